@@ -1,0 +1,274 @@
+// Package calendar finds the days on which a material may be put on, keeps
+// goes apart, and dates the retest.
+package calendar
+
+import (
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Put is something put on a bed, or about to be.
+type Put struct {
+	Date     quantity.Day
+	Material material.Material
+	Rate     quantity.Rate
+}
+
+// Season is what the calendar must know of a bed.
+type Season struct {
+	Climate soil.Climate
+	// Sowing is the next sowing or planting; Cleared is when the crop that
+	// stands now is off the ground. Either may be no day.
+	Sowing, Cleared quantity.Day
+	// SowingGap keeps ash from the sowing, in days.
+	SowingGap quantity.Day
+	// Perennial ground is treated while dormant.
+	Perennial bool
+	Dug       bool
+	// SideDress lets ash on standing crops: welcome there, or short of K.
+	SideDress bool
+	History   []Put
+}
+
+// Why is the id of the rule that keeps a material off on a day; "" is free.
+type Why string
+
+// Rules of days.
+const (
+	Free         Why = ""
+	FrozenGround Why = "frozen"
+	NearSowing   Why = "ash-near-sowing"
+	InGrowth     Why = "in-growth"
+	Occupied     Why = "bed-occupied"
+	ColdSoil     Why = "sulfur-cold-soil"
+	NearNitrogen Why = "nitrogen-21-days"
+	LimeSulfur   Why = "lime-sulfur-season"
+	TooSoon      Why = "too-soon-after-last"
+	YearFull     Why = "year-cap"
+)
+
+// Distances in days.
+const (
+	nitrogenDays quantity.Day = 21
+	seasonDays   quantity.Day = 182
+	// warmAhead is eight weeks.
+	warmAhead              = 56
+	yearDays  quantity.Day = 365
+	// settled is how long a sowing surely stands before a cold autumn ends it.
+	settled quantity.Day = 60
+)
+
+// dayRule is one row of the table of day rules.
+type dayRule struct {
+	why      Why
+	families []material.Family
+	keepsOff func(Season, quantity.Day) bool
+}
+
+var (
+	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur}
+	limes    = []material.Family{material.Lime, material.HydratedLime}
+	raisers  = []material.Family{material.Lime, material.HydratedLime, material.Ash}
+	onlyAsh  = []material.Family{material.Ash}
+	sulfurs  = []material.Family{material.Sulfur}
+)
+
+var dayRules = []dayRule{
+	{FrozenGround, allDosed, func(s Season, d quantity.Day) bool { return s.Climate.Frozen(d) }},
+	{NearSowing, onlyAsh, func(s Season, d quantity.Day) bool {
+		return s.Sowing != 0 && d > s.Sowing-s.SowingGap && d < s.Sowing
+	}},
+	{InGrowth, onlyAsh, func(s Season, d quantity.Day) bool { return !s.SideDress && s.growing(d) }},
+	{Occupied, limes, func(s Season, d quantity.Day) bool {
+		if s.Perennial {
+			return s.Climate.Warm(d)
+		}
+		return s.Dug && s.standing(d)
+	}},
+	{ColdSoil, sulfurs, func(s Season, d quantity.Day) bool {
+		return s.Climate.WarmDaysAhead(d, warmAhead) < warmAhead
+	}},
+	{NearNitrogen, raisers, func(s Season, d quantity.Day) bool {
+		return s.any(d, nitrogenDays, func(m material.Material) bool { return m.GivesAmmonia() })
+	}},
+	{LimeSulfur, raisers, func(s Season, d quantity.Day) bool {
+		return s.any(d, seasonDays, func(m material.Material) bool { return m.Family == material.Sulfur })
+	}},
+	{LimeSulfur, sulfurs, func(s Season, d quantity.Day) bool {
+		return s.any(d, seasonDays, func(m material.Material) bool { return m.Raises() })
+	}},
+}
+
+// any tells whether something was put on less than n days from d.
+func (s Season) any(d, n quantity.Day, is func(material.Material) bool) bool {
+	for _, p := range s.History {
+		if gap := max(d-p.Date, p.Date-d); gap < n && is(p.Material) {
+			return true
+		}
+	}
+	return false
+}
+
+// standing tells whether a crop is known to stand on the bed.
+func (s Season) standing(d quantity.Day) bool {
+	if s.Cleared != 0 && d < s.Cleared {
+		return true
+	}
+	return s.Sowing != 0 && d >= s.Sowing && (d < s.Sowing+settled || s.Climate.Warm(d)) && d < s.Sowing+yearDays
+}
+
+// growing tells whether plants grow on the bed: known, or by the warmth of
+// the soil where nothing is known.
+func (s Season) growing(d quantity.Day) bool {
+	if s.Perennial {
+		return s.Climate.Warm(d)
+	}
+	if s.standing(d) {
+		return true
+	}
+	if s.Cleared != 0 && d >= s.Cleared && (s.Sowing == 0 || d < s.Sowing) {
+		return false
+	}
+	return s.Climate.Warm(d)
+}
+
+// Blocked gives the rule that keeps a family off the bed on a day.
+func (s Season) Blocked(f material.Family, d quantity.Day) Why {
+	for _, r := range dayRules {
+		if has(r.families, f) && r.keepsOff(s, d) {
+			return r.why
+		}
+	}
+	return Free
+}
+
+func has(fs []material.Family, f material.Family) bool {
+	for _, x := range fs {
+		if x == f {
+			return true
+		}
+	}
+	return false
+}
+
+// Horizon is how far ahead a go is dated.
+const Horizon = yearDays - 1
+
+// InYear is what was put on of a family in the 365 days that end on d.
+func InYear(ps []Put, f material.Family, d quantity.Day) quantity.Rate {
+	var sum quantity.Rate
+	for _, p := range ps {
+		if p.Material.Family == f && p.Date <= d && p.Date > d-yearDays {
+			sum += p.Rate
+		}
+	}
+	return sum
+}
+
+// Next finds the first day from `from` to `last` on which rate of m may go
+// on, with what was put on before (history and earlier goes) kept apart and
+// under the year's cap. When none serves, why is the rule met most often.
+func (s Season) Next(m material.Material, rate quantity.Rate, caps material.Caps, before []Put, from, last quantity.Day) (day quantity.Day, why Why) {
+	met := map[Why]int{}
+	apart := quantity.Day(7 * caps.Weeks)
+	for d := from; d <= last; d++ {
+		w := s.Blocked(m.Family, d)
+		if w == Free {
+			w = spaced(m.Family, rate, caps, apart, before, d)
+		}
+		if w == Free {
+			return d, Free
+		}
+		met[w]++
+	}
+	for w, n := range met {
+		if why == Free || n > met[why] || n == met[why] && w < why {
+			why = w
+		}
+	}
+	return 0, why
+}
+
+// slack lets a year's cap be used to the last gram in spite of rounding.
+const slack quantity.Rate = 1e-6
+
+func spaced(f material.Family, rate quantity.Rate, caps material.Caps, apart quantity.Day, before []Put, d quantity.Day) Why {
+	for _, p := range before {
+		if p.Material.Family == f && max(d-p.Date, p.Date-d) < apart {
+			return TooSoon
+		}
+	}
+	if InYear(before, f, d)+rate > caps.Year+slack {
+		return YearFull
+	}
+	return Free
+}
+
+// sameSeason is how much later than its interval a retest may be put, to
+// meet the season of the first reading.
+const sameSeason quantity.Day = 182
+
+// Retest is the day on which a test tells what a go did: the material's
+// interval after it, moved on to the season of the first reading where that
+// is within half a year.
+func Retest(m material.Material, c soil.Climate, last, first quantity.Day) quantity.Day {
+	due := last.AddWeeks(m.Retest)
+	if m.WarmWeeks {
+		due = last
+		for warm := 0; warm < 7*m.Retest && due < last+2*yearDays; due++ {
+			if c.Warm(due) {
+				warm++
+			}
+		}
+	}
+	if first == 0 {
+		return due
+	}
+	again := first
+	for again < due {
+		again = again.AddMonths(12)
+	}
+	if again-due <= sameSeason {
+		return again
+	}
+	return due
+}
+
+// Look is when a bed that is left alone is tested again.
+func Look(t soil.Texture, last quantity.Day) quantity.Day {
+	if t == soil.Clay {
+		return last.AddMonths(36)
+	}
+	return last.AddMonths(24)
+}
+
+// Window is a stretch of days that serves a family; Best marks its best part.
+type Window struct {
+	From, To quantity.Day
+	Best     bool
+}
+
+// Windows finds the stretches between two days in which a family may go on.
+// Best is, for lime, autumn: the soil falling from 15 to 8 °C.
+func (s Season) Windows(f material.Family, from, to quantity.Day) []Window {
+	var out []Window
+	for d := from; d <= to; d++ {
+		if s.Blocked(f, d) != Free {
+			continue
+		}
+		best := has(limes, f) && s.Autumn(d)
+		if n := len(out) - 1; n >= 0 && out[n].To == d-1 && out[n].Best == best {
+			out[n].To = d
+			continue
+		}
+		out = append(out, Window{d, d, best})
+	}
+	return out
+}
+
+// Autumn is the soil falling from 15 to 8 °C.
+func (s Season) Autumn(d quantity.Day) bool {
+	t := s.Climate.At(d)
+	return t <= 15 && t >= 8 && s.Climate.At(d+7) < t
+}

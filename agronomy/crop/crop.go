@@ -1,0 +1,179 @@
+// Package crop is the library of crops: the pH band that each likes, the
+// potassium that a good crop carries off, and what it cannot stand.
+package crop
+
+import (
+	"zephyrfield/agronomy/quantity"
+)
+
+// Flag is one thing to know about a crop.
+type Flag uint16
+
+// Flags.
+const (
+	// AcidLover never gets ash; lime only when below its band, gently.
+	AcidLover Flag = 1 << iota
+	// NoAsh gets no ash, lime may be used below the band.
+	NoAsh
+	// TenderSeed is harmed by fresh ash: wait 42 days.
+	TenderSeed
+	// Scab is held back near pH 5.2: no ash or lime in its year.
+	Scab
+	// Clubroot aims at 7.2.
+	Clubroot
+	// AshWelcome takes ash as a side dressing.
+	AshWelcome
+	// NotFood is set for flowers, shrubs, lawn and green manures.
+	NotFood
+	// Perennial stands for years: ash and lime while it is dormant.
+	Perennial
+)
+
+// Band is the pH range that a crop likes.
+type Band struct{ Low, High quantity.PH }
+
+// Middle is the usual aim.
+func (b Band) Middle() quantity.PH { return (b.Low + b.High) / 2 }
+
+// Holds tells whether p is inside, edges included.
+func (b Band) Holds(p quantity.PH) bool { return p >= b.Low && p <= b.High }
+
+// Crop is a row of the library.
+type Crop struct {
+	ID   string
+	Name string
+	Band Band
+	// Aim is where to bring the soil.
+	Aim quantity.PH
+	// Removal is the K₂O that a good crop carries off in a season.
+	Removal quantity.Rate
+	Flags   Flag
+}
+
+// Is tells whether a flag is set.
+func (c Crop) Is(f Flag) bool { return c.Flags&f != 0 }
+
+func row(id, name string, low, high quantity.PH, removal quantity.Rate, flags ...Flag) Crop {
+	c := Crop{ID: id, Name: name, Band: Band{low, high}, Removal: removal}
+	for _, f := range flags {
+		c.Flags |= f
+	}
+	c.Aim = quantity.PH(quantity.Round(float64(c.Band.Middle()), 2))
+	if c.Is(Clubroot) {
+		c.Aim = 7.2
+	}
+	return c
+}
+
+// Library is every crop, in the order of the handbook.
+var Library = []Crop{
+	row("general-vegetables", "general vegetables", 6.0, 7.0, 15),
+	row("tomato", "tomato", 6.2, 6.8, 25),
+	row("pepper", "pepper", 6.0, 6.8, 18),
+	row("cucumber", "cucumber", 6.0, 7.0, 20, AshWelcome),
+	row("squash", "squash, pumpkin", 6.0, 6.8, 20),
+	row("melon", "melon", 6.0, 6.8, 18),
+	row("watermelon", "watermelon", 5.5, 6.5, 16, NoAsh),
+	row("lettuce", "lettuce", 6.2, 7.0, 12, TenderSeed),
+	row("spinach", "spinach", 6.5, 7.2, 15, AshWelcome),
+	row("chard-beetroot", "chard, beetroot", 6.5, 7.2, 20, AshWelcome),
+	row("cabbage", "cabbage, kale, broccoli", 6.5, 7.4, 22, Clubroot, AshWelcome),
+	row("carrot", "carrot", 6.0, 6.8, 20),
+	row("parsnip", "parsnip", 6.0, 7.0, 20),
+	row("onion", "onion, leek, garlic", 6.2, 7.0, 14, AshWelcome),
+	row("pea", "pea", 6.0, 7.2, 10),
+	row("bean", "bean", 6.0, 7.0, 12),
+	row("sweet-corn", "sweet corn", 5.8, 7.0, 18),
+	row("potato", "potato", 5.0, 6.0, 30, Scab, NoAsh),
+	row("sweet-potato", "sweet potato", 5.2, 6.2, 25, NoAsh),
+	row("asparagus", "asparagus", 6.5, 7.5, 10, AshWelcome, Perennial),
+	row("strawberry", "strawberry", 5.5, 6.5, 12, NoAsh, Perennial),
+	row("raspberry", "raspberry", 5.6, 6.5, 8, NoAsh, Perennial),
+	row("blueberry", "blueberry", 4.5, 5.2, 4, AcidLover, NoAsh, Perennial),
+	row("cranberry", "cranberry, lingonberry", 4.2, 5.2, 3, AcidLover, NoAsh, Perennial),
+	row("currant", "currant, gooseberry", 6.0, 6.8, 8, Perennial),
+	row("grape", "grape", 5.8, 6.8, 10, Perennial),
+	row("apple", "apple, pear", 6.0, 6.8, 6, AshWelcome, Perennial),
+	row("plum", "cherry, plum, peach", 6.2, 7.0, 8, AshWelcome, Perennial),
+	row("fig", "fig", 6.2, 7.5, 6, AshWelcome, Perennial),
+	row("azalea", "azalea, rhododendron", 4.5, 5.8, 3, AcidLover, NoAsh, NotFood, Perennial),
+	row("camellia", "camellia", 5.0, 6.2, 3, AcidLover, NoAsh, NotFood, Perennial),
+	row("heather", "heather", 4.5, 5.5, 2, AcidLover, NoAsh, NotFood, Perennial),
+	row("hydrangea-blue", "hydrangea, blue", 5.0, 5.5, 4, AcidLover, NoAsh, NotFood, Perennial),
+	row("hydrangea-pink", "hydrangea, pink", 6.0, 6.6, 4, NotFood, Perennial),
+	row("rose", "rose", 6.0, 6.8, 8, NotFood, Perennial),
+	row("dahlia", "dahlia", 6.2, 6.8, 14, NotFood),
+	row("sweet-pea", "sweet pea", 6.5, 7.5, 10, NotFood),
+	row("peony", "peony", 6.5, 7.0, 8, NotFood, Perennial),
+	row("lavender", "lavender", 6.5, 8.0, 4, AshWelcome, NotFood, Perennial),
+	row("basil", "basil", 6.0, 6.8, 10, TenderSeed),
+	row("parsley", "parsley", 5.8, 6.8, 12, NoAsh),
+	row("lawn", "lawn", 6.0, 7.0, 8, NotFood, Perennial),
+	row("clover", "clover", 6.0, 7.0, 15, NotFood),
+	row("lupin", "lupin", 5.0, 6.5, 10, NotFood),
+	row("rye-buckwheat", "rye, buckwheat", 5.0, 7.0, 10, NotFood),
+}
+
+// Unnamed stands in when no crop is named.
+var Unnamed = row("", "no crop named", 6.0, 7.0, 10)
+
+var byID = func() map[string]Crop {
+	m := make(map[string]Crop, len(Library))
+	for _, c := range Library {
+		m[c.ID] = c
+	}
+	return m
+}()
+
+// Find gives a crop by its id.
+func Find(id string) (Crop, bool) {
+	c, ok := byID[id]
+	return c, ok
+}
+
+// SowingGap is the number of days between ash and sowing.
+func (c Crop) SowingGap() quantity.Day {
+	if c.Is(TenderSeed) {
+		return 42
+	}
+	return 28
+}
+
+// ActSchool is the id of a school on when to step in.
+type ActSchool string
+
+// Schools on when to step in.
+const (
+	BelowBand ActSchool = "below-band"
+	At6       ActSchool = "at-6"
+	ToMiddle  ActSchool = "middle"
+)
+
+// ActSchools lists them, the default first.
+var ActSchools = []ActSchool{BelowBand, At6, ToMiddle}
+
+// Muck soils are acted on and aimed at their own figures.
+const (
+	MuckAim quantity.PH = 5.5
+	MuckAct quantity.PH = 5.2
+)
+
+// Acts tells whether a school would act on a soil at ph for this crop. Muck
+// soils are acted on below MuckAct only.
+func (s ActSchool) Acts(b Band, aim, ph quantity.PH, muck bool) bool {
+	if ph > b.High {
+		return true
+	}
+	if muck {
+		return ph < MuckAct
+	}
+	switch s {
+	case At6:
+		// pH is read to hundredths; the small margin keeps 0.2 under at 0.2.
+		return ph < b.Low && (ph <= 6.0 || b.Low-ph >= 0.2-1e-9)
+	case ToMiddle:
+		return ph < aim-0.05 || ph > b.High
+	default:
+		return ph < b.Low
+	}
+}

@@ -1,0 +1,71 @@
+package material
+
+import (
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Caps say how much of a family a bed may be given.
+type Caps struct {
+	// Go is the most at one time, Year the most in any 365 days.
+	Go, Year quantity.Rate
+	// Weeks keep goes apart.
+	Weeks int
+}
+
+// Offered tells whether there is any rate at all.
+func (c Caps) Offered() bool { return c.Go > 0 }
+
+type capRow struct {
+	family              Family
+	dug, surface        quantity.Rate
+	year, yearSurface   quantity.Rate
+	lawnGo, lawnYear    quantity.Rate
+	weeks, surfaceWeeks int
+	clayYear            quantity.Rate
+}
+
+// capTable holds the caps in g/m². A family that is not here is not dosed.
+var capTable = []capRow{
+	{family: Lime, dug: 500, surface: 250, year: 1000, yearSurface: 500, lawnGo: 250, lawnYear: 500, weeks: 12, surfaceWeeks: 26},
+	{family: HydratedLime, dug: 150, year: 150, weeks: 26, surfaceWeeks: 26},
+	{family: Ash, dug: 250, surface: 125, year: 500, yearSurface: 500, lawnGo: 50, lawnYear: 100, weeks: 8, surfaceWeeks: 12},
+	{family: Sulfur, dug: 100, surface: 50, year: 150, yearSurface: 75, lawnGo: 25, lawnYear: 50, weeks: 12, surfaceWeeks: 26, clayYear: 200},
+}
+
+// CapsFor gives the caps of a family on a ground; ok is false for a family
+// that this version does not dose.
+func CapsFor(f Family, g soil.Ground) (c Caps, ok bool) {
+	for _, r := range capTable {
+		if r.family != f {
+			continue
+		}
+		switch {
+		case g.Use == soil.UseLawn:
+			return Caps{r.lawnGo, r.lawnYear, r.surfaceWeeks}, true
+		case g.Worked != soil.Dug:
+			return Caps{r.surface, r.yearSurface, r.surfaceWeeks}, true
+		case r.clayYear > 0 && g.Texture.ID == soil.Clay:
+			return Caps{r.dug, r.clayYear, r.weeks}, true
+		default:
+			return Caps{r.dug, r.year, r.weeks}, true
+		}
+	}
+	return Caps{}, false
+}
+
+// Dosed tells whether this version gives rates for a family.
+func Dosed(f Family) bool {
+	for _, r := range capTable {
+		if r.family == f {
+			return true
+		}
+	}
+	return false
+}
+
+// Ash above this in a year is well over common advice (50 to 120 g/m²).
+const AshCommonAdvice quantity.Rate = 250
+
+// AcidLoverLimeYear is the most lime that an acid lover gets in a year.
+const AcidLoverLimeYear quantity.Rate = 100

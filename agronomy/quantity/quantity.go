@@ -1,0 +1,95 @@
+// Package quantity holds the physical quantities that the rest of the program
+// counts in, each with its unit in its type, and calendar days that know no
+// clock and no zone.
+//
+// Inside the program everything is SI or the field's own small units: m, m²,
+// g, g/m², mg/kg, °C. What a person reads is made from these at the edge.
+package quantity
+
+import "math"
+
+// PH is a soil reaction on the water basis unless the holder says otherwise.
+type PH float64
+
+// Area is in square metres.
+type Area float64
+
+// Depth is in metres.
+type Depth float64
+
+// Mass is in grams.
+type Mass float64
+
+// Rate is in grams per square metre.
+type Rate float64
+
+// Concentration is in milligrams per kilogram of dry soil (ppm).
+type Concentration float64
+
+// Percent is a share of 100 by weight.
+type Percent float64
+
+// Density is in kilograms per cubic metre.
+type Density float64
+
+// Temperature is in degrees Celsius.
+type Temperature float64
+
+// ChargeCapacity is a cation exchange capacity in cmol of charge per kilogram.
+type ChargeCapacity float64
+
+// Rates and sizes in which printed tables are given.
+const (
+	ShortTonPerAcre   Rate = 224.17
+	PoundPerAcre      Rate = 0.112085
+	PoundPer1000SqFt  Rate = 4.8824
+	PoundPer100SqFt   Rate = 48.824
+	TonnePerHectare   Rate = 100
+	SevenInches            = Depth(0.1778)
+	SquareFoot        Area = 0.09290304
+	OunceAvoirdupois  Mass = 28.349523125
+	Pound             Mass = 453.59237
+	Centimetre             = Depth(0.01)
+	Inch                   = Depth(0.0254)
+	Kilogram          Mass = 1000
+	KilogramPerSquare Rate = 1000
+)
+
+// Over gives the mass of a rate spread over an area.
+func (r Rate) Over(a Area) Mass { return Mass(float64(r) * float64(a)) }
+
+// Per gives the rate of a mass spread over an area; no area gives 0.
+func (m Mass) Per(a Area) Rate {
+	if a <= 0 {
+		return 0
+	}
+	return Rate(float64(m) / float64(a))
+}
+
+// Of gives this share of a rate.
+func (p Percent) Of(r Rate) Rate { return Rate(float64(p) / 100 * float64(r)) }
+
+// SoilMass gives kilograms of dry soil under one square metre.
+func SoilMass(d Density, depth Depth) float64 { return float64(d) * float64(depth) }
+
+// Weighable rounds a mass to what a person can weigh: whole grams below 20 g,
+// 5 g below 100 g, 10 g below 1 kg, 100 g above.
+func (m Mass) Weighable() Mass {
+	step := 100.0
+	switch a := math.Abs(float64(m)); {
+	case a < 20:
+		step = 1
+	case a < 100:
+		step = 5
+	case a < 995:
+		step = 10
+	}
+	return Mass(math.Round(float64(m)/step) * step)
+}
+
+// Round rounds x to the given number of decimals, half away from zero.
+func Round(x float64, decimals int) float64 {
+	f := math.Pow(10, float64(decimals))
+	// The small addition lets 225.05 held as 225.04999… round as it is written.
+	return math.Round(x*f+math.Copysign(1e-9, x)) / f
+}

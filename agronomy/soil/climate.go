@@ -1,0 +1,84 @@
+package soil
+
+import (
+	"time"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// Climate is twelve soil temperatures at 10 cm, January on, each at mid month.
+type Climate struct {
+	ID     string
+	Normal [12]quantity.Temperature
+}
+
+// Climates are the presets for the northern half.
+var Climates = []Climate{
+	{"maritime", [12]quantity.Temperature{5, 5, 7, 9, 12, 15, 17, 17, 15, 12, 8, 6}},
+	{"continental", [12]quantity.Temperature{-1, 0, 3, 8, 14, 19, 22, 21, 17, 11, 5, 1}},
+	{"prairie", [12]quantity.Temperature{-4, -3, 1, 7, 13, 18, 21, 20, 14, 8, 2, -2}},
+	{"warm-temperate", [12]quantity.Temperature{8, 9, 12, 16, 20, 24, 26, 26, 23, 18, 13, 9}},
+	{"subtropical", [12]quantity.Temperature{15, 16, 18, 21, 24, 26, 27, 27, 26, 23, 19, 16}},
+}
+
+// Hemispheres.
+const (
+	North = "north"
+	South = "south"
+)
+
+// FindClimate gives a preset for a hemisphere: the south is six months later.
+func FindClimate(id, hemisphere string) (Climate, bool) {
+	for _, c := range Climates {
+		if c.ID != id {
+			continue
+		}
+		if hemisphere == South {
+			n := c.Normal
+			for m := range n {
+				c.Normal[m] = n[(m+6)%12]
+			}
+		}
+		return c, true
+	}
+	return Climate{}, false
+}
+
+// WarmSoil is the temperature from which a week counts as warm.
+const WarmSoil quantity.Temperature = 12
+
+// At is the usual soil temperature of a day: a straight line between the
+// middles of the months, so that each month's own figure is kept.
+func (c Climate) At(d quantity.Day) quantity.Temperature {
+	y, m, day := d.Time().Date()
+	days := float64(daysIn(y, m))
+	pos := (float64(day) - 0.5) / days // 0…1 within the month
+	i := int(m) - 1
+	if pos < 0.5 {
+		return lerp(c.Normal[(i+11)%12], c.Normal[i], pos+0.5)
+	}
+	return lerp(c.Normal[i], c.Normal[(i+1)%12], pos-0.5)
+}
+
+func lerp(a, b quantity.Temperature, t float64) quantity.Temperature {
+	return a + (b-a)*quantity.Temperature(t)
+}
+
+func daysIn(y int, m time.Month) int {
+	return time.Date(y, m+1, 0, 0, 0, 0, 0, time.UTC).Day()
+}
+
+// Warm tells whether the soil is usually warm enough for sulfur's microbes.
+func (c Climate) Warm(d quantity.Day) bool { return c.At(d) >= WarmSoil }
+
+// Frozen tells whether the soil is usually frozen at 10 cm.
+func (c Climate) Frozen(d quantity.Day) bool { return c.At(d) <= 0 }
+
+// WarmDaysAhead counts the unbroken warm days from d on, up to limit.
+func (c Climate) WarmDaysAhead(d quantity.Day, limit int) int {
+	n := 0
+	for n < limit && c.Warm(d+quantity.Day(n)) {
+		n++
+	}
+	return n
+}

@@ -1,0 +1,77 @@
+package soil
+
+import "zephyrfield/agronomy/quantity"
+
+// Curve tells how much pure CaCO₃ equivalent per m² of the layer lies between
+// two pH values: straight pieces, rising. The first and last piece go on
+// beyond their ends.
+type Curve struct {
+	ph  []float64
+	sum []float64 // g CaCO₃/m² from the first knot
+}
+
+// NewCurve joins knots of pH and slopes between them (g CaCO₃/m² per pH unit).
+// There is one slope fewer than knots; slopes must be above 0.
+func NewCurve(ph, slopes []float64) Curve {
+	c := Curve{ph: ph, sum: make([]float64, len(ph))}
+	for i, s := range slopes {
+		c.sum[i+1] = c.sum[i] + s*(ph[i+1]-ph[i])
+	}
+	return c
+}
+
+// at is the amount between the first knot and p.
+func (c Curve) at(p float64) float64 {
+	i := 1
+	for i < len(c.ph)-1 && p > c.ph[i] {
+		i++
+	}
+	return c.sum[i-1] + (p-c.ph[i-1])*c.slope(i)
+}
+
+// slope is that of the piece that ends at knot i.
+func (c Curve) slope(i int) float64 {
+	return (c.sum[i] - c.sum[i-1]) / (c.ph[i] - c.ph[i-1])
+}
+
+// Need is the CaCO₃ equivalent from one pH to another: below 0 when lowering.
+func (c Curve) Need(from, to quantity.PH) quantity.Rate {
+	return quantity.Rate(c.at(float64(to)) - c.at(float64(from)))
+}
+
+// Move is the pH at which the soil settles when r has reacted.
+func (c Curve) Move(from quantity.PH, r quantity.Rate) quantity.PH {
+	want := c.at(float64(from)) + float64(r)
+	i := 1
+	for i < len(c.sum)-1 && want > c.sum[i] {
+		i++
+	}
+	return quantity.PH(c.ph[i-1] + (want-c.sum[i-1])/c.slope(i))
+}
+
+// Piece is a stretch of a curve that lies on one slope.
+type Piece struct {
+	From, To quantity.PH
+	Slope    float64 // g CaCO₃/m² per pH unit
+}
+
+// Pieces takes the way between two pH values apart where the slope changes,
+// lowest pH first.
+func (c Curve) Pieces(from, to quantity.PH) []Piece {
+	lo, hi := float64(min(from, to)), float64(max(from, to))
+	var out []Piece
+	for i := 1; i < len(c.ph); i++ {
+		a, b := c.ph[i-1], c.ph[i]
+		if i == 1 {
+			a = min(a, lo)
+		}
+		if i == len(c.ph)-1 {
+			b = max(b, hi)
+		}
+		a, b = max(a, lo), min(b, hi)
+		if b > a {
+			out = append(out, Piece{quantity.PH(a), quantity.PH(b), c.slope(i)})
+		}
+	}
+	return out
+}

@@ -1,0 +1,174 @@
+package soil
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// Method is how a pH was read.
+type Method string
+
+// Methods.
+const (
+	Lab        Method = "lab"
+	Meter      Method = "meter"
+	MeterStale Method = "meter-stale"
+	Probe      Method = "probe"
+	Kit        Method = "kit"
+	Fizz       Method = "fizz"
+)
+
+// Basis is the liquid that the soil was stirred in.
+type Basis string
+
+// Bases.
+const (
+	Water Basis = "water"
+	CaCl2 Basis = "cacl2"
+	KCl   Basis = "kcl"
+)
+
+// Doses says whether a method's reading may carry a rate.
+type Doses int
+
+// Answers to "may it dose?".
+const (
+	Never Doses = iota
+	HalfFirst
+	WithCaution
+	Freely
+)
+
+// Trust is a row of the table of methods.
+type Trust struct {
+	Method Method
+	// SD is that of one reading, pH units, water basis.
+	SD   float64
+	Dose Doses
+}
+
+// Methods is the table of trust, the surest first.
+var Methods = []Trust{
+	{Lab, 0.10, Freely},
+	{Meter, 0.15, Freely},
+	{MeterStale, 0.35, WithCaution},
+	{Kit, 0.35, HalfFirst},
+	{Probe, 0.50, HalfFirst},
+	{Fizz, 0, Never},
+}
+
+// FindMethod gives the row of a method.
+func FindMethod(m Method) (Trust, bool) {
+	for _, t := range Methods {
+		if t.Method == m {
+			return t, true
+		}
+	}
+	return Trust{}, false
+}
+
+// BasisRow is how far a basis reads below water, and how sure a lab is in it.
+type BasisRow struct {
+	Basis Basis
+	Shift quantity.PH
+	LabSD float64
+}
+
+// Bases is the table of bases.
+var Bases = []BasisRow{
+	{Water, 0, 0.10},
+	{CaCl2, 0.6, 0.12},
+	{KCl, 0.9, 0.20},
+}
+
+// FindBasis gives the row of a basis.
+func FindBasis(b Basis) (BasisRow, bool) {
+	for _, r := range Bases {
+		if r.Basis == b {
+			return r, true
+		}
+	}
+	return BasisRow{}, false
+}
+
+// FizzTest is the answer of two jars.
+type FizzTest struct{ Vinegar, Soda FreeLime }
+
+// Reading is one reading of one sample.
+type Reading struct {
+	Date   quantity.Day
+	Method Method
+	Basis  Basis
+	// PH is as read, in the basis; 0 with Fizz.
+	PH    quantity.PH
+	Cores int
+	Fizz  FizzTest
+	// Potassium and Magnesium are nil when not tested.
+	Potassium *quantity.Concentration
+	Magnesium *quantity.Concentration
+}
+
+// Water is the pH on the water basis.
+func (r Reading) Water() quantity.PH {
+	row, _ := FindBasis(r.Basis)
+	return r.PH + row.Shift
+}
+
+// SamplingSD is the doubt that the number of cores leaves, pH units.
+func SamplingSD(cores int) float64 {
+	switch {
+	case cores >= 10:
+		return 0.10
+	case cores >= 5:
+		return 0.20
+	default:
+		return 0.30
+	}
+}
+
+// SD is the whole doubt of a reading: method and sampling together.
+func (r Reading) SD() float64 {
+	t, _ := FindMethod(r.Method)
+	sd := t.SD
+	if r.Method == Lab {
+		if row, ok := FindBasis(r.Basis); ok {
+			sd = row.LabSD
+		}
+	}
+	return math.Hypot(sd, SamplingSD(r.Cores))
+}
+
+// StaleAfter is how long a reading is good for, in months.
+func StaleAfter(t Texture) int {
+	if t == Sand || t == LoamySand {
+		return 12
+	}
+	return 24
+}
+
+// Reaction is what two jars can tell.
+type Reaction string
+
+// Reactions.
+const (
+	Alkaline    Reaction = "alkaline"
+	NearNeutral Reaction = "near-neutral"
+	Acid        Reaction = "acid"
+)
+
+// Judge reads the two jars; weak is set when both fizz alike, which is poor
+// evidence of anything.
+func (f FizzTest) Judge() (r Reaction, weak bool) {
+	v, s := fizzes(f.Vinegar), fizzes(f.Soda)
+	switch {
+	case v && !s:
+		return Alkaline, false
+	case s && !v:
+		return Acid, false
+	default:
+		return NearNeutral, v && s
+	}
+}
+
+func fizzes(f FreeLime) bool { return f == LimeFaint || f == LimeClear || f == LimeStrong }

@@ -1,0 +1,149 @@
+// Package words turns the ids and values of a working, of guards and of the
+// tables into sentences. Pages, print and the command line all speak through
+// it, so that each thing is said in one way.
+package words
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// Mass is an amount that a person can weigh: 2.2 kg, 350 g.
+func Mass(m quantity.Mass) string {
+	w := float64(m.Weighable())
+	if math.Abs(w) >= 1000 {
+		return trim(w/1000, 1, 1) + " kg"
+	}
+	return trim(w, 0, 0) + " g"
+}
+
+// MassExact is an amount to the gram.
+func MassExact(m quantity.Mass) string { return trim(float64(m), 0, 0) + " g" }
+
+// Rate is whole grams per square metre, tenths below 10.
+func Rate(r quantity.Rate) string {
+	d := 0
+	if math.Abs(float64(r)) < 10 {
+		d = 1
+	}
+	return trim(float64(r), 0, d) + " g/m²"
+}
+
+// PH is spoken with one decimal.
+func PH(p quantity.PH) string { return trim(float64(p), 1, 1) }
+
+// PH2 is for the working.
+func PH2(p quantity.PH) string { return trim(float64(p), 2, 2) }
+
+// PPM is a soil test figure.
+func PPM(c quantity.Concentration) string { return trim(float64(c), 0, 0) + " ppm" }
+
+// Percent drops needless decimals.
+func Percent(p quantity.Percent) string { return trim(float64(p), 0, 1) + " %" }
+
+// Area keeps one decimal below 100 m².
+func Area(a quantity.Area) string {
+	d := 1
+	if a >= 100 {
+		d = 0
+	}
+	return trim(float64(a), 0, d) + " m²"
+}
+
+// Depth is in centimetres.
+func Depth(d quantity.Depth) string { return trim(float64(d)*100, 0, 1) + " cm" }
+
+// Day is a day without its year: 28 Nov.
+func Day(d quantity.Day) string {
+	if d.IsZero() {
+		return ""
+	}
+	return d.Time().Format("2 Jan")
+}
+
+// DayYear is a day with its year: 28 Nov 2026.
+func DayYear(d quantity.Day) string {
+	if d.IsZero() {
+		return ""
+	}
+	return d.Time().Format("2 Jan 2006")
+}
+
+// Weekday is a day as a diary has it: Sat 28 Nov.
+func Weekday(d quantity.Day) string {
+	if d.IsZero() {
+		return ""
+	}
+	return d.Time().Format("Mon 2 Jan")
+}
+
+// NearDay says the year only when it is not that of today.
+func NearDay(d, today quantity.Day) string {
+	if d.IsZero() || d.Year() == today.Year() {
+		return Day(d)
+	}
+	return DayYear(d)
+}
+
+// Temperature is in whole degrees.
+func Temperature(t quantity.Temperature) string { return trim(float64(t), 0, 0) + " °C" }
+
+// Count says a number with its noun.
+func Count(n int, one, many string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return strconv.Itoa(n) + " " + many
+}
+
+// Spelled says small numbers as words: "Two goes".
+func Spelled(n int) string {
+	small := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}
+	if n >= 0 && n < len(small) {
+		return small[n]
+	}
+	return strconv.Itoa(n)
+}
+
+// Capital makes the first letter a capital.
+func Capital(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToUpper(s[:1]) + s[1:]
+}
+
+// List joins things with commas and a last "and".
+func List(xs []string) string {
+	switch len(xs) {
+	case 0:
+		return ""
+	case 1:
+		return xs[0]
+	}
+	return strings.Join(xs[:len(xs)-1], ", ") + " and " + xs[len(xs)-1]
+}
+
+// trim formats with at least low and at most high decimals, and a real minus.
+func trim(x float64, low, high int) string {
+	s := strconv.FormatFloat(quantity.Round(x, high), 'f', high, 64)
+	for n := high; n > low && strings.HasSuffix(s, "0"); n-- {
+		s = s[:len(s)-1]
+	}
+	s = strings.TrimSuffix(s, ".")
+	if strings.HasPrefix(s, "-") {
+		if strings.Trim(s, "-0.") == "" {
+			return s[1:]
+		}
+		return "−" + s[1:]
+	}
+	return s
+}
+
+func num(x float64, high int) string { return trim(x, 0, high) }
+
+func sprintf(f string, a ...any) string { return fmt.Sprintf(f, a...) }

@@ -1,0 +1,167 @@
+package words
+
+import (
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/working"
+)
+
+// Guarded is a guard in words.
+type Guarded struct {
+	ID    string
+	Level guard.Level
+	// Says is why; Lifts is what would lift it, "" when nothing would.
+	Says, Lifts string
+}
+
+// Guard puts a finding into words.
+func Guard(f guard.Finding) Guarded {
+	g := Guarded{ID: f.ID, Level: f.Level}
+	if w, ok := guards[f.ID]; ok {
+		g.Says, g.Lifts = w(f.With)
+	}
+	return g
+}
+
+// Guards puts findings into words.
+func Guards(fs []guard.Finding) []Guarded {
+	out := make([]Guarded, len(fs))
+	for i, f := range fs {
+		out[i] = Guard(f)
+	}
+	return out
+}
+
+// HasGuard tells whether a rule has its sentence.
+func HasGuard(id string) bool { _, ok := guards[id]; return ok }
+
+// HasStep tells whether a step has its sentence.
+func HasStep(id string) bool { _, ok := steps[id]; return ok }
+
+func p1(v working.Values, n string) string { return PH(quantity.PH(v.N(n))) }
+
+func fixed(says, lifts string) func(working.Values) (string, string) {
+	return func(working.Values) (string, string) { return says, lifts }
+}
+
+var guards = map[string]func(working.Values) (says, lifts string){
+	"fizz-only": fixed("Jar fizz tells only sour, near neutral or sweet; no amount can rest on it.",
+		"Read the bed with a lab, a meter or a colour kit."),
+	"above-band-top": func(v working.Values) (string, string) {
+		return sprintf("The soil reads %s, at or above the top of the band (%s). More lime or ash would do harm.", p1(v, "ph"), p1(v, "high")),
+			sprintf("A new reading below %s.", p1(v, "high"))
+	},
+	"ash-acid-lover": func(v working.Values) (string, string) {
+		return sprintf("%s loves acid ground: never ash.", Capital(Crop(v.Text("crop")))), "Another crop."
+	},
+	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near 5.2 and below. No ash or lime.",
+		"The year after potatoes."),
+	"ash-unsuited-crop": func(v working.Values) (string, string) {
+		return sprintf("Ash does not suit %s.", Crop(v.Text("crop"))), "Use lime, or another crop."
+	},
+	"ash-at-6.5": func(v working.Values) (string, string) {
+		return sprintf("The soil reads %s; from 6.5 up, no ash.", p1(v, "ph")), "A new reading below 6.5."
+	},
+	"ash-source": func(v working.Values) (string, string) {
+		return sprintf("No: %s went into this batch. Ash for beds comes from clean wood only.", Name(v.Text("source"))),
+			"Nothing: take it to the waste collection."
+	},
+	"ash-not-measured": fixed("This ash has no measured strength, and your school gives no rate without one.",
+		"A vinegar test or a lab figure for this batch, or another school."),
+	"potassium-ceiling": func(v working.Values) (string, string) {
+		return sprintf("Potassium is %s ppm, at or over the ceiling of %s: no ash.", num(v.N("k"), 0), num(v.N("ceiling"), 0)),
+			"A later test below the ceiling; until then use lime."
+	},
+	"sulfur-free-lime": func(v working.Values) (string, string) {
+		if v.Text("free_lime") == "unknown" {
+			return "At 7.4 or more the soil may hold free lime, which eats sulfur for years. It has not been tested.",
+				"Drip vinegar on a crumb of dry soil and note how it fizzes."
+		}
+		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed is not practical.", rate(v, "acid")),
+			"Use an acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
+	},
+	"weak-method": func(v working.Values) (string, string) {
+		tail := ""
+		if v.N("half") == 1 {
+			tail = " Put on half first and test again before the rest."
+		}
+		return sprintf("The reading is by %s, good to about ± %s.%s", Short(v.Text("method")), num(v.N("sd"), 1), tail),
+			"A lab test, or a meter calibrated within 7 days."
+	},
+	"stale-reading": func(v working.Values) (string, string) {
+		return sprintf("The reading of %s is more than %s months old.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new reading."
+	},
+	"sampled-too-soon": fixed("The sample was taken too soon after ash (8 weeks) or lime (12 weeks); what was put on had not yet acted.",
+		"A new reading after that time."),
+	"large-change": func(v working.Values) (string, string) {
+		return sprintf("From %s to %s is more than one pH unit. Go by halves over two years.", p1(v, "ph"), p1(v, "target")),
+			"A nearer target."
+	},
+	"target-outside-band": func(v working.Values) (string, string) {
+		return sprintf("%s lies outside the band of %s, %s to %s.", p1(v, "target"), Crop(v.Text("crop")), p1(v, "low"), p1(v, "high")),
+			"A target inside the band."
+	},
+	"magnesium-low": func(v working.Values) (string, string) {
+		return sprintf("Magnesium is low (%s ppm, want 60): dolomitic lime brings some.", num(v.N("mg"), 0)), "A test at 60 ppm or more."
+	},
+	"overshoot": func(v working.Values) (string, string) {
+		return sprintf("One in twenty: it could end at %s or more, above the band's top of %s.", p1(v, "p95"), p1(v, "high")),
+			"A lower target, a surer reading, or a retest between goes."
+	},
+	"ash-over-common-advice": func(v working.Values) (string, string) {
+		return sprintf("%s of ash in a year is well over common advice (50 to 120 g/m²); worth it only for a real need shown by a lab or a calibrated meter.", rate(v, "total")),
+			"A mix with lime, or lime alone."
+	},
+	"potassium-unknown": fixed("Potassium has not been tested, so ash is held to what the crop carries off.", "A potassium test."),
+	"potassium-magnesium": func(v working.Values) (string, string) {
+		return sprintf("Potassium would reach %s ppm, high enough to crowd out magnesium.", num(v.N("k"), 0)), "Less ash, or dolomitic lime."
+	},
+	"seed-crop": func(v working.Values) (string, string) {
+		return sprintf("Seed and seedlings of %s are harmed by fresh ash: keep 42 days before sowing.", Crop(v.Text("crop"))), "42 days."
+	},
+	"ash-wet":       fixed("This ash was left out wet: most of its potash has washed away and its strength is unsure.", "A vinegar test."),
+	"hydrated-lime": fixed("Hydrated lime burns skin and eyes and works within days: for trained hands only.", "Use ground lime."),
+	"lime-acid-lover": func(v working.Values) (string, string) {
+		return sprintf("%s wants sour ground: at most 100 g/m² of lime in a year, and only below its band.", Capital(Crop(v.Text("crop")))), ""
+	},
+	"surface-slow": fixed("Left on top, it works in the top 5 cm first and moves down about a centimetre a year. Test the top 5 cm before each further go.",
+		"Digging it in."),
+	"established-shrubs": fixed("Around standing plants: gentle, small, repeated, and off the stems.", ""),
+	"days-left-out":      fixed("Not every go finds a day within 52 weeks; the rest is left for after.", ""),
+
+	"no-ph-change": func(v working.Values) (string, string) {
+		switch v.Text("kind") {
+		case "gypsum":
+			return "Gypsum feeds calcium and moves pH by nothing.", ""
+		case "coffee-grounds":
+			return "Brewed coffee grounds are near neutral and belong in the compost.", ""
+		case "citric-acid":
+			return "Citric acid does not last: pH rebounds in weeks. For pots only.", ""
+		}
+		return sprintf("%s barely moves pH.", Capital(Material(v.Text("kind")))), ""
+	},
+	"wrong-way": func(v working.Values) (string, string) {
+		return sprintf("%s would move pH the other way; this bed wants to be brought %s.", Capital(Material(v.Text("kind"))),
+			map[string]string{"raise": "up", "lower": "down"}[v.Text("way")]), ""
+	},
+	"typical-strength": fixed("The strength is the usual one for its kind; ash differs by a factor of three.", "A vinegar test of this batch."),
+	"target-overrides": func(v working.Values) (string, string) {
+		return sprintf("The reading is where your school would leave it alone; the %s that you typed goes first.", p1(v, "target")), "Clear the target."
+	},
+	"lock-up-high":  fixed("Above 7.3 iron, manganese, zinc and phosphorus are locked up.", ""),
+	"lock-up-low":   fixed("Below 5.5 phosphorus, calcium, magnesium and molybdenum are locked up.", ""),
+	"aluminium-low": fixed("Below 5.0 aluminium and manganese come loose and harm roots.", ""),
+	"no-day-serves": func(v working.Values) (string, string) {
+		return sprintf("No day in the next 52 weeks serves: %s.", Limit(v.Text("why"))), "A later day."
+	},
+	"not-offered-here": func(v working.Values) (string, string) {
+		where := Name(v.Text("worked"))
+		if v.Text("use") == "lawn" {
+			where = "lawn"
+		}
+		return sprintf("%s is not given here (%s).", Capital(Material(v.Text("kind"))), where), ""
+	},
+	"nothing-to-give": func(v working.Values) (string, string) {
+		return sprintf("Nothing can be given: %s.", Limit(v.Text("limit"))), ""
+	},
+}

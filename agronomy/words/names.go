@@ -1,0 +1,99 @@
+package words
+
+import (
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+)
+
+// names are the plain names of the ids in the core's tables.
+var names = map[string]string{
+	"sand": "sand", "loamy-sand": "loamy sand", "sandy-loam": "sandy loam", "loam": "loam",
+	"silt-loam": "silt loam", "clay-loam": "clay loam", "clay": "clay", "muck": "muck (peaty soil)",
+
+	"lab": "lab", "meter": "meter, freshly calibrated", "meter-stale": "meter, calibration over a week old",
+	"probe": "stick-in probe", "kit": "colour kit", "fizz": "jar fizz",
+
+	"water": "in water", "cacl2": "in calcium chloride", "kcl": "in potassium chloride",
+
+	"dug": "dug in", "surface": "left on top, no-dig", "established": "left on top, around plants",
+	"bed": "bed", "lawn": "lawn", "tree": "tree rings", "pot": "pots", "heap": "heap",
+
+	"table": "Texture", "organic-matter": "Organic matter",
+	"equivalence": "By strength", "dusting": "Dusting", "measured-only": "If tested",
+	"at-6": "At 6.0", "below-band": "Below band", "middle": "Middle",
+
+	"dry": "dry", "wet": "left out wet",
+	"painted": "painted wood", "treated": "treated wood", "unknown": "an unknown fire", "pallets": "pallets not known clean",
+	"briquettes": "briquettes", "pressed-logs": "pressed logs", "rubbish": "rubbish", "coal": "coal",
+
+	"maritime": "maritime", "continental": "continental", "prairie": "prairie",
+	"warm-temperate": "warm temperate", "subtropical": "subtropical",
+	"none": "none", "faint": "faint", "clear": "clear", "strong": "strong",
+
+	"short": "short", "enough": "enough", "plenty": "plenty", "too-much": "too much",
+}
+
+// shortNames are for a line that must be brief.
+var shortNames = map[string]string{
+	"meter": "meter", "meter-stale": "old meter", "probe": "probe", "kit": "kit", "fizz": "fizz", "lab": "lab",
+	"dug": "dug", "surface": "no-dig", "established": "around plants",
+}
+
+// Name is the plain name of an id.
+func Name[T ~string](id T) string {
+	if n, ok := names[string(id)]; ok {
+		return n
+	}
+	return string(id)
+}
+
+// Short is the briefest name of an id.
+func Short[T ~string](id T) string {
+	if n, ok := shortNames[string(id)]; ok {
+		return n
+	}
+	return Name(id)
+}
+
+// Material is the plain name of a kind.
+func Material[T ~string](k T) string {
+	if m, ok := material.Find(material.Kind(k)); ok {
+		return m.Name
+	}
+	return string(k)
+}
+
+// Crop is the plain name of a crop.
+func Crop(id string) string {
+	if c, ok := crop.Find(id); ok {
+		return c.Name
+	}
+	return "this crop"
+}
+
+// Limit says what kept an option from meeting the need.
+func Limit(id string) string {
+	if s, ok := limits[id]; ok {
+		return s
+	}
+	return id
+}
+
+var limits = map[string]string{
+	"year-cap":           "the year's cap is reached",
+	"supply":             "that is all there is on the shelf",
+	"acid-lover-year":    "an acid lover gets no more in a year",
+	"dusting":            "a light dusting, once a year, is the school you chose",
+	"potassium-ceiling":  "more would push potassium too high",
+	"potassium-year":     "more would feed too much potassium in one year",
+	"potassium-untested": "with potassium untested, no more than the crop carries off",
+
+	"frozen":              "the ground is usually frozen then",
+	"ash-near-sowing":     "it would be too near the sowing",
+	"in-growth":           "plants are growing then",
+	"bed-occupied":        "the bed is full then",
+	"sulfur-cold-soil":    "the soil is too cold for sulfur then",
+	"nitrogen-21-days":    "nitrogen feed went on less than 21 days before",
+	"lime-sulfur-season":  "lime or ash and sulfur may not share a season",
+	"too-soon-after-last": "goes must be kept apart",
+}

@@ -1,0 +1,3 @@
+module zephyrfield
+
+go 1.26

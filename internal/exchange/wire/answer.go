@@ -1,0 +1,229 @@
+package wire
+
+import (
+	"bufio"
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/working"
+)
+
+// Answer is a dose as JSON. Amounts are rounded here, at the edge: rates and
+// ppm to a tenth, totals to the gram, pH to a hundredth.
+type Answer struct {
+	Direction string    `json:"direction"`
+	Need      Need      `json:"need"`
+	Options   []Option  `json:"options"`
+	Refused   []Refusal `json:"refused"`
+	Guards    []Guard   `json:"guards"`
+}
+
+// Need is pure CaCO₃ equivalent, below 0 when lowering; low and high are one
+// standard deviation.
+type Need struct {
+	CaCO3   float64 `json:"caco3_g_m2"`
+	Low     float64 `json:"low"`
+	High    float64 `json:"high"`
+	Working []Step  `json:"working"`
+}
+
+// Step is one line of a working.
+type Step struct {
+	ID     string  `json:"id"`
+	Label  string  `json:"label"`
+	Value  float64 `json:"value"`
+	Unit   string  `json:"unit"`
+	How    string  `json:"how"`
+	Source string  `json:"source"`
+}
+
+// Part is one material of an option.
+type Part struct {
+	Kind  string  `json:"kind"`
+	GM2   float64 `json:"g_m2"`
+	Total float64 `json:"total_g"`
+}
+
+// Go is one application.
+type Go struct {
+	N           int     `json:"n"`
+	Date        string  `json:"date"`
+	Material    string  `json:"material"`
+	GM2         float64 `json:"g_m2"`
+	PHAfter     float64 `json:"ph_after"`
+	TopAfter    float64 `json:"top_5cm_ph_after,omitempty"`
+	RetestFirst bool    `json:"retest_first,omitempty"`
+}
+
+// Spread is a pH with its doubt.
+type Spread struct {
+	Median float64 `json:"median"`
+	P05    float64 `json:"p05"`
+	P95    float64 `json:"p95"`
+}
+
+// Option is one way to meet the need.
+type Option struct {
+	Materials []Part   `json:"materials"`
+	CaCO3     float64  `json:"caco3_g_m2"`
+	Unmet     float64  `json:"unmet_caco3_g_m2"`
+	Limit     string   `json:"limit,omitempty"`
+	K2O       float64  `json:"k2o_g_m2"`
+	KAfter    *float64 `json:"k_ppm_after,omitempty"`
+	Goes      []Go     `json:"goes"`
+	Retest    string   `json:"retest"`
+	PH        Spread   `json:"ph"`
+	Guards    []Guard  `json:"guards"`
+	Working   []Step   `json:"working"`
+}
+
+// Refusal is a material that may not be used, or does nothing.
+type Refusal struct {
+	Kind   string  `json:"kind"`
+	Guards []Guard `json:"guards"`
+}
+
+// Guard is a rule that holds.
+type Guard struct {
+	ID    string `json:"id"`
+	Level string `json:"level"`
+	Says  string `json:"says"`
+	Lifts string `json:"lifts,omitempty"`
+}
+
+func r1[T ~float64](x T) float64 { return quantity.Round(float64(x), 1) }
+func r2[T ~float64](x T) float64 { return quantity.Round(float64(x), 2) }
+
+// FromAnswer writes a core answer.
+func FromAnswer(a dose.Answer) Answer {
+	out := Answer{Direction: string(a.Direction), Options: []Option{}, Refused: []Refusal{}, Guards: guards(a.Guards),
+		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
+	for _, o := range a.Options {
+		w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(),
+			PH: Spread{r2(o.PH.Median), r2(o.PH.P05), r2(o.PH.P95)}, Guards: guards(o.Guards), Working: steps(o.Working)}
+		for _, p := range o.Parts {
+			w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0)})
+		}
+		if o.KAfter != nil {
+			k := r1(*o.KAfter)
+			w.KAfter = &k
+		}
+		for _, g := range o.Goes {
+			w.Goes = append(w.Goes, Go{g.N, g.Date.String(), string(g.Kind), r1(g.Rate), r2(g.PHAfter), r2(g.TopAfter), g.RetestFirst})
+		}
+		out.Options = append(out.Options, w)
+	}
+	for _, r := range a.Refused {
+		out.Refused = append(out.Refused, Refusal{string(r.Kind), guards(r.Guards)})
+	}
+	return out
+}
+
+func guards(fs []guard.Finding) []Guard {
+	out := make([]Guard, len(fs))
+	for i, g := range words.Guards(fs) {
+		out[i] = Guard{g.ID, string(g.Level), g.Says, g.Lifts}
+	}
+	return out
+}
+
+func steps(ss []working.Step) []Step {
+	out := make([]Step, len(ss))
+	for i, s := range ss {
+		l := words.Step(s)
+		out[i] = Step{s.ID, l.Label, quantity.Round(s.Result.N, 4), string(s.Result.Unit), l.How, l.Source}
+	}
+	return out
+}
+
+// Answer works one request given as JSON. Errors are *dose.InputError.
+func AnswerTo(request []byte) (Answer, error) {
+	r, err := Decode(request)
+	if err != nil {
+		return Answer{}, err
+	}
+	q, err := r.Dose()
+	if err != nil {
+		return Answer{}, err
+	}
+	a, err := dose.For(q)
+	if err != nil {
+		return Answer{}, err
+	}
+	return FromAnswer(a), nil
+}
+
+// Fault writes an error as the contract has it.
+func Fault(err error) Error {
+	var in *dose.InputError
+	if errors.As(err, &in) {
+		return Error{in.Field, in.Why}
+	}
+	return Error{"request", err.Error()}
+}
+
+// maxRequest is the longest request that is read, bytes.
+const maxRequest = 1 << 20
+
+// One reads one request from r and writes its answer, or its error, to w. It
+// returns the error that was written.
+func One(r io.Reader, w io.Writer) error {
+	b, err := io.ReadAll(io.LimitReader(r, maxRequest+1))
+	if err != nil {
+		return err
+	}
+	e := encoder(w)
+	if len(b) > maxRequest {
+		err = bad("request", "it is longer than 1 MiB")
+		return errors.Join(err, e.Encode(Fault(err)))
+	}
+	e.SetIndent("", "  ")
+	a, err := AnswerTo(b)
+	if err != nil {
+		return errors.Join(err, e.Encode(Fault(err)))
+	}
+	return e.Encode(a)
+}
+
+// Lines answers a stream of requests, one a line, one answer or error a line.
+// It goes on after a bad line and returns how many were refused.
+func Lines(r io.Reader, w io.Writer) (refused int, err error) {
+	in := bufio.NewScanner(r)
+	in.Buffer(make([]byte, 64<<10), maxRequest)
+	out := bufio.NewWriter(w)
+	e := encoder(out)
+	for in.Scan() {
+		line := bytes.TrimSpace(in.Bytes())
+		if len(line) == 0 {
+			continue
+		}
+		a, err := AnswerTo(line)
+		if err != nil {
+			refused++
+			err = e.Encode(Fault(err))
+		} else {
+			err = e.Encode(a)
+		}
+		if err != nil {
+			return refused, err
+		}
+	}
+	if err := in.Err(); err != nil {
+		refused++
+		_ = e.Encode(Error{"request", fmt.Sprintf("reading stopped: %v", err)})
+	}
+	return refused, out.Flush()
+}
+
+func encoder(w io.Writer) *json.Encoder {
+	e := json.NewEncoder(w)
+	e.SetEscapeHTML(false)
+	return e
+}
