@@ -147,3 +147,12 @@ func trim(x float64, low, high int) string {
 func num(x float64, high int) string { return trim(x, 0, high) }
 
 func sprintf(f string, a ...any) string { return fmt.Sprintf(f, a...) }
+
+// Sentence gives a phrase its capital and its full stop.
+func Sentence(s string) string {
+	s = Capital(strings.TrimSpace(s))
+	if s == "" || strings.HasSuffix(s, ".") || strings.HasSuffix(s, "?") {
+		return s
+	}
+	return s + "."
+}

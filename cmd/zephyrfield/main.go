@@ -1,12 +1,39 @@
+// Command zephyrfield keeps a garden's soil: readings, doses, goes, retests.
 package main
 
 import (
+	"context"
+	"errors"
+	"fmt"
 	"os"
-	"zephyrfield/internal/exchange/wire"
+	"os/signal"
+	"syscall"
+
+	"github.com/spf13/cobra"
 )
 
+// errAnswered is told when the fault has been written out already.
+var errAnswered = errors.New("refused")
+
 func main() {
-	if wire.One(os.Stdin, os.Stdout) != nil {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	err := root().ExecuteContext(ctx)
+	stop()
+	switch {
+	case errors.Is(err, errAnswered):
 		os.Exit(2)
+	case err != nil:
+		fmt.Fprintln(os.Stderr, "zephyrfield:", err)
+		os.Exit(1)
 	}
+}
+
+func root() *cobra.Command {
+	c := &cobra.Command{
+		Use: "zephyrfield", Short: "Soil readings, doses of ash, lime or sulfur, and the record of every bed",
+		SilenceUsage: true, SilenceErrors: true,
+	}
+	c.CompletionOptions.DisableDefaultCmd = true
+	c.AddCommand(demoCommand(), serveCommand(), doseCommand(), exportCommand(), importCommand(), passphraseCommand())
+	return c
 }

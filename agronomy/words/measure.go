@@ -1,0 +1,89 @@
+package words
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+)
+
+// household is a measure to reckon with until the gardener has weighed one.
+type household struct {
+	family    material.Family
+	gram      quantity.Mass
+	one, many string
+}
+
+// Rough measures: a handful of ash or lime, a cup (0.24 L) of sulfur powder at
+// 0.6 kg/L.
+var households = []household{
+	{material.Ash, 60, "handful", "handfuls"},
+	{material.Lime, 100, "handful", "handfuls"},
+	{material.Sulfur, 144, "cup", "cups"},
+}
+
+// Scoops is how many level scoops an amount is.
+func Scoops(total, scoop quantity.Mass) int { return int(math.Round(float64(total / scoop))) }
+
+// Measure says an amount in the gardener's own scoop, or about how many
+// handfuls or cups; "" when there is no measure for it.
+func Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mass) string {
+	if scoop != nil && *scoop > 0 {
+		return Count(Scoops(total, *scoop), "level scoop", "level scoops")
+	}
+	m, _ := material.Find(k)
+	for _, h := range households {
+		if h.family == m.Family {
+			n := Scoops(total, h.gram)
+			if n < 1 {
+				return "less than a " + h.one
+			}
+			return "about " + Count(n, h.one, h.many)
+		}
+	}
+	return ""
+}
+
+// safety is what to wear and to mind, by family.
+var safety = map[material.Family][]string{
+	material.Ash: {"Gloves, eye cover, dust mask, long sleeves", "A calm day; rinse leaves and skin", "Never with nitrogen feed or fresh manure",
+		"Children and pets off until watered in", "Follow local rules on spreading, wells and watercourses"},
+	material.Lime: {"Gloves, eye cover, dust mask", "A calm day; rinse leaves and skin", "Never with nitrogen feed or fresh manure",
+		"Follow the label"},
+	material.HydratedLime: {"Burns skin and eyes: trained hands only", "Wash eyes 15 minutes and get help", "Follow the label"},
+	material.Sulfur:       {"Dust can catch fire: no flame, no sparks", "Gloves, eye cover, dust mask", "Never with lime or ash in one season", "Follow the label"},
+}
+
+// Safety lists what to mind with a material.
+func Safety(k material.Kind) []string {
+	m, _ := material.Find(k)
+	return safety[m.Family]
+}
+
+// kit is the same in the fewest words, for the day's sheet.
+var kit = map[material.Family][]string{
+	material.Ash: {"Gloves", "eye cover", "dust mask", "pets indoors"}, material.Lime: {"Gloves", "eye cover", "dust mask"},
+	material.HydratedLime: {"Gloves", "eye cover", "dust mask"}, material.Sulfur: {"Gloves", "eye cover", "dust mask", "no flame"},
+}
+
+// Kit is what to put on before the work.
+func Kit(k material.Kind) []string {
+	m, _ := material.Find(k)
+	return kit[m.Family]
+}
+
+// Method says how a material is put on ground worked so.
+func Method(k material.Kind, worked string, depth quantity.Depth) string {
+	m, _ := material.Find(k)
+	water := ", then water lightly"
+	if m.Family == material.Sulfur {
+		water = ", then water in"
+	}
+	switch worked {
+	case "dug":
+		return "Spread evenly from both long sides, dig in to " + Depth(depth) + water + "."
+	case "established":
+		return "Spread evenly under the plants, off the stems, scratch in lightly" + water + "."
+	}
+	return "Spread evenly on top, brush off the leaves" + water + "."
+}

@@ -1,0 +1,157 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+	"golang.org/x/term"
+
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/exchange/wire"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/store"
+	"zephyrfield/internal/web"
+)
+
+func doseCommand() *cobra.Command {
+	var lines bool
+	c := &cobra.Command{
+		Use: "dose", Short: "Read a dose request as JSON, write the answer as JSON (docs/dose.md)", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if lines {
+				refused, err := wire.Lines(c.InOrStdin(), c.OutOrStdout())
+				if err == nil && refused > 0 {
+					err = errAnswered
+				}
+				return err
+			}
+			if err := wire.One(c.InOrStdin(), c.OutOrStdout()); err != nil {
+				return errors.Join(errAnswered, err)
+			}
+			return nil
+		},
+	}
+	c.Flags().BoolVar(&lines, "lines", false, "one request a line, one answer a line, as a stream")
+	return c
+}
+
+func dataFlag(c *cobra.Command, data *string) {
+	c.Flags().StringVar(data, "data", "", "the garden's file")
+	_ = c.MarkFlagRequired("data")
+}
+
+// existing opens a garden's file that must be there.
+func existing(ctx context.Context, path string) (*store.Store, error) {
+	if _, err := os.Stat(path); err != nil {
+		return nil, err
+	}
+	return store.Open(ctx, path)
+}
+
+func exportCommand() *cobra.Command {
+	var data string
+	c := &cobra.Command{
+		Use: "export --data FILE > ARCHIVE", Short: "Write the whole garden as one JSON archive", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) (err error) {
+			st, err := existing(c.Context(), data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, st.Close()) }()
+			return st.Read(c.Context(), func(r garden.Reader) error {
+				a, err := r.Archive()
+				if err != nil {
+					return err
+				}
+				return exchange.WriteArchive(c.OutOrStdout(), a)
+			})
+		},
+	}
+	dataFlag(c, &data)
+	return c
+}
+
+func importCommand() *cobra.Command {
+	var data string
+	c := &cobra.Command{
+		Use: "import --data FILE < ARCHIVE", Short: "Bring a JSON archive into an empty garden", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) (err error) {
+			a, err := exchange.ReadArchive(c.InOrStdin())
+			if err != nil {
+				return err
+			}
+			st, err := store.Open(c.Context(), data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, st.Close()) }()
+			return st.Restore(c.Context(), a)
+		},
+	}
+	dataFlag(c, &data)
+	return c
+}
+
+// shortestPassphrase is the fewest letters that are taken.
+const shortestPassphrase = 10
+
+func passphraseCommand() *cobra.Command {
+	var data string
+	c := &cobra.Command{
+		Use: "passphrase --data FILE", Short: "Set the passphrase that other machines must give", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) (err error) {
+			pass, err := askPassphrase(c)
+			if err != nil {
+				return err
+			}
+			st, err := store.Open(c.Context(), data)
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, st.Close()) }()
+			if err := st.SetPassphraseHash(c.Context(), web.HashPassphrase(pass)); err != nil {
+				return err
+			}
+			_, err = fmt.Fprintln(c.OutOrStdout(), "The passphrase is set. Whoever was signed in must sign in again.")
+			return err
+		},
+	}
+	dataFlag(c, &data)
+	return c
+}
+
+// askPassphrase asks twice at a terminal, or reads one line from a pipe.
+func askPassphrase(c *cobra.Command) (string, error) {
+	in, isFile := c.InOrStdin().(*os.File)
+	var pass string
+	if isFile && term.IsTerminal(int(in.Fd())) {
+		for i, ask := range []string{"Passphrase: ", "Once more: "} {
+			_, _ = fmt.Fprint(c.ErrOrStderr(), ask)
+			b, err := term.ReadPassword(int(in.Fd()))
+			_, _ = fmt.Fprintln(c.ErrOrStderr())
+			if err != nil {
+				return "", err
+			}
+			if i == 1 && string(b) != pass {
+				return "", errors.New("the two are not the same")
+			}
+			pass = string(b)
+		}
+	} else {
+		line, err := bufio.NewReader(c.InOrStdin()).ReadString('\n')
+		if err != nil && !errors.Is(err, io.EOF) {
+			return "", err
+		}
+		pass = strings.TrimRight(line, "\r\n")
+	}
+	if len([]rune(pass)) < shortestPassphrase {
+		return "", fmt.Errorf("at least %d letters are needed; a few words together are easiest to remember", shortestPassphrase)
+	}
+	return pass, nil
+}

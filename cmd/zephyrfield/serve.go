@@ -1,0 +1,197 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/demo"
+	"zephyrfield/internal/store"
+	"zephyrfield/internal/web"
+)
+
+// usualAddress is where it listens when nothing else is said.
+const usualAddress = "127.0.0.1:8017"
+
+// serving is what both serve and demo can be told.
+type serving struct {
+	listen          string
+	hosts           []string
+	tlsCert, tlsKey string
+	data, today     string
+	demo            bool
+	demoDay         quantity.Day
+}
+
+func demoCommand() *cobra.Command {
+	s := serving{demo: true}
+	c := &cobra.Command{
+		Use: "demo", Short: "Open Hollin Terrace, a made-up garden with four seasons of records", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			d, err := quantity.ParseDay(s.today)
+			if err != nil {
+				return fmt.Errorf("--today: %w", err)
+			}
+			dir, err := os.MkdirTemp("", "zephyrfield-demo-")
+			if err != nil {
+				return err
+			}
+			defer func() { _ = os.RemoveAll(dir) }()
+			s.demoDay, s.data = d, filepath.Join(dir, "hollin-terrace.db")
+			return s.run(c)
+		},
+	}
+	c.Flags().StringVar(&s.today, "today", demo.Today, "the day on which the demo's calendar starts")
+	c.Flags().StringVar(&s.listen, "listen", usualAddress, "address to listen on")
+	return c
+}
+
+func serveCommand() *cobra.Command {
+	s := serving{}
+	c := &cobra.Command{
+		Use: "serve --data FILE", Short: "Keep your own garden in FILE", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return s.run(c) },
+	}
+	f := c.Flags()
+	f.StringVar(&s.data, "data", "", "the garden's file; it is made if there is none")
+	f.StringVar(&s.listen, "listen", usualAddress, "address to listen on; anything but this machine's own needs a passphrase")
+	f.StringSliceVar(&s.hosts, "host", nil, "a further name that the garden is asked for by (may be repeated)")
+	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate file, to serve HTTPS")
+	f.StringVar(&s.tlsKey, "tls-key", "", "key file of the certificate")
+	_ = c.MarkFlagRequired("data")
+	return c
+}
+
+// loopback tells whether a host is this machine's own.
+func loopback(host string) bool {
+	if host == "localhost" {
+		return true
+	}
+	ip := net.ParseIP(host)
+	return ip != nil && ip.IsLoopback()
+}
+
+func (s serving) run(c *cobra.Command) error {
+	ctx := c.Context()
+	host, _, err := net.SplitHostPort(s.listen)
+	if err != nil {
+		return fmt.Errorf("--listen: %w", err)
+	}
+	if (s.tlsCert == "") != (s.tlsKey == "") {
+		return errors.New("--tls-cert and --tls-key go together")
+	}
+	own := loopback(host)
+	if s.demo && !own {
+		return fmt.Errorf("the demo listens on this machine only, not on %s", s.listen)
+	}
+	st, err := store.Open(ctx, s.data)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		if err := st.Close(); err != nil {
+			slog.Error("closing", "error", err)
+		}
+	}()
+	if !own {
+		if err := wantPassphrase(ctx, st, s.listen); err != nil {
+			return err
+		}
+	}
+	cfg := web.Config{Store: st, Gate: st, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "", Hosts: s.names(host),
+		Log: slog.New(slog.NewTextHandler(c.ErrOrStderr(), nil))}
+	if s.demo {
+		if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
+			return err
+		}
+		cfg.Demo = web.NewDemoClock(s.demoDay)
+		cfg.Clock = cfg.Demo
+	} else if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
+		return fmt.Errorf("writing today's copy: %w", err)
+	}
+	h, err := web.New(cfg)
+	if err != nil {
+		return err
+	}
+	l, err := (&net.ListenConfig{}).Listen(ctx, "tcp", s.listen)
+	if err != nil {
+		return err
+	}
+	s.say(c, l.Addr().String(), own)
+	if !s.demo {
+		go keepCopies(ctx, st, cfg)
+	}
+	return web.Serve(ctx, l, h, s.tlsCert, s.tlsKey)
+}
+
+// names are those that the Host header may hold.
+func (s serving) names(host string) []string {
+	names := []string{"localhost", "127.0.0.1", "::1"}
+	for _, h := range append([]string{host}, s.hosts...) {
+		if h != "" {
+			names = append(names, strings.ToLower(h))
+		}
+	}
+	if ip := net.ParseIP(host); host == "" || ip != nil && ip.IsUnspecified() {
+		// On every address of this machine: each of them is a good name.
+		if all, err := net.InterfaceAddrs(); err == nil {
+			for _, a := range all {
+				if n, ok := a.(*net.IPNet); ok {
+					names = append(names, n.IP.String())
+				}
+			}
+		}
+	}
+	return names
+}
+
+func wantPassphrase(ctx context.Context, st *store.Store, listen string) error {
+	hash, err := st.PassphraseHash(ctx)
+	if err != nil {
+		return err
+	}
+	if hash == "" {
+		return fmt.Errorf("listening on %s lets others in: set a passphrase first with\n  zephyrfield passphrase --data %s", listen, st.Path())
+	}
+	return nil
+}
+
+func (s serving) say(c *cobra.Command, at string, own bool) {
+	scheme := "http"
+	if s.tlsCert != "" {
+		scheme = "https"
+	}
+	what := s.data
+	if s.demo {
+		what = "Hollin Terrace (made up; nothing is kept after you stop it)"
+	}
+	_, _ = fmt.Fprintf(c.OutOrStdout(), "Zephyr Field: %s\nOpen %s://%s/   (Ctrl+C stops it)\n", what, scheme, at)
+	if !own && s.tlsCert == "" {
+		_, _ = fmt.Fprintln(c.OutOrStdout(), "Warning: without --tls-cert and --tls-key the passphrase crosses the network in the clear.")
+	}
+}
+
+// keepCopies writes the day's copy when a new day has begun.
+func keepCopies(ctx context.Context, st *store.Store, cfg web.Config) {
+	tick := time.NewTicker(time.Hour)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+			if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
+				cfg.Log.Error("daily copy", "error", err)
+			}
+		}
+	}
+}

@@ -1,0 +1,212 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+	"time"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+)
+
+// Build fills an empty garden with Hollin Terrace. encode writes a plan's
+// request, as the program does when a gardener makes one.
+func Build(ctx context.Context, s garden.Store, encode func(garden.Worked) (garden.JSON, error)) error {
+	b := builder{beds: map[string]garden.Bed{}, batches: map[string]int64{}}
+	at := time.Date(2026, 11, 24, 7, 30, 0, 0, time.UTC)
+	_, err := s.Change(ctx, garden.Change{Who: "demo", At: at}, func(tx garden.Tx) (string, error) {
+		b.tx = tx
+		for _, step := range []func() error{b.place, b.shelf, b.ground, b.read, b.put, b.skip} {
+			if err := step(); err != nil {
+				return "", err
+			}
+		}
+		return "Hollin Terrace, with four seasons of records (made up)", nil
+	})
+	if err != nil {
+		return err
+	}
+	return b.plan(ctx, garden.Keeper{Store: s}, encode)
+}
+
+type builder struct {
+	tx      garden.Tx
+	beds    map[string]garden.Bed
+	batches map[string]int64
+}
+
+func (b *builder) place() error {
+	g, err := b.tx.Garden()
+	if err != nil {
+		return err
+	}
+	g.Name, g.Started = "Hollin Terrace", quantity.Date(2023, 1, 1)
+	return b.tx.Update(&g)
+}
+
+// known gives nil for 0, which stands for "not known" in the tables.
+func known[T ~float64](x float64) *T {
+	if x == 0 {
+		return nil
+	}
+	v := T(x)
+	return &v
+}
+
+func (b *builder) shelf() error {
+	for _, r := range batches {
+		x := garden.Batch{Name: r.name, Kind: material.Kind(r.kind), CCE: known[quantity.Percent](r.cce),
+			Effective: known[quantity.Percent](r.effective), K2O: known[quantity.Percent](r.k2o),
+			Condition: material.Condition(r.condition), Source: material.Source(r.source),
+			OnHand: known[quantity.Mass](r.kg * 1000), Scoop: known[quantity.Mass](r.scoopGrams), Note: r.note}
+		if err := b.tx.Insert(&x); err != nil {
+			return err
+		}
+		b.batches[x.Name] = x.ID
+	}
+	return nil
+}
+
+func day(s string) quantity.Day {
+	if s == "-" {
+		return 0
+	}
+	d, err := quantity.ParseDay(s)
+	if err != nil {
+		panic(err) // a slip in this package's own tables
+	}
+	return d
+}
+
+func number(s string) float64 {
+	x, err := strconv.ParseFloat(s, 64)
+	if err != nil {
+		panic(err)
+	}
+	return x
+}
+
+func (b *builder) ground() error {
+	for _, r := range beds {
+		bed := r.Bed
+		bed.OrganicMatter, bed.CEC = known[quantity.Percent](r.om), known[quantity.ChargeCapacity](r.cec)
+		if err := b.tx.Insert(&bed); err != nil {
+			return err
+		}
+		b.beds[bed.Name] = bed
+		for _, c := range r.crops {
+			f := strings.Fields(c)
+			if err := b.tx.Insert(&garden.Planting{BedID: bed.ID, Crop: f[0], Sown: day(f[1]), Cleared: day(f[2])}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// reading takes a line of the table apart.
+func reading(bed garden.Bed, line string) garden.Reading {
+	f := strings.Fields(line)
+	r := garden.Reading{BedID: bed.ID, Date: day(f[0]), Method: soil.Method(f[1]), Basis: soil.Water, Depth: bed.Depth}
+	if r.Method == soil.Fizz {
+		v, s, _ := strings.Cut(f[2], "/")
+		r.Vinegar, r.Soda = soil.FreeLime(v), soil.FreeLime(s)
+	} else {
+		r.PH = known[quantity.PH](number(f[2]))
+	}
+	for _, x := range f[3:] {
+		name, v, _ := strings.Cut(x, "=")
+		switch name {
+		case "n":
+			r.Cores = int(number(v))
+		case "k":
+			r.Potassium = known[quantity.Concentration](number(v))
+		case "mg":
+			r.Magnesium = known[quantity.Concentration](number(v))
+		case "cacl2":
+			r.Basis, r.PH = soil.CaCl2, known[quantity.PH](number(v))
+		}
+	}
+	return r
+}
+
+func (b *builder) read() error {
+	for _, row := range beds {
+		bed := b.beds[row.Name]
+		for _, line := range readings[row.Name] {
+			r := reading(bed, line)
+			if err := b.tx.Insert(&r); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// put logs what went on, each with the task that it ticked.
+func (b *builder) put() error {
+	for _, row := range beds {
+		bed := b.beds[row.Name]
+		for _, line := range puts[row.Name] {
+			f := strings.SplitN(line, " ", 5)
+			rate := quantity.Rate(number(f[2]))
+			total := rate.Over(bed.Area())
+			a := garden.Application{BedID: bed.ID, Date: day(f[0]), What: material.Kind(f[1]), Rate: rate, Total: total}
+			if len(f) == 5 {
+				a.Note = f[4]
+			}
+			if m, _ := material.Find(a.What); material.Dosed(m.Family) {
+				t := garden.Task{BedID: bed.ID, Kind: garden.TaskGo, Due: a.Date, What: a.What, Rate: rate, Total: total,
+					State: garden.Done, Settled: a.Date, Depth: bed.Depth}
+				if err := b.tx.Insert(&t); err != nil {
+					return err
+				}
+				a.TaskID = &t.ID
+			}
+			if err := b.tx.Insert(&a); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (b *builder) skip() error {
+	for _, line := range skips {
+		f := strings.Split(line, "|")
+		bed := b.beds[f[0]]
+		rate := quantity.Rate(number(f[3]))
+		t := garden.Task{BedID: bed.ID, Kind: garden.TaskGo, Due: day(f[1]), What: material.Kind(f[2]), Rate: rate,
+			Total: rate.Over(bed.Area()), State: garden.Skipped, Settled: day(f[4]), Why: f[5], Depth: bed.Depth}
+		if err := b.tx.Insert(&t); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// plan puts doses in the year in the way a gardener does.
+func (b *builder) plan(ctx context.Context, k garden.Keeper, encode func(garden.Worked) (garden.JSON, error)) error {
+	for _, p := range plans {
+		d := day(p.day)
+		w, err := k.Dose(ctx, b.beds[p.bed].ID, garden.Choice{}, d)
+		if err != nil {
+			return fmt.Errorf("%s: %w", p.bed, err)
+		}
+		batch := -1
+		for i, s := range w.Shelf {
+			if s != nil && s.Name == p.batch {
+				batch = i
+			}
+		}
+		act := garden.Act{Who: "demo", Today: d, At: d.Time().Add(18 * time.Hour)}
+		if _, err := k.PutInYear(ctx, act, b.beds[p.bed].ID, garden.Choice{}, batch, encode); err != nil {
+			return fmt.Errorf("%s, %s: %w", p.bed, p.batch, err)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,43 @@
+package exchange
+
+import (
+	"fmt"
+	"io"
+	"time"
+
+	ics "github.com/arran4/golang-ical"
+
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// WriteTasks writes the open tasks as an iCalendar file: one event of a whole
+// day each. A task keeps its UID, so that a diary that reads the file again
+// moves the event instead of doubling it.
+func WriteTasks(w io.Writer, g garden.Garden, tasks []garden.Task, plots []garden.Plot, made time.Time) error {
+	names := make(map[int64]string, len(plots))
+	for _, p := range plots {
+		names[p.Bed.ID] = p.Bed.Name
+	}
+	c := ics.NewCalendar()
+	c.SetProductId("-//Zephyr Field//tasks//EN")
+	c.SetMethod(ics.MethodPublish)
+	c.SetXWRCalName(g.Name)
+	for _, t := range tasks {
+		e := c.AddEvent(fmt.Sprintf("task-%d@zephyrfield", t.ID))
+		e.SetDtStampTime(made.UTC())
+		e.SetAllDayStartAt(t.Due.Time())
+		e.SetAllDayEndAt((t.Due + 1).Time())
+		e.SetSequence(int(t.Version))
+		e.SetTimeTransparency(ics.TransparencyTransparent)
+		bed := names[t.BedID]
+		if t.Kind == garden.TaskRetest {
+			e.SetSummary("Test again: " + bed)
+			e.SetDescription("Same depth (" + words.Depth(t.Depth) + ") and same way (" + words.Short(t.Method) + ") as before.")
+			continue
+		}
+		e.SetSummary(fmt.Sprintf("%s: %s of %s", bed, words.Mass(t.Total), words.Material(t.What)))
+		e.SetDescription(fmt.Sprintf("%s on the bed. Gloves, eye protection, dust mask; a calm day; never on frozen or wet ground. Follow the label.", words.Rate(t.Rate)))
+	}
+	return c.SerializeTo(w, ics.WithNewLineWindows)
+}

@@ -1,0 +1,314 @@
+package garden
+
+import (
+	"context"
+	"fmt"
+	"sort"
+	"strings"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// Sheet is what is to be done by a day, with the beds it is done on.
+type Sheet struct {
+	Garden Garden
+	Today  quantity.Day
+	// Due are open and due, Coming open within the fortnight after, Settled
+	// done or skipped today.
+	Due, Coming, Settled []Task
+	// Next is the first open task beyond the fortnight; nil when there is none.
+	Next    *Task
+	Beds    map[int64]Plot
+	Batches map[int64]Batch
+}
+
+const fortnight quantity.Day = 14
+
+// Sheet reads the day's work.
+func (k Keeper) Sheet(ctx context.Context, today quantity.Day) (s Sheet, err error) {
+	s.Today, s.Beds, s.Batches = today, map[int64]Plot{}, map[int64]Batch{}
+	err = k.Store.Read(ctx, func(r Reader) error {
+		if s.Garden, err = r.Garden(); err != nil {
+			return err
+		}
+		open, err := r.TasksOpen()
+		if err != nil {
+			return err
+		}
+		for i, t := range open {
+			switch {
+			case t.Due <= today:
+				s.Due = append(s.Due, t)
+			case t.Due <= today+fortnight:
+				s.Coming = append(s.Coming, t)
+			case s.Next == nil:
+				s.Next = &open[i]
+			}
+		}
+		if s.Settled, err = r.SettledOn(today.String()); err != nil {
+			return err
+		}
+		ps, err := plots(r, today)
+		if err != nil {
+			return err
+		}
+		for _, p := range ps {
+			s.Beds[p.Bed.ID] = p
+		}
+		bs, err := r.Batches()
+		for _, b := range bs {
+			s.Batches[b.ID] = b
+		}
+		return err
+	})
+	return s, err
+}
+
+// PutOn ticks a go: total is what really went on; nil is what was planned. It
+// becomes an application of the bed, and leaves the shelf.
+func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *quantity.Mass) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		t, b, err := openTask(tx, task, version)
+		if err != nil {
+			return "", err
+		}
+		if t.Kind != TaskGo {
+			return "", Faults{"task": "only a go can be put on"}
+		}
+		put := t.Total
+		if total != nil {
+			if !(*total > 0 && *total <= 1e8) {
+				return "", Faults{"amount": "how much went on? an amount above 0 kg is needed"}
+			}
+			put = *total
+		}
+		ap := Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: a.Today, What: t.What, Total: put, Rate: put.Per(b.Area())}
+		if err := tx.Insert(&ap); err != nil {
+			return "", err
+		}
+		t.State, t.Settled = Done, a.Today
+		if err := tx.Update(&t); err != nil {
+			return "", err
+		}
+		name := words.Material(t.What)
+		if t.BatchID != nil {
+			s, err := tx.Batch(*t.BatchID)
+			if err != nil {
+				return "", err
+			}
+			name = s.Name
+			if s.OnHand != nil {
+				left := max(0, *s.OnHand-put)
+				s.OnHand = &left
+				if err := tx.Update(&s); err != nil {
+					return "", err
+				}
+			}
+		}
+		return fmt.Sprintf("Put %s of %s on %s", words.Mass(put), strings.ToLower(name[:1])+name[1:], b.Name), nil
+	})
+}
+
+// Skip leaves a task out, with the reason.
+func (k Keeper) Skip(ctx context.Context, a Act, task, version int64, why string) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		t, b, err := openTask(tx, task, version)
+		if err != nil {
+			return "", err
+		}
+		t.State, t.Settled, t.Why = Skipped, a.Today, strings.TrimSpace(why)
+		if err := tx.Update(&t); err != nil {
+			return "", err
+		}
+		what := "the retest"
+		if t.Kind == TaskGo {
+			what = "a go of " + words.Material(t.What)
+		}
+		return fmt.Sprintf("Skipped %s on %s", what, b.Name), nil
+	})
+}
+
+func openTask(tx Tx, id, version int64) (t Task, b Bed, err error) {
+	if t, err = tx.Task(id); err != nil {
+		return t, b, err
+	}
+	if t.Version != version || t.State != Open {
+		return t, b, ErrStale
+	}
+	b, err = tx.Bed(t.BedID)
+	return t, b, err
+}
+
+// Undo takes a change back.
+func (k Keeper) Undo(ctx context.Context, a Act, journal int64) (Receipt, error) {
+	return k.Store.Undo(ctx, a.change(), journal)
+}
+
+// Entry reads a line of the journal.
+func (k Keeper) Entry(ctx context.Context, id int64) (e Entry, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { e, err = r.Entry(id); return err })
+	return e, err
+}
+
+// Journal reads the last lines, newest first.
+func (k Keeper) Journal(ctx context.Context, limit int) (es []Entry, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { es, err = r.Journal(limit); return err })
+	return es, err
+}
+
+// longestName is the most letters of a bed's name.
+const longestName = 60
+
+// farthest is the most metres from the plan's corner.
+const farthest = 2000
+
+// CheckBed says what is wrong with a bed and its crop, by field.
+func CheckBed(b Bed, crp string, sown quantity.Day) error {
+	f := Faults{}
+	switch n := len([]rune(strings.TrimSpace(b.Name))); {
+	case n == 0:
+		f["name"] = "give the bed a name"
+	case n > longestName:
+		f["name"] = fmt.Sprintf("at most %d letters", longestName)
+	}
+	if !has(Kinds, b.Kind) {
+		f["kind"] = "choose what kind of ground it is"
+	}
+	size := func(field string, v float64, what string) {
+		if !(v > 0) {
+			f[field] = "a " + what + " above 0 m is needed"
+		} else if v > farthest {
+			f[field] = fmt.Sprintf("%d m is the most", farthest)
+		}
+	}
+	size("w", b.W, "length")
+	size("h", b.H, "width")
+	for field, v := range map[string]float64{"x": b.X, "y": b.Y} {
+		if !(v >= 0 && v <= farthest) {
+			f[field] = fmt.Sprintf("a place from 0 to %d m is needed", farthest)
+		}
+	}
+	if b.Shape == ShapeRings && (b.Rings < 1 || b.Rings > 500) {
+		f["rings"] = "from 1 to 500 rings"
+	}
+	if a := b.Area(); f["w"] == "" && f["h"] == "" && a > dose.MaxArea {
+		f["w"] = fmt.Sprintf("%s is more than 5 ha; split the ground", words.Area(a))
+	}
+	if _, ok := soil.FindTexture(b.Texture); !ok {
+		f["texture"] = "choose a texture"
+	}
+	if !(b.Depth >= dose.MinDepth && b.Depth <= dose.MaxDepth) {
+		f["depth"] = "a depth from 2 to 60 cm is needed"
+	}
+	if b.OrganicMatter != nil && !(*b.OrganicMatter >= 0 && *b.OrganicMatter <= 100) {
+		f["om"] = "a share from 0 to 100 % is needed"
+	}
+	if _, ok := crop.Find(crp); !ok {
+		f["crop"] = "choose what grows there next"
+	}
+	if sown.IsZero() {
+		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
+	}
+	return f.orNil()
+}
+
+func has(list []string, s string) bool {
+	for _, x := range list {
+		if x == s {
+			return true
+		}
+	}
+	return false
+}
+
+// AddBed adds a bed with its crop.
+func (k Keeper) AddBed(ctx context.Context, a Act, b Bed, crp string, sown quantity.Day) (Bed, Receipt, error) {
+	b.Name = strings.TrimSpace(b.Name)
+	if err := CheckBed(b, crp, sown); err != nil {
+		return b, Receipt{}, err
+	}
+	r, err := k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		if err := tx.Insert(&b); err != nil {
+			return "", err
+		}
+		return "Added " + b.Name, tx.Insert(&Planting{BedID: b.ID, Crop: crp, Sown: sown})
+	})
+	return b, r, err
+}
+
+// AddReading adds a reading to a bed. A retest that it answers is done.
+func (k Keeper) AddReading(ctx context.Context, a Act, r Reading) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		b, err := tx.Bed(r.BedID)
+		if err != nil {
+			return "", err
+		}
+		if err := checkReading(r, a.Today); err != nil {
+			return "", err
+		}
+		if err := tx.Insert(&r); err != nil {
+			return "", err
+		}
+		tasks, err := tx.TasksOf(r.BedID)
+		if err != nil {
+			return "", err
+		}
+		for i := range tasks {
+			if t := &tasks[i]; t.Kind == TaskRetest && t.State == Open && r.PH != nil && answers(r, *t) {
+				t.State, t.Settled = Done, a.Today
+				if err := tx.Update(t); err != nil {
+					return "", err
+				}
+			}
+		}
+		says := "jar fizz"
+		if r.PH != nil {
+			says = "pH " + words.PH(*r.PH) + " by " + words.Short(r.Method)
+		}
+		return fmt.Sprintf("Added a reading of %s: %s", b.Name, says), nil
+	})
+}
+
+// early is how long before its day a reading may stand for a retest.
+const early quantity.Day = 28
+
+func answers(r Reading, t Task) bool { return r.Date >= t.Due-early }
+
+func checkReading(r Reading, today quantity.Day) error {
+	if r.Method != soil.Fizz && r.PH == nil {
+		return Faults{"ph": "a pH is needed, from 3 to 10"}
+	}
+	if err := dose.CheckReading(r.Soil()); err != nil {
+		return faultOf(err)
+	}
+	switch {
+	case r.Date > today:
+		return Faults{"date": "that day is still to come; a reading is dated when the sample was taken"}
+	case r.Date.Year() < 1950:
+		return Faults{"date": "that is too long ago"}
+	case !(r.Depth >= dose.MinDepth && r.Depth <= dose.MaxDepth):
+		return Faults{"depth": "a depth from 2 to 60 cm is needed"}
+	}
+	return nil
+}
+
+// FreeSpot proposes a place for a new bed: under all that is on the plan.
+func FreeSpot(ps []Plot) (x, y float64) {
+	x, y = 1, 1
+	for _, p := range ps {
+		y = max(y, p.Bed.Y+p.Bed.H+0.5)
+	}
+	if len(ps) > 0 {
+		xs := make([]float64, len(ps))
+		for i, p := range ps {
+			xs[i] = p.Bed.X
+		}
+		sort.Float64s(xs)
+		x = xs[0]
+	}
+	return x, y
+}

@@ -1,0 +1,235 @@
+package garden
+
+import (
+	"context"
+	"errors"
+	"fmt"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// Choice is what a gardener may choose on a dose; zero values take the usual.
+type Choice struct {
+	Reading   int64
+	Target    *quantity.PH
+	Depth     *quantity.Depth
+	Buffering soil.School
+	Ash       material.AshSchool
+	Act       crop.ActSchool
+}
+
+// Worked is a dose for a bed: the request as it was made, and its answer.
+type Worked struct {
+	BedRecord
+	Garden Garden
+	// Used is the reading that it rests on.
+	Used    Reading
+	Request dose.Request
+	Answer  dose.Answer
+	// Shelf goes with Request.Materials; nil where the usual kind stands in.
+	Shelf []*Batch
+}
+
+// ErrNoReading is told when a dose is asked for a bed without a reading.
+var ErrNoReading = errors.New("this bed has no reading yet")
+
+// Dose works out a bed's dose. Faults name the field of the form.
+func (k Keeper) Dose(ctx context.Context, bed int64, c Choice, today quantity.Day) (w Worked, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { w, err = worked(r, bed, c, today); return err })
+	return w, err
+}
+
+func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err error) {
+	if w.Garden, err = r.Garden(); err != nil {
+		return w, err
+	}
+	if w.BedRecord, err = bedRecord(r, bed, today); err != nil {
+		return w, err
+	}
+	shelf, err := r.Batches()
+	if err != nil {
+		return w, err
+	}
+	if err := w.pickReading(c.Reading, today); err != nil {
+		return w, err
+	}
+	w.Request, w.Shelf = w.request(c, shelf, today)
+	w.Answer, err = dose.For(w.Request)
+	return w, faultOf(err)
+}
+
+// pickReading takes the reading that was chosen, else the last that has a pH,
+// else the last jar test.
+func (w *Worked) pickReading(id int64, today quantity.Day) error {
+	var last *Reading
+	for i := range w.Readings {
+		x := &w.Readings[i]
+		if x.Date > today {
+			break
+		}
+		if x.ID == id {
+			w.Used = *x
+			return nil
+		}
+		last = x
+	}
+	switch {
+	case id != 0:
+		return ErrMissing
+	case w.Reading != nil:
+		w.Used = *w.Reading
+	case last != nil:
+		w.Used = *last
+	default:
+		return ErrNoReading
+	}
+	return nil
+}
+
+// keptMonths is how long a potassium test is still lent to a newer pH.
+const keptMonths = 24
+
+// historyDays is how far back what was put on still matters: the slowest lime
+// has acted and the year's caps have passed.
+const historyDays quantity.Day = 3 * 365
+
+// request joins the records into what agronomy asks for.
+func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Request, []*Batch) {
+	g := w.Bed.Ground(w.Garden.SoilTable)
+	if c.Depth != nil {
+		g.Depth = *c.Depth
+	}
+	q := dose.Request{Date: today, Climate: w.Garden.ClimateNormals(), Ground: g, Reading: w.Used.Soil(), Target: c.Target,
+		Schools: dose.Schools{
+			Buffering: or(c.Buffering, soil.School(w.Garden.Buffering)),
+			Ash:       or(c.Ash, material.AshSchool(w.Garden.AshSchool)),
+			Act:       or(c.Act, crop.ActSchool(w.Garden.ActSchool))}}
+	if k := w.Potassium; q.Reading.Potassium == nil && k != nil && k.Date.AddMonths(keptMonths) >= today {
+		q.Reading.Potassium, q.Reading.Magnesium = k.Potassium, k.Magnesium
+	}
+	if w.Crop.ID != "" {
+		found := w.Crop
+		q.Crop = &found
+	} else if q.Target == nil {
+		aim := crop.Unnamed.Aim
+		q.Target = &aim
+	}
+	q.Sowing, q.Cleared = sowing(w.Plot, w.Plantings, today)
+	for _, a := range w.Applications {
+		if m, ok := material.Find(a.What); ok && a.Date <= today && a.Date > today-historyDays {
+			q.History = append(q.History, calendar.Put{Date: a.Date, Material: m, Rate: a.Rate})
+		}
+	}
+	var from []*Batch
+	q.Materials, from = onShelf(shelf)
+	return q, from
+}
+
+func or[T ~string](a, b T) T {
+	if a == "" {
+		return b
+	}
+	return a
+}
+
+// usualKinds are offered as bought when the shelf has none of them.
+var usualKinds = []material.Kind{material.CalciticLime, material.DolomiticLime, material.HardwoodAsh, material.SulfurPowder}
+
+// onShelf lists what may be used: the shelf's batches, then the usual kinds
+// that it lacks. Any ash on the shelf stands for ash.
+func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
+	has := map[material.Kind]bool{}
+	for i := range shelf {
+		b := &shelf[i]
+		m, ok := material.Find(b.Kind)
+		if !ok {
+			continue
+		}
+		has[m.Kind] = true
+		if m.Family == material.Ash {
+			has[material.HardwoodAsh] = true
+		}
+		out = append(out, material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O,
+			Condition: b.Condition, Source: b.Source, OnHand: b.OnHand})
+		from = append(from, b)
+	}
+	for _, k := range usualKinds {
+		if m, ok := material.Find(k); ok && !has[k] {
+			out = append(out, material.Batch{Material: m, Condition: material.Dry, Source: material.Clean})
+			from = append(from, nil)
+		}
+	}
+	return out, from
+}
+
+// ErrNoOption is told when the option that was chosen is not offered (any
+// more).
+var ErrNoOption = errors.New("that option is not offered for this bed now")
+
+// Pick finds the option of a material by its place in the request.
+func (w Worked) Pick(batch int) (dose.Option, bool) {
+	for _, o := range w.Answer.Options {
+		if o.Parts[0].Batch == batch {
+			return o, true
+		}
+	}
+	return dose.Option{}, false
+}
+
+// PutInYear puts an option's goes and its retest in the year as tasks. Goes of
+// an earlier dose that were not put on yet give way. encode writes the request
+// for the record.
+func (k Keeper) PutInYear(ctx context.Context, a Act, bed int64, c Choice, batch int, encode func(Worked) (JSON, error)) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		w, err := worked(tx, bed, c, a.Today)
+		if err != nil {
+			return "", err
+		}
+		o, ok := w.Pick(batch)
+		if !ok {
+			return "", ErrNoOption
+		}
+		for i := range w.Tasks {
+			if t := &w.Tasks[i]; t.State == Open {
+				if err := tx.Delete(t); err != nil {
+					return "", err
+				}
+			}
+		}
+		raw, err := encode(w)
+		if err != nil {
+			return "", err
+		}
+		plan := Plan{BedID: bed, Made: a.Today, ReadingID: w.Used.ID, Target: w.Answer.Target, Request: raw}
+		if err := tx.Insert(&plan); err != nil {
+			return "", err
+		}
+		for _, t := range tasksOf(w, o, plan.ID) {
+			if err := tx.Insert(&t); err != nil {
+				return "", err
+			}
+		}
+		return fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(o.Goes), "go", "goes"), w.Bed.Name), nil
+	})
+}
+
+func tasksOf(w Worked, o dose.Option, plan int64) []Task {
+	var out []Task
+	for _, g := range o.Goes {
+		after := quantity.PH(quantity.Round(float64(g.PHAfter), 2))
+		t := Task{BedID: w.Bed.ID, PlanID: &plan, Kind: TaskGo, Due: g.Date, What: g.Kind, Rate: g.Rate, Total: g.Total,
+			PHAfter: &after, State: Open, Depth: w.Request.Ground.Depth}
+		if b := w.Shelf[o.Parts[g.Part].Batch]; b != nil {
+			t.BatchID = &b.ID
+		}
+		out = append(out, t)
+	}
+	return append(out, Task{BedID: w.Bed.ID, PlanID: &plan, Kind: TaskRetest, Due: o.Retest, State: Open,
+		Method: w.Used.Method, Depth: w.Used.Depth})
+}

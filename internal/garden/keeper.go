@@ -1,0 +1,273 @@
+package garden
+
+import (
+	"context"
+	"time"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Keeper does the work of the garden: each method is one use case. It holds no
+// clock; the day and the moment come in.
+type Keeper struct{ Store Store }
+
+// Act is who posts a change, when, on which day of the garden's calendar, and
+// under which key.
+type Act struct {
+	Who   string
+	Key   string
+	At    time.Time
+	Today quantity.Day
+}
+
+func (a Act) change() Change { return Change{Key: a.Key, Who: a.Who, At: a.At} }
+
+// View is the whole garden on a day.
+type View struct {
+	Garden Garden
+	Today  quantity.Day
+	Plots  []Plot
+	// Tasks are those still to do, in the order of their days.
+	Tasks []Task
+}
+
+// Count is how many plots stand so.
+func (v View) Count(s Standing) int {
+	n := 0
+	for _, p := range v.Plots {
+		if p.Standing == s && p.Bed.Kind != KindHeap {
+			n++
+		}
+	}
+	return n
+}
+
+// Plot finds one by its bed.
+func (v View) Plot(bed int64) (Plot, bool) {
+	for _, p := range v.Plots {
+		if p.Bed.ID == bed {
+			return p, true
+		}
+	}
+	return Plot{}, false
+}
+
+// View reads the garden as it stands on a day.
+func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error) {
+	v.Today = today
+	err = k.Store.Read(ctx, func(r Reader) error {
+		if v.Garden, err = r.Garden(); err != nil {
+			return err
+		}
+		if v.Tasks, err = r.TasksOpen(); err != nil {
+			return err
+		}
+		v.Plots, err = plots(r, today)
+		return err
+	})
+	return v, err
+}
+
+func plots(r Reader, today quantity.Day) ([]Plot, error) {
+	beds, err := r.Beds()
+	if err != nil {
+		return nil, err
+	}
+	ps, err := r.Plantings()
+	if err != nil {
+		return nil, err
+	}
+	rs, err := r.LatestReadings(today.String())
+	if err != nil {
+		return nil, err
+	}
+	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
+	read := byBed(rs, func(x Reading) int64 { return x.BedID })
+	out := make([]Plot, len(beds))
+	for i, b := range beds {
+		out[i] = newPlot(b, planted[b.ID], read[b.ID], today)
+	}
+	return out, nil
+}
+
+// Record is one bed with all that was noted of it.
+type BedRecord struct {
+	Plot
+	Plantings    []Planting
+	Readings     []Reading
+	Applications []Application
+	Tasks        []Task
+}
+
+// Bed reads one bed's record.
+func (k Keeper) Bed(ctx context.Context, id int64, today quantity.Day) (rec BedRecord, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { rec, err = bedRecord(r, id, today); return err })
+	return rec, err
+}
+
+func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error) {
+	b, err := r.Bed(id)
+	if err != nil {
+		return rec, err
+	}
+	if rec.Plantings, err = r.PlantingsOf(id); err != nil {
+		return rec, err
+	}
+	if rec.Readings, err = r.ReadingsOf(id); err != nil {
+		return rec, err
+	}
+	if rec.Applications, err = r.ApplicationsOf(id); err != nil {
+		return rec, err
+	}
+	if rec.Tasks, err = r.TasksOf(id); err != nil {
+		return rec, err
+	}
+	rec.Plot = newPlot(b, rec.Plantings, rec.Readings, today)
+	return rec, nil
+}
+
+// Climate is the place's soil temperatures.
+func (g Garden) ClimateNormals() soil.Climate {
+	c, ok := soil.FindClimate(g.Climate, g.Hemisphere)
+	if !ok {
+		c = soil.Climates[0]
+	}
+	return c
+}
+
+// season is what the calendar must know of a plot's crops.
+func season(p Plot, ps []Planting, c soil.Climate, today quantity.Day) calendar.Season {
+	s := calendar.Season{Climate: c, SowingGap: p.Crop.SowingGap(), Dug: p.Bed.Worked == soil.Dug,
+		Perennial: p.Bed.Kind == KindLawn || p.Bed.Kind == KindTree || p.Crop.Is(crop.Perennial)}
+	s.Sowing, s.Cleared = sowing(p, ps, today)
+	return s
+}
+
+// sowing gives the next sowing, and when the ground was last cleared.
+func sowing(p Plot, ps []Planting, today quantity.Day) (next, cleared quantity.Day) {
+	if p.Next != nil && !p.Crop.Is(crop.Perennial) {
+		next = p.Next.Sown
+	}
+	if p.Now == nil {
+		for _, x := range ps {
+			if x.Cleared != 0 && x.Cleared <= today {
+				cleared = max(cleared, x.Cleared)
+			}
+		}
+	} else if p.Now.Cleared != 0 {
+		cleared = p.Now.Cleared
+	}
+	return next, cleared
+}
+
+// YearWindow is the stretches of one family on the year ribbon.
+type YearWindow struct {
+	Family  material.Family
+	Windows []calendar.Window
+}
+
+// ribbonFamilies are those that the ribbon shows, in order.
+var ribbonFamilies = []material.Family{material.Lime, material.Ash, material.Sulfur}
+
+// Year is what the ribbon shows.
+type Year struct {
+	From, To quantity.Day
+	Windows  []YearWindow
+	Tasks    []Task
+	Climate  soil.Climate
+}
+
+// Year finds, for each family, the days on which at least one bed could take
+// it, and the tasks, done and open.
+func (k Keeper) Year(ctx context.Context, today, from, to quantity.Day) (y Year, err error) {
+	y.From, y.To = from, to
+	err = k.Store.Read(ctx, func(r Reader) error {
+		g, err := r.Garden()
+		if err != nil {
+			return err
+		}
+		y.Climate = g.ClimateNormals()
+		if y.Tasks, err = r.TasksBetween(from.String(), to.String()); err != nil {
+			return err
+		}
+		seasons, err := seasonsOf(r, y.Climate, today)
+		if err != nil {
+			return err
+		}
+		for _, f := range ribbonFamilies {
+			y.Windows = append(y.Windows, YearWindow{f, union(seasons, f, from, to)})
+		}
+		return nil
+	})
+	return y, err
+}
+
+// seasonKey tells seasons apart as far as their windows differ.
+type seasonKey struct {
+	sowing, cleared, gap quantity.Day
+	perennial, dug       bool
+}
+
+func seasonsOf(r Reader, c soil.Climate, today quantity.Day) ([]calendar.Season, error) {
+	ps, err := r.Plantings()
+	if err != nil {
+		return nil, err
+	}
+	beds, err := r.Beds()
+	if err != nil {
+		return nil, err
+	}
+	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
+	seen := map[seasonKey]bool{}
+	var out []calendar.Season
+	for _, b := range beds {
+		if b.Kind == KindHeap || b.Kind == KindPots {
+			continue
+		}
+		p := newPlot(b, planted[b.ID], nil, today)
+		if p.Crop.Is(crop.NoAsh) {
+			continue
+		}
+		s := season(p, planted[b.ID], c, today)
+		key := seasonKey{s.Sowing, s.Cleared, s.SowingGap, s.Perennial, s.Dug}
+		if !seen[key] {
+			seen[key] = true
+			out = append(out, s)
+		}
+	}
+	if len(out) == 0 {
+		out = append(out, calendar.Season{Climate: c, Dug: true, SowingGap: crop.Unnamed.SowingGap()})
+	}
+	return out, nil
+}
+
+// union joins the days of all seasons into stretches.
+func union(seasons []calendar.Season, f material.Family, from, to quantity.Day) []calendar.Window {
+	open := make([]bool, to-from+1)
+	best := make([]bool, to-from+1)
+	for _, s := range seasons {
+		for _, w := range s.Windows(f, from, to) {
+			for d := w.From; d <= w.To; d++ {
+				open[d-from] = true
+				best[d-from] = best[d-from] || w.Best
+			}
+		}
+	}
+	var out []calendar.Window
+	for i := range open {
+		d := from + quantity.Day(i)
+		if !open[i] {
+			continue
+		}
+		if n := len(out) - 1; n >= 0 && out[n].To == d-1 && out[n].Best == best[i] {
+			out[n].To = d
+			continue
+		}
+		out = append(out, calendar.Window{From: d, To: d, Best: best[i]})
+	}
+	return out
+}

@@ -1,0 +1,282 @@
+// Package garden holds a garden's records, the use cases that join them with
+// agronomy, and the Store that keeps them.
+package garden
+
+import (
+	"bytes"
+	"fmt"
+	"math"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Meta is what every record carries: its number, and a version that grows
+// with each change, so that a stale window is noticed.
+type Meta struct {
+	ID      int64 `db:"id" json:"id"`
+	Version int64 `db:"version" json:"version"`
+}
+
+// Head gives the record's Meta.
+func (m *Meta) Head() *Meta { return m }
+
+// JSON is a document kept inside a record.
+type JSON []byte
+
+// Scan reads a document kept as text.
+func (j *JSON) Scan(src any) error {
+	switch v := src.(type) {
+	case string:
+		*j = JSON(v)
+	case []byte:
+		*j = bytes.Clone(v)
+	default:
+		return fmt.Errorf("a document is kept as text, not as %T", src)
+	}
+	return nil
+}
+
+// MarshalJSON writes the document as it is; an empty one is null.
+func (j JSON) MarshalJSON() ([]byte, error) {
+	if len(j) == 0 {
+		return []byte("null"), nil
+	}
+	return j, nil
+}
+
+// UnmarshalJSON keeps a copy of the document.
+func (j *JSON) UnmarshalJSON(b []byte) error {
+	*j = bytes.Clone(b)
+	return nil
+}
+
+// Record is a row of one of the garden's tables.
+type Record interface{ Head() *Meta }
+
+// Garden is the place with its habits. There is one.
+type Garden struct {
+	Meta
+	Name       string            `db:"name" json:"name"`
+	Climate    string            `db:"climate" json:"climate"`
+	Hemisphere string            `db:"hemisphere" json:"hemisphere"`
+	SoilTable  soil.TableClimate `db:"soil_table" json:"soil_table"`
+	Buffering  string            `db:"buffering" json:"buffering"`
+	AshSchool  string            `db:"ash_school" json:"ash_school"`
+	ActSchool  string            `db:"act_school" json:"act_school"`
+	// Started is the first day of the records; in the demo its own calendar.
+	Started quantity.Day `db:"started" json:"started"`
+}
+
+// Kinds of ground.
+const (
+	KindBed  = "bed"
+	KindLawn = "lawn"
+	KindTree = "tree"
+	KindPots = "pot"
+	KindHeap = "heap"
+)
+
+// Kinds lists them in the order they are offered.
+var Kinds = []string{KindBed, KindLawn, KindTree, KindPots, KindHeap}
+
+// Shapes on the plan: a rectangle, or rings set evenly along it.
+const (
+	ShapeRect  = "rect"
+	ShapeRings = "rings"
+)
+
+// Bed is a piece of ground. X and Y are the top left corner on the plan, W and
+// H its size, all in metres; the plan's north is up.
+type Bed struct {
+	Meta
+	Name          string                   `db:"name" json:"name"`
+	Kind          string                   `db:"kind" json:"kind"`
+	Shape         string                   `db:"shape" json:"shape"`
+	X             float64                  `db:"x_m" json:"x_m"`
+	Y             float64                  `db:"y_m" json:"y_m"`
+	W             float64                  `db:"w_m" json:"w_m"`
+	H             float64                  `db:"h_m" json:"h_m"`
+	Rings         int                      `db:"rings" json:"rings"`
+	Texture       soil.Texture             `db:"texture" json:"texture"`
+	Depth         quantity.Depth           `db:"depth_m" json:"depth_m"`
+	Worked        soil.Worked              `db:"worked" json:"worked"`
+	OrganicMatter *quantity.Percent        `db:"organic_matter_pct" json:"organic_matter_pct"`
+	Clay          *quantity.Percent        `db:"clay_pct" json:"clay_pct"`
+	CEC           *quantity.ChargeCapacity `db:"cec" json:"cec"`
+	FreeLime      soil.FreeLime            `db:"free_lime" json:"free_lime"`
+	Note          string                   `db:"note" json:"note"`
+}
+
+// Area always comes from the shape. Rings are H across.
+func (b Bed) Area() quantity.Area {
+	if b.Shape == ShapeRings {
+		return quantity.Area(float64(b.Rings) * math.Pi / 4 * b.H * b.H)
+	}
+	return quantity.Area(b.W * b.H)
+}
+
+// Use is how the calculation sees the kind.
+func (b Bed) Use() soil.Use {
+	switch b.Kind {
+	case KindLawn:
+		return soil.UseLawn
+	case KindTree:
+		return soil.UseTree
+	case KindPots:
+		return soil.UsePot
+	}
+	return soil.UseBed
+}
+
+// Planting is a crop on a bed: sown or planted, and cleared (no day: not yet).
+type Planting struct {
+	Meta
+	BedID   int64        `db:"bed_id" json:"bed_id"`
+	Crop    string       `db:"crop" json:"crop"`
+	Sown    quantity.Day `db:"sown" json:"sown"`
+	Cleared quantity.Day `db:"cleared" json:"cleared"`
+}
+
+// Batch is something on the shelf.
+type Batch struct {
+	Meta
+	Name      string             `db:"name" json:"name"`
+	Kind      material.Kind      `db:"kind" json:"kind"`
+	CCE       *quantity.Percent  `db:"cce_pct" json:"cce_pct"`
+	Effective *quantity.Percent  `db:"effective_pct" json:"effective_pct"`
+	K2O       *quantity.Percent  `db:"k2o_pct" json:"k2o_pct"`
+	Condition material.Condition `db:"condition" json:"condition"`
+	Source    material.Source    `db:"source" json:"source"`
+	OnHand    *quantity.Mass     `db:"on_hand_g" json:"on_hand_g"`
+	// Scoop is what a level scoop of it weighs, once weighed.
+	Scoop *quantity.Mass `db:"scoop_g" json:"scoop_g"`
+	Note  string         `db:"note" json:"note"`
+}
+
+// Reading is one reading of one bed.
+type Reading struct {
+	Meta
+	BedID     int64                   `db:"bed_id" json:"bed_id"`
+	Date      quantity.Day            `db:"date" json:"date"`
+	Method    soil.Method             `db:"method" json:"method"`
+	Basis     soil.Basis              `db:"basis" json:"basis"`
+	PH        *quantity.PH            `db:"ph" json:"ph"`
+	Cores     int                     `db:"cores" json:"cores"`
+	Depth     quantity.Depth          `db:"depth_m" json:"depth_m"`
+	Potassium *quantity.Concentration `db:"k_ppm" json:"k_ppm"`
+	Magnesium *quantity.Concentration `db:"mg_ppm" json:"mg_ppm"`
+	Vinegar   soil.FreeLime           `db:"vinegar" json:"vinegar"`
+	Soda      soil.FreeLime           `db:"soda" json:"soda"`
+	Note      string                  `db:"note" json:"note"`
+}
+
+// Soil gives the reading as agronomy has it.
+func (r Reading) Soil() soil.Reading {
+	s := soil.Reading{Date: r.Date, Method: r.Method, Basis: r.Basis, Cores: r.Cores,
+		Potassium: r.Potassium, Magnesium: r.Magnesium, Fizz: soil.FizzTest{Vinegar: r.Vinegar, Soda: r.Soda}}
+	if r.PH != nil {
+		s.PH = *r.PH
+	}
+	return s
+}
+
+// Plan is a dose that was put in the year, with the request it came from, so
+// that its working can be shown again.
+type Plan struct {
+	Meta
+	BedID     int64           `db:"bed_id" json:"bed_id"`
+	Made      quantity.Day    `db:"made" json:"made"`
+	ReadingID int64           `db:"reading_id" json:"reading_id"`
+	Target    quantity.PH     `db:"target_ph" json:"target_ph"`
+	Request   JSON `db:"request" json:"request"`
+}
+
+// Kinds of task.
+const (
+	TaskGo     = "go"
+	TaskRetest = "retest"
+)
+
+// States of a task.
+const (
+	Open    = "open"
+	Done    = "done"
+	Skipped = "skipped"
+)
+
+// Task is something to do on a day.
+type Task struct {
+	Meta
+	BedID   int64          `db:"bed_id" json:"bed_id"`
+	PlanID  *int64         `db:"plan_id" json:"plan_id"`
+	Kind    string         `db:"kind" json:"kind"`
+	Due     quantity.Day   `db:"due" json:"due"`
+	What    material.Kind  `db:"material" json:"material"`
+	BatchID *int64         `db:"batch_id" json:"batch_id"`
+	Rate    quantity.Rate  `db:"rate_g_m2" json:"rate_g_m2"`
+	Total   quantity.Mass  `db:"total_g" json:"total_g"`
+	PHAfter *quantity.PH   `db:"ph_after" json:"ph_after"`
+	State   string         `db:"state" json:"state"`
+	Settled quantity.Day   `db:"settled" json:"settled"`
+	Why     string         `db:"why" json:"why"`
+	Method  soil.Method    `db:"method" json:"method"`
+	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
+}
+
+// Application is what really went on.
+type Application struct {
+	Meta
+	BedID   int64         `db:"bed_id" json:"bed_id"`
+	TaskID  *int64        `db:"task_id" json:"task_id"`
+	BatchID *int64        `db:"batch_id" json:"batch_id"`
+	Date    quantity.Day  `db:"date" json:"date"`
+	What    material.Kind `db:"material" json:"material"`
+	Rate    quantity.Rate `db:"rate_g_m2" json:"rate_g_m2"`
+	Total   quantity.Mass `db:"total_g" json:"total_g"`
+	Note    string        `db:"note" json:"note"`
+}
+
+// Entry is one line of the journal: one change, with each record before and
+// after it.
+type Entry struct {
+	Meta
+	At      string          `db:"at" json:"at"`
+	Who     string          `db:"who" json:"who"`
+	What    string          `db:"what" json:"what"`
+	Changes JSON `db:"changes" json:"changes"`
+	// Undoes is the line that this one took back, UndoneBy the reverse.
+	Undoes   *int64 `db:"undoes" json:"undoes"`
+	UndoneBy *int64 `db:"undone_by" json:"undone_by"`
+}
+
+// RecordChange is one record of a change. Before is null for a new record,
+// After for one taken out.
+type RecordChange struct {
+	Table  string          `json:"table"`
+	ID     int64           `json:"id"`
+	Before JSON `json:"before"`
+	After  JSON `json:"after"`
+}
+
+// Archive is a whole garden.
+type Archive struct {
+	Format       string        `json:"format"`
+	Edition      int           `json:"edition"`
+	Garden       []Garden      `json:"garden"`
+	Beds         []Bed         `json:"beds"`
+	Plantings    []Planting    `json:"plantings"`
+	Batches      []Batch       `json:"batches"`
+	Readings     []Reading     `json:"readings"`
+	Plans        []Plan        `json:"plans"`
+	Tasks        []Task        `json:"tasks"`
+	Applications []Application `json:"applications"`
+	Journal      []Entry       `json:"journal"`
+}
+
+// The archive's own name and edition.
+const (
+	ArchiveFormat  = "zephyrfield-archive"
+	ArchiveEdition = 1
+)

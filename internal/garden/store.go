@@ -1,0 +1,88 @@
+package garden
+
+import (
+	"context"
+	"errors"
+	"time"
+)
+
+// Errors of a Store.
+var (
+	// ErrStale is told when a record changed since the page was made.
+	ErrStale = errors.New("this was changed meanwhile in another window")
+	// ErrMissing is told when there is no such record.
+	ErrMissing = errors.New("there is no such record")
+	// ErrNotEmpty is told when an archive is to go over a garden with beds.
+	ErrNotEmpty = errors.New("this garden already has records; an archive goes into an empty one")
+	// ErrUndone is told when a change has been taken back already.
+	ErrUndone = errors.New("that has been taken back already")
+)
+
+// Change says who changes what and when. Key makes a double post land once;
+// an empty Key is never repeated.
+type Change struct {
+	Key string
+	Who string
+	At  time.Time
+}
+
+// Receipt is what a change left: its line in the journal.
+type Receipt struct {
+	Journal int64
+	// Repeated is set when the key had landed before; nothing was done then.
+	Repeated bool
+}
+
+// Store keeps the records. Every change is one transaction and one line in the
+// journal.
+type Store interface {
+	// Read gives a steady view of the records.
+	Read(context.Context, func(Reader) error) error
+	// Change runs f in a transaction. f says what was done; an error undoes it.
+	Change(context.Context, Change, func(Tx) (what string, err error)) (Receipt, error)
+	// Undo takes a change back, when nothing it touched has changed since.
+	Undo(ctx context.Context, c Change, journal int64) (Receipt, error)
+	// Restore puts an archive into an empty garden.
+	Restore(context.Context, Archive) error
+}
+
+// Reader answers questions. Lists are in the order of their ids unless said.
+type Reader interface {
+	Garden() (Garden, error)
+	Beds() ([]Bed, error)
+	Bed(id int64) (Bed, error)
+	// Plantings are in the order of sowing; all beds.
+	Plantings() ([]Planting, error)
+	PlantingsOf(bed int64) ([]Planting, error)
+	Batches() ([]Batch, error)
+	Batch(id int64) (Batch, error)
+	// LatestReadings gives for each bed its last reading with a pH, and its last
+	// with a potassium where that is another one, up to a day.
+	LatestReadings(upTo string) ([]Reading, error)
+	// ReadingsOf are the bed's, oldest first.
+	ReadingsOf(bed int64) ([]Reading, error)
+	ReadingsFrom(day string, limit int) ([]Reading, error)
+	// ApplicationsOf are the bed's, oldest first.
+	ApplicationsOf(bed int64) ([]Application, error)
+	// TasksBetween are those due in the stretch, in the order of their days.
+	TasksBetween(from, to string) ([]Task, error)
+	// TasksOpen are all that are still to do, in the order of their days.
+	TasksOpen() ([]Task, error)
+	TasksOf(bed int64) ([]Task, error)
+	// SettledOn are the tasks done or skipped on a day.
+	SettledOn(day string) ([]Task, error)
+	Task(id int64) (Task, error)
+	Entry(id int64) (Entry, error)
+	// Journal is the last lines, newest first.
+	Journal(limit int) ([]Entry, error)
+	Archive() (Archive, error)
+}
+
+// Tx changes records. Insert sets the record's id and version; Update and
+// Delete want the version that was read and tell ErrStale otherwise.
+type Tx interface {
+	Reader
+	Insert(Record) error
+	Update(Record) error
+	Delete(Record) error
+}

@@ -1,0 +1,169 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"reflect"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+
+	"zephyrfield/internal/garden"
+)
+
+// Change implements garden.Store.
+func (s *Store) Change(ctx context.Context, c garden.Change, f func(garden.Tx) (string, error)) (garden.Receipt, error) {
+	return s.change(ctx, c, nil, func(t *tx) (string, error) { return f(t) })
+}
+
+// Undo implements garden.Store.
+func (s *Store) Undo(ctx context.Context, c garden.Change, journal int64) (garden.Receipt, error) {
+	return s.change(ctx, c, &journal, func(t *tx) (string, error) {
+		e, err := t.Entry(journal)
+		if err != nil {
+			return "", err
+		}
+		if e.UndoneBy != nil {
+			return "", garden.ErrUndone
+		}
+		var changes []garden.RecordChange
+		if err := json.Unmarshal(e.Changes, &changes); err != nil {
+			return "", err
+		}
+		for i := len(changes) - 1; i >= 0; i-- {
+			if err := t.reverse(changes[i]); err != nil {
+				return "", err
+			}
+		}
+		return "Taken back: " + e.What, nil
+	})
+}
+
+func (s *Store) change(ctx context.Context, c garden.Change, undoes *int64, f func(*tx) (string, error)) (r garden.Receipt, err error) {
+	db, err := s.write.BeginTxx(ctx, nil)
+	if err != nil {
+		return r, err
+	}
+	defer func() {
+		if err != nil {
+			err = errors.Join(err, rollback(db))
+		}
+	}()
+	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables}
+	if c.Key != "" {
+		err = db.GetContext(ctx, &r.Journal, "SELECT journal_id FROM posted WHERE key=?", c.Key)
+		if err == nil {
+			r.Repeated = true
+			return r, db.Rollback()
+		}
+		if !errors.Is(err, sql.ErrNoRows) {
+			return r, err
+		}
+	}
+	what, err := f(t)
+	if err != nil {
+		return r, named(err)
+	}
+	if r.Journal, err = t.write(c, what, undoes); err != nil {
+		return r, err
+	}
+	return r, db.Commit()
+}
+
+func rollback(db *sqlx.Tx) error {
+	if err := db.Rollback(); err != nil && !errors.Is(err, sql.ErrTxDone) {
+		return err
+	}
+	return nil
+}
+
+// named gives the rules of the database that a person can break their words.
+func named(err error) error {
+	if isConstraint(err, "beds.name") || isConstraint(err, "beds_name") {
+		return garden.Faults{"name": "there is a bed of that name already; choose another"}
+	}
+	return err
+}
+
+// write puts the line in the journal and keeps the key.
+func (t *tx) write(c garden.Change, what string, undoes *int64) (int64, error) {
+	changes, err := json.Marshal(t.changes)
+	if err != nil {
+		return 0, err
+	}
+	at := c.At.UTC().Format(time.RFC3339)
+	res, err := t.tx.ExecContext(t.ctx,
+		"INSERT INTO journal (version, at, who, what, changes, undoes) VALUES (1, ?, ?, ?, ?, ?)",
+		at, c.Who, what, string(changes), undoes)
+	if err != nil {
+		return 0, fmt.Errorf("writing the journal: %w", err)
+	}
+	id, err := res.LastInsertId()
+	if err != nil {
+		return 0, err
+	}
+	if undoes != nil {
+		if err := t.exec("UPDATE journal SET undone_by=? WHERE id=?", id, *undoes); err != nil {
+			return 0, err
+		}
+	}
+	if c.Key != "" {
+		err = t.exec("INSERT INTO posted (key, at, journal_id) VALUES (?, ?, ?)", c.Key, at, id)
+	}
+	return id, err
+}
+
+// Restore implements garden.Store. The journal comes with the archive, so
+// restoring writes no line of its own.
+func (s *Store) Restore(ctx context.Context, a garden.Archive) (err error) {
+	db, err := s.write.BeginTxx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer func() {
+		if err != nil {
+			err = errors.Join(err, rollback(db))
+		}
+	}()
+	var rows int
+	if err = db.GetContext(ctx, &rows, "SELECT (SELECT count(*) FROM beds) + (SELECT count(*) FROM batches)"); err != nil {
+		return err
+	}
+	if rows > 0 {
+		return garden.ErrNotEmpty
+	}
+	// Lines of the journal point at each other both ways.
+	if _, err = db.ExecContext(ctx, "PRAGMA defer_foreign_keys = ON; DELETE FROM posted; DELETE FROM journal; DELETE FROM garden"); err != nil {
+		return err
+	}
+	for _, rs := range []any{a.Garden, a.Beds, a.Plantings, a.Batches, a.Readings, a.Plans, a.Tasks, a.Applications, a.Journal} {
+		if err = s.putBack(ctx, db, rs); err != nil {
+			return err
+		}
+	}
+	return db.Commit()
+}
+
+// putBack writes a slice of records as they are, ids and versions included.
+func (s *Store) putBack(ctx context.Context, db *sqlx.Tx, records any) error {
+	v := reflect.ValueOf(records)
+	if v.Len() == 0 {
+		return nil
+	}
+	tb := s.tables.byType[v.Type().Elem()]
+	st, err := db.PreparexContext(ctx, tb.insert)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = st.Close() }()
+	for i := range v.Len() {
+		rec := v.Index(i).Addr().Interface().(garden.Record)
+		if _, err := st.ExecContext(ctx, s.tables.values(tb, rec)...); err != nil {
+			return garden.Faults{"archive": fmt.Sprintf("row %d of %s cannot be: %v", i+1, tb.name, err)}
+		}
+	}
+	return nil
+}

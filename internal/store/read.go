@@ -1,0 +1,136 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+
+	"github.com/jmoiron/sqlx"
+
+	"zephyrfield/internal/garden"
+)
+
+// Read implements garden.Store: one transaction, so that all answers agree.
+func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
+	db, err := s.read.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
+	if err != nil {
+		return err
+	}
+	err = f(reader{ctx, db})
+	return errors.Join(err, rollback(db))
+}
+
+// reader answers questions inside a transaction.
+type reader struct {
+	ctx context.Context
+	db  *sqlx.Tx
+}
+
+func (r reader) one(into any, query string, args ...any) error {
+	err := r.db.GetContext(r.ctx, into, query, args...)
+	if errors.Is(err, sql.ErrNoRows) {
+		return garden.ErrMissing
+	}
+	return err
+}
+
+func many[T any](r reader, query string, args ...any) ([]T, error) {
+	out := []T{}
+	err := r.db.SelectContext(r.ctx, &out, query, args...)
+	return out, err
+}
+
+func (r reader) Garden() (g garden.Garden, err error) {
+	return g, r.one(&g, "SELECT * FROM garden WHERE id=1")
+}
+
+func (r reader) Beds() ([]garden.Bed, error) {
+	return many[garden.Bed](r, "SELECT * FROM beds ORDER BY id")
+}
+
+func (r reader) Bed(id int64) (b garden.Bed, err error) {
+	err = r.one(&b, "SELECT * FROM beds WHERE id=?", id)
+	return b, err
+}
+
+func (r reader) Plantings() ([]garden.Planting, error) {
+	return many[garden.Planting](r, "SELECT * FROM plantings ORDER BY sown, id")
+}
+
+func (r reader) PlantingsOf(bed int64) ([]garden.Planting, error) {
+	return many[garden.Planting](r, "SELECT * FROM plantings WHERE bed_id=? ORDER BY sown, id", bed)
+}
+
+func (r reader) Batches() ([]garden.Batch, error) {
+	return many[garden.Batch](r, "SELECT * FROM batches ORDER BY id")
+}
+
+func (r reader) Batch(id int64) (b garden.Batch, err error) {
+	err = r.one(&b, "SELECT * FROM batches WHERE id=?", id)
+	return b, err
+}
+
+func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
+	const last = "SELECT id FROM readings r WHERE r.bed_id=b.id AND r.date<=?1 AND "
+	const order = " ORDER BY r.date DESC, r.id DESC LIMIT 1"
+	return many[garden.Reading](r, "SELECT * FROM readings WHERE id IN (SELECT ("+
+		last+"r.ph IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
+		last+"r.k_ppm IS NOT NULL"+order+") FROM beds b) ORDER BY date, id", upTo)
+}
+
+func (r reader) ReadingsOf(bed int64) ([]garden.Reading, error) {
+	return many[garden.Reading](r, "SELECT * FROM readings WHERE bed_id=? ORDER BY date, id", bed)
+}
+
+func (r reader) ReadingsFrom(day string, limit int) ([]garden.Reading, error) {
+	return many[garden.Reading](r, "SELECT * FROM readings WHERE date<=? ORDER BY date DESC, id DESC LIMIT ?", day, limit)
+}
+
+func (r reader) ApplicationsOf(bed int64) ([]garden.Application, error) {
+	return many[garden.Application](r, "SELECT * FROM applications WHERE bed_id=? ORDER BY date, id", bed)
+}
+
+func (r reader) TasksBetween(from, to string) ([]garden.Task, error) {
+	return many[garden.Task](r, "SELECT * FROM tasks WHERE due BETWEEN ? AND ? ORDER BY due, id", from, to)
+}
+
+func (r reader) TasksOpen() ([]garden.Task, error) {
+	return many[garden.Task](r, "SELECT * FROM tasks WHERE state='open' ORDER BY due, id")
+}
+
+func (r reader) TasksOf(bed int64) ([]garden.Task, error) {
+	return many[garden.Task](r, "SELECT * FROM tasks WHERE bed_id=? ORDER BY due, id", bed)
+}
+
+func (r reader) SettledOn(day string) ([]garden.Task, error) {
+	return many[garden.Task](r, "SELECT * FROM tasks WHERE settled=? ORDER BY due, id", day)
+}
+
+func (r reader) Task(id int64) (t garden.Task, err error) {
+	err = r.one(&t, "SELECT * FROM tasks WHERE id=?", id)
+	return t, err
+}
+
+func (r reader) Entry(id int64) (e garden.Entry, err error) {
+	err = r.one(&e, "SELECT * FROM journal WHERE id=?", id)
+	return e, err
+}
+
+func (r reader) Journal(limit int) ([]garden.Entry, error) {
+	return many[garden.Entry](r, "SELECT * FROM journal ORDER BY id DESC LIMIT ?", limit)
+}
+
+func all[T any](r reader, into *[]T, table string) error {
+	got, err := many[T](r, "SELECT * FROM "+table+" ORDER BY id")
+	*into = got
+	return err
+}
+
+func (r reader) Archive() (garden.Archive, error) {
+	a := garden.Archive{Format: garden.ArchiveFormat, Edition: garden.ArchiveEdition}
+	err := errors.Join(
+		all(r, &a.Garden, "garden"), all(r, &a.Beds, "beds"), all(r, &a.Plantings, "plantings"),
+		all(r, &a.Batches, "batches"), all(r, &a.Readings, "readings"), all(r, &a.Plans, "plans"),
+		all(r, &a.Tasks, "tasks"), all(r, &a.Applications, "applications"), all(r, &a.Journal, "journal"))
+	return a, err
+}

@@ -1,0 +1,270 @@
+package store
+
+import (
+	"encoding/json"
+	"fmt"
+	"reflect"
+	"slices"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/jmoiron/sqlx/reflectx"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+)
+
+// table is one of the garden's tables with the record that its rows are.
+type table struct {
+	name string
+	// row is the record's type, columns its fields in order, id first.
+	row     reflect.Type
+	columns []string
+	// index is where each column lies in the record.
+	index  [][]int
+	insert string
+	update string
+}
+
+type registry struct {
+	mapper *reflectx.Mapper
+	byType map[reflect.Type]*table
+	byName map[string]*table
+}
+
+// recordTables names the table of each record, in the order in which rows can
+// be put back: what is referred to comes first.
+var recordTables = []struct {
+	name string
+	row  garden.Record
+}{
+	{"garden", &garden.Garden{}}, {"beds", &garden.Bed{}}, {"plantings", &garden.Planting{}},
+	{"batches", &garden.Batch{}}, {"readings", &garden.Reading{}}, {"plans", &garden.Plan{}},
+	{"tasks", &garden.Task{}}, {"applications", &garden.Application{}}, {"journal", &garden.Entry{}},
+}
+
+func newRegistry() registry {
+	r := registry{mapper: reflectx.NewMapper("db"), byType: map[reflect.Type]*table{}, byName: map[string]*table{}}
+	for _, t := range recordTables {
+		row := reflect.TypeOf(t.row).Elem()
+		tb := &table{name: t.name, row: row}
+		for _, f := range r.mapper.TypeMap(row).Index {
+			// Only tagged fields are columns; embedded structs are not.
+			if f.Embedded || f.Field.Tag.Get("db") == "" {
+				continue
+			}
+			tb.columns = append(tb.columns, f.Name)
+		}
+		// The mapper lists embedded fields last; the id is wanted first.
+		slices.SortStableFunc(tb.columns, func(a, b string) int { return rank(a) - rank(b) })
+		for _, c := range tb.columns {
+			tb.index = append(tb.index, r.mapper.TypeMap(row).GetByPath(c).Index)
+		}
+		marks := strings.TrimSuffix(strings.Repeat("?,", len(tb.columns)), ",")
+		tb.insert = fmt.Sprintf("INSERT INTO %s (%s) VALUES (%s)", tb.name, strings.Join(tb.columns, ","), marks)
+		sets := make([]string, len(tb.columns))
+		for i, c := range tb.columns {
+			sets[i] = c + "=?"
+		}
+		tb.update = fmt.Sprintf("UPDATE %s SET %s WHERE id=? AND version=?", tb.name, strings.Join(sets, ","))
+		r.byType[row], r.byName[t.name] = tb, tb
+	}
+	return r
+}
+
+// rank puts a row's id and version before the rest.
+func rank(column string) int {
+	switch column {
+	case "id":
+		return 0
+	case "version":
+		return 1
+	}
+	return 2
+}
+
+func (r registry) of(rec garden.Record) (*table, error) {
+	t, ok := r.byType[reflect.TypeOf(rec).Elem()]
+	if !ok {
+		return nil, fmt.Errorf("no table keeps a %T", rec)
+	}
+	return t, nil
+}
+
+// values are the record's columns as the driver takes them.
+func (r registry) values(t *table, rec garden.Record) []any {
+	v := reflect.ValueOf(rec).Elem()
+	out := make([]any, len(t.columns))
+	for i := range t.columns {
+		// Read only: the mapper's own FieldByName would fill nil pointers in.
+		out[i] = bind(reflectx.FieldByIndexesReadOnly(v, t.index[i]).Interface())
+	}
+	return out
+}
+
+// bind turns a day into text and raw JSON into text; the rest goes as it is.
+func bind(v any) any {
+	switch x := v.(type) {
+	case quantity.Day:
+		if x.IsZero() {
+			return nil
+		}
+		return x.String()
+	case garden.JSON:
+		return string(x)
+	}
+	return v
+}
+
+// tx is a change under way.
+type tx struct {
+	reader
+	tx      *sqlx.Tx
+	tables  registry
+	changes []garden.RecordChange
+}
+
+func (t *tx) note(name string, id int64, before, after garden.Record) error {
+	c := garden.RecordChange{Table: name, ID: id}
+	var err error
+	if c.Before, err = asJSON(before); err != nil {
+		return err
+	}
+	if c.After, err = asJSON(after); err != nil {
+		return err
+	}
+	t.changes = append(t.changes, c)
+	return nil
+}
+
+var null = garden.JSON("null")
+
+func asJSON(r garden.Record) (garden.JSON, error) {
+	if r == nil {
+		return null, nil
+	}
+	return json.Marshal(r)
+}
+
+// Insert implements garden.Tx.
+func (t *tx) Insert(rec garden.Record) error {
+	tb, err := t.tables.of(rec)
+	if err != nil {
+		return err
+	}
+	head := rec.Head()
+	// A record that is put back keeps counting from the version it had.
+	head.Version++
+	args := t.tables.values(tb, rec)
+	if head.ID == 0 {
+		args[0] = nil
+	}
+	res, err := t.tx.ExecContext(t.ctx, tb.insert, args...)
+	if err != nil {
+		return fmt.Errorf("adding to %s: %w", tb.name, err)
+	}
+	if head.ID == 0 {
+		if head.ID, err = res.LastInsertId(); err != nil {
+			return err
+		}
+	}
+	return t.note(tb.name, head.ID, nil, rec)
+}
+
+// current reads a record as it stands.
+func (t *tx) current(tb *table, id int64) (garden.Record, error) {
+	rec := reflect.New(tb.row).Interface().(garden.Record)
+	err := t.one(rec, "SELECT * FROM "+tb.name+" WHERE id=?", id)
+	return rec, err
+}
+
+// Update implements garden.Tx.
+func (t *tx) Update(rec garden.Record) error {
+	tb, err := t.tables.of(rec)
+	if err != nil {
+		return err
+	}
+	head := rec.Head()
+	before, err := t.current(tb, head.ID)
+	if err != nil {
+		return err
+	}
+	if before.Head().Version != head.Version {
+		return garden.ErrStale
+	}
+	head.Version++
+	args := append(t.tables.values(tb, rec), head.ID, head.Version-1)
+	if err := t.exec(tb.update, args...); err != nil {
+		return err
+	}
+	return t.note(tb.name, head.ID, before, rec)
+}
+
+// Delete implements garden.Tx.
+func (t *tx) Delete(rec garden.Record) error {
+	tb, err := t.tables.of(rec)
+	if err != nil {
+		return err
+	}
+	head := rec.Head()
+	before, err := t.current(tb, head.ID)
+	if err != nil {
+		return err
+	}
+	if before.Head().Version != head.Version {
+		return garden.ErrStale
+	}
+	if err := t.exec("DELETE FROM "+tb.name+" WHERE id=? AND version=?", head.ID, head.Version); err != nil {
+		return err
+	}
+	return t.note(tb.name, head.ID, before, nil)
+}
+
+// exec runs a statement that must touch just one row.
+func (t *tx) exec(query string, args ...any) error {
+	res, err := t.tx.ExecContext(t.ctx, query, args...)
+	if err != nil {
+		return err
+	}
+	if n, err := res.RowsAffected(); err != nil || n != 1 {
+		return fmt.Errorf("%d rows instead of one: %w", n, garden.ErrStale)
+	}
+	return nil
+}
+
+// reverse takes back one record's change, if nothing has changed it since.
+func (t *tx) reverse(c garden.RecordChange) error {
+	tb, ok := t.tables.byName[c.Table]
+	if !ok {
+		return fmt.Errorf("no table %q", c.Table)
+	}
+	if string(c.After) == "null" {
+		rec, err := decode(tb, c.Before)
+		if err != nil {
+			return err
+		}
+		return t.Insert(rec)
+	}
+	after, err := decode(tb, c.After)
+	if err != nil {
+		return err
+	}
+	now, err := t.current(tb, c.ID)
+	if err != nil || now.Head().Version != after.Head().Version {
+		return garden.ErrStale
+	}
+	if string(c.Before) == "null" {
+		return t.Delete(now)
+	}
+	before, err := decode(tb, c.Before)
+	if err != nil {
+		return err
+	}
+	before.Head().Version = now.Head().Version
+	return t.Update(before)
+}
+
+func decode(tb *table, raw garden.JSON) (garden.Record, error) {
+	rec := reflect.New(tb.row).Interface().(garden.Record)
+	return rec, json.Unmarshal(raw, rec)
+}

@@ -1,0 +1,69 @@
+package web
+
+import (
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"io/fs"
+	"mime"
+	"net/http"
+	"path"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+//go:embed static
+var staticFS embed.FS
+
+//go:embed templates
+var templateFS embed.FS
+
+// assetHash is one short hash over all static files: embedded files carry no
+// date, so their address changes when they do, and may be kept for a year.
+var assetHash = func() string {
+	h := sha256.New()
+	err := fs.WalkDir(staticFS, "static", func(p string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		b, err := staticFS.ReadFile(p)
+		h.Write([]byte(p))
+		h.Write(b)
+		return err
+	})
+	if err != nil {
+		panic(err) // embedded files cannot fail to be read
+	}
+	return hex.EncodeToString(h.Sum(nil))[:12]
+}()
+
+// asset is the address of a static file.
+func asset(name string) string { return "/static/" + assetHash + "/" + name }
+
+func (s *server) static(c *gin.Context) {
+	name := strings.TrimPrefix(path.Clean(c.Param("file")), "/")
+	b, err := staticFS.ReadFile("static/" + name)
+	if err != nil {
+		c.Status(http.StatusNotFound)
+		return
+	}
+	if c.Param("hash") == assetHash {
+		c.Header("Cache-Control", "public, max-age=31536000, immutable")
+	}
+	kind := mime.TypeByExtension(path.Ext(name))
+	if path.Ext(name) == ".woff2" {
+		kind = "font/woff2"
+	}
+	c.Data(http.StatusOK, kind, b)
+}
+
+func (s *server) favicon(c *gin.Context) {
+	b, err := staticFS.ReadFile("static/favicon.svg")
+	if err != nil {
+		c.Status(http.StatusNotFound)
+		return
+	}
+	c.Header("Cache-Control", "public, max-age=86400")
+	c.Data(http.StatusOK, "image/svg+xml", b)
+}

@@ -1,0 +1,44 @@
+package web
+
+import (
+	"sync"
+	"time"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// RealClock is the machine's.
+type RealClock struct{}
+
+// Now is the moment.
+func (RealClock) Now() time.Time { return time.Now() }
+
+// Today is the day on the wall here.
+func (RealClock) Today() quantity.Day { return quantity.DayOf(time.Now()) }
+
+// DemoClock is a calendar of its own that stands still until it is moved on.
+type DemoClock struct {
+	mu  sync.Mutex
+	day quantity.Day
+}
+
+// NewDemoClock starts the demo's calendar on a day.
+func NewDemoClock(d quantity.Day) *DemoClock { return &DemoClock{day: d} }
+
+// Today is the demo's day.
+func (c *DemoClock) Today() quantity.Day {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	return c.day
+}
+
+// Now is ten in the morning of the demo's day.
+func (c *DemoClock) Now() time.Time { return c.Today().Time().Add(10 * time.Hour) }
+
+// MoveOn moves the calendar on by days and gives the new day.
+func (c *DemoClock) MoveOn(days quantity.Day) quantity.Day {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.day += days
+	return c.day
+}

@@ -1,0 +1,203 @@
+package draw
+
+import (
+	"math"
+	"sort"
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// Point is a reading on the chart.
+type Point struct {
+	X, Y     Px
+	Y0, Y1   Px // the doubt
+	Day      quantity.Day
+	PH       quantity.PH
+	SD       float64
+	Method   soil.Method
+	State    string
+	Says     string
+	Expected bool
+}
+
+// Arrow is a go at the foot of the chart.
+type Arrow struct {
+	X    Px
+	Tip  Px
+	Day  quantity.Day
+	Says string
+	// Label is written beside it when there is room.
+	Label  string
+	Open   bool
+	Raises bool
+}
+
+// Chart is a bed's pH through the seasons.
+type Chart struct {
+	W, H                   Px
+	X0, X1, Top, Foot      Px
+	BandY, BandH, BandW    Px
+	BandText               Text
+	TicksY                 []Tick
+	TicksX                 []Tick
+	Past                   string // path of the solid line
+	Ahead                  string // path of the dashed line
+	Points                 []Point
+	Arrows                 []Arrow
+	Today                  Px
+	Title, Says, BandLabel string
+	Rows                   []ChartRow
+}
+
+// ChartRow is a line of the chart's table.
+type ChartRow struct{ Day, What, Value string }
+
+// Expect is a pH to come: where the soil settles after a go.
+type Expect struct {
+	Day      quantity.Day
+	PH       quantity.PH
+	P05, P95 quantity.PH
+}
+
+// Series is what a chart shows.
+type Series struct {
+	Band     crop.Band
+	Label    string
+	Readings []garden.Reading
+	Put      []garden.Application
+	// Goes are still to come.
+	Goes   []garden.Task
+	Expect []Expect
+	Today  quantity.Day
+	// From and To are the chart's ends.
+	From, To quantity.Day
+}
+
+// trusted tells whether a reading carries the line: those good enough to dose
+// freely. The others stand beside it as lighter marks.
+func trusted(m soil.Method) bool {
+	t, _ := soil.FindMethod(m)
+	return t.Dose == soil.Freely
+}
+
+// ChartOf lays out a chart of w × h units.
+func ChartOf(s Series, w, h float64) Chart {
+	c := Chart{W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 14, Foot: Px(h - 34), BandLabel: s.Label}
+	lo, hi := float64(s.Band.Low), float64(s.Band.High)
+	for _, r := range s.Readings {
+		if r.PH != nil && r.Date >= s.From {
+			lo, hi = math.Min(lo, float64(r.Soil().Water())), math.Max(hi, float64(r.Soil().Water()))
+		}
+	}
+	for _, e := range s.Expect {
+		lo, hi = math.Min(lo, float64(e.P05)), math.Max(hi, float64(e.P95))
+	}
+	lo, hi = math.Floor((lo-0.1)*2)/2, math.Ceil((hi+0.1)*2)/2
+	y := scale{lo, hi, float64(c.Foot), float64(c.Top)}
+	x := scale{float64(s.From), float64(s.To), float64(c.X0), float64(c.X1)}
+	c.BandY = y.clamped(float64(s.Band.High))
+	c.BandH = y.clamped(float64(s.Band.Low)) - c.BandY
+	c.BandW = c.X1 - c.X0
+	c.BandText = Text{c.X1 - 4, c.BandY + 13, s.Label}
+	step := 0.5
+	if hi-lo > 3 {
+		step = 1
+	}
+	for v := lo; v <= hi+1e-9; v += step {
+		c.TicksY = append(c.TicksY, Tick{At: y.at(v), Label: words.PH(quantity.PH(v))})
+	}
+	c.TicksX = yearTicks(s.From, s.To, x)
+	c.Today = x.clamped(float64(s.Today))
+	c.points(s, x, y)
+	c.arrows(s, x)
+	return c
+}
+
+func yearTicks(from, to quantity.Day, x scale) []Tick {
+	var out []Tick
+	for y := from.Year(); y <= to.Year()+1; y++ {
+		if d := quantity.Date(y, 1, 1); d >= from && d <= to {
+			out = append(out, Tick{At: x.at(float64(d)), Major: true, Label: strconv.Itoa(y)})
+		}
+	}
+	return out
+}
+
+func standing(b crop.Band, p quantity.PH) string {
+	switch {
+	case p < b.Low:
+		return string(garden.Sour)
+	case p > b.High:
+		return string(garden.TooSweet)
+	}
+	return string(garden.InBand)
+}
+
+func (c *Chart) points(s Series, x, y scale) {
+	var past, ahead []string
+	var last *Point
+	for _, r := range s.Readings {
+		if r.PH == nil || r.Date < s.From || r.Date > s.Today {
+			continue
+		}
+		ph, sd := r.Soil().Water(), r.Soil().SD()
+		p := Point{X: x.at(float64(r.Date)), Y: y.at(float64(ph)), Y0: y.clamped(float64(ph) - sd), Y1: y.clamped(float64(ph) + sd),
+			Day: r.Date, PH: ph, SD: sd, Method: r.Method, State: standing(s.Band, ph), Expected: !trusted(r.Method)}
+		p.Says = words.DayYear(r.Date) + ": pH " + words.PH(ph) + " by " + words.Short(r.Method)
+		c.Points = append(c.Points, p)
+		c.Rows = append(c.Rows, ChartRow{r.Date.String(), words.Capital(words.Short(r.Method)), "pH " + words.PH2(ph) + " ± " + words.PH2(quantity.PH(sd))})
+		if trusted(r.Method) {
+			past = append(past, p.X.String()+" "+p.Y.String())
+			last = &p
+		}
+	}
+	if len(past) > 1 {
+		c.Past = "M" + strings.Join(past, "L")
+	}
+	if len(s.Expect) == 0 {
+		return
+	}
+	if last != nil {
+		ahead = append(ahead, last.X.String()+" "+last.Y.String())
+	}
+	for _, e := range s.Expect {
+		px, py := x.clamped(float64(e.Day)), y.clamped(float64(e.PH))
+		ahead = append(ahead, px.String()+" "+py.String())
+		c.Rows = append(c.Rows, ChartRow{e.Day.String(), "Expected", "pH " + words.PH2(e.PH) + ", nine in ten " + words.PH2(e.P05) + " to " + words.PH2(e.P95)})
+	}
+	e := s.Expect[len(s.Expect)-1]
+	c.Points = append(c.Points, Point{X: x.clamped(float64(e.Day)), Y: y.clamped(float64(e.PH)), Y0: y.clamped(float64(e.P05)),
+		Y1: y.clamped(float64(e.P95)), State: "ahead", Says: "Expected by " + words.DayYear(e.Day) + ": pH " + words.PH(e.PH)})
+	c.Ahead = "M" + strings.Join(ahead, "L")
+}
+
+func (c *Chart) arrows(s Series, x scale) {
+	tip := c.Foot + 14
+	add := func(a Arrow, amount string) {
+		c.Arrows = append(c.Arrows, a)
+		c.Rows = append(c.Rows, ChartRow{a.Day.String(), a.Label, amount})
+	}
+	for _, p := range s.Put {
+		if p.Date < s.From || p.Date > s.Today {
+			continue
+		}
+		name := words.Material(p.What)
+		add(Arrow{X: x.at(float64(p.Date)), Tip: tip, Day: p.Date, Label: words.Capital(name),
+			Says: words.DayYear(p.Date) + ": " + words.Mass(p.Total) + " of " + name}, words.Mass(p.Total)+", "+words.Rate(p.Rate))
+	}
+	for _, t := range s.Goes {
+		if t.Due > s.To {
+			continue
+		}
+		name := words.Material(t.What)
+		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: words.Capital(name) + ", planned",
+			Says: words.DayYear(t.Due) + ", planned: " + words.Mass(t.Total) + " of " + name}, words.Mass(t.Total)+", "+words.Rate(t.Rate))
+	}
+	sort.SliceStable(c.Rows, func(i, j int) bool { return c.Rows[i].Day < c.Rows[j].Day })
+}

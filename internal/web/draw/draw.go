@@ -1,0 +1,40 @@
+// Package draw lays out the program's pictures: the plan, the pH rule, the
+// potassium rule, a bed's line through the seasons, the year ribbon, a bed
+// dotted with scoops. It gives plain figures that the templates write as SVG;
+// each picture also comes as words or as a table.
+package draw
+
+import (
+	"strconv"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// Px is a coordinate in a picture's own units.
+type Px float64
+
+// String rounds to a tenth.
+func (p Px) String() string { return strconv.FormatFloat(quantity.Round(float64(p), 1), 'f', -1, 64) }
+
+// scale maps a stretch of values on a stretch of pixels.
+type scale struct{ from, to, px0, px1 float64 }
+
+func (s scale) at(v float64) Px {
+	return Px(s.px0 + (v-s.from)/(s.to-s.from)*(s.px1-s.px0))
+}
+
+// clamped keeps a value on the scale.
+func (s scale) clamped(v float64) Px { return s.at(min(max(v, s.from), s.to)) }
+
+// Text is a label at a place.
+type Text struct {
+	X, Y Px
+	Text string
+}
+
+// Tick is a mark on an axis; Label may be empty.
+type Tick struct {
+	At    Px
+	Major bool
+	Label string
+}

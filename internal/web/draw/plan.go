@@ -1,0 +1,211 @@
+package draw
+
+import (
+	"math"
+	"strconv"
+
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// Plan is the beds drawn to scale, north up.
+type Plan struct {
+	W, H  Px
+	Beds  []PlanBed
+	Grid  []Px // upright lines
+	GridY []Px // level lines
+	// Bar is the scale bar.
+	BarX, BarY, BarW, BarMid Px
+	BarTextX                 Px
+	BarText                  string
+	NorthX, NorthY           Px
+}
+
+// PlanBed is one bed on the plan.
+type PlanBed struct {
+	ID   int64
+	Name string
+	// State is the standing's class; Off the words beside the colour.
+	State, Off string
+	Value      string
+	Selected   bool
+	Due        bool
+	DueX       Px
+	X, Y, W, H Px
+	Rings      []Ring
+	// Name, value and off labels with the pads behind them.
+	NameAt, ValueAt, OffAt Pad
+	Says                   string
+	Href                   string
+}
+
+// Ring is a tree ring.
+type Ring struct{ X, Y, R Px }
+
+// Pad is a label on a light ground.
+type Pad struct {
+	X, Y, W, H   Px
+	TextX, TextY Px
+	Text         string
+}
+
+// Letters are about so wide, for the pads behind labels.
+const (
+	nameLetter  = 7.4
+	valueLetter = 12.5
+	offLetter   = 6.8
+)
+
+// PlanOf lays out the plan. The picture is w × h units; the garden is fitted
+// to it with a margin.
+func PlanOf(plots []garden.Plot, due map[int64]bool, selected int64, w, h float64) Plan {
+	const margin, foot = 26, 36
+	p := Plan{W: Px(w), H: Px(h)}
+	x0, y0, x1, y1 := extent(plots)
+	k := math.Min((w-2*margin)/(x1-x0), (h-margin-foot-10)/(y1-y0))
+	// Never draw a small garden absurdly large.
+	k = math.Min(k, 90)
+	px := func(m float64) Px { return Px(margin + (m-x0)*k) }
+	py := func(m float64) Px { return Px(10 + (m-y0)*k) }
+	step := barStep(k)
+	for m := math.Ceil(x0/step) * step; m <= x1+0.01; m += step {
+		p.Grid = append(p.Grid, px(m))
+	}
+	for m := math.Ceil(y0/step) * step; m <= y1+0.01; m += step {
+		p.GridY = append(p.GridY, py(m))
+	}
+	for _, plot := range plots {
+		p.Beds = append(p.Beds, planBed(plot, px, py, k, due[plot.Bed.ID], plot.Bed.ID == selected))
+	}
+	p.BarX, p.BarY, p.BarW = margin, Px(h-16), Px(step*k)
+	p.BarMid = p.BarX + p.BarW/2
+	p.BarTextX = p.BarX + p.BarW + 8
+	p.BarText = strconv.FormatFloat(step, 'f', -1, 64) + " m"
+	p.NorthX, p.NorthY = Px(w-24), Px(h-26)
+	return p
+}
+
+// barStep picks a round number of metres near a hundred units.
+func barStep(k float64) float64 {
+	for _, m := range []float64{1, 2, 3, 5, 10, 20, 50, 100, 200, 500} {
+		if m*k >= 70 {
+			return m
+		}
+	}
+	return 1000
+}
+
+func extent(plots []garden.Plot) (x0, y0, x1, y1 float64) {
+	if len(plots) == 0 {
+		return 0, 0, 10, 6
+	}
+	x0, y0 = math.Inf(1), math.Inf(1)
+	for _, p := range plots {
+		b := p.Bed
+		x0, y0 = math.Min(x0, b.X), math.Min(y0, b.Y)
+		x1, y1 = math.Max(x1, b.X+b.W), math.Max(y1, b.Y+b.H)
+	}
+	return x0, y0, x1, y1
+}
+
+func planBed(p garden.Plot, px, py func(float64) Px, k float64, due, selected bool) PlanBed {
+	b := p.Bed
+	out := PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due,
+		X: px(b.X), Y: py(b.Y), W: Px(b.W * k), H: Px(b.H * k), Value: "?"}
+	if b.Kind == garden.KindHeap {
+		out.State, out.Value = "heap", ""
+	}
+	if p.Reading != nil {
+		out.Value = words.PH(p.PH)
+	}
+	switch p.Standing {
+	case garden.Sour:
+		out.Off = words.PH(p.Off) + " sour"
+	case garden.TooSweet:
+		out.Off = words.PH(p.Off) + " sweet"
+	}
+	if b.Shape == garden.ShapeRings && b.Rings > 0 {
+		r := b.H / 2
+		gap := 0.0
+		if b.Rings > 1 {
+			gap = (b.W - b.H) / float64(b.Rings-1)
+		}
+		for i := range b.Rings {
+			out.Rings = append(out.Rings, Ring{px(b.X + r + float64(i)*gap), py(b.Y + r), Px(r * k)})
+		}
+	}
+	out.DueX = out.X + out.W - 16
+	out.place()
+	out.Says = says(p)
+	return out
+}
+
+// place puts the labels where they fit: name top left, value bottom right, the
+// words for how far off bottom left when there is room.
+func (b *PlanBed) place() {
+	nameW := Px(float64(len(b.Name))*nameLetter + 10)
+	valueW := Px(float64(len(b.Value))*valueLetter + 12)
+	offW := Px(float64(len(b.Off))*offLetter + 10)
+	if len(b.Rings) > 0 {
+		mid := b.X + b.W/2
+		b.NameAt = Pad{mid - nameW/2, b.Y + b.H + 6, nameW, 19, mid - nameW/2 + 5, b.Y + b.H + 20, b.Name}
+		b.ValueAt = Pad{mid - valueW/2, b.Y - 28, valueW, 25, mid + valueW/2 - 6, b.Y - 8, b.Value}
+		return
+	}
+	b.NameAt = Pad{b.X + 6, b.Y + 6, nameW, 19, b.X + 11, b.Y + 20, b.Name}
+	vx := b.X + b.W - 6
+	b.ValueAt = Pad{vx - valueW, b.Y + b.H - 31, valueW, 25, vx - 6, b.Y + b.H - 12, b.Value}
+	if b.Off != "" && offW+valueW+16 < b.W && b.H > 48 {
+		b.OffAt = Pad{b.X + 6, b.Y + b.H - 26, offW, 19, b.X + 11, b.Y + b.H - 12, b.Off}
+	}
+}
+
+func says(p garden.Plot) string {
+	s := p.Bed.Name + ", "
+	switch p.Standing {
+	case garden.Untested:
+		if p.Bed.Kind == garden.KindHeap {
+			return p.Bed.Name
+		}
+		return s + "untested"
+	case garden.InBand:
+		return s + "pH " + words.PH(p.PH) + ", in band"
+	case garden.Sour:
+		return s + "pH " + words.PH(p.PH) + ", sour by " + words.PH(p.Off)
+	}
+	return s + "pH " + words.PH(p.PH) + ", too sweet by " + words.PH(p.Off)
+}
+
+// Dots is a bed with a mark for each scoop.
+type Dots struct {
+	W, H       Px
+	BedX, BedY Px
+	BedW, BedH Px
+	Dots       []Ring
+}
+
+// mostDots is how many scoops are still worth drawing.
+const mostDots = 60
+
+// DotsOf spreads n scoops evenly over a bed; nil when they are too many to
+// draw or the bed is not a rectangle.
+func DotsOf(b garden.Bed, n int) *Dots {
+	if n < 1 || n > mostDots || b.Shape != garden.ShapeRect {
+		return nil
+	}
+	long, short := math.Max(b.W, b.H), math.Min(b.W, b.H)
+	const w = 354
+	h := math.Min(math.Max(w*short/long, 34), 150)
+	d := Dots{W: w, H: Px(h + 4), BedX: 1, BedY: 2, BedW: w - 2, BedH: Px(h)}
+	rows := max(1, int(math.Round(math.Sqrt(float64(n)*short/long))))
+	left := n
+	for r := range rows {
+		in := int(math.Ceil(float64(left) / float64(rows-r)))
+		left -= in
+		y := 2 + h*(float64(r)+0.5)/float64(rows)
+		for i := range in {
+			d.Dots = append(d.Dots, Ring{Px(1 + (w-2)*(float64(i)+0.5)/float64(in)), Px(y), 4.5})
+		}
+	}
+	return &d
+}

@@ -1,0 +1,166 @@
+package draw
+
+import (
+	"time"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// Ribbon is the year at the foot of the page.
+type Ribbon struct {
+	W, H     Px
+	Months   []Tick
+	Rows     []RibbonRow
+	Stakes   []Stake
+	Today    Px
+	TodayTag Text
+	TagX     Px
+	Lines    []RibbonLine
+}
+
+// RibbonRow is one family's stretches.
+type RibbonRow struct {
+	Name  string
+	Y     Px
+	Class string
+	Bars  []Bar
+}
+
+// Bar is a stretch of a row.
+type Bar struct {
+	X, Y, W Px
+	Best    bool
+	Says    string
+}
+
+// Stake is a label stake for tasks that fall near each other.
+type Stake struct {
+	X, Y  Px
+	Text  string
+	Class string
+	Says  string
+	Href  string
+}
+
+// RibbonLine is a line of the ribbon's table.
+type RibbonLine struct{ When, What string }
+
+// rowOf names the ribbon's rows.
+var rowOf = map[material.Family]struct{ name, class string }{
+	material.Lime: {"lime", "bar-lime"}, material.Ash: {"ash", "bar-ash"}, material.Sulfur: {"sulfur", "bar-sulfur"},
+}
+
+// RibbonOf lays out a year of w units.
+func RibbonOf(y garden.Year, beds map[int64]string, today quantity.Day, w float64) Ribbon {
+	const x0 = 96
+	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
+	r := Ribbon{W: Px(w), H: 128}
+	for d := y.From; d <= y.To; d = d.AddMonths(1) {
+		label := d.Time().Format("Jan")
+		if d.Month() == time.January {
+			label = d.Time().Format("Jan 2006")
+		}
+		r.Months = append(r.Months, Tick{At: s.at(float64(d)), Major: d.Month() == time.January, Label: label})
+	}
+	for i, win := range y.Windows {
+		name := rowOf[win.Family]
+		row := RibbonRow{Name: name.name, Class: name.class, Y: Px(42 + 18*i)}
+		for _, x := range win.Windows {
+			says := words.Capital(name.name) + " may go on from " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
+			if x.Best {
+				says = words.Capital(name.name) + ": best time, " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
+			}
+			a, b := s.at(float64(x.From)), s.at(float64(x.To+1))
+			row.Bars = append(row.Bars, Bar{a, row.Y - 5, b - a, x.Best, says})
+			r.Lines = append(r.Lines, RibbonLine{words.DayYear(x.From) + " to " + words.DayYear(x.To), says})
+		}
+		r.Rows = append(r.Rows, row)
+	}
+	r.stakes(y.Tasks, beds, today, s)
+	r.Today = s.clamped(float64(today))
+	r.TagX = min(max(r.Today, x0+42), Px(w-62))
+	r.TodayTag = Text{r.TagX, 123, words.DayYear(today)}
+	return r
+}
+
+// near is how many days apart tasks may lie to share a stake.
+const near quantity.Day = 12
+
+// stakes gathers tasks of one kind that fall near each other, and sets their
+// labels so that none lies on another.
+func (r *Ribbon) stakes(tasks []garden.Task, beds map[int64]string, today quantity.Day, s scale) {
+	type group struct {
+		first, last quantity.Day
+		tasks       []garden.Task
+	}
+	var groups []*group
+	same := map[string]*group{}
+	for _, t := range tasks {
+		if t.State == garden.Skipped {
+			continue
+		}
+		key := t.Kind + string(t.What) + t.State
+		g := same[key]
+		if g == nil || t.Due-g.first > near {
+			g = &group{first: t.Due}
+			same[key] = g
+			groups = append(groups, g)
+		}
+		g.last, g.tasks = t.Due, append(g.tasks, t)
+	}
+	var ends []Px
+	for _, g := range groups {
+		t := g.tasks[0]
+		names := make([]string, len(g.tasks))
+		for i, x := range g.tasks {
+			names[i] = beds[x.BedID]
+		}
+		st := Stake{X: s.clamped(float64(g.first)), Class: "stake-" + t.Kind, Href: "/sheet"}
+		what := "retest"
+		if t.Kind == garden.TaskGo {
+			what = short(t.What)
+		}
+		st.Text = what + ", " + words.Count(len(g.tasks), "bed", "beds")
+		if len(g.tasks) == 1 {
+			st.Text = what + ", " + names[0]
+		}
+		done := ""
+		switch {
+		case t.State == garden.Done:
+			st.Class, done = "stake-done", " (done)"
+		case t.Due <= today:
+			st.Class += " stake-due"
+		}
+		st.Says = words.DayYear(g.first) + ": " + what + " on " + words.List(names) + done
+		r.Lines = append(r.Lines, RibbonLine{words.DayYear(g.first), words.Capital(what) + " on " + words.List(names) + done})
+		// Labels take the first of two lines that is free.
+		line := 0
+		for line < len(ends) && ends[line] > st.X-4 {
+			line++
+		}
+		if line > 1 {
+			st.Text = ""
+			line = 1
+		}
+		if line == len(ends) {
+			ends = append(ends, 0)
+		}
+		st.Y = Px(90 + 14*line)
+		if st.Text != "" {
+			ends[line] = st.X + Px(12+6.4*float64(len(st.Text)))
+		}
+		r.Stakes = append(r.Stakes, st)
+	}
+}
+
+// short is a material's family in one word.
+func short(k material.Kind) string {
+	m, _ := material.Find(k)
+	if row, ok := rowOf[m.Family]; ok {
+		return row.name
+	}
+	return words.Material(k)
+}

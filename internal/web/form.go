@@ -1,0 +1,116 @@
+package web
+
+import (
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+)
+
+// Form holds what was typed, so that an answer can give it back, and what is
+// wrong with it.
+type Form struct {
+	Values map[string]string
+	Faults garden.Faults
+}
+
+// Value is what stands in a field.
+func (f Form) Value(name string) string { return f.Values[name] }
+
+// Fault is the sentence at a field, "" when all is well.
+func (f Form) Fault(name string) string { return f.Faults[name] }
+
+// Is tells whether a field holds a value, for options and radios.
+func (f Form) Is(name, value string) bool { return f.Values[name] == value }
+
+// posted reads the fields of a posted form.
+func posted(c *gin.Context, names ...string) Form {
+	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
+	for _, n := range names {
+		f.Values[n] = strings.TrimSpace(c.PostForm(n))
+	}
+	return f
+}
+
+// asked reads the fields of a form in the address.
+func asked(c *gin.Context, names ...string) Form {
+	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
+	for _, n := range names {
+		f.Values[n] = strings.TrimSpace(c.Query(n))
+	}
+	return f
+}
+
+// number reads a figure; a comma serves as the point. Nothing typed gives ok
+// false without a fault.
+func (f Form) number(name string) (x float64, ok bool) {
+	s := strings.ReplaceAll(f.Values[name], ",", ".")
+	if s == "" {
+		return 0, false
+	}
+	x, err := strconv.ParseFloat(s, 64)
+	if err != nil || x != x || x > 1e12 || x < -1e12 {
+		f.Faults[name] = "“" + f.Values[name] + "” is not a number"
+		return 0, false
+	}
+	return x, true
+}
+
+// needed reads a figure that must be there.
+func (f Form) needed(name, what string) float64 {
+	x, ok := f.number(name)
+	if !ok && f.Faults[name] == "" {
+		f.Faults[name] = what
+	}
+	return x
+}
+
+func optional[T ~float64](f Form, name string, factor float64) *T {
+	x, ok := f.number(name)
+	if !ok {
+		return nil
+	}
+	v := T(x * factor)
+	return &v
+}
+
+func (f Form) whole(name string) int {
+	x, ok := f.number(name)
+	if ok && x != float64(int(x)) {
+		f.Faults[name] = "a whole number is needed"
+	}
+	return int(x)
+}
+
+// day reads a day; nothing typed gives no day.
+func (f Form) day(name string) quantity.Day {
+	if f.Values[name] == "" {
+		return 0
+	}
+	d, err := quantity.ParseDay(f.Values[name])
+	if err != nil {
+		f.Faults[name] = err.Error()
+	}
+	return d
+}
+
+// add joins faults of the garden to those of the form; false when err is
+// something else.
+func (f Form) add(err error) bool {
+	more, ok := err.(garden.Faults)
+	if !ok {
+		return false
+	}
+	for k, v := range more {
+		if f.Faults[k] == "" {
+			f.Faults[k] = v
+		}
+	}
+	return true
+}
+
+// Option is a row of a list to choose from.
+type Option struct{ Value, Text string }

@@ -1,0 +1,438 @@
+package web
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+// groundView is the plan with a bed's slip.
+type groundView struct {
+	Page
+	Empty  bool
+	Plan   draw.Plan
+	Legend []legendRow
+	Slip   *slip
+	List   []listRow
+}
+
+type legendRow struct{ State, Text string }
+
+var legend = []legendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}
+
+// listRow is a bed in the plan's table.
+type listRow struct{ Name, Href, Crop, Value, Says string }
+
+// slip is a bed told on a strip of paper.
+type slip struct {
+	ID           int64
+	Name         string
+	Facts, Crops string
+	Rule         *draw.Rule
+	Potassium    *draw.KRule
+	Verdict      []run
+	Next         next
+	Chart        draw.Chart
+	Href         string
+	DoseHref     string
+	ReadingHref  string
+	CanDose      bool
+}
+
+// run is a piece of a sentence; Class marks a word.
+type run struct{ Text, Class string }
+
+// next says what to do.
+type next struct {
+	Title, Aside string
+	Lines        []nextLine
+	Says         string
+	Stops        []words.Guarded
+}
+
+type nextLine struct {
+	When, What, Then string
+	Due              bool
+}
+
+func (s *server) ground(c *gin.Context) {
+	today := s.Clock.Today()
+	v, err := s.keep.View(c, today)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	view := groundView{Page: s.page(c, v.Garden, "Ground", headline(v)), Legend: legend, Empty: len(v.Plots) == 0}
+	if view.Empty {
+		s.render(c, http.StatusOK, "ground", view)
+		return
+	}
+	due := map[int64]bool{}
+	names := map[int64]string{}
+	for _, t := range v.Tasks {
+		if t.Due <= today {
+			due[t.BedID] = true
+		}
+	}
+	for _, p := range v.Plots {
+		names[p.Bed.ID] = p.Bed.Name
+		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID), Crop: words.Capital(p.Crop.Name), Says: standingWords(p)}
+		if p.Reading != nil {
+			row.Value = words.PH(p.PH) + ", " + words.DayYear(p.Reading.Date)
+		}
+		view.List = append(view.List, row)
+	}
+	chosen := choose(v, c.Query("bed"), due)
+	view.Plan = draw.PlanOf(v.Plots, due, chosen, 846, 545)
+	if view.Slip, err = s.slip(c, chosen, today); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	if err := s.ribbon(c, &view.Page, names); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.render(c, http.StatusOK, "ground", view)
+}
+
+func bedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }
+
+// ribbonMonths are shown on the year ribbon, two of them past.
+const ribbonMonths = 15
+
+func (s *server) ribbon(c *gin.Context, p *Page, names map[int64]string) error {
+	from := quantity.Date(p.Today.Year(), p.Today.Month()-2, 1)
+	y, err := s.keep.Year(c, p.Today, from, from.AddMonths(ribbonMonths)-1)
+	if err != nil {
+		return err
+	}
+	r := draw.RibbonOf(y, names, p.Today, 1280)
+	p.Ribbon = &r
+	return nil
+}
+
+// headline says the finding.
+func headline(v garden.View) string {
+	if len(v.Plots) == 0 {
+		return "Nothing on the plan yet"
+	}
+	var parts []string
+	for _, x := range []struct {
+		s         garden.Standing
+		one, many string
+	}{{garden.Sour, "bed sour", "beds sour"}, {garden.TooSweet, "too sweet", "too sweet"}, {garden.Untested, "untested", "untested"}} {
+		if n := v.Count(x.s); n > 0 {
+			parts = append(parts, words.Count(n, x.one, x.many))
+		}
+	}
+	if len(parts) == 0 {
+		return "Every bed is in band"
+	}
+	return strings.Join(parts, ", ")
+}
+
+func standingWords(p garden.Plot) string {
+	switch p.Standing {
+	case garden.Sour:
+		return "sour by " + words.PH(p.Off)
+	case garden.TooSweet:
+		return "too sweet by " + words.PH(p.Off)
+	case garden.InBand:
+		return "in band"
+	}
+	return "untested"
+}
+
+// choose picks the bed whose slip opens: the one asked for, else one with
+// something due, else the one furthest off.
+func choose(v garden.View, asked string, due map[int64]bool) int64 {
+	if id, err := strconv.ParseInt(asked, 10, 64); err == nil {
+		if _, ok := v.Plot(id); ok {
+			return id
+		}
+	}
+	best := v.Plots[0]
+	for _, p := range v.Plots {
+		if due[p.Bed.ID] && !due[best.Bed.ID] || due[p.Bed.ID] == due[best.Bed.ID] && p.Off > best.Off {
+			best = p
+		}
+	}
+	return best.Bed.ID
+}
+
+func (s *server) slip(c *gin.Context, bed int64, today quantity.Day) (*slip, error) {
+	w, err := s.keep.Dose(c, bed, garden.Choice{}, today)
+	if errors.Is(err, garden.ErrNoReading) {
+		err = nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	p := w.Plot
+	out := &slip{ID: bed, Name: p.Bed.Name, Href: bedHref(bed), DoseHref: doseHref(bed),
+		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
+	out.Facts = facts(p.Bed)
+	out.Crops = cropWords(p)
+	out.Verdict = verdict(p)
+	if p.Reading != nil {
+		r := phRule(p, w)
+		out.Rule = &r
+	}
+	if supply, scale := p.Supply(); supply != soil.Unknown {
+		k := draw.KRuleOf(scale, p.Potassium.Potassium, "Potassium "+words.PPM(*p.Potassium.Potassium)+", "+words.Name(supply))
+		out.Potassium = &k
+	}
+	out.Next = whatNext(w, today)
+	out.Chart = bedChart(w, today, 350, 150)
+	return out, nil
+}
+
+func facts(b garden.Bed) string {
+	f := words.Area(b.Area()) + " · " + words.Name(b.Texture)
+	switch b.Kind {
+	case garden.KindHeap:
+		return words.Area(b.Area())
+	case garden.KindPots:
+		return words.Area(b.Area()) + " · pots"
+	}
+	return f + " · " + words.Short(b.Worked) + ", " + words.Depth(b.Depth)
+}
+
+func cropWords(p garden.Plot) string {
+	name := func(x *garden.Planting) string { return words.Capital(words.Crop(x.Crop)) }
+	switch {
+	case p.Bed.Kind == garden.KindHeap:
+		return "Compost heap"
+	case p.Now != nil && p.Next != nil:
+		return name(p.Now) + " now, then " + words.Crop(p.Next.Crop)
+	case p.Next != nil:
+		return name(p.Next) + " next, from " + words.DayYear(p.Next.Sown)
+	case p.Now != nil:
+		return name(p.Now) + " now"
+	}
+	return "No crop named"
+}
+
+// verdict is the finding in words.
+func verdict(p garden.Plot) []run {
+	if p.Reading == nil {
+		if p.Bed.Kind == garden.KindHeap {
+			return []run{{Text: p.Bed.Note}}
+		}
+		return []run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
+	}
+	want := "it wants"
+	if p.Crop.ID != "" {
+		want = words.Capital(p.Crop.Name) + " wants"
+	}
+	out := []run{{Text: "Reads "}, {words.PH(p.PH), "strong"}, {Text: " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date) + ". " +
+		want + " " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High) + ", so it is "}}
+	switch p.Standing {
+	case garden.Sour:
+		out = append(out, run{"sour by " + words.PH(p.Off), "sour"})
+	case garden.TooSweet:
+		out = append(out, run{"too sweet by " + words.PH(p.Off), "sweet"})
+	default:
+		out = append(out, run{"in band", "moss"})
+	}
+	out = append(out, run{Text: ". "})
+	supply, scale := p.Supply()
+	if supply == soil.Unknown {
+		return append(out, run{Text: "Potassium has not been tested."})
+	}
+	return append(out, run{Text: "Potassium is "}, run{words.Name(supply), "strong"},
+		run{Text: " (" + words.PPM(*p.Potassium.Potassium) + "; enough is " + words.PPM(scale.Critical) + ")."})
+}
+
+func phRule(p garden.Plot, w garden.Worked) draw.Rule {
+	label := "band"
+	if p.Crop.ID != "" {
+		label = p.Crop.Name + " band"
+	}
+	target := quantity.PH(0)
+	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {
+		target = w.Answer.Target
+	}
+	says := "pH " + words.PH(p.PH) + " against " + label + " " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High)
+	return draw.RuleOf(p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
+}
+
+// whatNext says what to do: what is in the year already, else what a dose
+// would be, else why nothing.
+func whatNext(w garden.Worked, today quantity.Day) next {
+	var open []garden.Task
+	for _, t := range w.Tasks {
+		if t.State == garden.Open {
+			open = append(open, t)
+		}
+	}
+	if len(open) > 0 {
+		return nextTasks(open, w, today)
+	}
+	if w.Used.ID == 0 {
+		if w.Bed.Kind == garden.KindHeap {
+			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
+		}
+		return next{Title: "Take a sample", Says: "Six cores or more, " + words.Depth(w.Bed.Depth) + " deep, mixed in a clean plastic pail. Then add the reading."}
+	}
+	a := w.Answer
+	switch a.Direction {
+	case dose.Leave:
+		look := calendar.Look(w.Bed.Texture, w.Used.Date)
+		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(look) + ", same depth and way. Until then no lime, no ash, no sulfur."}
+	case dose.Refused:
+		n := next{Title: "No dose for now"}
+		n.Stops = words.Guards(a.Guards)
+		for _, r := range a.Refused {
+			for _, g := range words.Guards(r.Guards) {
+				if g.Level == "stop" {
+					n.Stops = append(n.Stops, g)
+				}
+			}
+		}
+		n.Stops = distinct(n.Stops)
+		return n
+	}
+	return nextOption(w, a.Options[0], today)
+}
+
+func distinct(gs []words.Guarded) []words.Guarded {
+	seen := map[string]bool{}
+	var out []words.Guarded
+	for _, g := range gs {
+		if !seen[g.Says] {
+			seen[g.Says] = true
+			out = append(out, g)
+		}
+	}
+	return out
+}
+
+func nextTasks(open []garden.Task, w garden.Worked, today quantity.Day) next {
+	n := next{Title: "In the year"}
+	for _, t := range open {
+		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
+		if t.Kind == garden.TaskRetest {
+			l.What = "Test again, same depth and way"
+		} else {
+			l.What = words.Mass(t.Total) + " of " + words.Material(t.What)
+			if t.PHAfter != nil {
+				l.Then = "pH " + words.PH(*t.PHAfter)
+			}
+		}
+		n.Lines = append(n.Lines, l)
+	}
+	return n
+}
+
+func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
+	name := materialName(w, o.Parts[0].Batch)
+	n := next{Title: words.Capital(name) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: words.Mass(o.Parts[0].Total) + " in all"}
+	for _, g := range o.Goes {
+		n.Lines = append(n.Lines, nextLine{When: words.NearDay(g.Date, today), What: words.Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)})
+	}
+	n.Lines = append(n.Lines, nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"})
+	n.Says = "Not in the year yet: open the dose to look at it and put it there."
+	return n
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return one
+	}
+	return many
+}
+
+// materialName is the shelf's own name of a material, or its plain name.
+func materialName(w garden.Worked, batch int) string {
+	if b := w.Shelf[batch]; b != nil {
+		return b.Name
+	}
+	return words.Material(w.Request.Materials[batch].Kind)
+}
+
+// chartBack and chartAhead are how far a bed's chart reaches.
+const (
+	chartBackMonths  = 45
+	chartAheadMonths = 12
+)
+
+func bedChart(w garden.Worked, today quantity.Day, width, height float64) draw.Chart {
+	label := "band"
+	if w.Crop.ID != "" {
+		label = w.Crop.Name + " band"
+	}
+	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
+	for _, t := range w.Tasks {
+		if t.State == garden.Open && t.Kind == garden.TaskGo {
+			s.Goes = append(s.Goes, t)
+		}
+	}
+	c := draw.ChartOf(s, width, height)
+	c.Title = chartTitle(w)
+	c.Says = c.Title + ". The same figures stand in the table below."
+	return c
+}
+
+// raisersAndSulfur leaves out what does not move pH.
+func raisersAndSulfur(as []garden.Application) []garden.Application {
+	var out []garden.Application
+	for _, a := range as {
+		if movesPH(a.What) {
+			out = append(out, a)
+		}
+	}
+	return out
+}
+
+// chartTitle says what the line did.
+func chartTitle(w garden.Worked) string {
+	var first, last *garden.Reading
+	for i := range w.Readings {
+		r := &w.Readings[i]
+		if t, _ := soil.FindMethod(r.Method); r.PH == nil || t.Dose != soil.Freely {
+			continue
+		}
+		if first == nil {
+			first = r
+		}
+		last = r
+	}
+	if first == nil {
+		return "No line yet"
+	}
+	a, b := first.Soil().Water(), last.Soil().Water()
+	since := " since " + first.Date.Time().Format("January 2006")
+	switch d := b - a; {
+	case first == last:
+		return "pH " + words.PH(a) + ", one reading so far"
+	case d >= 0.15:
+		return "pH up from " + words.PH(a) + " to " + words.PH(b) + since
+	case d <= -0.15:
+		return "pH down from " + words.PH(a) + " to " + words.PH(b) + since
+	default:
+		return "pH steady near " + words.PH(b) + since
+	}
+}
+
+// cropOptions lists the library for a form.
+func cropOptions() []Option {
+	out := make([]Option, len(crop.Library))
+	for i, c := range crop.Library {
+		out[i] = Option{c.ID, words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}
+	}
+	return out
+}

@@ -1,0 +1,232 @@
+package web
+
+import (
+	"bytes"
+	"crypto/rand"
+	"encoding/base64"
+	"errors"
+	"html/template"
+	"io/fs"
+	"net/http"
+	"path"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+// pages are the parsed templates, one set a page.
+type pages map[string]*template.Template
+
+func loadPages() (pages, error) {
+	base, err := template.New("").Funcs(template.FuncMap{"asset": asset, "capital": words.Capital}).
+		ParseFS(templateFS, "templates/layout.html", "templates/parts/*.html")
+	if err != nil {
+		return nil, err
+	}
+	files, err := fs.Glob(templateFS, "templates/pages/*.html")
+	if err != nil {
+		return nil, err
+	}
+	out := pages{}
+	for _, f := range files {
+		t, err := base.Clone()
+		if err == nil {
+			t, err = t.ParseFS(templateFS, f)
+		}
+		if err != nil {
+			return nil, err
+		}
+		out[strings.TrimSuffix(path.Base(f), ".html")] = t
+	}
+	return out, nil
+}
+
+// Page is what every view carries.
+type Page struct {
+	// Title is the finding that heads the page, Tab the open label of the nav.
+	Title, Tab string
+	Garden     string
+	Today      quantity.Day
+	// DayText is the day in words; Sky the usual soil temperature.
+	DayText, Sky string
+	Demo         bool
+	SignedIn     bool
+	Flash        *Flash
+	Tabs         []Tab
+	Ribbon       *draw.Ribbon
+	// Key makes the page's posts land once.
+	Key string
+	// Path is this page's own address, to come back to.
+	Path string
+}
+
+// Flash says what was done, with a way back.
+type Flash struct {
+	Text string
+	// Undo is the journal line that can be taken back; 0 when none.
+	Undo int64
+	Bad  bool
+	Key  string
+	Back string
+}
+
+// Tab is a label of the navigation.
+type Tab struct {
+	Name, Href, Key string
+	Open            bool
+}
+
+var tabs = []Tab{
+	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Bench", Href: "/bench", Key: "b"}, {Name: "Dose", Href: "/dose", Key: "d"},
+	{Name: "Day sheet", Href: "/sheet", Key: "s"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
+}
+
+// newKey makes a key that no other post has.
+func newKey() string {
+	var b [16]byte
+	_, _ = rand.Read(b[:]) // never fails
+	return base64.RawURLEncoding.EncodeToString(b[:])
+}
+
+// page starts a view: the garden's name, the day, the message of the last
+// change.
+func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
+	today := s.Clock.Today()
+	p := Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 January 2006"),
+		Sky:  words.Temperature(g.ClimateNormals().At(today)) + " soil",
+		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), Path: ownPath(c)}
+	for _, t := range tabs {
+		t.Open = t.Name == tab
+		p.Tabs = append(p.Tabs, t)
+	}
+	p.Flash = s.flash(c, p.Path)
+	return p
+}
+
+// ownPath is the page's address without the message in it.
+func ownPath(c *gin.Context) string {
+	u := *c.Request.URL
+	q := u.Query()
+	q.Del("said")
+	u.RawQuery = q.Encode()
+	return u.RequestURI()
+}
+
+// flash reads the message that ?said= points at.
+func (s *server) flash(c *gin.Context, back string) *Flash {
+	id, err := strconv.ParseInt(c.Query("said"), 10, 64)
+	if err != nil {
+		return nil
+	}
+	e, err := s.keep.Entry(c, id)
+	if err != nil {
+		return nil
+	}
+	f := &Flash{Text: e.What + ".", Key: newKey(), Back: back}
+	if e.UndoneBy == nil {
+		f.Undo = e.ID
+	}
+	return f
+}
+
+// render writes a page.
+func (s *server) render(c *gin.Context, status int, name string, view any) {
+	var b bytes.Buffer
+	if err := s.pages[name].ExecuteTemplate(&b, "layout", view); err != nil {
+		s.Log.Error("page", "name", name, "error", err)
+		c.Data(http.StatusInternalServerError, "text/plain; charset=utf-8", []byte("Something went wrong here. Nothing was changed."))
+		return
+	}
+	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+}
+
+// failView is a page that says what is wrong.
+type failView struct {
+	Page
+	Says string
+}
+
+func (s *server) fail(c *gin.Context, status int, says string) {
+	g := garden.Garden{}
+	_ = s.Store.Read(c, func(r garden.Reader) (err error) { g, err = r.Garden(); return err })
+	s.render(c, status, "fail", failView{s.page(c, g, "", says), says})
+	c.Abort()
+}
+
+// failWith answers an error of the garden that no form can show.
+func (s *server) failWith(c *gin.Context, err error) {
+	switch {
+	case errors.Is(err, garden.ErrMissing):
+		s.fail(c, http.StatusNotFound, "That is not in this garden.")
+	case errors.Is(err, garden.ErrStale):
+		s.fail(c, http.StatusConflict, "This was changed meanwhile in another window. Nothing was done here. Go back, look at how it stands now, and do it again if it is still wanted.")
+	case errors.Is(err, garden.ErrUndone), errors.Is(err, garden.ErrNoOption):
+		s.fail(c, http.StatusConflict, words.Capital(err.Error())+".")
+	default:
+		s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
+		s.fail(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
+	}
+}
+
+// act says who posts.
+func (s *server) act(c *gin.Context) garden.Act {
+	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today()}
+}
+
+// done goes on to a page that tells what was done. Only places of our own are
+// gone to.
+func (s *server) done(c *gin.Context, to string, r garden.Receipt) {
+	if !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") || strings.Contains(to, "\\") {
+		to = "/"
+	}
+	sep := "?"
+	if strings.Contains(to, "?") {
+		sep = "&"
+	}
+	c.Redirect(http.StatusSeeOther, to+sep+"said="+strconv.FormatInt(r.Journal, 10))
+}
+
+func (s *server) undo(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	r, err := s.keep.Undo(c, s.act(c), id)
+	if errors.Is(err, garden.ErrStale) {
+		s.fail(c, http.StatusConflict, "That cannot be taken back: something it touched has been changed since.")
+		return
+	}
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, c.PostForm("back"), r)
+}
+
+func paramID(c *gin.Context) (int64, error) {
+	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
+	if err != nil {
+		return 0, garden.ErrMissing
+	}
+	return id, nil
+}
+
+func (s *server) moveDay(c *gin.Context) {
+	days := quantity.Day(1)
+	if c.PostForm("by") == "week" {
+		days = 7
+	}
+	s.Demo.MoveOn(days)
+	to := c.PostForm("back")
+	if !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") {
+		to = "/"
+	}
+	c.Redirect(http.StatusSeeOther, to)
+}

@@ -1,0 +1,428 @@
+package web
+
+import (
+	"bytes"
+	"errors"
+	"net/http"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+// --- a bed's record
+
+type bedView struct {
+	Page
+	ID           int64
+	Name, Facts  string
+	Crops, Note  string
+	Chart        draw.Chart
+	Readings     []readingRow
+	Applications []applicationRow
+	Tasks        []taskRow
+	DoseHref     string
+	ReadingHref  string
+	PlanHref     string
+}
+
+type readingRow struct{ Date, Bed, PH, Method, Doubt, Cores, K, Note string }
+type applicationRow struct{ Date, What, Total, Rate, Note string }
+type taskRow struct{ Due, What, State, Why string }
+
+func (s *server) bed(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	today := s.Clock.Today()
+	w, err := s.keep.Dose(c, id, garden.Choice{}, today)
+	if err != nil && !errors.Is(err, garden.ErrNoReading) {
+		s.failWith(c, err)
+		return
+	}
+	chart := bedChart(w, today, 760, 260)
+	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lowerFirst(chart.Title)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed), Crops: cropWords(w.Plot),
+		Note: w.Bed.Note, Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
+	for i := len(w.Readings) - 1; i >= 0; i-- {
+		v.Readings = append(v.Readings, readingOf(w.Readings[i], w.Bed.Name))
+	}
+	for i := len(w.Applications) - 1; i >= 0; i-- {
+		a := w.Applications[i]
+		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)), words.Mass(a.Total), words.Rate(a.Rate), a.Note})
+	}
+	for i := len(w.Tasks) - 1; i >= 0; i-- {
+		t := w.Tasks[i]
+		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled), garden.Skipped: "skipped"}[t.State]
+		v.Tasks = append(v.Tasks, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t)), state, t.Why})
+	}
+	s.render(c, http.StatusOK, "bed", v)
+}
+
+func readingOf(r garden.Reading, bed string) readingRow {
+	row := readingRow{Date: words.DayYear(r.Date), Bed: bed, Method: words.Name(r.Method), Cores: strconv.Itoa(r.Cores), Note: r.Note}
+	if r.PH != nil {
+		row.PH = words.PH2(*r.PH)
+		row.Doubt = "± " + words.PH2(quantity.PH(r.Soil().SD()))
+		if r.Basis != soil.Water {
+			row.PH += " " + words.Name(r.Basis) + ", as water " + words.PH2(r.Soil().Water())
+		}
+	} else {
+		reaction, _ := r.Soil().Fizz.Judge()
+		row.PH = map[soil.Reaction]string{soil.Acid: "acid", soil.NearNeutral: "near neutral", soil.Alkaline: "alkaline"}[reaction]
+	}
+	if r.Potassium != nil {
+		row.K = words.PPM(*r.Potassium)
+	}
+	return row
+}
+
+// --- the bench
+
+var readingFields = []string{"bed", "date", "method", "basis", "ph", "cores", "depth", "k", "mg", "vinegar", "soda", "note"}
+
+type benchView struct {
+	Page
+	Form    Form
+	Beds    []Option
+	Methods []Option
+	Bases   []Option
+	Fizzes  []Option
+	Last    []readingRow
+	Today   string
+	Chosen  string
+}
+
+func (s *server) bench(c *gin.Context) {
+	f := asked(c, readingFields...)
+	s.showBench(c, http.StatusOK, f)
+}
+
+const benchLast = 12
+
+func (s *server) showBench(c *gin.Context, status int, f Form) {
+	today := s.Clock.Today()
+	v, err := s.keep.View(c, today)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	if len(v.Plots) == 0 {
+		c.Redirect(http.StatusSeeOther, "/")
+		return
+	}
+	view := benchView{Form: f, Today: today.String()}
+	names := map[int64]string{}
+	for _, p := range v.Plots {
+		id := strconv.FormatInt(p.Bed.ID, 10)
+		names[p.Bed.ID] = p.Bed.Name
+		view.Beds = append(view.Beds, Option{id, p.Bed.Name})
+		if f.Is("bed", id) {
+			view.Chosen = p.Bed.Name
+			if f.Values["depth"] == "" && status == http.StatusOK {
+				f.Values["depth"] = strconv.FormatFloat(quantity.Round(float64(p.Bed.Depth)*100, 1), 'f', -1, 64)
+			}
+		}
+	}
+	if status == http.StatusOK {
+		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10", "depth": "15"} {
+			if f.Values[name] == "" {
+				f.Values[name] = usual
+			}
+		}
+	}
+	for _, m := range soil.Methods {
+		view.Methods = append(view.Methods, Option{string(m.Method), words.Capital(words.Name(m.Method))})
+	}
+	for _, b := range soil.Bases {
+		view.Bases = append(view.Bases, Option{string(b.Basis), words.Capital(words.Name(b.Basis))})
+	}
+	for _, x := range []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
+		view.Fizzes = append(view.Fizzes, Option{string(x), words.Capital(words.Name(x))})
+	}
+	var last []garden.Reading
+	err = s.Store.Read(c, func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(today.String(), benchLast); return err })
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	for _, r := range last {
+		view.Last = append(view.Last, readingOf(r, names[r.BedID]))
+	}
+	title := "Enter a reading"
+	if view.Chosen != "" {
+		title = "Enter a reading of " + view.Chosen
+	}
+	view.Page = s.page(c, v.Garden, "Bench", title)
+	s.render(c, status, "bench", view)
+}
+
+func (s *server) addReading(c *gin.Context) {
+	f := posted(c, readingFields...)
+	r := garden.Reading{Date: f.day("date"), Method: soil.Method(f.Value("method")), Basis: soil.Basis(f.Value("basis")), Cores: f.whole("cores"), Note: f.Value("note"),
+		PH: optional[quantity.PH](f, "ph", 1), Potassium: optional[quantity.Concentration](f, "k", 1), Magnesium: optional[quantity.Concentration](f, "mg", 1)}
+	r.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.")) * quantity.Centimetre
+	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
+	if err != nil {
+		f.Faults["bed"] = "Choose the bed that was sampled."
+	}
+	r.BedID = bed
+	if r.Method == soil.Fizz {
+		r.Vinegar, r.Soda = soil.FreeLime(f.Value("vinegar")), soil.FreeLime(f.Value("soda"))
+		r.PH = nil
+	}
+	if len(f.Faults) > 0 {
+		s.showBench(c, http.StatusUnprocessableEntity, f)
+		return
+	}
+	got, err := s.keep.AddReading(c, s.act(c), r)
+	if f.add(err) {
+		readingFaults(f)
+		s.showBench(c, http.StatusUnprocessableEntity, f)
+		return
+	}
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, bedHref(bed), got)
+}
+
+// readingFaults gives the core's names of fields those of the form, and each
+// sentence its capital and its stop.
+func readingFaults(f Form) {
+	for from, to := range map[string]string{"k_ppm": "k", "mg_ppm": "mg", "fizz": "vinegar"} {
+		if says, ok := f.Faults[from]; ok {
+			f.Faults[to] = says
+			delete(f.Faults, from)
+		}
+	}
+	for k, v := range f.Faults {
+		f.Faults[k] = words.Sentence(v)
+	}
+}
+
+// --- a new bed
+
+var bedFields = []string{"name", "kind", "w", "h", "x", "y", "rings", "texture", "depth", "worked", "om", "crop", "sown"}
+
+type newBedView struct {
+	Page
+	Form     Form
+	Kinds    []Option
+	Textures []Option
+	Worked   []Option
+	Crops    []Option
+	Plan     draw.Plan
+}
+
+func (s *server) newBed(c *gin.Context) { s.showNewBed(c, http.StatusOK, asked(c, bedFields...)) }
+
+func (s *server) showNewBed(c *gin.Context, status int, f Form) {
+	v, err := s.keep.View(c, s.Clock.Today())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	if status == http.StatusOK {
+		x, y := garden.FreeSpot(v.Plots)
+		for name, usual := range map[string]string{"kind": "bed", "w": "4", "h": "1.2", "texture": "loam", "depth": "15", "worked": "dug", "rings": "3",
+			"crop": "general-vegetables", "sown": s.Clock.Today().String(), "x": metres(x), "y": metres(y)} {
+			if f.Values[name] == "" {
+				f.Values[name] = usual
+			}
+		}
+	}
+	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions()}
+	for _, k := range garden.Kinds {
+		view.Kinds = append(view.Kinds, Option{k, words.Capital(words.Name(k))})
+	}
+	for _, t := range soil.Textures {
+		view.Textures = append(view.Textures, Option{string(t.ID), words.Capital(words.Name(t.ID))})
+	}
+	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
+		view.Worked = append(view.Worked, Option{string(w), words.Capital(words.Name(w))})
+	}
+	plots := v.Plots
+	if b, err := bedFrom(f); err == nil {
+		b.ID = -1
+		b.Name = "New"
+		plots = append(plots, garden.Plot{Bed: b, Standing: garden.Untested})
+	}
+	view.Plan = draw.PlanOf(plots, nil, -1, 620, 430)
+	s.render(c, status, "newbed", view)
+}
+
+func metres(m float64) string { return strconv.FormatFloat(quantity.Round(m, 1), 'f', -1, 64) }
+
+// bedFrom reads the form's bed; the error tells only whether it can be drawn.
+func bedFrom(f Form) (garden.Bed, error) {
+	b := garden.Bed{Name: f.Value("name"), Kind: f.Value("kind"), Shape: garden.ShapeRect, Texture: soil.Texture(f.Value("texture")),
+		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.LimeUnknown,
+		W: f.needed("w", "A length in metres is needed."), H: f.needed("h", "A width in metres is needed."),
+		X: f.needed("x", "A place in metres is needed."), Y: f.needed("y", "A place in metres is needed.")}
+	b.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.")) * quantity.Centimetre
+	b.OrganicMatter = optional[quantity.Percent](f, "om", 1)
+	if b.Kind == garden.KindTree {
+		b.Shape, b.Rings = garden.ShapeRings, f.whole("rings")
+	}
+	if !(b.W > 0 && b.H > 0 && b.W <= 2000 && b.H <= 2000 && b.X >= 0 && b.Y >= 0 && b.X <= 2000 && b.Y <= 2000) {
+		return b, errors.New("it cannot be drawn")
+	}
+	return b, nil
+}
+
+func (s *server) addBed(c *gin.Context) {
+	f := posted(c, bedFields...)
+	b, _ := bedFrom(f)
+	sown := f.day("sown")
+	err := garden.CheckBed(b, f.Value("crop"), sown)
+	if len(f.Faults) == 0 && err == nil {
+		var r garden.Receipt
+		var id int64
+		if id, r, err = s.addOne(c, b, f.Value("crop"), sown); err == nil {
+			s.done(c, bedHref(id), r)
+			return
+		}
+	}
+	if err != nil && !f.add(err) {
+		s.failWith(c, err)
+		return
+	}
+	for k, v := range f.Faults {
+		f.Faults[k] = words.Sentence(v)
+	}
+	s.showNewBed(c, http.StatusUnprocessableEntity, f)
+}
+
+func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
+	b, r, err := s.keep.AddBed(c, s.act(c), b, crp, sown)
+	return b.ID, r, err
+}
+
+// --- safe keeping
+
+type keepView struct {
+	Page
+	Copies  []string
+	Journal []journalRow
+	Empty   bool
+	Form    Form
+}
+
+type journalRow struct {
+	At, Who, What string
+	Undo          int64
+	Key           string
+}
+
+const journalLines = 25
+
+func (s *server) keeping(c *gin.Context) {
+	s.showKeeping(c, http.StatusOK, Form{Faults: garden.Faults{}})
+}
+
+func (s *server) showKeeping(c *gin.Context, status int, f Form) {
+	v, err := s.keep.View(c, s.Clock.Today())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	lines, err := s.keep.Journal(c, journalLines)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	view := keepView{Form: f, Empty: len(v.Plots) == 0}
+	if view.Copies, err = s.Gate.Copies(); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	for _, e := range lines {
+		row := journalRow{At: e.At[:10] + " " + e.At[11:16], Who: e.Who, What: e.What, Key: newKey()}
+		if e.UndoneBy == nil && e.Who == "gardener" {
+			row.Undo = e.ID
+		}
+		view.Journal = append(view.Journal, row)
+	}
+	title := "Everything is kept in one file"
+	if n := len(view.Copies); n > 0 {
+		title = "Kept, with " + words.Count(n, "daily copy", "daily copies")
+	}
+	view.Page = s.page(c, v.Garden, "Safe keeping", title)
+	s.render(c, status, "keep", view)
+}
+
+func (s *server) exportArchive(c *gin.Context) {
+	var b bytes.Buffer
+	err := s.Store.Read(c, func(r garden.Reader) error {
+		a, err := r.Archive()
+		if err != nil {
+			return err
+		}
+		return exchange.WriteArchive(&b, a)
+	})
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="zephyrfield-`+s.Clock.Today().String()+`.json"`)
+	c.Data(http.StatusOK, "application/json; charset=utf-8", b.Bytes())
+}
+
+func (s *server) exportTasks(c *gin.Context) {
+	v, err := s.keep.View(c, s.Clock.Today())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	var b bytes.Buffer
+	if err := exchange.WriteTasks(&b, v.Garden, v.Tasks, v.Plots, s.Clock.Now()); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="zephyrfield-tasks.ics"`)
+	c.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
+}
+
+func (s *server) importArchive(c *gin.Context) {
+	f := Form{Faults: garden.Faults{}}
+	file, err := c.FormFile("archive")
+	if err != nil {
+		f.Faults["archive"] = "Choose the archive's file first."
+		s.showKeeping(c, http.StatusUnprocessableEntity, f)
+		return
+	}
+	err = func() error {
+		r, err := file.Open()
+		if err != nil {
+			return err
+		}
+		defer func() { _ = r.Close() }()
+		a, err := exchange.ReadArchive(r)
+		if err != nil {
+			return err
+		}
+		return s.Store.Restore(c, a)
+	}()
+	if errors.Is(err, garden.ErrNotEmpty) {
+		err = garden.Faults{"archive": err.Error()}
+	}
+	if f.add(err) {
+		f.Faults["archive"] = words.Sentence(f.Faults["archive"])
+		s.showKeeping(c, http.StatusUnprocessableEntity, f)
+		return
+	}
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/")
+}

@@ -1,0 +1,196 @@
+// Package web is the interface: pages made on the server. Handlers parse, ask
+// the garden, and lay out a view; they hold no rules.
+package web
+
+import (
+	"context"
+	"log/slog"
+	"net"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/gin-contrib/gzip"
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+)
+
+// Clock tells the garden's day and the moment. The demo's day can be moved on.
+type Clock interface {
+	Now() time.Time
+	Today() quantity.Day
+}
+
+// Gate keeps the passphrase and the sessions.
+type Gate interface {
+	PassphraseHash(context.Context) (string, error)
+	AddSession(ctx context.Context, tokenHash string, now, expires time.Time) error
+	HasSession(ctx context.Context, tokenHash string, now time.Time) (bool, error)
+	EndSession(ctx context.Context, tokenHash string) error
+	Copies() ([]string, error)
+}
+
+// Config is what a server needs.
+type Config struct {
+	Store garden.Store
+	Gate  Gate
+	Clock Clock
+	// Demo is the clock of the demo, nil in the gardener's own garden.
+	Demo *DemoClock
+	// Hosts are the names and addresses under which it may be asked for.
+	Hosts []string
+	// SignIn asks for the passphrase; TLS marks cookies secure.
+	SignIn, TLS bool
+	Log         *slog.Logger
+}
+
+// server holds what the handlers share.
+type server struct {
+	Config
+	keep  garden.Keeper
+	pages pages
+	tries *tries
+}
+
+// Request limits.
+const (
+	maxForm    = 1 << 20
+	maxArchive = 64 << 20
+)
+
+// New makes the handler of the whole interface.
+func New(cfg Config) (http.Handler, error) {
+	p, err := loadPages()
+	if err != nil {
+		return nil, err
+	}
+	if cfg.Log == nil {
+		cfg.Log = slog.Default()
+	}
+	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store}, pages: p, tries: newTries()}
+	gin.SetMode(gin.ReleaseMode)
+	r := gin.New()
+	r.HandleMethodNotAllowed = true
+	r.MaxMultipartMemory = maxForm
+	r.Use(s.recover, s.headers, s.onlyHosts, s.limit, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
+	r.GET("/static/:hash/*file", s.static)
+	r.GET("/favicon.ico", s.favicon)
+	r.GET("/sign-in", s.signInForm)
+	r.POST("/sign-in", s.signIn)
+	in := r.Group("/", s.signedIn)
+	in.POST("/sign-out", s.signOut)
+	in.GET("/", s.ground)
+	in.GET("/beds/new", s.newBed)
+	in.POST("/beds", s.addBed)
+	in.GET("/beds/:id", s.bed)
+	in.GET("/beds/:id/dose", s.dose)
+	in.GET("/beds/:id/dose.json", s.doseJSON)
+	in.POST("/beds/:id/plan", s.putInYear)
+	in.GET("/dose", s.anyDose)
+	in.GET("/bench", s.bench)
+	in.POST("/readings", s.addReading)
+	in.GET("/sheet", s.sheet)
+	in.POST("/tasks/:id/put-on", s.putOn)
+	in.POST("/tasks/:id/skip", s.skip)
+	in.POST("/undo/:id", s.undo)
+	in.GET("/keep", s.keeping)
+	in.GET("/export/garden.json", s.exportArchive)
+	in.GET("/export/tasks.ics", s.exportTasks)
+	in.POST("/import", s.importArchive)
+	if cfg.Demo != nil {
+		in.POST("/demo/day", s.moveDay)
+	}
+	r.NoRoute(s.signedIn, func(c *gin.Context) {
+		s.fail(c, http.StatusNotFound, "There is nothing at this address.")
+	})
+	r.NoMethod(func(c *gin.Context) {
+		s.fail(c, http.StatusMethodNotAllowed, "That cannot be done at this address.")
+	})
+	return http.NewCrossOriginProtection().Handler(r), nil
+}
+
+// recover turns a panic into a page and a line in the log.
+func (s *server) recover(c *gin.Context) {
+	defer func() {
+		if p := recover(); p != nil {
+			s.Log.Error("panic", "path", c.Request.URL.Path, "panic", p)
+			s.fail(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
+			c.Abort()
+		}
+	}()
+	c.Next()
+}
+
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
+	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+func (s *server) headers(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", policy)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+	h.Set("Cache-Control", "no-store")
+	if s.TLS {
+		h.Set("Strict-Transport-Security", "max-age=31536000")
+	}
+	c.Next()
+}
+
+// onlyHosts answers only to names that this server goes by, so that a foreign
+// name pointed at it gets nothing.
+func (s *server) onlyHosts(c *gin.Context) {
+	host := c.Request.Host
+	if h, _, err := net.SplitHostPort(host); err == nil {
+		host = h
+	}
+	host = strings.Trim(strings.ToLower(host), "[]")
+	for _, ok := range s.Hosts {
+		if host == ok {
+			c.Next()
+			return
+		}
+	}
+	c.AbortWithStatus(http.StatusMisdirectedRequest)
+}
+
+// limit bounds what a request may carry.
+func (s *server) limit(c *gin.Context) {
+	most := int64(maxForm)
+	if c.Request.URL.Path == "/import" {
+		most = maxArchive
+	}
+	if c.Request.ContentLength > most {
+		s.fail(c, http.StatusRequestEntityTooLarge, "That is too large to be taken in.")
+		c.Abort()
+		return
+	}
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
+	c.Next()
+}
+
+// Serve runs a handler on a listener until ctx ends, then stops gracefully.
+func Serve(ctx context.Context, l net.Listener, h http.Handler, certFile, keyFile string) error {
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 60 * time.Second,
+		WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	done := make(chan error, 1)
+	go func() {
+		if certFile != "" {
+			done <- srv.ServeTLS(l, certFile, keyFile)
+			return
+		}
+		done <- srv.Serve(l)
+	}()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+		stop, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		defer cancel()
+		return srv.Shutdown(stop)
+	}
+}

@@ -1,0 +1,244 @@
+package web
+
+import (
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+type sheetView struct {
+	Page
+	Day     string
+	Weather string
+	Kit     []string
+	Due     []taskView
+	Settled []taskView
+	Coming  []taskView
+	Next    string
+	Count   string
+	// Amount gives back what was typed at a task that could not be taken.
+	Typed Form
+}
+
+type taskView struct {
+	ID, Version        int64
+	Bed, Facts, When   string
+	Late               string
+	IsGo               bool
+	Big, Unit, Aside   string
+	Material           string
+	Method             string
+	Dots               *draw.Dots
+	Button             string
+	Key, SkipKey       string
+	Href               string
+	Says               string
+	Done               bool
+	PlannedKG          string
+	Fault, TypedAmount string
+}
+
+func (s *server) sheet(c *gin.Context) { s.showSheet(c, http.StatusOK, 0, Form{}) }
+
+// showSheet lays the day out; typed goes back to the task it was typed at.
+func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
+	sh, err := s.keep.Sheet(c, s.Clock.Today())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	v := sheetView{Page: s.page(c, sh.Garden, "Day sheet", sheetHeadline(sh)), Day: words.Weekday(sh.Today), Weather: s.soilWords(sh)}
+	seen := map[string]bool{}
+	for _, t := range sh.Due {
+		x := taskOf(sh, t)
+		if t.ID == task {
+			x.Fault, x.TypedAmount = typed.Fault("amount"), typed.Value("amount")
+		}
+		v.Due = append(v.Due, x)
+		for _, k := range words.Kit(t.What) {
+			if !seen[k] {
+				seen[k] = true
+				v.Kit = append(v.Kit, k)
+			}
+		}
+	}
+	for _, t := range sh.Settled {
+		v.Settled = append(v.Settled, taskOf(sh, t))
+	}
+	for _, t := range sh.Coming {
+		v.Coming = append(v.Coming, taskOf(sh, t))
+	}
+	if sh.Next != nil && len(sh.Coming) == 0 {
+		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next) + " on " + sh.Beds[sh.Next.BedID].Bed.Name + "."
+	}
+	if n := len(sh.Due) + len(sh.Settled); n > 0 {
+		v.Count = words.Count(len(sh.Settled), "of", "of") + " " + strconv.Itoa(n) + " settled"
+	}
+	s.render(c, status, "sheet", v)
+}
+
+func (s *server) soilWords(sh garden.Sheet) string {
+	climate := sh.Garden.ClimateNormals()
+	says := "Soil usually " + words.Temperature(climate.At(sh.Today)) + " now."
+	if climate.Frozen(sh.Today) {
+		return says + " Usually frozen: look before you spread."
+	}
+	return says + " Look for wind, rain and frost yourself."
+}
+
+func sheetHeadline(sh garden.Sheet) string {
+	goes, tests := 0, 0
+	var total quantity.Mass
+	families := map[material.Family]string{}
+	for _, t := range sh.Due {
+		if t.Kind != garden.TaskGo {
+			tests++
+			continue
+		}
+		goes++
+		total += t.Total
+		m, _ := material.Find(t.What)
+		families[m.Family] = string(m.Family)
+	}
+	switch {
+	case goes == 0 && tests == 0 && len(sh.Settled) > 0:
+		return "All done for today"
+	case goes == 0 && tests == 0:
+		return "Nothing due today"
+	case goes == 0:
+		return words.Count(tests, "bed to test", "beds to test")
+	}
+	day := "A day of goes"
+	if len(families) == 1 {
+		for _, f := range families {
+			day = words.Capital(f) + " day"
+		}
+	}
+	return day + ": " + words.Count(goes, "bed", "beds") + ", " + words.Mass(total)
+}
+
+func taskWords(t garden.Task) string {
+	if t.Kind == garden.TaskRetest {
+		return "a retest"
+	}
+	return words.Mass(t.Total) + " of " + words.Material(t.What)
+}
+
+func taskOf(sh garden.Sheet, t garden.Task) taskView {
+	p := sh.Beds[t.BedID]
+	v := taskView{ID: t.ID, Version: t.Version, Bed: p.Bed.Name, When: words.Weekday(t.Due), IsGo: t.Kind == garden.TaskGo,
+		Key: newKey(), SkipKey: newKey(), Href: bedHref(t.BedID), Facts: words.Area(p.Bed.Area()), Done: t.State == garden.Done}
+	if t.Due < sh.Today {
+		v.Late = "due since " + words.Weekday(t.Due)
+	}
+	if !v.IsGo {
+		v.Href = "/bench?bed=" + strconv.FormatInt(t.BedID, 10)
+		v.Says = "Test again: " + words.Depth(t.Depth) + " deep, by " + words.Short(t.Method) + ", as before."
+		return v
+	}
+	v.Material = words.Material(t.What)
+	var scoop *quantity.Mass
+	if t.BatchID != nil {
+		b := sh.Batches[*t.BatchID]
+		v.Material, scoop = lowerFirst(b.Name), b.Scoop
+	}
+	v.Facts += " · " + v.Material
+	mass := words.Mass(t.Total)
+	v.Big, v.Unit, _ = strings.Cut(mass, " ")
+	v.Button = "Put on " + mass
+	v.Aside = words.Measure(t.What, t.Total, scoop)
+	if scoop != nil && *scoop > 0 {
+		n := words.Scoops(t.Total, *scoop)
+		v.Big, v.Unit, v.Aside = strconv.Itoa(n), plural(n, "level scoop", "level scoops"), mass+", "+words.Rate(t.Rate)
+		v.Button = "Put on " + words.Count(n, "scoop", "scoops")
+		v.Dots = draw.DotsOf(p.Bed, n)
+	} else if v.Aside != "" {
+		v.Aside += ", " + words.Rate(t.Rate)
+	}
+	v.PlannedKG = strconv.FormatFloat(float64(t.Total.Weighable())/1000, 'f', -1, 64)
+	v.Method = words.Method(t.What, string(p.Bed.Worked), p.Bed.Depth)
+	if v.Dots != nil {
+		v.Method = "One scoop at each dot. " + v.Method
+	}
+	switch t.State {
+	case garden.Done:
+		v.Says = "put on today"
+	case garden.Skipped:
+		v.Says = "skipped"
+		if t.Why != "" {
+			v.Says += ": " + t.Why
+		}
+	default:
+		v.Says = mass + " of " + v.Material
+	}
+	return v
+}
+
+// taskPost reads which task a post is about.
+func taskPost(c *gin.Context) (id, version int64, err error) {
+	if id, err = paramID(c); err != nil {
+		return 0, 0, err
+	}
+	version, err = strconv.ParseInt(c.PostForm("version"), 10, 64)
+	if err != nil {
+		return 0, 0, garden.ErrStale
+	}
+	return id, version, nil
+}
+
+func (s *server) putOn(c *gin.Context) {
+	id, version, err := taskPost(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	f := posted(c, "amount", "planned")
+	var total *quantity.Mass
+	if f.Value("planned") == "" {
+		kg := f.needed("amount", "How many kg went on?")
+		g := quantity.Mass(kg) * quantity.Kilogram
+		total = &g
+	}
+	if len(f.Faults) > 0 {
+		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
+		return
+	}
+	r, err := s.keep.PutOn(c, s.act(c), id, version, total)
+	if f.add(err) {
+		f.Faults["amount"] = words.Capital(f.Faults["amount"]) + "."
+		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
+		return
+	}
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, "/sheet", r)
+}
+
+func (s *server) skip(c *gin.Context) {
+	id, version, err := taskPost(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	r, err := s.keep.Skip(c, s.act(c), id, version, c.PostForm("why"))
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, "/sheet", r)
+}
+
+func movesPH(k material.Kind) bool {
+	m, ok := material.Find(k)
+	return ok && (m.Raises() || m.Lowers())
+}
