@@ -49,6 +49,12 @@ func (s *sum) single(i int, b material.Batch, f guard.Facts) (o Option, against 
 	}
 	goCap := s.goCap(w, caps)
 	goes, why, leftOut := s.dates(b, total, goCap, caps)
+	if n := quantity.Rate(len(goes)); leftOut && n > 0 && total > n*goCap/2 {
+		// Fewer goes find a day than were wanted: those that do may be larger.
+		if again, w, _ := s.dates(b, min(total, n*goCap), goCap, caps); len(again) == len(goes) {
+			goes, leftOut = again, total > n*goCap || w != calendar.Free
+		}
+	}
 	if len(goes) == 0 {
 		n := guard.NoDay(string(why))
 		return o, &n
@@ -83,6 +89,9 @@ func (s *sum) single(i int, b material.Batch, f guard.Facts) (o Option, against 
 		last = goes[0].Date
 	}
 	o.Retest = calendar.Retest(b.Material, s.r.Climate, last, s.r.Reading.Date)
+	if b.Family == material.Ash && !s.season.Perennial {
+		o.SowFrom = goes[len(goes)-1].Date + s.season.SowingGap
+	}
 	o.PH = s.spread(o.CaCO3, w)
 	o.Working = append(o.Working, s.partSteps(o, b, goCap, caps)...)
 	f.Total, f.KAfter, f.P95, f.Unmet, f.LeftOut = put, o.KAfter, o.PH.P95, o.Unmet, leftOut

@@ -253,11 +253,14 @@ type Option struct {
 	// CaCO3 is what it brings, Unmet what it leaves; both signed as the need.
 	CaCO3, Unmet quantity.Rate
 	// Limit is the id of what kept it from meeting the need; "" if nothing.
-	Limit   string
-	K2O     quantity.Rate
-	KAfter  *quantity.Concentration
-	Goes    []Go
-	Retest  quantity.Day
+	Limit  string
+	K2O    quantity.Rate
+	KAfter *quantity.Concentration
+	Goes   []Go
+	Retest quantity.Day
+	// SowFrom is the first day to sow or plant after the last go of ash; no day
+	// where nothing is sown.
+	SowFrom quantity.Day
 	PH      Spread
 	Guards  []guard.Finding
 	Working []working.Step

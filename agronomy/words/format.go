@@ -16,7 +16,7 @@ import (
 func Mass(m quantity.Mass) string {
 	w := float64(m.Weighable())
 	if math.Abs(w) >= 1000 {
-		return trim(w/1000, 1, 1) + " kg"
+		return trim(w/1000, 0, 1) + " kg"
 	}
 	return trim(w, 0, 0) + " g"
 }
@@ -24,8 +24,11 @@ func Mass(m quantity.Mass) string {
 // MassExact is an amount to the gram.
 func MassExact(m quantity.Mass) string { return trim(float64(m), 0, 0) + " g" }
 
-// Rate is whole grams per square metre, tenths below 10.
+// Rate is whole grams per square metre, tenths below 10, kilograms from 2000.
 func Rate(r quantity.Rate) string {
+	if math.Abs(float64(r)) >= 2000 {
+		return trim(float64(r)/1000, 0, 1) + " kg/m²"
+	}
 	d := 0
 	if math.Abs(float64(r)) < 10 {
 		d = 1

@@ -63,8 +63,8 @@ var guards = map[string]func(working.Values) (says, lifts string){
 		return sprintf("The soil reads %s; from 6.5 up, no ash.", p1(v, "ph")), "A new reading below 6.5."
 	},
 	"ash-source": func(v working.Values) (string, string) {
-		return sprintf("No: %s went into this batch. Ash for beds comes from clean wood only.", Name(v.Text("source"))),
-			"Nothing: take it to the waste collection."
+		return sprintf("No: %s went into this batch.", Name(v.Text("source"))),
+			"Nothing. Take it to the waste collection."
 	},
 	"ash-not-measured": fixed("This ash has no measured strength, and your school gives no rate without one.",
 		"A vinegar test or a lab figure for this batch, or another school."),

@@ -11,15 +11,19 @@ import (
 type household struct {
 	family    material.Family
 	gram      quantity.Mass
+	litre     quantity.Mass
 	one, many string
 }
 
+// mostHandfuls is how many are still worth counting.
+const mostHandfuls = 24
+
 // Rough measures: a handful of ash or lime, a cup (0.24 L) of sulfur powder at
-// 0.6 kg/L.
+// 0.6 kg/L; a litre of each, loose.
 var households = []household{
-	{material.Ash, 60, "handful", "handfuls"},
-	{material.Lime, 100, "handful", "handfuls"},
-	{material.Sulfur, 144, "cup", "cups"},
+	{material.Ash, 60, 500, "handful", "handfuls"},
+	{material.Lime, 100, 1200, "handful", "handfuls"},
+	{material.Sulfur, 144, 600, "cup", "cups"},
 }
 
 // Scoops is how many level scoops an amount is.
@@ -35,6 +39,9 @@ func Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mass) string 
 	for _, h := range households {
 		if h.family == m.Family {
 			n := Scoops(total, h.gram)
+			if n > mostHandfuls && h.litre > 0 {
+				return "about " + num(float64(total/h.litre), 1) + " litres, loose"
+			}
 			if n < 1 {
 				return "less than a " + h.one
 			}

@@ -89,6 +89,14 @@ func pieces(v working.Values, each func(share, slope float64) string) string {
 
 const tonRate = float64(quantity.ShortTonPerAcre)
 
+// worth says how strong a material is beside pure lime.
+func worth(percent float64) string {
+	if percent < 0 {
+		return num(-percent/100, 2) + " g of lime cancelled by 1 g"
+	}
+	return num(percent, 0) + " % as strong as pure lime"
+}
+
 var steps = map[string]sentence{
 	"basis": func(v working.Values, _ working.Value) (string, string) {
 		return sprintf("%s %s, as water would read", ph(v, "read"), Name(v.Text("basis"))),
@@ -121,7 +129,7 @@ var steps = map[string]sentence{
 	},
 	"on-its-way": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("already on its way: %s of %s", Material(v.Text("kind")), DayYear(v.Day("date"))),
-			sprintf("%s × %s strong × %s still to act", rate(v, "rate"), pc(v, "strength"), pc(v, "left"))
+			sprintf("%s × %s × %s still to act", rate(v, "rate"), worth(v.N("strength")), pc(v, "left"))
 	},
 	"free-lime": func(v working.Values, r working.Value) (string, string) {
 		return "free lime has to go first",
@@ -169,7 +177,7 @@ var steps = map[string]sentence{
 		return sprintf("on %s", Area(quantity.Area(v.N("area")))), how
 	},
 	"goes": func(v working.Values, r working.Value) (string, string) {
-		return "in as few equal goes as the caps allow",
+		return "goes, as few and equal as the caps allow",
 			sprintf("%s, at most %s in one go (%s), %s weeks apart", rate(v, "rate"), rate(v, "cap"), Name(v.Text("worked")), num(v.N("weeks"), 0))
 	},
 	"settles": func(v working.Values, r working.Value) (string, string) {

@@ -68,6 +68,12 @@ func (k Keeper) Sheet(ctx context.Context, today quantity.Day) (s Sheet, err err
 	return s, err
 }
 
+// DueCount is how many tasks are open and due.
+func (k Keeper) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { n, err = r.DueCount(today.String()); return err })
+	return n, err
+}
+
 // PutOn ticks a go: total is what really went on; nil is what was planned. It
 // becomes an application of the bed, and leaves the shelf.
 func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *quantity.Mass) (Receipt, error) {

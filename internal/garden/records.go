@@ -186,11 +186,11 @@ func (r Reading) Soil() soil.Reading {
 // that its working can be shown again.
 type Plan struct {
 	Meta
-	BedID     int64           `db:"bed_id" json:"bed_id"`
-	Made      quantity.Day    `db:"made" json:"made"`
-	ReadingID int64           `db:"reading_id" json:"reading_id"`
-	Target    quantity.PH     `db:"target_ph" json:"target_ph"`
-	Request   JSON `db:"request" json:"request"`
+	BedID     int64        `db:"bed_id" json:"bed_id"`
+	Made      quantity.Day `db:"made" json:"made"`
+	ReadingID int64        `db:"reading_id" json:"reading_id"`
+	Target    quantity.PH  `db:"target_ph" json:"target_ph"`
+	Request   JSON         `db:"request" json:"request"`
 }
 
 // Kinds of task.
@@ -242,10 +242,10 @@ type Application struct {
 // after it.
 type Entry struct {
 	Meta
-	At      string          `db:"at" json:"at"`
-	Who     string          `db:"who" json:"who"`
-	What    string          `db:"what" json:"what"`
-	Changes JSON `db:"changes" json:"changes"`
+	At      string `db:"at" json:"at"`
+	Who     string `db:"who" json:"who"`
+	What    string `db:"what" json:"what"`
+	Changes JSON   `db:"changes" json:"changes"`
 	// Undoes is the line that this one took back, UndoneBy the reverse.
 	Undoes   *int64 `db:"undoes" json:"undoes"`
 	UndoneBy *int64 `db:"undone_by" json:"undone_by"`
@@ -254,10 +254,10 @@ type Entry struct {
 // RecordChange is one record of a change. Before is null for a new record,
 // After for one taken out.
 type RecordChange struct {
-	Table  string          `json:"table"`
-	ID     int64           `json:"id"`
-	Before JSON `json:"before"`
-	After  JSON `json:"after"`
+	Table  string `json:"table"`
+	ID     int64  `json:"id"`
+	Before JSON   `json:"before"`
+	After  JSON   `json:"after"`
 }
 
 // Archive is a whole garden.

@@ -72,6 +72,8 @@ type Reader interface {
 	// SettledOn are the tasks done or skipped on a day.
 	SettledOn(day string) ([]Task, error)
 	Task(id int64) (Task, error)
+	// DueCount is how many tasks are open and due by a day.
+	DueCount(day string) (int, error)
 	Entry(id int64) (Entry, error)
 	// Journal is the last lines, newest first.
 	Journal(limit int) ([]Entry, error)

@@ -111,6 +111,11 @@ func (r reader) Task(id int64) (t garden.Task, err error) {
 	return t, err
 }
 
+func (r reader) DueCount(day string) (n int, err error) {
+	err = r.one(&n, "SELECT count(*) FROM tasks WHERE state='open' AND due<=?", day)
+	return n, err
+}
+
 func (r reader) Entry(id int64) (e garden.Entry, err error) {
 	err = r.one(&e, "SELECT * FROM journal WHERE id=?", id)
 	return e, err

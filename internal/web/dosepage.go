@@ -101,6 +101,7 @@ type chosenView struct {
 	Batch   int
 	Goes    []goView
 	Retest  string
+	SowFrom string
 	Lines   []words.Line
 	Guards  []words.Guarded
 	Chart   draw.Chart
@@ -277,11 +278,7 @@ func (v *doseView) form(w garden.Worked) {
 	v.Band = "band " + words.PH(band.Low) + " to " + words.PH(band.High)
 	if w.Used.PH != nil {
 		target := w.Answer.Target
-		label := "band"
-		if w.Crop.ID != "" {
-			label = w.Crop.Name + " band"
-		}
-		r := draw.RuleOf(band, label, string(w.Standing), w.Used.Soil().Water(), w.Used.Soil().SD(), target,
+		r := draw.RuleOf(256, band, bandName(w.Plot), string(w.Standing), w.Used.Soil().Water(), w.Used.Soil().SD(), target,
 			"pH "+words.PH(w.Used.Soil().Water())+", to be brought to "+words.PH(target))
 		v.Rule = &r
 	}
@@ -400,10 +397,9 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 	} else if b == nil {
 		note = append(note, "not on your shelf")
 	}
-	note = append(note, "test "+words.Day(o.Retest)+" "+strconv.Itoa(o.Retest.Year()))
 	v.Note = strings.Join(note, " · ")
 	if o.Unmet != 0 {
-		v.Unmet = "leaves " + words.Rate(quantity.Rate(abs(float64(o.Unmet)))) + " unmet: " + words.Limit(o.Limit)
+		v.Unmet = "leaves " + words.Rate(quantity.Rate(abs(float64(o.Unmet)))) + " unmet"
 	}
 	if _, n := guard.Worst(o.Guards); n > 0 {
 		v.CautionText = words.Count(n, "caution", "cautions")
@@ -424,6 +420,10 @@ func (v *answerView) refused(w garden.Worked) {
 	for _, r := range w.Answer.Refused {
 		g := words.Guard(r.Guards[0])
 		if g.ID == "wrong-way" {
+			continue
+		}
+		if n := len(v.Refused) - 1; n >= 0 && v.Refused[n].Says == g.Says {
+			v.Refused[n].Name += ", " + lowerFirst(materialName(w, r.Batch))
 			continue
 		}
 		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop})
@@ -449,6 +449,9 @@ func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 		v.Goes = append(v.Goes, x)
 		days = append(days, words.NearDay(g.Date, today))
 	}
+	if o.SowFrom != 0 {
+		v.SowFrom = words.NearDay(o.SowFrom, today)
+	}
 	v.Button = "Put " + words.List(days) + " in the year"
 	for _, t := range w.Tasks {
 		if t.State == garden.Open {
@@ -462,18 +465,15 @@ func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 
 // doseChart shows the past line and where the goes bring it.
 func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
-	label := "band"
-	if w.Crop.ID != "" {
-		label = w.Crop.Name + " band"
-	}
+	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
 		From: today.AddMonths(-24), To: max(today.AddMonths(14), o.Retest+30)}
 	for _, g := range o.Goes {
 		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate})
 	}
 	s.Expect = []draw.Expect{{Day: o.Retest, PH: o.PH.Median, P05: o.PH.P05, P95: o.PH.P95}}
-	c := draw.ChartOf(s, 602, 190)
-	c.Title = "Should settle at " + words.PH(o.PH.Median) + " by the test of " + words.Day(o.Retest)
+	c := draw.ChartOf(s, 602, 158)
+	c.Title = "Should settle at " + words.PH(o.PH.Median) + " by the test of " + words.NearDay(o.Retest, today)
 	c.Says = c.Title + ", nine in ten from " + words.PH(o.PH.P05) + " to " + words.PH(o.PH.P95)
 	return c
 }

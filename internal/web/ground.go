@@ -95,7 +95,7 @@ func (s *server) ground(c *gin.Context) {
 		view.List = append(view.List, row)
 	}
 	chosen := choose(v, c.Query("bed"), due)
-	view.Plan = draw.PlanOf(v.Plots, due, chosen, 846, 545)
+	view.Plan = draw.PlanOf(v.Plots, due, chosen, 846, 516)
 	if view.Slip, err = s.slip(c, chosen, today); err != nil {
 		s.failWith(c, err)
 		return
@@ -195,7 +195,7 @@ func (s *server) slip(c *gin.Context, bed int64, today quantity.Day) (*slip, err
 		out.Potassium = &k
 	}
 	out.Next = whatNext(w, today)
-	out.Chart = bedChart(w, today, 350, 150)
+	out.Chart = bedChart(w, today, 350, 118)
 	return out, nil
 }
 
@@ -233,12 +233,8 @@ func verdict(p garden.Plot) []run {
 		}
 		return []run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
 	}
-	want := "it wants"
-	if p.Crop.ID != "" {
-		want = words.Capital(p.Crop.Name) + " wants"
-	}
 	out := []run{{Text: "Reads "}, {words.PH(p.PH), "strong"}, {Text: " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date) + ". " +
-		want + " " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High) + ", so it is "}}
+		"The " + bandName(p) + " is " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High) + ", so it is "}}
 	switch p.Standing {
 	case garden.Sour:
 		out = append(out, run{"sour by " + words.PH(p.Off), "sour"})
@@ -257,16 +253,22 @@ func verdict(p garden.Plot) []run {
 }
 
 func phRule(p garden.Plot, w garden.Worked) draw.Rule {
-	label := "band"
-	if p.Crop.ID != "" {
-		label = p.Crop.Name + " band"
-	}
+	label := bandName(p)
 	target := quantity.PH(0)
 	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {
 		target = w.Answer.Target
 	}
 	says := "pH " + words.PH(p.PH) + " against " + label + " " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High)
-	return draw.RuleOf(p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
+	return draw.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
+}
+
+// bandName labels the crop's band; a crop of many names goes by its first.
+func bandName(p garden.Plot) string {
+	if p.Crop.ID == "" {
+		return "band"
+	}
+	first, _, _ := strings.Cut(p.Crop.Name, ",")
+	return first + " band"
 }
 
 // whatNext says what to do: what is in the year already, else what a dose
@@ -344,7 +346,7 @@ func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
 		n.Lines = append(n.Lines, nextLine{When: words.NearDay(g.Date, today), What: words.Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)})
 	}
 	n.Lines = append(n.Lines, nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"})
-	n.Says = "Not in the year yet: open the dose to look at it and put it there."
+	n.Says = "Not in the year yet."
 	return n
 }
 
@@ -370,10 +372,7 @@ const (
 )
 
 func bedChart(w garden.Worked, today quantity.Day, width, height float64) draw.Chart {
-	label := "band"
-	if w.Crop.ID != "" {
-		label = w.Crop.Name + " band"
-	}
+	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
 	for _, t := range w.Tasks {
@@ -415,7 +414,7 @@ func chartTitle(w garden.Worked) string {
 		return "No line yet"
 	}
 	a, b := first.Soil().Water(), last.Soil().Water()
-	since := " since " + first.Date.Time().Format("January 2006")
+	since := " since " + first.Date.Time().Format("Jan 2006")
 	switch d := b - a; {
 	case first == last:
 		return "pH " + words.PH(a) + ", one reading so far"

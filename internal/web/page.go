@@ -80,11 +80,15 @@ type Flash struct {
 type Tab struct {
 	Name, Href, Key string
 	Open            bool
+	// Count is how much waits there; 0 is not shown.
+	Count int
 }
+
+const sheetTab = "Day sheet"
 
 var tabs = []Tab{
 	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Bench", Href: "/bench", Key: "b"}, {Name: "Dose", Href: "/dose", Key: "d"},
-	{Name: "Day sheet", Href: "/sheet", Key: "s"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
+	{Name: sheetTab, Href: "/sheet", Key: "s"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
 }
 
 // newKey makes a key that no other post has.
@@ -98,11 +102,18 @@ func newKey() string {
 // change.
 func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 	today := s.Clock.Today()
-	p := Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 January 2006"),
+	p := Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
 		Sky:  words.Temperature(g.ClimateNormals().At(today)) + " soil",
 		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), Path: ownPath(c)}
+	due, err := s.keep.DueCount(c, today)
+	if err != nil {
+		s.Log.Error("counting what is due", "error", err)
+	}
 	for _, t := range tabs {
 		t.Open = t.Name == tab
+		if t.Name == sheetTab {
+			t.Count = due
+		}
 		p.Tabs = append(p.Tabs, t)
 	}
 	p.Flash = s.flash(c, p.Path)

@@ -67,12 +67,12 @@ func (s *server) bed(c *gin.Context) {
 }
 
 func readingOf(r garden.Reading, bed string) readingRow {
-	row := readingRow{Date: words.DayYear(r.Date), Bed: bed, Method: words.Name(r.Method), Cores: strconv.Itoa(r.Cores), Note: r.Note}
+	row := readingRow{Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method), Cores: strconv.Itoa(r.Cores), Note: r.Note}
 	if r.PH != nil {
-		row.PH = words.PH2(*r.PH)
+		row.PH = words.PH2(r.Soil().Water())
 		row.Doubt = "± " + words.PH2(quantity.PH(r.Soil().SD()))
 		if r.Basis != soil.Water {
-			row.PH += " " + words.Name(r.Basis) + ", as water " + words.PH2(r.Soil().Water())
+			row.PH += " (" + words.PH2(*r.PH) + " " + words.Name(r.Basis) + ")"
 		}
 	} else {
 		reaction, _ := r.Soil().Fizz.Judge()

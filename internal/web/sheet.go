@@ -1,7 +1,9 @@
 package web
 
 import (
+	"maps"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -116,12 +118,8 @@ func sheetHeadline(sh garden.Sheet) string {
 	case goes == 0:
 		return words.Count(tests, "bed to test", "beds to test")
 	}
-	day := "A day of goes"
-	if len(families) == 1 {
-		for _, f := range families {
-			day = words.Capital(f) + " day"
-		}
-	}
+	names := slices.Sorted(maps.Values(families))
+	day := words.Capital(words.List(names)) + " day"
 	return day + ": " + words.Count(goes, "bed", "beds") + ", " + words.Mass(total)
 }
 

@@ -79,6 +79,7 @@ type Option struct {
 	KAfter    *float64 `json:"k_ppm_after,omitempty"`
 	Goes      []Go     `json:"goes"`
 	Retest    string   `json:"retest"`
+	SowFrom   string   `json:"sow_from,omitempty"`
 	PH        Spread   `json:"ph"`
 	Guards    []Guard  `json:"guards"`
 	Working   []Step   `json:"working"`
@@ -106,7 +107,7 @@ func FromAnswer(a dose.Answer) Answer {
 	out := Answer{Direction: string(a.Direction), Options: []Option{}, Refused: []Refusal{}, Guards: guards(a.Guards),
 		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
 	for _, o := range a.Options {
-		w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(),
+		w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
 			PH: Spread{r2(o.PH.Median), r2(o.PH.P05), r2(o.PH.P95)}, Guards: guards(o.Guards), Working: steps(o.Working)}
 		for _, p := range o.Parts {
 			w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0)})

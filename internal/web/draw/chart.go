@@ -104,7 +104,11 @@ func ChartOf(s Series, w, h float64) Chart {
 	c.BandY = y.clamped(float64(s.Band.High))
 	c.BandH = y.clamped(float64(s.Band.Low)) - c.BandY
 	c.BandW = c.X1 - c.X0
-	c.BandText = Text{c.X1 - 4, c.BandY + 13, s.Label}
+	c.BandText = Text{c.X1 - 4, c.BandY + c.BandH - 5, s.Label}
+	if len(s.Expect) > 0 {
+		// The right end belongs to what is expected.
+		c.BandText.X = c.X0 + 6
+	}
 	step := 0.5
 	if hi-lo > 3 {
 		step = 1

@@ -3,6 +3,7 @@ package draw
 import (
 	"math"
 	"strconv"
+	"strings"
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
@@ -51,9 +52,9 @@ type Pad struct {
 
 // Letters are about so wide, for the pads behind labels.
 const (
-	nameLetter  = 7.4
+	nameLetter  = 6.8
 	valueLetter = 12.5
-	offLetter   = 6.8
+	offLetter   = 5.9
 )
 
 // PlanOf lays out the plan. The picture is w × h units; the garden is fitted
@@ -143,7 +144,11 @@ func planBed(p garden.Plot, px, py func(float64) Px, k float64, due, selected bo
 // place puts the labels where they fit: name top left, value bottom right, the
 // words for how far off bottom left when there is room.
 func (b *PlanBed) place() {
-	nameW := Px(float64(len(b.Name))*nameLetter + 10)
+	name := b.Name
+	if len(b.Rings) == 0 {
+		name = fit(name, int((float64(b.W)-18)/nameLetter))
+	}
+	nameW := Px(float64(len([]rune(name)))*nameLetter + 10)
 	valueW := Px(float64(len(b.Value))*valueLetter + 12)
 	offW := Px(float64(len(b.Off))*offLetter + 10)
 	if len(b.Rings) > 0 {
@@ -152,12 +157,24 @@ func (b *PlanBed) place() {
 		b.ValueAt = Pad{mid - valueW/2, b.Y - 28, valueW, 25, mid + valueW/2 - 6, b.Y - 8, b.Value}
 		return
 	}
-	b.NameAt = Pad{b.X + 6, b.Y + 6, nameW, 19, b.X + 11, b.Y + 20, b.Name}
+	b.NameAt = Pad{b.X + 6, b.Y + 6, nameW, 19, b.X + 11, b.Y + 20, name}
 	vx := b.X + b.W - 6
 	b.ValueAt = Pad{vx - valueW, b.Y + b.H - 31, valueW, 25, vx - 6, b.Y + b.H - 12, b.Value}
 	if b.Off != "" && offW+valueW+16 < b.W && b.H > 48 {
 		b.OffAt = Pad{b.X + 6, b.Y + b.H - 26, offW, 19, b.X + 11, b.Y + b.H - 12, b.Off}
 	}
+}
+
+// fit cuts a name to so many letters.
+func fit(name string, letters int) string {
+	r := []rune(name)
+	if len(r) <= letters {
+		return name
+	}
+	if letters < 3 {
+		return ""
+	}
+	return strings.TrimRight(string(r[:letters-1]), " ") + "…"
 }
 
 func says(p garden.Plot) string {

@@ -57,7 +57,7 @@ var rowOf = map[material.Family]struct{ name, class string }{
 func RibbonOf(y garden.Year, beds map[int64]string, today quantity.Day, w float64) Ribbon {
 	const x0 = 96
 	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
-	r := Ribbon{W: Px(w), H: 128}
+	r := Ribbon{W: Px(w), H: 138}
 	for d := y.From; d <= y.To; d = d.AddMonths(1) {
 		label := d.Time().Format("Jan")
 		if d.Month() == time.January {
@@ -82,7 +82,7 @@ func RibbonOf(y garden.Year, beds map[int64]string, today quantity.Day, w float6
 	r.stakes(y.Tasks, beds, today, s)
 	r.Today = s.clamped(float64(today))
 	r.TagX = min(max(r.Today, x0+42), Px(w-62))
-	r.TodayTag = Text{r.TagX, 123, words.DayYear(today)}
+	r.TodayTag = Text{r.TagX, 131, words.DayYear(today)}
 	return r
 }
 
@@ -148,7 +148,7 @@ func (r *Ribbon) stakes(tasks []garden.Task, beds map[int64]string, today quanti
 		if line == len(ends) {
 			ends = append(ends, 0)
 		}
-		st.Y = Px(90 + 14*line)
+		st.Y = Px(85 + 15*line)
 		if st.Text != "" {
 			ends[line] = st.X + Px(12+6.4*float64(len(st.Text)))
 		}

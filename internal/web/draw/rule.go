@@ -33,11 +33,14 @@ type Rule struct {
 	State, Says string
 }
 
-// RuleOf lays out the pH rule. ph or target 0 means none.
-func RuleOf(band crop.Band, label, state string, ph quantity.PH, sd float64, target quantity.PH, says string) Rule {
-	const w, line = 350, 52
+// bandLetter is how wide a letter of the band's name is, about.
+const bandLetter = 6.4
+
+// RuleOf lays out the pH rule, w units wide. ph or target 0 means none.
+func RuleOf(w float64, band crop.Band, label, state string, ph quantity.PH, sd float64, target quantity.PH, says string) Rule {
+	const line = 52
 	s := scale{4, 9, 6, w - 6}
-	r := Rule{W: w, H: 92, X0: 6, X1: w - 6, Y: line, BandLabel: label, State: state, Says: says}
+	r := Rule{W: Px(w), H: 80, X0: 6, X1: Px(w - 6), Y: line, BandLabel: label, State: state, Says: says}
 	r.BandX, r.BandEnd = s.clamped(float64(band.Low)), s.clamped(float64(band.High))
 	r.BandW, r.BandMid = r.BandEnd-r.BandX, (r.BandX+r.BandEnd)/2
 	for half := 8; half <= 18; half++ {
@@ -54,13 +57,14 @@ func RuleOf(band crop.Band, label, state string, ph quantity.PH, sd float64, tar
 		r.DoubtW = s.clamped(float64(ph)+sd) - r.DoubtX
 		r.PegText = Text{X: r.Peg, Y: 20, Text: words.PH(ph)}
 		// Keep the peg's figure clear of the band's name.
-		if d := r.BandMid - r.Peg; d > -62 && d < 62 {
-			if d >= 0 {
-				r.BandMid = r.Peg + 62
-			} else {
-				r.BandMid = r.Peg - 62
-			}
-			r.BandMid = min(max(r.BandMid, 46), w-46)
+		half := Px(float64(len(label)) * bandLetter / 2)
+		clear := half + 20
+		switch d := r.BandMid - r.Peg; {
+		case d >= clear || d <= -clear:
+		case d >= 0 && r.Peg+clear+half <= Px(w) || r.Peg-clear-half < 0:
+			r.BandMid = r.Peg + clear
+		default:
+			r.BandMid = r.Peg - clear
 		}
 	}
 	if target > 0 {
@@ -105,6 +109,7 @@ func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
 // KRule is the potassium rule: the same ruler with its own bands.
 type KRule struct {
 	W, H, Y   Px
+	Names     []Text
 	Bands     []KBand
 	HasPeg    bool
 	Peg       Px
@@ -116,16 +121,18 @@ type KRule struct {
 // KBand is a stretch of the potassium rule.
 type KBand struct {
 	X, W Px
-	Name string
 	ID   soil.Supply
 }
+
+// far tells whether two labels stand clear of each other.
+func far(a, b Px) bool { return a-b > 26 || b-a > 26 }
 
 // KRuleOf lays out the potassium rule; k nil means untested.
 func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRule {
 	const w = 350
 	top := float64(s.Ceiling) * 1.25
 	sc := scale{0, top, 6, w - 6}
-	r := KRule{W: w, H: 50, Y: 28, Says: says}
+	r := KRule{W: w, H: 46, Y: 28, Says: says}
 	edges := []struct {
 		from, to quantity.Concentration
 		id       soil.Supply
@@ -135,9 +142,11 @@ func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRul
 			continue
 		}
 		x := sc.at(float64(e.from))
-		r.Bands = append(r.Bands, KBand{x, sc.at(float64(e.to)) - x, words.Name(e.id), e.id})
-		if e.from > 0 {
-			r.EdgeTexts = append(r.EdgeTexts, Text{x, 46, strings.TrimSuffix(words.PPM(e.from), " ppm")})
+		width := sc.at(float64(e.to)) - x
+		r.Bands = append(r.Bands, KBand{x, width, e.id})
+		r.Names = append(r.Names, Text{x + width/2, 42, words.Name(e.id)})
+		if e.from > 0 && (k == nil || far(x, sc.clamped(float64(*k)))) {
+			r.EdgeTexts = append(r.EdgeTexts, Text{x, 13, strings.TrimSuffix(words.PPM(e.from), " ppm")})
 		}
 	}
 	if k != nil {

@@ -52,7 +52,7 @@
     }
     const kind = document.querySelector("[data-kind]");
     if (kind) document.querySelectorAll("[data-rings]").forEach((el) => { el.hidden = kind.value !== "tree"; });
-    document.querySelectorAll("[data-print]").forEach((el) => { el.hidden = false; });
+    document.querySelectorAll("[data-print], [data-keys]").forEach((el) => { el.hidden = false; });
   };
   document.addEventListener("change", follow);
   document.addEventListener("htmx:afterSettle", follow);
@@ -60,6 +60,7 @@
 
   document.addEventListener("click", (e) => {
     if (e.target.closest("[data-print]")) window.print();
+    if (e.target.closest("[data-keys]")) document.getElementById("keys").showModal();
   });
 
   // Choosing another bed opens its dose at once.
