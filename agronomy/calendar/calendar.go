@@ -46,6 +46,7 @@ const (
 	LimeSulfur   Why = "lime-sulfur-season"
 	TooSoon      Why = "too-soon-after-last"
 	YearFull     Why = "year-cap"
+	PastHorizon  Why = "past-52-weeks"
 )
 
 // Distances in days.
@@ -63,7 +64,7 @@ const (
 type dayRule struct {
 	why      Why
 	families []material.Family
-	keepsOff func(Season, quantity.Day) bool
+	keepsOff func(*Season, quantity.Day) bool
 }
 
 var (
@@ -75,33 +76,33 @@ var (
 )
 
 var dayRules = []dayRule{
-	{FrozenGround, allDosed, func(s Season, d quantity.Day) bool { return s.Climate.Frozen(d) }},
-	{NearSowing, onlyAsh, func(s Season, d quantity.Day) bool {
+	{FrozenGround, allDosed, func(s *Season, d quantity.Day) bool { return s.Climate.Frozen(d) }},
+	{NearSowing, onlyAsh, func(s *Season, d quantity.Day) bool {
 		return s.Sowing != 0 && d > s.Sowing-s.SowingGap && d < s.Sowing
 	}},
-	{InGrowth, onlyAsh, func(s Season, d quantity.Day) bool { return !s.SideDress && s.growing(d) }},
-	{Occupied, limes, func(s Season, d quantity.Day) bool {
+	{InGrowth, onlyAsh, func(s *Season, d quantity.Day) bool { return !s.SideDress && s.growing(d) }},
+	{Occupied, limes, func(s *Season, d quantity.Day) bool {
 		if s.Perennial {
 			return s.Climate.Warm(d)
 		}
 		return s.Dug && s.standing(d)
 	}},
-	{ColdSoil, sulfurs, func(s Season, d quantity.Day) bool {
-		return s.Climate.WarmDaysAhead(d, warmAhead) < warmAhead
+	{ColdSoil, sulfurs, func(s *Season, d quantity.Day) bool {
+		return !s.Climate.Warm(d+warmAhead-1) || s.Climate.WarmDaysAhead(d, warmAhead) < warmAhead
 	}},
-	{NearNitrogen, raisers, func(s Season, d quantity.Day) bool {
+	{NearNitrogen, raisers, func(s *Season, d quantity.Day) bool {
 		return s.any(d, nitrogenDays, func(m material.Material) bool { return m.GivesAmmonia() })
 	}},
-	{LimeSulfur, raisers, func(s Season, d quantity.Day) bool {
+	{LimeSulfur, raisers, func(s *Season, d quantity.Day) bool {
 		return s.any(d, seasonDays, func(m material.Material) bool { return m.Family == material.Sulfur })
 	}},
-	{LimeSulfur, sulfurs, func(s Season, d quantity.Day) bool {
+	{LimeSulfur, sulfurs, func(s *Season, d quantity.Day) bool {
 		return s.any(d, seasonDays, func(m material.Material) bool { return m.Raises() })
 	}},
 }
 
 // any tells whether something was put on less than n days from d.
-func (s Season) any(d, n quantity.Day, is func(material.Material) bool) bool {
+func (s *Season) any(d, n quantity.Day, is func(material.Material) bool) bool {
 	for _, p := range s.History {
 		if gap := max(d-p.Date, p.Date-d); gap < n && is(p.Material) {
 			return true
@@ -111,7 +112,7 @@ func (s Season) any(d, n quantity.Day, is func(material.Material) bool) bool {
 }
 
 // standing tells whether a crop is known to stand on the bed.
-func (s Season) standing(d quantity.Day) bool {
+func (s *Season) standing(d quantity.Day) bool {
 	if s.Cleared != 0 && d < s.Cleared {
 		return true
 	}
@@ -120,7 +121,7 @@ func (s Season) standing(d quantity.Day) bool {
 
 // growing tells whether plants grow on the bed: known, or by the warmth of
 // the soil where nothing is known.
-func (s Season) growing(d quantity.Day) bool {
+func (s *Season) growing(d quantity.Day) bool {
 	if s.Perennial {
 		return s.Climate.Warm(d)
 	}
@@ -134,7 +135,7 @@ func (s Season) growing(d quantity.Day) bool {
 }
 
 // Blocked gives the rule that keeps a family off the bed on a day.
-func (s Season) Blocked(f material.Family, d quantity.Day) Why {
+func (s *Season) Blocked(f material.Family, d quantity.Day) Why {
 	for _, r := range dayRules {
 		if has(r.families, f) && r.keepsOff(s, d) {
 			return r.why
@@ -169,8 +170,11 @@ func InYear(ps []Put, f material.Family, d quantity.Day) quantity.Rate {
 // Next finds the first day from `from` to `last` on which rate of m may go
 // on, with what was put on before (history and earlier goes) kept apart and
 // under the year's cap. When none serves, why is the rule met most often.
-func (s Season) Next(m material.Material, rate quantity.Rate, caps material.Caps, before []Put, from, last quantity.Day) (day quantity.Day, why Why) {
-	met := map[Why]int{}
+func (s *Season) Next(m material.Material, rate quantity.Rate, caps material.Caps, before []Put, from, last quantity.Day) (day quantity.Day, why Why) {
+	if from > last {
+		return 0, PastHorizon
+	}
+	var met tally
 	apart := quantity.Day(7 * caps.Weeks)
 	for d := from; d <= last; d++ {
 		w := s.Blocked(m.Family, d)
@@ -180,14 +184,39 @@ func (s Season) Next(m material.Material, rate quantity.Rate, caps material.Caps
 		if w == Free {
 			return d, Free
 		}
-		met[w]++
+		met.add(w)
 	}
-	for w, n := range met {
-		if why == Free || n > met[why] || n == met[why] && w < why {
-			why = w
+	return 0, met.most()
+}
+
+// tally counts rules that kept a go off; there are few, so it is a list.
+type tally []struct {
+	why Why
+	n   int
+}
+
+func (t *tally) add(w Why) {
+	for i := range *t {
+		if (*t)[i].why == w {
+			(*t)[i].n++
+			return
 		}
 	}
-	return 0, why
+	*t = append(*t, struct {
+		why Why
+		n   int
+	}{w, 1})
+}
+
+// most is the rule met most often, the earliest of equals.
+func (t tally) most() Why {
+	best, why := 0, Free
+	for _, x := range t {
+		if x.n > best {
+			best, why = x.n, x.why
+		}
+	}
+	return why
 }
 
 // slack lets a year's cap be used to the last gram in spite of rounding.
@@ -212,7 +241,7 @@ const sameSeason quantity.Day = 182
 // Retest is the day on which a test tells what a go did: the material's
 // interval after it, moved on to the season of the first reading where that
 // is within half a year.
-func Retest(m material.Material, c soil.Climate, last, first quantity.Day) quantity.Day {
+func Retest(m material.Material, c *soil.Climate, last, first quantity.Day) quantity.Day {
 	due := last.AddWeeks(m.Retest)
 	if m.WarmWeeks {
 		due = last
@@ -251,7 +280,7 @@ type Window struct {
 
 // Windows finds the stretches between two days in which a family may go on.
 // Best is, for lime, autumn: the soil falling from 15 to 8 °C.
-func (s Season) Windows(f material.Family, from, to quantity.Day) []Window {
+func (s *Season) Windows(f material.Family, from, to quantity.Day) []Window {
 	var out []Window
 	for d := from; d <= to; d++ {
 		if s.Blocked(f, d) != Free {
@@ -268,7 +297,7 @@ func (s Season) Windows(f material.Family, from, to quantity.Day) []Window {
 }
 
 // Autumn is the soil falling from 15 to 8 °C.
-func (s Season) Autumn(d quantity.Day) bool {
+func (s *Season) Autumn(d quantity.Day) bool {
 	t := s.Climate.At(d)
 	return t <= 15 && t >= 8 && s.Climate.At(d+7) < t
 }

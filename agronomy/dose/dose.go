@@ -230,7 +230,7 @@ func (s *sum) credit(a *Answer) {
 		}
 		left := 1.0
 		if p.Date <= r.Reading.Date {
-			left = forecast.Unreacted(p.Material.Reacts, r.Climate, r.Ground.Worked == soil.Dug, p.Date, r.Reading.Date)
+			left = forecast.Unreacted(p.Material.Reacts, &r.Climate, r.Ground.Worked == soil.Dug, p.Date, r.Reading.Date)
 		}
 		got := quantity.Rate(float64(p.Rate) * w.Strength * left)
 		if math.Abs(float64(got)) < 0.5 {

@@ -88,7 +88,7 @@ func (s *sum) single(i int, b material.Batch, f guard.Facts) (o Option, against 
 	if len(goes) > 1 && goes[1].RetestFirst {
 		last = goes[0].Date
 	}
-	o.Retest = calendar.Retest(b.Material, s.r.Climate, last, s.r.Reading.Date)
+	o.Retest = calendar.Retest(b.Material, &s.r.Climate, last, s.r.Reading.Date)
 	if b.Family == material.Ash && !s.season.Perennial {
 		o.SowFrom = goes[len(goes)-1].Date + s.season.SowingGap
 	}
@@ -218,7 +218,7 @@ func (s *sum) dates(b material.Batch, total, goCap quantity.Rate, caps material.
 		before = append(before, calendar.Put{Date: day, Material: b.Material, Rate: rate})
 		from = day + 1
 		if retest && n == 0 {
-			from = calendar.Retest(b.Material, s.r.Climate, day, 0)
+			from = calendar.Retest(b.Material, &s.r.Climate, day, 0)
 		}
 	}
 	return goes, calendar.Free, false

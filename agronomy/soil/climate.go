@@ -47,35 +47,47 @@ func FindClimate(id, hemisphere string) (Climate, bool) {
 // WarmSoil is the temperature from which a week counts as warm.
 const WarmSoil quantity.Temperature = 12
 
+// between is where a day of the year lies: so far from the middle of one month
+// to the middle of the next.
+type between struct {
+	from, to uint8
+	share    quantity.Temperature
+}
+
+// yearDays places each day of a leap year. In other years the days after
+// February stand one place early, which is less than the normals are good for.
+var yearDays = func() (out [366]between) {
+	for i := range out {
+		t := time.Date(2000, 1, 1+i, 0, 0, 0, 0, time.UTC)
+		m := t.Month()
+		days := time.Date(2000, m+1, 0, 0, 0, 0, 0, time.UTC).Day()
+		pos := (float64(t.Day()) - 0.5) / float64(days) // 0…1 within the month
+		at := int(m) - 1
+		if pos < 0.5 {
+			out[i] = between{uint8((at + 11) % 12), uint8(at), quantity.Temperature(pos + 0.5)}
+		} else {
+			out[i] = between{uint8(at), uint8((at + 1) % 12), quantity.Temperature(pos - 0.5)}
+		}
+	}
+	return out
+}()
+
 // At is the usual soil temperature of a day: a straight line between the
 // middles of the months, so that each month's own figure is kept.
-func (c Climate) At(d quantity.Day) quantity.Temperature {
-	y, m, day := d.Time().Date()
-	days := float64(daysIn(y, m))
-	pos := (float64(day) - 0.5) / days // 0…1 within the month
-	i := int(m) - 1
-	if pos < 0.5 {
-		return lerp(c.Normal[(i+11)%12], c.Normal[i], pos+0.5)
-	}
-	return lerp(c.Normal[i], c.Normal[(i+1)%12], pos-0.5)
-}
-
-func lerp(a, b quantity.Temperature, t float64) quantity.Temperature {
-	return a + (b-a)*quantity.Temperature(t)
-}
-
-func daysIn(y int, m time.Month) int {
-	return time.Date(y, m+1, 0, 0, 0, 0, 0, time.UTC).Day()
+func (c *Climate) At(d quantity.Day) quantity.Temperature {
+	b := &yearDays[d.YearDay()]
+	a := c.Normal[b.from]
+	return a + (c.Normal[b.to]-a)*b.share
 }
 
 // Warm tells whether the soil is usually warm enough for sulfur's microbes.
-func (c Climate) Warm(d quantity.Day) bool { return c.At(d) >= WarmSoil }
+func (c *Climate) Warm(d quantity.Day) bool { return c.At(d) >= WarmSoil }
 
 // Frozen tells whether the soil is usually frozen at 10 cm.
-func (c Climate) Frozen(d quantity.Day) bool { return c.At(d) <= 0 }
+func (c *Climate) Frozen(d quantity.Day) bool { return c.At(d) <= 0 }
 
 // WarmDaysAhead counts the unbroken warm days from d on, up to limit.
-func (c Climate) WarmDaysAhead(d quantity.Day, limit int) int {
+func (c *Climate) WarmDaysAhead(d quantity.Day, limit int) int {
 	n := 0
 	for n < limit && c.Warm(d+quantity.Day(n)) {
 		n++

@@ -95,5 +95,6 @@ var limits = map[string]string{
 	"sulfur-cold-soil":    "the soil is too cold for sulfur then",
 	"nitrogen-21-days":    "nitrogen feed went on less than 21 days before",
 	"lime-sulfur-season":  "lime or ash and sulfur may not share a season",
+	"past-52-weeks":       "the rest would fall more than 52 weeks ahead",
 	"too-soon-after-last": "goes must be kept apart",
 }

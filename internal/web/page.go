@@ -102,8 +102,9 @@ func newKey() string {
 // change.
 func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 	today := s.Clock.Today()
+	climate := g.ClimateNormals()
 	p := Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
-		Sky:  words.Temperature(g.ClimateNormals().At(today)) + " soil",
+		Sky:  words.Temperature(climate.At(today)) + " soil",
 		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), Path: ownPath(c)}
 	due, err := s.keep.DueCount(c, today)
 	if err != nil {

@@ -1,0 +1,467 @@
+package dose_test
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"reflect"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+func at(s string) quantity.Day {
+	d, err := quantity.ParseDay(s)
+	if err != nil {
+		panic(err)
+	}
+	return d
+}
+
+func ptr[T any](v T) *T { return &v }
+
+func cropOf(id string) *crop.Crop {
+	c, ok := crop.Find(id)
+	if !ok {
+		panic(id)
+	}
+	return &c
+}
+
+func stuff(k material.Kind) material.Material {
+	m, ok := material.Find(k)
+	if !ok {
+		panic(k)
+	}
+	return m
+}
+
+func batch(k material.Kind) material.Batch {
+	return material.Batch{Material: stuff(k), Condition: material.Dry, Source: material.Clean}
+}
+
+// request is that of the contract's example: 10 m² of cool loam at 5.5, to be
+// brought to 6.5 for tomatoes.
+func request(change ...func(*dose.Request)) dose.Request {
+	loam, _ := soil.FindTexture(soil.Loam)
+	maritime, _ := soil.FindClimate("maritime", soil.North)
+	ash := batch(material.HardwoodAsh)
+	ash.Measured, ash.Potash, ash.OnHand = ptr(quantity.Percent(50)), ptr(quantity.Percent(5)), ptr(quantity.Mass(41000))
+	lime := batch(material.CalciticLime)
+	lime.Measured, lime.Effective = ptr(quantity.Percent(97)), ptr(quantity.Percent(97))
+	r := dose.Request{
+		Date: at("2026-10-01"), Climate: maritime,
+		Ground: soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed,
+			CEC: ptr(quantity.ChargeCapacity(12)), FreeLime: soil.LimeNone},
+		Reading: soil.Reading{Date: at("2026-09-20"), Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12,
+			Potassium: ptr(quantity.Concentration(90)), Magnesium: ptr(quantity.Concentration(80))},
+		Crop: cropOf("tomato"), Target: ptr(quantity.PH(6.5)), Schools: dose.DefaultSchools,
+		Materials: []material.Batch{lime, ash}, Sowing: at("2027-04-03"),
+	}
+	for _, f := range change {
+		f(&r)
+	}
+	return r
+}
+
+func answer(t *testing.T, r dose.Request) dose.Answer {
+	t.Helper()
+	a, err := dose.For(r)
+	require.NoError(t, err)
+	return a
+}
+
+// of finds the option of a kind.
+func of(t *testing.T, a dose.Answer, k material.Kind) dose.Option {
+	t.Helper()
+	for _, o := range a.Options {
+		if o.Parts[0].Kind == k {
+			return o
+		}
+	}
+	require.Fail(t, "no option", "%s; refused: %+v", k, a.Refused)
+	return dose.Option{}
+}
+
+func TestTheContractsExample(t *testing.T) {
+	a := answer(t, request())
+	assert.Equal(t, dose.Raise, a.Direction)
+	assert.InDelta(t, 321.5, float64(a.Need.CaCO3), 0.05)
+	assert.InDelta(t, 225.05, float64(a.Need.Low), 0.05)
+	assert.InDelta(t, 418.0, float64(a.Need.High), 0.05)
+	ash := of(t, a, material.HardwoodAsh)
+	assert.InDelta(t, 500, float64(ash.Parts[0].Rate), 1e-9)
+	assert.InDelta(t, 5000, float64(ash.Parts[0].Total), 1e-9)
+	assert.InDelta(t, 250, float64(ash.CaCO3), 1e-9)
+	assert.InDelta(t, 71.5, float64(ash.Unmet), 0.05)
+	assert.InDelta(t, 25, float64(ash.K2O), 1e-9)
+	assert.InDelta(t, 128.4, float64(*ash.KAfter), 0.05)
+	require.Len(t, ash.Goes, 2)
+	assert.InDelta(t, 5.89, float64(ash.Goes[0].PHAfter), 0.005)
+	assert.InDelta(t, 6.28, float64(ash.Goes[1].PHAfter), 0.005)
+	assert.Equal(t, ash.Goes[0].Date.AddWeeks(8), ash.Goes[1].Date)
+	assert.Equal(t, "year-cap", ash.Limit)
+	// In the ground from mid October (soil under 12 °C) to four weeks before
+	// the sowing.
+	assert.GreaterOrEqual(t, ash.Goes[0].Date, at("2026-10-16"))
+	assert.LessOrEqual(t, ash.Goes[1].Date, at("2027-03-06"))
+	lime := of(t, a, material.CalciticLime)
+	assert.InDelta(t, 331.4, float64(lime.Parts[0].Rate), 0.05)
+	assert.Zero(t, lime.Unmet)
+	assert.Equal(t, at("2027-09-20"), lime.Retest, "26 weeks on, then the season of the first reading")
+}
+
+func TestTheUsualKindsAreOffered(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Materials = nil }))
+	of(t, a, material.CalciticLime)
+	of(t, a, material.HardwoodAsh)
+	dolomite := of(t, a, material.DolomiticLime)
+	assert.InDelta(t, 321.5/1.03, float64(dolomite.Parts[0].Rate), 0.05)
+	a = answer(t, request(func(r *dose.Request) {
+		r.Materials, r.Reading.PH, r.Target, r.Crop = nil, 7.2, nil, cropOf("raspberry")
+	}))
+	assert.Equal(t, dose.Lower, a.Direction)
+	assert.Negative(t, float64(a.Need.CaCO3))
+	sulfur := of(t, a, material.SulfurPowder)
+	assert.GreaterOrEqual(t, sulfur.Goes[0].Date, at("2027-05-01"), "not on cold soil")
+	assert.LessOrEqual(t, float64(sulfur.Parts[0].Rate), 150.0)
+}
+
+func TestWhatIsOnItsWayIsCredited(t *testing.T) {
+	plain := answer(t, request())
+	after := answer(t, request(func(r *dose.Request) {
+		r.History = []calendar.Put{{Date: at("2026-09-25"), Material: stuff(material.HardwoodAsh), Rate: 100}}
+	}))
+	assert.InDelta(t, 50, float64(plain.Need.CaCO3-after.Need.CaCO3), 1e-6, "100 g/m² of ash after the reading counts whole")
+	before := answer(t, request(func(r *dose.Request) {
+		r.History = []calendar.Put{{Date: at("2026-08-30"), Material: stuff(material.HardwoodAsh), Rate: 100}}
+	}))
+	// Three weeks at 15.4 °C are just over one half-life of three weeks.
+	credit := float64(plain.Need.CaCO3 - before.Need.CaCO3)
+	assert.InDelta(t, 25, credit, 1.5)
+	old := answer(t, request(func(r *dose.Request) {
+		r.History = []calendar.Put{{Date: at("2024-03-01"), Material: stuff(material.HardwoodAsh), Rate: 100}}
+	}))
+	assert.InDelta(t, float64(plain.Need.CaCO3), float64(old.Need.CaCO3), 1e-6)
+	met := answer(t, request(func(r *dose.Request) {
+		r.History = []calendar.Put{{Date: at("2026-09-25"), Material: stuff(material.CalciticLime), Rate: 600}}
+	}))
+	assert.Equal(t, dose.Leave, met.Direction, "what is on its way meets the need, and does not turn it round")
+}
+
+func TestHistoryCountsInTheYearsCap(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) {
+		r.History = []calendar.Put{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 400}}
+	}))
+	ash := of(t, a, material.HardwoodAsh)
+	history := []calendar.Put{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 400}}
+	for _, g := range ash.Goes {
+		history = append(history, calendar.Put{Date: g.Date, Material: stuff(g.Kind), Rate: g.Rate})
+		assert.LessOrEqual(t, float64(calendar.InYear(history, material.Ash, g.Date)), 500.0+1e-6)
+	}
+	assert.Greater(t, ash.Goes[0].Date, at("2027-01-09"), "the date moves until the year has room")
+}
+
+func TestActSchools(t *testing.T) {
+	for _, c := range []struct {
+		school crop.ActSchool
+		ph     quantity.PH
+		want   dose.Direction
+	}{
+		{crop.BelowBand, 6.15, dose.Raise}, {crop.BelowBand, 6.2, dose.Leave}, {crop.BelowBand, 6.4, dose.Leave},
+		{crop.At6, 6.15, dose.Leave}, {crop.At6, 6.0, dose.Raise}, {crop.ToMiddle, 6.3, dose.Raise}, {crop.ToMiddle, 6.5, dose.Leave},
+	} {
+		a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Schools.Act = nil, c.ph, c.school }))
+		assert.Equal(t, c.want, a.Direction, "%s at %.2f", c.school, float64(c.ph))
+	}
+	a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Crop = nil, 6.2, cropOf("cabbage") }))
+	assert.InDelta(t, 7.2, float64(a.Target), 1e-9, "clubroot")
+}
+
+func TestAshSchools(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Schools.Ash = material.Dusting }))
+	ash := of(t, a, material.HardwoodAsh)
+	assert.InDelta(t, 75, float64(ash.Parts[0].Rate), 1e-9)
+	assert.Len(t, ash.Goes, 1)
+	a = answer(t, request(func(r *dose.Request) {
+		r.Schools.Ash = material.MeasuredOnly
+		r.Materials = append(r.Materials, batch("wood-ash-twigs"))
+	}))
+	of(t, a, material.HardwoodAsh)
+	require.Len(t, a.Refused, 1)
+	assert.Equal(t, "ash-not-measured", a.Refused[0].Guards[0].ID)
+}
+
+func TestPotassiumHoldsAshBack(t *testing.T) {
+	ashRate := func(k *quantity.Concentration) float64 {
+		a := answer(t, request(func(r *dose.Request) { r.Reading.Potassium = k }))
+		return float64(of(t, a, material.HardwoodAsh).Parts[0].Rate)
+	}
+	assert.InDelta(t, 500, ashRate(ptr(quantity.Concentration(90))), 1e-6, "short: the year's cap")
+	assert.InDelta(t, 500, ashRate(nil), 1e-6, "unknown: what the crop carries off, 25 / 0.05 = 500")
+	// At 200 ppm only 10 ppm are left to the ceiling of 210: 6.506 g K₂O.
+	assert.InDelta(t, 10/(0.83*1000)*202.5/0.375/0.05, ashRate(ptr(quantity.Concentration(200))), 1e-6)
+	a := answer(t, request(func(r *dose.Request) { r.Crop, r.Reading.Potassium = cropOf("lawn"), ptr(quantity.Concentration(110)) }))
+	assert.InDelta(t, 2*8/0.05, float64(of(t, a, material.HardwoodAsh).Parts[0].Rate), 1e-6, "not short: twice what the crop carries off")
+}
+
+func TestWeakTrustGoesByHalves(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Reading.Method = soil.Kit }))
+	ash := of(t, a, material.HardwoodAsh)
+	require.GreaterOrEqual(t, len(ash.Goes), 2)
+	assert.InDelta(t, 250, float64(ash.Goes[0].Rate), 1e-9)
+	assert.True(t, ash.Goes[1].RetestFirst)
+	assert.GreaterOrEqual(t, ash.Goes[1].Date, ash.Goes[0].Date.AddWeeks(12), "the retest stands before the rest")
+}
+
+func TestLeftOnTopGoesEasyOnTheTop(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) {
+		r.Ground.Worked, r.Ground.Depth, r.Sowing = soil.Surface, 0.10, 0
+	}))
+	for _, o := range a.Options {
+		for i, g := range o.Goes {
+			assert.LessOrEqual(t, float64(g.TopAfter), 6.8+1e-9, "%s: the top 5 cm stay within the band", g.Kind)
+			if i > 0 {
+				gap := quantity.Day(26 * 7)
+				if g.Kind == material.HardwoodAsh {
+					gap = 12 * 7
+				}
+				assert.GreaterOrEqual(t, g.Date-o.Goes[i-1].Date, gap)
+			}
+		}
+	}
+}
+
+func TestLawnsAndAcidLoversGetLess(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) {
+		r.Ground.Use, r.Ground.Worked, r.Ground.Depth, r.Crop, r.Sowing = soil.UseLawn, soil.Surface, 0.10, cropOf("lawn"), 0
+	}))
+	for _, g := range of(t, a, material.HardwoodAsh).Goes {
+		assert.LessOrEqual(t, float64(g.Rate), 50.0)
+	}
+	a = answer(t, request(func(r *dose.Request) { r.Crop, r.Reading.PH, r.Target = cropOf("blueberry"), 3.9, nil }))
+	assert.LessOrEqual(t, float64(of(t, a, material.CalciticLime).Parts[0].Rate), 100.0)
+}
+
+func TestSouthIsSixMonthsLater(t *testing.T) {
+	south, _ := soil.FindClimate("maritime", soil.South)
+	a := answer(t, request(func(r *dose.Request) { r.Climate, r.Sowing, r.Crop = south, 0, cropOf("carrot") }))
+	ash := of(t, a, material.HardwoodAsh)
+	assert.Equal(t, at("2026-10-01"), ash.Goes[0].Date, "southern spring: soil still under 12 °C")
+	assert.Greater(t, ash.Goes[1].Date, at("2027-03-31"), "and then not before the southern autumn")
+}
+
+// random draws a request that may hold anything a garden may.
+func random(rng *rand.Rand) dose.Request {
+	climate := soil.Climates[rng.IntN(len(soil.Climates))]
+	r := request()
+	r.Climate = climate
+	r.Date = at("2026-01-01") + quantity.Day(rng.IntN(700))
+	r.Reading.Date = r.Date - quantity.Day(rng.IntN(900))
+	r.Reading.PH = quantity.PH(3.6 + 5*rng.Float64())
+	r.Reading.Method = soil.Methods[rng.IntN(len(soil.Methods)-1)].Method
+	r.Reading.Cores = 1 + rng.IntN(20)
+	r.Reading.Potassium = nil
+	if rng.IntN(3) > 0 {
+		r.Reading.Potassium = ptr(quantity.Concentration(rng.Float64() * 400))
+	}
+	g := &r.Ground
+	g.Texture = soil.Textures[rng.IntN(len(soil.Textures))]
+	g.Area = quantity.Area(0.5 + 400*rng.Float64())
+	g.Depth = quantity.Depth(0.05 + 0.25*rng.Float64())
+	g.Worked = []soil.Worked{soil.Dug, soil.Surface, soil.Established}[rng.IntN(3)]
+	g.Use = []soil.Use{soil.UseBed, soil.UseLawn, soil.UseTree}[rng.IntN(3)]
+	g.FreeLime = []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeStrong}[rng.IntN(4)]
+	g.OrganicMatter = ptr(quantity.Percent(0.5 + 8*rng.Float64()))
+	g.CEC = nil
+	r.Crop = cropOf(crop.Library[rng.IntN(len(crop.Library))].ID)
+	r.Target = nil
+	if rng.IntN(2) == 0 {
+		r.Target = ptr(quantity.PH(4.5 + 3*rng.Float64()))
+	}
+	r.Schools = dose.Schools{Buffering: soil.Schools[rng.IntN(2)], Ash: material.AshSchools[rng.IntN(3)], Act: crop.ActSchools[rng.IntN(3)]}
+	r.Sowing = 0
+	if rng.IntN(2) == 0 {
+		r.Sowing = r.Date + quantity.Day(rng.IntN(300))
+	}
+	r.Materials = []material.Batch{batch(material.CalciticLime), batch(material.DolomiticLime), batch(material.HardwoodAsh), batch("wood-ash-twigs"), batch("leaf-ash"),
+		batch("hydrated-lime"), batch("pelleted-lime"), batch("shell-meal"), batch(material.SulfurPowder), batch("elemental-sulfur-pellets"), batch("gypsum")}
+	r.Materials[2].OnHand = ptr(quantity.Mass(rng.Float64() * 30000))
+	for range rng.IntN(4) {
+		kinds := []material.Kind{material.CalciticLime, material.HardwoodAsh, material.SulfurPowder, material.Urea, "compost"}
+		r.History = append(r.History, calendar.Put{Date: r.Date - quantity.Day(rng.IntN(800)), Material: stuff(kinds[rng.IntN(len(kinds))]), Rate: quantity.Rate(rng.Float64() * 300)})
+	}
+	return r
+}
+
+// cases is how many requests each property is tried on.
+const cases = 10000
+
+func TestPropertiesOfEveryDose(t *testing.T) {
+	rng := rand.New(rand.NewPCG(8, 17))
+	raised, lowered := 0, 0
+	for n := range cases {
+		r := random(rng)
+		a, err := dose.For(r)
+		check(t, err == nil, n, "%v", err)
+		switch a.Direction {
+		case dose.Raise:
+			raised++
+		case dose.Lower:
+			lowered++
+		}
+		for _, o := range a.Options {
+			checkOption(t, r, a, o, n)
+		}
+		if n%10 == 0 {
+			again, err := dose.For(r)
+			check(t, err == nil && reflect.DeepEqual(a, again), n, "the same request gives another answer")
+		}
+	}
+	assert.Greater(t, raised, cases/10)
+	assert.Greater(t, lowered, cases/20)
+}
+
+// check fails without testify's reflection: this runs a million times.
+func check(t *testing.T, ok bool, n int, format string, args ...any) {
+	t.Helper()
+	if !ok {
+		t.Fatalf("case %d: "+format, append([]any{n}, args...)...)
+	}
+}
+
+func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n int) {
+	t.Helper()
+	p := o.Parts[0]
+	family := stuff(p.Kind).Family
+	caps, ok := material.CapsFor(family, r.Ground)
+	check(t, ok, n, "no caps for %s", p.Kind)
+	var sum quantity.Rate
+	put := append([]calendar.Put(nil), r.History...)
+	for _, g := range o.Goes {
+		sum += g.Rate
+		check(t, g.Rate <= caps.Go+1e-6, n, "%s: a go of %v over its cap", p.Kind, g.Rate)
+		put = append(put, calendar.Put{Date: g.Date, Material: stuff(g.Kind), Rate: g.Rate})
+		check(t, calendar.InYear(put, family, g.Date) <= caps.Year+1e-6, n, "%s over the year's cap", p.Kind)
+		check(t, !r.Climate.Frozen(g.Date), n, "%s on frozen ground, %s", p.Kind, g.Date)
+		check(t, g.Date >= r.Date && g.Date <= r.Date+calendar.Horizon, n, "%s dated %s", p.Kind, g.Date)
+	}
+	check(t, math.Abs(float64(p.Rate-sum)) < 1e-6, n, "goes sum to %v, not %v", sum, p.Rate)
+	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet)) < 0.06, n, "%s: what it brings and leaves is not the need", p.Kind)
+	stops, _ := guard.Worst(o.Guards)
+	check(t, stops == 0, n, "%s is offered in spite of a stop", p.Kind)
+	if o.KAfter != nil && o.K2O > 0 {
+		check(t, *o.KAfter <= a.Potassium.Ceiling+1e-6, n, "%s breaks the potassium ceiling", p.Kind)
+	}
+	for _, x := range []float64{float64(o.PH.Median), float64(o.PH.P05), float64(o.PH.P95), float64(p.Total)} {
+		check(t, !math.IsNaN(x) && !math.IsInf(x, 0), n, "%s gives %v", p.Kind, x)
+	}
+}
+
+func TestNeedNeverFallsAsTheTargetRises(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 4))
+	for n := range cases {
+		r := random(rng)
+		r.Ground.FreeLime = soil.LimeNone
+		lo, hi := 4.5+3*rng.Float64(), 4.5+3*rng.Float64()
+		if lo > hi {
+			lo, hi = hi, lo
+		}
+		r.Target = ptr(quantity.PH(lo))
+		a, err := dose.For(r)
+		check(t, err == nil, n, "%v", err)
+		r.Target = ptr(quantity.PH(hi))
+		b, err := dose.For(r)
+		check(t, err == nil, n, "%v", err)
+		check(t, b.Need.CaCO3 >= a.Need.CaCO3-1e-9, n, "%.2f to %.2f", lo, hi)
+	}
+}
+
+func TestTwiceTheAreaTwiceTheTotal(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 6))
+	for n := range cases {
+		r := random(rng)
+		for i := range r.Materials {
+			r.Materials[i].OnHand = nil
+		}
+		a, err := dose.For(r)
+		check(t, err == nil, n, "%v", err)
+		r.Ground.Area *= 2
+		b, err := dose.For(r)
+		check(t, err == nil, n, "%v", err)
+		check(t, len(b.Options) == len(a.Options), n, "%d options, then %d", len(a.Options), len(b.Options))
+		for i := range a.Options {
+			x, y := a.Options[i].Parts[0], b.Options[i].Parts[0]
+			check(t, math.Abs(float64(y.Rate/x.Rate)-1) < 1e-12, n, "the rate is %v, then %v", x.Rate, y.Rate)
+			check(t, math.Abs(float64(y.Total/x.Total)-2) < 1e-12, n, "the total is %v, then %v", x.Total, y.Total)
+		}
+	}
+}
+
+func TestImpossibleRequestsNameTheField(t *testing.T) {
+	for field, change := range map[string]func(*dose.Request){
+		"date":                 func(r *dose.Request) { r.Date = 0 },
+		"bed.area_m2":          func(r *dose.Request) { r.Ground.Area = 0 },
+		"bed.depth_cm":         func(r *dose.Request) { r.Ground.Depth = 0 },
+		"bed.texture":          func(r *dose.Request) { r.Ground.Texture = soil.TextureClass{} },
+		"bed.cec":              func(r *dose.Request) { r.Ground.CEC = ptr(quantity.ChargeCapacity(-1)) },
+		"reading.ph":           func(r *dose.Request) { r.Reading.PH = quantity.PH(math.NaN()) },
+		"reading.date":         func(r *dose.Request) { r.Reading.Date = at("2026-10-02") },
+		"reading.cores":        func(r *dose.Request) { r.Reading.Cores = 0 },
+		"reading.method":       func(r *dose.Request) { r.Reading.Method = "guess" },
+		"reading.k_ppm":        func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(-3)) },
+		"crop":                 func(r *dose.Request) { r.Crop, r.Target = nil, nil },
+		"target_ph":            func(r *dose.Request) { r.Target = ptr(quantity.PH(11)) },
+		"materials[0].kind":    func(r *dose.Request) { r.Materials[0] = batch("iron-sulfate") },
+		"materials[1].kg":      func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(-1)) },
+		"history[0].g_m2":      func(r *dose.Request) { r.History = []calendar.Put{{Date: at("2026-01-01"), Rate: -1}} },
+		"history[0].date":      func(r *dose.Request) { r.History = []calendar.Put{{Date: at("2027-01-01"), Rate: 1}} },
+		"sowing":               func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
+		"school.buffering":     func(r *dose.Request) { r.Schools.Buffering = "hunch" },
+		"materials[1].k2o_pct": func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
+	} {
+		_, err := dose.For(request(change))
+		var in *dose.InputError
+		if assert.ErrorAs(t, err, &in, field) {
+			assert.Equal(t, field, in.Field)
+			assert.NotEmpty(t, in.Why)
+		}
+	}
+}
+
+func ExampleFor() {
+	loam, _ := soil.FindTexture(soil.Loam)
+	maritime, _ := soil.FindClimate("maritime", soil.North)
+	tomato, _ := crop.Find("tomato")
+	a, err := dose.For(dose.Request{
+		Date: quantity.Date(2026, 10, 1), Climate: maritime, Crop: &tomato, Schools: dose.DefaultSchools,
+		Ground:  soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed},
+		Reading: soil.Reading{Date: quantity.Date(2026, 9, 20), Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12},
+	})
+	if err != nil {
+		fmt.Println(err)
+		return
+	}
+	best := a.Options[0]
+	fmt.Printf("%s %.0f g/m²: %s, %.0f g on %s\n", a.Direction, float64(a.Need.CaCO3), best.Parts[0].Kind, float64(best.Goes[0].Total), best.Goes[0].Date)
+	// Output: raise 322 g/m²: calcitic-lime, 3314 g on 2026-10-01
+}
+
+func BenchmarkFor(b *testing.B) {
+	r := request(func(r *dose.Request) { r.Materials = nil })
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := dose.For(r); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

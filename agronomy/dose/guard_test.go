@@ -1,0 +1,179 @@
+package dose_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// found gathers the ids of all guards of an answer, wherever they stand.
+func found(a dose.Answer) map[string]bool {
+	ids := map[string]bool{}
+	add := func(fs []guard.Finding) {
+		for _, f := range fs {
+			ids[f.ID] = true
+		}
+	}
+	add(a.Guards)
+	for _, o := range a.Options {
+		add(o.Guards)
+	}
+	for _, r := range a.Refused {
+		add(r.Guards)
+	}
+	return ids
+}
+
+func fire(c string, ph quantity.PH) func(*dose.Request) {
+	return func(r *dose.Request) { r.Crop, r.Reading.PH, r.Target = cropOf(c), ph, nil }
+}
+
+func with(change func(*material.Batch)) func(*dose.Request) {
+	return func(r *dose.Request) { change(&r.Materials[1]) }
+}
+
+func put(date string, k material.Kind, rate quantity.Rate) func(*dose.Request) {
+	return func(r *dose.Request) {
+		r.History = append(r.History, calendar.Put{Date: at(date), Material: stuff(k), Rate: rate})
+	}
+}
+
+// sweet asks for lowering with sulfur, from a pH, with a class of free lime.
+func sweet(ph quantity.PH, lime soil.FreeLime) func(*dose.Request) {
+	return func(r *dose.Request) {
+		r.Reading.PH, r.Target, r.Ground.FreeLime = ph, nil, lime
+		r.Materials = []material.Batch{batch(material.SulfurPowder), batch(material.CalciticLime)}
+	}
+}
+
+// plain is a request on which next to no rule holds.
+func plain(r *dose.Request) { r.Reading.PH, r.Target = 6.0, ptr(quantity.PH(6.3)) }
+
+// guardCases has for each rule a whole request on which it fires and one on
+// which it stays quiet.
+var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
+	"fizz-only": {func(r *dose.Request) {
+		r.Reading.Method, r.Reading.PH, r.Reading.Fizz = soil.Fizz, 0, soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeFaint}
+	}, plain},
+	"above-band-top": {func(r *dose.Request) { r.Reading.PH, r.Target = 6.8, ptr(quantity.PH(7.2)) },
+		func(r *dose.Request) { r.Reading.PH, r.Target = 6.7, ptr(quantity.PH(7.2)) }},
+	"ash-acid-lover":    {fire("blueberry", 4.2), fire("tomato", 5.5)},
+	"potato-year":       {fire("potato", 4.6), fire("tomato", 5.5)},
+	"ash-unsuited-crop": {fire("parsley", 5.2), fire("carrot", 5.5)},
+	"ash-at-6.5": {func(r *dose.Request) { r.Reading.PH, r.Target = 6.5, ptr(quantity.PH(6.7)) },
+		func(r *dose.Request) { r.Reading.PH, r.Target = 6.4, ptr(quantity.PH(6.7)) }},
+	"ash-source":       {with(func(b *material.Batch) { b.Source = material.Painted }), plain},
+	"ash-not-measured": {func(r *dose.Request) { r.Schools.Ash, r.Materials[1].Measured = material.MeasuredOnly, nil }, func(r *dose.Request) { r.Schools.Ash = material.MeasuredOnly }},
+	"potassium-ceiling": {func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(210)) },
+		func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(209)) }},
+	"sulfur-free-lime": {sweet(7.4, soil.LimeUnknown), sweet(7.4, soil.LimeNone)},
+	"weak-method":      {func(r *dose.Request) { r.Reading.Method = soil.Probe }, func(r *dose.Request) { r.Reading.Method = soil.Meter }},
+	"stale-reading": {func(r *dose.Request) { r.Reading.Date = at("2024-09-30") },
+		func(r *dose.Request) { r.Reading.Date = at("2024-10-01") }},
+	"sampled-too-soon":    {put("2026-08-01", material.HardwoodAsh, 50), put("2026-07-20", material.HardwoodAsh, 50)},
+	"large-change":        {func(r *dose.Request) { r.Target = ptr(quantity.PH(6.6)) }, plain},
+	"target-outside-band": {func(r *dose.Request) { r.Target = ptr(quantity.PH(6.9)) }, plain},
+	"magnesium-low": {func(r *dose.Request) { r.Reading.Magnesium = ptr(quantity.Concentration(59)) },
+		func(r *dose.Request) { r.Reading.Magnesium = ptr(quantity.Concentration(60)) }},
+	"overshoot": {func(r *dose.Request) {}, func(r *dose.Request) { r.Reading.PH, r.Target = 6.1, ptr(quantity.PH(6.3)) }},
+	"ash-over-common-advice": {func(r *dose.Request) {}, func(r *dose.Request) {
+		r.Reading.PH, r.Target = 6.1, ptr(quantity.PH(6.4))
+	}},
+	"potassium-unknown": {func(r *dose.Request) { r.Reading.Potassium = nil }, plain},
+	"potassium-magnesium": {func(r *dose.Request) {
+		r.Reading.Potassium, r.Reading.Magnesium = ptr(quantity.Concentration(170)), ptr(quantity.Concentration(70))
+	}, plain},
+	"seed-crop":          {fire("lettuce", 5.5), fire("tomato", 5.5)},
+	"ash-wet":            {with(func(b *material.Batch) { b.Condition = material.Wet }), plain},
+	"hydrated-lime":      {func(r *dose.Request) { r.Materials[0] = batch("hydrated-lime") }, plain},
+	"lime-acid-lover":    {fire("blueberry", 4.0), fire("tomato", 5.5)},
+	"surface-slow":       {func(r *dose.Request) { r.Ground.Worked = soil.Surface }, plain},
+	"established-shrubs": {func(r *dose.Request) { r.Ground.Worked, r.Crop = soil.Established, cropOf("rose") }, plain},
+	// Sulfur left on top wants 26 weeks between goes, and warm soil: one goes.
+	"days-left-out": {func(r *dose.Request) {
+		sweet(7.2, soil.LimeNone)(r)
+		r.Ground.Worked, r.Crop, r.Sowing = soil.Surface, cropOf("raspberry"), 0
+	}, plain},
+	"no-ph-change":     {func(r *dose.Request) { r.Materials = append(r.Materials, batch("gypsum")) }, plain},
+	"wrong-way":        {func(r *dose.Request) { r.Materials = append(r.Materials, batch(material.SulfurPowder)) }, plain},
+	"typical-strength": {with(func(b *material.Batch) { b.Measured = nil }), plain},
+	"target-overrides": {func(r *dose.Request) { r.Reading.PH, r.Target = 6.3, ptr(quantity.PH(6.6)) }, plain},
+	"lock-up-high":     {sweet(7.35, soil.LimeNone), sweet(7.3, soil.LimeNone)},
+	"lock-up-low":      {fire("tomato", 5.45), fire("tomato", 5.5)},
+	"aluminium-low":    {fire("tomato", 4.9), fire("tomato", 5.0)},
+}
+
+func TestEveryGuardFiresAndStaysQuiet(t *testing.T) {
+	for _, rule := range guard.Rules {
+		c, ok := guardCases[rule.ID]
+		if !assert.True(t, ok, "no cases for %s", rule.ID) {
+			continue
+		}
+		assert.True(t, found(answer(t, request(c.fires)))[rule.ID], "%s does not fire", rule.ID)
+		assert.False(t, found(answer(t, request(c.quiet)))[rule.ID], "%s fires where it should not", rule.ID)
+	}
+	assert.Len(t, guardCases, len(guard.Rules), "a case for a rule that is gone")
+}
+
+func TestGuardsOutsideTheTable(t *testing.T) {
+	// Nitrogen feed moves the date by 21 days.
+	a := answer(t, request(put("2026-09-28", material.AmmoniumSulfate, 20), func(r *dose.Request) { r.Reading.Date = at("2026-09-29") }))
+	assert.Equal(t, at("2026-09-28")+21, of(t, a, material.CalciticLime).Goes[0].Date)
+	// Sulfur in the same season keeps lime off for 26 weeks.
+	a = answer(t, request(put("2026-06-01", material.SulfurPowder, 20)))
+	assert.Equal(t, at("2026-06-01")+182, of(t, a, material.CalciticLime).Goes[0].Date)
+	// Ground that is frozen all year serves on no day.
+	a = answer(t, request(func(r *dose.Request) {
+		for m := range r.Climate.Normal {
+			r.Climate.Normal[m] = -5
+		}
+	}))
+	assert.Equal(t, dose.Refused, a.Direction)
+	assert.True(t, found(a)["no-day-serves"])
+	// Hydrated lime is not given on the surface.
+	a = answer(t, request(func(r *dose.Request) { r.Ground.Worked, r.Materials[0] = soil.Surface, batch("hydrated-lime") }))
+	assert.True(t, found(a)["not-offered-here"])
+	// An empty bin gives nothing.
+	a = answer(t, request(with(func(b *material.Batch) { b.OnHand = ptr(quantity.Mass(0)) })))
+	assert.True(t, found(a)["nothing-to-give"])
+}
+
+func TestEveryGuardAndStepHasItsWords(t *testing.T) {
+	ids := []string{"no-day-serves", "not-offered-here", "nothing-to-give"}
+	for _, r := range guard.Rules {
+		ids = append(ids, r.ID)
+	}
+	for _, id := range ids {
+		assert.True(t, words.HasGuard(id), id)
+	}
+	for name, c := range guardCases {
+		a := answer(t, request(c.fires))
+		lines := words.Steps(a.Need.Working)
+		for _, o := range a.Options {
+			lines = append(lines, words.Steps(o.Working)...)
+			for _, g := range words.Guards(o.Guards) {
+				assert.NotEmpty(t, g.Says, g.ID)
+				assert.NotContains(t, g.Says, "%!", g.ID)
+			}
+		}
+		for _, g := range words.Guards(a.Guards) {
+			assert.NotEmpty(t, g.Says, g.ID)
+		}
+		for _, l := range lines {
+			assert.True(t, words.HasStep(l.ID), "%s: step %s", name, l.ID)
+			assert.NotEmpty(t, l.Source, "%s: step %s has no source", name, l.ID)
+			assert.NotContains(t, l.How, "%!", l.ID)
+			assert.NotContains(t, l.How, "NaN", l.ID)
+		}
+	}
+	require.False(t, words.HasGuard("no such rule"))
+}

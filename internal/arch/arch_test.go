@@ -1,0 +1,135 @@
+// Package arch holds the rules on who may import whom.
+package arch
+
+import (
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+)
+
+const module = "zephyrfield/"
+
+// core is the order of the core: each may import those before it.
+var core = []string{"quantity", "working", "soil", "crop", "material", "forecast", "guard", "calendar", "dose", "words"}
+
+// imports lists the imports of every package below a folder, without tests.
+func imports(t *testing.T, root string) map[string][]string {
+	t.Helper()
+	out := map[string][]string{}
+	err := filepath.WalkDir(root, func(p string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(p, ".go") || strings.HasSuffix(p, "_test.go") {
+			return err
+		}
+		f, err := parser.ParseFile(token.NewFileSet(), p, nil, parser.ImportsOnly)
+		if err != nil {
+			return err
+		}
+		dir := filepath.ToSlash(filepath.Dir(p))
+		for _, i := range f.Imports {
+			name, err := strconv.Unquote(i.Path.Value)
+			if err != nil {
+				return err
+			}
+			out[dir] = append(out[dir], name)
+		}
+		return nil
+	})
+	require.NoError(t, err)
+	require.NotEmpty(t, out)
+	return out
+}
+
+func rank(name string) int {
+	for i, n := range core {
+		if n == name {
+			return i
+		}
+	}
+	return -1
+}
+
+func TestCoreImportsOnlyWhatComesBefore(t *testing.T) {
+	for dir, names := range imports(t, "../../agronomy") {
+		at := rank(filepath.Base(dir))
+		require.GreaterOrEqual(t, at, 0, "%s has no place in the order of the core", dir)
+		for _, n := range names {
+			if rest, ok := strings.CutPrefix(n, module); ok {
+				name, ok := strings.CutPrefix(rest, "agronomy/")
+				require.True(t, ok, "%s imports %s", dir, n)
+				require.Less(t, rank(name), at, "%s imports %s, which comes after it", dir, n)
+				continue
+			}
+			first, _, _ := strings.Cut(n, "/")
+			if strings.Contains(first, ".") {
+				require.True(t, strings.HasPrefix(n, "gonum.org/"), "%s imports %s", dir, n)
+			}
+			for _, not := range []string{"os", "io", "io/fs", "net", "net/http", "database/sql", "database/sql/driver", "math/rand", "math/rand/v2", "html/template", "log", "log/slog"} {
+				require.NotEqual(t, not, n, "%s does input or output, or draws chance", dir)
+			}
+		}
+	}
+}
+
+func TestCoreReadsNoClock(t *testing.T) {
+	err := filepath.WalkDir("../../agronomy", func(p string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || strings.HasSuffix(p, "_test.go") {
+			return err
+		}
+		b, err := os.ReadFile(p)
+		require.NoError(t, err)
+		require.NotContains(t, string(b), "time.Now(", p)
+		return nil
+	})
+	require.NoError(t, err)
+}
+
+// outside says what each package around the core may import of the project.
+var outside = map[string][]string{
+	"internal/garden":           {},
+	"internal/store":            {"internal/garden", "internal/store/migrations"},
+	"internal/store/migrations": {},
+	"internal/exchange/wire":    {},
+	"internal/exchange":         {"internal/garden", "internal/exchange/wire"},
+	"internal/demo":             {"internal/garden"},
+	"internal/web/draw":         {"internal/garden"},
+	"internal/web":              {"internal/garden", "internal/exchange", "internal/exchange/wire", "internal/web/draw"},
+	"cmd/zephyrfield":           {"internal/garden", "internal/exchange", "internal/exchange/wire", "internal/demo", "internal/store", "internal/web"},
+}
+
+func TestArrowsOutsideTheCore(t *testing.T) {
+	all := imports(t, "../../internal")
+	for dir, names := range imports(t, "../../cmd") {
+		all[dir] = names
+	}
+	for dir, names := range all {
+		pkg := strings.TrimPrefix(dir, "../../")
+		may, known := outside[pkg]
+		require.True(t, known, "%s has no rule yet", pkg)
+		for _, n := range names {
+			rest, ours := strings.CutPrefix(n, module)
+			if !ours || strings.HasPrefix(rest, "agronomy/") {
+				continue
+			}
+			require.Contains(t, may, rest, "%s may not import %s", pkg, n)
+		}
+	}
+}
+
+func TestSQLStaysInTheStore(t *testing.T) {
+	for dir, names := range imports(t, "../../internal") {
+		if strings.Contains(dir, "internal/store") {
+			continue
+		}
+		for _, n := range names {
+			require.NotContains(t, n, "sqlx", dir)
+			require.NotEqual(t, "database/sql", n, dir)
+		}
+	}
+}
