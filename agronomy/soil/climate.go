@@ -54,8 +54,7 @@ type between struct {
 	share    quantity.Temperature
 }
 
-// yearDays places each day of a leap year. In other years the days after
-// February stand one place early, which is less than the normals are good for.
+// yearDays places each day of a leap year.
 var yearDays = func() (out [366]between) {
 	for i := range out {
 		t := time.Date(2000, 1, 1+i, 0, 0, 0, 0, time.UTC)
@@ -72,10 +71,18 @@ var yearDays = func() (out [366]between) {
 	return out
 }()
 
+// leapDay is where 29 February stands in yearDays.
+const leapDay = 59
+
 // At is the usual soil temperature of a day: a straight line between the
 // middles of the months, so that each month's own figure is kept.
 func (c *Climate) At(d quantity.Day) quantity.Temperature {
-	b := &yearDays[d.YearDay()]
+	t := d.Time()
+	n := t.YearDay() - 1
+	if y := t.Year(); n >= leapDay && (y%4 != 0 || y%100 == 0 && y%400 != 0) {
+		n++
+	}
+	b := &yearDays[n]
 	a := c.Normal[b.from]
 	return a + (c.Normal[b.to]-a)*b.share
 }

@@ -166,7 +166,8 @@ var faultFields = map[string]string{"target_ph": "target", "depth_cm": "depth", 
 func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bool, err error) {
 	ch := choice(f)
 	w, err = s.keep.Dose(c, bed, ch, s.Clock.Today())
-	if faults, is := err.(garden.Faults); is {
+	var faults garden.Faults
+	if errors.As(err, &faults) {
 		for k, v := range faults {
 			if name, ok := faultFields[k]; ok {
 				k = name

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"strconv"
 	"strings"
 
@@ -100,8 +101,8 @@ func (f Form) day(name string) quantity.Day {
 // add joins faults of the garden to those of the form; false when err is
 // something else.
 func (f Form) add(err error) bool {
-	more, ok := err.(garden.Faults)
-	if !ok {
+	var more garden.Faults
+	if !errors.As(err, &more) {
 		return false
 	}
 	for k, v := range more {

@@ -1,0 +1,104 @@
+package demo_test
+
+import (
+	"bytes"
+	"context"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/demo"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/store"
+	"zephyrfield/internal/web"
+)
+
+func build(t *testing.T) (*store.Store, garden.Archive) {
+	t.Helper()
+	ctx := context.Background()
+	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "garden.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = s.Close() })
+	require.NoError(t, demo.Build(ctx, s, web.EncodePlan))
+	var a garden.Archive
+	require.NoError(t, s.Read(ctx, func(r garden.Reader) (err error) { a, err = r.Archive(); return err }))
+	return s, a
+}
+
+func TestTheDemoIsAWholeStory(t *testing.T) {
+	_, a := build(t)
+	places := 0
+	for _, b := range a.Beds {
+		if b.Kind != garden.KindHeap {
+			places++
+		}
+	}
+	assert.Equal(t, 12, places)
+	methods, seasons := map[string]int{}, map[int]bool{}
+	for _, r := range a.Readings {
+		methods[string(r.Method)]++
+		seasons[r.Date.Year()] = true
+		assert.LessOrEqual(t, r.Date.String(), demo.Today)
+	}
+	assert.GreaterOrEqual(t, len(a.Readings), 80)
+	assert.GreaterOrEqual(t, len(methods), 5)
+	assert.Len(t, seasons, 4)
+	assert.GreaterOrEqual(t, len(a.Applications), 40)
+	skipped := 0
+	for _, task := range a.Tasks {
+		if task.State == garden.Skipped {
+			skipped++
+			assert.NotEmpty(t, task.Why)
+		}
+	}
+	assert.Equal(t, 6, skipped)
+	for _, p := range a.Plantings {
+		_, ok := crop.Find(p.Crop)
+		assert.True(t, ok, p.Crop)
+	}
+}
+
+func TestTheDemoOpensOnWork(t *testing.T) {
+	s, _ := build(t)
+	k := garden.Keeper{Store: s}
+	today, err := quantity.ParseDay(demo.Today)
+	require.NoError(t, err)
+	v, err := k.View(context.Background(), today)
+	require.NoError(t, err)
+	assert.Equal(t, 3, v.Count(garden.Sour))
+	assert.Equal(t, 2, v.Count(garden.TooSweet))
+	assert.Equal(t, 2, v.Count(garden.Untested))
+	sheet, err := k.Sheet(context.Background(), today)
+	require.NoError(t, err)
+	assert.Len(t, sheet.Due, 2)
+}
+
+func TestTheDemoIsTheSameEachTime(t *testing.T) {
+	_, a := build(t)
+	_, b := build(t)
+	var x, y bytes.Buffer
+	require.NoError(t, exchange.WriteArchive(&x, a))
+	require.NoError(t, exchange.WriteArchive(&y, b))
+	assert.Equal(t, x.String(), y.String())
+}
+
+func TestTasksAsICalendar(t *testing.T) {
+	s, _ := build(t)
+	k := garden.Keeper{Store: s}
+	v, err := k.View(context.Background(), quantity.Date(2026, 11, 24))
+	require.NoError(t, err)
+	var b bytes.Buffer
+	require.NoError(t, exchange.WriteTasks(&b, v.Garden, v.Tasks, v.Plots, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
+	text := b.String()
+	assert.Equal(t, len(v.Tasks), strings.Count(text, "BEGIN:VEVENT"))
+	assert.Contains(t, text, "DTSTART;VALUE=DATE:20261121\r\n")
+	assert.Contains(t, text, "UID:task-")
+	assert.NotContains(t, strings.ReplaceAll(text, "\r\n", ""), "\n", "lines end as the standard has it")
+}

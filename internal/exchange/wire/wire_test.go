@@ -1,0 +1,263 @@
+package wire_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"runtime"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/internal/exchange/wire"
+)
+
+// example is the request of the contract.
+const example = `{"date":"2026-10-01",
+ "place":{"climate":"maritime","hemisphere":"north"},
+ "bed":{"area_m2":10,"depth_cm":15,"texture":"loam","table":"cool","worked":"dug","use":"bed",
+        "organic_matter_pct":3.1,"clay_pct":20,"cec":12,"free_lime":"none"},
+ "reading":{"date":"2026-09-20","ph":5.5,"basis":"water","method":"lab","cores":12,"k_ppm":90,"mg_ppm":80},
+ "crop":"tomato","target_ph":6.5,
+ "school":{"buffering":"table","ash":"equivalence","act":"below-band"},
+ "materials":[{"kind":"calcitic-lime","cce_pct":97,"effective_pct":97},
+              {"kind":"wood-ash-hardwood","cce_pct":50,"k2o_pct":5,"condition":"dry","source":"clean","kg":41},
+              {"kind":"gypsum"}],
+ "sowing":"2027-04-03"}`
+
+func TestExampleOfTheContract(t *testing.T) {
+	a, err := wire.AnswerTo([]byte(example))
+	require.NoError(t, err)
+	assert.Equal(t, "raise", a.Direction)
+	assert.Equal(t, []float64{321.5, 225.1, 418.0}, []float64{a.Need.CaCO3, a.Need.Low, a.Need.High})
+	var ash *wire.Option
+	for i := range a.Options {
+		if a.Options[i].Materials[0].Kind == "wood-ash-hardwood" {
+			ash = &a.Options[i]
+		}
+	}
+	require.NotNil(t, ash)
+	assert.Equal(t, []wire.Part{{Kind: "wood-ash-hardwood", GM2: 500, Total: 5000}}, ash.Materials)
+	assert.Equal(t, []float64{250, 71.5, 25, 128.4}, []float64{ash.CaCO3, ash.Unmet, ash.K2O, *ash.KAfter})
+	assert.Equal(t, []float64{5.89, 6.28}, []float64{ash.Goes[0].PHAfter, ash.Goes[1].PHAfter})
+	assert.Equal(t, "ash-over-common-advice", ash.Guards[0].ID)
+	require.Len(t, a.Refused, 1)
+	assert.Equal(t, "no-ph-change", a.Refused[0].Guards[0].ID)
+}
+
+// swap changes one piece of the example.
+func swap(from, to string) string {
+	if !strings.Contains(example, from) {
+		panic(from)
+	}
+	return strings.Replace(example, from, to, 1)
+}
+
+func TestRefusalsNameTheField(t *testing.T) {
+	for request, field := range map[string]string{
+		"":             "request",
+		"[]":           "request",
+		example + "{}": "request",
+		swap(`"date":"2026-10-01"`, `"date":"2026-02-30"`):                                   "date",
+		swap(`"date":"2026-10-01",`, ``):                                                     `date`,
+		swap(`"area_m2":10`, `"area_m2":0`):                                                  "bed.area_m2",
+		swap(`"area_m2":10`, `"area_m2":-4`):                                                 "bed.area_m2",
+		swap(`"area_m2":10`, `"area_m2":"ten"`):                                              "bed.area_m2",
+		swap(`"area_m2":10,`, ``):                                                            "bed.area_m2",
+		swap(`"texture":"loam"`, `"texture":"mud"`):                                          "bed.texture",
+		swap(`"texture":"loam",`, ``):                                                        "bed.texture",
+		swap(`"ph":5.5`, `"ph":2.9`):                                                         "reading.ph",
+		swap(`"ph":5.5`, `"ph":10.1`):                                                        "reading.ph",
+		swap(`"ph":5.5,`, ``):                                                                "reading.ph",
+		swap(`"date":"2026-09-20"`, `"date":"2026-10-02"`):                                   "reading.date",
+		swap(`"method":"lab"`, `"method":"guess"`):                                           "reading.method",
+		swap(`"method":"lab"`, `"method":"fizz"`):                                            "reading.ph",
+		swap(`"cores":12`, `"cores":1.5`):                                                    "reading.cores",
+		swap(`"cores":12`, `"layers":[]`):                                                    "layers",
+		swap(`"crop":"tomato","target_ph":6.5`, `"sowing":"2027-04-03"`):                     "crop",
+		swap(`"crop":"tomato"`, `"crop":"triffid"`):                                          "crop",
+		swap(`"buffering":"table"`, `"buffering":"smp"`):                                     "school.buffering",
+		swap(`"organic_matter_pct":3.1,`, ``) + "":                                           "",
+		swap(`"kind":"gypsum"`, `"kind":"iron-sulfate"`):                                     "materials[2].kind",
+		swap(`"kind":"gypsum"`, `"kind":"pixie-dust"`):                                       "materials[2].kind",
+		swap(`{"kind":"gypsum"}`, `{"kind":"gypsum","k2o_pct":4}`):                           "materials[2].k2o_pct",
+		swap(`"climate":"maritime"`, `"climate":"lunar"`):                                    "place.climate",
+		swap(`"worked":"dug"`, `"worked":"ploughed"`):                                        "bed.worked",
+		swap(`"sowing":"2027-04-03"`, `"sowing":"spring"`):                                   "sowing",
+		swap(`"sowing":"2027-04-03"`, `"history":[{"date":"2026-01-01","material":"urea"}]`): "history[0].g_m2",
+	} {
+		_, err := wire.AnswerTo([]byte(request))
+		if field == "" {
+			assert.NoError(t, err)
+			continue
+		}
+		var in *dose.InputError
+		if assert.ErrorAs(t, err, &in, request) {
+			assert.Equal(t, field, in.Field, in.Why)
+		}
+	}
+	_, err := wire.AnswerTo([]byte(strings.Replace(swap(`"organic_matter_pct":3.1,`, ``), `"buffering":"table"`, `"buffering":"organic-matter"`, 1)))
+	var in *dose.InputError
+	require.ErrorAs(t, err, &in)
+	assert.Equal(t, "bed.organic_matter_pct", in.Field, "a school whose data are missing")
+}
+
+func TestDefaultsAreThoseOfTheGuide(t *testing.T) {
+	short, err := wire.AnswerTo([]byte(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5},"crop":"tomato"}`))
+	require.NoError(t, err)
+	long, err := wire.AnswerTo([]byte(`{"date":"2026-10-01","place":{"climate":"maritime","hemisphere":"north"},
+		"bed":{"area_m2":10,"texture":"loam","depth_cm":15,"table":"cool","worked":"dug","use":"bed","free_lime":"unknown"},
+		"reading":{"date":"2026-10-01","ph":5.5,"basis":"water","method":"lab","cores":10},"crop":"tomato",
+		"school":{"buffering":"table","ash":"equivalence","act":"below-band"}}`))
+	require.NoError(t, err)
+	assert.Equal(t, long, short)
+}
+
+func TestFizzAloneGivesNoRate(t *testing.T) {
+	a, err := wire.AnswerTo([]byte(swap(`"ph":5.5,"basis":"water","method":"lab"`, `"method":"fizz","fizz":{"vinegar":"none","soda":"clear"}`)))
+	require.NoError(t, err)
+	assert.Equal(t, "refused", a.Direction)
+	assert.Empty(t, a.Options)
+	assert.Equal(t, "fizz-only", a.Guards[0].ID)
+}
+
+func TestRequestsComeBackFromTheCore(t *testing.T) {
+	r, err := wire.Decode([]byte(swap(`"sowing"`, `"history":[{"date":"2026-03-02","material":"wood-ash-hardwood","g_m2":100}],"sowing"`)))
+	require.NoError(t, err)
+	q, err := r.Dose()
+	require.NoError(t, err)
+	raw, err := json.Marshal(wire.FromDose(q, "maritime", "north"))
+	require.NoError(t, err)
+	back, err := wire.Decode(raw)
+	require.NoError(t, err)
+	again, err := back.Dose()
+	require.NoError(t, err)
+	assert.Equal(t, q, again)
+}
+
+func TestLinesStream(t *testing.T) {
+	one := strings.ReplaceAll(example, "\n", " ")
+	var out bytes.Buffer
+	refused, err := wire.Lines(strings.NewReader(one+"\n\n{\"no\":1}\n"+one+"\n"), &out)
+	require.NoError(t, err)
+	assert.Equal(t, 1, refused)
+	lines := strings.Split(strings.TrimSpace(out.String()), "\n")
+	require.Len(t, lines, 3)
+	assert.Equal(t, lines[0], lines[2])
+	assert.JSONEq(t, `{"field":"no","error":"this version knows no such field"}`, lines[1])
+}
+
+func TestOneWritesItsRefusal(t *testing.T) {
+	var out bytes.Buffer
+	err := wire.One(strings.NewReader(`{"date":"2026-10-01"}`), &out)
+	require.Error(t, err)
+	assert.JSONEq(t, `{"field":"bed","error":"a bed is needed"}`, out.String())
+	assert.Error(t, wire.One(strings.NewReader(strings.Repeat(" ", 1<<20+2)), io.Discard))
+}
+
+// FuzzRequest holds: no panic, nothing but finite numbers out, every refusal
+// names its field.
+func FuzzRequest(f *testing.F) {
+	f.Add([]byte(example))
+	f.Add([]byte(swap(`"ph":5.5`, `"ph":7.9`)))
+	f.Add([]byte(swap(`"worked":"dug"`, `"worked":"surface"`)))
+	f.Add([]byte(`{"date":"2026-10-01","bed":{"area_m2":1e-300,"texture":"muck"},"reading":{"ph":9.9},"target_ph":3}`))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		a, err := wire.AnswerTo(raw)
+		if err != nil {
+			var in *dose.InputError
+			if !errors.As(err, &in) || in.Field == "" || in.Why == "" {
+				t.Fatalf("a refusal without a field: %v", err)
+			}
+			return
+		}
+		// JSON holds no NaN and no Inf: marshalling fails on them.
+		if _, err := json.Marshal(a); err != nil {
+			t.Fatal(err)
+		}
+		for _, o := range a.Options {
+			if math.Abs(o.Materials[0].GM2) > 1000 {
+				t.Fatalf("%v g/m² of %s", o.Materials[0].GM2, o.Materials[0].Kind)
+			}
+		}
+	})
+}
+
+func ExampleAnswerTo() {
+	a, err := wire.AnswerTo([]byte(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5},"target_ph":6.5}`))
+	if err != nil {
+		fmt.Println(err)
+		return
+	}
+	fmt.Println(a.Direction, a.Need.CaCO3)
+	// Output: raise 321.5
+}
+
+func BenchmarkAnswer(b *testing.B) {
+	raw := []byte(example)
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := wire.AnswerTo(raw); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// BenchmarkLinesHeap streams 100,000 requests and reports the heap after the
+// last against that after the first thousand.
+func BenchmarkLinesHeap(b *testing.B) {
+	line := strings.ReplaceAll(example, "\n", " ") + "\n"
+	for b.Loop() {
+		in := &repeated{line: []byte(line), left: 100_000}
+		w := &heapAt{at: 1000}
+		if _, err := wire.Lines(in, w); err != nil {
+			b.Fatal(err)
+		}
+		b.ReportMetric(float64(heap())/float64(w.first), "heap-ratio")
+	}
+}
+
+type repeated struct {
+	line []byte
+	left int
+	rest []byte
+}
+
+func (r *repeated) Read(p []byte) (int, error) {
+	if len(r.rest) == 0 {
+		if r.left == 0 {
+			return 0, io.EOF
+		}
+		r.left--
+		r.rest = r.line
+	}
+	n := copy(p, r.rest)
+	r.rest = r.rest[n:]
+	return n, nil
+}
+
+type heapAt struct {
+	lines, at int
+	first     uint64
+}
+
+func (h *heapAt) Write(p []byte) (int, error) {
+	h.lines += bytes.Count(p, []byte("\n"))
+	if h.first == 0 && h.lines >= h.at {
+		h.first = heap()
+	}
+	return len(p), nil
+}
+
+func heap() uint64 {
+	runtime.GC()
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	return m.HeapAlloc
+}

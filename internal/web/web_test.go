@@ -1,0 +1,451 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/demo"
+	"zephyrfield/internal/exchange/wire"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/store"
+	"zephyrfield/internal/web"
+)
+
+// site is a served garden.
+type site struct {
+	t     testing.TB
+	h     http.Handler
+	store *store.Store
+	keep  garden.Keeper
+	today quantity.Day
+	jar   []*http.Cookie
+}
+
+func newSite(t testing.TB, hollin bool, change ...func(*web.Config)) *site {
+	t.Helper()
+	ctx := context.Background()
+	st, err := store.Open(ctx, filepath.Join(t.TempDir(), "garden.db"))
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = st.Close() })
+	if hollin {
+		require.NoError(t, demo.Build(ctx, st, web.EncodePlan))
+	}
+	today, err := quantity.ParseDay(demo.Today)
+	require.NoError(t, err)
+	clock := web.NewDemoClock(today)
+	cfg := web.Config{Store: st, Gate: st, Clock: clock, Demo: clock, Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
+	for _, f := range change {
+		f(&cfg)
+	}
+	h, err := web.New(cfg)
+	require.NoError(t, err)
+	return &site{t: t, h: h, store: st, keep: garden.Keeper{Store: st}, today: today}
+}
+
+func (s *site) do(r *http.Request) *httptest.ResponseRecorder {
+	for _, c := range s.jar {
+		r.AddCookie(c)
+	}
+	w := httptest.NewRecorder()
+	s.h.ServeHTTP(w, r)
+	return w
+}
+
+func (s *site) get(path string) *httptest.ResponseRecorder {
+	return s.do(httptest.NewRequest(http.MethodGet, "http://localhost"+path, nil))
+}
+
+func (s *site) post(path string, form url.Values) *httptest.ResponseRecorder {
+	r := httptest.NewRequest(http.MethodPost, "http://localhost"+path, strings.NewReader(form.Encode()))
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	return s.do(r)
+}
+
+func (s *site) bed(name string) garden.Plot {
+	s.t.Helper()
+	v, err := s.keep.View(context.Background(), s.today)
+	require.NoError(s.t, err)
+	for _, p := range v.Plots {
+		if p.Bed.Name == name {
+			return p
+		}
+	}
+	require.Fail(s.t, "no such bed", name)
+	return garden.Plot{}
+}
+
+func (s *site) record(bed int64) garden.BedRecord {
+	s.t.Helper()
+	r, err := s.keep.Bed(context.Background(), bed, s.today)
+	require.NoError(s.t, err)
+	return r
+}
+
+func (s *site) openTasks(bed int64) (out []garden.Task) {
+	for _, t := range s.record(bed).Tasks {
+		if t.State == garden.Open {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+var pagesOf = []string{"/", "/?bed=8", "/beds/2/dose", "/beds/6/dose", "/beds/9/dose", "/beds/12/dose", "/sheet", "/bench", "/bench?bed=2", "/beds/new", "/beds/2", "/keep"}
+
+func TestEveryPageAnswersUnderAStrictPolicy(t *testing.T) {
+	s := newSite(t, true)
+	inline := regexp.MustCompile(`(?i)<script(?:[^>]*)>[^<]|<style|\sstyle=|\son[a-z]+=|javascript:|https?://(?:[^w]|w[^w])`)
+	for _, p := range pagesOf {
+		w := s.get(p)
+		require.Equal(t, http.StatusOK, w.Code, p)
+		assert.Contains(t, w.Header().Get("Content-Security-Policy"), "script-src 'self'")
+		assert.NotContains(t, w.Header().Get("Content-Security-Policy"), "unsafe")
+		assert.Equal(t, "nosniff", w.Header().Get("X-Content-Type-Options"))
+		assert.Empty(t, inline.FindAllString(w.Body.String(), -1), p)
+		assert.NotContains(t, w.Body.String(), "<no value>", p)
+		assert.NotContains(t, w.Body.String(), "NaN", p)
+	}
+	assert.Equal(t, http.StatusNotFound, s.get("/nowhere").Code)
+	assert.Equal(t, http.StatusNotFound, s.get("/beds/999").Code)
+}
+
+func TestStaticFilesCarryTheirHash(t *testing.T) {
+	s := newSite(t, true)
+	page := s.get("/").Body.String()
+	for _, m := range regexp.MustCompile(`"(/static/[^"]+)"`).FindAllStringSubmatch(page, -1) {
+		w := s.get(m[1])
+		assert.Equal(t, http.StatusOK, w.Code, m[1])
+		assert.Contains(t, w.Header().Get("Cache-Control"), "immutable")
+		assert.NotEmpty(t, w.Header().Get("Content-Type"))
+	}
+	assert.Equal(t, http.StatusNotFound, s.get("/static/x/../server.go").Code)
+	assert.Equal(t, http.StatusOK, s.get("/favicon.ico").Code)
+}
+
+func TestForeignNamesAndForeignPostsGetNothing(t *testing.T) {
+	s := newSite(t, true)
+	r := httptest.NewRequest(http.MethodGet, "http://garden.example/", nil)
+	assert.Equal(t, http.StatusMisdirectedRequest, s.do(r).Code)
+	r = httptest.NewRequest(http.MethodPost, "http://localhost/undo/1", nil)
+	r.Header.Set("Sec-Fetch-Site", "cross-site")
+	assert.Equal(t, http.StatusForbidden, s.do(r).Code)
+	r = httptest.NewRequest(http.MethodPost, "http://localhost/readings", strings.NewReader(strings.Repeat("a", 2<<20)))
+	assert.Equal(t, http.StatusRequestEntityTooLarge, s.do(r).Code)
+	w := s.post("/demo/day", url.Values{"by": {"day"}, "back": {"//evil.example/"}})
+	assert.Equal(t, "/", w.Header().Get("Location"))
+}
+
+var grams = regexp.MustCompile(`value="(\d+)" form="dose-form"[\s\S]*?data-grams="(\d+) g"`)
+
+func TestTheDosePageAndTheCommandLineAgreeToTheGram(t *testing.T) {
+	s := newSite(t, true)
+	id := s.bed("Long bed 2").Bed.ID
+	seen := map[string]bool{}
+	for _, q := range []string{"", "target=6.3", "target=6.4&depth=20", "target=6.6&buffering=organic-matter", "target=6.4&ash=dusting", "target=6.8&depth=10"} {
+		path := fmt.Sprintf("/beds/%d/dose", id)
+		page := s.get(path + "?" + q)
+		require.Equal(t, http.StatusOK, page.Code)
+		request := s.get(path + ".json?" + q)
+		require.Equal(t, http.StatusOK, request.Code)
+		a, err := wire.AnswerTo(request.Body.Bytes())
+		require.NoError(t, err)
+		found := grams.FindAllStringSubmatch(page.Body.String(), -1)
+		require.Len(t, found, len(a.Options), q)
+		for i, o := range a.Options {
+			assert.Equal(t, strconv.FormatFloat(o.Materials[0].Total, 'f', 0, 64), found[i][2], "%s, option %d", q, i)
+			seen[found[i][2]] = true
+		}
+	}
+	assert.Greater(t, len(seen), 10, "the inputs do change the amounts")
+}
+
+func TestABadTargetIsAnsweredAtItsField(t *testing.T) {
+	s := newSite(t, true)
+	for typed, says := range map[string]string{"12": "pH from 3 to 10", "sour": "is not a number", "2,5": "pH from 3 to 10"} {
+		w := s.get("/beds/2/dose?target=" + url.QueryEscape(typed) + "&depth=20")
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+		body := w.Body.String()
+		assert.Regexp(t, `(?s)id="target-fault"[^>]*>[^<]*`+says, body)
+		assert.Contains(t, body, `name="target" inputmode="decimal" autocomplete="off" value="`+typed+`"`)
+		assert.Contains(t, body, `name="depth" value="20" checked`)
+	}
+	assert.Equal(t, http.StatusOK, s.get("/beds/2/dose?target=6%2C4").Code, "a comma serves as the point")
+}
+
+func (s *site) planForm(bed int64, change ...string) url.Values {
+	w, err := s.keep.Dose(context.Background(), bed, garden.Choice{}, s.today)
+	require.NoError(s.t, err)
+	f := url.Values{"key": {"key-" + strconv.FormatInt(bed, 10)}, "target": {"6.4"}, "use": {strconv.Itoa(w.Answer.Options[0].Parts[0].Batch)}}
+	for i := 0; i+1 < len(change); i += 2 {
+		f.Set(change[i], change[i+1])
+	}
+	return f
+}
+
+func TestFromDoseToDiaryToRecord(t *testing.T) {
+	s := newSite(t, true)
+	id := s.bed("Long bed 2").Bed.ID
+	before := len(s.record(id).Applications)
+	form := s.planForm(id)
+	first := s.post(fmt.Sprintf("/beds/%d/plan", id), form)
+	require.Equal(t, http.StatusSeeOther, first.Code, first.Body.String())
+	again := s.post(fmt.Sprintf("/beds/%d/plan", id), form)
+	assert.Equal(t, first.Header().Get("Location"), again.Header().Get("Location"), "a double post lands once")
+	tasks := s.openTasks(id)
+	require.Len(t, tasks, 2, "one go and its retest")
+	assert.Contains(t, s.get(first.Header().Get("Location")).Body.String(), "Put 1 go and a retest in the year for Long bed 2.")
+
+	g := tasks[0]
+	tick := url.Values{"key": {"tick"}, "version": {strconv.FormatInt(g.Version, 10)}, "amount": {"2,1"}}
+	w := s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), tick)
+	require.Equal(t, http.StatusSeeOther, w.Code, w.Body.String())
+	s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), tick)
+	rec := s.record(id)
+	require.Len(t, rec.Applications, before+1)
+	put := rec.Applications[before]
+	assert.InDelta(t, 2100, float64(put.Total), 1e-9)
+	assert.InDelta(t, 2100/9.6, float64(put.Rate), 1e-9)
+	assert.Equal(t, g.ID, *put.TaskID)
+	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d", id)).Body.String(), "24 Nov 2026: 2.1 kg of ground limestone", "a mark on the chart")
+
+	tick.Set("key", "another window")
+	assert.Equal(t, http.StatusConflict, s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), tick).Code)
+
+	said := regexp.MustCompile(`said=(\d+)`).FindStringSubmatch(w.Header().Get("Location"))
+	require.Len(t, said, 2)
+	w = s.post("/undo/"+said[1], url.Values{"key": {"undo"}, "back": {"/sheet"}})
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	assert.Len(t, s.record(id).Applications, before)
+	assert.Len(t, s.openTasks(id), 2)
+}
+
+func TestTheShelfGoesDownByWhatWentOn(t *testing.T) {
+	s := newSite(t, true)
+	id := s.bed("Long bed 3").Bed.ID
+	g := s.openTasks(id)[0]
+	stock := func() (m quantity.Mass) {
+		require.NoError(t, s.store.Read(context.Background(), func(r garden.Reader) error {
+			b, err := r.Batch(*g.BatchID)
+			m = *b.OnHand
+			return err
+		}))
+		return m
+	}
+	full := stock()
+	w := s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), url.Values{"planned": {"yes"}, "version": {strconv.FormatInt(g.Version, 10)}})
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	assert.InDelta(t, float64(full-g.Total), float64(stock()), 1e-6)
+}
+
+func TestBadAmountsAndSkips(t *testing.T) {
+	s := newSite(t, true)
+	g := s.openTasks(s.bed("Kale and roots").Bed.ID)[0]
+	version := strconv.FormatInt(g.Version, 10)
+	for amount, says := range map[string]string{"": "How many kg", "much": "is not a number", "-1": "above 0 kg"} {
+		w := s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), url.Values{"amount": {amount}, "version": {version}})
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+		assert.Contains(t, w.Body.String(), says)
+		assert.Contains(t, w.Body.String(), `value="`+amount+`"`)
+	}
+	w := s.post(fmt.Sprintf("/tasks/%d/skip", g.ID), url.Values{"why": {"Too wet."}, "version": {version}})
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	assert.Contains(t, s.get("/sheet").Body.String(), "skipped: Too wet.")
+}
+
+func TestForgedPostsGiveNoDose(t *testing.T) {
+	s := newSite(t, true)
+	// A refused material, an option that does not exist, a bed known by fizz only.
+	w, err := s.keep.Dose(context.Background(), s.bed("Long bed 2").Bed.ID, garden.Choice{}, s.today)
+	require.NoError(t, err)
+	for _, r := range w.Answer.Refused {
+		got := s.post("/beds/2/plan", s.planForm(2, "use", strconv.Itoa(r.Batch)))
+		assert.Equal(t, http.StatusConflict, got.Code, r.Kind)
+	}
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post("/beds/2/plan", s.planForm(2, "use", "x")).Code)
+	bench := s.bed("Seedling bench").Bed.ID
+	got := s.post(fmt.Sprintf("/beds/%d/plan", bench), url.Values{"use": {"0"}, "target": {"6.5"}})
+	assert.Equal(t, http.StatusConflict, got.Code)
+	assert.Empty(t, s.openTasks(bench))
+	page := s.get(fmt.Sprintf("/beds/%d/dose", bench)).Body.String()
+	assert.Contains(t, page, "Jar fizz tells only")
+	assert.NotContains(t, page, "data-grams")
+}
+
+func TestReadings(t *testing.T) {
+	s := newSite(t, true)
+	p := s.bed("New ground")
+	id := strconv.FormatInt(p.Bed.ID, 10)
+	good := url.Values{"bed": {id}, "date": {"2026-11-24"}, "method": {"meter"}, "basis": {"water"}, "ph": {"5,6"}, "cores": {"12"}, "depth": {"15"}, "k": {"88"}, "note": {"turf side"}, "key": {"r1"}}
+	for field, c := range map[string]struct{ typed, says string }{
+		"ph": {"56", "pH from 3 to 10"}, "date": {"2026-11-25", "still to come"}, "cores": {"0", "number of cores"}, "depth": {"", "depth from 2 to 60"},
+		"k": {"lots", "is not a number"}, "bed": {"", "Choose the bed"}, "method": {"guess", "not a way of reading"}, "mg": {"-4", "from 0 to"},
+	} {
+		bad := url.Values{}
+		for k, v := range good {
+			bad[k] = v
+		}
+		bad.Set(field, c.typed)
+		w := s.post("/readings", bad)
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
+		assert.Regexp(t, `id="`+field+`-fault"[^>]*>[^<]*`+c.says, w.Body.String())
+		if field != "note" {
+			assert.Contains(t, w.Body.String(), `value="turf side"`, "what was typed is still there")
+		}
+	}
+	assert.Empty(t, s.record(p.Bed.ID).Readings)
+	require.Equal(t, http.StatusSeeOther, s.post("/readings", good).Code)
+	s.post("/readings", good)
+	rec := s.record(p.Bed.ID)
+	require.Len(t, rec.Readings, 1)
+	assert.Equal(t, garden.Sour, rec.Standing)
+	fizz := url.Values{"bed": {id}, "date": {"2026-11-24"}, "method": {"fizz"}, "basis": {"water"}, "cores": {"3"}, "depth": {"15"}, "vinegar": {"none"}, "soda": {"clear"}}
+	require.Equal(t, http.StatusSeeOther, s.post("/readings", fizz).Code)
+	assert.Equal(t, garden.Sour, s.record(p.Bed.ID).Standing, "a fizz does not push a reading aside")
+}
+
+func TestAReadingAnswersItsRetest(t *testing.T) {
+	s := newSite(t, true)
+	id := s.bed("Long bed 3").Bed.ID
+	tasks := s.openTasks(id)
+	last := tasks[len(tasks)-1]
+	require.Equal(t, garden.TaskRetest, last.Kind)
+	s.today = last.Due - 5
+	_, err := s.keep.AddReading(context.Background(), garden.Act{Today: s.today}, garden.Reading{BedID: id, Date: s.today, Method: "lab", Basis: "water", PH: ptr(quantity.PH(6.4)), Cores: 12, Depth: 0.15})
+	require.NoError(t, err)
+	assert.Len(t, s.openTasks(id), len(tasks)-1)
+}
+
+func ptr[T any](v T) *T { return &v }
+
+func TestANewGardenFromNothing(t *testing.T) {
+	s := newSite(t, false)
+	assert.Contains(t, s.get("/").Body.String(), "Add the first bed")
+	for _, p := range []string{"/sheet", "/keep", "/beds/new"} {
+		assert.Equal(t, http.StatusOK, s.get(p).Code, p)
+	}
+	assert.Equal(t, http.StatusSeeOther, s.get("/dose").Code)
+	form := url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"}, "texture": {"clay-loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}, "key": {"b"}}
+	for field, c := range map[string]struct{ typed, says string }{
+		"name": {" ", "give the bed a name"}, "w": {"0", "above 0 m"}, "h": {"wide", "is not a number"}, "texture": {"fudge", "choose a texture"},
+		"crop": {"", "choose what grows"}, "sown": {"2027-02-30", "not a day of the calendar"}, "depth": {"90", "2 to 60 cm"}, "om": {"140", "0 to 100"},
+	} {
+		bad := url.Values{}
+		for k, v := range form {
+			bad[k] = v
+		}
+		bad.Set(field, c.typed)
+		w := s.post("/beds", bad)
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
+		assert.Regexp(t, `(?i)id="`+field+`-fault"[^>]*>[^<]*`+c.says, w.Body.String())
+	}
+	bad := url.Values{}
+	for k, v := range form {
+		bad[k] = v
+	}
+	bad.Set("w", "900")
+	bad.Set("h", "90")
+	assert.Contains(t, s.post("/beds", bad).Body.String(), "more than 5 ha")
+	require.Equal(t, http.StatusSeeOther, s.post("/beds", form).Code)
+	form.Set("key", "c")
+	assert.Contains(t, s.post("/beds", form).Body.String(), "a bed of that name already")
+	p := s.bed("Bean row")
+	assert.InDelta(t, 7.5, float64(p.Bed.Area()), 1e-9)
+	assert.Equal(t, garden.Untested, p.Standing)
+}
+
+func TestArchiveOutAndIn(t *testing.T) {
+	out := newSite(t, true).get("/export/garden.json")
+	require.Equal(t, http.StatusOK, out.Code)
+	s := newSite(t, false)
+	upload := func(content []byte) *httptest.ResponseRecorder {
+		var b bytes.Buffer
+		m := multipart.NewWriter(&b)
+		part, err := m.CreateFormFile("archive", "garden.json")
+		require.NoError(t, err)
+		_, err = part.Write(content)
+		require.NoError(t, err)
+		require.NoError(t, m.Close())
+		r := httptest.NewRequest(http.MethodPost, "http://localhost/import", &b)
+		r.Header.Set("Content-Type", m.FormDataContentType())
+		return s.do(r)
+	}
+	assert.Contains(t, upload([]byte("{}")).Body.String(), "not an archive of Zephyr Field")
+	require.Equal(t, http.StatusSeeOther, upload(out.Body.Bytes()).Code)
+	assert.Equal(t, out.Body.String(), s.get("/export/garden.json").Body.String())
+	assert.Equal(t, http.StatusUnprocessableEntity, upload(out.Body.Bytes()).Code, "not over a garden with beds")
+	assert.Contains(t, s.get("/export/tasks.ics").Body.String(), "BEGIN:VEVENT")
+}
+
+func TestSignIn(t *testing.T) {
+	s := newSite(t, true, func(c *web.Config) { c.SignIn, c.TLS = true, true })
+	require.NoError(t, s.store.SetPassphraseHash(context.Background(), web.HashPassphrase("ash on her gloves")))
+	for _, p := range append(pagesOf, "/export/garden.json", "/nowhere") {
+		assert.Equal(t, "/sign-in", s.get(p).Header().Get("Location"), p)
+	}
+	assert.Equal(t, http.StatusUnauthorized, s.post("/undo/1", nil).Code)
+	assert.Equal(t, http.StatusUnauthorized, s.post("/sign-in", url.Values{"passphrase": {"wrong"}}).Code)
+	w := s.post("/sign-in", url.Values{"passphrase": {"ash on her gloves"}})
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	s.jar = w.Result().Cookies()
+	require.Len(t, s.jar, 1)
+	assert.True(t, s.jar[0].HttpOnly && s.jar[0].Secure)
+	assert.Equal(t, http.SameSiteStrictMode, s.jar[0].SameSite)
+	assert.Equal(t, http.StatusOK, s.get("/").Code)
+	require.Equal(t, http.StatusSeeOther, s.post("/sign-out", nil).Code)
+	assert.Equal(t, "/sign-in", s.get("/").Header().Get("Location"))
+	s.jar = nil
+	for range 5 {
+		s.post("/sign-in", url.Values{"passphrase": {"wrong"}})
+	}
+	assert.Equal(t, http.StatusTooManyRequests, s.post("/sign-in", url.Values{"passphrase": {"ash on her gloves"}}).Code)
+}
+
+func TestPassphraseHashes(t *testing.T) {
+	h := web.HashPassphrase("correct horse")
+	assert.NotEqual(t, h, web.HashPassphrase("correct horse"), "salted")
+	ok, err := web.CheckPassphrase(h, "correct horse")
+	require.NoError(t, err)
+	assert.True(t, ok)
+	ok, err = web.CheckPassphrase(h, "correct house")
+	require.NoError(t, err)
+	assert.False(t, ok)
+	_, err = web.CheckPassphrase("plain text", "plain text")
+	assert.Error(t, err)
+}
+
+func TestTheDemosDayMovesOn(t *testing.T) {
+	s := newSite(t, true)
+	assert.Contains(t, s.get("/").Body.String(), "Tue 24 Nov 2026")
+	w := s.post("/demo/day", url.Values{"by": {"week"}, "back": {"/sheet"}})
+	assert.Equal(t, "/sheet", w.Header().Get("Location"))
+	assert.Contains(t, s.get("/sheet").Body.String(), "Tue 1 Dec 2026")
+}
+
+func BenchmarkPages(b *testing.B) {
+	s := newSite(b, true)
+	for _, p := range []string{"/favicon.ico", "/", "/beds/2/dose", "/sheet"} {
+		b.Run(strings.ReplaceAll(strings.Trim(p, "/"), "/", "-"), func(b *testing.B) {
+			for b.Loop() {
+				if w := s.get(p); w.Code != http.StatusOK {
+					b.Fatal(w.Code)
+				}
+			}
+		})
+	}
+}
