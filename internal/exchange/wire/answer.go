@@ -185,11 +185,11 @@ func One(r io.Reader, w io.Writer) error {
 		err = bad("request", "it is longer than 1 MiB")
 		return errors.Join(err, e.Encode(Fault(err)))
 	}
-	e.SetIndent("", "  ")
 	a, err := AnswerTo(b)
 	if err != nil {
 		return errors.Join(err, e.Encode(Fault(err)))
 	}
+	e.SetIndent("", "  ")
 	return e.Encode(a)
 }
 

@@ -1,0 +1,58 @@
+# make demo   the demo garden, with Go alone
+# make test   everything that is checked, installing what is missing
+
+export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
+CHROMIUM = /usr/bin/chromium
+
+.PHONY: demo test build tools css css-check lint unit e2e bench fuzz screenshots
+
+demo:
+	go run ./cmd/zephyrfield demo
+
+test: tools css-check lint unit e2e
+
+build:
+	go build -o bin/zephyrfield ./cmd/zephyrfield
+
+# Debian's Chromium and the npm packages of the lock file.
+tools: $(CHROMIUM) node_modules/.package-lock.json
+
+$(CHROMIUM):
+	apt-get update
+	apt-get install -y --no-install-recommends chromium
+
+node_modules/.package-lock.json: package-lock.json
+	npm ci --no-audit --no-fund
+	touch $@
+
+css: tools
+	npx tailwindcss -i internal/web/assets/app.css -o internal/web/static/app.css --minify
+
+# What ships must be what the sources make.
+css-check: tools
+	npx tailwindcss -i internal/web/assets/app.css -o tmp/app.css --minify
+	cmp tmp/app.css internal/web/static/app.css
+	cmp node_modules/htmx.org/dist/htmx.min.js internal/web/static/htmx.min.js
+	cmp node_modules/@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2 internal/web/static/fonts/bricolage-grotesque.woff2
+	cmp node_modules/@fontsource-variable/source-sans-3/files/source-sans-3-latin-wght-normal.woff2 internal/web/static/fonts/source-sans-3.woff2
+
+lint:
+	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -l $$(git ls-files '*.go'); echo "gofmt: the files above"; exit 1; }
+	go vet ./...
+	go tool -modfile=tools/go.mod staticcheck ./...
+
+unit:
+	go test -race ./...
+
+e2e: tools build
+	npx playwright test --config e2e/playwright.config.js
+
+bench:
+	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/wire ./internal/web
+	go run ./tools/startup.go
+
+fuzz:
+	go test -run '^$$' -fuzz FuzzRequest -fuzztime 60s ./internal/exchange/wire
+
+screenshots: tools build
+	node e2e/screenshots.js

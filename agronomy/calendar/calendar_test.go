@@ -1,0 +1,146 @@
+package calendar_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+func at(s string) quantity.Day {
+	d, err := quantity.ParseDay(s)
+	if err != nil {
+		panic(err)
+	}
+	return d
+}
+
+func climate(id, side string) soil.Climate {
+	c, ok := soil.FindClimate(id, side)
+	if !ok {
+		panic(id)
+	}
+	return c
+}
+
+func stuff(k material.Kind) material.Material {
+	m, _ := material.Find(k)
+	return m
+}
+
+func TestDayRules(t *testing.T) {
+	base := calendar.Season{Climate: climate("maritime", soil.North), Sowing: at("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	with := func(change func(*calendar.Season)) calendar.Season { s := base; change(&s); return s }
+	for _, c := range []struct {
+		name   string
+		season calendar.Season
+		family material.Family
+		day    string
+		want   calendar.Why
+	}{
+		{"ash while the crop stands", base, material.Ash, "2026-10-19", calendar.InGrowth},
+		{"ash once it is cleared", base, material.Ash, "2026-10-20", calendar.Free},
+		{"ash four weeks before sowing", base, material.Ash, "2027-03-06", calendar.Free},
+		{"ash a day later", base, material.Ash, "2027-03-07", calendar.NearSowing},
+		{"ash six weeks before tender seed", with(func(s *calendar.Season) { s.SowingGap = 42 }), material.Ash, "2027-02-21", calendar.NearSowing},
+		{"ash in growth", base, material.Ash, "2027-06-01", calendar.InGrowth},
+		{"ash as a side dressing", with(func(s *calendar.Season) { s.SideDress, s.Dug = true, false }), material.Ash, "2027-06-01", calendar.Free},
+		{"lime dug in needs the bed clear", base, material.Lime, "2027-06-01", calendar.Occupied},
+		{"lime near sowing is no matter", base, material.Lime, "2027-04-01", calendar.Free},
+		{"lime among dormant trees", with(func(s *calendar.Season) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-01-10", calendar.Free},
+		{"lime among trees in leaf", with(func(s *calendar.Season) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-07-10", calendar.Occupied},
+		{"sulfur on cold soil", base, material.Sulfur, "2027-03-01", calendar.ColdSoil},
+		{"sulfur with eight warm weeks ahead", base, material.Sulfur, "2027-06-01", calendar.Free},
+		{"sulfur too late in summer", base, material.Sulfur, "2027-09-01", calendar.ColdSoil},
+		{"anything on frozen ground", with(func(s *calendar.Season) { s.Climate = climate("prairie", soil.North) }), material.Lime, "2027-01-15", calendar.FrozenGround},
+		{"lime 20 days after urea", with(func(s *calendar.Season) {
+			s.History = []calendar.Put{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
+		}), material.Lime, "2026-11-21", calendar.NearNitrogen},
+		{"lime 21 days after urea", with(func(s *calendar.Season) {
+			s.History = []calendar.Put{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
+		}), material.Lime, "2026-11-22", calendar.Free},
+		{"ash after fresh manure", with(func(s *calendar.Season) {
+			s.History = []calendar.Put{{Date: at("2026-11-14"), Material: stuff(material.Manure)}}
+		}), material.Ash, "2026-11-24", calendar.NearNitrogen},
+		{"sulfur in a season with lime", with(func(s *calendar.Season) {
+			s.History = []calendar.Put{{Date: at("2027-02-01"), Material: stuff(material.CalciticLime)}}
+		}), material.Sulfur, "2027-06-01", calendar.LimeSulfur},
+	} {
+		assert.Equal(t, c.want, c.season.Blocked(c.family, at(c.day)), c.name)
+	}
+}
+
+func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {
+	s := calendar.Season{Climate: climate("maritime", soil.South), Dug: true}
+	assert.Equal(t, calendar.ColdSoil, s.Blocked(material.Sulfur, at("2026-06-01")))
+	assert.Equal(t, calendar.Free, s.Blocked(material.Sulfur, at("2026-12-01")))
+	assert.True(t, s.Autumn(at("2026-04-20")))
+	assert.False(t, s.Autumn(at("2026-10-20")))
+}
+
+func TestAYearIsAny365Days(t *testing.T) {
+	ps := []calendar.Put{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 300}, {Date: at("2026-03-01"), Material: stuff(material.CalciticLime), Rate: 100}}
+	assert.InDelta(t, 300, float64(calendar.InYear(ps, material.Ash, at("2027-01-09"))), 0)
+	assert.InDelta(t, 0, float64(calendar.InYear(ps, material.Ash, at("2027-01-10"))), 0)
+}
+
+func TestRetest(t *testing.T) {
+	c := climate("maritime", soil.North)
+	for _, x := range []struct {
+		kind              material.Kind
+		last, first, want string
+	}{
+		{material.HardwoodAsh, "2026-12-12", "2026-09-20", "2027-03-06"},  // the season is more than 26 weeks off
+		{material.HardwoodAsh, "2027-05-01", "2026-09-20", "2027-09-20"},  // on to the season
+		{material.CalciticLime, "2026-11-24", "2026-11-12", "2027-11-12"}, // 25 May and on to November
+		{material.CalciticLime, "2026-11-24", "", "2027-05-25"},
+		{material.DolomiticLime, "2026-11-24", "", "2027-11-23"},
+	} {
+		var first quantity.Day
+		if x.first != "" {
+			first = at(x.first)
+		}
+		assert.Equal(t, x.want, calendar.Retest(stuff(x.kind), &c, at(x.last), first).String(), "%s after %s", x.kind, x.last)
+	}
+	// Twelve warm weeks from 1 June end in late August; from 1 September they
+	// end in the next summer.
+	assert.Equal(t, "2027-08-24", calendar.Retest(stuff(material.SulfurPowder), &c, at("2027-06-01"), 0).String())
+	assert.Equal(t, 2028, calendar.Retest(stuff(material.SulfurPowder), &c, at("2027-09-01"), 0).Year())
+}
+
+func TestABedLeftAloneIsLookedAt(t *testing.T) {
+	assert.Equal(t, "2028-11-12", calendar.Look(soil.Loam, at("2026-11-12")).String())
+	assert.Equal(t, "2029-11-12", calendar.Look(soil.Clay, at("2026-11-12")).String())
+}
+
+func TestWindowsHoldJustTheFreeDays(t *testing.T) {
+	s := calendar.Season{Climate: climate("continental", soil.North), Sowing: at("2027-05-01"), Cleared: at("2026-10-01"), SowingGap: 28, Dug: true}
+	from, to := at("2026-09-01"), at("2027-12-31")
+	for _, f := range []material.Family{material.Lime, material.Ash, material.Sulfur} {
+		in := map[quantity.Day]bool{}
+		for _, w := range s.Windows(f, from, to) {
+			require.LessOrEqual(t, w.From, w.To)
+			for d := w.From; d <= w.To; d++ {
+				in[d] = true
+			}
+		}
+		for d := from; d <= to; d++ {
+			require.Equal(t, s.Blocked(f, d) == calendar.Free, in[d], "%s on %s", f, d)
+		}
+	}
+}
+
+func ExampleSeason_Next() {
+	c, _ := soil.FindClimate("maritime", soil.North)
+	ash, _ := material.Find(material.HardwoodAsh)
+	s := calendar.Season{Climate: c, Sowing: quantity.Date(2027, 4, 3), SowingGap: 28, Dug: true}
+	day, _ := s.Next(ash, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1), quantity.Date(2027, 9, 30))
+	fmt.Println(day)
+	// Output: 2026-10-17
+}

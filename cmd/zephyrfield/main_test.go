@@ -1,0 +1,83 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// run gives the command line its words and its standard input.
+func run(in string, args ...string) (string, error) {
+	c := root()
+	var out bytes.Buffer
+	c.SetArgs(args)
+	c.SetIn(strings.NewReader(in))
+	c.SetOut(&out)
+	c.SetErr(&out)
+	err := c.ExecuteContext(context.Background())
+	return out.String(), err
+}
+
+func TestDoseAnswersAndRefuses(t *testing.T) {
+	out, err := run(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5},"target_ph":6.5}`, "dose")
+	require.NoError(t, err)
+	assert.Contains(t, out, `"caco3_g_m2": 321.5`)
+	for request, field := range map[string]string{
+		`{"date":"2026-10-01","bed":{"area_m2":0,"texture":"loam"},"reading":{"ph":5.5},"target_ph":6.5}`:   "bed.area_m2",
+		`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":11},"target_ph":6.5}`:   "reading.ph",
+		`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"fudge"},"reading":{"ph":5.5},"target_ph":6.5}`: "bed.texture",
+		`{"date":"2026-10-01","moon":"full"}`: "moon",
+	} {
+		out, err := run(request, "dose")
+		require.ErrorIs(t, err, errAnswered, "exit code 2")
+		assert.Contains(t, out, `"field":"`+field+`"`)
+		assert.Equal(t, 1, strings.Count(out, "\n"), "one error")
+	}
+	out, err = run("{}\n{}\n", "dose", "--lines")
+	require.ErrorIs(t, err, errAnswered)
+	assert.Equal(t, 2, strings.Count(out, "\n"))
+}
+
+func TestOnlyLoopbackWithoutAPassphrase(t *testing.T) {
+	data := filepath.Join(t.TempDir(), "garden.db")
+	_, err := run("", "serve", "--data", data, "--listen", "0.0.0.0:0")
+	require.ErrorContains(t, err, "set a passphrase first")
+	_, err = run("", "demo", "--listen", "192.0.2.7:80")
+	require.ErrorContains(t, err, "this machine only")
+	_, err = run("short\n", "passphrase", "--data", data)
+	require.ErrorContains(t, err, "at least 10 letters")
+	out, err := run("lime in the autumn\n", "passphrase", "--data", data)
+	require.NoError(t, err)
+	assert.Contains(t, out, "is set")
+	_, err = run("", "serve", "--data", data, "--listen", "0.0.0.0:0", "--tls-cert", "x")
+	require.ErrorContains(t, err, "go together")
+}
+
+func TestBadDaysOfTheDemo(t *testing.T) {
+	_, err := run("", "demo", "--today", "2026-02-30")
+	require.ErrorContains(t, err, "not a day")
+}
+
+func TestExportAndImportFiles(t *testing.T) {
+	dir := t.TempDir()
+	first, second := filepath.Join(dir, "a.db"), filepath.Join(dir, "b.db")
+	_, err := run("", "export", "--data", first)
+	require.Error(t, err, "there is no such garden, and none is made")
+	_, err = run("ash on her gloves\n", "passphrase", "--data", first)
+	require.NoError(t, err)
+	out, err := run("", "export", "--data", first)
+	require.NoError(t, err)
+	assert.NotContains(t, out, "argon2id", "the passphrase stays at home")
+	_, err = run(out, "import", "--data", second)
+	require.NoError(t, err)
+	again, err := run("", "export", "--data", second)
+	require.NoError(t, err)
+	assert.Equal(t, out, again)
+	_, err = run("{", "import", "--data", second)
+	require.ErrorContains(t, err, "not an archive")
+}

@@ -1,0 +1,197 @@
+// The thin slice as a gardener walks it: from a bed on the plan to a dose, to
+// the year, to the spade, to the record. The steps build on one another.
+import { execFileSync } from "node:child_process";
+import { test, expect, faults } from "./help.js";
+
+const dose = (request) => JSON.parse(execFileSync("bin/zephyrfield", ["dose"], { input: request }).toString());
+
+test.describe.configure({ mode: "serial" });
+
+test("the demo opens on its finding and says that it is one", async ({ page }) => {
+  await page.goto("/");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("3 beds sour, 2 too sweet, 2 untested");
+  await expect(page.locator("#demo-day")).toHaveText("Tue 24 Nov 2026");
+  await expect(page.locator(".plan a")).toHaveCount(13);
+  await expect(page.getByRole("group", { name: /The year/ })).toContainText("lime, Kale and roots");
+  expect(await faults(page)).toEqual([]);
+});
+
+test("a bed chosen with the keyboard opens its slip, and back goes back", async ({ page }) => {
+  await page.goto("/?bed=8");
+  await page.locator("#bed-2").focus();
+  await page.keyboard.press("Enter");
+  await expect(page.locator("#slip-name")).toHaveText("Long bed 2");
+  await expect(page.locator(".verdict")).toContainText("sour by 0.5");
+  await expect(page.locator("#bed-2")).toBeFocused();
+  await expect(page).toHaveURL(/bed=2/);
+  await page.goBack();
+  await expect(page.locator("#slip-name")).toHaveText("Kale and roots");
+});
+
+test("the target changed three times gives the amounts of the command line", async ({ page, request }) => {
+  await page.goto("/beds/2/dose");
+  expect(await faults(page)).toEqual([]);
+  const before = await page.locator(".mid h2").textContent();
+  let last = before;
+  for (const target of ["6.2", "6.35", "6.6"]) {
+    await page.locator("#target").fill(target);
+    await expect(page.locator(".mid h2")).not.toHaveText(last);
+    last = await page.locator(".mid h2").textContent();
+    await expect(page).toHaveURL(new RegExp(`target=${target.replace(".", "\\.")}`));
+    const href = await page.locator("#json-link a").getAttribute("href");
+    const answer = dose(await (await request.get(href)).body());
+    const shown = await page.locator(".opt .amt[data-grams]").evaluateAll((els) => els.map((e) => e.dataset.grams));
+    expect(shown).toEqual(answer.options.map((o) => `${o.materials[0].total_g} g`));
+    const kilos = await page.locator(".opt .amt[data-grams]").first().textContent();
+    expect(Math.abs(parseFloat(kilos) * 1000 - answer.options[0].materials[0].total_g)).toBeLessThanOrEqual(50);
+    await expect(page.locator("#target")).toBeFocused();
+  }
+});
+
+test("depth, school and material answer as they are changed", async ({ page }) => {
+  await page.goto("/beds/2/dose");
+  const need = page.locator(".mid h2");
+  await expect(need).toContainText("257 g/m²");
+  await page.getByText("20 cm", { exact: true }).click();
+  await expect(need).toContainText("343 g/m²");
+  await page.getByText("Organic matter", { exact: true }).click();
+  await expect(page.locator("#working")).toContainText("0.555 × 3.1 %");
+  await page.getByText("Texture", { exact: true }).click();
+  await page.locator("label.opt", { hasText: "Oven ash" }).click();
+  await expect(page.locator(".goes h3")).toHaveText("Oven ash, autumn batch: when");
+  await expect(page.locator("#working")).toContainText("Potassium in the soil");
+  await page.getByText("Dusting", { exact: true }).click();
+  await expect(page.locator("label.opt", { hasText: "Oven ash" }).locator(".amt").first()).toHaveText("720 g");
+});
+
+test("a bad target is answered at its field with the form still filled", async ({ page }) => {
+  page.expectRefusal();
+  await page.goto("/beds/2/dose");
+  await page.getByText("20 cm", { exact: true }).click();
+  await page.locator("#target").fill("65");
+  await expect(page.locator("#target-fault")).toHaveText("A pH from 3 to 10 is needed.");
+  await expect(page.locator("#target")).toHaveValue("65");
+  await expect(page.locator("#depth-20")).toBeChecked();
+  await expect(page.locator("#put")).toHaveCount(0);
+  await page.locator("#target").fill("6.5");
+  await expect(page.locator("#target-fault")).toHaveText("");
+  await expect(page.locator("#put")).toBeVisible();
+});
+
+test("the goes are put in the year, one is ticked, and the chart shows it", async ({ page }) => {
+  await page.goto("/beds/2/dose?target=6.4");
+  await page.locator("label.opt", { hasText: "Ground limestone" }).click();
+  await page.locator("#put").click();
+  await expect(page.locator("#flash")).toContainText("Put 1 go and a retest in the year for Long bed 2.");
+  await expect(page.locator(".next h3")).toHaveText("In the year");
+  await page.locator("nav").getByRole("link", { name: "Day sheet" }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Ash and lime day: 3 beds/);
+  expect(await faults(page)).toEqual([]);
+  const job = page.locator(".job", { hasText: "Long bed 2" });
+  await job.getByText("Other amount").click();
+  await job.getByLabel("What really went on, kg").fill("2.1");
+  await job.getByRole("button", { name: "Put on", exact: true }).click();
+  await expect(page.locator("#flash")).toContainText("Put 2.1 kg of ground limestone on Long bed 2.");
+  await expect(page.locator(".job.done")).toContainText("Long bed 2");
+  await page.goto("/beds/2");
+  await expect(page.locator(".chart .arrow title", { hasText: "24 Nov 2026: 2.1 kg of ground limestone" })).toHaveCount(1);
+  await expect(page.locator("#put-on tbody tr").first()).toContainText("2.1 kg");
+});
+
+test("a tick is undone from its message and done again as planned", async ({ page }) => {
+  await page.goto("/sheet");
+  const job = page.locator(".job", { hasText: "Long bed 3" });
+  await expect(job.locator(".dots circle")).toHaveCount(19);
+  await job.getByRole("button", { name: "Put on 19 scoops" }).click();
+  await expect(page.locator(".job.done", { hasText: "Long bed 3" })).toBeVisible();
+  await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator("#flash")).toContainText("Taken back: Put 1.9 kg");
+  await page.locator(".job", { hasText: "Long bed 3" }).getByRole("button", { name: "Put on 19 scoops" }).click();
+  await expect(page.locator(".job.done", { hasText: "Long bed 3" })).toBeVisible();
+});
+
+test("a reading is refused at its field, then saved, and the bed is judged anew", async ({ page }) => {
+  page.expectRefusal();
+  await page.goto("/?bed=9");
+  await page.getByRole("link", { name: "Add a reading" }).click();
+  await expect(page.locator("#bed")).toHaveValue("9");
+  await page.locator("#ph").fill("57");
+  await page.locator("#k").fill("92");
+  await page.getByRole("button", { name: "Save the reading" }).click();
+  await expect(page.locator("#ph-fault")).toHaveText("A pH from 3 to 10 is needed.");
+  await expect(page.locator("#ph")).toBeFocused();
+  await expect(page.locator("#k")).toHaveValue("92");
+  expect(await faults(page)).toEqual([]);
+  await page.locator("#ph").fill("5.7");
+  await page.getByRole("button", { name: "Save the reading" }).click();
+  await expect(page.locator("#flash")).toContainText("Added a reading of New ground: pH 5.7 by lab.");
+  await expect(page.locator(".verdict")).toContainText("sour by 0.3");
+});
+
+test("a bed is added, seen on the plan before it is saved", async ({ page }) => {
+  page.expectRefusal();
+  await page.goto("/beds/new");
+  await page.locator("#name").fill("Long bed 2");
+  await page.locator("#w").fill("3.5");
+  await page.locator("#w").blur();
+  await page.getByRole("button", { name: "Add the bed" }).click();
+  await expect(page.locator("#name-fault")).toHaveText("There is a bed of that name already; choose another.");
+  await expect(page.locator("#w")).toHaveValue("3.5");
+  await page.locator("#name").fill("Herb end");
+  await page.locator("#crop").selectOption("basil");
+  await page.getByRole("button", { name: "Add the bed" }).click();
+  await expect(page.locator("#slip-name")).toHaveText("Herb end");
+  await expect(page.locator(".slip")).toContainText("4.2 m²");
+  await expect(page.locator(".plan a")).toHaveCount(14);
+});
+
+test("the archive goes out and the demo's day moves on", async ({ page }) => {
+  await page.goto("/keep");
+  const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Take out the archive" }).click()]);
+  expect(file.suggestedFilename()).toBe("zephyrfield-2026-11-24.json");
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Next week" }).click();
+  await expect(page.locator("#demo-day")).toHaveText("Tue 1 Dec 2026");
+});
+
+test("keys open pages and can be turned off", async ({ page }) => {
+  await page.goto("/");
+  await page.keyboard.press("g");
+  await page.keyboard.press("s");
+  await expect(page).toHaveURL(/\/sheet$/);
+  await page.keyboard.press("?");
+  await expect(page.locator("#keys")).toBeVisible();
+  await page.getByLabel("Use these keys").uncheck();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("g");
+  await page.keyboard.press("b");
+  await expect(page).toHaveURL(/\/sheet$/);
+});
+
+test("on a phone the day's work fits the hand", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto("/sheet");
+  const wide = await page.evaluate(() => document.documentElement.scrollWidth);
+  expect(wide).toBeLessThanOrEqual(390);
+  for (const b of await page.locator(".job .buttons button:visible, .job .buttons summary:visible").all()) {
+    expect((await b.boundingBox()).height).toBeGreaterThanOrEqual(48);
+  }
+  expect(await faults(page)).toEqual([]);
+  for (const path of ["/", "/beds/2/dose", "/bench", "/keep"]) {
+    await page.goto(path);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(390);
+  }
+});
+
+test("every page works as a plain request without scripts", async ({ browser }) => {
+  const context = await browser.newContext({ javaScriptEnabled: false });
+  const page = await context.newPage();
+  await page.goto("/");
+  await page.locator("#bed-7").click();
+  await expect(page.locator("#slip-name")).toHaveText("Cutting strip");
+  await page.goto("/beds/3/dose");
+  await page.locator("#target").fill("6.3");
+  await page.getByRole("button", { name: "Work it out" }).click();
+  await expect(page).toHaveURL(/target=6.3/);
+  await context.close();
+});
