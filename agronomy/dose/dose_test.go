@@ -307,6 +307,7 @@ func random(rng *rand.Rand) dose.Request {
 const cases = 10000
 
 func TestPropertiesOfEveryDose(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(8, 17))
 	raised, lowered := 0, 0
 	for n := range cases {
@@ -368,6 +369,7 @@ func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n i
 }
 
 func TestNeedNeverFallsAsTheTargetRises(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(3, 4))
 	for n := range cases {
 		r := random(rng)
@@ -387,6 +389,7 @@ func TestNeedNeverFallsAsTheTargetRises(t *testing.T) {
 }
 
 func TestTwiceTheAreaTwiceTheTotal(t *testing.T) {
+	t.Parallel()
 	rng := rand.New(rand.NewPCG(5, 6))
 	for n := range cases {
 		r := random(rng)

@@ -123,7 +123,7 @@ func (s *server) anyDose(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, doseHref(id))
 		return
 	}
-	v, err := s.keep.View(c, s.Clock.Today())
+	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -165,7 +165,7 @@ var faultFields = map[string]string{"target_ph": "target", "depth_cm": "depth", 
 
 func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bool, err error) {
 	ch := choice(f)
-	w, err = s.keep.Dose(c, bed, ch, s.Clock.Today())
+	w, err = s.keep.Dose(c.Request.Context(), bed, ch, s.Clock.Today())
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		for k, v := range faults {
@@ -195,7 +195,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 		s.failWith(c, err)
 		return
 	}
-	all, err := s.keep.View(c, s.Clock.Today())
+	all, err := s.keep.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -526,7 +526,7 @@ func (s *server) putInYear(c *gin.Context) {
 		s.showDose(c, http.StatusUnprocessableEntity, id, f)
 		return
 	}
-	r, err := s.keep.PutInYear(c, s.act(c), id, ch, batch, encodePlan)
+	r, err := s.keep.PutInYear(c.Request.Context(), s.act(c), id, ch, batch, encodePlan)
 	if f.add(err) {
 		s.showDose(c, http.StatusUnprocessableEntity, id, f)
 		return

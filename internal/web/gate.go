@@ -121,7 +121,7 @@ func (s *server) signedIn(c *gin.Context) {
 	}
 	token, err := c.Cookie(cookieName)
 	if err == nil && token != "" {
-		ok, err := s.Gate.HasSession(c, hashToken(token), time.Now())
+		ok, err := s.Gate.HasSession(c.Request.Context(), hashToken(token), time.Now())
 		if err != nil {
 			s.failWith(c, err)
 			return
@@ -159,7 +159,7 @@ func (s *server) signIn(c *gin.Context) {
 		s.showSignIn(c, http.StatusTooManyRequests, "Too many wrong tries. Wait a quarter of an hour.")
 		return
 	}
-	hash, err := s.Gate.PassphraseHash(c)
+	hash, err := s.Gate.PassphraseHash(c.Request.Context())
 	if err != nil || hash == "" {
 		s.showSignIn(c, http.StatusForbidden, "No passphrase is set. Set one with: zephyrfield passphrase --data FILE")
 		return
@@ -175,7 +175,7 @@ func (s *server) signIn(c *gin.Context) {
 	}
 	s.tries.forget(who)
 	token, now := newKey()+newKey(), time.Now()
-	if err := s.Gate.AddSession(c, hashToken(token), now, now.AddDate(0, 0, sessionDays)); err != nil {
+	if err := s.Gate.AddSession(c.Request.Context(), hashToken(token), now, now.AddDate(0, 0, sessionDays)); err != nil {
 		s.failWith(c, err)
 		return
 	}
@@ -190,7 +190,7 @@ func (s *server) cookie(c *gin.Context, value string, seconds int) {
 
 func (s *server) signOut(c *gin.Context) {
 	if token, err := c.Cookie(cookieName); err == nil {
-		if err := s.Gate.EndSession(c, hashToken(token)); err != nil {
+		if err := s.Gate.EndSession(c.Request.Context(), hashToken(token)); err != nil {
 			s.failWith(c, err)
 			return
 		}

@@ -69,7 +69,7 @@ type nextLine struct {
 
 func (s *server) ground(c *gin.Context) {
 	today := s.Clock.Today()
-	v, err := s.keep.View(c, today)
+	v, err := s.keep.View(c.Request.Context(), today)
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -114,7 +114,7 @@ const ribbonMonths = 15
 
 func (s *server) ribbon(c *gin.Context, p *Page, names map[int64]string) error {
 	from := quantity.Date(p.Today.Year(), p.Today.Month()-2, 1)
-	y, err := s.keep.Year(c, p.Today, from, from.AddMonths(ribbonMonths)-1)
+	y, err := s.keep.Year(c.Request.Context(), p.Today, from, from.AddMonths(ribbonMonths)-1)
 	if err != nil {
 		return err
 	}
@@ -173,7 +173,7 @@ func choose(v garden.View, asked string, due map[int64]bool) int64 {
 }
 
 func (s *server) slip(c *gin.Context, bed int64, today quantity.Day) (*slip, error) {
-	w, err := s.keep.Dose(c, bed, garden.Choice{}, today)
+	w, err := s.keep.Dose(c.Request.Context(), bed, garden.Choice{}, today)
 	if errors.Is(err, garden.ErrNoReading) {
 		err = nil
 	}

@@ -106,7 +106,7 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 	p := Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
 		Sky:  words.Temperature(climate.At(today)) + " soil",
 		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), Path: ownPath(c)}
-	due, err := s.keep.DueCount(c, today)
+	due, err := s.keep.DueCount(c.Request.Context(), today)
 	if err != nil {
 		s.Log.Error("counting what is due", "error", err)
 	}
@@ -136,7 +136,7 @@ func (s *server) flash(c *gin.Context, back string) *Flash {
 	if err != nil {
 		return nil
 	}
-	e, err := s.keep.Entry(c, id)
+	e, err := s.keep.Entry(c.Request.Context(), id)
 	if err != nil {
 		return nil
 	}
@@ -166,7 +166,7 @@ type failView struct {
 
 func (s *server) fail(c *gin.Context, status int, says string) {
 	g := garden.Garden{}
-	_ = s.Store.Read(c, func(r garden.Reader) (err error) { g, err = r.Garden(); return err })
+	_ = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { g, err = r.Garden(); return err })
 	s.render(c, status, "fail", failView{s.page(c, g, "", says), says})
 	c.Abort()
 }
@@ -210,7 +210,7 @@ func (s *server) undo(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	r, err := s.keep.Undo(c, s.act(c), id)
+	r, err := s.keep.Undo(c.Request.Context(), s.act(c), id)
 	if errors.Is(err, garden.ErrStale) {
 		s.fail(c, http.StatusConflict, "That cannot be taken back: something it touched has been changed since.")
 		return

@@ -43,7 +43,7 @@ func (s *server) bed(c *gin.Context) {
 		return
 	}
 	today := s.Clock.Today()
-	w, err := s.keep.Dose(c, id, garden.Choice{}, today)
+	w, err := s.keep.Dose(c.Request.Context(), id, garden.Choice{}, today)
 	if err != nil && !errors.Is(err, garden.ErrNoReading) {
 		s.failWith(c, err)
 		return
@@ -109,7 +109,7 @@ const benchLast = 12
 
 func (s *server) showBench(c *gin.Context, status int, f Form) {
 	today := s.Clock.Today()
-	v, err := s.keep.View(c, today)
+	v, err := s.keep.View(c.Request.Context(), today)
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -148,7 +148,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		view.Fizzes = append(view.Fizzes, Option{string(x), words.Capital(words.Name(x))})
 	}
 	var last []garden.Reading
-	err = s.Store.Read(c, func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(today.String(), benchLast); return err })
+	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(today.String(), benchLast); return err })
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -182,7 +182,7 @@ func (s *server) addReading(c *gin.Context) {
 		s.showBench(c, http.StatusUnprocessableEntity, f)
 		return
 	}
-	got, err := s.keep.AddReading(c, s.act(c), r)
+	got, err := s.keep.AddReading(c.Request.Context(), s.act(c), r)
 	if f.add(err) {
 		readingFaults(f)
 		s.showBench(c, http.StatusUnprocessableEntity, f)
@@ -226,7 +226,7 @@ type newBedView struct {
 func (s *server) newBed(c *gin.Context) { s.showNewBed(c, http.StatusOK, asked(c, bedFields...)) }
 
 func (s *server) showNewBed(c *gin.Context, status int, f Form) {
-	v, err := s.keep.View(c, s.Clock.Today())
+	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -303,7 +303,7 @@ func (s *server) addBed(c *gin.Context) {
 }
 
 func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
-	b, r, err := s.keep.AddBed(c, s.act(c), b, crp, sown)
+	b, r, err := s.keep.AddBed(c.Request.Context(), s.act(c), b, crp, sown)
 	return b.ID, r, err
 }
 
@@ -330,12 +330,12 @@ func (s *server) keeping(c *gin.Context) {
 }
 
 func (s *server) showKeeping(c *gin.Context, status int, f Form) {
-	v, err := s.keep.View(c, s.Clock.Today())
+	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
-	lines, err := s.keep.Journal(c, journalLines)
+	lines, err := s.keep.Journal(c.Request.Context(), journalLines)
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -362,7 +362,7 @@ func (s *server) showKeeping(c *gin.Context, status int, f Form) {
 
 func (s *server) exportArchive(c *gin.Context) {
 	var b bytes.Buffer
-	err := s.Store.Read(c, func(r garden.Reader) error {
+	err := s.Store.Read(c.Request.Context(), func(r garden.Reader) error {
 		a, err := r.Archive()
 		if err != nil {
 			return err
@@ -378,7 +378,7 @@ func (s *server) exportArchive(c *gin.Context) {
 }
 
 func (s *server) exportTasks(c *gin.Context) {
-	v, err := s.keep.View(c, s.Clock.Today())
+	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -410,7 +410,7 @@ func (s *server) importArchive(c *gin.Context) {
 		if err != nil {
 			return err
 		}
-		return s.Store.Restore(c, a)
+		return s.Store.Restore(c.Request.Context(), a)
 	}()
 	if errors.Is(err, garden.ErrNotEmpty) {
 		err = garden.Faults{"archive": err.Error()}

@@ -46,7 +46,9 @@ type Config struct {
 	Log         *slog.Logger
 }
 
-// server holds what the handlers share.
+// server holds what the handlers share. Handlers hand on the request's own
+// context, never gin's: gin uses its contexts again, and the database watches
+// the one it was given until its transaction has ended.
 type server struct {
 	Config
 	keep  garden.Keeper

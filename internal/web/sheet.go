@@ -52,7 +52,7 @@ func (s *server) sheet(c *gin.Context) { s.showSheet(c, http.StatusOK, 0, Form{}
 
 // showSheet lays the day out; typed goes back to the task it was typed at.
 func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
-	sh, err := s.keep.Sheet(c, s.Clock.Today())
+	sh, err := s.keep.Sheet(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -209,7 +209,7 @@ func (s *server) putOn(c *gin.Context) {
 		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
 		return
 	}
-	r, err := s.keep.PutOn(c, s.act(c), id, version, total)
+	r, err := s.keep.PutOn(c.Request.Context(), s.act(c), id, version, total)
 	if f.add(err) {
 		f.Faults["amount"] = words.Capital(f.Faults["amount"]) + "."
 		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
@@ -228,7 +228,7 @@ func (s *server) skip(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	r, err := s.keep.Skip(c, s.act(c), id, version, c.PostForm("why"))
+	r, err := s.keep.Skip(c.Request.Context(), s.act(c), id, version, c.PostForm("why"))
 	if err != nil {
 		s.failWith(c, err)
 		return
