@@ -43,7 +43,11 @@ func Value(v working.Value) string {
 	case working.Rate:
 		return Rate(quantity.Rate(v.N))
 	case working.Mass:
-		return Mass(quantity.Mass(v.N))
+		// The working is exact; the rest of the page is what one can weigh.
+		if v.N >= 1000 {
+			return num(v.N/1000, 2) + " kg"
+		}
+		return num(v.N, 0) + " g"
 	case working.Area:
 		return Area(quantity.Area(v.N))
 	case working.Depth:
@@ -185,7 +189,7 @@ var steps = map[string]sentence{
 			ph(v, "from"), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"potash": func(v working.Values, r working.Value) (string, string) {
-		return "potash it brings (K₂O)", sprintf("%s × %s = %s", Mass(quantity.Mass(v.N("total"))), pc(v, "share"), rate(v, "rate"))
+		return "potash it brings (K₂O)", sprintf("%s × %s; %s g/m²", MassExact(quantity.Mass(v.N("total"))), pc(v, "share"), num(v.N("rate"), 1))
 	},
 	"potassium": func(v working.Values, r working.Value) (string, string) {
 		how := sprintf("%s × 830 / %s × %s = +%s; too much from %s", num(v.N("k2o"), 1), num(v.N("soil"), 1),

@@ -39,9 +39,11 @@ type doseView struct {
 	Readings []Option
 	Doubt    string
 	Band     string
-	Rule     *draw.Rule
-	Depths   []Option
-	Schools  []segment
+	// Basis says on paper what the form shows on the screen.
+	Basis   string
+	Rule    *draw.Rule
+	Depths  []Option
+	Schools []segment
 	// Answer is nil when the form has a fault.
 	Answer *answerView
 	// NoReading is set when there is nothing to rest a dose on.
@@ -283,6 +285,8 @@ func (v *doseView) form(w garden.Worked) {
 			"pH "+words.PH(w.Used.Soil().Water())+", to be brought to "+words.PH(target))
 		v.Rule = &r
 	}
+	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) + " (" + v.Doubt + "). To be brought to " +
+		words.PH2(w.Answer.Target) + " over " + words.Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
 	v.segments(w)
 }
 
