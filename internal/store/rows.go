@@ -178,20 +178,27 @@ func (t *tx) current(tb *table, id int64) (garden.Record, error) {
 	return rec, err
 }
 
+// standing reads the record that rec is to change, and tells ErrStale when it
+// is no longer the one that rec was made from.
+func (t *tx) standing(rec garden.Record) (*table, garden.Record, error) {
+	tb, err := t.tables.of(rec)
+	if err != nil {
+		return nil, nil, err
+	}
+	before, err := t.current(tb, rec.Head().ID)
+	if err == nil && before.Head().Version != rec.Head().Version {
+		err = garden.ErrStale
+	}
+	return tb, before, err
+}
+
 // Update implements garden.Tx.
 func (t *tx) Update(rec garden.Record) error {
-	tb, err := t.tables.of(rec)
+	tb, before, err := t.standing(rec)
 	if err != nil {
 		return err
 	}
 	head := rec.Head()
-	before, err := t.current(tb, head.ID)
-	if err != nil {
-		return err
-	}
-	if before.Head().Version != head.Version {
-		return garden.ErrStale
-	}
 	head.Version++
 	args := append(t.tables.values(tb, rec), head.ID, head.Version-1)
 	if err := t.exec(tb.update, args...); err != nil {
@@ -202,18 +209,11 @@ func (t *tx) Update(rec garden.Record) error {
 
 // Delete implements garden.Tx.
 func (t *tx) Delete(rec garden.Record) error {
-	tb, err := t.tables.of(rec)
+	tb, before, err := t.standing(rec)
 	if err != nil {
 		return err
 	}
 	head := rec.Head()
-	before, err := t.current(tb, head.ID)
-	if err != nil {
-		return err
-	}
-	if before.Head().Version != head.Version {
-		return garden.ErrStale
-	}
 	if err := t.exec("DELETE FROM "+tb.name+" WHERE id=? AND version=?", head.ID, head.Version); err != nil {
 		return err
 	}
