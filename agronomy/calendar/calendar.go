@@ -46,6 +46,8 @@ const (
 	LimeSulfur   Why = "lime-sulfur-season"
 	TooSoon      Why = "too-soon-after-last"
 	YearFull     Why = "year-cap"
+	NotSpring    Why = "spring-to-midsummer"
+	NearLime     Why = "lime-21-days"
 	PastHorizon  Why = "past-52-weeks"
 )
 
@@ -68,7 +70,9 @@ type dayRule struct {
 }
 
 var (
-	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur}
+	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed, material.Potash}
+	feeds    = []material.Family{material.Ammonium, material.UreaFeed}
+	springs  = []material.Family{material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed}
 	limes    = []material.Family{material.Lime, material.HydratedLime}
 	raisers  = []material.Family{material.Lime, material.HydratedLime, material.Ash}
 	onlyAsh  = []material.Family{material.Ash}
@@ -92,6 +96,10 @@ var dayRules = []dayRule{
 	}},
 	{NearNitrogen, raisers, func(s *Season, d quantity.Day) bool {
 		return s.any(d, nitrogenDays, func(m material.Material) bool { return m.GivesAmmonia() })
+	}},
+	{NotSpring, springs, func(s *Season, d quantity.Day) bool { return !s.Spring(d) }},
+	{NearLime, feeds, func(s *Season, d quantity.Day) bool {
+		return s.any(d, nitrogenDays, func(m material.Material) bool { return m.Raises() })
 	}},
 	{LimeSulfur, raisers, func(s *Season, d quantity.Day) bool {
 		return s.any(d, seasonDays, func(m material.Material) bool { return m.Family == material.Sulfur })
@@ -295,6 +303,28 @@ func (s *Season) Windows(f material.Family, from, to quantity.Day) []Window {
 	}
 	return out
 }
+
+// Spring is from where the soil rises past 8 °C to the end of the warmest
+// month. Where it is never colder, spring begins with the coldest month's end.
+func (s *Season) Spring(d quantity.Day) bool {
+	warmest, coldest := 0, 0
+	for m, t := range s.Climate.Normal {
+		if t > s.Climate.Normal[warmest] {
+			warmest = m
+		}
+		if t < s.Climate.Normal[coldest] {
+			coldest = m
+		}
+	}
+	t := d.Time()
+	month := int(t.Month()) - 1
+	span := (warmest - coldest + 12) % 12
+	at := (month - coldest + 12) % 12
+	return at > 0 && at <= span && s.Climate.At(d) >= springSoil
+}
+
+// springSoil is where spring begins.
+const springSoil quantity.Temperature = 8
 
 // Autumn is the soil falling from 15 to 8 °C.
 func (s *Season) Autumn(d quantity.Day) bool {

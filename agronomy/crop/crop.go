@@ -60,7 +60,7 @@ func row(id, name string, low, high quantity.PH, removal quantity.Rate, flags ..
 	}
 	c.Aim = quantity.PH(quantity.Round(float64(c.Band.Middle()), 2))
 	if c.Is(Clubroot) {
-		c.Aim = 7.2
+		c.Aim = clubrootAim
 	}
 	return c
 }
@@ -177,3 +177,43 @@ func (s ActSchool) Acts(b Band, aim, ph quantity.PH, muck bool) bool {
 		return ph < b.Low
 	}
 }
+
+// Together is several crops that stand in one bed: the overlap of their bands,
+// the mean of what they carry off, and every flag that forbids. ok is false
+// when two bands do not meet; a and b then name the pair.
+func Together(cs []Crop) (c Crop, a, b Crop, ok bool) {
+	if len(cs) == 1 {
+		return cs[0], a, b, true
+	}
+	low, high := cs[0], cs[0]
+	c = Crop{ID: cs[0].ID, Flags: AshWelcome | NotFood}
+	var removal quantity.Rate
+	for _, x := range cs {
+		if x.Band.Low > low.Band.Low {
+			low = x
+		}
+		if x.Band.High < high.Band.High {
+			high = x
+		}
+		removal += x.Removal
+		// Welcome and not-food hold only if they hold for all; the rest for any.
+		c.Flags = c.Flags&x.Flags&(AshWelcome|NotFood) | (c.Flags|x.Flags)&^(AshWelcome|NotFood)
+	}
+	c.Removal = removal / quantity.Rate(len(cs))
+	c.Band = Band{low.Band.Low, high.Band.High}
+	c.Name = cs[0].Name
+	for _, x := range cs[1:] {
+		c.Name += " with " + x.Name
+	}
+	if c.Band.Low > c.Band.High {
+		return c, low, high, false
+	}
+	c.Aim = quantity.PH(quantity.Round(float64(c.Band.Middle()), 2))
+	if c.Is(Clubroot) && c.Band.Holds(clubrootAim) {
+		c.Aim = clubrootAim
+	}
+	return c, a, b, true
+}
+
+// clubrootAim holds clubroot back.
+const clubrootAim quantity.PH = 7.2

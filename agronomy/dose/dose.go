@@ -1,6 +1,7 @@
 package dose
 
 import (
+	"errors"
 	"math"
 	"sort"
 
@@ -28,16 +29,20 @@ func For(r Request) (Answer, error) {
 	if err := r.check(); err != nil {
 		return Answer{}, err
 	}
+	joined := soil.Join(r.readings())
+	r.Reading = joined.Reading
 	s := newSum(&r)
+	s.facts.Joined = joined
 	s.facts.SinceAsh, s.facts.SinceLime = since(r)
-	a := Answer{PH: s.ph, SD: s.sd, Crop: s.crop, Target: s.target, Potassium: s.scale}
-	if t, _ := soil.FindMethod(r.Reading.Method); t.Dose == soil.Never {
+	a := Answer{PH: s.ph, SD: s.sd, Crop: s.crop, Target: s.target, Potassium: s.scale, Reading: joined.Reading}
+	if t, _ := soil.FindMethod(r.Reading.Method); t.Dose == soil.Never || joined.Disagree || s.facts.Conflict {
 		a.Direction, a.Guards = Refused, guard.Check(guard.OfRequest, &s.facts)
 		return a, nil
 	}
-	buffer, err := soil.Buffer(r.Schools.Buffering, r.Ground)
+	buffer, err := soil.Buffer(r.Schools.Buffering, r.Ground, r.Reading, s.target)
 	if err != nil {
-		if m, ok := err.(*soil.MissingError); ok {
+		var m *soil.MissingError
+		if errors.As(err, &m) {
 			return Answer{}, &InputError{m.Field, m.Why}
 		}
 		return Answer{}, err
@@ -65,6 +70,9 @@ type sum struct {
 	scale  soil.PotassiumScale
 	buffer soil.Buffering
 	curve  soil.Curve
+	// from is the pH that the whole layer counts as: the reading, or what its
+	// layers come to.
+	from quantity.PH
 	// onWay is the CaCO₃ that earlier goes have yet to bring.
 	onWay  quantity.Rate
 	want   quantity.Rate
@@ -75,7 +83,9 @@ type sum struct {
 func newSum(r *Request) *sum {
 	s := &sum{r: r, ph: r.Reading.Water(), sd: r.Reading.SD(), crop: crop.Unnamed}
 	if r.Crop != nil {
-		s.crop = *r.Crop
+		var ok bool
+		s.crop, s.facts.First, s.facts.Second, ok = crop.Together(append([]crop.Crop{*r.Crop}, r.With...))
+		s.facts.Conflict = !ok
 	}
 	s.target = s.crop.Aim
 	if r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover) {
@@ -85,6 +95,10 @@ func newSum(r *Request) *sum {
 		s.target = *r.Target
 	}
 	s.scale = soil.PotassiumBands(r.Ground)
+	if k := r.Reading.KRange; k != nil {
+		// The lab's own range goes before this program's.
+		s.scale = soil.PotassiumScale{Critical: k.From, EnoughTo: k.To, Ceiling: max(2*k.From, k.To)}
+	}
 	perennial := r.Ground.Use == soil.UseLawn || r.Ground.Use == soil.UseTree || s.crop.Is(crop.Perennial)
 	short := s.scale.Judge(r.Reading.Potassium) == soil.Short
 	s.season = calendar.Season{
@@ -94,10 +108,9 @@ func newSum(r *Request) *sum {
 		// side dressing.
 		SideDress: r.Ground.Worked != soil.Dug && s.ph < 6.5 && (short || s.crop.Is(crop.AshWelcome)),
 	}
-	s.facts = guard.Facts{
-		Date: r.Date, Ground: r.Ground, Reading: r.Reading, PH: s.ph, Crop: s.crop, Target: s.target,
-		TargetTyped: r.Target != nil, Potassium: s.scale, AshSchool: r.Schools.Ash,
-	}
+	f := &s.facts
+	f.Date, f.Ground, f.Reading, f.PH, f.Crop, f.Target = r.Date, r.Ground, r.Reading, s.ph, s.crop, s.target
+	f.TargetTyped, f.Potassium, f.AshSchool, f.Buffering, f.Water = r.Target != nil, s.scale, r.Schools.Ash, r.Schools.Buffering, r.Water
 	return s
 }
 
@@ -128,9 +141,7 @@ func (s *sum) need(a *Answer) {
 	r := s.r
 	muck := r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover)
 	s.facts.Acts = r.Schools.Act.Acts(s.crop.Band, s.target, s.ph, muck)
-	s.curve = s.buffer.Curve(s.ph, s.target)
-	gross := s.curve.Need(s.ph, s.target)
-	a.Need.Working = s.needSteps()
+	gross := s.gross(a)
 	s.credit(a)
 	net := gross - s.onWay
 	// What is on its way may meet the need, never turn it round.
@@ -176,48 +187,51 @@ func (s *sum) need(a *Answer) {
 	a.Need.CaCO3, a.Need.Low, a.Need.High = net, net-spread, net+spread
 }
 
-// needSteps shows how the curve gives the gross need.
-func (s *sum) needSteps() []working.Step {
-	g := s.r.Ground
-	var steps []working.Step
-	if s.r.Reading.Basis != soil.Water {
-		steps = append(steps, working.Step{ID: "basis", Source: "trust", Result: working.Num("ph", working.PH, s.ph),
-			From: working.Values{working.Num("read", working.PH, s.r.Reading.PH), working.ID("basis", s.r.Reading.Basis)}})
+// gross is the need before credits, with its working: of the one pH, or of the
+// layers.
+func (s *sum) gross(a *Answer) quantity.Rate {
+	r := s.r
+	s.from = s.ph
+	s.curve = s.buffer.Curve(s.ph, s.target)
+	if r.Reading.Basis != soil.Water {
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "basis", Source: "trust", Result: working.Num("ph", working.PH, s.ph),
+			From: working.Values{working.Num("read", working.PH, r.Reading.PH), working.ID("basis", r.Reading.Basis)}})
 	}
-	from, to := s.ph, s.target
-	need := s.curve.Need(from, to)
-	ends := working.Values{
-		working.Num("from", working.PH, from), working.Num("to", working.PH, to),
-		working.ID("texture", g.Texture.ID), working.ID("table", g.Table), working.Num("depth", working.Depth, g.Depth),
+	if n := len(r.More); n > 0 {
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "joined", Source: "trust", Result: working.Num("ph", working.PH, s.ph),
+			From: working.Values{working.Int("readings", working.Count, n+1), working.Num("sd", working.PH, s.sd)}})
 	}
-	deep := float64(g.Depth / quantity.SevenInches)
-	lowerTop := to < from && from > 6.5
-	if s.buffer.School == soil.ByOrganicMatter && !lowerTop {
-		return append(steps, working.Step{ID: "organic-matter", Source: "aitken-1990",
-			Result: working.Num("per", working.PerSoil, s.buffer.PerSoil),
-			From: working.Values{
-				working.Num("om", working.Percent, *g.OrganicMatter), working.Num("clay", working.Percent, g.Clays())}},
-			working.Step{ID: "organic-matter-need", Source: "aitken-1990", Result: working.Num("need", working.Rate, need),
-				From: append(ends, working.Num("per", working.PerSoil, s.buffer.PerSoil),
-					working.Num("soil", working.SoilMass, g.SoilMass()), working.Num("density", working.Rate, g.Texture.BulkDensity))})
+	if len(r.Reading.Layers) == 0 {
+		a.Need.Working = append(a.Need.Working, s.buffer.Working(r.Reading, s.ph, s.target)...)
+		return s.curve.Need(s.ph, s.target)
 	}
-	id, source := "texture-table", "soil-survey"
-	if lowerTop {
-		id, source = "sulfur-table", "sulfur-table"
-	}
-	at7 := float64(need) / deep
-	step := working.Step{ID: id, Source: source, Result: working.Num("need", working.Rate, at7), From: ends}
-	for _, p := range s.curve.Pieces(from, to) {
-		if p.To-p.From < 1e-9 {
-			continue
+	slices, below := r.Reading.Slices(r.Ground.Depth)
+	s.facts.Below = below
+	var sum quantity.Rate
+	for _, l := range slices {
+		// Each layer goes its own way: some may want lime, others acid.
+		curve := s.buffer.Curve(l.PH, s.target)
+		need := curve.Need(l.PH, s.target) * quantity.Rate(l.Thick/r.Ground.Depth)
+		kept := need
+		if r.Ground.Worked != soil.Dug && need < 0 {
+			kept = 0
 		}
-		step.From = append(step.From,
-			working.Num("share", working.PH, p.To-p.From),
-			working.Num("tons", working.ShortTons, p.Slope/deep/float64(quantity.ShortTonPerAcre)))
+		sum += kept
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "layer", Source: "layers", Result: working.Num("need", working.Rate, kept),
+			From: working.Values{working.Num("thick", working.Depth, l.Thick), working.Num("ph", working.PH, l.PH), working.Num("to", working.PH, s.target), working.Num("need", working.Rate, need)}})
 	}
-	return append(steps, step, working.Step{ID: "depth", Source: source, Result: working.Num("need", working.Rate, need),
-		From: working.Values{working.Num("at7", working.Rate, at7), working.Num("depth", working.Depth, g.Depth),
-			working.Num("table_depth", working.Depth, quantity.SevenInches)}})
+	s.curve = s.buffer.Raise
+	if sum < 0 {
+		s.curve = s.buffer.Lower
+	}
+	s.from = s.curve.Move(s.target, -sum)
+	id := "layers-mixed"
+	if r.Ground.Worked != soil.Dug {
+		id = "layers-lacking"
+	}
+	a.Need.Working = append(a.Need.Working, working.Step{ID: id, Source: "layers", Result: working.Num("need", working.Rate, sum),
+		From: working.Values{working.Int("layers", working.Count, len(slices)), working.Num("depth", working.Depth, r.Ground.Depth), working.Num("from", working.PH, s.from)}})
+	return sum
 }
 
 // credit reckons what earlier goes have yet to bring.
@@ -273,6 +287,7 @@ func (s *sum) options(a *Answer) {
 	if len(list) == 0 {
 		list = usual(s.want > 0)
 	}
+	var plans []part
 	for i, b := range list {
 		f := s.facts
 		f.Material, f.Worth = b, b.Worth()
@@ -280,19 +295,22 @@ func (s *sum) options(a *Answer) {
 			a.Refused = append(a.Refused, Refusal{i, b.Kind, found})
 			continue
 		}
-		o, against := s.single(i, b, f)
+		p, against := s.plan(i, b, f.Worth, s.want, s.r.Date)
 		if against != nil {
 			a.Refused = append(a.Refused, Refusal{i, b.Kind, []guard.Finding{*against}})
 			continue
 		}
-		a.Options = append(a.Options, o)
+		plans = append(plans, p)
+		a.Options = append(a.Options, s.assemble(p))
 	}
-	sort.SliceStable(a.Options, func(i, j int) bool { return better(a.Options[i], a.Options[j]) })
+	a.Options = append(a.Options, s.mixes(plans, list)...)
+	sort.SliceStable(a.Options, func(i, j int) bool { return better(&a.Options[i], &a.Options[j]) })
 }
 
-// better ranks: meets the need, fewest cautions, acts soonest.
-func better(x, y Option) bool {
-	mx, my := x.Limit == "", y.Limit == ""
+// better ranks: meets the need, fewest cautions, costs least where prices are
+// known, acts soonest.
+func better(x, y *Option) bool {
+	mx, my := x.Unmet == 0, y.Unmet == 0
 	if mx != my {
 		return mx
 	}
@@ -301,5 +319,8 @@ func better(x, y Option) bool {
 	if cx != cy {
 		return cx < cy
 	}
-	return x.Retest < y.Retest
+	if x.Cost != nil && y.Cost != nil && *x.Cost != *y.Cost {
+		return *x.Cost < *y.Cost
+	}
+	return x.Acts < y.Acts
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"reflect"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -84,7 +85,7 @@ func answer(t *testing.T, r dose.Request) dose.Answer {
 func of(t *testing.T, a dose.Answer, k material.Kind) dose.Option {
 	t.Helper()
 	for _, o := range a.Options {
-		if o.Parts[0].Kind == k {
+		if len(o.Parts) == 1 && o.Parts[0].Kind == k {
 			return o
 		}
 	}
@@ -288,13 +289,29 @@ func random(rng *rand.Rand) dose.Request {
 	if rng.IntN(2) == 0 {
 		r.Target = ptr(quantity.PH(4.5 + 3*rng.Float64()))
 	}
-	r.Schools = dose.Schools{Buffering: soil.Schools[rng.IntN(2)], Ash: material.AshSchools[rng.IntN(3)], Act: crop.ActSchools[rng.IntN(3)]}
+	r.Schools = dose.Schools{Buffering: []soil.School{soil.ByTable, soil.ByTable, soil.ByOrganicMatter, soil.BySMP, soil.ByLabRate, soil.ByMeasured}[rng.IntN(6)], Ash: material.AshSchools[rng.IntN(3)], Act: crop.ActSchools[rng.IntN(3)]}
+	if r.Schools.Buffering == soil.BySMP {
+		r.Reading.PH = min(r.Reading.PH, 6.5)
+	}
 	r.Sowing = 0
 	if rng.IntN(2) == 0 {
 		r.Sowing = r.Date + quantity.Day(rng.IntN(300))
 	}
 	r.Materials = []material.Batch{batch(material.CalciticLime), batch(material.DolomiticLime), batch(material.HardwoodAsh), batch("wood-ash-twigs"), batch("leaf-ash"),
 		batch("hydrated-lime"), batch("pelleted-lime"), batch("shell-meal"), batch(material.SulfurPowder), batch("elemental-sulfur-pellets"), batch("gypsum")}
+	r.Materials = append(r.Materials, batch("aluminium-sulfate"), batch("iron-sulfate"), batch(material.AmmoniumSulfate), batch(material.Urea), batch(material.PotassiumSulfate))
+	r.Reading.Buffer = &soil.BufferPH{Kind: soil.SMP, PH: quantity.PH(5.5 + 2*rng.Float64())}
+	r.Reading.BufferCapacity = 300 + 3000*rng.Float64()
+	r.Reading.LabRate = &soil.LabRate{Rate: quantity.Rate(10 + 900*rng.Float64()), Depth: 0.2, CCE: 90, Target: r.Reading.PH + 0.8}
+	if rng.IntN(4) == 0 {
+		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.05, PH: quantity.PH(4 + 4*rng.Float64())}, {From: 0.05, To: 0.2, PH: quantity.PH(4 + 4*rng.Float64())}}
+	}
+	if rng.IntN(4) == 0 {
+		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Kit, Basis: soil.Water, Cores: 6, PH: r.Reading.PH + 0.3}}
+	}
+	if rng.IntN(5) == 0 {
+		r.With = []crop.Crop{crop.Library[rng.IntN(len(crop.Library))]}
+	}
 	r.Materials[2].OnHand = ptr(quantity.Mass(rng.Float64() * 30000))
 	for range rng.IntN(4) {
 		kinds := []material.Kind{material.CalciticLime, material.HardwoodAsh, material.SulfurPowder, material.Urea, "compost"}
@@ -342,29 +359,33 @@ func check(t *testing.T, ok bool, n int, format string, args ...any) {
 
 func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n int) {
 	t.Helper()
-	p := o.Parts[0]
-	family := stuff(p.Kind).Family
-	caps, ok := material.CapsFor(family, r.Ground)
-	check(t, ok, n, "no caps for %s", p.Kind)
-	var sum quantity.Rate
+	sums := make([]quantity.Rate, len(o.Parts))
 	put := append([]calendar.Put(nil), r.History...)
-	for _, g := range o.Goes {
-		sum += g.Rate
-		check(t, g.Rate <= caps.Go+1e-6, n, "%s: a go of %v over its cap", p.Kind, g.Rate)
+	for i, g := range o.Goes {
+		check(t, i == 0 || g.Date >= o.Goes[i-1].Date, n, "goes out of order")
+		family := stuff(g.Kind).Family
+		caps, ok := material.CapsFor(family, r.Ground)
+		check(t, ok, n, "no caps for %s", g.Kind)
+		sums[g.Part] += g.Rate
+		check(t, g.Rate <= caps.Go+1e-6, n, "%s: a go of %v over its cap", g.Kind, g.Rate)
 		put = append(put, calendar.Put{Date: g.Date, Material: stuff(g.Kind), Rate: g.Rate})
-		check(t, calendar.InYear(put, family, g.Date) <= caps.Year+1e-6, n, "%s over the year's cap", p.Kind)
-		check(t, !r.Climate.Frozen(g.Date), n, "%s on frozen ground, %s", p.Kind, g.Date)
-		check(t, g.Date >= r.Date && g.Date <= r.Date+calendar.Horizon, n, "%s dated %s", p.Kind, g.Date)
+		check(t, calendar.InYear(put, family, g.Date) <= caps.Year+1e-6, n, "%s over the year's cap", g.Kind)
+		check(t, !r.Climate.Frozen(g.Date), n, "%s on frozen ground, %s", g.Kind, g.Date)
+		check(t, g.Date >= r.Date && g.Date <= r.Date+calendar.Horizon, n, "%s dated %s", g.Kind, g.Date)
 	}
-	check(t, math.Abs(float64(p.Rate-sum)) < 1e-6, n, "goes sum to %v, not %v", sum, p.Rate)
-	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet)) < 0.06, n, "%s: what it brings and leaves is not the need", p.Kind)
+	for i, p := range o.Parts {
+		check(t, math.Abs(float64(p.Rate-sums[i])) < 1e-6, n, "goes of %s sum to %v, not %v", p.Kind, sums[i], p.Rate)
+		check(t, !math.IsNaN(float64(p.Total)) && p.Total > 0, n, "%s in all %v", p.Kind, p.Total)
+	}
+	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet)) < 0.06, n, "%s: what it brings and leaves is not the need", o.Key())
+	check(t, float64(o.Unmet*a.Need.CaCO3) >= -1e-6, n, "%s brings more than the need", o.Key())
 	stops, _ := guard.Worst(o.Guards)
-	check(t, stops == 0, n, "%s is offered in spite of a stop", p.Kind)
+	check(t, stops == 0, n, "%s is offered in spite of a stop", o.Key())
 	if o.KAfter != nil && o.K2O > 0 {
-		check(t, *o.KAfter <= a.Potassium.Ceiling+1e-6, n, "%s breaks the potassium ceiling", p.Kind)
+		check(t, *o.KAfter <= a.Potassium.Ceiling+1e-6, n, "%s breaks the potassium ceiling", o.Key())
 	}
-	for _, x := range []float64{float64(o.PH.Median), float64(o.PH.P05), float64(o.PH.P95), float64(p.Total)} {
-		check(t, !math.IsNaN(x) && !math.IsInf(x, 0), n, "%s gives %v", p.Kind, x)
+	for _, x := range []float64{float64(o.PH.Median), float64(o.PH.P05), float64(o.PH.P95), o.Acts} {
+		check(t, !math.IsNaN(x) && !math.IsInf(x, 0), n, "%s gives %v", o.Key(), x)
 	}
 }
 
@@ -403,39 +424,61 @@ func TestTwiceTheAreaTwiceTheTotal(t *testing.T) {
 		check(t, err == nil, n, "%v", err)
 		check(t, len(b.Options) == len(a.Options), n, "%d options, then %d", len(a.Options), len(b.Options))
 		for i := range a.Options {
-			x, y := a.Options[i].Parts[0], b.Options[i].Parts[0]
-			check(t, math.Abs(float64(y.Rate/x.Rate)-1) < 1e-12, n, "the rate is %v, then %v", x.Rate, y.Rate)
-			check(t, math.Abs(float64(y.Total/x.Total)-2) < 1e-12, n, "the total is %v, then %v", x.Total, y.Total)
+			for j, x := range a.Options[i].Parts {
+				y := b.Options[i].Parts[j]
+				check(t, math.Abs(float64(y.Rate/x.Rate)-1) < 1e-12, n, "the rate is %v, then %v", x.Rate, y.Rate)
+				check(t, math.Abs(float64(y.Total/x.Total)-2) < 1e-12, n, "the total is %v, then %v", x.Total, y.Total)
+			}
 		}
 	}
 }
 
 func TestImpossibleRequestsNameTheField(t *testing.T) {
 	for field, change := range map[string]func(*dose.Request){
-		"date":                 func(r *dose.Request) { r.Date = 0 },
-		"bed.area_m2":          func(r *dose.Request) { r.Ground.Area = 0 },
-		"bed.depth_cm":         func(r *dose.Request) { r.Ground.Depth = 0 },
-		"bed.texture":          func(r *dose.Request) { r.Ground.Texture = soil.TextureClass{} },
-		"bed.cec":              func(r *dose.Request) { r.Ground.CEC = ptr(quantity.ChargeCapacity(-1)) },
-		"reading.ph":           func(r *dose.Request) { r.Reading.PH = quantity.PH(math.NaN()) },
-		"reading.date":         func(r *dose.Request) { r.Reading.Date = at("2026-10-02") },
-		"reading.cores":        func(r *dose.Request) { r.Reading.Cores = 0 },
-		"reading.method":       func(r *dose.Request) { r.Reading.Method = "guess" },
-		"reading.k_ppm":        func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(-3)) },
-		"crop":                 func(r *dose.Request) { r.Crop, r.Target = nil, nil },
-		"target_ph":            func(r *dose.Request) { r.Target = ptr(quantity.PH(11)) },
-		"materials[0].kind":    func(r *dose.Request) { r.Materials[0] = batch("iron-sulfate") },
-		"materials[1].kg":      func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(-1)) },
-		"history[0].g_m2":      func(r *dose.Request) { r.History = []calendar.Put{{Date: at("2026-01-01"), Rate: -1}} },
-		"history[0].date":      func(r *dose.Request) { r.History = []calendar.Put{{Date: at("2027-01-01"), Rate: 1}} },
-		"sowing":               func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
-		"school.buffering":     func(r *dose.Request) { r.Schools.Buffering = "hunch" },
-		"materials[1].k2o_pct": func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
+		"date":           func(r *dose.Request) { r.Date = 0 },
+		"bed.area_m2":    func(r *dose.Request) { r.Ground.Area = 0 },
+		"bed.depth_cm":   func(r *dose.Request) { r.Ground.Depth = 0 },
+		"bed.texture":    func(r *dose.Request) { r.Ground.Texture = soil.TextureClass{} },
+		"bed.cec":        func(r *dose.Request) { r.Ground.CEC = ptr(quantity.ChargeCapacity(-1)) },
+		"reading.ph":     func(r *dose.Request) { r.Reading.PH = quantity.PH(math.NaN()) },
+		"reading.date":   func(r *dose.Request) { r.Reading.Date = at("2026-10-02") },
+		"reading.cores":  func(r *dose.Request) { r.Reading.Cores = 0 },
+		"reading.method": func(r *dose.Request) { r.Reading.Method = "guess" },
+		"reading.k_ppm":  func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(-3)) },
+		"crop":           func(r *dose.Request) { r.Crop, r.Target = nil, nil },
+		"target_ph":      func(r *dose.Request) { r.Target = ptr(quantity.PH(11)) },
+		"reading.layers[1]": func(r *dose.Request) {
+			r.Reading.Layers = []soil.Layer{{From: 0, To: 0.1, PH: 5}, {From: 0.05, To: 0.2, PH: 5}}
+		},
+		"readings[0].ph": func(r *dose.Request) {
+			r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Kit, Basis: soil.Water, Cores: 3, PH: 12}}
+		},
+		"reading.k_range":  func(r *dose.Request) { r.Reading.KRange = &soil.KRange{From: 90, To: 40} },
+		"reading.buffer":   func(r *dose.Request) { r.Schools.Buffering = soil.BySMP },
+		"reading.lab_rate": func(r *dose.Request) { r.Schools.Buffering = soil.ByLabRate },
+		"reading.jars":     func(r *dose.Request) { r.Schools.Buffering = soil.ByMeasured },
+		"reading.buffer.kind": func(r *dose.Request) {
+			r.Schools.Buffering, r.Reading.Buffer = soil.ByMehlich, &soil.BufferPH{Kind: soil.SMP, PH: 6.4}
+		},
+		"target_ph ": func(r *dose.Request) {
+			r.Schools.Buffering, r.Reading.Buffer, r.Target = soil.ByMehlich, &soil.BufferPH{Kind: soil.Mehlich, PH: 6.1}, ptr(quantity.PH(6.7))
+		},
+		"reading.ph ": func(r *dose.Request) {
+			r.Schools.Buffering, r.Reading.Buffer, r.Reading.PH = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.6}, 4.2
+		},
+		"materials[0].fineness_pct": func(r *dose.Request) { r.Materials[0].Fineness = &[4]quantity.Percent{10, 20, 30, 30} },
+		"materials[1].vinegar_ml":   func(r *dose.Request) { r.Materials[1].Vinegar = &material.VinegarTest{MilliLitres: 120, Strength: 5} },
+		"materials[1].kg":           func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(-1)) },
+		"history[0].g_m2":           func(r *dose.Request) { r.History = []calendar.Put{{Date: at("2026-01-01"), Rate: -1}} },
+		"history[0].date":           func(r *dose.Request) { r.History = []calendar.Put{{Date: at("2027-01-01"), Rate: 1}} },
+		"sowing":                    func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
+		"school.buffering":          func(r *dose.Request) { r.Schools.Buffering = "hunch" },
+		"materials[1].k2o_pct":      func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
 	} {
 		_, err := dose.For(request(change))
 		var in *dose.InputError
 		if assert.ErrorAs(t, err, &in, field) {
-			assert.Equal(t, field, in.Field)
+			assert.Equal(t, strings.TrimSpace(field), in.Field)
 			assert.NotEmpty(t, in.Why)
 		}
 	}

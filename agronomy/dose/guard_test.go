@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
@@ -52,6 +53,26 @@ func sweet(ph quantity.PH, lime soil.FreeLime) func(*dose.Request) {
 	return func(r *dose.Request) {
 		r.Reading.PH, r.Target, r.Ground.FreeLime = ph, nil, lime
 		r.Materials = []material.Batch{batch(material.SulfurPowder), batch(material.CalciticLime)}
+	}
+}
+
+// more adds a reading by a method.
+func more(m soil.Method, ph quantity.PH) func(*dose.Request) {
+	return func(r *dose.Request) {
+		r.More = append(r.More, soil.Reading{Date: r.Reading.Date, Method: m, Basis: soil.Water, PH: ph, Cores: 12})
+	}
+}
+
+func fizz(vinegar, soda soil.FreeLime) func(*dose.Request) {
+	return func(r *dose.Request) {
+		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: vinegar, Soda: soda}}}
+	}
+}
+
+// sour asks for lowering from 7.2 with a material.
+func sour(k material.Kind, c string) func(*dose.Request) {
+	return func(r *dose.Request) {
+		r.Crop, r.Reading.PH, r.Target, r.Materials = cropOf(c), 7.2, nil, []material.Batch{batch(k)}
 	}
 }
 
@@ -107,9 +128,40 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"wrong-way":        {func(r *dose.Request) { r.Materials = append(r.Materials, batch(material.SulfurPowder)) }, plain},
 	"typical-strength": {with(func(b *material.Batch) { b.Measured = nil }), plain},
 	"target-overrides": {func(r *dose.Request) { r.Reading.PH, r.Target = 6.3, ptr(quantity.PH(6.6)) }, plain},
-	"lock-up-high":     {sweet(7.35, soil.LimeNone), sweet(7.3, soil.LimeNone)},
-	"lock-up-low":      {fire("tomato", 5.45), fire("tomato", 5.5)},
-	"aluminium-low":    {fire("tomato", 4.9), fire("tomato", 5.0)},
+	"methods-disagree": {more(soil.Meter, 6.2), more(soil.Meter, 6.0)},
+	"crops-conflict":   {func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} }, func(r *dose.Request) { r.With = []crop.Crop{*cropOf("carrot")} }},
+	"ash-hot":          {with(func(b *material.Batch) { b.Burnt = at("2026-09-25") }), with(func(b *material.Batch) { b.Burnt = at("2026-09-24") })},
+	"aluminium-food":   {sour("aluminium-sulfate", "raspberry"), sour("aluminium-sulfate", "azalea")},
+	"aluminium-sour": {func(r *dose.Request) {
+		sour("aluminium-sulfate", "heather")(r)
+		r.Reading.PH, r.Target = 4.9, ptr(quantity.PH(4.6))
+	}, sour("aluminium-sulfate", "azalea")},
+	"outranked": {more(soil.Kit, 6.5), more(soil.Kit, 5.9)},
+	"outlier": {func(r *dose.Request) { more(soil.Lab, 5.6)(r); more(soil.Lab, 6.2)(r) },
+		func(r *dose.Request) { more(soil.Lab, 5.6)(r); more(soil.Lab, 5.7)(r) }},
+	"fizz-doubts": {fizz(soil.LimeClear, soil.LimeNone), fizz(soil.LimeNone, soil.LimeClear)},
+	"buried-acid": {func(r *dose.Request) { r.Reading.Layers = []soil.Layer{{From: 0.15, To: 0.20, PH: 4.8}} },
+		func(r *dose.Request) { r.Reading.Layers = []soil.Layer{{From: 0.15, To: 0.20, PH: 6.4}} }},
+	"potassium-too-much": {func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(211)) },
+		func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(210)) }},
+	"potassium-extractant": {func(r *dose.Request) { r.Reading.Extractant = soil.Olsen },
+		func(r *dose.Request) {
+			r.Reading.Extractant, r.Reading.KRange = soil.Olsen, &soil.KRange{From: 120, To: 180}
+		}},
+	"hard-water": {func(r *dose.Request) { r.Water = ptr(150.0) }, func(r *dose.Request) { r.Water = ptr(149.0) }},
+	"adams-evans-range": {func(r *dose.Request) {
+		r.Schools.Buffering, r.Reading.Buffer = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}
+	}, func(r *dose.Request) {
+		r.Schools.Buffering, r.Reading.Buffer, r.Ground.CEC = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}, ptr(quantity.ChargeCapacity(8))
+	}},
+	"ash-old":        {with(func(b *material.Batch) { b.Burnt = at("2025-09-30") }), with(func(b *material.Batch) { b.Burnt = at("2025-10-01") })},
+	"black-walnut":   {with(func(b *material.Batch) { b.Walnut = true }), plain},
+	"salt-seedlings": {sour(material.AmmoniumSulfate, "lettuce"), sour(material.AmmoniumSulfate, "raspberry")},
+	"feeds-nitrogen": {sour(material.Urea, "raspberry"), plain},
+	"yellow-leaves":  {sour(material.SulfurPowder, "blueberry"), sour(material.SulfurPowder, "raspberry")},
+	"lock-up-high":   {sweet(7.35, soil.LimeNone), sweet(7.3, soil.LimeNone)},
+	"lock-up-low":    {fire("tomato", 5.45), fire("tomato", 5.5)},
+	"aluminium-low":  {fire("tomato", 4.9), fire("tomato", 5.0)},
 }
 
 func TestEveryGuardFiresAndStaysQuiet(t *testing.T) {
@@ -138,7 +190,7 @@ func TestGuardsOutsideTheTable(t *testing.T) {
 		}
 	}))
 	assert.Equal(t, dose.Refused, a.Direction)
-	assert.True(t, found(a)["no-day-serves"])
+	assert.True(t, found(a)["frozen"])
 	// Hydrated lime is not given on the surface.
 	a = answer(t, request(func(r *dose.Request) { r.Ground.Worked, r.Materials[0] = soil.Surface, batch("hydrated-lime") }))
 	assert.True(t, found(a)["not-offered-here"])
@@ -148,7 +200,8 @@ func TestGuardsOutsideTheTable(t *testing.T) {
 }
 
 func TestEveryGuardAndStepHasItsWords(t *testing.T) {
-	ids := []string{"no-day-serves", "not-offered-here", "nothing-to-give"}
+	ids := []string{"not-offered-here", "nothing-to-give", "frozen", "ash-near-sowing", "in-growth", "bed-occupied", "sulfur-cold-soil", "nitrogen-21-days",
+		"lime-sulfur-season", "too-soon-after-last", "year-cap", "spring-to-midsummer", "lime-21-days", "past-52-weeks"}
 	for _, r := range guard.Rules {
 		ids = append(ids, r.ID)
 	}

@@ -1,7 +1,9 @@
 package dose
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
@@ -22,81 +24,300 @@ type limit struct {
 // topLayer is where a material works that is left on top.
 const topLayer quantity.Depth = 0.05
 
-// single reckons an option of one material; against is what refuses it.
-func (s *sum) single(i int, b material.Batch, f guard.Facts) (o Option, against *guard.Finding) {
+// part is one material's share of an option, planned.
+type part struct {
+	i     int
+	batch material.Batch
+	worth material.Worth
+	caps  material.Caps
+	goCap quantity.Rate
+	// rate is what goes on in all, of the material.
+	rate quantity.Rate
+	goes []Go
+	// limit is what kept it from meeting what was wanted of it; "" if nothing.
+	limit string
+	// leftOut is set when goes found no day.
+	leftOut bool
+	// moved is the rule that keeps it off on the day of the dose.
+	moved   calendar.Why
+	working []working.Step
+}
+
+// caco3 is what the part brings, signed.
+func (p *part) caco3() quantity.Rate { return quantity.Rate(float64(p.rate) * p.worth.Strength) }
+
+// onTop tells whether a go is left on the surface.
+func (s *sum) onTop() bool {
+	return s.r.Ground.Worked != soil.Dug || s.r.Ground.Use == soil.UseLawn
+}
+
+// plan finds how much of a material serves a want of CaCO₃, and on which days
+// from a day on; against is what refuses it.
+func (s *sum) plan(i int, b material.Batch, w material.Worth, want quantity.Rate, from quantity.Day) (p part, against *guard.Finding) {
 	caps, _ := material.CapsFor(b.Family, s.r.Ground)
 	if !caps.Offered() {
 		n := guard.NotOffered(b.Kind, s.r.Ground.Use, s.r.Ground.Worked)
-		return o, &n
+		return p, &n
 	}
-	w := f.Worth
-	full := quantity.Rate(float64(s.want) / w.Strength)
-	o.Working = append(o.Working, working.Step{ID: "as-material", Source: "materials", Result: working.Num("rate", working.Rate, full),
-		From: working.Values{working.ID("kind", b.Kind), working.Num("need", working.Rate, s.want),
+	p = part{i: i, batch: b, worth: w, caps: caps}
+	full := quantity.Rate(float64(want) / w.Strength)
+	p.working = append(p.working, working.Step{ID: "as-material", Source: "materials", Result: working.Num("rate", working.Rate, full),
+		From: working.Values{working.ID("kind", b.Kind), working.Num("need", working.Rate, want),
 			working.Num("strength", working.Percent, 100*w.Strength), working.Num("sd", working.Percent, 100*w.RelativeSD)}})
 	total := full
 	for _, l := range s.limits(b, w, caps) {
 		if l.rate < total-1e-9 {
-			total, o.Limit = l.rate, l.id
+			total, p.limit = l.rate, l.id
 		}
 		if l.step != nil {
-			o.Working = append(o.Working, *l.step)
+			p.working = append(p.working, *l.step)
 		}
 	}
 	if total < tenth {
-		n := guard.NothingToGive(o.Limit)
-		return o, &n
+		n := guard.NothingToGive(p.limit)
+		return p, &n
 	}
-	goCap := s.goCap(w, caps)
-	goes, why, leftOut := s.dates(b, total, goCap, caps)
-	if n := quantity.Rate(len(goes)); leftOut && n > 0 && total > n*goCap/2 {
+	p.goCap = s.goCap(w, caps)
+	return p, s.lay(&p, total, from)
+}
+
+// lay puts a total on days; against is set when no day serves.
+func (s *sum) lay(p *part, total quantity.Rate, from quantity.Day) (against *guard.Finding) {
+	goes, why, leftOut := s.dates(p.batch, total, p.goCap, p.caps, from)
+	if n := quantity.Rate(len(goes)); leftOut && n > 0 && total > n*p.goCap/2 {
 		// Fewer goes find a day than were wanted: those that do may be larger.
-		if again, w, _ := s.dates(b, min(total, n*goCap), goCap, caps); len(again) == len(goes) {
-			goes, leftOut = again, total > n*goCap || w != calendar.Free
+		if again, w, _ := s.dates(p.batch, min(total, n*p.goCap), p.goCap, p.caps, from); len(again) == len(goes) {
+			goes, leftOut = again, total > n*p.goCap || w != calendar.Free
 		}
 	}
 	if len(goes) == 0 {
 		n := guard.NoDay(string(why))
-		return o, &n
+		return &n
 	}
-	var put quantity.Rate
-	for n := range goes {
-		put += goes[n].Rate
-		goes[n].PHAfter = s.curve.Move(s.ph, s.onWay+quantity.Rate(float64(put)*w.Strength))
-		goes[n].Total = goes[n].Rate.Over(s.r.Ground.Area)
-		if s.r.Ground.Worked != soil.Dug || s.r.Ground.Use == soil.UseLawn {
-			share := float64(topLayer / s.r.Ground.Depth)
-			goes[n].TopAfter = s.curve.Move(s.ph, quantity.Rate(float64(goes[n].Rate)*w.Strength/share))
+	if first := goes[0].Date; first > s.r.Date {
+		p.moved = s.season.Blocked(p.batch.Family, s.r.Date)
+		if p.moved == calendar.Free {
+			_, p.moved = s.season.Next(p.batch.Material, goes[0].Rate, p.caps, s.r.History, s.r.Date, s.r.Date)
 		}
 	}
-	if leftOut && o.Limit == "" {
-		o.Limit = string(why)
+	if leftOut && p.limit == "" {
+		p.limit = string(why)
 	}
-	o.Goes = goes
-	o.Parts = []Part{{Batch: i, Kind: b.Kind, Rate: put, Total: put.Over(s.r.Ground.Area)}}
-	o.CaCO3 = quantity.Rate(float64(put) * w.Strength)
+	for n := range goes {
+		goes[n].Total = goes[n].Rate.Over(s.r.Ground.Area)
+		goes[n].strength = p.worth.Strength
+		p.rate += goes[n].Rate
+	}
+	p.goes, p.leftOut = goes, leftOut
+	return nil
+}
+
+// assemble makes an option of its parts.
+func (s *sum) assemble(parts ...part) Option {
+	g := s.r.Ground
+	var o Option
+	cost, priced := 0.0, true
+	strengthVar := 0.0
+	for n := range parts {
+		p := &parts[n]
+		o.Parts = append(o.Parts, Part{Batch: p.i, Kind: p.batch.Kind, Rate: p.rate, Total: p.rate.Over(g.Area)})
+		o.CaCO3 += p.caco3()
+		strengthVar += sq(float64(p.caco3()) * p.worth.RelativeSD)
+		o.K2O += quantity.Rate(float64(p.rate) * p.worth.K2O)
+		o.Calcium += p.batch.Calcium.Of(p.rate)
+		o.Magnesium += p.batch.Magnesium.Of(p.rate)
+		o.N += p.batch.N.Of(p.rate)
+		o.Acts = max(o.Acts, p.batch.Speed().HalfLife*math.Log2(10))
+		if p.batch.Price == nil {
+			priced = false
+		} else {
+			cost += *p.batch.Price * float64(p.rate.Over(g.Area)/quantity.Kilogram)
+		}
+		for _, x := range p.goes {
+			x.Part = n
+			o.Goes = append(o.Goes, x)
+		}
+		o.Working = append(o.Working, p.working...)
+		o.Limit = cmp.Or(o.Limit, p.limit)
+	}
+	if priced {
+		o.Cost = &cost
+	}
+	s.order(&o)
 	o.Unmet = s.want - o.CaCO3
 	if math.Abs(float64(o.Unmet)) < float64(nothing) {
-		o.Unmet = 0
+		o.Unmet, o.Limit = 0, ""
 	}
-	o.K2O = quantity.Rate(float64(put) * w.K2O)
 	if k := s.r.Reading.Potassium; k != nil {
-		after := *k + soil.PotassiumRise(s.r.Ground, o.K2O)
+		after := *k + soil.PotassiumRise(g, o.K2O)
 		o.KAfter = &after
 	}
-	last := goes[len(goes)-1].Date
-	if len(goes) > 1 && goes[1].RetestFirst {
-		last = goes[0].Date
+	s.close(&o, parts)
+	relative := 0.0
+	if o.CaCO3 != 0 {
+		relative = math.Sqrt(strengthVar) / math.Abs(float64(o.CaCO3))
 	}
-	o.Retest = calendar.Retest(b.Material, &s.r.Climate, last, s.r.Reading.Date)
-	if b.Family == material.Ash && !s.season.Perennial {
-		o.SowFrom = goes[len(goes)-1].Date + s.season.SowingGap
+	o.PH = s.spread(o.CaCO3, relative)
+	o.Working = append(o.Working, s.lastSteps(o, parts)...)
+	s.guards(&o, parts)
+	return o
+}
+
+// order sets the goes by their days and tells where each brings the soil.
+func (s *sum) order(o *Option) {
+	slices.SortStableFunc(o.Goes, func(a, b Go) int { return int(a.Date - b.Date) })
+	share := float64(topLayer / s.r.Ground.Depth)
+	var caco3 quantity.Rate
+	for n := range o.Goes {
+		x := &o.Goes[n]
+		x.N = n + 1
+		own := quantity.Rate(float64(x.Rate) * x.strength)
+		caco3 += own
+		x.PHAfter = s.curve.Move(s.from, s.onWay+caco3)
+		if s.onTop() {
+			x.TopAfter = s.curve.Move(s.top(), own/quantity.Rate(share))
+		}
 	}
-	o.PH = s.spread(o.CaCO3, w)
-	o.Working = append(o.Working, s.partSteps(o, b, goCap, caps)...)
-	f.Total, f.KAfter, f.P95, f.Unmet, f.LeftOut = put, o.KAfter, o.PH.P95, o.Unmet, leftOut
-	o.Guards = guard.Check(guard.OfOption, &f)
-	return o, nil
+}
+
+// top is the pH of the top 5 cm.
+func (s *sum) top() quantity.PH {
+	if len(s.r.Reading.Layers) == 0 {
+		return s.from
+	}
+	in, _ := s.r.Reading.Slices(topLayer)
+	var sum quantity.PH
+	for _, l := range in {
+		sum += l.PH * quantity.PH(l.Thick/topLayer)
+	}
+	return sum
+}
+
+// close dates the retest and the first sowing.
+func (s *sum) close(o *Option, parts []part) {
+	for n := range parts {
+		p := &parts[n]
+		last := p.goes[len(p.goes)-1].Date
+		if len(p.goes) > 1 && p.goes[1].RetestFirst {
+			last = p.goes[0].Date
+		}
+		if p.batch.Retest > 0 {
+			o.Retest = max(o.Retest, calendar.Retest(p.batch.Material, &s.r.Climate, last, s.r.Reading.Date))
+		}
+		if p.batch.Family == material.Ash && !s.season.Perennial {
+			o.SowFrom = max(o.SowFrom, p.goes[len(p.goes)-1].Date+s.season.SowingGap)
+		}
+	}
+}
+
+// guards gathers what holds for an option: by part, each id once.
+func (s *sum) guards(o *Option, parts []part) {
+	add := func(fs ...guard.Finding) {
+		for _, f := range fs {
+			if !slices.ContainsFunc(o.Guards, func(g guard.Finding) bool { return g.ID == f.ID }) {
+				o.Guards = append(o.Guards, f)
+			}
+		}
+	}
+	for n := range parts {
+		p := &parts[n]
+		f := s.facts
+		f.Material, f.Worth, f.Total = p.batch, p.worth, p.rate
+		f.KAfter, f.P95, f.Unmet, f.LeftOut, f.N = o.KAfter, o.PH.P95, o.Unmet, p.leftOut, o.N
+		add(guard.Check(guard.OfOption, &f)...)
+		if p.moved != calendar.Free {
+			add(guard.Moved(string(p.moved), p.goes[0].Date))
+		}
+	}
+}
+
+// mixes joins ash that falls short with lime for the rest, and lime with
+// potassium sulfate where potassium is short and ash is not to be had.
+func (s *sum) mixes(plans []part, list []material.Batch) []Option {
+	if s.want <= 0 {
+		return nil
+	}
+	lime := s.mixLime(plans)
+	if lime == nil {
+		return nil
+	}
+	var out []Option
+	ash := false
+	for _, p := range plans {
+		if p.batch.Family != material.Ash {
+			continue
+		}
+		ash = true
+		rest := s.want - p.caco3()
+		if rest < nothing {
+			continue
+		}
+		from := s.r.Date
+		if s.onTop() {
+			// Both work in the same top 5 cm: the lime waits for the ash.
+			from = p.goes[len(p.goes)-1].Date.AddWeeks(lime.caps.Weeks)
+		}
+		p.working = slices.Clip(p.working)
+		if l, against := s.plan(lime.i, lime.batch, lime.worth, rest, from); against == nil {
+			out = append(out, s.assemble(p, l))
+		}
+	}
+	if p, ok := s.potash(list, ash); ok {
+		out = append(out, s.assemble(*lime, p))
+	}
+	return out
+}
+
+// mixLime picks the lime of a mix: dolomitic when magnesium is low, else the
+// first that is not.
+func (s *sum) mixLime(plans []part) *part {
+	low := s.r.Reading.Magnesium != nil && *s.r.Reading.Magnesium < soil.MagnesiumLow
+	var best *part
+	for i := range plans {
+		p := &plans[i]
+		if p.batch.Family != material.Lime {
+			continue
+		}
+		if best == nil || (p.batch.Kind == material.DolomiticLime) == low && (best.batch.Kind == material.DolomiticLime) != low {
+			best = p
+		}
+	}
+	return best
+}
+
+// potash plans potassium sulfate up to critical, when potassium is short and
+// it is on the list, or nothing was named and no ash serves.
+func (s *sum) potash(list []material.Batch, ash bool) (p part, ok bool) {
+	k := s.r.Reading.Potassium
+	if s.scale.Judge(k) != soil.Short {
+		return p, false
+	}
+	at := slices.IndexFunc(list, func(b material.Batch) bool { return b.Kind == material.PotassiumSulfate })
+	b := material.Batch{}
+	switch {
+	case at >= 0:
+		b = list[at]
+	case len(s.r.Materials) == 0 && !ash:
+		m, _ := material.Find(material.PotassiumSulfate)
+		at, b = len(list), material.Batch{Material: m}
+	default:
+		return p, false
+	}
+	caps, _ := material.CapsFor(b.Family, s.r.Ground)
+	w := b.Worth()
+	want := quantity.Rate(float64(soil.PotashFor(s.r.Ground, s.scale.Critical-*k)) / w.K2O)
+	total := min(want, caps.Year)
+	if b.OnHand != nil {
+		total = min(total, b.OnHand.Per(s.r.Ground.Area))
+	}
+	if total < tenth {
+		return p, false
+	}
+	p = part{i: at, batch: b, worth: w, caps: caps, goCap: caps.Go, working: []working.Step{{ID: "potash-short", Source: "potassium",
+		Result: working.Num("rate", working.Rate, total), From: working.Values{working.Num("k", working.PPM, *k), working.Num("critical", working.PPM, s.scale.Critical),
+			working.Num("wanted", working.Rate, want), working.Num("cap", working.Rate, caps.Year)}}}}
+	against := s.lay(&p, total, s.r.Date)
+	return p, against == nil
 }
 
 // limits are the ceilings on one material over a year, tightest not sorted.
@@ -179,14 +400,14 @@ func (s *sum) potashLimits(w material.Worth) []limit {
 // 5 cm past the band's edge.
 func (s *sum) goCap(w material.Worth, caps material.Caps) quantity.Rate {
 	most := caps.Go
-	if s.r.Ground.Worked == soil.Dug && s.r.Ground.Use != soil.UseLawn {
+	if !s.onTop() {
 		return most
 	}
 	edge := s.crop.Band.High
 	if s.want < 0 {
 		edge = s.crop.Band.Low
 	}
-	top := math.Abs(float64(s.curve.Need(s.ph, edge))) * float64(topLayer/s.r.Ground.Depth) / math.Abs(w.Strength)
+	top := math.Abs(float64(s.curve.Need(s.top(), edge))) * float64(topLayer/s.r.Ground.Depth) / math.Abs(w.Strength)
 	return min(most, max(tenth, quantity.Rate(top)))
 }
 
@@ -197,7 +418,7 @@ func fewest(total, most quantity.Rate) int {
 
 // dates lays the goes on days. On a reading of weak trust the first go is
 // half, and a retest stands before the rest.
-func (s *sum) dates(b material.Batch, total, goCap quantity.Rate, caps material.Caps) (goes []Go, why calendar.Why, leftOut bool) {
+func (s *sum) dates(b material.Batch, total, goCap quantity.Rate, caps material.Caps, from quantity.Day) (goes []Go, why calendar.Why, leftOut bool) {
 	trust, _ := soil.FindMethod(s.r.Reading.Method)
 	rates := equal(total, goCap)
 	retest := false
@@ -207,13 +428,13 @@ func (s *sum) dates(b material.Batch, total, goCap quantity.Rate, caps material.
 		retest = true
 	}
 	before := append([]calendar.Put(nil), s.r.History...)
-	from, last := s.r.Date, s.r.Date+calendar.Horizon
+	last := s.r.Date + calendar.Horizon
 	for n, rate := range rates {
 		day, w := s.season.Next(b.Material, rate, caps, before, from, last)
 		if w != calendar.Free {
 			return goes, w, true
 		}
-		g := Go{N: n + 1, Date: day, Kind: b.Kind, Rate: rate, RetestFirst: retest && n > 0}
+		g := Go{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: n > 0 && (retest || s.onTop() && (b.Raises() || b.Lowers()))}
 		goes = append(goes, g)
 		before = append(before, calendar.Put{Date: day, Material: b.Material, Rate: rate})
 		from = day + 1
@@ -237,35 +458,43 @@ func equal(total, most quantity.Rate) []quantity.Rate {
 }
 
 // spread joins the doubts of reading, school and strength.
-func (s *sum) spread(caco3 quantity.Rate, w material.Worth) Spread {
-	median := s.curve.Move(s.ph, s.onWay+caco3)
-	moved := float64(median - s.ph)
-	sd := math.Sqrt(sq(s.sd) + sq(s.buffer.RelativeSD*moved) + sq(w.RelativeSD*moved))
+func (s *sum) spread(caco3 quantity.Rate, strengthSD float64) Spread {
+	median := s.curve.Move(s.from, s.onWay+caco3)
+	moved := float64(median - s.from)
+	sd := math.Sqrt(sq(s.sd) + sq(s.buffer.RelativeSD*moved) + sq(strengthSD*moved))
 	return Spread{median, median - quantity.PH(z95*sd), median + quantity.PH(z95*sd)}
 }
 
 func sq(x float64) float64 { return x * x }
 
-// partSteps shows the total, the goes and the potassium.
-func (s *sum) partSteps(o Option, b material.Batch, goCap quantity.Rate, caps material.Caps) []working.Step {
+// lastSteps shows the totals, the goes, where it settles, and the potassium.
+func (s *sum) lastSteps(o Option, parts []part) []working.Step {
 	g := s.r.Ground
-	p := o.Parts[0]
-	steps := []working.Step{
-		{ID: "on-bed", Source: "bed", Result: working.Num("total", working.Mass, p.Total),
-			From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("area", working.Area, g.Area), working.ID("limit", o.Limit)}},
-		{ID: "goes", Source: "caps", Result: working.Int("goes", working.Count, len(o.Goes)),
-			From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("cap", working.Rate, goCap),
-				working.Int("weeks", working.Weeks, caps.Weeks), working.ID("worked", g.Worked), working.ID("kind", b.Kind)}},
-		{ID: "settles", Source: "doubt", Result: working.Num("ph", working.PH, o.PH.Median),
-			From: working.Values{working.Num("from", working.PH, s.ph), working.Num("caco3", working.Rate, o.CaCO3),
-				working.Num("reading_sd", working.PH, s.sd), working.Num("school_sd", working.Percent, 100*s.buffer.RelativeSD),
-				working.Num("p05", working.PH, o.PH.P05), working.Num("p95", working.PH, o.PH.P95)}},
+	var steps []working.Step
+	for n := range parts {
+		p := &parts[n]
+		steps = append(steps,
+			working.Step{ID: "on-bed", Source: "bed", Result: working.Num("total", working.Mass, o.Parts[n].Total),
+				From: working.Values{working.Num("rate", working.Rate, p.rate), working.Num("area", working.Area, g.Area), working.ID("limit", p.limit), working.ID("kind", p.batch.Kind)}},
+			working.Step{ID: "goes", Source: "caps", Result: working.Int("goes", working.Count, len(p.goes)),
+				From: working.Values{working.Num("rate", working.Rate, p.rate), working.Num("cap", working.Rate, p.goCap),
+					working.Int("weeks", working.Weeks, p.caps.Weeks), working.ID("worked", g.Worked), working.ID("kind", p.batch.Kind)}})
 	}
+	steps = append(steps, working.Step{ID: "settles", Source: "doubt", Result: working.Num("ph", working.PH, o.PH.Median),
+		From: working.Values{working.Num("from", working.PH, s.from), working.Num("caco3", working.Rate, o.CaCO3),
+			working.Num("reading_sd", working.PH, s.sd), working.Num("school_sd", working.Percent, 100*s.buffer.RelativeSD),
+			working.Num("p05", working.PH, o.PH.P05), working.Num("p95", working.PH, o.PH.P95)}})
 	if o.K2O <= 0 {
 		return steps
 	}
+	var bringing quantity.Rate
+	for n := range parts {
+		if parts[n].worth.K2O > 0 {
+			bringing += parts[n].rate
+		}
+	}
 	steps = append(steps, working.Step{ID: "potash", Source: "materials", Result: working.Num("k2o", working.Mass, o.K2O.Over(g.Area)),
-		From: working.Values{working.Num("total", working.Mass, p.Total), working.Num("share", working.Percent, 100*float64(o.K2O/p.Rate)), working.Num("rate", working.Rate, o.K2O)}})
+		From: working.Values{working.Num("total", working.Mass, bringing.Over(g.Area)), working.Num("share", working.Percent, 100*float64(o.K2O/bringing)), working.Num("rate", working.Rate, o.K2O)}})
 	from := working.Values{working.Num("k2o", working.Rate, o.K2O), working.Num("soil", working.SoilMass, g.SoilMass()),
 		working.Num("held", working.Ratio, soil.Held(g)), working.Num("rise", working.PPM, soil.PotassiumRise(g, o.K2O)),
 		working.Num("ceiling", working.PPM, s.scale.Ceiling)}

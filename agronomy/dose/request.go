@@ -8,6 +8,8 @@ package dose
 
 import (
 	"fmt"
+	"strconv"
+	"strings"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
@@ -34,8 +36,15 @@ type Request struct {
 	Climate soil.Climate
 	Ground  soil.Ground
 	Reading soil.Reading
+	// More are further readings of the same bed, to be joined with Reading.
+	More []soil.Reading
 	// Crop is nil when none is named; then Target must be set.
 	Crop *crop.Crop
+	// With are crops that stand in the bed together with Crop.
+	With []crop.Crop
+	// Water is the alkalinity of what the bed is watered with, mg/L CaCO₃; nil
+	// when not known.
+	Water *float64
 	// Target is nil to take the crop's aim.
 	Target  *quantity.PH
 	Schools Schools
@@ -93,12 +102,23 @@ func (r *Request) check() error {
 	case g.CEC != nil && !(*g.CEC > 0 && *g.CEC <= mostCEC):
 		return bad("bed.cec", "a capacity above 0 and to %d is needed", mostCEC)
 	}
-	if err := CheckReading(r.Reading); err != nil {
-		return err
+	for i, x := range r.readings() {
+		at := "reading"
+		if i > 0 {
+			at = fmt.Sprintf("readings[%d]", i-1)
+		}
+		if err := checkReading(at, x); err != nil {
+			return err
+		}
+		if x.Date > r.Date {
+			return bad(at+".date", "%s is later than the day of the dose, %s", x.Date, r.Date)
+		}
 	}
 	switch {
-	case r.Reading.Date > r.Date:
-		return bad("reading.date", "%s is later than the day of the dose, %s", r.Reading.Date, r.Date)
+	case len(r.With) > 0 && r.Crop == nil:
+		return bad("crop", "name the first crop here, the others in crops")
+	case r.Water != nil && !(*r.Water >= 0 && *r.Water <= 2000):
+		return bad("bed.water_alkalinity_mg_l", "a figure from 0 to 2000 is needed")
 	case r.Crop == nil && r.Target == nil:
 		return bad("crop", "name a crop, or a target_ph")
 	case r.Target != nil && !(*r.Target >= MinPH && *r.Target <= MaxPH):
@@ -125,37 +145,78 @@ func (r *Request) check() error {
 	return nil
 }
 
+// readings are all that were given, the leading one first.
+func (r *Request) readings() []soil.Reading {
+	if len(r.More) == 0 {
+		return []soil.Reading{r.Reading}
+	}
+	return append([]soil.Reading{r.Reading}, r.More...)
+}
+
 // CheckReading refuses a reading that cannot be. Errors are *InputError with
 // fields named reading.….
-func CheckReading(r soil.Reading) error {
+func CheckReading(r soil.Reading) error { return checkReading("reading", r) }
+
+func checkReading(at string, r soil.Reading) error {
 	if r.Date.IsZero() {
-		return bad("reading.date", "a day is needed")
+		return bad(at+".date", "a day is needed")
 	}
 	if _, ok := soil.FindMethod(r.Method); !ok {
-		return bad("reading.method", "%q is not a way of reading", r.Method)
+		return bad(at+".method", "%q is not a way of reading", r.Method)
 	}
 	if r.Method == soil.Fizz {
 		if r.PH != 0 {
-			return bad("reading.ph", "jar fizz gives no figure")
+			return bad(at+".ph", "jar fizz gives no figure")
 		}
 		if r.Fizz.Vinegar == "" || r.Fizz.Soda == "" {
-			return bad("reading.fizz", "both jars are needed")
+			return bad(at+".fizz", "both jars are needed")
 		}
 	} else {
 		if _, ok := soil.FindBasis(r.Basis); !ok {
-			return bad("reading.basis", "%q is not a basis", r.Basis)
+			return bad(at+".basis", "%q is not a basis", r.Basis)
 		}
 		if !(r.PH >= MinPH && r.PH <= MaxPH) {
-			return bad("reading.ph", "a pH from 3 to 10 is needed")
+			return bad(at+".ph", "a pH from 3 to 10 is needed")
+		}
+		if w := r.Water(); w > MaxPH {
+			return bad(at+".ph", "as water would read it is %.2f; a pH from 3 to 10 is needed", float64(w))
 		}
 	}
 	switch {
 	case r.Cores < 1 || r.Cores > mostCores:
-		return bad("reading.cores", "a number of cores from 1 to %d is needed", mostCores)
+		return bad(at+".cores", "a number of cores from 1 to %d is needed", mostCores)
 	case r.Potassium != nil && !(*r.Potassium >= 0 && *r.Potassium <= mostPPM):
-		return bad("reading.k_ppm", "a figure from 0 to %d is needed", mostPPM)
+		return bad(at+".k_ppm", "a figure from 0 to %d is needed", mostPPM)
 	case r.Magnesium != nil && !(*r.Magnesium >= 0 && *r.Magnesium <= mostPPM):
-		return bad("reading.mg_ppm", "a figure from 0 to %d is needed", mostPPM)
+		return bad(at+".mg_ppm", "a figure from 0 to %d is needed", mostPPM)
+	case r.KRange != nil && !(r.KRange.From > 0 && r.KRange.To >= r.KRange.From && r.KRange.To <= mostPPM):
+		return bad(at+".k_range", "an optimum from above 0 up to its end is needed")
+	case r.Buffer != nil && !(r.Buffer.PH >= MinPH && r.Buffer.PH <= 8.2):
+		return bad(at+".buffer.ph", "a buffer pH from 3 to 8.2 is needed")
+	case r.BufferCapacity != 0 && !(r.BufferCapacity > 10 && r.BufferCapacity <= 50000):
+		return bad(at+".buffer_capacity_mg_kg", "from above 10 to 50000 mg/kg per pH is needed")
+	}
+	if l := r.LabRate; l != nil {
+		switch {
+		case !(l.Rate > 0 && l.Rate <= 20000):
+			return bad(at+".lab_rate.g_m2", "a rate above 0 and to 20000 is needed")
+		case !(l.Depth >= MinDepth && l.Depth <= MaxDepth):
+			return bad(at+".lab_rate.depth_cm", "a depth from 2 to 60 cm is needed")
+		case !(l.CCE > 0 && l.CCE <= 150):
+			return bad(at+".lab_rate.cce_pct", "a share above 0 and to 150 is needed")
+		case !(l.Target >= MinPH && l.Target <= MaxPH):
+			return bad(at+".lab_rate.target_ph", "a pH from 3 to 10 is needed")
+		}
+	}
+	last := quantity.Depth(0)
+	for i, l := range r.Layers {
+		switch {
+		case !(l.From >= last-1e-9 && l.To > l.From && l.To <= 2*MaxDepth):
+			return bad(fmt.Sprintf("%s.layers[%d]", at, i), "layers go down, one below the other, to 120 cm")
+		case !(l.PH >= MinPH && l.PH <= MaxPH):
+			return bad(fmt.Sprintf("%s.layers[%d].ph", at, i), "a pH from 3 to 10 is needed")
+		}
+		last = l.To
 	}
 	return nil
 }
@@ -168,8 +229,6 @@ func checkBatch(i int, b material.Batch) error {
 	switch {
 	case b.Kind == "":
 		return bad(at("kind"), "a kind is needed")
-	case (b.Raises() || b.Lowers()) && !material.Dosed(b.Family):
-		return bad(at("kind"), "this version gives no rate for %s", b.Kind)
 	case !share(b.Measured, 180):
 		return bad(at("cce_pct"), "a share above 0 and to 180 is needed")
 	case !share(b.Effective, 180):
@@ -178,6 +237,34 @@ func checkBatch(i int, b material.Batch) error {
 		return bad(at("k2o_pct"), "a share from 0 to 60 is needed")
 	case b.OnHand != nil && !(*b.OnHand >= 0 && *b.OnHand <= 1e9):
 		return bad(at("kg"), "an amount of 0 or more is needed")
+	case !(b.Moisture >= 0 && b.Moisture <= 90):
+		return bad(at("moisture_pct"), "a share from 0 to 90 is needed")
+	case !(b.Charcoal >= 0 && b.Charcoal <= 95):
+		return bad(at("charcoal_pct"), "a share from 0 to 95 is needed")
+	case b.Vinegar != nil && !(b.Vinegar.MilliLitres > 0 && b.Vinegar.CCE() <= 180):
+		return bad(at("vinegar_ml"), "that many millilitres for 10 g cannot be")
+	case b.Vinegar != nil && b.Vinegar.Strength != 5 && b.Vinegar.Strength != 9:
+		return bad(at("vinegar_pct"), "vinegar of 5 or 9 %% is meant")
+	case b.Vinegar != nil && (b.Measured != nil || b.Effective != nil):
+		return bad(at("vinegar_ml"), "give the vinegar test or the measured strength, not both")
+	case b.Price != nil && !(*b.Price >= 0 && *b.Price <= 1e6):
+		return bad(at("price_kg"), "a price of 0 or more is needed")
+	}
+	if b.Fineness == nil {
+		return nil
+	}
+	sum := quantity.Percent(0)
+	for _, p := range b.Fineness {
+		if !(p >= 0 && p <= 100) {
+			return bad(at("fineness_pct"), "shares from 0 to 100 are needed")
+		}
+		sum += p
+	}
+	switch {
+	case sum < 99 || sum > 101:
+		return bad(at("fineness_pct"), "the four shares make %.0f, not 100", float64(sum))
+	case b.Fine() <= 0:
+		return bad(at("fineness_pct"), "nothing of it is fine enough to react")
 	}
 	return nil
 }
@@ -199,6 +286,8 @@ type Answer struct {
 	// PH is the reading on the water basis, SD its doubt.
 	PH quantity.PH
 	SD float64
+	// Reading is what it rests on: the one, or what several came to.
+	Reading soil.Reading
 	// Crop is the crop that was reckoned with; its Band is the band.
 	Crop      crop.Crop
 	Target    quantity.PH
@@ -245,6 +334,8 @@ type Go struct {
 	TopAfter quantity.PH
 	// RetestFirst is set when a reading must stand before this go.
 	RetestFirst bool
+	// strength is g CaCO₃ equivalent per g, of this go's material.
+	strength float64
 }
 
 // Option is one way to meet the need within the next 365 days.
@@ -253,9 +344,15 @@ type Option struct {
 	// CaCO3 is what it brings, Unmet what it leaves; both signed as the need.
 	CaCO3, Unmet quantity.Rate
 	// Limit is the id of what kept it from meeting the need; "" if nothing.
-	Limit  string
-	K2O    quantity.Rate
-	KAfter *quantity.Concentration
+	Limit string
+	// K2O, Calcium, Magnesium and N are what it brings besides.
+	K2O, Calcium, Magnesium, N quantity.Rate
+	KAfter                     *quantity.Concentration
+	// Cost is in the gardener's money; nil when a price is not known.
+	Cost *float64
+	// Acts is how many weeks the slowest part takes to do nine tenths of its
+	// work at its reference temperature, dug in.
+	Acts   float64
 	Goes   []Go
 	Retest quantity.Day
 	// SowFrom is the first day to sow or plant after the last go of ash; no day
@@ -264,6 +361,16 @@ type Option struct {
 	PH      Spread
 	Guards  []guard.Finding
 	Working []working.Step
+}
+
+// Key names an option by its materials: the places of its parts in the
+// request's list.
+func (o Option) Key() string {
+	keys := make([]string, len(o.Parts))
+	for i, p := range o.Parts {
+		keys[i] = strconv.Itoa(p.Batch)
+	}
+	return strings.Join(keys, "-")
 }
 
 // Refusal is a material with what stands against it.

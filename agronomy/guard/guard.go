@@ -55,6 +55,16 @@ type Facts struct {
 	// the reading; below 0 when there was none.
 	SinceAsh, SinceLime quantity.Day
 	AshSchool           material.AshSchool
+	Buffering           soil.School
+	// Joined tells how several readings came together.
+	Joined soil.Joined
+	// Conflict is set when the bands of First and Second do not meet.
+	Conflict      bool
+	First, Second crop.Crop
+	// Below is the lowest pH of a layer under the bed's depth; 0: none known.
+	Below quantity.PH
+	// Water is the alkalinity of the water, mg/L CaCO₃; nil: not known.
+	Water *float64
 
 	Material material.Batch
 	Worth    material.Worth
@@ -63,7 +73,9 @@ type Facts struct {
 	KAfter *quantity.Concentration
 	P95    quantity.PH
 	Unmet  quantity.Rate
-	// Overdue is set when goes had to be left out since no day served.
+	// N is the nitrogen that the option feeds.
+	N quantity.Rate
+	// LeftOut is set when goes had to be left out since no day served.
 	LeftOut bool
 }
 
@@ -90,6 +102,9 @@ const (
 	weeks8  quantity.Day = 56
 	weeks12 quantity.Day = 84
 )
+
+// hardWater is where water begins to count as hard, mg/L CaCO₃.
+const hardWater = 150
 
 func isAsh(f *Facts) bool  { return f.Material.Family == material.Ash }
 func isLime(f *Facts) bool { return f.Material.Raises() && f.Material.Family != material.Ash }
@@ -125,6 +140,17 @@ func band(f *Facts) working.Values {
 var Rules = []Rule{
 	{ID: "fizz-only", Level: Stop, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return trust(f).Dose == soil.Never }},
+	{ID: "methods-disagree", Level: Stop, Scope: OfRequest, Source: "trust",
+		Holds: func(f *Facts) bool { return f.Joined.Disagree },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.ID("a", f.Joined.A), working.ID("b", f.Joined.B), working.Num("apart", working.PH, f.Joined.Apart)}
+		}},
+	{ID: "crops-conflict", Level: Stop, Scope: OfRequest, Source: "crops",
+		Holds: func(f *Facts) bool { return f.Conflict },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.ID("a", f.First.ID), working.Num("low", working.PH, f.First.Band.Low),
+				working.ID("b", f.Second.ID), working.Num("high", working.PH, f.Second.Band.High)}
+		}},
 
 	{ID: "above-band-top", Level: Stop, Scope: OfMaterial, Source: "crops",
 		Holds: func(f *Facts) bool { return f.Raising && f.Material.Raises() && f.PH >= f.Crop.Band.High }, With: band},
@@ -145,6 +171,15 @@ var Rules = []Rule{
 		Holds: func(f *Facts) bool {
 			return isAsh(f) && f.AshSchool == material.MeasuredOnly && f.Worth.Typical
 		}},
+	{ID: "ash-hot", Level: Stop, Scope: OfMaterial, Source: "ash",
+		Holds: func(f *Facts) bool {
+			return isAsh(f) && f.Material.Burnt != 0 && f.Date-f.Material.Burnt < material.HotDays
+		},
+		With: func(f *Facts) working.Values {
+			return working.Values{working.On("cool", f.Material.Burnt+material.HotDays)}
+		}},
+	{ID: "aluminium-food", Level: Stop, Scope: OfMaterial, Source: "caps",
+		Holds: func(f *Facts) bool { return f.Material.Family == material.Aluminium && !f.Crop.Is(crop.NotFood) }},
 	{ID: "potassium-ceiling", Level: Stop, Scope: OfMaterial, Source: "potassium",
 		Holds: func(f *Facts) bool {
 			return isAsh(f) && f.Reading.Potassium != nil && *f.Reading.Potassium >= f.Potassium.Ceiling
@@ -165,6 +200,41 @@ var Rules = []Rule{
 		With: func(f *Facts) working.Values {
 			return working.Values{working.ID("method", f.Reading.Method), working.Num("sd", working.PH, f.Reading.SD()),
 				working.Int("half", working.Count, int(trust(f).Dose))}
+		}},
+	{ID: "outranked", Level: Caution, Scope: OfRequest, Source: "trust",
+		Holds: func(f *Facts) bool { return f.Joined.Outranked }},
+	{ID: "outlier", Level: Caution, Scope: OfRequest, Source: "trust",
+		Holds: func(f *Facts) bool { return f.Joined.Outliers > 0 },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Int("n", working.Count, f.Joined.Outliers)}
+		}},
+	{ID: "fizz-doubts", Level: Caution, Scope: OfRequest, Source: "trust",
+		Holds: func(f *Facts) bool { return f.Joined.Doubted }},
+	{ID: "buried-acid", Level: Caution, Scope: OfRequest, Source: "layers",
+		Holds: func(f *Facts) bool { return f.Below > 0 && f.Below < f.Crop.Band.Low },
+		With: func(f *Facts) working.Values {
+			return append(band(f), working.Num("below", working.PH, f.Below), working.Num("depth", working.Depth, f.Ground.Depth))
+		}},
+	{ID: "potassium-too-much", Level: Caution, Scope: OfRequest, Source: "potassium",
+		Holds: func(f *Facts) bool { return f.Potassium.Judge(f.Reading.Potassium) == soil.TooMuch },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Num("k", working.PPM, *f.Reading.Potassium), working.Num("ceiling", working.PPM, f.Potassium.Ceiling)}
+		}},
+	{ID: "potassium-extractant", Level: Caution, Scope: OfRequest, Source: "potassium",
+		Holds: func(f *Facts) bool {
+			return f.Reading.Potassium != nil && f.Reading.KRange == nil && !f.Reading.Extractant.Comparable()
+		},
+		With: func(f *Facts) working.Values {
+			return working.Values{working.ID("extractant", f.Reading.Extractant)}
+		}},
+	{ID: "hard-water", Level: Caution, Scope: OfRequest, Source: "water",
+		Holds: func(f *Facts) bool { return f.Water != nil && *f.Water >= hardWater },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Num("alkalinity", working.None, *f.Water)}
+		}},
+	{ID: "adams-evans-range", Level: Caution, Scope: OfRequest, Source: "adams-evans",
+		Holds: func(f *Facts) bool {
+			return f.Buffering == soil.ByAdamsEvans && f.Raising && (f.Target > 6.5 || f.Ground.Capacity() > 10)
 		}},
 	{ID: "stale-reading", Level: Caution, Scope: OfRequest, Source: "trust", Holds: Stale,
 		With: func(f *Facts) working.Values {
@@ -215,6 +285,25 @@ var Rules = []Rule{
 		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.TenderSeed) }, With: band},
 	{ID: "ash-wet", Level: Caution, Scope: OfOption, Source: "ash",
 		Holds: func(f *Facts) bool { return isAsh(f) && f.Material.Condition == material.Wet }},
+	{ID: "ash-old", Level: Caution, Scope: OfOption, Source: "ash",
+		Holds: func(f *Facts) bool {
+			return isAsh(f) && f.Material.Burnt != 0 && f.Date-f.Material.Burnt > material.OldDays
+		},
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Int("days", working.Days, int(f.Date-f.Material.Burnt))}
+		}},
+	{ID: "black-walnut", Level: Caution, Scope: OfOption, Source: "ash",
+		Holds: func(f *Facts) bool { return isAsh(f) && f.Material.Walnut }},
+	{ID: "aluminium-sour", Level: Caution, Scope: OfOption, Source: "caps",
+		Holds: func(f *Facts) bool { return f.Material.Family == material.Aluminium && f.PH < 5 }},
+	{ID: "salt-seedlings", Level: Caution, Scope: OfOption, Source: "caps",
+		Holds: func(f *Facts) bool {
+			switch f.Material.Family {
+			case material.Ammonium, material.UreaFeed, material.Potash:
+				return f.Crop.Is(crop.TenderSeed)
+			}
+			return false
+		}},
 	{ID: "hydrated-lime", Level: Caution, Scope: OfOption, Source: "safety",
 		Holds: func(f *Facts) bool { return f.Material.Family == material.HydratedLime }},
 	{ID: "lime-acid-lover", Level: Caution, Scope: OfOption, Source: "crops",
@@ -240,6 +329,12 @@ var Rules = []Rule{
 			}
 			return working.Values{working.ID("kind", f.Material.Kind), working.ID("way", way)}
 		}},
+	{ID: "feeds-nitrogen", Level: Note, Scope: OfOption, Source: "materials",
+		Holds: func(f *Facts) bool { return f.N > 0 }, With: func(f *Facts) working.Values {
+			return working.Values{working.Num("n", working.Rate, f.N)}
+		}},
+	{ID: "yellow-leaves", Level: Note, Scope: OfRequest, Source: "nutrients",
+		Holds: func(f *Facts) bool { return f.Crop.Is(crop.AcidLover) && f.PH > f.Crop.Band.High }},
 	{ID: "typical-strength", Level: Note, Scope: OfOption, Source: "ash-schools",
 		Holds: func(f *Facts) bool { return isAsh(f) && f.Worth.Typical }},
 	{ID: "target-overrides", Level: Note, Scope: OfRequest, Source: "crops",
@@ -288,9 +383,16 @@ func Worst(fs []Finding) (stops, cautions int) {
 	return stops, cautions
 }
 
-// NoDay is the finding for a material that no day in the next 52 weeks serves.
+// NoDay is the finding for a material that no day in the next 52 weeks serves;
+// why is the id of the calendar's rule, and its own.
 func NoDay(why string) Finding {
-	return Finding{ID: "no-day-serves", Level: Stop, Source: "calendar", With: working.Values{working.ID("why", why)}}
+	return Finding{ID: why, Level: Stop, Source: "calendar", With: working.Values{working.ID("why", why)}}
+}
+
+// Moved is the finding for a first go that a rule of the calendar put off to a
+// day: a stop that passes with time.
+func Moved(why string, until quantity.Day) Finding {
+	return Finding{ID: why, Level: Note, Source: "calendar", With: working.Values{working.ID("why", why), working.On("until", until)}}
 }
 
 // NotOffered is the finding for a family without a rate on such ground.

@@ -30,6 +30,11 @@ var capTable = []capRow{
 	{family: Lime, dug: 500, surface: 250, year: 1000, yearSurface: 500, lawnGo: 250, lawnYear: 500, weeks: 12, surfaceWeeks: 26},
 	{family: HydratedLime, dug: 150, year: 150, weeks: 26, surfaceWeeks: 26},
 	{family: Ash, dug: 250, surface: 125, year: 500, yearSurface: 500, lawnGo: 50, lawnYear: 100, weeks: 8, surfaceWeeks: 12},
+	{family: Aluminium, dug: 250, surface: 120, year: 500, yearSurface: 500, weeks: 8, surfaceWeeks: 8},
+	{family: Iron, dug: 200, surface: 100, year: 400, yearSurface: 400, lawnGo: 20, lawnYear: 60, weeks: 8, surfaceWeeks: 8},
+	{family: Ammonium, dug: 25, surface: 25, year: 75, yearSurface: 75, lawnGo: 25, lawnYear: 75, weeks: 6, surfaceWeeks: 6},
+	{family: UreaFeed, dug: 10, surface: 10, year: 30, yearSurface: 30, lawnGo: 10, lawnYear: 30, weeks: 6, surfaceWeeks: 6},
+	{family: Potash, dug: 30, surface: 30, year: 60, yearSurface: 60, lawnGo: 30, lawnYear: 60, weeks: 8, surfaceWeeks: 8},
 	{family: Sulfur, dug: 100, surface: 50, year: 150, yearSurface: 75, lawnGo: 25, lawnYear: 50, weeks: 12, surfaceWeeks: 26, clayYear: 200},
 }
 

@@ -13,13 +13,14 @@ type Kind string
 
 // Kinds that the code names.
 const (
-	CalciticLime    Kind = "calcitic-lime"
-	DolomiticLime   Kind = "dolomitic-lime"
-	HardwoodAsh     Kind = "wood-ash-hardwood"
-	SulfurPowder    Kind = "elemental-sulfur-powder"
-	AmmoniumSulfate Kind = "ammonium-sulfate"
-	Urea            Kind = "urea"
-	Manure          Kind = "manure"
+	CalciticLime     Kind = "calcitic-lime"
+	DolomiticLime    Kind = "dolomitic-lime"
+	HardwoodAsh      Kind = "wood-ash-hardwood"
+	SulfurPowder     Kind = "elemental-sulfur-powder"
+	AmmoniumSulfate  Kind = "ammonium-sulfate"
+	Urea             Kind = "urea"
+	Manure           Kind = "manure"
+	PotassiumSulfate Kind = "potassium-sulfate"
 )
 
 // Family groups materials that share caps, windows and guards.
@@ -31,8 +32,10 @@ const (
 	HydratedLime Family = "hydrated-lime"
 	Ash          Family = "ash"
 	Sulfur       Family = "sulfur"
-	MetalSulfate Family = "metal-sulfate"
-	Nitrogen     Family = "nitrogen"
+	Aluminium    Family = "aluminium-sulfate"
+	Iron         Family = "iron-sulfate"
+	Ammonium     Family = "ammonium-sulfate"
+	UreaFeed     Family = "urea"
 	Potash       Family = "potash"
 	Inert        Family = "inert"
 )
@@ -88,7 +91,9 @@ type Material struct {
 	// K2O, Calcium and Magnesium are brought, per cent by weight.
 	K2O                Range
 	Calcium, Magnesium quantity.Percent
-	Reacts             Reaction
+	// N is nitrogen, per cent by weight.
+	N      quantity.Percent
+	Reacts Reaction
 	// Retest is how many weeks after the last go a retest tells.
 	Retest int
 	// WarmWeeks makes Retest count warm weeks only.
@@ -110,10 +115,10 @@ var Table = []Material{
 	{Kind: "leaf-ash", Name: "leaf ash", Family: Ash, CCE: Range{25, 40, 55}, K2O: Range{3, 3, 3}, Calcium: 20, Magnesium: 3, Reacts: ashReaction, Retest: 12},
 	{Kind: SulfurPowder, Name: "sulfur powder", Family: Sulfur, Acid: 312, Purity: Range{90, 95, 99}, Reacts: sulfurPowder, Retest: 12, WarmWeeks: true},
 	{Kind: "elemental-sulfur-pellets", Name: "sulfur pellets", Family: Sulfur, Acid: 312, Purity: Range{90, 90, 90}, Reacts: sulfurPellets, Retest: 12, WarmWeeks: true},
-	{Kind: "aluminium-sulfate", Name: "aluminium sulfate", Family: MetalSulfate, Acid: 45, Purity: Range{100, 100, 100}, Reacts: metalReaction},
-	{Kind: "iron-sulfate", Name: "iron sulfate", Family: MetalSulfate, Acid: 36, Purity: Range{100, 100, 100}, Reacts: metalReaction},
-	{Kind: AmmoniumSulfate, Name: "ammonium sulfate", Family: Nitrogen, Acid: 112, Purity: Range{100, 100, 100}, Reacts: nitrogenReacts},
-	{Kind: Urea, Name: "urea", Family: Nitrogen, Acid: 83, Purity: Range{100, 100, 100}, Reacts: nitrogenReacts},
+	{Kind: "aluminium-sulfate", Name: "aluminium sulfate", Family: Aluminium, Acid: 45, Purity: Range{100, 100, 100}, Reacts: metalReaction, Retest: 12},
+	{Kind: "iron-sulfate", Name: "iron sulfate", Family: Iron, Acid: 36, Purity: Range{100, 100, 100}, Reacts: metalReaction, Retest: 12},
+	{Kind: AmmoniumSulfate, Name: "ammonium sulfate", Family: Ammonium, Acid: 112, Purity: Range{100, 100, 100}, N: 21, Reacts: nitrogenReacts, Retest: 12},
+	{Kind: Urea, Name: "urea", Family: UreaFeed, Acid: 83, Purity: Range{100, 100, 100}, N: 46, Reacts: nitrogenReacts, Retest: 12},
 	{Kind: "citric-acid", Name: "citric acid", Family: Inert},
 	{Kind: "potassium-sulfate", Name: "potassium sulfate", Family: Potash, K2O: Range{50, 50, 50}},
 	{Kind: "peat", Name: "peat", Family: Inert},
@@ -140,7 +145,9 @@ func (m Material) Raises() bool { return m.CCE.Typical > 0 }
 func (m Material) Lowers() bool { return m.Acid > 0 }
 
 // GivesAmmonia tells whether ash or lime would drive ammonia out of it.
-func (m Material) GivesAmmonia() bool { return m.Family == Nitrogen || m.Kind == Manure }
+func (m Material) GivesAmmonia() bool {
+	return m.Family == Ammonium || m.Family == UreaFeed || m.Kind == Manure
+}
 
 // Strength is g CaCO₃ equivalent that 100 g of it is worth as bought, with a
 // sign: below 0 it cancels lime.
@@ -192,7 +199,86 @@ type Batch struct {
 	Source    Source
 	// OnHand is what there is; nil: enough.
 	OnHand *quantity.Mass
+	// Fineness is the shares by weight coarser than 2.36 mm, to 0.85, to 0.25
+	// and finer; nil: all of the finest.
+	Fineness *[4]quantity.Percent
+	// Moisture is water by weight; Charcoal what was not sifted out of an ash.
+	Moisture, Charcoal quantity.Percent
+	// Vinegar is a home test of an ash, nil when not made.
+	Vinegar *VinegarTest
+	// Burnt is the day of the fire, no day when not known.
+	Burnt quantity.Day
+	// Walnut is set when black walnut was burnt.
+	Walnut bool
+	// Price is for a kilogram, in the gardener's money; nil when not known.
+	Price *float64
 }
+
+// VinegarTest is vinegar added to 10 g of sifted ash until the fizz stays
+// stopped.
+type VinegarTest struct {
+	// MilliLitres of vinegar of this strength, 5 or 9 %.
+	MilliLitres float64
+	Strength    quantity.Percent
+}
+
+// perMilliLitre is the CCE that a millilitre of 5 % vinegar stands for.
+const perMilliLitre = 0.417
+
+// strongVinegar is how much more a millilitre of 9 % counts.
+const strongVinegar = 1.8
+
+// CCE is what the test says.
+func (v VinegarTest) CCE() quantity.Percent {
+	p := perMilliLitre * v.MilliLitres
+	if v.Strength > 7 {
+		p *= strongVinegar
+	}
+	return quantity.Percent(p)
+}
+
+// FinenessWeights are the shares of each class that ever react in practice.
+var FinenessWeights = [4]float64{0, 0.2, 0.6, 1}
+
+// finenessHalfLives are those of the classes, in weeks at 15 °C.
+var finenessHalfLives = [4]float64{36 * weeksPerMonth, 24 * weeksPerMonth, 9 * weeksPerMonth, 2.5 * weeksPerMonth}
+
+// Fine is the share that acts, by its fineness.
+func (b Batch) Fine() float64 {
+	if b.Fineness == nil {
+		return 1
+	}
+	sum := 0.0
+	for i, p := range b.Fineness {
+		sum += float64(p) / 100 * FinenessWeights[i]
+	}
+	return sum
+}
+
+// Speed is how fast the batch acts: of a lime of several classes the mean of
+// their rates, each by the share that acts.
+func (b Batch) Speed() Reaction {
+	r := b.Reacts
+	fine := b.Fine()
+	if b.Fineness == nil || fine <= 0 {
+		return r
+	}
+	rate := 0.0
+	for i, p := range b.Fineness {
+		rate += float64(p) / 100 * FinenessWeights[i] / fine / finenessHalfLives[i]
+	}
+	r.HalfLife *= 1 / rate / finenessHalfLives[3]
+	return r
+}
+
+// Ages of ash, in days.
+const (
+	// Hot ash may still hold embers.
+	HotDays quantity.Day = 7
+	// OldDays from then on a caution; StaleDays its potash is unknown.
+	OldDays   quantity.Day = 365
+	StaleDays quantity.Day = 4 * 365
+)
 
 // Rain takes this from an ash left out wet.
 const (
@@ -231,6 +317,8 @@ func (b Batch) Worth() Worth {
 	typical := row.Typical
 	w.RelativeSD = float64(row.High-row.Low) / 4 / math.Max(float64(typical), 1)
 	switch {
+	case b.Vinegar != nil:
+		typical, w.RelativeSD = b.Vinegar.CCE(), measuredSD
 	case b.Effective != nil:
 		typical, w.RelativeSD = *b.Effective, labelSD
 	case b.Measured != nil:
@@ -242,6 +330,14 @@ func (b Batch) Worth() Worth {
 		w.Typical = true
 	}
 	w.Strength = sign * float64(typical) / 100
+	if b.Effective == nil {
+		// A label's effective figure has fineness and moisture in it already.
+		w.Strength *= b.Fine() * (1 - float64(b.Moisture)/100)
+	}
+	if b.Family == Ash {
+		w.Strength *= 1 - float64(b.Charcoal)/100
+		w.K2O *= (1 - float64(b.Charcoal)/100) * (1 - float64(b.Moisture)/100)
+	}
 	if b.Family == Ash && b.Condition == Wet {
 		w.K2O *= wetPotash
 		w.Strength *= wetCCE

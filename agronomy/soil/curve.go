@@ -20,6 +20,19 @@ func NewCurve(ph, slopes []float64) Curve {
 	return c
 }
 
+// curveThrough joins knots of pH and of the amount from the first knot, which
+// may stand still for a stretch but never fall.
+func curveThrough(ph, sum []float64) Curve { return Curve{ph: ph, sum: sum} }
+
+// scaled is the curve with every amount times f.
+func (c Curve) scaled(f float64) Curve {
+	out := Curve{ph: c.ph, sum: make([]float64, len(c.sum))}
+	for i, s := range c.sum {
+		out.sum[i] = s * f
+	}
+	return out
+}
+
 // at is the amount between the first knot and p.
 func (c Curve) at(p float64) float64 {
 	i := 1
@@ -45,6 +58,13 @@ func (c Curve) Move(from quantity.PH, r quantity.Rate) quantity.PH {
 	i := 1
 	for i < len(c.sum)-1 && want > c.sum[i] {
 		i++
+	}
+	// A level piece takes no amount; go back to the last one that does.
+	for i > 1 && c.slope(i) <= 0 {
+		i--
+	}
+	if c.slope(i) <= 0 {
+		return from
 	}
 	return quantity.PH(c.ph[i-1] + (want-c.sum[i-1])/c.slope(i))
 }

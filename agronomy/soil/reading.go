@@ -107,6 +107,19 @@ type Reading struct {
 	// Potassium and Magnesium are nil when not tested.
 	Potassium *quantity.Concentration
 	Magnesium *quantity.Concentration
+	// Buffer, LabRate, Jars and BufferCapacity (mg CaCO₃/kg per pH) tell how
+	// stubborn the soil is; each may be missing.
+	Buffer         *BufferPH
+	LabRate        *LabRate
+	Jars           []Jar
+	BufferCapacity float64
+	// Layers are pH values of depths; a depth without one takes PH.
+	Layers []Layer
+	// Doubt overrides the table's sd, for readings that were joined; 0: none.
+	Doubt float64
+	// Extractant and KRange are the lab's own for potassium.
+	Extractant Extractant
+	KRange     *KRange
 }
 
 // Water is the pH on the water basis.
@@ -129,6 +142,9 @@ func SamplingSD(cores int) float64 {
 
 // SD is the whole doubt of a reading: method and sampling together.
 func (r Reading) SD() float64 {
+	if r.Doubt > 0 {
+		return r.Doubt
+	}
 	t, _ := FindMethod(r.Method)
 	sd := t.SD
 	if r.Method == Lab {

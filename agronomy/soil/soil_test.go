@@ -46,7 +46,7 @@ func TestTextureTableEveryCell(t *testing.T) {
 	const ton, deep = 224.17, 0.15 / 0.1778
 	for _, row := range printed {
 		for _, texture := range row.of {
-			b, err := soil.Buffer(soil.ByTable, ground(t, texture, row.table, 0.15))
+			b, err := soil.Buffer(soil.ByTable, ground(t, texture, row.table, 0.15), soil.Reading{}, 6.5)
 			require.NoError(t, err)
 			assert.InDelta(t, 0.30, b.RelativeSD, 1e-12)
 			for i, from := range []quantity.PH{3.5, 4.5, 5.5} {
@@ -70,7 +70,7 @@ func TestTextureTableEveryCell(t *testing.T) {
 }
 
 func TestCoolLoamFrom55To65Over15cm(t *testing.T) {
-	b, err := soil.Buffer(soil.ByTable, ground(t, soil.Loam, soil.CoolTable, 0.15))
+	b, err := soil.Buffer(soil.ByTable, ground(t, soil.Loam, soil.CoolTable, 0.15), soil.Reading{}, 6.5)
 	require.NoError(t, err)
 	assert.InDelta(t, 321.5, float64(b.Raise.Need(5.5, 6.5)), 0.05)
 	// 0.3 of the second step and 0.9 of the third.
@@ -84,7 +84,7 @@ func TestSulfurTableDownTo65(t *testing.T) {
 		soil.SandyLoam: {125, 650, 1350, 2250}, soil.Loam: {150, 800, 1500, 2500}, soil.SiltLoam: {150, 800, 1500, 2500},
 		soil.ClayLoam: {225, 900, 1750, 2750}, soil.Clay: {300, 1000, 2000, 3000},
 	} {
-		b, err := soil.Buffer(soil.ByTable, ground(t, texture, soil.WarmTable, quantity.SevenInches))
+		b, err := soil.Buffer(soil.ByTable, ground(t, texture, soil.WarmTable, quantity.SevenInches), soil.Reading{}, 6.5)
 		require.NoError(t, err)
 		for i, from := range []quantity.PH{7.0, 7.5, 8.0, 8.5} {
 			want := -lb[i] * 0.112085 * 3.12
@@ -98,7 +98,7 @@ func TestBerryTableWithinAThird(t *testing.T) {
 	for texture, lb := range map[soil.Texture]map[quantity.PH]float64{
 		soil.Sand: {5.5: 350, 6.5: 660}, soil.Loam: {5.5: 1050, 6.5: 2020}, soil.Clay: {5.5: 1600, 6.5: 3030},
 	} {
-		b, err := soil.Buffer(soil.ByTable, ground(t, texture, soil.CoolTable, quantity.SevenInches))
+		b, err := soil.Buffer(soil.ByTable, ground(t, texture, soil.CoolTable, quantity.SevenInches), soil.Reading{}, 4.5)
 		require.NoError(t, err)
 		for from, sulfur := range lb {
 			got := -float64(b.Lower.Need(from, 4.5)) / 3.12 / 0.112085
@@ -112,22 +112,22 @@ func TestOrganicMatterSchoolWorkedByHand(t *testing.T) {
 	om := quantity.Percent(3.1)
 	g := ground(t, soil.Loam, soil.CoolTable, 0.15)
 	g.OrganicMatter = &om
-	b, err := soil.Buffer(soil.ByOrganicMatter, g)
+	b, err := soil.Buffer(soil.ByOrganicMatter, g, soil.Reading{}, 6.5)
 	require.NoError(t, err)
 	// 0.555 × 3.1 + 0.011 × 20 = 1.9405 g/kg; × 202.5 kg/m² = 392.95 g/m².
-	assert.InDelta(t, 1.9405, b.PerSoil, 1e-9)
+	assert.InDelta(t, 1.9405, b.Working(soil.Reading{}, 5.5, 6.5)[0].Result.N, 1e-9)
 	assert.InDelta(t, 392.951, float64(b.Raise.Need(5.5, 6.5)), 0.001)
 	assert.InDelta(t, 0.25, b.RelativeSD, 1e-12)
 
 	g.OrganicMatter = nil
-	_, err = soil.Buffer(soil.ByOrganicMatter, g)
+	_, err = soil.Buffer(soil.ByOrganicMatter, g, soil.Reading{}, 6.5)
 	var missing *soil.MissingError
 	require.ErrorAs(t, err, &missing)
 	assert.Equal(t, "bed.organic_matter_pct", missing.Field)
 }
 
 func TestCurveProperties(t *testing.T) {
-	b, err := soil.Buffer(soil.ByTable, ground(t, soil.ClayLoam, soil.CoolTable, 0.2))
+	b, err := soil.Buffer(soil.ByTable, ground(t, soil.ClayLoam, soil.CoolTable, 0.2), soil.Reading{}, 6.5)
 	require.NoError(t, err)
 	ph := func(x uint16) quantity.PH { return 3 + quantity.PH(x)/65535*6.5 }
 	for name, c := range map[string]soil.Curve{"raise": b.Raise, "lower": b.Lower} {
@@ -206,7 +206,7 @@ func TestClimateKeepsEachMonthAndTurnsSouth(t *testing.T) {
 // A cool loam, from 5.5 to 6.5 over 15 cm, by the texture table.
 func ExampleBuffer() {
 	loam, _ := soil.FindTexture(soil.Loam)
-	b, err := soil.Buffer(soil.ByTable, soil.Ground{Texture: loam, Table: soil.CoolTable, Depth: 0.15})
+	b, err := soil.Buffer(soil.ByTable, soil.Ground{Texture: loam, Table: soil.CoolTable, Depth: 0.15}, soil.Reading{}, 6.5)
 	if err != nil {
 		fmt.Println(err)
 		return

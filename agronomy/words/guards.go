@@ -19,6 +19,15 @@ func Guard(f guard.Finding) Guarded {
 	g := Guarded{ID: f.ID, Level: f.Level}
 	if w, ok := guards[f.ID]; ok {
 		g.Says, g.Lifts = w(f.With)
+		return g
+	}
+	// The calendar's rules: a stop that passes with time, or never in a year.
+	if why, ok := limits[f.ID]; ok {
+		if d := f.With.Day("until"); d != 0 {
+			g.Says = sprintf("Not before %s: on the day of the dose %s.", DayYear(d), why)
+			return g
+		}
+		g.Says, g.Lifts = sprintf("No day in the next 52 weeks serves: %s.", why), "A later day."
 	}
 	return g
 }
@@ -33,7 +42,11 @@ func Guards(fs []guard.Finding) []Guarded {
 }
 
 // HasGuard tells whether a rule has its sentence.
-func HasGuard(id string) bool { _, ok := guards[id]; return ok }
+func HasGuard(id string) bool {
+	_, rule := guards[id]
+	_, day := limits[id]
+	return rule || day
+}
 
 // HasStep tells whether a step has its sentence.
 func HasStep(id string) bool { _, ok := steps[id]; return ok }
@@ -151,9 +164,50 @@ var guards = map[string]func(working.Values) (says, lifts string){
 	"lock-up-high":  fixed("Above 7.3 iron, manganese, zinc and phosphorus are locked up.", ""),
 	"lock-up-low":   fixed("Below 5.5 phosphorus, calcium, magnesium and molybdenum are locked up.", ""),
 	"aluminium-low": fixed("Below 5.0 aluminium and manganese come loose and harm roots.", ""),
-	"no-day-serves": func(v working.Values) (string, string) {
-		return sprintf("No day in the next 52 weeks serves: %s.", Limit(v.Text("why"))), "A later day."
+	"methods-disagree": func(v working.Values) (string, string) {
+		return sprintf("%s and %s differ by %s; neither can be put above the other.", Capital(Short(v.Text("a"))), Short(v.Text("b")), p1(v, "apart")),
+			"A third reading."
 	},
+	"crops-conflict": func(v working.Values) (string, string) {
+		return sprintf("%s wants %s or more, %s %s or less: no pH suits both.", Capital(Crop(v.Text("a"))), p1(v, "low"), Crop(v.Text("b")), p1(v, "high")),
+			"Grow them apart."
+	},
+	"ash-hot": func(v working.Values) (string, string) {
+		return "Ash less than 7 days old may hide embers.", sprintf("From %s, cold to the touch right through.", Day(v.Day("cool")))
+	},
+	"aluminium-food": fixed("Aluminium sulfate is not for ground that grows food.", "Sulfur instead, or a crop that is not eaten."),
+	"outranked":      fixed("A weaker reading differed by more than 0.5; the lab or calibrated meter goes first.", "A fresh reading by the weaker method."),
+	"outlier": func(v working.Values) (string, string) {
+		return sprintf("%s lies more than 0.4 from the middle of its kind and counts little.", Capital(Count(int(v.N("n")), "reading", "readings"))), "Read again."
+	},
+	"fizz-doubts": fixed("Jar fizz says otherwise than the figure.", "A lab test."),
+	"buried-acid": func(v working.Values) (string, string) {
+		return sprintf("Under %s the soil reads %s. Lime from above moves down about a centimetre a year, so roots will meet it sour.", Depth(quantity.Depth(v.N("depth"))), p1(v, "below")),
+			"Digging deeper, once."
+	},
+	"potassium-too-much": func(v working.Values) (string, string) {
+		return sprintf("Potassium is too much (%s ppm, ceiling %s): no ash, and go easy on manure and compost.", num(v.N("k"), 0), num(v.N("ceiling"), 0)), "A later test below the ceiling."
+	},
+	"potassium-extractant": func(v working.Values) (string, string) {
+		return sprintf("Potassium was drawn out with %s; the figures here are for Mehlich-3 or ammonium acetate.", Name(v.Text("extractant"))), "The lab's own optimum range."
+	},
+	"hard-water": func(v working.Values) (string, string) {
+		return sprintf("The water is hard (%s mg/L): it sweetens this bed a little with every can.", num(v.N("alkalinity"), 0)), "Rain water."
+	},
+	"adams-evans-range": fixed("This method is made for targets to 6.5 and light soils (CEC to 10).", "A buffer made for heavier soil, or a lower target."),
+	"ash-old": func(v working.Values) (string, string) {
+		if v.N("days") > 4*365 {
+			return "This ash is more than four years old: reckon its potash as unknown.", "A test of this batch."
+		}
+		return "This ash is more than a year old; it keeps only dry and lidded.", "A vinegar test."
+	},
+	"black-walnut":   fixed("Black walnut went into this ash: keep it from tomatoes and their kin, and from seedlings.", "Ash of other wood."),
+	"aluminium-sour": fixed("Below 5.0 aluminium is loose already; aluminium sulfate adds to it.", "Sulfur instead."),
+	"salt-seedlings": fixed("It is a salt: keep it off seedlings, a week before sowing at least.", "Established plants."),
+	"feeds-nitrogen": func(v working.Values) (string, string) {
+		return sprintf("It feeds %s of nitrogen: count it in what the crop gets.", rate(v, "n")), ""
+	},
+	"yellow-leaves": fixed("Yellow leaves with green veins here point to pH, not to hunger: test before feeding.", ""),
 	"not-offered-here": func(v working.Values) (string, string) {
 		where := Name(v.Text("worked"))
 		if v.Text("use") == "lawn" {

@@ -57,6 +57,11 @@ var safety = map[material.Family][]string{
 		"Children and pets off until watered in", "Follow local rules on spreading, wells and watercourses"},
 	material.Lime: {"Gloves, eye cover, dust mask", "A calm day; rinse leaves and skin", "Never with nitrogen feed or fresh manure",
 		"Follow the label"},
+	material.Aluminium:    {"Gloves, eye cover, dust mask", "Not for ground that grows food", "Follow the label"},
+	material.Iron:         {"Gloves, eye cover, dust mask", "Stains stone and clothes", "Follow the label"},
+	material.Ammonium:     {"Gloves", "Never within three weeks of lime or ash", "Water in; off the leaves", "Follow the label"},
+	material.UreaFeed:     {"Gloves", "Never within three weeks of lime or ash", "Water in at once", "Follow the label"},
+	material.Potash:       {"Gloves, eye cover", "Water in; off the leaves", "Follow the label"},
 	material.HydratedLime: {"Burns skin and eyes: trained hands only", "Wash eyes 15 minutes and get help", "Follow the label"},
 	material.Sulfur:       {"Dust can catch fire: no flame, no sparks", "Gloves, eye cover, dust mask", "Never with lime or ash in one season", "Follow the label"},
 }
@@ -70,7 +75,8 @@ func Safety(k material.Kind) []string {
 // kit is the same in the fewest words, for the day's sheet.
 var kit = map[material.Family][]string{
 	material.Ash: {"Gloves", "eye cover", "dust mask", "pets indoors"}, material.Lime: {"Gloves", "eye cover", "dust mask"},
-	material.HydratedLime: {"Gloves", "eye cover", "dust mask"}, material.Sulfur: {"Gloves", "eye cover", "dust mask", "no flame"},
+	material.HydratedLime: {"Gloves", "eye cover", "dust mask"}, material.Aluminium: {"Gloves", "eye cover", "dust mask"},
+	material.Iron: {"Gloves", "eye cover", "dust mask"}, material.Ammonium: {"Gloves"}, material.UreaFeed: {"Gloves"}, material.Potash: {"Gloves", "eye cover"}, material.Sulfur: {"Gloves", "eye cover", "dust mask", "no flame"},
 }
 
 // Kit is what to put on before the work.

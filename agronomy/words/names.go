@@ -18,9 +18,11 @@ var names = map[string]string{
 	"dug": "dug in", "surface": "left on top, no-dig", "established": "left on top, around plants",
 	"bed": "bed", "lawn": "lawn", "tree": "tree rings", "pot": "pots", "heap": "heap",
 
-	"table": "Texture", "organic-matter": "Organic matter",
+	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "adams-evans": "Adams–Evans", "mehlich": "Mehlich", "lab-rate": "Lab rate", "measured": "Measured",
 	"equivalence": "By strength", "dusting": "Dusting", "measured-only": "If tested",
 	"at-6": "At 6.0", "below-band": "Below band", "middle": "Middle",
+
+	"mehlich-3": "Mehlich-3", "ammonium-acetate": "ammonium acetate", "olsen": "Olsen’s solution", "morgan": "Morgan’s solution", "other": "another solution",
 
 	"dry": "dry", "wet": "left out wet",
 	"painted": "painted wood", "treated": "treated wood", "unknown": "an unknown fire", "pallets": "pallets not known clean",
@@ -90,11 +92,13 @@ var limits = map[string]string{
 
 	"frozen":              "the ground is usually frozen then",
 	"ash-near-sowing":     "it would be too near the sowing",
-	"in-growth":           "plants are growing then",
-	"bed-occupied":        "the bed is full then",
-	"sulfur-cold-soil":    "the soil is too cold for sulfur then",
-	"nitrogen-21-days":    "nitrogen feed went on less than 21 days before",
+	"in-growth":           "plants are growing",
+	"bed-occupied":        "the bed is full",
+	"sulfur-cold-soil":    "the soil is too cold for sulfur",
+	"nitrogen-21-days":    "nitrogen feed or fresh manure went on less than 21 days before",
 	"lime-sulfur-season":  "lime or ash and sulfur may not share a season",
+	"spring-to-midsummer": "it is for spring to midsummer",
+	"lime-21-days":        "lime or ash went on less than 21 days before",
 	"past-52-weeks":       "the rest would fall more than 52 weeks ahead",
 	"too-soon-after-last": "goes must be kept apart",
 }

@@ -120,14 +120,62 @@ var steps = map[string]sentence{
 			sprintf("−(%s) g/m² per pH unit for 7 in: printed sulfur table × 3.12 above 6.5, cool lime table below", sum)
 	},
 	"depth": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("for %s, not 17.8", Depth(quantity.Depth(v.N("depth")))),
-			sprintf("%s × %s / 17.78", num(v.N("at7"), 1), num(v.N("depth")*100, 1))
+		printed := num(v.N("table_depth")*100, 2)
+		return sprintf("for %s, not %s", Depth(quantity.Depth(v.N("depth"))), num(v.N("table_depth")*100, 1)),
+			sprintf("%s × %s / %s", num(v.N("need"), 1), num(v.N("depth")*100, 1), printed)
+	},
+	"joined": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("%s readings together", num(v.N("readings"), 0)),
+			sprintf("by method the mean, or the median of three and more; the surer count more; ± %s", num(v.N("sd"), 2))
+	},
+	"layer": func(v working.Values, r working.Value) (string, string) {
+		how := "the need over this layer"
+		if v.N("need") < 0 && r.N == 0 {
+			how = "sweeter than wanted; not dug, so it cannot help the others"
+		}
+		return sprintf("%s of soil at %s, to %s", Depth(quantity.Depth(v.N("thick"))), ph(v, "ph"), ph(v, "to")), how
+	},
+	"layers-mixed": func(v working.Values, r working.Value) (string, string) {
+		return "all layers together, dug through", sprintf("their sum; as if all %s read %s", Depth(quantity.Depth(v.N("depth"))), ph(v, "from"))
+	},
+	"layers-lacking": func(v working.Values, r working.Value) (string, string) {
+		return "what the layers lack, not dug", sprintf("only what is missing, never offset; as if all %s read %s", Depth(quantity.Depth(v.N("depth"))), ph(v, "from"))
+	},
+	"smp": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("%s to %s by SMP buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
+			sprintf("printed lines at LTI %s give %s short tons/acre for 8 in; × 0.75 × %s", num(v.N("lti"), 1), num(v.N("printed"), 3), num(tonRate, 2))
+	},
+	"adams-evans": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("%s to %s by Adams–Evans buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
+			sprintf("8000 × (8.00 − %s) / %s × (%s − %s) × 1.5 = %s lb/acre; × 0.75 × 0.112085", ph(v, "buffer"), num(v.N("h1"), 4), num(v.N("h1"), 4), num(v.N("h2"), 4), num(v.N("printed"), 0))
+	},
+	"mehlich": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("%s to %s by Mehlich buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
+			sprintf("acidity (6.6 − %s) / 0.25 = %s; %s short tons/acre for 8 in; × 0.75 × %s", ph(v, "buffer"), num(v.N("ac"), 2), num(v.N("printed"), 3), num(tonRate, 2))
+	},
+	"lab-rate": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("the lab's own rate, %s to %s", ph(v, "from"), ph(v, "to")),
+			sprintf("%s of limestone at %s CCE over %s", rate(v, "rate"), pc(v, "cce"), Depth(quantity.Depth(v.N("lab_depth"))))
+	},
+	"lab-rate-target": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("%s to %s instead of to %s", ph(v, "from"), ph(v, "to"), ph(v, "lab_to")), "along the texture's curve, scaled to meet the lab's figure"
+	},
+	"jar-series": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("lime per kg of soil and pH unit, from %s jars", num(v.N("jars"), 0)),
+			sprintf("straight line by least squares; each jar left out in turn: ± %s pH", num(v.N("error"), 2))
+	},
+	"buffer-capacity": func(v working.Values, r working.Value) (string, string) {
+		return "the lab's lime buffer capacity", "mg CaCO₃ per kg and pH unit / 1000"
+	},
+	"potash-short": func(v working.Values, r working.Value) (string, string) {
+		return "potassium sulfate for the potassium that is short",
+			sprintf("from %s to %s ppm would take %s; at most %s in a year", num(v.N("k"), 0), num(v.N("critical"), 0), rate(v, "wanted"), rate(v, "cap"))
 	},
 	"organic-matter": func(v working.Values, r working.Value) (string, string) {
 		return "lime per kg of soil and pH unit",
 			sprintf("0.555 × %s OM + 0.011 × %s clay", pc(v, "om"), pc(v, "clay"))
 	},
-	"organic-matter-need": func(v working.Values, r working.Value) (string, string) {
+	"by-soil-mass": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s over %s", ph(v, "from"), ph(v, "to"), Depth(quantity.Depth(v.N("depth")))),
 			sprintf("%s g/kg × %s kg soil/m² × %s pH", num(v.N("per"), 3), num(v.N("soil"), 1), num(v.N("to")-v.N("from"), 2))
 	},
@@ -178,7 +226,7 @@ var steps = map[string]sentence{
 		if l := v.Text("limit"); l != "" {
 			how += "; " + Limit(l)
 		}
-		return sprintf("on %s", Area(quantity.Area(v.N("area")))), how
+		return sprintf("%s on %s", Material(v.Text("kind")), Area(quantity.Area(v.N("area")))), how
 	},
 	"goes": func(v working.Values, r working.Value) (string, string) {
 		return "goes, as few and equal as the caps allow",
@@ -221,6 +269,13 @@ var sources = map[string]string{
 	"forecast":     "Reading, school and strength together",
 	"calendar":     "Windows by soil temperature and season",
 	"on-its-way":   "What was put on after the reading, or had not yet acted",
+	"smp":          "SMP and Sikora lines, short tons/acre for 8 in; 0.75 of a printed rate is effective",
+	"adams-evans":  "Adams–Evans and Moore–Sikora: pH = 7.79 − 5.55 H + 2.27 H²; 0.75 of a printed rate is effective",
+	"mehlich":      "Mehlich buffer, short tons/acre for 8 in; 0.75 of a printed rate is effective",
+	"lab":          "Your lab",
+	"jars":         "Your own jars",
+	"layers":       "A layered reading gives a need per layer",
+	"water":        "Alkalinity of the water",
 	"retest":       "Table of retests",
 	"surface":      "What is left on top works in the top 5 cm first",
 	"nutrients":    "Table of lock-up by pH",

@@ -197,14 +197,14 @@ func (b *builder) plan(ctx context.Context, k garden.Keeper, encode func(garden.
 		if err != nil {
 			return fmt.Errorf("%s: %w", p.bed, err)
 		}
-		batch := -1
+		use := ""
 		for i, s := range w.Shelf {
 			if s != nil && s.Name == p.batch {
-				batch = i
+				use = strconv.Itoa(i)
 			}
 		}
 		act := garden.Act{Who: "demo", Today: d, At: d.Time().Add(18 * time.Hour)}
-		if _, err := k.PutInYear(ctx, act, b.beds[p.bed].ID, garden.Choice{}, batch, encode); err != nil {
+		if _, err := k.PutInYear(ctx, act, b.beds[p.bed].ID, garden.Choice{}, use, encode); err != nil {
 			return fmt.Errorf("%s, %s: %w", p.bed, p.batch, err)
 		}
 	}

@@ -172,10 +172,10 @@ func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
 // more).
 var ErrNoOption = errors.New("that option is not offered for this bed now")
 
-// Pick finds the option of a material by its place in the request.
-func (w Worked) Pick(batch int) (dose.Option, bool) {
+// Pick finds an option by its key.
+func (w Worked) Pick(key string) (dose.Option, bool) {
 	for _, o := range w.Answer.Options {
-		if o.Parts[0].Batch == batch {
+		if o.Key() == key {
 			return o, true
 		}
 	}
@@ -185,13 +185,13 @@ func (w Worked) Pick(batch int) (dose.Option, bool) {
 // PutInYear puts an option's goes and its retest in the year as tasks. Goes of
 // an earlier dose that were not put on yet give way. encode writes the request
 // for the record.
-func (k Keeper) PutInYear(ctx context.Context, a Act, bed int64, c Choice, batch int, encode func(Worked) (JSON, error)) (Receipt, error) {
+func (k Keeper) PutInYear(ctx context.Context, a Act, bed int64, c Choice, use string, encode func(Worked) (JSON, error)) (Receipt, error) {
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
 		w, err := worked(tx, bed, c, a.Today)
 		if err != nil {
 			return "", err
 		}
-		o, ok := w.Pick(batch)
+		o, ok := w.Pick(use)
 		if !ok {
 			return "", ErrNoOption
 		}

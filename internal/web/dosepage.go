@@ -5,6 +5,7 @@ import (
 	"errors"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -78,8 +79,7 @@ type answerView struct {
 }
 
 type optionView struct {
-	ID                      string
-	Batch                   int
+	ID, Key                 string
 	Name, Note, Amount      string
 	Exact                   string
 	Potassium               string
@@ -100,7 +100,7 @@ type refusedView struct {
 // chosenView is the option whose working is shown.
 type chosenView struct {
 	Name    string
-	Batch   int
+	Key     string
 	Goes    []goView
 	Retest  string
 	SowFrom string
@@ -301,7 +301,8 @@ func (v *doseView) segments(w garden.Worked) {
 		depth.Options = append(depth.Options, segmentOption{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
 	}
 	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Fault: v.Form.Fault("buffering")}
-	for _, x := range soil.Schools {
+	// The bench takes no buffer pH, lab rate or jars yet, so these two it is.
+	for _, x := range []soil.School{soil.ByTable, soil.ByOrganicMatter} {
 		o := segmentOption{Value: string(x), Text: words.Name(x)}
 		if x == soil.ByOrganicMatter && w.Bed.OrganicMatter == nil {
 			o.Off = "the bed's organic matter is not known"
@@ -356,7 +357,7 @@ func answerOf(w garden.Worked, use string, today quantity.Day) *answerView {
 	v.MiniLow, v.MiniHigh = "pH "+words.PH(from), words.PH(to)
 	chosen := 0
 	for i, o := range a.Options {
-		if strconv.Itoa(o.Parts[0].Batch) == use {
+		if o.Key() == use {
 			chosen = i
 		}
 	}
@@ -389,18 +390,29 @@ func leaveWords(w garden.Worked) string {
 }
 
 func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionView {
-	p := o.Parts[0]
-	v := optionView{ID: "use-" + strconv.Itoa(p.Batch), Batch: p.Batch, Name: words.Capital(materialName(w, p.Batch)), On: on,
-		Amount: words.Mass(p.Total), Exact: words.MassExact(p.Total), Potassium: "0",
+	var total quantity.Mass
+	var note []string
+	for _, p := range o.Parts {
+		total += p.Total
+	}
+	v := optionView{ID: "use-" + o.Key(), Key: o.Key(), Name: optionName(w, o), On: on,
+		Amount: words.Mass(total), Exact: words.MassExact(total), Potassium: "0",
 		Mini: draw.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)}
 	if o.K2O > 0 {
 		v.Potassium = "+" + words.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
 	}
-	note := []string{words.Count(len(o.Goes), "go", "goes")}
-	if b := w.Shelf[p.Batch]; b != nil && b.OnHand != nil {
-		note = append(note, words.Mass(*b.OnHand)+" on the shelf")
-	} else if b == nil {
-		note = append(note, "not on your shelf")
+	note = append(note, words.Count(len(o.Goes), "go", "goes"))
+	for _, p := range o.Parts {
+		b := shelfOf(w, p.Batch)
+		switch {
+		case b == nil:
+			note = append(note, words.Material(p.Kind)+" not on your shelf")
+		case len(o.Parts) == 1 && b.OnHand != nil:
+			note = append(note, words.Mass(*b.OnHand)+" on the shelf")
+		}
+	}
+	if o.Cost != nil {
+		note = append(note, strconv.FormatFloat(*o.Cost, 'f', 2, 64))
 	}
 	v.Note = strings.Join(note, " · ")
 	if o.Unmet != 0 {
@@ -410,6 +422,21 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 		v.CautionText = words.Count(n, "caution", "cautions")
 	}
 	return v
+}
+
+// optionName names an option by its materials, a mix with the amount of each.
+func optionName(w garden.Worked, o dose.Option) string {
+	if len(o.Parts) == 1 {
+		return words.Capital(materialName(w, o.Parts[0].Batch))
+	}
+	names := make([]string, len(o.Parts))
+	for i, p := range o.Parts {
+		names[i] = materialName(w, p.Batch) + " " + words.Mass(p.Total)
+		if i > 0 {
+			names[i] = lowerFirst(names[i])
+		}
+	}
+	return words.Capital(words.List(names))
 }
 
 func abs(x float64) float64 {
@@ -436,23 +463,26 @@ func (v *answerView) refused(w garden.Worked) {
 }
 
 func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
-	p := o.Parts[0]
-	v := &chosenView{Name: words.Capital(materialName(w, p.Batch)), Batch: p.Batch, Retest: words.DayYear(o.Retest),
+	v := &chosenView{Name: optionName(w, o), Key: o.Key(), Retest: words.DayYear(o.Retest),
 		Lines: words.Steps(o.Working), Guards: words.Guards(o.Guards)}
-	b := w.Shelf[p.Batch]
-	var scoop *quantity.Mass
-	if b != nil {
-		scoop = b.Scoop
-	}
 	var days []string
 	for _, g := range o.Goes {
+		var scoop *quantity.Mass
+		if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
+			scoop = b.Scoop
+		}
 		x := goView{When: words.NearDay(g.Date, today), Amount: words.Mass(g.Total), Rate: words.Rate(g.Rate),
 			Measure: words.Measure(g.Kind, g.Total, scoop), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst}
+		if len(o.Parts) > 1 {
+			x.Amount += " of " + lowerFirst(materialName(w, o.Parts[g.Part].Batch))
+		}
 		if g.TopAfter > 0 {
 			x.Note = "top 5 cm: " + words.PH(g.TopAfter)
 		}
 		v.Goes = append(v.Goes, x)
-		days = append(days, words.NearDay(g.Date, today))
+		if day := words.NearDay(g.Date, today); len(days) == 0 || days[len(days)-1] != day {
+			days = append(days, day)
+		}
 	}
 	if o.SowFrom != 0 {
 		v.SowFrom = words.NearDay(o.SowFrom, today)
@@ -463,7 +493,13 @@ func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 			v.Already++
 		}
 	}
-	v.Safety = words.Safety(p.Kind)
+	for _, p := range o.Parts {
+		for _, line := range words.Safety(p.Kind) {
+			if !slices.Contains(v.Safety, line) {
+				v.Safety = append(v.Safety, line)
+			}
+		}
+	}
 	v.Chart = doseChart(w, o, today)
 	return v
 }
@@ -525,12 +561,11 @@ func (s *server) putInYear(c *gin.Context) {
 	}
 	f := posted(c, doseFields...)
 	ch := choice(f)
-	batch, err := strconv.Atoi(f.Value("use"))
-	if err != nil || len(f.Faults) > 0 {
+	if len(f.Faults) > 0 {
 		s.showDose(c, http.StatusUnprocessableEntity, id, f)
 		return
 	}
-	r, err := s.keep.PutInYear(c.Request.Context(), s.act(c), id, ch, batch, encodePlan)
+	r, err := s.keep.PutInYear(c.Request.Context(), s.act(c), id, ch, f.Value("use"), encodePlan)
 	if f.add(err) {
 		s.showDose(c, http.StatusUnprocessableEntity, id, f)
 		return

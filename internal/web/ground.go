@@ -340,10 +340,17 @@ func nextTasks(open []garden.Task, w garden.Worked, today quantity.Day) next {
 }
 
 func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
-	name := materialName(w, o.Parts[0].Batch)
-	n := next{Title: words.Capital(name) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: words.Mass(o.Parts[0].Total) + " in all"}
+	var total quantity.Mass
+	for _, p := range o.Parts {
+		total += p.Total
+	}
+	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: words.Mass(total) + " in all"}
 	for _, g := range o.Goes {
-		n.Lines = append(n.Lines, nextLine{When: words.NearDay(g.Date, today), What: words.Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)})
+		l := nextLine{When: words.NearDay(g.Date, today), What: words.Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)}
+		if len(o.Parts) > 1 {
+			l.What += " of " + words.Material(g.Kind)
+		}
+		n.Lines = append(n.Lines, l)
 	}
 	n.Lines = append(n.Lines, nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"})
 	n.Says = "Not in the year yet."
@@ -359,11 +366,15 @@ func plural(n int, one, many string) string {
 
 // materialName is the shelf's own name of a material, or its plain name.
 func materialName(w garden.Worked, batch int) string {
-	if b := w.Shelf[batch]; b != nil {
+	if b := shelfOf(w, batch); b != nil {
 		return b.Name
 	}
 	return words.Material(w.Request.Materials[batch].Kind)
 }
+
+// shelfOf is the batch on the shelf that a material of the request is; nil
+// when it is not there.
+func shelfOf(w garden.Worked, batch int) *garden.Batch { return w.Shelf[batch] }
 
 // chartBack and chartAhead are how far a bed's chart reaches.
 const (

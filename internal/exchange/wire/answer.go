@@ -49,6 +49,8 @@ type Part struct {
 	Kind  string  `json:"kind"`
 	GM2   float64 `json:"g_m2"`
 	Total float64 `json:"total_g"`
+	// Measure is the amount in scoops, handfuls or litres, "" when there is none.
+	Measure string `json:"measure,omitempty"`
 }
 
 // Go is one application.
@@ -76,7 +78,12 @@ type Option struct {
 	Unmet     float64  `json:"unmet_caco3_g_m2"`
 	Limit     string   `json:"limit,omitempty"`
 	K2O       float64  `json:"k2o_g_m2"`
+	Calcium   float64  `json:"ca_g_m2"`
+	Magnesium float64  `json:"mg_g_m2"`
+	Nitrogen  float64  `json:"n_g_m2,omitempty"`
 	KAfter    *float64 `json:"k_ppm_after,omitempty"`
+	Cost      *float64 `json:"cost,omitempty"`
+	Acts      float64  `json:"acts_weeks"`
 	Goes      []Go     `json:"goes"`
 	Retest    string   `json:"retest"`
 	SowFrom   string   `json:"sow_from,omitempty"`
@@ -110,7 +117,12 @@ func FromAnswer(a dose.Answer) Answer {
 		w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
 			PH: Spread{r2(o.PH.Median), r2(o.PH.P05), r2(o.PH.P95)}, Guards: guards(o.Guards), Working: steps(o.Working)}
 		for _, p := range o.Parts {
-			w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0)})
+			w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0), words.Measure(p.Kind, p.Total, nil)})
+		}
+		w.Calcium, w.Magnesium, w.Nitrogen, w.Acts = r1(o.Calcium), r1(o.Magnesium), r1(o.N), r1(o.Acts)
+		if o.Cost != nil {
+			c := r2(*o.Cost)
+			w.Cost = &c
 		}
 		if o.KAfter != nil {
 			k := r1(*o.KAfter)

@@ -24,7 +24,9 @@ type Request struct {
 	Place     *Place     `json:"place,omitempty"`
 	Bed       *Bed       `json:"bed"`
 	Reading   *Reading   `json:"reading"`
+	Readings  []Reading  `json:"readings,omitempty"`
 	Crop      string     `json:"crop,omitempty"`
+	Crops     []string   `json:"crops,omitempty"`
 	TargetPH  *float64   `json:"target_ph,omitempty"`
 	School    *School    `json:"school,omitempty"`
 	Materials []Material `json:"materials,omitempty"`
@@ -37,6 +39,9 @@ type Request struct {
 type Place struct {
 	Climate    string `json:"climate,omitempty"`
 	Hemisphere string `json:"hemisphere,omitempty"`
+	// SoilTempC are twelve soil temperatures at 10 cm, January on, as they are
+	// at the place; they go before the climate's.
+	SoilTempC []float64 `json:"soil_temp_c,omitempty"`
 }
 
 // Bed is the ground.
@@ -51,6 +56,24 @@ type Bed struct {
 	ClayPct          *float64 `json:"clay_pct,omitempty"`
 	CEC              *float64 `json:"cec,omitempty"`
 	FreeLime         string   `json:"free_lime,omitempty"`
+	TextureJar       *JarTest `json:"texture_jar,omitempty"`
+	TextureFeel      *Feel    `json:"texture_feel,omitempty"`
+	WaterAlkalinity  *float64 `json:"water_alkalinity_mg_l,omitempty"`
+}
+
+// JarTest is the settled layers of a jar, instead of a texture.
+type JarTest struct {
+	SandMM float64 `json:"sand_mm"`
+	SiltMM float64 `json:"silt_mm"`
+	ClayMM float64 `json:"clay_mm"`
+}
+
+// Feel is the four questions, instead of a texture.
+type Feel struct {
+	Ball     bool    `json:"ball"`
+	RibbonCM float64 `json:"ribbon_cm"`
+	Gritty   bool    `json:"gritty"`
+	Smooth   bool    `json:"smooth"`
 }
 
 // Reading is the reading that the dose rests on.
@@ -63,6 +86,47 @@ type Reading struct {
 	KPPM   *float64 `json:"k_ppm,omitempty"`
 	MgPPM  *float64 `json:"mg_ppm,omitempty"`
 	Fizz   *Fizz    `json:"fizz,omitempty"`
+
+	Layers         []Layer  `json:"layers,omitempty"`
+	Buffer         *Buffer  `json:"buffer,omitempty"`
+	LabRate        *LabRate `json:"lab_rate,omitempty"`
+	Jars           []Jar    `json:"jars,omitempty"`
+	BufferCapacity *float64 `json:"buffer_capacity_mg_kg,omitempty"`
+	KExtractant    string   `json:"k_extractant,omitempty"`
+	KRange         *KRange  `json:"k_range,omitempty"`
+}
+
+// Layer is the pH of a stretch of depth, water basis.
+type Layer struct {
+	FromCM float64 `json:"from_cm"`
+	ToCM   float64 `json:"to_cm"`
+	PH     float64 `json:"ph"`
+}
+
+// Buffer is a lab's buffer pH.
+type Buffer struct {
+	Kind string  `json:"kind"`
+	PH   float64 `json:"ph"`
+}
+
+// LabRate is the lab's own figure.
+type LabRate struct {
+	GM2      float64 `json:"g_m2"`
+	DepthCM  float64 `json:"depth_cm"`
+	CCEPct   float64 `json:"cce_pct"`
+	TargetPH float64 `json:"target_ph"`
+}
+
+// Jar is one jar of a series.
+type Jar struct {
+	CaCO3GKG float64 `json:"caco3_g_kg"`
+	PH       float64 `json:"ph"`
+}
+
+// KRange is the lab's own optimum of potassium, ppm.
+type KRange struct {
+	From float64 `json:"from_ppm"`
+	To   float64 `json:"to_ppm"`
 }
 
 // Fizz is the answer of two jars.
@@ -87,6 +151,16 @@ type Material struct {
 	Condition    string   `json:"condition,omitempty"`
 	Source       string   `json:"source,omitempty"`
 	KG           *float64 `json:"kg,omitempty"`
+
+	// FinenessPct are the shares coarser than 2.36 mm, to 0.85, to 0.25, finer.
+	FinenessPct []float64 `json:"fineness_pct,omitempty"`
+	MoisturePct *float64  `json:"moisture_pct,omitempty"`
+	CharcoalPct *float64  `json:"charcoal_pct,omitempty"`
+	VinegarML   *float64  `json:"vinegar_ml,omitempty"`
+	VinegarPct  *float64  `json:"vinegar_pct,omitempty"`
+	Burnt       string    `json:"burnt,omitempty"`
+	BlackWalnut bool      `json:"black_walnut,omitempty"`
+	PriceKG     *float64  `json:"price_kg,omitempty"`
 }
 
 // Put is something that went on before.
@@ -235,6 +309,18 @@ func (r Request) place(q *dose.Request) error {
 	if !ok {
 		return bad("place.climate", "%q is not a climate", p.Climate)
 	}
+	if n := len(p.SoilTempC); n > 0 {
+		if n != len(c.Normal) {
+			return bad("place.soil_temp_c", "twelve months are needed, not %d", n)
+		}
+		for m, t := range p.SoilTempC {
+			if !(t >= -40 && t <= 50) {
+				return bad("place.soil_temp_c", "month %d: a temperature from -40 to 50 is needed", m+1)
+			}
+			c.Normal[m] = quantity.Temperature(t)
+		}
+		c.ID = "own"
+	}
 	q.Climate = c
 	return nil
 }
@@ -249,14 +335,11 @@ func (r Request) bed(q *dose.Request) error {
 	}
 	g := soil.Ground{Area: quantity.Area(*b.AreaM2), OrganicMatter: opt[quantity.Percent](b.OrganicMatterPct),
 		ClayShare: opt[quantity.Percent](b.ClayPct), CEC: opt[quantity.ChargeCapacity](b.CEC)}
-	if b.Texture == "" {
-		return bad("bed.texture", "a texture is needed")
-	}
-	var ok bool
-	if g.Texture, ok = soil.FindTexture(soil.Texture(b.Texture)); !ok {
-		return bad("bed.texture", "%q is not a texture", b.Texture)
-	}
 	var err error
+	if err = b.texture(&g); err != nil {
+		return err
+	}
+	q.Water = b.WaterAlkalinity
 	if g.Table, err = pick("bed.table", b.Table, soil.CoolTable, []soil.TableClimate{soil.CoolTable, soil.WarmTable}); err != nil {
 		return err
 	}
@@ -278,31 +361,82 @@ func (r Request) bed(q *dose.Request) error {
 	return nil
 }
 
+// texture takes the name, the jar or the feel; just one of them.
+func (b *Bed) texture(g *soil.Ground) error {
+	given := 0
+	for _, is := range []bool{b.Texture != "", b.TextureJar != nil, b.TextureFeel != nil} {
+		if is {
+			given++
+		}
+	}
+	var ok bool
+	switch {
+	case given != 1:
+		return bad("bed.texture", "a texture is needed, by name, by jar or by feel: one of them")
+	case b.TextureJar != nil:
+		j := soil.JarTest{Sand: b.TextureJar.SandMM, Silt: b.TextureJar.SiltMM, Clay: b.TextureJar.ClayMM}
+		var clay quantity.Percent
+		if _, g.Texture, clay, ok = j.Class(); !ok {
+			return bad("bed.texture_jar", "three layers of 0 or more, not all 0, are needed")
+		}
+		if g.ClayShare == nil {
+			g.ClayShare = &clay
+		}
+	case b.TextureFeel != nil:
+		f := b.TextureFeel
+		if !(f.RibbonCM >= 0 && f.RibbonCM <= 30) || f.Gritty && f.Smooth {
+			return bad("bed.texture_feel", "a ribbon from 0 to 30 cm, and gritty or smooth but not both")
+		}
+		g.Texture = soil.Feel{Ball: f.Ball, Ribbon: quantity.Depth(f.RibbonCM) * quantity.Centimetre, Gritty: f.Gritty, Smooth: f.Smooth}.Class()
+	default:
+		if g.Texture, ok = soil.FindTexture(soil.Texture(b.Texture)); !ok {
+			return bad("bed.texture", "%q is not a texture", b.Texture)
+		}
+	}
+	return nil
+}
+
 var fizzes = []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong}
 
 // usualCores is reckoned with when a request does not say.
 const usualCores = 10
 
 func (r Request) reading(q *dose.Request) error {
-	d := r.Reading
-	if d == nil {
+	if r.Reading == nil {
 		return bad("reading", "a reading is needed")
 	}
+	var err error
+	if q.Reading, err = r.Reading.soil("reading", r.Date); err != nil {
+		return err
+	}
+	for i := range r.Readings {
+		x, err := r.Readings[i].soil(fmt.Sprintf("readings[%d]", i), r.Date)
+		if err != nil {
+			return err
+		}
+		q.More = append(q.More, x)
+	}
+	return nil
+}
+
+// soil reads one reading; at is its name in the request, usual its day when
+// none is given.
+func (d *Reading) soil(at, usual string) (soil.Reading, error) {
 	out := soil.Reading{Cores: usualCores, Potassium: opt[quantity.Concentration](d.KPPM), Magnesium: opt[quantity.Concentration](d.MgPPM)}
 	var err error
 	// A reading without a day counts as that of the dose.
-	if out.Date, err = day("reading.date", cmpOr(d.Date, r.Date), true); err != nil {
-		return err
+	if out.Date, err = day(at+".date", cmpOr(d.Date, usual), true); err != nil {
+		return out, err
 	}
 	methods := make([]soil.Method, len(soil.Methods))
 	for i, m := range soil.Methods {
 		methods[i] = m.Method
 	}
-	if out.Method, err = pick("reading.method", d.Method, soil.Lab, methods); err != nil {
-		return err
+	if out.Method, err = pick(at+".method", d.Method, soil.Lab, methods); err != nil {
+		return out, err
 	}
-	if out.Basis, err = pick("reading.basis", d.Basis, soil.Water, []soil.Basis{soil.Water, soil.CaCl2, soil.KCl}); err != nil {
-		return err
+	if out.Basis, err = pick(at+".basis", d.Basis, soil.Water, []soil.Basis{soil.Water, soil.CaCl2, soil.KCl}); err != nil {
+		return out, err
 	}
 	if d.Cores != nil {
 		out.Cores = *d.Cores
@@ -310,27 +444,67 @@ func (r Request) reading(q *dose.Request) error {
 	if out.Method == soil.Fizz {
 		switch {
 		case d.PH != nil:
-			return bad("reading.ph", "jar fizz gives no figure")
+			return out, bad(at+".ph", "jar fizz gives no figure")
 		case d.Fizz == nil:
-			return bad("reading.fizz", "both jars are needed")
+			return out, bad(at+".fizz", "both jars are needed")
 		}
-		if out.Fizz.Vinegar, err = pick("reading.fizz.vinegar", d.Fizz.Vinegar, "", fizzes); err != nil {
-			return err
+		if out.Fizz.Vinegar, err = pick(at+".fizz.vinegar", d.Fizz.Vinegar, "", fizzes); err != nil {
+			return out, err
 		}
-		if out.Fizz.Soda, err = pick("reading.fizz.soda", d.Fizz.Soda, "", fizzes); err != nil {
-			return err
+		if out.Fizz.Soda, err = pick(at+".fizz.soda", d.Fizz.Soda, "", fizzes); err != nil {
+			return out, err
 		}
 	} else {
 		switch {
 		case d.Fizz != nil:
-			return bad("reading.fizz", "it goes with the method fizz only")
+			return out, bad(at+".fizz", "it goes with the method fizz only")
 		case d.PH == nil:
-			return bad("reading.ph", "a pH is needed")
+			return out, bad(at+".ph", "a pH is needed")
 		}
 		out.PH = quantity.PH(*d.PH)
 	}
-	q.Reading = out
-	return nil
+	return out, d.stubborn(at, &out)
+}
+
+// stubborn reads what tells of buffering, layers and the lab's potassium.
+func (d *Reading) stubborn(at string, out *soil.Reading) error {
+	for _, l := range d.Layers {
+		out.Layers = append(out.Layers, soil.Layer{From: quantity.Depth(l.FromCM) * quantity.Centimetre, To: quantity.Depth(l.ToCM) * quantity.Centimetre, PH: quantity.PH(l.PH)})
+	}
+	if b := d.Buffer; b != nil {
+		kind, err := pick(at+".buffer.kind", b.Kind, "", soil.BufferKinds)
+		if err != nil {
+			return err
+		}
+		if kind == "" {
+			return bad(at+".buffer.kind", "a kind of buffer is needed")
+		}
+		out.Buffer = &soil.BufferPH{Kind: kind, PH: quantity.PH(b.PH)}
+	}
+	if l := d.LabRate; l != nil {
+		out.LabRate = &soil.LabRate{Rate: quantity.Rate(l.GM2), Depth: quantity.Depth(l.DepthCM) * quantity.Centimetre, CCE: quantity.Percent(l.CCEPct), Target: quantity.PH(l.TargetPH)}
+	}
+	for _, j := range d.Jars {
+		out.Jars = append(out.Jars, soil.Jar{Lime: j.CaCO3GKG, PH: quantity.PH(j.PH)})
+	}
+	if c := d.BufferCapacity; c != nil {
+		if len(d.Jars) > 0 {
+			return bad(at+".buffer_capacity_mg_kg", "give the jars or the lab's figure, not both")
+		}
+		if !(*c > 0) {
+			return bad(at+".buffer_capacity_mg_kg", "a figure above 0 is needed")
+		}
+		out.BufferCapacity = *c
+	}
+	if k := d.KRange; k != nil {
+		out.KRange = &soil.KRange{From: quantity.Concentration(k.From), To: quantity.Concentration(k.To)}
+	}
+	if (d.KExtractant != "" || d.KRange != nil) && d.KPPM == nil {
+		return bad(at+".k_ppm", "a figure is needed to go with its extractant or range")
+	}
+	var err error
+	out.Extractant, err = pick(at+".k_extractant", d.KExtractant, "", soil.Extractants)
+	return err
 }
 
 func (r Request) aims(q *dose.Request) error {
@@ -340,6 +514,13 @@ func (r Request) aims(q *dose.Request) error {
 			return bad("crop", "%q is not in the library", r.Crop)
 		}
 		q.Crop = &c
+	}
+	for i, id := range r.Crops {
+		c, ok := crop.Find(id)
+		if !ok {
+			return bad(fmt.Sprintf("crops[%d]", i), "%q is not in the library", id)
+		}
+		q.With = append(q.With, c)
 	}
 	q.Target = opt[quantity.PH](r.TargetPH)
 	s := School{}
@@ -358,6 +539,9 @@ func (r Request) aims(q *dose.Request) error {
 	return err
 }
 
+// usualVinegar is the strength of vinegar, per cent, when none is given.
+const usualVinegar = 5
+
 func (m Material) batch(i int) (material.Batch, error) {
 	at := func(f string) string { return fmt.Sprintf("materials[%d].%s", i, f) }
 	row, ok := material.Find(material.Kind(m.Kind))
@@ -375,9 +559,12 @@ func (m Material) batch(i int) (material.Batch, error) {
 	}{
 		{"cce_pct", m.CCEPct != nil, row.Raises()}, {"effective_pct", m.EffectivePct != nil, row.Raises()},
 		{"k2o_pct", m.K2OPct != nil, ash}, {"condition", m.Condition != "", ash}, {"source", m.Source != "", ash},
+		{"fineness_pct", m.FinenessPct != nil, row.Family == material.Lime}, {"moisture_pct", m.MoisturePct != nil, row.Raises()},
+		{"charcoal_pct", m.CharcoalPct != nil, ash}, {"vinegar_ml", m.VinegarML != nil, ash}, {"vinegar_pct", m.VinegarPct != nil, m.VinegarML != nil},
+		{"burnt", m.Burnt != "", ash}, {"black_walnut", m.BlackWalnut, ash},
 	} {
 		if f.set && !f.fits {
-			return b, bad(at(f.name), "it means nothing for %s", m.Kind)
+			return b, bad(at(f.name), "it means nothing here for %s", m.Kind)
 		}
 	}
 	var err error
@@ -386,6 +573,31 @@ func (m Material) batch(i int) (material.Batch, error) {
 	}
 	if b.Source, err = pick(at("source"), m.Source, material.Clean, material.Sources); err != nil {
 		return b, err
+	}
+	if b.Burnt, err = day(at("burnt"), m.Burnt, false); err != nil {
+		return b, err
+	}
+	b.Walnut, b.Price = m.BlackWalnut, m.PriceKG
+	if m.MoisturePct != nil {
+		b.Moisture = quantity.Percent(*m.MoisturePct)
+	}
+	if m.CharcoalPct != nil {
+		b.Charcoal = quantity.Percent(*m.CharcoalPct)
+	}
+	if m.VinegarML != nil {
+		b.Vinegar = &material.VinegarTest{MilliLitres: *m.VinegarML, Strength: usualVinegar}
+		if m.VinegarPct != nil {
+			b.Vinegar.Strength = quantity.Percent(*m.VinegarPct)
+		}
+	}
+	if n := len(m.FinenessPct); n > 0 || m.FinenessPct != nil {
+		if n != len(material.FinenessWeights) {
+			return b, bad(at("fineness_pct"), "four shares are needed, not %d", n)
+		}
+		b.Fineness = new([4]quantity.Percent)
+		for k, p := range m.FinenessPct {
+			b.Fineness[k] = quantity.Percent(p)
+		}
 	}
 	if m.KG != nil {
 		g := quantity.Mass(*m.KG) * quantity.Kilogram
@@ -413,40 +625,96 @@ func (p Put) put(i int) (calendar.Put, error) {
 // FromDose writes a core request as the contract has it, so that a page's
 // dose can be handed to the command line.
 func FromDose(q dose.Request, climate, hemisphere string) Request {
-	g, d := q.Ground, q.Reading
+	g := q.Ground
 	r := Request{
-		Date: q.Date.String(), Place: &Place{climate, hemisphere},
+		Date: q.Date.String(), Place: &Place{Climate: climate, Hemisphere: hemisphere},
 		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID), Table: string(g.Table),
 			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.ClayShare),
-			CEC: deref(g.CEC), FreeLime: string(g.FreeLime)},
-		Reading: &Reading{Date: d.Date.String(), Basis: string(d.Basis), Method: string(d.Method), Cores: &d.Cores,
-			KPPM: deref(d.Potassium), MgPPM: deref(d.Magnesium)},
+			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), WaterAlkalinity: q.Water},
 		TargetPH: deref(q.Target),
 		School:   &School{string(q.Schools.Buffering), string(q.Schools.Ash), string(q.Schools.Act)},
 		Sowing:   q.Sowing.String(), Cleared: q.Cleared.String(),
 	}
-	if d.Method == soil.Fizz {
-		r.Reading.Fizz = &Fizz{string(d.Fizz.Vinegar), string(d.Fizz.Soda)}
-	} else {
-		r.Reading.PH = num(d.PH)
+	if preset, ok := soil.FindClimate(climate, hemisphere); !ok || preset.Normal != q.Climate.Normal {
+		for _, t := range q.Climate.Normal {
+			r.Place.SoilTempC = append(r.Place.SoilTempC, float64(t))
+		}
+	}
+	first := fromReading(q.Reading)
+	r.Reading = &first
+	for _, x := range q.More {
+		r.Readings = append(r.Readings, fromReading(x))
 	}
 	if q.Crop != nil {
 		r.Crop = q.Crop.ID
 	}
+	for _, c := range q.With {
+		r.Crops = append(r.Crops, c.ID)
+	}
 	for _, b := range q.Materials {
-		m := Material{Kind: string(b.Kind), CCEPct: deref(b.Measured), EffectivePct: deref(b.Effective), K2OPct: deref(b.Potash)}
-		if b.Family == material.Ash {
-			m.Condition, m.Source = string(b.Condition), string(b.Source)
-		}
-		if b.OnHand != nil {
-			m.KG = num(float64(*b.OnHand) / 1000)
-		}
-		r.Materials = append(r.Materials, m)
+		r.Materials = append(r.Materials, fromBatch(b))
 	}
 	for _, p := range q.History {
 		r.History = append(r.History, Put{p.Date.String(), string(p.Material.Kind), num(p.Rate)})
 	}
 	return r
+}
+
+func cm(d quantity.Depth) float64 { return quantity.Round(float64(d)*100, 6) }
+
+func fromReading(d soil.Reading) Reading {
+	r := Reading{Date: d.Date.String(), Basis: string(d.Basis), Method: string(d.Method), Cores: &d.Cores,
+		KPPM: deref(d.Potassium), MgPPM: deref(d.Magnesium), KExtractant: string(d.Extractant)}
+	if d.Method == soil.Fizz {
+		r.Fizz = &Fizz{string(d.Fizz.Vinegar), string(d.Fizz.Soda)}
+	} else {
+		r.PH = num(d.PH)
+	}
+	for _, l := range d.Layers {
+		r.Layers = append(r.Layers, Layer{cm(l.From), cm(l.To), float64(l.PH)})
+	}
+	if b := d.Buffer; b != nil {
+		r.Buffer = &Buffer{string(b.Kind), float64(b.PH)}
+	}
+	if l := d.LabRate; l != nil {
+		r.LabRate = &LabRate{float64(l.Rate), cm(l.Depth), float64(l.CCE), float64(l.Target)}
+	}
+	for _, j := range d.Jars {
+		r.Jars = append(r.Jars, Jar{j.Lime, float64(j.PH)})
+	}
+	if d.BufferCapacity > 0 {
+		r.BufferCapacity = &d.BufferCapacity
+	}
+	if k := d.KRange; k != nil {
+		r.KRange = &KRange{float64(k.From), float64(k.To)}
+	}
+	return r
+}
+
+func fromBatch(b material.Batch) Material {
+	m := Material{Kind: string(b.Kind), CCEPct: deref(b.Measured), EffectivePct: deref(b.Effective), K2OPct: deref(b.Potash),
+		Burnt: b.Burnt.String(), BlackWalnut: b.Walnut, PriceKG: b.Price}
+	if b.Family == material.Ash {
+		m.Condition, m.Source = string(b.Condition), string(b.Source)
+	}
+	if b.OnHand != nil {
+		m.KG = num(float64(*b.OnHand) / 1000)
+	}
+	if b.Moisture > 0 {
+		m.MoisturePct = num(b.Moisture)
+	}
+	if b.Charcoal > 0 {
+		m.CharcoalPct = num(b.Charcoal)
+	}
+	if v := b.Vinegar; v != nil {
+		m.VinegarML, m.VinegarPct = &v.MilliLitres, num(v.Strength)
+	}
+	if f := b.Fineness; f != nil {
+		for _, p := range f {
+			m.FinenessPct = append(m.FinenessPct, float64(p))
+		}
+	}
+	return m
 }
 
 func num[T ~float64](v T) *float64 { f := float64(v); return &f }
