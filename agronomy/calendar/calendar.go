@@ -13,6 +13,9 @@ type Put struct {
 	Date     quantity.Day
 	Material material.Material
 	Rate     quantity.Rate
+	// Planned is set when it was planned from the reading that is at hand, so
+	// that the reading is none the staler for it.
+	Planned bool
 }
 
 // Season is what the calendar must know of a bed.
@@ -142,10 +145,23 @@ func (s *Season) growing(d quantity.Day) bool {
 	return s.Climate.Warm(d)
 }
 
+// rulesOf are the rules of each family, in the table's order.
+var rulesOf = func() map[material.Family][]*dayRule {
+	out := map[material.Family][]*dayRule{}
+	for i := range dayRules {
+		for _, f := range dayRules[i].families {
+			out[f] = append(out[f], &dayRules[i])
+		}
+	}
+	return out
+}()
+
 // Blocked gives the rule that keeps a family off the bed on a day.
-func (s *Season) Blocked(f material.Family, d quantity.Day) Why {
-	for _, r := range dayRules {
-		if has(r.families, f) && r.keepsOff(s, d) {
+func (s *Season) Blocked(f material.Family, d quantity.Day) Why { return s.blocked(rulesOf[f], d) }
+
+func (s *Season) blocked(rules []*dayRule, d quantity.Day) Why {
+	for _, r := range rules {
+		if r.keepsOff(s, d) {
 			return r.why
 		}
 	}
@@ -184,8 +200,9 @@ func (s *Season) Next(m material.Material, rate quantity.Rate, caps material.Cap
 	}
 	var met tally
 	apart := quantity.Day(7 * caps.Weeks)
+	rules := rulesOf[m.Family]
 	for d := from; d <= last; d++ {
-		w := s.Blocked(m.Family, d)
+		w := s.blocked(rules, d)
 		if w == Free {
 			w = spaced(m.Family, rate, caps, apart, before, d)
 		}
@@ -290,8 +307,9 @@ type Window struct {
 // Best is, for lime, autumn: the soil falling from 15 to 8 °C.
 func (s *Season) Windows(f material.Family, from, to quantity.Day) []Window {
 	var out []Window
+	rules := rulesOf[f]
 	for d := from; d <= to; d++ {
-		if s.Blocked(f, d) != Free {
+		if s.blocked(rules, d) != Free {
 			continue
 		}
 		best := has(limes, f) && s.Autumn(d)

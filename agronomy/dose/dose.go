@@ -3,7 +3,7 @@ package dose
 import (
 	"errors"
 	"math"
-	"sort"
+	"slices"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
@@ -31,8 +31,12 @@ func For(r Request) (Answer, error) {
 	}
 	joined := soil.Join(r.readings())
 	r.Reading = joined.Reading
+	if lime := joined.FreeLime; lime != "" && r.Ground.FreeLime == soil.LimeUnknown {
+		r.Ground.FreeLime = lime
+	}
 	s := newSum(&r)
 	s.facts.Joined = joined
+	s.facts.UsedAfter = usedAfter(r)
 	s.facts.SinceAsh, s.facts.SinceLime = since(r)
 	a := Answer{PH: s.ph, SD: s.sd, Crop: s.crop, Target: s.target, Potassium: s.scale, Reading: joined.Reading}
 	if t, _ := soil.FindMethod(r.Reading.Method); t.Dose == soil.Never || joined.Disagree || s.facts.Conflict {
@@ -141,6 +145,7 @@ func (s *sum) need(a *Answer) {
 	r := s.r
 	muck := r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover)
 	s.facts.Acts = r.Schools.Act.Acts(s.crop.Band, s.target, s.ph, muck)
+	s.assumed(a)
 	gross := s.gross(a)
 	s.credit(a)
 	net := gross - s.onWay
@@ -185,6 +190,28 @@ func (s *sum) need(a *Answer) {
 	s.facts.Raising, s.facts.Lowering = net > 0, net < 0
 	spread := quantity.Rate(s.buffer.RelativeSD) * net
 	a.Need.CaCO3, a.Need.Low, a.Need.High = net, net-spread, net+spread
+}
+
+// usedAfter tells whether something that moves pH went on after the reading
+// and was not planned from it.
+func usedAfter(r Request) bool {
+	return slices.ContainsFunc(r.History, func(p calendar.Put) bool {
+		return p.Date > r.Reading.Date && !p.Planned && (p.Material.Raises() || p.Material.Lowers())
+	})
+}
+
+// assumed states what was taken for granted.
+func (s *sum) assumed(a *Answer) {
+	from := s.r.Assumed
+	if s.r.Ground.CEC == nil {
+		from = append(slices.Clip(from), working.Num("cec", working.CEC, s.r.Ground.Capacity()))
+	}
+	if s.r.Ground.ClayShare == nil && s.r.Schools.Buffering == soil.ByOrganicMatter {
+		from = append(slices.Clip(from), working.Num("clay", working.Percent, s.r.Ground.Clays()))
+	}
+	if len(from) > 0 {
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "assumed", Source: "defaults", Result: working.Int("assumed", working.Count, len(from)), From: from})
+	}
 }
 
 // gross is the need before credits, with its working: of the one pH, or of the
@@ -288,23 +315,33 @@ func (s *sum) options(a *Answer) {
 		list = usual(s.want > 0)
 	}
 	var plans []part
-	for i, b := range list {
-		f := s.facts
-		f.Material, f.Worth = b, b.Worth()
-		if found := guard.Check(guard.OfMaterial, &f); guard.Refuses(found) {
+	plans = make([]part, 0, len(list))
+	a.Options = make([]Option, 0, 2*len(list))
+	for i := range list {
+		b := &list[i]
+		s.facts.Material, s.facts.Worth = b, b.Worth()
+		if found := guard.Check(guard.OfMaterial, &s.facts); guard.Refuses(found) {
 			a.Refused = append(a.Refused, Refusal{i, b.Kind, found})
 			continue
 		}
-		p, against := s.plan(i, b, f.Worth, s.want, s.r.Date)
+		p, against := s.plan(i, b, s.facts.Worth, s.want, s.r.Date)
 		if against != nil {
 			a.Refused = append(a.Refused, Refusal{i, b.Kind, []guard.Finding{*against}})
 			continue
 		}
 		plans = append(plans, p)
-		a.Options = append(a.Options, s.assemble(p))
+		a.Options = append(a.Options, s.assemble(plans[len(plans)-1:]))
 	}
 	a.Options = append(a.Options, s.mixes(plans, list)...)
-	sort.SliceStable(a.Options, func(i, j int) bool { return better(&a.Options[i], &a.Options[j]) })
+	slices.SortStableFunc(a.Options, func(x, y Option) int {
+		switch {
+		case better(&x, &y):
+			return -1
+		case better(&y, &x):
+			return 1
+		}
+		return 0
+	})
 }
 
 // better ranks: meets the need, fewest cautions, costs least where prices are

@@ -27,7 +27,7 @@ const topLayer quantity.Depth = 0.05
 // part is one material's share of an option, planned.
 type part struct {
 	i     int
-	batch material.Batch
+	batch *material.Batch
 	worth material.Worth
 	caps  material.Caps
 	goCap quantity.Rate
@@ -53,13 +53,13 @@ func (s *sum) onTop() bool {
 
 // plan finds how much of a material serves a want of CaCO₃, and on which days
 // from a day on; against is what refuses it.
-func (s *sum) plan(i int, b material.Batch, w material.Worth, want quantity.Rate, from quantity.Day) (p part, against *guard.Finding) {
+func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rate, from quantity.Day) (p part, against *guard.Finding) {
 	caps, _ := material.CapsFor(b.Family, s.r.Ground)
 	if !caps.Offered() {
 		n := guard.NotOffered(b.Kind, s.r.Ground.Use, s.r.Ground.Worked)
 		return p, &n
 	}
-	p = part{i: i, batch: b, worth: w, caps: caps}
+	p = part{i: i, batch: b, worth: w, caps: caps, working: make([]working.Step, 0, 6)}
 	full := quantity.Rate(float64(want) / w.Strength)
 	p.working = append(p.working, working.Step{ID: "as-material", Source: "materials", Result: working.Num("rate", working.Rate, full),
 		From: working.Values{working.ID("kind", b.Kind), working.Num("need", working.Rate, want),
@@ -113,9 +113,9 @@ func (s *sum) lay(p *part, total quantity.Rate, from quantity.Day) (against *gua
 }
 
 // assemble makes an option of its parts.
-func (s *sum) assemble(parts ...part) Option {
-	g := s.r.Ground
-	var o Option
+func (s *sum) assemble(parts []part) Option {
+	g := &s.r.Ground
+	o := Option{Parts: make([]Part, 0, len(parts)), Working: make([]working.Step, 0, len(parts)*8+3)}
 	cost, priced := 0.0, true
 	strengthVar := 0.0
 	for n := range parts {
@@ -149,7 +149,7 @@ func (s *sum) assemble(parts ...part) Option {
 		o.Unmet, o.Limit = 0, ""
 	}
 	if k := s.r.Reading.Potassium; k != nil {
-		after := *k + soil.PotassiumRise(g, o.K2O)
+		after := *k + soil.PotassiumRise(*g, o.K2O)
 		o.KAfter = &after
 	}
 	s.close(&o, parts)
@@ -158,7 +158,7 @@ func (s *sum) assemble(parts ...part) Option {
 		relative = math.Sqrt(strengthVar) / math.Abs(float64(o.CaCO3))
 	}
 	o.PH = s.spread(o.CaCO3, relative)
-	o.Working = append(o.Working, s.lastSteps(o, parts)...)
+	s.lastSteps(&o, parts)
 	s.guards(&o, parts)
 	return o
 }
@@ -221,10 +221,10 @@ func (s *sum) guards(o *Option, parts []part) {
 	}
 	for n := range parts {
 		p := &parts[n]
-		f := s.facts
+		f := &s.facts
 		f.Material, f.Worth, f.Total = p.batch, p.worth, p.rate
 		f.KAfter, f.P95, f.Unmet, f.LeftOut, f.N = o.KAfter, o.PH.P95, o.Unmet, p.leftOut, o.N
-		add(guard.Check(guard.OfOption, &f)...)
+		add(guard.Check(guard.OfOption, f)...)
 		if p.moved != calendar.Free {
 			add(guard.Moved(string(p.moved), p.goes[0].Date))
 		}
@@ -259,11 +259,11 @@ func (s *sum) mixes(plans []part, list []material.Batch) []Option {
 		}
 		p.working = slices.Clip(p.working)
 		if l, against := s.plan(lime.i, lime.batch, lime.worth, rest, from); against == nil {
-			out = append(out, s.assemble(p, l))
+			out = append(out, s.assemble([]part{p, l}))
 		}
 	}
 	if p, ok := s.potash(list, ash); ok {
-		out = append(out, s.assemble(*lime, p))
+		out = append(out, s.assemble([]part{*lime, p}))
 	}
 	return out
 }
@@ -293,13 +293,13 @@ func (s *sum) potash(list []material.Batch, ash bool) (p part, ok bool) {
 		return p, false
 	}
 	at := slices.IndexFunc(list, func(b material.Batch) bool { return b.Kind == material.PotassiumSulfate })
-	b := material.Batch{}
+	var b *material.Batch
 	switch {
 	case at >= 0:
-		b = list[at]
+		b = &list[at]
 	case len(s.r.Materials) == 0 && !ash:
 		m, _ := material.Find(material.PotassiumSulfate)
-		at, b = len(list), material.Batch{Material: m}
+		at, b = len(list), &material.Batch{Material: m}
 	default:
 		return p, false
 	}
@@ -321,7 +321,7 @@ func (s *sum) potash(list []material.Batch, ash bool) (p part, ok bool) {
 }
 
 // limits are the ceilings on one material over a year, tightest not sorted.
-func (s *sum) limits(b material.Batch, w material.Worth, caps material.Caps) []limit {
+func (s *sum) limits(b *material.Batch, w material.Worth, caps material.Caps) []limit {
 	r := s.r
 	out := []limit{{id: "year-cap", rate: caps.Year, step: &working.Step{ID: "year-cap", Source: "caps",
 		Result: working.Num("cap", working.Rate, caps.Year), From: working.Values{working.ID("kind", b.Kind)}}}}
@@ -418,7 +418,7 @@ func fewest(total, most quantity.Rate) int {
 
 // dates lays the goes on days. On a reading of weak trust the first go is
 // half, and a retest stands before the rest.
-func (s *sum) dates(b material.Batch, total, goCap quantity.Rate, caps material.Caps, from quantity.Day) (goes []Go, why calendar.Why, leftOut bool) {
+func (s *sum) dates(b *material.Batch, total, goCap quantity.Rate, caps material.Caps, from quantity.Day) (goes []Go, why calendar.Why, leftOut bool) {
 	trust, _ := soil.FindMethod(s.r.Reading.Method)
 	rates := equal(total, goCap)
 	retest := false
@@ -427,7 +427,9 @@ func (s *sum) dates(b material.Batch, total, goCap quantity.Rate, caps material.
 		rates = append([]quantity.Rate{first}, equal(total-first, goCap)...)
 		retest = true
 	}
-	before := append([]calendar.Put(nil), s.r.History...)
+	before := make([]calendar.Put, len(s.r.History), len(s.r.History)+len(rates))
+	copy(before, s.r.History)
+	goes = make([]Go, 0, len(rates))
 	last := s.r.Date + calendar.Horizon
 	for n, rate := range rates {
 		day, w := s.season.Next(b.Material, rate, caps, before, from, last)
@@ -468,9 +470,9 @@ func (s *sum) spread(caco3 quantity.Rate, strengthSD float64) Spread {
 func sq(x float64) float64 { return x * x }
 
 // lastSteps shows the totals, the goes, where it settles, and the potassium.
-func (s *sum) lastSteps(o Option, parts []part) []working.Step {
-	g := s.r.Ground
-	var steps []working.Step
+func (s *sum) lastSteps(o *Option, parts []part) {
+	g := &s.r.Ground
+	steps := o.Working
 	for n := range parts {
 		p := &parts[n]
 		steps = append(steps,
@@ -484,8 +486,9 @@ func (s *sum) lastSteps(o Option, parts []part) []working.Step {
 		From: working.Values{working.Num("from", working.PH, s.from), working.Num("caco3", working.Rate, o.CaCO3),
 			working.Num("reading_sd", working.PH, s.sd), working.Num("school_sd", working.Percent, 100*s.buffer.RelativeSD),
 			working.Num("p05", working.PH, o.PH.P05), working.Num("p95", working.PH, o.PH.P95)}})
+	o.Working = steps
 	if o.K2O <= 0 {
-		return steps
+		return
 	}
 	var bringing quantity.Rate
 	for n := range parts {
@@ -496,12 +499,12 @@ func (s *sum) lastSteps(o Option, parts []part) []working.Step {
 	steps = append(steps, working.Step{ID: "potash", Source: "materials", Result: working.Num("k2o", working.Mass, o.K2O.Over(g.Area)),
 		From: working.Values{working.Num("total", working.Mass, bringing.Over(g.Area)), working.Num("share", working.Percent, 100*float64(o.K2O/bringing)), working.Num("rate", working.Rate, o.K2O)}})
 	from := working.Values{working.Num("k2o", working.Rate, o.K2O), working.Num("soil", working.SoilMass, g.SoilMass()),
-		working.Num("held", working.Ratio, soil.Held(g)), working.Num("rise", working.PPM, soil.PotassiumRise(g, o.K2O)),
+		working.Num("held", working.Ratio, soil.Held(*g)), working.Num("rise", working.PPM, soil.PotassiumRise(*g, o.K2O)),
 		working.Num("ceiling", working.PPM, s.scale.Ceiling)}
-	result := working.Num("rise", working.PPM, soil.PotassiumRise(g, o.K2O))
+	result := working.Num("rise", working.PPM, soil.PotassiumRise(*g, o.K2O))
 	if o.KAfter != nil {
 		from = append(from, working.Num("before", working.PPM, *s.r.Reading.Potassium))
 		result = working.Num("after", working.PPM, *o.KAfter)
 	}
-	return append(steps, working.Step{ID: "potassium", Source: "potassium", Result: result, From: from})
+	o.Working = append(steps, working.Step{ID: "potassium", Source: "potassium", Result: result, From: from})
 }

@@ -52,6 +52,9 @@ type Request struct {
 	Materials []material.Batch
 	// History is what was put on the bed, in any order.
 	History []calendar.Put
+	// Assumed are values that nobody gave, as they were taken; the working
+	// states them.
+	Assumed working.Values
 	// Sowing is the next sowing, Cleared the day the standing crop is off.
 	Sowing, Cleared quantity.Day
 }

@@ -58,6 +58,9 @@ type Facts struct {
 	Buffering           soil.School
 	// Joined tells how several readings came together.
 	Joined soil.Joined
+	// UsedAfter is set when something went on after the reading that was not
+	// planned from it.
+	UsedAfter bool
 	// Conflict is set when the bands of First and Second do not meet.
 	Conflict      bool
 	First, Second crop.Crop
@@ -66,7 +69,7 @@ type Facts struct {
 	// Water is the alkalinity of the water, mg/L CaCO₃; nil: not known.
 	Water *float64
 
-	Material material.Batch
+	Material *material.Batch
 	Worth    material.Worth
 
 	Total  quantity.Rate
@@ -106,6 +109,13 @@ const (
 // hardWater is where water begins to count as hard, mg/L CaCO₃.
 const hardWater = 150
 
+func bit(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
 func isAsh(f *Facts) bool  { return f.Material.Family == material.Ash }
 func isLime(f *Facts) bool { return f.Material.Raises() && f.Material.Family != material.Ash }
 
@@ -124,9 +134,14 @@ func sulfurOnLime(f *Facts) bool {
 
 func trust(f *Facts) soil.Trust { t, _ := soil.FindMethod(f.Reading.Method); return t }
 
-// Stale tells whether a reading is too old to rest a dose on.
-func Stale(f *Facts) bool {
+func old(f *Facts) bool {
 	return f.Reading.Date.AddMonths(soil.StaleAfter(f.Ground.Texture.ID)) < f.Date
+}
+
+// Stale tells whether a reading is too old to rest a dose on, or was overtaken
+// by something put on.
+func Stale(f *Facts) bool {
+	return old(f) || f.UsedAfter
 }
 
 func band(f *Facts) working.Values {
@@ -238,7 +253,7 @@ var Rules = []Rule{
 		}},
 	{ID: "stale-reading", Level: Caution, Scope: OfRequest, Source: "trust", Holds: Stale,
 		With: func(f *Facts) working.Values {
-			return working.Values{working.On("date", f.Reading.Date), working.Int("months", working.Count, soil.StaleAfter(f.Ground.Texture.ID))}
+			return working.Values{working.On("date", f.Reading.Date), working.Int("months", working.Count, soil.StaleAfter(f.Ground.Texture.ID)), working.Int("old", working.Count, bit(old(f)))}
 		}},
 	{ID: "sampled-too-soon", Level: Caution, Scope: OfRequest, Source: "retest",
 		Holds: func(f *Facts) bool {
@@ -349,12 +364,20 @@ var Rules = []Rule{
 		Holds: func(f *Facts) bool { return f.PH > 0 && f.PH < 5.0 && !f.Crop.Is(crop.AcidLover) }},
 }
 
+// byScope are the rules of each scope, in the table's order.
+var byScope = func() (out [OfOption + 1][]*Rule) {
+	for i := range Rules {
+		r := &Rules[i]
+		out[r.Scope] = append(out[r.Scope], r)
+	}
+	return out
+}()
+
 // Check runs the rules of a scope.
 func Check(s Scope, f *Facts) []Finding {
 	var out []Finding
-	for i := range Rules {
-		r := &Rules[i]
-		if r.Scope != s || !r.Holds(f) {
+	for _, r := range byScope[s] {
+		if !r.Holds(f) {
 			continue
 		}
 		found := Finding{ID: r.ID, Level: r.Level, Source: r.Source}

@@ -74,15 +74,39 @@ var yearDays = func() (out [366]between) {
 // leapDay is where 29 February stands in yearDays.
 const leapDay = 59
 
-// At is the usual soil temperature of a day: a straight line between the
-// middles of the months, so that each month's own figure is kept.
-func (c *Climate) At(d quantity.Day) quantity.Temperature {
+// placeInYear is where a day stands in yearDays.
+func placeInYear(d quantity.Day) int {
 	t := d.Time()
 	n := t.YearDay() - 1
 	if y := t.Year(); n >= leapDay && (y%4 != 0 || y%100 == 0 && y%400 != 0) {
 		n++
 	}
-	b := &yearDays[n]
+	return n
+}
+
+// Four years repeat from 1901 to 2099, so their days are looked up: dating a
+// dose asks for hundreds of temperatures.
+const fourYears = 4*365 + 1
+
+var (
+	cycleFrom, cycleTo = quantity.Date(1901, 1, 1), quantity.Date(2099, 12, 31)
+	cycle              = func() (out [fourYears]uint16) {
+		for i := range out {
+			out[i] = uint16(placeInYear(cycleFrom + quantity.Day(i)))
+		}
+		return out
+	}()
+)
+
+// At is the usual soil temperature of a day: a straight line between the
+// middles of the months, so that each month's own figure is kept.
+func (c *Climate) At(d quantity.Day) quantity.Temperature {
+	var b *between
+	if d >= cycleFrom && d <= cycleTo {
+		b = &yearDays[cycle[(d-cycleFrom)%fourYears]]
+	} else {
+		b = &yearDays[placeInYear(d)]
+	}
 	a := c.Normal[b.from]
 	return a + (c.Normal[b.to]-a)*b.share
 }

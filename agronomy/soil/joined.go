@@ -56,6 +56,8 @@ type Joined struct {
 	Outranked bool
 	// Outliers are how many readings lie further than 0.4 from the median.
 	Outliers int
+	// FreeLime is the class that the vinegar jar gave, "" when there was none.
+	FreeLime FreeLime
 	// Doubted is set when jar fizz says otherwise than the figure.
 	Doubted bool
 }
@@ -78,6 +80,11 @@ func (m methodValue) strong() bool { return m.trust.Dose == Freely }
 // figure; it only raises a question.
 func Join(rs []Reading) Joined {
 	var j Joined
+	for _, r := range rs {
+		if r.Method == Fizz {
+			j.FreeLime = r.Fizz.Vinegar
+		}
+	}
 	if len(rs) == 1 {
 		j.Reading = rs[0]
 		return j

@@ -77,7 +77,7 @@ var guards = map[string]func(working.Values) (says, lifts string){
 	},
 	"ash-source": func(v working.Values) (string, string) {
 		return sprintf("No: %s went into this batch.", Name(v.Text("source"))),
-			"Nothing. Take it to the waste collection."
+			"Nothing; it goes to the waste collection."
 	},
 	"ash-not-measured": fixed("This ash has no measured strength, and your school gives no rate without one.",
 		"A vinegar test or a lab figure for this batch, or another school."),
@@ -102,6 +102,9 @@ var guards = map[string]func(working.Values) (says, lifts string){
 			"A lab test, or a meter calibrated within 7 days."
 	},
 	"stale-reading": func(v working.Values) (string, string) {
+		if v.N("old") == 0 {
+			return sprintf("Something was put on after the reading of %s that was not planned from it.", DayYear(v.Day("date"))), "A new reading."
+		}
 		return sprintf("The reading of %s is more than %s months old.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new reading."
 	},
 	"sampled-too-soon": fixed("The sample was taken too soon after ash (8 weeks) or lime (12 weeks); what was put on had not yet acted.",

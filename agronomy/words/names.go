@@ -102,3 +102,17 @@ var limits = map[string]string{
 	"past-52-weeks":       "the rest would fall more than 52 weeks ahead",
 	"too-soon-after-last": "goes must be kept apart",
 }
+
+// Brief is a material's family in a word.
+func Brief(k material.Kind) string {
+	m, _ := material.Find(k)
+	switch m.Family {
+	case material.Lime, material.HydratedLime:
+		return "lime"
+	case material.Ash:
+		return "ash"
+	case material.Sulfur:
+		return "sulfur"
+	}
+	return m.Name
+}

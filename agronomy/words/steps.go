@@ -66,6 +66,8 @@ func Value(v working.Value) string {
 		return num(v.N, 3)
 	case working.Text:
 		return Name(v.Text)
+	case working.CEC:
+		return num(v.N, 1) + " cmol/kg"
 	}
 	return num(v.N, 2) + " " + string(v.Unit)
 }
@@ -92,6 +94,24 @@ func pieces(v working.Values, each func(share, slope float64) string) string {
 }
 
 const tonRate = float64(quantity.ShortTonPerAcre)
+
+// taken names what was taken for granted.
+var taken = map[string]string{
+	"table": "texture table", "worked": "worked", "depth": "depth", "method": "read by", "cores": "cores", "basis": "read", "buffering": "school",
+	"use": "use", "climate": "climate", "free_lime": "free lime", "cec": "CEC", "clay": "clay", "crop": "no crop named: band 6.0 to 7.0, potash carried off", "date": "read on",
+}
+
+// Taken says one thing that was taken for granted.
+func Taken(v working.Value) string {
+	name := taken[v.Name]
+	switch v.Unit {
+	case working.CEC:
+		return name + " " + num(v.N, 0) + " cmol/kg"
+	case working.Text:
+		return name + " " + Name(v.Text)
+	}
+	return name + " " + Value(v)
+}
 
 // worth says how strong a material is beside pure lime.
 func worth(percent float64) string {
@@ -123,6 +143,13 @@ var steps = map[string]sentence{
 		printed := num(v.N("table_depth")*100, 2)
 		return sprintf("for %s, not %s", Depth(quantity.Depth(v.N("depth"))), num(v.N("table_depth")*100, 1)),
 			sprintf("%s × %s / %s", num(v.N("need"), 1), num(v.N("depth")*100, 1), printed)
+	},
+	"assumed": func(v working.Values, r working.Value) (string, string) {
+		all := make([]string, len(v))
+		for i, x := range v {
+			all[i] = Taken(x)
+		}
+		return "taken for granted, nobody said otherwise", List(all)
 	},
 	"joined": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s readings together", num(v.N("readings"), 0)),
@@ -263,6 +290,7 @@ var sources = map[string]string{
 	"free-lime":    "10 g acid equivalent per kg of soil and per cent of free lime",
 	"caps":         "Table of caps and spacing",
 	"materials":    "Table of materials",
+	"defaults":     "Defaults of the handbook",
 	"shelf":        "Your shelf",
 	"bed":          "Your bed",
 	"doubt":        "Reading, school and strength together",

@@ -121,9 +121,13 @@ func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Requ
 		q.Target = &aim
 	}
 	q.Sowing, q.Cleared = sowing(w.Plot, w.Plantings, today)
+	planned := map[int64]bool{}
+	for _, t := range w.Tasks {
+		planned[t.ID] = t.PlanID != nil
+	}
 	for _, a := range w.Applications {
 		if m, ok := material.Find(a.What); ok && a.Date <= today && a.Date > today-historyDays {
-			q.History = append(q.History, calendar.Put{Date: a.Date, Material: m, Rate: a.Rate})
+			q.History = append(q.History, calendar.Put{Date: a.Date, Material: m, Rate: a.Rate, Planned: a.TaskID != nil && planned[*a.TaskID]})
 		}
 	}
 	var from []*Batch

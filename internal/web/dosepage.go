@@ -402,14 +402,12 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 		v.Potassium = "+" + words.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
 	}
 	note = append(note, words.Count(len(o.Goes), "go", "goes"))
-	for _, p := range o.Parts {
-		b := shelfOf(w, p.Batch)
-		switch {
-		case b == nil:
-			note = append(note, words.Material(p.Kind)+" not on your shelf")
-		case len(o.Parts) == 1 && b.OnHand != nil:
-			note = append(note, words.Mass(*b.OnHand)+" on the shelf")
-		}
+	if len(o.Parts) > 1 {
+		note[0] = lowerFirst(materialName(w, o.Parts[0].Batch)) + " + " + lowerFirst(materialName(w, o.Parts[1].Batch)) + " · " + note[0]
+	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
+		note = append(note, "not on your shelf")
+	} else if b.OnHand != nil {
+		note = append(note, words.Mass(*b.OnHand)+" on the shelf")
 	}
 	if o.Cost != nil {
 		note = append(note, strconv.FormatFloat(*o.Cost, 'f', 2, 64))
@@ -424,19 +422,16 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 	return v
 }
 
-// optionName names an option by its materials, a mix with the amount of each.
+// optionName names an option by its material, a mix by the amount of each.
 func optionName(w garden.Worked, o dose.Option) string {
 	if len(o.Parts) == 1 {
 		return words.Capital(materialName(w, o.Parts[0].Batch))
 	}
 	names := make([]string, len(o.Parts))
 	for i, p := range o.Parts {
-		names[i] = materialName(w, p.Batch) + " " + words.Mass(p.Total)
-		if i > 0 {
-			names[i] = lowerFirst(names[i])
-		}
+		names[i] = words.Brief(p.Kind) + " " + words.Mass(p.Total)
 	}
-	return words.Capital(words.List(names))
+	return words.Capital(strings.Join(names, ", "))
 }
 
 func abs(x float64) float64 {
@@ -513,7 +508,7 @@ func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
 		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate})
 	}
 	s.Expect = []draw.Expect{{Day: o.Retest, PH: o.PH.Median, P05: o.PH.P05, P95: o.PH.P95}}
-	c := draw.ChartOf(s, 602, 158)
+	c := draw.ChartOf(s, 602, 134)
 	c.Title = "Should settle at " + words.PH(o.PH.Median) + " by the test of " + words.NearDay(o.Retest, today)
 	c.Says = c.Title + ", nine in ten from " + words.PH(o.PH.P05) + " to " + words.PH(o.PH.P95)
 	return c

@@ -16,6 +16,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/working"
 )
 
 // Request is a dose request. Fields are SI; docs/dose.md tells each.
@@ -168,6 +169,8 @@ type Put struct {
 	Date     string   `json:"date"`
 	Material string   `json:"material"`
 	GM2      *float64 `json:"g_m2"`
+	// Planned tells that it was planned from the reading.
+	Planned bool `json:"planned,omitempty"`
 }
 
 // Error is what goes out when a request is refused.
@@ -293,7 +296,29 @@ func (r Request) Dose() (dose.Request, error) {
 		return q, err
 	}
 	q.Cleared, err = day("cleared", r.Cleared, false)
+	q.Assumed = r.assumed(q)
 	return q, err
+}
+
+// assumed lists what the request left out and the guide's defaults filled in.
+func (r Request) assumed(q dose.Request) (out working.Values) {
+	add := func(left bool, v working.Value) {
+		if left {
+			out = append(out, v)
+		}
+	}
+	p, b, d, s := r.Place, r.Bed, r.Reading, r.School
+	add(p == nil || p.Climate == "" && len(p.SoilTempC) == 0, working.ID("climate", q.Climate.ID))
+	add(b.Table == "", working.ID("table", q.Ground.Table))
+	add(b.Worked == "", working.ID("worked", q.Ground.Worked))
+	add(b.DepthCM == nil, working.Num("depth", working.Depth, q.Ground.Depth))
+	add(d.Date == "", working.On("date", q.Reading.Date))
+	add(d.Method == "", working.ID("method", q.Reading.Method))
+	add(d.Basis == "" && q.Reading.Method != soil.Fizz, working.ID("basis", q.Reading.Basis))
+	add(d.Cores == nil, working.Int("cores", working.Count, q.Reading.Cores))
+	add(s == nil || s.Buffering == "", working.ID("buffering", q.Schools.Buffering))
+	add(r.Crop == "", working.Num("crop", working.Rate, crop.Unnamed.Removal))
+	return out
 }
 
 func (r Request) place(q *dose.Request) error {
@@ -619,7 +644,7 @@ func (p Put) put(i int) (calendar.Put, error) {
 	case p.GM2 == nil:
 		return calendar.Put{}, bad(at("g_m2"), "an amount is needed")
 	}
-	return calendar.Put{Date: d, Material: m, Rate: quantity.Rate(*p.GM2)}, nil
+	return calendar.Put{Date: d, Material: m, Rate: quantity.Rate(*p.GM2), Planned: p.Planned}, nil
 }
 
 // FromDose writes a core request as the contract has it, so that a page's
@@ -655,7 +680,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 		r.Materials = append(r.Materials, fromBatch(b))
 	}
 	for _, p := range q.History {
-		r.History = append(r.History, Put{p.Date.String(), string(p.Material.Kind), num(p.Rate)})
+		r.History = append(r.History, Put{p.Date.String(), string(p.Material.Kind), num(p.Rate), p.Planned})
 	}
 	return r
 }

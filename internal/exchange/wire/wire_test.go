@@ -124,6 +124,12 @@ func TestDefaultsAreThoseOfTheGuide(t *testing.T) {
 		"reading":{"date":"2026-10-01","ph":5.5,"basis":"water","method":"lab","cores":10},"crop":"tomato",
 		"school":{"buffering":"table","ash":"equivalence","act":"below-band"}}`))
 	require.NoError(t, err)
+	said := short.Need.Working[0]
+	assert.Equal(t, "assumed", said.ID)
+	for _, x := range []string{"texture table cool", "worked dug in", "depth 15 cm", "read by lab", "cores 10", "read in water", "school Texture", "CEC 12"} {
+		assert.Contains(t, said.How, x)
+	}
+	short.Need.Working, long.Need.Working = short.Need.Working[1:], long.Need.Working[1:]
 	assert.Equal(t, long, short)
 }
 

@@ -121,7 +121,7 @@ func (r *Ribbon) stakes(tasks []garden.Task, beds map[int64]string, today quanti
 		st := Stake{X: s.clamped(float64(g.first)), Class: "stake-" + t.Kind, Href: "/sheet"}
 		what := "retest"
 		if t.Kind == garden.TaskGo {
-			what = short(t.What)
+			what = words.Brief(t.What)
 		}
 		st.Text = what + ", " + words.Count(len(g.tasks), "bed", "beds")
 		if len(g.tasks) == 1 {
@@ -154,13 +154,4 @@ func (r *Ribbon) stakes(tasks []garden.Task, beds map[int64]string, today quanti
 		}
 		r.Stakes = append(r.Stakes, st)
 	}
-}
-
-// short is a material's family in one word.
-func short(k material.Kind) string {
-	m, _ := material.Find(k)
-	if row, ok := rowOf[m.Family]; ok {
-		return row.name
-	}
-	return words.Material(k)
 }

@@ -1,0 +1,174 @@
+package dose_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// mix finds the option of two kinds.
+func mix(a dose.Answer, x, y material.Kind) *dose.Option {
+	for i, o := range a.Options {
+		if len(o.Parts) == 2 && o.Parts[0].Kind == x && o.Parts[1].Kind == y {
+			return &a.Options[i]
+		}
+	}
+	return nil
+}
+
+func TestAshThatFallsShortIsMixedWithLime(t *testing.T) {
+	a := answer(t, request())
+	m := mix(a, material.HardwoodAsh, material.CalciticLime)
+	require.NotNil(t, m)
+	assert.InDelta(t, 500, float64(m.Parts[0].Rate), 1e-6, "ash up to its tightest limit")
+	assert.InDelta(t, (321.5037-250)/0.97, float64(m.Parts[1].Rate), 0.001, "lime for the rest")
+	assert.Zero(t, m.Unmet)
+	assert.InDelta(t, 6.5, float64(m.PH.Median), 1e-9)
+	assert.InDelta(t, 6.5, float64(m.Goes[len(m.Goes)-1].PHAfter), 1e-9, "the goes add up in the order of their days")
+	assert.InDelta(t, 25, float64(m.K2O), 1e-6)
+	of(t, a, material.HardwoodAsh) // ash alone is also shown
+	assert.Nil(t, mix(answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Target = 6.2, ptr(quantity.PH(6.5)) })), material.HardwoodAsh, material.CalciticLime),
+		"ash that meets the need wants no lime")
+	low := answer(t, request(func(r *dose.Request) {
+		r.Materials, r.Reading.Magnesium = nil, ptr(quantity.Concentration(40))
+	}))
+	assert.NotNil(t, mix(low, material.HardwoodAsh, material.DolomiticLime), "magnesium is low: dolomitic lime for the rest")
+}
+
+func TestPotassiumSulfateWhereAshIsNotWanted(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Materials, r.Crop, r.Target = nil, cropOf("parsley"), ptr(quantity.PH(6.3)) }))
+	m := mix(a, material.CalciticLime, material.PotassiumSulfate)
+	require.NotNil(t, m)
+	// From 90 to 105 ppm: 15 / 830 × 202.5 / 0.375 = 9.76 g K₂O, half of it potash.
+	assert.InDelta(t, 15.0/830*202.5/0.375/0.5, float64(m.Parts[1].Rate), 1e-6)
+	assert.InDelta(t, 105, float64(*m.KAfter), 1e-6)
+	assert.Nil(t, mix(answer(t, request(func(r *dose.Request) {
+		r.Materials, r.Crop, r.Target, r.Reading.Potassium = nil, cropOf("parsley"), ptr(quantity.PH(6.3)), ptr(quantity.Concentration(120))
+	})), material.CalciticLime, material.PotassiumSulfate), "only when potassium is short")
+}
+
+func TestTheCheaperGoesFirst(t *testing.T) {
+	price := func(lime, dolomite float64) material.Kind {
+		a := answer(t, request(func(r *dose.Request) {
+			r.Materials = []material.Batch{batch(material.CalciticLime), batch(material.DolomiticLime)}
+			r.Materials[0].Price, r.Materials[1].Price = &lime, &dolomite
+		}))
+		require.NotNil(t, a.Options[0].Cost)
+		return a.Options[0].Parts[0].Kind
+	}
+	assert.Equal(t, material.CalciticLime, price(0.4, 0.9))
+	assert.Equal(t, material.DolomiticLime, price(0.9, 0.4))
+	a := answer(t, request(func(r *dose.Request) { r.Materials[0].Price = ptr(0.5) }))
+	assert.InDelta(t, 0.5*3.314, *of(t, a, material.CalciticLime).Cost, 0.001)
+}
+
+func TestLayersDugAndNotDug(t *testing.T) {
+	layers := []soil.Layer{{From: 0, To: 0.05, PH: 7.0}, {From: 0.05, To: 0.10, PH: 5.5}, {From: 0.10, To: 0.15, PH: 5.0}}
+	whole := float64(answer(t, request()).Need.CaCO3) // 5.5 to 6.5 over 15 cm
+	dug := answer(t, request(func(r *dose.Request) { r.Reading.Layers = layers }))
+	third := 224.17 * 0.15 / 0.1778 / 3
+	sulfur := 150 * 0.112085 * 3.12 * 0.15 / 0.1778 / 3
+	want := third*1.7 + third*(0.5*1.2+1.7) - sulfur
+	assert.InDelta(t, want, float64(dug.Need.CaCO3), 0.01, "dug: the net sum")
+	left := answer(t, request(func(r *dose.Request) { r.Reading.Layers, r.Ground.Worked, r.Sowing = layers, soil.Surface, 0 }))
+	assert.InDelta(t, want+sulfur, float64(left.Need.CaCO3), 0.01, "not dug: only what the layers lack")
+	same := answer(t, request(func(r *dose.Request) { r.Reading.Layers = []soil.Layer{{From: 0, To: 0.15, PH: 5.5}} }))
+	assert.InDelta(t, whole, float64(same.Need.CaCO3), 1e-6)
+	o := of(t, dug, material.CalciticLime)
+	assert.InDelta(t, 6.5, float64(o.PH.Median), 1e-6)
+}
+
+func TestSeveralCropsShareABand(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) {
+		r.Crop, r.With, r.Target = cropOf("lettuce"), []crop.Crop{*cropOf("parsley")}, nil
+	}))
+	assert.Equal(t, crop.Band{Low: 6.2, High: 6.8}, a.Crop.Band)
+	assert.InDelta(t, 6.5, float64(a.Target), 1e-9)
+	assert.True(t, found(a)["ash-unsuited-crop"], "parsley forbids it for both")
+	a = answer(t, request(func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} }))
+	assert.Equal(t, dose.Refused, a.Direction)
+	assert.Empty(t, a.Options)
+}
+
+func TestStrengthOfABatch(t *testing.T) {
+	rate := func(change func(*material.Batch)) float64 {
+		b := batch(material.CalciticLime)
+		change(&b)
+		a := answer(t, request(func(r *dose.Request) { r.Materials = []material.Batch{b} }))
+		return float64(a.Options[0].Parts[0].Rate)
+	}
+	assert.InDelta(t, 321.5037/0.97, rate(func(*material.Batch) {}), 0.001)
+	// 0.1 × 0 + 0.2 × 0.2 + 0.3 × 0.6 + 0.4 × 1 = 0.62
+	assert.InDelta(t, 321.5037/0.97/0.62, rate(func(b *material.Batch) { b.Fineness = &[4]quantity.Percent{10, 20, 30, 40} }), 0.001)
+	assert.InDelta(t, 321.5037/0.97/0.9, rate(func(b *material.Batch) { b.Moisture = 10 }), 0.001)
+	assert.InDelta(t, 321.5037/0.8, rate(func(b *material.Batch) { b.Effective, b.Moisture = ptr(quantity.Percent(80)), 10 }), 0.001, "a label's figure is taken as it is")
+	v := material.VinegarTest{MilliLitres: 120, Strength: 5}
+	assert.InDelta(t, 120*0.417, float64(v.CCE()), 1e-9)
+	v.Strength = 9
+	assert.InDelta(t, 120*0.417*1.8, float64(v.CCE()), 1e-9)
+	ash := batch(material.HardwoodAsh)
+	ash.Charcoal = 20
+	assert.InDelta(t, 0.4, ash.Worth().Strength, 1e-12)
+	assert.InDelta(t, 0.04, ash.Worth().K2O, 1e-12)
+	coarse := batch(material.CalciticLime)
+	coarse.Fineness = &[4]quantity.Percent{0, 0, 100, 0}
+	assert.InDelta(t, 9.0/2.5, coarse.Speed().HalfLife/coarse.Reacts.HalfLife, 1e-9)
+}
+
+func TestSlowAcidifiersKeepToSpring(t *testing.T) {
+	for _, k := range []material.Kind{"iron-sulfate", material.AmmoniumSulfate, material.Urea} {
+		a := answer(t, request(sour(k, "raspberry")))
+		o := a.Options[0]
+		caps, _ := material.CapsFor(stuff(k).Family, soil.Ground{Worked: soil.Dug})
+		for _, g := range o.Goes {
+			m := g.Date.Month()
+			assert.True(t, m >= 3 && m <= 8, "%s on %s", k, g.Date)
+			assert.LessOrEqual(t, float64(g.Rate), float64(caps.Go)+1e-9)
+		}
+		assert.Equal(t, k == material.AmmoniumSulfate || k == material.Urea, o.N > 0)
+	}
+	a := answer(t, request(sour("aluminium-sulfate", "azalea")))
+	assert.Equal(t, material.Kind("aluminium-sulfate"), a.Options[0].Parts[0].Kind)
+}
+
+func TestTheVinegarJarTellsOfFreeLime(t *testing.T) {
+	a := answer(t, request(sour(material.SulfurPowder, "raspberry"), func(r *dose.Request) {
+		r.Ground.FreeLime = soil.LimeUnknown
+		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeClear, Soda: soil.LimeNone}}}
+	}))
+	assert.Equal(t, dose.Refused, a.Direction)
+	assert.True(t, found(a)["sulfur-free-lime"])
+}
+
+func TestAReadingIsStalerForWhatWasNotPlannedFromIt(t *testing.T) {
+	put := func(planned bool) map[string]bool {
+		return found(answer(t, request(func(r *dose.Request) {
+			r.History = []calendar.Put{{Date: at("2026-09-25"), Material: stuff(material.HardwoodAsh), Rate: 100, Planned: planned}}
+		})))
+	}
+	assert.True(t, put(false)["stale-reading"])
+	assert.False(t, put(true)["stale-reading"])
+}
+
+func TestWhatWasTakenForGrantedIsStated(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Ground.CEC = nil }))
+	assert.Equal(t, "assumed", a.Need.Working[0].ID)
+	assert.InDelta(t, 12, a.Need.Working[0].From.N("cec"), 1e-9)
+	for _, s := range answer(t, request()).Need.Working {
+		assert.NotEqual(t, "assumed", s.ID)
+	}
+}
+
+func TestTheLabsOwnPotassiumRangeGoesFirst(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Reading.KRange = &soil.KRange{From: 60, To: 95} }))
+	assert.Equal(t, soil.PotassiumScale{Critical: 60, EnoughTo: 95, Ceiling: 120}, a.Potassium)
+	assert.LessOrEqual(t, float64(*of(t, a, material.HardwoodAsh).KAfter), 120.0+1e-6)
+}
