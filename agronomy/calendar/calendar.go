@@ -32,6 +32,9 @@ type Season struct {
 	// SideDress lets ash on standing crops: welcome there, or short of K.
 	SideDress bool
 	History   []Put
+	// ShutUntil is the day before which the ground takes nothing, since it lies
+	// frozen, under snow or waterlogged; no day when it is open.
+	ShutUntil quantity.Day
 }
 
 // Why is the id of the rule that keeps a material off on a day; "" is free.
@@ -41,6 +44,7 @@ type Why string
 const (
 	Free         Why = ""
 	FrozenGround Why = "frozen"
+	ShutGround   Why = "ground-shut"
 	NearSowing   Why = "ash-near-sowing"
 	InGrowth     Why = "in-growth"
 	Occupied     Why = "bed-occupied"
@@ -61,6 +65,9 @@ const (
 	// warmAhead is eight weeks.
 	warmAhead              = 56
 	yearDays  quantity.Day = 365
+	// LookAgain is how long ground that lies shut is left before it is looked at
+	// again.
+	LookAgain quantity.Day = 7
 	// settled is how long a sowing surely stands before a cold autumn ends it.
 	settled quantity.Day = 60
 )
@@ -83,6 +90,7 @@ var (
 )
 
 var dayRules = []dayRule{
+	{ShutGround, allDosed, func(s *Season, d quantity.Day) bool { return d < s.ShutUntil }},
 	{FrozenGround, allDosed, func(s *Season, d quantity.Day) bool { return s.Climate.Frozen(d) }},
 	{NearSowing, onlyAsh, func(s *Season, d quantity.Day) bool {
 		return s.Sowing != 0 && d > s.Sowing-s.SowingGap && d < s.Sowing

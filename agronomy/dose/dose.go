@@ -112,6 +112,9 @@ func newSum(r *Request) *sum {
 		// side dressing.
 		SideDress: r.Ground.Worked != soil.Dug && s.ph < 6.5 && (short || s.crop.Is(crop.AshWelcome)),
 	}
+	if st := r.Ground.State; st != "" && st != soil.Open {
+		s.season.ShutUntil = r.Date + calendar.LookAgain
+	}
 	f := &s.facts
 	f.Date, f.Ground, f.Reading, f.PH, f.Crop, f.Target = r.Date, r.Ground, r.Reading, s.ph, s.crop, s.target
 	f.TargetTyped, f.Potassium, f.AshSchool, f.Buffering, f.Water = r.Target != nil, s.scale, r.Schools.Ash, r.Schools.Buffering, r.Water
@@ -319,7 +322,7 @@ func (s *sum) options(a *Answer) {
 	a.Options = make([]Option, 0, 2*len(list))
 	for i := range list {
 		b := &list[i]
-		s.facts.Material, s.facts.Worth = b, b.Worth()
+		s.facts.Material, s.facts.Worth = b, s.worth(b)
 		if found := guard.Check(guard.OfMaterial, &s.facts); guard.Refuses(found) {
 			a.Refused = append(a.Refused, Refusal{i, b.Kind, found})
 			continue
@@ -342,6 +345,16 @@ func (s *sum) options(a *Answer) {
 		}
 		return 0
 	})
+}
+
+// worth is what a batch does. The potash of ash that lay for years is not
+// known: it is reckoned at the most its kind can hold.
+func (s *sum) worth(b *material.Batch) material.Worth {
+	w := b.Worth()
+	if b.Family == material.Ash && b.Potash == nil && b.Burnt != 0 && s.r.Date-b.Burnt > material.StaleDays {
+		w.K2O *= float64(b.K2O.High / b.K2O.Typical)
+	}
+	return w
 }
 
 // better ranks: meets the need, fewest cautions, costs least where prices are

@@ -176,11 +176,67 @@ func TestEveryGuardFiresAndStaysQuiet(t *testing.T) {
 	assert.Len(t, guardCases, len(guard.Rules), "a case for a rule that is gone")
 }
 
+// dayCases has for each rule of the calendar a whole request that it moves and
+// one that it leaves alone.
+var dayCases = map[string]struct{ fires, quiet func(*dose.Request) }{
+	"frozen":          {func(r *dose.Request) { r.Climate.Normal[9], r.Climate.Normal[8] = -3, -3 }, plain},
+	"ground-shut":     {func(r *dose.Request) { r.Ground.State = soil.Waterlogged }, func(r *dose.Request) { r.Ground.State = soil.Open }},
+	"ash-near-sowing": {func(r *dose.Request) { r.Sowing = at("2026-10-20") }, func(r *dose.Request) { r.Sowing = at("2026-11-20") }},
+	"in-growth":       {plain, func(r *dose.Request) { r.Cleared = at("2026-09-25") }},
+	"bed-occupied":    {func(r *dose.Request) { r.Cleared = at("2026-10-10") }, func(r *dose.Request) { r.Cleared = at("2026-09-30") }},
+	"sulfur-cold-soil": {sour(material.SulfurPowder, "raspberry"), func(r *dose.Request) {
+		sour(material.SulfurPowder, "raspberry")(r)
+		r.Date, r.Reading.Date, r.Sowing = at("2026-06-01"), at("2026-05-20"), 0
+	}},
+	"nitrogen-21-days":    {put("2026-09-12", material.Urea, 5), put("2026-09-10", material.Urea, 5)},
+	"lime-sulfur-season":  {put("2026-05-01", material.SulfurPowder, 20), put("2026-03-20", material.SulfurPowder, 20)},
+	"too-soon-after-last": {put("2026-07-15", material.CalciticLime, 50), put("2026-07-01", material.CalciticLime, 50)},
+	"year-cap":            {put("2026-01-10", material.CalciticLime, 900), put("2026-01-10", material.CalciticLime, 300)},
+	"spring-to-midsummer": {sour("iron-sulfate", "raspberry"), func(r *dose.Request) {
+		sour("iron-sulfate", "raspberry")(r)
+		r.Date, r.Reading.Date, r.Sowing = at("2026-06-01"), at("2026-05-20"), 0
+	}},
+	"lime-21-days": {func(r *dose.Request) {
+		sour(material.Urea, "raspberry")(r)
+		r.Date, r.Reading.Date, r.Sowing = at("2026-06-01"), at("2026-05-30"), 0
+		put("2026-05-20", material.CalciticLime, 5)(r)
+	}, func(r *dose.Request) {
+		sour(material.Urea, "raspberry")(r)
+		r.Date, r.Reading.Date, r.Sowing = at("2026-06-01"), at("2026-05-30"), 0
+		put("2026-05-10", material.CalciticLime, 5)(r)
+	}},
+	"past-52-weeks": {func(r *dose.Request) {
+		r.Reading.Method, r.Materials, r.Cleared = soil.Kit, []material.Batch{batch(material.DolomiticLime)}, at("2026-10-10")
+	}, plain},
+}
+
+func TestEveryRuleOfTheCalendarMovesAndLeavesAlone(t *testing.T) {
+	for id, c := range dayCases {
+		a := answer(t, request(c.fires))
+		ids := found(a)
+		for _, o := range a.Options {
+			ids[o.Limit] = true
+			for _, p := range o.Working {
+				ids[p.From.Text("limit")] = true
+			}
+		}
+		assert.True(t, ids[id], "%s does not fire", id)
+		assert.False(t, found(answer(t, request(c.quiet)))[id], "%s fires where it should not", id)
+		for _, o := range a.Options {
+			for _, g := range o.Guards {
+				if g.ID == id {
+					assert.Equal(t, guard.Note, g.Level, "%s passes with time", id)
+					assert.Contains(t, words.Guard(g).Says, "Not before", id)
+				}
+			}
+		}
+	}
+}
+
 func TestGuardsOutsideTheTable(t *testing.T) {
-	// Nitrogen feed moves the date by 21 days.
+	// Nitrogen feed moves the date by just 21 days, sulfur by just 26 weeks.
 	a := answer(t, request(put("2026-09-28", material.AmmoniumSulfate, 20), func(r *dose.Request) { r.Reading.Date = at("2026-09-29") }))
 	assert.Equal(t, at("2026-09-28")+21, of(t, a, material.CalciticLime).Goes[0].Date)
-	// Sulfur in the same season keeps lime off for 26 weeks.
 	a = answer(t, request(put("2026-06-01", material.SulfurPowder, 20)))
 	assert.Equal(t, at("2026-06-01")+182, of(t, a, material.CalciticLime).Goes[0].Date)
 	// Ground that is frozen all year serves on no day.
@@ -190,20 +246,24 @@ func TestGuardsOutsideTheTable(t *testing.T) {
 		}
 	}))
 	assert.Equal(t, dose.Refused, a.Direction)
-	assert.True(t, found(a)["frozen"])
+	require.NotEmpty(t, a.Refused)
+	assert.Equal(t, guard.Stop, a.Refused[0].Guards[0].Level)
+	assert.Contains(t, words.Guard(a.Refused[0].Guards[0]).Says, "No day in the next 52 weeks")
 	// Hydrated lime is not given on the surface.
 	a = answer(t, request(func(r *dose.Request) { r.Ground.Worked, r.Materials[0] = soil.Surface, batch("hydrated-lime") }))
 	assert.True(t, found(a)["not-offered-here"])
 	// An empty bin gives nothing.
 	a = answer(t, request(with(func(b *material.Batch) { b.OnHand = ptr(quantity.Mass(0)) })))
 	assert.True(t, found(a)["nothing-to-give"])
+	// Ash of more than four years is reckoned at the most potash it can hold.
+	a = answer(t, request(with(func(b *material.Batch) { b.Potash, b.Burnt = nil, at("2022-01-01") })))
+	assert.InDelta(t, 0.08, float64(of(t, a, material.HardwoodAsh).K2O/of(t, a, material.HardwoodAsh).Parts[0].Rate), 1e-9)
 }
 
 func TestEveryGuardAndStepHasItsWords(t *testing.T) {
-	ids := []string{"not-offered-here", "nothing-to-give", "frozen", "ash-near-sowing", "in-growth", "bed-occupied", "sulfur-cold-soil", "nitrogen-21-days",
-		"lime-sulfur-season", "too-soon-after-last", "year-cap", "spring-to-midsummer", "lime-21-days", "past-52-weeks"}
-	for _, r := range guard.Rules {
-		ids = append(ids, r.ID)
+	ids := []string{"not-offered-here", "nothing-to-give"}
+	for id := range dayCases {
+		ids = append(ids, id)
 	}
 	for _, id := range ids {
 		assert.True(t, words.HasGuard(id), id)

@@ -1,9 +1,3 @@
-// Package dose works out what a bed needs and how to give it: the need, the
-// options that could meet it, each option's goes with their days, and the
-// whole working.
-//
-// [For] is the one entry. It holds no clock and draws no chance: the same
-// request gives the same answer.
 package dose
 
 import (
@@ -32,7 +26,9 @@ var DefaultSchools = Schools{soil.ByTable, material.Equivalence, crop.BelowBand}
 
 // Request is everything a dose rests on.
 type Request struct {
-	Date    quantity.Day
+	// Date is the day of the dose: nothing is dated before it.
+	Date quantity.Day
+	// Climate is the place's soil temperatures, by its own months.
 	Climate soil.Climate
 	Ground  soil.Ground
 	Reading soil.Reading

@@ -113,6 +113,17 @@ func (f FreeLime) Share() quantity.Percent {
 	return map[FreeLime]quantity.Percent{LimeFaint: 0.5, LimeClear: 3, LimeStrong: 8}[f]
 }
 
+// State is how the ground lies on the day of the dose.
+type State string
+
+// States. Only Open ground takes anything.
+const (
+	Open        State = "open"
+	FrozenHard  State = "frozen"
+	SnowCovered State = "snow"
+	Waterlogged State = "waterlogged"
+)
+
 // TableClimate picks the column of the texture table.
 type TableClimate string
 
@@ -136,6 +147,8 @@ type Ground struct {
 	ClayShare     *quantity.Percent
 	CEC           *quantity.ChargeCapacity
 	FreeLime      FreeLime
+	// State is how it lies on the day of the dose; "" is open.
+	State State
 }
 
 // Capacity is the measured cation exchange capacity, or the texture's.

@@ -200,7 +200,7 @@ var guards = map[string]func(working.Values) (says, lifts string){
 	"adams-evans-range": fixed("This method is made for targets to 6.5 and light soils (CEC to 10).", "A buffer made for heavier soil, or a lower target."),
 	"ash-old": func(v working.Values) (string, string) {
 		if v.N("days") > 4*365 {
-			return "This ash is more than four years old: reckon its potash as unknown.", "A test of this batch."
+			return "This ash is more than four years old: its potash is unknown and reckoned at the most it can hold.", "A test of this batch."
 		}
 		return "This ash is more than a year old; it keeps only dry and lidded.", "A vinegar test."
 	},

@@ -91,6 +91,7 @@ var limits = map[string]string{
 	"potassium-untested": "with potassium untested, no more than the crop carries off",
 
 	"frozen":              "the ground is usually frozen then",
+	"ground-shut":         "the ground lies frozen, under snow or waterlogged; look again in a week",
 	"ash-near-sowing":     "it would be too near the sowing",
 	"in-growth":           "plants are growing",
 	"bed-occupied":        "the bed is full",

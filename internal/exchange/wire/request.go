@@ -57,6 +57,7 @@ type Bed struct {
 	ClayPct          *float64 `json:"clay_pct,omitempty"`
 	CEC              *float64 `json:"cec,omitempty"`
 	FreeLime         string   `json:"free_lime,omitempty"`
+	State            string   `json:"state,omitempty"`
 	TextureJar       *JarTest `json:"texture_jar,omitempty"`
 	TextureFeel      *Feel    `json:"texture_feel,omitempty"`
 	WaterAlkalinity  *float64 `json:"water_alkalinity_mg_l,omitempty"`
@@ -205,7 +206,7 @@ func named(err error) error {
 		return bad(cmpOr(wrong.Field, "request"), "a %s cannot stand here", wrong.Value)
 	}
 	if name, ok := strings.CutPrefix(err.Error(), `json: unknown field "`); ok {
-		return bad(strings.TrimSuffix(name, `"`), "this version knows no such field")
+		return bad(cmpOr(strings.TrimSuffix(name, `"`), "request"), "this version knows no such field")
 	}
 	if errors.Is(err, io.EOF) {
 		return bad("request", "it is empty")
@@ -376,6 +377,9 @@ func (r Request) bed(q *dose.Request) error {
 	}
 	if g.FreeLime, err = pick("bed.free_lime", b.FreeLime, soil.LimeUnknown,
 		[]soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong}); err != nil {
+		return err
+	}
+	if g.State, err = pick("bed.state", b.State, soil.Open, []soil.State{soil.Open, soil.FrozenHard, soil.SnowCovered, soil.Waterlogged}); err != nil {
 		return err
 	}
 	g.Depth = soil.UsualDepth(g.Use, g.Worked)
@@ -655,7 +659,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 		Date: q.Date.String(), Place: &Place{Climate: climate, Hemisphere: hemisphere},
 		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID), Table: string(g.Table),
 			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.ClayShare),
-			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), WaterAlkalinity: q.Water},
+			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water},
 		TargetPH: deref(q.Target),
 		School:   &School{string(q.Schools.Buffering), string(q.Schools.Ash), string(q.Schools.Act)},
 		Sowing:   q.Sowing.String(), Cleared: q.Cleared.String(),

@@ -149,7 +149,7 @@ func TestRequestsComeBackFromTheCore(t *testing.T) {
 			"lab_rate":{"g_m2":300,"depth_cm":20,"cce_pct":90,"target_ph":6.5},"jars":[{"caco3_g_kg":0,"ph":5.4}],"layers":[{"from_cm":0,"to_cm":5,"ph":5.2}]`,
 		`{"kind":"gypsum"}`: `{"kind":"leaf-ash","vinegar_ml":90,"vinegar_pct":9,"burnt":"2026-02-01","black_walnut":true,"charcoal_pct":5,"moisture_pct":3,"price_kg":0.2},
 			{"kind":"pelleted-lime","fineness_pct":[0,10,30,60]}`,
-		`"free_lime":"none"`:   `"free_lime":"none","water_alkalinity_mg_l":140`,
+		`"free_lime":"none"`:   `"free_lime":"none","state":"snow","water_alkalinity_mg_l":140`,
 		`"hemisphere":"north"`: `"hemisphere":"north","soil_temp_c":[1,2,3,4,5,6,7,8,9,10,11,12]`,
 	} {
 		require.Contains(t, full, from)
@@ -167,6 +167,20 @@ func TestRequestsComeBackFromTheCore(t *testing.T) {
 	require.NoError(t, err)
 	again.Climate.ID = q.Climate.ID
 	assert.Equal(t, q, again)
+}
+
+func TestTheSameRequestGivesTheSameBytes(t *testing.T) {
+	var first []byte
+	for range 200 {
+		a, err := wire.AnswerTo([]byte(example))
+		require.NoError(t, err)
+		raw, err := json.Marshal(a)
+		require.NoError(t, err)
+		if first == nil {
+			first = raw
+		}
+		require.Equal(t, string(first), string(raw))
+	}
 }
 
 func TestLinesStream(t *testing.T) {
@@ -194,6 +208,10 @@ func TestOneWritesItsRefusal(t *testing.T) {
 func FuzzRequest(f *testing.F) {
 	f.Add([]byte(example))
 	f.Add([]byte(swap(`"ph":5.5`, `"ph":7.9`)))
+	f.Add([]byte(swap(`"mg_ppm":80`, `"mg_ppm":80,"buffer":{"kind":"smp","ph":6.4},"layers":[{"from_cm":0,"to_cm":5,"ph":5}],"lab_rate":{"g_m2":300,"depth_cm":20,"cce_pct":90,"target_ph":6.5}`)))
+	f.Add([]byte(swap(`"buffering":"table"`, `"buffering":"measured"`)))
+	f.Add([]byte(swap(`"crop":"tomato"`, `"crops":["carrot"],"readings":[{"ph":5.6,"method":"kit"}],"crop":"tomato"`)))
+	f.Add([]byte(swap(`{"kind":"gypsum"}`, `{"kind":"potassium-sulfate"},{"kind":"calcitic-lime","fineness_pct":[10,20,30,40],"moisture_pct":5,"price_kg":0.4}`)))
 	f.Add([]byte(swap(`"worked":"dug"`, `"worked":"surface"`)))
 	f.Add([]byte(`{"date":"2026-10-01","bed":{"area_m2":1e-300,"texture":"muck"},"reading":{"ph":9.9},"target_ph":3}`))
 	f.Fuzz(func(t *testing.T, raw []byte) {
