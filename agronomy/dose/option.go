@@ -158,6 +158,13 @@ func (s *sum) assemble(parts []part) Option {
 		relative = math.Sqrt(strengthVar) / math.Abs(float64(o.CaCO3))
 	}
 	o.PH = s.spread(o.CaCO3, relative)
+	var before quantity.Rate
+	for _, x := range o.Goes {
+		if x.Date < o.Retest {
+			before += quantity.Rate(float64(x.Rate) * x.strength)
+		}
+	}
+	o.AtRetest = s.spread(before, relative)
 	s.lastSteps(&o, parts)
 	s.guards(&o, parts)
 	return o

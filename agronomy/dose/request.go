@@ -357,9 +357,11 @@ type Option struct {
 	// SowFrom is the first day to sow or plant after the last go of ash; no day
 	// where nothing is sown.
 	SowFrom quantity.Day
-	PH      Spread
-	Guards  []guard.Finding
-	Working []working.Step
+	// PH is where it settles once all has acted; AtRetest once the goes before
+	// the retest have.
+	PH, AtRetest Spread
+	Guards       []guard.Finding
+	Working      []working.Step
 }
 
 // Key names an option by its materials: the places of its parts in the

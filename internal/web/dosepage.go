@@ -102,7 +102,6 @@ type chosenView struct {
 	Name    string
 	Key     string
 	Goes    []goView
-	Retest  string
 	SowFrom string
 	Lines   []words.Line
 	Guards  []words.Guarded
@@ -458,9 +457,10 @@ func (v *answerView) refused(w garden.Worked) {
 }
 
 func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
-	v := &chosenView{Name: optionName(w, o), Key: o.Key(), Retest: words.DayYear(o.Retest),
+	v := &chosenView{Name: optionName(w, o), Key: o.Key(),
 		Lines: words.Steps(o.Working), Guards: words.Guards(o.Guards)}
 	var days []string
+	tested := false
 	for _, g := range o.Goes {
 		var scoop *quantity.Mass
 		if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
@@ -474,10 +474,17 @@ func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 		if g.TopAfter > 0 {
 			x.Note = "top 5 cm: " + words.PH(g.TopAfter)
 		}
+		if !tested && g.Date > o.Retest {
+			tested = true
+			v.Goes = append(v.Goes, retestLine(o, today))
+		}
 		v.Goes = append(v.Goes, x)
 		if day := words.NearDay(g.Date, today); len(days) == 0 || days[len(days)-1] != day {
 			days = append(days, day)
 		}
+	}
+	if !tested {
+		v.Goes = append(v.Goes, retestLine(o, today))
 	}
 	if o.SowFrom != 0 {
 		v.SowFrom = words.NearDay(o.SowFrom, today)
@@ -499,6 +506,11 @@ func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 	return v
 }
 
+// retestLine stands among the goes where its day falls.
+func retestLine(o dose.Option, today quantity.Day) goView {
+	return goView{When: words.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
+}
+
 // doseChart shows the past line and where the goes bring it.
 func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	label := bandName(w.Plot)
@@ -507,10 +519,11 @@ func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	for _, g := range o.Goes {
 		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate})
 	}
-	s.Expect = []draw.Expect{{Day: o.Retest, PH: o.PH.Median, P05: o.PH.P05, P95: o.PH.P95}}
+	e := o.AtRetest
+	s.Expect = []draw.Expect{{Day: o.Retest, PH: e.Median, P05: e.P05, P95: e.P95}}
 	c := draw.ChartOf(s, 602, 134)
-	c.Title = "Should settle at " + words.PH(o.PH.Median) + " by the test of " + words.NearDay(o.Retest, today)
-	c.Says = c.Title + ", nine in ten from " + words.PH(o.PH.P05) + " to " + words.PH(o.PH.P95)
+	c.Title = "Should read " + words.PH(e.Median) + " at the test of " + words.NearDay(o.Retest, today)
+	c.Says = c.Title + ", nine in ten from " + words.PH(e.P05) + " to " + words.PH(e.P95)
 	return c
 }
 

@@ -345,14 +345,22 @@ func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
 		total += p.Total
 	}
 	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: words.Mass(total) + " in all"}
+	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"}
+	tested := false
 	for _, g := range o.Goes {
+		if !tested && g.Date > o.Retest {
+			tested = true
+			n.Lines = append(n.Lines, test)
+		}
 		l := nextLine{When: words.NearDay(g.Date, today), What: words.Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)}
 		if len(o.Parts) > 1 {
 			l.What += " of " + words.Material(g.Kind)
 		}
 		n.Lines = append(n.Lines, l)
 	}
-	n.Lines = append(n.Lines, nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"})
+	if !tested {
+		n.Lines = append(n.Lines, test)
+	}
 	n.Says = "Not in the year yet."
 	return n
 }

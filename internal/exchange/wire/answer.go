@@ -88,6 +88,7 @@ type Option struct {
 	Retest    string   `json:"retest"`
 	SowFrom   string   `json:"sow_from,omitempty"`
 	PH        Spread   `json:"ph"`
+	AtRetest  Spread   `json:"ph_at_retest"`
 	Guards    []Guard  `json:"guards"`
 	Working   []Step   `json:"working"`
 }
@@ -115,7 +116,7 @@ func FromAnswer(a dose.Answer) Answer {
 		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
 	for _, o := range a.Options {
 		w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
-			PH: Spread{r2(o.PH.Median), r2(o.PH.P05), r2(o.PH.P95)}, Guards: guards(o.Guards), Working: steps(o.Working)}
+			PH: spread(o.PH), AtRetest: spread(o.AtRetest), Guards: guards(o.Guards), Working: steps(o.Working)}
 		for _, p := range o.Parts {
 			w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0), words.Measure(p.Kind, p.Total, nil)})
 		}
@@ -138,6 +139,8 @@ func FromAnswer(a dose.Answer) Answer {
 	}
 	return out
 }
+
+func spread(s dose.Spread) Spread { return Spread{r2(s.Median), r2(s.P05), r2(s.P95)} }
 
 func guards(fs []guard.Finding) []Guard {
 	out := make([]Guard, len(fs))
