@@ -126,7 +126,7 @@ func (s serving) run(c *cobra.Command) error {
 	if err != nil {
 		return err
 	}
-	s.say(c, l.Addr().String(), own)
+	s.say(c, shown(l.Addr().String(), cfg.Hosts), own)
 	if !s.demo {
 		go keepCopies(ctx, st, cfg)
 	}
@@ -152,6 +152,21 @@ func (s serving) names(host string) []string {
 		}
 	}
 	return names
+}
+
+// shown is the address to open: for a listener on every address, one of this
+// machine's own that others can reach.
+func shown(at string, names []string) string {
+	host, port, err := net.SplitHostPort(at)
+	if ip := net.ParseIP(host); err != nil || ip == nil || !ip.IsUnspecified() {
+		return at
+	}
+	for _, n := range names {
+		if ip := net.ParseIP(n); ip != nil && !ip.IsLoopback() && !ip.IsUnspecified() && ip.To4() != nil {
+			return net.JoinHostPort(n, port)
+		}
+	}
+	return net.JoinHostPort("localhost", port)
 }
 
 func wantPassphrase(ctx context.Context, st *store.Store, listen string) error {

@@ -35,6 +35,8 @@ type Plot struct {
 	Standing           Standing
 	// PH is on the water basis; Off how far it lies outside the band.
 	PH, Off quantity.PH
+	// Expected is set when PH was not measured but is to be hoped for.
+	Expected bool
 }
 
 // crops finds what stands on a bed on a day and what follows.
@@ -89,16 +91,27 @@ func newPlot(b Bed, ps []Planting, rs []Reading, day quantity.Day) Plot {
 	if p.Reading == nil {
 		return p
 	}
-	p.PH = p.Reading.Soil().Water()
+	p.stand(p.Reading.Soil().Water())
+	return p
+}
+
+// Stand sets what the plot is expected to read.
+func (p *Plot) Stand(ph quantity.PH) {
+	p.stand(ph)
+	p.Expected = true
+}
+
+// stand puts the plot's pH against its crop's band.
+func (p *Plot) stand(ph quantity.PH) {
+	p.PH, p.Off = ph, 0
 	switch band := p.Crop.Band; {
-	case p.PH < band.Low:
-		p.Standing, p.Off = Sour, band.Low-p.PH
-	case p.PH > band.High:
-		p.Standing, p.Off = TooSweet, p.PH-band.High
+	case ph < band.Low:
+		p.Standing, p.Off = Sour, band.Low-ph
+	case ph > band.High:
+		p.Standing, p.Off = TooSweet, ph-band.High
 	default:
 		p.Standing = InBand
 	}
-	return p
 }
 
 // Ground is the bed as agronomy has it.

@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"html/template"
 	"net/http"
 	"strconv"
 	"strings"
@@ -68,13 +69,14 @@ type nextLine struct {
 }
 
 func (s *server) ground(c *gin.Context) {
-	today := s.Clock.Today()
-	v, err := s.keep.View(c.Request.Context(), today)
+	today, on := s.Clock.Today(), s.on(c)
+	v, err := s.keep.On(c.Request.Context(), today, on, garden.Planned{})
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
 	view := groundView{Page: s.page(c, v.Garden, "Ground", headline(v)), Legend: legend, Empty: len(v.Plots) == 0}
+	view.show(on)
 	if view.Empty {
 		s.render(c, http.StatusOK, "ground", view)
 		return
@@ -82,13 +84,13 @@ func (s *server) ground(c *gin.Context) {
 	due := map[int64]bool{}
 	names := map[int64]string{}
 	for _, t := range v.Tasks {
-		if t.Due <= today {
+		if t.Due <= on && on >= today {
 			due[t.BedID] = true
 		}
 	}
 	for _, p := range v.Plots {
 		names[p.Bed.ID] = p.Bed.Name
-		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID), Crop: words.Capital(p.Crop.Name), Says: standingWords(p)}
+		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name), Says: standingWords(p)}
 		if p.Reading != nil {
 			row.Value = words.PH(p.PH) + ", " + words.DayYear(p.Reading.Date)
 		}
@@ -96,7 +98,8 @@ func (s *server) ground(c *gin.Context) {
 	}
 	chosen := choose(v, c.Query("bed"), due)
 	view.Plan = draw.PlanOf(v.Plots, due, chosen, 846, 516)
-	if view.Slip, err = s.slip(c, chosen, today); err != nil {
+	view.Plan.Query = template.URL(view.OnQuery)
+	if view.Slip, err = s.slip(c, chosen, today, on); err != nil {
 		s.failWith(c, err)
 		return
 	}
@@ -109,16 +112,35 @@ func (s *server) ground(c *gin.Context) {
 
 func bedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }
 
-// ribbonMonths are shown on the year ribbon, two of them past.
-const ribbonMonths = 15
+// ribbonMonths are shown on the year ribbon, three of them past; it is panned
+// by half years so that it stands still while the handle moves.
+const (
+	ribbonMonths = 18
+	ribbonPast   = 3
+	ribbonPan    = 6
+	ribbonEdge   = quantity.Day(20)
+)
+
+// ribbonFrom is the month that the ribbon begins with, so that a day is in
+// view.
+func ribbonFrom(today, on quantity.Day) quantity.Day {
+	from := quantity.Date(today.Year(), today.Month()-ribbonPast, 1)
+	for on < from+ribbonEdge {
+		from = from.AddMonths(-ribbonPan)
+	}
+	for on > from.AddMonths(ribbonMonths)-ribbonEdge {
+		from = from.AddMonths(ribbonPan)
+	}
+	return from
+}
 
 func (s *server) ribbon(c *gin.Context, p *Page, names map[int64]string) error {
-	from := quantity.Date(p.Today.Year(), p.Today.Month()-2, 1)
+	from := ribbonFrom(p.Today, p.On)
 	y, err := s.keep.Year(c.Request.Context(), p.Today, from, from.AddMonths(ribbonMonths)-1)
 	if err != nil {
 		return err
 	}
-	r := draw.RibbonOf(y, names, p.Today, 1280)
+	r := draw.RibbonOf(y, names, p.Today, p.On, 1280)
 	p.Ribbon = &r
 	return nil
 }
@@ -172,13 +194,16 @@ func choose(v garden.View, asked string, due map[int64]bool) int64 {
 	return best.Bed.ID
 }
 
-func (s *server) slip(c *gin.Context, bed int64, today quantity.Day) (*slip, error) {
-	w, err := s.keep.Dose(c.Request.Context(), bed, garden.Choice{}, today)
+func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip, error) {
+	w, err := s.keep.Dose(c.Request.Context(), bed, garden.Choice{}, on)
 	if errors.Is(err, garden.ErrNoReading) {
 		err = nil
 	}
 	if err != nil {
 		return nil, err
+	}
+	if ph, ok := (garden.Planned{}).Expect(w.Plot, openOnly(w.Tasks), on); ok && on > today {
+		w.Stand(ph)
 	}
 	p := w.Plot
 	out := &slip{ID: bed, Name: p.Bed.Name, Href: bedHref(bed), DoseHref: doseHref(bed),
@@ -195,7 +220,11 @@ func (s *server) slip(c *gin.Context, bed int64, today quantity.Day) (*slip, err
 		out.Potassium = &k
 	}
 	out.Next = whatNext(w, today)
-	out.Chart = bedChart(w, today, 350, 118)
+	if on != today {
+		out.Next = around(w, today, on)
+		out.CanDose = false
+	}
+	out.Chart = bedChart(w, on, 350, 118)
 	return out, nil
 }
 
@@ -233,7 +262,12 @@ func verdict(p garden.Plot) []run {
 		}
 		return []run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
 	}
-	out := []run{{Text: "Reads "}, {words.PH(p.PH), "strong"}, {Text: " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date) + ". " +
+	how := " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date) + ". "
+	read := "Reads "
+	if p.Expected {
+		read, how = "Should read ", " once the goes until then have acted. "
+	}
+	out := []run{{Text: read}, {words.PH(p.PH), "strong"}, {Text: how +
 		"The " + bandName(p) + " is " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High) + ", so it is "}}
 	switch p.Standing {
 	case garden.Sour:
@@ -274,13 +308,7 @@ func bandName(p garden.Plot) string {
 // whatNext says what to do: what is in the year already, else what a dose
 // would be, else why nothing.
 func whatNext(w garden.Worked, today quantity.Day) next {
-	var open []garden.Task
-	for _, t := range w.Tasks {
-		if t.State == garden.Open {
-			open = append(open, t)
-		}
-	}
-	if len(open) > 0 {
+	if open := openOnly(w.Tasks); len(open) > 0 {
 		return nextTasks(open, w, today)
 	}
 	if w.Used.ID == 0 {
@@ -308,6 +336,35 @@ func whatNext(w garden.Worked, today quantity.Day) next {
 		return n
 	}
 	return nextOption(w, a.Options[0], today)
+}
+
+func openOnly(ts []garden.Task) (open []garden.Task) {
+	for _, t := range ts {
+		if t.State == garden.Open {
+			open = append(open, t)
+		}
+	}
+	return open
+}
+
+// aroundDays is how far from another day tasks are still told.
+const aroundDays quantity.Day = 75
+
+// around tells what was, or is to be, done near another day. Off today the
+// page is for reading.
+func around(w garden.Worked, today, on quantity.Day) next {
+	n := next{Title: "Around " + words.DayYear(on), Says: "Go back to today to act."}
+	for _, t := range w.Tasks {
+		if t.Due < on-aroundDays || t.Due > on+aroundDays {
+			continue
+		}
+		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(taskWords(t)),
+			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
+	}
+	if len(n.Lines) == 0 {
+		n.Says = "Nothing was or is to be done then. Go back to today to act."
+	}
+	return n
 }
 
 func distinct(gs []words.Guarded) []words.Guarded {
@@ -400,7 +457,7 @@ func bedChart(w garden.Worked, today quantity.Day, width, height float64) draw.C
 		}
 	}
 	c := draw.ChartOf(s, width, height)
-	c.Title = chartTitle(w)
+	c.Title = chartTitle(w, today)
 	c.Says = c.Title + ". The same figures stand in the table below."
 	return c
 }
@@ -417,11 +474,11 @@ func raisersAndSulfur(as []garden.Application) []garden.Application {
 }
 
 // chartTitle says what the line did.
-func chartTitle(w garden.Worked) string {
+func chartTitle(w garden.Worked, upTo quantity.Day) string {
 	var first, last *garden.Reading
 	for i := range w.Readings {
 		r := &w.Readings[i]
-		if t, _ := soil.FindMethod(r.Method); r.PH == nil || t.Dose != soil.Freely {
+		if t, _ := soil.FindMethod(r.Method); r.PH == nil || t.Dose != soil.Freely || r.Date > upTo {
 			continue
 		}
 		if first == nil {

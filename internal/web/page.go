@@ -8,6 +8,7 @@ import (
 	"html/template"
 	"io/fs"
 	"net/http"
+	"net/url"
 	"path"
 	"strconv"
 	"strings"
@@ -64,6 +65,49 @@ type Page struct {
 	Key string
 	// Path is this page's own address, to come back to.
 	Path string
+	// On is the day that is shown, Off set when it is not today; OnQuery carries
+	// it on in addresses.
+	On      quantity.Day
+	Off     bool
+	OnText  string
+	OnQuery string
+}
+
+// show sets the day that is shown.
+func (p *Page) show(on quantity.Day) {
+	p.On, p.Off = on, on != p.Today
+	if p.Off {
+		p.OnText, p.OnQuery = words.DayYear(on), "&on="+on.String()
+	}
+}
+
+// TodayPath is this page's address without another day.
+func (p Page) TodayPath() string {
+	u, err := url.Parse(p.Path)
+	if err != nil {
+		return "/"
+	}
+	q := u.Query()
+	q.Del("on")
+	u.RawQuery = q.Encode()
+	return u.RequestURI()
+}
+
+// How far the date handle goes.
+const (
+	handleBackMonths  = 48
+	handleAheadMonths = 18
+)
+
+// on is the day that a page is asked to show; today when none or a wrong one
+// is given.
+func (s *server) on(c *gin.Context) quantity.Day {
+	today := s.Clock.Today()
+	d, err := quantity.ParseDay(c.Query("on"))
+	if err != nil {
+		return today
+	}
+	return min(max(d, today.AddMonths(-handleBackMonths)), today.AddMonths(handleAheadMonths))
 }
 
 // Flash says what was done, with a way back.
@@ -117,6 +161,7 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 		}
 		p.Tabs = append(p.Tabs, t)
 	}
+	p.show(today)
 	p.Flash = s.flash(c, p.Path)
 	return p
 }

@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"html/template"
 	"math"
 	"strconv"
 	"strings"
@@ -20,6 +21,8 @@ type Plan struct {
 	BarTextX                 Px
 	BarText                  string
 	NorthX, NorthY           Px
+	// Query is added to the beds' addresses.
+	Query template.URL
 }
 
 // PlanBed is one bed on the plan.

@@ -11,14 +11,23 @@ import (
 
 // Ribbon is the year at the foot of the page.
 type Ribbon struct {
-	W, H     Px
-	Months   []Tick
-	Rows     []RibbonRow
-	Stakes   []Stake
+	W, H   Px
+	Months []Tick
+	Rows   []RibbonRow
+	Stakes []Stake
+	// Today is a small mark; the tag is the date handle, On the day it shows.
+	HasToday bool
 	Today    Px
 	TodayTag Text
 	TagX     Px
-	Lines    []RibbonLine
+	On       quantity.Day
+	// From and Days tell the handle's way; X0 and Width its pixels.
+	From      quantity.Day
+	Days      int
+	X0, Width Px
+	// Now is where the handle stands, days from From.
+	Now   int
+	Lines []RibbonLine
 }
 
 // RibbonRow is one family's stretches.
@@ -43,7 +52,11 @@ type Stake struct {
 	Class string
 	Says  string
 	Href  string
+	Small bool
 }
+
+// mostLines is how many lines of labels there is room for.
+const mostLines = 2
 
 // RibbonLine is a line of the ribbon's table.
 type RibbonLine struct{ When, What string }
@@ -54,14 +67,14 @@ var rowOf = map[material.Family]struct{ name, class string }{
 }
 
 // RibbonOf lays out a year of w units.
-func RibbonOf(y garden.Year, beds map[int64]string, today quantity.Day, w float64) Ribbon {
+func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w float64) Ribbon {
 	const x0 = 96
 	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
 	r := Ribbon{W: Px(w), H: 138}
 	for d := y.From; d <= y.To; d = d.AddMonths(1) {
 		label := d.Time().Format("Jan")
 		if d.Month() == time.January {
-			label = d.Time().Format("Jan 2006")
+			label = d.Time().Format("2006")
 		}
 		r.Months = append(r.Months, Tick{At: s.at(float64(d)), Major: d.Month() == time.January, Label: label})
 	}
@@ -80,9 +93,13 @@ func RibbonOf(y garden.Year, beds map[int64]string, today quantity.Day, w float6
 		r.Rows = append(r.Rows, row)
 	}
 	r.stakes(y.Tasks, beds, today, s)
-	r.Today = s.clamped(float64(today))
-	r.TagX = min(max(r.Today, x0+42), Px(w-62))
-	r.TodayTag = Text{r.TagX, 131, words.DayYear(today)}
+	if today >= y.From && today <= y.To {
+		r.HasToday, r.Today = true, s.at(float64(today))
+	}
+	r.TagX = min(max(s.clamped(float64(on)), x0+42), Px(w-62))
+	r.TodayTag = Text{r.TagX, 131, words.DayYear(on)}
+	r.On, r.From, r.Days, r.Now = on, y.From, int(y.To-y.From), int(on-y.From)
+	r.X0, r.Width = x0, Px(w-20-x0)
 	return r
 }
 
@@ -141,17 +158,18 @@ func (r *Ribbon) stakes(tasks []garden.Task, beds map[int64]string, today quanti
 		for line < len(ends) && ends[line] > st.X-4 {
 			line++
 		}
-		if line > 1 {
-			st.Text = ""
-			line = 1
+		if line == mostLines {
+			// No room to write: a small notch above the others keeps its words in
+			// its title and in the table.
+			st.Text, st.Y, st.Small = "", 76, true
+			r.Stakes = append(r.Stakes, st)
+			continue
 		}
 		if line == len(ends) {
 			ends = append(ends, 0)
 		}
 		st.Y = Px(85 + 15*line)
-		if st.Text != "" {
-			ends[line] = st.X + Px(12+6.4*float64(len(st.Text)))
-		}
+		ends[line] = st.X + Px(12+6.4*float64(len(st.Text)))
 		r.Stakes = append(r.Stakes, st)
 	}
 }

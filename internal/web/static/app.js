@@ -30,9 +30,103 @@
     if (e.key === "g") {
       waiting = true;
       setTimeout(() => { waiting = false; }, 1500);
+    } else if (steps[e.key] && move(steps[e.key])) {
+      e.preventDefault();
     } else if (e.key === "n") {
       location.assign("/bench" + (new URLSearchParams(location.search).get("bed") ? location.search : ""));
     }
+  });
+
+  // The date handle: dragged, moved by keys, or by the typed day beneath it.
+  const day = (text) => new Date(text + "T00:00:00Z");
+  const text = (date) => date.toISOString().slice(0, 10);
+  const plus = (date, days) => new Date(date.getTime() + days * 864e5);
+  const months = (date, n) => {
+    const first = new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + n, 1));
+    const last = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0)).getUTCDate();
+    return plus(first, Math.min(date.getUTCDate(), last) - 1);
+  };
+  const handle = () => document.getElementById("handle");
+
+  // wanted is the day asked for and not shown yet, so that quick steps add up.
+  // One request runs at a time; the last day asked for wins.
+  let wanted = null;
+  let busy = false;
+
+  const pathOn = (on) => {
+    const url = new URL(location.href);
+    url.searchParams.delete("said");
+    if (on === document.getElementById("page").dataset.today) url.searchParams.delete("on");
+    else url.searchParams.set("on", on);
+    return url.pathname + url.search;
+  };
+
+  const show = async (on) => {
+    wanted = on;
+    if (busy) return;
+    busy = true;
+    try {
+      while (wanted !== null) {
+        const next = wanted;
+        const path = pathOn(next);
+        await htmx.ajax("GET", path, { target: "#page", select: "#page", swap: "outerHTML" });
+        history.replaceState(null, "", path);
+        if (wanted === next) wanted = null;
+      }
+    } finally {
+      busy = false;
+    }
+  };
+
+  // move steps from the day that is shown; false when the page has no handle.
+  const move = (step) => {
+    const h = handle();
+    if (!h) return false;
+    show(text(step(day(wanted || h.dataset.day))));
+    return true;
+  };
+
+  const steps = {
+    "[": (d) => months(d, -1), "]": (d) => months(d, 1), "{": (d) => months(d, -12), "}": (d) => months(d, 12),
+    t: () => day(document.getElementById("page").dataset.today),
+  };
+  const arrows = {
+    ArrowLeft: (d) => plus(d, -1), ArrowRight: (d) => plus(d, 1), ArrowDown: (d) => plus(d, -7), ArrowUp: (d) => plus(d, 7),
+    PageDown: (d) => months(d, -1), PageUp: (d) => months(d, 1),
+  };
+
+  document.addEventListener("keydown", (e) => {
+    const h = e.target.closest && e.target.closest("#handle");
+    if (h && arrows[e.key] && move(arrows[e.key])) e.preventDefault();
+  });
+
+  document.addEventListener("pointerdown", (e) => {
+    const h = e.target.closest("#handle");
+    if (!h) return;
+    e.preventDefault();
+    h.focus();
+    h.setPointerCapture(e.pointerId);
+    const svg = h.ownerSVGElement;
+    const at = (x) => {
+      const inside = (x - svg.getBoundingClientRect().left) / svg.getBoundingClientRect().width * svg.viewBox.baseVal.width;
+      const share = Math.min(1, Math.max(0, (inside - h.dataset.x) / h.dataset.w));
+      return Math.round(share * h.dataset.days);
+    };
+    const label = h.querySelector("text");
+    let days = null;
+    const drag = (ev) => {
+      days = at(ev.clientX);
+      const x = Number(h.dataset.x) + days / h.dataset.days * h.dataset.w;
+      h.setAttribute("transform", `translate(${x - h.dataset.at} 0)`);
+      label.textContent = plus(day(h.dataset.from), days).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+    };
+    const drop = () => {
+      h.removeEventListener("pointermove", drag);
+      if (days !== null) show(text(plus(day(h.dataset.from), days)));
+    };
+    h.addEventListener("pointermove", drag);
+    h.addEventListener("pointerup", drop, { once: true });
+    h.addEventListener("pointercancel", () => h.removeEventListener("pointermove", drag), { once: true });
   });
 
   const keysOn = document.getElementById("keys-on");
