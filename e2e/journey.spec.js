@@ -71,6 +71,22 @@ test("the date handle shows the garden on another day: keys, typed, dragged", as
   await expect(page.locator(".off-today")).toHaveCount(0);
 });
 
+test("the plan looks at potassium, tests and what is due, and a bed is found by name", async ({ page }) => {
+  await page.goto("/?bed=2");
+  await page.getByRole("link", { name: "Potassium", exact: true }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("4 beds short of potassium");
+  await expect(page.locator("#bed-2")).toHaveAttribute("aria-label", /potassium 82 ppm, short/);
+  await page.getByRole("link", { name: "Last tested", exact: true }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("2 beds not tested within a year");
+  await page.getByRole("link", { name: "Due", exact: true }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("2 beds have something due");
+  expect(await faults(page)).toEqual([]);
+  await page.keyboard.press("/");
+  await page.keyboard.type("quarry");
+  await page.keyboard.press("Enter");
+  await expect(page.locator("#slip-name")).toHaveText("Quarry end");
+});
+
 test("the target changed three times gives the amounts of the command line", async ({ page, request }) => {
   await page.goto("/beds/2/dose");
   expect(await faults(page)).toEqual([]);

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"bytes"
 	"errors"
 	"html/template"
 	"net/http"
@@ -15,6 +16,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
 )
@@ -24,14 +26,18 @@ type groundView struct {
 	Page
 	Empty  bool
 	Plan   draw.Plan
-	Legend []legendRow
+	Legend []draw.LegendRow
+	Layers []layerLink
 	Slip   *slip
 	List   []listRow
+	CSV    string
 }
 
-type legendRow struct{ State, Text string }
-
-var legend = []legendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}
+// layerLink is a way to look at the plan.
+type layerLink struct {
+	Name, Href string
+	On         bool
+}
 
 // listRow is a bed in the plan's table.
 type listRow struct{ Name, Href, Crop, Value, Says string }
@@ -75,7 +81,7 @@ func (s *server) ground(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	view := groundView{Page: s.page(c, v.Garden, "Ground", headline(v)), Legend: legend, Empty: len(v.Plots) == 0}
+	view := groundView{Page: s.page(c, v.Garden, "Ground", headline(v)), Empty: len(v.Plots) == 0}
 	view.show(on)
 	if view.Empty {
 		s.render(c, http.StatusOK, "ground", view)
@@ -97,8 +103,14 @@ func (s *server) ground(c *gin.Context) {
 		view.List = append(view.List, row)
 	}
 	chosen := choose(v, c.Query("bed"), due)
-	view.Plan = draw.PlanOf(v.Plots, due, chosen, 846, 516)
+	layer := view.layers(c.Query("look"), chosen)
+	view.Title = headlineOf(layer.ID, v, due)
+	view.Plan = draw.PlanOf(v.Plots, layer, due, chosen, 846, 516)
 	view.Plan.Query = template.URL(view.OnQuery)
+	if layer.ID != "ph" {
+		view.Plan.Query += template.URL("&look=" + layer.ID)
+	}
+	view.CSV = "/export/beds.csv?on=" + on.String()
 	if view.Slip, err = s.slip(c, chosen, today, on); err != nil {
 		s.failWith(c, err)
 		return
@@ -108,6 +120,59 @@ func (s *server) ground(c *gin.Context) {
 		return
 	}
 	s.render(c, http.StatusOK, "ground", view)
+}
+
+// layers lists the ways to look and gives the one that was asked for.
+func (v *groundView) layers(asked string, chosen int64) draw.Layer {
+	all := draw.Layers(v.On)
+	at := 0
+	for i, l := range all {
+		if l.ID == asked {
+			at = i
+		}
+	}
+	for i, l := range all {
+		v.Layers = append(v.Layers, layerLink{l.Name, bedHref(chosen) + v.OnQuery + "&look=" + l.ID, i == at})
+	}
+	v.Legend = all[at].Legend
+	return all[at]
+}
+
+// find opens the bed whose name holds what was typed; the plan when none does.
+func (s *server) find(c *gin.Context) {
+	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	want := strings.ToLower(strings.TrimSpace(c.Query("q")))
+	for _, starts := range []bool{true, false} {
+		for _, p := range v.Plots {
+			name := strings.ToLower(p.Bed.Name)
+			if want != "" && (starts && strings.HasPrefix(name, want) || !starts && strings.Contains(name, want)) {
+				c.Redirect(http.StatusSeeOther, bedHref(p.Bed.ID))
+				return
+			}
+		}
+	}
+	s.fail(c, http.StatusNotFound, "No bed is called “"+c.Query("q")+"”.")
+}
+
+// bedsCSV is the list of beds on a day as a table for other programs.
+func (s *server) bedsCSV(c *gin.Context) {
+	on := s.on(c)
+	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), on, garden.Planned{})
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	var b bytes.Buffer
+	if err := exchange.WriteBeds(&b, v); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="beds-`+on.String()+`.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
 }
 
 func bedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }
@@ -164,6 +229,47 @@ func headline(v garden.View) string {
 	}
 	return strings.Join(parts, ", ")
 }
+
+// headlineOf says the finding of a way to look.
+func headlineOf(layer string, v garden.View, due map[int64]bool) string {
+	switch layer {
+	case "k":
+		n := map[soil.Supply]int{}
+		for _, p := range v.Plots {
+			supply, _ := p.Supply()
+			n[supply]++
+		}
+		switch {
+		case n[soil.Short] > 0 && n[soil.TooMuch] > 0:
+			return words.Count(n[soil.Short], "bed short", "beds short") + " of potassium, " + words.Count(n[soil.TooMuch], "with too much", "with too much")
+		case n[soil.TooMuch] > 0:
+			return words.Count(n[soil.TooMuch], "bed", "beds") + " with too much potassium"
+		case n[soil.Short] > 0:
+			return words.Count(n[soil.Short], "bed short", "beds short") + " of potassium"
+		}
+		return "No bed is short of potassium"
+	case "tested":
+		late := 0
+		for _, p := range v.Plots {
+			if p.Bed.Kind != garden.KindHeap && (p.Reading == nil || v.Today-p.Reading.Date > testedLong) {
+				late++
+			}
+		}
+		if late == 0 {
+			return "Every bed was tested within a year"
+		}
+		return words.Count(late, "bed", "beds") + " not tested within a year"
+	case "due":
+		if len(due) == 0 {
+			return "Nothing is due"
+		}
+		return words.Count(len(due), "bed has", "beds have") + " something due"
+	}
+	return headline(v)
+}
+
+// testedLong is when a test counts as long ago, in days.
+const testedLong quantity.Day = 365
 
 func standingWords(p garden.Plot) string {
 	switch p.Standing {

@@ -256,7 +256,7 @@ func (s *server) showNewBed(c *gin.Context, status int, f Form) {
 		b.Name = "New"
 		plots = append(plots, garden.Plot{Bed: b, Standing: garden.Untested})
 	}
-	view.Plan = draw.PlanOf(plots, nil, -1, 620, 430)
+	view.Plan = draw.PlanOf(plots, draw.Layers(s.Clock.Today())[0], nil, -1, 620, 430)
 	s.render(c, status, "newbed", view)
 }
 

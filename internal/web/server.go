@@ -85,6 +85,8 @@ func New(cfg Config) (http.Handler, error) {
 	in.POST("/sign-out", s.signOut)
 	in.GET("/", s.ground)
 	in.GET("/beds/new", s.newBed)
+	in.GET("/find", s.find)
+	in.GET("/export/beds.csv", s.bedsCSV)
 	in.POST("/beds", s.addBed)
 	in.GET("/beds/:id", s.bed)
 	in.GET("/beds/:id/dose", s.dose)

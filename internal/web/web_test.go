@@ -436,6 +436,32 @@ func TestPassphraseHashes(t *testing.T) {
 	assert.Error(t, err)
 }
 
+func TestTheGardenOnAnotherDay(t *testing.T) {
+	s := newSite(t, true)
+	past := s.get("/?bed=7&on=2024-11-10").Body.String()
+	assert.Contains(t, past, "Shown as of <b>10 Nov 2024</b>")
+	assert.Contains(t, past, "too sweet by 0.2")
+	assert.NotContains(t, past, "12 Nov 2026", "nothing from after that day")
+	ahead := s.get("/?bed=3&on=2027-03-01").Body.String()
+	assert.Contains(t, ahead, "Should read ")
+	assert.Contains(t, ahead, "in band")
+	for _, d := range []string{"2026-11-24", "soon", "", "2026-02-30"} {
+		assert.NotContains(t, s.get("/?on="+d).Body.String(), "Shown as of", d)
+	}
+	assert.Contains(t, s.get("/?on=1999-01-01").Body.String(), "Shown as of <b>24 Nov 2022</b>", "four years back at most")
+}
+
+func TestBedsAsCSVAndByName(t *testing.T) {
+	s := newSite(t, true)
+	csv := s.get("/export/beds.csv").Body.String()
+	assert.Equal(t, 14, strings.Count(csv, "\n"))
+	assert.Contains(t, csv, "Long bed 2,bed,9.60,loam,15.0,dug,dahlia,2026-11-24,5.70,false,2026-11-12,lab,sour,0.50,82.0,short\n")
+	assert.Equal(t, "/?bed=8", s.get("/find?q=KALE").Header().Get("Location"))
+	assert.Equal(t, "/?bed=9", s.get("/find?q=ground").Header().Get("Location"))
+	assert.Equal(t, http.StatusNotFound, s.get("/find?q=orchard").Code)
+	assert.Equal(t, http.StatusNotFound, s.get("/find?q=").Code)
+}
+
 func TestTheDemosDayMovesOn(t *testing.T) {
 	s := newSite(t, true)
 	assert.Contains(t, s.get("/").Body.String(), "Tue 24 Nov 2026")

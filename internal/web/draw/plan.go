@@ -6,6 +6,8 @@ import (
 	"strconv"
 	"strings"
 
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 )
@@ -62,7 +64,7 @@ const (
 
 // PlanOf lays out the plan. The picture is w × h units; the garden is fitted
 // to it with a margin.
-func PlanOf(plots []garden.Plot, due map[int64]bool, selected int64, w, h float64) Plan {
+func PlanOf(plots []garden.Plot, layer Layer, due map[int64]bool, selected int64, w, h float64) Plan {
 	const margin, foot = 26, 36
 	p := Plan{W: Px(w), H: Px(h)}
 	x0, y0, x1, y1 := extent(plots)
@@ -79,7 +81,7 @@ func PlanOf(plots []garden.Plot, due map[int64]bool, selected int64, w, h float6
 		p.GridY = append(p.GridY, py(m))
 	}
 	for _, plot := range plots {
-		p.Beds = append(p.Beds, planBed(plot, px, py, k, due[plot.Bed.ID], plot.Bed.ID == selected))
+		p.Beds = append(p.Beds, planBed(plot, layer, px, py, k, due[plot.Bed.ID], plot.Bed.ID == selected))
 	}
 	p.BarX, p.BarY, p.BarW = margin, Px(h-16), Px(step*k)
 	p.BarMid = p.BarX + p.BarW/2
@@ -112,21 +114,14 @@ func extent(plots []garden.Plot) (x0, y0, x1, y1 float64) {
 	return x0, y0, x1, y1
 }
 
-func planBed(p garden.Plot, px, py func(float64) Px, k float64, due, selected bool) PlanBed {
+func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due, selected bool) PlanBed {
 	b := p.Bed
 	out := PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due,
 		X: px(b.X), Y: py(b.Y), W: Px(b.W * k), H: Px(b.H * k), Value: "?"}
 	if b.Kind == garden.KindHeap {
-		out.State, out.Value = "heap", ""
-	}
-	if p.Reading != nil {
-		out.Value = words.PH(p.PH)
-	}
-	switch p.Standing {
-	case garden.Sour:
-		out.Off = words.PH(p.Off) + " sour"
-	case garden.TooSweet:
-		out.Off = words.PH(p.Off) + " sweet"
+		out.State, out.Value, out.Says = "heap", "", b.Name
+	} else {
+		layer.look(p, due, &out)
 	}
 	if b.Shape == garden.ShapeRings && b.Rings > 0 {
 		r := b.H / 2
@@ -140,7 +135,6 @@ func planBed(p garden.Plot, px, py func(float64) Px, k float64, due, selected bo
 	}
 	out.DueX = out.X + out.W - 16
 	out.place()
-	out.Says = says(p)
 	return out
 }
 
@@ -180,13 +174,87 @@ func fit(name string, letters int) string {
 	return strings.TrimRight(string(r[:letters-1]), " ") + "…"
 }
 
+// Layer is one way to look at the plan.
+type Layer struct {
+	ID, Name string
+	Legend   []LegendRow
+	look     func(garden.Plot, bool, *PlanBed)
+}
+
+// LegendRow is a state with its word.
+type LegendRow struct{ State, Text string }
+
+// recent is how long a test counts as of late, and old from when as long ago.
+const (
+	recent quantity.Day = 365
+	old    quantity.Day = 730
+)
+
+// Layers are the ways to look at the plan on a day.
+func Layers(day quantity.Day) []Layer {
+	return []Layer{
+		{"ph", "pH", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}, lookPH},
+		{"k", "Potassium", []LegendRow{{"sour", "short"}, {"in-band", "enough"}, {"plenty", "plenty"}, {"too-sweet", "too much"}, {"untested", "untested"}}, lookPotassium},
+		{"tested", "Last tested", []LegendRow{{"in-band", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"}, {"untested", "never"}},
+			func(p garden.Plot, _ bool, b *PlanBed) { lookTested(p, day, b) }},
+		{"due", "Due", []LegendRow{{"sour", "something due"}, {"in-band", "nothing due"}}, lookDue},
+	}
+}
+
+func lookPH(p garden.Plot, _ bool, b *PlanBed) {
+	if p.Reading != nil {
+		b.Value = words.PH(p.PH)
+	}
+	switch p.Standing {
+	case garden.Sour:
+		b.Off = words.PH(p.Off) + " sour"
+	case garden.TooSweet:
+		b.Off = words.PH(p.Off) + " sweet"
+	}
+	b.Says = says(p)
+}
+
+// supplyStates give the bands of potassium the plan's own signs.
+var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-band", soil.Plenty: "plenty", soil.TooMuch: "too-sweet", soil.Unknown: "untested"}
+
+func lookPotassium(p garden.Plot, _ bool, b *PlanBed) {
+	supply, _ := p.Supply()
+	b.State = supplyStates[supply]
+	b.Says = p.Bed.Name + ", potassium not tested"
+	if supply != soil.Unknown {
+		b.Value, b.Off = strings.TrimSuffix(words.PPM(*p.Potassium.Potassium), " ppm"), words.Name(supply)
+		b.Says = p.Bed.Name + ", potassium " + words.PPM(*p.Potassium.Potassium) + ", " + b.Off
+	}
+}
+
+func lookTested(p garden.Plot, day quantity.Day, b *PlanBed) {
+	if p.Reading == nil {
+		b.State, b.Says = "untested", p.Bed.Name+", never tested"
+		return
+	}
+	switch age := day - p.Reading.Date; {
+	case age <= recent:
+		b.State = "in-band"
+	case age <= old:
+		b.State = "plenty"
+	default:
+		b.State = "sour"
+	}
+	b.Value = p.Reading.Date.Time().Format("Jan 06")
+	b.Says = p.Bed.Name + ", last tested " + words.DayYear(p.Reading.Date)
+}
+
+func lookDue(p garden.Plot, due bool, b *PlanBed) {
+	b.State, b.Value, b.Says = "in-band", "", p.Bed.Name+", nothing due"
+	if due {
+		b.State, b.Off, b.Says = "sour", "due", p.Bed.Name+", something due"
+	}
+}
+
 func says(p garden.Plot) string {
 	s := p.Bed.Name + ", "
 	switch p.Standing {
 	case garden.Untested:
-		if p.Bed.Kind == garden.KindHeap {
-			return p.Bed.Name
-		}
 		return s + "untested"
 	case garden.InBand:
 		return s + "pH " + words.PH(p.PH) + ", in band"

@@ -27,7 +27,13 @@
       }
       return;
     }
-    if (e.key === "g") {
+    if (e.key === "/") {
+      const find = document.getElementById("find");
+      if (find) {
+        e.preventDefault();
+        find.focus();
+      }
+    } else if (e.key === "g") {
       waiting = true;
       setTimeout(() => { waiting = false; }, 1500);
     } else if (steps[e.key] && move(steps[e.key])) {

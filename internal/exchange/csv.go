@@ -1,0 +1,41 @@
+package exchange
+
+import (
+	"encoding/csv"
+	"io"
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+)
+
+// WriteBeds writes the beds of a view as CSV: one bed a line, SI units, empty
+// where nothing is known.
+func WriteBeds(w io.Writer, v garden.View) error {
+	out := csv.NewWriter(w)
+	rows := [][]string{{"bed", "kind", "area_m2", "texture", "depth_cm", "worked", "crop", "day", "ph_water", "expected", "read_on", "method", "stands", "off", "k_ppm", "potassium"}}
+	for _, p := range v.Plots {
+		b := p.Bed
+		row := []string{plain(b.Name), b.Kind, fixed(float64(b.Area()), 2), string(b.Texture), fixed(float64(b.Depth)*100, 1), string(b.Worked), p.Crop.ID, v.Today.String(),
+			"", "", "", "", string(p.Standing), "", "", ""}
+		if p.Reading != nil {
+			row[8], row[9], row[10], row[11], row[13] = fixed(float64(p.PH), 2), strconv.FormatBool(p.Expected), p.Reading.Date.String(), string(p.Reading.Method), fixed(float64(p.Off), 2)
+		}
+		if supply, _ := p.Supply(); supply != soil.Unknown {
+			row[14], row[15] = fixed(float64(*p.Potassium.Potassium), 1), string(supply)
+		}
+		rows = append(rows, row)
+	}
+	return out.WriteAll(rows)
+}
+
+func fixed(x float64, decimals int) string { return strconv.FormatFloat(x, 'f', decimals, 64) }
+
+// plain keeps a text from being taken for a formula by a spreadsheet.
+func plain(s string) string {
+	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+		return "'" + s
+	}
+	return s
+}
