@@ -207,6 +207,44 @@ test("a bed is added, seen on the plan before it is saved", async ({ page }) => 
   await expect(page.locator(".plan a")).toHaveCount(14);
 });
 
+test("a soil temperature moves the windows of the year", async ({ page }) => {
+  await page.goto("/");
+  const sulfur = page.locator(".bar-sulfur title");
+  const before = await sulfur.allTextContents();
+  expect(before.length).toBeGreaterThan(0);
+  await page.goto("/place");
+  expect(await faults(page)).toEqual([]);
+  const warmer = [5, 6, 9, 13, 16, 18, 20, 20, 17, 13, 9, 6];
+  for (const [m, t] of warmer.entries()) await page.locator(`#t${m + 1}`).fill(String(t));
+  await page.getByRole("button", { name: "Save the place" }).click();
+  await expect(page.locator("#flash")).toContainText("Changed the place.");
+  await page.goto("/");
+  expect(await sulfur.allTextContents()).not.toEqual(before);
+  await page.goto("/place");
+  await page.locator("#t1").fill("cold");
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Save the place" }).click();
+  await expect(page.locator("#temps-fault")).toHaveText("“cold” is not a number.");
+  await expect(page.locator("#t2")).toHaveValue("6");
+});
+
+test("a bed is changed with the keyboard alone, its plan following", async ({ page }) => {
+  await page.goto("/beds/6/edit");
+  await expect(page.locator("#name")).toHaveValue("Quarry end");
+  await page.locator("#w").focus();
+  await page.keyboard.press("Control+a");
+  await page.keyboard.type("5");
+  const wide = page.locator('#new-plan a[aria-label^="Quarry end"] rect.shape');
+  const before = await wide.getAttribute("width");
+  await page.keyboard.press("Tab");
+  await expect(wide).not.toHaveAttribute("width", before);
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Save the bed" }).press("Enter");
+  await expect(page.locator(".slip")).toContainText("14.5 m²");
+  await page.locator("#flash").getByRole("button", { name: "Undo" }).press("Enter");
+  await expect(page.locator(".slip")).toContainText("21.8 m²");
+});
+
 test("the archive goes out and the demo's day moves on", async ({ page }) => {
   await page.goto("/keep");
   const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Take out the archive" }).click()]);

@@ -8,6 +8,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"zephyrfield/agronomy/quantity"
 )
@@ -113,11 +115,17 @@ func Spelled(n int) string {
 }
 
 // Capital makes the first letter a capital.
-func Capital(s string) string {
-	if s == "" {
+func Capital(s string) string { return first(s, unicode.ToUpper) }
+
+// Lower makes the first letter small, for a name inside a sentence.
+func Lower(s string) string { return first(s, unicode.ToLower) }
+
+func first(s string, change func(rune) rune) string {
+	r, n := utf8.DecodeRuneInString(s)
+	if n == 0 || r == utf8.RuneError {
 		return s
 	}
-	return strings.ToUpper(s[:1]) + s[1:]
+	return string(change(r)) + s[n:]
 }
 
 // List joins things with commas and a last "and".

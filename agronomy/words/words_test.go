@@ -22,7 +22,7 @@ func TestAmountsAsPeopleSayThem(t *testing.T) {
 		words.Area(9.6): "9.6 m²", words.Area(1234.5): "1235 m²", words.Depth(0.15): "15 cm", words.Rate(-0.01): "0 g/m²",
 		words.Day(quantity.Date(2026, 11, 28)): "28 Nov", words.Weekday(quantity.Date(2026, 11, 28)): "Sat 28 Nov",
 		words.NearDay(quantity.Date(2027, 1, 5), quantity.Date(2026, 11, 24)): "5 Jan 2027",
-		words.Count(1, "go", "goes"):                                          "1 go", words.List([]string{"a", "b", "c"}): "a, b and c", words.Sentence("choose a bed"): "Choose a bed.",
+		words.Count(1, "go", "goes"):                                          "1 go", words.List([]string{"a", "b", "c"}): "a, b and c", words.Sentence("choose a bed"): "Choose a bed.", words.Capital("écluse"): "Écluse", words.Lower("Øster bed"): "øster bed", words.Sentence("“x” is wrong"): "“x” is wrong.",
 	} {
 		assert.Equal(t, want, got)
 	}

@@ -115,7 +115,7 @@ func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *qu
 				}
 			}
 		}
-		return fmt.Sprintf("Put %s of %s on %s", words.Mass(put), strings.ToLower(name[:1])+name[1:], b.Name), nil
+		return fmt.Sprintf("Put %s of %s on %s", words.Mass(put), words.Lower(name), b.Name), nil
 	})
 }
 
@@ -174,6 +174,17 @@ const farthest = 2000
 
 // CheckBed says what is wrong with a bed and its crop, by field.
 func CheckBed(b Bed, crp string, sown quantity.Day) error {
+	f := checkGround(b)
+	if _, ok := crop.Find(crp); !ok {
+		f["crop"] = "choose what grows there next"
+	}
+	if sown.IsZero() {
+		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
+	}
+	return f.orNil()
+}
+
+func checkGround(b Bed) Faults {
 	f := Faults{}
 	switch n := len([]rune(strings.TrimSpace(b.Name))); {
 	case n == 0:
@@ -213,13 +224,17 @@ func CheckBed(b Bed, crp string, sown quantity.Day) error {
 	if b.OrganicMatter != nil && !(*b.OrganicMatter >= 0 && *b.OrganicMatter <= 100) {
 		f["om"] = "a share from 0 to 100 % is needed"
 	}
-	if _, ok := crop.Find(crp); !ok {
-		f["crop"] = "choose what grows there next"
+	switch b.Worked {
+	case soil.Dug, soil.Surface, soil.Established:
+	default:
+		f["worked"] = "choose how it is worked"
 	}
-	if sown.IsZero() {
-		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
+	switch b.FreeLime {
+	case soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong:
+	default:
+		f["free_lime"] = "choose what the vinegar drop did"
 	}
-	return f.orNil()
+	return f
 }
 
 func has(list []string, s string) bool {

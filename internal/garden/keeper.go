@@ -87,9 +87,11 @@ func plots(r Reader, today quantity.Day) ([]Plot, error) {
 	}
 	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
 	read := byBed(rs, func(x Reading) int64 { return x.BedID })
-	out := make([]Plot, len(beds))
-	for i, b := range beds {
-		out[i] = newPlot(b, planted[b.ID], read[b.ID], today)
+	out := make([]Plot, 0, len(beds))
+	for _, b := range beds {
+		if b.Retired == 0 || b.Retired > today {
+			out = append(out, newPlot(b, planted[b.ID], read[b.ID], today))
+		}
 	}
 	return out, nil
 }
@@ -135,6 +137,10 @@ func (g Garden) ClimateNormals() soil.Climate {
 	c, ok := soil.FindClimate(g.Climate, g.Hemisphere)
 	if !ok {
 		c = soil.Climates[0]
+	}
+	if len(g.SoilTemps) == len(c.Normal) {
+		c.ID = "own"
+		copy(c.Normal[:], g.SoilTemps)
 	}
 	return c
 }
@@ -225,7 +231,7 @@ func seasonsOf(r Reader, c soil.Climate, today quantity.Day) ([]calendar.Season,
 	seen := map[seasonKey]bool{}
 	var out []calendar.Season
 	for _, b := range beds {
-		if b.Kind == KindHeap || b.Kind == KindPots {
+		if b.Kind == KindHeap || b.Kind == KindPots || b.Retired != 0 && b.Retired <= today {
 			continue
 		}
 		p := newPlot(b, planted[b.ID], nil, today)

@@ -4,8 +4,11 @@ package garden
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"math"
+	"strconv"
+	"strings"
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -52,6 +55,34 @@ func (j *JSON) UnmarshalJSON(b []byte) error {
 	return nil
 }
 
+// Normals are monthly soil temperatures, kept as a JSON list; none is "".
+type Normals []quantity.Temperature
+
+// Scan reads what Text wrote.
+func (n *Normals) Scan(src any) error {
+	s, ok := src.(string)
+	if !ok {
+		return fmt.Errorf("temperatures are kept as text, not as %T", src)
+	}
+	*n = nil
+	if s == "" {
+		return nil
+	}
+	return json.Unmarshal([]byte(s), (*[]quantity.Temperature)(n))
+}
+
+// Text is how they are kept.
+func (n Normals) Text() string {
+	if len(n) == 0 {
+		return ""
+	}
+	parts := make([]string, len(n))
+	for i, t := range n {
+		parts[i] = strconv.FormatFloat(float64(t), 'g', -1, 64)
+	}
+	return "[" + strings.Join(parts, ",") + "]"
+}
+
 // Record is a row of one of the garden's tables.
 type Record interface{ Head() *Meta }
 
@@ -65,6 +96,9 @@ type Garden struct {
 	Buffering  string            `db:"buffering" json:"buffering"`
 	AshSchool  string            `db:"ash_school" json:"ash_school"`
 	ActSchool  string            `db:"act_school" json:"act_school"`
+	// SoilTemps are the place's own soil temperatures, twelve from January on;
+	// empty: the climate's.
+	SoilTemps Normals `db:"soil_temp_c" json:"soil_temp_c"`
 	// Started is the first day of the records; in the demo its own calendar.
 	Started quantity.Day `db:"started" json:"started"`
 }
@@ -107,6 +141,9 @@ type Bed struct {
 	CEC           *quantity.ChargeCapacity `db:"cec" json:"cec"`
 	FreeLime      soil.FreeLime            `db:"free_lime" json:"free_lime"`
 	Note          string                   `db:"note" json:"note"`
+	// Retired is the day from which it is no longer on the plan; its history
+	// stays.
+	Retired quantity.Day `db:"retired" json:"retired"`
 }
 
 // Area always comes from the shape. Rings are H across.

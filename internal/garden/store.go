@@ -54,6 +54,7 @@ type Reader interface {
 	// Plantings are in the order of sowing; all beds.
 	Plantings() ([]Planting, error)
 	PlantingsOf(bed int64) ([]Planting, error)
+	Planting(id int64) (Planting, error)
 	Batches() ([]Batch, error)
 	Batch(id int64) (Batch, error)
 	// LatestReadings gives for each bed its last reading with a pH, and its last

@@ -61,6 +61,11 @@ func (r reader) PlantingsOf(bed int64) ([]garden.Planting, error) {
 	return many[garden.Planting](r, "SELECT * FROM plantings WHERE bed_id=? ORDER BY sown, id", bed)
 }
 
+func (r reader) Planting(id int64) (p garden.Planting, err error) {
+	err = r.one(&p, "SELECT * FROM plantings WHERE id=?", id)
+	return p, err
+}
+
 func (r reader) Batches() ([]garden.Batch, error) {
 	return many[garden.Batch](r, "SELECT * FROM batches ORDER BY id")
 }

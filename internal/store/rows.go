@@ -102,7 +102,7 @@ func (r registry) values(t *table, rec garden.Record) []any {
 	return out
 }
 
-// bind turns a day into text and raw JSON into text; the rest goes as it is.
+// bind turns days, months and documents into text; the rest goes as it is.
 func bind(v any) any {
 	switch x := v.(type) {
 	case quantity.Day:
@@ -110,6 +110,8 @@ func bind(v any) any {
 			return nil
 		}
 		return x.String()
+	case garden.Normals:
+		return x.Text()
 	case garden.JSON:
 		return string(x)
 	}

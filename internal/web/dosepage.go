@@ -213,7 +213,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 		v.form(w)
 		if ok {
 			v.Answer = answerOf(w, f.Value("use"), s.Clock.Today())
-			title = w.Bed.Name + ": " + lowerFirst(v.Answer.Headline)
+			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
 		} else {
 			title = w.Bed.Name + ": something to put right"
 			if status == http.StatusOK {
@@ -224,13 +224,6 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 	v.Page = s.page(c, all.Garden, "Dose", title)
 	v.JSONHref = doseHref(id) + ".json?" + query(f)
 	s.render(c, status, "dose", v)
-}
-
-func lowerFirst(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToLower(s[:1]) + s[1:]
 }
 
 // query writes a form as an address has it.
@@ -402,7 +395,7 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 	}
 	note = append(note, words.Count(len(o.Goes), "go", "goes"))
 	if len(o.Parts) > 1 {
-		note[0] = lowerFirst(materialName(w, o.Parts[0].Batch)) + " + " + lowerFirst(materialName(w, o.Parts[1].Batch)) + " · " + note[0]
+		note[0] = words.Lower(materialName(w, o.Parts[0].Batch)) + " + " + words.Lower(materialName(w, o.Parts[1].Batch)) + " · " + note[0]
 	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
 		note = append(note, "not on your shelf")
 	} else if b.OnHand != nil {
@@ -449,7 +442,7 @@ func (v *answerView) refused(w garden.Worked) {
 			continue
 		}
 		if n := len(v.Refused) - 1; n >= 0 && v.Refused[n].Says == g.Says {
-			v.Refused[n].Name += ", " + lowerFirst(materialName(w, r.Batch))
+			v.Refused[n].Name += ", " + words.Lower(materialName(w, r.Batch))
 			continue
 		}
 		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop})
@@ -469,7 +462,7 @@ func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 		x := goView{When: words.NearDay(g.Date, today), Amount: words.Mass(g.Total), Rate: words.Rate(g.Rate),
 			Measure: words.Measure(g.Kind, g.Total, scoop), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst}
 		if len(o.Parts) > 1 {
-			x.Amount += " of " + lowerFirst(materialName(w, o.Parts[g.Part].Batch))
+			x.Amount += " of " + words.Lower(materialName(w, o.Parts[g.Part].Batch))
 		}
 		if g.TopAfter > 0 {
 			x.Note = "top 5 cm: " + words.PH(g.TopAfter)

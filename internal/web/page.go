@@ -132,7 +132,7 @@ const sheetTab = "Day sheet"
 
 var tabs = []Tab{
 	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Bench", Href: "/bench", Key: "b"}, {Name: "Dose", Href: "/dose", Key: "d"},
-	{Name: sheetTab, Href: "/sheet", Key: "s"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
+	{Name: sheetTab, Href: "/sheet", Key: "s"}, {Name: "Place", Href: "/place", Key: "p"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
 }
 
 // newKey makes a key that no other post has.

@@ -27,9 +27,21 @@ type bedView struct {
 	Readings     []readingRow
 	Applications []applicationRow
 	Tasks        []taskRow
+	Plantings    []plantingRow
+	CropOptions  []Option
+	Form         Form
+	Version      int64
+	Retired      string
+	DuplicateKey string
 	DoseHref     string
 	ReadingHref  string
 	PlanHref     string
+}
+
+type plantingRow struct {
+	ID, Version         int64
+	Crop, Sown, Cleared string
+	Key                 string
 }
 
 type readingRow struct{ Date, Bed, PH, Method, Doubt, Cores, K, Note string }
@@ -42,6 +54,11 @@ func (s *server) bed(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
+	s.showBed(c, http.StatusOK, id, Form{Values: map[string]string{}, Faults: garden.Faults{}})
+}
+
+// showBed shows a bed's record; f gives back what was typed for its next crop.
+func (s *server) showBed(c *gin.Context, status int, id int64, f Form) {
 	today := s.Clock.Today()
 	w, err := s.keep.Dose(c.Request.Context(), id, garden.Choice{}, today)
 	if err != nil && !errors.Is(err, garden.ErrNoReading) {
@@ -49,8 +66,8 @@ func (s *server) bed(c *gin.Context) {
 		return
 	}
 	chart := bedChart(w, today, 760, 260)
-	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lowerFirst(chart.Title)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed), Crops: cropWords(w.Plot),
-		Note: w.Bed.Note, Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
+	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+words.Lower(chart.Title)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed), Crops: cropWords(w.Plot),
+		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(), Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
 	for i := len(w.Readings) - 1; i >= 0; i-- {
 		v.Readings = append(v.Readings, readingOf(w.Readings[i], w.Bed.Name))
 	}
@@ -63,7 +80,12 @@ func (s *server) bed(c *gin.Context) {
 		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled), garden.Skipped: "skipped"}[t.State]
 		v.Tasks = append(v.Tasks, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t)), state, t.Why})
 	}
-	s.render(c, http.StatusOK, "bed", v)
+	for i := len(w.Plantings) - 1; i >= 0; i-- {
+		p := w.Plantings[i]
+		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(words.Crop(p.Crop)), words.DayYear(p.Sown), p.Cleared.String(), newKey()})
+	}
+	v.DuplicateKey = newKey()
+	s.render(c, status, "bed", v)
 }
 
 func readingOf(r garden.Reading, bed string) readingRow {
@@ -211,7 +233,7 @@ func readingFaults(f Form) {
 
 // --- a new bed
 
-var bedFields = []string{"name", "kind", "w", "h", "x", "y", "rings", "texture", "depth", "worked", "om", "crop", "sown"}
+var bedFields = []string{"name", "kind", "w", "h", "x", "y", "rings", "texture", "depth", "worked", "om", "free_lime", "crop", "sown", "version"}
 
 type newBedView struct {
 	Page
@@ -220,27 +242,39 @@ type newBedView struct {
 	Textures []Option
 	Worked   []Option
 	Crops    []Option
+	Limes    []Option
 	Plan     draw.Plan
+	// Action is where the form goes, Button what it says; Editing is the bed
+	// that is changed, 0 for a new one.
+	Action, Button string
+	Editing        int64
 }
 
-func (s *server) newBed(c *gin.Context) { s.showNewBed(c, http.StatusOK, asked(c, bedFields...)) }
+func (s *server) newBed(c *gin.Context) { s.showBedForm(c, http.StatusOK, asked(c, bedFields...), 0) }
 
-func (s *server) showNewBed(c *gin.Context, status int, f Form) {
+// showBedForm shows the form of a new bed, or of the one that is edited.
+func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) {
 	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
-	if status == http.StatusOK {
+	if status == http.StatusOK && editing == 0 {
 		x, y := garden.FreeSpot(v.Plots)
-		for name, usual := range map[string]string{"kind": "bed", "w": "4", "h": "1.2", "texture": "loam", "depth": "15", "worked": "dug", "rings": "3",
+		for name, usual := range map[string]string{"kind": "bed", "w": "4", "h": "1.2", "texture": "loam", "depth": "15", "worked": "dug", "rings": "3", "free_lime": "unknown",
 			"crop": "general-vegetables", "sown": s.Clock.Today().String(), "x": metres(x), "y": metres(y)} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual
 			}
 		}
 	}
-	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions()}
+	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions(), Action: "/beds", Button: "Add the bed", Editing: editing}
+	if editing != 0 {
+		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
+	}
+	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
+		view.Limes = append(view.Limes, Option{string(l), words.Capital(limeNames[l])})
+	}
 	for _, k := range garden.Kinds {
 		view.Kinds = append(view.Kinds, Option{k, words.Capital(words.Name(k))})
 	}
@@ -250,10 +284,17 @@ func (s *server) showNewBed(c *gin.Context, status int, f Form) {
 	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
 		view.Worked = append(view.Worked, Option{string(w), words.Capital(words.Name(w))})
 	}
-	plots := v.Plots
+	var plots []garden.Plot
+	for _, p := range v.Plots {
+		if p.Bed.ID != editing {
+			plots = append(plots, p)
+		}
+	}
 	if b, err := bedFrom(f); err == nil {
 		b.ID = -1
-		b.Name = "New"
+		if b.Name == "" {
+			b.Name = "New"
+		}
 		plots = append(plots, garden.Plot{Bed: b, Standing: garden.Untested})
 	}
 	view.Plan = draw.PlanOf(plots, draw.Layers(s.Clock.Today())[0], nil, -1, 620, 430)
@@ -265,11 +306,14 @@ func metres(m float64) string { return strconv.FormatFloat(quantity.Round(m, 1),
 // bedFrom reads the form's bed; the error tells only whether it can be drawn.
 func bedFrom(f Form) (garden.Bed, error) {
 	b := garden.Bed{Name: f.Value("name"), Kind: f.Value("kind"), Shape: garden.ShapeRect, Texture: soil.Texture(f.Value("texture")),
-		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.LimeUnknown,
+		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.FreeLime(f.Value("free_lime")),
 		W: f.needed("w", "A length in metres is needed."), H: f.needed("h", "A width in metres is needed."),
 		X: f.needed("x", "A place in metres is needed."), Y: f.needed("y", "A place in metres is needed.")}
 	b.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.")) * quantity.Centimetre
 	b.OrganicMatter = optional[quantity.Percent](f, "om", 1)
+	if b.FreeLime == "" {
+		b.FreeLime = soil.LimeUnknown
+	}
 	if b.Kind == garden.KindTree {
 		b.Shape, b.Rings = garden.ShapeRings, f.whole("rings")
 	}
@@ -299,12 +343,156 @@ func (s *server) addBed(c *gin.Context) {
 	for k, v := range f.Faults {
 		f.Faults[k] = words.Sentence(v)
 	}
-	s.showNewBed(c, http.StatusUnprocessableEntity, f)
+	s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
 }
 
 func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
 	b, r, err := s.keep.AddBed(c.Request.Context(), s.act(c), b, crp, sown)
 	return b.ID, r, err
+}
+
+// limeNames say what a drop of vinegar on dry soil did.
+var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz", soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
+
+func (s *server) editBed(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	rec, err := s.keep.Bed(c.Request.Context(), id, s.Clock.Today())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	b := rec.Bed
+	f := Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": metres(b.W), "h": metres(b.H), "x": metres(b.X), "y": metres(b.Y),
+		"rings": strconv.Itoa(max(b.Rings, 1)), "texture": string(b.Texture), "depth": metres(float64(b.Depth) * 100), "worked": string(b.Worked), "free_lime": string(b.FreeLime),
+		"version": strconv.FormatInt(b.Version, 10)}}
+	if b.OrganicMatter != nil {
+		f.Values["om"] = metres(float64(*b.OrganicMatter))
+	}
+	// What is being typed goes before what is kept: the plan follows the form.
+	for _, n := range bedFields {
+		if typed := c.Query(n); typed != "" {
+			f.Values[n] = typed
+		}
+	}
+	s.showBedForm(c, http.StatusOK, f, id)
+}
+
+func (s *server) saveBed(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	f := posted(c, bedFields...)
+	b, _ := bedFrom(f)
+	b.ID = id
+	if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
+		s.failWith(c, garden.ErrStale)
+		return
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.keep.EditBed(c.Request.Context(), s.act(c), b)
+		if err == nil {
+			s.done(c, bedHref(id), r)
+			return
+		}
+		if !f.add(err) {
+			s.failWith(c, err)
+			return
+		}
+	}
+	for k, v := range f.Faults {
+		f.Faults[k] = words.Sentence(v)
+	}
+	s.showBedForm(c, http.StatusUnprocessableEntity, f, id)
+}
+
+func (s *server) retireBed(c *gin.Context) {
+	id, version, err := taskPost(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	r, err := s.keep.Retire(c.Request.Context(), s.act(c), id, version)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, "/", r)
+}
+
+func (s *server) duplicateBed(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	b, r, err := s.keep.Duplicate(c.Request.Context(), s.act(c), id)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	if r.Repeated {
+		b.ID = id
+	}
+	s.done(c, bedHref(b.ID), r)
+}
+
+func (s *server) addPlanting(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	f := posted(c, "crop", "sown")
+	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.day("sown")}
+	if len(f.Faults) == 0 {
+		r, err := s.keep.AddPlanting(c.Request.Context(), s.act(c), p)
+		if err == nil {
+			s.done(c, "/beds/"+c.Param("id"), r)
+			return
+		}
+		if !f.add(err) {
+			s.failWith(c, err)
+			return
+		}
+	}
+	for k, v := range f.Faults {
+		f.Faults[k] = words.Sentence(v)
+	}
+	s.showBed(c, http.StatusUnprocessableEntity, id, f)
+}
+
+func (s *server) clearPlanting(c *gin.Context) {
+	id, version, err := taskPost(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	f := posted(c, "cleared")
+	on := f.day("cleared")
+	if len(f.Faults) > 0 {
+		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
+		return
+	}
+	r, bed, err := s.keep.Clear(c.Request.Context(), s.act(c), id, version, on)
+	if f.add(err) {
+		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
+		return
+	}
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	to := "/beds/" + strconv.FormatInt(bed, 10)
+	if r.Repeated {
+		to = "/"
+	}
+	s.done(c, to, r)
 }
 
 // --- safe keeping

@@ -146,7 +146,7 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 	var scoop *quantity.Mass
 	if t.BatchID != nil {
 		b := sh.Batches[*t.BatchID]
-		v.Material, scoop = lowerFirst(b.Name), b.Scoop
+		v.Material, scoop = words.Lower(b.Name), b.Scoop
 	}
 	v.Facts += " · " + v.Material
 	mass := words.Mass(t.Total)

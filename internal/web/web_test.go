@@ -106,7 +106,7 @@ func (s *site) openTasks(bed int64) (out []garden.Task) {
 	return out
 }
 
-var pagesOf = []string{"/", "/?bed=8", "/beds/2/dose", "/beds/6/dose", "/beds/9/dose", "/beds/12/dose", "/sheet", "/bench", "/bench?bed=2", "/beds/new", "/beds/2", "/keep"}
+var pagesOf = []string{"/", "/?bed=8", "/beds/2/dose", "/beds/6/dose", "/beds/9/dose", "/beds/12/dose", "/sheet", "/bench", "/bench?bed=2", "/beds/new", "/beds/2", "/beds/2/edit", "/place", "/keep", "/?bed=2&look=k", "/?bed=7&on=2025-03-01"}
 
 func TestEveryPageAnswersUnderAStrictPolicy(t *testing.T) {
 	s := newSite(t, true)
@@ -374,6 +374,102 @@ func TestANewGardenFromNothing(t *testing.T) {
 	p := s.bed("Bean row")
 	assert.InDelta(t, 7.5, float64(p.Bed.Area()), 1e-9)
 	assert.Equal(t, garden.Untested, p.Standing)
+}
+
+func (s *site) placeForm(change ...string) url.Values {
+	g, err := s.keep.Place(context.Background())
+	require.NoError(s.t, err)
+	f := url.Values{"name": {g.Name}, "climate": {g.Climate}, "hemisphere": {g.Hemisphere}, "table": {string(g.SoilTable)}, "buffering": {g.Buffering},
+		"ash": {g.AshSchool}, "act": {g.ActSchool}, "version": {strconv.FormatInt(g.Version, 10)}}
+	for i := 0; i+1 < len(change); i += 2 {
+		f.Set(change[i], change[i+1])
+	}
+	return f
+}
+
+func TestThePlaceChangesWhatIsReckoned(t *testing.T) {
+	s := newSite(t, true)
+	need := func() string {
+		return regexp.MustCompile(`Needs \d+ g/m²`).FindString(s.get("/beds/2/dose").Body.String())
+	}
+	assert.Equal(t, "Needs 257 g/m²", need())
+	first := s.placeForm("table", "warm", "act", "at-6")
+	require.Equal(t, http.StatusSeeOther, s.post("/place", first).Code)
+	// 0.8 × 1.0 × 224.17 × 15 / 17.78
+	assert.Equal(t, "Needs 151 g/m²", need())
+	assert.Equal(t, http.StatusConflict, s.post("/place", first).Code, "a stale window is told")
+	for field, c := range map[string]struct{ typed, says string }{
+		"name": {" ", "give the garden a name"}, "climate": {"lunar", "nearest"}, "t3": {"warm", "not a number"}, "t4": {"7", "all twelve months"}, "act": {"never", "choose a school"},
+	} {
+		w := s.post("/place", s.placeForm(field, c.typed))
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
+		assert.Regexp(t, "(?i)"+c.says, w.Body.String())
+	}
+	own := s.placeForm()
+	for m := range 12 {
+		own.Set(fmt.Sprint("t", m+1), fmt.Sprint(m+1))
+	}
+	require.Equal(t, http.StatusSeeOther, s.post("/place", own).Code)
+	assert.Contains(t, s.get("/place").Body.String(), `name="t12" inputmode="decimal" autocomplete="off" value="12"`)
+	assert.Contains(t, s.get("/beds/2/dose.json").Body.String(), "soil_temp_c")
+	assert.Contains(t, s.get("/").Body.String(), "11 °C soil")
+}
+
+func TestABedIsChangedCopiedAndRetired(t *testing.T) {
+	s := newSite(t, true)
+	b := s.bed("Kale and roots").Bed
+	edit := s.get(fmt.Sprintf("/beds/%d/edit", b.ID)).Body.String()
+	assert.Contains(t, edit, `value="Kale and roots"`)
+	form := url.Values{"name": {"Kale"}, "kind": {"bed"}, "w": {"5"}, "h": {"4"}, "x": {"1.2"}, "y": {"10.2"}, "texture": {"clay"}, "depth": {"20"}, "worked": {"dug"},
+		"free_lime": {"faint"}, "version": {strconv.FormatInt(b.Version, 10)}}
+	path := fmt.Sprintf("/beds/%d", b.ID)
+	require.Equal(t, http.StatusSeeOther, s.post(path, form).Code)
+	now := s.bed("Kale").Bed
+	assert.InDelta(t, 20, float64(now.Area()), 1e-9)
+	assert.Equal(t, b.Note, now.Note, "what the form does not hold stays")
+	assert.Equal(t, b.CEC, now.CEC)
+	assert.Equal(t, http.StatusConflict, s.post(path, form).Code, "a stale window is told")
+	form.Set("version", strconv.FormatInt(now.Version, 10))
+	form.Set("w", "-2")
+	w := s.post(path, form)
+	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	assert.Contains(t, w.Body.String(), "above 0 m is needed")
+	assert.Contains(t, w.Body.String(), `value="-2"`)
+
+	require.Equal(t, http.StatusSeeOther, s.post(path+"/duplicate", url.Values{"key": {"d"}}).Code)
+	s.post(path+"/duplicate", url.Values{"key": {"d"}})
+	twin := s.bed("Kale (2)")
+	assert.Equal(t, garden.Untested, twin.Standing, "a new bed has no readings")
+	require.NotNil(t, twin.Next)
+	assert.Equal(t, "cabbage", twin.Next.Crop)
+
+	require.NotEmpty(t, s.openTasks(b.ID))
+	w = s.post(path+"/retire", url.Values{"version": {strconv.FormatInt(now.Version, 10)}})
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	assert.NotContains(t, s.get("/").Body.String(), fmt.Sprintf(`id="bed-%d"`, b.ID))
+	assert.Empty(t, s.openTasks(b.ID))
+	assert.Contains(t, s.get(path).Body.String(), "Off the plan since")
+	assert.Contains(t, s.get("/?on=2026-10-01").Body.String(), fmt.Sprintf(`id="bed-%d"`, b.ID), "it stands in its own past")
+	said := regexp.MustCompile(`said=(\d+)`).FindStringSubmatch(w.Header().Get("Location"))
+	require.Equal(t, http.StatusSeeOther, s.post("/undo/"+said[1], url.Values{"back": {"/"}}).Code)
+	assert.NotEmpty(t, s.openTasks(b.ID))
+}
+
+func TestCropsComeAndGo(t *testing.T) {
+	s := newSite(t, true)
+	p := s.bed("Long bed 1")
+	path := fmt.Sprintf("/beds/%d", p.Bed.ID)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post(path+"/plantings", url.Values{"crop": {"triffid"}, "sown": {"2027-05-01"}}).Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post(path+"/plantings", url.Values{"crop": {"tomato"}, "sown": {"May"}}).Code)
+	require.Equal(t, http.StatusSeeOther, s.post(path+"/plantings", url.Values{"crop": {"tomato"}, "sown": {"2027-03-01"}}).Code)
+	assert.Equal(t, "tomato", s.bed("Long bed 1").Crop.ID, "the next one counts")
+	next := s.bed("Long bed 1").Next
+	clearing := func(day string) int {
+		return s.post(fmt.Sprintf("/plantings/%d/clear", next.ID), url.Values{"cleared": {day}, "version": {strconv.FormatInt(next.Version, 10)}}).Code
+	}
+	assert.Equal(t, http.StatusUnprocessableEntity, clearing("2027-02-01"), "not before it was sown")
+	assert.Equal(t, http.StatusSeeOther, clearing("2027-09-01"))
+	assert.Equal(t, http.StatusConflict, clearing("2027-10-01"), "a stale window is told")
 }
 
 func TestArchiveOutAndIn(t *testing.T) {

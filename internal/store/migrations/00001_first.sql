@@ -9,9 +9,10 @@ CREATE TABLE garden (
   buffering TEXT NOT NULL,
   ash_school TEXT NOT NULL,
   act_school TEXT NOT NULL,
+  soil_temp_c TEXT NOT NULL,
   started TEXT
 ) STRICT;
-INSERT INTO garden VALUES (1, 1, 'My garden', 'maritime', 'north', 'cool', 'table', 'equivalence', 'below-band', NULL);
+INSERT INTO garden VALUES (1, 1, 'My garden', 'maritime', 'north', 'cool', 'table', 'equivalence', 'below-band', '', NULL);
 
 CREATE TABLE beds (
   id INTEGER PRIMARY KEY AUTOINCREMENT,
@@ -31,7 +32,8 @@ CREATE TABLE beds (
   clay_pct REAL,
   cec REAL,
   free_lime TEXT NOT NULL,
-  note TEXT NOT NULL
+  note TEXT NOT NULL,
+  retired TEXT
 ) STRICT;
 CREATE UNIQUE INDEX beds_name ON beds (name COLLATE NOCASE);
 

@@ -1,0 +1,18 @@
+package words
+
+// whys say in a sentence what a choice between rules means.
+var whys = map[string]string{
+	"table":          "Old soil-survey figures by texture: all that is needed is a pH. Good to about a third.",
+	"organic-matter": "Reckons from organic matter and clay: surer where a lab gave the organic matter.",
+	"equivalence":    "Ash is dosed by its strength; untested, at about half that of lime.",
+	"dusting":        "Never more than 75 g/m² of ash, once a year, whatever the test says.",
+	"measured-only":  "No rate for ash until its batch has been tested.",
+	"below-band":     "Step in once the soil is below the crop’s band.",
+	"at-6":           "Step in only below the band and at 6.0 or well under it: fewer goes, more patience.",
+	"middle":         "Step in as soon as the soil is under the middle of the band.",
+	"cool":           "Cool, wet or once-wooded soils: the stronger column of the lime table.",
+	"warm":           "Warm, weathered soils: the milder column.",
+}
+
+// Why says in a sentence what a choice means.
+func Why[T ~string](id T) string { return whys[string(id)] }

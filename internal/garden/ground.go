@@ -1,0 +1,212 @@
+package garden
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// buffers are the schools of buffering that a garden may have as its habit:
+// those that a bed's own facts can feed.
+var buffers = []soil.School{soil.ByTable, soil.ByOrganicMatter}
+
+// CheckPlace says what is wrong with a place, by field.
+func CheckPlace(g Garden) error {
+	f := Faults{}
+	if n := len([]rune(strings.TrimSpace(g.Name))); n == 0 || n > longestName {
+		f["name"] = fmt.Sprintf("give the garden a name of at most %d letters", longestName)
+	}
+	if _, ok := soil.FindClimate(g.Climate, g.Hemisphere); !ok {
+		f["climate"] = "choose the climate that is nearest"
+	}
+	if g.Hemisphere != soil.North && g.Hemisphere != soil.South {
+		f["hemisphere"] = "choose north or south"
+	}
+	if g.SoilTable != soil.CoolTable && g.SoilTable != soil.WarmTable {
+		f["table"] = "choose cool or warm"
+	}
+	if !slices.Contains(buffers, soil.School(g.Buffering)) {
+		f["buffering"] = "choose a school"
+	}
+	if !slices.Contains(material.AshSchools, material.AshSchool(g.AshSchool)) {
+		f["ash"] = "choose a school"
+	}
+	if !slices.Contains(crop.ActSchools, crop.ActSchool(g.ActSchool)) {
+		f["act"] = "choose a school"
+	}
+	if n := len(g.SoilTemps); n != 0 && n != 12 {
+		f["temps"] = "fill in all twelve months, or none"
+	}
+	for m, t := range g.SoilTemps {
+		if !(t >= -40 && t <= 50) {
+			f["temps"] = fmt.Sprintf("month %d: a temperature from −40 to 50 °C is needed", m+1)
+		}
+	}
+	return f.orNil()
+}
+
+// SetPlace changes the garden's place and habits. g carries the version that
+// was read.
+func (k Keeper) SetPlace(ctx context.Context, a Act, g Garden) (Receipt, error) {
+	g.Name = strings.TrimSpace(g.Name)
+	if err := CheckPlace(g); err != nil {
+		return Receipt{}, err
+	}
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		was, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		g.Started = was.Started
+		return "Changed the place", tx.Update(&g)
+	})
+}
+
+// Place reads the garden itself.
+func (k Keeper) Place(ctx context.Context) (g Garden, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { g, err = r.Garden(); return err })
+	return g, err
+}
+
+// EditBed changes a bed; b carries the version that was read.
+func (k Keeper) EditBed(ctx context.Context, a Act, b Bed) (Receipt, error) {
+	b.Name = strings.TrimSpace(b.Name)
+	if err := checkGround(b).orNil(); err != nil {
+		return Receipt{}, err
+	}
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		was, err := tx.Bed(b.ID)
+		if err != nil {
+			return "", err
+		}
+		// What the form does not hold stays as it was.
+		b.CEC, b.Clay, b.Note, b.Retired = was.CEC, was.Clay, was.Note, was.Retired
+		return "Changed " + b.Name, tx.Update(&b)
+	})
+}
+
+// Retire takes a bed off the plan; its history stays, and what is still to do
+// on it goes.
+func (k Keeper) Retire(ctx context.Context, a Act, bed, version int64) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		b, err := tx.Bed(bed)
+		if err != nil {
+			return "", err
+		}
+		b.Version, b.Retired = version, a.Today
+		if err := tx.Update(&b); err != nil {
+			return "", err
+		}
+		tasks, err := tx.TasksOf(bed)
+		if err != nil {
+			return "", err
+		}
+		for i := range tasks {
+			if tasks[i].State == Open {
+				if err := tx.Delete(&tasks[i]); err != nil {
+					return "", err
+				}
+			}
+		}
+		return "Retired " + b.Name, nil
+	})
+}
+
+// Duplicate adds a bed like another beside it, with its crops to come.
+func (k Keeper) Duplicate(ctx context.Context, a Act, bed int64) (Bed, Receipt, error) {
+	var b Bed
+	r, err := k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		var err error
+		if b, err = tx.Bed(bed); err != nil {
+			return "", err
+		}
+		all, err := tx.Beds()
+		if err != nil {
+			return "", err
+		}
+		was := b.Name
+		b.Meta, b.Retired = Meta{}, 0
+		b.Name = freeName(was, all)
+		b.Y += b.H + 0.5
+		if err := tx.Insert(&b); err != nil {
+			return "", err
+		}
+		ps, err := tx.PlantingsOf(bed)
+		if err != nil {
+			return "", err
+		}
+		for _, p := range ps {
+			if p.Cleared == 0 || p.Cleared > a.Today {
+				p.Meta, p.BedID = Meta{}, b.ID
+				if err := tx.Insert(&p); err != nil {
+					return "", err
+				}
+			}
+		}
+		return "Added " + b.Name + ", like " + was, nil
+	})
+	return b, r, err
+}
+
+// freeName counts on from a name until no bed has it.
+func freeName(name string, beds []Bed) string {
+	for n := 2; ; n++ {
+		try := fmt.Sprintf("%s (%d)", name, n)
+		if !slices.ContainsFunc(beds, func(b Bed) bool { return strings.EqualFold(b.Name, try) }) {
+			return try
+		}
+	}
+}
+
+// AddPlanting puts a crop on a bed from a day on. What stands there is cleared
+// by then.
+func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting) (Receipt, error) {
+	f := Faults{}
+	if _, ok := crop.Find(p.Crop); !ok {
+		f["crop"] = "choose a crop"
+	}
+	if p.Sown.IsZero() {
+		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
+	}
+	if err := f.orNil(); err != nil {
+		return Receipt{}, err
+	}
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		b, err := tx.Bed(p.BedID)
+		if err != nil {
+			return "", err
+		}
+		return fmt.Sprintf("%s on %s from %s", words.Capital(words.Crop(p.Crop)), b.Name, words.DayYear(p.Sown)), tx.Insert(&p)
+	})
+}
+
+// Clear notes when a crop was, or will be, off the bed; no day takes that back.
+func (k Keeper) Clear(ctx context.Context, a Act, planting, version int64, on quantity.Day) (Receipt, int64, error) {
+	var bed int64
+	r, err := k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		p, err := tx.Planting(planting)
+		if err != nil {
+			return "", err
+		}
+		if on != 0 && on < p.Sown {
+			return "", Faults{"cleared": "it cannot be cleared before it was sown, " + words.DayYear(p.Sown)}
+		}
+		p.Version, p.Cleared = version, on
+		bed = p.BedID
+		if err := tx.Update(&p); err != nil {
+			return "", err
+		}
+		if on == 0 {
+			return words.Capital(words.Crop(p.Crop)) + " stands on", nil
+		}
+		return fmt.Sprintf("%s cleared %s", words.Capital(words.Crop(p.Crop)), words.DayYear(on)), nil
+	})
+	return r, bed, err
+}
