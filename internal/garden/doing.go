@@ -22,7 +22,7 @@ type Sheet struct {
 	Due, Coming, Settled []Task
 	// Next is the first open task beyond the fortnight; nil when there is none.
 	Next    *Task
-	Beds    map[int64]Plot
+	Beds    map[int64]Bed
 	Batches map[int64]Batch
 }
 
@@ -30,7 +30,7 @@ const fortnight quantity.Day = 14
 
 // Sheet reads the day's work.
 func (k Keeper) Sheet(ctx context.Context, today quantity.Day) (s Sheet, err error) {
-	s.Today, s.Beds, s.Batches = today, map[int64]Plot{}, map[int64]Batch{}
+	s.Today, s.Beds, s.Batches = today, map[int64]Bed{}, map[int64]Batch{}
 	err = k.Store.Read(ctx, func(r Reader) error {
 		if s.Garden, err = r.Garden(); err != nil {
 			return err
@@ -52,12 +52,12 @@ func (k Keeper) Sheet(ctx context.Context, today quantity.Day) (s Sheet, err err
 		if s.Settled, err = r.SettledOn(today.String()); err != nil {
 			return err
 		}
-		ps, err := plots(r, today)
+		beds, err := r.Beds()
 		if err != nil {
 			return err
 		}
-		for _, p := range ps {
-			s.Beds[p.Bed.ID] = p
+		for _, b := range beds {
+			s.Beds[b.ID] = b
 		}
 		bs, err := r.Batches()
 		for _, b := range bs {

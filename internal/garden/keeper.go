@@ -2,6 +2,7 @@ package garden
 
 import (
 	"context"
+	"slices"
 	"time"
 
 	"zephyrfield/agronomy/calendar"
@@ -56,6 +57,23 @@ func (v View) Plot(bed int64) (Plot, bool) {
 	return Plot{}, false
 }
 
+// Names lists the beds that are on the plan on a day, in their order.
+func (k Keeper) Names(ctx context.Context, day quantity.Day) (g Garden, beds []Bed, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error {
+		if g, err = r.Garden(); err != nil {
+			return err
+		}
+		all, err := r.Beds()
+		for _, b := range all {
+			if b.Retired == 0 || b.Retired > day {
+				beds = append(beds, b)
+			}
+		}
+		return err
+	})
+	return g, beds, err
+}
+
 // View reads the garden as it stands on a day.
 func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error) {
 	v.Today = today
@@ -72,12 +90,20 @@ func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error
 	return v, err
 }
 
+// cropDays is how far from a day crops still bear on it: the ground was
+// cleared of the last one within a year or so, and the next is sown within it.
+const cropDays quantity.Day = 400
+
+func around(r Reader, day quantity.Day) ([]Planting, error) {
+	return r.PlantingsAround((day - cropDays).String(), (day + cropDays).String())
+}
+
 func plots(r Reader, today quantity.Day) ([]Plot, error) {
 	beds, err := r.Beds()
 	if err != nil {
 		return nil, err
 	}
-	ps, err := r.Plantings()
+	ps, err := around(r, today)
 	if err != nil {
 		return nil, err
 	}
@@ -218,8 +244,8 @@ type seasonKey struct {
 	perennial, dug       bool
 }
 
-func seasonsOf(r Reader, c soil.Climate, today quantity.Day) ([]calendar.Season, error) {
-	ps, err := r.Plantings()
+func seasonsOf(r Reader, c soil.Climate, today quantity.Day) ([]*calendar.Season, error) {
+	ps, err := around(r, today)
 	if err != nil {
 		return nil, err
 	}
@@ -229,7 +255,7 @@ func seasonsOf(r Reader, c soil.Climate, today quantity.Day) ([]calendar.Season,
 	}
 	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
 	seen := map[seasonKey]bool{}
-	var out []calendar.Season
+	var out []*calendar.Season
 	for _, b := range beds {
 		if b.Kind == KindHeap || b.Kind == KindPots || b.Retired != 0 && b.Retired <= today {
 			continue
@@ -242,38 +268,29 @@ func seasonsOf(r Reader, c soil.Climate, today quantity.Day) ([]calendar.Season,
 		key := seasonKey{s.Sowing, s.Cleared, s.SowingGap, s.Perennial, s.Dug}
 		if !seen[key] {
 			seen[key] = true
-			out = append(out, s)
+			out = append(out, &s)
 		}
 	}
 	if len(out) == 0 {
-		out = append(out, calendar.Season{Climate: c, Dug: true, SowingGap: crop.Unnamed.SowingGap()})
+		out = append(out, &calendar.Season{Climate: c, Dug: true, SowingGap: crop.Unnamed.SowingGap()})
 	}
 	return out, nil
 }
 
-// union joins the days of all seasons into stretches.
-func union(seasons []calendar.Season, f material.Family, from, to quantity.Day) []calendar.Window {
-	open := make([]bool, to-from+1)
-	best := make([]bool, to-from+1)
-	for _, s := range seasons {
-		for _, w := range s.Windows(f, from, to) {
-			for d := w.From; d <= w.To; d++ {
-				open[d-from] = true
-				best[d-from] = best[d-from] || w.Best
-			}
-		}
-	}
+// union joins the days on which any of the seasons is free into stretches. A
+// day that is free for one need not be asked of the others.
+func union(seasons []*calendar.Season, f material.Family, from, to quantity.Day) []calendar.Window {
 	var out []calendar.Window
-	for i := range open {
-		d := from + quantity.Day(i)
-		if !open[i] {
+	for d := from; d <= to; d++ {
+		if !slices.ContainsFunc(seasons, func(s *calendar.Season) bool { return s.Blocked(f, d) == calendar.Free }) {
 			continue
 		}
-		if n := len(out) - 1; n >= 0 && out[n].To == d-1 && out[n].Best == best[i] {
+		best := f == material.Lime && seasons[0].Autumn(d)
+		if n := len(out) - 1; n >= 0 && out[n].To == d-1 && out[n].Best == best {
 			out[n].To = d
 			continue
 		}
-		out = append(out, calendar.Window{From: d, To: d, Best: best[i]})
+		out = append(out, calendar.Window{From: d, To: d, Best: best})
 	}
 	return out
 }

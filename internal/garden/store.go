@@ -51,8 +51,9 @@ type Reader interface {
 	Garden() (Garden, error)
 	Beds() ([]Bed, error)
 	Bed(id int64) (Bed, error)
-	// Plantings are in the order of sowing; all beds.
-	Plantings() ([]Planting, error)
+	// PlantingsAround are all beds' crops that stand on a day, were cleared
+	// after since, or are sown by until; in the order of sowing.
+	PlantingsAround(since, until string) ([]Planting, error)
 	PlantingsOf(bed int64) ([]Planting, error)
 	Planting(id int64) (Planting, error)
 	Batches() ([]Batch, error)

@@ -53,8 +53,8 @@ func (r reader) Bed(id int64) (b garden.Bed, err error) {
 	return b, err
 }
 
-func (r reader) Plantings() ([]garden.Planting, error) {
-	return many[garden.Planting](r, "SELECT * FROM plantings ORDER BY sown, id")
+func (r reader) PlantingsAround(since, until string) ([]garden.Planting, error) {
+	return many[garden.Planting](r, "SELECT * FROM plantings WHERE (cleared IS NULL OR cleared > ?) AND sown <= ? ORDER BY sown, id", since, until)
 }
 
 func (r reader) PlantingsOf(bed int64) ([]garden.Planting, error) {

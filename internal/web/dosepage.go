@@ -196,16 +196,16 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 		s.failWith(c, err)
 		return
 	}
-	all, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	g, beds, err := s.keep.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
 	v := doseView{ID: id, Bed: w.Bed.Name, Facts: facts(w.Bed), Crops: cropWords(w.Plot), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
-	for _, p := range all.Plots {
-		if p.Bed.Kind != garden.KindHeap {
-			v.Beds = append(v.Beds, Option{strconv.FormatInt(p.Bed.ID, 10), p.Bed.Name})
+	for _, b := range beds {
+		if b.Kind != garden.KindHeap {
+			v.Beds = append(v.Beds, Option{strconv.FormatInt(b.ID, 10), b.Name})
 		}
 	}
 	title := w.Bed.Name + ": no reading yet"
@@ -221,7 +221,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 			}
 		}
 	}
-	v.Page = s.page(c, all.Garden, "Dose", title)
+	v.Page = s.page(c, g, "Dose", title)
 	v.JSONHref = doseHref(id) + ".json?" + query(f)
 	s.render(c, status, "dose", v)
 }

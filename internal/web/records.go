@@ -131,25 +131,25 @@ const benchLast = 12
 
 func (s *server) showBench(c *gin.Context, status int, f Form) {
 	today := s.Clock.Today()
-	v, err := s.keep.View(c.Request.Context(), today)
+	g, beds, err := s.keep.Names(c.Request.Context(), today)
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
-	if len(v.Plots) == 0 {
+	if len(beds) == 0 {
 		c.Redirect(http.StatusSeeOther, "/")
 		return
 	}
 	view := benchView{Form: f, Today: today.String()}
 	names := map[int64]string{}
-	for _, p := range v.Plots {
-		id := strconv.FormatInt(p.Bed.ID, 10)
-		names[p.Bed.ID] = p.Bed.Name
-		view.Beds = append(view.Beds, Option{id, p.Bed.Name})
+	for _, b := range beds {
+		id := strconv.FormatInt(b.ID, 10)
+		names[b.ID] = b.Name
+		view.Beds = append(view.Beds, Option{id, b.Name})
 		if f.Is("bed", id) {
-			view.Chosen = p.Bed.Name
+			view.Chosen = b.Name
 			if f.Values["depth"] == "" && status == http.StatusOK {
-				f.Values["depth"] = strconv.FormatFloat(quantity.Round(float64(p.Bed.Depth)*100, 1), 'f', -1, 64)
+				f.Values["depth"] = strconv.FormatFloat(quantity.Round(float64(b.Depth)*100, 1), 'f', -1, 64)
 			}
 		}
 	}
@@ -182,7 +182,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 	if view.Chosen != "" {
 		title = "Enter a reading of " + view.Chosen
 	}
-	view.Page = s.page(c, v.Garden, "Bench", title)
+	view.Page = s.page(c, g, "Bench", title)
 	s.render(c, status, "bench", view)
 }
 

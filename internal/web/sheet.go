@@ -79,7 +79,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
 		v.Coming = append(v.Coming, taskOf(sh, t))
 	}
 	if sh.Next != nil && len(sh.Coming) == 0 {
-		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next) + " on " + sh.Beds[sh.Next.BedID].Bed.Name + "."
+		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next) + " on " + sh.Beds[sh.Next.BedID].Name + "."
 	}
 	if n := len(sh.Due) + len(sh.Settled); n > 0 {
 		v.Count = words.Count(len(sh.Settled), "of", "of") + " " + strconv.Itoa(n) + " settled"
@@ -131,9 +131,9 @@ func taskWords(t garden.Task) string {
 }
 
 func taskOf(sh garden.Sheet, t garden.Task) taskView {
-	p := sh.Beds[t.BedID]
-	v := taskView{ID: t.ID, Version: t.Version, Bed: p.Bed.Name, When: words.Weekday(t.Due), IsGo: t.Kind == garden.TaskGo,
-		Key: newKey(), SkipKey: newKey(), Href: bedHref(t.BedID), Facts: words.Area(p.Bed.Area()), Done: t.State == garden.Done}
+	b := sh.Beds[t.BedID]
+	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: words.Weekday(t.Due), IsGo: t.Kind == garden.TaskGo,
+		Key: newKey(), SkipKey: newKey(), Href: bedHref(t.BedID), Facts: words.Area(b.Area()), Done: t.State == garden.Done}
 	if t.Due < sh.Today {
 		v.Late = "due since " + words.Weekday(t.Due)
 	}
@@ -145,8 +145,8 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 	v.Material = words.Material(t.What)
 	var scoop *quantity.Mass
 	if t.BatchID != nil {
-		b := sh.Batches[*t.BatchID]
-		v.Material, scoop = words.Lower(b.Name), b.Scoop
+		shelf := sh.Batches[*t.BatchID]
+		v.Material, scoop = words.Lower(shelf.Name), shelf.Scoop
 	}
 	v.Facts += " · " + v.Material
 	mass := words.Mass(t.Total)
@@ -157,12 +157,12 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 		n := words.Scoops(t.Total, *scoop)
 		v.Big, v.Unit, v.Aside = strconv.Itoa(n), plural(n, "level scoop", "level scoops"), mass+", "+words.Rate(t.Rate)
 		v.Button = "Put on " + words.Count(n, "scoop", "scoops")
-		v.Dots = draw.DotsOf(p.Bed, n)
+		v.Dots = draw.DotsOf(b, n)
 	} else if v.Aside != "" {
 		v.Aside += ", " + words.Rate(t.Rate)
 	}
 	v.PlannedKG = strconv.FormatFloat(float64(t.Total.Weighable())/1000, 'f', -1, 64)
-	v.Method = words.Method(t.What, string(p.Bed.Worked), p.Bed.Depth)
+	v.Method = words.Method(t.What, string(b.Worked), b.Depth)
 	if v.Dots != nil {
 		v.Method = "One scoop at each dot. " + v.Method
 	}
