@@ -67,8 +67,10 @@ type Page struct {
 	Path string
 	// On is the day that is shown, Off set when it is not today; OnQuery carries
 	// it on in addresses.
-	On      quantity.Day
-	Off     bool
+	On  quantity.Day
+	Off bool
+	// Step is where the beginning of an empty garden stands; nil outside it.
+	Step    *Step
 	OnText  string
 	OnQuery string
 }

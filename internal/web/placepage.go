@@ -63,6 +63,7 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) {
 		return
 	}
 	v := placeView{Page: s.page(c, g, "Place", "The place and its habits"), Form: f, TempsFault: f.Fault("temps")}
+	v.begin(c, beginPlace, "Where the garden is. What you do not know stays as it is; all of it can be changed later.")
 	for _, x := range soil.Climates {
 		v.Climates = append(v.Climates, Option{x.ID, words.Capital(words.Name(x.ID))})
 	}
@@ -117,7 +118,7 @@ func (s *server) setPlace(c *gin.Context) {
 	if len(f.Faults) == 0 {
 		r, err := s.keep.SetPlace(c.Request.Context(), s.act(c), g)
 		if err == nil {
-			s.done(c, "/place", r)
+			s.done(c, onFrom(c, beginPlace, 0, "/place"), r)
 			return
 		}
 		if !f.add(err) {

@@ -183,6 +183,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		title = "Enter a reading of " + view.Chosen
 	}
 	view.Page = s.page(c, g, "Bench", title)
+	view.begin(c, beginReading, "The first reading. A colour kit will do to begin with; a lab is surer.")
 	s.render(c, status, "bench", view)
 }
 
@@ -214,7 +215,7 @@ func (s *server) addReading(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	s.done(c, bedHref(bed), got)
+	s.done(c, onFrom(c, beginReading, bed, bedHref(bed)), got)
 }
 
 // readingFaults gives the core's names of fields those of the form, and each
@@ -272,6 +273,7 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	if editing != 0 {
 		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
+	view.begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
 	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
 		view.Limes = append(view.Limes, Option{string(l), words.Capital(limeNames[l])})
 	}
@@ -332,7 +334,7 @@ func (s *server) addBed(c *gin.Context) {
 		var r garden.Receipt
 		var id int64
 		if id, r, err = s.addOne(c, b, f.Value("crop"), sown); err == nil {
-			s.done(c, bedHref(id), r)
+			s.done(c, onFrom(c, beginBed, id, bedHref(id)), r)
 			return
 		}
 	}

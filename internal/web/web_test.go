@@ -342,7 +342,7 @@ func ptr[T any](v T) *T { return &v }
 
 func TestANewGardenFromNothing(t *testing.T) {
 	s := newSite(t, false)
-	assert.Contains(t, s.get("/").Body.String(), "Add the first bed")
+	assert.Contains(t, s.get("/").Body.String(), "Three steps lead to the first dose")
 	for _, p := range []string{"/sheet", "/keep", "/beds/new"} {
 		assert.Equal(t, http.StatusOK, s.get(p).Code, p)
 	}
@@ -470,6 +470,22 @@ func TestCropsComeAndGo(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, clearing("2027-02-01"), "not before it was sown")
 	assert.Equal(t, http.StatusSeeOther, clearing("2027-09-01"))
 	assert.Equal(t, http.StatusConflict, clearing("2027-10-01"), "a stale window is told")
+}
+
+func TestTheBeginningEndsOnADose(t *testing.T) {
+	s := newSite(t, false)
+	assert.Contains(t, s.get("/place?begin=1").Body.String(), "<b>1 of 3</b>")
+	w := s.post("/place", s.placeForm("name", "Back yard", "climate", "continental", "begin", "1"))
+	require.Contains(t, w.Header().Get("Location"), "/beds/new?begin=1")
+	bad := s.post("/beds", url.Values{"begin": {"1"}})
+	assert.Contains(t, bad.Body.String(), "<b>2 of 3</b>", "a fault keeps the step")
+	w = s.post("/beds", url.Values{"begin": {"1"}, "name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1.5"}, "x": {"1"}, "y": {"1"}, "texture": {"loam"}, "depth": {"15"},
+		"worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}})
+	require.Contains(t, w.Header().Get("Location"), "/bench?begin=1&bed=1")
+	assert.Contains(t, s.get("/bench?begin=1&bed=1").Body.String(), "<b>3 of 3</b>")
+	w = s.post("/readings", url.Values{"begin": {"1"}, "bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "ph": {"5.4"}, "cores": {"6"}, "depth": {"15"}})
+	require.Contains(t, w.Header().Get("Location"), "/beds/1/dose")
+	assert.Contains(t, s.get("/beds/1/dose").Body.String(), "Needs 344 g/m² of pure lime")
 }
 
 func TestArchiveOutAndIn(t *testing.T) {
