@@ -10,6 +10,8 @@ const views = [
   ["day-sheet", "/sheet", 390, 844],
   ["bench", "/bench?bed=2", 1280, 800],
   ["record", "/beds/7", 1280, 800],
+  ["ground-past", "/?bed=7&on=2024-11-10&look=k", 1280, 800],
+  ["place", "/place", 1280, 800],
   ["safe-keeping", "/keep", 1280, 800],
 ];
 

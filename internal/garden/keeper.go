@@ -34,6 +34,8 @@ type View struct {
 	Plots  []Plot
 	// Tasks are those still to do, in the order of their days.
 	Tasks []Task
+	// planted are the crops around the day, by bed.
+	planted map[int64][]Planting
 }
 
 // Count is how many plots stand so.
@@ -84,7 +86,7 @@ func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error
 		if v.Tasks, err = r.TasksOpen(); err != nil {
 			return err
 		}
-		v.Plots, err = plots(r, today)
+		v.Plots, v.planted, err = plots(r, today)
 		return err
 	})
 	return v, err
@@ -98,18 +100,18 @@ func around(r Reader, day quantity.Day) ([]Planting, error) {
 	return r.PlantingsAround((day - cropDays).String(), (day + cropDays).String())
 }
 
-func plots(r Reader, today quantity.Day) ([]Plot, error) {
+func plots(r Reader, today quantity.Day) ([]Plot, map[int64][]Planting, error) {
 	beds, err := r.Beds()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	ps, err := around(r, today)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	rs, err := r.LatestReadings(today.String())
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
 	read := byBed(rs, func(x Reading) int64 { return x.BedID })
@@ -119,7 +121,7 @@ func plots(r Reader, today quantity.Day) ([]Plot, error) {
 			out = append(out, newPlot(b, planted[b.ID], read[b.ID], today))
 		}
 	}
-	return out, nil
+	return out, planted, nil
 }
 
 // Record is one bed with all that was noted of it.
@@ -213,28 +215,19 @@ type Year struct {
 	Climate  soil.Climate
 }
 
-// Year finds, for each family, the days on which at least one bed could take
-// it, and the tasks, done and open.
-func (k Keeper) Year(ctx context.Context, today, from, to quantity.Day) (y Year, err error) {
+// Year finds, for each family, the days on which at least one bed of a view
+// could take it, and the tasks, done and open.
+func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year, err error) {
 	y.From, y.To = from, to
+	y.Climate = v.Garden.ClimateNormals()
 	err = k.Store.Read(ctx, func(r Reader) error {
-		g, err := r.Garden()
-		if err != nil {
-			return err
-		}
-		y.Climate = g.ClimateNormals()
-		if y.Tasks, err = r.TasksBetween(from.String(), to.String()); err != nil {
-			return err
-		}
-		seasons, err := seasonsOf(r, y.Climate, today)
-		if err != nil {
-			return err
-		}
-		for _, f := range ribbonFamilies {
-			y.Windows = append(y.Windows, YearWindow{f, union(seasons, f, from, to)})
-		}
-		return nil
+		y.Tasks, err = r.TasksBetween(from.String(), to.String())
+		return err
 	})
+	seasons := v.seasons(y.Climate)
+	for _, f := range ribbonFamilies {
+		y.Windows = append(y.Windows, YearWindow{f, union(seasons, f, from, to)})
+	}
 	return y, err
 }
 
@@ -244,27 +237,16 @@ type seasonKey struct {
 	perennial, dug       bool
 }
 
-func seasonsOf(r Reader, c soil.Climate, today quantity.Day) ([]*calendar.Season, error) {
-	ps, err := around(r, today)
-	if err != nil {
-		return nil, err
-	}
-	beds, err := r.Beds()
-	if err != nil {
-		return nil, err
-	}
-	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
+// seasons are those of the view's beds that take lime, ash or sulfur, each
+// kind once.
+func (v View) seasons(c soil.Climate) []*calendar.Season {
 	seen := map[seasonKey]bool{}
 	var out []*calendar.Season
-	for _, b := range beds {
-		if b.Kind == KindHeap || b.Kind == KindPots || b.Retired != 0 && b.Retired <= today {
+	for _, p := range v.Plots {
+		if p.Bed.Kind == KindHeap || p.Bed.Kind == KindPots || p.Crop.Is(crop.NoAsh) {
 			continue
 		}
-		p := newPlot(b, planted[b.ID], nil, today)
-		if p.Crop.Is(crop.NoAsh) {
-			continue
-		}
-		s := season(p, planted[b.ID], c, today)
+		s := season(p, v.planted[p.Bed.ID], c, v.Today)
 		key := seasonKey{s.Sowing, s.Cleared, s.SowingGap, s.Perennial, s.Dug}
 		if !seen[key] {
 			seen[key] = true
@@ -274,7 +256,7 @@ func seasonsOf(r Reader, c soil.Climate, today quantity.Day) ([]*calendar.Season
 	if len(out) == 0 {
 		out = append(out, &calendar.Season{Climate: c, Dug: true, SowingGap: crop.Unnamed.SowingGap()})
 	}
-	return out, nil
+	return out
 }
 
 // union joins the days on which any of the seasons is free into stretches. A

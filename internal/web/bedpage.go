@@ -1,0 +1,103 @@
+package web
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+type bedView struct {
+	Page
+	ID           int64
+	Name, Facts  string
+	Crops, Note  string
+	Chart        draw.Chart
+	Readings     []readingRow
+	Applications []applicationRow
+	Tasks        []taskRow
+	Plantings    []plantingRow
+	CropOptions  []Option
+	Form         Form
+	Version      int64
+	Retired      string
+	DuplicateKey string
+	DoseHref     string
+	ReadingHref  string
+	PlanHref     string
+}
+
+type plantingRow struct {
+	ID, Version         int64
+	Crop, Sown, Cleared string
+	Key                 string
+}
+
+type readingRow struct{ Date, Bed, PH, Method, Doubt, Cores, K, Note string }
+type applicationRow struct{ Date, What, Total, Rate, Note string }
+type taskRow struct{ Due, What, State, Why string }
+
+func (s *server) bed(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.showBed(c, http.StatusOK, id, Form{Values: map[string]string{}, Faults: garden.Faults{}})
+}
+
+// showBed shows a bed's record; f gives back what was typed for its next crop.
+func (s *server) showBed(c *gin.Context, status int, id int64, f Form) {
+	today := s.Clock.Today()
+	w, err := s.keep.Dose(c.Request.Context(), id, garden.Choice{}, today)
+	if err != nil && !errors.Is(err, garden.ErrNoReading) {
+		s.failWith(c, err)
+		return
+	}
+	chart := bedChart(w, today, 760, 260)
+	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+words.Lower(chart.Title)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed), Crops: cropWords(w.Plot),
+		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(), Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
+	for i := len(w.Readings) - 1; i >= 0; i-- {
+		v.Readings = append(v.Readings, readingOf(w.Readings[i], w.Bed.Name))
+	}
+	for i := len(w.Applications) - 1; i >= 0; i-- {
+		a := w.Applications[i]
+		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)), words.Mass(a.Total), words.Rate(a.Rate), a.Note})
+	}
+	for i := len(w.Tasks) - 1; i >= 0; i-- {
+		t := w.Tasks[i]
+		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled), garden.Skipped: "skipped"}[t.State]
+		v.Tasks = append(v.Tasks, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t)), state, t.Why})
+	}
+	for i := len(w.Plantings) - 1; i >= 0; i-- {
+		p := w.Plantings[i]
+		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(words.Crop(p.Crop)), words.DayYear(p.Sown), p.Cleared.String(), newKey()})
+	}
+	v.DuplicateKey = newKey()
+	s.render(c, status, "bed", v)
+}
+
+func readingOf(r garden.Reading, bed string) readingRow {
+	row := readingRow{Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method), Cores: strconv.Itoa(r.Cores), Note: r.Note}
+	if r.PH != nil {
+		row.PH = words.PH2(r.Soil().Water())
+		row.Doubt = "± " + words.PH2(quantity.PH(r.Soil().SD()))
+		if r.Basis != soil.Water {
+			row.PH += " (" + words.PH2(*r.PH) + " " + words.Name(r.Basis) + ")"
+		}
+	} else {
+		reaction, _ := r.Soil().Fizz.Judge()
+		row.PH = map[soil.Reaction]string{soil.Acid: "acid", soil.NearNeutral: "near neutral", soil.Alkaline: "alkaline"}[reaction]
+	}
+	if r.Potassium != nil {
+		row.K = words.PPM(*r.Potassium)
+	}
+	return row
+}

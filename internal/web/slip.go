@@ -1,0 +1,368 @@
+package web
+
+import (
+	"errors"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+// slip is a bed told on a strip of paper.
+type slip struct {
+	ID           int64
+	Name         string
+	Facts, Crops string
+	Rule         *draw.Rule
+	Potassium    *draw.KRule
+	Verdict      []run
+	Next         next
+	Chart        draw.Chart
+	Href         string
+	DoseHref     string
+	ReadingHref  string
+	CanDose      bool
+}
+
+// run is a piece of a sentence; Class marks a word.
+type run struct{ Text, Class string }
+
+// next says what to do.
+type next struct {
+	Title, Aside string
+	Lines        []nextLine
+	Says         string
+	Stops        []words.Guarded
+}
+
+type nextLine struct {
+	When, What, Then string
+	Due              bool
+}
+
+func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip, error) {
+	w, err := s.keep.Dose(c.Request.Context(), bed, garden.Choice{}, on)
+	if errors.Is(err, garden.ErrNoReading) {
+		err = nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	if ph, ok := (garden.Planned{}).Expect(w.Plot, openOnly(w.Tasks), on); ok && on > today {
+		w.Stand(ph)
+	}
+	p := w.Plot
+	out := &slip{ID: bed, Name: p.Bed.Name, Href: bedHref(bed), DoseHref: doseHref(bed),
+		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
+	out.Facts = facts(p.Bed)
+	out.Crops = cropWords(p)
+	out.Verdict = verdict(p)
+	if p.Reading != nil {
+		r := phRule(p, w)
+		out.Rule = &r
+	}
+	if supply, scale := p.Supply(); supply != soil.Unknown {
+		k := draw.KRuleOf(scale, p.Potassium.Potassium, "Potassium "+words.PPM(*p.Potassium.Potassium)+", "+words.Name(supply))
+		out.Potassium = &k
+	}
+	out.Next = whatNext(w, today)
+	if on != today {
+		out.Next = around(w, today, on)
+		out.CanDose = false
+	}
+	out.Chart = bedChart(w, on, 350, 118)
+	return out, nil
+}
+
+func facts(b garden.Bed) string {
+	f := words.Area(b.Area()) + " · " + words.Name(b.Texture)
+	switch b.Kind {
+	case garden.KindHeap:
+		return words.Area(b.Area())
+	case garden.KindPots:
+		return words.Area(b.Area()) + " · pots"
+	}
+	return f + " · " + words.Short(b.Worked) + ", " + words.Depth(b.Depth)
+}
+
+func cropWords(p garden.Plot) string {
+	name := func(x *garden.Planting) string { return words.Capital(words.Crop(x.Crop)) }
+	switch {
+	case p.Bed.Kind == garden.KindHeap:
+		return "Compost heap"
+	case p.Now != nil && p.Next != nil:
+		return name(p.Now) + " now, then " + words.Crop(p.Next.Crop)
+	case p.Next != nil:
+		return name(p.Next) + " next, from " + words.DayYear(p.Next.Sown)
+	case p.Now != nil:
+		return name(p.Now) + " now"
+	}
+	return "No crop named"
+}
+
+// verdict is the finding in words.
+func verdict(p garden.Plot) []run {
+	if p.Reading == nil {
+		if p.Bed.Kind == garden.KindHeap {
+			return []run{{Text: p.Bed.Note}}
+		}
+		return []run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
+	}
+	how := " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date) + ". "
+	read := "Reads "
+	if p.Expected {
+		read, how = "Should read ", " once the goes until then have acted. "
+	}
+	out := []run{{Text: read}, {words.PH(p.PH), "strong"}, {Text: how +
+		"The " + bandName(p) + " is " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High) + ", so it is "}}
+	switch p.Standing {
+	case garden.Sour:
+		out = append(out, run{"sour by " + words.PH(p.Off), "sour"})
+	case garden.TooSweet:
+		out = append(out, run{"too sweet by " + words.PH(p.Off), "sweet"})
+	default:
+		out = append(out, run{"in band", "moss"})
+	}
+	out = append(out, run{Text: ". "})
+	supply, scale := p.Supply()
+	if supply == soil.Unknown {
+		return append(out, run{Text: "Potassium has not been tested."})
+	}
+	return append(out, run{Text: "Potassium is "}, run{words.Name(supply), "strong"},
+		run{Text: " (" + words.PPM(*p.Potassium.Potassium) + "; enough is " + words.PPM(scale.Critical) + ")."})
+}
+
+func phRule(p garden.Plot, w garden.Worked) draw.Rule {
+	label := bandName(p)
+	target := quantity.PH(0)
+	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {
+		target = w.Answer.Target
+	}
+	says := "pH " + words.PH(p.PH) + " against " + label + " " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High)
+	return draw.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
+}
+
+// bandName labels the crop's band; a crop of many names goes by its first.
+func bandName(p garden.Plot) string {
+	if p.Crop.ID == "" {
+		return "band"
+	}
+	first, _, _ := strings.Cut(p.Crop.Name, ",")
+	return first + " band"
+}
+
+// whatNext says what to do: what is in the year already, else what a dose
+// would be, else why nothing.
+func whatNext(w garden.Worked, today quantity.Day) next {
+	if open := openOnly(w.Tasks); len(open) > 0 {
+		return nextTasks(open, w, today)
+	}
+	if w.Used.ID == 0 {
+		if w.Bed.Kind == garden.KindHeap {
+			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
+		}
+		return next{Title: "Take a sample", Says: "Six cores or more, " + words.Depth(w.Bed.Depth) + " deep, mixed in a clean plastic pail. Then add the reading."}
+	}
+	a := w.Answer
+	switch a.Direction {
+	case dose.Leave:
+		look := calendar.Look(w.Bed.Texture, w.Used.Date)
+		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(look) + ", same depth and way. Until then no lime, no ash, no sulfur."}
+	case dose.Refused:
+		n := next{Title: "No dose for now"}
+		n.Stops = words.Guards(a.Guards)
+		for _, r := range a.Refused {
+			for _, g := range words.Guards(r.Guards) {
+				if g.Level == "stop" {
+					n.Stops = append(n.Stops, g)
+				}
+			}
+		}
+		n.Stops = distinct(n.Stops)
+		return n
+	}
+	return nextOption(w, a.Options[0], today)
+}
+
+func openOnly(ts []garden.Task) (open []garden.Task) {
+	for _, t := range ts {
+		if t.State == garden.Open {
+			open = append(open, t)
+		}
+	}
+	return open
+}
+
+// aroundDays is how far from another day tasks are still told.
+const aroundDays quantity.Day = 75
+
+// around tells what was, or is to be, done near another day. Off today the
+// page is for reading.
+func around(w garden.Worked, today, on quantity.Day) next {
+	n := next{Title: "Around " + words.DayYear(on), Says: "Go back to today to act."}
+	for _, t := range w.Tasks {
+		if t.Due < on-aroundDays || t.Due > on+aroundDays {
+			continue
+		}
+		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(taskWords(t)),
+			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
+	}
+	if len(n.Lines) == 0 {
+		n.Says = "Nothing was or is to be done then. Go back to today to act."
+	}
+	return n
+}
+
+func distinct(gs []words.Guarded) []words.Guarded {
+	seen := map[string]bool{}
+	var out []words.Guarded
+	for _, g := range gs {
+		if !seen[g.Says] {
+			seen[g.Says] = true
+			out = append(out, g)
+		}
+	}
+	return out
+}
+
+func nextTasks(open []garden.Task, w garden.Worked, today quantity.Day) next {
+	n := next{Title: "In the year"}
+	for _, t := range open {
+		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
+		if t.Kind == garden.TaskRetest {
+			l.What = "Test again, same depth and way"
+		} else {
+			l.What = words.Mass(t.Total) + " of " + words.Material(t.What)
+			if t.PHAfter != nil {
+				l.Then = "pH " + words.PH(*t.PHAfter)
+			}
+		}
+		n.Lines = append(n.Lines, l)
+	}
+	return n
+}
+
+func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
+	var total quantity.Mass
+	for _, p := range o.Parts {
+		total += p.Total
+	}
+	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: words.Mass(total) + " in all"}
+	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"}
+	tested := false
+	for _, g := range o.Goes {
+		if !tested && g.Date > o.Retest {
+			tested = true
+			n.Lines = append(n.Lines, test)
+		}
+		l := nextLine{When: words.NearDay(g.Date, today), What: words.Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)}
+		if len(o.Parts) > 1 {
+			l.What += " of " + words.Material(g.Kind)
+		}
+		n.Lines = append(n.Lines, l)
+	}
+	if !tested {
+		n.Lines = append(n.Lines, test)
+	}
+	n.Says = "Not in the year yet."
+	return n
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return one
+	}
+	return many
+}
+
+// materialName is the shelf's own name of a material, or its plain name.
+func materialName(w garden.Worked, batch int) string {
+	if b := shelfOf(w, batch); b != nil {
+		return b.Name
+	}
+	return words.Material(w.Request.Materials[batch].Kind)
+}
+
+// shelfOf is the batch on the shelf that a material of the request is; nil
+// when it is not there.
+func shelfOf(w garden.Worked, batch int) *garden.Batch { return w.Shelf[batch] }
+
+// chartBack and chartAhead are how far a bed's chart reaches.
+const (
+	chartBackMonths  = 45
+	chartAheadMonths = 12
+)
+
+func bedChart(w garden.Worked, today quantity.Day, width, height float64) draw.Chart {
+	label := bandName(w.Plot)
+	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
+	for _, t := range w.Tasks {
+		if t.State == garden.Open && t.Kind == garden.TaskGo {
+			s.Goes = append(s.Goes, t)
+		}
+	}
+	c := draw.ChartOf(s, width, height)
+	c.Title = chartTitle(w, today)
+	c.Says = c.Title + ". The same figures stand in the table below."
+	return c
+}
+
+// raisersAndSulfur leaves out what does not move pH.
+func raisersAndSulfur(as []garden.Application) []garden.Application {
+	var out []garden.Application
+	for _, a := range as {
+		if movesPH(a.What) {
+			out = append(out, a)
+		}
+	}
+	return out
+}
+
+// chartTitle says what the line did.
+func chartTitle(w garden.Worked, upTo quantity.Day) string {
+	var first, last *garden.Reading
+	for i := range w.Readings {
+		r := &w.Readings[i]
+		if t, _ := soil.FindMethod(r.Method); r.PH == nil || t.Dose != soil.Freely || r.Date > upTo {
+			continue
+		}
+		if first == nil {
+			first = r
+		}
+		last = r
+	}
+	if first == nil {
+		return "No line yet"
+	}
+	a, b := first.Soil().Water(), last.Soil().Water()
+	since := " since " + first.Date.Time().Format("Jan 2006")
+	switch d := b - a; {
+	case first == last:
+		return "pH " + words.PH(a) + ", one reading so far"
+	case d >= 0.15:
+		return "pH up from " + words.PH(a) + " to " + words.PH(b) + since
+	case d <= -0.15:
+		return "pH down from " + words.PH(a) + " to " + words.PH(b) + since
+	default:
+		return "pH steady near " + words.PH(b) + since
+	}
+}
+
+// cropOptions lists the library for a form.
+func cropOptions() []Option {
+	out := make([]Option, len(crop.Library))
+	for i, c := range crop.Library {
+		out[i] = Option{c.ID, words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}
+	}
+	return out
+}
