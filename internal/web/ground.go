@@ -17,6 +17,12 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
+// The plan's size in its own units; off today a line above takes some of it.
+const (
+	planWidth, planHeight = 846.0, 516.0
+	planHeightOff         = 456.0
+)
+
 // groundView is the plan with a bed's slip.
 type groundView struct {
 	Page
@@ -69,7 +75,11 @@ func (s *server) ground(c *gin.Context) {
 	chosen := choose(v, c.Query("bed"), due)
 	layer := view.layers(c.Query("look"), chosen)
 	view.Title = headlineOf(layer.ID, v, due)
-	view.Plan = draw.PlanOf(v.Plots, layer, due, chosen, 846, 516)
+	height := planHeight
+	if view.Off {
+		height = planHeightOff
+	}
+	view.Plan = draw.PlanOf(v.Plots, layer, due, chosen, planWidth, height)
 	view.Plan.Query = template.URL(view.OnQuery)
 	if layer.ID != "ph" {
 		view.Plan.Query += template.URL("&look=" + layer.ID)
@@ -263,4 +273,3 @@ func choose(v garden.View, asked string, due map[int64]bool) int64 {
 	}
 	return best.Bed.ID
 }
-
