@@ -17,11 +17,9 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
-// The plan's size in its own units; off today a line above takes some of it.
-const (
-	planWidth, planHeight = 846.0, 516.0
-	planHeightOff         = 456.0
-)
+// The plan's size in its own units. It leaves room for the line that stands
+// above it on another day, so that it stands still while the handle moves.
+const planWidth, planHeight = 846, 486
 
 // groundView is the plan with a bed's slip.
 type groundView struct {
@@ -75,11 +73,7 @@ func (s *server) ground(c *gin.Context) {
 	chosen := choose(v, c.Query("bed"), due)
 	layer := view.layers(c.Query("look"), chosen)
 	view.Title = headlineOf(layer.ID, v, due)
-	height := planHeight
-	if view.Off {
-		height = planHeightOff
-	}
-	view.Plan = draw.PlanOf(v.Plots, layer, due, chosen, planWidth, height)
+	view.Plan = draw.PlanOf(v.Plots, layer, due, chosen, planWidth, planHeight)
 	view.Plan.Query = template.URL(view.OnQuery)
 	if layer.ID != "ph" {
 		view.Plan.Query += template.URL("&look=" + layer.ID)

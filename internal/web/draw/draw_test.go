@@ -1,0 +1,276 @@
+package draw_test
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+var today = quantity.Date(2026, 11, 24)
+
+func ptr[T any](v T) *T { return &v }
+
+func plot(id int64, name string, x, y, w, h float64) garden.Plot {
+	return garden.Plot{Bed: garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, X: x, Y: y, W: w, H: h, Texture: "loam", Depth: 0.15},
+		Standing: garden.Untested, Crop: crop.Unnamed}
+}
+
+func ph(p garden.Plot, v quantity.PH, s garden.Standing, off quantity.PH) garden.Plot {
+	p.Reading = &garden.Reading{Date: today - 12, Method: soil.Lab, Basis: soil.Water, PH: &v, Cores: 12}
+	p.PH, p.Standing, p.Off = v, s, off
+	return p
+}
+
+func plan(plots ...garden.Plot) draw.Plan {
+	return draw.PlanOf(plots, draw.Layers(today)[0], map[int64]bool{}, 1, 846, 486)
+}
+
+func TestThePlanIsToScale(t *testing.T) {
+	rng := rand.New(rand.NewPCG(1, 2))
+	for range 300 {
+		var plots []garden.Plot
+		for i := range 1 + rng.IntN(30) {
+			plots = append(plots, plot(int64(i+1), "Bed", 40*rng.Float64(), 40*rng.Float64(), 0.5+10*rng.Float64(), 0.5+10*rng.Float64()))
+		}
+		p := plan(plots...)
+		k := float64(p.Beds[0].W) / plots[0].Bed.W
+		for i, b := range p.Beds {
+			bed := plots[i].Bed
+			require.InDelta(t, k*bed.W, float64(b.W), 1e-6, "one scale for all")
+			require.InDelta(t, k*bed.H, float64(b.H), 1e-6)
+			require.InDelta(t, k*(bed.X-plots[0].Bed.X), float64(b.X-p.Beds[0].X), 1e-6)
+			require.InDelta(t, k*(bed.Y-plots[0].Bed.Y), float64(b.Y-p.Beds[0].Y), 1e-6)
+			require.GreaterOrEqual(t, float64(b.X), 0.0)
+			require.LessOrEqual(t, float64(b.X+b.W), float64(p.W)+1e-6)
+			require.LessOrEqual(t, float64(b.Y+b.H), float64(p.BarY)+1e-6, "clear of the scale bar")
+		}
+		var metres float64
+		_, err := fmt.Sscanf(p.BarText, "%f m", &metres)
+		require.NoError(t, err)
+		require.InDelta(t, k*metres, float64(p.BarW), 1e-6, "the scale bar is as long as it says")
+	}
+}
+
+func TestBedsSaySoInWordsToo(t *testing.T) {
+	p := plan(ph(plot(1, "Long bed", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, garden.TooSweet, 0.3),
+		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, garden.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
+	assert.Equal(t, []string{"Long bed, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band", "New ground, untested"},
+		[]string{p.Beds[0].Says, p.Beds[1].Says, p.Beds[2].Says, p.Beds[3].Says})
+	assert.Equal(t, "0.5 sour", p.Beds[0].OffAt.Text)
+	assert.Equal(t, "?", p.Beds[3].Value)
+	assert.True(t, p.Beds[0].Selected)
+}
+
+func TestLongNamesAreCutToTheBed(t *testing.T) {
+	p := plan(plot(1, "The bed behind the old potting shed", 0, 0, 2, 1), plot(2, "Far", 30, 20, 1, 1))
+	name := p.Beds[0].NameAt.Text
+	assert.True(t, strings.HasSuffix(name, "…"), name)
+	assert.LessOrEqual(t, float64(p.Beds[0].NameAt.X+p.Beds[0].NameAt.W), float64(p.Beds[0].X+p.Beds[0].W)+1)
+}
+
+func TestRingsStandInARow(t *testing.T) {
+	r := plot(1, "Plum row", 0, 0, 5.4, 1.6)
+	r.Bed.Shape, r.Bed.Rings = garden.ShapeRings, 3
+	b := plan(r, plot(2, "Other", 0, 5, 10, 5)).Beds[0]
+	require.Len(t, b.Rings, 3)
+	k := float64(b.W) / 5.4
+	assert.InDelta(t, 0.8*k, float64(b.Rings[0].R), 1e-6)
+	assert.InDelta(t, float64(b.X), float64(b.Rings[0].X-b.Rings[0].R), 1e-6)
+	assert.InDelta(t, float64(b.X+b.W), float64(b.Rings[2].X+b.Rings[2].R), 1e-6)
+	assert.InDelta(t, float64(b.Rings[1].X-b.Rings[0].X), float64(b.Rings[2].X-b.Rings[1].X), 1e-6)
+	assert.InDelta(t, 3*math.Pi/4*1.6*1.6, float64(r.Bed.Area()), 1e-9)
+}
+
+func TestLayersLookAtDifferentThings(t *testing.T) {
+	p := ph(plot(1, "Long bed", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5)
+	p.Potassium = &garden.Reading{Potassium: ptr(quantity.Concentration(190))}
+	states := map[string]string{}
+	for _, l := range draw.Layers(today) {
+		b := draw.PlanOf([]garden.Plot{p}, l, map[int64]bool{1: true}, 0, 846, 486).Beds[0]
+		states[l.ID] = b.State
+		known := false
+		for _, row := range l.Legend {
+			known = known || row.State == b.State
+		}
+		assert.True(t, known, "%s: the legend lacks %q", l.ID, b.State)
+		assert.NotEmpty(t, b.Says)
+	}
+	assert.Equal(t, map[string]string{"ph": "sour", "k": "plenty", "tested": "in-band", "due": "sour"}, states)
+	p.Reading.Date = today - 800
+	assert.Equal(t, "sour", draw.PlanOf([]garden.Plot{p}, draw.Layers(today)[2], nil, 0, 846, 486).Beds[0].State, "long ago")
+}
+
+func TestTheRuleKeepsItsPegAndNamesApart(t *testing.T) {
+	for v := quantity.PH(3.2); v < 9.8; v += 0.1 {
+		for _, w := range []float64{256, 350} {
+			r := draw.RuleOf(w, crop.Band{Low: 6.2, High: 6.8}, "dahlia band", "sour", v, 0.3, 6.5, "")
+			assert.GreaterOrEqual(t, float64(r.Peg), float64(r.X0)-1e-9)
+			assert.LessOrEqual(t, float64(r.Peg), float64(r.X1)+1e-9)
+			assert.LessOrEqual(t, float64(r.DoubtX), float64(r.Peg)+1e-9)
+			assert.GreaterOrEqual(t, float64(r.DoubtX+r.DoubtW), float64(r.Peg)-1e-9)
+			assert.Greater(t, math.Abs(float64(r.BandMid-r.Peg)), 35.0, "pH %.1f: the band's name lies on the figure", float64(v))
+			assert.Greater(t, float64(r.BandEnd), float64(r.BandX))
+		}
+	}
+	none := draw.RuleOf(350, crop.Band{Low: 6, High: 7}, "band", "", 0, 0, 0, "")
+	assert.False(t, none.HasPeg || none.HasRing || none.HasWay)
+}
+
+func TestTheMiniHoldsItsOrder(t *testing.T) {
+	m := draw.MiniOf(crop.Band{Low: 6.2, High: 6.8}, 6.5, 6.0, 7.0, 5.5, 7.5)
+	for _, pair := range [][2]draw.Px{{m.X05, m.X25}, {m.X25, m.At}, {m.At, m.X75}, {m.X75, m.X95}} {
+		assert.Less(t, float64(pair[0]), float64(pair[1]))
+	}
+	assert.Equal(t, "settles at 6.5, nine in ten from 6.0 to 7.0", m.Says)
+}
+
+func TestPotassiumRule(t *testing.T) {
+	s := soil.PotassiumScale{Critical: 105, EnoughTo: 165, Ceiling: 210}
+	r := draw.KRuleOf(s, ptr(quantity.Concentration(82)), "")
+	require.Len(t, r.Bands, 4)
+	for i := 1; i < len(r.Bands); i++ {
+		assert.InDelta(t, float64(r.Bands[i-1].X+r.Bands[i-1].W), float64(r.Bands[i].X), 1e-9, "no gap between the bands")
+	}
+	assert.Less(t, float64(r.Peg), float64(r.Bands[1].X), "short stands in the first")
+	far := draw.KRuleOf(s, ptr(quantity.Concentration(900)), "")
+	assert.LessOrEqual(t, float64(far.Peg), float64(far.W))
+	assert.False(t, draw.KRuleOf(s, nil, "").HasPeg)
+}
+
+func reading(d quantity.Day, m soil.Method, v quantity.PH) garden.Reading {
+	return garden.Reading{Date: d, Method: m, Basis: soil.Water, PH: &v, Cores: 12}
+}
+
+func series() draw.Series {
+	return draw.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Label: "dahlia band", Today: today, From: today - 1000, To: today + 400,
+		Readings: []garden.Reading{reading(today-900, soil.Lab, 6.3), reading(today-700, soil.Kit, 6.5), reading(today-500, soil.Meter, 6.0), reading(today-10, soil.Lab, 5.7), reading(today+5, soil.Lab, 6.0)},
+		Put:      []garden.Application{{Date: today - 800, What: material.HardwoodAsh, Total: 600, Rate: 60}, {Date: today + 9, What: material.HardwoodAsh, Total: 600}},
+		Goes:     []garden.Task{{Due: today + 30, What: material.CalciticLime, Total: 2200, Rate: 230}},
+		Expect:   []draw.Expect{{Day: today + 200, PH: 6.4, P05: 6.0, P95: 6.8}}}
+}
+
+func TestTheChartShowsWhatWasKnownByToday(t *testing.T) {
+	c := draw.ChartOf(series(), 350, 118)
+	assert.Len(t, c.Points, 5, "four readings so far and what is expected")
+	assert.Equal(t, 3, strings.Count(c.Past, "L")+1, "the line joins labs and meters; the kit stands beside it")
+	require.Len(t, c.Arrows, 2)
+	assert.False(t, c.Arrows[0].Open)
+	assert.True(t, c.Arrows[1].Open)
+	assert.Contains(t, c.Arrows[0].Says, "600 g of hardwood ash")
+	for i := 1; i < len(c.Rows); i++ {
+		assert.LessOrEqual(t, c.Rows[i-1].Day, c.Rows[i].Day, "the table is in the order of days")
+	}
+	assert.Len(t, c.Rows, len(c.Points)+len(c.Arrows), "every mark also stands in the table")
+	for _, p := range c.Points {
+		assert.True(t, p.X >= c.X0 && p.X <= c.X1 && p.Y >= c.Top && p.Y <= c.Foot, "%+v lies outside", p)
+		assert.LessOrEqual(t, float64(p.Y1), float64(p.Y), "doubt upwards")
+		assert.GreaterOrEqual(t, float64(p.Y0), float64(p.Y), "doubt downwards")
+	}
+}
+
+func TestHigherPHIsDrawnHigher(t *testing.T) {
+	c := draw.ChartOf(series(), 600, 200)
+	assert.Less(t, float64(c.Points[0].Y), float64(c.Points[3].Y), "6.3 above 5.7")
+	assert.Less(t, float64(c.Points[0].X), float64(c.Points[3].X))
+	assert.Equal(t, "in-band", c.Points[0].State)
+	assert.Equal(t, "sour", c.Points[3].State)
+}
+
+func TestAChartWithNothingIsStillAChart(t *testing.T) {
+	c := draw.ChartOf(draw.Series{Band: crop.Band{Low: 6, High: 7}, Today: today, From: today - 100, To: today + 100}, 350, 118)
+	assert.Empty(t, c.Points)
+	assert.Empty(t, c.Past)
+	assert.NotEmpty(t, c.TicksY)
+	for _, x := range []draw.Px{c.BandY, c.BandH, c.Today} {
+		assert.False(t, math.IsNaN(float64(x)))
+	}
+}
+
+func year(tasks ...garden.Task) garden.Year {
+	from := quantity.Date(2026, 8, 1)
+	return garden.Year{From: from, To: from.AddMonths(18) - 1, Tasks: tasks, Windows: []garden.YearWindow{
+		{Family: material.Lime, Windows: []calendar.Window{{From: from, To: from + 30}, {From: from + 31, To: from + 60, Best: true}}},
+		{Family: material.Ash, Windows: []calendar.Window{{From: from + 80, To: from + 200}}}, {Family: material.Sulfur}}}
+}
+
+func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 7))
+	for range 200 {
+		var tasks []garden.Task
+		due := quantity.Date(2026, 8, 3)
+		for range rng.IntN(25) {
+			due += quantity.Day(rng.IntN(40))
+			kinds := []material.Kind{material.HardwoodAsh, material.CalciticLime, material.SulfurPowder}
+			tasks = append(tasks, garden.Task{BedID: int64(rng.IntN(3) + 1), Kind: garden.TaskGo, Due: due, What: kinds[rng.IntN(3)], State: garden.Open})
+		}
+		r := draw.RibbonOf(year(tasks...), map[int64]string{1: "Long bed 1", 2: "Kale and roots", 3: "Strip"}, today, today, 1280)
+		ends := map[draw.Px]draw.Px{}
+		for _, s := range r.Stakes {
+			if s.Small {
+				assert.Empty(t, s.Text)
+				assert.NotEmpty(t, s.Says, "it keeps its words")
+				continue
+			}
+			require.GreaterOrEqual(t, float64(s.X), float64(ends[s.Y])-4.01, "%s", s.Text)
+			ends[s.Y] = s.X + draw.Px(12+6.4*float64(len(s.Text)))
+		}
+	}
+}
+
+func TestRibbonGathersAndTells(t *testing.T) {
+	go1 := garden.Task{BedID: 1, Kind: garden.TaskGo, Due: today - 2, What: material.HardwoodAsh, State: garden.Open}
+	go2 := go1
+	go2.BedID, go2.Due = 2, today+3
+	done := go1
+	done.State, done.Due = garden.Done, today-60
+	left := go1
+	left.State, left.Due = garden.Skipped, today-30
+	test := garden.Task{BedID: 1, Kind: garden.TaskRetest, Due: today + 100, State: garden.Open}
+	r := draw.RibbonOf(year(done, left, go1, go2, test), map[int64]string{1: "Long bed 1", 2: "Strip"}, today, today+20, 1280)
+	require.Len(t, r.Stakes, 3, "two near each other share a stake; what was skipped is not shown")
+	assert.Equal(t, "ash, Long bed 1", r.Stakes[0].Text)
+	assert.Equal(t, "stake-done", r.Stakes[0].Class)
+	assert.Equal(t, "ash, 2 beds", r.Stakes[1].Text)
+	assert.Contains(t, r.Stakes[1].Class, "stake-due")
+	assert.Contains(t, r.Stakes[1].Says, "Long bed 1 and Strip")
+	assert.Equal(t, "retest, Long bed 1", r.Stakes[2].Text)
+	assert.Len(t, r.Months, 18)
+	assert.Len(t, r.Lines, 3+3, "each bar and each stake also stands in the table")
+	assert.True(t, r.HasToday)
+	assert.Equal(t, int(today+20-r.From), r.Now)
+	out := draw.RibbonOf(year(), nil, today+2000, today, 1280)
+	assert.False(t, out.HasToday, "today is out of view")
+}
+
+func TestDots(t *testing.T) {
+	bed := garden.Bed{Shape: garden.ShapeRect, W: 6.4, H: 1.5}
+	for n := 1; n <= 60; n++ {
+		d := draw.DotsOf(bed, n)
+		require.NotNil(t, d)
+		assert.Len(t, d.Dots, n, "a dot for each scoop")
+		for _, x := range d.Dots {
+			assert.True(t, x.X > d.BedX && x.X < d.BedX+d.BedW && x.Y > d.BedY && x.Y < d.BedY+d.BedH)
+		}
+	}
+	assert.Nil(t, draw.DotsOf(bed, 0))
+	assert.Nil(t, draw.DotsOf(bed, 61), "too many to draw")
+	assert.Nil(t, draw.DotsOf(garden.Bed{Shape: garden.ShapeRings, W: 5, H: 1}, 5))
+}
+
+func ExamplePx_String() {
+	fmt.Println(draw.Px(12.345), draw.Px(7))
+	// Output: 12.3 7
+}
