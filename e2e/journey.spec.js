@@ -207,6 +207,31 @@ test("a bed is added, seen on the plan before it is saved", async ({ page }) => 
   await expect(page.locator(".plan a")).toHaveCount(14);
 });
 
+test("a freehand bed is drawn from its corners, a crossing one is told, and the plan goes out and in", async ({ page }) => {
+  page.expectRefusal();
+  await page.goto("/beds/new");
+  await page.locator("#name").fill("Odd corner");
+  await page.locator("#shape").selectOption("outline");
+  await expect(page.locator("#w")).toBeHidden();
+  await page.locator("#corners").fill("20 15\n24 17\n24 15\n20 17");
+  await page.getByRole("button", { name: "Add the bed" }).click();
+  await expect(page.locator("#corners-fault")).toContainText("The outline crosses itself");
+  await expect(page.locator("#corners")).toHaveValue("20 15\n24 17\n24 15\n20 17");
+  await page.locator("#corners").fill("20 15\n24 15\n24 17\n20,0 17");
+  await page.locator("#corners").blur();
+  await expect(page.locator("#new-plan path.shape")).toHaveCount(1);
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Add the bed" }).click();
+  await expect(page.locator(".slip")).toContainText("8 m²");
+  await page.goto("/keep");
+  const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Take the plan out" }).click()]);
+  await page.locator("#plan").setInputFiles(await file.path());
+  await page.getByRole("button", { name: "Take it in" }).click();
+  await expect(page.locator("#flash")).toContainText("0 added");
+  await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator("#flash")).toContainText("Taken back");
+});
+
 test("a soil temperature moves the windows of the year", async ({ page }) => {
   await page.goto("/");
   const sulfur = page.locator(".bar-sulfur title");

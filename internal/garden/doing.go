@@ -209,8 +209,20 @@ func checkGround(b Bed) Faults {
 			f[field] = fmt.Sprintf("a place from 0 to %d m is needed", farthest)
 		}
 	}
-	if b.Shape == ShapeRings && (b.Rings < 1 || b.Rings > 500) {
+	switch {
+	case !has(Shapes, b.Shape):
+		f["shape"] = "choose a shape"
+	case b.Shape == ShapeRings && (b.Rings < 1 || b.Rings > 500):
 		f["rings"] = "from 1 to 500 rings"
+	case b.Shape == ShapeCircle && b.W != b.H:
+		f["h"] = "a circle is as wide as it is long"
+	case b.Shape == ShapeOutline:
+		if why := CheckCorners(b.Corners); why != "" {
+			f["corners"] = why
+		}
+	}
+	if !(b.Turn >= -360 && b.Turn <= 360) {
+		f["turn"] = "a turn from −360 to 360 degrees is needed"
 	}
 	if a := b.Area(); f["w"] == "" && f["h"] == "" && a > dose.MaxArea {
 		f["w"] = fmt.Sprintf("%s is more than 5 ha; split the ground", words.Area(a))
@@ -321,7 +333,8 @@ func checkReading(r Reading, today quantity.Day) error {
 func FreeSpot(ps []Plot) (x, y float64) {
 	x, y = 1, 1
 	for _, p := range ps {
-		y = max(y, p.Bed.Y+p.Bed.H+0.5)
+		_, high := p.Bed.Bounds()
+		y = max(y, high.Y+0.5)
 	}
 	if len(ps) > 0 {
 		xs := make([]float64, len(ps))

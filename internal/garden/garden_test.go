@@ -295,7 +295,7 @@ func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
 }
 
 func TestFreeSpotLiesOnNothing(t *testing.T) {
-	x, y := garden.FreeSpot([]garden.Plot{{Bed: garden.Bed{X: 2, Y: 1, W: 4, H: 3}}, {Bed: garden.Bed{X: 8, Y: 6, W: 1, H: 2}}})
+	x, y := garden.FreeSpot([]garden.Plot{{Bed: garden.Bed{Shape: garden.ShapeRect, X: 2, Y: 1, W: 4, H: 3}}, {Bed: garden.Bed{Shape: garden.ShapeRect, X: 8, Y: 6, W: 1, H: 2}}})
 	assert.InDelta(t, 2, x, 1e-9)
 	assert.Greater(t, y, 8.0)
 }

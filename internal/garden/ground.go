@@ -210,3 +210,37 @@ func (k Keeper) Clear(ctx context.Context, a Act, planting, version int64, on qu
 	})
 	return r, bed, err
 }
+
+// TakePlan takes the shapes of a plan: beds of a name that is known are
+// reshaped, the others are added with usual soil. All or nothing.
+func (k Keeper) TakePlan(ctx context.Context, a Act, plan []Bed) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		all, err := tx.Beds()
+		if err != nil {
+			return "", err
+		}
+		added, changed := 0, 0
+		for _, p := range plan {
+			b := Bed{Texture: soil.Loam, Worked: soil.Dug, FreeLime: soil.LimeUnknown, Depth: soil.UsualDepth(Bed{Kind: p.Kind}.Use(), soil.Dug)}
+			at := slices.IndexFunc(all, func(x Bed) bool { return strings.EqualFold(x.Name, p.Name) })
+			if at >= 0 {
+				b = all[at]
+			}
+			b.Name, b.Kind, b.Shape, b.X, b.Y, b.W, b.H, b.Turn, b.Rings, b.Corners = p.Name, p.Kind, p.Shape, p.X, p.Y, p.W, p.H, p.Turn, p.Rings, p.Corners
+			for _, why := range checkGround(b) {
+				return "", Faults{"plan": p.Name + ": " + why}
+			}
+			if at >= 0 {
+				changed++
+				err = tx.Update(&b)
+			} else {
+				added++
+				err = tx.Insert(&b)
+			}
+			if err != nil {
+				return "", err
+			}
+		}
+		return fmt.Sprintf("Took in a plan: %s changed, %d added", words.Count(changed, "bed", "beds"), added), nil
+	})
+}

@@ -6,7 +6,6 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
-	"math"
 	"strconv"
 	"strings"
 
@@ -115,24 +114,34 @@ const (
 // Kinds lists them in the order they are offered.
 var Kinds = []string{KindBed, KindLawn, KindTree, KindPots, KindHeap}
 
-// Shapes on the plan: a rectangle, or rings set evenly along it.
+// Shapes on the plan: a rectangle, a circle, rings set evenly along a
+// rectangle, or a freehand outline.
 const (
-	ShapeRect  = "rect"
-	ShapeRings = "rings"
+	ShapeRect    = "rect"
+	ShapeCircle  = "circle"
+	ShapeRings   = "rings"
+	ShapeOutline = "outline"
 )
+
+// Shapes lists them in the order they are offered.
+var Shapes = []string{ShapeRect, ShapeCircle, ShapeRings, ShapeOutline}
 
 // Bed is a piece of ground. X and Y are the top left corner on the plan, W and
 // H its size, all in metres; the plan's north is up.
 type Bed struct {
 	Meta
-	Name          string                   `db:"name" json:"name"`
-	Kind          string                   `db:"kind" json:"kind"`
-	Shape         string                   `db:"shape" json:"shape"`
-	X             float64                  `db:"x_m" json:"x_m"`
-	Y             float64                  `db:"y_m" json:"y_m"`
-	W             float64                  `db:"w_m" json:"w_m"`
-	H             float64                  `db:"h_m" json:"h_m"`
-	Rings         int                      `db:"rings" json:"rings"`
+	Name  string  `db:"name" json:"name"`
+	Kind  string  `db:"kind" json:"kind"`
+	Shape string  `db:"shape" json:"shape"`
+	X     float64 `db:"x_m" json:"x_m"`
+	Y     float64 `db:"y_m" json:"y_m"`
+	W     float64 `db:"w_m" json:"w_m"`
+	H     float64 `db:"h_m" json:"h_m"`
+	Rings int     `db:"rings" json:"rings"`
+	// Turn is clockwise, degrees, about the frame's middle; Corners are those of
+	// an outline.
+	Turn          float64                  `db:"turn_deg" json:"turn_deg"`
+	Corners       Corners                  `db:"corners_m" json:"corners_m"`
 	Texture       soil.Texture             `db:"texture" json:"texture"`
 	Depth         quantity.Depth           `db:"depth_m" json:"depth_m"`
 	Worked        soil.Worked              `db:"worked" json:"worked"`
@@ -144,14 +153,6 @@ type Bed struct {
 	// Retired is the day from which it is no longer on the plan; its history
 	// stays.
 	Retired quantity.Day `db:"retired" json:"retired"`
-}
-
-// Area always comes from the shape. Rings are H across.
-func (b Bed) Area() quantity.Area {
-	if b.Shape == ShapeRings {
-		return quantity.Area(float64(b.Rings) * math.Pi / 4 * b.H * b.H)
-	}
-	return quantity.Area(b.W * b.H)
 }
 
 // Use is how the calculation sees the kind.

@@ -112,6 +112,8 @@ func bind(v any) any {
 		return x.String()
 	case garden.Normals:
 		return x.Text()
+	case garden.Corners:
+		return x.Text()
 	case garden.JSON:
 		return string(x)
 	}

@@ -2,8 +2,10 @@ package web
 
 import (
 	"errors"
+	"fmt"
 	"net/http"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -14,7 +16,7 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
-var bedFields = []string{"name", "kind", "w", "h", "x", "y", "rings", "texture", "depth", "worked", "om", "free_lime", "crop", "sown", "version"}
+var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "depth", "worked", "om", "free_lime", "crop", "sown", "version"}
 
 type newBedView struct {
 	Page
@@ -24,6 +26,7 @@ type newBedView struct {
 	Worked   []Option
 	Crops    []Option
 	Limes    []Option
+	Shapes   []Option
 	Plan     draw.Plan
 	// Action is where the form goes, Button what it says; Editing is the bed
 	// that is changed, 0 for a new one.
@@ -42,7 +45,7 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	}
 	if status == http.StatusOK && editing == 0 {
 		x, y := garden.FreeSpot(v.Plots)
-		for name, usual := range map[string]string{"kind": "bed", "w": "4", "h": "1.2", "texture": "loam", "depth": "15", "worked": "dug", "rings": "3", "free_lime": "unknown",
+		for name, usual := range map[string]string{"kind": "bed", "w": "4", "h": "1.2", "texture": "loam", "depth": "15", "worked": "dug", "rings": "3", "shape": "rect", "turn": "0", "free_lime": "unknown",
 			"crop": "general-vegetables", "sown": s.Clock.Today().String(), "x": metres(x), "y": metres(y)} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual
@@ -52,6 +55,9 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions(), Action: "/beds", Button: "Add the bed", Editing: editing}
 	if editing != 0 {
 		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
+	}
+	for _, x := range garden.Shapes {
+		view.Shapes = append(view.Shapes, Option{x, shapeNames[x]})
 	}
 	view.begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
 	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
@@ -96,10 +102,32 @@ func bedFrom(f Form) (garden.Bed, error) {
 	if b.FreeLime == "" {
 		b.FreeLime = soil.LimeUnknown
 	}
-	if b.Kind == garden.KindTree {
-		b.Shape, b.Rings = garden.ShapeRings, f.whole("rings")
+	b.Shape = f.Value("shape")
+	if b.Shape == "" {
+		b.Shape = garden.ShapeRect
+		if b.Kind == garden.KindTree {
+			b.Shape = garden.ShapeRings
+		}
 	}
-	if !(b.W > 0 && b.H > 0 && b.W <= 2000 && b.H <= 2000 && b.X >= 0 && b.Y >= 0 && b.X <= 2000 && b.Y <= 2000) {
+	b.Turn, _ = f.number("turn")
+	switch b.Shape {
+	case garden.ShapeRings:
+		b.Rings = f.whole("rings")
+	case garden.ShapeCircle:
+		b.H = b.W
+		delete(f.Faults, "h")
+	case garden.ShapeOutline:
+		ps := f.corners("corners")
+		if why := garden.CheckCorners(ps); why != "" && f.Fault("corners") == "" {
+			f.Faults["corners"] = why
+		} else if why == "" {
+			b.FitFrame(ps)
+			for _, n := range []string{"w", "h", "x", "y"} {
+				delete(f.Faults, n)
+			}
+		}
+	}
+	if f.Fault("corners") != "" || !(b.W > 0 && b.H > 0 && b.W <= 2000 && b.H <= 2000 && b.X >= 0 && b.Y >= 0 && b.X <= 2000 && b.Y <= 2000) {
 		return b, errors.New("it cannot be drawn")
 	}
 	return b, nil
@@ -133,6 +161,43 @@ func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.
 	return b.ID, r, err
 }
 
+// corners reads a freehand outline: a corner a line, metres from the west and
+// from the north edge.
+func (f Form) corners(name string) (out []garden.Point) {
+	for i, line := range strings.Split(f.Values[name], "\n") {
+		fields := strings.FieldsFunc(strings.TrimSpace(line), func(r rune) bool { return r == ' ' || r == ';' || r == '\t' })
+		if len(fields) == 0 {
+			continue
+		}
+		var p garden.Point
+		var err1, err2 error
+		if len(fields) == 2 {
+			p.X, err1 = strconv.ParseFloat(strings.ReplaceAll(fields[0], ",", "."), 64)
+			p.Y, err2 = strconv.ParseFloat(strings.ReplaceAll(fields[1], ",", "."), 64)
+		}
+		if len(fields) != 2 || err1 != nil || err2 != nil {
+			f.Faults[name] = fmt.Sprintf("line %d: two figures are needed, metres from the west and from the north", i+1)
+			return nil
+		}
+		out = append(out, p)
+	}
+	return out
+}
+
+func cornersText(b garden.Bed) string {
+	if b.Shape != garden.ShapeOutline {
+		return ""
+	}
+	var lines []string
+	for _, p := range b.Corners {
+		lines = append(lines, strconv.FormatFloat(quantity.Round(b.X+p.X, 3), 'f', -1, 64)+" "+strconv.FormatFloat(quantity.Round(b.Y+p.Y, 3), 'f', -1, 64))
+	}
+	return strings.Join(lines, "\n")
+}
+
+// shapeNames are the shapes in the form.
+var shapeNames = map[string]string{garden.ShapeRect: "Rectangle", garden.ShapeCircle: "Circle", garden.ShapeRings: "Tree rings in a row", garden.ShapeOutline: "Freehand, by its corners"}
+
 // limeNames say what a drop of vinegar on dry soil did.
 var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz", soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
 
@@ -149,7 +214,7 @@ func (s *server) editBed(c *gin.Context) {
 	}
 	b := rec.Bed
 	f := Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": metres(b.W), "h": metres(b.H), "x": metres(b.X), "y": metres(b.Y),
-		"rings": strconv.Itoa(max(b.Rings, 1)), "texture": string(b.Texture), "depth": metres(float64(b.Depth) * 100), "worked": string(b.Worked), "free_lime": string(b.FreeLime),
+		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": metres(b.Turn), "corners": cornersText(b), "texture": string(b.Texture), "depth": metres(float64(b.Depth) * 100), "worked": string(b.Worked), "free_lime": string(b.FreeLime),
 		"version": strconv.FormatInt(b.Version, 10)}}
 	if b.OrganicMatter != nil {
 		f.Values["om"] = metres(float64(*b.OrganicMatter))

@@ -129,3 +129,52 @@ func (s *server) importArchive(c *gin.Context) {
 	}
 	c.Redirect(http.StatusSeeOther, "/")
 }
+
+func (s *server) exportPlan(c *gin.Context) {
+	_, beds, err := s.keep.Names(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	var b bytes.Buffer
+	if err := exchange.WritePlan(&b, beds); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="zephyrfield-plan.geojson"`)
+	c.Data(http.StatusOK, "application/geo+json; charset=utf-8", b.Bytes())
+}
+
+func (s *server) importPlan(c *gin.Context) {
+	f := Form{Faults: garden.Faults{}}
+	file, err := c.FormFile("plan")
+	if err != nil {
+		f.Faults["plan"] = "Choose the plan's file first."
+		s.showKeeping(c, http.StatusUnprocessableEntity, f)
+		return
+	}
+	var r garden.Receipt
+	err = func() error {
+		in, err := file.Open()
+		if err != nil {
+			return err
+		}
+		defer func() { _ = in.Close() }()
+		plan, err := exchange.ReadPlan(in)
+		if err != nil {
+			return err
+		}
+		r, err = s.keep.TakePlan(c.Request.Context(), s.act(c), plan)
+		return err
+	}()
+	if f.add(err) {
+		f.Faults["plan"] = words.Sentence(f.Faults["plan"])
+		s.showKeeping(c, http.StatusUnprocessableEntity, f)
+		return
+	}
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, "/", r)
+}

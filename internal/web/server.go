@@ -111,6 +111,8 @@ func New(cfg Config) (http.Handler, error) {
 	in.GET("/export/garden.json", s.exportArchive)
 	in.GET("/export/tasks.ics", s.exportTasks)
 	in.POST("/import", s.importArchive)
+	in.GET("/export/plan.geojson", s.exportPlan)
+	in.POST("/import/plan", s.importPlan)
 	if cfg.Demo != nil {
 		in.POST("/demo/day", s.moveDay)
 	}

@@ -39,6 +39,10 @@ type PlanBed struct {
 	DueX       Px
 	X, Y, W, H Px
 	Rings      []Ring
+	// Stems marks trees in their rings; Path draws what is neither an upright
+	// rectangle nor round.
+	Stems bool
+	Path  string
 	// Name, value and off labels with the pads behind them.
 	NameAt, ValueAt, OffAt Pad
 	Says                   string
@@ -107,33 +111,38 @@ func extent(plots []garden.Plot) (x0, y0, x1, y1 float64) {
 	}
 	x0, y0 = math.Inf(1), math.Inf(1)
 	for _, p := range plots {
-		b := p.Bed
-		x0, y0 = math.Min(x0, b.X), math.Min(y0, b.Y)
-		x1, y1 = math.Max(x1, b.X+b.W), math.Max(y1, b.Y+b.H)
+		low, high := p.Bed.Bounds()
+		x0, y0 = math.Min(x0, low.X), math.Min(y0, low.Y)
+		x1, y1 = math.Max(x1, high.X), math.Max(y1, high.Y)
 	}
 	return x0, y0, x1, y1
 }
 
 func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due, selected bool) PlanBed {
 	b := p.Bed
-	out := PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due,
-		X: px(b.X), Y: py(b.Y), W: Px(b.W * k), H: Px(b.H * k), Value: "?"}
+	low, high := b.Bounds()
+	out := PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due, Stems: b.Kind == garden.KindTree,
+		X: px(low.X), Y: py(low.Y), W: Px((high.X - low.X) * k), H: Px((high.Y - low.Y) * k), Value: "?"}
 	if b.Kind == garden.KindHeap {
 		out.State, out.Value, out.Says = "heap", "", b.Name
 	} else {
 		layer.look(p, due, &out)
 	}
-	if b.Shape == garden.ShapeRings && b.Rings > 0 {
-		r := b.H / 2
-		gap := 0.0
-		if b.Rings > 1 {
-			gap = (b.W - b.H) / float64(b.Rings-1)
+	for _, c := range b.Circles() {
+		out.Rings = append(out.Rings, Ring{px(c.Middle.X), py(c.Middle.Y), Px(c.Radius * k)})
+	}
+	if b.Turn != 0 || b.Shape == garden.ShapeOutline {
+		for i, p := range b.Outline() {
+			step := "L"
+			if i == 0 {
+				step = "M"
+			}
+			out.Path += step + px(p.X).String() + " " + py(p.Y).String()
 		}
-		for i := range b.Rings {
-			out.Rings = append(out.Rings, Ring{px(b.X + r + float64(i)*gap), py(b.Y + r), Px(r * k)})
+		if out.Path != "" {
+			out.Path += "Z"
 		}
 	}
-	out.DueX = out.X + out.W - 16
 	out.place()
 	return out
 }
@@ -142,13 +151,13 @@ func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due
 // words for how far off bottom left when there is room.
 func (b *PlanBed) place() {
 	name := b.Name
-	if len(b.Rings) == 0 {
+	if len(b.Rings) == 0 || !b.Stems {
 		name = fit(name, int((float64(b.W)-18)/nameLetter))
 	}
 	nameW := Px(float64(len([]rune(name)))*nameLetter + 10)
 	valueW := Px(float64(len(b.Value))*valueLetter + 12)
 	offW := Px(float64(len(b.Off))*offLetter + 10)
-	if len(b.Rings) > 0 {
+	if len(b.Rings) > 0 && b.Stems {
 		mid := b.X + b.W/2
 		b.NameAt = Pad{mid - nameW/2, b.Y + b.H + 6, nameW, 19, mid - nameW/2 + 5, b.Y + b.H + 20, b.Name}
 		b.ValueAt = Pad{mid - valueW/2, b.Y - 28, valueW, 25, mid + valueW/2 - 6, b.Y - 8, b.Value}

@@ -150,8 +150,8 @@
       document.querySelectorAll("[data-fizz]").forEach((el) => { el.hidden = !fizz; });
       document.querySelectorAll("[data-not-fizz]").forEach((el) => { el.hidden = fizz; });
     }
-    const kind = document.querySelector("[data-kind]");
-    if (kind) document.querySelectorAll("[data-rings]").forEach((el) => { el.hidden = kind.value !== "tree"; });
+    const shape = document.querySelector("[data-shape]");
+    if (shape) document.querySelectorAll("[data-for]").forEach((el) => { el.hidden = !el.dataset.for.split(" ").includes(shape.value); });
     document.querySelectorAll("[data-print], [data-keys]").forEach((el) => { el.hidden = false; });
   };
   document.addEventListener("change", follow);

@@ -1,0 +1,236 @@
+package garden
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"strings"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// Point is a place on the plan: metres east and south of its corner.
+type Point struct{ X, Y float64 }
+
+// Corners are those of a freehand bed, in metres from its X and Y; kept as a
+// JSON list of pairs, none is "".
+type Corners []Point
+
+// Text is how corners are kept.
+func (c Corners) Text() string {
+	if len(c) == 0 {
+		return ""
+	}
+	parts := make([]string, len(c))
+	for i, p := range c {
+		parts[i] = fmt.Sprintf("[%s,%s]", metre(p.X), metre(p.Y))
+	}
+	return "[" + strings.Join(parts, ",") + "]"
+}
+
+// metre writes a length to the tenth of a millimetre.
+func metre(m float64) string {
+	b, _ := json.Marshal(quantity.Round(m, 4)) // a rounded float always marshals
+	return string(b)
+}
+
+// Scan reads what Text wrote.
+func (c *Corners) Scan(src any) error {
+	s, ok := src.(string)
+	if !ok {
+		return fmt.Errorf("corners are kept as text, not as %T", src)
+	}
+	*c = nil
+	if s == "" {
+		return nil
+	}
+	return c.UnmarshalJSON([]byte(s))
+}
+
+// MarshalJSON writes pairs of metres.
+func (c Corners) MarshalJSON() ([]byte, error) {
+	if len(c) == 0 {
+		return []byte("null"), nil
+	}
+	return []byte(c.Text()), nil
+}
+
+// UnmarshalJSON reads pairs of metres.
+func (c *Corners) UnmarshalJSON(b []byte) error {
+	var pairs [][2]float64
+	if err := json.Unmarshal(b, &pairs); err != nil {
+		return err
+	}
+	*c = nil
+	for _, p := range pairs {
+		*c = append(*c, Point{p[0], p[1]})
+	}
+	return nil
+}
+
+// shoelace is twice the signed area of a polygon.
+func shoelace(ps []Point) float64 {
+	sum := 0.0
+	for i, p := range ps {
+		q := ps[(i+1)%len(ps)]
+		sum += p.X*q.Y - q.X*p.Y
+	}
+	return sum
+}
+
+// cross tells on which side of a→b the point c lies.
+func cross(a, b, c Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
+
+// meet tells whether two stretches cross or touch.
+func meet(a, b, c, d Point) bool {
+	between := func(p, q, r Point) bool {
+		return r.X >= math.Min(p.X, q.X)-1e-9 && r.X <= math.Max(p.X, q.X)+1e-9 && r.Y >= math.Min(p.Y, q.Y)-1e-9 && r.Y <= math.Max(p.Y, q.Y)+1e-9
+	}
+	d1, d2, d3, d4 := cross(c, d, a), cross(c, d, b), cross(a, b, c), cross(a, b, d)
+	if d1*d2 < 0 && d3*d4 < 0 {
+		return true
+	}
+	return d1 == 0 && between(c, d, a) || d2 == 0 && between(c, d, b) || d3 == 0 && between(a, b, c) || d4 == 0 && between(a, b, d)
+}
+
+// mostCorners is the most that a freehand bed may have.
+const mostCorners = 200
+
+// CheckCorners says what is wrong with a freehand outline, "" when nothing is.
+func CheckCorners(ps []Point) string {
+	n := len(ps)
+	switch {
+	case n < 3:
+		return "an outline needs three corners or more"
+	case n > mostCorners:
+		return fmt.Sprintf("an outline has at most %d corners", mostCorners)
+	}
+	for i, p := range ps {
+		if math.IsNaN(p.X) || math.IsNaN(p.Y) || math.Abs(p.X) > farthest || math.Abs(p.Y) > farthest {
+			return fmt.Sprintf("corner %d lies too far away", i+1)
+		}
+		for j := i + 1; j < n; j++ {
+			if math.Hypot(p.X-ps[j].X, p.Y-ps[j].Y) < 1e-6 {
+				return fmt.Sprintf("corners %d and %d lie on one spot", i+1, j+1)
+			}
+		}
+	}
+	for i := range n {
+		for j := i + 2; j < n; j++ {
+			if i == 0 && j == n-1 {
+				continue // neighbours
+			}
+			if meet(ps[i], ps[i+1], ps[j], ps[(j+1)%n]) {
+				return fmt.Sprintf("the outline crosses itself between corner %d and corner %d", i+1, j+1)
+			}
+		}
+	}
+	if math.Abs(shoelace(ps)) < 1e-6 {
+		return "the outline holds no ground"
+	}
+	return ""
+}
+
+// turned turns points clockwise, as seen on the plan, about a middle.
+func turned(ps []Point, about Point, degrees float64) []Point {
+	if degrees == 0 {
+		return ps
+	}
+	sin, cos := math.Sincos(degrees * math.Pi / 180)
+	out := make([]Point, len(ps))
+	for i, p := range ps {
+		x, y := p.X-about.X, p.Y-about.Y
+		out[i] = Point{about.X + x*cos - y*sin, about.Y + x*sin + y*cos}
+	}
+	return out
+}
+
+// Middle is the middle of the bed's unturned frame.
+func (b Bed) Middle() Point { return Point{b.X + b.W/2, b.Y + b.H/2} }
+
+// Outline is the bed's corners on the plan, turned; nil for circles and rings.
+func (b Bed) Outline() []Point {
+	switch b.Shape {
+	case ShapeCircle, ShapeRings:
+		return nil
+	case ShapeOutline:
+		out := make([]Point, len(b.Corners))
+		for i, c := range b.Corners {
+			out[i] = Point{b.X + c.X, b.Y + c.Y}
+		}
+		return turned(out, b.Middle(), b.Turn)
+	}
+	return turned([]Point{{b.X, b.Y}, {b.X + b.W, b.Y}, {b.X + b.W, b.Y + b.H}, {b.X, b.Y + b.H}}, b.Middle(), b.Turn)
+}
+
+// Circle is a round piece of ground.
+type Circle struct {
+	Middle Point
+	Radius float64
+}
+
+// Circles are the bed's round pieces: one, or its rings set evenly along it.
+func (b Bed) Circles() []Circle {
+	switch b.Shape {
+	case ShapeCircle:
+		return []Circle{{b.Middle(), b.W / 2}}
+	case ShapeRings:
+		out := make([]Circle, b.Rings)
+		gap := 0.0
+		if b.Rings > 1 {
+			gap = (b.W - b.H) / float64(b.Rings-1)
+		}
+		for i := range out {
+			at := turned([]Point{{b.X + b.H/2 + float64(i)*gap, b.Y + b.H/2}}, b.Middle(), b.Turn)
+			out[i] = Circle{at[0], b.H / 2}
+		}
+		return out
+	}
+	return nil
+}
+
+// Bounds is the upright frame around all of the bed.
+func (b Bed) Bounds() (low, high Point) {
+	low, high = Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
+	grow := func(x0, y0, x1, y1 float64) {
+		low = Point{math.Min(low.X, x0), math.Min(low.Y, y0)}
+		high = Point{math.Max(high.X, x1), math.Max(high.Y, y1)}
+	}
+	for _, p := range b.Outline() {
+		grow(p.X, p.Y, p.X, p.Y)
+	}
+	for _, c := range b.Circles() {
+		grow(c.Middle.X-c.Radius, c.Middle.Y-c.Radius, c.Middle.X+c.Radius, c.Middle.Y+c.Radius)
+	}
+	return low, high
+}
+
+// Area always comes from the shape: rings are H across, a circle W.
+func (b Bed) Area() quantity.Area {
+	switch b.Shape {
+	case ShapeRings:
+		return quantity.Area(float64(b.Rings) * math.Pi / 4 * b.H * b.H)
+	case ShapeCircle:
+		return quantity.Area(math.Pi / 4 * b.W * b.W)
+	case ShapeOutline:
+		if len(b.Corners) < 3 {
+			return 0
+		}
+		return quantity.Area(math.Abs(shoelace(b.Corners)) / 2)
+	}
+	return quantity.Area(b.W * b.H)
+}
+
+// FitFrame sets a freehand bed's place and size from corners on the plan.
+func (b *Bed) FitFrame(ps []Point) {
+	low, high := Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
+	for _, p := range ps {
+		low = Point{math.Min(low.X, p.X), math.Min(low.Y, p.Y)}
+		high = Point{math.Max(high.X, p.X), math.Max(high.Y, p.Y)}
+	}
+	b.X, b.Y, b.W, b.H = low.X, low.Y, high.X-low.X, high.Y-low.Y
+	b.Corners = nil
+	for _, p := range ps {
+		b.Corners = append(b.Corners, Point{p.X - low.X, p.Y - low.Y})
+	}
+}
