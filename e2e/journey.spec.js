@@ -232,6 +232,52 @@ test("a freehand bed is drawn from its corners, a crossing one is told, and the 
   await expect(page.locator("#flash")).toContainText("Taken back");
 });
 
+test("a bed is placed by mouse, by touch and by keys, and told what it lies over", async ({ page, browser }) => {
+  await page.goto("/beds/new");
+  const bed = page.locator("#bed--1");
+  const x = page.locator("#x");
+  const start = Number(await x.inputValue());
+  let box = await bed.locator(".shape").boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 200, box.y + box.height / 2, { steps: 4 });
+  await page.mouse.up();
+  await expect(x).not.toHaveValue(String(start));
+  expect(Number(await x.inputValue())).toBeGreaterThan(start + 5);
+
+  const right = await x.inputValue();
+  await bed.focus();
+  await page.keyboard.press("ArrowRight");
+  await expect(x).toHaveValue(String(Math.round((Number(right) + 0.1) * 1000) / 1000));
+  await expect(bed).toBeFocused();
+  await page.keyboard.press("Shift+ArrowDown");
+  await expect(page.locator("#h")).toHaveValue("1.3");
+  await page.keyboard.press(".");
+  await expect(page.locator("#turn")).toHaveValue("5");
+  await expect(page.locator("#bed--1 path.shape")).toHaveCount(1);
+  await page.locator("#x").fill("1.2");
+  await page.locator("#y").fill("2");
+  await page.locator("#y").blur();
+  await expect(page.locator("#new-plan .guard")).toContainText("Lies over Long bed 1");
+
+  const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true });
+  const hand = await phone.newPage();
+  await hand.goto("/beds/new");
+  const touched = hand.locator("#bed--1");
+  await touched.scrollIntoViewIfNeeded();
+  const before = await hand.locator("#y").inputValue();
+  box = await touched.locator(".shape").boundingBox();
+  const finger = await phone.newCDPSession(hand);
+  const at = (dx, dy) => [{ x: box.x + box.width / 2 + dx, y: box.y + box.height / 2 + dy }];
+  await finger.send("Input.dispatchTouchEvent", { type: "touchStart", touchPoints: at(0, 0) });
+  await finger.send("Input.dispatchTouchEvent", { type: "touchMove", touchPoints: at(5, -20) });
+  await finger.send("Input.dispatchTouchEvent", { type: "touchMove", touchPoints: at(5, -40) });
+  await finger.send("Input.dispatchTouchEvent", { type: "touchEnd", touchPoints: [] });
+  await expect(hand.locator("#y")).not.toHaveValue(before);
+  expect(Number(await hand.locator("#y").inputValue())).toBeLessThan(Number(before));
+  await phone.close();
+});
+
 test("a soil temperature moves the windows of the year", async ({ page }) => {
   await page.goto("/");
   const sulfur = page.locator(".bar-sulfur title");

@@ -234,3 +234,82 @@ func (b *Bed) FitFrame(ps []Point) {
 		b.Corners = append(b.Corners, Point{p.X - low.X, p.Y - low.Y})
 	}
 }
+
+// sides is how many corners a round piece is taken to have when shapes are
+// held against each other.
+const sides = 32
+
+// polygons are the bed's pieces as corners.
+func (b Bed) polygons() (out [][]Point) {
+	if o := b.Outline(); len(o) > 0 {
+		return [][]Point{o}
+	}
+	for _, c := range b.Circles() {
+		ps := make([]Point, sides)
+		for i := range ps {
+			sin, cos := math.Sincos(2 * math.Pi * float64(i) / sides)
+			ps[i] = Point{c.Middle.X + c.Radius*cos, c.Middle.Y + c.Radius*sin}
+		}
+		out = append(out, ps)
+	}
+	return out
+}
+
+// inside tells whether a point lies inside a polygon.
+func inside(p Point, ps []Point) bool {
+	in := false
+	for i, a := range ps {
+		b := ps[(i+1)%len(ps)]
+		if (a.Y > p.Y) != (b.Y > p.Y) && p.X < (b.X-a.X)*(p.Y-a.Y)/(b.Y-a.Y)+a.X {
+			in = !in
+		}
+	}
+	return in
+}
+
+// touching is how deep two beds may lie in each other before they count as
+// overlapping, metres: those that share an edge do not.
+const touching = 0.01
+
+// Overlaps tells whether two beds lie over each other.
+func Overlaps(a, b Bed) bool {
+	al, ah := a.Bounds()
+	bl, bh := b.Bounds()
+	if al.X > bh.X-touching || bl.X > ah.X-touching || al.Y > bh.Y-touching || bl.Y > ah.Y-touching {
+		return false
+	}
+	for _, p := range a.polygons() {
+		for _, q := range b.polygons() {
+			if overlap(shrunk(p), shrunk(q)) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// shrunk draws a polygon's corners in toward their mean by half of touching.
+func shrunk(ps []Point) []Point {
+	var m Point
+	for _, p := range ps {
+		m.X, m.Y = m.X+p.X/float64(len(ps)), m.Y+p.Y/float64(len(ps))
+	}
+	out := make([]Point, len(ps))
+	for i, p := range ps {
+		d := math.Hypot(p.X-m.X, p.Y-m.Y)
+		f := math.Max(0, d-touching/2) / math.Max(d, 1e-9)
+		out[i] = Point{m.X + (p.X-m.X)*f, m.Y + (p.Y-m.Y)*f}
+	}
+	return out
+}
+
+func overlap(p, q []Point) bool {
+	for i, a := range p {
+		for j, c := range q {
+			if meet(a, p[(i+1)%len(p)], c, q[(j+1)%len(q)]) {
+				return true
+			}
+		}
+	}
+	return inside(p[0], q) || inside(q[0], p)
+}

@@ -64,3 +64,28 @@ func TestCornersAreKeptAsText(t *testing.T) {
 	assert.Empty(t, back)
 	assert.Error(t, back.Scan("round"))
 }
+
+func TestOverlaps(t *testing.T) {
+	rect := func(x, y, w, h, turn float64) garden.Bed {
+		return garden.Bed{Shape: garden.ShapeRect, X: x, Y: y, W: w, H: h, Turn: turn}
+	}
+	circle := func(x, y, w float64) garden.Bed { return garden.Bed{Shape: garden.ShapeCircle, X: x, Y: y, W: w, H: w} }
+	for _, c := range []struct {
+		name string
+		a, b garden.Bed
+		want bool
+	}{
+		{"apart", rect(0, 0, 4, 1, 0), rect(5, 0, 4, 1, 0), false},
+		{"edge to edge", rect(0, 0, 4, 1, 0), rect(4, 0, 4, 1, 0), false},
+		{"crossing", rect(0, 0, 4, 1, 0), rect(3, 0.5, 4, 1, 0), true},
+		{"one inside the other", rect(0, 0, 9, 9, 0), rect(3, 3, 1, 1, 0), true},
+		{"frames cross, turned beds do not", rect(0, 0, 6, 1, 45), rect(4, -2.5, 2, 1, 0), false},
+		{"a cross", rect(0, 2, 6, 1, 0), rect(0, 2, 6, 1, 90), true},
+		{"a circle in the corner of a frame", circle(0, 0, 4), rect(3.5, 3.5, 1, 1, 0), false},
+		{"a circle over a bed", circle(0, 0, 4), rect(2, 2, 4, 4, 0), true},
+		{"between the rings of a row", garden.Bed{Shape: garden.ShapeRings, X: 0, Y: 0, W: 9, H: 1, Rings: 2}, rect(3, 0, 2, 1, 0), false},
+	} {
+		assert.Equal(t, c.want, garden.Overlaps(c.a, c.b), c.name)
+		assert.Equal(t, c.want, garden.Overlaps(c.b, c.a), c.name)
+	}
+}

@@ -28,6 +28,8 @@ type newBedView struct {
 	Limes    []Option
 	Shapes   []Option
 	Plan     draw.Plan
+	// Over names the beds that this one lies over.
+	Over []string
 	// Action is where the form goes, Button what it says; Editing is the bed
 	// that is changed, 0 for a new one.
 	Action, Button string
@@ -82,6 +84,11 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 		b.ID = -1
 		if b.Name == "" {
 			b.Name = "New"
+		}
+		for _, p := range plots {
+			if garden.Overlaps(b, p.Bed) {
+				view.Over = append(view.Over, p.Bed.Name)
+			}
 		}
 		plots = append(plots, garden.Plot{Bed: b, Standing: garden.Untested})
 	}

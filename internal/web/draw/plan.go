@@ -23,6 +23,9 @@ type Plan struct {
 	BarTextX                 Px
 	BarText                  string
 	NorthX, NorthY           Px
+	// Scale is units a metre; Over names what the new bed lies over.
+	Scale float64
+	Over  string
 	// Query is added to the beds' addresses.
 	Query template.URL
 }
@@ -75,6 +78,7 @@ func PlanOf(plots []garden.Plot, layer Layer, due map[int64]bool, selected int64
 	k := math.Min((w-2*margin)/(x1-x0), (h-margin-foot-10)/(y1-y0))
 	// Never draw a small garden absurdly large.
 	k = math.Min(k, 90)
+	p.Scale = k
 	px := func(m float64) Px { return Px(margin + (m-x0)*k) }
 	py := func(m float64) Px { return Px(10 + (m-y0)*k) }
 	step := barStep(k)
