@@ -371,6 +371,10 @@ func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n i
 		check(t, !r.Climate.Frozen(g.Date), n, "%s on frozen ground, %s", g.Kind, g.Date)
 		check(t, g.Date >= r.Date && g.Date <= r.Date+calendar.Horizon, n, "%s dated %s", g.Kind, g.Date)
 	}
+	for _, g := range o.Goes {
+		check(t, !g.RetestFirst || o.Retest < g.Date, n, "%s: the retest of %s does not stand before the go of %s", o.Key(), o.Retest, g.Date)
+	}
+	check(t, o.Retest > o.Goes[0].Date, n, "%s: a retest on %s, before the first go", o.Key(), o.Retest)
 	for i, p := range o.Parts {
 		check(t, math.Abs(float64(p.Rate-sums[i])) < 1e-6, n, "goes of %s sum to %v, not %v", p.Kind, sums[i], p.Rate)
 		check(t, !math.IsNaN(float64(p.Total)) && p.Total > 0, n, "%s in all %v", p.Kind, p.Total)

@@ -202,19 +202,51 @@ func (s *sum) top() quantity.PH {
 
 // close dates the retest and the first sowing.
 func (s *sum) close(o *Option, parts []part) {
+	gate := quantity.Day(0) // the first go that a reading must stand before
+	for _, x := range o.Goes {
+		if x.RetestFirst && (gate == 0 || x.Date < gate) {
+			gate = x.Date
+		}
+	}
 	for n := range parts {
 		p := &parts[n]
 		last := p.goes[len(p.goes)-1].Date
-		if len(p.goes) > 1 && p.goes[1].RetestFirst {
-			last = p.goes[0].Date
+		if p.batch.Family == material.Ash && !s.season.Perennial {
+			o.SowFrom = max(o.SowFrom, last+s.season.SowingGap)
 		}
-		if p.batch.Retest > 0 {
+		if p.batch.Retest > 0 && gate == 0 {
 			o.Retest = max(o.Retest, calendar.Retest(p.batch.Material, &s.r.Climate, last, s.r.Reading.Date))
 		}
-		if p.batch.Family == material.Ash && !s.season.Perennial {
-			o.SowFrom = max(o.SowFrom, p.goes[len(p.goes)-1].Date+s.season.SowingGap)
+	}
+	if gate != 0 {
+		o.Retest = s.between(parts, gate)
+	}
+}
+
+// sampleAhead is how long before a go the reading that it waits for is taken.
+const sampleAhead quantity.Day = 7
+
+// between dates a retest that must stand before a go: in the season of the
+// first reading where that is in time, else after the interval of what acts
+// soonest, else just before the go.
+func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
+	latest := gate - sampleAhead
+	for _, season := range []quantity.Day{s.r.Reading.Date, 0} {
+		day := quantity.Day(0)
+		for n := range parts {
+			p := &parts[n]
+			if p.batch.Retest == 0 {
+				continue
+			}
+			if d := calendar.Retest(p.batch.Material, &s.r.Climate, p.goes[0].Date, season); day == 0 || d < day {
+				day = d
+			}
+		}
+		if day != 0 && day <= latest {
+			return day
 		}
 	}
+	return latest
 }
 
 // guards gathers what holds for an option: by part, each id once.
