@@ -3,6 +3,9 @@
 package crop
 
 import (
+	"slices"
+	"strings"
+
 	"zephyrfield/agronomy/quantity"
 )
 
@@ -65,53 +68,63 @@ func row(id, name string, low, high quantity.PH, removal quantity.Rate, flags ..
 	return c
 }
 
-// Library is every crop, in the order of the handbook.
-var Library = []Crop{
-	row("general-vegetables", "general vegetables", 6.0, 7.0, 15),
-	row("tomato", "tomato", 6.2, 6.8, 25),
-	row("pepper", "pepper", 6.0, 6.8, 18),
-	row("cucumber", "cucumber", 6.0, 7.0, 20, AshWelcome),
-	row("squash", "squash, pumpkin", 6.0, 6.8, 20),
-	row("melon", "melon", 6.0, 6.8, 18),
-	row("watermelon", "watermelon", 5.5, 6.5, 16, NoAsh),
-	row("lettuce", "lettuce", 6.2, 7.0, 12, TenderSeed),
-	row("spinach", "spinach", 6.5, 7.2, 15, AshWelcome),
-	row("chard-beetroot", "chard, beetroot", 6.5, 7.2, 20, AshWelcome),
-	row("cabbage", "cabbage and kale", 6.5, 7.4, 22, Clubroot, AshWelcome),
-	row("carrot", "carrot", 6.0, 6.8, 20),
-	row("parsnip", "parsnip", 6.0, 7.0, 20),
-	row("onion", "onion, leek, garlic", 6.2, 7.0, 14, AshWelcome),
-	row("pea", "pea", 6.0, 7.2, 10),
-	row("bean", "bean", 6.0, 7.0, 12),
-	row("sweet-corn", "sweet corn", 5.8, 7.0, 18),
-	row("potato", "potato", 5.0, 6.0, 30, Scab, NoAsh),
-	row("sweet-potato", "sweet potato", 5.2, 6.2, 25, NoAsh),
-	row("asparagus", "asparagus", 6.5, 7.5, 10, AshWelcome, Perennial),
-	row("strawberry", "strawberry", 5.5, 6.5, 12, NoAsh, Perennial),
-	row("raspberry", "raspberry", 5.6, 6.5, 8, NoAsh, Perennial),
-	row("blueberry", "blueberry", 4.5, 5.2, 4, AcidLover, NoAsh, Perennial),
-	row("cranberry", "cranberry, lingonberry", 4.2, 5.2, 3, AcidLover, NoAsh, Perennial),
-	row("currant", "currant, gooseberry", 6.0, 6.8, 8, Perennial),
-	row("grape", "grape", 5.8, 6.8, 10, Perennial),
-	row("apple", "apple, pear", 6.0, 6.8, 6, AshWelcome, Perennial),
-	row("plum", "plum, cherry, peach", 6.2, 7.0, 8, AshWelcome, Perennial),
-	row("fig", "fig", 6.2, 7.5, 6, AshWelcome, Perennial),
-	row("azalea", "azalea, rhododendron", 4.5, 5.8, 3, AcidLover, NoAsh, NotFood, Perennial),
-	row("camellia", "camellia", 5.0, 6.2, 3, AcidLover, NoAsh, NotFood, Perennial),
-	row("heather", "heather", 4.5, 5.5, 2, AcidLover, NoAsh, NotFood, Perennial),
-	row("hydrangea-blue", "hydrangea, blue", 5.0, 5.5, 4, AcidLover, NoAsh, NotFood, Perennial),
-	row("hydrangea-pink", "hydrangea, pink", 6.0, 6.6, 4, NotFood, Perennial),
-	row("rose", "rose", 6.0, 6.8, 8, NotFood, Perennial),
-	row("dahlia", "dahlia", 6.2, 6.8, 14, NotFood),
-	row("sweet-pea", "sweet pea", 6.5, 7.5, 10, NotFood),
-	row("peony", "peony", 6.5, 7.0, 8, NotFood, Perennial),
-	row("lavender", "lavender", 6.5, 8.0, 4, AshWelcome, NotFood, Perennial),
-	row("basil", "basil", 6.0, 6.8, 10, TenderSeed),
-	row("parsley", "parsley", 5.8, 6.8, 12, NoAsh),
-	row("lawn", "lawn", 6.0, 7.0, 8, NotFood, Perennial),
-	row("clover", "clover", 6.0, 7.0, 15, NotFood),
-	row("lupin", "lupin", 5.0, 6.5, 10, NotFood),
-	row("rye-buckwheat", "rye, buckwheat", 5.0, 7.0, 10, NotFood),
+// Library is every crop, in the order of the handbook. Crops that the handbook
+// names together share a line.
+var Library = slices.Concat(
+	rows("general-vegetables", 6.0, 7.0, 15),
+	rows("tomato", 6.2, 6.8, 25),
+	rows("pepper", 6.0, 6.8, 18),
+	rows("cucumber", 6.0, 7.0, 20, AshWelcome),
+	rows("squash pumpkin", 6.0, 6.8, 20),
+	rows("melon", 6.0, 6.8, 18),
+	rows("watermelon", 5.5, 6.5, 16, NoAsh),
+	rows("lettuce", 6.2, 7.0, 12, TenderSeed),
+	rows("spinach", 6.5, 7.2, 15, AshWelcome),
+	rows("chard beetroot", 6.5, 7.2, 20, AshWelcome),
+	rows("cabbage kale broccoli cauliflower", 6.5, 7.4, 22, Clubroot, AshWelcome),
+	rows("carrot", 6.0, 6.8, 20),
+	rows("parsnip", 6.0, 7.0, 20),
+	rows("onion leek garlic chive", 6.2, 7.0, 14, AshWelcome),
+	rows("pea", 6.0, 7.2, 10),
+	rows("bean", 6.0, 7.0, 12),
+	rows("sweet-corn", 5.8, 7.0, 18),
+	rows("potato", 5.0, 6.0, 30, Scab, NoAsh),
+	rows("sweet-potato", 5.2, 6.2, 25, NoAsh),
+	rows("asparagus", 6.5, 7.5, 10, AshWelcome, Perennial),
+	rows("strawberry", 5.5, 6.5, 12, NoAsh, Perennial),
+	rows("raspberry", 5.6, 6.5, 8, NoAsh, Perennial),
+	rows("blueberry", 4.5, 5.2, 4, AcidLover, NoAsh, Perennial),
+	rows("cranberry lingonberry", 4.2, 5.2, 3, AcidLover, NoAsh, Perennial),
+	rows("currant gooseberry", 6.0, 6.8, 8, Perennial),
+	rows("grape", 5.8, 6.8, 10, Perennial),
+	rows("apple pear", 6.0, 6.8, 6, AshWelcome, Perennial),
+	rows("cherry plum peach", 6.2, 7.0, 8, AshWelcome, Perennial),
+	rows("fig", 6.2, 7.5, 6, AshWelcome, Perennial),
+	rows("azalea rhododendron", 4.5, 5.8, 3, AcidLover, NoAsh, NotFood, Perennial),
+	rows("camellia", 5.0, 6.2, 3, AcidLover, NoAsh, NotFood, Perennial),
+	rows("heather", 4.5, 5.5, 2, AcidLover, NoAsh, NotFood, Perennial),
+	rows("blue-hydrangea", 5.0, 5.5, 4, AcidLover, NoAsh, NotFood, Perennial),
+	rows("pink-hydrangea", 6.0, 6.6, 4, NotFood, Perennial),
+	rows("rose", 6.0, 6.8, 8, NotFood, Perennial),
+	rows("dahlia", 6.2, 6.8, 14, NotFood),
+	rows("sweet-pea", 6.5, 7.5, 10, NotFood),
+	rows("peony", 6.5, 7.0, 8, NotFood, Perennial),
+	rows("lavender", 6.5, 8.0, 4, AshWelcome, NotFood, Perennial),
+	rows("basil", 6.0, 6.8, 10, TenderSeed),
+	rows("parsley", 5.8, 6.8, 12, NoAsh),
+	rows("lawn", 6.0, 7.0, 8, NotFood, Perennial),
+	rows("clover", 6.0, 7.0, 15, NotFood),
+	rows("lupin", 5.0, 6.5, 10, NotFood),
+	rows("rye buckwheat", 5.0, 7.0, 10, NotFood),
+)
+
+// rows makes the crops of one line; an id is the name in kebab case.
+func rows(ids string, low, high quantity.PH, removal quantity.Rate, flags ...Flag) []Crop {
+	var out []Crop
+	for _, id := range strings.Fields(ids) {
+		out = append(out, row(id, strings.ReplaceAll(id, "-", " "), low, high, removal, flags...))
+	}
+	return out
 }
 
 // Unnamed stands in when no crop is named.

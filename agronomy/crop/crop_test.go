@@ -26,7 +26,7 @@ func TestTheLibraryHoldsTogether(t *testing.T) {
 		}
 		assert.False(t, c.Is(crop.NoAsh) && c.Is(crop.AshWelcome), c.ID)
 	}
-	assert.Len(t, crop.Library, 45)
+	assert.Len(t, crop.Library, 60)
 }
 
 func TestSomeRowsAsPrinted(t *testing.T) {
@@ -52,6 +52,19 @@ func TestSomeRowsAsPrinted(t *testing.T) {
 		assert.Equal(t, want.flags, c.Flags, want.id)
 		assert.Equal(t, want.gap, c.SowingGap(), want.id)
 	}
+}
+
+func TestCropsOfOneLineShareIt(t *testing.T) {
+	cabbage, _ := crop.Find("cabbage")
+	for _, id := range []string{"kale", "broccoli", "cauliflower"} {
+		c, ok := crop.Find(id)
+		assert.True(t, ok, id)
+		assert.Equal(t, id, c.Name)
+		c.ID, c.Name = cabbage.ID, cabbage.Name
+		assert.Equal(t, cabbage, c)
+	}
+	corn, _ := crop.Find("sweet-corn")
+	assert.Equal(t, "sweet corn", corn.Name)
 }
 
 func TestMuckIsActedOnBelowItsOwnFigure(t *testing.T) {

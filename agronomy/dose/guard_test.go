@@ -124,14 +124,15 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 		sweet(7.2, soil.LimeNone)(r)
 		r.Ground.Worked, r.Crop, r.Sowing = soil.Surface, cropOf("raspberry"), 0
 	}, plain},
-	"no-ph-change":     {func(r *dose.Request) { r.Materials = append(r.Materials, batch("gypsum")) }, plain},
-	"wrong-way":        {func(r *dose.Request) { r.Materials = append(r.Materials, batch(material.SulfurPowder)) }, plain},
-	"typical-strength": {with(func(b *material.Batch) { b.Measured = nil }), plain},
-	"target-overrides": {func(r *dose.Request) { r.Reading.PH, r.Target = 6.3, ptr(quantity.PH(6.6)) }, plain},
-	"methods-disagree": {more(soil.Meter, 6.2), more(soil.Meter, 6.0)},
-	"crops-conflict":   {func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} }, func(r *dose.Request) { r.With = []crop.Crop{*cropOf("carrot")} }},
-	"ash-hot":          {with(func(b *material.Batch) { b.Burnt = at("2026-09-25") }), with(func(b *material.Batch) { b.Burnt = at("2026-09-24") })},
-	"aluminium-food":   {sour("aluminium-sulfate", "raspberry"), sour("aluminium-sulfate", "azalea")},
+	"no-ph-change":         {func(r *dose.Request) { r.Materials = append(r.Materials, batch("gypsum")) }, plain},
+	"wrong-way":            {func(r *dose.Request) { r.Materials = append(r.Materials, batch(material.SulfurPowder)) }, plain},
+	"typical-strength":     {with(func(b *material.Batch) { b.Measured = nil }), plain},
+	"target-overrides":     {func(r *dose.Request) { r.Reading.PH, r.Target = 6.3, ptr(quantity.PH(6.6)) }, plain},
+	"lowering-impractical": {sweet(7.6, soil.LimeFaint), sweet(7.5, soil.LimeFaint)},
+	"methods-disagree":     {more(soil.Meter, 6.2), more(soil.Meter, 6.0)},
+	"crops-conflict":       {func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} }, func(r *dose.Request) { r.With = []crop.Crop{*cropOf("carrot")} }},
+	"ash-hot":              {with(func(b *material.Batch) { b.Burnt = at("2026-09-25") }), with(func(b *material.Batch) { b.Burnt = at("2026-09-24") })},
+	"aluminium-food":       {sour("aluminium-sulfate", "raspberry"), sour("aluminium-sulfate", "azalea")},
 	"aluminium-sour": {func(r *dose.Request) {
 		sour("aluminium-sulfate", "heather")(r)
 		r.Reading.PH, r.Target = 4.9, ptr(quantity.PH(4.6))

@@ -263,6 +263,13 @@ var Rules = []Rule{
 		Holds: func(f *Facts) bool {
 			return (f.Raising || f.Lowering) && (f.Target-f.PH > 1 || f.PH-f.Target > 1)
 		}, With: band},
+	{ID: "lowering-impractical", Level: Caution, Scope: OfRequest, Source: "free-lime",
+		Holds: func(f *Facts) bool {
+			return f.Lowering && f.PH > 7.5 && f.Ground.FreeLime == soil.LimeFaint
+		},
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Num("acid", working.Rate, float64(f.Ground.FreeLime.Share())*10*f.Ground.SoilMass())}
+		}},
 	{ID: "target-outside-band", Level: Caution, Scope: OfRequest, Source: "crops",
 		Holds: func(f *Facts) bool { return f.TargetTyped && f.Crop.ID != "" && !f.Crop.Band.Holds(f.Target) }, With: band},
 	{ID: "magnesium-low", Level: Caution, Scope: OfRequest, Source: "potassium",

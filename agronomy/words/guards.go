@@ -93,6 +93,10 @@ var guards = map[string]func(working.Values) (says, lifts string){
 		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed is not practical.", rate(v, "acid")),
 			"Use an acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
 	},
+	"lowering-impractical": func(v working.Values) (string, string) {
+		return sprintf("Above 7.5 with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering the whole bed is hardly practical.", rate(v, "acid")),
+			"An acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
+	},
 	"weak-method": func(v working.Values) (string, string) {
 		tail := ""
 		if v.N("half") == 1 {

@@ -44,11 +44,11 @@ var beds = []bedRow{
 	}), 6.5, 11,
 		[]string{"blueberry 2021-11-10 -"}},
 	{named(rect(16.8, 1.8, 7.5, 2.9), "Quarry end", "Limestone rubble under the turf line: fizzes strongly.", func(b *garden.Bed) { b.FreeLime = "strong" }), 2.2, 15,
-		[]string{"sweet-pea 2023-04-15 2023-10-20", "rye-buckwheat 2024-05-01 2024-09-20", "sweet-pea 2025-04-12 2025-10-22", "sweet-pea 2026-04-16 2026-10-24", "sweet-pea 2027-04-10 -"}},
+		[]string{"sweet-pea 2023-04-15 2023-10-20", "rye 2024-05-01 2024-09-20", "sweet-pea 2025-04-12 2025-10-22", "sweet-pea 2026-04-16 2026-10-24", "sweet-pea 2027-04-10 -"}},
 	{named(rect(16.8, 5.2, 7.5, 2.1), "Cutting strip", "Ash every winter until 2024: over-limed, then left alone.", func(b *garden.Bed) { b.FreeLime = "none" }), 3.0, 12,
 		[]string{"sweet-pea 2023-04-18 2023-10-16", "sweet-pea 2024-04-15 2024-10-14", "sweet-pea 2025-04-14 2025-10-13", "sweet-pea 2026-04-20 2026-10-20", "sweet-pea 2027-04-14 -"}},
 	{named(rect(1.2, 10.2, 5.4, 3.9), "Kale and roots", "Heavy clay loam at the foot of the slope.", func(b *garden.Bed) { b.Texture = "clay-loam" }), 3.8, 20,
-		[]string{"cabbage 2023-05-25 2024-02-20", "carrot 2024-04-20 2024-10-25", "cabbage 2025-05-28 2026-02-18", "carrot 2026-04-22 2026-10-30", "cabbage 2027-05-24 -"}},
+		[]string{"kale 2023-05-25 2024-02-20", "carrot 2024-04-20 2024-10-25", "kale 2025-05-28 2026-02-18", "carrot 2026-04-22 2026-10-30", "kale 2027-05-24 -"}},
 	{named(rect(7.3, 10.2, 4.5, 3.9), "New ground", "Turf until this autumn. Nobody has tested it.", nil), 0, 0,
 		[]string{"general-vegetables 2027-05-10 -"}},
 	{named(rect(12.4, 10.2, 6.4, 4.8), "Top lawn", "Cut weekly, clippings taken.", func(b *garden.Bed) {

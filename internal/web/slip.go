@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -151,13 +152,12 @@ func phRule(p garden.Plot, w garden.Worked) draw.Rule {
 	return draw.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
 }
 
-// bandName labels the crop's band; a crop of many names goes by its first.
+// bandName labels the crop's band.
 func bandName(p garden.Plot) string {
 	if p.Crop.ID == "" {
 		return "band"
 	}
-	first, _, _ := strings.Cut(p.Crop.Name, ",")
-	return first + " band"
+	return p.Crop.Name + " band"
 }
 
 // whatNext says what to do: what is in the year already, else what a dose
@@ -358,11 +358,12 @@ func chartTitle(w garden.Worked, upTo quantity.Day) string {
 	}
 }
 
-// cropOptions lists the library for a form.
+// cropOptions lists the library for a form, by name.
 func cropOptions() []Option {
 	out := make([]Option, len(crop.Library))
 	for i, c := range crop.Library {
 		out[i] = Option{c.ID, words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}
 	}
+	slices.SortFunc(out, func(a, b Option) int { return strings.Compare(a.Text, b.Text) })
 	return out
 }

@@ -441,7 +441,7 @@ func TestABedIsChangedCopiedAndRetired(t *testing.T) {
 	twin := s.bed("Kale (2)")
 	assert.Equal(t, garden.Untested, twin.Standing, "a new bed has no readings")
 	require.NotNil(t, twin.Next)
-	assert.Equal(t, "cabbage", twin.Next.Crop)
+	assert.Equal(t, "kale", twin.Next.Crop)
 
 	require.NotEmpty(t, s.openTasks(b.ID))
 	w = s.post(path+"/retire", url.Values{"version": {strconv.FormatInt(now.Version, 10)}})
