@@ -17,9 +17,8 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
-// The plan's size in its own units. It leaves room for the line that stands
-// above it on another day, so that it stands still while the handle moves.
-const planWidth, planHeight = 846, 486
+// The plan's size in its own units.
+const planWidth, planHeight = 846, 516
 
 // groundView is the plan with a bed's slip.
 type groundView struct {

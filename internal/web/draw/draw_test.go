@@ -72,6 +72,9 @@ func TestBedsSaySoInWordsToo(t *testing.T) {
 	assert.Equal(t, "0.5 sour", p.Beds[0].OffAt.Text)
 	assert.Equal(t, "?", p.Beds[3].Value)
 	assert.True(t, p.Beds[0].Selected)
+	for _, b := range p.Beds {
+		assert.True(t, b.DueX > b.X && b.DueX < b.X+b.W, "the stake of what is due stands on its bed")
+	}
 }
 
 func TestLongNamesAreCutToTheBed(t *testing.T) {

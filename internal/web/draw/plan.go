@@ -147,6 +147,7 @@ func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due
 			out.Path += "Z"
 		}
 	}
+	out.DueX = out.X + out.W - 16
 	out.place()
 	return out
 }
