@@ -282,6 +282,7 @@ test("a soil temperature moves the windows of the year", async ({ page }) => {
   await page.goto("/");
   const sulfur = page.locator(".bar-sulfur title");
   const before = await sulfur.allTextContents();
+  expect(before.join()).toContain("Before it, the soil is too cold for sulfur");
   expect(before.length).toBeGreaterThan(0);
   await page.goto("/place");
   expect(await faults(page)).toEqual([]);

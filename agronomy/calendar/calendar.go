@@ -309,6 +309,9 @@ func Look(t soil.Texture, last quantity.Day) quantity.Day {
 type Window struct {
 	From, To quantity.Day
 	Best     bool
+	// Opens is the rule that kept it shut the day before, Closes the one that
+	// shuts it the day after; Free where another stretch adjoins or the view ends.
+	Opens, Closes Why
 }
 
 // Windows finds the stretches between two days in which a family may go on.
@@ -325,7 +328,7 @@ func (s *Season) Windows(f material.Family, from, to quantity.Day) []Window {
 			out[n].To = d
 			continue
 		}
-		out = append(out, Window{d, d, best})
+		out = append(out, Window{From: d, To: d, Best: best})
 	}
 	return out
 }

@@ -280,6 +280,10 @@ func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
 		{Climate: c, Sowing: at("2027-05-20"), SowingGap: 28, Dug: true},
 	}
 	require.Len(t, year.Windows, 3)
+	assert.Equal(t, calendar.InGrowth, year.Windows[1].Windows[0].Opens, "ash opens when growth ends")
+	assert.Equal(t, calendar.NearSowing, year.Windows[1].Windows[0].Closes, "and shuts before the later sowing")
+	assert.Equal(t, calendar.ColdSoil, year.Windows[2].Windows[0].Opens, "sulfur waits for warm soil")
+	assert.Equal(t, calendar.ColdSoil, year.Windows[2].Windows[0].Closes)
 	for _, w := range year.Windows {
 		open := map[quantity.Day]bool{}
 		for _, x := range w.Windows {

@@ -274,5 +274,28 @@ func union(seasons []*calendar.Season, f material.Family, from, to quantity.Day)
 		}
 		out = append(out, calendar.Window{From: d, To: d, Best: best})
 	}
+	for i := range out {
+		w := &out[i]
+		if w.From > from && (i == 0 || out[i-1].To < w.From-1) {
+			w.Opens = commonest(seasons, f, w.From-1)
+		}
+		if w.To < to && (i == len(out)-1 || out[i+1].From > w.To+1) {
+			w.Closes = commonest(seasons, f, w.To+1)
+		}
+	}
 	return out
+}
+
+// commonest is the rule that keeps a family off most of the seasons on a day.
+func commonest(seasons []*calendar.Season, f material.Family, d quantity.Day) calendar.Why {
+	count := map[calendar.Why]int{}
+	best := calendar.Free
+	for _, s := range seasons {
+		why := s.Blocked(f, d)
+		count[why]++
+		if n := count[why]; best == calendar.Free || n > count[best] || n == count[best] && why < best {
+			best = why
+		}
+	}
+	return best
 }

@@ -206,7 +206,7 @@ func year(tasks ...garden.Task) garden.Year {
 	from := quantity.Date(2026, 8, 1)
 	return garden.Year{From: from, To: from.AddMonths(18) - 1, Tasks: tasks, Windows: []garden.YearWindow{
 		{Family: material.Lime, Windows: []calendar.Window{{From: from, To: from + 30}, {From: from + 31, To: from + 60, Best: true}}},
-		{Family: material.Ash, Windows: []calendar.Window{{From: from + 80, To: from + 200}}}, {Family: material.Sulfur}}}
+		{Family: material.Ash, Windows: []calendar.Window{{From: from + 80, To: from + 200, Opens: calendar.InGrowth, Closes: calendar.NearSowing}}}, {Family: material.Sulfur}}}
 }
 
 func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
@@ -252,6 +252,7 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	assert.Equal(t, "retest, Long bed 1", r.Stakes[2].Text)
 	assert.Len(t, r.Months, 18)
 	assert.Len(t, r.Lines, 3+3, "each bar and each stake also stands in the table")
+	assert.Contains(t, r.Rows[1].Bars[0].Says, "Before it, plants are growing. After it, it would be too near the sowing", "a window says why it opens and closes")
 	assert.True(t, r.HasToday)
 	assert.Equal(t, int(today+20-r.From), r.Now)
 	out := draw.RibbonOf(year(), nil, today+2000, today, 1280)

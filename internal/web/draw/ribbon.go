@@ -3,6 +3,7 @@ package draw
 import (
 	"time"
 
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
@@ -85,6 +86,12 @@ func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w fl
 			says := words.Capital(name.name) + " may go on from " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
 			if x.Best {
 				says = words.Capital(name.name) + ": best time, " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
+			}
+			if x.Opens != calendar.Free {
+				says += ". Before it, " + words.Limit(string(x.Opens))
+			}
+			if x.Closes != calendar.Free {
+				says += ". After it, " + words.Limit(string(x.Closes))
 			}
 			a, b := s.at(float64(x.From)), s.at(float64(x.To+1))
 			row.Bars = append(row.Bars, Bar{a, row.Y - 5, b - a, x.Best, says})
