@@ -157,9 +157,7 @@ func (s *server) addBed(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	for k, v := range f.Faults {
-		f.Faults[k] = words.Sentence(v)
-	}
+	f.sentences()
 	s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
 }
 
@@ -259,9 +257,7 @@ func (s *server) saveBed(c *gin.Context) {
 			return
 		}
 	}
-	for k, v := range f.Faults {
-		f.Faults[k] = words.Sentence(v)
-	}
+	f.sentences()
 	s.showBedForm(c, http.StatusUnprocessableEntity, f, id)
 }
 
@@ -315,9 +311,7 @@ func (s *server) addPlanting(c *gin.Context) {
 			return
 		}
 	}
-	for k, v := range f.Faults {
-		f.Faults[k] = words.Sentence(v)
-	}
+	f.sentences()
 	s.showBed(c, http.StatusUnprocessableEntity, id, f)
 }
 

@@ -131,7 +131,5 @@ func readingFaults(f Form) {
 			delete(f.Faults, from)
 		}
 	}
-	for k, v := range f.Faults {
-		f.Faults[k] = words.Sentence(v)
-	}
+	f.sentences()
 }

@@ -173,7 +173,7 @@ func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bo
 			if name, ok := faultFields[k]; ok {
 				k = name
 			}
-			f.Faults[k] = words.Capital(v) + "."
+			f.Faults[k] = words.Sentence(v)
 		}
 		err = nil
 	}

@@ -8,6 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 )
 
@@ -111,6 +112,13 @@ func (f Form) add(err error) bool {
 		}
 	}
 	return true
+}
+
+// sentences gives each fault its capital and its stop, ready to stand at its field.
+func (f Form) sentences() {
+	for k, v := range f.Faults {
+		f.Faults[k] = words.Sentence(v)
+	}
 }
 
 // Option is a row of a list to choose from.

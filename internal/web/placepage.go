@@ -126,8 +126,6 @@ func (s *server) setPlace(c *gin.Context) {
 			return
 		}
 	}
-	for k, v := range f.Faults {
-		f.Faults[k] = words.Sentence(v)
-	}
+	f.sentences()
 	s.showPlace(c, http.StatusUnprocessableEntity, f)
 }
