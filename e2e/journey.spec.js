@@ -310,6 +310,7 @@ test("a bed is changed with the keyboard alone, its plan following", async ({ pa
   const before = await wide.getAttribute("width");
   await page.keyboard.press("Tab");
   await expect(wide).not.toHaveAttribute("width", before);
+  await expect(page.locator('#new-plan a[aria-label^="Quarry end"]'), "it keeps its reading while it is changed").toContainText("7.8");
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: "Save the bed" }).press("Enter");
   await expect(page.locator(".slip")).toContainText("14.5 m²");

@@ -75,8 +75,11 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 		view.Worked = append(view.Worked, Option{string(w), words.Capital(words.Name(w))})
 	}
 	var plots []garden.Plot
+	mine := garden.Plot{Standing: garden.Untested}
 	for _, p := range v.Plots {
-		if p.Bed.ID != editing {
+		if p.Bed.ID == editing {
+			mine = p // it keeps its reading wherever it is moved
+		} else {
 			plots = append(plots, p)
 		}
 	}
@@ -90,7 +93,8 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 				view.Over = append(view.Over, p.Bed.Name)
 			}
 		}
-		plots = append(plots, garden.Plot{Bed: b, Standing: garden.Untested})
+		mine.Bed = b
+		plots = append(plots, mine)
 	}
 	view.Plan = draw.PlanOf(plots, draw.Layers(s.Clock.Today())[0], nil, -1, 620, 430)
 	s.render(c, status, "newbed", view)
