@@ -106,24 +106,25 @@ var dayRules = []dayRule{
 		return !s.Climate.Warm(d+warmAhead-1) || s.Climate.WarmDaysAhead(d, warmAhead) < warmAhead
 	}},
 	{NearNitrogen, raisers, func(s *Season, d quantity.Day) bool {
-		return s.any(d, nitrogenDays, func(m material.Material) bool { return m.GivesAmmonia() })
+		return s.any(d, nitrogenDays, func(m *material.Material) bool { return m.GivesAmmonia() })
 	}},
 	{NotSpring, springs, func(s *Season, d quantity.Day) bool { return !s.Spring(d) }},
 	{NearLime, feeds, func(s *Season, d quantity.Day) bool {
-		return s.any(d, nitrogenDays, func(m material.Material) bool { return m.Raises() })
+		return s.any(d, nitrogenDays, func(m *material.Material) bool { return m.Raises() })
 	}},
 	{LimeSulfur, raisers, func(s *Season, d quantity.Day) bool {
-		return s.any(d, seasonDays, func(m material.Material) bool { return m.Family == material.Sulfur })
+		return s.any(d, seasonDays, func(m *material.Material) bool { return m.Family == material.Sulfur })
 	}},
 	{LimeSulfur, sulfurs, func(s *Season, d quantity.Day) bool {
-		return s.any(d, seasonDays, func(m material.Material) bool { return m.Raises() })
+		return s.any(d, seasonDays, func(m *material.Material) bool { return m.Raises() })
 	}},
 }
 
 // any tells whether something was put on less than n days from d.
-func (s *Season) any(d, n quantity.Day, is func(material.Material) bool) bool {
-	for _, p := range s.History {
-		if gap := max(d-p.Date, p.Date-d); gap < n && is(p.Material) {
+func (s *Season) any(d, n quantity.Day, is func(*material.Material) bool) bool {
+	for i := range s.History {
+		p := &s.History[i]
+		if gap := max(d-p.Date, p.Date-d); gap < n && is(&p.Material) {
 			return true
 		}
 	}
@@ -191,28 +192,34 @@ const Horizon = yearDays - 1
 // InYear is what was put on of a family in the 365 days that end on d.
 func InYear(ps []Put, f material.Family, d quantity.Day) quantity.Rate {
 	var sum quantity.Rate
-	for _, p := range ps {
-		if p.Material.Family == f && p.Date <= d && p.Date > d-yearDays {
+	for i := range ps {
+		if p := &ps[i]; p.Material.Family == f && p.Date <= d && p.Date > d-yearDays {
 			sum += p.Rate
 		}
 	}
 	return sum
 }
 
-// Next finds the first day from `from` to `last` on which rate of m may go
-// on, with what was put on before (history and earlier goes) kept apart and
-// under the year's cap. When none serves, why is the rule met most often.
-func (s *Season) Next(m material.Material, rate quantity.Rate, caps material.Caps, before []Put, from, last quantity.Day) (day quantity.Day, why Why) {
+// Laid is a go of the same family that is already on a day.
+type Laid struct {
+	Date quantity.Day
+	Rate quantity.Rate
+}
+
+// Next finds the first day from `from` to `last` on which rate of a family may
+// go on, with the history and the goes laid before kept apart and under the
+// year's cap. When none serves, why is the rule met most often.
+func (s *Season) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from, last quantity.Day) (day quantity.Day, why Why) {
 	if from > last {
 		return 0, PastHorizon
 	}
 	var met tally
 	apart := quantity.Day(7 * caps.Weeks)
-	rules := rulesOf[m.Family]
+	rules := rulesOf[f]
 	for d := from; d <= last; d++ {
 		w := s.blocked(rules, d)
 		if w == Free {
-			w = spaced(m.Family, rate, caps, apart, before, d)
+			w = s.spaced(f, rate, caps, apart, laid, d)
 		}
 		if w == Free {
 			return d, Free
@@ -255,13 +262,22 @@ func (t tally) most() Why {
 // slack lets a year's cap be used to the last gram in spite of rounding.
 const slack quantity.Rate = 1e-6
 
-func spaced(f material.Family, rate quantity.Rate, caps material.Caps, apart quantity.Day, before []Put, d quantity.Day) Why {
-	for _, p := range before {
-		if p.Material.Family == f && max(d-p.Date, p.Date-d) < apart {
+func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Caps, apart quantity.Day, laid []Laid, d quantity.Day) Why {
+	for i := range s.History {
+		if p := &s.History[i]; p.Material.Family == f && max(d-p.Date, p.Date-d) < apart {
 			return TooSoon
 		}
 	}
-	if InYear(before, f, d)+rate > caps.Year+slack {
+	year := InYear(s.History, f, d) + rate
+	for _, l := range laid {
+		if max(d-l.Date, l.Date-d) < apart {
+			return TooSoon
+		}
+		if l.Date <= d && l.Date > d-yearDays {
+			year += l.Rate
+		}
+	}
+	if year > caps.Year+slack {
 		return YearFull
 	}
 	return Free
@@ -274,7 +290,7 @@ const sameSeason quantity.Day = 182
 // Retest is the day on which a test tells what a go did: the material's
 // interval after it, moved on to the season of the first reading where that
 // is within half a year.
-func Retest(m material.Material, c *soil.Climate, last, first quantity.Day) quantity.Day {
+func Retest(m *material.Material, c *soil.Climate, last, first quantity.Day) quantity.Day {
 	due := last.AddWeeks(m.Retest)
 	if m.WarmWeeks {
 		due = last
@@ -287,9 +303,10 @@ func Retest(m material.Material, c *soil.Climate, last, first quantity.Day) quan
 	if first == 0 {
 		return due
 	}
-	again := first
-	for again < due {
-		again = again.AddMonths(12)
+	years := max(0, due.Year()-first.Year())
+	again := first.AddMonths(12 * years)
+	if again < due {
+		again = first.AddMonths(12 * (years + 1))
 	}
 	if again-due <= sameSeason {
 		return again

@@ -29,6 +29,8 @@ func climate(id, side string) soil.Climate {
 	return c
 }
 
+func row(k material.Kind) *material.Material { m := stuff(k); return &m }
+
 func stuff(k material.Kind) material.Material {
 	m, _ := material.Find(k)
 	return m
@@ -106,12 +108,12 @@ func TestRetest(t *testing.T) {
 		if x.first != "" {
 			first = at(x.first)
 		}
-		assert.Equal(t, x.want, calendar.Retest(stuff(x.kind), &c, at(x.last), first).String(), "%s after %s", x.kind, x.last)
+		assert.Equal(t, x.want, calendar.Retest(row(x.kind), &c, at(x.last), first).String(), "%s after %s", x.kind, x.last)
 	}
 	// Twelve warm weeks from 1 June end in late August; from 1 September they
 	// end in the next summer.
-	assert.Equal(t, "2027-08-24", calendar.Retest(stuff(material.SulfurPowder), &c, at("2027-06-01"), 0).String())
-	assert.Equal(t, 2028, calendar.Retest(stuff(material.SulfurPowder), &c, at("2027-09-01"), 0).Year())
+	assert.Equal(t, "2027-08-24", calendar.Retest(row(material.SulfurPowder), &c, at("2027-06-01"), 0).String())
+	assert.Equal(t, 2028, calendar.Retest(row(material.SulfurPowder), &c, at("2027-09-01"), 0).Year())
 }
 
 func TestABedLeftAloneIsLookedAt(t *testing.T) {
@@ -140,7 +142,7 @@ func ExampleSeason_Next() {
 	c, _ := soil.FindClimate("maritime", soil.North)
 	ash, _ := material.Find(material.HardwoodAsh)
 	s := calendar.Season{Climate: c, Sowing: quantity.Date(2027, 4, 3), SowingGap: 28, Dug: true}
-	day, _ := s.Next(ash, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1), quantity.Date(2027, 9, 30))
+	day, _ := s.Next(ash.Family, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1), quantity.Date(2027, 9, 30))
 	fmt.Println(day)
 	// Output: 2026-10-17
 }

@@ -82,6 +82,8 @@ type sum struct {
 	want   quantity.Rate
 	season calendar.Season
 	facts  guard.Facts
+	// found is room for the findings of one option after the other.
+	found []guard.Finding
 }
 
 func newSum(r *Request) *sum {
@@ -298,12 +300,13 @@ func (s *sum) freeLimeAcid() quantity.Rate {
 	return quantity.Rate(float64(s.r.Ground.FreeLime.Share()) * 10 * s.r.Ground.SoilMass())
 }
 
-// usual is what is offered when no material is named.
-func usual(raise bool) []material.Batch {
-	kinds := []material.Kind{material.CalciticLime, material.DolomiticLime, material.HardwoodAsh}
-	if !raise {
-		kinds = []material.Kind{material.SulfurPowder}
-	}
+// What is offered when no material is named; they are only read.
+var (
+	usualRaising  = usual(material.CalciticLime, material.DolomiticLime, material.HardwoodAsh)
+	usualLowering = usual(material.SulfurPowder)
+)
+
+func usual(kinds ...material.Kind) []material.Batch {
 	out := make([]material.Batch, 0, len(kinds))
 	for _, k := range kinds {
 		m, _ := material.Find(k)
@@ -315,10 +318,13 @@ func usual(raise bool) []material.Batch {
 func (s *sum) options(a *Answer) {
 	list := s.r.Materials
 	if len(list) == 0 {
-		list = usual(s.want > 0)
+		list = usualRaising
+		if s.want < 0 {
+			list = usualLowering
+		}
 	}
-	var plans []part
-	plans = make([]part, 0, len(list))
+	s.found = make([]guard.Finding, 0, 8)
+	plans := make([]part, 0, len(list))
 	a.Options = make([]Option, 0, 2*len(list))
 	for i := range list {
 		b := &list[i]

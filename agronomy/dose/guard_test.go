@@ -217,7 +217,7 @@ func TestEveryRuleOfTheCalendarMovesAndLeavesAlone(t *testing.T) {
 		ids := found(a)
 		for _, o := range a.Options {
 			ids[o.Limit] = true
-			for _, p := range o.Working {
+			for _, p := range o.Working() {
 				ids[p.From.Text("limit")] = true
 			}
 		}
@@ -273,7 +273,7 @@ func TestEveryGuardAndStepHasItsWords(t *testing.T) {
 		a := answer(t, request(c.fires))
 		lines := words.Steps(a.Need.Working)
 		for _, o := range a.Options {
-			lines = append(lines, words.Steps(o.Working)...)
+			lines = append(lines, words.Steps(o.Working())...)
 			for _, g := range words.Guards(o.Guards) {
 				assert.NotEmpty(t, g.Says, g.ID)
 				assert.NotContains(t, g.Says, "%!", g.ID)

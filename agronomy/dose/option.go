@@ -11,15 +11,30 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/working"
 )
 
-// limit is a ceiling on the amount of a material, with the id of its reason.
+// limit is a ceiling on the amount of a material, with the id of its reason and
+// what it was reckoned from.
 type limit struct {
 	id   string
 	rate quantity.Rate
-	step *working.Step
+	// given is the K₂O that the year has had.
+	given quantity.Rate
+	// k is the potassium that the bed holds by now.
+	k quantity.Concentration
 }
+
+// limits are the ceilings on one material; mostLimits is how many there can be.
+type limits struct {
+	list [mostLimits]limit
+	n    int
+}
+
+const mostLimits = 5
+
+func (l *limits) add(x limit) { l.list[l.n] = x; l.n++ }
+
+func (l *limits) all() []limit { return l.list[:l.n] }
 
 // topLayer is where a material works that is left on top.
 const topLayer quantity.Depth = 0.05
@@ -39,8 +54,13 @@ type part struct {
 	// leftOut is set when goes found no day.
 	leftOut bool
 	// moved is the rule that keeps it off on the day of the dose.
-	moved   calendar.Why
-	working []working.Step
+	moved calendar.Why
+	// wanted is the CaCO₃ that was asked of it, limits what it was held to. A
+	// part that only feeds potassium has none; potash is what it was to bring.
+	wanted, potash quantity.Rate
+	// asked is the material that meets it.
+	asked  quantity.Rate
+	limits limits
 }
 
 // caco3 is what the part brings, signed.
@@ -59,18 +79,12 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 		n := guard.NotOffered(b.Kind, s.r.Ground.Use, s.r.Ground.Worked)
 		return p, &n
 	}
-	p = part{i: i, batch: b, worth: w, caps: caps, working: make([]working.Step, 0, 6)}
-	full := quantity.Rate(float64(want) / w.Strength)
-	p.working = append(p.working, working.Step{ID: "as-material", Source: "materials", Result: working.Num("rate", working.Rate, full),
-		From: working.Values{working.ID("kind", b.Kind), working.Num("need", working.Rate, want),
-			working.Num("strength", working.Percent, 100*w.Strength), working.Num("sd", working.Percent, 100*w.RelativeSD)}})
-	total := full
-	for _, l := range s.limits(b, w, caps) {
+	p = part{i: i, batch: b, worth: w, caps: caps, wanted: want, asked: quantity.Rate(float64(want) / w.Strength)}
+	s.limit(&p)
+	total := p.asked
+	for _, l := range p.limits.all() {
 		if l.rate < total-1e-9 {
 			total, p.limit = l.rate, l.id
-		}
-		if l.step != nil {
-			p.working = append(p.working, *l.step)
 		}
 	}
 	if total < tenth {
@@ -97,7 +111,7 @@ func (s *sum) lay(p *part, total quantity.Rate, from quantity.Day) (against *gua
 	if first := goes[0].Date; first > s.r.Date {
 		p.moved = s.season.Blocked(p.batch.Family, s.r.Date)
 		if p.moved == calendar.Free {
-			_, p.moved = s.season.Next(p.batch.Material, goes[0].Rate, p.caps, s.r.History, s.r.Date, s.r.Date)
+			_, p.moved = s.season.Next(p.batch.Family, goes[0].Rate, p.caps, nil, s.r.Date, s.r.Date)
 		}
 	}
 	if leftOut && p.limit == "" {
@@ -115,7 +129,11 @@ func (s *sum) lay(p *part, total quantity.Rate, from quantity.Day) (against *gua
 // assemble makes an option of its parts.
 func (s *sum) assemble(parts []part) Option {
 	g := &s.r.Ground
-	o := Option{Parts: make([]Part, 0, len(parts)), Working: make([]working.Step, 0, len(parts)*8+3)}
+	n := 0
+	for i := range parts {
+		n += len(parts[i].goes)
+	}
+	o := Option{Parts: make([]Part, 0, len(parts)), Goes: make([]Go, 0, n), from: s, parts: parts}
 	cost, priced := 0.0, true
 	strengthVar := 0.0
 	for n := range parts {
@@ -137,11 +155,11 @@ func (s *sum) assemble(parts []part) Option {
 			x.Part = n
 			o.Goes = append(o.Goes, x)
 		}
-		o.Working = append(o.Working, p.working...)
 		o.Limit = cmp.Or(o.Limit, p.limit)
 	}
 	if priced {
-		o.Cost = &cost
+		all := cost
+		o.Cost = &all
 	}
 	s.order(&o)
 	o.Unmet = s.want - o.CaCO3
@@ -165,7 +183,6 @@ func (s *sum) assemble(parts []part) Option {
 		}
 	}
 	o.AtRetest = s.spread(before, relative)
-	s.lastSteps(&o, parts)
 	s.guards(&o, parts)
 	return o
 }
@@ -215,7 +232,7 @@ func (s *sum) close(o *Option, parts []part) {
 			o.SowFrom = max(o.SowFrom, last+s.season.SowingGap)
 		}
 		if p.batch.Retest > 0 && gate == 0 {
-			o.Retest = max(o.Retest, calendar.Retest(p.batch.Material, &s.r.Climate, last, s.r.Reading.Date))
+			o.Retest = max(o.Retest, calendar.Retest(&p.batch.Material, &s.r.Climate, last, s.r.Reading.Date))
 		}
 	}
 	if gate != 0 {
@@ -238,7 +255,7 @@ func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 			if p.batch.Retest == 0 {
 				continue
 			}
-			if d := calendar.Retest(p.batch.Material, &s.r.Climate, p.goes[0].Date, season); day == 0 || d < day {
+			if d := calendar.Retest(&p.batch.Material, &s.r.Climate, p.goes[0].Date, season); day == 0 || d < day {
 				day = d
 			}
 		}
@@ -251,21 +268,22 @@ func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 
 // guards gathers what holds for an option: by part, each id once.
 func (s *sum) guards(o *Option, parts []part) {
-	add := func(fs ...guard.Finding) {
-		for _, f := range fs {
-			if !slices.ContainsFunc(o.Guards, func(g guard.Finding) bool { return g.ID == f.ID }) {
-				o.Guards = append(o.Guards, f)
-			}
-		}
-	}
+	found := s.found[:0]
 	for n := range parts {
 		p := &parts[n]
 		f := &s.facts
 		f.Material, f.Worth, f.Total = p.batch, p.worth, p.rate
 		f.KAfter, f.P95, f.Unmet, f.LeftOut, f.N = o.KAfter, o.PH.P95, o.Unmet, p.leftOut, o.N
-		add(guard.Check(guard.OfOption, f)...)
+		found = guard.Append(found, guard.OfOption, f)
 		if p.moved != calendar.Free {
-			add(guard.Moved(string(p.moved), p.goes[0].Date))
+			found = append(found, guard.Moved(string(p.moved), p.goes[0].Date))
+		}
+	}
+	s.found = found
+	o.Guards = make([]guard.Finding, 0, len(found))
+	for _, f := range found {
+		if !slices.ContainsFunc(o.Guards, func(g guard.Finding) bool { return g.ID == f.ID }) {
+			o.Guards = append(o.Guards, f)
 		}
 	}
 }
@@ -296,7 +314,6 @@ func (s *sum) mixes(plans []part, list []material.Batch) []Option {
 			// Both work in the same top 5 cm: the lime waits for the ash.
 			from = p.goes[len(p.goes)-1].Date.AddWeeks(lime.caps.Weeks)
 		}
-		p.working = slices.Clip(p.working)
 		if l, against := s.plan(lime.i, lime.batch, lime.worth, rest, from); against == nil {
 			out = append(out, s.assemble([]part{p, l}))
 		}
@@ -352,40 +369,35 @@ func (s *sum) potash(list []material.Batch, ash bool) (p part, ok bool) {
 	if total < tenth {
 		return p, false
 	}
-	p = part{i: at, batch: b, worth: w, caps: caps, goCap: caps.Go, working: []working.Step{{ID: "potash-short", Source: "potassium",
-		Result: working.Num("rate", working.Rate, total), From: working.Values{working.Num("k", working.PPM, *k), working.Num("critical", working.PPM, s.scale.Critical),
-			working.Num("wanted", working.Rate, want), working.Num("cap", working.Rate, caps.Year)}}}}
+	p = part{i: at, batch: b, worth: w, caps: caps, goCap: caps.Go, potash: want, asked: total}
 	against := s.lay(&p, total, s.r.Date)
 	return p, against == nil
 }
 
-// limits are the ceilings on one material over a year, tightest not sorted.
-func (s *sum) limits(b *material.Batch, w material.Worth, caps material.Caps) []limit {
-	r := s.r
-	out := []limit{{id: "year-cap", rate: caps.Year, step: &working.Step{ID: "year-cap", Source: "caps",
-		Result: working.Num("cap", working.Rate, caps.Year), From: working.Values{working.ID("kind", b.Kind)}}}}
+// limit finds the ceilings on a part over a year, in the order in which the
+// working tells them.
+func (s *sum) limit(p *part) {
+	r, b := s.r, p.batch
+	p.limits.add(limit{id: "year-cap", rate: p.caps.Year})
 	if b.OnHand != nil {
-		rate := b.OnHand.Per(r.Ground.Area)
-		out = append(out, limit{"supply", rate, &working.Step{ID: "supply", Source: "shelf", Result: working.Num("rate", working.Rate, rate),
-			From: working.Values{working.Num("kg", working.Mass, *b.OnHand), working.Num("area", working.Area, r.Ground.Area)}}})
+		p.limits.add(limit{id: "supply", rate: b.OnHand.Per(r.Ground.Area)})
 	}
 	if s.crop.Is(crop.AcidLover) && b.Family == material.Lime {
-		out = append(out, limit{id: "acid-lover-year", rate: material.AcidLoverLimeYear - s.history(material.Lime)})
+		p.limits.add(limit{id: "acid-lover-year", rate: material.AcidLoverLimeYear - s.history(material.Lime)})
 	}
 	if b.Family != material.Ash {
-		return out
+		return
 	}
 	if r.Schools.Ash == material.Dusting {
 		rate := material.DustingCap
 		if s.history(material.Ash) > 0 {
 			rate = 0
 		}
-		out = append(out, limit{"dusting", rate, &working.Step{ID: "dusting", Source: "ash-schools", Result: working.Num("rate", working.Rate, rate)}})
+		p.limits.add(limit{id: "dusting", rate: rate})
 	}
-	if w.K2O > 0 {
-		out = append(out, s.potashLimits(w)...)
+	if p.worth.K2O > 0 {
+		s.potashLimits(p)
 	}
-	return out
 }
 
 // history is what was put on of a family in the 365 days before the dose.
@@ -396,43 +408,31 @@ func (s *sum) history(f material.Family) quantity.Rate {
 // potashLimits keep ash from overfeeding potassium: never past twice critical,
 // and in a year no more than twice what the crop carries off unless short;
 // with no test, at most what the crop carries off.
-func (s *sum) potashLimits(w material.Worth) []limit {
-	r := s.r
-	var given quantity.Rate
-	for _, p := range r.History {
-		if p.Date > r.Date-365 {
-			given += quantity.Rate(float64(p.Rate) * float64(p.Material.K2O.Typical) / 100)
-		}
-	}
-	removal := working.Num("removal", working.Rate, s.crop.Removal)
+func (s *sum) potashLimits(p *part) {
+	r, k2o := s.r, p.worth.K2O
+	given := s.potashSince(r.Date - 365)
+	share := func(room quantity.Rate) quantity.Rate { return quantity.Rate(max(0, float64(room)) / k2o) }
 	if r.Reading.Potassium == nil {
-		rate := quantity.Rate(max(0, float64(s.crop.Removal-given)) / w.K2O)
-		return []limit{{"potassium-untested", rate, &working.Step{ID: "potassium-untested", Source: "potassium",
-			Result: working.Num("rate", working.Rate, rate),
-			From:   working.Values{removal, working.Num("given", working.Rate, given), working.Num("k2o", working.Percent, 100*w.K2O)}}}}
+		p.limits.add(limit{id: "potassium-untested", rate: share(s.crop.Removal - given), given: given})
+		return
 	}
-	k := *r.Reading.Potassium
 	// What was put on after the reading has raised it since.
-	var later quantity.Rate
-	for _, p := range r.History {
-		if p.Date > r.Reading.Date {
-			later += quantity.Rate(float64(p.Rate) * float64(p.Material.K2O.Typical) / 100)
+	now := *r.Reading.Potassium + soil.PotassiumRise(r.Ground, s.potashSince(r.Reading.Date))
+	p.limits.add(limit{id: "potassium-ceiling", rate: share(soil.PotashFor(r.Ground, s.scale.Ceiling-now)), k: now})
+	if s.scale.Judge(&now) != soil.Short {
+		p.limits.add(limit{id: "potassium-year", rate: share(2*s.crop.Removal - given), given: given})
+	}
+}
+
+// potashSince is the K₂O that was put on after a day.
+func (s *sum) potashSince(day quantity.Day) quantity.Rate {
+	var sum quantity.Rate
+	for i := range s.r.History {
+		if p := &s.r.History[i]; p.Date > day {
+			sum += quantity.Rate(float64(p.Rate) * float64(p.Material.K2O.Typical) / 100)
 		}
 	}
-	now := k + soil.PotassiumRise(r.Ground, later)
-	room := quantity.Rate(max(0, float64(soil.PotashFor(r.Ground, s.scale.Ceiling-now))) / w.K2O)
-	out := []limit{{"potassium-ceiling", room, &working.Step{ID: "potassium-room", Source: "potassium",
-		Result: working.Num("rate", working.Rate, room),
-		From: working.Values{working.Num("k", working.PPM, now), working.Num("ceiling", working.PPM, s.scale.Ceiling),
-			working.Num("critical", working.PPM, s.scale.Critical), working.Num("cec", working.CEC, r.Ground.Capacity()),
-			working.Num("k2o", working.Percent, 100*w.K2O)}}}}
-	if s.scale.Judge(&now) != soil.Short {
-		rate := quantity.Rate(max(0, float64(2*s.crop.Removal-given)) / w.K2O)
-		out = append(out, limit{"potassium-year", rate, &working.Step{ID: "potassium-year", Source: "potassium",
-			Result: working.Num("rate", working.Rate, rate),
-			From:   working.Values{removal, working.Num("given", working.Rate, given), working.Num("k2o", working.Percent, 100*w.K2O)}}})
-	}
-	return out
+	return sum
 }
 
 // goCap is the most at one time. What is left on top must not carry the top
@@ -458,44 +458,43 @@ func fewest(total, most quantity.Rate) int {
 // dates lays the goes on days. On a reading of weak trust the first go is
 // half, and a retest stands before the rest.
 func (s *sum) dates(b *material.Batch, total, goCap quantity.Rate, caps material.Caps, from quantity.Day) (goes []Go, why calendar.Why, leftOut bool) {
-	trust, _ := soil.FindMethod(s.r.Reading.Method)
-	rates := equal(total, goCap)
-	retest := false
-	if trust.Dose == soil.HalfFirst {
-		first := min(total/2, goCap)
-		rates = append([]quantity.Rate{first}, equal(total-first, goCap)...)
-		retest = true
+	if total < tenth {
+		return nil, calendar.Free, false
 	}
-	before := make([]calendar.Put, len(s.r.History), len(s.r.History)+len(rates))
-	copy(before, s.r.History)
-	goes = make([]Go, 0, len(rates))
+	trust, _ := soil.FindMethod(s.r.Reading.Method)
+	half := trust.Dose == soil.HalfFirst
+	first, rest, n := total, total, fewest(total, goCap)
+	if half {
+		first = min(total/2, goCap)
+		rest = max(total-first, 0)
+		n = fewest(rest, goCap)
+	}
+	each := rest / quantity.Rate(n)
+	if half {
+		n++
+	} else {
+		first = each
+	}
+	goes = make([]Go, 0, n)
+	laid := make([]calendar.Laid, 0, n)
 	last := s.r.Date + calendar.Horizon
-	for n, rate := range rates {
-		day, w := s.season.Next(b.Material, rate, caps, before, from, last)
+	for i := range n {
+		rate := each
+		if i == 0 {
+			rate = first
+		}
+		day, w := s.season.Next(b.Family, rate, caps, laid, from, last)
 		if w != calendar.Free {
 			return goes, w, true
 		}
-		g := Go{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: n > 0 && (retest || s.onTop() && (b.Raises() || b.Lowers()))}
-		goes = append(goes, g)
-		before = append(before, calendar.Put{Date: day, Material: b.Material, Rate: rate})
+		goes = append(goes, Go{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: i > 0 && (half || s.onTop() && (b.Raises() || b.Lowers()))})
+		laid = append(laid, calendar.Laid{Date: day, Rate: rate})
 		from = day + 1
-		if retest && n == 0 {
-			from = calendar.Retest(b.Material, &s.r.Climate, day, 0)
+		if half && i == 0 {
+			from = calendar.Retest(&b.Material, &s.r.Climate, day, 0)
 		}
 	}
 	return goes, calendar.Free, false
-}
-
-func equal(total, most quantity.Rate) []quantity.Rate {
-	if total < tenth {
-		return nil
-	}
-	n := fewest(total, most)
-	out := make([]quantity.Rate, n)
-	for i := range out {
-		out[i] = total / quantity.Rate(n)
-	}
-	return out
 }
 
 // spread joins the doubts of reading, school and strength.
@@ -507,43 +506,3 @@ func (s *sum) spread(caco3 quantity.Rate, strengthSD float64) Spread {
 }
 
 func sq(x float64) float64 { return x * x }
-
-// lastSteps shows the totals, the goes, where it settles, and the potassium.
-func (s *sum) lastSteps(o *Option, parts []part) {
-	g := &s.r.Ground
-	steps := o.Working
-	for n := range parts {
-		p := &parts[n]
-		steps = append(steps,
-			working.Step{ID: "on-bed", Source: "bed", Result: working.Num("total", working.Mass, o.Parts[n].Total),
-				From: working.Values{working.Num("rate", working.Rate, p.rate), working.Num("area", working.Area, g.Area), working.ID("limit", p.limit), working.ID("kind", p.batch.Kind)}},
-			working.Step{ID: "goes", Source: "caps", Result: working.Int("goes", working.Count, len(p.goes)),
-				From: working.Values{working.Num("rate", working.Rate, p.rate), working.Num("cap", working.Rate, p.goCap),
-					working.Int("weeks", working.Weeks, p.caps.Weeks), working.ID("worked", g.Worked), working.ID("kind", p.batch.Kind)}})
-	}
-	steps = append(steps, working.Step{ID: "settles", Source: "doubt", Result: working.Num("ph", working.PH, o.PH.Median),
-		From: working.Values{working.Num("from", working.PH, s.from), working.Num("caco3", working.Rate, o.CaCO3),
-			working.Num("reading_sd", working.PH, s.sd), working.Num("school_sd", working.Percent, 100*s.buffer.RelativeSD),
-			working.Num("p05", working.PH, o.PH.P05), working.Num("p95", working.PH, o.PH.P95)}})
-	o.Working = steps
-	if o.K2O <= 0 {
-		return
-	}
-	var bringing quantity.Rate
-	for n := range parts {
-		if parts[n].worth.K2O > 0 {
-			bringing += parts[n].rate
-		}
-	}
-	steps = append(steps, working.Step{ID: "potash", Source: "materials", Result: working.Num("k2o", working.Mass, o.K2O.Over(g.Area)),
-		From: working.Values{working.Num("total", working.Mass, bringing.Over(g.Area)), working.Num("share", working.Percent, 100*float64(o.K2O/bringing)), working.Num("rate", working.Rate, o.K2O)}})
-	from := working.Values{working.Num("k2o", working.Rate, o.K2O), working.Num("soil", working.SoilMass, g.SoilMass()),
-		working.Num("held", working.Ratio, soil.Held(*g)), working.Num("rise", working.PPM, soil.PotassiumRise(*g, o.K2O)),
-		working.Num("ceiling", working.PPM, s.scale.Ceiling)}
-	result := working.Num("rise", working.PPM, soil.PotassiumRise(*g, o.K2O))
-	if o.KAfter != nil {
-		from = append(from, working.Num("before", working.PPM, *s.r.Reading.Potassium))
-		result = working.Num("after", working.PPM, *o.KAfter)
-	}
-	o.Working = append(steps, working.Step{ID: "potassium", Source: "potassium", Result: result, From: from})
-}

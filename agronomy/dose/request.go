@@ -361,7 +361,10 @@ type Option struct {
 	// the retest have.
 	PH, AtRetest Spread
 	Guards       []guard.Finding
-	Working      []working.Step
+
+	// from and parts are what Working tells of.
+	from  *sum
+	parts []part
 }
 
 // Key names an option by its materials: the places of its parts in the

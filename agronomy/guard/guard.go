@@ -144,12 +144,14 @@ func Stale(f *Facts) bool {
 	return old(f) || f.UsedAfter
 }
 
-func band(f *Facts) working.Values {
-	return working.Values{
+// bandAnd are the values of the crop's band and the reading, and some more.
+func bandAnd(f *Facts, more ...working.Value) working.Values {
+	return append(append(make(working.Values, 0, 5+len(more)),
 		working.Num("low", working.PH, f.Crop.Band.Low), working.Num("high", working.PH, f.Crop.Band.High),
-		working.ID("crop", f.Crop.ID), working.Num("ph", working.PH, f.PH), working.Num("target", working.PH, f.Target),
-	}
+		working.ID("crop", f.Crop.ID), working.Num("ph", working.PH, f.PH), working.Num("target", working.PH, f.Target)), more...)
 }
+
+func band(f *Facts) working.Values { return bandAnd(f) }
 
 // Rules is the whole table, stops first.
 var Rules = []Rule{
@@ -228,7 +230,7 @@ var Rules = []Rule{
 	{ID: "buried-acid", Level: Caution, Scope: OfRequest, Source: "layers",
 		Holds: func(f *Facts) bool { return f.Below > 0 && f.Below < f.Crop.Band.Low },
 		With: func(f *Facts) working.Values {
-			return append(band(f), working.Num("below", working.PH, f.Below), working.Num("depth", working.Depth, f.Ground.Depth))
+			return bandAnd(f, working.Num("below", working.PH, f.Below), working.Num("depth", working.Depth, f.Ground.Depth))
 		}},
 	{ID: "potassium-too-much", Level: Caution, Scope: OfRequest, Source: "potassium",
 		Holds: func(f *Facts) bool { return f.Potassium.Judge(f.Reading.Potassium) == soil.TooMuch },
@@ -282,7 +284,7 @@ var Rules = []Rule{
 
 	{ID: "overshoot", Level: Caution, Scope: OfOption, Source: "forecast",
 		Holds: func(f *Facts) bool { return f.Raising && f.P95 > f.Crop.Band.High }, With: func(f *Facts) working.Values {
-			return append(band(f), working.Num("p95", working.PH, f.P95))
+			return bandAnd(f, working.Num("p95", working.PH, f.P95))
 		}},
 	{ID: "ash-over-common-advice", Level: Caution, Scope: OfOption, Source: "caps",
 		Holds: func(f *Facts) bool { return isAsh(f) && f.Total > material.AshCommonAdvice },
@@ -381,8 +383,10 @@ var byScope = func() (out [OfOption + 1][]*Rule) {
 }()
 
 // Check runs the rules of a scope.
-func Check(s Scope, f *Facts) []Finding {
-	var out []Finding
+func Check(s Scope, f *Facts) []Finding { return Append(nil, s, f) }
+
+// Append runs the rules of a scope and adds what holds to out.
+func Append(out []Finding, s Scope, f *Facts) []Finding {
 	for _, r := range byScope[s] {
 		if !r.Holds(f) {
 			continue

@@ -58,10 +58,10 @@ func (d Day) AddWeeks(n int) Day { return d + Day(7*n) }
 
 // AddMonths moves by months; a day past the month's end becomes its last day.
 func (d Day) AddMonths(n int) Day {
-	t := d.Time()
-	first := time.Date(t.Year(), t.Month()+time.Month(n), 1, 0, 0, 0, 0, time.UTC)
-	last := first.AddDate(0, 1, -1).Day()
-	return DayOf(first.AddDate(0, 0, min(t.Day(), last)-1))
+	y, m, day := d.Time().Date()
+	m += time.Month(n)
+	last := time.Date(y, m+1, 0, 0, 0, 0, 0, time.UTC)
+	return DayOf(last) - Day(max(0, last.Day()-day))
 }
 
 // String gives YYYY-MM-DD, or "" for no day.

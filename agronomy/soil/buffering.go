@@ -150,10 +150,11 @@ func byTable(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	if g.Table == WarmTable {
 		row = g.Texture.Warm
 	}
-	b.Raise = NewCurve(tableKnots, tons(row, deep))
+	up, down := tons(row, deep), tons(g.Texture.Cool, deep)
+	b.Raise = NewCurve(tableKnots, up[:])
 	// Lowering takes the cool column everywhere: it is the one that the printed
 	// berry table agrees with.
-	b.Lower = lowering(tableKnots, tons(g.Texture.Cool, deep), g.Texture, deep)
+	b.Lower = lowering(tableKnots, down[:], g.Texture, deep)
 	raise := b.Raise
 	b.explain = func(from, to quantity.PH) []working.Step {
 		return []working.Step{tableStep("texture-table", "soil-survey", raise, g, from, to)}
@@ -161,8 +162,7 @@ func byTable(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	return nil
 }
 
-func tons(steps [3]float64, deep float64) []float64 {
-	out := make([]float64, len(steps))
+func tons(steps [3]float64, deep float64) (out [3]float64) {
 	for i, t := range steps {
 		out[i] = t * float64(quantity.ShortTonPerAcre) * deep
 	}
@@ -171,7 +171,8 @@ func tons(steps [3]float64, deep float64) []float64 {
 
 // lowering puts the printed sulfur table on top of a curve that ends at 6.5.
 func lowering(ph, slopes []float64, t TextureClass, deep float64) Curve {
-	ph = append([]float64(nil), ph...)
+	ph = append(make([]float64, 0, len(ph)+len(t.Sulfur)), ph...)
+	slopes = append(make([]float64, 0, len(ph)+len(t.Sulfur)), slopes...)
 	last := 0.0
 	for i, lb := range t.Sulfur {
 		ph = append(ph, 7.0+0.5*float64(i))
@@ -447,10 +448,11 @@ func byMeasured(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 // tableStep shows a need over 7 inches piece by piece.
 func tableStep(id, source string, c Curve, g Ground, from, to quantity.PH) working.Step {
 	deep := float64(g.Depth / quantity.SevenInches)
+	pieces := c.Pieces(from, to)
 	step := working.Step{ID: id, Source: source, Result: working.Num("need", working.Rate, float64(c.Need(from, to))/deep),
-		From: working.Values{working.Num("from", working.PH, from), working.Num("to", working.PH, to),
-			working.ID("texture", g.Texture.ID), working.ID("table", g.Table)}}
-	for _, p := range c.Pieces(from, to) {
+		From: append(make(working.Values, 0, 4+2*len(pieces)), working.Num("from", working.PH, from), working.Num("to", working.PH, to),
+			working.ID("texture", g.Texture.ID), working.ID("table", g.Table))}
+	for _, p := range pieces {
 		if p.To-p.From < 1e-9 {
 			continue
 		}

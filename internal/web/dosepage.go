@@ -451,7 +451,7 @@ func (v *answerView) refused(w garden.Worked) {
 
 func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 	v := &chosenView{Name: optionName(w, o), Key: o.Key(),
-		Lines: words.Steps(o.Working), Guards: words.Guards(o.Guards)}
+		Lines: words.Steps(o.Working()), Guards: words.Guards(o.Guards)}
 	var days []string
 	tested := false
 	for _, g := range o.Goes {

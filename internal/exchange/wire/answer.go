@@ -116,7 +116,7 @@ func FromAnswer(a dose.Answer) Answer {
 		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
 	for _, o := range a.Options {
 		w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
-			PH: spread(o.PH), AtRetest: spread(o.AtRetest), Guards: guards(o.Guards), Working: steps(o.Working)}
+			PH: spread(o.PH), AtRetest: spread(o.AtRetest), Guards: guards(o.Guards), Working: steps(o.Working())}
 		for _, p := range o.Parts {
 			w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0), words.Measure(p.Kind, p.Total, nil)})
 		}
