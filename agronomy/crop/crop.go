@@ -32,6 +32,47 @@ const (
 	Perennial
 )
 
+// FlagID is the id of a flag.
+type FlagID string
+
+// FlagNames are the ids of the flags, in the order in which they are asked.
+var FlagNames = []struct {
+	ID   FlagID
+	Flag Flag
+}{
+	{"acid-lover", AcidLover}, {"no-ash", NoAsh}, {"tender-seed", TenderSeed}, {"scab", Scab}, {"clubroot", Clubroot},
+	{"ash-welcome", AshWelcome}, {"not-food", NotFood}, {"perennial", Perennial},
+}
+
+// ParseFlags reads ids of flags with spaces between; ok is false for one that
+// is not known.
+func ParseFlags(ids string) (f Flag, ok bool) {
+	for _, id := range strings.Fields(ids) {
+		i := slices.IndexFunc(FlagNames, func(n struct {
+			ID   FlagID
+			Flag Flag
+		}) bool {
+			return string(n.ID) == id
+		})
+		if i < 0 {
+			return 0, false
+		}
+		f |= FlagNames[i].Flag
+	}
+	return f, true
+}
+
+// IDs writes the flags as ParseFlags reads them.
+func (f Flag) IDs() string {
+	var ids []string
+	for _, n := range FlagNames {
+		if f&n.Flag != 0 {
+			ids = append(ids, string(n.ID))
+		}
+	}
+	return strings.Join(ids, " ")
+}
+
 // Band is the pH range that a crop likes.
 type Band struct{ Low, High quantity.PH }
 

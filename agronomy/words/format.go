@@ -5,7 +5,6 @@ package words
 
 import (
 	"fmt"
-	"math"
 	"strconv"
 	"strings"
 	"unicode"
@@ -14,29 +13,14 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Mass is an amount that a person can weigh: 2.2 kg, 350 g.
-func Mass(m quantity.Mass) string {
-	w := float64(m.Weighable())
-	if math.Abs(w) >= 1000 {
-		return trim(w/1000, 0, 1) + " kg"
-	}
-	return trim(w, 0, 0) + " g"
-}
+// Mass is an amount that a person can weigh, in metric.
+func Mass(m quantity.Mass) string { return Units{}.Mass(m) }
 
 // MassExact is an amount to the gram.
-func MassExact(m quantity.Mass) string { return trim(float64(m), 0, 0) + " g" }
+func MassExact(m quantity.Mass) string { return Units{}.MassExact(m) }
 
-// Rate is whole grams per square metre, tenths below 10, kilograms from 2000.
-func Rate(r quantity.Rate) string {
-	if math.Abs(float64(r)) >= 2000 {
-		return trim(float64(r)/1000, 0, 1) + " kg/m²"
-	}
-	d := 0
-	if math.Abs(float64(r)) < 10 {
-		d = 1
-	}
-	return trim(float64(r), 0, d) + " g/m²"
-}
+// Rate is in grams per square metre.
+func Rate(r quantity.Rate) string { return Units{}.Rate(r) }
 
 // PH is spoken with one decimal.
 func PH(p quantity.PH) string { return trim(float64(p), 1, 1) }
@@ -50,17 +34,11 @@ func PPM(c quantity.Concentration) string { return trim(float64(c), 0, 0) + " pp
 // Percent drops needless decimals.
 func Percent(p quantity.Percent) string { return trim(float64(p), 0, 1) + " %" }
 
-// Area keeps one decimal below 100 m².
-func Area(a quantity.Area) string {
-	d := 1
-	if a >= 100 {
-		d = 0
-	}
-	return trim(float64(a), 0, d) + " m²"
-}
+// Area is in square metres.
+func Area(a quantity.Area) string { return Units{}.Area(a) }
 
 // Depth is in centimetres.
-func Depth(d quantity.Depth) string { return trim(float64(d)*100, 0, 1) + " cm" }
+func Depth(d quantity.Depth) string { return Units{}.Depth(d) }
 
 // Day is a day without its year: 28 Nov.
 func Day(d quantity.Day) string {

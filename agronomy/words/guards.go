@@ -14,11 +14,14 @@ type Guarded struct {
 	Says, Lifts string
 }
 
+// Guard puts a finding into words, in metric.
+func Guard(f guard.Finding) Guarded { return Units{}.Guard(f) }
+
 // Guard puts a finding into words.
-func Guard(f guard.Finding) Guarded {
+func (u Units) Guard(f guard.Finding) Guarded {
 	g := Guarded{ID: f.ID, Level: f.Level}
 	if w, ok := guards[f.ID]; ok {
-		g.Says, g.Lifts = w(f.With)
+		g.Says, g.Lifts = w(u, f.With)
 		return g
 	}
 	// The calendar's rules: a stop that passes with time, or never in a year.
@@ -32,11 +35,14 @@ func Guard(f guard.Finding) Guarded {
 	return g
 }
 
+// Guards puts findings into words, in metric.
+func Guards(fs []guard.Finding) []Guarded { return Units{}.Guards(fs) }
+
 // Guards puts findings into words.
-func Guards(fs []guard.Finding) []Guarded {
+func (u Units) Guards(fs []guard.Finding) []Guarded {
 	out := make([]Guarded, len(fs))
 	for i, f := range fs {
-		out[i] = Guard(f)
+		out[i] = u.Guard(f)
 	}
 	return out
 }
@@ -51,53 +57,55 @@ func HasGuard(id string) bool {
 // HasStep tells whether a step has its sentence.
 func HasStep(id string) bool { _, ok := steps[id]; return ok }
 
+func (u Units) rate(v working.Values, n string) string { return u.Rate(quantity.Rate(v.N(n))) }
+
 func p1(v working.Values, n string) string { return PH(quantity.PH(v.N(n))) }
 
-func fixed(says, lifts string) func(working.Values) (string, string) {
-	return func(working.Values) (string, string) { return says, lifts }
+func fixed(says, lifts string) func(Units, working.Values) (string, string) {
+	return func(Units, working.Values) (string, string) { return says, lifts }
 }
 
-var guards = map[string]func(working.Values) (says, lifts string){
+var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"fizz-only": fixed("Jar fizz tells only sour, near neutral or sweet; no amount can rest on it.",
 		"Read the bed with a lab, a meter or a colour kit."),
-	"above-band-top": func(v working.Values) (string, string) {
+	"above-band-top": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The soil reads %s, at or above the top of the band (%s). More lime or ash would do harm.", p1(v, "ph"), p1(v, "high")),
 			sprintf("A new reading below %s.", p1(v, "high"))
 	},
-	"ash-acid-lover": func(v working.Values) (string, string) {
+	"ash-acid-lover": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s loves acid ground: never ash.", Capital(Crop(v.Text("crop")))), "Another crop."
 	},
 	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near 5.2 and below. No ash or lime.",
 		"The year after potatoes."),
-	"ash-unsuited-crop": func(v working.Values) (string, string) {
+	"ash-unsuited-crop": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Ash does not suit %s.", Crop(v.Text("crop"))), "Use lime, or another crop."
 	},
-	"ash-at-6.5": func(v working.Values) (string, string) {
+	"ash-at-6.5": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The soil reads %s; from 6.5 up, no ash.", p1(v, "ph")), "A new reading below 6.5."
 	},
-	"ash-source": func(v working.Values) (string, string) {
+	"ash-source": func(_ Units, v working.Values) (string, string) {
 		return sprintf("No: %s went into this batch.", Name(v.Text("source"))),
 			"Nothing; it goes to the waste collection."
 	},
 	"ash-not-measured": fixed("This ash has no measured strength, and your school gives no rate without one.",
 		"A vinegar test or a lab figure for this batch, or another school."),
-	"potassium-ceiling": func(v working.Values) (string, string) {
+	"potassium-ceiling": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Potassium is %s ppm, at or over the ceiling of %s: no ash.", num(v.N("k"), 0), num(v.N("ceiling"), 0)),
 			"A later test below the ceiling; until then use lime."
 	},
-	"sulfur-free-lime": func(v working.Values) (string, string) {
+	"sulfur-free-lime": func(u Units, v working.Values) (string, string) {
 		if v.Text("free_lime") == "unknown" {
 			return "At 7.4 or more the soil may hold free lime, which eats sulfur for years. It has not been tested.",
 				"Drip vinegar on a crumb of dry soil and note how it fizzes."
 		}
-		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed is not practical.", rate(v, "acid")),
+		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed is not practical.", u.rate(v, "acid")),
 			"Use an acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
 	},
-	"lowering-impractical": func(v working.Values) (string, string) {
-		return sprintf("Above 7.5 with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering the whole bed is hardly practical.", rate(v, "acid")),
+	"lowering-impractical": func(u Units, v working.Values) (string, string) {
+		return sprintf("Above 7.5 with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering the whole bed is hardly practical.", u.rate(v, "acid")),
 			"An acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
 	},
-	"weak-method": func(v working.Values) (string, string) {
+	"weak-method": func(_ Units, v working.Values) (string, string) {
 		tail := ""
 		if v.N("half") == 1 {
 			tail = " Put on half first and test again before the rest."
@@ -105,7 +113,7 @@ var guards = map[string]func(working.Values) (says, lifts string){
 		return sprintf("The reading is by %s, good to about ± %s.%s", Short(v.Text("method")), num(v.N("sd"), 1), tail),
 			"A lab test, or a meter calibrated within 7 days."
 	},
-	"stale-reading": func(v working.Values) (string, string) {
+	"stale-reading": func(_ Units, v working.Values) (string, string) {
 		if v.N("old") == 0 {
 			return sprintf("Something was put on after the reading of %s that was not planned from it.", DayYear(v.Day("date"))), "A new reading."
 		}
@@ -113,35 +121,35 @@ var guards = map[string]func(working.Values) (says, lifts string){
 	},
 	"sampled-too-soon": fixed("The sample was taken too soon after ash (8 weeks) or lime (12 weeks); what was put on had not yet acted.",
 		"A new reading after that time."),
-	"large-change": func(v working.Values) (string, string) {
+	"large-change": func(_ Units, v working.Values) (string, string) {
 		return sprintf("From %s to %s is more than one pH unit. Go by halves over two years.", p1(v, "ph"), p1(v, "target")),
 			"A nearer target."
 	},
-	"target-outside-band": func(v working.Values) (string, string) {
+	"target-outside-band": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s lies outside the band of %s, %s to %s.", p1(v, "target"), Crop(v.Text("crop")), p1(v, "low"), p1(v, "high")),
 			"A target inside the band."
 	},
-	"magnesium-low": func(v working.Values) (string, string) {
+	"magnesium-low": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Magnesium is low (%s ppm, want 60): dolomitic lime brings some.", num(v.N("mg"), 0)), "A test at 60 ppm or more."
 	},
-	"overshoot": func(v working.Values) (string, string) {
+	"overshoot": func(_ Units, v working.Values) (string, string) {
 		return sprintf("One in twenty: it could end at %s or more, above the band's top of %s.", p1(v, "p95"), p1(v, "high")),
 			"A lower target, a surer reading, or a retest between goes."
 	},
-	"ash-over-common-advice": func(v working.Values) (string, string) {
-		return sprintf("%s of ash in a year is well over common advice (50 to 120 g/m²); worth it only for a real need shown by a lab or a calibrated meter.", rate(v, "total")),
+	"ash-over-common-advice": func(u Units, v working.Values) (string, string) {
+		return sprintf("%s of ash in a year is well over common advice (50 to 120 g/m²); worth it only for a real need shown by a lab or a calibrated meter.", u.rate(v, "total")),
 			"A mix with lime, or lime alone."
 	},
 	"potassium-unknown": fixed("Potassium has not been tested, so ash is held to what the crop carries off.", "A potassium test."),
-	"potassium-magnesium": func(v working.Values) (string, string) {
+	"potassium-magnesium": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Potassium would reach %s ppm, high enough to crowd out magnesium.", num(v.N("k"), 0)), "Less ash, or dolomitic lime."
 	},
-	"seed-crop": func(v working.Values) (string, string) {
+	"seed-crop": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Seed and seedlings of %s are harmed by fresh ash: keep 42 days before sowing.", Crop(v.Text("crop"))), "42 days."
 	},
 	"ash-wet":       fixed("This ash was left out wet: most of its potash has washed away and its strength is unsure.", "A vinegar test."),
 	"hydrated-lime": fixed("Hydrated lime burns skin and eyes and works within days: for trained hands only.", "Use ground lime."),
-	"lime-acid-lover": func(v working.Values) (string, string) {
+	"lime-acid-lover": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s wants sour ground: at most 100 g/m² of lime in a year, and only below its band.", Capital(Crop(v.Text("crop")))), ""
 	},
 	"surface-slow": fixed("Left on top, it works in the top 5 cm first and moves down about a centimetre a year. Test the top 5 cm before each further go.",
@@ -149,7 +157,7 @@ var guards = map[string]func(working.Values) (says, lifts string){
 	"established-shrubs": fixed("Around standing plants: gentle, small, repeated, and off the stems.", ""),
 	"days-left-out":      fixed("Not every go finds a day within 52 weeks; the rest is left for after.", ""),
 
-	"no-ph-change": func(v working.Values) (string, string) {
+	"no-ph-change": func(_ Units, v working.Values) (string, string) {
 		switch v.Text("kind") {
 		case "gypsum":
 			return "Gypsum feeds calcium and moves pH by nothing.", ""
@@ -160,49 +168,49 @@ var guards = map[string]func(working.Values) (says, lifts string){
 		}
 		return sprintf("%s barely moves pH.", Capital(Material(v.Text("kind")))), ""
 	},
-	"wrong-way": func(v working.Values) (string, string) {
+	"wrong-way": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s would move pH the other way; this bed wants to be brought %s.", Capital(Material(v.Text("kind"))),
 			map[string]string{"raise": "up", "lower": "down"}[v.Text("way")]), ""
 	},
 	"typical-strength": fixed("The strength is the usual one for its kind; ash differs by a factor of three.", "A vinegar test of this batch."),
-	"target-overrides": func(v working.Values) (string, string) {
+	"target-overrides": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The reading is where your school would leave it alone; the %s that you typed goes first.", p1(v, "target")), "Clear the target."
 	},
 	"lock-up-high":  fixed("Above 7.3 iron, manganese, zinc and phosphorus are locked up.", ""),
 	"lock-up-low":   fixed("Below 5.5 phosphorus, calcium, magnesium and molybdenum are locked up.", ""),
 	"aluminium-low": fixed("Below 5.0 aluminium and manganese come loose and harm roots.", ""),
-	"methods-disagree": func(v working.Values) (string, string) {
+	"methods-disagree": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s and %s differ by %s; neither can be put above the other.", Capital(Short(v.Text("a"))), Short(v.Text("b")), p1(v, "apart")),
 			"A third reading."
 	},
-	"crops-conflict": func(v working.Values) (string, string) {
+	"crops-conflict": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s wants %s or more, %s %s or less: no pH suits both.", Capital(Crop(v.Text("a"))), p1(v, "low"), Crop(v.Text("b")), p1(v, "high")),
 			"Grow them apart."
 	},
-	"ash-hot": func(v working.Values) (string, string) {
+	"ash-hot": func(_ Units, v working.Values) (string, string) {
 		return "Ash less than 7 days old may hide embers.", sprintf("From %s, cold to the touch right through.", Day(v.Day("cool")))
 	},
 	"aluminium-food": fixed("Aluminium sulfate is not for ground that grows food.", "Sulfur instead, or a crop that is not eaten."),
 	"outranked":      fixed("A weaker reading differed by more than 0.5; the lab or calibrated meter goes first.", "A fresh reading by the weaker method."),
-	"outlier": func(v working.Values) (string, string) {
+	"outlier": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s lies more than 0.4 from the middle of its kind and counts little.", Capital(Count(int(v.N("n")), "reading", "readings"))), "Read again."
 	},
 	"fizz-doubts": fixed("Jar fizz says otherwise than the figure.", "A lab test."),
-	"buried-acid": func(v working.Values) (string, string) {
-		return sprintf("Under %s the soil reads %s. Lime from above moves down about a centimetre a year, so roots will meet it sour.", Depth(quantity.Depth(v.N("depth"))), p1(v, "below")),
+	"buried-acid": func(u Units, v working.Values) (string, string) {
+		return sprintf("Under %s the soil reads %s. Lime from above moves down about a centimetre a year, so roots will meet it sour.", u.Depth(quantity.Depth(v.N("depth"))), p1(v, "below")),
 			"Digging deeper, once."
 	},
-	"potassium-too-much": func(v working.Values) (string, string) {
+	"potassium-too-much": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Potassium is too much (%s ppm, ceiling %s): no ash, and go easy on manure and compost.", num(v.N("k"), 0), num(v.N("ceiling"), 0)), "A later test below the ceiling."
 	},
-	"potassium-extractant": func(v working.Values) (string, string) {
+	"potassium-extractant": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Potassium was drawn out with %s; the figures here are for Mehlich-3 or ammonium acetate.", Name(v.Text("extractant"))), "The lab's own optimum range."
 	},
-	"hard-water": func(v working.Values) (string, string) {
+	"hard-water": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The water is hard (%s mg/L): it sweetens this bed a little with every can.", num(v.N("alkalinity"), 0)), "Rain water."
 	},
 	"adams-evans-range": fixed("This method is made for targets to 6.5 and light soils (CEC to 10).", "A buffer made for heavier soil, or a lower target."),
-	"ash-old": func(v working.Values) (string, string) {
+	"ash-old": func(_ Units, v working.Values) (string, string) {
 		if v.N("days") > 4*365 {
 			return "This ash is more than four years old: its potash is unknown and reckoned at the most it can hold.", "A test of this batch."
 		}
@@ -211,18 +219,18 @@ var guards = map[string]func(working.Values) (says, lifts string){
 	"black-walnut":   fixed("Black walnut went into this ash: keep it from tomatoes and their kin, and from seedlings.", "Ash of other wood."),
 	"aluminium-sour": fixed("Below 5.0 aluminium is loose already; aluminium sulfate adds to it.", "Sulfur instead."),
 	"salt-seedlings": fixed("It is a salt: keep it off seedlings, a week before sowing at least.", "Established plants."),
-	"feeds-nitrogen": func(v working.Values) (string, string) {
-		return sprintf("It feeds %s of nitrogen: count it in what the crop gets.", rate(v, "n")), ""
+	"feeds-nitrogen": func(u Units, v working.Values) (string, string) {
+		return sprintf("It feeds %s of nitrogen: count it in what the crop gets.", u.rate(v, "n")), ""
 	},
 	"yellow-leaves": fixed("Yellow leaves with green veins here point to pH, not to hunger: test before feeding.", ""),
-	"not-offered-here": func(v working.Values) (string, string) {
+	"not-offered-here": func(_ Units, v working.Values) (string, string) {
 		where := Name(v.Text("worked"))
 		if v.Text("use") == "lawn" {
 			where = "lawn"
 		}
 		return sprintf("%s is not given here (%s).", Capital(Material(v.Text("kind"))), where), ""
 	},
-	"nothing-to-give": func(v working.Values) (string, string) {
+	"nothing-to-give": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Nothing can be given: %s.", Limit(v.Text("limit"))), ""
 	},
 }

@@ -86,7 +86,7 @@ func Kit(k material.Kind) []string {
 }
 
 // Method says how a material is put on ground worked so.
-func Method(k material.Kind, worked string, depth quantity.Depth) string {
+func (u Units) Method(k material.Kind, worked string, depth quantity.Depth) string {
 	m, _ := material.Find(k)
 	water := ", then water lightly"
 	if m.Family == material.Sulfur {
@@ -94,7 +94,7 @@ func Method(k material.Kind, worked string, depth quantity.Depth) string {
 	}
 	switch worked {
 	case "dug":
-		return "Spread evenly from both long sides, dig in to " + Depth(depth) + water + "."
+		return "Spread evenly from both long sides, dig in to " + u.Depth(depth) + water + "."
 	case "established":
 		return "Spread evenly under the plants, off the stems, scratch in lightly" + water + "."
 	}

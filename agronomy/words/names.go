@@ -32,6 +32,9 @@ var names = map[string]string{
 	"warm-temperate": "warm temperate", "subtropical": "subtropical",
 	"none": "none", "faint": "faint", "clear": "clear", "strong": "strong",
 
+	"acid-lover": "loves acid ground", "no-ash": "no ash", "tender-seed": "tender seed", "scab": "scab", "clubroot": "clubroot",
+	"ash-welcome": "ash welcome", "not-food": "not for eating", "perennial": "stands for years",
+
 	"short": "short", "enough": "enough", "plenty": "plenty", "too-much": "too much",
 }
 

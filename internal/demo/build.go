@@ -44,7 +44,8 @@ func (b *builder) place() error {
 	if err != nil {
 		return err
 	}
-	g.Name, g.Started = "Hollin Terrace", quantity.Date(2023, 1, 1)
+	g.Name, g.Started, g.Currency = "Hollin Terrace", quantity.Date(2023, 1, 1), "€"
+	g.WaterPH, g.WaterHardness = known[quantity.PH](7.6), known[float64](260)
 	return b.tx.Update(&g)
 }
 
@@ -62,7 +63,7 @@ func (b *builder) shelf() error {
 		x := garden.Batch{Name: r.name, Kind: material.Kind(r.kind), CCE: known[quantity.Percent](r.cce),
 			Effective: known[quantity.Percent](r.effective), K2O: known[quantity.Percent](r.k2o),
 			Condition: material.Condition(r.condition), Source: material.Source(r.source),
-			OnHand: known[quantity.Mass](r.kg * 1000), Scoop: known[quantity.Mass](r.scoopGrams), Note: r.note}
+			OnHand: known[quantity.Mass](r.kg * 1000), Price: known[float64](r.price), Scoop: known[quantity.Mass](r.scoopGrams), Note: r.note}
 		if err := b.tx.Insert(&x); err != nil {
 			return err
 		}
@@ -91,6 +92,16 @@ func number(s string) float64 {
 }
 
 func (b *builder) ground() error {
+	for _, c := range ownCrops {
+		if err := b.tx.Insert(&c); err != nil {
+			return err
+		}
+	}
+	for _, m := range marks {
+		if err := b.tx.Insert(&m); err != nil {
+			return err
+		}
+	}
 	for _, r := range beds {
 		bed := r.Bed
 		bed.OrganicMatter, bed.CEC = known[quantity.Percent](r.om), known[quantity.ChargeCapacity](r.cec)

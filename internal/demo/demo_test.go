@@ -11,7 +11,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/exchange"
@@ -60,7 +59,7 @@ func TestTheDemoIsAWholeStory(t *testing.T) {
 	}
 	assert.Equal(t, 6, skipped)
 	for _, p := range a.Plantings {
-		_, ok := crop.Find(p.Crop)
+		_, ok := garden.NewLibrary(a.Crops).Find(p.Crop)
 		assert.True(t, ok, p.Crop)
 	}
 }
@@ -75,7 +74,7 @@ func TestTheDemoOpensOnWork(t *testing.T) {
 	assert.Equal(t, 3, v.Count(garden.Sour))
 	assert.Equal(t, 2, v.Count(garden.TooSweet))
 	assert.Equal(t, 2, v.Count(garden.Untested))
-	sheet, err := k.Sheet(context.Background(), today)
+	sheet, err := k.Sheet(context.Background(), today, today)
 	require.NoError(t, err)
 	assert.Len(t, sheet.Due, 2)
 }

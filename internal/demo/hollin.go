@@ -37,7 +37,7 @@ var beds = []bedRow{
 		[]string{"sweet-pea 2023-04-12 2023-10-15", "dahlia 2024-05-17 2024-11-03", "sweet-pea 2025-04-08 2025-10-12", "sweet-pea 2026-04-14 2026-10-18", "dahlia 2027-05-15 -"}},
 	{named(rect(1.2, 5.8, 6.4, 1.5), "Long bed 3", "Old nursery loam.", nil), 2.9, 12,
 		[]string{"dahlia 2023-05-20 2023-11-05", "dahlia 2024-05-18 2024-11-01", "sweet-pea 2025-04-10 2025-10-19", "dahlia 2026-05-20 2026-11-08", "dahlia 2027-05-17 -"}},
-	{named(rect(8.5, 1.8, 7.0, 2.8), "Salad tunnel", "Watered with hard tap water: creeping up.", func(b *garden.Bed) { b.FreeLime = "none" }), 5.2, 14,
+	{named(rect(8.5, 1.8, 7.0, 2.8), "Salad tunnel", "Watered with hard tap water: creeping up.", func(b *garden.Bed) { b.FreeLime, b.Watered = "none", garden.Tap }), 5.2, 14,
 		[]string{"lettuce 2023-03-01 2023-10-30", "lettuce 2024-02-26 2024-11-03", "lettuce 2025-02-28 2025-10-28", "lettuce 2026-03-02 2026-11-01", "lettuce 2027-03-08 -"}},
 	{named(rect(12.2, 5.1, 4.0, 2.2), "Blueberry pocket", "Limed by mistake in November 2024. Coming down with sulfur.", func(b *garden.Bed) {
 		b.Worked, b.Texture, b.Depth, b.FreeLime = "established", "sandy-loam", 0.20, "none"
@@ -62,10 +62,22 @@ var beds = []bedRow{
 	{named(rect(8.5, 5.1, 3.3, 2.2), "Seedling bench", "Pots and trays, home-made mix.", func(b *garden.Bed) {
 		b.Kind, b.Texture, b.Depth = garden.KindPots, "muck", 0.10
 	}), 0, 0,
-		[]string{"lettuce 2026-01-20 2026-10-10", "lettuce 2027-01-25 -"}},
+		[]string{"lettuce 2026-01-20 2026-10-10", "lettuce 2027-01-25 -", "ranunculus 2027-01-25 -"}},
 	{named(rect(20.6, 13.5, 3.0, 1.5), "Compost heap", "A little ash in thin layers, no more.", func(b *garden.Bed) {
 		b.Kind, b.Texture, b.Depth, b.Worked = garden.KindHeap, "muck", 0.30, "surface"
 	}), 0, 0, nil},
+}
+
+// ownCrops are those that the book lacks.
+var ownCrops = []garden.OwnCrop{
+	{Code: "ranunculus", Name: "ranunculus", Low: 6.0, High: 6.8, Aim: 6.4, Removal: 8, Flags: "tender-seed not-food"},
+}
+
+// marks are the paths and the wall.
+var marks = []garden.Mark{
+	{Name: "Cart path", Kind: garden.MarkPath, Width: 0.9, Points: garden.Corners{{X: 1.2, Y: 8.75}, {X: 24.8, Y: 8.75}}},
+	{Kind: garden.MarkPath, Width: 0.5, Points: garden.Corners{{X: 8.05, Y: 1.8}, {X: 8.05, Y: 8.3}}},
+	{Name: "Old wall", Kind: garden.MarkWall, Width: 0.2, Points: garden.Corners{{X: 16.15, Y: 1.8}, {X: 16.15, Y: 7.8}, {X: 24.3, Y: 7.8}}},
 }
 
 // batchRow is something on the shelf; 0 is "not known".
@@ -74,6 +86,7 @@ type batchRow struct {
 	cce, effective, k2o float64
 	condition, source   string
 	kg, scoopGrams      float64
+	price               float64
 	note                string
 }
 
@@ -83,8 +96,8 @@ var batches = []batchRow{
 	{name: "Pellet stove ash", kind: "wood-ash-softwood", condition: "dry", source: "clean", kg: 9, scoopGrams: 85, note: "Not tested yet."},
 	{name: "Fire-pit ash", kind: "wood-ash-unknown", condition: "dry", source: "pallets", kg: 12,
 		note: "Pallet wood of unknown treatment went in. Waste collection."},
-	{name: "Ground limestone", kind: "calcitic-lime", effective: 97, kg: 50, note: "Bag says 97 effective."},
-	{name: "Sulfur powder", kind: "elemental-sulfur-powder", kg: 6},
+	{name: "Ground limestone", kind: "calcitic-lime", effective: 97, kg: 50, price: 0.35, note: "Bag says 97 effective."},
+	{name: "Sulfur powder", kind: "elemental-sulfur-powder", kg: 6, price: 3.2},
 	{name: "Gypsum", kind: "gypsum", kg: 5, note: "Left from the path."},
 }
 

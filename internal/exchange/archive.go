@@ -19,6 +19,7 @@ func WriteArchive(w io.Writer, a garden.Archive) error {
 	fmt.Fprintf(&b, "{\n\"format\": %q,\n\"edition\": %d", a.Format, a.Edition)
 	err := errors.Join(
 		section(&b, "garden", a.Garden), section(&b, "beds", a.Beds), section(&b, "plantings", a.Plantings),
+		section(&b, "crops", a.Crops), section(&b, "marks", a.Marks),
 		section(&b, "batches", a.Batches), section(&b, "readings", a.Readings), section(&b, "plans", a.Plans),
 		section(&b, "tasks", a.Tasks), section(&b, "applications", a.Applications), section(&b, "journal", a.Journal))
 	if err != nil {
@@ -62,7 +63,7 @@ func ReadArchive(r io.Reader) (garden.Archive, error) {
 		return a, wrong("this is not an archive of Zephyr Field: its format is %q", a.Format)
 	case a.Edition > garden.ArchiveEdition:
 		return a, wrong("this archive was made by a newer version (edition %d, this version reads %d)", a.Edition, garden.ArchiveEdition)
-	case a.Edition != garden.ArchiveEdition:
+	case a.Edition < 1:
 		return a, wrong("edition %d is not known", a.Edition)
 	case len(a.Garden) != 1:
 		return a, wrong("an archive holds one garden, this one holds %d", len(a.Garden))

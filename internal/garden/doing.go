@@ -8,6 +8,7 @@ import (
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -28,28 +29,47 @@ type Sheet struct {
 
 const fortnight quantity.Day = 14
 
-// Sheet reads the day's work.
-func (k Keeper) Sheet(ctx context.Context, today quantity.Day) (s Sheet, err error) {
-	s.Today, s.Beds, s.Batches = today, map[int64]Bed{}, map[int64]Batch{}
+// lookBack is how long before a past day what was due is still told.
+const lookBack quantity.Day = 90
+
+// tasksAsOf are the tasks that were, or will be, open on a day: past days as
+// they stood then, days to come with all that is open now.
+func tasksAsOf(r Reader, today, on quantity.Day) ([]Task, error) {
+	if on >= today {
+		return r.TasksOpen()
+	}
+	all, err := r.TasksBetween((on - lookBack).String(), (on + lookBack).String())
+	open := all[:0]
+	for _, t := range all {
+		if t.Settled == 0 || t.Settled > on {
+			open = append(open, t)
+		}
+	}
+	return open, err
+}
+
+// Sheet reads the work of a day.
+func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err error) {
+	s.Today, s.Beds, s.Batches = on, map[int64]Bed{}, map[int64]Batch{}
 	err = k.Store.Read(ctx, func(r Reader) error {
 		if s.Garden, err = r.Garden(); err != nil {
 			return err
 		}
-		open, err := r.TasksOpen()
+		open, err := tasksAsOf(r, today, on)
 		if err != nil {
 			return err
 		}
 		for i, t := range open {
 			switch {
-			case t.Due <= today:
+			case t.Due <= on:
 				s.Due = append(s.Due, t)
-			case t.Due <= today+fortnight:
+			case t.Due <= on+fortnight:
 				s.Coming = append(s.Coming, t)
 			case s.Next == nil:
 				s.Next = &open[i]
 			}
 		}
-		if s.Settled, err = r.SettledOn(today.String()); err != nil {
+		if s.Settled, err = r.SettledOn(on.String()); err != nil {
 			return err
 		}
 		beds, err := r.Beds()
@@ -115,7 +135,11 @@ func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *qu
 				}
 			}
 		}
-		return fmt.Sprintf("Put %s of %s on %s", words.Mass(put), words.Lower(name), b.Name), nil
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		return fmt.Sprintf("Put %s of %s on %s", g.Units().Mass(put), words.Lower(name), b.Name), nil
 	})
 }
 
@@ -135,6 +159,44 @@ func (k Keeper) Skip(ctx context.Context, a Act, task, version int64, why string
 			what = "a go of " + words.Material(t.What)
 		}
 		return fmt.Sprintf("Skipped %s on %s", what, b.Name), nil
+	})
+}
+
+// earliest is the first year that a record may be of.
+const earliest = 1950
+
+// Log notes what went on outside a plan, today or earlier: an application
+// without a task.
+func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) {
+	f := Faults{}
+	if _, ok := material.Find(x.What); !ok {
+		f["what"] = "choose what went on"
+	}
+	switch {
+	case x.Date.IsZero():
+		f["put_date"] = "a day is needed: when it went on"
+	case x.Date > a.Today:
+		f["put_date"] = "that day is still to come"
+	case x.Date.Year() < earliest:
+		f["put_date"] = "that is too long ago"
+	}
+	if !(x.Total > 0 && x.Total <= 1e8) {
+		f["put_amount"] = "how much went on? an amount above 0 is needed"
+	}
+	if err := f.orNil(); err != nil {
+		return Receipt{}, err
+	}
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		b, err := tx.Bed(x.BedID)
+		if err != nil {
+			return "", err
+		}
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		x.Rate, x.Note = x.Total.Per(b.Area()), strings.TrimSpace(x.Note)
+		return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Mass(x.Total), words.Material(x.What), b.Name, words.DayYear(x.Date)), tx.Insert(&x)
 	})
 }
 
@@ -172,16 +234,34 @@ const longestName = 60
 // farthest is the most metres from the plan's corner.
 const farthest = 2000
 
-// CheckBed says what is wrong with a bed and its crop, by field.
+// CheckBed says what is wrong with a bed and its crop, by field. Whether the
+// crop is one of the garden's is seen when it is added.
 func CheckBed(b Bed, crp string, sown quantity.Day) error {
 	f := checkGround(b)
-	if _, ok := crop.Find(crp); !ok {
+	checkPlanting(f, Planting{Crop: crp, Sown: sown})
+	return f.orNil()
+}
+
+func checkPlanting(f Faults, p Planting) {
+	if p.Crop == "" {
 		f["crop"] = "choose what grows there next"
 	}
-	if sown.IsZero() {
+	if p.Sown.IsZero() {
 		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
 	}
-	return f.orNil()
+}
+
+// knownCrop tells a fault when the garden does not know a crop.
+func knownCrop(r Reader, code string) (crop.Crop, error) {
+	l, err := library(r)
+	if err != nil {
+		return crop.Crop{}, err
+	}
+	c, ok := l.Find(code)
+	if !ok {
+		return c, Faults{"crop": "choose a crop of the library"}
+	}
+	return c, nil
 }
 
 func checkGround(b Bed) Faults {
@@ -236,6 +316,7 @@ func checkGround(b Bed) Faults {
 	if b.OrganicMatter != nil && !(*b.OrganicMatter >= 0 && *b.OrganicMatter <= 100) {
 		f["om"] = "a share from 0 to 100 % is needed"
 	}
+	checkSoil(b, f)
 	switch b.Worked {
 	case soil.Dug, soil.Surface, soil.Established:
 	default:
@@ -265,6 +346,9 @@ func (k Keeper) AddBed(ctx context.Context, a Act, b Bed, crp string, sown quant
 		return b, Receipt{}, err
 	}
 	r, err := k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		if _, err := knownCrop(tx, crp); err != nil {
+			return "", err
+		}
 		if err := tx.Insert(&b); err != nil {
 			return "", err
 		}
@@ -321,7 +405,7 @@ func checkReading(r Reading, today quantity.Day) error {
 	switch {
 	case r.Date > today:
 		return Faults{"date": "that day is still to come; a reading is dated when the sample was taken"}
-	case r.Date.Year() < 1950:
+	case r.Date.Year() < earliest:
 		return Faults{"date": "that is too long ago"}
 	case !(r.Depth >= dose.MinDepth && r.Depth <= dose.MaxDepth):
 		return Faults{"depth": "a depth from 2 to 60 cm is needed"}

@@ -113,12 +113,15 @@ func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Requ
 	if k := w.Potassium; q.Reading.Potassium == nil && k != nil && k.Date.AddMonths(keptMonths) >= today {
 		q.Reading.Potassium, q.Reading.Magnesium = k.Potassium, k.Magnesium
 	}
-	if w.Crop.ID != "" {
-		found := w.Crop
-		q.Crop = &found
+	if len(w.Crops) > 0 {
+		first := w.Crops[0]
+		q.Crop, q.With = &first, w.Crops[1:]
 	} else if q.Target == nil {
 		aim := crop.Unnamed.Aim
 		q.Target = &aim
+	}
+	if w.Bed.Watered == Tap {
+		q.Water = w.Garden.Alkalinity()
 	}
 	q.Sowing, q.Cleared = sowing(w.Plot, w.Plantings, today)
 	planned := map[int64]bool{}
@@ -160,7 +163,7 @@ func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
 			has[material.HardwoodAsh] = true
 		}
 		out = append(out, material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O,
-			Condition: b.Condition, Source: b.Source, OnHand: b.OnHand})
+			Condition: b.Condition, Source: b.Source, OnHand: b.OnHand, Price: b.Price})
 		from = append(from, b)
 	}
 	for _, k := range usualKinds {

@@ -93,9 +93,9 @@ func TestTheNextCropCounts(t *testing.T) {
 		assert.Equal(t, want, y.plot(at(day)).Crop.ID, day)
 	}
 	standing := y.plot(at("2026-06-01"))
-	assert.Equal(t, "carrot", standing.Now.Crop)
-	assert.Equal(t, "cabbage", standing.Next.Crop)
-	assert.Nil(t, y.plot(today).Now, "cleared")
+	assert.Equal(t, "carrot", standing.Now[0].Crop)
+	assert.Equal(t, "cabbage", standing.Next[0].Crop)
+	assert.Empty(t, y.plot(today).Now, "cleared")
 }
 
 func TestAPerennialStandsWhateverFollows(t *testing.T) {

@@ -49,6 +49,7 @@ func CheckPlace(g Garden) error {
 			f["temps"] = fmt.Sprintf("month %d: a temperature from −40 to 50 °C is needed", m+1)
 		}
 	}
+	checkHabits(g, f)
 	return f.orNil()
 }
 
@@ -87,7 +88,7 @@ func (k Keeper) EditBed(ctx context.Context, a Act, b Bed) (Receipt, error) {
 			return "", err
 		}
 		// What the form does not hold stays as it was.
-		b.CEC, b.Clay, b.Note, b.Retired = was.CEC, was.Clay, was.Note, was.Retired
+		b.Retired = was.Retired
 		return "Changed " + b.Name, tx.Update(&b)
 	})
 }
@@ -165,16 +166,11 @@ func freeName(name string, beds []Bed) string {
 	}
 }
 
-// AddPlanting puts a crop on a bed from a day on. What stands there is cleared
-// by then.
-func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting) (Receipt, error) {
+// AddPlanting puts a crop on a bed from a day on: together with what stands
+// there, or after it has been cleared for it.
+func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting, together bool) (Receipt, error) {
 	f := Faults{}
-	if _, ok := crop.Find(p.Crop); !ok {
-		f["crop"] = "choose a crop"
-	}
-	if p.Sown.IsZero() {
-		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
-	}
+	checkPlanting(f, p)
 	if err := f.orNil(); err != nil {
 		return Receipt{}, err
 	}
@@ -183,7 +179,29 @@ func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting) (Receipt, er
 		if err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("%s on %s from %s", words.Capital(words.Crop(p.Crop)), b.Name, words.DayYear(p.Sown)), tx.Insert(&p)
+		c, err := knownCrop(tx, p.Crop)
+		if err != nil {
+			return "", err
+		}
+		all, err := tx.PlantingsOf(p.BedID)
+		if err != nil {
+			return "", err
+		}
+		before := standing(all, p.Sown)
+		if together {
+			before = nil
+		} else if i := slices.IndexFunc(all, func(x Planting) bool { return x.Sown > p.Sown }); i >= 0 && !c.Is(crop.Perennial) {
+			p.Cleared = all[i].Sown // what was to follow still does
+		}
+		for _, x := range before {
+			if x.Cleared = p.Sown; x.Cleared <= x.Sown {
+				return "", Faults{"sown": "something was sown there on that day already; a day after it is needed, or tick that they stand together"}
+			}
+			if err := tx.Update(&x); err != nil {
+				return "", err
+			}
+		}
+		return fmt.Sprintf("%s on %s from %s", words.Capital(c.Name), b.Name, words.DayYear(p.Sown)), tx.Insert(&p)
 	})
 }
 
@@ -198,15 +216,19 @@ func (k Keeper) Clear(ctx context.Context, a Act, planting, version int64, on qu
 		if on != 0 && on < p.Sown {
 			return "", Faults{"cleared": "it cannot be cleared before it was sown, " + words.DayYear(p.Sown)}
 		}
+		l, err := library(tx)
+		if err != nil {
+			return "", err
+		}
 		p.Version, p.Cleared = version, on
 		bed = p.BedID
 		if err := tx.Update(&p); err != nil {
 			return "", err
 		}
 		if on == 0 {
-			return words.Capital(words.Crop(p.Crop)) + " stands on", nil
+			return words.Capital(l.Name(p.Crop)) + " stands on", nil
 		}
-		return fmt.Sprintf("%s cleared %s", words.Capital(words.Crop(p.Crop)), words.DayYear(on)), nil
+		return fmt.Sprintf("%s cleared %s", words.Capital(l.Name(p.Crop)), words.DayYear(on)), nil
 	})
 	return r, bed, err
 }

@@ -33,7 +33,9 @@ type View struct {
 	Today  quantity.Day
 	Plots  []Plot
 	// Tasks are those still to do, in the order of their days.
-	Tasks []Task
+	Tasks   []Task
+	Library Library
+	Marks   []Mark
 	// planted are the crops around the day, by bed.
 	planted map[int64][]Planting
 }
@@ -86,7 +88,13 @@ func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error
 		if v.Tasks, err = r.TasksOpen(); err != nil {
 			return err
 		}
-		v.Plots, v.planted, err = plots(r, today)
+		if v.Library, err = library(r); err != nil {
+			return err
+		}
+		if v.Marks, err = r.Marks(); err != nil {
+			return err
+		}
+		v.Plots, v.planted, err = plots(r, v.Library, today)
 		return err
 	})
 	return v, err
@@ -100,7 +108,7 @@ func around(r Reader, day quantity.Day) ([]Planting, error) {
 	return r.PlantingsAround((day - cropDays).String(), (day + cropDays).String())
 }
 
-func plots(r Reader, today quantity.Day) ([]Plot, map[int64][]Planting, error) {
+func plots(r Reader, l Library, today quantity.Day) ([]Plot, map[int64][]Planting, error) {
 	beds, err := r.Beds()
 	if err != nil {
 		return nil, nil, err
@@ -118,7 +126,7 @@ func plots(r Reader, today quantity.Day) ([]Plot, map[int64][]Planting, error) {
 	out := make([]Plot, 0, len(beds))
 	for _, b := range beds {
 		if b.Retired == 0 || b.Retired > today {
-			out = append(out, newPlot(b, planted[b.ID], read[b.ID], today))
+			out = append(out, newPlot(b, planted[b.ID], l, read[b.ID], today))
 		}
 	}
 	return out, planted, nil
@@ -131,6 +139,7 @@ type BedRecord struct {
 	Readings     []Reading
 	Applications []Application
 	Tasks        []Task
+	Library      Library
 }
 
 // Bed reads one bed's record.
@@ -156,7 +165,10 @@ func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error
 	if rec.Tasks, err = r.TasksOf(id); err != nil {
 		return rec, err
 	}
-	rec.Plot = newPlot(b, rec.Plantings, rec.Readings, today)
+	if rec.Library, err = library(r); err != nil {
+		return rec, err
+	}
+	rec.Plot = newPlot(b, rec.Plantings, rec.Library, rec.Readings, today)
 	return rec, nil
 }
 
@@ -183,17 +195,28 @@ func season(p Plot, ps []Planting, c soil.Climate, today quantity.Day) calendar.
 
 // sowing gives the next sowing, and when the ground was last cleared.
 func sowing(p Plot, ps []Planting, today quantity.Day) (next, cleared quantity.Day) {
-	if p.Next != nil && !p.Crop.Is(crop.Perennial) {
-		next = p.Next.Sown
+	if len(p.Next) > 0 && !p.Crop.Is(crop.Perennial) {
+		for _, x := range p.Next {
+			if x.Sown > today {
+				next = x.Sown
+				break
+			}
+		}
 	}
-	if p.Now == nil {
+	if len(p.Now) == 0 {
 		for _, x := range ps {
 			if x.Cleared != 0 && x.Cleared <= today {
 				cleared = max(cleared, x.Cleared)
 			}
 		}
-	} else if p.Now.Cleared != 0 {
-		cleared = p.Now.Cleared
+		return next, cleared
+	}
+	// The ground is clear when the last of what stands is off.
+	for _, x := range p.Now {
+		if x.Cleared == 0 {
+			return next, 0
+		}
+		cleared = max(cleared, x.Cleared)
 	}
 	return next, cleared
 }

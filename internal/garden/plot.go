@@ -1,6 +1,8 @@
 package garden
 
 import (
+	"slices"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -23,12 +25,16 @@ var Standings = []Standing{Sour, TooSweet, Untested, InBand}
 // Plot is a bed as it stands on a day.
 type Plot struct {
 	Bed Bed
-	// Now and Next are the crop that stands and the one that follows; nil when
-	// there is none.
-	Now, Next *Planting
-	// Crop is the one that the soil is judged for: the next, or the one that
-	// stands for years.
-	Crop crop.Crop
+	// Now are the crops that stand, Next those that are sown next and what then
+	// stands with them.
+	Now, Next []Planting
+	// Crop is what the soil is judged for: what is next, or what stands for
+	// years; several crops as one. Crops are the several.
+	Crop  crop.Crop
+	Crops []crop.Crop
+	// Clash is the pair of crops whose bands do not meet; nil when all is well.
+	// Crop is then the first of them.
+	Clash *[2]crop.Crop
 	// Reading is the last with a pH, Potassium the last with a potassium, nil
 	// when there is none. Fizz is the last jar test that is newer.
 	Reading, Potassium *Reading
@@ -39,43 +45,53 @@ type Plot struct {
 	Expected bool
 }
 
-// crops finds what stands on a bed on a day and what follows.
-func crops(ps []Planting, day quantity.Day) (now, next *Planting) {
-	for i := range ps {
-		p := &ps[i]
-		switch {
-		case p.Sown > day:
-			if next == nil {
-				next = p
-			}
-		case p.Cleared == 0 || p.Cleared > day:
-			now = p
+// standing are the crops on a bed on a day.
+func standing(ps []Planting, day quantity.Day) (out []Planting) {
+	for _, p := range ps {
+		if p.Sown <= day && (p.Cleared == 0 || p.Cleared > day) {
+			out = append(out, p)
 		}
 	}
-	return now, next
+	return out
 }
 
-// cropOf picks the crop that a bed is judged for.
-func cropOf(now, next *Planting) crop.Crop {
-	if now != nil {
-		if c, ok := crop.Find(now.Crop); ok && (c.Is(crop.Perennial) || next == nil) {
-			return c
+// plant finds what stands on a bed on a day and what follows, and judges for
+// which of them the soil is meant: those that stand for years, else the next.
+func (p *Plot) plant(ps []Planting, l Library, day quantity.Day) {
+	p.Now = standing(ps, day)
+	for _, x := range ps {
+		if x.Sown > day {
+			p.Next = standing(ps, x.Sown)
+			break
 		}
 	}
-	if next != nil {
-		if c, ok := crop.Find(next.Crop); ok {
-			return c
+	judged := p.Next
+	if len(p.Next) == 0 || slices.ContainsFunc(p.Now, func(x Planting) bool { c, _ := l.Find(x.Crop); return c.Is(crop.Perennial) }) {
+		judged = p.Now
+	}
+	p.Crop = crop.Unnamed
+	for _, x := range judged {
+		c, ok := l.Find(x.Crop)
+		if ok && !slices.ContainsFunc(p.Crops, func(y crop.Crop) bool { return y.ID == c.ID }) {
+			p.Crops = append(p.Crops, c)
 		}
 	}
-	return crop.Unnamed
+	if len(p.Crops) == 0 {
+		return
+	}
+	together, a, b, ok := crop.Together(p.Crops)
+	if !ok {
+		p.Crop, p.Clash = p.Crops[0], &[2]crop.Crop{a, b}
+		return
+	}
+	p.Crop = together
 }
 
 // newPlot judges a bed on a day; plantings and readings are the bed's own, in
 // the order of their days.
-func newPlot(b Bed, ps []Planting, rs []Reading, day quantity.Day) Plot {
+func newPlot(b Bed, ps []Planting, l Library, rs []Reading, day quantity.Day) Plot {
 	p := Plot{Bed: b, Standing: Untested}
-	p.Now, p.Next = crops(ps, day)
-	p.Crop = cropOf(p.Now, p.Next)
+	p.plant(ps, l, day)
 	for i := range rs {
 		r := &rs[i]
 		if r.Date > day {

@@ -58,26 +58,39 @@ func (j *JSON) UnmarshalJSON(b []byte) error {
 type Normals []quantity.Temperature
 
 // Scan reads what Text wrote.
-func (n *Normals) Scan(src any) error {
+func (n *Normals) Scan(src any) error { return scanList(src, (*[]quantity.Temperature)(n)) }
+
+// Text is how they are kept.
+func (n Normals) Text() string { return listText(n) }
+
+// Figures is a list of plain numbers, kept as JSON; none is "".
+type Figures []float64
+
+// Scan reads what Text wrote.
+func (f *Figures) Scan(src any) error { return scanList(src, (*[]float64)(f)) }
+
+// Text is how they are kept.
+func (f Figures) Text() string { return listText(f) }
+
+func scanList[T any](src any, into *[]T) error {
 	s, ok := src.(string)
 	if !ok {
-		return fmt.Errorf("temperatures are kept as text, not as %T", src)
+		return fmt.Errorf("a list is kept as text, not as %T", src)
 	}
-	*n = nil
+	*into = nil
 	if s == "" {
 		return nil
 	}
-	return json.Unmarshal([]byte(s), (*[]quantity.Temperature)(n))
+	return json.Unmarshal([]byte(s), into)
 }
 
-// Text is how they are kept.
-func (n Normals) Text() string {
-	if len(n) == 0 {
+func listText[T ~float64](list []T) string {
+	if len(list) == 0 {
 		return ""
 	}
-	parts := make([]string, len(n))
-	for i, t := range n {
-		parts[i] = strconv.FormatFloat(float64(t), 'g', -1, 64)
+	parts := make([]string, len(list))
+	for i, x := range list {
+		parts[i] = strconv.FormatFloat(float64(x), 'g', -1, 64)
 	}
 	return "[" + strings.Join(parts, ",") + "]"
 }
@@ -98,6 +111,23 @@ type Garden struct {
 	// SoilTemps are the place's own soil temperatures, twelve from January on;
 	// empty: the climate's.
 	SoilTemps Normals `db:"soil_temp_c" json:"soil_temp_c"`
+	// Rain is the place's own rain by month, mm; empty: the climate's.
+	Rain Figures `db:"rain_mm" json:"rain_mm"`
+	// LastFrost and FirstFrost are the usual days, MM-DD; "": the climate's.
+	LastFrost  string `db:"last_frost" json:"last_frost"`
+	FirstFrost string `db:"first_frost" json:"first_frost"`
+	// The units that the gardener reads; "" is the metric one.
+	AreaUnit   string `db:"area_unit" json:"area_unit"`
+	DepthUnit  string `db:"depth_unit" json:"depth_unit"`
+	WeightUnit string `db:"weight_unit" json:"weight_unit"`
+	RateUnit   string `db:"rate_unit" json:"rate_unit"`
+	// Currency stands before or after a price as it is written: "€", "kr".
+	Currency string `db:"currency" json:"currency"`
+	// The water of the tap, as far as it is known; alkalinity and hardness are
+	// mg/L CaCO₃.
+	WaterPH         *quantity.PH `db:"water_ph" json:"water_ph"`
+	WaterAlkalinity *float64     `db:"water_alkalinity_mg_l" json:"water_alkalinity_mg_l"`
+	WaterHardness   *float64     `db:"water_hardness_mg_l" json:"water_hardness_mg_l"`
 	// Started is the first day of the records; in the demo its own calendar.
 	Started quantity.Day `db:"started" json:"started"`
 }
@@ -149,7 +179,13 @@ type Bed struct {
 	Clay          *quantity.Percent        `db:"clay_pct" json:"clay_pct"`
 	CEC           *quantity.ChargeCapacity `db:"cec" json:"cec"`
 	FreeLime      soil.FreeLime            `db:"free_lime" json:"free_lime"`
-	Note          string                   `db:"note" json:"note"`
+	// TextureBy is how the texture was found: "" as told, by jar or by feel. Jar
+	// is the jar's layers of sand, silt and clay, mm.
+	TextureBy string  `db:"texture_by" json:"texture_by"`
+	Jar       Figures `db:"jar_mm" json:"jar_mm"`
+	// Watered is "tap" where the tap's water goes on, else "".
+	Watered string `db:"watered" json:"watered"`
+	Note    string `db:"note" json:"note"`
 	// Retired is the day from which it is no longer on the plan; its history
 	// stays.
 	Retired quantity.Day `db:"retired" json:"retired"`
@@ -177,6 +213,36 @@ type Planting struct {
 	Cleared quantity.Day `db:"cleared" json:"cleared"`
 }
 
+// OwnCrop is a crop of the gardener's own, or a row of the book that was
+// changed; Code is what plantings call it.
+type OwnCrop struct {
+	Meta
+	Code    string        `db:"code" json:"code"`
+	Name    string        `db:"name" json:"name"`
+	Low     quantity.PH   `db:"low_ph" json:"low_ph"`
+	High    quantity.PH   `db:"high_ph" json:"high_ph"`
+	Aim     quantity.PH   `db:"aim_ph" json:"aim_ph"`
+	Removal quantity.Rate `db:"removal_g_m2" json:"removal_g_m2"`
+	// Flags are ids of crop.FlagNames, with spaces between.
+	Flags string `db:"flags" json:"flags"`
+}
+
+// Kinds of mark.
+const (
+	MarkPath = "path"
+	MarkWall = "wall"
+)
+
+// Mark is a path or a wall on the plan: a line of some width.
+type Mark struct {
+	Meta
+	Name  string  `db:"name" json:"name"`
+	Kind  string  `db:"kind" json:"kind"`
+	Width float64 `db:"width_m" json:"width_m"`
+	// Points are metres from the plan's corner.
+	Points Corners `db:"points_m" json:"points_m"`
+}
+
 // Batch is something on the shelf.
 type Batch struct {
 	Meta
@@ -190,7 +256,9 @@ type Batch struct {
 	OnHand    *quantity.Mass     `db:"on_hand_g" json:"on_hand_g"`
 	// Scoop is what a level scoop of it weighs, once weighed.
 	Scoop *quantity.Mass `db:"scoop_g" json:"scoop_g"`
-	Note  string         `db:"note" json:"note"`
+	// Price is for a kilogram, in the place's currency.
+	Price *float64 `db:"price_kg" json:"price_kg"`
+	Note  string   `db:"note" json:"note"`
 }
 
 // Reading is one reading of one bed.
@@ -305,6 +373,8 @@ type Archive struct {
 	Garden       []Garden      `json:"garden"`
 	Beds         []Bed         `json:"beds"`
 	Plantings    []Planting    `json:"plantings"`
+	Crops        []OwnCrop     `json:"crops"`
+	Marks        []Mark        `json:"marks"`
 	Batches      []Batch       `json:"batches"`
 	Readings     []Reading     `json:"readings"`
 	Plans        []Plan        `json:"plans"`
@@ -316,5 +386,5 @@ type Archive struct {
 // The archive's own name and edition.
 const (
 	ArchiveFormat  = "zephyrfield-archive"
-	ArchiveEdition = 1
+	ArchiveEdition = 2
 )

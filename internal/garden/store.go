@@ -56,6 +56,11 @@ type Reader interface {
 	PlantingsAround(since, until string) ([]Planting, error)
 	PlantingsOf(bed int64) ([]Planting, error)
 	Planting(id int64) (Planting, error)
+	// Crops are those of the gardener's own, Marks the paths and walls.
+	Crops() ([]OwnCrop, error)
+	Marks() ([]Mark, error)
+	// CropUsed is how many plantings call a crop by its code.
+	CropUsed(code string) (int, error)
 	Batches() ([]Batch, error)
 	Batch(id int64) (Batch, error)
 	// LatestReadings gives for each bed its last reading with a pH, and its last

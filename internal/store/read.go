@@ -66,6 +66,19 @@ func (r reader) Planting(id int64) (p garden.Planting, err error) {
 	return p, err
 }
 
+func (r reader) Crops() ([]garden.OwnCrop, error) {
+	return many[garden.OwnCrop](r, "SELECT * FROM crops ORDER BY id")
+}
+
+func (r reader) Marks() ([]garden.Mark, error) {
+	return many[garden.Mark](r, "SELECT * FROM marks ORDER BY id")
+}
+
+func (r reader) CropUsed(code string) (n int, err error) {
+	err = r.one(&n, "SELECT count(*) FROM plantings WHERE crop=?", code)
+	return n, err
+}
+
 func (r reader) Batches() ([]garden.Batch, error) {
 	return many[garden.Batch](r, "SELECT * FROM batches ORDER BY id")
 }
@@ -140,6 +153,7 @@ func (r reader) Archive() (garden.Archive, error) {
 	a := garden.Archive{Format: garden.ArchiveFormat, Edition: garden.ArchiveEdition}
 	err := errors.Join(
 		all(r, &a.Garden, "garden"), all(r, &a.Beds, "beds"), all(r, &a.Plantings, "plantings"),
+		all(r, &a.Crops, "crops"), all(r, &a.Marks, "marks"),
 		all(r, &a.Batches, "batches"), all(r, &a.Readings, "readings"), all(r, &a.Plans, "plans"),
 		all(r, &a.Tasks, "tasks"), all(r, &a.Applications, "applications"), all(r, &a.Journal, "journal"))
 	return a, err

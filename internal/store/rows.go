@@ -39,6 +39,7 @@ var recordTables = []struct {
 	row  garden.Record
 }{
 	{"garden", &garden.Garden{}}, {"beds", &garden.Bed{}}, {"plantings", &garden.Planting{}},
+	{"crops", &garden.OwnCrop{}}, {"marks", &garden.Mark{}},
 	{"batches", &garden.Batch{}}, {"readings", &garden.Reading{}}, {"plans", &garden.Plan{}},
 	{"tasks", &garden.Task{}}, {"applications", &garden.Application{}}, {"journal", &garden.Entry{}},
 }
@@ -111,6 +112,8 @@ func bind(v any) any {
 		}
 		return x.String()
 	case garden.Normals:
+		return x.Text()
+	case garden.Figures:
 		return x.Text()
 	case garden.Corners:
 		return x.Text()

@@ -307,7 +307,7 @@ func TestABrokenArchiveChangesNothing(t *testing.T) {
 	assert.Equal(t, string(before), string(archive(t, other)))
 	for text, says := range map[string]string{
 		`{"format":"something-else","edition":1}`:           "not an archive",
-		`{"format":"zephyrfield-archive","edition":2}`:      "newer version",
+		`{"format":"zephyrfield-archive","edition":3}`:      "newer version",
 		`{"format":"zephyrfield-archive","edition":1}`:      "holds one garden",
 		`{"format":"zephyrfield-archive","colour":"mauve"}`: "not an archive",
 		`nonsense`: "not an archive",

@@ -16,20 +16,30 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
-var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "depth", "worked", "om", "free_lime", "crop", "sown", "version"}
+var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand", "jar_silt", "jar_clay",
+	"feel_ball", "feel_ribbon", "feel_gritty", "feel_smooth", "depth", "worked", "om", "clay", "cec", "free_lime", "watered", "note", "crop", "sown", "version"}
 
 type newBedView struct {
 	Page
 	Form     Form
 	Kinds    []Option
 	Textures []Option
+	Ways     []Option
+	Ribbons  []Option
+	YesNo    []Option
+	Waters   []Option
 	Worked   []Option
 	Crops    []Option
 	Limes    []Option
 	Shapes   []Option
 	Plan     draw.Plan
-	// Over names the beds that this one lies over.
-	Over []string
+	Jar      draw.Jar
+	// Found says what the jar or the feel came to.
+	Found string
+	// Over names the beds that this one lies over, Outline what is wrong with one
+	// that is being drawn.
+	Over    []string
+	Outline string
 	// Action is where the form goes, Button what it says; Editing is the bed
 	// that is changed, 0 for a new one.
 	Action, Button string
@@ -38,6 +48,19 @@ type newBedView struct {
 
 func (s *server) newBed(c *gin.Context) { s.showBedForm(c, http.StatusOK, asked(c, bedFields...), 0) }
 
+// usualBed fills the form of a new bed.
+func usualBed(f Form, plots []garden.Plot, u words.Units, today quantity.Day) {
+	x, y := garden.FreeSpot(plots)
+	in := u.Lengths()
+	for name, usual := range map[string]string{"kind": "bed", "w": figure(4, in, 1), "h": figure(1.2, in, 1), "texture": "loam", "depth": figure(0.15, u.Depths(), 1), "worked": "dug", "rings": "3",
+		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": figure(x, in, 1), "y": figure(y, in, 1),
+		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"} {
+		if f.Values[name] == "" {
+			f.Values[name] = usual
+		}
+	}
+}
+
 // showBedForm shows the form of a new bed, or of the one that is edited.
 func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) {
 	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
@@ -45,35 +68,16 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 		s.failWith(c, err)
 		return
 	}
+	u := v.Garden.Units()
 	if status == http.StatusOK && editing == 0 {
-		x, y := garden.FreeSpot(v.Plots)
-		for name, usual := range map[string]string{"kind": "bed", "w": "4", "h": "1.2", "texture": "loam", "depth": "15", "worked": "dug", "rings": "3", "shape": "rect", "turn": "0", "free_lime": "unknown",
-			"crop": "general-vegetables", "sown": s.Clock.Today().String(), "x": metres(x), "y": metres(y)} {
-			if f.Values[name] == "" {
-				f.Values[name] = usual
-			}
-		}
+		usualBed(f, v.Plots, u, s.Clock.Today())
 	}
-	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions(), Action: "/beds", Button: "Add the bed", Editing: editing}
+	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions(v.Library), Action: "/beds", Button: "Add the bed", Editing: editing}
 	if editing != 0 {
 		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
-	for _, x := range garden.Shapes {
-		view.Shapes = append(view.Shapes, Option{x, shapeNames[x]})
-	}
+	view.lists()
 	view.begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
-	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
-		view.Limes = append(view.Limes, Option{string(l), words.Capital(limeNames[l])})
-	}
-	for _, k := range garden.Kinds {
-		view.Kinds = append(view.Kinds, Option{k, words.Capital(words.Name(k))})
-	}
-	for _, t := range soil.Textures {
-		view.Textures = append(view.Textures, Option{string(t.ID), words.Capital(words.Name(t.ID))})
-	}
-	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
-		view.Worked = append(view.Worked, Option{string(w), words.Capital(words.Name(w))})
-	}
 	var plots []garden.Plot
 	mine := garden.Plot{Standing: garden.Untested}
 	for _, p := range v.Plots {
@@ -83,7 +87,9 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 			plots = append(plots, p)
 		}
 	}
-	if b, err := bedFrom(f); err == nil {
+	scene := draw.Scene{Marks: v.Marks, Layer: draw.Layers(s.Clock.Today())[0], Selected: -1, Units: u}
+	b, err := bedFrom(f, u)
+	if err == nil {
 		b.ID = -1
 		if b.Name == "" {
 			b.Name = "New"
@@ -96,23 +102,132 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 		mine.Bed = b
 		plots = append(plots, mine)
 	}
-	view.Plan = draw.PlanOf(plots, draw.Layers(s.Clock.Today())[0], nil, -1, 620, 430)
+	if b.Shape == garden.ShapeOutline {
+		scene.Drawing, scene.Closed = true, true
+		view.Outline = words.Sentence(f.Fault("corners"))
+		scene.Draft = Form{Values: f.Values, Faults: garden.Faults{}}.corners("corners", u.Lengths())
+		if b.Turn != 0 {
+			scene.Draft = nil // corners are moved on a bed that is not turned
+		}
+	}
+	scene.Plots = plots
+	view.Plan = draw.PlanOf(scene, 620, 430)
+	view.Jar, view.Found = jarOf(f), found(b)
 	s.render(c, status, "newbed", view)
 }
 
-func metres(m float64) string { return strconv.FormatFloat(quantity.Round(m, 1), 'f', -1, 64) }
+func (v *newBedView) lists() {
+	for _, x := range garden.Shapes {
+		v.Shapes = append(v.Shapes, Option{x, shapeNames[x]})
+	}
+	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
+		v.Limes = append(v.Limes, Option{string(l), words.Capital(limeNames[l])})
+	}
+	for _, k := range garden.Kinds {
+		v.Kinds = append(v.Kinds, Option{k, words.Capital(words.Name(k))})
+	}
+	for _, t := range soil.Textures {
+		v.Textures = append(v.Textures, Option{string(t.ID), words.Capital(words.Name(t.ID))})
+	}
+	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
+		v.Worked = append(v.Worked, Option{string(w), words.Capital(words.Name(w))})
+	}
+	v.Ways = []Option{{"", "I know it"}, {garden.ByJar, "By jar test"}, {garden.ByFeel, "By feel"}}
+	v.YesNo = []Option{{"", "Not asked yet"}, {"no", "No"}, {"yes", "Yes"}}
+	v.Waters = []Option{{"", "Rain, or soft water"}, {garden.Tap, "The tap"}}
+	in := v.units.Depths()
+	for _, r := range ribbons {
+		text := r.text
+		if r.cm > 0 {
+			text += " " + figure(r.cm/100, in, 1) + " " + in.Name
+		}
+		v.Ribbons = append(v.Ribbons, Option{r.id, text})
+	}
+}
+
+// ribbons are the answers to how long a ribbon the soil presses out to; long
+// is a length that stands for each.
+var ribbons = []struct {
+	id, text string
+	cm       float64
+	long     quantity.Depth
+}{
+	{"none", "None at all", 0, 0}, {"short", "It breaks before", 2.5, 0.01}, {"middling", "It breaks before", 5, 0.03}, {"long", "Longer than", 5, 0.06},
+}
+
+// jarOf draws the jar as the form has it.
+func jarOf(f Form) draw.Jar {
+	quiet := Form{Values: f.Values, Faults: garden.Faults{}}
+	sand, _ := quiet.number("jar_sand")
+	silt, _ := quiet.number("jar_silt")
+	clay, _ := quiet.number("jar_clay")
+	return draw.JarOf(sand, silt, clay)
+}
+
+// found says what the jar or the feel came to.
+func found(b garden.Bed) string {
+	switch b.TextureBy {
+	case garden.ByJar:
+		if len(b.Jar) != 3 {
+			return ""
+		}
+		usda, row, clay, ok := soil.JarTest{Sand: b.Jar[0], Silt: b.Jar[1], Clay: b.Jar[2]}.Class()
+		if !ok {
+			return "Fill in the three layers."
+		}
+		says := words.Capital(usda) + ", " + words.Percent(clay) + " clay"
+		if words.Name(row.ID) != usda {
+			says += "; reckoned as " + words.Name(row.ID)
+		}
+		return says + "."
+	case garden.ByFeel:
+		return words.Capital(words.Name(b.Texture)) + ", by feel."
+	}
+	return ""
+}
+
+// soilFrom reads what the form says of the soil: the texture as told, or as
+// the jar or the hand found it.
+func soilFrom(f Form, b *garden.Bed) {
+	b.TextureBy = f.Value("texture_by")
+	b.Clay, b.CEC = optional[quantity.Percent](f, "clay", 1), optional[quantity.ChargeCapacity](f, "cec", 1)
+	switch b.TextureBy {
+	case garden.ByJar:
+		const why = "A height in millimetres is needed, 0 or more."
+		b.Jar = garden.Figures{f.needed("jar_sand", why), f.needed("jar_silt", why), f.needed("jar_clay", why)}
+		if _, row, clay, ok := (soil.JarTest{Sand: b.Jar[0], Silt: b.Jar[1], Clay: b.Jar[2]}).Class(); ok {
+			share := quantity.Percent(quantity.Round(float64(clay), 1))
+			b.Texture, b.Clay = row.ID, &share
+		}
+	case garden.ByFeel:
+		if f.Value("feel_ball") == "" {
+			return // as it was found before
+		}
+		feel := soil.Feel{Ball: f.Is("feel_ball", "yes"), Gritty: f.Is("feel_gritty", "yes"), Smooth: f.Is("feel_smooth", "yes")}
+		for _, r := range ribbons {
+			if f.Is("feel_ribbon", r.id) {
+				feel.Ribbon = r.long
+			}
+		}
+		b.Texture = feel.Class().ID
+	}
+}
 
 // bedFrom reads the form's bed; the error tells only whether it can be drawn.
-func bedFrom(f Form) (garden.Bed, error) {
+func bedFrom(f Form, u words.Units) (garden.Bed, error) {
+	in := u.Lengths()
+	length := func(name, what string) float64 {
+		return f.needed(name, "A "+what+" in "+in.Name+" is needed.") * in.Size
+	}
 	b := garden.Bed{Name: f.Value("name"), Kind: f.Value("kind"), Shape: garden.ShapeRect, Texture: soil.Texture(f.Value("texture")),
-		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.FreeLime(f.Value("free_lime")),
-		W: f.needed("w", "A length in metres is needed."), H: f.needed("h", "A width in metres is needed."),
-		X: f.needed("x", "A place in metres is needed."), Y: f.needed("y", "A place in metres is needed.")}
-	b.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.")) * quantity.Centimetre
+		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.FreeLime(f.Value("free_lime")), Watered: f.Value("watered"), Note: f.Value("note"),
+		W: length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
+	b.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	b.OrganicMatter = optional[quantity.Percent](f, "om", 1)
 	if b.FreeLime == "" {
 		b.FreeLime = soil.LimeUnknown
 	}
+	soilFrom(f, &b)
 	b.Shape = f.Value("shape")
 	if b.Shape == "" {
 		b.Shape = garden.ShapeRect
@@ -128,7 +243,7 @@ func bedFrom(f Form) (garden.Bed, error) {
 		b.H = b.W
 		delete(f.Faults, "h")
 	case garden.ShapeOutline:
-		ps := f.corners("corners")
+		ps := f.corners("corners", in)
 		if why := garden.CheckCorners(ps); why != "" && f.Fault("corners") == "" {
 			f.Faults["corners"] = why
 		} else if why == "" {
@@ -146,7 +261,7 @@ func bedFrom(f Form) (garden.Bed, error) {
 
 func (s *server) addBed(c *gin.Context) {
 	f := posted(c, bedFields...)
-	b, _ := bedFrom(f)
+	b, _ := bedFrom(f, s.units(c))
 	sown := f.day("sown")
 	err := garden.CheckBed(b, f.Value("crop"), sown)
 	if len(f.Faults) == 0 && err == nil {
@@ -170,9 +285,9 @@ func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.
 	return b.ID, r, err
 }
 
-// corners reads a freehand outline: a corner a line, metres from the west and
+// corners reads a freehand line: a corner a line, lengths from the west and
 // from the north edge.
-func (f Form) corners(name string) (out []garden.Point) {
+func (f Form) corners(name string, in words.Scale) (out []garden.Point) {
 	for i, line := range strings.Split(f.Values[name], "\n") {
 		fields := strings.FieldsFunc(strings.TrimSpace(line), func(r rune) bool { return r == ' ' || r == ';' || r == '\t' })
 		if len(fields) == 0 {
@@ -185,21 +300,19 @@ func (f Form) corners(name string) (out []garden.Point) {
 			p.Y, err2 = strconv.ParseFloat(strings.ReplaceAll(fields[1], ",", "."), 64)
 		}
 		if len(fields) != 2 || err1 != nil || err2 != nil {
-			f.Faults[name] = fmt.Sprintf("line %d: two figures are needed, metres from the west and from the north", i+1)
+			f.Faults[name] = fmt.Sprintf("line %d: two figures are needed, %s from the west and from the north", i+1, in.Name)
 			return nil
 		}
-		out = append(out, p)
+		out = append(out, garden.Point{X: p.X * in.Size, Y: p.Y * in.Size})
 	}
 	return out
 }
 
-func cornersText(b garden.Bed) string {
-	if b.Shape != garden.ShapeOutline {
-		return ""
-	}
-	var lines []string
-	for _, p := range b.Corners {
-		lines = append(lines, strconv.FormatFloat(quantity.Round(b.X+p.X, 3), 'f', -1, 64)+" "+strconv.FormatFloat(quantity.Round(b.Y+p.Y, 3), 'f', -1, 64))
+// cornersText writes points as corners reads them, each moved by at.
+func cornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
+	lines := make([]string, len(ps))
+	for i, p := range ps {
+		lines[i] = figure(at.X+p.X, in, 3) + " " + figure(at.Y+p.Y, in, 3)
 	}
 	return strings.Join(lines, "\n")
 }
@@ -222,19 +335,40 @@ func (s *server) editBed(c *gin.Context) {
 		return
 	}
 	b := rec.Bed
-	f := Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": metres(b.W), "h": metres(b.H), "x": metres(b.X), "y": metres(b.Y),
-		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": metres(b.Turn), "corners": cornersText(b), "texture": string(b.Texture), "depth": metres(float64(b.Depth) * 100), "worked": string(b.Worked), "free_lime": string(b.FreeLime),
-		"version": strconv.FormatInt(b.Version, 10)}}
-	if b.OrganicMatter != nil {
-		f.Values["om"] = metres(float64(*b.OrganicMatter))
-	}
+	f := formOf(b, s.units(c))
 	// What is being typed goes before what is kept: the plan follows the form.
 	for _, n := range bedFields {
-		if typed := c.Query(n); typed != "" {
-			f.Values[n] = typed
+		if typed, ok := c.GetQuery(n); ok {
+			f.Values[n] = strings.TrimSpace(typed)
 		}
 	}
 	s.showBedForm(c, http.StatusOK, f, id)
+}
+
+// plain writes a figure to a tenth.
+func plain(x float64) string { return strconv.FormatFloat(quantity.Round(x, 1), 'f', -1, 64) }
+
+// formOf fills the form with a bed.
+func formOf(b garden.Bed, u words.Units) Form {
+	in := u.Lengths()
+	f := Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": figure(b.W, in, 3), "h": figure(b.H, in, 3), "x": figure(b.X, in, 3), "y": figure(b.Y, in, 3),
+		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": plain(b.Turn), "texture": string(b.Texture), "texture_by": b.TextureBy, "depth": figure(float64(b.Depth), u.Depths(), 1),
+		"worked": string(b.Worked), "free_lime": string(b.FreeLime), "watered": b.Watered, "note": b.Note, "version": strconv.FormatInt(b.Version, 10),
+		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"}}
+	if b.Shape == garden.ShapeOutline {
+		f.Values["corners"] = cornersText(b.Corners, garden.Point{X: b.X, Y: b.Y}, in)
+	}
+	if len(b.Jar) == 3 {
+		for i, name := range []string{"jar_sand", "jar_silt", "jar_clay"} {
+			f.Values[name] = plain(b.Jar[i])
+		}
+	}
+	for name, x := range map[string]*float64{"om": (*float64)(b.OrganicMatter), "clay": (*float64)(b.Clay), "cec": (*float64)(b.CEC)} {
+		if x != nil {
+			f.Values[name] = plain(*x)
+		}
+	}
+	return f
 }
 
 func (s *server) saveBed(c *gin.Context) {
@@ -244,7 +378,7 @@ func (s *server) saveBed(c *gin.Context) {
 		return
 	}
 	f := posted(c, bedFields...)
-	b, _ := bedFrom(f)
+	b, _ := bedFrom(f, s.units(c))
 	b.ID = id
 	if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
 		s.failWith(c, garden.ErrStale)
@@ -302,10 +436,10 @@ func (s *server) addPlanting(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	f := posted(c, "crop", "sown")
+	f := posted(c, "crop", "sown", "together")
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.day("sown")}
 	if len(f.Faults) == 0 {
-		r, err := s.keep.AddPlanting(c.Request.Context(), s.act(c), p)
+		r, err := s.keep.AddPlanting(c.Request.Context(), s.act(c), p, f.Is("together", "yes"))
 		if err == nil {
 			s.done(c, "/beds/"+c.Param("id"), r)
 			return
@@ -316,7 +450,7 @@ func (s *server) addPlanting(c *gin.Context) {
 		}
 	}
 	f.sentences()
-	s.showBed(c, http.StatusUnprocessableEntity, id, f)
+	s.showBed(c, http.StatusUnprocessableEntity, id, f, noForm())
 }
 
 func (s *server) clearPlanting(c *gin.Context) {

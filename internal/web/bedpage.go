@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -32,7 +33,13 @@ type bedView struct {
 	DoseHref     string
 	ReadingHref  string
 	PlanHref     string
+	// Log is the form for what went on outside a plan.
+	Log       Form
+	Materials []Option
 }
+
+// LogFaults tells whether the form of what went on has something to put right.
+func (v bedView) LogFaults() bool { return len(v.Log.Faults) > 0 }
 
 type plantingRow struct {
 	ID, Version         int64
@@ -50,35 +57,54 @@ func (s *server) bed(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	s.showBed(c, http.StatusOK, id, Form{Values: map[string]string{}, Faults: garden.Faults{}})
+	s.showBed(c, http.StatusOK, id, noForm(), noForm())
 }
 
-// showBed shows a bed's record; f gives back what was typed for its next crop.
-func (s *server) showBed(c *gin.Context, status int, id int64, f Form) {
-	today := s.Clock.Today()
+// showBed shows a bed's record on the day that is shown; f gives back what was
+// typed for its next crop, log what was typed of an application.
+func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
+	today := s.on(c)
 	w, err := s.keep.Dose(c.Request.Context(), id, garden.Choice{}, today)
 	if err != nil && !errors.Is(err, garden.ErrNoReading) {
 		s.failWith(c, err)
 		return
 	}
 	chart := bedChart(w, today, 760, 260)
-	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+words.Lower(chart.Title)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed), Crops: cropWords(w.Plot),
-		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(), Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
+	u := w.Garden.Units()
+	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+words.Lower(chart.Title)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
+		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library), Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
+	v.Log = log
+	for _, m := range material.Table {
+		v.Materials = append(v.Materials, Option{string(m.Kind), words.Capital(m.Name)})
+	}
+	if err := s.year(c, &v.Page, nil); err != nil {
+		s.failWith(c, err)
+		return
+	}
 	for i := len(w.Readings) - 1; i >= 0; i-- {
+		if w.Readings[i].Date > today {
+			continue
+		}
 		v.Readings = append(v.Readings, readingOf(w.Readings[i], w.Bed.Name))
 	}
 	for i := len(w.Applications) - 1; i >= 0; i-- {
 		a := w.Applications[i]
-		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)), words.Mass(a.Total), words.Rate(a.Rate), a.Note})
+		if a.Date > today {
+			continue
+		}
+		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)), u.Mass(a.Total), u.Rate(a.Rate), a.Note})
 	}
 	for i := len(w.Tasks) - 1; i >= 0; i-- {
 		t := w.Tasks[i]
+		if t.Settled > today {
+			t.State = garden.Open // as it stood then
+		}
 		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled), garden.Skipped: "skipped"}[t.State]
-		v.Tasks = append(v.Tasks, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t)), state, t.Why})
+		v.Tasks = append(v.Tasks, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u)), state, t.Why})
 	}
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
 		p := w.Plantings[i]
-		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(words.Crop(p.Crop)), words.DayYear(p.Sown), p.Cleared.String(), newKey()})
+		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown), p.Cleared.String(), newKey()})
 	}
 	v.DuplicateKey = newKey()
 	s.render(c, status, "bed", v)
@@ -100,4 +126,29 @@ func readingOf(r garden.Reading, bed string) readingRow {
 		row.K = words.PPM(*r.Potassium)
 	}
 	return row
+}
+
+func (s *server) logApplication(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	f := posted(c, "what", "put_date", "put_amount", "put_note")
+	in := s.units(c).Weights()
+	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.day("put_date"), Note: f.Value("put_note"),
+		Total: quantity.Mass(f.needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
+	if len(f.Faults) == 0 {
+		r, err := s.keep.Log(c.Request.Context(), s.act(c), a)
+		if err == nil {
+			s.done(c, "/beds/"+c.Param("id"), r)
+			return
+		}
+		if !f.add(err) {
+			s.failWith(c, err)
+			return
+		}
+	}
+	f.sentences()
+	s.showBed(c, http.StatusUnprocessableEntity, id, noForm(), f)
 }

@@ -53,12 +53,12 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		if f.Is("bed", id) {
 			view.Chosen = b.Name
 			if f.Values["depth"] == "" && status == http.StatusOK {
-				f.Values["depth"] = strconv.FormatFloat(quantity.Round(float64(b.Depth)*100, 1), 'f', -1, 64)
+				f.Values["depth"] = figure(float64(b.Depth), g.Units().Depths(), 1)
 			}
 		}
 	}
 	if status == http.StatusOK {
-		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10", "depth": "15"} {
+		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10", "depth": figure(0.15, g.Units().Depths(), 1)} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual
 			}
@@ -74,7 +74,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		view.Fizzes = append(view.Fizzes, Option{string(x), words.Capital(words.Name(x))})
 	}
 	var last []garden.Reading
-	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(today.String(), benchLast); return err })
+	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(s.on(c).String(), benchLast); return err })
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -88,6 +88,10 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 	}
 	view.Page = s.page(c, g, "Bench", title)
 	view.begin(c, beginReading, "The first reading. A colour kit will do to begin with; a lab is surer.")
+	if err := s.year(c, &view.Page, nil); err != nil {
+		s.failWith(c, err)
+		return
+	}
 	s.render(c, status, "bench", view)
 }
 
@@ -95,7 +99,7 @@ func (s *server) addReading(c *gin.Context) {
 	f := posted(c, readingFields...)
 	r := garden.Reading{Date: f.day("date"), Method: soil.Method(f.Value("method")), Basis: soil.Basis(f.Value("basis")), Cores: f.whole("cores"), Note: f.Value("note"),
 		PH: optional[quantity.PH](f, "ph", 1), Potassium: optional[quantity.Concentration](f, "k", 1), Magnesium: optional[quantity.Concentration](f, "mg", 1)}
-	r.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.")) * quantity.Centimetre
+	r.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * s.units(c).Depths().Size)
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if err != nil {
 		f.Faults["bed"] = "Choose the bed that was sampled."

@@ -8,6 +8,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/gin-gonic/gin"
 
@@ -121,7 +123,7 @@ func doseHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) +
 // anyDose opens the dose of the bed that wants one most.
 func (s *server) anyDose(c *gin.Context) {
 	if id, err := strconv.ParseInt(c.Query("bed"), 10, 64); err == nil {
-		c.Redirect(http.StatusSeeOther, doseHref(id))
+		c.Redirect(http.StatusSeeOther, doseHref(id)+onOnly(c))
 		return
 	}
 	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
@@ -143,14 +145,22 @@ func (s *server) anyDose(c *gin.Context) {
 			best = p
 		}
 	}
-	c.Redirect(http.StatusSeeOther, doseHref(best.Bed.ID))
+	c.Redirect(http.StatusSeeOther, doseHref(best.Bed.ID)+onOnly(c))
+}
+
+// onOnly carries the day that is shown on to another address.
+func onOnly(c *gin.Context) string {
+	if c.Query("on") == "" {
+		return ""
+	}
+	return "?on=" + url.QueryEscape(c.Query("on"))
 }
 
 // choice reads the form; faults stand in it.
-func choice(f Form) garden.Choice {
+func choice(f Form, u words.Units) garden.Choice {
 	ch := garden.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")), Act: crop.ActSchool(f.Value("act"))}
 	ch.Target = optional[quantity.PH](f, "target", 1)
-	ch.Depth = optional[quantity.Depth](f, "depth", float64(quantity.Centimetre))
+	ch.Depth = optional[quantity.Depth](f, "depth", u.Depths().Size)
 	if r := f.Value("reading"); r != "" {
 		id, err := strconv.ParseInt(r, 10, 64)
 		if err != nil {
@@ -165,8 +175,8 @@ func choice(f Form) garden.Choice {
 var faultFields = map[string]string{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering"}
 
 func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bool, err error) {
-	ch := choice(f)
-	w, err = s.keep.Dose(c.Request.Context(), bed, ch, s.Clock.Today())
+	ch := choice(f, s.units(c))
+	w, err = s.keep.Dose(c.Request.Context(), bed, ch, s.on(c))
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		for k, v := range faults {
@@ -201,7 +211,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 		s.failWith(c, err)
 		return
 	}
-	v := doseView{ID: id, Bed: w.Bed.Name, Facts: facts(w.Bed), Crops: cropWords(w.Plot), Form: f, NoReading: none,
+	v := doseView{ID: id, Bed: w.Bed.Name, Facts: facts(w.Bed, w.Garden.Units()), Crops: cropWords(w.Plot, w.Library), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	for _, b := range beds {
 		if b.Kind != garden.KindHeap {
@@ -212,7 +222,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 	if !none {
 		v.form(w)
 		if ok {
-			v.Answer = answerOf(w, f.Value("use"), s.Clock.Today())
+			v.Answer = answerOf(w, f.Value("use"), s.on(c))
 			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
 		} else {
 			title = w.Bed.Name + ": something to put right"
@@ -222,6 +232,10 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 		}
 	}
 	v.Page = s.page(c, g, "Dose", title)
+	if err := s.year(c, &v.Page, nil); err != nil {
+		s.failWith(c, err)
+		return
+	}
 	v.JSONHref = doseHref(id) + ".json?" + query(f)
 	s.render(c, status, "dose", v)
 }
@@ -256,7 +270,7 @@ func (v *doseView) form(w garden.Worked) {
 			f.Values["target"] = words.PH2(w.Answer.Target)
 		}
 	}
-	set("depth", strings.TrimSuffix(words.Depth(q.Ground.Depth), " cm"))
+	set("depth", figure(float64(q.Ground.Depth), w.Garden.Units().Depths(), 1))
 	set("buffering", string(q.Schools.Buffering))
 	set("ash", string(q.Schools.Ash))
 	set("act", string(q.Schools.Act))
@@ -278,16 +292,21 @@ func (v *doseView) form(w garden.Worked) {
 		v.Rule = &r
 	}
 	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) + " (" + v.Doubt + "). To be brought to " +
-		words.PH2(w.Answer.Target) + " over " + words.Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
+		words.PH2(w.Answer.Target) + " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
 	v.segments(w)
 }
+
+// usualDepths are offered by the unit of depths.
+var usualDepths = map[string][]string{"": {"5", "10", "15", "20"}, "in": {"2", "4", "6", "8"}}
 
 func (v *doseView) segments(w garden.Worked) {
 	depth := segment{Name: "depth", Label: "Over how deep", Fault: v.Form.Fault("depth")}
 	has := false
-	for _, cm := range []string{"5", "10", "15", "20"} {
-		has = has || v.Form.Is("depth", cm)
-		depth.Options = append(depth.Options, segmentOption{Value: cm, Text: cm})
+	u := w.Garden.Units()
+	depths := usualDepths[u.DepthIn]
+	for _, d := range depths {
+		has = has || v.Form.Is("depth", d)
+		depth.Options = append(depth.Options, segmentOption{Value: d, Text: d})
 	}
 	if !has {
 		depth.Options = append(depth.Options, segmentOption{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
@@ -315,7 +334,7 @@ func (v *doseView) segments(w garden.Worked) {
 			o.ID = s.Name + "-" + o.Value
 			o.On = v.Form.Is(s.Name, o.Value)
 			if s.Name == "depth" {
-				o.Text += " cm"
+				o.Text += " " + u.Depths().Name
 			}
 		}
 		v.Schools = append(v.Schools, s)
@@ -325,7 +344,7 @@ func (v *doseView) segments(w garden.Worked) {
 // answerOf lays an answer out; use is the option that was chosen.
 func answerOf(w garden.Worked, use string, today quantity.Day) *answerView {
 	a := w.Answer
-	v := &answerView{Guards: words.Guards(a.Guards), Need: words.Steps(a.Need.Working)}
+	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline = "Leave it alone"
@@ -336,15 +355,17 @@ func answerOf(w garden.Worked, use string, today quantity.Day) *answerView {
 		v.refused(w)
 		return v
 	case dose.Raise:
-		v.Headline = "Needs " + words.Rate(a.Need.CaCO3) + " of pure lime, or its like"
+		v.Headline = "Needs " + w.Garden.Units().Rate(a.Need.CaCO3) + " of pure lime, or its like"
 	case dose.Lower:
-		v.Headline = "Needs acid to cancel " + words.Rate(-a.Need.CaCO3) + " of lime"
+		v.Headline = "Needs acid to cancel " + w.Garden.Units().Rate(-a.Need.CaCO3) + " of lime"
 	}
 	lo, hi := a.Need.Low, a.Need.High
 	if lo < 0 {
 		lo, hi = -lo, -hi
 	}
-	v.Aside = "two in three: " + strings.TrimSuffix(words.Rate(lo), " g/m²") + " to " + strings.TrimSuffix(words.Rate(hi), " g/m²")
+	_, rateIn, _ := strings.Cut(w.Garden.Units().Rate(hi), " ")
+	rateIn = " " + rateIn
+	v.Aside = "two in three: " + strings.TrimSuffix(w.Garden.Units().Rate(lo), rateIn) + " to " + w.Garden.Units().Rate(hi)
 	from, to := miniScale(a)
 	v.MiniLow, v.MiniHigh = "pH "+words.PH(from), words.PH(to)
 	chosen := 0
@@ -388,7 +409,7 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 		total += p.Total
 	}
 	v := optionView{ID: "use-" + o.Key(), Key: o.Key(), Name: optionName(w, o), On: on,
-		Amount: words.Mass(total), Exact: words.MassExact(total), Potassium: "0",
+		Amount: w.Garden.Units().Mass(total), Exact: w.Garden.Units().MassExact(total), Potassium: "0",
 		Mini: draw.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)}
 	if o.K2O > 0 {
 		v.Potassium = "+" + words.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
@@ -399,19 +420,31 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
 		note = append(note, "not on your shelf")
 	} else if b.OnHand != nil {
-		note = append(note, words.Mass(*b.OnHand)+" on the shelf")
+		note = append(note, w.Garden.Units().Mass(*b.OnHand)+" on the shelf")
 	}
 	if o.Cost != nil {
-		note = append(note, strconv.FormatFloat(*o.Cost, 'f', 2, 64))
+		note = append(note, money(*o.Cost, w.Garden.Currency))
 	}
 	v.Note = strings.Join(note, " · ")
 	if o.Unmet != 0 {
-		v.Unmet = "leaves " + words.Rate(quantity.Rate(abs(float64(o.Unmet)))) + " unmet"
+		v.Unmet = "leaves " + w.Garden.Units().Rate(quantity.Rate(abs(float64(o.Unmet)))) + " unmet"
 	}
 	if _, n := guard.Worst(o.Guards); n > 0 {
 		v.CautionText = words.Count(n, "caution", "cautions")
 	}
 	return v
+}
+
+// money writes a sum with its sign: letters after it, a sign before it.
+func money(x float64, currency string) string {
+	sum := strconv.FormatFloat(x, 'f', 2, 64)
+	switch r, n := utf8.DecodeRuneInString(currency); {
+	case currency == "":
+		return sum
+	case n == len(currency) && !unicode.IsLetter(r):
+		return currency + sum
+	}
+	return sum + " " + currency
 }
 
 // optionName names an option by its material, a mix by the amount of each.
@@ -421,7 +454,7 @@ func optionName(w garden.Worked, o dose.Option) string {
 	}
 	names := make([]string, len(o.Parts))
 	for i, p := range o.Parts {
-		names[i] = words.Brief(p.Kind) + " " + words.Mass(p.Total)
+		names[i] = words.Brief(p.Kind) + " " + w.Garden.Units().Mass(p.Total)
 	}
 	return words.Capital(strings.Join(names, ", "))
 }
@@ -437,7 +470,7 @@ func abs(x float64) float64 {
 // work the other way are left out: nobody asked for them.
 func (v *answerView) refused(w garden.Worked) {
 	for _, r := range w.Answer.Refused {
-		g := words.Guard(r.Guards[0])
+		g := w.Garden.Units().Guard(r.Guards[0])
 		if g.ID == "wrong-way" {
 			continue
 		}
@@ -451,7 +484,7 @@ func (v *answerView) refused(w garden.Worked) {
 
 func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 	v := &chosenView{Name: optionName(w, o), Key: o.Key(),
-		Lines: words.Steps(o.Working()), Guards: words.Guards(o.Guards)}
+		Lines: w.Garden.Units().Steps(o.Working()), Guards: w.Garden.Units().Guards(o.Guards)}
 	var days []string
 	tested := false
 	for _, g := range o.Goes {
@@ -459,7 +492,7 @@ func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 		if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
 			scoop = b.Scoop
 		}
-		x := goView{When: words.NearDay(g.Date, today), Amount: words.Mass(g.Total), Rate: words.Rate(g.Rate),
+		x := goView{When: words.NearDay(g.Date, today), Amount: w.Garden.Units().Mass(g.Total), Rate: w.Garden.Units().Rate(g.Rate),
 			Measure: words.Measure(g.Kind, g.Total, scoop), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst}
 		if len(o.Parts) > 1 {
 			x.Amount += " of " + words.Lower(materialName(w, o.Parts[g.Part].Batch))
@@ -507,7 +540,7 @@ func retestLine(o dose.Option, today quantity.Day) goView {
 // doseChart shows the past line and where the goes bring it.
 func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	label := bandName(w.Plot)
-	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
 		From: today.AddMonths(-24), To: max(today.AddMonths(14), o.Retest+30)}
 	for _, g := range o.Goes {
 		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate})
@@ -561,7 +594,7 @@ func (s *server) putInYear(c *gin.Context) {
 		return
 	}
 	f := posted(c, doseFields...)
-	ch := choice(f)
+	ch := choice(f, s.units(c))
 	if len(f.Faults) > 0 {
 		s.showDose(c, http.StatusUnprocessableEntity, id, f)
 		return

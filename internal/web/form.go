@@ -19,6 +19,9 @@ type Form struct {
 	Faults garden.Faults
 }
 
+// noForm is a form that nothing was typed in.
+func noForm() Form { return Form{Values: map[string]string{}, Faults: garden.Faults{}} }
+
 // Value is what stands in a field.
 func (f Form) Value(name string) string { return f.Values[name] }
 

@@ -49,20 +49,22 @@ func (s *server) ground(c *gin.Context) {
 		return
 	}
 	view := groundView{Page: s.page(c, v.Garden, "Ground", headline(v)), Empty: len(v.Plots) == 0}
-	view.show(on)
+	if err := s.year(c, &view.Page, &v); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	view.OffNote = false // it stands on the plan
 	if view.Empty {
 		s.render(c, http.StatusOK, "ground", view)
 		return
 	}
 	due := map[int64]bool{}
-	names := map[int64]string{}
 	for _, t := range v.Tasks {
 		if t.Due <= on && on >= today {
 			due[t.BedID] = true
 		}
 	}
 	for _, p := range v.Plots {
-		names[p.Bed.ID] = p.Bed.Name
 		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name), Says: standingWords(p)}
 		if p.Reading != nil {
 			row.Value = words.PH(p.PH) + ", " + words.DayYear(p.Reading.Date)
@@ -72,17 +74,13 @@ func (s *server) ground(c *gin.Context) {
 	chosen := choose(v, c.Query("bed"), due)
 	layer := view.layers(c.Query("look"), chosen)
 	view.Title = headlineOf(layer.ID, v, due)
-	view.Plan = draw.PlanOf(v.Plots, layer, due, chosen, planWidth, planHeight)
+	view.Plan = draw.PlanOf(draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units()}, planWidth, planHeight)
 	view.Plan.Query = template.URL(view.OnQuery)
 	if layer.ID != "ph" {
 		view.Plan.Query += template.URL("&look=" + layer.ID)
 	}
 	view.CSV = "/export/beds.csv?on=" + on.String()
 	if view.Slip, err = s.slip(c, chosen, today, on); err != nil {
-		s.failWith(c, err)
-		return
-	}
-	if err := s.ribbon(c, &view.Page, v, names); err != nil {
 		s.failWith(c, err)
 		return
 	}
@@ -166,14 +164,42 @@ func ribbonFrom(today, on quantity.Day) quantity.Day {
 	return from
 }
 
-func (s *server) ribbon(c *gin.Context, p *Page, v garden.View, names map[int64]string) error {
-	from := ribbonFrom(p.Today, p.On)
-	y, err := s.keep.Year(c.Request.Context(), v, from, from.AddMonths(ribbonMonths)-1)
+// year puts the year with its date handle under a page, and shows the page as
+// of the day that was asked for. v is the garden on that day where the page
+// has read it already, else nil.
+func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
+	on := s.on(c)
+	if v == nil {
+		read, err := s.keep.View(c.Request.Context(), on)
+		if err != nil {
+			return err
+		}
+		v = &read
+	}
+	p.show(on)
+	if len(v.Plots) == 0 || p.Step != nil {
+		return nil
+	}
+	names := make(map[int64]string, len(v.Plots))
+	for _, x := range v.Plots {
+		names[x.Bed.ID] = x.Bed.Name
+	}
+	from := ribbonFrom(p.Today, on)
+	y, err := s.keep.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)
 	if err != nil {
 		return err
 	}
-	r := draw.RibbonOf(y, names, p.Today, p.On, 1280)
-	p.Ribbon = &r
+	r := draw.RibbonOf(y, names, p.Today, on, 1280)
+	r.Action = c.Request.URL.Path
+	if c.Request.Method != http.MethodGet {
+		r.Action = p.home()
+	}
+	for _, name := range []string{"bed", "look", "crop"} {
+		if x := c.Query(name); x != "" {
+			r.Carry = append(r.Carry, draw.Field{Name: name, Value: x})
+		}
+	}
+	p.Ribbon, p.OffNote = &r, p.Off
 	return nil
 }
 

@@ -73,6 +73,34 @@ type Page struct {
 	Step    *Step
 	OnText  string
 	OnQuery string
+	// OffNote is set where the page itself does not say that another day is
+	// shown.
+	OffNote bool
+	units   words.Units
+}
+
+// LengthIn, DepthIn and WeightIn name the units of a form's fields.
+func (p Page) LengthIn() string { return p.units.Lengths().Name }
+
+// DepthIn names the unit of depths.
+func (p Page) DepthIn() string { return p.units.Depths().Name }
+
+// WeightIn names the unit of weights.
+func (p Page) WeightIn() string { return p.units.Weights().Name }
+
+// units are those of the garden, for a form that is read before its page is
+// made.
+func (s *server) units(c *gin.Context) words.Units {
+	g, err := s.keep.Place(c.Request.Context())
+	if err != nil {
+		s.Log.Error("reading the units", "error", err)
+	}
+	return g.Units()
+}
+
+// figure writes an inside value in a form's unit.
+func figure(x float64, in words.Scale, decimals int) string {
+	return strconv.FormatFloat(quantity.Round(x/in.Size, decimals), 'f', -1, 64)
 }
 
 // show sets the day that is shown.
@@ -80,7 +108,20 @@ func (p *Page) show(on quantity.Day) {
 	p.On, p.Off = on, on != p.Today
 	if p.Off {
 		p.OnText, p.OnQuery = words.DayYear(on), "&on="+on.String()
+		for i := range p.Tabs {
+			p.Tabs[i].Href += "?on=" + on.String()
+		}
 	}
+}
+
+// home is the address of the open label.
+func (p *Page) home() string {
+	for _, t := range tabs {
+		if t.Name == p.Tab {
+			return t.Href
+		}
+	}
+	return "/"
 }
 
 // TodayPath is this page's address without another day.
@@ -151,7 +192,7 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 	climate := g.ClimateNormals()
 	p := Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
 		Sky:  words.Temperature(climate.At(today)) + " soil",
-		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), Path: ownPath(c)}
+		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), Path: ownPath(c), units: g.Units()}
 	due, err := s.keep.DueCount(c.Request.Context(), today)
 	if err != nil {
 		s.Log.Error("counting what is due", "error", err)

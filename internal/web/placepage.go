@@ -15,7 +15,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "version"}
+var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "area_unit", "depth_unit", "weight_unit", "rate_unit",
+	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "version"}
 
 type placeView struct {
 	Page
@@ -25,6 +26,26 @@ type placeView struct {
 	Choices     []choiceView
 	Months      []monthView
 	TempsFault  string
+	Rains       []monthView
+	RainFault   string
+	Units       []unitView
+	// LastFrost and FirstFrost are the climate's, Water what is reckoned with.
+	LastFrost, FirstFrost string
+	Water                 string
+}
+
+// unitView is a choice of one unit.
+type unitView struct {
+	Name, Label string
+	Options     []Option
+}
+
+func unitOptions(us []words.UnitChoice) []Option {
+	out := make([]Option, len(us))
+	for i, u := range us {
+		out[i] = Option{u.ID, u.Name}
+	}
+	return out
 }
 
 // choiceView is a choice between rules, each with its sentence.
@@ -42,6 +63,21 @@ type monthView struct{ ID, Name, Value, Usual string }
 
 func monthField(m int) string { return "t" + strconv.Itoa(m+1) }
 
+func rainField(m int) string { return "rain" + strconv.Itoa(m+1) }
+
+// months fills in twelve fields, with what is usual there.
+func months(f Form, field func(int) string, usual func(int) float64, whole string) (out []monthView, fault string) {
+	fault = f.Fault(whole)
+	for m := range 12 {
+		name := field(m)
+		if fault == "" {
+			fault = f.Fault(name)
+		}
+		out = append(out, monthView{name, time.Month(m + 1).String()[:3], f.Value(name), strconv.FormatFloat(usual(m), 'f', -1, 64)})
+	}
+	return out, fault
+}
+
 func (s *server) place(c *gin.Context) {
 	g, err := s.keep.Place(c.Request.Context())
 	if err != nil {
@@ -49,9 +85,19 @@ func (s *server) place(c *gin.Context) {
 		return
 	}
 	f := Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": string(g.SoilTable),
-		"buffering": g.Buffering, "ash": g.AshSchool, "act": g.ActSchool, "version": strconv.FormatInt(g.Version, 10)}, Faults: garden.Faults{}}
+		"buffering": g.Buffering, "ash": g.AshSchool, "act": g.ActSchool, "version": strconv.FormatInt(g.Version, 10),
+		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
+		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost}, Faults: garden.Faults{}}
+	for name, x := range map[string]*float64{"water_ph": (*float64)(g.WaterPH), "alkalinity": g.WaterAlkalinity, "hardness": g.WaterHardness} {
+		if x != nil {
+			f.Values[name] = strconv.FormatFloat(*x, 'f', -1, 64)
+		}
+	}
 	for m, t := range g.SoilTemps {
 		f.Values[monthField(m)] = strconv.FormatFloat(float64(t), 'f', -1, 64)
+	}
+	for m, mm := range g.Rain {
+		f.Values[rainField(m)] = strconv.FormatFloat(mm, 'f', -1, 64)
 	}
 	s.showPlace(c, http.StatusOK, f)
 }
@@ -62,19 +108,29 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) {
 		s.failWith(c, err)
 		return
 	}
-	v := placeView{Page: s.page(c, g, "Place", "The place and its habits"), Form: f, TempsFault: f.Fault("temps")}
+	v := placeView{Page: s.page(c, g, "Place", "The place and its habits"), Form: f}
 	v.begin(c, beginPlace, "Where the garden is. What you do not know stays as it is; all of it can be changed later.")
 	for _, x := range soil.Climates {
 		v.Climates = append(v.Climates, Option{x.ID, words.Capital(words.Name(x.ID))})
 	}
 	v.Hemispheres = []Option{{soil.North, "North"}, {soil.South, "South"}}
 	usual, _ := soil.FindClimate(f.Value("climate"), f.Value("hemisphere"))
-	for m := range usual.Normal {
-		name := monthField(m)
-		if v.TempsFault == "" {
-			v.TempsFault = f.Fault(name)
+	v.Months, v.TempsFault = months(f, monthField, func(m int) float64 { return float64(usual.Normal[m]) }, "temps")
+	weather := soil.FindWeather(f.Value("climate"), f.Value("hemisphere"))
+	v.Rains, v.RainFault = months(f, rainField, func(m int) float64 { return weather.Rain[m] }, "rain")
+	v.LastFrost, v.FirstFrost = weather.LastFrost.String(), weather.FirstFrost.String()
+	v.Units = []unitView{{"area_unit", "Areas and lengths", unitOptions(words.AreaUnits())}, {"depth_unit", "Depths", unitOptions(words.DepthUnits())},
+		{"weight_unit", "Weights", unitOptions(words.WeightUnits())}, {"rate_unit", "Rates", unitOptions(words.RateUnits())}}
+	if a := g.Alkalinity(); a != nil {
+		v.Water = "Reckoned with an alkalinity of " + strconv.FormatFloat(quantity.Round(*a, 0), 'f', -1, 64) + " mg/L CaCO₃"
+		switch {
+		case g.WaterAlkalinity != nil:
+			v.Water += ", as measured."
+		case g.WaterHardness != nil:
+			v.Water += ", four fifths of the hardness."
+		default:
+			v.Water += ", guessed from the pH alone: half as much or half more is possible."
 		}
-		v.Months = append(v.Months, monthView{name, time.Month(m + 1).String()[:3], f.Value(name), strconv.FormatFloat(float64(usual.Normal[m]), 'f', -1, 64)})
 	}
 	v.Choices = []choiceView{
 		choicesOf(f, "table", "Lime table", soil.CoolTable, soil.WarmTable),
@@ -82,6 +138,11 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) {
 		choicesOf(f, "ash", "How strong ash counts", material.AshSchools...),
 		choicesOf(f, "act", "When to step in", crop.ActSchools...),
 	}
+	if err := s.year(c, &v.Page, nil); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	v.OffNote = false // the place is the same on every day
 	s.render(c, status, "place", v)
 }
 
@@ -100,7 +161,10 @@ func choicesOf[T ~string](f Form, name, label string, ids ...T) choiceView {
 func (s *server) setPlace(c *gin.Context) {
 	f := posted(c, placeFields...)
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"), SoilTable: soil.TableClimate(f.Value("table")),
-		Buffering: f.Value("buffering"), AshSchool: f.Value("ash"), ActSchool: f.Value("act")}
+		Buffering: f.Value("buffering"), AshSchool: f.Value("ash"), ActSchool: f.Value("act"),
+		AreaUnit: f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"), RateUnit: f.Value("rate_unit"),
+		Currency: f.Value("currency"), LastFrost: f.Value("last_frost"), FirstFrost: f.Value("first_frost"),
+		WaterPH: optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: optional[float64](f, "alkalinity", 1), WaterHardness: optional[float64](f, "hardness", 1)}
 	g.ID = 1
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
 	if err != nil {
@@ -113,6 +177,11 @@ func (s *server) setPlace(c *gin.Context) {
 		f.Values[name] = c.PostForm(name)
 		if t, ok := f.number(name); ok {
 			g.SoilTemps = append(g.SoilTemps, quantity.Temperature(t))
+		}
+		name = rainField(m)
+		f.Values[name] = c.PostForm(name)
+		if mm, ok := f.number(name); ok {
+			g.Rain = append(g.Rain, mm)
 		}
 	}
 	if len(f.Faults) == 0 {

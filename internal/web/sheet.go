@@ -44,7 +44,7 @@ type taskView struct {
 	Href               string
 	Says               string
 	Done               bool
-	PlannedKG          string
+	Planned, WeightIn  string
 	Fault, TypedAmount string
 }
 
@@ -52,7 +52,7 @@ func (s *server) sheet(c *gin.Context) { s.showSheet(c, http.StatusOK, 0, Form{}
 
 // showSheet lays the day out; typed goes back to the task it was typed at.
 func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
-	sh, err := s.keep.Sheet(c.Request.Context(), s.Clock.Today())
+	sh, err := s.keep.Sheet(c.Request.Context(), s.Clock.Today(), s.on(c))
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -79,10 +79,14 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
 		v.Coming = append(v.Coming, taskOf(sh, t))
 	}
 	if sh.Next != nil && len(sh.Coming) == 0 {
-		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next) + " on " + sh.Beds[sh.Next.BedID].Name + "."
+		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next, sh.Garden.Units()) + " on " + sh.Beds[sh.Next.BedID].Name + "."
 	}
 	if n := len(sh.Due) + len(sh.Settled); n > 0 {
 		v.Count = words.Count(len(sh.Settled), "of", "of") + " " + strconv.Itoa(n) + " settled"
+	}
+	if err := s.year(c, &v.Page, nil); err != nil {
+		s.failWith(c, err)
+		return
 	}
 	s.render(c, status, "sheet", v)
 }
@@ -120,26 +124,27 @@ func sheetHeadline(sh garden.Sheet) string {
 	}
 	names := slices.Sorted(maps.Values(families))
 	day := words.Capital(words.List(names)) + " day"
-	return day + ": " + words.Count(goes, "bed", "beds") + ", " + words.Mass(total)
+	return day + ": " + words.Count(goes, "bed", "beds") + ", " + sh.Garden.Units().Mass(total)
 }
 
-func taskWords(t garden.Task) string {
+func taskWords(t garden.Task, u words.Units) string {
 	if t.Kind == garden.TaskRetest {
 		return "a retest"
 	}
-	return words.Mass(t.Total) + " of " + words.Material(t.What)
+	return u.Mass(t.Total) + " of " + words.Material(t.What)
 }
 
 func taskOf(sh garden.Sheet, t garden.Task) taskView {
 	b := sh.Beds[t.BedID]
+	u := sh.Garden.Units()
 	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: words.Weekday(t.Due), IsGo: t.Kind == garden.TaskGo,
-		Key: newKey(), SkipKey: newKey(), Href: bedHref(t.BedID), Facts: words.Area(b.Area()), Done: t.State == garden.Done}
+		Key: newKey(), SkipKey: newKey(), Href: bedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done}
 	if t.Due < sh.Today {
 		v.Late = "due since " + words.Weekday(t.Due)
 	}
 	if !v.IsGo {
 		v.Href = "/bench?bed=" + strconv.FormatInt(t.BedID, 10)
-		v.Says = "Test again: " + words.Depth(t.Depth) + " deep, by " + words.Short(t.Method) + ", as before."
+		v.Says = "Test again: " + u.Depth(t.Depth) + " deep, by " + words.Short(t.Method) + ", as before."
 		return v
 	}
 	v.Material = words.Material(t.What)
@@ -149,20 +154,20 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 		v.Material, scoop = words.Lower(shelf.Name), shelf.Scoop
 	}
 	v.Facts += " · " + v.Material
-	mass := words.Mass(t.Total)
+	mass := u.Mass(t.Total)
 	v.Big, v.Unit, _ = strings.Cut(mass, " ")
 	v.Button = "Put on " + mass
 	v.Aside = words.Measure(t.What, t.Total, scoop)
 	if scoop != nil && *scoop > 0 {
 		n := words.Scoops(t.Total, *scoop)
-		v.Big, v.Unit, v.Aside = strconv.Itoa(n), plural(n, "level scoop", "level scoops"), mass+", "+words.Rate(t.Rate)
+		v.Big, v.Unit, v.Aside = strconv.Itoa(n), plural(n, "level scoop", "level scoops"), mass+", "+u.Rate(t.Rate)
 		v.Button = "Put on " + words.Count(n, "scoop", "scoops")
 		v.Dots = draw.DotsOf(b, n)
 	} else if v.Aside != "" {
-		v.Aside += ", " + words.Rate(t.Rate)
+		v.Aside += ", " + u.Rate(t.Rate)
 	}
-	v.PlannedKG = strconv.FormatFloat(float64(t.Total.Weighable())/1000, 'f', -1, 64)
-	v.Method = words.Method(t.What, string(b.Worked), b.Depth)
+	v.Planned, v.WeightIn = figure(float64(t.Total.Weighable()), u.Weights(), 3), u.Weights().Name
+	v.Method = u.Method(t.What, string(b.Worked), b.Depth)
 	if v.Dots != nil {
 		v.Method = "One scoop at each dot. " + v.Method
 	}
@@ -201,8 +206,8 @@ func (s *server) putOn(c *gin.Context) {
 	f := posted(c, "amount", "planned")
 	var total *quantity.Mass
 	if f.Value("planned") == "" {
-		kg := f.needed("amount", "How many kg went on?")
-		g := quantity.Mass(kg) * quantity.Kilogram
+		in := s.units(c).Weights()
+		g := quantity.Mass(f.needed("amount", "How much went on, in "+in.Name+"?") * in.Size)
 		total = &g
 	}
 	if len(f.Faults) > 0 {

@@ -9,7 +9,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/calendar"
-	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -64,8 +63,8 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	p := w.Plot
 	out := &slip{ID: bed, Name: p.Bed.Name, Href: bedHref(bed), DoseHref: doseHref(bed),
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
-	out.Facts = facts(p.Bed)
-	out.Crops = cropWords(p)
+	out.Facts = facts(p.Bed, w.Garden.Units())
+	out.Crops = cropWords(p, w.Library)
 	out.Verdict = verdict(p)
 	if p.Reading != nil {
 		r := phRule(p, w)
@@ -84,28 +83,34 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	return out, nil
 }
 
-func facts(b garden.Bed) string {
-	f := words.Area(b.Area()) + " · " + words.Name(b.Texture)
+func facts(b garden.Bed, u words.Units) string {
+	f := u.Area(b.Area()) + " · " + words.Name(b.Texture)
 	switch b.Kind {
 	case garden.KindHeap:
-		return words.Area(b.Area())
+		return u.Area(b.Area())
 	case garden.KindPots:
-		return words.Area(b.Area()) + " · pots"
+		return u.Area(b.Area()) + " · pots"
 	}
-	return f + " · " + words.Short(b.Worked) + ", " + words.Depth(b.Depth)
+	return f + " · " + words.Short(b.Worked) + ", " + u.Depth(b.Depth)
 }
 
-func cropWords(p garden.Plot) string {
-	name := func(x *garden.Planting) string { return words.Capital(words.Crop(x.Crop)) }
+func cropWords(p garden.Plot, l garden.Library) string {
+	names := func(xs []garden.Planting) string {
+		all := make([]string, len(xs))
+		for i, x := range xs {
+			all[i] = l.Name(x.Crop)
+		}
+		return words.List(all)
+	}
 	switch {
 	case p.Bed.Kind == garden.KindHeap:
 		return "Compost heap"
-	case p.Now != nil && p.Next != nil:
-		return name(p.Now) + " now, then " + words.Crop(p.Next.Crop)
-	case p.Next != nil:
-		return name(p.Next) + " next, from " + words.DayYear(p.Next.Sown)
-	case p.Now != nil:
-		return name(p.Now) + " now"
+	case len(p.Now) > 0 && len(p.Next) > 0:
+		return words.Capital(names(p.Now)) + " now, then " + names(p.Next)
+	case len(p.Next) > 0:
+		return words.Capital(names(p.Next)) + " next, from " + words.DayYear(p.Next[len(p.Next)-1].Sown)
+	case len(p.Now) > 0:
+		return words.Capital(names(p.Now)) + " now"
 	}
 	return "No crop named"
 }
@@ -170,7 +175,7 @@ func whatNext(w garden.Worked, today quantity.Day) next {
 		if w.Bed.Kind == garden.KindHeap {
 			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
 		}
-		return next{Title: "Take a sample", Says: "Six cores or more, " + words.Depth(w.Bed.Depth) + " deep, mixed in a clean plastic pail. Then add the reading."}
+		return next{Title: "Take a sample", Says: "Six cores or more, " + w.Garden.Units().Depth(w.Bed.Depth) + " deep, mixed in a clean plastic pail. Then add the reading."}
 	}
 	a := w.Answer
 	switch a.Direction {
@@ -179,9 +184,9 @@ func whatNext(w garden.Worked, today quantity.Day) next {
 		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(look) + ", same depth and way. Until then no lime, no ash, no sulfur."}
 	case dose.Refused:
 		n := next{Title: "No dose for now"}
-		n.Stops = words.Guards(a.Guards)
+		n.Stops = w.Garden.Units().Guards(a.Guards)
 		for _, r := range a.Refused {
-			for _, g := range words.Guards(r.Guards) {
+			for _, g := range w.Garden.Units().Guards(r.Guards) {
 				if g.Level == "stop" {
 					n.Stops = append(n.Stops, g)
 				}
@@ -213,7 +218,7 @@ func around(w garden.Worked, today, on quantity.Day) next {
 		if t.Due < on-aroundDays || t.Due > on+aroundDays {
 			continue
 		}
-		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(taskWords(t)),
+		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(taskWords(t, w.Garden.Units())),
 			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
 	}
 	if len(n.Lines) == 0 {
@@ -241,7 +246,7 @@ func nextTasks(open []garden.Task, w garden.Worked, today quantity.Day) next {
 		if t.Kind == garden.TaskRetest {
 			l.What = "Test again, same depth and way"
 		} else {
-			l.What = words.Mass(t.Total) + " of " + words.Material(t.What)
+			l.What = w.Garden.Units().Mass(t.Total) + " of " + words.Material(t.What)
 			if t.PHAfter != nil {
 				l.Then = "pH " + words.PH(*t.PHAfter)
 			}
@@ -256,7 +261,7 @@ func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
 	for _, p := range o.Parts {
 		total += p.Total
 	}
-	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: words.Mass(total) + " in all"}
+	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: w.Garden.Units().Mass(total) + " in all"}
 	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"}
 	tested := false
 	for _, g := range o.Goes {
@@ -264,7 +269,7 @@ func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
 			tested = true
 			n.Lines = append(n.Lines, test)
 		}
-		l := nextLine{When: words.NearDay(g.Date, today), What: words.Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)}
+		l := nextLine{When: words.NearDay(g.Date, today), What: w.Garden.Units().Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)}
 		if len(o.Parts) > 1 {
 			l.What += " of " + words.Material(g.Kind)
 		}
@@ -304,7 +309,7 @@ const (
 
 func bedChart(w garden.Worked, today quantity.Day, width, height float64) draw.Chart {
 	label := bandName(w.Plot)
-	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
 	for _, t := range w.Tasks {
 		if t.State == garden.Open && t.Kind == garden.TaskGo {
@@ -359,9 +364,10 @@ func chartTitle(w garden.Worked, upTo quantity.Day) string {
 }
 
 // cropOptions lists the library for a form, by name.
-func cropOptions() []Option {
-	out := make([]Option, len(crop.Library))
-	for i, c := range crop.Library {
+func cropOptions(l garden.Library) []Option {
+	all := l.All()
+	out := make([]Option, len(all))
+	for i, c := range all {
 		out[i] = Option{c.ID, words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}
 	}
 	slices.SortFunc(out, func(a, b Option) int { return strings.Compare(a.Text, b.Text) })

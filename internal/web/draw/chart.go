@@ -77,6 +77,7 @@ type Series struct {
 	Today  quantity.Day
 	// From and To are the chart's ends.
 	From, To quantity.Day
+	Units    words.Units
 }
 
 // trusted tells whether a reading carries the line: those good enough to dose
@@ -193,7 +194,7 @@ func (c *Chart) arrows(s Series, x scale) {
 		}
 		name := words.Material(p.What)
 		add(Arrow{X: x.at(float64(p.Date)), Tip: tip, Day: p.Date, Label: words.Capital(name),
-			Says: words.DayYear(p.Date) + ": " + words.Mass(p.Total) + " of " + name}, words.Mass(p.Total)+", "+words.Rate(p.Rate))
+			Says: words.DayYear(p.Date) + ": " + s.Units.Mass(p.Total) + " of " + name}, s.Units.Mass(p.Total)+", "+s.Units.Rate(p.Rate))
 	}
 	for _, t := range s.Goes {
 		if t.Due > s.To {
@@ -201,7 +202,7 @@ func (c *Chart) arrows(s Series, x scale) {
 		}
 		name := words.Material(t.What)
 		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: words.Capital(name) + ", planned",
-			Says: words.DayYear(t.Due) + ", planned: " + words.Mass(t.Total) + " of " + name}, words.Mass(t.Total)+", "+words.Rate(t.Rate))
+			Says: words.DayYear(t.Due) + ", planned: " + s.Units.Mass(t.Total) + " of " + name}, s.Units.Mass(t.Total)+", "+s.Units.Rate(t.Rate))
 	}
 	sort.SliceStable(c.Rows, func(i, j int) bool { return c.Rows[i].Day < c.Rows[j].Day })
 }

@@ -35,7 +35,7 @@ func ph(p garden.Plot, v quantity.PH, s garden.Standing, off quantity.PH) garden
 }
 
 func plan(plots ...garden.Plot) draw.Plan {
-	return draw.PlanOf(plots, draw.Layers(today)[0], map[int64]bool{}, 1, 846, 486)
+	return draw.PlanOf(draw.Scene{Plots: plots, Layer: draw.Layers(today)[0], Selected: 1}, 846, 486)
 }
 
 func TestThePlanIsToScale(t *testing.T) {
@@ -102,7 +102,7 @@ func TestLayersLookAtDifferentThings(t *testing.T) {
 	p.Potassium = &garden.Reading{Potassium: ptr(quantity.Concentration(190))}
 	states := map[string]string{}
 	for _, l := range draw.Layers(today) {
-		b := draw.PlanOf([]garden.Plot{p}, l, map[int64]bool{1: true}, 0, 846, 486).Beds[0]
+		b := draw.PlanOf(draw.Scene{Plots: []garden.Plot{p}, Layer: l, Due: map[int64]bool{1: true}}, 846, 486).Beds[0]
 		states[l.ID] = b.State
 		known := false
 		for _, row := range l.Legend {
@@ -113,7 +113,7 @@ func TestLayersLookAtDifferentThings(t *testing.T) {
 	}
 	assert.Equal(t, map[string]string{"ph": "sour", "k": "plenty", "tested": "in-band", "due": "sour"}, states)
 	p.Reading.Date = today - 800
-	assert.Equal(t, "sour", draw.PlanOf([]garden.Plot{p}, draw.Layers(today)[2], nil, 0, 846, 486).Beds[0].State, "long ago")
+	assert.Equal(t, "sour", draw.PlanOf(draw.Scene{Plots: []garden.Plot{p}, Layer: draw.Layers(today)[2]}, 846, 486).Beds[0].State, "long ago")
 }
 
 func TestTheRuleKeepsItsPegAndNamesApart(t *testing.T) {

@@ -16,6 +16,7 @@ import (
 type Plan struct {
 	W, H  Px
 	Beds  []PlanBed
+	Marks []PlanMark
 	Grid  []Px // upright lines
 	GridY []Px // level lines
 	// Bar is the scale bar.
@@ -23,11 +24,53 @@ type Plan struct {
 	BarTextX                 Px
 	BarText                  string
 	NorthX, NorthY           Px
-	// Scale is units a metre; Over names what the new bed lies over.
-	Scale float64
-	Over  string
+	// Scale is drawing units to one of the form's units of length; Left and Top
+	// are where the drawing begins, in those units, at MarginX and MarginY.
+	Scale            float64
+	Left, Top        float64
+	MarginX, MarginY Px
+	// Draft is what is being drawn by its corners; Handles are the corners.
+	Draft   string
+	Closed  bool
+	DraftW  Px
+	Handles []Handle
 	// Query is added to the beds' addresses.
 	Query template.URL
+}
+
+// Handle is a corner that can be taken hold of.
+type Handle struct {
+	N    int
+	X, Y Px
+	Says string
+}
+
+// PlanMark is a path or a wall: a line of some width.
+type PlanMark struct {
+	Kind, Name string
+	Path       string
+	Width      Px
+	// TextX and TextY are the middle of its longest stretch, where its name
+	// stands when there is room for it.
+	TextX, TextY Px
+	Turn         Px
+	Text         string
+}
+
+// Scene is what a plan shows.
+type Scene struct {
+	Plots    []garden.Plot
+	Marks    []garden.Mark
+	Layer    Layer
+	Due      map[int64]bool
+	Selected int64
+	Units    words.Units
+	// Draft is an outline or a line that is being drawn, Closed when it is an
+	// outline; DraftWidth is a line's width in metres. Drawing leaves room around.
+	Drawing    bool
+	Draft      []garden.Point
+	Closed     bool
+	DraftWidth float64
 }
 
 // PlanBed is one bed on the plan.
@@ -39,6 +82,8 @@ type PlanBed struct {
 	Value      string
 	Selected   bool
 	Due        bool
+	// Clash names two crops that want different ground, "" when none do.
+	Clash      string
 	DueX       Px
 	X, Y, W, H Px
 	Rings      []Ring
@@ -69,37 +114,92 @@ const (
 	offLetter   = 5.9
 )
 
-// PlanOf lays out the plan. The picture is w × h units; the garden is fitted
-// to it with a margin.
-func PlanOf(plots []garden.Plot, layer Layer, due map[int64]bool, selected int64, w, h float64) Plan {
-	const margin, foot = 26, 36
-	p := Plan{W: Px(w), H: Px(h)}
-	x0, y0, x1, y1 := extent(plots)
+// drawingRoom is left around the garden while something is being drawn, m.
+const drawingRoom = 2
+
+// PlanOf lays out a scene. The picture is w × h units; the garden is fitted to
+// it with a margin.
+func PlanOf(s Scene, w, h float64) Plan {
+	const margin, top, foot = 26, 10, 36
+	p := Plan{W: Px(w), H: Px(h), MarginX: margin, MarginY: top, Closed: s.Closed}
+	x0, y0, x1, y1 := s.extent()
 	k := math.Min((w-2*margin)/(x1-x0), (h-margin-foot-10)/(y1-y0))
 	// Never draw a small garden absurdly large.
 	k = math.Min(k, 90)
-	p.Scale = k
+	in := s.Units.Lengths()
+	p.Scale, p.Left, p.Top = k*in.Size, x0/in.Size, y0/in.Size
 	px := func(m float64) Px { return Px(margin + (m-x0)*k) }
-	py := func(m float64) Px { return Px(10 + (m-y0)*k) }
-	step := barStep(k)
+	py := func(m float64) Px { return Px(top + (m-y0)*k) }
+	step := barStep(k*in.Size) * in.Size
 	for m := math.Ceil(x0/step) * step; m <= x1+0.01; m += step {
 		p.Grid = append(p.Grid, px(m))
 	}
 	for m := math.Ceil(y0/step) * step; m <= y1+0.01; m += step {
 		p.GridY = append(p.GridY, py(m))
 	}
-	for _, plot := range plots {
-		p.Beds = append(p.Beds, planBed(plot, layer, px, py, k, due[plot.Bed.ID], plot.Bed.ID == selected))
+	for _, m := range s.Marks {
+		p.Marks = append(p.Marks, planMark(m, px, py, k))
 	}
+	for _, plot := range s.Plots {
+		p.Beds = append(p.Beds, planBed(plot, s.Layer, px, py, k, s.Due[plot.Bed.ID], plot.Bed.ID == s.Selected))
+	}
+	for i, at := range s.Draft {
+		p.Handles = append(p.Handles, Handle{N: i, X: px(at.X), Y: py(at.Y),
+			Says: "Corner " + strconv.Itoa(i+1) + ", " + s.Units.Length(at.X) + " from the west, " + s.Units.Length(at.Y) + " from the north"})
+	}
+	p.Draft, p.DraftW = path(s.Draft, px, py, s.Closed && len(s.Draft) > 2), Px(math.Max(2, s.DraftWidth*k))
 	p.BarX, p.BarY, p.BarW = margin, Px(h-16), Px(step*k)
 	p.BarMid = p.BarX + p.BarW/2
 	p.BarTextX = p.BarX + p.BarW + 8
-	p.BarText = strconv.FormatFloat(step, 'f', -1, 64) + " m"
+	p.BarText = s.Units.Length(step)
 	p.NorthX, p.NorthY = Px(w-24), Px(h-26)
 	return p
 }
 
-// barStep picks a round number of metres near a hundred units.
+// path writes points as SVG has them.
+func path(ps []garden.Point, px, py func(float64) Px, closed bool) string {
+	var b strings.Builder
+	for i, p := range ps {
+		if i == 0 {
+			b.WriteByte('M')
+		} else {
+			b.WriteByte('L')
+		}
+		b.WriteString(px(p.X).String() + " " + py(p.Y).String())
+	}
+	if closed {
+		b.WriteByte('Z')
+	}
+	return b.String()
+}
+
+func planMark(m garden.Mark, px, py func(float64) Px, k float64) PlanMark {
+	out := PlanMark{Kind: m.Kind, Name: m.Name, Path: path(m.Points, px, py, false), Width: Px(math.Max(2, m.Width*k))}
+	longest := 0.0
+	for i := 1; i < len(m.Points); i++ {
+		a, b := m.Points[i-1], m.Points[i]
+		long := math.Hypot(b.X-a.X, b.Y-a.Y)
+		if long <= longest {
+			continue
+		}
+		longest = long
+		out.TextX, out.TextY = px((a.X+b.X)/2), py((a.Y+b.Y)/2)
+		// Names are read from the left or from below, never upside down.
+		turn := math.Atan2(b.Y-a.Y, b.X-a.X) * 180 / math.Pi
+		if turn > 90 {
+			turn -= 180
+		} else if turn <= -90 {
+			turn += 180
+		}
+		out.Turn = Px(turn)
+	}
+	if longest*k > float64(len([]rune(m.Name)))*nameLetter+16 && m.Width*k >= 13 {
+		out.Text = m.Name
+	}
+	return out
+}
+
+// barStep picks a round number of lengths near a hundred units.
 func barStep(k float64) float64 {
 	for _, m := range []float64{1, 2, 3, 5, 10, 20, 50, 100, 200, 500} {
 		if m*k >= 70 {
@@ -109,15 +209,29 @@ func barStep(k float64) float64 {
 	return 1000
 }
 
-func extent(plots []garden.Plot) (x0, y0, x1, y1 float64) {
-	if len(plots) == 0 {
-		return 0, 0, 10, 6
-	}
+func (s Scene) extent() (x0, y0, x1, y1 float64) {
 	x0, y0 = math.Inf(1), math.Inf(1)
-	for _, p := range plots {
-		low, high := p.Bed.Bounds()
+	grow := func(low, high garden.Point) {
 		x0, y0 = math.Min(x0, low.X), math.Min(y0, low.Y)
 		x1, y1 = math.Max(x1, high.X), math.Max(y1, high.Y)
+	}
+	for _, p := range s.Plots {
+		grow(p.Bed.Bounds())
+	}
+	for _, m := range s.Marks {
+		for _, p := range m.Points {
+			grow(p, p)
+		}
+	}
+	if s.Drawing && x1 > 0 {
+		x0, y0 = math.Max(0, x0-drawingRoom), math.Max(0, y0-drawingRoom)
+		x1, y1 = x1+drawingRoom, y1+drawingRoom
+	}
+	for _, p := range s.Draft {
+		grow(p, p)
+	}
+	if x1-x0 < 1 || y1-y0 < 1 {
+		grow(garden.Point{}, garden.Point{X: 10, Y: 6})
 	}
 	return x0, y0, x1, y1
 }
@@ -131,20 +245,17 @@ func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due
 		out.State, out.Value, out.Says = "heap", "", b.Name
 	} else {
 		layer.look(p, due, &out)
+		if p.Clash != nil {
+			out.Clash = p.Clash[0].Name + " and " + p.Clash[1].Name + " clash"
+			out.Off, out.Says = out.Clash, out.Says+"; "+out.Clash
+		}
 	}
 	for _, c := range b.Circles() {
 		out.Rings = append(out.Rings, Ring{px(c.Middle.X), py(c.Middle.Y), Px(c.Radius * k)})
 	}
 	if b.Turn != 0 || b.Shape == garden.ShapeOutline {
-		for i, p := range b.Outline() {
-			step := "L"
-			if i == 0 {
-				step = "M"
-			}
-			out.Path += step + px(p.X).String() + " " + py(p.Y).String()
-		}
-		if out.Path != "" {
-			out.Path += "Z"
+		if o := b.Outline(); len(o) > 0 {
+			out.Path = path(o, px, py, true)
 		}
 	}
 	out.DueX = out.X + out.W - 16

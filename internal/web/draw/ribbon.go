@@ -10,8 +10,14 @@ import (
 	"zephyrfield/internal/garden"
 )
 
+// Field is a name with its value, in a form.
+type Field struct{ Name, Value string }
+
 // Ribbon is the year at the foot of the page.
 type Ribbon struct {
+	// Action is where the typed day goes, Carry what goes with it.
+	Action string
+	Carry  []Field
 	W, H   Px
 	Months []Tick
 	Rows   []RibbonRow

@@ -59,8 +59,13 @@
   let wanted = null;
   let busy = false;
 
+  // The page's own address: after a form that was not taken it is not the one in
+  // the bar.
   const pathOn = (on) => {
-    const url = new URL(location.href);
+    const own = document.querySelector(".day-form");
+    const url = new URL(own ? own.action : location.href);
+    if (url.pathname === location.pathname) url.search = location.search;
+    else own.querySelectorAll("input[type=hidden]").forEach((el) => url.searchParams.set(el.name, el.value));
     url.searchParams.delete("said");
     if (on === document.getElementById("page").dataset.today) url.searchParams.delete("on");
     else url.searchParams.set("on", on);
@@ -186,6 +191,137 @@
     return [along(dx, shape.x, shape.width, edges.x), along(dy, shape.y, shape.height, edges.y)];
   };
 
+  // Corners of an outline or points of a line: set by a click or a tap, dragged,
+  // moved by keys, taken out by Delete.
+  const drawing = () => field("corners") !== null && (field("shape") === null || field("shape").value === "outline");
+  const corners = () => field("corners").value.split("\n").filter((l) => l.trim()).map((l) => l.trim().split(/[ ;\t]+/).map((n) => parseFloat(n.replace(",", "."))));
+  const putCorners = (list) => {
+    field("corners").value = list.map((p) => p.map((n) => Math.round(n * 1000) / 1000).join(" ")).join("\n");
+    field("corners").dispatchEvent(new Event("change", { bubbles: true }));
+  };
+  const spot = (svg, e) => {
+    const box = svg.getBoundingClientRect();
+    const zoom = svg.viewBox.baseVal.width / box.width;
+    const d = svg.dataset;
+    return [
+      Math.max(0, tenth(Number(d.left) + ((e.clientX - box.left) * zoom - d.marginX) / d.scale)),
+      Math.max(0, tenth(Number(d.top) + ((e.clientY - box.top) * zoom - d.marginY) / d.scale)),
+    ];
+  };
+  const addCorner = (at) => {
+    const list = corners();
+    putCorners([...list, at]);
+  };
+
+  document.addEventListener("click", (e) => {
+    const svg = e.target.closest && e.target.closest("#new-plan svg.plan");
+    if (!svg || !drawing()) return;
+    e.preventDefault();
+    e.stopImmediatePropagation();
+    if (!e.target.closest(".corner, #bed--1")) addCorner(spot(svg, e));
+  }, true);
+
+  document.addEventListener("click", (e) => {
+    if (!e.target.closest("[data-corner]")) return;
+    // The next one lies a metre on from the last, where it can be taken hold of.
+    const list = corners();
+    const last = list[list.length - 1];
+    if (last) addCorner([last[0] + 1, last[1]]);
+    else {
+      const d = document.querySelector("#new-plan svg.plan").dataset;
+      addCorner([tenth(Number(d.left) + 1), tenth(Number(d.top) + 1)]);
+    }
+    document.addEventListener("htmx:afterSettle", () => {
+      const made = document.getElementById("corner-" + (corners().length - 1));
+      if (made) made.focus();
+    }, { once: true });
+  });
+
+  document.addEventListener("keydown", (e) => {
+    const hold = e.target.closest && e.target.closest("#new-plan .corner");
+    if (!hold) return;
+    const by = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, -0.1], ArrowDown: [0, 0.1] }[e.key];
+    const n = Number(hold.dataset.n);
+    const list = corners();
+    if (by) {
+      const far = e.shiftKey ? 10 : 1;
+      list[n] = [Math.max(0, list[n][0] + far * by[0]), Math.max(0, list[n][1] + far * by[1])];
+    } else if (e.key === "Delete" || e.key === "Backspace") list.splice(n, 1);
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+    putCorners(list);
+  }, true);
+
+  document.addEventListener("pointerdown", (e) => {
+    const hold = e.target.closest && e.target.closest("#new-plan .corner");
+    if (!hold) return;
+    e.preventDefault();
+    hold.focus();
+    hold.setPointerCapture(e.pointerId);
+    const svg = hold.ownerSVGElement;
+    const n = Number(hold.dataset.n);
+    const from = corners()[n];
+    let to = null;
+    const drag = (ev) => {
+      to = spot(svg, ev);
+      hold.setAttribute("transform", `translate(${(to[0] - from[0]) * svg.dataset.scale} ${(to[1] - from[1]) * svg.dataset.scale})`);
+    };
+    hold.addEventListener("pointermove", drag);
+    hold.addEventListener("pointerup", () => {
+      hold.removeEventListener("pointermove", drag);
+      if (to === null) return;
+      const list = corners();
+      list[n] = to;
+      putCorners(list);
+    }, { once: true });
+    hold.addEventListener("pointercancel", () => {
+      hold.removeEventListener("pointermove", drag);
+      hold.removeAttribute("transform");
+    }, { once: true });
+  });
+
+  // The levels of the jar.
+  const level = (target) => target.closest && target.closest("#jar .level");
+  const putLevel = (l, mm) => {
+    const f = field(l.dataset.field);
+    f.value = String(Math.min(Number(l.getAttribute("aria-valuemax")), Math.max(0, Math.round(mm))));
+    f.dispatchEvent(new Event("change", { bubbles: true }));
+  };
+
+  document.addEventListener("keydown", (e) => {
+    const l = level(e.target);
+    const by = l && { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[e.key];
+    if (!by) return;
+    e.preventDefault();
+    putLevel(l, metres(l.dataset.field) + by);
+  });
+
+  document.addEventListener("pointerdown", (e) => {
+    const l = level(e.target);
+    if (!l) return;
+    e.preventDefault();
+    l.focus();
+    l.setPointerCapture(e.pointerId);
+    const svg = l.ownerSVGElement;
+    const zoom = svg.viewBox.baseVal.width / svg.getBoundingClientRect().width;
+    const from = metres(l.dataset.field);
+    let mm = from;
+    const drag = (ev) => {
+      mm = from + (e.clientY - ev.clientY) * zoom / svg.dataset.scale;
+      l.setAttribute("transform", `translate(0 ${(from - mm) * svg.dataset.scale})`);
+    };
+    l.addEventListener("pointermove", drag);
+    l.addEventListener("pointerup", () => {
+      l.removeEventListener("pointermove", drag);
+      putLevel(l, mm);
+    }, { once: true });
+    l.addEventListener("pointercancel", () => {
+      l.removeEventListener("pointermove", drag);
+      l.removeAttribute("transform");
+    }, { once: true });
+  });
+
   const placing = (target) => {
     const me = target.closest && target.closest("#new-plan a.plot");
     return me && me.id === "bed--1" ? me : null;
@@ -201,7 +337,7 @@
 
   // A finger on what can be dragged drags it, and does not scroll the page.
   document.addEventListener("touchstart", (e) => {
-    if (placing(e.target) || e.target.closest("#handle")) e.preventDefault();
+    if (placing(e.target) || level(e.target) || e.target.closest("#handle, #new-plan .corner")) e.preventDefault();
   }, { passive: false });
 
   document.addEventListener("keydown", (e) => {
@@ -260,6 +396,8 @@
     }
     const shape = document.querySelector("[data-shape]");
     if (shape) document.querySelectorAll("[data-for]").forEach((el) => { el.hidden = !el.dataset.for.split(" ").includes(shape.value); });
+    const way = document.querySelector("[data-texture]");
+    if (way) document.querySelectorAll("[data-by]").forEach((el) => { el.hidden = !el.dataset.by.split(" ").includes(way.value || "told"); });
     document.querySelectorAll("[data-print], [data-keys]").forEach((el) => { el.hidden = false; });
   };
   document.addEventListener("change", follow);

@@ -1,0 +1,196 @@
+package garden
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"unicode"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+)
+
+// Library is the crops that a garden knows: the book's, with the gardener's
+// changes, then those of the gardener's own. The zero Library is the book.
+type Library struct {
+	own map[string]OwnCrop
+	// added are the codes that the book lacks, in the order of their names.
+	added []string
+}
+
+// NewLibrary lays the gardener's crops over the book.
+func NewLibrary(own []OwnCrop) Library {
+	l := Library{own: make(map[string]OwnCrop, len(own))}
+	for _, c := range own {
+		l.own[c.Code] = c
+		if _, ok := crop.Find(c.Code); !ok {
+			l.added = append(l.added, c.Code)
+		}
+	}
+	slices.SortFunc(l.added, func(a, b string) int { return strings.Compare(l.own[a].Name, l.own[b].Name) })
+	return l
+}
+
+func library(r Reader) (Library, error) {
+	own, err := r.Crops()
+	return NewLibrary(own), err
+}
+
+// Crop is the row as agronomy has it.
+func (c OwnCrop) Crop() crop.Crop {
+	f, _ := crop.ParseFlags(c.Flags)
+	return crop.Crop{ID: c.Code, Name: c.Name, Band: crop.Band{Low: c.Low, High: c.High}, Aim: c.Aim, Removal: c.Removal, Flags: f}
+}
+
+// Find gives a crop by its code.
+func (l Library) Find(code string) (crop.Crop, bool) {
+	if c, ok := l.own[code]; ok {
+		return c.Crop(), true
+	}
+	return crop.Find(code)
+}
+
+// Name is what a crop is called; the code itself when it is not known any
+// more.
+func (l Library) Name(code string) string {
+	if c, ok := l.Find(code); ok {
+		return c.Name
+	}
+	return strings.ReplaceAll(code, "-", " ")
+}
+
+// Own gives the gardener's row of a code.
+func (l Library) Own(code string) (OwnCrop, bool) { c, ok := l.own[code]; return c, ok }
+
+// All lists every crop: the gardener's own first, then the book in its order.
+func (l Library) All() []crop.Crop {
+	out := make([]crop.Crop, 0, len(l.added)+len(crop.Library))
+	for _, code := range l.added {
+		out = append(out, l.own[code].Crop())
+	}
+	for _, c := range crop.Library {
+		if own, ok := l.own[c.ID]; ok {
+			c = own.Crop()
+		}
+		out = append(out, c)
+	}
+	return out
+}
+
+// Crops reads the garden's library.
+func (k Keeper) Crops(ctx context.Context) (g Garden, l Library, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error {
+		if g, err = r.Garden(); err != nil {
+			return err
+		}
+		l, err = library(r)
+		return err
+	})
+	return g, l, err
+}
+
+// mostRemoval is the most K₂O that a crop may be said to carry off, g/m².
+const mostRemoval quantity.Rate = 100
+
+func checkCrop(c OwnCrop) Faults {
+	f := Faults{}
+	switch n := len([]rune(c.Name)); {
+	case n == 0:
+		f["name"] = "give the crop a name"
+	case n > longestName:
+		f["name"] = fmt.Sprintf("at most %d letters", longestName)
+	case c.Code == "":
+		f["name"] = "a name needs letters"
+	}
+	ph := func(field string, p quantity.PH) {
+		if !(p >= dose.MinPH && p <= dose.MaxPH) {
+			f[field] = "a pH from 3 to 10 is needed"
+		}
+	}
+	ph("low", c.Low)
+	ph("high", c.High)
+	if f["low"] == "" && f["high"] == "" && c.High < c.Low+0.1 {
+		f["high"] = "the band's top lies above its bottom, by 0.1 or more"
+	}
+	if len(f) == 0 && !(c.Aim >= c.Low && c.Aim <= c.High) {
+		f["aim"] = fmt.Sprintf("the aim lies in the band, from %.1f to %.1f", float64(c.Low), float64(c.High))
+	}
+	if !(c.Removal >= 0 && c.Removal <= mostRemoval) {
+		f["removal"] = fmt.Sprintf("from 0 to %.0f g/m² is meant", float64(mostRemoval))
+	}
+	if _, ok := crop.ParseFlags(c.Flags); !ok {
+		f["flags"] = "one of these is not known"
+	}
+	return f
+}
+
+// CodeOf makes a crop's code of its name: small letters and figures with
+// hyphens between.
+func CodeOf(name string) string {
+	words := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	return strings.Join(words, "-")
+}
+
+// SetCrop adds a crop, or changes one: Code names the crop that is changed, ""
+// a new one; Version is 0 for a row of the book that was not changed before.
+func (k Keeper) SetCrop(ctx context.Context, a Act, c OwnCrop) (Receipt, error) {
+	c.Name = strings.TrimSpace(c.Name)
+	fresh := c.Code == ""
+	if fresh {
+		c.Code = CodeOf(c.Name)
+	}
+	if err := checkCrop(c).orNil(); err != nil {
+		return Receipt{}, err
+	}
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		l, err := library(tx)
+		if err != nil {
+			return "", err
+		}
+		had, own := l.Own(c.Code)
+		_, known := l.Find(c.Code)
+		switch {
+		case fresh && known:
+			return "", Faults{"name": "there is a crop of that name already; change that one"}
+		case fresh:
+			return "Added the crop " + c.Name, tx.Insert(&c)
+		case !known:
+			return "", ErrMissing
+		case own:
+			c.ID = had.ID
+			return "Changed the crop " + c.Name, tx.Update(&c)
+		case c.Version != 0:
+			return "", ErrStale
+		}
+		return "Changed the crop " + c.Name, tx.Insert(&c)
+	})
+}
+
+// DropCrop takes a crop of the gardener's own out, or puts a row of the book
+// back as it was. A crop that grows or grew somewhere stays.
+func (k Keeper) DropCrop(ctx context.Context, a Act, code string, version int64) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		l, err := library(tx)
+		if err != nil {
+			return "", err
+		}
+		c, ok := l.Own(code)
+		if !ok {
+			return "", ErrMissing
+		}
+		c.Version = version
+		if book, ok := crop.Find(code); ok {
+			return "Put " + book.Name + " back as the book has it", tx.Delete(&c)
+		}
+		n, err := tx.CropUsed(code)
+		if err != nil {
+			return "", err
+		}
+		if n > 0 {
+			return "", Faults{"name": c.Name + " stands in the record of a bed; it stays in the library"}
+		}
+		return "Took out the crop " + c.Name, tx.Delete(&c)
+	})
+}

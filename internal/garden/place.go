@@ -1,0 +1,110 @@
+package garden
+
+import (
+	"fmt"
+	"strings"
+
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// Tap is where a bed's water comes from, when it is not rain.
+const Tap = "tap"
+
+// Ways in which a texture was found, besides being told.
+const (
+	ByJar  = "jar"
+	ByFeel = "feel"
+)
+
+// Units are those that the gardener reads.
+func (g Garden) Units() words.Units {
+	return words.Units{AreaIn: g.AreaUnit, DepthIn: g.DepthUnit, WeightIn: g.WeightUnit, RateIn: g.RateUnit}
+}
+
+// Alkalinity is that of the tap's water, mg/L CaCO₃; nil when nothing is known
+// of it.
+func (g Garden) Alkalinity() *float64 {
+	mg, ok := soil.Alkalinity(g.WaterAlkalinity, g.WaterHardness, g.WaterPH)
+	if !ok {
+		return nil
+	}
+	return &mg
+}
+
+// Weather is the place's rain and frost: its own where they were noted, else
+// the climate's.
+func (g Garden) Weather() soil.Weather {
+	w := soil.FindWeather(g.Climate, g.Hemisphere)
+	if len(g.Rain) == len(w.Rain) {
+		copy(w.Rain[:], g.Rain)
+	}
+	if d, err := soil.ParseMonthDay(g.LastFrost); err == nil && d.Month != 0 {
+		w.LastFrost = d
+	}
+	if d, err := soil.ParseMonthDay(g.FirstFrost); err == nil && d.Month != 0 {
+		w.FirstFrost = d
+	}
+	return w
+}
+
+// longestCurrency is the most letters of a currency's sign.
+const longestCurrency = 5
+
+// checkHabits says what is wrong with a place's units, money, water and
+// weather.
+func checkHabits(g Garden, f Faults) {
+	if !g.Units().Known() {
+		f["units"] = "choose units of the lists"
+	}
+	if len([]rune(g.Currency)) > longestCurrency || strings.ContainsAny(g.Currency, "0123456789<>") {
+		f["currency"] = fmt.Sprintf("a sign or at most %d letters", longestCurrency)
+	}
+	if p := g.WaterPH; p != nil && !(*p >= 3 && *p <= 11) {
+		f["water_ph"] = "a pH from 3 to 11 is needed"
+	}
+	for field, x := range map[string]*float64{"alkalinity": g.WaterAlkalinity, "hardness": g.WaterHardness} {
+		if x != nil && !(*x >= 0 && *x <= 2000) {
+			f[field] = "from 0 to 2000 mg/L is meant"
+		}
+	}
+	if n := len(g.Rain); n != 0 && n != 12 {
+		f["rain"] = "fill in all twelve months, or none"
+	}
+	for m, mm := range g.Rain {
+		if !(mm >= 0 && mm <= 3000) {
+			f["rain"] = fmt.Sprintf("month %d: from 0 to 3000 mm is meant", m+1)
+		}
+	}
+	for field, s := range map[string]string{"last_frost": g.LastFrost, "first_frost": g.FirstFrost} {
+		if _, err := soil.ParseMonthDay(s); err != nil {
+			f[field] = err.Error()
+		}
+	}
+}
+
+// checkSoil says what is wrong with what a bed's soil was found to be.
+func checkSoil(b Bed, f Faults) {
+	share := func(field string, v *float64, most float64, what string) {
+		if v != nil && !(*v >= 0 && *v <= most) {
+			f[field] = fmt.Sprintf("%s from 0 to %.0f is needed", what, most)
+		}
+	}
+	share("clay", (*float64)(b.Clay), 100, "a share")
+	if c := b.CEC; c != nil && !(*c > 0 && *c <= 200) {
+		f["cec"] = "a capacity above 0 and to 200 is needed"
+	}
+	if b.TextureBy != "" && b.TextureBy != ByJar && b.TextureBy != ByFeel {
+		f["texture_by"] = "choose how the texture was found"
+	}
+	if b.TextureBy == ByJar {
+		if len(b.Jar) != 3 {
+			f["jar"] = "the jar has three layers: sand, silt and clay"
+		} else if _, _, _, ok := (soil.JarTest{Sand: b.Jar[0], Silt: b.Jar[1], Clay: b.Jar[2]}).Class(); !ok {
+			f["jar"] = "the layers are 0 mm or more, and not all 0"
+		}
+	}
+	if b.Watered != "" && b.Watered != Tap {
+		f["watered"] = "choose rain or the tap"
+	}
+}

@@ -1,0 +1,167 @@
+package web
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+var cropFields = []string{"code", "name", "low", "high", "aim", "removal", "version"}
+
+type cropsView struct {
+	Page
+	Form  Form
+	Rows  []cropRow
+	Flags []flagView
+	// Editing names the crop that is changed, "" for a new one; Book is set when
+	// it is one of the book's, Own when there is something to take back.
+	Editing   string
+	Book, Own bool
+	RateIn    string
+}
+
+type cropRow struct {
+	Href, Name, Band, Aim, Removal, Flags string
+	Own, Open                             bool
+}
+
+// flagView is a flag of the form.
+type flagView struct {
+	ID, Text, Why string
+	On            bool
+}
+
+func flagField(id crop.FlagID) string { return "flag-" + string(id) }
+
+func (s *server) crops(c *gin.Context) {
+	_, l, err := s.keep.Crops(c.Request.Context())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
+	if code := c.Query("crop"); code != "" {
+		x, ok := l.Find(code)
+		if !ok {
+			s.failWith(c, garden.ErrMissing)
+			return
+		}
+		own, _ := l.Own(code)
+		f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High), "aim": words.PH2(x.Aim),
+			"removal": figure(float64(x.Removal), s.units(c).Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
+		for _, n := range crop.FlagNames {
+			if x.Is(n.Flag) {
+				f.Values[flagField(n.ID)] = "yes"
+			}
+		}
+	}
+	s.showCrops(c, http.StatusOK, f)
+}
+
+func (s *server) showCrops(c *gin.Context, status int, f Form) {
+	g, l, err := s.keep.Crops(c.Request.Context())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	u := g.Units()
+	v := cropsView{Form: f, Editing: f.Value("code"), RateIn: u.Rates().Name}
+	own := 0
+	for _, x := range l.All() {
+		row := cropRow{Href: "/crops?crop=" + x.ID, Name: words.Capital(x.Name), Band: words.PH(x.Band.Low) + " to " + words.PH(x.Band.High),
+			Aim: words.PH2(x.Aim), Removal: u.Rate(x.Removal), Open: x.ID == v.Editing}
+		var flags []string
+		for _, n := range crop.FlagNames {
+			if x.Is(n.Flag) {
+				flags = append(flags, words.Name(n.ID))
+			}
+		}
+		row.Flags = strings.Join(flags, ", ")
+		if _, row.Own = l.Own(x.ID); row.Own {
+			own++
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	slices.SortStableFunc(v.Rows, func(a, b cropRow) int { return strings.Compare(a.Name, b.Name) })
+	for _, n := range crop.FlagNames {
+		v.Flags = append(v.Flags, flagView{flagField(n.ID), words.Capital(words.Name(n.ID)), words.Why(n.ID), f.Is(flagField(n.ID), "yes")})
+	}
+	_, v.Book = crop.Find(v.Editing)
+	_, v.Own = l.Own(v.Editing)
+	title := words.Count(len(v.Rows), "crop", "crops") + " in the library"
+	if own > 0 {
+		title += ", " + strconv.Itoa(own) + " of your own"
+	}
+	v.Page = s.page(c, g, "Place", title)
+	if err := s.year(c, &v.Page, nil); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	v.OffNote = false // the library is the same on every day
+	s.render(c, status, "crops", v)
+}
+
+func (s *server) setCrop(c *gin.Context) {
+	f := posted(c, cropFields...)
+	ph := func(name string) quantity.PH { return quantity.PH(f.needed(name, "A pH from 3 to 10 is needed.")) }
+	x := garden.OwnCrop{Code: f.Value("code"), Name: f.Value("name"), Low: ph("low"), High: ph("high")}
+	x.Aim = (x.Low + x.High) / 2
+	if aim := optional[quantity.PH](f, "aim", 1); aim != nil {
+		x.Aim = *aim
+	}
+	x.Removal = quantity.Rate(f.needed("removal", "An amount is needed, 0 or more.") * s.units(c).Rates().Size)
+	var flags crop.Flag
+	for _, n := range crop.FlagNames {
+		if f.Values[flagField(n.ID)] = c.PostForm(flagField(n.ID)); f.Is(flagField(n.ID), "yes") {
+			flags |= n.Flag
+		}
+	}
+	x.Flags = flags.IDs()
+	if v := f.Value("version"); v != "" {
+		var err error
+		if x.Version, err = strconv.ParseInt(v, 10, 64); err != nil {
+			s.failWith(c, garden.ErrStale)
+			return
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.keep.SetCrop(c.Request.Context(), s.act(c), x)
+		if err == nil {
+			s.done(c, "/crops", r)
+			return
+		}
+		if !f.add(err) {
+			s.failWith(c, err)
+			return
+		}
+	}
+	f.sentences()
+	s.showCrops(c, http.StatusUnprocessableEntity, f)
+}
+
+func (s *server) dropCrop(c *gin.Context) {
+	f := posted(c, "code", "version")
+	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
+	if err != nil {
+		s.failWith(c, garden.ErrStale)
+		return
+	}
+	r, err := s.keep.DropCrop(c.Request.Context(), s.act(c), f.Value("code"), version)
+	if f.add(err) {
+		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("name")))
+		return
+	}
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, "/crops", r)
+}

@@ -1,0 +1,153 @@
+package web
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+var markFields = []string{"name", "kind", "width", "corners", "version"}
+
+type markView struct {
+	Page
+	Form    Form
+	Kinds   []Option
+	Plan    draw.Plan
+	Marks   []markRow
+	Action  string
+	Editing int64
+}
+
+type markRow struct {
+	ID, Version      int64
+	Name, Says, Href string
+	Key              string
+}
+
+// markNames say what a mark is.
+var markNames = map[string]string{garden.MarkPath: "Path", garden.MarkWall: "Wall, fence or hedge"}
+
+func (s *server) marks(c *gin.Context) {
+	s.showMarks(c, http.StatusOK, asked(c, markFields...), 0)
+}
+
+func (s *server) editMark(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	f := asked(c, markFields...)
+	if _, typed := c.GetQuery("corners"); !typed {
+		v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+		if err != nil {
+			s.failWith(c, err)
+			return
+		}
+		i := slices.IndexFunc(v.Marks, func(m garden.Mark) bool { return m.ID == id })
+		if i < 0 {
+			s.failWith(c, garden.ErrMissing)
+			return
+		}
+		m, in := v.Marks[i], v.Garden.Units().Lengths()
+		f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": figure(m.Width, in, 2),
+			"corners": cornersText(m.Points, garden.Point{}, in), "version": strconv.FormatInt(m.Version, 10)}
+	}
+	s.showMarks(c, http.StatusOK, f, id)
+}
+
+func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) {
+	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	u := v.Garden.Units()
+	if f.Value("width") == "" && status == http.StatusOK {
+		f.Values["width"] = figure(0.6, u.Lengths(), 1)
+	}
+	if f.Value("kind") == "" {
+		f.Values["kind"] = garden.MarkPath
+	}
+	view := markView{Page: s.page(c, v.Garden, "Ground", "Paths and walls"), Form: f, Action: "/marks", Editing: editing}
+	if editing != 0 {
+		view.Action = "/marks/" + strconv.FormatInt(editing, 10)
+	}
+	for _, k := range garden.MarkKinds {
+		view.Kinds = append(view.Kinds, Option{k, markNames[k]})
+	}
+	quiet := Form{Values: f.Values, Faults: garden.Faults{}}
+	width, _ := quiet.number("width")
+	scene := draw.Scene{Plots: v.Plots, Layer: draw.Layers(s.Clock.Today())[0], Units: u, Drawing: true,
+		Draft: quiet.corners("corners", u.Lengths()), DraftWidth: width * u.Lengths().Size}
+	for _, m := range v.Marks {
+		if m.ID != editing {
+			scene.Marks = append(scene.Marks, m)
+		}
+		row := markRow{ID: m.ID, Version: m.Version, Name: m.Name, Key: newKey(), Href: "/marks/" + strconv.FormatInt(m.ID, 10) + "/edit",
+			Says: markNames[m.Kind] + ", " + u.Length(m.Width) + " wide, " + words.Count(len(m.Points), "point", "points")}
+		if row.Name == "" {
+			row.Name = markNames[m.Kind]
+		}
+		view.Marks = append(view.Marks, row)
+	}
+	view.Plan = draw.PlanOf(scene, 620, 430)
+	s.render(c, status, "marks", view)
+}
+
+func (s *server) addMark(c *gin.Context) { s.setMark(c, 0) }
+
+func (s *server) saveMark(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.setMark(c, id)
+}
+
+func (s *server) setMark(c *gin.Context, id int64) {
+	f := posted(c, markFields...)
+	in := s.units(c).Lengths()
+	m := garden.Mark{Name: f.Value("name"), Kind: f.Value("kind"), Width: f.needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: f.corners("corners", in)}
+	if m.ID = id; id != 0 {
+		var err error
+		if m.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
+			s.failWith(c, garden.ErrStale)
+			return
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.keep.SetMark(c.Request.Context(), s.act(c), m)
+		if err == nil {
+			s.done(c, "/marks", r)
+			return
+		}
+		if !f.add(err) {
+			s.failWith(c, err)
+			return
+		}
+	}
+	f.sentences()
+	s.showMarks(c, http.StatusUnprocessableEntity, f, id)
+}
+
+func (s *server) dropMark(c *gin.Context) {
+	id, version, err := taskPost(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	r, err := s.keep.DropMark(c.Request.Context(), s.act(c), id, version)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, "/marks", r)
+}
