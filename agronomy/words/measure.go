@@ -29,9 +29,17 @@ var households = []household{
 // Scoops is how many level scoops an amount is.
 func Scoops(total, scoop quantity.Mass) int { return int(math.Round(float64(total / scoop))) }
 
+// quart is a US quart in litres.
+const quart = 0.946353
+
+// Measure says an amount in metric measures.
+func Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mass) string {
+	return Units{}.Measure(k, total, scoop)
+}
+
 // Measure says an amount in the gardener's own scoop, or about how many
 // handfuls or cups; "" when there is no measure for it.
-func Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mass) string {
+func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mass) string {
 	if scoop != nil && *scoop > 0 {
 		return Count(Scoops(total, *scoop), "level scoop", "level scoops")
 	}
@@ -40,7 +48,11 @@ func Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mass) string 
 		if h.family == m.Family {
 			n := Scoops(total, h.gram)
 			if n > mostHandfuls && h.litre > 0 {
-				return "about " + num(float64(total/h.litre), 1) + " litres, loose"
+				litres := float64(total / h.litre)
+				if u.WeightIn != "" {
+					return "about " + num(litres/quart, 1) + " quarts, loose"
+				}
+				return "about " + num(litres, 1) + " litres, loose"
 			}
 			if n < 1 {
 				return "less than a " + h.one

@@ -1,6 +1,8 @@
 package words
 
 import (
+	"strings"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
 )
@@ -73,7 +75,11 @@ func Crop(id string) string {
 	if c, ok := crop.Find(id); ok {
 		return c.Name
 	}
-	return "this crop"
+	if id == "" {
+		return "this crop"
+	}
+	// A crop of the gardener's own goes by its name in kebab case.
+	return strings.ReplaceAll(id, "-", " ")
 }
 
 // Limit says what kept an option from meeting the need.

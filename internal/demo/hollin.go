@@ -77,7 +77,7 @@ var ownCrops = []garden.OwnCrop{
 var marks = []garden.Mark{
 	{Name: "Cart path", Kind: garden.MarkPath, Width: 0.9, Points: garden.Corners{{X: 1.2, Y: 8.75}, {X: 24.8, Y: 8.75}}},
 	{Kind: garden.MarkPath, Width: 0.5, Points: garden.Corners{{X: 8.05, Y: 1.8}, {X: 8.05, Y: 8.3}}},
-	{Name: "Old wall", Kind: garden.MarkWall, Width: 0.2, Points: garden.Corners{{X: 16.15, Y: 1.8}, {X: 16.15, Y: 7.8}, {X: 24.3, Y: 7.8}}},
+	{Name: "Old wall", Kind: garden.MarkWall, Width: 0.2, Points: garden.Corners{{X: 16.5, Y: 1.8}, {X: 16.5, Y: 7.8}, {X: 24.3, Y: 7.8}}},
 }
 
 // batchRow is something on the shelf; 0 is "not known".

@@ -41,6 +41,9 @@ type properties struct {
 	H     float64 `json:"h_m,omitempty"`
 	Turn  float64 `json:"turn_deg,omitempty"`
 	Rings int     `json:"rings,omitempty"`
+	// Mark is path or wall: then it is a line of this width.
+	Mark  string  `json:"mark,omitempty"`
+	Width float64 `json:"width_m,omitempty"`
 	Area  float64 `json:"area_m2,omitempty"`
 }
 
@@ -71,8 +74,8 @@ func circleRing(c garden.Circle) ring {
 	return ringOf(ps)
 }
 
-// WritePlan writes beds as a FeatureCollection.
-func WritePlan(w io.Writer, beds []garden.Bed) error {
+// WritePlan writes beds, paths and walls as a FeatureCollection.
+func WritePlan(w io.Writer, beds []garden.Bed, marks []garden.Mark) error {
 	out := collection{Type: "FeatureCollection", Units: "metres east and north of the plan's corner", Features: []feature{}}
 	for _, b := range beds {
 		f := feature{Type: "Feature", Properties: properties{Name: b.Name, Kind: b.Kind, Shape: b.Shape, X: mm(b.X), Y: mm(b.Y), W: mm(b.W), H: mm(b.H),
@@ -98,34 +101,70 @@ func WritePlan(w io.Writer, beds []garden.Bed) error {
 		f.Geometry.Coordinates = raw
 		out.Features = append(out.Features, f)
 	}
+	for _, m := range marks {
+		line := make(ring, len(m.Points))
+		for i, p := range m.Points {
+			line[i] = [2]float64{mm(p.X), mm(-p.Y)}
+		}
+		raw, err := json.Marshal(line)
+		if err != nil {
+			return err
+		}
+		out.Features = append(out.Features, feature{Type: "Feature", Properties: properties{Name: m.Name, Mark: m.Kind, Width: mm(m.Width)},
+			Geometry: geometry{Type: "LineString", Coordinates: raw}})
+	}
 	e := json.NewEncoder(w)
 	e.SetIndent("", " ")
 	return e.Encode(out)
 }
 
-// ReadPlan reads beds from a FeatureCollection: by their properties where they
-// have a shape of ours, else as the polygon that is drawn. Only name, kind and
-// shape are set. Errors are garden.Faults at "plan", naming the feature.
-func ReadPlan(r io.Reader) ([]garden.Bed, error) {
+// ReadPlan reads beds and marks from a FeatureCollection: beds by their
+// properties where they have a shape of ours, else as the polygon that is
+// drawn; marks are the lines. Only name, kind and shape are set. Errors are
+// garden.Faults at "plan", naming the feature.
+func ReadPlan(r io.Reader) (beds []garden.Bed, marks []garden.Mark, err error) {
 	var in collection
 	if err := json.NewDecoder(r).Decode(&in); err != nil {
-		return nil, planFault("this is not GeoJSON: %v", err)
+		return nil, nil, planFault("this is not GeoJSON: %v", err)
 	}
 	if in.Type != "FeatureCollection" {
-		return nil, planFault("a FeatureCollection is needed, this is a %q", in.Type)
+		return nil, nil, planFault("a FeatureCollection is needed, this is a %q", in.Type)
 	}
-	var out []garden.Bed
 	for i, f := range in.Features {
+		if f.Properties.Mark != "" {
+			m, err := markOf(f)
+			if err != nil {
+				return nil, nil, planFault("feature %d (%s): %v", i+1, f.Properties.Name, err)
+			}
+			marks = append(marks, m)
+			continue
+		}
 		b, err := bedOf(f)
 		if err != nil {
-			return nil, planFault("feature %d (%s): %v", i+1, f.Properties.Name, err)
+			return nil, nil, planFault("feature %d (%s): %v", i+1, f.Properties.Name, err)
 		}
-		out = append(out, b)
+		beds = append(beds, b)
 	}
-	if len(out) == 0 {
-		return nil, planFault("there is nothing in it")
+	if len(beds)+len(marks) == 0 {
+		return nil, nil, planFault("there is nothing in it")
 	}
-	return out, nil
+	return beds, marks, nil
+}
+
+// markOf reads a path or a wall.
+func markOf(f feature) (garden.Mark, error) {
+	m := garden.Mark{Name: f.Properties.Name, Kind: f.Properties.Mark, Width: f.Properties.Width}
+	if f.Geometry.Type != "LineString" {
+		return m, fmt.Errorf("a LineString is needed, this is a %q", f.Geometry.Type)
+	}
+	var line ring
+	if err := json.Unmarshal(f.Geometry.Coordinates, &line); err != nil {
+		return m, err
+	}
+	for _, p := range line {
+		m.Points = append(m.Points, garden.Point{X: p[0], Y: -p[1]})
+	}
+	return m, nil
 }
 
 func planFault(format string, a ...any) error {

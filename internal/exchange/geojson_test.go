@@ -38,10 +38,20 @@ func TestThePlanOutAndInIsTheSameToTheMillimetre(t *testing.T) {
 			}
 			b.FitFrame(ps)
 		}
+		m := garden.Mark{Kind: garden.MarkKinds[rng.IntN(2)], Name: []string{"", "Cart path"}[rng.IntN(2)], Width: 0.1 + rng.Float64()}
+		for range 2 + rng.IntN(6) {
+			m.Points = append(m.Points, garden.Point{X: 40 * rng.Float64(), Y: 40 * rng.Float64()})
+		}
 		var out bytes.Buffer
-		require.NoError(t, exchange.WritePlan(&out, []garden.Bed{b}))
-		back, err := exchange.ReadPlan(&out)
+		require.NoError(t, exchange.WritePlan(&out, []garden.Bed{b}, []garden.Mark{m}))
+		back, lines, err := exchange.ReadPlan(&out)
 		require.NoError(t, err)
+		require.Len(t, lines, 1)
+		require.Equal(t, []any{m.Kind, m.Name, len(m.Points)}, []any{lines[0].Kind, lines[0].Name, len(lines[0].Points)})
+		require.True(t, near(m.Width, lines[0].Width))
+		for i, p := range m.Points {
+			require.True(t, near(p.X, lines[0].Points[i].X) && near(p.Y, lines[0].Points[i].Y))
+		}
 		require.Len(t, back, 1)
 		c := back[0]
 		require.Equal(t, []any{b.Name, b.Kind, b.Shape, b.Rings}, []any{c.Name, c.Kind, c.Shape, c.Rings})
@@ -66,10 +76,11 @@ func TestPlansThatCannotBeAreToldByFeature(t *testing.T) {
 		polygon(`[[0,0],[1,0],[0,0]]`):                                                    "one closed ring",
 		polygon(`[[0,0],[2,0],[2,-2],[0,0]],[[0,0]]`):                                     "without holes",
 		polygon(`[[0,0],[0,0],[2,-2],[3,0],[0,0]]`):                                       "lie on one spot",
+		strings.Replace(polygon(`[[0,0],[2,0]]`), `"name"`, `"mark":"path","name"`, 1):    "a LineString is needed",
 		strings.Replace(polygon(`[]`), "Bow tie", "", 1):                                  "no name",
 		strings.Replace(polygon(`[[0,0],[2,0],[2,-2],[0,0]]`), `"Polygon"`, `"Point"`, 1): "a Polygon is needed",
 	} {
-		_, err := exchange.ReadPlan(strings.NewReader(text))
+		_, _, err := exchange.ReadPlan(strings.NewReader(text))
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, text)
 		assert.Contains(t, f["plan"], says)

@@ -233,9 +233,37 @@ func (k Keeper) Clear(ctx context.Context, a Act, planting, version int64, on qu
 	return r, bed, err
 }
 
+// takeMarks takes the marks of a plan: those of a name that is known are drawn
+// anew, the others are added.
+func takeMarks(tx Tx, marks []Mark) error {
+	all, err := tx.Marks()
+	if err != nil {
+		return err
+	}
+	for _, m := range marks {
+		for _, why := range checkMark(m) {
+			return Faults{"plan": m.called() + ": " + why}
+		}
+		at := slices.IndexFunc(all, func(x Mark) bool {
+			return m.Name != "" && strings.EqualFold(x.Name, m.Name) || m.Name == "" && x.Name == "" && slices.Equal(x.Points, m.Points)
+		})
+		if at >= 0 {
+			m.Meta = all[at].Meta
+			err = tx.Update(&m)
+		} else {
+			err = tx.Insert(&m)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // TakePlan takes the shapes of a plan: beds of a name that is known are
-// reshaped, the others are added with usual soil. All or nothing.
-func (k Keeper) TakePlan(ctx context.Context, a Act, plan []Bed) (Receipt, error) {
+// reshaped, the others are added with usual soil; so are paths and walls. All
+// or nothing.
+func (k Keeper) TakePlan(ctx context.Context, a Act, plan []Bed, marks []Mark) (Receipt, error) {
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
 		all, err := tx.Beds()
 		if err != nil {
@@ -262,6 +290,9 @@ func (k Keeper) TakePlan(ctx context.Context, a Act, plan []Bed) (Receipt, error
 			if err != nil {
 				return "", err
 			}
+		}
+		if err := takeMarks(tx, marks); err != nil {
+			return "", err
 		}
 		return fmt.Sprintf("Took in a plan: %s changed, %d added", words.Count(changed, "bed", "beds"), added), nil
 	})

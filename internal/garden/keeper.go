@@ -236,13 +236,14 @@ type Year struct {
 	Windows  []YearWindow
 	Tasks    []Task
 	Climate  soil.Climate
+	Weather  soil.Weather
 }
 
 // Year finds, for each family, the days on which at least one bed of a view
 // could take it, and the tasks, done and open.
 func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year, err error) {
 	y.From, y.To = from, to
-	y.Climate = v.Garden.ClimateNormals()
+	y.Climate, y.Weather = v.Garden.ClimateNormals(), v.Garden.Weather()
 	err = k.Store.Read(ctx, func(r Reader) error {
 		y.Tasks, err = r.TasksBetween(from.String(), to.String())
 		return err

@@ -493,7 +493,7 @@ func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 			scoop = b.Scoop
 		}
 		x := goView{When: words.NearDay(g.Date, today), Amount: w.Garden.Units().Mass(g.Total), Rate: w.Garden.Units().Rate(g.Rate),
-			Measure: words.Measure(g.Kind, g.Total, scoop), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst}
+			Measure: w.Garden.Units().Measure(g.Kind, g.Total, scoop), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst}
 		if len(o.Parts) > 1 {
 			x.Amount += " of " + words.Lower(materialName(w, o.Parts[g.Part].Batch))
 		}

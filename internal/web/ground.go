@@ -65,7 +65,7 @@ func (s *server) ground(c *gin.Context) {
 		}
 	}
 	for _, p := range v.Plots {
-		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name), Says: standingWords(p)}
+		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name), Says: standingWords(p) + clashWords(p)}
 		if p.Reading != nil {
 			row.Value = words.PH(p.PH) + ", " + words.DayYear(p.Reading.Date)
 		}
@@ -151,6 +151,9 @@ const (
 	ribbonEdge   = quantity.Day(20)
 )
 
+// ribbonWidth is how wide the year is drawn, and the strip under other pages.
+var ribbonWidth = map[bool]float64{false: 1280, true: 1050}
+
 // ribbonFrom is the month that the ribbon begins with, so that a day is in
 // view.
 func ribbonFrom(today, on quantity.Day) quantity.Day {
@@ -184,12 +187,13 @@ func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
 	for _, x := range v.Plots {
 		names[x.Bed.ID] = x.Bed.Name
 	}
+	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
 	from := ribbonFrom(p.Today, on)
 	y, err := s.keep.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)
 	if err != nil {
 		return err
 	}
-	r := draw.RibbonOf(y, names, p.Today, on, 1280)
+	r := draw.RibbonOf(y, names, p.Today, on, ribbonWidth[slim], slim)
 	r.Action = c.Request.URL.Path
 	if c.Request.Method != http.MethodGet {
 		r.Action = p.home()
@@ -216,6 +220,15 @@ func headline(v garden.View) string {
 		if n := v.Count(x.s); n > 0 {
 			parts = append(parts, words.Count(n, x.one, x.many))
 		}
+	}
+	clashes := 0
+	for _, p := range v.Plots {
+		if p.Clash != nil {
+			clashes++
+		}
+	}
+	if clashes > 0 {
+		parts = append(parts, words.Count(clashes, "clash of crops", "clashes of crops"))
 	}
 	if len(parts) == 0 {
 		return "Every bed is in band"
@@ -263,6 +276,14 @@ func headlineOf(layer string, v garden.View, due map[int64]bool) string {
 
 // testedLong is when a test counts as long ago, in days.
 const testedLong quantity.Day = 365
+
+// clashWords names two crops that want different ground, after a comma.
+func clashWords(p garden.Plot) string {
+	if p.Clash == nil {
+		return ""
+	}
+	return ", " + p.Clash[0].Name + " and " + p.Clash[1].Name + " clash"
+}
 
 func standingWords(p garden.Plot) string {
 	switch p.Standing {

@@ -136,13 +136,17 @@ func (s *server) importArchive(c *gin.Context) {
 }
 
 func (s *server) exportPlan(c *gin.Context) {
-	_, beds, err := s.keep.Names(c.Request.Context(), s.Clock.Today())
+	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
+	beds := make([]garden.Bed, len(v.Plots))
+	for i, p := range v.Plots {
+		beds[i] = p.Bed
+	}
 	var b bytes.Buffer
-	if err := exchange.WritePlan(&b, beds); err != nil {
+	if err := exchange.WritePlan(&b, beds, v.Marks); err != nil {
 		s.failWith(c, err)
 		return
 	}
@@ -165,11 +169,11 @@ func (s *server) importPlan(c *gin.Context) {
 			return err
 		}
 		defer func() { _ = in.Close() }()
-		plan, err := exchange.ReadPlan(in)
+		plan, marks, err := exchange.ReadPlan(in)
 		if err != nil {
 			return err
 		}
-		r, err = s.keep.TakePlan(c.Request.Context(), s.act(c), plan)
+		r, err = s.keep.TakePlan(c.Request.Context(), s.act(c), plan, marks)
 		return err
 	}()
 	if f.add(err) {

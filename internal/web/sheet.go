@@ -157,7 +157,7 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 	mass := u.Mass(t.Total)
 	v.Big, v.Unit, _ = strings.Cut(mass, " ")
 	v.Button = "Put on " + mass
-	v.Aside = words.Measure(t.What, t.Total, scoop)
+	v.Aside = u.Measure(t.What, t.Total, scoop)
 	if scoop != nil && *scoop > 0 {
 		n := words.Scoops(t.Total, *scoop)
 		v.Big, v.Unit, v.Aside = strconv.Itoa(n), plural(n, "level scoop", "level scoops"), mass+", "+u.Rate(t.Rate)

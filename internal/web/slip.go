@@ -25,12 +25,14 @@ type slip struct {
 	Rule         *draw.Rule
 	Potassium    *draw.KRule
 	Verdict      []run
-	Next         next
-	Chart        draw.Chart
-	Href         string
-	DoseHref     string
-	ReadingHref  string
-	CanDose      bool
+	// Clash says which two crops want different ground; "" when none do.
+	Clash       string
+	Next        next
+	Chart       draw.Chart
+	Href        string
+	DoseHref    string
+	ReadingHref string
+	CanDose     bool
 }
 
 // run is a piece of a sentence; Class marks a word.
@@ -66,6 +68,10 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	out.Facts = facts(p.Bed, w.Garden.Units())
 	out.Crops = cropWords(p, w.Library)
 	out.Verdict = verdict(p)
+	if x := p.Clash; x != nil {
+		out.Clash = words.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + words.PH(x[0].Band.Low) + " to " + words.PH(x[0].Band.High) +
+			" and " + words.PH(x[1].Band.Low) + " to " + words.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
+	}
 	if p.Reading != nil {
 		r := phRule(p, w)
 		out.Rule = &r

@@ -28,12 +28,66 @@ type Request struct {
 	Readings  []Reading  `json:"readings,omitempty"`
 	Crop      string     `json:"crop,omitempty"`
 	Crops     []string   `json:"crops,omitempty"`
+	OwnCrops  []OwnCrop  `json:"own_crops,omitempty"`
 	TargetPH  *float64   `json:"target_ph,omitempty"`
 	School    *School    `json:"school,omitempty"`
 	Materials []Material `json:"materials,omitempty"`
 	History   []Put      `json:"history,omitempty"`
 	Sowing    string     `json:"sowing,omitempty"`
 	Cleared   string     `json:"cleared,omitempty"`
+}
+
+// OwnCrop is a crop that the library lacks, or has otherwise.
+type OwnCrop struct {
+	ID      string   `json:"id"`
+	Name    string   `json:"name,omitempty"`
+	LowPH   *float64 `json:"low_ph"`
+	HighPH  *float64 `json:"high_ph"`
+	AimPH   *float64 `json:"aim_ph,omitempty"`
+	Removal *float64 `json:"k2o_removal_g_m2,omitempty"`
+	Flags   []string `json:"flags,omitempty"`
+}
+
+// mostRemoval is the most K₂O that a crop may be said to carry off, g/m².
+const mostRemoval = 100
+
+func (c OwnCrop) crop(at string) (crop.Crop, error) {
+	out := crop.Crop{ID: c.ID, Name: c.Name}
+	switch {
+	case c.ID == "":
+		return out, bad(at+".id", "an id is needed")
+	case c.LowPH == nil || !(*c.LowPH >= 3 && *c.LowPH <= 10):
+		return out, bad(at+".low_ph", "a pH from 3 to 10 is needed")
+	case c.HighPH == nil || !(*c.HighPH >= *c.LowPH+0.1 && *c.HighPH <= 10):
+		return out, bad(at+".high_ph", "a pH above low_ph by 0.1 or more, and to 10, is needed")
+	case c.AimPH != nil && !(*c.AimPH >= *c.LowPH && *c.AimPH <= *c.HighPH):
+		return out, bad(at+".aim_ph", "an aim in the band is needed")
+	case c.Removal != nil && !(*c.Removal >= 0 && *c.Removal <= mostRemoval):
+		return out, bad(at+".k2o_removal_g_m2", "from 0 to %d is needed", mostRemoval)
+	}
+	if out.Name == "" {
+		out.Name = strings.ReplaceAll(c.ID, "-", " ")
+	}
+	out.Band = crop.Band{Low: quantity.PH(*c.LowPH), High: quantity.PH(*c.HighPH)}
+	out.Aim = quantity.PH(quantity.Round(float64(out.Band.Middle()), 2))
+	if c.AimPH != nil {
+		out.Aim = quantity.PH(*c.AimPH)
+	}
+	out.Removal = crop.Unnamed.Removal
+	if c.Removal != nil {
+		out.Removal = quantity.Rate(*c.Removal)
+	}
+	flags, ok := crop.ParseFlags(strings.Join(c.Flags, " "))
+	if !ok {
+		return out, bad(at+".flags", "one of these is not known")
+	}
+	out.Flags = flags
+	return out, nil
+}
+
+// fromCrop writes a crop that is not as the library has it.
+func fromCrop(c crop.Crop) OwnCrop {
+	return OwnCrop{ID: c.ID, Name: c.Name, LowPH: num(c.Band.Low), HighPH: num(c.Band.High), AimPH: num(c.Aim), Removal: num(c.Removal), Flags: strings.Fields(c.Flags.IDs())}
 }
 
 // Place is where the bed lies.
@@ -537,15 +591,29 @@ func (d *Reading) stubborn(at string, out *soil.Reading) error {
 }
 
 func (r Request) aims(q *dose.Request) error {
+	own := map[string]crop.Crop{}
+	for i, c := range r.OwnCrops {
+		x, err := c.crop(fmt.Sprintf("own_crops[%d]", i))
+		if err != nil {
+			return err
+		}
+		own[x.ID] = x
+	}
+	find := func(id string) (crop.Crop, bool) {
+		if c, ok := own[id]; ok {
+			return c, true
+		}
+		return crop.Find(id)
+	}
 	if r.Crop != "" {
-		c, ok := crop.Find(r.Crop)
+		c, ok := find(r.Crop)
 		if !ok {
 			return bad("crop", "%q is not in the library", r.Crop)
 		}
 		q.Crop = &c
 	}
 	for i, id := range r.Crops {
-		c, ok := crop.Find(id)
+		c, ok := find(id)
 		if !ok {
 			return bad(fmt.Sprintf("crops[%d]", i), "%q is not in the library", id)
 		}
@@ -679,6 +747,15 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	}
 	for _, c := range q.With {
 		r.Crops = append(r.Crops, c.ID)
+	}
+	all := q.With
+	if q.Crop != nil {
+		all = append([]crop.Crop{*q.Crop}, q.With...)
+	}
+	for _, c := range all {
+		if book, ok := crop.Find(c.ID); !ok || book != c {
+			r.OwnCrops = append(r.OwnCrops, fromCrop(c))
+		}
 	}
 	for _, b := range q.Materials {
 		r.Materials = append(r.Materials, fromBatch(b))

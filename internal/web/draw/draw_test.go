@@ -219,7 +219,7 @@ func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
 			kinds := []material.Kind{material.HardwoodAsh, material.CalciticLime, material.SulfurPowder}
 			tasks = append(tasks, garden.Task{BedID: int64(rng.IntN(3) + 1), Kind: garden.TaskGo, Due: due, What: kinds[rng.IntN(3)], State: garden.Open})
 		}
-		r := draw.RibbonOf(year(tasks...), map[int64]string{1: "Long bed 1", 2: "Kale and roots", 3: "Strip"}, today, today, 1280)
+		r := draw.RibbonOf(year(tasks...), map[int64]string{1: "Long bed 1", 2: "Kale and roots", 3: "Strip"}, today, today, 1280, false)
 		ends := map[draw.Px]draw.Px{}
 		for _, s := range r.Stakes {
 			if s.Small {
@@ -242,7 +242,7 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	left := go1
 	left.State, left.Due = garden.Skipped, today-30
 	test := garden.Task{BedID: 1, Kind: garden.TaskRetest, Due: today + 100, State: garden.Open}
-	r := draw.RibbonOf(year(done, left, go1, go2, test), map[int64]string{1: "Long bed 1", 2: "Strip"}, today, today+20, 1280)
+	r := draw.RibbonOf(year(done, left, go1, go2, test), map[int64]string{1: "Long bed 1", 2: "Strip"}, today, today+20, 1280, false)
 	require.Len(t, r.Stakes, 3, "two near each other share a stake; what was skipped is not shown")
 	assert.Equal(t, "ash, Long bed 1", r.Stakes[0].Text)
 	assert.Equal(t, "stake-done", r.Stakes[0].Class)
@@ -255,7 +255,7 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	assert.Contains(t, r.Rows[1].Bars[0].Says, "Before it, plants are growing. After it, it would be too near the sowing", "a window says why it opens and closes")
 	assert.True(t, r.HasToday)
 	assert.Equal(t, int(today+20-r.From), r.Now)
-	out := draw.RibbonOf(year(), nil, today+2000, today, 1280)
+	out := draw.RibbonOf(year(), nil, today+2000, today, 1280, false)
 	assert.False(t, out.HasToday, "today is out of view")
 }
 

@@ -82,8 +82,6 @@ type PlanBed struct {
 	Value      string
 	Selected   bool
 	Due        bool
-	// Clash names two crops that want different ground, "" when none do.
-	Clash      string
 	DueX       Px
 	X, Y, W, H Px
 	Rings      []Ring
@@ -107,9 +105,16 @@ type Pad struct {
 	Text         string
 }
 
+// lowBed is how high a bed is drawn that has no room for name and value one
+// above the other.
+const lowBed = 58
+
+// shortName is how many letters of a name still tell a bed.
+const shortName = 5
+
 // Letters are about so wide, for the pads behind labels.
 const (
-	nameLetter  = 6.8
+	nameLetter  = 7
 	valueLetter = 12.5
 	offLetter   = 5.9
 )
@@ -246,8 +251,11 @@ func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due
 	} else {
 		layer.look(p, due, &out)
 		if p.Clash != nil {
-			out.Clash = p.Clash[0].Name + " and " + p.Clash[1].Name + " clash"
-			out.Off, out.Says = out.Clash, out.Says+"; "+out.Clash
+			out.Off = "crops clash"
+			out.Says += "; " + p.Clash[0].Name + " and " + p.Clash[1].Name + " want different ground"
+			if named := p.Clash[0].Name + " ≠ " + p.Clash[1].Name; out.fits(named) {
+				out.Off = named
+			}
 		}
 	}
 	for _, c := range b.Circles() {
@@ -263,15 +271,28 @@ func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due
 	return out
 }
 
+// fits tells whether words have room beside the value.
+func (b *PlanBed) fits(words string) bool {
+	return Px(float64(len([]rune(words)))*offLetter+10)+Px(float64(len(b.Value))*valueLetter+12)+16 < b.W && b.H > 48
+}
+
 // place puts the labels where they fit: name top left, value bottom right, the
 // words for how far off bottom left when there is room.
 func (b *PlanBed) place() {
 	name := b.Name
+	valueW := Px(float64(len(b.Value))*valueLetter + 12)
 	if len(b.Rings) == 0 || !b.Stems {
-		name = fit(name, int((float64(b.W)-18)/nameLetter))
+		room := float64(b.W) - 16
+		if b.H < lowBed && b.Value != "" {
+			if beside := room - float64(valueW); beside >= shortName*nameLetter {
+				room = beside // both stand on one line
+			} else {
+				b.Value = "" // the ground's sign still tells how it stands
+			}
+		}
+		name = fit(name, int(room/nameLetter))
 	}
 	nameW := Px(float64(len([]rune(name)))*nameLetter + 10)
-	valueW := Px(float64(len(b.Value))*valueLetter + 12)
 	offW := Px(float64(len(b.Off))*offLetter + 10)
 	if len(b.Rings) > 0 && b.Stems {
 		mid := b.X + b.W/2
@@ -282,7 +303,7 @@ func (b *PlanBed) place() {
 	b.NameAt = Pad{b.X + 6, b.Y + 6, nameW, 19, b.X + 11, b.Y + 20, name}
 	vx := b.X + b.W - 6
 	b.ValueAt = Pad{vx - valueW, b.Y + b.H - 31, valueW, 25, vx - 6, b.Y + b.H - 12, b.Value}
-	if b.Off != "" && offW+valueW+16 < b.W && b.H > 48 {
+	if b.Off != "" && b.fits(b.Off) {
 		b.OffAt = Pad{b.X + 6, b.Y + b.H - 26, offW, 19, b.X + 11, b.Y + b.H - 12, b.Off}
 	}
 }

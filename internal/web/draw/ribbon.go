@@ -6,6 +6,7 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 )
@@ -17,6 +18,13 @@ type Field struct{ Name, Value string }
 type Ribbon struct {
 	// Action is where the typed day goes, Carry what goes with it.
 	Action string
+	// Slim is the strip under pages whose work is not the year: thin rows, no
+	// stakes. BarH, MonthFoot and HandleUp are its measures.
+	Slim                bool
+	BarH                Px
+	MonthFoot, HandleUp Px
+	// Frosts are the usual days of the last and the first frost.
+	Frosts []Frost
 	Carry  []Field
 	W, H   Px
 	Months []Tick
@@ -35,6 +43,12 @@ type Ribbon struct {
 	// Now is where the handle stands, days from From.
 	Now   int
 	Lines []RibbonLine
+}
+
+// Frost is a usual day of frost.
+type Frost struct {
+	X    Px
+	Says string
 }
 
 // RibbonRow is one family's stretches.
@@ -74,10 +88,15 @@ var rowOf = map[material.Family]struct{ name, class string }{
 }
 
 // RibbonOf lays out a year of w units.
-func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w float64) Ribbon {
+func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w float64, slim bool) Ribbon {
 	const x0 = 96
 	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
-	r := Ribbon{W: Px(w), H: 138}
+	r := Ribbon{W: Px(w), H: 138, Slim: slim, BarH: 10, MonthFoot: 116}
+	first, step := 42, 18
+	if slim {
+		r.H, r.BarH, r.MonthFoot, r.HandleUp = 72, 3, 52, -66
+		first, step = 38, 5
+	}
 	for d := y.From; d <= y.To; d = d.AddMonths(1) {
 		label := d.Time().Format("Jan")
 		if d.Month() == time.January {
@@ -87,7 +106,7 @@ func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w fl
 	}
 	for i, win := range y.Windows {
 		name := rowOf[win.Family]
-		row := RibbonRow{Name: name.name, Class: name.class, Y: Px(42 + 18*i)}
+		row := RibbonRow{Name: name.name, Class: name.class, Y: Px(first + step*i)}
 		for _, x := range win.Windows {
 			says := words.Capital(name.name) + " may go on from " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
 			if x.Best {
@@ -100,12 +119,16 @@ func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w fl
 				says += ". After it, " + words.Limit(string(x.Closes))
 			}
 			a, b := s.at(float64(x.From)), s.at(float64(x.To+1))
-			row.Bars = append(row.Bars, Bar{a, row.Y - 5, b - a, x.Best, says})
+			row.Bars = append(row.Bars, Bar{a, row.Y - r.BarH/2, b - a, x.Best, says})
 			r.Lines = append(r.Lines, RibbonLine{words.DayYear(x.From) + " to " + words.DayYear(x.To), says})
 		}
 		r.Rows = append(r.Rows, row)
 	}
 	r.stakes(y.Tasks, beds, today, s)
+	if slim {
+		r.Stakes = nil // the table tells them
+	}
+	r.frosts(y, s)
 	if today >= y.From && today <= y.To {
 		r.HasToday, r.Today = true, s.at(float64(today))
 	}
@@ -114,6 +137,24 @@ func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w fl
 	r.On, r.From, r.Days, r.Now = on, y.From, int(y.To-y.From), int(on-y.From)
 	r.X0, r.Width = x0, Px(w-20-x0)
 	return r
+}
+
+// frosts marks the usual days of frost that lie in view.
+func (r *Ribbon) frosts(y garden.Year, s scale) {
+	for year := y.From.Year(); year <= y.To.Year(); year++ {
+		for _, f := range []struct {
+			day  soil.MonthDay
+			what string
+		}{{y.Weather.LastFrost, "Last frost of spring"}, {y.Weather.FirstFrost, "First frost of autumn"}} {
+			d := f.day.In(year)
+			if d < y.From || d > y.To || d == 0 {
+				continue
+			}
+			says := f.what + ", usually " + words.DayYear(d)
+			r.Frosts = append(r.Frosts, Frost{s.at(float64(d)), says})
+			r.Lines = append(r.Lines, RibbonLine{words.DayYear(d), f.what + ", as a rule"})
+		}
+	}
 }
 
 // near is how many days apart tasks may lie to share a stake.
