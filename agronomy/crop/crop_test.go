@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
@@ -78,4 +79,16 @@ func ExampleFind() {
 	c, _ := crop.Find("dahlia")
 	fmt.Println(c.Name, float64(c.Band.Low), float64(c.Band.High))
 	// Output: dahlia 6.2 6.8
+}
+
+func TestFlagsAreWrittenAndReadBack(t *testing.T) {
+	for all := range crop.Flag(1) << len(crop.FlagNames) {
+		back, ok := crop.ParseFlags(all.IDs())
+		require.True(t, ok)
+		require.Equal(t, all, back)
+	}
+	_, ok := crop.ParseFlags("no-ash evergreen")
+	assert.False(t, ok)
+	blueberry, _ := crop.Find("blueberry")
+	assert.Equal(t, "acid-lover no-ash perennial", blueberry.Flags.IDs())
 }

@@ -19,7 +19,7 @@ func ParseMonthDay(s string) (MonthDay, error) {
 	if s == "" {
 		return MonthDay{}, nil
 	}
-	t, err := time.Parse("01-02", s)
+	t, err := time.Parse(time.DateOnly, "2001-"+s) // not a leap year
 	if err != nil {
 		return MonthDay{}, fmt.Errorf("%q is not a month and a day, like 04-20", s)
 	}

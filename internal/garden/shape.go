@@ -163,6 +163,11 @@ func (b Bed) Outline() []Point {
 	return turned([]Point{{b.X, b.Y}, {b.X + b.W, b.Y}, {b.X + b.W, b.Y + b.H}, {b.X, b.Y + b.H}}, b.Middle(), b.Turn)
 }
 
+// Frame is a place in the bed's turned frame: across and down it, from 0 to 1.
+func (b Bed) Frame(across, down float64) Point {
+	return turned([]Point{{b.X + across*b.W, b.Y + down*b.H}}, b.Middle(), b.Turn)[0]
+}
+
 // Circle is a round piece of ground.
 type Circle struct {
 	Middle Point

@@ -101,6 +101,7 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 		}
 		mine.Bed = b
 		plots = append(plots, mine)
+		scene.Placing = &b
 	}
 	if b.Shape == garden.ShapeOutline {
 		scene.Drawing, scene.Closed = true, true

@@ -34,6 +34,10 @@ type Plan struct {
 	Closed  bool
 	DraftW  Px
 	Handles []Handle
+	// Grips size and turn the bed that is placed; its middle is at MidX and MidY,
+	// in the form's units.
+	Grips      []Grip
+	MidX, MidY float64
 	// Query is added to the beds' addresses.
 	Query template.URL
 }
@@ -43,6 +47,13 @@ type Handle struct {
 	N    int
 	X, Y Px
 	Says string
+}
+
+// Grip is what a bed is sized or turned by; Stem leads to it from the bed.
+type Grip struct {
+	Does, Says string
+	X, Y       Px
+	Stem       string
 }
 
 // PlanMark is a path or a wall: a line of some width.
@@ -67,7 +78,9 @@ type Scene struct {
 	Units    words.Units
 	// Draft is an outline or a line that is being drawn, Closed when it is an
 	// outline; DraftWidth is a line's width in metres. Drawing leaves room around.
-	Drawing    bool
+	Drawing bool
+	// Placing is the bed that is placed, with its grips; nil when none is.
+	Placing    *garden.Bed
 	Draft      []garden.Point
 	Closed     bool
 	DraftWidth float64
@@ -152,6 +165,9 @@ func PlanOf(s Scene, w, h float64) Plan {
 		p.Handles = append(p.Handles, Handle{N: i, X: px(at.X), Y: py(at.Y),
 			Says: "Corner " + strconv.Itoa(i+1) + ", " + s.Units.Length(at.X) + " from the west, " + s.Units.Length(at.Y) + " from the north"})
 	}
+	if s.Placing != nil {
+		p.grips(*s.Placing, in, px, py)
+	}
 	p.Draft, p.DraftW = path(s.Draft, px, py, s.Closed && len(s.Draft) > 2), Px(math.Max(2, s.DraftWidth*k))
 	p.BarX, p.BarY, p.BarW = margin, Px(h-16), Px(step*k)
 	p.BarMid = p.BarX + p.BarW/2
@@ -159,6 +175,27 @@ func PlanOf(s Scene, w, h float64) Plan {
 	p.BarText = s.Units.Length(step)
 	p.NorthX, p.NorthY = Px(w-24), Px(h-26)
 	return p
+}
+
+// gripStem is how far from a bed its turning grip stands, drawing units.
+const gripStem = 22
+
+func (p *Plan) grips(b garden.Bed, in words.Scale, px, py func(float64) Px) {
+	mid := b.Middle()
+	p.MidX, p.MidY = mid.X/in.Size, mid.Y/in.Size
+	if b.Shape != garden.ShapeOutline {
+		at := b.Frame(1, 1)
+		p.Grips = append(p.Grips, Grip{Does: "size", Says: "Size of the bed", X: px(at.X), Y: py(at.Y)})
+	}
+	if b.Shape == garden.ShapeCircle {
+		return
+	}
+	foot, away := b.Frame(0.5, 0), math.Max(b.H/2, 1e-6)
+	x, y := px(foot.X), py(foot.Y)
+	out := Px(gripStem / away)
+	g := Grip{Does: "turn", Says: "Turn of the bed", X: x + Px(foot.X-mid.X)*out, Y: y + Px(foot.Y-mid.Y)*out}
+	g.Stem = "M" + x.String() + " " + y.String() + "L" + g.X.String() + " " + g.Y.String()
+	p.Grips = append(p.Grips, g)
 }
 
 // path writes points as SVG has them.
