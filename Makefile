@@ -47,9 +47,10 @@ unit:
 e2e: tools build
 	npx playwright test --config e2e/playwright.config.js
 
-bench:
+bench: tools build
 	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/wire ./internal/web
 	go run ./tools/startup.go
+	node e2e/frames.js
 
 fuzz:
 	go test -run '^$$' -fuzz FuzzRequest -fuzztime 60s ./internal/exchange/wire

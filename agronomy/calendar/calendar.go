@@ -155,8 +155,8 @@ func (s *Season) growing(d quantity.Day) bool {
 }
 
 // rulesOf are the rules of each family, in the table's order.
-var rulesOf = func() map[material.Family][]*dayRule {
-	out := map[material.Family][]*dayRule{}
+var rulesOf = func() map[material.Family]Rules {
+	out := map[material.Family]Rules{}
 	for i := range dayRules {
 		for _, f := range dayRules[i].families {
 			out[f] = append(out[f], &dayRules[i])
@@ -165,10 +165,19 @@ var rulesOf = func() map[material.Family][]*dayRule {
 	return out
 }()
 
+// Rules are the day rules of one family.
+type Rules []*dayRule
+
+// RulesOf are a family's rules, for asking about many days.
+func RulesOf(f material.Family) Rules { return rulesOf[f] }
+
+// Blocked gives the rule that keeps the family off a bed on a day.
+func (r Rules) Blocked(s *Season, d quantity.Day) Why { return s.blocked(r, d) }
+
 // Blocked gives the rule that keeps a family off the bed on a day.
 func (s *Season) Blocked(f material.Family, d quantity.Day) Why { return s.blocked(rulesOf[f], d) }
 
-func (s *Season) blocked(rules []*dayRule, d quantity.Day) Why {
+func (s *Season) blocked(rules Rules, d quantity.Day) Why {
 	for _, r := range rules {
 		if r.keepsOff(s, d) {
 			return r.why

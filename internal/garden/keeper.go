@@ -94,7 +94,28 @@ func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error
 		if v.Marks, err = r.Marks(); err != nil {
 			return err
 		}
-		v.Plots, v.planted, err = plots(r, v.Library, today)
+		rs, err := r.LatestReadings(today.String())
+		if err != nil {
+			return err
+		}
+		v.Plots, v.planted, err = plots(r, v.Library, today, rs)
+		return err
+	})
+	return v, err
+}
+
+// Planted reads the garden's beds and crops on a day, without its readings:
+// all that the year's windows rest on.
+func (k Keeper) Planted(ctx context.Context, today quantity.Day) (v View, err error) {
+	v.Today = today
+	err = k.Store.Read(ctx, func(r Reader) error {
+		if v.Garden, err = r.Garden(); err != nil {
+			return err
+		}
+		if v.Library, err = library(r); err != nil {
+			return err
+		}
+		v.Plots, v.planted, err = plots(r, v.Library, today, nil)
 		return err
 	})
 	return v, err
@@ -108,16 +129,12 @@ func around(r Reader, day quantity.Day) ([]Planting, error) {
 	return r.PlantingsAround((day - cropDays).String(), (day + cropDays).String())
 }
 
-func plots(r Reader, l Library, today quantity.Day) ([]Plot, map[int64][]Planting, error) {
+func plots(r Reader, l Library, today quantity.Day, rs []Reading) ([]Plot, map[int64][]Planting, error) {
 	beds, err := r.Beds()
 	if err != nil {
 		return nil, nil, err
 	}
 	ps, err := around(r, today)
-	if err != nil {
-		return nil, nil, err
-	}
-	rs, err := r.LatestReadings(today.String())
 	if err != nil {
 		return nil, nil, err
 	}
@@ -287,9 +304,15 @@ func (v View) seasons(c soil.Climate) []*calendar.Season {
 // day that is free for one need not be asked of the others.
 func union(seasons []*calendar.Season, f material.Family, from, to quantity.Day) []calendar.Window {
 	var out []calendar.Window
+	rules := calendar.RulesOf(f)
+	free := 0 // the season that was free last is likely to be free again
 	for d := from; d <= to; d++ {
-		if !slices.ContainsFunc(seasons, func(s *calendar.Season) bool { return s.Blocked(f, d) == calendar.Free }) {
-			continue
+		if rules.Blocked(seasons[free], d) != calendar.Free {
+			i := slices.IndexFunc(seasons, func(s *calendar.Season) bool { return rules.Blocked(s, d) == calendar.Free })
+			if i < 0 {
+				continue
+			}
+			free = i
 		}
 		best := f == material.Lime && seasons[0].Autumn(d)
 		if n := len(out) - 1; n >= 0 && out[n].To == d-1 && out[n].Best == best {

@@ -173,7 +173,7 @@ func ribbonFrom(today, on quantity.Day) quantity.Day {
 func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
 	on := s.on(c)
 	if v == nil {
-		read, err := s.keep.View(c.Request.Context(), on)
+		read, err := s.keep.Planted(c.Request.Context(), on)
 		if err != nil {
 			return err
 		}

@@ -68,7 +68,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	out.Facts = facts(p.Bed, w.Garden.Units())
 	out.Crops = cropWords(p, w.Library)
 	out.Verdict = verdict(p)
-	if x := p.Clash; x != nil {
+	if x := p.Clash; x != nil && w.Used.ID == 0 { // with a reading, the refused dose says so
 		out.Clash = words.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + words.PH(x[0].Band.Low) + " to " + words.PH(x[0].Band.High) +
 			" and " + words.PH(x[1].Band.Low) + " to " + words.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
 	}

@@ -289,6 +289,9 @@ func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due
 		layer.look(p, due, &out)
 		if p.Clash != nil {
 			out.Off = "crops clash"
+			if !out.fits(out.Off) {
+				out.Off, out.Value = "clash", "" // it goes before the figure
+			}
 			out.Says += "; " + p.Clash[0].Name + " and " + p.Clash[1].Name + " want different ground"
 			if named := p.Clash[0].Name + " ≠ " + p.Clash[1].Name; out.fits(named) {
 				out.Off = named

@@ -72,6 +72,44 @@
     return url.pathname + url.search;
   };
 
+  const nextFrame = () => new Promise((go) => requestAnimationFrame(go));
+
+  // swapDay brings in the page of another day. It does so by hand and over
+  // several frames, so that none of them is long.
+  const swapDay = async (path) => {
+    const answer = await fetch(path, { headers: { "HX-Request": "true" } });
+    if (!answer.ok || answer.redirected) {
+      location.assign(path);
+      return;
+    }
+    const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+    const focus = document.activeElement && document.activeElement.id;
+    const refocus = () => {
+      const held = focus && document.getElementById(focus);
+      if (held && held !== document.activeElement) held.focus({ preventScroll: true });
+    };
+    const take = (id) => {
+      const [was, is] = [document.getElementById(id), fresh.getElementById(id)];
+      if (!was || !is) return;
+      // What is being typed stays.
+      for (const kept of was.querySelectorAll("[hx-preserve]")) {
+        const place = kept.id && is.querySelector("#" + kept.id);
+        if (place) place.replaceWith(kept);
+      }
+      was.replaceWith(document.adoptNode(is));
+      refocus();
+    };
+    for (const id of ["ribbon", "off-note", "main", "tabs"]) {
+      await nextFrame();
+      take(id);
+    }
+    document.title = fresh.title;
+    history.replaceState(null, "", path);
+    follow();
+    await nextFrame();
+    htmx.process(document.getElementById("page"));
+  };
+
   const show = async (on) => {
     wanted = on;
     if (busy) return;
@@ -80,8 +118,7 @@
       while (wanted !== null) {
         const next = wanted;
         const path = pathOn(next);
-        await htmx.ajax("GET", path, { target: "#page", select: "#page", swap: "outerHTML" });
-        history.replaceState(null, "", path);
+        await swapDay(path);
         if (wanted === next) wanted = null;
       }
     } finally {
