@@ -2,12 +2,12 @@ package words
 
 // whys say in a sentence what a choice between rules means.
 var whys = map[string]string{
-	"table":          "Old soil-survey figures by texture: all that is needed is a pH. Good to about a third.",
+	"table":          "Old soil-survey figures by texture: all that is needed is a pH. Good to about a third. The usual choice, since a pH is what most gardens have.",
 	"organic-matter": "Reckons from organic matter and clay: surer where a lab gave the organic matter.",
-	"equivalence":    "Ash is dosed by its strength; untested, at about half that of lime.",
+	"equivalence":    "Ash is dosed by its strength; untested, at about half that of lime. The usual choice: ash is lime, and counts as much of it as it holds.",
 	"dusting":        "Never more than 75 g/m² of ash, once a year, whatever the test says.",
 	"measured-only":  "No rate for ash until its batch has been tested.",
-	"below-band":     "Step in once the soil is below the crop’s band.",
+	"below-band":     "Step in once the soil is below the crop’s band. The usual choice: inside the band liming gains nothing.",
 	"at-6":           "Step in only below the band and at 6.0 or well under it: fewer goes, more patience.",
 	"middle":         "Step in as soon as the soil is under the middle of the band.",
 	"acid-lover":     "Never ash; lime only when it is below its band, and gently.",
@@ -18,7 +18,7 @@ var whys = map[string]string{
 	"ash-welcome":    "Takes ash as a side dressing while it grows.",
 	"not-food":       "Flowers, shrubs, lawn and green manures: nobody eats of it.",
 	"perennial":      "Lime and ash go on while it is dormant.",
-	"cool":           "Cool, wet or once-wooded soils: the stronger column of the lime table.",
+	"cool":           "Cool, wet or once-wooded soils: the stronger column of the lime table. The usual choice: where ground turns sour by itself it is mostly cool and wet.",
 	"warm":           "Warm, weathered soils: the milder column.",
 }
 

@@ -2,8 +2,10 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"html/template"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -29,8 +31,15 @@ type groundView struct {
 	Layers []layerLink
 	Slip   *slip
 	List   []listRow
+	Sorts  []sortLink
+	// Sorted is set when the table was asked for in another order.
+	Sorted bool
 	CSV    string
 }
+
+// sortLink is a head of the beds' table; How is how it is sorted by it, "" when
+// it is not.
+type sortLink struct{ Name, Href, How string }
 
 // layerLink is a way to look at the plan.
 type layerLink struct {
@@ -39,7 +48,57 @@ type layerLink struct {
 }
 
 // listRow is a bed in the plan's table.
-type listRow struct{ Name, Href, Crop, Value, Says string }
+type listRow struct {
+	Name, Href, Crop, Value, Says, Due string
+
+	ph  float64
+	due quantity.Day
+}
+
+// sorts are the orders of the beds' table; none tells a bed that has nothing to
+// be sorted by.
+var sorts = []struct {
+	id, name string
+	order    func(a, b listRow) int
+	none     func(listRow) bool
+}{
+	{"bed", "Bed", func(a, b listRow) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) }, never},
+	{"crop", "Crop", func(a, b listRow) int { return strings.Compare(a.Crop, b.Crop) }, never},
+	{"ph", "pH", func(a, b listRow) int { return cmp.Compare(a.ph, b.ph) }, func(r listRow) bool { return r.ph == 0 }},
+	{"stands", "Stands", func(a, b listRow) int { return strings.Compare(a.Says, b.Says) }, never},
+	{"due", "Next due", func(a, b listRow) int { return cmp.Compare(a.due, b.due) }, func(r listRow) bool { return r.due == 0 }},
+}
+
+func never(listRow) bool { return false }
+
+// sortBy puts the table in the order that was asked for: by a head, or with a
+// hyphen before it the other way round. A bed without a figure stands last.
+func (v *groundView) sortBy(asked string, chosen int64) {
+	by, down := strings.CutPrefix(asked, "-")
+	for _, x := range sorts {
+		link := sortLink{Name: x.name, Href: bedHref(chosen) + v.OnQuery + "&sort=" + x.id + "#beds"}
+		if x.id == by {
+			v.Sorted, link.How = true, "ascending"
+			slices.SortStableFunc(v.List, func(a, b listRow) int {
+				switch none := x.none(b); {
+				case x.none(a) != none && none:
+					return -1
+				case x.none(a) != none:
+					return 1
+				case down:
+					return x.order(b, a)
+				}
+				return x.order(a, b)
+			})
+			if down {
+				link.How = "descending"
+			} else {
+				link.Href = bedHref(chosen) + v.OnQuery + "&sort=-" + x.id + "#beds"
+			}
+		}
+		v.Sorts = append(v.Sorts, link)
+	}
+}
 
 func (s *server) ground(c *gin.Context) {
 	today, on := s.Clock.Today(), s.on(c)
@@ -59,7 +118,11 @@ func (s *server) ground(c *gin.Context) {
 		return
 	}
 	due := map[int64]bool{}
+	next := map[int64]garden.Task{}
 	for _, t := range v.Tasks {
+		if _, ok := next[t.BedID]; !ok {
+			next[t.BedID] = t
+		}
 		if t.Due <= on && on >= today {
 			due[t.BedID] = true
 		}
@@ -67,12 +130,16 @@ func (s *server) ground(c *gin.Context) {
 	for _, p := range v.Plots {
 		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name), Says: standingWords(p) + clashWords(p)}
 		if p.Reading != nil {
-			row.Value = words.PH(p.PH) + ", " + words.DayYear(p.Reading.Date)
+			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
+		}
+		if t, ok := next[p.Bed.ID]; ok {
+			row.Due, row.due = words.DayYear(t.Due)+", "+taskWords(t, v.Garden.Units()), t.Due
 		}
 		view.List = append(view.List, row)
 	}
 	chosen := choose(v, c.Query("bed"), due)
 	layer := view.layers(c.Query("look"), chosen)
+	view.sortBy(c.Query("sort"), chosen)
 	view.Title = headlineOf(layer.ID, v, due)
 	view.Plan = draw.PlanOf(draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units()}, planWidth, planHeight)
 	view.Plan.Query = template.URL(view.OnQuery)

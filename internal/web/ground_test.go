@@ -240,6 +240,29 @@ func TestEveryPageShowsTheDayThatIsAskedFor(t *testing.T) {
 	assert.Contains(t, bad.Body.String(), `class="day-form" method="get" action="/bench"`)
 }
 
+func TestTheListIsSortedByItsHeads(t *testing.T) {
+	s := newSite(t, true)
+	names := func(sort string) (out []string) {
+		table := s.get("/?sort=" + sort).Body.String()
+		table = table[strings.Index(table, `id="beds"`):]
+		for _, m := range regexp.MustCompile(`<tr><td><a [^>]*>([^<]+)</a>`).FindAllStringSubmatch(table, -1) {
+			out = append(out, m[1])
+		}
+		require.Len(t, out, 13)
+		return out
+	}
+	assert.Equal(t, []string{"Blueberry pocket", "Compost heap"}, names("bed")[:2])
+	assert.Equal(t, "Top lawn", names("-bed")[0])
+	assert.Equal(t, "Long bed 2", names("ph")[0], "5.7 is the lowest")
+	assert.Equal(t, "Quarry end", names("-ph")[0])
+	last := []string{"Compost heap", "New ground", "Seedling bench"}
+	assert.ElementsMatch(t, last, names("ph")[10:], "untested last")
+	assert.ElementsMatch(t, last, names("-ph")[10:], "either way")
+	assert.Equal(t, []string{"Kale and roots", "Long bed 3", "Blueberry pocket"}, names("due")[:3])
+	assert.Contains(t, s.get("/?sort=ph").Body.String(), `aria-sort="ascending"`)
+	assert.Contains(t, s.get("/?sort=-ph").Body.String(), `aria-sort="descending"`)
+}
+
 func TestWhatWentOnBeforeIsNoted(t *testing.T) {
 	s := newSite(t, true)
 	b := s.bed("New ground").Bed

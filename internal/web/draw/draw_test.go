@@ -84,6 +84,11 @@ func TestLongNamesAreCutToTheBed(t *testing.T) {
 	assert.LessOrEqual(t, float64(p.Beds[0].NameAt.X+p.Beds[0].NameAt.W), float64(p.Beds[0].X+p.Beds[0].W)+1)
 }
 
+func TestANumberAtTheEndOfANameStays(t *testing.T) {
+	p := plan(plot(1, "Long bed 1", 0, 0, 4, 2), plot(2, "Long bed 2", 0, 4, 4, 2), plot(3, "Far", 30, 20, 1, 1))
+	assert.Equal(t, []string{"L… 1", "L… 2"}, []string{p.Beds[0].NameAt.Text, p.Beds[1].NameAt.Text})
+}
+
 func TestRingsStandInARow(t *testing.T) {
 	r := plot(1, "Plum row", 0, 0, 5.4, 1.6)
 	r.Bed.Shape, r.Bed.Rings = garden.ShapeRings, 3

@@ -348,16 +348,23 @@ func (b *PlanBed) place() {
 	}
 }
 
-// fit cuts a name to so many letters.
+// fit cuts a name to so many letters; a number at its end stays, since it tells
+// Long bed 1 from Long bed 2.
 func fit(name string, letters int) string {
 	r := []rune(name)
 	if len(r) <= letters {
 		return name
 	}
-	if letters < 3 {
+	end := ""
+	if i := strings.LastIndexByte(name, ' '); i > 0 && len(name)-i <= 4 && letters >= len(name)-i+3 {
+		end = name[i:]
+	}
+	// The dots are as wide as two letters.
+	keep := letters - 2 - len([]rune(end))
+	if keep < 1 {
 		return ""
 	}
-	return strings.TrimRight(string(r[:letters-1]), " ") + "…"
+	return strings.TrimRight(string(r[:keep]), " ") + "…" + end
 }
 
 // Layer is one way to look at the plan.
