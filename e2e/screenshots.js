@@ -12,6 +12,9 @@ const views = [
   ["record", "/beds/7", 1280, 800],
   ["ground-past", "/?bed=7&on=2024-11-10&look=k", 1280, 800],
   ["place", "/place", 1280, 800],
+  ["bed-form", "/beds/new?name=Bean+end&texture_by=jar&shape=outline&corners=2+16%0A8+16%0A9+18%0A2.5+18.5", 1280, 1000],
+  ["crop-library", "/crops?crop=ranunculus", 1280, 800],
+  ["paths-and-walls", "/marks?corners=1.2+16%0A12+16%0A12+17.5", 1280, 800],
   ["safe-keeping", "/keep", 1280, 800],
 ];
 

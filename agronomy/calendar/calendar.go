@@ -171,6 +171,10 @@ type Rules []*dayRule
 // RulesOf are a family's rules, for asking about many days.
 func RulesOf(f material.Family) Rules { return rulesOf[f] }
 
+// PlaceWide tells whether a rule rests on the place's climate alone: what it
+// keeps off one bed it keeps off all.
+func (w Why) PlaceWide() bool { return w == FrozenGround || w == ColdSoil }
+
 // Blocked gives the rule that keeps the family off a bed on a day.
 func (r Rules) Blocked(s *Season, d quantity.Day) Why { return s.blocked(r, d) }
 

@@ -3,6 +3,7 @@ package garden
 import (
 	"context"
 	"slices"
+	"sync"
 	"time"
 
 	"zephyrfield/agronomy/calendar"
@@ -266,9 +267,14 @@ func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year
 		return err
 	})
 	seasons := v.seasons(y.Climate)
-	for _, f := range ribbonFamilies {
-		y.Windows = append(y.Windows, YearWindow{f, union(seasons, f, from, to)})
+	// The families are reckoned side by side: with hundreds of beds it is the
+	// longest part of a page.
+	y.Windows = make([]YearWindow, len(ribbonFamilies))
+	var all sync.WaitGroup
+	for i, f := range ribbonFamilies {
+		all.Go(func() { y.Windows[i] = YearWindow{f, union(seasons, f, from, to)} })
 	}
+	all.Wait()
 	return y, err
 }
 
@@ -307,7 +313,9 @@ func union(seasons []*calendar.Season, f material.Family, from, to quantity.Day)
 	rules := calendar.RulesOf(f)
 	free := 0 // the season that was free last is likely to be free again
 	for d := from; d <= to; d++ {
-		if rules.Blocked(seasons[free], d) != calendar.Free {
+		if why := rules.Blocked(seasons[free], d); why.PlaceWide() {
+			continue
+		} else if why != calendar.Free {
 			i := slices.IndexFunc(seasons, func(s *calendar.Season) bool { return rules.Blocked(s, d) == calendar.Free })
 			if i < 0 {
 				continue

@@ -3,7 +3,6 @@ package web
 import (
 	"bytes"
 	"cmp"
-	"html/template"
 	"net/http"
 	"slices"
 	"strconv"
@@ -141,11 +140,11 @@ func (s *server) ground(c *gin.Context) {
 	layer := view.layers(c.Query("look"), chosen)
 	view.sortBy(c.Query("sort"), chosen)
 	view.Title = headlineOf(layer.ID, v, due)
-	view.Plan = draw.PlanOf(draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units()}, planWidth, planHeight)
-	view.Plan.Query = template.URL(view.OnQuery)
+	query := view.OnQuery
 	if layer.ID != "ph" {
-		view.Plan.Query += template.URL("&look=" + layer.ID)
+		query += "&look=" + layer.ID
 	}
+	view.Plan = draw.PlanOf(draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(), Query: query}, planWidth, planHeight)
 	view.CSV = "/export/beds.csv?on=" + on.String()
 	if view.Slip, err = s.slip(c, chosen, today, on); err != nil {
 		s.failWith(c, err)

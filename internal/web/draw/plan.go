@@ -38,8 +38,6 @@ type Plan struct {
 	// in the form's units.
 	Grips      []Grip
 	MidX, MidY float64
-	// Query is added to the beds' addresses.
-	Query template.URL
 }
 
 // Handle is a corner that can be taken hold of.
@@ -76,6 +74,8 @@ type Scene struct {
 	Due      map[int64]bool
 	Selected int64
 	Units    words.Units
+	// Query is added to the beds' addresses.
+	Query string
 	// Draft is an outline or a line that is being drawn, Closed when it is an
 	// outline; DraftWidth is a line's width in metres. Drawing leaves room around.
 	Drawing bool
@@ -105,17 +105,24 @@ type PlanBed struct {
 	// Name, value and off labels with the pads behind them.
 	NameAt, ValueAt, OffAt Pad
 	Says                   string
-	Href                   string
+	// Href is where the bed leads.
+	Href template.URL
 }
 
 // Ring is a tree ring.
 type Ring struct{ X, Y, R Px }
 
-// Pad is a label on a light ground.
+// Pad is a label on a light ground; Box is the ground as a path.
 type Pad struct {
 	X, Y, W, H   Px
 	TextX, TextY Px
 	Text         string
+	Box          string
+}
+
+func pad(x, y, w, h, textX, textY Px, text string) Pad {
+	wide := w.String()
+	return Pad{x, y, w, h, textX, textY, text, "M" + x.String() + " " + y.String() + "h" + wide + "v" + h.String() + "h-" + wide + "z"}
 }
 
 // lowBed is how high a bed is drawn that has no room for name and value one
@@ -159,7 +166,9 @@ func PlanOf(s Scene, w, h float64) Plan {
 		p.Marks = append(p.Marks, planMark(m, px, py, k))
 	}
 	for _, plot := range s.Plots {
-		p.Beds = append(p.Beds, planBed(plot, s.Layer, px, py, k, s.Due[plot.Bed.ID], plot.Bed.ID == s.Selected))
+		b := planBed(plot, s.Layer, px, py, k, s.Due[plot.Bed.ID], plot.Bed.ID == s.Selected)
+		b.Href = template.URL("/?bed=" + strconv.FormatInt(plot.Bed.ID, 10) + s.Query)
+		p.Beds = append(p.Beds, b)
 	}
 	for i, at := range s.Draft {
 		p.Handles = append(p.Handles, Handle{N: i, X: px(at.X), Y: py(at.Y),
@@ -336,15 +345,15 @@ func (b *PlanBed) place() {
 	offW := Px(float64(len(b.Off))*offLetter + 10)
 	if len(b.Rings) > 0 && b.Stems {
 		mid := b.X + b.W/2
-		b.NameAt = Pad{mid - nameW/2, b.Y + b.H + 6, nameW, 19, mid - nameW/2 + 5, b.Y + b.H + 20, b.Name}
-		b.ValueAt = Pad{mid - valueW/2, b.Y - 28, valueW, 25, mid + valueW/2 - 6, b.Y - 8, b.Value}
+		b.NameAt = pad(mid-nameW/2, b.Y+b.H+6, nameW, 19, mid-nameW/2+5, b.Y+b.H+20, b.Name)
+		b.ValueAt = pad(mid-valueW/2, b.Y-28, valueW, 25, mid+valueW/2-6, b.Y-8, b.Value)
 		return
 	}
-	b.NameAt = Pad{b.X + 6, b.Y + 6, nameW, 19, b.X + 11, b.Y + 20, name}
+	b.NameAt = pad(b.X+6, b.Y+6, nameW, 19, b.X+11, b.Y+20, name)
 	vx := b.X + b.W - 6
-	b.ValueAt = Pad{vx - valueW, b.Y + b.H - 31, valueW, 25, vx - 6, b.Y + b.H - 12, b.Value}
+	b.ValueAt = pad(vx-valueW, b.Y+b.H-31, valueW, 25, vx-6, b.Y+b.H-12, b.Value)
 	if b.Off != "" && b.fits(b.Off) {
-		b.OffAt = Pad{b.X + 6, b.Y + b.H - 26, offW, 19, b.X + 11, b.Y + b.H - 12, b.Off}
+		b.OffAt = pad(b.X+6, b.Y+b.H-26, offW, 19, b.X+11, b.Y+b.H-12, b.Off)
 	}
 }
 
