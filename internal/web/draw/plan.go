@@ -365,7 +365,7 @@ func fit(name string, letters int) string {
 		return name
 	}
 	end := ""
-	if i := strings.LastIndexByte(name, ' '); i > 0 && len(name)-i <= 4 && letters >= len(name)-i+3 {
+	if i := strings.LastIndexByte(name, ' '); i > 0 && len(name)-i <= 4 && strings.ContainsAny(name[i:], "0123456789") && letters >= len(name)-i+3 {
 		end = name[i:]
 	}
 	// The dots are as wide as two letters.
