@@ -16,11 +16,11 @@ import (
 // Build fills an empty garden with Hollin Terrace. encode writes a plan's
 // request, as the program does when a gardener makes one.
 func Build(ctx context.Context, s garden.Store, encode func(garden.Worked) (garden.JSON, error)) error {
-	b := builder{beds: map[string]garden.Bed{}, batches: map[string]int64{}}
+	b := builder{samples: map[string]int64{}, beds: map[string]garden.Bed{}, batches: map[string]int64{}}
 	at := time.Date(2026, 11, 24, 7, 30, 0, 0, time.UTC)
 	_, err := s.Change(ctx, garden.Change{Who: "demo", At: at}, func(tx garden.Tx) (string, error) {
 		b.tx = tx
-		for _, step := range []func() error{b.place, b.shelf, b.ground, b.read, b.put, b.skip} {
+		for _, step := range []func() error{b.place, b.shelf, b.ground, b.walk, b.read, b.put, b.skip} {
 			if err := step(); err != nil {
 				return "", err
 			}
@@ -34,6 +34,8 @@ func Build(ctx context.Context, s garden.Store, encode func(garden.Worked) (gard
 }
 
 type builder struct {
+	// samples are those of the last round, by their bed.
+	samples map[string]int64
 	tx      garden.Tx
 	beds    map[string]garden.Bed
 	batches map[string]int64
@@ -145,11 +147,44 @@ func reading(bed garden.Bed, line string) garden.Reading {
 	return r
 }
 
+// walk is the last round: three beds, each with a sample of its own, taken and
+// read.
+func (b *builder) walk() error {
+	d := day(round.day)
+	r := garden.Round{Made: d, Corer: 0.019, Wanted: 500, Walk: 12, Ended: day(round.read)}
+	if err := b.tx.Insert(&r); err != nil {
+		return err
+	}
+	at := d.Time().Add(9 * time.Hour)
+	for i, name := range round.beds {
+		bed := b.beds[name]
+		s := garden.Sample{RoundID: r.ID, Code: strconv.FormatInt(r.ID, 10) + garden.Letter(i), Depth: bed.Depth, State: garden.SampleRead, Taken: d, Sent: d + 1, Read: r.Ended}
+		if err := b.tx.Insert(&s); err != nil {
+			return err
+		}
+		b.samples[name] = s.ID
+		x := garden.SampleBed{SampleID: s.ID, BedID: bed.ID, Cores: round.cores, Place: i + 1}
+		if err := b.tx.Insert(&x); err != nil {
+			return err
+		}
+		for n := range x.Cores {
+			at = at.Add(50 * time.Second)
+			if err := b.tx.Insert(&garden.Core{SampleBedID: x.ID, N: n + 1, At: at.Format(time.RFC3339)}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
 func (b *builder) read() error {
 	for _, row := range beds {
 		bed := b.beds[row.Name]
 		for _, line := range readings[row.Name] {
 			r := reading(bed, line)
+			if id, ok := b.samples[row.Name]; ok && r.Date == day(round.day) {
+				r.SampleID = &id
+			}
 			if err := b.tx.Insert(&r); err != nil {
 				return err
 			}

@@ -20,7 +20,8 @@ func WriteArchive(w io.Writer, a garden.Archive) error {
 	err := errors.Join(
 		section(&b, "garden", a.Garden), section(&b, "beds", a.Beds), section(&b, "plantings", a.Plantings),
 		section(&b, "crops", a.Crops), section(&b, "marks", a.Marks),
-		section(&b, "batches", a.Batches), section(&b, "readings", a.Readings), section(&b, "plans", a.Plans),
+		section(&b, "batches", a.Batches), section(&b, "rounds", a.Rounds), section(&b, "samples", a.Samples),
+		section(&b, "sample_beds", a.SampleBeds), section(&b, "cores", a.Cores), section(&b, "readings", a.Readings), section(&b, "plans", a.Plans),
 		section(&b, "tasks", a.Tasks), section(&b, "applications", a.Applications), section(&b, "journal", a.Journal))
 	if err != nil {
 		return err

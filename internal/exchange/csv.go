@@ -30,6 +30,19 @@ func WriteBeds(w io.Writer, v garden.View) error {
 	return out.WriteAll(rows)
 }
 
+// WriteRound writes a round as CSV: one bed of a sample a line, in the order of
+// the way.
+func WriteRound(w io.Writer, r garden.Walk) error {
+	out := csv.NewWriter(w)
+	rows := [][]string{{"place", "sample", "bed", "cores", "taken", "depth_cm", "state", "taken_on", "note"}}
+	for _, b := range r.Beds {
+		s := r.Sample(b.SampleID)
+		rows = append(rows, []string{strconv.Itoa(b.Place), s.Code, plain(r.Ground[b.BedID].Name), strconv.Itoa(b.Cores), strconv.Itoa(len(r.Taken[b.ID])),
+			fixed(float64(s.Depth)*100, 1), s.State, s.Taken.String(), plain(b.Note)})
+	}
+	return out.WriteAll(rows)
+}
+
 func fixed(x float64, decimals int) string { return strconv.FormatFloat(x, 'f', decimals, 64) }
 
 // plain keeps a text from being taken for a formula by a spreadsheet.

@@ -357,62 +357,6 @@ func (k Keeper) AddBed(ctx context.Context, a Act, b Bed, crp string, sown quant
 	return b, r, err
 }
 
-// AddReading adds a reading to a bed. A retest that it answers is done.
-func (k Keeper) AddReading(ctx context.Context, a Act, r Reading) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
-		b, err := tx.Bed(r.BedID)
-		if err != nil {
-			return "", err
-		}
-		if err := checkReading(r, a.Today); err != nil {
-			return "", err
-		}
-		if err := tx.Insert(&r); err != nil {
-			return "", err
-		}
-		tasks, err := tx.TasksOf(r.BedID)
-		if err != nil {
-			return "", err
-		}
-		for i := range tasks {
-			if t := &tasks[i]; t.Kind == TaskRetest && t.State == Open && r.PH != nil && answers(r, *t) {
-				t.State, t.Settled = Done, a.Today
-				if err := tx.Update(t); err != nil {
-					return "", err
-				}
-			}
-		}
-		says := "jar fizz"
-		if r.PH != nil {
-			says = "pH " + words.PH(*r.PH) + " by " + words.Short(r.Method)
-		}
-		return fmt.Sprintf("Added a reading of %s: %s", b.Name, says), nil
-	})
-}
-
-// early is how long before its day a reading may stand for a retest.
-const early quantity.Day = 28
-
-func answers(r Reading, t Task) bool { return r.Date >= t.Due-early }
-
-func checkReading(r Reading, today quantity.Day) error {
-	if r.Method != soil.Fizz && r.PH == nil {
-		return Faults{"ph": "a pH is needed, from 3 to 10"}
-	}
-	if err := dose.CheckReading(r.Soil()); err != nil {
-		return faultOf(err)
-	}
-	switch {
-	case r.Date > today:
-		return Faults{"date": "that day is still to come; a reading is dated when the sample was taken"}
-	case r.Date.Year() < earliest:
-		return Faults{"date": "that is too long ago"}
-	case !(r.Depth >= dose.MinDepth && r.Depth <= dose.MaxDepth):
-		return Faults{"depth": "a depth from 2 to 60 cm is needed"}
-	}
-	return nil
-}
-
 // FreeSpot proposes a place for a new bed: under all that is on the plan.
 func FreeSpot(ps []Plot) (x, y float64) {
 	x, y = 1, 1

@@ -73,6 +73,9 @@ func (w *Worked) pickReading(id int64, today quantity.Day) error {
 		if x.Date > today {
 			break
 		}
+		if !x.Stands() {
+			continue
+		}
 		if x.ID == id {
 			w.Used = *x
 			return nil
@@ -105,13 +108,22 @@ func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Requ
 	if c.Depth != nil {
 		g.Depth = *c.Depth
 	}
+	// What a lab found goes before what was noted of the bed.
+	if w.Used.OrganicMatter != nil {
+		g.OrganicMatter = w.Used.OrganicMatter
+	}
+	if w.Used.CEC != nil {
+		g.CEC = w.Used.CEC
+	}
 	q := dose.Request{Date: today, Climate: w.Garden.ClimateNormals(), Ground: g, Reading: w.Used.Soil(), Target: c.Target,
 		Schools: dose.Schools{
 			Buffering: or(c.Buffering, soil.School(w.Garden.Buffering)),
 			Ash:       or(c.Ash, material.AshSchool(w.Garden.AshSchool)),
 			Act:       or(c.Act, crop.ActSchool(w.Garden.ActSchool))}}
 	if k := w.Potassium; q.Reading.Potassium == nil && k != nil && k.Date.AddMonths(keptMonths) >= today {
-		q.Reading.Potassium, q.Reading.Magnesium = k.Potassium, k.Magnesium
+		lent := k.Soil()
+		q.Reading.Potassium, q.Reading.Magnesium = lent.Potassium, lent.Magnesium
+		q.Reading.Extractant, q.Reading.KRange = lent.Extractant, lent.KRange
 	}
 	if len(w.Crops) > 0 {
 		first := w.Crops[0]

@@ -97,6 +97,9 @@ func newPlot(b Bed, ps []Planting, l Library, rs []Reading, day quantity.Day) Pl
 		if r.Date > day {
 			break
 		}
+		if !r.Stands() {
+			continue
+		}
 		if r.PH != nil {
 			p.Reading = r
 		}

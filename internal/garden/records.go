@@ -72,6 +72,21 @@ func (f *Figures) Scan(src any) error { return scanList(src, (*[]float64)(f)) }
 // Text is how they are kept.
 func (f Figures) Text() string { return listText(f) }
 
+// Rows is a short table of plain numbers, kept as JSON; none is "".
+type Rows [][]float64
+
+// Scan reads what Text wrote.
+func (r *Rows) Scan(src any) error { return scanList(src, (*[][]float64)(r)) }
+
+// Text is how they are kept.
+func (r Rows) Text() string {
+	if len(r) == 0 {
+		return ""
+	}
+	b, _ := json.Marshal([][]float64(r)) // finite figures always marshal
+	return string(b)
+}
+
 func scanList[T any](src any, into *[]T) error {
 	s, ok := src.(string)
 	if !ok {
@@ -276,6 +291,30 @@ type Reading struct {
 	Vinegar   soil.FreeLime           `db:"vinegar" json:"vinegar"`
 	Soda      soil.FreeLime           `db:"soda" json:"soda"`
 	Note      string                  `db:"note" json:"note"`
+	// SampleID is the mixed sample of a round that it was read from.
+	SampleID *int64 `db:"sample_id" json:"sample_id"`
+	// The rest of a lab's report, as far as it goes.
+	Calcium        *quantity.Concentration  `db:"ca_ppm" json:"ca_ppm"`
+	Phosphorus     *quantity.Concentration  `db:"p_ppm" json:"p_ppm"`
+	Extractant     soil.Extractant          `db:"k_extractant" json:"k_extractant"`
+	KFrom          *quantity.Concentration  `db:"k_from_ppm" json:"k_from_ppm"`
+	KTo            *quantity.Concentration  `db:"k_to_ppm" json:"k_to_ppm"`
+	OrganicMatter  *quantity.Percent        `db:"organic_matter_pct" json:"organic_matter_pct"`
+	CEC            *quantity.ChargeCapacity `db:"cec" json:"cec"`
+	BufferKind     soil.BufferKind          `db:"buffer_kind" json:"buffer_kind"`
+	BufferPH       *quantity.PH             `db:"buffer_ph" json:"buffer_ph"`
+	BufferCapacity *float64                 `db:"buffer_capacity_mg_kg" json:"buffer_capacity_mg_kg"`
+	LabRate        *quantity.Rate           `db:"lab_rate_g_m2" json:"lab_rate_g_m2"`
+	LabDepth       *quantity.Depth          `db:"lab_rate_depth_m" json:"lab_rate_depth_m"`
+	LabCCE         *quantity.Percent        `db:"lab_rate_cce_pct" json:"lab_rate_cce_pct"`
+	LabTarget      *quantity.PH             `db:"lab_rate_target_ph" json:"lab_rate_target_ph"`
+	// Layers are [from m, to m, pH], Jars [g CaCO₃ a kg, pH].
+	Layers Rows `db:"layers" json:"layers"`
+	Jars   Rows `db:"jars" json:"jars"`
+	// Struck is the day on which it was struck out, no day while it stands. It
+	// stays in the history.
+	Struck    quantity.Day `db:"struck" json:"struck"`
+	StruckWhy string       `db:"struck_why" json:"struck_why"`
 }
 
 // Soil gives the reading as agronomy has it.
@@ -285,7 +324,89 @@ func (r Reading) Soil() soil.Reading {
 	if r.PH != nil {
 		s.PH = *r.PH
 	}
+	s.Extractant = r.Extractant
+	if r.KFrom != nil && r.KTo != nil {
+		s.KRange = &soil.KRange{From: *r.KFrom, To: *r.KTo}
+	}
+	if r.BufferKind != "" && r.BufferPH != nil {
+		s.Buffer = &soil.BufferPH{Kind: r.BufferKind, PH: *r.BufferPH}
+	}
+	if r.BufferCapacity != nil {
+		s.BufferCapacity = *r.BufferCapacity
+	}
+	if r.LabRate != nil && r.LabDepth != nil && r.LabCCE != nil && r.LabTarget != nil {
+		s.LabRate = &soil.LabRate{Rate: *r.LabRate, Depth: *r.LabDepth, CCE: *r.LabCCE, Target: *r.LabTarget}
+	}
+	for _, l := range r.Layers {
+		if len(l) == 3 {
+			s.Layers = append(s.Layers, soil.Layer{From: quantity.Depth(l[0]), To: quantity.Depth(l[1]), PH: quantity.PH(l[2])})
+		}
+	}
+	for _, j := range r.Jars {
+		if len(j) == 2 {
+			s.Jars = append(s.Jars, soil.Jar{Lime: j[0], PH: quantity.PH(j[1])})
+		}
+	}
 	return s
+}
+
+// Stands tells whether a reading has not been struck out.
+func (r Reading) Stands() bool { return r.Struck == 0 }
+
+// Round is a walk through the garden to take samples.
+type Round struct {
+	Meta
+	Made quantity.Day `db:"made" json:"made"`
+	// Corer is the corer's inside diameter, Wanted what the lab needs of a
+	// sample; Layered keeps the layers of ground that is not dug apart.
+	Corer   quantity.Depth `db:"corer_m" json:"corer_m"`
+	Wanted  quantity.Mass  `db:"wanted_g" json:"wanted_g"`
+	Layered bool           `db:"layered" json:"layered"`
+	// Walk is how long its way is, m.
+	Walk  float64      `db:"walk_m" json:"walk_m"`
+	Ended quantity.Day `db:"ended" json:"ended"`
+}
+
+// States of a sample.
+const (
+	SamplePlanned = "planned"
+	SampleTaken   = "taken"
+	SampleAtLab   = "at-lab"
+	SampleRead    = "read"
+)
+
+// Sample is one mixed sample of a round; Code is what its label says.
+type Sample struct {
+	Meta
+	RoundID int64          `db:"round_id" json:"round_id"`
+	Code    string         `db:"code" json:"code"`
+	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
+	// Overruled says what is lost where the gardener put beds together that the
+	// rules keep apart.
+	Overruled string       `db:"overruled" json:"overruled"`
+	State     string       `db:"state" json:"state"`
+	Taken     quantity.Day `db:"taken" json:"taken"`
+	Sent      quantity.Day `db:"sent" json:"sent"`
+	Read      quantity.Day `db:"read" json:"read"`
+}
+
+// SampleBed is a bed of a sample, with how many cores it gives and its place on
+// the way.
+type SampleBed struct {
+	Meta
+	SampleID int64  `db:"sample_id" json:"sample_id"`
+	BedID    int64  `db:"bed_id" json:"bed_id"`
+	Cores    int    `db:"cores" json:"cores"`
+	Place    int    `db:"place" json:"place"`
+	Note     string `db:"note" json:"note"`
+}
+
+// Core is one core that was taken; At is the moment, RFC 3339.
+type Core struct {
+	Meta
+	SampleBedID int64  `db:"sample_bed_id" json:"sample_bed_id"`
+	N           int    `db:"n" json:"n"`
+	At          string `db:"at" json:"at"`
 }
 
 // Plan is a dose that was put in the year, with the request it came from, so
@@ -376,6 +497,10 @@ type Archive struct {
 	Crops        []OwnCrop     `json:"crops"`
 	Marks        []Mark        `json:"marks"`
 	Batches      []Batch       `json:"batches"`
+	Rounds       []Round       `json:"rounds"`
+	Samples      []Sample      `json:"samples"`
+	SampleBeds   []SampleBed   `json:"sample_beds"`
+	Cores        []Core        `json:"cores"`
 	Readings     []Reading     `json:"readings"`
 	Plans        []Plan        `json:"plans"`
 	Tasks        []Task        `json:"tasks"`

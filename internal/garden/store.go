@@ -66,11 +66,26 @@ type Reader interface {
 	// LatestReadings gives for each bed its last reading with a pH, and its last
 	// with a potassium where that is another one, up to a day.
 	LatestReadings(upTo string) ([]Reading, error)
-	// ReadingsOf are the bed's, oldest first.
+	Reading(id int64) (Reading, error)
+	// Rounds are the newest first; what belongs to one is in the order of its way.
+	Rounds() ([]Round, error)
+	Round(id int64) (Round, error)
+	SamplesOf(round int64) ([]Sample, error)
+	Sample(id int64) (Sample, error)
+	SampleByCode(code string) (Sample, error)
+	// SamplesBetween are those taken in the stretch, in the order of their days.
+	SamplesBetween(from, to string) ([]Sample, error)
+	SampleBedsOf(round int64) ([]SampleBed, error)
+	BedsOfSample(sample int64) ([]SampleBed, error)
+	SampleBed(id int64) (SampleBed, error)
+	CoresOf(round int64) ([]Core, error)
+	// ReadingsOf are the bed's, oldest first, those struck out as well.
 	ReadingsOf(bed int64) ([]Reading, error)
 	ReadingsFrom(day string, limit int) ([]Reading, error)
 	// ApplicationsOf are the bed's, oldest first.
 	ApplicationsOf(bed int64) ([]Application, error)
+	// ApplicationsSince are those of all beds from a day on, oldest first.
+	ApplicationsSince(day string) ([]Application, error)
 	// TasksBetween are those due in the stretch, in the order of their days.
 	TasksBetween(from, to string) ([]Task, error)
 	// TasksOpen are all that are still to do, in the order of their days.

@@ -142,7 +142,7 @@ func (s *Store) Restore(ctx context.Context, a garden.Archive) (err error) {
 	if _, err = db.ExecContext(ctx, "PRAGMA defer_foreign_keys = ON; DELETE FROM posted; DELETE FROM journal; DELETE FROM garden"); err != nil {
 		return err
 	}
-	for _, rs := range []any{a.Garden, a.Beds, a.Plantings, a.Crops, a.Marks, a.Batches, a.Readings, a.Plans, a.Tasks, a.Applications, a.Journal} {
+	for _, rs := range []any{a.Garden, a.Beds, a.Plantings, a.Crops, a.Marks, a.Batches, a.Rounds, a.Samples, a.SampleBeds, a.Cores, a.Readings, a.Plans, a.Tasks, a.Applications, a.Journal} {
 		if err = s.putBack(ctx, db, rs); err != nil {
 			return err
 		}

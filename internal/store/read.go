@@ -89,7 +89,7 @@ func (r reader) Batch(id int64) (b garden.Batch, err error) {
 }
 
 func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
-	const last = "SELECT id FROM readings r WHERE r.bed_id=b.id AND r.date<=?1 AND "
+	const last = "SELECT id FROM readings r WHERE r.bed_id=b.id AND r.date<=?1 AND r.struck IS NULL AND "
 	const order = " ORDER BY r.date DESC, r.id DESC LIMIT 1"
 	return many[garden.Reading](r, "SELECT * FROM readings WHERE id IN (SELECT ("+
 		last+"r.ph IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
@@ -101,11 +101,64 @@ func (r reader) ReadingsOf(bed int64) ([]garden.Reading, error) {
 }
 
 func (r reader) ReadingsFrom(day string, limit int) ([]garden.Reading, error) {
-	return many[garden.Reading](r, "SELECT * FROM readings WHERE date<=? ORDER BY date DESC, id DESC LIMIT ?", day, limit)
+	return many[garden.Reading](r, "SELECT * FROM readings WHERE date<=? AND struck IS NULL ORDER BY date DESC, id DESC LIMIT ?", day, limit)
+}
+
+func (r reader) Reading(id int64) (x garden.Reading, err error) {
+	err = r.one(&x, "SELECT * FROM readings WHERE id=?", id)
+	return x, err
+}
+
+func (r reader) Rounds() ([]garden.Round, error) {
+	return many[garden.Round](r, "SELECT * FROM rounds ORDER BY made DESC, id DESC")
+}
+
+func (r reader) Round(id int64) (x garden.Round, err error) {
+	err = r.one(&x, "SELECT * FROM rounds WHERE id=?", id)
+	return x, err
+}
+
+func (r reader) SamplesOf(round int64) ([]garden.Sample, error) {
+	return many[garden.Sample](r, "SELECT * FROM samples WHERE round_id=? ORDER BY id", round)
+}
+
+func (r reader) Sample(id int64) (x garden.Sample, err error) {
+	err = r.one(&x, "SELECT * FROM samples WHERE id=?", id)
+	return x, err
+}
+
+func (r reader) SampleByCode(code string) (x garden.Sample, err error) {
+	err = r.one(&x, "SELECT * FROM samples WHERE code=?", code)
+	return x, err
+}
+
+func (r reader) SamplesBetween(from, to string) ([]garden.Sample, error) {
+	return many[garden.Sample](r, "SELECT * FROM samples WHERE taken BETWEEN ? AND ? ORDER BY taken, id", from, to)
+}
+
+func (r reader) SampleBedsOf(round int64) ([]garden.SampleBed, error) {
+	return many[garden.SampleBed](r, "SELECT b.* FROM sample_beds b JOIN samples s ON s.id=b.sample_id WHERE s.round_id=? ORDER BY b.place, b.id", round)
+}
+
+func (r reader) BedsOfSample(sample int64) ([]garden.SampleBed, error) {
+	return many[garden.SampleBed](r, "SELECT * FROM sample_beds WHERE sample_id=? ORDER BY place, id", sample)
+}
+
+func (r reader) SampleBed(id int64) (x garden.SampleBed, err error) {
+	err = r.one(&x, "SELECT * FROM sample_beds WHERE id=?", id)
+	return x, err
+}
+
+func (r reader) CoresOf(round int64) ([]garden.Core, error) {
+	return many[garden.Core](r, "SELECT c.* FROM cores c JOIN sample_beds b ON b.id=c.sample_bed_id JOIN samples s ON s.id=b.sample_id WHERE s.round_id=? ORDER BY c.id", round)
 }
 
 func (r reader) ApplicationsOf(bed int64) ([]garden.Application, error) {
 	return many[garden.Application](r, "SELECT * FROM applications WHERE bed_id=? ORDER BY date, id", bed)
+}
+
+func (r reader) ApplicationsSince(day string) ([]garden.Application, error) {
+	return many[garden.Application](r, "SELECT * FROM applications WHERE date>=? ORDER BY date, id", day)
 }
 
 func (r reader) TasksBetween(from, to string) ([]garden.Task, error) {
@@ -154,7 +207,8 @@ func (r reader) Archive() (garden.Archive, error) {
 	err := errors.Join(
 		all(r, &a.Garden, "garden"), all(r, &a.Beds, "beds"), all(r, &a.Plantings, "plantings"),
 		all(r, &a.Crops, "crops"), all(r, &a.Marks, "marks"),
-		all(r, &a.Batches, "batches"), all(r, &a.Readings, "readings"), all(r, &a.Plans, "plans"),
+		all(r, &a.Batches, "batches"), all(r, &a.Rounds, "rounds"), all(r, &a.Samples, "samples"),
+		all(r, &a.SampleBeds, "sample_beds"), all(r, &a.Cores, "cores"), all(r, &a.Readings, "readings"), all(r, &a.Plans, "plans"),
 		all(r, &a.Tasks, "tasks"), all(r, &a.Applications, "applications"), all(r, &a.Journal, "journal"))
 	return a, err
 }

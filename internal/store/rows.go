@@ -40,7 +40,8 @@ var recordTables = []struct {
 }{
 	{"garden", &garden.Garden{}}, {"beds", &garden.Bed{}}, {"plantings", &garden.Planting{}},
 	{"crops", &garden.OwnCrop{}}, {"marks", &garden.Mark{}},
-	{"batches", &garden.Batch{}}, {"readings", &garden.Reading{}}, {"plans", &garden.Plan{}},
+	{"batches", &garden.Batch{}}, {"rounds", &garden.Round{}}, {"samples", &garden.Sample{}}, {"sample_beds", &garden.SampleBed{}}, {"cores", &garden.Core{}},
+	{"readings", &garden.Reading{}}, {"plans", &garden.Plan{}},
 	{"tasks", &garden.Task{}}, {"applications", &garden.Application{}}, {"journal", &garden.Entry{}},
 }
 
@@ -112,6 +113,13 @@ func bind(v any) any {
 		}
 		return x.String()
 	case garden.Normals:
+		return x.Text()
+	case bool:
+		if x {
+			return 1
+		}
+		return 0
+	case garden.Rows:
 		return x.Text()
 	case garden.Figures:
 		return x.Text()

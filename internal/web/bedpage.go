@@ -4,6 +4,7 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -47,7 +48,13 @@ type plantingRow struct {
 	Key                 string
 }
 
-type readingRow struct{ Date, Bed, PH, Method, Doubt, Cores, K, Note string }
+type readingRow struct {
+	ID, Version                                  int64
+	Date, Bed, PH, Method, Doubt, Cores, K, Note string
+	// Struck says when and why it was struck out, Sample the mixed sample that it
+	// was read from.
+	Struck, Sample, Key string
+}
 type applicationRow struct{ Date, What, Total, Rate, Note string }
 type taskRow struct{ Due, What, State, Why string }
 
@@ -111,7 +118,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 }
 
 func readingOf(r garden.Reading, bed string) readingRow {
-	row := readingRow{Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method), Cores: strconv.Itoa(r.Cores), Note: r.Note}
+	row := readingRow{ID: r.ID, Version: r.Version, Key: newKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method), Cores: strconv.Itoa(r.Cores), Note: r.Note}
 	if r.PH != nil {
 		row.PH = words.PH2(r.Soil().Water())
 		row.Doubt = "± " + words.PH2(quantity.PH(r.Soil().SD()))
@@ -121,6 +128,9 @@ func readingOf(r garden.Reading, bed string) readingRow {
 	} else {
 		reaction, _ := r.Soil().Fizz.Judge()
 		row.PH = map[soil.Reaction]string{soil.Acid: "acid", soil.NearNeutral: "near neutral", soil.Alkaline: "alkaline"}[reaction]
+	}
+	if r.Struck != 0 {
+		row.Struck = strings.TrimSpace("Struck out " + words.DayYear(r.Struck) + ". " + r.StruckWhy)
 	}
 	if r.Potassium != nil {
 		row.K = words.PPM(*r.Potassium)

@@ -172,7 +172,8 @@ func choice(f Form, u words.Units) garden.Choice {
 }
 
 // faultFields gives the form's names for the core's.
-var faultFields = map[string]string{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering"}
+var faultFields = map[string]string{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering",
+	"buffer": "buffering", "kind": "buffering", "lab_rate": "buffering", "jars": "buffering", "ph": "buffering"}
 
 func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bool, err error) {
 	ch := choice(f, s.units(c))
@@ -312,11 +313,16 @@ func (v *doseView) segments(w garden.Worked) {
 		depth.Options = append(depth.Options, segmentOption{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
 	}
 	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Fault: v.Form.Fault("buffering")}
-	// The bench takes no buffer pH, lab rate or jars yet, so these two it is.
-	for _, x := range []soil.School{soil.ByTable, soil.ByOrganicMatter} {
+	for _, x := range soil.Schools {
 		o := segmentOption{Value: string(x), Text: words.Name(x)}
-		if x == soil.ByOrganicMatter && w.Bed.OrganicMatter == nil {
-			o.Off = "the bed's organic matter is not known"
+		if _, err := soil.Buffer(x, w.Request.Ground, w.Request.Reading, w.Answer.Target); err != nil {
+			// Those that rest on a lab's figures are offered with such figures only.
+			if x != soil.ByOrganicMatter && !v.Form.Is("buffering", string(x)) {
+				continue
+			}
+			if x == soil.ByOrganicMatter {
+				o.Off = "the bed's organic matter is not known"
+			}
 		}
 		buffering.Options = append(buffering.Options, o)
 	}

@@ -34,6 +34,9 @@ type Plan struct {
 	Closed  bool
 	DraftW  Px
 	Handles []Handle
+	// Way leads through a round, Cores are its cores.
+	Way   string
+	Cores []Ring
 	// Grips size and turn the bed that is placed; its middle is at MidX and MidY,
 	// in the form's units.
 	Grips      []Grip
@@ -76,6 +79,8 @@ type Scene struct {
 	Units    words.Units
 	// Query is added to the beds' addresses.
 	Query string
+	// Way leads past beds, Cores are places to take them from, m.
+	Way, Cores []garden.Point
 	// Draft is an outline or a line that is being drawn, Closed when it is an
 	// outline; DraftWidth is a line's width in metres. Drawing leaves room around.
 	Drawing bool
@@ -173,6 +178,10 @@ func PlanOf(s Scene, w, h float64) Plan {
 	for i, at := range s.Draft {
 		p.Handles = append(p.Handles, Handle{N: i, X: px(at.X), Y: py(at.Y),
 			Says: "Corner " + strconv.Itoa(i+1) + ", " + s.Units.Length(at.X) + " from the west, " + s.Units.Length(at.Y) + " from the north"})
+	}
+	p.Way = path(s.Way, px, py, false)
+	for _, at := range s.Cores {
+		p.Cores = append(p.Cores, Ring{px(at.X), py(at.Y), 2.6})
 	}
 	if s.Placing != nil {
 		p.grips(*s.Placing, in, px, py)

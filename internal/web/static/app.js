@@ -487,6 +487,77 @@
     }, { once: true });
   });
 
+  // A round is walked with or without a signal: what is done is shown at once,
+  // kept in the browser's own store, and sent in its order when it can be. Each
+  // post carries a key, so that one that did arrive does not land again.
+  const round = () => document.querySelector("[data-round]");
+  const box = () => "zephyrfield-queue-" + round().dataset.round;
+  const queued = () => JSON.parse(localStorage.getItem(box()) || "[]");
+  const keep = (list) => localStorage.setItem(box(), JSON.stringify(list));
+  const newKey = () => [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
+
+  const showTick = (stop, core) => {
+    const form = [...document.querySelectorAll(`#stop-${stop} [data-queue=tick]`)].find((f) => f.elements.core.value === String(core));
+    if (!form) return;
+    const button = form.querySelector("button");
+    if (button.disabled) return;
+    button.disabled = true;
+    button.classList.add("taken");
+    button.setAttribute("aria-pressed", "true");
+    const place = [...document.querySelectorAll(`#stop-${stop} .core-place`)][core - 1];
+    if (place) place.classList.add("taken");
+    const left = document.querySelectorAll("[data-queue=tick] button:not([disabled])").length;
+    document.getElementById("left").textContent = left === 0 ? "Every core is taken" : `${left} ${left === 1 ? "core" : "cores"} to take`;
+  };
+
+  const showQueue = () => {
+    const n = queued().length;
+    const says = document.getElementById("signal");
+    says.hidden = n === 0;
+    says.textContent = n === 0 ? "" : `No signal: ${n} ${n === 1 ? "entry is" : "entries are"} kept here and sent when there is one.`;
+  };
+
+  let sending = false;
+  const send = async () => {
+    if (sending || !round()) return;
+    sending = true;
+    try {
+      for (let list = queued(); list.length > 0; list = queued()) {
+        const first = list[0];
+        const answer = await fetch(first.to, { method: "POST", headers: { "X-Queued": "1", "Content-Type": "application/x-www-form-urlencoded" }, body: new URLSearchParams(first.fields) });
+        // What the server refuses is not sent again and again.
+        if (answer.status >= 500) break;
+        keep(queued().slice(1));
+      }
+    } catch {
+      // no signal: later
+    } finally {
+      sending = false;
+      showQueue();
+    }
+  };
+
+  document.addEventListener("submit", (e) => {
+    const form = e.target.closest("[data-queue]");
+    if (!form) return;
+    e.preventDefault();
+    const fields = Object.fromEntries(new FormData(form));
+    if (!fields.key || form.dataset.queue === "note") fields.key = newKey();
+    fields.at = String(Date.now());
+    keep([...queued(), { to: new URL(form.action).pathname, fields }]);
+    if (form.dataset.queue === "tick") showTick(fields.stop, Number(fields.core));
+    showQueue();
+    send();
+  });
+
+  if (round()) {
+    for (const { fields } of queued()) if (fields.core) showTick(fields.stop, Number(fields.core));
+    showQueue();
+    send();
+    window.addEventListener("online", send);
+    setInterval(send, 5000);
+  }
+
   const keysOn = document.getElementById("keys-on");
   keysOn.checked = !localStorage.getItem(keysOff);
   keysOn.addEventListener("change", () => {
@@ -501,6 +572,7 @@
       const fizz = method.value === "fizz";
       document.querySelectorAll("[data-fizz]").forEach((el) => { el.hidden = !fizz; });
       document.querySelectorAll("[data-not-fizz]").forEach((el) => { el.hidden = fizz; });
+      document.querySelectorAll("[data-lab]").forEach((el) => { el.hidden = method.value !== "lab"; });
     }
     const shape = document.querySelector("[data-shape]");
     if (shape) document.querySelectorAll("[data-for]").forEach((el) => { el.hidden = !el.dataset.for.split(" ").includes(shape.value); });

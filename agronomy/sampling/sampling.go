@@ -1,0 +1,353 @@
+// Package sampling plans a round of soil samples: which beds may share one
+// mixed sample and why others must not, how many cores it takes for the ground
+// and for the lab, and in which order to walk.
+//
+// The rules are those of the handbook's chapter on sampling: beds share one
+// sample only with the same soil, the same treatments for 24 months, crops of
+// one pH group and last readings within 0.3.
+package sampling
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/working"
+)
+
+// Bed is what a round must know of a bed.
+type Bed struct {
+	ID     int64
+	Name   string
+	Ground soil.Ground
+	Crop   crop.Crop
+	// Put is what went on, in any order.
+	Put []calendar.Put
+	// PH is the last reading on the water basis; nil when there is none.
+	PH *quantity.PH
+}
+
+// ReasonID is the id of a rule that keeps two beds apart.
+type ReasonID string
+
+// Reasons, in the order in which they are told.
+const (
+	OtherUse        ReasonID = "other-use"
+	OtherSoil       ReasonID = "other-soil"
+	OtherFreeLime   ReasonID = "other-free-lime"
+	OtherDepth      ReasonID = "other-depth"
+	OtherTreatments ReasonID = "other-treatments"
+	OtherCropGroup  ReasonID = "other-crop-group"
+	OtherReading    ReasonID = "other-reading"
+	OneUnread       ReasonID = "one-unread"
+)
+
+// Reason is why two beds must not share a sample, with the values of its
+// sentence.
+type Reason struct {
+	ID   ReasonID
+	With working.Values
+}
+
+const (
+	// readingsApart is how far two last readings may lie from each other.
+	readingsApart quantity.PH = 0.3
+	// treatedDays is how far back treatments must agree: 24 months.
+	treatedDays quantity.Day = 730
+	// sameShare is how far two yearly amounts may differ and still be the same,
+	// as a share of the larger; sameRate is a difference that never counts, g/m².
+	sameShare               = 0.25
+	sameRate  quantity.Rate = 15
+	// sameDepth is how far two depths may differ.
+	sameDepth quantity.Depth = 0.011
+)
+
+// Group is a set of crops that like about the same pH.
+type Group string
+
+// groups are told by the crop's aim, from the sourest on.
+var groups = []struct {
+	id   Group
+	upTo quantity.PH
+}{{"acid", 5.5}, {"sour", 6.1}, {"middle", 6.85}, {"sweet", 14}}
+
+// GroupOf is the pH group of a crop.
+func GroupOf(c crop.Crop) Group {
+	for _, g := range groups {
+		if c.Aim < g.upTo {
+			return g.id
+		}
+	}
+	return groups[len(groups)-1].id
+}
+
+// Apart gives every reason that keeps two beds from sharing a sample on a day;
+// none when they may.
+func Apart(a, b *Bed, day quantity.Day) (out []Reason) {
+	add := func(id ReasonID, with ...working.Value) { out = append(out, Reason{id, with}) }
+	if a.Ground.Use != b.Ground.Use {
+		add(OtherUse, working.ID("a", a.Ground.Use), working.ID("b", b.Ground.Use))
+	}
+	if a.Ground.Texture.ID != b.Ground.Texture.ID {
+		add(OtherSoil, working.ID("a", a.Ground.Texture.ID), working.ID("b", b.Ground.Texture.ID))
+	}
+	if x, y := fizzes(a.Ground.FreeLime), fizzes(b.Ground.FreeLime); x != y {
+		add(OtherFreeLime, working.ID("a", a.Ground.FreeLime), working.ID("b", b.Ground.FreeLime))
+	}
+	if math.Abs(float64(a.Ground.Depth-b.Ground.Depth)) > float64(sameDepth) || dug(a) != dug(b) {
+		add(OtherDepth, working.Num("a", working.Depth, a.Ground.Depth), working.Num("b", working.Depth, b.Ground.Depth),
+			working.ID("a_worked", a.Ground.Worked), working.ID("b_worked", b.Ground.Worked))
+	}
+	if f, x, y, differ := treatments(a, b, day); differ {
+		add(OtherTreatments, working.ID("family", f), working.Num("a", working.Rate, x), working.Num("b", working.Rate, y))
+	}
+	if x, y := GroupOf(a.Crop), GroupOf(b.Crop); x != y {
+		add(OtherCropGroup, working.ID("a", a.Crop.ID), working.ID("b", b.Crop.ID), working.ID("a_group", x), working.ID("b_group", y))
+	}
+	switch {
+	case a.PH == nil && b.PH == nil:
+	case a.PH == nil || b.PH == nil:
+		add(OneUnread)
+	case math.Abs(float64(*a.PH-*b.PH)) > float64(readingsApart)+1e-9:
+		add(OtherReading, working.Num("a", working.PH, *a.PH), working.Num("b", working.PH, *b.PH))
+	}
+	return out
+}
+
+func dug(b *Bed) bool { return b.Ground.Worked == soil.Dug }
+
+// fizzes tells ground that surely holds free lime from the rest.
+func fizzes(f soil.FreeLime) bool { return f == soil.LimeClear || f == soil.LimeStrong }
+
+// treatments compares what went on two beds in the last 24 months, family by
+// family; the first that differs is told.
+func treatments(a, b *Bed, day quantity.Day) (f material.Family, x, y quantity.Rate, differ bool) {
+	sums := func(ps []calendar.Put) map[material.Family]quantity.Rate {
+		out := map[material.Family]quantity.Rate{}
+		for i := range ps {
+			if p := &ps[i]; p.Date <= day && p.Date > day-treatedDays && p.Material.Family != material.Inert {
+				out[p.Material.Family] += p.Rate
+			}
+		}
+		return out
+	}
+	xs, ys := sums(a.Put), sums(b.Put)
+	var families []material.Family
+	for f := range xs {
+		families = append(families, f)
+	}
+	for f := range ys {
+		if _, both := xs[f]; !both {
+			families = append(families, f)
+		}
+	}
+	slices.Sort(families)
+	for _, f := range families {
+		x, y := xs[f], ys[f]
+		apart := quantity.Rate(math.Abs(float64(x - y)))
+		if apart > sameRate && float64(apart) > sameShare*float64(max(x, y)) {
+			return f, x, y, true
+		}
+	}
+	return "", 0, 0, false
+}
+
+// Sample is one mixed sample of a round.
+type Sample struct {
+	// Beds are places in the list that was grouped.
+	Beds []int
+	// Cores are how many each bed gives, in the order of Beds.
+	Cores []int
+	Area  quantity.Area
+}
+
+// Share groups beds into samples: each bed joins the first sample with whose
+// beds it may share and whose ground stays small enough. A bed of more ground
+// than one sample may stand for makes several.
+func Share(beds []Bed, day quantity.Day) []Sample {
+	var out []Sample
+	for i := range beds {
+		at := -1
+		for n := range out {
+			if out[n].Area+beds[i].Ground.Area > mostGround {
+				continue
+			}
+			if !slices.ContainsFunc(out[n].Beds, func(j int) bool { return len(Apart(&beds[i], &beds[j], day)) > 0 }) {
+				at = n
+				break
+			}
+		}
+		if at < 0 {
+			out = append(out, Sample{})
+			at = len(out) - 1
+		}
+		out[at].Beds = append(out[at].Beds, i)
+		out[at].Area += beds[i].Ground.Area
+	}
+	return out
+}
+
+// mostGround is the most that one sample may stand for.
+const mostGround quantity.Area = 300
+
+// coresFor is how many cores a mixed sample wants, by its ground.
+var coresFor = []struct {
+	upTo  quantity.Area
+	cores int
+}{{10, 6}, {100, 12}, {mostGround, 18}}
+
+// CoresFor is how many cores ground of an area wants, and into how many pieces
+// it must be split, each of which gives so many.
+func CoresFor(area quantity.Area) (cores, pieces int) {
+	pieces = max(1, int(math.Ceil(float64(area/mostGround)-1e-9)))
+	for _, row := range coresFor {
+		if area/quantity.Area(pieces) <= row.upTo {
+			return row.cores, pieces
+		}
+	}
+	return coresFor[len(coresFor)-1].cores, pieces
+}
+
+// Usual is what is wanted of a sample and taken with when nothing else is said.
+const (
+	UsualWanted quantity.Mass  = 500
+	UsualCorer  quantity.Depth = 0.019
+)
+
+// Corer is the tool and what the lab wants.
+type Corer struct {
+	// Diameter is the corer's inside, m; Wanted is the sample's mass.
+	Diameter quantity.Depth
+	Wanted   quantity.Mass
+}
+
+// Grams is the dry mass of one core: π/4 × d² × length × bulk density.
+func (c Corer) Grams(length quantity.Depth, t soil.TextureClass) quantity.Mass {
+	volume := math.Pi / 4 * float64(c.Diameter) * float64(c.Diameter) * float64(length)
+	return quantity.Mass(volume * float64(t.BulkDensity) * 1000)
+}
+
+// Enough is how many cores give the wanted mass.
+func (c Corer) Enough(length quantity.Depth, t soil.TextureClass) int {
+	return max(1, int(math.Ceil(float64(c.Wanted/c.Grams(length, t))-1e-9)))
+}
+
+// Spread sets how many cores each bed of a sample gives: enough for the ground
+// and for the lab, shared out by area, two from each bed at the least.
+func Spread(beds []Bed, s Sample, c Corer) Sample {
+	want, pieces := CoresFor(s.Area)
+	want *= pieces
+	first := beds[s.Beds[0]].Ground
+	want = max(want, c.Enough(first.Depth, first.Texture))
+	s.Cores = make([]int, len(s.Beds))
+	for n, i := range s.Beds {
+		s.Cores[n] = max(2, int(math.Ceil(float64(want)*float64(beds[i].Ground.Area/s.Area)-1e-9)))
+		if len(s.Beds) == 1 {
+			s.Cores[n] = want
+		}
+	}
+	return s
+}
+
+// Stretch is a stretch of depth.
+type Stretch struct{ From, To quantity.Depth }
+
+// Layers are the depths to be kept apart where ground is not dug, down to the
+// bed's depth: 0–5, 5–10, 10–15, 15–20 cm. Ground that is dug is one layer.
+func Layers(g soil.Ground) []Stretch {
+	if g.Worked == soil.Dug {
+		return []Stretch{{0, g.Depth}}
+	}
+	const step quantity.Depth = 0.05
+	var out []Stretch
+	for from := quantity.Depth(0); from < g.Depth-1e-9 && from < 4*step-1e-9; from += step {
+		out = append(out, Stretch{from, min(from+step, g.Depth)})
+	}
+	return out
+}
+
+// Due is why a bed belongs on a round; "" when it does not yet.
+type Due string
+
+// Reasons to sample a bed.
+const (
+	NeverRead  Due = "never-read"
+	RetestDue  Due = "retest-due"
+	LookDue    Due = "look-due"
+	WeakMethod Due = "weak-method"
+)
+
+// DueOn tells why a bed is to be sampled on a day: its last reading that may
+// carry a dose freely, the last of any kind, and an open retest may be no day.
+func DueOn(t soil.Texture, trusted, any, retest, day quantity.Day) Due {
+	switch {
+	case any == 0:
+		return NeverRead
+	case retest != 0 && retest <= day:
+		return RetestDue
+	case calendar.Look(t, any) <= day:
+		return LookDue
+	case trusted == 0 || calendar.Look(t, trusted) <= day:
+		return WeakMethod
+	}
+	return ""
+}
+
+// Point is a place on the plan, metres.
+type Point struct{ X, Y float64 }
+
+func (p Point) to(q Point) float64 { return math.Hypot(p.X-q.X, p.Y-q.Y) }
+
+// Walk orders places for a short way from a start through all of them and gives
+// its length: nearest first, then stretches turned round while that shortens
+// it. The same places give the same way.
+func Walk(start Point, ps []Point) (order []int, metres float64) {
+	left := make([]int, len(ps))
+	for i := range left {
+		left[i] = i
+	}
+	at := start
+	for len(left) > 0 {
+		n := 0
+		for m := range left {
+			if cmp.Compare(at.to(ps[left[m]]), at.to(ps[left[n]])) < 0 {
+				n = m
+			}
+		}
+		at = ps[left[n]]
+		order = append(order, left[n])
+		left = slices.Delete(left, n, n+1)
+	}
+	place := func(i int) Point {
+		if i < 0 {
+			return start
+		}
+		return ps[order[i]]
+	}
+	for better := true; better; {
+		better = false
+		for i := range order {
+			for j := i + 1; j < len(order); j++ {
+				was := place(i - 1).to(place(i))
+				is := place(i - 1).to(place(j))
+				if j+1 < len(order) {
+					was += place(j).to(place(j + 1))
+					is += place(i).to(place(j + 1))
+				}
+				if is < was-1e-9 {
+					slices.Reverse(order[i : j+1])
+					better = true
+				}
+			}
+		}
+	}
+	for i := range order {
+		metres += place(i - 1).to(place(i))
+	}
+	return order, metres
+}

@@ -1,0 +1,243 @@
+package sampling_test
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/soil"
+)
+
+var day = quantity.Date(2026, 11, 24)
+
+func texture(id soil.Texture) soil.TextureClass { t, _ := soil.FindTexture(id); return t }
+
+func bed(name string, change ...func(*sampling.Bed)) sampling.Bed {
+	c, _ := crop.Find("general-vegetables")
+	ph := quantity.PH(6.2)
+	b := sampling.Bed{Name: name, Crop: c, PH: &ph,
+		Ground: soil.Ground{Area: 20, Depth: 0.15, Texture: texture(soil.Loam), Worked: soil.Dug, Use: soil.UseBed, FreeLime: soil.LimeNone}}
+	for _, f := range change {
+		f(&b)
+	}
+	return b
+}
+
+func reads(ph float64) func(*sampling.Bed) {
+	return func(b *sampling.Bed) { p := quantity.PH(ph); b.PH = &p }
+}
+
+func unread(b *sampling.Bed) { b.PH = nil }
+
+func grows(id string) func(*sampling.Bed) {
+	return func(b *sampling.Bed) { b.Crop, _ = crop.Find(id) }
+}
+
+func got(kind material.Kind, ago quantity.Day, rate quantity.Rate) func(*sampling.Bed) {
+	return func(b *sampling.Bed) {
+		m, _ := material.Find(kind)
+		b.Put = append(b.Put, calendar.Put{Date: day - ago, Material: m, Rate: rate})
+	}
+}
+
+func on(change func(*soil.Ground)) func(*sampling.Bed) {
+	return func(b *sampling.Bed) { change(&b.Ground) }
+}
+
+func TestWhichBedsMayShareASample(t *testing.T) {
+	is := func(f ...func(*sampling.Bed)) []func(*sampling.Bed) { return f }
+	for name, c := range map[string]struct {
+		a, b []func(*sampling.Bed)
+		want sampling.ReasonID
+	}{
+		"alike":                               {nil, nil, ""},
+		"readings 0.3 apart":                  {is(reads(6.0)), is(reads(6.3)), ""},
+		"readings 0.4 apart":                  {is(reads(6.0)), is(reads(6.4)), sampling.OtherReading},
+		"both never read":                     {is(unread), is(unread), ""},
+		"one never read":                      {nil, is(unread), sampling.OneUnread},
+		"loam and clay":                       {nil, is(on(func(g *soil.Ground) { g.Texture = texture(soil.Clay) })), sampling.OtherSoil},
+		"dug and no-dig":                      {nil, is(on(func(g *soil.Ground) { g.Worked = soil.Surface })), sampling.OtherDepth},
+		"no-dig and around plants":            {is(on(func(g *soil.Ground) { g.Worked = soil.Surface })), is(on(func(g *soil.Ground) { g.Worked = soil.Established })), ""},
+		"15 and 20 cm":                        {nil, is(on(func(g *soil.Ground) { g.Depth = 0.20 })), sampling.OtherDepth},
+		"15 and 16 cm":                        {nil, is(on(func(g *soil.Ground) { g.Depth = 0.16 })), ""},
+		"one fizzes":                          {nil, is(on(func(g *soil.Ground) { g.FreeLime = soil.LimeStrong })), sampling.OtherFreeLime},
+		"free lime not tried and none":        {nil, is(on(func(g *soil.Ground) { g.FreeLime = soil.LimeUnknown })), ""},
+		"bed and lawn":                        {nil, is(on(func(g *soil.Ground) { g.Use = soil.UseLawn })), sampling.OtherUse},
+		"carrot and bean":                     {is(grows("carrot")), is(grows("bean")), ""},
+		"carrot and blueberry":                {is(grows("carrot")), is(grows("blueberry")), sampling.OtherCropGroup},
+		"carrot and kale":                     {is(grows("carrot")), is(grows("kale")), sampling.OtherCropGroup},
+		"one was limed a year ago":            {is(got(material.CalciticLime, 365, 200)), nil, sampling.OtherTreatments},
+		"one was limed three years ago":       {is(got(material.CalciticLime, 1095, 200)), nil, ""},
+		"both limed about alike":              {is(got(material.CalciticLime, 300, 200)), is(got(material.DolomiticLime, 250, 180)), ""},
+		"limed and ashed":                     {is(got(material.CalciticLime, 300, 100)), is(got(material.HardwoodAsh, 300, 100)), sampling.OtherTreatments},
+		"one had compost":                     {is(got("compost", 100, 3000)), nil, ""},
+		"two goes of ash against one as much": {is(got(material.HardwoodAsh, 60, 100), got(material.HardwoodAsh, 300, 100)), is(got(material.HardwoodAsh, 200, 200)), ""},
+	} {
+		a, b := bed("a", c.a...), bed("b", c.b...)
+		why := sampling.Apart(&a, &b, day)
+		back := sampling.Apart(&b, &a, day)
+		require.Equal(t, len(why), len(back), "%s: it holds both ways", name)
+		if c.want == "" {
+			assert.Empty(t, why, name)
+			continue
+		}
+		require.NotEmpty(t, why, name)
+		assert.Equal(t, c.want, why[0].ID, name)
+	}
+}
+
+func TestARoundIsSharedOutOnce(t *testing.T) {
+	beds := []sampling.Bed{bed("1"), bed("2", grows("blueberry")), bed("3"), bed("4", reads(5.0)), bed("5", grows("blueberry"))}
+	s := sampling.Share(beds, day)
+	require.Len(t, s, 3)
+	assert.Equal(t, []int{0, 2}, s[0].Beds)
+	assert.Equal(t, []int{1, 4}, s[1].Beds)
+	assert.Equal(t, []int{3}, s[2].Beds)
+	// No sample stands for more ground than one may.
+	big := on(func(g *soil.Ground) { g.Area = 180 })
+	assert.Len(t, sampling.Share([]sampling.Bed{bed("1", big), bed("2", big)}, day), 2)
+}
+
+func TestEverySampleOfEveryRoundMayBeShared(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 8))
+	crops := []string{"carrot", "kale", "blueberry", "potato"}
+	for range 2000 {
+		beds := make([]sampling.Bed, 1+rng.IntN(15))
+		for i := range beds {
+			beds[i] = bed(fmt.Sprint(i), grows(crops[rng.IntN(4)]), reads(5+2*rng.Float64()), on(func(g *soil.Ground) { g.Area = quantity.Area(1 + 200*rng.Float64()) }))
+			if rng.IntN(3) == 0 {
+				got(material.CalciticLime, quantity.Day(rng.IntN(900)), quantity.Rate(300*rng.Float64()))(&beds[i])
+			}
+		}
+		seen := map[int]bool{}
+		for _, s := range sampling.Share(beds, day) {
+			for n, i := range s.Beds {
+				require.False(t, seen[i], "a bed is in one sample")
+				seen[i] = true
+				for _, j := range s.Beds[:n] {
+					require.Empty(t, sampling.Apart(&beds[i], &beds[j], day))
+				}
+			}
+			if len(s.Beds) > 1 {
+				require.LessOrEqual(t, float64(s.Area), 300.0)
+			}
+		}
+		require.Len(t, seen, len(beds), "every bed is in one")
+	}
+}
+
+func TestCoresByTheGround(t *testing.T) {
+	for _, c := range []struct {
+		area          quantity.Area
+		cores, pieces int
+	}{{4, 6, 1}, {10, 6, 1}, {10.1, 12, 1}, {100, 12, 1}, {101, 18, 1}, {300, 18, 1}, {301, 18, 2}, {900, 18, 3}} {
+		cores, pieces := sampling.CoresFor(c.area)
+		assert.Equal(t, [2]int{c.cores, c.pieces}, [2]int{cores, pieces}, "%v m²", c.area)
+	}
+}
+
+func TestCoresAndGramsOfACorer(t *testing.T) {
+	c := sampling.Corer{Diameter: 0.019, Wanted: 500}
+	// π/4 × 1.9² × 15 = 42.53 cm³; × 1.35 = 57.4 g.
+	assert.InDelta(t, 57.4, float64(c.Grams(0.15, texture(soil.Loam))), 0.05)
+	assert.Equal(t, 9, c.Enough(0.15, texture(soil.Loam)), "a 19 mm corer at 15 cm in loam")
+	assert.Equal(t, 14, c.Enough(0.10, texture(soil.Loam)))
+	assert.Equal(t, 1, sampling.Corer{Diameter: 0.1, Wanted: 500}.Enough(0.15, texture(soil.Loam)))
+	// More from the corer than the ground alone wants.
+	small := bed("small", on(func(g *soil.Ground) { g.Area = 6 }))
+	s := sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c)
+	assert.Equal(t, []int{9}, s.Cores)
+	// Two beds give by their area, two each at the least.
+	two := []sampling.Bed{bed("a", on(func(g *soil.Ground) { g.Area = 38 })), bed("b", on(func(g *soil.Ground) { g.Area = 2 }))}
+	s = sampling.Spread(two, sampling.Sample{Beds: []int{0, 1}, Area: 40}, c)
+	assert.Equal(t, []int{12, 2}, s.Cores)
+}
+
+func TestLayersWhereTheGroundIsNotDug(t *testing.T) {
+	g := bed("a").Ground
+	assert.Equal(t, []sampling.Stretch{{From: 0, To: 0.15}}, sampling.Layers(g))
+	g.Worked, g.Depth = soil.Established, 0.20
+	l := sampling.Layers(g)
+	require.Len(t, l, 4)
+	assert.InDelta(t, 0.15, float64(l[3].From), 1e-9)
+	g.Worked, g.Depth = soil.Surface, 0.10
+	assert.Len(t, sampling.Layers(g), 2)
+	g.Depth = 0.12
+	l = sampling.Layers(g)
+	assert.InDelta(t, 0.12, float64(l[2].To), 1e-9)
+}
+
+func TestWhenABedIsDue(t *testing.T) {
+	for _, c := range []struct {
+		trusted, last, retest quantity.Day
+		want                  sampling.Due
+	}{
+		{0, 0, 0, sampling.NeverRead},
+		{day - 100, day - 100, 0, ""},
+		{day - 100, day - 100, day - 1, sampling.RetestDue},
+		{day - 100, day - 100, day + 30, ""},
+		{day - 800, day - 800, 0, sampling.LookDue},
+		{day - 800, day - 100, 0, sampling.WeakMethod},
+		{0, day - 100, 0, sampling.WeakMethod},
+	} {
+		assert.Equal(t, c.want, sampling.DueOn(soil.Loam, c.trusted, c.last, c.retest, day))
+	}
+	assert.Empty(t, sampling.DueOn(soil.Clay, day-800, day-800, 0, day), "clay is looked at every three years")
+}
+
+func TestTheWayThroughARound(t *testing.T) {
+	order, metres := sampling.Walk(sampling.Point{}, nil)
+	assert.Empty(t, order)
+	assert.Zero(t, metres)
+	row := []sampling.Point{{X: 9}, {X: 3}, {X: 6}, {X: 1}}
+	order, metres = sampling.Walk(sampling.Point{}, row)
+	assert.Equal(t, []int{3, 1, 2, 0}, order)
+	assert.InDelta(t, 9, metres, 1e-9)
+	rng := rand.New(rand.NewPCG(3, 4))
+	for range 300 {
+		ps := make([]sampling.Point, 1+rng.IntN(8))
+		for i := range ps {
+			ps[i] = sampling.Point{X: 30 * rng.Float64(), Y: 20 * rng.Float64()}
+		}
+		order, metres := sampling.Walk(sampling.Point{}, ps)
+		seen := map[int]bool{}
+		for _, i := range order {
+			seen[i] = true
+		}
+		require.Len(t, seen, len(ps), "every place once")
+		best := shortest(sampling.Point{}, ps, 0, math.Inf(1))
+		require.LessOrEqual(t, metres, 1.35*best+1e-9)
+	}
+}
+
+// shortest tries every order.
+func shortest(at sampling.Point, left []sampling.Point, walked, best float64) float64 {
+	if len(left) == 0 {
+		return math.Min(best, walked)
+	}
+	for i, p := range left {
+		d := walked + math.Hypot(p.X-at.X, p.Y-at.Y)
+		if d < best {
+			rest := append(append([]sampling.Point(nil), left[:i]...), left[i+1:]...)
+			best = shortest(p, rest, d, best)
+		}
+	}
+	return best
+}
+
+func Example() {
+	c := sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}
+	loam, _ := soil.FindTexture(soil.Loam)
+	cores, pieces := sampling.CoresFor(9.6)
+	fmt.Println(cores, pieces, c.Enough(0.15, loam))
+	// Output: 6 1 9
+}

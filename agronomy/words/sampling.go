@@ -1,0 +1,59 @@
+package words
+
+import (
+	"strings"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/working"
+)
+
+// reasons say why two beds must not share a sample.
+var reasons = map[sampling.ReasonID]func(v working.Values) string{
+	sampling.OtherUse: func(v working.Values) string { return sprintf("%s and %s", Name(v.Text("a")), Name(v.Text("b"))) },
+	sampling.OtherSoil: func(v working.Values) string {
+		return sprintf("other soil, %s and %s", Name(v.Text("a")), Name(v.Text("b")))
+	},
+	sampling.OtherFreeLime: func(v working.Values) string { return "one fizzes with vinegar, the other does not" },
+	sampling.OtherDepth: func(v working.Values) string {
+		if v.N("a") == v.N("b") {
+			return sprintf("%s and %s", Short(v.Text("a_worked")), Short(v.Text("b_worked")))
+		}
+		return sprintf("other depth, %s and %s", Depth(quantity.Depth(v.N("a"))), Depth(quantity.Depth(v.N("b"))))
+	},
+	sampling.OtherTreatments: func(v working.Values) string {
+		return sprintf("treated otherwise in the last 24 months: %s, %s and %s", families[v.Text("family")], Rate(quantity.Rate(v.N("a"))), Rate(quantity.Rate(v.N("b"))))
+	},
+	sampling.OtherCropGroup: func(v working.Values) string {
+		return sprintf("%s wants %s ground, %s %s", Crop(v.Text("a")), cropGroups[v.Text("a_group")], Crop(v.Text("b")), cropGroups[v.Text("b_group")])
+	},
+	sampling.OtherReading: func(v working.Values) string {
+		return sprintf("last read %s and %s, more than 0.3 apart", p1(v, "a"), p1(v, "b"))
+	},
+	sampling.OneUnread: func(working.Values) string { return "one was never read, the other was" },
+}
+
+// families are the plain names of groups of materials.
+var families = map[string]string{"lime": "lime", "hydrated-lime": "hydrated lime", "ash": "ash", "sulfur": "sulfur", "aluminium-sulfate": "aluminium sulfate",
+	"iron-sulfate": "iron sulfate", "ammonium-sulfate": "ammonium sulfate", "urea": "urea", "potash": "potassium sulfate"}
+
+// cropGroups say what ground a group of crops wants.
+var cropGroups = map[string]string{"acid": "acid", "sour": "sour", "middle": "middling", "sweet": "sweet"}
+
+// Reason says why two beds must not share a sample.
+func Reason(r sampling.Reason) string { return reasons[r.ID](r.With) }
+
+// Reasons says all of them in one line.
+func Reasons(rs []sampling.Reason) string {
+	out := make([]string, len(rs))
+	for i, r := range rs {
+		out[i] = Reason(r)
+	}
+	return strings.Join(out, "; ")
+}
+
+// dues say why a bed belongs on a round.
+var dues = map[sampling.Due]string{sampling.NeverRead: "never read", sampling.RetestDue: "retest due", sampling.LookDue: "not read for long", sampling.WeakMethod: "last read by a weak method"}
+
+// DueFor says why a bed belongs on a round, "" when it does not yet.
+func DueFor(d sampling.Due) string { return dues[d] }

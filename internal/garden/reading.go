@@ -1,0 +1,255 @@
+package garden
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// AddReading adds a reading to a bed. A retest that it answers is done.
+func (k Keeper) AddReading(ctx context.Context, a Act, r Reading) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		b, err := addReading(tx, a, r)
+		if err != nil {
+			return "", err
+		}
+		return "Added a reading of " + b.Name + ": " + readingSays(r), nil
+	})
+}
+
+func readingSays(r Reading) string {
+	if r.PH == nil {
+		return "jar fizz"
+	}
+	return "pH " + words.PH(*r.PH) + " by " + words.Short(r.Method)
+}
+
+func addReading(tx Tx, a Act, r Reading) (b Bed, err error) {
+	if b, err = tx.Bed(r.BedID); err != nil {
+		return b, err
+	}
+	if err := checkReading(r, a.Today); err != nil {
+		return b, err
+	}
+	if err := tx.Insert(&r); err != nil {
+		return b, err
+	}
+	tasks, err := tx.TasksOf(r.BedID)
+	if err != nil {
+		return b, err
+	}
+	for i := range tasks {
+		if t := &tasks[i]; t.Kind == TaskRetest && t.State == Open && r.PH != nil && answers(r, *t) {
+			t.State, t.Settled = Done, a.Today
+			if err := tx.Update(t); err != nil {
+				return b, err
+			}
+		}
+	}
+	return b, nil
+}
+
+// SampleFor reads a sample by the code on its label, with its beds.
+func (k Keeper) SampleFor(ctx context.Context, code string) (s Sample, beds []Bed, cores int, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error {
+		if s, err = r.SampleByCode(strings.ToUpper(strings.TrimSpace(code))); err != nil {
+			return err
+		}
+		in, err := r.BedsOfSample(s.ID)
+		if err != nil {
+			return err
+		}
+		for _, x := range in {
+			b, err := r.Bed(x.BedID)
+			if err != nil {
+				return err
+			}
+			beds, cores = append(beds, b), cores+x.Cores
+		}
+		return nil
+	})
+	return s, beds, cores, err
+}
+
+// AddSampleReading adds a reading of a mixed sample: it lands on every bed that
+// the sample stands for. The round ends when its last sample is read.
+func (k Keeper) AddSampleReading(ctx context.Context, a Act, code string, r Reading) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		s, err := tx.SampleByCode(strings.ToUpper(strings.TrimSpace(code)))
+		if err != nil {
+			return "", err
+		}
+		beds, err := tx.BedsOfSample(s.ID)
+		if err != nil {
+			return "", err
+		}
+		var names []string
+		for _, x := range beds {
+			own := r
+			own.BedID, own.SampleID = x.BedID, &s.ID
+			b, err := addReading(tx, a, own)
+			if err != nil {
+				return "", err
+			}
+			names = append(names, b.Name)
+		}
+		if s.State != SampleRead {
+			s.State, s.Read = SampleRead, a.Today
+			if s.Taken == 0 {
+				s.Taken = r.Date
+			}
+			if err := tx.Update(&s); err != nil {
+				return "", err
+			}
+			if err := endRound(tx, s.RoundID, a.Today); err != nil {
+				return "", err
+			}
+		}
+		return fmt.Sprintf("Added a reading of sample %s, for %s: %s", s.Code, words.List(names), readingSays(r)), nil
+	})
+}
+
+func endRound(tx Tx, id int64, today quantity.Day) error {
+	all, err := tx.SamplesOf(id)
+	if err != nil {
+		return err
+	}
+	for _, s := range all {
+		if s.State != SampleRead {
+			return nil
+		}
+	}
+	x, err := tx.Round(id)
+	if err != nil {
+		return err
+	}
+	x.Ended = today
+	return tx.Update(&x)
+}
+
+// Strike strikes a reading out: it stays in the history, and nothing rests on
+// it any more.
+func (k Keeper) Strike(ctx context.Context, a Act, id, version int64, why string) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		return strike(tx, a, id, version, why)
+	})
+}
+
+func strike(tx Tx, a Act, id, version int64, why string) (string, error) {
+	r, err := tx.Reading(id)
+	if err != nil {
+		return "", err
+	}
+	if r.Version != version || !r.Stands() {
+		return "", ErrStale
+	}
+	b, err := tx.Bed(r.BedID)
+	if err != nil {
+		return "", err
+	}
+	r.Struck, r.StruckWhy = a.Today, strings.TrimSpace(why)
+	return fmt.Sprintf("Struck out the reading of %s of %s: %s", b.Name, words.DayYear(r.Date), readingSays(r)), tx.Update(&r)
+}
+
+// ReplaceReading puts a reading in the place of another, which stays in the
+// history struck out.
+func (k Keeper) ReplaceReading(ctx context.Context, a Act, id, version int64, r Reading) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		was, err := tx.Reading(id)
+		if err != nil {
+			return "", err
+		}
+		if _, err := strike(tx, a, id, version, "Put right on "+words.DayYear(a.Today)+"."); err != nil {
+			return "", err
+		}
+		r.BedID, r.SampleID = was.BedID, was.SampleID
+		b, err := addReading(tx, a, r)
+		if err != nil {
+			return "", err
+		}
+		return "Put right a reading of " + b.Name + ": " + readingSays(r) + " instead of " + readingSays(was), nil
+	})
+}
+
+// early is how long before its day a reading may stand for a retest.
+const early quantity.Day = 28
+
+func answers(r Reading, t Task) bool { return r.Date >= t.Due-early }
+
+func checkReading(r Reading, today quantity.Day) error {
+	if r.Method != soil.Fizz && r.PH == nil {
+		return Faults{"ph": "a pH is needed, from 3 to 10"}
+	}
+	if err := dose.CheckReading(r.Soil()); err != nil {
+		return faultOf(err)
+	}
+	f := Faults{}
+	switch {
+	case r.Date > today:
+		f["date"] = "that day is still to come; a reading is dated when the sample was taken"
+	case r.Date.Year() < earliest:
+		f["date"] = "that is too long ago"
+	}
+	if !(r.Depth >= dose.MinDepth && r.Depth <= dose.MaxDepth) {
+		f["depth"] = "a depth from 2 to 60 cm is needed"
+	}
+	r.checkReport(f)
+	return f.orNil()
+}
+
+// checkReport says what is wrong with the rest of a lab's report: figures that
+// cannot be, and halves of what belongs together.
+func (r Reading) checkReport(f Faults) {
+	amount := func(field string, c *quantity.Concentration) {
+		if c != nil && !(*c >= 0 && *c <= 1e5) {
+			f[field] = "a figure from 0 to 100000 ppm is meant"
+		}
+	}
+	amount("ca", r.Calcium)
+	amount("p", r.Phosphorus)
+	if o := r.OrganicMatter; o != nil && !(*o >= 0 && *o <= 100) {
+		f["om"] = "a share from 0 to 100 % is needed"
+	}
+	if c := r.CEC; c != nil && !(*c > 0 && *c <= 200) {
+		f["cec"] = "a capacity above 0 and to 200 is needed"
+	}
+	if (r.BufferKind == "") != (r.BufferPH == nil) {
+		f["buffer_ph"] = "a buffer pH and its kind belong together"
+	}
+	if (r.KFrom == nil) != (r.KTo == nil) {
+		f["k_to"] = "the lab's range of potassium has a beginning and an end"
+	}
+	if (r.KFrom != nil || r.Extractant != "") && r.Potassium == nil {
+		f["k"] = "a figure is needed to go with its extractant or range"
+	}
+	if n := given(r.LabRate != nil, r.LabDepth != nil, r.LabCCE != nil, r.LabTarget != nil); n != 0 && n != 4 {
+		f["lab_rate"] = "the lab's rate goes with its depth, its CCE and its target"
+	}
+	if n := len(r.Jars); n > 0 {
+		if n < 4 {
+			f["jars"] = "a series has four jars or more"
+		}
+		for i := 1; i < n; i++ {
+			if r.Jars[i][0] <= r.Jars[i-1][0] {
+				f["jars"] = fmt.Sprintf("jar %d has no more lime than the one before it", i+1)
+			}
+		}
+		if r.BufferCapacity != nil {
+			f["jars"] = "give the jars or the lab's buffer capacity, not both"
+		}
+	}
+}
+
+func given(bits ...bool) (n int) {
+	for _, b := range bits {
+		if b {
+			n++
+		}
+	}
+	return n
+}

@@ -1,0 +1,526 @@
+package garden
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// Candidate is a bed as a round sees it.
+type Candidate struct {
+	Plot Plot
+	// Due is why it is to be sampled; "" when it is not yet.
+	Due sampling.Due
+	For sampling.Bed
+}
+
+// Candidates reads every bed that can be sampled on a day: all but heaps.
+func (k Keeper) Candidates(ctx context.Context, today quantity.Day) (v View, out []Candidate, err error) {
+	if v, err = k.View(ctx, today); err != nil {
+		return v, nil, err
+	}
+	err = k.Store.Read(ctx, func(r Reader) error {
+		as, err := r.ApplicationsSince((today - 2*365).String())
+		if err != nil {
+			return err
+		}
+		put := byBed(as, func(a Application) int64 { return a.BedID })
+		retests := map[int64]quantity.Day{}
+		for _, t := range v.Tasks {
+			if _, ok := retests[t.BedID]; t.Kind == TaskRetest && !ok {
+				retests[t.BedID] = t.Due
+			}
+		}
+		for _, p := range v.Plots {
+			if p.Bed.Kind != KindHeap {
+				out = append(out, candidate(v.Garden, p, put[p.Bed.ID], retests[p.Bed.ID], today))
+			}
+		}
+		return nil
+	})
+	return v, out, err
+}
+
+func candidate(g Garden, p Plot, as []Application, retest, today quantity.Day) Candidate {
+	c := Candidate{Plot: p, For: sampling.Bed{ID: p.Bed.ID, Name: p.Bed.Name, Ground: p.Bed.Ground(g.SoilTable), Crop: p.Crop}}
+	for _, a := range as {
+		if m, ok := material.Find(a.What); ok && a.Date <= today {
+			c.For.Put = append(c.For.Put, calendar.Put{Date: a.Date, Material: m, Rate: a.Rate})
+		}
+	}
+	var last, trusted quantity.Day
+	if r := p.Reading; r != nil {
+		ph := r.Soil().Water()
+		c.For.PH, last = &ph, r.Date
+		if t, _ := soil.FindMethod(r.Method); t.Dose == soil.Freely {
+			trusted = r.Date
+		}
+	}
+	c.Due = sampling.DueOn(p.Bed.Texture, trusted, last, retest, today)
+	return c
+}
+
+// Letters name the samples of a round.
+const letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
+
+// Letter is the name of the nth sample of a round: A to Z, then AA.
+func Letter(n int) string {
+	if n < len(letters) {
+		return letters[n : n+1]
+	}
+	return Letter(n/len(letters)-1) + letters[n%len(letters):n%len(letters)+1]
+}
+
+// RoundChoice is what a gardener chose of a round: which beds, and under which
+// letter where the proposal was overruled.
+type RoundChoice struct {
+	Beds    map[int64]bool
+	Letters map[int64]string
+	Corer   sampling.Corer
+	Layered bool
+}
+
+// Pair is two beds with what keeps them apart.
+type Pair struct {
+	A, B string
+	Why  []sampling.Reason
+}
+
+// Draft is a round that is being planned.
+type Draft struct {
+	Candidates []Candidate
+	Chosen     []Candidate
+	Samples    []DraftSample
+	// Order is the way through the chosen beds, Walk its length in metres.
+	Order []int
+	Walk  float64
+	// Apart are the pairs of chosen beds that must not share a sample.
+	Apart []Pair
+}
+
+// DraftSample is one mixed sample of a draft.
+type DraftSample struct {
+	sampling.Sample
+	Letter string
+	// Lost are the pairs in it that the rules keep apart: what is lost by
+	// overruling them.
+	Lost   []Pair
+	Layers []sampling.Stretch
+	Total  int
+	Grams  quantity.Mass
+	Pieces int
+}
+
+// Draft plans a round of the chosen beds. Letters that are given go before the
+// proposal.
+func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
+	d := Draft{Candidates: all}
+	for _, x := range all {
+		if c.Beds[x.Plot.Bed.ID] {
+			d.Chosen = append(d.Chosen, x)
+		}
+	}
+	beds := make([]sampling.Bed, len(d.Chosen))
+	for i, x := range d.Chosen {
+		beds[i] = x.For
+	}
+	for i := range beds {
+		for j := i + 1; j < len(beds); j++ {
+			if why := sampling.Apart(&beds[i], &beds[j], today); len(why) > 0 {
+				d.Apart = append(d.Apart, Pair{beds[i].Name, beds[j].Name, why})
+			}
+		}
+	}
+	for _, s := range c.samples(beds, today) {
+		s.Sample = sampling.Spread(beds, s.Sample, c.Corer)
+		first := beds[s.Beds[0]].Ground
+		s.Layers = []sampling.Stretch{{From: 0, To: first.Depth}}
+		if c.Layered {
+			s.Layers = sampling.Layers(first)
+		}
+		for _, n := range s.Cores {
+			s.Total += n
+		}
+		s.Grams = c.Corer.Grams(first.Depth, first.Texture) * quantity.Mass(s.Total)
+		_, s.Pieces = sampling.CoresFor(s.Area)
+		for n, i := range s.Beds {
+			for _, j := range s.Beds[:n] {
+				if why := sampling.Apart(&beds[j], &beds[i], today); len(why) > 0 {
+					s.Lost = append(s.Lost, Pair{beds[j].Name, beds[i].Name, why})
+				}
+			}
+		}
+		d.Samples = append(d.Samples, s)
+	}
+	points := make([]sampling.Point, len(d.Chosen))
+	for i, x := range d.Chosen {
+		m := x.Plot.Bed.Middle()
+		points[i] = sampling.Point{X: m.X, Y: m.Y}
+	}
+	d.Order, d.Walk = sampling.Walk(sampling.Point{}, points)
+	return d
+}
+
+// samples groups beds as proposed, then moves those that have a letter.
+func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) []DraftSample {
+	of := make([]string, len(beds))
+	for n, s := range sampling.Share(beds, today) {
+		for _, i := range s.Beds {
+			of[i] = Letter(n)
+		}
+	}
+	for i := range beds {
+		if l := strings.ToUpper(strings.TrimSpace(c.Letters[beds[i].ID])); l != "" {
+			of[i] = l
+		}
+	}
+	var out []DraftSample
+	for i, l := range of {
+		at := slices.IndexFunc(out, func(s DraftSample) bool { return s.Letter == l })
+		if at < 0 {
+			out = append(out, DraftSample{Letter: l})
+			at = len(out) - 1
+		}
+		out[at].Beds = append(out[at].Beds, i)
+		out[at].Area += beds[i].Ground.Area
+	}
+	slices.SortStableFunc(out, func(a, b DraftSample) int { return strings.Compare(a.Letter, b.Letter) })
+	return out
+}
+
+// check says what is wrong with a choice.
+func (c RoundChoice) check() Faults {
+	f := Faults{}
+	if len(c.Beds) == 0 {
+		f["beds"] = "choose a bed or more"
+	}
+	if !(c.Corer.Diameter >= 0.005 && c.Corer.Diameter <= 0.2) {
+		f["corer"] = "a corer from 5 to 200 mm across is meant"
+	}
+	if !(c.Corer.Wanted >= 20 && c.Corer.Wanted <= 5000) {
+		f["wanted"] = "a sample of 20 to 5000 g is meant"
+	}
+	for _, l := range c.Letters {
+		if len(l) > 2 || strings.Trim(strings.ToUpper(l), letters) != "" {
+			f["letters"] = "a letter or two name a sample"
+		}
+	}
+	return f
+}
+
+// StartRound sets out on a round: its samples get their codes, and every core
+// its place.
+func (k Keeper) StartRound(ctx context.Context, a Act, c RoundChoice) (round int64, r Receipt, err error) {
+	if err := c.check().orNil(); err != nil {
+		return 0, r, err
+	}
+	_, all, err := k.Candidates(ctx, a.Today)
+	if err != nil {
+		return 0, r, err
+	}
+	d := c.Draft(all, a.Today)
+	if len(d.Chosen) == 0 {
+		return 0, r, Faults{"beds": "choose a bed or more"}
+	}
+	place := make([]int, len(d.Chosen))
+	for n, i := range d.Order {
+		place[i] = n + 1
+	}
+	r, err = k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		x := Round{Made: a.Today, Corer: c.Corer.Diameter, Wanted: c.Corer.Wanted, Layered: c.Layered, Walk: quantity.Round(d.Walk, 1)}
+		if err := tx.Insert(&x); err != nil {
+			return "", err
+		}
+		round = x.ID
+		for _, s := range d.Samples {
+			var lost []string
+			for _, p := range s.Lost {
+				lost = append(lost, p.A+" and "+p.B+": "+words.Reasons(p.Why))
+			}
+			y := Sample{RoundID: x.ID, Code: strconv.FormatInt(x.ID, 10) + s.Letter, Depth: d.Chosen[s.Beds[0]].Plot.Bed.Depth,
+				State: SamplePlanned, Overruled: strings.Join(lost, ". ")}
+			if err := tx.Insert(&y); err != nil {
+				return "", err
+			}
+			for n, i := range s.Beds {
+				if err := tx.Insert(&SampleBed{SampleID: y.ID, BedID: d.Chosen[i].Plot.Bed.ID, Cores: s.Cores[n], Place: place[i]}); err != nil {
+					return "", err
+				}
+			}
+		}
+		return fmt.Sprintf("Set out on a round: %s from %s", words.Count(len(d.Samples), "sample", "samples"), words.Count(len(d.Chosen), "bed", "beds")), nil
+	})
+	return round, r, err
+}
+
+// Walk is a round with all that belongs to it.
+type Walk struct {
+	Garden  Garden
+	Round   Round
+	Samples []Sample
+	// Beds are in the order of the way; Ground are their beds.
+	Beds   []SampleBed
+	Ground map[int64]Bed
+	Taken  map[int64]map[int]Core
+}
+
+// Sample finds one of the walk's samples.
+func (w Walk) Sample(id int64) Sample {
+	for _, s := range w.Samples {
+		if s.ID == id {
+			return s
+		}
+	}
+	return Sample{}
+}
+
+// Left is how many cores are still to be taken of a sample; of all with 0.
+func (w Walk) Left(sample int64) int {
+	n := 0
+	for _, b := range w.Beds {
+		if sample == 0 || b.SampleID == sample {
+			n += b.Cores - len(w.Taken[b.ID])
+		}
+	}
+	return n
+}
+
+// Walk reads a round.
+func (k Keeper) Walk(ctx context.Context, round int64) (w Walk, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { w, err = walk(r, round); return err })
+	return w, err
+}
+
+func walk(r Reader, round int64) (w Walk, err error) {
+	if w.Garden, err = r.Garden(); err != nil {
+		return w, err
+	}
+	if w.Round, err = r.Round(round); err != nil {
+		return w, err
+	}
+	if w.Samples, err = r.SamplesOf(round); err != nil {
+		return w, err
+	}
+	if w.Beds, err = r.SampleBedsOf(round); err != nil {
+		return w, err
+	}
+	cores, err := r.CoresOf(round)
+	if err != nil {
+		return w, err
+	}
+	w.Taken = map[int64]map[int]Core{}
+	for _, c := range cores {
+		if w.Taken[c.SampleBedID] == nil {
+			w.Taken[c.SampleBedID] = map[int]Core{}
+		}
+		w.Taken[c.SampleBedID][c.N] = c
+	}
+	beds, err := r.Beds()
+	w.Ground = map[int64]Bed{}
+	for _, b := range beds {
+		w.Ground[b.ID] = b
+	}
+	return w, err
+}
+
+// Rounds lists the rounds, newest first.
+func (k Keeper) Rounds(ctx context.Context) (rs []Round, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { rs, err = r.Rounds(); return err })
+	return rs, err
+}
+
+// Tick notes that a core was taken, at a moment that the phone told (it may
+// have had no signal since). A core is ticked once however often it is told.
+func (k Keeper) Tick(ctx context.Context, a Act, sampleBed int64, n int, at time.Time) (Receipt, error) {
+	if at.After(a.At.Add(time.Hour)) || at.IsZero() {
+		at = a.At // a clock that runs ahead
+	}
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		b, err := tx.SampleBed(sampleBed)
+		if err != nil {
+			return "", err
+		}
+		if n < 1 || n > b.Cores {
+			return "", Faults{"core": fmt.Sprintf("this bed gives %s", words.Count(b.Cores, "core", "cores"))}
+		}
+		s, err := tx.Sample(b.SampleID)
+		if err != nil {
+			return "", err
+		}
+		w, err := walk(tx, s.RoundID)
+		if err != nil {
+			return "", err
+		}
+		what := fmt.Sprintf("Core %d of %s, sample %s", n, w.Ground[b.BedID].Name, s.Code)
+		if _, ok := w.Taken[b.ID][n]; ok {
+			return what + ", told again", nil
+		}
+		if err := tx.Insert(&Core{SampleBedID: b.ID, N: n, At: at.UTC().Format(time.RFC3339)}); err != nil {
+			return "", err
+		}
+		if w.Left(s.ID) == 1 && s.State == SamplePlanned {
+			s.State, s.Taken = SampleTaken, a.Today
+			what += "; the sample is complete"
+			return what, tx.Update(&s)
+		}
+		return what, nil
+	})
+}
+
+// NoteOddity keeps what was odd about a bed of a round.
+func (k Keeper) NoteOddity(ctx context.Context, a Act, sampleBed int64, note string) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		b, err := tx.SampleBed(sampleBed)
+		if err != nil {
+			return "", err
+		}
+		bed, err := tx.Bed(b.BedID)
+		if err != nil {
+			return "", err
+		}
+		b.Note = strings.TrimSpace(note)
+		if len([]rune(b.Note)) > 300 {
+			return "", Faults{"note": "at most 300 letters"}
+		}
+		return "Noted of " + bed.Name + ": " + b.Note, tx.Update(&b)
+	})
+}
+
+// sampleSteps are the states a sample goes through, each with its words.
+var sampleSteps = []struct{ state, says string }{{SamplePlanned, "planned"}, {SampleTaken, "taken"}, {SampleAtLab, "at the lab"}, {SampleRead, "read"}}
+
+// MoveSample notes that a sample was taken or has gone to the lab.
+func (k Keeper) MoveSample(ctx context.Context, a Act, id, version int64, state string) (Receipt, error) {
+	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		s, err := tx.Sample(id)
+		if err != nil {
+			return "", err
+		}
+		s.Version = version
+		switch state {
+		case SampleTaken:
+			s.Taken = a.Today
+		case SampleAtLab:
+			s.Sent = a.Today
+			if s.Taken == 0 {
+				s.Taken = a.Today
+			}
+		default:
+			return "", Faults{"state": "taken or at the lab is meant"}
+		}
+		s.State = state
+		i := slices.IndexFunc(sampleSteps, func(x struct{ state, says string }) bool { return x.state == state })
+		return "Sample " + s.Code + " is " + sampleSteps[i].says, tx.Update(&s)
+	})
+}
+
+// The zigzag along a bed: across it by turns, clear of its ends; many cores go
+// across in three rows.
+const (
+	clearEnds = 0.1
+	manyCores = 20
+)
+
+var (
+	zigzag     = []float64{0.25, 0.75}
+	zigzagWide = []float64{0.2, 0.5, 0.8, 0.5}
+)
+
+// CorePoints are n places for cores on a bed, zigzag along it and clear of its
+// edges by a fifth of its width.
+func (b Bed) CorePoints(n int) []Point {
+	if n < 1 {
+		return nil
+	}
+	switch b.Shape {
+	case ShapeCircle, ShapeRings:
+		circles := b.Circles()
+		out := make([]Point, n)
+		for i := range out {
+			c := circles[i*len(circles)/n]
+			// Round each ring at two thirds of its radius, and near the middle by turns.
+			sin, cos := math.Sincos(2 * math.Pi * float64(i) * 0.381966)
+			r := c.Radius * []float64{0.66, 0.33}[i%2]
+			out[i] = Point{c.Middle.X + r*cos, c.Middle.Y + r*sin}
+		}
+		return out
+	case ShapeOutline:
+		return b.zigzagIn(n)
+	}
+	out := make([]Point, n)
+	rows := zigzag
+	if n > manyCores {
+		rows = zigzagWide
+	}
+	for i := range out {
+		along, across := 0.5, rows[i%len(rows)]
+		if n > 1 {
+			along = clearEnds + (1-2*clearEnds)*float64(i)/float64(n-1)
+		}
+		if b.W < b.H {
+			along, across = across, along
+		}
+		out[i] = b.Frame(along, across)
+	}
+	return out
+}
+
+// zigzagIn lays a fine grid over an outline, keeps what lies well inside, and
+// takes n of it evenly.
+func (b Bed) zigzagIn(n int) []Point {
+	outline := b.Outline()
+	low, high := b.Bounds()
+	clear := 0.15 * math.Min(high.X-low.X, high.Y-low.Y)
+	for ; ; clear /= 2 {
+		var in []Point
+		const fine = 40
+		for i := range fine {
+			x := low.X + (high.X-low.X)*(float64(i)+0.5)/fine
+			for j := range fine {
+				// Up one column and down the next.
+				row := j
+				if i%2 == 1 {
+					row = fine - 1 - j
+				}
+				p := Point{x, low.Y + (high.Y-low.Y)*(float64(row)+0.5)/fine}
+				if inside(p, outline) && fromEdge(p, outline) >= clear {
+					in = append(in, p)
+				}
+			}
+		}
+		if len(in) >= n || clear < 1e-4 && len(in) > 0 {
+			out := make([]Point, n)
+			for i := range out {
+				out[i] = in[(2*i+1)*len(in)/(2*n)]
+			}
+			return out
+		}
+		if clear < 1e-4 {
+			return nil
+		}
+	}
+}
+
+// fromEdge is how far a point lies from the nearest edge of an outline.
+func fromEdge(p Point, ps []Point) float64 {
+	best := math.Inf(1)
+	for i, a := range ps {
+		c := ps[(i+1)%len(ps)]
+		dx, dy := c.X-a.X, c.Y-a.Y
+		t := ((p.X-a.X)*dx + (p.Y-a.Y)*dy) / math.Max(dx*dx+dy*dy, 1e-12)
+		t = math.Max(0, math.Min(1, t))
+		best = math.Min(best, math.Hypot(p.X-a.X-t*dx, p.Y-a.Y-t*dy))
+	}
+	return best
+}
