@@ -172,8 +172,10 @@ func outrank(values []methodValue, j *Joined) []methodValue {
 	}
 	for i, v := range used {
 		for _, w := range used[:i] {
+			// A lab or a calibrated meter settles what weaker methods differ over.
+			settled := !v.strong() && values[0].strong()
 			// The small margin lets readings to a tenth differ by just 0.5.
-			if d := math.Abs(v.ph - w.ph); d > disagree+1e-9 && v.strong() == w.strong() {
+			if d := math.Abs(v.ph - w.ph); d > disagree+1e-9 && v.strong() == w.strong() && !settled {
 				j.Disagree, j.A, j.B, j.Apart = true, w.trust.Method, v.trust.Method, quantity.PH(d)
 			}
 		}

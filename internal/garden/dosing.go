@@ -4,6 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"math"
+	"slices"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
@@ -28,8 +30,10 @@ type Choice struct {
 type Worked struct {
 	BedRecord
 	Garden Garden
-	// Used is the reading that it rests on.
+	// Used is the reading that it rests on, Beside those that were taken near it
+	// and are joined with it.
 	Used    Reading
+	Beside  []Reading
 	Request dose.Request
 	Answer  dose.Answer
 	// Shelf goes with Request.Materials; nil where the usual kind stands in.
@@ -59,6 +63,7 @@ func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err er
 	if err := w.pickReading(c.Reading, today); err != nil {
 		return w, err
 	}
+	w.Beside = w.beside()
 	w.Request, w.Shelf = w.request(c, shelf, today)
 	w.Answer, err = dose.For(w.Request)
 	return w, faultOf(err)
@@ -95,6 +100,29 @@ func (w *Worked) pickReading(id int64, today quantity.Day) error {
 	return nil
 }
 
+// besideDays is how near in time readings of one bed tell of the same soil.
+const besideDays quantity.Day = 42
+
+// beside finds the readings that tell of the soil as the used one found it:
+// near in time, of about the same depth, with nothing put on between.
+func (w *Worked) beside() (out []Reading) {
+	for _, r := range w.Readings {
+		gap := r.Date - w.Used.Date
+		if r.ID == w.Used.ID || gap > besideDays || gap < -besideDays || math.Abs(float64(r.Depth-w.Used.Depth)) > 0.021 {
+			continue
+		}
+		from, to := min(r.Date, w.Used.Date), max(r.Date, w.Used.Date)
+		moved := slices.ContainsFunc(w.Applications, func(a Application) bool {
+			m, ok := material.Find(a.What)
+			return ok && (m.Raises() || m.Lowers()) && a.Date >= from && a.Date < to
+		})
+		if !moved {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
 // keptMonths is how long a potassium test is still lent to a newer pH.
 const keptMonths = 24
 
@@ -120,6 +148,11 @@ func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Requ
 			Buffering: or(c.Buffering, soil.School(w.Garden.Buffering)),
 			Ash:       or(c.Ash, material.AshSchool(w.Garden.AshSchool)),
 			Act:       or(c.Act, crop.ActSchool(w.Garden.ActSchool))}}
+	for _, r := range w.Beside {
+		if r.Date <= today {
+			q.More = append(q.More, r.Soil())
+		}
+	}
 	if k := w.Potassium; q.Reading.Potassium == nil && k != nil && k.Date.AddMonths(keptMonths) >= today {
 		lent := k.Soil()
 		q.Reading.Potassium, q.Reading.Magnesium = lent.Potassium, lent.Magnesium
@@ -190,6 +223,36 @@ func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
 // ErrNoOption is told when the option that was chosen is not offered (any
 // more).
 var ErrNoOption = errors.New("that option is not offered for this bed now")
+
+// Try works out what a reading would mean before it is kept: as if it were the
+// bed's last.
+func (k Keeper) Try(ctx context.Context, r Reading, today quantity.Day) (w Worked, err error) {
+	if err := checkReading(r, today); err != nil {
+		return w, err
+	}
+	err = k.Store.Read(ctx, func(tx Reader) error {
+		if w.Garden, err = tx.Garden(); err != nil {
+			return err
+		}
+		if w.BedRecord, err = bedRecord(tx, r.BedID, today); err != nil {
+			return err
+		}
+		// Number 0 is no reading that is kept.
+		w.Readings = append(w.Readings, r)
+		slices.SortStableFunc(w.Readings, func(a, b Reading) int { return int(a.Date - b.Date) })
+		w.Plot = newPlot(w.Bed, w.Plantings, w.Library, w.Readings, today)
+		w.Used = r
+		w.Beside = w.beside()
+		shelf, err := tx.Batches()
+		if err != nil {
+			return err
+		}
+		w.Request, w.Shelf = w.request(Choice{}, shelf, today)
+		w.Answer, err = dose.For(w.Request)
+		return faultOf(err)
+	})
+	return w, err
+}
 
 // Pick finds an option by its key.
 func (w Worked) Pick(key string) (dose.Option, bool) {

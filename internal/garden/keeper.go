@@ -153,11 +153,14 @@ func plots(r Reader, l Library, today quantity.Day, rs []Reading) ([]Plot, map[i
 // Record is one bed with all that was noted of it.
 type BedRecord struct {
 	Plot
-	Plantings    []Planting
-	Readings     []Reading
-	Applications []Application
-	Tasks        []Task
-	Library      Library
+	Plantings []Planting
+	// Readings are those that stand, Struck those that were struck out; Codes
+	// are the labels of the samples that they were read from.
+	Readings, Struck []Reading
+	Codes            map[int64]string
+	Applications     []Application
+	Tasks            []Task
+	Library          Library
 }
 
 // Bed reads one bed's record.
@@ -174,8 +177,24 @@ func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error
 	if rec.Plantings, err = r.PlantingsOf(id); err != nil {
 		return rec, err
 	}
-	if rec.Readings, err = r.ReadingsOf(id); err != nil {
+	all, err := r.ReadingsOf(id)
+	if err != nil {
 		return rec, err
+	}
+	for _, x := range all {
+		if x.Stands() {
+			rec.Readings = append(rec.Readings, x)
+		} else {
+			rec.Struck = append(rec.Struck, x)
+		}
+	}
+	samples, err := r.SamplesOfBed(id)
+	if err != nil {
+		return rec, err
+	}
+	rec.Codes = make(map[int64]string, len(samples))
+	for _, s := range samples {
+		rec.Codes[s.ID] = s.Code
 	}
 	if rec.Applications, err = r.ApplicationsOf(id); err != nil {
 		return rec, err

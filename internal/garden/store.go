@@ -75,6 +75,7 @@ type Reader interface {
 	SampleByCode(code string) (Sample, error)
 	// SamplesBetween are those taken in the stretch, in the order of their days.
 	SamplesBetween(from, to string) ([]Sample, error)
+	SamplesOfBed(bed int64) ([]Sample, error)
 	SampleBedsOf(round int64) ([]SampleBed, error)
 	BedsOfSample(sample int64) ([]SampleBed, error)
 	SampleBed(id int64) (SampleBed, error)

@@ -136,6 +136,10 @@ func (r reader) SamplesBetween(from, to string) ([]garden.Sample, error) {
 	return many[garden.Sample](r, "SELECT * FROM samples WHERE taken BETWEEN ? AND ? ORDER BY taken, id", from, to)
 }
 
+func (r reader) SamplesOfBed(bed int64) ([]garden.Sample, error) {
+	return many[garden.Sample](r, "SELECT * FROM samples WHERE id IN (SELECT sample_id FROM sample_beds WHERE bed_id=?) ORDER BY id", bed)
+}
+
 func (r reader) SampleBedsOf(round int64) ([]garden.SampleBed, error) {
 	return many[garden.SampleBed](r, "SELECT b.* FROM sample_beds b JOIN samples s ON s.id=b.sample_id WHERE s.round_id=? ORDER BY b.place, b.id", round)
 }

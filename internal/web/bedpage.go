@@ -1,8 +1,10 @@
 package web
 
 import (
+	"cmp"
 	"errors"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -88,12 +90,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 		s.failWith(c, err)
 		return
 	}
-	for i := len(w.Readings) - 1; i >= 0; i-- {
-		if w.Readings[i].Date > today {
-			continue
-		}
-		v.Readings = append(v.Readings, readingOf(w.Readings[i], w.Bed.Name))
-	}
+	v.Readings = readingRows(w, today)
 	for i := len(w.Applications) - 1; i >= 0; i-- {
 		a := w.Applications[i]
 		if a.Date > today {
@@ -115,6 +112,24 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 	}
 	v.DuplicateKey = newKey()
 	s.render(c, status, "bed", v)
+}
+
+// readingRows lists a bed's readings up to a day, newest first, those struck out
+// among them.
+func readingRows(w garden.Worked, today quantity.Day) (out []readingRow) {
+	all := append(append([]garden.Reading(nil), w.Readings...), w.Struck...)
+	slices.SortStableFunc(all, func(a, b garden.Reading) int { return cmp.Or(int(b.Date-a.Date), int(b.ID-a.ID)) })
+	for _, r := range all {
+		if r.Date > today {
+			continue
+		}
+		row := readingOf(r, w.Bed.Name)
+		if r.SampleID != nil {
+			row.Sample = w.Codes[*r.SampleID]
+		}
+		out = append(out, row)
+	}
+	return out
 }
 
 func readingOf(r garden.Reading, bed string) readingRow {

@@ -284,12 +284,17 @@ func (v *doseView) form(w garden.Worked) {
 		v.Readings = append(v.Readings, Option{strconv.FormatInt(r.ID, 10), text})
 	}
 	v.Doubt = "± " + words.PH2(quantity.PH(w.Used.Soil().SD()))
+	ph, sd := w.Used.Soil().Water(), w.Used.Soil().SD()
+	if n := len(w.Beside); n > 0 && w.Answer.PH > 0 {
+		ph, sd = w.Answer.PH, w.Answer.SD
+		v.Doubt = "with " + words.Count(n, "more near it", "more near it")
+	}
 	band := w.Crop.Band
 	v.Band = "band " + words.PH(band.Low) + " to " + words.PH(band.High)
 	if w.Used.PH != nil {
 		target := w.Answer.Target
-		r := draw.RuleOf(256, band, bandName(w.Plot), string(w.Standing), w.Used.Soil().Water(), w.Used.Soil().SD(), target,
-			"pH "+words.PH(w.Used.Soil().Water())+", to be brought to "+words.PH(target))
+		r := draw.RuleOf(256, band, bandName(w.Plot), string(w.Standing), ph, sd, target,
+			"pH "+words.PH(ph)+", to be brought to "+words.PH(target))
 		v.Rule = &r
 	}
 	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) + " (" + v.Doubt + "). To be brought to " +

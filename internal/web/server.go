@@ -119,6 +119,7 @@ func New(cfg Config) (http.Handler, error) {
 	in.POST("/walk/:id/note", s.noteOddity)
 	in.POST("/samples/:id", s.moveSample)
 	in.GET("/bench", s.bench)
+	in.GET("/bench/means", s.means)
 	in.POST("/readings", s.addReading)
 	in.POST("/readings/:id", s.replaceReading)
 	in.POST("/readings/:id/strike", s.strikeReading)

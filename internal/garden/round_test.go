@@ -1,0 +1,286 @@
+package garden_test
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+)
+
+// twin adds a second bed like the yard's.
+func (y *yard) twin(name string) garden.Bed {
+	b := y.bed
+	b.Meta, b.Name, b.X = garden.Meta{}, name, b.X+10
+	y.add(&b)
+	return b
+}
+
+func (y *yard) choice(beds ...int64) garden.RoundChoice {
+	c := garden.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Corer: sampling.Corer{Diameter: 0.019, Wanted: 500}}
+	for _, b := range beds {
+		c.Beds[b] = true
+	}
+	return c
+}
+
+func (y *yard) setOut(c garden.RoundChoice) garden.Walk {
+	y.t.Helper()
+	id, _, err := y.keep.StartRound(ctx, y.act, c)
+	require.NoError(y.t, err)
+	w, err := y.keep.Walk(ctx, id)
+	require.NoError(y.t, err)
+	return w
+}
+
+func TestARoundFromSettingOutToItsReading(t *testing.T) {
+	y := newYard(t)
+	other := y.twin("Second bed")
+	w := y.setOut(y.choice(y.bed.ID, other.ID))
+	require.Len(t, w.Samples, 1, "both were never read and are alike: they share")
+	require.Len(t, w.Beds, 2)
+	s := w.Samples[0]
+	assert.Equal(t, "1A", s.Code)
+	assert.Equal(t, 12, w.Beds[0].Cores+w.Beds[1].Cores, "19.2 m² want 12 cores")
+
+	// Each core is ticked once however often it is told; the last one completes it.
+	for _, b := range w.Beds {
+		for n := 1; n <= b.Cores; n++ {
+			for range 2 {
+				_, err := y.keep.Tick(ctx, y.act, b.ID, n, y.act.At)
+				require.NoError(t, err)
+			}
+		}
+	}
+	w, err := y.keep.Walk(ctx, w.Round.ID)
+	require.NoError(t, err)
+	assert.Zero(t, w.Left(0))
+	assert.Equal(t, garden.SampleTaken, w.Samples[0].State)
+	assert.Equal(t, today, w.Samples[0].Taken)
+	var f garden.Faults
+	_, err = y.keep.Tick(ctx, y.act, w.Beds[0].ID, 99, y.act.At)
+	require.ErrorAs(t, err, &f)
+
+	_, err = y.keep.MoveSample(ctx, y.act, s.ID, w.Samples[0].Version, garden.SampleAtLab)
+	require.NoError(t, err)
+	_, err = y.keep.MoveSample(ctx, y.act, s.ID, w.Samples[0].Version, garden.SampleAtLab)
+	require.ErrorIs(t, err, garden.ErrStale)
+
+	// Its reading lands on both beds, marked so, and ends the round.
+	r := *y.read("2026-11-20", soil.Lab, 5.9)
+	_, err = y.keep.AddSampleReading(ctx, y.act, " 1a ", r)
+	require.NoError(t, err)
+	for _, id := range []int64{y.bed.ID, other.ID} {
+		rec, err := y.keep.Bed(ctx, id, today)
+		require.NoError(t, err)
+		require.Len(t, rec.Readings, 1)
+		require.NotNil(t, rec.Readings[0].SampleID)
+		assert.Equal(t, "1A", rec.Codes[*rec.Readings[0].SampleID])
+	}
+	w, _ = y.keep.Walk(ctx, w.Round.ID)
+	assert.Equal(t, garden.SampleRead, w.Samples[0].State)
+	assert.Equal(t, today, w.Round.Ended)
+	_, err = y.keep.AddSampleReading(ctx, y.act, "9Z", r)
+	require.ErrorIs(t, err, garden.ErrMissing)
+}
+
+func TestOverrulingSaysWhatIsLost(t *testing.T) {
+	y := newYard(t)
+	other := y.twin("Limed bed")
+	y.add(&garden.Application{BedID: other.ID, Date: at("2026-03-01"), What: "calcitic-lime", Rate: 300, Total: 2880})
+	c := y.choice(y.bed.ID, other.ID)
+	require.Len(t, y.setOut(c).Samples, 2, "one was limed")
+	c.Letters[y.bed.ID], c.Letters[other.ID] = "a", "A"
+	w := y.setOut(c)
+	require.Len(t, w.Samples, 1)
+	assert.Contains(t, w.Samples[0].Overruled, "Long bed and Limed bed: treated otherwise in the last 24 months: lime, 0 g/m² and 300 g/m²")
+}
+
+func TestAPhoneWithAWrongClockIsNotBelieved(t *testing.T) {
+	y := newYard(t)
+	w := y.setOut(y.choice(y.bed.ID))
+	_, err := y.keep.Tick(ctx, y.act, w.Beds[0].ID, 1, y.act.At.Add(48*time.Hour))
+	require.NoError(t, err)
+	_, err = y.keep.Tick(ctx, y.act, w.Beds[0].ID, 2, y.act.At.Add(-20*time.Minute))
+	require.NoError(t, err)
+	w, _ = y.keep.Walk(ctx, w.Round.ID)
+	assert.Equal(t, "2026-11-24T09:00:00Z", w.Taken[w.Beds[0].ID][1].At)
+	assert.Equal(t, "2026-11-24T08:40:00Z", w.Taken[w.Beds[0].ID][2].At, "told later, with the moment it was taken")
+}
+
+func TestRoundsThatCannotBe(t *testing.T) {
+	y := newYard(t)
+	for field, bad := range map[string]func(*garden.RoundChoice){
+		"beds":    func(c *garden.RoundChoice) { c.Beds = nil },
+		"corer":   func(c *garden.RoundChoice) { c.Corer.Diameter = 2 },
+		"wanted":  func(c *garden.RoundChoice) { c.Corer.Wanted = 0 },
+		"letters": func(c *garden.RoundChoice) { c.Letters[1] = "ABC" },
+	} {
+		c := y.choice(y.bed.ID)
+		bad(&c)
+		_, _, err := y.keep.StartRound(ctx, y.act, c)
+		var f garden.Faults
+		require.ErrorAs(t, err, &f, field)
+		assert.NotEmpty(t, f[field], field)
+	}
+	_, _, err := y.keep.StartRound(ctx, y.act, y.choice(404))
+	require.Error(t, err)
+}
+
+func TestCoresLieWithinTheirBedAndOffItsEdges(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 6))
+	for range 400 {
+		b := garden.Bed{Shape: garden.Shapes[rng.IntN(4)], X: 3, Y: 4, W: 1 + 8*rng.Float64(), H: 0.6 + 3*rng.Float64(), Turn: float64(rng.IntN(90)), Rings: 1 + rng.IntN(4)}
+		switch b.Shape {
+		case garden.ShapeCircle:
+			b.H, b.Turn = b.W, 0
+		case garden.ShapeRings:
+			b.W = b.H * float64(b.Rings) * 1.3
+		case garden.ShapeOutline:
+			b.Turn = 0
+			b.FitFrame([]garden.Point{{X: 1, Y: 1}, {X: 1 + b.W, Y: 1}, {X: 1 + b.W, Y: 1 + b.H}, {X: 1 + b.W/3, Y: 1 + b.H/2}, {X: 1, Y: 1 + b.H}})
+		}
+		n := 2 + rng.IntN(30)
+		ps := b.CorePoints(n)
+		require.Len(t, ps, n)
+		low, high := b.Bounds()
+		seen := map[garden.Point]bool{}
+		for _, p := range ps {
+			require.True(t, p.X > low.X && p.X < high.X && p.Y > low.Y && p.Y < high.Y, "%+v of %+v", p, b)
+			seen[p] = true
+			in := false
+			for _, c := range b.Circles() {
+				in = in || math.Hypot(p.X-c.Middle.X, p.Y-c.Middle.Y) < 0.9*c.Radius
+			}
+			require.True(t, in || len(b.Circles()) == 0, "inside a ring")
+		}
+		require.Len(t, seen, n, "each at a place of its own")
+	}
+}
+
+func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
+	y := newYard(t)
+	y.add(y.read("2026-06-01", soil.Lab, 6.4), y.read("2026-11-01", soil.Lab, 4.9), y.crop("dahlia", "2027-05-15", ""))
+	rec, _ := y.keep.Bed(ctx, y.bed.ID, today)
+	wrong := rec.Readings[1]
+	assert.Equal(t, garden.Sour, rec.Standing)
+	_, err := y.keep.Strike(ctx, y.act, wrong.ID, wrong.Version, "Mixed up at the lab.")
+	require.NoError(t, err)
+	rec, _ = y.keep.Bed(ctx, y.bed.ID, today)
+	assert.Equal(t, garden.InBand, rec.Standing, "judged by the one before")
+	require.Len(t, rec.Struck, 1)
+	assert.Equal(t, "Mixed up at the lab.", rec.Struck[0].StruckWhy)
+	assert.Equal(t, garden.InBand, y.plot(today).Standing, "on the plan too")
+	_, err = y.keep.Strike(ctx, y.act, wrong.ID, wrong.Version+1, "again")
+	require.ErrorIs(t, err, garden.ErrStale)
+
+	now := rec.Readings[0]
+	right := *y.read("2026-06-01", soil.Lab, 5.2)
+	_, err = y.keep.ReplaceReading(ctx, y.act, now.ID, now.Version, right)
+	require.NoError(t, err)
+	rec, _ = y.keep.Bed(ctx, y.bed.ID, today)
+	assert.Equal(t, garden.Sour, rec.Standing)
+	assert.Len(t, rec.Struck, 2, "the old one is kept")
+	right.PH = ptr(quantity.PH(12))
+	_, err = y.keep.ReplaceReading(ctx, y.act, rec.Readings[0].ID, rec.Readings[0].Version, right)
+	require.Error(t, err)
+	rec, _ = y.keep.Bed(ctx, y.bed.ID, today)
+	assert.Len(t, rec.Readings, 1, "nothing is struck out for what cannot be")
+}
+
+func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("tomato", "2027-05-15", ""), y.read("2026-11-10", soil.Kit, 5.4), y.read("2026-11-12", soil.Probe, 6.0))
+	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	require.NoError(t, err)
+	assert.Equal(t, dose.Refused, w.Answer.Direction)
+	assert.Equal(t, "methods-disagree", w.Answer.Guards[0].ID)
+	// However it is asked for.
+	for _, r := range w.Readings {
+		w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{Reading: r.ID}, today)
+		require.NoError(t, err)
+		assert.Equal(t, dose.Refused, w.Answer.Direction)
+	}
+	_, err = y.keep.PutInYear(ctx, y.act, y.bed.ID, garden.Choice{}, "0", func(garden.Worked) (garden.JSON, error) { return garden.JSON("{}"), nil })
+	require.ErrorIs(t, err, garden.ErrNoOption, "a forged post")
+	// A lab outranks both.
+	y.add(y.read("2026-11-14", soil.Lab, 5.8))
+	w, _ = y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	assert.Equal(t, dose.Raise, w.Answer.Direction)
+	assert.InDelta(t, 5.8, float64(w.Answer.PH), 0.06, "the weaker ones count little")
+}
+
+func TestReadingsOfOtherTimesAndDepthsAreNotJoined(t *testing.T) {
+	y := newYard(t)
+	deep := y.read("2026-11-11", soil.Lab, 7.0)
+	deep.Depth = 0.30
+	y.add(y.crop("tomato", "2027-05-15", ""), y.read("2026-09-01", soil.Lab, 6.9), deep, y.read("2026-11-12", soil.Lab, 5.6))
+	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	require.NoError(t, err)
+	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
+	// Nor those before something was put on.
+	y.add(y.read("2026-11-01", soil.Lab, 5.0), &garden.Application{BedID: y.bed.ID, Date: at("2026-11-05"), What: "calcitic-lime", Rate: 100, Total: 960})
+	w, _ = y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
+}
+
+func TestALabsReportFeedsTheSchools(t *testing.T) {
+	y := newYard(t)
+	r := y.read("2026-11-12", soil.Lab, 5.5)
+	r.BufferKind, r.BufferPH = soil.SMP, ptr(quantity.PH(6.5))
+	r.OrganicMatter, r.CEC = ptr(quantity.Percent(4)), ptr(quantity.ChargeCapacity(14))
+	r.LabRate, r.LabDepth, r.LabCCE, r.LabTarget = ptr(quantity.Rate(400)), ptr(quantity.Depth(0.2)), ptr(quantity.Percent(90)), ptr(quantity.PH(6.5))
+	r.Jars = garden.Rows{{0, 5.5}, {1, 5.9}, {2, 6.3}, {3, 6.7}}
+	y.add(y.crop("tomato", "2027-05-15", ""), r)
+	target := quantity.PH(6.5)
+	for school, want := range map[soil.School]float64{
+		// (60.4 − 0.87 × 65) × 0.75 × 224.17 × 15/20.32
+		soil.BySMP: 3.85 * 0.75 * 224.17 * 15 / 20.32,
+		// (0.555 × 4 + 0.011 × 20) × 1350 × 0.15
+		soil.ByOrganicMatter: 2.44 * 202.5,
+		// 400 × 0.9 × 15/20
+		soil.ByLabRate: 400 * 0.9 * 15 / 20,
+		// 2.5 g/kg a pH unit
+		soil.ByMeasured: 2.5 * 202.5,
+	} {
+		w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{Buffering: school, Target: &target}, today)
+		require.NoError(t, err, school)
+		assert.InEpsilon(t, want, float64(w.Answer.Need.CaCO3), 0.01, school)
+	}
+	assert.InDelta(t, 14, float64(y.worked().Request.Ground.Capacity()), 1e-9, "the lab's own")
+
+	bad := func(field string, change func(*garden.Reading)) {
+		t.Helper()
+		x := *r
+		x.Meta = garden.Meta{}
+		change(&x)
+		_, err := y.keep.AddReading(ctx, y.act, x)
+		var f garden.Faults
+		require.ErrorAs(t, err, &f)
+		assert.NotEmpty(t, f[field], "%v", f)
+	}
+	bad("buffer_ph", func(r *garden.Reading) { r.BufferKind = "" })
+	bad("lab_rate", func(r *garden.Reading) { r.LabCCE = nil })
+	bad("jars", func(r *garden.Reading) { r.Jars = r.Jars[:3] })
+	bad("jars", func(r *garden.Reading) { r.Jars = garden.Rows{{0, 5.5}, {1, 5.9}, {1, 6.3}, {3, 6.7}} })
+	bad("jars", func(r *garden.Reading) { r.BufferCapacity = ptr(2000.0) })
+	bad("k_to", func(r *garden.Reading) { r.KFrom = ptr(quantity.Concentration(90)) })
+	bad("k", func(r *garden.Reading) { r.Extractant = soil.Olsen })
+	bad("om", func(r *garden.Reading) { r.OrganicMatter = ptr(quantity.Percent(140)) })
+	bad("ca", func(r *garden.Reading) { r.Calcium = ptr(quantity.Concentration(-1)) })
+}
+
+func (y *yard) worked() garden.Worked {
+	y.t.Helper()
+	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	require.NoError(y.t, err)
+	return w
+}

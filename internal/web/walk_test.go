@@ -1,0 +1,146 @@
+package web_test
+
+import (
+	"encoding/csv"
+	"fmt"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func (s *site) setOut(beds ...string) (path string) {
+	s.t.Helper()
+	form := url.Values{"asked": {"1"}, "corer": {"19"}, "wanted": {"500"}}
+	for _, name := range beds {
+		form.Add("bed", fmt.Sprint(s.bed(name).Bed.ID))
+	}
+	w := s.post("/walk", form)
+	require.Equal(s.t, http.StatusSeeOther, w.Code)
+	path, _, _ = strings.Cut(w.Header().Get("Location"), "?")
+	return path
+}
+
+func TestARoundIsPlannedFromWhatIsDue(t *testing.T) {
+	s := newSite(t, true)
+	page := s.get("/walk").Body.String()
+	assert.Contains(t, page, "2 beds are due for a sample")
+	assert.Contains(t, page, "<i>never read</i>")
+	assert.Contains(t, page, "2 samples, 57 cores")
+	// Two that were read within 0.3, treated alike, with crops of one group.
+	both := "/walk?asked=1&bed=%d&bed=%d"
+	a, b := s.bed("Long bed 2").Bed.ID, s.bed("Kale and roots").Bed.ID
+	page = s.get(fmt.Sprintf(both, a, b)).Body.String()
+	assert.Contains(t, page, "2 samples")
+	assert.Contains(t, page, "Other soil, loam and clay loam")
+	overruled := s.get(fmt.Sprintf(both+"&letter-%d=A&letter-%d=A", a, b, a, b)).Body.String()
+	assert.Contains(t, overruled, "1 sample,")
+	assert.Contains(t, overruled, "Against the rules: Long bed 2 and Kale and roots: other soil, loam and clay loam")
+	bad := s.post("/walk", url.Values{"asked": {"1"}, "corer": {"wide"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
+	assert.Contains(t, bad.Body.String(), `value="wide"`)
+	assert.Contains(t, s.post("/walk", url.Values{"asked": {"1"}}).Body.String(), "Choose a bed or more.")
+}
+
+func TestACoreIsTickedOnceHoweverOftenItIsSent(t *testing.T) {
+	s := newSite(t, true)
+	path := s.setOut("New ground")
+	page := s.get(path).Body.String()
+	assert.Contains(t, page, "12 cores to take")
+	stop := regexp.MustCompile(`id="stop-(\d+)"`).FindStringSubmatch(page)[1]
+	send := func(key, core string, header bool) int {
+		r := url.Values{"key": {key}, "stop": {stop}, "core": {core}, "at": {"1795511000000"}}
+		if !header {
+			return s.post(path+"/tick", r).Code
+		}
+		req := newPost(path+"/tick", r)
+		req.Header.Set("X-Queued", "1")
+		return s.do(req).Code
+	}
+	assert.Equal(t, http.StatusNoContent, send("k1", "1", true))
+	assert.Equal(t, http.StatusNoContent, send("k1", "1", true), "the same post again")
+	assert.Equal(t, http.StatusNoContent, send("k2", "1", true), "the same core under another key")
+	assert.Equal(t, http.StatusSeeOther, send("k3", "2", false), "as a plain request")
+	assert.Equal(t, http.StatusUnprocessableEntity, send("k4", "77", true))
+	assert.Contains(t, s.get(path).Body.String(), "10 cores to take")
+	require.Equal(t, http.StatusSeeOther, s.post(path+"/note", url.Values{"stop": {stop}, "note": {"Old roots."}}).Code)
+
+	rows, err := csv.NewReader(s.get(path + "/round.csv").Body).ReadAll()
+	require.NoError(t, err)
+	assert.Equal(t, []string{"1", "2A", "New ground", "12", "2", "15.0", "planned", "", "Old roots."}, rows[1])
+	assert.Contains(t, s.get(path+"/labels").Body.String(), `<b class="code">2A</b>`)
+}
+
+func newPost(path string, form url.Values) *http.Request {
+	r, err := http.NewRequest(http.MethodPost, "http://localhost"+path, strings.NewReader(form.Encode()))
+	if err != nil {
+		panic(err)
+	}
+	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	return r
+}
+
+func TestTheBenchFindsASampleByItsLabel(t *testing.T) {
+	s := newSite(t, true)
+	path := s.setOut("New ground")
+	page := s.get("/bench?sample=2a").Body.String()
+	assert.Contains(t, page, "Enter a reading of sample 2A: New ground")
+	assert.Contains(t, page, `name="cores" inputmode="numeric" autocomplete="off" value="12"`)
+	form := url.Values{"sample": {"2A"}, "date": {"2026-11-24"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}, "buffer_kind": {"smp"}, "buffer_ph": {"6.6"}, "k": {"90"}}
+	s.saved(s.post("/readings", form))
+	id := s.bed("New ground").Bed.ID
+	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d", id)).Body.String(), "sample 2A")
+	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d/dose?buffering=smp", id)).Body.String(), "SMP buffer 6.60")
+	assert.Contains(t, s.get(path).Body.String(), "read 24 Nov")
+	assert.Contains(t, s.get("/walk").Body.String(), "all read")
+	assert.Equal(t, http.StatusNotFound, s.get("/bench?sample=77Q").Code)
+}
+
+func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
+	s := newSite(t, true)
+	b := s.bed("Long bed 2").Bed.ID
+	means := func(more string) string {
+		return s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&%s", b, more)).Body.String()
+	}
+	assert.Contains(t, means("method=lab"), "Type a pH")
+	lab := means("method=lab&ph=5.6")
+	assert.Contains(t, lab, "sour by 0.6")
+	assert.Contains(t, lab, "Same season and depth on 8 Nov 2025: 5.9, down by 0.3.")
+	assert.Contains(t, lab, "It may carry a dose: needs")
+	kit := means("method=kit&ph=6.4")
+	assert.Contains(t, kit, "Lab said 5.7 on 12 Nov 2026, 0.7 apart.")
+	assert.Contains(t, kit, "the lab or calibrated meter goes first")
+	fizz := means("method=fizz&vinegar=none&soda=clear")
+	assert.Contains(t, fizz, "Only the soda fizzed: sour. How sour, a jar cannot say.")
+	assert.Len(t, s.record(b).Readings, 9, "nothing is kept by asking")
+}
+
+func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
+	s := newSite(t, true)
+	b := s.bed("Long bed 2").Bed.ID
+	last := s.record(b).Readings[8]
+	path := fmt.Sprintf("/readings/%d", last.ID)
+	page := s.get(fmt.Sprintf("/bench?reading=%d", last.ID)).Body.String()
+	assert.Contains(t, page, "Put a reading right")
+	form := filled(page[strings.Index(page, `id="reading-form"`):])
+	assert.Equal(t, "5.7", form.Get("ph"))
+	form.Set("ph", "5.3")
+	s.saved(s.post(path, form))
+	rec := s.record(b)
+	assert.InDelta(t, 5.3, float64(*rec.Readings[8].PH), 1e-9)
+	require.Len(t, rec.Struck, 1)
+	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d", b)).Body.String(), "Struck out 24 Nov 2026. Put right on 24 Nov 2026.")
+	form.Set("key", "stale")
+	assert.Equal(t, http.StatusConflict, s.post(path, form).Code)
+	now := rec.Readings[8]
+	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", now.ID), url.Values{"version": {fmt.Sprint(now.Version)}, "why": {"Wrong bed."}, "back": {"/"}}))
+	assert.Len(t, s.record(b).Readings, 8)
+	bad := s.post("/readings", url.Values{"bed": {fmt.Sprint(b)}, "method": {"lab"}, "basis": {"water"}, "date": {"2026-11-24"}, "ph": {"6"}, "cores": {"10"}, "depth": {"15"}, "layers": {"0 5"}, "buffer_ph": {"6.5"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
+	assert.Contains(t, bad.Body.String(), "Line 1: from, to and a pH are needed.")
+	assert.Contains(t, bad.Body.String(), ">0 5</textarea>")
+}
