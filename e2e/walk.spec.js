@@ -1,0 +1,130 @@
+// A round walked on a phone over a plain address of the house, without a signal
+// in the middle: nothing is lost and nothing is doubled.
+import { spawn, spawnSync } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { networkInterfaces, tmpdir } from "node:os";
+import { join } from "node:path";
+import { test, expect, faults } from "./help.js";
+
+const here = Object.values(networkInterfaces()).flat().find((n) => n.family === "IPv4" && !n.internal);
+const address = `http://${here ? here.address : "127.0.0.1"}:8119`;
+const passphrase = "a long walk past the beds";
+
+// garden serves the demo's records as a gardener's own, on an address that is
+// not loopback.
+const garden = async (archive) => {
+  const folder = mkdtempSync(join(tmpdir(), "zephyrfield-walk-"));
+  const file = join(folder, "garden.db");
+  const tell = (args, input) => {
+    const done = spawnSync("bin/zephyrfield", args, { input, encoding: "utf8" });
+    if (done.status !== 0) throw new Error(done.stderr);
+  };
+  tell(["import", "--data", file], archive);
+  tell(["passphrase", "--data", file], `${passphrase}\n${passphrase}\n`);
+  const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", address.slice("http://".length)]);
+  for (let i = 0; i < 100; i += 1) {
+    if (await fetch(`${address}/sign-in`).then((r) => r.ok, () => false)) break;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  return { stop: () => new Promise((done) => { program.on("exit", () => { rmSync(folder, { recursive: true }); done(); }); program.kill("SIGTERM"); }) };
+};
+
+test("a round is walked on a phone, the signal lost in the middle, nothing lost or doubled", async ({ browser, request }) => {
+  const own = await garden(await (await request.get("/export/garden.json")).text());
+  const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true });
+  const page = await phone.newPage();
+  const wrong = [];
+  page.on("pageerror", (e) => wrong.push(e.message));
+  try {
+    await page.goto(address);
+    await page.locator("input[type=password]").fill(passphrase);
+    await page.locator("input[type=password]").press("Enter");
+    await page.goto(`${address}/walk?asked=1`);
+    expect(await page.evaluate(() => typeof crypto.randomUUID), "a plain address has none").toBe(here ? "undefined" : "function");
+    await page.getByRole("checkbox", { name: /^New ground/ }).check();
+    await expect(page.locator("#samples")).toContainText("1 sample, 12 cores");
+    expect(await faults(page)).toEqual([]);
+    await page.getByRole("button", { name: "Set out" }).tap();
+    await expect(page.locator("#left")).toHaveText("12 cores to take");
+    expect(await faults(page)).toEqual([]);
+    for (const b of await page.locator(".core-button").all()) {
+      const box = await b.boundingBox();
+      expect(Math.min(box.height, box.width)).toBeGreaterThanOrEqual(48);
+    }
+    const core = (n) => page.locator(".core-button", { hasText: new RegExp(`^${n}$`) });
+    for (const n of [1, 2, 3]) await core(n).tap();
+    await expect(page.locator("#left")).toHaveText("9 cores to take");
+    await expect(page.locator("#signal")).toBeHidden();
+
+    await phone.setOffline(true);
+    for (const n of [4, 5, 6, 7]) await core(n).tap();
+    await page.getByLabel("Anything odd here").fill("Old roots at the north end.");
+    await page.getByRole("button", { name: "Note" }).tap();
+    await expect(page.locator("#signal")).toContainText("5 entries are kept here");
+    await expect(page.locator("#left")).toHaveText("5 cores to take");
+    await expect(page.locator(".core-place.taken")).toHaveCount(7);
+
+    // A post that did arrive, but whose answer was lost, is sent again.
+    await phone.setOffline(false);
+    await phone.route("**/tick", async (route) => {
+      await route.fetch();
+      await route.abort("connectionreset");
+    }, { times: 2 });
+    await expect(page.locator("#signal")).toBeHidden({ timeout: 20_000 });
+    await phone.setOffline(true);
+    for (const n of [8, 9]) await core(n).tap();
+    await expect(page.locator("#signal")).toContainText("2 entries are kept here");
+    await phone.setOffline(false);
+    await page.reload(); // the phone was put away and taken out again
+    await expect(page.locator("#signal")).toBeHidden({ timeout: 20_000 });
+    for (const n of [10, 11, 12]) await core(n).tap();
+    await expect(page.locator("#left")).toHaveText("Every core is taken");
+    await expect(page.locator("#signal")).toBeHidden();
+
+    await page.reload();
+    await expect(page.locator("#left")).toHaveText("Every core is taken");
+    await expect(page.locator(".core-button.taken")).toHaveCount(12);
+    await expect(page.getByLabel("Anything odd here")).toHaveValue("Old roots at the north end.");
+    await expect(page.locator("#samples ~ .sample")).toContainText("taken");
+    const csv = await (await phone.request.get(page.url().split("?")[0] + "/round.csv")).text();
+    expect(csv.split("\n")[1]).toContain("New ground,12,12,15.0,taken");
+
+    await page.getByRole("button", { name: "Gone to the lab" }).tap();
+    await expect(page.locator("#samples ~ .sample")).toContainText("at the lab since");
+    await page.getByRole("link", { name: "Enter its reading" }).tap();
+    await expect(page.locator("h1")).toContainText("sample 2A: New ground");
+    await page.locator("#ph").fill("5.8");
+    await expect(page.locator("#means")).toContainText("sour by 0.2");
+    expect(await faults(page)).toEqual([]);
+    await page.getByRole("button", { name: "Save the reading" }).tap();
+    await expect(page.locator("#flash")).toContainText("Added a reading of sample 2A, for New ground: pH 5.8 by lab.");
+    expect(wrong).toEqual([]);
+  } finally {
+    await phone.close();
+    await own.stop();
+  }
+});
+
+test("a shared sample is overruled, its labels printed, and a reading is put right", async ({ page }) => {
+  await page.goto("/walk");
+  await page.getByRole("checkbox", { name: /^Long bed 1/ }).check();
+  await page.getByRole("checkbox", { name: /^Cutting strip/ }).check();
+  const letter = page.getByLabel("Sample of Cutting strip");
+  const first = await page.getByLabel("Sample of Long bed 1").inputValue();
+  await letter.fill(first);
+  await letter.blur();
+  await expect(page.locator(".sample .guard").first()).toContainText("Against the rules");
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Set out" }).click();
+  await page.getByRole("link", { name: "Labels to print" }).click();
+  await expect(page.locator(".label").first()).toContainText("Long bed 1");
+  expect(await faults(page)).toEqual([]);
+  await page.goto("/beds/1");
+  await page.getByRole("link", { name: "Put right" }).first().click();
+  await page.locator("#ph").fill("6.9");
+  await page.getByRole("button", { name: "Save the reading" }).click();
+  await expect(page.locator("#flash")).toContainText("Put right a reading of Long bed 1");
+  await expect(page.locator("tr.struck").first()).toContainText("Struck out");
+  await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator("tr.struck")).toHaveCount(0);
+});
