@@ -272,6 +272,7 @@ type Year struct {
 	From, To quantity.Day
 	Windows  []YearWindow
 	Tasks    []Task
+	Samples  []Sample
 	Climate  soil.Climate
 	Weather  soil.Weather
 }
@@ -282,7 +283,10 @@ func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year
 	y.From, y.To = from, to
 	y.Climate, y.Weather = v.Garden.ClimateNormals(), v.Garden.Weather()
 	err = k.Store.Read(ctx, func(r Reader) error {
-		y.Tasks, err = r.TasksBetween(from.String(), to.String())
+		if y.Tasks, err = r.TasksBetween(from.String(), to.String()); err != nil {
+			return err
+		}
+		y.Samples, err = r.SamplesBetween(from.String(), to.String())
 		return err
 	})
 	seasons := v.seasons(y.Climate)

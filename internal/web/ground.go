@@ -177,6 +177,10 @@ func (s *server) find(c *gin.Context) {
 		return
 	}
 	want := strings.ToLower(strings.TrimSpace(c.Query("q")))
+	if x, _, _, err := s.keep.SampleFor(c.Request.Context(), want); err == nil {
+		c.Redirect(http.StatusSeeOther, "/bench?sample="+x.Code)
+		return
+	}
 	for _, starts := range []bool{true, false} {
 		for _, p := range v.Plots {
 			name := strings.ToLower(p.Bed.Name)

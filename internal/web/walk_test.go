@@ -98,6 +98,10 @@ func TestTheBenchFindsASampleByItsLabel(t *testing.T) {
 	assert.Contains(t, s.get(path).Body.String(), "read 24 Nov")
 	assert.Contains(t, s.get("/walk").Body.String(), "all read")
 	assert.Equal(t, http.StatusNotFound, s.get("/bench?sample=77Q").Code)
+	assert.Equal(t, "/bench?sample=2A", s.get("/find?q=2a").Header().Get("Location"), "the find box finds it too")
+	year := s.get("/").Body.String()
+	assert.Contains(t, year, "24 Nov 2026: sample 2A read")
+	assert.Contains(t, year, "20 Nov 2026: samples 1A, 1B and 1C read", "the round of the demo")
 }
 
 func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {

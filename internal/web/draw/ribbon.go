@@ -125,6 +125,7 @@ func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w fl
 		r.Rows = append(r.Rows, row)
 	}
 	r.stakes(y.Tasks, beds, today, s)
+	r.samples(y.Samples, s)
 	if slim {
 		r.Stakes = nil // the table tells them
 	}
@@ -137,6 +138,45 @@ func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w fl
 	r.On, r.From, r.Days, r.Now = on, y.From, int(y.To-y.From), int(on-y.From)
 	r.X0, r.Width = x0, Px(w-20-x0)
 	return r
+}
+
+// sampleWords say how a sample stands, with the day from which it does.
+func sampleWords(x garden.Sample) (quantity.Day, string) {
+	switch x.State {
+	case garden.SampleAtLab:
+		return x.Sent, "at the lab"
+	case garden.SampleRead:
+		return x.Read, "read"
+	}
+	return x.Taken, "taken"
+}
+
+// samples marks what became of the samples of rounds: those that are alike on
+// a day share a notch.
+func (r *Ribbon) samples(all []garden.Sample, s scale) {
+	type key struct {
+		day  quantity.Day
+		says string
+	}
+	var order []key
+	codes := map[key][]string{}
+	for _, x := range all {
+		day, says := sampleWords(x)
+		k := key{day, says}
+		if codes[k] == nil {
+			order = append(order, k)
+		}
+		codes[k] = append(codes[k], x.Code)
+	}
+	for _, k := range order {
+		what := "Sample " + codes[k][0] + " " + k.says
+		if n := len(codes[k]); n > 1 {
+			what = "Samples " + words.List(codes[k]) + " " + k.says
+		}
+		says := words.DayYear(k.day) + ": " + words.Lower(what)
+		r.Stakes = append(r.Stakes, Stake{X: s.clamped(float64(k.day)), Y: 76, Class: "stake-sample", Says: says, Href: "/walk", Small: true})
+		r.Lines = append(r.Lines, RibbonLine{words.DayYear(k.day), what})
+	}
 }
 
 // frosts marks the usual days of frost that lie in view.
