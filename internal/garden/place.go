@@ -48,6 +48,17 @@ func (g Garden) Weather() soil.Weather {
 	return w
 }
 
+// usualChips are those of a common colour kit.
+var usualChips = Figures{4, 4.5, 5, 5.5, 6, 6.5, 7, 7.5, 8}
+
+// Chips are the colour kit's: the gardener's own, else those of a common kit.
+func (g Garden) Chips() Figures {
+	if len(g.KitChips) < 2 {
+		return usualChips
+	}
+	return g.KitChips
+}
+
 // longestCurrency is the most letters of a currency's sign.
 const longestCurrency = 5
 
@@ -66,6 +77,11 @@ func checkHabits(g Garden, f Faults) {
 	for field, x := range map[string]*float64{"alkalinity": g.WaterAlkalinity, "hardness": g.WaterHardness} {
 		if x != nil && !(*x >= 0 && *x <= 2000) {
 			f[field] = "from 0 to 2000 mg/L is meant"
+		}
+	}
+	for i, c := range g.KitChips {
+		if !(c >= 3 && c <= 10) || i > 0 && c <= g.KitChips[i-1] {
+			f["kit_chips"] = "the chips are pH values from 3 to 10, each above the one before"
 		}
 	}
 	if n := len(g.Rain); n != 0 && n != 12 {

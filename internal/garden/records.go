@@ -6,6 +6,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 
@@ -143,6 +144,8 @@ type Garden struct {
 	WaterPH         *quantity.PH `db:"water_ph" json:"water_ph"`
 	WaterAlkalinity *float64     `db:"water_alkalinity_mg_l" json:"water_alkalinity_mg_l"`
 	WaterHardness   *float64     `db:"water_hardness_mg_l" json:"water_hardness_mg_l"`
+	// KitChips are the pH of each chip of the colour kit, rising.
+	KitChips Figures `db:"kit_chips" json:"kit_chips"`
 	// Started is the first day of the records; in the demo its own calendar.
 	Started quantity.Day `db:"started" json:"started"`
 }
@@ -311,6 +314,8 @@ type Reading struct {
 	// Layers are [from m, to m, pH], Jars [g CaCO₃ a kg, pH].
 	Layers Rows `db:"layers" json:"layers"`
 	Jars   Rows `db:"jars" json:"jars"`
+	// Doubt is that of a kit by its chips; nil: the method's own.
+	Doubt *float64 `db:"doubt_ph" json:"doubt_ph"`
 	// Struck is the day on which it was struck out, no day while it stands. It
 	// stays in the history.
 	Struck    quantity.Day `db:"struck" json:"struck"`
@@ -323,6 +328,9 @@ func (r Reading) Soil() soil.Reading {
 		Potassium: r.Potassium, Magnesium: r.Magnesium, Fizz: soil.FizzTest{Vinegar: r.Vinegar, Soda: r.Soda}}
 	if r.PH != nil {
 		s.PH = *r.PH
+	}
+	if r.Doubt != nil {
+		s.Doubt = math.Hypot(*r.Doubt, soil.SamplingSD(r.Cores))
 	}
 	s.Extractant = r.Extractant
 	if r.KFrom != nil && r.KTo != nil {

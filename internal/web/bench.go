@@ -17,7 +17,7 @@ import (
 
 var readingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg", "vinegar", "soda", "note",
 	"ca", "p", "om", "cec", "k_extractant", "k_from", "k_to", "buffer_kind", "buffer_ph", "capacity", "layers", "jars",
-	"lab_rate", "lab_depth", "lab_cce", "lab_target"}
+	"lab_rate", "lab_depth", "lab_cce", "lab_target", "chip", "cal_date", "cal_4", "cal_7", "cal_10", "tries", "temp"}
 
 type benchView struct {
 	Page
@@ -28,6 +28,7 @@ type benchView struct {
 	Fizzes   []Option
 	Buffers  []Option
 	Extracts []Option
+	Chips    []Option
 	Last     []readingRow
 	Today    string
 	Chosen   string
@@ -131,6 +132,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		}
 	}
 	view.lists()
+	view.Chips = chipOptions(g.Chips())
 	var last []garden.Reading
 	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(s.on(c).String(), benchLast); return err })
 	if err != nil {
@@ -183,6 +185,10 @@ func readingFrom(f Form, u words.Units) garden.Reading {
 		PH: optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
 	r.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	switch r.Method {
+	case soil.Meter, soil.MeterStale:
+		meterFrom(f, &r)
+	case soil.Kit:
+		kitFrom(f, &r)
 	case soil.Fizz:
 		r.Vinegar, r.Soda = soil.FreeLime(f.Value("vinegar")), soil.FreeLime(f.Value("soda"))
 		r.PH = nil
@@ -203,6 +209,99 @@ func readingFrom(f Form, u words.Units) garden.Reading {
 		r.Jars = f.rows("jars", 2, "lime in g a kg of soil, and a pH")
 	}
 	return r
+}
+
+// bottles are the pH of the usual bottles that a meter is held against.
+var bottles = []struct {
+	field string
+	ph    quantity.PH
+}{{"cal_4", 4}, {"cal_7", 7}, {"cal_10", 10}}
+
+// meterFrom reads a meter's calibration and what it showed, if they are there:
+// the pH is then reckoned from them, and so is how it counts.
+func meterFrom(f Form, r *garden.Reading) {
+	c := soil.Calibration{On: f.day("cal_date")}
+	for _, b := range bottles {
+		if x, ok := f.number(b.field); ok {
+			c.Points = append(c.Points, soil.BufferPoint{Bottle: b.ph, Shown: quantity.PH(x)})
+		}
+	}
+	tries := f.figures("tries")
+	if len(c.Points) > 0 {
+		if len(c.Points) < 2 {
+			f.Faults["cal_7"] = "two bottles or three are needed"
+			return
+		}
+		if c.On == 0 {
+			f.Faults["cal_date"] = "a day is needed: when it was held against the bottles"
+			return
+		}
+		r.Method = c.Method(r.Date)
+		r.Note = joinNote(r.Note, "Meter of "+words.DayYear(c.On)+", slope "+words.Percent(c.Slope())+".")
+	}
+	if len(tries) == 0 {
+		return
+	}
+	shown := make([]quantity.PH, len(tries))
+	for i, x := range tries {
+		shown[i] = quantity.PH(x)
+	}
+	ph, ok := soil.Agreed(shown)
+	if !ok {
+		f.Faults["tries"] = "these do not agree yet; stir, wait a minute and read on until the last three lie within 0.1"
+		return
+	}
+	if t, ok := f.number("temp"); ok {
+		if !(t >= 0 && t <= 50) {
+			f.Faults["temp"] = "a temperature from 0 to 50 °C is meant"
+			return
+		}
+		ph = soil.AtTemperature(ph, quantity.Temperature(t))
+	}
+	ph = quantity.PH(quantity.Round(float64(c.Correct(ph)), 2))
+	r.PH = &ph
+	r.Note = joinNote(r.Note, "Read "+figuresText(tries)+".")
+}
+
+func joinNote(note, more string) string {
+	if strings.Contains(note, more) {
+		return note
+	}
+	return strings.TrimSpace(note + " " + more)
+}
+
+// kitFrom takes the chip that was picked, with the doubt of the step between
+// chips. A chip is "low-high", both the same for one that matches.
+func kitFrom(f Form, r *garden.Reading) {
+	if f.Value("chip") == "" {
+		return
+	}
+	var low, high float64
+	if n, err := fmt.Sscanf(f.Value("chip"), "%g-%g", &low, &high); n != 2 || err != nil || !(low >= 3 && high <= 10 && low <= high) {
+		f.Faults["chip"] = "choose a chip, or between which two it lies"
+		return
+	}
+	ph := quantity.PH(quantity.Round((low+high)/2, 2))
+	r.PH = &ph
+	step := high - low
+	if step == 0 {
+		step = 0.5
+	}
+	doubt := soil.KitSD(quantity.PH(step))
+	r.Doubt = &doubt
+}
+
+// chipOptions offers each chip, and each place between two.
+func chipOptions(chips []float64) []Option {
+	out := []Option{{"", "I typed the pH"}}
+	text := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+	for i, c := range chips {
+		if i > 0 {
+			out = append(out, Option{text(chips[i-1]) + "-" + text(c), "Between " + text(chips[i-1]) + " and " + text(c)})
+		}
+		out = append(out, Option{text(c) + "-" + text(c), "Chip " + text(c)})
+	}
+	return out
 }
 
 // rows reads a short table: so many figures a line.

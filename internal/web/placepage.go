@@ -1,8 +1,10 @@
 package web
 
 import (
+	"math"
 	"net/http"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -16,7 +18,7 @@ import (
 )
 
 var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "area_unit", "depth_unit", "weight_unit", "rate_unit",
-	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "version"}
+	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "kit_chips", "version"}
 
 type placeView struct {
 	Page
@@ -87,7 +89,7 @@ func (s *server) place(c *gin.Context) {
 	f := Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": string(g.SoilTable),
 		"buffering": g.Buffering, "ash": g.AshSchool, "act": g.ActSchool, "version": strconv.FormatInt(g.Version, 10),
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
-		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost}, Faults: garden.Faults{}}
+		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": figuresText(g.KitChips)}, Faults: garden.Faults{}}
 	for name, x := range map[string]*float64{"water_ph": (*float64)(g.WaterPH), "alkalinity": g.WaterAlkalinity, "hardness": g.WaterHardness} {
 		if x != nil {
 			f.Values[name] = strconv.FormatFloat(*x, 'f', -1, 64)
@@ -146,6 +148,27 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) {
 	s.render(c, status, "place", v)
 }
 
+func figuresText(xs []float64) string {
+	parts := make([]string, len(xs))
+	for i, x := range xs {
+		parts[i] = strconv.FormatFloat(x, 'f', -1, 64)
+	}
+	return strings.Join(parts, " ")
+}
+
+// figures reads figures with spaces between.
+func (f Form) figures(name string) (out []float64) {
+	for _, x := range strings.Fields(f.Values[name]) {
+		v, err := strconv.ParseFloat(strings.ReplaceAll(x, ",", "."), 64)
+		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
+			f.Faults[name] = "“" + x + "” is not a number; figures with spaces between are meant"
+			return nil
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
 func choicesOf[T ~string](f Form, name, label string, ids ...T) choiceView {
 	v := choiceView{Name: name, Label: label, Fault: f.Fault(name)}
 	for _, id := range ids {
@@ -163,7 +186,7 @@ func (s *server) setPlace(c *gin.Context) {
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"), SoilTable: soil.TableClimate(f.Value("table")),
 		Buffering: f.Value("buffering"), AshSchool: f.Value("ash"), ActSchool: f.Value("act"),
 		AreaUnit: f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"), RateUnit: f.Value("rate_unit"),
-		Currency: f.Value("currency"), LastFrost: f.Value("last_frost"), FirstFrost: f.Value("first_frost"),
+		KitChips: f.figures("kit_chips"), Currency: f.Value("currency"), LastFrost: f.Value("last_frost"), FirstFrost: f.Value("first_frost"),
 		WaterPH: optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: optional[float64](f, "alkalinity", 1), WaterHardness: optional[float64](f, "hardness", 1)}
 	g.ID = 1
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)

@@ -11,6 +11,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"zephyrfield/internal/garden"
 )
 
 func (s *site) setOut(beds ...string) (path string) {
@@ -147,4 +149,44 @@ func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
 	assert.Contains(t, bad.Body.String(), "Line 1: from, to and a pH are needed.")
 	assert.Contains(t, bad.Body.String(), ">0 5</textarea>")
+}
+
+func TestAMeterIsReckonedFromItsBottles(t *testing.T) {
+	s := newSite(t, true)
+	b := s.bed("Plum row").Bed.ID
+	form := func(change ...string) url.Values {
+		f := url.Values{"bed": {fmt.Sprint(b)}, "method": {"meter"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"20"},
+			"cal_4": {"4.25"}, "cal_7": {"7.1"}, "cal_date": {"2026-11-20"}, "tries": {"5.9 5,7 5.7 5.65"}}
+		for i := 0; i+1 < len(change); i += 2 {
+			f.Set(change[i], change[i+1])
+		}
+		return f
+	}
+	last := func() garden.Reading { r := s.record(b).Readings; return r[len(r)-1] }
+	s.saved(s.post("/readings", form()))
+	// (5.7 + 5.7 + 5.65) / 3 = 5.683; 4 + (5.683 − 4.25) / 0.95
+	assert.InDelta(t, 5.51, float64(*last().PH), 1e-9)
+	assert.Equal(t, "meter", string(last().Method))
+	assert.Equal(t, "Meter of 20 Nov 2026, slope 95 %. Read 5.9 5.7 5.7 5.65.", last().Note)
+	s.saved(s.post("/readings", form("cal_date", "2026-10-01")))
+	assert.Equal(t, "meter-stale", string(last().Method), "whatever was chosen")
+	for field, change := range map[string][]string{"tries": {"tries", "5.9 5.5 5.2"}, "cal_7": {"cal_7", ""}, "cal_date": {"cal_date", ""}, "temp": {"temp", "90"}} {
+		w := s.post("/readings", form(change...))
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
+		assert.Regexp(t, `id="`+field+`-fault">[^<]+<`, w.Body.String())
+	}
+}
+
+func TestAKitIsReadByItsChips(t *testing.T) {
+	s := newSite(t, true)
+	s.saved(s.post("/place", s.placeForm("kit_chips", "4 5 6 7 8")))
+	page := s.get("/bench?bed=9").Body.String()
+	assert.Contains(t, page, `<option value="5-6">Between 5 and 6</option>`)
+	s.saved(s.post("/readings", url.Values{"bed": {"9"}, "method": {"kit"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"15"}, "chip": {"5-6"}}))
+	r := s.record(9).Readings[0]
+	assert.InDelta(t, 5.5, float64(*r.PH), 1e-9)
+	// half a step of 1.0, and the sampling's 0.1
+	assert.InDelta(t, 0.5099, r.Soil().SD(), 0.001)
+	bad := s.post("/place", s.placeForm("kit_chips", "4 6 5"))
+	assert.Contains(t, bad.Body.String(), "each above the one before")
 }

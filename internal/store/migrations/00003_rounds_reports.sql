@@ -64,12 +64,19 @@ ALTER TABLE readings ADD COLUMN lab_rate_target_ph REAL;
 -- [[from m, to m, pH], …] and [[g CaCO₃ a kg, pH], …]
 ALTER TABLE readings ADD COLUMN layers TEXT NOT NULL DEFAULT '';
 ALTER TABLE readings ADD COLUMN jars TEXT NOT NULL DEFAULT '';
+-- The doubt of a kit by its chips; none: the method's own.
+ALTER TABLE readings ADD COLUMN doubt_ph REAL;
 ALTER TABLE readings ADD COLUMN struck TEXT;
 ALTER TABLE readings ADD COLUMN struck_why TEXT NOT NULL DEFAULT '';
+
+-- The pH of each chip of the gardener's colour kit.
+ALTER TABLE garden ADD COLUMN kit_chips TEXT NOT NULL DEFAULT '';
 
 -- +goose Down
 ALTER TABLE readings DROP COLUMN struck_why;
 ALTER TABLE readings DROP COLUMN struck;
+ALTER TABLE readings DROP COLUMN doubt_ph;
+ALTER TABLE garden DROP COLUMN kit_chips;
 ALTER TABLE readings DROP COLUMN jars;
 ALTER TABLE readings DROP COLUMN layers;
 ALTER TABLE readings DROP COLUMN lab_rate_target_ph;

@@ -572,7 +572,9 @@
       const fizz = method.value === "fizz";
       document.querySelectorAll("[data-fizz]").forEach((el) => { el.hidden = !fizz; });
       document.querySelectorAll("[data-not-fizz]").forEach((el) => { el.hidden = fizz; });
-      document.querySelectorAll("[data-lab]").forEach((el) => { el.hidden = method.value !== "lab"; });
+      for (const [name, is] of [["lab", ["lab"]], ["meter", ["meter", "meter-stale"]], ["kit", ["kit"]], ["probe", ["probe"]]]) {
+        document.querySelectorAll(`[data-${name}]`).forEach((el) => { el.hidden = !is.includes(method.value); });
+      }
     }
     const shape = document.querySelector("[data-shape]");
     if (shape) document.querySelectorAll("[data-for]").forEach((el) => { el.hidden = !el.dataset.for.split(" ").includes(shape.value); });
@@ -587,6 +589,22 @@
   document.addEventListener("click", (e) => {
     if (e.target.closest("[data-print]")) window.print();
     if (e.target.closest("[data-keys]")) document.getElementById("keys").showModal();
+  });
+
+  // The wait of a colour kit.
+  let waits = 0;
+  document.addEventListener("click", (e) => {
+    const start = e.target.closest("[data-wait]");
+    if (!start) return;
+    clearInterval(waits);
+    const until = Date.now() + start.dataset.wait * 1000;
+    const tell = () => {
+      const left = Math.max(0, Math.round((until - Date.now()) / 1000));
+      document.getElementById("wait").textContent = left === 0 ? "Read it now" : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`;
+      if (left === 0) clearInterval(waits);
+    };
+    tell();
+    waits = setInterval(tell, 500);
   });
 
   // Choosing another bed opens its dose at once.

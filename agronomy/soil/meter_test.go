@@ -1,0 +1,62 @@
+package soil_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+var calibrated = soil.Calibration{On: quantity.Date(2026, 11, 20), Points: []soil.BufferPoint{{Bottle: 7, Shown: 7.1}, {Bottle: 4, Shown: 4.25}}}
+
+func TestAMeterIsCorrectedByItsBottles(t *testing.T) {
+	assert.InDelta(t, 95, float64(calibrated.Slope()), 1e-9, "(7.1 − 4.25) / 3")
+	assert.True(t, calibrated.Good())
+	assert.InDelta(t, 7, float64(calibrated.Correct(7.1)), 1e-9)
+	assert.InDelta(t, 4, float64(calibrated.Correct(4.25)), 1e-9)
+	// 4 + (5.675 − 4.25) / 0.95
+	assert.InDelta(t, 5.5, float64(calibrated.Correct(5.675)), 1e-9)
+	three := calibrated
+	three.Points = append([]soil.BufferPoint{{Bottle: 10, Shown: 9.8}}, three.Points...)
+	assert.InDelta(t, 8.5, float64(three.Correct(8.45)), 1e-9, "between the upper two")
+	assert.InDelta(t, 5.5, float64(three.Correct(5.675)), 1e-9)
+	assert.InDelta(t, 6.3, float64(soil.Calibration{}.Correct(6.3)), 1e-9)
+}
+
+func TestWhenAMeterIsBelieved(t *testing.T) {
+	on := calibrated.On
+	assert.Equal(t, soil.Meter, calibrated.Method(on))
+	assert.Equal(t, soil.Meter, calibrated.Method(on+7))
+	assert.Equal(t, soil.MeterStale, calibrated.Method(on+8))
+	assert.Equal(t, soil.MeterStale, calibrated.Method(on-1), "calibrated only after it")
+	weak := soil.Calibration{On: on, Points: []soil.BufferPoint{{Bottle: 4, Shown: 4.5}, {Bottle: 7, Shown: 7.0}}}
+	assert.InDelta(t, 83.3, float64(weak.Slope()), 0.05)
+	assert.Equal(t, soil.MeterStale, weak.Method(on), "its slope is too flat")
+	near := soil.Calibration{On: on, Points: []soil.BufferPoint{{Bottle: 6.86, Shown: 6.86}, {Bottle: 7, Shown: 7}}}
+	assert.Equal(t, soil.MeterStale, near.Method(on), "bottles too near each other")
+	assert.Equal(t, soil.MeterStale, soil.Calibration{On: on}.Method(on))
+}
+
+func TestReadingsCountOnceTheyAgree(t *testing.T) {
+	_, ok := soil.Agreed([]quantity.PH{6.1, 6.1})
+	assert.False(t, ok)
+	_, ok = soil.Agreed([]quantity.PH{6.4, 6.2, 6.0})
+	assert.False(t, ok)
+	ph, ok := soil.Agreed([]quantity.PH{6.6, 6.3, 6.1, 6.1, 6.0})
+	assert.True(t, ok)
+	assert.InDelta(t, 6.0667, float64(ph), 1e-4)
+}
+
+func TestTemperatureOfASlurry(t *testing.T) {
+	assert.InDelta(t, 5.0, float64(soil.AtTemperature(5.0, 25)), 1e-9)
+	// 7 − 2 × 298.15 / 283.15
+	assert.InDelta(t, 4.894, float64(soil.AtTemperature(5.0, 10)), 0.001)
+	assert.InDelta(t, 7, float64(soil.AtTemperature(7, 3)), 1e-9)
+}
+
+func TestAKitIsDoubtedByItsStep(t *testing.T) {
+	assert.InDelta(t, 0.35, soil.KitSD(0.5), 1e-9)
+	assert.InDelta(t, 0.5, soil.KitSD(1), 1e-9)
+}
