@@ -128,3 +128,57 @@ test("a shared sample is overruled, its labels printed, and a reading is put rig
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("tr.struck")).toHaveCount(0);
 });
+
+test("a lab's file is matched, put right at its cell, and taken in as one", async ({ page }) => {
+  const file = (text) => ({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
+  await page.goto("/bench");
+  await page.getByRole("link", { name: "Bring in a lab’s file" }).click();
+  const good = "Plot;Taken on;Acidity;K\nLong bed 1;24/11/2026;6,4;118\nKale and roots;24/11/2026;6,1;131\n";
+  await page.locator("#file").setInputFiles(file(good.replace("6,1", "61")));
+  await page.getByRole("button", { name: "Look into it" }).click();
+  await expect(page.locator(".guard.stop")).toContainText("no column holds the pH");
+  await page.locator("#c1").selectOption("date");
+  await page.locator("#c2").selectOption("ph");
+  await page.locator("#dates").selectOption("dmy");
+  await expect(page.locator(".guard.stop li")).toHaveText("Line 3, Acidity: a pH from 3 to 10 is needed.");
+  await expect(page.locator("td.wrong")).toContainText("61");
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("link", { name: "Another file" }).click();
+  await page.locator("#file").setInputFiles(file(good));
+  await page.getByRole("button", { name: "Look into it" }).click();
+  await page.locator("#c1").selectOption("date");
+  await page.locator("#c2").selectOption("ph");
+  await page.locator("#dates").selectOption("dmy");
+  await page.getByRole("button", { name: "Take all 2 in" }).click();
+  await expect(page.locator("#flash")).toContainText("Took in report.csv: 2 readings.", { timeout: 10_000 });
+  await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator("#flash")).toContainText("Taken back");
+});
+
+test("each way of reading has its own form", async ({ page }) => {
+  page.expectRefusal();
+  await page.goto("/bench?bed=11");
+  await page.locator("#method").selectOption("meter");
+  await expect(page.locator("#cal_4")).toBeVisible();
+  await page.locator("#cal_4").fill("4.25");
+  await page.locator("#cal_7").fill("7.1");
+  await page.locator("#cal_date").fill("2026-11-20");
+  await page.locator("#tries").fill("5.9 5.5 5.2");
+  await page.getByRole("button", { name: "Save the reading" }).click();
+  await expect(page.locator("#tries-fault")).toContainText("These do not agree yet");
+  await page.locator("#tries").fill("5.9 5.7 5.7 5.65");
+  await expect(page.locator("#means")).toContainText("Reads 5.5");
+  expect(await faults(page)).toEqual([]);
+  await page.locator("#method").selectOption("kit");
+  await expect(page.locator("#cal_4")).toBeHidden();
+  await page.locator("#chip").selectOption("5.5-6");
+  await expect(page.locator("#means")).toContainText("Reads 5.8");
+  await page.locator("#method").selectOption("fizz");
+  await page.locator("#soda").selectOption("clear");
+  await expect(page.locator("#means")).toContainText("Only the soda fizzed: sour");
+  await expect(page.locator("#means")).toContainText("It may not carry a dose");
+  await page.locator("#method").selectOption("lab");
+  await page.getByText("The rest of the lab's report").click();
+  await expect(page.locator("#buffer_ph")).toBeVisible();
+  expect(await faults(page)).toEqual([]);
+});

@@ -107,7 +107,7 @@ func (s serving) run(c *cobra.Command) error {
 			return err
 		}
 	}
-	cfg := web.Config{Store: st, Gate: st, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "", Hosts: s.names(host),
+	cfg := web.Config{Store: st, Gate: st, Labs: st, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "", Hosts: s.names(host),
 		Log: slog.New(slog.NewTextHandler(c.ErrOrStderr(), nil))}
 	if s.demo {
 		if err := demo.Build(ctx, st, web.EncodePlan); err != nil {

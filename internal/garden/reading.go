@@ -76,39 +76,48 @@ func (k Keeper) SampleFor(ctx context.Context, code string) (s Sample, beds []Be
 	return s, beds, cores, err
 }
 
+// Codes are the codes of all samples.
+func (k Keeper) Codes(ctx context.Context) (codes map[string]bool, err error) {
+	codes = map[string]bool{}
+	err = k.Store.Read(ctx, func(r Reader) error {
+		all, err := r.Codes()
+		for _, c := range all {
+			codes[c] = true
+		}
+		return err
+	})
+	return codes, err
+}
+
 // AddSampleReading adds a reading of a mixed sample: it lands on every bed that
 // the sample stands for. The round ends when its last sample is read.
 func (k Keeper) AddSampleReading(ctx context.Context, a Act, code string, r Reading) (Receipt, error) {
+	code = strings.ToUpper(strings.TrimSpace(code))
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
-		s, err := tx.SampleByCode(strings.ToUpper(strings.TrimSpace(code)))
+		rounds := map[int64]bool{}
+		if err := takeLine(tx, a, LabLine{Code: code, Reading: r}, rounds); err != nil {
+			return "", err
+		}
+		for id := range rounds {
+			if err := endRound(tx, id, a.Today); err != nil {
+				return "", err
+			}
+		}
+		s, err := tx.SampleByCode(code)
 		if err != nil {
 			return "", err
 		}
-		beds, err := tx.BedsOfSample(s.ID)
+		in, err := tx.BedsOfSample(s.ID)
 		if err != nil {
 			return "", err
 		}
 		var names []string
-		for _, x := range beds {
-			own := r
-			own.BedID, own.SampleID = x.BedID, &s.ID
-			b, err := addReading(tx, a, own)
+		for _, x := range in {
+			b, err := tx.Bed(x.BedID)
 			if err != nil {
 				return "", err
 			}
 			names = append(names, b.Name)
-		}
-		if s.State != SampleRead {
-			s.State, s.Read = SampleRead, a.Today
-			if s.Taken == 0 {
-				s.Taken = r.Date
-			}
-			if err := tx.Update(&s); err != nil {
-				return "", err
-			}
-			if err := endRound(tx, s.RoundID, a.Today); err != nil {
-				return "", err
-			}
 		}
 		return fmt.Sprintf("Added a reading of sample %s, for %s: %s", s.Code, words.List(names), readingSays(r)), nil
 	})
@@ -180,6 +189,9 @@ func (k Keeper) ReplaceReading(ctx context.Context, a Act, id, version int64, r 
 const early quantity.Day = 28
 
 func answers(r Reading, t Task) bool { return r.Date >= t.Due-early }
+
+// CheckReading says what is wrong with a reading, by field.
+func CheckReading(r Reading, today quantity.Day) error { return checkReading(r, today) }
 
 func checkReading(r Reading, today quantity.Day) error {
 	if r.Method != soil.Fizz && r.PH == nil {

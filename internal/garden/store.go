@@ -73,6 +73,8 @@ type Reader interface {
 	SamplesOf(round int64) ([]Sample, error)
 	Sample(id int64) (Sample, error)
 	SampleByCode(code string) (Sample, error)
+	// Codes are those of all samples.
+	Codes() ([]string, error)
 	// SamplesBetween are those taken in the stretch, in the order of their days.
 	SamplesBetween(from, to string) ([]Sample, error)
 	SamplesOfBed(bed int64) ([]Sample, error)

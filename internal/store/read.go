@@ -132,6 +132,10 @@ func (r reader) SampleByCode(code string) (x garden.Sample, err error) {
 	return x, err
 }
 
+func (r reader) Codes() ([]string, error) {
+	return many[string](r, "SELECT code FROM samples ORDER BY id")
+}
+
 func (r reader) SamplesBetween(from, to string) ([]garden.Sample, error) {
 	return many[garden.Sample](r, "SELECT * FROM samples WHERE taken BETWEEN ? AND ? ORDER BY taken, id", from, to)
 }

@@ -241,7 +241,7 @@ func TestDailyCopiesKeepFourteenAndOneServes(t *testing.T) {
 	require.NoError(t, os.WriteFile(path, b, 0o600))
 	restored := open(t, path)
 	assert.Equal(t, string(before), string(archive(t, restored)))
-	h, err := web.New(web.Config{Store: restored, Gate: restored, Clock: web.NewDemoClock(day), Hosts: []string{"localhost"}})
+	h, err := web.New(web.Config{Store: restored, Gate: restored, Labs: restored, Clock: web.NewDemoClock(day), Hosts: []string{"localhost"}})
 	require.NoError(t, err)
 	rec := httptest.NewRecorder()
 	h.ServeHTTP(rec, httptest.NewRequest(http.MethodGet, "http://localhost/", nil))

@@ -66,6 +66,10 @@ func meaningOf(w garden.Worked) meaningView {
 		v.Rule = &rule
 		v.Lines = append(v.Lines, besides(w)...)
 	}
+	if w.Used.Method == soil.Fizz {
+		v.Lines = append(v.Lines, "It may not carry a dose: a jar never does, by itself.")
+		return v
+	}
 	switch a := w.Answer; a.Direction {
 	case dose.Raise, dose.Lower:
 		v.Lines = append(v.Lines, "It may carry a dose: "+words.Lower(answerOf(w, "", w.Request.Date).Headline)+".")

@@ -14,6 +14,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 )
 
@@ -36,6 +37,7 @@ type Gate interface {
 type Config struct {
 	Store garden.Store
 	Gate  Gate
+	Labs  Labs
 	Clock Clock
 	// Demo is the clock of the demo, nil in the gardener's own garden.
 	Demo *DemoClock
@@ -53,6 +55,7 @@ type server struct {
 	Config
 	keep  garden.Keeper
 	pages pages
+	jobs  *jobs
 	tries *tries
 }
 
@@ -71,7 +74,7 @@ func New(cfg Config) (http.Handler, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store}, pages: p, tries: newTries()}
+	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store}, pages: p, tries: newTries(), jobs: &jobs{byID: map[int64]*job{}}}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
@@ -120,6 +123,13 @@ func New(cfg Config) (http.Handler, error) {
 	in.POST("/samples/:id", s.moveSample)
 	in.GET("/bench", s.bench)
 	in.GET("/bench/means", s.means)
+	in.GET("/bench/lab", s.labForm)
+	in.POST("/bench/lab", s.takeLabFile)
+	in.GET("/bench/lab/:id", s.labPreview)
+	in.POST("/bench/lab/:id", s.takeLab)
+	in.GET("/bench/lab/:id/progress", s.labProgress)
+	in.GET("/export/readings.csv", s.exportReadings)
+	in.GET("/export/readings.xlsx", s.exportReadings)
 	in.POST("/readings", s.addReading)
 	in.POST("/readings/:id", s.replaceReading)
 	in.POST("/readings/:id/strike", s.strikeReading)
@@ -195,8 +205,11 @@ func (s *server) onlyHosts(c *gin.Context) {
 // limit bounds what a request may carry.
 func (s *server) limit(c *gin.Context) {
 	most := int64(maxForm)
-	if c.Request.URL.Path == "/import" {
+	switch c.Request.URL.Path {
+	case "/import":
 		most = maxArchive
+	case "/bench/lab":
+		most = exchange.MaxLabFile + maxForm
 	}
 	if c.Request.ContentLength > most {
 		s.fail(c, http.StatusRequestEntityTooLarge, "That is too large to be taken in.")

@@ -69,6 +69,19 @@ ALTER TABLE readings ADD COLUMN doubt_ph REAL;
 ALTER TABLE readings ADD COLUMN struck TEXT;
 ALTER TABLE readings ADD COLUMN struck_why TEXT NOT NULL DEFAULT '';
 
+-- A lab's file between its coming in and its being taken, and the layouts of
+-- labs that were matched before. Neither is a record of the garden.
+CREATE TABLE lab_files (
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
+  name TEXT NOT NULL,
+  made TEXT NOT NULL,
+  cells TEXT NOT NULL
+) STRICT;
+CREATE TABLE lab_layouts (
+  head TEXT PRIMARY KEY,
+  layout TEXT NOT NULL
+) STRICT;
+
 -- The pH of each chip of the gardener's colour kit.
 ALTER TABLE garden ADD COLUMN kit_chips TEXT NOT NULL DEFAULT '';
 
@@ -94,6 +107,8 @@ ALTER TABLE readings DROP COLUMN k_extractant;
 ALTER TABLE readings DROP COLUMN p_ppm;
 ALTER TABLE readings DROP COLUMN ca_ppm;
 ALTER TABLE readings DROP COLUMN sample_id;
+DROP TABLE lab_layouts;
+DROP TABLE lab_files;
 DROP TABLE cores;
 DROP TABLE sample_beds;
 DROP TABLE samples;

@@ -1,0 +1,148 @@
+package web_test
+
+import (
+	"bytes"
+	"fmt"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func (s *site) upload(path, field, name string, data []byte) *httptest.ResponseRecorder {
+	s.t.Helper()
+	var body bytes.Buffer
+	w := multipart.NewWriter(&body)
+	part, err := w.CreateFormFile(field, name)
+	require.NoError(s.t, err)
+	_, err = part.Write(data)
+	require.NoError(s.t, err)
+	require.NoError(s.t, w.Close())
+	r := httptest.NewRequest(http.MethodPost, "http://localhost"+path, &body)
+	r.Header.Set("Content-Type", w.FormDataContentType())
+	return s.do(r)
+}
+
+// settled waits until a file is in, and gives where its page leads.
+func (s *site) settled(path string) *httptest.ResponseRecorder {
+	s.t.Helper()
+	for range 2000 {
+		w := s.get(path + "/progress")
+		if w.Code == http.StatusSeeOther || strings.Contains(w.Body.String(), "Nothing was taken in") {
+			return w
+		}
+		time.Sleep(5 * time.Millisecond)
+	}
+	require.Fail(s.t, "it did not end")
+	return nil
+}
+
+func (s *site) readings() int {
+	n := 0
+	for _, line := range strings.Split(s.get("/export/readings.csv").Body.String(), "\n") {
+		if line != "" {
+			n++
+		}
+	}
+	return n - 1
+}
+
+func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
+	s := newSite(t, true)
+	report, err := os.ReadFile("static/lab-report.csv")
+	require.NoError(t, err)
+	before := s.readings()
+	w := s.upload("/bench/lab", "file", "report.csv", report)
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	path := w.Header().Get("Location")
+	page := s.get(path).Body.String()
+	assert.Contains(t, page, "4 readings in report.csv")
+	assert.Contains(t, page, "Take all 4 in")
+	assert.Equal(t, before, s.readings(), "nothing is kept by looking")
+	form := filled(page[strings.Index(page, `id="lab-form"`):])
+	assert.Equal(t, "buffer_ph", form.Get("c3"))
+	require.Equal(t, http.StatusSeeOther, s.post(path, form).Code)
+	s.post(path, form) // a double post
+	end := s.settled(path)
+	assert.Equal(t, before+4, s.readings())
+	assert.Contains(t, s.get("/beds/9/dose?buffering=smp").Body.String(), "SMP buffer 6.30")
+	said := regexp.MustCompile(`said=(\d+)`).FindStringSubmatch(end.Header().Get("Location"))
+	require.NotNil(t, said)
+	assert.Contains(t, s.get("/bench?said="+said[1]).Body.String(), "Took in report.csv: 4 readings.")
+	s.saved(s.post("/undo/"+said[1], url.Values{"back": {"/bench"}}))
+	assert.Equal(t, before, s.readings(), "taken back in one step")
+
+	// The next file of this lab is read as the last one was.
+	form.Set("k_unit", "lb-acre")
+	again := s.upload("/bench/lab", "file", "next.csv", report).Header().Get("Location")
+	require.Equal(t, http.StatusSeeOther, s.post(again, form).Code)
+	s.settled(again)
+	third := s.upload("/bench/lab", "file", "third.csv", report).Header().Get("Location")
+	page = s.get(third).Body.String()
+	assert.Contains(t, page, "matched as they were last time")
+	assert.Contains(t, page, `<option value="lb-acre" selected>`)
+
+	// One bad line: nothing is taken in, and its cell is shown.
+	bad := s.upload("/bench/lab", "file", "bad.csv", bytes.Replace(report, []byte("5.4"), []byte("54"), 1)).Header().Get("Location")
+	page = s.get(bad).Body.String()
+	assert.Contains(t, page, "1 thing to put right in bad.csv")
+	assert.Contains(t, page, "Line 4, pH (water): a pH from 3 to 10 is needed.")
+	assert.NotContains(t, page, "Take all")
+	count := s.readings()
+	w = s.post(bad, form)
+	assert.Equal(t, http.StatusUnprocessableEntity, w.Code, "a forged post")
+	assert.Equal(t, count, s.readings())
+
+	refused := s.upload("/bench/lab", "file", "huge.csv", make([]byte, 50<<20))
+	assert.Equal(t, http.StatusRequestEntityTooLarge, refused.Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.upload("/bench/lab", "file", "x.csv", []byte("Bed,pH")).Code)
+	assert.Equal(t, http.StatusNotFound, s.get("/bench/lab/999").Code)
+	assert.Equal(t, "PK", s.get("/export/readings.xlsx").Body.String()[:2])
+}
+
+func manyRows(n int) []byte {
+	var b bytes.Buffer
+	b.WriteString("Bed,Date,pH,K\n")
+	for i := range n {
+		fmt.Fprintf(&b, "Long bed %d,20%02d-%02d-%02d,%.2f,%d\n", 1+i%3, 10+i%16, 1+i%12, 1+i%28, 5.5+float64(i%20)/20, 90+i%80)
+	}
+	return b.Bytes()
+}
+
+func TestALongFileTellsHowFarItIs(t *testing.T) {
+	s := newSite(t, true)
+	before := s.readings()
+	path := s.upload("/bench/lab", "file", "long.csv", manyRows(800)).Header().Get("Location")
+	page := s.get(path).Body.String()
+	assert.Contains(t, page, "Take all 800 in")
+	assert.Contains(t, page, "and 788 more")
+	require.Equal(t, http.StatusSeeOther, s.post(path, filled(page[strings.Index(page, `id="lab-form"`):])).Code)
+	first := s.get(path + "/progress")
+	if first.Code == http.StatusOK {
+		assert.Regexp(t, `\d+ of 800 lines`, first.Body.String())
+	}
+	s.settled(path)
+	assert.Equal(t, before+800, s.readings())
+}
+
+// BenchmarkLabFile takes 5,000 lines in: looked into, matched, and kept.
+func BenchmarkLabFile(b *testing.B) {
+	rows := manyRows(5000)
+	for b.Loop() {
+		b.StopTimer()
+		s := newSite(b, true)
+		b.StartTimer()
+		path := s.upload("/bench/lab", "file", "long.csv", rows).Header().Get("Location")
+		page := s.get(path).Body.String()
+		s.post(path, filled(page[strings.Index(page, `id="lab-form"`):]))
+		s.settled(path)
+	}
+}

@@ -1,0 +1,399 @@
+package web
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+)
+
+// Labs keeps a lab's file between its coming in and its being taken, and how
+// labs' columns were matched before.
+type Labs interface {
+	KeepLabFile(ctx context.Context, name string, cells [][]string, now time.Time) (int64, error)
+	LabFile(ctx context.Context, id int64) (name string, cells [][]string, err error)
+	DropLabFile(ctx context.Context, id int64) error
+	KeepLayout(ctx context.Context, head string, layout []byte) error
+	Layout(ctx context.Context, head string) ([]byte, error)
+}
+
+// job is a file being taken in.
+type job struct {
+	mu      sync.Mutex
+	done    int
+	of      int
+	receipt garden.Receipt
+	err     error
+	ended   bool
+}
+
+func (j *job) tell(done int) { j.mu.Lock(); j.done = done; j.mu.Unlock() }
+
+// jobs are those under way, by the file's number; a file is taken once.
+type jobs struct {
+	mu   sync.Mutex
+	byID map[int64]*job
+}
+
+// start gives a file's job; fresh is false when it is under way already.
+func (js *jobs) start(id int64, of int) (j *job, fresh bool) {
+	js.mu.Lock()
+	defer js.mu.Unlock()
+	if j, ok := js.byID[id]; ok {
+		return j, false
+	}
+	j = &job{of: of}
+	js.byID[id] = j
+	return j, true
+}
+
+func (js *jobs) find(id int64) (*job, bool) {
+	js.mu.Lock()
+	defer js.mu.Unlock()
+	j, ok := js.byID[id]
+	return j, ok
+}
+
+func (js *jobs) forget(id int64) {
+	js.mu.Lock()
+	delete(js.byID, id)
+	js.mu.Unlock()
+}
+
+type labView struct {
+	Page
+	Form     Form
+	ID       int64
+	Name     string
+	Columns  []labColumnView
+	Fields   []Option
+	Bases    []Option
+	Units    []Option
+	Dates    []Option
+	Layout   exchange.LabLayout
+	Rows     []labRowView
+	More     int
+	Problems []string
+	Good     int
+	// Known is set when this lab's columns were matched before.
+	Known bool
+	Job   *labJobView
+}
+
+type labColumnView struct {
+	Field, Head, Is string
+	N               int
+}
+
+type labRowView struct {
+	Line  int
+	Cells []labCellView
+	Wrong string
+}
+
+type labCellView struct{ Text, Wrong string }
+
+type labJobView struct {
+	Done, Of, Percent int
+	Ended             bool
+	Says              string
+}
+
+// shownRows is how many lines of a file are shown, besides those that are
+// wrong.
+const shownRows = 12
+
+func (s *server) labForm(c *gin.Context) { s.showLab(c, http.StatusOK, labView{Form: noForm()}) }
+
+func (s *server) showLab(c *gin.Context, status int, v labView) {
+	g, err := s.keep.Place(c.Request.Context())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	title := "Bring in a lab's file"
+	switch {
+	case v.Job != nil:
+		title = "Taking in " + v.Name
+	case len(v.Problems) > 0:
+		title = words.Count(len(v.Problems), "thing", "things") + " to put right in " + v.Name
+	case v.Name != "":
+		title = words.Count(v.Good, "reading", "readings") + " in " + v.Name
+	}
+	v.Page = s.page(c, g, "Bench", title)
+	s.render(c, status, "lab", v)
+}
+
+func (s *server) takeLabFile(c *gin.Context) {
+	f := noForm()
+	file, err := c.FormFile("file")
+	if err != nil {
+		f.Faults["file"] = "Choose the lab's file first."
+		s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
+		return
+	}
+	id, err := func() (int64, error) {
+		if file.Size > exchange.MaxLabFile {
+			return 0, garden.Faults{"file": "that is more than 10 MB; a lab's report is smaller"}
+		}
+		in, err := file.Open()
+		if err != nil {
+			return 0, err
+		}
+		defer func() { _ = in.Close() }()
+		data, err := io.ReadAll(io.LimitReader(in, exchange.MaxLabFile+1))
+		if err != nil {
+			return 0, err
+		}
+		cells, err := exchange.ReadCells(file.Filename, data)
+		if err != nil {
+			return 0, err
+		}
+		return s.Labs.KeepLabFile(c.Request.Context(), file.Filename, cells, time.Now())
+	}()
+	if f.add(err) {
+		f.sentences()
+		s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
+		return
+	}
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/bench/lab/"+strconv.FormatInt(id, 10))
+}
+
+// headOf is what a layout is remembered by.
+func headOf(cells [][]string) string { return strings.ToLower(strings.Join(cells[0], "\x1f")) }
+
+// labFile reads a file that was put by, with its layout: as the form says, as it
+// was remembered, or as its heads say.
+func (s *server) labFile(c *gin.Context, get func(string) string) (id int64, name string, cells [][]string, l exchange.LabLayout, known bool, err error) {
+	if id, err = paramID(c); err != nil {
+		return
+	}
+	if name, cells, err = s.Labs.LabFile(c.Request.Context(), id); err != nil {
+		return
+	}
+	l = exchange.GuessLayout(cells[0])
+	raw, err := s.Labs.Layout(c.Request.Context(), headOf(cells))
+	if err != nil {
+		return
+	}
+	var kept exchange.LabLayout
+	if raw != nil && json.Unmarshal(raw, &kept) == nil && len(kept.Columns) == len(l.Columns) {
+		l, known = kept, true
+	}
+	if get("asked") != "" {
+		known = false
+		for i := range l.Columns {
+			l.Columns[i] = get("c" + strconv.Itoa(i))
+		}
+		l.Basis, l.KUnit, l.Dates = get("basis"), get("k_unit"), get("dates")
+	}
+	return
+}
+
+// lines reads a file's lines with what the garden knows.
+func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []garden.LabLine, bad []exchange.LabProblem, err error) {
+	today := s.Clock.Today()
+	_, all, err := s.keep.Names(c.Request.Context(), today)
+	if err != nil {
+		return nil, nil, err
+	}
+	beds := make(map[string]garden.Bed, len(all))
+	for _, b := range all {
+		beds[strings.ToLower(b.Name)] = b
+	}
+	codes, err := s.keep.Codes(c.Request.Context())
+	if err != nil {
+		return nil, nil, err
+	}
+	lines, bad = exchange.LabReadings(cells, l, beds, codes, today)
+	return lines, bad, nil
+}
+
+func (s *server) labPreview(c *gin.Context) { s.showPreview(c, http.StatusOK, c.Query) }
+
+func (s *server) showPreview(c *gin.Context, status int, get func(string) string) {
+	id, name, cells, l, known, err := s.labFile(c, get)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	v := labView{Form: noForm(), ID: id, Name: name, Layout: l, Known: known}
+	if j, ok := s.jobs.find(id); ok {
+		v.Job = jobView(j)
+		s.showLab(c, status, v)
+		return
+	}
+	lines, bad, err := s.labLines(c, cells, l)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	v.Good = len(lines)
+	v.fill(cells, bad)
+	s.showLab(c, status, v)
+}
+
+func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
+	v.Fields = []Option{{"", "Left out"}}
+	for _, f := range exchange.LabFields {
+		v.Fields = append(v.Fields, Option{f.ID, f.Name})
+	}
+	for _, b := range soil.Bases {
+		v.Bases = append(v.Bases, Option{string(b.Basis), words.Capital(words.Name(b.Basis))})
+	}
+	v.Units = []Option{{exchange.UnitPPM, "ppm (mg/kg)"}, {exchange.UnitPoundAcre, "lb/acre"}, {exchange.UnitKgHectare, "kg/ha"}}
+	v.Dates = []Option{{exchange.DatesISO, "2026-11-24"}, {exchange.DatesDMY, "24/11/2026"}, {exchange.DatesMDY, "11/24/2026"}}
+	for i, h := range cells[0] {
+		v.Columns = append(v.Columns, labColumnView{"c" + strconv.Itoa(i), h, v.Layout.Columns[i], i + 1})
+	}
+	wrong := map[int]map[int]string{}
+	for _, p := range bad {
+		if wrong[p.Line] == nil {
+			wrong[p.Line] = map[int]string{}
+		}
+		wrong[p.Line][p.Column] = words.Sentence(p.Says)
+		at := "Line " + strconv.Itoa(p.Line)
+		if p.Column > 0 {
+			at += ", " + cells[0][p.Column-1]
+		}
+		v.Problems = append(v.Problems, at+": "+p.Says+".")
+	}
+	for i, row := range cells[1:] {
+		line := i + 2
+		if i >= shownRows && wrong[line] == nil {
+			v.More++
+			continue
+		}
+		r := labRowView{Line: line, Wrong: wrong[line][0]}
+		for j, text := range row {
+			r.Cells = append(r.Cells, labCellView{text, wrong[line][j+1]})
+		}
+		v.Rows = append(v.Rows, r)
+	}
+}
+
+func jobView(j *job) *labJobView {
+	j.mu.Lock()
+	defer j.mu.Unlock()
+	v := &labJobView{Done: j.done, Of: j.of, Ended: j.ended}
+	if j.of > 0 {
+		v.Percent = 100 * j.done / j.of
+	}
+	if j.ended && j.err != nil {
+		v.Says = "Nothing was taken in: " + words.Lower(j.err.Error()) + "."
+	}
+	return v
+}
+
+// takeLab takes the file in, in the background: all of it, or nothing.
+func (s *server) takeLab(c *gin.Context) {
+	id, name, cells, l, _, err := s.labFile(c, c.PostForm)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	lines, bad, err := s.labLines(c, cells, l)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	if len(bad) > 0 || len(lines) == 0 {
+		s.showPreview(c, http.StatusUnprocessableEntity, c.PostForm)
+		return
+	}
+	if raw, err := json.Marshal(l); err == nil {
+		if err := s.Labs.KeepLayout(c.Request.Context(), headOf(cells), raw); err != nil {
+			s.Log.Error("keeping a lab's layout", "error", err)
+		}
+	}
+	if j, fresh := s.jobs.start(id, len(lines)); fresh {
+		act := s.act(c)
+		go func() {
+			// The page may be left; the file is taken in all the same.
+			r, err := s.keep.TakeLab(context.Background(), act, name, lines, j.tell)
+			if err == nil {
+				err = s.Labs.DropLabFile(context.Background(), id)
+			}
+			j.mu.Lock()
+			j.receipt, j.err, j.ended = r, err, true
+			j.mu.Unlock()
+		}()
+	}
+	c.Redirect(http.StatusSeeOther, "/bench/lab/"+strconv.FormatInt(id, 10)+"/progress")
+}
+
+// labProgress tells how far a file is, and leads on when it is in.
+func (s *server) labProgress(c *gin.Context) {
+	id, err := paramID(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	j, ok := s.jobs.find(id)
+	if !ok {
+		c.Redirect(http.StatusSeeOther, "/bench")
+		return
+	}
+	v := jobView(j)
+	if v.Ended && j.err == nil {
+		to := "/bench?said=" + strconv.FormatInt(j.receipt.Journal, 10)
+		if c.GetHeader("HX-Request") != "" {
+			c.Header("HX-Redirect", to)
+			c.Status(http.StatusOK)
+			return
+		}
+		c.Redirect(http.StatusSeeOther, to)
+		return
+	}
+	if v.Ended {
+		defer s.jobs.forget(id)
+	}
+	if c.GetHeader("HX-Request") != "" {
+		s.renderPart(c, "lab", "progress", v)
+		return
+	}
+	name, _, err := s.Labs.LabFile(c.Request.Context(), id)
+	if err != nil && !errors.Is(err, garden.ErrMissing) {
+		s.failWith(c, err)
+		return
+	}
+	s.showLab(c, http.StatusOK, labView{Form: noForm(), ID: id, Name: name, Job: v})
+}
+
+func (s *server) exportReadings(c *gin.Context) {
+	write, kind, ext := exchange.WriteReadings, "text/csv; charset=utf-8", "csv"
+	if strings.HasSuffix(c.Request.URL.Path, ".xlsx") {
+		write, kind, ext = exchange.WriteReadingsXLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"
+	}
+	var b bytes.Buffer
+	err := s.Store.Read(c.Request.Context(), func(r garden.Reader) error {
+		a, err := r.Archive()
+		if err != nil {
+			return err
+		}
+		return write(&b, a)
+	})
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	c.Header("Content-Disposition", `attachment; filename="readings-`+s.Clock.Today().String()+`.`+ext+`"`)
+	c.Data(http.StatusOK, kind, b.Bytes())
+}
