@@ -182,3 +182,39 @@ test("each way of reading has its own form", async ({ page }) => {
   await expect(page.locator("#buffer_ph")).toBeVisible();
   expect(await faults(page)).toEqual([]);
 });
+
+test("the stand-ins for a probe and a lab are marked, and lead to readings", async ({ page }) => {
+  await page.goto("/bench?bed=11");
+  await page.locator("#method").selectOption("meter");
+  await expect(page.locator("[data-probe-box]")).toContainText("Simulated");
+  await page.getByRole("button", { name: "In bottle 4" }).click();
+  await expect(page.locator("#cal_4")).not.toHaveValue("");
+  for (let i = 0; i < 7; i += 1) {
+    const was = await page.locator("#cal_7").inputValue();
+    await page.getByRole("button", { name: "In bottle 7" }).click();
+    await expect(page.locator("#cal_7")).not.toHaveValue(was);
+  }
+  for (let i = 0; i < 7; i += 1) {
+    const was = await page.locator("#cal_4").inputValue();
+    await page.getByRole("button", { name: "In bottle 4" }).click();
+    await expect(page.locator("#cal_4")).not.toHaveValue(was);
+  }
+  for (let i = 0; i < 8; i += 1) {
+    await page.getByRole("button", { name: "In the slurry" }).click();
+    await expect(page.locator("#tries")).toHaveValue(new RegExp(`^(\\S+ ?){${i + 1}}$`));
+  }
+  await expect(page.locator("#means")).toContainText("by meter");
+  expect(await faults(page)).toEqual([]);
+
+  await page.goto("/walk?asked=1");
+  await page.getByRole("checkbox", { name: /^Plum row/ }).check();
+  await page.getByRole("button", { name: "Set out" }).click();
+  await page.getByRole("button", { name: "Taken" }).click();
+  await page.getByRole("button", { name: "Gone to the lab" }).click();
+  await expect(page.locator("#samples ~ .sample")).toContainText("at the lab since");
+  for (let i = 0; i < 2; i += 1) await page.getByRole("button", { name: "Next week" }).click();
+  await expect(page.locator(".guard.note")).toContainText("Simulated lab has answered");
+  await page.getByRole("button", { name: "Look into its report" }).click();
+  await page.getByRole("button", { name: /^Take all 1 in/ }).click();
+  await expect(page.locator("#flash")).toContainText("Took in simulated-lab-", { timeout: 10_000 });
+});

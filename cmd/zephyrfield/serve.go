@@ -15,6 +15,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
+	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
 )
@@ -28,6 +29,7 @@ type serving struct {
 	hosts           []string
 	tlsCert, tlsKey string
 	data, today     string
+	probe           string
 	demo            bool
 	demoDay         quantity.Day
 }
@@ -66,10 +68,14 @@ func serveCommand() *cobra.Command {
 	f.StringVar(&s.listen, "listen", usualAddress, "address to listen on; anything but this machine's own needs a passphrase")
 	f.StringSliceVar(&s.hosts, "host", nil, "a further name that the garden is asked for by (may be repeated)")
 	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate file, to serve HTTPS")
+	f.StringVar(&s.probe, "probe", "", "a pH probe that writes lines of text: a device file or a pipe (docs/instruments.md)")
 	f.StringVar(&s.tlsKey, "tls-key", "", "key file of the certificate")
 	_ = c.MarkFlagRequired("data")
 	return c
 }
+
+// demoSeed makes the demo's stand-ins give the same figures each time.
+const demoSeed = 20261124
 
 // loopback tells whether a host is this machine's own.
 func loopback(host string) bool {
@@ -115,8 +121,17 @@ func (s serving) run(c *cobra.Command) error {
 		}
 		cfg.Demo = web.NewDemoClock(s.demoDay)
 		cfg.Clock = cfg.Demo
+		cfg.Probe, cfg.Lab = instrument.NewFakeProbe(demoSeed), instrument.FakeLab{Seed: demoSeed}
 	} else if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
 		return fmt.Errorf("writing today's copy: %w", err)
+	}
+	if s.probe != "" {
+		f, err := os.Open(s.probe)
+		if err != nil {
+			return fmt.Errorf("--probe: %w", err)
+		}
+		defer func() { _ = f.Close() }()
+		cfg.Probe = instrument.NewLineProbe("Probe on "+s.probe, f, time.Now)
 	}
 	h, err := web.New(cfg)
 	if err != nil {

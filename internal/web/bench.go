@@ -28,6 +28,7 @@ type benchView struct {
 	Fizzes   []Option
 	Buffers  []Option
 	Extracts []Option
+	Probe    *probeView
 	Chips    []Option
 	Last     []readingRow
 	Today    string
@@ -132,7 +133,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		}
 	}
 	view.lists()
-	view.Chips = chipOptions(g.Chips())
+	view.Chips, view.Probe = chipOptions(g.Chips()), s.probe()
 	var last []garden.Reading
 	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(s.on(c).String(), benchLast); return err })
 	if err != nil {

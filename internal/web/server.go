@@ -16,6 +16,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/instrument"
 )
 
 // Clock tells the garden's day and the moment. The demo's day can be moved on.
@@ -38,6 +39,9 @@ type Config struct {
 	Store garden.Store
 	Gate  Gate
 	Labs  Labs
+	// Probe is a pH probe at hand, Lab one that answers by post; nil for none.
+	Probe instrument.Probe
+	Lab   instrument.Lab
 	Clock Clock
 	// Demo is the clock of the demo, nil in the gardener's own garden.
 	Demo *DemoClock
@@ -123,6 +127,8 @@ func New(cfg Config) (http.Handler, error) {
 	in.POST("/samples/:id", s.moveSample)
 	in.GET("/bench", s.bench)
 	in.GET("/bench/means", s.means)
+	in.GET("/bench/probe", s.readProbe)
+	in.POST("/walk/:id/report", s.labReport)
 	in.GET("/bench/lab", s.labForm)
 	in.POST("/bench/lab", s.takeLabFile)
 	in.GET("/bench/lab/:id", s.labPreview)

@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"context"
 	"encoding/csv"
 	"fmt"
 	"net/http"
@@ -13,6 +14,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/instrument"
+	"zephyrfield/internal/web"
 )
 
 func (s *site) setOut(beds ...string) (path string) {
@@ -189,4 +192,38 @@ func TestAKitIsReadByItsChips(t *testing.T) {
 	assert.InDelta(t, 0.5099, r.Soil().SD(), 0.001)
 	bad := s.post("/place", s.placeForm("kit_chips", "4 6 5"))
 	assert.Contains(t, bad.Body.String(), "each above the one before")
+}
+
+func TestTheStandInsAreMarkedAndReplaceable(t *testing.T) {
+	none := newSite(t, true)
+	assert.NotContains(t, none.get("/bench").Body.String(), "data-probe-box")
+	assert.Equal(t, http.StatusNotFound, none.get("/bench/probe").Code)
+
+	var clock *web.DemoClock
+	s := newSite(t, true, func(c *web.Config) {
+		c.Probe, c.Lab, clock = instrument.NewFakeProbe(5), instrument.FakeLab{Seed: 5}, c.Demo
+	})
+	assert.Contains(t, s.get("/bench").Body.String(), "Simulated: a stand-in makes these figures.")
+	assert.Contains(t, s.get("/bench/probe?bottle=7&n=6").Body.String(), `"simulated":true`)
+	path := s.setOut("New ground", "Long bed 1")
+	v, err := s.keep.Walk(context.Background(), 2)
+	require.NoError(t, err)
+	for _, x := range v.Samples {
+		s.saved(s.post(fmt.Sprintf("/samples/%d", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "state": {"at-lab"}, "back": {path}}))
+	}
+	assert.NotContains(t, s.get(path).Body.String(), "has answered", "not on the same day")
+	assert.Equal(t, http.StatusNotFound, s.post(path+"/report", nil).Code)
+	clock.MoveOn(10)
+	assert.Contains(t, s.get(path).Body.String(), "Simulated lab has answered for 2A and 2B. Simulated: a stand-in made its figures.")
+	in := s.post(path+"/report", nil)
+	require.Equal(t, http.StatusSeeOther, in.Code)
+	file := in.Header().Get("Location")
+	page := s.get(file).Body.String()
+	assert.Contains(t, page, "Take all 2 in")
+	require.Equal(t, http.StatusSeeOther, s.post(file, filled(page[strings.Index(page, `id="lab-form"`):])).Code)
+	s.settled(file)
+	r := s.record(s.bed("New ground").Bed.ID).Readings
+	require.Len(t, r, 1)
+	assert.Equal(t, "simulated", r[0].Note, "it stays marked")
+	assert.Contains(t, s.get("/walk").Body.String(), "all read")
 }

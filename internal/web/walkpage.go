@@ -237,6 +237,10 @@ type roundView struct {
 	Left    int
 	LabelsHref,
 	CSVHref string
+	// Answered says that the lab's report is there; Simulated, that a stand-in
+	// wrote it.
+	Answered  string
+	Simulated bool
 }
 
 // stopView is one bed on the way.
@@ -290,6 +294,12 @@ func (s *server) walk(c *gin.Context) {
 	}
 	for _, x := range w.Samples {
 		v.Samples = append(v.Samples, sampleRowOf(w, x))
+	}
+	if r, ready, err := s.answered(c, w); err != nil {
+		s.Log.Error("asking the lab", "error", err)
+	} else if ready {
+		v.Answered = s.Lab.Name() + " has answered for " + words.List(r.Codes) + "."
+		v.Simulated = s.Lab.Simulated()
 	}
 	title := words.Count(v.Left, "core", "cores") + " to take"
 	if v.Left == 0 {

@@ -580,7 +580,7 @@
     if (shape) document.querySelectorAll("[data-for]").forEach((el) => { el.hidden = !el.dataset.for.split(" ").includes(shape.value); });
     const way = document.querySelector("[data-texture]");
     if (way) document.querySelectorAll("[data-by]").forEach((el) => { el.hidden = !el.dataset.by.split(" ").includes(way.value || "told"); });
-    document.querySelectorAll("[data-print], [data-keys]").forEach((el) => { el.hidden = false; });
+    document.querySelectorAll("[data-print], [data-keys], [data-probe-box]").forEach((el) => { el.hidden = false; });
   };
   document.addEventListener("change", follow);
   document.addEventListener("htmx:afterSettle", follow);
@@ -589,6 +589,32 @@
   document.addEventListener("click", (e) => {
     if (e.target.closest("[data-print]")) window.print();
     if (e.target.closest("[data-keys]")) document.getElementById("keys").showModal();
+  });
+
+  // A probe at hand: each press takes what it shows now.
+  const probed = {};
+  document.addEventListener("click", async (e) => {
+    const button = e.target.closest("[data-probe]");
+    if (!button) return;
+    const where = button.dataset.probe;
+    const bed = document.getElementById("bed");
+    probed[where] = (probed[where] || 0) + 1;
+    const query = new URLSearchParams({ n: probed[where] - 1, bed: bed ? bed.value : "" });
+    if (where !== "slurry") query.set("bottle", where);
+    const says = document.getElementById("probe-fault");
+    try {
+      const answer = await (await fetch("/bench/probe?" + query)).json();
+      says.textContent = answer.error || "";
+      if (answer.error) return;
+      const at = document.getElementById(where === "slurry" ? "tries" : "cal_" + where);
+      at.value = where === "slurry" ? (at.value + " " + answer.ph).trim() : String(answer.ph);
+      const day = document.getElementById("cal_date");
+      if (where !== "slurry") day.value = document.getElementById("page").dataset.today;
+      else if (answer.t !== undefined) document.getElementById("temp").value = String(answer.t);
+      at.dispatchEvent(new Event("change", { bubbles: true }));
+    } catch {
+      says.textContent = "The probe cannot be reached.";
+    }
   });
 
   // The wait of a colour kit.
