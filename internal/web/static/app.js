@@ -488,12 +488,20 @@
   });
 
   // A round is walked with or without a signal: what is done is shown at once,
-  // kept in the browser's own store, and sent in its order when it can be. Each
-  // post carries a key, so that one that did arrive does not land again.
-  const round = () => document.querySelector("[data-round]");
-  const box = () => "zephyrfield-queue-" + round().dataset.round;
-  const queued = () => JSON.parse(localStorage.getItem(box()) || "[]");
-  const keep = (list) => localStorage.setItem(box(), JSON.stringify(list));
+  // kept in the browser's own store, and sent in its order when it can be, from
+  // whatever page is open. Each post carries a key, so that one that did arrive
+  // does not land again. What the server refuses is set aside and said, and a
+  // sign-in that has run out holds everything back: nothing is dropped unsaid.
+  const store = (name) => {
+    const at = "zephyrfield-" + name;
+    return {
+      list: () => JSON.parse(localStorage.getItem(at) || "[]"),
+      keep: (list) => localStorage.setItem(at, JSON.stringify(list)),
+    };
+  };
+  const waitingLine = store("queue");
+  const refused = store("refused");
+  const lately = store("sent");
   const newKey = () => [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
 
   const showTick = (stop, core) => {
@@ -510,24 +518,56 @@
     document.getElementById("left").textContent = left === 0 ? "Every core is taken" : `${left} ${left === 1 ? "core" : "cores"} to take`;
   };
 
+  let held = ""; // why the line waits, when it is not for a signal
   const showQueue = () => {
-    const n = queued().length;
     const says = document.getElementById("signal");
-    says.hidden = n === 0;
-    says.textContent = n === 0 ? "" : `No signal: ${n} ${n === 1 ? "entry is" : "entries are"} kept here and sent when there is one.`;
+    if (!says) return;
+    const n = waitingLine.list().length;
+    const kept = `${n} ${n === 1 ? "entry is" : "entries are"} kept here`;
+    const no = refused.list();
+    const parts = [];
+    if (n > 0) parts.push(held ? `${held} ${kept} until then.` : `No signal: ${kept} and sent when there is one.`);
+    if (no.length > 0) parts.push(`Not taken in: ${no.map((r) => r.says).join(" ")}`);
+    says.hidden = parts.length === 0;
+    says.textContent = parts.join(" ");
+    if (n > 0 && held) {
+      const link = document.createElement("a");
+      link.href = "/sign-in";
+      link.textContent = "Sign in";
+      says.append(" ", link);
+    }
+    if (no.length > 0) {
+      const seen = document.createElement("button");
+      seen.type = "button";
+      seen.className = "quiet";
+      seen.textContent = "Seen";
+      seen.addEventListener("click", () => { refused.keep([]); showQueue(); });
+      says.append(" ", seen);
+    }
   };
 
+  // A page that was made just before these arrived does not know of them yet.
+  const justSent = () => lately.list().filter((x) => Date.now() - x.sent < 20e3);
+  const leaves = (e) => waitingLine.keep(waitingLine.list().filter((x) => x.fields.key !== e.fields.key));
   let sending = false;
   const send = async () => {
-    if (sending || !round()) return;
+    if (sending) return;
     sending = true;
     try {
-      for (let list = queued(); list.length > 0; list = queued()) {
+      for (let list = waitingLine.list(); list.length > 0; list = waitingLine.list()) {
         const first = list[0];
         const answer = await fetch(first.to, { method: "POST", headers: { "X-Queued": "1", "Content-Type": "application/x-www-form-urlencoded" }, body: new URLSearchParams(first.fields) });
-        // What the server refuses is not sent again and again.
-        if (answer.status >= 500) break;
-        keep(queued().slice(1));
+        held = answer.status === 401 || answer.status === 403 ? "Sign in again." : "";
+        if (answer.ok) {
+          lately.keep([...justSent(), { ...first, sent: Date.now() }]);
+        } else if (held || answer.status >= 500 || answer.status === 429) {
+          break;
+        } else {
+          const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+          const why = page.querySelector("main h1");
+          refused.keep([...refused.list(), { ...first, says: why ? why.textContent.trim() : "The garden has no such place any more." }]);
+        }
+        leaves(first);
       }
     } catch {
       // no signal: later
@@ -544,19 +584,20 @@
     const fields = Object.fromEntries(new FormData(form));
     if (!fields.key || form.dataset.queue === "note") fields.key = newKey();
     fields.at = String(Date.now());
-    keep([...queued(), { to: new URL(form.action).pathname, fields }]);
+    waitingLine.keep([...waitingLine.list(), { to: new URL(form.action).pathname, fields }]);
     if (form.dataset.queue === "tick") showTick(fields.stop, Number(fields.core));
     showQueue();
     send();
   });
 
-  if (round()) {
-    for (const { fields } of queued()) if (fields.core) showTick(fields.stop, Number(fields.core));
+  const showKept = () => {
+    for (const { fields } of [...justSent(), ...waitingLine.list()]) if (fields.core) showTick(fields.stop, Number(fields.core));
     showQueue();
-    send();
-    window.addEventListener("online", send);
-    setInterval(send, 5000);
-  }
+  };
+  showKept();
+  send();
+  window.addEventListener("online", send);
+  setInterval(() => { if (waitingLine.list().length > 0) send(); }, 5000);
 
   const keysOn = document.getElementById("keys-on");
   keysOn.checked = !localStorage.getItem(keysOff);
@@ -594,9 +635,9 @@
   // A probe at hand: each press takes what it shows now.
   const probed = {};
   document.addEventListener("click", async (e) => {
-    const button = e.target.closest("[data-probe]");
+    const button = e.target.closest("[data-shown]");
     if (!button) return;
-    const where = button.dataset.probe;
+    const where = button.dataset.shown;
     const bed = document.getElementById("bed");
     probed[where] = (probed[where] || 0) + 1;
     const query = new URLSearchParams({ n: probed[where] - 1, bed: bed ? bed.value : "" });
