@@ -39,7 +39,7 @@ test("three steps from nothing to a dose, kept over a restart", async ({ page })
     await page.locator("#crop").selectOption("bean");
     await page.getByRole("button", { name: "Add the bed" }).click();
     await expect(page.locator(".off-today")).toContainText("Step 3 of 3");
-    await page.locator("#method").selectOption("kit");
+    await page.getByText("Colour kit", { exact: true }).click();
     await page.locator("#ph").fill("5.4");
     await page.getByRole("button", { name: "Save the reading" }).click();
     await expect(page.locator(".mid h2")).toContainText("Needs 344 g/m²");

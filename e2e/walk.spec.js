@@ -172,27 +172,54 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
 
 test("each way of reading has its own form", async ({ page }) => {
   page.expectRefusal();
+  const by = (name) => page.getByRole("group", { name: "Read by" }).getByText(name, { exact: true }).click();
   await page.goto("/bench?bed=11");
-  await page.locator("#method").selectOption("meter");
-  await expect(page.locator("#cal_4")).toBeVisible();
+  await by("Meter");
+  await expect(page.locator("#buffer_kind")).toBeHidden();
   await page.locator("#cal_4").fill("4.25");
   await page.locator("#cal_7").fill("7.1");
-  await page.locator("#cal_date").fill("2026-11-20");
+  await page.locator("#cal_date").fill(await page.locator("#page").getAttribute("data-today"));
+  await expect(page.locator("#means")).toContainText(/Slope 95 %, of [^:]+: counts as freshly calibrated/);
   await page.locator("#tries").fill("5.9 5.5 5.2");
+  await expect(page.locator("#means")).toContainText("These do not agree yet");
   await page.getByRole("button", { name: "Save the reading" }).click();
   await expect(page.locator("#tries-fault")).toContainText("These do not agree yet");
   await page.locator("#tries").fill("5.9 5.7 5.7 5.65");
   await expect(page.locator("#means")).toContainText("Reads 5.5");
   expect(await faults(page)).toEqual([]);
-  await page.locator("#method").selectOption("kit");
+
+  await by("Stick-in probe");
+  await page.locator("#places").fill("5.1 5.3 6.0 5.2 5.2");
+  await expect(page.locator("#means")).toContainText("The middle of 5 places is 5.20.");
+  await expect(page.locator("#means")).toContainText("6 lies more than 0.4 off it");
+
+  await by("Colour kit");
   await expect(page.locator("#cal_4")).toBeHidden();
-  await page.locator("#chip").selectOption("5.5-6");
+  await page.getByText("5.5 to 6", { exact: true }).click();
   await expect(page.locator("#means")).toContainText("Reads 5.8");
-  await page.locator("#method").selectOption("fizz");
-  await page.locator("#soda").selectOption("clear");
+  expect(await faults(page)).toEqual([]);
+
+  await by("Two jars");
+  await page.getByRole("group", { name: "Pour vinegar" }).getByText("None").click();
+  await page.getByRole("group", { name: "Shake baking soda" }).getByText("Clear").click();
   await expect(page.locator("#means")).toContainText("Only the soda fizzed: sour");
   await expect(page.locator("#means")).toContainText("It may not carry a dose");
-  await page.locator("#method").selectOption("lab");
+  await page.getByRole("button", { name: "Watch 1 min" }).first().click();
+  await expect(page.locator(".wait:visible").first()).toHaveText(/^(1:00|0:5\d)$/);
+  expect(await faults(page)).toEqual([]);
+
+  await by("Jar series");
+  for (const [i, [lime, ph]] of [[0, 5.5], [0.5, 5.92], [1, 6.21], [1.5, 6.7]].entries()) {
+    await page.locator(`#jar${i + 1}_lime`).fill(String(lime));
+    await page.locator(`#jar${i + 1}_ph`).fill(String(ph));
+  }
+  await expect(page.locator("#means figcaption")).toHaveText("This soil takes 1.29 g of lime a kg for one pH");
+  await expect(page.locator("#means .read-at")).toHaveCount(4);
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Save the reading" }).click();
+  await expect(page.locator("#flash")).toContainText("pH 5.5 by old meter");
+
+  await page.goto("/bench?bed=11");
   await page.getByText("The rest of the lab's report").click();
   await expect(page.locator("#buffer_ph")).toBeVisible();
   expect(await faults(page)).toEqual([]);
@@ -200,7 +227,7 @@ test("each way of reading has its own form", async ({ page }) => {
 
 test("the stand-ins for a probe and a lab are marked, and lead to readings", async ({ page }) => {
   await page.goto("/bench?bed=11");
-  await page.locator("#method").selectOption("meter");
+  await page.getByText("Meter", { exact: true }).click();
   await expect(page.locator("[data-probe-box]")).toContainText("Simulated");
   // The probe settles over a few readings; each press takes one.
   const press = async (name) => {

@@ -370,6 +370,8 @@ const fewestJars = 4
 type Fit struct {
 	// PerSoil is g CaCO₃ per kg of soil and pH unit.
 	PerSoil float64
+	// Without is the line's pH without lime.
+	Without quantity.PH
 	// LeftOut is the leave-one-out error: the root mean square of how far each
 	// jar's pH lies from the line through the others.
 	LeftOut float64
@@ -391,7 +393,7 @@ func FitJars(jars []Jar) (Fit, error) {
 			return Fit{}, missing(fmt.Sprintf("reading.jars[%d].caco3_g_kg", i), "each jar gets more lime than the one before")
 		}
 	}
-	_, slope := line(jars, -1)
+	without, slope := line(jars, -1)
 	if slope <= 1e-6 {
 		return Fit{}, missing("reading.jars", "the pH does not rise with the lime")
 	}
@@ -401,7 +403,7 @@ func FitJars(jars []Jar) (Fit, error) {
 		d := float64(j.PH) - (a + s*j.Lime)
 		sum += d * d
 	}
-	return Fit{PerSoil: 1 / slope, LeftOut: math.Sqrt(sum / float64(len(jars)))}, nil
+	return Fit{PerSoil: 1 / slope, Without: quantity.PH(without), LeftOut: math.Sqrt(sum / float64(len(jars)))}, nil
 }
 
 // line fits pH = a + s × lime, without the jar at skip.

@@ -17,9 +17,9 @@ type Calibration struct {
 }
 
 // What a meter must do to be believed: a slope near its ideal over bottles that
-// lie well apart, not longer ago than a week.
+// lie well apart, not longer ago than a week. Slopes are in %.
 const (
-	lowSlope, highSlope             = 90, 105
+	LowSlope, HighSlope             = 90, 105
 	bottlesApart        quantity.PH = 2
 	calibrationDays                 = quantity.Day(7)
 	freshReading        quantity.PH = 0.1
@@ -52,7 +52,7 @@ func (c Calibration) Slope() quantity.Percent {
 // 90 to 105 %.
 func (c Calibration) Good() bool {
 	ps := c.sorted()
-	return len(ps) >= 2 && ps[len(ps)-1].Bottle-ps[0].Bottle >= bottlesApart-1e-9 && c.Slope() >= lowSlope && c.Slope() <= highSlope
+	return len(ps) >= 2 && ps[len(ps)-1].Bottle-ps[0].Bottle >= bottlesApart-1e-9 && c.Slope() >= LowSlope && c.Slope() <= HighSlope
 }
 
 // Method is how a reading of a day by this meter counts: freshly calibrated, or
@@ -110,4 +110,26 @@ func Agreed(shown []quantity.PH) (ph quantity.PH, ok bool) {
 func KitSD(step quantity.PH) float64 {
 	t, _ := FindMethod(Kit)
 	return math.Max(t.SD, float64(step)/2)
+}
+
+// OfPlaces is what a probe's readings at several places of a bed come to: their
+// mean, of three and more their median. Far are those that lie further than 0.4
+// from it, to be read again.
+func OfPlaces(shown []quantity.PH) (ph quantity.PH, far []quantity.PH) {
+	if len(shown) == 0 {
+		return 0, nil
+	}
+	all := make([]float64, len(shown))
+	for i, p := range shown {
+		all[i] = float64(p)
+	}
+	ph = quantity.PH(middle(all))
+	if len(shown) >= 3 {
+		for _, p := range shown {
+			if math.Abs(float64(p-ph)) > outlier {
+				far = append(far, p)
+			}
+		}
+	}
+	return ph, far
 }

@@ -49,6 +49,18 @@ func TestReadingsCountOnceTheyAgree(t *testing.T) {
 	assert.InDelta(t, 6.0667, float64(ph), 1e-4)
 }
 
+func TestAProbeIsReadAtSeveralPlaces(t *testing.T) {
+	ph, far := soil.OfPlaces([]quantity.PH{5.1, 5.3, 6.0, 5.2, 5.2})
+	assert.InDelta(t, 5.2, float64(ph), 1e-9, "the median, which one odd place does not move")
+	assert.Equal(t, []quantity.PH{6.0}, far)
+	ph, far = soil.OfPlaces([]quantity.PH{5, 6})
+	assert.InDelta(t, 5.5, float64(ph), 1e-9)
+	assert.Empty(t, far, "two cannot outvote each other")
+	ph, far = soil.OfPlaces(nil)
+	assert.Zero(t, ph)
+	assert.Empty(t, far)
+}
+
 func TestTemperatureOfASlurry(t *testing.T) {
 	assert.InDelta(t, 5.0, float64(soil.AtTemperature(5.0, 25)), 1e-9)
 	// 7 − 2 × 298.15 / 283.15

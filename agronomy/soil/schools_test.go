@@ -133,6 +133,7 @@ func TestJarSeries(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 2, fit.PerSoil, 1e-9, "g CaCO₃ per kg and pH")
 	assert.InDelta(t, 0, fit.LeftOut, 1e-9)
+	assert.InDelta(t, 5.0, float64(fit.Without), 1e-9, "where the line begins")
 	b := buffered(t, soil.ByMeasured, 0.15, soil.Reading{PH: 5.0, Jars: jars}, 6.0)
 	assert.InDelta(t, 2*202.5, float64(b.Raise.Need(5, 6)), 1e-9)
 	assert.InDelta(t, 0.08, b.RelativeSD, 1e-12)

@@ -20,7 +20,7 @@ var names = map[string]string{
 	"dug": "dug in", "surface": "left on top, no-dig", "established": "left on top, around plants",
 	"bed": "bed", "lawn": "lawn", "tree": "tree rings", "pot": "pots", "heap": "heap",
 
-	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "adams-evans": "Adams–Evans", "mehlich": "Mehlich", "lab-rate": "Lab rate", "measured": "Measured",
+	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "sikora": "Sikora", "adams-evans": "Adams–Evans", "moore-sikora": "Moore–Sikora", "mehlich": "Mehlich", "lab-rate": "Lab rate", "measured": "Measured",
 	"equivalence": "By strength", "dusting": "Dusting", "measured-only": "If tested",
 	"at-6": "At 6.0", "below-band": "Below band", "middle": "Middle",
 

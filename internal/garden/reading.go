@@ -142,46 +142,92 @@ func endRound(tx Tx, id int64, today quantity.Day) error {
 }
 
 // Strike strikes a reading out: it stays in the history, and nothing rests on
-// it any more.
+// it any more. One of a shared sample is struck out for every bed that it
+// stands for.
 func (k Keeper) Strike(ctx context.Context, a Act, id, version int64, why string) (Receipt, error) {
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
-		return strike(tx, a, id, version, why)
+		all, names, err := together(tx, id, version)
+		if err != nil {
+			return "", err
+		}
+		return fmt.Sprintf("Struck out the reading of %s of %s: %s", words.List(names), words.DayYear(all[0].Date), readingSays(all[0])), strike(tx, a, all, why)
 	})
 }
 
-func strike(tx Tx, a Act, id, version int64, why string) (string, error) {
-	r, err := tx.Reading(id)
+// together reads a reading that stands, and those of its mixed sample on other
+// beds that say the same, with the names of their beds; ErrStale when it does
+// not stand, or was changed meanwhile.
+func together(r Reader, id, version int64) (all []Reading, names []string, err error) {
+	one, err := r.Reading(id)
 	if err != nil {
-		return "", err
+		return nil, nil, err
 	}
-	if r.Version != version || !r.Stands() {
-		return "", ErrStale
+	if one.Version != version || !one.Stands() {
+		return nil, nil, ErrStale
 	}
-	b, err := tx.Bed(r.BedID)
+	all = []Reading{one}
+	if one.SampleID != nil {
+		same, err := r.ReadingsOfSample(*one.SampleID)
+		if err != nil {
+			return nil, nil, err
+		}
+		for _, x := range same {
+			if x.ID != one.ID && x.Stands() && x.Date == one.Date && readingSays(x) == readingSays(one) {
+				all = append(all, x)
+			}
+		}
+	}
+	for _, x := range all {
+		b, err := r.Bed(x.BedID)
+		if err != nil {
+			return nil, nil, err
+		}
+		names = append(names, b.Name)
+	}
+	return all, names, nil
+}
+
+// SharedWith names the other beds that a reading of a mixed sample stands for.
+func (k Keeper) SharedWith(ctx context.Context, r Reading) (names []string, err error) {
+	err = k.Store.Read(ctx, func(tx Reader) error {
+		_, names, err = together(tx, r.ID, r.Version)
+		return err
+	})
 	if err != nil {
-		return "", err
+		return nil, err
 	}
-	r.Struck, r.StruckWhy = a.Today, strings.TrimSpace(why)
-	return fmt.Sprintf("Struck out the reading of %s of %s: %s", b.Name, words.DayYear(r.Date), readingSays(r)), tx.Update(&r)
+	return names[1:], nil
+}
+
+func strike(tx Tx, a Act, all []Reading, why string) error {
+	for i := range all {
+		all[i].Struck, all[i].StruckWhy = a.Today, strings.TrimSpace(why)
+		if err := tx.Update(&all[i]); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // ReplaceReading puts a reading in the place of another, which stays in the
-// history struck out.
+// history struck out; of a shared sample, on every bed that it stands for.
 func (k Keeper) ReplaceReading(ctx context.Context, a Act, id, version int64, r Reading) (Receipt, error) {
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
-		was, err := tx.Reading(id)
+		all, names, err := together(tx, id, version)
 		if err != nil {
 			return "", err
 		}
-		if _, err := strike(tx, a, id, version, "Put right on "+words.DayYear(a.Today)+"."); err != nil {
+		if err := strike(tx, a, all, "Put right on "+words.DayYear(a.Today)+"."); err != nil {
 			return "", err
 		}
-		r.BedID, r.SampleID = was.BedID, was.SampleID
-		b, err := addReading(tx, a, r)
-		if err != nil {
-			return "", err
+		for _, was := range all {
+			x := r
+			x.BedID, x.SampleID = was.BedID, was.SampleID
+			if _, err := addReading(tx, a, x); err != nil {
+				return "", err
+			}
 		}
-		return "Put right a reading of " + b.Name + ": " + readingSays(r) + " instead of " + readingSays(was), nil
+		return "Put right a reading of " + words.List(names) + ": " + readingSays(r) + " instead of " + readingSays(all[0]), nil
 	})
 }
 
@@ -214,6 +260,9 @@ func checkReading(r Reading, today quantity.Day) error {
 	return f.orNil()
 }
 
+// MostJars is how long a jar series may be.
+const MostJars = 8
+
 // checkReport says what is wrong with the rest of a lab's report: figures that
 // cannot be, and halves of what belongs together.
 func (r Reading) checkReport(f Faults) {
@@ -243,8 +292,8 @@ func (r Reading) checkReport(f Faults) {
 		f["lab_rate"] = "the lab's rate goes with its depth, its CCE and its target"
 	}
 	if n := len(r.Jars); n > 0 {
-		if n < 4 {
-			f["jars"] = "a series has four jars or more"
+		if n < 4 || n > MostJars {
+			f["jars"] = fmt.Sprintf("a series has four jars or more, and %d at most", MostJars)
 		}
 		for i := 1; i < n; i++ {
 			if r.Jars[i][0] <= r.Jars[i-1][0] {

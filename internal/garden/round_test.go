@@ -90,6 +90,32 @@ func TestARoundFromSettingOutToItsReading(t *testing.T) {
 	assert.Equal(t, today, w.Round.Ended)
 	_, err = y.keep.AddSampleReading(ctx, y.act, "9Z", r)
 	require.ErrorIs(t, err, garden.ErrMissing)
+
+	// Put right on one bed it is put right on both; so it is struck out.
+	read := func(bed int64) garden.BedRecord {
+		rec, err := y.keep.Bed(ctx, bed, today)
+		require.NoError(t, err)
+		return rec
+	}
+	own := read(y.bed.ID).Readings[0]
+	names, err := y.keep.SharedWith(ctx, own)
+	require.NoError(t, err)
+	assert.Equal(t, []string{other.Name}, names)
+	r.PH = ptr(quantity.PH(6.3))
+	_, err = y.keep.ReplaceReading(ctx, y.act, own.ID, own.Version, r)
+	require.NoError(t, err)
+	for _, id := range []int64{y.bed.ID, other.ID} {
+		rec := read(id)
+		require.Len(t, rec.Readings, 1)
+		assert.InDelta(t, 6.3, float64(*rec.Readings[0].PH), 1e-9)
+		assert.NotNil(t, rec.Readings[0].SampleID, "still marked so")
+		assert.Len(t, rec.Struck, 1)
+	}
+	its := read(other.ID).Readings[0]
+	_, err = y.keep.Strike(ctx, y.act, its.ID, its.Version, "Mixed up.")
+	require.NoError(t, err)
+	assert.Empty(t, read(y.bed.ID).Readings)
+	assert.Empty(t, read(other.ID).Readings)
 }
 
 func TestOverrulingSaysWhatIsLost(t *testing.T) {

@@ -100,6 +100,10 @@ func (r reader) ReadingsOf(bed int64) ([]garden.Reading, error) {
 	return many[garden.Reading](r, "SELECT * FROM readings WHERE bed_id=? ORDER BY date, id", bed)
 }
 
+func (r reader) ReadingsOfSample(sample int64) ([]garden.Reading, error) {
+	return many[garden.Reading](r, "SELECT * FROM readings WHERE sample_id=? ORDER BY id", sample)
+}
+
 func (r reader) ReadingsFrom(day string, limit int) ([]garden.Reading, error) {
 	return many[garden.Reading](r, "SELECT * FROM readings WHERE date<=? AND struck IS NULL ORDER BY date DESC, id DESC LIMIT ?", day, limit)
 }

@@ -56,6 +56,8 @@ type readingRow struct {
 	// Struck says when and why it was struck out, Sample the mixed sample that it
 	// was read from.
 	Struck, Sample, Key string
+	// AsRead is the figure in another basis than water.
+	AsRead string
 }
 type applicationRow struct{ Date, What, Total, Rate, Note string }
 type taskRow struct{ Due, What, State, Why string }
@@ -138,7 +140,7 @@ func readingOf(r garden.Reading, bed string) readingRow {
 		row.PH = words.PH2(r.Soil().Water())
 		row.Doubt = "± " + words.PH2(quantity.PH(r.Soil().SD()))
 		if r.Basis != soil.Water {
-			row.PH += " (" + words.PH2(*r.PH) + " " + words.Name(r.Basis) + ")"
+			row.AsRead = "(" + words.PH2(*r.PH) + " " + words.Name(r.Basis) + ")"
 		}
 	} else {
 		reaction, _ := r.Soil().Fizz.Judge()

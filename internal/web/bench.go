@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"fmt"
 	"math"
 	"net/http"
@@ -13,37 +14,88 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
 )
 
 var readingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg", "vinegar", "soda", "note",
 	"ca", "p", "om", "cec", "k_extractant", "k_from", "k_to", "buffer_kind", "buffer_ph", "capacity", "layers", "jars",
-	"lab_rate", "lab_depth", "lab_cce", "lab_target", "chip", "cal_date", "cal_4", "cal_7", "cal_10", "tries", "temp"}
+	"lab_rate", "lab_depth", "lab_cce", "lab_target", "chip", "fresh", "places", "cal_date", "cal_4", "cal_7", "cal_10", "tries", "temp",
+	"jar1_lime", "jar1_ph", "jar2_lime", "jar2_ph", "jar3_lime", "jar3_ph", "jar4_lime", "jar4_ph", "jar5_lime", "jar5_ph", "jar6_lime", "jar6_ph", "jar7_lime", "jar7_ph", "jar8_lime", "jar8_ph"}
+
+// byJars is the way of the form that reads a jar series with a meter.
+const byJars = "jars"
+
+// ways are the ways of reading soil that have a form of their own. A meter with
+// an old calibration is the same form as one with a fresh one.
+var ways = []Option{{string(soil.Lab), "Lab report"}, {string(soil.Meter), "Meter"}, {string(soil.Probe), "Stick-in probe"},
+	{string(soil.Kit), "Colour kit"}, {string(soil.Fizz), "Two jars"}, {byJars, "Jar series"}}
+
+// strengths say what each strength of fizz looks like.
+var strengths = []struct {
+	is   soil.FreeLime
+	says string
+}{{soil.LimeNone, "nothing moves"}, {soil.LimeFaint, "heard, hardly seen"}, {soil.LimeClear, "bubbles to see"}, {soil.LimeStrong, "foams up"}}
+
+type fizzStrength struct {
+	Option
+	Says    string
+	Picture draw.FizzJar
+}
+
+type fizzJar struct {
+	Field, Do string
+	Strengths   []fizzStrength
+}
+
+type chipView struct {
+	Option
+	Between bool
+}
+
+// jarLine names the fields of one jar of a series.
+type jarLine struct {
+	N        int
+	Lime, PH string
+}
+
+func jarLines() []jarLine {
+	out := make([]jarLine, garden.MostJars)
+	for i := range out {
+		n := "jar" + strconv.Itoa(i+1)
+		out[i] = jarLine{i + 1, n + "_lime", n + "_ph"}
+	}
+	return out
+}
 
 type benchView struct {
 	Page
 	Form     Form
 	Beds     []Option
-	Methods  []Option
+	Ways     []Option
 	Bases    []Option
-	Fizzes   []Option
 	Buffers  []Option
 	Extracts []Option
+	Fresh    []Option
 	Probe    *probeView
-	Chips    []Option
+	Chips    []chipView
+	Jars     []fizzJar
+	Series   []jarLine
 	Last     []readingRow
-	Today    string
 	Chosen   string
-	RateIn   string
+	// Doubts are those of one reading, by method.
+	Doubts                                             map[string]string
+	LowSlope, HighSlope                                string
+	ChipDoubt, DepthLabel, LabRateLabel, LabDepthLabel string
 	// Sample is set when a mixed sample of a round is read, Editing when a
-	// reading is put right.
-	Sample, Editing string
-	Action          string
+	// reading is put right; Shared are the other beds that it stands for.
+	Sample, Editing, Shared string
+	Action                  string
 }
 
 // MoreOpen tells whether something of the lab's report beyond the pH is there,
 // or wrong.
 func (v benchView) MoreOpen() bool {
-	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target", "capacity", "layers"} {
+	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target", "capacity", "layers", "k_extractant", "buffer_kind"} {
 		if v.Form.Value(n) != "" || v.Form.Fault(n) != "" {
 			return true
 		}
@@ -66,6 +118,19 @@ func (s *server) bench(c *gin.Context) {
 }
 
 const benchLast = 12
+
+// benchShared names the other beds of the reading that is put right.
+func (s *server) benchShared(c *gin.Context, view *benchView) error {
+	var r garden.Reading
+	r.ID, _ = strconv.ParseInt(view.Editing, 10, 64)
+	r.Version, _ = strconv.ParseInt(view.Form.Value("version"), 10, 64)
+	names, err := s.keep.SharedWith(c.Request.Context(), r)
+	if errors.Is(err, garden.ErrStale) { // told when it is saved
+		return nil
+	}
+	view.Shared = words.List(names)
+	return err
+}
 
 // benchSample fills the form from a sample's label.
 func (s *server) benchSample(c *gin.Context, view *benchView, f Form, fill bool) error {
@@ -105,9 +170,15 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		return
 	}
 	u := g.Units()
-	view := benchView{Form: f, Today: today.String(), RateIn: u.Rates().Name, Action: "/readings", Editing: f.Value("reading")}
+	view := benchView{Form: f, Action: "/readings", Editing: f.Value("reading"),
+		DepthLabel:   "Depth, " + u.Depths().Name,
+		LabRateLabel: "The lab's own rate of limestone, " + u.Rates().Name, LabDepthLabel: "over a depth of, " + u.Depths().Name}
 	if view.Editing != "" {
 		view.Action = "/readings/" + view.Editing
+		if err := s.benchShared(c, &view); err != nil {
+			s.failWith(c, err)
+			return
+		}
 	}
 	if err := s.benchSample(c, &view, f, status == http.StatusOK && view.Editing == ""); err != nil {
 		s.failWith(c, err)
@@ -126,14 +197,15 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		}
 	}
 	if status == http.StatusOK {
-		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10", "depth": figure(0.15, u.Depths(), 1)} {
+		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10", "depth": figure(0.15, u.Depths(), 1), "fresh": "no"} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual
 			}
 		}
 	}
 	view.lists()
-	view.Chips, view.Probe = chipOptions(g.Chips()), s.probe()
+	view.chips(g.Chips())
+	view.Probe = s.probe()
 	var last []garden.Reading
 	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(s.on(c).String(), benchLast); return err })
 	if err != nil {
@@ -160,14 +232,21 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 }
 
 func (v *benchView) lists() {
+	v.Ways, v.Series = ways, jarLines()
+	v.Fresh = []Option{{"no", "Longer ago, or not known"}, {"yes", "Within the last week"}}
+	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
+	v.Doubts = map[string]string{}
 	for _, m := range soil.Methods {
-		v.Methods = append(v.Methods, Option{string(m.Method), words.Capital(words.Name(m.Method))})
+		v.Doubts[string(m.Method)] = "± " + words.PH2(quantity.PH(m.SD))
+	}
+	for _, j := range []fizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."}, {Field: "soda", Do: "Shake baking soda into the second."}} {
+		for _, x := range strengths {
+			j.Strengths = append(j.Strengths, fizzStrength{Option{string(x.is), words.Capital(words.Name(x.is))}, x.says, draw.FizzJarOf(x.is)})
+		}
+		v.Jars = append(v.Jars, j)
 	}
 	for _, b := range soil.Bases {
 		v.Bases = append(v.Bases, Option{string(b.Basis), words.Capital(words.Name(b.Basis))})
-	}
-	for _, x := range []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
-		v.Fizzes = append(v.Fizzes, Option{string(x), words.Capital(words.Name(x))})
 	}
 	v.Buffers = []Option{{"", "None"}}
 	for _, k := range soil.BufferKinds {
@@ -182,12 +261,21 @@ func (v *benchView) lists() {
 // readingFrom reads the form's reading; faults stand in it.
 func readingFrom(f Form, u words.Units) garden.Reading {
 	ppm := func(name string) *quantity.Concentration { return optional[quantity.Concentration](f, name, 1) }
-	r := garden.Reading{Date: f.day("date"), Method: soil.Method(f.Value("method")), Basis: soil.Basis(f.Value("basis")), Cores: f.whole("cores"), Note: f.Value("note"),
+	// What was typed for another way does not count; what a reading that is put
+	// right held already does.
+	way, editing := f.Value("method"), f.Value("reading") != ""
+	r := garden.Reading{Date: f.day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.whole("cores"), Note: f.Value("note"),
 		PH: optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
 	r.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	switch r.Method {
 	case soil.Meter, soil.MeterStale:
-		meterFrom(f, &r)
+		if way == byJars {
+			r.Basis, r.PH = soil.Water, nil
+		} else {
+			meterFrom(f, &r)
+		}
+	case soil.Probe:
+		probeFrom(f, &r)
 	case soil.Kit:
 		kitFrom(f, &r)
 	case soil.Fizz:
@@ -206,10 +294,70 @@ func readingFrom(f Form, u words.Units) garden.Reading {
 			l[0], l[1] = l[0]*u.Depths().Size, l[1]*u.Depths().Size
 		}
 	}
-	if r.Method != soil.Fizz {
-		r.Jars = f.rows("jars", 2, "lime in g a kg of soil, and a pH")
+	if way == byJars || editing {
+		f.jarSeries(&r, way == byJars)
 	}
 	return r
+}
+
+// methodOf is the method of the form's way: a meter counts as fresh only where
+// that is said, or its bottles show it.
+func methodOf(f Form) soil.Method {
+	m := soil.Method(f.Value("method"))
+	if m == byJars {
+		m = soil.Meter
+	}
+	if m == soil.Meter && f.Is("fresh", "no") {
+		m = soil.MeterStale
+	}
+	return m
+}
+
+// jarSeries reads the jars; that without lime is the reading itself.
+func (f Form) jarSeries(r *garden.Reading, alone bool) {
+	for _, l := range jarLines() {
+		lime, has := f.number(l.Lime)
+		ph, read := f.number(l.PH)
+		switch {
+		case f.Faults[l.Lime] != "" || f.Faults[l.PH] != "":
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": figures are needed"
+			return
+		case has != read:
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": its lime and its pH are both needed"
+			return
+		case has:
+			r.Jars = append(r.Jars, []float64{lime, ph})
+		}
+	}
+	if !alone {
+		return
+	}
+	if len(r.Jars) == 0 || r.Jars[0][0] != 0 {
+		f.Faults["jars"] = "the first jar has no lime in it: 0, and the soil's own pH"
+		return
+	}
+	ph := quantity.PH(r.Jars[0][1])
+	r.PH = &ph
+}
+
+// probeFrom makes one figure of what a probe showed at several places.
+func probeFrom(f Form, r *garden.Reading) {
+	r.Basis = soil.Water
+	if shown := f.shown("places"); len(shown) > 0 {
+		ph, _ := soil.OfPlaces(shown)
+		ph = quantity.PH(quantity.Round(float64(ph), 2))
+		r.PH = &ph
+		r.Note = joinNote(r.Note, "Showed "+figuresText(shown)+".")
+	}
+}
+
+// shown reads pH figures with spaces between.
+func (f Form) shown(name string) []quantity.PH {
+	var out []quantity.PH
+	for _, x := range f.figures(name) {
+		out = append(out, quantity.PH(x))
+	}
+	return out
 }
 
 // bottles are the pH of the usual bottles that a meter is held against.
@@ -218,16 +366,21 @@ var bottles = []struct {
 	ph    quantity.PH
 }{{"cal_4", 4}, {"cal_7", 7}, {"cal_10", 10}}
 
-// meterFrom reads a meter's calibration and what it showed, if they are there:
-// the pH is then reckoned from them, and so is how it counts.
-func meterFrom(f Form, r *garden.Reading) {
+func calibrationOf(f Form) soil.Calibration {
 	c := soil.Calibration{On: f.day("cal_date")}
 	for _, b := range bottles {
 		if x, ok := f.number(b.field); ok {
 			c.Points = append(c.Points, soil.BufferPoint{Bottle: b.ph, Shown: quantity.PH(x)})
 		}
 	}
-	tries := f.figures("tries")
+	return c
+}
+
+// meterFrom reads a meter's calibration and what it showed, if they are there:
+// the pH is then reckoned from them, and so is how it counts.
+func meterFrom(f Form, r *garden.Reading) {
+	c := calibrationOf(f)
+	tries := f.shown("tries")
 	if len(c.Points) > 0 {
 		if len(c.Points) < 2 {
 			f.Faults["cal_7"] = "two bottles or three are needed"
@@ -243,11 +396,7 @@ func meterFrom(f Form, r *garden.Reading) {
 	if len(tries) == 0 {
 		return
 	}
-	shown := make([]quantity.PH, len(tries))
-	for i, x := range tries {
-		shown[i] = quantity.PH(x)
-	}
-	ph, ok := soil.Agreed(shown)
+	ph, ok := soil.Agreed(tries)
 	if !ok {
 		f.Faults["tries"] = "these do not agree yet; stir, wait a minute and read on until the last three lie within 0.1"
 		return
@@ -292,17 +441,18 @@ func kitFrom(f Form, r *garden.Reading) {
 	r.Doubt = &doubt
 }
 
-// chipOptions offers each chip, and each place between two.
-func chipOptions(chips []float64) []Option {
-	out := []Option{{"", "I typed the pH"}}
+// chips offers each chip of the kit, and each place between two.
+func (v *benchView) chips(chips []float64) {
 	text := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+	widest := 0.0
 	for i, c := range chips {
 		if i > 0 {
-			out = append(out, Option{text(chips[i-1]) + "-" + text(c), "Between " + text(chips[i-1]) + " and " + text(c)})
+			widest = max(widest, c-chips[i-1])
+			v.Chips = append(v.Chips, chipView{Option{text(chips[i-1]) + "-" + text(c), text(chips[i-1]) + " to " + text(c)}, true})
 		}
-		out = append(out, Option{text(c) + "-" + text(c), "Chip " + text(c)})
+		v.Chips = append(v.Chips, chipView{Option: Option{text(c) + "-" + text(c), text(c)}})
 	}
-	return out
+	v.ChipDoubt = "Its chips tell pH to " + "± " + words.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) + " at best: half the dose first, then a better reading."
 }
 
 // rows reads a short table: so many figures a line.
@@ -338,8 +488,21 @@ func (f Form) fillReading(r garden.Reading, u words.Units) {
 	in := u.Depths().Size
 	for name, text := range map[string]string{"bed": strconv.FormatInt(r.BedID, 10), "version": strconv.FormatInt(r.Version, 10), "date": r.Date.String(), "method": string(r.Method),
 		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda), "k_extractant": string(r.Extractant),
-		"buffer_kind": string(r.BufferKind), "depth": figure(float64(r.Depth), u.Depths(), 1), "layers": rowsText(r.Layers, []float64{in, in, 1}), "jars": rowsText(r.Jars, []float64{1, 1})} {
+		"buffer_kind": string(r.BufferKind), "depth": figure(float64(r.Depth), u.Depths(), 1), "layers": rowsText(r.Layers, []float64{in, in, 1})} {
 		f.Values[name] = text
+	}
+	switch {
+	case r.Method == soil.MeterStale:
+		f.Values["method"], f.Values["fresh"] = string(soil.Meter), "no"
+	case r.Method == soil.Meter:
+		f.Values["fresh"] = "yes"
+	}
+	lines := jarLines()
+	for i, j := range r.Jars[:min(len(r.Jars), len(lines))] {
+		f.Values[lines[i].Lime], f.Values[lines[i].PH] = strconv.FormatFloat(j[0], 'f', -1, 64), strconv.FormatFloat(j[1], 'f', -1, 64)
+	}
+	if len(r.Jars) > 0 && f.Is("method", string(soil.Meter)) && r.Jars[0][0] == 0 {
+		f.Values["method"] = byJars
 	}
 	put("ph", (*float64)(r.PH), 1)
 	put("k", (*float64)(r.Potassium), 1)

@@ -126,3 +126,12 @@ func (f Form) sentences() {
 
 // Option is a row of a list to choose from.
 type Option struct{ Value, Text string }
+
+// Field is a field of the form for the page: its label, what stands in it and
+// what is wrong with it. Mode is date, or the keyboard that a phone shows.
+func (f Form) Field(name, label, aside, mode string) FieldView {
+	return FieldView{name, label, aside, mode, f.Value(name), f.Fault(name)}
+}
+
+// FieldView is a field as the page draws it.
+type FieldView struct{ Name, Label, Aside, Mode, Value, Fault string }

@@ -17,7 +17,10 @@ import (
 
 // meaningView says what a reading that is being typed would mean.
 type meaningView struct {
-	Says    string
+	Says string
+	// Worked is how the figure came about, of the meter, the probe or the jars.
+	Worked  []string
+	Series  *draw.JarSeries
 	Rule    *draw.Rule
 	Verdict []run
 	Lines   []string
@@ -30,6 +33,7 @@ func (s *server) means(c *gin.Context) {
 	v := meaningView{Says: "Type a pH, and what it means stands here."}
 	f := asked(c, readingFields...)
 	r := readingFrom(f, s.units(c))
+	made, series := madeOf(f, r)
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if code := f.Value("sample"); code != "" {
 		var beds []garden.Bed
@@ -38,6 +42,12 @@ func (s *server) means(c *gin.Context) {
 		}
 	}
 	r.BedID = bed
+	for _, name := range []string{"tries", "cal_7", "cal_date", "places", "temp", "jars"} {
+		if says := f.Fault(name); says != "" {
+			v.Says = words.Sentence(says)
+			break
+		}
+	}
 	if err == nil && len(f.Faults) == 0 && (r.PH != nil || r.Method == soil.Fizz) {
 		w, err := s.keep.Try(c.Request.Context(), r, s.Clock.Today())
 		switch {
@@ -49,7 +59,42 @@ func (s *server) means(c *gin.Context) {
 			v = meaningOf(w)
 		}
 	}
+	v.Worked, v.Series = made, series
 	s.renderPart(c, "bench", "means", v)
+}
+
+// madeOf tells how a figure that was not typed came about.
+func madeOf(f Form, r garden.Reading) (made []string, series *draw.JarSeries) {
+	switch way := f.Value("method"); {
+	case way == byJars && len(r.Jars) > 0:
+		jars := r.Soil().Jars
+		fit, err := soil.FitJars(jars)
+		if err != nil {
+			return []string{words.Count(len(jars), "jar", "jars") + " so far; a line needs four, with the pH rising."}, nil
+		}
+		s := draw.JarSeriesOf(jars, fit)
+		return []string{"Each jar lies " + words.PH2(quantity.PH(fit.LeftOut)) + " from the line through the others, as a rule. Choose the measured curve on the dose to go by it."}, &s
+	case way == string(soil.Meter):
+		if cal := calibrationOf(f); len(cal.Points) >= 2 && cal.On != 0 {
+			is := "counts as freshly calibrated."
+			if cal.Method(r.Date) != soil.Meter {
+				is = "counts as an old calibration: a slope from " + strconv.Itoa(soil.LowSlope) + " to " + strconv.Itoa(soil.HighSlope) + " %, not older than a week, would lift that."
+			}
+			made = append(made, "Slope "+words.Percent(cal.Slope())+", of "+words.DayYear(cal.On)+": "+is)
+		}
+		if ph, ok := soil.Agreed(f.shown("tries")); ok && r.PH != nil {
+			made = append(made, "Agreed at "+words.PH2(ph)+", corrected "+words.PH2(*r.PH)+".")
+		}
+	case way == string(soil.Probe):
+		shown := f.shown("places")
+		if ph, far := soil.OfPlaces(shown); len(shown) > 0 {
+			made = append(made, "The middle of "+words.Count(len(shown), "place", "places")+" is "+words.PH2(ph)+".")
+			if len(far) > 0 {
+				made = append(made, figuresText(far)+" lies more than 0.4 off it: read that place again.")
+			}
+		}
+	}
+	return made, nil
 }
 
 func meaningOf(w garden.Worked) meaningView {

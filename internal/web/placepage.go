@@ -148,10 +148,10 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) {
 	s.render(c, status, "place", v)
 }
 
-func figuresText(xs []float64) string {
+func figuresText[T ~float64](xs []T) string {
 	parts := make([]string, len(xs))
 	for i, x := range xs {
-		parts[i] = strconv.FormatFloat(x, 'f', -1, 64)
+		parts[i] = strconv.FormatFloat(float64(x), 'f', -1, 64)
 	}
 	return strings.Join(parts, " ")
 }

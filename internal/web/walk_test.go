@@ -154,6 +154,57 @@ func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
 	assert.Contains(t, bad.Body.String(), ">0 5</textarea>")
 }
 
+func TestAJarSeriesIsReadByItsJars(t *testing.T) {
+	s := newSite(t, true)
+	form := func(change ...string) url.Values {
+		f := url.Values{"bed": {"9"}, "method": {"jars"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"15"}, "fresh": {"yes"}}
+		for i, j := range [][2]string{{"0", "5.5"}, {"0,5", "5.92"}, {"1", "6.21"}, {"1.5", "6.7"}} {
+			f.Set(fmt.Sprintf("jar%d_lime", i+1), j[0])
+			f.Set(fmt.Sprintf("jar%d_ph", i+1), j[1])
+		}
+		for i := 0; i+1 < len(change); i += 2 {
+			f.Set(change[i], change[i+1])
+		}
+		return f
+	}
+	for says, change := range map[string][]string{
+		"a series has four jars or more": {"jar4_lime", "", "jar4_ph", ""},
+		"its lime and its pH are both":   {"jar3_ph", ""},
+		"The first jar has no lime":      {"jar1_lime", "0.2"},
+		"has no more lime than":          {"jar3_lime", "0.5"},
+		"jar 2: figures are needed":      {"jar2_ph", "six"},
+	} {
+		w := s.post("/readings", form(change...))
+		require.Equal(t, http.StatusUnprocessableEntity, w.Code, says)
+		assert.Regexp(t, `(?i)id="jars-fault">[^<]*`+says, w.Body.String())
+		assert.Contains(t, w.Body.String(), `value="0,5"`, "what was typed stays")
+	}
+	means := s.get("/bench/means?" + form().Encode()).Body.String()
+	assert.Contains(t, means, "takes 1.29 g of lime a kg for one pH")
+	s.saved(s.post("/readings", form()))
+	r := s.record(9).Readings[0]
+	assert.InDelta(t, 5.5, float64(*r.PH), 1e-9, "the jar without lime is the reading")
+	assert.Equal(t, "meter", string(r.Method))
+	assert.Len(t, r.Jars, 4)
+	// Opened to be put right, it stands in its own form; what was typed for
+	// another way does not come in.
+	page := s.get(fmt.Sprintf("/bench?reading=%d", r.ID)).Body.String()
+	assert.Regexp(t, `id="way-jars" value="jars" checked`, page)
+	s.saved(s.post("/readings", form("bed", "12", "method", "lab", "ph", "6.1")))
+	assert.Empty(t, s.record(12).Readings[0].Jars)
+}
+
+func TestAProbeIsTheMiddleOfItsPlaces(t *testing.T) {
+	s := newSite(t, true)
+	s.saved(s.post("/readings", url.Values{"bed": {"9"}, "method": {"probe"}, "date": {"2026-11-24"}, "cores": {"5"}, "depth": {"15"}, "places": {"5.1 5,3 6.0 5.2 5.2"}}))
+	r := s.record(9).Readings[0]
+	assert.InDelta(t, 5.2, float64(*r.PH), 1e-9)
+	assert.Equal(t, "Showed 5.1 5.3 6 5.2 5.2.", r.Note)
+	s.saved(s.post("/readings", url.Values{"bed": {"12"}, "method": {"meter"}, "fresh": {"no"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"5"}, "depth": {"10"}, "ph": {"6.2"}}))
+	got := s.record(12).Readings
+	assert.Equal(t, "meter-stale", string(got[len(got)-1].Method), "said to be old")
+}
+
 func TestAMeterIsReckonedFromItsBottles(t *testing.T) {
 	s := newSite(t, true)
 	b := s.bed("Plum row").Bed.ID
@@ -184,7 +235,8 @@ func TestAKitIsReadByItsChips(t *testing.T) {
 	s := newSite(t, true)
 	s.saved(s.post("/place", s.placeForm("kit_chips", "4 5 6 7 8")))
 	page := s.get("/bench?bed=9").Body.String()
-	assert.Contains(t, page, `<option value="5-6">Between 5 and 6</option>`)
+	assert.Contains(t, page, `value="5-6"><label for="chip-5-6">5 to 6</label>`)
+	assert.Contains(t, page, "± 0.50 at best")
 	s.saved(s.post("/readings", url.Values{"bed": {"9"}, "method": {"kit"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"15"}, "chip": {"5-6"}}))
 	r := s.record(9).Readings[0]
 	assert.InDelta(t, 5.5, float64(*r.PH), 1e-9)

@@ -2,7 +2,9 @@ package web
 
 import (
 	"bytes"
+	"cmp"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -81,6 +83,9 @@ func roundChoice(get func(string) string, list func(string) []string, all []gard
 	return c
 }
 
+// given is 1 where something is said.
+func given(says string) int { return min(len(says), 1) }
+
 func (s *server) walkPlan(c *gin.Context) {
 	s.showWalkPlan(c, http.StatusOK, noForm(), c.Query, c.QueryArray)
 }
@@ -126,6 +131,8 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 		view.Beds = append(view.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: lastRead(x.Plot), Letter: letter[b.ID],
 			LetterID: "letter-" + strconv.FormatInt(b.ID, 10), Chosen: choice.Beds[b.ID]})
 	}
+	// What is due stands first.
+	slices.SortStableFunc(view.Beds, func(a, b candidateView) int { return cmp.Compare(given(b.Why), given(a.Why)) })
 	for _, p := range d.Apart {
 		view.Apart = append(view.Apart, pairView{p.A + " and " + p.B, words.Capital(words.Reasons(p.Why))})
 	}
@@ -144,7 +151,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 	if len(d.Chosen) > 0 {
 		view.Way = "The way from the plan's corner past " + words.Count(len(d.Chosen), "bed", "beds") + " is " + u.Length(quantity.Round(d.Walk, 0)) + "."
 	}
-	view.Plan = walkPicture(v, d, u)
+	view.Plan = walkPicture(v, d, letter, u)
 	view.Page = s.page(c, v.Garden, "Walk", walkTitle(d))
 	if err := s.year(c, &view.Page, &v); err != nil {
 		s.failWith(c, err)
@@ -154,8 +161,8 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 }
 
 // walkPicture draws the beds of a draft with their cores and the way.
-func walkPicture(v garden.View, d garden.Draft, u words.Units) draw.Plan {
-	scene := draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: draw.Layers(v.Today)[0], Units: u}
+func walkPicture(v garden.View, d garden.Draft, letter map[int64]string, u words.Units) draw.Plan {
+	scene := draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: draw.Layers(v.Today)[0], Units: u, Letters: letter}
 	cores := map[int]int{}
 	for _, s := range d.Samples {
 		for n, i := range s.Beds {

@@ -47,6 +47,7 @@ CREATE TABLE cores (
 
 -- The rest of a lab's report, and readings that were struck out.
 ALTER TABLE readings ADD COLUMN sample_id INTEGER REFERENCES samples (id);
+CREATE INDEX readings_sample ON readings (sample_id) WHERE sample_id IS NOT NULL;
 ALTER TABLE readings ADD COLUMN ca_ppm REAL;
 ALTER TABLE readings ADD COLUMN p_ppm REAL;
 ALTER TABLE readings ADD COLUMN k_extractant TEXT NOT NULL DEFAULT '';
@@ -106,6 +107,7 @@ ALTER TABLE readings DROP COLUMN k_from_ppm;
 ALTER TABLE readings DROP COLUMN k_extractant;
 ALTER TABLE readings DROP COLUMN p_ppm;
 ALTER TABLE readings DROP COLUMN ca_ppm;
+DROP INDEX readings_sample;
 ALTER TABLE readings DROP COLUMN sample_id;
 DROP TABLE lab_layouts;
 DROP TABLE lab_files;

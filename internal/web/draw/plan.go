@@ -34,9 +34,10 @@ type Plan struct {
 	Closed  bool
 	DraftW  Px
 	Handles []Handle
-	// Way leads through a round, Cores are its cores.
-	Way   string
-	Cores []Ring
+	// Way leads through a round, Cores are its cores, Letters its samples.
+	Way     string
+	Cores   []Ring
+	Letters []Pad
 	// Grips size and turn the bed that is placed; its middle is at MidX and MidY,
 	// in the form's units.
 	Grips      []Grip
@@ -81,6 +82,8 @@ type Scene struct {
 	Query string
 	// Way leads past beds, Cores are places to take them from, m.
 	Way, Cores []garden.Point
+	// Letters are the samples of beds; a bed of one shows it and its cores only.
+	Letters map[int64]string
 	// Draft is an outline or a line that is being drawn, Closed when it is an
 	// outline; DraftWidth is a line's width in metres. Drawing leaves room around.
 	Drawing bool
@@ -173,6 +176,13 @@ func PlanOf(s Scene, w, h float64) Plan {
 	for _, plot := range s.Plots {
 		b := planBed(plot, s.Layer, px, py, k, s.Due[plot.Bed.ID], plot.Bed.ID == s.Selected)
 		b.Href = template.URL("/?bed=" + strconv.FormatInt(plot.Bed.ID, 10) + s.Query)
+		if l := s.Letters[plot.Bed.ID]; l != "" {
+			b.NameAt, b.ValueAt, b.OffAt, b.Value = Pad{}, Pad{}, Pad{}, ""
+			b.Says = plot.Bed.Name + ", sample " + l
+			at, wide := plot.Bed.Middle(), Px(float64(len(l))*valueLetter+12)
+			x, y := px(at.X), py(at.Y)
+			p.Letters = append(p.Letters, pad(x-wide/2, y-13, wide, 26, x, y+7, l))
+		}
 		p.Beds = append(p.Beds, b)
 	}
 	for i, at := range s.Draft {

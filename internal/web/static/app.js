@@ -608,15 +608,6 @@
 
   // Shows the fields that go with what is chosen.
   const follow = () => {
-    const method = document.querySelector("[data-method]");
-    if (method) {
-      const fizz = method.value === "fizz";
-      document.querySelectorAll("[data-fizz]").forEach((el) => { el.hidden = !fizz; });
-      document.querySelectorAll("[data-not-fizz]").forEach((el) => { el.hidden = fizz; });
-      for (const [name, is] of [["lab", ["lab"]], ["meter", ["meter", "meter-stale"]], ["kit", ["kit"]], ["probe", ["probe"]]]) {
-        document.querySelectorAll(`[data-${name}]`).forEach((el) => { el.hidden = !is.includes(method.value); });
-      }
-    }
     const shape = document.querySelector("[data-shape]");
     if (shape) document.querySelectorAll("[data-for]").forEach((el) => { el.hidden = !el.dataset.for.split(" ").includes(shape.value); });
     const way = document.querySelector("[data-texture]");
@@ -667,7 +658,7 @@
     const until = Date.now() + start.dataset.wait * 1000;
     const tell = () => {
       const left = Math.max(0, Math.round((until - Date.now()) / 1000));
-      document.getElementById("wait").textContent = left === 0 ? "Read it now" : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`;
+      start.parentElement.querySelector(".wait").textContent = left === 0 ? "Read it now" : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`;
       if (left === 0) clearInterval(waits);
     };
     tell();
