@@ -4,11 +4,45 @@ import { chromium } from "@playwright/test";
 import config from "./playwright.config.js";
 
 const address = "http://127.0.0.1:8317";
+const way = (name) => (page) => page.getByRole("group", { name: "Read by" }).getByText(name, { exact: true }).click();
+const series = async (page) => {
+  await way("Jar series")(page);
+  for (const [i, [lime, ph]] of [[0, 5.7], [0.5, 6.02], [1, 6.41], [1.5, 6.72], [2, 7.13]].entries()) {
+    await page.locator(`#jar${i + 1}_lime`).fill(String(lime));
+    await page.locator(`#jar${i + 1}_ph`).fill(String(ph));
+  }
+  await page.locator("#means .read-at").nth(4).waitFor();
+  await page.getByText("Keep them damp").click();
+};
+const twoJars = async (page) => {
+  await way("Two jars")(page);
+  await page.getByRole("group", { name: "Pour vinegar" }).getByText("None").click();
+  await page.getByRole("group", { name: "Shake baking soda" }).getByText("Clear").click();
+  await page.getByText("Only the soda fizzed").waitFor();
+  await page.evaluate(() => window.scrollTo(0, 470));
+};
+// A lab's report with a slip of the pen in it.
+const report = async (page) => {
+  const text = (await (await page.request.get(address + await page.getByRole("link", { name: "A report to try it with" }).getAttribute("href"))).text()).replace("5.9,", "59,");
+  await page.locator("#file").setInputFiles({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
+  await page.getByRole("button", { name: "Look into it" }).click();
+  await page.locator("td.wrong").waitFor();
+};
+// A round half walked, without a signal.
+const walked = async (page) => {
+  await page.getByRole("button", { name: "Set out" }).click();
+  await page.locator("#left").waitFor();
+  await page.context().setOffline(true);
+  for (const n of [1, 2, 3, 4, 5]) await page.locator(".core-button", { hasText: new RegExp(`^${n}$`) }).first().click();
+  await page.evaluate(() => window.scrollTo(0, 130));
+};
 const views = [
   ["ground", "/?bed=2", 1280, 800],
   ["dose", "/beds/2/dose?target=6.4", 1280, 800],
   ["day-sheet", "/sheet", 390, 844],
-  ["bench", "/bench?bed=2", 1280, 800],
+  ["bench", "/bench?bed=2", 1280, 800, series],
+  ["bench-two-jars", "/bench?bed=9", 390, 844, twoJars],
+  ["lab-file", "/bench/lab", 1280, 800, report],
   ["record", "/beds/7", 1280, 800],
   ["ground-past", "/?bed=7&on=2024-11-10&look=k", 1280, 800],
   ["place", "/place", 1280, 800],
@@ -16,6 +50,8 @@ const views = [
   ["crop-library", "/crops?crop=ranunculus", 1280, 800],
   ["paths-and-walls", "/marks?corners=1.2+16%0A12+16%0A12+17.5", 1280, 800],
   ["safe-keeping", "/keep", 1280, 800],
+  ["walk", "/walk", 1280, 800],
+  ["round", "/walk", 390, 844, walked],
 ];
 
 const server = spawn("bin/zephyrfield", ["demo", "--listen", "127.0.0.1:8317"]);
@@ -25,10 +61,11 @@ try {
     await new Promise((done) => setTimeout(done, 100));
   }
   const browser = await chromium.launch(config.use.launchOptions);
-  for (const [name, path, width, height] of views) {
+  for (const [name, path, width, height, act] of views) {
     const page = await browser.newPage({ viewport: { width, height } });
     await page.goto(address + path);
     await page.evaluate(() => document.fonts.ready);
+    if (act) await act(page);
     await page.screenshot({ path: `docs/screenshots/${name}.png` });
     await page.close();
   }

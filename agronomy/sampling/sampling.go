@@ -237,13 +237,20 @@ func (c Corer) Enough(length quantity.Depth, t soil.TextureClass) int {
 	return max(1, int(math.Ceil(float64(c.Wanted/c.Grams(length, t))-1e-9)))
 }
 
+// Across is how wide a corer must be, to the next millimetre, to give the wanted
+// mass with so many cores of a length.
+func (c Corer) Across(cores int, length quantity.Depth, t soil.TextureClass) quantity.Depth {
+	wide := float64(c.Diameter) * math.Sqrt(float64(c.Wanted/c.Grams(length, t))/float64(cores))
+	return quantity.Depth(math.Ceil(wide*1000-1e-9) / 1000)
+}
+
 // Spread sets how many cores each bed of a sample gives: enough for the ground
-// and for the lab, shared out by area, two from each bed at the least.
-func Spread(beds []Bed, s Sample, c Corer) Sample {
+// and for the lab, shared out by area, two from each bed at the least. Length is
+// what one packet gets of a core: the bed's depth, or one layer of it.
+func Spread(beds []Bed, s Sample, c Corer, length quantity.Depth) Sample {
 	want, pieces := CoresFor(s.Area)
 	want *= pieces
-	first := beds[s.Beds[0]].Ground
-	want = max(want, c.Enough(first.Depth, first.Texture))
+	want = max(want, c.Enough(length, beds[s.Beds[0]].Ground.Texture))
 	s.Cores = make([]int, len(s.Beds))
 	for n, i := range s.Beds {
 		s.Cores[n] = max(2, int(math.Ceil(float64(want)*float64(beds[i].Ground.Area/s.Area)-1e-9)))

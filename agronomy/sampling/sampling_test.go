@@ -154,11 +154,17 @@ func TestCoresAndGramsOfACorer(t *testing.T) {
 	assert.Equal(t, 1, sampling.Corer{Diameter: 0.1, Wanted: 500}.Enough(0.15, texture(soil.Loam)))
 	// More from the corer than the ground alone wants.
 	small := bed("small", on(func(g *soil.Ground) { g.Area = 6 }))
-	s := sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c)
+	s := sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c, 0.15)
 	assert.Equal(t, []int{9}, s.Cores)
+	// A layer of 5 cm gives a third of that: 19.1 g a core.
+	s = sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c, 0.05)
+	assert.Equal(t, []int{27}, s.Cores)
+	// 19 mm × √(500 / 57.4 / 6) = 22.9: six cores of a corer so wide.
+	assert.InDelta(t, 0.023, float64(c.Across(6, 0.15, texture(soil.Loam))), 1e-9)
+	assert.Equal(t, 6, sampling.Corer{Diameter: 0.023, Wanted: 500}.Enough(0.15, texture(soil.Loam)))
 	// Two beds give by their area, two each at the least.
 	two := []sampling.Bed{bed("a", on(func(g *soil.Ground) { g.Area = 38 })), bed("b", on(func(g *soil.Ground) { g.Area = 2 }))}
-	s = sampling.Spread(two, sampling.Sample{Beds: []int{0, 1}, Area: 40}, c)
+	s = sampling.Spread(two, sampling.Sample{Beds: []int{0, 1}, Area: 40}, c, 0.15)
 	assert.Equal(t, []int{12, 2}, s.Cores)
 }
 

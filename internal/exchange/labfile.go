@@ -449,12 +449,16 @@ func WriteReadings(w io.Writer, a garden.Archive) error {
 	return csv.NewWriter(w).WriteAll(readingCells(a))
 }
 
-// WriteReadingsXLSX writes them as a workbook of one sheet: texts as texts,
-// figures as figures, no formulas.
+// WriteReadingsXLSX writes them as a workbook of one sheet.
 func WriteReadingsXLSX(w io.Writer, a garden.Archive) error {
+	return WriteSheet(w, "readings", readingCells(a), func(column int) bool { return column > 4 && column < len(readingHead)-1 })
+}
+
+// WriteSheet writes a table with a line of heads as a workbook of one sheet:
+// texts as texts, what the figures columns hold as figures, no formulas.
+func WriteSheet(w io.Writer, sheet string, rows [][]string, figures func(column int) bool) error {
 	f := excelize.NewFile()
 	defer func() { _ = f.Close() }()
-	const sheet = "readings"
 	if err := f.SetSheetName(f.GetSheetName(0), sheet); err != nil {
 		return err
 	}
@@ -462,11 +466,11 @@ func WriteReadingsXLSX(w io.Writer, a garden.Archive) error {
 	if err != nil {
 		return err
 	}
-	for i, row := range readingCells(a) {
+	for i, row := range rows {
 		cells := make([]any, len(row))
 		for j, s := range row {
 			cells[j] = s
-			if x, err := strconv.ParseFloat(s, 64); err == nil && i > 0 && j > 4 && j < len(row)-1 {
+			if x, err := strconv.ParseFloat(s, 64); err == nil && i > 0 && figures(j) {
 				cells[j] = x
 			}
 		}

@@ -118,8 +118,13 @@ type DraftSample struct {
 	Lost   []Pair
 	Layers []sampling.Stretch
 	Total  int
+	// Grams are what a packet gets: of each layer, where they are kept apart.
 	Grams  quantity.Mass
 	Pieces int
+	// Least is how many cores the ground alone wants, Wider the corer that gives
+	// enough with them.
+	Least int
+	Wider quantity.Depth
 }
 
 // Draft plans a round of the chosen beds. Letters that are given go before the
@@ -143,17 +148,24 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 		}
 	}
 	for _, s := range c.samples(beds, today) {
-		s.Sample = sampling.Spread(beds, s.Sample, c.Corer)
 		first := beds[s.Beds[0]].Ground
 		s.Layers = []sampling.Stretch{{From: 0, To: first.Depth}}
 		if c.Layered {
 			s.Layers = sampling.Layers(first)
 		}
+		// Each layer goes into a packet of its own; the thinnest decides.
+		length := first.Depth
+		for _, l := range s.Layers {
+			length = min(length, l.To-l.From)
+		}
+		s.Sample = sampling.Spread(beds, s.Sample, c.Corer, length)
 		for _, n := range s.Cores {
 			s.Total += n
 		}
-		s.Grams = c.Corer.Grams(first.Depth, first.Texture) * quantity.Mass(s.Total)
-		_, s.Pieces = sampling.CoresFor(s.Area)
+		s.Grams = c.Corer.Grams(length, first.Texture) * quantity.Mass(s.Total)
+		s.Least, s.Pieces = sampling.CoresFor(s.Area)
+		s.Least *= s.Pieces
+		s.Wider = c.Corer.Across(s.Least, length, first.Texture)
 		for n, i := range s.Beds {
 			for _, j := range s.Beds[:n] {
 				if why := sampling.Apart(&beds[j], &beds[i], today); len(why) > 0 {
@@ -425,17 +437,35 @@ func (k Keeper) MoveSample(ctx context.Context, a Act, id, version int64, state 
 	})
 }
 
-// The zigzag along a bed: across it by turns, clear of its ends; many cores go
-// across in three rows.
+// The zigzag along a bed: from side to side, clear of its ends; many cores go up
+// one line across and down the next.
 const (
 	clearEnds = 0.1
 	manyCores = 20
 )
 
-var (
-	zigzag     = []float64{0.25, 0.75}
-	zigzagWide = []float64{0.2, 0.5, 0.8, 0.5}
-)
+// zigzag is where the i-th of n cores stands along and across ground of a
+// length and a width, as shares of them.
+func zigzag(i, n int, length, width float64) (along, across float64) {
+	rows := 2
+	if n > manyCores {
+		rows = max(2, int(math.Round(math.Sqrt(float64(n)*width/length))))
+	}
+	place := func(k, of int, clear float64) float64 {
+		if of < 2 {
+			return 0.5
+		}
+		return clear + (1-2*clear)*float64(k)/float64(of-1)
+	}
+	if rows == 2 {
+		return place(i, n, clearEnds), 0.25 + 0.5*float64(i%2)
+	}
+	line, in := i/rows, i%rows
+	if line%2 == 1 {
+		in = rows - 1 - in
+	}
+	return place(line, (n+rows-1)/rows, clearEnds), place(in, rows, 2*clearEnds)
+}
 
 // CorePoints are n places for cores on a bed, zigzag along it and clear of its
 // edges by a fifth of its width.
@@ -459,15 +489,8 @@ func (b Bed) CorePoints(n int) []Point {
 		return b.zigzagIn(n)
 	}
 	out := make([]Point, n)
-	rows := zigzag
-	if n > manyCores {
-		rows = zigzagWide
-	}
 	for i := range out {
-		along, across := 0.5, rows[i%len(rows)]
-		if n > 1 {
-			along = clearEnds + (1-2*clearEnds)*float64(i)/float64(n-1)
-		}
+		along, across := zigzag(i, n, max(b.W, b.H), min(b.W, b.H))
 		if b.W < b.H {
 			along, across = across, along
 		}

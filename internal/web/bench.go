@@ -44,7 +44,7 @@ type fizzStrength struct {
 
 type fizzJar struct {
 	Field, Do string
-	Strengths   []fizzStrength
+	Strengths []fizzStrength
 }
 
 type chipView struct {

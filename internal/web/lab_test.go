@@ -55,6 +55,21 @@ func (s *site) readings() int {
 	return n - 1
 }
 
+func TestTheDemosReportIsTheSameAsXLSX(t *testing.T) {
+	s := newSite(t, true)
+	report, err := os.ReadFile("static/lab-report.csv")
+	require.NoError(t, err)
+	book := s.get("/demo/lab-report.xlsx").Body.Bytes()
+	rows := func(name string, data []byte) string {
+		w := s.upload("/bench/lab", "file", name, data)
+		require.Equal(t, http.StatusSeeOther, w.Code)
+		page := s.get(w.Header().Get("Location")).Body.String()
+		assert.Contains(t, page, "Take all 4 in")
+		return page[strings.Index(page, `<tbody id="lab-rows">`):strings.Index(page, "</tbody>")]
+	}
+	assert.Equal(t, strings.ReplaceAll(rows("report.csv", report), ".0</td>", "</td>"), rows("report.xlsx", book), "a workbook keeps figures, not their zeros")
+}
+
 func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
 	s := newSite(t, true)
 	report, err := os.ReadFile("static/lab-report.csv")

@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"context"
+	"encoding/csv"
 	"encoding/json"
 	"errors"
 	"io"
@@ -396,4 +397,24 @@ func (s *server) exportReadings(c *gin.Context) {
 	}
 	c.Header("Content-Disposition", `attachment; filename="readings-`+s.Clock.Today().String()+`.`+ext+`"`)
 	c.Data(http.StatusOK, kind, b.Bytes())
+}
+
+// sampleReport gives the demo's made-up lab report as a workbook.
+func (s *server) sampleReport(c *gin.Context) {
+	f, err := staticFS.Open("static/lab-report.csv")
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	defer func() { _ = f.Close() }()
+	rows, err := csv.NewReader(f).ReadAll()
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	c.Header("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	c.Header("Content-Disposition", `attachment; filename="lab-report.xlsx"`)
+	if err := exchange.WriteSheet(c.Writer, "report", rows, func(column int) bool { return column > 1 }); err != nil {
+		s.Log.Error("sample report", "error", err)
+	}
 }

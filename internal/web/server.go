@@ -151,6 +151,7 @@ func New(cfg Config) (http.Handler, error) {
 	in.POST("/import/plan", s.importPlan)
 	if cfg.Demo != nil {
 		in.POST("/demo/day", s.moveDay)
+		in.GET("/demo/lab-report.xlsx", s.sampleReport)
 	}
 	r.NoRoute(s.signedIn, func(c *gin.Context) {
 		s.fail(c, http.StatusNotFound, "There is nothing at this address.")

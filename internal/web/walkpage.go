@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"cmp"
+	"math"
 	"net/http"
 	"slices"
 	"strconv"
@@ -118,6 +119,12 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 		view.Total += x.Total
 		row := draftView{Letter: x.Letter, Beds: words.List(names), Layers: stretches(x.Layers, u),
 			Says: words.Count(x.Total, "core", "cores") + ", about " + u.Mass(x.Grams)}
+		if len(x.Layers) > 1 {
+			row.Says += " of each layer"
+		}
+		if x.Total > x.Least+len(x.Beds) {
+			row.Says += "; with a corer of " + strconv.Itoa(int(math.Round(float64(x.Wider)*1000))) + " mm, " + strconv.Itoa(x.Least) + " would do"
+		}
 		if x.Pieces > 1 {
 			row.Says += "; more ground than one sample can stand for: split it into " + strconv.Itoa(x.Pieces)
 		}

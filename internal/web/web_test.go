@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/exchange/wire"
@@ -286,12 +287,20 @@ func TestForgedPostsGiveNoDose(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusConflict, s.post("/beds/2/plan", s.planForm(2, "use", "x")).Code)
 	bench := s.bed("Seedling bench").Bed.ID
-	got := s.post(fmt.Sprintf("/beds/%d/plan", bench), url.Values{"use": {"0"}, "target": {"6.5"}})
-	assert.Equal(t, http.StatusConflict, got.Code)
+	for use := range 2 * len(material.Table) {
+		for _, school := range []string{"", "table", "organic-matter", "measured"} {
+			got := s.post(fmt.Sprintf("/beds/%d/plan", bench), url.Values{"use": {strconv.Itoa(use)}, "target": {"6.5"}, "buffering": {school}})
+			require.Contains(t, []int{http.StatusConflict, http.StatusUnprocessableEntity}, got.Code)
+		}
+	}
 	assert.Empty(t, s.openTasks(bench))
+	// The page is also what is printed, and its request goes to the command line.
 	page := s.get(fmt.Sprintf("/beds/%d/dose", bench)).Body.String()
 	assert.Contains(t, page, "Jar fizz tells only")
 	assert.NotContains(t, page, "data-grams")
+	assert.NotContains(t, page, `class="opt"`)
+	assert.NotContains(t, page, `id="put"`)
+	assert.NotContains(t, s.get("/sheet").Body.String(), "Seedling bench")
 }
 
 func TestReadings(t *testing.T) {
