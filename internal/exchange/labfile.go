@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -161,6 +162,10 @@ type LabLayout struct {
 	Basis   string   `json:"basis"`
 	KUnit   string   `json:"k_unit"`
 	Dates   string   `json:"dates"`
+	// Buffer is the kind of the buffer pH; Extractant what potassium was drawn
+	// out with, "" when that is not known.
+	Buffer     string `json:"buffer,omitempty"`
+	Extractant string `json:"extractant,omitempty"`
 }
 
 // Units of potassium, magnesium, calcium and phosphorus, and orders of days.
@@ -192,6 +197,32 @@ func amount[T ~float64](at func(*labRow) **T) func(*labRow, string) error {
 	}
 }
 
+// oneOf reads a word that must be one of the known ones.
+func oneOf[T ~string](what string, known []T, at func(*garden.Reading) *T) func(*labRow, string) error {
+	return func(row *labRow, s string) error {
+		x := T(strings.ToLower(s))
+		if !slices.Contains(known, x) {
+			return fmt.Errorf("“%s” is not %s", s, what)
+		}
+		*at(&row.r) = x
+		return nil
+	}
+}
+
+var (
+	methods   = ids(soil.Methods, func(t soil.Trust) soil.Method { return t.Method })
+	bases     = ids(soil.Bases, func(b soil.BasisRow) soil.Basis { return b.Basis })
+	strengths = []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong}
+)
+
+func ids[T any, ID ~string](table []T, id func(T) ID) []ID {
+	out := make([]ID, len(table))
+	for i, x := range table {
+		out[i] = id(x)
+	}
+	return out
+}
+
 func ppm(at func(*garden.Reading) **quantity.Concentration) func(*labRow, string) error {
 	return amount(func(row *labRow) **quantity.Concentration { return at(&row.r) })
 }
@@ -202,7 +233,7 @@ var LabFields = []LabField{
 	{"sample", "Sample’s code", []string{"sample", "code", "label", "lab no", "id"}, func(r *labRow, s string) error { r.sample = s; return nil }},
 	{"date", "Sampled on", []string{"date", "sampled", "day"}, func(r *labRow, s string) error { r.day = s; return nil }},
 	{"ph", "pH", []string{"ph", "soil ph", "reaction"}, amount(func(r *labRow) **quantity.PH { return &r.r.PH })},
-	{"buffer_ph", "Buffer pH (SMP)", []string{"buffer", "smp", "bph"}, amount(func(r *labRow) **quantity.PH { return &r.r.BufferPH })},
+	{"buffer_ph", "Buffer pH", []string{"buffer", "smp", "bph"}, amount(func(r *labRow) **quantity.PH { return &r.r.BufferPH })},
 	{"k", "Potassium", []string{"k", "potassium"}, ppm(func(r *garden.Reading) **quantity.Concentration { return &r.Potassium })},
 	{"mg", "Magnesium", []string{"mg", "magnesium"}, ppm(func(r *garden.Reading) **quantity.Concentration { return &r.Magnesium })},
 	{"ca", "Calcium", []string{"ca", "calcium"}, ppm(func(r *garden.Reading) **quantity.Concentration { return &r.Calcium })},
@@ -226,6 +257,12 @@ var LabFields = []LabField{
 		return nil
 	}},
 	{"note", "Note", []string{"note", "remark", "comment"}, func(row *labRow, s string) error { row.r.Note = s; return nil }},
+	{"method", "Read by", []string{"method", "read by"}, oneOf("a way of reading", methods, func(r *garden.Reading) *soil.Method { return &r.Method })},
+	{"basis", "Stirred in", []string{"basis", "stirred"}, oneOf("a basis", bases, func(r *garden.Reading) *soil.Basis { return &r.Basis })},
+	{"buffer_kind", "Buffer method", []string{"buffer kind", "buffer method"}, oneOf("a buffer method", soil.BufferKinds, func(r *garden.Reading) *soil.BufferKind { return &r.BufferKind })},
+	{"extractant", "K drawn out with", []string{"extractant", "extraction"}, oneOf("an extractant", soil.Extractants, func(r *garden.Reading) *soil.Extractant { return &r.Extractant })},
+	{"vinegar", "Vinegar jar", []string{"vinegar"}, oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Vinegar })},
+	{"soda", "Soda jar", []string{"soda"}, oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Soda })},
 }
 
 func labField(id string) (LabField, bool) {
@@ -237,21 +274,22 @@ func labField(id string) (LabField, bool) {
 	return LabField{}, false
 }
 
-// GuessLayout matches columns by their heads: a head that is a field's own word
-// before one that begins with it. Each field is given once.
+// GuessLayout matches columns by their heads: a head that is a field's own name
+// before one whose first word is, and that before one that only begins so. Each
+// field is given once.
 func GuessLayout(head []string) LabLayout {
-	l := LabLayout{Columns: make([]string, len(head)), Basis: string(soil.Water), KUnit: UnitPPM, Dates: DatesISO}
+	l := LabLayout{Columns: make([]string, len(head)), Basis: string(soil.Water), KUnit: UnitPPM, Dates: DatesISO, Buffer: string(soil.SMP)}
 	taken := map[string]bool{}
-	for _, whole := range []bool{true, false} {
+	for closeness := range 3 {
 		for i, h := range head {
-			h = strings.ToLower(strings.TrimSpace(h))
+			h = strings.ToLower(strings.ReplaceAll(strings.TrimSpace(h), "_", " "))
 			word, _, _ := strings.Cut(strings.NewReplacer("_", " ", ",", " ", "(", " ").Replace(h), " ")
 			for _, f := range LabFields {
 				if l.Columns[i] != "" || taken[f.ID] || h == "" {
 					continue
 				}
 				for _, own := range f.Heads {
-					if whole && (h == own || word == own) || !whole && strings.HasPrefix(h, own) && len(own) > 2 {
+					if h == own || closeness > 0 && word == own || closeness > 1 && strings.HasPrefix(h, own) && len(own) > 2 {
 						l.Columns[i], taken[f.ID] = f.ID, true
 						break
 					}
@@ -351,8 +389,11 @@ func (row *labRow) finish(l LabLayout, column map[string]int, beds map[string]ga
 			r.Depth = 0.15
 		}
 	}
-	if r.BufferPH != nil {
-		r.BufferKind = soil.SMP
+	if r.BufferPH != nil && r.BufferKind == "" {
+		r.BufferKind = soil.BufferKind(l.Buffer)
+	}
+	if r.Potassium != nil && r.Extractant == "" {
+		r.Extractant = soil.Extractant(l.Extractant)
 	}
 	for _, c := range []**quantity.Concentration{&r.Potassium, &r.Magnesium, &r.Calcium, &r.Phosphorus} {
 		if *c != nil {
@@ -409,7 +450,10 @@ func labDay(s, order string, today quantity.Day) (quantity.Day, error) {
 }
 
 // readingHead is the head of readings that go out.
-var readingHead = []string{"bed", "sample", "date", "method", "basis", "ph", "buffer_ph", "k_ppm", "mg_ppm", "ca_ppm", "p_ppm", "om_pct", "cec", "depth_cm", "cores", "note"}
+var readingHead = []string{"bed", "sample", "date", "method", "basis", "vinegar", "soda", "buffer_kind", "extractant", "ph", "buffer_ph", "k_ppm", "mg_ppm", "ca_ppm", "p_ppm", "om_pct", "cec", "depth_cm", "cores", "note"}
+
+// firstFigure is the first column of the head that holds figures.
+const firstFigure = 9
 
 // readingCells are the readings of a garden as a table, oldest first.
 func readingCells(a garden.Archive) [][]string {
@@ -430,7 +474,7 @@ func readingCells(a garden.Archive) [][]string {
 		if r.SampleID != nil {
 			code = codes[*r.SampleID]
 		}
-		out = append(out, []string{plain(names[r.BedID]), code, r.Date.String(), string(r.Method), string(r.Basis), opt(r.PH, 2), opt(r.BufferPH, 2),
+		out = append(out, []string{plain(names[r.BedID]), code, r.Date.String(), string(r.Method), string(r.Basis), string(r.Vinegar), string(r.Soda), string(r.BufferKind), string(r.Extractant), opt(r.PH, 2), opt(r.BufferPH, 2),
 			opt(r.Potassium, 1), opt(r.Magnesium, 1), opt(r.Calcium, 1), opt(r.Phosphorus, 1), opt(r.OrganicMatter, 2), opt(r.CEC, 1),
 			fixed(float64(r.Depth)*100, 1), strconv.Itoa(r.Cores), plain(r.Note)})
 	}
@@ -451,7 +495,7 @@ func WriteReadings(w io.Writer, a garden.Archive) error {
 
 // WriteReadingsXLSX writes them as a workbook of one sheet.
 func WriteReadingsXLSX(w io.Writer, a garden.Archive) error {
-	return WriteSheet(w, "readings", readingCells(a), func(column int) bool { return column > 4 && column < len(readingHead)-1 })
+	return WriteSheet(w, "readings", readingCells(a), func(column int) bool { return column >= firstFigure && column < len(readingHead)-1 })
 }
 
 // WriteSheet writes a table with a line of heads as a workbook of one sheet:

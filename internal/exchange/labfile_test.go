@@ -41,7 +41,7 @@ func fault(t *testing.T, name string, data []byte) string {
 func TestColumnsAreMatchedByTheirHeads(t *testing.T) {
 	for head, want := range map[string][]string{
 		"Bed,Sampled,pH (water),Buffer pH SMP,K,Mg,Ca,P,OM %,CEC,Remarks":     {"bed", "date", "ph", "buffer_ph", "k", "mg", "ca", "p", "om", "cec", "note"},
-		"bed,sample,date,method,basis,ph,buffer_ph,k_ppm,mg_ppm,depth_cm":     {"bed", "sample", "date", "", "", "ph", "buffer_ph", "k", "mg", "depth"},
+		"bed,sample,date,method,basis,buffer_kind,ph,buffer_ph,k_ppm,depth_cm": {"bed", "sample", "date", "method", "basis", "buffer_kind", "ph", "buffer_ph", "k", "depth"},
 		"Lab No,pH,Potassium (ppm),Magnesium (ppm),Organic matter,Comments":   {"sample", "ph", "k", "mg", "om", "note"},
 		"pH,pH again,Phosphorus,Pore space":                                   {"ph", "", "p", ""},
 		"Sample ID;Soil pH;Number of cores;Sampled on;Cation exchange cap.;x": {"sample", "ph", "cores", "date", "cec", ""},
@@ -186,9 +186,13 @@ func TestFilesThatAreRefused(t *testing.T) {
 }
 
 func TestReadingsOutAndInAgain(t *testing.T) {
-	ph, k := quantity.PH(5.83), quantity.Concentration(121.5)
+	ph, k, buffer := quantity.PH(5.83), quantity.Concentration(121.5), quantity.PH(6.4)
 	a := garden.Archive{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Long bed"}},
-		Readings: []garden.Reading{{BedID: 7, Date: labToday - 4, Method: soil.Lab, Basis: soil.Water, PH: &ph, Potassium: &k, Cores: 12, Depth: 0.15, Note: "dry, sandy"}, {BedID: 7, Struck: labToday}}}
+		Readings: []garden.Reading{{BedID: 7, Date: labToday - 4, Method: soil.Lab, Basis: soil.Water, PH: &ph, Potassium: &k, Cores: 12, Depth: 0.15, Note: "dry, sandy"}, {BedID: 7, Struck: labToday},
+			{BedID: 7, Date: labToday - 9, Method: soil.Kit, Basis: soil.CaCl2, PH: &ph, Cores: 6, Depth: 0.10},
+			{BedID: 7, Date: labToday - 8, Method: soil.Lab, Basis: soil.Water, PH: &ph, BufferKind: soil.Mehlich, BufferPH: &buffer, Potassium: &k, Extractant: soil.Olsen, Cores: 6, Depth: 0.10},
+			{BedID: 7, Date: labToday - 7, Method: soil.Fizz, Basis: soil.Water, Vinegar: soil.LimeNone, Soda: soil.LimeClear, Cores: 3, Depth: 0.15}}}
+	want := append(a.Readings[:1:1], a.Readings[2:]...)
 	for name, write := range map[string]func(*bytes.Buffer) error{
 		"csv":  func(b *bytes.Buffer) error { return exchange.WriteReadings(b, a) },
 		"xlsx": func(b *bytes.Buffer) error { return exchange.WriteReadingsXLSX(b, a) },
@@ -199,9 +203,9 @@ func TestReadingsOutAndInAgain(t *testing.T) {
 		require.NoError(t, err, name)
 		lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
 		require.Empty(t, bad, name)
-		require.Len(t, lines, 1, "one was struck out")
-		got := lines[0].Reading
-		got.BedID, got.Meta = 7, garden.Meta{}
-		assert.Equal(t, a.Readings[0], got, name)
+		require.Len(t, lines, len(want), "one was struck out")
+		for i := range want {
+			assert.Equal(t, want[i], lines[i].Reading, name)
+		}
 	}
 }

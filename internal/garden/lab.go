@@ -3,7 +3,10 @@ package garden
 import (
 	"context"
 	"fmt"
+	"strings"
 
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 )
 
@@ -65,4 +68,56 @@ func takeLine(tx Tx, a Act, l LabLine, rounds map[int64]bool) error {
 		s.Taken = l.Reading.Date
 	}
 	return tx.Update(&s)
+}
+
+// ReadingKey is what tells one reading from another.
+type ReadingKey struct {
+	BedID  int64        `db:"bed_id"`
+	Code   string       `db:"code"`
+	Date   quantity.Day `db:"date"`
+	Method soil.Method  `db:"method"`
+	Basis  soil.Basis   `db:"basis"`
+	PH     *quantity.PH `db:"ph"`
+}
+
+func (k ReadingKey) text(byCode bool) string {
+	whose := fmt.Sprint(k.BedID)
+	if byCode {
+		whose = k.Code
+	}
+	ph := ""
+	if k.PH != nil {
+		ph = fmt.Sprintf("%.2f", float64(*k.PH))
+	}
+	return strings.Join([]string{whose, k.Date.String(), string(k.Method), string(k.Basis), ph}, " ")
+}
+
+// There counts the lines whose reading stands in the garden already.
+func (k Keeper) There(ctx context.Context, lines []LabLine) (n int, err error) {
+	if len(lines) == 0 {
+		return 0, nil
+	}
+	from, to := lines[0].Reading.Date, lines[0].Reading.Date
+	for _, l := range lines {
+		from, to = min(from, l.Reading.Date), max(to, l.Reading.Date)
+	}
+	var keys []ReadingKey
+	err = k.Store.Read(ctx, func(r Reader) error { keys, err = r.ReadingKeys(from.String(), to.String()); return err })
+	if err != nil {
+		return 0, err
+	}
+	there := make(map[string]bool, 2*len(keys))
+	for _, x := range keys {
+		there[x.text(false)] = true
+		if x.Code != "" {
+			there[x.text(true)] = true
+		}
+	}
+	for _, l := range lines {
+		r := l.Reading
+		if there[ReadingKey{r.BedID, l.Code, r.Date, r.Method, r.Basis, r.PH}.text(l.Code != "")] {
+			n++
+		}
+	}
+	return n, nil
 }

@@ -248,14 +248,22 @@ func (v *benchView) lists() {
 	for _, b := range soil.Bases {
 		v.Bases = append(v.Bases, Option{string(b.Basis), words.Capital(words.Name(b.Basis))})
 	}
-	v.Buffers = []Option{{"", "None"}}
+	v.Buffers, v.Extracts = append([]Option{{"", "None"}}, bufferOptions()...), extractOptions()
+}
+
+func bufferOptions() (out []Option) {
 	for _, k := range soil.BufferKinds {
-		v.Buffers = append(v.Buffers, Option{string(k), words.Name(k)})
+		out = append(out, Option{string(k), words.Name(k)})
 	}
-	v.Extracts = []Option{{"", "Not said"}}
+	return out
+}
+
+func extractOptions() []Option {
+	out := []Option{{"", "Not said"}}
 	for _, e := range soil.Extractants {
-		v.Extracts = append(v.Extracts, Option{string(e), words.Capital(words.Name(e))})
+		out = append(out, Option{string(e), words.Capital(words.Name(e))})
 	}
+	return out
 }
 
 // readingFrom reads the form's reading; faults stand in it.

@@ -97,11 +97,13 @@ func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
 
 	// The next file of this lab is read as the last one was.
 	form.Set("k_unit", "lb-acre")
+	form.Set("key", "second")
 	again := s.upload("/bench/lab", "file", "next.csv", report).Header().Get("Location")
 	require.Equal(t, http.StatusSeeOther, s.post(again, form).Code)
 	s.settled(again)
 	third := s.upload("/bench/lab", "file", "third.csv", report).Header().Get("Location")
 	page = s.get(third).Body.String()
+	assert.Contains(t, page, "4 readings are in the garden already")
 	assert.Contains(t, page, "matched as they were last time")
 	assert.Contains(t, page, `<option value="lb-acre" selected>`)
 

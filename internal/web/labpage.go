@@ -8,6 +8,7 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -84,6 +85,10 @@ type labView struct {
 	Bases    []Option
 	Units    []Option
 	Dates    []Option
+	Buffers  []Option
+	Extracts []Option
+	// Again says how many of the readings stand in the garden already.
+	Again    string
 	Layout   exchange.LabLayout
 	Rows     []labRowView
 	More     int
@@ -204,6 +209,13 @@ func (s *server) labFile(c *gin.Context, get func(string) string) (id int64, nam
 			l.Columns[i] = get("c" + strconv.Itoa(i))
 		}
 		l.Basis, l.KUnit, l.Dates = get("basis"), get("k_unit"), get("dates")
+		l.Buffer, l.Extractant = string(soil.SMP), ""
+		if k := soil.BufferKind(get("buffer")); slices.Contains(soil.BufferKinds, k) {
+			l.Buffer = string(k)
+		}
+		if e := soil.Extractant(get("extractant")); slices.Contains(soil.Extractants, e) {
+			l.Extractant = string(e)
+		}
 	}
 	return
 }
@@ -247,6 +259,14 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 		return
 	}
 	v.Good = len(lines)
+	again, err := s.keep.There(c.Request.Context(), lines)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	if again > 0 {
+		v.Again = words.Capital(words.Count(again, "reading is", "readings are")) + " in the garden already, by the same way, of the same bed and day and with the same pH. Taken in, they stand there twice."
+	}
 	v.fill(cells, bad)
 	s.showLab(c, status, v)
 }
@@ -259,6 +279,7 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 	for _, b := range soil.Bases {
 		v.Bases = append(v.Bases, Option{string(b.Basis), words.Capital(words.Name(b.Basis))})
 	}
+	v.Buffers, v.Extracts = bufferOptions(), extractOptions()
 	v.Units = []Option{{exchange.UnitPPM, "ppm (mg/kg)"}, {exchange.UnitPoundAcre, "lb/acre"}, {exchange.UnitKgHectare, "kg/ha"}}
 	v.Dates = []Option{{exchange.DatesISO, "2026-11-24"}, {exchange.DatesDMY, "24/11/2026"}, {exchange.DatesMDY, "11/24/2026"}}
 	for i, h := range cells[0] {

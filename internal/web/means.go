@@ -3,11 +3,13 @@ package web
 import (
 	"math"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -122,8 +124,26 @@ func meaningOf(w garden.Worked) meaningView {
 		v.Lines = append(v.Lines, "Nothing needs doing.")
 	case dose.Refused:
 		v.Lines = append(v.Lines, "It may not carry a dose as it stands.")
+		v.Guards = append(v.Guards, against(w)...)
 	}
 	return v
+}
+
+// against is what stands against each material that would move the soil the way
+// it is wanted, each sentence once, with what would lift it.
+func against(w garden.Worked) (out []words.Guarded) {
+	need := w.Answer.Need.CaCO3
+	for _, r := range w.Answer.Refused {
+		m, ok := material.Find(r.Kind)
+		if !ok || len(r.Guards) == 0 || !(need < 0 && m.Lowers() || need > 0 && m.Raises()) {
+			continue
+		}
+		g := w.Garden.Units().Guard(r.Guards[0])
+		if !slices.ContainsFunc(out, func(x words.Guarded) bool { return x.Says == g.Says }) {
+			out = append(out, g)
+		}
+	}
+	return out
 }
 
 // fizzWords say what two jars tell.

@@ -582,12 +582,22 @@
     if (!form) return;
     e.preventDefault();
     const fields = Object.fromEntries(new FormData(form));
-    if (!fields.key || form.dataset.queue === "note") fields.key = newKey();
+    if (form.dataset.queue === "note") {
+      // Leaving the field sends what it says, and so does its button: once is enough.
+      if (form.dataset.said === fields.note) return;
+      form.dataset.said = fields.note;
+      fields.key = newKey();
+    }
     fields.at = String(Date.now());
     waitingLine.keep([...waitingLine.list(), { to: new URL(form.action).pathname, fields }]);
     if (form.dataset.queue === "tick") showTick(fields.stop, Number(fields.core));
     showQueue();
     send();
+  });
+
+  document.addEventListener("change", (e) => {
+    const form = e.target.closest("[data-queue=note]");
+    if (form) form.requestSubmit();
   });
 
   const showKept = () => {
