@@ -22,7 +22,7 @@ const (
 	LowSlope, HighSlope             = 90, 105
 	bottlesApart        quantity.PH = 2
 	calibrationDays                 = quantity.Day(7)
-	freshReading        quantity.PH = 0.1
+	agreed, settled     quantity.PH = 0.1, 0.05
 	agreeing                        = 3
 )
 
@@ -90,12 +90,17 @@ func AtTemperature(shown quantity.PH, t quantity.Temperature) quantity.PH {
 
 // Agreed is what a row of readings of one slurry comes to: the mean of the last
 // three once they lie within 0.1; ok is false while they do not.
-func Agreed(shown []quantity.PH) (ph quantity.PH, ok bool) {
+func Agreed(shown []quantity.PH) (ph quantity.PH, ok bool) { return steady(shown, agreed) }
+
+// Settled is the same of a meter in a bottle, whose last three lie within 0.05.
+func Settled(shown []quantity.PH) (ph quantity.PH, ok bool) { return steady(shown, settled) }
+
+func steady(shown []quantity.PH, within quantity.PH) (ph quantity.PH, ok bool) {
 	if len(shown) < agreeing {
 		return 0, false
 	}
 	last := shown[len(shown)-agreeing:]
-	if slices.Max(last)-slices.Min(last) > freshReading+1e-9 {
+	if slices.Max(last)-slices.Min(last) > within+1e-9 {
 		return 0, false
 	}
 	var sum quantity.PH

@@ -47,6 +47,11 @@ func TestReadingsCountOnceTheyAgree(t *testing.T) {
 	ph, ok := soil.Agreed([]quantity.PH{6.6, 6.3, 6.1, 6.1, 6.0})
 	assert.True(t, ok)
 	assert.InDelta(t, 6.0667, float64(ph), 1e-4)
+	_, ok = soil.Settled([]quantity.PH{6.1, 6.1, 6.0})
+	assert.False(t, ok, "a bottle is wanted closer")
+	ph, ok = soil.Settled([]quantity.PH{7.4, 7.12, 7.1, 7.08})
+	assert.True(t, ok)
+	assert.InDelta(t, 7.1, float64(ph), 1e-9)
 }
 
 func TestAProbeIsReadAtSeveralPlaces(t *testing.T) {

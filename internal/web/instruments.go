@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
@@ -32,7 +33,8 @@ func (s *server) probe() *probeView {
 // usualTruth is where a stand-in takes soil to be that nobody has read.
 const usualTruth quantity.PH = 6.2
 
-// readProbe gives what the probe shows now, in a bottle or in the slurry.
+// readProbe gives what the probe shows now, in a bottle or in the slurry, and
+// with what it showed before whether it has settled.
 func (s *server) readProbe(c *gin.Context) {
 	if s.Probe == nil {
 		c.JSON(http.StatusNotFound, gin.H{"error": "No probe is at hand."})
@@ -58,7 +60,13 @@ func (s *server) readProbe(c *gin.Context) {
 		c.JSON(http.StatusServiceUnavailable, gin.H{"error": says})
 		return
 	}
-	out := gin.H{"ph": got.PH, "simulated": s.Probe.Simulated()}
+	shown := append(asked(c, "shown").shown("shown"), got.PH)
+	steady := soil.Agreed
+	if in.Bottle != 0 {
+		steady = soil.Settled
+	}
+	ph, ok := steady(shown)
+	out := gin.H{"ph": got.PH, "simulated": s.Probe.Simulated(), "settled": ok, "at": quantity.Round(float64(ph), 2)}
 	if got.HasTemperature {
 		out["t"] = got.Temperature
 	}

@@ -262,6 +262,8 @@ func TestTheStandInsAreMarkedAndReplaceable(t *testing.T) {
 	})
 	assert.Contains(t, s.get("/bench").Body.String(), "Simulated: a stand-in makes these figures.")
 	assert.Contains(t, s.get("/bench/probe?bottle=7&n=6").Body.String(), `"simulated":true`)
+	assert.Contains(t, s.get("/bench/probe?bottle=7&n=1&shown=7.6").Body.String(), `"settled":false`)
+	assert.Contains(t, s.get("/bench/probe?bottle=7&n=9&shown=7.2+7.1+7.1").Body.String(), `"settled":true`)
 	path := s.setOut("New ground", "Long bed 1")
 	v, err := s.keep.Walk(context.Background(), 2)
 	require.NoError(t, err)

@@ -633,30 +633,46 @@
     if (e.target.closest("[data-keys]")) document.getElementById("keys").showModal();
   });
 
-  // A probe at hand: each press takes what it shows now.
-  const probed = {};
-  document.addEventListener("click", async (e) => {
-    const button = e.target.closest("[data-shown]");
-    if (!button) return;
+  // A probe at hand streams what it shows until it has settled; a second press
+  // stops it before.
+  let streaming = null;
+  const stream = async (button) => {
     const where = button.dataset.shown;
-    const bed = document.getElementById("bed");
-    probed[where] = (probed[where] || 0) + 1;
-    const query = new URLSearchParams({ n: probed[where] - 1, bed: bed ? bed.value : "" });
-    if (where !== "slurry") query.set("bottle", where);
     const says = document.getElementById("probe-fault");
+    const bed = document.getElementById("bed");
+    const own = streaming = {};
+    const shown = [];
+    button.setAttribute("aria-pressed", "true");
+    says.textContent = "";
     try {
-      const answer = await (await fetch("/bench/probe?" + query)).json();
-      says.textContent = answer.error || "";
-      if (answer.error) return;
-      const at = document.getElementById(where === "slurry" ? "tries" : "cal_" + where);
-      at.value = where === "slurry" ? (at.value + " " + answer.ph).trim() : String(answer.ph);
-      const day = document.getElementById("cal_date");
-      if (where !== "slurry") day.value = document.getElementById("page").dataset.today;
-      else if (answer.t !== undefined) document.getElementById("temp").value = String(answer.t);
-      at.dispatchEvent(new Event("change", { bubbles: true }));
+      while (streaming === own && shown.length < 30) {
+        const query = new URLSearchParams({ n: shown.length, bed: bed ? bed.value : "", shown: shown.join(" ") });
+        if (where !== "slurry") query.set("bottle", where);
+        const answer = await (await fetch("/bench/probe?" + query)).json();
+        if (streaming !== own) break;
+        says.textContent = answer.error || "";
+        if (answer.error) break;
+        shown.push(answer.ph);
+        const at = document.getElementById(where === "slurry" ? "tries" : "cal_" + where);
+        at.value = where === "slurry" ? shown.join(" ") : String(answer.settled ? answer.at : answer.ph);
+        if (where !== "slurry") document.getElementById("cal_date").value = document.getElementById("page").dataset.today;
+        else if (answer.t !== undefined) document.getElementById("temp").value = String(answer.t);
+        at.dispatchEvent(new Event("change", { bubbles: true }));
+        if (answer.settled) break;
+        await new Promise((done) => { setTimeout(done, 400); });
+      }
     } catch {
       says.textContent = "The probe cannot be reached.";
     }
+    button.setAttribute("aria-pressed", "false");
+    if (streaming === own) streaming = null;
+  };
+  document.addEventListener("click", (e) => {
+    const button = e.target.closest("[data-shown]");
+    if (!button) return;
+    const going = button.getAttribute("aria-pressed") === "true";
+    streaming = null;
+    if (!going) stream(button);
   });
 
   // The wait of a colour kit.
