@@ -105,8 +105,10 @@ type Draft struct {
 	// Order is the way through the chosen beds, Walk its length in metres.
 	Order []int
 	Walk  float64
-	// Apart are the pairs of chosen beds that must not share a sample.
-	Apart []Pair
+	// Apart are the pairs of chosen beds that must not share a sample, the first
+	// of them where they are more than can be read; AllApart is how many they are.
+	Apart    []Pair
+	AllApart int
 }
 
 // DraftSample is one mixed sample of a draft.
@@ -127,6 +129,9 @@ type DraftSample struct {
 	Wider quantity.Depth
 }
 
+// mostPairs is how many pairs are told one by one.
+const mostPairs = 300
+
 // Draft plans a round of the chosen beds. Letters that are given go before the
 // proposal.
 func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
@@ -142,7 +147,11 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 	}
 	for i := range beds {
 		for j := i + 1; j < len(beds); j++ {
-			if why := sampling.Apart(&beds[i], &beds[j], today); len(why) > 0 {
+			why := sampling.Apart(&beds[i], &beds[j], today)
+			if len(why) == 0 {
+				continue
+			}
+			if d.AllApart++; len(d.Apart) < mostPairs {
 				d.Apart = append(d.Apart, Pair{beds[i].Name, beds[j].Name, why})
 			}
 		}

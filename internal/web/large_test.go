@@ -63,7 +63,7 @@ func large(t testing.TB) *site {
 
 func BenchmarkLargeGarden(b *testing.B) {
 	s := large(b)
-	for name, path := range map[string]string{"icon": "/favicon.ico", "ground": "/", "past": "/?on=2024-05-01", "ahead": "/?on=2027-05-01", "dose": "/beds/200/dose", "sheet": "/sheet"} {
+	for name, path := range map[string]string{"icon": "/favicon.ico", "ground": "/", "past": "/?on=2024-05-01", "ahead": "/?on=2027-05-01", "dose": "/beds/200/dose", "sheet": "/sheet", "walk": "/walk", "bench": "/bench?bed=200", "means": "/bench/means?bed=200&date=2026-11-24&method=lab&basis=water&cores=10&depth=15&ph=5.8"} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
 				if w := s.get(path); w.Code != http.StatusOK {

@@ -28,11 +28,13 @@ type walkView struct {
 	Beds    []candidateView
 	Samples []draftView
 	Apart   []pairView
-	Rounds  []roundRow
-	Way     string
-	Plan    draw.Plan
-	Layered bool
-	Total   int
+	// AllApart counts them all, More those that are not listed.
+	AllApart, More int
+	Rounds         []roundRow
+	Way            string
+	Plan           draw.Plan
+	Layered        bool
+	Total          int
 }
 
 type candidateView struct {
@@ -140,6 +142,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 	}
 	// What is due stands first.
 	slices.SortStableFunc(view.Beds, func(a, b candidateView) int { return cmp.Compare(given(b.Why), given(a.Why)) })
+	view.AllApart, view.More = d.AllApart, d.AllApart-len(d.Apart)
 	for _, p := range d.Apart {
 		view.Apart = append(view.Apart, pairView{p.A + " and " + p.B, words.Capital(words.Reasons(p.Why))})
 	}

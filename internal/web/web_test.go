@@ -593,7 +593,7 @@ func TestTheDemosDayMovesOn(t *testing.T) {
 
 func BenchmarkPages(b *testing.B) {
 	s := newSite(b, true)
-	for _, p := range []string{"/favicon.ico", "/", "/beds/2/dose", "/sheet"} {
+	for _, p := range []string{"/favicon.ico", "/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2"} {
 		b.Run(strings.ReplaceAll(strings.Trim(p, "/"), "/", "-"), func(b *testing.B) {
 			for b.Loop() {
 				if w := s.get(p); w.Code != http.StatusOK {

@@ -283,3 +283,44 @@ func ExamplePx_String() {
 	fmt.Println(draw.Px(12.345), draw.Px(7))
 	// Output: 12.3 7
 }
+
+func TestAJarSeriesIsDrawnWithItsLine(t *testing.T) {
+	jars := []soil.Jar{{Lime: 0, PH: 5.0}, {Lime: 1, PH: 5.7}, {Lime: 2, PH: 6.0}, {Lime: 3, PH: 6.5}}
+	fit, err := soil.FitJars(jars)
+	require.NoError(t, err)
+	s := draw.JarSeriesOf(jars, fit)
+	require.Len(t, s.Points, 4)
+	for i, p := range s.Points {
+		assert.True(t, p.X >= s.X0 && p.X <= s.X1 && p.Y >= s.Top && p.Y <= s.Foot, "in the frame")
+		if i > 0 {
+			assert.Greater(t, p.X, s.Points[i-1].X)
+			assert.Less(t, p.Y, s.Points[i-1].Y, "higher for a higher pH")
+		}
+	}
+	// pH = 5.08 + 0.48 × lime: 2.08 g/kg a pH; the second jar lies above its line.
+	assert.Equal(t, "This soil takes 2.08 g of lime a kg for one pH", s.Title)
+	assert.Equal(t, "5.56", s.Points[1].OnLine)
+	assert.Less(t, s.Points[1].Y, s.Points[1].LineY)
+}
+
+func TestAFizzJarHasMoreBubblesTheStrongerItIs(t *testing.T) {
+	last := -1
+	for _, strength := range []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
+		j := draw.FizzJarOf(strength)
+		assert.Greater(t, len(j.Bubbles), last)
+		last = len(j.Bubbles)
+		for _, b := range j.Bubbles {
+			assert.True(t, b.X-b.R > 10 && b.X+b.R < 46 && b.Y-b.R > 5 && b.Y+b.R < 56, "inside the glass: %+v", b)
+		}
+	}
+}
+
+func TestABedOfASampleShowsItsLetter(t *testing.T) {
+	plots := []garden.Plot{{Bed: garden.Bed{Meta: garden.Meta{ID: 3}, Name: "Bean row", Shape: garden.ShapeRect, W: 4, H: 1.2}}}
+	p := draw.PlanOf(draw.Scene{Plots: plots, Layer: draw.Layers(20000)[0], Letters: map[int64]string{3: "B"}}, 600, 400)
+	require.Len(t, p.Letters, 1)
+	assert.Equal(t, "B", p.Letters[0].Text)
+	assert.Empty(t, p.Beds[0].NameAt.Text)
+	assert.Equal(t, "Bean row, sample B", p.Beds[0].Says)
+	assert.Empty(t, draw.PlanOf(draw.Scene{Plots: plots, Layer: draw.Layers(20000)[0]}, 600, 400).Letters)
+}
