@@ -74,6 +74,17 @@
 
   const nextFrame = () => new Promise((go) => requestAnimationFrame(go));
 
+  // pieces pairs the parts of an element with those that take their place, as far
+  // as both are made alike; else it is one piece.
+  const alike = (a, b) => a.cloneNode(false).isEqualNode(b.cloneNode(false));
+  const bare = (el) => [...el.childNodes].every((n) => n.nodeType !== Node.TEXT_NODE || n.data.trim() === "");
+  const pieces = (was, is) => {
+    const [a, b] = [[...was.children], [...is.children]];
+    if (!alike(was, is) || !bare(was) || !bare(is) || a.length === 0 || a.length !== b.length) return [[was, is]];
+    if (a.length === 1) return pieces(a[0], b[0]);
+    return a.every((x, i) => alike(x, b[i])) ? a.map((x, i) => [x, b[i]]) : [[was, is]];
+  };
+
   // swapDay brings in the page of another day. It does so by hand and over
   // several frames, so that none of them is long.
   const swapDay = async (path) => {
@@ -88,9 +99,8 @@
       const held = focus && document.getElementById(focus);
       if (held && held !== document.activeElement) held.focus({ preventScroll: true });
     };
-    const take = (id) => {
-      const [was, is] = [document.getElementById(id), fresh.getElementById(id)];
-      if (!was || !is) return;
+    const take = (was, is) => {
+      if (was.hasAttribute("hx-preserve")) return;
       // What is being typed stays.
       for (const kept of was.querySelectorAll("[hx-preserve]")) {
         const place = kept.id && is.querySelector("#" + kept.id);
@@ -100,8 +110,12 @@
       refocus();
     };
     for (const id of ["ribbon", "off-note", "main", "tabs"]) {
-      await nextFrame();
-      take(id);
+      const [was, is] = [document.getElementById(id), fresh.getElementById(id)];
+      if (!was || !is) continue;
+      for (const [old, now] of pieces(was, is)) {
+        await nextFrame();
+        take(old, now);
+      }
     }
     document.title = fresh.title;
     history.replaceState(null, "", path);
