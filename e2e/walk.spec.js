@@ -94,7 +94,9 @@ test("a round is walked on a phone, the signal lost in the middle, nothing lost 
     await expect(page.locator("#left")).toHaveText("1 core to take");
     await core(12).tap();
     await expect(page.locator("#left")).toHaveText("Every core is taken");
+    await expect(page.locator(".so-far")).toHaveText(/^12 of 12 taken, last at \d\d:\d\d$/);
     await expect(page.locator("#signal")).toBeHidden();
+    await expect(page.locator("#samples ~ .sample"), "shown anew without a reload").toContainText("taken");
 
     await page.reload();
     await expect(page.locator("#left")).toHaveText("Every core is taken");
@@ -247,6 +249,13 @@ test("the stand-ins for a probe and a lab are marked, and lead to readings", asy
   await page.getByRole("button", { name: "Taken" }).click();
   await page.getByRole("button", { name: "Gone to the lab" }).click();
   await expect(page.locator("#samples ~ .sample")).toContainText("at the lab since");
+  const code = await page.locator("#samples ~ .sample .code").textContent();
+  await page.goto("/bench");
+  await page.locator("#code").fill(code.toLowerCase());
+  await page.getByRole("button", { name: "Find" }).click();
+  await expect(page.locator("h1")).toContainText(`sample ${code}: Plum row`);
+  await page.goBack();
+  await page.goBack();
   for (let i = 0; i < 2; i += 1) await page.getByRole("button", { name: "Next week" }).click();
   await expect(page.locator(".guard.note")).toContainText("Simulated lab has answered");
   await page.getByRole("button", { name: "Look into its report" }).click();

@@ -40,11 +40,11 @@ func fault(t *testing.T, name string, data []byte) string {
 
 func TestColumnsAreMatchedByTheirHeads(t *testing.T) {
 	for head, want := range map[string][]string{
-		"Bed,Sampled,pH (water),Buffer pH SMP,K,Mg,Ca,P,OM %,CEC,Remarks":     {"bed", "date", "ph", "buffer_ph", "k", "mg", "ca", "p", "om", "cec", "note"},
+		"Bed,Sampled,pH (water),Buffer pH SMP,K,Mg,Ca,P,OM %,CEC,Remarks":      {"bed", "date", "ph", "buffer_ph", "k", "mg", "ca", "p", "om", "cec", "note"},
 		"bed,sample,date,method,basis,buffer_kind,ph,buffer_ph,k_ppm,depth_cm": {"bed", "sample", "date", "method", "basis", "buffer_kind", "ph", "buffer_ph", "k", "depth"},
-		"Lab No,pH,Potassium (ppm),Magnesium (ppm),Organic matter,Comments":   {"sample", "ph", "k", "mg", "om", "note"},
-		"pH,pH again,Phosphorus,Pore space":                                   {"ph", "", "p", ""},
-		"Sample ID;Soil pH;Number of cores;Sampled on;Cation exchange cap.;x": {"sample", "ph", "cores", "date", "cec", ""},
+		"Lab No,pH,Potassium (ppm),Magnesium (ppm),Organic matter,Comments":    {"sample", "ph", "k", "mg", "om", "note"},
+		"pH,pH again,Phosphorus,Pore space":                                    {"ph", "", "p", ""},
+		"Sample ID;Soil pH;Number of cores;Sampled on;Cation exchange cap.;x":  {"sample", "ph", "cores", "date", "cec", ""},
 	} {
 		table := cells(t, head+"\n"+strings.Repeat("1,", 3)+"1")
 		assert.Equal(t, want, exchange.GuessLayout(table[0]).Columns, head)

@@ -78,6 +78,8 @@ type Reader interface {
 	// SamplesBetween are those taken in the stretch, in the order of their days.
 	SamplesBetween(from, to string) ([]Sample, error)
 	SamplesOfBed(bed int64) ([]Sample, error)
+	// SamplesWaiting are those that were taken and not read yet.
+	SamplesWaiting() ([]Waiting, error)
 	SampleBedsOf(round int64) ([]SampleBed, error)
 	BedsOfSample(sample int64) ([]SampleBed, error)
 	SampleBed(id int64) (SampleBed, error)

@@ -148,6 +148,10 @@ func (r reader) SamplesBetween(from, to string) ([]garden.Sample, error) {
 	return many[garden.Sample](r, "SELECT * FROM samples WHERE taken BETWEEN ? AND ? ORDER BY taken, id", from, to)
 }
 
+func (r reader) SamplesWaiting() ([]garden.Waiting, error) {
+	return many[garden.Waiting](r, "SELECT s.code, s.state, GROUP_CONCAT(b.name, ', ') AS beds FROM samples s JOIN sample_beds x ON x.sample_id=s.id JOIN beds b ON b.id=x.bed_id WHERE s.state IN (?,?) GROUP BY s.id ORDER BY s.id", garden.SampleTaken, garden.SampleAtLab)
+}
+
 func (r reader) SamplesOfBed(bed int64) ([]garden.Sample, error) {
 	return many[garden.Sample](r, "SELECT * FROM samples WHERE id IN (SELECT sample_id FROM sample_beds WHERE bed_id=?) ORDER BY id", bed)
 }

@@ -86,6 +86,8 @@ type benchView struct {
 	Doubts                                             map[string]string
 	LowSlope, HighSlope                                string
 	ChipDoubt, DepthLabel, LabRateLabel, LabDepthLabel string
+	// Waiting are the samples that were taken and not read yet.
+	Waiting []garden.Waiting
 	// Sample is set when a mixed sample of a round is read, Editing when a
 	// reading is put right; Shared are the other beds that it stands for.
 	Sample, Editing, Shared string
@@ -139,6 +141,10 @@ func (s *server) benchSample(c *gin.Context, view *benchView, f Form, fill bool)
 		return nil
 	}
 	x, beds, cores, err := s.keep.SampleFor(c.Request.Context(), code)
+	if errors.Is(err, garden.ErrMissing) {
+		f.Faults["sample"] = "No sample has the code “" + f.Value("sample") + "”. It stands on the label, like 2A."
+		return nil
+	}
 	if err != nil {
 		return err
 	}
@@ -207,13 +213,22 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 	view.chips(g.Chips())
 	view.Probe = s.probe()
 	var last []garden.Reading
-	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { last, err = r.ReadingsFrom(s.on(c).String(), benchLast); return err })
+	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) {
+		if last, err = r.ReadingsFrom(s.on(c).String(), benchLast); err != nil {
+			return err
+		}
+		view.Waiting, err = r.SamplesWaiting()
+		return err
+	})
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
 	for _, r := range last {
 		view.Last = append(view.Last, readingOf(r, names[r.BedID]))
+	}
+	if f.Fault("sample") != "" {
+		status = http.StatusNotFound
 	}
 	title := "Enter a reading"
 	switch {

@@ -102,7 +102,9 @@ func TestTheBenchFindsASampleByItsLabel(t *testing.T) {
 	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d/dose?buffering=smp", id)).Body.String(), "SMP buffer 6.60")
 	assert.Contains(t, s.get(path).Body.String(), "read 24 Nov")
 	assert.Contains(t, s.get("/walk").Body.String(), "all read")
-	assert.Equal(t, http.StatusNotFound, s.get("/bench?sample=77Q").Code)
+	none := s.get("/bench?sample=77Q")
+	assert.Equal(t, http.StatusNotFound, none.Code)
+	assert.Contains(t, none.Body.String(), "No sample has the code “77Q”.")
 	assert.Equal(t, "/bench?sample=2A", s.get("/find?q=2a").Header().Get("Location"), "the find box finds it too")
 	year := s.get("/").Body.String()
 	assert.Contains(t, year, "24 Nov 2026: sample 2A read")
@@ -270,6 +272,7 @@ func TestTheStandInsAreMarkedAndReplaceable(t *testing.T) {
 	for _, x := range v.Samples {
 		s.saved(s.post(fmt.Sprintf("/samples/%d", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "state": {"at-lab"}, "back": {path}}))
 	}
+	assert.Contains(t, s.get("/bench").Body.String(), `href="/bench?sample=2A"`, "what waits to be read is one tap away")
 	assert.NotContains(t, s.get(path).Body.String(), "has answered", "not on the same day")
 	assert.Equal(t, http.StatusNotFound, s.post(path+"/report", nil).Code)
 	clock.MoveOn(10)

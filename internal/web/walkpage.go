@@ -268,6 +268,8 @@ type stopView struct {
 	Picture                 *draw.CorePicture
 	Note, NoteKey           string
 	Left                    int
+	// Taken says how many cores are taken, and when the last was.
+	Taken string
 }
 
 type coreView struct {
@@ -337,15 +339,20 @@ func stopOf(w garden.Walk, b garden.SampleBed, u words.Units) stopView {
 	if len(layers) > 1 {
 		v.Says += ", each layer in a pail of its own"
 	}
+	var last int64
 	for n := 1; n <= b.Cores; n++ {
 		x := coreView{N: n, Key: newKey()}
 		if k, ok := w.Taken[b.ID][n]; ok {
 			x.Taken = true
 			if at, err := time.Parse(time.RFC3339, k.At); err == nil {
-				x.At = at.Format("15:04")
+				x.At = at.Local().Format("15:04")
+				last = max(last, at.Unix())
 			}
 		}
 		v.Cores = append(v.Cores, x)
+	}
+	if done := b.Cores - v.Left; done > 0 {
+		v.Taken = strconv.Itoa(done) + " of " + strconv.Itoa(b.Cores) + " taken, last at " + time.Unix(last, 0).Format("15:04")
 	}
 	taken := map[int]bool{}
 	for n := range w.Taken[b.ID] {

@@ -518,7 +518,7 @@
   const lately = store("sent");
   const newKey = () => [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
 
-  const showTick = (stop, core) => {
+  const showTick = (stop, core, at) => {
     const form = [...document.querySelectorAll(`#stop-${stop} [data-queue=tick]`)].find((f) => f.elements.core.value === String(core));
     if (!form) return;
     const button = form.querySelector("button");
@@ -528,6 +528,10 @@
     button.setAttribute("aria-pressed", "true");
     const place = [...document.querySelectorAll(`#stop-${stop} .core-place`)][core - 1];
     if (place) place.classList.add("taken");
+    const all = document.querySelectorAll(`#stop-${stop} .core-button`).length;
+    const taken = document.querySelectorAll(`#stop-${stop} .core-button.taken`).length;
+    const time = new Date(Number(at)).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+    document.getElementById(`so-far-${stop}`).textContent = `${taken} of ${all} taken, last at ${time}`;
     const left = document.querySelectorAll("[data-queue=tick] button:not([disabled])").length;
     document.getElementById("left").textContent = left === 0 ? "Every core is taken" : `${left} ${left === 1 ? "core" : "cores"} to take`;
   };
@@ -567,12 +571,14 @@
   const send = async () => {
     if (sending) return;
     sending = true;
+    let went = false;
     try {
       for (let list = waitingLine.list(); list.length > 0; list = waitingLine.list()) {
         const first = list[0];
         const answer = await fetch(first.to, { method: "POST", headers: { "X-Queued": "1", "Content-Type": "application/x-www-form-urlencoded" }, body: new URLSearchParams(first.fields) });
         held = answer.status === 401 || answer.status === 403 ? "Sign in again." : "";
         if (answer.ok) {
+          went = true;
           lately.keep([...justSent(), { ...first, sent: Date.now() }]);
         } else if (held || answer.status >= 500 || answer.status === 429) {
           break;
@@ -589,6 +595,29 @@
       sending = false;
       showQueue();
     }
+    if (went && waitingLine.list().length === 0) await renewSamples();
+  };
+
+  // The samples follow from the cores: once those are in, they are shown anew.
+  const renewSamples = async () => {
+    const was = document.querySelector("[aria-labelledby=samples]");
+    if (!was || was.contains(document.activeElement)) return;
+    try {
+      const answer = await fetch(location.href);
+      const is = answer.ok && new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[aria-labelledby=samples]");
+      if (is) was.replaceWith(document.adoptNode(is));
+    } catch {
+      // no signal: they stay as they are
+    }
+  };
+
+  // When the last core of a bed is taken, the next bed with some left comes up.
+  const unfinished = (stop) => stop.querySelector("[data-queue=tick] button:not([disabled])");
+  const onward = (stop) => {
+    if (unfinished(stop)) return;
+    const next = [...document.querySelectorAll(".stop")].find(unfinished) || document.getElementById("samples");
+    const calm = matchMedia("(prefers-reduced-motion: reduce)").matches;
+    next.scrollIntoView({ behavior: calm ? "auto" : "smooth", block: "start" });
   };
 
   document.addEventListener("submit", (e) => {
@@ -604,7 +633,10 @@
     }
     fields.at = String(Date.now());
     waitingLine.keep([...waitingLine.list(), { to: new URL(form.action).pathname, fields }]);
-    if (form.dataset.queue === "tick") showTick(fields.stop, Number(fields.core));
+    if (form.dataset.queue === "tick") {
+      showTick(fields.stop, Number(fields.core), fields.at);
+      onward(form.closest(".stop"));
+    }
     showQueue();
     send();
   });
@@ -615,7 +647,7 @@
   });
 
   const showKept = () => {
-    for (const { fields } of [...justSent(), ...waitingLine.list()]) if (fields.core) showTick(fields.stop, Number(fields.core));
+    for (const { fields } of [...justSent(), ...waitingLine.list()]) if (fields.core) showTick(fields.stop, Number(fields.core), fields.at);
     showQueue();
   };
   showKept();
