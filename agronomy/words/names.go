@@ -1,10 +1,12 @@
 package words
 
 import (
+	"strconv"
 	"strings"
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/soil"
 )
 
 // names are the plain names of the ids in the core's tables.
@@ -125,4 +127,16 @@ func Brief(k material.Kind) string {
 		return "sulfur"
 	}
 	return m.Name
+}
+
+// freeLime says a class of free lime in per cent of the soil.
+var freeLime = map[soil.FreeLime]string{soil.LimeNone: "no free lime", soil.LimeFaint: "up to 1 % free lime", soil.LimeClear: "1 to 5 % free lime", soil.LimeStrong: "over 5 % free lime"}
+
+// FreeLime says a class of free lime, and what is reckoned with.
+func FreeLime(f soil.FreeLime) string {
+	says := freeLime[f]
+	if share := f.Share(); share > 0 {
+		says += ", reckoned as " + strconv.FormatFloat(float64(share), 'f', -1, 64) + " %"
+	}
+	return says
 }

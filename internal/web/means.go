@@ -104,7 +104,7 @@ func meaningOf(w garden.Worked) meaningView {
 	if w.Used.PH == nil {
 		v.Verdict = nil
 		judged, weak := w.Used.Soil().Fizz.Judge()
-		v.Lines = append(v.Lines, fizzWords[judged])
+		v.Lines = append(v.Lines, fizzWords[judged], "The vinegar tells of "+words.FreeLime(w.Used.Vinegar)+".")
 		if weak {
 			v.Lines = append(v.Lines, "Both jars alike: weak evidence. Use distilled or rain water; tap water fizzes by itself.")
 		}

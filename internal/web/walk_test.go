@@ -132,6 +132,8 @@ func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
 	assert.NotContains(t, quarry, "no ash", "ash would be the wrong way")
 	fizz := means("method=fizz&vinegar=none&soda=clear")
 	assert.Contains(t, fizz, "Only the soda fizzed: sour. How sour, a jar cannot say.")
+	assert.Contains(t, fizz, "The vinegar tells of no free lime.")
+	assert.Contains(t, means("method=fizz&vinegar=clear&soda=none"), "1 to 5 % free lime, reckoned as 3 %")
 	assert.Len(t, s.record(b).Readings, 9, "nothing is kept by asking")
 }
 
