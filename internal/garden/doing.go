@@ -25,6 +25,9 @@ type Sheet struct {
 	Next    *Task
 	Beds    map[int64]Bed
 	Batches map[int64]Batch
+	// Held are the goes among them that are held back, with the day on which the
+	// reading that they rest on was struck out.
+	Held map[int64]quantity.Day
 }
 
 const fortnight quantity.Day = 14
@@ -72,6 +75,11 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		if s.Settled, err = r.SettledOn(on.String()); err != nil {
 			return err
 		}
+		held, err := r.Held()
+		if err != nil {
+			return err
+		}
+		s.Held = heldOn(held, on)
 		beds, err := r.Beds()
 		if err != nil {
 			return err
@@ -86,6 +94,17 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		return err
 	})
 	return s, err
+}
+
+// heldOn are the goes that were held back by a day.
+func heldOn(held []Held, on quantity.Day) map[int64]quantity.Day {
+	out := make(map[int64]quantity.Day, len(held))
+	for _, h := range held {
+		if h.Struck <= on {
+			out[h.Task] = h.Struck
+		}
+	}
+	return out
 }
 
 // DueCount is how many tasks are open and due.
@@ -104,6 +123,13 @@ func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *qu
 		}
 		if t.Kind != TaskGo {
 			return "", Faults{"task": "only a go can be put on"}
+		}
+		held, err := tx.Held()
+		if err != nil {
+			return "", err
+		}
+		if on, ok := heldOn(held, a.Today)[t.ID]; ok {
+			return "", Faults{"amount": "the reading that this rests on was struck out on " + words.DayYear(on) + "; plan the dose anew"}
 		}
 		put := t.Total
 		if total != nil {

@@ -160,7 +160,9 @@ type BedRecord struct {
 	Codes            map[int64]string
 	Applications     []Application
 	Tasks            []Task
-	Library          Library
+	// Held are the open goes that are held back, by the day of the striking out.
+	Held    map[int64]quantity.Day
+	Library Library
 }
 
 // Bed reads one bed's record.
@@ -202,6 +204,11 @@ func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error
 	if rec.Tasks, err = r.TasksOf(id); err != nil {
 		return rec, err
 	}
+	held, err := r.Held()
+	if err != nil {
+		return rec, err
+	}
+	rec.Held = heldOn(held, today)
 	if rec.Library, err = library(r); err != nil {
 		return rec, err
 	}

@@ -3,6 +3,7 @@ package garden
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"zephyrfield/agronomy/dose"
@@ -150,8 +151,35 @@ func (k Keeper) Strike(ctx context.Context, a Act, id, version int64, why string
 		if err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Struck out the reading of %s of %s: %s", words.List(names), words.DayYear(all[0].Date), readingSays(all[0])), strike(tx, a, all, why)
+		if err := strike(tx, a, all, why); err != nil {
+			return "", err
+		}
+		held, err := heldBack(tx, all)
+		return fmt.Sprintf("Struck out the reading of %s of %s: %s", words.List(names), words.DayYear(all[0].Date), readingSays(all[0])) + held, err
 	})
+}
+
+// Held is an open go that must not go on: its plan rests on a reading that was
+// struck out on a day.
+type Held struct {
+	Task   int64        `db:"id"`
+	BedID  int64        `db:"bed_id"`
+	Struck quantity.Day `db:"struck"`
+}
+
+// heldBack says how many goes of the readings' beds are held back.
+func heldBack(r Reader, readings []Reading) (string, error) {
+	held, err := r.Held()
+	n := 0
+	for _, h := range held {
+		if slices.ContainsFunc(readings, func(x Reading) bool { return x.BedID == h.BedID }) {
+			n++
+		}
+	}
+	if n == 0 || err != nil {
+		return "", err
+	}
+	return ". " + words.Count(n, "go that rests on it is", "goes that rest on it are") + " held back: plan the dose anew", nil
 }
 
 // together reads a reading that stands, and those of its mixed sample on other
@@ -227,7 +255,8 @@ func (k Keeper) ReplaceReading(ctx context.Context, a Act, id, version int64, r 
 				return "", err
 			}
 		}
-		return "Put right a reading of " + words.List(names) + ": " + readingSays(r) + " instead of " + readingSays(all[0]), nil
+		held, err := heldBack(tx, all)
+		return "Put right a reading of " + words.List(names) + ": " + readingSays(r) + " instead of " + readingSays(all[0]) + held, err
 	})
 }
 

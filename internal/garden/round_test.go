@@ -222,6 +222,50 @@ func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
 	assert.Len(t, rec.Readings, 1, "nothing is struck out for what cannot be")
 }
 
+func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
+	y := newYard(t)
+	y.add(y.read("2026-06-01", soil.Lab, 5.4), y.read("2026-11-10", soil.Lab, 5.2), y.crop("dahlia", "2027-05-15", ""))
+	w := y.dose(garden.Choice{})
+	require.NoError(t, y.putInYear("first", w.Answer.Options[0].Key()))
+	sheet := func() garden.Sheet {
+		s, err := y.keep.Sheet(ctx, today, today+200)
+		require.NoError(t, err)
+		return s
+	}
+	assert.Empty(t, sheet().Held)
+	rec, _ := y.keep.Bed(ctx, y.bed.ID, today)
+	last := rec.Readings[len(rec.Readings)-1]
+	r, err := y.keep.Strike(ctx, y.act, last.ID, last.Version, "Mixed up at the lab.")
+	require.NoError(t, err)
+	e, err := y.keep.Entry(ctx, r.Journal)
+	require.NoError(t, err)
+	assert.Regexp(t, "held back: plan the dose anew", e.What)
+	goes := 0
+	for _, g := range y.open() {
+		if g.Kind != garden.TaskGo {
+			continue
+		}
+		goes++
+		assert.Equal(t, today, sheet().Held[g.ID])
+		_, err := y.keep.PutOn(ctx, y.act, g.ID, g.Version, nil)
+		var f garden.Faults
+		require.ErrorAs(t, err, &f, "a forged post puts nothing on")
+		assert.Contains(t, f["amount"], "was struck out on 24 Nov 2026")
+	}
+	assert.Len(t, sheet().Held, goes)
+	assert.Positive(t, goes)
+	// Taken back, it carries them again.
+	back, err := y.keep.Undo(ctx, y.act, r.Journal)
+	require.NoError(t, err)
+	assert.Empty(t, sheet().Held)
+	_, err = y.keep.Undo(ctx, y.act, back.Journal)
+	require.NoError(t, err)
+	assert.Len(t, sheet().Held, goes)
+	// A dose from what is read now takes their place.
+	require.NoError(t, y.putInYear("second", y.dose(garden.Choice{}).Answer.Options[0].Key()))
+	assert.Empty(t, sheet().Held)
+}
+
 func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("tomato", "2027-05-15", ""), y.read("2026-11-10", soil.Kit, 5.4), y.read("2026-11-12", soil.Probe, 6.0))

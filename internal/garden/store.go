@@ -86,6 +86,8 @@ type Reader interface {
 	CoresOf(round int64) ([]Core, error)
 	// ReadingsOf are the bed's, oldest first, those struck out as well.
 	ReadingsOf(bed int64) ([]Reading, error)
+	// Held are the open goes whose plan rests on a reading that was struck out.
+	Held() ([]Held, error)
 	// ReadingKeys are those of the readings that stand, from a day to a day.
 	ReadingKeys(from, to string) ([]ReadingKey, error)
 	// ReadingsOfSample are those of a mixed sample, on every bed of it.

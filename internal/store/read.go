@@ -100,6 +100,10 @@ func (r reader) ReadingsOf(bed int64) ([]garden.Reading, error) {
 	return many[garden.Reading](r, "SELECT * FROM readings WHERE bed_id=? ORDER BY date, id", bed)
 }
 
+func (r reader) Held() ([]garden.Held, error) {
+	return many[garden.Held](r, "SELECT t.id, t.bed_id, r.struck FROM tasks t JOIN plans p ON p.id=t.plan_id JOIN readings r ON r.id=p.reading_id WHERE t.state=? AND t.kind=? AND r.struck IS NOT NULL ORDER BY t.id", garden.Open, garden.TaskGo)
+}
+
 func (r reader) ReadingKeys(from, to string) ([]garden.ReadingKey, error) {
 	return many[garden.ReadingKey](r, "SELECT r.bed_id, COALESCE(s.code,'') AS code, r.date, r.method, r.basis, r.ph FROM readings r LEFT JOIN samples s ON s.id=r.sample_id WHERE r.date BETWEEN ? AND ? AND r.struck IS NULL", from, to)
 }

@@ -106,6 +106,9 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 			t.State = garden.Open // as it stood then
 		}
 		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled), garden.Skipped: "skipped"}[t.State]
+		if on, held := w.Held[t.ID]; held {
+			state = "held back: its reading was struck out " + words.DayYear(on)
+		}
 		v.Tasks = append(v.Tasks, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u)), state, t.Why})
 	}
 	for i := len(w.Plantings) - 1; i >= 0; i-- {

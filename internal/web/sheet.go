@@ -46,6 +46,8 @@ type taskView struct {
 	Done               bool
 	Planned, WeightIn  string
 	Fault, TypedAmount string
+	// Held says why it must not go on, DoseHref where to plan it anew.
+	Held, DoseHref string
 }
 
 func (s *server) sheet(c *gin.Context) { s.showSheet(c, http.StatusOK, 0, Form{}) }
@@ -65,6 +67,9 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
 			x.Fault, x.TypedAmount = typed.Fault("amount"), typed.Value("amount")
 		}
 		v.Due = append(v.Due, x)
+		if x.Held != "" {
+			continue
+		}
 		for _, k := range words.Kit(t.What) {
 			if !seen[k] {
 				seen[k] = true
@@ -101,12 +106,16 @@ func (s *server) soilWords(sh garden.Sheet) string {
 }
 
 func sheetHeadline(sh garden.Sheet) string {
-	goes, tests := 0, 0
+	goes, tests, held := 0, 0, 0
 	var total quantity.Mass
 	families := map[material.Family]string{}
 	for _, t := range sh.Due {
 		if t.Kind != garden.TaskGo {
 			tests++
+			continue
+		}
+		if _, ok := sh.Held[t.ID]; ok {
+			held++
 			continue
 		}
 		goes++
@@ -115,6 +124,8 @@ func sheetHeadline(sh garden.Sheet) string {
 		families[m.Family] = string(m.Family)
 	}
 	switch {
+	case goes == 0 && held > 0:
+		return words.Capital(words.Count(held, "go is", "goes are")) + " held back"
 	case goes == 0 && tests == 0 && len(sh.Settled) > 0:
 		return "All done for today"
 	case goes == 0 && tests == 0:
@@ -146,6 +157,10 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 		v.Href = "/bench?bed=" + strconv.FormatInt(t.BedID, 10)
 		v.Says = "Test again: " + u.Depth(t.Depth) + " deep, by " + words.Short(t.Method) + ", as before."
 		return v
+	}
+	if on, held := sh.Held[t.ID]; held {
+		v.Held = "Held back: the reading that it rests on was struck out on " + words.DayYear(on) + "."
+		v.DoseHref = bedHref(t.BedID) + "/dose"
 	}
 	v.Material = words.Material(t.What)
 	var scoop *quantity.Mass
