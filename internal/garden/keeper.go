@@ -34,11 +34,24 @@ type View struct {
 	Today  quantity.Day
 	Plots  []Plot
 	// Tasks are those still to do, in the order of their days.
-	Tasks   []Task
+	Tasks []Task
+	// Held are the goes among them that are held back.
+	Held    map[int64]quantity.Day
 	Library Library
 	Marks   []Mark
 	// planted are the crops around the day, by bed.
 	planted map[int64][]Planting
+}
+
+// ToDo are the tasks without the goes that are held back.
+func (v View) ToDo() []Task {
+	out := make([]Task, 0, len(v.Tasks))
+	for _, t := range v.Tasks {
+		if _, held := v.Held[t.ID]; !held {
+			out = append(out, t)
+		}
+	}
+	return out
 }
 
 // Count is how many plots stand so.
@@ -89,6 +102,11 @@ func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error
 		if v.Tasks, err = r.TasksOpen(); err != nil {
 			return err
 		}
+		held, err := r.Held()
+		if err != nil {
+			return err
+		}
+		v.Held = heldOn(held, today)
 		if v.Library, err = library(r); err != nil {
 			return err
 		}

@@ -37,9 +37,10 @@ func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (Vie
 	if err != nil || day <= today {
 		return v, err
 	}
+	toDo := v.ToDo()
 	for i := range v.Plots {
 		p := &v.Plots[i]
-		if ph, ok := o.Expect(*p, v.Tasks, day); ok {
+		if ph, ok := o.Expect(*p, toDo, day); ok {
 			p.Stand(ph)
 		}
 	}

@@ -92,7 +92,7 @@ func (s *server) exportTasks(c *gin.Context) {
 		return
 	}
 	var b bytes.Buffer
-	if err := exchange.WriteTasks(&b, v.Garden, v.Tasks, v.Plots, s.Clock.Now()); err != nil {
+	if err := exchange.WriteTasks(&b, v.Garden, v.ToDo(), v.Plots, s.Clock.Now()); err != nil {
 		s.failWith(c, err)
 		return
 	}

@@ -160,7 +160,7 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 	}
 	if on, held := sh.Held[t.ID]; held {
 		v.Held = "Held back: the reading that it rests on was struck out on " + words.DayYear(on) + "."
-		v.DoseHref = bedHref(t.BedID) + "/dose"
+		v.DoseHref = doseHref(t.BedID)
 	}
 	v.Material = words.Material(t.What)
 	var scoop *quantity.Mass

@@ -59,7 +59,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	if err != nil {
 		return nil, err
 	}
-	if ph, ok := (garden.Planned{}).Expect(w.Plot, openOnly(w.Tasks), on); ok && on > today {
+	if ph, ok := (garden.Planned{}).Expect(w.Plot, openOnly(w.BedRecord), on); ok && on > today {
 		w.Stand(ph)
 	}
 	p := w.Plot
@@ -174,9 +174,18 @@ func bandName(p garden.Plot) string {
 // whatNext says what to do: what is in the year already, else what a dose
 // would be, else why nothing.
 func whatNext(w garden.Worked, today quantity.Day) next {
-	if open := openOnly(w.Tasks); len(open) > 0 {
+	if len(w.Held) > 0 {
+		n := fromDose(w, today)
+		n.Says = "What is in the year rests on a reading that was struck out and is held back. Open the dose and plan it anew."
+		return n
+	}
+	if open := openOnly(w.BedRecord); len(open) > 0 {
 		return nextTasks(open, w, today)
 	}
+	return fromDose(w, today)
+}
+
+func fromDose(w garden.Worked, today quantity.Day) next {
 	if w.Used.ID == 0 {
 		if w.Bed.Kind == garden.KindHeap {
 			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
@@ -204,9 +213,10 @@ func whatNext(w garden.Worked, today quantity.Day) next {
 	return nextOption(w, a.Options[0], today)
 }
 
-func openOnly(ts []garden.Task) (open []garden.Task) {
-	for _, t := range ts {
-		if t.State == garden.Open {
+// openOnly are the tasks to do, without the goes that are held back.
+func openOnly(r garden.BedRecord) (open []garden.Task) {
+	for _, t := range r.Tasks {
+		if _, held := r.Held[t.ID]; t.State == garden.Open && !held {
 			open = append(open, t)
 		}
 	}
@@ -317,8 +327,8 @@ func bedChart(w garden.Worked, today quantity.Day, width, height float64) draw.C
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
-	for _, t := range w.Tasks {
-		if t.State == garden.Open && t.Kind == garden.TaskGo {
+	for _, t := range openOnly(w.BedRecord) {
+		if t.Kind == garden.TaskGo {
 			s.Goes = append(s.Goes, t)
 		}
 	}

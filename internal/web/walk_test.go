@@ -137,6 +137,28 @@ func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
 	assert.Len(t, s.record(b).Readings, 9, "nothing is kept by asking")
 }
 
+func TestWhatRestsOnAStruckReadingIsHeldBackEverywhere(t *testing.T) {
+	s := newSite(t, true)
+	b := s.bed("Long bed 3").Bed.ID
+	require.NotEmpty(t, s.openTasks(b))
+	assert.Contains(t, s.get("/export/tasks.ics").Body.String(), "Long bed 3: ")
+	all := s.record(b).Readings
+	last := all[len(all)-1]
+	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", last.ID), url.Values{"version": {fmt.Sprint(last.Version)}, "back": {"/"}}))
+	sheet := s.get("/sheet").Body.String()
+	assert.Contains(t, sheet, "Held back: the reading that it rests on was struck out on 24 Nov 2026.")
+	assert.Contains(t, sheet, fmt.Sprintf(`href="/beds/%d/dose"`, b))
+	for _, task := range s.openTasks(b) {
+		assert.NotContains(t, sheet, fmt.Sprintf("/tasks/%d/put-on", task.ID))
+		if task.Kind == garden.TaskGo {
+			assert.Equal(t, http.StatusUnprocessableEntity, s.post(fmt.Sprintf("/tasks/%d/put-on", task.ID), url.Values{"planned": {"yes"}, "version": {fmt.Sprint(task.Version)}}).Code)
+		}
+	}
+	assert.NotContains(t, s.get("/export/tasks.ics").Body.String(), "Long bed 3: ")
+	assert.Contains(t, s.get(fmt.Sprintf("/?bed=%d", b)).Body.String(), "is held back. Open the dose and plan it anew.")
+	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d", b)).Body.String(), "held back: its reading was struck out")
+}
+
 func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
 	s := newSite(t, true)
 	b := s.bed("Long bed 2").Bed.ID
