@@ -95,11 +95,26 @@ func TestAProbeOfLinesShowsWhatIsFresh(t *testing.T) {
 	now := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
 	r, w := io.Pipe()
 	p := instrument.NewLineProbe("Meter on ttyUSB0", r, func() time.Time { return now })
+	p.Patience = time.Millisecond
 	_, err := p.Read(ctx, instrument.In{})
 	require.ErrorIs(t, err, instrument.ErrNoReading)
-	_, err = w.Write([]byte("noise\nph=6.2 t=12\n"))
-	require.NoError(t, err)
-	require.Eventually(t, func() bool { _, err := p.Read(ctx, instrument.In{}); return err == nil }, time.Second, time.Millisecond)
+	p.Patience = time.Minute
+	write := func(text string) {
+		_, err := w.Write([]byte(text))
+		require.NoError(t, err)
+	}
+	write("noise\nph=6.2 t=12\n")
 	assert.InDelta(t, 6.2, float64(shown(t, p, instrument.In{}).PH), 1e-9)
+	// The same line is not read twice: a row of readings is a row of lines.
+	go write("ph=6.3\n")
+	assert.InDelta(t, 6.3, float64(shown(t, p, instrument.In{N: 1}).PH), 1e-9)
+	// What was shown long ago is not now. The second write returns once the
+	// first was taken in.
+	write("ph=5.1\n")
+	write("noise\n")
+	now = now.Add(time.Hour)
+	p.Patience = time.Millisecond
+	_, err = p.Read(ctx, instrument.In{N: 2})
+	require.ErrorIs(t, err, instrument.ErrNoReading)
 	assert.False(t, p.Simulated())
 }

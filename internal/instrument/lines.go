@@ -6,7 +6,6 @@ import (
 	"io"
 	"strconv"
 	"strings"
-	"sync"
 	"time"
 
 	"zephyrfield/agronomy/quantity"
@@ -17,19 +16,26 @@ import (
 // neither is passed over. docs/instruments.md tells more.
 type LineProbe struct {
 	name string
-
-	mu   sync.Mutex
-	last Shown
-	at   time.Time
 	now  func() time.Time
+	// Patience is how long a reading waits for the next line.
+	Patience time.Duration
+	// newest holds the last line until it is read; each is read once.
+	newest chan line
+}
+
+type line struct {
+	shown Shown
+	at    time.Time
 }
 
 // freshFor is how long what a probe showed counts as now.
 const freshFor = 10 * time.Second
 
+const usualPatience = 5 * time.Second
+
 // NewLineProbe reads lines until r ends; now tells the moment.
 func NewLineProbe(name string, r io.Reader, now func() time.Time) *LineProbe {
-	p := &LineProbe{name: name, now: now}
+	p := &LineProbe{name: name, now: now, Patience: usualPatience, newest: make(chan line, 1)}
 	go p.follow(r)
 	return p
 }
@@ -37,11 +43,15 @@ func NewLineProbe(name string, r io.Reader, now func() time.Time) *LineProbe {
 func (p *LineProbe) follow(r io.Reader) {
 	in := bufio.NewScanner(r)
 	for in.Scan() {
-		if s, ok := ParseLine(in.Text()); ok {
-			p.mu.Lock()
-			p.last, p.at = s, p.now()
-			p.mu.Unlock()
+		s, ok := ParseLine(in.Text())
+		if !ok {
+			continue
 		}
+		select { // an older line that nobody read gives way
+		case <-p.newest:
+		default:
+		}
+		p.newest <- line{s, p.now()}
 	}
 }
 
@@ -72,12 +82,21 @@ func (p *LineProbe) Name() string { return p.name }
 // Simulated implements Probe.
 func (*LineProbe) Simulated() bool { return false }
 
-// Read implements Probe: the last line, if it is fresh.
-func (p *LineProbe) Read(context.Context, In) (Shown, error) {
-	p.mu.Lock()
-	defer p.mu.Unlock()
-	if p.at.IsZero() || p.now().Sub(p.at) > freshFor {
-		return Shown{}, ErrNoReading
+// Read implements Probe: the last line, if it is fresh and was not read before;
+// else the next one, so that a row of readings is a row of lines.
+func (p *LineProbe) Read(ctx context.Context, _ In) (Shown, error) {
+	late := time.NewTimer(p.Patience)
+	defer late.Stop()
+	for {
+		select {
+		case l := <-p.newest:
+			if p.now().Sub(l.at) <= freshFor {
+				return l.shown, nil
+			}
+		case <-ctx.Done():
+			return Shown{}, ErrNoReading
+		case <-late.C:
+			return Shown{}, ErrNoReading
+		}
 	}
-	return p.last, nil
 }

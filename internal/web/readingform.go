@@ -1,0 +1,309 @@
+package web
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+var readingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg", "vinegar", "soda", "note",
+	"ca", "p", "om", "cec", "k_extractant", "k_from", "k_to", "buffer_kind", "buffer_ph", "capacity", "layers", "jars",
+	"lab_rate", "lab_depth", "lab_cce", "lab_target", "chip", "fresh", "places", "cal_date", "cal_4", "cal_7", "cal_10", "tries", "temp",
+	"jar1_lime", "jar1_ph", "jar2_lime", "jar2_ph", "jar3_lime", "jar3_ph", "jar4_lime", "jar4_ph", "jar5_lime", "jar5_ph", "jar6_lime", "jar6_ph", "jar7_lime", "jar7_ph", "jar8_lime", "jar8_ph"}
+
+// byJars is the way of the form that reads a jar series with a meter.
+const byJars = "jars"
+
+// jarLine names the fields of one jar of a series.
+type jarLine struct {
+	N        int
+	Lime, PH string
+}
+
+func jarLines() []jarLine {
+	out := make([]jarLine, garden.MostJars)
+	for i := range out {
+		n := "jar" + strconv.Itoa(i+1)
+		out[i] = jarLine{i + 1, n + "_lime", n + "_ph"}
+	}
+	return out
+}
+
+// readingFrom reads the form's reading; faults stand in it.
+func readingFrom(f Form, u words.Units) garden.Reading {
+	ppm := func(name string) *quantity.Concentration { return optional[quantity.Concentration](f, name, 1) }
+	// What was typed for another way does not count; what a reading that is put
+	// right held already does.
+	way, editing := f.Value("method"), f.Value("reading") != ""
+	r := garden.Reading{Date: f.day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.whole("cores"), Note: f.Value("note"),
+		PH: optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
+	r.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
+	switch r.Method {
+	case soil.Meter, soil.MeterStale:
+		if way == byJars {
+			r.Basis, r.PH = soil.Water, nil
+		} else {
+			meterFrom(f, &r)
+		}
+	case soil.Probe:
+		probeFrom(f, &r)
+	case soil.Kit:
+		kitFrom(f, &r)
+	case soil.Fizz:
+		r.Vinegar, r.Soda = soil.FreeLime(f.Value("vinegar")), soil.FreeLime(f.Value("soda"))
+		r.PH = nil
+	case soil.Lab:
+		r.Calcium, r.Phosphorus, r.KFrom, r.KTo = ppm("ca"), ppm("p"), ppm("k_from"), ppm("k_to")
+		r.Extractant = soil.Extractant(f.Value("k_extractant"))
+		r.OrganicMatter, r.CEC = optional[quantity.Percent](f, "om", 1), optional[quantity.ChargeCapacity](f, "cec", 1)
+		r.BufferKind, r.BufferPH = soil.BufferKind(f.Value("buffer_kind")), optional[quantity.PH](f, "buffer_ph", 1)
+		r.BufferCapacity = optional[float64](f, "capacity", 1)
+		r.LabRate, r.LabDepth = optional[quantity.Rate](f, "lab_rate", u.Rates().Size), optional[quantity.Depth](f, "lab_depth", u.Depths().Size)
+		r.LabCCE, r.LabTarget = optional[quantity.Percent](f, "lab_cce", 1), optional[quantity.PH](f, "lab_target", 1)
+		r.Layers = f.rows("layers", 3, "from, to and a pH")
+		for _, l := range r.Layers {
+			l[0], l[1] = l[0]*u.Depths().Size, l[1]*u.Depths().Size
+		}
+	}
+	if way == byJars || editing {
+		f.jarSeries(&r, way == byJars)
+	}
+	return r
+}
+
+// methodOf is the method of the form's way: a meter counts as fresh only where
+// that is said, or its bottles show it.
+func methodOf(f Form) soil.Method {
+	m := soil.Method(f.Value("method"))
+	if m == byJars {
+		m = soil.Meter
+	}
+	if m == soil.Meter && f.Is("fresh", "no") {
+		m = soil.MeterStale
+	}
+	return m
+}
+
+// jarSeries reads the jars; that without lime is the reading itself.
+func (f Form) jarSeries(r *garden.Reading, alone bool) {
+	for _, l := range jarLines() {
+		lime, has := f.number(l.Lime)
+		ph, read := f.number(l.PH)
+		switch {
+		case f.Faults[l.Lime] != "" || f.Faults[l.PH] != "":
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": figures are needed"
+			return
+		case has != read:
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": its lime and its pH are both needed"
+			return
+		case has:
+			r.Jars = append(r.Jars, []float64{lime, ph})
+		}
+	}
+	if !alone {
+		return
+	}
+	if len(r.Jars) == 0 || r.Jars[0][0] != 0 {
+		f.Faults["jars"] = "the first jar has no lime in it: 0, and the soil's own pH"
+		return
+	}
+	ph := quantity.PH(r.Jars[0][1])
+	r.PH = &ph
+}
+
+// probeFrom makes one figure of what a probe showed at several places.
+func probeFrom(f Form, r *garden.Reading) {
+	r.Basis = soil.Water
+	if shown := f.shown("places"); len(shown) > 0 {
+		ph, _ := soil.OfPlaces(shown)
+		ph = quantity.PH(quantity.Round(float64(ph), 2))
+		r.PH = &ph
+		r.Note = joinNote(r.Note, "Showed "+figuresText(shown)+".")
+	}
+}
+
+// shown reads pH figures with spaces between.
+func (f Form) shown(name string) []quantity.PH {
+	var out []quantity.PH
+	for _, x := range f.figures(name) {
+		out = append(out, quantity.PH(x))
+	}
+	return out
+}
+
+// bottles are the pH of the usual bottles that a meter is held against.
+var bottles = []struct {
+	field string
+	ph    quantity.PH
+}{{"cal_4", 4}, {"cal_7", 7}, {"cal_10", 10}}
+
+func calibrationOf(f Form) soil.Calibration {
+	c := soil.Calibration{On: f.day("cal_date")}
+	for _, b := range bottles {
+		if x, ok := f.number(b.field); ok {
+			c.Points = append(c.Points, soil.BufferPoint{Bottle: b.ph, Shown: quantity.PH(x)})
+		}
+	}
+	return c
+}
+
+// meterFrom reads a meter's calibration and what it showed, if they are there:
+// the pH is then reckoned from them, and so is how it counts.
+func meterFrom(f Form, r *garden.Reading) {
+	c := calibrationOf(f)
+	tries := f.shown("tries")
+	if len(c.Points) > 0 {
+		if len(c.Points) < 2 {
+			f.Faults["cal_7"] = "two bottles or three are needed"
+			return
+		}
+		if c.On == 0 {
+			f.Faults["cal_date"] = "a day is needed: when it was held against the bottles"
+			return
+		}
+		r.Method = c.Method(r.Date)
+		r.Note = joinNote(r.Note, "Meter of "+words.DayYear(c.On)+", slope "+words.Percent(c.Slope())+".")
+	}
+	if len(tries) == 0 {
+		return
+	}
+	ph, ok := soil.Agreed(tries)
+	if !ok {
+		f.Faults["tries"] = "these do not agree yet; stir, wait a minute and read on until the last three lie within 0.1"
+		return
+	}
+	if t, ok := f.number("temp"); ok {
+		if !(t >= 0 && t <= 50) {
+			f.Faults["temp"] = "a temperature from 0 to 50 °C is meant"
+			return
+		}
+		ph = soil.AtTemperature(ph, quantity.Temperature(t))
+	}
+	ph = quantity.PH(quantity.Round(float64(c.Correct(ph)), 2))
+	r.PH = &ph
+	r.Note = joinNote(r.Note, "Read "+figuresText(tries)+".")
+}
+
+func joinNote(note, more string) string {
+	if strings.Contains(note, more) {
+		return note
+	}
+	return strings.TrimSpace(note + " " + more)
+}
+
+// kitFrom takes the chip that was picked, with the doubt of the step between
+// chips. A chip is "low-high", both the same for one that matches.
+func kitFrom(f Form, r *garden.Reading) {
+	if f.Value("chip") == "" {
+		return
+	}
+	var low, high float64
+	if n, err := fmt.Sscanf(f.Value("chip"), "%g-%g", &low, &high); n != 2 || err != nil || !(low >= 3 && high <= 10 && low <= high) {
+		f.Faults["chip"] = "choose a chip, or between which two it lies"
+		return
+	}
+	ph := quantity.PH(quantity.Round((low+high)/2, 2))
+	r.PH = &ph
+	step := high - low
+	if step == 0 {
+		step = 0.5
+	}
+	doubt := soil.KitSD(quantity.PH(step))
+	r.Doubt = &doubt
+}
+
+// rows reads a short table: so many figures a line.
+func (f Form) rows(name string, n int, what string) (out garden.Rows) {
+	for i, line := range strings.Split(f.Values[name], "\n") {
+		fields := strings.FieldsFunc(line, func(r rune) bool { return r == ' ' || r == ';' || r == '\t' || r == '\r' })
+		if len(fields) == 0 {
+			continue
+		}
+		row := make([]float64, 0, n)
+		for _, x := range fields {
+			v, err := strconv.ParseFloat(strings.ReplaceAll(x, ",", "."), 64)
+			if err == nil && !math.IsNaN(v) && !math.IsInf(v, 0) {
+				row = append(row, v)
+			}
+		}
+		if len(row) != n || len(fields) != n {
+			f.Faults[name] = fmt.Sprintf("line %d: %s are needed", i+1, what)
+			return nil
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+// fillReading puts a reading into the form, to be put right.
+func (f Form) fillReading(r garden.Reading, u words.Units) {
+	put := func(name string, x *float64, size float64) {
+		if x != nil {
+			f.Values[name] = strconv.FormatFloat(quantity.Round(*x/size, 4), 'f', -1, 64)
+		}
+	}
+	in := u.Depths().Size
+	for name, text := range map[string]string{"bed": strconv.FormatInt(r.BedID, 10), "version": strconv.FormatInt(r.Version, 10), "date": r.Date.String(), "method": string(r.Method),
+		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda), "k_extractant": string(r.Extractant),
+		"buffer_kind": string(r.BufferKind), "depth": figure(float64(r.Depth), u.Depths(), 1), "layers": rowsText(r.Layers, []float64{in, in, 1})} {
+		f.Values[name] = text
+	}
+	switch {
+	case r.Method == soil.MeterStale:
+		f.Values["method"], f.Values["fresh"] = string(soil.Meter), "no"
+	case r.Method == soil.Meter:
+		f.Values["fresh"] = "yes"
+	}
+	lines := jarLines()
+	for i, j := range r.Jars[:min(len(r.Jars), len(lines))] {
+		f.Values[lines[i].Lime], f.Values[lines[i].PH] = strconv.FormatFloat(j[0], 'f', -1, 64), strconv.FormatFloat(j[1], 'f', -1, 64)
+	}
+	if len(r.Jars) > 0 && f.Is("method", string(soil.Meter)) && r.Jars[0][0] == 0 {
+		f.Values["method"] = byJars
+	}
+	put("ph", (*float64)(r.PH), 1)
+	put("k", (*float64)(r.Potassium), 1)
+	put("mg", (*float64)(r.Magnesium), 1)
+	put("ca", (*float64)(r.Calcium), 1)
+	put("p", (*float64)(r.Phosphorus), 1)
+	put("k_from", (*float64)(r.KFrom), 1)
+	put("k_to", (*float64)(r.KTo), 1)
+	put("om", (*float64)(r.OrganicMatter), 1)
+	put("cec", (*float64)(r.CEC), 1)
+	put("buffer_ph", (*float64)(r.BufferPH), 1)
+	put("capacity", r.BufferCapacity, 1)
+	put("lab_rate", (*float64)(r.LabRate), u.Rates().Size)
+	put("lab_depth", (*float64)(r.LabDepth), in)
+	put("lab_cce", (*float64)(r.LabCCE), 1)
+	put("lab_target", (*float64)(r.LabTarget), 1)
+}
+
+func rowsText(rows garden.Rows, sizes []float64) string {
+	lines := make([]string, len(rows))
+	for i, r := range rows {
+		parts := make([]string, len(r))
+		for n, x := range r {
+			parts[n] = strconv.FormatFloat(quantity.Round(x/sizes[n], 3), 'f', -1, 64)
+		}
+		lines[i] = strings.Join(parts, " ")
+	}
+	return strings.Join(lines, "\n")
+}
+
+// readingFaults gives the core's names of fields those of the form, and each
+// sentence its capital and its stop.
+func readingFaults(f Form) {
+	for from, to := range map[string]string{"k_ppm": "k", "mg_ppm": "mg", "fizz": "vinegar", "buffer": "buffer_ph", "pH": "ph", "from_ppm": "k_from", "buffer_capacity_mg_kg": "capacity", "g_m2": "lab_rate", "depth_cm": "lab_depth", "cce_pct": "lab_cce", "target_ph": "lab_target", "k_range": "k_to"} {
+		if says, ok := f.Faults[from]; ok {
+			f.Faults[to] = says
+			delete(f.Faults, from)
+		}
+	}
+	f.sentences()
+}
