@@ -137,7 +137,11 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 	}
 	for _, x := range all {
 		b := x.Plot.Bed
-		view.Beds = append(view.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: lastRead(x.Plot), Letter: letter[b.ID],
+		facts := lastRead(x.Plot)
+		if x.Due == sampling.NeverRead {
+			facts = "" // why it is due says so
+		}
+		view.Beds = append(view.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: facts, Letter: letter[b.ID],
 			LetterID: "letter-" + strconv.FormatInt(b.ID, 10), Chosen: choice.Beds[b.ID]})
 	}
 	// What is due stands first.

@@ -668,7 +668,7 @@
     if (shape) document.querySelectorAll("[data-for]").forEach((el) => { el.hidden = !el.dataset.for.split(" ").includes(shape.value); });
     const way = document.querySelector("[data-texture]");
     if (way) document.querySelectorAll("[data-by]").forEach((el) => { el.hidden = !el.dataset.by.split(" ").includes(way.value || "told"); });
-    document.querySelectorAll("[data-print], [data-keys], [data-probe-box]").forEach((el) => { el.hidden = false; });
+    document.querySelectorAll("[data-print], [data-keys], [data-probe-box], [data-wait]").forEach((el) => { el.hidden = false; });
   };
   document.addEventListener("change", follow);
   document.addEventListener("htmx:afterSettle", follow);
