@@ -297,9 +297,11 @@ type Year struct {
 	From, To quantity.Day
 	Windows  []YearWindow
 	Tasks    []Task
-	Samples  []Sample
-	Climate  soil.Climate
-	Weather  soil.Weather
+	// Held are the goes among them that are held back.
+	Held    map[int64]quantity.Day
+	Samples []Sample
+	Climate soil.Climate
+	Weather soil.Weather
 }
 
 // Year finds, for each family, the days on which at least one bed of a view
@@ -311,6 +313,11 @@ func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year
 		if y.Tasks, err = r.TasksBetween(from.String(), to.String()); err != nil {
 			return err
 		}
+		held, err := r.Held()
+		if err != nil {
+			return err
+		}
+		y.Held = heldOn(held, v.Today)
 		y.Samples, err = r.SamplesBetween(from.String(), to.String())
 		return err
 	})

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -260,6 +261,20 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	assert.Contains(t, r.Rows[1].Bars[0].Says, "Before it, plants are growing. After it, it would be too near the sowing", "a window says why it opens and closes")
 	assert.True(t, r.HasToday)
 	assert.Equal(t, int(today+20-r.From), r.Now)
+	y := year(done, go1)
+	y.Samples = []garden.Sample{{Code: "1A", State: garden.SampleTaken, Taken: today - 90}}
+	y.Held = map[int64]quantity.Day{go1.ID: today}
+	y.Tasks[0].ID, y.Weather.FirstFrost = 7, soil.MonthDay{Month: 11, Day: 1}
+	held := draw.RibbonOf(y, map[int64]string{1: "Long bed 1"}, today, today, 1280, false)
+	assert.Equal(t, "held back: ash, Long bed 1", held.Stakes[1].Text)
+	var last time.Time
+	for _, l := range held.Lines {
+		when, _, _ := strings.Cut(l.When, " to ")
+		at, err := time.Parse("2 Jan 2006", when)
+		require.NoError(t, err)
+		assert.False(t, at.Before(last), "the table is in the order of its days")
+		last = at
+	}
 	out := draw.RibbonOf(year(), nil, today+2000, today, 1280, false)
 	assert.False(t, out.HasToday, "today is out of view")
 }

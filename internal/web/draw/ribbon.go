@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"slices"
 	"time"
 
 	"zephyrfield/agronomy/calendar"
@@ -80,7 +81,10 @@ type Stake struct {
 const mostLines = 2
 
 // RibbonLine is a line of the ribbon's table.
-type RibbonLine struct{ When, What string }
+type RibbonLine struct {
+	When, What string
+	day        quantity.Day
+}
 
 // rowOf names the ribbon's rows.
 var rowOf = map[material.Family]struct{ name, class string }{
@@ -120,16 +124,17 @@ func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w fl
 			}
 			a, b := s.at(float64(x.From)), s.at(float64(x.To+1))
 			row.Bars = append(row.Bars, Bar{a, row.Y - r.BarH/2, b - a, x.Best, says})
-			r.Lines = append(r.Lines, RibbonLine{words.DayYear(x.From) + " to " + words.DayYear(x.To), says})
+			r.Lines = append(r.Lines, RibbonLine{words.DayYear(x.From) + " to " + words.DayYear(x.To), says, x.From})
 		}
 		r.Rows = append(r.Rows, row)
 	}
-	r.stakes(y.Tasks, beds, today, s)
+	r.stakes(y, beds, today, s)
 	r.samples(y.Samples, s)
 	if slim {
 		r.Stakes = nil // the table tells them
 	}
 	r.frosts(y, s)
+	slices.SortStableFunc(r.Lines, func(a, b RibbonLine) int { return int(a.day - b.day) })
 	if today >= y.From && today <= y.To {
 		r.HasToday, r.Today = true, s.at(float64(today))
 	}
@@ -175,7 +180,7 @@ func (r *Ribbon) samples(all []garden.Sample, s scale) {
 		}
 		says := words.DayYear(k.day) + ": " + words.Lower(what)
 		r.Stakes = append(r.Stakes, Stake{X: s.clamped(float64(k.day)), Y: 76, Class: "stake-sample", Says: says, Href: "/walk", Small: true})
-		r.Lines = append(r.Lines, RibbonLine{words.DayYear(k.day), what})
+		r.Lines = append(r.Lines, RibbonLine{words.DayYear(k.day), what, k.day})
 	}
 }
 
@@ -192,7 +197,7 @@ func (r *Ribbon) frosts(y garden.Year, s scale) {
 			}
 			says := f.what + ", usually " + words.DayYear(d)
 			r.Frosts = append(r.Frosts, Frost{s.at(float64(d)), says})
-			r.Lines = append(r.Lines, RibbonLine{words.DayYear(d), f.what + ", as a rule"})
+			r.Lines = append(r.Lines, RibbonLine{words.DayYear(d), f.what + ", as a rule", d})
 		}
 	}
 }
@@ -202,21 +207,26 @@ const near quantity.Day = 12
 
 // stakes gathers tasks of one kind that fall near each other, and sets their
 // labels so that none lies on another.
-func (r *Ribbon) stakes(tasks []garden.Task, beds map[int64]string, today quantity.Day, s scale) {
+func (r *Ribbon) stakes(y garden.Year, beds map[int64]string, today quantity.Day, s scale) {
 	type group struct {
 		first, last quantity.Day
 		tasks       []garden.Task
+		held        bool
 	}
 	var groups []*group
 	same := map[string]*group{}
-	for _, t := range tasks {
+	for _, t := range y.Tasks {
 		if t.State == garden.Skipped {
 			continue
 		}
 		key := t.Kind + string(t.What) + t.State
+		_, held := y.Held[t.ID]
+		if held {
+			key += " held"
+		}
 		g := same[key]
 		if g == nil || t.Due-g.first > near {
-			g = &group{first: t.Due}
+			g = &group{first: t.Due, held: held}
 			same[key] = g
 			groups = append(groups, g)
 		}
@@ -240,13 +250,15 @@ func (r *Ribbon) stakes(tasks []garden.Task, beds map[int64]string, today quanti
 		}
 		done := ""
 		switch {
+		case g.held:
+			st.Text, done = "held back: "+st.Text, " (held back)"
 		case t.State == garden.Done:
 			st.Class, done = "stake-done", " (done)"
 		case t.Due <= today:
 			st.Class += " stake-due"
 		}
 		st.Says = words.DayYear(g.first) + ": " + what + " on " + words.List(names) + done
-		r.Lines = append(r.Lines, RibbonLine{words.DayYear(g.first), words.Capital(what) + " on " + words.List(names) + done})
+		r.Lines = append(r.Lines, RibbonLine{words.DayYear(g.first), words.Capital(what) + " on " + words.List(names) + done, g.first})
 		// Labels take the first of two lines that is free.
 		line := 0
 		for line < len(ends) && ends[line] > st.X-4 {
