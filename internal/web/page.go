@@ -204,6 +204,9 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 		}
 		p.Tabs = append(p.Tabs, t)
 	}
+	if c.Request.Method != http.MethodGet {
+		p.Path = p.home() // what was posted to cannot be opened
+	}
 	p.show(today)
 	p.Flash = s.flash(c, p.Path)
 	return p

@@ -209,6 +209,7 @@ func TestAJarSeriesIsReadByItsJars(t *testing.T) {
 		require.Equal(t, http.StatusUnprocessableEntity, w.Code, says)
 		assert.Regexp(t, `(?i)id="jars-fault">[^<]*`+says, w.Body.String())
 		assert.Contains(t, w.Body.String(), `value="0,5"`, "what was typed stays")
+		assert.Contains(t, w.Body.String(), `name="back" value="/bench"`, "moving the day leads to the bench, not to what was posted to")
 	}
 	means := s.get("/bench/means?" + form().Encode()).Body.String()
 	assert.Contains(t, means, "takes 1.29 g of lime a kg for one pH")
