@@ -276,7 +276,7 @@ test("feet, inches and pounds are read and typed where they are chosen", async (
 });
 
 test("the handle moves the day on every page, and what was typed on the bench stays", async ({ page }) => {
-  for (const path of ["/beds/2/dose", "/sheet", "/bench", "/beds/2", "/place", "/keep", "/crops"]) {
+  for (const path of ["/beds/2/dose", "/sheet", "/bench", "/beds/2", "/place", "/keep", "/crops", "/beds/new", "/beds/2/edit", "/marks", "/walk", "/walk/1", "/walk/1/labels", "/bench/lab"]) {
     await page.goto(path);
     const day = await page.locator("#handle").getAttribute("data-day");
     await page.locator("#handle").focus();
@@ -287,6 +287,13 @@ test("the handle moves the day on every page, and what was typed on the bench st
     await page.keyboard.press("t");
     await expect(page.locator("#handle")).toHaveAttribute("data-day", day);
   }
+  await page.goto("/beds/new");
+  await page.locator("#name").fill("Bean end");
+  await page.locator("#handle").focus();
+  await page.keyboard.press("PageDown");
+  await expect(page.locator("#new-plan")).toContainText("The other beds as of");
+  await expect(page.locator("#name")).toHaveValue("Bean end");
+  expect(await faults(page)).toEqual([]);
   await page.goto("/bench");
   await page.locator("#ph").fill("6.3");
   await page.locator("#handle").focus();

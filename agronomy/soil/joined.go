@@ -37,9 +37,10 @@ func (e Extractant) Comparable() bool {
 // KRange is the lab's own optimum of potassium.
 type KRange struct{ From, To quantity.Concentration }
 
-// limits of joining readings, pH units.
+// Limits of joining readings, pH units: how far from the median one reading is
+// flagged, and how far apart two methods disagree.
 const (
-	outlier  = 0.4
+	Outlier  = 0.4
 	disagree = 0.5
 )
 
@@ -138,7 +139,7 @@ func byMethod(rs []Reading, j *Joined) (values []methodValue, fizz []Reading) {
 		v.ph = middle(ph)
 		if len(ph) >= 3 {
 			for _, p := range ph {
-				if math.Abs(p-v.ph) > outlier {
+				if math.Abs(p-v.ph) > Outlier {
 					j.Outliers++
 				}
 			}

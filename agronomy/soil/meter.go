@@ -131,7 +131,7 @@ func OfPlaces(shown []quantity.PH) (ph quantity.PH, far []quantity.PH) {
 	ph = quantity.PH(middle(all))
 	if len(shown) >= 3 {
 		for _, p := range shown {
-			if math.Abs(float64(p-ph)) > outlier {
+			if math.Abs(float64(p-ph)) > Outlier {
 				far = append(far, p)
 			}
 		}

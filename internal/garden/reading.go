@@ -200,7 +200,7 @@ func together(r Reader, id, version int64) (all []Reading, names []string, err e
 			return nil, nil, err
 		}
 		for _, x := range same {
-			if x.ID != one.ID && x.Stands() && x.Date == one.Date && readingSays(x) == readingSays(one) {
+			if x.Stands() && x.twin(one) && !slices.ContainsFunc(all, func(y Reading) bool { return y.BedID == x.BedID }) {
 				all = append(all, x)
 			}
 		}
@@ -213,6 +213,17 @@ func together(r Reader, id, version int64) (all []Reading, names []string, err e
 		names = append(names, b.Name)
 	}
 	return all, names, nil
+}
+
+// twin tells whether two readings say the same of their sample.
+func (r Reading) twin(o Reading) bool {
+	ph := func(x Reading) quantity.PH {
+		if x.PH == nil {
+			return 0
+		}
+		return *x.PH
+	}
+	return r.Date == o.Date && r.Method == o.Method && r.Basis == o.Basis && ph(r) == ph(o)
 }
 
 // SharedWith names the other beds that a reading of a mixed sample stands for.

@@ -63,7 +63,7 @@ func usualBed(f Form, plots []garden.Plot, u words.Units, today quantity.Day) {
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
 func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) {
-	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), s.on(c), garden.Planned{})
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -114,6 +114,11 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	scene.Plots = plots
 	view.Plan = draw.PlanOf(scene, 620, 430)
 	view.Jar, view.Found = jarOf(f), found(b)
+	if err := s.year(c, &view.Page, &v); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	view.OffNote = false // the plan beside it says so
 	s.render(c, status, "newbed", view)
 }
 

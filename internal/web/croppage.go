@@ -101,11 +101,10 @@ func (s *server) showCrops(c *gin.Context, status int, f Form) {
 		title += ", " + strconv.Itoa(own) + " of your own"
 	}
 	v.Page = s.page(c, g, "Place", title)
-	if err := s.year(c, &v.Page, nil); err != nil {
+	if err := s.undated(c, &v.Page); err != nil {
 		s.failWith(c, err)
 		return
 	}
-	v.OffNote = false // the library is the same on every day
 	s.render(c, status, "crops", v)
 }
 

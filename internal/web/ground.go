@@ -250,7 +250,8 @@ func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
 		v = &read
 	}
 	p.show(on)
-	if len(v.Plots) == 0 || p.Step != nil {
+	// The preview of a form takes the plan alone out of its page.
+	if preview := c.GetHeader("HX-Target") == "new-plan"; preview || len(v.Plots) == 0 || p.Step != nil {
 		return nil
 	}
 	names := make(map[int64]string, len(v.Plots))
@@ -264,10 +265,7 @@ func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
 		return err
 	}
 	r := draw.RibbonOf(y, names, p.Today, on, ribbonWidth[slim], slim)
-	r.Action = c.Request.URL.Path
-	if c.Request.Method != http.MethodGet {
-		r.Action = p.home()
-	}
+	r.Action = p.opened(c)
 	for _, name := range []string{"bed", "look", "crop"} {
 		if x := c.Query(name); x != "" {
 			r.Carry = append(r.Carry, draw.Field{Name: name, Value: x})
@@ -275,6 +273,13 @@ func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
 	}
 	p.Ribbon, p.OffNote = &r, p.Off
 	return nil
+}
+
+// undated puts the year under a page that is the same on every day.
+func (s *server) undated(c *gin.Context, p *Page) error {
+	err := s.year(c, p, nil)
+	p.OffNote = false
+	return err
 }
 
 // headline says the finding.

@@ -60,11 +60,10 @@ func (s *server) showKeeping(c *gin.Context, status int, f Form) {
 		title = "Kept, with " + words.Count(n, "daily copy", "daily copies")
 	}
 	view.Page = s.page(c, v.Garden, "Safe keeping", title)
-	if err := s.year(c, &view.Page, nil); err != nil {
+	if err := s.undated(c, &view.Page); err != nil {
 		s.failWith(c, err)
 		return
 	}
-	view.OffNote = false // what is kept is kept on every day
 	s.render(c, status, "keep", view)
 }
 

@@ -140,6 +140,10 @@ func (s *server) showLab(c *gin.Context, status int, v labView) {
 		title = words.Count(v.Good, "reading", "readings") + " in " + v.Name
 	}
 	v.Page = s.page(c, g, "Bench", title)
+	if err := s.undated(c, &v.Page); err != nil {
+		s.failWith(c, err)
+		return
+	}
 	s.render(c, status, "lab", v)
 }
 
@@ -265,7 +269,7 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 		return
 	}
 	if again > 0 {
-		v.Again = words.Capital(words.Count(again, "reading is", "readings are")) + " in the garden already, by the same way, of the same bed and day and with the same pH. Taken in, they stand there twice."
+		v.Again = words.Count(again, "reading is", "readings are") + " in the garden already, by the same way, of the same bed and day and with the same pH. Taken in, they stand there twice."
 	}
 	v.fill(cells, bad)
 	s.showLab(c, status, v)

@@ -63,7 +63,7 @@ func (s *server) editMark(c *gin.Context) {
 }
 
 func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) {
-	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), s.on(c), garden.Planned{})
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -98,6 +98,11 @@ func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) {
 		view.Marks = append(view.Marks, row)
 	}
 	view.Plan = draw.PlanOf(scene, 620, 430)
+	if err := s.year(c, &view.Page, &v); err != nil {
+		s.failWith(c, err)
+		return
+	}
+	view.OffNote = false // the plan beside it says so
 	s.render(c, status, "marks", view)
 }
 

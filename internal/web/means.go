@@ -92,7 +92,7 @@ func madeOf(f Form, r garden.Reading) (made []string, series *draw.JarSeries) {
 		if ph, far := soil.OfPlaces(shown); len(shown) > 0 {
 			made = append(made, "The middle of "+words.Count(len(shown), "place", "places")+" is "+words.PH2(ph)+".")
 			if len(far) > 0 {
-				made = append(made, figuresText(far)+" lies more than 0.4 off it: read that place again.")
+				made = append(made, figuresText(far)+" lies more than "+words.PH(soil.Outlier)+" off it: read that place again.")
 			}
 		}
 	}

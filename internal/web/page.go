@@ -124,6 +124,21 @@ func (p *Page) home() string {
 	return "/"
 }
 
+// formAt is where the form of an address that is posted to stands.
+var formAt = map[string]string{"/beds": "/beds/new", "/beds/:id": "/beds/:id/edit", "/marks": "/marks", "/marks/:id": "/marks/:id/edit",
+	"/bench/lab": "/bench/lab", "/bench/lab/:id": "/bench/lab/:id"}
+
+// opened is the address at which the page of a request can be opened again.
+func (p *Page) opened(c *gin.Context) string {
+	if c.Request.Method == http.MethodGet {
+		return c.Request.URL.Path
+	}
+	if form, ok := formAt[c.FullPath()]; ok {
+		return strings.ReplaceAll(form, ":id", c.Param("id"))
+	}
+	return p.home()
+}
+
 // TodayPath is this page's address without another day.
 func (p Page) TodayPath() string {
 	u, err := url.Parse(p.Path)
@@ -192,7 +207,11 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 	climate := g.ClimateNormals()
 	p := Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
 		Sky:  words.Temperature(climate.At(today)) + " soil",
-		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), Path: ownPath(c), units: g.Units()}
+		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), units: g.Units()}
+	p.Path = p.opened(c)
+	if c.Request.Method == http.MethodGet {
+		p.Path = ownPath(c)
+	}
 	due, err := s.keep.DueCount(c.Request.Context(), today)
 	if err != nil {
 		s.Log.Error("counting what is due", "error", err)
@@ -203,9 +222,6 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 			t.Count = due
 		}
 		p.Tabs = append(p.Tabs, t)
-	}
-	if c.Request.Method != http.MethodGet {
-		p.Path = p.home() // what was posted to cannot be opened
 	}
 	p.show(today)
 	p.Flash = s.flash(c, p.Path)

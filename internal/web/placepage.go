@@ -140,11 +140,10 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) {
 		choicesOf(f, "ash", "How strong ash counts", material.AshSchools...),
 		choicesOf(f, "act", "When to step in", crop.ActSchools...),
 	}
-	if err := s.year(c, &v.Page, nil); err != nil {
+	if err := s.undated(c, &v.Page); err != nil {
 		s.failWith(c, err)
 		return
 	}
-	v.OffNote = false // the place is the same on every day
 	s.render(c, status, "place", v)
 }
 

@@ -125,7 +125,7 @@ func sheetHeadline(sh garden.Sheet) string {
 	}
 	switch {
 	case goes == 0 && held > 0:
-		return words.Capital(words.Count(held, "go is", "goes are")) + " held back"
+		return words.Count(held, "go is", "goes are") + " held back"
 	case goes == 0 && tests == 0 && len(sh.Settled) > 0:
 		return "All done for today"
 	case goes == 0 && tests == 0:

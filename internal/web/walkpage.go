@@ -329,6 +329,10 @@ func (s *server) walk(c *gin.Context) {
 		title = "Every core is taken"
 	}
 	v.Page = s.page(c, w.Garden, "Walk", title)
+	if err := s.undated(c, &v.Page); err != nil {
+		s.failWith(c, err)
+		return
+	}
 	s.render(c, http.StatusOK, "round", v)
 }
 
@@ -503,6 +507,10 @@ func (s *server) labels(c *gin.Context) {
 		}
 	}
 	v.Page = s.page(c, w.Garden, "Walk", words.Count(len(v.Labels), "label", "labels"))
+	if err := s.undated(c, &v.Page); err != nil {
+		s.failWith(c, err)
+		return
+	}
 	s.render(c, http.StatusOK, "labels", v)
 }
 

@@ -109,7 +109,11 @@
       was.replaceWith(document.adoptNode(is));
       refocus();
     };
+    // What is entered on a page without a day of its own stays as it is; only the
+    // plan beside it is asked for anew.
+    const undated = document.querySelector("#main > [data-undated]");
     for (const id of ["ribbon", "off-note", "main", "tabs"]) {
+      if (id === "main" && undated) continue;
       const [was, is] = [document.getElementById(id), fresh.getElementById(id)];
       if (!was || !is) continue;
       for (const [old, now] of pieces(was, is)) {
@@ -122,7 +126,14 @@
     follow();
     await nextFrame();
     htmx.process(document.getElementById("page"));
+    const form = undated && document.getElementById("bed-form");
+    if (form) form.dispatchEvent(new Event("change", { bubbles: true }));
   };
+
+  document.addEventListener("htmx:configRequest", (e) => {
+    const on = new URLSearchParams(location.search).get("on");
+    if (on && e.detail.verb === "get" && e.target.closest("[data-undated]")) e.detail.parameters.on = on;
+  });
 
   const show = async (on) => {
     wanted = on;
@@ -282,10 +293,15 @@
       const d = document.querySelector("#new-plan svg.plan").dataset;
       addCorner([tenth(Number(d.left) + 1), tenth(Number(d.top) + 1)]);
     }
-    document.addEventListener("htmx:afterSettle", () => {
-      const made = document.getElementById("corner-" + (corners().length - 1));
-      if (made) made.focus();
-    }, { once: true });
+    // An earlier answer may settle first; the corner is in a later one.
+    const id = "corner-" + (corners().length - 1);
+    const hold = () => {
+      const made = document.getElementById(id);
+      if (!made) return;
+      document.removeEventListener("htmx:afterSettle", hold);
+      made.focus();
+    };
+    document.addEventListener("htmx:afterSettle", hold);
   });
 
   document.addEventListener("keydown", (e) => {
