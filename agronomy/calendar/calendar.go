@@ -3,6 +3,7 @@
 package calendar
 
 import (
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -16,14 +17,44 @@ type Put struct {
 	// Planned is set when it was planned from the reading that is at hand, so
 	// that the reading is none the staler for it.
 	Planned bool
+	// Measured, Potash and Condition are the batch's own; nil or "": its kind's
+	// usual.
+	Measured, Potash *quantity.Percent
+	Condition        material.Condition
+}
+
+// Batch is what went on, as strong as it was.
+func (p *Put) Batch() material.Batch {
+	return material.Batch{Material: p.Material, Measured: p.Measured, Potash: p.Potash, Condition: p.Condition, Source: material.Clean}
+}
+
+// K2O is the potash that it brought.
+func (p *Put) K2O() quantity.Rate {
+	b := p.Batch()
+	return quantity.Rate(float64(p.Rate) * b.Worth().K2O)
+}
+
+// Start is when a crop was, or will be, sown or planted out.
+type Start struct {
+	Day     quantity.Day
+	Planted bool
+}
+
+// Stands is the day from which on its plants count as established.
+func (s Start) Stands() quantity.Day {
+	if s.Planted {
+		return s.Day + crop.PlantedStands
+	}
+	return s.Day + crop.SownStands
 }
 
 // Season is what the calendar must know of a bed.
 type Season struct {
 	Climate soil.Climate
-	// Sowing is the next sowing or planting; Cleared is when the crop that
-	// stands now is off the ground. Either may be no day.
-	Sowing, Cleared quantity.Day
+	// Starts are the sowings and plantings that matter, past ones too; Cleared is
+	// when the crop that stands now is off the ground, or no day.
+	Starts  []Start
+	Cleared quantity.Day
 	// SowingGap keeps ash from the sowing, in days.
 	SowingGap quantity.Day
 	// Perennial ground is treated while dormant.
@@ -46,6 +77,8 @@ const (
 	FrozenGround Why = "frozen"
 	ShutGround   Why = "ground-shut"
 	NearSowing   Why = "ash-near-sowing"
+	HydratedNear Why = "hydrated-near-sowing"
+	ManureNear   Why = "manure-near-planting"
 	InGrowth     Why = "in-growth"
 	Occupied     Why = "bed-occupied"
 	ColdSoil     Why = "sulfur-cold-soil"
@@ -68,6 +101,11 @@ const (
 	// LookAgain is how long ground that lies shut is left before it is looked at
 	// again.
 	LookAgain quantity.Day = 7
+	// hydratedGap keeps hydrated lime from a sowing or planting, hydratedStands is
+	// how long after it.
+	hydratedGap, hydratedStands quantity.Day = 28, 42
+	// manureGap keeps fresh manure from a planting.
+	manureGap quantity.Day = 60
 	// settled is how long a sowing surely stands before a cold autumn ends it.
 	settled quantity.Day = 60
 )
@@ -80,12 +118,14 @@ type dayRule struct {
 }
 
 var (
-	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed, material.Potash}
-	feeds    = []material.Family{material.Ammonium, material.UreaFeed}
+	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed, material.Potash, material.Organic, material.FreshManure}
+	feeds    = []material.Family{material.Ammonium, material.UreaFeed, material.FreshManure}
 	springs  = []material.Family{material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed}
 	limes    = []material.Family{material.Lime, material.HydratedLime}
 	raisers  = []material.Family{material.Lime, material.HydratedLime, material.Ash}
 	onlyAsh  = []material.Family{material.Ash}
+	hydrates = []material.Family{material.HydratedLime}
+	manures  = []material.Family{material.FreshManure}
 	sulfurs  = []material.Family{material.Sulfur}
 )
 
@@ -93,8 +133,16 @@ var dayRules = []dayRule{
 	{ShutGround, allDosed, func(s *Season, d quantity.Day) bool { return d < s.ShutUntil }},
 	{FrozenGround, allDosed, func(s *Season, d quantity.Day) bool { return s.Climate.Frozen(d) }},
 	{NearSowing, onlyAsh, func(s *Season, d quantity.Day) bool {
-		return s.Sowing != 0 && d > s.Sowing-s.SowingGap && d < s.Sowing
+		return s.near(d, func(x Start) bool { return d > x.Day-s.SowingGap && d < x.Stands() })
 	}},
+	{HydratedNear, hydrates, func(s *Season, d quantity.Day) bool {
+		return s.near(d, func(x Start) bool { return d > x.Day-hydratedGap && d < x.Day+hydratedStands })
+	}},
+	{ManureNear, manures, func(s *Season, d quantity.Day) bool {
+		return s.near(d, func(x Start) bool { return d > x.Day-manureGap && d <= x.Day })
+	}},
+	{InGrowth, hydrates, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
+	{InGrowth, manures, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
 	{InGrowth, onlyAsh, func(s *Season, d quantity.Day) bool { return !s.SideDress && s.growing(d) }},
 	{Occupied, limes, func(s *Season, d quantity.Day) bool {
 		if s.Perennial {
@@ -131,12 +179,41 @@ func (s *Season) any(d, n quantity.Day, is func(*material.Material) bool) bool {
 	return false
 }
 
+// near tells whether a start is near a day, those of crops that are off by then
+// left out.
+func (s *Season) near(d quantity.Day, is func(Start) bool) bool {
+	for _, x := range s.Starts {
+		if !s.over(x, d) && is(x) {
+			return true
+		}
+	}
+	return false
+}
+
+// over tells whether the crop of a start is off the ground on a day.
+func (s *Season) over(x Start, d quantity.Day) bool {
+	return s.Cleared != 0 && x.Day < s.Cleared && d >= s.Cleared
+}
+
+// NextStart is the first start after a day; no day when there is none.
+func (s *Season) NextStart(d quantity.Day) quantity.Day {
+	next := quantity.Day(0)
+	for _, x := range s.Starts {
+		if x.Day > d && (next == 0 || x.Day < next) {
+			next = x.Day
+		}
+	}
+	return next
+}
+
 // standing tells whether a crop is known to stand on the bed.
 func (s *Season) standing(d quantity.Day) bool {
 	if s.Cleared != 0 && d < s.Cleared {
 		return true
 	}
-	return s.Sowing != 0 && d >= s.Sowing && (d < s.Sowing+settled || s.Climate.Warm(d)) && d < s.Sowing+yearDays
+	return s.near(d, func(x Start) bool {
+		return d >= x.Day && (d < x.Day+settled || s.Climate.Warm(d)) && d < x.Day+yearDays
+	})
 }
 
 // growing tells whether plants grow on the bed: known, or by the warmth of
@@ -148,7 +225,7 @@ func (s *Season) growing(d quantity.Day) bool {
 	if s.standing(d) {
 		return true
 	}
-	if s.Cleared != 0 && d >= s.Cleared && (s.Sowing == 0 || d < s.Sowing) {
+	if s.Cleared != 0 && d >= s.Cleared && !s.near(d, func(x Start) bool { return d >= x.Day }) {
 		return false
 	}
 	return s.Climate.Warm(d)
@@ -300,10 +377,27 @@ func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Cap
 // meet the season of the first reading.
 const sameSeason quantity.Day = 182
 
+// Rhythm is the id of a school on how often a bed is tested again.
+type Rhythm string
+
+// Rhythms.
+const (
+	Yearly Rhythm = "yearly"
+	Twice  Rhythm = "twice"
+	Long   Rhythm = "long"
+)
+
+// Rhythms lists them, the default first.
+var Rhythms = []Rhythm{Yearly, Twice, Long}
+
+// longMonths is how long after a go the long rhythm waits at least.
+const longMonths = 24
+
 // Retest is the day on which a test tells what a go did: the material's
-// interval after it, moved on to the season of the first reading where that
-// is within half a year.
-func Retest(m *material.Material, c *soil.Climate, last, first quantity.Day) quantity.Day {
+// interval after it, moved on to the season of the first reading: yearly where
+// that is within half a year, twice to it or to the season across the year,
+// long to the first such season two years on. first may be no day.
+func Retest(m *material.Material, c *soil.Climate, last, first quantity.Day, rhythm Rhythm) quantity.Day {
 	due := last.AddWeeks(m.Retest)
 	if m.WarmWeeks {
 		due = last
@@ -316,20 +410,35 @@ func Retest(m *material.Material, c *soil.Climate, last, first quantity.Day) qua
 	if first == 0 {
 		return due
 	}
-	years := max(0, due.Year()-first.Year())
-	again := first.AddMonths(12 * years)
-	if again < due {
-		again = first.AddMonths(12 * (years + 1))
+	switch rhythm {
+	case Twice:
+		return seasonAfter(first, due, 6)
+	case Long:
+		return seasonAfter(first, max(due, last.AddMonths(longMonths)), 12)
 	}
-	if again-due <= sameSeason {
+	if again := seasonAfter(first, due, 12); again-due <= sameSeason {
 		return again
 	}
 	return due
 }
 
-// Look is when a bed that is left alone is tested again.
-func Look(t soil.Texture, last quantity.Day) quantity.Day {
-	if t == soil.Clay {
+// seasonAfter is the first day from due on that lies whole steps of months from
+// first.
+func seasonAfter(first, due quantity.Day, months int) quantity.Day {
+	n := max(0, (due.Year()-first.Year()-1)*12/months)
+	for first.AddMonths(n*months) < due {
+		n++
+	}
+	return first.AddMonths(n * months)
+}
+
+// Look is when a bed that is left alone is tested again: after two years, one on
+// sand, three on clay where the long rhythm was chosen.
+func Look(t soil.Texture, last quantity.Day, rhythm Rhythm) quantity.Day {
+	switch {
+	case t == soil.Sand || t == soil.LoamySand:
+		return last.AddMonths(12)
+	case t == soil.Clay && rhythm == Long:
 		return last.AddMonths(36)
 	}
 	return last.AddMonths(24)

@@ -29,6 +29,10 @@ func climate(id, side string) soil.Climate {
 	return c
 }
 
+func sown(s string) []calendar.Start { return []calendar.Start{{Day: at(s)}} }
+
+func planted(s string) []calendar.Start { return []calendar.Start{{Day: at(s), Planted: true}} }
+
 func row(k material.Kind) *material.Material { m := stuff(k); return &m }
 
 func stuff(k material.Kind) material.Material {
@@ -37,8 +41,16 @@ func stuff(k material.Kind) material.Material {
 }
 
 func TestDayRules(t *testing.T) {
-	base := calendar.Season{Climate: climate("maritime", soil.North), Sowing: at("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	base := calendar.Season{Climate: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	with := func(change func(*calendar.Season)) calendar.Season { s := base; change(&s); return s }
+	dressing := func(starts []calendar.Start) calendar.Season {
+		return with(func(s *calendar.Season) { s.SideDress, s.Dug, s.Starts = true, false, starts })
+	}
+	cold := with(func(s *calendar.Season) {
+		for m := range s.Climate.Normal {
+			s.Climate.Normal[m] = 6
+		}
+	})
 	for _, c := range []struct {
 		name   string
 		season calendar.Season
@@ -51,6 +63,18 @@ func TestDayRules(t *testing.T) {
 		{"ash four weeks before sowing", base, material.Ash, "2027-03-06", calendar.Free},
 		{"ash a day later", base, material.Ash, "2027-03-07", calendar.NearSowing},
 		{"ash six weeks before tender seed", with(func(s *calendar.Season) { s.SowingGap = 42 }), material.Ash, "2027-02-21", calendar.NearSowing},
+		{"ash on the day of sowing", dressing(sown("2027-04-03")), material.Ash, "2027-04-03", calendar.NearSowing},
+		{"ash on seedlings", dressing(sown("2027-04-03")), material.Ash, "2027-05-14", calendar.NearSowing},
+		{"ash once they stand, 42 days after", dressing(sown("2027-04-03")), material.Ash, "2027-05-15", calendar.Free},
+		{"ash on what was planted out", dressing(planted("2027-04-03")), material.Ash, "2027-04-23", calendar.NearSowing},
+		{"ash once that stands, 21 days after", dressing(planted("2027-04-03")), material.Ash, "2027-04-24", calendar.Free},
+		{"ash once they stand, but no side dressing", base, material.Ash, "2027-05-15", calendar.InGrowth},
+		{"hydrated lime four weeks before", cold, material.HydratedLime, "2027-03-06", calendar.Free},
+		{"hydrated lime a day later", cold, material.HydratedLime, "2027-03-07", calendar.HydratedNear},
+		{"hydrated lime 41 days after", cold, material.HydratedLime, "2027-05-14", calendar.HydratedNear},
+		{"hydrated lime never beside a growing crop", base, material.HydratedLime, "2027-06-20", calendar.InGrowth},
+		{"fresh manure 60 days before planting", base, material.FreshManure, "2027-02-02", calendar.Free},
+		{"fresh manure 59 days before planting", base, material.FreshManure, "2027-02-03", calendar.ManureNear},
 		{"ash in growth", base, material.Ash, "2027-06-01", calendar.InGrowth},
 		{"ash as a side dressing", with(func(s *calendar.Season) { s.SideDress, s.Dug = true, false }), material.Ash, "2027-06-01", calendar.Free},
 		{"lime dug in needs the bed clear", base, material.Lime, "2027-06-01", calendar.Occupied},
@@ -108,21 +132,37 @@ func TestRetest(t *testing.T) {
 		if x.first != "" {
 			first = at(x.first)
 		}
-		assert.Equal(t, x.want, calendar.Retest(row(x.kind), &c, at(x.last), first).String(), "%s after %s", x.kind, x.last)
+		assert.Equal(t, x.want, calendar.Retest(row(x.kind), &c, at(x.last), first, calendar.Yearly).String(), "%s after %s", x.kind, x.last)
 	}
 	// Twelve warm weeks from 1 June end in late August; from 1 September they
 	// end in the next summer.
-	assert.Equal(t, "2027-08-24", calendar.Retest(row(material.SulfurPowder), &c, at("2027-06-01"), 0).String())
-	assert.Equal(t, 2028, calendar.Retest(row(material.SulfurPowder), &c, at("2027-09-01"), 0).Year())
+	assert.Equal(t, "2027-08-24", calendar.Retest(row(material.SulfurPowder), &c, at("2027-06-01"), 0, calendar.Yearly).String())
+	assert.Equal(t, 2028, calendar.Retest(row(material.SulfurPowder), &c, at("2027-09-01"), 0, calendar.Yearly).Year())
+}
+
+func TestRhythmsOfRetests(t *testing.T) {
+	c := climate("maritime", soil.North)
+	last, first := at("2026-11-24"), at("2026-11-12")
+	for rhythm, want := range map[calendar.Rhythm]string{
+		calendar.Yearly: "2027-11-12", // 25 May and on to November
+		calendar.Twice:  "2027-11-12", // 12 May is a fortnight too soon
+		calendar.Long:   "2029-11-12", // the first November two years on
+	} {
+		assert.Equal(t, want, calendar.Retest(row(material.CalciticLime), &c, last, first, rhythm).String(), rhythm)
+	}
+	assert.Equal(t, "2027-06-01", calendar.Retest(row(material.CalciticLime), &c, last, at("2026-12-01"), calendar.Twice).String(), "a spring check after autumn liming")
 }
 
 func TestABedLeftAloneIsLookedAt(t *testing.T) {
-	assert.Equal(t, "2028-11-12", calendar.Look(soil.Loam, at("2026-11-12")).String())
-	assert.Equal(t, "2029-11-12", calendar.Look(soil.Clay, at("2026-11-12")).String())
+	last := at("2026-11-12")
+	assert.Equal(t, "2028-11-12", calendar.Look(soil.Loam, last, calendar.Yearly).String())
+	assert.Equal(t, "2027-11-12", calendar.Look(soil.Sand, last, calendar.Yearly).String())
+	assert.Equal(t, "2028-11-12", calendar.Look(soil.Clay, last, calendar.Yearly).String())
+	assert.Equal(t, "2029-11-12", calendar.Look(soil.Clay, last, calendar.Long).String())
 }
 
 func TestWindowsHoldJustTheFreeDays(t *testing.T) {
-	s := calendar.Season{Climate: climate("continental", soil.North), Sowing: at("2027-05-01"), Cleared: at("2026-10-01"), SowingGap: 28, Dug: true}
+	s := calendar.Season{Climate: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"), SowingGap: 28, Dug: true}
 	from, to := at("2026-09-01"), at("2027-12-31")
 	for _, f := range []material.Family{material.Lime, material.Ash, material.Sulfur} {
 		in := map[quantity.Day]bool{}
@@ -141,7 +181,7 @@ func TestWindowsHoldJustTheFreeDays(t *testing.T) {
 func ExampleSeason_Next() {
 	c, _ := soil.FindClimate("maritime", soil.North)
 	ash, _ := material.Find(material.HardwoodAsh)
-	s := calendar.Season{Climate: c, Sowing: quantity.Date(2027, 4, 3), SowingGap: 28, Dug: true}
+	s := calendar.Season{Climate: c, Starts: []calendar.Start{{Day: quantity.Date(2027, 4, 3)}}, SowingGap: 28, Dug: true}
 	day, _ := s.Next(ash.Family, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1), quantity.Date(2027, 9, 30))
 	fmt.Println(day)
 	// Output: 2026-10-17

@@ -123,16 +123,16 @@ var Library = slices.Concat(
 	rows("spinach", 6.5, 7.2, 15, AshWelcome),
 	rows("chard beetroot", 6.5, 7.2, 20, AshWelcome),
 	rows("cabbage kale broccoli cauliflower", 6.5, 7.4, 22, Clubroot, AshWelcome),
-	rows("carrot", 6.0, 6.8, 20),
-	rows("parsnip", 6.0, 7.0, 20),
-	rows("onion leek garlic chive", 6.2, 7.0, 14, AshWelcome),
+	rows("carrot", 6.0, 6.8, 20, TenderSeed),
+	rows("parsnip", 6.0, 7.0, 20, TenderSeed),
+	rows("onion leek garlic chive", 6.2, 7.0, 14, AshWelcome, TenderSeed),
 	rows("pea", 6.0, 7.2, 10),
-	rows("bean", 6.0, 7.0, 12),
+	rows("bean", 6.0, 7.0, 12, TenderSeed),
 	rows("sweet-corn", 5.8, 7.0, 18),
 	rows("potato", 5.0, 6.0, 30, Scab, NoAsh),
 	rows("sweet-potato", 5.2, 6.2, 25, NoAsh),
 	rows("asparagus", 6.5, 7.5, 10, AshWelcome, Perennial),
-	rows("strawberry", 5.5, 6.5, 12, NoAsh, Perennial),
+	rows("strawberry", 5.5, 6.5, 12, NoAsh, TenderSeed, Perennial),
 	rows("raspberry", 5.6, 6.5, 8, NoAsh, Perennial),
 	rows("blueberry", 4.5, 5.2, 4, AcidLover, NoAsh, Perennial),
 	rows("cranberry lingonberry", 4.2, 5.2, 3, AcidLover, NoAsh, Perennial),
@@ -142,7 +142,7 @@ var Library = slices.Concat(
 	rows("cherry plum peach", 6.2, 7.0, 8, AshWelcome, Perennial),
 	rows("fig", 6.2, 7.5, 6, AshWelcome, Perennial),
 	rows("azalea rhododendron", 4.5, 5.8, 3, AcidLover, NoAsh, NotFood, Perennial),
-	rows("camellia", 5.0, 6.2, 3, AcidLover, NoAsh, NotFood, Perennial),
+	rows("camellia", 5.0, 6.2, 3, AcidLover, NotFood, Perennial),
 	rows("heather", 4.5, 5.5, 2, AcidLover, NoAsh, NotFood, Perennial),
 	rows("blue-hydrangea", 5.0, 5.5, 4, AcidLover, NoAsh, NotFood, Perennial),
 	rows("pink-hydrangea", 6.0, 6.6, 4, NotFood, Perennial),
@@ -152,10 +152,10 @@ var Library = slices.Concat(
 	rows("peony", 6.5, 7.0, 8, NotFood, Perennial),
 	rows("lavender", 6.5, 8.0, 4, AshWelcome, NotFood, Perennial),
 	rows("basil", 6.0, 6.8, 10, TenderSeed),
-	rows("parsley", 5.8, 6.8, 12, NoAsh),
+	rows("parsley", 5.8, 6.8, 12),
 	rows("lawn", 6.0, 7.0, 8, NotFood, Perennial),
 	rows("clover", 6.0, 7.0, 15, NotFood),
-	rows("lupin", 5.0, 6.5, 10, NotFood),
+	rows("lupin", 5.0, 6.5, 10, NoAsh, NotFood),
 	rows("rye buckwheat", 5.0, 7.0, 10, NotFood),
 )
 
@@ -166,6 +166,19 @@ func rows(ids string, low, high quantity.PH, removal quantity.Rate, flags ...Fla
 		out = append(out, row(id, strings.ReplaceAll(id, "-", " "), low, high, removal, flags...))
 	}
 	return out
+}
+
+// noAshTop is the band's top from which down a crop gets no ash by rule.
+const noAshTop quantity.PH = 6.5
+
+// ByRule gives a crop that the library does not hold the flag that follows from
+// its band: none whose band ends at 6.5 or below gets ash. The library's own
+// list wins.
+func (c Crop) ByRule() Crop {
+	if book, ok := byID[c.ID]; (!ok || book.Band != c.Band) && c.Band.High <= noAshTop+1e-9 {
+		c.Flags |= NoAsh
+	}
+	return c
 }
 
 // Unnamed stands in when no crop is named.
@@ -193,6 +206,12 @@ func (c Crop) SowingGap() quantity.Day {
 	return 28
 }
 
+// Days from which on plants count as established.
+const (
+	SownStands    quantity.Day = 42
+	PlantedStands quantity.Day = 21
+)
+
 // ActSchool is the id of a school on when to step in.
 type ActSchool string
 
@@ -212,24 +231,66 @@ const (
 	MuckAct quantity.PH = 5.2
 )
 
-// Acts tells whether a school would act on a soil at ph for this crop. Muck
-// soils are acted on below MuckAct only.
-func (s ActSchool) Acts(b Band, aim, ph quantity.PH, muck bool) bool {
-	if ph > b.High {
-		return true
+// A crop that is kept sour against scab may have lime when its soil is so sour
+// that it locks up: under LockOut, to LockOutAim.
+const (
+	LockOut    quantity.PH = 4.8
+	LockOutAim quantity.PH = 5.2
+)
+
+// lowerFrom is how far over the band a soil is brought down; nearer to it, it
+// drifts down by itself.
+const lowerFrom quantity.PH = 0.5
+
+// Stand is what a school makes of a reading.
+type Stand string
+
+// Stands. All but Act leave the bed alone.
+const (
+	Act      Stand = "act"
+	InBand   Stand = "in-band"
+	Patient  Stand = "patient"
+	TooClose Stand = "too-close-to-tell"
+	Drifts   Stand = "drifts-down"
+)
+
+// margin keeps figures read to hundredths on their side of an edge.
+const margin = 1e-9
+
+// Judge tells whether a school steps in on a soil at ph for this crop: single is
+// the doubt of a single reading, 0 where several were joined. Muck soils are
+// acted on below MuckAct only.
+func (s ActSchool) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) Stand {
+	close := func(off quantity.PH) bool { return single > 0 && float64(off) <= single+margin }
+	if ph > c.Band.High {
+		switch off := ph - c.Band.High; {
+		case close(off):
+			return TooClose
+		case !c.Is(AcidLover) && off < lowerFrom-margin:
+			return Drifts
+		}
+		return Act
 	}
+	low := c.Band.Low
 	if muck {
-		return ph < MuckAct
+		low = min(low, MuckAct)
 	}
-	switch s {
-	case At6:
-		// pH is read to hundredths; the small margin keeps 0.2 under at 0.2.
-		return ph < b.Low && (ph <= 6.0 || b.Low-ph >= 0.2-1e-9)
-	case ToMiddle:
-		return ph < aim-0.05 || ph > b.High
-	default:
-		return ph < b.Low
+	if s == ToMiddle && !muck {
+		if ph < aim-0.05 {
+			return Act
+		}
+		return InBand
 	}
+	off := low - ph
+	switch {
+	case off <= margin:
+		return InBand
+	case s == At6 && !muck && !(ph <= 6.0 || off >= 0.2-margin):
+		return Patient
+	case close(off):
+		return TooClose
+	}
+	return Act
 }
 
 // Together is several crops that stand in one bed: the overlap of their bands,

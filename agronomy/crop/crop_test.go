@@ -3,6 +3,7 @@ package crop_test
 import (
 	"fmt"
 	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -22,8 +23,8 @@ func TestTheLibraryHoldsTogether(t *testing.T) {
 		assert.Less(t, float64(c.Band.Low), float64(c.Band.High), c.ID)
 		assert.True(t, c.Band.Holds(c.Aim), c.ID)
 		assert.Positive(t, float64(c.Removal), c.ID)
-		if c.Is(crop.AcidLover) || c.Is(crop.Scab) {
-			assert.True(t, c.Is(crop.NoAsh), c.ID)
+		if c.Band.High <= 6.5 {
+			assert.True(t, c.Is(crop.NoAsh) || c.Is(crop.AcidLover), c.ID)
 		}
 		assert.False(t, c.Is(crop.NoAsh) && c.Is(crop.AshWelcome), c.ID)
 	}
@@ -68,11 +69,66 @@ func TestCropsOfOneLineShareIt(t *testing.T) {
 	assert.Equal(t, "sweet corn", corn.Name)
 }
 
-func TestMuckIsActedOnBelowItsOwnFigure(t *testing.T) {
-	b := crop.Band{Low: 6.0, High: 7.0}
-	assert.False(t, crop.BelowBand.Acts(b, 5.5, 5.3, true))
-	assert.True(t, crop.BelowBand.Acts(b, 5.5, 5.1, true))
-	assert.True(t, crop.At6.Acts(b, 6.5, 7.1, false), "above the band every school acts")
+func TestWhenSchoolsStepIn(t *testing.T) {
+	tomato, _ := crop.Find("tomato") // 6.2 to 6.8
+	blueberry, _ := crop.Find("blueberry")
+	general, _ := crop.Find("general-vegetables")
+	for _, c := range []struct {
+		name   string
+		school crop.ActSchool
+		crop   crop.Crop
+		ph     quantity.PH
+		single float64
+		muck   bool
+		want   crop.Stand
+	}{
+		{"in band", crop.BelowBand, tomato, 6.2, 0.14, false, crop.InBand},
+		{"below by less than one sd", crop.BelowBand, tomato, 6.06, 0.14, false, crop.TooClose},
+		{"a hundredth more", crop.BelowBand, tomato, 6.05, 0.14, false, crop.Act},
+		{"several readings are surer", crop.BelowBand, tomato, 6.15, 0, false, crop.Act},
+		{"the patient school", crop.At6, tomato, 6.01, 0, false, crop.Patient},
+		{"the patient school at 6.0", crop.At6, tomato, 6.0, 0, false, crop.Act},
+		{"to the middle", crop.ToMiddle, tomato, 6.44, 0.14, false, crop.Act},
+		{"to the middle, near it", crop.ToMiddle, tomato, 6.46, 0.14, false, crop.InBand},
+		{"too sweet by less than half", crop.BelowBand, tomato, 7.29, 0.14, false, crop.Drifts},
+		{"too sweet by half", crop.BelowBand, tomato, 7.3, 0.14, false, crop.Act},
+		{"too sweet within one sd", crop.BelowBand, tomato, 6.9, 0.14, false, crop.TooClose},
+		{"half a unit by a probe", crop.BelowBand, tomato, 7.3, 0.51, false, crop.TooClose},
+		{"acid lovers are brought down sooner", crop.BelowBand, blueberry, 5.4, 0.14, false, crop.Act},
+		{"muck at 5.3", crop.BelowBand, general, 5.3, 0, true, crop.InBand},
+		{"muck at 5.1", crop.BelowBand, general, 5.1, 0, true, crop.Act},
+	} {
+		assert.Equal(t, c.want, c.school.Judge(c.crop, 6.5, c.ph, c.single, c.muck), c.name)
+	}
+}
+
+// flags are the letters of the handbook's list of crops.
+var flags = map[string]string{
+	"tomato": "", "cucumber": "N", "watermelon": "X", "lettuce": "S", "spinach": "N", "beetroot": "N", "kale": "C N", "carrot": "S", "parsnip": "S",
+	"leek": "N S", "pea": "", "bean": "S", "sweet-corn": "", "potato": "P X", "sweet-potato": "X", "asparagus": "N", "strawberry": "X S", "raspberry": "X",
+	"blueberry": "A X", "cranberry": "A X", "currant": "", "grape": "", "pear": "N", "plum": "N", "fig": "N", "azalea": "A X", "camellia": "A", "heather": "A X",
+	"blue-hydrangea": "A X", "pink-hydrangea": "", "rose": "", "dahlia": "", "sweet-pea": "", "peony": "", "lavender": "N", "basil": "S", "parsley": "", "lawn": "",
+	"clover": "", "lupin": "X", "rye": "", "buckwheat": "",
+}
+
+func TestFlagsAreThoseOfTheList(t *testing.T) {
+	letters := []struct {
+		letter string
+		flag   crop.Flag
+	}{{"A", crop.AcidLover}, {"X", crop.NoAsh}, {"S", crop.TenderSeed}, {"P", crop.Scab}, {"C", crop.Clubroot}, {"N", crop.AshWelcome}}
+	for id, want := range flags {
+		c, ok := crop.Find(id)
+		require.True(t, ok, id)
+		for _, l := range letters {
+			assert.Equal(t, strings.Contains(want, l.letter), c.Is(l.flag), "%s %s", id, l.letter)
+		}
+	}
+	own := crop.Crop{ID: "bog-lily", Band: crop.Band{Low: 5.5, High: 6.5}}
+	assert.True(t, own.ByRule().Is(crop.NoAsh), "a band that ends at 6.5 or below: no ash")
+	own.Band.High = 6.6
+	assert.False(t, own.ByRule().Is(crop.NoAsh))
+	camellia, _ := crop.Find("camellia")
+	assert.Equal(t, camellia, camellia.ByRule(), "the list wins")
 }
 
 func ExampleFind() {

@@ -2,7 +2,6 @@ package dose
 
 import (
 	"errors"
-	"math"
 	"slices"
 
 	"zephyrfield/agronomy/calendar"
@@ -12,122 +11,172 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/working"
 )
 
-// nothing is the smallest need worth acting on, g CaCO₃/m².
+// nothing is the smallest need worth telling, g CaCO₃/m².
 const nothing quantity.Rate = 0.05
 
-// tenths is the smallest amount that is worth putting on, g/m².
+// tenth is the smallest amount that can be put on, g/m².
 const tenth quantity.Rate = 0.1
 
-// z95 is the normal deviate that 5 % lie above.
-const z95 = 1.6449
+// The doubts that are told: nine in ten, and two in three.
+const (
+	p05, p95     = 0.05, 0.95
+	z95          = 1.6449
+	sixth, fifth = 1.0 / 6, 5.0 / 6
+)
 
 // For works a request. Errors are *InputError and name the field.
 func For(r Request) (Answer, error) {
 	if err := r.check(); err != nil {
 		return Answer{}, err
 	}
-	joined := soil.Join(r.readings())
+	var muck bool
+	r.Ground, muck = r.Ground.AsFound()
+	joined := soil.Join(r.readings(), movers(r.History))
 	r.Reading = joined.Reading
 	if lime := joined.FreeLime; lime != "" && r.Ground.FreeLime == soil.LimeUnknown {
 		r.Ground.FreeLime = lime
 	}
-	s := newSum(&r)
-	s.facts.Joined = joined
-	s.facts.UsedAfter = usedAfter(r)
-	s.facts.SinceAsh, s.facts.SinceLime = since(r)
-	a := Answer{PH: s.ph, SD: s.sd, Crop: s.crop, Target: s.target, Potassium: s.scale, Reading: joined.Reading}
-	if t, _ := soil.FindMethod(r.Reading.Method); t.Dose == soil.Never || joined.Disagree || s.facts.Conflict {
-		a.Direction, a.Guards = Refused, guard.Check(guard.OfRequest, &s.facts)
+	s := newSum(&r, joined)
+	s.facts.FoundMuck = muck
+	a := Answer{PH: s.ph, SD: s.sd, Crop: s.crop, Target: s.target, Reading: joined.Reading, Stand: s.facts.Stand, Profile: s.profile}
+	if s.fizzDusting() {
+		s.dust(&a)
 		return a, nil
 	}
-	buffer, err := soil.Buffer(r.Schools.Buffering, r.Ground, r.Reading, s.target)
-	if err != nil {
-		var m *soil.MissingError
-		if errors.As(err, &m) {
-			return Answer{}, &InputError{m.Field, m.Why}
-		}
+	if a.Guards = guard.Check(guard.OfRequest, &s.facts); guard.Stopped(a.Guards) {
+		a.Direction = Refused
+		s.answerPotassium(&a)
+		return a, nil
+	}
+	if err := s.chooseSchool(); err != nil {
 		return Answer{}, err
 	}
-	s.buffer = buffer
 	s.need(&a)
 	a.Guards = guard.Check(guard.OfRequest, &s.facts)
-	if a.Direction == Leave {
-		return a, nil
+	if a.Direction != Leave {
+		s.options(&a)
 	}
-	s.options(&a)
-	if len(a.Options) == 0 {
-		a.Direction = Refused
-	}
+	s.answerPotassium(&a)
 	return a, nil
 }
 
 // sum is a request being worked.
 type sum struct {
-	r      *Request
+	r *Request
+	// ph is what the bed is judged by, sd the doubt of the reading.
 	ph     quantity.PH
 	sd     float64
+	joined soil.Joined
 	crop   crop.Crop
 	target quantity.PH
-	scale  soil.PotassiumScale
-	buffer soil.Buffering
-	curve  soil.Curve
-	// from is the pH that the whole layer counts as: the reading, or what its
-	// layers come to.
-	from quantity.PH
+	k      soil.PotassiumNow
+	// profile is how the bed reads by depth.
+	profile soil.Profile
+	buffer  soil.Buffering
+	// course is the bed from its reading on, with what was put on before; doubt is
+	// all that may be otherwise.
+	course forecast.Course
+	doubt  forecast.Doubt
+	// hasCurve is set once a school of buffering has been applied.
+	hasCurve bool
 	// onWay is the CaCO₃ that earlier goes have yet to bring.
 	onWay  quantity.Rate
 	want   quantity.Rate
 	season calendar.Season
 	facts  guard.Facts
+	// forK is set while potassium is dosed; wantK is what it takes.
+	forK  bool
+	wantK quantity.Rate
 	// found is room for the findings of one option after the other.
 	found []guard.Finding
 }
 
-func newSum(r *Request) *sum {
-	s := &sum{r: r, ph: r.Reading.Water(), sd: r.Reading.SD(), crop: crop.Unnamed}
+func newSum(r *Request, joined soil.Joined) *sum {
+	s := &sum{r: r, joined: joined, sd: r.Reading.SD(), crop: crop.Unnamed}
+	f := &s.facts
 	if r.Crop != nil {
 		var ok bool
-		s.crop, s.facts.First, s.facts.Second, ok = crop.Together(append([]crop.Crop{*r.Crop}, r.With...))
-		s.facts.Conflict = !ok
+		s.crop, f.First, f.Second, ok = crop.Together(append([]crop.Crop{r.Crop.ByRule()}, byRule(r.With)...))
+		f.Conflict = !ok
+		f.Tomatoes = r.Crop.ID == tomato || slices.ContainsFunc(r.With, func(c crop.Crop) bool { return c.ID == tomato })
 	}
+	s.profile = soil.ProfileOf(r.Ground, r.Reading)
+	s.ph = s.profile.Judge(r.Ground.Worked, s.crop.Band.Low, s.crop.Band.High)
+	s.k = soil.CarryPotassium(r.Ground, r.Reading, r.movedSince(r.Reading.KDate()), r.Date)
+	muck := r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover)
+	s.aim(muck)
+	single := 0.0
+	if joined.N == 1 {
+		single = s.sd
+	}
+	f.Stand = r.Schools.Act.Judge(s.crop, s.target, s.ph, single, muck)
+	s.season = s.seasonOf()
+	f.Date, f.Ground, f.Reading, f.PH, f.Crop, f.Target = r.Date, r.Ground, r.Reading, s.ph, s.crop, s.target
+	f.TargetTyped, f.Potassium, f.AshSchool, f.Buffering, f.Water = r.Target != nil, s.k, r.Schools.Ash, r.Schools.Buffering, r.Water
+	f.WaterIgnored, f.NoTomatoAsh = r.Schools.Water == WaterIgnored, r.Schools.TomatoAsh == NoTomatoAsh
+	f.Joined, f.UsedAfter, f.Profile, f.Lands = joined, usedAfter(*r), s.profile, s.profile.Lands(r.Ground.Worked)
+	f.SinceAsh, f.SinceLime = since(*r)
+	return s
+}
+
+func byRule(cs []crop.Crop) []crop.Crop {
+	out := slices.Clone(cs)
+	for i := range out {
+		out[i] = out[i].ByRule()
+	}
+	return out
+}
+
+// aim finds the target: what was typed, else the crop's or the muck's aim. A
+// crop that is kept sour against scab is brought no further than out of lock-up.
+func (s *sum) aim(muck bool) {
 	s.target = s.crop.Aim
-	if r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover) {
+	if muck {
 		s.target = crop.MuckAim
 	}
-	if r.Target != nil {
-		s.target = *r.Target
+	if s.r.Target != nil {
+		s.target = *s.r.Target
 	}
-	s.scale = soil.PotassiumBands(r.Ground)
-	if k := r.Reading.KRange; k != nil {
-		// The lab's own range goes before this program's.
-		s.scale = soil.PotassiumScale{Critical: k.From, EnoughTo: k.To, Ceiling: max(2*k.From, k.To)}
+	if s.crop.Is(crop.Scab) && s.ph > 0 && s.ph < crop.LockOut {
+		s.target = min(s.target, crop.LockOutAim)
 	}
-	perennial := r.Ground.Use == soil.UseLawn || r.Ground.Use == soil.UseTree || s.crop.Is(crop.Perennial)
-	short := s.scale.Judge(r.Reading.Potassium) == soil.Short
-	s.season = calendar.Season{
-		Climate: r.Climate, Sowing: r.Sowing, Cleared: r.Cleared, SowingGap: s.crop.SowingGap(),
-		Perennial: perennial, Dug: r.Ground.Worked == soil.Dug, History: r.History,
+}
+
+// seasonOf is what the calendar must know.
+func (s *sum) seasonOf() calendar.Season {
+	r := s.r
+	season := calendar.Season{
+		Climate: r.Climate, Starts: r.starts(), Cleared: r.Cleared, SowingGap: s.crop.SowingGap(),
+		Perennial: r.Ground.Use == soil.UseLawn || r.Ground.Use == soil.UseTree || s.crop.Is(crop.Perennial),
+		Dug:       r.Ground.Worked == soil.Dug, History: r.History,
 		// Something dug in wants clear ground, so only ash left on top can be a
 		// side dressing.
-		SideDress: r.Ground.Worked != soil.Dug && s.ph < 6.5 && (short || s.crop.Is(crop.AshWelcome)),
+		SideDress: r.Ground.Worked != soil.Dug && s.profile.Top < 6.5 && (s.k.State == soil.Short || s.crop.Is(crop.AshWelcome)),
 	}
 	if st := r.Ground.State; st != "" && st != soil.Open {
-		s.season.ShutUntil = r.Date + calendar.LookAgain
+		season.ShutUntil = r.Date + calendar.LookAgain
 	}
-	f := &s.facts
-	f.Date, f.Ground, f.Reading, f.PH, f.Crop, f.Target = r.Date, r.Ground, r.Reading, s.ph, s.crop, s.target
-	f.TargetTyped, f.Potassium, f.AshSchool, f.Buffering, f.Water = r.Target != nil, s.scale, r.Schools.Ash, r.Schools.Buffering, r.Water
-	return s
+	return season
+}
+
+// movers are the days on which something that moves pH went on.
+func movers(history []calendar.Put) (days []quantity.Day) {
+	for i := range history {
+		if p := &history[i]; p.Material.MovesPH() && p.Rate > 0 {
+			days = append(days, p.Date)
+		}
+	}
+	return days
 }
 
 // since counts the days from the last ash and the last lime before the
 // reading; -1 when there was none.
 func since(r Request) (ash, lime quantity.Day) {
 	ash, lime = -1, -1
-	for _, p := range r.History {
+	for i := range r.History {
+		p := &r.History[i]
 		if p.Date > r.Reading.Date {
 			continue
 		}
@@ -145,165 +194,42 @@ func since(r Request) (ash, lime quantity.Day) {
 	return ash, lime
 }
 
-// need finds the amount and the direction.
-func (s *sum) need(a *Answer) {
-	r := s.r
-	muck := r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover)
-	s.facts.Acts = r.Schools.Act.Acts(s.crop.Band, s.target, s.ph, muck)
-	s.assumed(a)
-	gross := s.gross(a)
-	s.credit(a)
-	net := gross - s.onWay
-	// What is on its way may meet the need, never turn it round.
-	if gross > 0 && net < 0 || gross < 0 && net > 0 {
-		net = 0
-	}
-	if net < 0 {
-		lime := s.freeLimeAcid()
-		if lime > 0 {
-			net -= lime
-			a.Need.Working = append(a.Need.Working, working.Step{
-				ID: "free-lime", Result: working.Num("need", working.Rate, net), Source: "free-lime",
-				From: working.Values{
-					working.Num("share", working.Percent, r.Ground.FreeLime.Share()),
-					working.Num("soil", working.SoilMass, r.Ground.SoilMass()),
-					working.Num("acid", working.Rate, lime),
-				},
-			})
-		}
-	}
-	// A typed target overrides the act school.
-	if r.Target == nil && !s.facts.Acts || math.Abs(float64(net)) < float64(nothing) {
-		a.Direction = Leave
-		if r.Target != nil || s.facts.Acts {
-			return
-		}
-		a.Need.Working = append(a.Need.Working, working.Step{
-			ID: "left-alone", Source: "act-schools", Result: working.Num("need", working.Rate, 0.0),
-			From: working.Values{
-				working.ID("school", r.Schools.Act), working.Num("ph", working.PH, s.ph),
-				working.Num("low", working.PH, s.crop.Band.Low), working.Num("high", working.PH, s.crop.Band.High),
-			},
-		})
-		return
-	}
-	s.want = net
-	a.Direction = Raise
-	if net < 0 {
-		a.Direction = Lower
-	}
-	s.facts.Raising, s.facts.Lowering = net > 0, net < 0
-	spread := quantity.Rate(s.buffer.RelativeSD) * net
-	a.Need.CaCO3, a.Need.Low, a.Need.High = net, net-spread, net+spread
-}
-
 // usedAfter tells whether something that moves pH went on after the reading
 // and was not planned from it.
 func usedAfter(r Request) bool {
 	return slices.ContainsFunc(r.History, func(p calendar.Put) bool {
-		return p.Date > r.Reading.Date && !p.Planned && (p.Material.Raises() || p.Material.Lowers())
+		return p.Date > r.Reading.Date && !p.Planned && p.Material.MovesPH()
 	})
 }
 
-// assumed states what was taken for granted.
-func (s *sum) assumed(a *Answer) {
-	from := s.r.Assumed
-	if s.r.Ground.CEC == nil {
-		from = append(slices.Clip(from), working.Num("cec", working.CEC, s.r.Ground.Capacity()))
-	}
-	if s.r.Ground.ClayShare == nil && s.r.Schools.Buffering == soil.ByOrganicMatter {
-		from = append(slices.Clip(from), working.Num("clay", working.Percent, s.r.Ground.Clays()))
-	}
-	if len(from) > 0 {
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "assumed", Source: "defaults", Result: working.Int("assumed", working.Count, len(from)), From: from})
-	}
-}
-
-// gross is the need before credits, with its working: of the one pH, or of the
-// layers.
-func (s *sum) gross(a *Answer) quantity.Rate {
+// chooseSchool applies the school of buffering.
+func (s *sum) chooseSchool() error {
 	r := s.r
-	s.from = s.ph
-	s.curve = s.buffer.Curve(s.ph, s.target)
-	if r.Reading.Basis != soil.Water {
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "basis", Source: "trust", Result: working.Num("ph", working.PH, s.ph),
-			From: working.Values{working.Num("read", working.PH, r.Reading.PH), working.ID("basis", r.Reading.Basis)}})
-	}
-	if n := len(r.More); n > 0 {
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "joined", Source: "trust", Result: working.Num("ph", working.PH, s.ph),
-			From: working.Values{working.Int("readings", working.Count, n+1), working.Num("sd", working.PH, s.sd)}})
-	}
-	if len(r.Reading.Layers) == 0 {
-		a.Need.Working = append(a.Need.Working, s.buffer.Working(r.Reading, s.ph, s.target)...)
-		return s.curve.Need(s.ph, s.target)
-	}
-	slices, below := r.Reading.Slices(r.Ground.Depth)
-	s.facts.Below = below
-	var sum quantity.Rate
-	for _, l := range slices {
-		// Each layer goes its own way: some may want lime, others acid.
-		curve := s.buffer.Curve(l.PH, s.target)
-		need := curve.Need(l.PH, s.target) * quantity.Rate(l.Thick/r.Ground.Depth)
-		kept := need
-		if r.Ground.Worked != soil.Dug && need < 0 {
-			kept = 0
+	buffer, err := soil.Buffer(r.Schools.Buffering, r.Ground, r.Reading, s.target)
+	if err != nil {
+		var m *soil.MissingError
+		if errors.As(err, &m) {
+			return &InputError{m.Field, m.Why}
 		}
-		sum += kept
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "layer", Source: "layers", Result: working.Num("need", working.Rate, kept),
-			From: working.Values{working.Num("thick", working.Depth, l.Thick), working.Num("ph", working.PH, l.PH), working.Num("to", working.PH, s.target), working.Num("need", working.Rate, need)}})
+		return err
 	}
-	s.curve = s.buffer.Raise
-	if sum < 0 {
-		s.curve = s.buffer.Lower
-	}
-	s.from = s.curve.Move(s.target, -sum)
-	id := "layers-mixed"
-	if r.Ground.Worked != soil.Dug {
-		id = "layers-lacking"
-	}
-	a.Need.Working = append(a.Need.Working, working.Step{ID: id, Source: "layers", Result: working.Num("need", working.Rate, sum),
-		From: working.Values{working.Int("layers", working.Count, len(slices)), working.Num("depth", working.Depth, r.Ground.Depth), working.Num("from", working.PH, s.from)}})
-	return sum
-}
-
-// credit reckons what earlier goes have yet to bring.
-func (s *sum) credit(a *Answer) {
-	r := s.r
-	for _, p := range r.History {
-		w := material.Batch{Material: p.Material, Condition: material.Dry}.Worth()
-		if w.Strength == 0 || p.Rate == 0 {
-			continue
+	s.buffer, s.hasCurve = buffer, true
+	s.facts.Beyond = buffer.Beyond
+	if !buffer.Gives {
+		table, err := soil.Buffer(soil.ByTable, r.Ground, r.Reading, s.target)
+		if err != nil {
+			return err
 		}
-		left := 1.0
-		if p.Date <= r.Reading.Date {
-			left = forecast.Unreacted(p.Material.Reacts, &r.Climate, r.Ground.Worked == soil.Dug, p.Date, r.Reading.Date)
-		}
-		got := quantity.Rate(float64(p.Rate) * w.Strength * left)
-		if math.Abs(float64(got)) < 0.5 {
-			continue
-		}
-		s.onWay += got
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "on-its-way", Source: "on-its-way",
-			Result: working.Num("credit", working.Rate, -got),
-			From: working.Values{working.On("date", p.Date), working.ID("kind", p.Material.Kind),
-				working.Num("rate", working.Rate, p.Rate), working.Num("strength", working.Percent, 100*w.Strength),
-				working.Num("left", working.Percent, 100*left)}})
+		s.facts.ByTable = table.Raise.Need(s.ph, s.target)
 	}
-}
-
-// freeLimeAcid is the acid that known free lime takes before pH can move. From
-// 7.5 up the printed sulfur table counts ordinary free lime itself.
-func (s *sum) freeLimeAcid() quantity.Rate {
-	if s.ph >= 7.5 {
-		return 0
-	}
-	return quantity.Rate(float64(s.r.Ground.FreeLime.Share()) * 10 * s.r.Ground.SoilMass())
+	return nil
 }
 
 // What is offered when no material is named; they are only read.
 var (
-	usualRaising  = usual(material.CalciticLime, material.DolomiticLime, material.HardwoodAsh)
-	usualLowering = usual(material.SulfurPowder)
+	usualRaising   = usual(material.CalciticLime, material.DolomiticLime, material.HardwoodAsh)
+	usualLowering  = usual(material.SulfurPowder)
+	usualPotassium = usual(material.HardwoodAsh, material.PotassiumSulfate, material.Compost)
 )
 
 func usual(kinds ...material.Kind) []material.Batch {
@@ -315,6 +241,19 @@ func usual(kinds ...material.Kind) []material.Batch {
 	return out
 }
 
+// inOrder gives the places of a list's batches by what they are, so that the
+// order in which they were named changes nothing.
+func inOrder(list []material.Batch) []int {
+	at := make([]int, len(list))
+	for i := range at {
+		at[i] = i
+	}
+	if len(list) > 1 {
+		slices.SortStableFunc(at, func(i, j int) int { return list[i].Compare(&list[j]) })
+	}
+	return at
+}
+
 func (s *sum) options(a *Answer) {
 	list := s.r.Materials
 	if len(list) == 0 {
@@ -323,52 +262,89 @@ func (s *sum) options(a *Answer) {
 			list = usualLowering
 		}
 	}
-	s.found = make([]guard.Finding, 0, 8)
+	s.found = make([]guard.Finding, 0, 12)
 	plans := make([]part, 0, len(list))
 	a.Options = make([]Option, 0, 2*len(list))
-	for i := range list {
+	for _, i := range inOrder(list) {
 		b := &list[i]
-		s.facts.Material, s.facts.Worth = b, s.worth(b)
-		if found := guard.Check(guard.OfMaterial, &s.facts); guard.Refuses(found) {
-			a.Refused = append(a.Refused, Refusal{i, b.Kind, found})
-			continue
-		}
-		p, against := s.plan(i, b, s.facts.Worth, s.want, s.r.Date)
+		p, against := s.weigh(i, b, s.want)
 		if against != nil {
-			a.Refused = append(a.Refused, Refusal{i, b.Kind, []guard.Finding{*against}})
+			a.Refused = append(a.Refused, Refusal{i, b.Kind, against})
 			continue
 		}
 		plans = append(plans, p)
 		a.Options = append(a.Options, s.assemble(plans[len(plans)-1:]))
 	}
-	a.Options = append(a.Options, s.mixes(plans, list)...)
-	slices.SortStableFunc(a.Options, func(x, y Option) int {
-		switch {
-		case better(&x, &y):
-			return -1
-		case better(&y, &x):
-			return 1
+	a.Options = append(a.Options, s.mixes(a.Options)...)
+	s.rank(a.Options)
+	if len(a.Options) > 0 {
+		return
+	}
+	a.Direction = Refused
+	for _, x := range a.Refused {
+		for _, g := range x.Guards {
+			if g.ID == guard.TooLittle {
+				// So little is wanted that no go is worth it: that leaves the bed alone.
+				a.Direction, a.Guards = Leave, append(a.Guards, g)
+				return
+			}
 		}
-		return 0
-	})
+	}
 }
 
-// worth is what a batch does. The potash of ash that lay for years is not
-// known: it is reckoned at the most its kind can hold.
+// weigh takes a material through the guards and plans it; against is what
+// refuses it.
+func (s *sum) weigh(i int, b *material.Batch, want quantity.Rate) (p part, against []guard.Finding) {
+	s.facts.Material, s.facts.Worth = b, s.worth(b)
+	if found := guard.Check(guard.OfMaterial, &s.facts); guard.Refuses(found) {
+		return p, found
+	}
+	p, no := s.plan(i, b, s.facts.Worth, want, s.r.Date)
+	if no != nil {
+		return p, []guard.Finding{*no}
+	}
+	return p, nil
+}
+
+// worth is what a batch does beside the stone that the school is printed in. The
+// potash of ash that lay for years is not known: it is reckoned at the most its
+// kind can hold.
 func (s *sum) worth(b *material.Batch) material.Worth {
-	w := b.Worth()
+	stone := s.buffer.Stone
+	if !s.hasCurve {
+		stone = 1
+	}
+	w := b.WorthBeside(stone)
 	if b.Family == material.Ash && b.Potash == nil && b.Burnt != 0 && s.r.Date-b.Burnt > material.StaleDays {
 		w.K2O *= float64(b.K2O.High / b.K2O.Typical)
 	}
 	return w
 }
 
-// better ranks: meets the need, fewest cautions, costs least where prices are
-// known, acts soonest.
-func better(x, y *Option) bool {
-	mx, my := x.Unmet == 0, y.Unmet == 0
-	if mx != my {
+// rank puts the best option first: hydrated lime behind all others; what meets
+// the need; the lime that the magnesium asks for; fewest cautions; what costs
+// least where prices are known; what acts soonest.
+func (s *sum) rank(options []Option) {
+	slices.SortStableFunc(options, func(x, y Option) int {
+		switch {
+		case s.better(&x, &y):
+			return -1
+		case s.better(&y, &x):
+			return 1
+		}
+		return 0
+	})
+}
+
+func (s *sum) better(x, y *Option) bool {
+	if hx, hy := x.has(material.HydratedLime), y.has(material.HydratedLime); hx != hy {
+		return hy
+	}
+	if mx, my := x.met(s.forK), y.met(s.forK); mx != my {
 		return mx
+	}
+	if ox, oy := s.oddMagnesium(x), s.oddMagnesium(y); ox != oy {
+		return oy
 	}
 	_, cx := guard.Worst(x.Guards)
 	_, cy := guard.Worst(y.Guards)
@@ -379,4 +355,24 @@ func better(x, y *Option) bool {
 		return *x.Cost < *y.Cost
 	}
 	return x.Acts < y.Acts
+}
+
+// met tells whether an option meets what it is for.
+func (o *Option) met(potassium bool) bool {
+	if potassium {
+		return o.UnmetK2O == 0
+	}
+	return o.Unmet == 0
+}
+
+// oddMagnesium tells whether an option has the lime that the magnesium speaks
+// against: dolomitic where it is not low, any other where it is.
+func (s *sum) oddMagnesium(o *Option) bool {
+	if s.want <= 0 || s.forK {
+		return false
+	}
+	mg := s.r.Reading.Magnesium
+	low := mg != nil && *mg < soil.MagnesiumLow
+	dolomitic := slices.ContainsFunc(o.Parts, func(p Part) bool { return p.Kind == material.DolomiticLime })
+	return dolomitic != low
 }

@@ -76,6 +76,34 @@ func sour(k material.Kind, c string) func(*dose.Request) {
 	}
 }
 
+// jars are two that say sour, and nothing else; the school says what they carry.
+func jars(s dose.FizzSchool) func(*dose.Request) {
+	return func(r *dose.Request) {
+		r.Schools.Fizz, r.Target = s, nil
+		r.Reading = soil.Reading{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeClear}}
+	}
+}
+
+// tested gives the potassium a day of its own.
+func tested(day string) func(*dose.Request) {
+	return func(r *dose.Request) { r.Reading.PotassiumDate = at(day) }
+}
+
+func muck(r *dose.Request) {
+	r.Ground.Texture, _ = soil.FindTexture(soil.Muck)
+	r.Ground.CEC, r.Reading.PH, r.Target = nil, 4.9, nil
+}
+
+func smp(buffer, target quantity.PH) func(*dose.Request) {
+	return func(r *dose.Request) {
+		r.Schools.Buffering, r.Reading.Buffer, r.Target = soil.BySMP, &soil.BufferPH{Kind: soil.SMP, PH: buffer}, ptr(target)
+	}
+}
+
+func om(share quantity.Percent) func(*dose.Request) {
+	return func(r *dose.Request) { r.Ground.OrganicMatter, r.Reading.PH, r.Target = ptr(share), 4.9, nil }
+}
+
 // plain is a request on which next to no rule holds.
 func plain(r *dose.Request) { r.Reading.PH, r.Target = 6.0, ptr(quantity.PH(6.3)) }
 
@@ -89,7 +117,46 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 		func(r *dose.Request) { r.Reading.PH, r.Target = 6.7, ptr(quantity.PH(7.2)) }},
 	"ash-acid-lover":    {fire("blueberry", 4.2), fire("tomato", 5.5)},
 	"potato-year":       {fire("potato", 4.6), fire("tomato", 5.5)},
-	"ash-unsuited-crop": {fire("parsley", 5.2), fire("carrot", 5.5)},
+	"ash-unsuited-crop": {fire("raspberry", 5.2), fire("parsley", 5.2)},
+	"sulfides":          {fire("tomato", 3.9), fire("tomato", 3.91)},
+	"sodium":            {sweet(8.5, soil.LimeNone), sweet(8.49, soil.LimeNone)},
+	"ash-tomato": {func(r *dose.Request) { r.Schools.TomatoAsh = dose.NoTomatoAsh },
+		func(r *dose.Request) { r.Schools.TomatoAsh, r.Crop = dose.NoTomatoAsh, cropOf("pepper") }},
+	"hydrated-acid-lover": {func(r *dose.Request) { fire("blueberry", 4.2)(r); r.Materials[0] = batch("hydrated-lime") },
+		func(r *dose.Request) { fire("raspberry", 5.2)(r); r.Materials[0] = batch("hydrated-lime") }},
+	"fizz-dusting":    {jars(dose.FizzDusting), jars(dose.FizzQuestion)},
+	"potassium-stale": {tested("2024-09-30"), tested("2024-10-01")},
+	"potassium-muck": {muck, func(r *dose.Request) {
+		muck(r)
+		r.Reading.KRange = &soil.KRange{From: 100, To: 200}
+	}},
+	"smp-range":            {smp(6.5, 6.81), smp(6.5, 6.8)},
+	"buffer-gives-nothing": {smp(7.3, 6.0), smp(7.3, 5.99)},
+	"layers-differ": {func(r *dose.Request) {
+		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.4}, {From: 0.05, To: 0.15, PH: 5.2}}
+	}, func(r *dose.Request) {
+		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.1}, {From: 0.05, To: 0.15, PH: 5.2}}
+	}},
+	"free-lime-trace": {sweet(7.4, soil.LimeNone), sweet(7.39, soil.LimeNone)},
+	"undershoot": {func(r *dose.Request) {
+		sweet(7.3, soil.LimeNone)(r)
+		r.Target = ptr(quantity.PH(6.0))
+	}, sweet(7.3, soil.LimeNone)},
+	"dolomite-magnesium": {func(r *dose.Request) {
+		r.Materials, r.Reading.Magnesium = nil, ptr(quantity.Concentration(181))
+	}, func(r *dose.Request) { r.Materials, r.Reading.Magnesium = nil, ptr(quantity.Concentration(180)) }},
+	"ash-years": {func(r *dose.Request) {
+		put("2022-10-03", material.HardwoodAsh, 300)(r)
+		put("2024-01-01", material.HardwoodAsh, 201)(r)
+	}, func(r *dose.Request) {
+		put("2021-10-01", material.HardwoodAsh, 300)(r)
+		put("2024-01-01", material.HardwoodAsh, 201)(r)
+	}},
+	"too-close-to-tell":      {fire("tomato", 6.06), fire("tomato", 6.05)},
+	"drifts-down":            {fire("tomato", 7.29), fire("tomato", 7.3)},
+	"potato-lock-out":        {fire("potato", 4.79), fire("potato", 4.8)},
+	"muck-by-organic-matter": {om(20.1), om(20)},
+	"lime-late":              {func(r *dose.Request) { r.Sowing = at("2026-12-23") }, func(r *dose.Request) { r.Sowing = at("2026-12-24") }},
 	"ash-at-6.5": {func(r *dose.Request) { r.Reading.PH, r.Target = 6.5, ptr(quantity.PH(6.7)) },
 		func(r *dose.Request) { r.Reading.PH, r.Target = 6.4, ptr(quantity.PH(6.7)) }},
 	"ash-source":       {with(func(b *material.Batch) { b.Source = material.Painted }), plain},
@@ -128,7 +195,7 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"wrong-way":            {func(r *dose.Request) { r.Materials = append(r.Materials, batch(material.SulfurPowder)) }, plain},
 	"typical-strength":     {with(func(b *material.Batch) { b.Measured = nil }), plain},
 	"target-overrides":     {func(r *dose.Request) { r.Reading.PH, r.Target = 6.3, ptr(quantity.PH(6.6)) }, plain},
-	"lowering-impractical": {sweet(7.6, soil.LimeFaint), sweet(7.5, soil.LimeFaint)},
+	"lowering-impractical": {sweet(7.51, soil.LimeFaint), sweet(7.5, soil.LimeFaint)},
 	"methods-disagree":     {more(soil.Meter, 6.2), more(soil.Meter, 6.0)},
 	"crops-conflict":       {func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} }, func(r *dose.Request) { r.With = []crop.Crop{*cropOf("carrot")} }},
 	"ash-hot":              {with(func(b *material.Batch) { b.Burnt = at("2026-09-25") }), with(func(b *material.Batch) { b.Burnt = at("2026-09-24") })},
@@ -145,11 +212,11 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 		func(r *dose.Request) { r.Reading.Layers = []soil.Layer{{From: 0.15, To: 0.20, PH: 6.4}} }},
 	"potassium-too-much": {func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(211)) },
 		func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(210)) }},
-	"potassium-extractant": {func(r *dose.Request) { r.Reading.Extractant = soil.Olsen },
+	"potassium-extractant": {func(r *dose.Request) { r.Reading.Extractant = soil.OtherExtractant },
 		func(r *dose.Request) {
-			r.Reading.Extractant, r.Reading.KRange = soil.Olsen, &soil.KRange{From: 120, To: 180}
+			r.Reading.Extractant, r.Reading.KRange = "", &soil.KRange{From: 120, To: 180}
 		}},
-	"hard-water": {func(r *dose.Request) { r.Water = ptr(150.0) }, func(r *dose.Request) { r.Water = ptr(149.0) }},
+	"hard-water": {func(r *dose.Request) { r.Water = ptr(150.0) }, func(r *dose.Request) { r.Water, r.Schools.Water = ptr(350.0), dose.WaterIgnored }},
 	"adams-evans-range": {func(r *dose.Request) {
 		r.Schools.Buffering, r.Reading.Buffer = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}
 	}, func(r *dose.Request) {
@@ -157,7 +224,7 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	}},
 	"ash-old":        {with(func(b *material.Batch) { b.Burnt = at("2025-09-30") }), with(func(b *material.Batch) { b.Burnt = at("2025-10-01") })},
 	"black-walnut":   {with(func(b *material.Batch) { b.Walnut = true }), plain},
-	"salt-seedlings": {sour(material.AmmoniumSulfate, "lettuce"), sour(material.AmmoniumSulfate, "raspberry")},
+	"salt-seedlings": {func(r *dose.Request) { sour(material.AmmoniumSulfate, "lettuce")(r); r.Reading.PH = 7.6 }, sour(material.AmmoniumSulfate, "raspberry")},
 	"feeds-nitrogen": {sour(material.Urea, "raspberry"), plain},
 	"yellow-leaves":  {sour(material.SulfurPowder, "blueberry"), sour(material.SulfurPowder, "raspberry")},
 	"lock-up-high":   {sweet(7.35, soil.LimeNone), sweet(7.3, soil.LimeNone)},
@@ -262,7 +329,7 @@ func TestGuardsOutsideTheTable(t *testing.T) {
 }
 
 func TestEveryGuardAndStepHasItsWords(t *testing.T) {
-	ids := []string{"not-offered-here", "nothing-to-give"}
+	ids := []string{"not-offered-here", "nothing-to-give", guard.TooLittle}
 	for id := range dayCases {
 		ids = append(ids, id)
 	}

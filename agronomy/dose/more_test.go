@@ -43,29 +43,17 @@ func TestAshThatFallsShortIsMixedWithLime(t *testing.T) {
 	assert.NotNil(t, mix(low, material.HardwoodAsh, material.DolomiticLime), "magnesium is low: dolomitic lime for the rest")
 }
 
-func TestPotassiumSulfateWhereAshIsNotWanted(t *testing.T) {
-	a := answer(t, request(func(r *dose.Request) { r.Materials, r.Crop, r.Target = nil, cropOf("parsley"), ptr(quantity.PH(6.3)) }))
-	m := mix(a, material.CalciticLime, material.PotassiumSulfate)
-	require.NotNil(t, m)
-	// From 90 to 105 ppm: 15 / 830 × 202.5 / 0.375 = 9.76 g K₂O, half of it potash.
-	assert.InDelta(t, 15.0/830*202.5/0.375/0.5, float64(m.Parts[1].Rate), 1e-6)
-	assert.InDelta(t, 105, float64(*m.KAfter), 1e-6)
-	assert.Nil(t, mix(answer(t, request(func(r *dose.Request) {
-		r.Materials, r.Crop, r.Target, r.Reading.Potassium = nil, cropOf("parsley"), ptr(quantity.PH(6.3)), ptr(quantity.Concentration(120))
-	})), material.CalciticLime, material.PotassiumSulfate), "only when potassium is short")
-}
-
 func TestTheCheaperGoesFirst(t *testing.T) {
-	price := func(lime, dolomite float64) material.Kind {
+	price := func(lime, pellets float64) material.Kind {
 		a := answer(t, request(func(r *dose.Request) {
-			r.Materials = []material.Batch{batch(material.CalciticLime), batch(material.DolomiticLime)}
-			r.Materials[0].Price, r.Materials[1].Price = &lime, &dolomite
+			r.Materials = []material.Batch{batch(material.CalciticLime), batch("pelleted-lime")}
+			r.Materials[0].Price, r.Materials[1].Price = &lime, &pellets
 		}))
 		require.NotNil(t, a.Options[0].Cost)
 		return a.Options[0].Parts[0].Kind
 	}
 	assert.Equal(t, material.CalciticLime, price(0.4, 0.9))
-	assert.Equal(t, material.DolomiticLime, price(0.9, 0.4))
+	assert.Equal(t, material.Kind("pelleted-lime"), price(0.9, 0.4))
 	a := answer(t, request(func(r *dose.Request) { r.Materials[0].Price = ptr(0.5) }))
 	assert.InDelta(t, 0.5*3.314, *of(t, a, material.CalciticLime).Cost, 0.001)
 }
@@ -78,6 +66,10 @@ func TestLayersDugAndNotDug(t *testing.T) {
 	sulfur := 150 * 0.112085 * 3.12 * 0.15 / 0.1778 / 3
 	want := third*1.7 + third*(0.5*1.2+1.7) - sulfur
 	assert.InDelta(t, want, float64(dug.Need.CaCO3), 0.01, "dug: the net sum")
+	sweet := answer(t, request(func(r *dose.Request) { r.Reading.Layers, r.Ground.Worked, r.Sowing = layers, soil.Surface, 0 }))
+	assert.InDelta(t, -sulfur, float64(sweet.Need.CaCO3), 0.01, "not dug, sweet above and sour below: the top decides")
+	assert.InDelta(t, 7.0, float64(sweet.PH), 1e-9)
+	layers[0].PH = 6.7
 	left := answer(t, request(func(r *dose.Request) { r.Reading.Layers, r.Ground.Worked, r.Sowing = layers, soil.Surface, 0 }))
 	assert.InDelta(t, want+sulfur, float64(left.Need.CaCO3), 0.01, "not dug: only what the layers lack")
 	same := answer(t, request(func(r *dose.Request) { r.Reading.Layers = []soil.Layer{{From: 0, To: 0.15, PH: 5.5}} }))
@@ -88,11 +80,11 @@ func TestLayersDugAndNotDug(t *testing.T) {
 
 func TestSeveralCropsShareABand(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
-		r.Crop, r.With, r.Target = cropOf("lettuce"), []crop.Crop{*cropOf("parsley")}, nil
+		r.Crop, r.With, r.Target = cropOf("pea"), []crop.Crop{*cropOf("raspberry")}, nil
 	}))
-	assert.Equal(t, crop.Band{Low: 6.2, High: 6.8}, a.Crop.Band)
-	assert.InDelta(t, 6.5, float64(a.Target), 1e-9)
-	assert.True(t, found(a)["ash-unsuited-crop"], "parsley forbids it for both")
+	assert.Equal(t, crop.Band{Low: 6.0, High: 6.5}, a.Crop.Band)
+	assert.InDelta(t, 6.25, float64(a.Target), 1e-9)
+	assert.True(t, found(a)["ash-unsuited-crop"], "raspberry forbids it for both")
 	a = answer(t, request(func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} }))
 	assert.Equal(t, dose.Refused, a.Direction)
 	assert.Empty(t, a.Options)
@@ -106,8 +98,9 @@ func TestStrengthOfABatch(t *testing.T) {
 		return float64(a.Options[0].Parts[0].Rate)
 	}
 	assert.InDelta(t, 321.5037/0.97, rate(func(*material.Batch) {}), 0.001)
-	// 0.1 × 0 + 0.2 × 0.2 + 0.3 × 0.6 + 0.4 × 1 = 0.62
-	assert.InDelta(t, 321.5037/0.97/0.62, rate(func(b *material.Batch) { b.Fineness = &[4]quantity.Percent{10, 20, 30, 40} }), 0.001)
+	// 0.1 × 0 + 0.2 × 0.2 + 0.3 × 0.6 + 0.4 × 1 = 0.62, beside the 0.80 of the
+	// table's own stone.
+	assert.InDelta(t, 321.5037/0.97/(0.62/0.80), rate(func(b *material.Batch) { b.Fineness = &[4]quantity.Percent{10, 20, 30, 40} }), 0.001)
 	assert.InDelta(t, 321.5037/0.97/0.9, rate(func(b *material.Batch) { b.Moisture = 10 }), 0.001)
 	assert.InDelta(t, 321.5037/0.8, rate(func(b *material.Batch) { b.Effective, b.Moisture = ptr(quantity.Percent(80)), 10 }), 0.001, "a label's figure is taken as it is")
 	v := material.VinegarTest{MilliLitres: 120, Strength: 5}
@@ -169,6 +162,6 @@ func TestWhatWasTakenForGrantedIsStated(t *testing.T) {
 
 func TestTheLabsOwnPotassiumRangeGoesFirst(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Reading.KRange = &soil.KRange{From: 60, To: 95} }))
-	assert.Equal(t, soil.PotassiumScale{Critical: 60, EnoughTo: 95, Ceiling: 120}, a.Potassium)
+	assert.Equal(t, soil.PotassiumScale{Critical: 60, EnoughTo: 95, Ceiling: 120}, a.Potassium.Scale)
 	assert.LessOrEqual(t, float64(*of(t, a, material.HardwoodAsh).KAfter), 120.0+1e-6)
 }

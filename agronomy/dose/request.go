@@ -2,12 +2,10 @@ package dose
 
 import (
 	"fmt"
-	"strconv"
-	"strings"
+	"slices"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
-	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -19,10 +17,54 @@ type Schools struct {
 	Buffering soil.School
 	Ash       material.AshSchool
 	Act       crop.ActSchool
+	// Fizz, TomatoAsh, Water and Retest may be "" for the usual.
+	Fizz      FizzSchool
+	TomatoAsh TomatoSchool
+	Water     WaterSchool
+	Retest    calendar.Rhythm
 }
 
+// FizzSchool is the id of a school on what two jars are good for.
+type FizzSchool string
+
+// Schools of jar fizz: it raises a question only, or it carries a light dusting.
+const (
+	FizzQuestion FizzSchool = "question"
+	FizzDusting  FizzSchool = "dusting"
+)
+
+// FizzSchools lists them, the default first.
+var FizzSchools = []FizzSchool{FizzQuestion, FizzDusting}
+
+// TomatoSchool is the id of a school on ash near tomatoes.
+type TomatoSchool string
+
+// Schools of ash near tomatoes.
+const (
+	AshOnTomatoes TomatoSchool = "yes"
+	NoTomatoAsh   TomatoSchool = "no"
+)
+
+// TomatoSchools lists them, the default first.
+var TomatoSchools = []TomatoSchool{AshOnTomatoes, NoTomatoAsh}
+
+// WaterSchool is the id of a school on what hard water counts for.
+type WaterSchool string
+
+// Schools of watering.
+const (
+	WaterCounts  WaterSchool = "counts"
+	WaterIgnored WaterSchool = "ignored"
+)
+
+// WaterSchools lists them, the default first.
+var WaterSchools = []WaterSchool{WaterCounts, WaterIgnored}
+
 // DefaultSchools are those used when none is named.
-var DefaultSchools = Schools{soil.ByTable, material.Equivalence, crop.BelowBand}
+var DefaultSchools = Schools{soil.ByTable, material.Equivalence, crop.BelowBand, FizzQuestion, AshOnTomatoes, WaterCounts, calendar.Yearly}
+
+// tomato is the crop that schools of ash differ on.
+const tomato = "tomato"
 
 // Request is everything a dose rests on.
 type Request struct {
@@ -51,8 +93,37 @@ type Request struct {
 	// Assumed are values that nobody gave, as they were taken; the working
 	// states them.
 	Assumed working.Values
-	// Sowing is the next sowing, Cleared the day the standing crop is off.
-	Sowing, Cleared quantity.Day
+	// Grown are the crops that carried potassium off.
+	Grown []Grown
+	// Sowing and Planted are days on which a crop is, or was, sown or planted out;
+	// Cleared the day the standing crop is off.
+	Sowing, Planted, Cleared quantity.Day
+	// Sown are further such days, for beds with one crop after the other.
+	Sown []calendar.Start
+	// HalfFirst asks for half the dose and a test before the rest.
+	HalfFirst bool
+}
+
+// Grown is a crop that stood on the bed from a day to another; no end is until
+// now.
+type Grown struct {
+	Crop     crop.Crop
+	From, To quantity.Day
+}
+
+// starts are all sowings and plantings.
+func (r *Request) starts() []calendar.Start {
+	if r.Sowing == 0 && r.Planted == 0 {
+		return r.Sown
+	}
+	out := slices.Clone(r.Sown)
+	if r.Sowing != 0 {
+		out = append(out, calendar.Start{Day: r.Sowing})
+	}
+	if r.Planted != 0 {
+		out = append(out, calendar.Start{Day: r.Planted, Planted: true})
+	}
+	return out
 }
 
 // InputError names the field that keeps a request from being worked, by its
@@ -70,6 +141,8 @@ const (
 	MinPH, MaxPH         quantity.PH    = 3, 10
 	MaxArea              quantity.Area  = 50000 // 5 ha
 	MinDepth, MaxDepth   quantity.Depth = 0.02, 0.60
+	MinTarget, MaxTarget quantity.PH    = 4.0, 7.8
+	MaxStones                           = quantity.Percent(80)
 	mostCores                           = 500
 	mostPPM                             = 20000
 	mostCEC                             = 200
@@ -98,6 +171,8 @@ func (r *Request) check() error {
 		return bad("bed.organic_matter_pct", "a share from 0 to 100 is needed")
 	case g.ClayShare != nil && !(*g.ClayShare >= 0 && *g.ClayShare <= 100):
 		return bad("bed.clay_pct", "a share from 0 to 100 is needed")
+	case !(g.Stones >= 0 && g.Stones <= MaxStones):
+		return bad("bed.stones_pct", "a share from 0 to %.0f is needed", float64(MaxStones))
 	case g.CEC != nil && !(*g.CEC > 0 && *g.CEC <= mostCEC):
 		return bad("bed.cec", "a capacity above 0 and to %d is needed", mostCEC)
 	}
@@ -120,8 +195,8 @@ func (r *Request) check() error {
 		return bad("bed.water_alkalinity_mg_l", "a figure from 0 to 2000 is needed")
 	case r.Crop == nil && r.Target == nil:
 		return bad("crop", "name a crop, or a target_ph")
-	case r.Target != nil && !(*r.Target >= MinPH && *r.Target <= MaxPH):
-		return bad("target_ph", "a pH from 3 to 10 is needed")
+	case r.Target != nil && !(*r.Target >= MinTarget && *r.Target <= MaxTarget):
+		return bad("target_ph", "a pH from 4.0 to 7.8 is needed")
 	}
 	for i, b := range r.Materials {
 		if err := checkBatch(i, b); err != nil {
@@ -136,13 +211,39 @@ func (r *Request) check() error {
 			return bad(fmt.Sprintf("history[%d].date", i), "%s is later than the day of the dose", p.Date)
 		case !(p.Rate >= 0 && p.Rate <= 1e5):
 			return bad(fmt.Sprintf("history[%d].g_m2", i), "an amount from 0 to 100000 g/m² is needed")
+		case p.Measured != nil && !(*p.Measured > 0 && *p.Measured <= mostShare):
+			return bad(fmt.Sprintf("history[%d].cce_pct", i), "a share above 0 and to %d is needed", mostShare)
+		case p.Potash != nil && !(*p.Potash >= 0 && *p.Potash <= mostPotash):
+			return bad(fmt.Sprintf("history[%d].k2o_pct", i), "a share from 0 to %d is needed", mostPotash)
 		}
 	}
-	if r.Sowing != 0 && r.Cleared != 0 && r.Sowing < r.Cleared {
-		return bad("sowing", "%s is before the bed is cleared, %s", r.Sowing, r.Cleared)
+	for i, x := range r.Grown {
+		switch {
+		case x.From.IsZero():
+			return bad(fmt.Sprintf("grown[%d].from", i), "a day is needed")
+		case x.From > r.Date:
+			return bad(fmt.Sprintf("grown[%d].from", i), "%s is later than the day of the dose", x.From)
+		case x.To != 0 && x.To < x.From:
+			return bad(fmt.Sprintf("grown[%d].to", i), "%s is before %s", x.To, x.From)
+		}
+	}
+	// A crop that stands was sown before the day on which it will be off.
+	for _, x := range []struct {
+		field string
+		day   quantity.Day
+	}{{"sowing", r.Sowing}, {"planted", r.Planted}} {
+		if x.day > r.Date && r.Cleared != 0 && x.day < r.Cleared {
+			return bad(x.field, "%s is before the bed is cleared, %s", x.day, r.Cleared)
+		}
 	}
 	return nil
 }
+
+// Most of a strength, and of potash, per cent.
+const (
+	mostShare  = 180
+	mostPotash = 60
+)
 
 // readings are all that were given, the leading one first.
 func (r *Request) readings() []soil.Reading {
@@ -215,6 +316,9 @@ func checkReading(at string, r soil.Reading) error {
 		case !(l.PH >= MinPH && l.PH <= MaxPH):
 			return bad(fmt.Sprintf("%s.layers[%d].ph", at, i), "a pH from 3 to 10 is needed")
 		}
+		if row, _ := soil.FindBasis(r.Basis); l.PH+row.Shift > MaxPH {
+			return bad(fmt.Sprintf("%s.layers[%d].ph", at, i), "as water would read it is %.2f; a pH from 3 to 10 is needed", float64(l.PH+row.Shift))
+		}
 		last = l.To
 	}
 	return nil
@@ -228,12 +332,14 @@ func checkBatch(i int, b material.Batch) error {
 	switch {
 	case b.Kind == "":
 		return bad(at("kind"), "a kind is needed")
-	case !share(b.Measured, 180):
-		return bad(at("cce_pct"), "a share above 0 and to 180 is needed")
-	case !share(b.Effective, 180):
-		return bad(at("effective_pct"), "a share above 0 and to 180 is needed")
-	case b.Potash != nil && !(*b.Potash >= 0 && *b.Potash <= 60):
-		return bad(at("k2o_pct"), "a share from 0 to 60 is needed")
+	case !share(b.Measured, mostShare):
+		return bad(at("cce_pct"), "a share above 0 and to %d is needed", mostShare)
+	case !share(b.Effective, mostShare):
+		return bad(at("effective_pct"), "a share above 0 and to %d is needed", mostShare)
+	case b.Potash != nil && !(*b.Potash >= 0 && *b.Potash <= mostPotash):
+		return bad(at("k2o_pct"), "a share from 0 to %d is needed", mostPotash)
+	case b.Crushed && b.Fineness != nil:
+		return bad(at("crushed_by_hand"), "give its fineness or say that it was crushed by hand, not both")
 	case b.OnHand != nil && !(*b.OnHand >= 0 && *b.OnHand <= 1e9):
 		return bad(at("kg"), "an amount of 0 or more is needed")
 	case !(b.Moisture >= 0 && b.Moisture <= 90):
@@ -266,120 +372,4 @@ func checkBatch(i int, b material.Batch) error {
 		return bad(at("fineness_pct"), "nothing of it is fine enough to react")
 	}
 	return nil
-}
-
-// Direction is which way pH should go.
-type Direction string
-
-// Directions.
-const (
-	Raise   Direction = "raise"
-	Lower   Direction = "lower"
-	Leave   Direction = "none"
-	Refused Direction = "refused"
-)
-
-// Answer is what a request comes to.
-type Answer struct {
-	Direction Direction
-	// PH is the reading on the water basis, SD its doubt.
-	PH quantity.PH
-	SD float64
-	// Reading is what it rests on: the one, or what several came to.
-	Reading soil.Reading
-	// Crop is the crop that was reckoned with; its Band is the band.
-	Crop      crop.Crop
-	Target    quantity.PH
-	Potassium soil.PotassiumScale
-	Need      Need
-	// Options are the ways to meet the need, the best first.
-	Options []Option
-	// Refused are the materials that may not be used, or do nothing.
-	Refused []Refusal
-	Guards  []guard.Finding
-}
-
-// Need is the amount of pure CaCO₃ equivalent: below 0 when lowering. Low and
-// High are one standard deviation of the school.
-type Need struct {
-	CaCO3, Low, High quantity.Rate
-	Working          []working.Step
-}
-
-// Part is one material of an option.
-type Part struct {
-	// Batch is the place of the material in the request's list.
-	Batch int
-	Kind  material.Kind
-	Rate  quantity.Rate
-	Total quantity.Mass
-}
-
-// Spread is a value with its doubt.
-type Spread struct{ Median, P05, P95 quantity.PH }
-
-// Go is one application.
-type Go struct {
-	N     int
-	Date  quantity.Day
-	Part  int
-	Kind  material.Kind
-	Rate  quantity.Rate
-	Total quantity.Mass
-	// PHAfter is where the soil settles when this go has acted.
-	PHAfter quantity.PH
-	// TopAfter is that of the top 5 cm where the material is left on top; 0
-	// where it is dug in.
-	TopAfter quantity.PH
-	// RetestFirst is set when a reading must stand before this go.
-	RetestFirst bool
-	// strength is g CaCO₃ equivalent per g, of this go's material.
-	strength float64
-}
-
-// Option is one way to meet the need within the next 365 days.
-type Option struct {
-	Parts []Part
-	// CaCO3 is what it brings, Unmet what it leaves; both signed as the need.
-	CaCO3, Unmet quantity.Rate
-	// Limit is the id of what kept it from meeting the need; "" if nothing.
-	Limit string
-	// K2O, Calcium, Magnesium and N are what it brings besides.
-	K2O, Calcium, Magnesium, N quantity.Rate
-	KAfter                     *quantity.Concentration
-	// Cost is in the gardener's money; nil when a price is not known.
-	Cost *float64
-	// Acts is how many weeks the slowest part takes to do nine tenths of its
-	// work at its reference temperature, dug in.
-	Acts   float64
-	Goes   []Go
-	Retest quantity.Day
-	// SowFrom is the first day to sow or plant after the last go of ash; no day
-	// where nothing is sown.
-	SowFrom quantity.Day
-	// PH is where it settles once all has acted; AtRetest once the goes before
-	// the retest have.
-	PH, AtRetest Spread
-	Guards       []guard.Finding
-
-	// from and parts are what Working tells of.
-	from  *sum
-	parts []part
-}
-
-// Key names an option by its materials: the places of its parts in the
-// request's list.
-func (o Option) Key() string {
-	keys := make([]string, len(o.Parts))
-	for i, p := range o.Parts {
-		keys[i] = strconv.Itoa(p.Batch)
-	}
-	return strings.Join(keys, "-")
-}
-
-// Refusal is a material with what stands against it.
-type Refusal struct {
-	Batch  int
-	Kind   material.Kind
-	Guards []guard.Finding
 }

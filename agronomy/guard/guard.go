@@ -6,6 +6,8 @@
 package guard
 
 import (
+	"slices"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -46,11 +48,11 @@ type Facts struct {
 	Target quantity.PH
 	// TargetTyped is set when the gardener typed it.
 	TargetTyped bool
-	// Acts is what the act school says without the typed target.
-	Acts bool
+	// Stand is what the act school says without the typed target.
+	Stand crop.Stand
 	// Raising and Lowering say which way the dose goes; both false: none.
 	Raising, Lowering bool
-	Potassium         soil.PotassiumScale
+	Potassium         soil.PotassiumNow
 	// SinceAmendment is days from the last lime or ash before the reading to
 	// the reading; below 0 when there was none.
 	SinceAsh, SinceLime quantity.Day
@@ -64,18 +66,48 @@ type Facts struct {
 	// Conflict is set when the bands of First and Second do not meet.
 	Conflict      bool
 	First, Second crop.Crop
-	// Below is the lowest pH of a layer under the bed's depth; 0: none known.
-	Below quantity.PH
+	// Profile is how the bed reads by depth, Lands the pH of the layer that what is
+	// put on meets.
+	Profile soil.Profile
+	Lands   quantity.PH
+	// FoundMuck is set when the organic matter makes it muck.
+	FoundMuck bool
+	// Beyond is set when the school was carried on past its last printed target;
+	// ByTable is what the texture table gives where a buffer gives nothing.
+	Beyond  bool
+	ByTable quantity.Rate
 	// Water is the alkalinity of the water, mg/L CaCO₃; nil: not known.
-	Water *float64
+	// WaterIgnored is set where the school leaves light watering out.
+	Water        *float64
+	WaterIgnored bool
+	// NoTomatoAsh is set where the school keeps ash from tomatoes; Tomatoes where
+	// they grow.
+	NoTomatoAsh, Tomatoes bool
+	// Dusting is set where two jars carry a light dusting.
+	Dusting bool
+	// ForPotassium is set where potassium is to be dosed, not pH.
+	ForPotassium bool
 
 	Material *material.Batch
 	Worth    material.Worth
 
 	Total  quantity.Rate
 	KAfter *quantity.Concentration
-	P95    quantity.PH
-	Unmet  quantity.Rate
+	// Over is the chance of ending PastBand past the band, P95 the pH that one in
+	// twenty ends past: above when raising, below when lowering.
+	Over  float64
+	P95   quantity.PH
+	Unmet quantity.Rate
+	// Mix is set when the option has other parts.
+	Mix bool
+	// AshFiveYears is the ash of five years with the option's own, AshRunning is
+	// set where three years running had much.
+	AshFiveYears quantity.Rate
+	AshRunning   bool
+	// LateSowing is the sowing that lime comes too late for, with the share of it
+	// that will have acted by then; no day when it is in time.
+	LateSowing quantity.Day
+	LateShare  float64
 	// N is the nitrogen that the option feeds.
 	N quantity.Rate
 	// LeftOut is set when goes had to be left out since no day served.
@@ -119,6 +151,28 @@ func bit(b bool) int {
 func isAsh(f *Facts) bool  { return f.Material.Family == material.Ash }
 func isLime(f *Facts) bool { return f.Material.Raises() && f.Material.Family != material.Ash }
 
+// raises tells whether a material would raise a bed that is not to be lowered.
+func raises(f *Facts) bool { return f.Material.Raises() && !f.Lowering }
+
+// bringsK tells whether a material feeds potassium.
+func bringsK(f *Facts) bool { return f.Worth.K2O > 0 }
+
+// lockedOut tells whether a crop kept sour stands in soil that is too sour.
+func lockedOut(f *Facts) bool { return f.PH > 0 && f.PH < crop.LockOut-edge }
+
+// edge keeps figures that are read to hundredths on their side of an edge.
+const edge = 1e-9
+
+// PastBand is how far past the band counts as past it, and mostOver the chance of
+// that from which it must be said.
+const (
+	PastBand quantity.PH = 0.2
+	mostOver             = 0.10
+)
+
+// freeLimeFrom is the pH from which soil may hold free lime.
+const freeLimeFrom quantity.PH = 7.4
+
 func sulfurOnLime(f *Facts) bool {
 	if f.Material.Family != material.Sulfur {
 		return false
@@ -127,7 +181,7 @@ func sulfurOnLime(f *Facts) bool {
 	case soil.LimeClear, soil.LimeStrong:
 		return true
 	case soil.LimeUnknown:
-		return f.PH >= 7.4
+		return f.PH >= freeLimeFrom-edge
 	}
 	return false
 }
@@ -153,225 +207,27 @@ func bandAnd(f *Facts, more ...working.Value) working.Values {
 
 func band(f *Facts) working.Values { return bandAnd(f) }
 
-// Rules is the whole table, stops first.
-var Rules = []Rule{
-	{ID: "fizz-only", Level: Stop, Scope: OfRequest, Source: "trust",
-		Holds: func(f *Facts) bool { return trust(f).Dose == soil.Never }},
-	{ID: "methods-disagree", Level: Stop, Scope: OfRequest, Source: "trust",
-		Holds: func(f *Facts) bool { return f.Joined.Disagree },
-		With: func(f *Facts) working.Values {
-			return working.Values{working.ID("a", f.Joined.A), working.ID("b", f.Joined.B), working.Num("apart", working.PH, f.Joined.Apart)}
-		}},
-	{ID: "crops-conflict", Level: Stop, Scope: OfRequest, Source: "crops",
-		Holds: func(f *Facts) bool { return f.Conflict },
-		With: func(f *Facts) working.Values {
-			return working.Values{working.ID("a", f.First.ID), working.Num("low", working.PH, f.First.Band.Low),
-				working.ID("b", f.Second.ID), working.Num("high", working.PH, f.Second.Band.High)}
-		}},
-
-	{ID: "above-band-top", Level: Stop, Scope: OfMaterial, Source: "crops",
-		Holds: func(f *Facts) bool { return f.Raising && f.Material.Raises() && f.PH >= f.Crop.Band.High }, With: band},
-	{ID: "ash-acid-lover", Level: Stop, Scope: OfMaterial, Source: "crops",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.AcidLover) }, With: band},
-	{ID: "potato-year", Level: Stop, Scope: OfMaterial, Source: "crops",
-		Holds: func(f *Facts) bool { return f.Material.Raises() && f.Crop.Is(crop.Scab) }},
-	{ID: "ash-unsuited-crop", Level: Stop, Scope: OfMaterial, Source: "crops",
-		Holds: func(f *Facts) bool {
-			return isAsh(f) && f.Crop.Is(crop.NoAsh) && !f.Crop.Is(crop.AcidLover) && !f.Crop.Is(crop.Scab)
-		}, With: band},
-	{ID: "ash-at-6.5", Level: Stop, Scope: OfMaterial, Source: "ash",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.PH >= 6.5 }, With: band},
-	{ID: "ash-source", Level: Stop, Scope: OfMaterial, Source: "ash",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Material.Source != material.Clean },
-		With:  func(f *Facts) working.Values { return working.Values{working.ID("source", f.Material.Source)} }},
-	{ID: "ash-not-measured", Level: Stop, Scope: OfMaterial, Source: "ash-schools",
-		Holds: func(f *Facts) bool {
-			return isAsh(f) && f.AshSchool == material.MeasuredOnly && f.Worth.Typical
-		}},
-	{ID: "ash-hot", Level: Stop, Scope: OfMaterial, Source: "ash",
-		Holds: func(f *Facts) bool {
-			return isAsh(f) && f.Material.Burnt != 0 && f.Date-f.Material.Burnt < material.HotDays
-		},
-		With: func(f *Facts) working.Values {
-			return working.Values{working.On("cool", f.Material.Burnt+material.HotDays)}
-		}},
-	{ID: "aluminium-food", Level: Stop, Scope: OfMaterial, Source: "caps",
-		Holds: func(f *Facts) bool { return f.Material.Family == material.Aluminium && !f.Crop.Is(crop.NotFood) }},
-	{ID: "potassium-ceiling", Level: Stop, Scope: OfMaterial, Source: "potassium",
-		Holds: func(f *Facts) bool {
-			return isAsh(f) && f.Reading.Potassium != nil && *f.Reading.Potassium >= f.Potassium.Ceiling
-		},
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Num("k", working.PPM, *f.Reading.Potassium), working.Num("ceiling", working.PPM, f.Potassium.Ceiling)}
-		}},
-	{ID: "sulfur-free-lime", Level: Stop, Scope: OfMaterial, Source: "free-lime", Holds: sulfurOnLime,
-		With: func(f *Facts) working.Values {
-			return working.Values{
-				working.ID("free_lime", f.Ground.FreeLime),
-				working.Num("acid", working.Rate, float64(f.Ground.FreeLime.Share())*10*f.Ground.SoilMass()),
-			}
-		}},
-
-	{ID: "weak-method", Level: Caution, Scope: OfRequest, Source: "trust",
-		Holds: func(f *Facts) bool { d := trust(f).Dose; return d == soil.WithCaution || d == soil.HalfFirst },
-		With: func(f *Facts) working.Values {
-			return working.Values{working.ID("method", f.Reading.Method), working.Num("sd", working.PH, f.Reading.SD()),
-				working.Int("half", working.Count, int(trust(f).Dose))}
-		}},
-	{ID: "outranked", Level: Caution, Scope: OfRequest, Source: "trust",
-		Holds: func(f *Facts) bool { return f.Joined.Outranked }},
-	{ID: "outlier", Level: Caution, Scope: OfRequest, Source: "trust",
-		Holds: func(f *Facts) bool { return f.Joined.Outliers > 0 },
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Int("n", working.Count, f.Joined.Outliers)}
-		}},
-	{ID: "fizz-doubts", Level: Caution, Scope: OfRequest, Source: "trust",
-		Holds: func(f *Facts) bool { return f.Joined.Doubted }},
-	{ID: "buried-acid", Level: Caution, Scope: OfRequest, Source: "layers",
-		Holds: func(f *Facts) bool { return f.Below > 0 && f.Below < f.Crop.Band.Low },
-		With: func(f *Facts) working.Values {
-			return bandAnd(f, working.Num("below", working.PH, f.Below), working.Num("depth", working.Depth, f.Ground.Depth))
-		}},
-	{ID: "potassium-too-much", Level: Caution, Scope: OfRequest, Source: "potassium",
-		Holds: func(f *Facts) bool { return f.Potassium.Judge(f.Reading.Potassium) == soil.TooMuch },
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Num("k", working.PPM, *f.Reading.Potassium), working.Num("ceiling", working.PPM, f.Potassium.Ceiling)}
-		}},
-	{ID: "potassium-extractant", Level: Caution, Scope: OfRequest, Source: "potassium",
-		Holds: func(f *Facts) bool {
-			return f.Reading.Potassium != nil && f.Reading.KRange == nil && !f.Reading.Extractant.Comparable()
-		},
-		With: func(f *Facts) working.Values {
-			return working.Values{working.ID("extractant", f.Reading.Extractant)}
-		}},
-	{ID: "hard-water", Level: Caution, Scope: OfRequest, Source: "water",
-		Holds: func(f *Facts) bool { return f.Water != nil && *f.Water >= hardWater },
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Num("alkalinity", working.None, *f.Water)}
-		}},
-	{ID: "adams-evans-range", Level: Caution, Scope: OfRequest, Source: "adams-evans",
-		Holds: func(f *Facts) bool {
-			return f.Buffering == soil.ByAdamsEvans && f.Raising && (f.Target > 6.5 || f.Ground.Capacity() > 10)
-		}},
-	{ID: "stale-reading", Level: Caution, Scope: OfRequest, Source: "trust", Holds: Stale,
-		With: func(f *Facts) working.Values {
-			return working.Values{working.On("date", f.Reading.Date), working.Int("months", working.Count, soil.StaleAfter(f.Ground.Texture.ID)), working.Int("old", working.Count, bit(old(f)))}
-		}},
-	{ID: "sampled-too-soon", Level: Caution, Scope: OfRequest, Source: "retest",
-		Holds: func(f *Facts) bool {
-			return f.SinceAsh >= 0 && f.SinceAsh < weeks8 || f.SinceLime >= 0 && f.SinceLime < weeks12
-		}},
-	{ID: "large-change", Level: Caution, Scope: OfRequest, Source: "caps",
-		Holds: func(f *Facts) bool {
-			return (f.Raising || f.Lowering) && (f.Target-f.PH > 1 || f.PH-f.Target > 1)
-		}, With: band},
-	{ID: "lowering-impractical", Level: Caution, Scope: OfRequest, Source: "free-lime",
-		Holds: func(f *Facts) bool {
-			return f.Lowering && f.PH > 7.5 && f.Ground.FreeLime == soil.LimeFaint
-		},
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Num("acid", working.Rate, float64(f.Ground.FreeLime.Share())*10*f.Ground.SoilMass())}
-		}},
-	{ID: "target-outside-band", Level: Caution, Scope: OfRequest, Source: "crops",
-		Holds: func(f *Facts) bool { return f.TargetTyped && f.Crop.ID != "" && !f.Crop.Band.Holds(f.Target) }, With: band},
-	{ID: "magnesium-low", Level: Caution, Scope: OfRequest, Source: "potassium",
-		Holds: func(f *Facts) bool {
-			return f.Reading.Magnesium != nil && *f.Reading.Magnesium < soil.MagnesiumLow
-		},
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Num("mg", working.PPM, *f.Reading.Magnesium)}
-		}},
-
-	{ID: "overshoot", Level: Caution, Scope: OfOption, Source: "forecast",
-		Holds: func(f *Facts) bool { return f.Raising && f.P95 > f.Crop.Band.High }, With: func(f *Facts) working.Values {
-			return bandAnd(f, working.Num("p95", working.PH, f.P95))
-		}},
-	{ID: "ash-over-common-advice", Level: Caution, Scope: OfOption, Source: "caps",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Total > material.AshCommonAdvice },
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Num("total", working.Rate, f.Total)}
-		}},
-	{ID: "potassium-unknown", Level: Caution, Scope: OfOption, Source: "potassium",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Reading.Potassium == nil }},
-	{ID: "potassium-magnesium", Level: Caution, Scope: OfOption, Source: "potassium",
-		Holds: func(f *Facts) bool {
-			if !isAsh(f) || f.KAfter == nil || *f.KAfter <= f.Potassium.EnoughTo {
-				return false
-			}
-			share := float64(*f.KAfter) / 391 / float64(f.Ground.Capacity())
-			mg := f.Reading.Magnesium
-			return share > 0.07 || mg != nil && *mg > 0 && *f.KAfter / *mg > 1.5
-		},
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Num("k", working.PPM, *f.KAfter)}
-		}},
-	{ID: "seed-crop", Level: Caution, Scope: OfOption, Source: "crops",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.TenderSeed) }, With: band},
-	{ID: "ash-wet", Level: Caution, Scope: OfOption, Source: "ash",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Material.Condition == material.Wet }},
-	{ID: "ash-old", Level: Caution, Scope: OfOption, Source: "ash",
-		Holds: func(f *Facts) bool {
-			return isAsh(f) && f.Material.Burnt != 0 && f.Date-f.Material.Burnt > material.OldDays
-		},
-		With: func(f *Facts) working.Values {
-			return working.Values{working.Int("days", working.Days, int(f.Date-f.Material.Burnt))}
-		}},
-	{ID: "black-walnut", Level: Caution, Scope: OfOption, Source: "ash",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Material.Walnut }},
-	{ID: "aluminium-sour", Level: Caution, Scope: OfOption, Source: "caps",
-		Holds: func(f *Facts) bool { return f.Material.Family == material.Aluminium && f.PH < 5 }},
-	{ID: "salt-seedlings", Level: Caution, Scope: OfOption, Source: "caps",
-		Holds: func(f *Facts) bool {
-			switch f.Material.Family {
-			case material.Ammonium, material.UreaFeed, material.Potash:
-				return f.Crop.Is(crop.TenderSeed)
-			}
-			return false
-		}},
-	{ID: "hydrated-lime", Level: Caution, Scope: OfOption, Source: "safety",
-		Holds: func(f *Facts) bool { return f.Material.Family == material.HydratedLime }},
-	{ID: "lime-acid-lover", Level: Caution, Scope: OfOption, Source: "crops",
-		Holds: func(f *Facts) bool { return isLime(f) && f.Crop.Is(crop.AcidLover) }, With: band},
-	{ID: "surface-slow", Level: Caution, Scope: OfOption, Source: "surface",
-		Holds: func(f *Facts) bool { return f.Ground.Worked == soil.Surface }},
-	{ID: "established-shrubs", Level: Caution, Scope: OfOption, Source: "surface",
-		Holds: func(f *Facts) bool { return f.Ground.Worked == soil.Established && f.Ground.Use != soil.UseLawn }},
-	{ID: "days-left-out", Level: Caution, Scope: OfOption, Source: "calendar",
-		Holds: func(f *Facts) bool { return f.LeftOut }},
-
-	{ID: "no-ph-change", Level: Note, Scope: OfMaterial, Source: "materials",
-		Holds: func(f *Facts) bool { return !f.Material.Raises() && !f.Material.Lowers() },
-		With:  func(f *Facts) working.Values { return working.Values{working.ID("kind", f.Material.Kind)} }},
-	{ID: "wrong-way", Level: Note, Scope: OfMaterial, Source: "materials",
-		Holds: func(f *Facts) bool {
-			return f.Raising && f.Material.Lowers() || f.Lowering && f.Material.Raises()
-		},
-		With: func(f *Facts) working.Values {
-			way := "raise"
-			if f.Lowering {
-				way = "lower"
-			}
-			return working.Values{working.ID("kind", f.Material.Kind), working.ID("way", way)}
-		}},
-	{ID: "feeds-nitrogen", Level: Note, Scope: OfOption, Source: "materials",
-		Holds: func(f *Facts) bool { return f.N > 0 }, With: func(f *Facts) working.Values {
-			return working.Values{working.Num("n", working.Rate, f.N)}
-		}},
-	{ID: "yellow-leaves", Level: Note, Scope: OfRequest, Source: "nutrients",
-		Holds: func(f *Facts) bool { return f.Crop.Is(crop.AcidLover) && f.PH > f.Crop.Band.High }},
-	{ID: "typical-strength", Level: Note, Scope: OfOption, Source: "ash-schools",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Worth.Typical }},
-	{ID: "target-overrides", Level: Note, Scope: OfRequest, Source: "crops",
-		Holds: func(f *Facts) bool {
-			return f.TargetTyped && f.Crop.ID != "" && f.Crop.Band.Holds(f.Target) && !f.Acts && (f.Raising || f.Lowering)
-		}, With: band},
-	{ID: "lock-up-high", Level: Note, Scope: OfRequest, Source: "nutrients",
-		Holds: func(f *Facts) bool { return f.PH > 7.3 }},
-	{ID: "lock-up-low", Level: Note, Scope: OfRequest, Source: "nutrients",
-		Holds: func(f *Facts) bool { return f.PH > 0 && f.PH < 5.5 && !f.Crop.Is(crop.AcidLover) }},
-	{ID: "aluminium-low", Level: Note, Scope: OfRequest, Source: "nutrients",
-		Holds: func(f *Facts) bool { return f.PH > 0 && f.PH < 5.0 && !f.Crop.Is(crop.AcidLover) }},
+// landing adds the layer that the material meets.
+func landing(f *Facts) working.Values {
+	return bandAnd(f, working.Num("lands", working.PH, f.Lands), working.ID("worked", f.Ground.Worked), working.Int("layered", working.Count, bit(f.Profile.Layered)))
 }
+
+// past adds how often an option ends past the band.
+func past(f *Facts) working.Values {
+	return bandAnd(f, working.Num("p95", working.PH, f.P95), working.Num("chance", working.Percent, 100*f.Over), working.Num("past", working.PH, PastBand))
+}
+
+func ceiling(f *Facts) working.Values {
+	return working.Values{working.Num("k", working.PPM, *f.Potassium.Now), working.Num("ceiling", working.PPM, f.Potassium.Scale.Ceiling)}
+}
+
+// ends are the lowest and highest pH that was read.
+func ends(f *Facts) working.Values {
+	return working.Values{working.Num("sourest", working.PH, f.Profile.Sourest), working.Num("sweetest", working.PH, f.Profile.Sweetest)}
+}
+
+// Rules is the whole table, stops first.
+var Rules = slices.Concat(stops, cautions, notes)
 
 // byScope are the rules of each scope, in the table's order.
 var byScope = func() (out [OfOption + 1][]*Rule) {
@@ -404,6 +260,11 @@ func Append(out []Finding, s Scope, f *Facts) []Finding {
 // material that cannot do what is asked.
 func Refuses(fs []Finding) bool { return len(fs) > 0 }
 
+// Stopped tells whether a stop is among findings.
+func Stopped(fs []Finding) bool {
+	return slices.ContainsFunc(fs, func(f Finding) bool { return f.Level == Stop })
+}
+
 // Worst counts the stops and cautions.
 func Worst(fs []Finding) (stops, cautions int) {
 	for _, f := range fs {
@@ -433,6 +294,19 @@ func Moved(why string, until quantity.Day) Finding {
 func NotOffered(kind material.Kind, use soil.Use, worked soil.Worked) Finding {
 	return Finding{ID: "not-offered-here", Level: Stop, Source: "caps",
 		With: working.Values{working.ID("kind", kind), working.ID("use", use), working.ID("worked", worked)}}
+}
+
+// FizzOnly is the finding for a material that nothing but a figure can carry.
+func FizzOnly() Finding { return Finding{ID: "fizz-only", Level: Stop, Source: "trust"} }
+
+// TooLittle is the id of NotWorthwhile.
+const TooLittle = "not-worth-a-go"
+
+// NotWorthwhile is the finding for a material of which so little would serve that
+// no go is worth it.
+func NotWorthwhile(kind material.Kind, rate, least quantity.Rate) Finding {
+	return Finding{ID: TooLittle, Level: Note, Source: "caps",
+		With: working.Values{working.ID("kind", kind), working.Num("rate", working.Rate, rate), working.Num("least", working.Rate, least)}}
 }
 
 // NothingToGive is the finding for a material whose limits leave nothing.

@@ -21,6 +21,8 @@ const (
 	Urea             Kind = "urea"
 	Manure           Kind = "manure"
 	PotassiumSulfate Kind = "potassium-sulfate"
+	Compost          Kind = "compost"
+	ShellMeal        Kind = "shell-meal"
 )
 
 // Family groups materials that share caps, windows and guards.
@@ -37,7 +39,11 @@ const (
 	Ammonium     Family = "ammonium-sulfate"
 	UreaFeed     Family = "urea"
 	Potash       Family = "potash"
-	Inert        Family = "inert"
+	// Organic is what feeds by the kilogram and barely moves pH.
+	Organic Family = "organic"
+	// FreshManure is that which gives off ammonia and wants time before planting.
+	FreshManure Family = "fresh-manure"
+	Inert       Family = "inert"
 )
 
 // Range is low, typical and high.
@@ -74,7 +80,44 @@ func (r Reaction) RateAt(t quantity.Temperature) float64 {
 	if t < r.Floor {
 		return 0
 	}
+	for i := range speeds {
+		if x := &speeds[i]; x.q10 == r.Q10 {
+			return x.at(float64(t - r.Reference))
+		}
+	}
 	return math.Pow(r.Q10, float64(t-r.Reference)/10)
+}
+
+// speed is Q10 raised to tenths of a degree, in even steps: dating and reckoning
+// a dose asks for thousands.
+type speed struct {
+	q10 float64
+	by  [speedSteps + 1]float64
+}
+
+// speedReach is how far from the reference the steps go, °C.
+const (
+	speedReach = 80
+	speedSteps = 2 * speedReach * 4
+)
+
+func speedOf(q10 float64) (s speed) {
+	s.q10 = q10
+	for i := range s.by {
+		s.by[i] = math.Pow(q10, (float64(i)/4-speedReach)/10)
+	}
+	return s
+}
+
+var speeds = [...]speed{speedOf(1.5), speedOf(3)}
+
+func (s *speed) at(off float64) float64 {
+	x := (off + speedReach) * 4
+	if !(x >= 0 && x < speedSteps) {
+		return math.Pow(s.q10, off/10)
+	}
+	i := int(x)
+	return s.by[i] + (s.by[i+1]-s.by[i])*(x-float64(i))
 }
 
 // Material is a row of the table.
@@ -106,7 +149,7 @@ var Table = []Material{
 	{Kind: DolomiticLime, Name: "dolomitic limestone", Family: Lime, CCE: Range{95, 103, 109}, Calcium: 22, Magnesium: 11, Reacts: dolomite, Retest: 52},
 	{Kind: "pelleted-lime", Name: "pelleted lime", Family: Lime, CCE: Range{85, 92, 96}, Calcium: 35, Reacts: pelleted, Retest: 26},
 	{Kind: "hydrated-lime", Name: "hydrated lime", Family: HydratedLime, CCE: Range{120, 130, 135}, Calcium: 52, Reacts: hydrated, Retest: 26},
-	{Kind: "shell-meal", Name: "shell meal", Family: Lime, CCE: Range{85, 92, 95}, Calcium: 36, Reacts: limeReaction, Retest: 52},
+	{Kind: ShellMeal, Name: "shell meal", Family: Lime, CCE: Range{85, 92, 95}, Calcium: 36, Reacts: limeReaction, Retest: 52},
 	{Kind: "gypsum", Name: "gypsum", Family: Inert, Calcium: 23},
 	{Kind: "wood-ash-unknown", Name: "wood ash of unknown kind", Family: Ash, CCE: Range{22, 43, 92}, K2O: Range{0.5, 3.1, 10}, Calcium: 15, Magnesium: 1, Reacts: ashReaction, Retest: 12},
 	{Kind: HardwoodAsh, Name: "hardwood ash", Family: Ash, CCE: Range{35, 50, 70}, K2O: Range{3, 5, 8}, Calcium: 20, Magnesium: 2, Reacts: ashReaction, Retest: 12},
@@ -120,10 +163,10 @@ var Table = []Material{
 	{Kind: AmmoniumSulfate, Name: "ammonium sulfate", Family: Ammonium, Acid: 112, Purity: Range{100, 100, 100}, N: 21, Reacts: nitrogenReacts, Retest: 12},
 	{Kind: Urea, Name: "urea", Family: UreaFeed, Acid: 83, Purity: Range{100, 100, 100}, N: 46, Reacts: nitrogenReacts, Retest: 12},
 	{Kind: "citric-acid", Name: "citric acid", Family: Inert},
-	{Kind: "potassium-sulfate", Name: "potassium sulfate", Family: Potash, K2O: Range{50, 50, 50}},
+	{Kind: PotassiumSulfate, Name: "potassium sulfate", Family: Potash, K2O: Range{50, 50, 50}, Retest: 52},
 	{Kind: "peat", Name: "peat", Family: Inert},
-	{Kind: "compost", Name: "compost", Family: Inert},
-	{Kind: Manure, Name: "fresh manure", Family: Inert},
+	{Kind: Compost, Name: "garden compost", Family: Organic, K2O: Range{0.5, 0.5, 0.5}, N: 0.7, Retest: 52},
+	{Kind: Manure, Name: "fresh manure", Family: FreshManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Retest: 52},
 	{Kind: "coffee-grounds", Name: "coffee grounds", Family: Inert},
 	{Kind: "pine-needles", Name: "pine needles", Family: Inert},
 }
@@ -144,9 +187,22 @@ func (m Material) Raises() bool { return m.CCE.Typical > 0 }
 // Lowers is the other way.
 func (m Material) Lowers() bool { return m.Acid > 0 }
 
+// Order is where a kind stands in the table; it settles what is else alike.
+func Order(k Kind) int {
+	for i := range Table {
+		if Table[i].Kind == k {
+			return i
+		}
+	}
+	return len(Table)
+}
+
+// MovesPH tells whether it does either.
+func (m Material) MovesPH() bool { return m.Raises() || m.Lowers() }
+
 // GivesAmmonia tells whether ash or lime would drive ammonia out of it.
 func (m Material) GivesAmmonia() bool {
-	return m.Family == Ammonium || m.Family == UreaFeed || m.Kind == Manure
+	return m.Family == Ammonium || m.Family == UreaFeed || m.Family == FreshManure
 }
 
 // Strength is g CaCO₃ equivalent that 100 g of it is worth as bought, with a
@@ -181,10 +237,11 @@ const (
 	PressedLogs Source = "pressed-logs"
 	Rubbish     Source = "rubbish"
 	Coal        Source = "coal"
+	Driftwood   Source = "driftwood"
 )
 
 // Sources lists them, clean wood first.
-var Sources = []Source{Clean, UnknownFire, Painted, Treated, Pallets, Briquettes, PressedLogs, Rubbish, Coal}
+var Sources = []Source{Clean, UnknownFire, Painted, Treated, Pallets, Briquettes, PressedLogs, Rubbish, Coal, Driftwood}
 
 // Batch is a material as it stands on the gardener's shelf.
 type Batch struct {
@@ -202,6 +259,8 @@ type Batch struct {
 	// Fineness is the shares by weight coarser than 2.36 mm, to 0.85, to 0.25
 	// and finer; nil: all of the finest.
 	Fineness *[4]quantity.Percent
+	// Crushed is set for shells crushed by hand.
+	Crushed bool
 	// Moisture is water by weight; Charcoal what was not sifted out of an ash.
 	Moisture, Charcoal quantity.Percent
 	// Vinegar is a home test of an ash, nil when not made.
@@ -212,138 +271,6 @@ type Batch struct {
 	Walnut bool
 	// Price is for a kilogram, in the gardener's money; nil when not known.
 	Price *float64
-}
-
-// VinegarTest is vinegar added to 10 g of sifted ash until the fizz stays
-// stopped.
-type VinegarTest struct {
-	// MilliLitres of vinegar of this strength, 5 or 9 %.
-	MilliLitres float64
-	Strength    quantity.Percent
-}
-
-// perMilliLitre is the CCE that a millilitre of 5 % vinegar stands for.
-const perMilliLitre = 0.417
-
-// strongVinegar is how much more a millilitre of 9 % counts.
-const strongVinegar = 1.8
-
-// CCE is what the test says.
-func (v VinegarTest) CCE() quantity.Percent {
-	p := perMilliLitre * v.MilliLitres
-	if v.Strength > 7 {
-		p *= strongVinegar
-	}
-	return quantity.Percent(p)
-}
-
-// FinenessWeights are the shares of each class that ever react in practice.
-var FinenessWeights = [4]float64{0, 0.2, 0.6, 1}
-
-// finenessHalfLives are those of the classes, in weeks at 15 °C.
-var finenessHalfLives = [4]float64{36 * weeksPerMonth, 24 * weeksPerMonth, 9 * weeksPerMonth, 2.5 * weeksPerMonth}
-
-// Fine is the share that acts, by its fineness.
-func (b Batch) Fine() float64 {
-	if b.Fineness == nil {
-		return 1
-	}
-	sum := 0.0
-	for i, p := range b.Fineness {
-		sum += float64(p) / 100 * FinenessWeights[i]
-	}
-	return sum
-}
-
-// Speed is how fast the batch acts: of a lime of several classes the mean of
-// their rates, each by the share that acts.
-func (b Batch) Speed() Reaction {
-	r := b.Reacts
-	fine := b.Fine()
-	if b.Fineness == nil || fine <= 0 {
-		return r
-	}
-	rate := 0.0
-	for i, p := range b.Fineness {
-		rate += float64(p) / 100 * FinenessWeights[i] / fine / finenessHalfLives[i]
-	}
-	r.HalfLife *= 1 / rate / finenessHalfLives[3]
-	return r
-}
-
-// Ages of ash, in days.
-const (
-	// Hot ash may still hold embers.
-	HotDays quantity.Day = 7
-	// OldDays from then on a caution; StaleDays its potash is unknown.
-	OldDays   quantity.Day = 365
-	StaleDays quantity.Day = 4 * 365
-)
-
-// Rain takes this from an ash left out wet.
-const (
-	wetPotash = 0.3
-	wetCCE    = 0.85
-)
-
-// Worth is what a batch does.
-type Worth struct {
-	// Strength is g CaCO₃ equivalent per g spread, below 0 for acid.
-	Strength float64
-	// RelativeSD is the doubt in it, as a share.
-	RelativeSD float64
-	// K2O is g per g spread.
-	K2O float64
-	// Typical is set when the strength is the kind's usual one, not measured.
-	Typical bool
-}
-
-// measuredSD is the doubt of a home vinegar test, and labelSD that of a bag.
-const (
-	measuredSD = 0.15
-	labelSD    = 0.03
-)
-
-// Worth reckons what a gram of the batch does.
-func (b Batch) Worth() Worth {
-	w := Worth{K2O: float64(b.K2O.Typical) / 100}
-	if b.Potash != nil {
-		w.K2O = float64(*b.Potash) / 100
-	}
-	row, sign := b.CCE, 1.0
-	if b.Lowers() {
-		row, sign = b.Purity, -b.Acid/100
-	}
-	typical := row.Typical
-	w.RelativeSD = float64(row.High-row.Low) / 4 / math.Max(float64(typical), 1)
-	switch {
-	case b.Vinegar != nil:
-		typical, w.RelativeSD = b.Vinegar.CCE(), measuredSD
-	case b.Effective != nil:
-		typical, w.RelativeSD = *b.Effective, labelSD
-	case b.Measured != nil:
-		typical, w.RelativeSD = *b.Measured, labelSD
-		if b.Family == Ash {
-			w.RelativeSD = measuredSD
-		}
-	default:
-		w.Typical = true
-	}
-	w.Strength = sign * float64(typical) / 100
-	if b.Effective == nil {
-		// A label's effective figure has fineness and moisture in it already.
-		w.Strength *= b.Fine() * (1 - float64(b.Moisture)/100)
-	}
-	if b.Family == Ash {
-		w.Strength *= 1 - float64(b.Charcoal)/100
-		w.K2O *= (1 - float64(b.Charcoal)/100) * (1 - float64(b.Moisture)/100)
-	}
-	if b.Family == Ash && b.Condition == Wet {
-		w.K2O *= wetPotash
-		w.Strength *= wetCCE
-		w.RelativeSD *= 2
-	}
-	return w
 }
 
 // AshSchool is the id of a school on how strong ash is to be taken.
@@ -358,6 +285,30 @@ const (
 
 // AshSchools lists them, the default first.
 var AshSchools = []AshSchool{Equivalence, Dusting, MeasuredOnly}
+
+// What one kilogram of ash brings in heavy metal and boron is little, but it
+// stays: a bed that got more than MuchAshYears in MuchAshSpan, or more than
+// MuchAshYear in each of three years running, is to be tested.
+const (
+	MuchAsh      quantity.Rate = 1000
+	MuchAshSpan  quantity.Day  = 5 * 365
+	MuchAshYear  quantity.Rate = 250
+	MuchAshYears               = 3
+)
+
+// Worthwhile is the least of a family that is worth a go in all, g/m²; 0 where
+// any is.
+func Worthwhile(f Family) quantity.Rate {
+	switch f {
+	case Lime, HydratedLime:
+		return 25
+	case Ash:
+		return 20
+	case Sulfur:
+		return 5
+	}
+	return 0
+}
 
 // DustingCap is the most that the light dusting school ever puts on, once a
 // year.

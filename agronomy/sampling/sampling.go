@@ -124,13 +124,16 @@ func dug(b *Bed) bool { return b.Ground.Worked == soil.Dug }
 // fizzes tells ground that surely holds free lime from the rest.
 func fizzes(f soil.FreeLime) bool { return f == soil.LimeClear || f == soil.LimeStrong }
 
+// untold are the families that tell no two beds apart.
+var untold = []material.Family{material.Inert, material.Organic, material.FreshManure}
+
 // treatments compares what went on two beds in the last 24 months, family by
 // family; the first that differs is told.
 func treatments(a, b *Bed, day quantity.Day) (f material.Family, x, y quantity.Rate, differ bool) {
 	sums := func(ps []calendar.Put) map[material.Family]quantity.Rate {
 		out := map[material.Family]quantity.Rate{}
 		for i := range ps {
-			if p := &ps[i]; p.Date <= day && p.Date > day-treatedDays && p.Material.Family != material.Inert {
+			if p := &ps[i]; p.Date <= day && p.Date > day-treatedDays && !slices.Contains(untold, p.Material.Family) {
 				out[p.Material.Family] += p.Rate
 			}
 		}
@@ -291,15 +294,15 @@ const (
 
 // DueOn tells why a bed is to be sampled on a day: its last reading that may
 // carry a dose freely, the last of any kind, and an open retest may be no day.
-func DueOn(t soil.Texture, trusted, any, retest, day quantity.Day) Due {
+func DueOn(t soil.Texture, rhythm calendar.Rhythm, trusted, any, retest, day quantity.Day) Due {
 	switch {
 	case any == 0:
 		return NeverRead
 	case retest != 0 && retest <= day:
 		return RetestDue
-	case calendar.Look(t, any) <= day:
+	case calendar.Look(t, any, rhythm) <= day:
 		return LookDue
-	case trusted == 0 || calendar.Look(t, trusted) <= day:
+	case trusted == 0 || calendar.Look(t, trusted, rhythm) <= day:
 		return WeakMethod
 	}
 	return ""

@@ -195,9 +195,9 @@ func TestWhenABedIsDue(t *testing.T) {
 		{day - 800, day - 100, 0, sampling.WeakMethod},
 		{0, day - 100, 0, sampling.WeakMethod},
 	} {
-		assert.Equal(t, c.want, sampling.DueOn(soil.Loam, c.trusted, c.last, c.retest, day))
+		assert.Equal(t, c.want, sampling.DueOn(soil.Loam, calendar.Yearly, c.trusted, c.last, c.retest, day))
 	}
-	assert.Empty(t, sampling.DueOn(soil.Clay, day-800, day-800, 0, day), "clay is looked at every three years")
+	assert.Empty(t, sampling.DueOn(soil.Clay, calendar.Long, day-800, day-800, 0, day), "clay is looked at every three years in the long rhythm")
 }
 
 func TestTheWayThroughARound(t *testing.T) {

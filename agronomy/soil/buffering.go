@@ -67,8 +67,17 @@ type Buffering struct {
 	School School
 	// Raise and Lower differ: lime tables and sulfur tables are printed apart.
 	Raise, Lower Curve
-	// RelativeSD is the school's doubt as a share of the need.
-	RelativeSD float64
+	// LogSD is the school's doubt, in the logarithm of the need.
+	LogSD float64
+	// Stone is the fineness weight of the limestone that the school's figures are
+	// printed in: a limestone counts by its own weight beside this, at most 1.
+	Stone float64
+	// Beyond is set where the target lies past what the school is printed for,
+	// and the last piece was carried on.
+	Beyond bool
+	// Gives is false where a buffer's formula gives nothing on the way to the
+	// target, though it is half a unit off.
+	Gives bool
 	// explain shows how the raising need between two pH values comes about, but
 	// for the depth.
 	explain func(from, to quantity.PH) []working.Step
@@ -113,14 +122,25 @@ type school struct {
 }
 
 var schools = map[School]school{
-	ByTable:         {0.30, byTable},
-	ByOrganicMatter: {0.25, byOrganicMatter},
-	BySMP:           {0.15, bySMP},
-	ByAdamsEvans:    {0.15, byAdamsEvans},
-	ByMehlich:       {0.15, byMehlich},
-	ByLabRate:       {0.15, byLabRate},
-	ByMeasured:      {0.08, byMeasured},
+	ByTable:         {0.45, byTable},
+	ByOrganicMatter: {0.30, byOrganicMatter},
+	BySMP:           {0.20, bySMP},
+	ByAdamsEvans:    {0.20, byAdamsEvans},
+	ByMehlich:       {0.20, byMehlich},
+	ByLabRate:       {0.20, byLabRate},
+	ByMeasured:      {measuredSD, byMeasured},
 }
+
+// ordinaryStone is the fineness weight of the texture table's limestone: all
+// under 2 mm, half of it under 0.15 mm.
+const ordinaryStone = 0.80
+
+// givesNothing is the need below which a formula gives nothing, g CaCO₃/m², and
+// wantsMuch how far below the target that is odd.
+const (
+	givesNothing quantity.Rate = 0.5
+	wantsMuch    quantity.PH   = 0.5
+)
 
 // Buffer applies a school to a ground and its reading. target is where the
 // soil is to be brought; only schools that are bound to a stretch look at it.
@@ -134,18 +154,26 @@ func Buffer(s School, g Ground, r Reading, target quantity.PH) (Buffering, error
 	if !ok {
 		return Buffering{}, missing("school.buffering", "%q is not a school that this version reckons by", string(s))
 	}
-	b := Buffering{School: s, RelativeSD: row.sd, ground: g}
+	b := Buffering{School: s, LogSD: row.sd, Stone: 1, Gives: true, ground: g}
 	if err := byTable(&b, g, r, target); err != nil {
 		return Buffering{}, err
 	}
+	if s == ByTable {
+		b.Stone = ordinaryStone
+		return b, nil
+	}
 	err := row.apply(&b, g, r, target)
+	// The small margin keeps half a unit at half a unit.
+	if err == nil && target-r.Water() >= wantsMuch-1e-9 && b.Raise.Need(r.Water(), target) < givesNothing {
+		b.Gives = false
+	}
 	return b, err
 }
 
 var tableKnots = []float64{3.5, 4.5, 5.5, 6.5}
 
 func byTable(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
-	deep := float64(g.Depth / quantity.SevenInches)
+	deep := g.layers(quantity.SevenInches)
 	row := g.Texture.Cool
 	if g.Table == WarmTable {
 		row = g.Texture.Warm
@@ -193,7 +221,7 @@ func byOrganicMatter(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 		return missing("bed.organic_matter_pct", "with no organic matter and no clay this school gives nothing")
 	}
 	b.Raise = NewCurve([]float64{3.5, 6.5}, []float64{slope})
-	b.Lower = lowering([]float64{3.5, 6.5}, []float64{slope}, g.Texture, float64(g.Depth/quantity.SevenInches))
+	b.Lower = lowering([]float64{3.5, 6.5}, []float64{slope}, g.Texture, g.layers(quantity.SevenInches))
 	b.explain = func(from, to quantity.PH) []working.Step {
 		return []working.Step{{ID: "organic-matter", Source: "aitken-1990", Result: working.Num("per", working.PerSoil, per),
 			From: working.Values{working.Num("om", working.Percent, *g.OrganicMatter), working.Num("clay", working.Percent, g.Clays())}},
@@ -224,9 +252,15 @@ func bufferOf(r Reading, kinds ...BufferKind) (quantity.PH, error) {
 
 // smpLines are the printed lines, short tons an acre for 8 in against LTI =
 // 10 × buffer pH.
-var smpLines = []struct{ target, constant, slope float64 }{{6.0, 49.3, 0.71}, {6.5, 60.4, 0.87}, {7.0, 71.4, 1.03}}
+var smpLines = []struct{ target, constant, slope float64 }{{6.0, 49.3, 0.71}, {6.5, 60.4, 0.87}, {6.8, 71.4, 1.03}}
 
-func bySMP(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
+// smpTop is the last target that a line is printed for.
+var smpTop = quantity.PH(smpLines[len(smpLines)-1].target)
+
+// flat keeps a curve rising by a hair where a formula gives nothing, g/m² a pH.
+const flat = 1e-3
+
+func bySMP(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	buffer, err := bufferOf(r, SMP, Sikora)
 	if err != nil {
 		return err
@@ -234,7 +268,7 @@ func bySMP(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	lti := 10 * float64(buffer)
 	ph, sum := []float64{float64(r.Water())}, []float64{0}
 	most := 0.0
-	scale := printedToEffective * float64(quantity.ShortTonPerAcre) * float64(g.Depth/eightInches)
+	scale := printedToEffective * float64(quantity.ShortTonPerAcre) * g.layers(eightInches)
 	for _, l := range smpLines {
 		if l.target <= ph[0]+1e-9 {
 			continue
@@ -242,15 +276,17 @@ func bySMP(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 		// The printed lines cross above buffer 6.87: never less for a higher
 		// target, never below 0.
 		most = max(most, l.constant-l.slope*lti)
-		ph, sum = append(ph, l.target), append(sum, most*scale)
+		n := len(ph) - 1
+		ph, sum = append(ph, l.target), append(sum, max(most*scale, sum[n]+flat*(l.target-ph[n])))
 	}
 	if len(ph) == 1 {
-		return missing("reading.ph", "at 7.0 or above the SMP lines give nothing")
+		return missing("reading.ph", "at 6.8 or above the SMP lines give nothing")
 	}
+	b.Beyond = target > smpTop
 	b.Raise = curveThrough(ph, sum)
 	b.explain = func(from, to quantity.PH) []working.Step {
 		at := b.Raise.Need(from, to)
-		return []working.Step{{ID: "smp", Source: "smp", Result: working.Num("need", working.Rate, float64(at)/float64(g.Depth/eightInches)),
+		return []working.Step{{ID: "smp", Source: "smp", Result: working.Num("need", working.Rate, float64(at)/g.layers(eightInches)),
 			From: working.Values{working.Num("buffer", working.PH, buffer), working.Num("lti", working.None, lti), working.Num("from", working.PH, from), working.Num("to", working.PH, to),
 				working.Num("printed", working.ShortTons, float64(at)/scale)}}}
 	}
@@ -284,7 +320,7 @@ func byAdamsEvans(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	if h1 <= 0 {
 		return missing("reading.ph", "at 7.79 or above this method gives nothing")
 	}
-	scale := printedToEffective * float64(quantity.PoundPerAcre) * float64(g.Depth/twoMillionLb)
+	scale := printedToEffective * float64(quantity.PoundPerAcre) * g.layers(twoMillionLb)
 	rate := func(p float64) float64 {
 		h2, _ := exchangeable(p)
 		return max(0, 8000*(8.00-float64(buffer))/h1*(h1-h2)*1.5)
@@ -292,7 +328,8 @@ func byAdamsEvans(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	ph, sum := []float64{from}, []float64{0}
 	for i := int(math.Floor(from/adamsEvansStep)) + 1; float64(i)*adamsEvansStep <= 7.75+1e-9; i++ {
 		if p := float64(i) * adamsEvansStep; p > from+1e-6 {
-			ph, sum = append(ph, p), append(sum, rate(p)*scale)
+			n := len(ph) - 1
+			ph, sum = append(ph, p), append(sum, max(rate(p)*scale, sum[n]+flat*(p-ph[n])))
 		}
 	}
 	if len(ph) == 1 {
@@ -325,7 +362,8 @@ func byMehlich(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 		return missing("target_ph", "the Mehlich method serves only for targets below 6.6")
 	}
 	ac := max(0, (mehlichTop-float64(buffer))/0.25)
-	scale := printedToEffective * float64(quantity.ShortTonPerAcre) * float64(g.Depth/eightInches)
+	scale := printedToEffective * float64(quantity.ShortTonPerAcre) * g.layers(eightInches)
+	ac = max(ac, flat/scale)
 	b.Raise = curveThrough([]float64{from, mehlichTop}, []float64{0, ac * scale})
 	b.explain = func(f, to quantity.PH) []working.Step {
 		printed := ac * float64(to-f) / (mehlichTop - from)
@@ -345,7 +383,7 @@ func byLabRate(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	if l.Target <= from {
 		return missing("reading.lab_rate.target_ph", "it must lie above the reading, %.2f", float64(from))
 	}
-	need := float64(l.CCE.Of(l.Rate)) * float64(g.Depth/l.Depth)
+	need := float64(l.CCE.Of(l.Rate)) * g.layers(l.Depth)
 	table := float64(b.Raise.Need(from, l.Target))
 	// One number says how stubborn, the texture's curve in what shape.
 	b.Raise = b.Raise.scaled(need / table)
@@ -355,7 +393,7 @@ func byLabRate(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 				working.Num("from", working.PH, from), working.Num("to", working.PH, l.Target)}}}
 		if math.Abs(float64(to-l.Target)) > 1e-9 || math.Abs(float64(f-from)) > 1e-9 {
 			steps = append(steps, working.Step{ID: "lab-rate-target", Source: "lab",
-				Result: working.Num("need", working.Rate, float64(b.Raise.Need(f, to))*float64(l.Depth/g.Depth)),
+				Result: working.Num("need", working.Rate, float64(b.Raise.Need(f, to))/g.layers(l.Depth)),
 				From:   working.Values{working.Num("from", working.PH, f), working.Num("to", working.PH, to), working.Num("lab_to", working.PH, l.Target)}})
 		}
 		return steps
@@ -363,93 +401,9 @@ func byLabRate(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	return nil
 }
 
-// fewestJars is the least that a line is fitted through.
-const fewestJars = 4
-
-// Fit is a straight line through a jar series.
-type Fit struct {
-	// PerSoil is g CaCO₃ per kg of soil and pH unit.
-	PerSoil float64
-	// Without is the line's pH without lime.
-	Without quantity.PH
-	// LeftOut is the leave-one-out error: the root mean square of how far each
-	// jar's pH lies from the line through the others.
-	LeftOut float64
-}
-
-// FitJars fits pH against lime by least squares. The jars must be four or more
-// with rising lime, and the pH must rise along the line.
-func FitJars(jars []Jar) (Fit, error) {
-	if len(jars) < fewestJars {
-		return Fit{}, missing("reading.jars", "a line needs %d jars or more", fewestJars)
-	}
-	for i, j := range jars {
-		switch {
-		case !(j.PH >= 3 && j.PH <= 10):
-			return Fit{}, missing(fmt.Sprintf("reading.jars[%d].ph", i), "a pH from 3 to 10 is needed")
-		case !(j.Lime >= 0 && j.Lime <= 100):
-			return Fit{}, missing(fmt.Sprintf("reading.jars[%d].caco3_g_kg", i), "from 0 to 100 g/kg")
-		case i > 0 && j.Lime <= jars[i-1].Lime:
-			return Fit{}, missing(fmt.Sprintf("reading.jars[%d].caco3_g_kg", i), "each jar gets more lime than the one before")
-		}
-	}
-	without, slope := line(jars, -1)
-	if slope <= 1e-6 {
-		return Fit{}, missing("reading.jars", "the pH does not rise with the lime")
-	}
-	sum := 0.0
-	for i, j := range jars {
-		a, s := line(jars, i)
-		d := float64(j.PH) - (a + s*j.Lime)
-		sum += d * d
-	}
-	return Fit{PerSoil: 1 / slope, Without: quantity.PH(without), LeftOut: math.Sqrt(sum / float64(len(jars)))}, nil
-}
-
-// line fits pH = a + s × lime, without the jar at skip.
-func line(jars []Jar, skip int) (a, s float64) {
-	var n, sx, sy, sxx, sxy float64
-	for i, j := range jars {
-		if i == skip {
-			continue
-		}
-		x, y := j.Lime, float64(j.PH)
-		n, sx, sy, sxx, sxy = n+1, sx+x, sy+y, sxx+x*x, sxy+x*y
-	}
-	s = (n*sxy - sx*sy) / (n*sxx - sx*sx)
-	return (sy - s*sx) / n, s
-}
-
-func byMeasured(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
-	var fit Fit
-	switch {
-	case len(r.Jars) > 0:
-		var err error
-		if fit, err = FitJars(r.Jars); err != nil {
-			return err
-		}
-	case r.BufferCapacity > 0:
-		fit.PerSoil = r.BufferCapacity / 1000
-	default:
-		return missing("reading.jars", "this school needs a jar series, or the lab's lime buffer capacity")
-	}
-	slope := fit.PerSoil * g.SoilMass()
-	b.Raise = NewCurve([]float64{3.5, 6.5}, []float64{slope})
-	b.Lower = lowering([]float64{3.5, 6.5}, []float64{slope}, g.Texture, float64(g.Depth/quantity.SevenInches))
-	b.explain = func(from, to quantity.PH) []working.Step {
-		how := working.Step{ID: "buffer-capacity", Source: "lab", Result: working.Num("per", working.PerSoil, fit.PerSoil)}
-		if n := len(r.Jars); n > 0 {
-			how = working.Step{ID: "jar-series", Source: "jars", Result: working.Num("per", working.PerSoil, fit.PerSoil),
-				From: working.Values{working.Int("jars", working.Count, n), working.Num("error", working.PH, fit.LeftOut)}}
-		}
-		return []working.Step{how, perSoilStep("jars", fit.PerSoil, g, from, to)}
-	}
-	return nil
-}
-
 // tableStep shows a need over 7 inches piece by piece.
 func tableStep(id, source string, c Curve, g Ground, from, to quantity.PH) working.Step {
-	deep := float64(g.Depth / quantity.SevenInches)
+	deep := g.layers(quantity.SevenInches)
 	pieces := c.Pieces(from, to)
 	step := working.Step{ID: id, Source: source, Result: working.Num("need", working.Rate, float64(c.Need(from, to))/deep),
 		From: append(make(working.Values, 0, 4+2*len(pieces)), working.Num("from", working.PH, from), working.Num("to", working.PH, to),
@@ -502,5 +456,6 @@ func (b Buffering) Working(r Reading, from, to quantity.PH) []working.Step {
 	need := b.Curve(from, to).Need(from, to)
 	last := steps[len(steps)-1]
 	return append(steps, working.Step{ID: "depth", Source: last.Source, Result: working.Num("need", working.Rate, need),
-		From: working.Values{last.Result, working.Num("depth", working.Depth, b.ground.Depth), working.Num("table_depth", working.Depth, deep)}})
+		From: working.Values{last.Result, working.Num("depth", working.Depth, b.ground.Depth), working.Num("table_depth", working.Depth, deep),
+			working.Num("stones", working.Percent, b.ground.Stones)}})
 }

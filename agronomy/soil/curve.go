@@ -69,6 +69,49 @@ func (c Curve) Move(from quantity.PH, r quantity.Rate) quantity.PH {
 	return quantity.PH(c.ph[i-1] + (want-c.sum[i-1])/c.slope(i))
 }
 
+// No forecast goes past these: lime tops out near 8.2.
+const (
+	LeastPH quantity.PH = 3.3
+	MostPH  quantity.PH = 8.3
+)
+
+// Amount is what lies between the curve's own beginning and a pH.
+func (c Curve) Amount(p quantity.PH) float64 { return c.at(float64(p)) }
+
+// PHAt is the pH that an amount from the curve's own beginning comes to: the
+// reverse of Amount. Amounts that rise may be asked for with hint, the piece
+// where the last lay.
+func (c Curve) PHAt(amount float64, hint *int) quantity.PH {
+	i := *hint
+	for i < len(c.sum)-1 && amount > c.sum[i] {
+		i++
+	}
+	for i > 1 && amount <= c.sum[i-1] {
+		i--
+	}
+	*hint = i
+	return quantity.PH(c.ph[i-1] + (amount-c.sum[i-1])*(c.ph[i]-c.ph[i-1])/(c.sum[i]-c.sum[i-1]))
+}
+
+// kinked is how much steeper one piece of a curve may be than another before it
+// counts as uneven.
+const kinked = 8
+
+// Uneven tells whether a curve has pieces that are next to level beside others,
+// so that it must be looked at in finer steps.
+func (c Curve) Uneven() bool {
+	least, most := c.slope(1), c.slope(1)
+	for i := 2; i < len(c.ph); i++ {
+		least, most = min(least, c.slope(i)), max(most, c.slope(i))
+	}
+	return most > kinked*least
+}
+
+// Settle is Move within what a soil can come to.
+func (c Curve) Settle(from quantity.PH, r quantity.Rate) quantity.PH {
+	return max(LeastPH, min(MostPH, c.Move(from, r)))
+}
+
 // Piece is a stretch of a curve that lies on one slope.
 type Piece struct {
 	From, To quantity.PH

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Layer is the pH of a stretch of depth, water basis.
+// Layer is the pH of a stretch of depth, in its reading's own basis.
 type Layer struct {
 	From, To quantity.Depth
 	PH       quantity.PH
@@ -28,11 +28,6 @@ const (
 
 // Extractants lists them.
 var Extractants = []Extractant{Mehlich3, AmmoniumAcetate, Olsen, Morgan, OtherExtractant}
-
-// Comparable tells whether the critical figure of this program holds for it.
-func (e Extractant) Comparable() bool {
-	return e == "" || e == Mehlich3 || e == AmmoniumAcetate
-}
 
 // KRange is the lab's own optimum of potassium.
 type KRange struct{ From, To quantity.Concentration }
@@ -61,7 +56,14 @@ type Joined struct {
 	FreeLime FreeLime
 	// Doubted is set when jar fizz says otherwise than the figure.
 	Doubted bool
+	// N is how many readings with a pH were joined, Left how many were too far in
+	// time, or from before a go that came between.
+	N, Left int
 }
+
+// JoinWithin is how near in time to the newest reading that can carry a dose
+// others tell of the same soil.
+const JoinWithin quantity.Day = 42
 
 // methodValue is what the readings by one method come to.
 type methodValue struct {
@@ -77,43 +79,94 @@ func (m methodValue) strong() bool { return m.trust.Dose == Freely }
 
 // Join makes one reading of several: by method the mean, or of three and more
 // the median; across methods the mean weighted by their sureness, strong
-// methods outranking weak ones that differ by more than 0.5. Jar fizz gives no
-// figure; it only raises a question.
-func Join(rs []Reading) Joined {
+// methods outranking weak ones that differ by more than 0.5. Only those count
+// that lie within JoinWithin of the newest that can carry a dose, none from
+// before a day in moved, on which something that moves pH went on between. Jar
+// fizz gives no figure and no date; it only raises a question.
+func Join(rs []Reading, moved []quantity.Day) Joined {
 	var j Joined
-	for _, r := range rs {
-		if r.Method == Fizz {
-			j.FreeLime = r.Fizz.Vinegar
+	var fizz *Reading
+	newest := -1
+	for i := range rs {
+		switch r := &rs[i]; {
+		case r.Method == Fizz:
+			if fizz == nil || r.Date >= fizz.Date {
+				fizz = r
+			}
+		case newest < 0 || r.Date > rs[newest].Date:
+			newest = i
 		}
 	}
-	if len(rs) == 1 {
-		j.Reading = rs[0]
+	if fizz != nil {
+		j.FreeLime = fizz.Fizz.Vinegar
+	}
+	if newest < 0 {
+		j.Reading = *fizz
 		return j
 	}
-	values, fizz := byMethod(rs, &j)
-	if len(values) == 0 {
-		j.Reading = fizz[len(fizz)-1]
-		return j
+	near := rs[:0:0]
+	for _, r := range rs {
+		switch {
+		case r.Method == Fizz:
+		case !tellsOf(r.Date, rs[newest].Date, moved):
+			j.Left++
+		default:
+			near = append(near, r)
+		}
 	}
-	used := outrank(values, &j)
+	j.N = len(near)
+	j.Reading = near[0]
+	if len(near) > 1 {
+		j.join(near)
+	}
+	fill(&j.Reading, near, rs)
+	if fizz != nil {
+		r, weak := fizz.Fizz.Judge()
+		j.Doubted = !weak && (r == Alkaline && j.Water() < 6.5 || r == Acid && j.Water() > 7.0)
+	}
+	return j
+}
+
+// tellsOf tells whether a reading of a day still tells of the soil as the
+// newest found it.
+func tellsOf(day, newest quantity.Day, moved []quantity.Day) bool {
+	if newest-day > JoinWithin {
+		return false
+	}
+	for _, m := range moved {
+		if m >= day && m < newest {
+			return false
+		}
+	}
+	return true
+}
+
+// join makes one reading of those that are near.
+func (j *Joined) join(near []Reading) {
+	used := outrank(byMethod(near, j), j)
 	var weights, sum float64
 	for _, v := range used {
 		w := 1 / (v.sd * v.sd)
 		weights, sum = weights+w, sum+w*v.ph
 	}
-	j.Reading = used[0].last
+	first := used[0].last
+	// Layers are in their own reading's basis; the joined one is in water.
+	if row, _ := FindBasis(first.Basis); row.Shift != 0 {
+		first.Layers = slices.Clone(first.Layers)
+		for i := range first.Layers {
+			first.Layers[i].PH += row.Shift
+		}
+	}
+	j.Reading = first
 	j.PH, j.Basis = quantity.PH(sum/weights), Water
 	j.Doubt = 1 / math.Sqrt(weights)
-	fill(&j.Reading, rs)
-	for _, f := range fizz {
-		r, weak := f.Fizz.Judge()
-		j.Doubted = j.Doubted || !weak && (r == Alkaline && j.PH < 6.5 || r == Acid && j.PH > 7.0)
+	for _, r := range near {
+		j.Date = max(j.Date, r.Date)
 	}
-	return j
 }
 
 // byMethod gathers the values by method, the surest first.
-func byMethod(rs []Reading, j *Joined) (values []methodValue, fizz []Reading) {
+func byMethod(rs []Reading, j *Joined) (values []methodValue) {
 	for _, t := range Methods {
 		var own []Reading
 		for _, r := range rs {
@@ -122,10 +175,6 @@ func byMethod(rs []Reading, j *Joined) (values []methodValue, fizz []Reading) {
 			}
 		}
 		if len(own) == 0 {
-			continue
-		}
-		if t.Dose == Never {
-			fizz = own
 			continue
 		}
 		v := methodValue{trust: t, n: len(own), last: own[0]}
@@ -150,7 +199,7 @@ func byMethod(rs []Reading, j *Joined) (values []methodValue, fizz []Reading) {
 		v.sd = math.Sqrt((one*one-sampling*sampling)/float64(v.n) + sampling*sampling)
 		values = append(values, v)
 	}
-	return values, fizz
+	return values
 }
 
 // middle is the mean of one or two, the median of more.
@@ -185,59 +234,39 @@ func outrank(values []methodValue, j *Joined) []methodValue {
 }
 
 // fill takes what the leading reading lacks from the others, the newest first.
-func fill(r *Reading, rs []Reading) {
-	newest := slices.Clone(rs)
+// What changes with every go, the buffer pH, the lab's rate and the layers, comes
+// from those near it only; potassium keeps its own day, and what tells of the
+// soil itself may be older.
+func fill(r *Reading, near, all []Reading) {
+	newest := slices.Clone(all)
 	slices.SortStableFunc(newest, func(a, b Reading) int { return int(b.Date - a.Date) })
-	for _, o := range newest {
-		if r.Potassium == nil {
-			r.Potassium, r.Extractant, r.KRange = o.Potassium, o.Extractant, o.KRange
+	if r.Potassium != nil && r.PotassiumDate == 0 {
+		r.PotassiumDate = r.Date
+	}
+	for i := range newest {
+		o := &newest[i]
+		if o.Potassium != nil && (r.Potassium == nil || o.KDate() > r.KDate()) {
+			r.Potassium, r.Extractant, r.KRange, r.PotassiumDate = o.Potassium, o.Extractant, o.KRange, o.KDate()
 		}
 		if r.Magnesium == nil {
 			r.Magnesium = o.Magnesium
 		}
+		if len(r.Jars) == 0 && r.BufferCapacity == 0 {
+			r.Jars, r.BufferCapacity = o.Jars, o.BufferCapacity
+		}
+	}
+	for i := range near {
+		o := &near[i]
 		if r.Buffer == nil {
 			r.Buffer = o.Buffer
 		}
 		if r.LabRate == nil {
 			r.LabRate = o.LabRate
 		}
-		if len(r.Jars) == 0 && r.BufferCapacity == 0 {
-			r.Jars, r.BufferCapacity = o.Jars, o.BufferCapacity
-		}
-		if len(r.Layers) == 0 {
+		if len(r.Layers) == 0 && o.Basis == r.Basis {
 			r.Layers = o.Layers
 		}
-		r.Date = max(r.Date, o.Date)
 	}
-}
-
-// Slice is a stretch of the bed's depth with its pH.
-type Slice struct {
-	Thick quantity.Depth
-	PH    quantity.PH
-}
-
-// Slices cuts a depth by the reading's layers; what has no layer takes the
-// single pH. below is the lowest pH of a layer that begins under the depth, 0
-// when there is none.
-func (r Reading) Slices(depth quantity.Depth) (in []Slice, below quantity.PH) {
-	covered := quantity.Depth(0)
-	for _, l := range r.Layers {
-		if l.From >= depth-1e-9 {
-			if below == 0 || l.PH < below {
-				below = l.PH
-			}
-			continue
-		}
-		if thick := min(l.To, depth) - l.From; thick > 0 {
-			in = append(in, Slice{thick, l.PH})
-			covered += thick
-		}
-	}
-	if rest := depth - covered; rest > 1e-9 {
-		in = append(in, Slice{rest, r.Water()})
-	}
-	return in, below
 }
 
 // PotassiumUnit is a unit that labs print potassium in.

@@ -21,11 +21,45 @@ type PotassiumScale struct {
 	Critical, EnoughTo, Ceiling quantity.Concentration
 }
 
-// PotassiumBands gives the edges: critical ppm = 75 + 2.5 × CEC, CEC counted
-// to 30 at most.
-func PotassiumBands(g Ground) PotassiumScale {
-	c := quantity.Concentration(75 + 2.5*min(float64(g.Capacity()), 30))
-	return PotassiumScale{Critical: c, EnoughTo: c + 60, Ceiling: 2 * c}
+// mostCounted is how much of a capacity counts in critical potassium, cmol/kg.
+const mostCounted = 30
+
+// Critical figures of extractants that have one of their own, mg/kg; those of
+// Mehlich-3 for soils that hold little and for the others.
+const (
+	mehlich3Light quantity.Concentration  = 100
+	mehlich3Other quantity.Concentration  = 120
+	lightCapacity quantity.ChargeCapacity = 5
+	olsenCritical quantity.Concentration  = 110
+	morgCritical  quantity.Concentration  = 60
+	enoughSpan    quantity.Concentration  = 60
+)
+
+// PotassiumBands gives the edges for a ground and what its potassium was drawn
+// out with: the lab's own optimum where it prints one; for ammonium acetate 75 +
+// 2.5 × CEC ppm, CEC counted to 30 at most; the others a figure each. sure is
+// false where ammonium acetate's figure stands in for an extractant that is
+// another or not known, and on muck, whose potassium goes by volume.
+func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure bool) {
+	if lab != nil {
+		return PotassiumScale{Critical: lab.From, EnoughTo: lab.To, Ceiling: max(2*lab.From, lab.To)}, true
+	}
+	c, sure := quantity.Concentration(75+2.5*min(float64(g.Capacity()), mostCounted)), true
+	switch e {
+	case AmmoniumAcetate:
+	case Mehlich3:
+		c = mehlich3Other
+		if g.Capacity() < lightCapacity {
+			c = mehlich3Light
+		}
+	case Olsen:
+		c = olsenCritical
+	case Morgan:
+		c = morgCritical
+	default:
+		sure = false
+	}
+	return PotassiumScale{Critical: c, EnoughTo: c + enoughSpan, Ceiling: 2 * c}, sure && g.Texture.ID != Muck
 }
 
 // Judge puts a figure in its band; nil is unknown.
@@ -64,6 +98,71 @@ func PotassiumRise(g Ground, k2o quantity.Rate) quantity.Concentration {
 func PotashFor(g Ground, rise quantity.Concentration) quantity.Rate {
 	return quantity.Rate(float64(rise) / (K2OToK * 1000) * g.SoilMass() / Held(g))
 }
+
+// KStaleMonths is how long a potassium figure is good for.
+const KStaleMonths = 24
+
+// KMoved is K₂O that a bed was given, or that a crop carried off, since its
+// potassium was read.
+type KMoved struct{ Given, Carried quantity.Rate }
+
+// PotassiumNow is what a bed's potassium is to be reckoned as on a day.
+type PotassiumNow struct {
+	// Read is the figure with its day; nil when it was never tested.
+	Read *quantity.Concentration
+	Date quantity.Day
+	// Now is it carried forward with what was put on and carried off since.
+	Now   *quantity.Concentration
+	Moved KMoved
+	Scale PotassiumScale
+	// Sure is false where the scale does not fit the figure quite.
+	Sure bool
+	// Stale is set when the figure is too old: it is unknown then, but that one
+	// of plenty or more still bars potassium.
+	Stale bool
+	// Vague is set where it is not to be counted on: stale, or on muck without the
+	// lab's own range.
+	Vague bool
+	State Supply
+}
+
+// CarryPotassium reckons a reading's potassium on a day.
+func CarryPotassium(g Ground, r Reading, m KMoved, today quantity.Day) PotassiumNow {
+	p := PotassiumNow{Read: r.Potassium, Moved: m, State: Unknown}
+	p.Scale, p.Sure = PotassiumBands(g, r.Extractant, r.KRange)
+	if p.Read == nil {
+		return p
+	}
+	p.Date = r.KDate()
+	now := max(0, *p.Read+PotassiumRise(g, m.Given)-PotassiumRise(g, m.Carried))
+	p.Now, p.Stale = &now, p.Date.AddMonths(KStaleMonths) < today
+	p.State = p.Scale.Judge(p.Now)
+	p.Vague = p.Stale || g.Texture.ID == Muck && r.KRange == nil
+	if p.Vague && p.State != Plenty && p.State != TooMuch {
+		p.State = Unknown
+	}
+	return p
+}
+
+// AboveCritical is how far over critical a dose of potassium brings a bed that
+// is short.
+const AboveCritical quantity.Concentration = 30
+
+// Wants is the K₂O that brings a bed that is short to 30 ppm over critical, 0
+// where it is not short.
+func (p PotassiumNow) Wants(g Ground) quantity.Rate {
+	if p.State != Short {
+		return 0
+	}
+	return PotashFor(g, p.Scale.Critical+AboveCritical-*p.Now)
+}
+
+// MagnesiumHigh is where dolomitic lime wants a caution, and so does a potassium
+// below KMgLow times the magnesium.
+const (
+	MagnesiumHigh quantity.Concentration = 400
+	KMgLow                               = 0.5
+)
 
 // MagnesiumLow is the figure below which dolomitic lime is preferred.
 const MagnesiumLow quantity.Concentration = 60

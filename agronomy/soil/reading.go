@@ -68,7 +68,8 @@ func FindMethod(m Method) (Trust, bool) {
 	return Trust{}, false
 }
 
-// BasisRow is how far a basis reads below water, and how sure a lab is in it.
+// BasisRow is how far a basis reads below water, and how sure a lab is of the
+// water pH behind it: the step differs by soil and season.
 type BasisRow struct {
 	Basis Basis
 	Shift quantity.PH
@@ -78,9 +79,12 @@ type BasisRow struct {
 // Bases is the table of bases.
 var Bases = []BasisRow{
 	{Water, 0, 0.10},
-	{CaCl2, 0.6, 0.12},
+	{CaCl2, 0.6, 0.20},
 	{KCl, 0.9, 0.20},
 }
+
+// stepVariance is the doubt that the step to water adds to any method's.
+func (b BasisRow) stepVariance() float64 { return b.LabSD*b.LabSD - Bases[0].LabSD*Bases[0].LabSD }
 
 // FindBasis gives the row of a basis.
 func FindBasis(b Basis) (BasisRow, bool) {
@@ -113,8 +117,11 @@ type Reading struct {
 	LabRate        *LabRate
 	Jars           []Jar
 	BufferCapacity float64
-	// Layers are pH values of depths; a depth without one takes PH.
+	// Layers are pH values of depths, in the reading's own basis; a depth without
+	// one takes PH.
 	Layers []Layer
+	// PotassiumDate is the day of the potassium figure, no day for Date.
+	PotassiumDate quantity.Day
 	// Doubt overrides the table's sd, for readings that were joined; 0: none.
 	Doubt float64
 	// Extractant and KRange are the lab's own for potassium.
@@ -147,12 +154,25 @@ func (r Reading) SD() float64 {
 	}
 	t, _ := FindMethod(r.Method)
 	sd := t.SD
-	if r.Method == Lab {
-		if row, ok := FindBasis(r.Basis); ok {
-			sd = row.LabSD
-		}
+	if row, ok := FindBasis(r.Basis); ok {
+		sd = math.Sqrt(sd*sd + row.stepVariance())
 	}
 	return math.Hypot(sd, SamplingSD(r.Cores))
+}
+
+// Readings beyond these ask another question than lime: sulfides in a mineral
+// soil that reads so low, sodium in one that reads so high.
+const (
+	SulfidePH quantity.PH = 3.9
+	SodiumPH  quantity.PH = 8.5
+)
+
+// KDate is the day of the potassium figure.
+func (r Reading) KDate() quantity.Day {
+	if r.PotassiumDate != 0 {
+		return r.PotassiumDate
+	}
+	return r.Date
 }
 
 // StaleAfter is how long a reading is good for, in months.

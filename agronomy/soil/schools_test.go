@@ -39,7 +39,7 @@ func TestSMPAsPrinted(t *testing.T) {
 	}{
 		{6.5, 5.4, 6.5, 60.4 - 0.87*65}, // 3.85
 		{6.2, 5.0, 6.0, 49.3 - 0.71*62}, // 5.28
-		{6.8, 5.9, 7.0, 71.4 - 1.03*68}, // 1.36
+		{6.8, 5.9, 6.8, 71.4 - 1.03*68}, // 1.36
 	} {
 		for _, kind := range []soil.BufferKind{soil.SMP, soil.Sikora} {
 			b := buffered(t, soil.BySMP, 0.2032, soil.Reading{PH: c.ph, Buffer: &soil.BufferPH{Kind: kind, PH: c.buffer}}, c.target)
@@ -59,7 +59,13 @@ func TestSMPAsPrinted(t *testing.T) {
 		assert.GreaterOrEqual(t, float64(need), float64(last))
 		last = need
 	}
-	assert.Zero(t, buffered(t, soil.BySMP, 0.2032, soil.Reading{PH: 5.5, Buffer: &soil.BufferPH{Kind: soil.SMP, PH: 7.3}}, 6.5).Raise.Need(5.5, 6.5))
+	none := buffered(t, soil.BySMP, 0.2032, soil.Reading{PH: 5.5, Buffer: &soil.BufferPH{Kind: soil.SMP, PH: 7.3}}, 6.5)
+	assert.InDelta(t, 0, float64(none.Raise.Need(5.5, 6.5)), 0.01)
+	assert.False(t, none.Gives, "a sand: the formula gives nothing though it is a unit off")
+	past := buffered(t, soil.BySMP, 0.2032, soil.Reading{PH: 5.9, Buffer: &soil.BufferPH{Kind: soil.SMP, PH: 6.5}}, 7.0)
+	assert.True(t, past.Beyond, "the lines end at 6.8; the last goes on")
+	step := float64(past.Raise.Need(6.5, 6.8)) / 0.3
+	assert.InEpsilon(t, step*0.2, float64(past.Raise.Need(6.8, 7.0)), 1e-9)
 }
 
 // Two Adams–Evans examples worked by hand. H solves 2.27 H² − 5.55 H + (7.79 −
@@ -127,27 +133,27 @@ func TestTheLabsOwnRateIsRescaled(t *testing.T) {
 	assert.Equal(t, "reading.lab_rate", refused(t, soil.ByLabRate, soil.Reading{PH: 6.5}, 7))
 }
 
-func TestJarSeries(t *testing.T) {
-	jars := []soil.Jar{{Lime: 0, PH: 5.0}, {Lime: 1, PH: 5.5}, {Lime: 2, PH: 6.0}, {Lime: 3, PH: 6.5}}
-	fit, err := soil.FitJars(jars)
+func TestJarSeriesIsFollowedFromJarToJar(t *testing.T) {
+	bent := []soil.Jar{{Lime: 0, PH: 5.0}, {Lime: 1, PH: 5.9}, {Lime: 2, PH: 6.5}, {Lime: 4, PH: 7.2}, {Lime: 8, PH: 7.7}}
+	b := buffered(t, soil.ByMeasured, 0.15, soil.Reading{PH: 5.0, Jars: bent}, 6.5)
+	assert.InDelta(t, 2*202.5, float64(b.Raise.Need(5.0, 6.5)), 1e-9, "2 g/kg × 202.5 kg, not the 980 of one straight line")
+	assert.InDelta(t, 0.12, b.LogSD, 1e-12)
+	// The need starts at the reading's own pH: 5.45 is half way to the second jar.
+	assert.InDelta(t, 1.5*202.5, float64(b.Raise.Need(5.45, 6.5)), 1e-9)
+	assert.Equal(t, "target_ph", refused(t, soil.ByMeasured, soil.Reading{PH: 5, Jars: bent}, 7.75), "past the last jar nothing was measured")
+	// A jar that falls below the one before becomes one with it, at their means.
+	fallen := []soil.Jar{{Lime: 0, PH: 5.0}, {Lime: 1, PH: 5.9}, {Lime: 2, PH: 5.7}, {Lime: 4, PH: 7.2}}
+	fit, err := soil.FitJars(fallen)
 	require.NoError(t, err)
-	assert.InDelta(t, 2, fit.PerSoil, 1e-9, "g CaCO₃ per kg and pH")
-	assert.InDelta(t, 0, fit.LeftOut, 1e-9)
-	assert.InDelta(t, 5.0, float64(fit.Without), 1e-9, "where the line begins")
-	b := buffered(t, soil.ByMeasured, 0.15, soil.Reading{PH: 5.0, Jars: jars}, 6.0)
-	assert.InDelta(t, 2*202.5, float64(b.Raise.Need(5, 6)), 1e-9)
-	assert.InDelta(t, 0.08, b.RelativeSD, 1e-12)
-	// One jar 0.2 off: left out, it lies 0.2 and more from the others' line.
-	jars[1].PH = 5.7
-	fit, err = soil.FitJars(jars)
-	require.NoError(t, err)
-	// By hand, each left out in turn, it lies −0.2667, 0.2, −0.0571 and −0.0667
-	// from the others' line.
-	assert.InDelta(t, 0.17236, fit.LeftOut, 1e-4)
+	assert.Equal(t, []soil.Jar{{Lime: 0, PH: 5.0}, {Lime: 1.5, PH: 5.8}, {Lime: 4, PH: 7.2}}, round(fit.Points))
+	assert.Equal(t, 1, fit.Merged)
+	b = buffered(t, soil.ByMeasured, 0.15, soil.Reading{PH: 5.0, Jars: fallen}, 6.5)
+	assert.InDelta(t, 0.20, b.LogSD, 1e-12)
+	assert.InDelta(t, (1.5+2.5*0.7/1.4)*202.5, float64(b.Raise.Need(5.0, 6.5)), 1e-9)
 	b = buffered(t, soil.ByMeasured, 0.15, soil.Reading{PH: 5.0, BufferCapacity: 1800}, 6.0)
 	assert.InDelta(t, 1.8*202.5, float64(b.Raise.Need(5, 6)), 1e-9)
 	for field, bad := range map[string][]soil.Jar{
-		"reading.jars":               jars[:3],
+		"reading.jars":               bent[:3],
 		"reading.jars[2].caco3_g_kg": {{0, 5}, {1, 5.5}, {1, 6}, {3, 6.5}},
 		"reading.jars[3].ph":         {{0, 5}, {1, 5.5}, {2, 6}, {3, 11}},
 		"reading.jars ":              {{0, 6.5}, {1, 6}, {2, 5.5}, {3, 5}},
@@ -155,6 +161,14 @@ func TestJarSeries(t *testing.T) {
 		got := refused(t, soil.ByMeasured, soil.Reading{PH: 5, Jars: bad}, 6)
 		assert.Equal(t, field, got+map[bool]string{true: " "}[field == "reading.jars "], "%v", bad)
 	}
+}
+
+// round takes the last digits of a mean away.
+func round(jars []soil.Jar) []soil.Jar {
+	for i := range jars {
+		jars[i].PH = quantity.PH(quantity.Round(float64(jars[i].PH), 9))
+	}
+	return jars
 }
 
 func lab(ph quantity.PH) soil.Reading {
@@ -168,12 +182,13 @@ func by(m soil.Method, ph quantity.PH) soil.Reading {
 }
 
 func TestJoiningReadings(t *testing.T) {
-	one := soil.Join([]soil.Reading{lab(5.6)})
+	one := soil.Join([]soil.Reading{lab(5.6)}, nil)
 	assert.Equal(t, lab(5.6), one.Reading)
-	two := soil.Join([]soil.Reading{lab(5.6), lab(5.8)})
+	assert.Equal(t, 1, one.N)
+	two := soil.Join([]soil.Reading{lab(5.6), lab(5.8)}, nil)
 	assert.InDelta(t, 5.7, float64(two.PH), 1e-9)
 	assert.Less(t, two.SD(), one.SD(), "two are surer than one")
-	three := soil.Join([]soil.Reading{lab(5.6), lab(5.7), lab(6.4)})
+	three := soil.Join([]soil.Reading{lab(5.6), lab(5.7), lab(6.4)}, nil)
 	assert.InDelta(t, 5.7, float64(three.PH), 1e-9, "the median, not the mean")
 	assert.Equal(t, 1, three.Outliers)
 	for _, c := range []struct {
@@ -187,36 +202,86 @@ func TestJoiningReadings(t *testing.T) {
 		{by(soil.Kit, 6.5), by(soil.Probe, 5.9), true, false},
 		{by(soil.Kit, 6.5), by(soil.Probe, 6.1), false, false},
 	} {
-		j := soil.Join([]soil.Reading{c.a, c.b})
+		j := soil.Join([]soil.Reading{c.a, c.b}, nil)
 		assert.Equal(t, c.disagree, j.Disagree, "%s and %s", c.a.Method, c.b.Method)
 		assert.Equal(t, c.outranked, j.Outranked, "%s and %s", c.a.Method, c.b.Method)
 	}
 	// Outranked readings do not count; others count by how sure they are.
-	j := soil.Join([]soil.Reading{lab(5.6), by(soil.Kit, 6.2)})
+	j := soil.Join([]soil.Reading{lab(5.6), by(soil.Kit, 6.2)}, nil)
 	assert.InDelta(t, 5.6, float64(j.PH), 1e-9)
-	j = soil.Join([]soil.Reading{lab(5.6), by(soil.Kit, 6.0)})
+	j = soil.Join([]soil.Reading{lab(5.6), by(soil.Kit, 6.0)}, nil)
 	wl, wk := 1/(0.1*0.1+0.1*0.1), 1/(0.35*0.35+0.1*0.1)
 	assert.InDelta(t, (5.6*wl+6.0*wk)/(wl+wk), float64(j.PH), 1e-9)
 	k := quantity.Concentration(91)
 	with := by(soil.Kit, 5.8)
 	with.Potassium = &k
-	assert.Equal(t, &k, soil.Join([]soil.Reading{lab(5.6), with}).Potassium, "what the one lacks the other gives")
+	assert.Equal(t, &k, soil.Join([]soil.Reading{lab(5.6), with}, nil).Potassium, "what the one lacks the other gives")
 	fizz := soil.Reading{Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeStrong, Soda: soil.LimeNone}}
-	j = soil.Join([]soil.Reading{lab(5.6), fizz})
+	j = soil.Join([]soil.Reading{lab(5.6), fizz}, nil)
 	assert.True(t, j.Doubted)
 	assert.Equal(t, soil.LimeStrong, j.FreeLime)
-	assert.Equal(t, soil.Fizz, soil.Join([]soil.Reading{fizz, fizz}).Method)
+	assert.Equal(t, soil.Fizz, soil.Join([]soil.Reading{fizz, fizz}, nil).Method)
+}
+
+func TestOnlyReadingsOfTheSameSoilAreJoined(t *testing.T) {
+	early, late := lab(5.6), lab(6.0)
+	early.Date, late.Date = 100, 142
+	j := soil.Join([]soil.Reading{early, late}, nil)
+	assert.Equal(t, 2, j.N, "42 days apart")
+	assert.Equal(t, quantity.Day(142), j.Date)
+	late.Date = 143
+	j = soil.Join([]soil.Reading{early, late}, nil)
+	assert.Equal(t, 1, j.N, "a day more")
+	assert.Equal(t, 1, j.Left)
+	assert.InDelta(t, 6.0, float64(j.PH), 1e-12, "the newest counts")
+	late.Date = 120
+	j = soil.Join([]soil.Reading{early, late}, []quantity.Day{110})
+	assert.InDelta(t, 6.0, float64(j.PH), 1e-12, "none from before a go that came between")
+	assert.Equal(t, 1, j.Left)
+	assert.Equal(t, 2, soil.Join([]soil.Reading{early, late}, []quantity.Day{99}).N, "a go before both is no matter")
+	// What a fizz says stands beside them and makes nothing young.
+	fizz := soil.Reading{Date: 400, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeFaint, Soda: soil.LimeNone}}
+	j = soil.Join([]soil.Reading{early, fizz}, nil)
+	assert.Equal(t, quantity.Day(100), j.Date)
+	assert.Equal(t, soil.LimeFaint, j.FreeLime)
+	// Potassium keeps its own day, and the newest figure goes.
+	k := quantity.Concentration(80)
+	early.Potassium = &k
+	late.Date = 300
+	j = soil.Join([]soil.Reading{late, early}, nil)
+	assert.Equal(t, &k, j.Potassium)
+	assert.Equal(t, quantity.Day(100), j.KDate())
 }
 
 func TestLayersCutTheDepth(t *testing.T) {
 	r := lab(6.0)
 	r.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.10, To: 0.15, PH: 5.2}, {From: 0.15, To: 0.20, PH: 4.9}, {From: 0.20, To: 0.3, PH: 5.5}}
-	in, below := r.Slices(0.15)
+	in := r.Slices(0.15)
 	require.Len(t, in, 3)
-	assert.Equal(t, soil.Slice{Thick: 0.05, PH: 6.8}, in[0])
-	assert.InDelta(t, 0.05, float64(in[2].Thick), 1e-12)
-	assert.InDelta(t, 6.0, float64(in[2].PH), 0, "what has no layer takes the one pH")
-	assert.InDelta(t, 4.9, float64(below), 0)
+	assert.Equal(t, soil.Slice{From: 0, To: 0.05, PH: 6.8, Read: true}, in[0])
+	assert.InDelta(t, 6.0, float64(in[1].PH), 0, "what has no layer takes the one pH")
+	assert.InDelta(t, 0.05, float64(in[2].Thick()), 1e-12)
+	p := soil.ProfileOf(ground(t, soil.Loam, soil.CoolTable, 0.15), r)
+	assert.InDelta(t, 4.9, float64(p.Below), 1e-12)
+	// Layers are in the reading's own basis.
+	r.Basis = soil.CaCl2
+	assert.InDelta(t, 7.4, float64(r.Slices(0.15)[0].PH), 1e-9)
+	assert.InDelta(t, 6.6, float64(r.Slices(0.15)[1].PH), 1e-9)
+}
+
+func TestABedIsJudgedByItsLayers(t *testing.T) {
+	r := lab(6.0)
+	r.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.05, To: 0.10, PH: 5.6}, {From: 0.10, To: 0.15, PH: 5.4}, {From: 0.15, To: 0.20, PH: 6.8}}
+	g := ground(t, soil.Loam, soil.CoolTable, 0.10)
+	p := soil.ProfileOf(g, r)
+	assert.InDelta(t, 5.4, float64(p.Judge(soil.Surface, 6.0, 7.0)), 1e-9, "as sour as its sourest layer")
+	assert.InDelta(t, 6.8, float64(p.Lands(soil.Surface)), 1e-9, "what is left on top lands on 6.8")
+	assert.InDelta(t, 6.8, float64(p.Judge(soil.Surface, 5.0, 6.5)), 1e-9, "as sweet as its sweetest")
+	assert.InDelta(t, 6.8, float64(p.Judge(soil.Surface, 5.5, 6.5)), 1e-9, "sour and sweet: the top decides")
+	// Dug, the two inside the depth come to what they come to: 1.7 a unit from 5.5
+	// up in a cool loam, so their mean.
+	assert.InDelta(t, 6.2, float64(p.Judge(soil.Dug, 6.0, 7.0)), 1e-9)
+	assert.True(t, p.Apart(6.2, 6.0, 7.0), "one of them is sour by itself")
 }
 
 func TestTextureByJar(t *testing.T) {

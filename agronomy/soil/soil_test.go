@@ -48,7 +48,7 @@ func TestTextureTableEveryCell(t *testing.T) {
 		for _, texture := range row.of {
 			b, err := soil.Buffer(soil.ByTable, ground(t, texture, row.table, 0.15), soil.Reading{}, 6.5)
 			require.NoError(t, err)
-			assert.InDelta(t, 0.30, b.RelativeSD, 1e-12)
+			assert.InDelta(t, 0.45, b.LogSD, 1e-12)
 			for i, from := range []quantity.PH{3.5, 4.5, 5.5} {
 				tons := row.steps[i]
 				if tons == 0 {
@@ -114,10 +114,10 @@ func TestOrganicMatterSchoolWorkedByHand(t *testing.T) {
 	g.OrganicMatter = &om
 	b, err := soil.Buffer(soil.ByOrganicMatter, g, soil.Reading{}, 6.5)
 	require.NoError(t, err)
-	// 0.555 × 3.1 + 0.011 × 20 = 1.9405 g/kg; × 202.5 kg/m² = 392.95 g/m².
+	// 0.555 × 3.1 + 0.011 × 20 = 1.9405 g/kg, times the soil mass.
 	assert.InDelta(t, 1.9405, b.Working(soil.Reading{}, 5.5, 6.5)[0].Result.N, 1e-9)
-	assert.InDelta(t, 392.951, float64(b.Raise.Need(5.5, 6.5)), 0.001)
-	assert.InDelta(t, 0.25, b.RelativeSD, 1e-12)
+	assert.InDelta(t, 1.9405*g.SoilMass(), float64(b.Raise.Need(5.5, 6.5)), 0.001)
+	assert.InDelta(t, 0.30, b.LogSD, 1e-12)
 
 	g.OrganicMatter = nil
 	_, err = soil.Buffer(soil.ByOrganicMatter, g, soil.Reading{}, 6.5)
@@ -153,7 +153,7 @@ func TestReadingDoubt(t *testing.T) {
 	lab.Cores = 6
 	assert.InDelta(t, math.Hypot(0.10, 0.20), lab.SD(), 1e-12)
 	lab.Cores, lab.Basis = 3, soil.CaCl2
-	assert.InDelta(t, math.Hypot(0.12, 0.30), lab.SD(), 1e-12)
+	assert.InDelta(t, math.Hypot(0.20, 0.30), lab.SD(), 1e-12)
 	assert.InDelta(t, 6.1, float64(lab.Water()), 1e-12)
 	lab.Basis = soil.KCl
 	assert.InDelta(t, 6.4, float64(lab.Water()), 1e-12)
@@ -179,7 +179,8 @@ func TestFizzLogic(t *testing.T) {
 
 func TestPotassiumBandsAndRise(t *testing.T) {
 	g := ground(t, soil.Loam, soil.CoolTable, 0.15)
-	s := soil.PotassiumBands(g)
+	s, sure := soil.PotassiumBands(g, soil.AmmoniumAcetate, nil)
+	assert.True(t, sure)
 	assert.Equal(t, soil.PotassiumScale{Critical: 105, EnoughTo: 165, Ceiling: 210}, s)
 	for k, want := range map[quantity.Concentration]soil.Supply{104: soil.Short, 105: soil.Enough, 166: soil.Plenty, 211: soil.TooMuch} {
 		assert.Equal(t, want, s.Judge(&k), "%v", k)
@@ -188,7 +189,9 @@ func TestPotassiumBandsAndRise(t *testing.T) {
 	// 25 × 830 / 202.5 × 0.375 = 38.43
 	assert.InDelta(t, 38.426, float64(soil.PotassiumRise(g, 25)), 0.001)
 	assert.InDelta(t, 25, float64(soil.PotashFor(g, soil.PotassiumRise(g, 25))), 1e-9)
-	assert.InDelta(t, 150, float64(soil.PotassiumBands(ground(t, soil.Muck, soil.CoolTable, 0.15)).Critical), 1e-9, "CEC counts to 30")
+	muck, sure := soil.PotassiumBands(ground(t, soil.Muck, soil.CoolTable, 0.15), soil.AmmoniumAcetate, nil)
+	assert.InDelta(t, 150, float64(muck.Critical), 1e-9, "CEC counts to 30")
+	assert.False(t, sure, "on muck it goes by volume")
 }
 
 func TestClimateKeepsEachMonthAndTurnsSouth(t *testing.T) {
@@ -211,6 +214,6 @@ func ExampleBuffer() {
 		fmt.Println(err)
 		return
 	}
-	fmt.Printf("%.1f g/m² of pure lime, give or take %.0f %%\n", float64(b.Raise.Need(5.5, 6.5)), 100*b.RelativeSD)
-	// Output: 321.5 g/m² of pure lime, give or take 30 %
+	fmt.Printf("%.1f g/m² of pure lime, give or take a factor of %.2f\n", float64(b.Raise.Need(5.5, 6.5)), math.Exp(b.LogSD))
+	// Output: 321.5 g/m² of pure lime, give or take a factor of 1.57
 }

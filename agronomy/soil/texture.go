@@ -108,9 +108,31 @@ const (
 	LimeStrong  FreeLime = "strong"
 )
 
+// freeLimes are the classes with the CaCO₃ to reckon with, percent of the
+// soil's weight, and the range that it may be anywhere in.
+var freeLimes = []struct {
+	class            FreeLime
+	share, low, high quantity.Percent
+}{{LimeFaint, 0.5, 0, 1}, {LimeClear, 3, 1, 5}, {LimeStrong, 8, 5, 12}}
+
 // Share is the CaCO₃ to reckon with, percent of the soil's weight.
 func (f FreeLime) Share() quantity.Percent {
-	return map[FreeLime]quantity.Percent{LimeFaint: 0.5, LimeClear: 3, LimeStrong: 8}[f]
+	for _, r := range freeLimes {
+		if r.class == f {
+			return r.share
+		}
+	}
+	return 0
+}
+
+// Range is where the share may lie, anywhere alike.
+func (f FreeLime) Range() (low, high quantity.Percent) {
+	for _, r := range freeLimes {
+		if r.class == f {
+			return r.low, r.high
+		}
+	}
+	return 0, 0
 }
 
 // State is how the ground lies on the day of the dose.
@@ -147,6 +169,8 @@ type Ground struct {
 	ClayShare     *quantity.Percent
 	CEC           *quantity.ChargeCapacity
 	FreeLime      FreeLime
+	// Stones is their share of the volume.
+	Stones quantity.Percent
 	// State is how it lies on the day of the dose; "" is open.
 	State State
 }
@@ -167,9 +191,78 @@ func (g Ground) Clays() quantity.Percent {
 	return g.Texture.Clay
 }
 
-// SoilMass is kilograms of dry soil per m² over the bed's depth.
+// Above usualOM organic matter makes the soil lighter than the table has it;
+// above muckOM the ground is muck, whatever texture was chosen.
+const (
+	usualOM quantity.Percent = 3
+	muckOM  quantity.Percent = 20
+)
+
+// organicDensity is that of organic matter, kg/L.
+const organicDensity = 0.244
+
+// Density is the bulk density of the soil between the stones: the texture's, or
+// less where organic matter is known and above 3 %: 100/(OM/0.244 + (100 −
+// OM)/D) kg/L, with the mineral part's D such that the table's figure stands at
+// 3 %.
+func (g Ground) Density() quantity.Density {
+	usual := g.Texture.BulkDensity
+	if g.Texture.ID == Muck || g.OrganicMatter == nil || *g.OrganicMatter <= usualOM {
+		return usual
+	}
+	om := float64(*g.OrganicMatter)
+	mineral := (100 - float64(usualOM)) / (100/(float64(usual)/1000) - float64(usualOM)/organicDensity)
+	return quantity.Density(1000 * 100 / (om/organicDensity + (100-om)/mineral))
+}
+
+// Fines is the share of the volume that is not stones.
+func (g Ground) Fines() float64 { return 1 - float64(g.Stones)/100 }
+
+// SoilMass is kilograms of dry soil per m² over the bed's depth, stones left
+// out.
 func (g Ground) SoilMass() float64 {
-	return quantity.SoilMass(g.Texture.BulkDensity, g.Depth)
+	return quantity.SoilMass(g.Density(), g.Depth) * g.Fines()
+}
+
+// layers is how many of a printed layer the bed's depth is, stones left out.
+func (g Ground) layers(printed quantity.Depth) float64 { return float64(g.Depth/printed) * g.Fines() }
+
+// AsFound is the ground as it is to be reckoned with: one with over 20 % of
+// organic matter is muck. muck tells that it was called otherwise.
+func (g Ground) AsFound() (out Ground, muck bool) {
+	if g.OrganicMatter == nil || *g.OrganicMatter <= muckOM || g.Texture.ID == Muck {
+		return g, false
+	}
+	g.Texture, _ = FindTexture(Muck)
+	return g, true
+}
+
+// FreeLimePerPercent is the acid that 1 % of free lime takes, g CaCO₃ per kg of
+// soil.
+const FreeLimePerPercent = 10
+
+// FreeLimeAcid is the acid that a share of free lime takes before pH can move.
+func (g Ground) FreeLimeAcid(share quantity.Percent) quantity.Rate {
+	return quantity.Rate(float64(share) * FreeLimePerPercent * g.SoilMass())
+}
+
+// UsualTable is the column of the lime table that suits a climate.
+func UsualTable(climate string) TableClimate {
+	if climate == "warm-temperate" || climate == "subtropical" {
+		return WarmTable
+	}
+	return CoolTable
+}
+
+// UsualWorked is how ground of a use is worked when nobody says.
+func UsualWorked(u Use) Worked {
+	switch u {
+	case UseLawn:
+		return Surface
+	case UseTree:
+		return Established
+	}
+	return Dug
 }
 
 // UsualDepth is the depth to reckon with when none is given.

@@ -61,6 +61,28 @@ func (u Units) rate(v working.Values, n string) string { return u.Rate(quantity.
 
 func p1(v working.Values, n string) string { return PH(quantity.PH(v.N(n))) }
 
+// onTop tells whether what a guard speaks of lands on the top 5 cm of a layered
+// reading.
+func onTop(v working.Values) bool { return v.N("layered") == 1 && v.Text("worked") != "dug" }
+
+// chance says how many in a hundred.
+func chance(v working.Values) string { return num(v.N("chance"), 0) }
+
+// layers says the layers of a profile, from the top down.
+func layers(v working.Values) string {
+	var out []string
+	to := 0.0
+	for _, x := range v {
+		switch x.Name {
+		case "to":
+			to = x.N
+		case "ph":
+			out = append(out, PH(quantity.PH(x.N))+" down to "+Depth(quantity.Depth(to)))
+		}
+	}
+	return List(out)
+}
+
 func fixed(says, lifts string) func(Units, working.Values) (string, string) {
 	return func(Units, working.Values) (string, string) { return says, lifts }
 }
@@ -68,20 +90,37 @@ func fixed(says, lifts string) func(Units, working.Values) (string, string) {
 var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"fizz-only": fixed("Jar fizz tells only sour, near neutral or sweet; no amount can rest on it.",
 		"Read the bed with a lab, a meter or a colour kit."),
-	"above-band-top": func(_ Units, v working.Values) (string, string) {
-		return sprintf("The soil reads %s, at or above the top of the band (%s). More lime or ash would do harm.", p1(v, "ph"), p1(v, "high")),
+	"above-band-top": func(u Units, v working.Values) (string, string) {
+		if onTop(v) {
+			return sprintf("The top 5 cm read %s, at or above the top of the band (%s): what is left on top lands there, however sour it is below.", p1(v, "lands"), p1(v, "high")),
+				sprintf("Digging it through once, or a new reading of the top 5 cm below %s.", p1(v, "high"))
+		}
+		return sprintf("The soil reads %s, at or above the top of the band (%s). More lime or ash would do harm.", p1(v, "lands"), p1(v, "high")),
 			sprintf("A new reading below %s.", p1(v, "high"))
 	},
 	"ash-acid-lover": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s loves acid ground: never ash.", Capital(Crop(v.Text("crop")))), "Another crop."
 	},
-	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near 5.2 and below. No ash or lime.",
+	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near 5.2 and below. No ash, and lime only under 4.8.",
 		"The year after potatoes."),
 	"ash-unsuited-crop": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Ash does not suit %s.", Crop(v.Text("crop"))), "Use lime, or another crop."
 	},
 	"ash-at-6.5": func(_ Units, v working.Values) (string, string) {
-		return sprintf("The soil reads %s; from 6.5 up, no ash.", p1(v, "ph")), "A new reading below 6.5."
+		if onTop(v) {
+			return sprintf("The top 5 cm read %s; from 6.5 up, no ash.", p1(v, "lands")), "A new reading of the top 5 cm below 6.5."
+		}
+		return sprintf("The soil reads %s; from 6.5 up, no ash.", p1(v, "lands")), "A new reading below 6.5."
+	},
+	"ash-tomato": fixed("The school you chose keeps ash from tomatoes.", "Another school, or lime."),
+	"hydrated-acid-lover": func(_ Units, v working.Values) (string, string) {
+		return sprintf("%s wants sour ground: never hydrated lime.", Capital(Crop(v.Text("crop")))), "Ground lime, gently, if it is below its band."
+	},
+	"sulfides": func(_ Units, v working.Values) (string, string) {
+		return sprintf("%s in mineral soil may mean sulfides (old marsh, mine spoil): no amount of lime can be reckoned from a pH.", p1(v, "sourest")), "A lab’s test for sulfides, and its advice."
+	},
+	"sodium": func(_ Units, v working.Values) (string, string) {
+		return sprintf("At %s sodium may be the cause, not lime: no rate.", p1(v, "sweetest")), "A lab’s test for sodium."
 	},
 	"ash-source": func(_ Units, v working.Values) (string, string) {
 		return sprintf("No: %s went into this batch.", Name(v.Text("source"))),
@@ -99,16 +138,23 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 				"Drip vinegar on a crumb of dry soil and note how it fizzes."
 		}
 		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed is not practical.", u.rate(v, "acid")),
-			"Use an acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
+			"Use an acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, spot treatment, or crops that stand it."
 	},
 	"lowering-impractical": func(u Units, v working.Values) (string, string) {
+		if v.Text("free_lime") != "faint" {
+			return sprintf("The soil fizzes: its free lime takes about %s of lime’s worth of acid before pH moves for good. Lowering the whole bed is not practical.", u.rate(v, "acid")),
+				"An acid-mix raised bed or pot, chelated iron, spot treatment, or crops that stand it."
+		}
 		return sprintf("Above 7.5 with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering the whole bed is hardly practical.", u.rate(v, "acid")),
 			"An acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
+	},
+	"free-lime-trace": func(u Units, v working.Values) (string, string) {
+		return sprintf("No fizz does not rule out half a per cent of free lime, which would take %s of lime’s worth of acid first: pH may not move at all.", u.rate(v, "acid")), "A lab’s figure for free lime."
 	},
 	"weak-method": func(_ Units, v working.Values) (string, string) {
 		tail := ""
 		if v.N("half") == 1 {
-			tail = " Put on half first and test again before the rest."
+			tail = " So the first go is half, and a test stands before the rest."
 		}
 		return sprintf("The reading is by %s, good to about ± %s.%s", Short(v.Text("method")), num(v.N("sd"), 1), tail),
 			"A lab test, or a meter calibrated within 7 days."
@@ -122,8 +168,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"sampled-too-soon": fixed("The sample was taken too soon after ash (8 weeks) or lime (12 weeks); what was put on had not yet acted.",
 		"A new reading after that time."),
 	"large-change": func(_ Units, v working.Values) (string, string) {
-		return sprintf("From %s to %s is more than one pH unit. Go by halves over two years.", p1(v, "ph"), p1(v, "target")),
-			"A nearer target."
+		return sprintf("From %s to %s is more than one pH unit in a year. Test again before you go on after the first go.", p1(v, "ph"), p1(v, "target")),
+			"A target within one unit this year."
 	},
 	"target-outside-band": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s lies outside the band of %s, %s to %s.", p1(v, "target"), Crop(v.Text("crop")), p1(v, "low"), p1(v, "high")),
@@ -133,19 +179,72 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("Magnesium is low (%s ppm, want 60): dolomitic lime brings some.", num(v.N("mg"), 0)), "A test at 60 ppm or more."
 	},
 	"overshoot": func(_ Units, v working.Values) (string, string) {
-		return sprintf("One in twenty: it could end at %s or more, above the band's top of %s.", p1(v, "p95"), p1(v, "high")),
-			"A lower target, a surer reading, or a retest between goes."
+		return sprintf("%s in 100 would end at %s or more, %s past the band’s top; one in twenty at %s.", chance(v), PH(quantity.PH(v.N("high")+v.N("past"))), p1(v, "past"), p1(v, "p95")),
+			"Half first with a test between, a lab’s buffer pH, or what this bed has taught."
+	},
+	"undershoot": func(_ Units, v working.Values) (string, string) {
+		return sprintf("%s in 100 would end at %s or less, %s under the band; one in twenty at %s.", chance(v), PH(quantity.PH(v.N("low")-v.N("past"))), p1(v, "past"), p1(v, "p95")),
+			"Half first with a test between, or a surer reading."
 	},
 	"ash-over-common-advice": func(u Units, v working.Values) (string, string) {
-		return sprintf("%s of ash in a year is well over common advice (50 to 120 g/m²); worth it only for a real need shown by a lab or a calibrated meter.", u.rate(v, "total")),
-			"A mix with lime, or lime alone."
+		lifts := "A mix with lime, or lime alone."
+		if v.N("mix") == 1 {
+			lifts = "Less ash and more lime."
+		}
+		return sprintf("%s of ash in a year is well over common advice (50 to 120 g/m²); worth it only for a real need shown by a lab or a calibrated meter.", u.rate(v, "total")), lifts
+	},
+	"ash-years": func(u Units, v working.Values) (string, string) {
+		much := sprintf("%s of ash in five years", u.rate(v, "total"))
+		if v.N("running") == 1 {
+			much = "more than 250 g/m² of ash three years running"
+		}
+		return sprintf("This bed would have had %s. Ash brings a little cadmium and boron each time, and they stay; its salts harm seedlings.", much), "A test of the soil or the ash for cadmium and boron."
+	},
+	"dolomite-magnesium": func(_ Units, v working.Values) (string, string) {
+		return sprintf("Magnesium is high (%s ppm), or high beside the potassium: dolomitic lime adds to it.", num(v.N("mg"), 0)), "Calcitic lime."
+	},
+	"too-close-to-tell": func(_ Units, v working.Values) (string, string) {
+		return sprintf("Too close to tell: %s against %s to %s, and a single reading is good to ± %s.", PH2(quantity.PH(v.N("ph"))), p1(v, "low"), p1(v, "high"), num(v.N("sd"), 2)),
+			"A second reading, or a target of your own."
+	},
+	"drifts-down": func(_ Units, v working.Values) (string, string) {
+		return sprintf("At %s it is less than 0.5 over the band: soil drifts down by itself, so it is left to.", p1(v, "ph")), "A target of your own."
+	},
+	"potato-lock-out": fixed("Under 4.8 even potatoes starve: lime may bring it to 5.2, no further, so that scab stays held back.", ""),
+	"muck-by-organic-matter": func(_ Units, v working.Values) (string, string) {
+		return sprintf("With %s organic matter this is muck, whatever texture was chosen; it is reckoned as muck.", pc(v, "om")), "A lab figure of 20 % or less."
+	},
+	"lime-late": func(_ Units, v working.Values) (string, string) {
+		return sprintf("Lime works slowly: about %s of it will have acted by the sowing of %s. It is for the crop after that.", Percent(quantity.Percent(quantity.Round(v.N("share"), 0))), DayYear(v.Day("sowing"))),
+			"Twelve weeks from liming to sowing."
+	},
+	"layers-differ": func(_ Units, v working.Values) (string, string) {
+		return sprintf("The layers read %s. Dug through they come to about %s; roots meet them as they are until then.", layers(v), p1(v, "mixed")), "Digging it through before the next crop."
+	},
+	"smp-range": fixed("The SMP lines end at a target of 6.8; past that the last one was carried on.", "A target of 6.8 or less."),
+	"buffer-gives-nothing": func(u Units, v working.Values) (string, string) {
+		return sprintf("The buffer’s formula gives nothing, though %s is well under %s: it does so on sands. The texture table would give %s of pure lime.", p1(v, "ph"), p1(v, "target"), u.rate(v, "table")),
+			"The texture table as the school."
+	},
+	"fizz-dusting": func(u Units, v working.Values) (string, string) {
+		return sprintf("Two jars say sour, and your school takes that for a light dusting: at most %s of ash, once a year. How sour it is they do not tell.", u.rate(v, "cap")), "A reading by kit, meter or lab."
+	},
+	"potassium-stale": func(_ Units, v working.Values) (string, string) {
+		if s := v.Text("state"); s == "plenty" || s == "too-much" {
+			return sprintf("The potassium figure of %s is more than %s months old; since it was high, it still bars more.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new potassium test."
+		}
+		return sprintf("The potassium figure of %s is more than %s months old and counts as unknown.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new potassium test."
+	},
+	"potassium-muck": fixed("On muck potassium goes by volume: these figures do not fit it.", "The lab’s own range."),
+	guard.TooLittle: func(u Units, v working.Values) (string, string) {
+		return sprintf("Only %s of %s would be wanted; under %s a go is not worth it.", u.rate(v, "rate"), Material(v.Text("kind")), u.rate(v, "least")), ""
 	},
 	"potassium-unknown": fixed("Potassium has not been tested, so ash is held to what the crop carries off.", "A potassium test."),
 	"potassium-magnesium": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Potassium would reach %s ppm, high enough to crowd out magnesium.", num(v.N("k"), 0)), "Less ash, or dolomitic lime."
 	},
 	"seed-crop": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Seed and seedlings of %s are harmed by fresh ash: keep 42 days before sowing.", Crop(v.Text("crop"))), "42 days."
+		return sprintf("Seed and seedlings of %s are harmed by fresh ash: none from 42 days before sowing until the plants stand.", Crop(v.Text("crop"))), "Plants that stand: six weeks after sowing, three after planting out."
 	},
 	"ash-wet":       fixed("This ash was left out wet: most of its potash has washed away and its strength is unsure.", "A vinegar test."),
 	"hydrated-lime": fixed("Hydrated lime burns skin and eyes and works within days: for trained hands only.", "Use ground lime."),
@@ -204,7 +303,11 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("Potassium is too much (%s ppm, ceiling %s): no ash, and go easy on manure and compost.", num(v.N("k"), 0), num(v.N("ceiling"), 0)), "A later test below the ceiling."
 	},
 	"potassium-extractant": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Potassium was drawn out with %s; the figures here are for Mehlich-3 or ammonium acetate.", Name(v.Text("extractant"))), "The lab's own optimum range."
+		what := "It is not known what the potassium was drawn out with"
+		if e := v.Text("extractant"); e != "" {
+			what = "Potassium was drawn out with " + Name(e)
+		}
+		return what + "; the figures here are those for ammonium acetate.", "The extractant, or the lab’s own optimum range."
 	},
 	"hard-water": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The water is hard (%s mg/L): it sweetens this bed a little with every can.", num(v.N("alkalinity"), 0)), "Rain water."

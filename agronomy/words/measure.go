@@ -63,19 +63,33 @@ func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mas
 	return ""
 }
 
-// safety is what to wear and to mind, by family.
+// The lines that several materials share.
+const (
+	dusty     = "Gloves, eye protection, dust mask, long sleeves"
+	calm      = "A calm day; rinse leaves and skin"
+	caustic   = "Caustic: in the eyes, rinse with water for 15 minutes and get help"
+	away      = "Children and pets off until it is watered in"
+	noMix     = "Never with nitrogen fertiliser or fresh manure: it gives off ammonia"
+	byLabel   = "Follow the product label; it goes before what stands here"
+	byRule    = "Local rules on burning, spreading, watercourses and wells come first"
+	badGround = "Where lead, old paint, industrial fill or a spill is possible, ask the local authority and a licensed professional"
+)
+
+// safety is what to wear and to mind, by family: the one table of it.
 var safety = map[material.Family][]string{
-	material.Ash: {"Gloves, eye cover, dust mask, long sleeves", "A calm day; rinse leaves and skin", "Never with nitrogen feed or fresh manure",
-		"Children and pets off until watered in", "Follow local rules on spreading, wells and watercourses"},
-	material.Lime: {"Gloves, eye cover, dust mask", "A calm day; rinse leaves and skin", "Never with nitrogen feed or fresh manure",
-		"Follow the label"},
-	material.Aluminium:    {"Gloves, eye cover, dust mask", "Not for ground that grows food", "Follow the label"},
-	material.Iron:         {"Gloves, eye cover, dust mask", "Stains stone and clothes", "Follow the label"},
-	material.Ammonium:     {"Gloves", "Never within three weeks of lime or ash", "Water in; off the leaves", "Follow the label"},
-	material.UreaFeed:     {"Gloves", "Never within three weeks of lime or ash", "Water in at once", "Follow the label"},
-	material.Potash:       {"Gloves, eye cover", "Water in; off the leaves", "Follow the label"},
-	material.HydratedLime: {"Burns skin and eyes: trained hands only", "Wash eyes 15 minutes and get help", "Follow the label"},
-	material.Sulfur:       {"Dust can catch fire: no flame, no sparks", "Gloves, eye cover, dust mask", "Never with lime or ash in one season", "Follow the label"},
+	material.Ash: {dusty, calm, caustic, away, noMix,
+		"Keep it in a lidded metal bin on stone, away from walls: embers last for days", byRule, badGround},
+	material.Lime:         {dusty, calm, caustic, away, noMix, byLabel, byRule, badGround},
+	material.HydratedLime: {"Burns skin and eyes: trained hands only", dusty, calm, caustic, away, noMix, byLabel, byRule, badGround},
+	material.Sulfur: {"Dust can catch fire: no flame, no sparks", dusty, "It irritates: rinse skin and eyes", away,
+		"Never with lime or ash in one season", byLabel, byRule, badGround},
+	material.Aluminium:   {dusty, "Not for ground that grows food", away, byLabel, byRule, badGround},
+	material.Iron:        {dusty, "Stains stone and clothes", away, byLabel, byRule, badGround},
+	material.Ammonium:    {"Gloves", "Never within three weeks of lime or ash", "Water in; off the leaves", byLabel, byRule},
+	material.UreaFeed:    {"Gloves", "Never within three weeks of lime or ash", "Water in at once", byLabel, byRule},
+	material.Potash:      {"Gloves, eye protection", "Water in; off the leaves and seedlings", byLabel, byRule},
+	material.Organic:     {"Gloves; wash hands", byRule},
+	material.FreshManure: {"Gloves; wash hands", "Never within three weeks of lime or ash", "60 days before planting, 120 before harvest where the crop touches soil", byRule},
 }
 
 // Safety lists what to mind with a material.
@@ -88,7 +102,7 @@ func Safety(k material.Kind) []string {
 var kit = map[material.Family][]string{
 	material.Ash: {"Gloves", "eye cover", "dust mask", "pets indoors"}, material.Lime: {"Gloves", "eye cover", "dust mask"},
 	material.HydratedLime: {"Gloves", "eye cover", "dust mask"}, material.Aluminium: {"Gloves", "eye cover", "dust mask"},
-	material.Iron: {"Gloves", "eye cover", "dust mask"}, material.Ammonium: {"Gloves"}, material.UreaFeed: {"Gloves"}, material.Potash: {"Gloves", "eye cover"}, material.Sulfur: {"Gloves", "eye cover", "dust mask", "no flame"},
+	material.Iron: {"Gloves", "eye cover", "dust mask"}, material.Ammonium: {"Gloves"}, material.UreaFeed: {"Gloves"}, material.Potash: {"Gloves", "eye cover"}, material.Organic: {"Gloves"}, material.FreshManure: {"Gloves"}, material.Sulfur: {"Gloves", "eye cover", "dust mask", "no flame"},
 }
 
 // Kit is what to put on before the work.

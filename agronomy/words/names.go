@@ -30,7 +30,7 @@ var names = map[string]string{
 
 	"dry": "dry", "wet": "left out wet",
 	"painted": "painted wood", "treated": "treated wood", "unknown": "an unknown fire", "pallets": "pallets not known clean",
-	"briquettes": "briquettes", "pressed-logs": "pressed logs", "rubbish": "rubbish", "coal": "coal",
+	"briquettes": "briquettes", "pressed-logs": "pressed logs", "rubbish": "rubbish", "coal": "coal", "driftwood": "driftwood from the sea",
 
 	"maritime": "maritime", "continental": "continental", "prairie": "prairie",
 	"warm-temperate": "warm temperate", "subtropical": "subtropical",
@@ -38,6 +38,9 @@ var names = map[string]string{
 
 	"acid-lover": "loves acid ground", "no-ash": "no ash", "tender-seed": "tender seed", "scab": "scab", "clubroot": "clubroot",
 	"ash-welcome": "ash welcome", "not-food": "not for eating", "perennial": "stands for years",
+
+	"question": "Question only", "yes": "Allowed", "no": "Kept off", "counts": "Counted", "ignored": "Left out",
+	"yearly": "Yearly", "twice": "Spring, autumn", "long": "Every 2–3 years",
 
 	"short": "short", "enough": "enough", "plenty": "plenty", "too-much": "too much",
 }
@@ -97,22 +100,26 @@ var limits = map[string]string{
 	"supply":             "that is all there is on the shelf",
 	"acid-lover-year":    "an acid lover gets no more in a year",
 	"dusting":            "a light dusting, once a year, is the school you chose",
+	"ph-room":            "more would bring pH too near the band’s top",
+	"top-layer":          "the top 5 cm can take no more",
 	"potassium-ceiling":  "more would push potassium too high",
 	"potassium-year":     "more would feed too much potassium in one year",
 	"potassium-untested": "with potassium untested, no more than the crop carries off",
 
-	"frozen":              "the ground is usually frozen then",
-	"ground-shut":         "the ground lies frozen, under snow or waterlogged; look again in a week",
-	"ash-near-sowing":     "it would be too near the sowing",
-	"in-growth":           "plants are growing",
-	"bed-occupied":        "the bed is full",
-	"sulfur-cold-soil":    "the soil is too cold for sulfur",
-	"nitrogen-21-days":    "nitrogen feed or fresh manure went on less than 21 days before",
-	"lime-sulfur-season":  "lime or ash and sulfur may not share a season",
-	"spring-to-midsummer": "it is for spring to midsummer",
-	"lime-21-days":        "lime or ash went on less than 21 days before",
-	"past-52-weeks":       "the rest would fall more than 52 weeks ahead",
-	"too-soon-after-last": "goes must be kept apart",
+	"frozen":               "the ground is usually frozen then",
+	"ground-shut":          "the ground lies frozen, under snow or waterlogged; look again in a week",
+	"ash-near-sowing":      "it would be too near the sowing: none until the plants stand",
+	"hydrated-near-sowing": "hydrated lime keeps four weeks from before a sowing or planting, and six after",
+	"manure-near-planting": "fresh manure wants 60 days before planting",
+	"in-growth":            "plants are growing",
+	"bed-occupied":         "the bed is full",
+	"sulfur-cold-soil":     "the soil is too cold for sulfur",
+	"nitrogen-21-days":     "nitrogen feed or fresh manure went on less than 21 days before",
+	"lime-sulfur-season":   "lime or ash and sulfur may not share a season",
+	"spring-to-midsummer":  "it is for spring to midsummer",
+	"lime-21-days":         "lime or ash went on less than 21 days before",
+	"past-52-weeks":        "the rest would fall more than 52 weeks ahead",
+	"too-soon-after-last":  "goes must be kept apart",
 }
 
 // Brief is a material's family in a word.

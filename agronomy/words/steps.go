@@ -58,8 +58,8 @@ func Value(v working.Value) string {
 		return PPM(quantity.Concentration(v.N))
 	case working.Date:
 		return DayYear(quantity.Day(v.N))
-	case working.PerSoil:
-		return num(v.N, 2) + " g/kg"
+	case working.PerSoil, working.PerKilogram:
+		return num(v.N, 3) + " g/kg"
 	case working.SoilMass:
 		return num(v.N, 1) + " kg/m²"
 	case working.Count, working.None, working.Ratio:
@@ -124,7 +124,7 @@ func worth(percent float64) string {
 var steps = map[string]sentence{
 	"basis": func(v working.Values, _ working.Value) (string, string) {
 		return sprintf("%s %s, as water would read", ph(v, "read"), Name(v.Text("basis"))),
-			sprintf("%s + %s", ph(v, "read"), map[string]string{"cacl2": "0.6", "kcl": "0.9"}[v.Text("basis")])
+			sprintf("%s + %s", ph(v, "read"), num(v.N("shift"), 1))
 	},
 	"texture-table": func(v working.Values, r working.Value) (string, string) {
 		sum := pieces(v, func(share, tons float64) string { return num(share, 2) + " × " + num(tons, 2) })
@@ -141,8 +141,11 @@ var steps = map[string]sentence{
 	},
 	"depth": func(v working.Values, r working.Value) (string, string) {
 		printed := num(v.N("table_depth")*100, 2)
-		return sprintf("for %s, not %s", Depth(quantity.Depth(v.N("depth"))), num(v.N("table_depth")*100, 1)),
-			sprintf("%s × %s / %s", num(v.N("need"), 1), num(v.N("depth")*100, 1), printed)
+		how := sprintf("%s × %s / %s", num(v.N("need"), 1), num(v.N("depth")*100, 1), printed)
+		if stones := v.N("stones"); stones > 0 {
+			how += sprintf(" × (1 − %s), without the stones", num(stones/100, 2))
+		}
+		return sprintf("for %s, not %s", Depth(quantity.Depth(v.N("depth"))), num(v.N("table_depth")*100, 1)), how
 	},
 	"assumed": func(v working.Values, r working.Value) (string, string) {
 		all := make([]string, len(v))
@@ -152,15 +155,18 @@ var steps = map[string]sentence{
 		return "taken for granted, nobody said otherwise", List(all)
 	},
 	"joined": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("%s readings together", num(v.N("readings"), 0)),
-			sprintf("by method the mean, or the median of three and more; the surer count more; ± %s", num(v.N("sd"), 2))
+		how := sprintf("by method the mean, or the median of three and more; the surer count more; ± %s", num(v.N("sd"), 2))
+		if left := int(v.N("left")); left > 0 {
+			how += sprintf("; %s too old, or from before a go, left out", Count(left, "is", "are"))
+		}
+		return sprintf("%s readings together", num(v.N("readings"), 0)), how
 	},
 	"layer": func(v working.Values, r working.Value) (string, string) {
 		how := "the need over this layer"
-		if v.N("need") < 0 && r.N == 0 {
-			how = "sweeter than wanted; not dug, so it cannot help the others"
+		if v.N("need") != 0 && r.N == 0 {
+			how = map[bool]string{true: "sweeter", false: "sourer"}[v.N("need") < 0] + " than wanted; not dug, so it cannot help the others"
 		}
-		return sprintf("%s of soil at %s, to %s", Depth(quantity.Depth(v.N("thick"))), ph(v, "ph"), ph(v, "to")), how
+		return sprintf("%s to %s deep at %s, to %s", num(v.N("from")*100, 1), Depth(quantity.Depth(v.N("until"))), ph(v, "ph"), ph(v, "to")), how
 	},
 	"layers-mixed": func(v working.Values, r working.Value) (string, string) {
 		return "all layers together, dug through", sprintf("their sum; as if all %s read %s", Depth(quantity.Depth(v.N("depth"))), ph(v, "from"))
@@ -188,15 +194,41 @@ var steps = map[string]sentence{
 		return sprintf("%s to %s instead of to %s", ph(v, "from"), ph(v, "to"), ph(v, "lab_to")), "along the texture's curve, scaled to meet the lab's figure"
 	},
 	"jar-series": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("lime per kg of soil and pH unit, from %s jars", num(v.N("jars"), 0)),
-			sprintf("straight line by least squares; each jar left out in turn: ± %s pH", num(v.N("error"), 2))
+		how := sprintf("from jar to jar: %s g/kg at %s less %s g/kg at %s", num(v.N("until"), 3), ph(v, "to"), num(v.N("at"), 3), ph(v, "from"))
+		if n := int(v.N("merged")); n > 0 {
+			how += sprintf("; %s not above the one before, made one with it", Count(n, "jar was", "jars were"))
+		}
+		return sprintf("lime per kg of soil, from %s jars", num(v.N("jars"), 0)), how
+	},
+	"jars-by-mass": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("over %s", Depth(quantity.Depth(v.N("depth")))), sprintf("%s g/kg × %s kg soil/m²", num(v.N("lime"), 3), num(v.N("soil"), 1))
+	},
+	"density": func(v working.Values, r working.Value) (string, string) {
+		why := "stones left out"
+		if v.N("om") > 3 {
+			why = sprintf("lighter for its %s organic matter", pc(v, "om"))
+		}
+		return "what the soil weighs, " + why, sprintf("%s kg/m³ × %s × (1 − %s stones)", num(v.N("density"), 0), Depth(quantity.Depth(v.N("depth"))), num(v.N("stones")/100, 2))
 	},
 	"buffer-capacity": func(v working.Values, r working.Value) (string, string) {
 		return "the lab's lime buffer capacity", "mg CaCO₃ per kg and pH unit / 1000"
 	},
-	"potash-short": func(v working.Values, r working.Value) (string, string) {
-		return "potassium sulfate for the potassium that is short",
-			sprintf("from %s to %s ppm would take %s; at most %s in a year", num(v.N("k"), 0), num(v.N("critical"), 0), rate(v, "wanted"), rate(v, "cap"))
+	"as-potash": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("as %s, for its potash", Material(v.Text("kind"))), sprintf("%s / %s K₂O", rate(v, "need"), pc(v, "k2o"))
+	},
+	"potassium-now": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("potassium carried forward from %s", DayYear(v.Day("date"))),
+			sprintf("%s + (%s put on − %s carried off) × 830 / %s × %s", num(v.N("read"), 0), rate(v, "given"), rate(v, "carried"), num(v.N("soil"), 1), num(v.N("held"), 3))
+	},
+	"potassium-need": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("potash (K₂O) from %s to %s ppm, 30 over critical", num(v.N("now"), 0), num(v.N("to"), 0)),
+			sprintf("(%s − %s) / 830 × %s / %s", num(v.N("to"), 1), num(v.N("now"), 1), num(v.N("soil"), 1), num(v.N("held"), 3))
+	},
+	"potassium-most": func(v working.Values, r working.Value) (string, string) {
+		return "most potash in a year", sprintf("2 × %s carried off − %s given", rate(v, "removal"), rate(v, "given"))
+	},
+	"ph-room": func(v working.Values, r working.Value) (string, string) {
+		return "most for its potash before pH is too near the band’s top", sprintf("from %s to %s, at %s", ph(v, "from"), ph(v, "to"), worth(v.N("strength")))
 	},
 	"organic-matter": func(v working.Values, r working.Value) (string, string) {
 		return "lime per kg of soil and pH unit",
@@ -212,11 +244,14 @@ var steps = map[string]sentence{
 	},
 	"free-lime": func(v working.Values, r working.Value) (string, string) {
 		return "free lime has to go first",
-			sprintf("%s × 10 g/kg × %s kg soil/m² = %s more acid", num(v.N("share"), 1), num(v.N("soil"), 1), rate(v, "acid"))
+			sprintf("%s × %s g/kg × %s kg soil/m² = %s more acid", num(v.N("share"), 1), num(v.N("per"), 0), num(v.N("soil"), 1), rate(v, "acid"))
 	},
 	"left-alone": func(v working.Values, r working.Value) (string, string) {
-		return "leave it alone", sprintf("pH %s against %s to %s; the school you chose does not step in here",
-			ph(v, "ph"), PH(quantity.PH(v.N("low"))), PH(quantity.PH(v.N("high"))))
+		band := sprintf("pH %s against %s to %s", ph(v, "ph"), PH(quantity.PH(v.N("low"))), PH(quantity.PH(v.N("high"))))
+		return "leave it alone", band + "; " + Stand(v)
+	},
+	"at-work": func(v working.Values, r working.Value) (string, string) {
+		return "leave it alone", sprintf("%s of lime’s worth is still at work and should bring it to about %s", rate(v, "on_way"), ph(v, "settles"))
 	},
 	"as-material": func(v working.Values, r working.Value) (string, string) {
 		s := v.N("strength")
@@ -224,8 +259,11 @@ var steps = map[string]sentence{
 			return sprintf("as %s", Material(v.Text("kind"))),
 				sprintf("%s / %s: 1 g cancels %s g of lime", num(-v.N("need"), 1), num(-s/100, 3), num(-s/100, 2))
 		}
-		return sprintf("as %s, %s as strong as pure lime", Material(v.Text("kind")), Percent(quantity.Percent(s))),
-			sprintf("%s / %s; strength ± %s", num(v.N("need"), 1), num(s/100, 3), pc(v, "sd"))
+		how := sprintf("%s / %s; strength ± %s", num(v.N("need"), 1), num(s/100, 3), pc(v, "sd"))
+		if fine, stone := v.N("fine"), v.N("stone"); fine < 100 {
+			how += sprintf("; its fineness weighs %s beside the table’s stone of %s", num(fine*stone/1e4, 2), num(stone/100, 2))
+		}
+		return sprintf("as %s, %s as strong as pure lime", Material(v.Text("kind")), Percent(quantity.Percent(s))), how
 	},
 	"year-cap": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("most in any 365 days, %s", Material(v.Text("kind"))), "table of caps, what went on before counted"
@@ -234,7 +272,7 @@ var steps = map[string]sentence{
 		return "what is on the shelf", sprintf("%s over %s", Mass(quantity.Mass(v.N("kg"))), Area(quantity.Area(v.N("area"))))
 	},
 	"dusting": func(v working.Values, r working.Value) (string, string) {
-		return "a light dusting", "never more than 75 g/m², once a year"
+		return "a light dusting", sprintf("never more than %s, once a year", rate(v, "cap"))
 	},
 	"potassium-untested": func(v working.Values, r working.Value) (string, string) {
 		return "most ash with potassium untested",
@@ -242,7 +280,7 @@ var steps = map[string]sentence{
 	},
 	"potassium-room": func(v working.Values, r working.Value) (string, string) {
 		return "most ash before potassium is too much",
-			sprintf("from %s to 2 × (75 + 2.5 × CEC %s) = %s, at %s K₂O", num(v.N("k"), 0), num(v.N("cec"), 0), num(v.N("ceiling"), 0), pc(v, "k2o"))
+			sprintf("(%s − %s) / 830 × %s / %s / %s K₂O", num(v.N("ceiling"), 1), num(v.N("k"), 1), num(v.N("soil"), 1), num(v.N("held"), 3), pc(v, "k2o"))
 	},
 	"potassium-year": func(v working.Values, r working.Value) (string, string) {
 		return "most ash in a year, potassium not short",
@@ -262,6 +300,9 @@ var steps = map[string]sentence{
 	"settles": func(v working.Values, r working.Value) (string, string) {
 		return "where it settles", sprintf("from %s with %s of pure lime's worth; nine in ten from %s to %s (reading ± %s, school ± %s)",
 			ph(v, "from"), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
+	},
+	"at-retest": func(v working.Values, r working.Value) (string, string) {
+		return "what the test of " + DayYear(v.Day("retest")) + " should read", sprintf("with %s of what is on by then acted; nine in ten from %s to %s", Percent(quantity.Percent(quantity.Round(v.N("reacted"), 0))), ph(v, "p05"), ph(v, "p95"))
 	},
 	"potash": func(v working.Values, r working.Value) (string, string) {
 		return "potash it brings (K₂O)", sprintf("%s × %s; %s g/m²", MassExact(quantity.Mass(v.N("total"))), pc(v, "share"), num(v.N("rate"), 1))
@@ -286,8 +327,9 @@ var sources = map[string]string{
 	"ash":          "Rules for wood ash",
 	"ash-schools":  "Schools of ash strength",
 	"act-schools":  "Schools of when to step in",
-	"potassium":    "Critical K = 75 + 2.5 × CEC; K₂O × 0.83 × 1000 / soil mass × 0.6/(1 + 0.05 × CEC)",
+	"potassium":    "Critical K by the extractant (75 + 2.5 × CEC for ammonium acetate); K₂O × 0.83 × 1000 / soil mass × 0.6/(1 + 0.05 × CEC)",
 	"free-lime":    "10 g acid equivalent per kg of soil and per cent of free lime",
+	"density":      "Bulk density by texture; 100/(OM/0.244 + (100 − OM)/D) above 3 % organic matter",
 	"caps":         "Table of caps and spacing",
 	"materials":    "Table of materials",
 	"defaults":     "Defaults of the handbook",

@@ -19,6 +19,7 @@ const (
 	PPM         Unit = "mg/kg"
 	SoilMass    Unit = "kg/m²"
 	PerSoil     Unit = "g/kg per pH"
+	PerKilogram Unit = "g/kg"
 	ShortTons   Unit = "short tons/acre"
 	PoundsAcre  Unit = "lb/acre"
 	Ratio       Unit = "ratio"

@@ -1,0 +1,208 @@
+package dose
+
+import (
+	"math"
+	"slices"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/working"
+)
+
+// need finds the amount and the direction. The amount is told where the bed is
+// left alone too.
+func (s *sum) need(a *Answer) {
+	r := s.r
+	s.assumed(a)
+	gross := s.gross(a)
+	s.course.Climate, s.course.Dug, s.course.From, s.course.Day = &r.Climate, r.Ground.Worked == soil.Dug, s.from(gross), r.Reading.Date
+	s.credit(a)
+	lime := s.freeLime(a, gross)
+	whole := gross
+	if gross < 0 {
+		whole -= lime
+	}
+	net := whole - s.onWay
+	// What is on its way may meet the need, never turn it round.
+	if gross >= 0 && net < 0 || gross <= 0 && net > 0 {
+		net = 0
+	}
+	s.doubt = forecast.Doubt{Curve: s.course.Curve, From: s.course.From, SD: s.sd, School: s.buffer.LogSD}
+	low, high := r.Ground.FreeLime.Range()
+	s.doubt.LimeLow, s.doubt.LimeHigh = r.Ground.FreeLimeAcid(low), r.Ground.FreeLimeAcid(high)
+	a.Need.CaCO3 = net
+	a.Need.Low, a.Need.High = s.doubt.Need(s.target, whole, sixth, fifth)
+	a.Need.Low, a.Need.High = a.Need.Low-s.onWay, a.Need.High-s.onWay
+	if net < 0 {
+		a.Need.Low, a.Need.High = a.Need.High, a.Need.Low
+	}
+	// A typed target overrides the act school.
+	if r.Target == nil && s.facts.Stand != crop.Act || math.Abs(float64(net)) < float64(nothing) {
+		a.Direction = Leave
+		s.leave(a, gross)
+		return
+	}
+	s.want = net
+	a.Direction = Raise
+	if net < 0 {
+		a.Direction = Lower
+	}
+	s.facts.Raising, s.facts.Lowering = net > 0, net < 0
+}
+
+// leave says why the bed is left alone: the school, or what is at work already.
+func (s *sum) leave(a *Answer, gross quantity.Rate) {
+	at := working.Values{
+		working.ID("school", s.r.Schools.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.ph),
+		working.Num("low", working.PH, s.crop.Band.Low), working.Num("high", working.PH, s.crop.Band.High), working.Num("sd", working.PH, s.sd),
+	}
+	switch {
+	case s.r.Target == nil && s.facts.Stand != crop.Act:
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "left-alone", Source: "act-schools", Result: working.Num("dose", working.Rate, 0.0), From: at})
+	case math.Abs(float64(gross)) >= float64(nothing) && s.onWay != 0:
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "at-work", Source: "on-its-way", Result: working.Num("dose", working.Rate, 0.0),
+			From: append(at, working.Num("on_way", working.Rate, s.onWay), working.Num("settles", working.PH, s.course.Settle(s.onWay)))})
+	}
+}
+
+// assumed states what was taken for granted.
+func (s *sum) assumed(a *Answer) {
+	from := s.r.Assumed
+	if s.r.Ground.CEC == nil {
+		from = append(slices.Clip(from), working.Num("cec", working.CEC, s.r.Ground.Capacity()))
+	}
+	if s.r.Ground.ClayShare == nil && s.r.Schools.Buffering == soil.ByOrganicMatter {
+		from = append(slices.Clip(from), working.Num("clay", working.Percent, s.r.Ground.Clays()))
+	}
+	if len(from) > 0 {
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "assumed", Source: "defaults", Result: working.Int("assumed", working.Count, len(from)), From: from})
+	}
+}
+
+// gross is the need before credits, with its working: of the one pH, or of the
+// layers.
+func (s *sum) gross(a *Answer) quantity.Rate {
+	r := s.r
+	if r.Reading.Basis != soil.Water {
+		row, _ := soil.FindBasis(r.Reading.Basis)
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "basis", Source: "trust", Result: working.Num("ph", working.PH, r.Reading.Water()),
+			From: working.Values{working.Num("read", working.PH, r.Reading.PH), working.ID("basis", r.Reading.Basis), working.Num("shift", working.PH, row.Shift)}})
+	}
+	if s.joined.N > 1 {
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "joined", Source: "trust", Result: working.Num("ph", working.PH, r.Reading.Water()),
+			From: working.Values{working.Int("readings", working.Count, s.joined.N), working.Num("sd", working.PH, s.sd), working.Int("left", working.Count, s.joined.Left)}})
+	}
+	if s.lightened() {
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "density", Source: "density", Result: working.Num("soil", working.SoilMass, r.Ground.SoilMass()),
+			From: working.Values{working.Num("density", working.None, float64(r.Ground.Density())), working.Num("depth", working.Depth, r.Ground.Depth),
+				working.Num("stones", working.Percent, r.Ground.Stones), om(r.Ground)}})
+	}
+	if !s.profile.Layered {
+		s.course.Curve = s.buffer.Curve(s.ph, s.target)
+		a.Need.Working = append(a.Need.Working, s.buffer.Working(r.Reading, s.ph, s.target)...)
+		return s.course.Curve.Need(s.ph, s.target)
+	}
+	return s.layered(a)
+}
+
+func om(g soil.Ground) working.Value {
+	if g.OrganicMatter == nil {
+		return working.Num("om", working.Percent, 0.0)
+	}
+	return working.Num("om", working.Percent, *g.OrganicMatter)
+}
+
+// lightened tells whether the soil weighs other than the table has it.
+func (s *sum) lightened() bool {
+	g := &s.r.Ground
+	return g.Stones > 0 || g.Density() != g.Texture.BulkDensity
+}
+
+// layered sums the needs of the layers. Dug, digging mixes them: the net sum. Not
+// dug, only what the layers lack on the way that the bed is to go, never offset.
+func (s *sum) layered(a *Answer) quantity.Rate {
+	r := s.r
+	dug, down := r.Ground.Worked == soil.Dug, s.ph > s.target
+	var sum quantity.Rate
+	for _, l := range s.profile.In {
+		// Each layer goes its own way: some may want lime, others acid.
+		curve := s.buffer.Curve(l.PH, s.target)
+		need := curve.Need(l.PH, s.target) * quantity.Rate(l.Thick()/r.Ground.Depth)
+		kept := need
+		if !dug && need < 0 != down {
+			kept = 0
+		}
+		sum += kept
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "layer", Source: "layers", Result: working.Num("need", working.Rate, kept),
+			From: working.Values{working.Num("from", working.Depth, l.From), working.Num("until", working.Depth, l.To), working.Num("ph", working.PH, l.PH),
+				working.Num("to", working.PH, s.target), working.Num("need", working.Rate, need)}})
+	}
+	s.course.Curve = s.buffer.Raise
+	if sum < 0 {
+		s.course.Curve = s.buffer.Lower
+	}
+	id := "layers-mixed"
+	if !dug {
+		id = "layers-lacking"
+	}
+	a.Need.Working = append(a.Need.Working, working.Step{ID: id, Source: "layers", Result: working.Num("need", working.Rate, sum),
+		From: working.Values{working.Int("layers", working.Count, len(s.profile.In)), working.Num("depth", working.Depth, r.Ground.Depth), working.Num("from", working.PH, s.from(sum))}})
+	return sum
+}
+
+// from is the pH that the whole depth counts as: the reading, or what its layers
+// come to.
+func (s *sum) from(gross quantity.Rate) quantity.PH {
+	if !s.profile.Layered {
+		return s.ph
+	}
+	return s.course.Curve.Move(s.target, -gross)
+}
+
+// credit reckons what earlier goes have yet to bring, each as strong as it was.
+func (s *sum) credit(a *Answer) {
+	r := s.r
+	for i := range r.History {
+		p := &r.History[i]
+		if !p.Material.MovesPH() || p.Rate == 0 {
+			continue
+		}
+		b := p.Batch()
+		w := b.WorthBeside(s.buffer.Stone)
+		pool := forecast.Pool{Date: p.Date, CaCO3: quantity.Rate(float64(p.Rate) * w.Strength), Reacts: b.Speed()}
+		s.course.Pools = append(s.course.Pools, pool)
+		left := forecast.Unreacted(pool.Reacts, &r.Climate, s.course.Dug, p.Date, r.Reading.Date)
+		got := pool.CaCO3 * quantity.Rate(left)
+		if math.Abs(float64(got)) < leastCredit {
+			continue
+		}
+		s.onWay += got
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "on-its-way", Source: "on-its-way",
+			Result: working.Num("credit", working.Rate, -got),
+			From: working.Values{working.On("date", p.Date), working.ID("kind", p.Material.Kind),
+				working.Num("rate", working.Rate, p.Rate), working.Num("strength", working.Percent, 100*w.Strength),
+				working.Num("left", working.Percent, 100*left)}})
+	}
+}
+
+// leastCredit is the least that is still reckoned, g CaCO₃/m².
+const leastCredit = 0.5
+
+// freeLime is the acid that free lime takes before pH can move, at every pH.
+func (s *sum) freeLime(a *Answer, gross quantity.Rate) quantity.Rate {
+	g := &s.r.Ground
+	s.course.FreeLime = g.FreeLimeAcid(g.FreeLime.Share())
+	if gross >= 0 || s.course.FreeLime <= 0 {
+		return s.course.FreeLime
+	}
+	a.Need.Working = append(a.Need.Working, working.Step{
+		ID: "free-lime", Result: working.Num("need", working.Rate, gross-s.course.FreeLime), Source: "free-lime",
+		From: working.Values{
+			working.Num("share", working.Percent, g.FreeLime.Share()), working.Num("per", working.None, float64(soil.FreeLimePerPercent)),
+			working.Num("soil", working.SoilMass, g.SoilMass()), working.Num("acid", working.Rate, s.course.FreeLime),
+		},
+	})
+	return s.course.FreeLime
+}

@@ -1,0 +1,320 @@
+package forecast
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Doubt is all that may be otherwise than reckoned, together: the reading (pH
+// units, normal), the school and the strength (each in the logarithm, normal),
+// and free lime, anywhere alike in its range.
+type Doubt struct {
+	Curve soil.Curve
+	// From is the reading, SD its doubt, 0 for none.
+	From quantity.PH
+	SD   float64
+	// School is that of the need, Strength that of what is put on.
+	School, Strength float64
+	// LimeLow and LimeHigh are the acid that free lime may take.
+	LimeLow, LimeHigh quantity.Rate
+
+	// starts are the amounts at the nodes of the reading, once they were asked for.
+	starts [mostNodes]float64
+	nodes  []node
+}
+
+// node is one step of a normal with its weight.
+type node struct{ z, w float64 }
+
+// Of the reading and the factor (school and strength together) the wider is taken
+// whole, the other at the seven nodes of Gauss and Hermite: a sum of so smooth a
+// thing is exact to far less than a tenth of a point. On a curve that is next to
+// level in places it is not smooth, and is taken in even steps.
+var (
+	smooth = []node{{-3.7504397177257425, 0.0005482688559722}, {-2.366759410734541, 0.0307571239675865}, {-1.1544053947399682, 0.2401231786050127},
+		{0, 0.4571428571428571}, {1.1544053947399682, 0.2401231786050127}, {2.366759410734541, 0.0307571239675865}, {3.7504397177257425, 0.0005482688559722}}
+	even = evenNodes()
+)
+
+const (
+	mostNodes = 57
+	evenReach = 3.5
+)
+
+func evenNodes() []node {
+	out := make([]node, mostNodes)
+	sum := 0.0
+	for i := range out {
+		z := evenReach * (2*float64(i)/(mostNodes-1) - 1)
+		out[i] = node{z, math.Exp(-z * z / 2)}
+		sum += out[i].w
+	}
+	for i := range out {
+		out[i].w /= sum
+	}
+	return out
+}
+
+// limeNodes is how many even steps free lime is taken in: it may be by far the
+// widest of the doubts.
+const limeNodes = 40
+
+// The normal distribution in even steps: thousands of its values go into a dose.
+const (
+	phiReach = 5.0
+	phiSteps = 256
+)
+
+var phiTable = func() (out [phiSteps + 2]float64) {
+	for i := range out {
+		z := -phiReach + 2*phiReach*float64(i)/phiSteps
+		out[i] = 0.5 * math.Erfc(-z/math.Sqrt2)
+	}
+	return out
+}()
+
+// phi is the share of a standard normal below z.
+func phi(z float64) float64 {
+	at := (z + phiReach) * (phiSteps / (2 * phiReach))
+	switch {
+	case !(at > 0):
+		return 0
+	case at >= phiSteps:
+		return 1
+	}
+	i := int(at)
+	return phiTable[i] + (phiTable[i+1]-phiTable[i])*(at-float64(i))
+}
+
+// exactSD is the least doubt of a reading that is reckoned with.
+const exactSD = 1e-3
+
+// prepare finds the nodes and the amounts at which the bed may begin.
+func (d *Doubt) prepare() {
+	if d.nodes != nil {
+		return
+	}
+	if d.nodes = smooth; d.Curve.Uneven() {
+		d.nodes = even
+	}
+	sd := max(d.SD, exactSD)
+	for i, n := range d.nodes {
+		d.starts[i] = d.Curve.Amount(d.From + quantity.PH(sd*n.z))
+	}
+}
+
+// Outcome is where an amount may bring a bed.
+type Outcome struct {
+	d      *Doubt
+	amount float64
+	// sd is the doubt of the reading, log that of the factor.
+	sd, log float64
+	// wide is set where the factor is the wider of the two.
+	wide    bool
+	factors [mostNodes]float64
+	central quantity.PH
+}
+
+// Of is where a signed amount that acts whole may bring the bed.
+func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
+	d.prepare()
+	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.School, d.Strength), exactSD)}
+	mid := 0.0
+	if caco3 < 0 {
+		mid = float64(d.LimeLow+d.LimeHigh) / 2
+	}
+	o.central = d.Curve.Settle(d.From, quantity.Rate(o.spent(mid)))
+	if o.wide = o.log*math.Abs(float64(o.central-d.From)) > o.sd; !o.wide {
+		d.factorsOf(&o.factors, o.log)
+	}
+	return o
+}
+
+// factorsOf are the nodes of a factor with a doubt in the logarithm.
+func (d *Doubt) factorsOf(f *[mostNodes]float64, log float64) {
+	for i, n := range d.nodes {
+		f[i] = math.Exp(log * n.z)
+	}
+}
+
+// spent is what moves the soil of the amount once free lime has had its share.
+func (o *Outcome) spent(lime float64) float64 {
+	if o.amount < 0 {
+		return math.Min(0, o.amount+lime)
+	}
+	return o.amount
+}
+
+// Below is the chance that the bed ends below a pH. No bed ends past what a soil
+// can come to.
+func (o *Outcome) Below(ph quantity.PH) float64 {
+	switch {
+	case ph > soil.MostPH:
+		return 1
+	case ph <= soil.LeastPH:
+		return 0
+	}
+	if o.amount >= 0 || o.d.LimeHigh <= 0 {
+		return o.below(ph, o.amount)
+	}
+	sum, width := 0.0, float64(o.d.LimeHigh-o.d.LimeLow)
+	for l := range limeNodes {
+		sum += o.below(ph, o.spent(float64(o.d.LimeLow)+width*(float64(l)+0.5)/limeNodes))
+	}
+	return sum / limeNodes
+}
+
+// below is the chance for an amount that moves the soil.
+func (o *Outcome) below(ph quantity.PH, amount float64) float64 {
+	if amount == 0 {
+		return phi(float64(ph-o.d.From) / o.sd)
+	}
+	at := o.d.Curve.Amount(ph)
+	sum := 0.0
+	if o.wide {
+		// From each start it ends below where the factor is not too large.
+		for i := range o.d.nodes {
+			sum += o.d.nodes[i].w * lessThan(at-o.d.starts[i], amount, o.log)
+		}
+		return sum
+	}
+	hint := 1
+	for i := range o.d.nodes {
+		// With each factor it ends below where it began below.
+		sum += o.d.nodes[i].w * phi(float64(o.d.Curve.PHAt(at-amount*o.factors[i], &hint)-o.d.From)/o.sd)
+	}
+	return sum
+}
+
+// lessThan is the chance that a signed amount times a factor is less than x.
+func lessThan(x, amount, log float64) float64 {
+	switch q := x / amount; {
+	case q <= 0:
+		if amount > 0 {
+			return 0
+		}
+		return 1
+	case amount > 0:
+		return phi(math.Log(q) / log)
+	default:
+		return 1 - phi(math.Log(q)/log)
+	}
+}
+
+// quantileSteps is how often a quantile is narrowed down at most, and
+// quantileNear how near its chance is near enough.
+const (
+	quantileSteps = 12
+	quantileNear  = 5e-4
+)
+
+// Quantile is the pH that the bed ends below with a chance.
+func (o *Outcome) Quantile(chance, z float64) quantity.PH {
+	if o.amount == 0 {
+		return max(soil.LeastPH, min(soil.MostPH, o.d.From+quantity.PH(z*o.sd)))
+	}
+	moved := math.Abs(float64(o.central - o.d.From))
+	sd := math.Hypot(o.sd, o.log*moved)
+	guess := float64(o.central) + z*sd
+	// Where what is left beyond an end gathers at the end, the quantile is the end.
+	if guess < float64(soil.LeastPH)+nearEnd && o.Below(soil.LeastPH+snap) >= chance {
+		return soil.LeastPH
+	}
+	if guess > float64(soil.MostPH)-nearEnd && o.Below(soil.MostPH-snap) <= chance {
+		return soil.MostPH
+	}
+	x := quantity.PH(solve(guess, sd, chance, func(x float64) float64 { return o.Below(quantity.PH(x)) }))
+	return max(soil.LeastPH, min(soil.MostPH, x))
+}
+
+// snap is how near an end of what a soil can come to counts as the end.
+const snap quantity.PH = 0.005
+
+// nearEnd is from where on the ends are looked at.
+const nearEnd = 0.6
+
+// solve finds where a rising share reaches a chance, from a guess: by secants
+// that are kept between what is too low and what is too high.
+func solve(guess, scale, chance float64, share func(float64) float64) float64 {
+	lo, hi := math.Inf(-1), math.Inf(1)
+	x, slope := guess, 0.0
+	var x0, f0 float64
+	for n := range quantileSteps {
+		f := share(x) - chance
+		if math.Abs(f) < quantileNear {
+			return x
+		}
+		if f < 0 {
+			lo = max(lo, x)
+		} else {
+			hi = min(hi, x)
+		}
+		if n > 0 && x != x0 {
+			slope = (f - f0) / (x - x0)
+		} else {
+			slope = 0.4 / scale * math.Exp(-0.5*2.7)
+		}
+		x0, f0 = x, f
+		if slope > 1e-9 {
+			x -= max(min(f/slope, scale), -scale)
+		} else {
+			x -= math.Copysign(scale, f)
+		}
+		if x <= lo || x >= hi {
+			switch {
+			case math.IsInf(lo, -1):
+				x = hi - scale
+			case math.IsInf(hi, 1):
+				x = lo + scale
+			default:
+				x = (lo + hi) / 2
+			}
+		}
+	}
+	return x
+}
+
+// Central is where it ends with every doubt at its middle.
+func (o *Outcome) Central() quantity.PH { return o.central }
+
+// Need is what the way to a target may take: the amount that holds with each of
+// two chances, from doubts of reading, school and free lime.
+func (d *Doubt) Need(to quantity.PH, need quantity.Rate, low, high float64) (lo, hi quantity.Rate) {
+	d.prepare()
+	sd, log := max(d.SD, exactSD), max(d.School, exactSD)
+	want := d.Curve.Amount(to)
+	slope := math.Abs(d.Curve.Amount(d.From+0.05)-d.Curve.Amount(d.From-0.05)) * 10
+	wide := log*math.Abs(want-d.Curve.Amount(d.From)) > slope*sd
+	var factors [mostNodes]float64
+	d.factorsOf(&factors, log)
+	// The chance that the need, signed and free lime put aside, is below n.
+	below := func(n float64) float64 {
+		sum, hint := 0.0, 1
+		for i := range d.nodes {
+			if wide {
+				sum += d.nodes[i].w * lessThan(n, want-d.starts[i], log)
+				continue
+			}
+			// want − C(start) times the factor lies below n where C(start) lies above.
+			begins := d.Curve.PHAt(want-n/factors[len(d.nodes)-1-i], &hint)
+			sum += d.nodes[i].w * phi(float64(d.From-begins)/sd)
+		}
+		return sum
+	}
+	share := below
+	if need < 0 && d.LimeHigh > 0 {
+		share = func(n float64) float64 {
+			sum := 0.0
+			for l := range limeNodes {
+				sum += below(n + float64(d.LimeLow) + float64(d.LimeHigh-d.LimeLow)*(float64(l)+0.5)/limeNodes)
+			}
+			return sum / limeNodes
+		}
+	}
+	scale := math.Hypot(float64(need)*log, slope*sd) + float64(d.LimeHigh-d.LimeLow)/3 + 1
+	a := solve(float64(need)-scale, scale, low, share)
+	b := solve(float64(need)+scale, scale, high, share)
+	return quantity.Rate(a), quantity.Rate(b)
+}

@@ -1,0 +1,78 @@
+package guard
+
+import (
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/working"
+)
+
+// stops give no rate at all.
+var stops = []Rule{
+	{ID: "fizz-only", Level: Stop, Scope: OfRequest, Source: "trust",
+		Holds: func(f *Facts) bool { return trust(f).Dose == soil.Never && !f.Dusting }},
+	{ID: "methods-disagree", Level: Stop, Scope: OfRequest, Source: "trust",
+		Holds: func(f *Facts) bool { return f.Joined.Disagree },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.ID("a", f.Joined.A), working.ID("b", f.Joined.B), working.Num("apart", working.PH, f.Joined.Apart)}
+		}},
+	{ID: "sulfides", Level: Stop, Scope: OfRequest, Source: "trust",
+		Holds: func(f *Facts) bool {
+			return f.PH > 0 && f.Ground.Texture.ID != soil.Muck && f.Profile.Sourest <= soil.SulfidePH+edge
+		}, With: ends},
+	{ID: "sodium", Level: Stop, Scope: OfRequest, Source: "trust",
+		Holds: func(f *Facts) bool { return f.Profile.Sweetest >= soil.SodiumPH-edge }, With: ends},
+	{ID: "crops-conflict", Level: Stop, Scope: OfRequest, Source: "crops",
+		Holds: func(f *Facts) bool { return f.Conflict },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.ID("a", f.First.ID), working.Num("low", working.PH, f.First.Band.Low),
+				working.ID("b", f.Second.ID), working.Num("high", working.PH, f.Second.Band.High)}
+		}},
+
+	{ID: "above-band-top", Level: Stop, Scope: OfMaterial, Source: "crops",
+		Holds: func(f *Facts) bool { return raises(f) && f.Lands >= f.Crop.Band.High-edge }, With: landing},
+	{ID: "ash-acid-lover", Level: Stop, Scope: OfMaterial, Source: "crops",
+		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.AcidLover) }, With: band},
+	{ID: "potato-year", Level: Stop, Scope: OfMaterial, Source: "crops",
+		Holds: func(f *Facts) bool { return raises(f) && f.Crop.Is(crop.Scab) && !(isLime(f) && lockedOut(f)) }},
+	{ID: "ash-unsuited-crop", Level: Stop, Scope: OfMaterial, Source: "crops",
+		Holds: func(f *Facts) bool {
+			return isAsh(f) && f.Crop.Is(crop.NoAsh) && !f.Crop.Is(crop.AcidLover) && !f.Crop.Is(crop.Scab)
+		}, With: band},
+	{ID: "ash-at-6.5", Level: Stop, Scope: OfMaterial, Source: "ash",
+		Holds: func(f *Facts) bool { return isAsh(f) && !f.Lowering && f.Lands >= 6.5-edge }, With: landing},
+	{ID: "ash-tomato", Level: Stop, Scope: OfMaterial, Source: "ash-schools",
+		Holds: func(f *Facts) bool { return isAsh(f) && f.NoTomatoAsh && f.Tomatoes }},
+	{ID: "hydrated-acid-lover", Level: Stop, Scope: OfMaterial, Source: "caps",
+		Holds: func(f *Facts) bool {
+			return f.Material.Family == material.HydratedLime && f.Crop.Is(crop.AcidLover)
+		}, With: band},
+	{ID: "ash-source", Level: Stop, Scope: OfMaterial, Source: "ash",
+		Holds: func(f *Facts) bool { return isAsh(f) && f.Material.Source != material.Clean },
+		With:  func(f *Facts) working.Values { return working.Values{working.ID("source", f.Material.Source)} }},
+	{ID: "ash-not-measured", Level: Stop, Scope: OfMaterial, Source: "ash-schools",
+		Holds: func(f *Facts) bool {
+			return isAsh(f) && f.AshSchool == material.MeasuredOnly && f.Worth.Typical
+		}},
+	{ID: "ash-hot", Level: Stop, Scope: OfMaterial, Source: "ash",
+		Holds: func(f *Facts) bool {
+			return isAsh(f) && f.Material.Burnt != 0 && f.Date-f.Material.Burnt < material.HotDays
+		},
+		With: func(f *Facts) working.Values {
+			return working.Values{working.On("cool", f.Material.Burnt+material.HotDays)}
+		}},
+	{ID: "aluminium-food", Level: Stop, Scope: OfMaterial, Source: "caps",
+		Holds: func(f *Facts) bool { return f.Material.Family == material.Aluminium && !f.Crop.Is(crop.NotFood) }},
+	{ID: "potassium-ceiling", Level: Stop, Scope: OfMaterial, Source: "potassium",
+		Holds: func(f *Facts) bool {
+			return bringsK(f) && f.Potassium.Now != nil && *f.Potassium.Now >= f.Potassium.Scale.Ceiling
+		},
+		With: ceiling},
+	{ID: "sulfur-free-lime", Level: Stop, Scope: OfMaterial, Source: "free-lime", Holds: sulfurOnLime,
+		With: func(f *Facts) working.Values {
+			return working.Values{
+				working.ID("free_lime", f.Ground.FreeLime),
+				working.Num("acid", working.Rate, f.Ground.FreeLimeAcid(f.Ground.FreeLime.Share())),
+			}
+		}},
+}

@@ -1,0 +1,165 @@
+package soil
+
+import (
+	"fmt"
+	"math"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/working"
+)
+
+// The doubt of a measured curve, in the logarithm: of one that rises from jar to
+// jar, and of one with jars that had to be made one.
+const (
+	measuredSD = 0.12
+	mergedSD   = 0.20
+)
+
+// fewestJars is the least that makes a series.
+const fewestJars = 4
+
+// Fit is a jar series made ready to be read: straight from point to point.
+type Fit struct {
+	// Points are the jars, those that fell below the one before made one with it.
+	Points []Jar
+	// Merged is how many jars were made one with another.
+	Merged int
+	// PerSoil is g CaCO₃ per kg of soil and pH unit from the first point to the
+	// last.
+	PerSoil float64
+	// LeftOut is the root mean square of how far each inner jar's pH lies from
+	// the straight piece between its neighbours.
+	LeftOut float64
+}
+
+// FitJars checks a jar series and makes it rise: where a jar does not read above
+// the one before, the two become one jar at their mean lime and mean pH. There
+// must be four jars or more, with rising lime.
+func FitJars(jars []Jar) (Fit, error) {
+	if len(jars) < fewestJars {
+		return Fit{}, missing("reading.jars", "a series needs %d jars or more", fewestJars)
+	}
+	for i, j := range jars {
+		switch {
+		case !(j.PH >= 3 && j.PH <= 10):
+			return Fit{}, missing(fmt.Sprintf("reading.jars[%d].ph", i), "a pH from 3 to 10 is needed")
+		case !(j.Lime >= 0 && j.Lime <= 100):
+			return Fit{}, missing(fmt.Sprintf("reading.jars[%d].caco3_g_kg", i), "from 0 to 100 g/kg")
+		case i > 0 && j.Lime <= jars[i-1].Lime:
+			return Fit{}, missing(fmt.Sprintf("reading.jars[%d].caco3_g_kg", i), "each jar gets more lime than the one before")
+		}
+	}
+	f := Fit{Points: rising(jars)}
+	f.Merged = len(jars) - len(f.Points)
+	n := len(f.Points)
+	if n < 2 {
+		return Fit{}, missing("reading.jars", "the pH does not rise with the lime")
+	}
+	first, last := f.Points[0], f.Points[n-1]
+	f.PerSoil = (last.Lime - first.Lime) / float64(last.PH-first.PH)
+	sum := 0.0
+	for i := 1; i < len(jars)-1; i++ {
+		a, b, c := jars[i-1], jars[i], jars[i+1]
+		between := float64(a.PH) + float64(c.PH-a.PH)*(b.Lime-a.Lime)/(c.Lime-a.Lime)
+		sum += (float64(b.PH) - between) * (float64(b.PH) - between)
+	}
+	f.LeftOut = math.Sqrt(sum / float64(len(jars)-2))
+	return f, nil
+}
+
+// rising joins neighbours until each jar reads above the one before.
+func rising(jars []Jar) []Jar {
+	type pool struct {
+		Jar
+		n float64
+	}
+	var out []pool
+	for _, j := range jars {
+		out = append(out, pool{j, 1})
+		for k := len(out) - 1; k > 0 && out[k].PH <= out[k-1].PH; k-- {
+			a, b := out[k-1], out[k]
+			n := a.n + b.n
+			out[k-1] = pool{Jar{(a.Lime*a.n + b.Lime*b.n) / n, (a.PH*quantity.PH(a.n) + b.PH*quantity.PH(b.n)) / quantity.PH(n)}, n}
+			out = out[:k]
+		}
+	}
+	points := make([]Jar, len(out))
+	for i, p := range out {
+		points[i] = p.Jar
+	}
+	return points
+}
+
+// over is the series as a curve over a ground.
+func (f Fit) over(g Ground) (ph, sum []float64) {
+	for _, j := range f.Points {
+		ph, sum = append(ph, float64(j.PH)), append(sum, j.Lime*g.SoilMass())
+	}
+	return ph, sum
+}
+
+func byMeasured(b *Buffering, g Ground, r Reading, target quantity.PH) error {
+	if len(r.Jars) > 0 {
+		return byJars(b, g, r, target)
+	}
+	if r.BufferCapacity <= 0 {
+		return missing("reading.jars", "this school needs a jar series, or the lab's lime buffer capacity")
+	}
+	per := r.BufferCapacity / 1000
+	slope := per * g.SoilMass()
+	b.Raise = NewCurve([]float64{3.5, 6.5}, []float64{slope})
+	b.Lower = lowering([]float64{3.5, 6.5}, []float64{slope}, g.Texture, g.layers(quantity.SevenInches))
+	b.explain = func(from, to quantity.PH) []working.Step {
+		return []working.Step{{ID: "buffer-capacity", Source: "lab", Result: working.Num("per", working.PerSoil, per)},
+			perSoilStep("jars", per, g, from, to)}
+	}
+	return nil
+}
+
+// byJars follows the jars from point to point. What lies past the last jar is
+// not known: no target may.
+func byJars(b *Buffering, g Ground, r Reading, target quantity.PH) error {
+	fit, err := FitJars(r.Jars)
+	if err != nil {
+		return err
+	}
+	last := fit.Points[len(fit.Points)-1]
+	if target > last.PH+1e-9 && target > r.Water() {
+		return missing("target_ph", "the jars end at pH %.2f; what lies beyond was not measured", float64(last.PH))
+	}
+	if fit.Merged > 0 {
+		b.LogSD = mergedSD
+	}
+	ph, sum := fit.over(g)
+	b.Raise = curveThrough(ph, sum)
+	// Below 6.5 acid goes the way back along the jars, above it by the printed
+	// sulfur table.
+	down, slopes := []float64{}, []float64{}
+	for i := range ph {
+		if ph[i] < sulfurFrom-1e-9 {
+			down = append(down, ph[i])
+		}
+	}
+	if len(down) == 0 {
+		down = []float64{sulfurFrom - 1}
+	}
+	down = append(down, sulfurFrom)
+	for i := 1; i < len(down); i++ {
+		slopes = append(slopes, (b.Raise.at(down[i])-b.Raise.at(down[i-1]))/(down[i]-down[i-1]))
+	}
+	b.Lower = lowering(down, slopes, g.Texture, g.layers(quantity.SevenInches))
+	b.explain = func(from, to quantity.PH) []working.Step {
+		mass := g.SoilMass()
+		a, z := b.Raise.at(float64(from))/mass, b.Raise.at(float64(to))/mass
+		return []working.Step{
+			{ID: "jar-series", Source: "jars", Result: working.Num("lime", working.PerKilogram, z-a),
+				From: working.Values{working.Int("jars", working.Count, len(r.Jars)), working.Int("merged", working.Count, fit.Merged),
+					working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("at", working.PerKilogram, a), working.Num("until", working.PerKilogram, z)}},
+			{ID: "jars-by-mass", Source: "jars", Result: working.Num("need", working.Rate, (z-a)*mass),
+				From: working.Values{working.Num("lime", working.PerKilogram, z-a), working.Num("soil", working.SoilMass, mass), working.Num("depth", working.Depth, g.Depth)}}}
+	}
+	return nil
+}
+
+// sulfurFrom is where the printed sulfur table begins.
+const sulfurFrom = 6.5
