@@ -314,6 +314,12 @@ func (s *sum) mixes(options []Option) []Option {
 	return out
 }
 
+// WantsHalf tells whether half first is to be offered beside the full dose: it may
+// well end past the band.
+func (o *Option) WantsHalf() bool {
+	return slices.ContainsFunc(o.Guards, func(f guard.Finding) bool { return f.ID == "overshoot" || f.ID == "undershoot" })
+}
+
 // HalfFirst is an option with half of it first, and a test before the rest; ok is
 // false where that is its plan already, or cannot be laid.
 func (o *Option) HalfFirst() (half Option, ok bool) {

@@ -26,7 +26,7 @@ func TestTheTableHoldsTogether(t *testing.T) {
 
 func ExampleCheck() {
 	ash, _ := material.Find(material.HardwoodAsh)
-	f := guard.Facts{PH: 6.7, Raising: true, Material: &material.Batch{Material: ash, Source: material.Clean}, Reading: soil.Reading{Method: soil.Lab}}
+	f := guard.Facts{PH: 6.7, Lands: 6.7, Raising: true, Material: &material.Batch{Material: ash, Source: material.Clean}, Reading: soil.Reading{Method: soil.Lab}}
 	f.Crop.Band.High = 7
 	for _, x := range guard.Check(guard.OfMaterial, &f) {
 		fmt.Println(x.Level, x.ID)

@@ -18,15 +18,45 @@ import (
 // Answer is a dose as JSON. Amounts are rounded here, at the edge: rates and
 // ppm to a tenth, totals to the gram, pH to a hundredth.
 type Answer struct {
-	Direction string    `json:"direction"`
+	Direction string `json:"direction"`
+	// Stands is what the act school makes of the reading, PH what it is judged by;
+	// Target is where it is to be brought.
+	Stands    string    `json:"stands"`
+	PH        float64   `json:"judged_ph"`
+	Target    float64   `json:"target_ph"`
 	Need      Need      `json:"need"`
+	Potassium Potassium `json:"potassium"`
 	Options   []Option  `json:"options"`
 	Refused   []Refusal `json:"refused"`
 	Guards    []Guard   `json:"guards"`
 }
 
-// Need is pure CaCO₃ equivalent, below 0 when lowering; low and high are one
-// standard deviation.
+// Potassium is the answer on potassium, beside the one on pH.
+type Potassium struct {
+	State    string    `json:"state"`
+	Now      *float64  `json:"k_ppm_now,omitempty"`
+	Critical float64   `json:"critical_ppm"`
+	Need     float64   `json:"need_k2o_g_m2"`
+	Working  []Step    `json:"working"`
+	Options  []Option  `json:"options"`
+	Refused  []Refusal `json:"refused"`
+}
+
+// HalfFirst is an option's plan with half of it first and a test before the rest.
+type HalfFirst struct {
+	Goes   []Go   `json:"goes"`
+	Retest string `json:"retest"`
+}
+
+// AtRetest is what a retest should read, and how much of what is on by then will
+// have reacted.
+type AtRetest struct {
+	Spread
+	Reacted float64 `json:"reacted_pct"`
+}
+
+// Need is pure CaCO₃ equivalent, below 0 when lowering; low and high hold two in
+// three of all doubts.
 type Need struct {
 	CaCO3   float64 `json:"caco3_g_m2"`
 	Low     float64 `json:"low"`
@@ -88,9 +118,14 @@ type Option struct {
 	Retest    string   `json:"retest"`
 	SowFrom   string   `json:"sow_from,omitempty"`
 	PH        Spread   `json:"ph"`
-	AtRetest  Spread   `json:"ph_at_retest"`
-	Guards    []Guard  `json:"guards"`
-	Working   []Step   `json:"working"`
+	AtRetest  AtRetest `json:"ph_at_retest"`
+	// UnmetK2O is what an answer on potassium leaves; Over the chance of ending 0.2
+	// past the band before a test stands between.
+	UnmetK2O float64    `json:"unmet_k2o_g_m2,omitempty"`
+	Over     float64    `json:"past_band_pct"`
+	Half     *HalfFirst `json:"half_first,omitempty"`
+	Guards   []Guard    `json:"guards"`
+	Working  []Step     `json:"working"`
 }
 
 // Refusal is a material that may not be used, or does nothing.
@@ -112,30 +147,60 @@ func r2[T ~float64](x T) float64 { return quantity.Round(float64(x), 2) }
 
 // FromAnswer writes a core answer.
 func FromAnswer(a dose.Answer) Answer {
-	out := Answer{Direction: string(a.Direction), Options: []Option{}, Refused: []Refusal{}, Guards: guards(a.Guards),
+	out := Answer{Direction: string(a.Direction), Stands: string(a.Stand), PH: r2(a.PH), Target: r2(a.Target), Options: options(a.Options), Refused: refusals(a.Refused), Guards: guards(a.Guards),
 		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
-	for _, o := range a.Options {
-		w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
-			PH: spread(o.PH), AtRetest: spread(o.AtRetest), Guards: guards(o.Guards), Working: steps(o.Working())}
-		for _, p := range o.Parts {
-			w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0), words.Measure(p.Kind, p.Total, nil)})
-		}
-		w.Calcium, w.Magnesium, w.Nitrogen, w.Acts = r1(o.Calcium), r1(o.Magnesium), r1(o.N), r1(o.Acts)
-		if o.Cost != nil {
-			c := r2(*o.Cost)
-			w.Cost = &c
-		}
-		if o.KAfter != nil {
-			k := r1(*o.KAfter)
-			w.KAfter = &k
-		}
-		for _, g := range o.Goes {
-			w.Goes = append(w.Goes, Go{g.N, g.Date.String(), string(g.Kind), r1(g.Rate), r2(g.PHAfter), r2(g.TopAfter), g.RetestFirst})
-		}
-		out.Options = append(out.Options, w)
+	k := a.Potassium
+	out.Potassium = Potassium{State: string(k.State), Critical: r1(k.Scale.Critical), Need: r1(k.Need), Working: steps(k.Working), Options: options(k.Options), Refused: refusals(k.Refused)}
+	if k.Now != nil {
+		now := r1(*k.Now)
+		out.Potassium.Now = &now
 	}
-	for _, r := range a.Refused {
-		out.Refused = append(out.Refused, Refusal{string(r.Kind), guards(r.Guards)})
+	return out
+}
+
+func refusals(rs []dose.Refusal) []Refusal {
+	out := make([]Refusal, len(rs))
+	for i, r := range rs {
+		out[i] = Refusal{string(r.Kind), guards(r.Guards)}
+	}
+	return out
+}
+
+func options(os []dose.Option) []Option {
+	out := make([]Option, len(os))
+	for i := range os {
+		out[i] = option(&os[i])
+	}
+	return out
+}
+
+func option(o *dose.Option) Option {
+	w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), UnmetK2O: r1(o.UnmetK2O), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
+		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest), r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Goes: goes(o.Goes), Guards: guards(o.Guards), Working: steps(o.Working())}
+	for _, p := range o.Parts {
+		w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0), words.Measure(p.Kind, p.Total, nil)})
+	}
+	w.Calcium, w.Magnesium, w.Nitrogen, w.Acts = r1(o.Calcium), r1(o.Magnesium), r1(o.N), r1(o.Acts)
+	if o.Cost != nil {
+		c := r2(*o.Cost)
+		w.Cost = &c
+	}
+	if o.KAfter != nil {
+		k := r1(*o.KAfter)
+		w.KAfter = &k
+	}
+	if o.WantsHalf() {
+		if half, ok := o.HalfFirst(); ok {
+			w.Half = &HalfFirst{goes(half.Goes), half.Retest.String()}
+		}
+	}
+	return w
+}
+
+func goes(gs []dose.Go) []Go {
+	out := make([]Go, len(gs))
+	for i, g := range gs {
+		out[i] = Go{g.N, g.Date.String(), string(g.Kind), r1(g.Rate), r2(g.PHAfter), r2(g.TopAfter), g.RetestFirst}
 	}
 	return out
 }

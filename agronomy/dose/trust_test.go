@@ -1,0 +1,337 @@
+package dose_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// noDig is a bed that is not dug, without a sowing ahead.
+func noDig(r *dose.Request) {
+	r.Ground.Worked, r.Ground.Depth, r.Sowing = soil.Surface, 0.10, 0
+}
+
+func TestNoAshOnSeedOrSeedlings(t *testing.T) {
+	for _, c := range []struct {
+		name             string
+		sowing, planted  string
+		earliest, latest string
+	}{
+		{"sown today", "2026-10-01", "", "2026-11-12", ""},
+		{"sown three weeks ago", "2026-09-10", "", "2026-10-22", ""},
+		{"planted out today", "", "2026-10-01", "2026-10-22", ""},
+	} {
+		a := answer(t, request(noDig, func(r *dose.Request) {
+			r.Crop, r.Target, r.Reading.PH = cropOf("cucumber"), nil, 5.5
+			r.Climate.Normal = [12]quantity.Temperature{14, 14, 14, 14, 14, 14, 14, 14, 14, 14, 14, 14}
+			if c.sowing != "" {
+				r.Sowing = at(c.sowing)
+			}
+			if c.planted != "" {
+				r.Planted = at(c.planted)
+			}
+		}))
+		assert.Equal(t, c.earliest, of(t, a, material.HardwoodAsh).Goes[0].Date.String(), c.name)
+	}
+	lettuce := answer(t, request(noDig, func(r *dose.Request) { r.Crop, r.Target, r.Sowing = cropOf("lettuce"), nil, at("2026-10-01") }))
+	for _, g := range of(t, lettuce, material.HardwoodAsh).Goes {
+		assert.GreaterOrEqual(t, g.Date, at("2026-11-12"), "nothing on what was sown that day")
+	}
+}
+
+func TestHydratedLimeIsNeverFirst(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) {
+		r.Materials = []material.Batch{batch("hydrated-lime"), batch(material.DolomiticLime)}
+		r.Materials[0].Price, r.Materials[1].Price = ptr(0.01), ptr(9.0)
+		r.Cleared = at("2026-09-20")
+	}))
+	require.Len(t, a.Options, 2)
+	assert.Equal(t, material.DolomiticLime, a.Options[0].Parts[0].Kind)
+}
+
+func TestLayersAreJudgedWhereTheyLie(t *testing.T) {
+	layers := func(r *dose.Request) {
+		noDig(r)
+		r.Target = nil
+		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.05, To: 0.10, PH: 5.6}, {From: 0.10, To: 0.15, PH: 5.4}, {From: 0.15, To: 0.20, PH: 6.8}}
+	}
+	a := answer(t, request(layers))
+	assert.InDelta(t, 5.4, float64(a.PH), 1e-9, "sour, not in band")
+	assert.Equal(t, crop.Act, a.Stand)
+	assert.Positive(t, float64(a.Need.CaCO3))
+	assert.Equal(t, dose.Refused, a.Direction, "nothing may land on a top that is at the band's top")
+	for _, r := range a.Refused {
+		assert.Equal(t, "above-band-top", r.Guards[0].ID)
+		assert.Contains(t, words.Guard(r.Guards[0]).Says, "top 5 cm read 6.8")
+	}
+	assert.True(t, found(a)["buried-acid"])
+	// A hundredth under the band's top there is next to no room: still nothing.
+	a = answer(t, request(layers, func(r *dose.Request) { r.Reading.Layers[0].PH = 6.79 }))
+	assert.Equal(t, dose.Refused, a.Direction)
+	assert.True(t, found(a)["nothing-to-give"])
+}
+
+func TestAGoOnTopStaysUnderTheBandsTop(t *testing.T) {
+	a := answer(t, request(noDig))
+	for _, o := range a.Options {
+		for _, g := range o.Goes {
+			assert.LessOrEqual(t, float64(g.TopAfter), 6.6+1e-9, "%s: 0.2 under the band's top", g.Kind)
+		}
+	}
+}
+
+func TestFreeLimeIsAddedAtEveryPH(t *testing.T) {
+	need := func(ph quantity.PH) float64 {
+		return float64(answer(t, request(sweet(ph, soil.LimeFaint))).Need.CaCO3)
+	}
+	assert.InDelta(t, need(7.49), need(7.50), 25, "no jump at 7.5")
+	// Half a per cent of 202.5 kg, 10 g a kg and per cent: 1012.5 g/m².
+	assert.InDelta(t, -1012.5, need(7.5)-float64(answer(t, request(sweet(7.5, soil.LimeNone))).Need.CaCO3), 1e-6)
+	// Acid spends it first: half of the need hardly moves pH.
+	a := answer(t, request(sweet(7.5, soil.LimeFaint)))
+	o := a.Options[0]
+	assert.InDelta(t, 7.5, float64(o.Goes[0].PHAfter), 1e-9, "100 g of sulfur cancel 300 g of 1012")
+	assert.InDelta(t, 7.5, float64(o.PH.Median), 1e-9)
+}
+
+func TestNoForecastPastWhatASoilCanComeTo(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) {
+		r.Reading.Method, r.Reading.Cores, r.Target = soil.Probe, 1, ptr(quantity.PH(7.8))
+	}))
+	for _, o := range a.Options {
+		assert.LessOrEqual(t, float64(o.PH.P95), 8.3)
+	}
+	a = answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Reading.Method = 4.0, soil.Probe }))
+	for _, o := range a.Options {
+		assert.GreaterOrEqual(t, float64(o.AtRetest.P05), 3.3)
+	}
+}
+
+func TestARetestReadsWhatHasReacted(t *testing.T) {
+	climate, _ := soil.FindClimate("maritime", soil.North)
+	share := func(k material.Kind, dug bool, put, read string) float64 {
+		b := batch(k)
+		return 1 - forecast.Unreacted(b.Speed(), &climate, dug, at(put), at(read))
+	}
+	// The handbook's own figures, by the kinetics and the usual soil temperatures.
+	assert.InDelta(t, 0.70, share(material.CalciticLime, true, "2026-11-01", "2027-05-02"), 0.05, "dug lime, 26 weeks")
+	assert.InDelta(t, 0.37, share(material.CalciticLime, false, "2026-11-01", "2027-05-02"), 0.05, "no-dig lime, 26 weeks")
+	assert.InDelta(t, 0.45, share(material.SulfurPowder, true, "2027-06-01", "2027-08-24"), 0.06, "dug sulfur, 12 warm weeks")
+
+	a := answer(t, request(func(r *dose.Request) { r.Target = ptr(quantity.PH(6.4)) }))
+	o := of(t, a, material.CalciticLime)
+	lime := request().Materials[0]
+	left := forecast.Unreacted(lime.Speed(), &climate, true, o.Goes[0].Date, o.Retest)
+	assert.InDelta(t, 1-left, o.Reacted, 1e-9)
+	want := 5.5 + 0.9*(1-left)
+	assert.InDelta(t, want, float64(o.AtRetest.Median), 1e-6, "a straight piece of the curve: the share of the way")
+	assert.Less(t, o.AtRetest.Median, o.PH.Median)
+	// What was at work before is read too.
+	b := answer(t, request(func(r *dose.Request) {
+		r.Target = ptr(quantity.PH(6.4))
+		put("2026-09-25", material.DolomiticLime, 100)(r)
+	}))
+	assert.Less(t, float64(of(t, b, material.CalciticLime).AtRetest.Median), float64(o.AtRetest.Median), "103 g of the way is slower stone")
+}
+
+func TestSulfurIsReckonedWithWhatHasReacted(t *testing.T) {
+	a := answer(t, request(sour(material.SulfurPowder, "raspberry"), func(r *dose.Request) {
+		r.Date, r.Reading.Date, r.Sowing = at("2027-05-20"), at("2027-05-10"), 0
+	}))
+	o := a.Options[0]
+	assert.Greater(t, float64(o.AtRetest.Median), float64(o.PH.Median)+0.02, "not all has acted: the retest reads higher than it settles")
+}
+
+func TestPotassiumHasADateOfItsOwn(t *testing.T) {
+	k := func(change func(*dose.Request)) dose.Potassium { return answer(t, request(change)).Potassium }
+	old := k(func(r *dose.Request) { r.Reading.PotassiumDate = at("2024-09-01") })
+	assert.True(t, old.Stale)
+	assert.Equal(t, soil.Unknown, old.State)
+	assert.Zero(t, old.Need)
+	// A stale figure of plenty still bars potassium.
+	plenty := answer(t, request(func(r *dose.Request) {
+		r.Reading.PotassiumDate, r.Reading.Potassium = at("2024-09-01"), ptr(quantity.Concentration(200))
+	}))
+	assert.Equal(t, soil.Plenty, plenty.Potassium.State)
+	assert.LessOrEqual(t, float64(of(t, plenty, material.HardwoodAsh).K2O), 10/(0.83*1000)*202.5/0.375+1e-6)
+	// Carried forward: 100 g/m² of ash at 6 % since, a crop of 12 g grown.
+	now := k(func(r *dose.Request) {
+		r.Reading.PotassiumDate = at("2026-03-01")
+		r.History = []calendar.Put{{Date: at("2026-04-01"), Material: stuff(material.HardwoodAsh), Rate: 100, Potash: ptr(quantity.Percent(6))}}
+		r.Grown = []dose.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
+	})
+	g := request().Ground
+	assert.InDelta(t, 90+float64(soil.PotassiumRise(g, 6-12)), float64(*now.Now), 1e-9)
+	// Half of the crop's days were before the test.
+	half := k(func(r *dose.Request) {
+		r.Reading.PotassiumDate = at("2026-06-16")
+		r.Grown = []dose.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
+	})
+	assert.InDelta(t, 90-float64(soil.PotassiumRise(g, 6)), float64(*half.Now), 0.01)
+}
+
+func TestWhatWentOnKeepsItsOwnStrength(t *testing.T) {
+	need := func(p calendar.Put) float64 {
+		p.Date, p.Material = at("2026-09-25"), stuff(material.HardwoodAsh)
+		return float64(answer(t, request(func(r *dose.Request) { r.History = []calendar.Put{p} })).Need.CaCO3)
+	}
+	none := need(calendar.Put{Rate: 0})
+	assert.InDelta(t, 50, none-need(calendar.Put{Rate: 200, Measured: ptr(quantity.Percent(25))}), 1e-9, "200 g/m² at 25 %")
+	assert.InDelta(t, 200*0.5*0.85, none-need(calendar.Put{Rate: 200, Condition: material.Wet}), 1e-9, "left out wet")
+}
+
+func TestPotassiumIsDosedToo(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Materials = nil }))
+	// From 90 to 135 ppm: 45 / 830 × 202.5 / 0.375.
+	want := 45.0 / 830 * 202.5 / 0.375
+	assert.Equal(t, soil.Short, a.Potassium.State)
+	assert.InDelta(t, want, float64(a.Potassium.Need), 1e-9)
+	kinds := map[material.Kind]dose.Option{}
+	for _, o := range a.Potassium.Options {
+		kinds[o.Parts[0].Kind] = o
+	}
+	assert.InDelta(t, want/0.5, float64(kinds[material.PotassiumSulfate].Parts[0].Rate), 1e-9)
+	assert.Len(t, kinds[material.PotassiumSulfate].Goes, 2, "30 g/m² at most in one go")
+	assert.InDelta(t, want/0.005, float64(kinds[material.Compost].Parts[0].Rate+quantity.Rate(0)), want/0.005, "compost as far as its cap")
+	ash := kinds[material.HardwoodAsh]
+	assert.LessOrEqual(t, float64(ash.PH.Median), 6.6+1e-9, "ash for potassium keeps 0.2 under the band's top")
+	// Also when the pH is right.
+	right := answer(t, request(func(r *dose.Request) { r.Materials, r.Reading.PH, r.Target = nil, 6.45, nil }))
+	assert.Equal(t, dose.Leave, right.Direction)
+	require.NotEmpty(t, right.Potassium.Options)
+	for _, o := range right.Potassium.Options {
+		assert.LessOrEqual(t, float64(o.PH.Median), 6.6+1e-9, o.Parts[0].Kind)
+	}
+	// At most twice what the crop carries off, less what the year has had.
+	low := answer(t, request(func(r *dose.Request) { r.Crop, r.Target = cropOf("lawn"), nil; put("2026-08-01", "compost", 400)(r) }))
+	assert.InDelta(t, 2*8-2, float64(low.Potassium.Need), 1e-9)
+	// Named materials without any: potassium sulfate and compost are told all the same.
+	lime := answer(t, request(func(r *dose.Request) { r.Materials = r.Materials[:1] }))
+	assert.NotEmpty(t, lime.Potassium.Options)
+	assert.Empty(t, answer(t, request(func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(105)) })).Potassium.Options)
+}
+
+func TestMagnesiumRanksTheLimestone(t *testing.T) {
+	first := func(mg quantity.Concentration) material.Kind {
+		a := answer(t, request(func(r *dose.Request) {
+			r.Materials, r.Reading.Magnesium = nil, &mg
+		}))
+		return a.Options[0].Parts[0].Kind
+	}
+	assert.Equal(t, material.DolomiticLime, first(59))
+	assert.Equal(t, material.CalciticLime, first(60))
+	assert.Equal(t, material.CalciticLime, first(450))
+}
+
+func TestStonesAndOrganicMatterCount(t *testing.T) {
+	plain := answer(t, request())
+	stony := answer(t, request(func(r *dose.Request) { r.Ground.Stones = 20 }))
+	assert.InDelta(t, 0.8*float64(plain.Need.CaCO3), float64(stony.Need.CaCO3), 1e-9, "every school's rate")
+	g := request().Ground
+	for om, want := range map[quantity.Percent]float64{2: 1350, 3: 1350, 6: 1184, 8: 1094} {
+		g.OrganicMatter = ptr(om)
+		assert.InDelta(t, want, float64(g.Density()), 1, "%v %%", om)
+	}
+	g.Stones = 20
+	assert.InDelta(t, float64(g.Density())*0.15*0.8, g.SoilMass(), 1e-9)
+}
+
+func TestSoLittleThatNoGoIsWorthIt(t *testing.T) {
+	ask := func(target quantity.PH) dose.Answer {
+		return answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Target, r.Materials = 6.3, ptr(target), r.Materials[:1] }))
+	}
+	// 0.07 × 321.5 / 0.97 = 23.2 g/m² of lime; 0.08 gives 26.5.
+	little := ask(6.37)
+	assert.Equal(t, dose.Leave, little.Direction)
+	assert.True(t, found(little)[guard.TooLittle])
+	assert.InDelta(t, 22.5, float64(little.Need.CaCO3), 0.1, "the need is told all the same")
+	assert.Equal(t, dose.Raise, ask(6.38).Direction)
+	pots := answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Target, r.Ground.Use = 6.3, ptr(quantity.PH(6.37)), soil.UsePot }))
+	assert.Equal(t, dose.Raise, pots.Direction, "in pots any is")
+}
+
+func TestHalfFirstShowsTheHalf(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Sowing = 0 }))
+	o := of(t, a, material.CalciticLime)
+	require.True(t, found(a)["overshoot"])
+	half, ok := o.HalfFirst()
+	require.True(t, ok)
+	require.GreaterOrEqual(t, len(half.Goes), 2)
+	assert.InDelta(t, float64(o.Parts[0].Rate)/2, float64(half.Goes[0].Rate), 1e-9)
+	assert.Greater(t, half.Goes[1].Date, half.Retest, "a test stands before the rest")
+	assert.True(t, half.Goes[1].RetestFirst)
+	assert.Less(t, half.Over, o.Over, "what the half may do")
+	asked := answer(t, request(func(r *dose.Request) { r.Sowing, r.HalfFirst = 0, true }))
+	assert.Equal(t, half.Goes[0].Rate, of(t, asked, material.CalciticLime).Goes[0].Rate)
+	_, again := func() (dose.Option, bool) { x := of(t, asked, material.CalciticLime); return x.HalfFirst() }()
+	assert.False(t, again)
+}
+
+func TestTwoJarsMayCarryADusting(t *testing.T) {
+	a := answer(t, request(jars(dose.FizzDusting), func(r *dose.Request) { r.Materials = nil }))
+	require.Len(t, a.Options, 1)
+	assert.InDelta(t, 75, float64(a.Options[0].Parts[0].Rate), 1e-9)
+	assert.Len(t, a.Options[0].Goes, 1)
+	again := answer(t, request(jars(dose.FizzDusting), put("2026-02-01", material.HardwoodAsh, 20)))
+	assert.Equal(t, dose.Refused, again.Direction, "once a year")
+	// Never against a figure that speaks otherwise.
+	figure := answer(t, request(jars(dose.FizzDusting), func(r *dose.Request) {
+		r.More = []soil.Reading{{Date: at("2025-10-01"), Method: soil.Kit, Basis: soil.Water, PH: 6.9, Cores: 6}}
+	}))
+	assert.NotEqual(t, dose.Raise, figure.Direction)
+	sweetJars := answer(t, request(jars(dose.FizzDusting), func(r *dose.Request) { r.Reading.Fizz = soil.FizzTest{Vinegar: soil.LimeFaint, Soda: soil.LimeNone} }))
+	assert.Equal(t, dose.Refused, sweetJars.Direction)
+}
+
+func TestAFizzErasesNothingThatWentOn(t *testing.T) {
+	limed := func(r *dose.Request) { put("2026-09-25", material.CalciticLime, 200)(r) }
+	plain := answer(t, request(limed))
+	with := answer(t, request(limed, func(r *dose.Request) {
+		r.More = []soil.Reading{{Date: at("2026-09-30"), Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeFaint}}}
+	}))
+	assert.InDelta(t, float64(plain.Need.CaCO3), float64(with.Need.CaCO3), 1e-9)
+}
+
+func TestPotatoesMayBeBroughtOutOfLockUp(t *testing.T) {
+	a := answer(t, request(fire("potato", 4.6)))
+	assert.Equal(t, dose.Raise, a.Direction)
+	assert.InDelta(t, 5.2, float64(a.Target), 1e-9)
+	for _, o := range a.Options {
+		assert.Len(t, o.Parts, 1)
+		assert.NotEqual(t, material.Ash, stuff(o.Parts[0].Kind).Family)
+	}
+	typed := answer(t, request(fire("potato", 4.6), func(r *dose.Request) { r.Target = ptr(quantity.PH(6.0)) }))
+	assert.InDelta(t, 5.2, float64(typed.Target), 1e-9, "no further, typed or not")
+}
+
+func TestLinesOfTheWorkingMultiplyOut(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) { r.Reading.KRange, r.Ground.Stones = &soil.KRange{From: 60, To: 95}, 10 }))
+	o := of(t, a, material.HardwoodAsh)
+	for _, s := range o.Working() {
+		if s.ID != "potassium-room" {
+			continue
+		}
+		v := s.From
+		got := (v.N("ceiling") - v.N("k")) / 830 * v.N("soil") / v.N("held") / (v.N("k2o") / 100)
+		assert.InDelta(t, s.Result.N, got, 1e-6, "the lab's own range too")
+	}
+	for _, s := range a.Need.Working {
+		if s.ID == "depth" {
+			v := s.From
+			assert.InDelta(t, s.Result.N, v.N("need")*v.N("depth")/v.N("table_depth")*(1-v.N("stones")/100), 1e-6)
+		}
+	}
+	assert.False(t, math.IsNaN(o.Acts))
+}

@@ -1,0 +1,146 @@
+package wire
+
+import (
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// FromDose writes a core request as the contract has it, so that a page's
+// dose can be handed to the command line.
+func FromDose(q dose.Request, climate, hemisphere string) Request {
+	g := q.Ground
+	r := Request{
+		Date: q.Date.String(), Place: &Place{Climate: climate, Hemisphere: hemisphere},
+		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID), Table: string(g.Table),
+			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.ClayShare),
+			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water, StonesPct: positive(g.Stones)},
+		TargetPH: deref(q.Target),
+		School: &School{string(q.Schools.Buffering), string(q.Schools.Ash), string(q.Schools.Act), string(q.Schools.Fizz),
+			string(q.Schools.TomatoAsh), string(q.Schools.Water), string(q.Schools.Retest)},
+		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(), HalfFirst: q.HalfFirst,
+	}
+	for _, x := range q.Sown {
+		r.Sown = append(r.Sown, Start{x.Day.String(), x.Planted})
+	}
+	if preset, ok := soil.FindClimate(climate, hemisphere); !ok || preset.Normal != q.Climate.Normal {
+		for _, t := range q.Climate.Normal {
+			r.Place.SoilTempC = append(r.Place.SoilTempC, float64(t))
+		}
+	}
+	first := fromReading(q.Reading)
+	r.Reading = &first
+	for _, x := range q.More {
+		r.Readings = append(r.Readings, fromReading(x))
+	}
+	if q.Crop != nil {
+		r.Crop = q.Crop.ID
+	}
+	for _, c := range q.With {
+		r.Crops = append(r.Crops, c.ID)
+	}
+	all := q.With
+	if q.Crop != nil {
+		all = append([]crop.Crop{*q.Crop}, q.With...)
+	}
+	for _, x := range q.Grown {
+		all = append(all, x.Crop)
+		r.Grown = append(r.Grown, Grown{x.Crop.ID, x.From.String(), x.To.String()})
+	}
+	told := map[string]bool{}
+	for _, c := range all {
+		if told[c.ID] {
+			continue
+		}
+		told[c.ID] = true
+		if book, ok := crop.Find(c.ID); !ok || book != c {
+			r.OwnCrops = append(r.OwnCrops, fromCrop(c))
+		}
+	}
+	for _, b := range q.Materials {
+		r.Materials = append(r.Materials, fromBatch(b))
+	}
+	for _, p := range q.History {
+		r.History = append(r.History, Put{p.Date.String(), string(p.Material.Kind), num(p.Rate), p.Planned, deref(p.Measured), deref(p.Potash), string(p.Condition)})
+	}
+	return r
+}
+
+func cm(d quantity.Depth) float64 { return quantity.Round(float64(d)*100, 6) }
+
+func fromReading(d soil.Reading) Reading {
+	r := Reading{Date: d.Date.String(), Basis: string(d.Basis), Method: string(d.Method), Cores: &d.Cores,
+		KPPM: deref(d.Potassium), MgPPM: deref(d.Magnesium), KExtractant: string(d.Extractant)}
+	if d.Method == soil.Fizz {
+		r.Fizz = &Fizz{string(d.Fizz.Vinegar), string(d.Fizz.Soda)}
+	} else {
+		r.PH = num(d.PH)
+	}
+	if d.PotassiumDate != 0 && d.PotassiumDate != d.Date {
+		r.KDate = d.PotassiumDate.String()
+	}
+	for _, l := range d.Layers {
+		r.Layers = append(r.Layers, Layer{cm(l.From), cm(l.To), float64(l.PH)})
+	}
+	if b := d.Buffer; b != nil {
+		r.Buffer = &Buffer{string(b.Kind), float64(b.PH)}
+	}
+	if l := d.LabRate; l != nil {
+		r.LabRate = &LabRate{float64(l.Rate), cm(l.Depth), float64(l.CCE), float64(l.Target)}
+	}
+	for _, j := range d.Jars {
+		r.Jars = append(r.Jars, Jar{j.Lime, float64(j.PH)})
+	}
+	if d.BufferCapacity > 0 {
+		r.BufferCapacity = &d.BufferCapacity
+	}
+	if k := d.KRange; k != nil {
+		r.KRange = &KRange{float64(k.From), float64(k.To)}
+	}
+	return r
+}
+
+func fromBatch(b material.Batch) Material {
+	m := Material{Kind: string(b.Kind), CCEPct: deref(b.Measured), EffectivePct: deref(b.Effective), K2OPct: deref(b.Potash),
+		Burnt: b.Burnt.String(), BlackWalnut: b.Walnut, PriceKG: b.Price, Crushed: b.Crushed}
+	if b.Family == material.Ash {
+		m.Condition, m.Source = string(b.Condition), string(b.Source)
+	}
+	if b.OnHand != nil {
+		m.KG = num(float64(*b.OnHand) / 1000)
+	}
+	if b.Moisture > 0 {
+		m.MoisturePct = num(b.Moisture)
+	}
+	if b.Charcoal > 0 {
+		m.CharcoalPct = num(b.Charcoal)
+	}
+	if v := b.Vinegar; v != nil {
+		m.VinegarML, m.VinegarPct = &v.MilliLitres, num(v.Strength)
+	}
+	if f := b.Fineness; f != nil {
+		for _, p := range f {
+			m.FinenessPct = append(m.FinenessPct, float64(p))
+		}
+	}
+	return m
+}
+
+// positive leaves a share of 0 out.
+func positive(p quantity.Percent) *float64 {
+	if p == 0 {
+		return nil
+	}
+	return num(p)
+}
+
+func num[T ~float64](v T) *float64 { f := float64(v); return &f }
+
+func deref[T ~float64](p *T) *float64 {
+	if p == nil {
+		return nil
+	}
+	return num(*p)
+}
