@@ -23,7 +23,7 @@ test("a bed chosen with the keyboard opens its slip, and back goes back", async 
   await page.goto("/?bed=8");
   await page.locator("#bed-2").focus();
   await page.keyboard.press("Enter");
-  await expect(page.locator("#slip-name")).toHaveText("Long bed 2");
+  await expect(page.locator("#slip-name")).toHaveText("Middle ledge");
   await expect(page.locator(".verdict")).toContainText("sour by 0.5");
   await expect(page.locator("#bed-2")).toBeFocused();
   await expect(page).toHaveURL(/bed=2/);
@@ -144,17 +144,17 @@ test("the goes are put in the year, one is ticked, and the chart shows it", asyn
   await page.goto("/beds/2/dose?target=6.4");
   await option(page, "Ground limestone").click();
   await page.locator("#put").click();
-  await expect(page.locator("#flash")).toContainText("Put 1 go and a retest in the year for Long bed 2.");
+  await expect(page.locator("#flash")).toContainText("Put 1 go and a retest in the year for Middle ledge.");
   await expect(page.locator(".next h3")).toHaveText("In the year");
   await page.locator("nav").getByRole("link", { name: "Day sheet" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Ash and lime day: 3 beds/);
   expect(await faults(page)).toEqual([]);
-  const job = page.locator(".job", { hasText: "Long bed 2" });
+  const job = page.locator(".job", { hasText: "Middle ledge" });
   await job.getByText("Other amount").click();
   await job.getByLabel("What really went on, kg").fill("2.1");
   await job.getByRole("button", { name: "Put on", exact: true }).click();
-  await expect(page.locator("#flash")).toContainText("Put 2.1 kg of ground limestone on Long bed 2.");
-  await expect(page.locator(".job.done")).toContainText("Long bed 2");
+  await expect(page.locator("#flash")).toContainText("Put 2.1 kg of ground limestone on Middle ledge.");
+  await expect(page.locator(".job.done")).toContainText("Middle ledge");
   await page.goto("/beds/2");
   await expect(page.locator(".chart .arrow title", { hasText: "24 Nov 2026: 2.1 kg of ground limestone" })).toHaveCount(1);
   await expect(page.locator("#put-on tbody tr").first()).toContainText("2.1 kg");
@@ -162,14 +162,14 @@ test("the goes are put in the year, one is ticked, and the chart shows it", asyn
 
 test("a tick is undone from its message and done again as planned", async ({ page }) => {
   await page.goto("/sheet");
-  const job = page.locator(".job", { hasText: "Long bed 3" });
+  const job = page.locator(".job", { hasText: "Lower ledge" });
   await expect(job.locator(".dots circle")).toHaveCount(19);
   await job.getByRole("button", { name: "Put on 19 scoops" }).click();
-  await expect(page.locator(".job.done", { hasText: "Long bed 3" })).toBeVisible();
+  await expect(page.locator(".job.done", { hasText: "Lower ledge" })).toBeVisible();
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("#flash")).toContainText("Taken back: Put 1.9 kg");
-  await page.locator(".job", { hasText: "Long bed 3" }).getByRole("button", { name: "Put on 19 scoops" }).click();
-  await expect(page.locator(".job.done", { hasText: "Long bed 3" })).toBeVisible();
+  await page.locator(".job", { hasText: "Lower ledge" }).getByRole("button", { name: "Put on 19 scoops" }).click();
+  await expect(page.locator(".job.done", { hasText: "Lower ledge" })).toBeVisible();
 });
 
 test("a reading is refused at its field, then saved, and the bed is judged anew", async ({ page }) => {
@@ -193,7 +193,7 @@ test("a reading is refused at its field, then saved, and the bed is judged anew"
 test("a bed is added, seen on the plan before it is saved", async ({ page }) => {
   page.expectRefusal();
   await page.goto("/beds/new");
-  await page.locator("#name").fill("Long bed 2");
+  await page.locator("#name").fill("Middle ledge");
   await page.locator("#w").fill("3.5");
   await page.locator("#w").blur();
   await page.getByRole("button", { name: "Add the bed" }).click();
@@ -258,7 +258,7 @@ test("a bed is placed by mouse, by touch and by keys, and told what it lies over
   await page.locator("#x").fill("1.2");
   await page.locator("#y").fill("2");
   await page.locator("#y").blur();
-  await expect(page.locator("#new-plan .guard")).toContainText("Lies over Long bed 1");
+  await expect(page.locator("#new-plan .guard")).toContainText("Lies over Upper ledge");
 
   const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true });
   const hand = await phone.newPage();

@@ -124,23 +124,23 @@ test("a round is walked on a phone, the signal lost in the middle, nothing lost 
 
 test("a shared sample is overruled, its labels printed, and a reading is put right", async ({ page }) => {
   await page.goto("/walk");
-  await page.getByRole("checkbox", { name: /^Long bed 1/ }).check();
+  await page.getByRole("checkbox", { name: /^Upper ledge/ }).check();
   await page.getByRole("checkbox", { name: /^Cutting strip/ }).check();
   const letter = page.getByLabel("Sample of Cutting strip");
-  const first = await page.getByLabel("Sample of Long bed 1").inputValue();
+  const first = await page.getByLabel("Sample of Upper ledge").inputValue();
   await letter.fill(first);
   await letter.blur();
   await expect(page.locator(".sample .guard").first()).toContainText("Against the rules");
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: "Set out" }).click();
   await page.getByRole("link", { name: "Labels to print" }).click();
-  await expect(page.locator(".label").first()).toContainText("Long bed 1");
+  await expect(page.locator(".label").first()).toContainText("Upper ledge");
   expect(await faults(page)).toEqual([]);
   await page.goto("/beds/1");
   await page.getByRole("link", { name: "Put right" }).first().click();
   await page.locator("#ph").fill("6.9");
   await page.getByRole("button", { name: "Save the reading" }).click();
-  await expect(page.locator("#flash")).toContainText("Put right a reading of Long bed 1");
+  await expect(page.locator("#flash")).toContainText("Put right a reading of Upper ledge");
   await expect(page.locator("tr.struck").first()).toContainText("Struck out");
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("tr.struck")).toHaveCount(0);
@@ -150,7 +150,7 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
   const file = (text) => ({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
   await page.goto("/bench");
   await page.getByRole("link", { name: "Bring in a lab’s file" }).click();
-  const good = "Plot;Taken on;Acidity;K\nLong bed 1;24/11/2026;6,4;118\nKale and roots;24/11/2026;6,1;131\n";
+  const good = "Plot;Taken on;Acidity;K\nUpper ledge;24/11/2026;6,4;118\nKale and roots;24/11/2026;6,1;131\n";
   await page.locator("#file").setInputFiles(file(good.replace("6,1", "61")));
   await page.getByRole("button", { name: "Look into it" }).click();
   await expect(page.locator(".guard.stop")).toContainText("no column holds the pH");

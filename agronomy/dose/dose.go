@@ -31,16 +31,8 @@ func For(r Request) (Answer, error) {
 	if err := r.check(); err != nil {
 		return Answer{}, err
 	}
-	var muck bool
-	r.Ground, muck = r.Ground.AsFound()
-	joined := soil.Join(r.readings(), movers(r.History))
-	r.Reading = joined.Reading
-	if lime := joined.FreeLime; lime != "" && r.Ground.FreeLime == soil.LimeUnknown {
-		r.Ground.FreeLime = lime
-	}
-	s := newSum(&r, joined)
-	s.facts.FoundMuck = muck
-	a := Answer{PH: s.ph, SD: s.sd, Crop: s.crop, Target: s.target, Reading: joined.Reading, Stand: s.facts.Stand, Profile: s.profile}
+	s := begin(&r)
+	a := Answer{PH: s.ph, SD: s.sd, Crop: s.crop, Target: s.target, Reading: r.Reading, Stand: s.facts.Stand, Profile: s.profile}
 	if s.fizzDusting() {
 		s.dust(&a)
 		return a, nil
@@ -60,6 +52,20 @@ func For(r Request) (Answer, error) {
 	}
 	s.answerPotassium(&a)
 	return a, nil
+}
+
+// begin finds the ground as it is to be reckoned with, and joins the readings.
+func begin(r *Request) *sum {
+	var muck bool
+	r.Ground, muck = r.Ground.AsFound()
+	joined := soil.Join(r.readings(), movers(r.History))
+	r.Reading = joined.Reading
+	if lime := joined.FreeLime; lime != "" && r.Ground.FreeLime == soil.LimeUnknown {
+		r.Ground.FreeLime = lime
+	}
+	s := newSum(r, joined)
+	s.facts.FoundMuck = muck
+	return s
 }
 
 // sum is a request being worked.
@@ -104,7 +110,7 @@ func newSum(r *Request, joined soil.Joined) *sum {
 	}
 	s.profile = soil.ProfileOf(r.Ground, r.Reading)
 	s.ph = s.profile.Judge(r.Ground.Worked, s.crop.Band.Low, s.crop.Band.High)
-	s.k = soil.CarryPotassium(r.Ground, r.Reading, r.movedSince(r.Reading.KDate()), r.Date)
+	s.k = PotassiumOn(r.Ground, r.Reading, r.History, r.Grown, r.Date)
 	muck := r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover)
 	s.aim(muck)
 	single := 0.0

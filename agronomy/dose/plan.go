@@ -224,7 +224,7 @@ func (s *sum) history(f material.Family) quantity.Rate {
 // and in a year no more than twice what the crop carries off unless short;
 // where it is not known, at most what the crop carries off.
 func (s *sum) potashLimits(p *part) {
-	given := s.r.potashSince(s.r.Date - yearDays)
+	given := potashSince(s.r.History, s.r.Date-yearDays)
 	share := func(room quantity.Rate) quantity.Rate { return quantity.Rate(max(0, float64(room)) / p.worth.K2O) }
 	if s.k.State == soil.Unknown || s.k.Vague {
 		p.limits.add(limit{id: "potassium-untested", rate: share(s.crop.Removal - given), given: given})

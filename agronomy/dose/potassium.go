@@ -1,6 +1,7 @@
 package dose
 
 import (
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
@@ -11,9 +12,9 @@ import (
 
 // potashSince is the K₂O that was put on after a day, each batch as rich as it
 // was.
-func (r *Request) potashSince(day quantity.Day) (sum quantity.Rate) {
-	for i := range r.History {
-		if p := &r.History[i]; p.Date > day {
+func potashSince(history []calendar.Put, day quantity.Day) (sum quantity.Rate) {
+	for i := range history {
+		if p := &history[i]; p.Date > day {
 			sum += p.K2O()
 		}
 	}
@@ -25,23 +26,27 @@ const seasonDays quantity.Day = 180
 
 // carriedSince is the K₂O that crops on record carried off after a day, each by
 // its share of days.
-func (r *Request) carriedSince(day quantity.Day) (sum quantity.Rate) {
-	for _, g := range r.Grown {
+func carriedSince(grown []Grown, day, today quantity.Day) (sum quantity.Rate) {
+	for _, g := range grown {
 		to := g.To
 		if to == 0 {
-			to = max(r.Date, g.From+seasonDays)
+			to = max(today, g.From+seasonDays)
 		}
 		// A crop of several years carries off as much in each.
 		span := min(max(to-g.From, 1), yearDays)
-		if days := min(to, r.Date) - max(g.From, day); days > 0 {
+		if days := min(to, today) - max(g.From, day); days > 0 {
 			sum += g.Crop.Removal * quantity.Rate(days) / quantity.Rate(span)
 		}
 	}
 	return sum
 }
 
-func (r *Request) movedSince(day quantity.Day) soil.KMoved {
-	return soil.KMoved{Given: r.potashSince(day), Carried: r.carriedSince(day)}
+// PotassiumOn reckons a bed's potassium on a day from the reading that tells of
+// it, what was put on and what crops carried off since: the one place where it is
+// judged.
+func PotassiumOn(g soil.Ground, r soil.Reading, history []calendar.Put, grown []Grown, today quantity.Day) soil.PotassiumNow {
+	since := r.KDate()
+	return soil.CarryPotassium(g, r, soil.KMoved{Given: potashSince(history, since), Carried: carriedSince(grown, since, today)}, today)
 }
 
 // answerPotassium tells how the bed stands in potassium and, where it is short,
@@ -53,7 +58,7 @@ func (s *sum) answerPotassium(a *Answer) {
 	if wants <= 0 {
 		return
 	}
-	given := s.r.potashSince(s.r.Date - yearDays)
+	given := potashSince(s.r.History, s.r.Date-yearDays)
 	most := max(0, 2*s.crop.Removal-given)
 	k.Need = min(wants, most)
 	k.Working = s.kWorking(wants, most, given, k.Need)

@@ -90,6 +90,17 @@ func rising(jars []Jar) []Jar {
 	return points
 }
 
+// At is the pH that an amount of lime brings the soil to, straight from point to
+// point.
+func (f Fit) At(lime float64) quantity.PH {
+	i := 1
+	for i < len(f.Points)-1 && lime > f.Points[i].Lime {
+		i++
+	}
+	a, b := f.Points[i-1], f.Points[i]
+	return a.PH + (b.PH-a.PH)*quantity.PH((lime-a.Lime)/(b.Lime-a.Lime))
+}
+
 // over is the series as a curve over a ground.
 func (f Fit) over(g Ground) (ph, sum []float64) {
 	for _, j := range f.Points {

@@ -31,7 +31,8 @@ var whys = map[string]string{
 	"ash-welcome":    "Takes ash as a side dressing while it grows.",
 	"not-food":       "Flowers, shrubs, lawn and green manures: nobody eats of it.",
 	"perennial":      "Lime and ash go on while it is dormant.",
-	"cool":           "Cool, wet or once-wooded soils: the stronger column of the lime table. The usual choice: where ground turns sour by itself it is mostly cool and wet.",
+	"climate":        "Warm in warm temperate and subtropical places, cool elsewhere. The usual choice.",
+	"cool":           "Cool, wet or once-wooded soils: the stronger column of the lime table.",
 	"warm":           "Warm, weathered soils: the milder column.",
 }
 

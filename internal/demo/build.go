@@ -137,7 +137,8 @@ func reading(bed garden.Bed, line string) garden.Reading {
 		case "n":
 			r.Cores = int(number(v))
 		case "k":
-			r.Potassium = known[quantity.Concentration](number(v))
+			// The holding's lab draws it out with ammonium acetate.
+			r.Potassium, r.Extractant = known[quantity.Concentration](number(v)), soil.AmmoniumAcetate
 		case "mg":
 			r.Magnesium = known[quantity.Concentration](number(v))
 		case "cacl2":

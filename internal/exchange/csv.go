@@ -22,8 +22,8 @@ func WriteBeds(w io.Writer, v garden.View) error {
 		if p.Reading != nil {
 			row[8], row[9], row[10], row[11], row[13] = fixed(float64(p.PH), 2), strconv.FormatBool(p.Expected), p.Reading.Date.String(), string(p.Reading.Method), fixed(float64(p.Off), 2)
 		}
-		if supply, _ := p.Supply(); supply != soil.Unknown {
-			row[14], row[15] = fixed(float64(*p.Potassium.Potassium), 1), string(supply)
+		if p.K.Now != nil && p.K.State != soil.Unknown {
+			row[14], row[15] = fixed(float64(*p.K.Now), 1), string(p.K.State)
 		}
 		rows = append(rows, row)
 	}

@@ -19,7 +19,7 @@ import (
 
 var (
 	labToday = quantity.Date(2026, 11, 24)
-	labBeds  = map[string]garden.Bed{"long bed": {Meta: garden.Meta{ID: 7}, Texture: soil.Loam, Depth: 0.15}, "=sum(a1)": {Meta: garden.Meta{ID: 8}, Texture: soil.Loam, Depth: 0.15}}
+	labBeds  = map[string]garden.Bed{"ledge": {Meta: garden.Meta{ID: 7}, Texture: soil.Loam, Depth: 0.15}, "=sum(a1)": {Meta: garden.Meta{ID: 8}, Texture: soil.Loam, Depth: 0.15}}
 	labCodes = map[string]bool{"3A": true}
 )
 
@@ -53,9 +53,9 @@ func TestColumnsAreMatchedByTheirHeads(t *testing.T) {
 
 func TestALabsFileIsRead(t *testing.T) {
 	for name, text := range map[string]string{
-		"commas":     "Bed,Date,pH,K\nLong bed,2026-11-20,5.8,120\n",
-		"semicolons": "Bed;Date;pH;K\nLong bed;2026-11-20;5,8;120\n",
-		"tabs":       "\ufeffBed\tDate\tpH\tK\r\nlong BED\t2026-11-20\t5.8\t120\r\n\r\n",
+		"commas":     "Bed,Date,pH,K\nLedge,2026-11-20,5.8,120\n",
+		"semicolons": "Bed;Date;pH;K\nLedge;2026-11-20;5,8;120\n",
+		"tabs":       "\ufeffBed\tDate\tpH\tK\r\nLEDGE\t2026-11-20\t5.8\t120\r\n\r\n",
 	} {
 		table := cells(t, text)
 		lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
@@ -70,7 +70,7 @@ func TestALabsFileIsRead(t *testing.T) {
 }
 
 func TestUnitsBasesAndDaysOfALab(t *testing.T) {
-	table := cells(t, "Sample,Date,pH,K\n3a,20/11/2026,5.2,202.5\nLong bed,20/11/2026,5.2,202.5\n")
+	table := cells(t, "Sample,Date,pH,K\n3a,20/11/2026,5.2,202.5\nLedge,20/11/2026,5.2,202.5\n")
 	l := exchange.GuessLayout(table[0])
 	l.Columns[0] = "bed"
 	l.Dates, l.Basis, l.KUnit = exchange.DatesDMY, "cacl2", exchange.UnitPoundAcre
@@ -78,7 +78,7 @@ func TestUnitsBasesAndDaysOfALab(t *testing.T) {
 	require.Len(t, bad, 1, "3a is no bed")
 	assert.Equal(t, [2]int{2, 1}, [2]int{bad[0].Line, bad[0].Column})
 	table = table[:1:1]
-	table = append(table, []string{"Long bed", "20/11/2026", "5.2", "202.5"})
+	table = append(table, []string{"Ledge", "20/11/2026", "5.2", "202.5"})
 	lines, bad := exchange.LabReadings(table, l, labBeds, labCodes, labToday)
 	require.Empty(t, bad)
 	assert.InDelta(t, 101.25, float64(*lines[0].Reading.Potassium), 1e-9, "lb/acre ÷ 2")
@@ -89,16 +89,16 @@ func TestUnitsBasesAndDaysOfALab(t *testing.T) {
 }
 
 func TestProblemsStandAtTheirCells(t *testing.T) {
-	text := "Bed,Date,pH,K,Cores\nLong bed,2026-11-20,5.8,1,9\n"
+	text := "Bed,Date,pH,K,Cores\nLedge,2026-11-20,5.8,1,9\n"
 	for line, want := range map[string]string{
 		"Short bed,2026-11-20,5.8,1,9": "1 no bed is called “Short bed”",
-		"Long bed,20.11.2026,5.8,1,9":  "2 “20.11.2026” is not a day in the order that was chosen",
-		"Long bed,2027-11-20,5.8,1,9":  "2 that day is still to come; a reading is dated when the sample was taken",
-		"Long bed,2026-11-20,58,1,9":   "3 a pH from 3 to 10 is needed",
-		"Long bed,2026-11-20,,1,9":     "3 a pH is needed, from 3 to 10",
-		"Long bed,2026-11-20,NaN,1,9":  "3 “NaN” is not a number",
-		"Long bed,2026-11-20,5.8,-1,9": "4 a figure from 0 to 20000 is needed",
-		"Long bed,2026-11-20,5.8,1,x":  "5 “x” is not a whole number",
+		"Ledge,20.11.2026,5.8,1,9":     "2 “20.11.2026” is not a day in the order that was chosen",
+		"Ledge,2027-11-20,5.8,1,9":     "2 that day is still to come; a reading is dated when the sample was taken",
+		"Ledge,2026-11-20,58,1,9":      "3 a pH from 3 to 10 is needed",
+		"Ledge,2026-11-20,,1,9":        "3 a pH is needed, from 3 to 10",
+		"Ledge,2026-11-20,NaN,1,9":     "3 “NaN” is not a number",
+		"Ledge,2026-11-20,5.8,-1,9":    "4 a figure from 0 to 20000 is needed",
+		"Ledge,2026-11-20,5.8,1,x":     "5 “x” is not a whole number",
 		",2026-11-20,5.8,1,9":          "0 neither a bed nor a sample is named",
 	} {
 		table := cells(t, text+line+"\n")
@@ -108,7 +108,7 @@ func TestProblemsStandAtTheirCells(t *testing.T) {
 		assert.Equal(t, 3, bad[0].Line)
 		assert.Equal(t, want, fmt.Sprint(bad[0].Column, " ", bad[0].Says))
 	}
-	table := cells(t, "Bed,Date\nLong bed,2026-11-20\n")
+	table := cells(t, "Bed,Date\nLedge,2026-11-20\n")
 	_, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
 	assert.Equal(t, "no column holds the pH", bad[0].Says)
 }
@@ -127,11 +127,11 @@ func workbook(t *testing.T, fill func(*excelize.File)) []byte {
 
 func TestAWorkbookIsReadAndItsFormulasAreNot(t *testing.T) {
 	data := workbook(t, func(f *excelize.File) {
-		require.NoError(t, f.SetCellValue("Sheet1", "A2", "Long bed"))
+		require.NoError(t, f.SetCellValue("Sheet1", "A2", "Ledge"))
 		require.NoError(t, f.SetCellValue("Sheet1", "B2", "2026-11-20"))
 		require.NoError(t, f.SetCellValue("Sheet1", "C2", 5.8))
 		require.NoError(t, f.SetCellFormula("Sheet1", "C3", "1+5"))
-		require.NoError(t, f.SetCellValue("Sheet1", "A3", "Long bed"))
+		require.NoError(t, f.SetCellValue("Sheet1", "A3", "Ledge"))
 		require.NoError(t, f.SetCellValue("Sheet1", "A4", "=SUM(A1)"))
 		require.NoError(t, f.SetCellValue("Sheet1", "C4", 6))
 	})
@@ -187,7 +187,7 @@ func TestFilesThatAreRefused(t *testing.T) {
 
 func TestReadingsOutAndInAgain(t *testing.T) {
 	ph, k, buffer := quantity.PH(5.83), quantity.Concentration(121.5), quantity.PH(6.4)
-	a := garden.Archive{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Long bed"}},
+	a := garden.Archive{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Ledge"}},
 		Readings: []garden.Reading{{BedID: 7, Date: labToday - 4, Method: soil.Lab, Basis: soil.Water, PH: &ph, Potassium: &k, Cores: 12, Depth: 0.15, Note: "dry, sandy"}, {BedID: 7, Struck: labToday},
 			{BedID: 7, Date: labToday - 9, Method: soil.Kit, Basis: soil.CaCl2, PH: &ph, Cores: 6, Depth: 0.10},
 			{BedID: 7, Date: labToday - 8, Method: soil.Lab, Basis: soil.Water, PH: &ph, BufferKind: soil.Mehlich, BufferPH: &buffer, Potassium: &k, Extractant: soil.Olsen, Cores: 6, Depth: 0.10},

@@ -139,6 +139,13 @@ func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *qu
 			put = *total
 		}
 		ap := Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: a.Today, What: t.What, Total: put, Rate: put.Per(b.Area())}
+		var s Batch
+		if t.BatchID != nil {
+			if s, err = tx.Batch(*t.BatchID); err != nil {
+				return "", err
+			}
+			ap.from(s)
+		}
 		if err := tx.Insert(&ap); err != nil {
 			return "", err
 		}
@@ -148,10 +155,6 @@ func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *qu
 		}
 		name := words.Material(t.What)
 		if t.BatchID != nil {
-			s, err := tx.Batch(*t.BatchID)
-			if err != nil {
-				return "", err
-			}
 			name = s.Name
 			if s.OnHand != nil {
 				left := max(0, *s.OnHand-put)

@@ -7,7 +7,6 @@ import (
 	"math"
 	"slices"
 
-	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -24,6 +23,8 @@ type Choice struct {
 	Buffering soil.School
 	Ash       material.AshSchool
 	Act       crop.ActSchool
+	// HalfFirst puts half of the dose first, and a test before the rest.
+	HalfFirst bool
 }
 
 // Worked is a dose for a bed: the request as it was made, and its answer.
@@ -100,21 +101,18 @@ func (w *Worked) pickReading(id int64, today quantity.Day) error {
 	return nil
 }
 
-// besideDays is how near in time readings of one bed tell of the same soil.
-const besideDays quantity.Day = 42
-
 // beside finds the readings that tell of the soil as the used one found it:
 // near in time, of about the same depth, with nothing put on between.
 func (w *Worked) beside() (out []Reading) {
 	for _, r := range w.Readings {
 		gap := r.Date - w.Used.Date
-		if r.ID == w.Used.ID || gap > besideDays || gap < -besideDays || math.Abs(float64(r.Depth-w.Used.Depth)) > 0.021 {
+		if r.ID == w.Used.ID || gap > soil.JoinWithin || gap < -soil.JoinWithin || math.Abs(float64(r.Depth-w.Used.Depth)) > 0.021 {
 			continue
 		}
 		from, to := min(r.Date, w.Used.Date), max(r.Date, w.Used.Date)
 		moved := slices.ContainsFunc(w.Applications, func(a Application) bool {
 			m, ok := material.Find(a.What)
-			return ok && (m.Raises() || m.Lowers()) && a.Date >= from && a.Date < to
+			return ok && m.MovesPH() && a.Date >= from && a.Date < to
 		})
 		if !moved {
 			out = append(out, r)
@@ -123,59 +121,73 @@ func (w *Worked) beside() (out []Reading) {
 	return out
 }
 
-// keptMonths is how long a potassium test is still lent to a newer pH.
-const keptMonths = 24
+// historyDays is how far back what was put on still matters: what ash brings of
+// heavy metal is summed over five years.
+const historyDays = material.MuchAshSpan
 
-// historyDays is how far back what was put on still matters: the slowest lime
-// has acted and the year's caps have passed.
-const historyDays quantity.Day = 3 * 365
+// schools are the garden's habits where the gardener did not choose otherwise.
+func (g Garden) schools(c Choice) dose.Schools {
+	d := dose.DefaultSchools
+	return dose.Schools{
+		Buffering: or(c.Buffering, soil.School(g.Buffering)), Ash: or(c.Ash, material.AshSchool(g.AshSchool)), Act: or(c.Act, crop.ActSchool(g.ActSchool)),
+		Fizz: or(g.FizzSchool, d.Fizz), TomatoAsh: or(g.TomatoAsh, d.TomatoAsh), Water: or(g.WaterSchool, d.Water), Retest: or(g.RetestRhythm, d.Retest)}
+}
 
-// request joins the records into what agronomy asks for.
-func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Request, []*Batch) {
-	g := w.Bed.Ground(w.Garden.SoilTable)
-	if c.Depth != nil {
-		g.Depth = *c.Depth
-	}
-	// What a lab found goes before what was noted of the bed.
-	if w.Used.OrganicMatter != nil {
-		g.OrganicMatter = w.Used.OrganicMatter
-	}
-	if w.Used.CEC != nil {
-		g.CEC = w.Used.CEC
-	}
-	q := dose.Request{Date: today, Climate: w.Garden.ClimateNormals(), Ground: g, Reading: w.Used.Soil(), Target: c.Target,
-		Schools: dose.Schools{
-			Buffering: or(c.Buffering, soil.School(w.Garden.Buffering)),
-			Ash:       or(c.Ash, material.AshSchool(w.Garden.AshSchool)),
-			Act:       or(c.Act, crop.ActSchool(w.Garden.ActSchool))}}
-	for _, r := range w.Beside {
+// asked makes what agronomy asks for of a bed on a day, but for its materials:
+// the one way from the records to a dose, to the outlook and to the plan.
+func (p *Plot) asked(g Garden, n noted, l Library, used Reading, beside []Reading, today quantity.Day) dose.Request {
+	q := dose.Request{Date: today, Climate: g.ClimateNormals(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil(),
+		HalfFirst: false, Schools: g.schools(Choice{})}
+	for _, r := range beside {
 		if r.Date <= today {
 			q.More = append(q.More, r.Soil())
 		}
 	}
-	if k := w.Potassium; q.Reading.Potassium == nil && k != nil && k.Date.AddMonths(keptMonths) >= today {
+	// Potassium has a day of its own: the newest figure is lent to any pH.
+	if k := p.Potassium; k != nil {
 		lent := k.Soil()
-		q.Reading.Potassium, q.Reading.Magnesium = lent.Potassium, lent.Magnesium
-		q.Reading.Extractant, q.Reading.KRange = lent.Extractant, lent.KRange
+		q.Reading.Potassium, q.Reading.Extractant, q.Reading.KRange, q.Reading.PotassiumDate = lent.Potassium, lent.Extractant, lent.KRange, k.Date
+		if q.Reading.Magnesium == nil {
+			q.Reading.Magnesium = lent.Magnesium
+		}
+		q.Grown = n.grown(l, k.Date, today)
 	}
-	if len(w.Crops) > 0 {
-		first := w.Crops[0]
-		q.Crop, q.With = &first, w.Crops[1:]
-	} else if q.Target == nil {
-		aim := crop.Unnamed.Aim
-		q.Target = &aim
+	if len(p.Crops) > 0 {
+		first := p.Crops[0]
+		q.Crop, q.With = &first, p.Crops[1:]
+	} else {
+		none := crop.Unnamed
+		q.Crop = &none
 	}
-	if w.Bed.Watered == Tap {
-		q.Water = w.Garden.Alkalinity()
+	if p.Bed.Watered == Tap {
+		q.Water = g.Alkalinity()
 	}
-	q.Sowing, q.Cleared = sowing(w.Plot, w.Plantings, today)
+	_, q.Cleared = sowing(*p, n.plantings, today)
+	q.Sown = starts(n.plantings, today)
+	for _, x := range n.history(today) {
+		if x.Date > today-historyDays {
+			q.History = append(q.History, x)
+		}
+	}
+	return q
+}
+
+// request joins the records into what agronomy asks for.
+func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Request, []*Batch) {
+	q := w.asked(w.Garden, w.noted(), w.Library, w.Used, w.Beside, today)
+	q.Target, q.HalfFirst, q.Schools = c.Target, c.HalfFirst, w.Garden.schools(c)
+	if c.Depth != nil {
+		q.Ground.Depth = *c.Depth
+	}
 	planned := map[int64]bool{}
 	for _, t := range w.Tasks {
 		planned[t.ID] = t.PlanID != nil
 	}
+	n := 0
 	for _, a := range w.Applications {
-		if m, ok := material.Find(a.What); ok && a.Date <= today && a.Date > today-historyDays {
-			q.History = append(q.History, calendar.Put{Date: a.Date, Material: m, Rate: a.Rate, Planned: a.TaskID != nil && planned[*a.TaskID]})
+		if _, ok := a.Put(); ok && a.Date <= today && a.Date > today-historyDays {
+			q.History[n].Planned = a.TaskID != nil && planned[*a.TaskID]
+			n++
 		}
 	}
 	var from []*Batch
@@ -191,7 +203,7 @@ func or[T ~string](a, b T) T {
 }
 
 // usualKinds are offered as bought when the shelf has none of them.
-var usualKinds = []material.Kind{material.CalciticLime, material.DolomiticLime, material.HardwoodAsh, material.SulfurPowder}
+var usualKinds = []material.Kind{material.CalciticLime, material.DolomiticLime, material.HardwoodAsh, material.SulfurPowder, material.PotassiumSulfate, material.Compost}
 
 // onShelf lists what may be used: the shelf's batches, then the usual kinds
 // that it lacks. Any ash on the shelf stands for ash.
@@ -207,8 +219,7 @@ func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
 		if m.Family == material.Ash {
 			has[material.HardwoodAsh] = true
 		}
-		out = append(out, material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O,
-			Condition: b.Condition, Source: b.Source, OnHand: b.OnHand, Price: b.Price})
+		out = append(out, b.Material(m))
 		from = append(from, b)
 	}
 	for _, k := range usualKinds {
@@ -218,6 +229,11 @@ func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
 		}
 	}
 	return out, from
+}
+
+// Material is the batch as agronomy has it; m is its kind's row.
+func (b Batch) Material(m material.Material) material.Batch {
+	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source, OnHand: b.OnHand, Price: b.Price}
 }
 
 // ErrNoOption is told when the option that was chosen is not offered (any
@@ -240,7 +256,7 @@ func (k Keeper) Try(ctx context.Context, r Reading, today quantity.Day) (w Worke
 		// Number 0 is no reading that is kept.
 		w.Readings = append(w.Readings, r)
 		slices.SortStableFunc(w.Readings, func(a, b Reading) int { return int(a.Date - b.Date) })
-		w.Plot = newPlot(w.Bed, w.Plantings, w.Library, w.Readings, today)
+		w.Plot = newPlot(w.Bed, w.noted(), w.Garden, w.Library, today)
 		w.Used = r
 		w.Beside = w.beside()
 		shelf, err := tx.Batches()
@@ -304,14 +320,22 @@ func (k Keeper) PutInYear(ctx context.Context, a Act, bed int64, c Choice, use s
 func tasksOf(w Worked, o dose.Option, plan int64) []Task {
 	var out []Task
 	for _, g := range o.Goes {
-		after := quantity.PH(quantity.Round(float64(g.PHAfter), 2))
 		t := Task{BedID: w.Bed.ID, PlanID: &plan, Kind: TaskGo, Due: g.Date, What: g.Kind, Rate: g.Rate, Total: g.Total,
-			PHAfter: &after, State: Open, Depth: w.Request.Ground.Depth}
+			State: Open, Depth: w.Request.Ground.Depth}
+		if m, _ := material.Find(g.Kind); m.MovesPH() && g.PHAfter > 0 {
+			after := quantity.PH(quantity.Round(float64(g.PHAfter), 2))
+			t.PHAfter = &after
+		}
 		if b := w.Shelf[o.Parts[g.Part].Batch]; b != nil {
 			t.BatchID = &b.ID
 		}
 		out = append(out, t)
 	}
-	return append(out, Task{BedID: w.Bed.ID, PlanID: &plan, Kind: TaskRetest, Due: o.Retest, State: Open,
-		Method: w.Used.Method, Depth: w.Used.Depth})
+	retest := Task{BedID: w.Bed.ID, PlanID: &plan, Kind: TaskRetest, Due: o.Retest, State: Open, Method: w.Used.Method, Depth: w.Used.Depth}
+	if ph := o.AtRetest.Median; ph > 0 {
+		// What it should read, with what will have reacted by then.
+		ph = quantity.PH(quantity.Round(float64(ph), 2))
+		retest.PHAfter = &ph
+	}
+	return append(out, retest)
 }

@@ -6,7 +6,9 @@ import (
 	"slices"
 	"strings"
 
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -40,6 +42,12 @@ func CheckPlace(g Garden) error {
 	}
 	if !slices.Contains(crop.ActSchools, crop.ActSchool(g.ActSchool)) {
 		f["act"] = "choose a school"
+	}
+	for field, known := range map[string]bool{"fizz": g.FizzSchool == "" || slices.Contains(dose.FizzSchools, g.FizzSchool), "tomato_ash": g.TomatoAsh == "" || slices.Contains(dose.TomatoSchools, g.TomatoAsh),
+		"water": g.WaterSchool == "" || slices.Contains(dose.WaterSchools, g.WaterSchool), "retest": g.RetestRhythm == "" || slices.Contains(calendar.Rhythms, g.RetestRhythm)} {
+		if !known {
+			f[field] = "choose a school"
+		}
 	}
 	if n := len(g.SoilTemps); n != 0 && n != 12 {
 		f["temps"] = "fill in all twelve months, or none"

@@ -2,6 +2,7 @@ package garden
 
 import (
 	"context"
+	"fmt"
 	"slices"
 	"sync"
 	"time"
@@ -39,8 +40,8 @@ type View struct {
 	Held    map[int64]quantity.Day
 	Library Library
 	Marks   []Mark
-	// planted are the crops around the day, by bed.
-	planted map[int64][]Planting
+	// noted is what the plots were judged from, by bed.
+	noted map[int64]noted
 }
 
 // ToDo are the tasks without the goes that are held back.
@@ -113,12 +114,7 @@ func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error
 		if v.Marks, err = r.Marks(); err != nil {
 			return err
 		}
-		rs, err := r.LatestReadings(today.String())
-		if err != nil {
-			return err
-		}
-		v.Plots, v.planted, err = plots(r, v.Library, today, rs)
-		return err
+		return v.judge(r, today, true)
 	})
 	return v, err
 }
@@ -134,38 +130,51 @@ func (k Keeper) Planted(ctx context.Context, today quantity.Day) (v View, err er
 		if v.Library, err = library(r); err != nil {
 			return err
 		}
-		v.Plots, v.planted, err = plots(r, v.Library, today, nil)
-		return err
+		return v.judge(r, today, false)
 	})
 	return v, err
 }
 
-// cropDays is how far from a day crops still bear on it: the ground was
-// cleared of the last one within a year or so, and the next is sown within it.
-const cropDays quantity.Day = 400
+// cropDays is how far ahead of a day crops still bear on it; notedDays is how far
+// back what was put on and grown does: a potassium test is good for two years.
+const (
+	cropDays  quantity.Day = 400
+	notedDays quantity.Day = 800
+)
 
-func around(r Reader, day quantity.Day) ([]Planting, error) {
-	return r.PlantingsAround((day - cropDays).String(), (day + cropDays).String())
-}
-
-func plots(r Reader, l Library, today quantity.Day, rs []Reading) ([]Plot, map[int64][]Planting, error) {
+// judge reads every bed that is on the plan on a day; without read, its crops
+// alone.
+func (v *View) judge(r Reader, day quantity.Day, read bool) error {
 	beds, err := r.Beds()
 	if err != nil {
-		return nil, nil, err
+		return err
 	}
-	ps, err := around(r, today)
+	ps, err := r.PlantingsAround((day - notedDays).String(), (day + cropDays).String())
 	if err != nil {
-		return nil, nil, err
+		return err
 	}
-	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
-	read := byBed(rs, func(x Reading) int64 { return x.BedID })
-	out := make([]Plot, 0, len(beds))
-	for _, b := range beds {
-		if b.Retired == 0 || b.Retired > today {
-			out = append(out, newPlot(b, planted[b.ID], l, read[b.ID], today))
+	var rs []Reading
+	var as []Application
+	if read {
+		if rs, err = r.LatestReadings(day.String()); err != nil {
+			return err
+		}
+		if as, err = r.ApplicationsSince((day - notedDays).String()); err != nil {
+			return err
 		}
 	}
-	return out, planted, nil
+	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
+	readings := byBed(rs, func(x Reading) int64 { return x.BedID })
+	put := byBed(as, func(a Application) int64 { return a.BedID })
+	v.Plots, v.noted = make([]Plot, 0, len(beds)), make(map[int64]noted, len(beds))
+	for _, b := range beds {
+		if b.Retired == 0 || b.Retired > day {
+			n := noted{planted[b.ID], readings[b.ID], put[b.ID]}
+			v.noted[b.ID] = n
+			v.Plots = append(v.Plots, newPlot(b, n, v.Garden, v.Library, day))
+		}
+	}
+	return nil
 }
 
 // Record is one bed with all that was noted of it.
@@ -182,6 +191,9 @@ type BedRecord struct {
 	Held    map[int64]quantity.Day
 	Library Library
 }
+
+// noted is what the record holds of the bed.
+func (rec BedRecord) noted() noted { return noted{rec.Plantings, rec.Readings, rec.Applications} }
 
 // Bed reads one bed's record.
 func (k Keeper) Bed(ctx context.Context, id int64, today quantity.Day) (rec BedRecord, err error) {
@@ -230,7 +242,11 @@ func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error
 	if rec.Library, err = library(r); err != nil {
 		return rec, err
 	}
-	rec.Plot = newPlot(b, rec.Plantings, rec.Library, rec.Readings, today)
+	g, err := r.Garden()
+	if err != nil {
+		return rec, err
+	}
+	rec.Plot = newPlot(b, rec.noted(), g, rec.Library, today)
 	return rec, nil
 }
 
@@ -251,8 +267,20 @@ func (g Garden) ClimateNormals() soil.Climate {
 func season(p Plot, ps []Planting, c soil.Climate, today quantity.Day) calendar.Season {
 	s := calendar.Season{Climate: c, SowingGap: p.Crop.SowingGap(), Dug: p.Bed.Worked == soil.Dug,
 		Perennial: p.Bed.Kind == KindLawn || p.Bed.Kind == KindTree || p.Crop.Is(crop.Perennial)}
-	s.Sowing, s.Cleared = sowing(p, ps, today)
+	_, s.Cleared = sowing(p, ps, today)
+	s.Starts = starts(ps, today)
 	return s
+}
+
+// starts are the sowings and plantings that bear on a day: of what stands, and of
+// what comes.
+func starts(ps []Planting, today quantity.Day) (out []calendar.Start) {
+	for _, p := range ps {
+		if p.Cleared == 0 || p.Cleared > today {
+			out = append(out, calendar.Start{Day: p.Sown, Planted: p.PlantedOut})
+		}
+	}
+	return out
 }
 
 // sowing gives the next sowing, and when the ground was last cleared.
@@ -335,8 +363,9 @@ func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year
 
 // seasonKey tells seasons apart as far as their windows differ.
 type seasonKey struct {
-	sowing, cleared, gap quantity.Day
-	perennial, dug       bool
+	starts         string
+	cleared, gap   quantity.Day
+	perennial, dug bool
 }
 
 // seasons are those of the view's beds that take lime, ash or sulfur, each
@@ -348,8 +377,8 @@ func (v View) seasons(c soil.Climate) []*calendar.Season {
 		if p.Bed.Kind == KindHeap || p.Bed.Kind == KindPots || p.Crop.Is(crop.NoAsh) {
 			continue
 		}
-		s := season(p, v.planted[p.Bed.ID], c, v.Today)
-		key := seasonKey{s.Sowing, s.Cleared, s.SowingGap, s.Perennial, s.Dug}
+		s := season(p, v.noted[p.Bed.ID].plantings, c, v.Today)
+		key := seasonKey{fmt.Sprint(s.Starts), s.Cleared, s.SowingGap, s.Perennial, s.Dug}
 		if !seen[key] {
 			seen[key] = true
 			out = append(out, &s)

@@ -3,31 +3,69 @@ package garden
 import (
 	"context"
 
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 )
 
-// Outlook says what a plot's pH should be on a day to come, from the goes that
-// are planned; ok is false when it has nothing to go by.
+// Outlook says what a plot's pH should be on a day, from what is at work in it
+// and the goes that are planned; ok is false when it has nothing to go by.
 type Outlook interface {
-	Expect(p Plot, open []Task, day quantity.Day) (ph quantity.PH, ok bool)
+	Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool)
 }
 
-// Planned is the plainest outlook: each planned go has done its work by its
-// day. It knows no drift and no doubt.
-type Planned struct{}
+// Coming is a plot with what is at work in it and what is planned.
+type Coming struct {
+	Plot    Plot
+	Garden  Garden
+	Library Library
+	noted   noted
+	// Open are its tasks still to do, Batches what they are of.
+	Open    []Task
+	Batches map[int64]Batch
+	// Today is the day that it is looked at from.
+	Today quantity.Day
+}
+
+// Reacting is the outlook by the dose's own course: what has reacted by a day, of
+// what was put on and of what is planned. It knows no drift and no doubt.
+type Reacting struct{}
 
 // Expect implements Outlook.
-func (Planned) Expect(p Plot, open []Task, day quantity.Day) (ph quantity.PH, ok bool) {
-	if p.Reading == nil {
+func (Reacting) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
+	o, ok := c.outlook()
+	if !ok || len(o.Pools) == 0 {
 		return 0, false
 	}
-	ph = p.PH
-	for _, t := range open {
-		if t.BedID == p.Bed.ID && t.Kind == TaskGo && t.PHAfter != nil && t.Due <= day {
-			ph, ok = *t.PHAfter, true
-		}
+	s := o.On(day)
+	return s.PH, s.Put != 0
+}
+
+// outlook is the course of the plot; ok is false when there is no figure.
+func (c Coming) outlook() (o dose.Outlook, ok bool) {
+	r := c.Plot.Reading
+	if r == nil {
+		return o, false
 	}
-	return ph, ok
+	q := c.Plot.asked(c.Garden, c.noted, c.Library, *r, nil, max(c.Today, r.Date))
+	if o, ok = dose.Expect(q); !ok {
+		return o, false
+	}
+	for _, t := range c.Open {
+		m, known := material.Find(t.What)
+		if t.Kind != TaskGo || t.BedID != c.Plot.Bed.ID || !known {
+			continue
+		}
+		b := material.Batch{Material: m, Condition: material.Dry, Source: material.Clean}
+		if t.BatchID != nil {
+			if x, ok := c.Batches[*t.BatchID]; ok {
+				b = x.Material(m)
+			}
+		}
+		// What is late goes on today at the earliest.
+		o.Add(&b, max(t.Due, c.Today), t.Rate)
+	}
+	return o, true
 }
 
 // On reads the garden on any day: before today as it was last measured then,
@@ -37,12 +75,42 @@ func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (Vie
 	if err != nil || day <= today {
 		return v, err
 	}
-	toDo := v.ToDo()
+	batches, err := k.batches(ctx)
+	if err != nil {
+		return v, err
+	}
+	open := byBed(v.ToDo(), func(t Task) int64 { return t.BedID })
 	for i := range v.Plots {
 		p := &v.Plots[i]
-		if ph, ok := o.Expect(*p, toDo, day); ok {
+		c := Coming{Plot: *p, Garden: v.Garden, Library: v.Library, noted: v.noted[p.Bed.ID], Open: open[p.Bed.ID], Batches: batches, Today: today}
+		if ph, ok := o.Expect(c, day); ok {
 			p.Stand(ph)
 		}
 	}
 	return v, nil
+}
+
+// batches are those on the shelf, by number.
+func (k Keeper) batches(ctx context.Context) (map[int64]Batch, error) {
+	out := map[int64]Batch{}
+	err := k.Store.Read(ctx, func(r Reader) error {
+		all, err := r.Batches()
+		for _, b := range all {
+			out[b.ID] = b
+		}
+		return err
+	})
+	return out, err
+}
+
+// Coming is a worked dose's bed with what is at work in it and what is planned.
+func (k Keeper) Coming(ctx context.Context, w Worked, today quantity.Day) (c Coming, err error) {
+	c = Coming{Plot: w.Plot, Garden: w.Garden, Library: w.Library, noted: w.noted(), Today: today}
+	for _, t := range w.Tasks {
+		if _, held := w.Held[t.ID]; t.State == Open && !held {
+			c.Open = append(c.Open, t)
+		}
+	}
+	c.Batches, err = k.batches(ctx)
+	return c, err
 }

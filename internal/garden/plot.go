@@ -3,7 +3,9 @@ package garden
 import (
 	"slices"
 
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
@@ -38,8 +40,13 @@ type Plot struct {
 	// Reading is the last with a pH, Potassium the last with a potassium, nil
 	// when there is none. Fizz is the last jar test that is newer.
 	Reading, Potassium *Reading
-	Standing           Standing
-	// PH is on the water basis; Off how far it lies outside the band.
+	// K is how it stands in potassium on the day, carried forward.
+	K        soil.PotassiumNow
+	Standing Standing
+	// Profile is how the reading goes by depth.
+	Profile soil.Profile
+	// PH is what it is judged by, on the water basis; Off how far it lies outside
+	// the band.
 	PH, Off quantity.PH
 	// Expected is set when PH was not measured but is to be hoped for.
 	Expected bool
@@ -87,11 +94,18 @@ func (p *Plot) plant(ps []Planting, l Library, day quantity.Day) {
 	p.Crop = together
 }
 
-// newPlot judges a bed on a day; plantings and readings are the bed's own, in
-// the order of their days.
-func newPlot(b Bed, ps []Planting, l Library, rs []Reading, day quantity.Day) Plot {
+// noted is what was noted of a bed, each in the order of its days.
+type noted struct {
+	plantings    []Planting
+	readings     []Reading
+	applications []Application
+}
+
+// newPlot judges a bed on a day.
+func newPlot(b Bed, n noted, g Garden, l Library, day quantity.Day) Plot {
 	p := Plot{Bed: b, Standing: Untested}
-	p.plant(ps, l, day)
+	p.plant(n.plantings, l, day)
+	rs := n.readings
 	for i := range rs {
 		r := &rs[i]
 		if r.Date > day {
@@ -107,11 +121,61 @@ func newPlot(b Bed, ps []Planting, l Library, rs []Reading, day quantity.Day) Pl
 			p.Potassium = r
 		}
 	}
+	ground := n.ground(b, g.SoilTable, day)
+	if k := p.Potassium; k != nil {
+		p.K = dose.PotassiumOn(ground, k.Soil(), n.history(day), n.grown(l, k.Date, day), day)
+	} else {
+		p.K = dose.PotassiumOn(ground, soil.Reading{}, nil, nil, day)
+	}
 	if p.Reading == nil {
 		return p
 	}
-	p.stand(p.Reading.Soil().Water())
+	p.Profile = soil.ProfileOf(ground, p.Reading.Soil())
+	p.stand(p.Profile.Judge(b.Worked, p.Crop.Band.Low, p.Crop.Band.High))
 	return p
+}
+
+// ground is the bed with what the newest reports up to a day found of its soil;
+// that goes before what was noted of the bed.
+func (n noted) ground(b Bed, table soil.TableClimate, day quantity.Day) soil.Ground {
+	g := b.Ground(table)
+	for i := range n.readings {
+		r := &n.readings[i]
+		if r.Date > day || !r.Stands() {
+			continue
+		}
+		if r.OrganicMatter != nil {
+			g.OrganicMatter = r.OrganicMatter
+		}
+		if r.CEC != nil {
+			g.CEC = r.CEC
+		}
+	}
+	g, _ = g.AsFound()
+	return g
+}
+
+// history is what was put on up to a day, as agronomy has it.
+func (n noted) history(day quantity.Day) (out []calendar.Put) {
+	for _, a := range n.applications {
+		if p, ok := a.Put(); ok && a.Date <= day {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// grown are the crops that carried potassium off from a day to another.
+func (n noted) grown(l Library, since, day quantity.Day) (out []dose.Grown) {
+	for _, p := range n.plantings {
+		if p.Sown > day || p.Cleared != 0 && p.Cleared <= since {
+			continue
+		}
+		if c, ok := l.Find(p.Crop); ok {
+			out = append(out, dose.Grown{Crop: c, From: p.Sown, To: p.Cleared})
+		}
+	}
+	return out
 }
 
 // Stand sets what the plot is expected to read.
@@ -137,16 +201,7 @@ func (p *Plot) stand(ph quantity.PH) {
 func (b Bed) Ground(table soil.TableClimate) soil.Ground {
 	t, _ := soil.FindTexture(b.Texture)
 	return soil.Ground{Area: b.Area(), Depth: b.Depth, Texture: t, Table: table, Worked: b.Worked, Use: b.Use(),
-		OrganicMatter: b.OrganicMatter, ClayShare: b.Clay, CEC: b.CEC, FreeLime: b.FreeLime}
-}
-
-// Supply judges the plot's potassium.
-func (p Plot) Supply() (soil.Supply, soil.PotassiumScale) {
-	scale := soil.PotassiumBands(p.Bed.Ground(soil.CoolTable))
-	if p.Potassium == nil {
-		return soil.Unknown, scale
-	}
-	return scale.Judge(p.Potassium.Potassium), scale
+		OrganicMatter: b.OrganicMatter, ClayShare: b.Clay, CEC: b.CEC, FreeLime: b.FreeLime, Stones: b.Stones}
 }
 
 // byBed groups rows by their bed, order kept.

@@ -10,6 +10,8 @@ import (
 	"strconv"
 	"strings"
 
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -124,6 +126,11 @@ type Garden struct {
 	Buffering  string            `db:"buffering" json:"buffering"`
 	AshSchool  string            `db:"ash_school" json:"ash_school"`
 	ActSchool  string            `db:"act_school" json:"act_school"`
+	// Choices between rules that growers differ on; "" is the usual one.
+	FizzSchool   dose.FizzSchool   `db:"fizz_school" json:"fizz_school"`
+	TomatoAsh    dose.TomatoSchool `db:"tomato_ash" json:"tomato_ash"`
+	WaterSchool  dose.WaterSchool  `db:"water_school" json:"water_school"`
+	RetestRhythm calendar.Rhythm   `db:"retest_rhythm" json:"retest_rhythm"`
 	// SoilTemps are the place's own soil temperatures, twelve from January on;
 	// empty: the climate's.
 	SoilTemps Normals `db:"soil_temp_c" json:"soil_temp_c"`
@@ -197,6 +204,8 @@ type Bed struct {
 	Clay          *quantity.Percent        `db:"clay_pct" json:"clay_pct"`
 	CEC           *quantity.ChargeCapacity `db:"cec" json:"cec"`
 	FreeLime      soil.FreeLime            `db:"free_lime" json:"free_lime"`
+	// Stones is their share of the volume.
+	Stones quantity.Percent `db:"stones_pct" json:"stones_pct"`
 	// TextureBy is how the texture was found: "" as told, by jar or by feel. Jar
 	// is the jar's layers of sand, silt and clay, mm.
 	TextureBy string  `db:"texture_by" json:"texture_by"`
@@ -229,6 +238,8 @@ type Planting struct {
 	Crop    string       `db:"crop" json:"crop"`
 	Sown    quantity.Day `db:"sown" json:"sown"`
 	Cleared quantity.Day `db:"cleared" json:"cleared"`
+	// PlantedOut is set for young plants that were put out, not sown there.
+	PlantedOut bool `db:"planted_out" json:"planted_out"`
 }
 
 // OwnCrop is a crop of the gardener's own, or a row of the book that was
@@ -471,6 +482,29 @@ type Application struct {
 	Rate    quantity.Rate `db:"rate_g_m2" json:"rate_g_m2"`
 	Total   quantity.Mass `db:"total_g" json:"total_g"`
 	Note    string        `db:"note" json:"note"`
+	// CCE, K2O and Condition are what its batch was taken for on the day; nil or
+	// "": its kind's usual.
+	CCE       *quantity.Percent  `db:"cce_pct" json:"cce_pct"`
+	K2O       *quantity.Percent  `db:"k2o_pct" json:"k2o_pct"`
+	Condition material.Condition `db:"condition" json:"condition"`
+}
+
+// Put is what went on as agronomy has it; ok is false for a material that is not
+// in the table.
+func (a Application) Put() (p calendar.Put, ok bool) {
+	m, ok := material.Find(a.What)
+	return calendar.Put{Date: a.Date, Material: m, Rate: a.Rate, Measured: a.CCE, Potash: a.K2O, Condition: a.Condition}, ok
+}
+
+// from takes over what a batch is taken for.
+func (a *Application) from(b Batch) {
+	a.CCE, a.K2O, a.Condition = b.CCE, b.K2O, b.Condition
+	if b.Effective != nil {
+		a.CCE = b.Effective
+	}
+	if m, _ := material.Find(b.Kind); !m.Raises() {
+		a.CCE = nil // a purity is no strength of lime
+	}
 }
 
 // Entry is one line of the journal: one change, with each record before and

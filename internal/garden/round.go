@@ -9,8 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"zephyrfield/agronomy/calendar"
-	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
@@ -55,8 +53,8 @@ func (k Keeper) Candidates(ctx context.Context, today quantity.Day) (v View, out
 func candidate(g Garden, p Plot, as []Application, retest, today quantity.Day) Candidate {
 	c := Candidate{Plot: p, For: sampling.Bed{ID: p.Bed.ID, Name: p.Bed.Name, Ground: p.Bed.Ground(g.SoilTable), Crop: p.Crop}}
 	for _, a := range as {
-		if m, ok := material.Find(a.What); ok && a.Date <= today {
-			c.For.Put = append(c.For.Put, calendar.Put{Date: a.Date, Material: m, Rate: a.Rate})
+		if p, ok := a.Put(); ok && a.Date <= today {
+			c.For.Put = append(c.For.Put, p)
 		}
 	}
 	var last, trusted quantity.Day
@@ -67,7 +65,7 @@ func candidate(g Garden, p Plot, as []Application, retest, today quantity.Day) C
 			trusted = r.Date
 		}
 	}
-	c.Due = sampling.DueOn(p.Bed.Texture, trusted, last, retest, today)
+	c.Due = sampling.DueOn(p.Bed.Texture, g.RetestRhythm, trusted, last, retest, today)
 	return c
 }
 

@@ -127,7 +127,7 @@ func TestOverrulingSaysWhatIsLost(t *testing.T) {
 	c.Letters[y.bed.ID], c.Letters[other.ID] = "a", "A"
 	w := y.setOut(c)
 	require.Len(t, w.Samples, 1)
-	assert.Contains(t, w.Samples[0].Overruled, "Long bed and Limed bed: treated otherwise in the last 24 months: lime, 0 g/m² and 300 g/m²")
+	assert.Contains(t, w.Samples[0].Overruled, "Ledge and Limed bed: treated otherwise in the last 24 months: lime, 0 g/m² and 300 g/m²")
 }
 
 func TestAPhoneWithAWrongClockIsNotBelieved(t *testing.T) {
@@ -314,12 +314,12 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 	for school, want := range map[soil.School]float64{
 		// (60.4 − 0.87 × 65) × 0.75 × 224.17 × 15/20.32
 		soil.BySMP: 3.85 * 0.75 * 224.17 * 15 / 20.32,
-		// (0.555 × 4 + 0.011 × 20) × 1350 × 0.15
-		soil.ByOrganicMatter: 2.44 * 202.5,
+		// (0.555 × 4 + 0.011 × 20) × 1290 × 0.15: 4 % of organic matter is lighter
+		soil.ByOrganicMatter: 2.44 * 193.46,
 		// 400 × 0.9 × 15/20
 		soil.ByLabRate: 400 * 0.9 * 15 / 20,
 		// 2.5 g/kg a pH unit
-		soil.ByMeasured: 2.5 * 202.5,
+		soil.ByMeasured: 2.5 * 193.46,
 	} {
 		w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{Buffering: school, Target: &target}, today)
 		require.NoError(t, err, school)

@@ -63,8 +63,8 @@ type Reader interface {
 	CropUsed(code string) (int, error)
 	Batches() ([]Batch, error)
 	Batch(id int64) (Batch, error)
-	// LatestReadings gives for each bed its last reading with a pH, and its last
-	// with a potassium where that is another one, up to a day.
+	// LatestReadings gives for each bed its last reading with a pH, its last with a
+	// potassium, with an organic matter and with a CEC, up to a day.
 	LatestReadings(upTo string) ([]Reading, error)
 	Reading(id int64) (Reading, error)
 	// Rounds are the newest first; what belongs to one is in the order of its way.

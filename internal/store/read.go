@@ -93,7 +93,9 @@ func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
 	const order = " ORDER BY r.date DESC, r.id DESC LIMIT 1"
 	return many[garden.Reading](r, "SELECT * FROM readings WHERE id IN (SELECT ("+
 		last+"r.ph IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
-		last+"r.k_ppm IS NOT NULL"+order+") FROM beds b) ORDER BY date, id", upTo)
+		last+"r.k_ppm IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
+		last+"r.organic_matter_pct IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
+		last+"r.cec IS NOT NULL"+order+") FROM beds b) ORDER BY date, id", upTo)
 }
 
 func (r reader) ReadingsOf(bed int64) ([]garden.Reading, error) {

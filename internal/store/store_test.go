@@ -246,7 +246,7 @@ func TestDailyCopiesKeepFourteenAndOneServes(t *testing.T) {
 	rec := httptest.NewRecorder()
 	h.ServeHTTP(rec, httptest.NewRequest(http.MethodGet, "http://localhost/", nil))
 	assert.Equal(t, http.StatusOK, rec.Code)
-	assert.Contains(t, rec.Body.String(), "Long bed 2")
+	assert.Contains(t, rec.Body.String(), "Middle ledge")
 }
 
 func TestExportImportExportIsTheSameToTheByte(t *testing.T) {

@@ -63,7 +63,7 @@ func usualBed(f Form, plots []garden.Plot, u words.Units, today quantity.Day) {
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
 func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) {
-	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), s.on(c), garden.Planned{})
+	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), s.on(c), garden.Reacting{})
 	if err != nil {
 		s.failWith(c, err)
 		return

@@ -101,7 +101,7 @@ func (v *groundView) sortBy(asked string, chosen int64) {
 
 func (s *server) ground(c *gin.Context) {
 	today, on := s.Clock.Today(), s.on(c)
-	v, err := s.keep.On(c.Request.Context(), today, on, garden.Planned{})
+	v, err := s.keep.On(c.Request.Context(), today, on, garden.Reacting{})
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -196,7 +196,7 @@ func (s *server) find(c *gin.Context) {
 // bedsCSV is the list of beds on a day as a table for other programs.
 func (s *server) bedsCSV(c *gin.Context) {
 	on := s.on(c)
-	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), on, garden.Planned{})
+	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), on, garden.Reacting{})
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -317,8 +317,7 @@ func headlineOf(layer string, v garden.View, due map[int64]bool) string {
 	case "k":
 		n := map[soil.Supply]int{}
 		for _, p := range v.Plots {
-			supply, _ := p.Supply()
-			n[supply]++
+			n[p.K.State]++
 		}
 		switch {
 		case n[soil.Short] > 0 && n[soil.TooMuch] > 0:

@@ -179,19 +179,19 @@ func TestTheLibraryIsTheGardeners(t *testing.T) {
 	form.Set("low", "5.4")
 	form.Set("aim", "")
 	s.saved(s.post("/crops", form))
-	b := s.bed("Long bed 2")
+	b := s.bed("Middle ledge")
 	assert.Equal(t, garden.InBand, b.Standing, "5.7 is in the band of its own")
 	body := s.get("/crops?crop=dahlia").Body.String()
 	assert.Contains(t, body, "Back to the book’s figures")
 	form = filled(body)
 	s.saved(s.post("/crops/drop", url.Values{"code": {"dahlia"}, "version": {form.Get("version")}}))
-	assert.Equal(t, garden.Sour, s.bed("Long bed 2").Standing)
+	assert.Equal(t, garden.Sour, s.bed("Middle ledge").Standing)
 	assert.Equal(t, http.StatusNotFound, s.get("/crops?crop=triffid").Code)
 }
 
 func TestADoseForACropOfOnesOwnGoesToTheCommandLine(t *testing.T) {
 	s := newSite(t, true)
-	b := s.bed("Long bed 2").Bed
+	b := s.bed("Middle ledge").Bed
 	path := fmt.Sprintf("/beds/%d", b.ID)
 	s.saved(s.post(path+"/plantings", url.Values{"crop": {"ranunculus"}, "sown": {"2027-03-01"}}))
 	s.saved(s.post(path+"/plantings", url.Values{"crop": {"dahlia"}, "sown": {"2027-03-01"}, "together": {"yes"}}))
@@ -252,13 +252,13 @@ func TestTheListIsSortedByItsHeads(t *testing.T) {
 		return out
 	}
 	assert.Equal(t, []string{"Blueberry pocket", "Compost heap"}, names("bed")[:2])
-	assert.Equal(t, "Top lawn", names("-bed")[0])
-	assert.Equal(t, "Long bed 2", names("ph")[0], "5.7 is the lowest")
+	assert.Equal(t, "Upper ledge", names("-bed")[0])
+	assert.Equal(t, "Middle ledge", names("ph")[0], "5.7 is the lowest")
 	assert.Equal(t, "Quarry end", names("-ph")[0])
 	last := []string{"Compost heap", "New ground", "Seedling bench"}
 	assert.ElementsMatch(t, last, names("ph")[10:], "untested last")
 	assert.ElementsMatch(t, last, names("-ph")[10:], "either way")
-	assert.Equal(t, []string{"Kale and roots", "Long bed 3", "Blueberry pocket"}, names("due")[:3])
+	assert.Equal(t, []string{"Kale and roots", "Lower ledge", "Blueberry pocket"}, names("due")[:3])
 	assert.Contains(t, s.get("/?sort=ph").Body.String(), `aria-sort="ascending"`)
 	assert.Contains(t, s.get("/?sort=-ph").Body.String(), `aria-sort="descending"`)
 }

@@ -129,7 +129,7 @@ func manyRows(n int) []byte {
 	var b bytes.Buffer
 	b.WriteString("Bed,Date,pH,K\n")
 	for i := range n {
-		fmt.Fprintf(&b, "Long bed %d,20%02d-%02d-%02d,%.2f,%d\n", 1+i%3, 10+i%16, 1+i%12, 1+i%28, 5.5+float64(i%20)/20, 90+i%80)
+		fmt.Fprintf(&b, "%s ledge,20%02d-%02d-%02d,%.2f,%d\n", []string{"Upper", "Middle", "Lower"}[i%3], 10+i%16, 1+i%12, 1+i%28, 5.5+float64(i%20)/20, 90+i%80)
 	}
 	return b.Bytes()
 }

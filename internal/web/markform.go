@@ -63,7 +63,7 @@ func (s *server) editMark(c *gin.Context) {
 }
 
 func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) {
-	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), s.on(c), garden.Planned{})
+	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), s.on(c), garden.Reacting{})
 	if err != nil {
 		s.failWith(c, err)
 		return

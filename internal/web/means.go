@@ -72,10 +72,10 @@ func madeOf(f Form, r garden.Reading) (made []string, series *draw.JarSeries) {
 		jars := r.Soil().Jars
 		fit, err := soil.FitJars(jars)
 		if err != nil {
-			return []string{words.Count(len(jars), "jar", "jars") + " so far; a line needs four, with the pH rising."}, nil
+			return []string{words.Count(len(jars), "jar", "jars") + " so far; a series needs four, with the pH rising."}, nil
 		}
 		s := draw.JarSeriesOf(jars, fit)
-		return []string{"Each jar lies " + words.PH2(quantity.PH(fit.LeftOut)) + " from the line through the others, as a rule. Choose the measured curve on the dose to go by it."}, &s
+		return []string{"Each inner jar lies " + words.PH2(quantity.PH(fit.LeftOut)) + " from the way between its neighbours, as a rule. Choose the measured curve on the dose to go by it."}, &s
 	case way == string(soil.Meter):
 		if cal := calibrationOf(f); len(cal.Points) >= 2 && cal.On != 0 {
 			is := "counts as freshly calibrated."

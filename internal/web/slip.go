@@ -59,8 +59,14 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	if err != nil {
 		return nil, err
 	}
-	if ph, ok := (garden.Planned{}).Expect(w.Plot, openOnly(w.BedRecord), on); ok && on > today {
-		w.Stand(ph)
+	if on > today {
+		coming, err := s.keep.Coming(c.Request.Context(), w, today)
+		if err != nil {
+			return nil, err
+		}
+		if ph, ok := (garden.Reacting{}).Expect(coming, on); ok {
+			w.Stand(ph)
+		}
 	}
 	p := w.Plot
 	out := &slip{ID: bed, Name: p.Bed.Name, Href: bedHref(bed), DoseHref: doseHref(bed),
@@ -76,8 +82,8 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		r := phRule(p, w)
 		out.Rule = &r
 	}
-	if supply, scale := p.Supply(); supply != soil.Unknown {
-		k := draw.KRuleOf(scale, p.Potassium.Potassium, "Potassium "+words.PPM(*p.Potassium.Potassium)+", "+words.Name(supply))
+	if p.K.State != soil.Unknown {
+		k := draw.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+words.PPM(*p.K.Now)+", "+words.Name(p.K.State))
 		out.Potassium = &k
 	}
 	out.Next = whatNext(w, today)
@@ -145,12 +151,25 @@ func verdict(p garden.Plot) []run {
 		out = append(out, run{"in band", "moss"})
 	}
 	out = append(out, run{Text: ". "})
-	supply, scale := p.Supply()
-	if supply == soil.Unknown {
-		return append(out, run{Text: "Potassium has not been tested."})
+	return append(out, potassiumRuns(p)...)
+}
+
+// potassiumRuns say how the bed stands in potassium by now.
+func potassiumRuns(p garden.Plot) []run {
+	k := p.K
+	switch {
+	case k.Read == nil:
+		return []run{{Text: "Potassium has not been tested."}}
+	case k.State == soil.Unknown && k.Stale:
+		return []run{{Text: "Potassium was last tested " + words.DayYear(k.Date) + ", too long ago to count."}}
+	case k.State == soil.Unknown:
+		return []run{{Text: "Potassium cannot be judged on muck without the lab’s own range."}}
 	}
-	return append(out, run{Text: "Potassium is "}, run{words.Name(supply), "strong"},
-		run{Text: " (" + words.PPM(*p.Potassium.Potassium) + "; enough is " + words.PPM(scale.Critical) + ")."})
+	how := " (" + words.PPM(*k.Now)
+	if words.PPM(*k.Now) != words.PPM(*k.Read) {
+		how = " (about " + words.PPM(*k.Now) + " by now, read " + words.PPM(*k.Read)
+	}
+	return []run{{Text: "Potassium is "}, {words.Name(k.State), "strong"}, {Text: how + "; enough is " + words.PPM(k.Scale.Critical) + ")."}}
 }
 
 func phRule(p garden.Plot, w garden.Worked) draw.Rule {
@@ -195,7 +214,7 @@ func fromDose(w garden.Worked, today quantity.Day) next {
 	a := w.Answer
 	switch a.Direction {
 	case dose.Leave:
-		look := calendar.Look(w.Bed.Texture, w.Used.Date)
+		look := calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
 		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(look) + ", same depth and way. Until then no lime, no ash, no sulfur."}
 	case dose.Refused:
 		n := next{Title: "No dose for now"}

@@ -156,7 +156,7 @@ var grams = regexp.MustCompile(`value="([-\d]+)" form="dose-form"[\s\S]*?data-gr
 
 func TestTheDosePageAndTheCommandLineAgreeToTheGram(t *testing.T) {
 	s := newSite(t, true)
-	id := s.bed("Long bed 2").Bed.ID
+	id := s.bed("Middle ledge").Bed.ID
 	seen := map[string]bool{}
 	for _, q := range []string{"", "target=6.3", "target=6.4&depth=20", "target=6.6&buffering=organic-matter", "target=6.4&ash=dusting", "target=6.8&depth=10"} {
 		path := fmt.Sprintf("/beds/%d/dose", id)
@@ -185,7 +185,7 @@ func TestTheDosePageAndTheCommandLineAgreeToTheGram(t *testing.T) {
 
 func TestABadTargetIsAnsweredAtItsField(t *testing.T) {
 	s := newSite(t, true)
-	for typed, says := range map[string]string{"12": "pH from 3 to 10", "sour": "is not a number", "2,5": "pH from 3 to 10"} {
+	for typed, says := range map[string]string{"12": "pH from 4.0 to 7.8", "sour": "is not a number", "2,5": "pH from 4.0 to 7.8"} {
 		w := s.get("/beds/2/dose?target=" + url.QueryEscape(typed) + "&depth=20")
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 		body := w.Body.String()
@@ -208,7 +208,7 @@ func (s *site) planForm(bed int64, change ...string) url.Values {
 
 func TestFromDoseToDiaryToRecord(t *testing.T) {
 	s := newSite(t, true)
-	id := s.bed("Long bed 2").Bed.ID
+	id := s.bed("Middle ledge").Bed.ID
 	before := len(s.record(id).Applications)
 	form := s.planForm(id)
 	first := s.post(fmt.Sprintf("/beds/%d/plan", id), form)
@@ -217,7 +217,7 @@ func TestFromDoseToDiaryToRecord(t *testing.T) {
 	assert.Equal(t, first.Header().Get("Location"), again.Header().Get("Location"), "a double post lands once")
 	tasks := s.openTasks(id)
 	require.Len(t, tasks, 2, "one go and its retest")
-	assert.Contains(t, s.get(first.Header().Get("Location")).Body.String(), "Put 1 go and a retest in the year for Long bed 2.")
+	assert.Contains(t, s.get(first.Header().Get("Location")).Body.String(), "Put 1 go and a retest in the year for Middle ledge.")
 
 	g := tasks[0]
 	tick := url.Values{"key": {"tick"}, "version": {strconv.FormatInt(g.Version, 10)}, "amount": {"2,1"}}
@@ -245,7 +245,7 @@ func TestFromDoseToDiaryToRecord(t *testing.T) {
 
 func TestTheShelfGoesDownByWhatWentOn(t *testing.T) {
 	s := newSite(t, true)
-	id := s.bed("Long bed 3").Bed.ID
+	id := s.bed("Lower ledge").Bed.ID
 	g := s.openTasks(id)[0]
 	stock := func() (m quantity.Mass) {
 		require.NoError(t, s.store.Read(context.Background(), func(r garden.Reader) error {
@@ -279,7 +279,7 @@ func TestBadAmountsAndSkips(t *testing.T) {
 func TestForgedPostsGiveNoDose(t *testing.T) {
 	s := newSite(t, true)
 	// A refused material, an option that does not exist, a bed known by fizz only.
-	w, err := s.keep.Dose(context.Background(), s.bed("Long bed 2").Bed.ID, garden.Choice{}, s.today)
+	w, err := s.keep.Dose(context.Background(), s.bed("Middle ledge").Bed.ID, garden.Choice{}, s.today)
 	require.NoError(t, err)
 	for _, r := range w.Answer.Refused {
 		got := s.post("/beds/2/plan", s.planForm(2, "use", strconv.Itoa(r.Batch)))
@@ -337,7 +337,7 @@ func TestReadings(t *testing.T) {
 
 func TestAReadingAnswersItsRetest(t *testing.T) {
 	s := newSite(t, true)
-	id := s.bed("Long bed 3").Bed.ID
+	id := s.bed("Lower ledge").Bed.ID
 	tasks := s.openTasks(id)
 	last := tasks[len(tasks)-1]
 	require.Equal(t, garden.TaskRetest, last.Kind)
@@ -466,13 +466,13 @@ func TestABedIsChangedCopiedAndRetired(t *testing.T) {
 
 func TestCropsComeAndGo(t *testing.T) {
 	s := newSite(t, true)
-	p := s.bed("Long bed 1")
+	p := s.bed("Upper ledge")
 	path := fmt.Sprintf("/beds/%d", p.Bed.ID)
 	assert.Equal(t, http.StatusUnprocessableEntity, s.post(path+"/plantings", url.Values{"crop": {"triffid"}, "sown": {"2027-05-01"}}).Code)
 	assert.Equal(t, http.StatusUnprocessableEntity, s.post(path+"/plantings", url.Values{"crop": {"tomato"}, "sown": {"May"}}).Code)
 	require.Equal(t, http.StatusSeeOther, s.post(path+"/plantings", url.Values{"crop": {"tomato"}, "sown": {"2027-03-01"}}).Code)
-	assert.Equal(t, "tomato", s.bed("Long bed 1").Crop.ID, "the next one counts")
-	next := s.bed("Long bed 1").Next[0]
+	assert.Equal(t, "tomato", s.bed("Upper ledge").Crop.ID, "the next one counts")
+	next := s.bed("Upper ledge").Next[0]
 	clearing := func(day string) int {
 		return s.post(fmt.Sprintf("/plantings/%d/clear", next.ID), url.Values{"cleared": {day}, "version": {strconv.FormatInt(next.Version, 10)}}).Code
 	}
@@ -576,7 +576,7 @@ func TestBedsAsCSVAndByName(t *testing.T) {
 	s := newSite(t, true)
 	csv := s.get("/export/beds.csv").Body.String()
 	assert.Equal(t, 14, strings.Count(csv, "\n"))
-	assert.Contains(t, csv, "Long bed 2,bed,9.60,loam,15.0,dug,dahlia,2026-11-24,5.70,false,2026-11-12,lab,sour,0.50,82.0,short\n")
+	assert.Contains(t, csv, "Middle ledge,bed,9.60,loam,15.0,dug,dahlia,2026-11-24,5.70,false,2026-11-12,lab,sour,0.50,82.0,short\n")
 	assert.Equal(t, "/?bed=8", s.get("/find?q=KALE").Header().Get("Location"))
 	assert.Equal(t, "/?bed=9", s.get("/find?q=ground").Header().Get("Location"))
 	assert.Equal(t, http.StatusNotFound, s.get("/find?q=orchard").Code)

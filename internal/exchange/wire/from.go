@@ -38,6 +38,9 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	if q.Crop != nil {
 		r.Crop = q.Crop.ID
 	}
+	if r.Crop == "" && r.TargetPH == nil {
+		r.TargetPH = num(crop.Unnamed.Aim) // no crop named
+	}
 	for _, c := range q.With {
 		r.Crops = append(r.Crops, c.ID)
 	}
@@ -51,7 +54,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	}
 	told := map[string]bool{}
 	for _, c := range all {
-		if told[c.ID] {
+		if told[c.ID] || c.ID == "" {
 			continue
 		}
 		told[c.ID] = true

@@ -66,9 +66,9 @@ func TestThePlanIsToScale(t *testing.T) {
 }
 
 func TestBedsSaySoInWordsToo(t *testing.T) {
-	p := plan(ph(plot(1, "Long bed", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, garden.TooSweet, 0.3),
+	p := plan(ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, garden.TooSweet, 0.3),
 		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, garden.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
-	assert.Equal(t, []string{"Long bed, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band", "New ground, untested"},
+	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band", "New ground, untested"},
 		[]string{p.Beds[0].Says, p.Beds[1].Says, p.Beds[2].Says, p.Beds[3].Says})
 	assert.Equal(t, "0.5 sour", p.Beds[0].OffAt.Text)
 	assert.Equal(t, "?", p.Beds[3].Value)
@@ -86,7 +86,7 @@ func TestLongNamesAreCutToTheBed(t *testing.T) {
 }
 
 func TestANumberAtTheEndOfANameStays(t *testing.T) {
-	p := plan(plot(1, "Long bed 1", 0, 0, 4, 2), plot(2, "Long bed 2", 0, 4, 4, 2), plot(3, "Far", 30, 20, 1, 1))
+	p := plan(plot(1, "Upper ledge", 0, 0, 4, 2), plot(2, "Middle ledge", 0, 4, 4, 2), plot(3, "Far", 30, 20, 1, 1))
 	assert.Equal(t, []string{"L… 1", "L… 2"}, []string{p.Beds[0].NameAt.Text, p.Beds[1].NameAt.Text})
 }
 
@@ -104,7 +104,7 @@ func TestRingsStandInARow(t *testing.T) {
 }
 
 func TestLayersLookAtDifferentThings(t *testing.T) {
-	p := ph(plot(1, "Long bed", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5)
+	p := ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5)
 	p.Potassium = &garden.Reading{Potassium: ptr(quantity.Concentration(190))}
 	states := map[string]string{}
 	for _, l := range draw.Layers(today) {
@@ -225,7 +225,7 @@ func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
 			kinds := []material.Kind{material.HardwoodAsh, material.CalciticLime, material.SulfurPowder}
 			tasks = append(tasks, garden.Task{BedID: int64(rng.IntN(3) + 1), Kind: garden.TaskGo, Due: due, What: kinds[rng.IntN(3)], State: garden.Open})
 		}
-		r := draw.RibbonOf(year(tasks...), map[int64]string{1: "Long bed 1", 2: "Kale and roots", 3: "Strip"}, today, today, 1280, false)
+		r := draw.RibbonOf(year(tasks...), map[int64]string{1: "Upper ledge", 2: "Kale and roots", 3: "Strip"}, today, today, 1280, false)
 		ends := map[draw.Px]draw.Px{}
 		for _, s := range r.Stakes {
 			if s.Small {
@@ -248,14 +248,14 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	left := go1
 	left.State, left.Due = garden.Skipped, today-30
 	test := garden.Task{BedID: 1, Kind: garden.TaskRetest, Due: today + 100, State: garden.Open}
-	r := draw.RibbonOf(year(done, left, go1, go2, test), map[int64]string{1: "Long bed 1", 2: "Strip"}, today, today+20, 1280, false)
+	r := draw.RibbonOf(year(done, left, go1, go2, test), map[int64]string{1: "Upper ledge", 2: "Strip"}, today, today+20, 1280, false)
 	require.Len(t, r.Stakes, 3, "two near each other share a stake; what was skipped is not shown")
-	assert.Equal(t, "ash, Long bed 1", r.Stakes[0].Text)
+	assert.Equal(t, "ash, Upper ledge", r.Stakes[0].Text)
 	assert.Equal(t, "stake-done", r.Stakes[0].Class)
 	assert.Equal(t, "ash, 2 beds", r.Stakes[1].Text)
 	assert.Contains(t, r.Stakes[1].Class, "stake-due")
-	assert.Contains(t, r.Stakes[1].Says, "Long bed 1 and Strip")
-	assert.Equal(t, "retest, Long bed 1", r.Stakes[2].Text)
+	assert.Contains(t, r.Stakes[1].Says, "Upper ledge and Strip")
+	assert.Equal(t, "retest, Upper ledge", r.Stakes[2].Text)
 	assert.Len(t, r.Months, 18)
 	assert.Len(t, r.Lines, 3+3, "each bar and each stake also stands in the table")
 	assert.Contains(t, r.Rows[1].Bars[0].Says, "Before it, plants are growing. After it, it would be too near the sowing", "a window says why it opens and closes")
@@ -265,8 +265,8 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	y.Samples = []garden.Sample{{Code: "1A", State: garden.SampleTaken, Taken: today - 90}}
 	y.Held = map[int64]quantity.Day{go1.ID: today}
 	y.Tasks[0].ID, y.Weather.FirstFrost = 7, soil.MonthDay{Month: 11, Day: 1}
-	held := draw.RibbonOf(y, map[int64]string{1: "Long bed 1"}, today, today, 1280, false)
-	assert.Equal(t, "held back: ash, Long bed 1", held.Stakes[1].Text)
+	held := draw.RibbonOf(y, map[int64]string{1: "Upper ledge"}, today, today, 1280, false)
+	assert.Equal(t, "held back: ash, Upper ledge", held.Stakes[1].Text)
 	var last time.Time
 	for _, l := range held.Lines {
 		when, _, _ := strings.Cut(l.When, " to ")

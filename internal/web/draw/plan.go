@@ -377,7 +377,7 @@ func (b *PlanBed) place() {
 }
 
 // fit cuts a name to so many letters; a number at its end stays, since it tells
-// Long bed 1 from Long bed 2.
+// Upper ledge from Middle ledge.
 func fit(name string, letters int) string {
 	r := []rune(name)
 	if len(r) <= letters {
@@ -439,12 +439,14 @@ func lookPH(p garden.Plot, _ bool, b *PlanBed) {
 var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-band", soil.Plenty: "plenty", soil.TooMuch: "too-sweet", soil.Unknown: "untested"}
 
 func lookPotassium(p garden.Plot, _ bool, b *PlanBed) {
-	supply, _ := p.Supply()
-	b.State = supplyStates[supply]
+	b.State = supplyStates[p.K.State]
 	b.Says = p.Bed.Name + ", potassium not tested"
-	if supply != soil.Unknown {
-		b.Value, b.Off = strings.TrimSuffix(words.PPM(*p.Potassium.Potassium), " ppm"), words.Name(supply)
-		b.Says = p.Bed.Name + ", potassium " + words.PPM(*p.Potassium.Potassium) + ", " + b.Off
+	switch {
+	case p.K.Now != nil && p.K.State != soil.Unknown:
+		b.Value, b.Off = strings.TrimSuffix(words.PPM(*p.K.Now), " ppm"), words.Name(p.K.State)
+		b.Says = p.Bed.Name + ", potassium " + words.PPM(*p.K.Now) + ", " + b.Off
+	case p.K.Stale:
+		b.Says = p.Bed.Name + ", potassium not tested for two years"
 	}
 }
 

@@ -10,15 +10,13 @@ import (
 	"zephyrfield/agronomy/words"
 )
 
-// JarSeries is a jar series with the line through it: pH against lime.
+// JarSeries is a jar series with the line from jar to jar: pH against lime.
 type JarSeries struct {
 	W, H, X0, X1, Top, Foot Px
 	TicksX, TicksY          []Tick
 	Line                    string
-	// Doubt is the leave-one-out error about the line, as a path.
-	Doubt       string
-	Points      []JarPoint
-	Title, Says string
+	Points                  []JarPoint
+	Title, Says             string
 }
 
 // JarPoint is a jar, with where the line passes it.
@@ -27,15 +25,15 @@ type JarPoint struct {
 	Lime, PH, OnLine, Says string
 }
 
-// JarSeriesOf lays out jars and their line.
+// JarSeriesOf lays out jars and the line that a need follows.
 func JarSeriesOf(jars []soil.Jar, fit soil.Fit) JarSeries {
 	s := JarSeries{W: 560, H: 250, X0: 36, X1: 548, Top: 12, Foot: 206}
-	on := func(lime float64) float64 { return float64(fit.Without) + lime/fit.PerSoil }
+	on := func(lime float64) float64 { return float64(fit.At(lime)) }
 	most, lo, hi := jars[len(jars)-1].Lime, math.Inf(1), math.Inf(-1)
 	for _, j := range jars {
 		lo, hi = min(lo, float64(j.PH), on(j.Lime)), max(hi, float64(j.PH), on(j.Lime))
 	}
-	lo, hi = math.Floor((lo-fit.LeftOut)*2)/2, math.Ceil((hi+fit.LeftOut)*2)/2
+	lo, hi = math.Floor(lo*2)/2, math.Ceil(hi*2)/2
 	x, y := scale{0, most, float64(s.X0), float64(s.X1) - 8}, scale{lo, hi, float64(s.Foot), float64(s.Top)}
 	step := 0.5
 	if hi-lo > 3 {
@@ -51,12 +49,16 @@ func JarSeriesOf(jars []soil.Jar, fit soil.Fit) JarSeries {
 			Lime: figure(j.Lime), PH: words.PH2(j.PH), OnLine: words.PH2(quantity.PH(on(j.Lime))),
 			Says: figure(j.Lime) + " g a kg: pH " + words.PH2(j.PH) + ", on the line " + words.PH2(quantity.PH(on(j.Lime)))})
 	}
-	at := func(lime, off float64) string { return x.at(lime).String() + " " + y.clamped(on(lime)+off).String() }
-	e := fit.LeftOut
-	s.Line = "M" + at(0, 0) + "L" + at(most, 0)
-	s.Doubt = "M" + strings.Join([]string{at(0, e), at(most, e), at(most, -e), at(0, -e)}, "L") + "Z"
-	s.Title = "This soil takes " + figure(fit.PerSoil) + " g of lime a kg for one pH"
-	s.Says = s.Title + ". Each jar lies " + words.PH2(quantity.PH(e)) + " from the line through the others, as a rule."
+	var way []string
+	for _, p := range fit.Points {
+		way = append(way, x.at(p.Lime).String()+" "+y.clamped(float64(p.PH)).String())
+	}
+	s.Line = "M" + strings.Join(way, "L")
+	s.Title = "From jar to jar this soil takes about " + figure(fit.PerSoil) + " g of lime a kg for one pH"
+	s.Says = s.Title + "."
+	if fit.Merged > 0 {
+		s.Says += " " + words.Capital(words.Count(fit.Merged, "jar did", "jars did")) + " not read above the one before and counts with it."
+	}
 	return s
 }
 

@@ -1,0 +1,49 @@
+package dose
+
+import (
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+)
+
+// Outlook is a bed on its way from its reading, by the very course that a dose
+// for it is reckoned on: what was put on, and what is planned.
+type Outlook struct {
+	forecast.Course
+	// stone is the fineness weight of the limestone that the school is printed in.
+	stone float64
+}
+
+// Expect gives the course of the bed of a request. ok is false where nothing can
+// be said: no figure, or a school whose data are missing.
+func Expect(r Request) (o Outlook, ok bool) {
+	if r.check() != nil {
+		return o, false
+	}
+	s := begin(&r)
+	if s.ph == 0 || s.chooseSchool() != nil {
+		return o, false
+	}
+	s.need(&Answer{})
+	return Outlook{s.course, s.buffer.Stone}, true
+}
+
+// Add puts something planned on the course.
+func (o *Outlook) Add(b *material.Batch, day quantity.Day, rate quantity.Rate) {
+	if w := b.WorthBeside(o.stone); w.Strength != 0 {
+		o.Pools = append(o.Pools, forecast.Pool{Date: day, CaCO3: quantity.Rate(float64(rate) * w.Strength), Reacts: b.Speed()})
+	}
+}
+
+// Expect is the course of an option: the bed's with the option's goes on it.
+func (o *Option) Expect() Outlook {
+	s := o.from
+	out := Outlook{s.course, s.buffer.Stone}
+	out.Pools = append([]forecast.Pool(nil), s.course.Pools...)
+	for _, g := range o.Goes {
+		if g.strength != 0 {
+			out.Pools = append(out.Pools, forecast.Pool{Date: g.Date, CaCO3: quantity.Rate(float64(g.Rate) * g.strength), Reacts: o.parts[g.Part].batch.Speed()})
+		}
+	}
+	return out
+}
