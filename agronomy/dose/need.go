@@ -114,10 +114,11 @@ func om(g soil.Ground) working.Value {
 	return working.Num("om", working.Percent, *g.OrganicMatter)
 }
 
-// lightened tells whether the soil weighs other than the table has it.
+// lightened tells whether the need goes by the soil's weight, and that is other
+// than the table has it.
 func (s *sum) lightened() bool {
 	g := &s.r.Ground
-	return g.Stones > 0 || g.Density() != g.Texture.BulkDensity
+	return s.buffer.ByMass() && (g.Stones > 0 || g.Density() != g.Texture.BulkDensity)
 }
 
 // layered sums the needs of the layers. Dug, digging mixes them: the net sum. Not

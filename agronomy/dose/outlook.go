@@ -1,6 +1,8 @@
 package dose
 
 import (
+	"math"
+
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -26,6 +28,13 @@ func Expect(r Request) (o Outlook, ok bool) {
 	}
 	s.need(&Answer{})
 	return Outlook{s.course, s.buffer.Stone}, true
+}
+
+// Moves is the course on a day; ok is false where next to nothing is at work by
+// then.
+func (o *Outlook) Moves(day quantity.Day) (s forecast.Stand, ok bool) {
+	s = o.On(day)
+	return s, math.Abs(float64(s.Put)) >= leastCredit
 }
 
 // Add puts something planned on the course.

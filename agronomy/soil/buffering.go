@@ -437,6 +437,10 @@ func (b Buffering) printedDepth(r Reading, lowering bool) quantity.Depth {
 	return quantity.SevenInches
 }
 
+// ByMass tells whether the school goes by the soil's weight, not by a printed
+// layer.
+func (b Buffering) ByMass() bool { return b.School == ByOrganicMatter || b.School == ByMeasured }
+
 // Working shows how the need between two pH values comes about.
 func (b Buffering) Working(r Reading, from, to quantity.PH) []working.Step {
 	down := to < from

@@ -44,8 +44,9 @@ func (r Reading) Slices(depth quantity.Depth) []Slice {
 
 // Profile is how a bed reads by depth, on the water basis.
 type Profile struct {
-	// In are the stretches of the bed's depth.
-	In []Slice
+	// In are the stretches of the bed's depth, Under the layers that were read below
+	// it.
+	In, Under []Slice
 	// Top is the top 5 cm, Mixed all of the depth as it would read dug through.
 	Top, Mixed quantity.PH
 	// Sourest and Sweetest are the ends over all that was read.
@@ -83,7 +84,11 @@ func ProfileOf(g Ground, r Reading) Profile {
 	for _, l := range r.Layers {
 		read := l.PH + row.Shift
 		p.reach(read)
-		if l.From >= g.Depth-1e-9 && (p.Below == 0 || read < p.Below) {
+		if l.From < g.Depth-1e-9 {
+			continue
+		}
+		p.Under = append(p.Under, Slice{l.From, l.To, read, true})
+		if p.Below == 0 || read < p.Below {
 			p.Below = read
 		}
 	}

@@ -2,6 +2,7 @@ package exchange
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -16,6 +17,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
 )
@@ -310,7 +312,7 @@ type LabProblem struct {
 // LabReadings reads the lines under the head. beds are the garden's, by their
 // names in small letters; codes are its samples'. Problems name their cells;
 // with any, nothing is to be taken.
-func LabReadings(cells [][]string, l LabLayout, beds map[string]garden.Bed, codes map[string]bool, today quantity.Day) (out []garden.LabLine, bad []LabProblem) {
+func LabReadings(cells [][]string, l LabLayout, beds map[string]garden.Bed, codes map[string][]sampling.Stretch, today quantity.Day) (out []garden.LabLine, bad []LabProblem) {
 	column := map[string]int{}
 	for i, id := range l.Columns {
 		if id == "" {
@@ -360,10 +362,54 @@ func LabReadings(cells [][]string, l LabLayout, beds map[string]garden.Bed, code
 		x.Line = line
 		out = append(out, x)
 	}
+	return joinLayers(out, bad)
+}
+
+// joinLayers makes one reading of the lines of one sample's layers.
+func joinLayers(lines []garden.LabLine, bad []LabProblem) ([]garden.LabLine, []LabProblem) {
+	type key struct {
+		code   string
+		day    quantity.Day
+		method soil.Method
+		basis  soil.Basis
+	}
+	at := map[key][]garden.LabLine{}
+	out := lines[:0:0]
+	for _, l := range lines {
+		if l.Layer == nil {
+			out = append(out, l)
+			continue
+		}
+		k := key{l.Code, l.Reading.Date, l.Reading.Method, l.Reading.Basis}
+		at[k] = append(at[k], l)
+	}
+	for _, l := range lines {
+		k := key{l.Code, l.Reading.Date, l.Reading.Method, l.Reading.Basis}
+		parts := at[k]
+		if l.Layer == nil || len(parts) == 0 || parts[0].Line != l.Line {
+			continue
+		}
+		delete(at, k)
+		slices.SortStableFunc(parts, func(a, b garden.LabLine) int { return cmp.Compare(a.Layer.From, b.Layer.From) })
+		rs, layers := make([]garden.Reading, len(parts)), make([]sampling.Stretch, len(parts))
+		for i, p := range parts {
+			rs[i], layers[i] = p.Reading, *p.Layer
+			if i > 0 && layers[i] == layers[i-1] {
+				bad = append(bad, LabProblem{p.Line, 0, "this layer of " + l.Code + " is given twice"})
+			}
+		}
+		joined, err := garden.JoinLayers(rs, layers)
+		if err != nil {
+			bad = append(bad, LabProblem{l.Line, 0, err.Error()})
+			continue
+		}
+		out = append(out, garden.LabLine{Line: l.Line, Code: l.Code, Reading: joined})
+	}
+	slices.SortStableFunc(out, func(a, b garden.LabLine) int { return cmp.Compare(a.Line, b.Line) })
 	return out, bad
 }
 
-func (row *labRow) finish(l LabLayout, column map[string]int, beds map[string]garden.Bed, codes map[string]bool, today quantity.Day) (x garden.LabLine, p LabProblem) {
+func (row *labRow) finish(l LabLayout, column map[string]int, beds map[string]garden.Bed, codes map[string][]sampling.Stretch, today quantity.Day) (x garden.LabLine, p LabProblem) {
 	r := &row.r
 	day, err := labDay(row.day, l.Dates, today)
 	if err != nil {
@@ -371,10 +417,11 @@ func (row *labRow) finish(l LabLayout, column map[string]int, beds map[string]ga
 	}
 	r.Date = day
 	code := strings.ToUpper(row.sample)
+	sample, layer, coded := garden.FindCode(codes, code)
 	b, known := beds[strings.ToLower(row.bed)]
 	switch {
-	case code != "" && codes[code]:
-		x.Code = code
+	case coded:
+		x.Code, x.Layer = sample, layer
 	case known:
 		r.BedID = b.ID
 	case row.bed != "":

@@ -12,6 +12,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
@@ -20,7 +21,7 @@ import (
 var (
 	labToday = quantity.Date(2026, 11, 24)
 	labBeds  = map[string]garden.Bed{"ledge": {Meta: garden.Meta{ID: 7}, Texture: soil.Loam, Depth: 0.15}, "=sum(a1)": {Meta: garden.Meta{ID: 8}, Texture: soil.Loam, Depth: 0.15}}
-	labCodes = map[string]bool{"3A": true}
+	labCodes = map[string][]sampling.Stretch{"3A": nil, "4B": {{From: 0, To: 0.05}, {From: 0.05, To: 0.10}}}
 )
 
 func cells(t *testing.T, text string) [][]string {
@@ -207,5 +208,28 @@ func TestReadingsOutAndInAgain(t *testing.T) {
 		for i := range want {
 			assert.Equal(t, want[i], lines[i].Reading, name)
 		}
+	}
+}
+
+func TestLayersOfASampleAreOneReading(t *testing.T) {
+	table := cells(t, "Sample,Date,pH,K\n4B-2,2026-11-20,5.6,80\n3A,2026-11-20,6.1,90\n4B-1,2026-11-20,6.8,140\n")
+	lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+	require.Empty(t, bad)
+	require.Len(t, lines, 2)
+	assert.Equal(t, "4B", lines[0].Code)
+	r := lines[0].Reading
+	assert.Equal(t, garden.Rows{{0, 0.05, 6.8}, {0.05, 0.10, 5.6}}, r.Layers)
+	assert.InDelta(t, 6.2, float64(*r.PH), 1e-9, "their mean by thickness")
+	assert.InDelta(t, 140, float64(*r.Potassium), 1e-9, "what else was found is the top's")
+	assert.Equal(t, "3A", lines[1].Code)
+	for text, says := range map[string]string{
+		"4B-3,2026-11-20,5.6,80\n":                       "no sample has the code",
+		"3A-1,2026-11-20,5.6,80\n":                       "no sample has the code",
+		"4B-1,2026-11-20,5.6,80\n4B-1,2026-11-20,5.5,\n": "is given twice",
+	} {
+		table := cells(t, "Sample,Date,pH,K\n"+text)
+		_, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+		require.NotEmpty(t, bad, text)
+		assert.Contains(t, bad[0].Says, says)
 	}
 }

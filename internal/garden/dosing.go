@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
@@ -270,9 +271,16 @@ func (k Keeper) Try(ctx context.Context, r Reading, today quantity.Day) (w Worke
 	return w, err
 }
 
+// PotassiumKey stands before the key of an option that is for potassium.
+const PotassiumKey = "k."
+
 // Pick finds an option by its key.
 func (w Worked) Pick(key string) (dose.Option, bool) {
-	for _, o := range w.Answer.Options {
+	options := w.Answer.Options
+	if k, ok := strings.CutPrefix(key, PotassiumKey); ok {
+		key, options = k, w.Answer.Potassium.Options
+	}
+	for _, o := range options {
 		if o.Key() == key {
 			return o, true
 		}
@@ -293,12 +301,8 @@ func (k Keeper) PutInYear(ctx context.Context, a Act, bed int64, c Choice, use s
 		if !ok {
 			return "", ErrNoOption
 		}
-		for i := range w.Tasks {
-			if t := &w.Tasks[i]; t.State == Open {
-				if err := tx.Delete(t); err != nil {
-					return "", err
-				}
-			}
+		if err := giveWay(tx, w.Tasks, o); err != nil {
+			return "", err
 		}
 		raw, err := encode(w)
 		if err != nil {
@@ -315,6 +319,28 @@ func (k Keeper) PutInYear(ctx context.Context, a Act, bed int64, c Choice, use s
 		}
 		return fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(o.Goes), "go", "goes"), w.Bed.Name), nil
 	})
+}
+
+// giveWay takes the open tasks out whose place a new plan takes: those of plans
+// that move pH as it does, or as it does not. What only feeds potassium and what
+// moves pH stand beside each other.
+func giveWay(tx Tx, tasks []Task, o dose.Option) error {
+	moves := map[int64]bool{}
+	for _, t := range tasks {
+		if m, _ := material.Find(t.What); t.Kind == TaskGo && t.PlanID != nil && m.MovesPH() {
+			moves[*t.PlanID] = true
+		}
+	}
+	for i := range tasks {
+		t := &tasks[i]
+		if t.State != Open || t.PlanID != nil && moves[*t.PlanID] != (o.CaCO3 != 0) {
+			continue
+		}
+		if err := tx.Delete(t); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 func tasksOf(w Worked, o dose.Option, plan int64) []Task {

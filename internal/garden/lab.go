@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 )
@@ -16,6 +17,8 @@ type LabLine struct {
 	Line    int
 	Code    string
 	Reading Reading
+	// Layer is the layer of the sample that it is of; nil for the whole.
+	Layer *sampling.Stretch
 }
 
 // TakeLab takes a lab's file in: all of its lines or none, as one change.

@@ -34,11 +34,11 @@ type Reacting struct{}
 // Expect implements Outlook.
 func (Reacting) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
 	o, ok := c.outlook()
-	if !ok || len(o.Pools) == 0 {
+	if !ok {
 		return 0, false
 	}
-	s := o.On(day)
-	return s.PH, s.Put != 0
+	s, ok := o.Moves(day)
+	return s.PH, ok
 }
 
 // outlook is the course of the plot; ok is false when there is no figure.
@@ -66,6 +66,28 @@ func (c Coming) outlook() (o dose.Outlook, ok bool) {
 		o.Add(&b, max(t.Due, c.Today), t.Rate)
 	}
 	return o, true
+}
+
+// CoursePoint is a pH to come on a day.
+type CoursePoint struct {
+	Day quantity.Day
+	PH  quantity.PH
+}
+
+// Course is where the plot goes from one day to another, in steps; none where
+// nothing is at work and nothing is planned.
+func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
+	o, ok := c.outlook()
+	if !ok {
+		return nil
+	}
+	if _, moves := o.Moves(to); !moves {
+		return nil
+	}
+	for d := from; d < to; d += step {
+		out = append(out, CoursePoint{d, o.On(d).PH})
+	}
+	return append(out, CoursePoint{to, o.On(to).PH})
 }
 
 // On reads the garden on any day: before today as it was last measured then,

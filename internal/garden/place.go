@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 )
@@ -107,6 +108,9 @@ func checkSoil(b Bed, f Faults) {
 		}
 	}
 	share("clay", (*float64)(b.Clay), 100, "a share")
+	if !(b.Stones >= 0 && b.Stones <= dose.MaxStones) {
+		f["stones"] = fmt.Sprintf("a share from 0 to %.0f %% is needed", float64(dose.MaxStones))
+	}
 	if c := b.CEC; c != nil && !(*c > 0 && *c <= 200) {
 		f["cec"] = "a capacity above 0 and to 200 is needed"
 	}

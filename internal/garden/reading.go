@@ -55,45 +55,10 @@ func addReading(tx Tx, a Act, r Reading) (b Bed, err error) {
 	return b, nil
 }
 
-// SampleFor reads a sample by the code on its label, with its beds.
-func (k Keeper) SampleFor(ctx context.Context, code string) (s Sample, beds []Bed, cores int, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error {
-		if s, err = r.SampleByCode(strings.ToUpper(strings.TrimSpace(code))); err != nil {
-			return err
-		}
-		in, err := r.BedsOfSample(s.ID)
-		if err != nil {
-			return err
-		}
-		for _, x := range in {
-			b, err := r.Bed(x.BedID)
-			if err != nil {
-				return err
-			}
-			beds, cores = append(beds, b), cores+x.Cores
-		}
-		return nil
-	})
-	return s, beds, cores, err
-}
-
-// Codes are the codes of all samples.
-func (k Keeper) Codes(ctx context.Context) (codes map[string]bool, err error) {
-	codes = map[string]bool{}
-	err = k.Store.Read(ctx, func(r Reader) error {
-		all, err := r.Codes()
-		for _, c := range all {
-			codes[c] = true
-		}
-		return err
-	})
-	return codes, err
-}
-
 // AddSampleReading adds a reading of a mixed sample: it lands on every bed that
 // the sample stands for. The round ends when its last sample is read.
 func (k Keeper) AddSampleReading(ctx context.Context, a Act, code string, r Reading) (Receipt, error) {
-	code = strings.ToUpper(strings.TrimSpace(code))
+	code, _ = splitCode(code)
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
 		rounds := map[int64]bool{}
 		if err := takeLine(tx, a, LabLine{Code: code, Reading: r}, rounds); err != nil {

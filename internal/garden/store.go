@@ -73,8 +73,8 @@ type Reader interface {
 	SamplesOf(round int64) ([]Sample, error)
 	Sample(id int64) (Sample, error)
 	SampleByCode(code string) (Sample, error)
-	// Codes are those of all samples.
-	Codes() ([]string, error)
+	// Codes are those of all samples, with how the first of their beds is worked.
+	Codes() ([]SampleCode, error)
 	// SamplesBetween are those taken in the stretch, in the order of their days.
 	SamplesBetween(from, to string) ([]Sample, error)
 	SamplesOfBed(bed int64) ([]Sample, error)

@@ -17,7 +17,7 @@ import (
 )
 
 var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand", "jar_silt", "jar_clay",
-	"feel_ball", "feel_ribbon", "feel_gritty", "feel_smooth", "depth", "worked", "om", "clay", "cec", "free_lime", "watered", "note", "crop", "sown", "version"}
+	"feel_ball", "feel_ribbon", "feel_gritty", "feel_smooth", "depth", "worked", "om", "clay", "cec", "stones", "free_lime", "watered", "note", "crop", "sown", "version"}
 
 type newBedView struct {
 	Page
@@ -230,6 +230,9 @@ func bedFrom(f Form, u words.Units) (garden.Bed, error) {
 		W: length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
 	b.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	b.OrganicMatter = optional[quantity.Percent](f, "om", 1)
+	if stones := optional[quantity.Percent](f, "stones", 1); stones != nil {
+		b.Stones = *stones
+	}
 	if b.FreeLime == "" {
 		b.FreeLime = soil.LimeUnknown
 	}
@@ -369,6 +372,9 @@ func formOf(b garden.Bed, u words.Units) Form {
 			f.Values[name] = plain(b.Jar[i])
 		}
 	}
+	if b.Stones > 0 {
+		f.Values["stones"] = plain(float64(b.Stones))
+	}
 	for name, x := range map[string]*float64{"om": (*float64)(b.OrganicMatter), "clay": (*float64)(b.Clay), "cec": (*float64)(b.CEC)} {
 		if x != nil {
 			f.Values[name] = plain(*x)
@@ -442,8 +448,8 @@ func (s *server) addPlanting(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	f := posted(c, "crop", "sown", "together")
-	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.day("sown")}
+	f := posted(c, "crop", "sown", "together", "planted_out")
+	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.day("sown"), PlantedOut: f.Is("planted_out", "yes")}
 	if len(f.Faults) == 0 {
 		r, err := s.keep.AddPlanting(c.Request.Context(), s.act(c), p, f.Is("together", "yes"))
 		if err == nil {

@@ -20,6 +20,7 @@ import (
 
 type bedView struct {
 	Page
+	Profile      *draw.Profile
 	ID           int64
 	Name, Facts  string
 	Crops, Note  string
@@ -56,8 +57,9 @@ type readingRow struct {
 	// Struck says when and why it was struck out, Sample the mixed sample that it
 	// was read from.
 	Struck, Sample, Key string
-	// AsRead is the figure in another basis than water.
-	AsRead string
+	// AsRead is the figure in another basis than water, Layers those from the top
+	// down.
+	AsRead, Layers string
 }
 type applicationRow struct{ Date, What, Total, Rate, Note string }
 type taskRow struct{ Due, What, State, Why string }
@@ -80,7 +82,12 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 		s.failWith(c, err)
 		return
 	}
-	chart := bedChart(w, today, 760, 260)
+	expect, err := s.courseOf(c.Request.Context(), w, s.Clock.Today(), today)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	chart := bedChart(w, expect, today, 760, 260)
 	u := w.Garden.Units()
 	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+words.Lower(chart.Title)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
 		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library), Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
@@ -92,6 +99,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 		s.failWith(c, err)
 		return
 	}
+	v.Profile = draw.ProfileOf(w.Plot.Profile, w.Crop.Band, u)
 	v.Readings = readingRows(w, today)
 	for i := len(w.Applications) - 1; i >= 0; i-- {
 		a := w.Applications[i]
@@ -137,6 +145,17 @@ func readingRows(w garden.Worked, today quantity.Day) (out []readingRow) {
 	return out
 }
 
+// layersText says the layers of a reading from the top down, as water would read.
+func layersText(r garden.Reading) string {
+	var out []string
+	x := r.Soil()
+	row, _ := soil.FindBasis(x.Basis)
+	for _, l := range x.Layers {
+		out = append(out, words.PH(l.PH+row.Shift))
+	}
+	return strings.Join(out, " / ")
+}
+
 func readingOf(r garden.Reading, bed string) readingRow {
 	row := readingRow{ID: r.ID, Version: r.Version, Key: newKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method), Cores: strconv.Itoa(r.Cores), Note: r.Note}
 	if r.PH != nil {
@@ -148,6 +167,9 @@ func readingOf(r garden.Reading, bed string) readingRow {
 	} else {
 		reaction, _ := r.Soil().Fizz.Judge()
 		row.PH = map[soil.Reaction]string{soil.Acid: "acid", soil.NearNeutral: "near neutral", soil.Alkaline: "alkaline"}[reaction]
+	}
+	if len(r.Layers) > 0 {
+		row.Layers = layersText(r)
 	}
 	if r.Struck != 0 {
 		row.Struck = strings.TrimSpace("Struck out " + words.DayYear(r.Struck) + ". " + r.StruckWhy)

@@ -66,14 +66,33 @@ type benchView struct {
 	// Sample is set when a mixed sample of a round is read, Editing when a
 	// reading is put right; Shared are the other beds that it stands for.
 	Sample, Editing, Shared string
-	Action                  string
+	// Layered is set when the sample's layers were kept apart, LayerCode what the
+	// label says, Layer the reading that another layer's figure belongs to.
+	Layered   bool
+	LayerCode string
+	Layer     int64
+	LayerRows []layerLine
+	Action    string
 }
 
 // MoreOpen tells whether something of the lab's report beyond the pH is there,
 // or wrong.
 func (v benchView) MoreOpen() bool {
-	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target", "capacity", "layers", "k_extractant", "buffer_kind"} {
+	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target", "capacity", "k_extractant", "buffer_kind"} {
 		if v.Form.Value(n) != "" || v.Form.Fault(n) != "" {
+			return true
+		}
+	}
+	return false
+}
+
+// LayersOpen tells whether layers are there, wrong, or to be expected.
+func (v benchView) LayersOpen() bool {
+	if v.Layered || v.Form.Fault("layers") != "" {
+		return true
+	}
+	for _, l := range layerLines() {
+		if v.Form.Value(l.PH) != "" {
 			return true
 		}
 	}
@@ -115,23 +134,32 @@ func (s *server) benchSample(c *gin.Context, view *benchView, f Form, fill bool)
 	if code == "" {
 		return nil
 	}
-	x, beds, cores, err := s.keep.SampleFor(c.Request.Context(), code)
+	l, err := s.keep.Label(c.Request.Context(), code)
 	if errors.Is(err, garden.ErrMissing) {
-		f.Faults["sample"] = "No sample has the code “" + f.Value("sample") + "”. It stands on the label, like 2A."
+		f.Faults["sample"] = "No sample has the code “" + f.Value("sample") + "”. It stands on the label, like 2A, or 2A-1 for a layer."
 		return nil
 	}
 	if err != nil {
 		return err
 	}
-	names := make([]string, len(beds))
-	for i, b := range beds {
+	x := l.Sample
+	names := make([]string, len(l.Beds))
+	for i, b := range l.Beds {
 		names[i] = b.Name
 	}
-	view.Sample, view.Chosen = x.Code, "sample "+x.Code+": "+words.List(names)
+	view.Sample, view.Chosen, view.Layered = x.Code, "sample "+x.Code+": "+words.List(names), len(l.Layers) > 0
+	view.LayerCode = l.Code()
 	if !fill {
 		return nil
 	}
-	f.Values["cores"] = strconv.Itoa(cores)
+	if l.Layer > 0 && l.Read != 0 {
+		view.Layer = l.Read
+		return nil
+	}
+	for i, y := range l.Layers {
+		f.Values[layerLines()[i].To] = figure(float64(y.To), s.units(c).Depths(), 1)
+	}
+	f.Values["cores"] = strconv.Itoa(l.Cores)
 	f.Values["depth"] = figure(float64(x.Depth), s.units(c).Depths(), 1)
 	if x.Taken != 0 {
 		f.Values["date"] = x.Taken.String()
@@ -165,6 +193,11 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 		s.failWith(c, err)
 		return
 	}
+	if view.Layer != 0 {
+		// Another layer of it was read: this one goes beside it.
+		c.Redirect(http.StatusSeeOther, "/bench?reading="+strconv.FormatInt(view.Layer, 10)+"#layers")
+		return
+	}
 	names := map[int64]string{}
 	for _, b := range beds {
 		id := strconv.FormatInt(b.ID, 10)
@@ -184,6 +217,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 			}
 		}
 	}
+	view.LayerRows = layerLines()
 	view.lists()
 	view.chips(g.Chips())
 	view.Probe = s.probe()

@@ -177,8 +177,8 @@ func (s *server) find(c *gin.Context) {
 		return
 	}
 	want := strings.ToLower(strings.TrimSpace(c.Query("q")))
-	if x, _, _, err := s.keep.SampleFor(c.Request.Context(), want); err == nil {
-		c.Redirect(http.StatusSeeOther, "/bench?sample="+x.Code)
+	if l, err := s.keep.Label(c.Request.Context(), want); err == nil {
+		c.Redirect(http.StatusSeeOther, "/bench?sample="+l.Code())
 		return
 	}
 	for _, starts := range []bool{true, false} {

@@ -38,9 +38,9 @@ func (s *server) means(c *gin.Context) {
 	made, series := madeOf(f, r)
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if code := f.Value("sample"); code != "" {
-		var beds []garden.Bed
-		if _, beds, _, err = s.keep.SampleFor(c.Request.Context(), code); err == nil && len(beds) > 0 {
-			bed = beds[0].ID
+		var l garden.Label
+		if l, err = s.keep.Label(c.Request.Context(), code); err == nil && len(l.Beds) > 0 {
+			bed = l.Beds[0].ID
 		}
 	}
 	r.BedID = bed

@@ -2,7 +2,6 @@ package web
 
 import (
 	"fmt"
-	"math"
 	"strconv"
 	"strings"
 
@@ -14,6 +13,7 @@ import (
 
 var readingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg", "vinegar", "soda", "note",
 	"ca", "p", "om", "cec", "k_extractant", "k_from", "k_to", "buffer_kind", "buffer_ph", "capacity", "layers", "jars",
+	"layer1_to", "layer1_ph", "layer2_to", "layer2_ph", "layer3_to", "layer3_ph", "layer4_to", "layer4_ph", "layer5_to", "layer5_ph", "layer6_to", "layer6_ph",
 	"lab_rate", "lab_depth", "lab_cce", "lab_target", "chip", "fresh", "places", "cal_date", "cal_4", "cal_7", "cal_10", "tries", "temp",
 	"jar1_lime", "jar1_ph", "jar2_lime", "jar2_ph", "jar3_lime", "jar3_ph", "jar4_lime", "jar4_ph", "jar5_lime", "jar5_ph", "jar6_lime", "jar6_ph", "jar7_lime", "jar7_ph", "jar8_lime", "jar8_ph"}
 
@@ -33,6 +33,75 @@ func jarLines() []jarLine {
 		out[i] = jarLine{i + 1, n + "_lime", n + "_ph"}
 	}
 	return out
+}
+
+// layerLine names the fields of one layer; each begins where the one before it
+// ends.
+type layerLine struct {
+	N      int
+	To, PH string
+}
+
+// mostLayers is how many layers a reading may have.
+const mostLayers = 6
+
+func layerLines() []layerLine {
+	out := make([]layerLine, mostLayers)
+	for i := range out {
+		n := "layer" + strconv.Itoa(i+1)
+		out[i] = layerLine{i + 1, n + "_to", n + "_ph"}
+	}
+	return out
+}
+
+// layers reads the layers of a reading, in its own basis. One without a pH is
+// left out. Where no pH of the whole was typed, it is their mean by thickness.
+func (f Form) layers(r *garden.Reading, in float64) {
+	from, sum := 0.0, 0.0
+	thick := 0.0
+	for _, l := range layerLines() {
+		to, has := f.number(l.To)
+		ph, read := f.number(l.PH)
+		to *= in
+		switch {
+		case f.Faults[l.To] != "" || f.Faults[l.PH] != "":
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": figures are needed"
+			return
+		case read && !has:
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": how deep does it go?"
+			return
+		case has && to <= from:
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": it must go deeper than the one above"
+			return
+		case read:
+			r.Layers = append(r.Layers, []float64{from, to, ph})
+			sum, thick = sum+ph*(to-from), thick+to-from
+		}
+		if has {
+			from = to
+		}
+	}
+	if r.PH == nil && thick > 0 && f.Faults["ph"] == "" {
+		mean := quantity.PH(quantity.Round(sum/thick, 2))
+		r.PH = &mean
+	}
+}
+
+// fillLayers puts a reading's layers into the form.
+func (f Form) fillLayers(layers garden.Rows, in float64) {
+	text := func(x float64) string { return strconv.FormatFloat(quantity.Round(x, 3), 'f', -1, 64) }
+	lines, n, at := layerLines(), 0, 0.0
+	for _, l := range layers {
+		if n < len(lines) && l[0] > at+1e-9 { // what lies between was not read
+			f.Values[lines[n].To] = text(l[0] / in)
+			n++
+		}
+		if n < len(lines) {
+			f.Values[lines[n].To], f.Values[lines[n].PH] = text(l[1]/in), text(l[2])
+			n++
+		}
+		at = l[1]
+	}
 }
 
 // readingFrom reads the form's reading; faults stand in it.
@@ -66,10 +135,9 @@ func readingFrom(f Form, u words.Units) garden.Reading {
 		r.BufferCapacity = optional[float64](f, "capacity", 1)
 		r.LabRate, r.LabDepth = optional[quantity.Rate](f, "lab_rate", u.Rates().Size), optional[quantity.Depth](f, "lab_depth", u.Depths().Size)
 		r.LabCCE, r.LabTarget = optional[quantity.Percent](f, "lab_cce", 1), optional[quantity.PH](f, "lab_target", 1)
-		r.Layers = f.rows("layers", 3, "from, to and a pH")
-		for _, l := range r.Layers {
-			l[0], l[1] = l[0]*u.Depths().Size, l[1]*u.Depths().Size
-		}
+	}
+	if r.Method != soil.Fizz && way != byJars {
+		f.layers(&r, u.Depths().Size)
 	}
 	if way == byJars || editing {
 		f.jarSeries(&r, way == byJars)
@@ -218,29 +286,6 @@ func kitFrom(f Form, r *garden.Reading) {
 	r.Doubt = &doubt
 }
 
-// rows reads a short table: so many figures a line.
-func (f Form) rows(name string, n int, what string) (out garden.Rows) {
-	for i, line := range strings.Split(f.Values[name], "\n") {
-		fields := strings.FieldsFunc(line, func(r rune) bool { return r == ' ' || r == ';' || r == '\t' || r == '\r' })
-		if len(fields) == 0 {
-			continue
-		}
-		row := make([]float64, 0, n)
-		for _, x := range fields {
-			v, err := strconv.ParseFloat(strings.ReplaceAll(x, ",", "."), 64)
-			if err == nil && !math.IsNaN(v) && !math.IsInf(v, 0) {
-				row = append(row, v)
-			}
-		}
-		if len(row) != n || len(fields) != n {
-			f.Faults[name] = fmt.Sprintf("line %d: %s are needed", i+1, what)
-			return nil
-		}
-		out = append(out, row)
-	}
-	return out
-}
-
 // fillReading puts a reading into the form, to be put right.
 func (f Form) fillReading(r garden.Reading, u words.Units) {
 	put := func(name string, x *float64, size float64) {
@@ -251,7 +296,7 @@ func (f Form) fillReading(r garden.Reading, u words.Units) {
 	in := u.Depths().Size
 	for name, text := range map[string]string{"bed": strconv.FormatInt(r.BedID, 10), "version": strconv.FormatInt(r.Version, 10), "date": r.Date.String(), "method": string(r.Method),
 		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda), "k_extractant": string(r.Extractant),
-		"buffer_kind": string(r.BufferKind), "depth": figure(float64(r.Depth), u.Depths(), 1), "layers": rowsText(r.Layers, []float64{in, in, 1})} {
+		"buffer_kind": string(r.BufferKind), "depth": figure(float64(r.Depth), u.Depths(), 1)} {
 		f.Values[name] = text
 	}
 	switch {
@@ -260,6 +305,7 @@ func (f Form) fillReading(r garden.Reading, u words.Units) {
 	case r.Method == soil.Meter:
 		f.Values["fresh"] = "yes"
 	}
+	f.fillLayers(r.Layers, in)
 	lines := jarLines()
 	for i, j := range r.Jars[:min(len(r.Jars), len(lines))] {
 		f.Values[lines[i].Lime], f.Values[lines[i].PH] = strconv.FormatFloat(j[0], 'f', -1, 64), strconv.FormatFloat(j[1], 'f', -1, 64)
@@ -282,18 +328,6 @@ func (f Form) fillReading(r garden.Reading, u words.Units) {
 	put("lab_depth", (*float64)(r.LabDepth), in)
 	put("lab_cce", (*float64)(r.LabCCE), 1)
 	put("lab_target", (*float64)(r.LabTarget), 1)
-}
-
-func rowsText(rows garden.Rows, sizes []float64) string {
-	lines := make([]string, len(rows))
-	for i, r := range rows {
-		parts := make([]string, len(r))
-		for n, x := range r {
-			parts[n] = strconv.FormatFloat(quantity.Round(x/sizes[n], 3), 'f', -1, 64)
-		}
-		lines[i] = strings.Join(parts, " ")
-	}
-	return strings.Join(lines, "\n")
 }
 
 // readingFaults gives the core's names of fields those of the form, and each

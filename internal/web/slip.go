@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"errors"
 	"slices"
 	"strconv"
@@ -23,6 +24,7 @@ type slip struct {
 	Name         string
 	Facts, Crops string
 	Rule         *draw.Rule
+	Profile      *draw.Profile
 	Potassium    *draw.KRule
 	Verdict      []run
 	// Clash says which two crops want different ground; "" when none do.
@@ -81,6 +83,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	if p.Reading != nil {
 		r := phRule(p, w)
 		out.Rule = &r
+		out.Profile = draw.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
 	}
 	if p.K.State != soil.Unknown {
 		k := draw.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+words.PPM(*p.K.Now)+", "+words.Name(p.K.State))
@@ -91,7 +94,11 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		out.Next = around(w, today, on)
 		out.CanDose = false
 	}
-	out.Chart = bedChart(w, on, 350, 118)
+	expect, err := s.courseOf(c.Request.Context(), w, today, on)
+	if err != nil {
+		return nil, err
+	}
+	out.Chart = bedChart(w, expect, on, 350, 118)
 	return out, nil
 }
 
@@ -140,6 +147,9 @@ func verdict(p garden.Plot) []run {
 	if p.Expected {
 		read, how = "Should read ", " once the goes until then have acted. "
 	}
+	if p.Profile.Layered && !p.Expected {
+		read = layerWords(p)
+	}
 	out := []run{{Text: read}, {words.PH(p.PH), "strong"}, {Text: how +
 		"The " + bandName(p) + " is " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High) + ", so it is "}}
 	switch p.Standing {
@@ -152,6 +162,19 @@ func verdict(p garden.Plot) []run {
 	}
 	out = append(out, run{Text: ". "})
 	return append(out, potassiumRuns(p)...)
+}
+
+// layerWords say which layer a bed that was read by layers is judged by.
+func layerWords(p garden.Plot) string {
+	switch {
+	case p.Bed.Worked == soil.Dug:
+		return "Dug through, its layers come to "
+	case p.PH == p.Profile.Sourest && p.Standing == garden.Sour:
+		return "Its sourest layer reads "
+	case p.PH == p.Profile.Sweetest && p.Standing == garden.TooSweet:
+		return "Its sweetest layer reads "
+	}
+	return "Its layers come to "
 }
 
 // potassiumRuns say how the bed stands in potassium by now.
@@ -280,6 +303,9 @@ func nextTasks(open []garden.Task, w garden.Worked, today quantity.Day) next {
 		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
 		if t.Kind == garden.TaskRetest {
 			l.What = "Test again, same depth and way"
+			if t.PHAfter != nil {
+				l.Then = "about " + words.PH(*t.PHAfter)
+			}
 		} else {
 			l.What = w.Garden.Units().Mass(t.Total) + " of " + words.Material(t.What)
 			if t.PHAfter != nil {
@@ -298,13 +324,19 @@ func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
 	}
 	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: w.Garden.Units().Mass(total) + " in all"}
 	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"}
+	if o.AtRetest.Median > 0 {
+		test.Then = "about " + words.PH(o.AtRetest.Median)
+	}
 	tested := false
 	for _, g := range o.Goes {
 		if !tested && g.Date > o.Retest {
 			tested = true
 			n.Lines = append(n.Lines, test)
 		}
-		l := nextLine{When: words.NearDay(g.Date, today), What: w.Garden.Units().Mass(g.Total), Then: "pH " + words.PH(g.PHAfter)}
+		l := nextLine{When: words.NearDay(g.Date, today), What: w.Garden.Units().Mass(g.Total)}
+		if g.PHAfter > 0 {
+			l.Then = "pH " + words.PH(g.PHAfter)
+		}
 		if len(o.Parts) > 1 {
 			l.What += " of " + words.Material(g.Kind)
 		}
@@ -342,7 +374,23 @@ const (
 	chartAheadMonths = 12
 )
 
-func bedChart(w garden.Worked, today quantity.Day, width, height float64) draw.Chart {
+// courseOf is where what is at work and what is planned brings a bed, to the end
+// of its chart; none when it is looked at on a past day.
+func (s *server) courseOf(ctx context.Context, w garden.Worked, today, on quantity.Day) (out []draw.Expect, err error) {
+	if on < today || w.Plot.Reading == nil {
+		return nil, nil
+	}
+	coming, err := s.keep.Coming(ctx, w, today)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range coming.Course(today, on.AddMonths(chartAheadMonths), courseStep) {
+		out = append(out, draw.Expect{Day: p.Day, PH: p.PH})
+	}
+	return out, nil
+}
+
+func bedChart(w garden.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
@@ -351,6 +399,7 @@ func bedChart(w garden.Worked, today quantity.Day, width, height float64) draw.C
 			s.Goes = append(s.Goes, t)
 		}
 	}
+	s.Expect = expect
 	c := draw.ChartOf(s, width, height)
 	c.Title = chartTitle(w, today)
 	c.Says = c.Title + ". The same figures stand in the table below."

@@ -125,7 +125,7 @@ func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
 	kit := means("method=kit&ph=6.4")
 	assert.Contains(t, kit, "Lab said 5.7 on 12 Nov 2026, 0.7 apart.")
 	assert.Contains(t, kit, "the lab or calibrated meter goes first")
-	quarry := s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.1", s.bed("Quarry end").Bed.ID)).Body.String()
+	quarry := s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.4", s.bed("Quarry end").Bed.ID)).Body.String()
 	assert.Contains(t, quarry, "Above 7.3 iron, manganese, zinc and phosphorus are locked up.")
 	assert.Contains(t, quarry, "It may not carry a dose as it stands.")
 	assert.Contains(t, quarry, "What would lift it: Use an acid-mix raised bed or pot", "what to do instead")
@@ -179,10 +179,10 @@ func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
 	now := rec.Readings[8]
 	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", now.ID), url.Values{"version": {fmt.Sprint(now.Version)}, "why": {"Wrong bed."}, "back": {"/"}}))
 	assert.Len(t, s.record(b).Readings, 8)
-	bad := s.post("/readings", url.Values{"bed": {fmt.Sprint(b)}, "method": {"lab"}, "basis": {"water"}, "date": {"2026-11-24"}, "ph": {"6"}, "cores": {"10"}, "depth": {"15"}, "layers": {"0 5"}, "buffer_ph": {"6.5"}})
+	bad := s.post("/readings", url.Values{"bed": {fmt.Sprint(b)}, "method": {"lab"}, "basis": {"water"}, "date": {"2026-11-24"}, "ph": {"6"}, "cores": {"10"}, "depth": {"15"}, "layer1_to": {"5"}, "layer1_ph": {"6.8"}, "layer2_to": {"4"}, "layer2_ph": {"5.6"}, "buffer_ph": {"6.5"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
-	assert.Contains(t, bad.Body.String(), "Line 1: from, to and a pH are needed.")
-	assert.Contains(t, bad.Body.String(), ">0 5</textarea>")
+	assert.Contains(t, bad.Body.String(), "Layer 2: it must go deeper than the one above.")
+	assert.Contains(t, bad.Body.String(), `name="layer2_to" id="layer2_to" aria-label="Layer 2 goes down to, cm" inputmode="decimal" autocomplete="off" value="4"`)
 }
 
 func TestAJarSeriesIsReadByItsJars(t *testing.T) {

@@ -14,7 +14,6 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
-	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
@@ -486,12 +485,12 @@ func (s *server) labels(c *gin.Context) {
 	for _, x := range w.Samples {
 		row := sampleRowOf(w, x)
 		layers := []sampling.Stretch{{From: 0, To: x.Depth}}
-		if w.Round.Layered {
-			for _, b := range w.Beds {
-				if b.SampleID == x.ID {
-					layers = sampling.Layers(w.Ground[b.BedID].Ground(soil.CoolTable))
-					break
+		for _, b := range w.Beds {
+			if b.SampleID == x.ID {
+				if apart := garden.LayersOf(w.Round, w.Ground[b.BedID]); apart != nil {
+					layers = apart
 				}
+				break
 			}
 		}
 		for n, l := range layers {

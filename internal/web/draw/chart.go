@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"cmp"
 	"math"
 	"sort"
 	"strconv"
@@ -58,7 +59,7 @@ type Chart struct {
 // ChartRow is a line of the chart's table.
 type ChartRow struct{ Day, What, Value string }
 
-// Expect is a pH to come: where the soil settles after a go.
+// Expect is a pH to come on a day; P05 and P95 are 0 on the way to the last.
 type Expect struct {
 	Day      quantity.Day
 	PH       quantity.PH
@@ -97,7 +98,7 @@ func ChartOf(s Series, w, h float64) Chart {
 		}
 	}
 	for _, e := range s.Expect {
-		lo, hi = math.Min(lo, float64(e.P05)), math.Max(hi, float64(e.P95))
+		lo, hi = math.Min(lo, float64(cmp.Or(e.P05, e.PH))), math.Max(hi, float64(max(e.P95, e.PH)))
 	}
 	lo, hi = math.Floor((lo-0.1)*2)/2, math.Ceil((hi+0.1)*2)/2
 	y := scale{lo, hi, float64(c.Foot), float64(c.Top)}
@@ -174,12 +175,19 @@ func (c *Chart) points(s Series, x, y scale) {
 	for _, e := range s.Expect {
 		px, py := x.clamped(float64(e.Day)), y.clamped(float64(e.PH))
 		ahead = append(ahead, px.String()+" "+py.String())
-		c.Rows = append(c.Rows, ChartRow{e.Day.String(), "Expected", "pH " + words.PH2(e.PH) + ", nine in ten " + words.PH2(e.P05) + " to " + words.PH2(e.P95)})
+		says := "pH " + words.PH2(e.PH)
+		if e.P05 > 0 {
+			says += ", nine in ten " + words.PH2(e.P05) + " to " + words.PH2(e.P95)
+		}
+		c.Rows = append(c.Rows, ChartRow{e.Day.String(), "Expected", says})
 	}
 	e := s.Expect[len(s.Expect)-1]
+	c.Ahead = "M" + strings.Join(ahead, "L")
+	if e.P05 <= 0 {
+		return
+	}
 	c.Points = append(c.Points, Point{X: x.clamped(float64(e.Day)), Y: y.clamped(float64(e.PH)), Y0: y.clamped(float64(e.P05)),
 		Y1: y.clamped(float64(e.P95)), State: "ahead", Says: "Expected by " + words.DayYear(e.Day) + ": pH " + words.PH(e.PH)})
-	c.Ahead = "M" + strings.Join(ahead, "L")
 }
 
 func (c *Chart) arrows(s Series, x scale) {

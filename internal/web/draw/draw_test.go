@@ -86,8 +86,8 @@ func TestLongNamesAreCutToTheBed(t *testing.T) {
 }
 
 func TestANumberAtTheEndOfANameStays(t *testing.T) {
-	p := plan(plot(1, "Upper ledge", 0, 0, 4, 2), plot(2, "Middle ledge", 0, 4, 4, 2), plot(3, "Far", 30, 20, 1, 1))
-	assert.Equal(t, []string{"L… 1", "L… 2"}, []string{p.Beds[0].NameAt.Text, p.Beds[1].NameAt.Text})
+	p := plan(plot(1, "Terrace 1", 0, 0, 4, 2), plot(2, "Terrace 2", 0, 4, 4, 2), plot(3, "Far", 30, 20, 1, 1))
+	assert.Equal(t, []string{"T… 1", "T… 2"}, []string{p.Beds[0].NameAt.Text, p.Beds[1].NameAt.Text})
 }
 
 func TestRingsStandInARow(t *testing.T) {
@@ -105,7 +105,7 @@ func TestRingsStandInARow(t *testing.T) {
 
 func TestLayersLookAtDifferentThings(t *testing.T) {
 	p := ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5)
-	p.Potassium = &garden.Reading{Potassium: ptr(quantity.Concentration(190))}
+	p.K = soil.PotassiumNow{Now: ptr(quantity.Concentration(190)), State: soil.Plenty}
 	states := map[string]string{}
 	for _, l := range draw.Layers(today) {
 		b := draw.PlanOf(draw.Scene{Plots: []garden.Plot{p}, Layer: l, Due: map[int64]bool{1: true}}, 846, 486).Beds[0]
@@ -312,10 +312,18 @@ func TestAJarSeriesIsDrawnWithItsLine(t *testing.T) {
 			assert.Less(t, p.Y, s.Points[i-1].Y, "higher for a higher pH")
 		}
 	}
-	// pH = 5.08 + 0.48 × lime: 2.08 g/kg a pH; the second jar lies above its line.
-	assert.Equal(t, "This soil takes 2.08 g of lime a kg for one pH", s.Title)
-	assert.Equal(t, "5.56", s.Points[1].OnLine)
-	assert.Less(t, s.Points[1].Y, s.Points[1].LineY)
+	// 3 g/kg from 5.0 to 6.5; the line goes through each jar.
+	assert.Equal(t, "From jar to jar this soil takes about 2 g of lime a kg for one pH", s.Title)
+	assert.Equal(t, "5.70", s.Points[1].OnLine)
+	assert.Equal(t, s.Points[1].Y, s.Points[1].LineY)
+	assert.Equal(t, 3, strings.Count(s.Line, "L"))
+	// One that falls below the one before counts with it, at their means.
+	jars[2].PH = 5.6
+	fit, err = soil.FitJars(jars)
+	require.NoError(t, err)
+	s = draw.JarSeriesOf(jars, fit)
+	assert.Equal(t, 2, strings.Count(s.Line, "L"))
+	assert.Contains(t, s.Says, "1 jar did not read above")
 }
 
 func TestAFizzJarHasMoreBubblesTheStrongerItIs(t *testing.T) {

@@ -1,0 +1,432 @@
+package web
+
+import (
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+type answerView struct {
+	Headline, Aside string
+	Says            string
+	Options         []optionView
+	Refused         []refusedView
+	Guards          []words.Guarded
+	Chosen          *chosenView
+	Need            []words.Line
+	Potassium       *potassiumView
+	MiniLow         string
+	MiniHigh        string
+}
+
+type optionView struct {
+	ID, Key                 string
+	Name, Note, Amount      string
+	Exact                   string
+	Potassium               string
+	Mini                    *draw.Mini
+	On                      bool
+	Unmet                   string
+	Cautions                int
+	CautionText, LimitWords string
+}
+
+type refusedView struct {
+	Name  string
+	Says  string
+	Lifts string
+	Stop  bool
+}
+
+// chosenView is the option whose working is shown.
+type chosenView struct {
+	Name    string
+	Key     string
+	Goes    []goView
+	SowFrom string
+	Lines   []words.Line
+	Guards  []words.Guarded
+	Chart   draw.Chart
+	Button  string
+	Safety  []string
+	Already int
+	// Half is what half first would be; nil where it is not offered.
+	Half *halfView
+}
+
+// halfView says what putting on half first would be.
+type halfView struct{ Says string }
+
+// potassiumView is the answer on potassium.
+type potassiumView struct {
+	Headline, Says string
+	Options        []kOptionView
+	Refused        []refusedView
+	Lines          []words.Line
+}
+
+// kOptionView is one way to bring potassium.
+type kOptionView struct {
+	Key, Name, Amount, When, Note, Both string
+	// Mind says how much there is to mind.
+	Mind   string
+	Guards []words.Guarded
+}
+
+type goView struct {
+	When, Amount, Measure, Rate, Then, Note string
+	Retest                                  bool
+}
+
+// answerOf lays an answer out; use is the option that was chosen.
+func answerOf(w garden.Worked, use string, today quantity.Day) *answerView {
+	a := w.Answer
+	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
+	v.Potassium = potassiumOf(w, today)
+	switch a.Direction {
+	case dose.Leave:
+		v.Headline = "Leave it alone"
+		v.Says = leaveWords(w)
+		return v
+	case dose.Refused:
+		v.Headline = "No dose for now"
+		v.refused(w)
+		return v
+	case dose.Raise:
+		if w.Used.Method == soil.Fizz {
+			v.Headline = "A light dusting of ash, at most"
+			break
+		}
+		v.Headline = "Needs " + w.Garden.Units().Rate(a.Need.CaCO3) + " of pure lime, or its like"
+	case dose.Lower:
+		v.Headline = "Needs acid to cancel " + w.Garden.Units().Rate(-a.Need.CaCO3) + " of lime"
+	}
+	v.Aside = twoInThree(a.Need, w.Garden.Units())
+	from, to := miniScale(a)
+	v.MiniLow, v.MiniHigh = "pH "+words.PH(from), words.PH(to)
+	chosen := 0
+	for i, o := range a.Options {
+		if o.Key() == use {
+			chosen = i
+		}
+	}
+	for i, o := range a.Options {
+		v.Options = append(v.Options, optionOf(w, o, i == chosen, from, to))
+	}
+	v.refused(w)
+	v.Chosen = chosenOf(w, a.Options[chosen], today)
+	return v
+}
+
+// twoInThree says between which amounts the need lies, two in three; "" where no
+// figure stands behind it.
+func twoInThree(n dose.Need, u words.Units) string {
+	lo, hi := n.Low, n.High
+	if n.CaCO3 < 0 {
+		lo, hi = -lo, -hi
+	}
+	if hi <= 0 {
+		return ""
+	}
+	_, rateIn, _ := strings.Cut(u.Rate(hi), " ")
+	return "two in three: " + strings.TrimSuffix(u.Rate(max(0, lo)), " "+rateIn) + " to " + u.Rate(hi)
+}
+
+// miniScale fits all options' doubts on one scale of whole half units.
+func miniScale(a dose.Answer) (lo, hi quantity.PH) {
+	lo, hi = a.Crop.Band.Low, a.Crop.Band.High
+	for _, o := range a.Options {
+		if o.PH.Median > 0 {
+			lo, hi = min(lo, o.PH.P05), max(hi, o.PH.P95)
+		}
+	}
+	return quantity.PH(int(lo*2)) / 2, quantity.PH(int(hi*2)+1) / 2
+}
+
+// leaveWords say why nothing is to be done: what is at work, the school, or that
+// it is too close to tell.
+func leaveWords(w garden.Worked) string {
+	a := w.Answer
+	for _, s := range a.Need.Working {
+		if s.ID == "at-work" {
+			return "What went on is still at work and should bring it to about " + words.PH(quantity.PH(s.From.N("settles"))) + ". It needs no more."
+		}
+	}
+	for _, g := range a.Guards {
+		if g.ID == guard.TooLittle {
+			return "So little is wanted that no go is worth it."
+		}
+	}
+	band := words.PH(a.Crop.Band.Low) + " to " + words.PH(a.Crop.Band.High)
+	switch {
+	case w.Request.Target != nil:
+		return "The soil is there already."
+	case a.Stand == crop.InBand:
+		return "It reads " + words.PH(a.PH) + ", inside the band of " + band + ". Type a target above if you want another pH."
+	case a.Stand == crop.TooClose:
+		return "It reads " + words.PH2(a.PH) + " against " + band + ": too close to tell by one reading. Read it once more, or type a target."
+	case a.Stand == crop.Drifts:
+		return "It reads " + words.PH(a.PH) + ", a little over the band of " + band + ". Soil drifts down by itself; type a target if you will not wait."
+	}
+	return "The school you chose does not step in at " + words.PH(a.PH) + ". Type a target, or choose another school."
+}
+
+func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionView {
+	var total quantity.Mass
+	var note []string
+	for _, p := range o.Parts {
+		total += p.Total
+	}
+	v := optionView{ID: "use-" + o.Key(), Key: o.Key(), Name: optionName(w, o), On: on,
+		Amount: w.Garden.Units().Mass(total), Exact: w.Garden.Units().MassExact(total), Potassium: "0"}
+	if o.PH.Median > 0 {
+		m := draw.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)
+		v.Mini = &m
+	}
+	if o.K2O > 0 {
+		v.Potassium = "+" + words.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
+	}
+	note = append(note, words.Count(len(o.Goes), "go", "goes"))
+	if len(o.Parts) > 1 {
+		note[0] = words.Lower(materialName(w, o.Parts[0].Batch)) + " + " + words.Lower(materialName(w, o.Parts[1].Batch)) + " · " + note[0]
+	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
+		note = append(note, "not on your shelf")
+	} else if b.OnHand != nil {
+		note = append(note, w.Garden.Units().Mass(*b.OnHand)+" on the shelf")
+	}
+	if o.Cost != nil {
+		note = append(note, money(*o.Cost, w.Garden.Currency))
+	}
+	v.Note = strings.Join(note, " · ")
+	if o.Unmet != 0 {
+		v.Unmet = "leaves " + w.Garden.Units().Rate(quantity.Rate(abs(float64(o.Unmet)))) + " unmet"
+	}
+	if _, n := guard.Worst(o.Guards); n > 0 {
+		v.CautionText = words.Count(n, "caution", "cautions")
+	}
+	return v
+}
+
+// money writes a sum with its sign: letters after it, a sign before it.
+func money(x float64, currency string) string {
+	sum := strconv.FormatFloat(x, 'f', 2, 64)
+	switch r, n := utf8.DecodeRuneInString(currency); {
+	case currency == "":
+		return sum
+	case n == len(currency) && !unicode.IsLetter(r):
+		return currency + sum
+	}
+	return sum + " " + currency
+}
+
+// optionName names an option by its material, a mix by the amount of each.
+func optionName(w garden.Worked, o dose.Option) string {
+	if len(o.Parts) == 1 {
+		return words.Capital(materialName(w, o.Parts[0].Batch))
+	}
+	names := make([]string, len(o.Parts))
+	for i, p := range o.Parts {
+		names[i] = words.Brief(p.Kind) + " " + w.Garden.Units().Mass(p.Total)
+	}
+	return words.Capital(strings.Join(names, ", "))
+}
+
+func abs(x float64) float64 {
+	if x < 0 {
+		return -x
+	}
+	return x
+}
+
+// refused lists what may not be used, and what does nothing. Materials that
+// work the other way are left out: nobody asked for them.
+func (v *answerView) refused(w garden.Worked) {
+	for _, r := range w.Answer.Refused {
+		g := w.Garden.Units().Guard(r.Guards[0])
+		// Nor those that feed potassium only, where none stands on the shelf.
+		if g.ID == "wrong-way" || g.ID == "no-ph-change" && shelfOf(w, r.Batch) == nil {
+			continue
+		}
+		if n := len(v.Refused) - 1; n >= 0 && v.Refused[n].Says == g.Says {
+			v.Refused[n].Name += ", " + words.Lower(materialName(w, r.Batch))
+			continue
+		}
+		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop})
+	}
+}
+
+func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
+	v := &chosenView{Name: optionName(w, o), Key: o.Key(),
+		Lines: w.Garden.Units().Steps(o.Working()), Guards: w.Garden.Units().Guards(o.Guards)}
+	var days []string
+	tested := false
+	if o.WantsHalf() {
+		if half, ok := o.HalfFirst(); ok {
+			v.Half = halfOf(w, half, today)
+		}
+	}
+	for _, g := range o.Goes {
+		var scoop *quantity.Mass
+		if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
+			scoop = b.Scoop
+		}
+		x := goView{When: words.NearDay(g.Date, today), Amount: w.Garden.Units().Mass(g.Total), Rate: w.Garden.Units().Rate(g.Rate),
+			Measure: w.Garden.Units().Measure(g.Kind, g.Total, scoop), Retest: g.RetestFirst}
+		if g.PHAfter > 0 {
+			x.Then = "pH " + words.PH(g.PHAfter)
+		}
+		if len(o.Parts) > 1 {
+			x.Amount += " of " + words.Lower(materialName(w, o.Parts[g.Part].Batch))
+		}
+		if g.TopAfter > 0 {
+			x.Note = "top 5 cm: " + words.PH(g.TopAfter)
+		}
+		if !tested && g.Date > o.Retest {
+			tested = true
+			v.Goes = append(v.Goes, retestLine(o, today))
+		}
+		v.Goes = append(v.Goes, x)
+		if day := words.NearDay(g.Date, today); len(days) == 0 || days[len(days)-1] != day {
+			days = append(days, day)
+		}
+	}
+	if !tested {
+		v.Goes = append(v.Goes, retestLine(o, today))
+	}
+	if o.SowFrom != 0 {
+		v.SowFrom = words.NearDay(o.SowFrom, today)
+	}
+	v.Button = "Put " + words.List(days) + " in the year"
+	for _, t := range w.Tasks {
+		if t.State == garden.Open {
+			v.Already++
+		}
+	}
+	for _, p := range o.Parts {
+		for _, line := range words.Safety(p.Kind) {
+			if !slices.Contains(v.Safety, line) {
+				v.Safety = append(v.Safety, line)
+			}
+		}
+	}
+	v.Chart = doseChart(w, o, today)
+	return v
+}
+
+// retestLine stands among the goes where its day falls.
+func retestLine(o dose.Option, today quantity.Day) goView {
+	g := goView{When: words.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
+	if o.AtRetest.Median > 0 {
+		g.Then = "about " + words.PH(o.AtRetest.Median)
+	}
+	return g
+}
+
+// halfOf says what half first would be.
+func halfOf(w garden.Worked, o dose.Option, today quantity.Day) *halfView {
+	u := w.Garden.Units()
+	v := &halfView{}
+	var parts []string
+	for _, g := range o.Goes {
+		if g.RetestFirst {
+			break
+		}
+		line := u.Mass(g.Total)
+		if len(o.Parts) > 1 {
+			line += " of " + words.Lower(materialName(w, o.Parts[g.Part].Batch))
+		}
+		parts = append(parts, line+" on "+words.NearDay(g.Date, today))
+	}
+	v.Says = "Half first: " + words.List(parts) + ", a test on " + words.NearDay(o.Retest, today)
+	if o.AtRetest.Median > 0 {
+		v.Says += " that should read about " + words.PH(o.AtRetest.Median)
+	}
+	v.Says += ", and only then the rest. " + strconv.Itoa(int(math.Round(100*o.Over))) + " in 100 would end 0.2 or more past the band before that test."
+	return v
+}
+
+// chartMonths is how far ahead a dose's chart looks at least, and courseStep how
+// finely the course is drawn.
+const (
+	chartMonths              = 14
+	courseStep  quantity.Day = 14
+)
+
+// doseChart shows the past line and where the goes bring it, as they react.
+func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
+	label := bandName(w.Plot)
+	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
+		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
+	for _, g := range o.Goes {
+		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate})
+	}
+	c := draw.Chart{}
+	if e := o.AtRetest; e.Median > 0 {
+		course := o.Expect()
+		for d := today; d < o.Retest; d += courseStep {
+			s.Expect = append(s.Expect, draw.Expect{Day: d, PH: course.On(d).PH})
+		}
+		s.Expect = append(s.Expect, draw.Expect{Day: o.Retest, PH: e.Median, P05: e.P05, P95: e.P95})
+		c = draw.ChartOf(s, 602, 134)
+		c.Title = "Should read " + words.PH(e.Median) + " at the test of " + words.NearDay(o.Retest, today)
+		c.Says = c.Title + ", nine in ten from " + words.PH(e.P05) + " to " + words.PH(e.P95) + ", with " + strconv.Itoa(int(math.Round(100*o.Reacted))) + " % of what is on by then reacted"
+		return c
+	}
+	c = draw.ChartOf(s, 602, 134)
+	c.Title, c.Says = "No figure to draw a line from", "No figure to draw a line from."
+	return c
+}
+
+// potassiumOf lays out the answer on potassium; nil where none is short.
+func potassiumOf(w garden.Worked, today quantity.Day) *potassiumView {
+	k := w.Answer.Potassium
+	if k.State != soil.Short {
+		return nil
+	}
+	u := w.Garden.Units()
+	v := &potassiumView{Headline: "Potassium is short: " + words.PPM(*k.Now) + ", enough is " + words.PPM(k.Scale.Critical), Lines: u.Steps(k.Working)}
+	if k.Need <= 0 {
+		v.Says = "This year has had all the potash that the crop may be given."
+		return v
+	}
+	v.Says = "It wants " + u.Rate(k.Need) + " of potash (K₂O)."
+	for _, o := range k.Options {
+		x := kOptionView{Key: potassiumKey + o.Key(), Name: optionName(w, o), Amount: u.Mass(o.Parts[0].Total), Guards: u.Guards(o.Guards)}
+		x.Mind = words.Count(len(x.Guards), "thing", "things") + " to mind"
+		var days []string
+		for _, g := range o.Goes {
+			days = append(days, u.Mass(g.Total)+" on "+words.NearDay(g.Date, today))
+		}
+		x.When = words.List(days)
+		if shelfOf(w, o.Parts[0].Batch) == nil {
+			x.Note = "not on your shelf"
+		}
+		if o.UnmetK2O > 0 {
+			x.Note = strings.TrimPrefix(x.Note+" · leaves "+u.Rate(o.UnmetK2O)+" of it", " · ")
+		}
+		if o.CaCO3 != 0 {
+			x.Both = "It counts for pH too, bringing it to about " + words.PH(o.PH.Median) + ", and takes the place of what is in the year."
+		}
+		v.Options = append(v.Options, x)
+	}
+	for _, r := range k.Refused {
+		g := u.Guard(r.Guards[0])
+		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop})
+	}
+	return v
+}
+
+// potassiumKey marks the key of an option that is for potassium.
+const potassiumKey = garden.PotassiumKey
