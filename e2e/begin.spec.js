@@ -43,7 +43,7 @@ test("three steps from nothing to a dose, kept over a restart", async ({ page })
     await page.locator("#ph").fill("5.4");
     await page.getByRole("button", { name: "Save the reading" }).click();
     await expect(page.locator(".mid h2")).toContainText("Needs 344 g/m²");
-    await expect(page.locator(".mid .guard.caution").first()).toContainText("Put on half first");
+    await expect(page.locator(".mid .guard.caution").first()).toContainText("So the first go is half");
 
     await stop(program);
     expect(readdirSync(join(folder, "garden.copies"))).toHaveLength(1);

@@ -88,6 +88,29 @@ func phi(z float64) float64 {
 	return phiTable[i] + (phiTable[i+1]-phiTable[i])*(at-float64(i))
 }
 
+// The logarithm in even steps of the mantissa, good to 2e-6.
+const (
+	lnBits     = 8
+	mantissa   = 52
+	lnFraction = mantissa - lnBits
+)
+
+var lnTable = func() (out [1<<lnBits + 1]float64) {
+	for i := range out {
+		out[i] = math.Log1p(float64(i) / (1 << lnBits))
+	}
+	return out
+}()
+
+// ln is the natural logarithm of a positive number.
+func ln(x float64) float64 {
+	bits := math.Float64bits(x)
+	exponent := int(bits>>mantissa) - 1023
+	i := bits >> lnFraction & (1<<lnBits - 1)
+	rest := float64(bits&(1<<lnFraction-1)) / (1 << lnFraction)
+	return float64(exponent)*math.Ln2 + lnTable[i] + (lnTable[i+1]-lnTable[i])*rest
+}
+
 // exactSD is the least doubt of a reading that is reckoned with.
 const exactSD = 1e-3
 
@@ -197,9 +220,9 @@ func lessThan(x, amount, log float64) float64 {
 		}
 		return 1
 	case amount > 0:
-		return phi(math.Log(q) / log)
+		return phi(ln(q) / log)
 	default:
-		return 1 - phi(math.Log(q)/log)
+		return 1 - phi(ln(q)/log)
 	}
 }
 
@@ -207,7 +230,7 @@ func lessThan(x, amount, log float64) float64 {
 // quantileNear how near its chance is near enough.
 const (
 	quantileSteps = 12
-	quantileNear  = 5e-4
+	quantileNear  = 1.5e-3
 )
 
 // Quantile is the pH that the bed ends below with a chance.

@@ -163,12 +163,11 @@ func lockedOut(f *Facts) bool { return f.PH > 0 && f.PH < crop.LockOut-edge }
 // edge keeps figures that are read to hundredths on their side of an edge.
 const edge = 1e-9
 
-// PastBand is how far past the band counts as past it, and mostOver the chance of
+// PastBand is how far past the band counts as past it, mostOver the chance of
 // that from which it must be said.
-const (
-	PastBand quantity.PH = 0.2
-	mostOver             = 0.10
-)
+const PastBand quantity.PH = 0.2
+
+const mostOver = 0.10
 
 // freeLimeFrom is the pH from which soil may hold free lime.
 const freeLimeFrom quantity.PH = 7.4

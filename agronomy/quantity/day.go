@@ -59,9 +59,36 @@ func (d Day) AddWeeks(n int) Day { return d + Day(7*n) }
 // AddMonths moves by months; a day past the month's end becomes its last day.
 func (d Day) AddMonths(n int) Day {
 	y, m, day := d.Time().Date()
-	m += time.Month(n)
-	last := time.Date(y, m+1, 0, 0, 0, 0, 0, time.UTC)
-	return DayOf(last) - Day(max(0, last.Day()-day))
+	at := y*12 + int(m) - 1 + n
+	y, m = at/12, time.Month(at%12+1)
+	return firstOf(y, m) + Day(min(day, daysIn(y, m))-1)
+}
+
+// daysIn is how many days a month has.
+func daysIn(year int, m time.Month) int {
+	switch m {
+	case time.April, time.June, time.September, time.November:
+		return 30
+	case time.February:
+		if year%4 == 0 && (year%100 != 0 || year%400 == 0) {
+			return 29
+		}
+		return 28
+	}
+	return 31
+}
+
+// beforeMonth is how many days of a common year lie before a month.
+var beforeMonth = [13]int{0, 0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334}
+
+// firstOf is the first day of a month, by the Gregorian rule from year 1 on.
+func firstOf(year int, m time.Month) Day {
+	p := year - 1
+	days := p*365 + p/4 - p/100 + p/400 + beforeMonth[m]
+	if m > time.February && daysIn(year, time.February) == 29 {
+		days++
+	}
+	return Day(days + 1)
 }
 
 // String gives YYYY-MM-DD, or "" for no day.

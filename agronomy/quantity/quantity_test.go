@@ -69,6 +69,20 @@ func TestEveryDayComesBack(t *testing.T) {
 	}, &quick.Config{MaxCount: 10000}))
 }
 
+func TestMonthsAreAddedAsTheCalendarHasThem(t *testing.T) {
+	assert.NoError(t, quick.Check(func(n uint32, months uint16) bool {
+		d := quantity.Day(n%900_000 + 1)
+		by := int(months%600) - 200
+		if by < 0 && d.Year() < 40 {
+			by = -by
+		}
+		y, m, day := d.Time().Date()
+		last := time.Date(y, m+time.Month(by)+1, 0, 0, 0, 0, 0, time.UTC)
+		want := quantity.DayOf(time.Date(last.Year(), last.Month(), min(day, last.Day()), 0, 0, 0, 0, time.UTC))
+		return d.AddMonths(by) == want
+	}, &quick.Config{MaxCount: 20000}))
+}
+
 func TestDayScansText(t *testing.T) {
 	var d quantity.Day
 	require.NoError(t, d.Scan("2027-03-06"))

@@ -159,10 +159,10 @@ func (p PotassiumNow) Wants(g Ground) quantity.Rate {
 
 // MagnesiumHigh is where dolomitic lime wants a caution, and so does a potassium
 // below KMgLow times the magnesium.
-const (
-	MagnesiumHigh quantity.Concentration = 400
-	KMgLow                               = 0.5
-)
+const MagnesiumHigh quantity.Concentration = 400
+
+// KMgLow is that share.
+const KMgLow = 0.5
 
 // MagnesiumLow is the figure below which dolomitic lime is preferred.
 const MagnesiumLow quantity.Concentration = 60

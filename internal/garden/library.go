@@ -47,7 +47,7 @@ func (c OwnCrop) Crop() crop.Crop {
 // Find gives a crop by its code.
 func (l Library) Find(code string) (crop.Crop, bool) {
 	if c, ok := l.own[code]; ok {
-		return c.Crop(), true
+		return c.Crop().ByRule(), true
 	}
 	return crop.Find(code)
 }

@@ -165,8 +165,11 @@ func leaveWords(w garden.Worked) string {
 		}
 	}
 	for _, g := range a.Guards {
-		if g.ID == guard.TooLittle {
+		switch g.ID {
+		case guard.TooLittle:
 			return "So little is wanted that no go is worth it."
+		case "buffer-gives-nothing":
+			return "By the lab’s buffer nothing is needed, which is how its formula ends on sands. Choose the texture table above to go by that."
 		}
 	}
 	band := words.PH(a.Crop.Band.Low) + " to " + words.PH(a.Crop.Band.High)
