@@ -252,6 +252,15 @@ func RulesOf(f material.Family) Rules { return rulesOf[f] }
 // keeps off one bed it keeps off all.
 func (w Why) PlaceWide() bool { return w == FrozenGround || w == ColdSoil }
 
+// Takes gives the rule that keeps rate of the family off a bed on a day, the
+// history's spacing and the year's cap included.
+func (r Rules) Takes(s *Season, f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
+	if w := s.blocked(r, d); w != Free {
+		return w
+	}
+	return s.Apart(f, rate, caps, d)
+}
+
 // Blocked gives the rule that keeps the family off a bed on a day.
 func (r Rules) Blocked(s *Season, d quantity.Day) Why { return s.blocked(r, d) }
 
@@ -317,6 +326,12 @@ func (s *Season) Next(f material.Family, rate quantity.Rate, caps material.Caps,
 		met.add(w)
 	}
 	return 0, met.most()
+}
+
+// Apart gives the rule that a go would break, however the day is: too near to
+// another of its family, or past what a year may have.
+func (s *Season) Apart(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
+	return s.spaced(f, rate, caps, quantity.Day(7*caps.Weeks), nil, d)
 }
 
 // tally counts rules that kept a go off; there are few, so it is a list.

@@ -1,9 +1,6 @@
 package dose
 
 import (
-	"strconv"
-	"strings"
-
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
@@ -138,16 +135,6 @@ type Option struct {
 	from      *sum
 	parts     []part
 	potassium bool
-}
-
-// Key names an option by its materials: the places of its parts in the
-// request's list.
-func (o Option) Key() string {
-	keys := make([]string, len(o.Parts))
-	for i, p := range o.Parts {
-		keys[i] = strconv.Itoa(p.Batch)
-	}
-	return strings.Join(keys, "-")
 }
 
 // Refusal is a material with what stands against it.

@@ -99,8 +99,14 @@ type sum struct {
 	found []guard.Finding
 }
 
-func newSum(r *Request, joined soil.Joined) *sum {
-	s := &sum{r: r, joined: joined, sd: r.Reading.SD(), crop: crop.Unnamed}
+// SeasonOf is what the calendar must know of the bed of a request, for whoever
+// asks about its days without a dose.
+func SeasonOf(r Request) calendar.Season { return bedOf(&r).season }
+
+// bedOf finds how a bed stands on the day: its crop, its profile, its potassium
+// and its season.
+func bedOf(r *Request) *sum {
+	s := &sum{r: r, crop: crop.Unnamed}
 	f := &s.facts
 	if r.Crop != nil {
 		var ok bool
@@ -111,6 +117,14 @@ func newSum(r *Request, joined soil.Joined) *sum {
 	s.profile = soil.ProfileOf(r.Ground, r.Reading)
 	s.ph = s.profile.Judge(r.Ground.Worked, s.crop.Band.Low, s.crop.Band.High)
 	s.k = PotassiumOn(r.Ground, r.Reading, r.History, r.Grown, r.Date)
+	s.season = s.seasonOf()
+	return s
+}
+
+func newSum(r *Request, joined soil.Joined) *sum {
+	s := bedOf(r)
+	s.joined, s.sd = joined, r.Reading.SD()
+	f := &s.facts
 	muck := r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover)
 	s.aim(muck)
 	single := 0.0
@@ -118,7 +132,6 @@ func newSum(r *Request, joined soil.Joined) *sum {
 		single = s.sd
 	}
 	f.Stand = r.Schools.Act.Judge(s.crop, s.target, s.ph, single, muck)
-	s.season = s.seasonOf()
 	f.Date, f.Ground, f.Reading, f.PH, f.Crop, f.Target = r.Date, r.Ground, r.Reading, s.ph, s.crop, s.target
 	f.TargetTyped, f.Potassium, f.AshSchool, f.Buffering, f.Water = r.Target != nil, s.k, r.Schools.Ash, r.Schools.Buffering, r.Water
 	f.WaterIgnored, f.NoTomatoAsh = r.Schools.Water == WaterIgnored, r.Schools.TomatoAsh == NoTomatoAsh

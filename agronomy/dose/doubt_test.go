@@ -112,7 +112,7 @@ func TestDoubtsHoldWhatTheySay(t *testing.T) {
 		o := a.Options[rng.IntN(len(a.Options))]
 		tried[a.Direction]++
 		got := draw(t, rng, r, a, o)
-		name := string(a.Direction) + " " + o.Key() + " " + string(r.Schools.Buffering) + " " + string(r.Reading.Method) + " " + string(r.Ground.FreeLime)
+		name := string(a.Direction) + " " + nameOf(o) + " " + string(r.Schools.Buffering) + " " + string(r.Reading.Method) + " " + string(r.Ground.FreeLime)
 		assert.InDelta(t, 2.0/3, got.need, 0.02, "%s: two in three of the need, %v at %.2f", name, a.Need.CaCO3, float64(a.PH))
 		if o.PH.P95 < soil.MostPH-0.01 && o.PH.P05 > soil.LeastPH+0.01 {
 			assert.InDelta(t, 0.90, got.end, 0.02, "%s: nine in ten, %v", name, o.PH)

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"reflect"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -187,7 +188,7 @@ func TestPropertiesOfEveryDose(t *testing.T) {
 		}
 		for _, o := range a.Potassium.Options {
 			checkGoes(t, r, o, n)
-			check(t, o.K2O <= a.Potassium.Need+1e-6, n, "%s brings more potash than is short", o.Key())
+			check(t, o.K2O <= a.Potassium.Need+1e-6, n, "%s brings more potash than is short", nameOf(o))
 			check(t, o.CaCO3 == 0 || o.PH.Median <= a.Crop.Band.High-0.2+1e-6, n, "ash for potassium ends at %v", o.PH.Median)
 		}
 		again, err := dose.For(r)
@@ -244,9 +245,9 @@ func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
 		check(t, g.Date >= r.Date && g.Date <= r.Date+calendar.Horizon, n, "%s dated %s", g.Kind, g.Date)
 	}
 	for _, g := range o.Goes {
-		check(t, !g.RetestFirst || o.Retest < g.Date, n, "%s: the retest of %s does not stand before the go of %s", o.Key(), o.Retest, g.Date)
+		check(t, !g.RetestFirst || o.Retest < g.Date, n, "%s: the retest of %s does not stand before the go of %s", nameOf(o), o.Retest, g.Date)
 	}
-	check(t, o.Retest > o.Goes[0].Date, n, "%s: a retest on %s, before the first go", o.Key(), o.Retest)
+	check(t, o.Retest > o.Goes[0].Date, n, "%s: a retest on %s, before the first go", nameOf(o), o.Retest)
 	for i, p := range o.Parts {
 		check(t, math.Abs(float64(p.Rate-sums[i])) < 1e-6, n, "goes of %s sum to %v, not %v", p.Kind, sums[i], p.Rate)
 		check(t, !math.IsNaN(float64(p.Total)) && p.Total > 0, n, "%s in all %v", p.Kind, p.Total)
@@ -261,18 +262,18 @@ func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n i
 		return // no need stands behind it
 	}
 	for _, x := range []dose.Spread{o.PH, o.AtRetest} {
-		check(t, x.P05 <= x.Median+1e-6 && x.Median <= x.P95+1e-6, n, "%s: %v is not in order", o.Key(), x)
-		check(t, x.P95 <= soil.MostPH+1e-9 && x.P05 >= soil.LeastPH-1e-9, n, "%s: %v past what a soil can come to", o.Key(), x)
+		check(t, x.P05 <= x.Median+1e-6 && x.Median <= x.P95+1e-6, n, "%s: %v is not in order", nameOf(o), x)
+		check(t, x.P95 <= soil.MostPH+1e-9 && x.P05 >= soil.LeastPH-1e-9, n, "%s: %v past what a soil can come to", nameOf(o), x)
 	}
-	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet)) < 0.06, n, "%s: what it brings and leaves is not the need", o.Key())
-	check(t, float64(o.Unmet*a.Need.CaCO3) >= -1e-6, n, "%s brings more than the need", o.Key())
+	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet)) < 0.06, n, "%s: what it brings and leaves is not the need", nameOf(o))
+	check(t, float64(o.Unmet*a.Need.CaCO3) >= -1e-6, n, "%s brings more than the need", nameOf(o))
 	stops, _ := guard.Worst(o.Guards)
-	check(t, stops == 0, n, "%s is offered in spite of a stop", o.Key())
+	check(t, stops == 0, n, "%s is offered in spite of a stop", nameOf(o))
 	if o.KAfter != nil && o.K2O > 0 {
-		check(t, *o.KAfter <= a.Potassium.Scale.Ceiling+1e-6, n, "%s breaks the potassium ceiling", o.Key())
+		check(t, *o.KAfter <= a.Potassium.Scale.Ceiling+1e-6, n, "%s breaks the potassium ceiling", nameOf(o))
 	}
 	for _, x := range []float64{float64(o.PH.Median), float64(o.PH.P05), float64(o.PH.P95), o.Acts} {
-		check(t, !math.IsNaN(x) && !math.IsInf(x, 0), n, "%s gives %v", o.Key(), x)
+		check(t, !math.IsNaN(x) && !math.IsInf(x, 0), n, "%s gives %v", nameOf(o), x)
 	}
 }
 
@@ -318,4 +319,13 @@ func TestTwiceTheAreaTwiceTheTotal(t *testing.T) {
 			}
 		}
 	}
+}
+
+// nameOf names an option by its materials.
+func nameOf(o dose.Option) string {
+	kinds := make([]string, len(o.Parts))
+	for i, p := range o.Parts {
+		kinds[i] = string(p.Kind)
+	}
+	return strings.Join(kinds, " and ")
 }

@@ -230,7 +230,7 @@ func lessThan(x, amount, log float64) float64 {
 // quantileNear how near its chance is near enough.
 const (
 	quantileSteps = 12
-	quantileNear  = 1.5e-3
+	quantileNear  = 5e-4
 )
 
 // Quantile is the pH that the bed ends below with a chance.

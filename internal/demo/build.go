@@ -245,9 +245,9 @@ func (b *builder) plan(ctx context.Context, k garden.Keeper, encode func(garden.
 			return fmt.Errorf("%s: %w", p.bed, err)
 		}
 		use := ""
-		for i, s := range w.Shelf {
-			if s != nil && s.Name == p.batch {
-				use = strconv.Itoa(i)
+		for _, o := range w.Answer.Options {
+			if s := w.Shelf[o.Parts[0].Batch]; len(o.Parts) == 1 && s != nil && s.Name == p.batch {
+				use = w.Key(o)
 			}
 		}
 		act := garden.Act{Who: "demo", Today: d, At: d.Time().Add(18 * time.Hour)}

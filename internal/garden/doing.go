@@ -3,14 +3,12 @@ package garden
 import (
 	"context"
 	"fmt"
-	"sort"
+	"strconv"
 	"strings"
 
-	"zephyrfield/agronomy/crop"
-	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 )
 
@@ -26,8 +24,12 @@ type Sheet struct {
 	Beds    map[int64]Bed
 	Batches map[int64]Batch
 	// Held are the goes among them that are held back, with the day on which the
-	// reading that they rest on was struck out.
-	Held map[int64]quantity.Day
+	// reading that they rest on was struck out; Moved those that do not stand on the
+	// day that they were planned for.
+	Held  map[int64]quantity.Day
+	Moved map[int64]Move
+	// Put is what went on, by its task, of the settled.
+	Put map[int64]Application
 }
 
 const fortnight quantity.Day = 14
@@ -35,12 +37,8 @@ const fortnight quantity.Day = 14
 // lookBack is how long before a past day what was due is still told.
 const lookBack quantity.Day = 90
 
-// tasksAsOf are the tasks that were, or will be, open on a day: past days as
-// they stood then, days to come with all that is open now.
-func tasksAsOf(r Reader, today, on quantity.Day) ([]Task, error) {
-	if on >= today {
-		return r.TasksOpen()
-	}
+// tasksAsOf are the tasks that were open on a past day.
+func tasksAsOf(r Reader, on quantity.Day) ([]Task, error) {
 	all, err := r.TasksBetween((on - lookBack).String(), (on + lookBack).String())
 	open := all[:0]
 	for _, t := range all {
@@ -55,13 +53,21 @@ func tasksAsOf(r Reader, today, on quantity.Day) ([]Task, error) {
 func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err error) {
 	s.Today, s.Beds, s.Batches = on, map[int64]Bed{}, map[int64]Batch{}
 	err = k.Store.Read(ctx, func(r Reader) error {
-		if s.Garden, err = r.Garden(); err != nil {
-			return err
-		}
-		open, err := tasksAsOf(r, today, on)
+		v, err := readView(r, today, on)
 		if err != nil {
 			return err
 		}
+		// Past days are told as they stood then, days to come with all that is open
+		// now.
+		open := v.Tasks
+		s.Moved = v.Moved
+		if on < today {
+			s.Moved = nil
+			if open, err = tasksAsOf(r, on); err != nil {
+				return err
+			}
+		}
+		s.Garden, s.Held = v.Garden, v.Held
 		for i, t := range open {
 			switch {
 			case t.Due <= on:
@@ -75,11 +81,16 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		if s.Settled, err = r.SettledOn(on.String()); err != nil {
 			return err
 		}
-		held, err := r.Held()
+		put, err := r.ApplicationsSince(on.String())
 		if err != nil {
 			return err
 		}
-		s.Held = heldOn(held, on)
+		s.Put = make(map[int64]Application, len(put))
+		for _, a := range put {
+			if a.TaskID != nil {
+				s.Put[*a.TaskID] = a
+			}
+		}
 		beds, err := r.Beds()
 		if err != nil {
 			return err
@@ -110,35 +121,50 @@ func heldOn(held []Held, on quantity.Day) map[int64]quantity.Day {
 // DueCount is how many tasks are open and due.
 func (k Keeper) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error { n, err = r.DueCount(today.String()); return err })
+	if err != nil || n == 0 {
+		return 0, err
+	}
+	// Of what was planned for a day gone by, some may have been pushed on.
+	v, err := k.View(ctx, today)
+	n = 0
+	for _, t := range v.Tasks {
+		if t.Due <= today {
+			n++
+		}
+	}
 	return n, err
 }
 
-// PutOn ticks a go: total is what really went on; nil is what was planned. It
-// becomes an application of the bed, and leaves the shelf.
-func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *quantity.Mass) (Receipt, error) {
+// Tick is a go that was put on: Total is what really went on, nil what was
+// planned; On is the day, no day today.
+type Tick struct {
+	Task, Version int64
+	Total         *quantity.Mass
+	// Scoops is set instead where the amount was counted in level scoops.
+	Scoops *float64
+	On     quantity.Day
+	Note   string
+}
+
+// PutOn ticks a go. It becomes an application of the bed, and leaves the shelf;
+// what follows it keeps its distance. A tick that would break a go's cap, the
+// year's or the spacing is refused in words.
+func (k Keeper) PutOn(ctx context.Context, a Act, tick Tick) (Receipt, error) {
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
-		t, b, err := openTask(tx, task, version)
+		t, b, err := openTask(tx, tick.Task, tick.Version)
 		if err != nil {
 			return "", err
 		}
 		if t.Kind != TaskGo {
 			return "", Faults{"task": "only a go can be put on"}
 		}
-		held, err := tx.Held()
-		if err != nil {
-			return "", err
+		ap := Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate, Note: strings.TrimSpace(tick.Note)}
+		if ap.Date.IsZero() {
+			ap.Date = a.Today
 		}
-		if on, ok := heldOn(held, a.Today)[t.ID]; ok {
-			return "", Faults{"amount": "the reading that this rests on was struck out on " + words.DayYear(on) + "; plan the dose anew"}
+		if tick.Total != nil {
+			ap.Total, ap.Rate = *tick.Total, tick.Total.Per(b.Area())
 		}
-		put := t.Total
-		if total != nil {
-			if !(*total > 0 && *total <= 1e8) {
-				return "", Faults{"amount": "how much went on? an amount above 0 kg is needed"}
-			}
-			put = *total
-		}
-		ap := Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: a.Today, What: t.What, Total: put, Rate: put.Per(b.Area())}
 		var s Batch
 		if t.BatchID != nil {
 			if s, err = tx.Batch(*t.BatchID); err != nil {
@@ -146,30 +172,111 @@ func (k Keeper) PutOn(ctx context.Context, a Act, task, version int64, total *qu
 			}
 			ap.from(s)
 		}
+		if tick.Scoops != nil && s.Scoop != nil {
+			ap.Total = quantity.Mass(*tick.Scoops) * *s.Scoop
+			ap.Rate = ap.Total.Per(b.Area())
+		}
+		rec, err := bedRecord(tx, b.ID, a.Today)
+		if err != nil {
+			return "", err
+		}
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		if err := rec.mayGo(g, t, ap, a.Today); err != nil {
+			return "", err
+		}
 		if err := tx.Insert(&ap); err != nil {
 			return "", err
 		}
-		t.State, t.Settled = Done, a.Today
+		planned := t.Total
+		t.State, t.Settled = Done, ap.Date
 		if err := tx.Update(&t); err != nil {
+			return "", err
+		}
+		if err := followOn(tx, g, t, ap.Date, ap.Total != planned); err != nil {
 			return "", err
 		}
 		name := words.Material(t.What)
 		if t.BatchID != nil {
 			name = s.Name
 			if s.OnHand != nil {
-				left := max(0, *s.OnHand-put)
+				left := max(0, *s.OnHand-ap.Total)
 				s.OnHand = &left
 				if err := tx.Update(&s); err != nil {
 					return "", err
 				}
 			}
 		}
-		g, err := tx.Garden()
-		if err != nil {
-			return "", err
+		amount := g.Units().Mass(ap.Total)
+		if tick.Scoops != nil {
+			amount = strconv.FormatFloat(*tick.Scoops, 'g', 6, 64) + " scoops (" + amount + ")"
 		}
-		return fmt.Sprintf("Put %s of %s on %s", g.Units().Mass(put), words.Lower(name), b.Name), nil
+		says := fmt.Sprintf("Put %s of %s on %s", amount, words.Lower(name), b.Name)
+		if ap.Date != a.Today {
+			says += ", " + words.DayYear(ap.Date)
+		}
+		return says, nil
 	})
+}
+
+// mayGo says what stands against a go's going on: nothing known, or faults at
+// their fields.
+func (rec *BedRecord) mayGo(g Garden, t Task, ap Application, today quantity.Day) error {
+	if on, ok := rec.Held[t.ID]; ok {
+		return Faults{"amount": "the reading that this rests on was struck out on " + words.DayYear(on) + "; plan the dose anew"}
+	}
+	switch {
+	case ap.Date > today:
+		return Faults{"on": "that day is still to come"}
+	case ap.Date.Year() < earliest:
+		return Faults{"on": "that is too long ago"}
+	case !(ap.Total > 0 && ap.Total <= 1e8):
+		return Faults{"amount": "how much went on? an amount above 0 kg is needed"}
+	case rec.Moved[t.ID].Retest:
+		return Faults{"amount": words.GoWaits}
+	}
+	m, _ := material.Find(ap.What)
+	if why := rec.stops(g, rec.noted(), rec.Library, m, ap.Rate, ap.Date, today); why != "" {
+		return Faults{"amount": why}
+	}
+	return nil
+}
+
+// followOn keeps the rest of a go's plan true once it is settled: the retest
+// stands its interval after the day on which it really went on, put (no day when
+// it was skipped), and what the plan promised no longer holds where other than
+// what was planned went on.
+func followOn(tx Tx, g Garden, settled Task, put quantity.Day, other bool) error {
+	if settled.PlanID == nil {
+		return nil
+	}
+	tasks, err := tx.TasksOf(settled.BedID)
+	if err != nil {
+		return err
+	}
+	m, _ := material.Find(settled.What)
+	climate := g.ClimateNormals()
+	for i := range tasks {
+		t := &tasks[i]
+		if t.State != Open || t.PlanID == nil || *t.PlanID != *settled.PlanID {
+			continue
+		}
+		was := *t
+		if other {
+			t.PHAfter = nil
+		}
+		if t.Kind == TaskRetest && t.Due > settled.Due && put > settled.Due {
+			t.Due = max(t.Due, calendar.Retest(&m, &climate, put, 0, calendar.Yearly))
+		}
+		if *t != was {
+			if err := tx.Update(t); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // Skip leaves a task out, with the reason.
@@ -179,9 +286,18 @@ func (k Keeper) Skip(ctx context.Context, a Act, task, version int64, why string
 		if err != nil {
 			return "", err
 		}
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
 		t.State, t.Settled, t.Why = Skipped, a.Today, strings.TrimSpace(why)
 		if err := tx.Update(&t); err != nil {
 			return "", err
+		}
+		if t.Kind == TaskGo {
+			if err := followOn(tx, g, t, 0, true); err != nil {
+				return "", err
+			}
 		}
 		what := "the retest"
 		if t.Kind == TaskGo {
@@ -255,151 +371,4 @@ func (k Keeper) Entry(ctx context.Context, id int64) (e Entry, err error) {
 func (k Keeper) Journal(ctx context.Context, limit int) (es []Entry, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error { es, err = r.Journal(limit); return err })
 	return es, err
-}
-
-// longestName is the most letters of a bed's name.
-const longestName = 60
-
-// farthest is the most metres from the plan's corner.
-const farthest = 2000
-
-// CheckBed says what is wrong with a bed and its crop, by field. Whether the
-// crop is one of the garden's is seen when it is added.
-func CheckBed(b Bed, crp string, sown quantity.Day) error {
-	f := checkGround(b)
-	checkPlanting(f, Planting{Crop: crp, Sown: sown})
-	return f.orNil()
-}
-
-func checkPlanting(f Faults, p Planting) {
-	if p.Crop == "" {
-		f["crop"] = "choose what grows there next"
-	}
-	if p.Sown.IsZero() {
-		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
-	}
-}
-
-// knownCrop tells a fault when the garden does not know a crop.
-func knownCrop(r Reader, code string) (crop.Crop, error) {
-	l, err := library(r)
-	if err != nil {
-		return crop.Crop{}, err
-	}
-	c, ok := l.Find(code)
-	if !ok {
-		return c, Faults{"crop": "choose a crop of the library"}
-	}
-	return c, nil
-}
-
-func checkGround(b Bed) Faults {
-	f := Faults{}
-	switch n := len([]rune(strings.TrimSpace(b.Name))); {
-	case n == 0:
-		f["name"] = "give the bed a name"
-	case n > longestName:
-		f["name"] = fmt.Sprintf("at most %d letters", longestName)
-	}
-	if !has(Kinds, b.Kind) {
-		f["kind"] = "choose what kind of ground it is"
-	}
-	size := func(field string, v float64, what string) {
-		if !(v > 0) {
-			f[field] = "a " + what + " above 0 m is needed"
-		} else if v > farthest {
-			f[field] = fmt.Sprintf("%d m is the most", farthest)
-		}
-	}
-	size("w", b.W, "length")
-	size("h", b.H, "width")
-	for field, v := range map[string]float64{"x": b.X, "y": b.Y} {
-		if !(v >= 0 && v <= farthest) {
-			f[field] = fmt.Sprintf("a place from 0 to %d m is needed", farthest)
-		}
-	}
-	switch {
-	case !has(Shapes, b.Shape):
-		f["shape"] = "choose a shape"
-	case b.Shape == ShapeRings && (b.Rings < 1 || b.Rings > 500):
-		f["rings"] = "from 1 to 500 rings"
-	case b.Shape == ShapeCircle && b.W != b.H:
-		f["h"] = "a circle is as wide as it is long"
-	case b.Shape == ShapeOutline:
-		if why := CheckCorners(b.Corners); why != "" {
-			f["corners"] = why
-		}
-	}
-	if !(b.Turn >= -360 && b.Turn <= 360) {
-		f["turn"] = "a turn from −360 to 360 degrees is needed"
-	}
-	if a := b.Area(); f["w"] == "" && f["h"] == "" && a > dose.MaxArea {
-		f["w"] = fmt.Sprintf("%s is more than 5 ha; split the ground", words.Area(a))
-	}
-	if _, ok := soil.FindTexture(b.Texture); !ok {
-		f["texture"] = "choose a texture"
-	}
-	if !(b.Depth >= dose.MinDepth && b.Depth <= dose.MaxDepth) {
-		f["depth"] = "a depth from 2 to 60 cm is needed"
-	}
-	if b.OrganicMatter != nil && !(*b.OrganicMatter >= 0 && *b.OrganicMatter <= 100) {
-		f["om"] = "a share from 0 to 100 % is needed"
-	}
-	checkSoil(b, f)
-	switch b.Worked {
-	case soil.Dug, soil.Surface, soil.Established:
-	default:
-		f["worked"] = "choose how it is worked"
-	}
-	switch b.FreeLime {
-	case soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong:
-	default:
-		f["free_lime"] = "choose what the vinegar drop did"
-	}
-	return f
-}
-
-func has(list []string, s string) bool {
-	for _, x := range list {
-		if x == s {
-			return true
-		}
-	}
-	return false
-}
-
-// AddBed adds a bed with its crop.
-func (k Keeper) AddBed(ctx context.Context, a Act, b Bed, crp string, sown quantity.Day) (Bed, Receipt, error) {
-	b.Name = strings.TrimSpace(b.Name)
-	if err := CheckBed(b, crp, sown); err != nil {
-		return b, Receipt{}, err
-	}
-	r, err := k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
-		if _, err := knownCrop(tx, crp); err != nil {
-			return "", err
-		}
-		if err := tx.Insert(&b); err != nil {
-			return "", err
-		}
-		return "Added " + b.Name, tx.Insert(&Planting{BedID: b.ID, Crop: crp, Sown: sown})
-	})
-	return b, r, err
-}
-
-// FreeSpot proposes a place for a new bed: under all that is on the plan.
-func FreeSpot(ps []Plot) (x, y float64) {
-	x, y = 1, 1
-	for _, p := range ps {
-		_, high := p.Bed.Bounds()
-		y = max(y, high.Y+0.5)
-	}
-	if len(ps) > 0 {
-		xs := make([]float64, len(ps))
-		for i, p := range ps {
-			xs[i] = p.Bed.X
-		}
-		sort.Float64s(xs)
-		x = xs[0]
-	}
-	return x, y
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"zephyrfield/agronomy/crop"
@@ -274,6 +275,24 @@ func (k Keeper) Try(ctx context.Context, r Reading, today quantity.Day) (w Worke
 // PotassiumKey stands before the key of an option that is for potassium.
 const PotassiumKey = "k."
 
+// Key names an option of the dose by its materials themselves, the batch's own
+// number or the kind where no batch is on the shelf: an older page never names
+// another material by it.
+func (w Worked) Key(o dose.Option) string {
+	keys := make([]string, len(o.Parts))
+	for i, p := range o.Parts {
+		if b := w.Shelf[p.Batch]; b != nil {
+			keys[i] = batchKey(b.ID)
+		} else {
+			keys[i] = string(w.Request.Materials[p.Batch].Kind)
+		}
+	}
+	return strings.Join(keys, "_")
+}
+
+// batchKey is the key of an option that is one batch alone.
+func batchKey(id int64) string { return "b" + strconv.FormatInt(id, 10) }
+
 // Pick finds an option by its key.
 func (w Worked) Pick(key string) (dose.Option, bool) {
 	options := w.Answer.Options
@@ -281,7 +300,7 @@ func (w Worked) Pick(key string) (dose.Option, bool) {
 		key, options = k, w.Answer.Potassium.Options
 	}
 	for _, o := range options {
-		if o.Key() == key {
+		if w.Key(o) == key {
 			return o, true
 		}
 	}

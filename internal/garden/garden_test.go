@@ -177,10 +177,10 @@ func TestTheShelfGoesBeforeTheUsualKinds(t *testing.T) {
 	}
 	assert.True(t, kinds["wood-ash-softwood"] && kinds[material.CalciticLime] && kinds[material.SulfurPowder])
 	assert.False(t, kinds[material.HardwoodAsh], "any ash on the shelf stands for ash")
-	o, ok := w.Pick("0")
+	o, ok := w.Pick("b1")
 	require.True(t, ok)
 	assert.LessOrEqual(t, float64(o.Parts[0].Total), 900.0+1e-6, "no more than there is")
-	_, ok = w.Pick("7")
+	_, ok = w.Pick("b7")
 	assert.False(t, ok)
 }
 
@@ -189,6 +189,12 @@ func (y *yard) putInYear(key, use string) error {
 	a.Key = key
 	_, err := y.keep.PutInYear(context.Background(), a, y.bed.ID, garden.Choice{}, use, web.EncodePlan)
 	return err
+}
+
+// first is the key of the best option of the bed's dose.
+func (y *yard) first() string {
+	w := y.dose(garden.Choice{})
+	return w.Key(w.Answer.Options[0])
 }
 
 func (y *yard) open() (out []garden.Task) {
@@ -206,14 +212,14 @@ func TestANewDoseTakesTheOldOnesPlace(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7))
 	best := y.dose(garden.Choice{}).Answer.Options[0]
-	require.NoError(t, y.putInYear("a", best.Key()))
+	require.NoError(t, y.putInYear("a", y.dose(garden.Choice{}).Key(best)))
 	first := y.open()
 	require.Len(t, first, len(best.Goes)+1)
 	assert.Equal(t, garden.TaskRetest, first[len(first)-1].Kind)
 	assert.Equal(t, best.Retest, first[len(first)-1].Due)
-	require.NoError(t, y.putInYear("a", best.Key()), "the same post again")
+	require.NoError(t, y.putInYear("a", y.dose(garden.Choice{}).Key(best)), "the same post again")
 	assert.Equal(t, first, y.open())
-	require.NoError(t, y.putInYear("b", best.Key()))
+	require.NoError(t, y.putInYear("b", y.dose(garden.Choice{}).Key(best)))
 	second := y.open()
 	require.Len(t, second, len(first))
 	assert.NotEqual(t, first[0].ID, second[0].ID)
@@ -224,9 +230,9 @@ func TestANewDoseTakesTheOldOnesPlace(t *testing.T) {
 func TestWhatWentOnFromThePlanDoesNotMakeItsReadingStale(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7))
-	require.NoError(t, y.putInYear("a", y.dose(garden.Choice{}).Answer.Options[0].Key()))
+	require.NoError(t, y.putInYear("a", y.first()))
 	g := y.open()[0]
-	_, err := y.keep.PutOn(context.Background(), y.act, g.ID, g.Version, nil)
+	_, err := y.keep.PutOn(context.Background(), y.act, garden.Tick{Task: g.ID, Version: g.Version})
 	require.NoError(t, err)
 	stale := func() bool {
 		for _, f := range y.dose(garden.Choice{}).Answer.Guards {
@@ -251,7 +257,7 @@ func TestTheOutlookFollowsThePlannedGoes(t *testing.T) {
 		return v.Plots[0]
 	}
 	assert.False(t, on("2027-04-01").Expected, "nothing planned, nothing to expect")
-	require.NoError(t, y.putInYear("a", y.dose(garden.Choice{}).Answer.Options[0].Key()))
+	require.NoError(t, y.putInYear("a", y.first()))
 	last := y.open()[0]
 	ahead := on("2027-04-01")
 	assert.True(t, ahead.Expected)

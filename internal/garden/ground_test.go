@@ -231,7 +231,8 @@ func TestTheSheetOfAnotherDay(t *testing.T) {
 	assert.Equal(t, [3]int{1, 0, 0}, count("2026-10-10"), "it was due then, and not done yet")
 	assert.Equal(t, [3]int{0, 0, 1}, count("2026-10-20"), "the day it was done")
 	assert.Equal(t, [3]int{0, 1, 0}, count("2026-11-10"))
-	assert.Equal(t, [3]int{2, 0, 0}, count("2027-02-02"))
+	assert.Equal(t, [3]int{1, 1, 0}, count("2027-02-02"), "what is late pushes the next to twelve weeks after it")
+	assert.Equal(t, [3]int{2, 0, 0}, count("2027-02-16"))
 }
 
 func TestPlacesThatCannotBe(t *testing.T) {

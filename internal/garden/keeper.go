@@ -2,14 +2,10 @@ package garden
 
 import (
 	"context"
-	"fmt"
-	"slices"
-	"sync"
 	"time"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
-	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
@@ -36,8 +32,10 @@ type View struct {
 	Plots  []Plot
 	// Tasks are those still to do, in the order of their days.
 	Tasks []Task
-	// Held are the goes among them that are held back.
+	// Held are the goes among them that are held back, Moved those that do not
+	// stand on the day that they were planned for.
 	Held    map[int64]quantity.Day
+	Moved   map[int64]Move
 	Library Library
 	Marks   []Mark
 	// noted is what the plots were judged from, by bed.
@@ -93,46 +91,41 @@ func (k Keeper) Names(ctx context.Context, day quantity.Day) (g Garden, beds []B
 	return g, beds, err
 }
 
-// View reads the garden as it stands on a day.
+// View reads the garden as it stands today.
 func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error) {
-	v.Today = today
-	err = k.Store.Read(ctx, func(r Reader) error {
-		if v.Garden, err = r.Garden(); err != nil {
-			return err
-		}
-		if v.Tasks, err = r.TasksOpen(); err != nil {
-			return err
-		}
-		held, err := r.Held()
-		if err != nil {
-			return err
-		}
-		v.Held = heldOn(held, today)
-		if v.Library, err = library(r); err != nil {
-			return err
-		}
-		if v.Marks, err = r.Marks(); err != nil {
-			return err
-		}
-		return v.judge(r, today, true)
-	})
+	return k.view(ctx, today, today)
+}
+
+// view reads the garden as it stands on a day, its tasks as they stand today.
+func (k Keeper) view(ctx context.Context, today, day quantity.Day) (v View, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { v, err = readView(r, today, day); return err })
 	return v, err
 }
 
-// Planted reads the garden's beds and crops on a day, without its readings:
-// all that the year's windows rest on.
-func (k Keeper) Planted(ctx context.Context, today quantity.Day) (v View, err error) {
-	v.Today = today
-	err = k.Store.Read(ctx, func(r Reader) error {
-		if v.Garden, err = r.Garden(); err != nil {
-			return err
-		}
-		if v.Library, err = library(r); err != nil {
-			return err
-		}
-		return v.judge(r, today, false)
-	})
-	return v, err
+func readView(r Reader, today, day quantity.Day) (v View, err error) {
+	v.Today = day
+	if v.Garden, err = r.Garden(); err != nil {
+		return v, err
+	}
+	if v.Tasks, err = r.TasksOpen(); err != nil {
+		return v, err
+	}
+	held, err := r.Held()
+	if err != nil {
+		return v, err
+	}
+	v.Held = heldOn(held, day)
+	if v.Library, err = library(r); err != nil {
+		return v, err
+	}
+	if v.Marks, err = r.Marks(); err != nil {
+		return v, err
+	}
+	if err := v.judge(r, day); err != nil {
+		return v, err
+	}
+	v.Moved = v.ahead(v.Tasks, today)
+	return v, nil
 }
 
 // cropDays is how far ahead of a day crops still bear on it; notedDays is how far
@@ -142,9 +135,8 @@ const (
 	notedDays quantity.Day = 800
 )
 
-// judge reads every bed that is on the plan on a day; without read, its crops
-// alone.
-func (v *View) judge(r Reader, day quantity.Day, read bool) error {
+// judge reads every bed that is on the plan on a day.
+func (v *View) judge(r Reader, day quantity.Day) error {
 	beds, err := r.Beds()
 	if err != nil {
 		return err
@@ -153,15 +145,13 @@ func (v *View) judge(r Reader, day quantity.Day, read bool) error {
 	if err != nil {
 		return err
 	}
-	var rs []Reading
-	var as []Application
-	if read {
-		if rs, err = r.LatestReadings(day.String()); err != nil {
-			return err
-		}
-		if as, err = r.ApplicationsSince((day - notedDays).String()); err != nil {
-			return err
-		}
+	rs, err := r.LatestReadings(day.String())
+	if err != nil {
+		return err
+	}
+	as, err := r.ApplicationsSince((day - notedDays).String())
+	if err != nil {
+		return err
 	}
 	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
 	readings := byBed(rs, func(x Reading) int64 { return x.BedID })
@@ -187,8 +177,10 @@ type BedRecord struct {
 	Codes            map[int64]string
 	Applications     []Application
 	Tasks            []Task
-	// Held are the open goes that are held back, by the day of the striking out.
+	// Held are the open goes that are held back, by the day of the striking out;
+	// Moved the open tasks that do not stand on the day that they were planned for.
 	Held    map[int64]quantity.Day
+	Moved   map[int64]Move
 	Library Library
 }
 
@@ -247,6 +239,8 @@ func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error
 		return rec, err
 	}
 	rec.Plot = newPlot(b, rec.noted(), g, rec.Library, today)
+	rec.Moved = rec.ahead(g, rec.noted(), rec.Library, rec.Tasks, rec.Held, today)
+	byDay(rec.Tasks)
 	return rec, nil
 }
 
@@ -261,15 +255,6 @@ func (g Garden) ClimateNormals() soil.Climate {
 		copy(c.Normal[:], g.SoilTemps)
 	}
 	return c
-}
-
-// season is what the calendar must know of a plot's crops.
-func season(p Plot, ps []Planting, c soil.Climate, today quantity.Day) calendar.Season {
-	s := calendar.Season{Climate: c, SowingGap: p.Crop.SowingGap(), Dug: p.Bed.Worked == soil.Dug,
-		Perennial: p.Bed.Kind == KindLawn || p.Bed.Kind == KindTree || p.Crop.Is(crop.Perennial)}
-	_, s.Cleared = sowing(p, ps, today)
-	s.Starts = starts(ps, today)
-	return s
 }
 
 // starts are the sowings and plantings that bear on a day: of what stands, and of
@@ -309,132 +294,4 @@ func sowing(p Plot, ps []Planting, today quantity.Day) (next, cleared quantity.D
 		cleared = max(cleared, x.Cleared)
 	}
 	return next, cleared
-}
-
-// YearWindow is the stretches of one family on the year ribbon.
-type YearWindow struct {
-	Family  material.Family
-	Windows []calendar.Window
-}
-
-// ribbonFamilies are those that the ribbon shows, in order.
-var ribbonFamilies = []material.Family{material.Lime, material.Ash, material.Sulfur}
-
-// Year is what the ribbon shows.
-type Year struct {
-	From, To quantity.Day
-	Windows  []YearWindow
-	Tasks    []Task
-	// Held are the goes among them that are held back.
-	Held    map[int64]quantity.Day
-	Samples []Sample
-	Climate soil.Climate
-	Weather soil.Weather
-}
-
-// Year finds, for each family, the days on which at least one bed of a view
-// could take it, and the tasks, done and open.
-func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year, err error) {
-	y.From, y.To = from, to
-	y.Climate, y.Weather = v.Garden.ClimateNormals(), v.Garden.Weather()
-	err = k.Store.Read(ctx, func(r Reader) error {
-		if y.Tasks, err = r.TasksBetween(from.String(), to.String()); err != nil {
-			return err
-		}
-		held, err := r.Held()
-		if err != nil {
-			return err
-		}
-		y.Held = heldOn(held, v.Today)
-		y.Samples, err = r.SamplesBetween(from.String(), to.String())
-		return err
-	})
-	seasons := v.seasons(y.Climate)
-	// The families are reckoned side by side: with hundreds of beds it is the
-	// longest part of a page.
-	y.Windows = make([]YearWindow, len(ribbonFamilies))
-	var all sync.WaitGroup
-	for i, f := range ribbonFamilies {
-		all.Go(func() { y.Windows[i] = YearWindow{f, union(seasons, f, from, to)} })
-	}
-	all.Wait()
-	return y, err
-}
-
-// seasonKey tells seasons apart as far as their windows differ.
-type seasonKey struct {
-	starts         string
-	cleared, gap   quantity.Day
-	perennial, dug bool
-}
-
-// seasons are those of the view's beds that take lime, ash or sulfur, each
-// kind once.
-func (v View) seasons(c soil.Climate) []*calendar.Season {
-	seen := map[seasonKey]bool{}
-	var out []*calendar.Season
-	for _, p := range v.Plots {
-		if p.Bed.Kind == KindHeap || p.Bed.Kind == KindPots || p.Crop.Is(crop.NoAsh) {
-			continue
-		}
-		s := season(p, v.noted[p.Bed.ID].plantings, c, v.Today)
-		key := seasonKey{fmt.Sprint(s.Starts), s.Cleared, s.SowingGap, s.Perennial, s.Dug}
-		if !seen[key] {
-			seen[key] = true
-			out = append(out, &s)
-		}
-	}
-	if len(out) == 0 {
-		out = append(out, &calendar.Season{Climate: c, Dug: true, SowingGap: crop.Unnamed.SowingGap()})
-	}
-	return out
-}
-
-// union joins the days on which any of the seasons is free into stretches. A
-// day that is free for one need not be asked of the others.
-func union(seasons []*calendar.Season, f material.Family, from, to quantity.Day) []calendar.Window {
-	var out []calendar.Window
-	rules := calendar.RulesOf(f)
-	free := 0 // the season that was free last is likely to be free again
-	for d := from; d <= to; d++ {
-		if why := rules.Blocked(seasons[free], d); why.PlaceWide() {
-			continue
-		} else if why != calendar.Free {
-			i := slices.IndexFunc(seasons, func(s *calendar.Season) bool { return rules.Blocked(s, d) == calendar.Free })
-			if i < 0 {
-				continue
-			}
-			free = i
-		}
-		best := f == material.Lime && seasons[0].Autumn(d)
-		if n := len(out) - 1; n >= 0 && out[n].To == d-1 && out[n].Best == best {
-			out[n].To = d
-			continue
-		}
-		out = append(out, calendar.Window{From: d, To: d, Best: best})
-	}
-	for i := range out {
-		w := &out[i]
-		if w.From > from && (i == 0 || out[i-1].To < w.From-1) {
-			w.Opens = commonest(seasons, f, w.From-1)
-		}
-		if w.To < to && (i == len(out)-1 || out[i+1].From > w.To+1) {
-			w.Closes = commonest(seasons, f, w.To+1)
-		}
-	}
-	return out
-}
-
-// commonest is the rule that keeps a family off most of the seasons on a day.
-func commonest(seasons []*calendar.Season, f material.Family, d quantity.Day) calendar.Why {
-	count := map[calendar.Why]int{}
-	best := calendar.Free
-	for _, s := range seasons {
-		why := s.Blocked(f, d)
-		count[why]++
-		if n := count[why]; best == calendar.Free || n > count[best] || n == count[best] && why < best {
-			best = why
-		}
-	}
-	return best
 }

@@ -93,7 +93,7 @@ func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
 // On reads the garden on any day: before today as it was last measured then,
 // after it as the outlook expects it.
 func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (View, error) {
-	v, err := k.View(ctx, day)
+	v, err := k.view(ctx, today, day)
 	if err != nil || day <= today {
 		return v, err
 	}

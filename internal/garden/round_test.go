@@ -226,7 +226,7 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 	y := newYard(t)
 	y.add(y.read("2026-06-01", soil.Lab, 5.4), y.read("2026-11-10", soil.Lab, 5.2), y.crop("dahlia", "2027-05-15", ""))
 	w := y.dose(garden.Choice{})
-	require.NoError(t, y.putInYear("first", w.Answer.Options[0].Key()))
+	require.NoError(t, y.putInYear("first", w.Key(w.Answer.Options[0])))
 	sheet := func() garden.Sheet {
 		s, err := y.keep.Sheet(ctx, today, today+200)
 		require.NoError(t, err)
@@ -247,7 +247,7 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 		}
 		goes++
 		assert.Equal(t, today, sheet().Held[g.ID])
-		_, err := y.keep.PutOn(ctx, y.act, g.ID, g.Version, nil)
+		_, err := y.keep.PutOn(ctx, y.act, garden.Tick{Task: g.ID, Version: g.Version})
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, "a forged post puts nothing on")
 		assert.Contains(t, f["amount"], "was struck out on 24 Nov 2026")
@@ -262,7 +262,7 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, sheet().Held, goes)
 	// A dose from what is read now takes their place.
-	require.NoError(t, y.putInYear("second", y.dose(garden.Choice{}).Answer.Options[0].Key()))
+	require.NoError(t, y.putInYear("second", y.first()))
 	assert.Empty(t, sheet().Held)
 }
 

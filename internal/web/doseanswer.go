@@ -118,7 +118,7 @@ func answerOf(w garden.Worked, use string, today quantity.Day) *answerView {
 	v.MiniLow, v.MiniHigh = "pH "+words.PH(from), words.PH(to)
 	chosen := 0
 	for i, o := range a.Options {
-		if o.Key() == use {
+		if w.Key(o) == use {
 			chosen = i
 		}
 	}
@@ -192,7 +192,7 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 	for _, p := range o.Parts {
 		total += p.Total
 	}
-	v := optionView{ID: "use-" + o.Key(), Key: o.Key(), Name: optionName(w, o), On: on,
+	v := optionView{ID: "use-" + w.Key(o), Key: w.Key(o), Name: optionName(w, o), On: on,
 		Amount: w.Garden.Units().Mass(total), Exact: w.Garden.Units().MassExact(total), Potassium: "0"}
 	if o.PH.Median > 0 {
 		m := draw.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)
@@ -271,7 +271,7 @@ func (v *answerView) refused(w garden.Worked) {
 }
 
 func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
-	v := &chosenView{Name: optionName(w, o), Key: o.Key(),
+	v := &chosenView{Name: optionName(w, o), Key: w.Key(o),
 		Lines: w.Garden.Units().Steps(o.Working()), Guards: w.Garden.Units().Guards(o.Guards)}
 	var days []string
 	tested := false
@@ -406,7 +406,7 @@ func potassiumOf(w garden.Worked, today quantity.Day) *potassiumView {
 	}
 	v.Says = "It wants " + u.Rate(k.Need) + " of potash (K₂O)."
 	for _, o := range k.Options {
-		x := kOptionView{Key: potassiumKey + o.Key(), Name: optionName(w, o), Amount: u.Mass(o.Parts[0].Total), Guards: u.Guards(o.Guards)}
+		x := kOptionView{Key: potassiumKey + w.Key(o), Name: optionName(w, o), Amount: u.Mass(o.Parts[0].Total), Guards: u.Guards(o.Guards)}
 		x.Mind = words.Count(len(x.Guards), "thing", "things") + " to mind"
 		var days []string
 		for _, g := range o.Goes {

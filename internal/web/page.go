@@ -308,7 +308,13 @@ func (s *server) done(c *gin.Context, to string, r garden.Receipt) {
 	if strings.Contains(to, "?") {
 		sep = "&"
 	}
-	c.Redirect(http.StatusSeeOther, to+sep+"said="+strconv.FormatInt(r.Journal, 10))
+	to += sep + "said=" + strconv.FormatInt(r.Journal, 10)
+	if c.GetHeader("X-Queued") != "" {
+		c.Header("X-Done", to)
+		c.Status(http.StatusNoContent)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, to)
 }
 
 func (s *server) undo(c *gin.Context) {

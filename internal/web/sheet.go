@@ -18,7 +18,9 @@ import (
 
 type sheetView struct {
 	Page
-	Day     string
+	Day string
+	// On is the day of the sheet, for what is ticked without a signal.
+	On      string
 	Weather string
 	Kit     []string
 	Due     []taskView
@@ -26,26 +28,31 @@ type sheetView struct {
 	Coming  []taskView
 	Next    string
 	Count   string
-	// Amount gives back what was typed at a task that could not be taken.
-	Typed Form
 }
 
 type taskView struct {
-	ID, Version        int64
-	Bed, Facts, When   string
-	Late               string
-	IsGo               bool
-	Big, Unit, Aside   string
-	Material           string
-	Method             string
-	Dots               *draw.Dots
-	Button             string
-	Key, SkipKey       string
-	Href               string
-	Says               string
-	Done               bool
-	Planned, WeightIn  string
-	Fault, TypedAmount string
+	ID, Version      int64
+	Bed, Facts, When string
+	Late             string
+	IsGo             bool
+	Big, Unit, Aside string
+	Material         string
+	Method           string
+	Dots             *draw.Dots
+	Button           string
+	Key, SkipKey     string
+	Href             string
+	Says             string
+	Done             bool
+	// Planned and Amount are the planned amount as it would be typed and said.
+	Planned, Amount string
+	Measures        []string
+	Max             string
+	// Form gives back what was typed at a task that could not be taken; Typed is
+	// set then. Moved says why it does not stand on its planned day.
+	Form  Form
+	Typed bool
+	Moved string
 	// Held says why it must not go on, DoseHref where to plan it anew.
 	Held, DoseHref string
 }
@@ -59,12 +66,12 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
 		s.failWith(c, err)
 		return
 	}
-	v := sheetView{Page: s.page(c, sh.Garden, "Day sheet", sheetHeadline(sh)), Day: words.Weekday(sh.Today), Weather: s.soilWords(sh)}
+	v := sheetView{Page: s.page(c, sh.Garden, "Day sheet", sheetHeadline(sh)), Day: words.Weekday(sh.Today), On: sh.Today.String(), Weather: s.soilWords(sh)}
 	seen := map[string]bool{}
 	for _, t := range sh.Due {
 		x := taskOf(sh, t)
 		if t.ID == task {
-			x.Fault, x.TypedAmount = typed.Fault("amount"), typed.Value("amount")
+			x.Form, x.Typed = typed, true
 		}
 		v.Due = append(v.Due, x)
 		if x.Held != "" {
@@ -153,9 +160,18 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 	if t.Due < sh.Today {
 		v.Late = "due since " + words.Weekday(t.Due)
 	}
+	if m, ok := sh.Moved[t.ID]; ok {
+		v.Moved = words.Moved(m.From, m.Why, m.Retest)
+	}
+	v.Form, v.Max = noForm(), sh.Today.String()
 	if !v.IsGo {
 		v.Href = "/bench?bed=" + strconv.FormatInt(t.BedID, 10)
 		v.Says = "Test again: " + u.Depth(t.Depth) + " deep, by " + words.Short(t.Method) + ", as before."
+		if t.State == garden.Done {
+			v.Says = "tested"
+		} else if t.State == garden.Skipped {
+			v.Says = skippedWords(t)
+		}
 		return v
 	}
 	if on, held := sh.Held[t.ID]; held {
@@ -171,34 +187,51 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 	v.Facts += " · " + v.Material
 	mass := u.Mass(t.Total)
 	v.Big, v.Unit, _ = strings.Cut(mass, " ")
-	v.Button = "Put on " + mass
+	v.Button, v.Amount = "Put on "+mass, mass
 	v.Aside = u.Measure(t.What, t.Total, scoop)
 	if scoop != nil && *scoop > 0 {
 		n := words.Scoops(t.Total, *scoop)
 		v.Big, v.Unit, v.Aside = strconv.Itoa(n), plural(n, "level scoop", "level scoops"), mass+", "+u.Rate(t.Rate)
-		v.Button = "Put on " + words.Count(n, "scoop", "scoops")
+		v.Amount = words.Count(n, "scoop", "scoops")
+		v.Button = "Put on " + v.Amount
 		v.Dots = draw.DotsOf(b, n)
 	} else if v.Aside != "" {
 		v.Aside += ", " + u.Rate(t.Rate)
 	}
-	v.Planned, v.WeightIn = figure(float64(t.Total.Weighable()), u.Weights(), 3), u.Weights().Name
+	v.Planned, v.Measures = figure(float64(t.Total.Weighable()), u.Weights(), 3), []string{u.Weights().Name}
+	if scoop != nil && *scoop > 0 {
+		v.Planned, v.Measures = v.Big, []string{inScoops, u.Weights().Name}
+	}
 	v.Method = u.Method(t.What, string(b.Worked), b.Depth)
 	if v.Dots != nil {
 		v.Method = "One scoop at each dot. " + v.Method
 	}
 	switch t.State {
 	case garden.Done:
-		v.Says = "put on today"
-	case garden.Skipped:
-		v.Says = "skipped"
-		if t.Why != "" {
-			v.Says += ": " + t.Why
+		v.Says = mass + " put on"
+		if a, ok := sh.Put[t.ID]; ok {
+			v.Says = u.Mass(a.Total) + " put on"
+			if a.Note != "" {
+				v.Says += ": " + a.Note
+			}
 		}
+	case garden.Skipped:
+		v.Says = skippedWords(t)
 	default:
 		v.Says = mass + " of " + v.Material
 	}
 	return v
 }
+
+func skippedWords(t garden.Task) string {
+	if t.Why == "" {
+		return "skipped"
+	}
+	return "skipped: " + t.Why
+}
+
+// inScoops is the measure of an amount that is counted in scoops.
+const inScoops = "scoops"
 
 // taskPost reads which task a post is about.
 func taskPost(c *gin.Context) (id, version int64, err error) {
@@ -218,20 +251,34 @@ func (s *server) putOn(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	f := posted(c, "amount", "planned")
-	var total *quantity.Mass
-	if f.Value("planned") == "" {
+	f := posted(c, "amount", "planned", "measure", "on", "day", "note")
+	tick := garden.Tick{Task: id, Version: version, Note: f.Value("note")}
+	// A day that was chosen goes before the day of the sheet that it was ticked on.
+	for _, field := range []string{"day", "on"} {
+		if f.Value(field) != "" {
+			tick.On = f.day(field)
+		}
+	}
+	if f.Value("planned") == "" && (f.Value("amount") != "" || f.Value("on") == "" && f.Value("note") == "") {
 		in := s.units(c).Weights()
-		g := quantity.Mass(f.needed("amount", "How much went on, in "+in.Name+"?") * in.Size)
-		total = &g
+		name := in.Name
+		if f.Is("measure", inScoops) {
+			name = inScoops
+		}
+		if n := f.needed("amount", "How much went on, in "+name+"?"); name == inScoops {
+			tick.Scoops = &n
+		} else {
+			g := quantity.Mass(n * in.Size)
+			tick.Total = &g
+		}
 	}
 	if len(f.Faults) > 0 {
 		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
 		return
 	}
-	r, err := s.keep.PutOn(c.Request.Context(), s.act(c), id, version, total)
+	r, err := s.keep.PutOn(c.Request.Context(), s.act(c), tick)
 	if f.add(err) {
-		f.Faults["amount"] = words.Capital(f.Faults["amount"]) + "."
+		f.sentences()
 		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
 		return
 	}

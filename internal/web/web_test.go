@@ -152,7 +152,7 @@ func TestForeignNamesAndForeignPostsGetNothing(t *testing.T) {
 	assert.Equal(t, "/", w.Header().Get("Location"))
 }
 
-var grams = regexp.MustCompile(`value="([-\d]+)" form="dose-form"[\s\S]*?data-grams="(\d+) g"`)
+var grams = regexp.MustCompile(`value="([-_a-z\d]+)" form="dose-form"[\s\S]*?data-grams="(\d+) g"`)
 
 func TestTheDosePageAndTheCommandLineAgreeToTheGram(t *testing.T) {
 	s := newSite(t, true)
@@ -199,7 +199,7 @@ func TestABadTargetIsAnsweredAtItsField(t *testing.T) {
 func (s *site) planForm(bed int64, change ...string) url.Values {
 	w, err := s.keep.Dose(context.Background(), bed, garden.Choice{}, s.today)
 	require.NoError(s.t, err)
-	f := url.Values{"key": {"key-" + strconv.FormatInt(bed, 10)}, "target": {"6.4"}, "use": {w.Answer.Options[0].Key()}}
+	f := url.Values{"key": {"key-" + strconv.FormatInt(bed, 10)}, "target": {"6.4"}, "use": {w.Key(w.Answer.Options[0])}}
 	for i := 0; i+1 < len(change); i += 2 {
 		f.Set(change[i], change[i+1])
 	}
@@ -282,14 +282,18 @@ func TestForgedPostsGiveNoDose(t *testing.T) {
 	w, err := s.keep.Dose(context.Background(), s.bed("Middle ledge").Bed.ID, garden.Choice{}, s.today)
 	require.NoError(t, err)
 	for _, r := range w.Answer.Refused {
-		got := s.post("/beds/2/plan", s.planForm(2, "use", strconv.Itoa(r.Batch)))
+		got := s.post("/beds/2/plan", s.planForm(2, "use", string(r.Kind)))
 		assert.Equal(t, http.StatusConflict, got.Code, r.Kind)
 	}
 	assert.Equal(t, http.StatusConflict, s.post("/beds/2/plan", s.planForm(2, "use", "x")).Code)
 	bench := s.bed("Seedling bench").Bed.ID
-	for use := range 2 * len(material.Table) {
+	uses := []string{}
+	for i, m := range material.Table {
+		uses = append(uses, string(m.Kind), "b"+strconv.Itoa(i))
+	}
+	for _, use := range uses {
 		for _, school := range []string{"", "table", "organic-matter", "measured"} {
-			got := s.post(fmt.Sprintf("/beds/%d/plan", bench), url.Values{"use": {strconv.Itoa(use)}, "target": {"6.5"}, "buffering": {school}})
+			got := s.post(fmt.Sprintf("/beds/%d/plan", bench), url.Values{"use": {use}, "target": {"6.5"}, "buffering": {school}})
 			require.Contains(t, []int{http.StatusConflict, http.StatusUnprocessableEntity}, got.Code)
 		}
 	}

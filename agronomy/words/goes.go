@@ -1,0 +1,46 @@
+package words
+
+import (
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/quantity"
+)
+
+// ifOnAlready ends every reason why a go is not taken as put on: the record must
+// be able to hold what happened.
+const ifOnAlready = ". If it is on the bed already, note it on the bed’s record"
+
+// GoTooMuch says that a go is past the cap on one.
+func GoTooMuch(u Units, name string, rate, most quantity.Rate) string {
+	return sprintf("%s of %s is more than the %s that this bed takes at one time", u.Rate(rate), name, u.Rate(most)) + ifOnAlready
+}
+
+// GoTooSoon says that a go is too near to one of its family.
+func GoTooSoon(name string, other quantity.Day, weeks int) string {
+	return sprintf("%s: its like went on on %s, and goes are kept %s apart, so none until %s", name, DayYear(other),
+		Count(weeks, "week", "weeks"), DayYear(other.AddWeeks(weeks))) + ifOnAlready
+}
+
+// GoYearFull says that a go would pass what a year may have.
+func GoYearFull(u Units, name string, had, rate, most quantity.Rate) string {
+	return sprintf("%s of %s went on within a year; %s more would pass the %s of any 365 days", u.Rate(had), name, u.Rate(rate), u.Rate(most)) + ifOnAlready
+}
+
+// GoKeptOff says that a go may not go on on a day.
+func GoKeptOff(why calendar.Why) string {
+	return sprintf("not on that day: %s", Name(why)) + ifOnAlready
+}
+
+// GoWaits says that a go waits for a test.
+const GoWaits = "a retest stands before this go: enter its reading, or skip it, first"
+
+// Moved says why a task does not stand on the day that it was planned for.
+func Moved(from quantity.Day, why calendar.Why, retest bool) string {
+	says := "moved from " + DayYear(from)
+	switch {
+	case retest:
+		return says + ": a retest stands before it"
+	case why == calendar.Free:
+		return says + ": what goes before it is late"
+	}
+	return says + ": " + Name(why)
+}

@@ -1,0 +1,209 @@
+package garden
+
+import (
+	"slices"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// Move is why a task does not stand on the day that it was planned for.
+type Move struct {
+	From quantity.Day
+	// Why is the rule that pushed a go; Retest is set where it waits for one.
+	Why    calendar.Why
+	Retest bool
+}
+
+// season is what the calendar must know of a plot on a day.
+func (p *Plot) season(g Garden, n noted, l Library, day quantity.Day) calendar.Season {
+	var used Reading
+	if p.Reading != nil {
+		used = *p.Reading
+	}
+	return dose.SeasonOf(p.asked(g, n, l, used, nil, day))
+}
+
+// ahead puts each of a bed's open tasks on the day on which it can be done as
+// things stand today, and says which were moved and why. A go that is late is
+// taken to go on today; what follows it keeps its distance, and stays under the
+// year's cap and within the windows of the season; a go that waits for a retest
+// stands after it, and the last retest after the last go.
+func (p *Plot) ahead(g Garden, n noted, l Library, tasks []Task, held map[int64]quantity.Day, today quantity.Day) map[int64]Move {
+	x := spacer{season: p.season(g, n, l, today), ground: n.ground(p.Bed, g.SoilTable, today), today: today,
+		laid: map[material.Family][]calendar.Laid{}, gates: map[int64]quantity.Day{}, last: map[int64]Task{}}
+	out := map[int64]Move{}
+	for i := range tasks {
+		t := &tasks[i]
+		if _, ok := held[t.ID]; ok || t.State != Open {
+			continue
+		}
+		m := Move{From: t.Due}
+		if t.Kind == TaskGo {
+			t.Due, m.Why, m.Retest = x.goOn(*t)
+			x.went(*t, m)
+		} else {
+			t.Due = x.retestOn(*t)
+		}
+		if t.Due != m.From {
+			out[t.ID] = m
+		}
+	}
+	return out
+}
+
+// ahead puts open tasks on the days on which they can be done, in the order of
+// those, and says which were moved.
+func (v *View) ahead(tasks []Task, today quantity.Day) map[int64]Move {
+	moved := map[int64]Move{}
+	due := make(map[int64]quantity.Day, len(tasks))
+	for bed, own := range byBed(tasks, func(t Task) int64 { return t.BedID }) {
+		p, ok := v.Plot(bed)
+		if !ok {
+			continue
+		}
+		for id, m := range p.ahead(v.Garden, v.noted[bed], v.Library, own, v.Held, today) {
+			moved[id] = m
+		}
+		for _, t := range own {
+			due[t.ID] = t.Due
+		}
+	}
+	for i := range tasks {
+		if d, ok := due[tasks[i].ID]; ok {
+			tasks[i].Due = d
+		}
+	}
+	byDay(tasks)
+	return moved
+}
+
+// onDays puts tasks that were read apart on the days of the view's own.
+func (v *View) onDays(tasks []Task) {
+	due := make(map[int64]quantity.Day, len(v.Tasks))
+	for _, t := range v.Tasks {
+		due[t.ID] = t.Due
+	}
+	for i := range tasks {
+		if d, ok := due[tasks[i].ID]; ok {
+			tasks[i].Due = d
+		}
+	}
+	byDay(tasks)
+}
+
+// byDay puts tasks in the order of their days.
+func byDay(tasks []Task) {
+	slices.SortStableFunc(tasks, func(a, b Task) int { return int(a.Due - b.Due) })
+}
+
+// spacer lays a bed's open tasks in their order.
+type spacer struct {
+	season calendar.Season
+	ground soil.Ground
+	today  quantity.Day
+	laid   map[material.Family][]calendar.Laid
+	// gates are the retests that stand before later goes, last the goes before
+	// retests, where those were moved; both by plan.
+	gates map[int64]quantity.Day
+	last  map[int64]Task
+}
+
+func (x *spacer) goOn(t Task) (day quantity.Day, why calendar.Why, retest bool) {
+	m, ok := material.Find(t.What)
+	caps, offered := material.CapsFor(m.Family, x.ground)
+	if !ok || !offered {
+		return t.Due, calendar.Free, false
+	}
+	from := max(t.Due, x.today)
+	if t.PlanID != nil {
+		if gate := x.gates[*t.PlanID]; gate >= from {
+			from, retest = gate+1, true
+		}
+	}
+	day, why = x.season.Next(m.Family, t.Rate, caps, x.laid[m.Family], from, from+calendar.Horizon)
+	switch {
+	case why != calendar.Free: // no day serves: it is never due
+		return from + calendar.Horizon + 1, why, false
+	case day > from:
+		_, why = x.season.Next(m.Family, t.Rate, caps, x.laid[m.Family], from, from)
+		return day, why, false
+	case from == x.today && !retest:
+		return min(t.Due, x.today), calendar.Free, false // late, but it may go on
+	}
+	return day, calendar.Free, retest
+}
+
+// went notes when a go will be on at the earliest.
+func (x *spacer) went(t Task, m Move) {
+	mat, _ := material.Find(t.What)
+	day := max(t.Due, x.today)
+	x.laid[mat.Family] = append(x.laid[mat.Family], calendar.Laid{Date: day, Rate: t.Rate})
+	if t.PlanID != nil && day > m.From {
+		t.Due = day
+		x.last[*t.PlanID] = t
+	}
+}
+
+// retestOn keeps a retest its material's interval after a go that was moved.
+func (x *spacer) retestOn(t Task) quantity.Day {
+	if t.PlanID == nil {
+		return t.Due
+	}
+	due := t.Due
+	if last, ok := x.last[*t.PlanID]; ok {
+		m, _ := material.Find(last.What)
+		due = max(due, calendar.Retest(&m, &x.season.Climate, last.Due, 0, calendar.Yearly))
+	}
+	x.gates[*t.PlanID] = max(due, x.today)
+	return due
+}
+
+// harmful are the rules of days that no tick may break: seed and seedlings, and
+// what must be kept apart. The weather is the gardener's to see.
+var harmful = []calendar.Why{calendar.NearSowing, calendar.HydratedNear, calendar.ManureNear, calendar.NearNitrogen, calendar.NearLime, calendar.LimeSulfur}
+
+// stops says in words which rule a go of a rate would break on a day, today or
+// earlier; "" is none.
+func (p *Plot) stops(g Garden, n noted, l Library, m material.Material, rate quantity.Rate, day, today quantity.Day) string {
+	caps, ok := material.CapsFor(m.Family, n.ground(p.Bed, g.SoilTable, today))
+	if !ok {
+		return ""
+	}
+	u, name := g.Units(), words.Material(m.Kind)
+	if rate > caps.Go*(1+1e-6) {
+		return words.GoTooMuch(u, name, rate, caps.Go)
+	}
+	season := p.season(g, n, l, today)
+	if why := season.Blocked(m.Family, day); slices.Contains(harmful, why) {
+		return words.GoKeptOff(why)
+	}
+	if season.Apart(m.Family, rate, caps, day) == calendar.TooSoon {
+		return words.GoTooSoon(name, nearest(season.History, m.Family, day), caps.Weeks)
+	}
+	// A year that ends after a go that is dated back holds it too.
+	for end := day; end <= min(today, day+yearDays-1); end++ {
+		if had := calendar.InYear(season.History, m.Family, end); had+rate > caps.Year*(1+1e-6) {
+			return words.GoYearFull(u, name, had, rate, caps.Year)
+		}
+	}
+	return ""
+}
+
+// yearDays is any 365 days.
+const yearDays quantity.Day = 365
+
+// nearest is the day nearest to another on which something of a family went on.
+func nearest(ps []calendar.Put, f material.Family, day quantity.Day) (best quantity.Day) {
+	gap := func(d quantity.Day) quantity.Day { return max(d-day, day-d) }
+	for i := range ps {
+		if p := &ps[i]; p.Material.Family == f && (best == 0 || gap(p.Date) < gap(best)) {
+			best = p.Date
+		}
+	}
+	return best
+}
