@@ -53,7 +53,7 @@ func tasksAsOf(r Reader, on quantity.Day) ([]Task, error) {
 func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err error) {
 	s.Today, s.Beds, s.Batches = on, map[int64]Bed{}, map[int64]Batch{}
 	err = k.Store.Read(ctx, func(r Reader) error {
-		v, err := readView(r, today, on)
+		v, err := k.viewIn(r, today, on)
 		if err != nil {
 			return err
 		}
@@ -91,11 +91,7 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 				s.Put[*a.TaskID] = a
 			}
 		}
-		beds, err := r.Beds()
-		if err != nil {
-			return err
-		}
-		for _, b := range beds {
+		for _, b := range v.beds {
 			s.Beds[b.ID] = b
 		}
 		bs, err := r.Batches()
@@ -120,13 +116,7 @@ func heldOn(held []Held, on quantity.Day) map[int64]quantity.Day {
 
 // DueCount is how many tasks are open and due.
 func (k Keeper) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { n, err = r.DueCount(today.String()); return err })
-	if err != nil || n == 0 {
-		return 0, err
-	}
-	// Of what was planned for a day gone by, some may have been pushed on.
 	v, err := k.View(ctx, today)
-	n = 0
 	for _, t := range v.Tasks {
 		if t.Due <= today {
 			n++

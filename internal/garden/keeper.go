@@ -2,6 +2,8 @@ package garden
 
 import (
 	"context"
+	"slices"
+	"sync"
 	"time"
 
 	"zephyrfield/agronomy/calendar"
@@ -12,7 +14,50 @@ import (
 
 // Keeper does the work of the garden: each method is one use case. It holds no
 // clock; the day and the moment come in.
-type Keeper struct{ Store Store }
+type Keeper struct {
+	Store Store
+	// Kept holds the last views; nil: each is read anew.
+	Kept *Views
+}
+
+// Views keeps the garden as it stands on the days that were last looked at, until
+// the records change: every page shows the year, which rests on all beds.
+type Views struct {
+	mu    sync.Mutex
+	stamp string
+	byDay map[[2]quantity.Day]View
+}
+
+// mostViews is how many days are kept.
+const mostViews = 8
+
+// of gives a view that was kept, else reads it.
+func (vs *Views) of(r Reader, today, day quantity.Day) (v View, err error) {
+	stamp, err := r.Stamp()
+	if err != nil {
+		return v, err
+	}
+	key := [2]quantity.Day{today, day}
+	vs.mu.Lock()
+	if vs.stamp != stamp || len(vs.byDay) >= mostViews {
+		vs.stamp, vs.byDay = stamp, map[[2]quantity.Day]View{}
+	}
+	v, ok := vs.byDay[key]
+	vs.mu.Unlock()
+	if !ok {
+		if v, err = readView(r, today, day); err != nil {
+			return v, err
+		}
+		vs.mu.Lock()
+		if vs.stamp == stamp {
+			vs.byDay[key] = v
+		}
+		vs.mu.Unlock()
+	}
+	// Plots are put where they are expected to stand, tasks in another order.
+	v.Plots, v.Tasks = slices.Clone(v.Plots), slices.Clone(v.Tasks)
+	return v, nil
+}
 
 // Act is who posts a change, when, on which day of the garden's calendar, and
 // under which key.
@@ -38,8 +83,12 @@ type View struct {
 	Moved   map[int64]Move
 	Library Library
 	Marks   []Mark
-	// noted is what the plots were judged from, by bed.
+	// noted is what the plots were judged from, by bed; beds are all that there
+	// are, those off the plan too.
 	noted map[int64]noted
+	beds  []Bed
+	// windows are the stretches of a year that were found for this view.
+	windows *windows
 }
 
 // ToDo are the tasks without the goes that are held back.
@@ -96,10 +145,23 @@ func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error
 	return k.view(ctx, today, today)
 }
 
-// view reads the garden as it stands on a day, its tasks as they stand today.
+// ViewOn reads the garden as it stood last on a day, its tasks as they stand
+// today.
+func (k Keeper) ViewOn(ctx context.Context, today, day quantity.Day) (View, error) {
+	return k.view(ctx, today, day)
+}
+
 func (k Keeper) view(ctx context.Context, today, day quantity.Day) (v View, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { v, err = readView(r, today, day); return err })
+	err = k.Store.Read(ctx, func(r Reader) error { v, err = k.viewIn(r, today, day); return err })
 	return v, err
+}
+
+// viewIn reads the view within a reading of the store.
+func (k Keeper) viewIn(r Reader, today, day quantity.Day) (View, error) {
+	if k.Kept != nil {
+		return k.Kept.of(r, today, day)
+	}
+	return readView(r, today, day)
 }
 
 func readView(r Reader, today, day quantity.Day) (v View, err error) {
@@ -156,6 +218,7 @@ func (v *View) judge(r Reader, day quantity.Day) error {
 	planted := byBed(ps, func(p Planting) int64 { return p.BedID })
 	readings := byBed(rs, func(x Reading) int64 { return x.BedID })
 	put := byBed(as, func(a Application) int64 { return a.BedID })
+	v.beds, v.windows = beds, &windows{}
 	v.Plots, v.noted = make([]Plot, 0, len(beds)), make(map[int64]noted, len(beds))
 	for _, b := range beds {
 		if b.Retired == 0 || b.Retired > day {

@@ -106,7 +106,8 @@ type Reader interface {
 	SettledOn(day string) ([]Task, error)
 	Task(id int64) (Task, error)
 	// DueCount is how many tasks are open and due by a day.
-	DueCount(day string) (int, error)
+	// Stamp changes with every change of the records.
+	Stamp() (string, error)
 	Entry(id int64) (Entry, error)
 	// Journal is the last lines, newest first.
 	Journal(limit int) ([]Entry, error)

@@ -52,16 +52,33 @@ func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year
 		y.Samples, err = r.SamplesBetween(from.String(), to.String())
 		return err
 	})
+	y.Windows = v.windows.between(v, from, to)
+	return y, err
+}
+
+// windows are found once for a view: with hundreds of beds it is the longest part
+// of a page.
+type windows struct {
+	mu       sync.Mutex
+	from, to quantity.Day
+	found    []YearWindow
+}
+
+func (w *windows) between(v View, from, to quantity.Day) []YearWindow {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	if w.found != nil && w.from == from && w.to == to {
+		return w.found
+	}
 	spots := v.spots(from)
-	// The families are reckoned side by side: with hundreds of beds it is the
-	// longest part of a page.
-	y.Windows = make([]YearWindow, len(ribbonFamilies))
+	found := make([]YearWindow, len(ribbonFamilies))
 	var all sync.WaitGroup
 	for i, f := range ribbonFamilies {
-		all.Go(func() { y.Windows[i] = YearWindow{f, union(spots[i], f, from, to)} })
+		all.Go(func() { found[i] = YearWindow{f, union(spots[i], f, from, to)} })
 	}
 	all.Wait()
-	return y, err
+	w.from, w.to, w.found = from, to, found
+	return found
 }
 
 // spot is one kind of bed as a family sees it: its season and its caps.

@@ -208,9 +208,11 @@ func (r reader) Task(id int64) (t garden.Task, err error) {
 	return t, err
 }
 
-func (r reader) DueCount(day string) (n int, err error) {
-	err = r.one(&n, "SELECT count(*) FROM tasks WHERE state='open' AND due<=?", day)
-	return n, err
+// Stamp rests on the journal, which every change writes to; an archive is only
+// taken into a garden without beds.
+func (r reader) Stamp() (s string, err error) {
+	err = r.one(&s, "SELECT (SELECT coalesce(max(id), 0) FROM journal) || ' ' || (SELECT count(*) FROM beds) || ' ' || (SELECT coalesce(max(version), 0) FROM garden)")
+	return s, err
 }
 
 func (r reader) Entry(id int64) (e garden.Entry, err error) {

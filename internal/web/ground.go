@@ -243,7 +243,7 @@ func ribbonFrom(today, on quantity.Day) quantity.Day {
 func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
 	on := s.on(c)
 	if v == nil {
-		read, err := s.keep.On(c.Request.Context(), s.Clock.Today(), on, garden.Reacting{})
+		read, err := s.keep.ViewOn(c.Request.Context(), s.Clock.Today(), on)
 		if err != nil {
 			return err
 		}

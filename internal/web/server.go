@@ -78,7 +78,7 @@ func New(cfg Config) (http.Handler, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store}, pages: p, tries: newTries(), jobs: &jobs{byID: map[int64]*job{}}}
+	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store, Kept: &garden.Views{}}, pages: p, tries: newTries(), jobs: &jobs{byID: map[int64]*job{}}}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
