@@ -170,10 +170,11 @@ func (s *sum) seasonOf() calendar.Season {
 		Climate: r.Climate, Starts: r.starts(), Cleared: r.Cleared, SowingGap: s.crop.SowingGap(),
 		Perennial: r.Ground.Use == soil.UseLawn || r.Ground.Use == soil.UseTree || s.crop.Is(crop.Perennial),
 		Dug:       r.Ground.Worked == soil.Dug, History: r.History,
-		// Something dug in wants clear ground, so only ash left on top can be a
-		// side dressing.
-		SideDress: r.Ground.Worked != soil.Dug && s.profile.Top < 6.5 && (s.k.State == soil.Short || s.crop.Is(crop.AshWelcome)),
 	}
+	// Something dug in wants clear ground, so only ash left on top can be a side
+	// dressing; what stands for years takes it while dormant, unless it welcomes it.
+	welcome := s.crop.Is(crop.AshWelcome)
+	season.SideDress = r.Ground.Worked != soil.Dug && s.profile.Top < 6.5 && (welcome || s.k.State == soil.Short && !season.Perennial)
 	if st := r.Ground.State; st != "" && st != soil.Open {
 		season.ShutUntil = r.Date + calendar.LookAgain
 	}

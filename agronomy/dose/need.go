@@ -58,8 +58,10 @@ func (s *sum) leave(a *Answer, gross quantity.Rate) {
 		working.ID("school", s.r.Schools.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.ph),
 		working.Num("low", working.PH, s.crop.Band.Low), working.Num("high", working.PH, s.crop.Band.High), working.Num("sd", working.PH, s.sd),
 	}
+	// A school that waits is no reason where what is on its way does the work.
+	helped := s.facts.Stand != crop.InBand && float64(s.onWay*gross) > 0
 	switch {
-	case s.r.Target == nil && s.facts.Stand != crop.Act:
+	case s.r.Target == nil && s.facts.Stand != crop.Act && !helped:
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "left-alone", Source: "act-schools", Result: working.Num("dose", working.Rate, 0.0), From: at})
 	case math.Abs(float64(gross)) >= float64(nothing) && s.onWay != 0:
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "at-work", Source: "on-its-way", Result: working.Num("dose", working.Rate, 0.0),

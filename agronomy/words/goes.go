@@ -2,6 +2,7 @@ package words
 
 import (
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 )
 
@@ -32,6 +33,16 @@ func GoKeptOff(why calendar.Why) string {
 
 // GoWaits says that a go waits for a test.
 const GoWaits = "a retest stands before this go: enter its reading, or skip it, first"
+
+// AtWork says what acts in a bed since it was read, about where it is and where
+// it should come to.
+func AtWork(k material.Kind, now, settles quantity.PH) string {
+	says := sprintf("%s at work, about %s now", Brief(k), PH(now))
+	if PH(now) != PH(settles) {
+		says += " and " + PH(settles) + " in the end"
+	}
+	return says
+}
 
 // Moved says why a task does not stand on the day that it was planned for.
 func Moved(from quantity.Day, why calendar.Why, retest bool) string {

@@ -113,6 +113,17 @@ func (v View) Count(s Standing) int {
 	return n
 }
 
+// Working is how many of those that stand so have something at work.
+func (v View) Working(s Standing) int {
+	n := 0
+	for _, p := range v.Plots {
+		if p.Standing == s && p.AtWork != nil {
+			n++
+		}
+	}
+	return n
+}
+
 // Plot finds one by its bed.
 func (v View) Plot(bed int64) (Plot, bool) {
 	for _, p := range v.Plots {

@@ -1,11 +1,13 @@
 package garden
 
 import (
+	"math"
 	"slices"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
@@ -43,6 +45,9 @@ type Plot struct {
 	// K is how it stands in potassium on the day, carried forward.
 	K        soil.PotassiumNow
 	Standing Standing
+	// AtWork is what was put on and moves the bed since it was read; nil when
+	// nothing does.
+	AtWork *AtWork
 	// Profile is how the reading goes by depth.
 	Profile soil.Profile
 	// PH is what it is judged by, on the water basis; Off how far it lies outside
@@ -50,6 +55,39 @@ type Plot struct {
 	PH, Off quantity.PH
 	// Expected is set when PH was not measured but is to be hoped for.
 	Expected bool
+}
+
+// AtWork is lime, ash or acid that acts since the reading.
+type AtWork struct {
+	// What went on last of it.
+	What material.Kind
+	// Now is about where the bed is, Settles where it should come to.
+	Now, Settles quantity.PH
+}
+
+// worth is the least move that is told.
+const worth = 0.1
+
+// atWork finds what acts in the plot on a day.
+func (p *Plot) atWork(g Garden, n noted, l Library, day quantity.Day) {
+	var what material.Kind
+	for _, x := range n.history(day) {
+		if x.Material.MovesPH() {
+			what = x.Material.Kind
+		}
+	}
+	if what == "" {
+		return
+	}
+	o, ok := dose.Expect(p.asked(g, n, l, *p.Reading, nil, day))
+	if !ok {
+		return
+	}
+	s := o.On(day)
+	w := AtWork{what, s.PH, o.Settle(s.Put)}
+	if math.Abs(float64(w.Now-o.From)) >= worth || math.Abs(float64(w.Settles-o.From)) >= worth {
+		p.AtWork = &w
+	}
 }
 
 // standing are the crops on a bed on a day.
@@ -132,6 +170,7 @@ func newPlot(b Bed, n noted, g Garden, l Library, day quantity.Day) Plot {
 	}
 	p.Profile = soil.ProfileOf(ground, p.Reading.Soil())
 	p.stand(p.Profile.Judge(b.Worked, p.Crop.Band.Low, p.Crop.Band.High))
+	p.atWork(g, n, l, day)
 	return p
 }
 
@@ -181,7 +220,7 @@ func (n noted) grown(l Library, since, day quantity.Day) (out []dose.Grown) {
 // Stand sets what the plot is expected to read.
 func (p *Plot) Stand(ph quantity.PH) {
 	p.stand(ph)
-	p.Expected = true
+	p.Expected, p.AtWork = true, nil
 }
 
 // stand puts the plot's pH against its crop's band.

@@ -27,10 +27,12 @@ func (doseView) Carried() []string { return doseFields[:len(doseFields)-2] }
 
 type doseView struct {
 	Page
-	ID       int64
-	Bed      string
-	Facts    string
-	Crops    string
+	ID    int64
+	Bed   string
+	Facts string
+	Crops string
+	// AtWork says what acts in the bed since it was read.
+	AtWork   string
 	Form     Form
 	Beds     []Option
 	Readings []Option
@@ -158,6 +160,9 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 	}
 	v := doseView{ID: id, Bed: w.Bed.Name, Facts: facts(w.Bed, w.Garden.Units()), Crops: cropWords(w.Plot, w.Library), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
+	if x := w.AtWork; x != nil {
+		v.AtWork = words.Capital(words.AtWork(x.What, x.Now, x.Settles)) + "."
+	}
 	for _, b := range beds {
 		if b.Kind != garden.KindHeap {
 			v.Beds = append(v.Beds, Option{strconv.FormatInt(b.ID, 10), b.Name})

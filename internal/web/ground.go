@@ -293,7 +293,11 @@ func headline(v garden.View) string {
 		one, many string
 	}{{garden.Sour, "bed sour", "beds sour"}, {garden.TooSweet, "too sweet", "too sweet"}, {garden.Untested, "untested", "untested"}} {
 		if n := v.Count(x.s); n > 0 {
-			parts = append(parts, words.Count(n, x.one, x.many))
+			says := words.Count(n, x.one, x.many)
+			if k := v.Working(x.s); k > 0 {
+				says += " (" + words.Count(k, "treated", "treated") + ")"
+			}
+			parts = append(parts, says)
 		}
 	}
 	clashes := 0
@@ -360,13 +364,17 @@ func clashWords(p garden.Plot) string {
 }
 
 func standingWords(p garden.Plot) string {
+	acts := ""
+	if w := p.AtWork; w != nil {
+		acts = "; " + words.AtWork(w.What, w.Now, w.Settles)
+	}
 	switch p.Standing {
 	case garden.Sour:
-		return "sour by " + words.PH(p.Off)
+		return "sour by " + words.PH(p.Off) + acts
 	case garden.TooSweet:
-		return "too sweet by " + words.PH(p.Off)
+		return "too sweet by " + words.PH(p.Off) + acts
 	case garden.InBand:
-		return "in band"
+		return "in band" + acts
 	}
 	return "untested"
 }

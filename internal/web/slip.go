@@ -160,6 +160,9 @@ func verdict(p garden.Plot) []run {
 	default:
 		out = append(out, run{"in band", "moss"})
 	}
+	if w := p.AtWork; w != nil {
+		out = append(out, run{Text: ", with "}, run{words.AtWork(w.What, w.Now, w.Settles), "strong"})
+	}
 	out = append(out, run{Text: ". "})
 	return append(out, potassiumRuns(p)...)
 }

@@ -432,6 +432,14 @@ func lookPH(p garden.Plot, _ bool, b *PlanBed) {
 	case garden.TooSweet:
 		b.Off = words.PH(p.Off) + " sweet"
 	}
+	if w := p.AtWork; w != nil && b.Off != "" {
+		what := words.Brief(w.What)
+		for _, says := range []string{b.Off + ", " + what + " at work", what + " at work", what} {
+			if b.Off = says; b.fits(says) {
+				break
+			}
+		}
+	}
 	b.Says = says(p)
 }
 
@@ -476,6 +484,9 @@ func lookDue(p garden.Plot, due bool, b *PlanBed) {
 
 func says(p garden.Plot) string {
 	s := p.Bed.Name + ", "
+	if w := p.AtWork; w != nil {
+		s += words.AtWork(w.What, w.Now, w.Settles) + ", was "
+	}
 	switch p.Standing {
 	case garden.Untested:
 		return s + "untested"
