@@ -150,7 +150,7 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
   const file = (text) => ({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
   await page.goto("/bench");
   await page.getByRole("link", { name: "Bring in a lab’s file" }).click();
-  const good = "Plot;Taken on;Acidity;K\nUpper ledge;24/11/2026;6,4;118\nKale and roots;24/11/2026;6,1;131\n";
+  const good = "Plot;Taken on;Acidity;K ppm\nUpper ledge;24/11/2026;6,4;118\nKale and roots;24/11/2026;6,1;131\n";
   await page.locator("#file").setInputFiles(file(good.replace("6,1", "61")));
   await page.getByRole("button", { name: "Look into it" }).click();
   await expect(page.locator(".guard.stop")).toContainText("no column holds the pH");

@@ -28,7 +28,7 @@ func GoYearFull(u Units, name string, had, rate, most quantity.Rate) string {
 
 // GoKeptOff says that a go may not go on on a day.
 func GoKeptOff(why calendar.Why) string {
-	return sprintf("not on that day: %s", Name(why)) + ifOnAlready
+	return sprintf("not on that day: %s", Limit(string(why))) + ifOnAlready
 }
 
 // GoWaits says that a go waits for a test.
@@ -53,5 +53,5 @@ func Moved(from quantity.Day, why calendar.Why, retest bool) string {
 	case why == calendar.Free:
 		return says + ": what goes before it is late"
 	}
-	return says + ": " + Name(why)
+	return says + ": " + Limit(string(why))
 }

@@ -1,20 +1,12 @@
 package exchange
 
 import (
-	"bytes"
 	"cmp"
-	"encoding/csv"
 	"errors"
 	"fmt"
-	"io"
-	"math"
 	"slices"
 	"strconv"
 	"strings"
-	"time"
-	"unicode/utf8"
-
-	"github.com/xuri/excelize/v2"
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
@@ -22,176 +14,50 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// What a lab's file may be at the most.
-const (
-	MaxLabFile   = 10 << 20
-	maxUnzipped  = 60 << 20
-	maxLabRows   = 20000
-	maxLabColumn = 60
-	maxCell      = 500
-)
-
-// ReadCells reads a lab's file as a table of texts: CSV, or the first sheet of
-// an XLSX workbook. Formulas are not worked out: a cell is what it shows.
-// Errors are garden.Faults at "file".
-func ReadCells(name string, data []byte) ([][]string, error) {
-	if len(data) > MaxLabFile {
-		return nil, fileFault("that is more than %d MB; a lab's report is smaller", MaxLabFile>>20)
-	}
-	var rows [][]string
-	var err error
-	if bytes.HasPrefix(data, []byte("PK")) {
-		rows, err = readXLSX(data)
-	} else {
-		rows, err = readCSV(data)
-	}
-	if err != nil {
-		return nil, err
-	}
-	for len(rows) > 0 && blank(rows[len(rows)-1]) {
-		rows = rows[:len(rows)-1]
-	}
-	switch {
-	case len(rows) < 2:
-		return nil, fileFault("a line of heads and a line of figures are needed at the least")
-	case len(rows) > maxLabRows:
-		return nil, fileFault("that is more than %d lines", maxLabRows)
-	}
-	wide := len(rows[0])
-	for i, r := range rows {
-		wide = max(wide, len(r))
-		for j, c := range r {
-			if len(c) > maxCell {
-				return nil, fileFault("line %d, column %d holds more than %d letters", i+1, j+1, maxCell)
-			}
-		}
-	}
-	if wide > maxLabColumn {
-		return nil, fileFault("that is more than %d columns", maxLabColumn)
-	}
-	for i := range rows {
-		for len(rows[i]) < wide {
-			rows[i] = append(rows[i], "")
-		}
-	}
-	return rows, nil
-}
-
-func fileFault(format string, a ...any) error {
-	return garden.Faults{"file": fmt.Sprintf(format, a...)}
-}
-
-func blank(row []string) bool { return strings.TrimSpace(strings.Join(row, "")) == "" }
-
-func readXLSX(data []byte) ([][]string, error) {
-	f, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnzipped, UnzipXMLSizeLimit: maxUnzipped})
-	if err != nil {
-		return nil, fileFault("this workbook cannot be read: %v", err)
-	}
-	defer func() { _ = f.Close() }()
-	sheets := f.GetSheetList()
-	if len(sheets) == 0 {
-		return nil, fileFault("there is no sheet in it")
-	}
-	it, err := f.Rows(sheets[0])
-	if err != nil {
-		return nil, fileFault("its first sheet cannot be read: %v", err)
-	}
-	defer func() { _ = it.Close() }()
-	var out [][]string
-	for it.Next() {
-		row, err := it.Columns()
-		if err != nil {
-			return nil, fileFault("line %d cannot be read: %v", len(out)+1, err)
-		}
-		if len(row) > maxLabColumn {
-			return nil, fileFault("that is more than %d columns", maxLabColumn)
-		}
-		if out = append(out, row); len(out) > maxLabRows+1 {
-			break
-		}
-	}
-	return out, nil
-}
-
-func readCSV(data []byte) ([][]string, error) {
-	data = bytes.TrimPrefix(data, []byte("\ufeff"))
-	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 {
-		return nil, fileFault("this is neither a CSV text in UTF-8 nor an XLSX workbook")
-	}
-	r := csv.NewReader(bytes.NewReader(data))
-	r.FieldsPerRecord = -1
-	r.Comma = separator(data)
-	var out [][]string
-	for {
-		row, err := r.Read()
-		if errors.Is(err, io.EOF) {
-			return out, nil
-		}
-		if err != nil {
-			return nil, fileFault("%v", err)
-		}
-		if out = append(out, row); len(out) > maxLabRows+1 {
-			return out, nil
-		}
-	}
-}
-
-// separator is the one that the first line has most of.
-func separator(data []byte) rune {
-	line, _, _ := bytes.Cut(data, []byte("\n"))
-	best, most := ',', 0
-	for _, c := range []rune{',', ';', '\t'} {
-		if n := strings.Count(string(line), string(c)); n > most {
-			best, most = c, n
-		}
-	}
-	return best
-}
-
 // LabField is what a column of a lab's file may hold.
 type LabField struct {
 	ID, Name string
 	// Heads are beginnings of a column's head that stand for it, in small letters.
 	Heads []string
 	put   func(*labRow, string) error
+	// units are what its figures may be in; usual is taken where the head does not
+	// tell, "" where it must be asked.
+	units []string
+	usual string
+	// figure is set where it holds one.
+	figure bool
 }
 
-// LabLayout is how a lab's file is read: for each column the id of its field,
-// "" for one that is left out, and the choices that the file does not tell.
+// LabLayout is how a lab's file is read: for each column the id of its field, ""
+// for one that is left out, and its unit, "" where it has none or it is not clear;
+// and the choices that the file does not tell.
 type LabLayout struct {
 	Columns []string `json:"columns"`
+	Units   []string `json:"units"`
 	Basis   string   `json:"basis"`
-	KUnit   string   `json:"k_unit"`
-	Dates   string   `json:"dates"`
+	// Dates is the order of days, Comma what one means in a figure; "" where it is
+	// not clear.
+	Dates string `json:"dates"`
+	Comma string `json:"comma"`
 	// Buffer is the kind of the buffer pH; Extractant what potassium was drawn
 	// out with, "" when that is not known.
 	Buffer     string `json:"buffer,omitempty"`
 	Extractant string `json:"extractant,omitempty"`
 }
 
-// Units of potassium, magnesium, calcium and phosphorus, and orders of days.
-const (
-	UnitPPM       = "ppm"
-	UnitPoundAcre = "lb-acre"
-	UnitKgHectare = "kg-ha"
-	DatesISO      = "ymd"
-	DatesDMY      = "dmy"
-	DatesMDY      = "mdy"
-)
-
 // labRow is a line being read.
 type labRow struct {
 	bed, sample string
 	day         string
+	comma       string
 	r           garden.Reading
 }
 
 func amount[T ~float64](at func(*labRow) **T) func(*labRow, string) error {
 	return func(row *labRow, s string) error {
-		x, err := strconv.ParseFloat(strings.ReplaceAll(s, ",", "."), 64)
-		if err != nil || math.IsNaN(x) || math.IsInf(x, 0) {
-			return fmt.Errorf("“%s” is not a number", s)
+		x, err := labFigure(s, row.comma)
+		if err != nil {
+			return err
 		}
 		v := T(x)
 		*at(row) = &v
@@ -225,49 +91,59 @@ func ids[T any, ID ~string](table []T, id func(T) ID) []ID {
 	return out
 }
 
-func ppm(at func(*garden.Reading) **quantity.Concentration) func(*labRow, string) error {
-	return amount(func(row *labRow) **quantity.Concentration { return at(&row.r) })
+// nutrients are the units of potassium, magnesium and calcium; phosphorus has no
+// charge.
+var nutrients, phosphorus = []string{UnitPPM, UnitMgLitre, UnitPoundAcre, UnitKgHectare, UnitCmol, UnitOfCEC}, []string{UnitPPM, UnitMgLitre, UnitPoundAcre, UnitKgHectare}
+
+func text(id, name string, heads []string, at func(*labRow) *string) LabField {
+	return LabField{ID: id, Name: name, Heads: heads, put: func(r *labRow, s string) error { *at(r) = s; return nil }}
+}
+
+func word(id, name string, heads []string, put func(*labRow, string) error) LabField {
+	return LabField{ID: id, Name: name, Heads: heads, put: put}
+}
+
+func figure[T ~float64](id, name string, heads []string, at func(*labRow) **T, usual string, units ...string) LabField {
+	return LabField{ID: id, Name: name, Heads: heads, put: amount(at), units: units, usual: usual, figure: true}
 }
 
 // LabFields are what columns may hold, in the order in which they are offered.
 var LabFields = []LabField{
-	{"bed", "Bed", []string{"bed", "plot", "field", "name"}, func(r *labRow, s string) error { r.bed = s; return nil }},
-	{"sample", "Sample’s code", []string{"sample", "code", "label", "lab no", "id"}, func(r *labRow, s string) error { r.sample = s; return nil }},
-	{"date", "Sampled on", []string{"date", "sampled", "day"}, func(r *labRow, s string) error { r.day = s; return nil }},
-	{"ph", "pH", []string{"ph", "soil ph", "reaction"}, amount(func(r *labRow) **quantity.PH { return &r.r.PH })},
-	{"buffer_ph", "Buffer pH", []string{"buffer", "smp", "bph"}, amount(func(r *labRow) **quantity.PH { return &r.r.BufferPH })},
-	{"k", "Potassium", []string{"k", "potassium"}, ppm(func(r *garden.Reading) **quantity.Concentration { return &r.Potassium })},
-	{"mg", "Magnesium", []string{"mg", "magnesium"}, ppm(func(r *garden.Reading) **quantity.Concentration { return &r.Magnesium })},
-	{"ca", "Calcium", []string{"ca", "calcium"}, ppm(func(r *garden.Reading) **quantity.Concentration { return &r.Calcium })},
-	{"p", "Phosphorus", []string{"p", "phosphorus"}, ppm(func(r *garden.Reading) **quantity.Concentration { return &r.Phosphorus })},
-	{"om", "Organic matter, %", []string{"om", "organic"}, amount(func(r *labRow) **quantity.Percent { return &r.r.OrganicMatter })},
-	{"cec", "CEC, cmol/kg", []string{"cec", "cation"}, amount(func(r *labRow) **quantity.ChargeCapacity { return &r.r.CEC })},
-	{"depth", "Depth, cm", []string{"depth"}, func(row *labRow, s string) error {
-		x, err := strconv.ParseFloat(strings.ReplaceAll(s, ",", "."), 64)
-		if err != nil {
-			return fmt.Errorf("“%s” is not a number", s)
-		}
+	text("bed", "Bed", []string{"bed", "plot", "field", "name"}, func(r *labRow) *string { return &r.bed }),
+	text("sample", "Sample’s code", []string{"sample", "code", "label", "lab no", "id"}, func(r *labRow) *string { return &r.sample }),
+	text("date", "Sampled on", []string{"date", "sampled", "day"}, func(r *labRow) *string { return &r.day }),
+	figure("ph", "pH", []string{"ph", "soil ph", "reaction"}, func(r *labRow) **quantity.PH { return &r.r.PH }, ""),
+	figure("buffer_ph", "Buffer pH", []string{"buffer", "smp", "bph"}, func(r *labRow) **quantity.PH { return &r.r.BufferPH }, ""),
+	figure("k", "Potassium", []string{"k", "potassium"}, func(r *labRow) **quantity.Concentration { return &r.r.Potassium }, "", nutrients...),
+	figure("mg", "Magnesium", []string{"mg", "magnesium"}, func(r *labRow) **quantity.Concentration { return &r.r.Magnesium }, "", nutrients...),
+	figure("ca", "Calcium", []string{"ca", "calcium"}, func(r *labRow) **quantity.Concentration { return &r.r.Calcium }, "", nutrients...),
+	figure("p", "Phosphorus", []string{"p", "phosphorus"}, func(r *labRow) **quantity.Concentration { return &r.r.Phosphorus }, "", phosphorus...),
+	figure("om", "Organic matter", []string{"om", "organic"}, func(r *labRow) **quantity.Percent { return &r.r.OrganicMatter }, UnitPercent, UnitPercent, UnitGramKilo),
+	figure("cec", "CEC", []string{"cec", "cation"}, func(r *labRow) **quantity.ChargeCapacity { return &r.r.CEC }, UnitCmol, UnitCmol),
+	{ID: "depth", Name: "Depth", Heads: []string{"depth"}, figure: true, units: []string{UnitCm, UnitInch, UnitMm}, usual: UnitCm, put: func(row *labRow, s string) error {
+		x, err := labFigure(s, row.comma)
 		row.r.Depth = quantity.Depth(x) * quantity.Centimetre
-		return nil
+		return err
 	}},
-	{"cores", "Cores", []string{"cores", "number of cores"}, func(row *labRow, s string) error {
+	word("cores", "Cores", []string{"cores", "number of cores"}, func(row *labRow, s string) error {
 		n, err := strconv.Atoi(s)
 		if err != nil {
 			return fmt.Errorf("“%s” is not a whole number", s)
 		}
 		row.r.Cores = n
 		return nil
-	}},
-	{"note", "Note", []string{"note", "remark", "comment"}, func(row *labRow, s string) error { row.r.Note = s; return nil }},
-	{"method", "Read by", []string{"method", "read by"}, oneOf("a way of reading", methods, func(r *garden.Reading) *soil.Method { return &r.Method })},
-	{"basis", "Stirred in", []string{"basis", "stirred"}, oneOf("a basis", bases, func(r *garden.Reading) *soil.Basis { return &r.Basis })},
-	{"buffer_kind", "Buffer method", []string{"buffer kind", "buffer method"}, oneOf("a buffer method", soil.BufferKinds, func(r *garden.Reading) *soil.BufferKind { return &r.BufferKind })},
-	{"extractant", "K drawn out with", []string{"extractant", "extraction"}, oneOf("an extractant", soil.Extractants, func(r *garden.Reading) *soil.Extractant { return &r.Extractant })},
-	{"vinegar", "Vinegar jar", []string{"vinegar"}, oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Vinegar })},
-	{"soda", "Soda jar", []string{"soda"}, oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Soda })},
+	}),
+	text("note", "Note", []string{"note", "remark", "comment"}, func(r *labRow) *string { return &r.r.Note }),
+	word("method", "Read by", []string{"method", "read by"}, oneOf("a way of reading", methods, func(r *garden.Reading) *soil.Method { return &r.Method })),
+	word("basis", "Stirred in", []string{"basis", "stirred"}, oneOf("a basis", bases, func(r *garden.Reading) *soil.Basis { return &r.Basis })),
+	word("buffer_kind", "Buffer method", []string{"buffer kind", "buffer method"}, oneOf("a buffer method", soil.BufferKinds, func(r *garden.Reading) *soil.BufferKind { return &r.BufferKind })),
+	word("extractant", "K drawn out with", []string{"extractant", "extraction"}, oneOf("an extractant", soil.Extractants, func(r *garden.Reading) *soil.Extractant { return &r.Extractant })),
+	word("vinegar", "Vinegar jar", []string{"vinegar"}, oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Vinegar })),
+	word("soda", "Soda jar", []string{"soda"}, oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Soda })),
 }
 
-func labField(id string) (LabField, bool) {
+// FindLabField gives a field by its id.
+func FindLabField(id string) (LabField, bool) {
 	for _, f := range LabFields {
 		if f.ID == id {
 			return f, true
@@ -276,30 +152,87 @@ func labField(id string) (LabField, bool) {
 	return LabField{}, false
 }
 
-// GuessLayout matches columns by their heads: a head that is a field's own name
+// HeadLine is the place of the line of heads: of the first lines the one that most
+// fields are known in. What stands above it are titles.
+func HeadLine(cells [][]string) int {
+	at, most := 0, 0
+	for i, row := range cells[:min(len(cells)-1, titleLines+1)] {
+		n := 0
+		for _, id := range guessColumns(row) {
+			if id != "" {
+				n++
+			}
+		}
+		if n > most {
+			at, most = i, n
+		}
+	}
+	return at
+}
+
+// guessColumns matches columns by their heads: a head that is a field's own name
 // before one whose first word is, and that before one that only begins so. Each
 // field is given once.
-func GuessLayout(head []string) LabLayout {
-	l := LabLayout{Columns: make([]string, len(head)), Basis: string(soil.Water), KUnit: UnitPPM, Dates: DatesISO, Buffer: string(soil.SMP)}
+func guessColumns(head []string) []string {
+	out := make([]string, len(head))
 	taken := map[string]bool{}
 	for closeness := range 3 {
 		for i, h := range head {
 			h = strings.ToLower(strings.ReplaceAll(strings.TrimSpace(h), "_", " "))
-			word, _, _ := strings.Cut(strings.NewReplacer("_", " ", ",", " ", "(", " ").Replace(h), " ")
+			word, _, _ := strings.Cut(strings.NewReplacer("_", " ", ",", " ", "(", " ", "[", " ", ":", " ").Replace(h), " ")
 			for _, f := range LabFields {
-				if l.Columns[i] != "" || taken[f.ID] || h == "" {
+				if out[i] != "" || taken[f.ID] || h == "" {
 					continue
 				}
 				for _, own := range f.Heads {
 					if h == own || closeness > 0 && word == own || closeness > 1 && strings.HasPrefix(h, own) && len(own) > 2 {
-						l.Columns[i], taken[f.ID] = f.ID, true
+						out[i], taken[f.ID] = f.ID, true
 						break
 					}
 				}
 			}
 		}
 	}
+	return out
+}
+
+// GuessLayout reads a table's layout off it: what columns hold and in which unit
+// by their heads, the order of days and what a comma means by the cells.
+func GuessLayout(cells [][]string) LabLayout {
+	at := HeadLine(cells)
+	l := LabLayout{Columns: guessColumns(cells[at]), Basis: string(soil.Water), Buffer: string(soil.SMP)}
+	l.Refit(cells)
+	var days, figures []string
+	for _, row := range cells[at+1:] {
+		for i, id := range l.Columns {
+			if f, ok := FindLabField(id); ok && f.figure {
+				figures = append(figures, row[i])
+			} else if id == "date" {
+				days = append(days, row[i])
+			}
+		}
+	}
+	l.Dates, l.Comma = guessDates(days), guessComma(figures)
 	return l
+}
+
+// Refit gives each column a unit that its field can be in: the one that was
+// chosen, else what its head says, else the field's usual.
+func (l *LabLayout) Refit(cells [][]string) {
+	head := cells[HeadLine(cells)]
+	chosen := l.Units
+	l.Units = make([]string, len(l.Columns))
+	for i, id := range l.Columns {
+		f, ok := FindLabField(id)
+		if !ok || len(f.units) == 0 {
+			continue
+		}
+		if i < len(chosen) && slices.Contains(f.units, chosen[i]) {
+			l.Units[i] = chosen[i]
+		} else if l.Units[i] = f.unitOf(head[i]); l.Units[i] == "" {
+			l.Units[i] = f.usual
+		}
+	}
 }
 
 // LabProblem is what is wrong with a cell: its line and column from 1; column 0
@@ -309,36 +242,49 @@ type LabProblem struct {
 	Says         string
 }
 
-// LabReadings reads the lines under the head. beds are the garden's, by their
-// names in small letters; codes are its samples'. Problems name their cells;
-// with any, nothing is to be taken.
-func LabReadings(cells [][]string, l LabLayout, beds map[string]garden.Bed, codes map[string][]sampling.Stretch, today quantity.Day) (out []garden.LabLine, bad []LabProblem) {
+// LabKnown is what the garden knows: its beds by their names in small letters, and
+// its samples' codes, with their layers and the first bed that each is of.
+type LabKnown struct {
+	Beds    map[string]garden.Bed
+	Codes   map[string][]sampling.Stretch
+	Sampled map[string]garden.Bed
+}
+
+// LabReadings reads the lines under the head. Problems name their cells; with any,
+// nothing is to be taken.
+func LabReadings(cells [][]string, l LabLayout, known LabKnown, today quantity.Day) (out []garden.LabLine, bad []LabProblem) {
+	head := HeadLine(cells)
 	column := map[string]int{}
 	for i, id := range l.Columns {
 		if id == "" {
 			continue
 		}
 		if _, twice := column[id]; twice {
-			f, _ := labField(id)
-			return nil, []LabProblem{{1, i + 1, f.Name + " is given by two columns"}}
+			f, _ := FindLabField(id)
+			return nil, []LabProblem{{head + 1, i + 1, f.Name + " is given by two columns"}}
 		}
 		column[id] = i + 1
 	}
 	if column["ph"] == 0 {
-		return nil, []LabProblem{{1, 0, "no column holds the pH"}}
+		return nil, []LabProblem{{head + 1, 0, "no column holds the pH"}}
 	}
 	if column["bed"] == 0 && column["sample"] == 0 {
-		return nil, []LabProblem{{1, 0, "no column tells the bed or the sample"}}
+		return nil, []LabProblem{{head + 1, 0, "no column tells the bed or the sample"}}
 	}
-	for n, cellsOf := range cells[1:] {
-		line := n + 2
+	for i, id := range l.Columns {
+		if f, ok := FindLabField(id); ok && len(f.units) > 0 && l.unit(i) == "" {
+			return nil, []LabProblem{{head + 1, i + 1, "in what unit is it? Choose it under the head"}}
+		}
+	}
+	for n, cellsOf := range cells[head+1:] {
+		line := n + head + 2
 		if blank(cellsOf) {
 			continue
 		}
-		row := labRow{r: garden.Reading{Method: soil.Lab, Basis: soil.Basis(l.Basis), Cores: 10}}
+		row := labRow{comma: l.Comma, r: garden.Reading{Method: soil.Lab, Basis: soil.Basis(l.Basis), Cores: 10}}
 		fine := true
 		for i, id := range l.Columns {
-			f, ok := labField(id)
+			f, ok := FindLabField(id)
 			s := ""
 			if i < len(cellsOf) {
 				s = strings.TrimSpace(cellsOf[i])
@@ -353,7 +299,7 @@ func LabReadings(cells [][]string, l LabLayout, beds map[string]garden.Bed, code
 		if !fine {
 			continue
 		}
-		x, p := row.finish(l, column, beds, codes, today)
+		x, p := row.finish(l, column, known, today)
 		if p.Says != "" {
 			p.Line = line
 			bad = append(bad, p)
@@ -409,7 +355,7 @@ func joinLayers(lines []garden.LabLine, bad []LabProblem) ([]garden.LabLine, []L
 	return out, bad
 }
 
-func (row *labRow) finish(l LabLayout, column map[string]int, beds map[string]garden.Bed, codes map[string][]sampling.Stretch, today quantity.Day) (x garden.LabLine, p LabProblem) {
+func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today quantity.Day) (x garden.LabLine, p LabProblem) {
 	r := &row.r
 	day, err := labDay(row.day, l.Dates, today)
 	if err != nil {
@@ -417,11 +363,11 @@ func (row *labRow) finish(l LabLayout, column map[string]int, beds map[string]ga
 	}
 	r.Date = day
 	code := strings.ToUpper(row.sample)
-	sample, layer, coded := garden.FindCode(codes, code)
-	b, known := beds[strings.ToLower(row.bed)]
+	sample, layer, coded := garden.FindCode(in.Codes, code)
+	b, known := in.Beds[strings.ToLower(row.bed)]
 	switch {
 	case coded:
-		x.Code, x.Layer = sample, layer
+		x.Code, x.Layer, b = sample, layer, in.Sampled[sample]
 	case known:
 		r.BedID = b.ID
 	case row.bed != "":
@@ -430,6 +376,16 @@ func (row *labRow) finish(l LabLayout, column map[string]int, beds map[string]ga
 		return x, LabProblem{0, column["sample"], "no sample has the code “" + row.sample + "”"}
 	default:
 		return x, LabProblem{0, 0, "neither a bed nor a sample is named"}
+	}
+	switch l.unit(column["depth"] - 1) {
+	case UnitInch:
+		r.Depth *= 2.54
+	case UnitMm:
+		r.Depth /= 10
+	}
+	if r.OrganicMatter != nil && l.unit(column["om"]-1) == UnitGramKilo {
+		share := *r.OrganicMatter / 10
+		r.OrganicMatter = &share
 	}
 	if r.Depth == 0 {
 		if r.Depth = b.Depth; r.Depth == 0 {
@@ -442,11 +398,15 @@ func (row *labRow) finish(l LabLayout, column map[string]int, beds map[string]ga
 	if r.Potassium != nil && r.Extractant == "" {
 		r.Extractant = soil.Extractant(l.Extractant)
 	}
-	for _, c := range []**quantity.Concentration{&r.Potassium, &r.Magnesium, &r.Calcium, &r.Phosphorus} {
-		if *c != nil {
-			v := perKilo(**c, l.KUnit, b, r.Depth)
-			*c = &v
+	for field, c := range map[string]**quantity.Concentration{"k": &r.Potassium, "mg": &r.Magnesium, "ca": &r.Calcium, "p": &r.Phosphorus} {
+		if *c == nil {
+			continue
 		}
+		v, err := row.perKilo(**c, field, l.unit(column[field]-1), b)
+		if err != nil {
+			return x, LabProblem{0, column[field], err.Error()}
+		}
+		*c = &v
 	}
 	if err := garden.CheckReading(*r, today); err != nil {
 		var f garden.Faults
@@ -466,115 +426,10 @@ func labColumn(field string) string {
 	return strings.TrimSuffix(strings.TrimSuffix(field, "_ppm"), "_kind")
 }
 
-// perKilo turns a lab's unit into mg/kg: lb/acre ÷ 2, kg/ha ÷ (soil mass a m² ÷
-// 100).
-func perKilo(c quantity.Concentration, unit string, b garden.Bed, depth quantity.Depth) quantity.Concentration {
-	switch unit {
-	case UnitPoundAcre:
-		return c / 2
-	case UnitKgHectare:
-		t, ok := soil.FindTexture(b.Texture)
-		if !ok {
-			t, _ = soil.FindTexture(soil.Loam)
-		}
-		return c / quantity.Concentration(quantity.SoilMass(t.BulkDensity, depth)/100)
-	}
-	return c
-}
-
-// labDay reads a day in the lab's order; none is today.
-func labDay(s, order string, today quantity.Day) (quantity.Day, error) {
-	if s == "" {
-		return today, nil
-	}
-	forms := map[string][]string{DatesISO: {"2006-01-02", "2006/01/02", "2006-01-02 15:04:05"}, DatesDMY: {"2/1/2006", "2.1.2006", "2-1-2006", "2/1/06"}, DatesMDY: {"1/2/2006", "1-2-2006", "01-02-06", "1/2/06"}}[order]
-	for _, f := range forms {
-		if t, err := time.Parse(f, s); err == nil {
-			return quantity.DayOf(t), nil
-		}
-	}
-	return 0, fmt.Errorf("“%s” is not a day in the order that was chosen", s)
-}
-
-// readingHead is the head of readings that go out.
-var readingHead = []string{"bed", "sample", "date", "method", "basis", "vinegar", "soda", "buffer_kind", "extractant", "ph", "buffer_ph", "k_ppm", "mg_ppm", "ca_ppm", "p_ppm", "om_pct", "cec", "depth_cm", "cores", "note"}
-
-// firstFigure is the first column of the head that holds figures.
-const firstFigure = 9
-
-// readingCells are the readings of a garden as a table, oldest first.
-func readingCells(a garden.Archive) [][]string {
-	names := map[int64]string{}
-	for _, b := range a.Beds {
-		names[b.ID] = b.Name
-	}
-	codes := map[int64]string{}
-	for _, s := range a.Samples {
-		codes[s.ID] = s.Code
-	}
-	out := [][]string{readingHead}
-	for _, r := range a.Readings {
-		if !r.Stands() {
-			continue
-		}
-		code := ""
-		if r.SampleID != nil {
-			code = codes[*r.SampleID]
-		}
-		out = append(out, []string{plain(names[r.BedID]), code, r.Date.String(), string(r.Method), string(r.Basis), string(r.Vinegar), string(r.Soda), string(r.BufferKind), string(r.Extractant), opt(r.PH, 2), opt(r.BufferPH, 2),
-			opt(r.Potassium, 1), opt(r.Magnesium, 1), opt(r.Calcium, 1), opt(r.Phosphorus, 1), opt(r.OrganicMatter, 2), opt(r.CEC, 1),
-			fixed(float64(r.Depth)*100, 1), strconv.Itoa(r.Cores), plain(r.Note)})
-	}
-	return out
-}
-
-func opt[T ~float64](x *T, decimals int) string {
-	if x == nil {
+// unit is the unit of a column by its place; "" for none.
+func (l LabLayout) unit(i int) string {
+	if i < 0 || i >= len(l.Units) {
 		return ""
 	}
-	return fixed(float64(*x), decimals)
-}
-
-// WriteReadings writes the readings of a garden as CSV.
-func WriteReadings(w io.Writer, a garden.Archive) error {
-	return csv.NewWriter(w).WriteAll(readingCells(a))
-}
-
-// WriteReadingsXLSX writes them as a workbook of one sheet.
-func WriteReadingsXLSX(w io.Writer, a garden.Archive) error {
-	return WriteSheet(w, "readings", readingCells(a), func(column int) bool { return column >= firstFigure && column < len(readingHead)-1 })
-}
-
-// WriteSheet writes a table with a line of heads as a workbook of one sheet:
-// texts as texts, what the figures columns hold as figures, no formulas.
-func WriteSheet(w io.Writer, sheet string, rows [][]string, figures func(column int) bool) error {
-	f := excelize.NewFile()
-	defer func() { _ = f.Close() }()
-	if err := f.SetSheetName(f.GetSheetName(0), sheet); err != nil {
-		return err
-	}
-	out, err := f.NewStreamWriter(sheet)
-	if err != nil {
-		return err
-	}
-	for i, row := range rows {
-		cells := make([]any, len(row))
-		for j, s := range row {
-			cells[j] = s
-			if x, err := strconv.ParseFloat(s, 64); err == nil && i > 0 && figures(j) {
-				cells[j] = x
-			}
-		}
-		at, err := excelize.CoordinatesToCellName(1, i+1)
-		if err != nil {
-			return err
-		}
-		if err := out.SetRow(at, cells); err != nil {
-			return err
-		}
-	}
-	if err := out.Flush(); err != nil {
-		return err
-	}
-	return f.Write(w)
+	return l.Units[i]
 }

@@ -21,6 +21,7 @@ import (
 var (
 	labToday = quantity.Date(2026, 11, 24)
 	labBeds  = map[string]garden.Bed{"ledge": {Meta: garden.Meta{ID: 7}, Texture: soil.Loam, Depth: 0.15}, "=sum(a1)": {Meta: garden.Meta{ID: 8}, Texture: soil.Loam, Depth: 0.15}}
+	labKnown = exchange.LabKnown{Beds: labBeds, Codes: labCodes, Sampled: map[string]garden.Bed{"3A": labBeds["ledge"]}}
 	labCodes = map[string][]sampling.Stretch{"3A": nil, "4B": {{From: 0, To: 0.05}, {From: 0.05, To: 0.10}}}
 )
 
@@ -48,18 +49,18 @@ func TestColumnsAreMatchedByTheirHeads(t *testing.T) {
 		"Sample ID;Soil pH;Number of cores;Sampled on;Cation exchange cap.;x":  {"sample", "ph", "cores", "date", "cec", ""},
 	} {
 		table := cells(t, head+"\n"+strings.Repeat("1,", 3)+"1")
-		assert.Equal(t, want, exchange.GuessLayout(table[0]).Columns, head)
+		assert.Equal(t, want, exchange.GuessLayout(table).Columns, head)
 	}
 }
 
 func TestALabsFileIsRead(t *testing.T) {
 	for name, text := range map[string]string{
-		"commas":     "Bed,Date,pH,K\nLedge,2026-11-20,5.8,120\n",
-		"semicolons": "Bed;Date;pH;K\nLedge;2026-11-20;5,8;120\n",
-		"tabs":       "\ufeffBed\tDate\tpH\tK\r\nLEDGE\t2026-11-20\t5.8\t120\r\n\r\n",
+		"commas":     "Bed,Date,pH,K ppm\nLedge,2026-11-20,5.8,120\n",
+		"semicolons": "Bed;Date;pH;K (mg/kg)\nLedge;2026-11-20;5,8;120\n",
+		"tabs":       "\ufeffBed\tDate\tpH\tk_ppm\r\nLEDGE\t2026-11-20\t5.8\t120\r\n\r\n",
 	} {
 		table := cells(t, text)
-		lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+		lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 		require.Empty(t, bad, name)
 		require.Len(t, lines, 1, name)
 		r := lines[0].Reading
@@ -71,26 +72,26 @@ func TestALabsFileIsRead(t *testing.T) {
 }
 
 func TestUnitsBasesAndDaysOfALab(t *testing.T) {
-	table := cells(t, "Sample,Date,pH,K\n3a,20/11/2026,5.2,202.5\nLedge,20/11/2026,5.2,202.5\n")
-	l := exchange.GuessLayout(table[0])
+	table := cells(t, "Sample,Date,pH,K ppm\n3a,20/11/2026,5.2,202.5\nLedge,20/11/2026,5.2,202.5\n")
+	l := exchange.GuessLayout(table)
 	l.Columns[0] = "bed"
-	l.Dates, l.Basis, l.KUnit = exchange.DatesDMY, "cacl2", exchange.UnitPoundAcre
-	_, bad := exchange.LabReadings(table, l, labBeds, labCodes, labToday)
+	l.Dates, l.Basis, l.Units[3] = exchange.DatesDMY, "cacl2", exchange.UnitPoundAcre
+	_, bad := exchange.LabReadings(table, l, labKnown, labToday)
 	require.Len(t, bad, 1, "3a is no bed")
 	assert.Equal(t, [2]int{2, 1}, [2]int{bad[0].Line, bad[0].Column})
 	table = table[:1:1]
 	table = append(table, []string{"Ledge", "20/11/2026", "5.2", "202.5"})
-	lines, bad := exchange.LabReadings(table, l, labBeds, labCodes, labToday)
+	lines, bad := exchange.LabReadings(table, l, labKnown, labToday)
 	require.Empty(t, bad)
 	assert.InDelta(t, 101.25, float64(*lines[0].Reading.Potassium), 1e-9, "lb/acre ÷ 2")
 	assert.InDelta(t, 5.8, float64(lines[0].Reading.Soil().Water()), 1e-9)
-	l.KUnit = exchange.UnitKgHectare
-	lines, _ = exchange.LabReadings(table, l, labBeds, labCodes, labToday)
+	l.Units[3] = exchange.UnitKgHectare
+	lines, _ = exchange.LabReadings(table, l, labKnown, labToday)
 	assert.InDelta(t, 100, float64(*lines[0].Reading.Potassium), 1e-9, "kg/ha ÷ (202.5/100)")
 }
 
 func TestProblemsStandAtTheirCells(t *testing.T) {
-	text := "Bed,Date,pH,K,Cores\nLedge,2026-11-20,5.8,1,9\n"
+	text := "Bed,Date,pH,K ppm,Cores\nLedge,2026-11-20,5.8,1,9\n"
 	for line, want := range map[string]string{
 		"Short bed,2026-11-20,5.8,1,9": "1 no bed is called “Short bed”",
 		"Ledge,20.11.2026,5.8,1,9":     "2 “20.11.2026” is not a day in the order that was chosen",
@@ -103,14 +104,14 @@ func TestProblemsStandAtTheirCells(t *testing.T) {
 		",2026-11-20,5.8,1,9":          "0 neither a bed nor a sample is named",
 	} {
 		table := cells(t, text+line+"\n")
-		lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+		lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 		require.Len(t, bad, 1, line)
 		assert.Len(t, lines, 1)
 		assert.Equal(t, 3, bad[0].Line)
 		assert.Equal(t, want, fmt.Sprint(bad[0].Column, " ", bad[0].Says))
 	}
 	table := cells(t, "Bed,Date\nLedge,2026-11-20\n")
-	_, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+	_, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 	assert.Equal(t, "no column holds the pH", bad[0].Says)
 }
 
@@ -138,7 +139,7 @@ func TestAWorkbookIsReadAndItsFormulasAreNot(t *testing.T) {
 	})
 	table, err := exchange.ReadCells("lab.xlsx", data)
 	require.NoError(t, err)
-	lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+	lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 	require.Len(t, bad, 1, "a formula holds no figure")
 	assert.Equal(t, 3, bad[0].Line)
 	require.Len(t, lines, 2)
@@ -202,7 +203,7 @@ func TestReadingsOutAndInAgain(t *testing.T) {
 		require.NoError(t, write(&b))
 		table, err := exchange.ReadCells("out."+name, b.Bytes())
 		require.NoError(t, err, name)
-		lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+		lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 		require.Empty(t, bad, name)
 		require.Len(t, lines, len(want), "one was struck out")
 		for i := range want {
@@ -212,8 +213,8 @@ func TestReadingsOutAndInAgain(t *testing.T) {
 }
 
 func TestLayersOfASampleAreOneReading(t *testing.T) {
-	table := cells(t, "Sample,Date,pH,K\n4B-2,2026-11-20,5.6,80\n3A,2026-11-20,6.1,90\n4B-1,2026-11-20,6.8,140\n")
-	lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+	table := cells(t, "Sample,Date,pH,K ppm\n4B-2,2026-11-20,5.6,80\n3A,2026-11-20,6.1,90\n4B-1,2026-11-20,6.8,140\n")
+	lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 	require.Empty(t, bad)
 	require.Len(t, lines, 2)
 	assert.Equal(t, "4B", lines[0].Code)
@@ -227,8 +228,8 @@ func TestLayersOfASampleAreOneReading(t *testing.T) {
 		"3A-1,2026-11-20,5.6,80\n":                       "no sample has the code",
 		"4B-1,2026-11-20,5.6,80\n4B-1,2026-11-20,5.5,\n": "is given twice",
 	} {
-		table := cells(t, "Sample,Date,pH,K\n"+text)
-		_, bad := exchange.LabReadings(table, exchange.GuessLayout(table[0]), labBeds, labCodes, labToday)
+		table := cells(t, "Sample,Date,pH,K ppm\n"+text)
+		_, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 		require.NotEmpty(t, bad, text)
 		assert.Contains(t, bad[0].Says, says)
 	}

@@ -3,6 +3,7 @@ package garden
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 
 	"zephyrfield/agronomy/quantity"
@@ -19,6 +20,8 @@ type LabLine struct {
 	Reading Reading
 	// Layer is the layer of the sample that it is of; nil for the whole.
 	Layer *sampling.Stretch
+	// closes is the sample that is read by it; 0 for none.
+	closes int64
 }
 
 // TakeLab takes a lab's file in: all of its lines or none, as one change.
@@ -26,6 +29,10 @@ type LabLine struct {
 func (k Keeper) TakeLab(ctx context.Context, a Act, name string, lines []LabLine, progress func(done int)) (Receipt, error) {
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
 		rounds := map[int64]bool{}
+		lines, err := byTheirSamples(tx, lines)
+		if err != nil {
+			return "", err
+		}
 		for i, l := range lines {
 			if err := takeLine(tx, a, l, rounds); err != nil {
 				return "", fmt.Errorf("line %d: %w", l.Line, err)
@@ -43,10 +50,67 @@ func (k Keeper) TakeLab(ctx context.Context, a Act, name string, lines []LabLine
 	})
 }
 
+// sampledBefore is how long before a sample was taken its reading may be dated.
+const sampledBefore quantity.Day = 7
+
+// byTheirSamples gives lines that name their beds the samples that wait to be read
+// from those beds, so that a file closes its round: a sample of several beds where
+// all of them have a line.
+func byTheirSamples(tx Tx, lines []LabLine) ([]LabLine, error) {
+	at := map[int64]int{}
+	for i, l := range lines {
+		if l.Code == "" {
+			at[l.Reading.BedID] = i
+		}
+	}
+	if len(at) == 0 {
+		return lines, nil
+	}
+	waiting, err := tx.SamplesWaiting()
+	if err != nil {
+		return nil, err
+	}
+	out := slices.Clone(lines)
+	for _, w := range waiting {
+		s, err := tx.SampleByCode(w.Code)
+		if err != nil {
+			return nil, err
+		}
+		round, err := tx.Round(s.RoundID)
+		if err != nil {
+			return nil, err
+		}
+		beds, err := tx.BedsOfSample(s.ID)
+		if err != nil {
+			return nil, err
+		}
+		all := !round.Layered && len(beds) > 0
+		for _, b := range beds {
+			i, ok := at[b.BedID]
+			all = all && ok && lines[i].Reading.Date >= s.Taken-sampledBefore
+		}
+		if !all {
+			continue
+		}
+		first := &out[at[beds[0].BedID]]
+		first.closes = s.ID
+		if len(beds) == 1 { // of several, each line is a reading of its own
+			first.Reading.SampleID = &s.ID
+		}
+	}
+	return out, nil
+}
+
 func takeLine(tx Tx, a Act, l LabLine, rounds map[int64]bool) error {
 	if l.Code == "" {
-		_, err := addReading(tx, a, l.Reading)
-		return err
+		if _, err := addReading(tx, a, l.Reading); err != nil || l.closes == 0 {
+			return err
+		}
+		s, err := tx.Sample(l.closes)
+		if err != nil {
+			return err
+		}
+		return readNow(tx, a, s, l.Reading.Date, rounds)
 	}
 	s, err := tx.SampleByCode(l.Code)
 	if err != nil {
@@ -63,12 +127,17 @@ func takeLine(tx Tx, a Act, l LabLine, rounds map[int64]bool) error {
 			return err
 		}
 	}
+	return readNow(tx, a, s, l.Reading.Date, rounds)
+}
+
+// readNow notes that a sample is read, and its round, which may end by it.
+func readNow(tx Tx, a Act, s Sample, taken quantity.Day, rounds map[int64]bool) error {
 	if s.State == SampleRead {
 		return nil
 	}
 	s.State, s.Read, rounds[s.RoundID] = SampleRead, a.Today, true
 	if s.Taken == 0 {
-		s.Taken = l.Reading.Date
+		s.Taken = taken
 	}
 	return tx.Update(&s)
 }

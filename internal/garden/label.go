@@ -87,24 +87,25 @@ func (k Keeper) Label(ctx context.Context, code string) (l Label, err error) {
 }
 
 // Codes are those of all samples, each with the layers kept apart in it.
-func (k Keeper) Codes(ctx context.Context) (codes map[string][]sampling.Stretch, err error) {
-	codes = map[string][]sampling.Stretch{}
+func (k Keeper) Codes(ctx context.Context) (codes map[string][]sampling.Stretch, of map[string]int64, err error) {
+	codes, of = map[string][]sampling.Stretch{}, map[string]int64{}
 	err = k.Store.Read(ctx, func(r Reader) error {
 		all, err := r.Codes()
 		for _, c := range all {
-			codes[c.Code] = nil
+			codes[c.Code], of[c.Code] = nil, c.BedID
 			if c.Layered {
 				codes[c.Code] = LayersOf(Round{Layered: true}, Bed{Kind: c.Kind, Worked: c.Worked, Depth: c.Depth})
 			}
 		}
 		return err
 	})
-	return codes, err
+	return codes, of, err
 }
 
 // SampleCode is a sample's code with what its layers go by.
 type SampleCode struct {
 	Code    string         `db:"code"`
+	BedID   int64          `db:"bed_id"`
 	Layered bool           `db:"layered"`
 	Kind    string         `db:"kind"`
 	Worked  soil.Worked    `db:"worked"`

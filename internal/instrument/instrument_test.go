@@ -69,7 +69,7 @@ func TestTheStandInLabAnswersDaysLaterWithAFileThatIsRead(t *testing.T) {
 	assert.Equal(t, string(r.Data), string(again.Data))
 	cells, err := exchange.ReadCells(r.Name, r.Data)
 	require.NoError(t, err)
-	lines, bad := exchange.LabReadings(cells, exchange.GuessLayout(cells[0]), nil, map[string][]sampling.Stretch{"2A": nil, "2B": nil}, on+9)
+	lines, bad := exchange.LabReadings(cells, exchange.GuessLayout(cells), exchange.LabKnown{Codes: map[string][]sampling.Stretch{"2A": nil, "2B": nil}}, on+9)
 	require.Empty(t, bad)
 	require.Len(t, lines, 2)
 	assert.InDelta(t, 5.8, float64(*lines[0].Reading.PH), 0.5)

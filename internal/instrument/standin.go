@@ -84,7 +84,7 @@ func (l FakeLab) rng(code string) *rand.Rand {
 func (l FakeLab) Report(_ context.Context, sent []Sent, today quantity.Day) (r Report, ok bool, err error) {
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
-	if err := w.Write([]string{"Sample", "Sampled", "pH (water)", "Buffer pH SMP", "K", "Mg", "Ca", "P", "OM %", "CEC", "Remarks"}); err != nil {
+	if err := w.Write([]string{"Sample", "Sampled", "pH (water)", "Buffer pH SMP", "K (ppm)", "Mg (ppm)", "Ca (ppm)", "P (ppm)", "OM %", "CEC", "Remarks"}); err != nil {
 		return r, false, err
 	}
 	for _, s := range sent {

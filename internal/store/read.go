@@ -147,7 +147,7 @@ func (r reader) SampleByCode(code string) (x garden.Sample, err error) {
 }
 
 func (r reader) Codes() ([]garden.SampleCode, error) {
-	return many[garden.SampleCode](r, "SELECT s.code, r.layered, b.kind, b.worked, b.depth_m FROM samples s JOIN rounds r ON r.id=s.round_id JOIN sample_beds x ON x.id=(SELECT min(id) FROM sample_beds WHERE sample_id=s.id) JOIN beds b ON b.id=x.bed_id ORDER BY s.id")
+	return many[garden.SampleCode](r, "SELECT s.code, b.id AS bed_id, r.layered, b.kind, b.worked, b.depth_m FROM samples s JOIN rounds r ON r.id=s.round_id JOIN sample_beds x ON x.id=(SELECT min(id) FROM sample_beds WHERE sample_id=s.id) JOIN beds b ON b.id=x.bed_id ORDER BY s.id")
 }
 
 func (r reader) SamplesBetween(from, to string) ([]garden.Sample, error) {

@@ -96,7 +96,7 @@ func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, before, s.readings(), "taken back in one step")
 
 	// The next file of this lab is read as the last one was.
-	form.Set("k_unit", "lb-acre")
+	form.Set("u4", "lb-acre")
 	form.Set("key", "second")
 	again := s.upload("/bench/lab", "file", "next.csv", report).Header().Get("Location")
 	require.Equal(t, http.StatusSeeOther, s.post(again, form).Code)
@@ -127,7 +127,7 @@ func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
 
 func manyRows(n int) []byte {
 	var b bytes.Buffer
-	b.WriteString("Bed,Date,pH,K\n")
+	b.WriteString("Bed,Date,pH,K ppm\n")
 	for i := range n {
 		fmt.Fprintf(&b, "%s ledge,20%02d-%02d-%02d,%.2f,%d\n", []string{"Upper", "Middle", "Lower"}[i%3], 10+i%16, 1+i%12, 1+i%28, 5.5+float64(i%20)/20, 90+i%80)
 	}

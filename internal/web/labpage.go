@@ -77,14 +77,16 @@ func (js *jobs) forget(id int64) {
 
 type labView struct {
 	Page
-	Form     Form
-	ID       int64
-	Name     string
-	Columns  []labColumnView
-	Fields   []Option
-	Bases    []Option
-	Units    []Option
-	Dates    []Option
+	Form    Form
+	ID      int64
+	Name    string
+	Columns []labColumnView
+	Fields  []Option
+	Bases   []Option
+	Dates   []Option
+	Commas  []Option
+	// Titles says what stands above the heads.
+	Titles   string
 	Buffers  []Option
 	Extracts []Option
 	// Again says how many of the readings stand in the garden already.
@@ -102,6 +104,25 @@ type labView struct {
 type labColumnView struct {
 	Field, Head, Is string
 	N               int
+	// UnitField and Units choose the unit, Unit is the one that holds; none for a
+	// column without.
+	UnitField, Unit string
+	Units           []Option
+}
+
+func labColumn(i int, head string, l exchange.LabLayout) labColumnView {
+	v := labColumnView{Field: "c" + strconv.Itoa(i), Head: head, Is: l.Columns[i], N: i + 1, UnitField: "u" + strconv.Itoa(i), Unit: l.Units[i]}
+	f, ok := exchange.FindLabField(l.Columns[i])
+	if !ok {
+		return v
+	}
+	if us := f.Units(); len(us) > 0 && v.Unit == "" {
+		v.Units = []Option{{"", "in what unit?"}}
+	}
+	for _, u := range f.Units() {
+		v.Units = append(v.Units, Option{u.ID, u.Name})
+	}
+	return v
 }
 
 type labRowView struct {
@@ -187,7 +208,9 @@ func (s *server) takeLabFile(c *gin.Context) {
 }
 
 // headOf is what a layout is remembered by.
-func headOf(cells [][]string) string { return strings.ToLower(strings.Join(cells[0], "\x1f")) }
+func headOf(cells [][]string) string {
+	return strings.ToLower(strings.Join(cells[exchange.HeadLine(cells)], "\x1f"))
+}
 
 // labFile reads a file that was put by, with its layout: as the form says, as it
 // was remembered, or as its heads say.
@@ -198,7 +221,7 @@ func (s *server) labFile(c *gin.Context, get func(string) string) (id int64, nam
 	if name, cells, err = s.Labs.LabFile(c.Request.Context(), id); err != nil {
 		return
 	}
-	l = exchange.GuessLayout(cells[0])
+	l = exchange.GuessLayout(cells)
 	raw, err := s.Labs.Layout(c.Request.Context(), headOf(cells))
 	if err != nil {
 		return
@@ -206,13 +229,15 @@ func (s *server) labFile(c *gin.Context, get func(string) string) (id int64, nam
 	var kept exchange.LabLayout
 	if raw != nil && json.Unmarshal(raw, &kept) == nil && len(kept.Columns) == len(l.Columns) {
 		l, known = kept, true
+		l.Refit(cells)
 	}
 	if get("asked") != "" {
 		known = false
 		for i := range l.Columns {
-			l.Columns[i] = get("c" + strconv.Itoa(i))
+			l.Columns[i], l.Units[i] = get("c"+strconv.Itoa(i)), get("u"+strconv.Itoa(i))
 		}
-		l.Basis, l.KUnit, l.Dates = get("basis"), get("k_unit"), get("dates")
+		l.Refit(cells)
+		l.Basis, l.Dates, l.Comma = get("basis"), get("dates"), get("comma")
 		l.Buffer, l.Extractant = string(soil.SMP), ""
 		if k := soil.BufferKind(get("buffer")); slices.Contains(soil.BufferKinds, k) {
 			l.Buffer = string(k)
@@ -235,11 +260,17 @@ func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout
 	for _, b := range all {
 		beds[strings.ToLower(b.Name)] = b
 	}
-	codes, err := s.keep.Codes(c.Request.Context())
+	codes, of, err := s.keep.Codes(c.Request.Context())
 	if err != nil {
 		return nil, nil, err
 	}
-	lines, bad = exchange.LabReadings(cells, l, beds, codes, today)
+	sampled := make(map[string]garden.Bed, len(of))
+	for code, id := range of {
+		if at := slices.IndexFunc(all, func(b garden.Bed) bool { return b.ID == id }); at >= 0 {
+			sampled[code] = all[at]
+		}
+	}
+	lines, bad = exchange.LabReadings(cells, l, exchange.LabKnown{Beds: beds, Codes: codes, Sampled: sampled}, today)
 	return lines, bad, nil
 }
 
@@ -284,10 +315,20 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 		v.Bases = append(v.Bases, Option{string(b.Basis), words.Capital(words.Name(b.Basis))})
 	}
 	v.Buffers, v.Extracts = bufferOptions(), extractOptions()
-	v.Units = []Option{{exchange.UnitPPM, "ppm (mg/kg)"}, {exchange.UnitPoundAcre, "lb/acre"}, {exchange.UnitKgHectare, "kg/ha"}}
 	v.Dates = []Option{{exchange.DatesISO, "2026-11-24"}, {exchange.DatesDMY, "24/11/2026"}, {exchange.DatesMDY, "11/24/2026"}}
-	for i, h := range cells[0] {
-		v.Columns = append(v.Columns, labColumnView{"c" + strconv.Itoa(i), h, v.Layout.Columns[i], i + 1})
+	v.Commas = []Option{{exchange.CommaDecimal, "5,8: the decimals"}, {exchange.CommaThousands, "1,250: thousands"}}
+	if v.Layout.Dates == "" {
+		v.Dates = slices.Insert(v.Dates, 0, Option{"", "not clear: choose"})
+	}
+	if v.Layout.Comma == "" {
+		v.Commas = slices.Insert(v.Commas, 0, Option{"", "as it looks"})
+	}
+	head := exchange.HeadLine(cells)
+	if head > 0 {
+		v.Titles = words.Count(head, "title line above the heads is", "title lines above the heads are") + " left out."
+	}
+	for i, h := range cells[head] {
+		v.Columns = append(v.Columns, labColumn(i, h, v.Layout))
 	}
 	wrong := map[int]map[int]string{}
 	for _, p := range bad {
@@ -297,12 +338,12 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 		wrong[p.Line][p.Column] = words.Sentence(p.Says)
 		at := "Line " + strconv.Itoa(p.Line)
 		if p.Column > 0 {
-			at += ", " + cells[0][p.Column-1]
+			at += ", " + cells[head][p.Column-1]
 		}
 		v.Problems = append(v.Problems, at+": "+p.Says+".")
 	}
-	for i, row := range cells[1:] {
-		line := i + 2
+	for i, row := range cells[head+1:] {
+		line := i + head + 2
 		if i >= shownRows && wrong[line] == nil {
 			v.More++
 			continue

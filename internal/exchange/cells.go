@@ -1,0 +1,155 @@
+package exchange
+
+import (
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"strings"
+	"unicode/utf8"
+
+	"github.com/xuri/excelize/v2"
+
+	"zephyrfield/internal/garden"
+)
+
+// What a lab's file may be at the most.
+const (
+	MaxLabFile   = 10 << 20
+	maxUnzipped  = 60 << 20
+	maxLabRows   = 20000
+	maxLabColumn = 60
+	maxCell      = 500
+)
+
+// ReadCells reads a lab's file as a table of texts: CSV, or the first sheet of
+// an XLSX workbook. Formulas are not worked out: a cell is what it shows.
+// Errors are garden.Faults at "file".
+func ReadCells(name string, data []byte) ([][]string, error) {
+	if len(data) > MaxLabFile {
+		return nil, fileFault("that is more than %d MB; a lab's report is smaller", MaxLabFile>>20)
+	}
+	var rows [][]string
+	var err error
+	if bytes.HasPrefix(data, []byte("PK")) {
+		rows, err = readXLSX(data)
+	} else {
+		rows, err = readCSV(data)
+	}
+	if err != nil {
+		return nil, err
+	}
+	for len(rows) > 0 && blank(rows[len(rows)-1]) {
+		rows = rows[:len(rows)-1]
+	}
+	switch {
+	case len(rows) < 2:
+		return nil, fileFault("a line of heads and a line of figures are needed at the least")
+	case len(rows) > maxLabRows:
+		return nil, fileFault("that is more than %d lines", maxLabRows)
+	}
+	wide := len(rows[0])
+	for i, r := range rows {
+		wide = max(wide, len(r))
+		for j, c := range r {
+			if len(c) > maxCell {
+				return nil, fileFault("line %d, column %d holds more than %d letters", i+1, j+1, maxCell)
+			}
+		}
+	}
+	if wide > maxLabColumn {
+		return nil, fileFault("that is more than %d columns", maxLabColumn)
+	}
+	for i := range rows {
+		for len(rows[i]) < wide {
+			rows[i] = append(rows[i], "")
+		}
+	}
+	return rows, nil
+}
+
+func fileFault(format string, a ...any) error {
+	return garden.Faults{"file": fmt.Sprintf(format, a...)}
+}
+
+func blank(row []string) bool { return strings.TrimSpace(strings.Join(row, "")) == "" }
+
+func readXLSX(data []byte) ([][]string, error) {
+	f, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnzipped, UnzipXMLSizeLimit: maxUnzipped,
+		ShortDatePattern: "yyyy-mm-dd", LongDatePattern: "yyyy-mm-dd"})
+	if err != nil {
+		return nil, fileFault("this workbook cannot be read: %v", err)
+	}
+	defer func() { _ = f.Close() }()
+	sheets := f.GetSheetList()
+	if len(sheets) == 0 {
+		return nil, fileFault("there is no sheet in it")
+	}
+	it, err := f.Rows(sheets[0])
+	if err != nil {
+		return nil, fileFault("its first sheet cannot be read: %v", err)
+	}
+	defer func() { _ = it.Close() }()
+	var out [][]string
+	for it.Next() {
+		row, err := it.Columns()
+		if err != nil {
+			return nil, fileFault("line %d cannot be read: %v", len(out)+1, err)
+		}
+		if len(row) > maxLabColumn {
+			return nil, fileFault("that is more than %d columns", maxLabColumn)
+		}
+		if out = append(out, row); len(out) > maxLabRows+1 {
+			break
+		}
+	}
+	return out, nil
+}
+
+func readCSV(data []byte) ([][]string, error) {
+	data = bytes.TrimPrefix(data, []byte("\ufeff"))
+	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 {
+		return nil, fileFault("this is neither a CSV text in UTF-8 nor an XLSX workbook")
+	}
+	r := csv.NewReader(bytes.NewReader(data))
+	r.FieldsPerRecord = -1
+	r.Comma = separator(data)
+	var out [][]string
+	for {
+		row, err := r.Read()
+		if errors.Is(err, io.EOF) {
+			return out, nil
+		}
+		if err != nil {
+			return nil, fileFault("%v", err)
+		}
+		// Blank lines are kept, so that lines keep their numbers.
+		for line, _ := r.FieldPos(0); len(out) < min(line-1, maxLabRows); {
+			out = append(out, []string{""})
+		}
+		if out = append(out, row); len(out) > maxLabRows+1 {
+			return out, nil
+		}
+	}
+}
+
+// separator is the one that any of the first lines has most of: titles above the
+// heads have none.
+func separator(data []byte) rune {
+	best, most := ',', 0
+	for i, line := range strings.SplitN(string(data), "\n", titleLines+2) {
+		if i > titleLines {
+			break
+		}
+		for _, c := range []rune{',', ';', '\t'} {
+			if n := strings.Count(line, string(c)); n > most {
+				best, most = c, n
+			}
+		}
+	}
+	return best
+}
+
+// titleLines is how many lines may stand above the heads.
+const titleLines = 20

@@ -1,0 +1,94 @@
+package exchange
+
+import (
+	"encoding/csv"
+	"io"
+	"strconv"
+
+	"github.com/xuri/excelize/v2"
+
+	"zephyrfield/internal/garden"
+)
+
+// readingHead is the head of readings that go out.
+var readingHead = []string{"bed", "sample", "date", "method", "basis", "vinegar", "soda", "buffer_kind", "extractant", "ph", "buffer_ph", "k_ppm", "mg_ppm", "ca_ppm", "p_ppm", "om_pct", "cec", "depth_cm", "cores", "note"}
+
+// firstFigure is the first column of the head that holds figures.
+const firstFigure = 9
+
+// readingCells are the readings of a garden as a table, oldest first.
+func readingCells(a garden.Archive) [][]string {
+	names := map[int64]string{}
+	for _, b := range a.Beds {
+		names[b.ID] = b.Name
+	}
+	codes := map[int64]string{}
+	for _, s := range a.Samples {
+		codes[s.ID] = s.Code
+	}
+	out := [][]string{readingHead}
+	for _, r := range a.Readings {
+		if !r.Stands() {
+			continue
+		}
+		code := ""
+		if r.SampleID != nil {
+			code = codes[*r.SampleID]
+		}
+		out = append(out, []string{plain(names[r.BedID]), code, r.Date.String(), string(r.Method), string(r.Basis), string(r.Vinegar), string(r.Soda), string(r.BufferKind), string(r.Extractant), opt(r.PH, 2), opt(r.BufferPH, 2),
+			opt(r.Potassium, 1), opt(r.Magnesium, 1), opt(r.Calcium, 1), opt(r.Phosphorus, 1), opt(r.OrganicMatter, 2), opt(r.CEC, 1),
+			fixed(float64(r.Depth)*100, 1), strconv.Itoa(r.Cores), plain(r.Note)})
+	}
+	return out
+}
+
+func opt[T ~float64](x *T, decimals int) string {
+	if x == nil {
+		return ""
+	}
+	return fixed(float64(*x), decimals)
+}
+
+// WriteReadings writes the readings of a garden as CSV.
+func WriteReadings(w io.Writer, a garden.Archive) error {
+	return csv.NewWriter(w).WriteAll(readingCells(a))
+}
+
+// WriteReadingsXLSX writes them as a workbook of one sheet.
+func WriteReadingsXLSX(w io.Writer, a garden.Archive) error {
+	return WriteSheet(w, "readings", readingCells(a), func(column int) bool { return column >= firstFigure && column < len(readingHead)-1 })
+}
+
+// WriteSheet writes a table with a line of heads as a workbook of one sheet:
+// texts as texts, what the figures columns hold as figures, no formulas.
+func WriteSheet(w io.Writer, sheet string, rows [][]string, figures func(column int) bool) error {
+	f := excelize.NewFile()
+	defer func() { _ = f.Close() }()
+	if err := f.SetSheetName(f.GetSheetName(0), sheet); err != nil {
+		return err
+	}
+	out, err := f.NewStreamWriter(sheet)
+	if err != nil {
+		return err
+	}
+	for i, row := range rows {
+		cells := make([]any, len(row))
+		for j, s := range row {
+			cells[j] = s
+			if x, err := strconv.ParseFloat(s, 64); err == nil && i > 0 && figures(j) {
+				cells[j] = x
+			}
+		}
+		at, err := excelize.CoordinatesToCellName(1, i+1)
+		if err != nil {
+			return err
+		}
+		if err := out.SetRow(at, cells); err != nil {
+			return err
+		}
+	}
+	if err := out.Flush(); err != nil {
+		return err
+	}
+	return f.Write(w)
+}
