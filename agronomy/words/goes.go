@@ -4,6 +4,7 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 )
 
 // ifOnAlready ends every reason why a go is not taken as put on: the record must
@@ -42,6 +43,19 @@ func AtWork(k material.Kind, now, settles quantity.PH) string {
 		says += " and " + PH(settles) + " in the end"
 	}
 	return says
+}
+
+// jars say what two jars tell.
+var jars = map[soil.Reaction]string{soil.Acid: "sour", soil.Alkaline: "sweet", soil.NearNeutral: "near neutral"}
+
+// ByJars says in words what two jars tell of a bed, and that it is no figure.
+func ByJars(f soil.FizzTest) (reaction, says string) {
+	r, weak := f.Judge()
+	reaction = jars[r]
+	if weak {
+		reaction = "not clear"
+	}
+	return reaction, reaction + " by two jars, no figure"
 }
 
 // Moved says why a task does not stand on the day that it was planned for.

@@ -174,7 +174,7 @@ func (k Keeper) PutOn(ctx context.Context, a Act, tick Tick) (Receipt, error) {
 		if err != nil {
 			return "", err
 		}
-		if err := rec.mayGo(g, t, ap, a.Today); err != nil {
+		if err := rec.mayGo(g, t, ap, a); err != nil {
 			return "", err
 		}
 		if err := tx.Insert(&ap); err != nil {
@@ -213,7 +213,8 @@ func (k Keeper) PutOn(ctx context.Context, a Act, tick Tick) (Receipt, error) {
 
 // mayGo says what stands against a go's going on: nothing known, or faults at
 // their fields.
-func (rec *BedRecord) mayGo(g Garden, t Task, ap Application, today quantity.Day) error {
+func (rec *BedRecord) mayGo(g Garden, t Task, ap Application, a Act) error {
+	today := a.Today
 	if on, ok := rec.Held[t.ID]; ok {
 		return Faults{"amount": "the reading that this rests on was struck out on " + words.DayYear(on) + "; plan the dose anew"}
 	}
@@ -230,6 +231,15 @@ func (rec *BedRecord) mayGo(g Garden, t Task, ap Application, today quantity.Day
 	m, _ := material.Find(ap.What)
 	if why := rec.stops(g, rec.noted(), rec.Library, m, ap.Rate, ap.Date, today); why != "" {
 		return Faults{"amount": why}
+	}
+	if far := t.Total; ap.Total >= farOver*far || farOver*ap.Total <= far {
+		says := "that is a tenth of the " + g.Units().Mass(far) + " that were planned"
+		if ap.Total > far {
+			says = "that is ten times the " + g.Units().Mass(far) + " that were planned"
+		}
+		if err := a.sure(Faults{"amount": says + ", or further off. Sure? Put it on once more if it is"}); err != nil {
+			return err
+		}
 	}
 	return nil
 }
@@ -331,6 +341,13 @@ func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) 
 			return "", err
 		}
 		x.Rate, x.Note = x.Total.Per(b.Area()), strings.TrimSpace(x.Note)
+		rec, err := bedRecord(tx, x.BedID, a.Today)
+		if err != nil {
+			return "", err
+		}
+		if err := askLog(rec, g, a, x); err != nil {
+			return "", err
+		}
 		return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Mass(x.Total), words.Material(x.What), b.Name, words.DayYear(x.Date)), tx.Insert(&x)
 	})
 }

@@ -66,6 +66,8 @@ type Act struct {
 	Key   string
 	At    time.Time
 	Today quantity.Day
+	// Sure is what was asked about and is posted again all the same.
+	Sure string
 }
 
 func (a Act) change() Change { return Change{Key: a.Key, Who: a.Who, At: a.At} }

@@ -41,7 +41,7 @@ type Plot struct {
 	Clash *[2]crop.Crop
 	// Reading is the last with a pH, Potassium the last with a potassium, nil
 	// when there is none. Fizz is the last jar test that is newer.
-	Reading, Potassium *Reading
+	Reading, Potassium, Fizz *Reading
 	// K is how it stands in potassium on the day, carried forward.
 	K        soil.PotassiumNow
 	Standing Standing
@@ -153,7 +153,9 @@ func newPlot(b Bed, n noted, g Garden, l Library, day quantity.Day) Plot {
 			continue
 		}
 		if r.PH != nil {
-			p.Reading = r
+			p.Reading, p.Fizz = r, nil
+		} else if r.Method == soil.Fizz {
+			p.Fizz = r
 		}
 		if r.Potassium != nil {
 			p.Potassium = r

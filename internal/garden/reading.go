@@ -15,6 +15,9 @@ import (
 // AddReading adds a reading to a bed. A retest that it answers is done.
 func (k Keeper) AddReading(ctx context.Context, a Act, r Reading) (Receipt, error) {
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+		if err := askReading(tx, a, r); err != nil {
+			return "", err
+		}
 		b, err := addReading(tx, a, r)
 		if err != nil {
 			return "", err
@@ -61,6 +64,9 @@ func (k Keeper) AddSampleReading(ctx context.Context, a Act, code string, r Read
 	code, _ = splitCode(code)
 	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
 		rounds := map[int64]bool{}
+		if err := askSample(tx, a, code, r); err != nil {
+			return "", err
+		}
 		if err := takeLine(tx, a, LabLine{Code: code, Reading: r}, rounds); err != nil {
 			return "", err
 		}

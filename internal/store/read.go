@@ -95,7 +95,8 @@ func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
 		last+"r.ph IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
 		last+"r.k_ppm IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
 		last+"r.organic_matter_pct IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
-		last+"r.cec IS NOT NULL"+order+") FROM beds b) ORDER BY date, id", upTo)
+		last+"r.cec IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
+		last+"r.method='fizz'"+order+") FROM beds b) ORDER BY date, id", upTo)
 }
 
 func (r reader) ReadingsOf(bed int64) ([]garden.Reading, error) {

@@ -64,6 +64,35 @@ type readingRow struct {
 type applicationRow struct{ Date, What, Total, Rate, Note string }
 type taskRow struct{ Due, What, State, Why string }
 
+// lastOf says what happened last on a bed up to a day.
+func lastOf(w garden.Worked, today quantity.Day) string {
+	says, on := "nothing is noted yet", quantity.Day(0)
+	told := func(day quantity.Day, what string) {
+		if day <= today && day >= on {
+			says, on = what+", "+words.DayYear(day), day
+		}
+	}
+	for _, r := range w.Readings {
+		what := "potassium read by " + words.Short(r.Method)
+		switch {
+		case r.PH != nil:
+			what = "read " + words.PH(r.Soil().Water()) + " by " + words.Short(r.Method)
+		case r.Method == soil.Fizz:
+			_, what = words.ByJars(r.Soil().Fizz)
+		}
+		told(r.Date, what)
+	}
+	for _, a := range w.Applications {
+		told(a.Date, w.Garden.Units().Mass(a.Total)+" of "+words.Material(a.What)+" put on")
+	}
+	for _, t := range w.Tasks {
+		if t.State == garden.Skipped {
+			told(t.Settled, taskWords(t, w.Garden.Units())+" skipped")
+		}
+	}
+	return says
+}
+
 func (s *server) bed(c *gin.Context) {
 	id, err := paramID(c)
 	if err != nil {
@@ -89,7 +118,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 	}
 	chart := bedChart(w, expect, today, 760, 260)
 	u := w.Garden.Units()
-	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+words.Lower(chart.Title)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
+	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(w, today)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
 		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library), Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
 	v.Log = log
 	for _, m := range material.Table {

@@ -120,7 +120,9 @@ func (f Form) add(err error) bool {
 // sentences gives each fault its capital and its stop, ready to stand at its field.
 func (f Form) sentences() {
 	for k, v := range f.Faults {
-		f.Faults[k] = words.Sentence(v)
+		if k != garden.SureField {
+			f.Faults[k] = words.Sentence(v)
+		}
 	}
 }
 

@@ -376,6 +376,10 @@ func standingWords(p garden.Plot) string {
 	case garden.InBand:
 		return "in band" + acts
 	}
+	if p.Fizz != nil {
+		_, by := words.ByJars(p.Fizz.Soil().Fizz)
+		return by
+	}
 	return "untested"
 }
 

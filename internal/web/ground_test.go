@@ -1,6 +1,7 @@
 package web_test
 
 import (
+	"html"
 	"context"
 	"fmt"
 	"net/http"
@@ -263,6 +264,14 @@ func TestTheListIsSortedByItsHeads(t *testing.T) {
 	assert.Contains(t, s.get("/?sort=-ph").Body.String(), `aria-sort="descending"`)
 }
 
+// hidden is the last filled field of a name in a page.
+func hidden(page, name string) (value string) {
+	for _, m := range regexp.MustCompile(`<input type="hidden" name="`+name+`" value="([^"]+)"`).FindAllStringSubmatch(page, -1) {
+		value = html.UnescapeString(m[1])
+	}
+	return value
+}
+
 func TestWhatWentOnBeforeIsNoted(t *testing.T) {
 	s := newSite(t, true)
 	b := s.bed("New ground").Bed
@@ -271,7 +280,14 @@ func TestWhatWentOnBeforeIsNoted(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
 	assert.Contains(t, bad.Body.String(), "That day is still to come.")
 	assert.Contains(t, bad.Body.String(), `value="2031-01-01"`)
-	s.saved(s.post(path+"/applications", url.Values{"what": {"calcitic-lime"}, "put_date": {"2019-03-01"}, "put_amount": {"2"}, "put_note": {"By the last tenant."}}))
+	long := url.Values{"what": {"calcitic-lime"}, "put_date": {"2019-03-01"}, "put_amount": {"2"}, "put_note": {"By the last tenant."}}
+	asked := s.post(path+"/applications", long)
+	require.Equal(t, http.StatusUnprocessableEntity, asked.Code)
+	assert.Contains(t, asked.Body.String(), "That is 7 years ago. Sure?")
+	long.Set("sure", hidden(asked.Body.String(), "sure"))
+	s.saved(s.post(path+"/applications", long))
+	long.Set("put_date", "2018-03-01")
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post(path+"/applications", long).Code, "another day is another question")
 	a := s.record(b.ID).Applications[0]
 	assert.InDelta(t, 2000, float64(a.Total), 1e-9)
 	assert.Contains(t, s.get(path).Body.String(), "By the last tenant.")

@@ -295,7 +295,7 @@ func (s *server) failWith(c *gin.Context, err error) {
 
 // act says who posts.
 func (s *server) act(c *gin.Context) garden.Act {
-	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today()}
+	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(), Sure: c.PostForm(garden.SureField)}
 }
 
 // done goes on to a page that tells what was done. Only places of our own are

@@ -91,7 +91,11 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
 		v.Coming = append(v.Coming, taskOf(sh, t))
 	}
 	if sh.Next != nil && len(sh.Coming) == 0 {
-		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next, sh.Garden.Units()) + " on " + sh.Beds[sh.Next.BedID].Name + "."
+		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next, sh.Garden.Units()) + " on " + sh.Beds[sh.Next.BedID].Name
+		if m, ok := sh.Moved[sh.Next.ID]; ok {
+			v.Next += " (" + words.Moved(m.From, m.Why, m.Retest) + ")"
+		}
+		v.Next += "."
 	}
 	if n := len(sh.Due) + len(sh.Settled); n > 0 {
 		v.Count = words.Count(len(sh.Settled), "of", "of") + " " + strconv.Itoa(n) + " settled"
@@ -113,36 +117,36 @@ func (s *server) soilWords(sh garden.Sheet) string {
 }
 
 func sheetHeadline(sh garden.Sheet) string {
-	goes, tests, held := 0, 0, 0
+	goes, tests, held := map[int64]bool{}, map[int64]bool{}, 0
 	var total quantity.Mass
 	families := map[material.Family]string{}
 	for _, t := range sh.Due {
 		if t.Kind != garden.TaskGo {
-			tests++
+			tests[t.BedID] = true
 			continue
 		}
 		if _, ok := sh.Held[t.ID]; ok {
 			held++
 			continue
 		}
-		goes++
+		goes[t.BedID] = true
 		total += t.Total
 		m, _ := material.Find(t.What)
 		families[m.Family] = string(m.Family)
 	}
 	switch {
-	case goes == 0 && held > 0:
+	case len(goes) == 0 && held > 0:
 		return words.Count(held, "go is", "goes are") + " held back"
-	case goes == 0 && tests == 0 && len(sh.Settled) > 0:
+	case len(goes) == 0 && len(tests) == 0 && len(sh.Settled) > 0:
 		return "All done for today"
-	case goes == 0 && tests == 0:
+	case len(goes) == 0 && len(tests) == 0:
 		return "Nothing due today"
-	case goes == 0:
-		return words.Count(tests, "bed to test", "beds to test")
+	case len(goes) == 0:
+		return words.Count(len(tests), "bed to test", "beds to test")
 	}
 	names := slices.Sorted(maps.Values(families))
 	day := words.Capital(words.List(names)) + " day"
-	return day + ": " + words.Count(goes, "bed", "beds") + ", " + sh.Garden.Units().Mass(total)
+	return day + ": " + words.Count(len(goes), "bed", "beds") + ", " + sh.Garden.Units().Mass(total)
 }
 
 func taskWords(t garden.Task, u words.Units) string {

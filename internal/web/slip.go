@@ -140,6 +140,10 @@ func verdict(p garden.Plot) []run {
 		if p.Bed.Kind == garden.KindHeap {
 			return []run{{Text: p.Bed.Note}}
 		}
+		if p.Fizz != nil {
+			told, _ := words.ByJars(p.Fizz.Soil().Fizz)
+			return []run{{Text: "Two jars say "}, {told, "strong"}, {Text: ", " + words.DayYear(p.Fizz.Date) + ". That is no figure. "}, {Text: "Nothing is dosed on it.", Class: "strong"}}
+		}
 		return []run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
 	}
 	how := " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date) + ". "

@@ -425,6 +425,13 @@ func Layers(day quantity.Day) []Layer {
 func lookPH(p garden.Plot, _ bool, b *PlanBed) {
 	if p.Reading != nil {
 		b.Value = words.PH(p.PH)
+	} else if p.Fizz != nil {
+		told, _ := words.ByJars(p.Fizz.Soil().Fizz)
+		for _, says := range []string{told + " by jars, no figure", told + " by jars", told} {
+			if b.Off = says; b.fits(says) {
+				break
+			}
+		}
 	}
 	switch p.Standing {
 	case garden.Sour:
@@ -489,6 +496,10 @@ func says(p garden.Plot) string {
 	}
 	switch p.Standing {
 	case garden.Untested:
+		if p.Fizz != nil {
+			_, by := words.ByJars(p.Fizz.Soil().Fizz)
+			return s + by
+		}
 		return s + "untested"
 	case garden.InBand:
 		return s + "pH " + words.PH(p.PH) + ", in band"
