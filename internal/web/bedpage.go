@@ -72,6 +72,11 @@ func lastOf(w garden.Worked, today quantity.Day) string {
 			says, on = what+", "+words.DayYear(day), day
 		}
 	}
+	for _, t := range w.Tasks {
+		if t.State == garden.Skipped {
+			told(t.Settled, taskWords(t, w.Garden.Units())+" skipped")
+		}
+	}
 	for _, r := range w.Readings {
 		what := "potassium read by " + words.Short(r.Method)
 		switch {
@@ -84,11 +89,6 @@ func lastOf(w garden.Worked, today quantity.Day) string {
 	}
 	for _, a := range w.Applications {
 		told(a.Date, w.Garden.Units().Mass(a.Total)+" of "+words.Material(a.What)+" put on")
-	}
-	for _, t := range w.Tasks {
-		if t.State == garden.Skipped {
-			told(t.Settled, taskWords(t, w.Garden.Units())+" skipped")
-		}
 	}
 	return says
 }

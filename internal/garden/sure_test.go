@@ -1,0 +1,89 @@
+package garden_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+)
+
+// ask posts a reading, and gives what is asked about.
+func (y *yard) ask(a garden.Act, r garden.Reading) garden.Faults {
+	y.t.Helper()
+	_, err := y.keep.AddReading(ctx, a, r)
+	if err == nil {
+		return nil
+	}
+	var f garden.Faults
+	require.ErrorAs(y.t, err, &f)
+	return f
+}
+
+func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
+	y := newYard(t)
+	y.add(y.read("2026-03-03", soil.Lab, 5.8))
+	assert.Nil(t, y.ask(y.act, *y.read("2026-11-01", soil.Lab, 7.3)), "1.5 is not over 1.5")
+	y = newYard(t)
+	y.add(y.read("2026-03-03", soil.Lab, 5.8))
+	far := *y.read("2026-11-01", soil.Lab, 7.4)
+	f := y.ask(y.act, far)
+	assert.Contains(t, f["ph"], "that is 1.6 from the 5.8 of 3 Mar 2026. Sure?")
+	again := y.act
+	again.Sure = f[garden.SureField]
+	other := *y.read("2026-11-01", soil.Lab, 7.6)
+	assert.NotNil(t, y.ask(again, other), "another figure is another question")
+	assert.Nil(t, y.ask(again, far))
+	y = newYard(t)
+	y.add(y.read("2025-10-31", soil.Lab, 5.8))
+	assert.Nil(t, y.ask(y.act, far), "more than a year ago")
+
+	old := *y.read("2024-11-23", soil.Lab, 5.8)
+	f = y.ask(y.act, old)
+	assert.Contains(t, f["date"], "that is 2 years ago. Sure?")
+	assert.Nil(t, y.ask(y.act, *y.read("2024-11-24", soil.Lab, 5.8)), "two years to the day")
+	cannot := *y.read("2024-11-23", soil.Lab, 58)
+	assert.NotContains(t, y.ask(y.act, cannot), garden.SureField, "what cannot be is refused, not asked about")
+}
+
+func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
+	y := newYard(t)
+	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: today, What: material.CalciticLime, Rate: 40, Total: 384, State: garden.Open, Depth: 0.15})
+	f := y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(3840))})
+	assert.Contains(t, f["amount"], "that is ten times the 380 g that were planned")
+	assert.Contains(t, y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(38))})["amount"], "a tenth")
+	y.act.Sure = f[garden.SureField]
+	assert.Nil(t, y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(3840))}))
+
+	log := func(grams quantity.Mass) garden.Faults {
+		_, err := y.keep.Log(ctx, garden.Act{Who: "test", At: y.act.At, Today: today}, garden.Application{BedID: y.bed.ID, Date: at("2026-10-01"), What: material.HardwoodAsh, Total: grams})
+		if err == nil {
+			return nil
+		}
+		var f garden.Faults
+		require.ErrorAs(t, err, &f)
+		return f
+	}
+	assert.Contains(t, log(4801)["put_amount"], "more than the 500 g/m² of a year")
+	assert.Nil(t, log(200))
+	assert.Contains(t, log(2000)["put_amount"], "ten times what went on before")
+	assert.Nil(t, log(1999))
+}
+
+func TestTwoJarsStandOnThePlanUntilAFigureDoes(t *testing.T) {
+	y := newYard(t)
+	jars := y.read("2026-10-01", soil.Fizz, 0)
+	jars.PH, jars.Vinegar, jars.Soda = nil, soil.LimeNone, soil.LimeClear
+	y.add(jars)
+	p := y.plot(today)
+	assert.Equal(t, garden.Untested, p.Standing)
+	require.NotNil(t, p.Fizz)
+	y.add(y.read("2026-11-01", soil.Lab, 5.8))
+	p = y.plot(today)
+	assert.Nil(t, p.Fizz, "a figure goes before it")
+	assert.NotNil(t, p.Reading)
+}
