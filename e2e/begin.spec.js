@@ -4,17 +4,14 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync, readdirSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { test, expect, faults } from "./help.js";
+import { test, expect, faults, answers } from "./help.js";
 
 const address = "http://127.0.0.1:8118";
 
 const serve = async (file) => {
   const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", "127.0.0.1:8118"]);
-  for (let i = 0; i < 100; i++) {
-    if (await fetch(address).then((r) => r.ok, () => false)) return program;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error("it did not start");
+  await answers(address);
+  return program;
 };
 
 const stop = (program) => new Promise((done) => {

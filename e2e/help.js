@@ -1,10 +1,34 @@
 // What the journeys share.
+import { spawn } from "node:child_process";
+import { createServer } from "node:net";
 import { test as base, expect } from "@playwright/test";
 import AxeBuilder from "@axe-core/playwright";
+
+const freePort = () => new Promise((done) => {
+  const s = createServer();
+  s.listen(0, "127.0.0.1", () => { const { port } = s.address(); s.close(() => done(port)); });
+});
+
+// answers waits until a program that was started answers.
+export async function answers(address) {
+  for (let i = 0; i < 300; i += 1) {
+    if (await fetch(address).then((r) => r.ok, () => false)) return;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error(`nothing answers at ${address}`);
+}
 
 // Every page of every test is watched: an error on the console fails it. A
 // test that provokes a refusal says so with page.expectRefusal().
 export const test = base.extend({
+  // Each test has the demo for itself, as it is on its first day.
+  baseURL: async ({}, use) => {
+    const address = `127.0.0.1:${await freePort()}`;
+    const demo = spawn("bin/zephyrfield", ["demo", "--listen", address], { stdio: "ignore" });
+    await answers(`http://${address}/`);
+    await use(`http://${address}`);
+    await new Promise((done) => { demo.on("exit", done); demo.kill("SIGTERM"); });
+  },
   page: async ({ page }, use) => {
     const errors = [];
     let refusals = 0;

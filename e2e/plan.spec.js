@@ -21,7 +21,7 @@ async function phone(browser) {
 }
 
 async function mouseDrag(page, locator, dx, dy) {
-  await page.waitForLoadState("networkidle"); // the plan has followed what was done before
+  await expect(page.locator(".htmx-request")).toHaveCount(0); // the plan has followed what was done before
   await locator.hover();
   const box = await locator.boundingBox();
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];

@@ -1,16 +1,15 @@
 import { defineConfig } from "@playwright/test";
 
-const address = "http://127.0.0.1:8117";
-
 export default defineConfig({
   testDir: ".",
   workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
   fullyParallel: false,
   forbidOnly: true,
   reporter: "line",
   outputDir: "test-results",
   use: {
-    baseURL: address,
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: "/usr/bin/chromium",
@@ -19,11 +18,5 @@ export default defineConfig({
         "--disable-background-networking", "--disable-component-update", "--disable-sync",
       ],
     },
-  },
-  webServer: {
-    command: "../bin/zephyrfield demo --listen 127.0.0.1:8117",
-    url: address,
-    reuseExistingServer: false,
-    gracefulShutdown: { signal: "SIGTERM", timeout: 5000 },
   },
 });

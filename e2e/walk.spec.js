@@ -4,7 +4,7 @@ import { spawn, spawnSync } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { networkInterfaces, tmpdir } from "node:os";
 import { join } from "node:path";
-import { test, expect, faults } from "./help.js";
+import { test, expect, faults, answers } from "./help.js";
 
 const here = Object.values(networkInterfaces()).flat().find((n) => n.family === "IPv4" && !n.internal);
 const address = `http://${here ? here.address : "127.0.0.1"}:8119`;
@@ -22,10 +22,7 @@ const garden = async (archive) => {
   tell(["import", "--data", file], archive);
   tell(["passphrase", "--data", file], `${passphrase}\n${passphrase}\n`);
   const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", address.slice("http://".length)]);
-  for (let i = 0; i < 100; i += 1) {
-    if (await fetch(`${address}/sign-in`).then((r) => r.ok, () => false)) break;
-    await new Promise((done) => setTimeout(done, 100));
-  }
+  await answers(`${address}/sign-in`);
   return { stop: () => new Promise((done) => { program.on("exit", () => { rmSync(folder, { recursive: true }); done(); }); program.kill("SIGTERM"); }) };
 };
 

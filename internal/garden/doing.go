@@ -166,7 +166,7 @@ func (k Keeper) PutOn(ctx context.Context, a Act, tick Tick) (Receipt, error) {
 			ap.Total = quantity.Mass(*tick.Scoops) * *s.Scoop
 			ap.Rate = ap.Total.Per(b.Area())
 		}
-		rec, err := bedRecord(tx, b.ID, a.Today)
+		rec, err := bedRecord(tx, b.ID, a.Today, a.Today)
 		if err != nil {
 			return "", err
 		}
@@ -341,7 +341,7 @@ func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) 
 			return "", err
 		}
 		x.Rate, x.Note = x.Total.Per(b.Area()), strings.TrimSpace(x.Note)
-		rec, err := bedRecord(tx, x.BedID, a.Today)
+		rec, err := bedRecord(tx, x.BedID, a.Today, a.Today)
 		if err != nil {
 			return "", err
 		}

@@ -27,6 +27,9 @@ type Choice struct {
 	Act       crop.ActSchool
 	// HalfFirst puts half of the dose first, and a test before the rest.
 	HalfFirst bool
+	// Now is the day that another day is looked at from; no day where that is the
+	// day itself.
+	Now quantity.Day
 }
 
 // Worked is a dose for a bed: the request as it was made, and its answer.
@@ -56,7 +59,11 @@ func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err er
 	if w.Garden, err = r.Garden(); err != nil {
 		return w, err
 	}
-	if w.BedRecord, err = bedRecord(r, bed, today); err != nil {
+	now := c.Now
+	if now.IsZero() {
+		now = today
+	}
+	if w.BedRecord, err = bedRecord(r, bed, today, now); err != nil {
 		return w, err
 	}
 	shelf, err := r.Batches()
@@ -252,7 +259,7 @@ func (k Keeper) Try(ctx context.Context, r Reading, today quantity.Day) (w Worke
 		if w.Garden, err = tx.Garden(); err != nil {
 			return err
 		}
-		if w.BedRecord, err = bedRecord(tx, r.BedID, today); err != nil {
+		if w.BedRecord, err = bedRecord(tx, r.BedID, today, today); err != nil {
 			return err
 		}
 		// Number 0 is no reading that is kept.

@@ -45,7 +45,7 @@ func (vs *Views) of(r Reader, today, day quantity.Day) (v View, err error) {
 	v, ok := vs.byDay[key]
 	vs.mu.Unlock()
 	if !ok {
-		if v, err = readView(r, today, day); err != nil {
+		if v, err = readView(r, today, day, vs.of); err != nil {
 			return v, err
 		}
 		vs.mu.Lock()
@@ -174,10 +174,16 @@ func (k Keeper) viewIn(r Reader, today, day quantity.Day) (View, error) {
 	if k.Kept != nil {
 		return k.Kept.of(r, today, day)
 	}
-	return readView(r, today, day)
+	return plainView(r, today, day)
 }
 
-func readView(r Reader, today, day quantity.Day) (v View, err error) {
+func plainView(r Reader, today, day quantity.Day) (View, error) {
+	return readView(r, today, day, plainView)
+}
+
+// readView reads the view of a day. The tasks stand as today's view, which other
+// gives, has them: where they are put rests on how the beds stand today.
+func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day, quantity.Day) (View, error)) (v View, err error) {
 	v.Today = day
 	if v.Garden, err = r.Garden(); err != nil {
 		return v, err
@@ -199,8 +205,13 @@ func readView(r Reader, today, day quantity.Day) (v View, err error) {
 	if err := v.judge(r, day); err != nil {
 		return v, err
 	}
-	v.Moved = v.ahead(v.Tasks, today)
-	return v, nil
+	if day == today {
+		v.Moved = v.ahead(v.Tasks, today)
+		return v, nil
+	}
+	now, err := other(r, today, today)
+	v.Tasks, v.Moved = now.Tasks, now.Moved
+	return v, err
 }
 
 // cropDays is how far ahead of a day crops still bear on it; notedDays is how far
@@ -265,11 +276,12 @@ func (rec BedRecord) noted() noted { return noted{rec.Plantings, rec.Readings, r
 
 // Bed reads one bed's record.
 func (k Keeper) Bed(ctx context.Context, id int64, today quantity.Day) (rec BedRecord, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { rec, err = bedRecord(r, id, today); return err })
+	err = k.Store.Read(ctx, func(r Reader) error { rec, err = bedRecord(r, id, today, today); return err })
 	return rec, err
 }
 
-func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error) {
+// bedRecord reads a bed as it stood on a day, its tasks as they stand today.
+func bedRecord(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err error) {
 	b, err := r.Bed(id)
 	if err != nil {
 		return rec, err
@@ -306,7 +318,7 @@ func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error
 	if err != nil {
 		return rec, err
 	}
-	rec.Held = heldOn(held, today)
+	rec.Held = heldOn(held, day)
 	if rec.Library, err = library(r); err != nil {
 		return rec, err
 	}
@@ -314,8 +326,12 @@ func bedRecord(r Reader, id int64, today quantity.Day) (rec BedRecord, err error
 	if err != nil {
 		return rec, err
 	}
-	rec.Plot = newPlot(b, rec.noted(), g, rec.Library, today)
-	rec.Moved = rec.ahead(g, rec.noted(), rec.Library, rec.Tasks, rec.Held, today)
+	rec.Plot = newPlot(b, rec.noted(), g, rec.Library, day)
+	now := rec.Plot
+	if day != today {
+		now = newPlot(b, rec.noted(), g, rec.Library, today)
+	}
+	rec.Moved = now.ahead(g, rec.noted(), rec.Library, rec.Tasks, rec.Held, today)
 	byDay(rec.Tasks)
 	return rec, nil
 }

@@ -214,3 +214,23 @@ func TestALabsFileThatNamesBedsClosesTheirRound(t *testing.T) {
 	assert.Equal(t, garden.SampleRead, w.Samples[0].State)
 	assert.Equal(t, today, w.Round.Ended)
 }
+
+func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("dahlia", "2027-05-15", ""))
+	y.goes(material.CalciticLime, 200, "2026-11-24", "2027-02-20")
+	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{Now: today}, at("2027-06-01"))
+	require.NoError(t, err)
+	v, err := y.keep.On(ctx, today, at("2027-06-01"), garden.Reacting{})
+	require.NoError(t, err)
+	for i, want := range []string{"2026-11-24", "2027-02-20"} {
+		assert.Equal(t, want, w.Tasks[i].Due.String())
+		assert.Equal(t, want, v.Tasks[i].Due.String())
+	}
+	c, err := y.keep.Coming(ctx, w, today)
+	require.NoError(t, err)
+	ph, ok := garden.Reacting{}.Expect(c, at("2027-06-01"))
+	require.True(t, ok)
+	assert.InDelta(t, float64(v.Plots[0].PH), float64(ph), 1e-9, "the slip and the plan say the same")
+	assert.Greater(t, float64(ph), 6.0)
+}

@@ -106,7 +106,7 @@ func (s *server) bed(c *gin.Context) {
 // typed for its next crop, log what was typed of an application.
 func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 	today := s.on(c)
-	w, err := s.keep.Dose(c.Request.Context(), id, garden.Choice{}, today)
+	w, err := s.keep.Dose(c.Request.Context(), id, garden.Choice{Now: s.Clock.Today()}, today)
 	if err != nil && !errors.Is(err, garden.ErrNoReading) {
 		s.failWith(c, err)
 		return

@@ -123,6 +123,7 @@ var faultFields = map[string]string{"target_ph": "target", "depth_cm": "depth", 
 
 func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bool, err error) {
 	ch := choice(f, s.units(c))
+	ch.Now = s.Clock.Today()
 	w, err = s.keep.Dose(c.Request.Context(), bed, ch, s.on(c))
 	var faults garden.Faults
 	if errors.As(err, &faults) {

@@ -370,9 +370,9 @@ func standingWords(p garden.Plot) string {
 	}
 	switch p.Standing {
 	case garden.Sour:
-		return "sour by " + words.PH(p.Off) + acts
+		return "sour by " + words.Off(p.Off) + acts
 	case garden.TooSweet:
-		return "too sweet by " + words.PH(p.Off) + acts
+		return "too sweet by " + words.Off(p.Off) + acts
 	case garden.InBand:
 		return "in band" + acts
 	}

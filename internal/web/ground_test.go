@@ -1,9 +1,9 @@
 package web_test
 
 import (
-	"html"
 	"context"
 	"fmt"
+	"html"
 	"net/http"
 	"net/url"
 	"regexp"

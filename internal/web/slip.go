@@ -54,7 +54,7 @@ type nextLine struct {
 }
 
 func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip, error) {
-	w, err := s.keep.Dose(c.Request.Context(), bed, garden.Choice{}, on)
+	w, err := s.keep.Dose(c.Request.Context(), bed, garden.Choice{Now: today}, on)
 	if errors.Is(err, garden.ErrNoReading) {
 		err = nil
 	}
@@ -158,9 +158,9 @@ func verdict(p garden.Plot) []run {
 		"The " + bandName(p) + " is " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High) + ", so it is "}}
 	switch p.Standing {
 	case garden.Sour:
-		out = append(out, run{"sour by " + words.PH(p.Off), "sour"})
+		out = append(out, run{"sour by " + words.Off(p.Off), "sour"})
 	case garden.TooSweet:
-		out = append(out, run{"too sweet by " + words.PH(p.Off), "sweet"})
+		out = append(out, run{"too sweet by " + words.Off(p.Off), "sweet"})
 	default:
 		out = append(out, run{"in band", "moss"})
 	}

@@ -435,9 +435,9 @@ func lookPH(p garden.Plot, _ bool, b *PlanBed) {
 	}
 	switch p.Standing {
 	case garden.Sour:
-		b.Off = words.PH(p.Off) + " sour"
+		b.Off = words.PH(max(p.Off, 0.1)) + " sour"
 	case garden.TooSweet:
-		b.Off = words.PH(p.Off) + " sweet"
+		b.Off = words.PH(max(p.Off, 0.1)) + " sweet"
 	}
 	if w := p.AtWork; w != nil && b.Off != "" {
 		what := words.Brief(w.What)
@@ -504,9 +504,9 @@ func says(p garden.Plot) string {
 	case garden.InBand:
 		return s + "pH " + words.PH(p.PH) + ", in band"
 	case garden.Sour:
-		return s + "pH " + words.PH(p.PH) + ", sour by " + words.PH(p.Off)
+		return s + "pH " + words.PH(p.PH) + ", sour by " + words.Off(p.Off)
 	}
-	return s + "pH " + words.PH(p.PH) + ", too sweet by " + words.PH(p.Off)
+	return s + "pH " + words.PH(p.PH) + ", too sweet by " + words.Off(p.Off)
 }
 
 // Dots is a bed with a mark for each scoop.
