@@ -173,8 +173,9 @@ func (s *sum) seasonOf() calendar.Season {
 	}
 	// Something dug in wants clear ground, so only ash left on top can be a side
 	// dressing; what stands for years takes it while dormant, unless it welcomes it.
-	welcome := s.crop.Is(crop.AshWelcome)
-	season.SideDress = r.Ground.Worked != soil.Dug && s.profile.Top < 6.5 && (welcome || s.k.State == soil.Short && !season.Perennial)
+	onBed := r.Ground.Use != soil.UseLawn && r.Ground.Use != soil.UseTree
+	wanted := s.crop.Is(crop.AshWelcome) || s.k.State == soil.Short && !s.crop.Is(crop.Perennial)
+	season.SideDress = onBed && r.Ground.Worked != soil.Dug && s.profile.Top < 6.5 && wanted
 	if st := r.Ground.State; st != "" && st != soil.Open {
 		season.ShutUntil = r.Date + calendar.LookAgain
 	}

@@ -335,3 +335,37 @@ func TestLinesOfTheWorkingMultiplyOut(t *testing.T) {
 	}
 	assert.False(t, math.IsNaN(o.Acts))
 }
+
+func TestWhatStandsForYearsTakesAshWhileDormant(t *testing.T) {
+	dressed := func(c string, use soil.Use, k quantity.Concentration) bool {
+		r := request(noDig, func(r *dose.Request) {
+			r.Crop, r.Target, r.Ground.Use, r.Reading.PH, r.Reading.Potassium = cropOf(c), nil, use, 6.1, ptr(k)
+		})
+		return dose.SeasonOf(r).SideDress
+	}
+	assert.True(t, dressed("dahlia", soil.UseBed, 60), "short of potassium")
+	assert.False(t, dressed("dahlia", soil.UseBed, 200))
+	assert.True(t, dressed("asparagus", soil.UseBed, 200), "it welcomes ash")
+	assert.False(t, dressed("strawberry", soil.UseBed, 60) && cropOf("strawberry").Is(crop.Perennial))
+	assert.False(t, dressed("lawn", soil.UseLawn, 60), "a lawn from early winter to spring")
+	assert.False(t, dressed("apple", soil.UseTree, 60))
+}
+
+func TestASchoolThatWaitsIsNoReasonWhereLimeIsAtWork(t *testing.T) {
+	why := func(put quantity.Rate) (ids []string) {
+		a := answer(t, request(func(r *dose.Request) {
+			r.Crop, r.Target, r.Reading.PH, r.Schools.Act = cropOf("dahlia"), nil, 6.1, crop.At6
+			if put > 0 {
+				r.History = []calendar.Put{{Date: r.Reading.Date - 3, Material: stuff(material.CalciticLime), Rate: put}}
+			}
+		}))
+		assert.Equal(t, dose.Leave, a.Direction)
+		for _, s := range a.Need.Working {
+			ids = append(ids, s.ID)
+		}
+		return ids
+	}
+	assert.Contains(t, why(0), "left-alone")
+	assert.Contains(t, why(200), "at-work")
+	assert.NotContains(t, why(200), "left-alone")
+}

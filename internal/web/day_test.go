@@ -55,8 +55,10 @@ func TestTheSheetCountsBedsAndReadsBackAmounts(t *testing.T) {
 	for range 2 {
 		s.add(&garden.Task{BedID: bed.ID, Kind: garden.TaskRetest, Due: s.today, State: garden.Open, Method: soil.Lab, Depth: 0.15})
 	}
+	kale := s.bed("Kale and roots").Bed
+	s.add(&garden.Task{BedID: kale.ID, Kind: garden.TaskGo, Due: s.today, What: material.PotassiumSulfate, Rate: 10, Total: 211, State: garden.Open, Depth: 0.15})
 	page := s.get("/sheet").Body.String()
-	assert.Contains(t, page, "2 beds, 7.5 kg")
+	assert.Contains(t, page, "2 beds, 7.7 kg", "three goes on two beds")
 	for _, g := range s.openTasks(bed.ID) {
 		if g.Kind == garden.TaskRetest && g.Due == s.today {
 			require.Equal(t, http.StatusSeeOther, s.post(fmt.Sprintf("/tasks/%d/skip", g.ID), url.Values{"version": {strconv.FormatInt(g.Version, 10)}, "why": {"Frost."}}).Code)
