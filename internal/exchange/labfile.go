@@ -377,6 +377,31 @@ func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today
 	default:
 		return x, LabProblem{0, 0, "neither a bed nor a sample is named"}
 	}
+	if p = row.inUnits(l, column, b); p.Says != "" {
+		return x, p
+	}
+	if r.BufferPH != nil && r.BufferKind == "" {
+		r.BufferKind = soil.BufferKind(l.Buffer)
+	}
+	if r.Potassium != nil && r.Extractant == "" {
+		r.Extractant = soil.Extractant(l.Extractant)
+	}
+	if err := garden.CheckReading(*r, today); err != nil {
+		var f garden.Faults
+		if errors.As(err, &f) {
+			for field, says := range f {
+				return x, LabProblem{0, column[labColumn(field)], says}
+			}
+		}
+		return x, LabProblem{0, 0, err.Error()}
+	}
+	x.Reading = *r
+	return x, p
+}
+
+// inUnits turns a line's figures into the garden's units, by the soil of its bed.
+func (row *labRow) inUnits(l LabLayout, column map[string]int, b garden.Bed) (p LabProblem) {
+	r := &row.r
 	switch l.unit(column["depth"] - 1) {
 	case UnitInch:
 		r.Depth *= 2.54
@@ -392,33 +417,17 @@ func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today
 			r.Depth = 0.15
 		}
 	}
-	if r.BufferPH != nil && r.BufferKind == "" {
-		r.BufferKind = soil.BufferKind(l.Buffer)
-	}
-	if r.Potassium != nil && r.Extractant == "" {
-		r.Extractant = soil.Extractant(l.Extractant)
-	}
 	for field, c := range map[string]**quantity.Concentration{"k": &r.Potassium, "mg": &r.Magnesium, "ca": &r.Calcium, "p": &r.Phosphorus} {
 		if *c == nil {
 			continue
 		}
 		v, err := row.perKilo(**c, field, l.unit(column[field]-1), b)
 		if err != nil {
-			return x, LabProblem{0, column[field], err.Error()}
+			return LabProblem{0, column[field], err.Error()}
 		}
 		*c = &v
 	}
-	if err := garden.CheckReading(*r, today); err != nil {
-		var f garden.Faults
-		if errors.As(err, &f) {
-			for field, says := range f {
-				return x, LabProblem{0, column[labColumn(field)], says}
-			}
-		}
-		return x, LabProblem{0, 0, err.Error()}
-	}
-	x.Reading = *r
-	return x, p
+	return p
 }
 
 // labColumn is the column that a fault of a reading stands at.

@@ -148,23 +148,9 @@ func (k Keeper) PutOn(ctx context.Context, a Act, tick Tick) (Receipt, error) {
 		if t.Kind != TaskGo {
 			return "", Faults{"task": "only a go can be put on"}
 		}
-		ap := Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate, Note: strings.TrimSpace(tick.Note)}
-		if ap.Date.IsZero() {
-			ap.Date = a.Today
-		}
-		if tick.Total != nil {
-			ap.Total, ap.Rate = *tick.Total, tick.Total.Per(b.Area())
-		}
-		var s Batch
-		if t.BatchID != nil {
-			if s, err = tx.Batch(*t.BatchID); err != nil {
-				return "", err
-			}
-			ap.from(s)
-		}
-		if tick.Scoops != nil && s.Scoop != nil {
-			ap.Total = quantity.Mass(*tick.Scoops) * *s.Scoop
-			ap.Rate = ap.Total.Per(b.Area())
+		ap, s, err := tick.application(tx, t, b, a.Today)
+		if err != nil {
+			return "", err
 		}
 		rec, err := bedRecord(tx, b.ID, a.Today, a.Today)
 		if err != nil {
@@ -209,6 +195,31 @@ func (k Keeper) PutOn(ctx context.Context, a Act, tick Tick) (Receipt, error) {
 		}
 		return says, nil
 	})
+}
+
+// application is what a tick says went on, with the batch that it is of; the zero
+// batch for none.
+func (tick Tick) application(tx Tx, t Task, b Bed, today quantity.Day) (ap Application, s Batch, err error) {
+	ap = Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate, Note: strings.TrimSpace(tick.Note)}
+	if ap.Date.IsZero() {
+		ap.Date = today
+	}
+	if t.BatchID != nil {
+		if s, err = tx.Batch(*t.BatchID); err != nil {
+			return ap, s, err
+		}
+		ap.from(s)
+	}
+	switch {
+	case tick.Total != nil:
+		ap.Total = *tick.Total
+	case tick.Scoops != nil && s.Scoop != nil:
+		ap.Total = quantity.Mass(*tick.Scoops) * *s.Scoop
+	default:
+		return ap, s, nil
+	}
+	ap.Rate = ap.Total.Per(b.Area())
+	return ap, s, nil
 }
 
 // mayGo says what stands against a go's going on: nothing known, or faults at

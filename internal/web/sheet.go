@@ -182,6 +182,27 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 		v.Held = "Held back: the reading that it rests on was struck out on " + words.DayYear(on) + "."
 		v.DoseHref = doseHref(t.BedID)
 	}
+	v.amounts(sh, t, b)
+	switch t.State {
+	case garden.Done:
+		v.Says = u.Mass(t.Total) + " put on"
+		if a, ok := sh.Put[t.ID]; ok {
+			v.Says = u.Mass(a.Total) + " put on"
+			if a.Note != "" {
+				v.Says += ": " + a.Note
+			}
+		}
+	case garden.Skipped:
+		v.Says = skippedWords(t)
+	default:
+		v.Says = u.Mass(t.Total) + " of " + v.Material
+	}
+	return v
+}
+
+// amounts lay out how much of what a go takes, and how.
+func (v *taskView) amounts(sh garden.Sheet, t garden.Task, b garden.Bed) {
+	u := sh.Garden.Units()
 	v.Material = words.Material(t.What)
 	var scoop *quantity.Mass
 	if t.BatchID != nil {
@@ -210,21 +231,6 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 	if v.Dots != nil {
 		v.Method = "One scoop at each dot. " + v.Method
 	}
-	switch t.State {
-	case garden.Done:
-		v.Says = mass + " put on"
-		if a, ok := sh.Put[t.ID]; ok {
-			v.Says = u.Mass(a.Total) + " put on"
-			if a.Note != "" {
-				v.Says += ": " + a.Note
-			}
-		}
-	case garden.Skipped:
-		v.Says = skippedWords(t)
-	default:
-		v.Says = mass + " of " + v.Material
-	}
-	return v
 }
 
 func skippedWords(t garden.Task) string {

@@ -1,0 +1,134 @@
+package calendar
+
+import (
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// sameSeason is how much later than its interval a retest may be put, to
+// meet the season of the first reading.
+const sameSeason quantity.Day = 182
+
+// Rhythm is the id of a school on how often a bed is tested again.
+type Rhythm string
+
+// Rhythms.
+const (
+	Yearly Rhythm = "yearly"
+	Twice  Rhythm = "twice"
+	Long   Rhythm = "long"
+)
+
+// Rhythms lists them, the default first.
+var Rhythms = []Rhythm{Yearly, Twice, Long}
+
+// longMonths is how long after a go the long rhythm waits at least.
+const longMonths = 24
+
+// Retest is the day on which a test tells what a go did: the material's
+// interval after it, moved on to the season of the first reading: yearly where
+// that is within half a year, twice to it or to the season across the year,
+// long to the first such season two years on. first may be no day.
+func Retest(m *material.Material, c *soil.Climate, last, first quantity.Day, rhythm Rhythm) quantity.Day {
+	due := last.AddWeeks(m.Retest)
+	if m.WarmWeeks {
+		due = last
+		for warm := 0; warm < 7*m.Retest && due < last+2*yearDays; due++ {
+			if c.Warm(due) {
+				warm++
+			}
+		}
+	}
+	if first == 0 {
+		return due
+	}
+	switch rhythm {
+	case Twice:
+		return seasonAfter(first, due, 6)
+	case Long:
+		return seasonAfter(first, max(due, last.AddMonths(longMonths)), 12)
+	}
+	if again := seasonAfter(first, due, 12); again-due <= sameSeason {
+		return again
+	}
+	return due
+}
+
+// seasonAfter is the first day from due on that lies whole steps of months from
+// first.
+func seasonAfter(first, due quantity.Day, months int) quantity.Day {
+	n := max(0, (due.Year()-first.Year()-1)*12/months)
+	for first.AddMonths(n*months) < due {
+		n++
+	}
+	return first.AddMonths(n * months)
+}
+
+// Look is when a bed that is left alone is tested again: after two years, one on
+// sand, three on clay where the long rhythm was chosen.
+func Look(t soil.Texture, last quantity.Day, rhythm Rhythm) quantity.Day {
+	switch {
+	case t == soil.Sand || t == soil.LoamySand:
+		return last.AddMonths(12)
+	case t == soil.Clay && rhythm == Long:
+		return last.AddMonths(36)
+	}
+	return last.AddMonths(24)
+}
+
+// Window is a stretch of days that serves a family; Best marks its best part.
+type Window struct {
+	From, To quantity.Day
+	Best     bool
+	// Opens is the rule that kept it shut the day before, Closes the one that
+	// shuts it the day after; Free where another stretch adjoins or the view ends.
+	Opens, Closes Why
+}
+
+// Windows finds the stretches between two days in which a family may go on.
+// Best is, for lime, autumn: the soil falling from 15 to 8 °C.
+func (s *Season) Windows(f material.Family, from, to quantity.Day) []Window {
+	var out []Window
+	rules := rulesOf[f]
+	for d := from; d <= to; d++ {
+		if s.blocked(rules, d) != Free {
+			continue
+		}
+		best := has(limes, f) && s.Autumn(d)
+		if n := len(out) - 1; n >= 0 && out[n].To == d-1 && out[n].Best == best {
+			out[n].To = d
+			continue
+		}
+		out = append(out, Window{From: d, To: d, Best: best})
+	}
+	return out
+}
+
+// Spring is from where the soil rises past 8 °C to the end of the warmest
+// month. Where it is never colder, spring begins with the coldest month's end.
+func (s *Season) Spring(d quantity.Day) bool {
+	warmest, coldest := 0, 0
+	for m, t := range s.Climate.Normal {
+		if t > s.Climate.Normal[warmest] {
+			warmest = m
+		}
+		if t < s.Climate.Normal[coldest] {
+			coldest = m
+		}
+	}
+	t := d.Time()
+	month := int(t.Month()) - 1
+	span := (warmest - coldest + 12) % 12
+	at := (month - coldest + 12) % 12
+	return at > 0 && at <= span && s.Climate.At(d) >= springSoil
+}
+
+// springSoil is where spring begins.
+const springSoil quantity.Temperature = 8
+
+// Autumn is the soil falling from 15 to 8 °C.
+func (s *Season) Autumn(d quantity.Day) bool {
+	t := s.Climate.At(d)
+	return t <= 15 && t >= 8 && s.Climate.At(d+7) < t
+}
