@@ -18,7 +18,7 @@ func GoTooMuch(u Units, name string, rate, most quantity.Rate) string {
 
 // GoTooSoon says that a go is too near to one of its family.
 func GoTooSoon(name string, other quantity.Day, weeks int) string {
-	return sprintf("%s: its like went on on %s, and goes are kept %s apart, so none until %s", name, DayYear(other),
+	return sprintf("the nearest go of %s or its like was on %s; goes are kept %s apart, so none until %s", name, DayYear(other),
 		Count(weeks, "week", "weeks"), DayYear(other.AddWeeks(weeks))) + ifOnAlready
 }
 

@@ -81,7 +81,7 @@ func TestALateGoPushesTheNext(t *testing.T) {
 	require.Nil(t, y.tick("2027-02-20", garden.Tick{}))
 	assert.Equal(t, []string{"2027-05-15"}, y.due("2027-02-20"))
 	f := y.tick("2027-02-20", garden.Tick{})
-	assert.Contains(t, f["amount"], "went on on 20 Feb 2027, and goes are kept 12 weeks apart, so none until 15 May 2027")
+	assert.Contains(t, f["amount"], "the nearest go of ground limestone or its like was on 20 Feb 2027; goes are kept 12 weeks apart, so none until 15 May 2027")
 	assert.Contains(t, f["amount"], "note it on the bed’s record")
 	assert.NotNil(t, y.tick("2027-05-14", garden.Tick{}), "a day earlier")
 	assert.Nil(t, y.tick("2027-05-15", garden.Tick{}))
