@@ -130,6 +130,7 @@ const (
 
 var (
 	twoWays     = regexp.MustCompile(`^[-+]?\d{1,3},\d{3}$`)
+	dotted      = regexp.MustCompile(`^\d{1,3}(\.\d{3})+$`)
 	asThousands = regexp.MustCompile(`^[-+]?\d{1,3}(,\d{3})+(\.\d+)?$`)
 	asDecimal   = regexp.MustCompile(`^[-+]?(\d+|\d{1,3}(\.\d{3})+),\d+$`)
 )
@@ -139,7 +140,7 @@ func labFigure(s, comma string) (float64, error) {
 	plain := s
 	switch {
 	case !strings.Contains(s, ","):
-		if comma == CommaDecimal && regexp.MustCompile(`^\d{1,3}(\.\d{3})+$`).MatchString(s) {
+		if comma == CommaDecimal && dotted.MatchString(s) {
 			plain = strings.ReplaceAll(s, ".", "")
 		}
 	case twoWays.MatchString(s) && comma == "":

@@ -32,10 +32,8 @@ func (a Act) sure(questions Faults) error {
 // day this long ago, an amount this many times the usual.
 const (
 	farPH                = 1.5
-	farYear              = 365
-	farBack              = 730
+	farBack quantity.Day = 730
 	farOver              = 10
-	oneYear quantity.Day = 365
 )
 
 // askReading asks about a reading that is far from the bed's last, or years old.
@@ -45,7 +43,7 @@ func askReading(tx Tx, a Act, r Reading) error {
 	}
 	f := Faults{}
 	if a.Today-r.Date > farBack {
-		f["date"] = fmt.Sprintf("that is %s ago. Sure? Save it once more if it is", words.Count(int((a.Today-r.Date)/oneYear), "year", "years"))
+		f["date"] = fmt.Sprintf("that is %s ago. Sure? Save it once more if it is", words.Count(int((a.Today-r.Date)/yearDays), "year", "years"))
 	}
 	all, err := tx.ReadingsOf(r.BedID)
 	if err != nil {
@@ -53,7 +51,7 @@ func askReading(tx Tx, a Act, r Reading) error {
 	}
 	var last *Reading
 	for i := range all {
-		if x := &all[i]; x.Stands() && x.PH != nil && x.Date <= r.Date && r.Date-x.Date <= farYear {
+		if x := &all[i]; x.Stands() && x.PH != nil && x.Date <= r.Date && r.Date-x.Date <= yearDays {
 			last = x
 		}
 	}
@@ -85,7 +83,7 @@ func askSample(tx Tx, a Act, code string, r Reading) error {
 func askLog(rec BedRecord, g Garden, a Act, x Application) error {
 	f := Faults{}
 	if a.Today-x.Date > farBack {
-		f["put_date"] = fmt.Sprintf("that is %s ago. Sure? Note it once more if it is", words.Count(int((a.Today-x.Date)/oneYear), "year", "years"))
+		f["put_date"] = fmt.Sprintf("that is %s ago. Sure? Note it once more if it is", words.Count(int((a.Today-x.Date)/yearDays), "year", "years"))
 	}
 	m, _ := material.Find(x.What)
 	usual, n := quantity.Rate(0), 0
