@@ -413,11 +413,15 @@ func potassiumOf(w garden.Worked, today quantity.Day) *potassiumView {
 			days = append(days, u.Mass(g.Total)+" on "+words.NearDay(g.Date, today))
 		}
 		x.When = words.List(days)
+		var note []string
 		if shelfOf(w, o.Parts[0].Batch) == nil {
-			x.Note = "not on your shelf"
+			note = append(note, "not on your shelf")
 		}
 		if o.UnmetK2O > 0 {
-			x.Note = strings.TrimPrefix(x.Note+" · leaves "+u.Rate(o.UnmetK2O)+" of it", " · ")
+			note = append(note, "leaves "+u.Rate(o.UnmetK2O)+" of it unmet")
+		}
+		if len(note) > 0 {
+			x.Note = strings.Join(note, ", ") + "."
 		}
 		if o.CaCO3 != 0 {
 			x.Both = "It counts for pH too, bringing it to about " + words.PH(o.PH.Median) + ", and takes the place of what is in the year."
