@@ -13,12 +13,6 @@ import (
 	"zephyrfield/agronomy/words"
 )
 
-// longestName is the most letters of a bed's name.
-const longestName = 60
-
-// farthest is the most metres from the plan's corner.
-const farthest = 2000
-
 // CheckBed says what is wrong with a bed and its crop, by field. Whether the
 // crop is one of the garden's is seen when it is added.
 func CheckBed(b Bed, crp string, sown quantity.Day) error {
@@ -33,6 +27,8 @@ func checkPlanting(f Faults, p Planting) {
 	}
 	if p.Sown.IsZero() {
 		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
+	} else if why := dayFault(p.Sown); why != "" {
+		f["sown"] = why
 	}
 }
 
@@ -49,36 +45,27 @@ func knownCrop(r Reader, code string) (crop.Crop, error) {
 	return c, nil
 }
 
-func checkGround(b Bed) Faults {
+// CheckShape says what is wrong with a bed's size and place, by field: one that
+// passes can be drawn.
+func CheckShape(b Bed) Faults {
 	f := Faults{}
-	switch n := len([]rune(strings.TrimSpace(b.Name))); {
-	case n == 0:
-		f["name"] = "give the bed a name"
-	case n > longestName:
-		f["name"] = fmt.Sprintf("at most %d letters", longestName)
-	}
-	if !has(Kinds, b.Kind) {
-		f["kind"] = "choose what kind of ground it is"
-	}
-	size := func(field string, v float64, what string) {
-		if !(v > 0) {
-			f[field] = "a " + what + " above 0 m is needed"
-		} else if v > farthest {
-			f[field] = fmt.Sprintf("%d m is the most", farthest)
+	for field, side := range map[string]struct {
+		metres float64
+		what   string
+	}{"w": {b.W, "length"}, "h": {b.H, "width"}} {
+		if !(side.metres > 0) {
+			f[field] = "a " + side.what + " above 0 m is needed"
 		}
+		LimitSize.hold(f, field, side.metres)
 	}
-	size("w", b.W, "length")
-	size("h", b.H, "width")
-	for field, v := range map[string]float64{"x": b.X, "y": b.Y} {
-		if !(v >= 0 && v <= farthest) {
-			f[field] = fmt.Sprintf("a place from 0 to %d m is needed", farthest)
-		}
-	}
+	LimitPlace.hold(f, "x", b.X)
+	LimitPlace.hold(f, "y", b.Y)
+	LimitTurn.hold(f, "turn", b.Turn)
 	switch {
 	case !has(Shapes, b.Shape):
 		f["shape"] = "choose a shape"
-	case b.Shape == ShapeRings && (b.Rings < 1 || b.Rings > 500):
-		f["rings"] = "from 1 to 500 rings"
+	case b.Shape == ShapeRings:
+		LimitRings.hold(f, "rings", float64(b.Rings))
 	case b.Shape == ShapeCircle && b.W != b.H:
 		f["h"] = "a circle is as wide as it is long"
 	case b.Shape == ShapeOutline:
@@ -86,11 +73,22 @@ func checkGround(b Bed) Faults {
 			f["corners"] = why
 		}
 	}
-	if !(b.Turn >= -360 && b.Turn <= 360) {
-		f["turn"] = "a turn from −360 to 360 degrees is needed"
-	}
 	if a := b.Area(); f["w"] == "" && f["h"] == "" && a > dose.MaxArea {
 		f["w"] = fmt.Sprintf("%s is more than 5 ha; split the ground", words.Area(a))
+	}
+	return f
+}
+
+func checkGround(b Bed) Faults {
+	f := CheckShape(b)
+	if why := nameFault(b.Name, "give the bed a name"); why != "" {
+		f["name"] = why
+	}
+	if why := TextFault(b.Note, longestNote, true); why != "" {
+		f["note"] = why
+	}
+	if !has(Kinds, b.Kind) {
+		f["kind"] = "choose what kind of ground it is"
 	}
 	if _, ok := soil.FindTexture(b.Texture); !ok {
 		f["texture"] = "choose a texture"
@@ -98,9 +96,7 @@ func checkGround(b Bed) Faults {
 	if !(b.Depth >= dose.MinDepth && b.Depth <= dose.MaxDepth) {
 		f["depth"] = "a depth from 2 to 60 cm is needed"
 	}
-	if b.OrganicMatter != nil && !(*b.OrganicMatter >= 0 && *b.OrganicMatter <= 100) {
-		f["om"] = "a share from 0 to 100 % is needed"
-	}
+	holdOpt(LimitPercent, f, "om", b.OrganicMatter)
 	checkSoil(b, f)
 	switch b.Worked {
 	case soil.Dug, soil.Surface, soil.Established:

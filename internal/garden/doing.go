@@ -232,10 +232,12 @@ func (rec *BedRecord) mayGo(g Garden, t Task, ap Application, a Act) error {
 	switch {
 	case ap.Date > today:
 		return Faults{"on": "that day is still to come"}
-	case ap.Date.Year() < earliest:
-		return Faults{"on": "that is too long ago"}
-	case !(ap.Total > 0 && ap.Total <= 1e8):
+	case dayFault(ap.Date) != "":
+		return Faults{"on": dayFault(ap.Date)}
+	case !LimitAmount.Holds(float64(ap.Total)):
 		return Faults{"amount": "how much went on? an amount above 0 kg is needed"}
+	case TextFault(ap.Note, longestNote, true) != "":
+		return Faults{"note": TextFault(ap.Note, longestNote, true)}
 	case rec.Moved[t.ID].Retest:
 		return Faults{"amount": words.GoWaits}
 	}
@@ -302,6 +304,9 @@ func (k Keeper) Skip(ctx context.Context, a Act, task, version int64, why string
 			return "", err
 		}
 		t.State, t.Settled, t.Why = Skipped, a.Today, strings.TrimSpace(why)
+		if why := TextFault(t.Why, longestNote, true); why != "" {
+			return "", Faults{"why": why}
+		}
 		if err := tx.Update(&t); err != nil {
 			return "", err
 		}
@@ -318,9 +323,6 @@ func (k Keeper) Skip(ctx context.Context, a Act, task, version int64, why string
 	})
 }
 
-// earliest is the first year that a record may be of.
-const earliest = 1950
-
 // Log notes what went on outside a plan, today or earlier: an application
 // without a task.
 func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) {
@@ -333,11 +335,14 @@ func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) 
 		f["put_date"] = "a day is needed: when it went on"
 	case x.Date > a.Today:
 		f["put_date"] = "that day is still to come"
-	case x.Date.Year() < earliest:
-		f["put_date"] = "that is too long ago"
+	case dayFault(x.Date) != "":
+		f["put_date"] = dayFault(x.Date)
 	}
-	if !(x.Total > 0 && x.Total <= 1e8) {
+	if !LimitAmount.Holds(float64(x.Total)) {
 		f["put_amount"] = "how much went on? an amount above 0 is needed"
+	}
+	if why := TextFault(x.Note, longestNote, true); why != "" {
+		f["put_note"] = why
 	}
 	if err := f.orNil(); err != nil {
 		return Receipt{}, err

@@ -22,8 +22,8 @@ var buffers = []soil.School{soil.ByTable, soil.ByOrganicMatter}
 // CheckPlace says what is wrong with a place, by field.
 func CheckPlace(g Garden) error {
 	f := Faults{}
-	if n := len([]rune(strings.TrimSpace(g.Name))); n == 0 || n > longestName {
-		f["name"] = fmt.Sprintf("give the garden a name of at most %d letters", longestName)
+	if why := nameFault(g.Name, "give the garden a name"); why != "" {
+		f["name"] = why
 	}
 	if _, ok := soil.FindClimate(g.Climate, g.Hemisphere); !ok {
 		f["climate"] = "choose the climate that is nearest"
@@ -53,8 +53,8 @@ func CheckPlace(g Garden) error {
 		f["temps"] = "fill in all twelve months, or none"
 	}
 	for m, t := range g.SoilTemps {
-		if !(t >= -40 && t <= 50) {
-			f["temps"] = fmt.Sprintf("month %d: a temperature from −40 to 50 °C is needed", m+1)
+		if !LimitSoilTemp.Holds(float64(t)) {
+			f["temps"] = fmt.Sprintf("month %d: %s", m+1, LimitSoilTemp.Says())
 		}
 	}
 	checkHabits(g, f)

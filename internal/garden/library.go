@@ -8,8 +8,6 @@ import (
 	"unicode"
 
 	"zephyrfield/agronomy/crop"
-	"zephyrfield/agronomy/dose"
-	"zephyrfield/agronomy/quantity"
 )
 
 // Library is the crops that a garden knows: the book's, with the gardener's
@@ -91,35 +89,22 @@ func (k Keeper) Crops(ctx context.Context) (g Garden, l Library, err error) {
 	return g, l, err
 }
 
-// mostRemoval is the most K₂O that a crop may be said to carry off, g/m².
-const mostRemoval quantity.Rate = 100
-
 func checkCrop(c OwnCrop) Faults {
 	f := Faults{}
-	switch n := len([]rune(c.Name)); {
-	case n == 0:
-		f["name"] = "give the crop a name"
-	case n > longestName:
-		f["name"] = fmt.Sprintf("at most %d letters", longestName)
-	case c.Code == "":
+	if why := nameFault(c.Name, "give the crop a name"); why != "" {
+		f["name"] = why
+	} else if c.Code == "" {
 		f["name"] = "a name needs letters"
 	}
-	ph := func(field string, p quantity.PH) {
-		if !(p >= dose.MinPH && p <= dose.MaxPH) {
-			f[field] = "a pH from 3 to 10 is needed"
-		}
-	}
-	ph("low", c.Low)
-	ph("high", c.High)
+	LimitPH.hold(f, "low", float64(c.Low))
+	LimitPH.hold(f, "high", float64(c.High))
 	if f["low"] == "" && f["high"] == "" && c.High < c.Low+0.1 {
 		f["high"] = "the band's top lies above its bottom, by 0.1 or more"
 	}
 	if len(f) == 0 && !(c.Aim >= c.Low && c.Aim <= c.High) {
 		f["aim"] = fmt.Sprintf("the aim lies in the band, from %.1f to %.1f", float64(c.Low), float64(c.High))
 	}
-	if !(c.Removal >= 0 && c.Removal <= mostRemoval) {
-		f["removal"] = fmt.Sprintf("from 0 to %.0f g/m² is meant", float64(mostRemoval))
-	}
+	LimitRemoval.hold(f, "removal", float64(c.Removal))
 	if _, ok := crop.ParseFlags(c.Flags); !ok {
 		f["flags"] = "one of these is not known"
 	}

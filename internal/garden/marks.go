@@ -11,39 +11,34 @@ import (
 // MarkKinds lists the kinds of mark in the order they are offered.
 var MarkKinds = []string{MarkPath, MarkWall}
 
-// widestMark is the most that a path or a wall may be wide, m.
-const widestMark = 20
-
 // checkMark says what is wrong with a mark, by field.
 func checkMark(m Mark) Faults {
 	f := Faults{}
-	if len([]rune(m.Name)) > longestName {
-		f["name"] = fmt.Sprintf("at most %d letters", longestName)
+	if why := TextFault(m.Name, longestName, false); why != "" {
+		f["name"] = why
 	}
 	if !has(MarkKinds, m.Kind) {
 		f["kind"] = "choose what it is"
 	}
-	if !(m.Width > 0 && m.Width <= widestMark) {
-		f["width"] = fmt.Sprintf("a width above 0 and to %d m is needed", widestMark)
-	}
-	if why := checkLine(m.Points); why != "" {
+	LimitWidth.hold(f, "width", m.Width)
+	if why := CheckLine(m.Points); why != "" {
 		f["corners"] = why
 	}
 	return f
 }
 
-// checkLine says what is wrong with a line, "" when nothing is. Unlike an
+// CheckLine says what is wrong with a line, "" when nothing is. Unlike an
 // outline it may cross itself.
-func checkLine(ps []Point) string {
+func CheckLine(ps []Point) string {
 	switch n := len(ps); {
 	case n < 2:
 		return "a line needs two points or more"
-	case n > mostCorners:
-		return fmt.Sprintf("a line has at most %d points", mostCorners)
+	case n > MostPoints:
+		return fmt.Sprintf("a line has at most %d points", MostPoints)
 	}
 	for i, p := range ps {
-		if math.IsNaN(p.X) || math.IsNaN(p.Y) || p.X < 0 || p.Y < 0 || p.X > farthest || p.Y > farthest {
-			return fmt.Sprintf("point %d lies off the plan: a place from 0 to %d m is needed", i+1, farthest)
+		if !LimitPlace.Holds(p.X) || !LimitPlace.Holds(p.Y) {
+			return fmt.Sprintf("point %d lies off the plan: a place from 0 to %.0f m is needed", i+1, LimitPlace.High)
 		}
 		if i > 0 && math.Hypot(p.X-ps[i-1].X, p.Y-ps[i-1].Y) < 1e-6 {
 			return fmt.Sprintf("points %d and %d lie on one spot", i, i+1)

@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"strings"
 
-	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 )
@@ -69,19 +68,17 @@ func checkHabits(g Garden, f Faults) {
 	if !g.Units().Known() {
 		f["units"] = "choose units of the lists"
 	}
-	if len([]rune(g.Currency)) > longestCurrency || strings.ContainsAny(g.Currency, "0123456789<>") {
+	if TextFault(g.Currency, longestCurrency, false) != "" || strings.ContainsAny(g.Currency, "0123456789<>") {
 		f["currency"] = fmt.Sprintf("a sign or at most %d letters", longestCurrency)
 	}
-	if p := g.WaterPH; p != nil && !(*p >= 3 && *p <= 11) {
-		f["water_ph"] = "a pH from 3 to 11 is needed"
-	}
-	for field, x := range map[string]*float64{"alkalinity": g.WaterAlkalinity, "hardness": g.WaterHardness} {
-		if x != nil && !(*x >= 0 && *x <= 2000) {
-			f[field] = "from 0 to 2000 mg/L is meant"
-		}
+	holdOpt(LimitWaterPH, f, "water_ph", g.WaterPH)
+	holdOpt(LimitWater, f, "alkalinity", g.WaterAlkalinity)
+	holdOpt(LimitWater, f, "hardness", g.WaterHardness)
+	if len(g.KitChips) > mostChips {
+		f["kit_chips"] = fmt.Sprintf("at most %d chips", mostChips)
 	}
 	for i, c := range g.KitChips {
-		if !(c >= 3 && c <= 10) || i > 0 && c <= g.KitChips[i-1] {
+		if !LimitChips.Holds(c) || i > 0 && c <= g.KitChips[i-1] {
 			f["kit_chips"] = "the chips are pH values from 3 to 10, each above the one before"
 		}
 	}
@@ -89,8 +86,8 @@ func checkHabits(g Garden, f Faults) {
 		f["rain"] = "fill in all twelve months, or none"
 	}
 	for m, mm := range g.Rain {
-		if !(mm >= 0 && mm <= 3000) {
-			f["rain"] = fmt.Sprintf("month %d: from 0 to 3000 mm is meant", m+1)
+		if !LimitRain.Holds(mm) {
+			f["rain"] = fmt.Sprintf("month %d: %s", m+1, LimitRain.Says())
 		}
 	}
 	for field, s := range map[string]string{"last_frost": g.LastFrost, "first_frost": g.FirstFrost} {
@@ -102,17 +99,11 @@ func checkHabits(g Garden, f Faults) {
 
 // checkSoil says what is wrong with what a bed's soil was found to be.
 func checkSoil(b Bed, f Faults) {
-	share := func(field string, v *float64, most float64, what string) {
-		if v != nil && !(*v >= 0 && *v <= most) {
-			f[field] = fmt.Sprintf("%s from 0 to %.0f is needed", what, most)
-		}
-	}
-	share("clay", (*float64)(b.Clay), 100, "a share")
-	if !(b.Stones >= 0 && b.Stones <= dose.MaxStones) {
-		f["stones"] = fmt.Sprintf("a share from 0 to %.0f %% is needed", float64(dose.MaxStones))
-	}
-	if c := b.CEC; c != nil && !(*c > 0 && *c <= 200) {
-		f["cec"] = "a capacity above 0 and to 200 is needed"
+	holdOpt(LimitPercent, f, "clay", b.Clay)
+	LimitStones.hold(f, "stones", float64(b.Stones))
+	holdOpt(LimitCEC, f, "cec", b.CEC)
+	for _, mm := range b.Jar {
+		LimitJar.hold(f, "jar", mm)
 	}
 	if b.TextureBy != "" && b.TextureBy != ByJar && b.TextureBy != ByFeel {
 		f["texture_by"] = "choose how the texture was found"

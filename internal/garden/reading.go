@@ -247,6 +247,24 @@ const early quantity.Day = 28
 
 func answers(r Reading, t Task) bool { return r.Date >= t.Due-early }
 
+// checkSoil is the calculation's own check of a reading.
+func (r Reading) checkSoil() error {
+	for i, l := range r.Layers {
+		if len(l) != 3 {
+			return Faults{"layers": fmt.Sprintf("layer %d is not two depths and a pH", i+1)}
+		}
+	}
+	for i, j := range r.Jars {
+		if len(j) != 2 || !LimitJarLime.Holds(j[0]) || !LimitPH.Holds(j[1]) {
+			return Faults{"jars": fmt.Sprintf("jar %d is not an amount of lime and a pH", i+1)}
+		}
+	}
+	if err := dose.CheckReading(r.Soil()); err != nil {
+		return faultOf(err)
+	}
+	return nil
+}
+
 // CheckReading says what is wrong with a reading, by field.
 func CheckReading(r Reading, today quantity.Day) error { return checkReading(r, today) }
 
@@ -254,21 +272,34 @@ func checkReading(r Reading, today quantity.Day) error {
 	if r.Method != soil.Fizz && r.PH == nil {
 		return Faults{"ph": "a pH is needed, from 3 to 10"}
 	}
-	if err := dose.CheckReading(r.Soil()); err != nil {
-		return faultOf(err)
+	if err := r.checkSoil(); err != nil {
+		return err
 	}
 	f := Faults{}
 	switch {
 	case r.Date > today:
 		f["date"] = "that day is still to come; a reading is dated when the sample was taken"
-	case r.Date.Year() < earliest:
-		f["date"] = "that is too long ago"
+	case dayFault(r.Date) != "":
+		f["date"] = dayFault(r.Date)
 	}
-	if !(r.Depth >= dose.MinDepth && r.Depth <= dose.MaxDepth) {
+	r.checkFigures(f)
+	return f.orNil()
+}
+
+// checkFigures says what is wrong with what stands in a reading besides its pH
+// and its day.
+func (r Reading) checkFigures(f Faults) {
+	if !LimitDepth.Holds(float64(r.Depth)) {
 		f["depth"] = "a depth from 2 to 60 cm is needed"
 	}
+	if why := TextFault(r.Note, longestNote, true); why != "" {
+		f["note"] = why
+	}
+	holdOpt(LimitDoubt, f, "doubt", r.Doubt)
+	if len(r.Layers) > mostLayers {
+		f["layers"] = fmt.Sprintf("at most %d layers", mostLayers)
+	}
 	r.checkReport(f)
-	return f.orNil()
 }
 
 // MostJars is how long a jar series may be.
@@ -277,19 +308,10 @@ const MostJars = 8
 // checkReport says what is wrong with the rest of a lab's report: figures that
 // cannot be, and halves of what belongs together.
 func (r Reading) checkReport(f Faults) {
-	amount := func(field string, c *quantity.Concentration) {
-		if c != nil && !(*c >= 0 && *c <= 1e5) {
-			f[field] = "a figure from 0 to 100000 ppm is meant"
-		}
-	}
-	amount("ca", r.Calcium)
-	amount("p", r.Phosphorus)
-	if o := r.OrganicMatter; o != nil && !(*o >= 0 && *o <= 100) {
-		f["om"] = "a share from 0 to 100 % is needed"
-	}
-	if c := r.CEC; c != nil && !(*c > 0 && *c <= 200) {
-		f["cec"] = "a capacity above 0 and to 200 is needed"
-	}
+	holdOpt(LimitPPM, f, "ca", r.Calcium)
+	holdOpt(LimitPPM, f, "p", r.Phosphorus)
+	holdOpt(LimitPercent, f, "om", r.OrganicMatter)
+	holdOpt(LimitCEC, f, "cec", r.CEC)
 	if (r.BufferKind == "") != (r.BufferPH == nil) {
 		f["buffer_ph"] = "a buffer pH and its kind belong together"
 	}

@@ -191,6 +191,24 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 	return d
 }
 
+// TooMuch says which limit a draft breaks, by field: no round is walked with so
+// many cores.
+func (d Draft) TooMuch() Faults {
+	all := 0
+	for _, s := range d.Samples {
+		for n, cores := range s.Cores {
+			if all += cores; cores > mostBedCores {
+				return Faults{"wanted": fmt.Sprintf("%s would give %s, and %d are the most: a wider corer or less of a sample is meant",
+					d.Chosen[s.Beds[n]].Plot.Bed.Name, words.Count(cores, "core", "cores"), mostBedCores)}
+			}
+		}
+	}
+	if all > mostRoundCores {
+		return Faults{"wanted": fmt.Sprintf("that makes %d cores, and %d are the most of a round: choose fewer beds, or a wider corer", all, mostRoundCores)}
+	}
+	return nil
+}
+
 // samples groups beds as proposed, then moves those that have a letter.
 func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) []DraftSample {
 	of := make([]string, len(beds))
@@ -220,15 +238,21 @@ func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) []DraftSam
 
 // check says what is wrong with a choice.
 func (c RoundChoice) check() Faults {
-	f := Faults{}
+	f := c.Check()
 	if len(c.Beds) == 0 {
 		f["beds"] = "choose a bed or more"
 	}
-	if !(c.Corer.Diameter >= 0.005 && c.Corer.Diameter <= 0.2) {
-		f["corer"] = "a corer from 5 to 200 mm across is meant"
+	return f
+}
+
+// Check says what stands against drafting a choice, by field.
+func (c RoundChoice) Check() Faults {
+	f := Faults{}
+	if l := LimitCorer; !l.Holds(float64(c.Corer.Diameter)) {
+		f["corer"] = fmt.Sprintf("a corer from %.0f to %.0f mm across is meant", l.Low*1000, l.High*1000)
 	}
-	if !(c.Corer.Wanted >= 20 && c.Corer.Wanted <= 5000) {
-		f["wanted"] = "a sample of 20 to 5000 g is meant"
+	if l := LimitWanted; !l.Holds(float64(c.Corer.Wanted)) {
+		f["wanted"] = fmt.Sprintf("a sample of %.0f to %.0f g is meant", l.Low, l.High)
 	}
 	for _, l := range c.Letters {
 		if len(l) > 2 || strings.Trim(strings.ToUpper(l), letters) != "" {
@@ -249,6 +273,9 @@ func (k Keeper) StartRound(ctx context.Context, a Act, c RoundChoice) (round int
 		return 0, r, err
 	}
 	d := c.Draft(all, a.Today)
+	if err := d.TooMuch().orNil(); err != nil {
+		return 0, r, err
+	}
 	if len(d.Chosen) == 0 {
 		return 0, r, Faults{"beds": "choose a bed or more"}
 	}
@@ -409,8 +436,8 @@ func (k Keeper) NoteOddity(ctx context.Context, a Act, sampleBed int64, note str
 			return "", err
 		}
 		b.Note = strings.TrimSpace(note)
-		if len([]rune(b.Note)) > 300 {
-			return "", Faults{"note": "at most 300 letters"}
+		if why := TextFault(b.Note, longestNote, true); why != "" {
+			return "", Faults{"note": why}
 		}
 		return "Noted of " + bed.Name + ": " + b.Note, tx.Update(&b)
 	})

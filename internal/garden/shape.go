@@ -93,20 +93,17 @@ func meet(a, b, c, d Point) bool {
 	return d1 == 0 && between(c, d, a) || d2 == 0 && between(c, d, b) || d3 == 0 && between(a, b, c) || d4 == 0 && between(a, b, d)
 }
 
-// mostCorners is the most that a freehand bed may have.
-const mostCorners = 200
-
 // CheckCorners says what is wrong with a freehand outline, "" when nothing is.
 func CheckCorners(ps []Point) string {
 	n := len(ps)
 	switch {
 	case n < 3:
 		return "an outline needs three corners or more"
-	case n > mostCorners:
-		return fmt.Sprintf("an outline has at most %d corners", mostCorners)
+	case n > MostPoints:
+		return fmt.Sprintf("an outline has at most %d corners", MostPoints)
 	}
 	for i, p := range ps {
-		if math.IsNaN(p.X) || math.IsNaN(p.Y) || math.Abs(p.X) > farthest || math.Abs(p.Y) > farthest {
+		if !finite(p.X) || !finite(p.Y) || math.Abs(p.X) > LimitPlace.High || math.Abs(p.Y) > LimitPlace.High {
 			return fmt.Sprintf("corner %d lies too far away", i+1)
 		}
 		for j := i + 1; j < n; j++ {

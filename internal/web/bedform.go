@@ -89,6 +89,10 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	}
 	scene := draw.Scene{Marks: v.Marks, Layer: draw.Layers(s.Clock.Today())[0], Selected: -1, Units: u}
 	b, err := bedFrom(f, u)
+	if status == http.StatusOK && tooMuch(f, err) {
+		f.sentences()
+		status = http.StatusUnprocessableEntity
+	}
 	if err == nil {
 		b.ID = -1
 		if b.Name == "" {
@@ -120,6 +124,29 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	}
 	view.OffNote = false // the plan beside it says so
 	s.render(c, status, "newbed", view)
+}
+
+// tooMuch puts what is wrong with a bed's shape at its fields. What is still being
+// typed, a bed with a side of nothing or an outline that is not closed yet, is left
+// alone: it is told when it is sent.
+func tooMuch(f Form, err error) bool {
+	var faults garden.Faults
+	errors.As(err, &faults)
+	far := false
+	for field, why := range faults {
+		if x, ok := (Form{Values: f.Values, Faults: garden.Faults{}}).number(field); ok && x != 0 {
+			f.Faults[field], far = why, true
+		}
+	}
+	quiet := Form{Values: f.Values, Faults: garden.Faults{}}
+	if quiet.corners("corners", words.Scale{Size: 1}); quiet.Fault("corners") != "" && f.Is("shape", garden.ShapeOutline) {
+		far = true
+	}
+	for field, why := range f.Faults {
+		_, needed := (Form{Values: f.Values, Faults: garden.Faults{}}).number(field)
+		far = far || why != "" && !needed && f.Value(field) != "" && field != "corners"
+	}
+	return far
 }
 
 func (v *newBedView) lists() {
@@ -262,11 +289,17 @@ func bedFrom(f Form, u words.Units) (garden.Bed, error) {
 			}
 		}
 	}
-	if f.Fault("corners") != "" || !(b.W > 0 && b.H > 0 && b.W <= 2000 && b.H <= 2000 && b.X >= 0 && b.Y >= 0 && b.X <= 2000 && b.Y <= 2000) {
-		return b, errors.New("it cannot be drawn")
+	if f.Fault("corners") != "" {
+		return b, errNotDrawn
+	}
+	if faults := garden.CheckShape(b); len(faults) > 0 {
+		return b, errors.Join(errNotDrawn, faults)
 	}
 	return b, nil
 }
+
+// errNotDrawn is told of a bed that cannot be drawn as it is typed.
+var errNotDrawn = errors.New("it cannot be drawn")
 
 func (s *server) addBed(c *gin.Context) {
 	f := posted(c, bedFields...)
@@ -302,6 +335,10 @@ func (f Form) corners(name string, in words.Scale) (out []garden.Point) {
 		if len(fields) == 0 {
 			continue
 		}
+		if len(out) == garden.MostPoints {
+			f.Faults[name] = fmt.Sprintf("a line has at most %d points", garden.MostPoints)
+			return nil
+		}
 		var p garden.Point
 		var err1, err2 error
 		if len(fields) == 2 {
@@ -312,7 +349,12 @@ func (f Form) corners(name string, in words.Scale) (out []garden.Point) {
 			f.Faults[name] = fmt.Sprintf("line %d: two figures are needed, %s from the west and from the north", i+1, in.Name)
 			return nil
 		}
-		out = append(out, garden.Point{X: p.X * in.Size, Y: p.Y * in.Size})
+		p.X, p.Y = p.X*in.Size, p.Y*in.Size
+		if !garden.LimitPlace.Holds(p.X) || !garden.LimitPlace.Holds(p.Y) {
+			f.Faults[name] = fmt.Sprintf("line %d lies off the plan: a garden is at most %.0f m across", i+1, garden.LimitPlace.High)
+			return nil
+		}
+		out = append(out, p)
 	}
 	return out
 }

@@ -49,6 +49,18 @@ func asked(c *gin.Context, names ...string) Form {
 	return f
 }
 
+// mostTyped is the largest figure that is read at all, in any unit; what a field
+// may hold is bounded further by the garden's limits.
+const mostTyped = 1e9
+
+// clipped shortens what was typed, to be shown again in a sentence.
+func clipped(s string) string {
+	if r := []rune(s); len(r) > 30 {
+		return string(r[:30]) + "…"
+	}
+	return s
+}
+
 // number reads a figure; a comma serves as the point. Nothing typed gives ok
 // false without a fault.
 func (f Form) number(name string) (x float64, ok bool) {
@@ -57,8 +69,12 @@ func (f Form) number(name string) (x float64, ok bool) {
 		return 0, false
 	}
 	x, err := strconv.ParseFloat(s, 64)
-	if err != nil || x != x || x > 1e12 || x < -1e12 {
-		f.Faults[name] = "“" + f.Values[name] + "” is not a number"
+	if err != nil || x != x {
+		f.Faults[name] = "“" + clipped(f.Values[name]) + "” is not a number"
+		return 0, false
+	}
+	if x > mostTyped || x < -mostTyped {
+		f.Faults[name] = "“" + clipped(f.Values[name]) + "” is more than can be meant"
 		return 0, false
 	}
 	return x, true

@@ -84,8 +84,22 @@ func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) {
 	}
 	quiet := Form{Values: f.Values, Faults: garden.Faults{}}
 	width, _ := quiet.number("width")
-	scene := draw.Scene{Plots: v.Plots, Layer: draw.Layers(s.Clock.Today())[0], Units: u, Drawing: true,
-		Draft: quiet.corners("corners", u.Lengths()), DraftWidth: width * u.Lengths().Size}
+	width *= u.Lengths().Size
+	draft := quiet.corners("corners", u.Lengths())
+	if width != 0 && !garden.LimitWidth.Holds(width) {
+		quiet.Faults["width"], width = garden.LimitWidth.Says(), 0
+	}
+	// What cannot be meant is not drawn; it is told even before it is sent.
+	for field, why := range quiet.Faults {
+		if status == http.StatusOK || f.Fault(field) == "" {
+			f.Faults[field] = words.Sentence(why)
+		}
+	}
+	if len(quiet.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+	}
+	view.Form = f
+	scene := draw.Scene{Plots: v.Plots, Layer: draw.Layers(s.Clock.Today())[0], Units: u, Drawing: true, Draft: draft, DraftWidth: width}
 	for _, m := range v.Marks {
 		if m.ID != editing {
 			scene.Marks = append(scene.Marks, m)

@@ -73,6 +73,9 @@ func (f Form) layers(r *garden.Reading, in float64) {
 		case has && to <= from:
 			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": it must go deeper than the one above"
 			return
+		case read && !garden.LimitPH.Holds(ph):
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": " + garden.LimitPH.Says()
+			return
 		case read:
 			r.Layers = append(r.Layers, []float64{from, to, ph})
 			sum, thick = sum+ph*(to-from), thick+to-from
@@ -170,6 +173,12 @@ func (f Form) jarSeries(r *garden.Reading, alone bool) {
 		case has != read:
 			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": its lime and its pH are both needed"
 			return
+		case !garden.LimitJarLime.Holds(lime):
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": " + garden.LimitJarLime.Says()
+			return
+		case has && !garden.LimitPH.Holds(ph):
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": " + garden.LimitPH.Says()
+			return
 		case has:
 			r.Jars = append(r.Jars, []float64{lime, ph})
 		}
@@ -200,6 +209,10 @@ func probeFrom(f Form, r *garden.Reading) {
 func (f Form) shown(name string) []quantity.PH {
 	var out []quantity.PH
 	for _, x := range f.figures(name) {
+		if !garden.LimitShown.Holds(x) {
+			f.Faults[name] = garden.LimitShown.Says()
+			return nil
+		}
 		out = append(out, quantity.PH(x))
 	}
 	return out

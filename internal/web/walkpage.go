@@ -100,10 +100,24 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 		return
 	}
 	choice := roundChoice(get, list, all, f)
-	if !(choice.Corer.Diameter > 0 && choice.Corer.Wanted > 0) {
+	tooMuch := choice.Check()
+	for field, why := range tooMuch {
+		f.Faults[field] = words.Sentence(why)
+	}
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
 		choice.Corer = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}
 	}
+	if tooMuch["letters"] != "" {
+		choice.Letters = nil
+	}
 	d := choice.Draft(all, on)
+	if faults := d.TooMuch(); len(faults) > 0 {
+		// It is told at its field, and the round is drawn as it is usually taken.
+		f.Faults["wanted"], status = words.Sentence(faults["wanted"]), http.StatusUnprocessableEntity
+		choice.Corer = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}
+		d = choice.Draft(all, on)
+	}
 	u := v.Garden.Units()
 	view := walkView{Form: f, Layered: choice.Layered}
 	letter := map[int64]string{}

@@ -446,7 +446,7 @@ func TestABedIsChangedCopiedAndRetired(t *testing.T) {
 	form.Set("w", "-2")
 	w := s.post(path, form)
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
-	assert.Contains(t, w.Body.String(), "above 0 m is needed")
+	assert.Contains(t, w.Body.String(), "A length above 0 m is needed")
 	assert.Contains(t, w.Body.String(), `value="-2"`)
 
 	require.Equal(t, http.StatusSeeOther, s.post(path+"/duplicate", url.Values{"key": {"d"}}).Code)

@@ -115,7 +115,7 @@ func ChartOf(s Series, w, h float64) Chart {
 	if hi-lo > 3 {
 		step = 1
 	}
-	for v := lo; v <= hi+1e-9; v += step {
+	for _, v := range stepsFrom(lo, hi+1e-9, step) {
 		c.TicksY = append(c.TicksY, Tick{At: y.at(v), Label: words.PH(quantity.PH(v))})
 	}
 	c.TicksX = yearTicks(s.From, s.To, x)

@@ -38,3 +38,19 @@ type Tick struct {
 	Major bool
 	Label string
 }
+
+// mostSteps is how many ticks or lines of a grid are drawn, whatever is asked.
+const mostSteps = 200
+
+// stepsFrom are the values from one to another in steps, never more than can be
+// drawn.
+func stepsFrom(from, to, step float64) (out []float64) {
+	for n := range mostSteps {
+		v := from + float64(n)*step
+		if !(v <= to) {
+			break
+		}
+		out = append(out, v)
+	}
+	return out
+}

@@ -164,12 +164,7 @@ func PlanOf(s Scene, w, h float64) Plan {
 	px := func(m float64) Px { return Px(margin + (m-x0)*k) }
 	py := func(m float64) Px { return Px(top + (m-y0)*k) }
 	step := barStep(k*in.Size) * in.Size
-	for m := math.Ceil(x0/step) * step; m <= x1+0.01; m += step {
-		p.Grid = append(p.Grid, px(m))
-	}
-	for m := math.Ceil(y0/step) * step; m <= y1+0.01; m += step {
-		p.GridY = append(p.GridY, py(m))
-	}
+	p.Grid, p.GridY = gridLines(x0, x1, step, px), gridLines(y0, y1, step, py)
 	for _, m := range s.Marks {
 		p.Marks = append(p.Marks, planMark(m, px, py, k))
 	}
@@ -203,6 +198,14 @@ func PlanOf(s Scene, w, h float64) Plan {
 	p.BarText = s.Units.Length(step)
 	p.NorthX, p.NorthY = Px(w-24), Px(h-26)
 	return p
+}
+
+// gridLines are lines at round places from a place to another.
+func gridLines(from, to, step float64, at func(float64) Px) (out []Px) {
+	for _, m := range stepsFrom(math.Ceil(from/step)*step, to+0.01, step) {
+		out = append(out, at(m))
+	}
+	return out
 }
 
 // gripStem is how far from a bed its turning grip stands, drawing units.

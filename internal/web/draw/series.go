@@ -39,7 +39,7 @@ func JarSeriesOf(jars []soil.Jar, fit soil.Fit) JarSeries {
 	if hi-lo > 3 {
 		step = 1
 	}
-	for v := lo; v <= hi+1e-9; v += step {
+	for _, v := range stepsFrom(lo, hi+1e-9, step) {
 		s.TicksY = append(s.TicksY, Tick{At: y.at(v), Label: words.PH(quantity.PH(v))})
 	}
 	figure := func(v float64) string { return strconv.FormatFloat(quantity.Round(v, 2), 'f', -1, 64) }
