@@ -223,6 +223,9 @@ const (
 	Wet Condition = "wet"
 )
 
+// Conditions lists them.
+var Conditions = []Condition{Dry, Wet}
+
 // Source is what was burnt.
 type Source string
 

@@ -8,6 +8,7 @@ import (
 	"io"
 	"os"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
@@ -64,13 +65,7 @@ func exportCommand() *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, st.Close()) }()
-			return st.Read(c.Context(), func(r garden.Reader) error {
-				a, err := r.Archive()
-				if err != nil {
-					return err
-				}
-				return exchange.WriteArchive(c.OutOrStdout(), a)
-			})
+			return st.Read(c.Context(), func(r garden.Reader) error { return exchange.WriteArchive(c.OutOrStdout(), r) })
 		},
 	}
 	dataFlag(c, &data)
@@ -82,16 +77,14 @@ func importCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use: "import --data FILE < ARCHIVE", Short: "Bring a JSON archive into an empty garden", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) (err error) {
-			a, err := exchange.ReadArchive(c.InOrStdin())
-			if err != nil {
-				return err
-			}
 			st, err := store.Open(c.Context(), data)
 			if err != nil {
 				return err
 			}
 			defer func() { err = errors.Join(err, st.Close()) }()
-			return st.Restore(c.Context(), a)
+			_, err = st.Restore(c.Context(), garden.Change{Who: "gardener", At: time.Now()},
+				func(put func(garden.Record) error) error { return exchange.ReadArchive(c.InOrStdin(), put) })
+			return err
 		},
 	}
 	dataFlag(c, &data)

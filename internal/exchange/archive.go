@@ -1,76 +1,263 @@
 // Package exchange carries gardens out and in by open formats: the JSON
-// archive and iCalendar.
+// archive, iCalendar, GeoJSON, CSV and XLSX.
 package exchange
 
 import (
-	"bytes"
+	"bufio"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
+	"strings"
 
+	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
 )
 
+// The archive's own name and edition.
+const (
+	archiveFormat  = "zephyrfield-archive"
+	archiveEdition = 2
+)
+
+// What one record of an archive may be at the most, bytes: a line of the journal
+// holds all that one change touched.
+const (
+	mostRecord  = 1 << 20
+	mostJournal = 32 << 20
+)
+
 // WriteArchive writes a whole garden as JSON, one record a line, so that two
-// archives can be compared line by line.
-func WriteArchive(w io.Writer, a garden.Archive) error {
-	var b bytes.Buffer
-	fmt.Fprintf(&b, "{\n\"format\": %q,\n\"edition\": %d", a.Format, a.Edition)
-	err := errors.Join(
-		section(&b, "garden", a.Garden), section(&b, "beds", a.Beds), section(&b, "plantings", a.Plantings),
-		section(&b, "crops", a.Crops), section(&b, "marks", a.Marks),
-		section(&b, "batches", a.Batches), section(&b, "rounds", a.Rounds), section(&b, "samples", a.Samples),
-		section(&b, "sample_beds", a.SampleBeds), section(&b, "cores", a.Cores), section(&b, "readings", a.Readings), section(&b, "plans", a.Plans),
-		section(&b, "tasks", a.Tasks), section(&b, "applications", a.Applications), section(&b, "journal", a.Journal))
-	if err != nil {
-		return err
+// archives can be compared line by line. It holds one record at a time.
+func WriteArchive(w io.Writer, r garden.Reader) error {
+	b := bufio.NewWriter(w)
+	_, _ = fmt.Fprintf(b, "{\n\"format\": %q,\n\"edition\": %d", archiveFormat, archiveEdition)
+	for _, t := range garden.Tables {
+		_, _ = fmt.Fprintf(b, ",\n%q: [", t.Name)
+		sep := ""
+		err := r.Each(t.Name, func(rec garden.Record) error {
+			line, err := json.Marshal(rec)
+			if err != nil {
+				return fmt.Errorf("%s %d: %w", t.One, rec.Head().ID, err)
+			}
+			_, _ = b.WriteString(sep + "\n  ")
+			sep = ","
+			_, err = b.Write(line)
+			return err
+		})
+		if err != nil {
+			return err
+		}
+		_, _ = b.WriteString("\n]")
 	}
-	b.WriteString("\n}\n")
-	_, err = w.Write(b.Bytes())
-	return err
+	_, _ = b.WriteString("\n}\n")
+	return b.Flush() // tells the first thing that went wrong
 }
 
-func section[T any](b *bytes.Buffer, name string, rows []T) error {
-	fmt.Fprintf(b, ",\n%q: [", name)
-	for i, r := range rows {
-		if i > 0 {
-			b.WriteByte(',')
-		}
-		b.WriteString("\n  ")
-		line, err := json.Marshal(r)
-		if err != nil {
-			return fmt.Errorf("%s, row %d: %w", name, i+1, err)
-		}
-		b.Write(line)
+// ReadArchive reads an archive and hands each of its records to put, in the order
+// of the file. It holds one record at a time. Errors are garden.Faults at
+// "archive", naming the record and the field.
+func ReadArchive(r io.Reader, put func(garden.Record) error) error {
+	a := archiveReader{in: &capped{r: r, left: mostRecord}, put: put, seen: map[string]bool{}}
+	a.d = json.NewDecoder(a.in)
+	a.d.DisallowUnknownFields()
+	return a.read()
+}
+
+// capped ends a stream that gives more than is left.
+type capped struct {
+	r    io.Reader
+	left int64
+}
+
+var errTooLong = errors.New("it is longer than a record can be")
+
+func (c *capped) Read(p []byte) (int, error) {
+	if c.left <= 0 {
+		return 0, errTooLong
 	}
-	b.WriteString("\n]")
+	if int64(len(p)) > c.left {
+		p = p[:c.left]
+	}
+	n, err := c.r.Read(p)
+	c.left -= int64(n)
+	return n, err
+}
+
+type archiveReader struct {
+	in     *capped
+	d      *json.Decoder
+	put    func(garden.Record) error
+	format string
+	seen   map[string]bool
+}
+
+func (a *archiveReader) read() error {
+	if t, err := a.d.Token(); err != nil || t != json.Delim('{') {
+		return notArchive(err)
+	}
+	for a.d.More() {
+		key, err := a.d.Token()
+		if err != nil {
+			return notArchive(err)
+		}
+		if err := a.part(fmt.Sprint(key)); err != nil {
+			return err
+		}
+	}
+	if _, err := a.d.Token(); err != nil {
+		return cutOff(err)
+	}
+	a.in.left = mostRecord
+	if _, err := a.d.Token(); err != io.EOF {
+		return wrong("there is more in the file after the archive")
+	}
+	if a.format == "" {
+		return wrong("this is not an archive of Zephyr Field: it does not say its format")
+	}
+	if !a.seen["garden"] {
+		return wrong("an archive holds one garden, this one holds none")
+	}
 	return nil
 }
 
-// ReadArchive reads an archive. Errors are garden.Faults at "archive".
-func ReadArchive(r io.Reader) (garden.Archive, error) {
-	var a garden.Archive
-	d := json.NewDecoder(r)
-	d.DisallowUnknownFields()
-	if err := d.Decode(&a); err != nil {
-		return a, wrong("this is not an archive of Zephyr Field: %v", err)
+// part reads one of the archive's fields. What it is stands first, so that
+// nothing of another kind of file is brought in.
+func (a *archiveReader) part(key string) error {
+	if a.seen[key] {
+		return wrong("“%.40s” stands in it twice", key)
 	}
-	if _, err := d.Token(); err != io.EOF {
-		return a, wrong("there is more in the file after the archive")
+	a.seen[key] = true
+	switch key {
+	case "format":
+		if err := a.d.Decode(&a.format); err != nil || a.format != archiveFormat {
+			return wrong("this is not an archive of Zephyr Field: its format is “%.40s”", a.format)
+		}
+		return nil
+	case "edition":
+		var edition int
+		if err := a.d.Decode(&edition); err != nil || edition < 1 {
+			return wrong("its edition is not known")
+		}
+		if edition > archiveEdition {
+			return wrong("this archive was made by a newer version (edition %d, this version reads %d)", edition, archiveEdition)
+		}
+		return nil
 	}
-	switch {
-	case a.Format != garden.ArchiveFormat:
-		return a, wrong("this is not an archive of Zephyr Field: its format is %q", a.Format)
-	case a.Edition > garden.ArchiveEdition:
-		return a, wrong("this archive was made by a newer version (edition %d, this version reads %d)", a.Edition, garden.ArchiveEdition)
-	case a.Edition < 1:
-		return a, wrong("edition %d is not known", a.Edition)
-	case len(a.Garden) != 1:
-		return a, wrong("an archive holds one garden, this one holds %d", len(a.Garden))
+	t, ok := garden.FindTable(key)
+	if !ok || a.format == "" || !a.seen["edition"] {
+		return wrong("this is not an archive of Zephyr Field: “%.40s” is not expected there", key)
 	}
-	return a, nil
+	return a.list(t)
 }
+
+func (a *archiveReader) list(t garden.Table) error {
+	start, err := a.d.Token()
+	if err != nil {
+		return cutOff(err)
+	}
+	if start == nil {
+		return nil
+	}
+	if start != json.Delim('[') {
+		return wrong("%s: a list is needed", t.Name)
+	}
+	n := 0
+	for a.d.More() {
+		if n++; n > t.Most {
+			return wrong("%s: more than %d in one archive", t.Name, t.Most)
+		}
+		if err := a.record(t, n); err != nil {
+			return err
+		}
+	}
+	if _, err := a.d.Token(); err != nil {
+		return cutOff(err)
+	}
+	if t.Name == "garden" && n != 1 {
+		return wrong("an archive holds one garden, this one holds %d", n)
+	}
+	return nil
+}
+
+// record reads the nth record of a list.
+func (a *archiveReader) record(t garden.Table, n int) error {
+	a.in.left = mostRecord
+	if t.Name == garden.JournalTable {
+		a.in.left = mostJournal
+	}
+	rec := t.New()
+	why := ""
+	if err := a.d.Decode(rec); err != nil {
+		why = inWords(err)
+	} else if err := checkArchived(rec); err != nil {
+		why = err.Error()
+	} else if err := a.put(rec); err != nil {
+		var faults garden.Faults
+		if !errors.As(err, &faults) {
+			return err // of the file that it goes into, not of the archive
+		}
+		why = strings.TrimPrefix(faults.Error(), "record: ")
+	}
+	if why == "" {
+		return nil
+	}
+	return wrong("%s %d of the list (number %d)%s: %s", t.One, n, rec.Head().ID, calledIn(rec), why)
+}
+
+// calledIn is a record's name, to find it by.
+func calledIn(rec garden.Record) string {
+	switch x := rec.(type) {
+	case *garden.Bed:
+		return fmt.Sprintf(", “%.60s”", x.Name)
+	case *garden.OwnCrop:
+		return fmt.Sprintf(", “%.60s”", x.Name)
+	case *garden.Batch:
+		return fmt.Sprintf(", “%.60s”", x.Name)
+	}
+	return ""
+}
+
+// checkArchived is the check of a record that comes from outside: the garden's,
+// and of a plan that the dose it was made from can be read.
+func checkArchived(rec garden.Record) error {
+	if err := garden.CheckRecord(rec); err != nil {
+		return err
+	}
+	if p, ok := rec.(*garden.Plan); ok {
+		if _, err := wire.Decode(p.Request); err != nil {
+			return garden.Faults{"request": "the dose that it was made from cannot be read"}
+		}
+	}
+	return nil
+}
+
+// inWords says why a record cannot be read.
+func inWords(err error) string {
+	var kind *json.UnmarshalTypeError
+	var syntax *json.SyntaxError
+	switch text := err.Error(); {
+	case errors.As(err, &kind):
+		return fmt.Sprintf("“%s” cannot be a %s", kind.Field[strings.LastIndexByte(kind.Field, '.')+1:], kind.Value)
+	case errors.As(err, &syntax), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF):
+		return "the file is cut off or damaged here"
+	case strings.HasPrefix(text, "json: unknown field "):
+		return "a field " + strings.TrimPrefix(text, "json: unknown field ") + " is not known"
+	case strings.HasPrefix(text, "json: "):
+		return "a value in it cannot be read"
+	default:
+		return text // a day, or a limit of this reader
+	}
+}
+
+func notArchive(err error) error {
+	if errors.Is(err, errTooLong) {
+		return wrong("this is not an archive of Zephyr Field: a word in it is too long")
+	}
+	return wrong("this is not an archive of Zephyr Field")
+}
+
+func cutOff(err error) error { return wrong("%s", inWords(err)) }
 
 func wrong(format string, args ...any) error {
 	return garden.Faults{"archive": fmt.Sprintf(format, args...)}

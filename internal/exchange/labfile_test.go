@@ -145,7 +145,7 @@ func TestAWorkbookIsReadAndItsFormulasAreNot(t *testing.T) {
 	require.Len(t, lines, 2)
 	assert.Equal(t, int64(8), lines[1].Reading.BedID, "a text that looks like a formula is a text")
 	var out bytes.Buffer
-	require.NoError(t, exchange.WriteReadings(&out, garden.Archive{Beds: []garden.Bed{{Meta: garden.Meta{ID: 8}, Name: "=SUM(A1)"}}, Readings: []garden.Reading{lines[1].Reading}}))
+	require.NoError(t, exchange.WriteReadings(&out, exchange.ReadingList{Beds: []garden.Bed{{Meta: garden.Meta{ID: 8}, Name: "=SUM(A1)"}}, Readings: []garden.Reading{lines[1].Reading}}))
 	assert.Contains(t, out.String(), "'=SUM(A1)", "neutral on its way out")
 }
 
@@ -189,7 +189,7 @@ func TestFilesThatAreRefused(t *testing.T) {
 
 func TestReadingsOutAndInAgain(t *testing.T) {
 	ph, k, buffer := quantity.PH(5.83), quantity.Concentration(121.5), quantity.PH(6.4)
-	a := garden.Archive{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Ledge"}},
+	a := exchange.ReadingList{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Ledge"}},
 		Readings: []garden.Reading{{BedID: 7, Date: labToday - 4, Method: soil.Lab, Basis: soil.Water, PH: &ph, Potassium: &k, Cores: 12, Depth: 0.15, Note: "dry, sandy"}, {BedID: 7, Struck: labToday},
 			{BedID: 7, Date: labToday - 9, Method: soil.Kit, Basis: soil.CaCl2, PH: &ph, Cores: 6, Depth: 0.10},
 			{BedID: 7, Date: labToday - 8, Method: soil.Lab, Basis: soil.Water, PH: &ph, BufferKind: soil.Mehlich, BufferPH: &buffer, Potassium: &k, Extractant: soil.Olsen, Cores: 6, Depth: 0.10},

@@ -16,8 +16,28 @@ var readingHead = []string{"bed", "sample", "date", "method", "basis", "vinegar"
 // firstFigure is the first column of the head that holds figures.
 const firstFigure = 9
 
-// readingCells are the readings of a garden as a table, oldest first.
-func readingCells(a garden.Archive) [][]string {
+// ReadingList is the readings of a garden with what their lines name.
+type ReadingList struct {
+	Beds     []garden.Bed
+	Samples  []garden.Sample
+	Readings []garden.Reading
+}
+
+// ReadingsOf reads the list, oldest first.
+func ReadingsOf(r garden.Reader) (l ReadingList, err error) {
+	if l.Beds, err = r.Beds(); err != nil {
+		return l, err
+	}
+	err = r.Each("samples", func(rec garden.Record) error { l.Samples = append(l.Samples, *rec.(*garden.Sample)); return nil })
+	if err != nil {
+		return l, err
+	}
+	err = r.Each("readings", func(rec garden.Record) error { l.Readings = append(l.Readings, *rec.(*garden.Reading)); return nil })
+	return l, err
+}
+
+// readingCells are the readings as a table.
+func readingCells(a ReadingList) [][]string {
 	names := map[int64]string{}
 	for _, b := range a.Beds {
 		names[b.ID] = b.Name
@@ -50,12 +70,12 @@ func opt[T ~float64](x *T, decimals int) string {
 }
 
 // WriteReadings writes the readings of a garden as CSV.
-func WriteReadings(w io.Writer, a garden.Archive) error {
+func WriteReadings(w io.Writer, a ReadingList) error {
 	return csv.NewWriter(w).WriteAll(readingCells(a))
 }
 
 // WriteReadingsXLSX writes them as a workbook of one sheet.
-func WriteReadingsXLSX(w io.Writer, a garden.Archive) error {
+func WriteReadingsXLSX(w io.Writer, a ReadingList) error {
 	return WriteSheet(w, "readings", readingCells(a), func(column int) bool { return column >= firstFigure && column < len(readingHead)-1 })
 }
 

@@ -236,6 +236,8 @@ func (rec *BedRecord) mayGo(g Garden, t Task, ap Application, a Act) error {
 		return Faults{"on": dayFault(ap.Date)}
 	case !LimitAmount.Holds(float64(ap.Total)):
 		return Faults{"amount": "how much went on? an amount above 0 kg is needed"}
+	case !LimitRate.Holds(float64(ap.Rate)):
+		return Faults{"amount": "on this bed that is more than a bed can take: " + LimitRate.Says()}
 	case TextFault(ap.Note, longestNote, true) != "":
 		return Faults{"note": TextFault(ap.Note, longestNote, true)}
 	case rec.Moved[t.ID].Retest:
@@ -357,6 +359,9 @@ func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) 
 			return "", err
 		}
 		x.Rate, x.Note = x.Total.Per(b.Area()), strings.TrimSpace(x.Note)
+		if !LimitRate.Holds(float64(x.Rate)) {
+			return "", Faults{"put_amount": "on this bed that is more than a bed can take: " + LimitRate.Says()}
+		}
 		rec, err := bedRecord(tx, x.BedID, a.Today, a.Today)
 		if err != nil {
 			return "", err
@@ -382,6 +387,12 @@ func openTask(tx Tx, id, version int64) (t Task, b Bed, err error) {
 // Undo takes a change back.
 func (k Keeper) Undo(ctx context.Context, a Act, journal int64) (Receipt, error) {
 	return k.Store.Undo(ctx, a.change(), journal)
+}
+
+// BringIn brings an archive into a garden that holds no records: one change, and
+// one undo.
+func (k Keeper) BringIn(ctx context.Context, a Act, rows func(put func(Record) error) error) (Receipt, error) {
+	return k.Store.Restore(ctx, a.change(), rows)
 }
 
 // Entry reads a line of the journal.

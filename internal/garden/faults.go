@@ -20,6 +20,9 @@ func (f Faults) Error() string {
 	return strings.Join(all, "; ")
 }
 
+// UndoField is where it is said what stands against taking a change back.
+const UndoField = "undo"
+
 // orNil gives an error only when there is a fault.
 func (f Faults) orNil() error {
 	if len(f) == 0 {

@@ -529,27 +529,6 @@ type RecordChange struct {
 	After  JSON   `json:"after"`
 }
 
-// Archive is a whole garden.
-type Archive struct {
-	Format       string        `json:"format"`
-	Edition      int           `json:"edition"`
-	Garden       []Garden      `json:"garden"`
-	Beds         []Bed         `json:"beds"`
-	Plantings    []Planting    `json:"plantings"`
-	Crops        []OwnCrop     `json:"crops"`
-	Marks        []Mark        `json:"marks"`
-	Batches      []Batch       `json:"batches"`
-	Rounds       []Round       `json:"rounds"`
-	Samples      []Sample      `json:"samples"`
-	SampleBeds   []SampleBed   `json:"sample_beds"`
-	Cores        []Core        `json:"cores"`
-	Readings     []Reading     `json:"readings"`
-	Plans        []Plan        `json:"plans"`
-	Tasks        []Task        `json:"tasks"`
-	Applications []Application `json:"applications"`
-	Journal      []Entry       `json:"journal"`
-}
-
 // The archive's own name and edition.
 const (
 	ArchiveFormat  = "zephyrfield-archive"

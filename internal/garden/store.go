@@ -14,6 +14,8 @@ var (
 	ErrMissing = errors.New("there is no such record")
 	// ErrNotEmpty is told when an archive is to go over a garden with beds.
 	ErrNotEmpty = errors.New("this garden already has records; an archive goes into an empty one")
+	// ErrRests is told when a change cannot be taken back for what came after it.
+	ErrRests = errors.New("something rests on it")
 	// ErrUndone is told when a change has been taken back already.
 	ErrUndone = errors.New("that has been taken back already")
 )
@@ -42,8 +44,9 @@ type Store interface {
 	Change(context.Context, Change, func(Tx) (what string, err error)) (Receipt, error)
 	// Undo takes a change back, when nothing it touched has changed since.
 	Undo(ctx context.Context, c Change, journal int64) (Receipt, error)
-	// Restore puts an archive into an empty garden.
-	Restore(context.Context, Archive) error
+	// Restore brings records into a garden that holds none, as one change: rows
+	// hands them to put one by one, in the order of Tables.
+	Restore(ctx context.Context, c Change, rows func(put func(Record) error) error) (Receipt, error)
 }
 
 // Reader answers questions. Lists are in the order of their ids unless said.
@@ -111,7 +114,8 @@ type Reader interface {
 	Entry(id int64) (Entry, error)
 	// Journal is the last lines, newest first.
 	Journal(limit int) ([]Entry, error)
-	Archive() (Archive, error)
+	// Each goes through a list of Tables; the record is its own each time.
+	Each(table string, f func(Record) error) error
 }
 
 // Tx changes records. Insert sets the record's id and version; Update and

@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"reflect"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -17,29 +16,6 @@ import (
 // Change implements garden.Store.
 func (s *Store) Change(ctx context.Context, c garden.Change, f func(garden.Tx) (string, error)) (garden.Receipt, error) {
 	return s.change(ctx, c, nil, func(t *tx) (string, error) { return f(t) })
-}
-
-// Undo implements garden.Store.
-func (s *Store) Undo(ctx context.Context, c garden.Change, journal int64) (garden.Receipt, error) {
-	return s.change(ctx, c, &journal, func(t *tx) (string, error) {
-		e, err := t.Entry(journal)
-		if err != nil {
-			return "", err
-		}
-		if e.UndoneBy != nil {
-			return "", garden.ErrUndone
-		}
-		var changes []garden.RecordChange
-		if err := json.Unmarshal(e.Changes, &changes); err != nil {
-			return "", err
-		}
-		for i := len(changes) - 1; i >= 0; i-- {
-			if err := t.reverse(changes[i]); err != nil {
-				return "", err
-			}
-		}
-		return "Taken back: " + e.What, nil
-	})
 }
 
 func (s *Store) change(ctx context.Context, c garden.Change, undoes *int64, f func(*tx) (string, error)) (r garden.Receipt, err error) {
@@ -117,56 +93,4 @@ func (t *tx) write(c garden.Change, what string, undoes *int64) (int64, error) {
 		err = t.exec("INSERT INTO posted (key, at, journal_id) VALUES (?, ?, ?)", c.Key, at, id)
 	}
 	return id, err
-}
-
-// Restore implements garden.Store. The journal comes with the archive, so
-// restoring writes no line of its own.
-func (s *Store) Restore(ctx context.Context, a garden.Archive) (err error) {
-	db, err := s.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer func() {
-		if err != nil {
-			err = errors.Join(err, rollback(db))
-		}
-	}()
-	var rows int
-	if err = db.GetContext(ctx, &rows, "SELECT (SELECT count(*) FROM beds) + (SELECT count(*) FROM batches)"); err != nil {
-		return err
-	}
-	if rows > 0 {
-		return garden.ErrNotEmpty
-	}
-	// Lines of the journal point at each other both ways.
-	if _, err = db.ExecContext(ctx, "PRAGMA defer_foreign_keys = ON; DELETE FROM posted; DELETE FROM journal; DELETE FROM garden"); err != nil {
-		return err
-	}
-	for _, rs := range []any{a.Garden, a.Beds, a.Plantings, a.Crops, a.Marks, a.Batches, a.Rounds, a.Samples, a.SampleBeds, a.Cores, a.Readings, a.Plans, a.Tasks, a.Applications, a.Journal} {
-		if err = s.putBack(ctx, db, rs); err != nil {
-			return err
-		}
-	}
-	return db.Commit()
-}
-
-// putBack writes a slice of records as they are, ids and versions included.
-func (s *Store) putBack(ctx context.Context, db *sqlx.Tx, records any) error {
-	v := reflect.ValueOf(records)
-	if v.Len() == 0 {
-		return nil
-	}
-	tb := s.tables.byType[v.Type().Elem()]
-	st, err := db.PreparexContext(ctx, tb.insert)
-	if err != nil {
-		return err
-	}
-	defer func() { _ = st.Close() }()
-	for i := range v.Len() {
-		rec := v.Index(i).Addr().Interface().(garden.Record)
-		if _, err := st.ExecContext(ctx, s.tables.values(tb, rec)...); err != nil {
-			return garden.Faults{"archive": fmt.Sprintf("row %d of %s cannot be: %v", i+1, tb.name, err)}
-		}
-	}
-	return nil
 }

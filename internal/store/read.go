@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"fmt"
 
 	"github.com/jmoiron/sqlx"
 
@@ -225,19 +226,25 @@ func (r reader) Journal(limit int) ([]garden.Entry, error) {
 	return many[garden.Entry](r, "SELECT * FROM journal ORDER BY id DESC LIMIT ?", limit)
 }
 
-func all[T any](r reader, into *[]T, table string) error {
-	got, err := many[T](r, "SELECT * FROM "+table+" ORDER BY id")
-	*into = got
-	return err
-}
-
-func (r reader) Archive() (garden.Archive, error) {
-	a := garden.Archive{Format: garden.ArchiveFormat, Edition: garden.ArchiveEdition}
-	err := errors.Join(
-		all(r, &a.Garden, "garden"), all(r, &a.Beds, "beds"), all(r, &a.Plantings, "plantings"),
-		all(r, &a.Crops, "crops"), all(r, &a.Marks, "marks"),
-		all(r, &a.Batches, "batches"), all(r, &a.Rounds, "rounds"), all(r, &a.Samples, "samples"),
-		all(r, &a.SampleBeds, "sample_beds"), all(r, &a.Cores, "cores"), all(r, &a.Readings, "readings"), all(r, &a.Plans, "plans"),
-		all(r, &a.Tasks, "tasks"), all(r, &a.Applications, "applications"), all(r, &a.Journal, "journal"))
-	return a, err
+// Each implements garden.Reader.
+func (r reader) Each(table string, f func(garden.Record) error) (err error) {
+	t, ok := garden.FindTable(table)
+	if !ok {
+		return fmt.Errorf("no list %q", table)
+	}
+	rows, err := r.db.QueryxContext(r.ctx, "SELECT * FROM "+t.Name+" ORDER BY id")
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, rows.Close()) }()
+	for rows.Next() {
+		rec := t.New()
+		if err := rows.StructScan(rec); err != nil {
+			return err
+		}
+		if err := f(rec); err != nil {
+			return err
+		}
+	}
+	return rows.Err()
 }

@@ -32,24 +32,11 @@ type registry struct {
 	byName map[string]*table
 }
 
-// recordTables names the table of each record, in the order in which rows can
-// be put back: what is referred to comes first.
-var recordTables = []struct {
-	name string
-	row  garden.Record
-}{
-	{"garden", &garden.Garden{}}, {"beds", &garden.Bed{}}, {"plantings", &garden.Planting{}},
-	{"crops", &garden.OwnCrop{}}, {"marks", &garden.Mark{}},
-	{"batches", &garden.Batch{}}, {"rounds", &garden.Round{}}, {"samples", &garden.Sample{}}, {"sample_beds", &garden.SampleBed{}}, {"cores", &garden.Core{}},
-	{"readings", &garden.Reading{}}, {"plans", &garden.Plan{}},
-	{"tasks", &garden.Task{}}, {"applications", &garden.Application{}}, {"journal", &garden.Entry{}},
-}
-
 func newRegistry() registry {
 	r := registry{mapper: reflectx.NewMapper("db"), byType: map[reflect.Type]*table{}, byName: map[string]*table{}}
-	for _, t := range recordTables {
-		row := reflect.TypeOf(t.row).Elem()
-		tb := &table{name: t.name, row: row}
+	for _, t := range garden.Tables {
+		row := reflect.TypeOf(t.New()).Elem()
+		tb := &table{name: t.Name, row: row}
 		for _, f := range r.mapper.TypeMap(row).Index {
 			// Only tagged fields are columns; embedded structs are not.
 			if f.Embedded || f.Field.Tag.Get("db") == "" {
@@ -69,7 +56,7 @@ func newRegistry() registry {
 			sets[i] = c + "=?"
 		}
 		tb.update = fmt.Sprintf("UPDATE %s SET %s WHERE id=? AND version=?", tb.name, strings.Join(sets, ","))
-		r.byType[row], r.byName[t.name] = tb, tb
+		r.byType[row], r.byName[t.Name] = tb, tb
 	}
 	return r
 }
@@ -245,41 +232,4 @@ func (t *tx) exec(query string, args ...any) error {
 		return fmt.Errorf("%d rows instead of one: %w", n, garden.ErrStale)
 	}
 	return nil
-}
-
-// reverse takes back one record's change, if nothing has changed it since.
-func (t *tx) reverse(c garden.RecordChange) error {
-	tb, ok := t.tables.byName[c.Table]
-	if !ok {
-		return fmt.Errorf("no table %q", c.Table)
-	}
-	if string(c.After) == "null" {
-		rec, err := decode(tb, c.Before)
-		if err != nil {
-			return err
-		}
-		return t.Insert(rec)
-	}
-	after, err := decode(tb, c.After)
-	if err != nil {
-		return err
-	}
-	now, err := t.current(tb, c.ID)
-	if err != nil || now.Head().Version != after.Head().Version {
-		return garden.ErrStale
-	}
-	if string(c.Before) == "null" {
-		return t.Delete(now)
-	}
-	before, err := decode(tb, c.Before)
-	if err != nil {
-		return err
-	}
-	before.Head().Version = now.Head().Version
-	return t.Update(before)
-}
-
-func decode(tb *table, raw garden.JSON) (garden.Record, error) {
-	rec := reflect.New(tb.row).Interface().(garden.Record)
-	return rec, json.Unmarshal(raw, rec)
 }

@@ -69,13 +69,7 @@ func (s *server) showKeeping(c *gin.Context, status int, f Form) {
 
 func (s *server) exportArchive(c *gin.Context) {
 	var b bytes.Buffer
-	err := s.Store.Read(c.Request.Context(), func(r garden.Reader) error {
-		a, err := r.Archive()
-		if err != nil {
-			return err
-		}
-		return exchange.WriteArchive(&b, a)
-	})
+	err := s.Store.Read(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -107,17 +101,15 @@ func (s *server) importArchive(c *gin.Context) {
 		s.showKeeping(c, http.StatusUnprocessableEntity, f)
 		return
 	}
+	var receipt garden.Receipt
 	err = func() error {
 		r, err := file.Open()
 		if err != nil {
 			return err
 		}
 		defer func() { _ = r.Close() }()
-		a, err := exchange.ReadArchive(r)
-		if err != nil {
-			return err
-		}
-		return s.Store.Restore(c.Request.Context(), a)
+		receipt, err = s.keep.BringIn(c.Request.Context(), s.act(c), func(put func(garden.Record) error) error { return exchange.ReadArchive(r, put) })
+		return err
 	}()
 	if errors.Is(err, garden.ErrNotEmpty) {
 		err = garden.Faults{"archive": err.Error()}
@@ -131,7 +123,7 @@ func (s *server) importArchive(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, "/")
+	s.done(c, "/", receipt)
 }
 
 func (s *server) exportPlan(c *gin.Context) {

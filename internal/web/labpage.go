@@ -451,11 +451,11 @@ func (s *server) exportReadings(c *gin.Context) {
 	}
 	var b bytes.Buffer
 	err := s.Store.Read(c.Request.Context(), func(r garden.Reader) error {
-		a, err := r.Archive()
+		list, err := exchange.ReadingsOf(r)
 		if err != nil {
 			return err
 		}
-		return write(&b, a)
+		return write(&b, list)
 	})
 	if err != nil {
 		s.failWith(c, err)

@@ -7,9 +7,11 @@ import (
 	"errors"
 	"html/template"
 	"io/fs"
+	"maps"
 	"net/http"
 	"net/url"
 	"path"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -324,8 +326,13 @@ func (s *server) undo(c *gin.Context) {
 		return
 	}
 	r, err := s.keep.Undo(c.Request.Context(), s.act(c), id)
-	if errors.Is(err, garden.ErrStale) {
+	var faults garden.Faults
+	switch {
+	case errors.Is(err, garden.ErrStale):
 		s.fail(c, http.StatusConflict, "That cannot be taken back: something it touched has been changed since.")
+		return
+	case errors.As(err, &faults):
+		s.fail(c, http.StatusConflict, "That cannot be taken back: "+words.Sentence(firstFault(faults)))
 		return
 	}
 	if err != nil {
@@ -333,6 +340,17 @@ func (s *server) undo(c *gin.Context) {
 		return
 	}
 	s.done(c, c.PostForm("back"), r)
+}
+
+// firstFault is one of the sentences, the same each time.
+func firstFault(f garden.Faults) string {
+	first := ""
+	for _, field := range slices.Sorted(maps.Keys(f)) {
+		if first == "" {
+			first = f[field]
+		}
+	}
+	return first
 }
 
 func paramID(c *gin.Context) (int64, error) {

@@ -1,0 +1,233 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+
+	"zephyrfield/internal/garden"
+)
+
+// Restore implements garden.Store. The lines of the journal that the garden has
+// already stay; those that come are counted on from them.
+func (s *Store) Restore(ctx context.Context, c garden.Change, rows func(put func(garden.Record) error) error) (garden.Receipt, error) {
+	return s.change(ctx, c, nil, func(t *tx) (string, error) {
+		if err := t.empty(); err != nil {
+			return "", err
+		}
+		// Lines of the journal point at each other both ways.
+		if _, err := t.tx.ExecContext(ctx, "PRAGMA defer_foreign_keys = ON"); err != nil {
+			return "", err
+		}
+		in, err := t.bringer()
+		if err != nil {
+			return "", err
+		}
+		defer in.close()
+		if err := rows(in.put); err != nil {
+			return "", err
+		}
+		if err := t.sound(); err != nil {
+			return "", err
+		}
+		t.changes = append(t.changes, garden.RecordChange{Table: garden.BroughtIn, ID: in.lines, Before: null, After: null})
+		return "Brought in an archive of " + in.name, nil
+	})
+}
+
+// empty tells ErrNotEmpty when any list but the garden and the journal has a row.
+func (t *tx) empty() error {
+	for _, x := range garden.Tables {
+		if x.Name == "garden" || x.Name == garden.JournalTable {
+			continue
+		}
+		var has bool
+		if err := t.tx.GetContext(t.ctx, &has, "SELECT EXISTS (SELECT 1 FROM "+x.Name+")"); err != nil {
+			return err
+		}
+		if has {
+			return garden.ErrNotEmpty
+		}
+	}
+	return nil
+}
+
+// bringer puts records in as they are, ids and versions included.
+type bringer struct {
+	t     *tx
+	ready map[*table]*sqlx.Stmt
+	// after is the last line of the journal before, lines how many came; name is
+	// the garden's.
+	after, lines int64
+	name         string
+}
+
+func (t *tx) bringer() (*bringer, error) {
+	b := &bringer{t: t, ready: map[*table]*sqlx.Stmt{}}
+	err := t.tx.GetContext(t.ctx, &b.after, "SELECT coalesce(max(id), 0) FROM journal")
+	return b, err
+}
+
+func (b *bringer) close() {
+	for _, st := range b.ready {
+		_ = st.Close()
+	}
+}
+
+func (b *bringer) put(rec garden.Record) error {
+	switch x := rec.(type) {
+	case *garden.Garden:
+		// There is always one: it is changed, so that it can be changed back.
+		was, err := b.t.Garden()
+		if err != nil {
+			return err
+		}
+		b.name = x.Name
+		args := append(b.t.tables.values(b.t.tables.byName["garden"], x), int64(1), was.Version)
+		if err := b.t.exec(b.t.tables.byName["garden"].update, args...); err != nil {
+			return err
+		}
+		return b.t.note("garden", 1, &was, x)
+	case *garden.Entry:
+		x.ID += b.after
+		for _, line := range []*int64{x.Undoes, x.UndoneBy} {
+			if line != nil {
+				*line += b.after
+			}
+		}
+		b.lines++
+	}
+	tb, err := b.t.tables.of(rec)
+	if err != nil {
+		return err
+	}
+	st, ok := b.ready[tb]
+	if !ok {
+		if st, err = b.t.tx.PreparexContext(b.t.ctx, tb.insert); err != nil {
+			return err
+		}
+		b.ready[tb] = st
+	}
+	if _, err := st.ExecContext(b.t.ctx, b.t.tables.values(tb, rec)...); err != nil {
+		return refused(err)
+	}
+	return nil
+}
+
+// twice are the columns that may not say the same twice, with their words.
+var twice = []struct{ on, says string }{
+	{"beds.name", "there is a bed of that name already"}, {"beds_name", "there is a bed of that name already"},
+	{"crops.code", "there is a crop of that name already"}, {"samples.code", "there is a sample of that code already"},
+	{"cores.sample_bed_id", "that core was taken already"}, {".id", "its number stands there already"},
+}
+
+// refused gives a record that the file does not take its words.
+func refused(err error) error {
+	if !strings.Contains(err.Error(), "constraint failed") {
+		return err
+	}
+	for _, x := range twice {
+		if isConstraint(err, x.on) {
+			return garden.Faults{"record": x.says}
+		}
+	}
+	return garden.Faults{"record": "what it says does not hold together"}
+}
+
+// holds are the rules between lists, each as the question that finds a record
+// that breaks it.
+var holds = []struct{ table, says, find string }{
+	{"plans", "rests on a reading of another bed", "SELECT p.id FROM plans p JOIN readings r ON r.id=p.reading_id WHERE r.bed_id<>p.bed_id"},
+	{"tasks", "belongs to a plan of another bed", "SELECT t.id FROM tasks t JOIN plans p ON p.id=t.plan_id WHERE p.bed_id<>t.bed_id"},
+	{"applications", "belongs to a task of another bed", "SELECT a.id FROM applications a JOIN tasks t ON t.id=a.task_id WHERE t.bed_id<>a.bed_id"},
+	{"samples", "stands for no bed", "SELECT s.id FROM samples s WHERE NOT EXISTS (SELECT 1 FROM sample_beds b WHERE b.sample_id=s.id)"},
+	{"readings", "is of a sample that its bed is not in",
+		"SELECT r.id FROM readings r WHERE r.sample_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sample_beds b WHERE b.sample_id=r.sample_id AND b.bed_id=r.bed_id)"},
+	{"cores", "is beyond those that its bed gives", "SELECT c.id FROM cores c JOIN sample_beds b ON b.id=c.sample_bed_id WHERE c.n>b.cores"},
+	{"rounds", "has no sample", "SELECT r.id FROM rounds r WHERE NOT EXISTS (SELECT 1 FROM samples s WHERE s.round_id=r.id)"},
+}
+
+// sound looks for records that name what is not there, or contradict each other.
+func (t *tx) sound() error {
+	var broken []struct {
+		Table  string        `db:"table"`
+		ID     sql.NullInt64 `db:"rowid"`
+		Parent string        `db:"parent"`
+	}
+	const find = `SELECT "table", "rowid", "parent" FROM pragma_foreign_key_check LIMIT 1`
+	if err := t.tx.SelectContext(t.ctx, &broken, find); err != nil {
+		return err
+	}
+	if len(broken) > 0 {
+		from, _ := garden.FindTable(broken[0].Table)
+		to, _ := garden.FindTable(broken[0].Parent)
+		return garden.Faults{"archive": fmt.Sprintf("%s %d names a %s that is not in the archive", from.One, broken[0].ID.Int64, to.One)}
+	}
+	if err := t.cropsKnown(); err != nil {
+		return err
+	}
+	for _, h := range holds {
+		var id int64
+		switch err := t.tx.GetContext(t.ctx, &id, h.find+" LIMIT 1"); {
+		case err == nil:
+			of, _ := garden.FindTable(h.table)
+			return garden.Faults{"archive": fmt.Sprintf("%s %d %s", of.One, id, h.says)}
+		case !errors.Is(err, sql.ErrNoRows):
+			return err
+		}
+	}
+	return nil
+}
+
+// cropsKnown asks that what grows on the beds is in the library.
+func (t *tx) cropsKnown() error {
+	own, err := t.Crops()
+	if err != nil {
+		return err
+	}
+	lib := garden.NewLibrary(own)
+	var grown []struct {
+		ID   int64  `db:"id"`
+		Crop string `db:"crop"`
+	}
+	if err := t.tx.SelectContext(t.ctx, &grown, "SELECT min(id) AS id, crop FROM plantings GROUP BY crop ORDER BY id"); err != nil {
+		return err
+	}
+	for _, g := range grown {
+		if _, ok := lib.Find(g.Crop); !ok {
+			of, _ := garden.FindTable("plantings")
+			return garden.Faults{"archive": fmt.Sprintf("%s %d: “%.40s” is not in the library", of.One, g.ID, g.Crop)}
+		}
+	}
+	return nil
+}
+
+// takeOut empties every list again of what a line of the journal brought in, when
+// nothing was changed since.
+func (t *tx) takeOut(line, came int64) error {
+	var since []string
+	err := t.tx.SelectContext(t.ctx, &since, "SELECT what FROM journal WHERE id>? AND undone_by IS NULL AND undoes IS NULL ORDER BY id DESC LIMIT 1", line)
+	if err != nil {
+		return err
+	}
+	if len(since) > 0 {
+		return garden.Faults{garden.UndoField: "“" + since[0] + "” came after it; take that back first"}
+	}
+	for _, x := range slices.Backward(garden.Tables) {
+		if x.Name == "garden" || x.Name == garden.JournalTable {
+			continue
+		}
+		if _, err := t.tx.ExecContext(t.ctx, "DELETE FROM "+x.Name); err != nil {
+			return err
+		}
+	}
+	t.changes = append(t.changes, garden.RecordChange{Table: garden.BroughtIn, ID: came, Before: null, After: null})
+	// What the lines that came with it did is gone with it.
+	_, err = t.tx.ExecContext(t.ctx, "UPDATE journal SET undone_by=? WHERE undone_by IS NULL AND id BETWEEN ? AND ?", line, line-came, line-1)
+	return err
+}

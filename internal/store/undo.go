@@ -1,0 +1,155 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"strings"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// Undo implements garden.Store. What stands against it is told as a fault at
+// garden.UndoField.
+func (s *Store) Undo(ctx context.Context, c garden.Change, journal int64) (garden.Receipt, error) {
+	return s.change(ctx, c, &journal, func(t *tx) (string, error) {
+		e, err := t.Entry(journal)
+		if err != nil {
+			return "", err
+		}
+		if e.UndoneBy != nil {
+			return "", garden.ErrUndone
+		}
+		changes, err := e.Records()
+		if err != nil {
+			return "", err
+		}
+		if len(changes) == 0 {
+			return "", garden.Faults{garden.UndoField: "it changed nothing"}
+		}
+		for i := len(changes) - 1; i >= 0; i-- {
+			if err := t.reverse(e, changes[i]); err != nil {
+				return "", err
+			}
+		}
+		if e.Undoes != nil {
+			return "Done again: " + strings.TrimPrefix(e.What, takenBack), nil
+		}
+		return takenBack + e.What, nil
+	})
+}
+
+// takenBack heads the line of a change that was taken back.
+const takenBack = "Taken back: "
+
+// reverse takes back one record's change, if nothing has changed it since.
+func (t *tx) reverse(e garden.Entry, c garden.RecordChange) error {
+	if c.Table == garden.BroughtIn {
+		if e.Undoes != nil {
+			return garden.Faults{garden.UndoField: "an archive is brought in again from its file"}
+		}
+		return t.takeOut(e.ID, c.ID)
+	}
+	tb, ok := t.tables.byName[c.Table]
+	if !ok {
+		return fmt.Errorf("no table %q", c.Table)
+	}
+	before, err := c.Decode(c.Before)
+	if err != nil {
+		return err
+	}
+	if before != nil {
+		if err := garden.CheckRecord(before); err != nil {
+			return garden.Faults{garden.UndoField: "what stood there before cannot be: " + err.Error()}
+		}
+	}
+	after, err := c.Decode(c.After)
+	if err != nil {
+		return err
+	}
+	if after == nil {
+		return t.Insert(before)
+	}
+	now, err := t.current(tb, c.ID)
+	if errors.Is(err, garden.ErrMissing) || err == nil && now.Head().Version != after.Head().Version {
+		return t.changedSince(e, c)
+	}
+	if err != nil {
+		return err
+	}
+	if before == nil {
+		if err := t.rests(tb, now); err != nil {
+			return err
+		}
+		return t.Delete(now)
+	}
+	before.Head().Version = now.Head().Version
+	return t.Update(before)
+}
+
+// changedSince names the change that came after one and touched the same record.
+func (t *tx) changedSince(e garden.Entry, c garden.RecordChange) error {
+	const find = `SELECT j.what FROM journal j WHERE j.id>? AND EXISTS (SELECT 1 FROM json_each(j.changes) x
+		WHERE json_extract(x.value,'$.table')=? AND json_extract(x.value,'$.id')=?) ORDER BY j.id DESC LIMIT 1`
+	var what string
+	err := t.tx.GetContext(t.ctx, &what, find, e.ID, c.Table, c.ID)
+	if errors.Is(err, sql.ErrNoRows) {
+		return garden.ErrStale
+	}
+	if err != nil {
+		return err
+	}
+	return garden.Faults{garden.UndoField: "“" + what + "” came after it and changed the same; take that back first"}
+}
+
+// rests tells what in other lists refers to a record that is to go.
+func (t *tx) rests(tb *table, rec garden.Record) error {
+	var found []string
+	count := func(of garden.Table, query string, key any) error {
+		var n int
+		if err := t.tx.GetContext(t.ctx, &n, query, key); err != nil || n == 0 {
+			return err
+		}
+		found = append(found, words.Count(n, of.One, plural(of.One)))
+		return nil
+	}
+	for _, x := range garden.Tables {
+		columns := []string{}
+		err := t.tx.SelectContext(t.ctx, &columns, `SELECT "from" FROM pragma_foreign_key_list(?) WHERE "table"=?`, x.Name, tb.name)
+		if err != nil {
+			return err
+		}
+		for _, column := range columns {
+			if err := count(x, "SELECT count(*) FROM "+x.Name+" WHERE "+column+"=?", rec.Head().ID); err != nil {
+				return err
+			}
+		}
+	}
+	if own, ok := rec.(*garden.OwnCrop); ok {
+		if _, inBook := crop.Find(own.Code); !inBook {
+			of, _ := garden.FindTable("plantings")
+			if err := count(of, "SELECT count(*) FROM plantings WHERE crop=?", own.Code); err != nil {
+				return err
+			}
+		}
+	}
+	if len(found) == 0 {
+		return nil
+	}
+	return garden.Faults{garden.UndoField: words.List(found) + " in the records rest on it; take those back first"}
+}
+
+// plural is the plural of what a record is called: its first word carries it.
+func plural(one string) string {
+	head, rest, found := strings.Cut(one, " ")
+	if head == "batch" {
+		head += "e"
+	}
+	if !found {
+		return head + "s"
+	}
+	return head + "s " + rest
+}
