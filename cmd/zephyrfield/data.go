@@ -91,6 +91,29 @@ func importCommand() *cobra.Command {
 	return c
 }
 
+func restoreCommand() *cobra.Command {
+	var data, from string
+	c := &cobra.Command{
+		Use: "restore --data FILE --from COPY", Short: "Put a copy of a garden in the place of its file", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			kept, err := store.RestoreFile(c.Context(), data, from, time.Now())
+			if err != nil {
+				return err
+			}
+			says := data + " is now what " + from + " was.\n"
+			if kept != "" {
+				says += "What was there before is kept as " + kept + ".\n"
+			}
+			_, err = fmt.Fprint(c.OutOrStdout(), says)
+			return err
+		},
+	}
+	dataFlag(c, &data)
+	c.Flags().StringVar(&from, "from", "", "the copy: one of FILE.copies, or any garden file")
+	_ = c.MarkFlagRequired("from")
+	return c
+}
+
 // shortestPassphrase is the fewest letters that are taken.
 const shortestPassphrase = 10
 

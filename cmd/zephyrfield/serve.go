@@ -99,15 +99,14 @@ func (s serving) run(c *cobra.Command) error {
 	if s.demo && !own {
 		return fmt.Errorf("the demo listens on this machine only, not on %s", s.listen)
 	}
-	st, err := store.Open(ctx, s.data)
+	st, err := store.OpenServing(ctx, s.data, s.listen)
 	if err != nil {
 		return err
 	}
-	defer func() {
-		if err := st.Close(); err != nil {
-			slog.Error("closing", "error", err)
-		}
-	}()
+	defer closed(c, st)
+	for _, note := range st.Notes() {
+		_, _ = fmt.Fprintln(c.ErrOrStderr(), note)
+	}
 	if !own {
 		if err := wantPassphrase(ctx, st, s.listen); err != nil {
 			return err
@@ -123,7 +122,8 @@ func (s serving) run(c *cobra.Command) error {
 		cfg.Clock = cfg.Demo
 		cfg.Probe, cfg.Lab = instrument.NewFakeProbe(demoSeed), instrument.FakeLab{Seed: demoSeed}
 	} else if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
-		return fmt.Errorf("writing today's copy: %w", err)
+		// The garden is served all the same; Safe keeping says so too.
+		_, _ = fmt.Fprintf(c.ErrOrStderr(), "Today's copy could not be written: %v. The garden is open all the same.\n", err)
 	}
 	if s.probe != "" {
 		f, err := os.Open(s.probe)
@@ -146,6 +146,17 @@ func (s serving) run(c *cobra.Command) error {
 		go keepCopies(ctx, st, cfg)
 	}
 	return web.Serve(ctx, l, h, s.tlsCert, s.tlsKey)
+}
+
+// closed writes everything back into the garden's file; where that cannot be, it
+// says which two files belong together.
+func closed(c *cobra.Command, st *store.Store) {
+	if err := st.Close(); err != nil {
+		_, _ = fmt.Fprintln(c.ErrOrStderr(), "zephyrfield: closing:", err)
+	}
+	if wal := st.Together(); wal != "" {
+		_, _ = fmt.Fprintf(c.ErrOrStderr(), "%s and %s belong together: copy or move both, or neither. Nothing is lost.\n", st.Path(), wal)
+	}
 }
 
 // names are those that the Host header may hold.

@@ -296,9 +296,21 @@ func (e Entry) Records() (out []RecordChange, err error) {
 // its ID is how many lines of the journal came with it.
 const BroughtIn = "archive"
 
+// WholeCopy is the list that stands for a copy that was put back whole.
+const WholeCopy = "copy"
+
+// CanUndo tells whether a line of the journal can be taken back at all.
+func (e Entry) CanUndo() bool {
+	if e.UndoneBy != nil {
+		return false
+	}
+	changes, err := e.Records()
+	return err == nil && len(changes) > 0 && changes[0].Table != WholeCopy && (e.Undoes == nil || changes[0].Table != BroughtIn)
+}
+
 // Decode reads one side of a change; nil where there was no record.
 func (c RecordChange) Decode(raw JSON) (Record, error) {
-	if c.Table == BroughtIn || len(raw) == 0 || string(raw) == "null" {
+	if c.Table == BroughtIn || c.Table == WholeCopy || len(raw) == 0 || string(raw) == "null" {
 		return nil, nil
 	}
 	t, ok := FindTable(c.Table)

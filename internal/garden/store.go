@@ -14,10 +14,19 @@ var (
 	ErrMissing = errors.New("there is no such record")
 	// ErrNotEmpty is told when an archive is to go over a garden with beds.
 	ErrNotEmpty = errors.New("this garden already has records; an archive goes into an empty one")
-	// ErrRests is told when a change cannot be taken back for what came after it.
-	ErrRests = errors.New("something rests on it")
+	// ErrOtherContent is told when a key has landed with another change.
+	ErrOtherContent = errors.New("that was sent already, with other content")
 	// ErrUndone is told when a change has been taken back already.
 	ErrUndone = errors.New("that has been taken back already")
+)
+
+// What can be wrong with the garden's file or its disk. Nothing is changed then.
+var (
+	ErrFull     = errors.New("the disk is full")
+	ErrReadOnly = errors.New("the garden’s file cannot be written to")
+	ErrBusy     = errors.New("another program holds the garden’s file")
+	ErrDisk     = errors.New("the disk cannot be read or written")
+	ErrDamaged  = errors.New("the garden’s file is damaged")
 )
 
 // Change says who changes what and when. Key makes a double post land once;

@@ -21,11 +21,11 @@ func (s *Store) Change(ctx context.Context, c garden.Change, f func(garden.Tx) (
 func (s *Store) change(ctx context.Context, c garden.Change, undoes *int64, f func(*tx) (string, error)) (r garden.Receipt, err error) {
 	db, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
-		return r, err
+		return r, told(err)
 	}
 	defer func() {
 		if err != nil {
-			err = errors.Join(err, rollback(db))
+			err = errors.Join(told(err), rollback(db))
 		}
 	}()
 	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables}

@@ -2,50 +2,82 @@ package store
 
 import (
 	"context"
+	"errors"
+	"fmt"
 	"os"
 	"path/filepath"
-	"sort"
+	"slices"
 	"strings"
+	"time"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
 )
 
 // keepCopies is how many daily copies stay.
 const keepCopies = 14
 
-// CopiesDir is the folder beside the garden where its daily copies lie.
-func (s *Store) CopiesDir() string {
-	return strings.TrimSuffix(s.path, filepath.Ext(s.path)) + ".copies"
+// copiesEnd ends the name of the folder of copies; copyEnd that of a copy.
+const (
+	copiesEnd = ".copies"
+	copyEnd   = ".db"
+)
+
+// CopiesDir is the folder beside the garden where its daily copies lie. It has the
+// garden's whole name, so that two gardens never share one.
+func (s *Store) CopiesDir() string { return s.path + copiesEnd }
+
+// oldCopies moves the copies of a garden from where they lay before, when nobody
+// else can have put them there.
+func (s *Store) oldCopies() {
+	stem := strings.TrimSuffix(s.path, filepath.Ext(s.path))
+	if _, err := os.Stat(s.CopiesDir()); err == nil || stem == s.path || filepath.Ext(s.path) != ".db" {
+		return
+	}
+	_ = os.Rename(stem+copiesEnd, s.CopiesDir()) // where there are none, nothing is moved
 }
 
 // DailyCopy writes the day's copy, if there is none yet, and takes away the
 // oldest beyond fourteen. It gives the copy's path.
 func (s *Store) DailyCopy(ctx context.Context, today quantity.Day) (string, error) {
+	to, err := s.dailyCopy(ctx, today)
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.copyTrouble = ""
+	if err != nil {
+		s.copyTrouble = err.Error()
+	}
+	return to, err
+}
+
+// CopyTrouble is why the last daily copy could not be written, "" when it was.
+func (s *Store) CopyTrouble() string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.copyTrouble
+}
+
+func (s *Store) dailyCopy(ctx context.Context, today quantity.Day) (string, error) {
+	s.oldCopies()
 	dir := s.CopiesDir()
-	if err := os.MkdirAll(dir, 0o700); err != nil {
+	if err := os.MkdirAll(dir, ownFolder); err != nil {
 		return "", err
 	}
-	to := filepath.Join(dir, today.String()+".db")
+	if err := os.Chmod(dir, ownFolder); err != nil {
+		return "", err
+	}
+	to := filepath.Join(dir, today.String()+copyEnd)
 	if _, err := os.Stat(to); err != nil {
-		// A copy that was cut off must not pass for a whole one.
-		part := to + ".part"
-		if err := os.Remove(part); err != nil && !os.IsNotExist(err) {
-			return "", err
-		}
-		if err := copyTo(ctx, s.write, part); err != nil {
-			return "", err
-		}
-		if err := os.Chmod(part, 0o600); err != nil {
-			return "", err
-		}
-		if err := os.Rename(part, to); err != nil {
+		if err := copyTo(ctx, s.write, to); err != nil {
 			return "", err
 		}
 	}
-	all, err := s.Copies()
+	all, err := s.daily()
 	if err != nil {
 		return to, err
 	}
+	// Those dated ahead, by a clock that ran ahead, neither count nor go.
+	all = slices.DeleteFunc(all, func(name string) bool { return name > today.String()+copyEnd })
 	for _, old := range all[min(keepCopies, len(all)):] {
 		if err := os.Remove(filepath.Join(dir, old)); err != nil {
 			return to, err
@@ -54,15 +86,219 @@ func (s *Store) DailyCopy(ctx context.Context, today quantity.Day) (string, erro
 	return to, nil
 }
 
-// Copies lists the names of the daily copies, newest first.
-func (s *Store) Copies() ([]string, error) {
-	found, err := filepath.Glob(filepath.Join(s.CopiesDir(), "????-??-??.db"))
+// daily lists the names of the daily copies, newest first.
+func (s *Store) daily() ([]string, error) { return s.named("????-??-??" + copyEnd) }
+
+func (s *Store) named(pattern string) ([]string, error) {
+	// The folder's own name may hold what a pattern means something by.
+	entries, err := os.ReadDir(s.CopiesDir())
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, nil
+	}
+	var found []string
+	for _, e := range entries {
+		if ok, _ := filepath.Match(pattern, e.Name()); ok && e.Type().IsRegular() {
+			found = append(found, e.Name())
+		}
+	}
+	slices.Sort(found)
+	slices.Reverse(found)
+	return found, err
+}
+
+// Copies lists the names of all copies, newest first: the daily ones, and those
+// that were kept before another was put back.
+func (s *Store) Copies() ([]string, error) { return s.named("????-??-??*" + copyEnd) }
+
+// PutBack makes the garden what a copy of its own folder says, while it is open.
+// How it stood is kept as a copy first; the journal says so.
+func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (garden.Receipt, error) {
+	all, err := s.Copies()
 	if err != nil {
-		return nil, err
+		return garden.Receipt{}, err
 	}
-	for i := range found {
-		found[i] = filepath.Base(found[i])
+	if !slices.Contains(all, name) {
+		return garden.Receipt{}, garden.ErrMissing
 	}
-	sort.Sort(sort.Reverse(sort.StringSlice(found)))
-	return found, nil
+	dir, err := os.MkdirTemp(s.CopiesDir(), ".putting-back-")
+	if err != nil {
+		return garden.Receipt{}, told(err)
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	from := filepath.Join(dir, "copy.db")
+	if err := copyFile(filepath.Join(s.CopiesDir(), name), from); err != nil {
+		return garden.Receipt{}, err
+	}
+	if err := broughtUp(ctx, from); err != nil {
+		return garden.Receipt{}, err
+	}
+	kept := filepath.Join(s.CopiesDir(), c.At.UTC().Format("2006-01-02")+"-before-putting-back-"+c.At.UTC().Format("150405")+copyEnd)
+	if _, err := os.Stat(kept); errors.Is(err, os.ErrNotExist) {
+		if err := copyTo(ctx, s.write, kept); err != nil {
+			return garden.Receipt{}, err
+		}
+	}
+	return s.takeOver(ctx, c, from, "Put back the copy "+strings.TrimSuffix(name, copyEnd))
+}
+
+// broughtUp brings a copy up to date and closes it, all in one file.
+func broughtUp(ctx context.Context, path string) error {
+	l := look(ctx, path, true)
+	if !l.sound {
+		return fmt.Errorf("that copy: %w", garden.ErrDamaged)
+	}
+	if l.foreign() {
+		return fmt.Errorf("that copy: %w", ErrForeign)
+	}
+	s, err := Open(ctx, path)
+	if err != nil {
+		return err
+	}
+	return s.Close()
+}
+
+// takeOver replaces every record, the journal and the keys with those of another
+// file of the same step.
+func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string) (r garden.Receipt, err error) {
+	conn, err := s.write.Connx(ctx)
+	if err != nil {
+		return r, told(err)
+	}
+	defer func() { err = errors.Join(err, conn.Close()) }()
+	if _, err := conn.ExecContext(ctx, "ATTACH DATABASE ? AS other", from); err != nil {
+		return r, told(err)
+	}
+	defer func() {
+		_, detach := conn.ExecContext(context.WithoutCancel(ctx), "DETACH DATABASE other")
+		err = errors.Join(err, detach)
+	}()
+	db, err := conn.BeginTxx(ctx, nil)
+	if err != nil {
+		return r, told(err)
+	}
+	defer func() {
+		if err != nil {
+			err = errors.Join(told(err), rollback(db))
+		}
+	}()
+	steps := []string{"PRAGMA defer_foreign_keys = ON", "DELETE FROM posted"}
+	for _, t := range slices.Backward(garden.Tables) {
+		steps = append(steps, "DELETE FROM "+t.Name)
+	}
+	for _, t := range garden.Tables {
+		columns := strings.Join(s.tables.byName[t.Name].columns, ",")
+		steps = append(steps, "INSERT INTO "+t.Name+" ("+columns+") SELECT "+columns+" FROM other."+t.Name)
+	}
+	steps = append(steps, "INSERT INTO posted SELECT * FROM other.posted")
+	for _, step := range steps {
+		if _, err = db.ExecContext(ctx, step); err != nil {
+			return r, err
+		}
+	}
+	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables, changes: []garden.RecordChange{{Table: garden.WholeCopy, Before: null, After: null}}}
+	if r.Journal, err = t.write(c, what, nil); err != nil {
+		return r, err
+	}
+	return r, db.Commit()
+}
+
+// RestoreFile puts a copy where a garden's file is, or is to be, while nobody
+// serves it. What was there is kept beside it: its name is given, "" when there
+// was nothing.
+func RestoreFile(ctx context.Context, path, from string, now time.Time) (kept string, err error) {
+	path, err = settled(path)
+	if err != nil {
+		return "", err
+	}
+	if from, err = settled(from); err != nil {
+		return "", err
+	}
+	if from == path {
+		return "", errors.New("the copy is the garden’s own file")
+	}
+	if _, err := os.Stat(from); err != nil {
+		return "", err
+	}
+	if !startsAsSQLite(from) {
+		return "", fmt.Errorf("%s: %w", from, ErrForeign)
+	}
+	lock, err := lockFile(path, "restore")
+	if err != nil {
+		return "", err
+	}
+	defer func() { err = errors.Join(err, lock.Close()) }()
+	part := path + ".restoring"
+	for _, end := range []string{"", "-journal", walEnd, shmEnd, lockEnd} {
+		if err := os.Remove(part + end); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return "", err
+		}
+	}
+	if err := copyFile(from, part); err != nil {
+		return "", err
+	}
+	if wal, err := os.Stat(from + walEnd); err == nil && wal.Size() > 0 {
+		// A copy of a garden that was not closed is whole only with it.
+		if err := copyFile(from+walEnd, part+walEnd); err != nil {
+			return "", err
+		}
+	}
+	if err := wholeCopy(ctx, part); err != nil {
+		_ = os.Remove(part)
+		return "", err
+	}
+	// What lies beside the file belongs to what was there: should this be cut off,
+	// the next process sees by the number that it is not the copy's.
+	if readNote(lock).ID == "" {
+		if err := noteServed(lock, "before a restore"); err != nil {
+			return "", err
+		}
+	}
+	if kept, err = keepBeside(path, now); err != nil {
+		return kept, err
+	}
+	if err := errors.Join(os.Rename(part, path), syncFile(filepath.Dir(path))); err != nil {
+		return kept, err
+	}
+	for _, end := range []string{walEnd, shmEnd} {
+		if err := os.Remove(path + end); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return kept, err
+		}
+	}
+	return kept, nil
+}
+
+// wholeCopy sees that a file is a garden, and has all of it in the one file, with
+// a number of its own.
+func wholeCopy(ctx context.Context, path string) error {
+	if err := broughtUp(ctx, path); err != nil {
+		return err
+	}
+	if err := ownNumber(ctx, path); err != nil {
+		return err
+	}
+	for _, end := range []string{walEnd, shmEnd, lockEnd} {
+		if err := os.Remove(path + end); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return err
+		}
+	}
+	return syncFile(path)
+}
+
+// keepBeside keeps a garden's file, and the -wal that belongs to it, under another
+// name beside it; it stays in its place too.
+func keepBeside(path string, now time.Time) (string, error) {
+	info, err := os.Stat(path)
+	if errors.Is(err, os.ErrNotExist) || err == nil && info.Size() == 0 {
+		return "", nil
+	}
+	kept := path + ".before-restore-" + now.UTC().Format("20060102T150405")
+	if err := os.Link(path, kept); err != nil { // not every disk has links
+		if err := copyFile(path, kept); err != nil {
+			return kept, err
+		}
+	}
+	if wal, err := os.Stat(path + walEnd); err == nil && wal.Size() > 0 {
+		return kept, copyFile(path+walEnd, kept+walEnd)
+	}
+	return kept, nil
 }

@@ -15,10 +15,10 @@ import (
 func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 	db, err := s.read.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
-		return err
+		return told(err)
 	}
 	err = f(reader{ctx, db})
-	return errors.Join(err, rollback(db))
+	return errors.Join(told(err), rollback(db))
 }
 
 // reader answers questions inside a transaction.

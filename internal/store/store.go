@@ -9,12 +9,13 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 
 	"github.com/jmoiron/sqlx"
-	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver "sqlite"
+	"modernc.org/sqlite" // the driver "sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
 
-	"zephyrfield/internal/store/migrations"
+	"zephyrfield/internal/garden"
 )
 
 // Store is an open garden file. Writers go one at a time through one
@@ -24,10 +25,24 @@ type Store struct {
 	write  *sqlx.DB
 	read   *sqlx.DB
 	tables registry
+	lock   *os.File
+	// notes are what was found and put right while it was opened.
+	notes []string
+
+	mu sync.Mutex
+	// copyTrouble is why the last daily copy could not be written, "" when it was.
+	copyTrouble string
 }
 
-// ErrNewer is told when a file was made by a newer version of the program.
-var ErrNewer = errors.New("this garden was last opened by a newer version of Zephyr Field")
+// Errors of opening.
+var (
+	// ErrNewer is told when a file was made by a newer version of the program.
+	ErrNewer = errors.New("this garden was last opened by a newer version of Zephyr Field")
+	// ErrForeign is told of a file that is no garden; it is left as it is.
+	ErrForeign = errors.New("that file is not a garden of Zephyr Field; it was left as it is")
+	// ErrServed is told when another process serves the file.
+	ErrServed = errors.New("the garden is open in another Zephyr Field")
+)
 
 // readers is how many may read at once.
 const readers = 4
@@ -42,68 +57,105 @@ func dsn(path string, pragmas ...string) string {
 
 // Open opens a garden file, makes it if there is none, and brings it up to
 // date.
-func Open(ctx context.Context, path string) (*Store, error) {
-	path, err := filepath.Abs(path)
+func Open(ctx context.Context, path string) (*Store, error) { return open(ctx, path, nil) }
+
+// OpenServing opens it for the one process that serves it; at says where, for
+// another that wants to.
+func OpenServing(ctx context.Context, path, at string) (*Store, error) {
+	path, err := settled(path)
 	if err != nil {
 		return nil, err
 	}
-	fresh := false
-	if info, err := os.Stat(path); errors.Is(err, os.ErrNotExist) || err == nil && info.Size() == 0 {
-		fresh = true
-	}
-	write, err := sqlx.Open("sqlite", dsn(path, "journal_mode(WAL)")+"&_txlock=immediate")
+	lock, err := lockFile(path, at)
 	if err != nil {
 		return nil, err
 	}
-	write.SetMaxOpenConns(1)
-	if err := migrate(ctx, write, path, fresh); err != nil {
-		return nil, errors.Join(err, write.Close())
-	}
-	read, err := sqlx.Open("sqlite", dsn(path, "query_only(1)"))
+	s, err := open(ctx, path, lock)
 	if err != nil {
-		return nil, errors.Join(err, write.Close())
+		return nil, errors.Join(err, lock.Close())
 	}
-	read.SetMaxOpenConns(readers)
-	read.SetMaxIdleConns(readers)
-	return &Store{path: path, write: write, read: read, tables: newRegistry()}, nil
+	return s, nil
 }
 
-// migrate brings the file up to date; a file of a newer version is refused,
-// and an older one is copied aside first.
-func migrate(ctx context.Context, db *sqlx.DB, path string, fresh bool) error {
-	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, migrations.FS)
+// settled is the whole path of a file, links followed.
+func settled(path string) (string, error) {
+	path, err := filepath.Abs(path)
 	if err != nil {
-		return err
+		return "", err
 	}
-	has, err := p.GetDBVersion(ctx)
+	if real, err := filepath.EvalSymlinks(path); err == nil {
+		path = real
+	}
+	return path, nil
+}
+
+func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
+	path, err := settled(path)
 	if err != nil {
-		return fmt.Errorf("%s cannot be read as a garden: %w", path, err)
+		return nil, err
 	}
-	sources := p.ListSources()
-	newest := sources[len(sources)-1].Version
-	switch {
-	case has > newest:
-		return fmt.Errorf("%w (it is at step %d, this version knows %d): get the newer version, or serve one of the copies beside it", ErrNewer, has, newest)
-	case has == newest:
-		return nil
-	case !fresh && has > 0:
-		if err := copyTo(ctx, db, fmt.Sprintf("%s.before-step-%d", path, newest)); err != nil {
-			return fmt.Errorf("keeping a copy before the update: %w", err)
-		}
+	s := &Store{path: path, tables: newRegistry(), lock: lock}
+	if err := s.prepare(ctx); err != nil {
+		return nil, err
 	}
-	_, err = p.Up(ctx)
+	if s.write, err = sqlx.Open("sqlite", dsn(path, "journal_mode(WAL)")+"&_txlock=immediate"); err != nil {
+		return nil, err
+	}
+	s.write.SetMaxOpenConns(1)
+	if err := migrate(ctx, s.write, path); err != nil {
+		return nil, errors.Join(told(err), s.write.Close())
+	}
+	if s.read, err = sqlx.Open("sqlite", dsn(path, "query_only(1)")); err != nil {
+		return nil, errors.Join(err, s.write.Close())
+	}
+	s.read.SetMaxOpenConns(readers)
+	s.read.SetMaxIdleConns(readers)
+	if err := s.known(ctx); err != nil {
+		return nil, errors.Join(told(err), s.read.Close(), s.write.Close())
+	}
+	return s, nil
+}
+
+// Close writes everything back into the garden's file and closes it. What could
+// not be written back is told.
+func (s *Store) Close() error {
+	err := errors.Join(s.read.Close(), s.write.Close())
+	if s.lock != nil {
+		err = errors.Join(err, s.lock.Close())
+	}
 	return err
 }
 
-// Close closes both pools.
-func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+// Together names the file that belongs to the garden's beside it, "" when all is
+// in the one: a -wal that could not be written back.
+func (s *Store) Together() string {
+	if info, err := os.Stat(s.path + walEnd); err == nil && info.Size() > 0 {
+		return s.path + walEnd
+	}
+	return ""
+}
 
 // Path is the garden's file.
 func (s *Store) Path() string { return s.path }
 
-// copyTo writes a whole copy of the database to a file that must not exist.
-func copyTo(ctx context.Context, db *sqlx.DB, to string) error {
-	_, err := db.ExecContext(ctx, "VACUUM INTO ?", to)
+// Notes are what was found and put right while it was opened, in words.
+func (s *Store) Notes() []string { return s.notes }
+
+// troubles are what can be wrong with the file or its disk, by SQLite's codes.
+var troubles = map[int]error{
+	sqlite3.SQLITE_FULL: garden.ErrFull, sqlite3.SQLITE_READONLY: garden.ErrReadOnly, sqlite3.SQLITE_CANTOPEN: garden.ErrReadOnly,
+	sqlite3.SQLITE_BUSY: garden.ErrBusy, sqlite3.SQLITE_LOCKED: garden.ErrBusy, sqlite3.SQLITE_IOERR: garden.ErrDisk,
+	sqlite3.SQLITE_CORRUPT: garden.ErrDamaged, sqlite3.SQLITE_NOTADB: garden.ErrDamaged,
+}
+
+// told gives what is wrong with the file or its disk its name.
+func told(err error) error {
+	var e *sqlite.Error
+	if errors.As(err, &e) {
+		if is, ok := troubles[e.Code()&0xff]; ok && !errors.Is(err, is) {
+			return fmt.Errorf("%w (%w)", is, err)
+		}
+	}
 	return err
 }
 

@@ -47,6 +47,9 @@ const takenBack = "Taken back: "
 
 // reverse takes back one record's change, if nothing has changed it since.
 func (t *tx) reverse(e garden.Entry, c garden.RecordChange) error {
+	if c.Table == garden.WholeCopy {
+		return garden.Faults{garden.UndoField: "how the garden stood before is a copy of its own, to be put back the same way"}
+	}
 	if c.Table == garden.BroughtIn {
 		if e.Undoes != nil {
 			return garden.Faults{garden.UndoField: "an archive is brought in again from its file"}

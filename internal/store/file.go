@@ -1,0 +1,357 @@
+package store
+
+import (
+	"context"
+	"crypto/rand"
+	"database/sql"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"net/url"
+	"os"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/jmoiron/sqlx"
+	"github.com/pressly/goose/v3"
+
+	"zephyrfield/internal/store/migrations"
+)
+
+// Names of the files that lie beside the garden's.
+const (
+	walEnd  = "-wal"
+	shmEnd  = "-shm"
+	lockEnd = "-lock"
+)
+
+// What only the gardener may read.
+const (
+	ownFile   = 0o600
+	ownFolder = 0o700
+)
+
+// fileSetting keeps a number that tells this file from every other and from its
+// own copies: by it a -wal is known that belongs to another.
+const fileSetting = "file"
+
+// prepare looks at the file before it is opened: what is no garden is left alone,
+// and a -wal that is not its own is set aside.
+func (s *Store) prepare(ctx context.Context) error {
+	info, err := os.Stat(s.path)
+	missing := errors.Is(err, os.ErrNotExist)
+	switch {
+	case missing:
+		f, err := os.OpenFile(s.path, os.O_CREATE|os.O_RDWR|os.O_EXCL, ownFile)
+		if err != nil {
+			return err
+		}
+		if err := f.Close(); err != nil {
+			return err
+		}
+	case err != nil:
+		return err
+	case info.IsDir():
+		return fmt.Errorf("%s is a folder: %w", s.path, ErrForeign)
+	}
+	if missing || info.Size() == 0 {
+		_ = os.Chmod(s.path, ownFile) // as far as it is ours to say
+		return s.setAside() // whatever lies beside a new file is not its own
+	}
+	if !startsAsSQLite(s.path) {
+		return fmt.Errorf("%s: %w", s.path, ErrForeign)
+	}
+	for _, end := range []string{"", walEnd, shmEnd, lockEnd} {
+		_ = os.Chmod(s.path+end, ownFile)
+	}
+	if s.lock == nil && served(s.path) {
+		return nil // in use: another process looked at it
+	}
+	main := look(ctx, s.path, true)
+	wal, err := os.Stat(s.path + walEnd)
+	if err != nil || wal.Size() == 0 {
+		if main.foreign() {
+			return fmt.Errorf("%s: %w", s.path, ErrForeign)
+		}
+		return nil
+	}
+	return s.ownWAL(ctx, main)
+}
+
+// ownWAL decides whether a -wal belongs to the file. What the last process that
+// served it noted goes first; where nothing was noted, both are tried together on
+// copies.
+func (s *Store) ownWAL(ctx context.Context, main looks) error {
+	noted := servedID(s.path)
+	if noted != "" && main.id != "" {
+		if noted == main.id {
+			return nil
+		}
+		return s.setAside()
+	}
+	dir, err := os.MkdirTemp(filepath.Dir(s.path), ".zephyrfield-look-")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	tried := filepath.Join(dir, "tried.db")
+	if err := errors.Join(copyFile(s.path, tried), copyFile(s.path+walEnd, tried+walEnd)); err != nil {
+		return err
+	}
+	both := look(ctx, tried, false)
+	if both.sound && !both.foreign() && (main.id == "" || both.id == main.id) {
+		return nil
+	}
+	if main.foreign() {
+		return fmt.Errorf("%s: %w", s.path, ErrForeign)
+	}
+	return s.setAside()
+}
+
+// setAside moves a -wal out of the way, and says so.
+func (s *Store) setAside() error {
+	if err := os.Remove(s.path + shmEnd); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return err
+	}
+	to := s.path + walEnd + ".set-aside-" + time.Now().UTC().Format("20060102T150405.000")
+	switch err := os.Rename(s.path+walEnd, to); {
+	case errors.Is(err, os.ErrNotExist):
+		return nil
+	case err != nil:
+		return err
+	}
+	s.notes = append(s.notes, fmt.Sprintf("%s lay beside the garden's file and is not its own. It was set aside as %s; the file was opened as it is.",
+		filepath.Base(s.path)+walEnd, filepath.Base(to)))
+	return nil
+}
+
+// looks is what a file shows before it is opened.
+type looks struct {
+	tables []string
+	id     string
+	// sound is set when SQLite finds no fault in it.
+	sound bool
+	step  int64
+}
+
+// foreign tells whether it holds what no garden holds.
+func (l looks) foreign() bool {
+	if slices.Contains(l.tables, "garden") && slices.Contains(l.tables, "goose_db_version") {
+		return false
+	}
+	// Cut off in its very first steps it holds nothing of anybody's yet.
+	return slices.ContainsFunc(l.tables, func(t string) bool { return t != "goose_db_version" && !strings.HasPrefix(t, "sqlite_") })
+}
+
+// look reads a file without changing it; alone leaves its -wal out.
+func look(ctx context.Context, path string, alone bool) (l looks) {
+	q := url.Values{"mode": {"ro"}}
+	if alone {
+		q.Set("immutable", "1")
+	}
+	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
+	if err != nil {
+		return l
+	}
+	defer func() { _ = db.Close() }()
+	var check string
+	if err := db.GetContext(ctx, &check, "PRAGMA quick_check(1)"); err == nil && check == "ok" {
+		l.sound = true
+	}
+	_ = db.SelectContext(ctx, &l.tables, "SELECT name FROM sqlite_master WHERE type='table'")
+	_ = db.GetContext(ctx, &l.id, "SELECT value FROM settings WHERE name=?", fileSetting)
+	_ = db.GetContext(ctx, &l.step, "SELECT max(version_id) FROM goose_db_version")
+	return l
+}
+
+func startsAsSQLite(path string) bool {
+	f, err := os.Open(path)
+	if err != nil {
+		return true // opening it tells why
+	}
+	defer func() { _ = f.Close() }()
+	const magic = "SQLite format 3\x00"
+	head := make([]byte, len(magic))
+	_, err = io.ReadFull(f, head)
+	return err == nil && string(head) == magic
+}
+
+// copyFile copies a file whole; the copy is on the disk when it returns.
+func copyFile(from, to string) (err error) {
+	in, err := os.Open(from)
+	if err != nil {
+		return err
+	}
+	defer func() { _ = in.Close() }()
+	out, err := os.OpenFile(to, os.O_CREATE|os.O_WRONLY|os.O_EXCL, ownFile)
+	if err != nil {
+		return err
+	}
+	if _, err := io.Copy(out, in); err != nil {
+		return errors.Join(err, out.Close())
+	}
+	return errors.Join(out.Sync(), out.Close())
+}
+
+// known gives the file its own number, where it has none, and notes it where the
+// next process looks.
+func (s *Store) known(ctx context.Context) error {
+	id, err := s.fileID(ctx)
+	if err != nil {
+		return err
+	}
+	if id == "" {
+		id = newID()
+		if _, err := s.write.ExecContext(ctx, "INSERT INTO settings (name, value) VALUES (?, ?)", fileSetting, id); err != nil {
+			return err
+		}
+		// The file itself must say so, not only what lies beside it.
+		if _, err := s.write.ExecContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)"); err != nil {
+			return err
+		}
+	}
+	if s.lock != nil {
+		return noteServed(s.lock, id)
+	}
+	if served(s.path) {
+		return nil
+	}
+	f, err := os.OpenFile(s.path+lockEnd, os.O_CREATE|os.O_RDWR, ownFile)
+	if err != nil {
+		return err
+	}
+	return errors.Join(noteServed(f, id), f.Close())
+}
+
+func (s *Store) fileID(ctx context.Context) (id string, err error) {
+	err = s.write.GetContext(ctx, &id, "SELECT value FROM settings WHERE name=?", fileSetting)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return id, err
+}
+
+func newID() string {
+	var b [16]byte
+	_, _ = rand.Read(b[:]) // never fails
+	return hex.EncodeToString(b[:])
+}
+
+// GardenID tells this garden's file from every other.
+func (s *Store) GardenID(ctx context.Context) (string, error) { return s.fileID(ctx) }
+
+// migrate brings the file up to date; a file of a newer version is refused,
+// and an older one is copied aside first.
+func migrate(ctx context.Context, db *sqlx.DB, path string) error {
+	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, migrations.FS)
+	if err != nil {
+		return err
+	}
+	has, err := p.GetDBVersion(ctx)
+	if err != nil {
+		return fmt.Errorf("%s cannot be read as a garden: %w", path, err)
+	}
+	sources := p.ListSources()
+	newest := sources[len(sources)-1].Version
+	switch {
+	case has > newest:
+		return fmt.Errorf("%w (it is at step %d, this version knows %d): get the newer version, or serve one of the copies beside it", ErrNewer, has, newest)
+	case has == newest:
+		return nil
+	case has > 0:
+		if err := copyBefore(ctx, db, path, has, newest); err != nil {
+			return fmt.Errorf("keeping a copy before the update: %w", err)
+		}
+	}
+	_, err = p.Up(ctx)
+	return err
+}
+
+// copyBefore keeps a copy of a file that is to be brought up to date. One that was
+// made by an update that was cut off serves again; one of another state stays
+// beside it.
+func copyBefore(ctx context.Context, db *sqlx.DB, path string, has, newest int64) error {
+	var last int64
+	if err := db.GetContext(ctx, &last, "SELECT coalesce(max(id), 0) FROM journal"); err != nil {
+		return err
+	}
+	for n := 1; ; n++ {
+		to := path + ".before-step-" + strconv.FormatInt(newest, 10)
+		if n > 1 {
+			to += "-" + strconv.Itoa(n)
+		}
+		if _, err := os.Stat(to); errors.Is(err, os.ErrNotExist) {
+			return copyTo(ctx, db, to)
+		}
+		if l := look(ctx, to, true); l.sound && l.step <= has && lastLine(ctx, to) == last {
+			return nil
+		}
+	}
+}
+
+// lastLine is the number of the last line of a copy's journal, -1 when it cannot
+// be read.
+func lastLine(ctx context.Context, path string) (last int64) {
+	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?mode=ro&immutable=1")
+	if err != nil {
+		return -1
+	}
+	defer func() { _ = db.Close() }()
+	if err := db.GetContext(ctx, &last, "SELECT coalesce(max(id), 0) FROM journal"); err != nil {
+		return -1
+	}
+	return last
+}
+
+// copyTo writes a whole copy of the database. It is written aside and renamed, so
+// that one that was cut off never passes for a whole one; it gets a number of its
+// own, and nobody is signed in to it.
+func copyTo(ctx context.Context, db *sqlx.DB, to string) error {
+	part := to + ".part"
+	for _, end := range []string{"", "-journal", walEnd, shmEnd} {
+		if err := os.Remove(part + end); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return err
+		}
+	}
+	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", part); err != nil {
+		_ = os.Remove(part)
+		return told(err)
+	}
+	if err := os.Chmod(part, ownFile); err != nil {
+		return err
+	}
+	if err := ownNumber(ctx, part); err != nil {
+		_ = os.Remove(part)
+		return told(err)
+	}
+	if err := syncFile(part); err != nil {
+		return err
+	}
+	return errors.Join(os.Rename(part, to), syncFile(filepath.Dir(to)))
+}
+
+// ownNumber makes a copy a file of its own.
+func ownNumber(ctx context.Context, path string) (err error) {
+	db, err := sqlx.Open("sqlite", dsn(path, "journal_mode(DELETE)"))
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	if _, err = db.ExecContext(ctx, "UPDATE settings SET value=? WHERE name=?", newID(), fileSetting); err == nil {
+		_, err = db.ExecContext(ctx, "DELETE FROM sessions")
+	}
+	return err
+}
+
+// syncFile has a file, or a folder's names, on the disk.
+func syncFile(path string) error {
+	f, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	return errors.Join(f.Sync(), f.Close())
+}

@@ -1,0 +1,81 @@
+package store
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+)
+
+// A small file beside the garden's is held by the process that serves it. It says
+// who that is, and the number of the garden's file that was served last.
+type lockNote struct {
+	ID  string `json:"file"`
+	PID int    `json:"process"`
+	At  string `json:"at"`
+}
+
+// lockFile takes the lock, or tells ErrServed with who has it.
+func lockFile(path, at string) (*os.File, error) {
+	f, err := os.OpenFile(path+lockEnd, os.O_CREATE|os.O_RDWR, ownFile)
+	if err != nil {
+		return nil, err
+	}
+	was := readNote(f)
+	if err := hold(f); err != nil {
+		return nil, errors.Join(fmt.Errorf("%s: %w (process %d, at %s); stop that one first", filepath.Base(path), ErrServed, was.PID, was.At), f.Close())
+	}
+	// The number that was noted stays until the file has been looked at.
+	return f, writeNote(f, lockNote{was.ID, os.Getpid(), at})
+}
+
+func readNote(f *os.File) (n lockNote) {
+	raw, err := io.ReadAll(io.NewSectionReader(f, 0, 4096))
+	if err == nil {
+		_ = json.Unmarshal(raw, &n) // an empty one says nothing
+	}
+	return n
+}
+
+func writeNote(f *os.File, n lockNote) error {
+	raw, err := json.Marshal(n)
+	if err != nil {
+		return err
+	}
+	if err := f.Truncate(0); err != nil {
+		return err
+	}
+	_, err = f.WriteAt(append(raw, '\n'), 0)
+	return errors.Join(err, f.Sync())
+}
+
+func noteServed(f *os.File, id string) error {
+	n := readNote(f)
+	if n.ID == id {
+		return nil
+	}
+	n.ID = id
+	return writeNote(f, n)
+}
+
+// servedID is the number of the file that was served last under this name.
+func servedID(path string) string {
+	f, err := os.Open(path + lockEnd)
+	if err != nil {
+		return ""
+	}
+	defer func() { _ = f.Close() }()
+	return readNote(f).ID
+}
+
+// served tells whether a process serves the file just now.
+func served(path string) bool {
+	f, err := os.OpenFile(path+lockEnd, os.O_RDWR, ownFile)
+	if err != nil {
+		return false
+	}
+	defer func() { _ = f.Close() }()
+	return hold(f) != nil
+}
