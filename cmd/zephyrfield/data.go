@@ -114,9 +114,6 @@ func restoreCommand() *cobra.Command {
 	return c
 }
 
-// shortestPassphrase is the fewest letters that are taken.
-const shortestPassphrase = 10
-
 func passphraseCommand() *cobra.Command {
 	var data string
 	c := &cobra.Command{
@@ -131,7 +128,7 @@ func passphraseCommand() *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, st.Close()) }()
-			if err := st.SetPassphraseHash(c.Context(), web.HashPassphrase(pass)); err != nil {
+			if err := st.SetPassphraseHash(c.Context(), web.HashPassphrase(pass), ""); err != nil {
 				return err
 			}
 			_, err = fmt.Fprintln(c.OutOrStdout(), "The passphrase is set. Whoever was signed in must sign in again.")
@@ -166,8 +163,8 @@ func askPassphrase(c *cobra.Command) (string, error) {
 		}
 		pass = strings.TrimRight(line, "\r\n")
 	}
-	if len([]rune(pass)) < shortestPassphrase {
-		return "", fmt.Errorf("at least %d letters are needed; a few words together are easiest to remember", shortestPassphrase)
+	if why := web.PassphraseFault(pass); why != "" {
+		return "", errors.New(why)
 	}
 	return pass, nil
 }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
 	"os"
@@ -30,6 +31,7 @@ type serving struct {
 	tlsCert, tlsKey string
 	data, today     string
 	probe           string
+	log             string
 	demo            bool
 	demoDay         quantity.Day
 }
@@ -68,6 +70,7 @@ func serveCommand() *cobra.Command {
 	f.StringVar(&s.listen, "listen", usualAddress, "address to listen on; anything but this machine's own needs a passphrase")
 	f.StringSliceVar(&s.hosts, "host", nil, "a further name that the garden is asked for by (may be repeated)")
 	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate file, to serve HTTPS")
+	f.StringVar(&s.log, "log", "quiet", "quiet: what went wrong; text or json: one line a request too, without what was asked or sent")
 	f.StringVar(&s.probe, "probe", "", "a pH probe that writes lines of text: a device file or a pipe (docs/instruments.md)")
 	f.StringVar(&s.tlsKey, "tls-key", "", "key file of the certificate")
 	_ = c.MarkFlagRequired("data")
@@ -99,11 +102,20 @@ func (s serving) run(c *cobra.Command) error {
 	if s.demo && !own {
 		return fmt.Errorf("the demo listens on this machine only, not on %s", s.listen)
 	}
+	log, requests, err := s.logs(c.ErrOrStderr())
+	if err != nil {
+		return err
+	}
 	st, err := store.OpenServing(ctx, s.data, s.listen)
 	if err != nil {
 		return err
 	}
 	defer closed(c, st)
+	done, err := ownTemp(st.Path())
+	if err != nil {
+		return err
+	}
+	defer done()
 	for _, note := range st.Notes() {
 		_, _ = fmt.Fprintln(c.ErrOrStderr(), note)
 	}
@@ -113,7 +125,7 @@ func (s serving) run(c *cobra.Command) error {
 		}
 	}
 	cfg := web.Config{Store: st, Gate: st, Labs: st, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "", Hosts: s.names(host),
-		Log: slog.New(slog.NewTextHandler(c.ErrOrStderr(), nil))}
+		Log: log, Requests: requests}
 	if s.demo {
 		if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
 			return err
@@ -146,6 +158,42 @@ func (s serving) run(c *cobra.Command) error {
 		go keepCopies(ctx, st, cfg)
 	}
 	return web.Serve(ctx, l, h, s.tlsCert, s.tlsKey)
+}
+
+// logs are where faults are written, and where requests are; nil for nowhere.
+func (s serving) logs(w io.Writer) (faults, requests *slog.Logger, err error) {
+	switch s.log {
+	case "", "quiet":
+		return slog.New(slog.NewTextHandler(w, nil)), nil, nil
+	case "text":
+		l := slog.New(slog.NewTextHandler(w, nil))
+		return l, l, nil
+	case "json":
+		l := slog.New(slog.NewJSONHandler(w, nil))
+		return l, l, nil
+	}
+	return nil, nil, fmt.Errorf("--log: quiet, text or json is meant, not %q", s.log)
+}
+
+// tempEnd ends the name of the folder for uploads under way.
+const tempEnd = ".uploads"
+
+// ownTemp gives uploads under way a folder beside the garden that nobody else can
+// read. What a process that was killed left there is cleared.
+func ownTemp(data string) (done func(), err error) {
+	dir := data + tempEnd
+	if err := os.RemoveAll(dir); err != nil {
+		return nil, err
+	}
+	if os.Mkdir(dir, 0o700) != nil {
+		// A disk that cannot be written to is told where something is to be kept.
+		return func() {}, nil
+	}
+	was := os.Getenv("TMPDIR")
+	if err := os.Setenv("TMPDIR", dir); err != nil {
+		return nil, err
+	}
+	return func() { _, _ = os.RemoveAll(dir), os.Setenv("TMPDIR", was) }, nil
 }
 
 // closed writes everything back into the garden's file; where that cannot be, it

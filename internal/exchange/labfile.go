@@ -364,7 +364,7 @@ func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today
 	r.Date = day
 	code := strings.ToUpper(row.sample)
 	sample, layer, coded := garden.FindCode(in.Codes, code)
-	b, known := in.Beds[strings.ToLower(row.bed)]
+	b, known := in.Beds[garden.Fold(row.bed)]
 	switch {
 	case coded:
 		x.Code, x.Layer, b = sample, layer, in.Sampled[sample]

@@ -384,11 +384,6 @@ func openTask(tx Tx, id, version int64) (t Task, b Bed, err error) {
 	return t, b, err
 }
 
-// Undo takes a change back.
-func (k Keeper) Undo(ctx context.Context, a Act, journal int64) (Receipt, error) {
-	return k.Store.Undo(ctx, a.change(), journal)
-}
-
 // BringIn brings an archive into a garden that holds no records: one change, and
 // one undo.
 func (k Keeper) BringIn(ctx context.Context, a Act, rows func(put func(Record) error) error) (Receipt, error) {
@@ -399,10 +394,4 @@ func (k Keeper) BringIn(ctx context.Context, a Act, rows func(put func(Record) e
 func (k Keeper) Entry(ctx context.Context, id int64) (e Entry, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error { e, err = r.Entry(id); return err })
 	return e, err
-}
-
-// Journal reads the last lines, newest first.
-func (k Keeper) Journal(ctx context.Context, limit int) (es []Entry, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { es, err = r.Journal(limit); return err })
-	return es, err
 }

@@ -168,7 +168,7 @@ func (k Keeper) Duplicate(ctx context.Context, a Act, bed int64) (Bed, Receipt, 
 func freeName(name string, beds []Bed) string {
 	for n := 2; ; n++ {
 		try := fmt.Sprintf("%s (%d)", name, n)
-		if !slices.ContainsFunc(beds, func(b Bed) bool { return strings.EqualFold(b.Name, try) }) {
+		if !slices.ContainsFunc(beds, func(b Bed) bool { return Fold(b.Name) == Fold(try) }) {
 			return try
 		}
 	}
@@ -253,7 +253,7 @@ func takeMarks(tx Tx, marks []Mark) error {
 			return Faults{"plan": m.called() + ": " + why}
 		}
 		at := slices.IndexFunc(all, func(x Mark) bool {
-			return m.Name != "" && strings.EqualFold(x.Name, m.Name) || m.Name == "" && x.Name == "" && slices.Equal(x.Points, m.Points)
+			return m.Name != "" && Fold(x.Name) == Fold(m.Name) || m.Name == "" && x.Name == "" && slices.Equal(x.Points, m.Points)
 		})
 		if at >= 0 {
 			m.Meta = all[at].Meta
@@ -280,7 +280,7 @@ func (k Keeper) TakePlan(ctx context.Context, a Act, plan []Bed, marks []Mark) (
 		added, changed := 0, 0
 		for _, p := range plan {
 			b := Bed{Texture: soil.Loam, Worked: soil.Dug, FreeLime: soil.LimeUnknown, Depth: soil.UsualDepth(Bed{Kind: p.Kind}.Use(), soil.Dug)}
-			at := slices.IndexFunc(all, func(x Bed) bool { return strings.EqualFold(x.Name, p.Name) })
+			at := slices.IndexFunc(all, func(x Bed) bool { return Fold(x.Name) == Fold(p.Name) })
 			if at >= 0 {
 				b = all[at]
 			}

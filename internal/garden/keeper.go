@@ -68,9 +68,14 @@ type Act struct {
 	Today quantity.Day
 	// Sure is what was asked about and is posted again all the same.
 	Sure string
+	// Digest stands for what was posted under the key.
+	Digest string
 }
 
-func (a Act) change() Change { return Change{Key: a.Key, Who: a.Who, At: a.At} }
+// Change is the change that an act makes.
+func (a Act) Change() Change { return a.change() }
+
+func (a Act) change() Change { return Change{Key: a.Key, Digest: a.Digest, Who: a.Who, At: a.At} }
 
 // View is the whole garden on a day.
 type View struct {

@@ -114,7 +114,7 @@ func checkCrop(c OwnCrop) Faults {
 // CodeOf makes a crop's code of its name: small letters and figures with
 // hyphens between.
 func CodeOf(name string) string {
-	words := strings.FieldsFunc(strings.ToLower(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	words := strings.FieldsFunc(Fold(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 	return strings.Join(words, "-")
 }
 

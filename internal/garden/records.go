@@ -213,10 +213,15 @@ type Bed struct {
 	// Watered is "tap" where the tap's water goes on, else "".
 	Watered string `db:"watered" json:"watered"`
 	Note    string `db:"note" json:"note"`
+	// NameKey is the name as names are compared; the store keeps it.
+	NameKey string `db:"name_key" json:"-"`
 	// Retired is the day from which it is no longer on the plan; its history
 	// stays.
 	Retired quantity.Day `db:"retired" json:"retired"`
 }
+
+// SetKeys puts the name in as names are compared.
+func (b *Bed) SetKeys() { b.NameKey = Fold(b.Name) }
 
 // Use is how the calculation sees the kind.
 func (b Bed) Use() soil.Use {

@@ -30,11 +30,13 @@ var (
 )
 
 // Change says who changes what and when. Key makes a double post land once;
-// an empty Key is never repeated.
+// an empty Key is never repeated. Digest stands for what was sent under it: the
+// same Key with another is told, not taken for the same.
 type Change struct {
-	Key string
-	Who string
-	At  time.Time
+	Key    string
+	Digest string
+	Who    string
+	At     time.Time
 }
 
 // Receipt is what a change left: its line in the journal.
@@ -51,8 +53,9 @@ type Store interface {
 	Read(context.Context, func(Reader) error) error
 	// Change runs f in a transaction. f says what was done; an error undoes it.
 	Change(context.Context, Change, func(Tx) (what string, err error)) (Receipt, error)
-	// Undo takes a change back, when nothing it touched has changed since.
-	Undo(ctx context.Context, c Change, journal int64) (Receipt, error)
+	// Undo takes a change back, when nothing it touched has changed since, and with
+	// it those of more, which came before it: all or none.
+	Undo(ctx context.Context, c Change, journal int64, more ...int64) (Receipt, error)
 	// Restore brings records into a garden that holds none, as one change: rows
 	// hands them to put one by one, in the order of Tables.
 	Restore(ctx context.Context, c Change, rows func(put func(Record) error) error) (Receipt, error)
@@ -117,12 +120,13 @@ type Reader interface {
 	// SettledOn are the tasks done or skipped on a day.
 	SettledOn(day string) ([]Task, error)
 	Task(id int64) (Task, error)
-	// DueCount is how many tasks are open and due by a day.
 	// Stamp changes with every change of the records.
 	Stamp() (string, error)
 	Entry(id int64) (Entry, error)
-	// Journal is the last lines, newest first.
-	Journal(limit int) ([]Entry, error)
+	// Journal is the last lines from before one on, newest first; 0: from the newest.
+	Journal(before int64, limit int) ([]Line, error)
+	// Empty tells whether there is no record yet but the garden itself.
+	Empty() (bool, error)
 	// Each goes through a list of Tables; the record is its own each time.
 	Each(table string, f func(Record) error) error
 }
@@ -134,4 +138,13 @@ type Tx interface {
 	Insert(Record) error
 	Update(Record) error
 	Delete(Record) error
+}
+
+// Session is somebody who is signed in: since when, when last seen, and from
+// where. ID tells it from the others and opens nothing.
+type Session struct {
+	ID     string `db:"id"`
+	Made   string `db:"made"`
+	Seen   string `db:"seen"`
+	Whence string `db:"whence"`
 }

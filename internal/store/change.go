@@ -18,7 +18,7 @@ func (s *Store) Change(ctx context.Context, c garden.Change, f func(garden.Tx) (
 	return s.change(ctx, c, nil, func(t *tx) (string, error) { return f(t) })
 }
 
-func (s *Store) change(ctx context.Context, c garden.Change, undoes *int64, f func(*tx) (string, error)) (r garden.Receipt, err error) {
+func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f func(*tx) (string, error)) (r garden.Receipt, err error) {
 	db, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return r, told(err)
@@ -30,7 +30,11 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes *int64, f fu
 	}()
 	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables}
 	if c.Key != "" {
-		err = db.GetContext(ctx, &r.Journal, "SELECT journal_id FROM posted WHERE key=?", c.Key)
+		var was string
+		err = db.QueryRowxContext(ctx, "SELECT journal_id, digest FROM posted WHERE key=?", c.Key).Scan(&r.Journal, &was)
+		if err == nil && was != "" && c.Digest != "" && was != c.Digest {
+			return r, garden.ErrOtherContent
+		}
 		if err == nil {
 			r.Repeated = true
 			return r, db.Rollback()
@@ -58,7 +62,7 @@ func rollback(db *sqlx.Tx) error {
 
 // named gives the rules of the database that a person can break their words.
 func named(err error) error {
-	if isConstraint(err, "beds.name") || isConstraint(err, "beds_name") {
+	if isConstraint(err, "beds.name") {
 		return garden.Faults{"name": "there is a bed of that name already; choose another"}
 	}
 	if isConstraint(err, "crops.code") {
@@ -68,15 +72,19 @@ func named(err error) error {
 }
 
 // write puts the line in the journal and keeps the key.
-func (t *tx) write(c garden.Change, what string, undoes *int64) (int64, error) {
+func (t *tx) write(c garden.Change, what string, undoes []int64) (int64, error) {
 	changes, err := json.Marshal(t.changes)
 	if err != nil {
 		return 0, err
 	}
 	at := c.At.UTC().Format(time.RFC3339)
+	var first *int64
+	if len(undoes) > 0 {
+		first = &undoes[0]
+	}
 	res, err := t.tx.ExecContext(t.ctx,
 		"INSERT INTO journal (version, at, who, what, changes, undoes) VALUES (1, ?, ?, ?, ?, ?)",
-		at, c.Who, what, string(changes), undoes)
+		at, c.Who, what, string(changes), first)
 	if err != nil {
 		return 0, fmt.Errorf("writing the journal: %w", err)
 	}
@@ -84,13 +92,13 @@ func (t *tx) write(c garden.Change, what string, undoes *int64) (int64, error) {
 	if err != nil {
 		return 0, err
 	}
-	if undoes != nil {
-		if err := t.exec("UPDATE journal SET undone_by=? WHERE id=?", id, *undoes); err != nil {
+	for _, line := range undoes {
+		if err := t.exec("UPDATE journal SET undone_by=? WHERE id=?", id, line); err != nil {
 			return 0, err
 		}
 	}
 	if c.Key != "" {
-		err = t.exec("INSERT INTO posted (key, at, journal_id) VALUES (?, ?, ?)", c.Key, at, id)
+		err = t.exec("INSERT INTO posted (key, at, journal_id, digest) VALUES (?, ?, ?, ?)", c.Key, at, id, c.Digest)
 	}
 	return id, err
 }

@@ -13,4 +13,7 @@ func (s *Store) Pragma(ctx context.Context, says string) error {
 }
 
 // Migrations are the steps, for tests that stop half way.
-var Migrations = migrations.FS
+var (
+	Migrations = migrations.FS
+	Steps      = migrations.Steps()
+)

@@ -60,7 +60,7 @@ func (s *Store) prepare(ctx context.Context) error {
 	}
 	if missing || info.Size() == 0 {
 		_ = os.Chmod(s.path, ownFile) // as far as it is ours to say
-		return s.setAside() // whatever lies beside a new file is not its own
+		return s.setAside()           // whatever lies beside a new file is not its own
 	}
 	if !startsAsSQLite(s.path) {
 		return fmt.Errorf("%s: %w", s.path, ErrForeign)
@@ -247,7 +247,7 @@ func (s *Store) GardenID(ctx context.Context) (string, error) { return s.fileID(
 // migrate brings the file up to date; a file of a newer version is refused,
 // and an older one is copied aside first.
 func migrate(ctx context.Context, db *sqlx.DB, path string) error {
-	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, migrations.FS)
+	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, migrations.FS, migrations.Steps())
 	if err != nil {
 		return err
 	}

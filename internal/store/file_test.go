@@ -258,13 +258,15 @@ func older(t *testing.T, step int64) string {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), "garden.db")
 	db := raw(t, path)
-	p, err := goose.NewProvider(goose.DialectSQLite3, db, store.Migrations)
+	p, err := goose.NewProvider(goose.DialectSQLite3, db, store.Migrations, store.Steps)
 	require.NoError(t, err)
 	_, err = p.UpTo(context.Background(), step)
 	require.NoError(t, err)
+	// Names that are one now were two to the older steps.
 	_, err = db.Exec(`INSERT INTO beds (version, name, kind, shape, x_m, y_m, w_m, h_m, rings, turn_deg, corners_m, texture, depth_m, worked, free_lime, note)
-		VALUES (1, 'Old', 'bed', 'rect', 0, 0, 4, 1, 0, 0, '', 'loam', 0.15, 'dug', 'unknown', '');
-		INSERT INTO journal (version, at, who, what, changes) VALUES (1, '2026-01-01T00:00:00Z', 'gardener', 'Added Old', '[]')`)
+		VALUES (1, 'Ärmel', 'bed', 'rect', 0, 0, 4, 1, 0, 0, '', 'loam', 0.15, 'dug', 'unknown', ''),
+			(1, 'ärmel', 'bed', 'rect', 0, 2, 4, 1, 0, 0, '', 'loam', 0.15, 'dug', 'unknown', '');
+		INSERT INTO journal (version, at, who, what, changes) VALUES (1, '2026-01-01T00:00:00Z', 'gardener', 'Added two', '[]')`)
 	require.NoError(t, err)
 	require.NoError(t, db.Close())
 	return path
@@ -272,34 +274,35 @@ func older(t *testing.T, step int64) string {
 
 func TestAnUpdateThatWasCutOffGoesOn(t *testing.T) {
 	ctx := context.Background()
-	for step := int64(1); step <= 3; step++ {
+	for step := int64(1); step <= 5; step++ {
 		path := older(t, step)
 		kept, err := os.ReadFile(path)
 		require.NoError(t, err)
 		// Killed while the copy was written, and killed right after it.
-		require.NoError(t, os.WriteFile(path+".before-step-4.part", []byte("half of it"), 0o600))
+		require.NoError(t, os.WriteFile(path+".before-step-6.part", []byte("half of it"), 0o600))
 		require.NoError(t, open(t, path).Close())
-		require.FileExists(t, path+".before-step-4")
-		require.NoFileExists(t, path+".before-step-4.part")
+		require.FileExists(t, path+".before-step-6")
+		require.NoFileExists(t, path+".before-step-6.part")
 		require.NoError(t, os.Remove(path))
 		require.NoError(t, os.WriteFile(path, kept, 0o600))
 		s := open(t, path)
-		assert.Equal(t, "Old", beds(t, s)[0].Name)
-		require.NoFileExists(t, path+".before-step-4-2", "the same state is kept once")
+		assert.Equal(t, "Ärmel", beds(t, s)[0].Name)
+		assert.Equal(t, "ärmel (2)", beds(t, s)[1].Name)
+		require.NoFileExists(t, path+".before-step-6-2", "the same state is kept once")
 		require.NoError(t, s.Close())
 
 		// After going back to the copy and working on, another state is kept beside it.
 		require.NoError(t, os.Remove(path))
-		copyOf(t, path+".before-step-4", path)
+		copyOf(t, path+".before-step-6", path)
 		db := raw(t, path)
 		_, err = db.Exec("INSERT INTO journal (version, at, who, what, changes) VALUES (1, '2026-02-01T00:00:00Z', 'gardener', 'Worked on', '[]')")
 		require.NoError(t, err)
 		require.NoError(t, db.Close())
 		require.NoError(t, open(t, path).Close())
-		require.FileExists(t, path+".before-step-4-2")
-		_, err = store.RestoreFile(ctx, path, path+".before-step-4", noon)
+		require.FileExists(t, path+".before-step-6-2")
+		_, err = store.RestoreFile(ctx, path, path+".before-step-6", noon)
 		require.NoError(t, err)
-		assert.Len(t, beds(t, open(t, path)), 1)
+		assert.Len(t, beds(t, open(t, path)), 2)
 	}
 }
 

@@ -5,6 +5,8 @@ import (
 	"database/sql"
 	"errors"
 	"time"
+
+	"zephyrfield/internal/garden"
 )
 
 // passphraseSetting keeps the passphrase's argon2id hash.
@@ -17,44 +19,76 @@ func (s *Store) PassphraseHash(ctx context.Context) (string, error) {
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", nil
 	}
-	return h, err
+	return h, told(err)
 }
 
-// SetPassphraseHash stores the hash and ends every session.
-func (s *Store) SetPassphraseHash(ctx context.Context, hash string) error {
+// SetPassphraseHash stores the hash and ends every session but the one of the
+// token's hash that is kept, "" for none.
+func (s *Store) SetPassphraseHash(ctx context.Context, hash, kept string) error {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
-		return err
+		return told(err)
 	}
-	if _, err = tx.ExecContext(ctx, "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value=excluded.value", passphraseSetting, hash); err == nil {
-		_, err = tx.ExecContext(ctx, "DELETE FROM sessions")
+	const set = "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value=excluded.value"
+	if _, err = tx.ExecContext(ctx, set, passphraseSetting, hash); err == nil {
+		_, err = tx.ExecContext(ctx, "DELETE FROM sessions WHERE token_hash<>?", kept)
 	}
 	if err != nil {
-		return errors.Join(err, rollback(tx))
+		return errors.Join(told(err), rollback(tx))
 	}
-	return tx.Commit()
+	return told(tx.Commit())
 }
 
 // AddSession keeps a session by its token's hash and drops those run out.
-func (s *Store) AddSession(ctx context.Context, tokenHash string, now, expires time.Time) error {
+func (s *Store) AddSession(ctx context.Context, tokenHash, whence string, now, expires time.Time) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE expires < ?", stamp(now))
 	if err == nil {
-		_, err = s.write.ExecContext(ctx, "INSERT INTO sessions (token_hash, expires) VALUES (?, ?)", tokenHash, stamp(expires))
+		_, err = s.write.ExecContext(ctx, "INSERT INTO sessions (token_hash, expires, made, seen, whence) VALUES (?, ?, ?, ?, ?)",
+			tokenHash, stamp(expires), stamp(now), stamp(now), whence)
 	}
-	return err
+	return told(err)
 }
 
-// HasSession tells whether a session stands.
+// seenEvery is how closely it is noted when somebody was last seen.
+const seenEvery = time.Hour
+
+// HasSession tells whether a session stands, and notes now and then that it was
+// used.
 func (s *Store) HasSession(ctx context.Context, tokenHash string, now time.Time) (bool, error) {
-	var n int
-	err := s.read.GetContext(ctx, &n, "SELECT count(*) FROM sessions WHERE token_hash=? AND expires>=?", tokenHash, stamp(now))
-	return n > 0, err
+	var seen []string
+	err := s.read.SelectContext(ctx, &seen, "SELECT seen FROM sessions WHERE token_hash=? AND expires>=?", tokenHash, stamp(now))
+	if err != nil || len(seen) == 0 {
+		return false, told(err)
+	}
+	if seen[0] < stamp(now.Add(-seenEvery)) {
+		// A disk that is full keeps nobody out.
+		_, _ = s.write.ExecContext(ctx, "UPDATE sessions SET seen=? WHERE token_hash=?", stamp(now), tokenHash)
+	}
+	return true, nil
 }
 
 // EndSession ends one.
 func (s *Store) EndSession(ctx context.Context, tokenHash string) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE token_hash=?", tokenHash)
-	return err
+	return told(err)
+}
+
+// Sessions lists those that stand, the one that was seen last first.
+func (s *Store) Sessions(ctx context.Context, now time.Time) (out []garden.Session, err error) {
+	err = s.read.SelectContext(ctx, &out, "SELECT substr(token_hash, 1, 16) AS id, made, seen, whence FROM sessions WHERE expires>=? ORDER BY seen DESC, id", stamp(now))
+	return out, told(err)
+}
+
+// EndSessionID ends the one that Sessions lists under an id.
+func (s *Store) EndSessionID(ctx context.Context, id string) error {
+	res, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE substr(token_hash, 1, 16)=?", id)
+	if err != nil {
+		return told(err)
+	}
+	if n, err := res.RowsAffected(); err == nil && n == 0 {
+		return garden.ErrMissing
+	}
+	return nil
 }
 
 func stamp(t time.Time) string { return t.UTC().Format(time.RFC3339) }

@@ -222,8 +222,23 @@ func (r reader) Entry(id int64) (e garden.Entry, err error) {
 	return e, err
 }
 
-func (r reader) Journal(limit int) ([]garden.Entry, error) {
-	return many[garden.Entry](r, "SELECT * FROM journal ORDER BY id DESC LIMIT ?", limit)
+func (r reader) Journal(before int64, limit int) ([]garden.Line, error) {
+	const lines = "SELECT id, at, who, what, substr(changes, 1, 60) AS head, undoes, undone_by FROM journal WHERE ?1=0 OR id<?1 ORDER BY id DESC LIMIT ?2"
+	return many[garden.Line](r, lines, before, limit)
+}
+
+// Empty implements garden.Reader.
+func (r reader) Empty() (bool, error) {
+	for _, x := range garden.Tables {
+		if x.Name == "garden" || x.Name == garden.JournalTable {
+			continue
+		}
+		var has bool
+		if err := r.one(&has, "SELECT EXISTS (SELECT 1 FROM "+x.Name+")"); err != nil || has {
+			return false, err
+		}
+	}
+	return true, nil
 }
 
 // Each implements garden.Reader.

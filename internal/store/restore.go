@@ -17,8 +17,8 @@ import (
 // already stay; those that come are counted on from them.
 func (s *Store) Restore(ctx context.Context, c garden.Change, rows func(put func(garden.Record) error) error) (garden.Receipt, error) {
 	return s.change(ctx, c, nil, func(t *tx) (string, error) {
-		if err := t.empty(); err != nil {
-			return "", err
+		if empty, err := t.Empty(); err != nil || !empty {
+			return "", errors.Join(err, garden.ErrNotEmpty)
 		}
 		// Lines of the journal point at each other both ways.
 		if _, err := t.tx.ExecContext(ctx, "PRAGMA defer_foreign_keys = ON"); err != nil {
@@ -38,23 +38,6 @@ func (s *Store) Restore(ctx context.Context, c garden.Change, rows func(put func
 		t.changes = append(t.changes, garden.RecordChange{Table: garden.BroughtIn, ID: in.lines, Before: null, After: null})
 		return "Brought in an archive of " + in.name, nil
 	})
-}
-
-// empty tells ErrNotEmpty when any list but the garden and the journal has a row.
-func (t *tx) empty() error {
-	for _, x := range garden.Tables {
-		if x.Name == "garden" || x.Name == garden.JournalTable {
-			continue
-		}
-		var has bool
-		if err := t.tx.GetContext(t.ctx, &has, "SELECT EXISTS (SELECT 1 FROM "+x.Name+")"); err != nil {
-			return err
-		}
-		if has {
-			return garden.ErrNotEmpty
-		}
-	}
-	return nil
 }
 
 // bringer puts records in as they are, ids and versions included.
@@ -121,7 +104,7 @@ func (b *bringer) put(rec garden.Record) error {
 
 // twice are the columns that may not say the same twice, with their words.
 var twice = []struct{ on, says string }{
-	{"beds.name", "there is a bed of that name already"}, {"beds_name", "there is a bed of that name already"},
+	{"beds.name", "there is a bed of that name already"},
 	{"crops.code", "there is a crop of that name already"}, {"samples.code", "there is a sample of that code already"},
 	{"cores.sample_bed_id", "that core was taken already"}, {".id", "its number stands there already"},
 }

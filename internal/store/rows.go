@@ -82,6 +82,9 @@ func (r registry) of(rec garden.Record) (*table, error) {
 
 // values are the record's columns as the driver takes them.
 func (r registry) values(t *table, rec garden.Record) []any {
+	if keyed, ok := rec.(interface{ SetKeys() }); ok {
+		keyed.SetKeys()
+	}
 	v := reflect.ValueOf(rec).Elem()
 	out := make([]any, len(t.columns))
 	for i := range t.columns {

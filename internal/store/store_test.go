@@ -249,13 +249,13 @@ func TestDailyCopiesKeepFourteenAndOneServes(t *testing.T) {
 func TestSessionsRunOut(t *testing.T) {
 	s := fresh(t)
 	ctx := context.Background()
-	require.NoError(t, s.AddSession(ctx, "h", noon, noon.Add(time.Hour)))
+	require.NoError(t, s.AddSession(ctx, "h", "here", noon, noon.Add(time.Hour)))
 	ok, err := s.HasSession(ctx, "h", noon)
 	require.NoError(t, err)
 	assert.True(t, ok)
 	ok, _ = s.HasSession(ctx, "h", noon.Add(2*time.Hour))
 	assert.False(t, ok)
-	require.NoError(t, s.SetPassphraseHash(ctx, "x"))
+	require.NoError(t, s.SetPassphraseHash(ctx, "x", ""))
 	ok, _ = s.HasSession(ctx, "h", noon)
 	assert.False(t, ok, "a new passphrase ends every session")
 }

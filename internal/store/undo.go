@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"errors"
@@ -14,32 +15,49 @@ import (
 
 // Undo implements garden.Store. What stands against it is told as a fault at
 // garden.UndoField.
-func (s *Store) Undo(ctx context.Context, c garden.Change, journal int64) (garden.Receipt, error) {
-	return s.change(ctx, c, &journal, func(t *tx) (string, error) {
-		e, err := t.Entry(journal)
+func (s *Store) Undo(ctx context.Context, c garden.Change, journal int64, more ...int64) (garden.Receipt, error) {
+	return s.change(ctx, c, append([]int64{journal}, more...), func(t *tx) (string, error) {
+		e, err := t.takeBack(journal)
 		if err != nil {
 			return "", err
 		}
-		if e.UndoneBy != nil {
-			return "", garden.ErrUndone
-		}
-		changes, err := e.Records()
-		if err != nil {
-			return "", err
-		}
-		if len(changes) == 0 {
-			return "", garden.Faults{garden.UndoField: "it changed nothing"}
-		}
-		for i := len(changes) - 1; i >= 0; i-- {
-			if err := t.reverse(e, changes[i]); err != nil {
+		for _, id := range more {
+			if _, err := t.takeBack(id); err != nil {
 				return "", err
 			}
 		}
-		if e.Undoes != nil {
-			return "Done again: " + strings.TrimPrefix(e.What, takenBack), nil
+		what := e.What
+		if len(more) > 0 {
+			what += fmt.Sprintf(", and %d before it", len(more))
 		}
-		return takenBack + e.What, nil
+		if e.Undoes != nil {
+			return "Done again: " + strings.TrimPrefix(what, takenBack), nil
+		}
+		return takenBack + what, nil
 	})
+}
+
+// takeBack takes back what one line of the journal changed.
+func (t *tx) takeBack(journal int64) (e garden.Entry, err error) {
+	if e, err = t.Entry(journal); err != nil {
+		return e, err
+	}
+	if e.UndoneBy != nil {
+		return e, garden.ErrUndone
+	}
+	changes, err := e.Records()
+	if err != nil {
+		return e, err
+	}
+	if len(changes) == 0 {
+		return e, garden.Faults{garden.UndoField: "it changed nothing"}
+	}
+	for i := len(changes) - 1; i >= 0; i-- {
+		if err := t.reverse(e, changes[i]); err != nil {
+			return e, err
+		}
+	}
+	return e, nil
 }
 
 // takenBack heads the line of a change that was taken back.
@@ -77,11 +95,14 @@ func (t *tx) reverse(e garden.Entry, c garden.RecordChange) error {
 		return t.Insert(before)
 	}
 	now, err := t.current(tb, c.ID)
-	if errors.Is(err, garden.ErrMissing) || err == nil && now.Head().Version != after.Head().Version {
+	if errors.Is(err, garden.ErrMissing) {
 		return t.changedSince(e, c)
 	}
 	if err != nil {
 		return err
+	}
+	if alike, err := sameBut(now, after); err != nil || !alike {
+		return errors.Join(err, t.changedSince(e, c))
 	}
 	if before == nil {
 		if err := t.rests(tb, now); err != nil {
@@ -91,6 +112,20 @@ func (t *tx) reverse(e garden.Entry, c garden.RecordChange) error {
 	}
 	before.Head().Version = now.Head().Version
 	return t.Update(before)
+}
+
+// sameBut tells whether a record says what another did, whatever its version: what
+// was changed since and taken back again stands in the way of nothing.
+func sameBut(now, then garden.Record) (bool, error) {
+	version := then.Head().Version
+	defer func() { then.Head().Version = version }()
+	then.Head().Version = now.Head().Version
+	a, err := asJSON(now)
+	if err != nil {
+		return false, err
+	}
+	b, err := asJSON(then)
+	return bytes.Equal(a, b), err
 }
 
 // changedSince names the change that came after one and touched the same record.

@@ -8,14 +8,16 @@ import (
 	"encoding/hex"
 	"errors"
 	"fmt"
-	"net"
+	"math"
 	"net/http"
+	"strconv"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
 	"golang.org/x/crypto/argon2"
+
+	"zephyrfield/agronomy/words"
 )
 
 // argon2id as recommended for a small server: about 100 ms.
@@ -58,55 +60,11 @@ func CheckPassphrase(hash, pass string) (bool, error) {
 	return subtle.ConstantTimeCompare(got, want) == 1, nil
 }
 
-// Sign-in limits.
+// A session ends by itself after these days.
 const (
-	mostTries   = 5
-	triesWindow = 15 * time.Minute
 	sessionDays = 30
 	cookieName  = "zephyrfield"
 )
-
-// tries counts wrong passphrases by address.
-type tries struct {
-	mu   sync.Mutex
-	seen map[string][]time.Time
-}
-
-func newTries() *tries { return &tries{seen: map[string][]time.Time{}} }
-
-// recent drops what is old; the caller holds the lock.
-func (t *tries) recent(who string, now time.Time) []time.Time {
-	var keep []time.Time
-	for _, at := range t.seen[who] {
-		if now.Sub(at) < triesWindow {
-			keep = append(keep, at)
-		}
-	}
-	if len(keep) == 0 {
-		delete(t.seen, who)
-	} else {
-		t.seen[who] = keep
-	}
-	return keep
-}
-
-// take counts a try and tells whether it may be made; a right one is given
-// back. Counting first keeps many tries at once from slipping through.
-func (t *tries) take(who string, now time.Time) bool {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	if len(t.recent(who, now)) >= mostTries {
-		return false
-	}
-	t.seen[who] = append(t.seen[who], now)
-	return true
-}
-
-func (t *tries) forget(who string) {
-	t.mu.Lock()
-	defer t.mu.Unlock()
-	delete(t.seen, who)
-}
 
 func hashToken(token string) string {
 	h := sha256.Sum256([]byte(token))
@@ -119,24 +77,24 @@ func (s *server) signedIn(c *gin.Context) {
 		c.Next()
 		return
 	}
-	token, err := c.Cookie(cookieName)
-	if err == nil && token != "" {
+	if token, err := c.Cookie(cookieName); err == nil && token != "" {
 		ok, err := s.Gate.HasSession(c.Request.Context(), hashToken(token), time.Now())
 		if err != nil {
 			s.failWith(c, err)
 			return
 		}
 		if ok {
+			c.Set(insideKey, true)
 			c.Next()
 			return
 		}
 	}
-	c.Abort()
 	if c.Request.Method == http.MethodGet {
 		c.Redirect(http.StatusSeeOther, "/sign-in")
+		c.Abort()
 		return
 	}
-	c.Data(http.StatusUnauthorized, "text/plain; charset=utf-8", []byte("Sign in first."))
+	s.bare(c, http.StatusUnauthorized, "Sign in first.")
 }
 
 type signInView struct {
@@ -151,36 +109,63 @@ func (s *server) showSignIn(c *gin.Context, status int, says string) {
 }
 
 func (s *server) signIn(c *gin.Context) {
-	who, _, err := net.SplitHostPort(c.Request.RemoteAddr)
-	if err != nil {
-		who = c.Request.RemoteAddr
-	}
-	if !s.tries.take(who, time.Now()) {
-		s.showSignIn(c, http.StatusTooManyRequests, "Too many wrong tries. Wait a quarter of an hour.")
+	who := askerOf(c.Request.RemoteAddr)
+	if wait := s.tries.take(who, time.Now()); wait > 0 {
+		seconds := int(math.Ceil(wait.Seconds()))
+		c.Header("Retry-After", strconv.Itoa(seconds))
+		s.showSignIn(c, http.StatusTooManyRequests, "Too many wrong tries. The next can be made in "+waitWords(seconds)+".")
 		return
 	}
-	hash, err := s.Gate.PassphraseHash(c.Request.Context())
-	if err != nil || hash == "" {
+	ok, err := s.right(c, c.PostForm("passphrase"))
+	switch {
+	case errors.Is(err, errNoPassphrase):
 		s.showSignIn(c, http.StatusForbidden, "No passphrase is set. Set one with: zephyrfield passphrase --data FILE")
 		return
-	}
-	ok, err := CheckPassphrase(hash, c.PostForm("passphrase"))
-	if err != nil {
+	case err != nil:
 		s.failWith(c, err)
 		return
-	}
-	if !ok {
+	case !ok:
 		s.showSignIn(c, http.StatusUnauthorized, "That is not the passphrase.")
 		return
 	}
 	s.tries.forget(who)
 	token, now := newKey()+newKey(), time.Now()
-	if err := s.Gate.AddSession(c.Request.Context(), hashToken(token), now, now.AddDate(0, 0, sessionDays)); err != nil {
+	whence := who + ", " + deviceOf(c.Request.UserAgent())
+	if err := s.Gate.AddSession(c.Request.Context(), hashToken(token), whence, now, now.AddDate(0, 0, sessionDays)); err != nil {
 		s.failWith(c, err)
 		return
 	}
 	s.cookie(c, token, sessionDays*24*3600)
 	c.Redirect(http.StatusSeeOther, "/")
+}
+
+var errNoPassphrase = errors.New("no passphrase is set")
+
+// right tells whether a passphrase is the garden's. Few are tried at a time: each
+// takes its share of memory.
+func (s *server) right(c *gin.Context, pass string) (bool, error) {
+	hash, err := s.Gate.PassphraseHash(c.Request.Context())
+	if err != nil {
+		return false, err
+	}
+	if hash == "" {
+		return false, errNoPassphrase
+	}
+	select {
+	case s.hashing <- struct{}{}:
+		defer func() { <-s.hashing }()
+	case <-c.Request.Context().Done():
+		return false, c.Request.Context().Err()
+	}
+	return CheckPassphrase(hash, pass)
+}
+
+// waitWords says how long, in seconds or minutes.
+func waitWords(seconds int) string {
+	if seconds < 90 {
+		return words.Count(seconds, "second", "seconds")
+	}
+	return words.Count((seconds+59)/60, "minute", "minutes")
 }
 
 func (s *server) cookie(c *gin.Context, value string, seconds int) {

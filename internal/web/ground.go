@@ -61,7 +61,7 @@ var sorts = []struct {
 	order    func(a, b listRow) int
 	none     func(listRow) bool
 }{
-	{"bed", "Bed", func(a, b listRow) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) }, never},
+	{"bed", "Bed", func(a, b listRow) int { return strings.Compare(garden.Fold(a.Name), garden.Fold(b.Name)) }, never},
 	{"crop", "Crop", func(a, b listRow) int { return strings.Compare(a.Crop, b.Crop) }, never},
 	{"ph", "pH", func(a, b listRow) int { return cmp.Compare(a.ph, b.ph) }, func(r listRow) bool { return r.ph == 0 }},
 	{"stands", "Stands", func(a, b listRow) int { return strings.Compare(a.Says, b.Says) }, never},
@@ -176,14 +176,14 @@ func (s *server) find(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	want := strings.ToLower(strings.TrimSpace(c.Query("q")))
+	want := garden.Fold(c.Query("q"))
 	if l, err := s.keep.Label(c.Request.Context(), want); err == nil {
 		c.Redirect(http.StatusSeeOther, "/bench?sample="+l.Code())
 		return
 	}
 	for _, starts := range []bool{true, false} {
 		for _, p := range v.Plots {
-			name := strings.ToLower(p.Bed.Name)
+			name := garden.Fold(p.Bed.Name)
 			if want != "" && (starts && strings.HasPrefix(name, want) || !starts && strings.Contains(name, want)) {
 				c.Redirect(http.StatusSeeOther, bedHref(p.Bed.ID))
 				return

@@ -43,8 +43,8 @@ func (s *server) readProbe(c *gin.Context) {
 	in := instrument.In{Truth: usualTruth}
 	in.N, _ = strconv.Atoi(c.Query("n"))
 	in.N = min(max(in.N, 0), 1000)
-	if b, err := strconv.ParseFloat(c.Query("bottle"), 64); err == nil {
-		in.Bottle = quantity.PH(min(max(b, 0), 14))
+	if b, err := strconv.ParseFloat(c.Query("bottle"), 64); err == nil && garden.LimitShown.Holds(b) {
+		in.Bottle = quantity.PH(b)
 	}
 	if in.Bed, _ = strconv.ParseInt(c.Query("bed"), 10, 64); in.Bed != 0 {
 		if rec, err := s.keep.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.Reading != nil {

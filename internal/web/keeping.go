@@ -4,9 +4,12 @@ import (
 	"bytes"
 	"errors"
 	"net/http"
+	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
@@ -14,57 +17,116 @@ import (
 
 type keepView struct {
 	Page
-	Copies  []string
+	Copies  []copyRow
 	Journal []journalRow
-	Empty   bool
-	Form    Form
+	// Older is where the journal goes on, "" at its end; Newer that it began later.
+	Older string
+	Newer bool
+	Empty bool
+	Form  Form
+	// NoCopy is why today's copy could not be written.
+	NoCopy   string
+	Sessions []sessionRow
+	// Changed says that the passphrase was.
+	Changed bool
 }
+
+type copyRow struct{ Name, Says, Key string }
 
 type journalRow struct {
 	At, Who, What string
 	Undo          int64
+	More          string
+	Undone        bool
 	Key           string
 }
 
-const journalLines = 25
+const journalLines = 40
 
-func (s *server) keeping(c *gin.Context) {
-	s.showKeeping(c, http.StatusOK, Form{Faults: garden.Faults{}})
-}
+func (s *server) keeping(c *gin.Context) { s.showKeeping(c, http.StatusOK, noForm()) }
 
 func (s *server) showKeeping(c *gin.Context, status int, f Form) {
-	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
-	if err != nil {
+	view := keepView{Form: f, NoCopy: s.Gate.CopyTrouble(), Changed: c.Query("changed") == "passphrase"}
+	err := s.keepLists(c, &view)
+	g, place := s.keep.Place(c.Request.Context())
+	if err = errors.Join(err, place); err != nil {
 		s.failWith(c, err)
 		return
-	}
-	lines, err := s.keep.Journal(c.Request.Context(), journalLines)
-	if err != nil {
-		s.failWith(c, err)
-		return
-	}
-	view := keepView{Form: f, Empty: len(v.Plots) == 0}
-	if view.Copies, err = s.Gate.Copies(); err != nil {
-		s.failWith(c, err)
-		return
-	}
-	for _, e := range lines {
-		row := journalRow{At: e.At[:10] + " " + e.At[11:16], Who: e.Who, What: e.What, Key: newKey()}
-		if e.UndoneBy == nil && e.Who == "gardener" {
-			row.Undo = e.ID
-		}
-		view.Journal = append(view.Journal, row)
 	}
 	title := "Everything is kept in one file"
-	if n := len(view.Copies); n > 0 {
-		title = "Kept, with " + words.Count(n, "daily copy", "daily copies")
+	switch n := len(view.Copies); {
+	case view.NoCopy != "":
+		title = "Kept, but today’s copy could not be written"
+	case n > 0:
+		title = "Kept, with " + words.Count(n, "copy", "copies")
 	}
-	view.Page = s.page(c, v.Garden, "Safe keeping", title)
+	view.Page = s.page(c, g, "Safe keeping", title)
 	if err := s.undated(c, &view.Page); err != nil {
 		s.failWith(c, err)
 		return
 	}
 	s.render(c, status, "keep", view)
+}
+
+// keepLists reads what the page lists.
+func (s *server) keepLists(c *gin.Context, view *keepView) (err error) {
+	ctx := c.Request.Context()
+	if view.Empty, err = s.keep.IsEmpty(ctx); err != nil {
+		return err
+	}
+	before, _ := strconv.ParseInt(c.Query("before"), 10, 64)
+	lines, err := s.keep.Journal(ctx, max(before, 0), journalLines+1)
+	if err != nil {
+		return err
+	}
+	view.Newer = before > 0
+	if len(lines) > journalLines {
+		lines = lines[:journalLines]
+		view.Older = "/keep?before=" + strconv.FormatInt(lines[journalLines-1].ID, 10) + "#journal"
+	}
+	for _, l := range garden.Folded(lines) {
+		view.Journal = append(view.Journal, journalRowOf(l))
+	}
+	copies, err := s.Gate.Copies()
+	if err != nil {
+		return err
+	}
+	for _, name := range copies {
+		day, rest, _ := strings.Cut(strings.TrimSuffix(name, ".db"), "-before-putting-back-")
+		row := copyRow{Name: name, Says: day, Key: newKey()}
+		if d, err := quantity.ParseDay(day); err == nil {
+			row.Says = words.DayYear(d)
+		}
+		if rest != "" {
+			row.Says += ", as it stood before another was put back"
+		}
+		view.Copies = append(view.Copies, row)
+	}
+	view.Sessions, err = s.sessions(c)
+	return err
+}
+
+func journalRowOf(l garden.Line) journalRow {
+	row := journalRow{At: momentWords(l.At), Who: l.Who, What: l.What, Undone: l.UndoneBy != nil, Key: newKey()}
+	if l.CanUndo() {
+		row.Undo = l.ID
+	}
+	more := make([]string, len(l.More))
+	for i, id := range l.More {
+		more[i] = strconv.FormatInt(id, 10)
+	}
+	row.More = strings.Join(more, ",")
+	return row
+}
+
+// putBack makes the garden what one of its copies says.
+func (s *server) putBack(c *gin.Context) {
+	r, err := s.Gate.PutBack(c.Request.Context(), s.act(c).Change(), c.PostForm("copy"))
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	s.done(c, "/keep", r)
 }
 
 func (s *server) exportArchive(c *gin.Context) {

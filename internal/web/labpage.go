@@ -258,7 +258,7 @@ func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout
 	}
 	beds := make(map[string]garden.Bed, len(all))
 	for _, b := range all {
-		beds[strings.ToLower(b.Name)] = b
+		beds[garden.Fold(b.Name)] = b
 	}
 	codes, of, err := s.keep.Codes(c.Request.Context())
 	if err != nil {

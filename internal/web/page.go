@@ -3,8 +3,10 @@ package web
 import (
 	"bytes"
 	"crypto/rand"
+	"crypto/sha256"
 	"encoding/base64"
 	"errors"
+	"fmt"
 	"html/template"
 	"io/fs"
 	"maps"
@@ -250,7 +252,7 @@ func (s *server) flash(c *gin.Context, back string) *Flash {
 		return nil
 	}
 	f := &Flash{Text: e.What + ".", Key: newKey(), Back: back}
-	if e.UndoneBy == nil {
+	if e.CanUndo() {
 		f.Undo = e.ID
 	}
 	return f
@@ -267,45 +269,36 @@ func (s *server) render(c *gin.Context, status int, name string, view any) {
 	c.Data(status, "text/html; charset=utf-8", b.Bytes())
 }
 
-// failView is a page that says what is wrong.
-type failView struct {
-	Page
-	Says string
-}
-
-func (s *server) fail(c *gin.Context, status int, says string) {
-	g := garden.Garden{}
-	_ = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { g, err = r.Garden(); return err })
-	s.render(c, status, "fail", failView{s.page(c, g, "", says), says})
-	c.Abort()
-}
-
-// failWith answers an error of the garden that no form can show.
-func (s *server) failWith(c *gin.Context, err error) {
-	switch {
-	case errors.Is(err, garden.ErrMissing):
-		s.fail(c, http.StatusNotFound, "That is not in this garden.")
-	case errors.Is(err, garden.ErrStale):
-		s.fail(c, http.StatusConflict, "This was changed meanwhile in another window. Nothing was done here. Go back, look at how it stands now, and do it again if it is still wanted.")
-	case errors.Is(err, garden.ErrUndone), errors.Is(err, garden.ErrNoOption):
-		s.fail(c, http.StatusConflict, words.Capital(err.Error())+".")
-	default:
-		s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
-		s.fail(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
-	}
-}
-
 // act says who posts.
 func (s *server) act(c *gin.Context) garden.Act {
-	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(), Sure: c.PostForm(garden.SureField)}
+	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(), Sure: c.PostForm(garden.SureField), Digest: digest(c)}
+}
+
+// digest stands for what a form says, whatever order it was sent in. Files are
+// told apart by their names and sizes.
+func digest(c *gin.Context) string {
+	h := sha256.New()
+	_, _ = fmt.Fprintf(h, "%s\n", c.Request.URL.Path)
+	for _, field := range slices.Sorted(maps.Keys(c.Request.PostForm)) {
+		// The question of whether it is sure is no content.
+		if field != "key" && field != garden.SureField && field != "back" {
+			_, _ = fmt.Fprintf(h, "%q %q\n", field, c.Request.PostForm[field])
+		}
+	}
+	if m := c.Request.MultipartForm; m != nil {
+		for _, field := range slices.Sorted(maps.Keys(m.File)) {
+			for _, f := range m.File[field] {
+				_, _ = fmt.Fprintf(h, "%q %q %d\n", field, f.Filename, f.Size)
+			}
+		}
+	}
+	return base64.RawURLEncoding.EncodeToString(h.Sum(nil))
 }
 
 // done goes on to a page that tells what was done. Only places of our own are
 // gone to.
 func (s *server) done(c *gin.Context, to string, r garden.Receipt) {
-	if !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") || strings.Contains(to, "\\") {
-		to = "/"
-	}
+	to = within(to)
 	sep := "?"
 	if strings.Contains(to, "?") {
 		sep = "&"
@@ -325,7 +318,12 @@ func (s *server) undo(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	r, err := s.keep.Undo(c.Request.Context(), s.act(c), id)
+	more, err := moreOf(c)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	r, err := s.keep.Undo(c.Request.Context(), s.act(c), id, more...)
 	var faults garden.Faults
 	switch {
 	case errors.Is(err, garden.ErrStale):
@@ -340,6 +338,21 @@ func (s *server) undo(c *gin.Context) {
 		return
 	}
 	s.done(c, c.PostForm("back"), r)
+}
+
+// mostFolded is how many lines of the journal are taken back at one press.
+const mostFolded = 500
+
+// moreOf are the lines that are taken back with one.
+func moreOf(c *gin.Context) (out []int64, err error) {
+	for _, s := range strings.FieldsFunc(c.PostForm("more"), func(r rune) bool { return r == ',' }) {
+		id, err := strconv.ParseInt(s, 10, 64)
+		if err != nil || len(out) >= mostFolded {
+			return nil, garden.ErrMissing
+		}
+		out = append(out, id)
+	}
+	return out, nil
 }
 
 // firstFault is one of the sentences, the same each time.
@@ -367,9 +380,5 @@ func (s *server) moveDay(c *gin.Context) {
 		days = 7
 	}
 	s.Demo.MoveOn(days)
-	to := c.PostForm("back")
-	if !strings.HasPrefix(to, "/") || strings.HasPrefix(to, "//") {
-		to = "/"
-	}
-	c.Redirect(http.StatusSeeOther, to)
+	c.Redirect(http.StatusSeeOther, within(c.PostForm("back")))
 }

@@ -4,6 +4,7 @@ package web
 
 import (
 	"context"
+	"errors"
 	"log/slog"
 	"net"
 	"net/http"
@@ -28,10 +29,19 @@ type Clock interface {
 // Gate keeps the passphrase and the sessions.
 type Gate interface {
 	PassphraseHash(context.Context) (string, error)
-	AddSession(ctx context.Context, tokenHash string, now, expires time.Time) error
+	// SetPassphraseHash ends every session but the one that is kept.
+	SetPassphraseHash(ctx context.Context, hash, kept string) error
+	AddSession(ctx context.Context, tokenHash, whence string, now, expires time.Time) error
 	HasSession(ctx context.Context, tokenHash string, now time.Time) (bool, error)
 	EndSession(ctx context.Context, tokenHash string) error
+	Sessions(ctx context.Context, now time.Time) ([]garden.Session, error)
+	EndSessionID(ctx context.Context, id string) error
+	// Copies are the names of the garden's copies; PutBack makes it what one says,
+	// CopyTrouble is why today's could not be written.
 	Copies() ([]string, error)
+	PutBack(ctx context.Context, c garden.Change, name string) (garden.Receipt, error)
+	CopyTrouble() string
+	GardenID(context.Context) (string, error)
 }
 
 // Config is what a server needs.
@@ -50,6 +60,8 @@ type Config struct {
 	// SignIn asks for the passphrase; TLS marks cookies secure.
 	SignIn, TLS bool
 	Log         *slog.Logger
+	// Requests gets one line a request; nil: none is written.
+	Requests *slog.Logger
 }
 
 // server holds what the handlers share. Handlers hand on the request's own
@@ -61,7 +73,12 @@ type server struct {
 	pages pages
 	jobs  *jobs
 	tries *tries
+	// hashing holds as many as may try a passphrase at a time.
+	hashing chan struct{}
 }
+
+// mostHashing is how many passphrases are tried at a time.
+const mostHashing = 2
 
 // Request limits.
 const (
@@ -78,12 +95,12 @@ func New(cfg Config) (http.Handler, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store, Kept: &garden.Views{}}, pages: p, tries: newTries(), jobs: &jobs{byID: map[int64]*job{}}}
+	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store, Kept: &garden.Views{}}, pages: p, tries: newTries(), hashing: make(chan struct{}, mostHashing), jobs: &jobs{byID: map[int64]*job{}}}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.MaxMultipartMemory = maxForm
-	r.Use(s.recover, s.headers, s.onlyHosts, s.limit, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
+	r.Use(s.logged, s.recover, s.headers, s.onlyHosts, s.limit, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	r.GET("/static/:hash/*file", s.static)
 	r.GET("/favicon.ico", s.favicon)
 	r.GET("/sign-in", s.signInForm)
@@ -149,6 +166,11 @@ func New(cfg Config) (http.Handler, error) {
 	in.POST("/import", s.importArchive)
 	in.GET("/export/plan.geojson", s.exportPlan)
 	in.POST("/import/plan", s.importPlan)
+	in.POST("/keep/put-back", s.putBack)
+	if cfg.SignIn {
+		in.POST("/sessions/:id/end", s.endSession)
+		in.POST("/passphrase", s.changePassphrase)
+	}
 	if cfg.Demo != nil {
 		in.POST("/demo/day", s.moveDay)
 		in.GET("/demo/lab-report.xlsx", s.sampleReport)
@@ -156,10 +178,12 @@ func New(cfg Config) (http.Handler, error) {
 	r.NoRoute(s.signedIn, func(c *gin.Context) {
 		s.fail(c, http.StatusNotFound, "There is nothing at this address.")
 	})
-	r.NoMethod(func(c *gin.Context) {
+	r.NoMethod(s.signedIn, func(c *gin.Context) {
 		s.fail(c, http.StatusMethodNotAllowed, "That cannot be done at this address.")
 	})
-	return http.NewCrossOriginProtection().Handler(r), nil
+	guard := http.NewCrossOriginProtection()
+	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
+	return headAsGet(guard.Handler(r)), nil
 }
 
 // recover turns a panic into a page and a line in the log.
@@ -168,7 +192,6 @@ func (s *server) recover(c *gin.Context) {
 		if p := recover(); p != nil {
 			s.Log.Error("panic", "path", c.Request.URL.Path, "panic", p)
 			s.fail(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
-			c.Abort()
 		}
 	}()
 	c.Next()
@@ -178,7 +201,11 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src
 	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 func (s *server) headers(c *gin.Context) {
-	h := c.Writer.Header()
+	s.setHeaders(c.Writer.Header())
+	c.Next()
+}
+
+func (s *server) setHeaders(h http.Header) {
 	h.Set("Content-Security-Policy", policy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
@@ -189,7 +216,6 @@ func (s *server) headers(c *gin.Context) {
 	if s.TLS {
 		h.Set("Strict-Transport-Security", "max-age=31536000")
 	}
-	c.Next()
 }
 
 // onlyHosts answers only to names that this server goes by, so that a foreign
@@ -206,7 +232,7 @@ func (s *server) onlyHosts(c *gin.Context) {
 			return
 		}
 	}
-	c.AbortWithStatus(http.StatusMisdirectedRequest)
+	s.bare(c, http.StatusMisdirectedRequest, "This garden does not go by that name.")
 }
 
 // limit bounds what a request may carry.
@@ -214,18 +240,20 @@ func (s *server) limit(c *gin.Context) {
 	most := int64(maxForm)
 	switch c.Request.URL.Path {
 	case "/import":
-		most = maxArchive
+		most = maxArchive + maxForm
 	case "/bench/lab":
 		most = exchange.MaxLabFile + maxForm
 	}
 	if c.Request.ContentLength > most {
-		s.fail(c, http.StatusRequestEntityTooLarge, "That is too large to be taken in.")
-		c.Abort()
+		s.fail(c, http.StatusRequestEntityTooLarge, "That is too large to be taken in here.")
 		return
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 	c.Next()
 }
+
+// longestStop is how long requests under way may take to end when it stops.
+const longestStop = 7 * time.Second
 
 // Serve runs a handler on a listener until ctx ends, then stops gracefully.
 func Serve(ctx context.Context, l net.Listener, h http.Handler, certFile, keyFile string) error {
@@ -243,8 +271,12 @@ func Serve(ctx context.Context, l net.Listener, h http.Handler, certFile, keyFil
 	case err := <-done:
 		return err
 	case <-ctx.Done():
-		stop, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+		stop, cancel := context.WithTimeout(context.Background(), longestStop)
 		defer cancel()
-		return srv.Shutdown(stop)
+		if err := srv.Shutdown(stop); !errors.Is(err, context.DeadlineExceeded) {
+			return err
+		}
+		// What is stuck is cut off: nothing half done is kept.
+		return srv.Close()
 	}
 }

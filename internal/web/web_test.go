@@ -527,7 +527,7 @@ func TestArchiveOutAndIn(t *testing.T) {
 
 func TestSignIn(t *testing.T) {
 	s := newSite(t, true, func(c *web.Config) { c.SignIn, c.TLS = true, true })
-	require.NoError(t, s.store.SetPassphraseHash(context.Background(), web.HashPassphrase("ash on her gloves")))
+	require.NoError(t, s.store.SetPassphraseHash(context.Background(), web.HashPassphrase("ash on her gloves"), ""))
 	for _, p := range append(pagesOf, "/export/garden.json", "/nowhere") {
 		assert.Equal(t, "/sign-in", s.get(p).Header().Get("Location"), p)
 	}

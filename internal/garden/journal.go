@@ -1,0 +1,84 @@
+package garden
+
+import (
+	"context"
+	"strings"
+
+	"zephyrfield/agronomy/words"
+)
+
+// Line is a line of the journal as it is listed: without the records that it
+// holds, which may be many. Head is how they begin.
+type Line struct {
+	ID       int64  `db:"id"`
+	At       string `db:"at"`
+	Who      string `db:"who"`
+	What     string `db:"what"`
+	Head     string `db:"head"`
+	Undoes   *int64 `db:"undoes"`
+	UndoneBy *int64 `db:"undone_by"`
+	// More are lines that are folded into this one, newest first.
+	More []int64 `db:"-"`
+}
+
+// headTable is how a list of changes begins, up to the name of its table.
+const headTable = `[{"table":"`
+
+// changes is the table of the first record that it changed, "" for none.
+func (l Line) changes() string {
+	rest, ok := strings.CutPrefix(strings.ReplaceAll(l.Head, " ", ""), headTable)
+	if !ok {
+		return ""
+	}
+	table, _, _ := strings.Cut(rest, `"`)
+	return table
+}
+
+// CanUndo tells whether a line can be taken back at all.
+func (l Line) CanUndo() bool {
+	switch l.changes() {
+	case "", WholeCopy:
+		return false
+	case BroughtIn:
+		return l.UndoneBy == nil && l.Undoes == nil
+	}
+	return l.UndoneBy == nil
+}
+
+// Folded puts cores that were ticked one after the other into one line: a round
+// has hundreds.
+func Folded(lines []Line) (out []Line) {
+	for _, l := range lines {
+		if n := len(out); n > 0 && l.ticks() && out[n-1].ticks() && (l.UndoneBy == nil) == (out[n-1].UndoneBy == nil) {
+			out[n-1].More = append(out[n-1].More, l.ID)
+			continue
+		}
+		out = append(out, l)
+	}
+	for i := range out {
+		if n := len(out[i].More); n > 0 {
+			out[i].What = words.Count(n+1, "core", "cores") + " taken, the last of them: " + out[i].What
+		}
+	}
+	return out
+}
+
+// ticks tells whether a line is a core that was taken.
+func (l Line) ticks() bool { return l.changes() == "cores" && l.Undoes == nil }
+
+// Journal reads lines, newest first, from before one on; 0 from the newest.
+func (k Keeper) Journal(ctx context.Context, before int64, limit int) (ls []Line, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { ls, err = r.Journal(before, limit); return err })
+	return ls, err
+}
+
+// Undo takes a change back; those of more, which are older, go with it.
+func (k Keeper) Undo(ctx context.Context, a Act, journal int64, more ...int64) (Receipt, error) {
+	return k.Store.Undo(ctx, a.change(), journal, more...)
+}
+
+// IsEmpty tells whether the garden holds no records yet.
+func (k Keeper) IsEmpty(ctx context.Context) (empty bool, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { empty, err = r.Empty(); return err })
+	return empty, err
+}
