@@ -113,10 +113,10 @@ func TestTasksAsICalendar(t *testing.T) {
 	v, err := k.View(context.Background(), quantity.Date(2026, 11, 24))
 	require.NoError(t, err)
 	var b bytes.Buffer
-	require.NoError(t, exchange.WriteTasks(&b, v.Garden, v.Tasks, v.Plots, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
+	require.NoError(t, exchange.WriteTasks(&b, "garden-7", v.Garden, v.Tasks, v.Plots, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
 	text := b.String()
 	assert.Equal(t, len(v.Tasks), strings.Count(text, "BEGIN:VEVENT"))
 	assert.Contains(t, text, "DTSTART;VALUE=DATE:20261121\r\n")
-	assert.Contains(t, text, "UID:task-")
+	assert.Regexp(t, `UID:task-\d+@garden-7\.zephyrfield`, text)
 	assert.NotContains(t, strings.ReplaceAll(text, "\r\n", ""), "\n", "lines end as the standard has it")
 }

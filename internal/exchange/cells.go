@@ -7,9 +7,6 @@ import (
 	"fmt"
 	"io"
 	"strings"
-	"unicode/utf8"
-
-	"github.com/xuri/excelize/v2"
 
 	"zephyrfield/internal/garden"
 )
@@ -17,7 +14,6 @@ import (
 // What a lab's file may be at the most.
 const (
 	MaxLabFile   = 10 << 20
-	maxUnzipped  = 60 << 20
 	maxLabRows   = 20000
 	maxLabColumn = 60
 	maxCell      = 500
@@ -69,48 +65,22 @@ func ReadCells(name string, data []byte) ([][]string, error) {
 	return rows, nil
 }
 
+// isFault tells whether an error is a sentence of ours already.
+func isFault(err error) bool {
+	var f garden.Faults
+	return errors.As(err, &f)
+}
+
 func fileFault(format string, a ...any) error {
 	return garden.Faults{"file": fmt.Sprintf(format, a...)}
 }
 
 func blank(row []string) bool { return strings.TrimSpace(strings.Join(row, "")) == "" }
 
-func readXLSX(data []byte) ([][]string, error) {
-	f, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: maxUnzipped, UnzipXMLSizeLimit: maxUnzipped,
-		ShortDatePattern: "yyyy-mm-dd", LongDatePattern: "yyyy-mm-dd"})
-	if err != nil {
-		return nil, fileFault("this workbook cannot be read: %v", err)
-	}
-	defer func() { _ = f.Close() }()
-	sheets := f.GetSheetList()
-	if len(sheets) == 0 {
-		return nil, fileFault("there is no sheet in it")
-	}
-	it, err := f.Rows(sheets[0])
-	if err != nil {
-		return nil, fileFault("its first sheet cannot be read: %v", err)
-	}
-	defer func() { _ = it.Close() }()
-	var out [][]string
-	for it.Next() {
-		row, err := it.Columns()
-		if err != nil {
-			return nil, fileFault("line %d cannot be read: %v", len(out)+1, err)
-		}
-		if len(row) > maxLabColumn {
-			return nil, fileFault("that is more than %d columns", maxLabColumn)
-		}
-		if out = append(out, row); len(out) > maxLabRows+1 {
-			break
-		}
-	}
-	return out, nil
-}
-
 func readCSV(data []byte) ([][]string, error) {
-	data = bytes.TrimPrefix(data, []byte("\ufeff"))
-	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 {
-		return nil, fileFault("this is neither a CSV text in UTF-8 nor an XLSX workbook")
+	data, err := plainText(data)
+	if err != nil {
+		return nil, fileFault("%v", err)
 	}
 	r := csv.NewReader(bytes.NewReader(data))
 	r.FieldsPerRecord = -1
@@ -122,7 +92,8 @@ func readCSV(data []byte) ([][]string, error) {
 			return out, nil
 		}
 		if err != nil {
-			return nil, fileFault("%v", err)
+			line, says := csvWords(err)
+			return nil, fileFault("line %d: %s", line, says)
 		}
 		// Blank lines are kept, so that lines keep their numbers.
 		for line, _ := r.FieldPos(0); len(out) < min(line-1, maxLabRows); {

@@ -125,11 +125,15 @@ func WritePlan(w io.Writer, beds []garden.Bed, marks []garden.Mark) error {
 func ReadPlan(r io.Reader) (beds []garden.Bed, marks []garden.Mark, err error) {
 	var in collection
 	if err := json.NewDecoder(r).Decode(&in); err != nil {
-		return nil, nil, planFault("this is not GeoJSON: %v", err)
+		return nil, nil, planFault("this is not GeoJSON: %s", inWords(err))
 	}
 	if in.Type != "FeatureCollection" {
 		return nil, nil, planFault("a FeatureCollection is needed, this is a %q", in.Type)
 	}
+	if len(in.Features) > mostFeatures {
+		return nil, nil, planFault("there is more than %d in it", mostFeatures)
+	}
+	named := map[string]int{}
 	for i, f := range in.Features {
 		if f.Properties.Mark != "" {
 			m, err := markOf(f)
@@ -143,6 +147,11 @@ func ReadPlan(r io.Reader) (beds []garden.Bed, marks []garden.Mark, err error) {
 		if err != nil {
 			return nil, nil, planFault("feature %d (%s): %v", i+1, f.Properties.Name, err)
 		}
+		key := garden.Fold(b.Name)
+		if first, twin := named[key]; twin {
+			return nil, nil, planFault("features %d and %d are both called “%s”; a bed has a name of its own", first, i+1, b.Name)
+		}
+		named[key] = i + 1
 		beds = append(beds, b)
 	}
 	if len(beds)+len(marks) == 0 {
@@ -159,13 +168,19 @@ func markOf(f feature) (garden.Mark, error) {
 	}
 	var line ring
 	if err := json.Unmarshal(f.Geometry.Coordinates, &line); err != nil {
-		return m, err
+		return m, errors.New("its points are not pairs of figures")
+	}
+	if len(line) > garden.MostPoints {
+		return m, fmt.Errorf("a line has at most %d points", garden.MostPoints)
 	}
 	for _, p := range line {
 		m.Points = append(m.Points, garden.Point{X: p[0], Y: -p[1]})
 	}
 	return m, nil
 }
+
+// mostFeatures is how many beds, paths and walls a plan may hold.
+const mostFeatures = 10_000
 
 func planFault(format string, a ...any) error {
 	return garden.Faults{"plan": fmt.Sprintf(format, a...)}
@@ -189,10 +204,13 @@ func bedOf(f feature) (garden.Bed, error) {
 	}
 	var rings []ring
 	if err := json.Unmarshal(f.Geometry.Coordinates, &rings); err != nil {
-		return b, err
+		return b, errors.New("its corners are not pairs of figures")
 	}
 	if len(rings) != 1 || len(rings[0]) < 4 {
 		return b, errors.New("one closed ring without holes is needed")
+	}
+	if len(rings[0]) > garden.MostPoints+1 {
+		return b, fmt.Errorf("an outline has at most %d corners", garden.MostPoints)
 	}
 	ps := make([]garden.Point, len(rings[0])-1)
 	for i := range ps {

@@ -13,8 +13,9 @@ import (
 
 // WriteTasks writes the open tasks as an iCalendar file: one event of a whole
 // day each. A task keeps its UID, so that a diary that reads the file again
-// moves the event instead of doubling it.
-func WriteTasks(w io.Writer, g garden.Garden, tasks []garden.Task, plots []garden.Plot, made time.Time) error {
+// moves the event instead of doubling it; id is the garden's own, so that two
+// gardens in one diary stay apart.
+func WriteTasks(w io.Writer, id string, g garden.Garden, tasks []garden.Task, plots []garden.Plot, made time.Time) error {
 	names := make(map[int64]string, len(plots))
 	for _, p := range plots {
 		names[p.Bed.ID] = p.Bed.Name
@@ -24,7 +25,7 @@ func WriteTasks(w io.Writer, g garden.Garden, tasks []garden.Task, plots []garde
 	c.SetMethod(ics.MethodPublish)
 	c.SetXWRCalName(g.Name)
 	for _, t := range tasks {
-		e := c.AddEvent(fmt.Sprintf("task-%d@zephyrfield", t.ID))
+		e := c.AddEvent(fmt.Sprintf("task-%d@%s.zephyrfield", t.ID, id))
 		e.SetDtStampTime(made.UTC())
 		e.SetAllDayStartAt(t.Due.Time())
 		e.SetAllDayEndAt((t.Due + 1).Time())

@@ -4,9 +4,11 @@ import (
 	"encoding/csv"
 	"io"
 	"strconv"
+	"unicode/utf8"
 
 	"github.com/xuri/excelize/v2"
 
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
 )
 
@@ -76,12 +78,37 @@ func WriteReadings(w io.Writer, a ReadingList) error {
 
 // WriteReadingsXLSX writes them as a workbook of one sheet.
 func WriteReadingsXLSX(w io.Writer, a ReadingList) error {
-	return WriteSheet(w, "readings", readingCells(a), func(column int) bool { return column >= firstFigure && column < len(readingHead)-1 })
+	return WriteSheet(w, "readings", readingCells(a), func(column int) CellKind {
+		switch {
+		case readingHead[column] == "date":
+			return DayCell
+		case column >= firstFigure && column < len(readingHead)-1:
+			return FigureCell
+		}
+		return TextCell
+	})
 }
 
-// WriteSheet writes a table with a line of heads as a workbook of one sheet:
-// texts as texts, what the figures columns hold as figures, no formulas.
-func WriteSheet(w io.Writer, sheet string, rows [][]string, figures func(column int) bool) error {
+// CellKind is what the cells of a column hold.
+type CellKind int
+
+// Kinds of cell.
+const (
+	TextCell CellKind = iota
+	FigureCell
+	DayCell
+)
+
+// How wide a column may be, in letters.
+const (
+	narrowest = 9
+	widest    = 42
+)
+
+// WriteSheet writes a table with a line of heads as a workbook of one sheet: texts
+// as texts, figures as figures, days as days, no formulas. The heads stay in sight,
+// and each column is as wide as what stands in it.
+func WriteSheet(w io.Writer, sheet string, rows [][]string, kind func(column int) CellKind) error {
 	f := excelize.NewFile()
 	defer func() { _ = f.Close() }()
 	if err := f.SetSheetName(f.GetSheetName(0), sheet); err != nil {
@@ -91,12 +118,30 @@ func WriteSheet(w io.Writer, sheet string, rows [][]string, figures func(column 
 	if err != nil {
 		return err
 	}
+	pattern := "yyyy-mm-dd"
+	asDay, err := f.NewStyle(&excelize.Style{CustomNumFmt: &pattern})
+	if err != nil {
+		return err
+	}
+	bold, err := f.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
+	if err != nil {
+		return err
+	}
+	for j, wide := range widths(rows) {
+		if err := out.SetColWidth(j+1, j+1, float64(wide)); err != nil {
+			return err
+		}
+	}
+	if err := out.SetPanes(&excelize.Panes{Freeze: true, YSplit: 1, TopLeftCell: "A2", ActivePane: "bottomLeft"}); err != nil {
+		return err
+	}
 	for i, row := range rows {
 		cells := make([]any, len(row))
 		for j, s := range row {
-			cells[j] = s
-			if x, err := strconv.ParseFloat(s, 64); err == nil && i > 0 && figures(j) {
-				cells[j] = x
+			if cells[j] = s; i == 0 {
+				cells[j] = excelize.Cell{StyleID: bold, Value: s}
+			} else {
+				cells[j] = cellOf(s, kind(j), asDay)
 			}
 		}
 		at, err := excelize.CoordinatesToCellName(1, i+1)
@@ -111,4 +156,32 @@ func WriteSheet(w io.Writer, sheet string, rows [][]string, figures func(column 
 		return err
 	}
 	return f.Write(w)
+}
+
+// cellOf is a text as the cell of its kind; what is not of the kind stays a text.
+func cellOf(s string, kind CellKind, asDay int) any {
+	switch kind {
+	case FigureCell:
+		if x, err := strconv.ParseFloat(s, 64); err == nil {
+			return x
+		}
+	case DayCell:
+		if d, err := quantity.ParseDay(s); err == nil {
+			return excelize.Cell{StyleID: asDay, Value: d.Time()}
+		}
+	}
+	return s
+}
+
+// widths are how wide the columns are to be, by what stands in them.
+func widths(rows [][]string) (out []int) {
+	for _, row := range rows {
+		for j, s := range row {
+			if j == len(out) {
+				out = append(out, narrowest)
+			}
+			out[j] = min(max(out[j], utf8.RuneCountInString(s)+2), widest)
+		}
+	}
+	return out
 }

@@ -147,7 +147,12 @@ func (s *server) exportTasks(c *gin.Context) {
 		return
 	}
 	var b bytes.Buffer
-	if err := exchange.WriteTasks(&b, v.Garden, v.ToDo(), v.Plots, s.Clock.Now()); err != nil {
+	id, err := s.Gate.GardenID(c.Request.Context())
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	if err := exchange.WriteTasks(&b, id, v.Garden, v.ToDo(), v.Plots, s.Clock.Now()); err != nil {
 		s.failWith(c, err)
 		return
 	}

@@ -480,7 +480,20 @@ func (s *server) sampleReport(c *gin.Context) {
 	}
 	c.Header("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
 	c.Header("Content-Disposition", `attachment; filename="lab-report.xlsx"`)
-	if err := exchange.WriteSheet(c.Writer, "report", rows, func(column int) bool { return column > 1 }); err != nil {
+	if err := exchange.WriteSheet(c.Writer, "report", rows, reportCells(rows)); err != nil {
 		s.Log.Error("sample report", "error", err)
+	}
+}
+
+// reportCells are what the columns of the made-up report hold.
+func reportCells(rows [][]string) func(int) exchange.CellKind {
+	return func(column int) exchange.CellKind {
+		switch {
+		case column < len(rows[0]) && strings.Contains(strings.ToLower(rows[0][column]), "sampled"):
+			return exchange.DayCell
+		case column > 1:
+			return exchange.FigureCell
+		}
+		return exchange.TextCell
 	}
 }
