@@ -160,6 +160,9 @@ func (t *tx) Insert(rec garden.Record) error {
 	head := rec.Head()
 	// A record that is put back keeps counting from the version it had.
 	head.Version++
+	if err := fit(rec); err != nil {
+		return err
+	}
 	args := t.tables.values(tb, rec)
 	if head.ID == 0 {
 		args[0] = nil
@@ -174,6 +177,17 @@ func (t *tx) Insert(rec garden.Record) error {
 		}
 	}
 	return t.note(tb.name, head.ID, nil, rec)
+}
+
+// fit sees that nothing is kept that an archive could not bring back: the forms ask
+// first, this is the last door.
+func fit(rec garden.Record) error {
+	id := &rec.Head().ID
+	if *id == 0 { // a new one gets its number when it is kept
+		*id = 1
+		defer func() { *id = 0 }()
+	}
+	return garden.CheckRecord(rec)
 }
 
 // current reads a record as it stands.
@@ -205,6 +219,9 @@ func (t *tx) Update(rec garden.Record) error {
 	}
 	head := rec.Head()
 	head.Version++
+	if err := fit(rec); err != nil {
+		return err
+	}
 	args := append(t.tables.values(tb, rec), head.ID, head.Version-1)
 	if err := t.exec(tb.update, args...); err != nil {
 		return err

@@ -98,7 +98,10 @@ func (s *server) failWith(c *gin.Context, err error) {
 			return
 		}
 	}
+	var faults garden.Faults
 	switch {
+	case errors.As(err, &faults):
+		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(firstFault(faults)))
 	case errors.Is(err, garden.ErrMissing):
 		s.fail(c, http.StatusNotFound, "That is not in this garden.")
 	case errors.Is(err, garden.ErrStale):

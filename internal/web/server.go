@@ -101,6 +101,14 @@ func New(cfg Config) (http.Handler, error) {
 	r.HandleMethodNotAllowed = true
 	r.MaxMultipartMemory = maxForm
 	r.Use(s.logged, s.recover, s.headers, s.onlyHosts, s.limit, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
+	s.routes(r)
+	guard := http.NewCrossOriginProtection()
+	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
+	return headAsGet(guard.Handler(r)), nil
+}
+
+// routes are all that the interface answers to.
+func (s *server) routes(r *gin.Engine) {
 	r.GET("/static/:hash/*file", s.static)
 	r.GET("/favicon.ico", s.favicon)
 	r.GET("/sign-in", s.signInForm)
@@ -167,11 +175,11 @@ func New(cfg Config) (http.Handler, error) {
 	in.GET("/export/plan.geojson", s.exportPlan)
 	in.POST("/import/plan", s.importPlan)
 	in.POST("/keep/put-back", s.putBack)
-	if cfg.SignIn {
+	if s.SignIn {
 		in.POST("/sessions/:id/end", s.endSession)
 		in.POST("/passphrase", s.changePassphrase)
 	}
-	if cfg.Demo != nil {
+	if s.Demo != nil {
 		in.POST("/demo/day", s.moveDay)
 		in.GET("/demo/lab-report.xlsx", s.sampleReport)
 	}
@@ -181,9 +189,6 @@ func New(cfg Config) (http.Handler, error) {
 	r.NoMethod(s.signedIn, func(c *gin.Context) {
 		s.fail(c, http.StatusMethodNotAllowed, "That cannot be done at this address.")
 	})
-	guard := http.NewCrossOriginProtection()
-	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
-	return headAsGet(guard.Handler(r)), nil
 }
 
 // recover turns a panic into a page and a line in the log.

@@ -1,0 +1,21 @@
+package web
+
+import (
+	"slices"
+
+	"github.com/gin-gonic/gin"
+)
+
+// Routes lists what the interface answers to, as "POST /beds/:id".
+func Routes() []string {
+	gin.SetMode(gin.ReleaseMode)
+	s := &server{Config: Config{SignIn: true, Demo: &DemoClock{}}}
+	r := gin.New()
+	s.routes(r)
+	var out []string
+	for _, x := range r.Routes() {
+		out = append(out, x.Method+" "+x.Path)
+	}
+	slices.Sort(out)
+	return out
+}

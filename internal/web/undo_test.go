@@ -1,0 +1,238 @@
+package web_test
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web"
+)
+
+// noChange are the posts that change no record of the garden.
+var noChange = map[string]string{
+	"POST /sign-in": "a session", "POST /sign-out": "a session", "POST /sessions/:id/end": "a session", "POST /passphrase": "the passphrase",
+	"POST /undo/:id": "it is what takes back", "POST /demo/day": "the demo's clock", "POST /keep/put-back": "its way back is the copy that it keeps",
+	"POST /bench/lab": "a file that waits", "POST /walk/:id/report": "a file that waits",
+}
+
+// last is the newest line of the journal.
+func (s *site) last() garden.Line {
+	s.t.Helper()
+	lines, err := s.keep.Journal(context.Background(), 0, 1)
+	require.NoError(s.t, err)
+	require.NotEmpty(s.t, lines)
+	return lines[0]
+}
+
+var (
+	versions = regexp.MustCompile(`"version":\d+`)
+	journal  = regexp.MustCompile(`(?s)"journal": \[.*`)
+)
+
+// records are all that the garden keeps, but for the journal and versions.
+func (s *site) records() string {
+	return versions.ReplaceAllString(journal.ReplaceAllString(s.get("/export/garden.json").Body.String(), ""), "")
+}
+
+// change is one post of a route, made from the demo garden as it stands.
+type changing func(*site) (path string, form url.Values)
+
+func vers(v int64) string { return strconv.FormatInt(v, 10) }
+
+func (s *site) open(kind string) garden.Task {
+	s.t.Helper()
+	v, err := s.keep.View(context.Background(), s.today)
+	require.NoError(s.t, err)
+	for _, t := range v.Tasks {
+		if t.Kind == kind && t.Due <= s.today {
+			return t
+		}
+	}
+	for _, t := range v.Tasks {
+		if t.Kind == kind {
+			return t
+		}
+	}
+	require.Fail(s.t, "no task", kind)
+	return garden.Task{}
+}
+
+// walked sets out on a round of one bed, and gives it with its first stop.
+func (s *site) walked() (round int64, stop string) {
+	s.t.Helper()
+	w := s.post("/walk", url.Values{"asked": {"1"}, "bed": {vers(s.bed("Top lawn").Bed.ID)}, "key": {"set-out"}})
+	require.Equal(s.t, http.StatusSeeOther, w.Code)
+	round, err := strconv.ParseInt(grep(w.Header().Get("Location"), `/walk/(\d+)`), 10, 64)
+	require.NoError(s.t, err)
+	return round, grep(s.get(fmt.Sprintf("/walk/%d", round)).Body.String(), `name="stop" value="(\d+)"`)
+}
+
+var changes = map[string]changing{
+	"POST /beds": func(s *site) (string, url.Values) {
+		return "/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1"}, "x": {"1"}, "y": {"40"}, "texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}}
+	},
+	"POST /beds/:id": func(s *site) (string, url.Values) {
+		path := fmt.Sprintf("/beds/%d", s.bed("Top lawn").Bed.ID)
+		page := s.get(path + "/edit").Body.String()
+		form := filled(page[strings.Index(page, `id="bed-form"`):])
+		form.Set("name", "Upper lawn")
+		form.Set("depth", "12")
+		return path, form
+	},
+	"POST /beds/:id/retire": func(s *site) (string, url.Values) {
+		b := s.bed("Kale and roots").Bed
+		return fmt.Sprintf("/beds/%d/retire", b.ID), url.Values{"version": {vers(b.Version)}}
+	},
+	"POST /beds/:id/duplicate": func(s *site) (string, url.Values) {
+		return fmt.Sprintf("/beds/%d/duplicate", s.bed("Kale and roots").Bed.ID), url.Values{}
+	},
+	"POST /beds/:id/plantings": func(s *site) (string, url.Values) {
+		return fmt.Sprintf("/beds/%d/plantings", s.bed("Kale and roots").Bed.ID), url.Values{"crop": {"carrot"}, "sown": {"2027-04-20"}}
+	},
+	"POST /plantings/:id/clear": func(s *site) (string, url.Values) {
+		p := s.record(s.bed("Kale and roots").Bed.ID).Plantings[0]
+		return fmt.Sprintf("/plantings/%d/clear", p.ID), url.Values{"version": {vers(p.Version)}, "cleared": {"2026-11-20"}}
+	},
+	"POST /beds/:id/applications": func(s *site) (string, url.Values) {
+		return fmt.Sprintf("/beds/%d/applications", s.bed("Top lawn").Bed.ID), url.Values{"what": {"gypsum"}, "put_date": {"2026-11-01"}, "put_amount": {"1"}}
+	},
+	"POST /marks": func(*site) (string, url.Values) {
+		return "/marks", url.Values{"name": {"New path"}, "kind": {"path"}, "width": {"0.8"}, "corners": {"1 1\n4 1"}}
+	},
+	"POST /marks/:id": func(s *site) (string, url.Values) {
+		v, err := s.keep.View(context.Background(), s.today)
+		require.NoError(s.t, err)
+		return fmt.Sprintf("/marks/%d", v.Marks[0].ID), url.Values{"name": {"Other path"}, "kind": {"wall"}, "width": {"0.3"}, "corners": {"1 1\n4 1"}, "version": {vers(v.Marks[0].Version)}}
+	},
+	"POST /marks/:id/drop": func(s *site) (string, url.Values) {
+		v, err := s.keep.View(context.Background(), s.today)
+		require.NoError(s.t, err)
+		return fmt.Sprintf("/marks/%d/drop", v.Marks[0].ID), url.Values{"version": {vers(v.Marks[0].Version)}}
+	},
+	"POST /crops": func(*site) (string, url.Values) {
+		return "/crops", url.Values{"name": {"Moon cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"}}
+	},
+	"POST /crops/drop": func(s *site) (string, url.Values) {
+		s.saved(s.post("/crops", url.Values{"name": {"Sun cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"}, "key": {"sun"}}))
+		return "/crops/drop", url.Values{"code": {"sun-cabbage"}, "version": {"1"}}
+	},
+	"POST /place": func(s *site) (string, url.Values) {
+		return "/place", s.placeForm("name", "Lower Hollin", "climate", "continental", "act", "middle")
+	},
+	"POST /beds/:id/plan": func(s *site) (string, url.Values) {
+		id := s.bed("Middle ledge").Bed.ID
+		return fmt.Sprintf("/beds/%d/plan", id), s.planForm(id)
+	},
+	"POST /walk": func(s *site) (string, url.Values) {
+		return "/walk", url.Values{"asked": {"1"}, "bed": {vers(s.bed("Top lawn").Bed.ID), vers(s.bed("Middle ledge").Bed.ID)}, "layered": {"yes"}}
+	},
+	"POST /walk/:id/tick": func(s *site) (string, url.Values) {
+		round, stop := s.walked()
+		return fmt.Sprintf("/walk/%d/tick", round), url.Values{"stop": {stop}, "core": {"1"}}
+	},
+	"POST /walk/:id/note": func(s *site) (string, url.Values) {
+		round, stop := s.walked()
+		return fmt.Sprintf("/walk/%d/note", round), url.Values{"stop": {stop}, "note": {"A wet corner."}}
+	},
+	"POST /samples/:id": func(s *site) (string, url.Values) {
+		round, _ := s.walked()
+		w, err := s.keep.Walk(context.Background(), round)
+		require.NoError(s.t, err)
+		return fmt.Sprintf("/samples/%d", w.Samples[0].ID), url.Values{"version": {vers(w.Samples[0].Version)}, "state": {"at-lab"}, "back": {"/walk"}}
+	},
+	"POST /bench/lab/:id": func(s *site) (string, url.Values) {
+		report, err := os.ReadFile("static/lab-report.csv")
+		require.NoError(s.t, err)
+		path := s.upload("/bench/lab", "file", "report.csv", report).Header().Get("Location")
+		page := s.get(path).Body.String()
+		return path, filled(page[strings.Index(page, `id="lab-form"`):])
+	},
+	"POST /readings": func(s *site) (string, url.Values) {
+		return "/readings", url.Values{"bed": {vers(s.bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.9"}, "cores": {"12"}, "depth": {"15"}, "k": {"120"}}
+	},
+	"POST /readings/:id": func(s *site) (string, url.Values) {
+		id := s.bed("Middle ledge").Bed.ID
+		rs := s.record(id).Readings
+		r := rs[len(rs)-1]
+		return fmt.Sprintf("/readings/%d", r.ID), url.Values{"bed": {vers(id)}, "version": {vers(r.Version)}, "date": {r.Date.String()}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}}
+	},
+	"POST /readings/:id/strike": func(s *site) (string, url.Values) {
+		rs := s.record(s.bed("Middle ledge").Bed.ID).Readings
+		r := rs[len(rs)-1]
+		return fmt.Sprintf("/readings/%d/strike", r.ID), url.Values{"version": {vers(r.Version)}, "why": {"The wrong bed."}, "back": {"/"}}
+	},
+	"POST /tasks/:id/put-on": func(s *site) (string, url.Values) {
+		t := s.open(garden.TaskGo)
+		return fmt.Sprintf("/tasks/%d/put-on", t.ID), url.Values{"version": {vers(t.Version)}, "planned": {"yes"}, "note": {"Calm."}}
+	},
+	"POST /tasks/:id/skip": func(s *site) (string, url.Values) {
+		t := s.open(garden.TaskRetest)
+		return fmt.Sprintf("/tasks/%d/skip", t.ID), url.Values{"version": {vers(t.Version)}, "why": {"Frost."}}
+	},
+}
+
+// TestEveryChangeIsTakenBackToTheByte posts to every route that changes something,
+// takes it back, and holds the archive against what it was. A route that is in none
+// of the lists fails.
+func TestEveryChangeIsTakenBackToTheByte(t *testing.T) {
+	elsewhere := map[string]bool{"POST /import": true, "POST /import/plan": true}
+	for _, route := range web.Routes() {
+		if !strings.HasPrefix(route, "POST ") || noChange[route] != "" || elsewhere[route] {
+			continue
+		}
+		t.Run(route, func(t *testing.T) {
+			make := changes[route]
+			require.NotNil(t, make, "no change of this route is tried")
+			s := newSite(t, true)
+			path, form := make(s)
+			form.Set("key", "the change")
+			before, line := s.records(), s.last().ID
+			w := s.post(path, form)
+			if form2 := hidden(w.Body.String(), "sure"); w.Code == http.StatusUnprocessableEntity && form2 != "" {
+				form.Set("sure", form2)
+				w = s.post(path, form)
+			}
+			require.Equal(t, http.StatusSeeOther, w.Code, w.Body.String())
+			if strings.HasPrefix(path, "/bench/lab/") {
+				s.settled(path)
+			}
+			require.NotEqual(t, before, s.records(), "it changes something")
+			require.Greater(t, s.last().ID, line)
+			s.saved(s.post("/undo/"+vers(s.last().ID), url.Values{"key": {"back"}}))
+			assert.Equal(t, before, s.records())
+			// And done again, and taken back again.
+			s.saved(s.post("/undo/"+vers(s.last().ID), url.Values{"key": {"again"}}))
+			require.NotEqual(t, before, s.records())
+			s.saved(s.post("/undo/"+vers(s.last().ID), url.Values{"key": {"back again"}}))
+			assert.Equal(t, before, s.records())
+		})
+	}
+}
+
+func TestFilesThatComeInAreTakenBackToTheByte(t *testing.T) {
+	demo := newSite(t, true)
+	plan, whole := demo.get("/export/plan.geojson").Body.Bytes(), demo.get("/export/garden.json").Body.Bytes()
+	s := newSite(t, false)
+	for path, file := range map[string]struct {
+		field string
+		data  []byte
+	}{"/import/plan": {"plan", plan}, "/import": {"archive", whole}} {
+		before := s.records()
+		var w *httptest.ResponseRecorder = s.upload(path, file.field, "file.json", file.data)
+		s.saved(w)
+		require.NotEqual(t, before, s.records(), path)
+		s.saved(s.post("/undo/"+vers(s.last().ID), url.Values{"key": {"back" + path}}))
+		assert.Equal(t, before, s.records(), path)
+	}
+}
