@@ -3,6 +3,7 @@ package instrument
 import (
 	"bufio"
 	"context"
+	"errors"
 	"io"
 	"strconv"
 	"strings"
@@ -41,10 +42,18 @@ func NewLineProbe(name string, r io.Reader, now func() time.Time) *LineProbe {
 }
 
 func (p *LineProbe) follow(r io.Reader) {
-	in := bufio.NewScanner(r)
-	for in.Scan() {
-		s, ok := ParseLine(in.Text())
+	in := bufio.NewReaderSize(r, longestLine)
+	for {
+		raw, err := in.ReadSlice('\n')
+		for errors.Is(err, bufio.ErrBufferFull) { // no probe says so much: it is passed over
+			raw = nil
+			_, err = in.ReadSlice('\n')
+		}
+		s, ok := ParseLine(strings.TrimSpace(string(raw)))
 		if !ok {
+			if err != nil {
+				return
+			}
 			continue
 		}
 		select { // an older line that nobody read gives way
@@ -52,8 +61,14 @@ func (p *LineProbe) follow(r io.Reader) {
 		default:
 		}
 		p.newest <- line{s, p.now()}
+		if err != nil {
+			return
+		}
 	}
 }
+
+// longestLine is how much of a line is read, bytes.
+const longestLine = 4096
 
 // ParseLine reads one line of a probe; ok is false when it holds no pH.
 func ParseLine(line string) (s Shown, ok bool) {
