@@ -108,7 +108,7 @@ func (s *server) failWith(c *gin.Context, err error) {
 		s.fail(c, http.StatusConflict, "This was changed meanwhile in another window. Nothing was done here. Go back, look at how it stands now, and do it again if it is still wanted.")
 	case errors.Is(err, garden.ErrOtherContent):
 		s.fail(c, http.StatusConflict, "This form was sent once already, with other content; what was sent first stands. Open the page anew, and send it again from there.")
-	case errors.Is(err, garden.ErrUndone), errors.Is(err, garden.ErrNoOption):
+	case errors.Is(err, garden.ErrUndone), errors.Is(err, garden.ErrNoOption), errors.Is(err, garden.ErrNoReading):
 		s.fail(c, http.StatusConflict, words.Capital(err.Error())+".")
 	default:
 		s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
