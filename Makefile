@@ -1,10 +1,11 @@
 # make demo   the demo garden, with Go alone
 # make test   everything that is checked, installing what is missing
+# make torture  kills, full disks and many requests (docs/reliability.md)
 
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
 CHROMIUM = /usr/bin/chromium
 
-.PHONY: demo test build tools css css-check lint unit e2e bench fuzz screenshots
+.PHONY: demo test build tools css css-check lint unit e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
 
 demo:
 	go run ./cmd/zephyrfield demo
@@ -52,8 +53,24 @@ bench: tools build
 	go run ./tools/startup.go
 	node e2e/frames.js
 
+# A minute each. The first run builds everything anew for it, which takes minutes.
+FUZZ = go test -run '^$$' -fuzztime 60s -fuzzminimizetime 5x
+
 fuzz:
-	go test -run '^$$' -fuzz FuzzRequest -fuzztime 60s ./internal/exchange/wire
+	$(FUZZ) -fuzz FuzzRequest ./internal/exchange/wire
+	$(FUZZ) -fuzz 'FuzzCSV$$' ./internal/exchange
+	$(FUZZ) -fuzz 'FuzzXLSX$$' ./internal/exchange
+	$(FUZZ) -fuzz 'FuzzArchive$$' ./internal/exchange
+	$(FUZZ) -fuzz 'FuzzPlan$$' ./internal/exchange
+	$(FUZZ) -fuzz FuzzProbeLines ./internal/instrument
+	$(FUZZ) -fuzz FuzzQuery ./internal/web
+	$(FUZZ) -fuzz FuzzForm ./internal/web
+
+torture: build
+	go run ./cmd/torture
+
+torture-quick: build
+	go run ./cmd/torture -quick
 
 screenshots: tools build
 	node e2e/screenshots.js

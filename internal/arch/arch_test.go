@@ -101,6 +101,7 @@ var outside = map[string][]string{
 	"internal/web/draw":         {"internal/garden"},
 	"internal/instrument":       {},
 	"internal/web":              {"internal/garden", "internal/exchange", "internal/exchange/wire", "internal/instrument", "internal/web/draw"},
+	"cmd/torture":               {"internal/demo", "internal/store", "internal/store/migrations", "internal/web"},
 	"cmd/zephyrfield":           {"internal/garden", "internal/exchange", "internal/exchange/wire", "internal/demo", "internal/instrument", "internal/store", "internal/web"},
 }
 

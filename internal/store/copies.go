@@ -248,8 +248,8 @@ func RestoreFile(ctx context.Context, path, from string, now time.Time) (kept st
 	}
 	// What lies beside the file belongs to what was there: should this be cut off,
 	// the next process sees by the number that it is not the copy's.
-	if readNote(lock).ID == "" {
-		if err := noteServed(lock, "before a restore"); err != nil {
+	if was, err := numberOf(path); err == nil && was != 0 {
+		if err := noteServed(lock, was); err != nil {
 			return "", err
 		}
 	}

@@ -1,9 +1,11 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"crypto/rand"
 	"database/sql"
+	"encoding/binary"
 	"encoding/hex"
 	"errors"
 	"fmt"
@@ -35,9 +37,15 @@ const (
 	ownFolder = 0o700
 )
 
-// fileSetting keeps a number that tells this file from every other and from its
-// own copies: by it a -wal is known that belongs to another.
-const fileSetting = "file"
+// gardenSetting keeps what tells this garden from every other; its copies have it
+// too.
+const gardenSetting = "garden"
+
+// A number in the file's head, SQLite's user_version, tells this file from every
+// other and from its own copies: by it a -wal is known that belongs to another. It
+// stands where it can be read without opening the file: one that was cut off while
+// its -wal was written back cannot be opened alone.
+const numberAt = 60
 
 // prepare looks at the file before it is opened: what is no garden is left alone,
 // and a -wal that is not its own is set aside.
@@ -71,27 +79,31 @@ func (s *Store) prepare(ctx context.Context) error {
 	if s.lock == nil && served(s.path) {
 		return nil // in use: another process looked at it
 	}
-	main := look(ctx, s.path, true)
 	wal, err := os.Stat(s.path + walEnd)
 	if err != nil || wal.Size() == 0 {
-		if main.foreign() {
+		if look(ctx, s.path, true).foreign() {
 			return fmt.Errorf("%s: %w", s.path, ErrForeign)
 		}
 		return nil
 	}
-	return s.ownWAL(ctx, main)
+	return s.ownWAL(ctx)
 }
 
-// ownWAL decides whether a -wal belongs to the file. What the last process that
-// served it noted goes first; where nothing was noted, both are tried together on
-// copies.
-func (s *Store) ownWAL(ctx context.Context, main looks) error {
-	noted := servedID(s.path)
-	if noted != "" && main.id != "" {
-		if noted == main.id {
-			return nil
+// ownWAL decides whether a -wal belongs to the file. A first page in it tells by its
+// number; else what the last process that opened the file noted does; where neither
+// is there, both are tried together on copies.
+func (s *Store) ownWAL(ctx context.Context) error {
+	is, err := numberOf(s.path)
+	if err != nil {
+		return err
+	}
+	for _, other := range []uint32{numberInWAL(s.path + walEnd), servedNumber(s.path)} {
+		if other != 0 && is != 0 {
+			if other == is {
+				return nil
+			}
+			return s.setAside()
 		}
-		return s.setAside()
 	}
 	dir, err := os.MkdirTemp(filepath.Dir(s.path), ".zephyrfield-look-")
 	if err != nil {
@@ -102,14 +114,58 @@ func (s *Store) ownWAL(ctx context.Context, main looks) error {
 	if err := errors.Join(copyFile(s.path, tried), copyFile(s.path+walEnd, tried+walEnd)); err != nil {
 		return err
 	}
-	both := look(ctx, tried, false)
-	if both.sound && !both.foreign() && (main.id == "" || both.id == main.id) {
+	if both := look(ctx, tried, false); both.sound && !both.foreign() {
 		return nil
 	}
-	if main.foreign() {
+	if look(ctx, s.path, true).foreign() {
 		return fmt.Errorf("%s: %w", s.path, ErrForeign)
 	}
 	return s.setAside()
+}
+
+// numberOf reads the number in a file's head.
+func numberOf(path string) (uint32, error) {
+	f, err := os.Open(path)
+	if err != nil {
+		return 0, err
+	}
+	defer func() { _ = f.Close() }()
+	var raw [4]byte
+	_, err = f.ReadAt(raw[:], numberAt)
+	return binary.BigEndian.Uint32(raw[:]), err
+}
+
+// numberInWAL reads the number of the last first page that a -wal holds, 0 when it
+// holds none. A -wal is a head and frames, each with the number of its page.
+func numberInWAL(path string) (number uint32) {
+	const head, frameHead = 32, 24
+	f, err := os.Open(path)
+	if err != nil {
+		return 0
+	}
+	defer func() { _ = f.Close() }()
+	var raw [head]byte
+	if _, err := f.ReadAt(raw[:], 0); err != nil {
+		return 0
+	}
+	page := int64(binary.BigEndian.Uint32(raw[8:]))
+	if page < 512 || page > 1<<16 {
+		return 0
+	}
+	salts := raw[16:24] // frames of an older round have others
+	for at := int64(head); ; at += frameHead + page {
+		var frame [frameHead]byte
+		if _, err := f.ReadAt(frame[:], at); err != nil || !bytes.Equal(frame[8:16], salts) {
+			return number
+		}
+		var is [4]byte
+		if binary.BigEndian.Uint32(frame[:]) == 1 {
+			if _, err := f.ReadAt(is[:], at+frameHead+numberAt); err != nil {
+				return number
+			}
+			number = binary.BigEndian.Uint32(is[:])
+		}
+	}
 }
 
 // setAside moves a -wal out of the way, and says so.
@@ -132,7 +188,6 @@ func (s *Store) setAside() error {
 // looks is what a file shows before it is opened.
 type looks struct {
 	tables []string
-	id     string
 	// sound is set when SQLite finds no fault in it.
 	sound bool
 	step  int64
@@ -163,7 +218,6 @@ func look(ctx context.Context, path string, alone bool) (l looks) {
 		l.sound = true
 	}
 	_ = db.SelectContext(ctx, &l.tables, "SELECT name FROM sqlite_master WHERE type='table'")
-	_ = db.GetContext(ctx, &l.id, "SELECT value FROM settings WHERE name=?", fileSetting)
 	_ = db.GetContext(ctx, &l.step, "SELECT max(version_id) FROM goose_db_version")
 	return l
 }
@@ -200,13 +254,13 @@ func copyFile(from, to string) (err error) {
 // known gives the file its own number, where it has none, and notes it where the
 // next process looks.
 func (s *Store) known(ctx context.Context) error {
-	id, err := s.fileID(ctx)
-	if err != nil {
+	var number int64
+	if err := s.write.GetContext(ctx, &number, "PRAGMA user_version"); err != nil {
 		return err
 	}
-	if id == "" {
-		id = newID()
-		if _, err := s.write.ExecContext(ctx, "INSERT INTO settings (name, value) VALUES (?, ?)", fileSetting, id); err != nil {
+	if number == 0 {
+		number = int64(newNumber())
+		if _, err := s.write.ExecContext(ctx, "PRAGMA user_version="+strconv.FormatInt(number, 10)); err != nil {
 			return err
 		}
 		// The file itself must say so, not only what lies beside it.
@@ -214,8 +268,14 @@ func (s *Store) known(ctx context.Context) error {
 			return err
 		}
 	}
+	const once = "INSERT INTO settings (name, value) SELECT ?1, ?2 WHERE NOT EXISTS (SELECT 1 FROM settings WHERE name=?1)"
+	if id, err := s.GardenID(ctx); err != nil || id == "" {
+		if _, err := s.write.ExecContext(ctx, once, gardenSetting, newID()); err != nil {
+			return err
+		}
+	}
 	if s.lock != nil {
-		return noteServed(s.lock, id)
+		return noteServed(s.lock, uint32(number))
 	}
 	if served(s.path) {
 		return nil
@@ -224,25 +284,30 @@ func (s *Store) known(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	return errors.Join(noteServed(f, id), f.Close())
+	return errors.Join(noteServed(f, uint32(number)), f.Close())
 }
 
-func (s *Store) fileID(ctx context.Context) (id string, err error) {
-	err = s.write.GetContext(ctx, &id, "SELECT value FROM settings WHERE name=?", fileSetting)
-	if errors.Is(err, sql.ErrNoRows) {
-		return "", nil
-	}
-	return id, err
+// newNumber is a number above 0 that no other file is likely to have.
+func newNumber() uint32 {
+	var b [4]byte
+	_, _ = rand.Read(b[:]) // never fails
+	return binary.BigEndian.Uint32(b[:])>>2 + 1
 }
 
 func newID() string {
-	var b [16]byte
+	var b [12]byte
 	_, _ = rand.Read(b[:]) // never fails
 	return hex.EncodeToString(b[:])
 }
 
-// GardenID tells this garden's file from every other.
-func (s *Store) GardenID(ctx context.Context) (string, error) { return s.fileID(ctx) }
+// GardenID tells this garden from every other; its copies have the same.
+func (s *Store) GardenID(ctx context.Context) (id string, err error) {
+	err = s.write.GetContext(ctx, &id, "SELECT value FROM settings WHERE name=?", gardenSetting)
+	if errors.Is(err, sql.ErrNoRows) {
+		return "", nil
+	}
+	return id, told(err)
+}
 
 // migrate brings the file up to date; a file of a newer version is refused,
 // and an older one is copied aside first.
@@ -341,7 +406,7 @@ func ownNumber(ctx context.Context, path string) (err error) {
 		return err
 	}
 	defer func() { err = errors.Join(err, db.Close()) }()
-	if _, err = db.ExecContext(ctx, "UPDATE settings SET value=? WHERE name=?", newID(), fileSetting); err == nil {
+	if _, err = db.ExecContext(ctx, "PRAGMA user_version="+strconv.FormatUint(uint64(newNumber()), 10)); err == nil {
 		_, err = db.ExecContext(ctx, "DELETE FROM sessions")
 	}
 	return err

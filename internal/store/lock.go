@@ -12,9 +12,9 @@ import (
 // A small file beside the garden's is held by the process that serves it. It says
 // who that is, and the number of the garden's file that was served last.
 type lockNote struct {
-	ID  string `json:"file"`
-	PID int    `json:"process"`
-	At  string `json:"at"`
+	Number uint32 `json:"file"`
+	PID    int    `json:"process"`
+	At     string `json:"at"`
 }
 
 // lockFile takes the lock, or tells ErrServed with who has it.
@@ -28,7 +28,7 @@ func lockFile(path, at string) (*os.File, error) {
 		return nil, errors.Join(fmt.Errorf("%s: %w (process %d, at %s); stop that one first", filepath.Base(path), ErrServed, was.PID, was.At), f.Close())
 	}
 	// The number that was noted stays until the file has been looked at.
-	return f, writeNote(f, lockNote{was.ID, os.Getpid(), at})
+	return f, writeNote(f, lockNote{was.Number, os.Getpid(), at})
 }
 
 func readNote(f *os.File) (n lockNote) {
@@ -44,30 +44,32 @@ func writeNote(f *os.File, n lockNote) error {
 	if err != nil {
 		return err
 	}
-	if err := f.Truncate(0); err != nil {
-		return err
+	raw = append(raw, '\n')
+	// Over what was there, then cut: on a full disk it keeps its room.
+	if _, err = f.WriteAt(raw, 0); err == nil {
+		err = f.Truncate(int64(len(raw)))
 	}
-	_, err = f.WriteAt(append(raw, '\n'), 0)
 	return errors.Join(err, f.Sync())
 }
 
-func noteServed(f *os.File, id string) error {
+func noteServed(f *os.File, number uint32) error {
 	n := readNote(f)
-	if n.ID == id {
+	if n.Number == number {
 		return nil
 	}
-	n.ID = id
+	n.Number = number
 	return writeNote(f, n)
 }
 
-// servedID is the number of the file that was served last under this name.
-func servedID(path string) string {
+// servedNumber is the number of the file that was opened last under this name, 0
+// when nothing was noted.
+func servedNumber(path string) uint32 {
 	f, err := os.Open(path + lockEnd)
 	if err != nil {
-		return ""
+		return 0
 	}
 	defer func() { _ = f.Close() }()
-	return readNote(f).ID
+	return readNote(f).Number
 }
 
 // served tells whether a process serves the file just now.

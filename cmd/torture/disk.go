@@ -1,0 +1,98 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+)
+
+// smallDisk is how large the disk is that fills up.
+const smallDisk = "6m"
+
+// fullDisk serves a garden on a small disk until it is full, makes room and goes on.
+func fullDisk(ctx context.Context, g *rig) (string, error) {
+	at := filepath.Join(g.dir, "disk")
+	if err := os.MkdirAll(at, 0o700); err != nil {
+		return "", err
+	}
+	if out, err := exec.CommandContext(ctx, "mount", "-t", "tmpfs", "-o", "size="+smallDisk, "none", at).CombinedOutput(); err != nil {
+		return "left out: no small disk can be made here (" + strings.TrimSpace(string(out)) + ")", nil
+	}
+	defer func() { _ = exec.Command("umount", "-l", at).Run() }()
+	data, filler := filepath.Join(at, "garden.db"), filepath.Join(at, "filler")
+	if err := g.planted(ctx, data); err != nil {
+		return "", err
+	}
+	if err := os.WriteFile(filler, make([]byte, 1<<20), 0o600); err != nil {
+		return "", err
+	}
+	s, err := g.serve(ctx, data)
+	if err != nil {
+		return "", err
+	}
+	defer s.kill()
+	acked := map[string]bool{}
+	send := func(prefix string, most int) (code int, body string, err error) {
+		for n := range most {
+			note := fmt.Sprintf("%s-%d", prefix, n)
+			form := reading(1, note)
+			form.Set("struck", strings.Repeat("x", 100))
+			if code, body, err = s.post("/readings", form); err != nil || code != http.StatusSeeOther {
+				return code, body, err
+			}
+			acked[note] = true
+		}
+		return code, body, nil
+	}
+	code, body, err := send("before", 20_000)
+	if err != nil || code != http.StatusInsufficientStorage || !strings.Contains(body, "The disk is full") {
+		return "", errors.Join(err, fmt.Errorf("a full disk answered %d: %.200s", code, body))
+	}
+	full := len(acked)
+	if code, _, err := s.get("/sheet"); err != nil || code != http.StatusOK {
+		return "", errors.Join(err, fmt.Errorf("a page on a full disk answered %d", code))
+	}
+	s.kill()
+	// Starting without room for the daily copy serves and says so.
+	for _, c := range mustGlob(filepath.Join(at, "garden.db.copies", "*")) {
+		_ = os.Remove(c)
+	}
+	_ = os.WriteFile(filepath.Join(at, "more"), make([]byte, 8<<20), 0o600) // until it is full again
+	if s, err = g.serve(ctx, data); err != nil {
+		return "", fmt.Errorf("starting without room: %w", err)
+	}
+	defer s.kill()
+	code, body, err = s.get("/keep")
+	if err != nil || code != http.StatusOK || !strings.Contains(body, "copy could not be written") {
+		return "", errors.Join(err, fmt.Errorf("starting without room says nothing: %d", code))
+	}
+	if err := errors.Join(os.Remove(filler), os.Remove(filepath.Join(at, "more"))); err != nil {
+		return "", err
+	}
+	if code, body, err = send("after", 50); err != nil || code != http.StatusSeeOther {
+		return "", errors.Join(err, fmt.Errorf("with room again: %d %.200s", code, body))
+	}
+	if err := s.stop(); err != nil {
+		return "", fmt.Errorf("stopping: %w: %s", err, s.says)
+	}
+	there, err := g.notes(ctx, data)
+	if err != nil {
+		return "", err
+	}
+	for note := range acked {
+		if there[note] != 1 {
+			return "", fmt.Errorf("%w: %s", errLost, note)
+		}
+	}
+	return fmt.Sprintf("full after %d changes, told with 507; pages went on, it started again without room and said so, and took %d more once there was room; none lost", full, len(acked)-full), nil
+}
+
+func mustGlob(pattern string) []string {
+	found, _ := filepath.Glob(pattern) // the pattern is a good one
+	return found
+}
