@@ -10,7 +10,7 @@ CHROMIUM = /usr/bin/chromium
 demo:
 	go run ./cmd/zephyrfield demo
 
-test: tools css-check lint unit e2e
+test: tools css-check dependencies-check lint unit e2e
 
 build:
 	go build -o bin/zephyrfield ./cmd/zephyrfield
@@ -65,6 +65,14 @@ fuzz:
 	$(FUZZ) -fuzz FuzzProbeLines ./internal/instrument
 	$(FUZZ) -fuzz FuzzQuery ./internal/web
 	$(FUZZ) -fuzz FuzzForm ./internal/web
+
+dependencies: tools
+	node tools/dependencies.mjs
+
+dependencies-check: tools
+	mkdir -p tmp
+	node tools/dependencies.mjs tmp/dependencies.md
+	cmp tmp/dependencies.md docs/dependencies.md
 
 torture: build
 	go run ./cmd/torture

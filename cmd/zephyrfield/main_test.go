@@ -3,12 +3,15 @@ package main
 import (
 	"bytes"
 	"context"
+	"os"
 	"path/filepath"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"zephyrfield/internal/store"
 )
 
 // run gives the command line its words and its standard input.
@@ -107,5 +110,47 @@ func TestExportAndImportFiles(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, said, "before-restore-")
 	_, err = run("", "restore", "--data", kept, "--from", filepath.Join(dir, "nowhere.db"))
+	require.Error(t, err)
+}
+
+func TestWhatAKilledUploadLeftIsCleared(t *testing.T) {
+	data := filepath.Join(t.TempDir(), "garden.db")
+	left := data + ".uploads/multipart-123"
+	require.NoError(t, os.MkdirAll(filepath.Dir(left), 0o755))
+	require.NoError(t, os.WriteFile(left, []byte("half an archive"), 0o600))
+	done, err := ownTemp(data)
+	require.NoError(t, err)
+	require.NoFileExists(t, left)
+	assert.Equal(t, data+".uploads", os.TempDir(), "uploads go there")
+	info, err := os.Stat(data + ".uploads")
+	require.NoError(t, err)
+	assert.Equal(t, "drwx------", info.Mode().String())
+	done()
+	require.NoDirExists(t, data+".uploads")
+	assert.NotEqual(t, data+".uploads", os.TempDir())
+}
+
+func TestWhereRequestsAreLogged(t *testing.T) {
+	var out bytes.Buffer
+	_, requests, err := serving{log: "json"}.logs(&out)
+	require.NoError(t, err)
+	requests.Info("request")
+	assert.True(t, strings.HasPrefix(out.String(), "{"))
+	_, requests, err = serving{}.logs(&out)
+	require.NoError(t, err)
+	assert.Nil(t, requests)
+	_, _, err = serving{log: "loud"}.logs(&out)
+	require.ErrorContains(t, err, "--log")
+}
+
+func TestASecondServeIsRefused(t *testing.T) {
+	data := filepath.Join(t.TempDir(), "garden.db")
+	st, err := store.OpenServing(context.Background(), data, "127.0.0.1:8017")
+	require.NoError(t, err)
+	defer func() { _ = st.Close() }()
+	_, err = run("", "serve", "--data", data, "--listen", "127.0.0.1:0")
+	require.ErrorIs(t, err, store.ErrServed)
+	require.ErrorContains(t, err, "127.0.0.1:8017")
+	_, err = run("", "restore", "--data", data, "--from", data)
 	require.Error(t, err)
 }

@@ -7,6 +7,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"syscall"
 )
 
 // A small file beside the garden's is held by the process that serves it. It says
@@ -21,14 +22,17 @@ type lockNote struct {
 func lockFile(path, at string) (*os.File, error) {
 	f, err := os.OpenFile(path+lockEnd, os.O_CREATE|os.O_RDWR, ownFile)
 	if err != nil {
-		return nil, err
+		return nil, told(err)
 	}
 	was := readNote(f)
 	if err := hold(f); err != nil {
 		return nil, errors.Join(fmt.Errorf("%s: %w (process %d, at %s); stop that one first", filepath.Base(path), ErrServed, was.PID, was.At), f.Close())
 	}
 	// The number that was noted stays until the file has been looked at.
-	return f, writeNote(f, lockNote{was.Number, os.Getpid(), at})
+	if err := writeNote(f, lockNote{was.Number, os.Getpid(), at}); err != nil {
+		return nil, errors.Join(err, f.Close())
+	}
+	return f, nil
 }
 
 func readNote(f *os.File) (n lockNote) {
@@ -48,6 +52,9 @@ func writeNote(f *os.File, n lockNote) error {
 	// Over what was there, then cut: on a full disk it keeps its room.
 	if _, err = f.WriteAt(raw, 0); err == nil {
 		err = f.Truncate(int64(len(raw)))
+	}
+	if errors.Is(err, syscall.ENOSPC) {
+		return nil // a full disk keeps nobody from the garden
 	}
 	return errors.Join(err, f.Sync())
 }

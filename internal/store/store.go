@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"strings"
 	"sync"
+	"syscall"
 
 	"github.com/jmoiron/sqlx"
 	"modernc.org/sqlite" // the driver "sqlite"
@@ -150,6 +151,12 @@ var troubles = map[int]error{
 
 // told gives what is wrong with the file or its disk its name.
 func told(err error) error {
+	switch {
+	case errors.Is(err, syscall.ENOSPC) && !errors.Is(err, garden.ErrFull):
+		return fmt.Errorf("%w (%w)", garden.ErrFull, err)
+	case (errors.Is(err, syscall.EROFS) || errors.Is(err, os.ErrPermission)) && !errors.Is(err, garden.ErrReadOnly):
+		return fmt.Errorf("%w (%w)", garden.ErrReadOnly, err)
+	}
 	var e *sqlite.Error
 	if errors.As(err, &e) {
 		if is, ok := troubles[e.Code()&0xff]; ok && !errors.Is(err, is) {

@@ -2,9 +2,13 @@ package web
 
 import (
 	"slices"
+	"time"
 
 	"github.com/gin-gonic/gin"
 )
+
+// StopWithin sets how long requests under way may take to end, for a test.
+func StopWithin(d time.Duration) { longestStop = d }
 
 // Routes lists what the interface answers to, as "POST /beds/:id".
 func Routes() []string {

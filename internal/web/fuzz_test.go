@@ -28,12 +28,11 @@ func at(route string, id uint16) string {
 // FuzzQuery asks every page with any query: none may fail, whatever is asked.
 func FuzzQuery(f *testing.F) {
 	routes := routesOf(http.MethodGet)
-	for i, route := range routes {
+	for i := range routes {
 		for _, q := range []string{"", "on=2027-03-01&bed=3&look=k&sort=ph", "corners=1e308+1%0A2+2&shape=outline&rings=2e9&w=4&h=1", "asked=1&bed=1&corer=0.01&wanted=5000&letter-1=ZZ",
 			"target=NaN&depth=1e308&use=b1&half=yes&reading=99", "method=jars&jar_lime_1=0&jar_ph_1=1e9&places=1+2+3&tries=6+6+6", "said=9223372036854775807&before=-1&q=%00%ff", "bottle=NaN&n=-5&shown=1e308"} {
 			f.Add(uint16(i), uint16(3), q)
 		}
-		_ = route
 	}
 	s := newSite(f, true)
 	f.Fuzz(func(t *testing.T, route, id uint16, query string) {
@@ -55,11 +54,10 @@ func FuzzQuery(f *testing.F) {
 // pages: what was taken in may break none.
 func FuzzForm(f *testing.F) {
 	routes := routesOf(http.MethodPost)
+	forms := newSite(f, true)
 	for i, route := range routes {
-		s := newSite(f, true)
 		if make := changes["POST "+route]; make != nil {
-			path, form := make(s)
-			_ = path
+			_, form := make(forms)
 			f.Add(uint16(i), uint16(2), form.Encode())
 			form.Set("note", strings.Repeat("x", 5000))
 			form.Set("w", "1e308")

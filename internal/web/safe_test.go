@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"net"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
@@ -346,4 +347,28 @@ func grep(text, pattern string) string {
 		return m[1]
 	}
 	return ""
+}
+
+// TestAStuckRequestDoesNotHoldTheEndUp: what is stuck is cut off, and the end is a
+// good one.
+func TestAStuckRequestDoesNotHoldTheEndUp(t *testing.T) {
+	web.StopWithin(50 * time.Millisecond)
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	under := make(chan struct{})
+	h := http.HandlerFunc(func(_ http.ResponseWriter, r *http.Request) {
+		close(under)
+		<-r.Context().Done()
+	})
+	ctx, end := context.WithCancel(context.Background())
+	ended := make(chan error, 1)
+	go func() { ended <- web.Serve(ctx, l, h, "", "") }()
+	go func() {
+		if r, err := http.Get("http://" + l.Addr().String()); err == nil {
+			_ = r.Body.Close()
+		}
+	}()
+	<-under
+	end()
+	require.NoError(t, <-ended)
 }

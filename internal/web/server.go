@@ -258,7 +258,7 @@ func (s *server) limit(c *gin.Context) {
 }
 
 // longestStop is how long requests under way may take to end when it stops.
-const longestStop = 7 * time.Second
+var longestStop = 7 * time.Second
 
 // Serve runs a handler on a listener until ctx ends, then stops gracefully.
 func Serve(ctx context.Context, l net.Listener, h http.Handler, certFile, keyFile string) error {

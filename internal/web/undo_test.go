@@ -71,7 +71,7 @@ func (s *site) open(kind string) garden.Task {
 // walked sets out on a round of one bed, and gives it with its first stop.
 func (s *site) walked() (round int64, stop string) {
 	s.t.Helper()
-	w := s.post("/walk", url.Values{"asked": {"1"}, "bed": {vers(s.bed("Top lawn").Bed.ID)}, "key": {"set-out"}})
+	w := s.post("/walk", url.Values{"asked": {"1"}, "bed": {vers(s.bed("Top lawn").Bed.ID)}, "key": {fmt.Sprint("set-out", s.last().ID)}})
 	require.Equal(s.t, http.StatusSeeOther, w.Code)
 	round, err := strconv.ParseInt(grep(w.Header().Get("Location"), `/walk/(\d+)`), 10, 64)
 	require.NoError(s.t, err)
@@ -124,7 +124,7 @@ var changes = map[string]changing{
 		return "/crops", url.Values{"name": {"Moon cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"}}
 	},
 	"POST /crops/drop": func(s *site) (string, url.Values) {
-		s.saved(s.post("/crops", url.Values{"name": {"Sun cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"}, "key": {"sun"}}))
+		s.saved(s.post("/crops", url.Values{"name": {"Sun cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"}, "key": {fmt.Sprint("sun", s.last().ID)}}))
 		return "/crops/drop", url.Values{"code": {"sun-cabbage"}, "version": {"1"}}
 	},
 	"POST /place": func(s *site) (string, url.Values) {
