@@ -240,8 +240,10 @@ func restores(ctx context.Context, g *rig) (string, error) {
 			after++
 		case strings.Count(out, `"kind":"bed"`) == 2*mostBeds && strings.Contains(out, `"note":"last"`): // in the list and in the journal
 		default:
-			return "", fmt.Errorf("restore %d: %w: neither the garden nor the copy: %d beds, last %v", i, errLost, strings.Count(out, `"kind":"bed"`), strings.Contains(out, `"note":"last"`))
+			return "", fmt.Errorf("restore %d: %w: neither the garden nor the copy: %d beds, last %v", i, errLost,
+				strings.Count(out, `"kind":"bed"`), strings.Contains(out, `"note":"last"`))
 		}
 	}
-	return fmt.Sprintf("%d restores, %d killed; %d had become the copy, the others were as before, with their last change", g.cuts, cuts, after), nil
+	return fmt.Sprintf("%d restores, %d killed; %d had become the copy, the others were as before, with their last change", g.cuts,
+		cuts, after), nil
 }

@@ -94,7 +94,8 @@ func level(ctx context.Context, g *rig) (string, error) {
 	if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
 		return "", err
 	}
-	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Clock: web.NewDemoClock(quantity.Date(2026, 11, 24)), Hosts: []string{"127.0.0.1"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Clock: web.NewDemoClock(quantity.Date(2026, 11, 24)),
+		Hosts: []string{"127.0.0.1"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	if err != nil {
 		return "", err
 	}
@@ -118,13 +119,15 @@ func level(ctx context.Context, g *rig) (string, error) {
 		return "", err
 	}
 	says := fmt.Sprintf("%d requests; after a tenth: %s; at the end: %s", g.requests, before, after)
-	if after.goroutines > before.goroutines+8 || after.handles > before.handles+8 || after.heap > before.heap+16 || after.held > before.held+64 {
+	if after.goroutines > before.goroutines+8 || after.handles > before.handles+8 || after.heap > before.heap+16 ||
+		after.held > before.held+64 {
 		return says, errors.New("it grows")
 	}
 	return says, nil
 }
 
-var asked = []string{"/", "/?bed=3", "/sheet", "/beds/2/dose", "/beds/4", "/bench", "/walk", "/keep", "/place", "/crops", "/export/plan.geojson", "/export/readings.csv", "/nowhere", "/?on=2027-03-01"}
+var asked = []string{"/", "/?bed=3", "/sheet", "/beds/2/dose", "/beds/4", "/bench", "/walk", "/keep", "/place", "/crops",
+	"/export/plan.geojson", "/export/readings.csv", "/nowhere", "/?on=2027-03-01"}
 
 // ask sends so many requests, by four at a time; one in a hundred is a change.
 func (g *rig) ask(s *served, n int) error {

@@ -61,7 +61,8 @@ func killed(ctx context.Context, g *rig) (string, error) {
 			return "", ctx.Err()
 		}
 	}
-	says := fmt.Sprintf("%d kills; %d acknowledged changes, %d of them sent again under their key; %d lost or doubled", g.rounds, len(acked), again, lost)
+	says := fmt.Sprintf("%d kills; %d acknowledged changes, %d of them sent again under their key; %d lost or doubled", g.rounds,
+		len(acked), again, lost)
 	if lost > 0 {
 		return says, errLost
 	}

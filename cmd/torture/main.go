@@ -54,8 +54,14 @@ func main() {
 	fmt.Printf("seed %d, %s\n", *seed, time.Now().UTC().Format("2006-01-02"))
 	bad := false
 	for _, p := range []part{
-		{"kill −9 under four writers", killed}, {"kills in an update", updates}, {"kills in a daily copy", copies}, {"kills in an import", imports},
-		{"kills in a restore", restores}, {"a disk that fills up", fullDisk}, {"a request that is stuck at the end", stuck}, {"many requests", level},
+		{"kill −9 under four writers", killed},
+		{"kills in an update", updates},
+		{"kills in a daily copy", copies},
+		{"kills in an import", imports},
+		{"kills in a restore", restores},
+		{"a disk that fills up", fullDisk},
+		{"a request that is stuck at the end", stuck},
+		{"many requests", level},
 	} {
 		start := time.Now()
 		says, err := p.run(ctx, g)

@@ -72,7 +72,8 @@ func (s *served) stop() error {
 }
 
 // client follows nothing: where a post leads tells that it landed.
-var client = &http.Client{Timeout: 10 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+var client = &http.Client{Timeout: 10 * time.Second,
+	CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 
 // post sends a form and gives the status.
 func (s *served) post(path string, form url.Values) (int, string, error) {
@@ -97,13 +98,15 @@ func (s *served) get(path string) (int, string, error) {
 
 // newBed is the form of a bed.
 func newBed(name string, y int) url.Values {
-	return url.Values{"name": {name}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"}, "y": {fmt.Sprint(2 * y)}, "texture": {"loam"}, "depth": {"15"},
+	return url.Values{"name": {name}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"}, "y": {fmt.Sprint(2 * y)},
+		"texture": {"loam"}, "depth": {"15"},
 		"worked": {"dug"}, "crop": {"carrot"}, "sown": {"2027-04-20"}, "key": {"bed-" + name}}
 }
 
 // reading is the form of a reading whose note tells it from every other.
 func reading(bed int, note string) url.Values {
-	return url.Values{"bed": {fmt.Sprint(bed)}, "date": {time.Now().Format(time.DateOnly)}, "method": {"lab"}, "basis": {"water"}, "ph": {"6.1"}, "cores": {"12"}, "depth": {"15"},
+	return url.Values{"bed": {fmt.Sprint(bed)}, "date": {time.Now().Format(time.DateOnly)}, "method": {"lab"}, "basis": {"water"},
+		"ph": {"6.1"}, "cores": {"12"}, "depth": {"15"},
 		"note": {note}, "key": {"key-" + note}}
 }
 

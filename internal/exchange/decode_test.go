@@ -31,13 +31,15 @@ func TestTextsAsSpreadsheetsWriteThem(t *testing.T) {
 		return out
 	}
 	latin := []byte("Beet,pH\nKr\xe4uter am S\xfcd\x96Hang,6.1\n")
-	for name, data := range map[string][]byte{"plain": []byte(text), "marked": []byte("\ufeff" + text), "small end first": wide(binary.LittleEndian),
-		"big end first": wide(binary.BigEndian), "Latin-1": latin} {
+	for name, data := range map[string][]byte{"plain": []byte(text), "marked": []byte("\ufeff" + text),
+		"small end first": wide(binary.LittleEndian),
+		"big end first":   wide(binary.BigEndian), "Latin-1": latin} {
 		rows, err := exchange.ReadCells("lab.csv", data)
 		require.NoError(t, err, name)
 		assert.Equal(t, "Kräuter am Süd–Hang", rows[1][0], name)
 	}
-	for name, data := range map[string][]byte{"half a letter": wide(binary.LittleEndian)[:len(wide(binary.LittleEndian))-1], "signs": []byte("Bed,pH\n\x81\x02\x8d,1\n"),
+	for name, data := range map[string][]byte{"half a letter": wide(binary.LittleEndian)[:len(wide(binary.LittleEndian))-1],
+		"signs":   []byte("Bed,pH\n\x81\x02\x8d,1\n"),
 		"nothing": []byte("Bed,pH\n\x00,1\n")} {
 		_, err := exchange.ReadCells("lab.csv", data)
 		require.ErrorContains(t, err, "neither a CSV text", name)
@@ -113,7 +115,8 @@ func TestAWorkbookOfTooManyTextsIsRefusedUnread(t *testing.T) {
 func TestReadingsAsAWorkbookAreDaysAndFigures(t *testing.T) {
 	ph := quantity.PH(5.83)
 	list := exchange.ReadingList{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Upper ledge with a long name"}},
-		Readings: []garden.Reading{{BedID: 7, Date: quantity.Date(2026, 11, 20), Method: "lab", Basis: "water", PH: &ph, Cores: 12, Depth: 0.15}}}
+		Readings: []garden.Reading{{BedID: 7, Date: quantity.Date(2026, 11, 20), Method: "lab", Basis: "water", PH: &ph, Cores: 12,
+			Depth: 0.15}}}
 	var b bytes.Buffer
 	require.NoError(t, exchange.WriteReadingsXLSX(&b, list))
 	f, err := excelize.OpenReader(&b)

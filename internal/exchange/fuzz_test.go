@@ -45,7 +45,8 @@ func FuzzCSV(f *testing.F) {
 		f.Fatal(err)
 	}
 	f.Add(report)
-	for _, s := range []string{"Bed,pH\nledge,6.1\n", "Bed;pH;K mg/l\r\nledge;6,1;120,5\r\n", "\ufeffBed\tpH\nledge\t6.1", "\xff\xfeB\x00e\x00", "Bed,pH\nKr\xe4uter,1e308\n", "Bed,pH\n\"a\nb\",6",
+	for _, s := range []string{"Bed,pH\nledge,6.1\n", "Bed;pH;K mg/l\r\nledge;6,1;120,5\r\n", "\ufeffBed\tpH\nledge\t6.1",
+		"\xff\xfeB\x00e\x00", "Bed,pH\nKr\xe4uter,1e308\n", "Bed,pH\n\"a\nb\",6",
 		"Sample,Date,pH,Buffer pH,CEC\n3A,31/12/2026,NaN,Inf,-0\n", "Bed,Sampled,pH\nledge,2026-02-30,6.1\n\n\n"} {
 		f.Add([]byte(s))
 	}
@@ -61,8 +62,10 @@ func FuzzCSV(f *testing.F) {
 // FuzzXLSX builds a workbook from its parts: what is fuzzed is what stands in them.
 func FuzzXLSX(f *testing.F) {
 	const main = `xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"`
-	f.Add([]byte(`<worksheet `+main+`><sheetData><row r="1"><c r="A1" t="s"><v>0</v></c></row></sheetData></worksheet>`), []byte(`<sst `+main+`><si><t>Bed</t></si></sst>`), []byte(`<styleSheet `+main+`/>`))
-	f.Add([]byte(`<worksheet `+main+`><sheetData><row r="99999999"><c r="ZZZ1" t="d"><v>1e308</v></c></row></sheetData></worksheet>`), []byte(`<sst `+main+`><si/></sst>`), []byte(``))
+	f.Add([]byte(`<worksheet `+main+`><sheetData><row r="1"><c r="A1" t="s"><v>0</v></c></row></sheetData></worksheet>`),
+		[]byte(`<sst `+main+`><si><t>Bed</t></si></sst>`), []byte(`<styleSheet `+main+`/>`))
+	f.Add([]byte(`<worksheet `+main+`><sheetData><row r="99999999"><c r="ZZZ1" t="d"><v>1e308</v></c></row></sheetData></worksheet>`),
+		[]byte(`<sst `+main+`><si/></sst>`), []byte(``))
 	f.Add([]byte(`<worksheet `+main+`><sheetData><row><c r="A1" t="b"><f>1/0</f><v>#DIV/0!</v></c><c t="inlineStr"><is><t>pH</t></is></c></row></sheetData></worksheet>`), []byte(`<`),
 		[]byte(`<styleSheet `+main+`><numFmts><numFmt numFmtId="164" formatCode="[h]:mm"/></numFmts><cellXfs><xf numFmtId="164"/></cellXfs></styleSheet>`))
 	f.Add([]byte(`<worksheet `+main+`><sheetData><row r="1"><c r="A1" t="s"><v>-1</v></c><c r="B1" s="9"><v>45000.5</v></c></row></sheetData></worksheet>`), []byte(`<sst `+main+`></sst>`), []byte(`<styleSheet/>`))

@@ -145,7 +145,8 @@ func TestAWorkbookIsReadAndItsFormulasAreNot(t *testing.T) {
 	require.Len(t, lines, 2)
 	assert.Equal(t, int64(8), lines[1].Reading.BedID, "a text that looks like a formula is a text")
 	var out bytes.Buffer
-	require.NoError(t, exchange.WriteReadings(&out, exchange.ReadingList{Beds: []garden.Bed{{Meta: garden.Meta{ID: 8}, Name: "=SUM(A1)"}}, Readings: []garden.Reading{lines[1].Reading}}))
+	named := []garden.Bed{{Meta: garden.Meta{ID: 8}, Name: "=SUM(A1)"}}
+	require.NoError(t, exchange.WriteReadings(&out, exchange.ReadingList{Beds: named, Readings: []garden.Reading{lines[1].Reading}}))
 	assert.Contains(t, out.String(), "'=SUM(A1)", "neutral on its way out")
 }
 

@@ -204,7 +204,8 @@ func (d Draft) TooMuch() Faults {
 		}
 	}
 	if all > mostRoundCores {
-		return Faults{"wanted": fmt.Sprintf("that makes %d cores, and %d are the most of a round: choose fewer beds, or a wider corer", all, mostRoundCores)}
+		return Faults{"wanted": fmt.Sprintf("that makes %d cores, and %d are the most of a round: choose fewer beds, or a wider corer",
+			all, mostRoundCores)}
 	}
 	return nil
 }

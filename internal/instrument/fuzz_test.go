@@ -15,7 +15,8 @@ import (
 // FuzzProbeLines holds: no panic, and what is shown is a pH and a temperature that
 // can be.
 func FuzzProbeLines(f *testing.F) {
-	for _, l := range []string{"6.12", "ph=6.12 t=11.5", "pH=NaN t=Inf", "ph=1e308;t=-9", "6,12", "\x00\xff", "ph==6", "T=0x1p4 PH=7", "ph=14.0000000001", strings.Repeat("6.1 ", 400)} {
+	for _, l := range []string{"6.12", "ph=6.12 t=11.5", "pH=NaN t=Inf", "ph=1e308;t=-9", "6,12", "\x00\xff", "ph==6", "T=0x1p4 PH=7",
+		"ph=14.0000000001", strings.Repeat("6.1 ", 400)} {
 		f.Add(l)
 	}
 	f.Fuzz(func(t *testing.T, line string) {

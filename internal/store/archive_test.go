@@ -172,7 +172,8 @@ var altered = []struct{ from, to, says string }{
 	{`"method":"lab"`, `"method":"nose"`, "method"},
 	{`"state":"open"`, `"state":"asleep"`, "not known here"},
 	{`"state":"done"`, `"state":"open"`, "not done on a day"},
-	{`"batch_id":null,"date":"2024-11-23","material":"wood-ash`, `"batch_id":null,"date":"2024-11-23","material":"wool-ash`, "not a material"},
+	{`"batch_id":null,"date":"2024-11-23","material":"wood-ash`, `"batch_id":null,"date":"2024-11-23","material":"wool-ash`,
+		"not a material"},
 	{`"rate_g_m2":`, `"rate_g_m2":9999999`, "rate_g_m2"},
 	{`"at":"20`, `"at":"yesterday `, "a moment is needed"},
 	{`"changes":[{`, `"changes":[{"table":4},{`, "changes"},
@@ -225,8 +226,10 @@ func twist(r *rand.Rand, whole map[string]any) string {
 		fields = append(fields, k)
 	}
 	field := fields[r.IntN(len(fields))]
-	values := []any{nil, 0, -1, 1, 2, 1e18, 1e308, 0.001, "", "x", "2026-02-30", "0001-01-01", "9999-12-31", strings.Repeat("a", 5000), []any{}, map[string]any{}, true,
-		"\x00", "=1+1", []any{[]any{1, 2}, []any{1, 2}}, []any{[]any{1, 2, 3}}, []any{1, 2, 3}, "done", "open", "rings", "outline", "circle", "fizz", "kit", "go", "retest", "heap"}
+	values := []any{nil, 0, -1, 1, 2, 1e18, 1e308, 0.001, true, []any{}, map[string]any{},
+		"", "x", "\x00", "=1+1", "2026-02-30", "0001-01-01", "9999-12-31", strings.Repeat("a", 5000),
+		[]any{[]any{1, 2}, []any{1, 2}}, []any{[]any{1, 2, 3}}, []any{1, 2, 3},
+		"done", "open", "rings", "outline", "circle", "fizz", "kit", "go", "retest", "heap"}
 	v := values[r.IntN(len(values))]
 	was := row[field]
 	row[field] = v
@@ -275,7 +278,8 @@ func TestNoArchiveThatIsTakenBreaksAPage(t *testing.T) {
 			continue
 		}
 		taken++
-		h, err := web.New(web.Config{Store: s, Gate: s, Labs: s, Clock: web.NewDemoClock(quantity.Date(2026, 11, 24)), Hosts: []string{"localhost"}})
+		h, err := web.New(web.Config{Store: s, Gate: s, Labs: s, Clock: web.NewDemoClock(quantity.Date(2026, 11, 24)),
+			Hosts: []string{"localhost"}})
 		require.NoError(t, err)
 		for _, p := range pages {
 			rec := httptest.NewRecorder()
@@ -288,7 +292,8 @@ func TestNoArchiveThatIsTakenBreaksAPage(t *testing.T) {
 	assert.Less(t, taken, tries)
 }
 
-var pages = []string{"/", "/?bed=3", "/?layer=k", "/?layer=tested", "/?on=2027-03-01", "/?on=2024-03-01", "/walk", "/walk/1", "/walk/1/labels", "/walk/1/round.csv", "/bench", "/bench?bed=2",
+var pages = []string{"/", "/?bed=3", "/?layer=k", "/?layer=tested", "/?on=2027-03-01", "/?on=2024-03-01", "/walk", "/walk/1",
+	"/walk/1/labels", "/walk/1/round.csv", "/bench", "/bench?bed=2",
 	"/dose", "/beds/1/dose", "/beds/4/dose", "/beds/1", "/beds/2", "/beds/5", "/beds/8", "/beds/3/edit", "/sheet", "/place", "/crops", "/marks", "/keep", "/export/beds.csv", "/export/readings.csv",
 	"/export/readings.xlsx", "/export/tasks.ics", "/export/plan.geojson", "/export/garden.json"}
 

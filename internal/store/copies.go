@@ -195,7 +195,8 @@ func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string
 			return r, err
 		}
 	}
-	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables, changes: []garden.RecordChange{{Table: garden.WholeCopy, Before: null, After: null}}}
+	whole := garden.RecordChange{Table: garden.WholeCopy, Before: null, After: null}
+	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables, changes: []garden.RecordChange{whole}}
 	if r.Journal, err = t.write(c, what, nil); err != nil {
 		return r, err
 	}

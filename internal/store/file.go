@@ -324,7 +324,8 @@ func migrate(ctx context.Context, db *sqlx.DB, path string) error {
 	newest := sources[len(sources)-1].Version
 	switch {
 	case has > newest:
-		return fmt.Errorf("%w (it is at step %d, this version knows %d): get the newer version, or serve one of the copies beside it", ErrNewer, has, newest)
+		return fmt.Errorf("%w (it is at step %d, this version knows %d): get the newer version, or serve one of the copies beside it",
+			ErrNewer, has, newest)
 	case has == newest:
 		return nil
 	case has > 0:

@@ -26,7 +26,8 @@ func lockFile(path, at string) (*os.File, error) {
 	}
 	was := readNote(f)
 	if err := hold(f); err != nil {
-		return nil, errors.Join(fmt.Errorf("%s: %w (process %d, at %s); stop that one first", filepath.Base(path), ErrServed, was.PID, was.At), f.Close())
+		who := fmt.Errorf("%s: %w (process %d, at %s); stop that one first", filepath.Base(path), ErrServed, was.PID, was.At)
+		return nil, errors.Join(who, f.Close())
 	}
 	// The number that was noted stays until the file has been looked at.
 	if err := writeNote(f, lockNote{was.Number, os.Getpid(), at}); err != nil {

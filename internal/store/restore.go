@@ -127,7 +127,8 @@ func refused(err error) error {
 var holds = []struct{ table, says, find string }{
 	{"plans", "rests on a reading of another bed", "SELECT p.id FROM plans p JOIN readings r ON r.id=p.reading_id WHERE r.bed_id<>p.bed_id"},
 	{"tasks", "belongs to a plan of another bed", "SELECT t.id FROM tasks t JOIN plans p ON p.id=t.plan_id WHERE p.bed_id<>t.bed_id"},
-	{"applications", "belongs to a task of another bed", "SELECT a.id FROM applications a JOIN tasks t ON t.id=a.task_id WHERE t.bed_id<>a.bed_id"},
+	{"applications", "belongs to a task of another bed",
+		"SELECT a.id FROM applications a JOIN tasks t ON t.id=a.task_id WHERE t.bed_id<>a.bed_id"},
 	{"samples", "stands for no bed", "SELECT s.id FROM samples s WHERE NOT EXISTS (SELECT 1 FROM sample_beds b WHERE b.sample_id=s.id)"},
 	{"readings", "is of a sample that its bed is not in",
 		"SELECT r.id FROM readings r WHERE r.sample_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sample_beds b WHERE b.sample_id=r.sample_id AND b.bed_id=r.bed_id)"},
@@ -211,6 +212,7 @@ func (t *tx) takeOut(line, came int64) error {
 	}
 	t.changes = append(t.changes, garden.RecordChange{Table: garden.BroughtIn, ID: came, Before: null, After: null})
 	// What the lines that came with it did is gone with it.
-	_, err = t.tx.ExecContext(t.ctx, "UPDATE journal SET undone_by=? WHERE undone_by IS NULL AND id BETWEEN ? AND ?", line, line-came, line-1)
+	const gone = "UPDATE journal SET undone_by=?1 WHERE undone_by IS NULL AND id BETWEEN ?1-?2 AND ?1-1"
+	_, err = t.tx.ExecContext(t.ctx, gone, line, came)
 	return err
 }

@@ -78,15 +78,20 @@ var troubles = []struct {
 	says   string
 }{
 	{garden.ErrFull, http.StatusInsufficientStorage,
-		"The disk is full, so this was not saved. All that was saved before is safe. Make room on the disk that holds the garden’s file, then go back and send this once more."},
+		"The disk is full, so this was not saved. All that was saved before is safe. Make room on the " +
+			"disk that holds the garden’s file, then go back and send this once more."},
 	{garden.ErrReadOnly, http.StatusServiceUnavailable,
-		"The garden’s file cannot be written to, so this was not saved. All that was saved before is safe and can be read. See that the disk and the file may be written to, then go back and send this once more."},
+		"The garden’s file cannot be written to, so this was not saved. All that was saved before is safe and can be read. " +
+			"See that the disk and the file may be written to, then go back and send this once more."},
 	{garden.ErrBusy, http.StatusServiceUnavailable,
-		"Another program holds the garden’s file, so this was not saved. All that was saved before is safe. Close that program, or wait a moment, then go back and send this once more."},
+		"Another program holds the garden’s file, so this was not saved. All that was saved before is safe. " +
+			"Close that program, or wait a moment, then go back and send this once more."},
 	{garden.ErrDamaged, http.StatusInternalServerError,
-		"The garden’s file is damaged. Nothing was changed, and the daily copies are safe. Stop the program and put one in its place: zephyrfield restore --data FILE --from COPY. What is there now is kept beside it."},
+		"The garden’s file is damaged. Nothing was changed, and the daily copies are safe. Stop the program and put one in its " +
+			"place: zephyrfield restore --data FILE --from COPY. What is there now is kept beside it."},
 	{garden.ErrDisk, http.StatusInternalServerError,
-		"The disk cannot be read or written, so this was not done. All that was saved before is safe as long as the disk holds; look after it first. The daily copies lie in the folder beside the garden’s file."},
+		"The disk cannot be read or written, so this was not done. All that was saved before is safe as long as the disk " +
+			"holds; look after it first. The daily copies lie in the folder beside the garden’s file."},
 }
 
 // failWith answers an error of the garden that no form can show.
@@ -105,9 +110,11 @@ func (s *server) failWith(c *gin.Context, err error) {
 	case errors.Is(err, garden.ErrMissing):
 		s.fail(c, http.StatusNotFound, "That is not in this garden.")
 	case errors.Is(err, garden.ErrStale):
-		s.fail(c, http.StatusConflict, "This was changed meanwhile in another window. Nothing was done here. Go back, look at how it stands now, and do it again if it is still wanted.")
+		s.fail(c, http.StatusConflict, "This was changed meanwhile in another window. Nothing was done here. Go back, look at "+
+			"how it stands now, and do it again if it is still wanted.")
 	case errors.Is(err, garden.ErrOtherContent):
-		s.fail(c, http.StatusConflict, "This form was sent once already, with other content; what was sent first stands. Open the page anew, and send it again from there.")
+		s.fail(c, http.StatusConflict, "This form was sent once already, with other content; what was sent first "+
+			"stands. Open the page anew, and send it again from there.")
 	case errors.Is(err, garden.ErrUndone), errors.Is(err, garden.ErrNoOption), errors.Is(err, garden.ErrNoReading):
 		s.fail(c, http.StatusConflict, words.Capital(err.Error())+".")
 	default:

@@ -175,7 +175,8 @@ func (s *server) importArchive(c *gin.Context) {
 			return err
 		}
 		defer func() { _ = r.Close() }()
-		receipt, err = s.keep.BringIn(c.Request.Context(), s.act(c), func(put func(garden.Record) error) error { return exchange.ReadArchive(r, put) })
+		receipt, err = s.keep.BringIn(c.Request.Context(), s.act(c),
+			func(put func(garden.Record) error) error { return exchange.ReadArchive(r, put) })
 		return err
 	}()
 	if errors.Is(err, garden.ErrNotEmpty) {

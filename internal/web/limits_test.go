@@ -51,7 +51,8 @@ func TestTooMuchIsAnsweredAtItsField(t *testing.T) {
 		assert.Less(t, w.Body.Len(), 400_000, path)
 	}
 	// Their neighbours are drawn.
-	for _, path := range []string{"/marks?corners=5000+1%0A2+2", "/marks?corners=" + many(200), "/beds/new?shape=rings&rings=500&w=400&h=1", "/beds/new?w=300&h=100",
+	for _, path := range []string{"/marks?corners=5000+1%0A2+2", "/marks?corners=" + many(200),
+		"/beds/new?shape=rings&rings=500&w=400&h=1", "/beds/new?w=300&h=100",
 		"/beds/new?shape=outline", "/beds/new?shape=outline&corners=1+1%0A2+2", "/walk?asked=1&bed=1&corer=19&wanted=5000"} {
 		assert.Equal(t, http.StatusOK, s.get(path).Code, path)
 	}

@@ -24,6 +24,8 @@ func (s *server) logged(c *gin.Context) {
 	if route == "" {
 		route = "none"
 	}
-	s.Requests.LogAttrs(c.Request.Context(), slog.LevelInfo, "request", slog.String("id", id), slog.String("method", c.Request.Method), slog.String("route", route),
-		slog.Int("status", c.Writer.Status()), slog.Int("bytes", max(c.Writer.Size(), 0)), slog.Float64("ms", float64(time.Since(start).Microseconds())/1000))
+	s.Requests.LogAttrs(c.Request.Context(), slog.LevelInfo, "request",
+		slog.String("id", id), slog.String("method", c.Request.Method), slog.String("route", route),
+		slog.Int("status", c.Writer.Status()), slog.Int("bytes", max(c.Writer.Size(), 0)),
+		slog.Float64("ms", float64(time.Since(start).Microseconds())/1000))
 }

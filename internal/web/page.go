@@ -271,7 +271,8 @@ func (s *server) render(c *gin.Context, status int, name string, view any) {
 
 // act says who posts.
 func (s *server) act(c *gin.Context) garden.Act {
-	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(), Sure: c.PostForm(garden.SureField), Digest: digest(c)}
+	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(),
+		Sure: c.PostForm(garden.SureField), Digest: digest(c)}
 }
 
 // digest stands for what a form says, whatever order it was sent in. Files are

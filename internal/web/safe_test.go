@@ -35,7 +35,8 @@ func gated(t *testing.T) *site {
 
 func (s *site) signIn(agent string) *site {
 	s.t.Helper()
-	r := httptest.NewRequest(http.MethodPost, "http://localhost/sign-in", strings.NewReader(url.Values{"passphrase": {rightWords}}.Encode()))
+	r := httptest.NewRequest(http.MethodPost, "http://localhost/sign-in",
+		strings.NewReader(url.Values{"passphrase": {rightWords}}.Encode()))
 	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	r.Header.Set("User-Agent", agent)
 	w := httptest.NewRecorder()
@@ -68,7 +69,8 @@ func TestBeforeTheGateNothingShows(t *testing.T) {
 		for _, of := range []string{"Hollin", "ledge", "Middle", "Put ", "Added", "records"} {
 			assert.NotContains(t, w.Body.String(), of, name)
 		}
-		for _, h := range []string{"Content-Security-Policy", "X-Content-Type-Options", "Referrer-Policy", "Cache-Control", "Cross-Origin-Opener-Policy"} {
+		for _, h := range []string{"Content-Security-Policy", "X-Content-Type-Options", "Referrer-Policy", "Cache-Control",
+			"Cross-Origin-Opener-Policy"} {
 			assert.NotEmpty(t, w.Header().Get(h), "%s: %s", name, h)
 		}
 		assert.Less(t, w.Code, 500, name)
@@ -128,10 +130,13 @@ func TestSessionsAreListedAndEnded(t *testing.T) {
 	bad := desk.post("/passphrase", url.Values{"passphrase": {"guess"}, "new_passphrase": {"lime in autumn"}, "again": {"lime in autumn"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
 	assert.Contains(t, bad.Body.String(), "That is not the passphrase.")
-	assert.Contains(t, desk.post("/passphrase", url.Values{"passphrase": {rightWords}, "new_passphrase": {"short"}, "again": {"short"}}).Body.String(), "At least 10 letters")
-	assert.Contains(t, desk.post("/passphrase", url.Values{"passphrase": {rightWords}, "new_passphrase": {"lime in autumn"}, "again": {"lime"}}).Body.String(), "not the same")
+	assert.Contains(t, desk.post("/passphrase", url.Values{"passphrase": {rightWords}, "new_passphrase": {"short"},
+		"again": {"short"}}).Body.String(), "At least 10 letters")
+	assert.Contains(t, desk.post("/passphrase", url.Values{"passphrase": {rightWords}, "new_passphrase": {"lime in autumn"},
+		"again": {"lime"}}).Body.String(), "not the same")
 	require.Equal(t, http.StatusOK, phone.get("/").Code)
-	require.Equal(t, http.StatusSeeOther, desk.post("/passphrase", url.Values{"passphrase": {rightWords}, "new_passphrase": {"lime in autumn"}, "again": {"lime in autumn"}}).Code)
+	require.Equal(t, http.StatusSeeOther, desk.post("/passphrase",
+		url.Values{"passphrase": {rightWords}, "new_passphrase": {"lime in autumn"}, "again": {"lime in autumn"}}).Code)
 	assert.Equal(t, http.StatusOK, desk.get("/").Code)
 	assert.Equal(t, "/sign-in", phone.get("/").Header().Get("Location"))
 }
@@ -146,7 +151,8 @@ func TestHeadAnswersAsGet(t *testing.T) {
 
 func TestWhereAPostLeads(t *testing.T) {
 	s := newSite(t, true)
-	for to, want := range map[string]string{"/sheet": "/sheet", "/sheet?on=2026-11-01": "/sheet?on=2026-11-01", "//evil.example/": "/", "/\\evil.example": "/", "/\tevil": "/", "/\nevil": "/",
+	for to, want := range map[string]string{"/sheet": "/sheet", "/sheet?on=2026-11-01": "/sheet?on=2026-11-01", "//evil.example/": "/",
+		"/\\evil.example": "/", "/\tevil": "/", "/\nevil": "/",
 		"https://evil.example/": "/", "javascript:alert(1)": "/", "": "/", "sheet": "/", "/ x": "/", "/%2f%2fevil": "/%2f%2fevil"} {
 		assert.Equal(t, want, s.post("/demo/day", url.Values{"back": {to}}).Header().Get("Location"), "%q", to)
 	}
@@ -243,7 +249,8 @@ func TestEveryLineOfTheJournalCanBeTakenBackOrSaysWhyNot(t *testing.T) {
 	place := s.placeForm("name", "Upper field")
 	s.saved(s.post("/place", place))
 	for i := range 45 {
-		form := url.Values{"name": {fmt.Sprintf("Strip %02d", i)}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"}, "y": {fmt.Sprint(2 * i)}, "texture": {"loam"}, "depth": {"15"},
+		form := url.Values{"name": {fmt.Sprintf("Strip %02d", i)}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"},
+			"x": {"1"}, "y": {fmt.Sprint(2 * i)}, "texture": {"loam"}, "depth": {"15"},
 			"worked": {"dug"}, "crop": {"carrot"}, "sown": {"2027-04-20"}, "key": {fmt.Sprint("bed", i)}}
 		s.saved(s.post("/beds", form))
 	}
@@ -261,7 +268,8 @@ func TestEveryLineOfTheJournalCanBeTakenBackOrSaysWhyNot(t *testing.T) {
 	s.saved(added)
 	id := grep(added.Header().Get("Location"), `said=(\d+)`)
 	bed := s.bed("Strip 03").Bed.ID
-	planted := s.post(fmt.Sprintf("/beds/%d/plantings", bed), url.Values{"crop": {"moon-cabbage"}, "sown": {"2027-05-01"}, "key": {"plant"}})
+	planted := s.post(fmt.Sprintf("/beds/%d/plantings", bed),
+		url.Values{"crop": {"moon-cabbage"}, "sown": {"2027-05-01"}, "key": {"plant"}})
 	s.saved(planted)
 	w := s.post("/undo/"+id, url.Values{"key": {"u1"}})
 	assert.Equal(t, http.StatusConflict, w.Code)
@@ -272,7 +280,8 @@ func TestEveryLineOfTheJournalCanBeTakenBackOrSaysWhyNot(t *testing.T) {
 	// What something rests on says what.
 	w = s.post("/undo/2", url.Values{"key": {"u4"}})
 	s.saved(w)
-	s.saved(s.post("/readings", url.Values{"bed": {fmt.Sprint(bed)}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"}, "ph": {"6.1"}, "cores": {"12"}, "depth": {"15"}, "key": {"r"}}))
+	s.saved(s.post("/readings", url.Values{"bed": {fmt.Sprint(bed)}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"},
+		"ph": {"6.1"}, "cores": {"12"}, "depth": {"15"}, "key": {"r"}}))
 	w = s.post("/undo/5", url.Values{"key": {"u5"}})
 	assert.Equal(t, http.StatusConflict, w.Code)
 	assert.Contains(t, w.Body.String(), "1 reading in the records rest on it")
@@ -307,7 +316,8 @@ func TestTickedCoresAreOneLine(t *testing.T) {
 func TestNamesAreOneHoweverTheyAreWritten(t *testing.T) {
 	s := newSite(t, false)
 	add := func(name, key string) *httptest.ResponseRecorder {
-		return s.post("/beds", url.Values{"name": {name}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"}, "y": {"1"}, "texture": {"loam"}, "depth": {"15"},
+		return s.post("/beds", url.Values{"name": {name}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"},
+			"y": {"1"}, "texture": {"loam"}, "depth": {"15"},
 			"worked": {"dug"}, "crop": {"carrot"}, "sown": {"2027-04-20"}, "key": {key}})
 	}
 	s.saved(add("Ärmel", "1"))

@@ -95,12 +95,14 @@ func New(cfg Config) (http.Handler, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store, Kept: &garden.Views{}}, pages: p, tries: newTries(), hashing: make(chan struct{}, mostHashing), jobs: &jobs{byID: map[int64]*job{}}}
+	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store, Kept: &garden.Views{}}, pages: p, tries: newTries(),
+		hashing: make(chan struct{}, mostHashing), jobs: &jobs{byID: map[int64]*job{}}}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.MaxMultipartMemory = maxForm
-	r.Use(s.logged, s.recover, s.headers, s.onlyHosts, s.limit, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
+	r.Use(s.logged, s.recover, s.headers, s.onlyHosts, s.limit,
+		gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))

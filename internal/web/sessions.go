@@ -39,7 +39,8 @@ func (s *server) sessions(c *gin.Context) (out []sessionRow, err error) {
 	token, _ := c.Cookie(cookieName)
 	mine := hashToken(token)
 	for _, x := range all {
-		row := sessionRow{ID: x.ID, Whence: x.Whence, Since: momentWords(x.Made), Seen: momentWords(x.Seen), Mine: strings.HasPrefix(mine, x.ID)}
+		row := sessionRow{ID: x.ID, Whence: x.Whence, Since: momentWords(x.Made), Seen: momentWords(x.Seen),
+			Mine: strings.HasPrefix(mine, x.ID)}
 		if row.Whence == "" {
 			row.Whence = "Before this was noted"
 		}
@@ -114,7 +115,8 @@ const (
 func PassphraseFault(pass string) string {
 	switch n := len([]rune(pass)); {
 	case n < shortestPassphrase:
-		return "at least " + words.Count(shortestPassphrase, "letter is", "letters are") + " needed; a few words together are easiest to remember"
+		return "at least " + words.Count(shortestPassphrase, "letter is",
+			"letters are") + " needed; a few words together are easiest to remember"
 	case n > longestPassphrase:
 		return garden.TextFault(pass, longestPassphrase, false)
 	}

@@ -80,7 +80,8 @@ func (s *site) walked() (round int64, stop string) {
 
 var changes = map[string]changing{
 	"POST /beds": func(s *site) (string, url.Values) {
-		return "/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1"}, "x": {"1"}, "y": {"40"}, "texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}}
+		return "/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1"}, "x": {"1"}, "y": {"40"},
+			"texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}}
 	},
 	"POST /beds/:id": func(s *site) (string, url.Values) {
 		path := fmt.Sprintf("/beds/%d", s.bed("Top lawn").Bed.ID)
@@ -105,7 +106,8 @@ var changes = map[string]changing{
 		return fmt.Sprintf("/plantings/%d/clear", p.ID), url.Values{"version": {vers(p.Version)}, "cleared": {"2026-11-20"}}
 	},
 	"POST /beds/:id/applications": func(s *site) (string, url.Values) {
-		return fmt.Sprintf("/beds/%d/applications", s.bed("Top lawn").Bed.ID), url.Values{"what": {"gypsum"}, "put_date": {"2026-11-01"}, "put_amount": {"1"}}
+		return fmt.Sprintf("/beds/%d/applications", s.bed("Top lawn").Bed.ID), url.Values{"what": {"gypsum"},
+			"put_date": {"2026-11-01"}, "put_amount": {"1"}}
 	},
 	"POST /marks": func(*site) (string, url.Values) {
 		return "/marks", url.Values{"name": {"New path"}, "kind": {"path"}, "width": {"0.8"}, "corners": {"1 1\n4 1"}}
@@ -113,7 +115,8 @@ var changes = map[string]changing{
 	"POST /marks/:id": func(s *site) (string, url.Values) {
 		v, err := s.keep.View(context.Background(), s.today)
 		require.NoError(s.t, err)
-		return fmt.Sprintf("/marks/%d", v.Marks[0].ID), url.Values{"name": {"Other path"}, "kind": {"wall"}, "width": {"0.3"}, "corners": {"1 1\n4 1"}, "version": {vers(v.Marks[0].Version)}}
+		return fmt.Sprintf("/marks/%d", v.Marks[0].ID), url.Values{"name": {"Other path"}, "kind": {"wall"}, "width": {"0.3"},
+			"corners": {"1 1\n4 1"}, "version": {vers(v.Marks[0].Version)}}
 	},
 	"POST /marks/:id/drop": func(s *site) (string, url.Values) {
 		v, err := s.keep.View(context.Background(), s.today)
@@ -124,7 +127,8 @@ var changes = map[string]changing{
 		return "/crops", url.Values{"name": {"Moon cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"}}
 	},
 	"POST /crops/drop": func(s *site) (string, url.Values) {
-		s.saved(s.post("/crops", url.Values{"name": {"Sun cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"}, "key": {fmt.Sprint("sun", s.last().ID)}}))
+		s.saved(s.post("/crops", url.Values{"name": {"Sun cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"},
+			"key": {fmt.Sprint("sun", s.last().ID)}}))
 		return "/crops/drop", url.Values{"code": {"sun-cabbage"}, "version": {"1"}}
 	},
 	"POST /place": func(s *site) (string, url.Values) {
@@ -135,7 +139,8 @@ var changes = map[string]changing{
 		return fmt.Sprintf("/beds/%d/plan", id), s.planForm(id)
 	},
 	"POST /walk": func(s *site) (string, url.Values) {
-		return "/walk", url.Values{"asked": {"1"}, "bed": {vers(s.bed("Top lawn").Bed.ID), vers(s.bed("Middle ledge").Bed.ID)}, "layered": {"yes"}}
+		return "/walk", url.Values{"asked": {"1"}, "bed": {vers(s.bed("Top lawn").Bed.ID), vers(s.bed("Middle ledge").Bed.ID)},
+			"layered": {"yes"}}
 	},
 	"POST /walk/:id/tick": func(s *site) (string, url.Values) {
 		round, stop := s.walked()
@@ -149,7 +154,8 @@ var changes = map[string]changing{
 		round, _ := s.walked()
 		w, err := s.keep.Walk(context.Background(), round)
 		require.NoError(s.t, err)
-		return fmt.Sprintf("/samples/%d", w.Samples[0].ID), url.Values{"version": {vers(w.Samples[0].Version)}, "state": {"at-lab"}, "back": {"/walk"}}
+		return fmt.Sprintf("/samples/%d", w.Samples[0].ID), url.Values{"version": {vers(w.Samples[0].Version)}, "state": {"at-lab"},
+			"back": {"/walk"}}
 	},
 	"POST /bench/lab/:id": func(s *site) (string, url.Values) {
 		report, err := os.ReadFile("static/lab-report.csv")
@@ -159,13 +165,15 @@ var changes = map[string]changing{
 		return path, filled(page[strings.Index(page, `id="lab-form"`):])
 	},
 	"POST /readings": func(s *site) (string, url.Values) {
-		return "/readings", url.Values{"bed": {vers(s.bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.9"}, "cores": {"12"}, "depth": {"15"}, "k": {"120"}}
+		return "/readings", url.Values{"bed": {vers(s.bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"},
+			"basis": {"water"}, "ph": {"5.9"}, "cores": {"12"}, "depth": {"15"}, "k": {"120"}}
 	},
 	"POST /readings/:id": func(s *site) (string, url.Values) {
 		id := s.bed("Middle ledge").Bed.ID
 		rs := s.record(id).Readings
 		r := rs[len(rs)-1]
-		return fmt.Sprintf("/readings/%d", r.ID), url.Values{"bed": {vers(id)}, "version": {vers(r.Version)}, "date": {r.Date.String()}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}}
+		return fmt.Sprintf("/readings/%d", r.ID), url.Values{"bed": {vers(id)}, "version": {vers(r.Version)}, "date": {r.Date.String()},
+			"method": {"lab"}, "basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}}
 	},
 	"POST /readings/:id/strike": func(s *site) (string, url.Values) {
 		rs := s.record(s.bed("Middle ledge").Bed.ID).Readings
