@@ -5,12 +5,14 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"net/http"
 	"net/http/httptest"
 	"os"
 	"runtime"
 	"runtime/debug"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -221,10 +223,7 @@ func twist(r *rand.Rand, whole map[string]any) string {
 	rows := whole[name].([]any)
 	n := r.IntN(len(rows))
 	row := rows[n].(map[string]any)
-	var fields []string
-	for _, k := range sortedKeys(row) {
-		fields = append(fields, k)
-	}
+	fields := slices.Sorted(maps.Keys(row))
 	field := fields[r.IntN(len(fields))]
 	values := []any{nil, 0, -1, 1, 2, 1e18, 1e308, 0.001, true, []any{}, map[string]any{},
 		"", "x", "\x00", "=1+1", "2026-02-30", "0001-01-01", "9999-12-31", strings.Repeat("a", 5000),
@@ -239,20 +238,6 @@ func twist(r *rand.Rand, whole map[string]any) string {
 		return fmt.Sprintf("%s without row %d", name, n)
 	}
 	return fmt.Sprintf("%s[%d].%s = %.60v", name, n, field, v)
-}
-
-func sortedKeys(m map[string]any) (out []string) {
-	for k := range m {
-		out = append(out, k)
-	}
-	for i := range out {
-		for j := i + 1; j < len(out); j++ {
-			if out[j] < out[i] {
-				out[i], out[j] = out[j], out[i]
-			}
-		}
-	}
-	return out
 }
 
 // TestNoArchiveThatIsTakenBreaksAPage alters one value of the demo's archive at a

@@ -19,8 +19,9 @@ const keepCopies = 14
 
 // copiesEnd ends the name of the folder of copies; copyEnd that of a copy.
 const (
-	copiesEnd = ".copies"
-	copyEnd   = ".db"
+	putBackEnd = "-before-putting-back-" // of how it stood before a copy was put back
+	copiesEnd  = ".copies"
+	copyEnd    = ".db"
 )
 
 // CopiesDir is the folder beside the garden where its daily copies lie. It has the
@@ -38,7 +39,8 @@ func (s *Store) oldCopies() {
 }
 
 // DailyCopy writes the day's copy, if there is none yet, and takes away the
-// oldest beyond fourteen. It gives the copy's path.
+// oldest beyond fourteen, of those that were kept before another was put back too.
+// It gives the copy's path.
 func (s *Store) DailyCopy(ctx context.Context, today quantity.Day) (string, error) {
 	to, err := s.dailyCopy(ctx, today)
 	s.mu.Lock()
@@ -78,7 +80,11 @@ func (s *Store) dailyCopy(ctx context.Context, today quantity.Day) (string, erro
 	}
 	// Those dated ahead, by a clock that ran ahead, neither count nor go.
 	all = slices.DeleteFunc(all, func(name string) bool { return name > today.String()+copyEnd })
-	for _, old := range all[min(keepCopies, len(all)):] {
+	kept, err := s.named("????-??-??" + putBackEnd + "*" + copyEnd)
+	if err != nil {
+		return to, err
+	}
+	for _, old := range slices.Concat(all[min(keepCopies, len(all)):], kept[min(keepCopies, len(kept)):]) {
 		if err := os.Remove(filepath.Join(dir, old)); err != nil {
 			return to, err
 		}
@@ -132,7 +138,7 @@ func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (gard
 	if err := broughtUp(ctx, from); err != nil {
 		return garden.Receipt{}, err
 	}
-	kept := filepath.Join(s.CopiesDir(), c.At.UTC().Format("2006-01-02")+"-before-putting-back-"+c.At.UTC().Format("150405")+copyEnd)
+	kept := filepath.Join(s.CopiesDir(), c.At.UTC().Format("2006-01-02")+putBackEnd+c.At.UTC().Format("150405")+copyEnd)
 	if _, err := os.Stat(kept); errors.Is(err, os.ErrNotExist) {
 		if err := copyTo(ctx, s.write, kept); err != nil {
 			return garden.Receipt{}, err

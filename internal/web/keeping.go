@@ -162,14 +162,14 @@ func (s *server) exportTasks(c *gin.Context) {
 
 func (s *server) importArchive(c *gin.Context) {
 	f := Form{Faults: garden.Faults{}}
-	file, err := c.FormFile("archive")
-	if err != nil {
-		f.Faults["archive"] = "Choose the archive's file first."
+	file, why := uploaded(c, "archive", "Choose the archive’s file first.")
+	if why != "" {
+		f.Faults["archive"] = why
 		s.showKeeping(c, http.StatusUnprocessableEntity, f)
 		return
 	}
 	var receipt garden.Receipt
-	err = func() error {
+	err := func() error {
 		r, err := file.Open()
 		if err != nil {
 			return err
@@ -215,14 +215,14 @@ func (s *server) exportPlan(c *gin.Context) {
 
 func (s *server) importPlan(c *gin.Context) {
 	f := Form{Faults: garden.Faults{}}
-	file, err := c.FormFile("plan")
-	if err != nil {
-		f.Faults["plan"] = "Choose the plan's file first."
+	file, why := uploaded(c, "plan", "Choose the plan’s file first.")
+	if why != "" {
+		f.Faults["plan"] = why
 		s.showKeeping(c, http.StatusUnprocessableEntity, f)
 		return
 	}
 	var r garden.Receipt
-	err = func() error {
+	err := func() error {
 		in, err := file.Open()
 		if err != nil {
 			return err

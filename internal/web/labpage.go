@@ -170,9 +170,9 @@ func (s *server) showLab(c *gin.Context, status int, v labView) {
 
 func (s *server) takeLabFile(c *gin.Context) {
 	f := noForm()
-	file, err := c.FormFile("file")
-	if err != nil {
-		f.Faults["file"] = "Choose the lab's file first."
+	file, why := uploaded(c, "file", "Choose the lab’s file first.")
+	if why != "" {
+		f.Faults["file"] = why
 		s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
 		return
 	}
