@@ -16,7 +16,7 @@ import (
 const (
 	maxUnzipped = 60 << 20
 	maxStrings  = 16 << 20
-	maxTexts    = 300_000
+	maxTexts    = 100_000
 	maxParts    = 2000
 )
 

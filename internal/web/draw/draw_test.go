@@ -347,3 +347,17 @@ func TestABedOfASampleShowsItsLetter(t *testing.T) {
 	assert.Equal(t, "Bean row, sample B", p.Beds[0].Says)
 	assert.Empty(t, draw.PlanOf(draw.Scene{Plots: plots, Layer: draw.Layers(20000)[0]}, 600, 400).Letters)
 }
+
+// TestDrawingHasItsEnd: whatever a scene holds, its grid and its axes end.
+func TestDrawingHasItsEnd(t *testing.T) {
+	for _, far := range []float64{1e6, 1e16, 1e300, math.Inf(1), math.NaN()} {
+		p := draw.PlanOf(draw.Scene{Marks: []garden.Mark{{Points: garden.Corners{{X: 0, Y: 0}, {X: far, Y: far}}, Width: 1}}}, 600, 400)
+		assert.LessOrEqual(t, len(p.Grid)+len(p.GridY), 400, "%v", far)
+	}
+	jars := []soil.Jar{{Lime: 0, PH: 6}, {Lime: 1, PH: 6.5}, {Lime: 2, PH: 7}, {Lime: 3, PH: 7.5}}
+	fit, err := soil.FitJars(jars)
+	require.NoError(t, err)
+	jars[3].PH = 1e9
+	s := draw.JarSeriesOf(jars, fit)
+	assert.LessOrEqual(t, len(s.TicksY), 200)
+}
