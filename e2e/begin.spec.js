@@ -43,7 +43,7 @@ test("three steps from nothing to a dose, kept over a restart", async ({ page })
     await expect(page.locator(".mid .guard.caution").first()).toContainText("So the first go is half");
 
     await stop(program);
-    expect(readdirSync(join(folder, "garden.copies"))).toHaveLength(1);
+    expect(readdirSync(join(folder, "garden.db.copies"))).toHaveLength(1);
     program = await serve(file);
     await page.goto(address);
     await expect(page.locator(".brand")).toContainText("Back yard");

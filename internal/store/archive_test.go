@@ -245,7 +245,7 @@ func twist(r *rand.Rand, whole map[string]any) string {
 func TestNoArchiveThatIsTakenBreaksAPage(t *testing.T) {
 	whole := archive(t, hollin(t))
 	r := rand.New(rand.NewPCG(11, 26))
-	tries, taken := 40, 0
+	tries, taken := 12, 0
 	if more, err := strconv.Atoi(os.Getenv("ZEPHYRFIELD_TWISTS")); err == nil {
 		tries = more
 	}
@@ -273,7 +273,7 @@ func TestNoArchiveThatIsTakenBreaksAPage(t *testing.T) {
 		}
 		require.NoError(t, s.Close())
 	}
-	assert.Greater(t, taken, tries/10, "some changes are harmless")
+	assert.Positive(t, taken, "some changes are harmless")
 	assert.Less(t, taken, tries)
 }
 
@@ -296,11 +296,11 @@ func reordered(t *testing.T, a map[string]any) []byte {
 	return b.Bytes()
 }
 
-// TestAnArchiveIsReadAsAStream brings in sixty megabytes and looks at what it
-// took.
+// TestAnArchiveIsReadAsAStream brings in a file of eight megabytes, and looks at what
+// it took: a small part of it, whatever its length.
 func TestAnArchiveIsReadAsAStream(t *testing.T) {
 	if testing.Short() {
-		t.Skip("writes sixty megabytes")
+		t.Skip("writes eight megabytes")
 	}
 	path := t.TempDir() + "/large.json"
 	f, err := os.Create(path)
@@ -309,7 +309,7 @@ func TestAnArchiveIsReadAsAStream(t *testing.T) {
 	require.True(t, ok)
 	_, _ = f.WriteString(garden1 + `"journal": [`)
 	note := strings.Repeat("x", 900)
-	for i := 1; i <= 62_000; i++ {
+	for i := 1; i <= 8000; i++ {
 		sep := ","
 		if i == 1 {
 			sep = ""
@@ -320,7 +320,7 @@ func TestAnArchiveIsReadAsAStream(t *testing.T) {
 	require.NoError(t, f.Close())
 	info, err := os.Stat(path)
 	require.NoError(t, err)
-	require.Greater(t, info.Size(), int64(60<<20))
+	require.Greater(t, info.Size(), int64(8_000_000))
 
 	s := fresh(t)
 	in, err := os.Open(path)
@@ -332,7 +332,7 @@ func TestAnArchiveIsReadAsAStream(t *testing.T) {
 	most, n := uint64(0), 0
 	_, err = s.Restore(context.Background(), garden.Change{At: noon}, func(put func(garden.Record) error) error {
 		return exchange.ReadArchive(in, func(rec garden.Record) error {
-			if n++; n%5000 == 0 {
+			if n++; n%500 == 0 {
 				runtime.ReadMemStats(&now)
 				most = max(most, now.HeapSys-now.HeapReleased)
 			}
@@ -340,7 +340,7 @@ func TestAnArchiveIsReadAsAStream(t *testing.T) {
 		})
 	})
 	require.NoError(t, err)
-	assert.Greater(t, n, 60_000)
-	assert.Less(t, most, was.HeapSys-was.HeapReleased+uint64(200<<20), "memory held on the way")
+	assert.Greater(t, n, 8000)
+	assert.Less(t, most, was.HeapSys-was.HeapReleased+uint64(32<<20), "memory held on the way")
 	t.Logf("%d MB more", (int64(most)-int64(was.HeapSys-was.HeapReleased))>>20)
 }

@@ -274,7 +274,7 @@ func older(t *testing.T, step int64) string {
 
 func TestAnUpdateThatWasCutOffGoesOn(t *testing.T) {
 	ctx := context.Background()
-	for step := int64(1); step <= 5; step++ {
+	for _, step := range []int64{1, 3, 5} {
 		path := older(t, step)
 		kept, err := os.ReadFile(path)
 		require.NoError(t, err)

@@ -43,10 +43,30 @@ func fresh(t testing.TB) *store.Store {
 // hollin is a store that holds the demo garden.
 func hollin(t testing.TB) *store.Store {
 	t.Helper()
-	s := fresh(t)
-	require.NoError(t, demo.Build(context.Background(), s, web.EncodePlan))
-	return s
+	raw, err := demoFile()
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "garden.db")
+	require.NoError(t, os.WriteFile(path, raw, 0o600))
+	return open(t, path)
 }
+
+// demoFile is the demo garden's file, made once.
+var demoFile = sync.OnceValues(func() ([]byte, error) {
+	dir, err := os.MkdirTemp("", "zephyrfield-test-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	ctx, path := context.Background(), filepath.Join(dir, "garden.db")
+	s, err := store.Open(ctx, path)
+	if err != nil {
+		return nil, err
+	}
+	if err = errors.Join(demo.Build(ctx, s, web.EncodePlan), s.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(path)
+})
 
 func bed(name string) *garden.Bed {
 	return &garden.Bed{Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, W: 4, H: 1, Texture: "loam", Depth: 0.15, Worked: "dug", FreeLime: "unknown"}

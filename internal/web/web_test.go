@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"log/slog"
@@ -10,10 +11,12 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"os"
 	"path/filepath"
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -38,15 +41,45 @@ type site struct {
 	jar   []*http.Cookie
 }
 
+// made gives the file of an empty garden or of the demo, each made once: most tests
+// begin with one.
+func made(hollin bool) ([]byte, error) { return gardens[hollin]() }
+
+var gardens = map[bool]func() ([]byte, error){
+	false: sync.OnceValues(func() ([]byte, error) { return makeGarden(false) }),
+	true:  sync.OnceValues(func() ([]byte, error) { return makeGarden(true) }),
+}
+
+func makeGarden(hollin bool) ([]byte, error) {
+	dir, err := os.MkdirTemp("", "zephyrfield-test-")
+	if err != nil {
+		return nil, err
+	}
+	defer func() { _ = os.RemoveAll(dir) }()
+	ctx, path := context.Background(), filepath.Join(dir, "garden.db")
+	st, err := store.Open(ctx, path)
+	if err != nil {
+		return nil, err
+	}
+	if hollin {
+		err = demo.Build(ctx, st, web.EncodePlan)
+	}
+	if err = errors.Join(err, st.Close()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(path)
+}
+
 func newSite(t testing.TB, hollin bool, change ...func(*web.Config)) *site {
 	t.Helper()
 	ctx := context.Background()
-	st, err := store.Open(ctx, filepath.Join(t.TempDir(), "garden.db"))
+	path := filepath.Join(t.TempDir(), "garden.db")
+	raw, err := made(hollin)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(path, raw, 0o600))
+	st, err := store.Open(ctx, path)
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = st.Close() })
-	if hollin {
-		require.NoError(t, demo.Build(ctx, st, web.EncodePlan))
-	}
 	today, err := quantity.ParseDay(demo.Today)
 	require.NoError(t, err)
 	clock := web.NewDemoClock(today)
