@@ -149,12 +149,11 @@ func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (gard
 
 // broughtUp brings a copy up to date and closes it, all in one file.
 func broughtUp(ctx context.Context, path string) error {
-	l := look(ctx, path, true)
-	if !l.sound {
-		return fmt.Errorf("that copy: %w", garden.ErrDamaged)
-	}
-	if l.foreign() {
+	if look(ctx, path, false).foreign() {
 		return fmt.Errorf("that copy: %w", ErrForeign)
+	}
+	if !sound(ctx, path, false) {
+		return fmt.Errorf("that copy: %w", garden.ErrDamaged)
 	}
 	s, err := Open(ctx, path)
 	if err != nil {

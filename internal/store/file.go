@@ -73,37 +73,43 @@ func (s *Store) prepare(ctx context.Context) error {
 	if !startsAsSQLite(s.path) {
 		return fmt.Errorf("%s: %w", s.path, ErrForeign)
 	}
-	for _, end := range []string{"", walEnd, shmEnd, lockEnd} {
-		_ = os.Chmod(s.path+end, ownFile)
-	}
 	if s.lock == nil && served(s.path) {
 		return nil // in use: another process looked at it
 	}
-	wal, err := os.Stat(s.path + walEnd)
-	if err != nil || wal.Size() == 0 {
-		if look(ctx, s.path, true).foreign() {
-			return fmt.Errorf("%s: %w", s.path, ErrForeign)
-		}
-		return nil
+	alone := look(ctx, s.path, true)
+	if alone.foreign() {
+		return fmt.Errorf("%s: %w", s.path, ErrForeign)
 	}
-	return s.ownWAL(ctx)
+	if wal, err := os.Stat(s.path + walEnd); err == nil && wal.Size() > 0 {
+		if err := s.ownWAL(ctx, alone); err != nil {
+			return err
+		}
+	}
+	for _, end := range []string{"", walEnd, shmEnd, lockEnd} {
+		_ = os.Chmod(s.path+end, ownFile)
+	}
+	return nil
 }
 
-// ownWAL decides whether a -wal belongs to the file. A first page in it tells by its
-// number; else what the last process that opened the file noted does; where neither
-// is there, both are tried together on copies.
-func (s *Store) ownWAL(ctx context.Context) error {
+// ownWAL decides whether a -wal belongs to the file. What the last process that
+// opened the file noted goes first, then the number of a first page in it; where
+// neither tells, both are tried together on copies.
+func (s *Store) ownWAL(ctx context.Context, alone looks) error {
 	is, err := numberOf(s.path)
 	if err != nil {
 		return err
 	}
-	for _, other := range []uint32{numberInWAL(s.path + walEnd), servedNumber(s.path)} {
-		if other != 0 && is != 0 {
-			if other == is {
-				return nil
-			}
-			return s.setAside()
-		}
+	noted, within := servedNumber(s.path), numberInWAL(s.path+walEnd)
+	known := is != 0 && len(alone.tables) > 0 // it shows that it is a garden
+	switch {
+	case is != 0 && within != 0 && within != is && (known || noted != 0):
+		return s.setAside()
+	case is != 0 && noted == is:
+		return nil
+	case is != 0 && noted != 0 && within == 0 && known:
+		return s.setAside()
+	case known && within == is:
+		return nil
 	}
 	dir, err := os.MkdirTemp(filepath.Dir(s.path), ".zephyrfield-look-")
 	if err != nil {
@@ -114,11 +120,12 @@ func (s *Store) ownWAL(ctx context.Context) error {
 	if err := errors.Join(copyFile(s.path, tried), copyFile(s.path+walEnd, tried+walEnd)); err != nil {
 		return err
 	}
-	if both := look(ctx, tried, false); both.sound && !both.foreign() {
-		return nil
-	}
-	if look(ctx, s.path, true).foreign() {
+	both := look(ctx, tried, false)
+	switch whole := sound(ctx, tried, false); {
+	case whole && both.foreign():
 		return fmt.Errorf("%s: %w", s.path, ErrForeign)
+	case whole:
+		return nil
 	}
 	return s.setAside()
 }
@@ -188,9 +195,7 @@ func (s *Store) setAside() error {
 // looks is what a file shows before it is opened.
 type looks struct {
 	tables []string
-	// sound is set when SQLite finds no fault in it.
-	sound bool
-	step  int64
+	step   int64
 }
 
 // foreign tells whether it holds what no garden holds.
@@ -202,21 +207,34 @@ func (l looks) foreign() bool {
 	return slices.ContainsFunc(l.tables, func(t string) bool { return t != "goose_db_version" && !strings.HasPrefix(t, "sqlite_") })
 }
 
-// look reads a file without changing it; alone leaves its -wal out.
-func look(ctx context.Context, path string, alone bool) (l looks) {
+// toRead opens a file without changing it; alone leaves its -wal out.
+func toRead(path string, alone bool) (*sqlx.DB, error) {
 	q := url.Values{"mode": {"ro"}}
 	if alone {
 		q.Set("immutable", "1")
 	}
-	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
+	return sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
+}
+
+// sound tells whether SQLite finds no fault in a file.
+func sound(ctx context.Context, path string, alone bool) bool {
+	db, err := toRead(path, alone)
+	if err != nil {
+		return false
+	}
+	defer func() { _ = db.Close() }()
+	var check string
+	err = db.GetContext(ctx, &check, "PRAGMA quick_check(1)")
+	return err == nil && check == "ok"
+}
+
+// look reads what a file shows.
+func look(ctx context.Context, path string, alone bool) (l looks) {
+	db, err := toRead(path, alone)
 	if err != nil {
 		return l
 	}
 	defer func() { _ = db.Close() }()
-	var check string
-	if err := db.GetContext(ctx, &check, "PRAGMA quick_check(1)"); err == nil && check == "ok" {
-		l.sound = true
-	}
 	_ = db.SelectContext(ctx, &l.tables, "SELECT name FROM sqlite_master WHERE type='table'")
 	_ = db.GetContext(ctx, &l.step, "SELECT max(version_id) FROM goose_db_version")
 	return l
@@ -353,7 +371,7 @@ func copyBefore(ctx context.Context, db *sqlx.DB, path string, has, newest int64
 		if _, err := os.Stat(to); errors.Is(err, os.ErrNotExist) {
 			return copyTo(ctx, db, to)
 		}
-		if l := look(ctx, to, true); l.sound && l.step <= has && lastLine(ctx, to) == last {
+		if l := look(ctx, to, true); l.step <= has && lastLine(ctx, to) == last && sound(ctx, to, true) {
 			return nil
 		}
 	}
@@ -362,7 +380,7 @@ func copyBefore(ctx context.Context, db *sqlx.DB, path string, has, newest int64
 // lastLine is the number of the last line of a copy's journal, -1 when it cannot
 // be read.
 func lastLine(ctx context.Context, path string) (last int64) {
-	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?mode=ro&immutable=1")
+	db, err := toRead(path, true)
 	if err != nil {
 		return -1
 	}

@@ -219,7 +219,8 @@ func (t *tx) Update(rec garden.Record) error {
 	}
 	head := rec.Head()
 	head.Version++
-	if err := fit(rec); err != nil {
+	// What an older version let in can still be struck out or put right.
+	if err := fit(rec); err != nil && fit(before) == nil {
 		return err
 	}
 	args := append(t.tables.values(tb, rec), head.ID, head.Version-1)

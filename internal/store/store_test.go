@@ -279,3 +279,34 @@ func TestSessionsRunOut(t *testing.T) {
 	ok, _ = s.HasSession(ctx, "h", noon)
 	assert.False(t, ok, "a new passphrase ends every session")
 }
+
+// TestNothingIsKeptThatNoArchiveBringsBack: the store is the last door, also for
+// what a form forgot to ask; but what an older version let in can be changed.
+func TestNothingIsKeptThatNoArchiveBringsBack(t *testing.T) {
+	s := fresh(t)
+	ctx := context.Background()
+	b, _ := add(t, s, "", "North")
+	put := func(rec garden.Record, update bool) error {
+		_, err := s.Change(ctx, change(""), func(tx garden.Tx) (string, error) {
+			if update {
+				return "Changed", tx.Update(rec)
+			}
+			return "Added", tx.Insert(rec)
+		})
+		return err
+	}
+	wide := bed("Wide")
+	wide.W = 6000
+	var f garden.Faults
+	require.ErrorAs(t, put(wide, false), &f)
+	assert.Contains(t, f["w"], "5000 m")
+	b.Rings, b.Shape = 501, garden.ShapeRings
+	require.ErrorAs(t, put(b, true), &f)
+	assert.Contains(t, f["rings"], "500 rings")
+
+	_, err := raw(t, s.Path()).Exec("UPDATE beds SET w_m=6000 WHERE name='North'")
+	require.NoError(t, err)
+	old := beds(t, s)[0]
+	old.Note = "Too wide, as it was typed once."
+	require.NoError(t, put(&old, true))
+}
