@@ -89,7 +89,26 @@ func fullDisk(ctx context.Context, g *rig) (string, error) {
 			return "", fmt.Errorf("%w: %s", errLost, note)
 		}
 	}
-	return fmt.Sprintf("full after %d changes, told with 507; pages went on, it started again without room and said so, and took %d more once there was room; none lost", full, len(acked)-full), nil
+	if err := g.readOnly(ctx, at, data); err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("full after %d changes, told with 507; pages went on, it started again without room and said so, and took %d more once there was room; none lost; one that cannot be written to is told", full, len(acked)-full), nil
+}
+
+// readOnly starts the program on a disk that cannot be written to: it must say so.
+func (g *rig) readOnly(ctx context.Context, at, data string) error {
+	if out, err := exec.CommandContext(ctx, "mount", "-o", "remount,ro", at).CombinedOutput(); err != nil {
+		return fmt.Errorf("making it one that cannot be written to: %s", out)
+	}
+	s, err := g.serve(ctx, data)
+	if err == nil {
+		s.kill()
+		return errors.New("it starts where nothing can be written")
+	}
+	if !strings.Contains(err.Error(), "cannot be written to") {
+		return fmt.Errorf("where nothing can be written: %w", err)
+	}
+	return nil
 }
 
 func mustGlob(pattern string) []string {

@@ -45,8 +45,8 @@ func stuck(ctx context.Context, g *rig) (string, error) {
 	if err := s.cmd.Process.Signal(syscall.SIGTERM); err != nil {
 		return "", err
 	}
-	err = s.cmd.Wait()
-	took := time.Since(start)
+	<-s.over
+	err, took := s.err, time.Since(start)
 	switch {
 	case err != nil:
 		return "", fmt.Errorf("it ended with %w: %s", err, s.says)
@@ -106,7 +106,7 @@ func level(ctx context.Context, g *rig) (string, error) {
 	serving, end := context.WithCancel(ctx)
 	ended := make(chan error, 1)
 	go func() { ended <- web.Serve(serving, l, h, "", "") }()
-	s := &served{at: l.Addr().String()}
+	s := &served{at: l.Addr().String()} // in this very process
 	if err := g.ask(s, g.requests/10); err != nil {
 		end()
 		return "", err

@@ -21,6 +21,9 @@ type served struct {
 	cmd  *exec.Cmd
 	at   string
 	says *bytes.Buffer
+	// over is closed when it has ended; err is how.
+	over chan struct{}
+	err  error
 }
 
 // freePort is one that nobody listens on.
@@ -38,20 +41,26 @@ func (g *rig) serve(ctx context.Context, data string) (*served, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &served{cmd: exec.CommandContext(ctx, g.bin, "serve", "--data", data, "--listen", at), at: at, says: &bytes.Buffer{}}
+	s := &served{cmd: exec.CommandContext(ctx, g.bin, "serve", "--data", data, "--listen", at), at: at,
+		says: &bytes.Buffer{}, over: make(chan struct{})}
 	s.cmd.Stdout, s.cmd.Stderr = s.says, s.says
 	if err := s.cmd.Start(); err != nil {
 		return nil, err
 	}
+	go func() {
+		s.err = s.cmd.Wait()
+		close(s.over)
+	}()
 	for range 2000 {
 		if r, err := http.Get("http://" + at + "/static/x/favicon.svg"); err == nil {
 			_ = r.Body.Close()
 			return s, nil
 		}
-		if s.cmd.ProcessState != nil {
-			break
+		select {
+		case <-s.over:
+			return nil, fmt.Errorf("it did not start: %s", s.says)
+		case <-time.After(5 * time.Millisecond):
 		}
-		time.Sleep(5 * time.Millisecond)
 	}
 	s.kill()
 	return nil, fmt.Errorf("it did not start: %s", s.says)
@@ -60,7 +69,7 @@ func (g *rig) serve(ctx context.Context, data string) (*served, error) {
 // kill ends it at once.
 func (s *served) kill() {
 	_ = s.cmd.Process.Kill()
-	_ = s.cmd.Wait()
+	<-s.over
 }
 
 // stop ends it as a gardener does.
@@ -68,7 +77,8 @@ func (s *served) stop() error {
 	if err := s.cmd.Process.Signal(os.Interrupt); err != nil {
 		return err
 	}
-	return s.cmd.Wait()
+	<-s.over
+	return s.err
 }
 
 // client follows nothing: where a post leads tells that it landed.

@@ -355,3 +355,23 @@ func TestTroublesHaveTheirNames(t *testing.T) {
 	_, err = s.Change(ctx, change(""), func(tx garden.Tx) (string, error) { return "", tx.Insert(bed("North")) })
 	require.ErrorIs(t, err, garden.ErrBusy)
 }
+
+// TestWhatCannotBeWrittenBackIsNamed: where another still reads, the two files that
+// belong together are told.
+func TestWhatCannotBeWrittenBackIsNamed(t *testing.T) {
+	s := hollin(t)
+	add(t, s, "", "The last")
+	other := raw(t, s.Path())
+	tx, err := other.Begin()
+	require.NoError(t, err)
+	var n int
+	require.NoError(t, tx.QueryRow("SELECT count(*) FROM beds").Scan(&n))
+	require.NoError(t, s.Close())
+	assert.Equal(t, s.Path()+"-wal", s.Together())
+	require.NoError(t, tx.Rollback())
+	require.NoError(t, other.Close())
+	again := open(t, s.Path())
+	assert.Len(t, beds(t, again), n)
+	require.NoError(t, again.Close())
+	assert.Empty(t, again.Together())
+}
