@@ -430,9 +430,12 @@ func (row *labRow) inUnits(l LabLayout, column map[string]int, b garden.Bed) (p 
 	return p
 }
 
+// labFieldOf are the columns that a fault of a reading stands at.
+var labFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "buffer": "buffer_ph", "buffer.kind": "buffer_kind", "k_range": "k"}
+
 // labColumn is the column that a fault of a reading stands at.
-func labColumn(field string) string {
-	return strings.TrimSuffix(strings.TrimSuffix(field, "_ppm"), "_kind")
+func labColumn(path string) string {
+	return strings.TrimSuffix(strings.TrimSuffix(labFieldOf.Of(path), "_ppm"), "_kind")
 }
 
 // unit is the unit of a column by its place; "" for none.

@@ -2,6 +2,7 @@ package garden
 
 import (
 	"errors"
+	"regexp"
 	"sort"
 	"strings"
 
@@ -31,16 +32,36 @@ func (f Faults) orNil() error {
 	return f
 }
 
-// faultOf turns the core's error into a fault at a form's field: the last part
-// of the field's name.
+// places are the parts of a path that say which of a list is meant.
+var places = regexp.MustCompile(`\[\d+\]`)
+
+// faultOf turns the core's error into a fault at its path, without the object that
+// is at hand and without places in lists: buffer.ph of reading.buffer.ph, layers of
+// reading.layers[1].
 func faultOf(err error) error {
 	var in *dose.InputError
 	if !errors.As(err, &in) {
 		return err
 	}
-	name := in.Field
-	if i := strings.LastIndexByte(name, '.'); i >= 0 {
-		name = name[i+1:]
+	path := places.ReplaceAllString(in.Field, "")
+	for _, object := range []string{"reading.", "readings.", "bed."} {
+		path = strings.TrimPrefix(path, object)
 	}
-	return Faults{name: in.Why}
+	return Faults{path: in.Why}
+}
+
+// Fields gives the fields of a form for the core's paths: a path that is not in the
+// table goes by its first part, else it is a field itself.
+type Fields map[string]string
+
+// Of is the field of a path.
+func (f Fields) Of(path string) string {
+	if field, ok := f[path]; ok {
+		return field
+	}
+	head, _, _ := strings.Cut(path, ".")
+	if field, ok := f[head]; ok {
+		return field
+	}
+	return head
 }

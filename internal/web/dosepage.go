@@ -117,9 +117,9 @@ func choice(f Form, u words.Units) garden.Choice {
 	return ch
 }
 
-// faultFields gives the form's names for the core's.
-var faultFields = map[string]string{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering",
-	"buffer": "buffering", "kind": "buffering", "lab_rate": "buffering", "jars": "buffering", "ph": "buffering"}
+// doseFieldOf are the fields of the Dose form.
+var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering", "school": "buffering",
+	"buffer": "buffering", "lab_rate": "buffering", "jars": "buffering", "buffer_capacity_mg_kg": "buffering", "ph": "buffering"}
 
 func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bool, err error) {
 	ch := choice(f, s.units(c))
@@ -128,10 +128,7 @@ func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bo
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		for k, v := range faults {
-			if name, ok := faultFields[k]; ok {
-				k = name
-			}
-			f.Faults[k] = words.Sentence(v)
+			f.Faults[doseFieldOf.Of(k)] = words.Sentence(v)
 		}
 		err = nil
 	}

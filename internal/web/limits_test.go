@@ -65,7 +65,7 @@ func TestNoFigureHangsAPage(t *testing.T) {
 	bed := s.bed("Kale and roots").Bed.ID
 	for _, x := range []string{"1e308", "-1e308", "NaN", "Inf", "1e9", "999999999", "0x1p1023", "-0"} {
 		for _, path := range []string{
-			"/bench/means?method=jars&date=2026-11-20&depth=15&cores=1&bed=%d&jar_lime_1=0&jar_ph_1=%s&jar_lime_2=1&jar_ph_2=6&jar_lime_3=2&jar_ph_3=6.5&jar_lime_4=3&jar_ph_4=7",
+			"/bench/means?method=jars&date=2026-11-20&depth=15&cores=1&bed=%d&jar1_lime=0&jar1_ph=%s&jar2_lime=1&jar2_ph=6&jar3_lime=2&jar3_ph=6.5&jar4_lime=3&jar4_ph=7",
 			"/bench/means?method=meter&date=2026-11-20&depth=15&cores=1&bed=%d&tries=%s",
 			"/bench/means?method=lab&date=2026-11-20&depth=15&cores=1&bed=%d&ph=%s",
 			"/beds/%d/dose?target=%s", "/beds/%d/dose?depth=%s", "/?bed=%d&on=%s", "/beds/%d/edit?turn=%s", "/beds/%d/edit?jar_clay=%s&texture_by=jar",
@@ -95,4 +95,41 @@ func TestARoundHasItsLimits(t *testing.T) {
 	d.Samples[24].Cores = []int{2000, 1}
 	d.Samples[24].Beds = []int{24, 24}
 	assert.Contains(t, d.TooMuch()["wanted"], "50001 cores")
+}
+
+// TestAFaultStandsAtItsOwnField: a buffer pH is no pH, and layers that overlap are
+// told.
+func TestAFaultStandsAtItsOwnField(t *testing.T) {
+	s := newSite(t, true)
+	form := func(more ...string) url.Values {
+		f := url.Values{"bed": {fmt.Sprint(s.bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}}
+		for i := 0; i+1 < len(more); i += 2 {
+			f.Set(more[i], more[i+1])
+		}
+		return f
+	}
+	for _, x := range []struct{ field, says, change, to, and, is string }{
+		{"buffer_ph", "buffer pH from 3 to 8.2", "buffer_kind", "smp", "buffer_ph", "9"},
+		{"buffer_ph", "belong together", "buffer_kind", "", "buffer_ph", "6.4"},
+		{"layers", "deeper than the one above", "layer1_to", "10", "layer2_to", "5"},
+		{"lab_target", "pH from 3 to 10", "lab_target", "14", "lab_rate", "300"},
+		{"k", "from 0 to 20000", "k", "-4", "mg", "80"},
+		{"ph", "pH from 3 to 10", "ph", "12", "mg", "80"},
+		{"k_to", "optimum", "k", "90", "k_from", "200"},
+	} {
+		f := form(x.change, x.to, x.and, x.is)
+		if x.field == "lab_target" {
+			f.Set("lab_depth", "15")
+			f.Set("lab_cce", "90")
+		}
+		if x.field == "k_to" {
+			f.Set("k_to", "100")
+		}
+		w := s.post("/readings", f)
+		require.Equal(t, http.StatusUnprocessableEntity, w.Code, x.field)
+		assert.Regexp(t, `id="`+x.field+`-fault"[^>]*>[^<]*`+x.says, w.Body.String(), x.field)
+		if x.field != "ph" {
+			assert.NotRegexp(t, `id="ph-fault"[^>]*>[^<]+<`, w.Body.String(), x.field)
+		}
+	}
 }

@@ -2,6 +2,8 @@ package web
 
 import (
 	"fmt"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -343,13 +345,23 @@ func (f Form) fillReading(r garden.Reading, u words.Units) {
 	put("lab_target", (*float64)(r.LabTarget), 1)
 }
 
-// readingFaults gives the core's names of fields those of the form, and each
-// sentence its capital and its stop.
+// readingFieldOf are the fields of the Bench's forms.
+var readingFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "fizz": "vinegar", "buffer": "buffer_ph", "buffer.kind": "buffer_kind",
+	"k_range": "k_to", "k_range.from_ppm": "k_from", "buffer_capacity_mg_kg": "capacity", "lab_rate": "lab_rate",
+	"lab_rate.depth_cm": "lab_depth", "lab_rate.cce_pct": "lab_cce", "lab_rate.target_ph": "lab_target", "layers": "layers", "jars": "jars"}
+
+// readingFaults puts each fault at its field of the form, and gives each sentence its
+// capital and its stop. One that has no field there stands at the pH: none is
+// silent.
 func readingFaults(f Form) {
-	for from, to := range map[string]string{"k_ppm": "k", "mg_ppm": "mg", "fizz": "vinegar", "buffer": "buffer_ph", "pH": "ph", "from_ppm": "k_from", "buffer_capacity_mg_kg": "capacity", "g_m2": "lab_rate", "depth_cm": "lab_depth", "cce_pct": "lab_cce", "target_ph": "lab_target", "k_range": "k_to"} {
-		if says, ok := f.Faults[from]; ok {
+	for from, says := range maps.Clone(f.Faults) {
+		to := readingFieldOf.Of(from)
+		if from != garden.SureField && !slices.Contains(readingFields, to) && to != "layers" && to != "jars" {
+			to = "ph"
+		}
+		delete(f.Faults, from)
+		if f.Faults[to] == "" {
 			f.Faults[to] = says
-			delete(f.Faults, from)
 		}
 	}
 	f.sentences()
