@@ -92,7 +92,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		"Read the bed with a lab, a meter or a colour kit."),
 	"above-band-top": func(u Units, v working.Values) (string, string) {
 		if onTop(v) {
-			return sprintf("The top 5 cm read %s, at or above the top of the band (%s): what is left on top lands there, however sour it is below.", p1(v, "lands"), p1(v, "high")),
+			return sprintf("The top 5 cm read %s, at or above the top of the band (%s): what is left on top lands there, however sour "+
+					"it is below.", p1(v, "lands"), p1(v, "high")),
 				sprintf("Digging it through once, or a new reading of the top 5 cm below %s.", p1(v, "high"))
 		}
 		return sprintf("The soil reads %s, at or above the top of the band (%s). More lime or ash would do harm.", p1(v, "lands"), p1(v, "high")),
@@ -117,7 +118,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("%s wants sour ground: never hydrated lime.", Capital(Crop(v.Text("crop")))), "Ground lime, gently, if it is below its band."
 	},
 	"sulfides": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s in mineral soil may mean sulfides (old marsh, mine spoil): no amount of lime can be reckoned from a pH.", p1(v, "sourest")), "A lab’s test for sulfides, and its advice."
+		return sprintf("%s in mineral soil may mean sulfides (old marsh, mine spoil): no amount of lime can be reckoned from a pH.",
+			p1(v, "sourest")), "A lab’s test for sulfides, and its advice."
 	},
 	"sodium": func(_ Units, v working.Values) (string, string) {
 		return sprintf("At %s sodium may be the cause, not lime: no rate.", p1(v, "sweetest")), "A lab’s test for sodium."
@@ -137,19 +139,23 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			return "At 7.4 or more the soil may hold free lime, which eats sulfur for years. It has not been tested.",
 				"Drip vinegar on a crumb of dry soil and note how it fizzes."
 		}
-		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed is not practical.", u.rate(v, "acid")),
+		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed "+
+				"is not practical.", u.rate(v, "acid")),
 			"Use an acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, spot treatment, or crops that stand it."
 	},
 	"lowering-impractical": func(u Units, v working.Values) (string, string) {
 		if v.Text("free_lime") != "faint" {
-			return sprintf("The soil fizzes: its free lime takes about %s of lime’s worth of acid before pH moves for good. Lowering the whole bed is not practical.", u.rate(v, "acid")),
+			return sprintf("The soil fizzes: its free lime takes about %s of lime’s worth of acid before pH moves for good. Lowering "+
+					"the whole bed is not practical.", u.rate(v, "acid")),
 				"An acid-mix raised bed or pot, chelated iron, spot treatment, or crops that stand it."
 		}
-		return sprintf("Above 7.5 with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering the whole bed is hardly practical.", u.rate(v, "acid")),
+		return sprintf("Above 7.5 with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering "+
+				"the whole bed is hardly practical.", u.rate(v, "acid")),
 			"An acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
 	},
 	"free-lime-trace": func(u Units, v working.Values) (string, string) {
-		return sprintf("No fizz does not rule out half a per cent of free lime, which would take %s of lime’s worth of acid first: pH may not move at all.", u.rate(v, "acid")), "A lab’s figure for free lime."
+		return sprintf("No fizz does not rule out half a per cent of free lime, which would take %s of lime’s worth of acid first: pH "+
+			"may not move at all.", u.rate(v, "acid")), "A lab’s figure for free lime."
 	},
 	"weak-method": func(_ Units, v working.Values) (string, string) {
 		tail := ""
@@ -179,11 +185,13 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("Magnesium is low (%s ppm, want 60): dolomitic lime brings some.", num(v.N("mg"), 0)), "A test at 60 ppm or more."
 	},
 	"overshoot": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s in 100 would end at %s or more, %s past the band’s top; one in twenty at %s.", chance(v), PH(quantity.PH(v.N("high")+v.N("past"))), p1(v, "past"), p1(v, "p95")),
+		return sprintf("%s in 100 would end at %s or more, %s past the band’s top; one in twenty at %s.", chance(v),
+				PH(quantity.PH(v.N("high")+v.N("past"))), p1(v, "past"), p1(v, "p95")),
 			"Half first with a test between, a lab’s buffer pH, or what this bed has taught."
 	},
 	"undershoot": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s in 100 would end at %s or less, %s under the band; one in twenty at %s.", chance(v), PH(quantity.PH(v.N("low")-v.N("past"))), p1(v, "past"), p1(v, "p95")),
+		return sprintf("%s in 100 would end at %s or less, %s under the band; one in twenty at %s.", chance(v),
+				PH(quantity.PH(v.N("low")-v.N("past"))), p1(v, "past"), p1(v, "p95")),
 			"Half first with a test between, or a surer reading."
 	},
 	"ash-over-common-advice": func(u Units, v working.Values) (string, string) {
@@ -191,20 +199,23 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		if v.N("mix") == 1 {
 			lifts = "Less ash and more lime."
 		}
-		return sprintf("%s of ash in a year is well over common advice (50 to 120 g/m²); worth it only for a real need shown by a lab or a calibrated meter.", u.rate(v, "total")), lifts
+		return sprintf("%s of ash in a year is well over common advice (50 to 120 g/m²); worth it only for a real need shown by a lab "+
+			"or a calibrated meter.", u.rate(v, "total")), lifts
 	},
 	"ash-years": func(u Units, v working.Values) (string, string) {
 		much := sprintf("%s of ash in five years", u.rate(v, "total"))
 		if v.N("running") == 1 {
 			much = "more than 250 g/m² of ash three years running"
 		}
-		return sprintf("This bed would have had %s. Ash brings a little cadmium and boron each time, and they stay; its salts harm seedlings.", much), "A test of the soil or the ash for cadmium and boron."
+		return sprintf("This bed would have had %s. Ash brings a little cadmium and boron each time, and they stay; its salts harm "+
+			"seedlings.", much), "A test of the soil or the ash for cadmium and boron."
 	},
 	"dolomite-magnesium": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Magnesium is high (%s ppm), or high beside the potassium: dolomitic lime adds to it.", num(v.N("mg"), 0)), "Calcitic lime."
 	},
 	"too-close-to-tell": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Too close to tell: %s against %s to %s, and a single reading is good to ± %s.", PH2(quantity.PH(v.N("ph"))), p1(v, "low"), p1(v, "high"), num(v.N("sd"), 2)),
+		return sprintf("Too close to tell: %s against %s to %s, and a single reading is good to ± %s.", PH2(quantity.PH(v.N("ph"))),
+				p1(v, "low"), p1(v, "high"), num(v.N("sd"), 2)),
 			"A second reading, or a target of your own."
 	},
 	"drifts-down": func(_ Units, v working.Values) (string, string) {
@@ -212,28 +223,35 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"potato-lock-out": fixed("Under 4.8 even potatoes starve: lime may bring it to 5.2, no further, so that scab stays held back.", ""),
 	"muck-by-organic-matter": func(_ Units, v working.Values) (string, string) {
-		return sprintf("With %s organic matter this is muck, whatever texture was chosen; it is reckoned as muck.", pc(v, "om")), "A lab figure of 20 % or less."
+		return sprintf("With %s organic matter this is muck, whatever texture was chosen; it is reckoned as muck.", pc(v, "om")),
+			"A lab figure of 20 % or less."
 	},
 	"lime-late": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Lime works slowly: about %s of it will have acted by the sowing of %s. It is for the crop after that.", Percent(quantity.Percent(quantity.Round(v.N("share"), 0))), DayYear(v.Day("sowing"))),
+		return sprintf("Lime works slowly: about %s of it will have acted by the sowing of %s. It is for the crop after that.",
+				Percent(quantity.Percent(quantity.Round(v.N("share"), 0))), DayYear(v.Day("sowing"))),
 			"Twelve weeks from liming to sowing."
 	},
 	"layers-differ": func(_ Units, v working.Values) (string, string) {
-		return sprintf("The layers read %s. Dug through they come to about %s; roots meet them as they are until then.", layers(v), p1(v, "mixed")), "Digging it through before the next crop."
+		return sprintf("The layers read %s. Dug through they come to about %s; roots meet them as they are until then.", layers(v),
+			p1(v, "mixed")), "Digging it through before the next crop."
 	},
 	"smp-range": fixed("The SMP lines end at a target of 6.8; past that the last one was carried on.", "A target of 6.8 or less."),
 	"buffer-gives-nothing": func(u Units, v working.Values) (string, string) {
-		return sprintf("The buffer’s formula gives nothing, though %s is well under %s: it does so on sands. The texture table would give %s of pure lime.", p1(v, "ph"), p1(v, "target"), u.rate(v, "table")),
+		return sprintf("The buffer’s formula gives nothing, though %s is well under %s: it does so on sands. The texture table would "+
+				"give %s of pure lime.", p1(v, "ph"), p1(v, "target"), u.rate(v, "table")),
 			"The texture table as the school."
 	},
 	"fizz-dusting": func(u Units, v working.Values) (string, string) {
-		return sprintf("Two jars say sour, and your school takes that for a light dusting: at most %s of ash, once a year. How sour it is they do not tell.", u.rate(v, "cap")), "A reading by kit, meter or lab."
+		return sprintf("Two jars say sour, and your school takes that for a light dusting: at most %s of ash, once a year. How sour it "+
+			"is they do not tell.", u.rate(v, "cap")), "A reading by kit, meter or lab."
 	},
 	"potassium-stale": func(_ Units, v working.Values) (string, string) {
 		if s := v.Text("state"); s == "plenty" || s == "too-much" {
-			return sprintf("The potassium figure of %s is more than %s months old; since it was high, it still bars more.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new potassium test."
+			return sprintf("The potassium figure of %s is more than %s months old; since it was high, it still bars more.",
+				DayYear(v.Day("date")), num(v.N("months"), 0)), "A new potassium test."
 		}
-		return sprintf("The potassium figure of %s is more than %s months old and counts as unknown.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new potassium test."
+		return sprintf("The potassium figure of %s is more than %s months old and counts as unknown.", DayYear(v.Day("date")),
+			num(v.N("months"), 0)), "A new potassium test."
 	},
 	"potassium-muck": fixed("On muck potassium goes by volume: these figures do not fit it.", "The lab’s own range."),
 	guard.TooLittle: func(u Units, v working.Values) (string, string) {
@@ -244,14 +262,16 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("Potassium would reach %s ppm, high enough to crowd out magnesium.", num(v.N("k"), 0)), "Less ash, or dolomitic lime."
 	},
 	"seed-crop": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Seed and seedlings of %s are harmed by fresh ash: none from 42 days before sowing until the plants stand.", Crop(v.Text("crop"))), "Plants that stand: six weeks after sowing, three after planting out."
+		return sprintf("Seed and seedlings of %s are harmed by fresh ash: none from 42 days before sowing until the plants stand.",
+			Crop(v.Text("crop"))), "Plants that stand: six weeks after sowing, three after planting out."
 	},
 	"ash-wet":       fixed("This ash was left out wet: most of its potash has washed away and its strength is unsure.", "A vinegar test."),
 	"hydrated-lime": fixed("Hydrated lime burns skin and eyes and works within days: for trained hands only.", "Use ground lime."),
 	"lime-acid-lover": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s wants sour ground: at most 100 g/m² of lime in a year, and only below its band.", Capital(Crop(v.Text("crop")))), ""
 	},
-	"surface-slow": fixed("Left on top, it works in the top 5 cm first and moves down about a centimetre a year. Test the top 5 cm before each further go.",
+	"surface-slow": fixed("Left on top, it works in the top 5 cm first and moves down about a centimetre a year. Test the top 5 cm "+
+		"before each further go.",
 		"Digging it in."),
 	"established-shrubs": fixed("Around standing plants: gentle, small, repeated, and off the stems.", ""),
 	"days-left-out":      fixed("Not every go finds a day within 52 weeks; the rest is left for after.", ""),
@@ -290,17 +310,21 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return "Ash less than 7 days old may hide embers.", sprintf("From %s, cold to the touch right through.", Day(v.Day("cool")))
 	},
 	"aluminium-food": fixed("Aluminium sulfate is not for ground that grows food.", "Sulfur instead, or a crop that is not eaten."),
-	"outranked":      fixed("A weaker reading differed by more than 0.5; the lab or calibrated meter goes first.", "A fresh reading by the weaker method."),
+	"outranked": fixed("A weaker reading differed by more than 0.5; the lab or calibrated meter goes first.",
+		"A fresh reading by the weaker method."),
 	"outlier": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s lies more than 0.4 from the middle of its kind and counts little.", Capital(Count(int(v.N("n")), "reading", "readings"))), "Read again."
+		return sprintf("%s lies more than 0.4 from the middle of its kind and counts little.", Capital(Count(int(v.N("n")), "reading",
+			"readings"))), "Read again."
 	},
 	"fizz-doubts": fixed("Jar fizz says otherwise than the figure.", "A lab test."),
 	"buried-acid": func(u Units, v working.Values) (string, string) {
-		return sprintf("Under %s the soil reads %s. Lime from above moves down about a centimetre a year, so roots will meet it sour.", u.Depth(quantity.Depth(v.N("depth"))), p1(v, "below")),
+		return sprintf("Under %s the soil reads %s. Lime from above moves down about a centimetre a year, so roots will meet it sour.",
+				u.Depth(quantity.Depth(v.N("depth"))), p1(v, "below")),
 			"Digging deeper, once."
 	},
 	"potassium-too-much": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Potassium is too much (%s ppm, ceiling %s): no ash, and go easy on manure and compost.", num(v.N("k"), 0), num(v.N("ceiling"), 0)), "A later test below the ceiling."
+		return sprintf("Potassium is too much (%s ppm, ceiling %s): no ash, and go easy on manure and compost.", num(v.N("k"), 0),
+			num(v.N("ceiling"), 0)), "A later test below the ceiling."
 	},
 	"potassium-extractant": func(_ Units, v working.Values) (string, string) {
 		what := "It is not known what the potassium was drawn out with"
@@ -312,7 +336,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"hard-water": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The water is hard (%s mg/L): it sweetens this bed a little with every can.", num(v.N("alkalinity"), 0)), "Rain water."
 	},
-	"adams-evans-range": fixed("This method is made for targets to 6.5 and light soils (CEC to 10).", "A buffer made for heavier soil, or a lower target."),
+	"adams-evans-range": fixed("This method is made for targets to 6.5 and light soils (CEC to 10).",
+		"A buffer made for heavier soil, or a lower target."),
 	"ash-old": func(_ Units, v working.Values) (string, string) {
 		if v.N("days") > 4*365 {
 			return "This ash is more than four years old: its potash is unknown and reckoned at the most it can hold.", "A test of this batch."
