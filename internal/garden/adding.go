@@ -126,7 +126,7 @@ func (k Keeper) AddBed(ctx context.Context, a Act, b Bed, crp string, sown quant
 	if err := CheckBed(b, crp, sown); err != nil {
 		return b, Receipt{}, err
 	}
-	r, err := k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	r, err := k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		if _, err := knownCrop(tx, crp); err != nil {
 			return "", err
 		}

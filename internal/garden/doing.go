@@ -140,7 +140,7 @@ type Tick struct {
 // what follows it keeps its distance. A tick that would break a go's cap, the
 // year's or the spacing is refused in words.
 func (k Keeper) PutOn(ctx context.Context, a Act, tick Tick) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		t, b, err := openTask(tx, tick.Task, tick.Version)
 		if err != nil {
 			return "", err
@@ -296,7 +296,7 @@ func followOn(tx Tx, g Garden, settled Task, put quantity.Day, other bool) error
 
 // Skip leaves a task out, with the reason.
 func (k Keeper) Skip(ctx context.Context, a Act, task, version int64, why string) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		t, b, err := openTask(tx, task, version)
 		if err != nil {
 			return "", err
@@ -349,7 +349,7 @@ func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) 
 	if err := f.orNil(); err != nil {
 		return Receipt{}, err
 	}
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		b, err := tx.Bed(x.BedID)
 		if err != nil {
 			return "", err
@@ -387,7 +387,7 @@ func openTask(tx Tx, id, version int64) (t Task, b Bed, err error) {
 // BringIn brings an archive into a garden that holds no records: one change, and
 // one undo.
 func (k Keeper) BringIn(ctx context.Context, a Act, rows func(put func(Record) error) error) (Receipt, error) {
-	return k.Store.Restore(ctx, a.change(), rows)
+	return k.Store.Restore(ctx, a.Change(), rows)
 }
 
 // Entry reads a line of the journal.

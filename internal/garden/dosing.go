@@ -318,7 +318,7 @@ func (w Worked) Pick(key string) (dose.Option, bool) {
 // an earlier dose that were not put on yet give way. encode writes the request
 // for the record.
 func (k Keeper) PutInYear(ctx context.Context, a Act, bed int64, c Choice, use string, encode func(Worked) (JSON, error)) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		w, err := worked(tx, bed, c, a.Today)
 		if err != nil {
 			return "", err

@@ -68,7 +68,7 @@ func (k Keeper) SetPlace(ctx context.Context, a Act, g Garden) (Receipt, error) 
 	if err := CheckPlace(g); err != nil {
 		return Receipt{}, err
 	}
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		was, err := tx.Garden()
 		if err != nil {
 			return "", err
@@ -90,7 +90,7 @@ func (k Keeper) EditBed(ctx context.Context, a Act, b Bed) (Receipt, error) {
 	if err := checkGround(b).orNil(); err != nil {
 		return Receipt{}, err
 	}
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		was, err := tx.Bed(b.ID)
 		if err != nil {
 			return "", err
@@ -104,7 +104,7 @@ func (k Keeper) EditBed(ctx context.Context, a Act, b Bed) (Receipt, error) {
 // Retire takes a bed off the plan; its history stays, and what is still to do
 // on it goes.
 func (k Keeper) Retire(ctx context.Context, a Act, bed, version int64) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		b, err := tx.Bed(bed)
 		if err != nil {
 			return "", err
@@ -131,7 +131,7 @@ func (k Keeper) Retire(ctx context.Context, a Act, bed, version int64) (Receipt,
 // Duplicate adds a bed like another beside it, with its crops to come.
 func (k Keeper) Duplicate(ctx context.Context, a Act, bed int64) (Bed, Receipt, error) {
 	var b Bed
-	r, err := k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	r, err := k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		var err error
 		if b, err = tx.Bed(bed); err != nil {
 			return "", err
@@ -182,7 +182,7 @@ func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting, together boo
 	if err := f.orNil(); err != nil {
 		return Receipt{}, err
 	}
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		b, err := tx.Bed(p.BedID)
 		if err != nil {
 			return "", err
@@ -216,7 +216,7 @@ func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting, together boo
 // Clear notes when a crop was, or will be, off the bed; no day takes that back.
 func (k Keeper) Clear(ctx context.Context, a Act, planting, version int64, on quantity.Day) (Receipt, int64, error) {
 	var bed int64
-	r, err := k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	r, err := k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		p, err := tx.Planting(planting)
 		if err != nil {
 			return "", err
@@ -272,7 +272,7 @@ func takeMarks(tx Tx, marks []Mark) error {
 // reshaped, the others are added with usual soil; so are paths and walls. All
 // or nothing.
 func (k Keeper) TakePlan(ctx context.Context, a Act, plan []Bed, marks []Mark) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		all, err := tx.Beds()
 		if err != nil {
 			return "", err

@@ -74,7 +74,7 @@ func (k Keeper) Journal(ctx context.Context, before int64, limit int) (ls []Line
 
 // Undo takes a change back; those of more, which are older, go with it.
 func (k Keeper) Undo(ctx context.Context, a Act, journal int64, more ...int64) (Receipt, error) {
-	return k.Store.Undo(ctx, a.change(), journal, more...)
+	return k.Store.Undo(ctx, a.Change(), journal, more...)
 }
 
 // IsEmpty tells whether the garden holds no records yet.

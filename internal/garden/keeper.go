@@ -73,9 +73,7 @@ type Act struct {
 }
 
 // Change is the change that an act makes.
-func (a Act) Change() Change { return a.change() }
-
-func (a Act) change() Change { return Change{Key: a.Key, Digest: a.Digest, Who: a.Who, At: a.At} }
+func (a Act) Change() Change { return Change{Key: a.Key, Digest: a.Digest, Who: a.Who, At: a.At} }
 
 // View is the whole garden on a day.
 type View struct {

@@ -27,7 +27,7 @@ type LabLine struct {
 // TakeLab takes a lab's file in: all of its lines or none, as one change.
 // progress is told after each line; it may be nil.
 func (k Keeper) TakeLab(ctx context.Context, a Act, name string, lines []LabLine, progress func(done int)) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		rounds := map[int64]bool{}
 		lines, err := byTheirSamples(tx, lines)
 		if err != nil {

@@ -129,7 +129,7 @@ func (k Keeper) SetCrop(ctx context.Context, a Act, c OwnCrop) (Receipt, error) 
 	if err := checkCrop(c).orNil(); err != nil {
 		return Receipt{}, err
 	}
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		l, err := library(tx)
 		if err != nil {
 			return "", err
@@ -156,7 +156,7 @@ func (k Keeper) SetCrop(ctx context.Context, a Act, c OwnCrop) (Receipt, error) 
 // DropCrop takes a crop of the gardener's own out, or puts a row of the book
 // back as it was. A crop that grows or grew somewhere stays.
 func (k Keeper) DropCrop(ctx context.Context, a Act, code string, version int64) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		l, err := library(tx)
 		if err != nil {
 			return "", err

@@ -61,7 +61,7 @@ func (k Keeper) SetMark(ctx context.Context, a Act, m Mark) (Receipt, error) {
 	if err := checkMark(m).orNil(); err != nil {
 		return Receipt{}, err
 	}
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		if m.ID == 0 {
 			return "Drew " + m.called(), tx.Insert(&m)
 		}
@@ -71,7 +71,7 @@ func (k Keeper) SetMark(ctx context.Context, a Act, m Mark) (Receipt, error) {
 
 // DropMark takes a mark off the plan.
 func (k Keeper) DropMark(ctx context.Context, a Act, id, version int64) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		all, err := tx.Marks()
 		if err != nil {
 			return "", err

@@ -14,7 +14,7 @@ import (
 
 // AddReading adds a reading to a bed. A retest that it answers is done.
 func (k Keeper) AddReading(ctx context.Context, a Act, r Reading) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		if err := askReading(tx, a, r); err != nil {
 			return "", err
 		}
@@ -62,7 +62,7 @@ func addReading(tx Tx, a Act, r Reading) (b Bed, err error) {
 // the sample stands for. The round ends when its last sample is read.
 func (k Keeper) AddSampleReading(ctx context.Context, a Act, code string, r Reading) (Receipt, error) {
 	code, _ = splitCode(code)
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		rounds := map[int64]bool{}
 		if err := askSample(tx, a, code, r); err != nil {
 			return "", err
@@ -117,7 +117,7 @@ func endRound(tx Tx, id int64, today quantity.Day) error {
 // it any more. One of a shared sample is struck out for every bed that it
 // stands for.
 func (k Keeper) Strike(ctx context.Context, a Act, id, version int64, why string) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		all, names, err := together(tx, id, version)
 		if err != nil {
 			return "", err
@@ -222,7 +222,7 @@ func strike(tx Tx, a Act, all []Reading, why string) error {
 // ReplaceReading puts a reading in the place of another, which stays in the
 // history struck out; of a shared sample, on every bed that it stands for.
 func (k Keeper) ReplaceReading(ctx context.Context, a Act, id, version int64, r Reading) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		all, names, err := together(tx, id, version)
 		if err != nil {
 			return "", err

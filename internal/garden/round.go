@@ -284,7 +284,7 @@ func (k Keeper) StartRound(ctx context.Context, a Act, c RoundChoice) (round int
 	for n, i := range d.Order {
 		place[i] = n + 1
 	}
-	r, err = k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	r, err = k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		x := Round{Made: a.Today, Corer: c.Corer.Diameter, Wanted: c.Corer.Wanted, Layered: c.Layered, Walk: quantity.Round(d.Walk, 1)}
 		if err := tx.Insert(&x); err != nil {
 			return "", err
@@ -393,7 +393,7 @@ func (k Keeper) Tick(ctx context.Context, a Act, sampleBed int64, n int, at time
 	if at.After(a.At.Add(time.Hour)) || at.IsZero() {
 		at = a.At // a clock that runs ahead
 	}
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		b, err := tx.SampleBed(sampleBed)
 		if err != nil {
 			return "", err
@@ -427,7 +427,7 @@ func (k Keeper) Tick(ctx context.Context, a Act, sampleBed int64, n int, at time
 
 // NoteOddity keeps what was odd about a bed of a round.
 func (k Keeper) NoteOddity(ctx context.Context, a Act, sampleBed int64, note string) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		b, err := tx.SampleBed(sampleBed)
 		if err != nil {
 			return "", err
@@ -449,7 +449,7 @@ var sampleSteps = []struct{ state, says string }{{SamplePlanned, "planned"}, {Sa
 
 // MoveSample notes that a sample was taken or has gone to the lab.
 func (k Keeper) MoveSample(ctx context.Context, a Act, id, version int64, state string) (Receipt, error) {
-	return k.Store.Change(ctx, a.change(), func(tx Tx) (string, error) {
+	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		s, err := tx.Sample(id)
 		if err != nil {
 			return "", err

@@ -70,8 +70,9 @@ func within(to string) string {
 	return to
 }
 
-// troubles are what can be wrong with the file or its disk: what it is, what is
-// safe, and what to do.
+// troubles are the errors that a page has its own words for; "" has the error's own.
+// What can be wrong with the file or its disk says which, what is safe, and what to
+// do.
 var troubles = []struct {
 	is     error
 	status int
@@ -92,35 +93,40 @@ var troubles = []struct {
 	{garden.ErrDisk, http.StatusInternalServerError,
 		"The disk cannot be read or written, so this was not done. All that was saved before is safe as long as the disk " +
 			"holds; look after it first. The daily copies lie in the folder beside the garden’s file."},
+	{garden.ErrMissing, http.StatusNotFound, "That is not in this garden."},
+	{garden.ErrStale, http.StatusConflict,
+		"This was changed meanwhile in another window. Nothing was done here. Go back, look at how it stands now, " +
+			"and do it again if it is still wanted."},
+	{garden.ErrOtherContent, http.StatusConflict,
+		"This form was sent once already, with other content; what was sent first stands. Open the page anew, " +
+			"and send it again from there."},
+	{garden.ErrUndone, http.StatusConflict, ""},
+	{garden.ErrNoOption, http.StatusConflict, ""},
+	{garden.ErrNoReading, http.StatusConflict, ""},
 }
 
 // failWith answers an error of the garden that no form can show.
 func (s *server) failWith(c *gin.Context, err error) {
 	for _, t := range troubles {
 		if errors.Is(err, t.is) {
-			s.Log.Error("request", "path", c.Request.URL.Path, "error", t.is)
-			s.fail(c, t.status, t.says)
+			if t.status >= http.StatusInternalServerError {
+				s.Log.Error("request", "path", c.Request.URL.Path, "error", t.is) // not err: it may hold rows
+			}
+			says := t.says
+			if says == "" {
+				says = words.Sentence(t.is.Error())
+			}
+			s.fail(c, t.status, says)
 			return
 		}
 	}
 	var faults garden.Faults
-	switch {
-	case errors.As(err, &faults):
+	if errors.As(err, &faults) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(firstFault(faults)))
-	case errors.Is(err, garden.ErrMissing):
-		s.fail(c, http.StatusNotFound, "That is not in this garden.")
-	case errors.Is(err, garden.ErrStale):
-		s.fail(c, http.StatusConflict, "This was changed meanwhile in another window. Nothing was done here. Go back, look at "+
-			"how it stands now, and do it again if it is still wanted.")
-	case errors.Is(err, garden.ErrOtherContent):
-		s.fail(c, http.StatusConflict, "This form was sent once already, with other content; what was sent first "+
-			"stands. Open the page anew, and send it again from there.")
-	case errors.Is(err, garden.ErrUndone), errors.Is(err, garden.ErrNoOption), errors.Is(err, garden.ErrNoReading):
-		s.fail(c, http.StatusConflict, words.Capital(err.Error())+".")
-	default:
-		s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
-		s.fail(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
+		return
 	}
+	s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
+	s.fail(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
 }
 
 // failView is a page that says what is wrong.
