@@ -4,34 +4,18 @@ package calendar
 
 import (
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
 
-// Put is something put on a bed, or about to be.
-type Put struct {
-	Date     quantity.Day
-	Material material.Material
-	Rate     quantity.Rate
-	// Planned is set when it was planned from the reading that is at hand, so
-	// that the reading is none the staler for it.
-	Planned bool
-	// Measured, Potash and Condition are the batch's own; nil or "": its kind's
-	// usual.
-	Measured, Potash *quantity.Percent
-	Condition        material.Condition
-}
-
-// Batch is what went on, as strong as it was.
-func (p *Put) Batch() material.Batch {
-	return material.Batch{Material: p.Material, Measured: p.Measured, Potash: p.Potash, Condition: p.Condition, Source: material.Clean}
-}
-
-// K2O is the potash that it brought.
-func (p *Put) K2O() quantity.Rate {
-	b := p.Batch()
-	return quantity.Rate(float64(p.Rate) * b.Worth().K2O)
+// Weather is what the rules of days ask of the ground: the place's usual figures
+// (soil.Climate), or what was measured.
+type Weather interface {
+	soil.Warmth
+	// Months are the usual ones, January on: the seasons go by them.
+	Months() [12]quantity.Temperature
 }
 
 // Start is when a crop was, or will be, sown or planted out.
@@ -50,7 +34,7 @@ func (s Start) Stands() quantity.Day {
 
 // Season is what the calendar must know of a bed.
 type Season struct {
-	Climate soil.Climate
+	Weather Weather
 	// Starts are the sowings and plantings that matter, past ones too; Cleared is
 	// when the crop that stands now is off the ground, or no day.
 	Starts  []Start
@@ -62,7 +46,7 @@ type Season struct {
 	Dug       bool
 	// SideDress lets ash on standing crops: welcome there, or short of K.
 	SideDress bool
-	History   []Put
+	History   ledger.Ledger
 	// ShutUntil is the day before which the ground takes nothing, since it lies
 	// frozen, under snow or waterlogged; no day when it is open.
 	ShutUntil quantity.Day
@@ -96,8 +80,8 @@ const (
 	nitrogenDays quantity.Day = 21
 	seasonDays   quantity.Day = 182
 	// warmAhead is eight weeks.
-	warmAhead              = 56
-	yearDays  quantity.Day = 365
+	warmAhead = 56
+	yearDays  = ledger.YearDays
 	// LookAgain is how long ground that lies shut is left before it is looked at
 	// again.
 	LookAgain quantity.Day = 7
@@ -131,7 +115,7 @@ var (
 
 var dayRules = []dayRule{
 	{ShutGround, allDosed, func(s *Season, d quantity.Day) bool { return d < s.ShutUntil }},
-	{FrozenGround, allDosed, func(s *Season, d quantity.Day) bool { return s.Climate.Frozen(d) }},
+	{FrozenGround, allDosed, func(s *Season, d quantity.Day) bool { return soil.Frozen(s.Weather.At(d)) }},
 	{NearSowing, onlyAsh, func(s *Season, d quantity.Day) bool {
 		return s.near(d, func(x Start) bool { return d > x.Day-s.SowingGap && d < x.Stands() })
 	}},
@@ -146,37 +130,37 @@ var dayRules = []dayRule{
 	{InGrowth, onlyAsh, func(s *Season, d quantity.Day) bool { return !s.SideDress && s.growing(d) }},
 	{Occupied, limes, func(s *Season, d quantity.Day) bool {
 		if s.Perennial {
-			return s.Climate.Warm(d)
+			return soil.Warm(s.Weather.At(d))
 		}
 		return s.Dug && s.standing(d)
 	}},
 	{ColdSoil, sulfurs, func(s *Season, d quantity.Day) bool {
-		return !s.Climate.Warm(d+warmAhead-1) || s.Climate.WarmDaysAhead(d, warmAhead) < warmAhead
+		return !s.warmAhead(d)
 	}},
 	{NearNitrogen, raisers, func(s *Season, d quantity.Day) bool {
-		return s.any(d, nitrogenDays, func(m *material.Material) bool { return m.GivesAmmonia() })
+		return s.History.Within(d, nitrogenDays, func(m *material.Material) bool { return m.GivesAmmonia() })
 	}},
 	{NotSpring, springs, func(s *Season, d quantity.Day) bool { return !s.Spring(d) }},
 	{NearLime, feeds, func(s *Season, d quantity.Day) bool {
-		return s.any(d, nitrogenDays, func(m *material.Material) bool { return m.Raises() })
+		return s.History.Within(d, nitrogenDays, func(m *material.Material) bool { return m.Raises() })
 	}},
 	{LimeSulfur, raisers, func(s *Season, d quantity.Day) bool {
-		return s.any(d, seasonDays, func(m *material.Material) bool { return m.Family == material.Sulfur })
+		return s.History.Within(d, seasonDays, func(m *material.Material) bool { return m.Family == material.Sulfur })
 	}},
 	{LimeSulfur, sulfurs, func(s *Season, d quantity.Day) bool {
-		return s.any(d, seasonDays, func(m *material.Material) bool { return m.Raises() })
+		return s.History.Within(d, seasonDays, func(m *material.Material) bool { return m.Raises() })
 	}},
 }
 
-// any tells whether something was put on less than n days from d.
-func (s *Season) any(d, n quantity.Day, is func(*material.Material) bool) bool {
-	for i := range s.History {
-		p := &s.History[i]
-		if gap := max(d-p.Date, p.Date-d); gap < n && is(&p.Material) {
-			return true
+// warmAhead tells whether the soil stays warm for eight weeks from a day. The last
+// day is asked first: it is the one that fails.
+func (s *Season) warmAhead(d quantity.Day) bool {
+	for n := quantity.Day(warmAhead - 1); n >= 0; n-- {
+		if !soil.Warm(s.Weather.At(d + n)) {
+			return false
 		}
 	}
-	return false
+	return true
 }
 
 // near tells whether a start is near a day, those of crops that are off by then
@@ -212,7 +196,7 @@ func (s *Season) standing(d quantity.Day) bool {
 		return true
 	}
 	return s.near(d, func(x Start) bool {
-		return d >= x.Day && (d < x.Day+settled || s.Climate.Warm(d)) && d < x.Day+yearDays
+		return d >= x.Day && (d < x.Day+settled || soil.Warm(s.Weather.At(d))) && d < x.Day+yearDays
 	})
 }
 
@@ -220,7 +204,7 @@ func (s *Season) standing(d quantity.Day) bool {
 // the soil where nothing is known.
 func (s *Season) growing(d quantity.Day) bool {
 	if s.Perennial {
-		return s.Climate.Warm(d)
+		return soil.Warm(s.Weather.At(d))
 	}
 	if s.standing(d) {
 		return true
@@ -228,7 +212,7 @@ func (s *Season) growing(d quantity.Day) bool {
 	if s.Cleared != 0 && d >= s.Cleared && !s.near(d, func(x Start) bool { return d >= x.Day }) {
 		return false
 	}
-	return s.Climate.Warm(d)
+	return soil.Warm(s.Weather.At(d))
 }
 
 // rulesOf are the rules of each family, in the table's order.
@@ -287,17 +271,6 @@ func has(fs []material.Family, f material.Family) bool {
 
 // Horizon is how far ahead a go is dated.
 const Horizon = yearDays - 1
-
-// InYear is what was put on of a family in the 365 days that end on d.
-func InYear(ps []Put, f material.Family, d quantity.Day) quantity.Rate {
-	var sum quantity.Rate
-	for i := range ps {
-		if p := &ps[i]; p.Material.Family == f && p.Date <= d && p.Date > d-yearDays {
-			sum += p.Rate
-		}
-	}
-	return sum
-}
 
 // Laid is a go of the same family that is already on a day.
 type Laid struct {
@@ -373,7 +346,7 @@ func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Cap
 			return TooSoon
 		}
 	}
-	year := InYear(s.History, f, d) + rate
+	year := s.History.InYear(f, d) + rate
 	for _, l := range laid {
 		if max(d-l.Date, l.Date-d) < apart {
 			return TooSoon

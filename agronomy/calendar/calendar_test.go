@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -21,12 +22,12 @@ func at(s string) quantity.Day {
 	return d
 }
 
-func climate(id, side string) soil.Climate {
+func climate(id, side string) *soil.Climate {
 	c, ok := soil.FindClimate(id, side)
 	if !ok {
 		panic(id)
 	}
-	return c
+	return &c
 }
 
 func sown(s string) []calendar.Start { return []calendar.Start{{Day: at(s)}} }
@@ -41,15 +42,17 @@ func stuff(k material.Kind) material.Material {
 }
 
 func TestDayRules(t *testing.T) {
-	base := calendar.Season{Climate: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	base := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	with := func(change func(*calendar.Season)) calendar.Season { s := base; change(&s); return s }
 	dressing := func(starts []calendar.Start) calendar.Season {
 		return with(func(s *calendar.Season) { s.SideDress, s.Dug, s.Starts = true, false, starts })
 	}
 	cold := with(func(s *calendar.Season) {
-		for m := range s.Climate.Normal {
-			s.Climate.Normal[m] = 6
+		var even soil.Climate
+		for m := range even.Normal {
+			even.Normal[m] = 6
 		}
+		s.Weather = &even
 	})
 	for _, c := range []struct {
 		name   string
@@ -84,18 +87,18 @@ func TestDayRules(t *testing.T) {
 		{"sulfur on cold soil", base, material.Sulfur, "2027-03-01", calendar.ColdSoil},
 		{"sulfur with eight warm weeks ahead", base, material.Sulfur, "2027-06-01", calendar.Free},
 		{"sulfur too late in summer", base, material.Sulfur, "2027-09-01", calendar.ColdSoil},
-		{"anything on frozen ground", with(func(s *calendar.Season) { s.Climate = climate("prairie", soil.North) }), material.Lime, "2027-01-15", calendar.FrozenGround},
+		{"anything on frozen ground", with(func(s *calendar.Season) { s.Weather = climate("prairie", soil.North) }), material.Lime, "2027-01-15", calendar.FrozenGround},
 		{"lime 20 days after urea", with(func(s *calendar.Season) {
-			s.History = []calendar.Put{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
+			s.History = ledger.Ledger{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
 		}), material.Lime, "2026-11-21", calendar.NearNitrogen},
 		{"lime 21 days after urea", with(func(s *calendar.Season) {
-			s.History = []calendar.Put{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
+			s.History = ledger.Ledger{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
 		}), material.Lime, "2026-11-22", calendar.Free},
 		{"ash after fresh manure", with(func(s *calendar.Season) {
-			s.History = []calendar.Put{{Date: at("2026-11-14"), Material: stuff(material.Manure)}}
+			s.History = ledger.Ledger{{Date: at("2026-11-14"), Material: stuff(material.Manure)}}
 		}), material.Ash, "2026-11-24", calendar.NearNitrogen},
 		{"sulfur in a season with lime", with(func(s *calendar.Season) {
-			s.History = []calendar.Put{{Date: at("2027-02-01"), Material: stuff(material.CalciticLime)}}
+			s.History = ledger.Ledger{{Date: at("2027-02-01"), Material: stuff(material.CalciticLime)}}
 		}), material.Sulfur, "2027-06-01", calendar.LimeSulfur},
 	} {
 		assert.Equal(t, c.want, c.season.Blocked(c.family, at(c.day)), c.name)
@@ -103,7 +106,7 @@ func TestDayRules(t *testing.T) {
 }
 
 func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {
-	s := calendar.Season{Climate: climate("maritime", soil.South), Dug: true}
+	s := calendar.Season{Weather: climate("maritime", soil.South), Dug: true}
 	assert.Equal(t, calendar.ColdSoil, s.Blocked(material.Sulfur, at("2026-06-01")))
 	assert.Equal(t, calendar.Free, s.Blocked(material.Sulfur, at("2026-12-01")))
 	assert.True(t, s.Autumn(at("2026-04-20")))
@@ -111,9 +114,9 @@ func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {
 }
 
 func TestAYearIsAny365Days(t *testing.T) {
-	ps := []calendar.Put{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 300}, {Date: at("2026-03-01"), Material: stuff(material.CalciticLime), Rate: 100}}
-	assert.InDelta(t, 300, float64(calendar.InYear(ps, material.Ash, at("2027-01-09"))), 0)
-	assert.InDelta(t, 0, float64(calendar.InYear(ps, material.Ash, at("2027-01-10"))), 0)
+	ps := ledger.Ledger{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 300}, {Date: at("2026-03-01"), Material: stuff(material.CalciticLime), Rate: 100}}
+	assert.InDelta(t, 300, float64(ps.InYear(material.Ash, at("2027-01-09"))), 0)
+	assert.InDelta(t, 0, float64(ps.InYear(material.Ash, at("2027-01-10"))), 0)
 }
 
 func TestRetest(t *testing.T) {
@@ -132,12 +135,12 @@ func TestRetest(t *testing.T) {
 		if x.first != "" {
 			first = at(x.first)
 		}
-		assert.Equal(t, x.want, calendar.Retest(row(x.kind), &c, at(x.last), first, calendar.Yearly).String(), "%s after %s", x.kind, x.last)
+		assert.Equal(t, x.want, calendar.Retest(row(x.kind), c, at(x.last), first, calendar.Yearly).String(), "%s after %s", x.kind, x.last)
 	}
 	// Twelve warm weeks from 1 June end in late August; from 1 September they
 	// end in the next summer.
-	assert.Equal(t, "2027-08-24", calendar.Retest(row(material.SulfurPowder), &c, at("2027-06-01"), 0, calendar.Yearly).String())
-	assert.Equal(t, 2028, calendar.Retest(row(material.SulfurPowder), &c, at("2027-09-01"), 0, calendar.Yearly).Year())
+	assert.Equal(t, "2027-08-24", calendar.Retest(row(material.SulfurPowder), c, at("2027-06-01"), 0, calendar.Yearly).String())
+	assert.Equal(t, 2028, calendar.Retest(row(material.SulfurPowder), c, at("2027-09-01"), 0, calendar.Yearly).Year())
 }
 
 func TestRhythmsOfRetests(t *testing.T) {
@@ -148,9 +151,9 @@ func TestRhythmsOfRetests(t *testing.T) {
 		calendar.Twice:  "2027-11-12", // 12 May is a fortnight too soon
 		calendar.Long:   "2029-11-12", // the first November two years on
 	} {
-		assert.Equal(t, want, calendar.Retest(row(material.CalciticLime), &c, last, first, rhythm).String(), rhythm)
+		assert.Equal(t, want, calendar.Retest(row(material.CalciticLime), c, last, first, rhythm).String(), rhythm)
 	}
-	assert.Equal(t, "2027-06-01", calendar.Retest(row(material.CalciticLime), &c, last, at("2026-12-01"), calendar.Twice).String(), "a spring check after autumn liming")
+	assert.Equal(t, "2027-06-01", calendar.Retest(row(material.CalciticLime), c, last, at("2026-12-01"), calendar.Twice).String(), "a spring check after autumn liming")
 }
 
 func TestABedLeftAloneIsLookedAt(t *testing.T) {
@@ -162,7 +165,7 @@ func TestABedLeftAloneIsLookedAt(t *testing.T) {
 }
 
 func TestWindowsHoldJustTheFreeDays(t *testing.T) {
-	s := calendar.Season{Climate: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"), SowingGap: 28, Dug: true}
+	s := calendar.Season{Weather: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"), SowingGap: 28, Dug: true}
 	from, to := at("2026-09-01"), at("2027-12-31")
 	for _, f := range []material.Family{material.Lime, material.Ash, material.Sulfur} {
 		in := map[quantity.Day]bool{}
@@ -181,7 +184,7 @@ func TestWindowsHoldJustTheFreeDays(t *testing.T) {
 func ExampleSeason_Next() {
 	c, _ := soil.FindClimate("maritime", soil.North)
 	ash, _ := material.Find(material.HardwoodAsh)
-	s := calendar.Season{Climate: c, Starts: []calendar.Start{{Day: quantity.Date(2027, 4, 3)}}, SowingGap: 28, Dug: true}
+	s := calendar.Season{Weather: &c, Starts: []calendar.Start{{Day: quantity.Date(2027, 4, 3)}}, SowingGap: 28, Dug: true}
 	day, _ := s.Next(ash.Family, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1), quantity.Date(2027, 9, 30))
 	fmt.Println(day)
 	// Output: 2026-10-17

@@ -30,12 +30,12 @@ const longMonths = 24
 // interval after it, moved on to the season of the first reading: yearly where
 // that is within half a year, twice to it or to the season across the year,
 // long to the first such season two years on. first may be no day.
-func Retest(m *material.Material, c *soil.Climate, last, first quantity.Day, rhythm Rhythm) quantity.Day {
+func Retest(m *material.Material, w Weather, last, first quantity.Day, rhythm Rhythm) quantity.Day {
 	due := last.AddWeeks(m.Retest)
 	if m.WarmWeeks {
 		due = last
 		for warm := 0; warm < 7*m.Retest && due < last+2*yearDays; due++ {
-			if c.Warm(due) {
+			if soil.Warm(w.At(due)) {
 				warm++
 			}
 		}
@@ -109,11 +109,12 @@ func (s *Season) Windows(f material.Family, from, to quantity.Day) []Window {
 // month. Where it is never colder, spring begins with the coldest month's end.
 func (s *Season) Spring(d quantity.Day) bool {
 	warmest, coldest := 0, 0
-	for m, t := range s.Climate.Normal {
-		if t > s.Climate.Normal[warmest] {
+	usual := s.Weather.Months()
+	for m, t := range usual {
+		if t > usual[warmest] {
 			warmest = m
 		}
-		if t < s.Climate.Normal[coldest] {
+		if t < usual[coldest] {
 			coldest = m
 		}
 	}
@@ -121,7 +122,7 @@ func (s *Season) Spring(d quantity.Day) bool {
 	month := int(t.Month()) - 1
 	span := (warmest - coldest + 12) % 12
 	at := (month - coldest + 12) % 12
-	return at > 0 && at <= span && s.Climate.At(d) >= springSoil
+	return at > 0 && at <= span && s.Weather.At(d) >= springSoil
 }
 
 // springSoil is where spring begins.
@@ -129,6 +130,6 @@ const springSoil quantity.Temperature = 8
 
 // Autumn is the soil falling from 15 to 8 °C.
 func (s *Season) Autumn(d quantity.Day) bool {
-	t := s.Climate.At(d)
-	return t <= 15 && t >= 8 && s.Climate.At(d+7) < t
+	t := s.Weather.At(d)
+	return t <= 15 && t >= 8 && s.Weather.At(d+7) < t
 }

@@ -1,7 +1,10 @@
 package dose
 
 import (
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -20,21 +23,19 @@ const (
 	Refused Direction = "refused"
 )
 
-// Answer is what a request comes to.
+// Answer is what a request comes to: plain values, from which its working is told.
 type Answer struct {
 	Direction Direction
-	// PH is the reading on the water basis, SD its doubt.
-	PH quantity.PH
-	SD float64
-	// Reading is what it rests on: the one, or what several came to.
-	Reading soil.Reading
-	// Crop is the crop that was reckoned with; its Band is the band.
-	Crop   crop.Crop
+	// State is how the bed stands.
+	bed.State
 	Target quantity.PH
 	// Stand is what the act school makes of it, a typed target apart.
 	Stand crop.Stand
-	// Profile is how it reads by depth.
-	Profile soil.Profile
+	// Buffering is the school as it was applied; zero where none was. Course is the
+	// bed from its reading on with what was put on, OnWay what that has yet to bring.
+	Buffering soil.Buffering
+	Course    forecast.Course
+	OnWay     quantity.Rate
 	// Potassium is the answer on potassium, beside the one on pH.
 	Potassium Potassium
 	Need      Need
@@ -45,10 +46,9 @@ type Answer struct {
 	Guards  []guard.Finding
 }
 
-// Potassium is how a bed stands in potassium, and what would bring one that is
-// short to 30 ppm over critical.
+// Potassium is what would bring a bed that is short of potassium to 30 ppm over
+// critical.
 type Potassium struct {
-	soil.PotassiumNow
 	// Need is g K₂O/m²; 0 where none is short.
 	Need    quantity.Rate
 	Working []working.Step
@@ -66,13 +66,48 @@ type Need struct {
 	Working          []working.Step
 }
 
-// Part is one material of an option.
+// Part is one material of an option, and how its amount came about.
 type Part struct {
-	// Batch is the place of the material in the request's list.
+	// Batch is the place of the material in the request's list, Of the material.
 	Batch int
 	Kind  material.Kind
+	Of    *material.Batch
 	Rate  quantity.Rate
 	Total quantity.Mass
+	// Goes is how many it is put on in.
+	Goes  int
+	Worth material.Worth
+	Caps  material.Caps
+	// Wanted is the CaCO₃ that was asked of it, or the K₂O where it is for
+	// potassium; Asked the material that meets that, Allowed what the limits leave of
+	// it, GoCap the most at one time.
+	Wanted, Asked, Allowed, GoCap quantity.Rate
+	Limits                        []Limit
+	// Limit is what kept it from meeting what was wanted; "" if nothing.
+	Limit string
+	// From is the first day that was looked at. LeftOut is set when goes found no
+	// day; Half when the first go is half, and a test stands before the rest; Moved
+	// is the rule that keeps it off on the day of the dose.
+	From          quantity.Day
+	LeftOut, Half bool
+	Moved         calendar.Why
+}
+
+// caco3 is what the part brings, signed.
+func (p *Part) caco3() quantity.Rate { return quantity.Rate(float64(p.Rate) * p.Worth.EffectiveCCE) }
+
+// k2o is the potash that it brings.
+func (p *Part) k2o() quantity.Rate { return quantity.Rate(float64(p.Rate) * p.Worth.K2O) }
+
+// Limit is a ceiling on the amount of a material, with the id of its reason and
+// what it was reckoned from.
+type Limit struct {
+	ID   string
+	Rate quantity.Rate
+	// Given is the K₂O that the year has had, K the potassium that the bed holds by
+	// now.
+	Given quantity.Rate
+	K     quantity.Concentration
 }
 
 // Spread is a value with its doubt.
@@ -93,8 +128,8 @@ type Go struct {
 	TopAfter quantity.PH
 	// RetestFirst is set when a reading must stand before this go.
 	RetestFirst bool
-	// strength is g CaCO₃ equivalent per g, of this go's material.
-	strength float64
+	// CaCO3 is what it brings, signed.
+	CaCO3 quantity.Rate
 }
 
 // Option is one way to meet the need within the next 365 days.
@@ -129,12 +164,8 @@ type Option struct {
 	// Half is set where half goes on first, and a test stands before the rest.
 	Half   bool
 	Guards []guard.Finding
-
-	// from and parts are what Working tells of, potassium is set where it is what
-	// the option is for.
-	from      *sum
-	parts     []part
-	potassium bool
+	// ForPotassium is set where potassium is what it is for.
+	ForPotassium bool
 }
 
 // Refusal is a material with what stands against it.

@@ -4,7 +4,7 @@ import (
 	"errors"
 	"slices"
 
-	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/guard"
@@ -32,66 +32,50 @@ func For(r Request) (Answer, error) {
 		return Answer{}, err
 	}
 	s := begin(&r)
-	a := Answer{PH: s.ph, SD: s.sd, Crop: s.crop, Target: s.target, Reading: r.Reading, Stand: s.facts.Stand, Profile: s.profile}
+	a := Answer{Target: s.target, Stand: s.facts.Stand}
+	err := s.work(&a)
+	a.State, a.Buffering, a.Course, a.OnWay = s.State, s.buffer, s.course, s.onWay
+	return a, err
+}
+
+func (s *sum) work(a *Answer) error {
 	if s.fizzDusting() {
-		s.dust(&a)
-		return a, nil
+		s.dust(a)
+		return nil
 	}
 	if a.Guards = guard.Check(guard.OfRequest, &s.facts); guard.Stopped(a.Guards) {
 		a.Direction = Refused
-		s.answerPotassium(&a)
-		return a, nil
+		s.answerPotassium(a)
+		return nil
 	}
 	if err := s.chooseSchool(); err != nil {
-		return Answer{}, err
+		return err
 	}
-	s.need(&a)
+	s.need(a)
 	a.Guards = guard.Check(guard.OfRequest, &s.facts)
 	if a.Direction != Leave {
-		s.options(&a)
+		s.options(a)
 	}
-	s.answerPotassium(&a)
-	return a, nil
-}
-
-// begin finds the ground as it is to be reckoned with, and joins the readings.
-func begin(r *Request) *sum {
-	var muck bool
-	r.Ground, muck = r.Ground.AsFound()
-	joined := soil.Join(r.readings(), movers(r.History))
-	r.Reading = joined.Reading
-	if lime := joined.FreeLime; lime != "" && r.Ground.FreeLime == soil.LimeUnknown {
-		r.Ground.FreeLime = lime
-	}
-	s := newSum(r, joined)
-	s.facts.FoundMuck = muck
-	return s
+	s.answerPotassium(a)
+	return nil
 }
 
 // sum is a request being worked.
 type sum struct {
-	r *Request
-	// ph is what the bed is judged by, sd the doubt of the reading.
-	ph     quantity.PH
-	sd     float64
-	joined soil.Joined
-	crop   crop.Crop
+	// State is how the bed stands.
+	bed.State
+	r      *Request
 	target quantity.PH
-	k      soil.PotassiumNow
-	// profile is how the bed reads by depth.
-	profile soil.Profile
-	buffer  soil.Buffering
+	// buffer is zero until a school of buffering has been applied.
+	buffer soil.Buffering
 	// course is the bed from its reading on, with what was put on before; doubt is
 	// all that may be otherwise.
 	course forecast.Course
 	doubt  forecast.Doubt
-	// hasCurve is set once a school of buffering has been applied.
-	hasCurve bool
 	// onWay is the CaCO₃ that earlier goes have yet to bring.
-	onWay  quantity.Rate
-	want   quantity.Rate
-	season calendar.Season
-	facts  guard.Facts
+	onWay quantity.Rate
+	want  quantity.Rate
+	facts guard.Facts
 	// forK is set while potassium is dosed; wantK is what it takes.
 	forK  bool
 	wantK quantity.Rate
@@ -99,134 +83,38 @@ type sum struct {
 	found []guard.Finding
 }
 
-// SeasonOf is what the calendar must know of the bed of a request, for whoever
-// asks about its days without a dose.
-func SeasonOf(r Request) calendar.Season { return bedOf(&r).season }
+// hasCurve tells whether a school of buffering has been applied.
+func (s *sum) hasCurve() bool { return s.buffer.School != "" }
 
-// bedOf finds how a bed stands on the day: its crop, its profile, its potassium
-// and its season.
-func bedOf(r *Request) *sum {
-	s := &sum{r: r, crop: crop.Unnamed}
-	f := &s.facts
-	if r.Crop != nil {
-		var ok bool
-		s.crop, f.First, f.Second, ok = crop.Together(append([]crop.Crop{r.Crop.ByRule()}, byRule(r.With)...))
-		f.Conflict = !ok
-		f.Tomatoes = r.Crop.ID == tomato || slices.ContainsFunc(r.With, func(c crop.Crop) bool { return c.ID == tomato })
-	}
-	s.profile = soil.ProfileOf(r.Ground, r.Reading)
-	s.ph = s.profile.Judge(r.Ground.Worked, s.crop.Band.Low, s.crop.Band.High)
-	s.k = PotassiumOn(r.Ground, r.Reading, r.History, r.Grown, r.Date)
-	s.season = s.seasonOf()
+func begin(r *Request) *sum {
+	s := &sum{r: r, State: bed.On(&r.Record)}
+	s.aim()
+	s.facts = guard.Facts{State: &s.State, Target: s.target, TargetTyped: r.Target != nil,
+		Stand:     r.Schools.Act.Judge(s.Crop, s.target, s.PH, s.Single(), s.Muck()),
+		AshSchool: r.Schools.Ash, Buffering: r.Schools.Buffering,
+		WaterIgnored: r.Schools.Water == WaterIgnored, NoTomatoAsh: r.Schools.TomatoAsh == NoTomatoAsh}
 	return s
-}
-
-func newSum(r *Request, joined soil.Joined) *sum {
-	s := bedOf(r)
-	s.joined, s.sd = joined, r.Reading.SD()
-	f := &s.facts
-	muck := r.Ground.Texture.ID == soil.Muck && !s.crop.Is(crop.AcidLover)
-	s.aim(muck)
-	single := 0.0
-	if joined.N == 1 {
-		single = s.sd
-	}
-	f.Stand = r.Schools.Act.Judge(s.crop, s.target, s.ph, single, muck)
-	f.Date, f.Ground, f.Reading, f.PH, f.Crop, f.Target = r.Date, r.Ground, r.Reading, s.ph, s.crop, s.target
-	f.TargetTyped, f.Potassium, f.AshSchool, f.Buffering, f.Water = r.Target != nil, s.k, r.Schools.Ash, r.Schools.Buffering, r.Water
-	f.WaterIgnored, f.NoTomatoAsh = r.Schools.Water == WaterIgnored, r.Schools.TomatoAsh == NoTomatoAsh
-	f.Joined, f.UsedAfter, f.Profile, f.Lands = joined, usedAfter(*r), s.profile, s.profile.Lands(r.Ground.Worked)
-	f.SinceAsh, f.SinceLime = since(*r)
-	return s
-}
-
-func byRule(cs []crop.Crop) []crop.Crop {
-	out := slices.Clone(cs)
-	for i := range out {
-		out[i] = out[i].ByRule()
-	}
-	return out
 }
 
 // aim finds the target: what was typed, else the crop's or the muck's aim. A
 // crop that is kept sour against scab is brought no further than out of lock-up.
-func (s *sum) aim(muck bool) {
-	s.target = s.crop.Aim
-	if muck {
+func (s *sum) aim() {
+	s.target = s.Crop.Aim
+	if s.Muck() {
 		s.target = crop.MuckAim
 	}
 	if s.r.Target != nil {
 		s.target = *s.r.Target
 	}
-	if s.crop.Is(crop.Scab) && s.ph > 0 && s.ph < crop.LockOut {
+	if s.Crop.Is(crop.Scab) && s.PH > 0 && s.PH < crop.LockOut {
 		s.target = min(s.target, crop.LockOutAim)
 	}
-}
-
-// seasonOf is what the calendar must know.
-func (s *sum) seasonOf() calendar.Season {
-	r := s.r
-	season := calendar.Season{
-		Climate: r.Climate, Starts: r.starts(), Cleared: r.Cleared, SowingGap: s.crop.SowingGap(),
-		Perennial: r.Ground.Use == soil.UseLawn || r.Ground.Use == soil.UseTree || s.crop.Is(crop.Perennial),
-		Dug:       r.Ground.Worked == soil.Dug, History: r.History,
-	}
-	// Something dug in wants clear ground, so only ash left on top can be a side
-	// dressing; what stands for years takes it while dormant, unless it welcomes it.
-	onBed := r.Ground.Use != soil.UseLawn && r.Ground.Use != soil.UseTree
-	wanted := s.crop.Is(crop.AshWelcome) || s.k.State == soil.Short && !s.crop.Is(crop.Perennial)
-	season.SideDress = onBed && r.Ground.Worked != soil.Dug && s.profile.Top < 6.5 && wanted
-	if st := r.Ground.State; st != "" && st != soil.Open {
-		season.ShutUntil = r.Date + calendar.LookAgain
-	}
-	return season
-}
-
-// movers are the days on which something that moves pH went on.
-func movers(history []calendar.Put) (days []quantity.Day) {
-	for i := range history {
-		if p := &history[i]; p.Material.MovesPH() && p.Rate > 0 {
-			days = append(days, p.Date)
-		}
-	}
-	return days
-}
-
-// since counts the days from the last ash and the last lime before the
-// reading; -1 when there was none.
-func since(r Request) (ash, lime quantity.Day) {
-	ash, lime = -1, -1
-	for i := range r.History {
-		p := &r.History[i]
-		if p.Date > r.Reading.Date {
-			continue
-		}
-		at := &lime
-		switch {
-		case p.Material.Family == material.Ash:
-			at = &ash
-		case !p.Material.Raises():
-			continue
-		}
-		if gap := r.Reading.Date - p.Date; *at < 0 || gap < *at {
-			*at = gap
-		}
-	}
-	return ash, lime
-}
-
-// usedAfter tells whether something that moves pH went on after the reading
-// and was not planned from it.
-func usedAfter(r Request) bool {
-	return slices.ContainsFunc(r.History, func(p calendar.Put) bool {
-		return p.Date > r.Reading.Date && !p.Planned && p.Material.MovesPH()
-	})
 }
 
 // chooseSchool applies the school of buffering.
 func (s *sum) chooseSchool() error {
 	r := s.r
-	buffer, err := soil.Buffer(r.Schools.Buffering, r.Ground, r.Reading, s.target)
+	buffer, err := soil.Buffer(r.Schools.Buffering, s.Ground, s.Reading, s.target)
 	if err != nil {
 		var m *soil.MissingError
 		if errors.As(err, &m) {
@@ -234,14 +122,14 @@ func (s *sum) chooseSchool() error {
 		}
 		return err
 	}
-	s.buffer, s.hasCurve = buffer, true
+	s.buffer = buffer
 	s.facts.Beyond = buffer.Beyond
 	if !buffer.Gives {
-		table, err := soil.Buffer(soil.ByTable, r.Ground, r.Reading, s.target)
+		table, err := soil.Buffer(soil.ByTable, s.Ground, s.Reading, s.target)
 		if err != nil {
 			return err
 		}
-		s.facts.ByTable = table.Raise.Need(s.ph, s.target)
+		s.facts.ByTable = table.Raise.Need(s.PH, s.target)
 	}
 	return nil
 }
@@ -294,9 +182,9 @@ func (s *sum) options(a *Answer) {
 			continue
 		}
 		plans = append(plans, p)
-		a.Options = append(a.Options, s.assemble(plans[len(plans)-1:]))
+		a.Options = append(a.Options, s.assemble(p))
 	}
-	a.Options = append(a.Options, s.mixes(a.Options)...)
+	a.Options = append(a.Options, s.mixes(a.Options, plans)...)
 	s.rank(a.Options)
 	if len(a.Options) > 0 {
 		return
@@ -332,7 +220,7 @@ func (s *sum) weigh(i int, b *material.Batch, want quantity.Rate) (p part, again
 // kind can hold.
 func (s *sum) worth(b *material.Batch) material.Worth {
 	stone := s.buffer.Stone
-	if !s.hasCurve {
+	if !s.hasCurve() {
 		stone = 1
 	}
 	w := b.WorthBeside(stone)
@@ -392,7 +280,7 @@ func (s *sum) oddMagnesium(o *Option) bool {
 	if s.want <= 0 || s.forK {
 		return false
 	}
-	mg := s.r.Reading.Magnesium
+	mg := s.Reading.Magnesium
 	low := mg != nil && *mg < soil.MagnesiumLow
 	dolomitic := slices.ContainsFunc(o.Parts, func(p Part) bool { return p.Kind == material.DolomiticLime })
 	return dolomitic != low

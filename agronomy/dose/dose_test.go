@@ -10,9 +10,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -57,15 +58,14 @@ func request(change ...func(*dose.Request)) dose.Request {
 	ash.Measured, ash.Potash, ash.OnHand = ptr(quantity.Percent(50)), ptr(quantity.Percent(5)), ptr(quantity.Mass(41000))
 	lime := batch(material.CalciticLime)
 	lime.Measured, lime.Effective = ptr(quantity.Percent(97)), ptr(quantity.Percent(97))
-	r := dose.Request{
+	r := dose.Request{Record: bed.Record{
 		Date: at("2026-10-01"), Climate: maritime,
 		Ground: soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed,
-			CEC: ptr(quantity.ChargeCapacity(12)), FreeLime: soil.LimeNone},
+			CEC: ptr(quantity.CationExchangeCapacity(12)), FreeLime: soil.LimeNone},
 		Reading: soil.Reading{Date: at("2026-09-20"), Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12,
 			Extractant: soil.AmmoniumAcetate, Potassium: ptr(quantity.Concentration(90)), Magnesium: ptr(quantity.Concentration(80))},
-		Crop: cropOf("tomato"), Target: ptr(quantity.PH(6.5)), Schools: dose.DefaultSchools,
-		Materials: []material.Batch{lime, ash}, Sowing: at("2027-04-03"),
-	}
+		Crop: cropOf("tomato"), Sowing: at("2027-04-03"),
+	}, Target: ptr(quantity.PH(6.5)), Schools: dose.DefaultSchools, Materials: []material.Batch{lime, ash}}
 	for _, f := range change {
 		f(&r)
 	}
@@ -138,34 +138,34 @@ func TestTheUsualKindsAreOffered(t *testing.T) {
 func TestWhatIsOnItsWayIsCredited(t *testing.T) {
 	plain := answer(t, request())
 	after := answer(t, request(func(r *dose.Request) {
-		r.History = []calendar.Put{{Date: at("2026-09-25"), Material: stuff(material.HardwoodAsh), Rate: 100}}
+		r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: stuff(material.HardwoodAsh), Rate: 100}}
 	}))
 	assert.InDelta(t, 50, float64(plain.Need.CaCO3-after.Need.CaCO3), 1e-6, "100 g/m² of ash after the reading counts whole")
 	before := answer(t, request(func(r *dose.Request) {
-		r.History = []calendar.Put{{Date: at("2026-08-30"), Material: stuff(material.HardwoodAsh), Rate: 100}}
+		r.History = ledger.Ledger{{Date: at("2026-08-30"), Material: stuff(material.HardwoodAsh), Rate: 100}}
 	}))
 	// Three weeks at 15.4 °C are just over one half-life of three weeks.
 	credit := float64(plain.Need.CaCO3 - before.Need.CaCO3)
 	assert.InDelta(t, 25, credit, 1.5)
 	old := answer(t, request(func(r *dose.Request) {
-		r.History = []calendar.Put{{Date: at("2024-03-01"), Material: stuff(material.HardwoodAsh), Rate: 100}}
+		r.History = ledger.Ledger{{Date: at("2024-03-01"), Material: stuff(material.HardwoodAsh), Rate: 100}}
 	}))
 	assert.InDelta(t, float64(plain.Need.CaCO3), float64(old.Need.CaCO3), 1e-6)
 	met := answer(t, request(func(r *dose.Request) {
-		r.History = []calendar.Put{{Date: at("2026-09-25"), Material: stuff(material.CalciticLime), Rate: 600}}
+		r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: stuff(material.CalciticLime), Rate: 600}}
 	}))
 	assert.Equal(t, dose.Leave, met.Direction, "what is on its way meets the need, and does not turn it round")
 }
 
 func TestHistoryCountsInTheYearsCap(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
-		r.History = []calendar.Put{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 400}}
+		r.History = ledger.Ledger{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 400}}
 	}))
 	ash := of(t, a, material.HardwoodAsh)
-	history := []calendar.Put{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 400}}
+	history := ledger.Ledger{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 400}}
 	for _, g := range ash.Goes {
-		history = append(history, calendar.Put{Date: g.Date, Material: stuff(g.Kind), Rate: g.Rate})
-		assert.LessOrEqual(t, float64(calendar.InYear(history, material.Ash, g.Date)), 500.0+1e-6)
+		history = append(history, ledger.Application{Date: g.Date, Material: stuff(g.Kind), Rate: g.Rate})
+		assert.LessOrEqual(t, float64(history.InYear(material.Ash, g.Date)), 500.0+1e-6)
 	}
 	assert.Greater(t, ash.Goes[0].Date, at("2027-01-09"), "the date moves until the year has room")
 }
@@ -265,7 +265,7 @@ func TestImpossibleRequestsNameTheField(t *testing.T) {
 		"bed.area_m2":    func(r *dose.Request) { r.Ground.Area = 0 },
 		"bed.depth_cm":   func(r *dose.Request) { r.Ground.Depth = 0 },
 		"bed.texture":    func(r *dose.Request) { r.Ground.Texture = soil.TextureClass{} },
-		"bed.cec":        func(r *dose.Request) { r.Ground.CEC = ptr(quantity.ChargeCapacity(-1)) },
+		"bed.cec":        func(r *dose.Request) { r.Ground.CEC = ptr(quantity.CationExchangeCapacity(-1)) },
 		"reading.ph":     func(r *dose.Request) { r.Reading.PH = quantity.PH(math.NaN()) },
 		"reading.date":   func(r *dose.Request) { r.Reading.Date = at("2026-10-02") },
 		"reading.cores":  func(r *dose.Request) { r.Reading.Cores = 0 },
@@ -276,12 +276,12 @@ func TestImpossibleRequestsNameTheField(t *testing.T) {
 		" target_ph":     func(r *dose.Request) { r.Target = ptr(quantity.PH(3.99)) },
 		"bed.stones_pct": func(r *dose.Request) { r.Ground.Stones = 81 },
 		"planted":        func(r *dose.Request) { r.Cleared, r.Planted, r.Sowing = at("2026-12-01"), at("2026-11-01"), 0 },
-		"grown[0].from":  func(r *dose.Request) { r.Grown = []dose.Grown{{Crop: *cropOf("pea"), From: at("2026-10-02")}} },
+		"grown[0].from":  func(r *dose.Request) { r.Grown = []bed.Grown{{Crop: *cropOf("pea"), From: at("2026-10-02")}} },
 		"grown[0].to": func(r *dose.Request) {
-			r.Grown = []dose.Grown{{Crop: *cropOf("pea"), From: at("2026-05-02"), To: at("2026-05-01")}}
+			r.Grown = []bed.Grown{{Crop: *cropOf("pea"), From: at("2026-05-02"), To: at("2026-05-01")}}
 		},
 		"history[0].cce_pct": func(r *dose.Request) {
-			r.History = []calendar.Put{{Date: at("2026-01-01"), Measured: ptr(quantity.Percent(0))}}
+			r.History = ledger.Ledger{{Date: at("2026-01-01"), Measured: ptr(quantity.Percent(0))}}
 		},
 		"reading.layers[1]": func(r *dose.Request) {
 			r.Reading.Layers = []soil.Layer{{From: 0, To: 0.1, PH: 5}, {From: 0.05, To: 0.2, PH: 5}}
@@ -305,8 +305,8 @@ func TestImpossibleRequestsNameTheField(t *testing.T) {
 		"materials[0].fineness_pct": func(r *dose.Request) { r.Materials[0].Fineness = &[4]quantity.Percent{10, 20, 30, 30} },
 		"materials[1].vinegar_ml":   func(r *dose.Request) { r.Materials[1].Vinegar = &material.VinegarTest{MilliLitres: 120, Strength: 5} },
 		"materials[1].kg":           func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(-1)) },
-		"history[0].g_m2":           func(r *dose.Request) { r.History = []calendar.Put{{Date: at("2026-01-01"), Rate: -1}} },
-		"history[0].date":           func(r *dose.Request) { r.History = []calendar.Put{{Date: at("2027-01-01"), Rate: 1}} },
+		"history[0].g_m2":           func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2026-01-01"), Rate: -1}} },
+		"history[0].date":           func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2027-01-01"), Rate: 1}} },
 		"sowing":                    func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
 		"school.buffering":          func(r *dose.Request) { r.Schools.Buffering = "hunch" },
 		"materials[1].k2o_pct":      func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
@@ -324,11 +324,11 @@ func ExampleFor() {
 	loam, _ := soil.FindTexture(soil.Loam)
 	maritime, _ := soil.FindClimate("maritime", soil.North)
 	tomato, _ := crop.Find("tomato")
-	a, err := dose.For(dose.Request{
-		Date: quantity.Date(2026, 10, 1), Climate: maritime, Crop: &tomato, Schools: dose.DefaultSchools,
+	a, err := dose.For(dose.Request{Schools: dose.DefaultSchools, Record: bed.Record{
+		Date: quantity.Date(2026, 10, 1), Climate: maritime, Crop: &tomato,
 		Ground:  soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed},
 		Reading: soil.Reading{Date: quantity.Date(2026, 9, 20), Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12},
-	})
+	}})
 	if err != nil {
 		fmt.Println(err)
 		return
@@ -367,7 +367,7 @@ func BenchmarkWorking(b *testing.B) {
 			b.Fatal(err)
 		}
 		for i := range a.Options {
-			if len(a.Options[i].Working()) == 0 {
+			if len(a.Working(&a.Options[i])) == 0 {
 				b.Fatal("no working")
 			}
 		}

@@ -75,7 +75,7 @@ func draw(t *testing.T, rng *rand.Rand, r dose.Request, a dose.Answer, o dose.Op
 		put := 0.0
 		for _, p := range o.Parts {
 			b := r.Materials[p.Batch]
-			put += float64(p.Rate) * b.WorthBeside(buffer.Stone).Strength * math.Exp(strengthSD(b)*rng.NormFloat64())
+			put += float64(p.Rate) * b.WorthBeside(buffer.Stone).EffectiveCCE * math.Exp(strengthSD(b)*rng.NormFloat64())
 		}
 		if a.Direction == dose.Lower {
 			put = math.Min(0, put+lime)

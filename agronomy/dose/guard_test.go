@@ -6,10 +6,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -44,7 +44,7 @@ func with(change func(*material.Batch)) func(*dose.Request) {
 
 func put(date string, k material.Kind, rate quantity.Rate) func(*dose.Request) {
 	return func(r *dose.Request) {
-		r.History = append(r.History, calendar.Put{Date: at(date), Material: stuff(k), Rate: rate})
+		r.History = append(r.History, ledger.Application{Date: at(date), Material: stuff(k), Rate: rate})
 	}
 }
 
@@ -220,7 +220,7 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"adams-evans-range": {func(r *dose.Request) {
 		r.Schools.Buffering, r.Reading.Buffer = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}
 	}, func(r *dose.Request) {
-		r.Schools.Buffering, r.Reading.Buffer, r.Ground.CEC = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}, ptr(quantity.ChargeCapacity(8))
+		r.Schools.Buffering, r.Reading.Buffer, r.Ground.CEC = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}, ptr(quantity.CationExchangeCapacity(8))
 	}},
 	"ash-old":        {with(func(b *material.Batch) { b.Burnt = at("2025-09-30") }), with(func(b *material.Batch) { b.Burnt = at("2025-10-01") })},
 	"black-walnut":   {with(func(b *material.Batch) { b.Walnut = true }), plain},
@@ -284,7 +284,7 @@ func TestEveryRuleOfTheCalendarMovesAndLeavesAlone(t *testing.T) {
 		ids := found(a)
 		for _, o := range a.Options {
 			ids[o.Limit] = true
-			for _, p := range o.Working() {
+			for _, p := range a.Working(&o) {
 				ids[p.From.Text("limit")] = true
 			}
 		}
@@ -340,7 +340,7 @@ func TestEveryGuardAndStepHasItsWords(t *testing.T) {
 		a := answer(t, request(c.fires))
 		lines := words.Steps(a.Need.Working)
 		for _, o := range a.Options {
-			lines = append(lines, words.Steps(o.Working())...)
+			lines = append(lines, words.Steps(a.Working(&o))...)
 			for _, g := range words.Guards(o.Guards) {
 				assert.NotEmpty(t, g.Says, g.ID)
 				assert.NotContains(t, g.Says, "%!", g.ID)

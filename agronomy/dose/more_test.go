@@ -6,9 +6,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -109,7 +109,7 @@ func TestStrengthOfABatch(t *testing.T) {
 	assert.InDelta(t, 120*0.417*1.8, float64(v.CCE()), 1e-9)
 	ash := batch(material.HardwoodAsh)
 	ash.Charcoal = 20
-	assert.InDelta(t, 0.4, ash.Worth().Strength, 1e-12)
+	assert.InDelta(t, 0.4, ash.Worth().EffectiveCCE, 1e-12)
 	assert.InDelta(t, 0.04, ash.Worth().K2O, 1e-12)
 	coarse := batch(material.CalciticLime)
 	coarse.Fineness = &[4]quantity.Percent{0, 0, 100, 0}
@@ -144,7 +144,7 @@ func TestTheVinegarJarTellsOfFreeLime(t *testing.T) {
 func TestAReadingIsStalerForWhatWasNotPlannedFromIt(t *testing.T) {
 	put := func(planned bool) map[string]bool {
 		return found(answer(t, request(func(r *dose.Request) {
-			r.History = []calendar.Put{{Date: at("2026-09-25"), Material: stuff(material.HardwoodAsh), Rate: 100, Planned: planned}}
+			r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: stuff(material.HardwoodAsh), Rate: 100, Planned: planned}}
 		})))
 	}
 	assert.True(t, put(false)["stale-reading"])
@@ -162,6 +162,6 @@ func TestWhatWasTakenForGrantedIsStated(t *testing.T) {
 
 func TestTheLabsOwnPotassiumRangeGoesFirst(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Reading.KRange = &soil.KRange{From: 60, To: 95} }))
-	assert.Equal(t, soil.PotassiumScale{Critical: 60, EnoughTo: 95, Ceiling: 120}, a.Potassium.Scale)
+	assert.Equal(t, soil.PotassiumScale{Critical: 60, EnoughTo: 95, Ceiling: 120}, a.K.Scale)
 	assert.LessOrEqual(t, float64(*of(t, a, material.HardwoodAsh).KAfter), 120.0+1e-6)
 }

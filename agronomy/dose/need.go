@@ -17,7 +17,7 @@ func (s *sum) need(a *Answer) {
 	r := s.r
 	s.assumed(a)
 	gross := s.gross(a)
-	s.course.Climate, s.course.Dug, s.course.From, s.course.Day = &r.Climate, r.Ground.Worked == soil.Dug, s.from(gross), r.Reading.Date
+	s.course.Warmth, s.course.Dug, s.course.From, s.course.Day = &r.Climate, s.Ground.Worked == soil.Dug, s.from(gross), s.Reading.Date
 	s.credit(a)
 	lime := s.freeLime(a, gross)
 	whole := gross
@@ -29,9 +29,9 @@ func (s *sum) need(a *Answer) {
 	if gross >= 0 && net < 0 || gross <= 0 && net > 0 {
 		net = 0
 	}
-	s.doubt = forecast.Doubt{Curve: s.course.Curve, From: s.course.From, SD: s.sd, School: s.buffer.LogSD}
-	low, high := r.Ground.FreeLime.Range()
-	s.doubt.LimeLow, s.doubt.LimeHigh = r.Ground.FreeLimeAcid(low), r.Ground.FreeLimeAcid(high)
+	s.doubt = forecast.Doubt{Curve: s.course.Curve, From: s.course.From, SD: s.SD, School: s.buffer.LogSD}
+	low, high := s.Ground.FreeLime.Range()
+	s.doubt.LimeLow, s.doubt.LimeHigh = s.Ground.FreeLimeAcid(low), s.Ground.FreeLimeAcid(high)
 	a.Need.CaCO3 = net
 	a.Need.Low, a.Need.High = s.doubt.Need(s.target, whole, sixth, fifth)
 	a.Need.Low, a.Need.High = a.Need.Low-s.onWay, a.Need.High-s.onWay
@@ -55,8 +55,8 @@ func (s *sum) need(a *Answer) {
 // leave says why the bed is left alone: the school, or what is at work already.
 func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	at := working.Values{
-		working.ID("school", s.r.Schools.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.ph),
-		working.Num("low", working.PH, s.crop.Band.Low), working.Num("high", working.PH, s.crop.Band.High), working.Num("sd", working.PH, s.sd),
+		working.ID("school", s.r.Schools.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.PH),
+		working.Num("low", working.PH, s.Crop.Band.Low), working.Num("high", working.PH, s.Crop.Band.High), working.Num("sd", working.PH, s.SD),
 	}
 	// A school that waits is no reason where what is on its way does the work.
 	helped := s.facts.Stand != crop.InBand && float64(s.onWay*gross) > 0
@@ -72,11 +72,11 @@ func (s *sum) leave(a *Answer, gross quantity.Rate) {
 // assumed states what was taken for granted.
 func (s *sum) assumed(a *Answer) {
 	from := s.r.Assumed
-	if s.r.Ground.CEC == nil {
-		from = append(slices.Clip(from), working.Num("cec", working.CEC, s.r.Ground.Capacity()))
+	if s.Ground.CEC == nil {
+		from = append(slices.Clip(from), working.Num("cec", working.CEC, s.Ground.CationExchangeCapacity()))
 	}
-	if s.r.Ground.ClayShare == nil && s.r.Schools.Buffering == soil.ByOrganicMatter {
-		from = append(slices.Clip(from), working.Num("clay", working.Percent, s.r.Ground.Clays()))
+	if s.Ground.Clay == nil && s.r.Schools.Buffering == soil.ByOrganicMatter {
+		from = append(slices.Clip(from), working.Num("clay", working.Percent, s.Ground.ClayContent()))
 	}
 	if len(from) > 0 {
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "assumed", Source: "defaults", Result: working.Int("assumed", working.Count, len(from)), From: from})
@@ -86,25 +86,24 @@ func (s *sum) assumed(a *Answer) {
 // gross is the need before credits, with its working: of the one pH, or of the
 // layers.
 func (s *sum) gross(a *Answer) quantity.Rate {
-	r := s.r
-	if r.Reading.Basis != soil.Water {
-		row, _ := soil.FindBasis(r.Reading.Basis)
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "basis", Source: "trust", Result: working.Num("ph", working.PH, r.Reading.Water()),
-			From: working.Values{working.Num("read", working.PH, r.Reading.PH), working.ID("basis", r.Reading.Basis), working.Num("shift", working.PH, row.Shift)}})
+	if s.Reading.Basis != soil.Water {
+		row, _ := soil.FindBasis(s.Reading.Basis)
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "basis", Source: "trust", Result: working.Num("ph", working.PH, s.Reading.Water()),
+			From: working.Values{working.Num("read", working.PH, s.Reading.PH), working.ID("basis", s.Reading.Basis), working.Num("shift", working.PH, row.Shift)}})
 	}
-	if s.joined.N > 1 {
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "joined", Source: "trust", Result: working.Num("ph", working.PH, r.Reading.Water()),
-			From: working.Values{working.Int("readings", working.Count, s.joined.N), working.Num("sd", working.PH, s.sd), working.Int("left", working.Count, s.joined.Left)}})
+	if s.Joined.N > 1 {
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "joined", Source: "trust", Result: working.Num("ph", working.PH, s.Reading.Water()),
+			From: working.Values{working.Int("readings", working.Count, s.Joined.N), working.Num("sd", working.PH, s.SD), working.Int("left", working.Count, s.Joined.Left)}})
 	}
 	if s.lightened() {
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "density", Source: "density", Result: working.Num("soil", working.SoilMass, r.Ground.SoilMass()),
-			From: working.Values{working.Num("density", working.None, float64(r.Ground.Density())), working.Num("depth", working.Depth, r.Ground.Depth),
-				working.Num("stones", working.Percent, r.Ground.Stones), om(r.Ground)}})
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "density", Source: "density", Result: working.Num("soil", working.SoilMass, s.Ground.SoilMass()),
+			From: working.Values{working.Num("density", working.None, float64(s.Ground.Density())), working.Num("depth", working.Depth, s.Ground.Depth),
+				working.Num("stones", working.Percent, s.Ground.Stones), om(s.Ground)}})
 	}
-	if !s.profile.Layered {
-		s.course.Curve = s.buffer.Curve(s.ph, s.target)
-		a.Need.Working = append(a.Need.Working, s.buffer.Working(r.Reading, s.ph, s.target)...)
-		return s.course.Curve.Need(s.ph, s.target)
+	if !s.Profile.Layered {
+		s.course.Curve = s.buffer.Curve(s.PH, s.target)
+		a.Need.Working = append(a.Need.Working, s.buffer.Working(s.PH, s.target)...)
+		return s.course.Curve.Need(s.PH, s.target)
 	}
 	return s.layered(a)
 }
@@ -119,20 +118,19 @@ func om(g soil.Ground) working.Value {
 // lightened tells whether the need goes by the soil's weight, and that is other
 // than the table has it.
 func (s *sum) lightened() bool {
-	g := &s.r.Ground
+	g := &s.Ground
 	return s.buffer.ByMass() && (g.Stones > 0 || g.Density() != g.Texture.BulkDensity)
 }
 
 // layered sums the needs of the layers. Dug, digging mixes them: the net sum. Not
 // dug, only what the layers lack on the way that the bed is to go, never offset.
 func (s *sum) layered(a *Answer) quantity.Rate {
-	r := s.r
-	dug, down := r.Ground.Worked == soil.Dug, s.ph > s.target
+	dug, down := s.Ground.Worked == soil.Dug, s.PH > s.target
 	var sum quantity.Rate
-	for _, l := range s.profile.In {
+	for _, l := range s.Profile.In {
 		// Each layer goes its own way: some may want lime, others acid.
 		curve := s.buffer.Curve(l.PH, s.target)
-		need := curve.Need(l.PH, s.target) * quantity.Rate(l.Thick()/r.Ground.Depth)
+		need := curve.Need(l.PH, s.target) * quantity.Rate(l.Thick()/s.Ground.Depth)
 		kept := need
 		if !dug && need < 0 != down {
 			kept = 0
@@ -151,15 +149,15 @@ func (s *sum) layered(a *Answer) quantity.Rate {
 		id = "layers-lacking"
 	}
 	a.Need.Working = append(a.Need.Working, working.Step{ID: id, Source: "layers", Result: working.Num("need", working.Rate, sum),
-		From: working.Values{working.Int("layers", working.Count, len(s.profile.In)), working.Num("depth", working.Depth, r.Ground.Depth), working.Num("from", working.PH, s.from(sum))}})
+		From: working.Values{working.Int("layers", working.Count, len(s.Profile.In)), working.Num("depth", working.Depth, s.Ground.Depth), working.Num("from", working.PH, s.from(sum))}})
 	return sum
 }
 
 // from is the pH that the whole depth counts as: the reading, or what its layers
 // come to.
 func (s *sum) from(gross quantity.Rate) quantity.PH {
-	if !s.profile.Layered {
-		return s.ph
+	if !s.Profile.Layered {
+		return s.PH
 	}
 	return s.course.Curve.Move(s.target, -gross)
 }
@@ -169,14 +167,14 @@ func (s *sum) credit(a *Answer) {
 	r := s.r
 	for i := range r.History {
 		p := &r.History[i]
-		if !p.Material.MovesPH() || p.Rate == 0 {
+		if !p.MovesPH() {
 			continue
 		}
 		b := p.Batch()
 		w := b.WorthBeside(s.buffer.Stone)
-		pool := forecast.Pool{Date: p.Date, CaCO3: quantity.Rate(float64(p.Rate) * w.Strength), Reacts: b.Speed()}
+		pool := forecast.Pool{Date: p.Date, CaCO3: quantity.Rate(float64(p.Rate) * w.EffectiveCCE), Reacts: b.Speed()}
 		s.course.Pools = append(s.course.Pools, pool)
-		left := forecast.Unreacted(pool.Reacts, &r.Climate, s.course.Dug, p.Date, r.Reading.Date)
+		left := forecast.Unreacted(pool.Reacts, &r.Climate, s.course.Dug, p.Date, s.Reading.Date)
 		got := pool.CaCO3 * quantity.Rate(left)
 		if math.Abs(float64(got)) < leastCredit {
 			continue
@@ -185,7 +183,7 @@ func (s *sum) credit(a *Answer) {
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "on-its-way", Source: "on-its-way",
 			Result: working.Num("credit", working.Rate, -got),
 			From: working.Values{working.On("date", p.Date), working.ID("kind", p.Material.Kind),
-				working.Num("rate", working.Rate, p.Rate), working.Num("strength", working.Percent, 100*w.Strength),
+				working.Num("rate", working.Rate, p.Rate), working.Num("strength", working.Percent, 100*w.EffectiveCCE),
 				working.Num("left", working.Percent, 100*left)}})
 	}
 }
@@ -195,7 +193,7 @@ const leastCredit = 0.5
 
 // freeLime is the acid that free lime takes before pH can move, at every pH.
 func (s *sum) freeLime(a *Answer, gross quantity.Rate) quantity.Rate {
-	g := &s.r.Ground
+	g := &s.Ground
 	s.course.FreeLime = g.FreeLimeAcid(g.FreeLime.Share())
 	if gross >= 0 || s.course.FreeLime <= 0 {
 		return s.course.FreeLime

@@ -14,34 +14,33 @@ import (
 )
 
 // assemble makes an option of its parts.
-func (s *sum) assemble(parts []part) Option {
-	g := &s.r.Ground
+func (s *sum) assemble(parts ...part) Option {
 	n := 0
 	for i := range parts {
 		n += len(parts[i].goes)
 	}
-	o := Option{Parts: make([]Part, 0, len(parts)), Goes: make([]Go, 0, n), from: s, parts: parts, potassium: s.forK}
+	o := Option{Parts: make([]Part, 0, len(parts)), Goes: make([]Go, 0, n), ForPotassium: s.forK}
 	cost, priced := 0.0, true
 	for n := range parts {
 		p := &parts[n]
-		o.Parts = append(o.Parts, Part{Batch: p.i, Kind: p.batch.Kind, Rate: p.rate, Total: p.rate.Over(g.Area)})
+		o.Parts = append(o.Parts, p.Part)
 		o.CaCO3 += p.caco3()
 		o.K2O += p.k2o()
-		o.Calcium += p.batch.Calcium.Of(p.rate)
-		o.Magnesium += p.batch.Magnesium.Of(p.rate)
-		o.N += p.batch.N.Of(p.rate)
-		o.Acts = max(o.Acts, p.batch.Speed().HalfLife*math.Log2(10))
-		if p.batch.Price == nil {
+		o.Calcium += p.Of.Calcium.Of(p.Rate)
+		o.Magnesium += p.Of.Magnesium.Of(p.Rate)
+		o.N += p.Of.N.Of(p.Rate)
+		o.Acts = max(o.Acts, p.Of.Speed().HalfLife*math.Log2(10))
+		if p.Of.Price == nil {
 			priced = false
 		} else {
-			cost += *p.batch.Price * float64(p.rate.Over(g.Area)/quantity.Kilogram)
+			cost += *p.Of.Price * float64(p.Total/quantity.Kilogram)
 		}
 		for _, x := range p.goes {
 			x.Part = n
 			o.Goes = append(o.Goes, x)
 		}
-		o.Half = o.Half || p.half
-		o.Limit = cmp.Or(o.Limit, p.limit)
+		o.Half = o.Half || p.Half
+		o.Limit = cmp.Or(o.Limit, p.Limit)
 	}
 	if priced {
 		all := cost
@@ -49,19 +48,19 @@ func (s *sum) assemble(parts []part) Option {
 	}
 	s.order(&o)
 	s.unmet(&o)
-	if s.k.Now != nil {
-		after := *s.k.Now + soil.PotassiumRise(*g, o.K2O)
+	if s.K.Now != nil {
+		after := *s.K.Now + soil.PotassiumRise(s.Ground, o.K2O)
 		o.KAfter = &after
 	}
 	s.close(&o, parts)
-	s.expect(&o, parts)
+	s.expect(&o)
 	s.guards(&o, parts)
 	return o
 }
 
 // has tells whether a part of an option is of a family.
 func (o *Option) has(f material.Family) bool {
-	return slices.ContainsFunc(o.parts, func(p part) bool { return p.batch.Family == f })
+	return slices.ContainsFunc(o.Parts, func(p Part) bool { return p.Of.Family == f })
 }
 
 // unmet is what an option leaves of what it is for.
@@ -81,19 +80,18 @@ func (s *sum) unmet(o *Option) {
 // order sets the goes by their days and tells where each brings the soil.
 func (s *sum) order(o *Option) {
 	slices.SortStableFunc(o.Goes, func(a, b Go) int { return int(a.Date - b.Date) })
-	share := quantity.Rate(soil.TopLayer / s.r.Ground.Depth)
+	share := quantity.Rate(soil.TopLayer / s.Ground.Depth)
 	var caco3 quantity.Rate
 	for n := range o.Goes {
 		x := &o.Goes[n]
 		x.N = n + 1
-		own := quantity.Rate(float64(x.Rate) * x.strength)
-		caco3 += own
-		if !s.hasCurve {
+		caco3 += x.CaCO3
+		if !s.hasCurve() {
 			continue
 		}
 		x.PHAfter = s.settle(s.onWay + caco3)
-		if s.onTop() && x.strength != 0 {
-			x.TopAfter = s.curveOf(own).Settle(s.profile.Top, own/share)
+		if s.OnTop() && x.CaCO3 != 0 {
+			x.TopAfter = s.curveOf(x.CaCO3).Settle(s.Profile.Top, x.CaCO3/share)
 		}
 	}
 }
@@ -111,13 +109,13 @@ func (s *sum) settle(caco3 quantity.Rate) quantity.PH { return s.course.Settle(c
 
 // expect tells where an option settles and what its retest should read, each
 // with its doubt, and the chance of going past the band before a test can tell.
-func (s *sum) expect(o *Option, parts []part) {
-	if !s.hasCurve {
+func (s *sum) expect(o *Option) {
+	if !s.hasCurve() {
 		return
 	}
 	variance := 0.0
-	for n := range parts {
-		variance += sq(float64(parts[n].caco3()) * parts[n].worth.LogSD)
+	for n := range o.Parts {
+		variance += sq(float64(o.Parts[n].caco3()) * o.Parts[n].Worth.LogSD)
 	}
 	s.doubt.Strength = 0
 	if o.CaCO3 != 0 {
@@ -130,10 +128,9 @@ func (s *sum) expect(o *Option, parts []part) {
 	known := len(s.course.Pools)
 	var before quantity.Rate
 	for _, x := range o.Goes {
-		if x.Date < o.Retest && x.strength != 0 {
-			p := forecast.Pool{Date: x.Date, CaCO3: quantity.Rate(float64(x.Rate) * x.strength), Reacts: parts[x.Part].batch.Speed()}
-			s.course.Pools = append(s.course.Pools, p)
-			before += p.CaCO3
+		if x.Date < o.Retest && x.CaCO3 != 0 {
+			s.course.Pools = append(s.course.Pools, o.pool(&x))
+			before += x.CaCO3
 		}
 	}
 	at := s.course.On(o.Retest)
@@ -145,10 +142,15 @@ func (s *sum) expect(o *Option, parts []part) {
 		end = s.doubt.Of(s.onWay + before)
 	}
 	if s.want < 0 {
-		o.Over = end.Below(s.crop.Band.Low - guard.PastBand)
+		o.Over = end.Below(s.Crop.Band.Low - guard.PastBand)
 	} else {
-		o.Over = 1 - end.Below(s.crop.Band.High+guard.PastBand)
+		o.Over = 1 - end.Below(s.Crop.Band.High+guard.PastBand)
 	}
+}
+
+// pool is what a go brings, and how fast it acts.
+func (o *Option) pool(x *Go) forecast.Pool {
+	return forecast.Pool{Date: x.Date, CaCO3: x.CaCO3, Reacts: o.Parts[x.Part].Of.Speed()}
 }
 
 func spread(o *forecast.Outcome) Spread {
@@ -168,11 +170,11 @@ func (s *sum) close(o *Option, parts []part) {
 	for n := range parts {
 		p := &parts[n]
 		last := p.goes[len(p.goes)-1].Date
-		if p.batch.Family == material.Ash && !s.season.Perennial {
-			o.SowFrom = max(o.SowFrom, last+s.season.SowingGap)
+		if p.Of.Family == material.Ash && !s.Season.Perennial {
+			o.SowFrom = max(o.SowFrom, last+s.Season.SowingGap)
 		}
-		if p.batch.Retest > 0 && gate == 0 {
-			o.Retest = max(o.Retest, calendar.Retest(&p.batch.Material, &s.r.Climate, last, s.r.Reading.Date, s.r.Schools.Retest))
+		if p.Of.Retest > 0 && gate == 0 {
+			o.Retest = max(o.Retest, calendar.Retest(&p.Of.Material, s.Season.Weather, last, s.Reading.Date, s.r.Schools.Retest))
 		}
 	}
 	if gate != 0 {
@@ -188,14 +190,14 @@ const sampleAhead quantity.Day = 7
 // soonest, else just before the go.
 func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 	latest := gate - sampleAhead
-	for _, season := range []quantity.Day{s.r.Reading.Date, 0} {
+	for _, season := range []quantity.Day{s.Reading.Date, 0} {
 		day := quantity.Day(0)
 		for n := range parts {
 			p := &parts[n]
-			if p.batch.Retest == 0 {
+			if p.Of.Retest == 0 {
 				continue
 			}
-			if d := calendar.Retest(&p.batch.Material, &s.r.Climate, p.goes[0].Date, season, calendar.Yearly); day == 0 || d < day {
+			if d := calendar.Retest(&p.Of.Material, s.Season.Weather, p.goes[0].Date, season, calendar.Yearly); day == 0 || d < day {
 				day = d
 			}
 		}
@@ -212,39 +214,14 @@ const limeTime quantity.Day = 84
 // late finds the sowing that a lime comes too late for, and how much of it will
 // have acted by then.
 func (s *sum) late(p *part) (sowing quantity.Day, share float64) {
-	if f := p.batch.Family; f != material.Lime && f != material.HydratedLime {
+	if f := p.Of.Family; f != material.Lime && f != material.HydratedLime {
 		return 0, 0
 	}
 	first := p.goes[0].Date
-	if sowing = s.season.NextStart(first); sowing == 0 || sowing-first >= limeTime {
+	if sowing = s.Season.NextStart(first); sowing == 0 || sowing-first >= limeTime {
 		return 0, 0
 	}
-	return sowing, 1 - forecast.Unreacted(p.batch.Speed(), &s.r.Climate, s.course.Dug, first, sowing)
-}
-
-// ashYears sums the ash of five years with an option's own, and tells whether
-// three years running, the coming one among them, had much.
-func (s *sum) ashYears(own quantity.Rate) (all quantity.Rate, running bool) {
-	years := [material.MuchAshYears]quantity.Rate{own}
-	all = own
-	for i := range s.r.History {
-		p := &s.r.History[i]
-		if p.Material.Family != material.Ash {
-			continue
-		}
-		ago := s.r.Date - p.Date
-		if ago < material.MuchAshSpan {
-			all += p.Rate
-		}
-		if y := int(ago / yearDays); y < len(years) {
-			years[y] += p.Rate
-		}
-	}
-	running = true
-	for _, y := range years {
-		running = running && y > material.MuchAshYear
-	}
-	return all, running
+	return sowing, 1 - forecast.Unreacted(p.Of.Speed(), s.Season.Weather, s.course.Dug, first, sowing)
 }
 
 // guards gathers what holds for an option: by part, each id once.
@@ -257,14 +234,14 @@ func (s *sum) guards(o *Option, parts []part) {
 	}
 	for n := range parts {
 		p := &parts[n]
-		f.Material, f.Worth, f.Total, f.LeftOut = p.batch, p.worth, p.rate, p.leftOut
+		f.Material, f.Worth, f.Total, f.LeftOut = p.Of, p.Worth, p.Rate, p.LeftOut
 		f.LateSowing, f.LateShare = s.late(p)
-		if p.batch.Family == material.Ash {
-			f.AshFiveYears, f.AshRunning = s.ashYears(p.rate)
+		if p.Of.Family == material.Ash {
+			f.AshFiveYears, f.AshRunning = s.r.History.AshYears(p.Rate, s.r.Date)
 		}
 		found = guard.Append(found, guard.OfOption, f)
-		if p.moved != calendar.Free {
-			found = append(found, guard.Moved(string(p.moved), p.goes[0].Date))
+		if p.Moved != calendar.Free {
+			found = append(found, guard.Moved(string(p.Moved), p.goes[0].Date))
 		}
 	}
 	s.found = found
@@ -277,25 +254,25 @@ func (s *sum) guards(o *Option, parts []part) {
 }
 
 // mixes joins ash that falls short with the best lime for the rest. options are
-// those of one part.
-func (s *sum) mixes(options []Option) []Option {
+// those of one part, plans what they were made of.
+func (s *sum) mixes(options []Option, plans []part) []Option {
 	if s.want <= 0 {
 		return nil
 	}
-	var lime *Option
+	best := -1
 	for i := range options {
-		if o := &options[i]; o.has(material.Lime) && (lime == nil || s.better(o, lime)) {
-			lime = o
+		if o := &options[i]; o.has(material.Lime) && (best < 0 || s.better(o, &options[best])) {
+			best = i
 		}
 	}
-	if lime == nil {
+	if best < 0 {
 		return nil
 	}
-	l := &lime.parts[0]
+	l := &plans[best]
 	var out []Option
-	for i := range options {
-		p := &options[i].parts[0]
-		if p.batch.Family != material.Ash {
+	for i := range plans {
+		p := &plans[i]
+		if p.Of.Family != material.Ash {
 			continue
 		}
 		rest := s.want - p.caco3()
@@ -303,12 +280,12 @@ func (s *sum) mixes(options []Option) []Option {
 			continue
 		}
 		from := s.r.Date
-		if s.onTop() {
+		if s.OnTop() {
 			// Both work in the same top 5 cm: the lime waits for the ash.
-			from = p.goes[len(p.goes)-1].Date.AddWeeks(l.caps.Weeks)
+			from = p.goes[len(p.goes)-1].Date.AddWeeks(l.Caps.Weeks)
 		}
-		if x, against := s.plan(l.i, l.batch, l.worth, rest, from); against == nil {
-			out = append(out, s.assemble([]part{*p, x}))
+		if x, against := s.plan(l.Batch, l.Of, l.Worth, rest, from); against == nil {
+			out = append(out, s.assemble(*p, x))
 		}
 	}
 	return out
@@ -320,19 +297,25 @@ func (o *Option) WantsHalf() bool {
 	return slices.ContainsFunc(o.Guards, func(f guard.Finding) bool { return f.ID == "overshoot" || f.ID == "undershoot" })
 }
 
-// HalfFirst is an option with half of it first, and a test before the rest; ok is
-// false where that is its plan already, or cannot be laid.
-func (o *Option) HalfFirst() (half Option, ok bool) {
-	if o.from == nil || o.Half || o.potassium {
+// HalfFirst is an option of the answer to a request with half of it first, and a
+// test before the rest; ok is false where that is its plan already, or cannot be
+// laid.
+func HalfFirst(r Request, o *Option) (half Option, ok bool) {
+	if o.Half || o.ForPotassium || r.check() != nil {
 		return half, false
 	}
-	parts := slices.Clone(o.parts)
+	s := begin(&r)
+	if s.chooseSchool() != nil {
+		return half, false
+	}
+	s.need(&Answer{})
+	parts := make([]part, len(o.Parts))
 	for i := range parts {
 		p := &parts[i]
-		p.half = true
-		if against := o.from.lay(p, p.total); against != nil {
+		p.Part, p.Half = o.Parts[i], true
+		if against := s.lay(p, p.Allowed); against != nil {
 			return half, false
 		}
 	}
-	return o.from.assemble(parts), true
+	return s.assemble(parts...), true
 }

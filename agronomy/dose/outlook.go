@@ -23,7 +23,7 @@ func Expect(r Request) (o Outlook, ok bool) {
 		return o, false
 	}
 	s := begin(&r)
-	if s.ph == 0 || s.chooseSchool() != nil {
+	if s.PH == 0 || s.chooseSchool() != nil {
 		return o, false
 	}
 	s.need(&Answer{})
@@ -39,19 +39,19 @@ func (o *Outlook) Moves(day quantity.Day) (s forecast.Stand, ok bool) {
 
 // Add puts something planned on the course.
 func (o *Outlook) Add(b *material.Batch, day quantity.Day, rate quantity.Rate) {
-	if w := b.WorthBeside(o.stone); w.Strength != 0 {
-		o.Pools = append(o.Pools, forecast.Pool{Date: day, CaCO3: quantity.Rate(float64(rate) * w.Strength), Reacts: b.Speed()})
+	if w := b.WorthBeside(o.stone); w.EffectiveCCE != 0 {
+		o.Pools = append(o.Pools, forecast.Pool{Date: day, CaCO3: quantity.Rate(float64(rate) * w.EffectiveCCE), Reacts: b.Speed()})
 	}
 }
 
-// Expect is the course of an option: the bed's with the option's goes on it.
-func (o *Option) Expect() Outlook {
-	s := o.from
-	out := Outlook{s.course, s.buffer.Stone}
-	out.Pools = append([]forecast.Pool(nil), s.course.Pools...)
-	for _, g := range o.Goes {
-		if g.strength != 0 {
-			out.Pools = append(out.Pools, forecast.Pool{Date: g.Date, CaCO3: quantity.Rate(float64(g.Rate) * g.strength), Reacts: o.parts[g.Part].batch.Speed()})
+// Expect is the course of an option of the answer: the bed's with the option's goes
+// on it.
+func (a *Answer) Expect(o *Option) Outlook {
+	out := Outlook{a.Course, a.Buffering.Stone}
+	out.Pools = append([]forecast.Pool(nil), a.Course.Pools...)
+	for i := range o.Goes {
+		if g := &o.Goes[i]; g.CaCO3 != 0 {
+			out.Pools = append(out.Pools, o.pool(g))
 		}
 	}
 	return out

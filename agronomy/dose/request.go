@@ -2,8 +2,8 @@ package dose
 
 import (
 	"fmt"
-	"slices"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
@@ -63,67 +63,20 @@ var WaterSchools = []WaterSchool{WaterCounts, WaterIgnored}
 // DefaultSchools are those used when none is named.
 var DefaultSchools = Schools{soil.ByTable, material.Equivalence, crop.BelowBand, FizzQuestion, AshOnTomatoes, WaterCounts, calendar.Yearly}
 
-// tomato is the crop that schools of ash differ on.
-const tomato = "tomato"
-
-// Request is everything a dose rests on.
+// Request is everything a dose rests on: a bed on the day of the dose, before
+// which nothing is dated, and what is wanted of it.
 type Request struct {
-	// Date is the day of the dose: nothing is dated before it.
-	Date quantity.Day
-	// Climate is the place's soil temperatures, by its own months.
-	Climate soil.Climate
-	Ground  soil.Ground
-	Reading soil.Reading
-	// More are further readings of the same bed, to be joined with Reading.
-	More []soil.Reading
-	// Crop is nil when none is named; then Target must be set.
-	Crop *crop.Crop
-	// With are crops that stand in the bed together with Crop.
-	With []crop.Crop
-	// Water is the alkalinity of what the bed is watered with, mg/L CaCO₃; nil
-	// when not known.
-	Water *float64
-	// Target is nil to take the crop's aim.
+	bed.Record
+	// Target is nil to take the crop's aim; a Crop must be named then.
 	Target  *quantity.PH
 	Schools Schools
 	// Materials is what may be used; empty: the usual ones.
 	Materials []material.Batch
-	// History is what was put on the bed, in any order.
-	History []calendar.Put
 	// Assumed are values that nobody gave, as they were taken; the working
 	// states them.
 	Assumed working.Values
-	// Grown are the crops that carried potassium off.
-	Grown []Grown
-	// Sowing and Planted are days on which a crop is, or was, sown or planted out;
-	// Cleared the day the standing crop is off.
-	Sowing, Planted, Cleared quantity.Day
-	// Sown are further such days, for beds with one crop after the other.
-	Sown []calendar.Start
 	// HalfFirst asks for half the dose and a test before the rest.
 	HalfFirst bool
-}
-
-// Grown is a crop that stood on the bed from a day to another; no end is until
-// now.
-type Grown struct {
-	Crop     crop.Crop
-	From, To quantity.Day
-}
-
-// starts are all sowings and plantings.
-func (r *Request) starts() []calendar.Start {
-	if r.Sowing == 0 && r.Planted == 0 {
-		return r.Sown
-	}
-	out := slices.Clone(r.Sown)
-	if r.Sowing != 0 {
-		out = append(out, calendar.Start{Day: r.Sowing})
-	}
-	if r.Planted != 0 {
-		out = append(out, calendar.Start{Day: r.Planted, Planted: true})
-	}
-	return out
 }
 
 // InputError names the field that keeps a request from being worked, by its
@@ -169,14 +122,14 @@ func (r *Request) check() error {
 		return bad("bed.texture", "a texture is needed")
 	case g.OrganicMatter != nil && !(*g.OrganicMatter >= 0 && *g.OrganicMatter <= 100):
 		return bad("bed.organic_matter_pct", "a share from 0 to 100 is needed")
-	case g.ClayShare != nil && !(*g.ClayShare >= 0 && *g.ClayShare <= 100):
+	case g.Clay != nil && !(*g.Clay >= 0 && *g.Clay <= 100):
 		return bad("bed.clay_pct", "a share from 0 to 100 is needed")
 	case !(g.Stones >= 0 && g.Stones <= MaxStones):
 		return bad("bed.stones_pct", "a share from 0 to %.0f is needed", float64(MaxStones))
 	case g.CEC != nil && !(*g.CEC > 0 && *g.CEC <= mostCEC):
 		return bad("bed.cec", "a capacity above 0 and to %d is needed", mostCEC)
 	}
-	for i, x := range r.readings() {
+	for i, x := range r.Readings() {
 		at := "reading"
 		if i > 0 {
 			at = fmt.Sprintf("readings[%d]", i-1)
@@ -244,14 +197,6 @@ const (
 	mostShare  = 180
 	mostPotash = 60
 )
-
-// readings are all that were given, the leading one first.
-func (r *Request) readings() []soil.Reading {
-	if len(r.More) == 0 {
-		return []soil.Reading{r.Reading}
-	}
-	return append([]soil.Reading{r.Reading}, r.More...)
-}
 
 // CheckReading refuses a reading that cannot be. Errors are *InputError with
 // fields named reading.….

@@ -7,11 +7,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -155,48 +156,48 @@ func TestSulfurIsReckonedWithWhatHasReacted(t *testing.T) {
 }
 
 func TestPotassiumHasADateOfItsOwn(t *testing.T) {
-	k := func(change func(*dose.Request)) dose.Potassium { return answer(t, request(change)).Potassium }
-	old := k(func(r *dose.Request) { r.Reading.PotassiumDate = at("2024-09-01") })
-	assert.True(t, old.Stale)
-	assert.Equal(t, soil.Unknown, old.State)
-	assert.Zero(t, old.Need)
+	k := func(change func(*dose.Request)) soil.PotassiumNow { return answer(t, request(change)).K }
+	old := answer(t, request(func(r *dose.Request) { r.Reading.PotassiumDate = at("2024-09-01") }))
+	assert.True(t, old.K.Stale)
+	assert.Equal(t, soil.Unknown, old.K.State)
+	assert.Zero(t, old.Potassium.Need)
 	// A stale figure of plenty still bars potassium.
 	plenty := answer(t, request(func(r *dose.Request) {
 		r.Reading.PotassiumDate, r.Reading.Potassium = at("2024-09-01"), ptr(quantity.Concentration(200))
 	}))
-	assert.Equal(t, soil.Plenty, plenty.Potassium.State)
+	assert.Equal(t, soil.Plenty, plenty.K.State)
 	assert.LessOrEqual(t, float64(of(t, plenty, material.HardwoodAsh).K2O), 10/(0.83*1000)*202.5/0.375+1e-6)
 	// Carried forward: 100 g/m² of ash at 6 % since, a crop of 12 g grown.
 	now := k(func(r *dose.Request) {
 		r.Reading.PotassiumDate = at("2026-03-01")
-		r.History = []calendar.Put{{Date: at("2026-04-01"), Material: stuff(material.HardwoodAsh), Rate: 100, Potash: ptr(quantity.Percent(6))}}
-		r.Grown = []dose.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
+		r.History = ledger.Ledger{{Date: at("2026-04-01"), Material: stuff(material.HardwoodAsh), Rate: 100, Potash: ptr(quantity.Percent(6))}}
+		r.Grown = []bed.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
 	})
 	g := request().Ground
 	assert.InDelta(t, 90+float64(soil.PotassiumRise(g, 6-12)), float64(*now.Now), 1e-9)
 	// Half of the crop's days were before the test.
 	half := k(func(r *dose.Request) {
 		r.Reading.PotassiumDate = at("2026-06-16")
-		r.Grown = []dose.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
+		r.Grown = []bed.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
 	})
 	assert.InDelta(t, 90-float64(soil.PotassiumRise(g, 6)), float64(*half.Now), 0.01)
 }
 
 func TestWhatWentOnKeepsItsOwnStrength(t *testing.T) {
-	need := func(p calendar.Put) float64 {
+	need := func(p ledger.Application) float64 {
 		p.Date, p.Material = at("2026-09-25"), stuff(material.HardwoodAsh)
-		return float64(answer(t, request(func(r *dose.Request) { r.History = []calendar.Put{p} })).Need.CaCO3)
+		return float64(answer(t, request(func(r *dose.Request) { r.History = ledger.Ledger{p} })).Need.CaCO3)
 	}
-	none := need(calendar.Put{Rate: 0})
-	assert.InDelta(t, 50, none-need(calendar.Put{Rate: 200, Measured: ptr(quantity.Percent(25))}), 1e-9, "200 g/m² at 25 %")
-	assert.InDelta(t, 200*0.5*0.85, none-need(calendar.Put{Rate: 200, Condition: material.Wet}), 1e-9, "left out wet")
+	none := need(ledger.Application{Rate: 0})
+	assert.InDelta(t, 50, none-need(ledger.Application{Rate: 200, Measured: ptr(quantity.Percent(25))}), 1e-9, "200 g/m² at 25 %")
+	assert.InDelta(t, 200*0.5*0.85, none-need(ledger.Application{Rate: 200, Condition: material.Wet}), 1e-9, "left out wet")
 }
 
 func TestPotassiumIsDosedToo(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Materials = nil }))
 	// From 90 to 135 ppm: 45 / 830 × 202.5 / 0.375.
 	want := 45.0 / 830 * 202.5 / 0.375
-	assert.Equal(t, soil.Short, a.Potassium.State)
+	assert.Equal(t, soil.Short, a.K.State)
 	assert.InDelta(t, want, float64(a.Potassium.Need), 1e-9)
 	kinds := map[material.Kind]dose.Option{}
 	for _, o := range a.Potassium.Options {
@@ -263,10 +264,11 @@ func TestSoLittleThatNoGoIsWorthIt(t *testing.T) {
 }
 
 func TestHalfFirstShowsTheHalf(t *testing.T) {
-	a := answer(t, request(func(r *dose.Request) { r.Sowing = 0 }))
+	r := request(func(r *dose.Request) { r.Sowing = 0 })
+	a := answer(t, r)
 	o := of(t, a, material.CalciticLime)
 	require.True(t, found(a)["overshoot"])
-	half, ok := o.HalfFirst()
+	half, ok := dose.HalfFirst(r, &o)
 	require.True(t, ok)
 	require.GreaterOrEqual(t, len(half.Goes), 2)
 	assert.InDelta(t, float64(o.Parts[0].Rate)/2, float64(half.Goes[0].Rate), 1e-9)
@@ -275,7 +277,8 @@ func TestHalfFirstShowsTheHalf(t *testing.T) {
 	assert.Less(t, half.Over, o.Over, "what the half may do")
 	asked := answer(t, request(func(r *dose.Request) { r.Sowing, r.HalfFirst = 0, true }))
 	assert.Equal(t, half.Goes[0].Rate, of(t, asked, material.CalciticLime).Goes[0].Rate)
-	_, again := func() (dose.Option, bool) { x := of(t, asked, material.CalciticLime); return x.HalfFirst() }()
+	o = of(t, asked, material.CalciticLime)
+	_, again := dose.HalfFirst(r, &o)
 	assert.False(t, again)
 }
 
@@ -319,7 +322,7 @@ func TestPotatoesMayBeBroughtOutOfLockUp(t *testing.T) {
 func TestLinesOfTheWorkingMultiplyOut(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Reading.KRange, r.Ground.Stones = &soil.KRange{From: 60, To: 95}, 10 }))
 	o := of(t, a, material.HardwoodAsh)
-	for _, s := range o.Working() {
+	for _, s := range a.Working(&o) {
 		if s.ID != "potassium-room" {
 			continue
 		}
@@ -341,7 +344,7 @@ func TestWhatStandsForYearsTakesAshWhileDormant(t *testing.T) {
 		r := request(noDig, func(r *dose.Request) {
 			r.Crop, r.Target, r.Ground.Use, r.Reading.PH, r.Reading.Potassium = cropOf(c), nil, use, 6.1, ptr(k)
 		})
-		return dose.SeasonOf(r).SideDress
+		return bed.On(&r.Record).Season.SideDress
 	}
 	assert.True(t, dressed("dahlia", soil.UseBed, 60), "short of potassium")
 	assert.False(t, dressed("dahlia", soil.UseBed, 200))
@@ -356,7 +359,7 @@ func TestASchoolThatWaitsIsNoReasonWhereLimeIsAtWork(t *testing.T) {
 		a := answer(t, request(func(r *dose.Request) {
 			r.Crop, r.Target, r.Reading.PH, r.Schools.Act = cropOf("dahlia"), nil, 6.1, crop.At6
 			if put > 0 {
-				r.History = []calendar.Put{{Date: r.Reading.Date - 3, Material: stuff(material.CalciticLime), Rate: put}}
+				r.History = ledger.Ledger{{Date: r.Reading.Date - 3, Material: stuff(material.CalciticLime), Rate: put}}
 			}
 		}))
 		assert.Equal(t, dose.Leave, a.Direction)

@@ -18,9 +18,9 @@ type Pool struct {
 // retest should read, the chart and the garden on another day. It knows no drift
 // and no doubt yet.
 type Course struct {
-	Climate *soil.Climate
-	Dug     bool
-	Curve   soil.Curve
+	Warmth soil.Warmth
+	Dug    bool
+	Curve  soil.Curve
 	// From is what the bed was read as on Day.
 	From quantity.PH
 	Day  quantity.Day
@@ -54,9 +54,9 @@ func (c *Course) On(day quantity.Day) Stand {
 			continue
 		}
 		// What had acted by the reading is in it already.
-		left := Unreacted(p.Reacts, c.Climate, c.Dug, p.Date, c.Day)
+		left := Unreacted(p.Reacts, c.Warmth, c.Dug, p.Date, c.Day)
 		s.Put += p.CaCO3 * quantity.Rate(left)
-		s.Reacted += p.CaCO3 * quantity.Rate(left-Unreacted(p.Reacts, c.Climate, c.Dug, p.Date, day))
+		s.Reacted += p.CaCO3 * quantity.Rate(left-Unreacted(p.Reacts, c.Warmth, c.Dug, p.Date, day))
 	}
 	s.PH = c.Settle(s.Reacted)
 	return s

@@ -15,14 +15,14 @@ const SurfaceSlow = 0.4
 // Unreacted is the share of a material that has not acted between two days,
 // 0 to 1: first order in weekly steps at the usual soil temperature. Days in
 // the wrong order give 1.
-func Unreacted(r material.Reaction, c *soil.Climate, dug bool, from, to quantity.Day) float64 {
+func Unreacted(r material.Reaction, w soil.Warmth, dug bool, from, to quantity.Day) float64 {
 	if r.HalfLife <= 0 {
 		return 0
 	}
 	halves := 0.0
 	for d := from; d < to; d += 7 {
 		step := min(float64(to-d)/7, 1)
-		halves += step * r.RateAt(c.At(d+quantity.Day(3)))
+		halves += step * r.RateAt(w.At(d+quantity.Day(3)))
 	}
 	if !dug {
 		halves *= SurfaceSlow

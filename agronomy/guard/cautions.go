@@ -35,22 +35,22 @@ var cautions = []Rule{
 			return bandAnd(f, working.Num("below", working.PH, f.Profile.Below), working.Num("depth", working.Depth, f.Ground.Depth))
 		}},
 	{ID: "potassium-too-much", Level: Caution, Scope: OfRequest, Source: "potassium",
-		Holds: func(f *Facts) bool { return f.Potassium.State == soil.TooMuch }, With: ceiling},
+		Holds: func(f *Facts) bool { return f.K.State == soil.TooMuch }, With: ceiling},
 	{ID: "potassium-stale", Level: Caution, Scope: OfRequest, Source: "potassium",
-		Holds: func(f *Facts) bool { return f.Potassium.Stale },
+		Holds: func(f *Facts) bool { return f.K.Stale },
 		With: func(f *Facts) working.Values {
-			return working.Values{working.On("date", f.Potassium.Date), working.Int("months", working.Count, soil.KStaleMonths), working.ID("state", f.Potassium.State)}
+			return working.Values{working.On("date", f.K.Date), working.Int("months", working.Count, soil.KStaleMonths), working.ID("state", f.K.State)}
 		}},
 	{ID: "potassium-extractant", Level: Caution, Scope: OfRequest, Source: "potassium",
 		Holds: func(f *Facts) bool {
-			return f.Potassium.Read != nil && !f.Potassium.Sure && f.Ground.Texture.ID != soil.Muck
+			return f.K.Read != nil && !f.K.Sure && f.Ground.Texture.ID != soil.Muck
 		},
 		With: func(f *Facts) working.Values {
 			return working.Values{working.ID("extractant", f.Reading.Extractant)}
 		}},
 	{ID: "potassium-muck", Level: Caution, Scope: OfRequest, Source: "potassium",
 		Holds: func(f *Facts) bool {
-			return f.Potassium.Read != nil && f.Reading.KRange == nil && f.Ground.Texture.ID == soil.Muck
+			return f.K.Read != nil && f.Reading.KRange == nil && f.Ground.Texture.ID == soil.Muck
 		}},
 	{ID: "hard-water", Level: Caution, Scope: OfRequest, Source: "water",
 		Holds: func(f *Facts) bool { return f.Water != nil && *f.Water >= hardWater && !f.WaterIgnored },
@@ -59,7 +59,7 @@ var cautions = []Rule{
 		}},
 	{ID: "adams-evans-range", Level: Caution, Scope: OfRequest, Source: "adams-evans",
 		Holds: func(f *Facts) bool {
-			return f.Buffering == soil.ByAdamsEvans && f.Raising && (f.Target > 6.5 || f.Ground.Capacity() > 10)
+			return f.Buffering == soil.ByAdamsEvans && f.Raising && (f.Target > 6.5 || f.Ground.CationExchangeCapacity() > 10)
 		}},
 	{ID: "smp-range", Level: Caution, Scope: OfRequest, Source: "smp",
 		Holds: func(f *Facts) bool { return f.Raising && f.Beyond }, With: band},
@@ -131,13 +131,13 @@ var cautions = []Rule{
 			return working.Values{working.Num("total", working.Rate, f.Total), working.Int("mix", working.Count, bit(f.Mix))}
 		}},
 	{ID: "potassium-unknown", Level: Caution, Scope: OfOption, Source: "potassium",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Potassium.State == soil.Unknown }},
+		Holds: func(f *Facts) bool { return isAsh(f) && f.K.State == soil.Unknown }},
 	{ID: "potassium-magnesium", Level: Caution, Scope: OfOption, Source: "potassium",
 		Holds: func(f *Facts) bool {
-			if !bringsK(f) || f.KAfter == nil || *f.KAfter <= f.Potassium.Scale.EnoughTo {
+			if !bringsK(f) || f.KAfter == nil || *f.KAfter <= f.K.Scale.EnoughTo {
 				return false
 			}
-			share := float64(*f.KAfter) / 391 / float64(f.Ground.Capacity())
+			share := float64(*f.KAfter) / 391 / float64(f.Ground.CationExchangeCapacity())
 			mg := f.Reading.Magnesium
 			return share > 0.07 || mg != nil && *mg > 0 && *f.KAfter / *mg > 1.5
 		},
@@ -146,7 +146,7 @@ var cautions = []Rule{
 		}},
 	{ID: "dolomite-magnesium", Level: Caution, Scope: OfOption, Source: "potassium",
 		Holds: func(f *Facts) bool {
-			mg, k := f.Reading.Magnesium, f.Potassium.Now
+			mg, k := f.Reading.Magnesium, f.K.Now
 			if f.Material.Kind != material.DolomiticLime || mg == nil {
 				return false
 			}

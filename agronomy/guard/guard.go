@@ -8,6 +8,7 @@ package guard
 import (
 	"slices"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -39,12 +40,8 @@ const (
 // Facts are what the rules look at. Fields below Material are set from
 // OfMaterial on, those below Total for OfOption only.
 type Facts struct {
-	Date    quantity.Day
-	Ground  soil.Ground
-	Reading soil.Reading
-	// PH is the reading on the water basis.
-	PH     quantity.PH
-	Crop   crop.Crop
+	// State is how the bed stands on the day of the dose.
+	*bed.State
 	Target quantity.PH
 	// TargetTyped is set when the gardener typed it.
 	TargetTyped bool
@@ -52,37 +49,16 @@ type Facts struct {
 	Stand crop.Stand
 	// Raising and Lowering say which way the dose goes; both false: none.
 	Raising, Lowering bool
-	Potassium         soil.PotassiumNow
-	// SinceAmendment is days from the last lime or ash before the reading to
-	// the reading; below 0 when there was none.
-	SinceAsh, SinceLime quantity.Day
-	AshSchool           material.AshSchool
-	Buffering           soil.School
-	// Joined tells how several readings came together.
-	Joined soil.Joined
-	// UsedAfter is set when something went on after the reading that was not
-	// planned from it.
-	UsedAfter bool
-	// Conflict is set when the bands of First and Second do not meet.
-	Conflict      bool
-	First, Second crop.Crop
-	// Profile is how the bed reads by depth, Lands the pH of the layer that what is
-	// put on meets.
-	Profile soil.Profile
-	Lands   quantity.PH
-	// FoundMuck is set when the organic matter makes it muck.
-	FoundMuck bool
+	AshSchool         material.AshSchool
+	Buffering         soil.School
 	// Beyond is set when the school was carried on past its last printed target;
 	// ByTable is what the texture table gives where a buffer gives nothing.
 	Beyond  bool
 	ByTable quantity.Rate
-	// Water is the alkalinity of the water, mg/L CaCO₃; nil: not known.
 	// WaterIgnored is set where the school leaves light watering out.
-	Water        *float64
 	WaterIgnored bool
-	// NoTomatoAsh is set where the school keeps ash from tomatoes; Tomatoes where
-	// they grow.
-	NoTomatoAsh, Tomatoes bool
+	// NoTomatoAsh is set where the school keeps ash from tomatoes.
+	NoTomatoAsh bool
 	// Dusting is set where two jars carry a light dusting.
 	Dusting bool
 	// ForPotassium is set where potassium is to be dosed, not pH.
@@ -217,7 +193,7 @@ func past(f *Facts) working.Values {
 }
 
 func ceiling(f *Facts) working.Values {
-	return working.Values{working.Num("k", working.PPM, *f.Potassium.Now), working.Num("ceiling", working.PPM, f.Potassium.Scale.Ceiling)}
+	return working.Values{working.Num("k", working.PPM, *f.K.Now), working.Num("ceiling", working.PPM, f.K.Scale.Ceiling)}
 }
 
 // ends are the lowest and highest pH that was read.

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/soil"
@@ -26,7 +27,8 @@ func TestTheTableHoldsTogether(t *testing.T) {
 
 func ExampleCheck() {
 	ash, _ := material.Find(material.HardwoodAsh)
-	f := guard.Facts{PH: 6.7, Lands: 6.7, Raising: true, Material: &material.Batch{Material: ash, Source: material.Clean}, Reading: soil.Reading{Method: soil.Lab}}
+	f := guard.Facts{State: &bed.State{PH: 6.7, Lands: 6.7, Reading: soil.Reading{Method: soil.Lab}}, Raising: true,
+		Material: &material.Batch{Material: ash, Source: material.Clean}}
 	f.Crop.Band.High = 7
 	for _, x := range guard.Check(guard.OfMaterial, &f) {
 		fmt.Println(x.Level, x.ID)

@@ -65,7 +65,7 @@ var stops = []Rule{
 		Holds: func(f *Facts) bool { return f.Material.Family == material.Aluminium && !f.Crop.Is(crop.NotFood) }},
 	{ID: "potassium-ceiling", Level: Stop, Scope: OfMaterial, Source: "potassium",
 		Holds: func(f *Facts) bool {
-			return bringsK(f) && f.Potassium.Now != nil && *f.Potassium.Now >= f.Potassium.Scale.Ceiling
+			return bringsK(f) && f.K.Now != nil && *f.K.Now >= f.K.Scale.Ceiling
 		},
 		With: ceiling},
 	{ID: "sulfur-free-lime", Level: Stop, Scope: OfMaterial, Source: "free-lime", Holds: sulfurOnLime,

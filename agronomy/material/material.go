@@ -134,9 +134,9 @@ type Material struct {
 	// K2O, Calcium and Magnesium are brought, per cent by weight.
 	K2O                Range
 	Calcium, Magnesium quantity.Percent
-	// N is nitrogen, per cent by weight.
-	N      quantity.Percent
-	Reacts Reaction
+	// N and P2O5 are nitrogen and phosphate, per cent by weight.
+	N, P2O5 quantity.Percent
+	Reacts  Reaction
 	// Retest is how many weeks after the last go a retest tells.
 	Retest int
 	// WarmWeeks makes Retest count warm weeks only.
@@ -151,11 +151,11 @@ var Table = []Material{
 	{Kind: "hydrated-lime", Name: "hydrated lime", Family: HydratedLime, CCE: Range{120, 130, 135}, Calcium: 52, Reacts: hydrated, Retest: 26},
 	{Kind: ShellMeal, Name: "shell meal", Family: Lime, CCE: Range{85, 92, 95}, Calcium: 36, Reacts: limeReaction, Retest: 52},
 	{Kind: "gypsum", Name: "gypsum", Family: Inert, Calcium: 23},
-	{Kind: "wood-ash-unknown", Name: "wood ash of unknown kind", Family: Ash, CCE: Range{22, 43, 92}, K2O: Range{0.5, 3.1, 10}, Calcium: 15, Magnesium: 1, Reacts: ashReaction, Retest: 12},
-	{Kind: HardwoodAsh, Name: "hardwood ash", Family: Ash, CCE: Range{35, 50, 70}, K2O: Range{3, 5, 8}, Calcium: 20, Magnesium: 2, Reacts: ashReaction, Retest: 12},
-	{Kind: "wood-ash-softwood", Name: "softwood or pellet ash", Family: Ash, CCE: Range{30, 42, 60}, K2O: Range{1.5, 3, 5}, Calcium: 16, Magnesium: 1.5, Reacts: ashReaction, Retest: 12},
-	{Kind: "wood-ash-twigs", Name: "ash of twigs and prunings", Family: Ash, CCE: Range{35, 48, 65}, K2O: Range{4, 7, 10}, Calcium: 18, Magnesium: 2.5, Reacts: ashReaction, Retest: 12},
-	{Kind: "leaf-ash", Name: "leaf ash", Family: Ash, CCE: Range{25, 40, 55}, K2O: Range{3, 3, 3}, Calcium: 20, Magnesium: 3, Reacts: ashReaction, Retest: 12},
+	{Kind: "wood-ash-unknown", Name: "wood ash of unknown kind", Family: Ash, CCE: Range{22, 43, 92}, K2O: Range{0.5, 3.1, 10}, Calcium: 15, Magnesium: 1, P2O5: 1.2, Reacts: ashReaction, Retest: 12},
+	{Kind: HardwoodAsh, Name: "hardwood ash", Family: Ash, CCE: Range{35, 50, 70}, K2O: Range{3, 5, 8}, Calcium: 20, Magnesium: 2, P2O5: 1.5, Reacts: ashReaction, Retest: 12},
+	{Kind: "wood-ash-softwood", Name: "softwood or pellet ash", Family: Ash, CCE: Range{30, 42, 60}, K2O: Range{1.5, 3, 5}, Calcium: 16, Magnesium: 1.5, P2O5: 1.2, Reacts: ashReaction, Retest: 12},
+	{Kind: "wood-ash-twigs", Name: "ash of twigs and prunings", Family: Ash, CCE: Range{35, 48, 65}, K2O: Range{4, 7, 10}, Calcium: 18, Magnesium: 2.5, P2O5: 2.5, Reacts: ashReaction, Retest: 12},
+	{Kind: "leaf-ash", Name: "leaf ash", Family: Ash, CCE: Range{25, 40, 55}, K2O: Range{3, 3, 3}, Calcium: 20, Magnesium: 3, P2O5: 2, Reacts: ashReaction, Retest: 12},
 	{Kind: SulfurPowder, Name: "sulfur powder", Family: Sulfur, Acid: 312, Purity: Range{90, 95, 99}, Reacts: sulfurPowder, Retest: 12, WarmWeeks: true},
 	{Kind: "elemental-sulfur-pellets", Name: "sulfur pellets", Family: Sulfur, Acid: 312, Purity: Range{90, 90, 90}, Reacts: sulfurPellets, Retest: 12, WarmWeeks: true},
 	{Kind: "aluminium-sulfate", Name: "aluminium sulfate", Family: Aluminium, Acid: 45, Purity: Range{100, 100, 100}, Reacts: metalReaction, Retest: 12},

@@ -46,24 +46,24 @@ func TestTheTableHoldsTogether(t *testing.T) {
 func TestWorth(t *testing.T) {
 	ash := material.Batch{Material: find(t, material.HardwoodAsh), Condition: material.Dry}
 	w := ash.Worth()
-	assert.InDelta(t, 0.50, w.Strength, 1e-12)
+	assert.InDelta(t, 0.50, w.EffectiveCCE, 1e-12)
 	assert.InDelta(t, 0.05, w.K2O, 1e-12)
 	assert.True(t, w.Typical)
 	ash.Condition = material.Wet
 	wet := ash.Worth()
-	assert.InDelta(t, 0.50*0.85, wet.Strength, 1e-12)
+	assert.InDelta(t, 0.50*0.85, wet.EffectiveCCE, 1e-12)
 	assert.InDelta(t, 0.05*0.3, wet.K2O, 1e-12)
 	assert.InDelta(t, 2*w.LogSD, wet.LogSD, 1e-12)
 	ash.Condition, ash.Measured, ash.Potash = material.Dry, pct(44), pct(6)
-	assert.InDelta(t, 0.44, ash.Worth().Strength, 1e-12)
+	assert.InDelta(t, 0.44, ash.Worth().EffectiveCCE, 1e-12)
 	assert.InDelta(t, 0.15, ash.Worth().LogSD, 1e-12)
 	assert.InDelta(t, 0.06, ash.Worth().K2O, 1e-12)
 	bag := material.Batch{Material: find(t, material.CalciticLime), Measured: pct(97), Effective: pct(80)}
-	assert.InDelta(t, 0.80, bag.Worth().Strength, 1e-12, "a label's effective figure is taken as it is")
+	assert.InDelta(t, 0.80, bag.Worth().EffectiveCCE, 1e-12, "a label's effective figure is taken as it is")
 	sulfur := material.Batch{Material: find(t, material.SulfurPowder)}
-	assert.InDelta(t, -3.12*0.95, sulfur.Worth().Strength, 1e-12)
+	assert.InDelta(t, -3.12*0.95, sulfur.Worth().EffectiveCCE, 1e-12)
 	gypsum := material.Batch{Material: find(t, "gypsum")}
-	assert.Zero(t, gypsum.Worth().Strength)
+	assert.Zero(t, gypsum.Worth().EffectiveCCE)
 	// The doubts: bought, tested, usual of its kind.
 	assert.InDelta(t, 0.05, bag.Worth().LogSD, 1e-12)
 	assert.InDelta(t, 0.30, w.LogSD, 1e-12)
@@ -73,16 +73,16 @@ func TestFinenessBesideTheTablesStone(t *testing.T) {
 	lime := material.Batch{Material: find(t, material.CalciticLime), Measured: pct(100)}
 	// 0.25 × 0.2 + 0.25 × 0.6 + 0.5 = 0.70
 	lime.Fineness = &[4]quantity.Percent{0, 25, 25, 50}
-	assert.InDelta(t, 0.70, lime.Worth().Strength, 1e-12, "beside pure lime by its own weight")
-	assert.InDelta(t, 0.70/0.80, lime.WorthBeside(0.80).Strength, 1e-12, "beside the table's stone")
+	assert.InDelta(t, 0.70, lime.Worth().EffectiveCCE, 1e-12, "beside pure lime by its own weight")
+	assert.InDelta(t, 0.70/0.80, lime.WorthBeside(0.80).EffectiveCCE, 1e-12, "beside the table's stone")
 	lime.Fineness = &[4]quantity.Percent{0, 25, 25, 50}
 	lime.Fineness = &[4]quantity.Percent{0, 0, 50, 50}
-	assert.InDelta(t, 1, lime.WorthBeside(0.80).Strength, 1e-12, "the table's own stone, or finer, counts whole")
+	assert.InDelta(t, 1, lime.WorthBeside(0.80).EffectiveCCE, 1e-12, "the table's own stone, or finer, counts whole")
 	shell := material.Batch{Material: find(t, material.ShellMeal), Crushed: true}
 	assert.InDelta(t, 0.35, shell.Fine(), 1e-12)
-	assert.InDelta(t, 0.92*0.35, shell.Worth().Strength, 1e-12)
+	assert.InDelta(t, 0.92*0.35, shell.Worth().EffectiveCCE, 1e-12)
 	shell.Crushed = false
-	assert.InDelta(t, 0.92, shell.Worth().Strength, 1e-12)
+	assert.InDelta(t, 0.92, shell.Worth().EffectiveCCE, 1e-12)
 	assert.Greater(t, (&material.Batch{Material: shell.Material, Crushed: true}).Speed().HalfLife, shell.Speed().HalfLife)
 }
 
@@ -138,6 +138,6 @@ func ExampleBatch_Worth() {
 	ash, _ := material.Find(material.HardwoodAsh)
 	b := material.Batch{Material: ash, Condition: material.Wet}
 	w := b.Worth()
-	fmt.Printf("%.3f g of lime and %.3f g of potash a gram\n", w.Strength, w.K2O)
+	fmt.Printf("%.3f g of lime and %.3f g of potash a gram\n", w.EffectiveCCE, w.K2O)
 	// Output: 0.425 g of lime and 0.015 g of potash a gram
 }

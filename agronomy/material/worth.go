@@ -10,7 +10,7 @@ import (
 // those that are alike in all that counts come out equal.
 func (b *Batch) Compare(o *Batch) int {
 	x, y := b.Worth(), o.Worth()
-	return cmp.Or(cmp.Compare(Order(b.Kind), Order(o.Kind)), cmp.Compare(x.Strength, y.Strength), cmp.Compare(x.K2O, y.K2O),
+	return cmp.Or(cmp.Compare(Order(b.Kind), Order(o.Kind)), cmp.Compare(x.EffectiveCCE, y.EffectiveCCE), cmp.Compare(x.K2O, y.K2O),
 		cmp.Compare(x.LogSD, y.LogSD), cmp.Compare(b.Source, o.Source), compareOpt(b.Price, o.Price), compareOpt(b.OnHand, o.OnHand),
 		cmp.Compare(b.Burnt, o.Burnt), cmp.Compare(b.Fine(), o.Fine()), cmp.Compare(bit(b.Walnut), bit(o.Walnut)), cmp.Compare(b.Condition, o.Condition))
 }
@@ -121,8 +121,8 @@ const (
 
 // Worth is what a batch does.
 type Worth struct {
-	// Strength is g CaCO₃ equivalent per g spread, below 0 for acid.
-	Strength float64
+	// EffectiveCCE is g CaCO₃ equivalent per g spread, below 0 for acid.
+	EffectiveCCE float64
 	// LogSD is the doubt in it, in the logarithm.
 	LogSD float64
 	// K2O is g per g spread.
@@ -173,19 +173,19 @@ func (b *Batch) WorthBeside(stone float64) Worth {
 			w.LogSD = typicalSD
 		}
 	}
-	w.Strength = sign * float64(strength) / 100
+	w.EffectiveCCE = sign * float64(strength) / 100
 	if b.Effective == nil {
 		// A label's effective figure has fineness and moisture in it already.
 		w.Fine = min(1, b.Fine()/stone)
-		w.Strength *= w.Fine * (1 - float64(b.Moisture)/100)
+		w.EffectiveCCE *= w.Fine * (1 - float64(b.Moisture)/100)
 	}
 	if b.Family == Ash {
-		w.Strength *= 1 - float64(b.Charcoal)/100
+		w.EffectiveCCE *= 1 - float64(b.Charcoal)/100
 		w.K2O *= (1 - float64(b.Charcoal)/100) * (1 - float64(b.Moisture)/100)
 	}
 	if b.Family == Ash && b.Condition == Wet {
 		w.K2O *= wetPotash
-		w.Strength *= wetCCE
+		w.EffectiveCCE *= wetCCE
 		w.LogSD *= 2
 	}
 	return w

@@ -6,7 +6,9 @@
 // g, g/m², mg/kg, °C. What a person reads is made from these at the edge.
 package quantity
 
-import "math"
+import (
+	"math"
+)
 
 // PH is a soil reaction on the water basis unless the holder says otherwise.
 type PH float64
@@ -35,8 +37,8 @@ type Density float64
 // Temperature is in degrees Celsius.
 type Temperature float64
 
-// ChargeCapacity is a cation exchange capacity in cmol of charge per kilogram.
-type ChargeCapacity float64
+// CationExchangeCapacity is a cation exchange capacity in cmol of charge per kilogram.
+type CationExchangeCapacity float64
 
 // Rates and sizes in which printed tables are given.
 const (

@@ -14,6 +14,7 @@ import (
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -27,7 +28,7 @@ type Bed struct {
 	Ground soil.Ground
 	Crop   crop.Crop
 	// Put is what went on, in any order.
-	Put []calendar.Put
+	Put ledger.Ledger
 	// PH is the last reading on the water basis; nil when there is none.
 	PH *quantity.PH
 }
@@ -130,7 +131,7 @@ var untold = []material.Family{material.Inert, material.Organic, material.FreshM
 // treatments compares what went on two beds in the last 24 months, family by
 // family; the first that differs is told.
 func treatments(a, b *Bed, day quantity.Day) (f material.Family, x, y quantity.Rate, differ bool) {
-	sums := func(ps []calendar.Put) map[material.Family]quantity.Rate {
+	sums := func(ps ledger.Ledger) map[material.Family]quantity.Rate {
 		out := map[material.Family]quantity.Rate{}
 		for i := range ps {
 			if p := &ps[i]; p.Date <= day && p.Date > day-treatedDays && !slices.Contains(untold, p.Material.Family) {

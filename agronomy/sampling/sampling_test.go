@@ -11,6 +11,7 @@ import (
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
@@ -45,7 +46,7 @@ func grows(id string) func(*sampling.Bed) {
 func got(kind material.Kind, ago quantity.Day, rate quantity.Rate) func(*sampling.Bed) {
 	return func(b *sampling.Bed) {
 		m, _ := material.Find(kind)
-		b.Put = append(b.Put, calendar.Put{Date: day - ago, Material: m, Rate: rate})
+		b.Put = append(b.Put, ledger.Application{Date: day - ago, Material: m, Rate: rate})
 	}
 }
 

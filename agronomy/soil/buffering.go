@@ -5,7 +5,6 @@ import (
 	"math"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/working"
 )
 
 // School is the id of a way to reckon how stubborn a soil is.
@@ -78,10 +77,35 @@ type Buffering struct {
 	// Gives is false where a buffer's formula gives nothing on the way to the
 	// target, though it is half a unit off.
 	Gives bool
-	// explain shows how the raising need between two pH values comes about, but
-	// for the depth.
-	explain func(from, to quantity.PH) []working.Step
-	ground  Ground
+	// Printed is the layer that the figures for raising are printed for; 0 where
+	// they go by the soil's weight.
+	Printed quantity.Depth
+	// Terms are what the school's formula went by, Ground the ground that it was
+	// applied to.
+	Terms  Terms
+	Ground Ground
+}
+
+// Terms are the figures in a school's formula; those that it has none of are 0.
+type Terms struct {
+	// From is the reading on the water basis, Buffer the lab's buffer pH.
+	From, Buffer quantity.PH
+	// PerSoil is g CaCO₃ per kg of soil and pH unit.
+	PerSoil float64
+	// Hydrogen is that of the reading, 0 to 1; Acidity is in cmol/kg.
+	Hydrogen, Acidity float64
+	// LabRate is the lab's own figure.
+	LabRate LabRate
+	// Jars is how many there were in a series, Merged how many of them were made
+	// one with another.
+	Jars, Merged int
+}
+
+// Scaled is the buffering with every raising need times f: ground that is so much
+// more stubborn than its school has it.
+func (b Buffering) Scaled(f float64) Buffering {
+	b.Raise, b.Lower = b.Raise.Scaled(f), b.Lower.Scaled(f)
+	return b
 }
 
 // Curve picks the one for a direction.
@@ -115,22 +139,6 @@ func missing(field, format string, args ...any) error {
 	return &MissingError{field, fmt.Sprintf(format, args...)}
 }
 
-// school makes a buffering; the texture table's curves are given to lean on.
-type school struct {
-	sd    float64
-	apply func(b *Buffering, g Ground, r Reading, target quantity.PH) error
-}
-
-var schools = map[School]school{
-	ByTable:         {0.45, byTable},
-	ByOrganicMatter: {0.30, byOrganicMatter},
-	BySMP:           {0.20, bySMP},
-	ByAdamsEvans:    {0.20, byAdamsEvans},
-	ByMehlich:       {0.20, byMehlich},
-	ByLabRate:       {0.20, byLabRate},
-	ByMeasured:      {measuredSD, byMeasured},
-}
-
 // ordinaryStone is the fineness weight of the texture table's limestone: all
 // under 2 mm, half of it under 0.15 mm.
 const ordinaryStone = 0.80
@@ -154,7 +162,7 @@ func Buffer(s School, g Ground, r Reading, target quantity.PH) (Buffering, error
 	if !ok {
 		return Buffering{}, missing("school.buffering", "%q is not a school that this version reckons by", string(s))
 	}
-	b := Buffering{School: s, LogSD: row.sd, Stone: 1, Gives: true, ground: g}
+	b := Buffering{School: s, LogSD: row.sd, Stone: 1, Gives: true, Printed: row.printed, Terms: Terms{From: r.Water()}, Ground: g}
 	if err := byTable(&b, g, r, target); err != nil {
 		return Buffering{}, err
 	}
@@ -183,10 +191,6 @@ func byTable(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	// Lowering takes the cool column everywhere: it is the one that the printed
 	// berry table agrees with.
 	b.Lower = lowering(tableKnots, down[:], g.Texture, deep)
-	raise := b.Raise
-	b.explain = func(from, to quantity.PH) []working.Step {
-		return []working.Step{tableStep("texture-table", "soil-survey", raise, g, from, to)}
-	}
 	return nil
 }
 
@@ -215,26 +219,15 @@ func byOrganicMatter(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	if g.OrganicMatter == nil {
 		return missing("bed.organic_matter_pct", "the organic matter school needs it")
 	}
-	per := 0.555*float64(*g.OrganicMatter) + 0.011*float64(g.Clays())
+	per := 0.555*float64(*g.OrganicMatter) + 0.011*float64(g.ClayContent())
 	slope := per * g.SoilMass()
 	if slope <= 0 {
 		return missing("bed.organic_matter_pct", "with no organic matter and no clay this school gives nothing")
 	}
 	b.Raise = NewCurve([]float64{3.5, 6.5}, []float64{slope})
 	b.Lower = lowering([]float64{3.5, 6.5}, []float64{slope}, g.Texture, g.layers(quantity.SevenInches))
-	b.explain = func(from, to quantity.PH) []working.Step {
-		return []working.Step{{ID: "organic-matter", Source: "aitken-1990", Result: working.Num("per", working.PerSoil, per),
-			From: working.Values{working.Num("om", working.Percent, *g.OrganicMatter), working.Num("clay", working.Percent, g.Clays())}},
-			perSoilStep("aitken-1990", per, g, from, to)}
-	}
+	b.Terms.PerSoil = per
 	return nil
-}
-
-// perSoilStep shows a need reckoned by the soil's weight.
-func perSoilStep(source string, per float64, g Ground, from, to quantity.PH) working.Step {
-	return working.Step{ID: "by-soil-mass", Source: source, Result: working.Num("need", working.Rate, per*g.SoilMass()*float64(to-from)),
-		From: working.Values{working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("depth", working.Depth, g.Depth),
-			working.Num("per", working.PerSoil, per), working.Num("soil", working.SoilMass, g.SoilMass())}}
 }
 
 // bufferOf finds the buffer pH that a school needs.
@@ -268,7 +261,7 @@ func bySMP(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	lti := 10 * float64(buffer)
 	ph, sum := []float64{float64(r.Water())}, []float64{0}
 	most := 0.0
-	scale := printedToEffective * float64(quantity.ShortTonPerAcre) * g.layers(eightInches)
+	scale := b.printedScale(quantity.ShortTonPerAcre)
 	for _, l := range smpLines {
 		if l.target <= ph[0]+1e-9 {
 			continue
@@ -283,14 +276,13 @@ func bySMP(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 		return missing("reading.ph", "at 6.8 or above the SMP lines give nothing")
 	}
 	b.Beyond = target > smpTop
-	b.Raise = curveThrough(ph, sum)
-	b.explain = func(from, to quantity.PH) []working.Step {
-		at := b.Raise.Need(from, to)
-		return []working.Step{{ID: "smp", Source: "smp", Result: working.Num("need", working.Rate, float64(at)/g.layers(eightInches)),
-			From: working.Values{working.Num("buffer", working.PH, buffer), working.Num("lti", working.None, lti), working.Num("from", working.PH, from), working.Num("to", working.PH, to),
-				working.Num("printed", working.ShortTons, float64(at)/scale)}}}
-	}
+	b.Raise, b.Terms.Buffer = curveThrough(ph, sum), buffer
 	return nil
+}
+
+// printedScale turns a printed rate into effective CaCO₃ over the bed's depth.
+func (b *Buffering) printedScale(unit quantity.Rate) float64 {
+	return printedToEffective * float64(unit) * b.Ground.layers(b.Printed)
 }
 
 // exchangeable solves pH = 7.79 − 5.55 H + 2.27 H² for H, 0 to 1.
@@ -302,6 +294,12 @@ func exchangeable(p float64) (h float64, ok bool) {
 	}
 	h = (bb - math.Sqrt(d)) / (2 * a)
 	return max(0, h), h <= 1
+}
+
+// adamsEvans is the printed rate to a pH, lb/acre.
+func (b *Buffering) adamsEvans(to float64) float64 {
+	h2, _ := exchangeable(to)
+	return max(0, 8000*(8.00-float64(b.Terms.Buffer))/b.Terms.Hydrogen*(b.Terms.Hydrogen-h2)*1.5)
 }
 
 // adamsEvansStep is how finely the curved line is cut, pH.
@@ -320,29 +318,19 @@ func byAdamsEvans(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	if h1 <= 0 {
 		return missing("reading.ph", "at 7.79 or above this method gives nothing")
 	}
-	scale := printedToEffective * float64(quantity.PoundPerAcre) * g.layers(twoMillionLb)
-	rate := func(p float64) float64 {
-		h2, _ := exchangeable(p)
-		return max(0, 8000*(8.00-float64(buffer))/h1*(h1-h2)*1.5)
-	}
+	b.Terms.Buffer, b.Terms.Hydrogen = buffer, h1
+	scale := b.printedScale(quantity.PoundPerAcre)
 	ph, sum := []float64{from}, []float64{0}
 	for i := int(math.Floor(from/adamsEvansStep)) + 1; float64(i)*adamsEvansStep <= 7.75+1e-9; i++ {
 		if p := float64(i) * adamsEvansStep; p > from+1e-6 {
 			n := len(ph) - 1
-			ph, sum = append(ph, p), append(sum, max(rate(p)*scale, sum[n]+flat*(p-ph[n])))
+			ph, sum = append(ph, p), append(sum, max(b.adamsEvans(p)*scale, sum[n]+flat*(p-ph[n])))
 		}
 	}
 	if len(ph) == 1 {
 		return missing("reading.ph", "at 7.75 or above this method gives nothing")
 	}
 	b.Raise = curveThrough(ph, sum)
-	b.explain = func(f, to quantity.PH) []working.Step {
-		h2, _ := exchangeable(float64(to))
-		printed := rate(float64(to))
-		return []working.Step{{ID: "adams-evans", Source: "adams-evans", Result: working.Num("need", working.Rate, printed*printedToEffective*float64(quantity.PoundPerAcre)),
-			From: working.Values{working.Num("buffer", working.PH, buffer), working.Num("from", working.PH, f), working.Num("to", working.PH, to),
-				working.Num("h1", working.None, h1), working.Num("h2", working.None, h2), working.Num("printed", working.PoundsAcre, printed)}}}
-	}
 	return nil
 }
 
@@ -362,15 +350,10 @@ func byMehlich(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 		return missing("target_ph", "the Mehlich method serves only for targets below 6.6")
 	}
 	ac := max(0, (mehlichTop-float64(buffer))/0.25)
-	scale := printedToEffective * float64(quantity.ShortTonPerAcre) * g.layers(eightInches)
+	scale := b.printedScale(quantity.ShortTonPerAcre)
 	ac = max(ac, flat/scale)
 	b.Raise = curveThrough([]float64{from, mehlichTop}, []float64{0, ac * scale})
-	b.explain = func(f, to quantity.PH) []working.Step {
-		printed := ac * float64(to-f) / (mehlichTop - from)
-		return []working.Step{{ID: "mehlich", Source: "mehlich", Result: working.Num("need", working.Rate, printed*printedToEffective*float64(quantity.ShortTonPerAcre)),
-			From: working.Values{working.Num("buffer", working.PH, buffer), working.Num("ac", working.None, ac), working.Num("from", working.PH, f), working.Num("to", working.PH, to),
-				working.Num("printed", working.ShortTons, printed)}}}
-	}
+	b.Terms.Buffer, b.Terms.Acidity = buffer, ac
 	return nil
 }
 
@@ -386,80 +369,6 @@ func byLabRate(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	need := float64(l.CCE.Of(l.Rate)) * g.layers(l.Depth)
 	table := float64(b.Raise.Need(from, l.Target))
 	// One number says how stubborn, the texture's curve in what shape.
-	b.Raise = b.Raise.scaled(need / table)
-	b.explain = func(f, to quantity.PH) []working.Step {
-		steps := []working.Step{{ID: "lab-rate", Source: "lab", Result: working.Num("need", working.Rate, l.CCE.Of(l.Rate)),
-			From: working.Values{working.Num("rate", working.Rate, l.Rate), working.Num("cce", working.Percent, l.CCE), working.Num("lab_depth", working.Depth, l.Depth),
-				working.Num("from", working.PH, from), working.Num("to", working.PH, l.Target)}}}
-		if math.Abs(float64(to-l.Target)) > 1e-9 || math.Abs(float64(f-from)) > 1e-9 {
-			steps = append(steps, working.Step{ID: "lab-rate-target", Source: "lab",
-				Result: working.Num("need", working.Rate, float64(b.Raise.Need(f, to))/g.layers(l.Depth)),
-				From:   working.Values{working.Num("from", working.PH, f), working.Num("to", working.PH, to), working.Num("lab_to", working.PH, l.Target)}})
-		}
-		return steps
-	}
+	b.Raise, b.Printed, b.Terms.LabRate = b.Raise.Scaled(need/table), l.Depth, *l
 	return nil
-}
-
-// tableStep shows a need over 7 inches piece by piece.
-func tableStep(id, source string, c Curve, g Ground, from, to quantity.PH) working.Step {
-	deep := g.layers(quantity.SevenInches)
-	pieces := c.Pieces(from, to)
-	step := working.Step{ID: id, Source: source, Result: working.Num("need", working.Rate, float64(c.Need(from, to))/deep),
-		From: append(make(working.Values, 0, 4+2*len(pieces)), working.Num("from", working.PH, from), working.Num("to", working.PH, to),
-			working.ID("texture", g.Texture.ID), working.ID("table", g.Table))}
-	for _, p := range pieces {
-		if p.To-p.From < 1e-9 {
-			continue
-		}
-		step.From = append(step.From, working.Num("share", working.PH, p.To-p.From),
-			working.Num("tons", working.ShortTons, p.Slope/deep/float64(quantity.ShortTonPerAcre)))
-	}
-	return step
-}
-
-// printedDepth is the layer that a school's printed figures are for; 0 where
-// they go by the soil's weight.
-func (b Buffering) printedDepth(r Reading, lowering bool) quantity.Depth {
-	if lowering {
-		return quantity.SevenInches
-	}
-	switch b.School {
-	case BySMP, ByMehlich:
-		return eightInches
-	case ByAdamsEvans:
-		return twoMillionLb
-	case ByLabRate:
-		return r.LabRate.Depth
-	case ByOrganicMatter, ByMeasured:
-		return 0
-	}
-	return quantity.SevenInches
-}
-
-// ByMass tells whether the school goes by the soil's weight, not by a printed
-// layer.
-func (b Buffering) ByMass() bool { return b.School == ByOrganicMatter || b.School == ByMeasured }
-
-// Working shows how the need between two pH values comes about.
-func (b Buffering) Working(r Reading, from, to quantity.PH) []working.Step {
-	down := to < from
-	var steps []working.Step
-	switch {
-	case down && from > 6.5:
-		steps = []working.Step{tableStep("sulfur-table", "sulfur-table", b.Lower, b.ground, from, to)}
-	case down:
-		steps = []working.Step{tableStep("texture-table", "soil-survey", b.Lower, b.ground, from, to)}
-	default:
-		steps = b.explain(from, to)
-	}
-	deep := b.printedDepth(r, down)
-	if deep == 0 {
-		return steps
-	}
-	need := b.Curve(from, to).Need(from, to)
-	last := steps[len(steps)-1]
-	return append(steps, working.Step{ID: "depth", Source: last.Source, Result: working.Num("need", working.Rate, need),
-		From: working.Values{last.Result, working.Num("depth", working.Depth, b.ground.Depth), working.Num("table_depth", working.Depth, deep),
-			working.Num("stones", working.Percent, b.ground.Stones)}})
 }

@@ -6,6 +6,12 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
+// Warmth tells the soil temperature at 10 cm on a day: a place's usual one, or what
+// was measured.
+type Warmth interface {
+	At(quantity.Day) quantity.Temperature
+}
+
 // Climate is twelve soil temperatures at 10 cm, January on, each at mid month.
 type Climate struct {
 	ID     string
@@ -111,17 +117,11 @@ func (c *Climate) At(d quantity.Day) quantity.Temperature {
 	return a + (c.Normal[b.to]-a)*b.share
 }
 
-// Warm tells whether the soil is usually warm enough for sulfur's microbes.
-func (c *Climate) Warm(d quantity.Day) bool { return c.At(d) >= WarmSoil }
+// Months are its figures.
+func (c *Climate) Months() [12]quantity.Temperature { return c.Normal }
 
-// Frozen tells whether the soil is usually frozen at 10 cm.
-func (c *Climate) Frozen(d quantity.Day) bool { return c.At(d) <= 0 }
+// Warm tells whether soil is warm enough for the microbes that work on sulfur.
+func Warm(t quantity.Temperature) bool { return t >= WarmSoil }
 
-// WarmDaysAhead counts the unbroken warm days from d on, up to limit.
-func (c *Climate) WarmDaysAhead(d quantity.Day, limit int) int {
-	n := 0
-	for n < limit && c.Warm(d+quantity.Day(n)) {
-		n++
-	}
-	return n
-}
+// Frozen tells whether soil is frozen at 10 cm.
+func Frozen(t quantity.Temperature) bool { return t <= 0 }

@@ -5,7 +5,6 @@ import (
 	"math"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/working"
 )
 
 // The doubt of a measured curve, in the logarithm: of one that rises from jar to
@@ -120,10 +119,7 @@ func byMeasured(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	slope := per * g.SoilMass()
 	b.Raise = NewCurve([]float64{3.5, 6.5}, []float64{slope})
 	b.Lower = lowering([]float64{3.5, 6.5}, []float64{slope}, g.Texture, g.layers(quantity.SevenInches))
-	b.explain = func(from, to quantity.PH) []working.Step {
-		return []working.Step{{ID: "buffer-capacity", Source: "lab", Result: working.Num("per", working.PerSoil, per)},
-			perSoilStep("jars", per, g, from, to)}
-	}
+	b.Terms.PerSoil = per
 	return nil
 }
 
@@ -159,16 +155,7 @@ func byJars(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 		slopes = append(slopes, (b.Raise.at(down[i])-b.Raise.at(down[i-1]))/(down[i]-down[i-1]))
 	}
 	b.Lower = lowering(down, slopes, g.Texture, g.layers(quantity.SevenInches))
-	b.explain = func(from, to quantity.PH) []working.Step {
-		mass := g.SoilMass()
-		a, z := b.Raise.at(float64(from))/mass, b.Raise.at(float64(to))/mass
-		return []working.Step{
-			{ID: "jar-series", Source: "jars", Result: working.Num("lime", working.PerKilogram, z-a),
-				From: working.Values{working.Int("jars", working.Count, len(r.Jars)), working.Int("merged", working.Count, fit.Merged),
-					working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("at", working.PerKilogram, a), working.Num("until", working.PerKilogram, z)}},
-			{ID: "jars-by-mass", Source: "jars", Result: working.Num("need", working.Rate, (z-a)*mass),
-				From: working.Values{working.Num("lime", working.PerKilogram, z-a), working.Num("soil", working.SoilMass, mass), working.Num("depth", working.Depth, g.Depth)}}}
-	}
+	b.Terms.Jars, b.Terms.Merged = len(r.Jars), fit.Merged
 	return nil
 }
 

@@ -1,6 +1,8 @@
 package soil
 
-import "zephyrfield/agronomy/quantity"
+import (
+	"zephyrfield/agronomy/quantity"
+)
 
 // Supply is how a soil stands in potassium.
 type Supply string
@@ -27,12 +29,12 @@ const mostCounted = 30
 // Critical figures of extractants that have one of their own, mg/kg; those of
 // Mehlich-3 for soils that hold little and for the others.
 const (
-	mehlich3Light quantity.Concentration  = 100
-	mehlich3Other quantity.Concentration  = 120
-	lightCapacity quantity.ChargeCapacity = 5
-	olsenCritical quantity.Concentration  = 110
-	morgCritical  quantity.Concentration  = 60
-	enoughSpan    quantity.Concentration  = 60
+	mehlich3Light quantity.Concentration          = 100
+	mehlich3Other quantity.Concentration          = 120
+	lightCapacity quantity.CationExchangeCapacity = 5
+	olsenCritical quantity.Concentration          = 110
+	morgCritical  quantity.Concentration          = 60
+	enoughSpan    quantity.Concentration          = 60
 )
 
 // PotassiumBands gives the edges for a ground and what its potassium was drawn
@@ -44,12 +46,12 @@ func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure
 	if lab != nil {
 		return PotassiumScale{Critical: lab.From, EnoughTo: lab.To, Ceiling: max(2*lab.From, lab.To)}, true
 	}
-	c, sure := quantity.Concentration(75+2.5*min(float64(g.Capacity()), mostCounted)), true
+	c, sure := quantity.Concentration(75+2.5*min(float64(g.CationExchangeCapacity()), mostCounted)), true
 	switch e {
 	case AmmoniumAcetate:
 	case Mehlich3:
 		c = mehlich3Other
-		if g.Capacity() < lightCapacity {
+		if g.CationExchangeCapacity() < lightCapacity {
 			c = mehlich3Light
 		}
 	case Olsen:
@@ -86,7 +88,7 @@ func Held(g Ground) float64 {
 	if g.Texture.ID == Muck {
 		return 0.8
 	}
-	return 0.6 / (1 + 0.05*float64(g.Capacity()))
+	return 0.6 / (1 + 0.05*float64(g.CationExchangeCapacity()))
 }
 
 // PotassiumRise is the rise of tested K from K₂O put on, the addition alone.

@@ -93,7 +93,7 @@ func TestAdamsEvansByHand(t *testing.T) {
 		r := soil.Reading{PH: c.ph, Buffer: &soil.BufferPH{Kind: soil.MooreSikora, PH: c.buffer}}
 		b := buffered(t, soil.ByAdamsEvans, 0.1693, r, c.target)
 		assert.InEpsilon(t, c.grams, float64(b.Raise.Need(c.ph, c.target)), 1e-4)
-		step := b.Working(r, c.ph, c.target)[0]
+		step := b.Working(c.ph, c.target)[0]
 		assert.InDelta(t, c.h1, step.From.N("h1"), 1e-5)
 		assert.InDelta(t, c.h2, step.From.N("h2"), 1e-5)
 		assert.InEpsilon(t, c.pounds, step.From.N("printed"), 1e-4)

@@ -2,7 +2,9 @@
 // to be trusted, and how stubborn the soil is: the buffering schools.
 package soil
 
-import "zephyrfield/agronomy/quantity"
+import (
+	"zephyrfield/agronomy/quantity"
+)
 
 // Texture is the id of a texture class.
 type Texture string
@@ -25,7 +27,7 @@ type TextureClass struct {
 	Clay        quantity.Percent
 	BulkDensity quantity.Density
 	// CEC is reckoned with when none was measured.
-	CEC quantity.ChargeCapacity
+	CEC quantity.CationExchangeCapacity
 	// Cool and Warm are effective CaCO₃ in short tons per acre over 7 inches
 	// for the steps 3.5→4.5, 4.5→5.5 and 5.5→6.5. A step that the printed
 	// table leaves out holds the next step's value.
@@ -163,11 +165,11 @@ type Ground struct {
 	Table   TableClimate
 	Worked  Worked
 	Use     Use
-	// OrganicMatter, ClayShare and CEC are nil when not measured; clay and CEC
+	// OrganicMatter, Clay and CEC are nil when not measured; clay and CEC
 	// then come from the texture's row.
 	OrganicMatter *quantity.Percent
-	ClayShare     *quantity.Percent
-	CEC           *quantity.ChargeCapacity
+	Clay          *quantity.Percent
+	CEC           *quantity.CationExchangeCapacity
 	FreeLime      FreeLime
 	// Stones is their share of the volume.
 	Stones quantity.Percent
@@ -175,18 +177,18 @@ type Ground struct {
 	State State
 }
 
-// Capacity is the measured cation exchange capacity, or the texture's.
-func (g Ground) Capacity() quantity.ChargeCapacity {
+// CationExchangeCapacity is the measured cation exchange capacity, or the texture's.
+func (g Ground) CationExchangeCapacity() quantity.CationExchangeCapacity {
 	if g.CEC != nil {
 		return *g.CEC
 	}
 	return g.Texture.CEC
 }
 
-// Clays is the measured clay share, or the texture's.
-func (g Ground) Clays() quantity.Percent {
-	if g.ClayShare != nil {
-		return *g.ClayShare
+// ClayContent is the measured share of clay, or the texture's.
+func (g Ground) ClayContent() quantity.Percent {
+	if g.Clay != nil {
+		return *g.Clay
 	}
 	return g.Texture.Clay
 }

@@ -17,7 +17,7 @@ import (
 const module = "zephyrfield/"
 
 // core is the order of the core: each may import those before it.
-var core = []string{"quantity", "working", "soil", "crop", "material", "forecast", "guard", "calendar", "dose", "sampling", "words"}
+var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "calendar", "bed", "guard", "dose", "sampling", "words"}
 
 // imports lists the imports of every package below a folder, without tests.
 func imports(t *testing.T, root string) map[string][]string {

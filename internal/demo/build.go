@@ -106,7 +106,7 @@ func (b *builder) ground() error {
 	}
 	for _, r := range beds {
 		bed := r.Bed
-		bed.OrganicMatter, bed.CEC = known[quantity.Percent](r.om), known[quantity.ChargeCapacity](r.cec)
+		bed.OrganicMatter, bed.CEC = known[quantity.Percent](r.om), known[quantity.CationExchangeCapacity](r.cec)
 		if err := b.tx.Insert(&bed); err != nil {
 			return err
 		}

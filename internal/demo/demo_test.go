@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/exchange"
@@ -85,9 +86,9 @@ func TestTheDemoOpensOnWork(t *testing.T) {
 	require.NoError(t, err)
 	v, err := k.View(context.Background(), today)
 	require.NoError(t, err)
-	assert.Equal(t, 3, v.Count(garden.Sour))
-	assert.Equal(t, 2, v.Count(garden.TooSweet))
-	assert.Equal(t, 2, v.Count(garden.Untested))
+	assert.Equal(t, 3, v.Count(bed.Sour))
+	assert.Equal(t, 2, v.Count(bed.TooSweet))
+	assert.Equal(t, 2, v.Count(bed.Untested))
 	sheet, err := k.Sheet(context.Background(), today, today)
 	require.NoError(t, err)
 	assert.Len(t, sheet.Due, 2)

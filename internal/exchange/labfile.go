@@ -119,7 +119,7 @@ var LabFields = []LabField{
 	figure("ca", "Calcium", []string{"ca", "calcium"}, func(r *labRow) **quantity.Concentration { return &r.r.Calcium }, "", nutrients...),
 	figure("p", "Phosphorus", []string{"p", "phosphorus"}, func(r *labRow) **quantity.Concentration { return &r.r.Phosphorus }, "", phosphorus...),
 	figure("om", "Organic matter", []string{"om", "organic"}, func(r *labRow) **quantity.Percent { return &r.r.OrganicMatter }, UnitPercent, UnitPercent, UnitGramKilo),
-	figure("cec", "CEC", []string{"cec", "cation"}, func(r *labRow) **quantity.ChargeCapacity { return &r.r.CEC }, UnitCmol, UnitCmol),
+	figure("cec", "CEC", []string{"cec", "cation"}, func(r *labRow) **quantity.CationExchangeCapacity { return &r.r.CEC }, UnitCmol, UnitCmol),
 	{ID: "depth", Name: "Depth", Heads: []string{"depth"}, figure: true, units: []string{UnitCm, UnitInch, UnitMm}, usual: UnitCm, put: func(row *labRow, s string) error {
 		x, err := labFigure(s, row.comma)
 		row.r.Depth = quantity.Depth(x) * quantity.Centimetre

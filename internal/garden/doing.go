@@ -244,7 +244,7 @@ func (rec *BedRecord) mayGo(g Garden, t Task, ap Application, a Act) error {
 		return Faults{"amount": words.GoWaits}
 	}
 	m, _ := material.Find(ap.What)
-	if why := rec.stops(g, rec.noted(), rec.Library, m, ap.Rate, ap.Date, today); why != "" {
+	if why := rec.stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
 		return Faults{"amount": why}
 	}
 	if far := t.Total; ap.Total >= farOver*far || farOver*ap.Total <= far {

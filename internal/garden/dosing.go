@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -145,8 +146,8 @@ func (g Garden) schools(c Choice) dose.Schools {
 // asked makes what agronomy asks for of a bed on a day, but for its materials:
 // the one way from the records to a dose, to the outlook and to the plan.
 func (p *Plot) asked(g Garden, n noted, l Library, used Reading, beside []Reading, today quantity.Day) dose.Request {
-	q := dose.Request{Date: today, Climate: g.ClimateNormals(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil(),
-		HalfFirst: false, Schools: g.schools(Choice{})}
+	q := dose.Request{Schools: g.schools(Choice{}), Record: bed.Record{
+		Date: today, Climate: g.ClimateNormals(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil()}}
 	for _, r := range beside {
 		if r.Date <= today {
 			q.More = append(q.More, r.Soil())

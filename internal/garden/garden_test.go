@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -47,7 +48,7 @@ func newYard(t *testing.T) *yard {
 	t.Cleanup(func() { _ = st.Close() })
 	y := &yard{t: t, keep: garden.Keeper{Store: st}, act: garden.Act{Who: "test", At: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC), Today: today}}
 	y.bed = garden.Bed{Name: "Ledge", Kind: garden.KindBed, Shape: garden.ShapeRect, W: 6.4, H: 1.5, Texture: "loam", Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeNone,
-		CEC: ptr(quantity.ChargeCapacity(12))}
+		CEC: ptr(quantity.CationExchangeCapacity(12))}
 	y.add(&y.bed)
 	return y
 }
@@ -107,10 +108,10 @@ func TestAPerennialStandsWhateverFollows(t *testing.T) {
 func TestABedIsJudgedByItsLastReadingOfTheDay(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""))
-	assert.Equal(t, garden.Untested, y.plot(today).Standing)
+	assert.Equal(t, bed.Untested, y.plot(today).Standing)
 	y.add(y.read("2024-10-01", soil.Lab, 7.2), y.read("2025-10-01", soil.Lab, 6.5), y.read("2026-10-01", soil.Lab, 5.7),
 		&garden.Reading{BedID: y.bed.ID, Date: at("2026-11-01"), Method: soil.Fizz, Cores: 3, Depth: 0.15, Vinegar: soil.LimeStrong, Soda: soil.LimeNone})
-	for day, want := range map[string]garden.Standing{"2024-09-30": garden.Untested, "2024-12-01": garden.TooSweet, "2025-12-01": garden.InBand, "2026-11-24": garden.Sour} {
+	for day, want := range map[string]bed.Standing{"2024-09-30": bed.Untested, "2024-12-01": bed.TooSweet, "2025-12-01": bed.InBand, "2026-11-24": bed.Sour} {
 		assert.Equal(t, want, y.plot(at(day)).Standing, day)
 	}
 	p := y.plot(today)
@@ -123,7 +124,7 @@ func TestAnotherBasisIsJudgedAsWater(t *testing.T) {
 	r := y.read("2026-10-01", soil.Lab, 5.8)
 	r.Basis = soil.CaCl2
 	y.add(y.crop("dahlia", "2027-05-15", ""), r)
-	assert.Equal(t, garden.InBand, y.plot(today).Standing)
+	assert.Equal(t, bed.InBand, y.plot(today).Standing)
 	assert.InDelta(t, 6.4, float64(y.plot(today).PH), 1e-9)
 }
 
@@ -265,7 +266,7 @@ func TestTheOutlookFollowsThePlannedGoes(t *testing.T) {
 	assert.Less(t, float64(ahead.PH), float64(*last.PHAfter)-0.05, "but by far not all: lime is slow")
 	settled := on("2030-04-01")
 	assert.InDelta(t, float64(*last.PHAfter), float64(settled.PH), 0.02)
-	assert.Equal(t, garden.InBand, settled.Standing)
+	assert.Equal(t, bed.InBand, settled.Standing)
 	// The retest's promise, the handle and the dose say the same.
 	tasks := y.open()
 	retest := tasks[len(tasks)-1]
@@ -288,10 +289,10 @@ func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
 	from, to := at("2026-09-01"), at("2027-12-31")
 	year, err := y.keep.Year(context.Background(), v, from, to)
 	require.NoError(t, err)
-	c := soil.Climates[0]
+	c := &soil.Climates[0]
 	seasons := []*calendar.Season{
-		{Climate: c, Starts: []calendar.Start{{Day: at("2027-04-20")}}, Cleared: at("2026-10-30"), SowingGap: 28, Dug: true},
-		{Climate: c, Starts: []calendar.Start{{Day: at("2027-05-20")}}, SowingGap: 28, Dug: true},
+		{Weather: c, Starts: []calendar.Start{{Day: at("2027-04-20")}}, Cleared: at("2026-10-30"), SowingGap: 28, Dug: true},
+		{Weather: c, Starts: []calendar.Start{{Day: at("2027-05-20")}}, SowingGap: 28, Dug: true},
 	}
 	require.Len(t, year.Windows, 3)
 	assert.Equal(t, calendar.InGrowth, year.Windows[1].Windows[0].Opens, "ash opens when growth ends")

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -37,7 +38,7 @@ func TestCropsThatStandTogetherTakeTheOverlap(t *testing.T) {
 	p := y.plot(today)
 	assert.Equal(t, quantity.PH(6.5), p.Crop.Band.Low)
 	assert.Equal(t, quantity.PH(6.8), p.Crop.Band.High)
-	assert.Nil(t, p.Clash)
+	assert.False(t, p.Conflict)
 	assert.Len(t, p.Next, 2)
 }
 
@@ -47,8 +48,8 @@ func TestCropsThatClashAreNamedAndGetNoDose(t *testing.T) {
 	require.NoError(t, y.plant("kale", "2027-05-01", false))
 	require.NoError(t, y.plant("blueberry", "2027-05-01", true))
 	p := y.plot(today)
-	require.NotNil(t, p.Clash)
-	assert.ElementsMatch(t, []string{"kale", "blueberry"}, []string{p.Clash[0].ID, p.Clash[1].ID})
+	require.True(t, p.Conflict)
+	assert.ElementsMatch(t, []string{"kale", "blueberry"}, []string{p.First.ID, p.Second.ID})
 	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
 	require.NoError(t, err)
 	assert.Equal(t, dose.Refused, w.Answer.Direction)
@@ -84,7 +85,7 @@ func TestCropsOfOnesOwn(t *testing.T) {
 	require.NoError(t, y.plant("black-salsify", "2027-04-01", false))
 	p := y.plot(today)
 	assert.Equal(t, "Black salsify", p.Crop.Name)
-	assert.Equal(t, garden.Sour, p.Standing)
+	assert.Equal(t, bed.Sour, p.Standing)
 	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
 	require.NoError(t, err)
 	assert.Equal(t, quantity.PH(6.8), w.Answer.Target, "its own aim")

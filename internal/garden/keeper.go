@@ -6,6 +6,7 @@ import (
 	"sync"
 	"time"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
@@ -108,7 +109,7 @@ func (v View) ToDo() []Task {
 }
 
 // Count is how many plots stand so.
-func (v View) Count(s Standing) int {
+func (v View) Count(s bed.Standing) int {
 	n := 0
 	for _, p := range v.Plots {
 		if p.Standing == s && p.Bed.Kind != KindHeap {
@@ -119,7 +120,7 @@ func (v View) Count(s Standing) int {
 }
 
 // Working is how many of those that stand so have something at work.
-func (v View) Working(s Standing) int {
+func (v View) Working(s bed.Standing) int {
 	n := 0
 	for _, p := range v.Plots {
 		if p.Standing == s && p.AtWork != nil {
@@ -209,7 +210,7 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 		return v, err
 	}
 	if day == today {
-		v.Moved = v.ahead(v.Tasks, today)
+		v.Moved = v.ahead(v.Tasks)
 		return v, nil
 	}
 	now, err := other(r, today, today)
@@ -334,7 +335,7 @@ func bedRecord(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err 
 	if day != today {
 		now = newPlot(b, rec.noted(), g, rec.Library, today)
 	}
-	rec.Moved = now.ahead(g, rec.noted(), rec.Library, rec.Tasks, rec.Held, today)
+	rec.Moved = now.ahead(rec.Tasks, rec.Held)
 	byDay(rec.Tasks)
 	return rec, nil
 }

@@ -4,55 +4,31 @@ import (
 	"math"
 	"slices"
 
-	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
 
-// Standing is how a bed stands against its crop's band.
-type Standing string
-
-// Standings.
-const (
-	Sour     Standing = "sour"
-	InBand   Standing = "in-band"
-	TooSweet Standing = "too-sweet"
-	Untested Standing = "untested"
-)
-
-// Standings lists them in the order in which they are told.
-var Standings = []Standing{Sour, TooSweet, Untested, InBand}
-
 // Plot is a bed as it stands on a day.
 type Plot struct {
 	Bed Bed
 	// Now are the crops that stand, Next those that are sown next and what then
-	// stands with them.
+	// stands with them. Crops are those that the soil is judged for: what is next, or
+	// what stands for years.
 	Now, Next []Planting
-	// Crop is what the soil is judged for: what is next, or what stands for
-	// years; several crops as one. Crops are the several.
-	Crop  crop.Crop
-	Crops []crop.Crop
-	// Clash is the pair of crops whose bands do not meet; nil when all is well.
-	// Crop is then the first of them.
-	Clash *[2]crop.Crop
+	Crops     []crop.Crop
 	// Reading is the last with a pH, Potassium the last with a potassium, nil
 	// when there is none. Fizz is the last jar test that is newer.
 	Reading, Potassium, Fizz *Reading
-	// K is how it stands in potassium on the day, carried forward.
-	K        soil.PotassiumNow
-	Standing Standing
+	// State is how agronomy sees it.
+	bed.State
 	// AtWork is what was put on and moves the bed since it was read; nil when
 	// nothing does.
 	AtWork *AtWork
-	// Profile is how the reading goes by depth.
-	Profile soil.Profile
-	// PH is what it is judged by, on the water basis; Off how far it lies outside
-	// the band.
-	PH, Off quantity.PH
 	// Expected is set when PH was not measured but is to be hoped for.
 	Expected bool
 }
@@ -68,23 +44,18 @@ type AtWork struct {
 // worth is the least move that is told.
 const worth = 0.1
 
-// atWork finds what acts in the plot on a day.
-func (p *Plot) atWork(g Garden, n noted, l Library, day quantity.Day) {
-	var what material.Kind
-	for _, x := range n.history(day) {
-		if x.Material.MovesPH() {
-			what = x.Material.Kind
-		}
-	}
-	if what == "" {
+// atWork finds what acts in the plot on the day of its record.
+func (p *Plot) atWork(q dose.Request) {
+	last := q.History.LastMover(q.Date)
+	if last == nil {
 		return
 	}
-	o, ok := dose.Expect(p.asked(g, n, l, *p.Reading, nil, day))
+	o, ok := dose.Expect(q)
 	if !ok {
 		return
 	}
-	s := o.On(day)
-	w := AtWork{what, s.PH, o.Settle(s.Put)}
+	s := o.On(q.Date)
+	w := AtWork{last.Material.Kind, s.PH, o.Settle(s.Put)}
 	if math.Abs(float64(w.Now-o.From)) >= worth || math.Abs(float64(w.Settles-o.From)) >= worth {
 		p.AtWork = &w
 	}
@@ -114,22 +85,12 @@ func (p *Plot) plant(ps []Planting, l Library, day quantity.Day) {
 	if len(p.Next) == 0 || slices.ContainsFunc(p.Now, func(x Planting) bool { c, _ := l.Find(x.Crop); return c.Is(crop.Perennial) }) {
 		judged = p.Now
 	}
-	p.Crop = crop.Unnamed
 	for _, x := range judged {
 		c, ok := l.Find(x.Crop)
 		if ok && !slices.ContainsFunc(p.Crops, func(y crop.Crop) bool { return y.ID == c.ID }) {
 			p.Crops = append(p.Crops, c)
 		}
 	}
-	if len(p.Crops) == 0 {
-		return
-	}
-	together, a, b, ok := crop.Together(p.Crops)
-	if !ok {
-		p.Crop, p.Clash = p.Crops[0], &[2]crop.Crop{a, b}
-		return
-	}
-	p.Crop = together
 }
 
 // noted is what was noted of a bed, each in the order of its days.
@@ -141,7 +102,7 @@ type noted struct {
 
 // newPlot judges a bed on a day.
 func newPlot(b Bed, n noted, g Garden, l Library, day quantity.Day) Plot {
-	p := Plot{Bed: b, Standing: Untested}
+	p := Plot{Bed: b}
 	p.plant(n.plantings, l, day)
 	rs := n.readings
 	for i := range rs {
@@ -161,18 +122,15 @@ func newPlot(b Bed, n noted, g Garden, l Library, day quantity.Day) Plot {
 			p.Potassium = r
 		}
 	}
-	ground := n.ground(b, g.SoilTable, day)
-	if k := p.Potassium; k != nil {
-		p.K = dose.PotassiumOn(ground, k.Soil(), n.history(day), n.grown(l, k.Date, day), day)
-	} else {
-		p.K = dose.PotassiumOn(ground, soil.Reading{}, nil, nil, day)
+	var used Reading
+	if p.Reading != nil {
+		used = *p.Reading
 	}
-	if p.Reading == nil {
-		return p
+	q := p.asked(g, n, l, used, nil, day)
+	p.State = bed.On(&q.Record)
+	if p.Reading != nil {
+		p.atWork(q)
 	}
-	p.Profile = soil.ProfileOf(ground, p.Reading.Soil())
-	p.stand(p.Profile.Judge(b.Worked, p.Crop.Band.Low, p.Crop.Band.High))
-	p.atWork(g, n, l, day)
 	return p
 }
 
@@ -192,12 +150,11 @@ func (n noted) ground(b Bed, table soil.TableClimate, day quantity.Day) soil.Gro
 			g.CEC = r.CEC
 		}
 	}
-	g, _ = g.AsFound()
 	return g
 }
 
 // history is what was put on up to a day, as agronomy has it.
-func (n noted) history(day quantity.Day) (out []calendar.Put) {
+func (n noted) history(day quantity.Day) (out ledger.Ledger) {
 	for _, a := range n.applications {
 		if p, ok := a.Put(); ok && a.Date <= day {
 			out = append(out, p)
@@ -207,13 +164,13 @@ func (n noted) history(day quantity.Day) (out []calendar.Put) {
 }
 
 // grown are the crops that carried potassium off from a day to another.
-func (n noted) grown(l Library, since, day quantity.Day) (out []dose.Grown) {
+func (n noted) grown(l Library, since, day quantity.Day) (out []bed.Grown) {
 	for _, p := range n.plantings {
 		if p.Sown > day || p.Cleared != 0 && p.Cleared <= since {
 			continue
 		}
 		if c, ok := l.Find(p.Crop); ok {
-			out = append(out, dose.Grown{Crop: c, From: p.Sown, To: p.Cleared})
+			out = append(out, bed.Grown{Crop: c, From: p.Sown, To: p.Cleared})
 		}
 	}
 	return out
@@ -221,28 +178,15 @@ func (n noted) grown(l Library, since, day quantity.Day) (out []dose.Grown) {
 
 // Stand sets what the plot is expected to read.
 func (p *Plot) Stand(ph quantity.PH) {
-	p.stand(ph)
-	p.Expected, p.AtWork = true, nil
-}
-
-// stand puts the plot's pH against its crop's band.
-func (p *Plot) stand(ph quantity.PH) {
-	p.PH, p.Off = ph, 0
-	switch band := p.Crop.Band; {
-	case ph < band.Low:
-		p.Standing, p.Off = Sour, band.Low-ph
-	case ph > band.High:
-		p.Standing, p.Off = TooSweet, ph-band.High
-	default:
-		p.Standing = InBand
-	}
+	p.PH, p.Expected, p.AtWork = ph, true, nil
+	p.Standing, p.Off = bed.Against(p.Crop.Band, ph)
 }
 
 // Ground is the bed as agronomy has it.
 func (b Bed) Ground(table soil.TableClimate) soil.Ground {
 	t, _ := soil.FindTexture(b.Texture)
 	return soil.Ground{Area: b.Area(), Depth: b.Depth, Texture: t, Table: table, Worked: b.Worked, Use: b.Use(),
-		OrganicMatter: b.OrganicMatter, ClayShare: b.Clay, CEC: b.CEC, FreeLime: b.FreeLime, Stones: b.Stones}
+		OrganicMatter: b.OrganicMatter, Clay: b.Clay, CEC: b.CEC, FreeLime: b.FreeLime, Stones: b.Stones}
 }
 
 // byBed groups rows by their bed, order kept.

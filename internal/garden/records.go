@@ -12,6 +12,7 @@ import (
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -195,15 +196,15 @@ type Bed struct {
 	Rings int     `db:"rings" json:"rings"`
 	// Turn is clockwise, degrees, about the frame's middle; Corners are those of
 	// an outline.
-	Turn          float64                  `db:"turn_deg" json:"turn_deg"`
-	Corners       Corners                  `db:"corners_m" json:"corners_m"`
-	Texture       soil.Texture             `db:"texture" json:"texture"`
-	Depth         quantity.Depth           `db:"depth_m" json:"depth_m"`
-	Worked        soil.Worked              `db:"worked" json:"worked"`
-	OrganicMatter *quantity.Percent        `db:"organic_matter_pct" json:"organic_matter_pct"`
-	Clay          *quantity.Percent        `db:"clay_pct" json:"clay_pct"`
-	CEC           *quantity.ChargeCapacity `db:"cec" json:"cec"`
-	FreeLime      soil.FreeLime            `db:"free_lime" json:"free_lime"`
+	Turn          float64                          `db:"turn_deg" json:"turn_deg"`
+	Corners       Corners                          `db:"corners_m" json:"corners_m"`
+	Texture       soil.Texture                     `db:"texture" json:"texture"`
+	Depth         quantity.Depth                   `db:"depth_m" json:"depth_m"`
+	Worked        soil.Worked                      `db:"worked" json:"worked"`
+	OrganicMatter *quantity.Percent                `db:"organic_matter_pct" json:"organic_matter_pct"`
+	Clay          *quantity.Percent                `db:"clay_pct" json:"clay_pct"`
+	CEC           *quantity.CationExchangeCapacity `db:"cec" json:"cec"`
+	FreeLime      soil.FreeLime                    `db:"free_lime" json:"free_lime"`
 	// Stones is their share of the volume.
 	Stones quantity.Percent `db:"stones_pct" json:"stones_pct"`
 	// TextureBy is how the texture was found: "" as told, by jar or by feel. Jar
@@ -313,20 +314,20 @@ type Reading struct {
 	// SampleID is the mixed sample of a round that it was read from.
 	SampleID *int64 `db:"sample_id" json:"sample_id"`
 	// The rest of a lab's report, as far as it goes.
-	Calcium        *quantity.Concentration  `db:"ca_ppm" json:"ca_ppm"`
-	Phosphorus     *quantity.Concentration  `db:"p_ppm" json:"p_ppm"`
-	Extractant     soil.Extractant          `db:"k_extractant" json:"k_extractant"`
-	KFrom          *quantity.Concentration  `db:"k_from_ppm" json:"k_from_ppm"`
-	KTo            *quantity.Concentration  `db:"k_to_ppm" json:"k_to_ppm"`
-	OrganicMatter  *quantity.Percent        `db:"organic_matter_pct" json:"organic_matter_pct"`
-	CEC            *quantity.ChargeCapacity `db:"cec" json:"cec"`
-	BufferKind     soil.BufferKind          `db:"buffer_kind" json:"buffer_kind"`
-	BufferPH       *quantity.PH             `db:"buffer_ph" json:"buffer_ph"`
-	BufferCapacity *float64                 `db:"buffer_capacity_mg_kg" json:"buffer_capacity_mg_kg"`
-	LabRate        *quantity.Rate           `db:"lab_rate_g_m2" json:"lab_rate_g_m2"`
-	LabDepth       *quantity.Depth          `db:"lab_rate_depth_m" json:"lab_rate_depth_m"`
-	LabCCE         *quantity.Percent        `db:"lab_rate_cce_pct" json:"lab_rate_cce_pct"`
-	LabTarget      *quantity.PH             `db:"lab_rate_target_ph" json:"lab_rate_target_ph"`
+	Calcium        *quantity.Concentration          `db:"ca_ppm" json:"ca_ppm"`
+	Phosphorus     *quantity.Concentration          `db:"p_ppm" json:"p_ppm"`
+	Extractant     soil.Extractant                  `db:"k_extractant" json:"k_extractant"`
+	KFrom          *quantity.Concentration          `db:"k_from_ppm" json:"k_from_ppm"`
+	KTo            *quantity.Concentration          `db:"k_to_ppm" json:"k_to_ppm"`
+	OrganicMatter  *quantity.Percent                `db:"organic_matter_pct" json:"organic_matter_pct"`
+	CEC            *quantity.CationExchangeCapacity `db:"cec" json:"cec"`
+	BufferKind     soil.BufferKind                  `db:"buffer_kind" json:"buffer_kind"`
+	BufferPH       *quantity.PH                     `db:"buffer_ph" json:"buffer_ph"`
+	BufferCapacity *float64                         `db:"buffer_capacity_mg_kg" json:"buffer_capacity_mg_kg"`
+	LabRate        *quantity.Rate                   `db:"lab_rate_g_m2" json:"lab_rate_g_m2"`
+	LabDepth       *quantity.Depth                  `db:"lab_rate_depth_m" json:"lab_rate_depth_m"`
+	LabCCE         *quantity.Percent                `db:"lab_rate_cce_pct" json:"lab_rate_cce_pct"`
+	LabTarget      *quantity.PH                     `db:"lab_rate_target_ph" json:"lab_rate_target_ph"`
 	// Layers are [from m, to m, pH], Jars [g CaCO₃ a kg, pH].
 	Layers Rows `db:"layers" json:"layers"`
 	Jars   Rows `db:"jars" json:"jars"`
@@ -496,9 +497,9 @@ type Application struct {
 
 // Put is what went on as agronomy has it; ok is false for a material that is not
 // in the table.
-func (a Application) Put() (p calendar.Put, ok bool) {
+func (a Application) Put() (p ledger.Application, ok bool) {
 	m, ok := material.Find(a.What)
-	return calendar.Put{Date: a.Date, Material: m, Rate: a.Rate, Measured: a.CCE, Potash: a.K2O, Condition: a.Condition}, ok
+	return ledger.Application{Date: a.Date, Material: m, Rate: a.Rate, Measured: a.CCE, Potash: a.K2O, Condition: a.Condition}, ok
 }
 
 // from takes over what a batch is taken for.

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
@@ -197,14 +198,14 @@ func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
 	y.add(y.read("2026-06-01", soil.Lab, 6.4), y.read("2026-11-01", soil.Lab, 4.9), y.crop("dahlia", "2027-05-15", ""))
 	rec, _ := y.keep.Bed(ctx, y.bed.ID, today)
 	wrong := rec.Readings[1]
-	assert.Equal(t, garden.Sour, rec.Standing)
+	assert.Equal(t, bed.Sour, rec.Standing)
 	_, err := y.keep.Strike(ctx, y.act, wrong.ID, wrong.Version, "Mixed up at the lab.")
 	require.NoError(t, err)
 	rec, _ = y.keep.Bed(ctx, y.bed.ID, today)
-	assert.Equal(t, garden.InBand, rec.Standing, "judged by the one before")
+	assert.Equal(t, bed.InBand, rec.Standing, "judged by the one before")
 	require.Len(t, rec.Struck, 1)
 	assert.Equal(t, "Mixed up at the lab.", rec.Struck[0].StruckWhy)
-	assert.Equal(t, garden.InBand, y.plot(today).Standing, "on the plan too")
+	assert.Equal(t, bed.InBand, y.plot(today).Standing, "on the plan too")
 	_, err = y.keep.Strike(ctx, y.act, wrong.ID, wrong.Version+1, "again")
 	require.ErrorIs(t, err, garden.ErrStale)
 
@@ -213,7 +214,7 @@ func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
 	_, err = y.keep.ReplaceReading(ctx, y.act, now.ID, now.Version, right)
 	require.NoError(t, err)
 	rec, _ = y.keep.Bed(ctx, y.bed.ID, today)
-	assert.Equal(t, garden.Sour, rec.Standing)
+	assert.Equal(t, bed.Sour, rec.Standing)
 	assert.Len(t, rec.Struck, 2, "the old one is kept")
 	right.PH = ptr(quantity.PH(12))
 	_, err = y.keep.ReplaceReading(ctx, y.act, rec.Readings[0].ID, rec.Readings[0].Version, right)
@@ -306,7 +307,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 	y := newYard(t)
 	r := y.read("2026-11-12", soil.Lab, 5.5)
 	r.BufferKind, r.BufferPH = soil.SMP, ptr(quantity.PH(6.5))
-	r.OrganicMatter, r.CEC = ptr(quantity.Percent(4)), ptr(quantity.ChargeCapacity(14))
+	r.OrganicMatter, r.CEC = ptr(quantity.Percent(4)), ptr(quantity.CationExchangeCapacity(14))
 	r.LabRate, r.LabDepth, r.LabCCE, r.LabTarget = ptr(quantity.Rate(400)), ptr(quantity.Depth(0.2)), ptr(quantity.Percent(90)), ptr(quantity.PH(6.5))
 	r.Jars = garden.Rows{{0, 5.5}, {1, 5.9}, {2, 6.3}, {3, 6.7}}
 	y.add(y.crop("tomato", "2027-05-15", ""), r)
@@ -325,7 +326,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 		require.NoError(t, err, school)
 		assert.InEpsilon(t, want, float64(w.Answer.Need.CaCO3), 0.01, school)
 	}
-	assert.InDelta(t, 14, float64(y.worked().Request.Ground.Capacity()), 1e-9, "the lab's own")
+	assert.InDelta(t, 14, float64(y.worked().Request.Ground.CationExchangeCapacity()), 1e-9, "the lab's own")
 
 	bad := func(field string, change func(*garden.Reading)) {
 		t.Helper()

@@ -4,7 +4,7 @@ import (
 	"slices"
 
 	"zephyrfield/agronomy/calendar"
-	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -19,23 +19,13 @@ type Move struct {
 	Retest bool
 }
 
-// season is what the calendar must know of a plot on a day.
-func (p *Plot) season(g Garden, n noted, l Library, day quantity.Day) calendar.Season {
-	var used Reading
-	if p.Reading != nil {
-		used = *p.Reading
-	}
-	return dose.SeasonOf(p.asked(g, n, l, used, nil, day))
-}
-
 // ahead puts each of a bed's open tasks on the day on which it can be done as
 // things stand today, and says which were moved and why. A go that is late is
 // taken to go on today; what follows it keeps its distance, and stays under the
 // year's cap and within the windows of the season; a go that waits for a retest
 // stands after it, and the last retest after the last go.
-func (p *Plot) ahead(g Garden, n noted, l Library, tasks []Task, held map[int64]quantity.Day, today quantity.Day) map[int64]Move {
-	x := spacer{season: p.season(g, n, l, today), ground: n.ground(p.Bed, g.SoilTable, today), today: today,
-		laid: map[material.Family][]calendar.Laid{}, gates: map[int64]quantity.Day{}, last: map[int64]Task{}}
+func (p *Plot) ahead(tasks []Task, held map[int64]quantity.Day) map[int64]Move {
+	x := spacer{season: &p.Season, ground: p.Ground, today: p.Date, laid: map[material.Family][]calendar.Laid{}, gates: map[int64]quantity.Day{}, last: map[int64]Task{}}
 	out := map[int64]Move{}
 	for i := range tasks {
 		t := &tasks[i]
@@ -58,7 +48,7 @@ func (p *Plot) ahead(g Garden, n noted, l Library, tasks []Task, held map[int64]
 
 // ahead puts open tasks on the days on which they can be done, in the order of
 // those, and says which were moved.
-func (v *View) ahead(tasks []Task, today quantity.Day) map[int64]Move {
+func (v *View) ahead(tasks []Task) map[int64]Move {
 	moved := map[int64]Move{}
 	due := make(map[int64]quantity.Day, len(tasks))
 	for bed, own := range byBed(tasks, func(t Task) int64 { return t.BedID }) {
@@ -66,7 +56,7 @@ func (v *View) ahead(tasks []Task, today quantity.Day) map[int64]Move {
 		if !ok {
 			continue
 		}
-		for id, m := range p.ahead(v.Garden, v.noted[bed], v.Library, own, v.Held, today) {
+		for id, m := range p.ahead(own, v.Held) {
 			moved[id] = m
 		}
 		for _, t := range own {
@@ -103,7 +93,7 @@ func byDay(tasks []Task) {
 
 // spacer lays a bed's open tasks in their order.
 type spacer struct {
-	season calendar.Season
+	season *calendar.Season
 	ground soil.Ground
 	today  quantity.Day
 	laid   map[material.Family][]calendar.Laid
@@ -157,7 +147,7 @@ func (x *spacer) retestOn(t Task) quantity.Day {
 	due := t.Due
 	if last, ok := x.last[*t.PlanID]; ok {
 		m, _ := material.Find(last.What)
-		due = max(due, calendar.Retest(&m, &x.season.Climate, last.Due, 0, calendar.Yearly))
+		due = max(due, calendar.Retest(&m, x.season.Weather, last.Due, 0, calendar.Yearly))
 	}
 	x.gates[*t.PlanID] = max(due, x.today)
 	return due
@@ -169,25 +159,24 @@ var harmful = []calendar.Why{calendar.NearSowing, calendar.HydratedNear, calenda
 
 // stops says in words which rule a go of a rate would break on a day, today or
 // earlier; "" is none.
-func (p *Plot) stops(g Garden, n noted, l Library, m material.Material, rate quantity.Rate, day, today quantity.Day) string {
-	caps, ok := material.CapsFor(m.Family, n.ground(p.Bed, g.SoilTable, today))
+func (p *Plot) stops(u words.Units, m material.Material, rate quantity.Rate, day quantity.Day) string {
+	caps, ok := material.CapsFor(m.Family, p.Ground)
 	if !ok {
 		return ""
 	}
-	u, name := g.Units(), words.Material(m.Kind)
+	season, name := &p.Season, words.Material(m.Kind)
 	if rate > caps.Go*(1+1e-6) {
 		return words.GoTooMuch(u, name, rate, caps.Go)
 	}
-	season := p.season(g, n, l, today)
 	if why := season.Blocked(m.Family, day); slices.Contains(harmful, why) {
 		return words.GoKeptOff(why)
 	}
 	if season.Apart(m.Family, rate, caps, day) == calendar.TooSoon {
-		return words.GoTooSoon(name, nearest(season.History, m.Family, day), caps.Weeks)
+		return words.GoTooSoon(name, season.History.Nearest(m.Family, day), caps.Weeks)
 	}
 	// A year that ends after a go that is dated back holds it too.
-	for end := day; end <= min(today, day+yearDays-1); end++ {
-		if had := calendar.InYear(season.History, m.Family, end); had+rate > caps.Year*(1+1e-6) {
+	for end := day; end <= min(p.Date, day+yearDays-1); end++ {
+		if had := season.History.InYear(m.Family, end); had+rate > caps.Year*(1+1e-6) {
 			return words.GoYearFull(u, name, had, rate, caps.Year)
 		}
 	}
@@ -195,15 +184,4 @@ func (p *Plot) stops(g Garden, n noted, l Library, m material.Material, rate qua
 }
 
 // yearDays is any 365 days.
-const yearDays quantity.Day = 365
-
-// nearest is the day nearest to another on which something of a family went on.
-func nearest(ps []calendar.Put, f material.Family, day quantity.Day) (best quantity.Day) {
-	gap := func(d quantity.Day) quantity.Day { return max(d-day, day-d) }
-	for i := range ps {
-		if p := &ps[i]; p.Material.Family == f && (best == 0 || gap(p.Date) < gap(best)) {
-			best = p.Date
-		}
-	}
-	return best
-}
+const yearDays = ledger.YearDays

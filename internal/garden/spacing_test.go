@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -185,7 +186,7 @@ func TestWhatIsAtWorkIsTold(t *testing.T) {
 	y.add(&garden.Application{BedID: y.bed.ID, Date: at("2026-06-10"), What: material.CalciticLime, Rate: 300, Total: 2880})
 	p := y.plot(today)
 	require.NotNil(t, p.AtWork)
-	assert.Equal(t, garden.Sour, p.Standing, "it reads what it read")
+	assert.Equal(t, bed.Sour, p.Standing, "it reads what it read")
 	assert.InDelta(t, 6.15, float64(p.AtWork.Now), 0.15)
 	assert.Greater(t, p.AtWork.Settles, p.AtWork.Now)
 	// The outlook of the year is the same figure.

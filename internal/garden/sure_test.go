@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -80,7 +81,7 @@ func TestTwoJarsStandOnThePlanUntilAFigureDoes(t *testing.T) {
 	jars.PH, jars.Vinegar, jars.Soda = nil, soil.LimeNone, soil.LimeClear
 	y.add(jars)
 	p := y.plot(today)
-	assert.Equal(t, garden.Untested, p.Standing)
+	assert.Equal(t, bed.Untested, p.Standing)
 	require.NotNil(t, p.Fizz)
 	y.add(y.read("2026-11-01", soil.Lab, 5.8))
 	p = y.plot(today)

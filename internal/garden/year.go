@@ -8,6 +8,7 @@ import (
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -104,12 +105,10 @@ func (v View) spots(from quantity.Day) [][]spot {
 		if p.Bed.Kind == KindHeap || p.Bed.Kind == KindPots || p.Crop.Is(crop.NoAsh) {
 			continue
 		}
-		n := v.noted[p.Bed.ID]
-		s := p.season(v.Garden, n, v.Library, v.Today)
-		s.History = slices.DeleteFunc(slices.Clone(s.History), func(x calendar.Put) bool { return x.Date <= from-yearDays })
-		ground := n.ground(p.Bed, v.Garden.SoilTable, v.Today)
+		s := p.Season
+		s.History = slices.DeleteFunc(slices.Clone(s.History), func(x ledger.Application) bool { return x.Date <= from-yearDays })
 		for at, f := range ribbonFamilies {
-			caps, ok := material.CapsFor(f, ground)
+			caps, ok := material.CapsFor(f, p.Ground)
 			if !ok || !caps.Offered() {
 				continue
 			}
@@ -121,8 +120,9 @@ func (v View) spots(from quantity.Day) [][]spot {
 	}
 	for at, f := range ribbonFamilies {
 		if len(out[at]) == 0 {
+			climate := v.Garden.ClimateNormals()
 			caps, _ := material.CapsFor(f, soil.Ground{Worked: soil.Dug})
-			out[at] = []spot{{&calendar.Season{Climate: v.Garden.ClimateNormals(), Dug: true, SowingGap: crop.Unnamed.SowingGap()}, caps, f}}
+			out[at] = []spot{{&calendar.Season{Weather: &climate, Dug: true, SowingGap: crop.Unnamed.SowingGap()}, caps, f}}
 		}
 	}
 	return out

@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -79,7 +80,8 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	view.lists()
 	view.begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
 	var plots []garden.Plot
-	mine := garden.Plot{Standing: garden.Untested}
+	mine := garden.Plot{}
+	mine.Standing = bed.Untested
 	for _, p := range v.Plots {
 		if p.Bed.ID == editing {
 			mine = p // it keeps its reading wherever it is moved
@@ -223,7 +225,7 @@ func found(b garden.Bed) string {
 // the jar or the hand found it.
 func soilFrom(f Form, b *garden.Bed) {
 	b.TextureBy = f.Value("texture_by")
-	b.Clay, b.CEC = optional[quantity.Percent](f, "clay", 1), optional[quantity.ChargeCapacity](f, "cec", 1)
+	b.Clay, b.CEC = optional[quantity.Percent](f, "clay", 1), optional[quantity.CationExchangeCapacity](f, "cec", 1)
 	switch b.TextureBy {
 	case garden.ByJar:
 		const why = "A height in millimetres is needed, 0 or more."

@@ -272,11 +272,11 @@ func (v *answerView) refused(w garden.Worked) {
 
 func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
 	v := &chosenView{Name: optionName(w, o), Key: w.Key(o),
-		Lines: w.Garden.Units().Steps(o.Working()), Guards: w.Garden.Units().Guards(o.Guards)}
+		Lines: w.Garden.Units().Steps(w.Answer.Working(&o)), Guards: w.Garden.Units().Guards(o.Guards)}
 	var days []string
 	tested := false
 	if o.WantsHalf() {
-		if half, ok := o.HalfFirst(); ok {
+		if half, ok := dose.HalfFirst(w.Request, &o); ok {
 			v.Half = halfOf(w, half, today)
 		}
 	}
@@ -377,7 +377,7 @@ func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	}
 	c := draw.Chart{}
 	if e := o.AtRetest; e.Median > 0 {
-		course := o.Expect()
+		course := w.Answer.Expect(&o)
 		for d := today; d < o.Retest; d += courseStep {
 			s.Expect = append(s.Expect, draw.Expect{Day: d, PH: course.On(d).PH})
 		}
@@ -394,12 +394,12 @@ func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
 
 // potassiumOf lays out the answer on potassium; nil where none is short.
 func potassiumOf(w garden.Worked, today quantity.Day) *potassiumView {
-	k := w.Answer.Potassium
-	if k.State != soil.Short {
+	k, has := w.Answer.Potassium, w.Answer.K
+	if has.State != soil.Short {
 		return nil
 	}
 	u := w.Garden.Units()
-	v := &potassiumView{Headline: "Potassium is short: " + words.PPM(*k.Now) + ", enough is " + words.PPM(k.Scale.Critical), Lines: u.Steps(k.Working)}
+	v := &potassiumView{Headline: "Potassium is short: " + words.PPM(*has.Now) + ", enough is " + words.PPM(has.Scale.Critical), Lines: u.Steps(k.Working)}
 	if k.Need <= 0 {
 		v.Says = "This year has had all the potash that the crop may be given."
 		return v

@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -87,7 +88,7 @@ func (s *server) anyDose(c *gin.Context) {
 	}
 	best := v.Plots[0]
 	for _, p := range v.Plots {
-		if p.Standing == garden.Sour && !planned[p.Bed.ID] && (best.Standing != garden.Sour || planned[best.Bed.ID] || p.Off > best.Off) {
+		if p.Standing == bed.Sour && !planned[p.Bed.ID] && (best.Standing != bed.Sour || planned[best.Bed.ID] || p.Off > best.Off) {
 			best = p
 		}
 	}

@@ -10,6 +10,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -289,9 +290,9 @@ func headline(v garden.View) string {
 	}
 	var parts []string
 	for _, x := range []struct {
-		s         garden.Standing
+		s         bed.Standing
 		one, many string
-	}{{garden.Sour, "bed sour", "beds sour"}, {garden.TooSweet, "too sweet", "too sweet"}, {garden.Untested, "untested", "untested"}} {
+	}{{bed.Sour, "bed sour", "beds sour"}, {bed.TooSweet, "too sweet", "too sweet"}, {bed.Untested, "untested", "untested"}} {
 		if n := v.Count(x.s); n > 0 {
 			says := words.Count(n, x.one, x.many)
 			if k := v.Working(x.s); k > 0 {
@@ -302,7 +303,7 @@ func headline(v garden.View) string {
 	}
 	clashes := 0
 	for _, p := range v.Plots {
-		if p.Clash != nil {
+		if p.Conflict {
 			clashes++
 		}
 	}
@@ -357,10 +358,10 @@ const testedLong quantity.Day = 365
 
 // clashWords names two crops that want different ground, after a comma.
 func clashWords(p garden.Plot) string {
-	if p.Clash == nil {
+	if !p.Conflict {
 		return ""
 	}
-	return ", " + p.Clash[0].Name + " and " + p.Clash[1].Name + " clash"
+	return ", " + p.First.Name + " and " + p.Second.Name + " clash"
 }
 
 func standingWords(p garden.Plot) string {
@@ -369,11 +370,11 @@ func standingWords(p garden.Plot) string {
 		acts = "; " + words.AtWork(w.What, w.Now, w.Settles)
 	}
 	switch p.Standing {
-	case garden.Sour:
+	case bed.Sour:
 		return "sour by " + words.Off(p.Off) + acts
-	case garden.TooSweet:
+	case bed.TooSweet:
 		return "too sweet by " + words.Off(p.Off) + acts
-	case garden.InBand:
+	case bed.InBand:
 		return "in band" + acts
 	}
 	if p.Fizz != nil {

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
@@ -180,12 +181,12 @@ func TestTheLibraryIsTheGardeners(t *testing.T) {
 	form.Set("aim", "")
 	s.saved(s.post("/crops", form))
 	b := s.bed("Middle ledge")
-	assert.Equal(t, garden.InBand, b.Standing, "5.7 is in the band of its own")
+	assert.Equal(t, bed.InBand, b.Standing, "5.7 is in the band of its own")
 	body := s.get("/crops?crop=dahlia").Body.String()
 	assert.Contains(t, body, "Back to the book’s figures")
 	form = filled(body)
 	s.saved(s.post("/crops/drop", url.Values{"code": {"dahlia"}, "version": {form.Get("version")}}))
-	assert.Equal(t, garden.Sour, s.bed("Middle ledge").Standing)
+	assert.Equal(t, bed.Sour, s.bed("Middle ledge").Standing)
 	assert.Equal(t, http.StatusNotFound, s.get("/crops?crop=triffid").Code)
 }
 

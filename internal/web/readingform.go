@@ -135,7 +135,7 @@ func readingFrom(f Form, u words.Units) garden.Reading {
 	case soil.Lab:
 		r.Calcium, r.Phosphorus, r.KFrom, r.KTo = ppm("ca"), ppm("p"), ppm("k_from"), ppm("k_to")
 		r.Extractant = soil.Extractant(f.Value("k_extractant"))
-		r.OrganicMatter, r.CEC = optional[quantity.Percent](f, "om", 1), optional[quantity.ChargeCapacity](f, "cec", 1)
+		r.OrganicMatter, r.CEC = optional[quantity.Percent](f, "om", 1), optional[quantity.CationExchangeCapacity](f, "cec", 1)
 		r.BufferKind, r.BufferPH = soil.BufferKind(f.Value("buffer_kind")), optional[quantity.PH](f, "buffer_ph", 1)
 		r.BufferCapacity = optional[float64](f, "capacity", 1)
 		r.LabRate, r.LabDepth = optional[quantity.Rate](f, "lab_rate", u.Rates().Size), optional[quantity.Depth](f, "lab_depth", u.Depths().Size)

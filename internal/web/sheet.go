@@ -11,6 +11,7 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
@@ -110,7 +111,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
 func (s *server) soilWords(sh garden.Sheet) string {
 	climate := sh.Garden.ClimateNormals()
 	says := "Soil usually " + words.Temperature(climate.At(sh.Today)) + " now."
-	if climate.Frozen(sh.Today) {
+	if soil.Frozen(climate.At(sh.Today)) {
 		return says + " Usually frozen: look before you spread."
 	}
 	return says + " Look for wind, rain and frost yourself."

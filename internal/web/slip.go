@@ -9,7 +9,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -76,7 +78,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	out.Facts = facts(p.Bed, w.Garden.Units())
 	out.Crops = cropWords(p, w.Library)
 	out.Verdict = verdict(p)
-	if x := p.Clash; x != nil && w.Used.ID == 0 { // with a reading, the refused dose says so
+	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // with a reading, the refused dose says so
 		out.Clash = words.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + words.PH(x[0].Band.Low) + " to " + words.PH(x[0].Band.High) +
 			" and " + words.PH(x[1].Band.Low) + " to " + words.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
 	}
@@ -157,9 +159,9 @@ func verdict(p garden.Plot) []run {
 	out := []run{{Text: read}, {words.PH(p.PH), "strong"}, {Text: how +
 		"The " + bandName(p) + " is " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High) + ", so it is "}}
 	switch p.Standing {
-	case garden.Sour:
+	case bed.Sour:
 		out = append(out, run{"sour by " + words.Off(p.Off), "sour"})
-	case garden.TooSweet:
+	case bed.TooSweet:
 		out = append(out, run{"too sweet by " + words.Off(p.Off), "sweet"})
 	default:
 		out = append(out, run{"in band", "moss"})
@@ -176,9 +178,9 @@ func layerWords(p garden.Plot) string {
 	switch {
 	case p.Bed.Worked == soil.Dug:
 		return "Dug through, its layers come to "
-	case p.PH == p.Profile.Sourest && p.Standing == garden.Sour:
+	case p.PH == p.Profile.Sourest && p.Standing == bed.Sour:
 		return "Its sourest layer reads "
-	case p.PH == p.Profile.Sweetest && p.Standing == garden.TooSweet:
+	case p.PH == p.Profile.Sweetest && p.Standing == bed.TooSweet:
 		return "Its sweetest layer reads "
 	}
 	return "Its layers come to "

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/internal/garden"
 )
 
@@ -25,7 +26,7 @@ func TestABedReadInLayersIsSourEverywhere(t *testing.T) {
 	lawn := s.bed("Top lawn").Bed.ID
 	s.saved(s.post("/readings", layered(lawn)))
 	rec := s.record(lawn)
-	assert.Equal(t, garden.Sour, rec.Standing)
+	assert.Equal(t, bed.Sour, rec.Standing)
 	assert.InDelta(t, 5.4, float64(rec.PH), 1e-9)
 	for name, page := range map[string]string{"ground": fmt.Sprintf("/?bed=%d", lawn), "dose": fmt.Sprintf("/beds/%d/dose", lawn), "record": fmt.Sprintf("/beds/%d", lawn)} {
 		body := s.get(page).Body.String()

@@ -22,6 +22,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
@@ -366,10 +367,10 @@ func TestReadings(t *testing.T) {
 	s.post("/readings", good)
 	rec := s.record(p.Bed.ID)
 	require.Len(t, rec.Readings, 1)
-	assert.Equal(t, garden.Sour, rec.Standing)
+	assert.Equal(t, bed.Sour, rec.Standing)
 	fizz := url.Values{"bed": {id}, "date": {"2026-11-24"}, "method": {"fizz"}, "basis": {"water"}, "cores": {"3"}, "depth": {"15"}, "vinegar": {"none"}, "soda": {"clear"}}
 	require.Equal(t, http.StatusSeeOther, s.post("/readings", fizz).Code)
-	assert.Equal(t, garden.Sour, s.record(p.Bed.ID).Standing, "a fizz does not push a reading aside")
+	assert.Equal(t, bed.Sour, s.record(p.Bed.ID).Standing, "a fizz does not push a reading aside")
 }
 
 func TestAReadingAnswersItsRetest(t *testing.T) {
@@ -419,7 +420,7 @@ func TestANewGardenFromNothing(t *testing.T) {
 	assert.Contains(t, s.post("/beds", form).Body.String(), "a bed of that name already")
 	p := s.bed("Bean row")
 	assert.InDelta(t, 7.5, float64(p.Bed.Area()), 1e-9)
-	assert.Equal(t, garden.Untested, p.Standing)
+	assert.Equal(t, bed.Untested, p.Standing)
 }
 
 func (s *site) placeForm(change ...string) url.Values {
@@ -485,7 +486,7 @@ func TestABedIsChangedCopiedAndRetired(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, s.post(path+"/duplicate", url.Values{"key": {"d"}}).Code)
 	s.post(path+"/duplicate", url.Values{"key": {"d"}})
 	twin := s.bed("Kale (2)")
-	assert.Equal(t, garden.Untested, twin.Standing, "a new bed has no readings")
+	assert.Equal(t, bed.Untested, twin.Standing, "a new bed has no readings")
 	require.NotEmpty(t, twin.Next)
 	assert.Equal(t, "kale", twin.Next[0].Crop)
 

@@ -145,14 +145,15 @@ type Guard struct {
 func r1[T ~float64](x T) float64 { return quantity.Round(float64(x), 1) }
 func r2[T ~float64](x T) float64 { return quantity.Round(float64(x), 2) }
 
-// FromAnswer writes a core answer.
-func FromAnswer(a dose.Answer) Answer {
-	out := Answer{Direction: string(a.Direction), Stands: string(a.Stand), PH: r2(a.PH), Target: r2(a.Target), Options: options(a.Options), Refused: refusals(a.Refused), Guards: guards(a.Guards),
+// FromAnswer writes a core answer to a request.
+func FromAnswer(q dose.Request, a dose.Answer) Answer {
+	w := writer{q, a}
+	out := Answer{Direction: string(a.Direction), Stands: string(a.Stand), PH: r2(a.PH), Target: r2(a.Target), Options: w.options(a.Options), Refused: refusals(a.Refused), Guards: guards(a.Guards),
 		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
 	k := a.Potassium
-	out.Potassium = Potassium{State: string(k.State), Critical: r1(k.Scale.Critical), Need: r1(k.Need), Working: steps(k.Working), Options: options(k.Options), Refused: refusals(k.Refused)}
-	if k.Now != nil {
-		now := r1(*k.Now)
+	out.Potassium = Potassium{State: string(a.K.State), Critical: r1(a.K.Scale.Critical), Need: r1(k.Need), Working: steps(k.Working), Options: w.options(k.Options), Refused: refusals(k.Refused)}
+	if a.K.Now != nil {
+		now := r1(*a.K.Now)
 		out.Potassium.Now = &now
 	}
 	return out
@@ -166,17 +167,23 @@ func refusals(rs []dose.Refusal) []Refusal {
 	return out
 }
 
-func options(os []dose.Option) []Option {
+// writer writes the options of an answer to a request.
+type writer struct {
+	q dose.Request
+	a dose.Answer
+}
+
+func (x *writer) options(os []dose.Option) []Option {
 	out := make([]Option, len(os))
 	for i := range os {
-		out[i] = option(&os[i])
+		out[i] = x.option(&os[i])
 	}
 	return out
 }
 
-func option(o *dose.Option) Option {
+func (x *writer) option(o *dose.Option) Option {
 	w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), UnmetK2O: r1(o.UnmetK2O), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
-		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest), r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Goes: goes(o.Goes), Guards: guards(o.Guards), Working: steps(o.Working())}
+		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest), r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Goes: goes(o.Goes), Guards: guards(o.Guards), Working: steps(x.a.Working(o))}
 	for _, p := range o.Parts {
 		w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0), words.Measure(p.Kind, p.Total, nil)})
 	}
@@ -190,7 +197,7 @@ func option(o *dose.Option) Option {
 		w.KAfter = &k
 	}
 	if o.WantsHalf() {
-		if half, ok := o.HalfFirst(); ok {
+		if half, ok := dose.HalfFirst(x.q, o); ok {
 			w.Half = &HalfFirst{goes(half.Goes), half.Retest.String()}
 		}
 	}
@@ -238,7 +245,7 @@ func AnswerTo(request []byte) (Answer, error) {
 	if err != nil {
 		return Answer{}, err
 	}
-	return FromAnswer(a), nil
+	return FromAnswer(q, a), nil
 }
 
 // Fault writes an error as the contract has it.

@@ -4,9 +4,11 @@ import (
 	"fmt"
 	"strings"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -155,7 +157,7 @@ func (r Request) season(q *dose.Request) (err error) {
 	find := r.crops()
 	for i, x := range r.Grown {
 		at := func(f string) string { return fmt.Sprintf("grown[%d].%s", i, f) }
-		g := dose.Grown{}
+		g := bed.Grown{}
 		var ok bool
 		if g.Crop, ok = find(x.Crop); !ok {
 			return bad(at("crop"), "%q is not in the library", x.Crop)
@@ -243,7 +245,7 @@ func (r Request) bed(q *dose.Request) error {
 		return bad("bed.area_m2", "an area is needed")
 	}
 	g := soil.Ground{Area: quantity.Area(*b.AreaM2), OrganicMatter: opt[quantity.Percent](b.OrganicMatterPct),
-		ClayShare: opt[quantity.Percent](b.ClayPct), CEC: opt[quantity.ChargeCapacity](b.CEC)}
+		Clay: opt[quantity.Percent](b.ClayPct), CEC: opt[quantity.CationExchangeCapacity](b.CEC)}
 	var err error
 	if err = b.texture(&g); err != nil {
 		return err
@@ -294,8 +296,8 @@ func (b *Bed) texture(g *soil.Ground) error {
 		if _, g.Texture, clay, ok = j.Class(); !ok {
 			return bad("bed.texture_jar", "three layers of 0 or more, not all 0, are needed")
 		}
-		if g.ClayShare == nil {
-			g.ClayShare = &clay
+		if g.Clay == nil {
+			g.Clay = &clay
 		}
 	case b.TextureFeel != nil:
 		f := b.TextureFeel
@@ -545,30 +547,30 @@ func (m Material) batch(i int) (material.Batch, error) {
 	return b, nil
 }
 
-func (p Put) put(i int) (calendar.Put, error) {
+func (p Put) put(i int) (ledger.Application, error) {
 	at := func(f string) string { return fmt.Sprintf("history[%d].%s", i, f) }
 	d, err := day(at("date"), p.Date, true)
 	if err != nil {
-		return calendar.Put{}, err
+		return ledger.Application{}, err
 	}
 	m, ok := material.Find(material.Kind(p.Material))
 	switch {
 	case !ok:
-		return calendar.Put{}, bad(at("material"), "%q is not a material", p.Material)
+		return ledger.Application{}, bad(at("material"), "%q is not a material", p.Material)
 	case p.GM2 == nil:
-		return calendar.Put{}, bad(at("g_m2"), "an amount is needed")
+		return ledger.Application{}, bad(at("g_m2"), "an amount is needed")
 	}
 	// A field that has no meaning for the material is refused, not ignored.
 	ash := m.Family == material.Ash
 	switch {
 	case p.CCEPct != nil && !m.Raises():
-		return calendar.Put{}, bad(at("cce_pct"), "it means nothing here for %s", p.Material)
+		return ledger.Application{}, bad(at("cce_pct"), "it means nothing here for %s", p.Material)
 	case p.K2OPct != nil && m.K2O.Typical <= 0:
-		return calendar.Put{}, bad(at("k2o_pct"), "it means nothing here for %s", p.Material)
+		return ledger.Application{}, bad(at("k2o_pct"), "it means nothing here for %s", p.Material)
 	case p.Condition != "" && !ash:
-		return calendar.Put{}, bad(at("condition"), "it means nothing here for %s", p.Material)
+		return ledger.Application{}, bad(at("condition"), "it means nothing here for %s", p.Material)
 	}
-	out := calendar.Put{Date: d, Material: m, Rate: quantity.Rate(*p.GM2), Planned: p.Planned,
+	out := ledger.Application{Date: d, Material: m, Rate: quantity.Rate(*p.GM2), Planned: p.Planned,
 		Measured: opt[quantity.Percent](p.CCEPct), Potash: opt[quantity.Percent](p.K2OPct)}
 	out.Condition, err = pick(at("condition"), p.Condition, "", []material.Condition{material.Dry, material.Wet})
 	return out, err

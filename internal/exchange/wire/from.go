@@ -15,7 +15,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	r := Request{
 		Date: q.Date.String(), Place: &Place{Climate: climate, Hemisphere: hemisphere},
 		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID), Table: string(g.Table),
-			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.ClayShare),
+			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay),
 			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water, StonesPct: positive(g.Stones)},
 		TargetPH: deref(q.Target),
 		School: &School{string(q.Schools.Buffering), string(q.Schools.Ash), string(q.Schools.Act), string(q.Schools.Fizz),

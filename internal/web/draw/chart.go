@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -138,11 +139,11 @@ func yearTicks(from, to quantity.Day, x scale) []Tick {
 func standing(b crop.Band, p quantity.PH) string {
 	switch {
 	case p < b.Low:
-		return string(garden.Sour)
+		return string(bed.Sour)
 	case p > b.High:
-		return string(garden.TooSweet)
+		return string(bed.TooSweet)
 	}
-	return string(garden.InBand)
+	return string(bed.InBand)
 }
 
 func (c *Chart) points(s Series, x, y scale) {

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
@@ -26,10 +27,10 @@ func ptr[T any](v T) *T { return &v }
 
 func plot(id int64, name string, x, y, w, h float64) garden.Plot {
 	return garden.Plot{Bed: garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, X: x, Y: y, W: w, H: h, Texture: "loam", Depth: 0.15},
-		Standing: garden.Untested, Crop: crop.Unnamed}
+		State: bed.State{Standing: bed.Untested, Crop: crop.Unnamed}}
 }
 
-func ph(p garden.Plot, v quantity.PH, s garden.Standing, off quantity.PH) garden.Plot {
+func ph(p garden.Plot, v quantity.PH, s bed.Standing, off quantity.PH) garden.Plot {
 	p.Reading = &garden.Reading{Date: today - 12, Method: soil.Lab, Basis: soil.Water, PH: &v, Cores: 12}
 	p.PH, p.Standing, p.Off = v, s, off
 	return p
@@ -66,8 +67,8 @@ func TestThePlanIsToScale(t *testing.T) {
 }
 
 func TestBedsSaySoInWordsToo(t *testing.T) {
-	p := plan(ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, garden.TooSweet, 0.3),
-		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, garden.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
+	p := plan(ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, bed.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, bed.TooSweet, 0.3),
+		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, bed.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
 	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band", "New ground, untested"},
 		[]string{p.Beds[0].Says, p.Beds[1].Says, p.Beds[2].Says, p.Beds[3].Says})
 	assert.Equal(t, "0.5 sour", p.Beds[0].OffAt.Text)
@@ -104,7 +105,7 @@ func TestRingsStandInARow(t *testing.T) {
 }
 
 func TestLayersLookAtDifferentThings(t *testing.T) {
-	p := ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, garden.Sour, 0.5)
+	p := ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, bed.Sour, 0.5)
 	p.K = soil.PotassiumNow{Now: ptr(quantity.Concentration(190)), State: soil.Plenty}
 	states := map[string]string{}
 	for _, l := range draw.Layers(today) {

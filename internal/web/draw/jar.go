@@ -1,6 +1,8 @@
 package draw
 
-import "strconv"
+import (
+	"strconv"
+)
 
 // Jar is a settled jar of soil and water with its three layers.
 type Jar struct {

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -318,13 +319,13 @@ func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due
 		out.State, out.Value, out.Says = "heap", "", b.Name
 	} else {
 		layer.look(p, due, &out)
-		if p.Clash != nil {
+		if p.Conflict {
 			out.Off = "crops clash"
 			if !out.fits(out.Off) {
 				out.Off, out.Value = "clash", "" // it goes before the figure
 			}
-			out.Says += "; " + p.Clash[0].Name + " and " + p.Clash[1].Name + " want different ground"
-			if named := p.Clash[0].Name + " ≠ " + p.Clash[1].Name; out.fits(named) {
+			out.Says += "; " + p.First.Name + " and " + p.Second.Name + " want different ground"
+			if named := p.First.Name + " ≠ " + p.Second.Name; out.fits(named) {
 				out.Off = named
 			}
 		}
@@ -437,9 +438,9 @@ func lookPH(p garden.Plot, _ bool, b *PlanBed) {
 		}
 	}
 	switch p.Standing {
-	case garden.Sour:
+	case bed.Sour:
 		b.Off = words.PH(max(p.Off, 0.1)) + " sour"
-	case garden.TooSweet:
+	case bed.TooSweet:
 		b.Off = words.PH(max(p.Off, 0.1)) + " sweet"
 	}
 	if w := p.AtWork; w != nil && b.Off != "" {
@@ -498,15 +499,15 @@ func says(p garden.Plot) string {
 		s += words.AtWork(w.What, w.Now, w.Settles) + ", was "
 	}
 	switch p.Standing {
-	case garden.Untested:
+	case bed.Untested:
 		if p.Fizz != nil {
 			_, by := words.ByJars(p.Fizz.Soil().Fizz)
 			return s + by
 		}
 		return s + "untested"
-	case garden.InBand:
+	case bed.InBand:
 		return s + "pH " + words.PH(p.PH) + ", in band"
-	case garden.Sour:
+	case bed.Sour:
 		return s + "pH " + words.PH(p.PH) + ", sour by " + words.Off(p.Off)
 	}
 	return s + "pH " + words.PH(p.PH) + ", too sweet by " + words.Off(p.Off)

@@ -1,0 +1,225 @@
+// Package bed tells how a bed stands on a day: the one place where its crop, what
+// its readings and layers come to, its potassium, what it was given and its season
+// are reckoned.
+package bed
+
+import (
+	"slices"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Record is what is known of a bed on a day.
+type Record struct {
+	// Date is the day.
+	Date quantity.Day
+	// Climate is the place's soil temperatures, by its own months.
+	Climate soil.Climate
+	Ground  soil.Ground
+	// Reading is the zero Reading where there is none.
+	Reading soil.Reading
+	// More are further readings of the same bed, to be joined with Reading.
+	More []soil.Reading
+	// Crop is nil when none is named.
+	Crop *crop.Crop
+	// With are crops that stand in the bed together with Crop.
+	With []crop.Crop
+	// Water is the alkalinity of what the bed is watered with, mg/L CaCO₃; nil
+	// when not known.
+	Water *float64
+	// History is what was put on the bed.
+	History ledger.Ledger
+	// Grown are the crops that carried potassium off.
+	Grown []Grown
+	// Sowing and Planted are days on which a crop is, or was, sown or planted out;
+	// Cleared the day the standing crop is off.
+	Sowing, Planted, Cleared quantity.Day
+	// Sown are further such days, for beds with one crop after the other.
+	Sown []calendar.Start
+}
+
+// Readings are all that were given, the leading one first.
+func (r *Record) Readings() []soil.Reading {
+	if len(r.More) == 0 {
+		return []soil.Reading{r.Reading}
+	}
+	return append([]soil.Reading{r.Reading}, r.More...)
+}
+
+// Starts are all sowings and plantings.
+func (r *Record) Starts() []calendar.Start {
+	if r.Sowing == 0 && r.Planted == 0 {
+		return r.Sown
+	}
+	out := slices.Clone(r.Sown)
+	if r.Sowing != 0 {
+		out = append(out, calendar.Start{Day: r.Sowing})
+	}
+	if r.Planted != 0 {
+		out = append(out, calendar.Start{Day: r.Planted, Planted: true})
+	}
+	return out
+}
+
+// Standing is how a bed stands against its crop's band.
+type Standing string
+
+// Standings.
+const (
+	Sour     Standing = "sour"
+	InBand   Standing = "in-band"
+	TooSweet Standing = "too-sweet"
+	Untested Standing = "untested"
+)
+
+// Standings lists them in the order in which they are told.
+var Standings = []Standing{Sour, TooSweet, Untested, InBand}
+
+// State is how a bed stands on a day.
+type State struct {
+	Date quantity.Day
+	// Ground is the bed as it is to be reckoned with; FoundMuck is set when its
+	// organic matter makes it muck.
+	Ground    soil.Ground
+	FoundMuck bool
+	// Reading is what its readings came to, Joined how, SD its doubt.
+	Reading soil.Reading
+	Joined  soil.Joined
+	SD      float64
+	// Crop is what stands there or comes next, several as one; its Band is what the
+	// bed is judged by. Conflict is set when the bands of First and Second do not
+	// meet. Tomatoes is set where they grow.
+	Crop          crop.Crop
+	Conflict      bool
+	First, Second crop.Crop
+	Tomatoes      bool
+	// Profile is how it reads by depth. PH is what it is judged by, on the water
+	// basis, 0 where there is no figure; Lands that of the layer that what is put on
+	// meets.
+	Profile   soil.Profile
+	PH, Lands quantity.PH
+	Standing  Standing
+	// Off is how far PH lies outside the band.
+	Off quantity.PH
+	// K is how it stands in potassium, carried forward to the day.
+	K soil.PotassiumNow
+	// SinceAsh and SinceLime are days from the last before the reading to the
+	// reading; below 0 when there was none. UsedAfter is set when something went on
+	// after it that was not planned from it.
+	SinceAsh, SinceLime quantity.Day
+	UsedAfter           bool
+	Water               *float64
+	Season              calendar.Season
+}
+
+// On tells how a bed stands on its record's day.
+func On(r *Record) State {
+	s := State{Date: r.Date, Crop: crop.Unnamed, Water: r.Water, Standing: Untested}
+	s.Ground, s.FoundMuck = r.Ground.AsFound()
+	s.plant(r)
+	s.read(r)
+	s.K = s.potassium(r)
+	s.Season = s.season(r)
+	return s
+}
+
+// tomato is the crop that schools of ash differ on.
+const tomato = "tomato"
+
+func (s *State) plant(r *Record) {
+	if r.Crop == nil {
+		return
+	}
+	all := make([]crop.Crop, 0, 1+len(r.With))
+	all = append(all, r.Crop.ByRule())
+	for _, c := range r.With {
+		all = append(all, c.ByRule())
+	}
+	var ok bool
+	if s.Crop, s.First, s.Second, ok = crop.Together(all); !ok {
+		// Nothing is dosed; what is shown meanwhile is the first one's.
+		s.Conflict, s.Crop.Band, s.Crop.Aim = true, all[0].Band, all[0].Aim
+	}
+	s.Tomatoes = slices.ContainsFunc(all, func(c crop.Crop) bool { return c.ID == tomato })
+}
+
+// read joins the readings and judges what they came to.
+func (s *State) read(r *Record) {
+	s.SinceAsh, s.SinceLime = -1, -1
+	s.Reading = r.Reading
+	if r.Reading.Date.IsZero() {
+		return
+	}
+	var moved []quantity.Day
+	if len(r.More) > 0 {
+		moved = r.History.Movers()
+	}
+	s.Joined = soil.Join(r.Readings(), moved)
+	s.Reading = s.Joined.Reading
+	if lime := s.Joined.FreeLime; lime != "" && s.Ground.FreeLime == soil.LimeUnknown {
+		s.Ground.FreeLime = lime
+	}
+	s.SD = s.Reading.SD()
+	s.Profile = soil.ProfileOf(s.Ground, s.Reading)
+	band := s.Crop.Band
+	s.PH, s.Lands = s.Profile.Judge(s.Ground.Worked, band.Low, band.High), s.Profile.Lands(s.Ground.Worked)
+	if s.PH > 0 {
+		s.Standing, s.Off = Against(band, s.PH)
+	}
+	s.SinceAsh, s.SinceLime = r.History.Since(s.Reading.Date)
+	s.UsedAfter = r.History.UsedAfter(s.Reading.Date)
+}
+
+// Against puts a pH against a band; off is how far outside it lies.
+func Against(band crop.Band, ph quantity.PH) (st Standing, off quantity.PH) {
+	switch {
+	case ph < band.Low:
+		return Sour, band.Low - ph
+	case ph > band.High:
+		return TooSweet, ph - band.High
+	}
+	return InBand, 0
+}
+
+// Single is the doubt of a reading that stands alone; 0 where several were joined.
+func (s *State) Single() float64 {
+	if s.Joined.N == 1 {
+		return s.SD
+	}
+	return 0
+}
+
+// Muck tells whether the bed is judged as muck.
+func (s *State) Muck() bool {
+	return s.Ground.Texture.ID == soil.Muck && !s.Crop.Is(crop.AcidLover)
+}
+
+// OnTop tells whether what is put on is left on the surface.
+func (s *State) OnTop() bool {
+	return s.Ground.Worked != soil.Dug || s.Ground.Use == soil.UseLawn
+}
+
+// dressTop is the pH from which ash is no side dressing.
+const dressTop quantity.PH = 6.5
+
+// season is what the calendar must know.
+func (s *State) season(r *Record) calendar.Season {
+	g := &s.Ground
+	kept := g.Use == soil.UseLawn || g.Use == soil.UseTree
+	season := calendar.Season{
+		Weather: &r.Climate, Starts: r.Starts(), Cleared: r.Cleared, SowingGap: s.Crop.SowingGap(),
+		Perennial: kept || s.Crop.Is(crop.Perennial), Dug: g.Worked == soil.Dug, History: r.History,
+	}
+	// Something dug in wants clear ground, so only ash left on top can be a side
+	// dressing; what stands for years takes it while dormant, unless it welcomes it.
+	wanted := s.Crop.Is(crop.AshWelcome) || s.K.State == soil.Short && !s.Crop.Is(crop.Perennial)
+	season.SideDress = !kept && g.Worked != soil.Dug && s.Profile.Top < dressTop && wanted
+	if st := g.State; st != "" && st != soil.Open {
+		season.ShutUntil = r.Date + calendar.LookAgain
+	}
+	return season
+}
