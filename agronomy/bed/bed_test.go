@@ -113,7 +113,7 @@ func TestPotassiumIsCarriedForward(t *testing.T) {
 }
 
 func TestOneSeason(t *testing.T) {
-	r := record("kale")
+	r := record("sweet-corn")
 	r.Sowing, r.Sown = today+140, []calendar.Start{{Day: today + 200, Planted: true}}
 	s := bed.On(&r)
 	assert.Len(t, s.Season.Starts, 2)
@@ -126,7 +126,7 @@ func TestOneSeason(t *testing.T) {
 	assert.True(t, s.OnTop())
 	assert.True(t, s.Season.SideDress, "short of potassium")
 	r.Reading.Potassium = ptr(quantity.Concentration(150))
-	assert.False(t, bed.On(&r).Season.SideDress, "not short, and kale does not ask for ash")
+	assert.False(t, bed.On(&r).Season.SideDress, "not short, and sweet corn does not ask for ash")
 	r.Reading.Potassium, r.Reading.PH = ptr(quantity.Concentration(90)), 6.5
 	assert.False(t, bed.On(&r).Season.SideDress, "sweet enough")
 }
