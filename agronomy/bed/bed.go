@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
@@ -203,9 +204,6 @@ func (s *State) OnTop() bool {
 	return s.Ground.Worked != soil.Dug || s.Ground.Use == soil.UseLawn
 }
 
-// dressTop is the pH from which ash is no side dressing.
-const dressTop quantity.PH = 6.5
-
 // season is what the calendar must know.
 func (s *State) season(r *Record) calendar.Season {
 	g := &s.Ground
@@ -217,7 +215,7 @@ func (s *State) season(r *Record) calendar.Season {
 	// Something dug in wants clear ground, so only ash left on top can be a side
 	// dressing; what stands for years takes it while dormant, unless it welcomes it.
 	wanted := s.Crop.Is(crop.AshWelcome) || s.K.State == soil.Short && !s.Crop.Is(crop.Perennial)
-	season.SideDress = !kept && g.Worked != soil.Dug && s.Profile.Top < dressTop && wanted
+	season.SideDress = !kept && g.Worked != soil.Dug && s.Profile.Top < material.AshTop && wanted
 	if st := g.State; st != "" && st != soil.Open {
 		season.ShutUntil = r.Date + calendar.LookAgain
 	}

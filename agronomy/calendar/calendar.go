@@ -77,7 +77,8 @@ const (
 
 // Distances in days.
 const (
-	nitrogenDays quantity.Day = 21
+	// NitrogenDays keep what raises pH from what gives off ammonia.
+	NitrogenDays quantity.Day = 21
 	seasonDays   quantity.Day = 182
 	// warmAhead is eight weeks.
 	warmAhead = 56
@@ -85,11 +86,13 @@ const (
 	// LookAgain is how long ground that lies shut is left before it is looked at
 	// again.
 	LookAgain quantity.Day = 7
-	// hydratedGap keeps hydrated lime from a sowing or planting, hydratedStands is
+	// HydratedGap keeps hydrated lime from a sowing or planting, HydratedStands is
 	// how long after it.
-	hydratedGap, hydratedStands quantity.Day = 28, 42
-	// manureGap keeps fresh manure from a planting.
-	manureGap quantity.Day = 60
+	HydratedGap, HydratedStands quantity.Day = 28, 42
+	// ManureGap keeps fresh manure from a planting, HarvestGap from the harvest of
+	// what touches the soil.
+	ManureGap  quantity.Day = 60
+	HarvestGap quantity.Day = 120
 	// settled is how long a sowing surely stands before a cold autumn ends it.
 	settled quantity.Day = 60
 )
@@ -120,10 +123,10 @@ var dayRules = []dayRule{
 		return s.near(d, func(x Start) bool { return d > x.Day-s.SowingGap && d < x.Stands() })
 	}},
 	{HydratedNear, hydrates, func(s *Season, d quantity.Day) bool {
-		return s.near(d, func(x Start) bool { return d > x.Day-hydratedGap && d < x.Day+hydratedStands })
+		return s.near(d, func(x Start) bool { return d > x.Day-HydratedGap && d < x.Day+HydratedStands })
 	}},
 	{ManureNear, manures, func(s *Season, d quantity.Day) bool {
-		return s.near(d, func(x Start) bool { return d > x.Day-manureGap && d <= x.Day })
+		return s.near(d, func(x Start) bool { return d > x.Day-ManureGap && d <= x.Day })
 	}},
 	{InGrowth, hydrates, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
 	{InGrowth, manures, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
@@ -138,11 +141,11 @@ var dayRules = []dayRule{
 		return !s.warmAhead(d)
 	}},
 	{NearNitrogen, raisers, func(s *Season, d quantity.Day) bool {
-		return s.History.Within(d, nitrogenDays, func(m *material.Material) bool { return m.GivesAmmonia() })
+		return s.History.Within(d, NitrogenDays, func(m *material.Material) bool { return m.GivesAmmonia() })
 	}},
 	{NotSpring, springs, func(s *Season, d quantity.Day) bool { return !s.Spring(d) }},
 	{NearLime, feeds, func(s *Season, d quantity.Day) bool {
-		return s.History.Within(d, nitrogenDays, func(m *material.Material) bool { return m.Raises() })
+		return s.History.Within(d, NitrogenDays, func(m *material.Material) bool { return m.Raises() })
 	}},
 	{LimeSulfur, raisers, func(s *Season, d quantity.Day) bool {
 		return s.History.Within(d, seasonDays, func(m *material.Material) bool { return m.Family == material.Sulfur })

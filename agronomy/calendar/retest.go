@@ -23,8 +23,12 @@ const (
 // Rhythms lists them, the default first.
 var Rhythms = []Rhythm{Yearly, Twice, Long}
 
-// longMonths is how long after a go the long rhythm waits at least.
-const longMonths = 24
+// LongMonths is how long after a go the long rhythm waits at least, MostMonths how
+// long a bed that is left alone waits at most.
+const (
+	LongMonths = 24
+	MostMonths = 36
+)
 
 // Retest is the day on which a test tells what a go did: the material's
 // interval after it, moved on to the season of the first reading: yearly where
@@ -47,7 +51,7 @@ func Retest(m *material.Material, w Weather, last, first quantity.Day, rhythm Rh
 	case Twice:
 		return seasonAfter(first, due, 6)
 	case Long:
-		return seasonAfter(first, max(due, last.AddMonths(longMonths)), 12)
+		return seasonAfter(first, max(due, last.AddMonths(LongMonths)), 12)
 	}
 	if again := seasonAfter(first, due, 12); again-due <= sameSeason {
 		return again
@@ -72,7 +76,7 @@ func Look(t soil.Texture, last quantity.Day, rhythm Rhythm) quantity.Day {
 	case t == soil.Sand || t == soil.LoamySand:
 		return last.AddMonths(12)
 	case t == soil.Clay && rhythm == Long:
-		return last.AddMonths(36)
+		return last.AddMonths(MostMonths)
 	}
 	return last.AddMonths(24)
 }

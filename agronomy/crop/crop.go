@@ -104,7 +104,7 @@ func row(id, name string, low, high quantity.PH, removal quantity.Rate, flags ..
 	}
 	c.Aim = quantity.PH(quantity.Round(float64(c.Band.Middle()), 2))
 	if c.Is(Clubroot) {
-		c.Aim = clubrootAim
+		c.Aim = ClubrootAim
 	}
 	return c
 }
@@ -201,10 +201,16 @@ func Find(id string) (Crop, bool) {
 // SowingGap is the number of days between ash and sowing.
 func (c Crop) SowingGap() quantity.Day {
 	if c.Is(TenderSeed) {
-		return 42
+		return TenderGap
 	}
-	return 28
+	return UsualGap
 }
+
+// Days from ash to a sowing: of seed that fresh ash harms easily, and of the rest.
+const (
+	TenderGap quantity.Day = 42
+	UsualGap  quantity.Day = 28
+)
 
 // Days from which on plants count as established.
 const (
@@ -238,9 +244,16 @@ const (
 	LockOutAim quantity.PH = 5.2
 )
 
-// lowerFrom is how far over the band a soil is brought down; nearer to it, it
+// LowerFrom is how far over the band a soil is brought down; nearer to it, it
 // drifts down by itself.
-const lowerFrom quantity.PH = 0.5
+const LowerFrom quantity.PH = 0.5
+
+// The school that steps in at 6.0 does so also where a soil lies well under its
+// band.
+const (
+	StepIn    quantity.PH = 6.0
+	WellUnder quantity.PH = 0.2
+)
 
 // Stand is what a school makes of a reading.
 type Stand string
@@ -266,7 +279,7 @@ func (s ActSchool) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool)
 		switch off := ph - c.Band.High; {
 		case close(off):
 			return TooClose
-		case !c.Is(AcidLover) && off < lowerFrom-margin:
+		case !c.Is(AcidLover) && off < LowerFrom-margin:
 			return Drifts
 		}
 		return Act
@@ -285,7 +298,7 @@ func (s ActSchool) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool)
 	switch {
 	case off <= margin:
 		return InBand
-	case s == At6 && !muck && !(ph <= 6.0 || off >= 0.2-margin):
+	case s == At6 && !muck && !(ph <= StepIn || off >= WellUnder-margin):
 		return Patient
 	case close(off):
 		return TooClose
@@ -324,11 +337,11 @@ func Together(cs []Crop) (c Crop, a, b Crop, ok bool) {
 		return c, low, high, false
 	}
 	c.Aim = quantity.PH(quantity.Round(float64(c.Band.Middle()), 2))
-	if c.Is(Clubroot) && c.Band.Holds(clubrootAim) {
-		c.Aim = clubrootAim
+	if c.Is(Clubroot) && c.Band.Holds(ClubrootAim) {
+		c.Aim = ClubrootAim
 	}
 	return c, a, b, true
 }
 
-// clubrootAim holds clubroot back.
-const clubrootAim quantity.PH = 7.2
+// ClubrootAim holds clubroot back.
+const ClubrootAim quantity.PH = 7.2

@@ -208,8 +208,8 @@ func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 	return latest
 }
 
-// limeTime is how long lime takes to serve the crop that is sown after it.
-const limeTime quantity.Day = 84
+// LimeTime is how long lime takes to serve the crop that is sown after it.
+const LimeTime quantity.Day = 84
 
 // late finds the sowing that a lime comes too late for, and how much of it will
 // have acted by then.
@@ -218,7 +218,7 @@ func (s *sum) late(p *part) (sowing quantity.Day, share float64) {
 		return 0, 0
 	}
 	first := p.goes[0].Date
-	if sowing = s.Season.NextStart(first); sowing == 0 || sowing-first >= limeTime {
+	if sowing = s.Season.NextStart(first); sowing == 0 || sowing-first >= LimeTime {
 		return 0, 0
 	}
 	return sowing, 1 - forecast.Unreacted(p.Of.Speed(), s.Season.Weather, s.course.Dug, first, sowing)

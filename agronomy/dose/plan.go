@@ -180,7 +180,7 @@ func (s *sum) potashLimits(p *part) {
 	}
 	p.Limits = append(p.Limits, Limit{ID: "potassium-ceiling", Rate: share(soil.PotashFor(s.Ground, s.K.Scale.Ceiling-*s.K.Now)), K: *s.K.Now})
 	if s.K.State != soil.Short && s.K.State != soil.Unknown {
-		p.Limits = append(p.Limits, Limit{ID: "potassium-year", Rate: share(2*s.Crop.Removal - given), Given: given})
+		p.Limits = append(p.Limits, Limit{ID: "potassium-year", Rate: share(material.MostRemovals*s.Crop.Removal - given), Given: given})
 	}
 }
 

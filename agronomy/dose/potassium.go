@@ -19,7 +19,7 @@ func (s *sum) answerPotassium(a *Answer) {
 		return
 	}
 	given := s.r.History.K2OAfter(s.r.Date - ledger.YearDays)
-	most := max(0, 2*s.Crop.Removal-given)
+	most := max(0, material.MostRemovals*s.Crop.Removal-given)
 	k.Need = min(wants, most)
 	k.Working = s.kWorking(wants, most, given, k.Need)
 	if k.Need < nothing {

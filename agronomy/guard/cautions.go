@@ -59,7 +59,7 @@ var cautions = []Rule{
 		}},
 	{ID: "adams-evans-range", Level: Caution, Scope: OfRequest, Source: "adams-evans",
 		Holds: func(f *Facts) bool {
-			return f.Buffering == soil.ByAdamsEvans && f.Raising && (f.Target > 6.5 || f.Ground.CationExchangeCapacity() > 10)
+			return f.Buffering == soil.ByAdamsEvans && f.Raising && (f.Target > soil.AdamsEvansTop || f.Ground.CationExchangeCapacity() > soil.AdamsEvansCEC)
 		}},
 	{ID: "smp-range", Level: Caution, Scope: OfRequest, Source: "smp",
 		Holds: func(f *Facts) bool { return f.Raising && f.Beyond }, With: band},
@@ -85,7 +85,7 @@ var cautions = []Rule{
 		}},
 	{ID: "sampled-too-soon", Level: Caution, Scope: OfRequest, Source: "retest",
 		Holds: func(f *Facts) bool {
-			return f.SinceAsh >= 0 && f.SinceAsh < weeks8 || f.SinceLime >= 0 && f.SinceLime < weeks12
+			return f.SinceAsh >= 0 && f.SinceAsh < AfterAsh || f.SinceLime >= 0 && f.SinceLime < AfterLime
 		}},
 	{ID: "large-change", Level: Caution, Scope: OfRequest, Source: "caps",
 		Holds: func(f *Facts) bool {
@@ -97,7 +97,7 @@ var cautions = []Rule{
 			case soil.LimeClear, soil.LimeStrong:
 				return f.Lowering
 			case soil.LimeFaint:
-				return f.Lowering && f.PH > 7.5
+				return f.Lowering && f.PH > LimyFrom
 			}
 			return false
 		},
@@ -106,7 +106,7 @@ var cautions = []Rule{
 		}},
 	{ID: "free-lime-trace", Level: Caution, Scope: OfRequest, Source: "free-lime",
 		Holds: func(f *Facts) bool {
-			return f.Lowering && f.PH >= freeLimeFrom-edge && f.Ground.FreeLime == soil.LimeNone
+			return f.Lowering && f.PH >= FreeLimeFrom-edge && f.Ground.FreeLime == soil.LimeNone
 		},
 		With: func(f *Facts) working.Values {
 			return working.Values{working.Num("acid", working.Rate, f.Ground.FreeLimeAcid(soil.LimeFaint.Share()))}

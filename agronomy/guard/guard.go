@@ -109,9 +109,20 @@ type Rule struct {
 	With func(*Facts) working.Values
 }
 
+// What was put on must have acted when a sample is taken: so long after ash, and
+// after lime.
 const (
-	weeks8  quantity.Day = 56
-	weeks12 quantity.Day = 84
+	AfterAsh  quantity.Day = 56
+	AfterLime quantity.Day = 84
+)
+
+// Edges of what a pH does to what is in the soil: iron and its like are locked up
+// above LockHigh, phosphorus and its like below LockLow, and below LooseMetals
+// aluminium and manganese come loose.
+const (
+	LockHigh    quantity.PH = 7.3
+	LockLow     quantity.PH = 5.5
+	LooseMetals quantity.PH = 5.0
 )
 
 // hardWater is where water begins to count as hard, mg/L CaCO₃.
@@ -145,8 +156,12 @@ const PastBand quantity.PH = 0.2
 
 const mostOver = 0.10
 
-// freeLimeFrom is the pH from which soil may hold free lime.
-const freeLimeFrom quantity.PH = 7.4
+// FreeLimeFrom is the pH from which soil may hold free lime, LimyFrom that from
+// which a faint fizz makes lowering doubtful.
+const (
+	FreeLimeFrom quantity.PH = 7.4
+	LimyFrom     quantity.PH = 7.5
+)
 
 func sulfurOnLime(f *Facts) bool {
 	if f.Material.Family != material.Sulfur {
@@ -156,7 +171,7 @@ func sulfurOnLime(f *Facts) bool {
 	case soil.LimeClear, soil.LimeStrong:
 		return true
 	case soil.LimeUnknown:
-		return f.PH >= freeLimeFrom-edge
+		return f.PH >= FreeLimeFrom-edge
 	}
 	return false
 }

@@ -53,9 +53,9 @@ var notes = []Rule{
 			return f.TargetTyped && f.Crop.ID != "" && f.Crop.Band.Holds(f.Target) && f.Stand != crop.Act && (f.Raising || f.Lowering)
 		}, With: band},
 	{ID: "lock-up-high", Level: Note, Scope: OfRequest, Source: "nutrients",
-		Holds: func(f *Facts) bool { return f.PH > 7.3 }},
+		Holds: func(f *Facts) bool { return f.PH > LockHigh }},
 	{ID: "lock-up-low", Level: Note, Scope: OfRequest, Source: "nutrients",
-		Holds: func(f *Facts) bool { return f.PH > 0 && f.PH < 5.5 && !f.Crop.Is(crop.AcidLover) }},
+		Holds: func(f *Facts) bool { return f.PH > 0 && f.PH < LockLow && !f.Crop.Is(crop.AcidLover) }},
 	{ID: "aluminium-low", Level: Note, Scope: OfRequest, Source: "nutrients",
-		Holds: func(f *Facts) bool { return f.PH > 0 && f.PH < 5.0 && !f.Crop.Is(crop.AcidLover) }},
+		Holds: func(f *Facts) bool { return f.PH > 0 && f.PH < LooseMetals && !f.Crop.Is(crop.AcidLover) }},
 }

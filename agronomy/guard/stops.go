@@ -40,7 +40,7 @@ var stops = []Rule{
 			return isAsh(f) && f.Crop.Is(crop.NoAsh) && !f.Crop.Is(crop.AcidLover) && !f.Crop.Is(crop.Scab)
 		}, With: band},
 	{ID: "ash-at-6.5", Level: Stop, Scope: OfMaterial, Source: "ash",
-		Holds: func(f *Facts) bool { return isAsh(f) && !f.Lowering && f.Lands >= 6.5-edge }, With: landing},
+		Holds: func(f *Facts) bool { return isAsh(f) && !f.Lowering && f.Lands >= material.AshTop-edge }, With: landing},
 	{ID: "ash-tomato", Level: Stop, Scope: OfMaterial, Source: "ash-schools",
 		Holds: func(f *Facts) bool { return isAsh(f) && f.NoTomatoAsh && f.Tomatoes }},
 	{ID: "hydrated-acid-lover", Level: Stop, Scope: OfMaterial, Source: "caps",

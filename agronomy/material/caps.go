@@ -77,8 +77,20 @@ func Dosed(f Family) bool {
 	return false
 }
 
-// Ash above this in a year is well over common advice (50 to 120 g/m²).
-const AshCommonAdvice quantity.Rate = 250
+// Ash above AshCommonAdvice in a year is well over common advice, which is from
+// AdviceFrom to AdviceTo.
+const (
+	AshCommonAdvice quantity.Rate = 250
+	AdviceFrom      quantity.Rate = 50
+	AdviceTo        quantity.Rate = 120
+)
+
+// MostRemovals is how many times what a crop carries off a bed may be given of
+// potash in a year.
+const MostRemovals = 2
+
+// AshTop is the pH from which up ground takes no ash.
+const AshTop quantity.PH = 6.5
 
 // AcidLoverLimeYear is the most lime that an acid lover gets in a year.
 const AcidLoverLimeYear quantity.Rate = 100

@@ -56,10 +56,11 @@ type Reason struct {
 }
 
 const (
-	// readingsApart is how far two last readings may lie from each other.
-	readingsApart quantity.PH = 0.3
-	// treatedDays is how far back treatments must agree: 24 months.
-	treatedDays quantity.Day = 730
+	// ReadingsApart is how far two last readings may lie from each other.
+	ReadingsApart quantity.PH = 0.3
+	// TreatedMonths is how far back treatments must agree, treatedDays the same.
+	TreatedMonths              = 24
+	treatedDays   quantity.Day = 730
 	// sameShare is how far two yearly amounts may differ and still be the same,
 	// as a share of the larger; sameRate is a difference that never counts, g/m².
 	sameShare               = 0.25
@@ -114,7 +115,7 @@ func Apart(a, b *Bed, day quantity.Day) (out []Reason) {
 	case a.PH == nil && b.PH == nil:
 	case a.PH == nil || b.PH == nil:
 		add(OneUnread)
-	case math.Abs(float64(*a.PH-*b.PH)) > float64(readingsApart)+1e-9:
+	case math.Abs(float64(*a.PH-*b.PH)) > float64(ReadingsApart)+1e-9:
 		add(OtherReading, working.Num("a", working.PH, *a.PH), working.Num("b", working.PH, *b.PH))
 	}
 	return out

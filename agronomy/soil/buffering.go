@@ -116,12 +116,12 @@ func (b Buffering) Curve(from, to quantity.PH) Curve {
 	return b.Raise
 }
 
-// sulfurGram is what 1 g of sulfur cancels, g CaCO₃.
-const sulfurGram = 3.12
+// SulfurGram is what 1 g of sulfur cancels, g CaCO₃.
+const SulfurGram = 3.12
 
-// printedToEffective turns a printed rate of ordinary field limestone (about
+// PrintedToEffective turns a printed rate of ordinary field limestone (about
 // 90 % CCE, 0.83 efficient) into effective CaCO₃.
-const printedToEffective = 0.75
+const PrintedToEffective = 0.75
 
 // Depths that the labs' methods are printed for.
 const (
@@ -208,18 +208,24 @@ func lowering(ph, slopes []float64, t TextureClass, deep float64) Curve {
 	last := 0.0
 	for i, lb := range t.Sulfur {
 		ph = append(ph, 7.0+0.5*float64(i))
-		acid := (lb - last) * float64(quantity.PoundPerAcre) * deep * sulfurGram
+		acid := (lb - last) * float64(quantity.PoundPerAcre) * deep * SulfurGram
 		slopes = append(slopes, acid/0.5)
 		last = lb
 	}
 	return NewCurve(ph, slopes)
 }
 
+// What organic matter and clay hold, g CaCO₃ per kg of soil, pH unit and per cent.
+const (
+	PerOM   = 0.555
+	PerClay = 0.011
+)
+
 func byOrganicMatter(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	if g.OrganicMatter == nil {
 		return missing("bed.organic_matter_pct", "the organic matter school needs it")
 	}
-	per := 0.555*float64(*g.OrganicMatter) + 0.011*float64(g.ClayContent())
+	per := PerOM*float64(*g.OrganicMatter) + PerClay*float64(g.ClayContent())
 	slope := per * g.SoilMass()
 	if slope <= 0 {
 		return missing("bed.organic_matter_pct", "with no organic matter and no clay this school gives nothing")
@@ -247,8 +253,8 @@ func bufferOf(r Reading, kinds ...BufferKind) (quantity.PH, error) {
 // 10 × buffer pH.
 var smpLines = []struct{ target, constant, slope float64 }{{6.0, 49.3, 0.71}, {6.5, 60.4, 0.87}, {6.8, 71.4, 1.03}}
 
-// smpTop is the last target that a line is printed for.
-var smpTop = quantity.PH(smpLines[len(smpLines)-1].target)
+// SMPTop is the last target that a line is printed for.
+var SMPTop = quantity.PH(smpLines[len(smpLines)-1].target)
 
 // flat keeps a curve rising by a hair where a formula gives nothing, g/m² a pH.
 const flat = 1e-3
@@ -275,31 +281,47 @@ func bySMP(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	if len(ph) == 1 {
 		return missing("reading.ph", "at 6.8 or above the SMP lines give nothing")
 	}
-	b.Beyond = target > smpTop
+	b.Beyond = target > SMPTop
 	b.Raise, b.Terms.Buffer = curveThrough(ph, sum), buffer
 	return nil
 }
 
 // printedScale turns a printed rate into effective CaCO₃ over the bed's depth.
 func (b *Buffering) printedScale(unit quantity.Rate) float64 {
-	return printedToEffective * float64(unit) * b.Ground.layers(b.Printed)
+	return PrintedToEffective * float64(unit) * b.Ground.layers(b.Printed)
 }
+
+// pH by exchangeable hydrogen: HydrogenFree − HydrogenSlope H + HydrogenSquare H².
+const (
+	HydrogenFree   = 7.79
+	HydrogenSlope  = 5.55
+	HydrogenSquare = 2.27
+)
 
 // exchangeable solves pH = 7.79 − 5.55 H + 2.27 H² for H, 0 to 1.
 func exchangeable(p float64) (h float64, ok bool) {
-	const a, bb, c = 2.27, 5.55, 7.79
-	d := bb*bb - 4*a*(c-p)
+	const a, b, c = HydrogenSquare, HydrogenSlope, HydrogenFree
+	d := b*b - 4*a*(c-p)
 	if d < 0 {
 		return 0, false
 	}
-	h = (bb - math.Sqrt(d)) / (2 * a)
+	h = (b - math.Sqrt(d)) / (2 * a)
 	return max(0, h), h <= 1
 }
+
+// The Adams–Evans formula, and the targets and capacities that it is made for.
+const (
+	AdamsEvansRate                                   = 8000
+	AdamsEvansEnd                                    = 8.00
+	AdamsEvansFactor                                 = 1.5
+	AdamsEvansTop    quantity.PH                     = 6.5
+	AdamsEvansCEC    quantity.CationExchangeCapacity = 10
+)
 
 // adamsEvans is the printed rate to a pH, lb/acre.
 func (b *Buffering) adamsEvans(to float64) float64 {
 	h2, _ := exchangeable(to)
-	return max(0, 8000*(8.00-float64(b.Terms.Buffer))/b.Terms.Hydrogen*(b.Terms.Hydrogen-h2)*1.5)
+	return max(0, AdamsEvansRate*(AdamsEvansEnd-float64(b.Terms.Buffer))/b.Terms.Hydrogen*(b.Terms.Hydrogen-h2)*AdamsEvansFactor)
 }
 
 // adamsEvansStep is how finely the curved line is cut, pH.
@@ -334,8 +356,11 @@ func byAdamsEvans(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	return nil
 }
 
-// mehlichTop is the pH that the method ends at.
-const mehlichTop = 6.6
+// MehlichTop is the pH that the method ends at.
+const MehlichTop = 6.6
+
+// MehlichStep is the buffer pH that a unit of acidity takes.
+const MehlichStep = 0.25
 
 func byMehlich(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	buffer, err := bufferOf(r, Mehlich)
@@ -344,15 +369,15 @@ func byMehlich(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	}
 	from := float64(r.Water())
 	switch {
-	case from >= mehlichTop:
+	case from >= MehlichTop:
 		return missing("reading.ph", "the Mehlich method serves only below 6.6")
-	case float64(target) >= mehlichTop:
+	case float64(target) >= MehlichTop:
 		return missing("target_ph", "the Mehlich method serves only for targets below 6.6")
 	}
-	ac := max(0, (mehlichTop-float64(buffer))/0.25)
+	ac := max(0, (MehlichTop-float64(buffer))/MehlichStep)
 	scale := b.printedScale(quantity.ShortTonPerAcre)
 	ac = max(ac, flat/scale)
-	b.Raise = curveThrough([]float64{from, mehlichTop}, []float64{0, ac * scale})
+	b.Raise = curveThrough([]float64{from, MehlichTop}, []float64{0, ac * scale})
 	b.Terms.Buffer, b.Terms.Acidity = buffer, ac
 	return nil
 }

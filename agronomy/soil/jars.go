@@ -143,14 +143,14 @@ func byJars(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	// sulfur table.
 	down, slopes := []float64{}, []float64{}
 	for i := range ph {
-		if ph[i] < sulfurFrom-1e-9 {
+		if ph[i] < SulfurFrom-1e-9 {
 			down = append(down, ph[i])
 		}
 	}
 	if len(down) == 0 {
-		down = []float64{sulfurFrom - 1}
+		down = []float64{SulfurFrom - 1}
 	}
-	down = append(down, sulfurFrom)
+	down = append(down, SulfurFrom)
 	for i := 1; i < len(down); i++ {
 		slopes = append(slopes, (b.Raise.at(down[i])-b.Raise.at(down[i-1]))/(down[i]-down[i-1]))
 	}
@@ -159,5 +159,5 @@ func byJars(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	return nil
 }
 
-// sulfurFrom is where the printed sulfur table begins.
-const sulfurFrom = 6.5
+// SulfurFrom is where the printed sulfur table begins.
+const SulfurFrom = 6.5

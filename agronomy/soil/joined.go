@@ -33,10 +33,10 @@ var Extractants = []Extractant{Mehlich3, AmmoniumAcetate, Olsen, Morgan, OtherEx
 type KRange struct{ From, To quantity.Concentration }
 
 // Limits of joining readings, pH units: how far from the median one reading is
-// flagged, and how far apart two methods disagree.
+// flagged, and how far apart two methods are when they disagree.
 const (
 	Outlier  = 0.4
-	disagree = 0.5
+	Disagree = 0.5
 )
 
 // Joined is what several readings come to.
@@ -214,7 +214,7 @@ func middle(ph []float64) float64 {
 func outrank(values []methodValue, j *Joined) []methodValue {
 	used := values[:0:0]
 	for _, v := range values {
-		if values[0].strong() && !v.strong() && math.Abs(v.ph-values[0].ph) > disagree {
+		if values[0].strong() && !v.strong() && math.Abs(v.ph-values[0].ph) > Disagree {
 			j.Outranked = true
 			continue
 		}
@@ -225,7 +225,7 @@ func outrank(values []methodValue, j *Joined) []methodValue {
 			// A lab or a calibrated meter settles what weaker methods differ over.
 			settled := !v.strong() && values[0].strong()
 			// The small margin lets readings to a tenth differ by just 0.5.
-			if d := math.Abs(v.ph - w.ph); d > disagree+1e-9 && v.strong() == w.strong() && !settled {
+			if d := math.Abs(v.ph - w.ph); d > Disagree+1e-9 && v.strong() == w.strong() && !settled {
 				j.Disagree, j.A, j.B, j.Apart = true, w.trust.Method, v.trust.Method, quantity.PH(d)
 			}
 		}

@@ -21,7 +21,7 @@ type Calibration struct {
 const (
 	LowSlope, HighSlope             = 90, 105
 	bottlesApart        quantity.PH = 2
-	calibrationDays                 = quantity.Day(7)
+	CalibrationDays                 = quantity.Day(7)
 	agreed, settled     quantity.PH = 0.1, 0.05
 	agreeing                        = 3
 )
@@ -58,7 +58,7 @@ func (c Calibration) Good() bool {
 // Method is how a reading of a day by this meter counts: freshly calibrated, or
 // stale when the calibration is over a week old or did not hold.
 func (c Calibration) Method(day quantity.Day) Method {
-	if c.On != 0 && c.On <= day && day-c.On <= calibrationDays && c.Good() {
+	if c.On != 0 && c.On <= day && day-c.On <= CalibrationDays && c.Good() {
 		return Meter
 	}
 	return MeterStale

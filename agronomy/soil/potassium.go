@@ -23,6 +23,13 @@ type PotassiumScale struct {
 	Critical, EnoughTo, Ceiling quantity.Concentration
 }
 
+// Critical potassium by ammonium acetate, and what it gains by a cmol/kg of
+// capacity, mg/kg.
+const (
+	AcetateBase   = 75
+	AcetatePerCEC = 2.5
+)
+
 // mostCounted is how much of a capacity counts in critical potassium, cmol/kg.
 const mostCounted = 30
 
@@ -46,7 +53,7 @@ func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure
 	if lab != nil {
 		return PotassiumScale{Critical: lab.From, EnoughTo: lab.To, Ceiling: max(2*lab.From, lab.To)}, true
 	}
-	c, sure := quantity.Concentration(75+2.5*min(float64(g.CationExchangeCapacity()), mostCounted)), true
+	c, sure := quantity.Concentration(AcetateBase+AcetatePerCEC*min(float64(g.CationExchangeCapacity()), mostCounted)), true
 	switch e {
 	case AmmoniumAcetate:
 	case Mehlich3:
@@ -83,12 +90,18 @@ func (s PotassiumScale) Judge(k *quantity.Concentration) Supply {
 // K2OToK turns potash into potassium by weight.
 const K2OToK = 0.83
 
+// What a test finds again of added potassium, and how capacity lessens it.
+const (
+	HeldBase   = 0.6
+	HeldPerCEC = 0.05
+)
+
 // Held is the share of added potassium that a test finds again.
 func Held(g Ground) float64 {
 	if g.Texture.ID == Muck {
 		return 0.8
 	}
-	return 0.6 / (1 + 0.05*float64(g.CationExchangeCapacity()))
+	return HeldBase / (1 + HeldPerCEC*float64(g.CationExchangeCapacity()))
 }
 
 // PotassiumRise is the rise of tested K from K₂O put on, the addition alone.

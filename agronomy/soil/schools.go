@@ -37,7 +37,7 @@ func (b *Buffering) Working(from, to quantity.PH) []working.Step {
 	down, deep := to < from, b.Printed
 	var steps []working.Step
 	switch {
-	case down && from > sulfurFrom:
+	case down && from > SulfurFrom:
 		steps = []working.Step{b.tableStep("sulfur-table", "sulfur-table", b.Lower, from, to)}
 	case down:
 		steps = []working.Step{b.tableStep("texture-table", "soil-survey", b.Lower, from, to)}
@@ -104,14 +104,14 @@ func explainSMP(b *Buffering, from, to quantity.PH) []working.Step {
 func explainAdamsEvans(b *Buffering, from, to quantity.PH) []working.Step {
 	h2, _ := exchangeable(float64(to))
 	printed := b.adamsEvans(float64(to))
-	return []working.Step{{ID: "adams-evans", Source: "adams-evans", Result: working.Num("need", working.Rate, printed*printedToEffective*float64(quantity.PoundPerAcre)),
+	return []working.Step{{ID: "adams-evans", Source: "adams-evans", Result: working.Num("need", working.Rate, printed*PrintedToEffective*float64(quantity.PoundPerAcre)),
 		From: working.Values{working.Num("buffer", working.PH, b.Terms.Buffer), working.Num("from", working.PH, from), working.Num("to", working.PH, to),
 			working.Num("h1", working.None, b.Terms.Hydrogen), working.Num("h2", working.None, h2), working.Num("printed", working.PoundsAcre, printed)}}}
 }
 
 func explainMehlich(b *Buffering, from, to quantity.PH) []working.Step {
-	printed := b.Terms.Acidity * float64(to-from) / (mehlichTop - float64(b.Terms.From))
-	return []working.Step{{ID: "mehlich", Source: "mehlich", Result: working.Num("need", working.Rate, printed*printedToEffective*float64(quantity.ShortTonPerAcre)),
+	printed := b.Terms.Acidity * float64(to-from) / (MehlichTop - float64(b.Terms.From))
+	return []working.Step{{ID: "mehlich", Source: "mehlich", Result: working.Num("need", working.Rate, printed*PrintedToEffective*float64(quantity.ShortTonPerAcre)),
 		From: working.Values{working.Num("buffer", working.PH, b.Terms.Buffer), working.Num("ac", working.None, b.Terms.Acidity),
 			working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("printed", working.ShortTons, printed)}}}
 }

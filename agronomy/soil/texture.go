@@ -110,6 +110,9 @@ const (
 	LimeStrong  FreeLime = "strong"
 )
 
+// FreeLimeClasses are those that the vinegar tells, the least first.
+var FreeLimeClasses = []FreeLime{LimeNone, LimeFaint, LimeClear, LimeStrong}
+
 // freeLimes are the classes with the CaCO₃ to reckon with, percent of the
 // soil's weight, and the range that it may be anywhere in.
 var freeLimes = []struct {
@@ -193,15 +196,15 @@ func (g Ground) ClayContent() quantity.Percent {
 	return g.Texture.Clay
 }
 
-// Above usualOM organic matter makes the soil lighter than the table has it;
-// above muckOM the ground is muck, whatever texture was chosen.
+// Above UsualOM organic matter makes the soil lighter than the table has it;
+// above MuckOM the ground is muck, whatever texture was chosen.
 const (
-	usualOM quantity.Percent = 3
-	muckOM  quantity.Percent = 20
+	UsualOM quantity.Percent = 3
+	MuckOM  quantity.Percent = 20
 )
 
-// organicDensity is that of organic matter, kg/L.
-const organicDensity = 0.244
+// OrganicDensity is that of organic matter, kg/L.
+const OrganicDensity = 0.244
 
 // Density is the bulk density of the soil between the stones: the texture's, or
 // less where organic matter is known and above 3 %: 100/(OM/0.244 + (100 −
@@ -209,12 +212,12 @@ const organicDensity = 0.244
 // 3 %.
 func (g Ground) Density() quantity.Density {
 	usual := g.Texture.BulkDensity
-	if g.Texture.ID == Muck || g.OrganicMatter == nil || *g.OrganicMatter <= usualOM {
+	if g.Texture.ID == Muck || g.OrganicMatter == nil || *g.OrganicMatter <= UsualOM {
 		return usual
 	}
 	om := float64(*g.OrganicMatter)
-	mineral := (100 - float64(usualOM)) / (100/(float64(usual)/1000) - float64(usualOM)/organicDensity)
-	return quantity.Density(1000 * 100 / (om/organicDensity + (100-om)/mineral))
+	mineral := (100 - float64(UsualOM)) / (100/(float64(usual)/1000) - float64(UsualOM)/OrganicDensity)
+	return quantity.Density(1000 * 100 / (om/OrganicDensity + (100-om)/mineral))
 }
 
 // Fines is the share of the volume that is not stones.
@@ -232,7 +235,7 @@ func (g Ground) layers(printed quantity.Depth) float64 { return float64(g.Depth/
 // AsFound is the ground as it is to be reckoned with: one with over 20 % of
 // organic matter is muck. muck tells that it was called otherwise.
 func (g Ground) AsFound() (out Ground, muck bool) {
-	if g.OrganicMatter == nil || *g.OrganicMatter <= muckOM || g.Texture.ID == Muck {
+	if g.OrganicMatter == nil || *g.OrganicMatter <= MuckOM || g.Texture.ID == Muck {
 		return g, false
 	}
 	g.Texture, _ = FindTexture(Muck)

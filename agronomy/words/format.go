@@ -85,7 +85,7 @@ func Count(n int, one, many string) string {
 
 // Spelled says small numbers as words: "Two goes".
 func Spelled(n int) string {
-	small := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}
+	small := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"}
 	if n >= 0 && n < len(small) {
 		return small[n]
 	}

@@ -2,6 +2,7 @@ package words
 
 import (
 	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/working"
 )
@@ -22,15 +23,17 @@ func (u Units) Guard(f guard.Finding) Guarded {
 	g := Guarded{ID: f.ID, Level: f.Level}
 	if w, ok := guards[f.ID]; ok {
 		g.Says, g.Lifts = w(u, f.With)
+		g.Says, g.Lifts = u.say(g.Says), u.say(g.Lifts)
 		return g
 	}
 	// The calendar's rules: a stop that passes with time, or never in a year.
-	if why, ok := limits[f.ID]; ok {
+	if _, ok := limits[f.ID]; ok {
+		why := u.limit(f.ID)
 		if d := f.With.Day("until"); d != 0 {
 			g.Says = sprintf("Not before %s: on the day of the dose %s.", DayYear(d), why)
 			return g
 		}
-		g.Says, g.Lifts = sprintf("No day in the next 52 weeks serves: %s.", why), "A later day."
+		g.Says, g.Lifts = sprintf("No day in the next %s serves: %s.", u.say("{horizon}"), why), "A later day."
 	}
 	return g
 }
@@ -92,9 +95,9 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		"Read the bed with a lab, a meter or a colour kit."),
 	"above-band-top": func(u Units, v working.Values) (string, string) {
 		if onTop(v) {
-			return sprintf("The top 5 cm read %s, at or above the top of the band (%s): what is left on top lands there, however sour "+
+			return sprintf("The top {top layer} read %s, at or above the top of the band (%s): what is left on top lands there, however sour "+
 					"it is below.", p1(v, "lands"), p1(v, "high")),
-				sprintf("Digging it through once, or a new reading of the top 5 cm below %s.", p1(v, "high"))
+				sprintf("Digging it through once, or a new reading of the top {top layer} below %s.", p1(v, "high"))
 		}
 		return sprintf("The soil reads %s, at or above the top of the band (%s). More lime or ash would do harm.", p1(v, "lands"), p1(v, "high")),
 			sprintf("A new reading below %s.", p1(v, "high"))
@@ -102,16 +105,16 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"ash-acid-lover": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s loves acid ground: never ash.", Capital(Crop(v.Text("crop")))), "Another crop."
 	},
-	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near 5.2 and below. No ash, and lime only under 4.8.",
+	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near {scab} and below. No ash, and lime only under {lock-out}.",
 		"The year after potatoes."),
 	"ash-unsuited-crop": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Ash does not suit %s.", Crop(v.Text("crop"))), "Use lime, or another crop."
 	},
 	"ash-at-6.5": func(_ Units, v working.Values) (string, string) {
 		if onTop(v) {
-			return sprintf("The top 5 cm read %s; from 6.5 up, no ash.", p1(v, "lands")), "A new reading of the top 5 cm below 6.5."
+			return sprintf("The top {top layer} read %s; from {ash top} up, no ash.", p1(v, "lands")), "A new reading of the top {top layer} below {ash top}."
 		}
-		return sprintf("The soil reads %s; from 6.5 up, no ash.", p1(v, "lands")), "A new reading below 6.5."
+		return sprintf("The soil reads %s; from {ash top} up, no ash.", p1(v, "lands")), "A new reading below {ash top}."
 	},
 	"ash-tomato": fixed("The school you chose keeps ash from tomatoes.", "Another school, or lime."),
 	"hydrated-acid-lover": func(_ Units, v working.Values) (string, string) {
@@ -136,7 +139,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"sulfur-free-lime": func(u Units, v working.Values) (string, string) {
 		if v.Text("free_lime") == "unknown" {
-			return "At 7.4 or more the soil may hold free lime, which eats sulfur for years. It has not been tested.",
+			return "At {free lime} or more the soil may hold free lime, which eats sulfur for years. It has not been tested.",
 				"Drip vinegar on a crumb of dry soil and note how it fizzes."
 		}
 		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed "+
@@ -149,7 +152,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 					"the whole bed is not practical.", u.rate(v, "acid")),
 				"An acid-mix raised bed or pot, chelated iron, spot treatment, or crops that stand it."
 		}
-		return sprintf("Above 7.5 with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering "+
+		return sprintf("Above {limy} with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering "+
 				"the whole bed is hardly practical.", u.rate(v, "acid")),
 			"An acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
 	},
@@ -163,7 +166,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			tail = " So the first go is half, and a test stands before the rest."
 		}
 		return sprintf("The reading is by %s, good to about ± %s.%s", Short(v.Text("method")), num(v.N("sd"), 1), tail),
-			"A lab test, or a meter calibrated within 7 days."
+			"A lab test, or a meter calibrated within {calibration}."
 	},
 	"stale-reading": func(_ Units, v working.Values) (string, string) {
 		if v.N("old") == 0 {
@@ -171,7 +174,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		}
 		return sprintf("The reading of %s is more than %s months old.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new reading."
 	},
-	"sampled-too-soon": fixed("The sample was taken too soon after ash (8 weeks) or lime (12 weeks); what was put on had not yet acted.",
+	"sampled-too-soon": fixed("The sample was taken too soon after ash ({after ash}) or lime ({after lime}); what was put on had not yet acted.",
 		"A new reading after that time."),
 	"large-change": func(_ Units, v working.Values) (string, string) {
 		return sprintf("From %s to %s is more than one pH unit in a year. Test again before you go on after the first go.", p1(v, "ph"), p1(v, "target")),
@@ -182,7 +185,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			"A target inside the band."
 	},
 	"magnesium-low": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Magnesium is low (%s ppm, want 60): dolomitic lime brings some.", num(v.N("mg"), 0)), "A test at 60 ppm or more."
+		return sprintf("Magnesium is low (%s ppm, want {magnesium low}): dolomitic lime brings some.", num(v.N("mg"), 0)), "A test at {magnesium low} ppm or more."
 	},
 	"overshoot": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s in 100 would end at %s or more, %s past the band’s top; one in twenty at %s.", chance(v),
@@ -199,13 +202,13 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		if v.N("mix") == 1 {
 			lifts = "Less ash and more lime."
 		}
-		return sprintf("%s of ash in a year is well over common advice (50 to 120 g/m²); worth it only for a real need shown by a lab "+
+		return sprintf("%s of ash in a year is well over common advice ({ash advice}); worth it only for a real need shown by a lab "+
 			"or a calibrated meter.", u.rate(v, "total")), lifts
 	},
 	"ash-years": func(u Units, v working.Values) (string, string) {
-		much := sprintf("%s of ash in five years", u.rate(v, "total"))
+		much := sprintf("%s of ash in {ash span} years", u.rate(v, "total"))
 		if v.N("running") == 1 {
-			much = "more than 250 g/m² of ash three years running"
+			much = "more than {much ash} of ash {much years} years running"
 		}
 		return sprintf("This bed would have had %s. Ash brings a little cadmium and boron each time, and they stay; its salts harm "+
 			"seedlings.", much), "A test of the soil or the ash for cadmium and boron."
@@ -219,23 +222,23 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			"A second reading, or a target of your own."
 	},
 	"drifts-down": func(_ Units, v working.Values) (string, string) {
-		return sprintf("At %s it is less than 0.5 over the band: soil drifts down by itself, so it is left to.", p1(v, "ph")), "A target of your own."
+		return sprintf("At %s it is less than {drifts} over the band: soil drifts down by itself, so it is left to.", p1(v, "ph")), "A target of your own."
 	},
-	"potato-lock-out": fixed("Under 4.8 even potatoes starve: lime may bring it to 5.2, no further, so that scab stays held back.", ""),
+	"potato-lock-out": fixed("Under {lock-out} even potatoes starve: lime may bring it to {scab}, no further, so that scab stays held back.", ""),
 	"muck-by-organic-matter": func(_ Units, v working.Values) (string, string) {
 		return sprintf("With %s organic matter this is muck, whatever texture was chosen; it is reckoned as muck.", pc(v, "om")),
-			"A lab figure of 20 % or less."
+			"A lab figure of {muck} or less."
 	},
 	"lime-late": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Lime works slowly: about %s of it will have acted by the sowing of %s. It is for the crop after that.",
 				Percent(quantity.Percent(quantity.Round(v.N("share"), 0))), DayYear(v.Day("sowing"))),
-			"Twelve weeks from liming to sowing."
+			"{Lime time} from liming to sowing."
 	},
 	"layers-differ": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The layers read %s. Dug through they come to about %s; roots meet them as they are until then.", layers(v),
 			p1(v, "mixed")), "Digging it through before the next crop."
 	},
-	"smp-range": fixed("The SMP lines end at a target of 6.8; past that the last one was carried on.", "A target of 6.8 or less."),
+	"smp-range": fixed("The SMP lines end at a target of {smp top}; past that the last one was carried on.", "A target of {smp top} or less."),
 	"buffer-gives-nothing": func(u Units, v working.Values) (string, string) {
 		return sprintf("The buffer’s formula gives nothing, though %s is well under %s: it does so on sands. The texture table would "+
 				"give %s of pure lime.", p1(v, "ph"), p1(v, "target"), u.rate(v, "table")),
@@ -262,19 +265,19 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("Potassium would reach %s ppm, high enough to crowd out magnesium.", num(v.N("k"), 0)), "Less ash, or dolomitic lime."
 	},
 	"seed-crop": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Seed and seedlings of %s are harmed by fresh ash: none from 42 days before sowing until the plants stand.",
-			Crop(v.Text("crop"))), "Plants that stand: six weeks after sowing, three after planting out."
+		return sprintf("Seed and seedlings of %s are harmed by fresh ash: none from {tender gap} before sowing until the plants stand.",
+			Crop(v.Text("crop"))), "Plants that stand: {sown stands} after sowing, {planted stands} after planting out."
 	},
 	"ash-wet":       fixed("This ash was left out wet: most of its potash has washed away and its strength is unsure.", "A vinegar test."),
 	"hydrated-lime": fixed("Hydrated lime burns skin and eyes and works within days: for trained hands only.", "Use ground lime."),
 	"lime-acid-lover": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s wants sour ground: at most 100 g/m² of lime in a year, and only below its band.", Capital(Crop(v.Text("crop")))), ""
+		return sprintf("%s wants sour ground: at most {acid lime} of lime in a year, and only below its band.", Capital(Crop(v.Text("crop")))), ""
 	},
-	"surface-slow": fixed("Left on top, it works in the top 5 cm first and moves down about a centimetre a year. Test the top 5 cm "+
+	"surface-slow": fixed("Left on top, it works in the top {top layer} first and moves down about a centimetre a year. Test the top {top layer} "+
 		"before each further go.",
 		"Digging it in."),
 	"established-shrubs": fixed("Around standing plants: gentle, small, repeated, and off the stems.", ""),
-	"days-left-out":      fixed("Not every go finds a day within 52 weeks; the rest is left for after.", ""),
+	"days-left-out":      fixed("Not every go finds a day within {horizon}; the rest is left for after.", ""),
 
 	"no-ph-change": func(_ Units, v working.Values) (string, string) {
 		switch v.Text("kind") {
@@ -295,9 +298,9 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"target-overrides": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The reading is where your school would leave it alone; the %s that you typed goes first.", p1(v, "target")), "Clear the target."
 	},
-	"lock-up-high":  fixed("Above 7.3 iron, manganese, zinc and phosphorus are locked up.", ""),
-	"lock-up-low":   fixed("Below 5.5 phosphorus, calcium, magnesium and molybdenum are locked up.", ""),
-	"aluminium-low": fixed("Below 5.0 aluminium and manganese come loose and harm roots.", ""),
+	"lock-up-high":  fixed("Above {lock high} iron, manganese, zinc and phosphorus are locked up.", ""),
+	"lock-up-low":   fixed("Below {lock low} phosphorus, calcium, magnesium and molybdenum are locked up.", ""),
+	"aluminium-low": fixed("Below {loose metals} aluminium and manganese come loose and harm roots.", ""),
 	"methods-disagree": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s and %s differ by %s; neither can be put above the other.", Capital(Short(v.Text("a"))), Short(v.Text("b")), p1(v, "apart")),
 			"A third reading."
@@ -307,13 +310,13 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			"Grow them apart."
 	},
 	"ash-hot": func(_ Units, v working.Values) (string, string) {
-		return "Ash less than 7 days old may hide embers.", sprintf("From %s, cold to the touch right through.", Day(v.Day("cool")))
+		return "Ash less than {hot days} old may hide embers.", sprintf("From %s, cold to the touch right through.", Day(v.Day("cool")))
 	},
 	"aluminium-food": fixed("Aluminium sulfate is not for ground that grows food.", "Sulfur instead, or a crop that is not eaten."),
-	"outranked": fixed("A weaker reading differed by more than 0.5; the lab or calibrated meter goes first.",
+	"outranked": fixed("A weaker reading differed by more than {disagree}; the lab or calibrated meter goes first.",
 		"A fresh reading by the weaker method."),
 	"outlier": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s lies more than 0.4 from the middle of its kind and counts little.", Capital(Count(int(v.N("n")), "reading",
+		return sprintf("%s lies more than {outlier} from the middle of its kind and counts little.", Capital(Count(int(v.N("n")), "reading",
 			"readings"))), "Read again."
 	},
 	"fizz-doubts": fixed("Jar fizz says otherwise than the figure.", "A lab test."),
@@ -336,16 +339,16 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"hard-water": func(_ Units, v working.Values) (string, string) {
 		return sprintf("The water is hard (%s mg/L): it sweetens this bed a little with every can.", num(v.N("alkalinity"), 0)), "Rain water."
 	},
-	"adams-evans-range": fixed("This method is made for targets to 6.5 and light soils (CEC to 10).",
+	"adams-evans-range": fixed("This method is made for targets to {ae top} and light soils (CEC to {ae cec}).",
 		"A buffer made for heavier soil, or a lower target."),
 	"ash-old": func(_ Units, v working.Values) (string, string) {
-		if v.N("days") > 4*365 {
-			return "This ash is more than four years old: its potash is unknown and reckoned at the most it can hold.", "A test of this batch."
+		if quantity.Day(v.N("days")) > material.StaleDays {
+			return "This ash is more than {stale ash} old: its potash is unknown and reckoned at the most it can hold.", "A test of this batch."
 		}
-		return "This ash is more than a year old; it keeps only dry and lidded.", "A vinegar test."
+		return "This ash is more than {old ash} old; it keeps only dry and lidded.", "A vinegar test."
 	},
 	"black-walnut":   fixed("Black walnut went into this ash: keep it from tomatoes and their kin, and from seedlings.", "Ash of other wood."),
-	"aluminium-sour": fixed("Below 5.0 aluminium is loose already; aluminium sulfate adds to it.", "Sulfur instead."),
+	"aluminium-sour": fixed("Below {loose metals} aluminium is loose already; aluminium sulfate adds to it.", "Sulfur instead."),
 	"salt-seedlings": fixed("It is a salt: keep it off seedlings, a week before sowing at least.", "Established plants."),
 	"feeds-nitrogen": func(u Units, v working.Values) (string, string) {
 		return sprintf("It feeds %s of nitrogen: count it in what the crop gets.", u.rate(v, "n")), ""
@@ -358,7 +361,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		}
 		return sprintf("%s is not given here (%s).", Capital(Material(v.Text("kind"))), where), ""
 	},
-	"nothing-to-give": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Nothing can be given: %s.", Limit(v.Text("limit"))), ""
+	"nothing-to-give": func(u Units, v working.Values) (string, string) {
+		return sprintf("Nothing can be given: %s.", u.limit(v.Text("limit"))), ""
 	},
 }

@@ -85,17 +85,21 @@ var safety = map[material.Family][]string{
 		"Never with lime or ash in one season", byLabel, byRule, badGround},
 	material.Aluminium:   {dusty, "Not for ground that grows food", away, byLabel, byRule, badGround},
 	material.Iron:        {dusty, "Stains stone and clothes", away, byLabel, byRule, badGround},
-	material.Ammonium:    {"Gloves", "Never within three weeks of lime or ash", "Water in; off the leaves", byLabel, byRule},
-	material.UreaFeed:    {"Gloves", "Never within three weeks of lime or ash", "Water in at once", byLabel, byRule},
+	material.Ammonium:    {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in; off the leaves", byLabel, byRule},
+	material.UreaFeed:    {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in at once", byLabel, byRule},
 	material.Potash:      {"Gloves, eye protection", "Water in; off the leaves and seedlings", byLabel, byRule},
 	material.Organic:     {"Gloves; wash hands", byRule},
-	material.FreshManure: {"Gloves; wash hands", "Never within three weeks of lime or ash", "60 days before planting, 120 before harvest where the crop touches soil", byRule},
+	material.FreshManure: {"Gloves; wash hands", "Never within {nitrogen weeks} weeks of lime or ash", "{manure gap} before planting, {harvest gap} before harvest where the crop touches soil", byRule},
 }
 
 // Safety lists what to mind with a material.
 func Safety(k material.Kind) []string {
 	m, _ := material.Find(k)
-	return safety[m.Family]
+	out := make([]string, len(safety[m.Family]))
+	for i, line := range safety[m.Family] {
+		out[i] = Units{}.say(line)
+	}
+	return out
 }
 
 // kit is the same in the fewest words, for the day's sheet.

@@ -24,7 +24,7 @@ var names = map[string]string{
 
 	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "sikora": "Sikora", "adams-evans": "Adams–Evans", "moore-sikora": "Moore–Sikora", "mehlich": "Mehlich", "lab-rate": "Lab rate", "measured": "Measured",
 	"equivalence": "By strength", "dusting": "Dusting", "measured-only": "If tested",
-	"at-6": "At 6.0", "below-band": "Below band", "middle": "Middle",
+	"at-6": "At {step in}", "below-band": "Below band", "middle": "Middle",
 
 	"mehlich-3": "Mehlich-3", "ammonium-acetate": "ammonium acetate", "olsen": "Olsen’s solution", "morgan": "Morgan’s solution", "other": "another solution",
 
@@ -40,7 +40,7 @@ var names = map[string]string{
 	"ash-welcome": "ash welcome", "not-food": "not for eating", "perennial": "stands for years",
 
 	"question": "Question only", "yes": "Allowed", "no": "Kept off", "counts": "Counted", "ignored": "Left out",
-	"yearly": "Yearly", "twice": "Spring, autumn", "long": "Every 2–3 years",
+	"yearly": "Yearly", "twice": "Spring, autumn", "long": "Every {long rhythm} years",
 
 	"short": "short", "enough": "enough", "plenty": "plenty", "too-much": "too much",
 }
@@ -54,7 +54,7 @@ var shortNames = map[string]string{
 // Name is the plain name of an id.
 func Name[T ~string](id T) string {
 	if n, ok := names[string(id)]; ok {
-		return n
+		return Units{}.say(n)
 	}
 	return string(id)
 }
@@ -89,8 +89,12 @@ func Crop(id string) string {
 
 // Limit says what kept an option from meeting the need.
 func Limit(id string) string {
+	return Units{}.limit(id)
+}
+
+func (u Units) limit(id string) string {
 	if s, ok := limits[id]; ok {
-		return s
+		return u.say(s)
 	}
 	return id
 }
@@ -101,7 +105,7 @@ var limits = map[string]string{
 	"acid-lover-year":    "an acid lover gets no more in a year",
 	"dusting":            "a light dusting, once a year, is the school you chose",
 	"ph-room":            "more would bring pH too near the band’s top",
-	"top-layer":          "the top 5 cm can take no more",
+	"top-layer":          "the top {top layer} can take no more",
 	"potassium-ceiling":  "more would push potassium too high",
 	"potassium-year":     "more would feed too much potassium in one year",
 	"potassium-untested": "with potassium untested, no more than the crop carries off",
@@ -109,16 +113,16 @@ var limits = map[string]string{
 	"frozen":               "the ground is usually frozen then",
 	"ground-shut":          "the ground lies frozen, under snow or waterlogged; look again in a week",
 	"ash-near-sowing":      "it would be too near the sowing: none until the plants stand",
-	"hydrated-near-sowing": "hydrated lime keeps four weeks from before a sowing or planting, and six after",
-	"manure-near-planting": "fresh manure wants 60 days before planting",
+	"hydrated-near-sowing": "hydrated lime keeps {hydrated gap} from before a sowing or planting, and {hydrated stand} after",
+	"manure-near-planting": "fresh manure wants {manure gap} before planting",
 	"in-growth":            "plants are growing",
 	"bed-occupied":         "the bed is full",
 	"sulfur-cold-soil":     "the soil is too cold for sulfur",
-	"nitrogen-21-days":     "nitrogen feed or fresh manure went on less than 21 days before",
+	"nitrogen-21-days":     "nitrogen feed or fresh manure went on less than {nitrogen days} before",
 	"lime-sulfur-season":   "lime or ash and sulfur may not share a season",
 	"spring-to-midsummer":  "it is for spring to midsummer",
-	"lime-21-days":         "lime or ash went on less than 21 days before",
-	"past-52-weeks":        "the rest would fall more than 52 weeks ahead",
+	"lime-21-days":         "lime or ash went on less than {nitrogen days} before",
+	"past-52-weeks":        "the rest would fall more than {horizon} ahead",
 	"too-soon-after-last":  "goes must be kept apart",
 }
 
@@ -137,11 +141,24 @@ func Brief(k material.Kind) string {
 }
 
 // freeLime says a class of free lime in per cent of the soil.
-var freeLime = map[soil.FreeLime]string{soil.LimeNone: "no free lime", soil.LimeFaint: "up to 1 % free lime", soil.LimeClear: "1 to 5 % free lime", soil.LimeStrong: "over 5 % free lime"}
+func freeLime(f soil.FreeLime) string {
+	low, high := f.Range()
+	switch last := len(soil.FreeLimeClasses) - 1; {
+	case f == soil.LimeNone:
+		return "no free lime"
+	case high <= 0:
+		return "" // it was not looked for
+	case low <= 0:
+		return "up to " + Percent(high) + " free lime"
+	case f == soil.FreeLimeClasses[last]:
+		return "over " + Percent(low) + " free lime"
+	}
+	return num(float64(low), 1) + " to " + Percent(high) + " free lime"
+}
 
 // FreeLime says a class of free lime, and what is reckoned with.
 func FreeLime(f soil.FreeLime) string {
-	says := freeLime[f]
+	says := freeLime(f)
 	if share := f.Share(); share > 0 {
 		says += ", reckoned as " + strconv.FormatFloat(float64(share), 'f', -1, 64) + " %"
 	}

@@ -22,13 +22,13 @@ var reasons = map[sampling.ReasonID]func(v working.Values) string{
 		return sprintf("other depth, %s and %s", Depth(quantity.Depth(v.N("a"))), Depth(quantity.Depth(v.N("b"))))
 	},
 	sampling.OtherTreatments: func(v working.Values) string {
-		return sprintf("treated otherwise in the last 24 months: %s, %s and %s", families[v.Text("family")], Rate(quantity.Rate(v.N("a"))), Rate(quantity.Rate(v.N("b"))))
+		return sprintf("treated otherwise in the last {treated} months: %s, %s and %s", families[v.Text("family")], Rate(quantity.Rate(v.N("a"))), Rate(quantity.Rate(v.N("b"))))
 	},
 	sampling.OtherCropGroup: func(v working.Values) string {
 		return sprintf("%s wants %s ground, %s %s", Crop(v.Text("a")), cropGroups[v.Text("a_group")], Crop(v.Text("b")), cropGroups[v.Text("b_group")])
 	},
 	sampling.OtherReading: func(v working.Values) string {
-		return sprintf("last read %s and %s, more than 0.3 apart", p1(v, "a"), p1(v, "b"))
+		return sprintf("last read %s and %s, more than {apart} apart", p1(v, "a"), p1(v, "b"))
 	},
 	sampling.OneUnread: func(working.Values) string { return "one was never read, the other was" },
 }
@@ -41,7 +41,7 @@ var families = map[string]string{"lime": "lime", "hydrated-lime": "hydrated lime
 var cropGroups = map[string]string{"acid": "acid", "sour": "sour", "middle": "middling", "sweet": "sweet"}
 
 // Reason says why two beds must not share a sample.
-func Reason(r sampling.Reason) string { return reasons[r.ID](r.With) }
+func Reason(r sampling.Reason) string { return Units{}.say(reasons[r.ID](r.With)) }
 
 // Reasons says all of them in one line.
 func Reasons(rs []sampling.Reason) string {

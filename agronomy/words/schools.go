@@ -10,10 +10,10 @@ var whys = map[string]string{
 	"table":          "Old soil-survey figures by texture: all that is needed is a pH. Good to about a half either way. The usual choice, since a pH is what most gardens have.",
 	"organic-matter": "Reckons from organic matter and clay: surer where a lab gave the organic matter.",
 	"equivalence":    "Ash is dosed by its strength; untested, at about half that of lime. The usual choice: ash is lime, and counts as much of it as it holds.",
-	"dusting":        "Never more than 75 g/m² of ash, once a year, whatever the test says.",
+	"dusting":        "Never more than {dusting} of ash, once a year, whatever the test says.",
 	"measured-only":  "No rate for ash until its batch has been tested.",
 	"below-band":     "Step in once the soil is below the crop’s band. The usual choice: inside the band liming gains nothing.",
-	"at-6":           "Step in only below the band and at 6.0 or well under it: fewer goes, more patience.",
+	"at-6":           "Step in only below the band and at {step in} or well under it: fewer goes, more patience.",
 	"middle":         "Step in as soon as the soil is under the middle of the band.",
 	"question":       "Two jars raise a question and carry no dose. The usual choice: fizz tells sour from sweet, not how much.",
 	"yes":            "Ash may go near tomatoes like near other crops. The usual choice.",
@@ -22,12 +22,12 @@ var whys = map[string]string{
 	"ignored":        "Light watering is left out of account.",
 	"yearly":         "Once a year after a go, in the season of the first reading. The usual choice.",
 	"twice":          "In spring and in autumn: a spring check after autumn liming.",
-	"long":           "Every two to three years; a clay left alone every three.",
+	"long":           "Every {long years} years; a clay left alone every {most years}.",
 	"acid-lover":     "Never ash; lime only when it is below its band, and gently.",
 	"no-ash":         "No ash; lime may be used below the band.",
-	"tender-seed":    "Seed or seedlings are harmed by fresh ash: 42 days from ash to sowing instead of 28, and none until the plants stand.",
-	"scab":           "No ash and no lime in its year: a sour soil holds scab back. Under 4.8, where it locks up, lime to 5.2.",
-	"clubroot":       "Aim at 7.2, which holds clubroot back.",
+	"tender-seed":    "Seed or seedlings are harmed by fresh ash: {tender gap} from ash to sowing instead of {usual gap}, and none until the plants stand.",
+	"scab":           "No ash and no lime in its year: a sour soil holds scab back. Under {lock-out}, where it locks up, lime to {scab}.",
+	"clubroot":       "Aim at {clubroot}, which holds clubroot back.",
 	"ash-welcome":    "Takes ash as a side dressing while it grows.",
 	"not-food":       "Flowers, shrubs, lawn and green manures: nobody eats of it.",
 	"perennial":      "Lime and ash go on while it is dormant.",
@@ -37,13 +37,13 @@ var whys = map[string]string{
 }
 
 // Why says in a sentence what a choice means.
-func Why[T ~string](id T) string { return whys[string(id)] }
+func Why[T ~string](id T) string { return Units{}.say(whys[string(id)]) }
 
 // stands say why a school leaves a bed alone.
 var stands = map[crop.Stand]string{
 	crop.InBand:  "that is where the crop wants it",
 	crop.Patient: "the school you chose does not step in here",
-	crop.Drifts:  "too sweet by less than 0.5: soil drifts down by itself, so it is left to",
+	crop.Drifts:  "too sweet by less than {drifts}: soil drifts down by itself, so it is left to",
 }
 
 // Stand says why a school leaves a bed alone.
@@ -52,5 +52,5 @@ func Stand(v working.Values) string {
 	if s == crop.TooClose {
 		return sprintf("too close to tell: a single reading is good to ± %s", num(v.N("sd"), 2))
 	}
-	return stands[s]
+	return Units{}.say(stands[s])
 }

@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/working"
 )
 
@@ -19,9 +20,10 @@ type sentence func(v working.Values, r working.Value) (label, how string)
 
 // Step puts one step into words.
 func Step(s working.Step) Line {
-	l := Line{ID: s.ID, Value: Value(s.Result), Source: sources[s.Source]}
+	l := Line{ID: s.ID, Value: Value(s.Result), Source: Units{}.say(sources[s.Source])}
 	if f, ok := steps[s.ID]; ok {
 		l.Label, l.How = f(s.From, s.Result)
+		l.Label, l.How = Units{}.say(l.Label), Units{}.say(l.How)
 	}
 	return l
 }
@@ -98,7 +100,7 @@ const tonRate = float64(quantity.ShortTonPerAcre)
 // taken names what was taken for granted.
 var taken = map[string]string{
 	"table": "texture table", "worked": "worked", "depth": "depth", "method": "read by", "cores": "cores", "basis": "read", "buffering": "school",
-	"use": "use", "climate": "climate", "free_lime": "free lime", "cec": "CEC", "clay": "clay", "crop": "no crop named: band 6.0 to 7.0, potash carried off", "date": "read on",
+	"use": "use", "climate": "climate", "free_lime": "free lime", "cec": "CEC", "clay": "clay", "crop": "no crop named: band {usual low} to {usual high}, potash carried off", "date": "read on",
 }
 
 // Taken says one thing that was taken for granted.
@@ -132,12 +134,12 @@ var steps = map[string]sentence{
 			sum = "−(" + sum + ")"
 		}
 		return sprintf("%s to %s in a %s %s", ph(v, "from"), ph(v, "to"), v.Text("table"), Name(v.Text("texture"))),
-			sprintf("%s short tons/acre for 7 in; 1 short ton/acre is %s g/m²", sum, num(tonRate, 2))
+			sprintf("%s short tons/acre for 7 in; 1 short ton/acre is {ton} g/m²", sum)
 	},
 	"sulfur-table": func(v working.Values, r working.Value) (string, string) {
 		sum := pieces(v, func(share, tons float64) string { return num(share, 2) + " × " + num(tons*tonRate, 0) })
 		return sprintf("%s down to %s in a %s", ph(v, "from"), ph(v, "to"), Name(v.Text("texture"))),
-			sprintf("−(%s) g/m² per pH unit for 7 in: printed sulfur table × 3.12 above 6.5, cool lime table below", sum)
+			sprintf("−(%s) g/m² per pH unit for 7 in: printed sulfur table × {sulfur gram} above {sulfur from}, cool lime table below", sum)
 	},
 	"depth": func(v working.Values, r working.Value) (string, string) {
 		printed := num(v.N("table_depth")*100, 2)
@@ -176,15 +178,15 @@ var steps = map[string]sentence{
 	},
 	"smp": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s by SMP buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
-			sprintf("printed lines at LTI %s give %s short tons/acre for 8 in; × 0.75 × %s", num(v.N("lti"), 1), num(v.N("printed"), 3), num(tonRate, 2))
+			sprintf("printed lines at LTI %s give %s short tons/acre for 8 in; × {effective} × {ton}", num(v.N("lti"), 1), num(v.N("printed"), 3))
 	},
 	"adams-evans": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s by Adams–Evans buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
-			sprintf("8000 × (8.00 − %s) / %s × (%s − %s) × 1.5 = %s lb/acre; × 0.75 × 0.112085", ph(v, "buffer"), num(v.N("h1"), 4), num(v.N("h1"), 4), num(v.N("h2"), 4), num(v.N("printed"), 0))
+			sprintf("{ae rate} × ({ae end} − %s) / %s × (%s − %s) × {ae factor} = %s lb/acre; × {effective} × {pound}", ph(v, "buffer"), num(v.N("h1"), 4), num(v.N("h1"), 4), num(v.N("h2"), 4), num(v.N("printed"), 0))
 	},
 	"mehlich": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s by Mehlich buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
-			sprintf("acidity (6.6 − %s) / 0.25 = %s; %s short tons/acre for 8 in; × 0.75 × %s", ph(v, "buffer"), num(v.N("ac"), 2), num(v.N("printed"), 3), num(tonRate, 2))
+			sprintf("acidity ({mehlich top} − %s) / {mehlich step} = %s; %s short tons/acre for 8 in; × {effective} × {ton}", ph(v, "buffer"), num(v.N("ac"), 2), num(v.N("printed"), 3))
 	},
 	"lab-rate": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("the lab's own rate, %s to %s", ph(v, "from"), ph(v, "to")),
@@ -205,7 +207,7 @@ var steps = map[string]sentence{
 	},
 	"density": func(v working.Values, r working.Value) (string, string) {
 		why := "stones left out"
-		if v.N("om") > 3 {
+		if quantity.Percent(v.N("om")) > soil.UsualOM {
 			why = sprintf("lighter for its %s organic matter", pc(v, "om"))
 		}
 		return "what the soil weighs, " + why, sprintf("%s kg/m³ × %s × (1 − %s stones)", num(v.N("density"), 0), Depth(quantity.Depth(v.N("depth"))), num(v.N("stones")/100, 2))
@@ -218,21 +220,21 @@ var steps = map[string]sentence{
 	},
 	"potassium-now": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("potassium carried forward from %s", DayYear(v.Day("date"))),
-			sprintf("%s + (%s put on − %s carried off) × 830 / %s × %s", num(v.N("read"), 0), rate(v, "given"), rate(v, "carried"), num(v.N("soil"), 1), num(v.N("held"), 3))
+			sprintf("%s + (%s put on − %s carried off) × {k of k2o} / %s × %s", num(v.N("read"), 0), rate(v, "given"), rate(v, "carried"), num(v.N("soil"), 1), num(v.N("held"), 3))
 	},
 	"potassium-need": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("potash (K₂O) from %s to %s ppm, 30 over critical", num(v.N("now"), 0), num(v.N("to"), 0)),
-			sprintf("(%s − %s) / 830 × %s / %s", num(v.N("to"), 1), num(v.N("now"), 1), num(v.N("soil"), 1), num(v.N("held"), 3))
+		return sprintf("potash (K₂O) from %s to %s ppm, {above critical} over critical", num(v.N("now"), 0), num(v.N("to"), 0)),
+			sprintf("(%s − %s) / {k of k2o} × %s / %s", num(v.N("to"), 1), num(v.N("now"), 1), num(v.N("soil"), 1), num(v.N("held"), 3))
 	},
 	"potassium-most": func(v working.Values, r working.Value) (string, string) {
-		return "most potash in a year", sprintf("2 × %s carried off − %s given", rate(v, "removal"), rate(v, "given"))
+		return "most potash in a year", sprintf("{most removal} × %s carried off − %s given", rate(v, "removal"), rate(v, "given"))
 	},
 	"ph-room": func(v working.Values, r working.Value) (string, string) {
 		return "most for its potash before pH is too near the band’s top", sprintf("from %s to %s, at %s", ph(v, "from"), ph(v, "to"), worth(v.N("strength")))
 	},
 	"organic-matter": func(v working.Values, r working.Value) (string, string) {
 		return "lime per kg of soil and pH unit",
-			sprintf("0.555 × %s OM + 0.011 × %s clay", pc(v, "om"), pc(v, "clay"))
+			sprintf("{per om} × %s OM + {per clay} × %s clay", pc(v, "om"), pc(v, "clay"))
 	},
 	"by-soil-mass": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s over %s", ph(v, "from"), ph(v, "to"), Depth(quantity.Depth(v.N("depth")))),
@@ -280,11 +282,11 @@ var steps = map[string]sentence{
 	},
 	"potassium-room": func(v working.Values, r working.Value) (string, string) {
 		return "most ash before potassium is too much",
-			sprintf("(%s − %s) / 830 × %s / %s / %s K₂O", num(v.N("ceiling"), 1), num(v.N("k"), 1), num(v.N("soil"), 1), num(v.N("held"), 3), pc(v, "k2o"))
+			sprintf("(%s − %s) / {k of k2o} × %s / %s / %s K₂O", num(v.N("ceiling"), 1), num(v.N("k"), 1), num(v.N("soil"), 1), num(v.N("held"), 3), pc(v, "k2o"))
 	},
 	"potassium-year": func(v working.Values, r working.Value) (string, string) {
 		return "most ash in a year, potassium not short",
-			sprintf("(2 × %s carried off − %s given) / %s K₂O", rate(v, "removal"), rate(v, "given"), pc(v, "k2o"))
+			sprintf("({most removal} × %s carried off − %s given) / %s K₂O", rate(v, "removal"), rate(v, "given"), pc(v, "k2o"))
 	},
 	"on-bed": func(v working.Values, r working.Value) (string, string) {
 		how := sprintf("%s × %s = %s", rate(v, "rate"), Area(quantity.Area(v.N("area"))), MassExact(quantity.Mass(r.N)))
@@ -308,7 +310,7 @@ var steps = map[string]sentence{
 		return "potash it brings (K₂O)", sprintf("%s × %s; %s g/m²", MassExact(quantity.Mass(v.N("total"))), pc(v, "share"), num(v.N("rate"), 1))
 	},
 	"potassium": func(v working.Values, r working.Value) (string, string) {
-		how := sprintf("%s × 830 / %s × %s = +%s; too much from %s", num(v.N("k2o"), 1), num(v.N("soil"), 1),
+		how := sprintf("%s × {k of k2o} / %s × %s = +%s; too much from %s", num(v.N("k2o"), 1), num(v.N("soil"), 1),
 			num(v.N("held"), 3), num(v.N("rise"), 0), num(v.N("ceiling"), 0))
 		if b := v.Get("before"); b.Name != "" {
 			return sprintf("potassium in the soil, from %s", PPM(quantity.Concentration(b.N))), how
@@ -320,16 +322,16 @@ var steps = map[string]sentence{
 // sources name where a rule comes from.
 var sources = map[string]string{
 	"soil-survey":  "Ground limestone by texture, soil surveys of the 1950s",
-	"sulfur-table": "Printed sulfur table, lb/acre for 7 in to pH 6.5",
+	"sulfur-table": "Printed sulfur table, lb/acre for 7 in to pH {sulfur from}",
 	"aitken-1990":  "Aitken, Moody & McKinley 1990, organic carbon = OM/1.72",
 	"trust":        "Table of methods and bases",
 	"crops":        "Crop library",
 	"ash":          "Rules for wood ash",
 	"ash-schools":  "Schools of ash strength",
 	"act-schools":  "Schools of when to step in",
-	"potassium":    "Critical K by the extractant (75 + 2.5 × CEC for ammonium acetate); K₂O × 0.83 × 1000 / soil mass × 0.6/(1 + 0.05 × CEC)",
-	"free-lime":    "10 g acid equivalent per kg of soil and per cent of free lime",
-	"density":      "Bulk density by texture; 100/(OM/0.244 + (100 − OM)/D) above 3 % organic matter",
+	"potassium":    "Critical K by the extractant ({acetate} + {acetate cec} × CEC for ammonium acetate); K₂O × {k share} × 1000 / soil mass × {held}/(1 + {held cec} × CEC)",
+	"free-lime":    "{lime per cent} g acid equivalent per kg of soil and per cent of free lime",
+	"density":      "Bulk density by texture; 100/(OM/{organic} + (100 − OM)/D) above {light} organic matter",
 	"caps":         "Table of caps and spacing",
 	"materials":    "Table of materials",
 	"defaults":     "Defaults of the handbook",
@@ -339,15 +341,15 @@ var sources = map[string]string{
 	"forecast":     "Reading, school and strength together",
 	"calendar":     "Windows by soil temperature and season",
 	"on-its-way":   "What was put on after the reading, or had not yet acted",
-	"smp":          "SMP and Sikora lines, short tons/acre for 8 in; 0.75 of a printed rate is effective",
-	"adams-evans":  "Adams–Evans and Moore–Sikora: pH = 7.79 − 5.55 H + 2.27 H²; 0.75 of a printed rate is effective",
-	"mehlich":      "Mehlich buffer, short tons/acre for 8 in; 0.75 of a printed rate is effective",
+	"smp":          "SMP and Sikora lines, short tons/acre for 8 in; {effective} of a printed rate is effective",
+	"adams-evans":  "Adams–Evans and Moore–Sikora: pH = {h free} − {h slope} H + {h square} H²; {effective} of a printed rate is effective",
+	"mehlich":      "Mehlich buffer, short tons/acre for 8 in; {effective} of a printed rate is effective",
 	"lab":          "Your lab",
 	"jars":         "Your own jars",
 	"layers":       "A layered reading gives a need per layer",
 	"water":        "Alkalinity of the water",
 	"retest":       "Table of retests",
-	"surface":      "What is left on top works in the top 5 cm first",
+	"surface":      "What is left on top works in the top {top layer} first",
 	"nutrients":    "Table of lock-up by pH",
 	"safety":       "Safety",
 }
