@@ -38,7 +38,7 @@ func random(rng *rand.Rand) dose.Request {
 		r.Target = ptr(max(4.5, min(7.5, r.Crop.Aim+quantity.PH(rng.Float64()-0.5))))
 	}
 	r.Schools = dose.Schools{Buffering: pick(rng, soil.ByTable, soil.ByTable, soil.ByOrganicMatter, soil.BySMP, soil.ByLabRate, soil.ByMeasured), Ash: pick(rng, material.AshSchools...),
-		Act: pick(rng, crop.ActSchools...), TomatoAsh: pick(rng, dose.TomatoSchools...), Water: pick(rng, dose.WaterSchools...), Retest: pick(rng, calendar.Rhythms...), Fizz: pick(rng, dose.FizzSchools...)}
+		Act: pick(rng, crop.ActSchools...), TomatoAsh: pick(rng, dose.AshOnTomatoes, dose.NoTomatoAsh), Water: pick(rng, dose.WaterCounts, dose.WaterIgnored), Retest: pick(rng, calendar.Rhythms...), Fizz: pick(rng, dose.FizzQuestion, dose.FizzDusting)}
 	if r.Schools.Buffering == soil.BySMP {
 		row, _ := soil.FindBasis(r.Reading.Basis)
 		r.Reading.PH, r.More = min(r.Reading.PH, 6.5-row.Shift), nil

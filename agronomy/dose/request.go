@@ -4,64 +4,11 @@ import (
 	"fmt"
 
 	"zephyrfield/agronomy/bed"
-	"zephyrfield/agronomy/calendar"
-	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/working"
 )
-
-// Schools are the choices between published rules that differ.
-type Schools struct {
-	Buffering soil.School
-	Ash       material.AshSchool
-	Act       crop.ActSchool
-	// Fizz, TomatoAsh, Water and Retest may be "" for the usual.
-	Fizz      FizzSchool
-	TomatoAsh TomatoSchool
-	Water     WaterSchool
-	Retest    calendar.Rhythm
-}
-
-// FizzSchool is the id of a school on what two jars are good for.
-type FizzSchool string
-
-// Schools of jar fizz: it raises a question only, or it carries a light dusting.
-const (
-	FizzQuestion FizzSchool = "question"
-	FizzDusting  FizzSchool = "dusting"
-)
-
-// FizzSchools lists them, the default first.
-var FizzSchools = []FizzSchool{FizzQuestion, FizzDusting}
-
-// TomatoSchool is the id of a school on ash near tomatoes.
-type TomatoSchool string
-
-// Schools of ash near tomatoes.
-const (
-	AshOnTomatoes TomatoSchool = "yes"
-	NoTomatoAsh   TomatoSchool = "no"
-)
-
-// TomatoSchools lists them, the default first.
-var TomatoSchools = []TomatoSchool{AshOnTomatoes, NoTomatoAsh}
-
-// WaterSchool is the id of a school on what hard water counts for.
-type WaterSchool string
-
-// Schools of watering.
-const (
-	WaterCounts  WaterSchool = "counts"
-	WaterIgnored WaterSchool = "ignored"
-)
-
-// WaterSchools lists them, the default first.
-var WaterSchools = []WaterSchool{WaterCounts, WaterIgnored}
-
-// DefaultSchools are those used when none is named.
-var DefaultSchools = Schools{soil.ByTable, material.Equivalence, crop.BelowBand, FizzQuestion, AshOnTomatoes, WaterCounts, calendar.Yearly}
 
 // Request is everything a dose rests on: a bed on the day of the dose, before
 // which nothing is dated, and what is wanted of it.

@@ -3,6 +3,7 @@ package soil
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"zephyrfield/agronomy/quantity"
 )
@@ -23,6 +24,30 @@ const (
 
 // Schools lists them, the default first.
 var Schools = []School{ByTable, ByOrganicMatter, BySMP, ByAdamsEvans, ByMehlich, ByLabRate, ByMeasured}
+
+// HabitSchools are those that a bed's own facts can feed; the others want figures of
+// a lab's.
+var HabitSchools = []School{ByTable, ByOrganicMatter}
+
+// Offered is a school that may be chosen for a ground and its reading.
+type Offered struct {
+	School School
+	// Lacks is set where a fact of the bed is missing.
+	Lacks bool
+}
+
+// OnOffer lists the schools that have what they need, those that only lack a fact of
+// the bed, and the one that was chosen whatever it lacks.
+func OnOffer(g Ground, r Reading, target quantity.PH, chosen School) (out []Offered) {
+	for _, s := range Schools {
+		_, err := Buffer(s, g, r, target)
+		habit := slices.Contains(HabitSchools, s)
+		if err == nil || habit || s == chosen {
+			out = append(out, Offered{s, err != nil && habit})
+		}
+	}
+	return out
+}
 
 // BufferKind is the buffer that a lab stirred the soil in.
 type BufferKind string

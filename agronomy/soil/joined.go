@@ -108,7 +108,7 @@ func Join(rs []Reading, moved []quantity.Day) Joined {
 	for _, r := range rs {
 		switch {
 		case r.Method == Fizz:
-		case !tellsOf(r.Date, rs[newest].Date, moved):
+		case !SameSoil(r.Date, rs[newest].Date, moved):
 			j.Left++
 		default:
 			near = append(near, r)
@@ -127,19 +127,26 @@ func Join(rs []Reading, moved []quantity.Day) Joined {
 	return j
 }
 
-// tellsOf tells whether a reading of a day still tells of the soil as the
-// newest found it.
-func tellsOf(day, newest quantity.Day, moved []quantity.Day) bool {
-	if newest-day > JoinWithin {
+// SameSoil tells whether readings of two days tell of the same soil: near in time,
+// with nothing put on between that moves pH.
+func SameSoil(a, b quantity.Day, moved []quantity.Day) bool {
+	from, to := min(a, b), max(a, b)
+	if to-from > JoinWithin {
 		return false
 	}
 	for _, m := range moved {
-		if m >= day && m < newest {
+		if m >= from && m < to {
 			return false
 		}
 	}
 	return true
 }
+
+// depthSlack is how far two depths may differ and still be the same, m.
+const depthSlack quantity.Depth = 0.021
+
+// SameDepth tells whether two readings were taken about as deep.
+func SameDepth(a, b quantity.Depth) bool { return a-b <= depthSlack && b-a <= depthSlack }
 
 // join makes one reading of those that are near.
 func (j *Joined) join(near []Reading) {

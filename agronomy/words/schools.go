@@ -36,6 +36,15 @@ var whys = map[string]string{
 	"warm":           "Warm, weathered soils: the milder column.",
 }
 
+// questions name the matters that growers differ on.
+var questions = map[string]string{
+	"buffering": "How stubborn the soil is", "ash": "How strong ash counts", "act": "When to step in", "retest": "How often a bed is tested again",
+	"water": "What hard water counts for", "tomato_ash": "Ash near tomatoes", "fizz": "What two jars are good for",
+}
+
+// Question names a matter that growers differ on.
+func Question(name string) string { return questions[name] }
+
 // Why says in a sentence what a choice means.
 func Why[T ~string](id T) string { return Units{}.say(whys[string(id)]) }
 

@@ -13,7 +13,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
@@ -120,4 +122,17 @@ func TestTasksAsICalendar(t *testing.T) {
 	assert.Contains(t, text, "DTSTART;VALUE=DATE:20261121\r\n")
 	assert.Regexp(t, `UID:task-\d+@garden-7\.zephyrfield`, text)
 	assert.NotContains(t, strings.ReplaceAll(text, "\r\n", ""), "\n", "lines end as the standard has it")
+	whole := strings.ReplaceAll(text, "\r\n ", "")
+	ash := strings.ReplaceAll(words.Safety(material.HardwoodAsh)[0], ",", "\\,")
+	assert.Contains(t, whole, ash, "the one table of what to mind")
+	assert.Contains(t, whole, " g/m² on the bed")
+	imperial := v.Garden
+	imperial.WeightUnit, imperial.DepthUnit, imperial.RateUnit = "lb", "in", words.RateUnits()[1].ID
+	b.Reset()
+	require.NoError(t, exchange.WriteTasks(&b, "garden-7", imperial, v.Tasks, v.Plots, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
+	text = strings.ReplaceAll(b.String(), "\r\n ", "")
+	assert.NotContains(t, text, " kg of")
+	assert.NotContains(t, text, "g/m²")
+	assert.Contains(t, text, " lb of")
+	assert.Contains(t, text, " in) and same way")
 }

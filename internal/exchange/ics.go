@@ -3,6 +3,7 @@ package exchange
 import (
 	"fmt"
 	"io"
+	"strings"
 	"time"
 
 	ics "github.com/arran4/golang-ical"
@@ -20,7 +21,7 @@ func WriteTasks(w io.Writer, id string, g garden.Garden, tasks []garden.Task, pl
 	for _, p := range plots {
 		names[p.Bed.ID] = p.Bed.Name
 	}
-	c := ics.NewCalendar()
+	c, u := ics.NewCalendar(), g.Units()
 	c.SetProductId("-//Zephyr Field//tasks//EN")
 	c.SetMethod(ics.MethodPublish)
 	c.SetXWRCalName(g.Name)
@@ -34,11 +35,11 @@ func WriteTasks(w io.Writer, id string, g garden.Garden, tasks []garden.Task, pl
 		bed := names[t.BedID]
 		if t.Kind == garden.TaskRetest {
 			e.SetSummary("Test again: " + bed)
-			e.SetDescription("Same depth (" + words.Depth(t.Depth) + ") and same way (" + words.Short(t.Method) + ") as before.")
+			e.SetDescription("Same depth (" + u.Depth(t.Depth) + ") and same way (" + words.Short(t.Method) + ") as before.")
 			continue
 		}
-		e.SetSummary(fmt.Sprintf("%s: %s of %s", bed, words.Mass(t.Total), words.Material(t.What)))
-		e.SetDescription(fmt.Sprintf("%s on the bed. Gloves, eye protection, dust mask; a calm day; never on frozen or wet ground. Follow the label.", words.Rate(t.Rate)))
+		e.SetSummary(fmt.Sprintf("%s: %s of %s", bed, u.Mass(t.Total), words.Material(t.What)))
+		e.SetDescription(u.Rate(t.Rate) + " on the bed. " + strings.Join(words.Safety(t.What), ". ") + ".")
 	}
 	return c.SerializeTo(w, ics.WithNewLineWindows)
 }

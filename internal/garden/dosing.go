@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -114,17 +113,9 @@ func (w *Worked) pickReading(id int64, today quantity.Day) error {
 // beside finds the readings that tell of the soil as the used one found it:
 // near in time, of about the same depth, with nothing put on between.
 func (w *Worked) beside() (out []Reading) {
+	moved := w.noted().ledger().Movers()
 	for _, r := range w.Readings {
-		gap := r.Date - w.Used.Date
-		if r.ID == w.Used.ID || gap > soil.JoinWithin || gap < -soil.JoinWithin || math.Abs(float64(r.Depth-w.Used.Depth)) > 0.021 {
-			continue
-		}
-		from, to := min(r.Date, w.Used.Date), max(r.Date, w.Used.Date)
-		moved := slices.ContainsFunc(w.Applications, func(a Application) bool {
-			m, ok := material.Find(a.What)
-			return ok && m.MovesPH() && a.Date >= from && a.Date < to
-		})
-		if !moved {
+		if r.ID != w.Used.ID && soil.SameDepth(r.Depth, w.Used.Depth) && soil.SameSoil(r.Date, w.Used.Date, moved) {
 			out = append(out, r)
 		}
 	}
@@ -135,18 +126,10 @@ func (w *Worked) beside() (out []Reading) {
 // heavy metal is summed over five years.
 const historyDays = material.MuchAshSpan
 
-// schools are the garden's habits where the gardener did not choose otherwise.
-func (g Garden) schools(c Choice) dose.Schools {
-	d := dose.DefaultSchools
-	return dose.Schools{
-		Buffering: or(c.Buffering, soil.School(g.Buffering)), Ash: or(c.Ash, material.AshSchool(g.AshSchool)), Act: or(c.Act, crop.ActSchool(g.ActSchool)),
-		Fizz: or(g.FizzSchool, d.Fizz), TomatoAsh: or(g.TomatoAsh, d.TomatoAsh), Water: or(g.WaterSchool, d.Water), Retest: or(g.RetestRhythm, d.Retest)}
-}
-
 // asked makes what agronomy asks for of a bed on a day, but for its materials:
 // the one way from the records to a dose, to the outlook and to the plan.
 func (p *Plot) asked(g Garden, n noted, l Library, used Reading, beside []Reading, today quantity.Day) dose.Request {
-	q := dose.Request{Schools: g.schools(Choice{}), Record: bed.Record{
+	q := dose.Request{Schools: g.Schools().Or(dose.Schools{}), Record: bed.Record{
 		Date: today, Climate: g.ClimateNormals(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil()}}
 	for _, r := range beside {
 		if r.Date <= today {
@@ -185,7 +168,8 @@ func (p *Plot) asked(g Garden, n noted, l Library, used Reading, beside []Readin
 // request joins the records into what agronomy asks for.
 func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Request, []*Batch) {
 	q := w.asked(w.Garden, w.noted(), w.Library, w.Used, w.Beside, today)
-	q.Target, q.HalfFirst, q.Schools = c.Target, c.HalfFirst, w.Garden.schools(c)
+	q.Target, q.HalfFirst, q.Schools = c.Target, c.HalfFirst,
+		dose.Schools{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act}.Or(w.Garden.Schools())
 	if c.Depth != nil {
 		q.Ground.Depth = *c.Depth
 	}
@@ -205,16 +189,6 @@ func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Requ
 	return q, from
 }
 
-func or[T ~string](a, b T) T {
-	if a == "" {
-		return b
-	}
-	return a
-}
-
-// usualKinds are offered as bought when the shelf has none of them.
-var usualKinds = []material.Kind{material.CalciticLime, material.DolomiticLime, material.HardwoodAsh, material.SulfurPowder, material.PotassiumSulfate, material.Compost}
-
 // onShelf lists what may be used: the shelf's batches, then the usual kinds
 // that it lacks. Any ash on the shelf stands for ash.
 func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
@@ -232,7 +206,7 @@ func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
 		out = append(out, b.Material(m))
 		from = append(from, b)
 	}
-	for _, k := range usualKinds {
+	for _, k := range dose.UsualKinds() {
 		if m, ok := material.Find(k); ok && !has[k] {
 			out = append(out, material.Batch{Material: m, Condition: material.Dry, Source: material.Clean})
 			from = append(from, nil)

@@ -6,18 +6,12 @@ import (
 	"slices"
 	"strings"
 
-	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
-	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 )
-
-// buffers are the schools of buffering that a garden may have as its habit:
-// those that a bed's own facts can feed.
-var buffers = []soil.School{soil.ByTable, soil.ByOrganicMatter}
 
 // CheckPlace says what is wrong with a place, by field.
 func CheckPlace(g Garden) error {
@@ -34,19 +28,10 @@ func CheckPlace(g Garden) error {
 	if g.SoilTable != soil.CoolTable && g.SoilTable != soil.WarmTable {
 		f["table"] = "choose cool or warm"
 	}
-	if !slices.Contains(buffers, soil.School(g.Buffering)) {
-		f["buffering"] = "choose a school"
-	}
-	if !slices.Contains(material.AshSchools, material.AshSchool(g.AshSchool)) {
-		f["ash"] = "choose a school"
-	}
-	if !slices.Contains(crop.ActSchools, crop.ActSchool(g.ActSchool)) {
-		f["act"] = "choose a school"
-	}
-	for field, known := range map[string]bool{"fizz": g.FizzSchool == "" || slices.Contains(dose.FizzSchools, g.FizzSchool), "tomato_ash": g.TomatoAsh == "" || slices.Contains(dose.TomatoSchools, g.TomatoAsh),
-		"water": g.WaterSchool == "" || slices.Contains(dose.WaterSchools, g.WaterSchool), "retest": g.RetestRhythm == "" || slices.Contains(calendar.Rhythms, g.RetestRhythm)} {
-		if !known {
-			f[field] = "choose a school"
+	for i := range dose.Questions {
+		q, schools := &dose.Questions[i], g.Schools()
+		if !slices.Contains(q.Habits, q.Of(&schools)) {
+			f[q.Name] = "choose a school"
 		}
 	}
 	if n := len(g.SoilTemps); n != 0 && n != 12 {

@@ -4,6 +4,9 @@ import (
 	"fmt"
 	"strings"
 
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 )
@@ -20,6 +23,20 @@ const (
 // Units are those that the gardener reads.
 func (g Garden) Units() words.Units {
 	return words.Units{AreaIn: g.AreaUnit, DepthIn: g.DepthUnit, WeightIn: g.WeightUnit, RateIn: g.RateUnit}
+}
+
+// Schools are the garden's habits, where growers differ. Those that the first
+// gardens could not choose may be left out for the usual.
+func (g Garden) Schools() dose.Schools {
+	s := dose.Schools{Retest: g.RetestRhythm, Water: g.WaterSchool, TomatoAsh: g.TomatoAsh, Fizz: g.FizzSchool}.Or(dose.Schools{})
+	s.Buffering, s.Ash, s.Act = soil.School(g.Buffering), material.AshSchool(g.AshSchool), crop.ActSchool(g.ActSchool)
+	return s
+}
+
+// SetSchools takes habits over.
+func (g *Garden) SetSchools(s dose.Schools) {
+	g.Buffering, g.AshSchool, g.ActSchool = string(s.Buffering), string(s.Ash), string(s.Act)
+	g.RetestRhythm, g.WaterSchool, g.TomatoAsh, g.FizzSchool = s.Retest, s.Water, s.TomatoAsh, s.Fizz
 }
 
 // Alkalinity is that of the tap's water, mg/L CaCO₃; nil when nothing is known

@@ -155,8 +155,13 @@ func (n noted) ground(b Bed, table soil.TableClimate, day quantity.Day) soil.Gro
 
 // history is what was put on up to a day, as agronomy has it.
 func (n noted) history(day quantity.Day) (out ledger.Ledger) {
+	return slices.DeleteFunc(n.ledger(), func(a ledger.Application) bool { return a.Date > day })
+}
+
+// ledger is all of what was put on.
+func (n noted) ledger() (out ledger.Ledger) {
 	for _, a := range n.applications {
-		if p, ok := a.Put(); ok && a.Date <= day {
+		if p, ok := a.Put(); ok {
 			out = append(out, p)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -267,26 +268,23 @@ func (v *doseView) segments(w garden.Worked) {
 		depth.Options = append(depth.Options, segmentOption{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
 	}
 	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Fault: v.Form.Fault("buffering")}
-	for _, x := range soil.Schools {
-		o := segmentOption{Value: string(x), Text: words.Name(x)}
-		if _, err := soil.Buffer(x, w.Request.Ground, w.Request.Reading, w.Answer.Target); err != nil {
-			// Those that rest on a lab's figures are offered with such figures only.
-			if x != soil.ByOrganicMatter && !v.Form.Is("buffering", string(x)) {
-				continue
-			}
-			if x == soil.ByOrganicMatter {
-				o.Off = "the bed's organic matter is not known"
-			}
+	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.School(v.Form.Value("buffering"))) {
+		o := segmentOption{Value: string(x.School), Text: words.Name(x.School)}
+		if x.Lacks {
+			o.Off = "the bed's organic matter is not known"
 		}
 		buffering.Options = append(buffering.Options, o)
 	}
-	ash := segment{Name: "ash", Label: "Ash counts"}
-	for _, x := range material.AshSchools {
-		ash.Options = append(ash.Options, segmentOption{Value: string(x), Text: words.Name(x)})
-	}
-	act := segment{Name: "act", Label: "When to step in"}
-	for _, x := range crop.ActSchools {
-		act.Options = append(act.Options, segmentOption{Value: string(x), Text: words.Name(x)})
+	ash, act := segment{Name: "ash", Label: "Ash counts"}, segment{Name: "act", Label: "When to step in"}
+	for _, s := range []*segment{&ash, &act} {
+		for _, q := range dose.Questions {
+			if q.Name != s.Name {
+				continue
+			}
+			for _, id := range q.IDs {
+				s.Options = append(s.Options, segmentOption{Value: id, Text: words.Name(id)})
+			}
+		}
 	}
 	for _, s := range []segment{depth, buffering, ash, act} {
 		for i := range s.Options {

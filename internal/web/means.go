@@ -1,7 +1,6 @@
 package web
 
 import (
-	"math"
 	"net/http"
 	"slices"
 	"strconv"
@@ -162,7 +161,7 @@ func besides(w garden.Worked) (out []string) {
 		r := w.Readings[i]
 		gap := int(w.Used.Date - r.Date)
 		off := gap % year
-		if r.PH == nil || gap < season || off > season && off < year-season || math.Abs(float64(r.Depth-w.Used.Depth)) > 0.021 {
+		if r.PH == nil || gap < season || off > season && off < year-season || !soil.SameDepth(r.Depth, w.Used.Depth) {
 			continue
 		}
 		was := r.Soil().Water()

@@ -9,10 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"zephyrfield/agronomy/calendar"
-	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
-	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -89,11 +86,14 @@ func (s *server) place(c *gin.Context) {
 		return
 	}
 	f := Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
-		"buffering": g.Buffering, "ash": g.AshSchool, "act": g.ActSchool,
-		"fizz": usually(g.FizzSchool, dose.FizzSchools), "tomato_ash": usually(g.TomatoAsh, dose.TomatoSchools), "water": usually(g.WaterSchool, dose.WaterSchools),
-		"retest": usually(g.RetestRhythm, calendar.Rhythms), "version": strconv.FormatInt(g.Version, 10),
+		"version":   strconv.FormatInt(g.Version, 10),
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
 		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": figuresText(g.KitChips)}, Faults: garden.Faults{}}
+	schools := g.Schools()
+	for i := range dose.Questions {
+		q := &dose.Questions[i]
+		f.Values[q.Name] = q.Of(&schools)
+	}
 	for name, x := range map[string]*float64{"water_ph": (*float64)(g.WaterPH), "alkalinity": g.WaterAlkalinity, "hardness": g.WaterHardness} {
 		if x != nil {
 			f.Values[name] = strconv.FormatFloat(*x, 'f', -1, 64)
@@ -140,13 +140,9 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) {
 	}
 	v.Choices = []choiceView{
 		choicesOf(f, "table", "Lime table", byClimate, soil.CoolTable, soil.WarmTable),
-		choicesOf(f, "buffering", "How stubborn the soil is", soil.ByTable, soil.ByOrganicMatter),
-		choicesOf(f, "ash", "How strong ash counts", material.AshSchools...),
-		choicesOf(f, "act", "When to step in", crop.ActSchools...),
-		choicesOf(f, "retest", "How often a bed is tested again", calendar.Rhythms...),
-		choicesOf(f, "water", "What hard water counts for", dose.WaterSchools...),
-		choicesOf(f, "tomato_ash", "Ash near tomatoes", dose.TomatoSchools...),
-		choicesOf(f, "fizz", "What two jars are good for", dose.FizzSchools...),
+	}
+	for _, q := range dose.Questions {
+		v.Choices = append(v.Choices, choicesOf(f, q.Name, words.Question(q.Name), q.Habits...))
 	}
 	if err := s.undated(c, &v.Page); err != nil {
 		s.failWith(c, err)
@@ -186,14 +182,6 @@ func tableChoice(g garden.Garden) string {
 	return string(g.SoilTable)
 }
 
-// usually is a choice, or the usual one where none was made.
-func usually[T ~string](chosen T, all []T) string {
-	if chosen == "" {
-		return string(all[0])
-	}
-	return string(chosen)
-}
-
 func choicesOf[T ~string](f Form, name, label string, ids ...T) choiceView {
 	v := choiceView{Name: name, Label: label, Fault: f.Fault(name)}
 	for _, id := range ids {
@@ -212,11 +200,15 @@ func choicesOf[T ~string](f Form, name, label string, ids ...T) choiceView {
 func (s *server) setPlace(c *gin.Context) {
 	f := posted(c, placeFields...)
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"), SoilTable: soil.TableClimate(f.Value("table")),
-		Buffering: f.Value("buffering"), AshSchool: f.Value("ash"), ActSchool: f.Value("act"),
-		FizzSchool: dose.FizzSchool(f.Value("fizz")), TomatoAsh: dose.TomatoSchool(f.Value("tomato_ash")), WaterSchool: dose.WaterSchool(f.Value("water")), RetestRhythm: calendar.Rhythm(f.Value("retest")),
 		AreaUnit: f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"), RateUnit: f.Value("rate_unit"),
 		KitChips: f.figures("kit_chips"), Currency: f.Value("currency"), LastFrost: f.Value("last_frost"), FirstFrost: f.Value("first_frost"),
 		WaterPH: optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: optional[float64](f, "alkalinity", 1), WaterHardness: optional[float64](f, "hardness", 1)}
+	var schools dose.Schools
+	for i := range dose.Questions {
+		q := &dose.Questions[i]
+		q.Choose(&schools, f.Value(q.Name))
+	}
+	g.SetSchools(schools)
 	if g.SoilTable == byClimate {
 		g.SoilTable = soil.UsualTable(g.Climate)
 	}

@@ -456,28 +456,16 @@ func (r Request) aims(q *dose.Request) error {
 	if r.School != nil {
 		s = *r.School
 	}
-	d := dose.DefaultSchools
-	var err error
-	if q.Schools.Buffering, err = pick("school.buffering", s.Buffering, d.Buffering, soil.Schools); err != nil {
-		return err
+	given := map[string]string{"buffering": s.Buffering, "ash": s.Ash, "act": s.Act, "fizz": s.Fizz, "tomato_ash": s.TomatoAsh, "water": s.Water, "retest": s.Retest}
+	for i := range dose.Questions {
+		x := &dose.Questions[i]
+		id, err := pick("school."+x.Name, given[x.Name], x.IDs[0], x.IDs)
+		if err != nil {
+			return err
+		}
+		x.Choose(&q.Schools, id)
 	}
-	if q.Schools.Ash, err = pick("school.ash", s.Ash, d.Ash, material.AshSchools); err != nil {
-		return err
-	}
-	if q.Schools.Act, err = pick("school.act", s.Act, d.Act, crop.ActSchools); err != nil {
-		return err
-	}
-	if q.Schools.Fizz, err = pick("school.fizz", s.Fizz, d.Fizz, dose.FizzSchools); err != nil {
-		return err
-	}
-	if q.Schools.TomatoAsh, err = pick("school.tomato_ash", s.TomatoAsh, d.TomatoAsh, dose.TomatoSchools); err != nil {
-		return err
-	}
-	if q.Schools.Water, err = pick("school.water", s.Water, d.Water, dose.WaterSchools); err != nil {
-		return err
-	}
-	q.Schools.Retest, err = pick("school.retest", s.Retest, d.Retest, calendar.Rhythms)
-	return err
+	return nil
 }
 
 // usualVinegar is the strength of vinegar, per cent, when none is given.

@@ -18,8 +18,8 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay),
 			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water, StonesPct: positive(g.Stones)},
 		TargetPH: deref(q.Target),
-		School: &School{string(q.Schools.Buffering), string(q.Schools.Ash), string(q.Schools.Act), string(q.Schools.Fizz),
-			string(q.Schools.TomatoAsh), string(q.Schools.Water), string(q.Schools.Retest)},
+		School: &School{Buffering: string(q.Schools.Buffering), Ash: string(q.Schools.Ash), Act: string(q.Schools.Act), Fizz: string(q.Schools.Fizz),
+			TomatoAsh: string(q.Schools.TomatoAsh), Water: string(q.Schools.Water), Retest: string(q.Schools.Retest)},
 		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(), HalfFirst: q.HalfFirst,
 	}
 	for _, x := range q.Sown {
