@@ -71,6 +71,12 @@ func (b *builder) shelf() error {
 		}
 		b.batches[x.Name] = x.ID
 	}
+	for _, w := range weighings {
+		m := garden.Movement{BatchID: b.batches[w.batch], Date: day(w.day), Kind: garden.MovedWeighed, Amount: quantity.Mass(w.kg) * quantity.Kilogram, Note: w.note}
+		if err := b.tx.Insert(&m); err != nil {
+			return err
+		}
+	}
 	return nil
 }
 

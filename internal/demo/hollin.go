@@ -121,6 +121,13 @@ var batches = []batchRow{
 	{name: "Gypsum", kind: "gypsum", kg: 5, note: "Left from the path."},
 }
 
+// weighings are what batches weighed on the shared scale.
+var weighings = []struct {
+	batch, day string
+	kg         float64
+	note       string
+}{{"Oven ash, autumn batch", "2026-11-03", 41, "On the kitchen scale, bucket by bucket."}}
+
 // readings are "date method pH" with, where known, k (potassium ppm), mg
 // (magnesium ppm), n (cores) and the basis; fizz has vinegar/soda instead.
 var readings = map[string][]string{

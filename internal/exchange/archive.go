@@ -17,7 +17,7 @@ import (
 // The archive's own name and edition.
 const (
 	archiveFormat  = "zephyrfield-archive"
-	archiveEdition = 2
+	archiveEdition = 3
 )
 
 // What one record of an archive may be at the most, bytes: a line of the journal
@@ -207,13 +207,8 @@ func (a *archiveReader) record(t garden.Table, n int) error {
 
 // calledIn is a record's name, to find it by.
 func calledIn(rec garden.Record) string {
-	switch x := rec.(type) {
-	case *garden.Bed:
-		return fmt.Sprintf(", “%.60s”", x.Name)
-	case *garden.OwnCrop:
-		return fmt.Sprintf(", “%.60s”", x.Name)
-	case *garden.Batch:
-		return fmt.Sprintf(", “%.60s”", x.Name)
+	if x, ok := rec.(interface{ Called() string }); ok {
+		return fmt.Sprintf(", “%.60s”", x.Called())
 	}
 	return ""
 }

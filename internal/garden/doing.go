@@ -177,12 +177,9 @@ func (k Keeper) PutOn(ctx context.Context, a Act, tick Tick) (Receipt, error) {
 		name := words.Material(t.What)
 		if t.BatchID != nil {
 			name = s.Name
-			if s.OnHand != nil {
-				left := max(0, *s.OnHand-ap.Total)
-				s.OnHand = &left
-				if err := tx.Update(&s); err != nil {
-					return "", err
-				}
+			out := Movement{BatchID: s.ID, Date: ap.Date, Kind: MovedOut, Amount: ap.Total, ApplicationID: &ap.ID}
+			if err := tx.Insert(&out); err != nil {
+				return "", err
 			}
 		}
 		amount := g.Units().Mass(ap.Total)

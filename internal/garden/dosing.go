@@ -43,7 +43,7 @@ type Worked struct {
 	Request dose.Request
 	Answer  dose.Answer
 	// Shelf goes with Request.Materials; nil where the usual kind stands in.
-	Shelf []*Batch
+	Shelf []*Stock
 }
 
 // ErrNoReading is told when a dose is asked for a bed without a reading.
@@ -66,7 +66,7 @@ func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err er
 	if w.BedRecord, err = bedRecord(r, bed, today, now); err != nil {
 		return w, err
 	}
-	shelf, err := r.Batches()
+	shelf, err := Shelf(r)
 	if err != nil {
 		return w, err
 	}
@@ -166,7 +166,7 @@ func (p *Plot) asked(g Garden, n noted, l Library, used Reading, beside []Readin
 }
 
 // request joins the records into what agronomy asks for.
-func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Request, []*Batch) {
+func (w *Worked) request(c Choice, shelf []Stock, today quantity.Day) (dose.Request, []*Stock) {
 	q := w.asked(w.Garden, w.noted(), w.Library, w.Used, w.Beside, today)
 	q.Target, q.HalfFirst, q.Schools = c.Target, c.HalfFirst,
 		dose.Schools{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act}.Or(w.Garden.Schools())
@@ -184,14 +184,14 @@ func (w *Worked) request(c Choice, shelf []Batch, today quantity.Day) (dose.Requ
 			n++
 		}
 	}
-	var from []*Batch
+	var from []*Stock
 	q.Materials, from = onShelf(shelf)
 	return q, from
 }
 
 // onShelf lists what may be used: the shelf's batches, then the usual kinds
 // that it lacks. Any ash on the shelf stands for ash.
-func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
+func onShelf(shelf []Stock) (out []material.Batch, from []*Stock) {
 	has := map[material.Kind]bool{}
 	for i := range shelf {
 		b := &shelf[i]
@@ -203,7 +203,9 @@ func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
 		if m.Family == material.Ash {
 			has[material.HardwoodAsh] = true
 		}
-		out = append(out, b.Material(m))
+		x := b.Material(m)
+		x.OnHand = b.Left
+		out = append(out, x)
 		from = append(from, b)
 	}
 	for _, k := range dose.UsualKinds() {
@@ -215,9 +217,10 @@ func onShelf(shelf []Batch) (out []material.Batch, from []*Batch) {
 	return out, from
 }
 
-// Material is the batch as agronomy has it; m is its kind's row.
+// Material is the batch as agronomy has it, whatever is left of it; m is its kind's
+// row.
 func (b Batch) Material(m material.Material) material.Batch {
-	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source, OnHand: b.OnHand, Price: b.Price}
+	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source, Price: b.Price}
 }
 
 // ErrNoOption is told when the option that was chosen is not offered (any
@@ -243,7 +246,7 @@ func (k Keeper) Try(ctx context.Context, r Reading, today quantity.Day) (w Worke
 		w.Plot = newPlot(w.Bed, w.noted(), w.Garden, w.Library, today)
 		w.Used = r
 		w.Beside = w.beside()
-		shelf, err := tx.Batches()
+		shelf, err := Shelf(tx)
 		if err != nil {
 			return err
 		}

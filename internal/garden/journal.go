@@ -72,6 +72,12 @@ func (k Keeper) Journal(ctx context.Context, before int64, limit int) (ls []Line
 	return ls, err
 }
 
+// JournalOf reads the last lines that touch a bed, newest first.
+func (k Keeper) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { ls, err = r.JournalOf(bed, limit); return err })
+	return ls, err
+}
+
 // Undo takes a change back; those of more, which are older, go with it.
 func (k Keeper) Undo(ctx context.Context, a Act, journal int64, more ...int64) (Receipt, error) {
 	return k.Store.Undo(ctx, a.Change(), journal, more...)

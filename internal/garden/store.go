@@ -78,6 +78,8 @@ type Reader interface {
 	CropUsed(code string) (int, error)
 	Batches() ([]Batch, error)
 	Batch(id int64) (Batch, error)
+	// Moved is what came and went of each batch that has any.
+	Moved() ([]Moved, error)
 	// LatestReadings gives for each bed its last reading with a pH, its last with a
 	// potassium, with an organic matter and with a CEC, up to a day.
 	LatestReadings(upTo string) ([]Reading, error)
@@ -125,6 +127,8 @@ type Reader interface {
 	Entry(id int64) (Entry, error)
 	// Journal is the last lines from before one on, newest first; 0: from the newest.
 	Journal(before int64, limit int) ([]Line, error)
+	// JournalOf is the last lines that touch a bed, newest first.
+	JournalOf(bed int64, limit int) ([]Line, error)
 	// Empty tells whether there is no record yet but the garden itself.
 	Empty() (bool, error)
 	// Each goes through a list of Tables; the record is its own each time.

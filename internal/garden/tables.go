@@ -1,35 +1,33 @@
 package garden
 
 // Table is a list of records: its name in the file and in archives, what one of
-// them is called, and how many there may be.
+// them is called, and how many there may be. Keeping, archives, undo and export all
+// go by it: a new record is its own file with its Table, a line in Tables and a
+// migration.
 type Table struct {
 	Name, One string
 	New       func() Record
 	Most      int
+	// Alone are what no two may have alike, Agrees what must be the same where it
+	// points to.
+	Alone  []Alone
+	Agrees []Agree
 }
 
-// Tables are the garden's records, in the order in which they can be put back:
-// what is referred to comes first. Keeping, archives and undo all go by it.
+// Alone is a column that no two records may have alike: the field of the form where
+// it is told, what is said of one that does, and what to do instead.
+type Alone struct{ Column, Field, Says, Instead string }
+
+// Agree is a column that points to a record of another list: a column of both must
+// say the same.
+type Agree struct{ Points, Table, Column, Says string }
+
+// Tables are the garden's records, in the order in which they can be put back: what
+// is referred to comes first.
 var Tables = []Table{
-	{"garden", "the garden", func() Record { return &Garden{} }, 1},
-	{"beds", "bed", func() Record { return &Bed{} }, mostBeds},
-	{"plantings", "crop on a bed", func() Record { return &Planting{} }, 200_000},
-	{"crops", "crop of the library", func() Record { return &OwnCrop{} }, 2000},
-	{"marks", "path or wall", func() Record { return &Mark{} }, mostBeds},
-	{"batches", "batch on the shelf", func() Record { return &Batch{} }, mostBeds},
-	{"rounds", "round", func() Record { return &Round{} }, 20_000},
-	{"samples", "sample", func() Record { return &Sample{} }, 200_000},
-	{"sample_beds", "bed of a sample", func() Record { return &SampleBed{} }, 400_000},
-	{"cores", "core", func() Record { return &Core{} }, 2_000_000},
-	{"readings", "reading", func() Record { return &Reading{} }, 500_000},
-	{"plans", "plan", func() Record { return &Plan{} }, 200_000},
-	{"tasks", "task", func() Record { return &Task{} }, 500_000},
-	{"applications", "application", func() Record { return &Application{} }, 500_000},
-	{JournalTable, "line of the journal", func() Record { return &Entry{} }, 2_000_000},
+	gardenTable, bedTable, plantingTable, cropTable, markTable, batchTable, roundTable, sampleTable, sampleBedTable, coreTable,
+	readingTable, planTable, taskTable, applicationTable, movementTable, entryTable,
 }
-
-// JournalTable is the name of the journal's own list.
-const JournalTable = "journal"
 
 // FindTable finds a list by its name.
 func FindTable(name string) (Table, bool) {

@@ -28,7 +28,7 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f f
 			err = errors.Join(told(err), rollback(db))
 		}
 	}()
-	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables}
+	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables, beds: map[int64]bool{}}
 	if c.Key != "" {
 		var was string
 		err = db.QueryRowxContext(ctx, "SELECT journal_id, digest FROM posted WHERE key=?", c.Key).Scan(&r.Journal, &was)
@@ -60,13 +60,23 @@ func rollback(db *sqlx.Tx) error {
 	return nil
 }
 
-// named gives the rules of the database that a person can break their words.
-func named(err error) error {
-	if isConstraint(err, "beds.name") {
-		return garden.Faults{"name": "there is a bed of that name already; choose another"}
+// alone finds the column that no two may have alike which a broken rule of the file
+// is about.
+func alone(err error) (a garden.Alone, ok bool) {
+	for _, t := range garden.Tables {
+		for _, x := range t.Alone {
+			if isConstraint(err, t.Name+"."+x.Column) {
+				return x, true
+			}
+		}
 	}
-	if isConstraint(err, "crops.code") {
-		return garden.Faults{"name": "there is a crop of that name already; change that one"}
+	return a, false
+}
+
+// named gives the rules of the file that a person can break their words.
+func named(err error) error {
+	if a, ok := alone(err); ok {
+		return garden.Faults{a.Field: a.Says + "; " + a.Instead}
 	}
 	return err
 }
@@ -92,6 +102,9 @@ func (t *tx) write(c garden.Change, what string, undoes []int64) (int64, error) 
 	if err != nil {
 		return 0, err
 	}
+	if err := t.touches(t.beds, id); err != nil {
+		return 0, err
+	}
 	for _, line := range undoes {
 		if err := t.exec("UPDATE journal SET undone_by=? WHERE id=?", id, line); err != nil {
 			return 0, err
@@ -101,4 +114,31 @@ func (t *tx) write(c garden.Change, what string, undoes []int64) (int64, error) 
 		err = t.exec("INSERT INTO posted (key, at, journal_id, digest) VALUES (?, ?, ?, ?)", c.Key, at, id, c.Digest)
 	}
 	return id, err
+}
+
+// touch adds the bed that a record belongs to; a core belongs to that of its sample.
+func (t *tx) touch(beds map[int64]bool, rec garden.Record) error {
+	switch x := rec.(type) {
+	case garden.OfBed:
+		beds[x.OfBed()] = true
+	case *garden.Core:
+		var bed int64
+		switch err := t.tx.GetContext(t.ctx, &bed, "SELECT bed_id FROM sample_beds WHERE id=?", x.SampleBedID); {
+		case err == nil:
+			beds[bed] = true
+		case !errors.Is(err, sql.ErrNoRows):
+			return err
+		}
+	}
+	return nil
+}
+
+// touches notes which beds a line of the journal touches.
+func (t *tx) touches(beds map[int64]bool, line int64) error {
+	for bed := range beds {
+		if _, err := t.tx.ExecContext(t.ctx, "INSERT OR IGNORE INTO journal_beds (bed_id, journal_id) VALUES (?, ?)", bed, line); err != nil {
+			return fmt.Errorf("noting the beds of a change: %w", err)
+		}
+	}
+	return nil
 }

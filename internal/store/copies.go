@@ -186,7 +186,7 @@ func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string
 			err = errors.Join(told(err), rollback(db))
 		}
 	}()
-	steps := []string{"PRAGMA defer_foreign_keys = ON", "DELETE FROM posted"}
+	steps := []string{"PRAGMA defer_foreign_keys = ON", "DELETE FROM posted", "DELETE FROM journal_beds"}
 	for _, t := range slices.Backward(garden.Tables) {
 		steps = append(steps, "DELETE FROM "+t.Name)
 	}
@@ -194,7 +194,7 @@ func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string
 		columns := strings.Join(s.tables.byName[t.Name].columns, ",")
 		steps = append(steps, "INSERT INTO "+t.Name+" ("+columns+") SELECT "+columns+" FROM other."+t.Name)
 	}
-	steps = append(steps, "INSERT INTO posted SELECT * FROM other.posted")
+	steps = append(steps, "INSERT INTO posted SELECT * FROM other.posted", "INSERT INTO journal_beds SELECT * FROM other.journal_beds")
 	for _, step := range steps {
 		if _, err = db.ExecContext(ctx, step); err != nil {
 			return r, err

@@ -2,7 +2,9 @@
 
 package store
 
-import "os"
+import (
+	"os"
+)
 
 // hold takes no lock where the system has none of this kind: two processes on one
 // file are then kept apart by SQLite alone.

@@ -89,6 +89,17 @@ func (r reader) Batch(id int64) (b garden.Batch, err error) {
 	return b, err
 }
 
+// Moved implements garden.Reader. What lies before the last weighing no longer
+// counts.
+func (r reader) Moved() ([]garden.Moved, error) {
+	const since = `WITH weighed AS (SELECT batch_id, max(date || printf('%016d', id)) AS at FROM movements WHERE kind='weighed' GROUP BY batch_id)
+		SELECT m.batch_id, sum(CASE m.kind WHEN 'out' THEN -m.amount_g ELSE m.amount_g END) AS amount_g,
+			w.at IS NOT NULL AS weighed, max(m.kind='in') AS came
+		FROM movements m LEFT JOIN weighed w ON w.batch_id=m.batch_id
+		WHERE w.at IS NULL OR m.date || printf('%016d', m.id) >= w.at GROUP BY m.batch_id ORDER BY m.batch_id`
+	return many[garden.Moved](r, since)
+}
+
 func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
 	const last = "SELECT id FROM readings r WHERE r.bed_id=b.id AND r.date<=?1 AND r.struck IS NULL AND "
 	const order = " ORDER BY r.date DESC, r.id DESC LIMIT 1"
@@ -223,8 +234,13 @@ func (r reader) Entry(id int64) (e garden.Entry, err error) {
 }
 
 func (r reader) Journal(before int64, limit int) ([]garden.Line, error) {
-	const lines = "SELECT id, at, who, what, substr(changes, 1, 60) AS head, undoes, undone_by FROM journal WHERE ?1=0 OR id<?1 ORDER BY id DESC LIMIT ?2"
-	return many[garden.Line](r, lines, before, limit)
+	return many[garden.Line](r, "SELECT "+lineColumns+" FROM journal WHERE ?1=0 OR id<?1 ORDER BY id DESC LIMIT ?2", before, limit)
+}
+
+const lineColumns = "id, at, who, what, substr(changes, 1, 60) AS head, undoes, undone_by"
+
+func (r reader) JournalOf(bed int64, limit int) ([]garden.Line, error) {
+	return many[garden.Line](r, "SELECT "+lineColumns+" FROM journal JOIN journal_beds ON journal_id=id WHERE bed_id=? ORDER BY id DESC LIMIT ?", bed, limit)
 }
 
 // Empty implements garden.Reader.

@@ -99,14 +99,31 @@ func (b *bringer) put(rec garden.Record) error {
 	if _, err := st.ExecContext(b.t.ctx, b.t.tables.values(tb, rec)...); err != nil {
 		return refused(err)
 	}
+	if e, ok := rec.(*garden.Entry); ok {
+		return b.touched(e)
+	}
 	return nil
 }
 
-// twice are the columns that may not say the same twice, with their words.
-var twice = []struct{ on, says string }{
-	{"beds.name", "there is a bed of that name already"},
-	{"crops.code", "there is a crop of that name already"}, {"samples.code", "there is a sample of that code already"},
-	{"cores.sample_bed_id", "that core was taken already"}, {".id", "its number stands there already"},
+// touched finds the beds that a line of the journal touched.
+func (b *bringer) touched(e *garden.Entry) error {
+	changes, err := e.Records()
+	if err != nil {
+		return err
+	}
+	beds := map[int64]bool{}
+	for _, c := range changes {
+		for _, side := range []garden.JSON{c.After, c.Before} {
+			rec, err := c.Decode(side)
+			if err != nil {
+				return err
+			}
+			if err := b.t.touch(beds, rec); err != nil {
+				return err
+			}
+		}
+	}
+	return b.t.touches(beds, e.ID)
 }
 
 // refused gives a record that the file does not take its words.
@@ -114,26 +131,54 @@ func refused(err error) error {
 	if !strings.Contains(err.Error(), "constraint failed") {
 		return err
 	}
-	for _, x := range twice {
-		if isConstraint(err, x.on) {
-			return garden.Faults{"record": x.says}
-		}
+	if a, ok := alone(err); ok {
+		return garden.Faults{"record": a.Says}
+	}
+	if isConstraint(err, ".id") {
+		return garden.Faults{"record": "its number stands there already"}
 	}
 	return garden.Faults{"record": "what it says does not hold together"}
 }
 
-// holds are the rules between lists, each as the question that finds a record
-// that breaks it.
+// holds are the rules between lists beside those of garden.Tables, each as the
+// question that finds a record that breaks it.
 var holds = []struct{ table, says, find string }{
-	{"plans", "rests on a reading of another bed", "SELECT p.id FROM plans p JOIN readings r ON r.id=p.reading_id WHERE r.bed_id<>p.bed_id"},
-	{"tasks", "belongs to a plan of another bed", "SELECT t.id FROM tasks t JOIN plans p ON p.id=t.plan_id WHERE p.bed_id<>t.bed_id"},
-	{"applications", "belongs to a task of another bed",
-		"SELECT a.id FROM applications a JOIN tasks t ON t.id=a.task_id WHERE t.bed_id<>a.bed_id"},
 	{"samples", "stands for no bed", "SELECT s.id FROM samples s WHERE NOT EXISTS (SELECT 1 FROM sample_beds b WHERE b.sample_id=s.id)"},
 	{"readings", "is of a sample that its bed is not in",
 		"SELECT r.id FROM readings r WHERE r.sample_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sample_beds b WHERE b.sample_id=r.sample_id AND b.bed_id=r.bed_id)"},
 	{"cores", "is beyond those that its bed gives", "SELECT c.id FROM cores c JOIN sample_beds b ON b.id=c.sample_bed_id WHERE c.n>b.cores"},
 	{"rounds", "has no sample", "SELECT r.id FROM rounds r WHERE NOT EXISTS (SELECT 1 FROM samples s WHERE s.round_id=r.id)"},
+}
+
+// agree looks for a record that says otherwise than the one that it points to.
+func (t *tx) agree() error {
+	for _, of := range garden.Tables {
+		for _, a := range of.Agrees {
+			find := fmt.Sprintf("SELECT x.id FROM %s x JOIN %s y ON y.id=x.%s WHERE y.%s IS NOT x.%s", of.Name, a.Table, a.Points, a.Column, a.Column)
+			if err := t.holds(of.Name, a.Says, find); err != nil {
+				return err
+			}
+		}
+	}
+	for _, h := range holds {
+		if err := t.holds(h.table, h.says, h.find); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// holds tells the first record that a question finds.
+func (t *tx) holds(table, says, find string) error {
+	var id int64
+	switch err := t.tx.GetContext(t.ctx, &id, find+" LIMIT 1"); {
+	case err == nil:
+		of, _ := garden.FindTable(table)
+		return garden.Faults{"archive": fmt.Sprintf("%s %d %s", of.One, id, says)}
+	case !errors.Is(err, sql.ErrNoRows):
+		return err
+	}
+	return nil
 }
 
 // sound looks for records that name what is not there, or contradict each other.
@@ -155,17 +200,7 @@ func (t *tx) sound() error {
 	if err := t.cropsKnown(); err != nil {
 		return err
 	}
-	for _, h := range holds {
-		var id int64
-		switch err := t.tx.GetContext(t.ctx, &id, h.find+" LIMIT 1"); {
-		case err == nil:
-			of, _ := garden.FindTable(h.table)
-			return garden.Faults{"archive": fmt.Sprintf("%s %d %s", of.One, id, h.says)}
-		case !errors.Is(err, sql.ErrNoRows):
-			return err
-		}
-	}
-	return nil
+	return t.agree()
 }
 
 // cropsKnown asks that what grows on the beds is in the library.

@@ -102,19 +102,13 @@ func bind(v any) any {
 			return nil
 		}
 		return x.String()
-	case garden.Normals:
+	case interface{ Text() string }:
 		return x.Text()
 	case bool:
 		if x {
 			return 1
 		}
 		return 0
-	case garden.Rows:
-		return x.Text()
-	case garden.Figures:
-		return x.Text()
-	case garden.Corners:
-		return x.Text()
 	case garden.JSON:
 		return string(x)
 	}
@@ -127,6 +121,8 @@ type tx struct {
 	tx      *sqlx.Tx
 	tables  registry
 	changes []garden.RecordChange
+	// beds are those that the changes touch.
+	beds map[int64]bool
 }
 
 func (t *tx) note(name string, id int64, before, after garden.Record) error {
@@ -139,6 +135,14 @@ func (t *tx) note(name string, id int64, before, after garden.Record) error {
 		return err
 	}
 	t.changes = append(t.changes, c)
+	for _, rec := range []garden.Record{before, after} {
+		if rec == nil {
+			continue
+		}
+		if err := t.touch(t.beds, rec); err != nil {
+			return err
+		}
+	}
 	return nil
 }
 

@@ -37,6 +37,8 @@ type bedView struct {
 	DoseHref     string
 	ReadingHref  string
 	PlanHref     string
+	// Journal are the newest changes of the record.
+	Journal journalView
 	// Log is the form for what went on outside a plan.
 	Log       Form
 	Materials []Option
@@ -153,8 +155,20 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown), p.Cleared.String(), newKey()})
 	}
 	v.DuplicateKey = newKey()
+	lines, err := s.keep.JournalOf(c.Request.Context(), id, bedLines)
+	if err != nil {
+		s.failWith(c, err)
+		return
+	}
+	v.Journal.Back = bedHref(id)
+	for _, l := range garden.Folded(lines) {
+		v.Journal.Rows = append(v.Journal.Rows, journalRowOf(l))
+	}
 	s.render(c, status, "bed", v)
 }
+
+// bedLines is how many changes of a bed are told on its record.
+const bedLines = 30
 
 // readingRows lists a bed's readings up to a day, newest first, those struck out
 // among them.

@@ -206,8 +206,8 @@ func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optio
 		note[0] = words.Lower(materialName(w, o.Parts[0].Batch)) + " + " + words.Lower(materialName(w, o.Parts[1].Batch)) + " · " + note[0]
 	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
 		note = append(note, "not on your shelf")
-	} else if b.OnHand != nil {
-		note = append(note, w.Garden.Units().Mass(*b.OnHand)+" on the shelf")
+	} else if b.Left != nil {
+		note = append(note, w.Garden.Units().Mass(*b.Left)+" on the shelf")
 	}
 	if o.Cost != nil {
 		note = append(note, money(*o.Cost, w.Garden.Currency))

@@ -18,7 +18,7 @@ import (
 type keepView struct {
 	Page
 	Copies  []copyRow
-	Journal []journalRow
+	Journal journalView
 	// Older is where the journal goes on, "" at its end; Newer that it began later.
 	Older string
 	Newer bool
@@ -33,6 +33,12 @@ type keepView struct {
 
 type copyRow struct{ Name, Says, Key string }
 
+// journalView is a table of lines; Back is the page that it stands on.
+type journalView struct {
+	Rows []journalRow
+	Back string
+}
+
 type journalRow struct {
 	At, Who, What string
 	Undo          int64
@@ -46,7 +52,7 @@ const journalLines = 40
 func (s *server) keeping(c *gin.Context) { s.showKeeping(c, http.StatusOK, noForm()) }
 
 func (s *server) showKeeping(c *gin.Context, status int, f Form) {
-	view := keepView{Form: f, NoCopy: s.Gate.CopyTrouble(), Changed: c.Query("changed") == "passphrase"}
+	view := keepView{Form: f, Journal: journalView{Back: "/keep"}, NoCopy: s.Gate.CopyTrouble(), Changed: c.Query("changed") == "passphrase"}
 	err := s.keepLists(c, &view)
 	g, place := s.keep.Place(c.Request.Context())
 	if err = errors.Join(err, place); err != nil {
@@ -85,7 +91,7 @@ func (s *server) keepLists(c *gin.Context, view *keepView) (err error) {
 		view.Older = "/keep?before=" + strconv.FormatInt(lines[journalLines-1].ID, 10) + "#journal"
 	}
 	for _, l := range garden.Folded(lines) {
-		view.Journal = append(view.Journal, journalRowOf(l))
+		view.Journal.Rows = append(view.Journal.Rows, journalRowOf(l))
 	}
 	copies, err := s.Gate.Copies()
 	if err != nil {

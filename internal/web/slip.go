@@ -375,7 +375,7 @@ func materialName(w garden.Worked, batch int) string {
 
 // shelfOf is the batch on the shelf that a material of the request is; nil
 // when it is not there.
-func shelfOf(w garden.Worked, batch int) *garden.Batch { return w.Shelf[batch] }
+func shelfOf(w garden.Worked, batch int) *garden.Stock { return w.Shelf[batch] }
 
 // chartBack and chartAhead are how far a bed's chart reaches.
 const (

@@ -283,8 +283,12 @@ func TestTheShelfGoesDownByWhatWentOn(t *testing.T) {
 	g := s.openTasks(id)[0]
 	stock := func() (m quantity.Mass) {
 		require.NoError(t, s.store.Read(context.Background(), func(r garden.Reader) error {
-			b, err := r.Batch(*g.BatchID)
-			m = *b.OnHand
+			shelf, err := garden.Shelf(r)
+			for _, b := range shelf {
+				if b.ID == *g.BatchID {
+					m = *b.Left
+				}
+			}
 			return err
 		}))
 		return m

@@ -1,7 +1,9 @@
 // Package migrations embeds the steps that bring a database up to date.
 package migrations
 
-import "embed"
+import (
+	"embed"
+)
 
 // FS holds the steps, numbered.
 //

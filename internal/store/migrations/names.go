@@ -60,5 +60,7 @@ func unfoldNames(ctx context.Context, tx *sql.Tx) error {
 
 // Steps are those that SQL alone cannot take, beside the files.
 func Steps() goose.ProviderOption {
-	return goose.WithGoMigrations(goose.NewGoMigration(nameStep, &goose.GoFunc{RunTx: foldNames}, &goose.GoFunc{RunTx: unfoldNames}))
+	return goose.WithGoMigrations(
+		goose.NewGoMigration(nameStep, &goose.GoFunc{RunTx: foldNames}, &goose.GoFunc{RunTx: unfoldNames}),
+		goose.NewGoMigration(kindStep, &goose.GoFunc{RunTx: freeKinds}, &goose.GoFunc{RunTx: keepFree}))
 }

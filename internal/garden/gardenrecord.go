@@ -1,0 +1,58 @@
+package garden
+
+import (
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Garden is the place with its habits. There is one.
+type Garden struct {
+	Meta
+	Name       string            `db:"name" json:"name"`
+	Climate    string            `db:"climate" json:"climate"`
+	Hemisphere string            `db:"hemisphere" json:"hemisphere"`
+	SoilTable  soil.TableClimate `db:"soil_table" json:"soil_table"`
+	Buffering  string            `db:"buffering" json:"buffering"`
+	AshSchool  string            `db:"ash_school" json:"ash_school"`
+	ActSchool  string            `db:"act_school" json:"act_school"`
+	// Choices between rules that growers differ on; "" is the usual one.
+	FizzSchool   dose.FizzSchool   `db:"fizz_school" json:"fizz_school"`
+	TomatoAsh    dose.TomatoSchool `db:"tomato_ash" json:"tomato_ash"`
+	WaterSchool  dose.WaterSchool  `db:"water_school" json:"water_school"`
+	RetestRhythm calendar.Rhythm   `db:"retest_rhythm" json:"retest_rhythm"`
+	// SoilTemps are the place's own soil temperatures, twelve from January on;
+	// empty: the climate's.
+	SoilTemps Normals `db:"soil_temp_c" json:"soil_temp_c"`
+	// Rain is the place's own rain by month, mm; empty: the climate's.
+	Rain Figures `db:"rain_mm" json:"rain_mm"`
+	// LastFrost and FirstFrost are the usual days, MM-DD; "": the climate's.
+	LastFrost  string `db:"last_frost" json:"last_frost"`
+	FirstFrost string `db:"first_frost" json:"first_frost"`
+	// The units that the gardener reads; "" is the metric one.
+	AreaUnit   string `db:"area_unit" json:"area_unit"`
+	DepthUnit  string `db:"depth_unit" json:"depth_unit"`
+	WeightUnit string `db:"weight_unit" json:"weight_unit"`
+	RateUnit   string `db:"rate_unit" json:"rate_unit"`
+	// Currency stands before or after a price as it is written: "€", "kr".
+	Currency string `db:"currency" json:"currency"`
+	// The water of the tap, as far as it is known; alkalinity and hardness are
+	// mg/L CaCO₃.
+	WaterPH         *quantity.PH `db:"water_ph" json:"water_ph"`
+	WaterAlkalinity *float64     `db:"water_alkalinity_mg_l" json:"water_alkalinity_mg_l"`
+	WaterHardness   *float64     `db:"water_hardness_mg_l" json:"water_hardness_mg_l"`
+	// KitChips are the pH of each chip of the colour kit, rising.
+	KitChips Figures `db:"kit_chips" json:"kit_chips"`
+	// Started is the first day of the records; in the demo its own calendar.
+	Started quantity.Day `db:"started" json:"started"`
+}
+
+var gardenTable = Table{Name: "garden", One: "the garden", New: func() Record { return &Garden{} }, Most: 1}
+
+func (g *Garden) check(f Faults) {
+	if g.ID != 1 {
+		f["id"] = "the garden's own number is 1"
+	}
+	f.join(CheckPlace(*g))
+}

@@ -1,0 +1,32 @@
+package garden
+
+import (
+	"zephyrfield/agronomy/quantity"
+)
+
+// OwnCrop is a crop of the gardener's own, or a row of the book that was
+// changed; Code is what plantings call it.
+type OwnCrop struct {
+	Meta
+	Code    string        `db:"code" json:"code"`
+	Name    string        `db:"name" json:"name"`
+	Low     quantity.PH   `db:"low_ph" json:"low_ph"`
+	High    quantity.PH   `db:"high_ph" json:"high_ph"`
+	Aim     quantity.PH   `db:"aim_ph" json:"aim_ph"`
+	Removal quantity.Rate `db:"removal_g_m2" json:"removal_g_m2"`
+	// Flags are ids of crop.FlagNames, with spaces between.
+	Flags string `db:"flags" json:"flags"`
+}
+
+var cropTable = Table{Name: "crops", One: "crop of the library", New: func() Record { return &OwnCrop{} }, Most: 2000,
+	Alone: []Alone{{"code", "name", "there is a crop of that name already", "change that one"}}}
+
+func (c *OwnCrop) check(f Faults) {
+	if why := TextFault(c.Code, longestWhat, false); why != "" {
+		f["code"] = why
+	}
+	f.join(checkCrop(*c).orNil())
+}
+
+// Called is its name.
+func (c *OwnCrop) Called() string { return c.Name }

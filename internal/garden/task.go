@@ -1,0 +1,75 @@
+package garden
+
+import (
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Kinds of task.
+const (
+	TaskGo     = "go"
+	TaskRetest = "retest"
+)
+
+// States of a task.
+const (
+	Open    = "open"
+	Done    = "done"
+	Skipped = "skipped"
+)
+
+// Task is something to do on a day.
+type Task struct {
+	Meta
+	BedID   int64          `db:"bed_id" json:"bed_id"`
+	PlanID  *int64         `db:"plan_id" json:"plan_id"`
+	Kind    string         `db:"kind" json:"kind"`
+	Due     quantity.Day   `db:"due" json:"due"`
+	What    material.Kind  `db:"material" json:"material"`
+	BatchID *int64         `db:"batch_id" json:"batch_id"`
+	Rate    quantity.Rate  `db:"rate_g_m2" json:"rate_g_m2"`
+	Total   quantity.Mass  `db:"total_g" json:"total_g"`
+	PHAfter *quantity.PH   `db:"ph_after" json:"ph_after"`
+	State   string         `db:"state" json:"state"`
+	Settled quantity.Day   `db:"settled" json:"settled"`
+	Why     string         `db:"why" json:"why"`
+	Method  soil.Method    `db:"method" json:"method"`
+	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
+}
+
+func (t *Task) check(f Faults) {
+	known(f, "kind", TaskKinds, t.Kind)
+	known(f, "state", taskStates, t.State)
+	wanted(f, "due", t.Due)
+	if t.State != Open {
+		wanted(f, "settled", t.Settled)
+	} else if t.Settled != 0 {
+		f["settled"] = "what is still to do was not done on a day"
+	}
+	if t.Kind == TaskGo {
+		knownMaterial(f, "material", t.What)
+		LimitAmount.hold(f, "total_g", float64(t.Total))
+	}
+	LimitRate.hold(f, "rate_g_m2", float64(t.Rate))
+	holdOpt(LimitPH, f, "ph_after", t.PHAfter)
+	if t.Method != "" {
+		if _, ok := soil.FindMethod(t.Method); !ok {
+			f["method"] = "that is not a way of reading"
+		}
+	}
+	if t.Depth != 0 && !LimitDepth.Holds(float64(t.Depth)) {
+		f["depth"] = "a depth from 2 to 60 cm is needed"
+	}
+}
+
+// TaskKinds lists the kinds of task; a new one is a line here.
+var TaskKinds = []string{TaskGo, TaskRetest}
+
+var taskStates = []string{Open, Done, Skipped}
+
+var taskTable = Table{Name: "tasks", One: "task", New: func() Record { return &Task{} }, Most: 500_000,
+	Agrees: []Agree{{"plan_id", "plans", "bed_id", "belongs to a plan of another bed"}}}
+
+// OfBed is the bed that it is on.
+func (t *Task) OfBed() int64 { return t.BedID }
