@@ -27,7 +27,7 @@ type ReadingList struct {
 
 // ReadingsOf reads the list, oldest first.
 func ReadingsOf(r garden.Reader) (l ReadingList, err error) {
-	if l.Beds, err = r.Beds(); err != nil {
+	if l.Beds, err = garden.All[garden.Bed](r); err != nil {
 		return l, err
 	}
 	err = r.Each("samples", func(rec garden.Record) error { l.Samples = append(l.Samples, *rec.(*garden.Sample)); return nil })

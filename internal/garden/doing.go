@@ -78,7 +78,7 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 				s.Next = &open[i]
 			}
 		}
-		if s.Settled, err = r.SettledOn(on.String()); err != nil {
+		if s.Settled, err = Where[Task](r, "settled", on.String()); err != nil {
 			return err
 		}
 		put, err := r.ApplicationsSince(on.String())
@@ -94,7 +94,7 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		for _, b := range v.beds {
 			s.Beds[b.ID] = b
 		}
-		bs, err := r.Batches()
+		bs, err := All[Batch](r)
 		for _, b := range bs {
 			s.Batches[b.ID] = b
 		}
@@ -202,7 +202,7 @@ func (tick Tick) application(tx Tx, t Task, b Bed, today quantity.Day) (ap Appli
 		ap.Date = today
 	}
 	if t.BatchID != nil {
-		if s, err = tx.Batch(*t.BatchID); err != nil {
+		if s, err = Get[Batch](tx, *t.BatchID); err != nil {
 			return ap, s, err
 		}
 		ap.from(s)
@@ -264,7 +264,7 @@ func followOn(tx Tx, g Garden, settled Task, put quantity.Day, other bool) error
 	if settled.PlanID == nil {
 		return nil
 	}
-	tasks, err := tx.TasksOf(settled.BedID)
+	tasks, err := Where[Task](tx, "bed_id", settled.BedID)
 	if err != nil {
 		return err
 	}
@@ -347,7 +347,7 @@ func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) 
 		return Receipt{}, err
 	}
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		b, err := tx.Bed(x.BedID)
+		b, err := Get[Bed](tx, x.BedID)
 		if err != nil {
 			return "", err
 		}
@@ -371,13 +371,13 @@ func (k Keeper) Log(ctx context.Context, a Act, x Application) (Receipt, error) 
 }
 
 func openTask(tx Tx, id, version int64) (t Task, b Bed, err error) {
-	if t, err = tx.Task(id); err != nil {
+	if t, err = Get[Task](tx, id); err != nil {
 		return t, b, err
 	}
 	if t.Version != version || t.State != Open {
 		return t, b, ErrStale
 	}
-	b, err = tx.Bed(t.BedID)
+	b, err = Get[Bed](tx, t.BedID)
 	return t, b, err
 }
 
@@ -389,6 +389,6 @@ func (k Keeper) BringIn(ctx context.Context, a Act, rows func(put func(Record) e
 
 // Entry reads a line of the journal.
 func (k Keeper) Entry(ctx context.Context, id int64) (e Entry, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { e, err = r.Entry(id); return err })
+	err = k.Store.Read(ctx, func(r Reader) error { e, err = Get[Entry](r, id); return err })
 	return e, err
 }

@@ -76,7 +76,7 @@ func (k Keeper) EditBed(ctx context.Context, a Act, b Bed) (Receipt, error) {
 		return Receipt{}, err
 	}
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		was, err := tx.Bed(b.ID)
+		was, err := Get[Bed](tx, b.ID)
 		if err != nil {
 			return "", err
 		}
@@ -90,7 +90,7 @@ func (k Keeper) EditBed(ctx context.Context, a Act, b Bed) (Receipt, error) {
 // on it goes.
 func (k Keeper) Retire(ctx context.Context, a Act, bed, version int64) (Receipt, error) {
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		b, err := tx.Bed(bed)
+		b, err := Get[Bed](tx, bed)
 		if err != nil {
 			return "", err
 		}
@@ -98,7 +98,7 @@ func (k Keeper) Retire(ctx context.Context, a Act, bed, version int64) (Receipt,
 		if err := tx.Update(&b); err != nil {
 			return "", err
 		}
-		tasks, err := tx.TasksOf(bed)
+		tasks, err := Where[Task](tx, "bed_id", bed)
 		if err != nil {
 			return "", err
 		}
@@ -118,10 +118,10 @@ func (k Keeper) Duplicate(ctx context.Context, a Act, bed int64) (Bed, Receipt, 
 	var b Bed
 	r, err := k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
 		var err error
-		if b, err = tx.Bed(bed); err != nil {
+		if b, err = Get[Bed](tx, bed); err != nil {
 			return "", err
 		}
-		all, err := tx.Beds()
+		all, err := All[Bed](tx)
 		if err != nil {
 			return "", err
 		}
@@ -132,7 +132,7 @@ func (k Keeper) Duplicate(ctx context.Context, a Act, bed int64) (Bed, Receipt, 
 		if err := tx.Insert(&b); err != nil {
 			return "", err
 		}
-		ps, err := tx.PlantingsOf(bed)
+		ps, err := Where[Planting](tx, "bed_id", bed)
 		if err != nil {
 			return "", err
 		}
@@ -168,7 +168,7 @@ func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting, together boo
 		return Receipt{}, err
 	}
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		b, err := tx.Bed(p.BedID)
+		b, err := Get[Bed](tx, p.BedID)
 		if err != nil {
 			return "", err
 		}
@@ -176,7 +176,7 @@ func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting, together boo
 		if err != nil {
 			return "", err
 		}
-		all, err := tx.PlantingsOf(p.BedID)
+		all, err := Where[Planting](tx, "bed_id", p.BedID)
 		if err != nil {
 			return "", err
 		}
@@ -202,7 +202,7 @@ func (k Keeper) AddPlanting(ctx context.Context, a Act, p Planting, together boo
 func (k Keeper) Clear(ctx context.Context, a Act, planting, version int64, on quantity.Day) (Receipt, int64, error) {
 	var bed int64
 	r, err := k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		p, err := tx.Planting(planting)
+		p, err := Get[Planting](tx, planting)
 		if err != nil {
 			return "", err
 		}
@@ -229,7 +229,7 @@ func (k Keeper) Clear(ctx context.Context, a Act, planting, version int64, on qu
 // takeMarks takes the marks of a plan: those of a name that is known are drawn
 // anew, the others are added.
 func takeMarks(tx Tx, marks []Mark) error {
-	all, err := tx.Marks()
+	all, err := All[Mark](tx)
 	if err != nil {
 		return err
 	}
@@ -258,7 +258,7 @@ func takeMarks(tx Tx, marks []Mark) error {
 // or nothing.
 func (k Keeper) TakePlan(ctx context.Context, a Act, plan []Bed, marks []Mark) (Receipt, error) {
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		all, err := tx.Beds()
+		all, err := All[Bed](tx)
 		if err != nil {
 			return "", err
 		}

@@ -146,7 +146,7 @@ func (k Keeper) Names(ctx context.Context, day quantity.Day) (g Garden, beds []B
 		if g, err = r.Garden(); err != nil {
 			return err
 		}
-		all, err := r.Beds()
+		all, err := All[Bed](r)
 		for _, b := range all {
 			if b.Retired == 0 || b.Retired > day {
 				beds = append(beds, b)
@@ -192,7 +192,7 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 	if v.Garden, err = r.Garden(); err != nil {
 		return v, err
 	}
-	if v.Tasks, err = r.TasksOpen(); err != nil {
+	if v.Tasks, err = Where[Task](r, "state", Open); err != nil {
 		return v, err
 	}
 	held, err := r.Held()
@@ -203,7 +203,7 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 	if v.Library, err = library(r); err != nil {
 		return v, err
 	}
-	if v.Marks, err = r.Marks(); err != nil {
+	if v.Marks, err = All[Mark](r); err != nil {
 		return v, err
 	}
 	if err := v.judge(r, day); err != nil {
@@ -227,7 +227,7 @@ const (
 
 // judge reads every bed that is on the plan on a day.
 func (v *View) judge(r Reader, day quantity.Day) error {
-	beds, err := r.Beds()
+	beds, err := All[Bed](r)
 	if err != nil {
 		return err
 	}
@@ -286,14 +286,14 @@ func (k Keeper) Bed(ctx context.Context, id int64, today quantity.Day) (rec BedR
 
 // bedRecord reads a bed as it stood on a day, its tasks as they stand today.
 func bedRecord(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err error) {
-	b, err := r.Bed(id)
+	b, err := Get[Bed](r, id)
 	if err != nil {
 		return rec, err
 	}
-	if rec.Plantings, err = r.PlantingsOf(id); err != nil {
+	if rec.Plantings, err = Where[Planting](r, "bed_id", id); err != nil {
 		return rec, err
 	}
-	all, err := r.ReadingsOf(id)
+	all, err := Where[Reading](r, "bed_id", id)
 	if err != nil {
 		return rec, err
 	}
@@ -312,10 +312,10 @@ func bedRecord(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err 
 	for _, s := range samples {
 		rec.Codes[s.ID] = s.Code
 	}
-	if rec.Applications, err = r.ApplicationsOf(id); err != nil {
+	if rec.Applications, err = Where[Application](r, "bed_id", id); err != nil {
 		return rec, err
 	}
-	if rec.Tasks, err = r.TasksOf(id); err != nil {
+	if rec.Tasks, err = Where[Task](r, "bed_id", id); err != nil {
 		return rec, err
 	}
 	held, err := r.Held()

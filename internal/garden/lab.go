@@ -72,15 +72,15 @@ func byTheirSamples(tx Tx, lines []LabLine) ([]LabLine, error) {
 	}
 	out := slices.Clone(lines)
 	for _, w := range waiting {
-		s, err := tx.SampleByCode(w.Code)
+		s, err := One[Sample](tx, "code", w.Code)
 		if err != nil {
 			return nil, err
 		}
-		round, err := tx.Round(s.RoundID)
+		round, err := Get[Round](tx, s.RoundID)
 		if err != nil {
 			return nil, err
 		}
-		beds, err := tx.BedsOfSample(s.ID)
+		beds, err := Where[SampleBed](tx, "sample_id", s.ID)
 		if err != nil {
 			return nil, err
 		}
@@ -106,17 +106,17 @@ func takeLine(tx Tx, a Act, l LabLine, rounds map[int64]bool) error {
 		if _, err := addReading(tx, a, l.Reading); err != nil || l.closes == 0 {
 			return err
 		}
-		s, err := tx.Sample(l.closes)
+		s, err := Get[Sample](tx, l.closes)
 		if err != nil {
 			return err
 		}
 		return readNow(tx, a, s, l.Reading.Date, rounds)
 	}
-	s, err := tx.SampleByCode(l.Code)
+	s, err := One[Sample](tx, "code", l.Code)
 	if err != nil {
 		return err
 	}
-	beds, err := tx.BedsOfSample(s.ID)
+	beds, err := Where[SampleBed](tx, "sample_id", s.ID)
 	if err != nil {
 		return err
 	}

@@ -51,21 +51,21 @@ func LayersOf(r Round, b Bed) []sampling.Stretch {
 func (k Keeper) Label(ctx context.Context, code string) (l Label, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error {
 		base, n := splitCode(code)
-		if l.Sample, err = r.SampleByCode(base); err != nil {
+		if l.Sample, err = One[Sample](r, "code", base); err != nil {
 			return err
 		}
-		in, err := r.BedsOfSample(l.Sample.ID)
+		in, err := Where[SampleBed](r, "sample_id", l.Sample.ID)
 		if err != nil {
 			return err
 		}
 		for _, x := range in {
-			b, err := r.Bed(x.BedID)
+			b, err := Get[Bed](r, x.BedID)
 			if err != nil {
 				return err
 			}
 			l.Beds, l.Cores = append(l.Beds, b), l.Cores+x.Cores
 		}
-		round, err := r.Round(l.Sample.RoundID)
+		round, err := Get[Round](r, l.Sample.RoundID)
 		if err != nil {
 			return err
 		}
@@ -75,7 +75,7 @@ func (k Keeper) Label(ctx context.Context, code string) (l Label, err error) {
 		if l.Layer = n; n > len(l.Layers) {
 			return ErrMissing
 		}
-		read, err := r.ReadingsOfSample(l.Sample.ID)
+		read, err := Where[Reading](r, "sample_id", l.Sample.ID)
 		for _, x := range read {
 			if x.Stands() {
 				l.Read = x.ID

@@ -32,7 +32,7 @@ func NewLibrary(own []OwnCrop) Library {
 }
 
 func library(r Reader) (Library, error) {
-	own, err := r.Crops()
+	own, err := All[OwnCrop](r)
 	return NewLibrary(own), err
 }
 

@@ -72,7 +72,7 @@ func (k Keeper) SetMark(ctx context.Context, a Act, m Mark) (Receipt, error) {
 // DropMark takes a mark off the plan.
 func (k Keeper) DropMark(ctx context.Context, a Act, id, version int64) (Receipt, error) {
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		all, err := tx.Marks()
+		all, err := All[Mark](tx)
 		if err != nil {
 			return "", err
 		}

@@ -28,7 +28,7 @@ type Movement struct {
 	Note          string `db:"note" json:"note"`
 }
 
-var movementTable = Table{Name: "movements", One: "movement of stock", New: func() Record { return &Movement{} }, Most: 500_000,
+var movementTable = Table{Name: "movements", Order: "date, id", One: "movement of stock", New: func() Record { return &Movement{} }, Most: 500_000,
 	Alone:  []Alone{{"application_id", "amount", "that go left the shelf already", "weigh what is left"}},
 	Agrees: []Agree{{"application_id", "applications", "batch_id", "belongs to a go of another batch"}}}
 
@@ -83,7 +83,7 @@ func (b Batch) Level(m Moved) *quantity.Mass {
 
 // Shelf is what stands there, each batch with what is left of it.
 func Shelf(r Reader) ([]Stock, error) {
-	all, err := r.Batches()
+	all, err := All[Batch](r)
 	if err != nil {
 		return nil, err
 	}

@@ -116,7 +116,7 @@ func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (Vie
 func (k Keeper) batches(ctx context.Context) (map[int64]Batch, error) {
 	out := map[int64]Batch{}
 	err := k.Store.Read(ctx, func(r Reader) error {
-		all, err := r.Batches()
+		all, err := All[Batch](r)
 		for _, b := range all {
 			out[b.ID] = b
 		}

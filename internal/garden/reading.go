@@ -34,7 +34,7 @@ func readingSays(r Reading) string {
 }
 
 func addReading(tx Tx, a Act, r Reading) (b Bed, err error) {
-	if b, err = tx.Bed(r.BedID); err != nil {
+	if b, err = Get[Bed](tx, r.BedID); err != nil {
 		return b, err
 	}
 	if err := checkReading(r, a.Today); err != nil {
@@ -43,7 +43,7 @@ func addReading(tx Tx, a Act, r Reading) (b Bed, err error) {
 	if err := tx.Insert(&r); err != nil {
 		return b, err
 	}
-	tasks, err := tx.TasksOf(r.BedID)
+	tasks, err := Where[Task](tx, "bed_id", r.BedID)
 	if err != nil {
 		return b, err
 	}
@@ -75,17 +75,17 @@ func (k Keeper) AddSampleReading(ctx context.Context, a Act, code string, r Read
 				return "", err
 			}
 		}
-		s, err := tx.SampleByCode(code)
+		s, err := One[Sample](tx, "code", code)
 		if err != nil {
 			return "", err
 		}
-		in, err := tx.BedsOfSample(s.ID)
+		in, err := Where[SampleBed](tx, "sample_id", s.ID)
 		if err != nil {
 			return "", err
 		}
 		var names []string
 		for _, x := range in {
-			b, err := tx.Bed(x.BedID)
+			b, err := Get[Bed](tx, x.BedID)
 			if err != nil {
 				return "", err
 			}
@@ -96,7 +96,7 @@ func (k Keeper) AddSampleReading(ctx context.Context, a Act, code string, r Read
 }
 
 func endRound(tx Tx, id int64, today quantity.Day) error {
-	all, err := tx.SamplesOf(id)
+	all, err := Where[Sample](tx, "round_id", id)
 	if err != nil {
 		return err
 	}
@@ -105,7 +105,7 @@ func endRound(tx Tx, id int64, today quantity.Day) error {
 			return nil
 		}
 	}
-	x, err := tx.Round(id)
+	x, err := Get[Round](tx, id)
 	if err != nil {
 		return err
 	}
@@ -157,7 +157,7 @@ func heldBack(r Reader, readings []Reading) (string, error) {
 // beds that say the same, with the names of their beds; ErrStale when it does
 // not stand, or was changed meanwhile.
 func together(r Reader, id, version int64) (all []Reading, names []string, err error) {
-	one, err := r.Reading(id)
+	one, err := Get[Reading](r, id)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -166,7 +166,7 @@ func together(r Reader, id, version int64) (all []Reading, names []string, err e
 	}
 	all = []Reading{one}
 	if one.SampleID != nil {
-		same, err := r.ReadingsOfSample(*one.SampleID)
+		same, err := Where[Reading](r, "sample_id", *one.SampleID)
 		if err != nil {
 			return nil, nil, err
 		}
@@ -177,7 +177,7 @@ func together(r Reader, id, version int64) (all []Reading, names []string, err e
 		}
 	}
 	for _, x := range all {
-		b, err := r.Bed(x.BedID)
+		b, err := Get[Bed](r, x.BedID)
 		if err != nil {
 			return nil, nil, err
 		}

@@ -104,7 +104,7 @@ func (r Reading) checkKept() error {
 	return f.orNil()
 }
 
-var readingTable = Table{Name: "readings", One: "reading", New: func() Record { return &Reading{} }, Most: 500_000}
+var readingTable = Table{Name: "readings", Order: "date, id", One: "reading", New: func() Record { return &Reading{} }, Most: 500_000}
 
 func (r *Reading) check(f Faults) { f.join(r.checkKept()) }
 

@@ -353,10 +353,10 @@ func walk(r Reader, round int64) (w Walk, err error) {
 	if w.Garden, err = r.Garden(); err != nil {
 		return w, err
 	}
-	if w.Round, err = r.Round(round); err != nil {
+	if w.Round, err = Get[Round](r, round); err != nil {
 		return w, err
 	}
-	if w.Samples, err = r.SamplesOf(round); err != nil {
+	if w.Samples, err = Where[Sample](r, "round_id", round); err != nil {
 		return w, err
 	}
 	if w.Beds, err = r.SampleBedsOf(round); err != nil {
@@ -373,7 +373,7 @@ func walk(r Reader, round int64) (w Walk, err error) {
 		}
 		w.Taken[c.SampleBedID][c.N] = c
 	}
-	beds, err := r.Beds()
+	beds, err := All[Bed](r)
 	w.Ground = map[int64]Bed{}
 	for _, b := range beds {
 		w.Ground[b.ID] = b
@@ -383,7 +383,7 @@ func walk(r Reader, round int64) (w Walk, err error) {
 
 // Rounds lists the rounds, newest first.
 func (k Keeper) Rounds(ctx context.Context) (rs []Round, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { rs, err = r.Rounds(); return err })
+	err = k.Store.Read(ctx, func(r Reader) error { rs, err = All[Round](r); return err })
 	return rs, err
 }
 
@@ -394,14 +394,14 @@ func (k Keeper) Tick(ctx context.Context, a Act, sampleBed int64, n int, at time
 		at = a.At // a clock that runs ahead
 	}
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		b, err := tx.SampleBed(sampleBed)
+		b, err := Get[SampleBed](tx, sampleBed)
 		if err != nil {
 			return "", err
 		}
 		if n < 1 || n > b.Cores {
 			return "", Faults{"core": fmt.Sprintf("this bed gives %s", words.Count(b.Cores, "core", "cores"))}
 		}
-		s, err := tx.Sample(b.SampleID)
+		s, err := Get[Sample](tx, b.SampleID)
 		if err != nil {
 			return "", err
 		}
@@ -428,11 +428,11 @@ func (k Keeper) Tick(ctx context.Context, a Act, sampleBed int64, n int, at time
 // NoteOddity keeps what was odd about a bed of a round.
 func (k Keeper) NoteOddity(ctx context.Context, a Act, sampleBed int64, note string) (Receipt, error) {
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		b, err := tx.SampleBed(sampleBed)
+		b, err := Get[SampleBed](tx, sampleBed)
 		if err != nil {
 			return "", err
 		}
-		bed, err := tx.Bed(b.BedID)
+		bed, err := Get[Bed](tx, b.BedID)
 		if err != nil {
 			return "", err
 		}
@@ -450,7 +450,7 @@ var sampleSteps = []struct{ state, says string }{{SamplePlanned, "planned"}, {Sa
 // MoveSample notes that a sample was taken or has gone to the lab.
 func (k Keeper) MoveSample(ctx context.Context, a Act, id, version int64, state string) (Receipt, error) {
 	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		s, err := tx.Sample(id)
+		s, err := Get[Sample](tx, id)
 		if err != nil {
 			return "", err
 		}

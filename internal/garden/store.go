@@ -61,35 +61,25 @@ type Store interface {
 	Restore(ctx context.Context, c Change, rows func(put func(Record) error) error) (Receipt, error)
 }
 
-// Reader answers questions. Lists are in the order of their ids unless said.
+// Reader answers questions. Records of any list are read by Get, One, All and Where;
+// what joins lists, or picks from them in another way, is a question of its own.
 type Reader interface {
+	// Garden is the place itself.
 	Garden() (Garden, error)
-	Beds() ([]Bed, error)
-	Bed(id int64) (Bed, error)
+	// Record reads one by its number; List those whose column says so into a slice of
+	// records, in the order of their Table, all of them where column is "".
+	Record(into Record, id int64) error
+	List(kind Record, column string, key, into any) error
 	// PlantingsAround are all beds' crops that stand on a day, were cleared
 	// after since, or are sown by until; in the order of sowing.
 	PlantingsAround(since, until string) ([]Planting, error)
-	PlantingsOf(bed int64) ([]Planting, error)
-	Planting(id int64) (Planting, error)
-	// Crops are those of the gardener's own, Marks the paths and walls.
-	Crops() ([]OwnCrop, error)
-	Marks() ([]Mark, error)
 	// CropUsed is how many plantings call a crop by its code.
 	CropUsed(code string) (int, error)
-	Batches() ([]Batch, error)
-	Batch(id int64) (Batch, error)
 	// Moved is what came and went of each batch that has any.
 	Moved() ([]Moved, error)
 	// LatestReadings gives for each bed its last reading with a pH, its last with a
 	// potassium, with an organic matter and with a CEC, up to a day.
 	LatestReadings(upTo string) ([]Reading, error)
-	Reading(id int64) (Reading, error)
-	// Rounds are the newest first; what belongs to one is in the order of its way.
-	Rounds() ([]Round, error)
-	Round(id int64) (Round, error)
-	SamplesOf(round int64) ([]Sample, error)
-	Sample(id int64) (Sample, error)
-	SampleByCode(code string) (Sample, error)
 	// Codes are those of all samples, with how the first of their beds is worked.
 	Codes() ([]SampleCode, error)
 	// SamplesBetween are those taken in the stretch, in the order of their days.
@@ -97,34 +87,20 @@ type Reader interface {
 	SamplesOfBed(bed int64) ([]Sample, error)
 	// SamplesWaiting are those that were taken and not read yet.
 	SamplesWaiting() ([]Waiting, error)
+	// SampleBedsOf and CoresOf are those of a round.
 	SampleBedsOf(round int64) ([]SampleBed, error)
-	BedsOfSample(sample int64) ([]SampleBed, error)
-	SampleBed(id int64) (SampleBed, error)
 	CoresOf(round int64) ([]Core, error)
-	// ReadingsOf are the bed's, oldest first, those struck out as well.
-	ReadingsOf(bed int64) ([]Reading, error)
 	// Held are the open goes whose plan rests on a reading that was struck out.
 	Held() ([]Held, error)
 	// ReadingKeys are those of the readings that stand, from a day to a day.
 	ReadingKeys(from, to string) ([]ReadingKey, error)
-	// ReadingsOfSample are those of a mixed sample, on every bed of it.
-	ReadingsOfSample(sample int64) ([]Reading, error)
 	ReadingsFrom(day string, limit int) ([]Reading, error)
-	// ApplicationsOf are the bed's, oldest first.
-	ApplicationsOf(bed int64) ([]Application, error)
 	// ApplicationsSince are those of all beds from a day on, oldest first.
 	ApplicationsSince(day string) ([]Application, error)
 	// TasksBetween are those due in the stretch, in the order of their days.
 	TasksBetween(from, to string) ([]Task, error)
-	// TasksOpen are all that are still to do, in the order of their days.
-	TasksOpen() ([]Task, error)
-	TasksOf(bed int64) ([]Task, error)
-	// SettledOn are the tasks done or skipped on a day.
-	SettledOn(day string) ([]Task, error)
-	Task(id int64) (Task, error)
 	// Stamp changes with every change of the records.
 	Stamp() (string, error)
-	Entry(id int64) (Entry, error)
 	// Journal is the last lines from before one on, newest first; 0: from the newest.
 	Journal(before int64, limit int) ([]Line, error)
 	// JournalOf is the last lines that touch a bed, newest first.
@@ -133,6 +109,40 @@ type Reader interface {
 	Empty() (bool, error)
 	// Each goes through a list of Tables; the record is its own each time.
 	Each(table string, f func(Record) error) error
+}
+
+// record is a pointer to a record of type T.
+type record[T any] interface {
+	*T
+	Record
+}
+
+// Get reads a record by its number; ErrMissing when there is none.
+func Get[T any, P record[T]](r Reader, id int64) (rec T, err error) {
+	err = r.Record(P(&rec), id)
+	return rec, err
+}
+
+// All reads a whole list.
+func All[T any, P record[T]](r Reader) ([]T, error) { return Where[T, P](r, "", nil) }
+
+// Where reads the records whose column says so.
+func Where[T any, P record[T]](r Reader, column string, key any) ([]T, error) {
+	out := []T{}
+	err := r.List(P(new(T)), column, key, &out)
+	return out, err
+}
+
+// One reads the first record whose column says so; ErrMissing when there is none.
+func One[T any, P record[T]](r Reader, column string, key any) (rec T, err error) {
+	all, err := Where[T, P](r, column, key)
+	if err == nil && len(all) == 0 {
+		err = ErrMissing
+	}
+	if err != nil {
+		return rec, err
+	}
+	return all[0], nil
 }
 
 // Tx changes records. Insert sets the record's id and version; Update and

@@ -45,7 +45,7 @@ func askReading(tx Tx, a Act, r Reading) error {
 	if a.Today-r.Date > farBack {
 		f["date"] = fmt.Sprintf("that is %s ago. Sure? Save it once more if it is", words.Count(int((a.Today-r.Date)/yearDays), "year", "years"))
 	}
-	all, err := tx.ReadingsOf(r.BedID)
+	all, err := Where[Reading](tx, "bed_id", r.BedID)
 	if err != nil {
 		return err
 	}
@@ -66,11 +66,11 @@ func askReading(tx Tx, a Act, r Reading) error {
 
 // askSample asks about the reading of a sample, against its first bed.
 func askSample(tx Tx, a Act, code string, r Reading) error {
-	s, err := tx.SampleByCode(code)
+	s, err := One[Sample](tx, "code", code)
 	if err != nil {
 		return err
 	}
-	in, err := tx.BedsOfSample(s.ID)
+	in, err := Where[SampleBed](tx, "sample_id", s.ID)
 	if err != nil || len(in) == 0 {
 		return err
 	}

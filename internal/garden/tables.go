@@ -8,6 +8,8 @@ type Table struct {
 	Name, One string
 	New       func() Record
 	Most      int
+	// Order is how a list of them is read; "" is by their numbers.
+	Order string
 	// Alone are what no two may have alike, Agrees what must be the same where it
 	// points to.
 	Alone  []Alone

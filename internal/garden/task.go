@@ -68,7 +68,7 @@ var TaskKinds = []string{TaskGo, TaskRetest}
 
 var taskStates = []string{Open, Done, Skipped}
 
-var taskTable = Table{Name: "tasks", One: "task", New: func() Record { return &Task{} }, Most: 500_000,
+var taskTable = Table{Name: "tasks", Order: "due, id", One: "task", New: func() Record { return &Task{} }, Most: 500_000,
 	Agrees: []Agree{{"plan_id", "plans", "bed_id", "belongs to a plan of another bed"}}}
 
 // OfBed is the bed that it is on.

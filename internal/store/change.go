@@ -28,7 +28,7 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f f
 			err = errors.Join(told(err), rollback(db))
 		}
 	}()
-	t := &tx{reader: reader{ctx, db}, tx: db, tables: s.tables, beds: map[int64]bool{}}
+	t := &tx{reader: reader{ctx, db, s.tables}, tx: db, beds: map[int64]bool{}}
 	if c.Key != "" {
 		var was string
 		err = db.QueryRowxContext(ctx, "SELECT journal_id, digest FROM posted WHERE key=?", c.Key).Scan(&r.Journal, &was)

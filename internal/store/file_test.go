@@ -227,7 +227,7 @@ func TestACopyIsPutBackWhileItServes(t *testing.T) {
 
 func entry(t testing.TB, s garden.Store, id int64) (e garden.Entry) {
 	t.Helper()
-	require.NoError(t, s.Read(context.Background(), func(r garden.Reader) (err error) { e, err = r.Entry(id); return err }))
+	require.NoError(t, s.Read(context.Background(), func(r garden.Reader) (err error) { e, err = garden.Get[garden.Entry](r, id); return err }))
 	return e
 }
 

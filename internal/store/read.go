@@ -17,14 +17,19 @@ func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 	if err != nil {
 		return told(err)
 	}
-	err = f(reader{ctx, db})
+	err = f(reader{ctx, db, s.tables})
 	return errors.Join(told(err), rollback(db))
 }
 
 // reader answers questions inside a transaction.
 type reader struct {
-	ctx context.Context
-	db  *sqlx.Tx
+	ctx    context.Context
+	db     *sqlx.Tx
+	tables registry
+}
+
+func (r reader) all(into any, query string, args ...any) error {
+	return r.db.SelectContext(r.ctx, into, query, args...)
 }
 
 func (r reader) one(into any, query string, args ...any) error {
@@ -37,56 +42,45 @@ func (r reader) one(into any, query string, args ...any) error {
 
 func many[T any](r reader, query string, args ...any) ([]T, error) {
 	out := []T{}
-	err := r.db.SelectContext(r.ctx, &out, query, args...)
-	return out, err
+	return out, r.all(&out, query, args...)
+}
+
+// Record implements garden.Reader.
+func (r reader) Record(into garden.Record, id int64) error {
+	tb, err := r.tables.of(into)
+	if err != nil {
+		return err
+	}
+	return r.one(into, tb.byID, id)
+}
+
+// List implements garden.Reader.
+func (r reader) List(kind garden.Record, column string, key, into any) error {
+	tb, err := r.tables.of(kind)
+	if err != nil {
+		return err
+	}
+	if column == "" {
+		return r.all(into, tb.list[""])
+	}
+	query, ok := tb.list[column]
+	if !ok {
+		return fmt.Errorf("no column %q in %s", column, tb.name)
+	}
+	return r.all(into, query, bind(key))
 }
 
 func (r reader) Garden() (g garden.Garden, err error) {
 	return g, r.one(&g, "SELECT * FROM garden WHERE id=1")
 }
 
-func (r reader) Beds() ([]garden.Bed, error) {
-	return many[garden.Bed](r, "SELECT * FROM beds ORDER BY id")
-}
-
-func (r reader) Bed(id int64) (b garden.Bed, err error) {
-	err = r.one(&b, "SELECT * FROM beds WHERE id=?", id)
-	return b, err
-}
-
 func (r reader) PlantingsAround(since, until string) ([]garden.Planting, error) {
 	return many[garden.Planting](r, "SELECT * FROM plantings WHERE (cleared IS NULL OR cleared > ?) AND sown <= ? ORDER BY sown, id", since, until)
-}
-
-func (r reader) PlantingsOf(bed int64) ([]garden.Planting, error) {
-	return many[garden.Planting](r, "SELECT * FROM plantings WHERE bed_id=? ORDER BY sown, id", bed)
-}
-
-func (r reader) Planting(id int64) (p garden.Planting, err error) {
-	err = r.one(&p, "SELECT * FROM plantings WHERE id=?", id)
-	return p, err
-}
-
-func (r reader) Crops() ([]garden.OwnCrop, error) {
-	return many[garden.OwnCrop](r, "SELECT * FROM crops ORDER BY id")
-}
-
-func (r reader) Marks() ([]garden.Mark, error) {
-	return many[garden.Mark](r, "SELECT * FROM marks ORDER BY id")
 }
 
 func (r reader) CropUsed(code string) (n int, err error) {
 	err = r.one(&n, "SELECT count(*) FROM plantings WHERE crop=?", code)
 	return n, err
-}
-
-func (r reader) Batches() ([]garden.Batch, error) {
-	return many[garden.Batch](r, "SELECT * FROM batches ORDER BY id")
-}
-
-func (r reader) Batch(id int64) (b garden.Batch, err error) {
-	err = r.one(&b, "SELECT * FROM batches WHERE id=?", id)
-	return b, err
 }
 
 // Moved implements garden.Reader. What lies before the last weighing no longer
@@ -111,10 +105,6 @@ func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
 		last+"r.method='fizz'"+order+") FROM beds b) ORDER BY date, id", upTo)
 }
 
-func (r reader) ReadingsOf(bed int64) ([]garden.Reading, error) {
-	return many[garden.Reading](r, "SELECT * FROM readings WHERE bed_id=? ORDER BY date, id", bed)
-}
-
 func (r reader) Held() ([]garden.Held, error) {
 	return many[garden.Held](r, "SELECT t.id, t.bed_id, r.struck FROM tasks t JOIN plans p ON p.id=t.plan_id JOIN readings r ON r.id=p.reading_id WHERE t.state=? AND t.kind=? AND r.struck IS NOT NULL ORDER BY t.id", garden.Open, garden.TaskGo)
 }
@@ -123,40 +113,8 @@ func (r reader) ReadingKeys(from, to string) ([]garden.ReadingKey, error) {
 	return many[garden.ReadingKey](r, "SELECT r.bed_id, COALESCE(s.code,'') AS code, r.date, r.method, r.basis, r.ph FROM readings r LEFT JOIN samples s ON s.id=r.sample_id WHERE r.date BETWEEN ? AND ? AND r.struck IS NULL", from, to)
 }
 
-func (r reader) ReadingsOfSample(sample int64) ([]garden.Reading, error) {
-	return many[garden.Reading](r, "SELECT * FROM readings WHERE sample_id=? ORDER BY id", sample)
-}
-
 func (r reader) ReadingsFrom(day string, limit int) ([]garden.Reading, error) {
 	return many[garden.Reading](r, "SELECT * FROM readings WHERE date<=? AND struck IS NULL ORDER BY date DESC, id DESC LIMIT ?", day, limit)
-}
-
-func (r reader) Reading(id int64) (x garden.Reading, err error) {
-	err = r.one(&x, "SELECT * FROM readings WHERE id=?", id)
-	return x, err
-}
-
-func (r reader) Rounds() ([]garden.Round, error) {
-	return many[garden.Round](r, "SELECT * FROM rounds ORDER BY made DESC, id DESC")
-}
-
-func (r reader) Round(id int64) (x garden.Round, err error) {
-	err = r.one(&x, "SELECT * FROM rounds WHERE id=?", id)
-	return x, err
-}
-
-func (r reader) SamplesOf(round int64) ([]garden.Sample, error) {
-	return many[garden.Sample](r, "SELECT * FROM samples WHERE round_id=? ORDER BY id", round)
-}
-
-func (r reader) Sample(id int64) (x garden.Sample, err error) {
-	err = r.one(&x, "SELECT * FROM samples WHERE id=?", id)
-	return x, err
-}
-
-func (r reader) SampleByCode(code string) (x garden.Sample, err error) {
-	err = r.one(&x, "SELECT * FROM samples WHERE code=?", code)
-	return x, err
 }
 
 func (r reader) Codes() ([]garden.SampleCode, error) {
@@ -179,21 +137,8 @@ func (r reader) SampleBedsOf(round int64) ([]garden.SampleBed, error) {
 	return many[garden.SampleBed](r, "SELECT b.* FROM sample_beds b JOIN samples s ON s.id=b.sample_id WHERE s.round_id=? ORDER BY b.place, b.id", round)
 }
 
-func (r reader) BedsOfSample(sample int64) ([]garden.SampleBed, error) {
-	return many[garden.SampleBed](r, "SELECT * FROM sample_beds WHERE sample_id=? ORDER BY place, id", sample)
-}
-
-func (r reader) SampleBed(id int64) (x garden.SampleBed, err error) {
-	err = r.one(&x, "SELECT * FROM sample_beds WHERE id=?", id)
-	return x, err
-}
-
 func (r reader) CoresOf(round int64) ([]garden.Core, error) {
 	return many[garden.Core](r, "SELECT c.* FROM cores c JOIN sample_beds b ON b.id=c.sample_bed_id JOIN samples s ON s.id=b.sample_id WHERE s.round_id=? ORDER BY c.id", round)
-}
-
-func (r reader) ApplicationsOf(bed int64) ([]garden.Application, error) {
-	return many[garden.Application](r, "SELECT * FROM applications WHERE bed_id=? ORDER BY date, id", bed)
 }
 
 func (r reader) ApplicationsSince(day string) ([]garden.Application, error) {
@@ -204,33 +149,11 @@ func (r reader) TasksBetween(from, to string) ([]garden.Task, error) {
 	return many[garden.Task](r, "SELECT * FROM tasks WHERE due BETWEEN ? AND ? ORDER BY due, id", from, to)
 }
 
-func (r reader) TasksOpen() ([]garden.Task, error) {
-	return many[garden.Task](r, "SELECT * FROM tasks WHERE state='open' ORDER BY due, id")
-}
-
-func (r reader) TasksOf(bed int64) ([]garden.Task, error) {
-	return many[garden.Task](r, "SELECT * FROM tasks WHERE bed_id=? ORDER BY due, id", bed)
-}
-
-func (r reader) SettledOn(day string) ([]garden.Task, error) {
-	return many[garden.Task](r, "SELECT * FROM tasks WHERE settled=? ORDER BY due, id", day)
-}
-
-func (r reader) Task(id int64) (t garden.Task, err error) {
-	err = r.one(&t, "SELECT * FROM tasks WHERE id=?", id)
-	return t, err
-}
-
 // Stamp rests on the journal, which every change writes to; an archive is only
 // taken into a garden without beds.
 func (r reader) Stamp() (s string, err error) {
 	err = r.one(&s, "SELECT (SELECT coalesce(max(id), 0) FROM journal) || ' ' || (SELECT count(*) FROM beds) || ' ' || (SELECT coalesce(max(version), 0) FROM garden)")
 	return s, err
-}
-
-func (r reader) Entry(id int64) (e garden.Entry, err error) {
-	err = r.one(&e, "SELECT * FROM journal WHERE id=?", id)
-	return e, err
 }
 
 func (r reader) Journal(before int64, limit int) ([]garden.Line, error) {

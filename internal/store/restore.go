@@ -205,7 +205,7 @@ func (t *tx) sound() error {
 
 // cropsKnown asks that what grows on the beds is in the library.
 func (t *tx) cropsKnown() error {
-	own, err := t.Crops()
+	own, err := garden.All[garden.OwnCrop](t)
 	if err != nil {
 		return err
 	}

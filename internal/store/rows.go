@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"reflect"
@@ -24,6 +25,9 @@ type table struct {
 	index  [][]int
 	insert string
 	update string
+	// byID reads one row, list those whose column says so, by column; "" is all.
+	byID string
+	list map[string]string
 }
 
 type registry struct {
@@ -54,6 +58,12 @@ func newRegistry() registry {
 		sets := make([]string, len(tb.columns))
 		for i, c := range tb.columns {
 			sets[i] = c + "=?"
+		}
+		order := " ORDER BY " + cmp.Or(t.Order, "id")
+		all := "SELECT " + strings.Join(tb.columns, ",") + " FROM " + tb.name
+		tb.byID, tb.list = all+" WHERE id=?", map[string]string{"": all + order}
+		for _, c := range tb.columns {
+			tb.list[c] = all + " WHERE " + c + "=?" + order
 		}
 		tb.update = fmt.Sprintf("UPDATE %s SET %s WHERE id=? AND version=?", tb.name, strings.Join(sets, ","))
 		r.byType[row], r.byName[t.Name] = tb, tb
@@ -119,7 +129,6 @@ func bind(v any) any {
 type tx struct {
 	reader
 	tx      *sqlx.Tx
-	tables  registry
 	changes []garden.RecordChange
 	// beds are those that the changes touch.
 	beds map[int64]bool
@@ -197,7 +206,7 @@ func fit(rec garden.Record) error {
 // current reads a record as it stands.
 func (t *tx) current(tb *table, id int64) (garden.Record, error) {
 	rec := reflect.New(tb.row).Interface().(garden.Record)
-	err := t.one(rec, "SELECT * FROM "+tb.name+" WHERE id=?", id)
+	err := t.one(rec, tb.byID, id)
 	return rec, err
 }
 

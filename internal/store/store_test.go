@@ -84,7 +84,7 @@ func add(t testing.TB, s *store.Store, key, name string) (*garden.Bed, garden.Re
 
 func beds(t testing.TB, s garden.Store) (out []garden.Bed) {
 	t.Helper()
-	require.NoError(t, s.Read(context.Background(), func(r garden.Reader) (err error) { out, err = r.Beds(); return err }))
+	require.NoError(t, s.Read(context.Background(), func(r garden.Reader) (err error) { out, err = garden.All[garden.Bed](r); return err }))
 	return out
 }
 
@@ -185,7 +185,7 @@ func TestManyWritersAtOnce(t *testing.T) {
 		go func() {
 			defer wg.Done()
 			_, err := s.Change(context.Background(), change(fmt.Sprint("key", i%10)), func(tx garden.Tx) (string, error) {
-				if _, err := tx.Beds(); err != nil {
+				if _, err := garden.All[garden.Bed](tx); err != nil {
 					return "", err
 				}
 				return "Added", tx.Insert(bed(fmt.Sprint("Bed ", i)))

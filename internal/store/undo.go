@@ -39,7 +39,7 @@ func (s *Store) Undo(ctx context.Context, c garden.Change, journal int64, more .
 
 // takeBack takes back what one line of the journal changed.
 func (t *tx) takeBack(journal int64) (e garden.Entry, err error) {
-	if e, err = t.Entry(journal); err != nil {
+	if e, err = garden.Get[garden.Entry](t, journal); err != nil {
 		return e, err
 	}
 	if e.UndoneBy != nil {

@@ -103,7 +103,7 @@ func (s *server) bench(c *gin.Context) {
 	f := asked(c, readingFields...)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
 		var r garden.Reading
-		err = s.Store.Read(c.Request.Context(), func(x garden.Reader) (err error) { r, err = x.Reading(id); return err })
+		err = s.Store.Read(c.Request.Context(), func(x garden.Reader) (err error) { r, err = garden.Get[garden.Reading](x, id); return err })
 		if err != nil {
 			s.failWith(c, err)
 			return
