@@ -10,12 +10,13 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 )
 
 // Build fills an empty garden with Hollin Terrace. encode writes a plan's
 // request, as the program does when a gardener makes one.
-func Build(ctx context.Context, s garden.Store, encode func(garden.Worked) (garden.JSON, error)) error {
+func Build(ctx context.Context, s garden.Store, encode func(desk.Worked) (garden.JSON, error)) error {
 	b := builder{samples: map[string]int64{}, beds: map[string]garden.Bed{}, batches: map[string]int64{}}
 	at := time.Date(2026, 11, 24, 7, 30, 0, 0, time.UTC)
 	_, err := s.Change(ctx, garden.Change{Who: "demo", At: at}, func(tx garden.Tx) (string, error) {
@@ -30,7 +31,7 @@ func Build(ctx context.Context, s garden.Store, encode func(garden.Worked) (gard
 	if err != nil {
 		return err
 	}
-	return b.plan(ctx, garden.Keeper{Store: s}, encode)
+	return b.plan(ctx, desk.Keeper{Store: s}, encode)
 }
 
 type builder struct {
@@ -243,10 +244,10 @@ func (b *builder) skip() error {
 }
 
 // plan puts doses in the year in the way a gardener does.
-func (b *builder) plan(ctx context.Context, k garden.Keeper, encode func(garden.Worked) (garden.JSON, error)) error {
+func (b *builder) plan(ctx context.Context, k desk.Keeper, encode func(desk.Worked) (garden.JSON, error)) error {
 	for _, p := range plans {
 		d := day(p.day)
-		w, err := k.Dose(ctx, b.beds[p.bed].ID, garden.Choice{}, d)
+		w, err := k.Dose(ctx, b.beds[p.bed].ID, desk.Choice{}, d)
 		if err != nil {
 			return fmt.Errorf("%s: %w", p.bed, err)
 		}
@@ -257,7 +258,7 @@ func (b *builder) plan(ctx context.Context, k garden.Keeper, encode func(garden.
 			}
 		}
 		act := garden.Act{Who: "demo", Today: d, At: d.Time().Add(18 * time.Hour)}
-		if _, err := k.PutInYear(ctx, act, b.beds[p.bed].ID, garden.Choice{}, use, encode); err != nil {
+		if _, err := k.PutInYear(ctx, act, b.beds[p.bed].ID, desk.Choice{}, use, encode); err != nil {
 			return fmt.Errorf("%s, %s: %w", p.bed, p.batch, err)
 		}
 	}

@@ -19,8 +19,10 @@ import (
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
+	"zephyrfield/internal/year"
 )
 
 // records are those of a garden that the tests look at.
@@ -83,7 +85,7 @@ func TestTheDemoIsAWholeStory(t *testing.T) {
 
 func TestTheDemoOpensOnWork(t *testing.T) {
 	s, _ := build(t)
-	k := garden.Keeper{Store: s}
+	k := plots.Keeper{Store: s}
 	today, err := quantity.ParseDay(demo.Today)
 	require.NoError(t, err)
 	v, err := k.View(context.Background(), today)
@@ -91,7 +93,7 @@ func TestTheDemoOpensOnWork(t *testing.T) {
 	assert.Equal(t, 3, v.Count(bed.Sour))
 	assert.Equal(t, 2, v.Count(bed.TooSweet))
 	assert.Equal(t, 2, v.Count(bed.Untested))
-	sheet, err := k.Sheet(context.Background(), today, today)
+	sheet, err := year.Keeper{Store: s, Plots: k}.Sheet(context.Background(), today, today)
 	require.NoError(t, err)
 	assert.Len(t, sheet.Due, 2)
 }
@@ -112,7 +114,7 @@ func gather[T any](r garden.Reader, table string, into *[]T) error {
 
 func TestTasksAsICalendar(t *testing.T) {
 	s, _ := build(t)
-	k := garden.Keeper{Store: s}
+	k := plots.Keeper{Store: s}
 	v, err := k.View(context.Background(), quantity.Date(2026, 11, 24))
 	require.NoError(t, err)
 	var b bytes.Buffer

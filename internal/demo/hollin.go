@@ -3,7 +3,9 @@
 // seasons of records.
 package demo
 
-import "zephyrfield/internal/garden"
+import (
+	"zephyrfield/internal/garden"
+)
 
 // Today is the day on which the demo's calendar starts.
 const Today = "2026-11-24"

@@ -7,12 +7,13 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/walk"
 )
 
 // WriteBeds writes the beds of a view as CSV: one bed a line, SI units, empty
 // where nothing is known.
-func WriteBeds(w io.Writer, v garden.View) error {
+func WriteBeds(w io.Writer, v plots.View) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"bed", "kind", "area_m2", "texture", "depth_cm", "worked", "crop", "day", "ph_water", "expected", "read_on", "method", "stands", "off", "k_ppm", "potassium"}}
 	for _, p := range v.Plots {
@@ -32,7 +33,7 @@ func WriteBeds(w io.Writer, v garden.View) error {
 
 // WriteRound writes a round as CSV: one bed of a sample a line, in the order of
 // the way.
-func WriteRound(w io.Writer, r garden.Walk) error {
+func WriteRound(w io.Writer, r walk.Walk) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"place", "sample", "bed", "cores", "taken", "depth_cm", "state", "taken_on", "note"}}
 	for _, b := range r.Beds {

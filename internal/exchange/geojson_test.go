@@ -12,6 +12,7 @@ import (
 
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 )
 
 func TestThePlanOutAndInIsTheSameToTheMillimetre(t *testing.T) {
@@ -89,6 +90,6 @@ func TestPlansThatCannotBeAreToldByFeature(t *testing.T) {
 
 func TestBedNamesAreNoFormulas(t *testing.T) {
 	var out bytes.Buffer
-	require.NoError(t, exchange.WriteBeds(&out, garden.View{Plots: []garden.Plot{{Bed: garden.Bed{Name: `=HYPERLINK("x")`, Shape: garden.ShapeRect, W: 1, H: 1}}}}))
+	require.NoError(t, exchange.WriteBeds(&out, plots.View{Plots: []plots.Plot{{Bed: garden.Bed{Name: `=HYPERLINK("x")`, Shape: garden.ShapeRect, W: 1, H: 1}}}}))
 	assert.Contains(t, out.String(), `"'=HYPERLINK(""x"")"`)
 }

@@ -10,13 +10,14 @@ import (
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 )
 
 // WriteTasks writes the open tasks as an iCalendar file: one event of a whole
 // day each. A task keeps its UID, so that a diary that reads the file again
 // moves the event instead of doubling it; id is the garden's own, so that two
 // gardens in one diary stay apart.
-func WriteTasks(w io.Writer, id string, g garden.Garden, tasks []garden.Task, plots []garden.Plot, made time.Time) error {
+func WriteTasks(w io.Writer, id string, g garden.Garden, tasks []garden.Task, plots []plots.Plot, made time.Time) error {
 	names := make(map[int64]string, len(plots))
 	for _, p := range plots {
 		names[p.Bed.ID] = p.Bed.Name

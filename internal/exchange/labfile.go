@@ -12,6 +12,7 @@ import (
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/readings"
 )
 
 // LabField is what a column of a lab's file may hold.
@@ -252,7 +253,7 @@ type LabKnown struct {
 
 // LabReadings reads the lines under the head. Problems name their cells; with any,
 // nothing is to be taken.
-func LabReadings(cells [][]string, l LabLayout, known LabKnown, today quantity.Day) (out []garden.LabLine, bad []LabProblem) {
+func LabReadings(cells [][]string, l LabLayout, known LabKnown, today quantity.Day) (out []readings.LabLine, bad []LabProblem) {
 	head := HeadLine(cells)
 	column := map[string]int{}
 	for i, id := range l.Columns {
@@ -312,14 +313,14 @@ func LabReadings(cells [][]string, l LabLayout, known LabKnown, today quantity.D
 }
 
 // joinLayers makes one reading of the lines of one sample's layers.
-func joinLayers(lines []garden.LabLine, bad []LabProblem) ([]garden.LabLine, []LabProblem) {
+func joinLayers(lines []readings.LabLine, bad []LabProblem) ([]readings.LabLine, []LabProblem) {
 	type key struct {
 		code   string
 		day    quantity.Day
 		method soil.Method
 		basis  soil.Basis
 	}
-	at := map[key][]garden.LabLine{}
+	at := map[key][]readings.LabLine{}
 	out := lines[:0:0]
 	for _, l := range lines {
 		if l.Layer == nil {
@@ -336,7 +337,7 @@ func joinLayers(lines []garden.LabLine, bad []LabProblem) ([]garden.LabLine, []L
 			continue
 		}
 		delete(at, k)
-		slices.SortStableFunc(parts, func(a, b garden.LabLine) int { return cmp.Compare(a.Layer.From, b.Layer.From) })
+		slices.SortStableFunc(parts, func(a, b readings.LabLine) int { return cmp.Compare(a.Layer.From, b.Layer.From) })
 		rs, layers := make([]garden.Reading, len(parts)), make([]sampling.Stretch, len(parts))
 		for i, p := range parts {
 			rs[i], layers[i] = p.Reading, *p.Layer
@@ -344,18 +345,18 @@ func joinLayers(lines []garden.LabLine, bad []LabProblem) ([]garden.LabLine, []L
 				bad = append(bad, LabProblem{p.Line, 0, "this layer of " + l.Code + " is given twice"})
 			}
 		}
-		joined, err := garden.JoinLayers(rs, layers)
+		joined, err := readings.JoinLayers(rs, layers)
 		if err != nil {
 			bad = append(bad, LabProblem{l.Line, 0, err.Error()})
 			continue
 		}
-		out = append(out, garden.LabLine{Line: l.Line, Code: l.Code, Reading: joined})
+		out = append(out, readings.LabLine{Line: l.Line, Code: l.Code, Reading: joined})
 	}
-	slices.SortStableFunc(out, func(a, b garden.LabLine) int { return cmp.Compare(a.Line, b.Line) })
+	slices.SortStableFunc(out, func(a, b readings.LabLine) int { return cmp.Compare(a.Line, b.Line) })
 	return out, bad
 }
 
-func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today quantity.Day) (x garden.LabLine, p LabProblem) {
+func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today quantity.Day) (x readings.LabLine, p LabProblem) {
 	r := &row.r
 	day, err := labDay(row.day, l.Dates, today)
 	if err != nil {
@@ -363,7 +364,7 @@ func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today
 	}
 	r.Date = day
 	code := strings.ToUpper(row.sample)
-	sample, layer, coded := garden.FindCode(in.Codes, code)
+	sample, layer, coded := readings.FindCode(in.Codes, code)
 	b, known := in.Beds[garden.Fold(row.bed)]
 	switch {
 	case coded:

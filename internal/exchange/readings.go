@@ -25,13 +25,12 @@ type ReadingList struct {
 	Readings []garden.Reading
 }
 
-// ReadingsOf reads the list, oldest first.
+// ReadingsOf reads the list, in the order in which they came.
 func ReadingsOf(r garden.Reader) (l ReadingList, err error) {
 	if l.Beds, err = garden.All[garden.Bed](r); err != nil {
 		return l, err
 	}
-	err = r.Each("samples", func(rec garden.Record) error { l.Samples = append(l.Samples, *rec.(*garden.Sample)); return nil })
-	if err != nil {
+	if l.Samples, err = garden.All[garden.Sample](r); err != nil {
 		return l, err
 	}
 	err = r.Each("readings", func(rec garden.Record) error { l.Readings = append(l.Readings, *rec.(*garden.Reading)); return nil })

@@ -1,10 +1,8 @@
 package garden
 
 import (
-	"context"
 	"fmt"
-	"sort"
-	"strings"
+	"slices"
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
@@ -16,25 +14,25 @@ import (
 // CheckBed says what is wrong with a bed and its crop, by field. Whether the
 // crop is one of the garden's is seen when it is added.
 func CheckBed(b Bed, crp string, sown quantity.Day) error {
-	f := checkGround(b)
-	checkPlanting(f, Planting{Crop: crp, Sown: sown})
-	return f.orNil()
+	f := CheckGround(b)
+	CheckPlanting(f, Planting{Crop: crp, Sown: sown})
+	return f.OrNil()
 }
 
-func checkPlanting(f Faults, p Planting) {
+func CheckPlanting(f Faults, p Planting) {
 	if p.Crop == "" {
 		f["crop"] = "choose what grows there next"
 	}
 	if p.Sown.IsZero() {
 		f["sown"] = "a day is needed: when it was, or will be, sown or planted"
-	} else if why := dayFault(p.Sown); why != "" {
+	} else if why := DayFault(p.Sown); why != "" {
 		f["sown"] = why
 	}
 }
 
 // knownCrop tells a fault when the garden does not know a crop.
-func knownCrop(r Reader, code string) (crop.Crop, error) {
-	l, err := library(r)
+func KnownCrop(r Reader, code string) (crop.Crop, error) {
+	l, err := LibraryOf(r)
 	if err != nil {
 		return crop.Crop{}, err
 	}
@@ -62,7 +60,7 @@ func CheckShape(b Bed) Faults {
 	LimitPlace.hold(f, "y", b.Y)
 	LimitTurn.hold(f, "turn", b.Turn)
 	switch {
-	case !has(Shapes, b.Shape):
+	case !slices.Contains(Shapes, b.Shape):
 		f["shape"] = "choose a shape"
 	case b.Shape == ShapeRings:
 		LimitRings.hold(f, "rings", float64(b.Rings))
@@ -79,15 +77,15 @@ func CheckShape(b Bed) Faults {
 	return f
 }
 
-func checkGround(b Bed) Faults {
+func CheckGround(b Bed) Faults {
 	f := CheckShape(b)
 	if why := nameFault(b.Name, "give the bed a name"); why != "" {
 		f["name"] = why
 	}
-	if why := TextFault(b.Note, longestNote, true); why != "" {
+	if why := TextFault(b.Note, LongestNote, true); why != "" {
 		f["note"] = why
 	}
-	if !has(Kinds, b.Kind) {
+	if !slices.Contains(Kinds, b.Kind) {
 		f["kind"] = "choose what kind of ground it is"
 	}
 	if _, ok := soil.FindTexture(b.Texture); !ok {
@@ -109,49 +107,4 @@ func checkGround(b Bed) Faults {
 		f["free_lime"] = "choose what the vinegar drop did"
 	}
 	return f
-}
-
-func has(list []string, s string) bool {
-	for _, x := range list {
-		if x == s {
-			return true
-		}
-	}
-	return false
-}
-
-// AddBed adds a bed with its crop.
-func (k Keeper) AddBed(ctx context.Context, a Act, b Bed, crp string, sown quantity.Day) (Bed, Receipt, error) {
-	b.Name = strings.TrimSpace(b.Name)
-	if err := CheckBed(b, crp, sown); err != nil {
-		return b, Receipt{}, err
-	}
-	r, err := k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		if _, err := knownCrop(tx, crp); err != nil {
-			return "", err
-		}
-		if err := tx.Insert(&b); err != nil {
-			return "", err
-		}
-		return "Added " + b.Name, tx.Insert(&Planting{BedID: b.ID, Crop: crp, Sown: sown})
-	})
-	return b, r, err
-}
-
-// FreeSpot proposes a place for a new bed: under all that is on the plan.
-func FreeSpot(ps []Plot) (x, y float64) {
-	x, y = 1, 1
-	for _, p := range ps {
-		_, high := p.Bed.Bounds()
-		y = max(y, high.Y+0.5)
-	}
-	if len(ps) > 0 {
-		xs := make([]float64, len(ps))
-		for i, p := range ps {
-			xs[i] = p.Bed.X
-		}
-		sort.Float64s(xs)
-		x = xs[0]
-	}
-	return x, y
 }

@@ -32,7 +32,7 @@ func (a Application) Put() (p ledger.Application, ok bool) {
 }
 
 // from takes over what a batch is taken for.
-func (a *Application) from(b Batch) {
+func (a *Application) From(b Batch) {
 	a.CCE, a.K2O, a.Condition = b.CCE, b.K2O, b.Condition
 	if b.Effective != nil {
 		a.CCE = b.Effective

@@ -87,7 +87,7 @@ func (b Bed) Use() soil.Use {
 var bedTable = Table{Name: "beds", One: "bed", New: func() Record { return &Bed{} }, Most: mostBeds,
 	Alone: []Alone{{"name", "name", "there is a bed of that name already", "choose another"}}}
 
-func (b *Bed) check(f Faults) { f.join(checkGround(*b).orNil()) }
+func (b *Bed) check(f Faults) { f.join(CheckGround(*b).OrNil()) }
 
 // Called is its name.
 func (b *Bed) Called() string { return b.Name }

@@ -30,7 +30,7 @@ func CheckRecord(rec Record) error {
 		return f // the checks of the forms want figures that are figures
 	}
 	rec.check(f)
-	return f.orNil()
+	return f.OrNil()
 }
 
 // join adds the faults of another check; another error stands at the record itself.
@@ -72,7 +72,7 @@ func fieldFault(name string, v reflect.Value) string {
 		if x == 0 {
 			return ""
 		}
-		return dayFault(x)
+		return DayFault(x)
 	case JSON:
 		return ""
 	}

@@ -25,7 +25,7 @@ func (f Faults) Error() string {
 const UndoField = "undo"
 
 // orNil gives an error only when there is a fault.
-func (f Faults) orNil() error {
+func (f Faults) OrNil() error {
 	if len(f) == 0 {
 		return nil
 	}
@@ -38,7 +38,7 @@ var places = regexp.MustCompile(`\[\d+\]`)
 // faultOf turns the core's error into a fault at its path, without the object that
 // is at hand and without places in lists: buffer.ph of reading.buffer.ph, layers of
 // reading.layers[1].
-func faultOf(err error) error {
+func FaultOf(err error) error {
 	var in *dose.InputError
 	if !errors.As(err, &in) {
 		return err

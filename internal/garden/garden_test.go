@@ -16,9 +16,12 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
+	"zephyrfield/internal/year"
 )
 
 func ptr[T any](v T) *T { return &v }
@@ -36,7 +39,7 @@ var today = at("2026-11-24")
 // yard is a garden with one bed that is filled as a test wants it.
 type yard struct {
 	t    *testing.T
-	keep garden.Keeper
+	keep keepers
 	bed  garden.Bed
 	act  garden.Act
 }
@@ -46,7 +49,7 @@ func newYard(t *testing.T) *yard {
 	st, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "garden.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = st.Close() })
-	y := &yard{t: t, keep: garden.Keeper{Store: st}, act: garden.Act{Who: "test", At: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC), Today: today}}
+	y := &yard{t: t, keep: keepersOf(st), act: garden.Act{Who: "test", At: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC), Today: today}}
 	y.bed = garden.Bed{Name: "Ledge", Kind: garden.KindBed, Shape: garden.ShapeRect, W: 6.4, H: 1.5, Texture: "loam", Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeNone,
 		CEC: ptr(quantity.CationExchangeCapacity(12))}
 	y.add(&y.bed)
@@ -78,9 +81,9 @@ func (y *yard) crop(id, sown, cleared string) *garden.Planting {
 	return p
 }
 
-func (y *yard) plot(day quantity.Day) garden.Plot {
+func (y *yard) plot(day quantity.Day) plots.Plot {
 	y.t.Helper()
-	v, err := y.keep.View(context.Background(), day)
+	v, err := y.keep.Plots.View(context.Background(), day)
 	require.NoError(y.t, err)
 	require.Len(y.t, v.Plots, 1)
 	return v.Plots[0]
@@ -128,24 +131,24 @@ func TestAnotherBasisIsJudgedAsWater(t *testing.T) {
 	assert.InDelta(t, 6.4, float64(y.plot(today).PH), 1e-9)
 }
 
-func (y *yard) dose(c garden.Choice) garden.Worked {
+func (y *yard) dose(c desk.Choice) desk.Worked {
 	y.t.Helper()
-	w, err := y.keep.Dose(context.Background(), y.bed.ID, c, today)
+	w, err := y.keep.Desk.Dose(context.Background(), y.bed.ID, c, today)
 	require.NoError(y.t, err)
 	return w
 }
 
 func TestADoseJoinsTheRecords(t *testing.T) {
 	y := newYard(t)
-	_, err := y.keep.Dose(context.Background(), y.bed.ID, garden.Choice{}, today)
-	require.ErrorIs(t, err, garden.ErrNoReading)
+	_, err := y.keep.Desk.Dose(context.Background(), y.bed.ID, desk.Choice{}, today)
+	require.ErrorIs(t, err, desk.ErrNoReading)
 	potassium := y.read("2025-11-01", soil.Lab, 6.0)
 	potassium.Potassium, potassium.Magnesium = ptr(quantity.Concentration(82)), ptr(quantity.Concentration(70))
 	last := y.read("2026-11-12", soil.Lab, 5.7)
 	y.add(y.crop("sweet-pea", "2026-04-14", "2026-10-18"), y.crop("dahlia", "2027-05-15", ""), potassium, last,
 		&garden.Application{BedID: y.bed.ID, Date: at("2023-12-02"), What: material.HardwoodAsh, Rate: 60, Total: 576},
 		&garden.Application{BedID: y.bed.ID, Date: at("2026-03-02"), What: material.HardwoodAsh, Rate: 100, Total: 960})
-	w := y.dose(garden.Choice{})
+	w := y.dose(desk.Choice{})
 	q := w.Request
 	assert.Equal(t, last.ID, w.Used.ID)
 	assert.InDelta(t, 82, float64(*q.Reading.Potassium), 0, "a potassium test is lent for two years")
@@ -156,12 +159,12 @@ func TestADoseJoinsTheRecords(t *testing.T) {
 	assert.Len(t, q.Materials, 6, "the usual kinds stand in for an empty shelf")
 	// 5.7 to 6.5: 0.8 × 1.7 × 224.17 × 15 / 17.78, nothing on its way any more.
 	assert.InDelta(t, 0.8*1.7*224.17*0.15/0.1778, float64(w.Answer.Need.CaCO3), 0.5)
-	older := y.dose(garden.Choice{Reading: potassium.ID, Target: ptr(quantity.PH(6.4)), Depth: ptr(quantity.Depth(0.2))})
+	older := y.dose(desk.Choice{Reading: potassium.ID, Target: ptr(quantity.PH(6.4)), Depth: ptr(quantity.Depth(0.2))})
 	assert.InDelta(t, 6.0, float64(older.Answer.PH), 1e-9)
 	assert.InDelta(t, 0.2, float64(older.Request.Ground.Depth), 1e-9)
-	_, err = y.keep.Dose(context.Background(), y.bed.ID, garden.Choice{Reading: 999}, today)
+	_, err = y.keep.Desk.Dose(context.Background(), y.bed.ID, desk.Choice{Reading: 999}, today)
 	require.ErrorIs(t, err, garden.ErrMissing)
-	_, err = y.keep.Dose(context.Background(), y.bed.ID, garden.Choice{Target: ptr(quantity.PH(14))}, today)
+	_, err = y.keep.Desk.Dose(context.Background(), y.bed.ID, desk.Choice{Target: ptr(quantity.PH(14))}, today)
 	var f garden.Faults
 	require.ErrorAs(t, err, &f)
 	assert.Contains(t, f, "target_ph")
@@ -171,7 +174,7 @@ func TestTheShelfGoesBeforeTheUsualKinds(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7),
 		&garden.Batch{Name: "Pellet ash", Kind: "wood-ash-softwood", Condition: material.Dry, Source: material.Clean, OnHand: ptr(quantity.Mass(900))})
-	w := y.dose(garden.Choice{})
+	w := y.dose(desk.Choice{})
 	kinds := map[material.Kind]bool{}
 	for _, m := range w.Request.Materials {
 		kinds[m.Kind] = true
@@ -188,18 +191,18 @@ func TestTheShelfGoesBeforeTheUsualKinds(t *testing.T) {
 func (y *yard) putInYear(key, use string) error {
 	a := y.act
 	a.Key = key
-	_, err := y.keep.PutInYear(context.Background(), a, y.bed.ID, garden.Choice{}, use, web.EncodePlan)
+	_, err := y.keep.Desk.PutInYear(context.Background(), a, y.bed.ID, desk.Choice{}, use, web.EncodePlan)
 	return err
 }
 
 // first is the key of the best option of the bed's dose.
 func (y *yard) first() string {
-	w := y.dose(garden.Choice{})
+	w := y.dose(desk.Choice{})
 	return w.Key(w.Answer.Options[0])
 }
 
 func (y *yard) open() (out []garden.Task) {
-	rec, err := y.keep.Bed(context.Background(), y.bed.ID, today)
+	rec, err := y.keep.Plots.Bed(context.Background(), y.bed.ID, today)
 	require.NoError(y.t, err)
 	for _, t := range rec.Tasks {
 		if t.State == garden.Open {
@@ -212,19 +215,19 @@ func (y *yard) open() (out []garden.Task) {
 func TestANewDoseTakesTheOldOnesPlace(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7))
-	best := y.dose(garden.Choice{}).Answer.Options[0]
-	require.NoError(t, y.putInYear("a", y.dose(garden.Choice{}).Key(best)))
+	best := y.dose(desk.Choice{}).Answer.Options[0]
+	require.NoError(t, y.putInYear("a", y.dose(desk.Choice{}).Key(best)))
 	first := y.open()
 	require.Len(t, first, len(best.Goes)+1)
 	assert.Equal(t, garden.TaskRetest, first[len(first)-1].Kind)
 	assert.Equal(t, best.Retest, first[len(first)-1].Due)
-	require.NoError(t, y.putInYear("a", y.dose(garden.Choice{}).Key(best)), "the same post again")
+	require.NoError(t, y.putInYear("a", y.dose(desk.Choice{}).Key(best)), "the same post again")
 	assert.Equal(t, first, y.open())
-	require.NoError(t, y.putInYear("b", y.dose(garden.Choice{}).Key(best)))
+	require.NoError(t, y.putInYear("b", y.dose(desk.Choice{}).Key(best)))
 	second := y.open()
 	require.Len(t, second, len(first))
 	assert.NotEqual(t, first[0].ID, second[0].ID)
-	require.ErrorIs(t, y.putInYear("c", "99"), garden.ErrNoOption)
+	require.ErrorIs(t, y.putInYear("c", "99"), desk.ErrNoOption)
 	assert.Equal(t, second, y.open(), "a refused post changes nothing")
 }
 
@@ -233,10 +236,10 @@ func TestWhatWentOnFromThePlanDoesNotMakeItsReadingStale(t *testing.T) {
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7))
 	require.NoError(t, y.putInYear("a", y.first()))
 	g := y.open()[0]
-	_, err := y.keep.PutOn(context.Background(), y.act, garden.Tick{Task: g.ID, Version: g.Version})
+	_, err := y.keep.Year.PutOn(context.Background(), y.act, year.Tick{Task: g.ID, Version: g.Version})
 	require.NoError(t, err)
 	stale := func() bool {
-		for _, f := range y.dose(garden.Choice{}).Answer.Guards {
+		for _, f := range y.dose(desk.Choice{}).Answer.Guards {
 			if f.ID == "stale-reading" {
 				return true
 			}
@@ -244,7 +247,7 @@ func TestWhatWentOnFromThePlanDoesNotMakeItsReadingStale(t *testing.T) {
 		return false
 	}
 	assert.False(t, stale())
-	assert.Equal(t, dose.Leave, y.dose(garden.Choice{Target: ptr(quantity.PH(6.5))}).Answer.Direction, "it is on its way")
+	assert.Equal(t, dose.Leave, y.dose(desk.Choice{Target: ptr(quantity.PH(6.5))}).Answer.Direction, "it is on its way")
 	y.add(&garden.Application{BedID: y.bed.ID, Date: today, What: material.HardwoodAsh, Rate: 20, Total: 192})
 	assert.True(t, stale(), "this one was not planned from it")
 }
@@ -252,8 +255,8 @@ func TestWhatWentOnFromThePlanDoesNotMakeItsReadingStale(t *testing.T) {
 func TestTheOutlookFollowsThePlannedGoes(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7))
-	on := func(day string) garden.Plot {
-		v, err := y.keep.On(context.Background(), today, at(day), garden.Reacting{})
+	on := func(day string) plots.Plot {
+		v, err := y.keep.Plots.On(context.Background(), today, at(day), plots.Reacting{})
 		require.NoError(t, err)
 		return v.Plots[0]
 	}
@@ -284,10 +287,10 @@ func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
 	other.Meta, other.Name = garden.Meta{}, "Other"
 	y.add(&other)
 	y.add(&garden.Planting{BedID: other.ID, Crop: "dahlia", Sown: at("2027-05-20")})
-	v, err := y.keep.View(context.Background(), today)
+	v, err := y.keep.Plots.View(context.Background(), today)
 	require.NoError(t, err)
 	from, to := at("2026-09-01"), at("2027-12-31")
-	year, err := y.keep.Year(context.Background(), v, from, to)
+	year, err := y.keep.Year.Year(context.Background(), v, from, to)
 	require.NoError(t, err)
 	c := &soil.Climates[0]
 	seasons := []*calendar.Season{
@@ -314,7 +317,7 @@ func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
 }
 
 func TestFreeSpotLiesOnNothing(t *testing.T) {
-	x, y := garden.FreeSpot([]garden.Plot{{Bed: garden.Bed{Shape: garden.ShapeRect, X: 2, Y: 1, W: 4, H: 3}}, {Bed: garden.Bed{Shape: garden.ShapeRect, X: 8, Y: 6, W: 1, H: 2}}})
+	x, y := plots.FreeSpot([]plots.Plot{{Bed: garden.Bed{Shape: garden.ShapeRect, X: 2, Y: 1, W: 4, H: 3}}, {Bed: garden.Bed{Shape: garden.ShapeRect, X: 8, Y: 6, W: 1, H: 2}}})
 	assert.InDelta(t, 2, x, 1e-9)
 	assert.Greater(t, y, 8.0)
 }

@@ -12,18 +12,19 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 )
 
 var ctx = context.Background()
 
 func (y *yard) plant(id, sown string, together bool) error {
-	_, err := y.keep.AddPlanting(ctx, y.act, garden.Planting{BedID: y.bed.ID, Crop: id, Sown: at(sown)}, together)
+	_, err := y.keep.Ground.AddPlanting(ctx, y.act, garden.Planting{BedID: y.bed.ID, Crop: id, Sown: at(sown)}, together)
 	return err
 }
 
 func (y *yard) plantings() (out []string) {
-	rec, err := y.keep.Bed(ctx, y.bed.ID, today)
+	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	require.NoError(y.t, err)
 	for _, p := range rec.Plantings {
 		out = append(out, p.Crop+" "+p.Sown.String()+" "+p.Cleared.String())
@@ -50,7 +51,7 @@ func TestCropsThatClashAreNamedAndGetNoDose(t *testing.T) {
 	p := y.plot(today)
 	require.True(t, p.Conflict)
 	assert.ElementsMatch(t, []string{"kale", "blueberry"}, []string{p.First.ID, p.Second.ID})
-	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
 	assert.Equal(t, dose.Refused, w.Answer.Direction)
 	assert.Equal(t, "crops-conflict", w.Answer.Guards[0].ID)
@@ -80,25 +81,25 @@ func own(name string, low, high, aim quantity.PH) garden.OwnCrop {
 func TestCropsOfOnesOwn(t *testing.T) {
 	y := newYard(t)
 	y.add(y.read("2026-11-01", soil.Lab, 5.8))
-	_, err := y.keep.SetCrop(ctx, y.act, own("Black salsify", 6.2, 7.2, 6.8))
+	_, err := y.keep.Ground.SetCrop(ctx, y.act, own("Black salsify", 6.2, 7.2, 6.8))
 	require.NoError(t, err)
 	require.NoError(t, y.plant("black-salsify", "2027-04-01", false))
 	p := y.plot(today)
 	assert.Equal(t, "Black salsify", p.Crop.Name)
 	assert.Equal(t, bed.Sour, p.Standing)
-	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
 	assert.Equal(t, quantity.PH(6.8), w.Answer.Target, "its own aim")
 
 	var f garden.Faults
-	_, err = y.keep.SetCrop(ctx, y.act, own("black SALSIFY", 6, 7, 6.5))
+	_, err = y.keep.Ground.SetCrop(ctx, y.act, own("black SALSIFY", 6, 7, 6.5))
 	require.ErrorAs(t, err, &f)
 	assert.Contains(t, f["name"], "already")
 	_, l, err := y.keep.Crops(ctx)
 	require.NoError(t, err)
 	mine, ok := l.Own("black-salsify")
 	require.True(t, ok)
-	_, err = y.keep.DropCrop(ctx, y.act, mine.Code, mine.Version)
+	_, err = y.keep.Ground.DropCrop(ctx, y.act, mine.Code, mine.Version)
 	require.ErrorAs(t, err, &f)
 	assert.Contains(t, f["name"], "in the record of a bed", "what grew stays known")
 }
@@ -108,15 +109,15 @@ func TestARowOfTheBookIsChangedAndPutBack(t *testing.T) {
 	require.NoError(t, y.plant("tomato", "2027-04-01", false))
 	c := own("tomato", 5.8, 6.6, 6.2)
 	c.Code = "tomato"
-	_, err := y.keep.SetCrop(ctx, y.act, c)
+	_, err := y.keep.Ground.SetCrop(ctx, y.act, c)
 	require.NoError(t, err)
 	assert.Equal(t, quantity.PH(6.2), y.plot(today).Crop.Aim)
-	_, err = y.keep.SetCrop(ctx, y.act, c)
+	_, err = y.keep.Ground.SetCrop(ctx, y.act, c)
 	require.ErrorIs(t, err, garden.ErrStale, "another window changed it")
 	_, l, _ := y.keep.Crops(ctx)
 	assert.Len(t, l.All(), len(garden.NewLibrary(nil).All()), "changed, not added")
 	mine, _ := l.Own("tomato")
-	r, err := y.keep.DropCrop(ctx, y.act, "tomato", mine.Version)
+	r, err := y.keep.Ground.DropCrop(ctx, y.act, "tomato", mine.Version)
 	require.NoError(t, err)
 	assert.Equal(t, quantity.PH(6.5), y.plot(today).Crop.Aim)
 	_, err = y.keep.Undo(ctx, y.act, r.Journal)
@@ -128,7 +129,7 @@ func TestCropsThatCannotBe(t *testing.T) {
 	y := newYard(t)
 	bad := func(c garden.OwnCrop, field string) {
 		t.Helper()
-		_, err := y.keep.SetCrop(ctx, y.act, c)
+		_, err := y.keep.Ground.SetCrop(ctx, y.act, c)
 		var f garden.Faults
 		require.ErrorAs(t, err, &f)
 		assert.NotEmpty(t, f[field], "%v", f)
@@ -147,32 +148,32 @@ func TestCropsThatCannotBe(t *testing.T) {
 	bad(c, "flags")
 	c = own("A", 6, 7, 6.5)
 	c.Code = "nobody"
-	_, err := y.keep.SetCrop(ctx, y.act, c)
+	_, err := y.keep.Ground.SetCrop(ctx, y.act, c)
 	require.ErrorIs(t, err, garden.ErrMissing)
 }
 
 func TestMarksAreDrawnChangedAndTakenOff(t *testing.T) {
 	y := newYard(t)
 	m := garden.Mark{Name: "Cart path", Kind: garden.MarkPath, Width: 0.9, Points: garden.Corners{{X: 1, Y: 2}, {X: 9, Y: 2}}}
-	_, err := y.keep.SetMark(ctx, y.act, m)
+	_, err := y.keep.Ground.SetMark(ctx, y.act, m)
 	require.NoError(t, err)
-	v, err := y.keep.View(ctx, today)
+	v, err := y.keep.Plots.View(ctx, today)
 	require.NoError(t, err)
 	require.Len(t, v.Marks, 1)
 	got := v.Marks[0]
 	assert.Equal(t, m.Points, got.Points)
 	got.Width = 1.2
-	_, err = y.keep.SetMark(ctx, y.act, got)
+	_, err = y.keep.Ground.SetMark(ctx, y.act, got)
 	require.NoError(t, err)
-	_, err = y.keep.SetMark(ctx, y.act, got)
+	_, err = y.keep.Ground.SetMark(ctx, y.act, got)
 	require.ErrorIs(t, err, garden.ErrStale)
-	r, err := y.keep.DropMark(ctx, y.act, got.ID, got.Version+1)
+	r, err := y.keep.Ground.DropMark(ctx, y.act, got.ID, got.Version+1)
 	require.NoError(t, err)
-	_, err = y.keep.DropMark(ctx, y.act, got.ID, got.Version+1)
+	_, err = y.keep.Ground.DropMark(ctx, y.act, got.ID, got.Version+1)
 	require.ErrorIs(t, err, garden.ErrMissing)
 	_, err = y.keep.Undo(ctx, y.act, r.Journal)
 	require.NoError(t, err)
-	v, _ = y.keep.View(ctx, today)
+	v, _ = y.keep.Plots.View(ctx, today)
 	assert.InDelta(t, 1.2, v.Marks[0].Width, 1e-9)
 
 	for field, bad := range map[string]func(*garden.Mark){
@@ -183,7 +184,7 @@ func TestMarksAreDrawnChangedAndTakenOff(t *testing.T) {
 		x := m
 		bad(&x)
 		var f garden.Faults
-		_, err := y.keep.SetMark(ctx, y.act, x)
+		_, err := y.keep.Ground.SetMark(ctx, y.act, x)
 		require.ErrorAs(t, err, &f)
 		assert.NotEmpty(t, f[field])
 	}
@@ -192,11 +193,11 @@ func TestMarksAreDrawnChangedAndTakenOff(t *testing.T) {
 func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	y := newYard(t)
 	y.add(y.read("2026-11-01", soil.Lab, 5.4), y.crop("tomato", "2027-04-03", ""))
-	before, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	before, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
-	_, err = y.keep.Log(ctx, y.act, garden.Application{BedID: y.bed.ID, What: material.CalciticLime, Date: at("2026-11-10"), Total: 960})
+	_, err = y.keep.Year.Log(ctx, y.act, garden.Application{BedID: y.bed.ID, What: material.CalciticLime, Date: at("2026-11-10"), Total: 960})
 	require.NoError(t, err)
-	after, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	after, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
 	assert.InDelta(t, 100, float64(after.Applications[0].Rate), 1e-9, "960 g on 9.6 m²")
 	assert.InDelta(t, 97, float64(before.Answer.Need.CaCO3-after.Answer.Need.CaCO3), 0.01, "on its way")
@@ -207,7 +208,7 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	} {
 		a.BedID = y.bed.ID
 		var f garden.Faults
-		_, err := y.keep.Log(ctx, y.act, a)
+		_, err := y.keep.Year.Log(ctx, y.act, a)
 		require.ErrorAs(t, err, &f)
 		assert.NotEmpty(t, f[field])
 	}
@@ -224,7 +225,7 @@ func TestTheSheetOfAnotherDay(t *testing.T) {
 	}
 	y.add(task("2026-10-01", "2026-10-20", garden.Done), task("2026-11-20", "", garden.Open), task("2027-02-01", "", garden.Open))
 	count := func(on string) [3]int {
-		s, err := y.keep.Sheet(ctx, today, at(on))
+		s, err := y.keep.Year.Sheet(ctx, today, at(on))
 		require.NoError(t, err)
 		return [3]int{len(s.Due), len(s.Coming), len(s.Settled)}
 	}
@@ -258,7 +259,7 @@ func TestPlacesThatCannotBe(t *testing.T) {
 	}
 	g.Rain, g.LastFrost = garden.Figures{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12}, "05-12"
 	g.AreaUnit, g.Currency, g.WaterHardness = "ft2", "kr", ptr(100.0)
-	_, err = y.keep.SetPlace(ctx, y.act, g)
+	_, err = y.keep.Ground.SetPlace(ctx, y.act, g)
 	require.NoError(t, err)
 	now, err := y.keep.Place(ctx)
 	require.NoError(t, err)
@@ -274,10 +275,10 @@ func TestTapWaterCountsWhereItGoesOn(t *testing.T) {
 	y.add(y.read("2026-11-01", soil.Lab, 6.1), y.crop("tomato", "2027-04-03", ""))
 	g, _ := y.keep.Place(ctx)
 	g.WaterAlkalinity = ptr(220.0)
-	_, err := y.keep.SetPlace(ctx, y.act, g)
+	_, err := y.keep.Ground.SetPlace(ctx, y.act, g)
 	require.NoError(t, err)
 	hard := func() bool {
-		w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+		w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 		require.NoError(t, err)
 		for _, f := range w.Answer.Guards {
 			if f.ID == "hard-water" {
@@ -288,7 +289,7 @@ func TestTapWaterCountsWhereItGoesOn(t *testing.T) {
 	}
 	assert.False(t, hard(), "rain-fed")
 	y.bed.Watered = garden.Tap
-	_, err = y.keep.EditBed(ctx, y.act, y.bed)
+	_, err = y.keep.Ground.EditBed(ctx, y.act, y.bed)
 	require.NoError(t, err)
 	assert.True(t, hard())
 }

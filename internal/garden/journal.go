@@ -88,3 +88,6 @@ func (k Keeper) IsEmpty(ctx context.Context) (empty bool, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error { empty, err = r.Empty(); return err })
 	return empty, err
 }
+
+// Whole hands out the whole garden in one steady view, to be written out.
+func (k Keeper) Whole(ctx context.Context, f func(Reader) error) error { return k.Store.Read(ctx, f) }

@@ -1,146 +1,12 @@
 package garden
 
 import (
-	"context"
 	"fmt"
-	"slices"
 	"strings"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
 )
-
-// LabLine is a line of a lab's file: a reading of a bed, or of the sample whose
-// code is given.
-type LabLine struct {
-	Line    int
-	Code    string
-	Reading Reading
-	// Layer is the layer of the sample that it is of; nil for the whole.
-	Layer *sampling.Stretch
-	// closes is the sample that is read by it; 0 for none.
-	closes int64
-}
-
-// TakeLab takes a lab's file in: all of its lines or none, as one change.
-// progress is told after each line; it may be nil.
-func (k Keeper) TakeLab(ctx context.Context, a Act, name string, lines []LabLine, progress func(done int)) (Receipt, error) {
-	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		rounds := map[int64]bool{}
-		lines, err := byTheirSamples(tx, lines)
-		if err != nil {
-			return "", err
-		}
-		for i, l := range lines {
-			if err := takeLine(tx, a, l, rounds); err != nil {
-				return "", fmt.Errorf("line %d: %w", l.Line, err)
-			}
-			if progress != nil {
-				progress(i + 1)
-			}
-		}
-		for id := range rounds {
-			if err := endRound(tx, id, a.Today); err != nil {
-				return "", err
-			}
-		}
-		return fmt.Sprintf("Took in %s: %s", name, words.Count(len(lines), "reading", "readings")), nil
-	})
-}
-
-// sampledBefore is how long before a sample was taken its reading may be dated.
-const sampledBefore quantity.Day = 7
-
-// byTheirSamples gives lines that name their beds the samples that wait to be read
-// from those beds, so that a file closes its round: a sample of several beds where
-// all of them have a line.
-func byTheirSamples(tx Tx, lines []LabLine) ([]LabLine, error) {
-	at := map[int64]int{}
-	for i, l := range lines {
-		if l.Code == "" {
-			at[l.Reading.BedID] = i
-		}
-	}
-	if len(at) == 0 {
-		return lines, nil
-	}
-	waiting, err := tx.SamplesWaiting()
-	if err != nil {
-		return nil, err
-	}
-	out := slices.Clone(lines)
-	for _, w := range waiting {
-		s, err := One[Sample](tx, "code", w.Code)
-		if err != nil {
-			return nil, err
-		}
-		round, err := Get[Round](tx, s.RoundID)
-		if err != nil {
-			return nil, err
-		}
-		beds, err := Where[SampleBed](tx, "sample_id", s.ID)
-		if err != nil {
-			return nil, err
-		}
-		all := !round.Layered && len(beds) > 0
-		for _, b := range beds {
-			i, ok := at[b.BedID]
-			all = all && ok && lines[i].Reading.Date >= s.Taken-sampledBefore
-		}
-		if !all {
-			continue
-		}
-		first := &out[at[beds[0].BedID]]
-		first.closes = s.ID
-		if len(beds) == 1 { // of several, each line is a reading of its own
-			first.Reading.SampleID = &s.ID
-		}
-	}
-	return out, nil
-}
-
-func takeLine(tx Tx, a Act, l LabLine, rounds map[int64]bool) error {
-	if l.Code == "" {
-		if _, err := addReading(tx, a, l.Reading); err != nil || l.closes == 0 {
-			return err
-		}
-		s, err := Get[Sample](tx, l.closes)
-		if err != nil {
-			return err
-		}
-		return readNow(tx, a, s, l.Reading.Date, rounds)
-	}
-	s, err := One[Sample](tx, "code", l.Code)
-	if err != nil {
-		return err
-	}
-	beds, err := Where[SampleBed](tx, "sample_id", s.ID)
-	if err != nil {
-		return err
-	}
-	for _, b := range beds {
-		r := l.Reading
-		r.BedID, r.SampleID = b.BedID, &s.ID
-		if _, err := addReading(tx, a, r); err != nil {
-			return err
-		}
-	}
-	return readNow(tx, a, s, l.Reading.Date, rounds)
-}
-
-// readNow notes that a sample is read, and its round, which may end by it.
-func readNow(tx Tx, a Act, s Sample, taken quantity.Day, rounds map[int64]bool) error {
-	if s.State == SampleRead {
-		return nil
-	}
-	s.State, s.Read, rounds[s.RoundID] = SampleRead, a.Today, true
-	if s.Taken == 0 {
-		s.Taken = taken
-	}
-	return tx.Update(&s)
-}
 
 // ReadingKey is what tells one reading from another.
 type ReadingKey struct {
@@ -152,7 +18,7 @@ type ReadingKey struct {
 	PH     *quantity.PH `db:"ph"`
 }
 
-func (k ReadingKey) text(byCode bool) string {
+func (k ReadingKey) Text(byCode bool) string {
 	whose := fmt.Sprint(k.BedID)
 	if byCode {
 		whose = k.Code
@@ -162,34 +28,4 @@ func (k ReadingKey) text(byCode bool) string {
 		ph = fmt.Sprintf("%.2f", float64(*k.PH))
 	}
 	return strings.Join([]string{whose, k.Date.String(), string(k.Method), string(k.Basis), ph}, " ")
-}
-
-// There counts the lines whose reading stands in the garden already.
-func (k Keeper) There(ctx context.Context, lines []LabLine) (n int, err error) {
-	if len(lines) == 0 {
-		return 0, nil
-	}
-	from, to := lines[0].Reading.Date, lines[0].Reading.Date
-	for _, l := range lines {
-		from, to = min(from, l.Reading.Date), max(to, l.Reading.Date)
-	}
-	var keys []ReadingKey
-	err = k.Store.Read(ctx, func(r Reader) error { keys, err = r.ReadingKeys(from.String(), to.String()); return err })
-	if err != nil {
-		return 0, err
-	}
-	there := make(map[string]bool, 2*len(keys))
-	for _, x := range keys {
-		there[x.text(false)] = true
-		if x.Code != "" {
-			there[x.text(true)] = true
-		}
-	}
-	for _, l := range lines {
-		r := l.Reading
-		if there[ReadingKey{r.BedID, l.Code, r.Date, r.Method, r.Basis, r.PH}.text(l.Code != "")] {
-			n++
-		}
-	}
-	return n, nil
 }

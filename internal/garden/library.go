@@ -31,7 +31,8 @@ func NewLibrary(own []OwnCrop) Library {
 	return l
 }
 
-func library(r Reader) (Library, error) {
+// LibraryOf reads the garden's library.
+func LibraryOf(r Reader) (Library, error) {
 	own, err := All[OwnCrop](r)
 	return NewLibrary(own), err
 }
@@ -83,13 +84,13 @@ func (k Keeper) Crops(ctx context.Context) (g Garden, l Library, err error) {
 		if g, err = r.Garden(); err != nil {
 			return err
 		}
-		l, err = library(r)
+		l, err = LibraryOf(r)
 		return err
 	})
 	return g, l, err
 }
 
-func checkCrop(c OwnCrop) Faults {
+func CheckCrop(c OwnCrop) Faults {
 	f := Faults{}
 	if why := nameFault(c.Name, "give the crop a name"); why != "" {
 		f["name"] = why
@@ -116,66 +117,4 @@ func checkCrop(c OwnCrop) Faults {
 func CodeOf(name string) string {
 	words := strings.FieldsFunc(Fold(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 	return strings.Join(words, "-")
-}
-
-// SetCrop adds a crop, or changes one: Code names the crop that is changed, ""
-// a new one; Version is 0 for a row of the book that was not changed before.
-func (k Keeper) SetCrop(ctx context.Context, a Act, c OwnCrop) (Receipt, error) {
-	c.Name = strings.TrimSpace(c.Name)
-	fresh := c.Code == ""
-	if fresh {
-		c.Code = CodeOf(c.Name)
-	}
-	if err := checkCrop(c).orNil(); err != nil {
-		return Receipt{}, err
-	}
-	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		l, err := library(tx)
-		if err != nil {
-			return "", err
-		}
-		had, own := l.Own(c.Code)
-		_, known := l.Find(c.Code)
-		switch {
-		case fresh && known:
-			return "", Faults{"name": "there is a crop of that name already; change that one"}
-		case fresh:
-			return "Added the crop " + c.Name, tx.Insert(&c)
-		case !known:
-			return "", ErrMissing
-		case own:
-			c.ID = had.ID
-			return "Changed the crop " + c.Name, tx.Update(&c)
-		case c.Version != 0:
-			return "", ErrStale
-		}
-		return "Changed the crop " + c.Name, tx.Insert(&c)
-	})
-}
-
-// DropCrop takes a crop of the gardener's own out, or puts a row of the book
-// back as it was. A crop that grows or grew somewhere stays.
-func (k Keeper) DropCrop(ctx context.Context, a Act, code string, version int64) (Receipt, error) {
-	return k.Store.Change(ctx, a.Change(), func(tx Tx) (string, error) {
-		l, err := library(tx)
-		if err != nil {
-			return "", err
-		}
-		c, ok := l.Own(code)
-		if !ok {
-			return "", ErrMissing
-		}
-		c.Version = version
-		if book, ok := crop.Find(code); ok {
-			return "Put " + book.Name + " back as the book has it", tx.Delete(&c)
-		}
-		n, err := tx.CropUsed(code)
-		if err != nil {
-			return "", err
-		}
-		if n > 0 {
-			return "", Faults{"name": c.Name + " stands in the record of a bed; it stays in the library"}
-		}
-		return "Took out the crop " + c.Name, tx.Delete(&c)
-	})
 }

@@ -94,8 +94,8 @@ var (
 // How much there may be at the most.
 const (
 	MostPoints     = 200   // of a mark or of an outline
-	mostBedCores   = 2000  // of a round, on one bed
-	mostRoundCores = 50000 // of a round
+	MostBedCores   = 2000  // of a round, on one bed
+	MostRoundCores = 50000 // of a round
 	mostLayers     = 24
 	mostChips      = 40
 	mostBeds       = 5000
@@ -105,7 +105,7 @@ const (
 const (
 	longestName  = 60
 	longestWhat  = 200 // a crop's or a batch's code, an id
-	longestNote  = 1000
+	LongestNote  = 1000
 	longestEntry = 4000 // what a line of the journal says
 )
 
@@ -116,7 +116,7 @@ const (
 )
 
 // dayFault says what is wrong with a day that was noted, "" when nothing is.
-func dayFault(d quantity.Day) string {
+func DayFault(d quantity.Day) string {
 	switch y := d.Year(); {
 	case y < earliest:
 		return "that is too long ago"

@@ -18,4 +18,4 @@ type Mark struct {
 
 var markTable = Table{Name: "marks", One: "path or wall", New: func() Record { return &Mark{} }, Most: mostBeds}
 
-func (m *Mark) check(f Faults) { f.join(checkMark(*m).orNil()) }
+func (m *Mark) check(f Faults) { f.join(CheckMark(*m).OrNil()) }

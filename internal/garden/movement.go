@@ -43,7 +43,7 @@ func (m *Movement) check(f Faults) {
 	if m.ApplicationID != nil && m.Kind != MovedOut {
 		f["kind"] = "what went on a bed went out"
 	}
-	if why := TextFault(m.Note, longestNote, true); why != "" {
+	if why := TextFault(m.Note, LongestNote, true); why != "" {
 		f["note"] = why
 	}
 }

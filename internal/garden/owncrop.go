@@ -25,7 +25,7 @@ func (c *OwnCrop) check(f Faults) {
 	if why := TextFault(c.Code, longestWhat, false); why != "" {
 		f["code"] = why
 	}
-	f.join(checkCrop(*c).orNil())
+	f.join(CheckCrop(*c).OrNil())
 }
 
 // Called is its name.

@@ -18,7 +18,7 @@ type Planting struct {
 var plantingTable = Table{Name: "plantings", Order: "sown, id", One: "crop on a bed", New: func() Record { return &Planting{} }, Most: 200_000}
 
 func (p *Planting) check(f Faults) {
-	checkPlanting(f, *p)
+	CheckPlanting(f, *p)
 	order(f, "cleared", p.Sown, p.Cleared)
 }
 

@@ -101,7 +101,7 @@ func (r Reading) checkKept() error {
 		return err
 	}
 	r.checkFigures(f)
-	return f.orNil()
+	return f.OrNil()
 }
 
 var readingTable = Table{Name: "readings", Order: "date, id", One: "reading", New: func() Record { return &Reading{} }, Most: 500_000}

@@ -1,5 +1,5 @@
-// Package garden holds a garden's records, the use cases that join them with
-// agronomy, and the Store that keeps them.
+// Package garden holds a garden's records, what can be in them, and the Store that
+// keeps them. The work on them stands in packages of its own.
 package garden
 
 import (

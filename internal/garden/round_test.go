@@ -14,7 +14,11 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/walk"
+	"zephyrfield/internal/year"
 )
 
 // twin adds a second bed like the yard's.
@@ -25,19 +29,19 @@ func (y *yard) twin(name string) garden.Bed {
 	return b
 }
 
-func (y *yard) choice(beds ...int64) garden.RoundChoice {
-	c := garden.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Corer: sampling.Corer{Diameter: 0.019, Wanted: 500}}
+func (y *yard) choice(beds ...int64) walk.RoundChoice {
+	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Corer: sampling.Corer{Diameter: 0.019, Wanted: 500}}
 	for _, b := range beds {
 		c.Beds[b] = true
 	}
 	return c
 }
 
-func (y *yard) setOut(c garden.RoundChoice) garden.Walk {
+func (y *yard) setOut(c walk.RoundChoice) walk.Walk {
 	y.t.Helper()
-	id, _, err := y.keep.StartRound(ctx, y.act, c)
+	id, _, err := y.keep.Walk.StartRound(ctx, y.act, c)
 	require.NoError(y.t, err)
-	w, err := y.keep.Walk(ctx, id)
+	w, err := y.keep.Walk.Walk(ctx, id)
 	require.NoError(y.t, err)
 	return w
 }
@@ -56,54 +60,54 @@ func TestARoundFromSettingOutToItsReading(t *testing.T) {
 	for _, b := range w.Beds {
 		for n := 1; n <= b.Cores; n++ {
 			for range 2 {
-				_, err := y.keep.Tick(ctx, y.act, b.ID, n, y.act.At)
+				_, err := y.keep.Walk.Tick(ctx, y.act, b.ID, n, y.act.At)
 				require.NoError(t, err)
 			}
 		}
 	}
-	w, err := y.keep.Walk(ctx, w.Round.ID)
+	w, err := y.keep.Walk.Walk(ctx, w.Round.ID)
 	require.NoError(t, err)
 	assert.Zero(t, w.Left(0))
 	assert.Equal(t, garden.SampleTaken, w.Samples[0].State)
 	assert.Equal(t, today, w.Samples[0].Taken)
 	var f garden.Faults
-	_, err = y.keep.Tick(ctx, y.act, w.Beds[0].ID, 99, y.act.At)
+	_, err = y.keep.Walk.Tick(ctx, y.act, w.Beds[0].ID, 99, y.act.At)
 	require.ErrorAs(t, err, &f)
 
-	_, err = y.keep.MoveSample(ctx, y.act, s.ID, w.Samples[0].Version, garden.SampleAtLab)
+	_, err = y.keep.Walk.MoveSample(ctx, y.act, s.ID, w.Samples[0].Version, garden.SampleAtLab)
 	require.NoError(t, err)
-	_, err = y.keep.MoveSample(ctx, y.act, s.ID, w.Samples[0].Version, garden.SampleAtLab)
+	_, err = y.keep.Walk.MoveSample(ctx, y.act, s.ID, w.Samples[0].Version, garden.SampleAtLab)
 	require.ErrorIs(t, err, garden.ErrStale)
 
 	// Its reading lands on both beds, marked so, and ends the round.
 	r := *y.read("2026-11-20", soil.Lab, 5.9)
-	_, err = y.keep.AddSampleReading(ctx, y.act, " 1a ", r)
+	_, err = y.keep.Readings.AddSampleReading(ctx, y.act, " 1a ", r)
 	require.NoError(t, err)
 	for _, id := range []int64{y.bed.ID, other.ID} {
-		rec, err := y.keep.Bed(ctx, id, today)
+		rec, err := y.keep.Plots.Bed(ctx, id, today)
 		require.NoError(t, err)
 		require.Len(t, rec.Readings, 1)
 		require.NotNil(t, rec.Readings[0].SampleID)
 		assert.Equal(t, "1A", rec.Codes[*rec.Readings[0].SampleID])
 	}
-	w, _ = y.keep.Walk(ctx, w.Round.ID)
+	w, _ = y.keep.Walk.Walk(ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleRead, w.Samples[0].State)
 	assert.Equal(t, today, w.Round.Ended)
-	_, err = y.keep.AddSampleReading(ctx, y.act, "9Z", r)
+	_, err = y.keep.Readings.AddSampleReading(ctx, y.act, "9Z", r)
 	require.ErrorIs(t, err, garden.ErrMissing)
 
 	// Put right on one bed it is put right on both; so it is struck out.
-	read := func(bed int64) garden.BedRecord {
-		rec, err := y.keep.Bed(ctx, bed, today)
+	read := func(bed int64) plots.BedRecord {
+		rec, err := y.keep.Plots.Bed(ctx, bed, today)
 		require.NoError(t, err)
 		return rec
 	}
 	own := read(y.bed.ID).Readings[0]
-	names, err := y.keep.SharedWith(ctx, own)
+	names, err := y.keep.Readings.SharedWith(ctx, own)
 	require.NoError(t, err)
 	assert.Equal(t, []string{other.Name}, names)
 	r.PH = ptr(quantity.PH(6.3))
-	_, err = y.keep.ReplaceReading(ctx, y.act, own.ID, own.Version, r)
+	_, err = y.keep.Readings.ReplaceReading(ctx, y.act, own.ID, own.Version, r)
 	require.NoError(t, err)
 	for _, id := range []int64{y.bed.ID, other.ID} {
 		rec := read(id)
@@ -113,7 +117,7 @@ func TestARoundFromSettingOutToItsReading(t *testing.T) {
 		assert.Len(t, rec.Struck, 1)
 	}
 	its := read(other.ID).Readings[0]
-	_, err = y.keep.Strike(ctx, y.act, its.ID, its.Version, "Mixed up.")
+	_, err = y.keep.Readings.Strike(ctx, y.act, its.ID, its.Version, "Mixed up.")
 	require.NoError(t, err)
 	assert.Empty(t, read(y.bed.ID).Readings)
 	assert.Empty(t, read(other.ID).Readings)
@@ -134,31 +138,31 @@ func TestOverrulingSaysWhatIsLost(t *testing.T) {
 func TestAPhoneWithAWrongClockIsNotBelieved(t *testing.T) {
 	y := newYard(t)
 	w := y.setOut(y.choice(y.bed.ID))
-	_, err := y.keep.Tick(ctx, y.act, w.Beds[0].ID, 1, y.act.At.Add(48*time.Hour))
+	_, err := y.keep.Walk.Tick(ctx, y.act, w.Beds[0].ID, 1, y.act.At.Add(48*time.Hour))
 	require.NoError(t, err)
-	_, err = y.keep.Tick(ctx, y.act, w.Beds[0].ID, 2, y.act.At.Add(-20*time.Minute))
+	_, err = y.keep.Walk.Tick(ctx, y.act, w.Beds[0].ID, 2, y.act.At.Add(-20*time.Minute))
 	require.NoError(t, err)
-	w, _ = y.keep.Walk(ctx, w.Round.ID)
+	w, _ = y.keep.Walk.Walk(ctx, w.Round.ID)
 	assert.Equal(t, "2026-11-24T09:00:00Z", w.Taken[w.Beds[0].ID][1].At)
 	assert.Equal(t, "2026-11-24T08:40:00Z", w.Taken[w.Beds[0].ID][2].At, "told later, with the moment it was taken")
 }
 
 func TestRoundsThatCannotBe(t *testing.T) {
 	y := newYard(t)
-	for field, bad := range map[string]func(*garden.RoundChoice){
-		"beds":    func(c *garden.RoundChoice) { c.Beds = nil },
-		"corer":   func(c *garden.RoundChoice) { c.Corer.Diameter = 2 },
-		"wanted":  func(c *garden.RoundChoice) { c.Corer.Wanted = 0 },
-		"letters": func(c *garden.RoundChoice) { c.Letters[1] = "ABC" },
+	for field, bad := range map[string]func(*walk.RoundChoice){
+		"beds":    func(c *walk.RoundChoice) { c.Beds = nil },
+		"corer":   func(c *walk.RoundChoice) { c.Corer.Diameter = 2 },
+		"wanted":  func(c *walk.RoundChoice) { c.Corer.Wanted = 0 },
+		"letters": func(c *walk.RoundChoice) { c.Letters[1] = "ABC" },
 	} {
 		c := y.choice(y.bed.ID)
 		bad(&c)
-		_, _, err := y.keep.StartRound(ctx, y.act, c)
+		_, _, err := y.keep.Walk.StartRound(ctx, y.act, c)
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, field)
 		assert.NotEmpty(t, f[field], field)
 	}
-	_, _, err := y.keep.StartRound(ctx, y.act, y.choice(404))
+	_, _, err := y.keep.Walk.StartRound(ctx, y.act, y.choice(404))
 	require.Error(t, err)
 }
 
@@ -196,47 +200,47 @@ func TestCoresLieWithinTheirBedAndOffItsEdges(t *testing.T) {
 func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
 	y := newYard(t)
 	y.add(y.read("2026-06-01", soil.Lab, 6.4), y.read("2026-11-01", soil.Lab, 4.9), y.crop("dahlia", "2027-05-15", ""))
-	rec, _ := y.keep.Bed(ctx, y.bed.ID, today)
+	rec, _ := y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	wrong := rec.Readings[1]
 	assert.Equal(t, bed.Sour, rec.Standing)
-	_, err := y.keep.Strike(ctx, y.act, wrong.ID, wrong.Version, "Mixed up at the lab.")
+	_, err := y.keep.Readings.Strike(ctx, y.act, wrong.ID, wrong.Version, "Mixed up at the lab.")
 	require.NoError(t, err)
-	rec, _ = y.keep.Bed(ctx, y.bed.ID, today)
+	rec, _ = y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	assert.Equal(t, bed.InBand, rec.Standing, "judged by the one before")
 	require.Len(t, rec.Struck, 1)
 	assert.Equal(t, "Mixed up at the lab.", rec.Struck[0].StruckWhy)
 	assert.Equal(t, bed.InBand, y.plot(today).Standing, "on the plan too")
-	_, err = y.keep.Strike(ctx, y.act, wrong.ID, wrong.Version+1, "again")
+	_, err = y.keep.Readings.Strike(ctx, y.act, wrong.ID, wrong.Version+1, "again")
 	require.ErrorIs(t, err, garden.ErrStale)
 
 	now := rec.Readings[0]
 	right := *y.read("2026-06-01", soil.Lab, 5.2)
-	_, err = y.keep.ReplaceReading(ctx, y.act, now.ID, now.Version, right)
+	_, err = y.keep.Readings.ReplaceReading(ctx, y.act, now.ID, now.Version, right)
 	require.NoError(t, err)
-	rec, _ = y.keep.Bed(ctx, y.bed.ID, today)
+	rec, _ = y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	assert.Equal(t, bed.Sour, rec.Standing)
 	assert.Len(t, rec.Struck, 2, "the old one is kept")
 	right.PH = ptr(quantity.PH(12))
-	_, err = y.keep.ReplaceReading(ctx, y.act, rec.Readings[0].ID, rec.Readings[0].Version, right)
+	_, err = y.keep.Readings.ReplaceReading(ctx, y.act, rec.Readings[0].ID, rec.Readings[0].Version, right)
 	require.Error(t, err)
-	rec, _ = y.keep.Bed(ctx, y.bed.ID, today)
+	rec, _ = y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	assert.Len(t, rec.Readings, 1, "nothing is struck out for what cannot be")
 }
 
 func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 	y := newYard(t)
 	y.add(y.read("2026-06-01", soil.Lab, 5.4), y.read("2026-11-10", soil.Lab, 5.2), y.crop("dahlia", "2027-05-15", ""))
-	w := y.dose(garden.Choice{})
+	w := y.dose(desk.Choice{})
 	require.NoError(t, y.putInYear("first", w.Key(w.Answer.Options[0])))
-	sheet := func() garden.Sheet {
-		s, err := y.keep.Sheet(ctx, today, today+200)
+	sheet := func() year.Sheet {
+		s, err := y.keep.Year.Sheet(ctx, today, today+200)
 		require.NoError(t, err)
 		return s
 	}
 	assert.Empty(t, sheet().Held)
-	rec, _ := y.keep.Bed(ctx, y.bed.ID, today)
+	rec, _ := y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	last := rec.Readings[len(rec.Readings)-1]
-	r, err := y.keep.Strike(ctx, y.act, last.ID, last.Version, "Mixed up at the lab.")
+	r, err := y.keep.Readings.Strike(ctx, y.act, last.ID, last.Version, "Mixed up at the lab.")
 	require.NoError(t, err)
 	e, err := y.keep.Entry(ctx, r.Journal)
 	require.NoError(t, err)
@@ -248,7 +252,7 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 		}
 		goes++
 		assert.Equal(t, today, sheet().Held[g.ID])
-		_, err := y.keep.PutOn(ctx, y.act, garden.Tick{Task: g.ID, Version: g.Version})
+		_, err := y.keep.Year.PutOn(ctx, y.act, year.Tick{Task: g.ID, Version: g.Version})
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, "a forged post puts nothing on")
 		assert.Contains(t, f["amount"], "was struck out on 24 Nov 2026")
@@ -270,21 +274,21 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("tomato", "2027-05-15", ""), y.read("2026-11-10", soil.Kit, 5.4), y.read("2026-11-12", soil.Probe, 6.0))
-	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
 	assert.Equal(t, dose.Refused, w.Answer.Direction)
 	assert.Equal(t, "methods-disagree", w.Answer.Guards[0].ID)
 	// However it is asked for.
 	for _, r := range w.Readings {
-		w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{Reading: r.ID}, today)
+		w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{Reading: r.ID}, today)
 		require.NoError(t, err)
 		assert.Equal(t, dose.Refused, w.Answer.Direction)
 	}
-	_, err = y.keep.PutInYear(ctx, y.act, y.bed.ID, garden.Choice{}, "0", func(garden.Worked) (garden.JSON, error) { return garden.JSON("{}"), nil })
-	require.ErrorIs(t, err, garden.ErrNoOption, "a forged post")
+	_, err = y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, "0", func(desk.Worked) (garden.JSON, error) { return garden.JSON("{}"), nil })
+	require.ErrorIs(t, err, desk.ErrNoOption, "a forged post")
 	// A lab outranks both.
 	y.add(y.read("2026-11-14", soil.Lab, 5.8))
-	w, _ = y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	w, _ = y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	assert.Equal(t, dose.Raise, w.Answer.Direction)
 	assert.InDelta(t, 5.8, float64(w.Answer.PH), 0.06, "the weaker ones count little")
 }
@@ -294,12 +298,12 @@ func TestReadingsOfOtherTimesAndDepthsAreNotJoined(t *testing.T) {
 	deep := y.read("2026-11-11", soil.Lab, 7.0)
 	deep.Depth = 0.30
 	y.add(y.crop("tomato", "2027-05-15", ""), y.read("2026-09-01", soil.Lab, 6.9), deep, y.read("2026-11-12", soil.Lab, 5.6))
-	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
 	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
 	// Nor those before something was put on.
 	y.add(y.read("2026-11-01", soil.Lab, 5.0), &garden.Application{BedID: y.bed.ID, Date: at("2026-11-05"), What: "calcitic-lime", Rate: 100, Total: 960})
-	w, _ = y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	w, _ = y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
 }
 
@@ -322,7 +326,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 		// 2.5 g/kg a pH unit
 		soil.ByMeasured: 2.5 * 193.46,
 	} {
-		w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{Buffering: school, Target: &target}, today)
+		w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{Buffering: school, Target: &target}, today)
 		require.NoError(t, err, school)
 		assert.InEpsilon(t, want, float64(w.Answer.Need.CaCO3), 0.01, school)
 	}
@@ -333,7 +337,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 		x := *r
 		x.Meta = garden.Meta{}
 		change(&x)
-		_, err := y.keep.AddReading(ctx, y.act, x)
+		_, err := y.keep.Readings.AddReading(ctx, y.act, x)
 		var f garden.Faults
 		require.ErrorAs(t, err, &f)
 		assert.NotEmpty(t, f[field], "%v", f)
@@ -349,9 +353,9 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 	bad("ca", func(r *garden.Reading) { r.Calcium = ptr(quantity.Concentration(-1)) })
 }
 
-func (y *yard) worked() garden.Worked {
+func (y *yard) worked() desk.Worked {
 	y.t.Helper()
-	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{}, today)
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(y.t, err)
 	return w
 }

@@ -98,7 +98,7 @@ func (r *Round) check(f Faults) {
 }
 
 func (b *SampleBed) check(f Faults) {
-	Limit{1, mostBedCores, false, "cores"}.hold(f, "cores", float64(b.Cores))
+	Limit{1, MostBedCores, false, "cores"}.hold(f, "cores", float64(b.Cores))
 	Limit{0, mostBeds * 4, false, ""}.hold(f, "place", float64(b.Place))
 }
 
@@ -106,6 +106,6 @@ func (b *SampleBed) check(f Faults) {
 func (b *SampleBed) OfBed() int64 { return b.BedID }
 
 func (c *Core) check(f Faults) {
-	Limit{1, mostBedCores, false, ""}.hold(f, "n", float64(c.N))
+	Limit{1, MostBedCores, false, ""}.hold(f, "n", float64(c.N))
 	moment(f, "at", c.At)
 }

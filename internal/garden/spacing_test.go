@@ -11,7 +11,11 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/readings"
+	"zephyrfield/internal/year"
 )
 
 // goes adds open goes of one plan to the yard's bed, of 9.6 m².
@@ -23,7 +27,7 @@ func (y *yard) goes(k material.Kind, rate quantity.Rate, days ...string) {
 func (y *yard) plan(k material.Kind, rate quantity.Rate, retest string, days ...string) {
 	y.t.Helper()
 	y.add(y.read("2026-11-01", soil.Lab, 5.6))
-	rec, err := y.keep.Bed(ctx, y.bed.ID, today)
+	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	require.NoError(y.t, err)
 	p := garden.Plan{BedID: y.bed.ID, Made: today, ReadingID: rec.Readings[0].ID, Target: 6.5, Request: garden.JSON("{}")}
 	y.add(&p)
@@ -38,7 +42,7 @@ func (y *yard) plan(k material.Kind, rate quantity.Rate, retest string, days ...
 // due are the days of the open tasks as they stand on a day.
 func (y *yard) due(on string) (out []string) {
 	y.t.Helper()
-	v, err := y.keep.View(ctx, at(on))
+	v, err := y.keep.Plots.View(ctx, at(on))
 	require.NoError(y.t, err)
 	for _, t := range v.Tasks {
 		out = append(out, t.Due.String())
@@ -47,7 +51,7 @@ func (y *yard) due(on string) (out []string) {
 }
 
 // tick puts the first open go on, and gives the fault at a field.
-func (y *yard) tick(on string, x garden.Tick) garden.Faults {
+func (y *yard) tick(on string, x year.Tick) garden.Faults {
 	y.t.Helper()
 	a := y.act
 	a.Today = at(on)
@@ -57,7 +61,7 @@ func (y *yard) tick(on string, x garden.Tick) garden.Faults {
 			break
 		}
 	}
-	_, err := y.keep.PutOn(ctx, a, x)
+	_, err := y.keep.Year.PutOn(ctx, a, x)
 	if err == nil {
 		return nil
 	}
@@ -72,20 +76,20 @@ func TestALateGoPushesTheNext(t *testing.T) {
 	assert.Equal(t, []string{"2026-11-20", "2027-02-12"}, y.due("2026-11-20"), "on its day")
 	assert.Equal(t, []string{"2026-11-20", "2027-02-13"}, y.due("2026-11-21"), "a day late, a day later")
 	assert.Equal(t, []string{"2026-11-20", "2027-05-15"}, y.due("2027-02-20"), "twelve weeks from the day that it is put on at the earliest")
-	n, err := y.keep.DueCount(ctx, at("2027-02-20"))
+	n, err := y.keep.Year.DueCount(ctx, at("2027-02-20"))
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "never both")
-	v, err := y.keep.View(ctx, at("2027-02-20"))
+	v, err := y.keep.Plots.View(ctx, at("2027-02-20"))
 	require.NoError(t, err)
-	assert.Equal(t, garden.Move{From: at("2027-02-12"), Why: calendar.TooSoon}, v.Moved[v.Tasks[1].ID])
+	assert.Equal(t, plots.Move{From: at("2027-02-12"), Why: calendar.TooSoon}, v.Moved[v.Tasks[1].ID])
 
-	require.Nil(t, y.tick("2027-02-20", garden.Tick{}))
+	require.Nil(t, y.tick("2027-02-20", year.Tick{}))
 	assert.Equal(t, []string{"2027-05-15"}, y.due("2027-02-20"))
-	f := y.tick("2027-02-20", garden.Tick{})
+	f := y.tick("2027-02-20", year.Tick{})
 	assert.Contains(t, f["amount"], "the nearest go of ground limestone or its like was on 20 Feb 2027; goes are kept 12 weeks apart, so none until 15 May 2027")
 	assert.Contains(t, f["amount"], "note it on the bed’s record")
-	assert.NotNil(t, y.tick("2027-05-14", garden.Tick{}), "a day earlier")
-	assert.Nil(t, y.tick("2027-05-15", garden.Tick{}))
+	assert.NotNil(t, y.tick("2027-05-14", year.Tick{}), "a day earlier")
+	assert.Nil(t, y.tick("2027-05-15", year.Tick{}))
 }
 
 func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
@@ -97,40 +101,40 @@ func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
 	// the lettuce and off it while it stands.
 	assert.Equal(t, []string{"2026-11-20", "2027-02-10"}, y.due("2026-11-24"))
 	assert.Equal(t, []string{"2026-11-20", "2027-10-17"}, y.due("2027-02-01"), "eight weeks on would fall too near the sowing, then on standing lettuce, until the soil cools")
-	f := y.tick("2026-11-24", garden.Tick{})
+	f := y.tick("2026-11-24", year.Tick{})
 	require.Nil(t, f)
-	f = y.tick("2027-01-20", garden.Tick{})
+	f = y.tick("2027-01-20", year.Tick{})
 	assert.Contains(t, f["amount"], "400 g/m² of hardwood ash went on within a year; 200 g/m² more would pass the 500 g/m² of any 365 days")
 }
 
 func TestNoTickGoesPastTheCapOnOne(t *testing.T) {
 	y := newYard(t)
 	y.goes(material.HardwoodAsh, 200, "2026-11-20")
-	f := y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(2401))})
+	f := y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(2401))})
 	assert.Contains(t, f["amount"], "is more than the 250 g/m² that this bed takes at one time")
-	assert.NotNil(t, y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(0))}))
-	assert.Nil(t, y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(2400))}), "250 g/m² to the gram")
+	assert.NotNil(t, y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(0))}))
+	assert.Nil(t, y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(2400))}), "250 g/m² to the gram")
 }
 
 func TestATickOnSeedIsStopped(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("lettuce", "2026-11-30", ""))
 	y.goes(material.HardwoodAsh, 100, "2026-11-20")
-	f := y.tick("2026-11-24", garden.Tick{})
+	f := y.tick("2026-11-24", year.Tick{})
 	assert.Contains(t, f["amount"], "too near the sowing")
 }
 
 func TestATickIsDatedBack(t *testing.T) {
 	y := newYard(t)
 	y.plan(material.CalciticLime, 240, "2027-06-01", "2026-11-20")
-	assert.Equal(t, "that day is still to come", y.tick("2026-11-24", garden.Tick{On: at("2026-11-25")})["on"])
-	require.Nil(t, y.tick("2026-11-24", garden.Tick{On: at("2026-11-22"), Note: " By moonlight. "}))
-	rec, err := y.keep.Bed(ctx, y.bed.ID, today)
+	assert.Equal(t, "that day is still to come", y.tick("2026-11-24", year.Tick{On: at("2026-11-25")})["on"])
+	require.Nil(t, y.tick("2026-11-24", year.Tick{On: at("2026-11-22"), Note: " By moonlight. "}))
+	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	require.NoError(t, err)
 	require.Len(t, rec.Applications, 1)
 	assert.Equal(t, "2026-11-22", rec.Applications[0].Date.String())
 	assert.Equal(t, "By moonlight.", rec.Applications[0].Note)
-	s, err := y.keep.Sheet(ctx, today, at("2026-11-22"))
+	s, err := y.keep.Year.Sheet(ctx, today, at("2026-11-22"))
 	require.NoError(t, err)
 	require.Len(t, s.Settled, 1)
 	assert.InDelta(t, 2304, float64(s.Put[s.Settled[0].ID].Total), 1e-9)
@@ -141,7 +145,7 @@ func TestADatedBackTickCountsInTheYearsThatHoldIt(t *testing.T) {
 	y.add(&garden.Application{BedID: y.bed.ID, Date: at("2026-11-20"), What: material.HardwoodAsh, Rate: 240, Total: 2304},
 		&garden.Application{BedID: y.bed.ID, Date: at("2026-03-01"), What: material.HardwoodAsh, Rate: 240, Total: 2304})
 	y.goes(material.HardwoodAsh, 100, "2026-06-01")
-	assert.Contains(t, y.tick("2026-11-24", garden.Tick{On: at("2026-08-01")})["amount"], "any 365 days")
+	assert.Contains(t, y.tick("2026-11-24", year.Tick{On: at("2026-08-01")})["amount"], "any 365 days")
 }
 
 func TestAScoopIsCountedByTheBatch(t *testing.T) {
@@ -150,7 +154,7 @@ func TestAScoopIsCountedByTheBatch(t *testing.T) {
 	y.add(&b)
 	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: today, What: material.HardwoodAsh, BatchID: &b.ID, Rate: 100, Total: 960, State: garden.Open, Depth: 0.15})
 	g := y.open()[0]
-	r, err := y.keep.PutOn(ctx, y.act, garden.Tick{Task: g.ID, Version: g.Version, Scoops: ptr(8.5)})
+	r, err := y.keep.Year.PutOn(ctx, y.act, year.Tick{Task: g.ID, Version: g.Version, Scoops: ptr(8.5)})
 	require.NoError(t, err)
 	e, err := y.keep.Entry(ctx, r.Journal)
 	require.NoError(t, err)
@@ -161,22 +165,22 @@ func TestTheRetestFollowsWhatReallyWentOn(t *testing.T) {
 	y := newYard(t)
 	y.plan(material.HardwoodAsh, 100, "2027-02-12", "2026-11-20")
 	assert.Equal(t, []string{"2026-11-20", "2027-03-12"}, y.due("2026-12-18"), "twelve weeks after the go at the earliest")
-	require.Nil(t, y.tick("2026-12-18", garden.Tick{Total: ptr(quantity.Mass(480))}))
+	require.Nil(t, y.tick("2026-12-18", year.Tick{Total: ptr(quantity.Mass(480))}))
 	assert.Equal(t, []string{"2027-03-12"}, y.due("2026-12-18"), "kept with the tick")
 	rest := y.open()
 	require.Len(t, rest, 1)
 	assert.Nil(t, rest[0].PHAfter, "half of it does not bring what was promised")
-	_, err := y.keep.Skip(ctx, y.act, rest[0].ID, rest[0].Version, "No spade.")
+	_, err := y.keep.Year.Skip(ctx, y.act, rest[0].ID, rest[0].Version, "No spade.")
 	require.NoError(t, err, "a retest can be skipped")
 }
 
 func TestAGoWaitsForTheRetestBeforeIt(t *testing.T) {
 	y := newYard(t)
 	y.plan(material.HardwoodAsh, 100, "2027-02-12", "2026-11-20", "2027-03-01")
-	require.Nil(t, y.tick("2026-11-24", garden.Tick{}))
+	require.Nil(t, y.tick("2026-11-24", year.Tick{}))
 	assert.Equal(t, []string{"2027-02-16", "2027-03-01"}, y.due("2027-02-20"))
 	assert.Equal(t, []string{"2027-02-16", "2027-03-06"}, y.due("2027-03-05"), "always a day after it")
-	assert.Contains(t, y.tick("2027-03-05", garden.Tick{})["amount"], "a retest stands before this go")
+	assert.Contains(t, y.tick("2027-03-05", year.Tick{})["amount"], "a retest stands before this go")
 }
 
 func TestWhatIsAtWorkIsTold(t *testing.T) {
@@ -190,7 +194,7 @@ func TestWhatIsAtWorkIsTold(t *testing.T) {
 	assert.InDelta(t, 6.15, float64(p.AtWork.Now), 0.15)
 	assert.Greater(t, p.AtWork.Settles, p.AtWork.Now)
 	// The outlook of the year is the same figure.
-	v, err := y.keep.On(ctx, at("2026-06-10"), today, garden.Reacting{})
+	v, err := y.keep.Plots.On(ctx, at("2026-06-10"), today, plots.Reacting{})
 	require.NoError(t, err)
 	assert.InDelta(t, float64(v.Plots[0].PH), float64(p.AtWork.Now), 0.02)
 	y.add(y.read("2026-11-20", soil.Lab, 6.1))
@@ -201,17 +205,17 @@ func TestALabsFileThatNamesBedsClosesTheirRound(t *testing.T) {
 	y := newYard(t)
 	w := y.setOut(y.choice(y.bed.ID))
 	for n := 1; n <= w.Beds[0].Cores; n++ {
-		_, err := y.keep.Tick(ctx, y.act, w.Beds[0].ID, n, y.act.At)
+		_, err := y.keep.Walk.Tick(ctx, y.act, w.Beds[0].ID, n, y.act.At)
 		require.NoError(t, err)
 	}
 	early := *y.read("2026-11-10", soil.Lab, 6)
-	_, err := y.keep.TakeLab(ctx, y.act, "old.csv", []garden.LabLine{{Line: 2, Reading: early}}, nil)
+	_, err := y.keep.Readings.TakeLab(ctx, y.act, "old.csv", []readings.LabLine{{Line: 2, Reading: early}}, nil)
 	require.NoError(t, err)
-	w, _ = y.keep.Walk(ctx, w.Round.ID)
+	w, _ = y.keep.Walk.Walk(ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleTaken, w.Samples[0].State, "an older reading is not of this sample")
-	_, err = y.keep.TakeLab(ctx, y.act, "new.csv", []garden.LabLine{{Line: 2, Reading: *y.read("2026-11-24", soil.Lab, 5.9)}}, nil)
+	_, err = y.keep.Readings.TakeLab(ctx, y.act, "new.csv", []readings.LabLine{{Line: 2, Reading: *y.read("2026-11-24", soil.Lab, 5.9)}}, nil)
 	require.NoError(t, err)
-	w, _ = y.keep.Walk(ctx, w.Round.ID)
+	w, _ = y.keep.Walk.Walk(ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleRead, w.Samples[0].State)
 	assert.Equal(t, today, w.Round.Ended)
 }
@@ -220,17 +224,17 @@ func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""))
 	y.goes(material.CalciticLime, 200, "2026-11-24", "2027-02-20")
-	w, err := y.keep.Dose(ctx, y.bed.ID, garden.Choice{Now: today}, at("2027-06-01"))
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{Now: today}, at("2027-06-01"))
 	require.NoError(t, err)
-	v, err := y.keep.On(ctx, today, at("2027-06-01"), garden.Reacting{})
+	v, err := y.keep.Plots.On(ctx, today, at("2027-06-01"), plots.Reacting{})
 	require.NoError(t, err)
 	for i, want := range []string{"2026-11-24", "2027-02-20"} {
 		assert.Equal(t, want, w.Tasks[i].Due.String())
 		assert.Equal(t, want, v.Tasks[i].Due.String())
 	}
-	c, err := y.keep.Coming(ctx, w, today)
+	c, err := y.keep.Desk.Coming(ctx, w, today)
 	require.NoError(t, err)
-	ph, ok := garden.Reacting{}.Expect(c, at("2027-06-01"))
+	ph, ok := plots.Reacting{}.Expect(c, at("2027-06-01"))
 	require.True(t, ok)
 	assert.InDelta(t, float64(v.Plots[0].PH), float64(ph), 1e-9, "the slip and the plan say the same")
 	assert.Greater(t, float64(ph), 6.0)

@@ -8,7 +8,9 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/year"
 )
 
 // shelved adds a batch of ash with two goes from it, dated a season apart.
@@ -41,7 +43,7 @@ func (y *yard) left() float64 {
 // putOn ticks a task on a day and gives its line in the journal.
 func (y *yard) putOn(t garden.Task, on string) int64 {
 	y.t.Helper()
-	r, err := y.keep.PutOn(ctx, y.act, garden.Tick{Task: t.ID, Version: t.Version, On: at(on)})
+	r, err := y.keep.Year.PutOn(ctx, y.act, year.Tick{Task: t.ID, Version: t.Version, On: at(on)})
 	require.NoError(y.t, err)
 	return r.Journal
 }
@@ -62,7 +64,7 @@ func TestTwoTicksFromOneBatchAreTakenBackInAnyOrder(t *testing.T) {
 	assert.InDelta(t, 4040, y.left(), 1e-9, "the first of two")
 	y.takeBack(second)
 	assert.InDelta(t, 5000, y.left(), 1e-9)
-	rec, err := y.keep.Bed(ctx, y.bed.ID, today)
+	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	require.NoError(t, err)
 	assert.Empty(t, rec.Applications)
 }
@@ -109,7 +111,7 @@ func TestADoseIsHeldToWhatIsLeft(t *testing.T) {
 	y := newYard(t)
 	b := y.shelved(ptr(quantity.Mass(5000)))
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", "lab", 5.7), &garden.Movement{BatchID: b.ID, Date: at("2026-10-10"), Kind: garden.MovedWeighed, Amount: 900})
-	o, ok := y.dose(garden.Choice{}).Pick("b1")
+	o, ok := y.dose(desk.Choice{}).Pick("b1")
 	require.True(t, ok)
 	assert.InDelta(t, 900, float64(o.Parts[0].Total), 1e-6)
 }

@@ -3,6 +3,7 @@ package garden
 import (
 	"context"
 	"errors"
+	"fmt"
 	"time"
 )
 
@@ -70,35 +71,8 @@ type Reader interface {
 	// records, in the order of their Table, all of them where column is "".
 	Record(into Record, id int64) error
 	List(kind Record, column string, key, into any) error
-	// PlantingsAround are all beds' crops that stand on a day, were cleared
-	// after since, or are sown by until; in the order of sowing.
-	PlantingsAround(since, until string) ([]Planting, error)
-	// CropUsed is how many plantings call a crop by its code.
-	CropUsed(code string) (int, error)
 	// Moved is what came and went of each batch that has any.
 	Moved() ([]Moved, error)
-	// LatestReadings gives for each bed its last reading with a pH, its last with a
-	// potassium, with an organic matter and with a CEC, up to a day.
-	LatestReadings(upTo string) ([]Reading, error)
-	// Codes are those of all samples, with how the first of their beds is worked.
-	Codes() ([]SampleCode, error)
-	// SamplesBetween are those taken in the stretch, in the order of their days.
-	SamplesBetween(from, to string) ([]Sample, error)
-	SamplesOfBed(bed int64) ([]Sample, error)
-	// SamplesWaiting are those that were taken and not read yet.
-	SamplesWaiting() ([]Waiting, error)
-	// SampleBedsOf and CoresOf are those of a round.
-	SampleBedsOf(round int64) ([]SampleBed, error)
-	CoresOf(round int64) ([]Core, error)
-	// Held are the open goes whose plan rests on a reading that was struck out.
-	Held() ([]Held, error)
-	// ReadingKeys are those of the readings that stand, from a day to a day.
-	ReadingKeys(from, to string) ([]ReadingKey, error)
-	ReadingsFrom(day string, limit int) ([]Reading, error)
-	// ApplicationsSince are those of all beds from a day on, oldest first.
-	ApplicationsSince(day string) ([]Application, error)
-	// TasksBetween are those due in the stretch, in the order of their days.
-	TasksBetween(from, to string) ([]Task, error)
 	// Stamp changes with every change of the records.
 	Stamp() (string, error)
 	// Journal is the last lines from before one on, newest first; 0: from the newest.
@@ -145,13 +119,41 @@ func One[T any, P record[T]](r Reader, column string, key any) (rec T, err error
 	return all[0], nil
 }
 
-// Tx changes records. Insert sets the record's id and version; Update and
+// Writer changes records. Insert sets the record's id and version; Update and
 // Delete want the version that was read and tell ErrStale otherwise.
-type Tx interface {
-	Reader
+type Writer interface {
 	Insert(Record) error
 	Update(Record) error
 	Delete(Record) error
+}
+
+// Tx reads and changes records.
+type Tx interface {
+	Reader
+	Writer
+}
+
+// Ask reads in one steady view what a piece of work asks of the store: R is the
+// questions of its own, which the store must answer.
+func Ask[R Reader](ctx context.Context, s Store, f func(R) error) error {
+	return s.Read(ctx, func(r Reader) error {
+		own, ok := r.(R)
+		if !ok {
+			return fmt.Errorf("the store does not answer %T", *new(R))
+		}
+		return f(own)
+	})
+}
+
+// Do changes records in one step, with the questions of a piece of work.
+func Do[T Tx](ctx context.Context, s Store, c Change, f func(T) (what string, err error)) (Receipt, error) {
+	return s.Change(ctx, c, func(tx Tx) (string, error) {
+		own, ok := tx.(T)
+		if !ok {
+			return "", fmt.Errorf("the store does not answer %T", *new(T))
+		}
+		return f(own)
+	})
 }
 
 // Session is somebody who is signed in: since when, when last seen, and from

@@ -11,12 +11,13 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/year"
 )
 
 // ask posts a reading, and gives what is asked about.
 func (y *yard) ask(a garden.Act, r garden.Reading) garden.Faults {
 	y.t.Helper()
-	_, err := y.keep.AddReading(ctx, a, r)
+	_, err := y.keep.Readings.AddReading(ctx, a, r)
 	if err == nil {
 		return nil
 	}
@@ -54,14 +55,14 @@ func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
 func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
 	y := newYard(t)
 	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: today, What: material.CalciticLime, Rate: 40, Total: 384, State: garden.Open, Depth: 0.15})
-	f := y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(3840))})
+	f := y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(3840))})
 	assert.Contains(t, f["amount"], "that is ten times the 380 g that were planned")
-	assert.Contains(t, y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(38))})["amount"], "a tenth")
+	assert.Contains(t, y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(38))})["amount"], "a tenth")
 	y.act.Sure = f[garden.SureField]
-	assert.Nil(t, y.tick("2026-11-24", garden.Tick{Total: ptr(quantity.Mass(3840))}))
+	assert.Nil(t, y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(3840))}))
 
 	log := func(grams quantity.Mass) garden.Faults {
-		_, err := y.keep.Log(ctx, garden.Act{Who: "test", At: y.act.At, Today: today}, garden.Application{BedID: y.bed.ID, Date: at("2026-10-01"), What: material.HardwoodAsh, Total: grams})
+		_, err := y.keep.Year.Log(ctx, garden.Act{Who: "test", At: y.act.At, Today: today}, garden.Application{BedID: y.bed.ID, Date: at("2026-10-01"), What: material.HardwoodAsh, Total: grams})
 		if err == nil {
 			return nil
 		}

@@ -10,6 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 )
 
@@ -101,8 +102,8 @@ var troubles = []struct {
 		"This form was sent once already, with other content; what was sent first stands. Open the page anew, " +
 			"and send it again from there."},
 	{garden.ErrUndone, http.StatusConflict, ""},
-	{garden.ErrNoOption, http.StatusConflict, ""},
-	{garden.ErrNoReading, http.StatusConflict, ""},
+	{desk.ErrNoOption, http.StatusConflict, ""},
+	{desk.ErrNoReading, http.StatusConflict, ""},
 }
 
 // failWith answers an error of the garden that no form can show.
@@ -141,7 +142,7 @@ func (s *server) fail(c *gin.Context, status int, says string) {
 		return
 	}
 	g := garden.Garden{}
-	_ = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) { g, err = r.Garden(); return err })
+	g, _ = s.keep.Place(c.Request.Context())
 	s.render(c, status, "fail", failView{s.page(c, g, "", says), says})
 	c.Abort()
 }

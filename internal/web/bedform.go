@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -50,8 +51,8 @@ type newBedView struct {
 func (s *server) newBed(c *gin.Context) { s.showBedForm(c, http.StatusOK, asked(c, bedFields...), 0) }
 
 // usualBed fills the form of a new bed.
-func usualBed(f Form, plots []garden.Plot, u words.Units, today quantity.Day) {
-	x, y := garden.FreeSpot(plots)
+func usualBed(f Form, all []plots.Plot, u words.Units, today quantity.Day) {
+	x, y := plots.FreeSpot(all)
 	in := u.Lengths()
 	for name, usual := range map[string]string{"kind": "bed", "w": figure(4, in, 1), "h": figure(1.2, in, 1), "texture": "loam", "depth": figure(0.15, u.Depths(), 1), "worked": "dug", "rings": "3",
 		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": figure(x, in, 1), "y": figure(y, in, 1),
@@ -64,7 +65,7 @@ func usualBed(f Form, plots []garden.Plot, u words.Units, today quantity.Day) {
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
 func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) {
-	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), s.on(c), garden.Reacting{})
+	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Reacting{})
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -79,14 +80,14 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	}
 	view.lists()
 	view.begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
-	var plots []garden.Plot
-	mine := garden.Plot{}
+	var others []plots.Plot
+	mine := plots.Plot{}
 	mine.Standing = bed.Untested
 	for _, p := range v.Plots {
 		if p.Bed.ID == editing {
 			mine = p // it keeps its reading wherever it is moved
 		} else {
-			plots = append(plots, p)
+			others = append(others, p)
 		}
 	}
 	scene := draw.Scene{Marks: v.Marks, Layer: draw.Layers(s.Clock.Today())[0], Selected: -1, Units: u}
@@ -100,13 +101,13 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 		if b.Name == "" {
 			b.Name = "New"
 		}
-		for _, p := range plots {
+		for _, p := range others {
 			if garden.Overlaps(b, p.Bed) {
 				view.Over = append(view.Over, p.Bed.Name)
 			}
 		}
 		mine.Bed = b
-		plots = append(plots, mine)
+		others = append(others, mine)
 		scene.Placing = &b
 	}
 	if b.Shape == garden.ShapeOutline {
@@ -117,7 +118,7 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 			scene.Draft = nil // corners are moved on a bed that is not turned
 		}
 	}
-	scene.Plots = plots
+	scene.Plots = others
 	view.Plan = draw.PlanOf(scene, 620, 430)
 	view.Jar, view.Found = jarOf(f), found(b)
 	if err := s.year(c, &view.Page, &v); err != nil {
@@ -325,7 +326,7 @@ func (s *server) addBed(c *gin.Context) {
 }
 
 func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
-	b, r, err := s.keep.AddBed(c.Request.Context(), s.act(c), b, crp, sown)
+	b, r, err := s.keep.Ground.AddBed(c.Request.Context(), s.act(c), b, crp, sown)
 	return b.ID, r, err
 }
 
@@ -382,7 +383,7 @@ func (s *server) editBed(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	rec, err := s.keep.Bed(c.Request.Context(), id, s.Clock.Today())
+	rec, err := s.keep.Plots.Bed(c.Request.Context(), id, s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -441,7 +442,7 @@ func (s *server) saveBed(c *gin.Context) {
 		return
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.keep.EditBed(c.Request.Context(), s.act(c), b)
+		r, err := s.keep.Ground.EditBed(c.Request.Context(), s.act(c), b)
 		if err == nil {
 			s.done(c, bedHref(id), r)
 			return
@@ -461,7 +462,7 @@ func (s *server) retireBed(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	r, err := s.keep.Retire(c.Request.Context(), s.act(c), id, version)
+	r, err := s.keep.Ground.Retire(c.Request.Context(), s.act(c), id, version)
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -475,7 +476,7 @@ func (s *server) duplicateBed(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	b, r, err := s.keep.Duplicate(c.Request.Context(), s.act(c), id)
+	b, r, err := s.keep.Ground.Duplicate(c.Request.Context(), s.act(c), id)
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -495,7 +496,7 @@ func (s *server) addPlanting(c *gin.Context) {
 	f := posted(c, "crop", "sown", "together", "planted_out")
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.day("sown"), PlantedOut: f.Is("planted_out", "yes")}
 	if len(f.Faults) == 0 {
-		r, err := s.keep.AddPlanting(c.Request.Context(), s.act(c), p, f.Is("together", "yes"))
+		r, err := s.keep.Ground.AddPlanting(c.Request.Context(), s.act(c), p, f.Is("together", "yes"))
 		if err == nil {
 			s.done(c, "/beds/"+c.Param("id"), r)
 			return
@@ -521,7 +522,7 @@ func (s *server) clearPlanting(c *gin.Context) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
 		return
 	}
-	r, bed, err := s.keep.Clear(c.Request.Context(), s.act(c), id, version, on)
+	r, bed, err := s.keep.Ground.Clear(c.Request.Context(), s.act(c), id, version, on)
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
 		return

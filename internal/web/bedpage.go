@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
 )
@@ -67,7 +68,7 @@ type applicationRow struct{ Date, What, Total, Rate, Note string }
 type taskRow struct{ Due, What, State, Why string }
 
 // lastOf says what happened last on a bed up to a day.
-func lastOf(w garden.Worked, today quantity.Day) string {
+func lastOf(w desk.Worked, today quantity.Day) string {
 	says, on := "nothing is noted yet", quantity.Day(0)
 	told := func(day quantity.Day, what string) {
 		if day <= today && day >= on {
@@ -108,8 +109,8 @@ func (s *server) bed(c *gin.Context) {
 // typed for its next crop, log what was typed of an application.
 func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 	today := s.on(c)
-	w, err := s.keep.Dose(c.Request.Context(), id, garden.Choice{Now: s.Clock.Today()}, today)
-	if err != nil && !errors.Is(err, garden.ErrNoReading) {
+	w, err := s.keep.Desk.Dose(c.Request.Context(), id, desk.Choice{Now: s.Clock.Today()}, today)
+	if err != nil && !errors.Is(err, desk.ErrNoReading) {
 		s.failWith(c, err)
 		return
 	}
@@ -172,7 +173,7 @@ const bedLines = 30
 
 // readingRows lists a bed's readings up to a day, newest first, those struck out
 // among them.
-func readingRows(w garden.Worked, today quantity.Day) (out []readingRow) {
+func readingRows(w desk.Worked, today quantity.Day) (out []readingRow) {
 	all := append(append([]garden.Reading(nil), w.Readings...), w.Struck...)
 	slices.SortStableFunc(all, func(a, b garden.Reading) int { return cmp.Or(int(b.Date-a.Date), int(b.ID-a.ID)) })
 	for _, r := range all {
@@ -234,7 +235,7 @@ func (s *server) logApplication(c *gin.Context) {
 	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.day("put_date"), Note: f.Value("put_note"),
 		Total: quantity.Mass(f.needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
 	if len(f.Faults) == 0 {
-		r, err := s.keep.Log(c.Request.Context(), s.act(c), a)
+		r, err := s.keep.Year.Log(c.Request.Context(), s.act(c), a)
 		if err == nil {
 			s.done(c, "/beds/"+c.Param("id"), r)
 			return

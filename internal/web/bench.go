@@ -103,7 +103,7 @@ func (s *server) bench(c *gin.Context) {
 	f := asked(c, readingFields...)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
 		var r garden.Reading
-		err = s.Store.Read(c.Request.Context(), func(x garden.Reader) (err error) { r, err = garden.Get[garden.Reading](x, id); return err })
+		r, err = s.keep.Readings.Reading(c.Request.Context(), id)
 		if err != nil {
 			s.failWith(c, err)
 			return
@@ -120,7 +120,7 @@ func (s *server) benchShared(c *gin.Context, view *benchView) error {
 	var r garden.Reading
 	r.ID, _ = strconv.ParseInt(view.Editing, 10, 64)
 	r.Version, _ = strconv.ParseInt(view.Form.Value("version"), 10, 64)
-	names, err := s.keep.SharedWith(c.Request.Context(), r)
+	names, err := s.keep.Readings.SharedWith(c.Request.Context(), r)
 	if errors.Is(err, garden.ErrStale) { // told when it is saved
 		return nil
 	}
@@ -134,7 +134,7 @@ func (s *server) benchSample(c *gin.Context, view *benchView, f Form, fill bool)
 	if code == "" {
 		return nil
 	}
-	l, err := s.keep.Label(c.Request.Context(), code)
+	l, err := s.keep.Readings.Label(c.Request.Context(), code)
 	if errors.Is(err, garden.ErrMissing) {
 		f.Faults["sample"] = "No sample has the code “" + f.Value("sample") + "”. It stands on the label, like 2A, or 2A-1 for a layer."
 		return nil
@@ -169,7 +169,7 @@ func (s *server) benchSample(c *gin.Context, view *benchView, f Form, fill bool)
 
 func (s *server) showBench(c *gin.Context, status int, f Form) {
 	today := s.Clock.Today()
-	g, beds, err := s.keep.Names(c.Request.Context(), today)
+	g, beds, err := s.keep.Plots.Names(c.Request.Context(), today)
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -221,14 +221,8 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 	view.lists()
 	view.chips(g.Chips())
 	view.Probe = s.probe()
-	var last []garden.Reading
-	err = s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) {
-		if last, err = r.ReadingsFrom(s.on(c).String(), benchLast); err != nil {
-			return err
-		}
-		view.Waiting, err = r.SamplesWaiting()
-		return err
-	})
+	last, waiting, err := s.keep.Readings.Newest(c.Request.Context(), s.on(c), benchLast)
+	view.Waiting = waiting
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -317,10 +311,10 @@ func (s *server) addReading(c *gin.Context) {
 	}
 	s.tryReading(c, f, func() (garden.Receipt, string, error) {
 		if code != "" {
-			got, err := s.keep.AddSampleReading(c.Request.Context(), s.act(c), code, r)
+			got, err := s.keep.Readings.AddSampleReading(c.Request.Context(), s.act(c), code, r)
 			return got, "/walk", err
 		}
-		got, err := s.keep.AddReading(c.Request.Context(), s.act(c), r)
+		got, err := s.keep.Readings.AddReading(c.Request.Context(), s.act(c), r)
 		return got, onFrom(c, beginReading, r.BedID, bedHref(r.BedID)), err
 	})
 }
@@ -356,7 +350,7 @@ func (s *server) replaceReading(c *gin.Context) {
 	f.Values["reading"] = c.Param("id")
 	r := readingFrom(f, s.units(c))
 	s.tryReading(c, f, func() (garden.Receipt, string, error) {
-		got, err := s.keep.ReplaceReading(c.Request.Context(), s.act(c), id, version, r)
+		got, err := s.keep.Readings.ReplaceReading(c.Request.Context(), s.act(c), id, version, r)
 		return got, "/beds/" + f.Value("bed"), err
 	})
 }
@@ -367,7 +361,7 @@ func (s *server) strikeReading(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	r, err := s.keep.Strike(c.Request.Context(), s.act(c), id, version, c.PostForm("why"))
+	r, err := s.keep.Readings.Strike(c.Request.Context(), s.act(c), id, version, c.PostForm("why"))
 	if err != nil {
 		s.failWith(c, err)
 		return

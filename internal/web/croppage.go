@@ -132,7 +132,7 @@ func (s *server) setCrop(c *gin.Context) {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.keep.SetCrop(c.Request.Context(), s.act(c), x)
+		r, err := s.keep.Ground.SetCrop(c.Request.Context(), s.act(c), x)
 		if err == nil {
 			s.done(c, "/crops", r)
 			return
@@ -153,7 +153,7 @@ func (s *server) dropCrop(c *gin.Context) {
 		s.failWith(c, garden.ErrStale)
 		return
 	}
-	r, err := s.keep.DropCrop(c.Request.Context(), s.act(c), f.Value("code"), version)
+	r, err := s.keep.Ground.DropCrop(c.Request.Context(), s.act(c), f.Value("code"), version)
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("name")))
 		return

@@ -14,6 +14,7 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 )
 
@@ -91,7 +92,7 @@ func bedPath(id int64) string { return "/beds/" + strconv.FormatInt(id, 10) }
 func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
 	s := newSite(t, true)
 	id := s.bed("Middle ledge").Bed.ID
-	w, err := s.keep.Dose(t.Context(), id, garden.Choice{}, s.today)
+	w, err := s.keep.Desk.Dose(t.Context(), id, desk.Choice{}, s.today)
 	require.NoError(t, err)
 	key := w.Key(w.Answer.Options[0])
 	batch := w.Shelf[w.Answer.Options[0].Parts[0].Batch]
@@ -100,7 +101,7 @@ func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
 	// The shelf changes after the page was made: another batch takes the first place.
 	b := garden.Batch{Name: "Another lime", Kind: material.DolomiticLime, Condition: material.Dry, Source: material.Clean}
 	s.add(&b)
-	old, err := s.keep.Dose(t.Context(), id, garden.Choice{}, s.today)
+	old, err := s.keep.Desk.Dose(t.Context(), id, desk.Choice{}, s.today)
 	require.NoError(t, err)
 	require.Greater(t, len(old.Request.Materials), 1)
 	s.saved(s.post(bedPath(id)+"/plan", s.planForm(id, "use", key)))

@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
 )
@@ -91,7 +92,7 @@ type goView struct {
 }
 
 // answerOf lays an answer out; use is the option that was chosen.
-func answerOf(w garden.Worked, use string, today quantity.Day) *answerView {
+func answerOf(w desk.Worked, use string, today quantity.Day) *answerView {
 	a := w.Answer
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
 	v.Potassium = potassiumOf(w, today)
@@ -157,7 +158,7 @@ func miniScale(a dose.Answer) (lo, hi quantity.PH) {
 
 // leaveWords say why nothing is to be done: what is at work, the school, or that
 // it is too close to tell.
-func leaveWords(w garden.Worked) string {
+func leaveWords(w desk.Worked) string {
 	a := w.Answer
 	for _, s := range a.Need.Working {
 		if s.ID == "at-work" {
@@ -186,7 +187,7 @@ func leaveWords(w garden.Worked) string {
 	return "The school you chose does not step in at " + words.PH(a.PH) + ". Type a target, or choose another school."
 }
 
-func optionOf(w garden.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionView {
+func optionOf(w desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionView {
 	var total quantity.Mass
 	var note []string
 	for _, p := range o.Parts {
@@ -235,7 +236,7 @@ func money(x float64, currency string) string {
 }
 
 // optionName names an option by its material, a mix by the amount of each.
-func optionName(w garden.Worked, o dose.Option) string {
+func optionName(w desk.Worked, o dose.Option) string {
 	if len(o.Parts) == 1 {
 		return words.Capital(materialName(w, o.Parts[0].Batch))
 	}
@@ -255,7 +256,7 @@ func abs(x float64) float64 {
 
 // refused lists what may not be used, and what does nothing. Materials that
 // work the other way are left out: nobody asked for them.
-func (v *answerView) refused(w garden.Worked) {
+func (v *answerView) refused(w desk.Worked) {
 	for _, r := range w.Answer.Refused {
 		g := w.Garden.Units().Guard(r.Guards[0])
 		// Nor those that feed potassium only, where none stands on the shelf.
@@ -270,7 +271,7 @@ func (v *answerView) refused(w garden.Worked) {
 	}
 }
 
-func chosenOf(w garden.Worked, o dose.Option, today quantity.Day) *chosenView {
+func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 	v := &chosenView{Name: optionName(w, o), Key: w.Key(o),
 		Lines: w.Garden.Units().Steps(w.Answer.Working(&o)), Guards: w.Garden.Units().Guards(o.Guards)}
 	var days []string
@@ -338,7 +339,7 @@ func retestLine(o dose.Option, today quantity.Day) goView {
 }
 
 // halfOf says what half first would be.
-func halfOf(w garden.Worked, o dose.Option, today quantity.Day) *halfView {
+func halfOf(w desk.Worked, o dose.Option, today quantity.Day) *halfView {
 	u := w.Garden.Units()
 	v := &halfView{}
 	var parts []string
@@ -368,7 +369,7 @@ const (
 )
 
 // doseChart shows the past line and where the goes bring it, as they react.
-func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
+func doseChart(w desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
 		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
@@ -393,7 +394,7 @@ func doseChart(w garden.Worked, o dose.Option, today quantity.Day) draw.Chart {
 }
 
 // potassiumOf lays out the answer on potassium; nil where none is short.
-func potassiumOf(w garden.Worked, today quantity.Day) *potassiumView {
+func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
 	k, has := w.Answer.Potassium, w.Answer.K
 	if has.State != soil.Short {
 		return nil
@@ -436,4 +437,4 @@ func potassiumOf(w garden.Worked, today quantity.Day) *potassiumView {
 }
 
 // potassiumKey marks the key of an option that is for potassium.
-const potassiumKey = garden.PotassiumKey
+const potassiumKey = desk.PotassiumKey

@@ -16,6 +16,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
@@ -74,7 +75,7 @@ func (s *server) anyDose(c *gin.Context) {
 		c.Redirect(http.StatusSeeOther, doseHref(id)+onOnly(c))
 		return
 	}
-	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -105,8 +106,8 @@ func onOnly(c *gin.Context) string {
 }
 
 // choice reads the form; faults stand in it.
-func choice(f Form, u words.Units) garden.Choice {
-	ch := garden.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")), Act: crop.ActSchool(f.Value("act")), HalfFirst: f.Value("half") != ""}
+func choice(f Form, u words.Units) desk.Choice {
+	ch := desk.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")), Act: crop.ActSchool(f.Value("act")), HalfFirst: f.Value("half") != ""}
 	ch.Target = optional[quantity.PH](f, "target", 1)
 	ch.Depth = optional[quantity.Depth](f, "depth", u.Depths().Size)
 	if r := f.Value("reading"); r != "" {
@@ -123,10 +124,10 @@ func choice(f Form, u words.Units) garden.Choice {
 var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering", "school": "buffering",
 	"buffer": "buffering", "lab_rate": "buffering", "jars": "buffering", "buffer_capacity_mg_kg": "buffering", "ph": "buffering"}
 
-func (s *server) work(c *gin.Context, bed int64, f Form) (w garden.Worked, ok bool, err error) {
+func (s *server) work(c *gin.Context, bed int64, f Form) (w desk.Worked, ok bool, err error) {
 	ch := choice(f, s.units(c))
 	ch.Now = s.Clock.Today()
-	w, err = s.keep.Dose(c.Request.Context(), bed, ch, s.on(c))
+	w, err = s.keep.Desk.Dose(c.Request.Context(), bed, ch, s.on(c))
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		for k, v := range faults {
@@ -148,12 +149,12 @@ func (s *server) dose(c *gin.Context) {
 
 func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 	w, ok, err := s.work(c, id, f)
-	none := errors.Is(err, garden.ErrNoReading)
+	none := errors.Is(err, desk.ErrNoReading)
 	if err != nil && !none {
 		s.failWith(c, err)
 		return
 	}
-	g, beds, err := s.keep.Names(c.Request.Context(), s.Clock.Today())
+	g, beds, err := s.keep.Plots.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -205,7 +206,7 @@ func query(f Form) string {
 const mostReadings = 8
 
 // form fills the left side: what was typed, else what is usual.
-func (v *doseView) form(w garden.Worked) {
+func (v *doseView) form(w desk.Worked) {
 	f := v.Form
 	set := func(name, usual string) {
 		if f.Values[name] == "" {
@@ -255,7 +256,7 @@ func (v *doseView) form(w garden.Worked) {
 // usualDepths are offered by the unit of depths.
 var usualDepths = map[string][]string{"": {"5", "10", "15", "20"}, "in": {"2", "4", "6", "8"}}
 
-func (v *doseView) segments(w garden.Worked) {
+func (v *doseView) segments(w desk.Worked) {
 	depth := segment{Name: "depth", Label: "Over how deep", Fault: v.Form.Fault("depth")}
 	has := false
 	u := w.Garden.Units()
@@ -300,12 +301,12 @@ func (v *doseView) segments(w garden.Worked) {
 }
 
 // encodePlan writes a dose's request for the record.
-func encodePlan(w garden.Worked) (garden.JSON, error) {
+func encodePlan(w desk.Worked) (garden.JSON, error) {
 	return json.Marshal(wire.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere))
 }
 
 // EncodePlan is encodePlan for those who make plans outside the pages.
-func EncodePlan(w garden.Worked) (garden.JSON, error) { return encodePlan(w) }
+func EncodePlan(w desk.Worked) (garden.JSON, error) { return encodePlan(w) }
 
 // doseJSON gives the dose as the command line's request.
 func (s *server) doseJSON(c *gin.Context) {
@@ -345,7 +346,7 @@ func (s *server) putInYear(c *gin.Context) {
 		s.showDose(c, http.StatusUnprocessableEntity, id, f)
 		return
 	}
-	r, err := s.keep.PutInYear(c.Request.Context(), s.act(c), id, ch, f.Value("use"), encodePlan)
+	r, err := s.keep.Desk.PutInYear(c.Request.Context(), s.act(c), id, ch, f.Value("use"), encodePlan)
 	if f.add(err) {
 		s.showDose(c, http.StatusUnprocessableEntity, id, f)
 		return

@@ -16,6 +16,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -102,7 +103,7 @@ func (v *groundView) sortBy(asked string, chosen int64) {
 
 func (s *server) ground(c *gin.Context) {
 	today, on := s.Clock.Today(), s.on(c)
-	v, err := s.keep.On(c.Request.Context(), today, on, garden.Reacting{})
+	v, err := s.keep.Plots.On(c.Request.Context(), today, on, plots.Reacting{})
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -172,13 +173,13 @@ func (v *groundView) layers(asked string, chosen int64) draw.Layer {
 
 // find opens the bed whose name holds what was typed; the plan when none does.
 func (s *server) find(c *gin.Context) {
-	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
 	want := garden.Fold(c.Query("q"))
-	if l, err := s.keep.Label(c.Request.Context(), want); err == nil {
+	if l, err := s.keep.Readings.Label(c.Request.Context(), want); err == nil {
 		c.Redirect(http.StatusSeeOther, "/bench?sample="+l.Code())
 		return
 	}
@@ -197,7 +198,7 @@ func (s *server) find(c *gin.Context) {
 // bedsCSV is the list of beds on a day as a table for other programs.
 func (s *server) bedsCSV(c *gin.Context) {
 	on := s.on(c)
-	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), on, garden.Reacting{})
+	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), on, plots.Reacting{})
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -241,10 +242,10 @@ func ribbonFrom(today, on quantity.Day) quantity.Day {
 // year puts the year with its date handle under a page, and shows the page as
 // of the day that was asked for. v is the garden on that day where the page
 // has read it already, else nil.
-func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
+func (s *server) year(c *gin.Context, p *Page, v *plots.View) error {
 	on := s.on(c)
 	if v == nil {
-		read, err := s.keep.ViewOn(c.Request.Context(), s.Clock.Today(), on)
+		read, err := s.keep.Plots.ViewOn(c.Request.Context(), s.Clock.Today(), on)
 		if err != nil {
 			return err
 		}
@@ -261,7 +262,7 @@ func (s *server) year(c *gin.Context, p *Page, v *garden.View) error {
 	}
 	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
 	from := ribbonFrom(p.Today, on)
-	y, err := s.keep.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)
+	y, err := s.keep.Year.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)
 	if err != nil {
 		return err
 	}
@@ -284,7 +285,7 @@ func (s *server) undated(c *gin.Context, p *Page) error {
 }
 
 // headline says the finding.
-func headline(v garden.View) string {
+func headline(v plots.View) string {
 	if len(v.Plots) == 0 {
 		return "Nothing on the plan yet"
 	}
@@ -317,7 +318,7 @@ func headline(v garden.View) string {
 }
 
 // headlineOf says the finding of a way to look.
-func headlineOf(layer string, v garden.View, due map[int64]bool) string {
+func headlineOf(layer string, v plots.View, due map[int64]bool) string {
 	switch layer {
 	case "k":
 		n := map[soil.Supply]int{}
@@ -357,14 +358,14 @@ func headlineOf(layer string, v garden.View, due map[int64]bool) string {
 const testedLong quantity.Day = 365
 
 // clashWords names two crops that want different ground, after a comma.
-func clashWords(p garden.Plot) string {
+func clashWords(p plots.Plot) string {
 	if !p.Conflict {
 		return ""
 	}
 	return ", " + p.First.Name + " and " + p.Second.Name + " clash"
 }
 
-func standingWords(p garden.Plot) string {
+func standingWords(p plots.Plot) string {
 	acts := ""
 	if w := p.AtWork; w != nil {
 		acts = "; " + words.AtWork(w.What, w.Now, w.Settles)
@@ -386,7 +387,7 @@ func standingWords(p garden.Plot) string {
 
 // choose picks the bed whose slip opens: the one asked for, else one with
 // something due, else the one furthest off.
-func choose(v garden.View, asked string, due map[int64]bool) int64 {
+func choose(v plots.View, asked string, due map[int64]bool) int64 {
 	if id, err := strconv.ParseInt(asked, 10, 64); err == nil {
 		if _, ok := v.Plot(id); ok {
 			return id

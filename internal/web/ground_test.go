@@ -14,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/bed"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
@@ -65,7 +66,7 @@ func TestABedSavedUnchangedStaysAsItIsInAnyUnits(t *testing.T) {
 		if units != "" {
 			s.saved(s.post("/place", s.placeForm("area_unit", "ft2", "depth_unit", "in", "weight_unit", "lb", "rate_unit", "oz-yd2")))
 		}
-		v, err := s.keep.View(context.Background(), s.today)
+		v, err := s.keep.Plots.View(context.Background(), s.today)
 		require.NoError(t, err)
 		for _, p := range v.Plots {
 			path := fmt.Sprintf("/beds/%d", p.Bed.ID)
@@ -152,7 +153,7 @@ func TestPathsAndWallsAreDrawn(t *testing.T) {
 	bad = s.post("/marks", url.Values{"kind": {"path"}, "width": {"1"}, "corners": {"1 1"}})
 	assert.Contains(t, bad.Body.String(), "A line needs two points or more.")
 	s.saved(s.post("/marks", url.Values{"kind": {"wall"}, "name": {"Hedge"}, "width": {"0.4"}, "corners": {"1 16\n9 16"}}))
-	v, err := s.keep.View(context.Background(), s.today)
+	v, err := s.keep.Plots.View(context.Background(), s.today)
 	require.NoError(t, err)
 	m := v.Marks[len(v.Marks)-1]
 	path := fmt.Sprintf("/marks/%d", m.ID)
@@ -199,7 +200,7 @@ func TestADoseForACropOfOnesOwnGoesToTheCommandLine(t *testing.T) {
 	raw := s.get(path + "/dose.json").Body.Bytes()
 	a, err := wire.AnswerTo(raw)
 	require.NoError(t, err)
-	w, err := s.keep.Dose(context.Background(), b.ID, garden.Choice{}, s.today)
+	w, err := s.keep.Desk.Dose(context.Background(), b.ID, desk.Choice{}, s.today)
 	require.NoError(t, err)
 	require.NotZero(t, w.Answer.Need.CaCO3)
 	assert.InDelta(t, float64(w.Answer.Need.CaCO3), a.Need.CaCO3, 0.05, "the same dose")

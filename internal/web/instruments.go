@@ -14,6 +14,7 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
+	"zephyrfield/internal/walk"
 )
 
 // probeView names the probe on the bench; Says is what a stand-in must say.
@@ -47,7 +48,7 @@ func (s *server) readProbe(c *gin.Context) {
 		in.Bottle = quantity.PH(b)
 	}
 	if in.Bed, _ = strconv.ParseInt(c.Query("bed"), 10, 64); in.Bed != 0 {
-		if rec, err := s.keep.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.Reading != nil {
+		if rec, err := s.keep.Plots.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.Reading != nil {
 			in.Truth = rec.PH
 		}
 	}
@@ -75,8 +76,8 @@ func (s *server) readProbe(c *gin.Context) {
 
 // sent lists a walk's samples that are at the lab, with what a stand-in starts
 // from.
-func (s *server) sent(c *gin.Context, w garden.Walk) (out []instrument.Sent, err error) {
-	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+func (s *server) sent(c *gin.Context, w walk.Walk) (out []instrument.Sent, err error) {
+	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return nil, err
 	}
@@ -108,7 +109,7 @@ func (s *server) sent(c *gin.Context, w garden.Walk) (out []instrument.Sent, err
 }
 
 // answered asks the lab for what is ready of a walk.
-func (s *server) answered(c *gin.Context, w garden.Walk) (r instrument.Report, ok bool, err error) {
+func (s *server) answered(c *gin.Context, w walk.Walk) (r instrument.Report, ok bool, err error) {
 	if s.Lab == nil {
 		return r, false, nil
 	}

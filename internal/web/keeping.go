@@ -137,7 +137,7 @@ func (s *server) putBack(c *gin.Context) {
 
 func (s *server) exportArchive(c *gin.Context) {
 	var b bytes.Buffer
-	err := s.Store.Read(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
+	err := s.keep.Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -147,7 +147,7 @@ func (s *server) exportArchive(c *gin.Context) {
 }
 
 func (s *server) exportTasks(c *gin.Context) {
-	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -201,7 +201,7 @@ func (s *server) importArchive(c *gin.Context) {
 }
 
 func (s *server) exportPlan(c *gin.Context) {
-	v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -238,7 +238,7 @@ func (s *server) importPlan(c *gin.Context) {
 		if err != nil {
 			return err
 		}
-		r, err = s.keep.TakePlan(c.Request.Context(), s.act(c), plan, marks)
+		r, err = s.keep.Ground.TakePlan(c.Request.Context(), s.act(c), plan, marks)
 		return err
 	}()
 	if f.add(err) {

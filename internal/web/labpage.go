@@ -20,6 +20,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/readings"
 )
 
 // Labs keeps a lab's file between its coming in and its being taken, and how
@@ -250,9 +251,9 @@ func (s *server) labFile(c *gin.Context, get func(string) string) (id int64, nam
 }
 
 // lines reads a file's lines with what the garden knows.
-func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []garden.LabLine, bad []exchange.LabProblem, err error) {
+func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem, err error) {
 	today := s.Clock.Today()
-	_, all, err := s.keep.Names(c.Request.Context(), today)
+	_, all, err := s.keep.Plots.Names(c.Request.Context(), today)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -260,7 +261,7 @@ func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout
 	for _, b := range all {
 		beds[garden.Fold(b.Name)] = b
 	}
-	codes, of, err := s.keep.Codes(c.Request.Context())
+	codes, of, err := s.keep.Readings.Codes(c.Request.Context())
 	if err != nil {
 		return nil, nil, err
 	}
@@ -294,7 +295,7 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 		return
 	}
 	v.Good = len(lines)
-	again, err := s.keep.There(c.Request.Context(), lines)
+	again, err := s.keep.Readings.There(c.Request.Context(), lines)
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -394,7 +395,7 @@ func (s *server) takeLab(c *gin.Context) {
 		act := s.act(c)
 		go func() {
 			// The page may be left; the file is taken in all the same.
-			r, err := s.keep.TakeLab(context.Background(), act, name, lines, j.tell)
+			r, err := s.keep.Readings.TakeLab(context.Background(), act, name, lines, j.tell)
 			if err == nil {
 				err = s.Labs.DropLabFile(context.Background(), id)
 			}
@@ -450,7 +451,7 @@ func (s *server) exportReadings(c *gin.Context) {
 		write, kind, ext = exchange.WriteReadingsXLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"
 	}
 	var b bytes.Buffer
-	err := s.Store.Read(c.Request.Context(), func(r garden.Reader) error {
+	err := s.keep.Whole(c.Request.Context(), func(r garden.Reader) error {
 		list, err := exchange.ReadingsOf(r)
 		if err != nil {
 			return err

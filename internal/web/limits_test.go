@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/internal/garden"
+	"zephyrfield/internal/walk"
 )
 
 // TestTooMuchIsAnsweredAtItsField asks for pages that no garden needs: each is
@@ -78,18 +78,18 @@ func TestNoFigureHangsAPage(t *testing.T) {
 
 // TestARoundHasItsLimits: two thousand cores of a bed, fifty thousand of all.
 func TestARoundHasItsLimits(t *testing.T) {
-	d := garden.Draft{}
+	d := walk.Draft{}
 	for n, want := range map[int]bool{2000: false, 2001: true} {
-		d.Samples = []garden.DraftSample{{}}
+		d.Samples = []walk.DraftSample{{}}
 		d.Samples[0].Beds, d.Samples[0].Cores = []int{0}, []int{n}
-		d.Chosen = []garden.Candidate{{}}
+		d.Chosen = []walk.Candidate{{}}
 		assert.Equal(t, want, len(d.TooMuch()) > 0, n)
 	}
 	d.Samples = nil
 	for i := range 25 {
-		x := garden.DraftSample{}
+		x := walk.DraftSample{}
 		x.Beds, x.Cores = []int{i}, []int{2000}
-		d.Samples, d.Chosen = append(d.Samples, x), append(d.Chosen, garden.Candidate{})
+		d.Samples, d.Chosen = append(d.Samples, x), append(d.Chosen, walk.Candidate{})
 	}
 	assert.Empty(t, d.TooMuch(), "50,000 cores are still walked")
 	d.Samples[24].Cores = []int{2000, 1}

@@ -9,6 +9,7 @@ import (
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -45,7 +46,7 @@ func (s *server) editMark(c *gin.Context) {
 	}
 	f := asked(c, markFields...)
 	if _, typed := c.GetQuery("corners"); !typed {
-		v, err := s.keep.View(c.Request.Context(), s.Clock.Today())
+		v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 		if err != nil {
 			s.failWith(c, err)
 			return
@@ -63,7 +64,7 @@ func (s *server) editMark(c *gin.Context) {
 }
 
 func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) {
-	v, err := s.keep.On(c.Request.Context(), s.Clock.Today(), s.on(c), garden.Reacting{})
+	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Reacting{})
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -143,7 +144,7 @@ func (s *server) setMark(c *gin.Context, id int64) {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.keep.SetMark(c.Request.Context(), s.act(c), m)
+		r, err := s.keep.Ground.SetMark(c.Request.Context(), s.act(c), m)
 		if err == nil {
 			s.done(c, "/marks", r)
 			return
@@ -163,7 +164,7 @@ func (s *server) dropMark(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	r, err := s.keep.DropMark(c.Request.Context(), s.act(c), id, version)
+	r, err := s.keep.Ground.DropMark(c.Request.Context(), s.act(c), id, version)
 	if err != nil {
 		s.failWith(c, err)
 		return

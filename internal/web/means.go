@@ -12,7 +12,9 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/readings"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -37,8 +39,8 @@ func (s *server) means(c *gin.Context) {
 	made, series := madeOf(f, r)
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if code := f.Value("sample"); code != "" {
-		var l garden.Label
-		if l, err = s.keep.Label(c.Request.Context(), code); err == nil && len(l.Beds) > 0 {
+		var l readings.Label
+		if l, err = s.keep.Readings.Label(c.Request.Context(), code); err == nil && len(l.Beds) > 0 {
 			bed = l.Beds[0].ID
 		}
 	}
@@ -50,7 +52,7 @@ func (s *server) means(c *gin.Context) {
 		}
 	}
 	if err == nil && len(f.Faults) == 0 && (r.PH != nil || r.Method == soil.Fizz) {
-		w, err := s.keep.Try(c.Request.Context(), r, s.Clock.Today())
+		w, err := s.keep.Desk.Try(c.Request.Context(), r, s.Clock.Today())
 		switch {
 		case f.add(err):
 		case err != nil:
@@ -98,7 +100,7 @@ func madeOf(f Form, r garden.Reading) (made []string, series *draw.JarSeries) {
 	return made, nil
 }
 
-func meaningOf(w garden.Worked) meaningView {
+func meaningOf(w desk.Worked) meaningView {
 	v := meaningView{Verdict: verdict(w.Plot), Guards: w.Garden.Units().Guards(w.Answer.Guards)}
 	if w.Used.PH == nil {
 		v.Verdict = nil
@@ -130,7 +132,7 @@ func meaningOf(w garden.Worked) meaningView {
 
 // against is what stands against each material that would move the soil the way
 // it is wanted, each sentence once, with what would lift it.
-func against(w garden.Worked) (out []words.Guarded) {
+func against(w desk.Worked) (out []words.Guarded) {
 	need := w.Answer.Need.CaCO3
 	for _, r := range w.Answer.Refused {
 		m, ok := material.Find(r.Kind)
@@ -154,7 +156,7 @@ var fizzWords = map[soil.Reaction]string{
 
 // besides holds a reading against the last of its season and against other
 // methods near it.
-func besides(w garden.Worked) (out []string) {
+func besides(w desk.Worked) (out []string) {
 	ph := w.Used.Soil().Water()
 	const year, season = 365, 45
 	for i := len(w.Readings) - 1; i >= 0; i-- {

@@ -216,7 +216,7 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 	if c.Request.Method == http.MethodGet {
 		p.Path = ownPath(c)
 	}
-	due, err := s.keep.DueCount(c.Request.Context(), today)
+	due, err := s.keep.Year.DueCount(c.Request.Context(), today)
 	if err != nil {
 		s.Log.Error("counting what is due", "error", err)
 	}

@@ -232,7 +232,7 @@ func (s *server) setPlace(c *gin.Context) {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.keep.SetPlace(c.Request.Context(), s.act(c), g)
+		r, err := s.keep.Ground.SetPlace(c.Request.Context(), s.act(c), g)
 		if err == nil {
 			s.done(c, onFrom(c, beginPlace, 0, "/place"), r)
 			return

@@ -15,9 +15,15 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/readings"
+	"zephyrfield/internal/walk"
+	"zephyrfield/internal/year"
 )
 
 // Clock tells the garden's day and the moment. The demo's day can be moved on.
@@ -69,12 +75,29 @@ type Config struct {
 // the one it was given until its transaction has ended.
 type server struct {
 	Config
-	keep  garden.Keeper
+	keep  keepers
 	pages pages
 	jobs  *jobs
 	tries *tries
 	// hashing holds as many as may try a passphrase at a time.
 	hashing chan struct{}
+}
+
+// keepers do the work that the pages ask for.
+type keepers struct {
+	garden.Keeper
+	Plots    plots.Keeper
+	Desk     desk.Keeper
+	Year     year.Keeper
+	Readings readings.Keeper
+	Walk     walk.Keeper
+	Ground   ground.Keeper
+}
+
+func keepersOf(s garden.Store) keepers {
+	p := plots.Keeper{Store: s, Kept: &plots.Views{}}
+	return keepers{garden.Keeper{Store: s}, p, desk.Keeper{Store: s}, year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s},
+		walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s}}
 }
 
 // mostHashing is how many passphrases are tried at a time.
@@ -95,7 +118,7 @@ func New(cfg Config) (http.Handler, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: garden.Keeper{Store: cfg.Store, Kept: &garden.Views{}}, pages: p, tries: newTries(),
+	s := &server{Config: cfg, keep: keepersOf(cfg.Store), pages: p, tries: newTries(),
 		hashing: make(chan struct{}, mostHashing), jobs: &jobs{byID: map[int64]*job{}}}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()

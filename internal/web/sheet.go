@@ -15,6 +15,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/year"
 )
 
 type sheetView struct {
@@ -62,7 +63,7 @@ func (s *server) sheet(c *gin.Context) { s.showSheet(c, http.StatusOK, 0, Form{}
 
 // showSheet lays the day out; typed goes back to the task it was typed at.
 func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
-	sh, err := s.keep.Sheet(c.Request.Context(), s.Clock.Today(), s.on(c))
+	sh, err := s.keep.Year.Sheet(c.Request.Context(), s.Clock.Today(), s.on(c))
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -108,7 +109,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
 	s.render(c, status, "sheet", v)
 }
 
-func (s *server) soilWords(sh garden.Sheet) string {
+func (s *server) soilWords(sh year.Sheet) string {
 	climate := sh.Garden.ClimateNormals()
 	says := "Soil usually " + words.Temperature(climate.At(sh.Today)) + " now."
 	if soil.Frozen(climate.At(sh.Today)) {
@@ -117,7 +118,7 @@ func (s *server) soilWords(sh garden.Sheet) string {
 	return says + " Look for wind, rain and frost yourself."
 }
 
-func sheetHeadline(sh garden.Sheet) string {
+func sheetHeadline(sh year.Sheet) string {
 	goes, tests, held := map[int64]bool{}, map[int64]bool{}, 0
 	var total quantity.Mass
 	families := map[material.Family]string{}
@@ -157,7 +158,7 @@ func taskWords(t garden.Task, u words.Units) string {
 	return u.Mass(t.Total) + " of " + words.Material(t.What)
 }
 
-func taskOf(sh garden.Sheet, t garden.Task) taskView {
+func taskOf(sh year.Sheet, t garden.Task) taskView {
 	b := sh.Beds[t.BedID]
 	u := sh.Garden.Units()
 	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: words.Weekday(t.Due), IsGo: t.Kind == garden.TaskGo,
@@ -202,7 +203,7 @@ func taskOf(sh garden.Sheet, t garden.Task) taskView {
 }
 
 // amounts lay out how much of what a go takes, and how.
-func (v *taskView) amounts(sh garden.Sheet, t garden.Task, b garden.Bed) {
+func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 	u := sh.Garden.Units()
 	v.Material = words.Material(t.What)
 	var scoop *quantity.Mass
@@ -263,7 +264,7 @@ func (s *server) putOn(c *gin.Context) {
 		return
 	}
 	f := posted(c, "amount", "planned", "measure", "on", "day", "note")
-	tick := garden.Tick{Task: id, Version: version, Note: f.Value("note")}
+	tick := year.Tick{Task: id, Version: version, Note: f.Value("note")}
 	// A day that was chosen goes before the day of the sheet that it was ticked on.
 	for _, field := range []string{"day", "on"} {
 		if f.Value(field) != "" {
@@ -287,7 +288,7 @@ func (s *server) putOn(c *gin.Context) {
 		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
 		return
 	}
-	r, err := s.keep.PutOn(c.Request.Context(), s.act(c), tick)
+	r, err := s.keep.Year.PutOn(c.Request.Context(), s.act(c), tick)
 	if f.add(err) {
 		f.sentences()
 		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
@@ -306,7 +307,7 @@ func (s *server) skip(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	r, err := s.keep.Skip(c.Request.Context(), s.act(c), id, version, c.PostForm("why"))
+	r, err := s.keep.Year.Skip(c.Request.Context(), s.act(c), id, version, c.PostForm("why"))
 	if err != nil {
 		s.failWith(c, err)
 		return

@@ -16,7 +16,9 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -56,19 +58,19 @@ type nextLine struct {
 }
 
 func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip, error) {
-	w, err := s.keep.Dose(c.Request.Context(), bed, garden.Choice{Now: today}, on)
-	if errors.Is(err, garden.ErrNoReading) {
+	w, err := s.keep.Desk.Dose(c.Request.Context(), bed, desk.Choice{Now: today}, on)
+	if errors.Is(err, desk.ErrNoReading) {
 		err = nil
 	}
 	if err != nil {
 		return nil, err
 	}
 	if on > today {
-		coming, err := s.keep.Coming(c.Request.Context(), w, today)
+		coming, err := s.keep.Desk.Coming(c.Request.Context(), w, today)
 		if err != nil {
 			return nil, err
 		}
-		if ph, ok := (garden.Reacting{}).Expect(coming, on); ok {
+		if ph, ok := (plots.Reacting{}).Expect(coming, on); ok {
 			w.Stand(ph)
 		}
 	}
@@ -115,7 +117,7 @@ func facts(b garden.Bed, u words.Units) string {
 	return f + " · " + words.Short(b.Worked) + ", " + u.Depth(b.Depth)
 }
 
-func cropWords(p garden.Plot, l garden.Library) string {
+func cropWords(p plots.Plot, l garden.Library) string {
 	names := func(xs []garden.Planting) string {
 		all := make([]string, len(xs))
 		for i, x := range xs {
@@ -137,7 +139,7 @@ func cropWords(p garden.Plot, l garden.Library) string {
 }
 
 // verdict is the finding in words.
-func verdict(p garden.Plot) []run {
+func verdict(p plots.Plot) []run {
 	if p.Reading == nil {
 		if p.Bed.Kind == garden.KindHeap {
 			return []run{{Text: p.Bed.Note}}
@@ -174,7 +176,7 @@ func verdict(p garden.Plot) []run {
 }
 
 // layerWords say which layer a bed that was read by layers is judged by.
-func layerWords(p garden.Plot) string {
+func layerWords(p plots.Plot) string {
 	switch {
 	case p.Bed.Worked == soil.Dug:
 		return "Dug through, its layers come to "
@@ -187,7 +189,7 @@ func layerWords(p garden.Plot) string {
 }
 
 // potassiumRuns say how the bed stands in potassium by now.
-func potassiumRuns(p garden.Plot) []run {
+func potassiumRuns(p plots.Plot) []run {
 	k := p.K
 	switch {
 	case k.Read == nil:
@@ -204,7 +206,7 @@ func potassiumRuns(p garden.Plot) []run {
 	return []run{{Text: "Potassium is "}, {words.Name(k.State), "strong"}, {Text: how + "; enough is " + words.PPM(k.Scale.Critical) + ")."}}
 }
 
-func phRule(p garden.Plot, w garden.Worked) draw.Rule {
+func phRule(p plots.Plot, w desk.Worked) draw.Rule {
 	label := bandName(p)
 	target := quantity.PH(0)
 	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {
@@ -215,7 +217,7 @@ func phRule(p garden.Plot, w garden.Worked) draw.Rule {
 }
 
 // bandName labels the crop's band.
-func bandName(p garden.Plot) string {
+func bandName(p plots.Plot) string {
 	if p.Crop.ID == "" {
 		return "band"
 	}
@@ -224,7 +226,7 @@ func bandName(p garden.Plot) string {
 
 // whatNext says what to do: what is in the year already, else what a dose
 // would be, else why nothing.
-func whatNext(w garden.Worked, today quantity.Day) next {
+func whatNext(w desk.Worked, today quantity.Day) next {
 	if len(w.Held) > 0 {
 		n := fromDose(w, today)
 		n.Says = "What is in the year rests on a reading that was struck out and is held back. Open the dose and plan it anew."
@@ -236,7 +238,7 @@ func whatNext(w garden.Worked, today quantity.Day) next {
 	return fromDose(w, today)
 }
 
-func fromDose(w garden.Worked, today quantity.Day) next {
+func fromDose(w desk.Worked, today quantity.Day) next {
 	if w.Used.ID == 0 {
 		if w.Bed.Kind == garden.KindHeap {
 			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
@@ -265,7 +267,7 @@ func fromDose(w garden.Worked, today quantity.Day) next {
 }
 
 // openOnly are the tasks to do, without the goes that are held back.
-func openOnly(r garden.BedRecord) (open []garden.Task) {
+func openOnly(r plots.BedRecord) (open []garden.Task) {
 	for _, t := range r.Tasks {
 		if _, held := r.Held[t.ID]; t.State == garden.Open && !held {
 			open = append(open, t)
@@ -279,7 +281,7 @@ const aroundDays quantity.Day = 75
 
 // around tells what was, or is to be, done near another day. Off today the
 // page is for reading.
-func around(w garden.Worked, today, on quantity.Day) next {
+func around(w desk.Worked, today, on quantity.Day) next {
 	n := next{Title: "Around " + words.DayYear(on), Says: "Go back to today to act."}
 	for _, t := range w.Tasks {
 		if t.Due < on-aroundDays || t.Due > on+aroundDays {
@@ -306,7 +308,7 @@ func distinct(gs []words.Guarded) []words.Guarded {
 	return out
 }
 
-func nextTasks(open []garden.Task, w garden.Worked, today quantity.Day) next {
+func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 	n := next{Title: "In the year"}
 	for _, t := range open {
 		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
@@ -326,7 +328,7 @@ func nextTasks(open []garden.Task, w garden.Worked, today quantity.Day) next {
 	return n
 }
 
-func nextOption(w garden.Worked, o dose.Option, today quantity.Day) next {
+func nextOption(w desk.Worked, o dose.Option, today quantity.Day) next {
 	var total quantity.Mass
 	for _, p := range o.Parts {
 		total += p.Total
@@ -366,7 +368,7 @@ func plural(n int, one, many string) string {
 }
 
 // materialName is the shelf's own name of a material, or its plain name.
-func materialName(w garden.Worked, batch int) string {
+func materialName(w desk.Worked, batch int) string {
 	if b := shelfOf(w, batch); b != nil {
 		return b.Name
 	}
@@ -375,7 +377,7 @@ func materialName(w garden.Worked, batch int) string {
 
 // shelfOf is the batch on the shelf that a material of the request is; nil
 // when it is not there.
-func shelfOf(w garden.Worked, batch int) *garden.Stock { return w.Shelf[batch] }
+func shelfOf(w desk.Worked, batch int) *garden.Stock { return w.Shelf[batch] }
 
 // chartBack and chartAhead are how far a bed's chart reaches.
 const (
@@ -385,11 +387,11 @@ const (
 
 // courseOf is where what is at work and what is planned brings a bed, to the end
 // of its chart; none when it is looked at on a past day.
-func (s *server) courseOf(ctx context.Context, w garden.Worked, today, on quantity.Day) (out []draw.Expect, err error) {
+func (s *server) courseOf(ctx context.Context, w desk.Worked, today, on quantity.Day) (out []draw.Expect, err error) {
 	if on < today || w.Plot.Reading == nil {
 		return nil, nil
 	}
-	coming, err := s.keep.Coming(ctx, w, today)
+	coming, err := s.keep.Desk.Coming(ctx, w, today)
 	if err != nil {
 		return nil, err
 	}
@@ -399,7 +401,7 @@ func (s *server) courseOf(ctx context.Context, w garden.Worked, today, on quanti
 	return out, nil
 }
 
-func bedChart(w garden.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
+func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
@@ -427,7 +429,7 @@ func raisersAndSulfur(as []garden.Application) []garden.Application {
 }
 
 // chartTitle says what the line did.
-func chartTitle(w garden.Worked, upTo quantity.Day) string {
+func chartTitle(w desk.Worked, upTo quantity.Day) string {
 	var first, last *garden.Reading
 	for i := range w.Readings {
 		r := &w.Readings[i]

@@ -52,7 +52,7 @@ func vers(v int64) string { return strconv.FormatInt(v, 10) }
 
 func (s *site) open(kind string) garden.Task {
 	s.t.Helper()
-	v, err := s.keep.View(context.Background(), s.today)
+	v, err := s.keep.Plots.View(context.Background(), s.today)
 	require.NoError(s.t, err)
 	for _, t := range v.Tasks {
 		if t.Kind == kind && t.Due <= s.today {
@@ -113,13 +113,13 @@ var changes = map[string]changing{
 		return "/marks", url.Values{"name": {"New path"}, "kind": {"path"}, "width": {"0.8"}, "corners": {"1 1\n4 1"}}
 	},
 	"POST /marks/:id": func(s *site) (string, url.Values) {
-		v, err := s.keep.View(context.Background(), s.today)
+		v, err := s.keep.Plots.View(context.Background(), s.today)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/marks/%d", v.Marks[0].ID), url.Values{"name": {"Other path"}, "kind": {"wall"}, "width": {"0.3"},
 			"corners": {"1 1\n4 1"}, "version": {vers(v.Marks[0].Version)}}
 	},
 	"POST /marks/:id/drop": func(s *site) (string, url.Values) {
-		v, err := s.keep.View(context.Background(), s.today)
+		v, err := s.keep.Plots.View(context.Background(), s.today)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/marks/%d/drop", v.Marks[0].ID), url.Values{"version": {vers(v.Marks[0].Version)}}
 	},
@@ -152,7 +152,7 @@ var changes = map[string]changing{
 	},
 	"POST /samples/:id": func(s *site) (string, url.Values) {
 		round, _ := s.walked()
-		w, err := s.keep.Walk(context.Background(), round)
+		w, err := s.keep.Walk.Walk(context.Background(), round)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/samples/%d", w.Samples[0].ID), url.Values{"version": {vers(w.Samples[0].Version)}, "state": {"at-lab"},
 			"back": {"/walk"}}

@@ -17,6 +17,8 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/walk"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -56,8 +58,8 @@ type roundRow struct{ Href, Made, Says string }
 
 // roundChoice reads the form of a round; the first time it is the beds that
 // are due.
-func roundChoice(get func(string) string, list func(string) []string, all []garden.Candidate, f Form) garden.RoundChoice {
-	c := garden.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes",
+func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f Form) walk.RoundChoice {
+	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes",
 		Corer: sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}}
 	asked := get("asked") != ""
 	for _, x := range all {
@@ -94,7 +96,7 @@ func (s *server) walkPlan(c *gin.Context) {
 
 func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(string) string, list func(string) []string) {
 	on := s.on(c)
-	v, all, err := s.keep.Candidates(c.Request.Context(), on)
+	v, all, err := s.keep.Walk.Candidates(c.Request.Context(), on)
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -163,7 +165,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 	for _, p := range d.Apart {
 		view.Apart = append(view.Apart, pairView{p.A + " and " + p.B, words.Capital(words.Reasons(p.Why))})
 	}
-	rounds, err := s.keep.Rounds(c.Request.Context())
+	rounds, err := s.keep.Walk.Rounds(c.Request.Context())
 	if err != nil {
 		s.failWith(c, err)
 		return
@@ -188,7 +190,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 }
 
 // walkPicture draws the beds of a draft with their cores and the way.
-func walkPicture(v garden.View, d garden.Draft, letter map[int64]string, u words.Units) draw.Plan {
+func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Units) draw.Plan {
 	scene := draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: draw.Layers(v.Today)[0], Units: u, Letters: letter}
 	cores := map[int]int{}
 	for _, s := range d.Samples {
@@ -204,7 +206,7 @@ func walkPicture(v garden.View, d garden.Draft, letter map[int64]string, u words
 	return draw.PlanOf(scene, 620, 400)
 }
 
-func walkTitle(d garden.Draft) string {
+func walkTitle(d walk.Draft) string {
 	due := 0
 	for _, x := range d.Candidates {
 		if x.Due != "" {
@@ -217,7 +219,7 @@ func walkTitle(d garden.Draft) string {
 	return words.Count(due, "bed is", "beds are") + " due for a sample"
 }
 
-func lastRead(p garden.Plot) string {
+func lastRead(p plots.Plot) string {
 	if p.Reading == nil {
 		return "no reading"
 	}
@@ -235,14 +237,14 @@ func stretches(ls []sampling.Stretch, u words.Units) string {
 
 func (s *server) startRound(c *gin.Context) {
 	f := noForm()
-	_, all, err := s.keep.Candidates(c.Request.Context(), s.Clock.Today())
+	_, all, err := s.keep.Walk.Candidates(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		s.failWith(c, err)
 		return
 	}
 	choice := roundChoice(c.PostForm, c.PostFormArray, all, f)
 	if len(f.Faults) == 0 {
-		id, r, err := s.keep.StartRound(c.Request.Context(), s.act(c), choice)
+		id, r, err := s.keep.Walk.StartRound(c.Request.Context(), s.act(c), choice)
 		if err == nil {
 			to := "/walk/" + strconv.FormatInt(id, 10)
 			if r.Repeated {
@@ -303,11 +305,11 @@ type sampleRow struct {
 	ReadHref, Key     string
 }
 
-func (s *server) readWalk(c *gin.Context) (garden.Walk, int64, bool) {
+func (s *server) readWalk(c *gin.Context) (walk.Walk, int64, bool) {
 	id, err := paramID(c)
-	var w garden.Walk
+	var w walk.Walk
 	if err == nil {
-		w, err = s.keep.Walk(c.Request.Context(), id)
+		w, err = s.keep.Walk.Walk(c.Request.Context(), id)
 	}
 	if err != nil {
 		s.failWith(c, err)
@@ -349,7 +351,7 @@ func (s *server) walk(c *gin.Context) {
 	s.render(c, http.StatusOK, "round", v)
 }
 
-func stopOf(w garden.Walk, b garden.SampleBed, u words.Units) stopView {
+func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	bed, sample := w.Ground[b.BedID], w.Sample(b.SampleID)
 	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: newKey(), Left: b.Cores - len(w.Taken[b.ID])}
 	layers := []sampling.Stretch{{From: 0, To: bed.Depth}}
@@ -383,7 +385,7 @@ func stopOf(w garden.Walk, b garden.SampleBed, u words.Units) stopView {
 	return v
 }
 
-func sampleRowOf(w garden.Walk, x garden.Sample) sampleRow {
+func sampleRowOf(w walk.Walk, x garden.Sample) sampleRow {
 	var names []string
 	for _, b := range w.Beds {
 		if b.SampleID == x.ID {
@@ -419,7 +421,7 @@ func (s *server) tick(c *gin.Context) {
 	if ms, err := strconv.ParseInt(c.PostForm("at"), 10, 64); err == nil {
 		at = time.UnixMilli(ms)
 	}
-	_, err := s.keep.Tick(c.Request.Context(), s.act(c), id, n, at)
+	_, err := s.keep.Walk.Tick(c.Request.Context(), s.act(c), id, n, at)
 	f := noForm()
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("core")))
@@ -448,7 +450,7 @@ func (s *server) noteOddity(c *gin.Context) {
 		s.failWith(c, garden.ErrMissing)
 		return
 	}
-	_, err = s.keep.NoteOddity(c.Request.Context(), s.act(c), id, c.PostForm("note"))
+	_, err = s.keep.Walk.NoteOddity(c.Request.Context(), s.act(c), id, c.PostForm("note"))
 	f := noForm()
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("note")))
@@ -467,7 +469,7 @@ func (s *server) moveSample(c *gin.Context) {
 		s.failWith(c, err)
 		return
 	}
-	r, err := s.keep.MoveSample(c.Request.Context(), s.act(c), id, version, c.PostForm("state"))
+	r, err := s.keep.Walk.MoveSample(c.Request.Context(), s.act(c), id, version, c.PostForm("state"))
 	f := noForm()
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("state")))

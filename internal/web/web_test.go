@@ -26,8 +26,10 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
 )
@@ -37,7 +39,7 @@ type site struct {
 	t     testing.TB
 	h     http.Handler
 	store *store.Store
-	keep  garden.Keeper
+	keep  keepers
 	today quantity.Day
 	jar   []*http.Cookie
 }
@@ -90,7 +92,7 @@ func newSite(t testing.TB, hollin bool, change ...func(*web.Config)) *site {
 	}
 	h, err := web.New(cfg)
 	require.NoError(t, err)
-	return &site{t: t, h: h, store: st, keep: garden.Keeper{Store: st}, today: today}
+	return &site{t: t, h: h, store: st, keep: keepersOf(st), today: today}
 }
 
 func (s *site) do(r *http.Request) *httptest.ResponseRecorder {
@@ -112,9 +114,9 @@ func (s *site) post(path string, form url.Values) *httptest.ResponseRecorder {
 	return s.do(r)
 }
 
-func (s *site) bed(name string) garden.Plot {
+func (s *site) bed(name string) plots.Plot {
 	s.t.Helper()
-	v, err := s.keep.View(context.Background(), s.today)
+	v, err := s.keep.Plots.View(context.Background(), s.today)
 	require.NoError(s.t, err)
 	for _, p := range v.Plots {
 		if p.Bed.Name == name {
@@ -122,12 +124,12 @@ func (s *site) bed(name string) garden.Plot {
 		}
 	}
 	require.Fail(s.t, "no such bed", name)
-	return garden.Plot{}
+	return plots.Plot{}
 }
 
-func (s *site) record(bed int64) garden.BedRecord {
+func (s *site) record(bed int64) plots.BedRecord {
 	s.t.Helper()
-	r, err := s.keep.Bed(context.Background(), bed, s.today)
+	r, err := s.keep.Plots.Bed(context.Background(), bed, s.today)
 	require.NoError(s.t, err)
 	return r
 }
@@ -231,7 +233,7 @@ func TestABadTargetIsAnsweredAtItsField(t *testing.T) {
 }
 
 func (s *site) planForm(bed int64, change ...string) url.Values {
-	w, err := s.keep.Dose(context.Background(), bed, garden.Choice{}, s.today)
+	w, err := s.keep.Desk.Dose(context.Background(), bed, desk.Choice{}, s.today)
 	require.NoError(s.t, err)
 	f := url.Values{"key": {"key-" + strconv.FormatInt(bed, 10)}, "target": {"6.4"}, "use": {w.Key(w.Answer.Options[0])}}
 	for i := 0; i+1 < len(change); i += 2 {
@@ -317,7 +319,7 @@ func TestBadAmountsAndSkips(t *testing.T) {
 func TestForgedPostsGiveNoDose(t *testing.T) {
 	s := newSite(t, true)
 	// A refused material, an option that does not exist, a bed known by fizz only.
-	w, err := s.keep.Dose(context.Background(), s.bed("Middle ledge").Bed.ID, garden.Choice{}, s.today)
+	w, err := s.keep.Desk.Dose(context.Background(), s.bed("Middle ledge").Bed.ID, desk.Choice{}, s.today)
 	require.NoError(t, err)
 	for _, r := range w.Answer.Refused {
 		got := s.post("/beds/2/plan", s.planForm(2, "use", string(r.Kind)))
@@ -384,7 +386,7 @@ func TestAReadingAnswersItsRetest(t *testing.T) {
 	last := tasks[len(tasks)-1]
 	require.Equal(t, garden.TaskRetest, last.Kind)
 	s.today = last.Due - 5
-	_, err := s.keep.AddReading(context.Background(), garden.Act{Today: s.today}, garden.Reading{BedID: id, Date: s.today, Method: "lab", Basis: "water", PH: ptr(quantity.PH(6.4)), Cores: 12, Depth: 0.15})
+	_, err := s.keep.Readings.AddReading(context.Background(), garden.Act{Today: s.today}, garden.Reading{BedID: id, Date: s.today, Method: "lab", Basis: "water", PH: ptr(quantity.PH(6.4)), Cores: 12, Depth: 0.15})
 	require.NoError(t, err)
 	assert.Len(t, s.openTasks(id), len(tasks)-1)
 }

@@ -18,32 +18,34 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/year"
 )
 
 var today = quantity.Date(2026, 11, 24)
 
 func ptr[T any](v T) *T { return &v }
 
-func plot(id int64, name string, x, y, w, h float64) garden.Plot {
-	return garden.Plot{Bed: garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, X: x, Y: y, W: w, H: h, Texture: "loam", Depth: 0.15},
+func plot(id int64, name string, x, y, w, h float64) plots.Plot {
+	return plots.Plot{Bed: garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, X: x, Y: y, W: w, H: h, Texture: "loam", Depth: 0.15},
 		State: bed.State{Standing: bed.Untested, Crop: crop.Unnamed}}
 }
 
-func ph(p garden.Plot, v quantity.PH, s bed.Standing, off quantity.PH) garden.Plot {
+func ph(p plots.Plot, v quantity.PH, s bed.Standing, off quantity.PH) plots.Plot {
 	p.Reading = &garden.Reading{Date: today - 12, Method: soil.Lab, Basis: soil.Water, PH: &v, Cores: 12}
 	p.PH, p.Standing, p.Off = v, s, off
 	return p
 }
 
-func plan(plots ...garden.Plot) draw.Plan {
+func plan(plots ...plots.Plot) draw.Plan {
 	return draw.PlanOf(draw.Scene{Plots: plots, Layer: draw.Layers(today)[0], Selected: 1}, 846, 486)
 }
 
 func TestThePlanIsToScale(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	for range 300 {
-		var plots []garden.Plot
+		var plots []plots.Plot
 		for i := range 1 + rng.IntN(30) {
 			plots = append(plots, plot(int64(i+1), "Bed", 40*rng.Float64(), 40*rng.Float64(), 0.5+10*rng.Float64(), 0.5+10*rng.Float64()))
 		}
@@ -109,7 +111,7 @@ func TestLayersLookAtDifferentThings(t *testing.T) {
 	p.K = soil.PotassiumNow{Now: ptr(quantity.Concentration(190)), State: soil.Plenty}
 	states := map[string]string{}
 	for _, l := range draw.Layers(today) {
-		b := draw.PlanOf(draw.Scene{Plots: []garden.Plot{p}, Layer: l, Due: map[int64]bool{1: true}}, 846, 486).Beds[0]
+		b := draw.PlanOf(draw.Scene{Plots: []plots.Plot{p}, Layer: l, Due: map[int64]bool{1: true}}, 846, 486).Beds[0]
 		states[l.ID] = b.State
 		known := false
 		for _, row := range l.Legend {
@@ -120,7 +122,7 @@ func TestLayersLookAtDifferentThings(t *testing.T) {
 	}
 	assert.Equal(t, map[string]string{"ph": "sour", "k": "plenty", "tested": "in-band", "due": "sour"}, states)
 	p.Reading.Date = today - 800
-	assert.Equal(t, "sour", draw.PlanOf(draw.Scene{Plots: []garden.Plot{p}, Layer: draw.Layers(today)[2]}, 846, 486).Beds[0].State, "long ago")
+	assert.Equal(t, "sour", draw.PlanOf(draw.Scene{Plots: []plots.Plot{p}, Layer: draw.Layers(today)[2]}, 846, 486).Beds[0].State, "long ago")
 }
 
 func TestTheRuleKeepsItsPegAndNamesApart(t *testing.T) {
@@ -209,9 +211,9 @@ func TestAChartWithNothingIsStillAChart(t *testing.T) {
 	}
 }
 
-func year(tasks ...garden.Task) garden.Year {
+func yearOf(tasks ...garden.Task) year.Year {
 	from := quantity.Date(2026, 8, 1)
-	return garden.Year{From: from, To: from.AddMonths(18) - 1, Tasks: tasks, Windows: []garden.YearWindow{
+	return year.Year{From: from, To: from.AddMonths(18) - 1, Tasks: tasks, Windows: []plots.YearWindow{
 		{Family: material.Lime, Windows: []calendar.Window{{From: from, To: from + 30}, {From: from + 31, To: from + 60, Best: true}}},
 		{Family: material.Ash, Windows: []calendar.Window{{From: from + 80, To: from + 200, Opens: calendar.InGrowth, Closes: calendar.NearSowing}}}, {Family: material.Sulfur}}}
 }
@@ -226,7 +228,7 @@ func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
 			kinds := []material.Kind{material.HardwoodAsh, material.CalciticLime, material.SulfurPowder}
 			tasks = append(tasks, garden.Task{BedID: int64(rng.IntN(3) + 1), Kind: garden.TaskGo, Due: due, What: kinds[rng.IntN(3)], State: garden.Open})
 		}
-		r := draw.RibbonOf(year(tasks...), map[int64]string{1: "Upper ledge", 2: "Kale and roots", 3: "Strip"}, today, today, 1280, false)
+		r := draw.RibbonOf(yearOf(tasks...), map[int64]string{1: "Upper ledge", 2: "Kale and roots", 3: "Strip"}, today, today, 1280, false)
 		ends := map[draw.Px]draw.Px{}
 		for _, s := range r.Stakes {
 			if s.Small {
@@ -249,7 +251,7 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	left := go1
 	left.State, left.Due = garden.Skipped, today-30
 	test := garden.Task{BedID: 1, Kind: garden.TaskRetest, Due: today + 100, State: garden.Open}
-	r := draw.RibbonOf(year(done, left, go1, go2, test), map[int64]string{1: "Upper ledge", 2: "Strip"}, today, today+20, 1280, false)
+	r := draw.RibbonOf(yearOf(done, left, go1, go2, test), map[int64]string{1: "Upper ledge", 2: "Strip"}, today, today+20, 1280, false)
 	require.Len(t, r.Stakes, 3, "two near each other share a stake; what was skipped is not shown")
 	assert.Equal(t, "ash, Upper ledge", r.Stakes[0].Text)
 	assert.Equal(t, "stake-done", r.Stakes[0].Class)
@@ -262,7 +264,7 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	assert.Contains(t, r.Rows[1].Bars[0].Says, "Before it, plants are growing. After it, it would be too near the sowing", "a window says why it opens and closes")
 	assert.True(t, r.HasToday)
 	assert.Equal(t, int(today+20-r.From), r.Now)
-	y := year(done, go1)
+	y := yearOf(done, go1)
 	y.Samples = []garden.Sample{{Code: "1A", State: garden.SampleTaken, Taken: today - 90}}
 	y.Held = map[int64]quantity.Day{go1.ID: today}
 	y.Tasks[0].ID, y.Weather.FirstFrost = 7, soil.MonthDay{Month: 11, Day: 1}
@@ -276,7 +278,7 @@ func TestRibbonGathersAndTells(t *testing.T) {
 		assert.False(t, at.Before(last), "the table is in the order of its days")
 		last = at
 	}
-	out := draw.RibbonOf(year(), nil, today+2000, today, 1280, false)
+	out := draw.RibbonOf(yearOf(), nil, today+2000, today, 1280, false)
 	assert.False(t, out.HasToday, "today is out of view")
 }
 
@@ -340,7 +342,7 @@ func TestAFizzJarHasMoreBubblesTheStrongerItIs(t *testing.T) {
 }
 
 func TestABedOfASampleShowsItsLetter(t *testing.T) {
-	plots := []garden.Plot{{Bed: garden.Bed{Meta: garden.Meta{ID: 3}, Name: "Bean row", Shape: garden.ShapeRect, W: 4, H: 1.2}}}
+	plots := []plots.Plot{{Bed: garden.Bed{Meta: garden.Meta{ID: 3}, Name: "Bean row", Shape: garden.ShapeRect, W: 4, H: 1.2}}}
 	p := draw.PlanOf(draw.Scene{Plots: plots, Layer: draw.Layers(20000)[0], Letters: map[int64]string{3: "B"}}, 600, 400)
 	require.Len(t, p.Letters, 1)
 	assert.Equal(t, "B", p.Letters[0].Text)

@@ -11,6 +11,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 )
 
 // Plan is the beds drawn to scale, north up.
@@ -73,7 +74,7 @@ type PlanMark struct {
 
 // Scene is what a plan shows.
 type Scene struct {
-	Plots    []garden.Plot
+	Plots    []plots.Plot
 	Marks    []garden.Mark
 	Layer    Layer
 	Due      map[int64]bool
@@ -310,7 +311,7 @@ func (s Scene) extent() (x0, y0, x1, y1 float64) {
 	return x0, y0, x1, y1
 }
 
-func planBed(p garden.Plot, layer Layer, px, py func(float64) Px, k float64, due, selected bool) PlanBed {
+func planBed(p plots.Plot, layer Layer, px, py func(float64) Px, k float64, due, selected bool) PlanBed {
 	b := p.Bed
 	low, high := b.Bounds()
 	out := PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due, Stems: b.Kind == garden.KindTree,
@@ -403,7 +404,7 @@ func fit(name string, letters int) string {
 type Layer struct {
 	ID, Name string
 	Legend   []LegendRow
-	look     func(garden.Plot, bool, *PlanBed)
+	look     func(plots.Plot, bool, *PlanBed)
 }
 
 // LegendRow is a state with its word.
@@ -421,12 +422,12 @@ func Layers(day quantity.Day) []Layer {
 		{"ph", "pH", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}, lookPH},
 		{"k", "Potassium", []LegendRow{{"sour", "short"}, {"in-band", "enough"}, {"plenty", "plenty"}, {"too-sweet", "too much"}, {"untested", "untested"}}, lookPotassium},
 		{"tested", "Last tested", []LegendRow{{"in-band", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"}, {"untested", "never"}},
-			func(p garden.Plot, _ bool, b *PlanBed) { lookTested(p, day, b) }},
+			func(p plots.Plot, _ bool, b *PlanBed) { lookTested(p, day, b) }},
 		{"due", "Due", []LegendRow{{"sour", "something due"}, {"in-band", "nothing due"}}, lookDue},
 	}
 }
 
-func lookPH(p garden.Plot, _ bool, b *PlanBed) {
+func lookPH(p plots.Plot, _ bool, b *PlanBed) {
 	if p.Reading != nil {
 		b.Value = words.PH(p.PH)
 	} else if p.Fizz != nil {
@@ -457,7 +458,7 @@ func lookPH(p garden.Plot, _ bool, b *PlanBed) {
 // supplyStates give the bands of potassium the plan's own signs.
 var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-band", soil.Plenty: "plenty", soil.TooMuch: "too-sweet", soil.Unknown: "untested"}
 
-func lookPotassium(p garden.Plot, _ bool, b *PlanBed) {
+func lookPotassium(p plots.Plot, _ bool, b *PlanBed) {
 	b.State = supplyStates[p.K.State]
 	b.Says = p.Bed.Name + ", potassium not tested"
 	switch {
@@ -469,7 +470,7 @@ func lookPotassium(p garden.Plot, _ bool, b *PlanBed) {
 	}
 }
 
-func lookTested(p garden.Plot, day quantity.Day, b *PlanBed) {
+func lookTested(p plots.Plot, day quantity.Day, b *PlanBed) {
 	if p.Reading == nil {
 		b.State, b.Says = "untested", p.Bed.Name+", never tested"
 		return
@@ -486,14 +487,14 @@ func lookTested(p garden.Plot, day quantity.Day, b *PlanBed) {
 	b.Says = p.Bed.Name + ", last tested " + words.DayYear(p.Reading.Date)
 }
 
-func lookDue(p garden.Plot, due bool, b *PlanBed) {
+func lookDue(p plots.Plot, due bool, b *PlanBed) {
 	b.State, b.Value, b.Says = "in-band", "", p.Bed.Name+", nothing due"
 	if due {
 		b.State, b.Off, b.Says = "sour", "due", p.Bed.Name+", something due"
 	}
 }
 
-func says(p garden.Plot) string {
+func says(p plots.Plot) string {
 	s := p.Bed.Name + ", "
 	if w := p.AtWork; w != nil {
 		s += words.AtWork(w.What, w.Now, w.Settles) + ", was "

@@ -10,6 +10,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/year"
 )
 
 // Field is a name with its value, in a form.
@@ -92,7 +93,7 @@ var rowOf = map[material.Family]struct{ name, class string }{
 }
 
 // RibbonOf lays out a year of w units.
-func RibbonOf(y garden.Year, beds map[int64]string, today, on quantity.Day, w float64, slim bool) Ribbon {
+func RibbonOf(y year.Year, beds map[int64]string, today, on quantity.Day, w float64, slim bool) Ribbon {
 	const x0 = 96
 	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
 	r := Ribbon{W: Px(w), H: 138, Slim: slim, BarH: 10, MonthFoot: 116}
@@ -185,7 +186,7 @@ func (r *Ribbon) samples(all []garden.Sample, s scale) {
 }
 
 // frosts marks the usual days of frost that lie in view.
-func (r *Ribbon) frosts(y garden.Year, s scale) {
+func (r *Ribbon) frosts(y year.Year, s scale) {
 	for year := y.From.Year(); year <= y.To.Year(); year++ {
 		for _, f := range []struct {
 			day  soil.MonthDay
@@ -207,7 +208,7 @@ const near quantity.Day = 12
 
 // stakes gathers tasks of one kind that fall near each other, and sets their
 // labels so that none lies on another.
-func (r *Ribbon) stakes(y garden.Year, beds map[int64]string, today quantity.Day, s scale) {
+func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, s scale) {
 	type group struct {
 		first, last quantity.Day
 		tasks       []garden.Task

@@ -1,4 +1,4 @@
-package garden
+package plots
 
 import (
 	"slices"
@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
 )
 
 // Move is why a task does not stand on the day that it was planned for.
@@ -24,16 +25,16 @@ type Move struct {
 // taken to go on today; what follows it keeps its distance, and stays under the
 // year's cap and within the windows of the season; a go that waits for a retest
 // stands after it, and the last retest after the last go.
-func (p *Plot) ahead(tasks []Task, held map[int64]quantity.Day) map[int64]Move {
-	x := spacer{season: &p.Season, ground: p.Ground, today: p.Date, laid: map[material.Family][]calendar.Laid{}, gates: map[int64]quantity.Day{}, last: map[int64]Task{}}
+func (p *Plot) ahead(tasks []garden.Task, held map[int64]quantity.Day) map[int64]Move {
+	x := spacer{season: &p.Season, ground: p.Ground, today: p.Date, laid: map[material.Family][]calendar.Laid{}, gates: map[int64]quantity.Day{}, last: map[int64]garden.Task{}}
 	out := map[int64]Move{}
 	for i := range tasks {
 		t := &tasks[i]
-		if _, ok := held[t.ID]; ok || t.State != Open {
+		if _, ok := held[t.ID]; ok || t.State != garden.Open {
 			continue
 		}
 		m := Move{From: t.Due}
-		if t.Kind == TaskGo {
+		if t.Kind == garden.TaskGo {
 			t.Due, m.Why, m.Retest = x.goOn(*t)
 			x.went(*t, m)
 		} else {
@@ -48,10 +49,10 @@ func (p *Plot) ahead(tasks []Task, held map[int64]quantity.Day) map[int64]Move {
 
 // ahead puts open tasks on the days on which they can be done, in the order of
 // those, and says which were moved.
-func (v *View) ahead(tasks []Task) map[int64]Move {
+func (v *View) ahead(tasks []garden.Task) map[int64]Move {
 	moved := map[int64]Move{}
 	due := make(map[int64]quantity.Day, len(tasks))
-	for bed, own := range byBed(tasks, func(t Task) int64 { return t.BedID }) {
+	for bed, own := range ByBed(tasks, func(t garden.Task) int64 { return t.BedID }) {
 		p, ok := v.Plot(bed)
 		if !ok {
 			continue
@@ -73,7 +74,7 @@ func (v *View) ahead(tasks []Task) map[int64]Move {
 }
 
 // onDays puts tasks that were read apart on the days of the view's own.
-func (v *View) onDays(tasks []Task) {
+func (v *View) OnDays(tasks []garden.Task) {
 	due := make(map[int64]quantity.Day, len(v.Tasks))
 	for _, t := range v.Tasks {
 		due[t.ID] = t.Due
@@ -87,8 +88,8 @@ func (v *View) onDays(tasks []Task) {
 }
 
 // byDay puts tasks in the order of their days.
-func byDay(tasks []Task) {
-	slices.SortStableFunc(tasks, func(a, b Task) int { return int(a.Due - b.Due) })
+func byDay(tasks []garden.Task) {
+	slices.SortStableFunc(tasks, func(a, b garden.Task) int { return int(a.Due - b.Due) })
 }
 
 // spacer lays a bed's open tasks in their order.
@@ -100,10 +101,10 @@ type spacer struct {
 	// gates are the retests that stand before later goes, last the goes before
 	// retests, where those were moved; both by plan.
 	gates map[int64]quantity.Day
-	last  map[int64]Task
+	last  map[int64]garden.Task
 }
 
-func (x *spacer) goOn(t Task) (day quantity.Day, why calendar.Why, retest bool) {
+func (x *spacer) goOn(t garden.Task) (day quantity.Day, why calendar.Why, retest bool) {
 	m, ok := material.Find(t.What)
 	caps, offered := material.CapsFor(m.Family, x.ground)
 	if !ok || !offered {
@@ -129,7 +130,7 @@ func (x *spacer) goOn(t Task) (day quantity.Day, why calendar.Why, retest bool) 
 }
 
 // went notes when a go will be on at the earliest.
-func (x *spacer) went(t Task, m Move) {
+func (x *spacer) went(t garden.Task, m Move) {
 	mat, _ := material.Find(t.What)
 	day := max(t.Due, x.today)
 	x.laid[mat.Family] = append(x.laid[mat.Family], calendar.Laid{Date: day, Rate: t.Rate})
@@ -140,7 +141,7 @@ func (x *spacer) went(t Task, m Move) {
 }
 
 // retestOn keeps a retest its material's interval after a go that was moved.
-func (x *spacer) retestOn(t Task) quantity.Day {
+func (x *spacer) retestOn(t garden.Task) quantity.Day {
 	if t.PlanID == nil {
 		return t.Due
 	}
@@ -159,7 +160,7 @@ var harmful = []calendar.Why{calendar.NearSowing, calendar.HydratedNear, calenda
 
 // stops says in words which rule a go of a rate would break on a day, today or
 // earlier; "" is none.
-func (p *Plot) stops(u words.Units, m material.Material, rate quantity.Rate, day quantity.Day) string {
+func (p *Plot) Stops(u words.Units, m material.Material, rate quantity.Rate, day quantity.Day) string {
 	caps, ok := material.CapsFor(m.Family, p.Ground)
 	if !ok {
 		return ""
@@ -175,13 +176,10 @@ func (p *Plot) stops(u words.Units, m material.Material, rate quantity.Rate, day
 		return words.GoTooSoon(name, season.History.Nearest(m.Family, day), caps.Weeks)
 	}
 	// A year that ends after a go that is dated back holds it too.
-	for end := day; end <= min(p.Date, day+yearDays-1); end++ {
+	for end := day; end <= min(p.Date, day+ledger.YearDays-1); end++ {
 		if had := season.History.InYear(m.Family, end); had+rate > caps.Year*(1+1e-6) {
 			return words.GoYearFull(u, name, had, rate, caps.Year)
 		}
 	}
 	return ""
 }
-
-// yearDays is any 365 days.
-const yearDays = ledger.YearDays

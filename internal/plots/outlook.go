@@ -1,4 +1,4 @@
-package garden
+package plots
 
 import (
 	"context"
@@ -6,6 +6,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
 )
 
 // Outlook says what a plot's pH should be on a day, from what is at work in it
@@ -17,12 +18,12 @@ type Outlook interface {
 // Coming is a plot with what is at work in it and what is planned.
 type Coming struct {
 	Plot    Plot
-	Garden  Garden
-	Library Library
+	Garden  garden.Garden
+	Library garden.Library
 	noted   noted
 	// Open are its tasks still to do, Batches what they are of.
-	Open    []Task
-	Batches map[int64]Batch
+	Open    []garden.Task
+	Batches map[int64]garden.Batch
 	// Today is the day that it is looked at from.
 	Today quantity.Day
 }
@@ -53,7 +54,7 @@ func (c Coming) outlook() (o dose.Outlook, ok bool) {
 	}
 	for _, t := range c.Open {
 		m, known := material.Find(t.What)
-		if t.Kind != TaskGo || t.BedID != c.Plot.Bed.ID || !known {
+		if t.Kind != garden.TaskGo || t.BedID != c.Plot.Bed.ID || !known {
 			continue
 		}
 		b := material.Batch{Material: m, Condition: material.Dry, Source: material.Clean}
@@ -93,15 +94,16 @@ func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
 // On reads the garden on any day: before today as it was last measured then,
 // after it as the outlook expects it.
 func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (View, error) {
+	var batches map[int64]garden.Batch
 	v, err := k.view(ctx, today, day)
 	if err != nil || day <= today {
 		return v, err
 	}
-	batches, err := k.batches(ctx)
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { batches, err = BatchesByID(r); return err })
 	if err != nil {
 		return v, err
 	}
-	open := byBed(v.ToDo(), func(t Task) int64 { return t.BedID })
+	open := ByBed(v.ToDo(), func(t garden.Task) int64 { return t.BedID })
 	for i := range v.Plots {
 		p := &v.Plots[i]
 		c := Coming{Plot: *p, Garden: v.Garden, Library: v.Library, noted: v.noted[p.Bed.ID], Open: open[p.Bed.ID], Batches: batches, Today: today}
@@ -112,27 +114,12 @@ func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (Vie
 	return v, nil
 }
 
-// batches are those on the shelf, by number.
-func (k Keeper) batches(ctx context.Context) (map[int64]Batch, error) {
-	out := map[int64]Batch{}
-	err := k.Store.Read(ctx, func(r Reader) error {
-		all, err := All[Batch](r)
-		for _, b := range all {
-			out[b.ID] = b
-		}
-		return err
-	})
-	return out, err
-}
-
-// Coming is a worked dose's bed with what is at work in it and what is planned.
-func (k Keeper) Coming(ctx context.Context, w Worked, today quantity.Day) (c Coming, err error) {
-	c = Coming{Plot: w.Plot, Garden: w.Garden, Library: w.Library, noted: w.noted(), Today: today}
-	for _, t := range w.Tasks {
-		if _, held := w.Held[t.ID]; t.State == Open && !held {
-			c.Open = append(c.Open, t)
-		}
+// batchesByID are those on the shelf, by number.
+func BatchesByID(r Reader) (map[int64]garden.Batch, error) {
+	all, err := garden.All[garden.Batch](r)
+	out := make(map[int64]garden.Batch, len(all))
+	for _, b := range all {
+		out[b.ID] = b
 	}
-	c.Batches, err = k.batches(ctx)
-	return c, err
+	return out, err
 }

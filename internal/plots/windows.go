@@ -1,7 +1,6 @@
-package garden
+package plots
 
 import (
-	"context"
 	"fmt"
 	"slices"
 	"sync"
@@ -12,6 +11,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
 )
 
 // YearWindow is the stretches of one family on the year ribbon.
@@ -23,39 +23,9 @@ type YearWindow struct {
 // ribbonFamilies are those that the ribbon shows, in order.
 var ribbonFamilies = []material.Family{material.Lime, material.Ash, material.Sulfur}
 
-// Year is what the ribbon shows.
-type Year struct {
-	From, To quantity.Day
-	Windows  []YearWindow
-	Tasks    []Task
-	// Held are the goes among them that are held back.
-	Held    map[int64]quantity.Day
-	Samples []Sample
-	Climate soil.Climate
-	Weather soil.Weather
-}
-
-// Year finds, for each family, the days on which at least one bed of a view
-// could take it, and the tasks, done and open.
-func (k Keeper) Year(ctx context.Context, v View, from, to quantity.Day) (y Year, err error) {
-	y.From, y.To = from, to
-	y.Climate, y.Weather = v.Garden.ClimateNormals(), v.Garden.Weather()
-	err = k.Store.Read(ctx, func(r Reader) error {
-		if y.Tasks, err = r.TasksBetween(from.String(), to.String()); err != nil {
-			return err
-		}
-		held, err := r.Held()
-		if err != nil {
-			return err
-		}
-		y.Held = heldOn(held, v.Today)
-		v.onDays(y.Tasks)
-		y.Samples, err = r.SamplesBetween(from.String(), to.String())
-		return err
-	})
-	y.Windows = v.windows.between(v, from, to)
-	return y, err
-}
+// Windows are, for each of the ribbon's families, the days on which at least one bed
+// of the view could take it.
+func (v View) Windows(from, to quantity.Day) []YearWindow { return v.windows.between(v, from, to) }
 
 // windows are found once for a view: with hundreds of beds it is the longest part
 // of a page.
@@ -102,11 +72,11 @@ func (v View) spots(from quantity.Day) [][]spot {
 	seen := map[string]bool{}
 	for i := range v.Plots {
 		p := &v.Plots[i]
-		if p.Bed.Kind == KindHeap || p.Bed.Kind == KindPots || p.Crop.Is(crop.NoAsh) {
+		if p.Bed.Kind == garden.KindHeap || p.Bed.Kind == garden.KindPots || p.Crop.Is(crop.NoAsh) {
 			continue
 		}
 		s := p.Season
-		s.History = slices.DeleteFunc(slices.Clone(s.History), func(x ledger.Application) bool { return x.Date <= from-yearDays })
+		s.History = slices.DeleteFunc(slices.Clone(s.History), func(x ledger.Application) bool { return x.Date <= from-ledger.YearDays })
 		for at, f := range ribbonFamilies {
 			caps, ok := material.CapsFor(f, p.Ground)
 			if !ok || !caps.Offered() {

@@ -1,0 +1,333 @@
+package desk
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// Choice is what a gardener may choose on a dose; zero values take the usual.
+type Choice struct {
+	Reading   int64
+	Target    *quantity.PH
+	Depth     *quantity.Depth
+	Buffering soil.School
+	Ash       material.AshSchool
+	Act       crop.ActSchool
+	// HalfFirst puts half of the dose first, and a test before the rest.
+	HalfFirst bool
+	// Now is the day that another day is looked at from; no day where that is the
+	// day itself.
+	Now quantity.Day
+}
+
+// Worked is a dose for a bed: the request as it was made, and its answer.
+type Worked struct {
+	plots.BedRecord
+	Garden garden.Garden
+	// Used is the reading that it rests on, Beside those that were taken near it
+	// and are joined with it.
+	Used    garden.Reading
+	Beside  []garden.Reading
+	Request dose.Request
+	Answer  dose.Answer
+	// Shelf goes with Request.Materials; nil where the usual kind stands in.
+	Shelf []*garden.Stock
+}
+
+// ErrNoReading is told when a dose is asked for a bed without a reading.
+var ErrNoReading = errors.New("this bed has no reading yet")
+
+// Dose works out a bed's dose. Faults name the field of the form.
+func (k Keeper) Dose(ctx context.Context, bed int64, c Choice, today quantity.Day) (w Worked, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { w, err = worked(r, bed, c, today); return err })
+	return w, err
+}
+
+func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err error) {
+	if w.Garden, err = r.Garden(); err != nil {
+		return w, err
+	}
+	now := c.Now
+	if now.IsZero() {
+		now = today
+	}
+	if w.BedRecord, err = plots.ReadBed(r, bed, today, now); err != nil {
+		return w, err
+	}
+	shelf, err := garden.Shelf(r)
+	if err != nil {
+		return w, err
+	}
+	if err := w.pickReading(c.Reading, today); err != nil {
+		return w, err
+	}
+	w.Beside = w.beside()
+	w.Request, w.Shelf = w.request(c, shelf, today)
+	w.Answer, err = dose.For(w.Request)
+	return w, garden.FaultOf(err)
+}
+
+// pickReading takes the reading that was chosen, else the last that has a pH,
+// else the last jar test.
+func (w *Worked) pickReading(id int64, today quantity.Day) error {
+	var last *garden.Reading
+	for i := range w.Readings {
+		x := &w.Readings[i]
+		if x.Date > today {
+			break
+		}
+		if !x.Stands() {
+			continue
+		}
+		if x.ID == id {
+			w.Used = *x
+			return nil
+		}
+		last = x
+	}
+	switch {
+	case id != 0:
+		return garden.ErrMissing
+	case w.Reading != nil:
+		w.Used = *w.Reading
+	case last != nil:
+		w.Used = *last
+	default:
+		return ErrNoReading
+	}
+	return nil
+}
+
+// beside finds the readings that tell of the soil as the used one found it:
+// near in time, of about the same depth, with nothing put on between.
+func (w *Worked) beside() (out []garden.Reading) {
+	moved := w.Ledger().Movers()
+	for _, r := range w.Readings {
+		if r.ID != w.Used.ID && soil.SameDepth(r.Depth, w.Used.Depth) && soil.SameSoil(r.Date, w.Used.Date, moved) {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// request joins the records into what agronomy asks for.
+func (w *Worked) request(c Choice, shelf []garden.Stock, today quantity.Day) (dose.Request, []*garden.Stock) {
+	q := w.Asked(w.Garden, w.Used, w.Beside, today)
+	q.Target, q.HalfFirst, q.Schools = c.Target, c.HalfFirst,
+		dose.Schools{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act}.Or(w.Garden.Schools())
+	if c.Depth != nil {
+		q.Ground.Depth = *c.Depth
+	}
+	planned := map[int64]bool{}
+	for _, t := range w.Tasks {
+		planned[t.ID] = t.PlanID != nil
+	}
+	n := 0
+	for _, a := range w.Applications {
+		if _, ok := a.Put(); ok && a.Date <= today && a.Date > today-plots.HistoryDays {
+			q.History[n].Planned = a.TaskID != nil && planned[*a.TaskID]
+			n++
+		}
+	}
+	var from []*garden.Stock
+	q.Materials, from = onShelf(shelf)
+	return q, from
+}
+
+// onShelf lists what may be used: the shelf's batches, then the usual kinds
+// that it lacks. Any ash on the shelf stands for ash.
+func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) {
+	has := map[material.Kind]bool{}
+	for i := range shelf {
+		b := &shelf[i]
+		m, ok := material.Find(b.Kind)
+		if !ok {
+			continue
+		}
+		has[m.Kind] = true
+		if m.Family == material.Ash {
+			has[material.HardwoodAsh] = true
+		}
+		x := b.Material(m)
+		x.OnHand = b.Left
+		out = append(out, x)
+		from = append(from, b)
+	}
+	for _, k := range dose.UsualKinds() {
+		if m, ok := material.Find(k); ok && !has[k] {
+			out = append(out, material.Batch{Material: m, Condition: material.Dry, Source: material.Clean})
+			from = append(from, nil)
+		}
+	}
+	return out, from
+}
+
+// ErrNoOption is told when the option that was chosen is not offered (any
+// more).
+var ErrNoOption = errors.New("that option is not offered for this bed now")
+
+// Try works out what a reading would mean before it is kept: as if it were the
+// bed's last.
+func (k Keeper) Try(ctx context.Context, r garden.Reading, today quantity.Day) (w Worked, err error) {
+	if err := garden.CheckReading(r, today); err != nil {
+		return w, err
+	}
+	err = garden.Ask(ctx, k.Store, func(tx Reader) error {
+		if w.Garden, err = tx.Garden(); err != nil {
+			return err
+		}
+		if w.BedRecord, err = plots.ReadBed(tx, r.BedID, today, today); err != nil {
+			return err
+		}
+		// Number 0 is no reading that is kept.
+		w.Readings = append(w.Readings, r)
+		slices.SortStableFunc(w.Readings, func(a, b garden.Reading) int { return int(a.Date - b.Date) })
+		w.Judge(w.Garden, today)
+		w.Used = r
+		w.Beside = w.beside()
+		shelf, err := garden.Shelf(tx)
+		if err != nil {
+			return err
+		}
+		w.Request, w.Shelf = w.request(Choice{}, shelf, today)
+		w.Answer, err = dose.For(w.Request)
+		return garden.FaultOf(err)
+	})
+	return w, err
+}
+
+// PotassiumKey stands before the key of an option that is for potassium.
+const PotassiumKey = "k."
+
+// Key names an option of the dose by its materials themselves, the batch's own
+// number or the kind where no batch is on the shelf: an older page never names
+// another material by it.
+func (w Worked) Key(o dose.Option) string {
+	keys := make([]string, len(o.Parts))
+	for i, p := range o.Parts {
+		if b := w.Shelf[p.Batch]; b != nil {
+			keys[i] = batchKey(b.ID)
+		} else {
+			keys[i] = string(w.Request.Materials[p.Batch].Kind)
+		}
+	}
+	return strings.Join(keys, "_")
+}
+
+// batchKey is the key of an option that is one batch alone.
+func batchKey(id int64) string { return "b" + strconv.FormatInt(id, 10) }
+
+// Pick finds an option by its key.
+func (w Worked) Pick(key string) (dose.Option, bool) {
+	options := w.Answer.Options
+	if k, ok := strings.CutPrefix(key, PotassiumKey); ok {
+		key, options = k, w.Answer.Potassium.Options
+	}
+	for _, o := range options {
+		if w.Key(o) == key {
+			return o, true
+		}
+	}
+	return dose.Option{}, false
+}
+
+// PutInYear puts an option's goes and its retest in the year as tasks. Goes of
+// an earlier dose that were not put on yet give way. encode writes the request
+// for the record.
+func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice, use string, encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		w, err := worked(tx, bed, c, a.Today)
+		if err != nil {
+			return "", err
+		}
+		o, ok := w.Pick(use)
+		if !ok {
+			return "", ErrNoOption
+		}
+		if err := giveWay(tx, w.Tasks, o); err != nil {
+			return "", err
+		}
+		raw, err := encode(w)
+		if err != nil {
+			return "", err
+		}
+		plan := garden.Plan{BedID: bed, Made: a.Today, ReadingID: w.Used.ID, Target: w.Answer.Target, Request: raw}
+		if err := tx.Insert(&plan); err != nil {
+			return "", err
+		}
+		for _, t := range tasksOf(w, o, plan.ID) {
+			if err := tx.Insert(&t); err != nil {
+				return "", err
+			}
+		}
+		return fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(o.Goes), "go", "goes"), w.Bed.Name), nil
+	})
+}
+
+// giveWay takes the open tasks out whose place a new plan takes: those of plans
+// that move pH as it does, or as it does not. What only feeds potassium and what
+// moves pH stand beside each other.
+func giveWay(tx Tx, tasks []garden.Task, o dose.Option) error {
+	moves := map[int64]bool{}
+	for _, t := range tasks {
+		if m, _ := material.Find(t.What); t.Kind == garden.TaskGo && t.PlanID != nil && m.MovesPH() {
+			moves[*t.PlanID] = true
+		}
+	}
+	for i := range tasks {
+		t := &tasks[i]
+		if t.State != garden.Open || t.PlanID != nil && moves[*t.PlanID] != (o.CaCO3 != 0) {
+			continue
+		}
+		if err := tx.Delete(t); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func tasksOf(w Worked, o dose.Option, plan int64) []garden.Task {
+	var out []garden.Task
+	for _, g := range o.Goes {
+		t := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskGo, Due: g.Date, What: g.Kind, Rate: g.Rate, Total: g.Total,
+			State: garden.Open, Depth: w.Request.Ground.Depth}
+		if m, _ := material.Find(g.Kind); m.MovesPH() && g.PHAfter > 0 {
+			after := quantity.PH(quantity.Round(float64(g.PHAfter), 2))
+			t.PHAfter = &after
+		}
+		if b := w.Shelf[o.Parts[g.Part].Batch]; b != nil {
+			t.BatchID = &b.ID
+		}
+		out = append(out, t)
+	}
+	retest := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskRetest, Due: o.Retest, State: garden.Open, Method: w.Used.Method, Depth: w.Used.Depth}
+	if ph := o.AtRetest.Median; ph > 0 {
+		// What it should read, with what will have reacted by then.
+		ph = quantity.PH(quantity.Round(float64(ph), 2))
+		retest.PHAfter = &ph
+	}
+	return append(out, retest)
+}
+
+// Coming is a worked dose's bed with what is at work in it and what is planned.
+func (k Keeper) Coming(ctx context.Context, w Worked, today quantity.Day) (c plots.Coming, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		batches, err := plots.BatchesByID(r)
+		c = w.BedRecord.Coming(w.Garden, batches, today)
+		return err
+	})
+	return c, err
+}

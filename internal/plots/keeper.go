@@ -1,0 +1,393 @@
+package plots
+
+import (
+	"context"
+	"slices"
+	"sync"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+)
+
+// Keeper reads beds and the whole garden as they stand on a day. It holds no clock;
+// the day comes in.
+type Keeper struct {
+	Store garden.Store
+	// Kept holds the last views; nil: each is read anew.
+	Kept *Views
+}
+
+// Views keeps the garden as it stands on the days that were last looked at, until
+// the records change: every page shows the year, which rests on all beds.
+type Views struct {
+	mu    sync.Mutex
+	stamp string
+	byDay map[[2]quantity.Day]View
+}
+
+// mostViews is how many days are kept.
+const mostViews = 8
+
+// of gives a view that was kept, else reads it.
+func (vs *Views) of(r Reader, today, day quantity.Day) (v View, err error) {
+	stamp, err := r.Stamp()
+	if err != nil {
+		return v, err
+	}
+	key := [2]quantity.Day{today, day}
+	vs.mu.Lock()
+	if vs.stamp != stamp || len(vs.byDay) >= mostViews {
+		vs.stamp, vs.byDay = stamp, map[[2]quantity.Day]View{}
+	}
+	v, ok := vs.byDay[key]
+	vs.mu.Unlock()
+	if !ok {
+		if v, err = readView(r, today, day, vs.of); err != nil {
+			return v, err
+		}
+		vs.mu.Lock()
+		if vs.stamp == stamp {
+			vs.byDay[key] = v
+		}
+		vs.mu.Unlock()
+	}
+	// Plots are put where they are expected to stand, tasks in another order.
+	v.Plots, v.Tasks = slices.Clone(v.Plots), slices.Clone(v.Tasks)
+	return v, nil
+}
+
+// View is the whole garden on a day.
+type View struct {
+	Garden garden.Garden
+	Today  quantity.Day
+	Plots  []Plot
+	// Tasks are those still to do, in the order of their days.
+	Tasks []garden.Task
+	// Held are the goes among them that are held back, Moved those that do not
+	// stand on the day that they were planned for.
+	Held    map[int64]quantity.Day
+	Moved   map[int64]Move
+	Library garden.Library
+	Marks   []garden.Mark
+	// noted is what the plots were judged from, by bed; beds are all that there
+	// are, those off the plan too.
+	noted map[int64]noted
+	beds  []garden.Bed
+	// windows are the stretches of a year that were found for this view.
+	windows *windows
+}
+
+// ToDo are the tasks without the goes that are held back.
+func (v View) ToDo() []garden.Task {
+	out := make([]garden.Task, 0, len(v.Tasks))
+	for _, t := range v.Tasks {
+		if _, held := v.Held[t.ID]; !held {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// Count is how many plots stand so.
+func (v View) Count(s bed.Standing) int {
+	n := 0
+	for _, p := range v.Plots {
+		if p.Standing == s && p.Bed.Kind != garden.KindHeap {
+			n++
+		}
+	}
+	return n
+}
+
+// Working is how many of those that stand so have something at work.
+func (v View) Working(s bed.Standing) int {
+	n := 0
+	for _, p := range v.Plots {
+		if p.Standing == s && p.AtWork != nil {
+			n++
+		}
+	}
+	return n
+}
+
+// Plot finds one by its bed.
+func (v View) Plot(bed int64) (Plot, bool) {
+	for _, p := range v.Plots {
+		if p.Bed.ID == bed {
+			return p, true
+		}
+	}
+	return Plot{}, false
+}
+
+// Names lists the beds that are on the plan on a day, in their order.
+func (k Keeper) Names(ctx context.Context, day quantity.Day) (g garden.Garden, beds []garden.Bed, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if g, err = r.Garden(); err != nil {
+			return err
+		}
+		all, err := garden.All[garden.Bed](r)
+		for _, b := range all {
+			if b.Retired == 0 || b.Retired > day {
+				beds = append(beds, b)
+			}
+		}
+		return err
+	})
+	return g, beds, err
+}
+
+// View reads the garden as it stands today.
+func (k Keeper) View(ctx context.Context, today quantity.Day) (v View, err error) {
+	return k.view(ctx, today, today)
+}
+
+// ViewOn reads the garden as it stood last on a day, its tasks as they stand
+// today.
+func (k Keeper) ViewOn(ctx context.Context, today, day quantity.Day) (View, error) {
+	return k.view(ctx, today, day)
+}
+
+func (k Keeper) view(ctx context.Context, today, day quantity.Day) (v View, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { v, err = k.ViewIn(r, today, day); return err })
+	return v, err
+}
+
+// viewIn reads the view within a reading of the store.
+func (k Keeper) ViewIn(r Reader, today, day quantity.Day) (View, error) {
+	if k.Kept != nil {
+		return k.Kept.of(r, today, day)
+	}
+	return plainView(r, today, day)
+}
+
+func plainView(r Reader, today, day quantity.Day) (View, error) {
+	return readView(r, today, day, plainView)
+}
+
+// readView reads the view of a day. The tasks stand as today's view, which other
+// gives, has them: where they are put rests on how the beds stand today.
+func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day, quantity.Day) (View, error)) (v View, err error) {
+	v.Today = day
+	if v.Garden, err = r.Garden(); err != nil {
+		return v, err
+	}
+	if v.Tasks, err = garden.Where[garden.Task](r, "state", garden.Open); err != nil {
+		return v, err
+	}
+	held, err := r.Held()
+	if err != nil {
+		return v, err
+	}
+	v.Held = HeldOn(held, day)
+	if v.Library, err = garden.LibraryOf(r); err != nil {
+		return v, err
+	}
+	if v.Marks, err = garden.All[garden.Mark](r); err != nil {
+		return v, err
+	}
+	if err := v.judge(r, day); err != nil {
+		return v, err
+	}
+	if day == today {
+		v.Moved = v.ahead(v.Tasks)
+		return v, nil
+	}
+	now, err := other(r, today, today)
+	v.Tasks, v.Moved = now.Tasks, now.Moved
+	return v, err
+}
+
+// cropDays is how far ahead of a day crops still bear on it; notedDays is how far
+// back what was put on and grown does: a potassium test is good for two years.
+const (
+	cropDays  quantity.Day = 400
+	notedDays quantity.Day = 800
+)
+
+// judge reads every bed that is on the plan on a day.
+func (v *View) judge(r Reader, day quantity.Day) error {
+	beds, err := garden.All[garden.Bed](r)
+	if err != nil {
+		return err
+	}
+	ps, err := r.PlantingsAround((day - notedDays).String(), (day + cropDays).String())
+	if err != nil {
+		return err
+	}
+	rs, err := r.LatestReadings(day.String())
+	if err != nil {
+		return err
+	}
+	as, err := r.ApplicationsSince((day - notedDays).String())
+	if err != nil {
+		return err
+	}
+	planted := ByBed(ps, func(p garden.Planting) int64 { return p.BedID })
+	readings := ByBed(rs, func(x garden.Reading) int64 { return x.BedID })
+	put := ByBed(as, func(a garden.Application) int64 { return a.BedID })
+	v.beds, v.windows = beds, &windows{}
+	v.Plots, v.noted = make([]Plot, 0, len(beds)), make(map[int64]noted, len(beds))
+	for _, b := range beds {
+		if b.Retired == 0 || b.Retired > day {
+			n := noted{planted[b.ID], readings[b.ID], put[b.ID]}
+			v.noted[b.ID] = n
+			v.Plots = append(v.Plots, newPlot(b, n, v.Garden, v.Library, day))
+		}
+	}
+	return nil
+}
+
+// Record is one bed with all that was noted of it.
+type BedRecord struct {
+	Plot
+	Plantings []garden.Planting
+	// Readings are those that stand, Struck those that were struck out; Codes
+	// are the labels of the samples that they were read from.
+	Readings, Struck []garden.Reading
+	Codes            map[int64]string
+	Applications     []garden.Application
+	Tasks            []garden.Task
+	// Held are the open goes that are held back, by the day of the striking out;
+	// Moved the open tasks that do not stand on the day that they were planned for.
+	Held    map[int64]quantity.Day
+	Moved   map[int64]Move
+	Library garden.Library
+}
+
+// noted is what the record holds of the bed.
+func (rec BedRecord) noted() noted { return noted{rec.Plantings, rec.Readings, rec.Applications} }
+
+// AllBeds are all that there are, those off the plan too.
+func (v View) AllBeds() []garden.Bed { return v.beds }
+
+// Asked is what agronomy asks for of the bed on a day, resting on a reading and
+// those beside it.
+func (rec *BedRecord) Asked(g garden.Garden, used garden.Reading, beside []garden.Reading, day quantity.Day) dose.Request {
+	return rec.asked(g, rec.noted(), rec.Library, used, beside, day)
+}
+
+// Ledger is all of what was put on.
+func (rec *BedRecord) Ledger() ledger.Ledger { return rec.noted().ledger() }
+
+// Judge judges the bed anew, with what was added to its record.
+func (rec *BedRecord) Judge(g garden.Garden, day quantity.Day) {
+	rec.Plot = newPlot(rec.Bed, rec.noted(), g, rec.Library, day)
+}
+
+// Coming is the bed with what is at work in it and what is planned.
+func (rec *BedRecord) Coming(g garden.Garden, batches map[int64]garden.Batch, today quantity.Day) Coming {
+	c := Coming{Plot: rec.Plot, Garden: g, Library: rec.Library, noted: rec.noted(), Today: today, Batches: batches}
+	for _, t := range rec.Tasks {
+		if _, held := rec.Held[t.ID]; t.State == garden.Open && !held {
+			c.Open = append(c.Open, t)
+		}
+	}
+	return c
+}
+
+// Bed reads one bed's record.
+func (k Keeper) Bed(ctx context.Context, id int64, today quantity.Day) (rec BedRecord, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { rec, err = ReadBed(r, id, today, today); return err })
+	return rec, err
+}
+
+// readBed reads a bed as it stood on a day, its tasks as they stand today.
+func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err error) {
+	b, err := garden.Get[garden.Bed](r, id)
+	if err != nil {
+		return rec, err
+	}
+	if rec.Plantings, err = garden.Where[garden.Planting](r, "bed_id", id); err != nil {
+		return rec, err
+	}
+	all, err := garden.Where[garden.Reading](r, "bed_id", id)
+	if err != nil {
+		return rec, err
+	}
+	for _, x := range all {
+		if x.Stands() {
+			rec.Readings = append(rec.Readings, x)
+		} else {
+			rec.Struck = append(rec.Struck, x)
+		}
+	}
+	samples, err := r.SamplesOfBed(id)
+	if err != nil {
+		return rec, err
+	}
+	rec.Codes = make(map[int64]string, len(samples))
+	for _, s := range samples {
+		rec.Codes[s.ID] = s.Code
+	}
+	if rec.Applications, err = garden.Where[garden.Application](r, "bed_id", id); err != nil {
+		return rec, err
+	}
+	if rec.Tasks, err = garden.Where[garden.Task](r, "bed_id", id); err != nil {
+		return rec, err
+	}
+	held, err := r.Held()
+	if err != nil {
+		return rec, err
+	}
+	rec.Held = HeldOn(held, day)
+	if rec.Library, err = garden.LibraryOf(r); err != nil {
+		return rec, err
+	}
+	g, err := r.Garden()
+	if err != nil {
+		return rec, err
+	}
+	rec.Plot = newPlot(b, rec.noted(), g, rec.Library, day)
+	now := rec.Plot
+	if day != today {
+		now = newPlot(b, rec.noted(), g, rec.Library, today)
+	}
+	rec.Moved = now.ahead(rec.Tasks, rec.Held)
+	byDay(rec.Tasks)
+	return rec, nil
+}
+
+// starts are the sowings and plantings that bear on a day: of what stands, and of
+// what comes.
+func starts(ps []garden.Planting, today quantity.Day) (out []calendar.Start) {
+	for _, p := range ps {
+		if p.Cleared == 0 || p.Cleared > today {
+			out = append(out, calendar.Start{Day: p.Sown, Planted: p.PlantedOut})
+		}
+	}
+	return out
+}
+
+// sowing gives the next sowing, and when the ground was last cleared.
+func sowing(p Plot, ps []garden.Planting, today quantity.Day) (next, cleared quantity.Day) {
+	if len(p.Next) > 0 && !p.Crop.Is(crop.Perennial) {
+		for _, x := range p.Next {
+			if x.Sown > today {
+				next = x.Sown
+				break
+			}
+		}
+	}
+	if len(p.Now) == 0 {
+		for _, x := range ps {
+			if x.Cleared != 0 && x.Cleared <= today {
+				cleared = max(cleared, x.Cleared)
+			}
+		}
+		return next, cleared
+	}
+	// The ground is clear when the last of what stands is off.
+	for _, x := range p.Now {
+		if x.Cleared == 0 {
+			return next, 0
+		}
+		cleared = max(cleared, x.Cleared)
+	}
+	return next, cleared
+}

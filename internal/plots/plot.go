@@ -1,0 +1,198 @@
+package plots
+
+import (
+	"math"
+	"slices"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+)
+
+// Plot is a bed as it stands on a day.
+type Plot struct {
+	Bed garden.Bed
+	// Now are the crops that stand, Next those that are sown next and what then
+	// stands with them. Crops are those that the soil is judged for: what is next, or
+	// what stands for years.
+	Now, Next []garden.Planting
+	Crops     []crop.Crop
+	// Reading is the last with a pH, Potassium the last with a potassium, nil
+	// when there is none. Fizz is the last jar test that is newer.
+	Reading, Potassium, Fizz *garden.Reading
+	// State is how agronomy sees it.
+	bed.State
+	// AtWork is what was put on and moves the bed since it was read; nil when
+	// nothing does.
+	AtWork *AtWork
+	// Expected is set when PH was not measured but is to be hoped for.
+	Expected bool
+}
+
+// AtWork is lime, ash or acid that acts since the reading.
+type AtWork struct {
+	// What went on last of it.
+	What material.Kind
+	// Now is about where the bed is, Settles where it should come to.
+	Now, Settles quantity.PH
+}
+
+// worth is the least move that is told.
+const worth = 0.1
+
+// atWork finds what acts in the plot on the day of its record.
+func (p *Plot) atWork(q dose.Request) {
+	last := q.History.LastMover(q.Date)
+	if last == nil {
+		return
+	}
+	o, ok := dose.Expect(q)
+	if !ok {
+		return
+	}
+	s := o.On(q.Date)
+	w := AtWork{last.Material.Kind, s.PH, o.Settle(s.Put)}
+	if math.Abs(float64(w.Now-o.From)) >= worth || math.Abs(float64(w.Settles-o.From)) >= worth {
+		p.AtWork = &w
+	}
+}
+
+// standingOn are the crops on a bed on a day.
+func StandingOn(ps []garden.Planting, day quantity.Day) (out []garden.Planting) {
+	for _, p := range ps {
+		if p.Sown <= day && (p.Cleared == 0 || p.Cleared > day) {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// plant finds what stands on a bed on a day and what follows, and judges for
+// which of them the soil is meant: those that stand for years, else the next.
+func (p *Plot) plant(ps []garden.Planting, l garden.Library, day quantity.Day) {
+	p.Now = StandingOn(ps, day)
+	for _, x := range ps {
+		if x.Sown > day {
+			p.Next = StandingOn(ps, x.Sown)
+			break
+		}
+	}
+	judged := p.Next
+	if len(p.Next) == 0 || slices.ContainsFunc(p.Now, func(x garden.Planting) bool { c, _ := l.Find(x.Crop); return c.Is(crop.Perennial) }) {
+		judged = p.Now
+	}
+	for _, x := range judged {
+		c, ok := l.Find(x.Crop)
+		if ok && !slices.ContainsFunc(p.Crops, func(y crop.Crop) bool { return y.ID == c.ID }) {
+			p.Crops = append(p.Crops, c)
+		}
+	}
+}
+
+// noted is what was noted of a bed, each in the order of its days.
+type noted struct {
+	plantings    []garden.Planting
+	readings     []garden.Reading
+	applications []garden.Application
+}
+
+// newPlot judges a bed on a day.
+func newPlot(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) Plot {
+	p := Plot{Bed: b}
+	p.plant(n.plantings, l, day)
+	rs := n.readings
+	for i := range rs {
+		r := &rs[i]
+		if r.Date > day {
+			break
+		}
+		if !r.Stands() {
+			continue
+		}
+		if r.PH != nil {
+			p.Reading, p.Fizz = r, nil
+		} else if r.Method == soil.Fizz {
+			p.Fizz = r
+		}
+		if r.Potassium != nil {
+			p.Potassium = r
+		}
+	}
+	var used garden.Reading
+	if p.Reading != nil {
+		used = *p.Reading
+	}
+	q := p.asked(g, n, l, used, nil, day)
+	p.State = bed.On(&q.Record)
+	if p.Reading != nil {
+		p.atWork(q)
+	}
+	return p
+}
+
+// ground is the bed with what the newest reports up to a day found of its soil;
+// that goes before what was noted of the bed.
+func (n noted) ground(b garden.Bed, table soil.TableClimate, day quantity.Day) soil.Ground {
+	g := b.Ground(table)
+	for i := range n.readings {
+		r := &n.readings[i]
+		if r.Date > day || !r.Stands() {
+			continue
+		}
+		if r.OrganicMatter != nil {
+			g.OrganicMatter = r.OrganicMatter
+		}
+		if r.CEC != nil {
+			g.CEC = r.CEC
+		}
+	}
+	return g
+}
+
+// history is what was put on up to a day, as agronomy has it.
+func (n noted) history(day quantity.Day) (out ledger.Ledger) {
+	return slices.DeleteFunc(n.ledger(), func(a ledger.Application) bool { return a.Date > day })
+}
+
+// ledger is all of what was put on.
+func (n noted) ledger() (out ledger.Ledger) {
+	for _, a := range n.applications {
+		if p, ok := a.Put(); ok {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// grown are the crops that carried potassium off from a day to another.
+func (n noted) grown(l garden.Library, since, day quantity.Day) (out []bed.Grown) {
+	for _, p := range n.plantings {
+		if p.Sown > day || p.Cleared != 0 && p.Cleared <= since {
+			continue
+		}
+		if c, ok := l.Find(p.Crop); ok {
+			out = append(out, bed.Grown{Crop: c, From: p.Sown, To: p.Cleared})
+		}
+	}
+	return out
+}
+
+// Stand sets what the plot is expected to read.
+func (p *Plot) Stand(ph quantity.PH) {
+	p.PH, p.Expected, p.AtWork = ph, true, nil
+	p.Standing, p.Off = bed.Against(p.Crop.Band, ph)
+}
+
+// byBed groups rows by their bed, order kept.
+func ByBed[T any](rows []T, bed func(T) int64) map[int64][]T {
+	m := make(map[int64][]T)
+	for _, r := range rows {
+		m[bed(r)] = append(m[bed(r)], r)
+	}
+	return m
+}

@@ -1,0 +1,247 @@
+package readings
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// AddReading adds a reading to a bed. A retest that it answers is done.
+func (k Keeper) AddReading(ctx context.Context, a garden.Act, r garden.Reading) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		if err := askReading(tx, a, r); err != nil {
+			return "", err
+		}
+		b, err := addReading(tx, a, r)
+		if err != nil {
+			return "", err
+		}
+		return "Added a reading of " + b.Name + ": " + readingSays(r), nil
+	})
+}
+
+func readingSays(r garden.Reading) string {
+	if r.PH == nil {
+		return "jar fizz"
+	}
+	return "pH " + words.PH(*r.PH) + " by " + words.Short(r.Method)
+}
+
+func addReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error) {
+	if b, err = garden.Get[garden.Bed](tx, r.BedID); err != nil {
+		return b, err
+	}
+	if err := garden.CheckReading(r, a.Today); err != nil {
+		return b, err
+	}
+	if err := tx.Insert(&r); err != nil {
+		return b, err
+	}
+	tasks, err := garden.Where[garden.Task](tx, "bed_id", r.BedID)
+	if err != nil {
+		return b, err
+	}
+	for i := range tasks {
+		if t := &tasks[i]; t.Kind == garden.TaskRetest && t.State == garden.Open && r.PH != nil && answers(r, *t) {
+			t.State, t.Settled = garden.Done, a.Today
+			if err := tx.Update(t); err != nil {
+				return b, err
+			}
+		}
+	}
+	return b, nil
+}
+
+// AddSampleReading adds a reading of a mixed sample: it lands on every bed that
+// the sample stands for. The round ends when its last sample is read.
+func (k Keeper) AddSampleReading(ctx context.Context, a garden.Act, code string, r garden.Reading) (garden.Receipt, error) {
+	code, _ = splitCode(code)
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		rounds := map[int64]bool{}
+		if err := askSample(tx, a, code, r); err != nil {
+			return "", err
+		}
+		if err := takeLine(tx, a, LabLine{Code: code, Reading: r}, rounds); err != nil {
+			return "", err
+		}
+		for id := range rounds {
+			if err := endRound(tx, id, a.Today); err != nil {
+				return "", err
+			}
+		}
+		s, err := garden.One[garden.Sample](tx, "code", code)
+		if err != nil {
+			return "", err
+		}
+		in, err := garden.Where[garden.SampleBed](tx, "sample_id", s.ID)
+		if err != nil {
+			return "", err
+		}
+		var names []string
+		for _, x := range in {
+			b, err := garden.Get[garden.Bed](tx, x.BedID)
+			if err != nil {
+				return "", err
+			}
+			names = append(names, b.Name)
+		}
+		return fmt.Sprintf("Added a reading of sample %s, for %s: %s", s.Code, words.List(names), readingSays(r)), nil
+	})
+}
+
+func endRound(tx Tx, id int64, today quantity.Day) error {
+	all, err := garden.Where[garden.Sample](tx, "round_id", id)
+	if err != nil {
+		return err
+	}
+	for _, s := range all {
+		if s.State != garden.SampleRead {
+			return nil
+		}
+	}
+	x, err := garden.Get[garden.Round](tx, id)
+	if err != nil {
+		return err
+	}
+	x.Ended = today
+	return tx.Update(&x)
+}
+
+// Strike strikes a reading out: it stays in the history, and nothing rests on
+// it any more. One of a shared sample is struck out for every bed that it
+// stands for.
+func (k Keeper) Strike(ctx context.Context, a garden.Act, id, version int64, why string) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		all, names, err := together(tx, id, version)
+		if err != nil {
+			return "", err
+		}
+		if err := strike(tx, a, all, why); err != nil {
+			return "", err
+		}
+		held, err := heldBack(tx, all)
+		return fmt.Sprintf("Struck out the reading of %s of %s: %s", words.List(names), words.DayYear(all[0].Date), readingSays(all[0])) + held, err
+	})
+}
+
+// heldBack says how many goes of the readings' beds are held back.
+func heldBack(r Reader, readings []garden.Reading) (string, error) {
+	held, err := r.Held()
+	n := 0
+	for _, h := range held {
+		if slices.ContainsFunc(readings, func(x garden.Reading) bool { return x.BedID == h.BedID }) {
+			n++
+		}
+	}
+	if n == 0 || err != nil {
+		return "", err
+	}
+	return ". " + words.Count(n, "go that rests on it is", "goes that rest on it are") + " held back: plan the dose anew", nil
+}
+
+// together reads a reading that stands, and those of its mixed sample on other
+// beds that say the same, with the names of their beds; ErrStale when it does
+// not stand, or was changed meanwhile.
+func together(r Reader, id, version int64) (all []garden.Reading, names []string, err error) {
+	one, err := garden.Get[garden.Reading](r, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	if one.Version != version || !one.Stands() {
+		return nil, nil, garden.ErrStale
+	}
+	all = []garden.Reading{one}
+	if one.SampleID != nil {
+		same, err := garden.Where[garden.Reading](r, "sample_id", *one.SampleID)
+		if err != nil {
+			return nil, nil, err
+		}
+		for _, x := range same {
+			if x.Stands() && x.Twin(one) && !slices.ContainsFunc(all, func(y garden.Reading) bool { return y.BedID == x.BedID }) {
+				all = append(all, x)
+			}
+		}
+	}
+	for _, x := range all {
+		b, err := garden.Get[garden.Bed](r, x.BedID)
+		if err != nil {
+			return nil, nil, err
+		}
+		names = append(names, b.Name)
+	}
+	return all, names, nil
+}
+
+// SharedWith names the other beds that a reading of a mixed sample stands for.
+func (k Keeper) SharedWith(ctx context.Context, r garden.Reading) (names []string, err error) {
+	err = garden.Ask(ctx, k.Store, func(tx Reader) error {
+		_, names, err = together(tx, r.ID, r.Version)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	return names[1:], nil
+}
+
+func strike(tx Tx, a garden.Act, all []garden.Reading, why string) error {
+	for i := range all {
+		all[i].Struck, all[i].StruckWhy = a.Today, strings.TrimSpace(why)
+		if err := tx.Update(&all[i]); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// ReplaceReading puts a reading in the place of another, which stays in the
+// history struck out; of a shared sample, on every bed that it stands for.
+func (k Keeper) ReplaceReading(ctx context.Context, a garden.Act, id, version int64, r garden.Reading) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		all, names, err := together(tx, id, version)
+		if err != nil {
+			return "", err
+		}
+		if err := strike(tx, a, all, "Put right on "+words.DayYear(a.Today)+"."); err != nil {
+			return "", err
+		}
+		for _, was := range all {
+			x := r
+			x.BedID, x.SampleID = was.BedID, was.SampleID
+			if _, err := addReading(tx, a, x); err != nil {
+				return "", err
+			}
+		}
+		held, err := heldBack(tx, all)
+		return "Put right a reading of " + words.List(names) + ": " + readingSays(r) + " instead of " + readingSays(all[0]) + held, err
+	})
+}
+
+// early is how long before its day a reading may stand for a retest.
+const early quantity.Day = 28
+
+func answers(r garden.Reading, t garden.Task) bool { return r.Date >= t.Due-early }
+
+// Reading is one by its number.
+func (k Keeper) Reading(ctx context.Context, id int64) (x garden.Reading, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { x, err = garden.Get[garden.Reading](r, id); return err })
+	return x, err
+}
+
+// Newest are the last readings that stand, up to a day, and the samples that wait to
+// be read.
+func (k Keeper) Newest(ctx context.Context, upTo quantity.Day, n int) (last []garden.Reading, waiting []garden.Waiting, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if last, err = r.ReadingsFrom(upTo.String(), n); err != nil {
+			return err
+		}
+		waiting, err = r.SamplesWaiting()
+		return err
+	})
+	return last, waiting, err
+}

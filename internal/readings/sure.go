@@ -1,0 +1,57 @@
+package readings
+
+import (
+	"fmt"
+	"math"
+
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// farPH is a pH this far from the last within a year.
+const farPH = 1.5
+
+// askReading asks about a reading that is far from the bed's last, or years old.
+func askReading(tx Tx, a garden.Act, r garden.Reading) error {
+	if garden.CheckReading(r, a.Today) != nil {
+		return nil // what cannot be is told first
+	}
+	f := garden.Faults{}
+	if a.Today-r.Date > garden.FarBack {
+		f["date"] = fmt.Sprintf("that is %s ago. Sure? Save it once more if it is", words.Count(int((a.Today-r.Date)/ledger.YearDays), "year", "years"))
+	}
+	all, err := garden.Where[garden.Reading](tx, "bed_id", r.BedID)
+	if err != nil {
+		return err
+	}
+	var last *garden.Reading
+	for i := range all {
+		if x := &all[i]; x.Stands() && x.PH != nil && x.Date <= r.Date && r.Date-x.Date <= ledger.YearDays {
+			last = x
+		}
+	}
+	if r.PH != nil && r.Method != soil.Fizz && last != nil {
+		is, was := r.Soil().Water(), last.Soil().Water()
+		if math.Abs(float64(is-was)) > farPH+1e-9 {
+			f["ph"] = fmt.Sprintf("that is %s from the %s of %s. Sure? Save it once more if it is", words.PH(quantity.PH(math.Abs(float64(is-was)))), words.PH(was), words.DayYear(last.Date))
+		}
+	}
+	return a.Ask(f)
+}
+
+// askSample asks about the reading of a sample, against its first bed.
+func askSample(tx Tx, a garden.Act, code string, r garden.Reading) error {
+	s, err := garden.One[garden.Sample](tx, "code", code)
+	if err != nil {
+		return err
+	}
+	in, err := garden.Where[garden.SampleBed](tx, "sample_id", s.ID)
+	if err != nil || len(in) == 0 {
+		return err
+	}
+	r.BedID = in[0].BedID
+	return askReading(tx, a, r)
+}

@@ -1,0 +1,463 @@
+package walk
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// Candidate is a bed as a round sees it.
+type Candidate struct {
+	Plot plots.Plot
+	// Due is why it is to be sampled; "" when it is not yet.
+	Due sampling.Due
+	For sampling.Bed
+}
+
+// Candidates reads every bed that can be sampled on a day: all but heaps.
+func (k Keeper) Candidates(ctx context.Context, today quantity.Day) (v plots.View, out []Candidate, err error) {
+	if v, err = k.Plots.View(ctx, today); err != nil {
+		return v, nil, err
+	}
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		as, err := r.ApplicationsSince((today - 2*365).String())
+		if err != nil {
+			return err
+		}
+		put := plots.ByBed(as, func(a garden.Application) int64 { return a.BedID })
+		retests := map[int64]quantity.Day{}
+		for _, t := range v.Tasks {
+			if _, ok := retests[t.BedID]; t.Kind == garden.TaskRetest && !ok {
+				retests[t.BedID] = t.Due
+			}
+		}
+		for _, p := range v.Plots {
+			if p.Bed.Kind != garden.KindHeap {
+				out = append(out, candidate(v.Garden, p, put[p.Bed.ID], retests[p.Bed.ID], today))
+			}
+		}
+		return nil
+	})
+	return v, out, err
+}
+
+func candidate(g garden.Garden, p plots.Plot, as []garden.Application, retest, today quantity.Day) Candidate {
+	c := Candidate{Plot: p, For: sampling.Bed{ID: p.Bed.ID, Name: p.Bed.Name, Ground: p.Bed.Ground(g.SoilTable), Crop: p.Crop}}
+	for _, a := range as {
+		if p, ok := a.Put(); ok && a.Date <= today {
+			c.For.Put = append(c.For.Put, p)
+		}
+	}
+	var last, trusted quantity.Day
+	if r := p.Reading; r != nil {
+		ph := r.Soil().Water()
+		c.For.PH, last = &ph, r.Date
+		if t, _ := soil.FindMethod(r.Method); t.Dose == soil.Freely {
+			trusted = r.Date
+		}
+	}
+	c.Due = sampling.DueOn(p.Bed.Texture, g.RetestRhythm, trusted, last, retest, today)
+	return c
+}
+
+// RoundChoice is what a gardener chose of a round: which beds, and under which
+// letter where the proposal was overruled.
+type RoundChoice struct {
+	Beds    map[int64]bool
+	Letters map[int64]string
+	Corer   sampling.Corer
+	Layered bool
+}
+
+// Pair is two beds with what keeps them apart.
+type Pair struct {
+	A, B string
+	Why  []sampling.Reason
+}
+
+// Draft is a round that is being planned.
+type Draft struct {
+	Candidates []Candidate
+	Chosen     []Candidate
+	Samples    []DraftSample
+	// Order is the way through the chosen beds, Walk its length in metres.
+	Order []int
+	Walk  float64
+	// Apart are the pairs of chosen beds that must not share a sample, the first
+	// of them where they are more than can be read; AllApart is how many they are.
+	Apart    []Pair
+	AllApart int
+}
+
+// DraftSample is one mixed sample of a draft.
+type DraftSample struct {
+	sampling.Sample
+	Letter string
+	// Lost are the pairs in it that the rules keep apart: what is lost by
+	// overruling them.
+	Lost   []Pair
+	Layers []sampling.Stretch
+	Total  int
+	// Grams are what a packet gets: of each layer, where they are kept apart.
+	Grams  quantity.Mass
+	Pieces int
+	// Least is how many cores the ground alone wants, Wider the corer that gives
+	// enough with them.
+	Least int
+	Wider quantity.Depth
+}
+
+// mostPairs is how many pairs are told one by one.
+const mostPairs = 300
+
+// Draft plans a round of the chosen beds. Letters that are given go before the
+// proposal.
+func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
+	d := Draft{Candidates: all}
+	for _, x := range all {
+		if c.Beds[x.Plot.Bed.ID] {
+			d.Chosen = append(d.Chosen, x)
+		}
+	}
+	beds := make([]sampling.Bed, len(d.Chosen))
+	for i, x := range d.Chosen {
+		beds[i] = x.For
+	}
+	for i := range beds {
+		for j := i + 1; j < len(beds); j++ {
+			why := sampling.Apart(&beds[i], &beds[j], today)
+			if len(why) == 0 {
+				continue
+			}
+			if d.AllApart++; len(d.Apart) < mostPairs {
+				d.Apart = append(d.Apart, Pair{beds[i].Name, beds[j].Name, why})
+			}
+		}
+	}
+	for _, s := range c.samples(beds, today) {
+		first := beds[s.Beds[0]].Ground
+		s.Layers = []sampling.Stretch{{From: 0, To: first.Depth}}
+		if c.Layered {
+			s.Layers = sampling.Layers(first)
+		}
+		// Each layer goes into a packet of its own; the thinnest decides.
+		length := first.Depth
+		for _, l := range s.Layers {
+			length = min(length, l.To-l.From)
+		}
+		s.Sample = sampling.Spread(beds, s.Sample, c.Corer, length)
+		for _, n := range s.Cores {
+			s.Total += n
+		}
+		s.Grams = c.Corer.Grams(length, first.Texture) * quantity.Mass(s.Total)
+		s.Least, s.Pieces = sampling.CoresFor(s.Area)
+		s.Least *= s.Pieces
+		s.Wider = c.Corer.Across(s.Least, length, first.Texture)
+		for n, i := range s.Beds {
+			for _, j := range s.Beds[:n] {
+				if why := sampling.Apart(&beds[j], &beds[i], today); len(why) > 0 {
+					s.Lost = append(s.Lost, Pair{beds[j].Name, beds[i].Name, why})
+				}
+			}
+		}
+		d.Samples = append(d.Samples, s)
+	}
+	points := make([]sampling.Point, len(d.Chosen))
+	for i, x := range d.Chosen {
+		m := x.Plot.Bed.Middle()
+		points[i] = sampling.Point{X: m.X, Y: m.Y}
+	}
+	d.Order, d.Walk = sampling.Walk(sampling.Point{}, points)
+	return d
+}
+
+// TooMuch says which limit a draft breaks, by field: no round is walked with so
+// many cores.
+func (d Draft) TooMuch() garden.Faults {
+	all := 0
+	for _, s := range d.Samples {
+		for n, cores := range s.Cores {
+			if all += cores; cores > garden.MostBedCores {
+				return garden.Faults{"wanted": fmt.Sprintf("%s would give %s, and %d are the most: a wider corer or less of a sample is meant",
+					d.Chosen[s.Beds[n]].Plot.Bed.Name, words.Count(cores, "core", "cores"), garden.MostBedCores)}
+			}
+		}
+	}
+	if all > garden.MostRoundCores {
+		return garden.Faults{"wanted": fmt.Sprintf("that makes %d cores, and %d are the most of a round: choose fewer beds, or a wider corer",
+			all, garden.MostRoundCores)}
+	}
+	return nil
+}
+
+// samples groups beds as proposed, then moves those that have a letter.
+func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) []DraftSample {
+	of := make([]string, len(beds))
+	for n, s := range sampling.Share(beds, today) {
+		for _, i := range s.Beds {
+			of[i] = garden.Letter(n)
+		}
+	}
+	for i := range beds {
+		if l := strings.ToUpper(strings.TrimSpace(c.Letters[beds[i].ID])); l != "" {
+			of[i] = l
+		}
+	}
+	var out []DraftSample
+	for i, l := range of {
+		at := slices.IndexFunc(out, func(s DraftSample) bool { return s.Letter == l })
+		if at < 0 {
+			out = append(out, DraftSample{Letter: l})
+			at = len(out) - 1
+		}
+		out[at].Beds = append(out[at].Beds, i)
+		out[at].Area += beds[i].Ground.Area
+	}
+	slices.SortStableFunc(out, func(a, b DraftSample) int { return strings.Compare(a.Letter, b.Letter) })
+	return out
+}
+
+// check says what is wrong with a choice.
+func (c RoundChoice) check() garden.Faults {
+	f := c.Check()
+	if len(c.Beds) == 0 {
+		f["beds"] = "choose a bed or more"
+	}
+	return f
+}
+
+// Check says what stands against drafting a choice, by field.
+func (c RoundChoice) Check() garden.Faults {
+	f := garden.Faults{}
+	if l := garden.LimitCorer; !l.Holds(float64(c.Corer.Diameter)) {
+		f["corer"] = fmt.Sprintf("a corer from %.0f to %.0f mm across is meant", l.Low*1000, l.High*1000)
+	}
+	if l := garden.LimitWanted; !l.Holds(float64(c.Corer.Wanted)) {
+		f["wanted"] = fmt.Sprintf("a sample of %.0f to %.0f g is meant", l.Low, l.High)
+	}
+	for _, l := range c.Letters {
+		if len(l) > 2 || strings.Trim(strings.ToUpper(l), garden.Letters) != "" {
+			f["letters"] = "a letter or two name a sample"
+		}
+	}
+	return f
+}
+
+// StartRound sets out on a round: its samples get their codes, and every core
+// its place.
+func (k Keeper) StartRound(ctx context.Context, a garden.Act, c RoundChoice) (round int64, r garden.Receipt, err error) {
+	if err := c.check().OrNil(); err != nil {
+		return 0, r, err
+	}
+	_, all, err := k.Candidates(ctx, a.Today)
+	if err != nil {
+		return 0, r, err
+	}
+	d := c.Draft(all, a.Today)
+	if err := d.TooMuch().OrNil(); err != nil {
+		return 0, r, err
+	}
+	if len(d.Chosen) == 0 {
+		return 0, r, garden.Faults{"beds": "choose a bed or more"}
+	}
+	place := make([]int, len(d.Chosen))
+	for n, i := range d.Order {
+		place[i] = n + 1
+	}
+	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		x := garden.Round{Made: a.Today, Corer: c.Corer.Diameter, Wanted: c.Corer.Wanted, Layered: c.Layered, Walk: quantity.Round(d.Walk, 1)}
+		if err := tx.Insert(&x); err != nil {
+			return "", err
+		}
+		round = x.ID
+		for _, s := range d.Samples {
+			var lost []string
+			for _, p := range s.Lost {
+				lost = append(lost, p.A+" and "+p.B+": "+words.Reasons(p.Why))
+			}
+			y := garden.Sample{RoundID: x.ID, Code: strconv.FormatInt(x.ID, 10) + s.Letter, Depth: d.Chosen[s.Beds[0]].Plot.Bed.Depth,
+				State: garden.SamplePlanned, Overruled: strings.Join(lost, ". ")}
+			if err := tx.Insert(&y); err != nil {
+				return "", err
+			}
+			for n, i := range s.Beds {
+				if err := tx.Insert(&garden.SampleBed{SampleID: y.ID, BedID: d.Chosen[i].Plot.Bed.ID, Cores: s.Cores[n], Place: place[i]}); err != nil {
+					return "", err
+				}
+			}
+		}
+		return fmt.Sprintf("Set out on a round: %s from %s", words.Count(len(d.Samples), "sample", "samples"), words.Count(len(d.Chosen), "bed", "beds")), nil
+	})
+	return round, r, err
+}
+
+// Walk is a round with all that belongs to it.
+type Walk struct {
+	Garden  garden.Garden
+	Round   garden.Round
+	Samples []garden.Sample
+	// Beds are in the order of the way; Ground are their beds.
+	Beds   []garden.SampleBed
+	Ground map[int64]garden.Bed
+	Taken  map[int64]map[int]garden.Core
+}
+
+// Sample finds one of the walk's samples.
+func (w Walk) Sample(id int64) garden.Sample {
+	for _, s := range w.Samples {
+		if s.ID == id {
+			return s
+		}
+	}
+	return garden.Sample{}
+}
+
+// Left is how many cores are still to be taken of a sample; of all with 0.
+func (w Walk) Left(sample int64) int {
+	n := 0
+	for _, b := range w.Beds {
+		if sample == 0 || b.SampleID == sample {
+			n += b.Cores - len(w.Taken[b.ID])
+		}
+	}
+	return n
+}
+
+// Walk reads a round.
+func (k Keeper) Walk(ctx context.Context, round int64) (w Walk, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { w, err = walk(r, round); return err })
+	return w, err
+}
+
+func walk(r Reader, round int64) (w Walk, err error) {
+	if w.Garden, err = r.Garden(); err != nil {
+		return w, err
+	}
+	if w.Round, err = garden.Get[garden.Round](r, round); err != nil {
+		return w, err
+	}
+	if w.Samples, err = garden.Where[garden.Sample](r, "round_id", round); err != nil {
+		return w, err
+	}
+	if w.Beds, err = r.SampleBedsOf(round); err != nil {
+		return w, err
+	}
+	cores, err := r.CoresOf(round)
+	if err != nil {
+		return w, err
+	}
+	w.Taken = map[int64]map[int]garden.Core{}
+	for _, c := range cores {
+		if w.Taken[c.SampleBedID] == nil {
+			w.Taken[c.SampleBedID] = map[int]garden.Core{}
+		}
+		w.Taken[c.SampleBedID][c.N] = c
+	}
+	beds, err := garden.All[garden.Bed](r)
+	w.Ground = map[int64]garden.Bed{}
+	for _, b := range beds {
+		w.Ground[b.ID] = b
+	}
+	return w, err
+}
+
+// Rounds lists the rounds, newest first.
+func (k Keeper) Rounds(ctx context.Context) (rs []garden.Round, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { rs, err = garden.All[garden.Round](r); return err })
+	return rs, err
+}
+
+// Tick notes that a core was taken, at a moment that the phone told (it may
+// have had no signal since). A core is ticked once however often it is told.
+func (k Keeper) Tick(ctx context.Context, a garden.Act, sampleBed int64, n int, at time.Time) (garden.Receipt, error) {
+	if at.After(a.At.Add(time.Hour)) || at.IsZero() {
+		at = a.At // a clock that runs ahead
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		b, err := garden.Get[garden.SampleBed](tx, sampleBed)
+		if err != nil {
+			return "", err
+		}
+		if n < 1 || n > b.Cores {
+			return "", garden.Faults{"core": fmt.Sprintf("this bed gives %s", words.Count(b.Cores, "core", "cores"))}
+		}
+		s, err := garden.Get[garden.Sample](tx, b.SampleID)
+		if err != nil {
+			return "", err
+		}
+		w, err := walk(tx, s.RoundID)
+		if err != nil {
+			return "", err
+		}
+		what := fmt.Sprintf("Core %d of %s, sample %s", n, w.Ground[b.BedID].Name, s.Code)
+		if _, ok := w.Taken[b.ID][n]; ok {
+			return what + ", told again", nil
+		}
+		if err := tx.Insert(&garden.Core{SampleBedID: b.ID, N: n, At: at.UTC().Format(time.RFC3339)}); err != nil {
+			return "", err
+		}
+		if w.Left(s.ID) == 1 && s.State == garden.SamplePlanned {
+			s.State, s.Taken = garden.SampleTaken, a.Today
+			what += "; the sample is complete"
+			return what, tx.Update(&s)
+		}
+		return what, nil
+	})
+}
+
+// NoteOddity keeps what was odd about a bed of a round.
+func (k Keeper) NoteOddity(ctx context.Context, a garden.Act, sampleBed int64, note string) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		b, err := garden.Get[garden.SampleBed](tx, sampleBed)
+		if err != nil {
+			return "", err
+		}
+		bed, err := garden.Get[garden.Bed](tx, b.BedID)
+		if err != nil {
+			return "", err
+		}
+		b.Note = strings.TrimSpace(note)
+		if why := garden.TextFault(b.Note, garden.LongestNote, true); why != "" {
+			return "", garden.Faults{"note": why}
+		}
+		return "Noted of " + bed.Name + ": " + b.Note, tx.Update(&b)
+	})
+}
+
+// sampleSteps are the states a sample goes through, each with its words.
+var sampleSteps = []struct{ state, says string }{{garden.SamplePlanned, "planned"}, {garden.SampleTaken, "taken"}, {garden.SampleAtLab, "at the lab"}, {garden.SampleRead, "read"}}
+
+// MoveSample notes that a sample was taken or has gone to the lab.
+func (k Keeper) MoveSample(ctx context.Context, a garden.Act, id, version int64, state string) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		s, err := garden.Get[garden.Sample](tx, id)
+		if err != nil {
+			return "", err
+		}
+		s.Version = version
+		switch state {
+		case garden.SampleTaken:
+			s.Taken = a.Today
+		case garden.SampleAtLab:
+			s.Sent = a.Today
+			if s.Taken == 0 {
+				s.Taken = a.Today
+			}
+		default:
+			return "", garden.Faults{"state": "taken or at the lab is meant"}
+		}
+		s.State = state
+		i := slices.IndexFunc(sampleSteps, func(x struct{ state, says string }) bool { return x.state == state })
+		return "Sample " + s.Code + " is " + sampleSteps[i].says, tx.Update(&s)
+	})
+}

@@ -1,0 +1,373 @@
+package year
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// Sheet is what is to be done by a day, with the beds it is done on.
+type Sheet struct {
+	Garden garden.Garden
+	Today  quantity.Day
+	// Due are open and due, Coming open within the fortnight after, Settled
+	// done or skipped today.
+	Due, Coming, Settled []garden.Task
+	// Next is the first open task beyond the fortnight; nil when there is none.
+	Next    *garden.Task
+	Beds    map[int64]garden.Bed
+	Batches map[int64]garden.Batch
+	// Held are the goes among them that are held back, with the day on which the
+	// reading that they rest on was struck out; Moved those that do not stand on the
+	// day that they were planned for.
+	Held  map[int64]quantity.Day
+	Moved map[int64]plots.Move
+	// Put is what went on, by its task, of the settled.
+	Put map[int64]garden.Application
+}
+
+const fortnight quantity.Day = 14
+
+// lookBack is how long before a past day what was due is still told.
+const lookBack quantity.Day = 90
+
+// tasksAsOf are the tasks that were open on a past day.
+func tasksAsOf(r Reader, on quantity.Day) ([]garden.Task, error) {
+	all, err := r.TasksBetween((on - lookBack).String(), (on + lookBack).String())
+	open := all[:0]
+	for _, t := range all {
+		if t.Settled == 0 || t.Settled > on {
+			open = append(open, t)
+		}
+	}
+	return open, err
+}
+
+// Sheet reads the work of a day.
+func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err error) {
+	s.Today, s.Beds, s.Batches = on, map[int64]garden.Bed{}, map[int64]garden.Batch{}
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		v, err := k.Plots.ViewIn(r, today, on)
+		if err != nil {
+			return err
+		}
+		// Past days are told as they stood then, days to come with all that is open
+		// now.
+		open := v.Tasks
+		s.Moved = v.Moved
+		if on < today {
+			s.Moved = nil
+			if open, err = tasksAsOf(r, on); err != nil {
+				return err
+			}
+		}
+		s.Garden, s.Held = v.Garden, v.Held
+		for i, t := range open {
+			switch {
+			case t.Due <= on:
+				s.Due = append(s.Due, t)
+			case t.Due <= on+fortnight:
+				s.Coming = append(s.Coming, t)
+			case s.Next == nil:
+				s.Next = &open[i]
+			}
+		}
+		if s.Settled, err = garden.Where[garden.Task](r, "settled", on.String()); err != nil {
+			return err
+		}
+		put, err := r.ApplicationsSince(on.String())
+		if err != nil {
+			return err
+		}
+		s.Put = make(map[int64]garden.Application, len(put))
+		for _, a := range put {
+			if a.TaskID != nil {
+				s.Put[*a.TaskID] = a
+			}
+		}
+		for _, b := range v.AllBeds() {
+			s.Beds[b.ID] = b
+		}
+		bs, err := garden.All[garden.Batch](r)
+		for _, b := range bs {
+			s.Batches[b.ID] = b
+		}
+		return err
+	})
+	return s, err
+}
+
+// DueCount is how many tasks are open and due.
+func (k Keeper) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
+	v, err := k.Plots.View(ctx, today)
+	for _, t := range v.Tasks {
+		if t.Due <= today {
+			n++
+		}
+	}
+	return n, err
+}
+
+// Tick is a go that was put on: Total is what really went on, nil what was
+// planned; On is the day, no day today.
+type Tick struct {
+	Task, Version int64
+	Total         *quantity.Mass
+	// Scoops is set instead where the amount was counted in level scoops.
+	Scoops *float64
+	On     quantity.Day
+	Note   string
+}
+
+// PutOn ticks a go. It becomes an application of the bed, and leaves the shelf;
+// what follows it keeps its distance. A tick that would break a go's cap, the
+// year's or the spacing is refused in words.
+func (k Keeper) PutOn(ctx context.Context, a garden.Act, tick Tick) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		t, b, err := openTask(tx, tick.Task, tick.Version)
+		if err != nil {
+			return "", err
+		}
+		if t.Kind != garden.TaskGo {
+			return "", garden.Faults{"task": "only a go can be put on"}
+		}
+		ap, s, err := tick.application(tx, t, b, a.Today)
+		if err != nil {
+			return "", err
+		}
+		rec, err := plots.ReadBed(tx, b.ID, a.Today, a.Today)
+		if err != nil {
+			return "", err
+		}
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		if err := mayGo(&rec, g, t, ap, a); err != nil {
+			return "", err
+		}
+		if err := tx.Insert(&ap); err != nil {
+			return "", err
+		}
+		planned := t.Total
+		t.State, t.Settled = garden.Done, ap.Date
+		if err := tx.Update(&t); err != nil {
+			return "", err
+		}
+		if err := followOn(tx, g, t, ap.Date, ap.Total != planned); err != nil {
+			return "", err
+		}
+		name := words.Material(t.What)
+		if t.BatchID != nil {
+			name = s.Name
+			out := garden.Movement{BatchID: s.ID, Date: ap.Date, Kind: garden.MovedOut, Amount: ap.Total, ApplicationID: &ap.ID}
+			if err := tx.Insert(&out); err != nil {
+				return "", err
+			}
+		}
+		amount := g.Units().Mass(ap.Total)
+		if tick.Scoops != nil {
+			amount = strconv.FormatFloat(*tick.Scoops, 'g', 6, 64) + " scoops (" + amount + ")"
+		}
+		says := fmt.Sprintf("Put %s of %s on %s", amount, words.Lower(name), b.Name)
+		if ap.Date != a.Today {
+			says += ", " + words.DayYear(ap.Date)
+		}
+		return says, nil
+	})
+}
+
+// application is what a tick says went on, with the batch that it is of; the zero
+// batch for none.
+func (tick Tick) application(tx Tx, t garden.Task, b garden.Bed, today quantity.Day) (ap garden.Application, s garden.Batch, err error) {
+	ap = garden.Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate, Note: strings.TrimSpace(tick.Note)}
+	if ap.Date.IsZero() {
+		ap.Date = today
+	}
+	if t.BatchID != nil {
+		if s, err = garden.Get[garden.Batch](tx, *t.BatchID); err != nil {
+			return ap, s, err
+		}
+		ap.From(s)
+	}
+	switch {
+	case tick.Total != nil:
+		ap.Total = *tick.Total
+	case tick.Scoops != nil && s.Scoop != nil:
+		ap.Total = quantity.Mass(*tick.Scoops) * *s.Scoop
+	default:
+		return ap, s, nil
+	}
+	ap.Rate = ap.Total.Per(b.Area())
+	return ap, s, nil
+}
+
+// mayGo says what stands against a go's going on: nothing known, or faults at
+// their fields.
+func mayGo(rec *plots.BedRecord, g garden.Garden, t garden.Task, ap garden.Application, a garden.Act) error {
+	today := a.Today
+	if on, ok := rec.Held[t.ID]; ok {
+		return garden.Faults{"amount": "the reading that this rests on was struck out on " + words.DayYear(on) + "; plan the dose anew"}
+	}
+	switch {
+	case ap.Date > today:
+		return garden.Faults{"on": "that day is still to come"}
+	case garden.DayFault(ap.Date) != "":
+		return garden.Faults{"on": garden.DayFault(ap.Date)}
+	case !garden.LimitAmount.Holds(float64(ap.Total)):
+		return garden.Faults{"amount": "how much went on? an amount above 0 kg is needed"}
+	case !garden.LimitRate.Holds(float64(ap.Rate)):
+		return garden.Faults{"amount": "on this bed that is more than a bed can take: " + garden.LimitRate.Says()}
+	case garden.TextFault(ap.Note, garden.LongestNote, true) != "":
+		return garden.Faults{"note": garden.TextFault(ap.Note, garden.LongestNote, true)}
+	case rec.Moved[t.ID].Retest:
+		return garden.Faults{"amount": words.GoWaits}
+	}
+	m, _ := material.Find(ap.What)
+	if why := rec.Stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
+		return garden.Faults{"amount": why}
+	}
+	if far := t.Total; ap.Total >= garden.FarOver*far || garden.FarOver*ap.Total <= far {
+		says := "that is a tenth of the " + g.Units().Mass(far) + " that were planned"
+		if ap.Total > far {
+			says = "that is ten times the " + g.Units().Mass(far) + " that were planned"
+		}
+		if err := a.Ask(garden.Faults{"amount": says + ", or further off. Sure? Put it on once more if it is"}); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// followOn keeps the rest of a go's plan true once it is settled: the retest
+// stands its interval after the day on which it really went on, put (no day when
+// it was skipped), and what the plan promised no longer holds where other than
+// what was planned went on.
+func followOn(tx Tx, g garden.Garden, settled garden.Task, put quantity.Day, other bool) error {
+	if settled.PlanID == nil {
+		return nil
+	}
+	tasks, err := garden.Where[garden.Task](tx, "bed_id", settled.BedID)
+	if err != nil {
+		return err
+	}
+	m, _ := material.Find(settled.What)
+	climate := g.ClimateNormals()
+	for i := range tasks {
+		t := &tasks[i]
+		if t.State != garden.Open || t.PlanID == nil || *t.PlanID != *settled.PlanID {
+			continue
+		}
+		was := *t
+		if other {
+			t.PHAfter = nil
+		}
+		if t.Kind == garden.TaskRetest && t.Due > settled.Due && put > settled.Due {
+			t.Due = max(t.Due, calendar.Retest(&m, &climate, put, 0, calendar.Yearly))
+		}
+		if *t != was {
+			if err := tx.Update(t); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// Skip leaves a task out, with the reason.
+func (k Keeper) Skip(ctx context.Context, a garden.Act, task, version int64, why string) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		t, b, err := openTask(tx, task, version)
+		if err != nil {
+			return "", err
+		}
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		t.State, t.Settled, t.Why = garden.Skipped, a.Today, strings.TrimSpace(why)
+		if why := garden.TextFault(t.Why, garden.LongestNote, true); why != "" {
+			return "", garden.Faults{"why": why}
+		}
+		if err := tx.Update(&t); err != nil {
+			return "", err
+		}
+		if t.Kind == garden.TaskGo {
+			if err := followOn(tx, g, t, 0, true); err != nil {
+				return "", err
+			}
+		}
+		what := "the retest"
+		if t.Kind == garden.TaskGo {
+			what = "a go of " + words.Material(t.What)
+		}
+		return fmt.Sprintf("Skipped %s on %s", what, b.Name), nil
+	})
+}
+
+// Log notes what went on outside a plan, today or earlier: an application
+// without a task.
+func (k Keeper) Log(ctx context.Context, a garden.Act, x garden.Application) (garden.Receipt, error) {
+	f := garden.Faults{}
+	if _, ok := material.Find(x.What); !ok {
+		f["what"] = "choose what went on"
+	}
+	switch {
+	case x.Date.IsZero():
+		f["put_date"] = "a day is needed: when it went on"
+	case x.Date > a.Today:
+		f["put_date"] = "that day is still to come"
+	case garden.DayFault(x.Date) != "":
+		f["put_date"] = garden.DayFault(x.Date)
+	}
+	if !garden.LimitAmount.Holds(float64(x.Total)) {
+		f["put_amount"] = "how much went on? an amount above 0 is needed"
+	}
+	if why := garden.TextFault(x.Note, garden.LongestNote, true); why != "" {
+		f["put_note"] = why
+	}
+	if err := f.OrNil(); err != nil {
+		return garden.Receipt{}, err
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		b, err := garden.Get[garden.Bed](tx, x.BedID)
+		if err != nil {
+			return "", err
+		}
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		x.Rate, x.Note = x.Total.Per(b.Area()), strings.TrimSpace(x.Note)
+		if !garden.LimitRate.Holds(float64(x.Rate)) {
+			return "", garden.Faults{"put_amount": "on this bed that is more than a bed can take: " + garden.LimitRate.Says()}
+		}
+		rec, err := plots.ReadBed(tx, x.BedID, a.Today, a.Today)
+		if err != nil {
+			return "", err
+		}
+		if err := askLog(rec, g, a, x); err != nil {
+			return "", err
+		}
+		return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Mass(x.Total), words.Material(x.What), b.Name, words.DayYear(x.Date)), tx.Insert(&x)
+	})
+}
+
+func openTask(tx Tx, id, version int64) (t garden.Task, b garden.Bed, err error) {
+	if t, err = garden.Get[garden.Task](tx, id); err != nil {
+		return t, b, err
+	}
+	if t.Version != version || t.State != garden.Open {
+		return t, b, garden.ErrStale
+	}
+	b, err = garden.Get[garden.Bed](tx, t.BedID)
+	return t, b, err
+}
