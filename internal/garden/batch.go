@@ -44,3 +44,9 @@ var batchTable = Table{Name: "batches", One: "batch on the shelf", New: func() R
 
 // Called is its name.
 func (b *Batch) Called() string { return b.Name }
+
+// Material is the batch as agronomy has it, whatever is left of it; m is its kind's
+// row.
+func (b Batch) Material(m material.Material) material.Batch {
+	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source, Price: b.Price}
+}

@@ -91,3 +91,15 @@ func (k Keeper) IsEmpty(ctx context.Context) (empty bool, err error) {
 
 // Whole hands out the whole garden in one steady view, to be written out.
 func (k Keeper) Whole(ctx context.Context, f func(Reader) error) error { return k.Store.Read(ctx, f) }
+
+// BringIn brings an archive into a garden that holds no records: one change, and
+// one undo.
+func (k Keeper) BringIn(ctx context.Context, a Act, rows func(put func(Record) error) error) (Receipt, error) {
+	return k.Store.Restore(ctx, a.Change(), rows)
+}
+
+// Entry reads a line of the journal.
+func (k Keeper) Entry(ctx context.Context, id int64) (e Entry, err error) {
+	err = k.Store.Read(ctx, func(r Reader) error { e, err = Get[Entry](r, id); return err })
+	return e, err
+}

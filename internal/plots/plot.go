@@ -3,6 +3,7 @@ package plots
 import (
 	"math"
 	"slices"
+	"sort"
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
@@ -195,4 +196,65 @@ func ByBed[T any](rows []T, bed func(T) int64) map[int64][]T {
 		m[bed(r)] = append(m[bed(r)], r)
 	}
 	return m
+}
+
+// historyDays is how far back what was put on still matters: what ash brings of
+// heavy metal is summed over five years.
+const HistoryDays = material.MuchAshSpan
+
+// asked makes what agronomy asks for of a bed on a day, but for its materials:
+// the one way from the records to a dose, to the outlook and to the plan.
+func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Reading, beside []garden.Reading, today quantity.Day) dose.Request {
+	q := dose.Request{Schools: g.Schools().Or(dose.Schools{}), Record: bed.Record{
+		Date: today, Climate: g.ClimateNormals(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil()}}
+	for _, r := range beside {
+		if r.Date <= today {
+			q.More = append(q.More, r.Soil())
+		}
+	}
+	// Potassium has a day of its own: the newest figure is lent to any pH.
+	if k := p.Potassium; k != nil {
+		lent := k.Soil()
+		q.Reading.Potassium, q.Reading.Extractant, q.Reading.KRange, q.Reading.PotassiumDate = lent.Potassium, lent.Extractant, lent.KRange, k.Date
+		if q.Reading.Magnesium == nil {
+			q.Reading.Magnesium = lent.Magnesium
+		}
+		q.Grown = n.grown(l, k.Date, today)
+	}
+	if len(p.Crops) > 0 {
+		first := p.Crops[0]
+		q.Crop, q.With = &first, p.Crops[1:]
+	} else {
+		none := crop.Unnamed
+		q.Crop = &none
+	}
+	if p.Bed.Watered == garden.Tap {
+		q.Water = g.Alkalinity()
+	}
+	_, q.Cleared = sowing(*p, n.plantings, today)
+	q.Sown = starts(n.plantings, today)
+	for _, x := range n.history(today) {
+		if x.Date > today-HistoryDays {
+			q.History = append(q.History, x)
+		}
+	}
+	return q
+}
+
+// FreeSpot proposes a place for a new bed: under all that is on the plan.
+func FreeSpot(ps []Plot) (x, y float64) {
+	x, y = 1, 1
+	for _, p := range ps {
+		_, high := p.Bed.Bounds()
+		y = max(y, high.Y+0.5)
+	}
+	if len(ps) > 0 {
+		xs := make([]float64, len(ps))
+		for i, p := range ps {
+			xs[i] = p.Bed.X
+		}
+		sort.Float64s(xs)
+		x = xs[0]
+	}
+	return x, y
 }

@@ -125,11 +125,3 @@ func fromEdge(p Point, ps []Point) float64 {
 	}
 	return best
 }
-
-// Waiting is a sample that was taken and not read yet, with the names of its
-// beds.
-type Waiting struct {
-	Code  string `db:"code"`
-	State string `db:"state"`
-	Beds  string `db:"beds"`
-}
