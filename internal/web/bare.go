@@ -106,6 +106,15 @@ var troubles = []struct {
 	{desk.ErrNoReading, http.StatusConflict, ""},
 }
 
+// told is the one way from a page's error to what is said of it.
+func (s *server) told(page func(*gin.Context) error) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		if err := page(c); err != nil {
+			s.failWith(c, err)
+		}
+	}
+}
+
 // failWith answers an error of the garden that no form can show.
 func (s *server) failWith(c *gin.Context, err error) {
 	for _, t := range troubles {

@@ -48,7 +48,9 @@ type newBedView struct {
 	Editing        int64
 }
 
-func (s *server) newBed(c *gin.Context) { s.showBedForm(c, http.StatusOK, asked(c, bedFields...), 0) }
+func (s *server) newBed(c *gin.Context) error {
+	return s.showBedForm(c, http.StatusOK, asked(c, bedFields...), 0)
+}
 
 // usualBed fills the form of a new bed.
 func usualBed(f Form, all []plots.Plot, u words.Units, today quantity.Day) {
@@ -64,11 +66,10 @@ func usualBed(f Form, all []plots.Plot, u words.Units, today quantity.Day) {
 }
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
-func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) {
+func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) error {
 	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Reacting{})
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	u := v.Garden.Units()
 	if status == http.StatusOK && editing == 0 {
@@ -122,11 +123,11 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	view.Plan = draw.PlanOf(scene, 620, 430)
 	view.Jar, view.Found = jarOf(f), found(b)
 	if err := s.year(c, &view.Page, &v); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	view.OffNote = false // the plan beside it says so
 	s.render(c, status, "newbed", view)
+	return nil
 }
 
 // tooMuch puts what is wrong with a bed's shape at its fields. What is still being
@@ -304,7 +305,7 @@ func bedFrom(f Form, u words.Units) (garden.Bed, error) {
 // errNotDrawn is told of a bed that cannot be drawn as it is typed.
 var errNotDrawn = errors.New("it cannot be drawn")
 
-func (s *server) addBed(c *gin.Context) {
+func (s *server) addBed(c *gin.Context) error {
 	f := posted(c, bedFields...)
 	b, _ := bedFrom(f, s.units(c))
 	sown := f.day("sown")
@@ -314,15 +315,14 @@ func (s *server) addBed(c *gin.Context) {
 		var id int64
 		if id, r, err = s.addOne(c, b, f.Value("crop"), sown); err == nil {
 			s.done(c, onFrom(c, beginBed, id, bedHref(id)), r)
-			return
+			return nil
 		}
 	}
 	if err != nil && !f.add(err) {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f.sentences()
-	s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
+	return s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
 }
 
 func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
@@ -377,16 +377,14 @@ var shapeNames = map[string]string{garden.ShapeRect: "Rectangle", garden.ShapeCi
 // limeNames say what a drop of vinegar on dry soil did.
 var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz", soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
 
-func (s *server) editBed(c *gin.Context) {
+func (s *server) editBed(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	rec, err := s.keep.Plots.Bed(c.Request.Context(), id, s.Clock.Today())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	b := rec.Bed
 	f := formOf(b, s.units(c))
@@ -396,7 +394,7 @@ func (s *server) editBed(c *gin.Context) {
 			f.Values[n] = strings.TrimSpace(typed)
 		}
 	}
-	s.showBedForm(c, http.StatusOK, f, id)
+	return s.showBedForm(c, http.StatusOK, f, id)
 }
 
 // plain writes a figure to a tenth.
@@ -428,70 +426,64 @@ func formOf(b garden.Bed, u words.Units) Form {
 	return f
 }
 
-func (s *server) saveBed(c *gin.Context) {
+func (s *server) saveBed(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := posted(c, bedFields...)
 	b, _ := bedFrom(f, s.units(c))
 	b.ID = id
 	if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
-		s.failWith(c, garden.ErrStale)
-		return
+		return garden.ErrStale
 	}
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Ground.EditBed(c.Request.Context(), s.act(c), b)
 		if err == nil {
 			s.done(c, bedHref(id), r)
-			return
+			return nil
 		}
 		if !f.add(err) {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	f.sentences()
-	s.showBedForm(c, http.StatusUnprocessableEntity, f, id)
+	return s.showBedForm(c, http.StatusUnprocessableEntity, f, id)
 }
 
-func (s *server) retireBed(c *gin.Context) {
+func (s *server) retireBed(c *gin.Context) error {
 	id, version, err := taskPost(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	r, err := s.keep.Ground.Retire(c.Request.Context(), s.act(c), id, version)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, "/", r)
+	return nil
 }
 
-func (s *server) duplicateBed(c *gin.Context) {
+func (s *server) duplicateBed(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	b, r, err := s.keep.Ground.Duplicate(c.Request.Context(), s.act(c), id)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if r.Repeated {
 		b.ID = id
 	}
 	s.done(c, bedHref(b.ID), r)
+	return nil
 }
 
-func (s *server) addPlanting(c *gin.Context) {
+func (s *server) addPlanting(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := posted(c, "crop", "sown", "together", "planted_out")
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.day("sown"), PlantedOut: f.Is("planted_out", "yes")}
@@ -499,41 +491,39 @@ func (s *server) addPlanting(c *gin.Context) {
 		r, err := s.keep.Ground.AddPlanting(c.Request.Context(), s.act(c), p, f.Is("together", "yes"))
 		if err == nil {
 			s.done(c, "/beds/"+c.Param("id"), r)
-			return
+			return nil
 		}
 		if !f.add(err) {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	f.sentences()
-	s.showBed(c, http.StatusUnprocessableEntity, id, f, noForm())
+	return s.showBed(c, http.StatusUnprocessableEntity, id, f, noForm())
 }
 
-func (s *server) clearPlanting(c *gin.Context) {
+func (s *server) clearPlanting(c *gin.Context) error {
 	id, version, err := taskPost(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := posted(c, "cleared")
 	on := f.day("cleared")
 	if len(f.Faults) > 0 {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
-		return
+		return nil
 	}
 	r, bed, err := s.keep.Ground.Clear(c.Request.Context(), s.act(c), id, version, on)
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
-		return
+		return nil
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	to := "/beds/" + strconv.FormatInt(bed, 10)
 	if r.Repeated {
 		to = "/"
 	}
 	s.done(c, to, r)
+	return nil
 }

@@ -96,28 +96,25 @@ func lastOf(w desk.Worked, today quantity.Day) string {
 	return says
 }
 
-func (s *server) bed(c *gin.Context) {
+func (s *server) bed(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
-	s.showBed(c, http.StatusOK, id, noForm(), noForm())
+	return s.showBed(c, http.StatusOK, id, noForm(), noForm())
 }
 
 // showBed shows a bed's record on the day that is shown; f gives back what was
 // typed for its next crop, log what was typed of an application.
-func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
+func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) error {
 	today := s.on(c)
 	w, err := s.keep.Desk.Dose(c.Request.Context(), id, desk.Choice{Now: s.Clock.Today()}, today)
 	if err != nil && !errors.Is(err, desk.ErrNoReading) {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	expect, err := s.courseOf(c.Request.Context(), w, s.Clock.Today(), today)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	chart := bedChart(w, expect, today, 760, 260)
 	u := w.Garden.Units()
@@ -128,8 +125,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 		v.Materials = append(v.Materials, Option{string(m.Kind), words.Capital(m.Name)})
 	}
 	if err := s.year(c, &v.Page, nil); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	v.Profile = draw.ProfileOf(w.Plot.Profile, w.Crop.Band, u)
 	v.Readings = readingRows(w, today)
@@ -158,14 +154,14 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) {
 	v.DuplicateKey = newKey()
 	lines, err := s.keep.JournalOf(c.Request.Context(), id, bedLines)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	v.Journal.Back = bedHref(id)
 	for _, l := range garden.Folded(lines) {
 		v.Journal.Rows = append(v.Journal.Rows, journalRowOf(l))
 	}
 	s.render(c, status, "bed", v)
+	return nil
 }
 
 // bedLines is how many changes of a bed are told on its record.
@@ -224,11 +220,10 @@ func readingOf(r garden.Reading, bed string) readingRow {
 	return row
 }
 
-func (s *server) logApplication(c *gin.Context) {
+func (s *server) logApplication(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := posted(c, "what", "put_date", "put_amount", "put_note")
 	in := s.units(c).Weights()
@@ -238,13 +233,12 @@ func (s *server) logApplication(c *gin.Context) {
 		r, err := s.keep.Year.Log(c.Request.Context(), s.act(c), a)
 		if err == nil {
 			s.done(c, "/beds/"+c.Param("id"), r)
-			return
+			return nil
 		}
 		if !f.add(err) {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	f.sentences()
-	s.showBed(c, http.StatusUnprocessableEntity, id, noForm(), f)
+	return s.showBed(c, http.StatusUnprocessableEntity, id, noForm(), f)
 }

@@ -99,18 +99,17 @@ func (v benchView) LayersOpen() bool {
 	return false
 }
 
-func (s *server) bench(c *gin.Context) {
+func (s *server) bench(c *gin.Context) error {
 	f := asked(c, readingFields...)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
 		var r garden.Reading
 		r, err = s.keep.Readings.Reading(c.Request.Context(), id)
 		if err != nil {
-			s.failWith(c, err)
-			return
+			return err
 		}
 		f.fillReading(r, s.units(c))
 	}
-	s.showBench(c, http.StatusOK, f)
+	return s.showBench(c, http.StatusOK, f)
 }
 
 const benchLast = 12
@@ -167,16 +166,15 @@ func (s *server) benchSample(c *gin.Context, view *benchView, f Form, fill bool)
 	return nil
 }
 
-func (s *server) showBench(c *gin.Context, status int, f Form) {
+func (s *server) showBench(c *gin.Context, status int, f Form) error {
 	today := s.Clock.Today()
 	g, beds, err := s.keep.Plots.Names(c.Request.Context(), today)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if len(beds) == 0 {
 		c.Redirect(http.StatusSeeOther, "/")
-		return
+		return nil
 	}
 	u := g.Units()
 	view := benchView{Form: f, Action: "/readings", Editing: f.Value("reading"),
@@ -185,18 +183,16 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 	if view.Editing != "" {
 		view.Action = "/readings/" + view.Editing
 		if err := s.benchShared(c, &view); err != nil {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	if err := s.benchSample(c, &view, f, status == http.StatusOK && view.Editing == ""); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if view.Layer != 0 {
 		// Another layer of it was read: this one goes beside it.
 		c.Redirect(http.StatusSeeOther, "/bench?reading="+strconv.FormatInt(view.Layer, 10)+"#layers")
-		return
+		return nil
 	}
 	names := map[int64]string{}
 	for _, b := range beds {
@@ -224,8 +220,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 	last, waiting, err := s.keep.Readings.Newest(c.Request.Context(), s.on(c), benchLast)
 	view.Waiting = waiting
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	for _, r := range last {
 		view.Last = append(view.Last, readingOf(r, names[r.BedID]))
@@ -243,10 +238,10 @@ func (s *server) showBench(c *gin.Context, status int, f Form) {
 	view.Page = s.page(c, g, "Bench", title)
 	view.begin(c, beginReading, "The first reading. A colour kit will do to begin with; a lab is surer.")
 	if err := s.year(c, &view.Page, nil); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, status, "bench", view)
+	return nil
 }
 
 func (v *benchView) lists() {
@@ -298,7 +293,7 @@ func (v *benchView) chips(chips []float64) {
 	v.ChipDoubt = "Its chips tell pH to " + "± " + words.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) + " at best: half the dose first, then a better reading."
 }
 
-func (s *server) addReading(c *gin.Context) {
+func (s *server) addReading(c *gin.Context) error {
 	f := posted(c, readingFields...)
 	r := readingFrom(f, s.units(c))
 	code := f.Value("sample")
@@ -309,7 +304,7 @@ func (s *server) addReading(c *gin.Context) {
 		}
 		r.BedID = bed
 	}
-	s.tryReading(c, f, func() (garden.Receipt, string, error) {
+	return s.tryReading(c, f, func() (garden.Receipt, string, error) {
 		if code != "" {
 			got, err := s.keep.Readings.AddSampleReading(c.Request.Context(), s.act(c), code, r)
 			return got, "/walk", err
@@ -320,51 +315,47 @@ func (s *server) addReading(c *gin.Context) {
 }
 
 // tryReading saves a reading, or shows the form again with what is wrong.
-func (s *server) tryReading(c *gin.Context, f Form, save func() (garden.Receipt, string, error)) {
+func (s *server) tryReading(c *gin.Context, f Form, save func() (garden.Receipt, string, error)) error {
 	if len(f.Faults) > 0 {
 		f.sentences()
-		s.showBench(c, http.StatusUnprocessableEntity, f)
-		return
+		return s.showBench(c, http.StatusUnprocessableEntity, f)
 	}
 	got, to, err := save()
 	if f.add(err) {
 		readingFaults(f)
-		s.showBench(c, http.StatusUnprocessableEntity, f)
-		return
+		return s.showBench(c, http.StatusUnprocessableEntity, f)
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, to, got)
+	return nil
 }
 
 // replaceReading puts a reading right; the old one stays in the history.
-func (s *server) replaceReading(c *gin.Context) {
+func (s *server) replaceReading(c *gin.Context) error {
 	id, version, err := taskPost(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := posted(c, readingFields...)
 	f.Values["reading"] = c.Param("id")
 	r := readingFrom(f, s.units(c))
-	s.tryReading(c, f, func() (garden.Receipt, string, error) {
+	return s.tryReading(c, f, func() (garden.Receipt, string, error) {
 		got, err := s.keep.Readings.ReplaceReading(c.Request.Context(), s.act(c), id, version, r)
 		return got, "/beds/" + f.Value("bed"), err
 	})
 }
 
-func (s *server) strikeReading(c *gin.Context) {
+func (s *server) strikeReading(c *gin.Context) error {
 	id, version, err := taskPost(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	r, err := s.keep.Readings.Strike(c.Request.Context(), s.act(c), id, version, c.PostForm("why"))
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, c.PostForm("back"), r)
+	return nil
 }

@@ -41,18 +41,16 @@ type flagView struct {
 
 func flagField(id crop.FlagID) string { return "flag-" + string(id) }
 
-func (s *server) crops(c *gin.Context) {
+func (s *server) crops(c *gin.Context) error {
 	_, l, err := s.keep.Crops(c.Request.Context())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
 	if code := c.Query("crop"); code != "" {
 		x, ok := l.Find(code)
 		if !ok {
-			s.failWith(c, garden.ErrMissing)
-			return
+			return garden.ErrMissing
 		}
 		own, _ := l.Own(code)
 		f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High), "aim": words.PH2(x.Aim),
@@ -63,14 +61,13 @@ func (s *server) crops(c *gin.Context) {
 			}
 		}
 	}
-	s.showCrops(c, http.StatusOK, f)
+	return s.showCrops(c, http.StatusOK, f)
 }
 
-func (s *server) showCrops(c *gin.Context, status int, f Form) {
+func (s *server) showCrops(c *gin.Context, status int, f Form) error {
 	g, l, err := s.keep.Crops(c.Request.Context())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	u := g.Units()
 	v := cropsView{Form: f, Editing: f.Value("code"), RateIn: u.Rates().Name}
@@ -102,13 +99,13 @@ func (s *server) showCrops(c *gin.Context, status int, f Form) {
 	}
 	v.Page = s.page(c, g, "Place", title)
 	if err := s.undated(c, &v.Page); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, status, "crops", v)
+	return nil
 }
 
-func (s *server) setCrop(c *gin.Context) {
+func (s *server) setCrop(c *gin.Context) error {
 	f := posted(c, cropFields...)
 	ph := func(name string) quantity.PH { return quantity.PH(f.needed(name, "A pH from 3 to 10 is needed.")) }
 	x := garden.OwnCrop{Code: f.Value("code"), Name: f.Value("name"), Low: ph("low"), High: ph("high")}
@@ -127,40 +124,37 @@ func (s *server) setCrop(c *gin.Context) {
 	if v := f.Value("version"); v != "" {
 		var err error
 		if x.Version, err = strconv.ParseInt(v, 10, 64); err != nil {
-			s.failWith(c, garden.ErrStale)
-			return
+			return garden.ErrStale
 		}
 	}
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Ground.SetCrop(c.Request.Context(), s.act(c), x)
 		if err == nil {
 			s.done(c, "/crops", r)
-			return
+			return nil
 		}
 		if !f.add(err) {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	f.sentences()
-	s.showCrops(c, http.StatusUnprocessableEntity, f)
+	return s.showCrops(c, http.StatusUnprocessableEntity, f)
 }
 
-func (s *server) dropCrop(c *gin.Context) {
+func (s *server) dropCrop(c *gin.Context) error {
 	f := posted(c, "code", "version")
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
 	if err != nil {
-		s.failWith(c, garden.ErrStale)
-		return
+		return garden.ErrStale
 	}
 	r, err := s.keep.Ground.DropCrop(c.Request.Context(), s.act(c), f.Value("code"), version)
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("name")))
-		return
+		return nil
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, "/crops", r)
+	return nil
 }

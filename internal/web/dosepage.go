@@ -70,19 +70,18 @@ type segmentOption struct {
 func doseHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/dose" }
 
 // anyDose opens the dose of the bed that wants one most.
-func (s *server) anyDose(c *gin.Context) {
+func (s *server) anyDose(c *gin.Context) error {
 	if id, err := strconv.ParseInt(c.Query("bed"), 10, 64); err == nil {
 		c.Redirect(http.StatusSeeOther, doseHref(id)+onOnly(c))
-		return
+		return nil
 	}
 	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if len(v.Plots) == 0 {
 		c.Redirect(http.StatusSeeOther, "/")
-		return
+		return nil
 	}
 	planned := map[int64]bool{}
 	for _, t := range v.Tasks {
@@ -95,6 +94,7 @@ func (s *server) anyDose(c *gin.Context) {
 		}
 	}
 	c.Redirect(http.StatusSeeOther, doseHref(best.Bed.ID)+onOnly(c))
+	return nil
 }
 
 // onOnly carries the day that is shown on to another address.
@@ -138,26 +138,23 @@ func (s *server) work(c *gin.Context, bed int64, f Form) (w desk.Worked, ok bool
 	return w, len(f.Faults) == 0, err
 }
 
-func (s *server) dose(c *gin.Context) {
+func (s *server) dose(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
-	s.showDose(c, http.StatusOK, id, asked(c, doseFields...))
+	return s.showDose(c, http.StatusOK, id, asked(c, doseFields...))
 }
 
-func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
+func (s *server) showDose(c *gin.Context, status int, id int64, f Form) error {
 	w, ok, err := s.work(c, id, f)
 	none := errors.Is(err, desk.ErrNoReading)
 	if err != nil && !none {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	g, beds, err := s.keep.Plots.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	v := doseView{ID: id, Bed: w.Bed.Name, Facts: facts(w.Bed, w.Garden.Units()), Crops: cropWords(w.Plot, w.Library), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
@@ -184,11 +181,11 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) {
 	}
 	v.Page = s.page(c, g, "Dose", title)
 	if err := s.year(c, &v.Page, nil); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	v.JSONHref = doseHref(id) + ".json?" + query(f)
 	s.render(c, status, "dose", v)
+	return nil
 }
 
 // query writes a form as an address has it.
@@ -309,51 +306,46 @@ func encodePlan(w desk.Worked) (garden.JSON, error) {
 func EncodePlan(w desk.Worked) (garden.JSON, error) { return encodePlan(w) }
 
 // doseJSON gives the dose as the command line's request.
-func (s *server) doseJSON(c *gin.Context) {
+func (s *server) doseJSON(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := asked(c, doseFields...)
 	w, ok, err := s.work(c, id, f)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if !ok {
 		c.JSON(http.StatusUnprocessableEntity, f.Faults)
-		return
+		return nil
 	}
 	raw, err := json.MarshalIndent(wire.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere), "", "  ")
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="dose.json"`)
 	c.Data(http.StatusOK, "application/json; charset=utf-8", append(raw, '\n'))
+	return nil
 }
 
-func (s *server) putInYear(c *gin.Context) {
+func (s *server) putInYear(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := posted(c, doseFields...)
 	ch := choice(f, s.units(c))
 	if len(f.Faults) > 0 {
-		s.showDose(c, http.StatusUnprocessableEntity, id, f)
-		return
+		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}
 	r, err := s.keep.Desk.PutInYear(c.Request.Context(), s.act(c), id, ch, f.Value("use"), encodePlan)
 	if f.add(err) {
-		s.showDose(c, http.StatusUnprocessableEntity, id, f)
-		return
+		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, bedHref(id), r)
+	return nil
 }

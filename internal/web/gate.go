@@ -108,35 +108,34 @@ func (s *server) showSignIn(c *gin.Context, status int, says string) {
 	s.render(c, status, "signin", signInView{Page{Title: "Sign in", Garden: "", Today: s.Clock.Today()}, says})
 }
 
-func (s *server) signIn(c *gin.Context) {
+func (s *server) signIn(c *gin.Context) error {
 	who := askerOf(c.Request.RemoteAddr)
 	if wait := s.tries.take(who, time.Now()); wait > 0 {
 		seconds := int(math.Ceil(wait.Seconds()))
 		c.Header("Retry-After", strconv.Itoa(seconds))
 		s.showSignIn(c, http.StatusTooManyRequests, "Too many wrong tries. The next can be made in "+waitWords(seconds)+".")
-		return
+		return nil
 	}
 	ok, err := s.right(c, c.PostForm("passphrase"))
 	switch {
 	case errors.Is(err, errNoPassphrase):
 		s.showSignIn(c, http.StatusForbidden, "No passphrase is set. Set one with: zephyrfield passphrase --data FILE")
-		return
+		return nil
 	case err != nil:
-		s.failWith(c, err)
-		return
+		return err
 	case !ok:
 		s.showSignIn(c, http.StatusUnauthorized, "That is not the passphrase.")
-		return
+		return nil
 	}
 	s.tries.forget(who)
 	token, now := newKey()+newKey(), time.Now()
 	whence := who + ", " + deviceOf(c.Request.UserAgent())
 	if err := s.Gate.AddSession(c.Request.Context(), hashToken(token), whence, now, now.AddDate(0, 0, sessionDays)); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.cookie(c, token, sessionDays*24*3600)
 	c.Redirect(http.StatusSeeOther, "/")
+	return nil
 }
 
 var errNoPassphrase = errors.New("no passphrase is set")
@@ -173,13 +172,13 @@ func (s *server) cookie(c *gin.Context, value string, seconds int) {
 		HttpOnly: true, Secure: s.TLS, SameSite: http.SameSiteStrictMode})
 }
 
-func (s *server) signOut(c *gin.Context) {
+func (s *server) signOut(c *gin.Context) error {
 	if token, err := c.Cookie(cookieName); err == nil {
 		if err := s.Gate.EndSession(c.Request.Context(), hashToken(token)); err != nil {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	s.cookie(c, "", -1)
 	c.Redirect(http.StatusSeeOther, "/sign-in")
+	return nil
 }

@@ -101,22 +101,20 @@ func (v *groundView) sortBy(asked string, chosen int64) {
 	}
 }
 
-func (s *server) ground(c *gin.Context) {
+func (s *server) ground(c *gin.Context) error {
 	today, on := s.Clock.Today(), s.on(c)
 	v, err := s.keep.Plots.On(c.Request.Context(), today, on, plots.Reacting{})
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	view := groundView{Page: s.page(c, v.Garden, "Ground", headline(v)), Empty: len(v.Plots) == 0}
 	if err := s.year(c, &view.Page, &v); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	view.OffNote = false // it stands on the plan
 	if view.Empty {
 		s.render(c, http.StatusOK, "ground", view)
-		return
+		return nil
 	}
 	due := map[int64]bool{}
 	next := map[int64]garden.Task{}
@@ -149,10 +147,10 @@ func (s *server) ground(c *gin.Context) {
 	view.Plan = draw.PlanOf(draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(), Query: query}, planWidth, planHeight)
 	view.CSV = "/export/beds.csv?on=" + on.String()
 	if view.Slip, err = s.slip(c, chosen, today, on); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, http.StatusOK, "ground", view)
+	return nil
 }
 
 // layers lists the ways to look and gives the one that was asked for.
@@ -172,44 +170,43 @@ func (v *groundView) layers(asked string, chosen int64) draw.Layer {
 }
 
 // find opens the bed whose name holds what was typed; the plan when none does.
-func (s *server) find(c *gin.Context) {
+func (s *server) find(c *gin.Context) error {
 	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	want := garden.Fold(c.Query("q"))
 	if l, err := s.keep.Readings.Label(c.Request.Context(), want); err == nil {
 		c.Redirect(http.StatusSeeOther, "/bench?sample="+l.Code())
-		return
+		return nil
 	}
 	for _, starts := range []bool{true, false} {
 		for _, p := range v.Plots {
 			name := garden.Fold(p.Bed.Name)
 			if want != "" && (starts && strings.HasPrefix(name, want) || !starts && strings.Contains(name, want)) {
 				c.Redirect(http.StatusSeeOther, bedHref(p.Bed.ID))
-				return
+				return nil
 			}
 		}
 	}
 	s.fail(c, http.StatusNotFound, "No bed is called “"+c.Query("q")+"”.")
+	return nil
 }
 
 // bedsCSV is the list of beds on a day as a table for other programs.
-func (s *server) bedsCSV(c *gin.Context) {
+func (s *server) bedsCSV(c *gin.Context) error {
 	on := s.on(c)
 	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), on, plots.Reacting{})
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	var b bytes.Buffer
 	if err := exchange.WriteBeds(&b, v); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="beds-`+on.String()+`.csv"`)
 	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+	return nil
 }
 
 func bedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }

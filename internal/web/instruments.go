@@ -121,29 +121,27 @@ func (s *server) answered(c *gin.Context, w walk.Walk) (r instrument.Report, ok 
 }
 
 // labReport puts the lab's report where lab files come in.
-func (s *server) labReport(c *gin.Context) {
+func (s *server) labReport(c *gin.Context) error {
 	w, _, ok := s.readWalk(c)
 	if !ok {
-		return
+		return nil
 	}
 	r, ready, err := s.answered(c, w)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if !ready {
 		s.fail(c, http.StatusNotFound, "The lab has not answered yet.")
-		return
+		return nil
 	}
 	cells, err := exchange.ReadCells(r.Name, r.Data)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	id, err := s.Labs.KeepLabFile(c.Request.Context(), r.Name, cells, time.Now())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Redirect(http.StatusSeeOther, "/bench/lab/"+strconv.FormatInt(id, 10))
+	return nil
 }

@@ -49,15 +49,14 @@ type journalRow struct {
 
 const journalLines = 40
 
-func (s *server) keeping(c *gin.Context) { s.showKeeping(c, http.StatusOK, noForm()) }
+func (s *server) keeping(c *gin.Context) error { return s.showKeeping(c, http.StatusOK, noForm()) }
 
-func (s *server) showKeeping(c *gin.Context, status int, f Form) {
+func (s *server) showKeeping(c *gin.Context, status int, f Form) error {
 	view := keepView{Form: f, Journal: journalView{Back: "/keep"}, NoCopy: s.Gate.CopyTrouble(), Changed: c.Query("changed") == "passphrase"}
 	err := s.keepLists(c, &view)
 	g, place := s.keep.Place(c.Request.Context())
 	if err = errors.Join(err, place); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	title := "Everything is kept in one file"
 	switch n := len(view.Copies); {
@@ -68,10 +67,10 @@ func (s *server) showKeeping(c *gin.Context, status int, f Form) {
 	}
 	view.Page = s.page(c, g, "Safe keeping", title)
 	if err := s.undated(c, &view.Page); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, status, "keep", view)
+	return nil
 }
 
 // keepLists reads what the page lists.
@@ -126,53 +125,50 @@ func journalRowOf(l garden.Line) journalRow {
 }
 
 // putBack makes the garden what one of its copies says.
-func (s *server) putBack(c *gin.Context) {
+func (s *server) putBack(c *gin.Context) error {
 	r, err := s.Gate.PutBack(c.Request.Context(), s.act(c).Change(), c.PostForm("copy"))
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, "/keep", r)
+	return nil
 }
 
-func (s *server) exportArchive(c *gin.Context) {
+func (s *server) exportArchive(c *gin.Context) error {
 	var b bytes.Buffer
 	err := s.keep.Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="zephyrfield-`+s.Clock.Today().String()+`.json"`)
 	c.Data(http.StatusOK, "application/json; charset=utf-8", b.Bytes())
+	return nil
 }
 
-func (s *server) exportTasks(c *gin.Context) {
+func (s *server) exportTasks(c *gin.Context) error {
 	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	var b bytes.Buffer
 	id, err := s.Gate.GardenID(c.Request.Context())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if err := exchange.WriteTasks(&b, id, v.Garden, v.ToDo(), v.Plots, s.Clock.Now()); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="zephyrfield-tasks.ics"`)
 	c.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
+	return nil
 }
 
-func (s *server) importArchive(c *gin.Context) {
+func (s *server) importArchive(c *gin.Context) error {
 	f := Form{Faults: garden.Faults{}}
 	file, why := uploaded(c, "archive", "Choose the archive’s file first.")
 	if why != "" {
 		f.Faults["archive"] = why
-		s.showKeeping(c, http.StatusUnprocessableEntity, f)
-		return
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}
 	var receipt garden.Receipt
 	err := func() error {
@@ -190,21 +186,19 @@ func (s *server) importArchive(c *gin.Context) {
 	}
 	if f.add(err) {
 		f.Faults["archive"] = words.Sentence(f.Faults["archive"])
-		s.showKeeping(c, http.StatusUnprocessableEntity, f)
-		return
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, "/", receipt)
+	return nil
 }
 
-func (s *server) exportPlan(c *gin.Context) {
+func (s *server) exportPlan(c *gin.Context) error {
 	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	beds := make([]garden.Bed, len(v.Plots))
 	for i, p := range v.Plots {
@@ -212,20 +206,19 @@ func (s *server) exportPlan(c *gin.Context) {
 	}
 	var b bytes.Buffer
 	if err := exchange.WritePlan(&b, beds, v.Marks); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="zephyrfield-plan.geojson"`)
 	c.Data(http.StatusOK, "application/geo+json; charset=utf-8", b.Bytes())
+	return nil
 }
 
-func (s *server) importPlan(c *gin.Context) {
+func (s *server) importPlan(c *gin.Context) error {
 	f := Form{Faults: garden.Faults{}}
 	file, why := uploaded(c, "plan", "Choose the plan’s file first.")
 	if why != "" {
 		f.Faults["plan"] = why
-		s.showKeeping(c, http.StatusUnprocessableEntity, f)
-		return
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}
 	var r garden.Receipt
 	err := func() error {
@@ -243,12 +236,11 @@ func (s *server) importPlan(c *gin.Context) {
 	}()
 	if f.add(err) {
 		f.Faults["plan"] = words.Sentence(f.Faults["plan"])
-		s.showKeeping(c, http.StatusUnprocessableEntity, f)
-		return
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, "/", r)
+	return nil
 }

@@ -144,13 +144,14 @@ type labJobView struct {
 // wrong.
 const shownRows = 12
 
-func (s *server) labForm(c *gin.Context) { s.showLab(c, http.StatusOK, labView{Form: noForm()}) }
+func (s *server) labForm(c *gin.Context) error {
+	return s.showLab(c, http.StatusOK, labView{Form: noForm()})
+}
 
-func (s *server) showLab(c *gin.Context, status int, v labView) {
+func (s *server) showLab(c *gin.Context, status int, v labView) error {
 	g, err := s.keep.Place(c.Request.Context())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	title := "Bring in a lab's file"
 	switch {
@@ -163,19 +164,18 @@ func (s *server) showLab(c *gin.Context, status int, v labView) {
 	}
 	v.Page = s.page(c, g, "Bench", title)
 	if err := s.undated(c, &v.Page); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, status, "lab", v)
+	return nil
 }
 
-func (s *server) takeLabFile(c *gin.Context) {
+func (s *server) takeLabFile(c *gin.Context) error {
 	f := noForm()
 	file, why := uploaded(c, "file", "Choose the lab’s file first.")
 	if why != "" {
 		f.Faults["file"] = why
-		s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
-		return
+		return s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
 	}
 	id, err := func() (int64, error) {
 		if file.Size > exchange.MaxLabFile {
@@ -198,14 +198,13 @@ func (s *server) takeLabFile(c *gin.Context) {
 	}()
 	if f.add(err) {
 		f.sentences()
-		s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
-		return
+		return s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Redirect(http.StatusSeeOther, "/bench/lab/"+strconv.FormatInt(id, 10))
+	return nil
 }
 
 // headOf is what a layout is remembered by.
@@ -275,36 +274,32 @@ func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout
 	return lines, bad, nil
 }
 
-func (s *server) labPreview(c *gin.Context) { s.showPreview(c, http.StatusOK, c.Query) }
+func (s *server) labPreview(c *gin.Context) error { return s.showPreview(c, http.StatusOK, c.Query) }
 
-func (s *server) showPreview(c *gin.Context, status int, get func(string) string) {
+func (s *server) showPreview(c *gin.Context, status int, get func(string) string) error {
 	id, name, cells, l, known, err := s.labFile(c, get)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	v := labView{Form: noForm(), ID: id, Name: name, Layout: l, Known: known}
 	if j, ok := s.jobs.find(id); ok {
 		v.Job = jobView(j)
-		s.showLab(c, status, v)
-		return
+		return s.showLab(c, status, v)
 	}
 	lines, bad, err := s.labLines(c, cells, l)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	v.Good = len(lines)
 	again, err := s.keep.Readings.There(c.Request.Context(), lines)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if again > 0 {
 		v.Again = words.Count(again, "reading is", "readings are") + " in the garden already, by the same way, of the same bed and day and with the same pH. Taken in, they stand there twice."
 	}
 	v.fill(cells, bad)
-	s.showLab(c, status, v)
+	return s.showLab(c, status, v)
 }
 
 func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
@@ -371,20 +366,17 @@ func jobView(j *job) *labJobView {
 }
 
 // takeLab takes the file in, in the background: all of it, or nothing.
-func (s *server) takeLab(c *gin.Context) {
+func (s *server) takeLab(c *gin.Context) error {
 	id, name, cells, l, _, err := s.labFile(c, c.PostForm)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	lines, bad, err := s.labLines(c, cells, l)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if len(bad) > 0 || len(lines) == 0 {
-		s.showPreview(c, http.StatusUnprocessableEntity, c.PostForm)
-		return
+		return s.showPreview(c, http.StatusUnprocessableEntity, c.PostForm)
 	}
 	if raw, err := json.Marshal(l); err == nil {
 		if err := s.Labs.KeepLayout(c.Request.Context(), headOf(cells), raw); err != nil {
@@ -405,19 +397,19 @@ func (s *server) takeLab(c *gin.Context) {
 		}()
 	}
 	c.Redirect(http.StatusSeeOther, "/bench/lab/"+strconv.FormatInt(id, 10)+"/progress")
+	return nil
 }
 
 // labProgress tells how far a file is, and leads on when it is in.
-func (s *server) labProgress(c *gin.Context) {
+func (s *server) labProgress(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	j, ok := s.jobs.find(id)
 	if !ok {
 		c.Redirect(http.StatusSeeOther, "/bench")
-		return
+		return nil
 	}
 	v := jobView(j)
 	if v.Ended && j.err == nil {
@@ -425,27 +417,26 @@ func (s *server) labProgress(c *gin.Context) {
 		if c.GetHeader("HX-Request") != "" {
 			c.Header("HX-Redirect", to)
 			c.Status(http.StatusOK)
-			return
+			return nil
 		}
 		c.Redirect(http.StatusSeeOther, to)
-		return
+		return nil
 	}
 	if v.Ended {
 		defer s.jobs.forget(id)
 	}
 	if c.GetHeader("HX-Request") != "" {
 		s.renderPart(c, "lab", "progress", v)
-		return
+		return nil
 	}
 	name, _, err := s.Labs.LabFile(c.Request.Context(), id)
 	if err != nil && !errors.Is(err, garden.ErrMissing) {
-		s.failWith(c, err)
-		return
+		return err
 	}
-	s.showLab(c, http.StatusOK, labView{Form: noForm(), ID: id, Name: name, Job: v})
+	return s.showLab(c, http.StatusOK, labView{Form: noForm(), ID: id, Name: name, Job: v})
 }
 
-func (s *server) exportReadings(c *gin.Context) {
+func (s *server) exportReadings(c *gin.Context) error {
 	write, kind, ext := exchange.WriteReadings, "text/csv; charset=utf-8", "csv"
 	if strings.HasSuffix(c.Request.URL.Path, ".xlsx") {
 		write, kind, ext = exchange.WriteReadingsXLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"
@@ -459,31 +450,30 @@ func (s *server) exportReadings(c *gin.Context) {
 		return write(&b, list)
 	})
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="readings-`+s.Clock.Today().String()+`.`+ext+`"`)
 	c.Data(http.StatusOK, kind, b.Bytes())
+	return nil
 }
 
 // sampleReport gives the demo's made-up lab report as a workbook.
-func (s *server) sampleReport(c *gin.Context) {
+func (s *server) sampleReport(c *gin.Context) error {
 	f, err := staticFS.Open("static/lab-report.csv")
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	defer func() { _ = f.Close() }()
 	rows, err := csv.NewReader(f).ReadAll()
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Header("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
 	c.Header("Content-Disposition", `attachment; filename="lab-report.xlsx"`)
 	if err := exchange.WriteSheet(c.Writer, "report", rows, reportCells(rows)); err != nil {
 		s.Log.Error("sample report", "error", err)
 	}
+	return nil
 }
 
 // reportCells are what the columns of the made-up report hold.

@@ -34,40 +34,36 @@ type markRow struct {
 // markNames say what a mark is.
 var markNames = map[string]string{garden.MarkPath: "Path", garden.MarkWall: "Wall, fence or hedge"}
 
-func (s *server) marks(c *gin.Context) {
-	s.showMarks(c, http.StatusOK, asked(c, markFields...), 0)
+func (s *server) marks(c *gin.Context) error {
+	return s.showMarks(c, http.StatusOK, asked(c, markFields...), 0)
 }
 
-func (s *server) editMark(c *gin.Context) {
+func (s *server) editMark(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := asked(c, markFields...)
 	if _, typed := c.GetQuery("corners"); !typed {
 		v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 		if err != nil {
-			s.failWith(c, err)
-			return
+			return err
 		}
 		i := slices.IndexFunc(v.Marks, func(m garden.Mark) bool { return m.ID == id })
 		if i < 0 {
-			s.failWith(c, garden.ErrMissing)
-			return
+			return garden.ErrMissing
 		}
 		m, in := v.Marks[i], v.Garden.Units().Lengths()
 		f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": figure(m.Width, in, 2),
 			"corners": cornersText(m.Points, garden.Point{}, in), "version": strconv.FormatInt(m.Version, 10)}
 	}
-	s.showMarks(c, http.StatusOK, f, id)
+	return s.showMarks(c, http.StatusOK, f, id)
 }
 
-func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) {
+func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) error {
 	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Reacting{})
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	u := v.Garden.Units()
 	if f.Value("width") == "" && status == http.StatusOK {
@@ -114,60 +110,56 @@ func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) {
 	}
 	view.Plan = draw.PlanOf(scene, 620, 430)
 	if err := s.year(c, &view.Page, &v); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	view.OffNote = false // the plan beside it says so
 	s.render(c, status, "marks", view)
+	return nil
 }
 
-func (s *server) addMark(c *gin.Context) { s.setMark(c, 0) }
+func (s *server) addMark(c *gin.Context) error { return s.setMark(c, 0) }
 
-func (s *server) saveMark(c *gin.Context) {
+func (s *server) saveMark(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
-	s.setMark(c, id)
+	return s.setMark(c, id)
 }
 
-func (s *server) setMark(c *gin.Context, id int64) {
+func (s *server) setMark(c *gin.Context, id int64) error {
 	f := posted(c, markFields...)
 	in := s.units(c).Lengths()
 	m := garden.Mark{Name: f.Value("name"), Kind: f.Value("kind"), Width: f.needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: f.corners("corners", in)}
 	if m.ID = id; id != 0 {
 		var err error
 		if m.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
-			s.failWith(c, garden.ErrStale)
-			return
+			return garden.ErrStale
 		}
 	}
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Ground.SetMark(c.Request.Context(), s.act(c), m)
 		if err == nil {
 			s.done(c, "/marks", r)
-			return
+			return nil
 		}
 		if !f.add(err) {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	f.sentences()
-	s.showMarks(c, http.StatusUnprocessableEntity, f, id)
+	return s.showMarks(c, http.StatusUnprocessableEntity, f, id)
 }
 
-func (s *server) dropMark(c *gin.Context) {
+func (s *server) dropMark(c *gin.Context) error {
 	id, version, err := taskPost(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	r, err := s.keep.Ground.DropMark(c.Request.Context(), s.act(c), id, version)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, "/marks", r)
+	return nil
 }

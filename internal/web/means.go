@@ -32,7 +32,7 @@ type meaningView struct {
 
 // means reads the form as it stands and says what it would mean; what is still
 // missing is no fault here.
-func (s *server) means(c *gin.Context) {
+func (s *server) means(c *gin.Context) error {
 	v := meaningView{Says: "Type a pH, and what it means stands here."}
 	f := asked(c, readingFields...)
 	r := readingFrom(f, s.units(c))
@@ -56,14 +56,14 @@ func (s *server) means(c *gin.Context) {
 		switch {
 		case f.add(err):
 		case err != nil:
-			s.failWith(c, err)
-			return
+			return err
 		default:
 			v = meaningOf(w)
 		}
 	}
 	v.Worked, v.Series = made, series
 	s.renderPart(c, "bench", "means", v)
+	return nil
 }
 
 // madeOf tells how a figure that was not typed came about.

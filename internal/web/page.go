@@ -313,32 +313,30 @@ func (s *server) done(c *gin.Context, to string, r garden.Receipt) {
 	c.Redirect(http.StatusSeeOther, to)
 }
 
-func (s *server) undo(c *gin.Context) {
+func (s *server) undo(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	more, err := moreOf(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	r, err := s.keep.Undo(c.Request.Context(), s.act(c), id, more...)
 	var faults garden.Faults
 	switch {
 	case errors.Is(err, garden.ErrStale):
 		s.fail(c, http.StatusConflict, "That cannot be taken back: something it touched has been changed since.")
-		return
+		return nil
 	case errors.As(err, &faults):
 		s.fail(c, http.StatusConflict, "That cannot be taken back: "+words.Sentence(firstFault(faults)))
-		return
+		return nil
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, c.PostForm("back"), r)
+	return nil
 }
 
 // mostFolded is how many lines of the journal are taken back at one press.

@@ -79,11 +79,10 @@ func months(f Form, field func(int) string, usual func(int) float64, whole strin
 	return out, fault
 }
 
-func (s *server) place(c *gin.Context) {
+func (s *server) place(c *gin.Context) error {
 	g, err := s.keep.Place(c.Request.Context())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
 		"version":   strconv.FormatInt(g.Version, 10),
@@ -105,14 +104,13 @@ func (s *server) place(c *gin.Context) {
 	for m, mm := range g.Rain {
 		f.Values[rainField(m)] = strconv.FormatFloat(mm, 'f', -1, 64)
 	}
-	s.showPlace(c, http.StatusOK, f)
+	return s.showPlace(c, http.StatusOK, f)
 }
 
-func (s *server) showPlace(c *gin.Context, status int, f Form) {
+func (s *server) showPlace(c *gin.Context, status int, f Form) error {
 	g, err := s.keep.Place(c.Request.Context())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	v := placeView{Page: s.page(c, g, "Place", "The place and its habits"), Form: f}
 	v.begin(c, beginPlace, "Where the garden is. What you do not know stays as it is; all of it can be changed later.")
@@ -145,10 +143,10 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) {
 		v.Choices = append(v.Choices, choicesOf(f, q.Name, words.Question(q.Name), q.Habits...))
 	}
 	if err := s.undated(c, &v.Page); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, status, "place", v)
+	return nil
 }
 
 func figuresText[T ~float64](xs []T) string {
@@ -197,7 +195,7 @@ func choicesOf[T ~string](f Form, name, label string, ids ...T) choiceView {
 	return v
 }
 
-func (s *server) setPlace(c *gin.Context) {
+func (s *server) setPlace(c *gin.Context) error {
 	f := posted(c, placeFields...)
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"), SoilTable: soil.TableClimate(f.Value("table")),
 		AreaUnit: f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"), RateUnit: f.Value("rate_unit"),
@@ -215,8 +213,7 @@ func (s *server) setPlace(c *gin.Context) {
 	g.ID = 1
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
 	if err != nil {
-		s.failWith(c, garden.ErrStale)
-		return
+		return garden.ErrStale
 	}
 	g.Version = version
 	for m := range 12 {
@@ -235,13 +232,12 @@ func (s *server) setPlace(c *gin.Context) {
 		r, err := s.keep.Ground.SetPlace(c.Request.Context(), s.act(c), g)
 		if err == nil {
 			s.done(c, onFrom(c, beginPlace, 0, "/place"), r)
-			return
+			return nil
 		}
 		if !f.add(err) {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	f.sentences()
-	s.showPlace(c, http.StatusUnprocessableEntity, f)
+	return s.showPlace(c, http.StatusUnprocessableEntity, f)
 }

@@ -58,29 +58,27 @@ func momentWords(at string) string {
 	return t.UTC().Format("2 Jan 2006 15:04")
 }
 
-func (s *server) endSession(c *gin.Context) {
+func (s *server) endSession(c *gin.Context) error {
 	if err := s.Gate.EndSessionID(c.Request.Context(), c.Param("id")); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Redirect(http.StatusSeeOther, "/keep#signed-in")
+	return nil
 }
 
 // changePassphrase sets another passphrase; whoever else is signed in must sign in
 // again.
-func (s *server) changePassphrase(c *gin.Context) {
+func (s *server) changePassphrase(c *gin.Context) error {
 	f := noForm()
 	was, is := c.PostForm("passphrase"), c.PostForm("new_passphrase")
 	who := askerOf(c.Request.RemoteAddr)
 	if wait := s.tries.take(who, time.Now()); wait > 0 {
 		f.Faults["passphrase"] = "Too many wrong tries. The next can be made in " + waitWords(int(wait.Seconds())+1) + "."
-		s.showKeeping(c, http.StatusTooManyRequests, f)
-		return
+		return s.showKeeping(c, http.StatusTooManyRequests, f)
 	}
 	ok, err := s.right(c, was)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	if ok {
 		s.tries.forget(who)
@@ -93,15 +91,14 @@ func (s *server) changePassphrase(c *gin.Context) {
 		f.Faults["again"] = "The two are not the same."
 	}
 	if len(f.Faults) > 0 {
-		s.showKeeping(c, http.StatusUnprocessableEntity, f)
-		return
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}
 	token, _ := c.Cookie(cookieName)
 	if err := s.Gate.SetPassphraseHash(c.Request.Context(), HashPassphrase(is), hashToken(token)); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Redirect(http.StatusSeeOther, "/keep?changed=passphrase#signed-in")
+	return nil
 }
 
 // shortestPassphrase and longestPassphrase are the fewest and the most letters that

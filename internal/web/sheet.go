@@ -59,14 +59,13 @@ type taskView struct {
 	Held, DoseHref string
 }
 
-func (s *server) sheet(c *gin.Context) { s.showSheet(c, http.StatusOK, 0, Form{}) }
+func (s *server) sheet(c *gin.Context) error { return s.showSheet(c, http.StatusOK, 0, Form{}) }
 
 // showSheet lays the day out; typed goes back to the task it was typed at.
-func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
+func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) error {
 	sh, err := s.keep.Year.Sheet(c.Request.Context(), s.Clock.Today(), s.on(c))
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	v := sheetView{Page: s.page(c, sh.Garden, "Day sheet", sheetHeadline(sh)), Day: words.Weekday(sh.Today), On: sh.Today.String(), Weather: s.soilWords(sh)}
 	seen := map[string]bool{}
@@ -103,10 +102,10 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) {
 		v.Count = words.Count(len(sh.Settled), "of", "of") + " " + strconv.Itoa(n) + " settled"
 	}
 	if err := s.year(c, &v.Page, nil); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, status, "sheet", v)
+	return nil
 }
 
 func (s *server) soilWords(sh year.Sheet) string {
@@ -257,11 +256,10 @@ func taskPost(c *gin.Context) (id, version int64, err error) {
 	return id, version, nil
 }
 
-func (s *server) putOn(c *gin.Context) {
+func (s *server) putOn(c *gin.Context) error {
 	id, version, err := taskPost(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	f := posted(c, "amount", "planned", "measure", "on", "day", "note")
 	tick := year.Tick{Task: id, Version: version, Note: f.Value("note")}
@@ -285,34 +283,31 @@ func (s *server) putOn(c *gin.Context) {
 		}
 	}
 	if len(f.Faults) > 0 {
-		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
-		return
+		return s.showSheet(c, http.StatusUnprocessableEntity, id, f)
 	}
 	r, err := s.keep.Year.PutOn(c.Request.Context(), s.act(c), tick)
 	if f.add(err) {
 		f.sentences()
-		s.showSheet(c, http.StatusUnprocessableEntity, id, f)
-		return
+		return s.showSheet(c, http.StatusUnprocessableEntity, id, f)
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, "/sheet", r)
+	return nil
 }
 
-func (s *server) skip(c *gin.Context) {
+func (s *server) skip(c *gin.Context) error {
 	id, version, err := taskPost(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	r, err := s.keep.Year.Skip(c.Request.Context(), s.act(c), id, version, c.PostForm("why"))
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, "/sheet", r)
+	return nil
 }
 
 func movesPH(k material.Kind) bool {

@@ -90,16 +90,15 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 // given is 1 where something is said.
 func given(says string) int { return min(len(says), 1) }
 
-func (s *server) walkPlan(c *gin.Context) {
-	s.showWalkPlan(c, http.StatusOK, noForm(), c.Query, c.QueryArray)
+func (s *server) walkPlan(c *gin.Context) error {
+	return s.showWalkPlan(c, http.StatusOK, noForm(), c.Query, c.QueryArray)
 }
 
-func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(string) string, list func(string) []string) {
+func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(string) string, list func(string) []string) error {
 	on := s.on(c)
 	v, all, err := s.keep.Walk.Candidates(c.Request.Context(), on)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	choice := roundChoice(get, list, all, f)
 	tooMuch := choice.Check()
@@ -167,8 +166,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 	}
 	rounds, err := s.keep.Walk.Rounds(c.Request.Context())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	for _, r := range rounds {
 		says := "under way"
@@ -183,10 +181,10 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 	view.Plan = walkPicture(v, d, letter, u)
 	view.Page = s.page(c, v.Garden, "Walk", walkTitle(d))
 	if err := s.year(c, &view.Page, &v); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, status, "walk", view)
+	return nil
 }
 
 // walkPicture draws the beds of a draft with their cores and the way.
@@ -235,12 +233,11 @@ func stretches(ls []sampling.Stretch, u words.Units) string {
 	return words.List(out)
 }
 
-func (s *server) startRound(c *gin.Context) {
+func (s *server) startRound(c *gin.Context) error {
 	f := noForm()
 	_, all, err := s.keep.Walk.Candidates(c.Request.Context(), s.Clock.Today())
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	choice := roundChoice(c.PostForm, c.PostFormArray, all, f)
 	if len(f.Faults) == 0 {
@@ -251,15 +248,14 @@ func (s *server) startRound(c *gin.Context) {
 				to = "/walk"
 			}
 			s.done(c, to, r)
-			return
+			return nil
 		}
 		if !f.add(err) {
-			s.failWith(c, err)
-			return
+			return err
 		}
 	}
 	f.sentences()
-	s.showWalkPlan(c, http.StatusUnprocessableEntity, f, c.PostForm, c.PostFormArray)
+	return s.showWalkPlan(c, http.StatusUnprocessableEntity, f, c.PostForm, c.PostFormArray)
 }
 
 // roundView is a round being walked.
@@ -305,23 +301,18 @@ type sampleRow struct {
 	ReadHref, Key     string
 }
 
-func (s *server) readWalk(c *gin.Context) (walk.Walk, int64, bool) {
-	id, err := paramID(c)
-	var w walk.Walk
-	if err == nil {
+// readWalk reads the round of an address.
+func (s *server) readWalk(c *gin.Context) (w walk.Walk, id int64, err error) {
+	if id, err = paramID(c); err == nil {
 		w, err = s.keep.Walk.Walk(c.Request.Context(), id)
 	}
-	if err != nil {
-		s.failWith(c, err)
-		return w, id, false
-	}
-	return w, id, true
+	return w, id, err
 }
 
-func (s *server) walk(c *gin.Context) {
-	w, id, ok := s.readWalk(c)
-	if !ok {
-		return
+func (s *server) walk(c *gin.Context) error {
+	w, id, err := s.readWalk(c)
+	if err != nil {
+		return err
 	}
 	u := w.Garden.Units()
 	v := roundView{ID: id, Left: w.Left(0), LabelsHref: c.Request.URL.Path + "/labels", CSVHref: c.Request.URL.Path + "/round.csv",
@@ -345,10 +336,10 @@ func (s *server) walk(c *gin.Context) {
 	}
 	v.Page = s.page(c, w.Garden, "Walk", title)
 	if err := s.undated(c, &v.Page); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, http.StatusOK, "round", v)
+	return nil
 }
 
 func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
@@ -410,12 +401,11 @@ func sampleRowOf(w walk.Walk, x garden.Sample) sampleRow {
 }
 
 // tick takes one core. A phone that had no signal tells when it was.
-func (s *server) tick(c *gin.Context) {
+func (s *server) tick(c *gin.Context) error {
 	id, err1 := strconv.ParseInt(c.PostForm("stop"), 10, 64)
 	n, err2 := strconv.Atoi(c.PostForm("core"))
 	if err1 != nil || err2 != nil {
-		s.failWith(c, garden.ErrMissing)
-		return
+		return garden.ErrMissing
 	}
 	at := s.Clock.Now()
 	if ms, err := strconv.ParseInt(c.PostForm("at"), 10, 64); err == nil {
@@ -425,13 +415,13 @@ func (s *server) tick(c *gin.Context) {
 	f := noForm()
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("core")))
-		return
+		return nil
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.back(c, "#stop-"+c.PostForm("stop"))
+	return nil
 }
 
 // back answers a post of a page that works without a signal: nothing for its
@@ -444,42 +434,40 @@ func (s *server) back(c *gin.Context, at string) {
 	c.Redirect(http.StatusSeeOther, "/walk/"+c.Param("id")+at)
 }
 
-func (s *server) noteOddity(c *gin.Context) {
+func (s *server) noteOddity(c *gin.Context) error {
 	id, err := strconv.ParseInt(c.PostForm("stop"), 10, 64)
 	if err != nil {
-		s.failWith(c, garden.ErrMissing)
-		return
+		return garden.ErrMissing
 	}
 	_, err = s.keep.Walk.NoteOddity(c.Request.Context(), s.act(c), id, c.PostForm("note"))
 	f := noForm()
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("note")))
-		return
+		return nil
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.back(c, "#stop-"+c.PostForm("stop"))
+	return nil
 }
 
-func (s *server) moveSample(c *gin.Context) {
+func (s *server) moveSample(c *gin.Context) error {
 	id, version, err := taskPost(c)
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	r, err := s.keep.Walk.MoveSample(c.Request.Context(), s.act(c), id, version, c.PostForm("state"))
 	f := noForm()
 	if f.add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("state")))
-		return
+		return nil
 	}
 	if err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.done(c, c.PostForm("back"), r)
+	return nil
 }
 
 // labelsView is a sheet of labels with the sample form.
@@ -491,10 +479,10 @@ type labelsView struct {
 
 type labelView struct{ Code, Garden, Beds, Depth, Date string }
 
-func (s *server) labels(c *gin.Context) {
-	w, id, ok := s.readWalk(c)
-	if !ok {
-		return
+func (s *server) labels(c *gin.Context) error {
+	w, id, err := s.readWalk(c)
+	if err != nil {
+		return err
 	}
 	u := w.Garden.Units()
 	v := labelsView{Back: "/walk/" + strconv.FormatInt(id, 10)}
@@ -523,22 +511,22 @@ func (s *server) labels(c *gin.Context) {
 	}
 	v.Page = s.page(c, w.Garden, "Walk", words.Count(len(v.Labels), "label", "labels"))
 	if err := s.undated(c, &v.Page); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	s.render(c, http.StatusOK, "labels", v)
+	return nil
 }
 
-func (s *server) roundCSV(c *gin.Context) {
-	w, id, ok := s.readWalk(c)
-	if !ok {
-		return
+func (s *server) roundCSV(c *gin.Context) error {
+	w, id, err := s.readWalk(c)
+	if err != nil {
+		return err
 	}
 	var b bytes.Buffer
 	if err := exchange.WriteRound(&b, w); err != nil {
-		s.failWith(c, err)
-		return
+		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="round-`+strconv.FormatInt(id, 10)+`.csv"`)
 	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+	return nil
 }
