@@ -1,0 +1,57 @@
+package garden
+
+import (
+	"context"
+	"sync"
+)
+
+// Kept keeps what was found out of the records until they change: pages show the same
+// beds, the same year and the same dose many times between two changes. The zero
+// Kept keeps nothing; it is safe for use by many.
+type Kept struct {
+	// Most is how many things are kept.
+	Most int
+
+	mu    sync.Mutex
+	stamp string
+	by    map[any]any
+}
+
+// Keep gives what was kept under a key, else finds it; k may be nil. What is given is
+// shared by all who ask: nobody may change what it points to.
+func Keep[T any](k *Kept, r Reader, key any, find func() (T, error)) (v T, err error) {
+	if k == nil || k.Most == 0 {
+		return find()
+	}
+	stamp, err := r.Stamp()
+	if err != nil {
+		return v, err
+	}
+	k.mu.Lock()
+	if k.stamp != stamp || len(k.by) >= k.Most {
+		k.stamp, k.by = stamp, make(map[any]any, k.Most)
+	}
+	had, ok := k.by[key].(T)
+	k.mu.Unlock()
+	if ok {
+		return had, nil
+	}
+	if v, err = find(); err != nil {
+		return v, err
+	}
+	k.mu.Lock()
+	if k.stamp == stamp {
+		k.by[key] = v
+	}
+	k.mu.Unlock()
+	return v, nil
+}
+
+// Recall is Keep for those who do not hold a view of the store.
+func Recall[T any](ctx context.Context, s Store, k *Kept, key any, find func() (T, error)) (v T, err error) {
+	err = s.Read(ctx, func(r Reader) error {
+		v, err = Keep(k, r, key, find)
+		return err
+	})
+	return v, err
+}
