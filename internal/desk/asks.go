@@ -7,7 +7,11 @@ import (
 )
 
 // Keeper works at the desk.
-type Keeper struct{ Store garden.Store }
+type Keeper struct {
+	Store garden.Store
+	// Kept holds the last doses; nil: each is worked anew.
+	Kept *garden.Kept
+}
 
 // Reader and Tx are what the store is asked here.
 type (

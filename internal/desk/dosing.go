@@ -52,8 +52,31 @@ var ErrNoReading = errors.New("this bed has no reading yet")
 
 // Dose works out a bed's dose. Faults name the field of the form.
 func (k Keeper) Dose(ctx context.Context, bed int64, c Choice, today quantity.Day) (w Worked, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { w, err = worked(r, bed, c, today); return err })
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		w, err = garden.Keep(k.Kept, r, keyOf(bed, c, today), func() (Worked, error) { return worked(r, bed, c, today) })
+		return err
+	})
 	return w, err
+}
+
+// doseKey is all that a dose is asked by.
+type doseKey struct {
+	bed           int64
+	today         quantity.Day
+	choice        Choice
+	target, depth float64
+}
+
+func keyOf(bed int64, c Choice, today quantity.Day) doseKey {
+	k := doseKey{bed: bed, today: today, choice: c}
+	k.choice.Target, k.choice.Depth = nil, nil
+	if c.Target != nil {
+		k.target = float64(*c.Target)
+	}
+	if c.Depth != nil {
+		k.depth = float64(*c.Depth)
+	}
+	return k
 }
 
 func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err error) {

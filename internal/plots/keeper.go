@@ -3,7 +3,6 @@ package plots
 import (
 	"context"
 	"slices"
-	"sync"
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
@@ -19,46 +18,7 @@ import (
 type Keeper struct {
 	Store garden.Store
 	// Kept holds the last views; nil: each is read anew.
-	Kept *Views
-}
-
-// Views keeps the garden as it stands on the days that were last looked at, until
-// the records change: every page shows the year, which rests on all beds.
-type Views struct {
-	mu    sync.Mutex
-	stamp string
-	byDay map[[2]quantity.Day]View
-}
-
-// mostViews is how many days are kept.
-const mostViews = 8
-
-// of gives a view that was kept, else reads it.
-func (vs *Views) of(r Reader, today, day quantity.Day) (v View, err error) {
-	stamp, err := r.Stamp()
-	if err != nil {
-		return v, err
-	}
-	key := [2]quantity.Day{today, day}
-	vs.mu.Lock()
-	if vs.stamp != stamp || len(vs.byDay) >= mostViews {
-		vs.stamp, vs.byDay = stamp, map[[2]quantity.Day]View{}
-	}
-	v, ok := vs.byDay[key]
-	vs.mu.Unlock()
-	if !ok {
-		if v, err = readView(r, today, day, vs.of); err != nil {
-			return v, err
-		}
-		vs.mu.Lock()
-		if vs.stamp == stamp {
-			vs.byDay[key] = v
-		}
-		vs.mu.Unlock()
-	}
-	// Plots are put where they are expected to stand, tasks in another order.
-	v.Plots, v.Tasks = slices.Clone(v.Plots), slices.Clone(v.Tasks)
-	return v, nil
+	Kept *garden.Kept
 }
 
 // View is the whole garden on a day.
@@ -158,16 +118,12 @@ func (k Keeper) view(ctx context.Context, today, day quantity.Day) (v View, err 
 	return v, err
 }
 
-// viewIn reads the view within a reading of the store.
+// ViewIn reads the view within a reading of the store.
 func (k Keeper) ViewIn(r Reader, today, day quantity.Day) (View, error) {
-	if k.Kept != nil {
-		return k.Kept.of(r, today, day)
-	}
-	return plainView(r, today, day)
-}
-
-func plainView(r Reader, today, day quantity.Day) (View, error) {
-	return readView(r, today, day, plainView)
+	v, err := garden.Keep(k.Kept, r, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, k.ViewIn) })
+	// Plots are put where they are expected to stand, tasks in another order.
+	v.Plots, v.Tasks = slices.Clone(v.Plots), slices.Clone(v.Tasks)
+	return v, err
 }
 
 // readView reads the view of a day. The tasks stand as today's view, which other

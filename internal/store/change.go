@@ -28,7 +28,7 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f f
 			err = errors.Join(told(err), rollback(db))
 		}
 	}()
-	t := &tx{reader: reader{ctx, db, s.tables}, tx: db, beds: map[int64]bool{}}
+	t := &tx{reader: reader{ctx: ctx, db: db, tables: s.tables}, tx: db, beds: map[int64]bool{}}
 	if c.Key != "" {
 		var was string
 		err = db.QueryRowxContext(ctx, "SELECT journal_id, digest FROM posted WHERE key=?", c.Key).Scan(&r.Journal, &was)
@@ -50,7 +50,13 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f f
 	if r.Journal, err = t.write(c, what, undoes); err != nil {
 		return r, err
 	}
-	return r, db.Commit()
+	if err = db.Commit(); err != nil {
+		return r, err
+	}
+	if st := within(ctx); st != nil {
+		return r, st.end() // what is read after it sees it
+	}
+	return r, nil
 }
 
 func rollback(db *sqlx.Tx) error {

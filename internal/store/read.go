@@ -13,11 +13,18 @@ import (
 
 // Read implements garden.Store: one transaction, so that all answers agree.
 func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
+	if st := within(ctx); st != nil {
+		db, err := st.open(ctx, s.read)
+		if err != nil {
+			return told(err)
+		}
+		return told(f(reader{ctx, db, s.tables, s.asked, st}))
+	}
 	db, err := s.read.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
 		return told(err)
 	}
-	err = f(reader{ctx, db, s.tables})
+	err = f(reader{ctx, db, s.tables, s.asked, nil})
 	return errors.Join(told(err), rollback(db))
 }
 
@@ -26,14 +33,36 @@ type reader struct {
 	ctx    context.Context
 	db     *sqlx.Tx
 	tables registry
+	// asked are the queries that are ready; nil in a change, whose connection is
+	// another. steady is the view that it is part of, nil for none.
+	asked  *statements
+	steady *steady
+}
+
+func (r reader) get(into any, query string, args []any) error {
+	if r.asked == nil {
+		return r.db.GetContext(r.ctx, into, query, args...)
+	}
+	st, err := r.asked.in(r.ctx, r.db, query)
+	if err != nil {
+		return err
+	}
+	return st.GetContext(r.ctx, into, args...)
 }
 
 func (r reader) all(into any, query string, args ...any) error {
-	return r.db.SelectContext(r.ctx, into, query, args...)
+	if r.asked == nil {
+		return r.db.SelectContext(r.ctx, into, query, args...)
+	}
+	st, err := r.asked.in(r.ctx, r.db, query)
+	if err != nil {
+		return err
+	}
+	return st.SelectContext(r.ctx, into, args...)
 }
 
 func (r reader) one(into any, query string, args ...any) error {
-	err := r.db.GetContext(r.ctx, into, query, args...)
+	err := r.get(into, query, args)
 	if errors.Is(err, sql.ErrNoRows) {
 		return garden.ErrMissing
 	}
@@ -152,6 +181,14 @@ func (r reader) TasksBetween(from, to string) ([]garden.Task, error) {
 // Stamp rests on the journal, which every change writes to; an archive is only
 // taken into a garden without beds.
 func (r reader) Stamp() (s string, err error) {
+	if r.steady != nil {
+		r.steady.mu.Lock()
+		defer r.steady.mu.Unlock()
+		if r.steady.stamp != "" {
+			return r.steady.stamp, nil
+		}
+		defer func() { r.steady.stamp = s }()
+	}
 	err = r.one(&s, "SELECT (SELECT coalesce(max(id), 0) FROM journal) || ' ' || (SELECT count(*) FROM beds) || ' ' || (SELECT coalesce(max(version), 0) FROM garden)")
 	return s, err
 }

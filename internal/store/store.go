@@ -25,6 +25,7 @@ type Store struct {
 	path   string
 	write  *sqlx.DB
 	read   *sqlx.DB
+	asked  *statements
 	tables registry
 	lock   *os.File
 	// notes are what was found and put right while it was opened.
@@ -111,6 +112,7 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	}
 	s.read.SetMaxOpenConns(readers)
 	s.read.SetMaxIdleConns(readers)
+	s.asked = newStatements(s.read)
 	if err := s.known(ctx); err != nil {
 		return nil, errors.Join(told(err), s.read.Close(), s.write.Close())
 	}
@@ -120,7 +122,7 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 // Close writes everything back into the garden's file and closes it. What could
 // not be written back is told.
 func (s *Store) Close() error {
-	err := errors.Join(s.read.Close(), s.write.Close())
+	err := errors.Join(s.asked.close(), s.read.Close(), s.write.Close())
 	if s.lock != nil {
 		err = errors.Join(err, s.lock.Close())
 	}

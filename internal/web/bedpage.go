@@ -3,6 +3,7 @@ package web
 import (
 	"cmp"
 	"errors"
+	"html/template"
 	"net/http"
 	"slices"
 	"strconv"
@@ -25,7 +26,7 @@ type bedView struct {
 	ID           int64
 	Name, Facts  string
 	Crops, Note  string
-	Chart        draw.Chart
+	Chart        template.HTML
 	Readings     []readingRow
 	Applications []applicationRow
 	Tasks        []taskRow
@@ -112,11 +113,10 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) erro
 	if err != nil && !errors.Is(err, desk.ErrNoReading) {
 		return err
 	}
-	expect, err := s.courseOf(c.Request.Context(), w, s.Clock.Today(), today)
+	chart, err := s.bedPicture(c, w, s.Clock.Today(), today, 760, 260)
 	if err != nil {
 		return err
 	}
-	chart := bedChart(w, expect, today, 760, 260)
 	u := w.Garden.Units()
 	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(w, today)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
 		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library), Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}

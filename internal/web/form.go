@@ -2,6 +2,7 @@ package web
 
 import (
 	"errors"
+	"html/template"
 	"strconv"
 	"strings"
 
@@ -144,6 +145,23 @@ func (f Form) sentences() {
 
 // Option is a row of a list to choose from.
 type Option struct{ Value, Text string }
+
+// options writes the choices of a list, as one piece: there are hundreds on a page.
+func options(list []Option, chosen string) template.HTML {
+	var b strings.Builder
+	for _, o := range list {
+		b.WriteString(`<option value="`)
+		template.HTMLEscape(&b, []byte(o.Value))
+		b.WriteByte('"')
+		if o.Value == chosen {
+			b.WriteString(" selected")
+		}
+		b.WriteByte('>')
+		template.HTMLEscape(&b, []byte(o.Text))
+		b.WriteString("</option>")
+	}
+	return template.HTML(b.String())
+}
 
 // Field is a field of the form for the page: its label, what stands in it and
 // what is wrong with it. Mode is date, or the keyboard that a phone shows.

@@ -3,6 +3,7 @@ package web
 import (
 	"bytes"
 	"cmp"
+	"html/template"
 	"net/http"
 	"slices"
 	"strconv"
@@ -27,7 +28,7 @@ const planWidth, planHeight = 846, 516
 type groundView struct {
 	Page
 	Empty  bool
-	Plan   draw.Plan
+	Plan   template.HTML
 	Legend []draw.LegendRow
 	Layers []layerLink
 	Slip   *slip
@@ -144,13 +145,26 @@ func (s *server) ground(c *gin.Context) error {
 	if layer.ID != "ph" {
 		query += "&look=" + layer.ID
 	}
-	view.Plan = draw.PlanOf(draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(), Query: query}, planWidth, planHeight)
+	view.Plan, err = s.picture(c, "plan", planKey{today, on, chosen, query}, func() (any, error) {
+		scene := draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(), Query: query}
+		return draw.PlanOf(scene, planWidth, planHeight), nil
+	})
+	if err != nil {
+		return err
+	}
 	view.CSV = "/export/beds.csv?on=" + on.String()
 	if view.Slip, err = s.slip(c, chosen, today, on); err != nil {
 		return err
 	}
 	s.render(c, http.StatusOK, "ground", view)
 	return nil
+}
+
+// planKey is all that Ground's plan is drawn by.
+type planKey struct {
+	today, on quantity.Day
+	chosen    int64
+	query     string
 }
 
 // layers lists the ways to look and gives the one that was asked for.
@@ -253,25 +267,40 @@ func (s *server) year(c *gin.Context, p *Page, v *plots.View) error {
 	if preview := c.GetHeader("HX-Target") == "new-plan"; preview || len(v.Plots) == 0 || p.Step != nil {
 		return nil
 	}
+	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
+	key := ribbonKey{p.Today, on, p.opened(c), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
+	ribbon, err := s.picture(c, "ribbon", key, func() (any, error) { return s.ribbon(c, key, v) })
+	p.Ribbon, p.OffNote = ribbon, p.Off
+	return err
+}
+
+// ribbonKey is all that the year is drawn by: the days, the page that its handle
+// opens again, and what is carried along.
+type ribbonKey struct {
+	today, on quantity.Day
+	action    string
+	carry     [3]string
+	slim      bool
+}
+
+func (s *server) ribbon(c *gin.Context, k ribbonKey, v *plots.View) (*draw.Ribbon, error) {
 	names := make(map[int64]string, len(v.Plots))
 	for _, x := range v.Plots {
 		names[x.Bed.ID] = x.Bed.Name
 	}
-	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
-	from := ribbonFrom(p.Today, on)
+	from := ribbonFrom(k.today, k.on)
 	y, err := s.keep.Year.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)
 	if err != nil {
-		return err
+		return nil, err
 	}
-	r := draw.RibbonOf(y, names, p.Today, on, ribbonWidth[slim], slim)
-	r.Action = p.opened(c)
-	for _, name := range []string{"bed", "look", "crop"} {
-		if x := c.Query(name); x != "" {
+	r := draw.RibbonOf(y, names, k.today, k.on, ribbonWidth[k.slim], k.slim)
+	r.Action = k.action
+	for i, name := range []string{"bed", "look", "crop"} {
+		if x := k.carry[i]; x != "" {
 			r.Carry = append(r.Carry, draw.Field{Name: name, Value: x})
 		}
 	}
-	p.Ribbon, p.OffNote = &r, p.Off
-	return nil
+	return &r, nil
 }
 
 // undated puts the year under a page that is the same on every day.

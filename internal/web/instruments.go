@@ -122,9 +122,9 @@ func (s *server) answered(c *gin.Context, w walk.Walk) (r instrument.Report, ok 
 
 // labReport puts the lab's report where lab files come in.
 func (s *server) labReport(c *gin.Context) error {
-	w, _, ok := s.readWalk(c)
-	if !ok {
-		return nil
+	w, _, err := s.readWalk(c)
+	if err != nil {
+		return err
 	}
 	r, ready, err := s.answered(c, w)
 	if err != nil {

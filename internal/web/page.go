@@ -22,14 +22,13 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/draw"
 )
 
 // pages are the parsed templates, one set a page.
 type pages map[string]*template.Template
 
 func loadPages() (pages, error) {
-	base, err := template.New("").Funcs(template.FuncMap{"asset": asset, "capital": words.Capital}).
+	base, err := template.New("").Funcs(template.FuncMap{"asset": asset, "capital": words.Capital, "options": options}).
 		ParseFS(templateFS, "templates/layout.html", "templates/parts/*.html")
 	if err != nil {
 		return nil, err
@@ -64,7 +63,7 @@ type Page struct {
 	SignedIn     bool
 	Flash        *Flash
 	Tabs         []Tab
-	Ribbon       *draw.Ribbon
+	Ribbon       template.HTML
 	// Key makes the page's posts land once.
 	Key string
 	// Path is this page's own address, to come back to.
@@ -258,6 +257,20 @@ func (s *server) flash(c *gin.Context, back string) *Flash {
 	return f
 }
 
+// picture is a drawing laid out by a template of its name, kept until a record
+// changes: the year stands under every page, and laying out is most of a page's time.
+func (s *server) picture(c *gin.Context, name string, key any, drawn func() (any, error)) (template.HTML, error) {
+	return garden.Recall(c.Request.Context(), s.Store, s.pictures, key, func() (template.HTML, error) {
+		view, err := drawn()
+		if err != nil {
+			return "", err
+		}
+		var b strings.Builder
+		err = s.pages["ground"].ExecuteTemplate(&b, name, view)
+		return template.HTML(b.String()), err // the template has escaped what is in it
+	})
+}
+
 // render writes a page.
 func (s *server) render(c *gin.Context, status int, name string, view any) {
 	var b bytes.Buffer
@@ -266,6 +279,7 @@ func (s *server) render(c *gin.Context, status int, name string, view any) {
 		c.Data(http.StatusInternalServerError, "text/plain; charset=utf-8", []byte("Something went wrong here. Nothing was changed."))
 		return
 	}
+	s.unsteady(c)
 	c.Data(status, "text/html; charset=utf-8", b.Bytes())
 }
 

@@ -77,6 +77,8 @@ type server struct {
 	Config
 	keep  keepers
 	pages pages
+	// pictures are drawings that were laid out.
+	pictures *garden.Kept
 	jobs  *jobs
 	tries *tries
 	// hashing holds as many as may try a passphrase at a time.
@@ -94,9 +96,17 @@ type keepers struct {
 	Ground   ground.Keeper
 }
 
+// How many views of a garden and how many doses are kept until a record changes.
+const (
+	keptViews = 8
+	keptDoses = 32
+	// and how many drawings.
+	keptPictures = 64
+)
+
 func keepersOf(s garden.Store) keepers {
-	p := plots.Keeper{Store: s, Kept: &plots.Views{}}
-	return keepers{garden.Keeper{Store: s}, p, desk.Keeper{Store: s}, year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s},
+	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
+	return keepers{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}}, year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s},
 		walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s}}
 }
 
@@ -118,14 +128,14 @@ func New(cfg Config) (http.Handler, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: keepersOf(cfg.Store), pages: p, tries: newTries(),
+	s := &server{Config: cfg, keep: keepersOf(cfg.Store), pictures: &garden.Kept{Most: keptPictures}, pages: p, tries: newTries(),
 		hashing: make(chan struct{}, mostHashing), jobs: &jobs{byID: map[int64]*job{}}}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.MaxMultipartMemory = maxForm
 	r.Use(s.logged, s.recover, s.headers, s.onlyHosts, s.limit,
-		gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
+		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
@@ -138,7 +148,7 @@ func (s *server) routes(r *gin.Engine) {
 	r.GET("/favicon.ico", s.favicon)
 	r.GET("/sign-in", s.signInForm)
 	r.POST("/sign-in", s.told(s.signIn))
-	in := r.Group("/", s.signedIn)
+	in := r.Group("/", s.steady, s.signedIn)
 	in.POST("/sign-out", s.told(s.signOut))
 	in.GET("/", s.told(s.ground))
 	in.GET("/beds/new", s.told(s.newBed))
@@ -208,12 +218,34 @@ func (s *server) routes(r *gin.Engine) {
 		in.POST("/demo/day", s.moveDay)
 		in.GET("/demo/lab-report.xlsx", s.told(s.sampleReport))
 	}
-	r.NoRoute(s.signedIn, func(c *gin.Context) {
+	r.NoRoute(s.steady, s.signedIn, func(c *gin.Context) {
 		s.fail(c, http.StatusNotFound, "There is nothing at this address.")
 	})
-	r.NoMethod(s.signedIn, func(c *gin.Context) {
+	r.NoMethod(s.steady, s.signedIn, func(c *gin.Context) {
 		s.fail(c, http.StatusMethodNotAllowed, "That cannot be done at this address.")
 	})
+}
+
+// endSteady is where a request keeps the end of its view.
+const endSteady = "steady"
+
+// steady gives a page one view of the garden: all that it reads agrees.
+func (s *server) steady(c *gin.Context) {
+	ctx, end := s.Store.Steady(c.Request.Context())
+	c.Request = c.Request.WithContext(ctx)
+	c.Set(endSteady, end)
+	defer s.unsteady(c)
+	c.Next()
+}
+
+// unsteady lets the view go: before an answer is sent, which may take as long as the
+// line is slow.
+func (s *server) unsteady(c *gin.Context) {
+	if end, ok := c.Get(endSteady); ok {
+		if err := end.(func() error)(); err != nil {
+			s.Log.Error("ending a page's view", "error", err)
+		}
+	}
 }
 
 // recover turns a panic into a page and a line in the log.

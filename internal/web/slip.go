@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"errors"
+	"html/template"
 	"slices"
 	"strconv"
 	"strings"
@@ -34,7 +35,7 @@ type slip struct {
 	// Clash says which two crops want different ground; "" when none do.
 	Clash       string
 	Next        next
-	Chart       draw.Chart
+	Chart       template.HTML
 	Href        string
 	DoseHref    string
 	ReadingHref string
@@ -98,11 +99,10 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		out.Next = around(w, today, on)
 		out.CanDose = false
 	}
-	expect, err := s.courseOf(c.Request.Context(), w, today, on)
+	out.Chart, err = s.bedPicture(c, w, today, on, 350, 118)
 	if err != nil {
 		return nil, err
 	}
-	out.Chart = bedChart(w, expect, on, 350, 118)
 	return out, nil
 }
 
@@ -399,6 +399,21 @@ func (s *server) courseOf(ctx context.Context, w desk.Worked, today, on quantity
 		out = append(out, draw.Expect{Day: p.Day, PH: p.PH})
 	}
 	return out, nil
+}
+
+// chartKey is all that a bed's chart is drawn by.
+type chartKey struct {
+	bed       int64
+	today, on quantity.Day
+	width     float64
+}
+
+// bedPicture is a bed's chart, nothing where there is nothing to draw.
+func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
+	return s.picture(c, "bed-chart", chartKey{w.Bed.ID, today, on, width}, func() (any, error) {
+		expect, err := s.courseOf(c.Request.Context(), w, today, on)
+		return bedChart(w, expect, on, width, height), err
+	})
 }
 
 func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
