@@ -322,20 +322,24 @@ func TestPotatoesMayBeBroughtOutOfLockUp(t *testing.T) {
 func TestLinesOfTheWorkingMultiplyOut(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Reading.KRange, r.Ground.Stones = &soil.KRange{From: 60, To: 95}, 10 }))
 	o := of(t, a, material.HardwoodAsh)
+	seen := map[string]int{}
 	for _, s := range a.Working(&o) {
 		if s.ID != "potassium-room" {
 			continue
 		}
+		seen[s.ID]++
 		v := s.From
 		got := (v.N("ceiling") - v.N("k")) / 830 * v.N("soil") / v.N("held") / (v.N("k2o") / 100)
 		assert.InDelta(t, s.Result.N, got, 1e-6, "the lab's own range too")
 	}
 	for _, s := range a.Need.Working {
 		if s.ID == "depth" {
+			seen[s.ID]++
 			v := s.From
 			assert.InDelta(t, s.Result.N, v.N("need")*v.N("depth")/v.N("table_depth")*(1-v.N("stones")/100), 1e-6)
 		}
 	}
+	assert.Equal(t, map[string]int{"potassium-room": 1, "depth": 1}, seen, "both lines stand in the working")
 	assert.False(t, math.IsNaN(o.Acts))
 }
 
@@ -349,7 +353,8 @@ func TestWhatStandsForYearsTakesAshWhileDormant(t *testing.T) {
 	assert.True(t, dressed("dahlia", soil.UseBed, 60), "short of potassium")
 	assert.False(t, dressed("dahlia", soil.UseBed, 200))
 	assert.True(t, dressed("asparagus", soil.UseBed, 200), "it welcomes ash")
-	assert.False(t, dressed("strawberry", soil.UseBed, 60) && cropOf("strawberry").Is(crop.Perennial))
+	require.True(t, cropOf("strawberry").Is(crop.Perennial))
+	assert.False(t, dressed("strawberry", soil.UseBed, 60), "short of potassium, but it stands for years")
 	assert.False(t, dressed("lawn", soil.UseLawn, 60), "a lawn from early winter to spring")
 	assert.False(t, dressed("apple", soil.UseTree, 60))
 }
@@ -371,4 +376,79 @@ func TestASchoolThatWaitsIsNoReasonWhereLimeIsAtWork(t *testing.T) {
 	assert.Contains(t, why(0), "left-alone")
 	assert.Contains(t, why(200), "at-work")
 	assert.NotContains(t, why(200), "left-alone")
+}
+
+func TestOnlyCleanWoodsAshGoesOnABed(t *testing.T) {
+	for _, source := range material.Sources {
+		a := answer(t, request(with(func(b *material.Batch) { b.Source = source })))
+		barred := false
+		for _, r := range a.Refused {
+			if r.Kind == material.HardwoodAsh {
+				barred = r.Guards[0].ID == "ash-source" && r.Guards[0].Level == guard.Stop
+			}
+		}
+		assert.Equal(t, source != material.Clean, barred, source)
+	}
+}
+
+func TestPotashOfTheYearIsCountedAgainstTheYear(t *testing.T) {
+	// Enough potassium: in a year no more than twice what tomatoes carry off, 50 g.
+	k2o := func(changes ...func(*dose.Request)) float64 {
+		r := request(append(changes, func(r *dose.Request) {
+			r.Reading.Potassium, r.Reading.PH = ptr(quantity.Concentration(120)), 5.0
+			r.Materials = r.Materials[1:]
+		})...)
+		return float64(of(t, answer(t, r), material.HardwoodAsh).K2O)
+	}
+	had := func(ago quantity.Day) func(*dose.Request) {
+		return func(r *dose.Request) {
+			r.History = ledger.Ledger{{Date: r.Date - ago, Material: stuff(material.PotassiumSulfate), Rate: 80}} // 40 g of potash
+		}
+	}
+	require.Greater(t, k2o(), 20.0)
+	assert.InDelta(t, 10, k2o(had(364)), 1e-6, "50 less the 40 of this year")
+	assert.Greater(t, k2o(had(365)), 20.0, "365 days ago is another year")
+	untested := func(r *dose.Request) { r.Reading.Potassium = nil }
+	last := request(had(100), untested, func(r *dose.Request) { r.Materials = r.Materials[1:] })
+	for _, r := range answer(t, last).Refused {
+		if r.Kind == material.HardwoodAsh {
+			assert.Equal(t, "potassium-untested", r.Guards[0].With.Text("limit"), "25 a crop carries off, 40 were given")
+			return
+		}
+	}
+	assert.Fail(t, "ash is held to what the crop carries off")
+}
+
+func TestAReadingOnSandIsGoodForAYear(t *testing.T) {
+	sand, _ := soil.FindTexture(soil.Sand)
+	stale := func(texture soil.TextureClass, read string) bool {
+		return found(answer(t, request(func(r *dose.Request) { r.Ground.Texture, r.Reading.Date = texture, at(read) })))["stale-reading"]
+	}
+	loam, _ := soil.FindTexture(soil.Loam)
+	assert.False(t, stale(sand, "2025-10-01"), "twelve months to the day")
+	assert.True(t, stale(sand, "2025-09-30"))
+	assert.False(t, stale(loam, "2024-10-01"), "twenty-four on other soil")
+	assert.True(t, stale(loam, "2024-09-30"))
+}
+
+func TestOnTopTheLimeOfAMixWaitsForTheAsh(t *testing.T) {
+	r := request(noDig, func(r *dose.Request) { r.Reading.PH, r.Materials[1].OnHand = 5.0, ptr(quantity.Mass(600)) })
+	seen := false
+	for _, o := range answer(t, r).Options {
+		if len(o.Parts) < 2 {
+			continue
+		}
+		seen = true
+		lastAsh, firstLime := quantity.Day(0), quantity.Day(0)
+		for _, g := range o.Goes {
+			switch {
+			case o.Parts[g.Part].Of.Family == material.Ash:
+				lastAsh = max(lastAsh, g.Date)
+			case firstLime == 0 || g.Date < firstLime:
+				firstLime = g.Date
+			}
+		}
+		assert.GreaterOrEqual(t, firstLime, lastAsh.AddWeeks(o.Parts[1].Caps.Weeks), "both work in the same top 5 cm")
+	}
+	assert.True(t, seen, "no mix to look at")
 }

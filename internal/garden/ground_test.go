@@ -293,3 +293,20 @@ func TestTapWaterCountsWhereItGoesOn(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, hard())
 }
+
+func TestARetiredBedStaysRetired(t *testing.T) {
+	y := newYard(t)
+	_, err := y.keep.Ground.Retire(ctx, y.act, y.bed.ID, y.bed.Version)
+	require.NoError(t, err)
+	var b garden.Bed
+	require.NoError(t, y.keep.Store.Read(ctx, func(r garden.Reader) (err error) { b, err = garden.Get[garden.Bed](r, y.bed.ID); return err }))
+	require.NotZero(t, b.Retired)
+	was := b.Retired
+	b.Retired, b.Note = 0, "The form knows nothing of it."
+	act := y.act
+	act.Key = "changed"
+	_, err = y.keep.Ground.EditBed(ctx, act, b)
+	require.NoError(t, err)
+	require.NoError(t, y.keep.Store.Read(ctx, func(r garden.Reader) (err error) { b, err = garden.Get[garden.Bed](r, y.bed.ID); return err }))
+	assert.Equal(t, was, b.Retired)
+}

@@ -382,3 +382,16 @@ func TestAStuckRequestDoesNotHoldTheEndUp(t *testing.T) {
 	end()
 	require.NoError(t, <-ended)
 }
+
+func TestAfterAChangeOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
+	for _, back := range []string{"https://evil.example/", "//evil.example/", "/\\evil.example", "javascript:alert(1)"} {
+		s := newSite(t, true)
+		w := s.post("/beds/2/duplicate", url.Values{})
+		require.Equal(t, http.StatusSeeOther, w.Code)
+		said := w.Header().Get("Location")
+		line := said[strings.LastIndex(said, "=")+1:]
+		w = s.post("/undo/"+line, url.Values{"back": {back}})
+		require.Equal(t, http.StatusSeeOther, w.Code)
+		assert.True(t, strings.HasPrefix(w.Header().Get("Location"), "/?said="), "%q leads to %q", back, w.Header().Get("Location"))
+	}
+}

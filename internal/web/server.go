@@ -79,8 +79,8 @@ type server struct {
 	pages pages
 	// pictures are drawings that were laid out.
 	pictures *garden.Kept
-	jobs  *jobs
-	tries *tries
+	jobs     *jobs
+	tries    *tries
 	// hashing holds as many as may try a passphrase at a time.
 	hashing chan struct{}
 }
