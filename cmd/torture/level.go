@@ -18,6 +18,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
+	"zephyrfield/internal/job"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
 )
@@ -94,7 +95,12 @@ func level(ctx context.Context, g *rig) (string, error) {
 	if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
 		return "", err
 	}
-	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Clock: web.NewDemoClock(quantity.Date(2026, 11, 24)),
+	jobs, err := job.NewRunner(ctx, st, time.Now)
+	if err != nil {
+		return "", err
+	}
+	defer jobs.Stop()
+	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: web.NewDemoClock(quantity.Date(2026, 11, 24)),
 		Hosts: []string{"127.0.0.1"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	if err != nil {
 		return "", err

@@ -17,6 +17,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/instrument"
+	"zephyrfield/internal/job"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
 )
@@ -124,7 +125,12 @@ func (s serving) run(c *cobra.Command) error {
 			return err
 		}
 	}
-	cfg := web.Config{Store: st, Gate: st, Labs: st, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "", Hosts: s.names(host),
+	jobs, err := job.NewRunner(ctx, st, time.Now)
+	if err != nil {
+		return err
+	}
+	defer jobs.Stop() // before the file is closed
+	cfg := web.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "", Hosts: s.names(host),
 		Log: log, Requests: requests}
 	if s.demo {
 		if err := demo.Build(ctx, st, web.EncodePlan); err != nil {

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"mime/multipart"
 	"net/http"
@@ -15,6 +16,8 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"zephyrfield/internal/job"
 )
 
 func (s *site) upload(path, field, name string, data []byte) *httptest.ResponseRecorder {
@@ -162,4 +165,21 @@ func BenchmarkLabFile(b *testing.B) {
 		s.post(path, filled(page[strings.Index(page, `id="lab-form"`):]))
 		s.settled(path)
 	}
+}
+
+func TestAFileThatAStopCutOffIsToldAfterIt(t *testing.T) {
+	s := newSite(t, true)
+	path := s.upload("/bench/lab", "file", "long.csv", manyRows(20)).Header().Get("Location")
+	name := "lab " + path[strings.LastIndex(path, "/")+1:]
+	require.NoError(t, s.store.KeepJob(context.Background(), job.Status{Name: name, State: job.Running, Of: 20, Step: 7, At: "2026-11-24T07:30:00Z"}))
+	assert.Contains(t, s.get(path).Body.String(), "7 of 20 lines")
+	_ = runner(t, s.store) // the program starts again
+	page := s.get(path).Body.String()
+	assert.Contains(t, page, "the program was stopped meanwhile")
+	assert.Contains(t, page, "Take all 20 in", "and can be taken in all the same")
+	assert.Contains(t, s.get(path+"/progress").Body.String(), "the program was stopped meanwhile")
+	before := s.readings()
+	require.Equal(t, http.StatusSeeOther, s.post(path, filled(page[strings.Index(page, `id="lab-form"`):])).Code)
+	assert.Equal(t, http.StatusSeeOther, s.settled(path).Code)
+	assert.Equal(t, before+20, s.readings())
 }

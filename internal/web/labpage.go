@@ -11,7 +11,6 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -20,6 +19,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/job"
 	"zephyrfield/internal/readings"
 )
 
@@ -31,49 +31,6 @@ type Labs interface {
 	DropLabFile(ctx context.Context, id int64) error
 	KeepLayout(ctx context.Context, head string, layout []byte) error
 	Layout(ctx context.Context, head string) ([]byte, error)
-}
-
-// job is a file being taken in.
-type job struct {
-	mu      sync.Mutex
-	done    int
-	of      int
-	receipt garden.Receipt
-	err     error
-	ended   bool
-}
-
-func (j *job) tell(done int) { j.mu.Lock(); j.done = done; j.mu.Unlock() }
-
-// jobs are those under way, by the file's number; a file is taken once.
-type jobs struct {
-	mu   sync.Mutex
-	byID map[int64]*job
-}
-
-// start gives a file's job; fresh is false when it is under way already.
-func (js *jobs) start(id int64, of int) (j *job, fresh bool) {
-	js.mu.Lock()
-	defer js.mu.Unlock()
-	if j, ok := js.byID[id]; ok {
-		return j, false
-	}
-	j = &job{of: of}
-	js.byID[id] = j
-	return j, true
-}
-
-func (js *jobs) find(id int64) (*job, bool) {
-	js.mu.Lock()
-	defer js.mu.Unlock()
-	j, ok := js.byID[id]
-	return j, ok
-}
-
-func (js *jobs) forget(id int64) {
-	js.mu.Lock()
-	delete(js.byID, id)
-	js.mu.Unlock()
 }
 
 type labView struct {
@@ -100,6 +57,8 @@ type labView struct {
 	// Known is set when this lab's columns were matched before.
 	Known bool
 	Job   *labJobView
+	// Before says how it ended the last time.
+	Before string
 }
 
 type labColumnView struct {
@@ -282,9 +241,14 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 		return err
 	}
 	v := labView{Form: noForm(), ID: id, Name: name, Layout: l, Known: known}
-	if j, ok := s.jobs.find(id); ok {
+	switch j, ok, err := s.Jobs.Find(c.Request.Context(), labJob(id)); {
+	case err != nil:
+		return err
+	case ok && !j.Ended():
 		v.Job = jobView(j)
 		return s.showLab(c, status, v)
+	case ok:
+		v.Before = jobView(j).Says
 	}
 	lines, bad, err := s.labLines(c, cells, l)
 	if err != nil {
@@ -352,18 +316,22 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 	}
 }
 
-func jobView(j *job) *labJobView {
-	j.mu.Lock()
-	defer j.mu.Unlock()
-	v := &labJobView{Done: j.done, Of: j.of, Ended: j.ended}
-	if j.of > 0 {
-		v.Percent = 100 * j.done / j.of
+func jobView(j job.Status) *labJobView {
+	v := &labJobView{Done: j.Step, Of: j.Of, Ended: j.Ended()}
+	if j.Of > 0 {
+		v.Percent = 100 * j.Step / j.Of
 	}
-	if j.ended && j.err != nil {
-		v.Says = "Nothing was taken in: " + words.Lower(j.err.Error()) + "."
+	switch j.State {
+	case job.Failed:
+		v.Says = "Nothing was taken in: " + words.Lower(j.Says) + "."
+	case job.CutOff:
+		v.Says = "Nothing was taken in: the program was stopped meanwhile. Take the file in once more."
 	}
 	return v
 }
+
+// labJob names the job that takes a lab's file in.
+func labJob(id int64) string { return "lab " + strconv.FormatInt(id, 10) }
 
 // takeLab takes the file in, in the background: all of it, or nothing.
 func (s *server) takeLab(c *gin.Context) error {
@@ -383,18 +351,17 @@ func (s *server) takeLab(c *gin.Context) error {
 			s.Log.Error("keeping a lab's layout", "error", err)
 		}
 	}
-	if j, fresh := s.jobs.start(id, len(lines)); fresh {
-		act := s.act(c)
-		go func() {
-			// The page may be left; the file is taken in all the same.
-			r, err := s.keep.Readings.TakeLab(context.Background(), act, name, lines, j.tell)
-			if err == nil {
-				err = s.Labs.DropLabFile(context.Background(), id)
-			}
-			j.mu.Lock()
-			j.receipt, j.err, j.ended = r, err, true
-			j.mu.Unlock()
-		}()
+	act := s.act(c)
+	// The page may be left; the file is taken in all the same.
+	err = s.Jobs.Start(c.Request.Context(), labJob(id), len(lines), func(ctx context.Context, tell func(int)) (int64, error) {
+		r, err := s.keep.Readings.TakeLab(ctx, act, name, lines, tell)
+		if err == nil {
+			err = s.Labs.DropLabFile(ctx, id)
+		}
+		return r.Journal, err
+	})
+	if err != nil {
+		return err
 	}
 	c.Redirect(http.StatusSeeOther, "/bench/lab/"+strconv.FormatInt(id, 10)+"/progress")
 	return nil
@@ -406,14 +373,17 @@ func (s *server) labProgress(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	j, ok := s.jobs.find(id)
+	j, ok, err := s.Jobs.Find(c.Request.Context(), labJob(id))
+	if err != nil {
+		return err
+	}
 	if !ok {
 		c.Redirect(http.StatusSeeOther, "/bench")
 		return nil
 	}
 	v := jobView(j)
-	if v.Ended && j.err == nil {
-		to := "/bench?said=" + strconv.FormatInt(j.receipt.Journal, 10)
+	if j.State == job.Done {
+		to := "/bench?said=" + strconv.FormatInt(j.Journal, 10)
 		if c.GetHeader("HX-Request") != "" {
 			c.Header("HX-Redirect", to)
 			c.Status(http.StatusOK)
@@ -421,9 +391,6 @@ func (s *server) labProgress(c *gin.Context) error {
 		}
 		c.Redirect(http.StatusSeeOther, to)
 		return nil
-	}
-	if v.Ended {
-		defer s.jobs.forget(id)
 	}
 	if c.GetHeader("HX-Request") != "" {
 		s.renderPart(c, "lab", "progress", v)

@@ -56,7 +56,7 @@ func large(t testing.TB) *site {
 	})
 	require.NoError(t, err)
 	clock := web.NewDemoClock(quantity.Date(2026, 11, 24))
-	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Clock: clock, Demo: clock, Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock, Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	return &site{t: t, h: h, store: st, keep: keepersOf(st), today: clock.Today()}
 }

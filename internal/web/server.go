@@ -20,6 +20,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
+	"zephyrfield/internal/job"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/readings"
 	"zephyrfield/internal/walk"
@@ -55,6 +56,8 @@ type Config struct {
 	Store garden.Store
 	Gate  Gate
 	Labs  Labs
+	// Jobs runs what takes long.
+	Jobs *job.Runner
 	// Probe is a pH probe at hand, Lab one that answers by post; nil for none.
 	Probe instrument.Probe
 	Lab   instrument.Lab
@@ -79,7 +82,6 @@ type server struct {
 	pages pages
 	// pictures are drawings that were laid out.
 	pictures *garden.Kept
-	jobs     *jobs
 	tries    *tries
 	// hashing holds as many as may try a passphrase at a time.
 	hashing chan struct{}
@@ -129,7 +131,7 @@ func New(cfg Config) (http.Handler, error) {
 		cfg.Log = slog.Default()
 	}
 	s := &server{Config: cfg, keep: keepersOf(cfg.Store), pictures: &garden.Kept{Most: keptPictures}, pages: p, tries: newTries(),
-		hashing: make(chan struct{}, mostHashing), jobs: &jobs{byID: map[int64]*job{}}}
+		hashing: make(chan struct{}, mostHashing)}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true

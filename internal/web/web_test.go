@@ -86,7 +86,7 @@ func newSite(t testing.TB, hollin bool, change ...func(*web.Config)) *site {
 	today, err := quantity.ParseDay(demo.Today)
 	require.NoError(t, err)
 	clock := web.NewDemoClock(today)
-	cfg := web.Config{Store: st, Gate: st, Labs: st, Clock: clock, Demo: clock, Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
+	cfg := web.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock, Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
 	for _, f := range change {
 		f(&cfg)
 	}

@@ -1,0 +1,158 @@
+// Package job runs long work beside the pages: one at a time under each name, seen
+// while it runs, ended when the program stops, and remembered after it has started
+// again.
+package job
+
+import (
+	"context"
+	"errors"
+	"sync"
+	"time"
+)
+
+// States of a job.
+const (
+	Running = "running"
+	Done    = "done"
+	Failed  = "failed"
+	// CutOff is one that was under way when the program stopped. A job changes
+	// everything in one step or nothing: of one that was cut off nothing is left.
+	CutOff = "cut-off"
+)
+
+// Status is how a job stands.
+type Status struct {
+	Name  string `db:"name"`
+	State string `db:"state"`
+	// Step of Of are done.
+	Step int `db:"step"`
+	Of   int `db:"of"`
+	// Journal is the line of the journal that it led to; 0 for none.
+	Journal int64 `db:"journal_id"`
+	// Says is why it failed.
+	Says string `db:"says"`
+	// At is when it began or ended, RFC 3339.
+	At string `db:"at"`
+}
+
+// Ended tells whether it runs no more.
+func (s Status) Ended() bool { return s.State != Running }
+
+// Keeper remembers jobs over a restart.
+type Keeper interface {
+	KeepJob(context.Context, Status) error
+	// Job is the last under a name; ok is false when there is none.
+	Job(ctx context.Context, name string) (s Status, ok bool, err error)
+	DropJob(ctx context.Context, name string) error
+	// CutOffJobs marks those that a stop cut off.
+	CutOffJobs(context.Context) error
+}
+
+// Work is what a job does: tell is told after each step. It ends early when its
+// context does.
+type Work func(ctx context.Context, tell func(step int)) (journal int64, err error)
+
+// Runner runs jobs.
+type Runner struct {
+	keep Keeper
+	now  func() time.Time
+	ctx  context.Context
+	stop context.CancelFunc
+	wait sync.WaitGroup
+
+	mu      sync.Mutex
+	running map[string]*Status
+}
+
+// NewRunner makes a runner. What was under way when the program stopped last is told
+// as cut off.
+func NewRunner(ctx context.Context, keep Keeper, now func() time.Time) (*Runner, error) {
+	r := &Runner{keep: keep, now: now, running: map[string]*Status{}}
+	r.ctx, r.stop = context.WithCancel(context.WithoutCancel(ctx))
+	return r, keep.CutOffJobs(ctx)
+}
+
+// ErrStopping is told when the program is about to stop.
+var ErrStopping = errors.New("the program is about to stop; nothing was begun")
+
+// Start runs a job of so many steps under a name, unless one runs under it already.
+func (r *Runner) Start(ctx context.Context, name string, of int, work Work) error {
+	s := &Status{Name: name, State: Running, Of: of, At: r.stamp()}
+	r.mu.Lock()
+	if r.ctx.Err() != nil {
+		r.mu.Unlock()
+		return ErrStopping
+	}
+	if was, ok := r.running[name]; ok && !was.Ended() {
+		r.mu.Unlock()
+		return nil
+	}
+	r.running[name] = s
+	r.wait.Add(1)
+	r.mu.Unlock()
+	// Others are found meanwhile: the file may be held by another job.
+	if err := r.keep.KeepJob(ctx, *s); err != nil {
+		r.mu.Lock()
+		delete(r.running, name)
+		r.mu.Unlock()
+		r.wait.Done()
+		return err
+	}
+	go r.run(s, work)
+	return nil
+}
+
+func (r *Runner) stamp() string { return r.now().UTC().Format(time.RFC3339) }
+
+func (r *Runner) run(s *Status, work Work) {
+	defer r.wait.Done()
+	tell := func(step int) { r.mu.Lock(); s.Step = step; r.mu.Unlock() }
+	journal, err := work(r.ctx, tell)
+	r.mu.Lock()
+	end := *s
+	r.mu.Unlock()
+	end.State, end.Journal, end.At = Done, journal, r.stamp()
+	switch {
+	case err != nil && r.ctx.Err() != nil:
+		end.State = CutOff
+	case err != nil:
+		end.State, end.Says = Failed, err.Error()
+	}
+	// The page is told what the file says; where that cannot be written it is told all
+	// the same, as long as the program runs.
+	err = r.keep.KeepJob(context.WithoutCancel(r.ctx), end)
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if err == nil {
+		delete(r.running, s.Name)
+	} else {
+		*s = end
+	}
+}
+
+// Find tells how the job under a name stands; ok is false when there is none.
+func (r *Runner) Find(ctx context.Context, name string) (s Status, ok bool, err error) {
+	r.mu.Lock()
+	if at, ok := r.running[name]; ok {
+		defer r.mu.Unlock()
+		return *at, true, nil
+	}
+	r.mu.Unlock()
+	return r.keep.Job(ctx, name)
+}
+
+// Forget drops what is remembered of a job that has ended.
+func (r *Runner) Forget(ctx context.Context, name string) error {
+	r.mu.Lock()
+	delete(r.running, name)
+	r.mu.Unlock()
+	return r.keep.DropJob(ctx, name)
+}
+
+// Stop ends what runs and waits until it has.
+func (r *Runner) Stop() {
+	r.mu.Lock()
+	r.stop()
+	r.mu.Unlock()
+	r.wait.Wait()
+}
