@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 
 	"github.com/jmoiron/sqlx"
 
@@ -128,7 +127,7 @@ func (b *bringer) touched(e *garden.Entry) error {
 
 // refused gives a record that the file does not take its words.
 func refused(err error) error {
-	if !strings.Contains(err.Error(), "constraint failed") {
+	if _, ok := constraint(err); !ok {
 		return err
 	}
 	if a, ok := alone(err); ok {

@@ -168,7 +168,18 @@ func told(err error) error {
 	return err
 }
 
-// isConstraint tells whether err is a broken constraint on something named.
+// constraint tells whether err is a broken rule of the file, by SQLite's code.
+func constraint(err error) (broken string, ok bool) {
+	var e *sqlite.Error
+	if errors.As(err, &e) && e.Code()&0xff == sqlite3.SQLITE_CONSTRAINT {
+		return e.Error(), true
+	}
+	return "", false
+}
+
+// isConstraint tells whether err is a rule of the file broken on something named: the
+// code tells that one is, only the text which.
 func isConstraint(err error, on string) bool {
-	return err != nil && strings.Contains(err.Error(), "constraint failed") && strings.Contains(err.Error(), on)
+	broken, ok := constraint(err)
+	return ok && strings.Contains(broken, on)
 }

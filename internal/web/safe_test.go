@@ -395,3 +395,20 @@ func TestAfterAChangeOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
 		assert.True(t, strings.HasPrefix(w.Header().Get("Location"), "/?said="), "%q leads to %q", back, w.Header().Get("Location"))
 	}
 }
+
+// broken is a store that falls over.
+type broken struct{ garden.Store }
+
+func (broken) Read(context.Context, func(garden.Reader) error) error { panic("a slip in the program") }
+
+func TestASlipInTheProgramIsAPageAndAStackInTheLog(t *testing.T) {
+	var log bytes.Buffer
+	s := newSite(t, true, func(c *web.Config) {
+		c.Store, c.SignIn = broken{c.Store}, false
+		c.Log = slog.New(slog.NewTextHandler(&log, nil))
+	})
+	w := s.get("/crops")
+	assert.Equal(t, http.StatusInternalServerError, w.Code)
+	assert.Contains(t, log.String(), "a slip in the program")
+	assert.Contains(t, log.String(), "croppage.go", "the stack says where")
+}

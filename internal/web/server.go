@@ -5,9 +5,11 @@ package web
 import (
 	"context"
 	"errors"
+	"io"
 	"log/slog"
 	"net"
 	"net/http"
+	"runtime/debug"
 	"strings"
 	"time"
 
@@ -136,7 +138,7 @@ func New(cfg Config) (http.Handler, error) {
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.MaxMultipartMemory = maxForm
-	r.Use(s.logged, s.recover, s.headers, s.onlyHosts, s.limit,
+	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit,
 		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
@@ -250,15 +252,14 @@ func (s *server) unsteady(c *gin.Context) {
 	}
 }
 
-// recover turns a panic into a page and a line in the log.
-func (s *server) recover(c *gin.Context) {
-	defer func() {
-		if p := recover(); p != nil {
-			s.Log.Error("panic", "path", c.Request.URL.Path, "panic", p)
-			s.fail(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
-		}
-	}()
-	c.Next()
+// recovered turns a panic into a page and a line in the log with its stack. A line
+// that the reader broke off is no fault: gin tells the two apart.
+func (s *server) recovered() gin.HandlerFunc {
+	return gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
+		s.Log.Error("panic", "path", c.Request.URL.Path, "panic", p, "stack", string(debug.Stack()))
+		// The bare page asks nothing more of what may have fallen over.
+		s.bare(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
+	})
 }
 
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +

@@ -1,0 +1,160 @@
+import { follow } from "./forms.js";
+
+// The date handle: dragged, moved by keys, or by the typed day beneath it.
+const day = (text) => new Date(text + "T00:00:00Z");
+const text = (date) => date.toISOString().slice(0, 10);
+const plus = (date, days) => new Date(date.getTime() + days * 864e5);
+const months = (date, n) => {
+  const first = new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + n, 1));
+  const last = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0)).getUTCDate();
+  return plus(first, Math.min(date.getUTCDate(), last) - 1);
+};
+const handle = () => document.getElementById("handle");
+
+// wanted is the day asked for and not shown yet, so that quick steps add up.
+// One request runs at a time; the last day asked for wins.
+let wanted = null;
+let busy = false;
+
+// The page's own address: after a form that was not taken it is not the one in
+// the bar.
+const pathOn = (on) => {
+  const own = document.querySelector(".day-form");
+  const url = new URL(own ? own.action : location.href);
+  if (url.pathname === location.pathname) url.search = location.search;
+  else own.querySelectorAll("input[type=hidden]").forEach((el) => url.searchParams.set(el.name, el.value));
+  url.searchParams.delete("said");
+  if (on === document.getElementById("page").dataset.today) url.searchParams.delete("on");
+  else url.searchParams.set("on", on);
+  return url.pathname + url.search;
+};
+
+const nextFrame = () => new Promise((go) => requestAnimationFrame(go));
+
+// pieces pairs the parts of an element with those that take their place, as far
+// as both are made alike; else it is one piece.
+const alike = (a, b) => a.cloneNode(false).isEqualNode(b.cloneNode(false));
+const bare = (el) => [...el.childNodes].every((n) => n.nodeType !== Node.TEXT_NODE || n.data.trim() === "");
+const pieces = (was, is) => {
+  const [a, b] = [[...was.children], [...is.children]];
+  if (!alike(was, is) || !bare(was) || !bare(is) || a.length === 0 || a.length !== b.length) return [[was, is]];
+  if (a.length === 1) return pieces(a[0], b[0]);
+  return a.every((x, i) => alike(x, b[i])) ? a.map((x, i) => [x, b[i]]) : [[was, is]];
+};
+
+// swapDay brings in the page of another day. It does so by hand and over
+// several frames, so that none of them is long.
+const swapDay = async (path) => {
+  const answer = await fetch(path, { headers: { "HX-Request": "true" } });
+  if (!answer.ok || answer.redirected) {
+    location.assign(path);
+    return;
+  }
+  const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+  const focus = document.activeElement && document.activeElement.id;
+  const refocus = () => {
+    const held = focus && document.getElementById(focus);
+    if (held && held !== document.activeElement) held.focus({ preventScroll: true });
+  };
+  const take = (was, is) => {
+    if (was.hasAttribute("hx-preserve")) return;
+    // What is being typed stays.
+    for (const kept of was.querySelectorAll("[hx-preserve]")) {
+      const place = kept.id && is.querySelector("#" + kept.id);
+      if (place) place.replaceWith(kept);
+    }
+    was.replaceWith(document.adoptNode(is));
+    refocus();
+  };
+  // What is entered on a page without a day of its own stays as it is; only the
+  // plan beside it is asked for anew.
+  const undated = document.querySelector("#main > [data-undated]");
+  for (const id of ["ribbon", "off-note", "main", "tabs"]) {
+    if (id === "main" && undated) continue;
+    const [was, is] = [document.getElementById(id), fresh.getElementById(id)];
+    if (!was || !is) continue;
+    for (const [old, now] of pieces(was, is)) {
+      await nextFrame();
+      take(old, now);
+    }
+  }
+  document.title = fresh.title;
+  history.replaceState(null, "", path);
+  follow();
+  await nextFrame();
+  htmx.process(document.getElementById("page"));
+  const form = undated && document.getElementById("bed-form");
+  if (form) form.dispatchEvent(new Event("change", { bubbles: true }));
+};
+
+document.addEventListener("htmx:configRequest", (e) => {
+  const on = new URLSearchParams(location.search).get("on");
+  if (on && e.detail.verb === "get" && e.target.closest("[data-undated]")) e.detail.parameters.on = on;
+});
+
+const show = async (on) => {
+  wanted = on;
+  if (busy) return;
+  busy = true;
+  try {
+    while (wanted !== null) {
+      const next = wanted;
+      const path = pathOn(next);
+      await swapDay(path);
+      if (wanted === next) wanted = null;
+    }
+  } finally {
+    busy = false;
+  }
+};
+
+// move steps from the day that is shown; false when the page has no handle.
+export const move = (step) => {
+  const h = handle();
+  if (!h) return false;
+  show(text(step(day(wanted || h.dataset.day))));
+  return true;
+};
+
+export const steps = {
+  "[": (d) => months(d, -1), "]": (d) => months(d, 1), "{": (d) => months(d, -12), "}": (d) => months(d, 12),
+  t: () => day(document.getElementById("page").dataset.today),
+};
+const arrows = {
+  ArrowLeft: (d) => plus(d, -1), ArrowRight: (d) => plus(d, 1), ArrowDown: (d) => plus(d, -7), ArrowUp: (d) => plus(d, 7),
+  PageDown: (d) => months(d, -1), PageUp: (d) => months(d, 1),
+};
+
+document.addEventListener("keydown", (e) => {
+  const h = e.target.closest && e.target.closest("#handle");
+  if (h && arrows[e.key] && move(arrows[e.key])) e.preventDefault();
+});
+
+document.addEventListener("pointerdown", (e) => {
+  const h = e.target.closest("#handle");
+  if (!h) return;
+  e.preventDefault();
+  h.focus();
+  h.setPointerCapture(e.pointerId);
+  const svg = h.ownerSVGElement;
+  const at = (x) => {
+    const inside = (x - svg.getBoundingClientRect().left) / svg.getBoundingClientRect().width * svg.viewBox.baseVal.width;
+    const share = Math.min(1, Math.max(0, (inside - h.dataset.x) / h.dataset.w));
+    return Math.round(share * h.dataset.days);
+  };
+  const label = h.querySelector("text");
+  let days = null;
+  const drag = (ev) => {
+    days = at(ev.clientX);
+    const x = Number(h.dataset.x) + days / h.dataset.days * h.dataset.w;
+    h.setAttribute("transform", `translate(${x - h.dataset.at} 0)`);
+    label.textContent = plus(day(h.dataset.from), days).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+  };
+  const drop = () => {
+    h.removeEventListener("pointermove", drag);
+    if (days !== null) show(text(plus(day(h.dataset.from), days)));
+  };
+  h.addEventListener("pointermove", drag);
+  h.addEventListener("pointerup", drop, { once: true });
+  h.addEventListener("pointercancel", () => h.removeEventListener("pointermove", drag), { once: true });
+});
