@@ -28,7 +28,8 @@ func main() {
 		took = append(took, once())
 	}
 	sort.Slice(took, func(i, j int) bool { return took[i] < took[j] })
-	fmt.Printf("start to first page with the demo: best %v, median %v of %d\n", took[0].Round(time.Millisecond), took[rounds/2].Round(time.Millisecond), rounds)
+	fmt.Printf("start to first page with the demo: best %v, median %v of %d\n", took[0].Round(time.Millisecond),
+		took[rounds/2].Round(time.Millisecond), rounds)
 }
 
 func once() time.Duration {

@@ -23,7 +23,8 @@ func record(crops ...string) bed.Record {
 	loam, _ := soil.FindTexture(soil.Loam)
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	r := bed.Record{Date: today, Climate: climate,
-		Ground: soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed, FreeLime: soil.LimeUnknown},
+		Ground: soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed,
+			FreeLime: soil.LimeUnknown},
 		Reading: soil.Reading{Date: today - 12, Method: soil.Lab, Basis: soil.Water, PH: 5.8, Cores: 12,
 			Potassium: ptr(quantity.Concentration(90)), Extractant: soil.AmmoniumAcetate}}
 	for i, id := range crops {

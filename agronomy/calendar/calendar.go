@@ -105,7 +105,8 @@ type dayRule struct {
 }
 
 var (
-	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed, material.Potash, material.Organic, material.FreshManure}
+	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Aluminium, material.Iron,
+		material.Ammonium, material.UreaFeed, material.Potash, material.Organic, material.FreshManure}
 	feeds    = []material.Family{material.Ammonium, material.UreaFeed, material.FreshManure}
 	springs  = []material.Family{material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed}
 	limes    = []material.Family{material.Lime, material.HydratedLime}
@@ -284,7 +285,8 @@ type Laid struct {
 // Next finds the first day from `from` to `last` on which rate of a family may
 // go on, with the history and the goes laid before kept apart and under the
 // year's cap. When none serves, why is the rule met most often.
-func (s *Season) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from, last quantity.Day) (day quantity.Day, why Why) {
+func (s *Season) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from,
+	last quantity.Day) (day quantity.Day, why Why) {
 	if from > last {
 		return 0, PastHorizon
 	}

@@ -42,7 +42,8 @@ func stuff(k material.Kind) material.Material {
 }
 
 func TestDayRules(t *testing.T) {
-	base := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	base := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"),
+		SowingGap: 28, Dug: true}
 	with := func(change func(*calendar.Season)) calendar.Season { s := base; change(&s); return s }
 	dressing := func(starts []calendar.Start) calendar.Season {
 		return with(func(s *calendar.Season) { s.SideDress, s.Dug, s.Starts = true, false, starts })
@@ -65,7 +66,8 @@ func TestDayRules(t *testing.T) {
 		{"ash once it is cleared", base, material.Ash, "2026-10-20", calendar.Free},
 		{"ash four weeks before sowing", base, material.Ash, "2027-03-06", calendar.Free},
 		{"ash a day later", base, material.Ash, "2027-03-07", calendar.NearSowing},
-		{"ash six weeks before tender seed", with(func(s *calendar.Season) { s.SowingGap = 42 }), material.Ash, "2027-02-21", calendar.NearSowing},
+		{"ash six weeks before tender seed", with(func(s *calendar.Season) { s.SowingGap = 42 }), material.Ash, "2027-02-21",
+			calendar.NearSowing},
 		{"ash on the day of sowing", dressing(sown("2027-04-03")), material.Ash, "2027-04-03", calendar.NearSowing},
 		{"ash on seedlings", dressing(sown("2027-04-03")), material.Ash, "2027-05-14", calendar.NearSowing},
 		{"ash once they stand, 42 days after", dressing(sown("2027-04-03")), material.Ash, "2027-05-15", calendar.Free},
@@ -79,15 +81,19 @@ func TestDayRules(t *testing.T) {
 		{"fresh manure 60 days before planting", base, material.FreshManure, "2027-02-02", calendar.Free},
 		{"fresh manure 59 days before planting", base, material.FreshManure, "2027-02-03", calendar.ManureNear},
 		{"ash in growth", base, material.Ash, "2027-06-01", calendar.InGrowth},
-		{"ash as a side dressing", with(func(s *calendar.Season) { s.SideDress, s.Dug = true, false }), material.Ash, "2027-06-01", calendar.Free},
+		{"ash as a side dressing", with(func(s *calendar.Season) { s.SideDress, s.Dug = true, false }), material.Ash, "2027-06-01",
+			calendar.Free},
 		{"lime dug in needs the bed clear", base, material.Lime, "2027-06-01", calendar.Occupied},
 		{"lime near sowing is no matter", base, material.Lime, "2027-04-01", calendar.Free},
-		{"lime among dormant trees", with(func(s *calendar.Season) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-01-10", calendar.Free},
-		{"lime among trees in leaf", with(func(s *calendar.Season) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-07-10", calendar.Occupied},
+		{"lime among dormant trees", with(func(s *calendar.Season) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-01-10",
+			calendar.Free},
+		{"lime among trees in leaf", with(func(s *calendar.Season) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-07-10",
+			calendar.Occupied},
 		{"sulfur on cold soil", base, material.Sulfur, "2027-03-01", calendar.ColdSoil},
 		{"sulfur with eight warm weeks ahead", base, material.Sulfur, "2027-06-01", calendar.Free},
 		{"sulfur too late in summer", base, material.Sulfur, "2027-09-01", calendar.ColdSoil},
-		{"anything on frozen ground", with(func(s *calendar.Season) { s.Weather = climate("prairie", soil.North) }), material.Lime, "2027-01-15", calendar.FrozenGround},
+		{"anything on frozen ground", with(func(s *calendar.Season) { s.Weather = climate("prairie", soil.North) }), material.Lime,
+			"2027-01-15", calendar.FrozenGround},
 		{"lime 20 days after urea", with(func(s *calendar.Season) {
 			s.History = ledger.Ledger{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
 		}), material.Lime, "2026-11-21", calendar.NearNitrogen},
@@ -114,7 +120,8 @@ func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {
 }
 
 func TestAYearIsAny365Days(t *testing.T) {
-	ps := ledger.Ledger{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 300}, {Date: at("2026-03-01"), Material: stuff(material.CalciticLime), Rate: 100}}
+	ps := ledger.Ledger{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 300},
+		{Date: at("2026-03-01"), Material: stuff(material.CalciticLime), Rate: 100}}
 	assert.InDelta(t, 300, float64(ps.InYear(material.Ash, at("2027-01-09"))), 0)
 	assert.InDelta(t, 0, float64(ps.InYear(material.Ash, at("2027-01-10"))), 0)
 }
@@ -153,7 +160,8 @@ func TestRhythmsOfRetests(t *testing.T) {
 	} {
 		assert.Equal(t, want, calendar.Retest(row(material.CalciticLime), c, last, first, rhythm).String(), rhythm)
 	}
-	assert.Equal(t, "2027-06-01", calendar.Retest(row(material.CalciticLime), c, last, at("2026-12-01"), calendar.Twice).String(), "a spring check after autumn liming")
+	assert.Equal(t, "2027-06-01", calendar.Retest(row(material.CalciticLime), c, last, at("2026-12-01"), calendar.Twice).String(),
+		"a spring check after autumn liming")
 }
 
 func TestABedLeftAloneIsLookedAt(t *testing.T) {
@@ -165,7 +173,8 @@ func TestABedLeftAloneIsLookedAt(t *testing.T) {
 }
 
 func TestWindowsHoldJustTheFreeDays(t *testing.T) {
-	s := calendar.Season{Weather: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"), SowingGap: 28, Dug: true}
+	s := calendar.Season{Weather: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"),
+		SowingGap: 28, Dug: true}
 	from, to := at("2026-09-01"), at("2027-12-31")
 	for _, f := range []material.Family{material.Lime, material.Ash, material.Sulfur} {
 		in := map[quantity.Day]bool{}
@@ -185,7 +194,8 @@ func ExampleSeason_Next() {
 	c, _ := soil.FindClimate("maritime", soil.North)
 	ash, _ := material.Find(material.HardwoodAsh)
 	s := calendar.Season{Weather: &c, Starts: []calendar.Start{{Day: quantity.Date(2027, 4, 3)}}, SowingGap: 28, Dug: true}
-	day, _ := s.Next(ash.Family, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1), quantity.Date(2027, 9, 30))
+	day, _ := s.Next(ash.Family, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1),
+		quantity.Date(2027, 9, 30))
 	fmt.Println(day)
 	// Output: 2026-10-17
 }

@@ -104,10 +104,14 @@ func TestWhenSchoolsStepIn(t *testing.T) {
 
 // flags are the letters of the handbook's list of crops.
 var flags = map[string]string{
-	"tomato": "", "cucumber": "N", "watermelon": "X", "lettuce": "S", "spinach": "N", "beetroot": "N", "kale": "C N", "carrot": "S", "parsnip": "S",
-	"leek": "N S", "pea": "", "bean": "S", "sweet-corn": "", "potato": "P X", "sweet-potato": "X", "asparagus": "N", "strawberry": "X S", "raspberry": "X",
-	"blueberry": "A X", "cranberry": "A X", "currant": "", "grape": "", "pear": "N", "plum": "N", "fig": "N", "azalea": "A X", "camellia": "A", "heather": "A X",
-	"blue-hydrangea": "A X", "pink-hydrangea": "", "rose": "", "dahlia": "", "sweet-pea": "", "peony": "", "lavender": "N", "basil": "S", "parsley": "", "lawn": "",
+	"tomato": "", "cucumber": "N", "watermelon": "X", "lettuce": "S", "spinach": "N", "beetroot": "N", "kale": "C N", "carrot": "S",
+	"parsnip": "S",
+	"leek":    "N S", "pea": "", "bean": "S", "sweet-corn": "", "potato": "P X", "sweet-potato": "X", "asparagus": "N",
+	"strawberry": "X S", "raspberry": "X",
+	"blueberry": "A X", "cranberry": "A X", "currant": "", "grape": "", "pear": "N", "plum": "N", "fig": "N", "azalea": "A X",
+	"camellia": "A", "heather": "A X",
+	"blue-hydrangea": "A X", "pink-hydrangea": "", "rose": "", "dahlia": "", "sweet-pea": "", "peony": "", "lavender": "N",
+	"basil": "S", "parsley": "", "lawn": "",
 	"clover": "", "lupin": "X", "rye": "", "buckwheat": "",
 }
 

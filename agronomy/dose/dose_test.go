@@ -176,7 +176,8 @@ func TestActSchools(t *testing.T) {
 		ph     quantity.PH
 		want   dose.Direction
 	}{
-		{crop.BelowBand, 6.05, dose.Raise}, {crop.BelowBand, 6.07, dose.Leave}, {crop.BelowBand, 6.2, dose.Leave}, {crop.BelowBand, 6.4, dose.Leave},
+		{crop.BelowBand, 6.05, dose.Raise}, {crop.BelowBand, 6.07, dose.Leave}, {crop.BelowBand, 6.2, dose.Leave}, {crop.BelowBand, 6.4,
+			dose.Leave},
 		{crop.At6, 6.15, dose.Leave}, {crop.At6, 6.0, dose.Raise}, {crop.ToMiddle, 6.3, dose.Raise}, {crop.ToMiddle, 6.5, dose.Leave},
 	} {
 		a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Schools.Act = nil, c.ph, c.school }))
@@ -297,19 +298,23 @@ func TestImpossibleRequestsNameTheField(t *testing.T) {
 			r.Schools.Buffering, r.Reading.Buffer = soil.ByMehlich, &soil.BufferPH{Kind: soil.SMP, PH: 6.4}
 		},
 		"target_ph ": func(r *dose.Request) {
-			r.Schools.Buffering, r.Reading.Buffer, r.Target = soil.ByMehlich, &soil.BufferPH{Kind: soil.Mehlich, PH: 6.1}, ptr(quantity.PH(6.7))
+			r.Schools.Buffering, r.Reading.Buffer, r.Target = soil.ByMehlich, &soil.BufferPH{Kind: soil.Mehlich,
+				PH: 6.1}, ptr(quantity.PH(6.7))
 		},
 		"reading.ph ": func(r *dose.Request) {
 			r.Schools.Buffering, r.Reading.Buffer, r.Reading.PH = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.6}, 4.2
 		},
 		"materials[0].fineness_pct": func(r *dose.Request) { r.Materials[0].Fineness = &[4]quantity.Percent{10, 20, 30, 30} },
-		"materials[1].vinegar_ml":   func(r *dose.Request) { r.Materials[1].Vinegar = &material.VinegarTest{MilliLitres: 120, Strength: 5} },
-		"materials[1].kg":           func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(-1)) },
-		"history[0].g_m2":           func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2026-01-01"), Rate: -1}} },
-		"history[0].date":           func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2027-01-01"), Rate: 1}} },
-		"sowing":                    func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
-		"school.buffering":          func(r *dose.Request) { r.Schools.Buffering = "hunch" },
-		"materials[1].k2o_pct":      func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
+		"materials[1].vinegar_ml": func(r *dose.Request) {
+			r.Materials[1].Vinegar = &material.VinegarTest{MilliLitres: 120,
+				Strength: 5}
+		},
+		"materials[1].kg":      func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(-1)) },
+		"history[0].g_m2":      func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2026-01-01"), Rate: -1}} },
+		"history[0].date":      func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2027-01-01"), Rate: 1}} },
+		"sowing":               func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
+		"school.buffering":     func(r *dose.Request) { r.Schools.Buffering = "hunch" },
+		"materials[1].k2o_pct": func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
 	} {
 		_, err := dose.For(request(change))
 		var in *dose.InputError
@@ -334,7 +339,8 @@ func ExampleFor() {
 		return
 	}
 	best := a.Options[0]
-	fmt.Printf("%s %.0f g/m²: %s, %.0f g on %s\n", a.Direction, float64(a.Need.CaCO3), best.Parts[0].Kind, float64(best.Goes[0].Total), best.Goes[0].Date)
+	fmt.Printf("%s %.0f g/m²: %s, %.0f g on %s\n", a.Direction, float64(a.Need.CaCO3), best.Parts[0].Kind, float64(best.Goes[0].Total),
+		best.Goes[0].Date)
 	// Output: raise 322 g/m²: calcitic-lime, 3314 g on 2026-10-01
 }
 

@@ -69,7 +69,8 @@ func draw(t *testing.T, rng *rand.Rand, r dose.Request, a dose.Answer, o dose.Op
 		if a.Direction == dose.Lower {
 			lime = 10 * mass * (limes[0] + (limes[1]-limes[0])*rng.Float64())
 		}
-		if need := stubborn*float64(curve.Need(ph, a.Target)) - lime; need >= math.Min(float64(a.Need.Low), float64(a.Need.High)) && need <= math.Max(float64(a.Need.Low), float64(a.Need.High)) {
+		if need := stubborn*float64(curve.Need(ph, a.Target)) - lime; need >= math.Min(float64(a.Need.Low), float64(a.Need.High)) &&
+			need <= math.Max(float64(a.Need.Low), float64(a.Need.High)) {
 			d.need++
 		}
 		put := 0.0
@@ -112,7 +113,8 @@ func TestDoubtsHoldWhatTheySay(t *testing.T) {
 		o := a.Options[rng.IntN(len(a.Options))]
 		tried[a.Direction]++
 		got := draw(t, rng, r, a, o)
-		name := string(a.Direction) + " " + nameOf(o) + " " + string(r.Schools.Buffering) + " " + string(r.Reading.Method) + " " + string(r.Ground.FreeLime)
+		name := string(a.Direction) + " " + nameOf(o) + " " + string(r.Schools.Buffering) + " " + string(r.Reading.Method) + " " +
+			string(r.Ground.FreeLime)
 		assert.InDelta(t, 2.0/3, got.need, 0.02, "%s: two in three of the need, %v at %.2f", name, a.Need.CaCO3, float64(a.PH))
 		if o.PH.P95 < soil.MostPH-0.01 && o.PH.P05 > soil.LeastPH+0.01 {
 			assert.InDelta(t, 0.90, got.end, 0.02, "%s: nine in ten, %v", name, o.PH)

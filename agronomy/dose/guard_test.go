@@ -80,7 +80,8 @@ func sour(k material.Kind, c string) func(*dose.Request) {
 func jars(s dose.FizzSchool) func(*dose.Request) {
 	return func(r *dose.Request) {
 		r.Schools.Fizz, r.Target = s, nil
-		r.Reading = soil.Reading{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeClear}}
+		r.Reading = soil.Reading{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3,
+			Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeClear}}
 	}
 }
 
@@ -156,11 +157,13 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"drifts-down":            {fire("tomato", 7.29), fire("tomato", 7.3)},
 	"potato-lock-out":        {fire("potato", 4.79), fire("potato", 4.8)},
 	"muck-by-organic-matter": {om(20.1), om(20)},
-	"lime-late":              {func(r *dose.Request) { r.Sowing = at("2026-12-23") }, func(r *dose.Request) { r.Sowing = at("2026-12-24") }},
+	"lime-late": {func(r *dose.Request) { r.Sowing = at("2026-12-23") },
+		func(r *dose.Request) { r.Sowing = at("2026-12-24") }},
 	"ash-at-6.5": {func(r *dose.Request) { r.Reading.PH, r.Target = 6.5, ptr(quantity.PH(6.7)) },
 		func(r *dose.Request) { r.Reading.PH, r.Target = 6.4, ptr(quantity.PH(6.7)) }},
-	"ash-source":       {with(func(b *material.Batch) { b.Source = material.Painted }), plain},
-	"ash-not-measured": {func(r *dose.Request) { r.Schools.Ash, r.Materials[1].Measured = material.MeasuredOnly, nil }, func(r *dose.Request) { r.Schools.Ash = material.MeasuredOnly }},
+	"ash-source": {with(func(b *material.Batch) { b.Source = material.Painted }), plain},
+	"ash-not-measured": {func(r *dose.Request) { r.Schools.Ash, r.Materials[1].Measured = material.MeasuredOnly, nil },
+		func(r *dose.Request) { r.Schools.Ash = material.MeasuredOnly }},
 	"potassium-ceiling": {func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(210)) },
 		func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(209)) }},
 	"sulfur-free-lime": {sweet(7.4, soil.LimeUnknown), sweet(7.4, soil.LimeNone)},
@@ -197,9 +200,11 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"target-overrides":     {func(r *dose.Request) { r.Reading.PH, r.Target = 6.3, ptr(quantity.PH(6.6)) }, plain},
 	"lowering-impractical": {sweet(7.51, soil.LimeFaint), sweet(7.5, soil.LimeFaint)},
 	"methods-disagree":     {more(soil.Meter, 6.2), more(soil.Meter, 6.0)},
-	"crops-conflict":       {func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} }, func(r *dose.Request) { r.With = []crop.Crop{*cropOf("carrot")} }},
-	"ash-hot":              {with(func(b *material.Batch) { b.Burnt = at("2026-09-25") }), with(func(b *material.Batch) { b.Burnt = at("2026-09-24") })},
-	"aluminium-food":       {sour("aluminium-sulfate", "raspberry"), sour("aluminium-sulfate", "azalea")},
+	"crops-conflict": {func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} },
+		func(r *dose.Request) { r.With = []crop.Crop{*cropOf("carrot")} }},
+	"ash-hot": {with(func(b *material.Batch) { b.Burnt = at("2026-09-25") }),
+		with(func(b *material.Batch) { b.Burnt = at("2026-09-24") })},
+	"aluminium-food": {sour("aluminium-sulfate", "raspberry"), sour("aluminium-sulfate", "azalea")},
 	"aluminium-sour": {func(r *dose.Request) {
 		sour("aluminium-sulfate", "heather")(r)
 		r.Reading.PH, r.Target = 4.9, ptr(quantity.PH(4.6))
@@ -216,15 +221,19 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 		func(r *dose.Request) {
 			r.Reading.Extractant, r.Reading.KRange = "", &soil.KRange{From: 120, To: 180}
 		}},
-	"hard-water": {func(r *dose.Request) { r.Water = ptr(150.0) }, func(r *dose.Request) { r.Water, r.Schools.Water = ptr(350.0), dose.WaterIgnored }},
+	"hard-water": {func(r *dose.Request) { r.Water = ptr(150.0) },
+		func(r *dose.Request) { r.Water, r.Schools.Water = ptr(350.0), dose.WaterIgnored }},
 	"adams-evans-range": {func(r *dose.Request) {
 		r.Schools.Buffering, r.Reading.Buffer = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}
 	}, func(r *dose.Request) {
-		r.Schools.Buffering, r.Reading.Buffer, r.Ground.CEC = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}, ptr(quantity.CationExchangeCapacity(8))
+		r.Schools.Buffering, r.Reading.Buffer, r.Ground.CEC = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans,
+			PH: 7.7}, ptr(quantity.CationExchangeCapacity(8))
 	}},
-	"ash-old":        {with(func(b *material.Batch) { b.Burnt = at("2025-09-30") }), with(func(b *material.Batch) { b.Burnt = at("2025-10-01") })},
-	"black-walnut":   {with(func(b *material.Batch) { b.Walnut = true }), plain},
-	"salt-seedlings": {func(r *dose.Request) { sour(material.AmmoniumSulfate, "lettuce")(r); r.Reading.PH = 7.6 }, sour(material.AmmoniumSulfate, "raspberry")},
+	"ash-old": {with(func(b *material.Batch) { b.Burnt = at("2025-09-30") }),
+		with(func(b *material.Batch) { b.Burnt = at("2025-10-01") })},
+	"black-walnut": {with(func(b *material.Batch) { b.Walnut = true }), plain},
+	"salt-seedlings": {func(r *dose.Request) { sour(material.AmmoniumSulfate, "lettuce")(r); r.Reading.PH = 7.6 },
+		sour(material.AmmoniumSulfate, "raspberry")},
 	"feeds-nitrogen": {sour(material.Urea, "raspberry"), plain},
 	"yellow-leaves":  {sour(material.SulfurPowder, "blueberry"), sour(material.SulfurPowder, "raspberry")},
 	"lock-up-high":   {sweet(7.35, soil.LimeNone), sweet(7.3, soil.LimeNone)},

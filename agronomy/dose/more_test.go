@@ -35,7 +35,8 @@ func TestAshThatFallsShortIsMixedWithLime(t *testing.T) {
 	assert.InDelta(t, 6.5, float64(m.Goes[len(m.Goes)-1].PHAfter), 1e-9, "the goes add up in the order of their days")
 	assert.InDelta(t, 25, float64(m.K2O), 1e-6)
 	of(t, a, material.HardwoodAsh) // ash alone is also shown
-	assert.Nil(t, mix(answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Target = 6.2, ptr(quantity.PH(6.5)) })), material.HardwoodAsh, material.CalciticLime),
+	assert.Nil(t, mix(answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Target = 6.2, ptr(quantity.PH(6.5)) })),
+		material.HardwoodAsh, material.CalciticLime),
 		"ash that meets the need wants no lime")
 	low := answer(t, request(func(r *dose.Request) {
 		r.Materials, r.Reading.Magnesium = nil, ptr(quantity.Concentration(40))
@@ -102,7 +103,8 @@ func TestStrengthOfABatch(t *testing.T) {
 	// table's own stone.
 	assert.InDelta(t, 321.5037/0.97/(0.62/0.80), rate(func(b *material.Batch) { b.Fineness = &[4]quantity.Percent{10, 20, 30, 40} }), 0.001)
 	assert.InDelta(t, 321.5037/0.97/0.9, rate(func(b *material.Batch) { b.Moisture = 10 }), 0.001)
-	assert.InDelta(t, 321.5037/0.8, rate(func(b *material.Batch) { b.Effective, b.Moisture = ptr(quantity.Percent(80)), 10 }), 0.001, "a label's figure is taken as it is")
+	assert.InDelta(t, 321.5037/0.8, rate(func(b *material.Batch) { b.Effective, b.Moisture = ptr(quantity.Percent(80)), 10 }), 0.001,
+		"a label's figure is taken as it is")
 	v := material.VinegarTest{MilliLitres: 120, Strength: 5}
 	assert.InDelta(t, 120*0.417, float64(v.CCE()), 1e-9)
 	v.Strength = 9
@@ -135,7 +137,8 @@ func TestSlowAcidifiersKeepToSpring(t *testing.T) {
 func TestTheVinegarJarTellsOfFreeLime(t *testing.T) {
 	a := answer(t, request(sour(material.SulfurPowder, "raspberry"), func(r *dose.Request) {
 		r.Ground.FreeLime = soil.LimeUnknown
-		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeClear, Soda: soil.LimeNone}}}
+		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3,
+			Fizz: soil.FizzTest{Vinegar: soil.LimeClear, Soda: soil.LimeNone}}}
 	}))
 	assert.Equal(t, dose.Refused, a.Direction)
 	assert.True(t, found(a)["sulfur-free-lime"])

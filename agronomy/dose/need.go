@@ -56,16 +56,19 @@ func (s *sum) need(a *Answer) {
 func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	at := working.Values{
 		working.ID("school", s.r.Schools.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.PH),
-		working.Num("low", working.PH, s.Crop.Band.Low), working.Num("high", working.PH, s.Crop.Band.High), working.Num("sd", working.PH, s.SD),
+		working.Num("low", working.PH, s.Crop.Band.Low), working.Num("high", working.PH, s.Crop.Band.High), working.Num("sd",
+			working.PH, s.SD),
 	}
 	// A school that waits is no reason where what is on its way does the work.
 	helped := s.facts.Stand != crop.InBand && float64(s.onWay*gross) > 0
 	switch {
 	case s.r.Target == nil && s.facts.Stand != crop.Act && !helped:
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "left-alone", Source: "act-schools", Result: working.Num("dose", working.Rate, 0.0), From: at})
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "left-alone", Source: "act-schools",
+			Result: working.Num("dose", working.Rate, 0.0), From: at})
 	case math.Abs(float64(gross)) >= float64(nothing) && s.onWay != 0:
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "at-work", Source: "on-its-way", Result: working.Num("dose", working.Rate, 0.0),
-			From: append(at, working.Num("on_way", working.Rate, s.onWay), working.Num("settles", working.PH, s.course.Settle(s.onWay)))})
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "at-work", Source: "on-its-way",
+			Result: working.Num("dose", working.Rate, 0.0),
+			From:   append(at, working.Num("on_way", working.Rate, s.onWay), working.Num("settles", working.PH, s.course.Settle(s.onWay)))})
 	}
 }
 
@@ -79,7 +82,8 @@ func (s *sum) assumed(a *Answer) {
 		from = append(slices.Clip(from), working.Num("clay", working.Percent, s.Ground.ClayContent()))
 	}
 	if len(from) > 0 {
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "assumed", Source: "defaults", Result: working.Int("assumed", working.Count, len(from)), From: from})
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "assumed", Source: "defaults",
+			Result: working.Int("assumed", working.Count, len(from)), From: from})
 	}
 }
 
@@ -88,16 +92,22 @@ func (s *sum) assumed(a *Answer) {
 func (s *sum) gross(a *Answer) quantity.Rate {
 	if s.Reading.Basis != soil.Water {
 		row, _ := soil.FindBasis(s.Reading.Basis)
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "basis", Source: "trust", Result: working.Num("ph", working.PH, s.Reading.Water()),
-			From: working.Values{working.Num("read", working.PH, s.Reading.PH), working.ID("basis", s.Reading.Basis), working.Num("shift", working.PH, row.Shift)}})
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "basis", Source: "trust",
+			Result: working.Num("ph", working.PH, s.Reading.Water()),
+			From: working.Values{working.Num("read", working.PH, s.Reading.PH), working.ID("basis", s.Reading.Basis),
+				working.Num("shift", working.PH, row.Shift)}})
 	}
 	if s.Joined.N > 1 {
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "joined", Source: "trust", Result: working.Num("ph", working.PH, s.Reading.Water()),
-			From: working.Values{working.Int("readings", working.Count, s.Joined.N), working.Num("sd", working.PH, s.SD), working.Int("left", working.Count, s.Joined.Left)}})
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "joined", Source: "trust",
+			Result: working.Num("ph", working.PH, s.Reading.Water()),
+			From: working.Values{working.Int("readings", working.Count, s.Joined.N), working.Num("sd", working.PH, s.SD),
+				working.Int("left", working.Count, s.Joined.Left)}})
 	}
 	if s.lightened() {
-		a.Need.Working = append(a.Need.Working, working.Step{ID: "density", Source: "density", Result: working.Num("soil", working.SoilMass, s.Ground.SoilMass()),
-			From: working.Values{working.Num("density", working.None, float64(s.Ground.Density())), working.Num("depth", working.Depth, s.Ground.Depth),
+		a.Need.Working = append(a.Need.Working, working.Step{ID: "density", Source: "density",
+			Result: working.Num("soil", working.SoilMass, s.Ground.SoilMass()),
+			From: working.Values{working.Num("density", working.None, float64(s.Ground.Density())),
+				working.Num("depth", working.Depth, s.Ground.Depth),
 				working.Num("stones", working.Percent, s.Ground.Stones), om(s.Ground)}})
 	}
 	if !s.Profile.Layered {
@@ -137,7 +147,8 @@ func (s *sum) layered(a *Answer) quantity.Rate {
 		}
 		sum += kept
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "layer", Source: "layers", Result: working.Num("need", working.Rate, kept),
-			From: working.Values{working.Num("from", working.Depth, l.From), working.Num("until", working.Depth, l.To), working.Num("ph", working.PH, l.PH),
+			From: working.Values{working.Num("from", working.Depth, l.From), working.Num("until", working.Depth, l.To),
+				working.Num("ph", working.PH, l.PH),
 				working.Num("to", working.PH, s.target), working.Num("need", working.Rate, need)}})
 	}
 	s.course.Curve = s.buffer.Raise
@@ -149,7 +160,8 @@ func (s *sum) layered(a *Answer) quantity.Rate {
 		id = "layers-lacking"
 	}
 	a.Need.Working = append(a.Need.Working, working.Step{ID: id, Source: "layers", Result: working.Num("need", working.Rate, sum),
-		From: working.Values{working.Int("layers", working.Count, len(s.Profile.In)), working.Num("depth", working.Depth, s.Ground.Depth), working.Num("from", working.PH, s.from(sum))}})
+		From: working.Values{working.Int("layers", working.Count, len(s.Profile.In)),
+			working.Num("depth", working.Depth, s.Ground.Depth), working.Num("from", working.PH, s.from(sum))}})
 	return sum
 }
 

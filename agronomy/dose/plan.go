@@ -37,7 +37,8 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 	if s.forK {
 		per = w.K2O
 	}
-	p = part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: w, Caps: caps, Wanted: want, Asked: quantity.Rate(float64(want) / per), From: from, Half: s.halves()}}
+	p = part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: w, Caps: caps, Wanted: want, Asked: quantity.Rate(float64(want) / per),
+		From: from, Half: s.halves()}}
 	least := s.leastOf(b.Family)
 	if p.Asked < least {
 		n := guard.NotWorthwhile(b.Kind, p.Asked, least)
@@ -178,7 +179,8 @@ func (s *sum) potashLimits(p *part) {
 	if s.K.Now == nil {
 		return
 	}
-	p.Limits = append(p.Limits, Limit{ID: "potassium-ceiling", Rate: share(soil.PotashFor(s.Ground, s.K.Scale.Ceiling-*s.K.Now)), K: *s.K.Now})
+	p.Limits = append(p.Limits, Limit{ID: "potassium-ceiling", Rate: share(soil.PotashFor(s.Ground, s.K.Scale.Ceiling-*s.K.Now)),
+		K: *s.K.Now})
 	if s.K.State != soil.Short && s.K.State != soil.Unknown {
 		p.Limits = append(p.Limits, Limit{ID: "potassium-year", Rate: share(material.MostRemovals*s.Crop.Removal - given), Given: given})
 	}

@@ -76,7 +76,8 @@ func (s *sum) kWorking(wants, most, given, need quantity.Rate) []working.Step {
 			working.Num("held", working.Ratio, soil.Held(*g))}})
 	if need < wants {
 		steps = append(steps, working.Step{ID: "potassium-most", Source: "potassium", Result: working.Num("need", working.Rate, need),
-			From: working.Values{working.Num("removal", working.Rate, s.Crop.Removal), working.Num("given", working.Rate, given), working.Num("most", working.Rate, most)}})
+			From: working.Values{working.Num("removal", working.Rate, s.Crop.Removal), working.Num("given", working.Rate, given),
+				working.Num("most", working.Rate, most)}})
 	}
 	return steps
 }
@@ -88,8 +89,10 @@ func (s *sum) kNow(steps []working.Step) []working.Step {
 		return steps
 	}
 	return append(steps, working.Step{ID: "potassium-now", Source: "potassium", Result: working.Num("now", working.PPM, *k.Now),
-		From: working.Values{working.Num("read", working.PPM, *k.Read), working.On("date", k.Date), working.Num("given", working.Rate, k.Moved.Given),
-			working.Num("carried", working.Rate, k.Moved.Carried), working.Num("soil", working.SoilMass, s.Ground.SoilMass()), working.Num("held", working.Ratio, soil.Held(s.Ground))}})
+		From: working.Values{working.Num("read", working.PPM, *k.Read), working.On("date", k.Date),
+			working.Num("given", working.Rate, k.Moved.Given),
+			working.Num("carried", working.Rate, k.Moved.Carried), working.Num("soil", working.SoilMass,
+				s.Ground.SoilMass()), working.Num("held", working.Ratio, soil.Held(s.Ground))}})
 }
 
 // fizzDusting tells whether two jars carry a light dusting: they say sour, no

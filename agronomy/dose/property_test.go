@@ -37,8 +37,11 @@ func random(rng *rand.Rand) dose.Request {
 	if rng.IntN(3) == 0 {
 		r.Target = ptr(max(4.5, min(7.5, r.Crop.Aim+quantity.PH(rng.Float64()-0.5))))
 	}
-	r.Schools = dose.Schools{Buffering: pick(rng, soil.ByTable, soil.ByTable, soil.ByOrganicMatter, soil.BySMP, soil.ByLabRate, soil.ByMeasured), Ash: pick(rng, material.AshSchools...),
-		Act: pick(rng, crop.ActSchools...), TomatoAsh: pick(rng, dose.AshOnTomatoes, dose.NoTomatoAsh), Water: pick(rng, dose.WaterCounts, dose.WaterIgnored), Retest: pick(rng, calendar.Rhythms...), Fizz: pick(rng, dose.FizzQuestion, dose.FizzDusting)}
+	r.Schools = dose.Schools{Buffering: pick(rng, soil.ByTable, soil.ByTable, soil.ByOrganicMatter, soil.BySMP, soil.ByLabRate,
+		soil.ByMeasured), Ash: pick(rng, material.AshSchools...),
+		Act: pick(rng, crop.ActSchools...), TomatoAsh: pick(rng, dose.AshOnTomatoes, dose.NoTomatoAsh), Water: pick(rng,
+			dose.WaterCounts, dose.WaterIgnored), Retest: pick(rng, calendar.Rhythms...), Fizz: pick(rng, dose.FizzQuestion,
+			dose.FizzDusting)}
 	if r.Schools.Buffering == soil.BySMP {
 		row, _ := soil.FindBasis(r.Reading.Basis)
 		r.Reading.PH, r.More = min(r.Reading.PH, 6.5-row.Shift), nil
@@ -52,7 +55,9 @@ func random(rng *rand.Rand) dose.Request {
 		r.With = []crop.Crop{pick(rng, crop.Library...)}
 	}
 	for range rng.IntN(4) {
-		p := ledger.Application{Date: r.Date - quantity.Day(rng.IntN(1600)), Material: stuff(pick(rng, material.CalciticLime, material.HardwoodAsh, material.HardwoodAsh, material.SulfurPowder, material.Urea, material.Compost)),
+		p := ledger.Application{Date: r.Date - quantity.Day(rng.IntN(1600)),
+			Material: stuff(pick(rng, material.CalciticLime, material.HardwoodAsh, material.HardwoodAsh, material.SulfurPowder,
+				material.Urea, material.Compost)),
 			Rate: quantity.Rate(rng.Float64() * 500)}
 		if p.Material.Family == material.Ash {
 			p.Measured, p.Condition = ptr(quantity.Percent(20+40*rng.Float64())), pick(rng, material.Dry, material.Wet)
@@ -112,7 +117,8 @@ func randomReading(rng *rand.Rand, r *dose.Request) {
 		x.Layers = []soil.Layer{{From: 0, To: 0.05, PH: near()}, {From: 0.05, To: 0.2, PH: near()}, {From: 0.3, To: 0.4, PH: near()}}
 	}
 	if rng.IntN(4) == 0 {
-		more := soil.Reading{Date: x.Date, Method: pick(rng, soil.Kit, soil.Meter, soil.Lab), Basis: soil.Water, Cores: 6, PH: max(3.5, x.Water()+quantity.PH(rng.Float64()-0.4))}
+		more := soil.Reading{Date: x.Date, Method: pick(rng, soil.Kit, soil.Meter, soil.Lab), Basis: soil.Water, Cores: 6,
+			PH: max(3.5, x.Water()+quantity.PH(rng.Float64()-0.4))}
 		r.More = append(r.More, more)
 		if rng.IntN(2) == 0 {
 			more.PH -= 0.2
@@ -120,24 +126,29 @@ func randomReading(rng *rand.Rand, r *dose.Request) {
 		}
 	}
 	if rng.IntN(10) == 0 {
-		r.More = append(r.More, soil.Reading{Date: x.Date, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: pick(rng, soil.LimeNone, soil.LimeClear), Soda: pick(rng, soil.LimeNone, soil.LimeFaint)}})
+		r.More = append(r.More, soil.Reading{Date: x.Date, Method: soil.Fizz, Cores: 3,
+			Fizz: soil.FizzTest{Vinegar: pick(rng, soil.LimeNone, soil.LimeClear), Soda: pick(rng, soil.LimeNone, soil.LimeFaint)}})
 	}
 	if rng.IntN(30) == 0 {
-		r.More, r.Reading = nil, soil.Reading{Date: x.Date, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: pick(rng, soil.LimeClear, soil.LimeNone)}}
+		r.More, r.Reading = nil, soil.Reading{Date: x.Date, Method: soil.Fizz, Cores: 3,
+			Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: pick(rng, soil.LimeClear, soil.LimeNone)}}
 		r.Reading.Buffer, r.Schools.Buffering = nil, soil.ByTable
 	}
 }
 
 func randomMaterials(rng *rand.Rand, r *dose.Request) {
 	r.Materials = nil // not those of the example
-	for _, k := range []material.Kind{material.CalciticLime, material.DolomiticLime, material.HardwoodAsh, "wood-ash-twigs", "leaf-ash", "hydrated-lime", "pelleted-lime",
-		material.ShellMeal, material.SulfurPowder, "elemental-sulfur-pellets", "gypsum", "aluminium-sulfate", "iron-sulfate", material.AmmoniumSulfate, material.Urea, material.PotassiumSulfate} {
+	for _, k := range []material.Kind{material.CalciticLime, material.DolomiticLime, material.HardwoodAsh, "wood-ash-twigs", "leaf-ash",
+		"hydrated-lime", "pelleted-lime",
+		material.ShellMeal, material.SulfurPowder, "elemental-sulfur-pellets", "gypsum", "aluminium-sulfate", "iron-sulfate",
+		material.AmmoniumSulfate, material.Urea, material.PotassiumSulfate} {
 		if k != material.CalciticLime && k != material.SulfurPowder && rng.IntN(100) < 60 {
 			continue
 		}
 		b := batch(k)
 		if b.Family == material.Ash {
-			b.Burnt, b.Walnut, b.Condition = r.Date-quantity.Day(rng.IntN(2000)), rng.IntN(6) == 0, pick(rng, material.Dry, material.Dry, material.Wet)
+			b.Burnt, b.Walnut, b.Condition = r.Date-quantity.Day(rng.IntN(2000)), rng.IntN(6) == 0, pick(rng, material.Dry,
+				material.Dry, material.Wet)
 			b.Source = pick(rng, material.Clean, material.Clean, material.Clean, pick(rng, material.Sources...))
 		}
 		if b.Family == material.Lime && rng.IntN(3) == 0 {
@@ -245,7 +256,8 @@ func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
 		check(t, g.Date >= r.Date && g.Date <= r.Date+calendar.Horizon, n, "%s dated %s", g.Kind, g.Date)
 	}
 	for _, g := range o.Goes {
-		check(t, !g.RetestFirst || o.Retest < g.Date, n, "%s: the retest of %s does not stand before the go of %s", nameOf(o), o.Retest, g.Date)
+		check(t, !g.RetestFirst || o.Retest < g.Date, n, "%s: the retest of %s does not stand before the go of %s", nameOf(o), o.Retest,
+			g.Date)
 	}
 	check(t, o.Retest > o.Goes[0].Date, n, "%s: a retest on %s, before the first go", nameOf(o), o.Retest)
 	for i, p := range o.Parts {

@@ -209,7 +209,8 @@ func checkReading(at string, r soil.Reading) error {
 			return bad(fmt.Sprintf("%s.layers[%d].ph", at, i), "a pH from 3 to 10 is needed")
 		}
 		if row, _ := soil.FindBasis(r.Basis); l.PH+row.Shift > MaxPH {
-			return bad(fmt.Sprintf("%s.layers[%d].ph", at, i), "as water would read it is %.2f; a pH from 3 to 10 is needed", float64(l.PH+row.Shift))
+			return bad(fmt.Sprintf("%s.layers[%d].ph", at, i), "as water would read it is %.2f; a pH from 3 to 10 is needed",
+				float64(l.PH+row.Shift))
 		}
 		last = l.To
 	}

@@ -53,14 +53,17 @@ func TestTheOrderOfNamingNeverMatters(t *testing.T) {
 		for _, pair := range [][2][]dose.Option{{x.Options, y.Options}, {x.Potassium.Options, y.Potassium.Options}} {
 			for i := range pair[0] {
 				o, p := pair[0][i], pair[1][i]
-				check(t, len(o.Goes) == len(p.Goes) && o.Retest == p.Retest && math.Abs(float64(o.PH.P95-p.PH.P95)) < 1e-6, n, "option %d is another", i)
+				check(t, len(o.Goes) == len(p.Goes) && o.Retest == p.Retest && math.Abs(float64(o.PH.P95-p.PH.P95)) < 1e-6, n,
+					"option %d is another", i)
 				for j := range o.Parts {
-					check(t, o.Parts[j].Kind == p.Parts[j].Kind && math.Abs(float64(o.Parts[j].Rate-p.Parts[j].Rate)) < 1e-6, n, "%s, then %s", o.Parts[j].Kind, p.Parts[j].Kind)
+					check(t, o.Parts[j].Kind == p.Parts[j].Kind && math.Abs(float64(o.Parts[j].Rate-p.Parts[j].Rate)) < 1e-6, n,
+						"%s, then %s", o.Parts[j].Kind, p.Parts[j].Kind)
 				}
 			}
 		}
 		for i := range x.Refused {
-			check(t, x.Refused[i].Kind == y.Refused[i].Kind && x.Refused[i].Guards[0].ID == y.Refused[i].Guards[0].ID, n, "refused otherwise")
+			check(t, x.Refused[i].Kind == y.Refused[i].Kind && x.Refused[i].Guards[0].ID == y.Refused[i].Guards[0].ID, n,
+				"refused otherwise")
 		}
 	}
 }
@@ -96,7 +99,8 @@ func TestYearsLaterItIsTheSame(t *testing.T) {
 	for n := range cases {
 		a := random(rng)
 		x, y := worked(t, n, a, shift(a, func(d quantity.Day) quantity.Day { return d + later }))
-		check(t, math.Abs(float64(x.Need.CaCO3-y.Need.CaCO3)) < 1e-9 && x.Direction == y.Direction && len(x.Options) == len(y.Options), n, "%v, then %v", x.Need, y.Need)
+		check(t, math.Abs(float64(x.Need.CaCO3-y.Need.CaCO3)) < 1e-9 && x.Direction == y.Direction && len(x.Options) == len(y.Options),
+			n, "%v, then %v", x.Need, y.Need)
 		for i := range x.Options {
 			for j, g := range x.Options[i].Goes {
 				h := y.Options[i].Goes[j]
@@ -206,7 +210,8 @@ func TestAHundredthMovesTheNeedByAHundredth(t *testing.T) {
 		b := a
 		b.Reading.PH += 0.01
 		x, y := worked(t, n, a, b)
-		if w := a.Reading.Water(); w <= x.Target+1e-9 && w+0.01 >= x.Target || w <= soil.SulfidePH || w+0.01 >= soil.SodiumPH || len(x.Need.Working) == 0 {
+		if w := a.Reading.Water(); w <= x.Target+1e-9 && w+0.01 >= x.Target || w <= soil.SulfidePH || w+0.01 >= soil.SodiumPH ||
+			len(x.Need.Working) == 0 {
 			continue // it turns from raising to lowering, or has no rate
 		}
 		buffer, err := soil.Buffer(a.Schools.Buffering, asFound(a), a.Reading, x.Target)
@@ -215,7 +220,8 @@ func TestAHundredthMovesTheNeedByAHundredth(t *testing.T) {
 		for p := quantity.PH(3.5); p < 8.5; p += 0.5 {
 			steepest = max(steepest, float64(buffer.Raise.Need(p, p+0.5))/0.5, float64(buffer.Lower.Need(p, p+0.5))/0.5)
 		}
-		check(t, math.Abs(float64(x.Need.CaCO3-y.Need.CaCO3)) <= 0.012*steepest+1e-9, n, "%v at %.2f, %v a hundredth on", x.Need.CaCO3, float64(a.Reading.PH), y.Need.CaCO3)
+		check(t, math.Abs(float64(x.Need.CaCO3-y.Need.CaCO3)) <= 0.012*steepest+1e-9, n, "%v at %.2f, %v a hundredth on", x.Need.CaCO3,
+			float64(a.Reading.PH), y.Need.CaCO3)
 	}
 }
 

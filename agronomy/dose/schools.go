@@ -78,7 +78,8 @@ func question[T ~string](name string, at func(*Schools) *T, all, habits []T) Que
 		}
 		return out
 	}
-	return Question{name, texts(all), texts(habits), func(s *Schools) string { return string(*at(s)) }, func(s *Schools, id string) { *at(s) = T(id) }}
+	return Question{name, texts(all), texts(habits), func(s *Schools) string { return string(*at(s)) },
+		func(s *Schools, id string) { *at(s) = T(id) }}
 }
 
 func two[T ~string](name string, at func(*Schools) *T, usual, other T) Question {

@@ -66,7 +66,8 @@ func TestLayersAreJudgedWhereTheyLie(t *testing.T) {
 	layers := func(r *dose.Request) {
 		noDig(r)
 		r.Target = nil
-		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.05, To: 0.10, PH: 5.6}, {From: 0.10, To: 0.15, PH: 5.4}, {From: 0.15, To: 0.20, PH: 6.8}}
+		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.05, To: 0.10, PH: 5.6}, {From: 0.10, To: 0.15, PH: 5.4},
+			{From: 0.15, To: 0.20, PH: 6.8}}
 	}
 	a := answer(t, request(layers))
 	assert.InDelta(t, 5.4, float64(a.PH), 1e-9, "sour, not in band")
@@ -170,7 +171,8 @@ func TestPotassiumHasADateOfItsOwn(t *testing.T) {
 	// Carried forward: 100 g/m² of ash at 6 % since, a crop of 12 g grown.
 	now := k(func(r *dose.Request) {
 		r.Reading.PotassiumDate = at("2026-03-01")
-		r.History = ledger.Ledger{{Date: at("2026-04-01"), Material: stuff(material.HardwoodAsh), Rate: 100, Potash: ptr(quantity.Percent(6))}}
+		r.History = ledger.Ledger{{Date: at("2026-04-01"), Material: stuff(material.HardwoodAsh), Rate: 100,
+			Potash: ptr(quantity.Percent(6))}}
 		r.Grown = []bed.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
 	})
 	g := request().Ground
@@ -294,7 +296,8 @@ func TestTwoJarsMayCarryADusting(t *testing.T) {
 		r.More = []soil.Reading{{Date: at("2025-10-01"), Method: soil.Kit, Basis: soil.Water, PH: 6.9, Cores: 6}}
 	}))
 	assert.NotEqual(t, dose.Raise, figure.Direction)
-	sweetJars := answer(t, request(jars(dose.FizzDusting), func(r *dose.Request) { r.Reading.Fizz = soil.FizzTest{Vinegar: soil.LimeFaint, Soda: soil.LimeNone} }))
+	sweetJars := answer(t, request(jars(dose.FizzDusting),
+		func(r *dose.Request) { r.Reading.Fizz = soil.FizzTest{Vinegar: soil.LimeFaint, Soda: soil.LimeNone} }))
 	assert.Equal(t, dose.Refused, sweetJars.Direction)
 }
 
@@ -302,7 +305,8 @@ func TestAFizzErasesNothingThatWentOn(t *testing.T) {
 	limed := func(r *dose.Request) { put("2026-09-25", material.CalciticLime, 200)(r) }
 	plain := answer(t, request(limed))
 	with := answer(t, request(limed, func(r *dose.Request) {
-		r.More = []soil.Reading{{Date: at("2026-09-30"), Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeFaint}}}
+		r.More = []soil.Reading{{Date: at("2026-09-30"), Method: soil.Fizz, Cores: 3,
+			Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeFaint}}}
 	}))
 	assert.InDelta(t, float64(plain.Need.CaCO3), float64(with.Need.CaCO3), 1e-9)
 }

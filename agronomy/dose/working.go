@@ -22,7 +22,8 @@ func (a *Answer) Working(o *Option) []working.Step {
 func (a *Answer) partSteps(steps []working.Step, p *Part, forK bool) []working.Step {
 	if forK {
 		steps = append(steps, working.Step{ID: "as-potash", Source: "materials", Result: working.Num("rate", working.Rate, p.Asked),
-			From: working.Values{working.ID("kind", p.Of.Kind), working.Num("need", working.Rate, p.Wanted), working.Num("k2o", working.Percent, 100*p.Worth.K2O)}})
+			From: working.Values{working.ID("kind", p.Of.Kind), working.Num("need", working.Rate, p.Wanted),
+				working.Num("k2o", working.Percent, 100*p.Worth.K2O)}})
 	} else {
 		steps = append(steps, working.Step{ID: "as-material", Source: "materials", Result: working.Num("rate", working.Rate, p.Asked),
 			From: working.Values{working.ID("kind", p.Of.Kind), working.Num("need", working.Rate, p.Wanted),
@@ -32,7 +33,8 @@ func (a *Answer) partSteps(steps []working.Step, p *Part, forK bool) []working.S
 	for i := range p.Limits {
 		l := &p.Limits[i]
 		if row, ok := limitSteps[l.ID]; ok {
-			steps = append(steps, working.Step{ID: row.step, Source: row.source, Result: working.Num(row.result, working.Rate, l.Rate), From: row.from(a, p, l)})
+			steps = append(steps, working.Step{ID: row.step, Source: row.source, Result: working.Num(row.result, working.Rate, l.Rate),
+				From: row.from(a, p, l)})
 		}
 	}
 	return steps
@@ -56,7 +58,8 @@ var limitSteps = map[string]limitStep{
 		return working.Values{working.Num("cap", working.Rate, material.DustingCap)}
 	}},
 	"ph-room": {"ph-room", "crops", "rate", func(a *Answer, p *Part, _ *Limit) working.Values {
-		return working.Values{working.Num("from", working.PH, a.Course.Settle(a.OnWay)), working.Num("to", working.PH, a.Crop.Band.High-guard.PastBand),
+		return working.Values{working.Num("from", working.PH, a.Course.Settle(a.OnWay)),
+			working.Num("to", working.PH, a.Crop.Band.High-guard.PastBand),
 			working.Num("strength", working.Percent, 100*p.Worth.EffectiveCCE)}
 	}},
 	"potassium-untested": {"potassium-untested", "potassium", "rate", againstRemoval},
@@ -80,7 +83,8 @@ func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 		p := &parts[n]
 		steps = append(steps,
 			working.Step{ID: "on-bed", Source: "bed", Result: working.Num("total", working.Mass, p.Total),
-				From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("area", working.Area, g.Area), working.ID("limit", p.Limit), working.ID("kind", p.Of.Kind)}},
+				From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("area", working.Area, g.Area),
+					working.ID("limit", p.Limit), working.ID("kind", p.Of.Kind)}},
 			working.Step{ID: "goes", Source: "caps", Result: working.Int("goes", working.Count, p.Goes),
 				From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("cap", working.Rate, p.GoCap),
 					working.Int("weeks", working.Weeks, p.Caps.Weeks), working.ID("worked", g.Worked), working.ID("kind", p.Of.Kind)}})
@@ -104,7 +108,8 @@ func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 		}
 	}
 	steps = append(steps, working.Step{ID: "potash", Source: "materials", Result: working.Num("k2o", working.Mass, o.K2O.Over(g.Area)),
-		From: working.Values{working.Num("total", working.Mass, bringing.Over(g.Area)), working.Num("share", working.Percent, 100*float64(o.K2O/bringing)), working.Num("rate", working.Rate, o.K2O)}})
+		From: working.Values{working.Num("total", working.Mass, bringing.Over(g.Area)),
+			working.Num("share", working.Percent, 100*float64(o.K2O/bringing)), working.Num("rate", working.Rate, o.K2O)}})
 	from := working.Values{working.Num("k2o", working.Rate, o.K2O), working.Num("soil", working.SoilMass, g.SoilMass()),
 		working.Num("held", working.Ratio, soil.Held(*g)), working.Num("rise", working.PPM, soil.PotassiumRise(*g, o.K2O)),
 		working.Num("ceiling", working.PPM, a.K.Scale.Ceiling)}

@@ -39,7 +39,8 @@ var cautions = []Rule{
 	{ID: "potassium-stale", Level: Caution, Scope: OfRequest, Source: "potassium",
 		Holds: func(f *Facts) bool { return f.K.Stale },
 		With: func(f *Facts) working.Values {
-			return working.Values{working.On("date", f.K.Date), working.Int("months", working.Count, soil.KStaleMonths), working.ID("state", f.K.State)}
+			return working.Values{working.On("date", f.K.Date), working.Int("months", working.Count, soil.KStaleMonths),
+				working.ID("state", f.K.State)}
 		}},
 	{ID: "potassium-extractant", Level: Caution, Scope: OfRequest, Source: "potassium",
 		Holds: func(f *Facts) bool {
@@ -59,7 +60,8 @@ var cautions = []Rule{
 		}},
 	{ID: "adams-evans-range", Level: Caution, Scope: OfRequest, Source: "adams-evans",
 		Holds: func(f *Facts) bool {
-			return f.Buffering == soil.ByAdamsEvans && f.Raising && (f.Target > soil.AdamsEvansTop || f.Ground.CationExchangeCapacity() > soil.AdamsEvansCEC)
+			return f.Buffering == soil.ByAdamsEvans && f.Raising &&
+				(f.Target > soil.AdamsEvansTop || f.Ground.CationExchangeCapacity() > soil.AdamsEvansCEC)
 		}},
 	{ID: "smp-range", Level: Caution, Scope: OfRequest, Source: "smp",
 		Holds: func(f *Facts) bool { return f.Raising && f.Beyond }, With: band},
@@ -75,13 +77,15 @@ var cautions = []Rule{
 		With: func(f *Facts) working.Values {
 			v := working.Values{working.Num("mixed", working.PH, f.PH)}
 			for _, s := range f.Profile.In {
-				v = append(v, working.Num("from", working.Depth, s.From), working.Num("to", working.Depth, s.To), working.Num("ph", working.PH, s.PH))
+				v = append(v, working.Num("from", working.Depth, s.From), working.Num("to", working.Depth, s.To),
+					working.Num("ph", working.PH, s.PH))
 			}
 			return v
 		}},
 	{ID: "stale-reading", Level: Caution, Scope: OfRequest, Source: "trust", Holds: Stale,
 		With: func(f *Facts) working.Values {
-			return working.Values{working.On("date", f.Reading.Date), working.Int("months", working.Count, soil.StaleAfter(f.Ground.Texture.ID)), working.Int("old", working.Count, bit(old(f)))}
+			return working.Values{working.On("date", f.Reading.Date),
+				working.Int("months", working.Count, soil.StaleAfter(f.Ground.Texture.ID)), working.Int("old", working.Count, bit(old(f)))}
 		}},
 	{ID: "sampled-too-soon", Level: Caution, Scope: OfRequest, Source: "retest",
 		Holds: func(f *Facts) bool {
@@ -102,7 +106,8 @@ var cautions = []Rule{
 			return false
 		},
 		With: func(f *Facts) working.Values {
-			return working.Values{working.ID("free_lime", f.Ground.FreeLime), working.Num("acid", working.Rate, f.Ground.FreeLimeAcid(f.Ground.FreeLime.Share()))}
+			return working.Values{working.ID("free_lime", f.Ground.FreeLime),
+				working.Num("acid", working.Rate, f.Ground.FreeLimeAcid(f.Ground.FreeLime.Share()))}
 		}},
 	{ID: "free-lime-trace", Level: Caution, Scope: OfRequest, Source: "free-lime",
 		Holds: func(f *Facts) bool {
@@ -158,7 +163,8 @@ var cautions = []Rule{
 	{ID: "ash-years", Level: Caution, Scope: OfOption, Source: "ash",
 		Holds: func(f *Facts) bool { return isAsh(f) && (f.AshFiveYears > material.MuchAsh || f.AshRunning) },
 		With: func(f *Facts) working.Values {
-			return working.Values{working.Num("total", working.Rate, f.AshFiveYears), working.Int("running", working.Count, bit(f.AshRunning))}
+			return working.Values{working.Num("total", working.Rate, f.AshFiveYears),
+				working.Int("running", working.Count, bit(f.AshRunning))}
 		}},
 	{ID: "seed-crop", Level: Caution, Scope: OfOption, Source: "crops",
 		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.TenderSeed) }, With: band},

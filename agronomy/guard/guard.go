@@ -199,12 +199,14 @@ func band(f *Facts) working.Values { return bandAnd(f) }
 
 // landing adds the layer that the material meets.
 func landing(f *Facts) working.Values {
-	return bandAnd(f, working.Num("lands", working.PH, f.Lands), working.ID("worked", f.Ground.Worked), working.Int("layered", working.Count, bit(f.Profile.Layered)))
+	return bandAnd(f, working.Num("lands", working.PH, f.Lands), working.ID("worked", f.Ground.Worked),
+		working.Int("layered", working.Count, bit(f.Profile.Layered)))
 }
 
 // past adds how often an option ends past the band.
 func past(f *Facts) working.Values {
-	return bandAnd(f, working.Num("p95", working.PH, f.P95), working.Num("chance", working.Percent, 100*f.Over), working.Num("past", working.PH, PastBand))
+	return bandAnd(f, working.Num("p95", working.PH, f.P95), working.Num("chance", working.Percent, 100*f.Over),
+		working.Num("past", working.PH, PastBand))
 }
 
 func ceiling(f *Facts) working.Values {

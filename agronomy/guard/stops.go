@@ -14,7 +14,8 @@ var stops = []Rule{
 	{ID: "methods-disagree", Level: Stop, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return f.Joined.Disagree },
 		With: func(f *Facts) working.Values {
-			return working.Values{working.ID("a", f.Joined.A), working.ID("b", f.Joined.B), working.Num("apart", working.PH, f.Joined.Apart)}
+			return working.Values{working.ID("a", f.Joined.A), working.ID("b", f.Joined.B),
+				working.Num("apart", working.PH, f.Joined.Apart)}
 		}},
 	{ID: "sulfides", Level: Stop, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool {

@@ -28,7 +28,8 @@ func TestWhatOneApplicationBrings(t *testing.T) {
 	ash := put(10, material.HardwoodAsh, 200)
 	b := ash.Brought()
 	for name, x := range map[string]struct{ want, got quantity.Rate }{
-		"CaCO₃ at 50 %": {100, b.CaCO3}, "K₂O at 5 %": {10, b.K2O}, "P₂O₅ at 1.5 %": {3, b.P2O5}, "Ca at 20 %": {40, b.Calcium}, "Mg at 2 %": {4, b.Magnesium},
+		"CaCO₃ at 50 %": {100, b.CaCO3}, "K₂O at 5 %": {10, b.K2O}, "P₂O₅ at 1.5 %": {3, b.P2O5}, "Ca at 20 %": {40,
+			b.Calcium}, "Mg at 2 %": {4, b.Magnesium},
 	} {
 		assert.InDelta(t, float64(x.want), float64(x.got), 1e-9, name)
 	}
@@ -57,7 +58,8 @@ func TestEveryMaterialThatMovesPHCounts(t *testing.T) {
 }
 
 func TestSumsBetweenDays(t *testing.T) {
-	l := ledger.Ledger{put(400, material.HardwoodAsh, 100), put(365, material.HardwoodAsh, 40), put(364, material.HardwoodAsh, 60), put(0, material.CalciticLime, 100), put(-5, material.HardwoodAsh, 500)}
+	l := ledger.Ledger{put(400, material.HardwoodAsh, 100), put(365, material.HardwoodAsh, 40), put(364, material.HardwoodAsh, 60),
+		put(0, material.CalciticLime, 100), put(-5, material.HardwoodAsh, 500)}
 	assert.InDelta(t, 60, float64(l.InYear(material.Ash, today)), 0, "365 days that end today")
 	assert.InDelta(t, 100, float64(l.InYear(material.Ash, today-1)), 0, "a day earlier the one of 365 days ago is in it too")
 	b := l.Brought(today-365, today)
@@ -66,7 +68,8 @@ func TestSumsBetweenDays(t *testing.T) {
 }
 
 func TestDaysOfALedger(t *testing.T) {
-	l := ledger.Ledger{put(30, material.CalciticLime, 100), put(20, material.HardwoodAsh, 50), put(10, material.Compost, 4000), put(5, material.SulfurPowder, 20)}
+	l := ledger.Ledger{put(30, material.CalciticLime, 100), put(20, material.HardwoodAsh, 50), put(10, material.Compost, 4000),
+		put(5, material.SulfurPowder, 20)}
 	assert.Equal(t, material.SulfurPowder, l.LastMover(today).Material.Kind)
 	assert.Equal(t, material.HardwoodAsh, l.LastMover(today-6).Material.Kind, "compost moves nothing")
 	assert.Nil(t, l.LastMover(today-31))
@@ -86,7 +89,8 @@ func TestDaysOfALedger(t *testing.T) {
 }
 
 func TestAshOfManyYears(t *testing.T) {
-	l := ledger.Ledger{put(366, material.HardwoodAsh, 260), put(731, material.HardwoodAsh, 260), put(5*365-1, material.HardwoodAsh, 30), put(5*365, material.HardwoodAsh, 7)}
+	l := ledger.Ledger{put(366, material.HardwoodAsh, 260), put(731, material.HardwoodAsh, 260), put(5*365-1, material.HardwoodAsh, 30),
+		put(5*365, material.HardwoodAsh, 7)}
 	all, running := l.AshYears(251, today)
 	assert.InDelta(t, 251+260+260+30, float64(all), 0, "five years, no more")
 	assert.True(t, running)
@@ -103,7 +107,8 @@ func ExampleLedger_Brought() {
 }
 
 func TestTheTableOfAshesHasItsPhosphate(t *testing.T) {
-	for k, want := range map[material.Kind]quantity.Percent{"wood-ash-unknown": 1.2, "wood-ash-hardwood": 1.5, "wood-ash-softwood": 1.2, "wood-ash-twigs": 2.5, "leaf-ash": 2} {
+	for k, want := range map[material.Kind]quantity.Percent{"wood-ash-unknown": 1.2, "wood-ash-hardwood": 1.5, "wood-ash-softwood": 1.2,
+		"wood-ash-twigs": 2.5, "leaf-ash": 2} {
 		m, ok := material.Find(k)
 		require.True(t, ok)
 		assert.Equal(t, want, m.P2O5, k)

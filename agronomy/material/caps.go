@@ -37,7 +37,8 @@ var capTable = []capRow{
 	{family: Ammonium, dug: 25, surface: 25, year: 75, yearSurface: 75, lawnGo: 25, lawnYear: 75, weeks: 6, surfaceWeeks: 6},
 	{family: UreaFeed, dug: 10, surface: 10, year: 30, yearSurface: 30, lawnGo: 10, lawnYear: 30, weeks: 6, surfaceWeeks: 6},
 	{family: Potash, dug: 30, surface: 30, year: 60, yearSurface: 60, lawnGo: 30, lawnYear: 60, weeks: 8, surfaceWeeks: 8},
-	{family: Sulfur, dug: 100, surface: 50, year: 150, yearSurface: 75, lawnGo: 25, lawnYear: 50, weeks: 12, surfaceWeeks: 26, clayYear: 200, sandDug: 50, sandSurface: 25},
+	{family: Sulfur, dug: 100, surface: 50, year: 150, yearSurface: 75, lawnGo: 25, lawnYear: 50, weeks: 12, surfaceWeeks: 26,
+		clayYear: 200, sandDug: 50, sandSurface: 25},
 	// A centimetre of compost or manure in a year: more makes ground heavy.
 	{family: Organic, dug: 5000, surface: 5000, year: 5000, yearSurface: 5000, lawnGo: 1000, lawnYear: 1000, weeks: 26, surfaceWeeks: 26},
 	{family: FreshManure, dug: 5000, surface: 5000, year: 5000, yearSurface: 5000, weeks: 26, surfaceWeeks: 26},

@@ -92,7 +92,8 @@ func TestSpeedIsTheQ10(t *testing.T) {
 		r    material.Reaction
 		at   quantity.Temperature
 		want float64
-	}{{lime, 15, 1}, {lime, 5, 1 / 1.5}, {lime, 9.1, math.Pow(1.5, -0.59)}, {sulfur, 25, 1}, {sulfur, 15, 1.0 / 3}, {sulfur, 4.9, 0}, {lime, -90, 0}} {
+	}{{lime, 15, 1}, {lime, 5, 1 / 1.5}, {lime, 9.1, math.Pow(1.5, -0.59)}, {sulfur, 25, 1}, {sulfur, 15, 1.0 / 3}, {sulfur, 4.9,
+		0}, {lime, -90, 0}} {
 		assert.InDelta(t, c.want, c.r.RateAt(c.at), 2e-5, "%v", c.at)
 	}
 }

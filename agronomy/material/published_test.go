@@ -22,15 +22,23 @@ func TestEveryMaterialAsItIsPrinted(t *testing.T) {
 		retest           int
 	}
 	printed := map[material.Kind]row{
-		"calcitic-lime":            {cce: material.Range{Low: 90, Typical: 97, High: 100}, ca: 38, halfLife: 2.5 * month, atTemp: 15, retest: 26},
-		"dolomitic-lime":           {cce: material.Range{Low: 95, Typical: 103, High: 109}, ca: 22, mg: 11, halfLife: 2.5 * 1.8 * month, atTemp: 15, retest: 52},
-		"pelleted-lime":            {cce: material.Range{Low: 85, Typical: 92, High: 96}, ca: 35, halfLife: 2.5*month + 3, atTemp: 15, retest: 26},
-		"hydrated-lime":            {cce: material.Range{Low: 120, Typical: 130, High: 135}, ca: 52, halfLife: 1, atTemp: 15, retest: 26},
-		"wood-ash-unknown":         {cce: material.Range{Low: 22, Typical: 43, High: 92}, k2o: material.Range{Low: 0.5, Typical: 3.1, High: 10}, ca: 15, mg: 1, p2o5: 1.2, halfLife: 3, atTemp: 15, retest: 12},
-		"wood-ash-hardwood":        {cce: material.Range{Low: 35, Typical: 50, High: 70}, k2o: material.Range{Low: 3, Typical: 5, High: 8}, ca: 20, mg: 2, p2o5: 1.5, halfLife: 3, atTemp: 15, retest: 12},
-		"wood-ash-softwood":        {cce: material.Range{Low: 30, Typical: 42, High: 60}, k2o: material.Range{Low: 1.5, Typical: 3, High: 5}, ca: 16, mg: 1.5, p2o5: 1.2, halfLife: 3, atTemp: 15, retest: 12},
-		"wood-ash-twigs":           {cce: material.Range{Low: 35, Typical: 48, High: 65}, k2o: material.Range{Low: 4, Typical: 7, High: 10}, ca: 18, mg: 2.5, p2o5: 2.5, halfLife: 3, atTemp: 15, retest: 12},
-		"leaf-ash":                 {cce: material.Range{Low: 25, Typical: 40, High: 55}, k2o: material.Range{Low: 3, Typical: 3, High: 3}, ca: 20, mg: 3, p2o5: 2, halfLife: 3, atTemp: 15, retest: 12},
+		"calcitic-lime": {cce: material.Range{Low: 90, Typical: 97, High: 100}, ca: 38, halfLife: 2.5 * month, atTemp: 15,
+			retest: 26},
+		"dolomitic-lime": {cce: material.Range{Low: 95, Typical: 103, High: 109}, ca: 22, mg: 11, halfLife: 2.5 * 1.8 * month,
+			atTemp: 15, retest: 52},
+		"pelleted-lime": {cce: material.Range{Low: 85, Typical: 92, High: 96}, ca: 35, halfLife: 2.5*month + 3, atTemp: 15,
+			retest: 26},
+		"hydrated-lime": {cce: material.Range{Low: 120, Typical: 130, High: 135}, ca: 52, halfLife: 1, atTemp: 15, retest: 26},
+		"wood-ash-unknown": {cce: material.Range{Low: 22, Typical: 43, High: 92},
+			k2o: material.Range{Low: 0.5, Typical: 3.1, High: 10}, ca: 15, mg: 1, p2o5: 1.2, halfLife: 3, atTemp: 15, retest: 12},
+		"wood-ash-hardwood": {cce: material.Range{Low: 35, Typical: 50, High: 70},
+			k2o: material.Range{Low: 3, Typical: 5, High: 8}, ca: 20, mg: 2, p2o5: 1.5, halfLife: 3, atTemp: 15, retest: 12},
+		"wood-ash-softwood": {cce: material.Range{Low: 30, Typical: 42, High: 60},
+			k2o: material.Range{Low: 1.5, Typical: 3, High: 5}, ca: 16, mg: 1.5, p2o5: 1.2, halfLife: 3, atTemp: 15, retest: 12},
+		"wood-ash-twigs": {cce: material.Range{Low: 35, Typical: 48, High: 65},
+			k2o: material.Range{Low: 4, Typical: 7, High: 10}, ca: 18, mg: 2.5, p2o5: 2.5, halfLife: 3, atTemp: 15, retest: 12},
+		"leaf-ash": {cce: material.Range{Low: 25, Typical: 40, High: 55},
+			k2o: material.Range{Low: 3, Typical: 3, High: 3}, ca: 20, mg: 3, p2o5: 2, halfLife: 3, atTemp: 15, retest: 12},
 		"elemental-sulfur-powder":  {acid: 312, halfLife: 5, atTemp: 25, retest: 12},
 		"elemental-sulfur-pellets": {acid: 312, halfLife: 20, atTemp: 25, retest: 12},
 		"aluminium-sulfate":        {acid: 45, halfLife: 2, atTemp: 15, retest: 12},
@@ -41,7 +49,8 @@ func TestEveryMaterialAsItIsPrinted(t *testing.T) {
 	}
 	for kind, want := range printed {
 		m := find(t, kind)
-		assert.Equal(t, want, row{m.CCE, m.K2O, m.Calcium, m.Magnesium, m.P2O5, m.N, m.Acid, m.Reacts.HalfLife, float64(m.Reacts.Reference), m.Retest}, kind)
+		assert.Equal(t, want, row{m.CCE, m.K2O, m.Calcium, m.Magnesium, m.P2O5, m.N, m.Acid, m.Reacts.HalfLife,
+			float64(m.Reacts.Reference), m.Retest}, kind)
 	}
 }
 

@@ -12,7 +12,8 @@ func (b *Batch) Compare(o *Batch) int {
 	x, y := b.Worth(), o.Worth()
 	return cmp.Or(cmp.Compare(Order(b.Kind), Order(o.Kind)), cmp.Compare(x.EffectiveCCE, y.EffectiveCCE), cmp.Compare(x.K2O, y.K2O),
 		cmp.Compare(x.LogSD, y.LogSD), cmp.Compare(b.Source, o.Source), compareOpt(b.Price, o.Price), compareOpt(b.OnHand, o.OnHand),
-		cmp.Compare(b.Burnt, o.Burnt), cmp.Compare(b.Fine(), o.Fine()), cmp.Compare(bit(b.Walnut), bit(o.Walnut)), cmp.Compare(b.Condition, o.Condition))
+		cmp.Compare(b.Burnt, o.Burnt), cmp.Compare(b.Fine(), o.Fine()), cmp.Compare(bit(b.Walnut),
+			bit(o.Walnut)), cmp.Compare(b.Condition, o.Condition))
 }
 
 func bit(b bool) int {

@@ -26,7 +26,8 @@ func bed(name string, change ...func(*sampling.Bed)) sampling.Bed {
 	c, _ := crop.Find("general-vegetables")
 	ph := quantity.PH(6.2)
 	b := sampling.Bed{Name: name, Crop: c, PH: &ph,
-		Ground: soil.Ground{Area: 20, Depth: 0.15, Texture: texture(soil.Loam), Worked: soil.Dug, Use: soil.UseBed, FreeLime: soil.LimeNone}}
+		Ground: soil.Ground{Area: 20, Depth: 0.15, Texture: texture(soil.Loam), Worked: soil.Dug, Use: soil.UseBed,
+			FreeLime: soil.LimeNone}}
 	for _, f := range change {
 		f(&b)
 	}
@@ -60,28 +61,31 @@ func TestWhichBedsMayShareASample(t *testing.T) {
 		a, b []func(*sampling.Bed)
 		want sampling.ReasonID
 	}{
-		"alike":                               {nil, nil, ""},
-		"readings 0.3 apart":                  {is(reads(6.0)), is(reads(6.3)), ""},
-		"readings 0.4 apart":                  {is(reads(6.0)), is(reads(6.4)), sampling.OtherReading},
-		"both never read":                     {is(unread), is(unread), ""},
-		"one never read":                      {nil, is(unread), sampling.OneUnread},
-		"loam and clay":                       {nil, is(on(func(g *soil.Ground) { g.Texture = texture(soil.Clay) })), sampling.OtherSoil},
-		"dug and no-dig":                      {nil, is(on(func(g *soil.Ground) { g.Worked = soil.Surface })), sampling.OtherDepth},
-		"no-dig and around plants":            {is(on(func(g *soil.Ground) { g.Worked = soil.Surface })), is(on(func(g *soil.Ground) { g.Worked = soil.Established })), ""},
-		"15 and 20 cm":                        {nil, is(on(func(g *soil.Ground) { g.Depth = 0.20 })), sampling.OtherDepth},
-		"15 and 16 cm":                        {nil, is(on(func(g *soil.Ground) { g.Depth = 0.16 })), ""},
-		"one fizzes":                          {nil, is(on(func(g *soil.Ground) { g.FreeLime = soil.LimeStrong })), sampling.OtherFreeLime},
-		"free lime not tried and none":        {nil, is(on(func(g *soil.Ground) { g.FreeLime = soil.LimeUnknown })), ""},
-		"bed and lawn":                        {nil, is(on(func(g *soil.Ground) { g.Use = soil.UseLawn })), sampling.OtherUse},
-		"carrot and bean":                     {is(grows("carrot")), is(grows("bean")), ""},
-		"carrot and blueberry":                {is(grows("carrot")), is(grows("blueberry")), sampling.OtherCropGroup},
-		"carrot and kale":                     {is(grows("carrot")), is(grows("kale")), sampling.OtherCropGroup},
-		"one was limed a year ago":            {is(got(material.CalciticLime, 365, 200)), nil, sampling.OtherTreatments},
-		"one was limed three years ago":       {is(got(material.CalciticLime, 1095, 200)), nil, ""},
-		"both limed about alike":              {is(got(material.CalciticLime, 300, 200)), is(got(material.DolomiticLime, 250, 180)), ""},
-		"limed and ashed":                     {is(got(material.CalciticLime, 300, 100)), is(got(material.HardwoodAsh, 300, 100)), sampling.OtherTreatments},
-		"one had compost":                     {is(got("compost", 100, 3000)), nil, ""},
-		"two goes of ash against one as much": {is(got(material.HardwoodAsh, 60, 100), got(material.HardwoodAsh, 300, 100)), is(got(material.HardwoodAsh, 200, 200)), ""},
+		"alike":              {nil, nil, ""},
+		"readings 0.3 apart": {is(reads(6.0)), is(reads(6.3)), ""},
+		"readings 0.4 apart": {is(reads(6.0)), is(reads(6.4)), sampling.OtherReading},
+		"both never read":    {is(unread), is(unread), ""},
+		"one never read":     {nil, is(unread), sampling.OneUnread},
+		"loam and clay":      {nil, is(on(func(g *soil.Ground) { g.Texture = texture(soil.Clay) })), sampling.OtherSoil},
+		"dug and no-dig":     {nil, is(on(func(g *soil.Ground) { g.Worked = soil.Surface })), sampling.OtherDepth},
+		"no-dig and around plants": {is(on(func(g *soil.Ground) { g.Worked = soil.Surface })),
+			is(on(func(g *soil.Ground) { g.Worked = soil.Established })), ""},
+		"15 and 20 cm":                  {nil, is(on(func(g *soil.Ground) { g.Depth = 0.20 })), sampling.OtherDepth},
+		"15 and 16 cm":                  {nil, is(on(func(g *soil.Ground) { g.Depth = 0.16 })), ""},
+		"one fizzes":                    {nil, is(on(func(g *soil.Ground) { g.FreeLime = soil.LimeStrong })), sampling.OtherFreeLime},
+		"free lime not tried and none":  {nil, is(on(func(g *soil.Ground) { g.FreeLime = soil.LimeUnknown })), ""},
+		"bed and lawn":                  {nil, is(on(func(g *soil.Ground) { g.Use = soil.UseLawn })), sampling.OtherUse},
+		"carrot and bean":               {is(grows("carrot")), is(grows("bean")), ""},
+		"carrot and blueberry":          {is(grows("carrot")), is(grows("blueberry")), sampling.OtherCropGroup},
+		"carrot and kale":               {is(grows("carrot")), is(grows("kale")), sampling.OtherCropGroup},
+		"one was limed a year ago":      {is(got(material.CalciticLime, 365, 200)), nil, sampling.OtherTreatments},
+		"one was limed three years ago": {is(got(material.CalciticLime, 1095, 200)), nil, ""},
+		"both limed about alike":        {is(got(material.CalciticLime, 300, 200)), is(got(material.DolomiticLime, 250, 180)), ""},
+		"limed and ashed": {is(got(material.CalciticLime, 300, 100)), is(got(material.HardwoodAsh, 300, 100)),
+			sampling.OtherTreatments},
+		"one had compost": {is(got("compost", 100, 3000)), nil, ""},
+		"two goes of ash against one as much": {is(got(material.HardwoodAsh, 60, 100), got(material.HardwoodAsh, 300, 100)),
+			is(got(material.HardwoodAsh, 200, 200)), ""},
 	} {
 		a, b := bed("a", c.a...), bed("b", c.b...)
 		why := sampling.Apart(&a, &b, day)
@@ -114,7 +118,8 @@ func TestEverySampleOfEveryRoundMayBeShared(t *testing.T) {
 	for range 2000 {
 		beds := make([]sampling.Bed, 1+rng.IntN(15))
 		for i := range beds {
-			beds[i] = bed(fmt.Sprint(i), grows(crops[rng.IntN(4)]), reads(5+2*rng.Float64()), on(func(g *soil.Ground) { g.Area = quantity.Area(1 + 200*rng.Float64()) }))
+			beds[i] = bed(fmt.Sprint(i), grows(crops[rng.IntN(4)]), reads(5+2*rng.Float64()),
+				on(func(g *soil.Ground) { g.Area = quantity.Area(1 + 200*rng.Float64()) }))
 			if rng.IntN(3) == 0 {
 				got(material.CalciticLime, quantity.Day(rng.IntN(900)), quantity.Rate(300*rng.Float64()))(&beds[i])
 			}
@@ -198,7 +203,8 @@ func TestWhenABedIsDue(t *testing.T) {
 	} {
 		assert.Equal(t, c.want, sampling.DueOn(soil.Loam, calendar.Yearly, c.trusted, c.last, c.retest, day))
 	}
-	assert.Empty(t, sampling.DueOn(soil.Clay, calendar.Long, day-800, day-800, 0, day), "clay is looked at every three years in the long rhythm")
+	assert.Empty(t, sampling.DueOn(soil.Clay, calendar.Long, day-800, day-800, 0, day),
+		"clay is looked at every three years in the long rhythm")
 }
 
 func TestTheWayThroughARound(t *testing.T) {

@@ -9,7 +9,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-var calibrated = soil.Calibration{On: quantity.Date(2026, 11, 20), Points: []soil.BufferPoint{{Bottle: 7, Shown: 7.1}, {Bottle: 4, Shown: 4.25}}}
+var calibrated = soil.Calibration{On: quantity.Date(2026, 11, 20),
+	Points: []soil.BufferPoint{{Bottle: 7, Shown: 7.1}, {Bottle: 4, Shown: 4.25}}}
 
 func TestAMeterIsCorrectedByItsBottles(t *testing.T) {
 	assert.InDelta(t, 95, float64(calibrated.Slope()), 1e-9, "(7.1 − 4.25) / 3")

@@ -53,7 +53,8 @@ func (b *Buffering) Working(from, to quantity.PH) []working.Step {
 	need := b.Curve(from, to).Need(from, to)
 	last := steps[len(steps)-1]
 	return append(steps, working.Step{ID: "depth", Source: last.Source, Result: working.Num("need", working.Rate, need),
-		From: working.Values{last.Result, working.Num("depth", working.Depth, b.Ground.Depth), working.Num("table_depth", working.Depth, deep),
+		From: working.Values{last.Result, working.Num("depth", working.Depth, b.Ground.Depth),
+			working.Num("table_depth", working.Depth, deep),
 			working.Num("stones", working.Percent, b.Ground.Stones)}})
 }
 
@@ -82,21 +83,24 @@ func explainTable(b *Buffering, from, to quantity.PH) []working.Step {
 func (b *Buffering) bySoilMass(source string, from, to quantity.PH) working.Step {
 	g, per := &b.Ground, b.Terms.PerSoil
 	return working.Step{ID: "by-soil-mass", Source: source, Result: working.Num("need", working.Rate, per*g.SoilMass()*float64(to-from)),
-		From: working.Values{working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("depth", working.Depth, g.Depth),
+		From: working.Values{working.Num("from", working.PH, from), working.Num("to", working.PH, to),
+			working.Num("depth", working.Depth, g.Depth),
 			working.Num("per", working.PerSoil, per), working.Num("soil", working.SoilMass, g.SoilMass())}}
 }
 
 func explainOrganicMatter(b *Buffering, from, to quantity.PH) []working.Step {
 	const source = "aitken-1990"
 	return []working.Step{{ID: "organic-matter", Source: source, Result: working.Num("per", working.PerSoil, b.Terms.PerSoil),
-		From: working.Values{working.Num("om", working.Percent, *b.Ground.OrganicMatter), working.Num("clay", working.Percent, b.Ground.ClayContent())}},
+		From: working.Values{working.Num("om", working.Percent, *b.Ground.OrganicMatter),
+			working.Num("clay", working.Percent, b.Ground.ClayContent())}},
 		b.bySoilMass(source, from, to)}
 }
 
 func explainSMP(b *Buffering, from, to quantity.PH) []working.Step {
 	at := float64(b.Raise.Need(from, to))
 	return []working.Step{{ID: "smp", Source: "smp", Result: working.Num("need", working.Rate, at/b.Ground.layers(b.Printed)),
-		From: working.Values{working.Num("buffer", working.PH, b.Terms.Buffer), working.Num("lti", working.None, 10*float64(b.Terms.Buffer)),
+		From: working.Values{working.Num("buffer", working.PH, b.Terms.Buffer),
+			working.Num("lti", working.None, 10*float64(b.Terms.Buffer)),
 			working.Num("from", working.PH, from), working.Num("to", working.PH, to),
 			working.Num("printed", working.ShortTons, at/b.printedScale(quantity.ShortTonPerAcre))}}}
 }
@@ -104,14 +108,18 @@ func explainSMP(b *Buffering, from, to quantity.PH) []working.Step {
 func explainAdamsEvans(b *Buffering, from, to quantity.PH) []working.Step {
 	h2, _ := exchangeable(float64(to))
 	printed := b.adamsEvans(float64(to))
-	return []working.Step{{ID: "adams-evans", Source: "adams-evans", Result: working.Num("need", working.Rate, printed*PrintedToEffective*float64(quantity.PoundPerAcre)),
-		From: working.Values{working.Num("buffer", working.PH, b.Terms.Buffer), working.Num("from", working.PH, from), working.Num("to", working.PH, to),
-			working.Num("h1", working.None, b.Terms.Hydrogen), working.Num("h2", working.None, h2), working.Num("printed", working.PoundsAcre, printed)}}}
+	return []working.Step{{ID: "adams-evans", Source: "adams-evans",
+		Result: working.Num("need", working.Rate, printed*PrintedToEffective*float64(quantity.PoundPerAcre)),
+		From: working.Values{working.Num("buffer", working.PH, b.Terms.Buffer), working.Num("from", working.PH, from),
+			working.Num("to", working.PH, to),
+			working.Num("h1", working.None, b.Terms.Hydrogen), working.Num("h2", working.None, h2), working.Num("printed",
+				working.PoundsAcre, printed)}}}
 }
 
 func explainMehlich(b *Buffering, from, to quantity.PH) []working.Step {
 	printed := b.Terms.Acidity * float64(to-from) / (MehlichTop - float64(b.Terms.From))
-	return []working.Step{{ID: "mehlich", Source: "mehlich", Result: working.Num("need", working.Rate, printed*PrintedToEffective*float64(quantity.ShortTonPerAcre)),
+	return []working.Step{{ID: "mehlich", Source: "mehlich",
+		Result: working.Num("need", working.Rate, printed*PrintedToEffective*float64(quantity.ShortTonPerAcre)),
 		From: working.Values{working.Num("buffer", working.PH, b.Terms.Buffer), working.Num("ac", working.None, b.Terms.Acidity),
 			working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("printed", working.ShortTons, printed)}}}
 }
@@ -119,12 +127,14 @@ func explainMehlich(b *Buffering, from, to quantity.PH) []working.Step {
 func explainLabRate(b *Buffering, from, to quantity.PH) []working.Step {
 	l := &b.Terms.LabRate
 	steps := []working.Step{{ID: "lab-rate", Source: "lab", Result: working.Num("need", working.Rate, l.CCE.Of(l.Rate)),
-		From: working.Values{working.Num("rate", working.Rate, l.Rate), working.Num("cce", working.Percent, l.CCE), working.Num("lab_depth", working.Depth, l.Depth),
+		From: working.Values{working.Num("rate", working.Rate, l.Rate), working.Num("cce", working.Percent, l.CCE),
+			working.Num("lab_depth", working.Depth, l.Depth),
 			working.Num("from", working.PH, b.Terms.From), working.Num("to", working.PH, l.Target)}}}
 	if math.Abs(float64(to-l.Target)) > 1e-9 || math.Abs(float64(from-b.Terms.From)) > 1e-9 {
 		steps = append(steps, working.Step{ID: "lab-rate-target", Source: "lab",
 			Result: working.Num("need", working.Rate, float64(b.Raise.Need(from, to))/b.Ground.layers(l.Depth)),
-			From:   working.Values{working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("lab_to", working.PH, l.Target)}})
+			From: working.Values{working.Num("from", working.PH, from), working.Num("to", working.PH, to),
+				working.Num("lab_to", working.PH, l.Target)}})
 	}
 	return steps
 }
@@ -139,7 +149,9 @@ func explainMeasured(b *Buffering, from, to quantity.PH) []working.Step {
 	return []working.Step{
 		{ID: "jar-series", Source: "jars", Result: working.Num("lime", working.PerKilogram, z-a),
 			From: working.Values{working.Int("jars", working.Count, b.Terms.Jars), working.Int("merged", working.Count, b.Terms.Merged),
-				working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("at", working.PerKilogram, a), working.Num("until", working.PerKilogram, z)}},
+				working.Num("from", working.PH, from), working.Num("to", working.PH, to), working.Num("at", working.PerKilogram,
+					a), working.Num("until", working.PerKilogram, z)}},
 		{ID: "jars-by-mass", Source: "jars", Result: working.Num("need", working.Rate, (z-a)*mass),
-			From: working.Values{working.Num("lime", working.PerKilogram, z-a), working.Num("soil", working.SoilMass, mass), working.Num("depth", working.Depth, b.Ground.Depth)}}}
+			From: working.Values{working.Num("lime", working.PerKilogram, z-a), working.Num("soil", working.SoilMass, mass),
+				working.Num("depth", working.Depth, b.Ground.Depth)}}}
 }

@@ -43,7 +43,8 @@ func TestSMPAsPrinted(t *testing.T) {
 	} {
 		for _, kind := range []soil.BufferKind{soil.SMP, soil.Sikora} {
 			b := buffered(t, soil.BySMP, 0.2032, soil.Reading{PH: c.ph, Buffer: &soil.BufferPH{Kind: kind, PH: c.buffer}}, c.target)
-			assert.InEpsilon(t, c.tons*effective, float64(b.Raise.Need(c.ph, c.target)), 1e-9, "buffer %.1f to %.1f", float64(c.buffer), float64(c.target))
+			assert.InEpsilon(t, c.tons*effective, float64(b.Raise.Need(c.ph, c.target)), 1e-9, "buffer %.1f to %.1f", float64(c.buffer),
+				float64(c.target))
 		}
 	}
 	// Half the depth takes half; below 6.0 the way is shared out; between the
@@ -140,7 +141,8 @@ func TestJarSeriesIsFollowedFromJarToJar(t *testing.T) {
 	assert.InDelta(t, 0.12, b.LogSD, 1e-12)
 	// The need starts at the reading's own pH: 5.45 is half way to the second jar.
 	assert.InDelta(t, 1.5*202.5, float64(b.Raise.Need(5.45, 6.5)), 1e-9)
-	assert.Equal(t, "target_ph", refused(t, soil.ByMeasured, soil.Reading{PH: 5, Jars: bent}, 7.75), "past the last jar nothing was measured")
+	assert.Equal(t, "target_ph", refused(t, soil.ByMeasured, soil.Reading{PH: 5, Jars: bent}, 7.75),
+		"past the last jar nothing was measured")
 	// A jar that falls below the one before becomes one with it, at their means.
 	fallen := []soil.Jar{{Lime: 0, PH: 5.0}, {Lime: 1, PH: 5.9}, {Lime: 2, PH: 5.7}, {Lime: 4, PH: 7.2}}
 	fit, err := soil.FitJars(fallen)
@@ -255,7 +257,8 @@ func TestOnlyReadingsOfTheSameSoilAreJoined(t *testing.T) {
 
 func TestLayersCutTheDepth(t *testing.T) {
 	r := lab(6.0)
-	r.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.10, To: 0.15, PH: 5.2}, {From: 0.15, To: 0.20, PH: 4.9}, {From: 0.20, To: 0.3, PH: 5.5}}
+	r.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.10, To: 0.15, PH: 5.2}, {From: 0.15, To: 0.20, PH: 4.9},
+		{From: 0.20, To: 0.3, PH: 5.5}}
 	in := r.Slices(0.15)
 	require.Len(t, in, 3)
 	assert.Equal(t, soil.Slice{From: 0, To: 0.05, PH: 6.8, Read: true}, in[0])
@@ -271,7 +274,8 @@ func TestLayersCutTheDepth(t *testing.T) {
 
 func TestABedIsJudgedByItsLayers(t *testing.T) {
 	r := lab(6.0)
-	r.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.05, To: 0.10, PH: 5.6}, {From: 0.10, To: 0.15, PH: 5.4}, {From: 0.15, To: 0.20, PH: 6.8}}
+	r.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.05, To: 0.10, PH: 5.6}, {From: 0.10, To: 0.15, PH: 5.4},
+		{From: 0.15, To: 0.20, PH: 6.8}}
 	g := ground(t, soil.Loam, soil.CoolTable, 0.10)
 	p := soil.ProfileOf(g, r)
 	assert.InDelta(t, 5.4, float64(p.Judge(soil.Surface, 6.0, 7.0)), 1e-9, "as sour as its sourest layer")
@@ -292,7 +296,8 @@ func TestTextureByJar(t *testing.T) {
 	}{
 		{92, 5, 3, "sand", soil.Sand}, {82, 12, 6, "loamy sand", soil.LoamySand}, {65, 25, 10, "sandy loam", soil.SandyLoam},
 		{40, 40, 20, "loam", soil.Loam}, {20, 65, 15, "silt loam", soil.SiltLoam}, {5, 88, 7, "silt", soil.SiltLoam},
-		{60, 13, 27, "sandy clay loam", soil.ClayLoam}, {33, 34, 33, "clay loam", soil.ClayLoam}, {10, 56, 34, "silty clay loam", soil.ClayLoam},
+		{60, 13, 27, "sandy clay loam", soil.ClayLoam}, {33, 34, 33, "clay loam", soil.ClayLoam}, {10, 56, 34, "silty clay loam",
+			soil.ClayLoam},
 		{52, 6, 42, "sandy clay", soil.Clay}, {7, 46, 47, "silty clay", soil.Clay}, {20, 20, 60, "clay", soil.Clay},
 	} {
 		usda, class, clay, ok := soil.JarTest{Sand: c.sand / 4, Silt: c.silt / 4, Clay: c.clay / 4}.Class()
@@ -309,8 +314,10 @@ func TestTextureByJar(t *testing.T) {
 
 func TestTextureByFeel(t *testing.T) {
 	for want, f := range map[soil.Texture]soil.Feel{
-		soil.Sand: {}, soil.LoamySand: {Ball: true, Gritty: true}, soil.SandyLoam: {Ball: true, Ribbon: 0.02, Gritty: true}, soil.Loam: {Ball: true, Ribbon: 0.02},
-		soil.SiltLoam: {Ball: true, Ribbon: 0.015, Smooth: true}, soil.ClayLoam: {Ball: true, Ribbon: 0.03}, soil.Clay: {Ball: true, Ribbon: 0.07, Smooth: true},
+		soil.Sand: {}, soil.LoamySand: {Ball: true, Gritty: true}, soil.SandyLoam: {Ball: true, Ribbon: 0.02,
+			Gritty: true}, soil.Loam: {Ball: true, Ribbon: 0.02},
+		soil.SiltLoam: {Ball: true, Ribbon: 0.015, Smooth: true}, soil.ClayLoam: {Ball: true, Ribbon: 0.03}, soil.Clay: {Ball: true,
+			Ribbon: 0.07, Smooth: true},
 	} {
 		assert.Equal(t, want, f.Class().ID)
 	}

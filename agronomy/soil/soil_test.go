@@ -103,7 +103,8 @@ func TestBerryTableWithinAThird(t *testing.T) {
 		for from, sulfur := range lb {
 			got := -float64(b.Lower.Need(from, 4.5)) / 3.12 / 0.112085
 			ratio := got / sulfur
-			assert.True(t, ratio > 1-1.0/3 && ratio < 1+1.0/3, "%s from %.1f: %.0f against %.0f, ratio %.2f", texture, float64(from), got, sulfur, ratio)
+			assert.True(t, ratio > 1-1.0/3 && ratio < 1+1.0/3, "%s from %.1f: %.0f against %.0f, ratio %.2f", texture, float64(from),
+				got, sulfur, ratio)
 		}
 	}
 }

@@ -75,7 +75,8 @@ func TestEveryFactIsNamedAndKnown(t *testing.T) {
 }
 
 func TestFactsGoInTheReadersUnits(t *testing.T) {
-	assert.Equal(t, "the top 5 cm, never more than 75 g/m², {nothing} and {", Units{}.say("the top {top layer}, never more than {dusting}, {nothing} and {"))
+	assert.Equal(t, "the top 5 cm, never more than 75 g/m², {nothing} and {",
+		Units{}.say("the top {top layer}, never more than {dusting}, {nothing} and {"))
 	imperial := Units{DepthIn: "in", RateIn: "lb/1000 ft²"}
 	assert.NotEqual(t, Units{}.say("{top layer} {dusting}"), imperial.say("{top layer} {dusting}"))
 }

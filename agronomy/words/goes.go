@@ -24,7 +24,8 @@ func GoTooSoon(name string, other quantity.Day, weeks int) string {
 
 // GoYearFull says that a go would pass what a year may have.
 func GoYearFull(u Units, name string, had, rate, most quantity.Rate) string {
-	return sprintf("%s of %s went on within a year; %s more would pass the %s of any 365 days", u.Rate(had), name, u.Rate(rate), u.Rate(most)) + ifOnAlready
+	return sprintf("%s of %s went on within a year; %s more would pass the %s of any 365 days", u.Rate(had), name, u.Rate(rate),
+		u.Rate(most)) + ifOnAlready
 }
 
 // GoKeptOff says that a go may not go on on a day.

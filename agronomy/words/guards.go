@@ -95,30 +95,35 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		"Read the bed with a lab, a meter or a colour kit."),
 	"above-band-top": func(u Units, v working.Values) (string, string) {
 		if onTop(v) {
-			return sprintf("The top {top layer} read %s, at or above the top of the band (%s): what is left on top lands there, however sour "+
+			return sprintf("The top {top layer} read %s, at or above the top of the band (%s): what is left on top lands there, however "+
+					"sour "+
 					"it is below.", p1(v, "lands"), p1(v, "high")),
 				sprintf("Digging it through once, or a new reading of the top {top layer} below %s.", p1(v, "high"))
 		}
-		return sprintf("The soil reads %s, at or above the top of the band (%s). More lime or ash would do harm.", p1(v, "lands"), p1(v, "high")),
+		return sprintf("The soil reads %s, at or above the top of the band (%s). More lime or ash would do harm.", p1(v, "lands"),
+				p1(v, "high")),
 			sprintf("A new reading below %s.", p1(v, "high"))
 	},
 	"ash-acid-lover": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s loves acid ground: never ash.", Capital(Crop(v.Text("crop")))), "Another crop."
 	},
-	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near {scab} and below. No ash, and lime only under {lock-out}.",
+	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near {scab} and below. No ash, and lime "+
+		"only under {lock-out}.",
 		"The year after potatoes."),
 	"ash-unsuited-crop": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Ash does not suit %s.", Crop(v.Text("crop"))), "Use lime, or another crop."
 	},
 	"ash-at-6.5": func(_ Units, v working.Values) (string, string) {
 		if onTop(v) {
-			return sprintf("The top {top layer} read %s; from {ash top} up, no ash.", p1(v, "lands")), "A new reading of the top {top layer} below {ash top}."
+			return sprintf("The top {top layer} read %s; from {ash top} up, no ash.",
+				p1(v, "lands")), "A new reading of the top {top layer} below {ash top}."
 		}
 		return sprintf("The soil reads %s; from {ash top} up, no ash.", p1(v, "lands")), "A new reading below {ash top}."
 	},
 	"ash-tomato": fixed("The school you chose keeps ash from tomatoes.", "Another school, or lime."),
 	"hydrated-acid-lover": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s wants sour ground: never hydrated lime.", Capital(Crop(v.Text("crop")))), "Ground lime, gently, if it is below its band."
+		return sprintf("%s wants sour ground: never hydrated lime.",
+			Capital(Crop(v.Text("crop")))), "Ground lime, gently, if it is below its band."
 	},
 	"sulfides": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s in mineral soil may mean sulfides (old marsh, mine spoil): no amount of lime can be reckoned from a pH.",
@@ -152,7 +157,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 					"the whole bed is not practical.", u.rate(v, "acid")),
 				"An acid-mix raised bed or pot, chelated iron, spot treatment, or crops that stand it."
 		}
-		return sprintf("Above {limy} with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. Lowering "+
+		return sprintf("Above {limy} with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. "+
+				"Lowering "+
 				"the whole bed is hardly practical.", u.rate(v, "acid")),
 			"An acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
 	},
@@ -170,14 +176,17 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"stale-reading": func(_ Units, v working.Values) (string, string) {
 		if v.N("old") == 0 {
-			return sprintf("Something was put on after the reading of %s that was not planned from it.", DayYear(v.Day("date"))), "A new reading."
+			return sprintf("Something was put on after the reading of %s that was not planned from it.",
+				DayYear(v.Day("date"))), "A new reading."
 		}
 		return sprintf("The reading of %s is more than %s months old.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new reading."
 	},
-	"sampled-too-soon": fixed("The sample was taken too soon after ash ({after ash}) or lime ({after lime}); what was put on had not yet acted.",
+	"sampled-too-soon": fixed("The sample was taken too soon after ash ({after ash}) or lime ({after lime}); what was put on had not "+
+		"yet acted.",
 		"A new reading after that time."),
 	"large-change": func(_ Units, v working.Values) (string, string) {
-		return sprintf("From %s to %s is more than one pH unit in a year. Test again before you go on after the first go.", p1(v, "ph"), p1(v, "target")),
+		return sprintf("From %s to %s is more than one pH unit in a year. Test again before you go on after the first go.", p1(v, "ph"),
+				p1(v, "target")),
 			"A target within one unit this year."
 	},
 	"target-outside-band": func(_ Units, v working.Values) (string, string) {
@@ -185,7 +194,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			"A target inside the band."
 	},
 	"magnesium-low": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Magnesium is low (%s ppm, want {magnesium low}): dolomitic lime brings some.", num(v.N("mg"), 0)), "A test at {magnesium low} ppm or more."
+		return sprintf("Magnesium is low (%s ppm, want {magnesium low}): dolomitic lime brings some.",
+			num(v.N("mg"), 0)), "A test at {magnesium low} ppm or more."
 	},
 	"overshoot": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s in 100 would end at %s or more, %s past the band’s top; one in twenty at %s.", chance(v),
@@ -214,7 +224,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			"seedlings.", much), "A test of the soil or the ash for cadmium and boron."
 	},
 	"dolomite-magnesium": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Magnesium is high (%s ppm), or high beside the potassium: dolomitic lime adds to it.", num(v.N("mg"), 0)), "Calcitic lime."
+		return sprintf("Magnesium is high (%s ppm), or high beside the potassium: dolomitic lime adds to it.",
+			num(v.N("mg"), 0)), "Calcitic lime."
 	},
 	"too-close-to-tell": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Too close to tell: %s against %s to %s, and a single reading is good to ± %s.", PH2(quantity.PH(v.N("ph"))),
@@ -222,9 +233,11 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			"A second reading, or a target of your own."
 	},
 	"drifts-down": func(_ Units, v working.Values) (string, string) {
-		return sprintf("At %s it is less than {drifts} over the band: soil drifts down by itself, so it is left to.", p1(v, "ph")), "A target of your own."
+		return sprintf("At %s it is less than {drifts} over the band: soil drifts down by itself, so it is left to.",
+			p1(v, "ph")), "A target of your own."
 	},
-	"potato-lock-out": fixed("Under {lock-out} even potatoes starve: lime may bring it to {scab}, no further, so that scab stays held back.", ""),
+	"potato-lock-out": fixed("Under {lock-out} even potatoes starve: lime may bring it to {scab}, no further, so that scab stays held "+
+		"back.", ""),
 	"muck-by-organic-matter": func(_ Units, v working.Values) (string, string) {
 		return sprintf("With %s organic matter this is muck, whatever texture was chosen; it is reckoned as muck.", pc(v, "om")),
 			"A lab figure of {muck} or less."
@@ -238,7 +251,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("The layers read %s. Dug through they come to about %s; roots meet them as they are until then.", layers(v),
 			p1(v, "mixed")), "Digging it through before the next crop."
 	},
-	"smp-range": fixed("The SMP lines end at a target of {smp top}; past that the last one was carried on.", "A target of {smp top} or less."),
+	"smp-range": fixed("The SMP lines end at a target of {smp top}; past that the last one was carried on.",
+		"A target of {smp top} or less."),
 	"buffer-gives-nothing": func(u Units, v working.Values) (string, string) {
 		return sprintf("The buffer’s formula gives nothing, though %s is well under %s: it does so on sands. The texture table would "+
 				"give %s of pure lime.", p1(v, "ph"), p1(v, "target"), u.rate(v, "table")),
@@ -258,11 +272,13 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"potassium-muck": fixed("On muck potassium goes by volume: these figures do not fit it.", "The lab’s own range."),
 	guard.TooLittle: func(u Units, v working.Values) (string, string) {
-		return sprintf("Only %s of %s would be wanted; under %s a go is not worth it.", u.rate(v, "rate"), Material(v.Text("kind")), u.rate(v, "least")), ""
+		return sprintf("Only %s of %s would be wanted; under %s a go is not worth it.", u.rate(v, "rate"), Material(v.Text("kind")),
+			u.rate(v, "least")), ""
 	},
 	"potassium-unknown": fixed("Potassium has not been tested, so ash is held to what the crop carries off.", "A potassium test."),
 	"potassium-magnesium": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Potassium would reach %s ppm, high enough to crowd out magnesium.", num(v.N("k"), 0)), "Less ash, or dolomitic lime."
+		return sprintf("Potassium would reach %s ppm, high enough to crowd out magnesium.",
+			num(v.N("k"), 0)), "Less ash, or dolomitic lime."
 	},
 	"seed-crop": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Seed and seedlings of %s are harmed by fresh ash: none from {tender gap} before sowing until the plants stand.",
@@ -271,9 +287,11 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"ash-wet":       fixed("This ash was left out wet: most of its potash has washed away and its strength is unsure.", "A vinegar test."),
 	"hydrated-lime": fixed("Hydrated lime burns skin and eyes and works within days: for trained hands only.", "Use ground lime."),
 	"lime-acid-lover": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s wants sour ground: at most {acid lime} of lime in a year, and only below its band.", Capital(Crop(v.Text("crop")))), ""
+		return sprintf("%s wants sour ground: at most {acid lime} of lime in a year, and only below its band.",
+			Capital(Crop(v.Text("crop")))), ""
 	},
-	"surface-slow": fixed("Left on top, it works in the top {top layer} first and moves down about a centimetre a year. Test the top {top layer} "+
+	"surface-slow": fixed("Left on top, it works in the top {top layer} first and moves down about a centimetre a year. Test the top "+
+		"{top layer} "+
 		"before each further go.",
 		"Digging it in."),
 	"established-shrubs": fixed("Around standing plants: gentle, small, repeated, and off the stems.", ""),
@@ -294,19 +312,23 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("%s would move pH the other way; this bed wants to be brought %s.", Capital(Material(v.Text("kind"))),
 			map[string]string{"raise": "up", "lower": "down"}[v.Text("way")]), ""
 	},
-	"typical-strength": fixed("The strength is the usual one for its kind; ash differs by a factor of three.", "A vinegar test of this batch."),
+	"typical-strength": fixed("The strength is the usual one for its kind; ash differs by a factor of three.",
+		"A vinegar test of this batch."),
 	"target-overrides": func(_ Units, v working.Values) (string, string) {
-		return sprintf("The reading is where your school would leave it alone; the %s that you typed goes first.", p1(v, "target")), "Clear the target."
+		return sprintf("The reading is where your school would leave it alone; the %s that you typed goes first.",
+			p1(v, "target")), "Clear the target."
 	},
 	"lock-up-high":  fixed("Above {lock high} iron, manganese, zinc and phosphorus are locked up.", ""),
 	"lock-up-low":   fixed("Below {lock low} phosphorus, calcium, magnesium and molybdenum are locked up.", ""),
 	"aluminium-low": fixed("Below {loose metals} aluminium and manganese come loose and harm roots.", ""),
 	"methods-disagree": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s and %s differ by %s; neither can be put above the other.", Capital(Short(v.Text("a"))), Short(v.Text("b")), p1(v, "apart")),
+		return sprintf("%s and %s differ by %s; neither can be put above the other.", Capital(Short(v.Text("a"))), Short(v.Text("b")),
+				p1(v, "apart")),
 			"A third reading."
 	},
 	"crops-conflict": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s wants %s or more, %s %s or less: no pH suits both.", Capital(Crop(v.Text("a"))), p1(v, "low"), Crop(v.Text("b")), p1(v, "high")),
+		return sprintf("%s wants %s or more, %s %s or less: no pH suits both.", Capital(Crop(v.Text("a"))), p1(v, "low"),
+				Crop(v.Text("b")), p1(v, "high")),
 			"Grow them apart."
 	},
 	"ash-hot": func(_ Units, v working.Values) (string, string) {
@@ -337,17 +359,20 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return what + "; the figures here are those for ammonium acetate.", "The extractant, or the lab’s own optimum range."
 	},
 	"hard-water": func(_ Units, v working.Values) (string, string) {
-		return sprintf("The water is hard (%s mg/L): it sweetens this bed a little with every can.", num(v.N("alkalinity"), 0)), "Rain water."
+		return sprintf("The water is hard (%s mg/L): it sweetens this bed a little with every can.",
+			num(v.N("alkalinity"), 0)), "Rain water."
 	},
 	"adams-evans-range": fixed("This method is made for targets to {ae top} and light soils (CEC to {ae cec}).",
 		"A buffer made for heavier soil, or a lower target."),
 	"ash-old": func(_ Units, v working.Values) (string, string) {
 		if quantity.Day(v.N("days")) > material.StaleDays {
-			return "This ash is more than {stale ash} old: its potash is unknown and reckoned at the most it can hold.", "A test of this batch."
+			return "This ash is more than {stale ash} old: its potash is unknown and reckoned at the most it can hold.",
+				"A test of this batch."
 		}
 		return "This ash is more than {old ash} old; it keeps only dry and lidded.", "A vinegar test."
 	},
-	"black-walnut":   fixed("Black walnut went into this ash: keep it from tomatoes and their kin, and from seedlings.", "Ash of other wood."),
+	"black-walnut": fixed("Black walnut went into this ash: keep it from tomatoes and their kin, and from seedlings.",
+		"Ash of other wood."),
 	"aluminium-sour": fixed("Below {loose metals} aluminium is loose already; aluminium sulfate adds to it.", "Sulfur instead."),
 	"salt-seedlings": fixed("It is a salt: keep it off seedlings, a week before sowing at least.", "Established plants."),
 	"feeds-nitrogen": func(u Units, v working.Values) (string, string) {

@@ -22,11 +22,13 @@ var names = map[string]string{
 	"dug": "dug in", "surface": "left on top, no-dig", "established": "left on top, around plants",
 	"bed": "bed", "lawn": "lawn", "tree": "tree rings", "pot": "pots", "heap": "heap",
 
-	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "sikora": "Sikora", "adams-evans": "Adams–Evans", "moore-sikora": "Moore–Sikora", "mehlich": "Mehlich", "lab-rate": "Lab rate", "measured": "Measured",
+	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "sikora": "Sikora", "adams-evans": "Adams–Evans",
+	"moore-sikora": "Moore–Sikora", "mehlich": "Mehlich", "lab-rate": "Lab rate", "measured": "Measured",
 	"equivalence": "By strength", "dusting": "Dusting", "measured-only": "If tested",
 	"at-6": "At {step in}", "below-band": "Below band", "middle": "Middle",
 
-	"mehlich-3": "Mehlich-3", "ammonium-acetate": "ammonium acetate", "olsen": "Olsen’s solution", "morgan": "Morgan’s solution", "other": "another solution",
+	"mehlich-3": "Mehlich-3", "ammonium-acetate": "ammonium acetate", "olsen": "Olsen’s solution", "morgan": "Morgan’s solution",
+	"other": "another solution",
 
 	"dry": "dry", "wet": "left out wet",
 	"painted": "painted wood", "treated": "treated wood", "unknown": "an unknown fire", "pallets": "pallets not known clean",

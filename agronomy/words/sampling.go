@@ -22,10 +22,12 @@ var reasons = map[sampling.ReasonID]func(v working.Values) string{
 		return sprintf("other depth, %s and %s", Depth(quantity.Depth(v.N("a"))), Depth(quantity.Depth(v.N("b"))))
 	},
 	sampling.OtherTreatments: func(v working.Values) string {
-		return sprintf("treated otherwise in the last {treated} months: %s, %s and %s", families[v.Text("family")], Rate(quantity.Rate(v.N("a"))), Rate(quantity.Rate(v.N("b"))))
+		return sprintf("treated otherwise in the last {treated} months: %s, %s and %s", families[v.Text("family")],
+			Rate(quantity.Rate(v.N("a"))), Rate(quantity.Rate(v.N("b"))))
 	},
 	sampling.OtherCropGroup: func(v working.Values) string {
-		return sprintf("%s wants %s ground, %s %s", Crop(v.Text("a")), cropGroups[v.Text("a_group")], Crop(v.Text("b")), cropGroups[v.Text("b_group")])
+		return sprintf("%s wants %s ground, %s %s", Crop(v.Text("a")), cropGroups[v.Text("a_group")], Crop(v.Text("b")),
+			cropGroups[v.Text("b_group")])
 	},
 	sampling.OtherReading: func(v working.Values) string {
 		return sprintf("last read %s and %s, more than {apart} apart", p1(v, "a"), p1(v, "b"))
@@ -34,8 +36,9 @@ var reasons = map[sampling.ReasonID]func(v working.Values) string{
 }
 
 // families are the plain names of groups of materials.
-var families = map[string]string{"lime": "lime", "hydrated-lime": "hydrated lime", "ash": "ash", "sulfur": "sulfur", "aluminium-sulfate": "aluminium sulfate",
-	"iron-sulfate": "iron sulfate", "ammonium-sulfate": "ammonium sulfate", "urea": "urea", "potash": "potassium sulfate"}
+var families = map[string]string{"lime": "lime", "hydrated-lime": "hydrated lime", "ash": "ash", "sulfur": "sulfur",
+	"aluminium-sulfate": "aluminium sulfate",
+	"iron-sulfate":      "iron sulfate", "ammonium-sulfate": "ammonium sulfate", "urea": "urea", "potash": "potassium sulfate"}
 
 // cropGroups say what ground a group of crops wants.
 var cropGroups = map[string]string{"acid": "acid", "sour": "sour", "middle": "middling", "sweet": "sweet"}
@@ -53,7 +56,8 @@ func Reasons(rs []sampling.Reason) string {
 }
 
 // dues say why a bed belongs on a round.
-var dues = map[sampling.Due]string{sampling.NeverRead: "never read", sampling.RetestDue: "retest due", sampling.LookDue: "not read for long", sampling.WeakMethod: "last read by a weak method"}
+var dues = map[sampling.Due]string{sampling.NeverRead: "never read", sampling.RetestDue: "retest due",
+	sampling.LookDue: "not read for long", sampling.WeakMethod: "last read by a weak method"}
 
 // DueFor says why a bed belongs on a round, "" when it does not yet.
 func DueFor(d sampling.Due) string { return dues[d] }

@@ -99,8 +99,10 @@ const tonRate = float64(quantity.ShortTonPerAcre)
 
 // taken names what was taken for granted.
 var taken = map[string]string{
-	"table": "texture table", "worked": "worked", "depth": "depth", "method": "read by", "cores": "cores", "basis": "read", "buffering": "school",
-	"use": "use", "climate": "climate", "free_lime": "free lime", "cec": "CEC", "clay": "clay", "crop": "no crop named: band {usual low} to {usual high}, potash carried off", "date": "read on",
+	"table": "texture table", "worked": "worked", "depth": "depth", "method": "read by", "cores": "cores", "basis": "read",
+	"buffering": "school",
+	"use":       "use", "climate": "climate", "free_lime": "free lime", "cec": "CEC", "clay": "clay",
+	"crop": "no crop named: band {usual low} to {usual high}, potash carried off", "date": "read on",
 }
 
 // Taken says one thing that was taken for granted.
@@ -168,49 +170,59 @@ var steps = map[string]sentence{
 		if v.N("need") != 0 && r.N == 0 {
 			how = map[bool]string{true: "sweeter", false: "sourer"}[v.N("need") < 0] + " than wanted; not dug, so it cannot help the others"
 		}
-		return sprintf("%s to %s deep at %s, to %s", num(v.N("from")*100, 1), Depth(quantity.Depth(v.N("until"))), ph(v, "ph"), ph(v, "to")), how
+		return sprintf("%s to %s deep at %s, to %s", num(v.N("from")*100, 1), Depth(quantity.Depth(v.N("until"))), ph(v, "ph"),
+			ph(v, "to")), how
 	},
 	"layers-mixed": func(v working.Values, r working.Value) (string, string) {
-		return "all layers together, dug through", sprintf("their sum; as if all %s read %s", Depth(quantity.Depth(v.N("depth"))), ph(v, "from"))
+		return "all layers together, dug through", sprintf("their sum; as if all %s read %s", Depth(quantity.Depth(v.N("depth"))),
+			ph(v, "from"))
 	},
 	"layers-lacking": func(v working.Values, r working.Value) (string, string) {
-		return "what the layers lack, not dug", sprintf("only what is missing, never offset; as if all %s read %s", Depth(quantity.Depth(v.N("depth"))), ph(v, "from"))
+		return "what the layers lack, not dug", sprintf("only what is missing, never offset; as if all %s read %s",
+			Depth(quantity.Depth(v.N("depth"))), ph(v, "from"))
 	},
 	"smp": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s by SMP buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
-			sprintf("printed lines at LTI %s give %s short tons/acre for 8 in; × {effective} × {ton}", num(v.N("lti"), 1), num(v.N("printed"), 3))
+			sprintf("printed lines at LTI %s give %s short tons/acre for 8 in; × {effective} × {ton}", num(v.N("lti"), 1),
+				num(v.N("printed"), 3))
 	},
 	"adams-evans": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s by Adams–Evans buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
-			sprintf("{ae rate} × ({ae end} − %s) / %s × (%s − %s) × {ae factor} = %s lb/acre; × {effective} × {pound}", ph(v, "buffer"), num(v.N("h1"), 4), num(v.N("h1"), 4), num(v.N("h2"), 4), num(v.N("printed"), 0))
+			sprintf("{ae rate} × ({ae end} − %s) / %s × (%s − %s) × {ae factor} = %s lb/acre; × {effective} × {pound}", ph(v, "buffer"),
+				num(v.N("h1"), 4), num(v.N("h1"), 4), num(v.N("h2"), 4), num(v.N("printed"), 0))
 	},
 	"mehlich": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s by Mehlich buffer %s", ph(v, "from"), ph(v, "to"), ph(v, "buffer")),
-			sprintf("acidity ({mehlich top} − %s) / {mehlich step} = %s; %s short tons/acre for 8 in; × {effective} × {ton}", ph(v, "buffer"), num(v.N("ac"), 2), num(v.N("printed"), 3))
+			sprintf("acidity ({mehlich top} − %s) / {mehlich step} = %s; %s short tons/acre for 8 in; × {effective} × {ton}",
+				ph(v, "buffer"), num(v.N("ac"), 2), num(v.N("printed"), 3))
 	},
 	"lab-rate": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("the lab's own rate, %s to %s", ph(v, "from"), ph(v, "to")),
 			sprintf("%s of limestone at %s CCE over %s", rate(v, "rate"), pc(v, "cce"), Depth(quantity.Depth(v.N("lab_depth"))))
 	},
 	"lab-rate-target": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("%s to %s instead of to %s", ph(v, "from"), ph(v, "to"), ph(v, "lab_to")), "along the texture's curve, scaled to meet the lab's figure"
+		return sprintf("%s to %s instead of to %s", ph(v, "from"), ph(v, "to"),
+			ph(v, "lab_to")), "along the texture's curve, scaled to meet the lab's figure"
 	},
 	"jar-series": func(v working.Values, r working.Value) (string, string) {
-		how := sprintf("from jar to jar: %s g/kg at %s less %s g/kg at %s", num(v.N("until"), 3), ph(v, "to"), num(v.N("at"), 3), ph(v, "from"))
+		how := sprintf("from jar to jar: %s g/kg at %s less %s g/kg at %s", num(v.N("until"), 3), ph(v, "to"), num(v.N("at"), 3),
+			ph(v, "from"))
 		if n := int(v.N("merged")); n > 0 {
 			how += sprintf("; %s not above the one before, made one with it", Count(n, "jar was", "jars were"))
 		}
 		return sprintf("lime per kg of soil, from %s jars", num(v.N("jars"), 0)), how
 	},
 	"jars-by-mass": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("over %s", Depth(quantity.Depth(v.N("depth")))), sprintf("%s g/kg × %s kg soil/m²", num(v.N("lime"), 3), num(v.N("soil"), 1))
+		return sprintf("over %s", Depth(quantity.Depth(v.N("depth")))), sprintf("%s g/kg × %s kg soil/m²", num(v.N("lime"), 3),
+			num(v.N("soil"), 1))
 	},
 	"density": func(v working.Values, r working.Value) (string, string) {
 		why := "stones left out"
 		if quantity.Percent(v.N("om")) > soil.UsualOM {
 			why = sprintf("lighter for its %s organic matter", pc(v, "om"))
 		}
-		return "what the soil weighs, " + why, sprintf("%s kg/m³ × %s × (1 − %s stones)", num(v.N("density"), 0), Depth(quantity.Depth(v.N("depth"))), num(v.N("stones")/100, 2))
+		return "what the soil weighs, " + why, sprintf("%s kg/m³ × %s × (1 − %s stones)", num(v.N("density"), 0),
+			Depth(quantity.Depth(v.N("depth"))), num(v.N("stones")/100, 2))
 	},
 	"buffer-capacity": func(v working.Values, r working.Value) (string, string) {
 		return "the lab's lime buffer capacity", "mg CaCO₃ per kg and pH unit / 1000"
@@ -220,7 +232,8 @@ var steps = map[string]sentence{
 	},
 	"potassium-now": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("potassium carried forward from %s", DayYear(v.Day("date"))),
-			sprintf("%s + (%s put on − %s carried off) × {k of k2o} / %s × %s", num(v.N("read"), 0), rate(v, "given"), rate(v, "carried"), num(v.N("soil"), 1), num(v.N("held"), 3))
+			sprintf("%s + (%s put on − %s carried off) × {k of k2o} / %s × %s", num(v.N("read"), 0), rate(v, "given"),
+				rate(v, "carried"), num(v.N("soil"), 1), num(v.N("held"), 3))
 	},
 	"potassium-need": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("potash (K₂O) from %s to %s ppm, {above critical} over critical", num(v.N("now"), 0), num(v.N("to"), 0)),
@@ -230,7 +243,8 @@ var steps = map[string]sentence{
 		return "most potash in a year", sprintf("{most removal} × %s carried off − %s given", rate(v, "removal"), rate(v, "given"))
 	},
 	"ph-room": func(v working.Values, r working.Value) (string, string) {
-		return "most for its potash before pH is too near the band’s top", sprintf("from %s to %s, at %s", ph(v, "from"), ph(v, "to"), worth(v.N("strength")))
+		return "most for its potash before pH is too near the band’s top", sprintf("from %s to %s, at %s", ph(v, "from"), ph(v, "to"),
+			worth(v.N("strength")))
 	},
 	"organic-matter": func(v working.Values, r working.Value) (string, string) {
 		return "lime per kg of soil and pH unit",
@@ -246,14 +260,16 @@ var steps = map[string]sentence{
 	},
 	"free-lime": func(v working.Values, r working.Value) (string, string) {
 		return "free lime has to go first",
-			sprintf("%s × %s g/kg × %s kg soil/m² = %s more acid", num(v.N("share"), 1), num(v.N("per"), 0), num(v.N("soil"), 1), rate(v, "acid"))
+			sprintf("%s × %s g/kg × %s kg soil/m² = %s more acid", num(v.N("share"), 1), num(v.N("per"), 0), num(v.N("soil"), 1),
+				rate(v, "acid"))
 	},
 	"left-alone": func(v working.Values, r working.Value) (string, string) {
 		band := sprintf("pH %s against %s to %s", ph(v, "ph"), PH(quantity.PH(v.N("low"))), PH(quantity.PH(v.N("high"))))
 		return "leave it alone", band + "; " + Stand(v)
 	},
 	"at-work": func(v working.Values, r working.Value) (string, string) {
-		return "leave it alone", sprintf("%s of lime’s worth is still at work and should bring it to about %s", rate(v, "on_way"), ph(v, "settles"))
+		return "leave it alone", sprintf("%s of lime’s worth is still at work and should bring it to about %s", rate(v, "on_way"),
+			ph(v, "settles"))
 	},
 	"as-material": func(v working.Values, r working.Value) (string, string) {
 		s := v.N("strength")
@@ -282,7 +298,8 @@ var steps = map[string]sentence{
 	},
 	"potassium-room": func(v working.Values, r working.Value) (string, string) {
 		return "most ash before potassium is too much",
-			sprintf("(%s − %s) / {k of k2o} × %s / %s / %s K₂O", num(v.N("ceiling"), 1), num(v.N("k"), 1), num(v.N("soil"), 1), num(v.N("held"), 3), pc(v, "k2o"))
+			sprintf("(%s − %s) / {k of k2o} × %s / %s / %s K₂O", num(v.N("ceiling"), 1), num(v.N("k"), 1), num(v.N("soil"), 1),
+				num(v.N("held"), 3), pc(v, "k2o"))
 	},
 	"potassium-year": func(v working.Values, r working.Value) (string, string) {
 		return "most ash in a year, potassium not short",
@@ -297,17 +314,21 @@ var steps = map[string]sentence{
 	},
 	"goes": func(v working.Values, r working.Value) (string, string) {
 		return "goes, as few and equal as the caps allow",
-			sprintf("%s, at most %s in one go (%s), %s weeks apart", rate(v, "rate"), rate(v, "cap"), Name(v.Text("worked")), num(v.N("weeks"), 0))
+			sprintf("%s, at most %s in one go (%s), %s weeks apart", rate(v, "rate"), rate(v, "cap"), Name(v.Text("worked")),
+				num(v.N("weeks"), 0))
 	},
 	"settles": func(v working.Values, r working.Value) (string, string) {
 		return "where it settles", sprintf("from %s with %s of pure lime's worth; nine in ten from %s to %s (reading ± %s, school ± %s)",
 			ph(v, "from"), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"at-retest": func(v working.Values, r working.Value) (string, string) {
-		return "what the test of " + DayYear(v.Day("retest")) + " should read", sprintf("with %s of what is on by then acted; nine in ten from %s to %s", Percent(quantity.Percent(quantity.Round(v.N("reacted"), 0))), ph(v, "p05"), ph(v, "p95"))
+		return "what the test of " + DayYear(v.Day("retest")) + " should read",
+			sprintf("with %s of what is on by then acted; nine in ten from %s to %s",
+				Percent(quantity.Percent(quantity.Round(v.N("reacted"), 0))), ph(v, "p05"), ph(v, "p95"))
 	},
 	"potash": func(v working.Values, r working.Value) (string, string) {
-		return "potash it brings (K₂O)", sprintf("%s × %s; %s g/m²", MassExact(quantity.Mass(v.N("total"))), pc(v, "share"), num(v.N("rate"), 1))
+		return "potash it brings (K₂O)", sprintf("%s × %s; %s g/m²", MassExact(quantity.Mass(v.N("total"))), pc(v, "share"),
+			num(v.N("rate"), 1))
 	},
 	"potassium": func(v working.Values, r working.Value) (string, string) {
 		how := sprintf("%s × {k of k2o} / %s × %s = +%s; too much from %s", num(v.N("k2o"), 1), num(v.N("soil"), 1),
@@ -329,27 +350,28 @@ var sources = map[string]string{
 	"ash":          "Rules for wood ash",
 	"ash-schools":  "Schools of ash strength",
 	"act-schools":  "Schools of when to step in",
-	"potassium":    "Critical K by the extractant ({acetate} + {acetate cec} × CEC for ammonium acetate); K₂O × {k share} × 1000 / soil mass × {held}/(1 + {held cec} × CEC)",
-	"free-lime":    "{lime per cent} g acid equivalent per kg of soil and per cent of free lime",
-	"density":      "Bulk density by texture; 100/(OM/{organic} + (100 − OM)/D) above {light} organic matter",
-	"caps":         "Table of caps and spacing",
-	"materials":    "Table of materials",
-	"defaults":     "Defaults of the handbook",
-	"shelf":        "Your shelf",
-	"bed":          "Your bed",
-	"doubt":        "Reading, school and strength together",
-	"forecast":     "Reading, school and strength together",
-	"calendar":     "Windows by soil temperature and season",
-	"on-its-way":   "What was put on after the reading, or had not yet acted",
-	"smp":          "SMP and Sikora lines, short tons/acre for 8 in; {effective} of a printed rate is effective",
-	"adams-evans":  "Adams–Evans and Moore–Sikora: pH = {h free} − {h slope} H + {h square} H²; {effective} of a printed rate is effective",
-	"mehlich":      "Mehlich buffer, short tons/acre for 8 in; {effective} of a printed rate is effective",
-	"lab":          "Your lab",
-	"jars":         "Your own jars",
-	"layers":       "A layered reading gives a need per layer",
-	"water":        "Alkalinity of the water",
-	"retest":       "Table of retests",
-	"surface":      "What is left on top works in the top {top layer} first",
-	"nutrients":    "Table of lock-up by pH",
-	"safety":       "Safety",
+	"potassium": "Critical K by the extractant ({acetate} + {acetate cec} × CEC for ammonium acetate); K₂O × {k share} × 1000 / soil " +
+		"mass × {held}/(1 + {held cec} × CEC)",
+	"free-lime":   "{lime per cent} g acid equivalent per kg of soil and per cent of free lime",
+	"density":     "Bulk density by texture; 100/(OM/{organic} + (100 − OM)/D) above {light} organic matter",
+	"caps":        "Table of caps and spacing",
+	"materials":   "Table of materials",
+	"defaults":    "Defaults of the handbook",
+	"shelf":       "Your shelf",
+	"bed":         "Your bed",
+	"doubt":       "Reading, school and strength together",
+	"forecast":    "Reading, school and strength together",
+	"calendar":    "Windows by soil temperature and season",
+	"on-its-way":  "What was put on after the reading, or had not yet acted",
+	"smp":         "SMP and Sikora lines, short tons/acre for 8 in; {effective} of a printed rate is effective",
+	"adams-evans": "Adams–Evans and Moore–Sikora: pH = {h free} − {h slope} H + {h square} H²; {effective} of a printed rate is effective",
+	"mehlich":     "Mehlich buffer, short tons/acre for 8 in; {effective} of a printed rate is effective",
+	"lab":         "Your lab",
+	"jars":        "Your own jars",
+	"layers":      "A layered reading gives a need per layer",
+	"water":       "Alkalinity of the water",
+	"retest":      "Table of retests",
+	"surface":     "What is left on top works in the top {top layer} first",
+	"nutrients":   "Table of lock-up by pH",
+	"safety":      "Safety",
 }

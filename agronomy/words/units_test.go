@@ -39,7 +39,8 @@ func TestImperialAmountsAreThoseOfTheConversionTables(t *testing.T) {
 func TestEachUnitIsChosenByItself(t *testing.T) {
 	only := words.Units{DepthIn: "in"}
 	assert.Equal(t, "6 in", only.Depth(0.1524))
-	assert.Equal(t, []string{"2.2 kg", "9.6 m²", "225 g/m²", "4 m"}, []string{only.Mass(2214), only.Area(9.6), only.Rate(225), only.Length(4)})
+	assert.Equal(t, []string{"2.2 kg", "9.6 m²", "225 g/m²", "4 m"},
+		[]string{only.Mass(2214), only.Area(9.6), only.Rate(225), only.Length(4)})
 	assert.True(t, imperial.Known())
 	assert.False(t, words.Units{AreaIn: "acre"}.Known())
 	for _, all := range [][]words.UnitChoice{words.AreaUnits(), words.DepthUnits(), words.WeightUnits(), words.RateUnits()} {
@@ -59,7 +60,8 @@ func TestWhatIsTypedInAUnitComesBackFromIt(t *testing.T) {
 }
 
 func TestTheWorkingStaysMetricAndTellsTheReadersUnitsBeside(t *testing.T) {
-	step := []working.Step{{ID: "year-cap", Source: "caps", Result: working.Num("cap", working.Rate, 500.0), From: working.Values{working.ID("kind", "calcitic-lime")}}}
+	step := []working.Step{{ID: "year-cap", Source: "caps", Result: working.Num("cap", working.Rate, 500.0),
+		From: working.Values{working.ID("kind", "calcitic-lime")}}}
 	assert.Equal(t, "500 g/m²", words.Steps(step)[0].Value)
 	assert.Equal(t, "500 g/m² (10.2 lb/100 ft²)", imperial.Steps(step)[0].Value)
 	assert.Equal(t, words.Steps(step)[0].How, imperial.Steps(step)[0].How)

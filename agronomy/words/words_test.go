@@ -16,13 +16,16 @@ import (
 
 func TestAmountsAsPeopleSayThem(t *testing.T) {
 	for got, want := range map[string]string{
-		words.Mass(2214): "2.2 kg", words.Mass(5000): "5 kg", words.Mass(347): "350 g", words.Mass(12.4): "12 g", words.MassExact(2545.6): "2546 g",
-		words.Rate(224.6): "225 g/m²", words.Rate(7.24): "7.2 g/m²", words.Rate(16200): "16.2 kg/m²", words.Rate(-374.2): "−374 g/m²",
+		words.Mass(2214): "2.2 kg", words.Mass(5000): "5 kg", words.Mass(347): "350 g", words.Mass(12.4): "12 g",
+		words.MassExact(2545.6): "2546 g",
+		words.Rate(224.6):       "225 g/m²", words.Rate(7.24): "7.2 g/m²", words.Rate(16200): "16.2 kg/m²", words.Rate(-374.2): "−374 g/m²",
 		words.PH(6.449): "6.4", words.PH(7): "7.0", words.PH2(5.7): "5.70", words.PPM(128.4): "128 ppm", words.Percent(3.1): "3.1 %",
 		words.Area(9.6): "9.6 m²", words.Area(1234.5): "1235 m²", words.Depth(0.15): "15 cm", words.Rate(-0.01): "0 g/m²",
 		words.Day(quantity.Date(2026, 11, 28)): "28 Nov", words.Weekday(quantity.Date(2026, 11, 28)): "Sat 28 Nov",
 		words.NearDay(quantity.Date(2027, 1, 5), quantity.Date(2026, 11, 24)): "5 Jan 2027",
-		words.Count(1, "go", "goes"):                                          "1 go", words.List([]string{"a", "b", "c"}): "a, b and c", words.Sentence("choose a bed"): "Choose a bed.", words.Capital("écluse"): "Écluse", words.Lower("Øster bed"): "øster bed", words.Sentence("“x” is wrong"): "“x” is wrong.",
+		words.Count(1, "go", "goes"):                                          "1 go", words.List([]string{"a", "b",
+			"c"}): "a, b and c", words.Sentence("choose a bed"): "Choose a bed.", words.Capital("écluse"): "Écluse",
+		words.Lower("Øster bed"): "øster bed", words.Sentence("“x” is wrong"): "“x” is wrong.",
 	} {
 		assert.Equal(t, want, got)
 	}
@@ -65,8 +68,10 @@ func TestEveryIDHasAName(t *testing.T) {
 
 func TestAStepShowsItsSum(t *testing.T) {
 	l := words.Step(working.Step{ID: "texture-table", Source: "soil-survey", Result: working.Num("need", working.Rate, 423.68),
-		From: working.Values{working.Num("from", working.PH, 5.2), working.Num("to", working.PH, 6.4), working.ID("texture", soil.Loam), working.ID("table", soil.CoolTable),
-			working.Num("share", working.PH, 0.3), working.Num("tons", working.ShortTons, 1.2), working.Num("share", working.PH, 0.9), working.Num("tons", working.ShortTons, 1.7)}})
+		From: working.Values{working.Num("from", working.PH, 5.2), working.Num("to", working.PH, 6.4), working.ID("texture", soil.Loam),
+			working.ID("table", soil.CoolTable),
+			working.Num("share", working.PH, 0.3), working.Num("tons", working.ShortTons, 1.2), working.Num("share", working.PH,
+				0.9), working.Num("tons", working.ShortTons, 1.7)}})
 	assert.Equal(t, "5.20 to 6.40 in a cool loam", l.Label)
 	assert.Equal(t, "0.3 × 1.2 + 0.9 × 1.7 short tons/acre for 7 in; 1 short ton/acre is 224.17 g/m²", l.How)
 	assert.Equal(t, "424 g/m²", l.Value)

@@ -11,7 +11,8 @@ import (
 )
 
 func TestValuesAreFoundByName(t *testing.T) {
-	v := working.Values{working.Num("rate", working.Rate, quantity.Rate(225)), working.ID("kind", "gypsum"), working.On("day", quantity.Date(2026, 11, 24))}
+	v := working.Values{working.Num("rate", working.Rate, quantity.Rate(225)), working.ID("kind", "gypsum"),
+		working.On("day", quantity.Date(2026, 11, 24))}
 	assert.InDelta(t, 225, v.N("rate"), 0)
 	assert.Equal(t, "gypsum", v.Text("kind"))
 	assert.Equal(t, "2026-11-24", v.Day("day").String())

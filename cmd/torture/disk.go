@@ -92,7 +92,8 @@ func fullDisk(ctx context.Context, g *rig) (string, error) {
 	if err := g.readOnly(ctx, at, data); err != nil {
 		return "", err
 	}
-	return fmt.Sprintf("full after %d changes, told with 507; pages went on, it started again without room and said so, and took %d more once there was room; none lost; one that cannot be written to is told", full, len(acked)-full), nil
+	return fmt.Sprintf("full after %d changes, told with 507; pages went on, it started again without room and said so, and took %d "+
+		"more once there was room; none lost; one that cannot be written to is told", full, len(acked)-full), nil
 }
 
 // readOnly starts the program on a disk that cannot be written to: it must say so.

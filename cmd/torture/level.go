@@ -40,7 +40,8 @@ func stuck(ctx context.Context, g *rig) (string, error) {
 		return "", err
 	}
 	defer func() { _ = c.Close() }()
-	_, _ = fmt.Fprintf(c, "POST /readings HTTP/1.1\r\nHost: %s\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: 1000\r\n\r\nbed=", s.at)
+	_, _ = fmt.Fprintf(c, "POST /readings HTTP/1.1\r\nHost: %s\r\nContent-Type: application/x-www-form-urlencoded\r\nContent-Length: "+
+		"1000\r\n\r\nbed=", s.at)
 	time.Sleep(200 * time.Millisecond)
 	start := time.Now()
 	if err := s.cmd.Process.Signal(syscall.SIGTERM); err != nil {

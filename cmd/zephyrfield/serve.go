@@ -130,8 +130,9 @@ func (s serving) run(c *cobra.Command) error {
 		return err
 	}
 	defer jobs.Stop() // before the file is closed
-	cfg := web.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "", Hosts: s.names(host),
-		Log: log, Requests: requests}
+	cfg := web.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "",
+		Hosts: s.names(host),
+		Log:   log, Requests: requests}
 	if s.demo {
 		if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
 			return err
@@ -255,7 +256,8 @@ func wantPassphrase(ctx context.Context, st *store.Store, listen string) error {
 		return err
 	}
 	if hash == "" {
-		return fmt.Errorf("listening on %s lets others in: set a passphrase first with\n  zephyrfield passphrase --data %s", listen, st.Path())
+		return fmt.Errorf("listening on %s lets others in: set a passphrase first with\n  zephyrfield passphrase --data %s", listen,
+			st.Path())
 	}
 	return nil
 }

@@ -18,7 +18,8 @@ import (
 const module = "zephyrfield/"
 
 // core is the order of the core: each may import those before it.
-var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "calendar", "bed", "guard", "dose", "sampling", "words"}
+var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "calendar", "bed", "guard", "dose",
+	"sampling", "words"}
 
 // imports lists the imports of every package below a folder, without tests.
 func imports(t *testing.T, root string) map[string][]string {
@@ -71,7 +72,8 @@ func TestCoreImportsOnlyWhatComesBefore(t *testing.T) {
 			if strings.Contains(first, ".") {
 				require.True(t, strings.HasPrefix(n, "gonum.org/"), "%s imports %s", dir, n)
 			}
-			for _, not := range []string{"os", "io", "io/fs", "net", "net/http", "database/sql", "database/sql/driver", "math/rand", "math/rand/v2", "html/template", "log", "log/slog"} {
+			for _, not := range []string{"os", "io", "io/fs", "net", "net/http", "database/sql", "database/sql/driver", "math/rand",
+				"math/rand/v2", "html/template", "log", "log/slog"} {
 				require.NotEqual(t, not, n, "%s does input or output, or draws chance", dir)
 			}
 		}
@@ -112,9 +114,12 @@ var outside = map[string][]string{
 	"internal/demo":             {"internal/garden", "internal/desk"},
 	"internal/web/draw":         {"internal/garden", "internal/plots", "internal/year"},
 	"internal/instrument":       {},
-	"internal/web":              slices.Concat(work, []string{"internal/garden", "internal/exchange", "internal/exchange/wire", "internal/instrument", "internal/job", "internal/web/draw"}),
-	"cmd/torture":               slices.Concat(work, []string{"internal/garden", "internal/demo", "internal/job", "internal/store", "internal/store/migrations", "internal/web"}),
-	"cmd/zephyrfield": slices.Concat(work, []string{"internal/garden", "internal/exchange", "internal/exchange/wire", "internal/demo", "internal/instrument", "internal/job",
+	"internal/web": slices.Concat(work, []string{"internal/garden", "internal/exchange", "internal/exchange/wire",
+		"internal/instrument", "internal/job", "internal/web/draw"}),
+	"cmd/torture": slices.Concat(work, []string{"internal/garden", "internal/demo", "internal/job", "internal/store",
+		"internal/store/migrations", "internal/web"}),
+	"cmd/zephyrfield": slices.Concat(work, []string{"internal/garden", "internal/exchange", "internal/exchange/wire", "internal/demo",
+		"internal/instrument", "internal/job",
 		"internal/store", "internal/web"}),
 }
 

@@ -66,14 +66,16 @@ func (b *builder) shelf() error {
 		x := garden.Batch{Name: r.name, Kind: material.Kind(r.kind), CCE: known[quantity.Percent](r.cce),
 			Effective: known[quantity.Percent](r.effective), K2O: known[quantity.Percent](r.k2o),
 			Condition: material.Condition(r.condition), Source: material.Source(r.source),
-			OnHand: known[quantity.Mass](r.kg * 1000), Price: known[float64](r.price), Scoop: known[quantity.Mass](r.scoopGrams), Note: r.note}
+			OnHand: known[quantity.Mass](r.kg * 1000), Price: known[float64](r.price), Scoop: known[quantity.Mass](r.scoopGrams),
+			Note: r.note}
 		if err := b.tx.Insert(&x); err != nil {
 			return err
 		}
 		b.batches[x.Name] = x.ID
 	}
 	for _, w := range weighings {
-		m := garden.Movement{BatchID: b.batches[w.batch], Date: day(w.day), Kind: garden.MovedWeighed, Amount: quantity.Mass(w.kg) * quantity.Kilogram, Note: w.note}
+		m := garden.Movement{BatchID: b.batches[w.batch], Date: day(w.day), Kind: garden.MovedWeighed,
+			Amount: quantity.Mass(w.kg) * quantity.Kilogram, Note: w.note}
 		if err := b.tx.Insert(&m); err != nil {
 			return err
 		}
@@ -166,7 +168,8 @@ func (b *builder) walk() error {
 	at := d.Time().Add(9 * time.Hour)
 	for i, name := range round.beds {
 		bed := b.beds[name]
-		s := garden.Sample{RoundID: r.ID, Code: strconv.FormatInt(r.ID, 10) + garden.Letter(i), Depth: bed.Depth, State: garden.SampleRead, Taken: d, Sent: d + 1, Read: r.Ended}
+		s := garden.Sample{RoundID: r.ID, Code: strconv.FormatInt(r.ID, 10) + garden.Letter(i), Depth: bed.Depth,
+			State: garden.SampleRead, Taken: d, Sent: d + 1, Read: r.Ended}
 		if err := b.tx.Insert(&s); err != nil {
 			return err
 		}

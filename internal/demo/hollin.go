@@ -33,7 +33,8 @@ func named(b garden.Bed, name, note string, with func(*garden.Bed)) garden.Bed {
 
 // beds are the twelve places to grow and the compost heap.
 var beds = []bedRow{
-	{named(rect(1.2, 1.8, 6.4, 1.5), "Upper ledge", "Old nursery loam. Ash trial on dahlias: north half with, south half without.", nil), 3.4, 12,
+	{named(rect(1.2, 1.8, 6.4, 1.5), "Upper ledge", "Old nursery loam. Ash trial on dahlias: north half with, south half without.",
+		nil), 3.4, 12,
 		[]string{"dahlia 2023-05-18 2023-11-04", "sweet-pea 2024-04-10 2024-10-20", "dahlia 2025-05-16 2025-11-02",
 			"dahlia 2026-05-19 2026-11-07", "sweet-pea 2027-04-12 -"}},
 	{named(rect(1.2, 3.8, 6.4, 1.5), "Middle ledge", "Old nursery loam, sour since the conifers stood here.", nil), 3.1, 12,
@@ -48,9 +49,10 @@ var beds = []bedRow{
 	}), 5.2, 14,
 		[]string{"lettuce 2023-03-01 2023-10-30", "lettuce 2024-02-26 2024-11-03", "lettuce 2025-02-28 2025-10-28",
 			"lettuce 2026-03-02 2026-11-01", "lettuce 2027-03-08 -"}},
-	{named(rect(12.2, 5.1, 4.0, 2.2), "Blueberry pocket", "Limed by mistake in November 2024. Coming down with sulfur.", func(b *garden.Bed) {
-		b.Worked, b.Texture, b.Depth, b.FreeLime = "established", "sandy-loam", 0.20, "none"
-	}), 6.5, 11,
+	{named(rect(12.2, 5.1, 4.0, 2.2), "Blueberry pocket", "Limed by mistake in November 2024. Coming down with sulfur.",
+		func(b *garden.Bed) {
+			b.Worked, b.Texture, b.Depth, b.FreeLime = "established", "sandy-loam", 0.20, "none"
+		}), 6.5, 11,
 		[]string{"blueberry 2021-11-10 -"}},
 	{named(rect(16.8, 1.8, 7.5, 2.9), "Quarry end", "Limestone rubble under the turf line: fizzes strongly.",
 		func(b *garden.Bed) { b.FreeLime = "strong" }), 2.2, 15,
@@ -115,7 +117,8 @@ type batchRow struct {
 var batches = []batchRow{
 	{name: "Oven ash, autumn batch", kind: "wood-ash-hardwood", cce: 50, condition: "dry", source: "clean", kg: 41, scoopGrams: 100,
 		note: "Shared bread oven, split oak and beech. Vinegar test 3 November: 120 mL."},
-	{name: "Pellet stove ash", kind: "wood-ash-softwood", condition: "dry", source: "clean", kg: 9, scoopGrams: 85, note: "Not tested yet."},
+	{name: "Pellet stove ash", kind: "wood-ash-softwood", condition: "dry", source: "clean", kg: 9, scoopGrams: 85,
+		note: "Not tested yet."},
 	{name: "Fire-pit ash", kind: "wood-ash-unknown", condition: "dry", source: "driftwood", kg: 12,
 		note: "Beach driftwood, salt and all, went into the fire pit. Waste collection."},
 	{name: "Ground limestone", kind: "calcitic-lime", effective: 97, kg: 50, price: 0.35, note: "Bag says 97 effective."},
@@ -146,7 +149,8 @@ var readings = map[string][]string{
 		"2025-03-15 meter 6.1 n=10", "2025-11-08 lab 6.2 k=121 mg=85 n=12", "2026-03-14 kit 6.0 n=6", "2026-07-04 meter 6.0 n=10",
 		"2026-11-12 lab 5.9 k=101 mg=83 n=12"},
 	"Salad tunnel": {
-		"2023-02-18 kit 6.5 n=6", "2023-11-04 lab 6.3 k=165 mg=120 n=12", "2024-02-17 meter 6.4 n=10", "2024-11-09 lab 6.5 k=170 mg=118 n=12",
+		"2023-02-18 kit 6.5 n=6", "2023-11-04 lab 6.3 k=165 mg=120 n=12", "2024-02-17 meter 6.4 n=10",
+		"2024-11-09 lab 6.5 k=170 mg=118 n=12",
 		"2025-02-15 meter 6.6 n=10", "2025-11-08 lab 6.7 k=158 mg=121 n=12", "2026-02-21 probe 6.9 n=4", "2026-06-13 kit 7.0 n=6",
 		"2026-11-14 lab 6.9 k=162 mg=119 n=12"},
 	"Blueberry pocket": {
@@ -162,7 +166,8 @@ var readings = map[string][]string{
 		"2025-03-15 meter 7.6 n=10", "2025-11-08 lab 7.3 k=133 mg=78 n=12", "2026-03-14 meter 7.2 n=10", "2026-07-05 kit 7.0 n=6",
 		"2026-11-12 lab 7.0 k=128 mg=81 n=12"},
 	"Kale and roots": {
-		"2023-03-25 kit 6.0 n=6", "2023-11-11 lab 6.2 k=150 mg=130 n=14", "2024-04-06 meter 6.4 n=12", "2024-11-02 lab 6.5 k=158 mg=128 n=14",
+		"2023-03-25 kit 6.0 n=6", "2023-11-11 lab 6.2 k=150 mg=130 n=14", "2024-04-06 meter 6.4 n=12",
+		"2024-11-02 lab 6.5 k=158 mg=128 n=14",
 		"2025-04-05 meter 6.4 n=12", "2025-09-20 probe 6.0 n=4", "2026-03-07 lab 6.1 k=139 mg=126 n=14",
 		"2026-07-18 meter-stale 6.2 n=8", "2026-11-02 lab 6.0 k=133 mg=125 n=14 cacl2=5.4"},
 	"Top lawn": {
@@ -188,7 +193,8 @@ var puts = map[string][]string{
 	"Blueberry pocket": {
 		"2024-11-16 calcitic-lime 250 - By mistake: this was the plum row's lime.", "2025-05-24 elemental-sulfur-powder 35 -",
 		"2026-05-23 elemental-sulfur-powder 35 -", "2026-04-18 pine-needles 2000 - Mulch."},
-	"Quarry end":    {"2023-05-27 compost 3000 -", "2024-06-01 compost 3000 -", "2025-06-07 ammonium-sulfate 20 -", "2026-06-06 ammonium-sulfate 20 -"},
+	"Quarry end": {"2023-05-27 compost 3000 -", "2024-06-01 compost 3000 -", "2025-06-07 ammonium-sulfate 20 -",
+		"2026-06-06 ammonium-sulfate 20 -"},
 	"Cutting strip": {"2023-06-10 ammonium-sulfate 20 -", "2024-06-08 ammonium-sulfate 20 -", "2025-06-14 ammonium-sulfate 25 -"},
 	"Kale and roots": {
 		"2023-03-04 wood-ash-unknown 80 -", "2023-11-25 calcitic-lime 300 -", "2024-11-30 compost 4000 -",

@@ -270,7 +270,8 @@ func (w Worked) Pick(key string) (dose.Option, bool) {
 // PutInYear puts an option's goes and its retest in the year as tasks. Goes of
 // an earlier dose that were not put on yet give way. encode writes the request
 // for the record.
-func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice, use string, encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
+func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice, use string,
+	encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		w, err := worked(tx, bed, c, a.Today)
 		if err != nil {
@@ -336,7 +337,8 @@ func tasksOf(w Worked, o dose.Option, plan int64) []garden.Task {
 		}
 		out = append(out, t)
 	}
-	retest := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskRetest, Due: o.Retest, State: garden.Open, Method: w.Used.Method, Depth: w.Used.Depth}
+	retest := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskRetest, Due: o.Retest, State: garden.Open,
+		Method: w.Used.Method, Depth: w.Used.Depth}
 	if ph := o.AtRetest.Median; ph > 0 {
 		// What it should read, with what will have reacted by then.
 		ph = quantity.PH(quantity.Round(float64(ph), 2))

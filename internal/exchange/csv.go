@@ -15,13 +15,16 @@ import (
 // where nothing is known.
 func WriteBeds(w io.Writer, v plots.View) error {
 	out := csv.NewWriter(w)
-	rows := [][]string{{"bed", "kind", "area_m2", "texture", "depth_cm", "worked", "crop", "day", "ph_water", "expected", "read_on", "method", "stands", "off", "k_ppm", "potassium"}}
+	rows := [][]string{{"bed", "kind", "area_m2", "texture", "depth_cm", "worked", "crop", "day", "ph_water", "expected", "read_on",
+		"method", "stands", "off", "k_ppm", "potassium"}}
 	for _, p := range v.Plots {
 		b := p.Bed
-		row := []string{plain(b.Name), b.Kind, fixed(float64(b.Area()), 2), string(b.Texture), fixed(float64(b.Depth)*100, 1), string(b.Worked), p.Crop.ID, v.Today.String(),
+		row := []string{plain(b.Name), b.Kind, fixed(float64(b.Area()), 2), string(b.Texture), fixed(float64(b.Depth)*100, 1),
+			string(b.Worked), p.Crop.ID, v.Today.String(),
 			"", "", "", "", string(p.Standing), "", "", ""}
 		if p.Reading != nil {
-			row[8], row[9], row[10], row[11], row[13] = fixed(float64(p.PH), 2), strconv.FormatBool(p.Expected), p.Reading.Date.String(), string(p.Reading.Method), fixed(float64(p.Off), 2)
+			row[8], row[9], row[10], row[11], row[13] = fixed(float64(p.PH),
+				2), strconv.FormatBool(p.Expected), p.Reading.Date.String(), string(p.Reading.Method), fixed(float64(p.Off), 2)
 		}
 		if p.K.Now != nil && p.K.State != soil.Unknown {
 			row[14], row[15] = fixed(float64(*p.K.Now), 1), string(p.K.State)
@@ -38,7 +41,8 @@ func WriteRound(w io.Writer, r walk.Walk) error {
 	rows := [][]string{{"place", "sample", "bed", "cores", "taken", "depth_cm", "state", "taken_on", "note"}}
 	for _, b := range r.Beds {
 		s := r.Sample(b.SampleID)
-		rows = append(rows, []string{strconv.Itoa(b.Place), s.Code, plain(r.Ground[b.BedID].Name), strconv.Itoa(b.Cores), strconv.Itoa(len(r.Taken[b.ID])),
+		rows = append(rows, []string{strconv.Itoa(b.Place), s.Code, plain(r.Ground[b.BedID].Name), strconv.Itoa(b.Cores),
+			strconv.Itoa(len(r.Taken[b.ID])),
 			fixed(float64(s.Depth)*100, 1), s.State, s.Taken.String(), plain(b.Note)})
 	}
 	return out.WriteAll(rows)

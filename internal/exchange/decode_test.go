@@ -48,7 +48,8 @@ func TestTextsAsSpreadsheetsWriteThem(t *testing.T) {
 
 func TestFaultsOfFilesAreInWords(t *testing.T) {
 	for text, says := range map[string]string{
-		"Bed,pH\n\"open,1\n": "line 2: a quotation mark that is opened", "Bed,pH\nx \"y\",1\n": "line 2: a quotation mark stands inside a cell",
+		"Bed,pH\n\"open,1\n":  "line 2: a quotation mark that is opened",
+		"Bed,pH\nx \"y\",1\n": "line 2: a quotation mark stands inside a cell",
 	} {
 		_, err := exchange.ReadCells("lab.csv", []byte(text))
 		require.ErrorContains(t, err, says)

@@ -78,7 +78,8 @@ func circleRing(c garden.Circle) ring {
 func WritePlan(w io.Writer, beds []garden.Bed, marks []garden.Mark) error {
 	out := collection{Type: "FeatureCollection", Units: "metres east and north of the plan's corner", Features: []feature{}}
 	for _, b := range beds {
-		f := feature{Type: "Feature", Properties: properties{Name: b.Name, Kind: b.Kind, Shape: b.Shape, X: mm(b.X), Y: mm(b.Y), W: mm(b.W), H: mm(b.H),
+		f := feature{Type: "Feature", Properties: properties{Name: b.Name, Kind: b.Kind, Shape: b.Shape, X: mm(b.X), Y: mm(b.Y),
+			W: mm(b.W), H: mm(b.H),
 			Turn: b.Turn, Rings: b.Rings, Area: quantity.Round(float64(b.Area()), 3)}}
 		var coordinates any
 		circles := b.Circles()

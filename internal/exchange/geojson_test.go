@@ -19,7 +19,8 @@ func TestThePlanOutAndInIsTheSameToTheMillimetre(t *testing.T) {
 	rng := rand.New(rand.NewPCG(11, 12))
 	near := func(a, b float64) bool { return math.Abs(a-b) < 0.001 }
 	for range 500 {
-		b := garden.Bed{Name: "Bed", Kind: garden.Kinds[rng.IntN(5)], Shape: garden.Shapes[rng.IntN(4)], X: 40 * rng.Float64(), Y: 40 * rng.Float64(),
+		b := garden.Bed{Name: "Bed", Kind: garden.Kinds[rng.IntN(5)], Shape: garden.Shapes[rng.IntN(4)], X: 40 * rng.Float64(),
+			Y: 40 * rng.Float64(),
 			W: 0.5 + 9*rng.Float64(), H: 0.5 + 9*rng.Float64()}
 		switch b.Shape {
 		case garden.ShapeCircle:
@@ -71,8 +72,9 @@ func TestPlansThatCannotBeAreToldByFeature(t *testing.T) {
 	for text, says := range map[string]string{
 		`nonsense`:           "not GeoJSON",
 		`{"type":"Feature"}`: "a FeatureCollection is needed",
-		`{"type":"FeatureCollection","features":[]}`:                                      "nothing in it",
-		polygon(`[[0,0],[2,-2],[2,0],[0,-2],[0,0]]`):                                      "feature 1 (Bow tie): the outline crosses itself",
+		`{"type":"FeatureCollection","features":[]}`: "nothing in it",
+		polygon(`[[0,0],[2,-2],[2,0],[0,-2],[0,0]]`): "feature 1 (Bow tie): the outline crosses " +
+			"itself",
 		polygon(`[[0,0],[1,0],[2,0],[0,0]]`):                                              "holds no ground",
 		polygon(`[[0,0],[1,0],[0,0]]`):                                                    "one closed ring",
 		polygon(`[[0,0],[2,0],[2,-2],[0,0]],[[0,0]]`):                                     "without holes",
@@ -90,6 +92,7 @@ func TestPlansThatCannotBeAreToldByFeature(t *testing.T) {
 
 func TestBedNamesAreNoFormulas(t *testing.T) {
 	var out bytes.Buffer
-	require.NoError(t, exchange.WriteBeds(&out, plots.View{Plots: []plots.Plot{{Bed: garden.Bed{Name: `=HYPERLINK("x")`, Shape: garden.ShapeRect, W: 1, H: 1}}}}))
+	require.NoError(t, exchange.WriteBeds(&out, plots.View{Plots: []plots.Plot{{Bed: garden.Bed{Name: `=HYPERLINK("x")`,
+		Shape: garden.ShapeRect, W: 1, H: 1}}}}))
 	assert.Contains(t, out.String(), `"'=HYPERLINK(""x"")"`)
 }

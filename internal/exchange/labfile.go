@@ -94,7 +94,8 @@ func ids[T any, ID ~string](table []T, id func(T) ID) []ID {
 
 // nutrients are the units of potassium, magnesium and calcium; phosphorus has no
 // charge.
-var nutrients, phosphorus = []string{UnitPPM, UnitMgLitre, UnitPoundAcre, UnitKgHectare, UnitCmol, UnitOfCEC}, []string{UnitPPM, UnitMgLitre, UnitPoundAcre, UnitKgHectare}
+var nutrients, phosphorus = []string{UnitPPM, UnitMgLitre, UnitPoundAcre, UnitKgHectare, UnitCmol, UnitOfCEC}, []string{UnitPPM,
+	UnitMgLitre, UnitPoundAcre, UnitKgHectare}
 
 func text(id, name string, heads []string, at func(*labRow) *string) LabField {
 	return LabField{ID: id, Name: name, Heads: heads, put: func(r *labRow, s string) error { *at(r) = s; return nil }}
@@ -115,17 +116,23 @@ var LabFields = []LabField{
 	text("date", "Sampled on", []string{"date", "sampled", "day"}, func(r *labRow) *string { return &r.day }),
 	figure("ph", "pH", []string{"ph", "soil ph", "reaction"}, func(r *labRow) **quantity.PH { return &r.r.PH }, ""),
 	figure("buffer_ph", "Buffer pH", []string{"buffer", "smp", "bph"}, func(r *labRow) **quantity.PH { return &r.r.BufferPH }, ""),
-	figure("k", "Potassium", []string{"k", "potassium"}, func(r *labRow) **quantity.Concentration { return &r.r.Potassium }, "", nutrients...),
-	figure("mg", "Magnesium", []string{"mg", "magnesium"}, func(r *labRow) **quantity.Concentration { return &r.r.Magnesium }, "", nutrients...),
+	figure("k", "Potassium", []string{"k", "potassium"}, func(r *labRow) **quantity.Concentration { return &r.r.Potassium }, "",
+		nutrients...),
+	figure("mg", "Magnesium", []string{"mg", "magnesium"}, func(r *labRow) **quantity.Concentration { return &r.r.Magnesium }, "",
+		nutrients...),
 	figure("ca", "Calcium", []string{"ca", "calcium"}, func(r *labRow) **quantity.Concentration { return &r.r.Calcium }, "", nutrients...),
-	figure("p", "Phosphorus", []string{"p", "phosphorus"}, func(r *labRow) **quantity.Concentration { return &r.r.Phosphorus }, "", phosphorus...),
-	figure("om", "Organic matter", []string{"om", "organic"}, func(r *labRow) **quantity.Percent { return &r.r.OrganicMatter }, UnitPercent, UnitPercent, UnitGramKilo),
-	figure("cec", "CEC", []string{"cec", "cation"}, func(r *labRow) **quantity.CationExchangeCapacity { return &r.r.CEC }, UnitCmol, UnitCmol),
-	{ID: "depth", Name: "Depth", Heads: []string{"depth"}, figure: true, units: []string{UnitCm, UnitInch, UnitMm}, usual: UnitCm, put: func(row *labRow, s string) error {
-		x, err := labFigure(s, row.comma)
-		row.r.Depth = quantity.Depth(x) * quantity.Centimetre
-		return err
-	}},
+	figure("p", "Phosphorus", []string{"p", "phosphorus"}, func(r *labRow) **quantity.Concentration { return &r.r.Phosphorus }, "",
+		phosphorus...),
+	figure("om", "Organic matter", []string{"om", "organic"}, func(r *labRow) **quantity.Percent { return &r.r.OrganicMatter },
+		UnitPercent, UnitPercent, UnitGramKilo),
+	figure("cec", "CEC", []string{"cec", "cation"}, func(r *labRow) **quantity.CationExchangeCapacity { return &r.r.CEC }, UnitCmol,
+		UnitCmol),
+	{ID: "depth", Name: "Depth", Heads: []string{"depth"}, figure: true, units: []string{UnitCm, UnitInch, UnitMm}, usual: UnitCm,
+		put: func(row *labRow, s string) error {
+			x, err := labFigure(s, row.comma)
+			row.r.Depth = quantity.Depth(x) * quantity.Centimetre
+			return err
+		}},
 	word("cores", "Cores", []string{"cores", "number of cores"}, func(row *labRow, s string) error {
 		n, err := strconv.Atoi(s)
 		if err != nil {
@@ -135,12 +142,18 @@ var LabFields = []LabField{
 		return nil
 	}),
 	text("note", "Note", []string{"note", "remark", "comment"}, func(r *labRow) *string { return &r.r.Note }),
-	word("method", "Read by", []string{"method", "read by"}, oneOf("a way of reading", methods, func(r *garden.Reading) *soil.Method { return &r.Method })),
-	word("basis", "Stirred in", []string{"basis", "stirred"}, oneOf("a basis", bases, func(r *garden.Reading) *soil.Basis { return &r.Basis })),
-	word("buffer_kind", "Buffer method", []string{"buffer kind", "buffer method"}, oneOf("a buffer method", soil.BufferKinds, func(r *garden.Reading) *soil.BufferKind { return &r.BufferKind })),
-	word("extractant", "K drawn out with", []string{"extractant", "extraction"}, oneOf("an extractant", soil.Extractants, func(r *garden.Reading) *soil.Extractant { return &r.Extractant })),
-	word("vinegar", "Vinegar jar", []string{"vinegar"}, oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Vinegar })),
-	word("soda", "Soda jar", []string{"soda"}, oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Soda })),
+	word("method", "Read by", []string{"method", "read by"},
+		oneOf("a way of reading", methods, func(r *garden.Reading) *soil.Method { return &r.Method })),
+	word("basis", "Stirred in", []string{"basis", "stirred"},
+		oneOf("a basis", bases, func(r *garden.Reading) *soil.Basis { return &r.Basis })),
+	word("buffer_kind", "Buffer method", []string{"buffer kind", "buffer method"},
+		oneOf("a buffer method", soil.BufferKinds, func(r *garden.Reading) *soil.BufferKind { return &r.BufferKind })),
+	word("extractant", "K drawn out with", []string{"extractant", "extraction"},
+		oneOf("an extractant", soil.Extractants, func(r *garden.Reading) *soil.Extractant { return &r.Extractant })),
+	word("vinegar", "Vinegar jar", []string{"vinegar"},
+		oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Vinegar })),
+	word("soda", "Soda jar", []string{"soda"}, oneOf("a strength of fizz", strengths,
+		func(r *garden.Reading) *soil.FreeLime { return &r.Soda })),
 }
 
 // FindLabField gives a field by its id.

@@ -20,7 +20,8 @@ import (
 
 var (
 	labToday = quantity.Date(2026, 11, 24)
-	labBeds  = map[string]garden.Bed{"ledge": {Meta: garden.Meta{ID: 7}, Texture: soil.Loam, Depth: 0.15}, "=sum(a1)": {Meta: garden.Meta{ID: 8}, Texture: soil.Loam, Depth: 0.15}}
+	labBeds  = map[string]garden.Bed{"ledge": {Meta: garden.Meta{ID: 7}, Texture: soil.Loam, Depth: 0.15},
+		"=sum(a1)": {Meta: garden.Meta{ID: 8}, Texture: soil.Loam, Depth: 0.15}}
 	labKnown = exchange.LabKnown{Beds: labBeds, Codes: labCodes, Sampled: map[string]garden.Bed{"3A": labBeds["ledge"]}}
 	labCodes = map[string][]sampling.Stretch{"3A": nil, "4B": {{From: 0, To: 0.05}, {From: 0.05, To: 0.10}}}
 )
@@ -42,11 +43,13 @@ func fault(t *testing.T, name string, data []byte) string {
 
 func TestColumnsAreMatchedByTheirHeads(t *testing.T) {
 	for head, want := range map[string][]string{
-		"Bed,Sampled,pH (water),Buffer pH SMP,K,Mg,Ca,P,OM %,CEC,Remarks":      {"bed", "date", "ph", "buffer_ph", "k", "mg", "ca", "p", "om", "cec", "note"},
-		"bed,sample,date,method,basis,buffer_kind,ph,buffer_ph,k_ppm,depth_cm": {"bed", "sample", "date", "method", "basis", "buffer_kind", "ph", "buffer_ph", "k", "depth"},
-		"Lab No,pH,Potassium (ppm),Magnesium (ppm),Organic matter,Comments":    {"sample", "ph", "k", "mg", "om", "note"},
-		"pH,pH again,Phosphorus,Pore space":                                    {"ph", "", "p", ""},
-		"Sample ID;Soil pH;Number of cores;Sampled on;Cation exchange cap.;x":  {"sample", "ph", "cores", "date", "cec", ""},
+		"Bed,Sampled,pH (water),Buffer pH SMP,K,Mg,Ca,P,OM %,CEC,Remarks": {"bed", "date", "ph", "buffer_ph", "k", "mg", "ca", "p",
+			"om", "cec", "note"},
+		"bed,sample,date,method,basis,buffer_kind,ph,buffer_ph,k_ppm,depth_cm": {"bed", "sample", "date", "method", "basis",
+			"buffer_kind", "ph", "buffer_ph", "k", "depth"},
+		"Lab No,pH,Potassium (ppm),Magnesium (ppm),Organic matter,Comments":   {"sample", "ph", "k", "mg", "om", "note"},
+		"pH,pH again,Phosphorus,Pore space":                                   {"ph", "", "p", ""},
+		"Sample ID;Soil pH;Number of cores;Sampled on;Cation exchange cap.;x": {"sample", "ph", "cores", "date", "cec", ""},
 	} {
 		table := cells(t, head+"\n"+strings.Repeat("1,", 3)+"1")
 		assert.Equal(t, want, exchange.GuessLayout(table).Columns, head)
@@ -191,10 +194,13 @@ func TestFilesThatAreRefused(t *testing.T) {
 func TestReadingsOutAndInAgain(t *testing.T) {
 	ph, k, buffer := quantity.PH(5.83), quantity.Concentration(121.5), quantity.PH(6.4)
 	a := exchange.ReadingList{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Ledge"}},
-		Readings: []garden.Reading{{BedID: 7, Date: labToday - 4, Method: soil.Lab, Basis: soil.Water, PH: &ph, Potassium: &k, Cores: 12, Depth: 0.15, Note: "dry, sandy"}, {BedID: 7, Struck: labToday},
+		Readings: []garden.Reading{{BedID: 7, Date: labToday - 4, Method: soil.Lab, Basis: soil.Water, PH: &ph, Potassium: &k,
+			Cores: 12, Depth: 0.15, Note: "dry, sandy"}, {BedID: 7, Struck: labToday},
 			{BedID: 7, Date: labToday - 9, Method: soil.Kit, Basis: soil.CaCl2, PH: &ph, Cores: 6, Depth: 0.10},
-			{BedID: 7, Date: labToday - 8, Method: soil.Lab, Basis: soil.Water, PH: &ph, BufferKind: soil.Mehlich, BufferPH: &buffer, Potassium: &k, Extractant: soil.Olsen, Cores: 6, Depth: 0.10},
-			{BedID: 7, Date: labToday - 7, Method: soil.Fizz, Basis: soil.Water, Vinegar: soil.LimeNone, Soda: soil.LimeClear, Cores: 3, Depth: 0.15}}}
+			{BedID: 7, Date: labToday - 8, Method: soil.Lab, Basis: soil.Water, PH: &ph, BufferKind: soil.Mehlich, BufferPH: &buffer,
+				Potassium: &k, Extractant: soil.Olsen, Cores: 6, Depth: 0.10},
+			{BedID: 7, Date: labToday - 7, Method: soil.Fizz, Basis: soil.Water, Vinegar: soil.LimeNone, Soda: soil.LimeClear, Cores: 3,
+				Depth: 0.15}}}
 	want := append(a.Readings[:1:1], a.Readings[2:]...)
 	for name, write := range map[string]func(*bytes.Buffer) error{
 		"csv":  func(b *bytes.Buffer) error { return exchange.WriteReadings(b, a) },

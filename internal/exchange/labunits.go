@@ -67,7 +67,8 @@ var signs = strings.NewReplacer("/", "", ".", "", "·", "", "⋅", "", "+", "", 
 // unitOf reads the unit out of a head: of the field's own, the one whose mark
 // stands in it as words of their own; "" when none does.
 func (f LabField) unitOf(head string) string {
-	words := strings.FieldsFunc(strings.ToLower(strings.ReplaceAll(head, "_", " ")), func(r rune) bool { return strings.ContainsRune(" ()[],;:", r) })
+	words := strings.FieldsFunc(strings.ToLower(strings.ReplaceAll(head, "_", " ")),
+		func(r rune) bool { return strings.ContainsRune(" ()[],;:", r) })
 	words = slices.DeleteFunc(words, func(w string) bool { return w == "per" || w == "of" })
 	if len(words) > 0 {
 		words = words[1:] // its own name
@@ -144,7 +145,8 @@ func labFigure(s, comma string) (float64, error) {
 			plain = strings.ReplaceAll(s, ".", "")
 		}
 	case twoWays.MatchString(s) && comma == "":
-		return 0, fmt.Errorf("“%s” may be %s or %s: say above what the comma means", s, strings.ReplaceAll(s, ",", ""), strings.ReplaceAll(s, ",", "."))
+		return 0, fmt.Errorf("“%s” may be %s or %s: say above what the comma means", s, strings.ReplaceAll(s, ",", ""),
+			strings.ReplaceAll(s, ",", "."))
 	case asThousands.MatchString(s) && (comma != CommaDecimal || !twoWays.MatchString(s)):
 		plain = strings.ReplaceAll(s, ",", "")
 	case asDecimal.MatchString(s):
@@ -221,7 +223,8 @@ func labDay(s, order string, today quantity.Day) (quantity.Day, error) {
 	case other && !one:
 		return b, nil
 	case one:
-		return 0, fmt.Errorf("“%s” may be %s or %s: say above how days are written", s, a.Time().Format("2 January"), b.Time().Format("2 January"))
+		return 0, fmt.Errorf("“%s” may be %s or %s: say above how days are written", s, a.Time().Format("2 January"),
+			b.Time().Format("2 January"))
 	}
 	return 0, fmt.Errorf("“%s” is not a day", s)
 }

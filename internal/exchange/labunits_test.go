@@ -12,9 +12,11 @@ import (
 func TestTheUnitIsReadFromEachHead(t *testing.T) {
 	for head, want := range map[string]string{
 		"K (ppm)": exchange.UnitPPM, "Potassium mg/kg": exchange.UnitPPM, "k_ppm": exchange.UnitPPM, "K [mg kg-1]": exchange.UnitPPM,
-		"K (mg/L)": exchange.UnitMgLitre, "K lb/acre": exchange.UnitPoundAcre, "Potassium (lbs per acre)": exchange.UnitPoundAcre, "K, lb/A": exchange.UnitPoundAcre,
-		"K kg/ha": exchange.UnitKgHectare, "K (kg ha⁻¹)": exchange.UnitKgHectare, "K cmol(+)/kg": exchange.UnitCmol, "Potassium meq/100 g": exchange.UnitCmol,
-		"K % of CEC": exchange.UnitOfCEC, "K": "", "Potassium, Mehlich-3": "", "K index": "",
+		"K (mg/L)": exchange.UnitMgLitre, "K lb/acre": exchange.UnitPoundAcre, "Potassium (lbs per acre)": exchange.UnitPoundAcre,
+		"K, lb/A": exchange.UnitPoundAcre,
+		"K kg/ha": exchange.UnitKgHectare, "K (kg ha⁻¹)": exchange.UnitKgHectare, "K cmol(+)/kg": exchange.UnitCmol,
+		"Potassium meq/100 g": exchange.UnitCmol,
+		"K % of CEC":          exchange.UnitOfCEC, "K": "", "Potassium, Mehlich-3": "", "K index": "",
 	} {
 		l := exchange.GuessLayout([][]string{{"Bed", "pH", head}, {"Ledge", "5.8", "184"}})
 		assert.Equal(t, []string{"bed", "ph", "k"}, l.Columns, head)
@@ -88,7 +90,8 @@ func TestACommaThatCouldBeTwoThingsIsAskedAbout(t *testing.T) {
 		want           float64
 	}{
 		{"5.8;1,250", "", 1250}, {"5,8;1,250", "", 1.25}, {"5,8;1.250", "", 1250}, {"6;1,250", exchange.CommaThousands, 1250},
-		{"6;1,250", exchange.CommaDecimal, 1.25}, {"6;1,250.5", "", 1250.5}, {"5,8;1.250,5", "", 1250.5}, {"6;12,5", "", 12.5}, {"6;1250", "", 1250},
+		{"6;1,250", exchange.CommaDecimal, 1.25}, {"6;1,250.5", "", 1250.5}, {"5,8;1.250,5", "", 1250.5}, {"6;12,5", "",
+			12.5}, {"6;1250", "", 1250},
 	} {
 		got, says := read(c.figures, c.comma)
 		assert.Empty(t, says, c.figures)
@@ -131,7 +134,8 @@ func TestDaysThatCouldBeTwoAreAskedAbout(t *testing.T) {
 }
 
 func TestTitlesAboveTheHeadsAreLeftOut(t *testing.T) {
-	table := cells(t, "Report of the soil laboratory\nfor Hollin Terrace;20 November\n\nBed;Date;pH;K lb/acre\nLedge;2026-11-20;5,8;184\nLedge;2026-11-20;58;184\n")
+	table := cells(t, "Report of the soil laboratory\nfor Hollin Terrace;20 November\n\nBed;Date;pH;K "+
+		"lb/acre\nLedge;2026-11-20;5,8;184\nLedge;2026-11-20;58;184\n")
 	assert.Equal(t, 3, exchange.HeadLine(table))
 	l := exchange.GuessLayout(table)
 	assert.Equal(t, []string{"bed", "date", "ph", "k"}, l.Columns)

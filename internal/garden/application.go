@@ -52,7 +52,8 @@ func (a *Application) check(f Faults) {
 	known(f, "condition", append(material.Conditions, ""), a.Condition)
 }
 
-var applicationTable = Table{Name: "applications", Order: "date, id", One: "application", New: func() Record { return &Application{} }, Most: 500_000,
+var applicationTable = Table{Name: "applications", Order: "date, id", One: "application", New: func() Record { return &Application{} },
+	Most:   500_000,
 	Agrees: []Agree{{"task_id", "tasks", "bed_id", "belongs to a task of another bed"}}}
 
 // OfBed is the bed that it went on.

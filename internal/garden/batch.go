@@ -48,5 +48,6 @@ func (b *Batch) Called() string { return b.Name }
 // Material is the batch as agronomy has it, whatever is left of it; m is its kind's
 // row.
 func (b Batch) Material(m material.Material) material.Batch {
-	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source, Price: b.Price}
+	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source,
+		Price: b.Price}
 }

@@ -50,7 +50,8 @@ func newYard(t *testing.T) *yard {
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = st.Close() })
 	y := &yard{t: t, keep: keepersOf(st), act: garden.Act{Who: "test", At: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC), Today: today}}
-	y.bed = garden.Bed{Name: "Ledge", Kind: garden.KindBed, Shape: garden.ShapeRect, W: 6.4, H: 1.5, Texture: "loam", Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeNone,
+	y.bed = garden.Bed{Name: "Ledge", Kind: garden.KindBed, Shape: garden.ShapeRect, W: 6.4, H: 1.5, Texture: "loam", Depth: 0.15,
+		Worked: soil.Dug, FreeLime: soil.LimeNone,
 		CEC: ptr(quantity.CationExchangeCapacity(12))}
 	y.add(&y.bed)
 	return y
@@ -93,7 +94,8 @@ func TestTheNextCropCounts(t *testing.T) {
 	y := newYard(t)
 	assert.Empty(t, y.plot(today).Crop.ID, "none named")
 	y.add(y.crop("carrot", "2026-04-20", "2026-10-30"), y.crop("cabbage", "2027-05-24", "2027-12-01"), y.crop("lettuce", "2028-03-01", ""))
-	for day, want := range map[string]string{"2026-06-01": "cabbage", "2026-11-24": "cabbage", "2027-06-01": "lettuce", "2028-06-01": "lettuce", "2026-03-01": "carrot"} {
+	for day, want := range map[string]string{"2026-06-01": "cabbage", "2026-11-24": "cabbage", "2027-06-01": "lettuce",
+		"2028-06-01": "lettuce", "2026-03-01": "carrot"} {
 		assert.Equal(t, want, y.plot(at(day)).Crop.ID, day)
 	}
 	standing := y.plot(at("2026-06-01"))
@@ -113,8 +115,10 @@ func TestABedIsJudgedByItsLastReadingOfTheDay(t *testing.T) {
 	y.add(y.crop("dahlia", "2027-05-15", ""))
 	assert.Equal(t, bed.Untested, y.plot(today).Standing)
 	y.add(y.read("2024-10-01", soil.Lab, 7.2), y.read("2025-10-01", soil.Lab, 6.5), y.read("2026-10-01", soil.Lab, 5.7),
-		&garden.Reading{BedID: y.bed.ID, Date: at("2026-11-01"), Method: soil.Fizz, Cores: 3, Depth: 0.15, Vinegar: soil.LimeStrong, Soda: soil.LimeNone})
-	for day, want := range map[string]bed.Standing{"2024-09-30": bed.Untested, "2024-12-01": bed.TooSweet, "2025-12-01": bed.InBand, "2026-11-24": bed.Sour} {
+		&garden.Reading{BedID: y.bed.ID, Date: at("2026-11-01"), Method: soil.Fizz, Cores: 3, Depth: 0.15, Vinegar: soil.LimeStrong,
+			Soda: soil.LimeNone})
+	for day, want := range map[string]bed.Standing{"2024-09-30": bed.Untested, "2024-12-01": bed.TooSweet, "2025-12-01": bed.InBand,
+		"2026-11-24": bed.Sour} {
 		assert.Equal(t, want, y.plot(at(day)).Standing, day)
 	}
 	p := y.plot(today)
@@ -173,7 +177,8 @@ func TestADoseJoinsTheRecords(t *testing.T) {
 func TestTheShelfGoesBeforeTheUsualKinds(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7),
-		&garden.Batch{Name: "Pellet ash", Kind: "wood-ash-softwood", Condition: material.Dry, Source: material.Clean, OnHand: ptr(quantity.Mass(900))})
+		&garden.Batch{Name: "Pellet ash", Kind: "wood-ash-softwood", Condition: material.Dry, Source: material.Clean,
+			OnHand: ptr(quantity.Mass(900))})
 	w := y.dose(desk.Choice{})
 	kinds := map[material.Kind]bool{}
 	for _, m := range w.Request.Materials {
@@ -317,7 +322,8 @@ func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
 }
 
 func TestFreeSpotLiesOnNothing(t *testing.T) {
-	x, y := plots.FreeSpot([]plots.Plot{{Bed: garden.Bed{Shape: garden.ShapeRect, X: 2, Y: 1, W: 4, H: 3}}, {Bed: garden.Bed{Shape: garden.ShapeRect, X: 8, Y: 6, W: 1, H: 2}}})
+	x, y := plots.FreeSpot([]plots.Plot{{Bed: garden.Bed{Shape: garden.ShapeRect, X: 2, Y: 1, W: 4, H: 3}},
+		{Bed: garden.Bed{Shape: garden.ShapeRect, X: 8, Y: 6, W: 1, H: 2}}})
 	assert.InDelta(t, 2, x, 1e-9)
 	assert.Greater(t, y, 8.0)
 }

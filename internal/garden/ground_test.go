@@ -195,7 +195,8 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	y.add(y.read("2026-11-01", soil.Lab, 5.4), y.crop("tomato", "2027-04-03", ""))
 	before, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
-	_, err = y.keep.Year.Log(ctx, y.act, garden.Application{BedID: y.bed.ID, What: material.CalciticLime, Date: at("2026-11-10"), Total: 960})
+	_, err = y.keep.Year.Log(ctx, y.act, garden.Application{BedID: y.bed.ID, What: material.CalciticLime, Date: at("2026-11-10"),
+		Total: 960})
 	require.NoError(t, err)
 	after, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
@@ -217,7 +218,8 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 func TestTheSheetOfAnotherDay(t *testing.T) {
 	y := newYard(t)
 	task := func(due, settled, state string) *garden.Task {
-		t := &garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: at(due), What: material.CalciticLime, Rate: 100, Total: 960, State: state, Depth: 0.15}
+		t := &garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: at(due), What: material.CalciticLime, Rate: 100, Total: 960,
+			State: state, Depth: 0.15}
 		if settled != "" {
 			t.Settled = at(settled)
 		}
@@ -299,7 +301,11 @@ func TestARetiredBedStaysRetired(t *testing.T) {
 	_, err := y.keep.Ground.Retire(ctx, y.act, y.bed.ID, y.bed.Version)
 	require.NoError(t, err)
 	var b garden.Bed
-	require.NoError(t, y.keep.Store.Read(ctx, func(r garden.Reader) (err error) { b, err = garden.Get[garden.Bed](r, y.bed.ID); return err }))
+	require.NoError(t, y.keep.Store.Read(ctx, func(r garden.Reader) (err error) {
+		b,
+			err = garden.Get[garden.Bed](r, y.bed.ID)
+		return err
+	}))
 	require.NotZero(t, b.Retired)
 	was := b.Retired
 	b.Retired, b.Note = 0, "The form knows nothing of it."
@@ -307,6 +313,10 @@ func TestARetiredBedStaysRetired(t *testing.T) {
 	act.Key = "changed"
 	_, err = y.keep.Ground.EditBed(ctx, act, b)
 	require.NoError(t, err)
-	require.NoError(t, y.keep.Store.Read(ctx, func(r garden.Reader) (err error) { b, err = garden.Get[garden.Bed](r, y.bed.ID); return err }))
+	require.NoError(t, y.keep.Store.Read(ctx, func(r garden.Reader) (err error) {
+		b,
+			err = garden.Get[garden.Bed](r, y.bed.ID)
+		return err
+	}))
 	assert.Equal(t, was, b.Retired)
 }

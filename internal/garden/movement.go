@@ -28,7 +28,8 @@ type Movement struct {
 	Note          string `db:"note" json:"note"`
 }
 
-var movementTable = Table{Name: "movements", Order: "date, id", One: "movement of stock", New: func() Record { return &Movement{} }, Most: 500_000,
+var movementTable = Table{Name: "movements", Order: "date, id", One: "movement of stock", New: func() Record { return &Movement{} },
+	Most:   500_000,
 	Alone:  []Alone{{"application_id", "amount", "that go left the shelf already", "weigh what is left"}},
 	Agrees: []Agree{{"application_id", "applications", "batch_id", "belongs to a go of another batch"}}}
 

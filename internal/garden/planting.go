@@ -15,7 +15,8 @@ type Planting struct {
 	PlantedOut bool `db:"planted_out" json:"planted_out"`
 }
 
-var plantingTable = Table{Name: "plantings", Order: "sown, id", One: "crop on a bed", New: func() Record { return &Planting{} }, Most: 200_000}
+var plantingTable = Table{Name: "plantings", Order: "sown, id", One: "crop on a bed", New: func() Record { return &Planting{} },
+	Most: 200_000}
 
 func (p *Planting) check(f Faults) {
 	CheckPlanting(f, *p)

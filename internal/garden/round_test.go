@@ -169,7 +169,8 @@ func TestRoundsThatCannotBe(t *testing.T) {
 func TestCoresLieWithinTheirBedAndOffItsEdges(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
 	for range 400 {
-		b := garden.Bed{Shape: garden.Shapes[rng.IntN(4)], X: 3, Y: 4, W: 1 + 8*rng.Float64(), H: 0.6 + 3*rng.Float64(), Turn: float64(rng.IntN(90)), Rings: 1 + rng.IntN(4)}
+		b := garden.Bed{Shape: garden.Shapes[rng.IntN(4)], X: 3, Y: 4, W: 1 + 8*rng.Float64(), H: 0.6 + 3*rng.Float64(),
+			Turn: float64(rng.IntN(90)), Rings: 1 + rng.IntN(4)}
 		switch b.Shape {
 		case garden.ShapeCircle:
 			b.H, b.Turn = b.W, 0
@@ -177,7 +178,8 @@ func TestCoresLieWithinTheirBedAndOffItsEdges(t *testing.T) {
 			b.W = b.H * float64(b.Rings) * 1.3
 		case garden.ShapeOutline:
 			b.Turn = 0
-			b.FitFrame([]garden.Point{{X: 1, Y: 1}, {X: 1 + b.W, Y: 1}, {X: 1 + b.W, Y: 1 + b.H}, {X: 1 + b.W/3, Y: 1 + b.H/2}, {X: 1, Y: 1 + b.H}})
+			b.FitFrame([]garden.Point{{X: 1, Y: 1}, {X: 1 + b.W, Y: 1}, {X: 1 + b.W, Y: 1 + b.H}, {X: 1 + b.W/3, Y: 1 + b.H/2},
+				{X: 1, Y: 1 + b.H}})
 		}
 		n := 2 + rng.IntN(30)
 		ps := b.CorePoints(n)
@@ -284,7 +286,8 @@ func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, dose.Refused, w.Answer.Direction)
 	}
-	_, err = y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, "0", func(desk.Worked) (garden.JSON, error) { return garden.JSON("{}"), nil })
+	_, err = y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, "0",
+		func(desk.Worked) (garden.JSON, error) { return garden.JSON("{}"), nil })
 	require.ErrorIs(t, err, desk.ErrNoOption, "a forged post")
 	// A lab outranks both.
 	y.add(y.read("2026-11-14", soil.Lab, 5.8))
@@ -302,7 +305,8 @@ func TestReadingsOfOtherTimesAndDepthsAreNotJoined(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
 	// Nor those before something was put on.
-	y.add(y.read("2026-11-01", soil.Lab, 5.0), &garden.Application{BedID: y.bed.ID, Date: at("2026-11-05"), What: "calcitic-lime", Rate: 100, Total: 960})
+	y.add(y.read("2026-11-01", soil.Lab, 5.0), &garden.Application{BedID: y.bed.ID, Date: at("2026-11-05"), What: "calcitic-lime",
+		Rate: 100, Total: 960})
 	w, _ = y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
 }
@@ -312,7 +316,8 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 	r := y.read("2026-11-12", soil.Lab, 5.5)
 	r.BufferKind, r.BufferPH = soil.SMP, ptr(quantity.PH(6.5))
 	r.OrganicMatter, r.CEC = ptr(quantity.Percent(4)), ptr(quantity.CationExchangeCapacity(14))
-	r.LabRate, r.LabDepth, r.LabCCE, r.LabTarget = ptr(quantity.Rate(400)), ptr(quantity.Depth(0.2)), ptr(quantity.Percent(90)), ptr(quantity.PH(6.5))
+	r.LabRate, r.LabDepth, r.LabCCE, r.LabTarget = ptr(quantity.Rate(400)), ptr(quantity.Depth(0.2)), ptr(quantity.Percent(90)),
+		ptr(quantity.PH(6.5))
 	r.Jars = garden.Rows{{0, 5.5}, {1, 5.9}, {2, 6.3}, {3, 6.7}}
 	y.add(y.crop("tomato", "2027-05-15", ""), r)
 	target := quantity.PH(6.5)

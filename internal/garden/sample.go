@@ -85,8 +85,9 @@ var (
 	roundTable  = Table{Name: "rounds", Order: "made DESC, id DESC", One: "round", New: func() Record { return &Round{} }, Most: 20_000}
 	sampleTable = Table{Name: "samples", One: "sample", New: func() Record { return &Sample{} }, Most: 200_000,
 		Alone: []Alone{{"code", "code", "there is a sample of that code already", "choose another"}}}
-	sampleBedTable = Table{Name: "sample_beds", Order: "place, id", One: "bed of a sample", New: func() Record { return &SampleBed{} }, Most: 400_000}
-	coreTable      = Table{Name: "cores", One: "core", New: func() Record { return &Core{} }, Most: 2_000_000,
+	sampleBedTable = Table{Name: "sample_beds", Order: "place, id", One: "bed of a sample", New: func() Record { return &SampleBed{} },
+		Most: 400_000}
+	coreTable = Table{Name: "cores", One: "core", New: func() Record { return &Core{} }, Most: 2_000_000,
 		Alone: []Alone{{"sample_bed_id", "core", "that core was taken already", "take the next"}}}
 )
 

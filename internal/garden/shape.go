@@ -84,7 +84,8 @@ func cross(a, b, c Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-
 // meet tells whether two stretches cross or touch.
 func meet(a, b, c, d Point) bool {
 	between := func(p, q, r Point) bool {
-		return r.X >= math.Min(p.X, q.X)-1e-9 && r.X <= math.Max(p.X, q.X)+1e-9 && r.Y >= math.Min(p.Y, q.Y)-1e-9 && r.Y <= math.Max(p.Y, q.Y)+1e-9
+		return r.X >= math.Min(p.X, q.X)-1e-9 && r.X <= math.Max(p.X, q.X)+1e-9 && r.Y >= math.Min(p.Y, q.Y)-1e-9 &&
+			r.Y <= math.Max(p.Y, q.Y)+1e-9
 	}
 	d1, d2, d3, d4 := cross(c, d, a), cross(c, d, b), cross(a, b, c), cross(a, b, d)
 	if d1*d2 < 0 && d3*d4 < 0 {

@@ -32,10 +32,12 @@ func (y *yard) plan(k material.Kind, rate quantity.Rate, retest string, days ...
 	p := garden.Plan{BedID: y.bed.ID, Made: today, ReadingID: rec.Readings[0].ID, Target: 6.5, Request: garden.JSON("{}")}
 	y.add(&p)
 	for _, d := range days {
-		y.add(&garden.Task{BedID: y.bed.ID, PlanID: &p.ID, Kind: garden.TaskGo, Due: at(d), What: k, Rate: rate, Total: quantity.Mass(float64(rate) * 9.6), State: garden.Open, Depth: 0.15, PHAfter: ptr(quantity.PH(6))})
+		y.add(&garden.Task{BedID: y.bed.ID, PlanID: &p.ID, Kind: garden.TaskGo, Due: at(d), What: k, Rate: rate,
+			Total: quantity.Mass(float64(rate) * 9.6), State: garden.Open, Depth: 0.15, PHAfter: ptr(quantity.PH(6))})
 	}
 	if retest != "" {
-		y.add(&garden.Task{BedID: y.bed.ID, PlanID: &p.ID, Kind: garden.TaskRetest, Due: at(retest), State: garden.Open, Method: soil.Lab, Depth: 0.15, PHAfter: ptr(quantity.PH(6.5))})
+		y.add(&garden.Task{BedID: y.bed.ID, PlanID: &p.ID, Kind: garden.TaskRetest, Due: at(retest), State: garden.Open,
+			Method: soil.Lab, Depth: 0.15, PHAfter: ptr(quantity.PH(6.5))})
 	}
 }
 
@@ -75,7 +77,8 @@ func TestALateGoPushesTheNext(t *testing.T) {
 	y.goes(material.CalciticLime, 240, "2026-11-20", "2027-02-12")
 	assert.Equal(t, []string{"2026-11-20", "2027-02-12"}, y.due("2026-11-20"), "on its day")
 	assert.Equal(t, []string{"2026-11-20", "2027-02-13"}, y.due("2026-11-21"), "a day late, a day later")
-	assert.Equal(t, []string{"2026-11-20", "2027-05-15"}, y.due("2027-02-20"), "twelve weeks from the day that it is put on at the earliest")
+	assert.Equal(t, []string{"2026-11-20", "2027-05-15"}, y.due("2027-02-20"),
+		"twelve weeks from the day that it is put on at the earliest")
 	n, err := y.keep.Year.DueCount(ctx, at("2027-02-20"))
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "never both")
@@ -86,7 +89,8 @@ func TestALateGoPushesTheNext(t *testing.T) {
 	require.Nil(t, y.tick("2027-02-20", year.Tick{}))
 	assert.Equal(t, []string{"2027-05-15"}, y.due("2027-02-20"))
 	f := y.tick("2027-02-20", year.Tick{})
-	assert.Contains(t, f["amount"], "the nearest go of ground limestone or its like was on 20 Feb 2027; goes are kept 12 weeks apart, so none until 15 May 2027")
+	assert.Contains(t, f["amount"], "the nearest go of ground limestone or its like was on 20 Feb 2027; goes are kept 12 weeks apart, "+
+		"so none until 15 May 2027")
 	assert.Contains(t, f["amount"], "note it on the bed’s record")
 	assert.NotNil(t, y.tick("2027-05-14", year.Tick{}), "a day earlier")
 	assert.Nil(t, y.tick("2027-05-15", year.Tick{}))
@@ -100,7 +104,8 @@ func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
 	// 200 + 200 + 200 pass 500 g/m² until 10 Feb 2027, then ash is kept 42 days from
 	// the lettuce and off it while it stands.
 	assert.Equal(t, []string{"2026-11-20", "2027-02-10"}, y.due("2026-11-24"))
-	assert.Equal(t, []string{"2026-11-20", "2027-10-17"}, y.due("2027-02-01"), "eight weeks on would fall too near the sowing, then on standing lettuce, until the soil cools")
+	assert.Equal(t, []string{"2026-11-20", "2027-10-17"}, y.due("2027-02-01"),
+		"eight weeks on would fall too near the sowing, then on standing lettuce, until the soil cools")
 	f := y.tick("2026-11-24", year.Tick{})
 	require.Nil(t, f)
 	f = y.tick("2027-01-20", year.Tick{})
@@ -150,9 +155,11 @@ func TestADatedBackTickCountsInTheYearsThatHoldIt(t *testing.T) {
 
 func TestAScoopIsCountedByTheBatch(t *testing.T) {
 	y := newYard(t)
-	b := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean, Scoop: ptr(quantity.Mass(100)), OnHand: ptr(quantity.Mass(5000))}
+	b := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean,
+		Scoop: ptr(quantity.Mass(100)), OnHand: ptr(quantity.Mass(5000))}
 	y.add(&b)
-	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: today, What: material.HardwoodAsh, BatchID: &b.ID, Rate: 100, Total: 960, State: garden.Open, Depth: 0.15})
+	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: today, What: material.HardwoodAsh, BatchID: &b.ID, Rate: 100,
+		Total: 960, State: garden.Open, Depth: 0.15})
 	g := y.open()[0]
 	r, err := y.keep.Year.PutOn(ctx, y.act, year.Tick{Task: g.ID, Version: g.Version, Scoops: ptr(8.5)})
 	require.NoError(t, err)
@@ -213,7 +220,8 @@ func TestALabsFileThatNamesBedsClosesTheirRound(t *testing.T) {
 	require.NoError(t, err)
 	w, _ = y.keep.Walk.Walk(ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleTaken, w.Samples[0].State, "an older reading is not of this sample")
-	_, err = y.keep.Readings.TakeLab(ctx, y.act, "new.csv", []readings.LabLine{{Line: 2, Reading: *y.read("2026-11-24", soil.Lab, 5.9)}}, nil)
+	_, err = y.keep.Readings.TakeLab(ctx, y.act, "new.csv", []readings.LabLine{{Line: 2, Reading: *y.read("2026-11-24", soil.Lab,
+		5.9)}}, nil)
 	require.NoError(t, err)
 	w, _ = y.keep.Walk.Walk(ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleRead, w.Samples[0].State)

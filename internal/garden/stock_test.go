@@ -18,7 +18,8 @@ func (y *yard) shelved(onHand *quantity.Mass) garden.Batch {
 	b := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean, OnHand: onHand}
 	y.add(&b)
 	for _, due := range []string{"2026-09-20", "2026-11-24"} {
-		y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: at(due), What: material.HardwoodAsh, BatchID: &b.ID, Rate: 100, Total: 960, State: garden.Open, Depth: 0.15})
+		y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: at(due), What: material.HardwoodAsh, BatchID: &b.ID, Rate: 100,
+			Total: 960, State: garden.Open, Depth: 0.15})
 	}
 	return b
 }
@@ -110,7 +111,8 @@ func TestWhatNobodyWeighedIsNotKnown(t *testing.T) {
 func TestADoseIsHeldToWhatIsLeft(t *testing.T) {
 	y := newYard(t)
 	b := y.shelved(ptr(quantity.Mass(5000)))
-	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", "lab", 5.7), &garden.Movement{BatchID: b.ID, Date: at("2026-10-10"), Kind: garden.MovedWeighed, Amount: 900})
+	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", "lab", 5.7),
+		&garden.Movement{BatchID: b.ID, Date: at("2026-10-10"), Kind: garden.MovedWeighed, Amount: 900})
 	o, ok := y.dose(desk.Choice{}).Pick("b1")
 	require.True(t, ok)
 	assert.InDelta(t, 900, float64(o.Parts[0].Total), 1e-6)
@@ -130,14 +132,16 @@ func TestMovementsThatCannotBe(t *testing.T) {
 	}
 	empty := garden.Movement{Meta: garden.Meta{ID: 1, Version: 1}, BatchID: 1, Kind: garden.MovedWeighed, Date: today}
 	require.NoError(t, garden.CheckRecord(&empty), "a bucket may weigh nothing")
-	in := garden.Movement{Meta: garden.Meta{ID: 1, Version: 1}, BatchID: 1, Kind: garden.MovedIn, Date: today, Amount: 5, ApplicationID: &one}
+	in := garden.Movement{Meta: garden.Meta{ID: 1, Version: 1}, BatchID: 1, Kind: garden.MovedIn, Date: today, Amount: 5,
+		ApplicationID: &one}
 	require.Error(t, garden.CheckRecord(&in), "nothing comes in by a go")
 }
 
 func TestTheJournalKnowsTheBedsOfAChange(t *testing.T) {
 	y := newYard(t)
 	y.shelved(nil)
-	other := garden.Bed{Name: "Other", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 9, Y: 9, W: 2, H: 2, Texture: "loam", Depth: 0.15, Worked: "dug", FreeLime: "unknown"}
+	other := garden.Bed{Name: "Other", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 9, Y: 9, W: 2, H: 2, Texture: "loam",
+		Depth: 0.15, Worked: "dug", FreeLime: "unknown"}
 	y.add(&other)
 	before := y.lines(y.bed.ID)
 	line := y.putOn(y.open()[0], "2026-09-20")

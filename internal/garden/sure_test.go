@@ -54,7 +54,8 @@ func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
 
 func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
 	y := newYard(t)
-	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: today, What: material.CalciticLime, Rate: 40, Total: 384, State: garden.Open, Depth: 0.15})
+	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, Due: today, What: material.CalciticLime, Rate: 40, Total: 384,
+		State: garden.Open, Depth: 0.15})
 	f := y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(3840))})
 	assert.Contains(t, f["amount"], "that is ten times the 380 g that were planned")
 	assert.Contains(t, y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(38))})["amount"], "a tenth")
@@ -62,7 +63,8 @@ func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
 	assert.Nil(t, y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(3840))}))
 
 	log := func(grams quantity.Mass) garden.Faults {
-		_, err := y.keep.Year.Log(ctx, garden.Act{Who: "test", At: y.act.At, Today: today}, garden.Application{BedID: y.bed.ID, Date: at("2026-10-01"), What: material.HardwoodAsh, Total: grams})
+		_, err := y.keep.Year.Log(ctx, garden.Act{Who: "test", At: y.act.At, Today: today},
+			garden.Application{BedID: y.bed.ID, Date: at("2026-10-01"), What: material.HardwoodAsh, Total: grams})
 		if err == nil {
 			return nil
 		}

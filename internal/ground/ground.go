@@ -150,7 +150,8 @@ func (k Keeper) AddPlanting(ctx context.Context, a garden.Act, p garden.Planting
 		}
 		for _, x := range before {
 			if x.Cleared = p.Sown; x.Cleared <= x.Sown {
-				return "", garden.Faults{"sown": "something was sown there on that day already; a day after it is needed, or tick that they stand together"}
+				return "", garden.Faults{"sown": "something was sown there on that day already; a day after it is needed, or tick that " +
+					"they stand together"}
 			}
 			if err := tx.Update(&x); err != nil {
 				return "", err
@@ -200,7 +201,8 @@ func takeMarks(tx garden.Tx, marks []garden.Mark) error {
 			return garden.Faults{"plan": m.Called() + ": " + why}
 		}
 		at := slices.IndexFunc(all, func(x garden.Mark) bool {
-			return m.Name != "" && garden.Fold(x.Name) == garden.Fold(m.Name) || m.Name == "" && x.Name == "" && slices.Equal(x.Points, m.Points)
+			return m.Name != "" && garden.Fold(x.Name) == garden.Fold(m.Name) || m.Name == "" && x.Name == "" &&
+				slices.Equal(x.Points, m.Points)
 		})
 		if at >= 0 {
 			m.Meta = all[at].Meta
@@ -226,12 +228,14 @@ func (k Keeper) TakePlan(ctx context.Context, a garden.Act, plan []garden.Bed, m
 		}
 		added, changed := 0, 0
 		for _, p := range plan {
-			b := garden.Bed{Texture: soil.Loam, Worked: soil.Dug, FreeLime: soil.LimeUnknown, Depth: soil.UsualDepth(garden.Bed{Kind: p.Kind}.Use(), soil.Dug)}
+			b := garden.Bed{Texture: soil.Loam, Worked: soil.Dug, FreeLime: soil.LimeUnknown,
+				Depth: soil.UsualDepth(garden.Bed{Kind: p.Kind}.Use(), soil.Dug)}
 			at := slices.IndexFunc(all, func(x garden.Bed) bool { return garden.Fold(x.Name) == garden.Fold(p.Name) })
 			if at >= 0 {
 				b = all[at]
 			}
-			b.Name, b.Kind, b.Shape, b.X, b.Y, b.W, b.H, b.Turn, b.Rings, b.Corners = p.Name, p.Kind, p.Shape, p.X, p.Y, p.W, p.H, p.Turn, p.Rings, p.Corners
+			b.Name, b.Kind, b.Shape, b.X, b.Y, b.W, b.H, b.Turn, b.Rings, b.Corners = p.Name, p.Kind, p.Shape, p.X, p.Y, p.W, p.H,
+				p.Turn, p.Rings, p.Corners
 			for _, why := range garden.CheckGround(b) {
 				return "", garden.Faults{"plan": p.Name + ": " + why}
 			}

@@ -49,7 +49,8 @@ func TestTheStandInProbeSettlesAndItsBottlesPutItRight(t *testing.T) {
 		assert.InDelta(t, float64(truth), float64(cal.Correct(ph)), 0.45, "near to what is known of the bed")
 	}
 	worn := &instrument.FakeProbe{Seed: 7, Slope: 0.8}
-	cal := soil.Calibration{Points: []soil.BufferPoint{{Bottle: 4, Shown: shown(t, worn, instrument.In{Bottle: 4, N: 9}).PH}, {Bottle: 7, Shown: shown(t, worn, instrument.In{Bottle: 7, N: 9}).PH}}}
+	cal := soil.Calibration{Points: []soil.BufferPoint{{Bottle: 4, Shown: shown(t, worn, instrument.In{Bottle: 4, N: 9}).PH},
+		{Bottle: 7, Shown: shown(t, worn, instrument.In{Bottle: 7, N: 9}).PH}}}
 	assert.False(t, cal.Good(), "a worn one is found out")
 }
 
@@ -69,7 +70,8 @@ func TestTheStandInLabAnswersDaysLaterWithAFileThatIsRead(t *testing.T) {
 	assert.Equal(t, string(r.Data), string(again.Data))
 	cells, err := exchange.ReadCells(r.Name, r.Data)
 	require.NoError(t, err)
-	lines, bad := exchange.LabReadings(cells, exchange.GuessLayout(cells), exchange.LabKnown{Codes: map[string][]sampling.Stretch{"2A": nil, "2B": nil}}, on+9)
+	lines, bad := exchange.LabReadings(cells, exchange.GuessLayout(cells),
+		exchange.LabKnown{Codes: map[string][]sampling.Stretch{"2A": nil, "2B": nil}}, on+9)
 	require.Empty(t, bad)
 	require.Len(t, lines, 2)
 	assert.InDelta(t, 5.8, float64(*lines[0].Reading.PH), 0.5)
@@ -77,7 +79,8 @@ func TestTheStandInLabAnswersDaysLaterWithAFileThatIsRead(t *testing.T) {
 }
 
 func TestLinesOfAProbe(t *testing.T) {
-	for line, want := range map[string]string{"6.12": "6.12", "ph=6.12 t=11.5": "6.12 11.5", "PH=7;T=20": "7 20", "7.01,ok": "7.01", "t=11": "-", "": "-", "ph=99": "-", "hello": "-", "mV=12 ph=5.5": "5.5"} {
+	for line, want := range map[string]string{"6.12": "6.12", "ph=6.12 t=11.5": "6.12 11.5", "PH=7;T=20": "7 20", "7.01,ok": "7.01",
+		"t=11": "-", "": "-", "ph=99": "-", "hello": "-", "mV=12 ph=5.5": "5.5"} {
 		s, ok := instrument.ParseLine(line)
 		got := "-"
 		if ok {

@@ -84,7 +84,8 @@ func (l FakeLab) rng(code string) *rand.Rand {
 func (l FakeLab) Report(_ context.Context, sent []Sent, today quantity.Day) (r Report, ok bool, err error) {
 	var b bytes.Buffer
 	w := csv.NewWriter(&b)
-	if err := w.Write([]string{"Sample", "Sampled", "pH (water)", "Buffer pH SMP", "K (ppm)", "Mg (ppm)", "Ca (ppm)", "P (ppm)", "OM %", "CEC", "Remarks"}); err != nil {
+	if err := w.Write([]string{"Sample", "Sampled", "pH (water)", "Buffer pH SMP", "K (ppm)", "Mg (ppm)", "Ca (ppm)", "P (ppm)", "OM %",
+		"CEC", "Remarks"}); err != nil {
 		return r, false, err
 	}
 	for _, s := range sent {
@@ -95,8 +96,10 @@ func (l FakeLab) Report(_ context.Context, sent []Sent, today quantity.Day) (r R
 		ph := float64(s.PH) + 0.1*rng.NormFloat64()
 		k := float64(s.Potassium) * (1 + 0.08*rng.NormFloat64())
 		buffer := min(7.0, 5.2+0.25*ph+0.05*rng.NormFloat64())
-		row := []string{s.Code, s.On.String(), fmt.Sprintf("%.1f", ph), fmt.Sprintf("%.1f", buffer), fmt.Sprintf("%.0f", k), fmt.Sprintf("%.0f", 70+40*rng.Float64()),
-			fmt.Sprintf("%.0f", 900+800*rng.Float64()), fmt.Sprintf("%.0f", 15+25*rng.Float64()), fmt.Sprintf("%.1f", 2.5+2*rng.Float64()), fmt.Sprintf("%.1f", 9+5*rng.Float64()), "simulated"}
+		row := []string{s.Code, s.On.String(), fmt.Sprintf("%.1f", ph), fmt.Sprintf("%.1f", buffer), fmt.Sprintf("%.0f", k),
+			fmt.Sprintf("%.0f", 70+40*rng.Float64()),
+			fmt.Sprintf("%.0f", 900+800*rng.Float64()), fmt.Sprintf("%.0f", 15+25*rng.Float64()), fmt.Sprintf("%.1f",
+				2.5+2*rng.Float64()), fmt.Sprintf("%.1f", 9+5*rng.Float64()), "simulated"}
 		if err := w.Write(row); err != nil {
 			return r, false, err
 		}

@@ -106,7 +106,8 @@ func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (Vie
 	open := ByBed(v.ToDo(), func(t garden.Task) int64 { return t.BedID })
 	for i := range v.Plots {
 		p := &v.Plots[i]
-		c := Coming{Plot: *p, Garden: v.Garden, Library: v.Library, noted: v.noted[p.Bed.ID], Open: open[p.Bed.ID], Batches: batches, Today: today}
+		c := Coming{Plot: *p, Garden: v.Garden, Library: v.Library, noted: v.noted[p.Bed.ID], Open: open[p.Bed.ID], Batches: batches,
+			Today: today}
 		if ph, ok := o.Expect(c, day); ok {
 			p.Stand(ph)
 		}

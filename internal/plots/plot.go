@@ -84,7 +84,11 @@ func (p *Plot) plant(ps []garden.Planting, l garden.Library, day quantity.Day) {
 		}
 	}
 	judged := p.Next
-	if len(p.Next) == 0 || slices.ContainsFunc(p.Now, func(x garden.Planting) bool { c, _ := l.Find(x.Crop); return c.Is(crop.Perennial) }) {
+	if len(p.Next) == 0 || slices.ContainsFunc(p.Now, func(x garden.Planting) bool {
+		c,
+			_ := l.Find(x.Crop)
+		return c.Is(crop.Perennial)
+	}) {
 		judged = p.Now
 	}
 	for _, x := range judged {
@@ -204,7 +208,8 @@ const HistoryDays = material.MuchAshSpan
 
 // asked makes what agronomy asks for of a bed on a day, but for its materials:
 // the one way from the records to a dose, to the outlook and to the plan.
-func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Reading, beside []garden.Reading, today quantity.Day) dose.Request {
+func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Reading, beside []garden.Reading,
+	today quantity.Day) dose.Request {
 	q := dose.Request{Schools: g.Schools().Or(dose.Schools{}), Record: bed.Record{
 		Date: today, Climate: g.ClimateNormals(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil()}}
 	for _, r := range beside {
@@ -215,7 +220,8 @@ func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Rea
 	// Potassium has a day of its own: the newest figure is lent to any pH.
 	if k := p.Potassium; k != nil {
 		lent := k.Soil()
-		q.Reading.Potassium, q.Reading.Extractant, q.Reading.KRange, q.Reading.PotassiumDate = lent.Potassium, lent.Extractant, lent.KRange, k.Date
+		q.Reading.Potassium, q.Reading.Extractant, q.Reading.KRange, q.Reading.PotassiumDate = lent.Potassium, lent.Extractant,
+			lent.KRange, k.Date
 		if q.Reading.Magnesium == nil {
 			q.Reading.Magnesium = lent.Magnesium
 		}

@@ -26,7 +26,8 @@ type Move struct {
 // year's cap and within the windows of the season; a go that waits for a retest
 // stands after it, and the last retest after the last go.
 func (p *Plot) ahead(tasks []garden.Task, held map[int64]quantity.Day) map[int64]Move {
-	x := spacer{season: &p.Season, ground: p.Ground, today: p.Date, laid: map[material.Family][]calendar.Laid{}, gates: map[int64]quantity.Day{}, last: map[int64]garden.Task{}}
+	x := spacer{season: &p.Season, ground: p.Ground, today: p.Date, laid: map[material.Family][]calendar.Laid{},
+		gates: map[int64]quantity.Day{}, last: map[int64]garden.Task{}}
 	out := map[int64]Move{}
 	for i := range tasks {
 		t := &tasks[i]
@@ -156,7 +157,8 @@ func (x *spacer) retestOn(t garden.Task) quantity.Day {
 
 // harmful are the rules of days that no tick may break: seed and seedlings, and
 // what must be kept apart. The weather is the gardener's to see.
-var harmful = []calendar.Why{calendar.NearSowing, calendar.HydratedNear, calendar.ManureNear, calendar.NearNitrogen, calendar.NearLime, calendar.LimeSulfur}
+var harmful = []calendar.Why{calendar.NearSowing, calendar.HydratedNear, calendar.ManureNear, calendar.NearNitrogen, calendar.NearLime,
+	calendar.LimeSulfur}
 
 // stops says in words which rule a go of a rate would break on a day, today or
 // earlier; "" is none.

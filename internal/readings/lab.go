@@ -164,7 +164,8 @@ func (k Keeper) There(ctx context.Context, lines []LabLine) (n int, err error) {
 	}
 	for _, l := range lines {
 		r := l.Reading
-		if there[garden.ReadingKey{BedID: r.BedID, Code: l.Code, Date: r.Date, Method: r.Method, Basis: r.Basis, PH: r.PH}.Text(l.Code != "")] {
+		if there[garden.ReadingKey{BedID: r.BedID, Code: l.Code, Date: r.Date, Method: r.Method, Basis: r.Basis,
+			PH: r.PH}.Text(l.Code != "")] {
 			n++
 		}
 	}

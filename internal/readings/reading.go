@@ -125,7 +125,8 @@ func (k Keeper) Strike(ctx context.Context, a garden.Act, id, version int64, why
 			return "", err
 		}
 		held, err := heldBack(tx, all)
-		return fmt.Sprintf("Struck out the reading of %s of %s: %s", words.List(names), words.DayYear(all[0].Date), readingSays(all[0])) + held, err
+		return fmt.Sprintf("Struck out the reading of %s of %s: %s", words.List(names), words.DayYear(all[0].Date),
+			readingSays(all[0])) + held, err
 	})
 }
 

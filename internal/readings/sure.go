@@ -21,7 +21,8 @@ func askReading(tx Tx, a garden.Act, r garden.Reading) error {
 	}
 	f := garden.Faults{}
 	if a.Today-r.Date > garden.FarBack {
-		f["date"] = fmt.Sprintf("that is %s ago. Sure? Save it once more if it is", words.Count(int((a.Today-r.Date)/ledger.YearDays), "year", "years"))
+		f["date"] = fmt.Sprintf("that is %s ago. Sure? Save it once more if it is",
+			words.Count(int((a.Today-r.Date)/ledger.YearDays), "year", "years"))
 	}
 	all, err := garden.Where[garden.Reading](tx, "bed_id", r.BedID)
 	if err != nil {
@@ -36,7 +37,8 @@ func askReading(tx Tx, a garden.Act, r garden.Reading) error {
 	if r.PH != nil && r.Method != soil.Fizz && last != nil {
 		is, was := r.Soil().Water(), last.Soil().Water()
 		if math.Abs(float64(is-was)) > farPH+1e-9 {
-			f["ph"] = fmt.Sprintf("that is %s from the %s of %s. Sure? Save it once more if it is", words.PH(quantity.PH(math.Abs(float64(is-was)))), words.PH(was), words.DayYear(last.Date))
+			f["ph"] = fmt.Sprintf("that is %s from the %s of %s. Sure? Save it once more if it is",
+				words.PH(quantity.PH(math.Abs(float64(is-was)))), words.PH(was), words.DayYear(last.Date))
 		}
 	}
 	return a.Ask(f)

@@ -111,8 +111,10 @@ func unversioned(archive string) string {
 // A table that is neither in the archive nor named here as left out fails.
 func TestEveryTableIsArchivedOrNamed(t *testing.T) {
 	leftOut := map[string]string{
-		"posted": "keys of posts that have landed: of no use elsewhere", "lab_files": "files that wait to be taken in", "lab_layouts": "how labs’ columns were matched",
-		"journal_beds": "found anew from the journal", "jobs": "how long work stands", "settings": "the passphrase", "sessions": "who is signed in", "goose_db_version": "the file's own version", "sqlite_sequence": "SQLite's own",
+		"posted": "keys of posts that have landed: of no use elsewhere", "lab_files": "files that wait to be taken in",
+		"lab_layouts":  "how labs’ columns were matched",
+		"journal_beds": "found anew from the journal", "jobs": "how long work stands", "settings": "the passphrase",
+		"sessions": "who is signed in", "goose_db_version": "the file's own version", "sqlite_sequence": "SQLite's own",
 	}
 	s := fresh(t)
 	rows, err := raw(t, s.Path()).Query("SELECT name FROM sqlite_master WHERE type='table'")
@@ -279,7 +281,8 @@ func TestNoArchiveThatIsTakenBreaksAPage(t *testing.T) {
 
 var pages = []string{"/", "/?bed=3", "/?layer=k", "/?layer=tested", "/?on=2027-03-01", "/?on=2024-03-01", "/walk", "/walk/1",
 	"/walk/1/labels", "/walk/1/round.csv", "/bench", "/bench?bed=2",
-	"/dose", "/beds/1/dose", "/beds/4/dose", "/beds/1", "/beds/2", "/beds/5", "/beds/8", "/beds/3/edit", "/sheet", "/place", "/crops", "/marks", "/keep", "/export/beds.csv", "/export/readings.csv",
+	"/dose", "/beds/1/dose", "/beds/4/dose", "/beds/1", "/beds/2", "/beds/5", "/beds/8", "/beds/3/edit", "/sheet", "/place", "/crops",
+	"/marks", "/keep", "/export/beds.csv", "/export/readings.csv",
 	"/export/readings.xlsx", "/export/tasks.ics", "/export/plan.geojson", "/export/garden.json"}
 
 // reordered writes an archive in the order in which its lists are read.

@@ -142,7 +142,8 @@ func (t *tx) touch(beds map[int64]bool, rec garden.Record) error {
 // touches notes which beds a line of the journal touches.
 func (t *tx) touches(beds map[int64]bool, line int64) error {
 	for bed := range beds {
-		if _, err := t.tx.ExecContext(t.ctx, "INSERT OR IGNORE INTO journal_beds (bed_id, journal_id) VALUES (?, ?)", bed, line); err != nil {
+		if _, err := t.tx.ExecContext(t.ctx, "INSERT OR IGNORE INTO journal_beds (bed_id, journal_id) VALUES (?, ?)", bed,
+			line); err != nil {
 			return fmt.Errorf("noting the beds of a change: %w", err)
 		}
 	}

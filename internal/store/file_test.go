@@ -227,7 +227,11 @@ func TestACopyIsPutBackWhileItServes(t *testing.T) {
 
 func entry(t testing.TB, s garden.Store, id int64) (e garden.Entry) {
 	t.Helper()
-	require.NoError(t, s.Read(context.Background(), func(r garden.Reader) (err error) { e, err = garden.Get[garden.Entry](r, id); return err }))
+	require.NoError(t, s.Read(context.Background(), func(r garden.Reader) (err error) {
+		e,
+			err = garden.Get[garden.Entry](r, id)
+		return err
+	}))
 	return e
 }
 
@@ -311,7 +315,8 @@ func TestAnUpdateThatWasCutOffGoesOn(t *testing.T) {
 		require.NoError(t, os.Remove(path))
 		copyOf(t, path+".before-step-9", path)
 		db := raw(t, path)
-		_, err = db.Exec("INSERT INTO journal (version, at, who, what, changes) VALUES (1, '2026-02-01T00:00:00Z', 'gardener', 'Worked on', '[]')")
+		_, err = db.Exec("INSERT INTO journal (version, at, who, what, changes) VALUES (1, '2026-02-01T00:00:00Z', 'gardener', 'Worked " +
+			"on', '[]')")
 		require.NoError(t, err)
 		require.NoError(t, db.Close())
 		require.NoError(t, open(t, path).Close())

@@ -13,7 +13,8 @@ const mostJobs = 50
 
 // KeepJob implements job.Keeper; the oldest that have ended are forgotten.
 func (s *Store) KeepJob(ctx context.Context, j job.Status) error {
-	const keep = `INSERT INTO jobs (name, state, step, "of", journal_id, says, at) VALUES (:name, :state, :step, :of, :journal_id, :says, :at)
+	const keep = `INSERT INTO jobs (name, state, step, "of", journal_id, says, at)
+		VALUES (:name, :state, :step, :of, :journal_id, :says, :at)
 		ON CONFLICT (name) DO UPDATE SET state=:state, step=:step, "of"=:of, journal_id=:journal_id, says=:says, at=:at`
 	if _, err := s.write.NamedExecContext(ctx, keep, j); err != nil {
 		return told(err)

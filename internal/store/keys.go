@@ -75,7 +75,8 @@ func (s *Store) EndSession(ctx context.Context, tokenHash string) error {
 
 // Sessions lists those that stand, the one that was seen last first.
 func (s *Store) Sessions(ctx context.Context, now time.Time) (out []garden.Session, err error) {
-	err = s.read.SelectContext(ctx, &out, "SELECT substr(token_hash, 1, 16) AS id, made, seen, whence FROM sessions WHERE expires>=? ORDER BY seen DESC, id", stamp(now))
+	err = s.read.SelectContext(ctx, &out, "SELECT substr(token_hash, 1, 16) AS id, made, seen, whence FROM sessions WHERE expires>=? "+
+		"ORDER BY seen DESC, id", stamp(now))
 	return out, told(err)
 }
 

@@ -17,10 +17,12 @@ func (s *Store) KeepLabFile(ctx context.Context, name string, cells [][]string, 
 	if err != nil {
 		return 0, err
 	}
-	if _, err := s.write.ExecContext(ctx, "DELETE FROM lab_files WHERE made < ?", now.AddDate(0, 0, -labFileDays).UTC().Format(time.RFC3339)); err != nil {
+	if _, err := s.write.ExecContext(ctx, "DELETE FROM lab_files WHERE made < ?",
+		now.AddDate(0, 0, -labFileDays).UTC().Format(time.RFC3339)); err != nil {
 		return 0, err
 	}
-	res, err := s.write.ExecContext(ctx, "INSERT INTO lab_files (name, made, cells) VALUES (?, ?, ?)", name, now.UTC().Format(time.RFC3339), string(raw))
+	res, err := s.write.ExecContext(ctx, "INSERT INTO lab_files (name, made, cells) VALUES (?, ?, ?)", name,
+		now.UTC().Format(time.RFC3339), string(raw))
 	if err != nil {
 		return 0, err
 	}
@@ -50,7 +52,8 @@ func (s *Store) DropLabFile(ctx context.Context, id int64) error {
 
 // KeepLayout remembers how a lab's columns were matched, by its head.
 func (s *Store) KeepLayout(ctx context.Context, head string, layout []byte) error {
-	_, err := s.write.ExecContext(ctx, "INSERT INTO lab_layouts (head, layout) VALUES (?, ?) ON CONFLICT (head) DO UPDATE SET layout=excluded.layout", head, string(layout))
+	_, err := s.write.ExecContext(ctx, "INSERT INTO lab_layouts (head, layout) VALUES (?, ?) ON CONFLICT (head) DO UPDATE SET "+
+		"layout=excluded.layout", head, string(layout))
 	return err
 }
 

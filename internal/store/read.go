@@ -104,7 +104,8 @@ func (r reader) Garden() (g garden.Garden, err error) {
 }
 
 func (r reader) PlantingsAround(since, until string) ([]garden.Planting, error) {
-	return many[garden.Planting](r, "SELECT * FROM plantings WHERE (cleared IS NULL OR cleared > ?) AND sown <= ? ORDER BY sown, id", since, until)
+	return many[garden.Planting](r, "SELECT * FROM plantings WHERE (cleared IS NULL OR cleared > ?) AND sown <= ? ORDER BY sown, id",
+		since, until)
 }
 
 func (r reader) CropUsed(code string) (n int, err error) {
@@ -115,7 +116,8 @@ func (r reader) CropUsed(code string) (n int, err error) {
 // Moved implements garden.Reader. What lies before the last weighing no longer
 // counts.
 func (r reader) Moved() ([]garden.Moved, error) {
-	const since = `WITH weighed AS (SELECT batch_id, max(date || printf('%016d', id)) AS at FROM movements WHERE kind='weighed' GROUP BY batch_id)
+	const since = `WITH weighed AS (SELECT batch_id, max(date || printf('%016d', id)) AS at FROM movements
+			WHERE kind='weighed' GROUP BY batch_id)
 		SELECT m.batch_id, sum(CASE m.kind WHEN 'out' THEN -m.amount_g ELSE m.amount_g END) AS amount_g,
 			w.at IS NOT NULL AS weighed, max(m.kind='in') AS came
 		FROM movements m LEFT JOIN weighed w ON w.batch_id=m.batch_id
@@ -135,19 +137,24 @@ func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
 }
 
 func (r reader) Held() ([]garden.Held, error) {
-	return many[garden.Held](r, "SELECT t.id, t.bed_id, r.struck FROM tasks t JOIN plans p ON p.id=t.plan_id JOIN readings r ON r.id=p.reading_id WHERE t.state=? AND t.kind=? AND r.struck IS NOT NULL ORDER BY t.id", garden.Open, garden.TaskGo)
+	return many[garden.Held](r, "SELECT t.id, t.bed_id, r.struck FROM tasks t JOIN plans p ON p.id=t.plan_id JOIN readings r ON "+
+		"r.id=p.reading_id WHERE t.state=? AND t.kind=? AND r.struck IS NOT NULL ORDER BY t.id", garden.Open, garden.TaskGo)
 }
 
 func (r reader) ReadingKeys(from, to string) ([]garden.ReadingKey, error) {
-	return many[garden.ReadingKey](r, "SELECT r.bed_id, COALESCE(s.code,'') AS code, r.date, r.method, r.basis, r.ph FROM readings r LEFT JOIN samples s ON s.id=r.sample_id WHERE r.date BETWEEN ? AND ? AND r.struck IS NULL", from, to)
+	return many[garden.ReadingKey](r, "SELECT r.bed_id, COALESCE(s.code,'') AS code, r.date, r.method, r.basis, r.ph FROM readings r "+
+		"LEFT JOIN samples s ON s.id=r.sample_id WHERE r.date BETWEEN ? AND ? AND r.struck IS NULL", from, to)
 }
 
 func (r reader) ReadingsFrom(day string, limit int) ([]garden.Reading, error) {
-	return many[garden.Reading](r, "SELECT * FROM readings WHERE date<=? AND struck IS NULL ORDER BY date DESC, id DESC LIMIT ?", day, limit)
+	return many[garden.Reading](r, "SELECT * FROM readings WHERE date<=? AND struck IS NULL ORDER BY date DESC, id DESC LIMIT ?", day,
+		limit)
 }
 
 func (r reader) Codes() ([]garden.SampleCode, error) {
-	return many[garden.SampleCode](r, "SELECT s.code, b.id AS bed_id, r.layered, b.kind, b.worked, b.depth_m FROM samples s JOIN rounds r ON r.id=s.round_id JOIN sample_beds x ON x.id=(SELECT min(id) FROM sample_beds WHERE sample_id=s.id) JOIN beds b ON b.id=x.bed_id ORDER BY s.id")
+	return many[garden.SampleCode](r, "SELECT s.code, b.id AS bed_id, r.layered, b.kind, b.worked, b.depth_m FROM samples s JOIN rounds "+
+		"r ON r.id=s.round_id JOIN sample_beds x ON x.id=(SELECT min(id) FROM sample_beds WHERE sample_id=s.id) JOIN beds b ON "+
+		"b.id=x.bed_id ORDER BY s.id")
 }
 
 func (r reader) SamplesBetween(from, to string) ([]garden.Sample, error) {
@@ -155,7 +162,9 @@ func (r reader) SamplesBetween(from, to string) ([]garden.Sample, error) {
 }
 
 func (r reader) SamplesWaiting() ([]garden.Waiting, error) {
-	return many[garden.Waiting](r, "SELECT s.code, s.state, GROUP_CONCAT(b.name, ', ') AS beds FROM samples s JOIN sample_beds x ON x.sample_id=s.id JOIN beds b ON b.id=x.bed_id WHERE s.state IN (?,?) GROUP BY s.id ORDER BY s.id", garden.SampleTaken, garden.SampleAtLab)
+	return many[garden.Waiting](r, "SELECT s.code, s.state, GROUP_CONCAT(b.name, ', ') AS beds FROM samples s JOIN sample_beds x ON "+
+		"x.sample_id=s.id JOIN beds b ON b.id=x.bed_id WHERE s.state IN (?,?) GROUP BY s.id ORDER BY s.id", garden.SampleTaken,
+		garden.SampleAtLab)
 }
 
 func (r reader) SamplesOfBed(bed int64) ([]garden.Sample, error) {
@@ -163,11 +172,13 @@ func (r reader) SamplesOfBed(bed int64) ([]garden.Sample, error) {
 }
 
 func (r reader) SampleBedsOf(round int64) ([]garden.SampleBed, error) {
-	return many[garden.SampleBed](r, "SELECT b.* FROM sample_beds b JOIN samples s ON s.id=b.sample_id WHERE s.round_id=? ORDER BY b.place, b.id", round)
+	return many[garden.SampleBed](r, "SELECT b.* FROM sample_beds b JOIN samples s ON s.id=b.sample_id WHERE s.round_id=? ORDER BY "+
+		"b.place, b.id", round)
 }
 
 func (r reader) CoresOf(round int64) ([]garden.Core, error) {
-	return many[garden.Core](r, "SELECT c.* FROM cores c JOIN sample_beds b ON b.id=c.sample_bed_id JOIN samples s ON s.id=b.sample_id WHERE s.round_id=? ORDER BY c.id", round)
+	return many[garden.Core](r, "SELECT c.* FROM cores c JOIN sample_beds b ON b.id=c.sample_bed_id JOIN samples s ON s.id=b.sample_id "+
+		"WHERE s.round_id=? ORDER BY c.id", round)
 }
 
 func (r reader) ApplicationsSince(day string) ([]garden.Application, error) {
@@ -189,7 +200,8 @@ func (r reader) Stamp() (s string, err error) {
 		}
 		defer func() { r.steady.stamp = s }()
 	}
-	err = r.one(&s, "SELECT (SELECT coalesce(max(id), 0) FROM journal) || ' ' || (SELECT count(*) FROM beds) || ' ' || (SELECT coalesce(max(version), 0) FROM garden)")
+	err = r.one(&s, "SELECT (SELECT coalesce(max(id), 0) FROM journal) || ' ' || (SELECT count(*) FROM beds) || ' ' || (SELECT "+
+		"coalesce(max(version), 0) FROM garden)")
 	return s, err
 }
 
@@ -200,7 +212,8 @@ func (r reader) Journal(before int64, limit int) ([]garden.Line, error) {
 const lineColumns = "id, at, who, what, substr(changes, 1, 60) AS head, undoes, undone_by"
 
 func (r reader) JournalOf(bed int64, limit int) ([]garden.Line, error) {
-	return many[garden.Line](r, "SELECT "+lineColumns+" FROM journal JOIN journal_beds ON journal_id=id WHERE bed_id=? ORDER BY id DESC LIMIT ?", bed, limit)
+	return many[garden.Line](r, "SELECT "+lineColumns+" FROM journal JOIN journal_beds ON journal_id=id WHERE bed_id=? ORDER BY id DESC "+
+		"LIMIT ?", bed, limit)
 }
 
 // Empty implements garden.Reader.

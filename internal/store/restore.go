@@ -144,8 +144,10 @@ func refused(err error) error {
 var holds = []struct{ table, says, find string }{
 	{"samples", "stands for no bed", "SELECT s.id FROM samples s WHERE NOT EXISTS (SELECT 1 FROM sample_beds b WHERE b.sample_id=s.id)"},
 	{"readings", "is of a sample that its bed is not in",
-		"SELECT r.id FROM readings r WHERE r.sample_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sample_beds b WHERE b.sample_id=r.sample_id AND b.bed_id=r.bed_id)"},
-	{"cores", "is beyond those that its bed gives", "SELECT c.id FROM cores c JOIN sample_beds b ON b.id=c.sample_bed_id WHERE c.n>b.cores"},
+		"SELECT r.id FROM readings r WHERE r.sample_id IS NOT NULL AND NOT EXISTS (SELECT 1 FROM sample_beds b WHERE " +
+			"b.sample_id=r.sample_id AND b.bed_id=r.bed_id)"},
+	{"cores", "is beyond those that its bed gives", "SELECT c.id FROM cores c JOIN sample_beds b ON b.id=c.sample_bed_id WHERE " +
+		"c.n>b.cores"},
 	{"rounds", "has no sample", "SELECT r.id FROM rounds r WHERE NOT EXISTS (SELECT 1 FROM samples s WHERE s.round_id=r.id)"},
 }
 
@@ -153,7 +155,8 @@ var holds = []struct{ table, says, find string }{
 func (t *tx) agree() error {
 	for _, of := range garden.Tables {
 		for _, a := range of.Agrees {
-			find := fmt.Sprintf("SELECT x.id FROM %s x JOIN %s y ON y.id=x.%s WHERE y.%s IS NOT x.%s", of.Name, a.Table, a.Points, a.Column, a.Column)
+			find := fmt.Sprintf("SELECT x.id FROM %s x JOIN %s y ON y.id=x.%s WHERE y.%s IS NOT x.%s", of.Name, a.Table, a.Points,
+				a.Column, a.Column)
 			if err := t.holds(of.Name, a.Says, find); err != nil {
 				return err
 			}
@@ -229,7 +232,8 @@ func (t *tx) cropsKnown() error {
 // nothing was changed since.
 func (t *tx) takeOut(line, came int64) error {
 	var since []string
-	err := t.tx.SelectContext(t.ctx, &since, "SELECT what FROM journal WHERE id>? AND undone_by IS NULL AND undoes IS NULL ORDER BY id DESC LIMIT 1", line)
+	err := t.tx.SelectContext(t.ctx, &since, "SELECT what FROM journal WHERE id>? AND undone_by IS NULL AND undoes IS NULL ORDER BY id "+
+		"DESC LIMIT 1", line)
 	if err != nil {
 		return err
 	}

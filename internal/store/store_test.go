@@ -69,7 +69,8 @@ var demoFile = sync.OnceValues(func() ([]byte, error) {
 })
 
 func bed(name string) *garden.Bed {
-	return &garden.Bed{Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, W: 4, H: 1, Texture: "loam", Depth: 0.15, Worked: "dug", FreeLime: "unknown"}
+	return &garden.Bed{Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, W: 4, H: 1, Texture: "loam", Depth: 0.15,
+		Worked: "dug", FreeLime: "unknown"}
 }
 
 func change(key string) garden.Change { return garden.Change{Key: key, Who: "test", At: noon} }
@@ -258,7 +259,8 @@ func TestDailyCopiesKeepFourteenAndOneServes(t *testing.T) {
 	require.NoError(t, os.WriteFile(path, b, 0o600))
 	restored := open(t, path)
 	assert.Equal(t, string(before), string(archive(t, restored)))
-	h, err := web.New(web.Config{Store: restored, Gate: restored, Labs: restored, Clock: web.NewDemoClock(day), Hosts: []string{"localhost"}})
+	h, err := web.New(web.Config{Store: restored, Gate: restored, Labs: restored, Clock: web.NewDemoClock(day),
+		Hosts: []string{"localhost"}})
 	require.NoError(t, err)
 	rec := httptest.NewRecorder()
 	h.ServeHTTP(rec, httptest.NewRequest(http.MethodGet, "http://localhost/", nil))

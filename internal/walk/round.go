@@ -188,13 +188,15 @@ func (d Draft) TooMuch() garden.Faults {
 	for _, s := range d.Samples {
 		for n, cores := range s.Cores {
 			if all += cores; cores > garden.MostBedCores {
-				return garden.Faults{"wanted": fmt.Sprintf("%s would give %s, and %d are the most: a wider corer or less of a sample is meant",
+				return garden.Faults{"wanted": fmt.Sprintf("%s would give %s, and %d are the most: a wider corer or less of a sample is "+
+					"meant",
 					d.Chosen[s.Beds[n]].Plot.Bed.Name, words.Count(cores, "core", "cores"), garden.MostBedCores)}
 			}
 		}
 	}
 	if all > garden.MostRoundCores {
-		return garden.Faults{"wanted": fmt.Sprintf("that makes %d cores, and %d are the most of a round: choose fewer beds, or a wider corer",
+		return garden.Faults{"wanted": fmt.Sprintf("that makes %d cores, and %d are the most of a round: choose fewer beds, or a wider "+
+			"corer",
 			all, garden.MostRoundCores)}
 	}
 	return nil
@@ -275,7 +277,8 @@ func (k Keeper) StartRound(ctx context.Context, a garden.Act, c RoundChoice) (ro
 		place[i] = n + 1
 	}
 	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		x := garden.Round{Made: a.Today, Corer: c.Corer.Diameter, Wanted: c.Corer.Wanted, Layered: c.Layered, Walk: quantity.Round(d.Walk, 1)}
+		x := garden.Round{Made: a.Today, Corer: c.Corer.Diameter, Wanted: c.Corer.Wanted, Layered: c.Layered,
+			Walk: quantity.Round(d.Walk, 1)}
 		if err := tx.Insert(&x); err != nil {
 			return "", err
 		}
@@ -291,12 +294,14 @@ func (k Keeper) StartRound(ctx context.Context, a garden.Act, c RoundChoice) (ro
 				return "", err
 			}
 			for n, i := range s.Beds {
-				if err := tx.Insert(&garden.SampleBed{SampleID: y.ID, BedID: d.Chosen[i].Plot.Bed.ID, Cores: s.Cores[n], Place: place[i]}); err != nil {
+				if err := tx.Insert(&garden.SampleBed{SampleID: y.ID, BedID: d.Chosen[i].Plot.Bed.ID, Cores: s.Cores[n],
+					Place: place[i]}); err != nil {
 					return "", err
 				}
 			}
 		}
-		return fmt.Sprintf("Set out on a round: %s from %s", words.Count(len(d.Samples), "sample", "samples"), words.Count(len(d.Chosen), "bed", "beds")), nil
+		return fmt.Sprintf("Set out on a round: %s from %s", words.Count(len(d.Samples), "sample", "samples"),
+			words.Count(len(d.Chosen), "bed", "beds")), nil
 	})
 	return round, r, err
 }
@@ -435,7 +440,8 @@ func (k Keeper) NoteOddity(ctx context.Context, a garden.Act, sampleBed int64, n
 }
 
 // sampleSteps are the states a sample goes through, each with its words.
-var sampleSteps = []struct{ state, says string }{{garden.SamplePlanned, "planned"}, {garden.SampleTaken, "taken"}, {garden.SampleAtLab, "at the lab"}, {garden.SampleRead, "read"}}
+var sampleSteps = []struct{ state, says string }{{garden.SamplePlanned, "planned"}, {garden.SampleTaken, "taken"},
+	{garden.SampleAtLab, "at the lab"}, {garden.SampleRead, "read"}}
 
 // MoveSample notes that a sample was taken or has gone to the lab.
 func (k Keeper) MoveSample(ctx context.Context, a garden.Act, id, version int64, state string) (garden.Receipt, error) {

@@ -61,7 +61,8 @@ func BenchmarkBeside(b *testing.B) {
 		}
 		return time.Since(start)
 	}
-	pages := []string{"/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2", "/beds/2", "/place", "/crops", "/keep", "/marks", "/beds/2/edit"}
+	pages := []string{"/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2", "/beds/2", "/place", "/crops", "/keep",
+		"/marks", "/beds/2/edit"}
 	for _, p := range pages {
 		b.Run(strings.ReplaceAll(strings.Trim(p, "/"), "/", "-"), func(b *testing.B) {
 			var bare, own time.Duration

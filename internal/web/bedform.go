@@ -18,8 +18,10 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
-var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand", "jar_silt", "jar_clay",
-	"feel_ball", "feel_ribbon", "feel_gritty", "feel_smooth", "depth", "worked", "om", "clay", "cec", "stones", "free_lime", "watered", "note", "crop", "sown", "version"}
+var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand",
+	"jar_silt", "jar_clay",
+	"feel_ball", "feel_ribbon", "feel_gritty", "feel_smooth", "depth", "worked", "om", "clay", "cec", "stones", "free_lime", "watered",
+	"note", "crop", "sown", "version"}
 
 type newBedView struct {
 	Page
@@ -56,8 +58,10 @@ func (s *server) newBed(c *gin.Context) error {
 func usualBed(f Form, all []plots.Plot, u words.Units, today quantity.Day) {
 	x, y := plots.FreeSpot(all)
 	in := u.Lengths()
-	for name, usual := range map[string]string{"kind": "bed", "w": figure(4, in, 1), "h": figure(1.2, in, 1), "texture": "loam", "depth": figure(0.15, u.Depths(), 1), "worked": "dug", "rings": "3",
-		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": figure(x, in, 1), "y": figure(y, in, 1),
+	for name, usual := range map[string]string{"kind": "bed", "w": figure(4, in, 1), "h": figure(1.2, in, 1), "texture": "loam",
+		"depth": figure(0.15, u.Depths(), 1), "worked": "dug", "rings": "3",
+		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": figure(x, in,
+			1), "y": figure(y, in, 1),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"} {
 		if f.Values[name] == "" {
 			f.Values[name] = usual
@@ -75,7 +79,8 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	if status == http.StatusOK && editing == 0 {
 		usualBed(f, v.Plots, u, s.Clock.Today())
 	}
-	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions(v.Library), Action: "/beds", Button: "Add the bed", Editing: editing}
+	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions(v.Library), Action: "/beds",
+		Button: "Add the bed", Editing: editing}
 	if editing != 0 {
 		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
@@ -189,7 +194,8 @@ var ribbons = []struct {
 	cm       float64
 	long     quantity.Depth
 }{
-	{"none", "None at all", 0, 0}, {"short", "It breaks before", 2.5, 0.01}, {"middling", "It breaks before", 5, 0.03}, {"long", "Longer than", 5, 0.06},
+	{"none", "None at all", 0, 0}, {"short", "It breaks before", 2.5, 0.01}, {"middling", "It breaks before", 5, 0.03}, {"long",
+		"Longer than", 5, 0.06},
 }
 
 // jarOf draws the jar as the form has it.
@@ -257,8 +263,9 @@ func bedFrom(f Form, u words.Units) (garden.Bed, error) {
 		return f.needed(name, "A "+what+" in "+in.Name+" is needed.") * in.Size
 	}
 	b := garden.Bed{Name: f.Value("name"), Kind: f.Value("kind"), Shape: garden.ShapeRect, Texture: soil.Texture(f.Value("texture")),
-		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.FreeLime(f.Value("free_lime")), Watered: f.Value("watered"), Note: f.Value("note"),
-		W: length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
+		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.FreeLime(f.Value("free_lime")), Watered: f.Value("watered"),
+		Note: f.Value("note"),
+		W:    length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
 	b.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	b.OrganicMatter = optional[quantity.Percent](f, "om", 1)
 	if stones := optional[quantity.Percent](f, "stones", 1); stones != nil {
@@ -372,10 +379,12 @@ func cornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
 }
 
 // shapeNames are the shapes in the form.
-var shapeNames = map[string]string{garden.ShapeRect: "Rectangle", garden.ShapeCircle: "Circle", garden.ShapeRings: "Tree rings in a row", garden.ShapeOutline: "Freehand, by its corners"}
+var shapeNames = map[string]string{garden.ShapeRect: "Rectangle", garden.ShapeCircle: "Circle",
+	garden.ShapeRings: "Tree rings in a row", garden.ShapeOutline: "Freehand, by its corners"}
 
 // limeNames say what a drop of vinegar on dry soil did.
-var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz", soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
+var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz",
+	soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
 
 func (s *server) editBed(c *gin.Context) error {
 	id, err := paramID(c)
@@ -403,9 +412,12 @@ func plain(x float64) string { return strconv.FormatFloat(quantity.Round(x, 1), 
 // formOf fills the form with a bed.
 func formOf(b garden.Bed, u words.Units) Form {
 	in := u.Lengths()
-	f := Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": figure(b.W, in, 3), "h": figure(b.H, in, 3), "x": figure(b.X, in, 3), "y": figure(b.Y, in, 3),
-		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": plain(b.Turn), "texture": string(b.Texture), "texture_by": b.TextureBy, "depth": figure(float64(b.Depth), u.Depths(), 1),
-		"worked": string(b.Worked), "free_lime": string(b.FreeLime), "watered": b.Watered, "note": b.Note, "version": strconv.FormatInt(b.Version, 10),
+	f := Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": figure(b.W, in, 3),
+		"h": figure(b.H, in, 3), "x": figure(b.X, in, 3), "y": figure(b.Y, in, 3),
+		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": plain(b.Turn), "texture": string(b.Texture),
+		"texture_by": b.TextureBy, "depth": figure(float64(b.Depth), u.Depths(), 1),
+		"worked": string(b.Worked), "free_lime": string(b.FreeLime), "watered": b.Watered, "note": b.Note,
+		"version":  strconv.FormatInt(b.Version, 10),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"}}
 	if b.Shape == garden.ShapeOutline {
 		f.Values["corners"] = cornersText(b.Corners, garden.Point{X: b.X, Y: b.Y}, in)

@@ -118,8 +118,10 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) erro
 		return err
 	}
 	u := w.Garden.Units()
-	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(w, today)), ID: id, Name: w.Bed.Name, Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
-		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library), Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
+	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(w, today)), ID: id, Name: w.Bed.Name,
+		Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
+		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library),
+		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
 	v.Log = log
 	for _, m := range material.Table {
 		v.Materials = append(v.Materials, Option{string(m.Kind), words.Capital(m.Name)})
@@ -134,14 +136,16 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) erro
 		if a.Date > today {
 			continue
 		}
-		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)), u.Mass(a.Total), u.Rate(a.Rate), a.Note})
+		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)),
+			u.Mass(a.Total), u.Rate(a.Rate), a.Note})
 	}
 	for i := len(w.Tasks) - 1; i >= 0; i-- {
 		t := w.Tasks[i]
 		if t.Settled > today {
 			t.State = garden.Open // as it stood then
 		}
-		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled), garden.Skipped: "skipped"}[t.State]
+		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled),
+			garden.Skipped: "skipped"}[t.State]
 		if on, held := w.Held[t.ID]; held {
 			state = "held back: its reading was struck out " + words.DayYear(on)
 		}
@@ -149,7 +153,8 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) erro
 	}
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
 		p := w.Plantings[i]
-		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown), p.Cleared.String(), newKey()})
+		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
+			p.Cleared.String(), newKey()})
 	}
 	v.DuplicateKey = newKey()
 	lines, err := s.keep.JournalOf(c.Request.Context(), id, bedLines)
@@ -197,7 +202,8 @@ func layersText(r garden.Reading) string {
 }
 
 func readingOf(r garden.Reading, bed string) readingRow {
-	row := readingRow{ID: r.ID, Version: r.Version, Key: newKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method), Cores: strconv.Itoa(r.Cores), Note: r.Note}
+	row := readingRow{ID: r.ID, Version: r.Version, Key: newKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method),
+		Cores: strconv.Itoa(r.Cores), Note: r.Note}
 	if r.PH != nil {
 		row.PH = words.PH2(r.Soil().Water())
 		row.Doubt = "± " + words.PH2(quantity.PH(r.Soil().SD()))

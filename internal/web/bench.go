@@ -24,7 +24,8 @@ var ways = []Option{{string(soil.Lab), "Lab report"}, {string(soil.Meter), "Mete
 var strengths = []struct {
 	is   soil.FreeLime
 	says string
-}{{soil.LimeNone, "nothing moves"}, {soil.LimeFaint, "heard, hardly seen"}, {soil.LimeClear, "bubbles to see"}, {soil.LimeStrong, "foams up"}}
+}{{soil.LimeNone, "nothing moves"}, {soil.LimeFaint, "heard, hardly seen"}, {soil.LimeClear, "bubbles to see"}, {soil.LimeStrong,
+	"foams up"}}
 
 type fizzStrength struct {
 	Option
@@ -78,7 +79,8 @@ type benchView struct {
 // MoreOpen tells whether something of the lab's report beyond the pH is there,
 // or wrong.
 func (v benchView) MoreOpen() bool {
-	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target", "capacity", "k_extractant", "buffer_kind"} {
+	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target",
+		"capacity", "k_extractant", "buffer_kind"} {
 		if v.Form.Value(n) != "" || v.Form.Fault(n) != "" {
 			return true
 		}
@@ -207,7 +209,8 @@ func (s *server) showBench(c *gin.Context, status int, f Form) error {
 		}
 	}
 	if status == http.StatusOK {
-		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10", "depth": figure(0.15, u.Depths(), 1), "fresh": "no"} {
+		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10",
+			"depth": figure(0.15, u.Depths(), 1), "fresh": "no"} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual
 			}
@@ -252,9 +255,11 @@ func (v *benchView) lists() {
 	for _, m := range soil.Methods {
 		v.Doubts[string(m.Method)] = "± " + words.PH2(quantity.PH(m.SD))
 	}
-	for _, j := range []fizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."}, {Field: "soda", Do: "Shake baking soda into the second."}} {
+	for _, j := range []fizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
+		{Field: "soda", Do: "Shake baking soda into the second."}} {
 		for _, x := range strengths {
-			j.Strengths = append(j.Strengths, fizzStrength{Option{string(x.is), words.Capital(words.Name(x.is))}, x.says, draw.FizzJarOf(x.is)})
+			j.Strengths = append(j.Strengths, fizzStrength{Option{string(x.is), words.Capital(words.Name(x.is))}, x.says,
+				draw.FizzJarOf(x.is)})
 		}
 		v.Jars = append(v.Jars, j)
 	}
@@ -290,7 +295,8 @@ func (v *benchView) chips(chips []float64) {
 		}
 		v.Chips = append(v.Chips, chipView{Option: Option{text(c) + "-" + text(c), text(c)}})
 	}
-	v.ChipDoubt = "Its chips tell pH to " + "± " + words.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) + " at best: half the dose first, then a better reading."
+	v.ChipDoubt = "Its chips tell pH to " + "± " + words.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) +
+		" at best: half the dose first, then a better reading."
 }
 
 func (s *server) addReading(c *gin.Context) error {

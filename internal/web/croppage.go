@@ -53,7 +53,8 @@ func (s *server) crops(c *gin.Context) error {
 			return garden.ErrMissing
 		}
 		own, _ := l.Own(code)
-		f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High), "aim": words.PH2(x.Aim),
+		f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High),
+			"aim":     words.PH2(x.Aim),
 			"removal": figure(float64(x.Removal), s.units(c).Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
 		for _, n := range crop.FlagNames {
 			if x.Is(n.Flag) {
@@ -73,7 +74,8 @@ func (s *server) showCrops(c *gin.Context, status int, f Form) error {
 	v := cropsView{Form: f, Editing: f.Value("code"), RateIn: u.Rates().Name}
 	own := 0
 	for _, x := range l.All() {
-		row := cropRow{Href: "/crops?crop=" + x.ID, Name: words.Capital(x.Name), Band: words.PH(x.Band.Low) + " to " + words.PH(x.Band.High),
+		row := cropRow{Href: "/crops?crop=" + x.ID, Name: words.Capital(x.Name), Band: words.PH(x.Band.Low) + " to " +
+			words.PH(x.Band.High),
 			Aim: words.PH2(x.Aim), Removal: u.Rate(x.Removal), Open: x.ID == v.Editing}
 		var flags []string
 		for _, n := range crop.FlagNames {

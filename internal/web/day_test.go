@@ -57,17 +57,20 @@ func TestTheSheetCountsBedsAndReadsBackAmounts(t *testing.T) {
 		s.add(&garden.Task{BedID: bed.ID, Kind: garden.TaskRetest, Due: s.today, State: garden.Open, Method: soil.Lab, Depth: 0.15})
 	}
 	kale := s.bed("Kale and roots").Bed
-	s.add(&garden.Task{BedID: kale.ID, Kind: garden.TaskGo, Due: s.today, What: material.PotassiumSulfate, Rate: 10, Total: 211, State: garden.Open, Depth: 0.15})
+	s.add(&garden.Task{BedID: kale.ID, Kind: garden.TaskGo, Due: s.today, What: material.PotassiumSulfate, Rate: 10, Total: 211,
+		State: garden.Open, Depth: 0.15})
 	page := s.get("/sheet").Body.String()
 	assert.Contains(t, page, "2 beds, 7.7 kg", "three goes on two beds")
 	for _, g := range s.openTasks(bed.ID) {
 		if g.Kind == garden.TaskRetest && g.Due == s.today {
-			require.Equal(t, http.StatusSeeOther, s.post(fmt.Sprintf("/tasks/%d/skip", g.ID), url.Values{"version": {strconv.FormatInt(g.Version, 10)}, "why": {"Frost."}}).Code)
+			require.Equal(t, http.StatusSeeOther, s.post(fmt.Sprintf("/tasks/%d/skip", g.ID),
+				url.Values{"version": {strconv.FormatInt(g.Version, 10)}, "why": {"Frost."}}).Code)
 			break
 		}
 	}
 	g := s.openTasks(bed.ID)[0]
-	s.saved(s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), url.Values{"version": {strconv.FormatInt(g.Version, 10)}, "amount": {"18"}, "measure": {"scoops"}, "note": {"Calm day."}}))
+	s.saved(s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), url.Values{"version": {strconv.FormatInt(g.Version, 10)}, "amount": {"18"},
+		"measure": {"scoops"}, "note": {"Calm day."}}))
 	page = s.get("/sheet").Body.String()
 	assert.Contains(t, page, "1.8 kg put on: Calm day.")
 	assert.Contains(t, page, "skipped: Frost.")
@@ -108,14 +111,17 @@ func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
 	g := s.openTasks(id)[0]
 	assert.Equal(t, kind, g.What)
 	assert.Equal(t, batch.ID, *g.BatchID)
-	assert.Equal(t, http.StatusConflict, s.post(bedPath(id)+"/plan", s.planForm(id, "key", "other", "use", "0")).Code, "a place in a list names nothing")
-	assert.Equal(t, http.StatusConflict, s.post(bedPath(id)+"/plan", s.planForm(id, "key", "third", "use", "b"+strconv.FormatInt(batch.ID+99, 10))).Code)
+	assert.Equal(t, http.StatusConflict, s.post(bedPath(id)+"/plan", s.planForm(id, "key", "other", "use", "0")).Code,
+		"a place in a list names nothing")
+	assert.Equal(t, http.StatusConflict, s.post(bedPath(id)+"/plan",
+		s.planForm(id, "key", "third", "use", "b"+strconv.FormatInt(batch.ID+99, 10))).Code)
 }
 
 func TestTwoJarsAreToldAsNoFigure(t *testing.T) {
 	s := newSite(t, true)
 	bed := s.bed("New ground").Bed.ID
-	s.add(&garden.Reading{BedID: bed, Date: s.today - 3, Method: soil.Fizz, Basis: soil.Water, Vinegar: soil.LimeNone, Soda: soil.LimeClear, Cores: 1, Depth: 0.15})
+	s.add(&garden.Reading{BedID: bed, Date: s.today - 3, Method: soil.Fizz, Basis: soil.Water, Vinegar: soil.LimeNone,
+		Soda: soil.LimeClear, Cores: 1, Depth: 0.15})
 	page := s.get("/?bed=" + strconv.FormatInt(bed, 10)).Body.String()
 	assert.Contains(t, page, "New ground, sour by two jars, no figure")
 	assert.Contains(t, page, "Two jars say")

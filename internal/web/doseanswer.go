@@ -162,7 +162,8 @@ func leaveWords(w desk.Worked) string {
 	a := w.Answer
 	for _, s := range a.Need.Working {
 		if s.ID == "at-work" {
-			return "What went on is still at work and should bring it to about " + words.PH(quantity.PH(s.From.N("settles"))) + ". It needs no more."
+			return "What went on is still at work and should bring it to about " + words.PH(quantity.PH(s.From.N("settles"))) +
+				". It needs no more."
 		}
 	}
 	for _, g := range a.Guards {
@@ -170,7 +171,8 @@ func leaveWords(w desk.Worked) string {
 		case guard.TooLittle:
 			return "So little is wanted that no go is worth it."
 		case "buffer-gives-nothing":
-			return "By the lab’s buffer nothing is needed, which is how its formula ends on sands. Choose the texture table above to go by that."
+			return "By the lab’s buffer nothing is needed, which is how its formula ends on sands. Choose the texture table above to go " +
+				"by that."
 		}
 	}
 	band := words.PH(a.Crop.Band.Low) + " to " + words.PH(a.Crop.Band.High)
@@ -180,9 +182,11 @@ func leaveWords(w desk.Worked) string {
 	case a.Stand == crop.InBand:
 		return "It reads " + words.PH(a.PH) + ", inside the band of " + band + ". Type a target above if you want another pH."
 	case a.Stand == crop.TooClose:
-		return "It reads " + words.PH2(a.PH) + " against " + band + ": too close to tell by one reading. Read it once more, or type a target."
+		return "It reads " + words.PH2(a.PH) + " against " + band + ": too close to tell by one reading. Read it once more, or type a " +
+			"target."
 	case a.Stand == crop.Drifts:
-		return "It reads " + words.PH(a.PH) + ", a little over the band of " + band + ". Soil drifts down by itself; type a target if you will not wait."
+		return "It reads " + words.PH(a.PH) + ", a little over the band of " + band + ". Soil drifts down by itself; type a target if " +
+			"you will not wait."
 	}
 	return "The school you chose does not step in at " + words.PH(a.PH) + ". Type a target, or choose another school."
 }
@@ -267,7 +271,8 @@ func (v *answerView) refused(w desk.Worked) {
 			v.Refused[n].Name += ", " + words.Lower(materialName(w, r.Batch))
 			continue
 		}
-		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop})
+		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+			Stop: g.Level == guard.Stop})
 	}
 }
 
@@ -357,7 +362,8 @@ func halfOf(w desk.Worked, o dose.Option, today quantity.Day) *halfView {
 	if o.AtRetest.Median > 0 {
 		v.Says += " that should read about " + words.PH(o.AtRetest.Median)
 	}
-	v.Says += ", and only then the rest. " + strconv.Itoa(int(math.Round(100*o.Over))) + " in 100 would end 0.2 or more past the band before that test."
+	v.Says += ", and only then the rest. " + strconv.Itoa(int(math.Round(100*o.Over))) + " in 100 would end 0.2 or more past the band " +
+		"before that test."
 	return v
 }
 
@@ -371,8 +377,9 @@ const (
 // doseChart shows the past line and where the goes bring it, as they react.
 func doseChart(w desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	label := bandName(w.Plot)
-	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
-		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
+	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+		Units: w.Garden.Units(),
+		From:  today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
 	for _, g := range o.Goes {
 		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate})
 	}
@@ -385,7 +392,8 @@ func doseChart(w desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
 		s.Expect = append(s.Expect, draw.Expect{Day: o.Retest, PH: e.Median, P05: e.P05, P95: e.P95})
 		c = draw.ChartOf(s, 602, 134)
 		c.Title = "Should read " + words.PH(e.Median) + " at the test of " + words.NearDay(o.Retest, today)
-		c.Says = c.Title + ", nine in ten from " + words.PH(e.P05) + " to " + words.PH(e.P95) + ", with " + strconv.Itoa(int(math.Round(100*o.Reacted))) + " % of what is on by then reacted"
+		c.Says = c.Title + ", nine in ten from " + words.PH(e.P05) + " to " + words.PH(e.P95) + ", with " +
+			strconv.Itoa(int(math.Round(100*o.Reacted))) + " % of what is on by then reacted"
 		return c
 	}
 	c = draw.ChartOf(s, 602, 134)
@@ -400,7 +408,8 @@ func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
 		return nil
 	}
 	u := w.Garden.Units()
-	v := &potassiumView{Headline: "Potassium is short: " + words.PPM(*has.Now) + ", enough is " + words.PPM(has.Scale.Critical), Lines: u.Steps(k.Working)}
+	v := &potassiumView{Headline: "Potassium is short: " + words.PPM(*has.Now) + ", enough is " + words.PPM(has.Scale.Critical),
+		Lines: u.Steps(k.Working)}
 	if k.Need <= 0 {
 		v.Says = "This year has had all the potash that the crop may be given."
 		return v
@@ -431,7 +440,8 @@ func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
 	}
 	for _, r := range k.Refused {
 		g := u.Guard(r.Guards[0])
-		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop})
+		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+			Stop: g.Level == guard.Stop})
 	}
 	return v
 }

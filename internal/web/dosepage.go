@@ -107,7 +107,8 @@ func onOnly(c *gin.Context) string {
 
 // choice reads the form; faults stand in it.
 func choice(f Form, u words.Units) desk.Choice {
-	ch := desk.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")), Act: crop.ActSchool(f.Value("act")), HalfFirst: f.Value("half") != ""}
+	ch := desk.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")),
+		Act: crop.ActSchool(f.Value("act")), HalfFirst: f.Value("half") != ""}
 	ch.Target = optional[quantity.PH](f, "target", 1)
 	ch.Depth = optional[quantity.Depth](f, "depth", u.Depths().Size)
 	if r := f.Value("reading"); r != "" {
@@ -156,7 +157,8 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) error {
 	if err != nil {
 		return err
 	}
-	v := doseView{ID: id, Bed: w.Bed.Name, Facts: facts(w.Bed, w.Garden.Units()), Crops: cropWords(w.Plot, w.Library), Form: f, NoReading: none,
+	v := doseView{ID: id, Bed: w.Bed.Name, Facts: facts(w.Bed, w.Garden.Units()), Crops: cropWords(w.Plot, w.Library), Form: f,
+		NoReading:   none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.AtWork; x != nil {
 		v.AtWork = words.Capital(words.AtWork(x.What, x.Now, x.Settles)) + "."
@@ -245,7 +247,8 @@ func (v *doseView) form(w desk.Worked) {
 		v.Rule = &r
 	}
 	v.Profile = draw.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
-	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) + " (" + v.Doubt + "). To be brought to " +
+	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) +
+		" (" + v.Doubt + "). To be brought to " +
 		words.PH2(w.Answer.Target) + " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
 	v.segments(w)
 }

@@ -128,7 +128,8 @@ func (s *server) ground(c *gin.Context) error {
 		}
 	}
 	for _, p := range v.Plots {
-		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name), Says: standingWords(p) + clashWords(p)}
+		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name),
+			Says: standingWords(p) + clashWords(p)}
 		if p.Reading != nil {
 			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
 		}
@@ -353,7 +354,8 @@ func headlineOf(layer string, v plots.View, due map[int64]bool) string {
 		}
 		switch {
 		case n[soil.Short] > 0 && n[soil.TooMuch] > 0:
-			return words.Count(n[soil.Short], "bed short", "beds short") + " of potassium, " + words.Count(n[soil.TooMuch], "with too much", "with too much")
+			return words.Count(n[soil.Short], "bed short", "beds short") + " of potassium, " + words.Count(n[soil.TooMuch],
+				"with too much", "with too much")
 		case n[soil.TooMuch] > 0:
 			return words.Count(n[soil.TooMuch], "bed", "beds") + " with too much potassium"
 		case n[soil.Short] > 0:

@@ -84,7 +84,8 @@ func TestABedSavedUnchangedStaysAsItIsInAnyUnits(t *testing.T) {
 
 func TestTheReadersUnitsStandOnEveryPage(t *testing.T) {
 	s := newSite(t, true)
-	s.saved(s.post("/place", s.placeForm("area_unit", "ft2", "depth_unit", "in", "weight_unit", "lb", "rate_unit", "lb-100ft2", "currency", "kr")))
+	s.saved(s.post("/place", s.placeForm("area_unit", "ft2", "depth_unit", "in", "weight_unit", "lb", "rate_unit", "lb-100ft2",
+		"currency", "kr")))
 	for path, says := range map[string][]string{
 		"/?bed=2":      {"103 ft²", "5.9 in"},
 		"/beds/2/dose": {"5.27 lb/100 ft²", "5.6 lb", "257 g/m² (5.27 lb/100 ft²)", "0.89 kr"},

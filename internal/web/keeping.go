@@ -52,7 +52,8 @@ const journalLines = 40
 func (s *server) keeping(c *gin.Context) error { return s.showKeeping(c, http.StatusOK, noForm()) }
 
 func (s *server) showKeeping(c *gin.Context, status int, f Form) error {
-	view := keepView{Form: f, Journal: journalView{Back: "/keep"}, NoCopy: s.Gate.CopyTrouble(), Changed: c.Query("changed") == "passphrase"}
+	view := keepView{Form: f, Journal: journalView{Back: "/keep"}, NoCopy: s.Gate.CopyTrouble(),
+		Changed: c.Query("changed") == "passphrase"}
 	err := s.keepLists(c, &view)
 	g, place := s.keep.Place(c.Request.Context())
 	if err = errors.Join(err, place); err != nil {

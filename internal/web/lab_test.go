@@ -70,7 +70,8 @@ func TestTheDemosReportIsTheSameAsXLSX(t *testing.T) {
 		assert.Contains(t, page, "Take all 4 in")
 		return page[strings.Index(page, `<tbody id="lab-rows">`):strings.Index(page, "</tbody>")]
 	}
-	assert.Equal(t, strings.ReplaceAll(rows("report.csv", report), ".0</td>", "</td>"), rows("report.xlsx", book), "a workbook keeps figures, not their zeros")
+	assert.Equal(t, strings.ReplaceAll(rows("report.csv", report), ".0</td>", "</td>"), rows("report.xlsx", book),
+		"a workbook keeps figures, not their zeros")
 }
 
 func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
@@ -132,7 +133,8 @@ func manyRows(n int) []byte {
 	var b bytes.Buffer
 	b.WriteString("Bed,Date,pH,K ppm\n")
 	for i := range n {
-		fmt.Fprintf(&b, "%s ledge,20%02d-%02d-%02d,%.2f,%d\n", []string{"Upper", "Middle", "Lower"}[i%3], 10+i%16, 1+i%12, 1+i%28, 5.5+float64(i%20)/20, 90+i%80)
+		fmt.Fprintf(&b, "%s ledge,20%02d-%02d-%02d,%.2f,%d\n", []string{"Upper", "Middle", "Lower"}[i%3], 10+i%16, 1+i%12, 1+i%28,
+			5.5+float64(i%20)/20, 90+i%80)
 	}
 	return b.Bytes()
 }
@@ -171,7 +173,8 @@ func TestAFileThatAStopCutOffIsToldAfterIt(t *testing.T) {
 	s := newSite(t, true)
 	path := s.upload("/bench/lab", "file", "long.csv", manyRows(20)).Header().Get("Location")
 	name := "lab " + path[strings.LastIndex(path, "/")+1:]
-	require.NoError(t, s.store.KeepJob(context.Background(), job.Status{Name: name, State: job.Running, Of: 20, Step: 7, At: "2026-11-24T07:30:00Z"}))
+	require.NoError(t, s.store.KeepJob(context.Background(),
+		job.Status{Name: name, State: job.Running, Of: 20, Step: 7, At: "2026-11-24T07:30:00Z"}))
 	assert.Contains(t, s.get(path).Body.String(), "7 of 20 lines")
 	_ = runner(t, s.store) // the program starts again
 	page := s.get(path).Body.String()

@@ -71,7 +71,8 @@ type labColumnView struct {
 }
 
 func labColumn(i int, head string, l exchange.LabLayout) labColumnView {
-	v := labColumnView{Field: "c" + strconv.Itoa(i), Head: head, Is: l.Columns[i], N: i + 1, UnitField: "u" + strconv.Itoa(i), Unit: l.Units[i]}
+	v := labColumnView{Field: "c" + strconv.Itoa(i), Head: head, Is: l.Columns[i], N: i + 1, UnitField: "u" + strconv.Itoa(i),
+		Unit: l.Units[i]}
 	f, ok := exchange.FindLabField(l.Columns[i])
 	if !ok {
 		return v
@@ -173,7 +174,8 @@ func headOf(cells [][]string) string {
 
 // labFile reads a file that was put by, with its layout: as the form says, as it
 // was remembered, or as its heads say.
-func (s *server) labFile(c *gin.Context, get func(string) string) (id int64, name string, cells [][]string, l exchange.LabLayout, known bool, err error) {
+func (s *server) labFile(c *gin.Context, get func(string) string) (id int64, name string, cells [][]string, l exchange.LabLayout,
+	known bool, err error) {
 	if id, err = paramID(c); err != nil {
 		return
 	}
@@ -209,7 +211,8 @@ func (s *server) labFile(c *gin.Context, get func(string) string) (id int64, nam
 }
 
 // lines reads a file's lines with what the garden knows.
-func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem, err error) {
+func (s *server) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem,
+	err error) {
 	today := s.Clock.Today()
 	_, all, err := s.keep.Plots.Names(c.Request.Context(), today)
 	if err != nil {
@@ -260,7 +263,8 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 		return err
 	}
 	if again > 0 {
-		v.Again = words.Count(again, "reading is", "readings are") + " in the garden already, by the same way, of the same bed and day and with the same pH. Taken in, they stand there twice."
+		v.Again = words.Count(again, "reading is", "readings are") + " in the garden already, by the same way, of the same bed and day " +
+			"and with the same pH. Taken in, they stand there twice."
 	}
 	v.fill(cells, bad)
 	return s.showLab(c, status, v)

@@ -31,7 +31,8 @@ func large(t testing.TB) *site {
 	rng := rand.New(rand.NewPCG(4, 20))
 	_, err = st.Change(ctx, garden.Change{Who: "test"}, func(tx garden.Tx) (string, error) {
 		for i := range beds {
-			b := garden.Bed{Name: fmt.Sprintf("Bed %d", i+1), Kind: garden.KindBed, Shape: garden.ShapeRect, X: float64(i%20) * 6, Y: float64(i/20) * 3, W: 5, H: 2,
+			b := garden.Bed{Name: fmt.Sprintf("Bed %d", i+1), Kind: garden.KindBed, Shape: garden.ShapeRect, X: float64(i%20) * 6,
+				Y: float64(i/20) * 3, W: 5, H: 2,
 				Texture: soil.Textures[rng.IntN(7)].ID, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeNone}
 			if err := tx.Insert(&b); err != nil {
 				return "", err
@@ -41,9 +42,13 @@ func large(t testing.TB) *site {
 				sown := quantity.Date(2007+y+1, 4, 1+rng.IntN(60))
 				rows := []garden.Record{
 					&garden.Planting{BedID: b.ID, Crop: crop.Library[rng.IntN(17)].ID, Sown: sown, Cleared: sown + 180},
-					&garden.Reading{BedID: b.ID, Date: quantity.Date(2007+y, 10, 1+rng.IntN(28)), Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15, Potassium: &k},
-					&garden.Application{BedID: b.ID, Date: quantity.Date(2007+y, 11, 1+rng.IntN(28)), What: "calcitic-lime", Rate: 100, Total: 1000},
-					&garden.Task{BedID: b.ID, Kind: garden.TaskGo, Due: quantity.Date(2007+y, 11, 1+rng.IntN(28)), What: "calcitic-lime", Rate: 100, Total: 1000, State: garden.Done, Settled: quantity.Date(2007+y, 11, 28), Depth: 0.15},
+					&garden.Reading{BedID: b.ID, Date: quantity.Date(2007+y, 10, 1+rng.IntN(28)), Method: soil.Lab, Basis: soil.Water,
+						PH: &ph, Cores: 12, Depth: 0.15, Potassium: &k},
+					&garden.Application{BedID: b.ID, Date: quantity.Date(2007+y, 11, 1+rng.IntN(28)), What: "calcitic-lime", Rate: 100,
+						Total: 1000},
+					&garden.Task{BedID: b.ID, Kind: garden.TaskGo, Due: quantity.Date(2007+y, 11, 1+rng.IntN(28)),
+						What: "calcitic-lime", Rate: 100, Total: 1000, State: garden.Done, Settled: quantity.Date(2007+y, 11,
+							28), Depth: 0.15},
 				}
 				for _, r := range rows {
 					if err := tx.Insert(r); err != nil {
@@ -56,14 +61,17 @@ func large(t testing.TB) *site {
 	})
 	require.NoError(t, err)
 	clock := web.NewDemoClock(quantity.Date(2026, 11, 24))
-	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock, Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
+	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock,
+		Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
 	return &site{t: t, h: h, store: st, keep: keepersOf(st), today: clock.Today()}
 }
 
 func BenchmarkLargeGarden(b *testing.B) {
 	s := large(b)
-	for name, path := range map[string]string{"icon": "/favicon.ico", "ground": "/", "past": "/?on=2024-05-01", "ahead": "/?on=2027-05-01", "dose": "/beds/200/dose", "sheet": "/sheet", "walk": "/walk", "bench": "/bench?bed=200", "means": "/bench/means?bed=200&date=2026-11-24&method=lab&basis=water&cores=10&depth=15&ph=5.8"} {
+	for name, path := range map[string]string{"icon": "/favicon.ico", "ground": "/", "past": "/?on=2024-05-01",
+		"ahead": "/?on=2027-05-01", "dose": "/beds/200/dose", "sheet": "/sheet", "walk": "/walk", "bench": "/bench?bed=200",
+		"means": "/bench/means?bed=200&date=2026-11-24&method=lab&basis=water&cores=10&depth=15&ph=5.8"} {
 		b.Run(name, func(b *testing.B) {
 			for b.Loop() {
 				if w := s.get(path); w.Code != http.StatusOK {

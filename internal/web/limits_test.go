@@ -68,7 +68,8 @@ func TestNoFigureHangsAPage(t *testing.T) {
 			"/bench/means?method=jars&date=2026-11-20&depth=15&cores=1&bed=%d&jar1_lime=0&jar1_ph=%s&jar2_lime=1&jar2_ph=6&jar3_lime=2&jar3_ph=6.5&jar4_lime=3&jar4_ph=7",
 			"/bench/means?method=meter&date=2026-11-20&depth=15&cores=1&bed=%d&tries=%s",
 			"/bench/means?method=lab&date=2026-11-20&depth=15&cores=1&bed=%d&ph=%s",
-			"/beds/%d/dose?target=%s", "/beds/%d/dose?depth=%s", "/?bed=%d&on=%s", "/beds/%d/edit?turn=%s", "/beds/%d/edit?jar_clay=%s&texture_by=jar",
+			"/beds/%d/dose?target=%s", "/beds/%d/dose?depth=%s", "/?bed=%d&on=%s", "/beds/%d/edit?turn=%s",
+			"/beds/%d/edit?jar_clay=%s&texture_by=jar",
 		} {
 			at := fmt.Sprintf(path, bed, url.QueryEscape(x))
 			assert.Less(t, s.get(at).Code, 500, at)
@@ -102,7 +103,8 @@ func TestARoundHasItsLimits(t *testing.T) {
 func TestAFaultStandsAtItsOwnField(t *testing.T) {
 	s := newSite(t, true)
 	form := func(more ...string) url.Values {
-		f := url.Values{"bed": {fmt.Sprint(s.bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}}
+		f := url.Values{"bed": {fmt.Sprint(s.bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"},
+			"basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}}
 		for i := 0; i+1 < len(more); i += 2 {
 			f.Set(more[i], more[i+1])
 		}

@@ -130,7 +130,8 @@ func (s *server) saveMark(c *gin.Context) error {
 func (s *server) setMark(c *gin.Context, id int64) error {
 	f := posted(c, markFields...)
 	in := s.units(c).Lengths()
-	m := garden.Mark{Name: f.Value("name"), Kind: f.Value("kind"), Width: f.needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: f.corners("corners", in)}
+	m := garden.Mark{Name: f.Value("name"), Kind: f.Value("kind"),
+		Width: f.needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: f.corners("corners", in)}
 	if m.ID = id; id != 0 {
 		var err error
 		if m.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {

@@ -76,12 +76,14 @@ func madeOf(f Form, r garden.Reading) (made []string, series *draw.JarSeries) {
 			return []string{words.Count(len(jars), "jar", "jars") + " so far; a series needs four, with the pH rising."}, nil
 		}
 		s := draw.JarSeriesOf(jars, fit)
-		return []string{"Each inner jar lies " + words.PH2(quantity.PH(fit.LeftOut)) + " from the way between its neighbours, as a rule. Choose the measured curve on the dose to go by it."}, &s
+		return []string{"Each inner jar lies " + words.PH2(quantity.PH(fit.LeftOut)) +
+			" from the way between its neighbours, as a rule. Choose the measured curve on the dose to go by it."}, &s
 	case way == string(soil.Meter):
 		if cal := calibrationOf(f); len(cal.Points) >= 2 && cal.On != 0 {
 			is := "counts as freshly calibrated."
 			if cal.Method(r.Date) != soil.Meter {
-				is = "counts as an old calibration: a slope from " + strconv.Itoa(soil.LowSlope) + " to " + strconv.Itoa(soil.HighSlope) + " %, not older than a week, would lift that."
+				is = "counts as an old calibration: a slope from " + strconv.Itoa(soil.LowSlope) + " to " +
+					strconv.Itoa(soil.HighSlope) + " %, not older than a week, would lift that."
 			}
 			made = append(made, "Slope "+words.Percent(cal.Slope())+", of "+words.DayYear(cal.On)+": "+is)
 		}

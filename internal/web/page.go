@@ -192,7 +192,8 @@ type Tab struct {
 const sheetTab = "Day sheet"
 
 var tabs = []Tab{
-	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Walk", Href: "/walk", Key: "w"}, {Name: "Bench", Href: "/bench", Key: "b"}, {Name: "Dose", Href: "/dose", Key: "d"},
+	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Walk", Href: "/walk", Key: "w"}, {Name: "Bench", Href: "/bench",
+		Key: "b"}, {Name: "Dose", Href: "/dose", Key: "d"},
 	{Name: sheetTab, Href: "/sheet", Key: "s"}, {Name: "Place", Href: "/place", Key: "p"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
 }
 

@@ -16,7 +16,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "fizz", "tomato_ash", "water", "retest", "area_unit", "depth_unit", "weight_unit", "rate_unit",
+var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "fizz", "tomato_ash", "water", "retest",
+	"area_unit", "depth_unit", "weight_unit", "rate_unit",
 	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "kit_chips", "version"}
 
 type placeView struct {
@@ -87,13 +88,15 @@ func (s *server) place(c *gin.Context) error {
 	f := Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
 		"version":   strconv.FormatInt(g.Version, 10),
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
-		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": figuresText(g.KitChips)}, Faults: garden.Faults{}}
+		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": figuresText(g.KitChips)},
+		Faults: garden.Faults{}}
 	schools := g.Schools()
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
 		f.Values[q.Name] = q.Of(&schools)
 	}
-	for name, x := range map[string]*float64{"water_ph": (*float64)(g.WaterPH), "alkalinity": g.WaterAlkalinity, "hardness": g.WaterHardness} {
+	for name, x := range map[string]*float64{"water_ph": (*float64)(g.WaterPH), "alkalinity": g.WaterAlkalinity,
+		"hardness": g.WaterHardness} {
 		if x != nil {
 			f.Values[name] = strconv.FormatFloat(*x, 'f', -1, 64)
 		}
@@ -123,7 +126,8 @@ func (s *server) showPlace(c *gin.Context, status int, f Form) error {
 	weather := soil.FindWeather(f.Value("climate"), f.Value("hemisphere"))
 	v.Rains, v.RainFault = months(f, rainField, func(m int) float64 { return weather.Rain[m] }, "rain")
 	v.LastFrost, v.FirstFrost = weather.LastFrost.String(), weather.FirstFrost.String()
-	v.Units = []unitView{{"area_unit", "Areas and lengths", unitOptions(words.AreaUnits())}, {"depth_unit", "Depths", unitOptions(words.DepthUnits())},
+	v.Units = []unitView{{"area_unit", "Areas and lengths", unitOptions(words.AreaUnits())},
+		{"depth_unit", "Depths", unitOptions(words.DepthUnits())},
 		{"weight_unit", "Weights", unitOptions(words.WeightUnits())}, {"rate_unit", "Rates", unitOptions(words.RateUnits())}}
 	if a := g.Alkalinity(); a != nil {
 		v.Water = "Reckoned with an alkalinity of " + strconv.FormatFloat(quantity.Round(*a, 0), 'f', -1, 64) + " mg/L CaCO₃"
@@ -197,10 +201,14 @@ func choicesOf[T ~string](f Form, name, label string, ids ...T) choiceView {
 
 func (s *server) setPlace(c *gin.Context) error {
 	f := posted(c, placeFields...)
-	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"), SoilTable: soil.TableClimate(f.Value("table")),
-		AreaUnit: f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"), RateUnit: f.Value("rate_unit"),
-		KitChips: f.figures("kit_chips"), Currency: f.Value("currency"), LastFrost: f.Value("last_frost"), FirstFrost: f.Value("first_frost"),
-		WaterPH: optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: optional[float64](f, "alkalinity", 1), WaterHardness: optional[float64](f, "hardness", 1)}
+	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"),
+		SoilTable: soil.TableClimate(f.Value("table")),
+		AreaUnit:  f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"),
+		RateUnit: f.Value("rate_unit"),
+		KitChips: f.figures("kit_chips"), Currency: f.Value("currency"), LastFrost: f.Value("last_frost"),
+		FirstFrost: f.Value("first_frost"),
+		WaterPH:    optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: optional[float64](f, "alkalinity",
+			1), WaterHardness: optional[float64](f, "hardness", 1)}
 	var schools dose.Schools
 	for i := range dose.Questions {
 		q := &dose.Questions[i]

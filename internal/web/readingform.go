@@ -13,11 +13,14 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-var readingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg", "vinegar", "soda", "note",
+var readingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg",
+	"vinegar", "soda", "note",
 	"ca", "p", "om", "cec", "k_extractant", "k_from", "k_to", "buffer_kind", "buffer_ph", "capacity", "layers", "jars",
-	"layer1_to", "layer1_ph", "layer2_to", "layer2_ph", "layer3_to", "layer3_ph", "layer4_to", "layer4_ph", "layer5_to", "layer5_ph", "layer6_to", "layer6_ph",
+	"layer1_to", "layer1_ph", "layer2_to", "layer2_ph", "layer3_to", "layer3_ph", "layer4_to", "layer4_ph", "layer5_to", "layer5_ph",
+	"layer6_to", "layer6_ph",
 	"lab_rate", "lab_depth", "lab_cce", "lab_target", "chip", "fresh", "places", "cal_date", "cal_4", "cal_7", "cal_10", "tries", "temp",
-	"jar1_lime", "jar1_ph", "jar2_lime", "jar2_ph", "jar3_lime", "jar3_ph", "jar4_lime", "jar4_ph", "jar5_lime", "jar5_ph", "jar6_lime", "jar6_ph", "jar7_lime", "jar7_ph", "jar8_lime", "jar8_ph"}
+	"jar1_lime", "jar1_ph", "jar2_lime", "jar2_ph", "jar3_lime", "jar3_ph", "jar4_lime", "jar4_ph", "jar5_lime", "jar5_ph", "jar6_lime",
+	"jar6_ph", "jar7_lime", "jar7_ph", "jar8_lime", "jar8_ph"}
 
 // byJars is the way of the form that reads a jar series with a meter.
 const byJars = "jars"
@@ -115,8 +118,9 @@ func readingFrom(f Form, u words.Units) garden.Reading {
 	// What was typed for another way does not count; what a reading that is put
 	// right held already does.
 	way, editing := f.Value("method"), f.Value("reading") != ""
-	r := garden.Reading{Date: f.day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.whole("cores"), Note: f.Value("note"),
-		PH: optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
+	r := garden.Reading{Date: f.day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.whole("cores"),
+		Note: f.Value("note"),
+		PH:   optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
 	r.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	switch r.Method {
 	case soil.Meter, soil.MeterStale:
@@ -138,7 +142,8 @@ func readingFrom(f Form, u words.Units) garden.Reading {
 		r.OrganicMatter, r.CEC = optional[quantity.Percent](f, "om", 1), optional[quantity.CationExchangeCapacity](f, "cec", 1)
 		r.BufferKind, r.BufferPH = soil.BufferKind(f.Value("buffer_kind")), optional[quantity.PH](f, "buffer_ph", 1)
 		r.BufferCapacity = optional[float64](f, "capacity", 1)
-		r.LabRate, r.LabDepth = optional[quantity.Rate](f, "lab_rate", u.Rates().Size), optional[quantity.Depth](f, "lab_depth", u.Depths().Size)
+		r.LabRate, r.LabDepth = optional[quantity.Rate](f, "lab_rate", u.Rates().Size), optional[quantity.Depth](f, "lab_depth",
+			u.Depths().Size)
 		r.LabCCE, r.LabTarget = optional[quantity.Percent](f, "lab_cce", 1), optional[quantity.PH](f, "lab_target", 1)
 	}
 	if r.Method != soil.Fizz && way != byJars {
@@ -309,9 +314,11 @@ func (f Form) fillReading(r garden.Reading, u words.Units) {
 		}
 	}
 	in := u.Depths().Size
-	for name, text := range map[string]string{"bed": strconv.FormatInt(r.BedID, 10), "version": strconv.FormatInt(r.Version, 10), "date": r.Date.String(), "method": string(r.Method),
-		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda), "k_extractant": string(r.Extractant),
-		"buffer_kind": string(r.BufferKind), "depth": figure(float64(r.Depth), u.Depths(), 1)} {
+	for name, text := range map[string]string{"bed": strconv.FormatInt(r.BedID, 10), "version": strconv.FormatInt(r.Version, 10),
+		"date": r.Date.String(), "method": string(r.Method),
+		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda),
+		"k_extractant": string(r.Extractant),
+		"buffer_kind":  string(r.BufferKind), "depth": figure(float64(r.Depth), u.Depths(), 1)} {
 		f.Values[name] = text
 	}
 	switch {

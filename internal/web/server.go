@@ -110,7 +110,8 @@ const (
 
 func keepersOf(s garden.Store) keepers {
 	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
-	return keepers{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}}, year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s},
+	return keepers{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
+		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s},
 		walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s}}
 }
 

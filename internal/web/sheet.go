@@ -67,7 +67,8 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) e
 	if err != nil {
 		return err
 	}
-	v := sheetView{Page: s.page(c, sh.Garden, "Day sheet", sheetHeadline(sh)), Day: words.Weekday(sh.Today), On: sh.Today.String(), Weather: s.soilWords(sh)}
+	v := sheetView{Page: s.page(c, sh.Garden, "Day sheet", sheetHeadline(sh)), Day: words.Weekday(sh.Today), On: sh.Today.String(),
+		Weather: s.soilWords(sh)}
 	seen := map[string]bool{}
 	for _, t := range sh.Due {
 		x := taskOf(sh, t)
@@ -92,7 +93,8 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) e
 		v.Coming = append(v.Coming, taskOf(sh, t))
 	}
 	if sh.Next != nil && len(sh.Coming) == 0 {
-		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next, sh.Garden.Units()) + " on " + sh.Beds[sh.Next.BedID].Name
+		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next,
+			sh.Garden.Units()) + " on " + sh.Beds[sh.Next.BedID].Name
 		if m, ok := sh.Moved[sh.Next.ID]; ok {
 			v.Next += " (" + words.Moved(m.From, m.Why, m.Retest) + ")"
 		}

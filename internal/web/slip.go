@@ -82,7 +82,8 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	out.Crops = cropWords(p, w.Library)
 	out.Verdict = verdict(p)
 	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // with a reading, the refused dose says so
-		out.Clash = words.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + words.PH(x[0].Band.Low) + " to " + words.PH(x[0].Band.High) +
+		out.Clash = words.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + words.PH(x[0].Band.Low) + " to " +
+			words.PH(x[0].Band.High) +
 			" and " + words.PH(x[1].Band.Low) + " to " + words.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
 	}
 	if p.Reading != nil {
@@ -146,7 +147,8 @@ func verdict(p plots.Plot) []run {
 		}
 		if p.Fizz != nil {
 			told, _ := words.ByJars(p.Fizz.Soil().Fizz)
-			return []run{{Text: "Two jars say "}, {told, "strong"}, {Text: ", " + words.DayYear(p.Fizz.Date) + ". That is no figure. "}, {Text: "Nothing is dosed on it.", Class: "strong"}}
+			return []run{{Text: "Two jars say "}, {told, "strong"}, {Text: ", " + words.DayYear(p.Fizz.Date) + ". That is no figure. "},
+				{Text: "Nothing is dosed on it.", Class: "strong"}}
 		}
 		return []run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
 	}
@@ -203,7 +205,8 @@ func potassiumRuns(p plots.Plot) []run {
 	if words.PPM(*k.Now) != words.PPM(*k.Read) {
 		how = " (about " + words.PPM(*k.Now) + " by now, read " + words.PPM(*k.Read)
 	}
-	return []run{{Text: "Potassium is "}, {words.Name(k.State), "strong"}, {Text: how + "; enough is " + words.PPM(k.Scale.Critical) + ")."}}
+	return []run{{Text: "Potassium is "}, {words.Name(k.State), "strong"},
+		{Text: how + "; enough is " + words.PPM(k.Scale.Critical) + ")."}}
 }
 
 func phRule(p plots.Plot, w desk.Worked) draw.Rule {
@@ -243,13 +246,15 @@ func fromDose(w desk.Worked, today quantity.Day) next {
 		if w.Bed.Kind == garden.KindHeap {
 			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
 		}
-		return next{Title: "Take a sample", Says: "Six cores or more, " + w.Garden.Units().Depth(w.Bed.Depth) + " deep, mixed in a clean plastic pail. Then add the reading."}
+		return next{Title: "Take a sample", Says: "Six cores or more, " + w.Garden.Units().Depth(w.Bed.Depth) +
+			" deep, mixed in a clean plastic pail. Then add the reading."}
 	}
 	a := w.Answer
 	switch a.Direction {
 	case dose.Leave:
 		look := calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
-		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(look) + ", same depth and way. Until then no lime, no ash, no sulfur."}
+		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(look) +
+			", same depth and way. Until then no lime, no ash, no sulfur."}
 	case dose.Refused:
 		n := next{Title: "No dose for now"}
 		n.Stops = w.Garden.Units().Guards(a.Guards)
@@ -333,7 +338,8 @@ func nextOption(w desk.Worked, o dose.Option, today quantity.Day) next {
 	for _, p := range o.Parts {
 		total += p.Total
 	}
-	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"), Aside: w.Garden.Units().Mass(total) + " in all"}
+	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"),
+		Aside: w.Garden.Units().Mass(total) + " in all"}
 	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"}
 	if o.AtRetest.Median > 0 {
 		test.Then = "about " + words.PH(o.AtRetest.Median)
@@ -418,8 +424,9 @@ func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Da
 
 func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
 	label := bandName(w.Plot)
-	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today, Units: w.Garden.Units(),
-		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
+	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+		Units: w.Garden.Units(),
+		From:  today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
 	for _, t := range openOnly(w.BedRecord) {
 		if t.Kind == garden.TaskGo {
 			s.Goes = append(s.Goes, t)

@@ -17,8 +17,10 @@ import (
 
 // layered reads the top lawn, which is not dug, by meter in four layers.
 func layered(bed int64) url.Values {
-	return url.Values{"bed": {fmt.Sprint(bed)}, "method": {"meter"}, "fresh": {"yes"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"12"}, "depth": {"10"},
-		"layer1_to": {"5"}, "layer1_ph": {"6.8"}, "layer2_to": {"10"}, "layer2_ph": {"5.6"}, "layer3_to": {"15"}, "layer3_ph": {"5.4"}, "layer4_to": {"20"}, "layer4_ph": {"6.8"}}
+	return url.Values{"bed": {fmt.Sprint(bed)}, "method": {"meter"}, "fresh": {"yes"}, "basis": {"water"}, "date": {"2026-11-24"},
+		"cores": {"12"}, "depth": {"10"},
+		"layer1_to": {"5"}, "layer1_ph": {"6.8"}, "layer2_to": {"10"}, "layer2_ph": {"5.6"}, "layer3_to": {"15"}, "layer3_ph": {"5.4"},
+		"layer4_to": {"20"}, "layer4_ph": {"6.8"}}
 }
 
 func TestABedReadInLayersIsSourEverywhere(t *testing.T) {
@@ -28,7 +30,8 @@ func TestABedReadInLayersIsSourEverywhere(t *testing.T) {
 	rec := s.record(lawn)
 	assert.Equal(t, bed.Sour, rec.Standing)
 	assert.InDelta(t, 5.4, float64(rec.PH), 1e-9)
-	for name, page := range map[string]string{"ground": fmt.Sprintf("/?bed=%d", lawn), "dose": fmt.Sprintf("/beds/%d/dose", lawn), "record": fmt.Sprintf("/beds/%d", lawn)} {
+	for name, page := range map[string]string{"ground": fmt.Sprintf("/?bed=%d", lawn), "dose": fmt.Sprintf("/beds/%d/dose", lawn),
+		"record": fmt.Sprintf("/beds/%d", lawn)} {
 		body := s.get(page).Body.String()
 		assert.Contains(t, body, "pH by depth: top 5 cm 6.8, in band; 5 cm to 10 cm 5.6, sour;", name)
 		assert.Equal(t, 4, strings.Count(body, `class="layer-ph"`), name)
@@ -61,7 +64,8 @@ func TestALayersLabelIsFound(t *testing.T) {
 	s.saved(s.post("/readings", form))
 	require.NotNil(t, s.record(lawn).Reading.SampleID)
 	// The next layer of it goes beside what was read.
-	assert.Contains(t, s.get("/bench?sample="+code[0]).Header().Get("Location"), fmt.Sprintf("/bench?reading=%d", s.record(lawn).Reading.ID))
+	assert.Contains(t, s.get("/bench?sample="+code[0]).Header().Get("Location"),
+		fmt.Sprintf("/bench?reading=%d", s.record(lawn).Reading.ID))
 }
 
 // formAt is what a form of a page holds, from a place in it to its end.

@@ -95,7 +95,8 @@ func TestTheBenchFindsASampleByItsLabel(t *testing.T) {
 	page := s.get("/bench?sample=2a").Body.String()
 	assert.Contains(t, page, "Enter a reading of sample 2A: New ground")
 	assert.Contains(t, page, `name="cores" inputmode="numeric" autocomplete="off" value="12"`)
-	form := url.Values{"sample": {"2A"}, "date": {"2026-11-24"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}, "buffer_kind": {"smp"}, "buffer_ph": {"6.6"}, "k": {"90"}}
+	form := url.Values{"sample": {"2A"}, "date": {"2026-11-24"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.8"}, "cores": {"12"},
+		"depth": {"15"}, "buffer_kind": {"smp"}, "buffer_ph": {"6.6"}, "k": {"90"}}
 	s.saved(s.post("/readings", form))
 	id := s.bed("New ground").Bed.ID
 	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d", id)).Body.String(), "sample 2A")
@@ -125,7 +126,8 @@ func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
 	kit := means("method=kit&ph=6.4")
 	assert.Contains(t, kit, "Lab said 5.7 on 12 Nov 2026, 0.7 apart.")
 	assert.Contains(t, kit, "the lab or calibrated meter goes first")
-	quarry := s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.4", s.bed("Quarry end").Bed.ID)).Body.String()
+	quarry := s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.4",
+		s.bed("Quarry end").Bed.ID)).Body.String()
 	assert.Contains(t, quarry, "Above 7.3 iron, manganese, zinc and phosphorus are locked up.")
 	assert.Contains(t, quarry, "It may not carry a dose as it stands.")
 	assert.Contains(t, quarry, "What would lift it: Use an acid-mix raised bed or pot", "what to do instead")
@@ -151,7 +153,8 @@ func TestWhatRestsOnAStruckReadingIsHeldBackEverywhere(t *testing.T) {
 	for _, task := range s.openTasks(b) {
 		assert.NotContains(t, sheet, fmt.Sprintf("/tasks/%d/put-on", task.ID))
 		if task.Kind == garden.TaskGo {
-			assert.Equal(t, http.StatusUnprocessableEntity, s.post(fmt.Sprintf("/tasks/%d/put-on", task.ID), url.Values{"planned": {"yes"}, "version": {fmt.Sprint(task.Version)}}).Code)
+			assert.Equal(t, http.StatusUnprocessableEntity, s.post(fmt.Sprintf("/tasks/%d/put-on", task.ID),
+				url.Values{"planned": {"yes"}, "version": {fmt.Sprint(task.Version)}}).Code)
 		}
 	}
 	assert.NotContains(t, s.get("/export/tasks.ics").Body.String(), "Lower ledge: ")
@@ -177,9 +180,12 @@ func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
 	form.Set("key", "stale")
 	assert.Equal(t, http.StatusConflict, s.post(path, form).Code)
 	now := rec.Readings[8]
-	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", now.ID), url.Values{"version": {fmt.Sprint(now.Version)}, "why": {"Wrong bed."}, "back": {"/"}}))
+	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", now.ID), url.Values{"version": {fmt.Sprint(now.Version)}, "why": {"Wrong bed."},
+		"back": {"/"}}))
 	assert.Len(t, s.record(b).Readings, 8)
-	bad := s.post("/readings", url.Values{"bed": {fmt.Sprint(b)}, "method": {"lab"}, "basis": {"water"}, "date": {"2026-11-24"}, "ph": {"6"}, "cores": {"10"}, "depth": {"15"}, "layer1_to": {"5"}, "layer1_ph": {"6.8"}, "layer2_to": {"4"}, "layer2_ph": {"5.6"}, "buffer_ph": {"6.5"}})
+	bad := s.post("/readings", url.Values{"bed": {fmt.Sprint(b)}, "method": {"lab"}, "basis": {"water"}, "date": {"2026-11-24"},
+		"ph": {"6"}, "cores": {"10"}, "depth": {"15"}, "layer1_to": {"5"}, "layer1_ph": {"6.8"}, "layer2_to": {"4"},
+		"layer2_ph": {"5.6"}, "buffer_ph": {"6.5"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
 	assert.Contains(t, bad.Body.String(), "Layer 2: it must go deeper than the one above.")
 	assert.Contains(t, bad.Body.String(), `name="layer2_to" id="layer2_to" aria-label="Layer 2 goes down to, cm" inputmode="decimal" autocomplete="off" value="4"`)
@@ -188,7 +194,8 @@ func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
 func TestAJarSeriesIsReadByItsJars(t *testing.T) {
 	s := newSite(t, true)
 	form := func(change ...string) url.Values {
-		f := url.Values{"bed": {"9"}, "method": {"jars"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"15"}, "fresh": {"yes"}}
+		f := url.Values{"bed": {"9"}, "method": {"jars"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"15"},
+			"fresh": {"yes"}}
 		for i, j := range [][2]string{{"0", "5.5"}, {"0,5", "5.92"}, {"1", "6.21"}, {"1.5", "6.7"}} {
 			f.Set(fmt.Sprintf("jar%d_lime", i+1), j[0])
 			f.Set(fmt.Sprintf("jar%d_ph", i+1), j[1])
@@ -228,11 +235,13 @@ func TestAJarSeriesIsReadByItsJars(t *testing.T) {
 
 func TestAProbeIsTheMiddleOfItsPlaces(t *testing.T) {
 	s := newSite(t, true)
-	s.saved(s.post("/readings", url.Values{"bed": {"9"}, "method": {"probe"}, "date": {"2026-11-24"}, "cores": {"5"}, "depth": {"15"}, "places": {"5.1 5,3 6.0 5.2 5.2"}}))
+	s.saved(s.post("/readings", url.Values{"bed": {"9"}, "method": {"probe"}, "date": {"2026-11-24"}, "cores": {"5"}, "depth": {"15"},
+		"places": {"5.1 5,3 6.0 5.2 5.2"}}))
 	r := s.record(9).Readings[0]
 	assert.InDelta(t, 5.2, float64(*r.PH), 1e-9)
 	assert.Equal(t, "Showed 5.1 5.3 6 5.2 5.2.", r.Note)
-	s.saved(s.post("/readings", url.Values{"bed": {"12"}, "method": {"meter"}, "fresh": {"no"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"5"}, "depth": {"10"}, "ph": {"6.2"}}))
+	s.saved(s.post("/readings", url.Values{"bed": {"12"}, "method": {"meter"}, "fresh": {"no"}, "basis": {"water"},
+		"date": {"2026-11-24"}, "cores": {"5"}, "depth": {"10"}, "ph": {"6.2"}}))
 	got := s.record(12).Readings
 	assert.Equal(t, "meter-stale", string(got[len(got)-1].Method), "said to be old")
 }
@@ -241,7 +250,8 @@ func TestAMeterIsReckonedFromItsBottles(t *testing.T) {
 	s := newSite(t, true)
 	b := s.bed("Plum row").Bed.ID
 	form := func(change ...string) url.Values {
-		f := url.Values{"bed": {fmt.Sprint(b)}, "method": {"meter"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"20"},
+		f := url.Values{"bed": {fmt.Sprint(b)}, "method": {"meter"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"},
+			"depth": {"20"},
 			"cal_4": {"4.25"}, "cal_7": {"7.1"}, "cal_date": {"2026-11-20"}, "tries": {"5.9 5,7 5.7 5.65"}}
 		for i := 0; i+1 < len(change); i += 2 {
 			f.Set(change[i], change[i+1])
@@ -256,7 +266,8 @@ func TestAMeterIsReckonedFromItsBottles(t *testing.T) {
 	assert.Equal(t, "Meter of 20 Nov 2026, slope 95 %. Read 5.9 5.7 5.7 5.65.", last().Note)
 	s.saved(s.post("/readings", form("cal_date", "2026-10-01")))
 	assert.Equal(t, "meter-stale", string(last().Method), "whatever was chosen")
-	for field, change := range map[string][]string{"tries": {"tries", "5.9 5.5 5.2"}, "cal_7": {"cal_7", ""}, "cal_date": {"cal_date", ""}, "temp": {"temp", "90"}} {
+	for field, change := range map[string][]string{"tries": {"tries", "5.9 5.5 5.2"}, "cal_7": {"cal_7", ""},
+		"cal_date": {"cal_date", ""}, "temp": {"temp", "90"}} {
 		w := s.post("/readings", form(change...))
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
 		assert.Regexp(t, `id="`+field+`-fault">[^<]+<`, w.Body.String())
@@ -269,7 +280,8 @@ func TestAKitIsReadByItsChips(t *testing.T) {
 	page := s.get("/bench?bed=9").Body.String()
 	assert.Contains(t, page, `value="5-6"><label for="chip-5-6">5 to 6</label>`)
 	assert.Contains(t, page, "± 0.50 at best")
-	s.saved(s.post("/readings", url.Values{"bed": {"9"}, "method": {"kit"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"15"}, "chip": {"5-6"}}))
+	s.saved(s.post("/readings", url.Values{"bed": {"9"}, "method": {"kit"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"},
+		"depth": {"15"}, "chip": {"5-6"}}))
 	r := s.record(9).Readings[0]
 	assert.InDelta(t, 5.5, float64(*r.PH), 1e-9)
 	// half a step of 1.0, and the sampling's 0.1
@@ -295,7 +307,8 @@ func TestTheStandInsAreMarkedAndReplaceable(t *testing.T) {
 	v, err := s.keep.Walk.Walk(context.Background(), 2)
 	require.NoError(t, err)
 	for _, x := range v.Samples {
-		s.saved(s.post(fmt.Sprintf("/samples/%d", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "state": {"at-lab"}, "back": {path}}))
+		s.saved(s.post(fmt.Sprintf("/samples/%d", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "state": {"at-lab"},
+			"back": {path}}))
 	}
 	assert.Contains(t, s.get("/bench").Body.String(), `href="/bench?sample=2A"`, "what waits to be read is one tap away")
 	assert.NotContains(t, s.get(path).Body.String(), "has answered", "not on the same day")

@@ -139,7 +139,8 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 			row.Says += " of each layer"
 		}
 		if x.Total > x.Least+len(x.Beds) {
-			row.Says += "; with a corer of " + strconv.Itoa(int(math.Round(float64(x.Wider)*1000))) + " mm, " + strconv.Itoa(x.Least) + " would do"
+			row.Says += "; with a corer of " + strconv.Itoa(int(math.Round(float64(x.Wider)*1000))) + " mm, " +
+				strconv.Itoa(x.Least) + " would do"
 		}
 		if x.Pieces > 1 {
 			row.Says += "; more ground than one sample can stand for: split it into " + strconv.Itoa(x.Pieces)
@@ -176,7 +177,8 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(strin
 		view.Rounds = append(view.Rounds, roundRow{"/walk/" + strconv.FormatInt(r.ID, 10), words.DayYear(r.Made), says})
 	}
 	if len(d.Chosen) > 0 {
-		view.Way = "The way from the plan's corner past " + words.Count(len(d.Chosen), "bed", "beds") + " is " + u.Length(quantity.Round(d.Walk, 0)) + "."
+		view.Way = "The way from the plan's corner past " + words.Count(len(d.Chosen), "bed",
+			"beds") + " is " + u.Length(quantity.Round(d.Walk, 0)) + "."
 	}
 	view.Plan = walkPicture(v, d, letter, u)
 	view.Page = s.page(c, v.Garden, "Walk", walkTitle(d))
@@ -317,7 +319,8 @@ func (s *server) walk(c *gin.Context) error {
 	u := w.Garden.Units()
 	v := roundView{ID: id, Left: w.Left(0), LabelsHref: c.Request.URL.Path + "/labels", CSVHref: c.Request.URL.Path + "/round.csv",
 		Wet: "Too wet to crumble? Wait, or spread the sample overnight in the air. Never in an oven, never in the sun."}
-	v.Says = words.Count(len(w.Beds), "bed", "beds") + ", " + u.Length(quantity.Round(w.Round.Walk, 0)) + " to walk. A clean plastic pail: metal spoils zinc and iron. Not the edge, not the wet hollow, not where a heap stood."
+	v.Says = words.Count(len(w.Beds), "bed", "beds") + ", " + u.Length(quantity.Round(w.Round.Walk,
+		0)) + " to walk. A clean plastic pail: metal spoils zinc and iron. Not the edge, not the wet hollow, not where a heap stood."
 	for _, b := range w.Beds {
 		v.Beds = append(v.Beds, stopOf(w, b, u))
 	}
@@ -344,7 +347,8 @@ func (s *server) walk(c *gin.Context) error {
 
 func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	bed, sample := w.Ground[b.BedID], w.Sample(b.SampleID)
-	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: newKey(), Left: b.Cores - len(w.Taken[b.ID])}
+	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: newKey(),
+		Left: b.Cores - len(w.Taken[b.ID])}
 	layers := []sampling.Stretch{{From: 0, To: bed.Depth}}
 	if w.Round.Layered {
 		layers = sampling.Layers(bed.Ground(w.Garden.SoilTable))

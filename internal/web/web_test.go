@@ -86,7 +86,8 @@ func newSite(t testing.TB, hollin bool, change ...func(*web.Config)) *site {
 	today, err := quantity.ParseDay(demo.Today)
 	require.NoError(t, err)
 	clock := web.NewDemoClock(today)
-	cfg := web.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock, Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
+	cfg := web.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock, Hosts: []string{"localhost"},
+		Log: slog.New(slog.NewTextHandler(io.Discard, nil))}
 	for _, f := range change {
 		f(&cfg)
 	}
@@ -143,7 +144,8 @@ func (s *site) openTasks(bed int64) (out []garden.Task) {
 	return out
 }
 
-var pagesOf = []string{"/", "/?bed=8", "/beds/2/dose", "/beds/6/dose", "/beds/9/dose", "/beds/12/dose", "/sheet", "/bench", "/bench?bed=2", "/beds/new", "/beds/2", "/beds/2/edit", "/place", "/keep", "/?bed=2&look=k", "/?bed=7&on=2025-03-01"}
+var pagesOf = []string{"/", "/?bed=8", "/beds/2/dose", "/beds/6/dose", "/beds/9/dose", "/beds/12/dose", "/sheet", "/bench",
+	"/bench?bed=2", "/beds/new", "/beds/2", "/beds/2/edit", "/place", "/keep", "/?bed=2&look=k", "/?bed=7&on=2025-03-01"}
 
 func TestEveryPageAnswersUnderAStrictPolicy(t *testing.T) {
 	s := newSite(t, true)
@@ -194,7 +196,8 @@ func TestTheDosePageAndTheCommandLineAgreeToTheGram(t *testing.T) {
 	s := newSite(t, true)
 	id := s.bed("Middle ledge").Bed.ID
 	seen := map[string]bool{}
-	for _, q := range []string{"", "target=6.3", "target=6.4&depth=20", "target=6.6&buffering=organic-matter", "target=6.4&ash=dusting", "target=6.8&depth=10"} {
+	for _, q := range []string{"", "target=6.3", "target=6.4&depth=20", "target=6.6&buffering=organic-matter", "target=6.4&ash=dusting",
+		"target=6.8&depth=10"} {
 		path := fmt.Sprintf("/beds/%d/dose", id)
 		page := s.get(path + "?" + q)
 		require.Equal(t, http.StatusOK, page.Code)
@@ -351,10 +354,13 @@ func TestReadings(t *testing.T) {
 	s := newSite(t, true)
 	p := s.bed("New ground")
 	id := strconv.FormatInt(p.Bed.ID, 10)
-	good := url.Values{"bed": {id}, "date": {"2026-11-24"}, "method": {"meter"}, "basis": {"water"}, "ph": {"5,6"}, "cores": {"12"}, "depth": {"15"}, "k": {"88"}, "note": {"turf side"}, "key": {"r1"}}
+	good := url.Values{"bed": {id}, "date": {"2026-11-24"}, "method": {"meter"}, "basis": {"water"}, "ph": {"5,6"}, "cores": {"12"},
+		"depth": {"15"}, "k": {"88"}, "note": {"turf side"}, "key": {"r1"}}
 	for field, c := range map[string]struct{ typed, says string }{
-		"ph": {"56", "pH from 3 to 10"}, "date": {"2026-11-25", "still to come"}, "cores": {"0", "number of cores"}, "depth": {"", "depth from 2 to 60"},
-		"k": {"lots", "is not a number"}, "bed": {"", "Choose the bed"}, "method": {"guess", "not a way of reading"}, "mg": {"-4", "from 0 to"},
+		"ph": {"56", "pH from 3 to 10"}, "date": {"2026-11-25", "still to come"}, "cores": {"0", "number of cores"}, "depth": {"",
+			"depth from 2 to 60"},
+		"k": {"lots", "is not a number"}, "bed": {"", "Choose the bed"}, "method": {"guess", "not a way of reading"}, "mg": {"-4",
+			"from 0 to"},
 	} {
 		bad := url.Values{}
 		for k, v := range good {
@@ -374,7 +380,8 @@ func TestReadings(t *testing.T) {
 	rec := s.record(p.Bed.ID)
 	require.Len(t, rec.Readings, 1)
 	assert.Equal(t, bed.Sour, rec.Standing)
-	fizz := url.Values{"bed": {id}, "date": {"2026-11-24"}, "method": {"fizz"}, "basis": {"water"}, "cores": {"3"}, "depth": {"15"}, "vinegar": {"none"}, "soda": {"clear"}}
+	fizz := url.Values{"bed": {id}, "date": {"2026-11-24"}, "method": {"fizz"}, "basis": {"water"}, "cores": {"3"}, "depth": {"15"},
+		"vinegar": {"none"}, "soda": {"clear"}}
 	require.Equal(t, http.StatusSeeOther, s.post("/readings", fizz).Code)
 	assert.Equal(t, bed.Sour, s.record(p.Bed.ID).Standing, "a fizz does not push a reading aside")
 }
@@ -386,7 +393,8 @@ func TestAReadingAnswersItsRetest(t *testing.T) {
 	last := tasks[len(tasks)-1]
 	require.Equal(t, garden.TaskRetest, last.Kind)
 	s.today = last.Due - 5
-	_, err := s.keep.Readings.AddReading(context.Background(), garden.Act{Today: s.today}, garden.Reading{BedID: id, Date: s.today, Method: "lab", Basis: "water", PH: ptr(quantity.PH(6.4)), Cores: 12, Depth: 0.15})
+	_, err := s.keep.Readings.AddReading(context.Background(), garden.Act{Today: s.today},
+		garden.Reading{BedID: id, Date: s.today, Method: "lab", Basis: "water", PH: ptr(quantity.PH(6.4)), Cores: 12, Depth: 0.15})
 	require.NoError(t, err)
 	assert.Len(t, s.openTasks(id), len(tasks)-1)
 }
@@ -400,10 +408,13 @@ func TestANewGardenFromNothing(t *testing.T) {
 		assert.Equal(t, http.StatusOK, s.get(p).Code, p)
 	}
 	assert.Equal(t, http.StatusSeeOther, s.get("/dose").Code)
-	form := url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"}, "texture": {"clay-loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}, "key": {"b"}}
+	form := url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"},
+		"texture": {"clay-loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}, "key": {"b"}}
 	for field, c := range map[string]struct{ typed, says string }{
-		"name": {" ", "give the bed a name"}, "w": {"0", "above 0 m"}, "h": {"wide", "is not a number"}, "texture": {"fudge", "choose a texture"},
-		"crop": {"", "choose what grows"}, "sown": {"2027-02-30", "not a day of the calendar"}, "depth": {"90", "2 to 60 cm"}, "om": {"140", "0 to 100"},
+		"name": {" ", "give the bed a name"}, "w": {"0", "above 0 m"}, "h": {"wide", "is not a number"}, "texture": {"fudge",
+			"choose a texture"},
+		"crop": {"", "choose what grows"}, "sown": {"2027-02-30", "not a day of the calendar"}, "depth": {"90",
+			"2 to 60 cm"}, "om": {"140", "0 to 100"},
 	} {
 		bad := url.Values{}
 		for k, v := range form {
@@ -432,8 +443,9 @@ func TestANewGardenFromNothing(t *testing.T) {
 func (s *site) placeForm(change ...string) url.Values {
 	g, err := s.keep.Place(context.Background())
 	require.NoError(s.t, err)
-	f := url.Values{"name": {g.Name}, "climate": {g.Climate}, "hemisphere": {g.Hemisphere}, "table": {string(g.SoilTable)}, "buffering": {g.Buffering},
-		"ash": {g.AshSchool}, "act": {g.ActSchool}, "version": {strconv.FormatInt(g.Version, 10)}}
+	f := url.Values{"name": {g.Name}, "climate": {g.Climate}, "hemisphere": {g.Hemisphere}, "table": {string(g.SoilTable)},
+		"buffering": {g.Buffering},
+		"ash":       {g.AshSchool}, "act": {g.ActSchool}, "version": {strconv.FormatInt(g.Version, 10)}}
 	for i := 0; i+1 < len(change); i += 2 {
 		f.Set(change[i], change[i+1])
 	}
@@ -452,7 +464,8 @@ func TestThePlaceChangesWhatIsReckoned(t *testing.T) {
 	assert.Equal(t, "Needs 151 g/m²", need())
 	assert.Equal(t, http.StatusConflict, s.post("/place", first).Code, "a stale window is told")
 	for field, c := range map[string]struct{ typed, says string }{
-		"name": {" ", "give the garden a name"}, "climate": {"lunar", "nearest"}, "t3": {"warm", "not a number"}, "t4": {"7", "all twelve months"}, "act": {"never", "choose a school"},
+		"name": {" ", "give the garden a name"}, "climate": {"lunar", "nearest"}, "t3": {"warm", "not a number"}, "t4": {"7",
+			"all twelve months"}, "act": {"never", "choose a school"},
 	} {
 		w := s.post("/place", s.placeForm(field, c.typed))
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
@@ -473,7 +486,8 @@ func TestABedIsChangedCopiedAndRetired(t *testing.T) {
 	b := s.bed("Kale and roots").Bed
 	edit := s.get(fmt.Sprintf("/beds/%d/edit", b.ID)).Body.String()
 	assert.Contains(t, edit, `value="Kale and roots"`)
-	form := url.Values{"name": {"Kale"}, "kind": {"bed"}, "w": {"5"}, "h": {"4"}, "x": {"1.2"}, "y": {"10.2"}, "texture": {"clay"}, "depth": {"20"}, "worked": {"dug"},
+	form := url.Values{"name": {"Kale"}, "kind": {"bed"}, "w": {"5"}, "h": {"4"}, "x": {"1.2"}, "y": {"10.2"}, "texture": {"clay"},
+		"depth": {"20"}, "worked": {"dug"},
 		"free_lime": {"faint"}, "note": {"Heavy."}, "cec": {"22"}, "version": {strconv.FormatInt(b.Version, 10)}}
 	path := fmt.Sprintf("/beds/%d", b.ID)
 	require.Equal(t, http.StatusSeeOther, s.post(path, form).Code)
@@ -518,7 +532,8 @@ func TestCropsComeAndGo(t *testing.T) {
 	assert.Equal(t, "tomato", s.bed("Upper ledge").Crop.ID, "the next one counts")
 	next := s.bed("Upper ledge").Next[0]
 	clearing := func(day string) int {
-		return s.post(fmt.Sprintf("/plantings/%d/clear", next.ID), url.Values{"cleared": {day}, "version": {strconv.FormatInt(next.Version, 10)}}).Code
+		return s.post(fmt.Sprintf("/plantings/%d/clear", next.ID),
+			url.Values{"cleared": {day}, "version": {strconv.FormatInt(next.Version, 10)}}).Code
 	}
 	assert.Equal(t, http.StatusUnprocessableEntity, clearing("2027-02-01"), "not before it was sown")
 	assert.Equal(t, http.StatusSeeOther, clearing("2027-09-01"))
@@ -532,11 +547,13 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 	require.Contains(t, w.Header().Get("Location"), "/beds/new?begin=1")
 	bad := s.post("/beds", url.Values{"begin": {"1"}})
 	assert.Contains(t, bad.Body.String(), "<b>2 of 3</b>", "a fault keeps the step")
-	w = s.post("/beds", url.Values{"begin": {"1"}, "name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1.5"}, "x": {"1"}, "y": {"1"}, "texture": {"loam"}, "depth": {"15"},
+	w = s.post("/beds", url.Values{"begin": {"1"}, "name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1.5"}, "x": {"1"},
+		"y": {"1"}, "texture": {"loam"}, "depth": {"15"},
 		"worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}})
 	require.Contains(t, w.Header().Get("Location"), "/bench?begin=1&bed=1")
 	assert.Contains(t, s.get("/bench?begin=1&bed=1").Body.String(), "<b>3 of 3</b>")
-	w = s.post("/readings", url.Values{"begin": {"1"}, "bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "ph": {"5.4"}, "cores": {"6"}, "depth": {"15"}})
+	w = s.post("/readings", url.Values{"begin": {"1"}, "bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"},
+		"ph": {"5.4"}, "cores": {"6"}, "depth": {"15"}})
 	require.Contains(t, w.Header().Get("Location"), "/beds/1/dose")
 	assert.Contains(t, s.get("/beds/1/dose").Body.String(), "Needs 344 g/m² of pure lime")
 }

@@ -188,7 +188,8 @@ func (k Keeper) PutOn(ctx context.Context, a garden.Act, tick Tick) (garden.Rece
 // application is what a tick says went on, with the batch that it is of; the zero
 // batch for none.
 func (tick Tick) application(tx Tx, t garden.Task, b garden.Bed, today quantity.Day) (ap garden.Application, s garden.Batch, err error) {
-	ap = garden.Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate, Note: strings.TrimSpace(tick.Note)}
+	ap = garden.Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate,
+		Note: strings.TrimSpace(tick.Note)}
 	if ap.Date.IsZero() {
 		ap.Date = today
 	}
@@ -357,7 +358,8 @@ func (k Keeper) Log(ctx context.Context, a garden.Act, x garden.Application) (ga
 		if err := askLog(rec, g, a, x); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Mass(x.Total), words.Material(x.What), b.Name, words.DayYear(x.Date)), tx.Insert(&x)
+		return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Mass(x.Total), words.Material(x.What), b.Name,
+			words.DayYear(x.Date)), tx.Insert(&x)
 	})
 }
 

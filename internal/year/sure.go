@@ -16,7 +16,8 @@ import (
 func askLog(rec plots.BedRecord, g garden.Garden, a garden.Act, x garden.Application) error {
 	f := garden.Faults{}
 	if a.Today-x.Date > garden.FarBack {
-		f["put_date"] = fmt.Sprintf("that is %s ago. Sure? Note it once more if it is", words.Count(int((a.Today-x.Date)/ledger.YearDays), "year", "years"))
+		f["put_date"] = fmt.Sprintf("that is %s ago. Sure? Note it once more if it is",
+			words.Count(int((a.Today-x.Date)/ledger.YearDays), "year", "years"))
 	}
 	m, _ := material.Find(x.What)
 	usual, n := quantity.Rate(0), 0
@@ -31,7 +32,8 @@ func askLog(rec plots.BedRecord, g garden.Garden, a garden.Act, x garden.Applica
 	case n > 0 && x.Rate >= garden.FarOver*usual/quantity.Rate(n):
 		f["put_amount"] = fmt.Sprintf("%s is ten times what went on before or more. Sure? Note it once more if it is", u.Rate(x.Rate))
 	case ok && caps.Offered() && x.Rate > caps.Year*(1+1e-6):
-		f["put_amount"] = fmt.Sprintf("%s is more than the %s of a year. Sure? Note it once more if it is", u.Rate(x.Rate), u.Rate(caps.Year))
+		f["put_amount"] = fmt.Sprintf("%s is more than the %s of a year. Sure? Note it once more if it is", u.Rate(x.Rate),
+			u.Rate(caps.Year))
 	}
 	return a.Ask(f)
 }

@@ -148,10 +148,12 @@ func r2[T ~float64](x T) float64 { return quantity.Round(float64(x), 2) }
 // FromAnswer writes a core answer to a request.
 func FromAnswer(q dose.Request, a dose.Answer) Answer {
 	w := writer{q, a}
-	out := Answer{Direction: string(a.Direction), Stands: string(a.Stand), PH: r2(a.PH), Target: r2(a.Target), Options: w.options(a.Options), Refused: refusals(a.Refused), Guards: guards(a.Guards),
+	out := Answer{Direction: string(a.Direction), Stands: string(a.Stand), PH: r2(a.PH), Target: r2(a.Target),
+		Options: w.options(a.Options), Refused: refusals(a.Refused), Guards: guards(a.Guards),
 		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
 	k := a.Potassium
-	out.Potassium = Potassium{State: string(a.K.State), Critical: r1(a.K.Scale.Critical), Need: r1(k.Need), Working: steps(k.Working), Options: w.options(k.Options), Refused: refusals(k.Refused)}
+	out.Potassium = Potassium{State: string(a.K.State), Critical: r1(a.K.Scale.Critical), Need: r1(k.Need), Working: steps(k.Working),
+		Options: w.options(k.Options), Refused: refusals(k.Refused)}
 	if a.K.Now != nil {
 		now := r1(*a.K.Now)
 		out.Potassium.Now = &now
@@ -182,10 +184,13 @@ func (x *writer) options(os []dose.Option) []Option {
 }
 
 func (x *writer) option(o *dose.Option) Option {
-	w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), UnmetK2O: r1(o.UnmetK2O), Limit: o.Limit, K2O: r1(o.K2O), Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
-		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest), r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Goes: goes(o.Goes), Guards: guards(o.Guards), Working: steps(x.a.Working(o))}
+	w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), UnmetK2O: r1(o.UnmetK2O), Limit: o.Limit, K2O: r1(o.K2O),
+		Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
+		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest),
+			r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Goes: goes(o.Goes), Guards: guards(o.Guards), Working: steps(x.a.Working(o))}
 	for _, p := range o.Parts {
-		w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0), words.Measure(p.Kind, p.Total, nil)})
+		w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0),
+			words.Measure(p.Kind, p.Total, nil)})
 	}
 	w.Calcium, w.Magnesium, w.Nitrogen, w.Acts = r1(o.Calcium), r1(o.Magnesium), r1(o.N), r1(o.Acts)
 	if o.Cost != nil {

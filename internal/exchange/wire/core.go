@@ -54,7 +54,8 @@ func (c OwnCrop) crop(at string) (crop.Crop, error) {
 
 // fromCrop writes a crop that is not as the library has it.
 func fromCrop(c crop.Crop) OwnCrop {
-	return OwnCrop{ID: c.ID, Name: c.Name, LowPH: num(c.Band.Low), HighPH: num(c.Band.High), AimPH: num(c.Aim), Removal: num(c.Removal), Flags: strings.Fields(c.Flags.IDs())}
+	return OwnCrop{ID: c.ID, Name: c.Name, LowPH: num(c.Band.Low), HighPH: num(c.Band.High), AimPH: num(c.Aim), Removal: num(c.Removal),
+		Flags: strings.Fields(c.Flags.IDs())}
 }
 
 // pick checks a word against a table; an empty one becomes the default.
@@ -254,20 +255,23 @@ func (r Request) bed(q *dose.Request) error {
 	if b.StonesPct != nil {
 		g.Stones = quantity.Percent(*b.StonesPct)
 	}
-	if g.Table, err = pick("bed.table", b.Table, soil.UsualTable(q.Climate.ID), []soil.TableClimate{soil.CoolTable, soil.WarmTable}); err != nil {
+	if g.Table, err = pick("bed.table", b.Table, soil.UsualTable(q.Climate.ID),
+		[]soil.TableClimate{soil.CoolTable, soil.WarmTable}); err != nil {
 		return err
 	}
 	if g.Use, err = pick("bed.use", b.Use, soil.UseBed, []soil.Use{soil.UseBed, soil.UseLawn, soil.UseTree, soil.UsePot}); err != nil {
 		return err
 	}
-	if g.Worked, err = pick("bed.worked", b.Worked, soil.UsualWorked(g.Use), []soil.Worked{soil.Dug, soil.Surface, soil.Established}); err != nil {
+	if g.Worked, err = pick("bed.worked", b.Worked, soil.UsualWorked(g.Use),
+		[]soil.Worked{soil.Dug, soil.Surface, soil.Established}); err != nil {
 		return err
 	}
 	if g.FreeLime, err = pick("bed.free_lime", b.FreeLime, soil.LimeUnknown,
 		[]soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong}); err != nil {
 		return err
 	}
-	if g.State, err = pick("bed.state", b.State, soil.Open, []soil.State{soil.Open, soil.FrozenHard, soil.SnowCovered, soil.Waterlogged}); err != nil {
+	if g.State, err = pick("bed.state", b.State, soil.Open,
+		[]soil.State{soil.Open, soil.FrozenHard, soil.SnowCovered, soil.Waterlogged}); err != nil {
 		return err
 	}
 	g.Depth = soil.UsualDepth(g.Use, g.Worked)
@@ -304,7 +308,8 @@ func (b *Bed) texture(g *soil.Ground) error {
 		if !(f.RibbonCM >= 0 && f.RibbonCM <= 30) || f.Gritty && f.Smooth {
 			return bad("bed.texture_feel", "a ribbon from 0 to 30 cm, and gritty or smooth but not both")
 		}
-		g.Texture = soil.Feel{Ball: f.Ball, Ribbon: quantity.Depth(f.RibbonCM) * quantity.Centimetre, Gritty: f.Gritty, Smooth: f.Smooth}.Class()
+		g.Texture = soil.Feel{Ball: f.Ball, Ribbon: quantity.Depth(f.RibbonCM) * quantity.Centimetre, Gritty: f.Gritty,
+			Smooth: f.Smooth}.Class()
 	default:
 		if g.Texture, ok = soil.FindTexture(soil.Texture(b.Texture)); !ok {
 			return bad("bed.texture", "%q is not a texture", b.Texture)
@@ -386,7 +391,8 @@ func (d *Reading) soil(at, usual string) (soil.Reading, error) {
 // stubborn reads what tells of buffering, layers and the lab's potassium.
 func (d *Reading) stubborn(at string, out *soil.Reading) error {
 	for _, l := range d.Layers {
-		out.Layers = append(out.Layers, soil.Layer{From: quantity.Depth(l.FromCM) * quantity.Centimetre, To: quantity.Depth(l.ToCM) * quantity.Centimetre, PH: quantity.PH(l.PH)})
+		out.Layers = append(out.Layers, soil.Layer{From: quantity.Depth(l.FromCM) * quantity.Centimetre,
+			To: quantity.Depth(l.ToCM) * quantity.Centimetre, PH: quantity.PH(l.PH)})
 	}
 	if b := d.Buffer; b != nil {
 		kind, err := pick(at+".buffer.kind", b.Kind, "", soil.BufferKinds)
@@ -399,7 +405,8 @@ func (d *Reading) stubborn(at string, out *soil.Reading) error {
 		out.Buffer = &soil.BufferPH{Kind: kind, PH: quantity.PH(b.PH)}
 	}
 	if l := d.LabRate; l != nil {
-		out.LabRate = &soil.LabRate{Rate: quantity.Rate(l.GM2), Depth: quantity.Depth(l.DepthCM) * quantity.Centimetre, CCE: quantity.Percent(l.CCEPct), Target: quantity.PH(l.TargetPH)}
+		out.LabRate = &soil.LabRate{Rate: quantity.Rate(l.GM2), Depth: quantity.Depth(l.DepthCM) * quantity.Centimetre,
+			CCE: quantity.Percent(l.CCEPct), Target: quantity.PH(l.TargetPH)}
 	}
 	for _, j := range d.Jars {
 		out.Jars = append(out.Jars, soil.Jar{Lime: j.CaCO3GKG, PH: quantity.PH(j.PH)})
@@ -456,7 +463,8 @@ func (r Request) aims(q *dose.Request) error {
 	if r.School != nil {
 		s = *r.School
 	}
-	given := map[string]string{"buffering": s.Buffering, "ash": s.Ash, "act": s.Act, "fizz": s.Fizz, "tomato_ash": s.TomatoAsh, "water": s.Water, "retest": s.Retest}
+	given := map[string]string{"buffering": s.Buffering, "ash": s.Ash, "act": s.Act, "fizz": s.Fizz, "tomato_ash": s.TomatoAsh,
+		"water": s.Water, "retest": s.Retest}
 	for i := range dose.Questions {
 		x := &dose.Questions[i]
 		id, err := pick("school."+x.Name, given[x.Name], x.IDs[0], x.IDs)
@@ -488,8 +496,10 @@ func (m Material) batch(i int) (material.Batch, error) {
 	}{
 		{"cce_pct", m.CCEPct != nil, row.Raises()}, {"effective_pct", m.EffectivePct != nil, row.Raises()},
 		{"k2o_pct", m.K2OPct != nil, ash}, {"condition", m.Condition != "", ash}, {"source", m.Source != "", ash},
-		{"fineness_pct", m.FinenessPct != nil, row.Family == material.Lime}, {"crushed_by_hand", m.Crushed, row.Kind == material.ShellMeal}, {"moisture_pct", m.MoisturePct != nil, row.Raises()},
-		{"charcoal_pct", m.CharcoalPct != nil, ash}, {"vinegar_ml", m.VinegarML != nil, ash}, {"vinegar_pct", m.VinegarPct != nil, m.VinegarML != nil},
+		{"fineness_pct", m.FinenessPct != nil, row.Family == material.Lime}, {"crushed_by_hand", m.Crushed,
+			row.Kind == material.ShellMeal}, {"moisture_pct", m.MoisturePct != nil, row.Raises()},
+		{"charcoal_pct", m.CharcoalPct != nil, ash}, {"vinegar_ml", m.VinegarML != nil, ash}, {"vinegar_pct", m.VinegarPct != nil,
+			m.VinegarML != nil},
 		{"burnt", m.Burnt != "", ash}, {"black_walnut", m.BlackWalnut, ash},
 	} {
 		if f.set && !f.fits {

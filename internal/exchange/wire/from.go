@@ -14,11 +14,14 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	g := q.Ground
 	r := Request{
 		Date: q.Date.String(), Place: &Place{Climate: climate, Hemisphere: hemisphere},
-		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID), Table: string(g.Table),
+		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID),
+			Table:  string(g.Table),
 			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay),
-			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water, StonesPct: positive(g.Stones)},
+			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water,
+			StonesPct: positive(g.Stones)},
 		TargetPH: deref(q.Target),
-		School: &School{Buffering: string(q.Schools.Buffering), Ash: string(q.Schools.Ash), Act: string(q.Schools.Act), Fizz: string(q.Schools.Fizz),
+		School: &School{Buffering: string(q.Schools.Buffering), Ash: string(q.Schools.Ash), Act: string(q.Schools.Act),
+			Fizz:      string(q.Schools.Fizz),
 			TomatoAsh: string(q.Schools.TomatoAsh), Water: string(q.Schools.Water), Retest: string(q.Schools.Retest)},
 		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(), HalfFirst: q.HalfFirst,
 	}
@@ -66,7 +69,8 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 		r.Materials = append(r.Materials, fromBatch(b))
 	}
 	for _, p := range q.History {
-		r.History = append(r.History, Put{p.Date.String(), string(p.Material.Kind), num(p.Rate), p.Planned, deref(p.Measured), deref(p.Potash), string(p.Condition)})
+		r.History = append(r.History, Put{p.Date.String(), string(p.Material.Kind), num(p.Rate), p.Planned, deref(p.Measured),
+			deref(p.Potash), string(p.Condition)})
 	}
 	return r
 }

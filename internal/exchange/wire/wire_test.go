@@ -131,7 +131,8 @@ func TestRefusalsNameTheField(t *testing.T) {
 			assert.Equal(t, field, in.Field, in.Why)
 		}
 	}
-	_, err := wire.AnswerTo([]byte(strings.Replace(swap(`"organic_matter_pct":3.1,`, ``), `"buffering":"table"`, `"buffering":"organic-matter"`, 1)))
+	_, err := wire.AnswerTo([]byte(strings.Replace(swap(`"organic_matter_pct":3.1,`, ``), `"buffering":"table"`,
+		`"buffering":"organic-matter"`, 1)))
 	var in *dose.InputError
 	require.ErrorAs(t, err, &in)
 	assert.Equal(t, "bed.organic_matter_pct", in.Field, "a school whose data are missing")
@@ -147,7 +148,8 @@ func TestDefaultsAreThoseOfTheGuide(t *testing.T) {
 	require.NoError(t, err)
 	said := short.Need.Working[0]
 	assert.Equal(t, "assumed", said.ID)
-	for _, x := range []string{"texture table cool", "worked dug in", "depth 15 cm", "read by lab", "cores 10", "read in water", "school Texture", "CEC 12"} {
+	for _, x := range []string{"texture table cool", "worked dug in", "depth 15 cm", "read by lab", "cores 10", "read in water",
+		"school Texture", "CEC 12"} {
 		assert.Contains(t, said.How, x)
 	}
 	short.Need.Working, long.Need.Working = short.Need.Working[1:], long.Need.Working[1:]
@@ -156,7 +158,8 @@ func TestDefaultsAreThoseOfTheGuide(t *testing.T) {
 
 func TestUsualsFollowPlaceAndUse(t *testing.T) {
 	said := func(place, bed string) string {
-		a, err := wire.AnswerTo([]byte(`{"date":"2026-10-01","place":` + place + `,"bed":{"area_m2":10,"texture":"loam"` + bed + `},"reading":{"ph":5.5},"crop":"lawn"}`))
+		a, err := wire.AnswerTo([]byte(`{"date":"2026-10-01","place":` + place + `,"bed":{"area_m2":10,"texture":"loam"` + bed +
+			`},"reading":{"ph":5.5},"crop":"lawn"}`))
 		require.NoError(t, err)
 		return a.Need.Working[0].How
 	}
@@ -179,7 +182,8 @@ func TestLayersAreInTheReadingsOwnBasis(t *testing.T) {
 }
 
 func TestFizzAloneGivesNoRate(t *testing.T) {
-	a, err := wire.AnswerTo([]byte(swap(`"ph":5.5,"basis":"water","method":"lab"`, `"method":"fizz","fizz":{"vinegar":"none","soda":"clear"}`)))
+	a, err := wire.AnswerTo([]byte(swap(`"ph":5.5,"basis":"water","method":"lab"`,
+		`"method":"fizz","fizz":{"vinegar":"none","soda":"clear"}`)))
 	require.NoError(t, err)
 	assert.Equal(t, "refused", a.Direction)
 	assert.Empty(t, a.Options)

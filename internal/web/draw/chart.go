@@ -158,7 +158,8 @@ func (c *Chart) points(s Series, x, y scale) {
 			Day: r.Date, PH: ph, SD: sd, Method: r.Method, State: standing(s.Band, ph), Expected: !trusted(r.Method)}
 		p.Says = words.DayYear(r.Date) + ": pH " + words.PH(ph) + " by " + words.Short(r.Method)
 		c.Points = append(c.Points, p)
-		c.Rows = append(c.Rows, ChartRow{r.Date.String(), words.Capital(words.Short(r.Method)), "pH " + words.PH2(ph) + " ± " + words.PH2(quantity.PH(sd))})
+		c.Rows = append(c.Rows, ChartRow{r.Date.String(), words.Capital(words.Short(r.Method)), "pH " + words.PH2(ph) + " ± " +
+			words.PH2(quantity.PH(sd))})
 		if trusted(r.Method) {
 			past = append(past, p.X.String()+" "+p.Y.String())
 			last = &p
@@ -211,7 +212,8 @@ func (c *Chart) arrows(s Series, x scale) {
 		}
 		name := words.Material(t.What)
 		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: words.Capital(name) + ", planned",
-			Says: words.DayYear(t.Due) + ", planned: " + s.Units.Mass(t.Total) + " of " + name}, s.Units.Mass(t.Total)+", "+s.Units.Rate(t.Rate))
+			Says: words.DayYear(t.Due) + ", planned: " + s.Units.Mass(t.Total) + " of " + name},
+			s.Units.Mass(t.Total)+", "+s.Units.Rate(t.Rate))
 	}
 	sort.SliceStable(c.Rows, func(i, j int) bool { return c.Rows[i].Day < c.Rows[j].Day })
 }

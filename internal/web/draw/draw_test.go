@@ -28,7 +28,8 @@ var today = quantity.Date(2026, 11, 24)
 func ptr[T any](v T) *T { return &v }
 
 func plot(id int64, name string, x, y, w, h float64) plots.Plot {
-	return plots.Plot{Bed: garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, X: x, Y: y, W: w, H: h, Texture: "loam", Depth: 0.15},
+	return plots.Plot{Bed: garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, X: x, Y: y,
+		W: w, H: h, Texture: "loam", Depth: 0.15},
 		State: bed.State{Standing: bed.Untested, Crop: crop.Unnamed}}
 }
 
@@ -71,7 +72,8 @@ func TestThePlanIsToScale(t *testing.T) {
 func TestBedsSaySoInWordsToo(t *testing.T) {
 	p := plan(ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, bed.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, bed.TooSweet, 0.3),
 		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, bed.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
-	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band", "New ground, untested"},
+	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band",
+		"New ground, untested"},
 		[]string{p.Beds[0].Says, p.Beds[1].Says, p.Beds[2].Says, p.Beds[3].Says})
 	assert.Equal(t, "0.5 sour", p.Beds[0].OffAt.Text)
 	assert.Equal(t, "?", p.Beds[3].Value)
@@ -122,7 +124,8 @@ func TestLayersLookAtDifferentThings(t *testing.T) {
 	}
 	assert.Equal(t, map[string]string{"ph": "sour", "k": "plenty", "tested": "in-band", "due": "sour"}, states)
 	p.Reading.Date = today - 800
-	assert.Equal(t, "sour", draw.PlanOf(draw.Scene{Plots: []plots.Plot{p}, Layer: draw.Layers(today)[2]}, 846, 486).Beds[0].State, "long ago")
+	assert.Equal(t, "sour", draw.PlanOf(draw.Scene{Plots: []plots.Plot{p}, Layer: draw.Layers(today)[2]}, 846, 486).Beds[0].State,
+		"long ago")
 }
 
 func TestTheRuleKeepsItsPegAndNamesApart(t *testing.T) {
@@ -168,10 +171,12 @@ func reading(d quantity.Day, m soil.Method, v quantity.PH) garden.Reading {
 
 func series() draw.Series {
 	return draw.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Label: "dahlia band", Today: today, From: today - 1000, To: today + 400,
-		Readings: []garden.Reading{reading(today-900, soil.Lab, 6.3), reading(today-700, soil.Kit, 6.5), reading(today-500, soil.Meter, 6.0), reading(today-10, soil.Lab, 5.7), reading(today+5, soil.Lab, 6.0)},
-		Put:      []garden.Application{{Date: today - 800, What: material.HardwoodAsh, Total: 600, Rate: 60}, {Date: today + 9, What: material.HardwoodAsh, Total: 600}},
-		Goes:     []garden.Task{{Due: today + 30, What: material.CalciticLime, Total: 2200, Rate: 230}},
-		Expect:   []draw.Expect{{Day: today + 200, PH: 6.4, P05: 6.0, P95: 6.8}}}
+		Readings: []garden.Reading{reading(today-900, soil.Lab, 6.3), reading(today-700, soil.Kit, 6.5),
+			reading(today-500, soil.Meter, 6.0), reading(today-10, soil.Lab, 5.7), reading(today+5, soil.Lab, 6.0)},
+		Put: []garden.Application{{Date: today - 800, What: material.HardwoodAsh, Total: 600, Rate: 60},
+			{Date: today + 9, What: material.HardwoodAsh, Total: 600}},
+		Goes:   []garden.Task{{Due: today + 30, What: material.CalciticLime, Total: 2200, Rate: 230}},
+		Expect: []draw.Expect{{Day: today + 200, PH: 6.4, P05: 6.0, P95: 6.8}}}
 }
 
 func TestTheChartShowsWhatWasKnownByToday(t *testing.T) {
@@ -215,7 +220,8 @@ func yearOf(tasks ...garden.Task) year.Year {
 	from := quantity.Date(2026, 8, 1)
 	return year.Year{From: from, To: from.AddMonths(18) - 1, Tasks: tasks, Windows: []plots.YearWindow{
 		{Family: material.Lime, Windows: []calendar.Window{{From: from, To: from + 30}, {From: from + 31, To: from + 60, Best: true}}},
-		{Family: material.Ash, Windows: []calendar.Window{{From: from + 80, To: from + 200, Opens: calendar.InGrowth, Closes: calendar.NearSowing}}}, {Family: material.Sulfur}}}
+		{Family: material.Ash, Windows: []calendar.Window{{From: from + 80, To: from + 200, Opens: calendar.InGrowth,
+			Closes: calendar.NearSowing}}}, {Family: material.Sulfur}}}
 }
 
 func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
@@ -226,7 +232,8 @@ func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
 		for range rng.IntN(25) {
 			due += quantity.Day(rng.IntN(40))
 			kinds := []material.Kind{material.HardwoodAsh, material.CalciticLime, material.SulfurPowder}
-			tasks = append(tasks, garden.Task{BedID: int64(rng.IntN(3) + 1), Kind: garden.TaskGo, Due: due, What: kinds[rng.IntN(3)], State: garden.Open})
+			tasks = append(tasks, garden.Task{BedID: int64(rng.IntN(3) + 1), Kind: garden.TaskGo, Due: due, What: kinds[rng.IntN(3)],
+				State: garden.Open})
 		}
 		r := draw.RibbonOf(yearOf(tasks...), map[int64]string{1: "Upper ledge", 2: "Kale and roots", 3: "Strip"}, today, today, 1280, false)
 		ends := map[draw.Px]draw.Px{}
@@ -261,7 +268,8 @@ func TestRibbonGathersAndTells(t *testing.T) {
 	assert.Equal(t, "retest, Upper ledge", r.Stakes[2].Text)
 	assert.Len(t, r.Months, 18)
 	assert.Len(t, r.Lines, 3+3, "each bar and each stake also stands in the table")
-	assert.Contains(t, r.Rows[1].Bars[0].Says, "Before it, plants are growing. After it, it would be too near the sowing", "a window says why it opens and closes")
+	assert.Contains(t, r.Rows[1].Bars[0].Says, "Before it, plants are growing. After it, it would be too near the sowing",
+		"a window says why it opens and closes")
 	assert.True(t, r.HasToday)
 	assert.Equal(t, int(today+20-r.From), r.Now)
 	y := yearOf(done, go1)

@@ -184,7 +184,8 @@ func PlanOf(s Scene, w, h float64) Plan {
 	}
 	for i, at := range s.Draft {
 		p.Handles = append(p.Handles, Handle{N: i, X: px(at.X), Y: py(at.Y),
-			Says: "Corner " + strconv.Itoa(i+1) + ", " + s.Units.Length(at.X) + " from the west, " + s.Units.Length(at.Y) + " from the north"})
+			Says: "Corner " + strconv.Itoa(i+1) + ", " + s.Units.Length(at.X) + " from the west, " + s.Units.Length(at.Y) +
+				" from the north"})
 	}
 	p.Way = path(s.Way, px, py, false)
 	for _, at := range s.Cores {
@@ -389,7 +390,8 @@ func fit(name string, letters int) string {
 		return name
 	}
 	end := ""
-	if i := strings.LastIndexByte(name, ' '); i > 0 && len(name)-i <= 4 && strings.ContainsAny(name[i:], "0123456789") && letters >= len(name)-i+3 {
+	if i := strings.LastIndexByte(name, ' '); i > 0 && len(name)-i <= 4 && strings.ContainsAny(name[i:], "0123456789") &&
+		letters >= len(name)-i+3 {
 		end = name[i:]
 	}
 	// The dots are as wide as two letters.
@@ -420,8 +422,10 @@ const (
 func Layers(day quantity.Day) []Layer {
 	return []Layer{
 		{"ph", "pH", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}, lookPH},
-		{"k", "Potassium", []LegendRow{{"sour", "short"}, {"in-band", "enough"}, {"plenty", "plenty"}, {"too-sweet", "too much"}, {"untested", "untested"}}, lookPotassium},
-		{"tested", "Last tested", []LegendRow{{"in-band", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"}, {"untested", "never"}},
+		{"k", "Potassium", []LegendRow{{"sour", "short"}, {"in-band", "enough"}, {"plenty", "plenty"}, {"too-sweet", "too much"},
+			{"untested", "untested"}}, lookPotassium},
+		{"tested", "Last tested", []LegendRow{{"in-band", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"},
+			{"untested", "never"}},
 			func(p plots.Plot, _ bool, b *PlanBed) { lookTested(p, day, b) }},
 		{"due", "Due", []LegendRow{{"sour", "something due"}, {"in-band", "nothing due"}}, lookDue},
 	}
@@ -456,7 +460,8 @@ func lookPH(p plots.Plot, _ bool, b *PlanBed) {
 }
 
 // supplyStates give the bands of potassium the plan's own signs.
-var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-band", soil.Plenty: "plenty", soil.TooMuch: "too-sweet", soil.Unknown: "untested"}
+var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-band", soil.Plenty: "plenty", soil.TooMuch: "too-sweet",
+	soil.Unknown: "untested"}
 
 func lookPotassium(p plots.Plot, _ bool, b *PlanBed) {
 	b.State = supplyStates[p.K.State]

@@ -41,7 +41,8 @@ func ProfileOf(p soil.Profile, band crop.Band, u words.Units) *Profile {
 	y := Px(4)
 	add := func(s soil.Slice) {
 		h := Px(max(profileLeast, float64(s.Thick())*100*profileCm))
-		row := ProfileRow{Y: y, H: h, TextY: y + h/2 + 4, Depth: u.Depth(s.From) + " to " + u.Depth(s.To), PH: words.PH(s.PH), State: standing(band, s.PH), Guessed: !s.Read}
+		row := ProfileRow{Y: y, H: h, TextY: y + h/2 + 4, Depth: u.Depth(s.From) + " to " + u.Depth(s.To), PH: words.PH(s.PH),
+			State: standing(band, s.PH), Guessed: !s.Read}
 		if s.From == 0 {
 			row.Depth = "top " + u.Depth(s.To)
 		}

@@ -180,7 +180,8 @@ func (r *Ribbon) samples(all []garden.Sample, s scale) {
 			what = "Samples " + words.List(codes[k]) + " " + k.says
 		}
 		says := words.DayYear(k.day) + ": " + words.Lower(what)
-		r.Stakes = append(r.Stakes, Stake{X: s.clamped(float64(k.day)), Y: 76, Class: "stake-sample", Says: says, Href: "/walk", Small: true})
+		r.Stakes = append(r.Stakes, Stake{X: s.clamped(float64(k.day)), Y: 76, Class: "stake-sample", Says: says, Href: "/walk",
+			Small: true})
 		r.Lines = append(r.Lines, RibbonLine{words.DayYear(k.day), what, k.day})
 	}
 }

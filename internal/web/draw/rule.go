@@ -136,7 +136,8 @@ func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRul
 	edges := []struct {
 		from, to quantity.Concentration
 		id       soil.Supply
-	}{{0, s.Critical, soil.Short}, {s.Critical, s.EnoughTo, soil.Enough}, {s.EnoughTo, s.Ceiling, soil.Plenty}, {s.Ceiling, quantity.Concentration(top), soil.TooMuch}}
+	}{{0, s.Critical, soil.Short}, {s.Critical, s.EnoughTo, soil.Enough}, {s.EnoughTo, s.Ceiling, soil.Plenty}, {s.Ceiling,
+		quantity.Concentration(top), soil.TooMuch}}
 	for _, e := range edges {
 		if e.to <= e.from {
 			continue
