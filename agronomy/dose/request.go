@@ -57,7 +57,16 @@ func (r *Request) check() error {
 	case y < fewestYear || y > lastYear:
 		return bad("date", "%s is not a day that a garden can be planned on", r.Date)
 	}
-	g := r.Ground
+	for _, check := range []func() error{r.checkGround, r.checkReadings, r.checkAims, r.checkMaterials, r.checkHistory, r.checkCrops} {
+		if err := check(); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (r *Request) checkGround() error {
+	g := &r.Ground
 	switch {
 	case !(g.Area > 0):
 		return bad("bed.area_m2", "an area above 0 is needed")
@@ -76,6 +85,10 @@ func (r *Request) check() error {
 	case g.CEC != nil && !(*g.CEC > 0 && *g.CEC <= mostCEC):
 		return bad("bed.cec", "a capacity above 0 and to %d is needed", mostCEC)
 	}
+	return nil
+}
+
+func (r *Request) checkReadings() error {
 	for i, x := range r.Readings() {
 		at := "reading"
 		if i > 0 {
@@ -88,6 +101,10 @@ func (r *Request) check() error {
 			return bad(at+".date", "%s is later than the day of the dose, %s", x.Date, r.Date)
 		}
 	}
+	return nil
+}
+
+func (r *Request) checkAims() error {
 	switch {
 	case len(r.With) > 0 && r.Crop == nil:
 		return bad("crop", "name the first crop here, the others in crops")
@@ -98,12 +115,21 @@ func (r *Request) check() error {
 	case r.Target != nil && !(*r.Target >= MinTarget && *r.Target <= MaxTarget):
 		return bad("target_ph", "a pH from 4.0 to 7.8 is needed")
 	}
+	return nil
+}
+
+func (r *Request) checkMaterials() error {
 	for i, b := range r.Materials {
 		if err := checkBatch(i, b); err != nil {
 			return err
 		}
 	}
-	for i, p := range r.History {
+	return nil
+}
+
+func (r *Request) checkHistory() error {
+	for i := range r.History {
+		p := &r.History[i]
 		switch {
 		case p.Date.IsZero():
 			return bad(fmt.Sprintf("history[%d].date", i), "a day is needed")
@@ -117,6 +143,10 @@ func (r *Request) check() error {
 			return bad(fmt.Sprintf("history[%d].k2o_pct", i), "a share from 0 to %d is needed", mostPotash)
 		}
 	}
+	return nil
+}
+
+func (r *Request) checkCrops() error {
 	for i, x := range r.Grown {
 		switch {
 		case x.From.IsZero():
@@ -156,6 +186,15 @@ func checkReading(at string, r soil.Reading) error {
 	if _, ok := soil.FindMethod(r.Method); !ok {
 		return bad(at+".method", "%q is not a way of reading", r.Method)
 	}
+	for _, check := range []func(string, *soil.Reading) error{checkPH, checkReport, checkLabRate, checkLayers} {
+		if err := check(at, &r); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func checkPH(at string, r *soil.Reading) error {
 	if r.Method == soil.Fizz {
 		if r.PH != 0 {
 			return bad(at+".ph", "jar fizz gives no figure")
@@ -163,17 +202,21 @@ func checkReading(at string, r soil.Reading) error {
 		if r.Fizz.Vinegar == "" || r.Fizz.Soda == "" {
 			return bad(at+".fizz", "both jars are needed")
 		}
-	} else {
-		if _, ok := soil.FindBasis(r.Basis); !ok {
-			return bad(at+".basis", "%q is not a basis", r.Basis)
-		}
-		if !(r.PH >= MinPH && r.PH <= MaxPH) {
-			return bad(at+".ph", "a pH from 3 to 10 is needed")
-		}
-		if w := r.Water(); w > MaxPH {
-			return bad(at+".ph", "as water would read it is %.2f; a pH from 3 to 10 is needed", float64(w))
-		}
+		return nil
 	}
+	if _, ok := soil.FindBasis(r.Basis); !ok {
+		return bad(at+".basis", "%q is not a basis", r.Basis)
+	}
+	if !(r.PH >= MinPH && r.PH <= MaxPH) {
+		return bad(at+".ph", "a pH from 3 to 10 is needed")
+	}
+	if w := r.Water(); w > MaxPH {
+		return bad(at+".ph", "as water would read it is %.2f; a pH from 3 to 10 is needed", float64(w))
+	}
+	return nil
+}
+
+func checkReport(at string, r *soil.Reading) error {
 	switch {
 	case r.Cores < 1 || r.Cores > mostCores:
 		return bad(at+".cores", "a number of cores from 1 to %d is needed", mostCores)
@@ -188,18 +231,26 @@ func checkReading(at string, r soil.Reading) error {
 	case r.BufferCapacity != 0 && !(r.BufferCapacity > 10 && r.BufferCapacity <= 50000):
 		return bad(at+".buffer_capacity_mg_kg", "from above 10 to 50000 mg/kg per pH is needed")
 	}
-	if l := r.LabRate; l != nil {
-		switch {
-		case !(l.Rate > 0 && l.Rate <= 20000):
-			return bad(at+".lab_rate.g_m2", "a rate above 0 and to 20000 is needed")
-		case !(l.Depth >= MinDepth && l.Depth <= MaxDepth):
-			return bad(at+".lab_rate.depth_cm", "a depth from 2 to 60 cm is needed")
-		case !(l.CCE > 0 && l.CCE <= 150):
-			return bad(at+".lab_rate.cce_pct", "a share above 0 and to 150 is needed")
-		case !(l.Target >= MinPH && l.Target <= MaxPH):
-			return bad(at+".lab_rate.target_ph", "a pH from 3 to 10 is needed")
-		}
+	return nil
+}
+
+func checkLabRate(at string, r *soil.Reading) error {
+	switch l := r.LabRate; {
+	case l == nil:
+		return nil
+	case !(l.Rate > 0 && l.Rate <= 20000):
+		return bad(at+".lab_rate.g_m2", "a rate above 0 and to 20000 is needed")
+	case !(l.Depth >= MinDepth && l.Depth <= MaxDepth):
+		return bad(at+".lab_rate.depth_cm", "a depth from 2 to 60 cm is needed")
+	case !(l.CCE > 0 && l.CCE <= 150):
+		return bad(at+".lab_rate.cce_pct", "a share above 0 and to 150 is needed")
+	case !(l.Target >= MinPH && l.Target <= MaxPH):
+		return bad(at+".lab_rate.target_ph", "a pH from 3 to 10 is needed")
 	}
+	return nil
+}
+
+func checkLayers(at string, r *soil.Reading) error {
 	last := quantity.Depth(0)
 	for i, l := range r.Layers {
 		switch {

@@ -90,18 +90,26 @@ func loopback(host string) bool {
 	return ip != nil && ip.IsLoopback()
 }
 
-func (s serving) run(c *cobra.Command) error {
-	ctx := c.Context()
-	host, _, err := net.SplitHostPort(s.listen)
-	if err != nil {
-		return fmt.Errorf("--listen: %w", err)
+// at is the host that it listens on; own is set where that is this machine alone.
+func (s serving) at() (host string, own bool, err error) {
+	if host, _, err = net.SplitHostPort(s.listen); err != nil {
+		return "", false, fmt.Errorf("--listen: %w", err)
 	}
 	if (s.tlsCert == "") != (s.tlsKey == "") {
-		return errors.New("--tls-cert and --tls-key go together")
+		return "", false, errors.New("--tls-cert and --tls-key go together")
 	}
-	own := loopback(host)
+	own = loopback(host)
 	if s.demo && !own {
-		return fmt.Errorf("the demo listens on this machine only, not on %s", s.listen)
+		return "", false, fmt.Errorf("the demo listens on this machine only, not on %s", s.listen)
+	}
+	return host, own, nil
+}
+
+func (s serving) run(c *cobra.Command) error {
+	ctx := c.Context()
+	host, own, err := s.at()
+	if err != nil {
+		return err
 	}
 	log, requests, err := s.logs(c.ErrOrStderr())
 	if err != nil {
@@ -131,18 +139,9 @@ func (s serving) run(c *cobra.Command) error {
 	}
 	defer jobs.Stop() // before the file is closed
 	cfg := web.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "",
-		Hosts: s.names(host),
-		Log:   log, Requests: requests}
-	if s.demo {
-		if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
-			return err
-		}
-		cfg.Demo = web.NewDemoClock(s.demoDay)
-		cfg.Clock = cfg.Demo
-		cfg.Probe, cfg.Lab = instrument.NewFakeProbe(demoSeed), instrument.FakeLab{Seed: demoSeed}
-	} else if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
-		// The garden is served all the same; Safe keeping says so too.
-		_, _ = fmt.Fprintf(c.ErrOrStderr(), "Today's copy could not be written: %v. The garden is open all the same.\n", err)
+		Hosts: s.names(host), Log: log, Requests: requests}
+	if err := s.stock(c, st, &cfg); err != nil {
+		return err
 	}
 	if s.probe != "" {
 		f, err := os.Open(s.probe)
@@ -165,6 +164,24 @@ func (s serving) run(c *cobra.Command) error {
 		go keepCopies(ctx, st, cfg)
 	}
 	return web.Serve(ctx, l, h, s.tlsCert, s.tlsKey)
+}
+
+// stock fills the demo's garden and puts its stand-ins there, or writes the day's copy
+// of the gardener's own.
+func (s serving) stock(c *cobra.Command, st *store.Store, cfg *web.Config) error {
+	ctx := c.Context()
+	if s.demo {
+		if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
+			return err
+		}
+		cfg.Demo = web.NewDemoClock(s.demoDay)
+		cfg.Clock = cfg.Demo
+		cfg.Probe, cfg.Lab = instrument.NewFakeProbe(demoSeed), instrument.FakeLab{Seed: demoSeed}
+	} else if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
+		// The garden is served all the same; Safe keeping says so too.
+		_, _ = fmt.Fprintf(c.ErrOrStderr(), "Today's copy could not be written: %v. The garden is open all the same.\n", err)
+	}
+	return nil
 }
 
 // logs are where faults are written, and where requests are; nil for nowhere.

@@ -234,22 +234,7 @@ func RestoreFile(ctx context.Context, path, from string, now time.Time) (kept st
 	}
 	defer func() { err = errors.Join(err, lock.Close()) }()
 	part := path + ".restoring"
-	for _, end := range []string{"", "-journal", walEnd, shmEnd, lockEnd} {
-		if err := os.Remove(part + end); err != nil && !errors.Is(err, os.ErrNotExist) {
-			return "", err
-		}
-	}
-	if err := copyFile(from, part); err != nil {
-		return "", err
-	}
-	if wal, err := os.Stat(from + walEnd); err == nil && wal.Size() > 0 {
-		// A copy of a garden that was not closed is whole only with it.
-		if err := copyFile(from+walEnd, part+walEnd); err != nil {
-			return "", err
-		}
-	}
-	if err := wholeCopy(ctx, part); err != nil {
-		_ = os.Remove(part)
+	if err := takenCopy(ctx, from, part); err != nil {
 		return "", err
 	}
 	// What lies beside the file belongs to what was there: should this be cut off,
@@ -271,6 +256,29 @@ func RestoreFile(ctx context.Context, path, from string, now time.Time) (kept st
 		}
 	}
 	return kept, nil
+}
+
+// takenCopy copies a garden to a file of its own, all of it in the one.
+func takenCopy(ctx context.Context, from, part string) error {
+	for _, end := range []string{"", "-journal", walEnd, shmEnd, lockEnd} {
+		if err := os.Remove(part + end); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return err
+		}
+	}
+	if err := copyFile(from, part); err != nil {
+		return err
+	}
+	if wal, err := os.Stat(from + walEnd); err == nil && wal.Size() > 0 {
+		// A copy of a garden that was not closed is whole only with it.
+		if err := copyFile(from+walEnd, part+walEnd); err != nil {
+			return err
+		}
+	}
+	if err := wholeCopy(ctx, part); err != nil {
+		_ = os.Remove(part)
+		return err
+	}
+	return nil
 }
 
 // wholeCopy sees that a file is a garden, and has all of it in the one file, with

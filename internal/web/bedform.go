@@ -2,7 +2,6 @@ package web
 
 import (
 	"errors"
-	"fmt"
 	"net/http"
 	"strconv"
 	"strings"
@@ -16,6 +15,15 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
+)
+
+var _ = pagesAt(
+	get("/beds/new", (*server).newBed),
+	post("/beds", (*server).addBed),
+	get("/beds/:id/edit", (*server).editBed),
+	post("/beds/:id", (*server).saveBed),
+	post("/beds/:id/retire", (*server).retireBed),
+	post("/beds/:id/duplicate", (*server).duplicateBed),
 )
 
 var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand",
@@ -86,22 +94,34 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	}
 	view.lists()
 	view.begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
+	if view.place(f, &v, u, draw.Layers(s.Clock.Today())[0], status == http.StatusOK) {
+		f.sentences()
+		status = http.StatusUnprocessableEntity
+	}
+	if err := s.year(c, &view.Page, &v); err != nil {
+		return err
+	}
+	view.OffNote = false // the plan beside it says so
+	s.render(c, status, "newbed", view)
+	return nil
+}
+
+// place draws the bed of a form among the others; wrong tells whether a form that was
+// asked for holds too much to be drawn.
+func (view *newBedView) place(f Form, v *plots.View, u words.Units, layer draw.Layer, askedFor bool) (wrong bool) {
 	var others []plots.Plot
 	mine := plots.Plot{}
 	mine.Standing = bed.Untested
 	for _, p := range v.Plots {
-		if p.Bed.ID == editing {
+		if p.Bed.ID == view.Editing {
 			mine = p // it keeps its reading wherever it is moved
 		} else {
 			others = append(others, p)
 		}
 	}
-	scene := draw.Scene{Marks: v.Marks, Layer: draw.Layers(s.Clock.Today())[0], Selected: -1, Units: u}
+	scene := draw.Scene{Marks: v.Marks, Layer: layer, Selected: -1, Units: u}
 	b, err := bedFrom(f, u)
-	if status == http.StatusOK && tooMuch(f, err) {
-		f.sentences()
-		status = http.StatusUnprocessableEntity
-	}
+	wrong = askedFor && tooMuch(f, err)
 	if err == nil {
 		b.ID = -1
 		if b.Name == "" {
@@ -127,12 +147,7 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 	scene.Plots = others
 	view.Plan = draw.PlanOf(scene, 620, 430)
 	view.Jar, view.Found = jarOf(f), found(b)
-	if err := s.year(c, &view.Page, &v); err != nil {
-		return err
-	}
-	view.OffNote = false // the plan beside it says so
-	s.render(c, status, "newbed", view)
-	return nil
+	return wrong
 }
 
 // tooMuch puts what is wrong with a bed's shape at its fields. What is still being
@@ -229,86 +244,6 @@ func found(b garden.Bed) string {
 	return ""
 }
 
-// soilFrom reads what the form says of the soil: the texture as told, or as
-// the jar or the hand found it.
-func soilFrom(f Form, b *garden.Bed) {
-	b.TextureBy = f.Value("texture_by")
-	b.Clay, b.CEC = optional[quantity.Percent](f, "clay", 1), optional[quantity.CationExchangeCapacity](f, "cec", 1)
-	switch b.TextureBy {
-	case garden.ByJar:
-		const why = "A height in millimetres is needed, 0 or more."
-		b.Jar = garden.Figures{f.needed("jar_sand", why), f.needed("jar_silt", why), f.needed("jar_clay", why)}
-		if _, row, clay, ok := (soil.JarTest{Sand: b.Jar[0], Silt: b.Jar[1], Clay: b.Jar[2]}).Class(); ok {
-			share := quantity.Percent(quantity.Round(float64(clay), 1))
-			b.Texture, b.Clay = row.ID, &share
-		}
-	case garden.ByFeel:
-		if f.Value("feel_ball") == "" {
-			return // as it was found before
-		}
-		feel := soil.Feel{Ball: f.Is("feel_ball", "yes"), Gritty: f.Is("feel_gritty", "yes"), Smooth: f.Is("feel_smooth", "yes")}
-		for _, r := range ribbons {
-			if f.Is("feel_ribbon", r.id) {
-				feel.Ribbon = r.long
-			}
-		}
-		b.Texture = feel.Class().ID
-	}
-}
-
-// bedFrom reads the form's bed; the error tells only whether it can be drawn.
-func bedFrom(f Form, u words.Units) (garden.Bed, error) {
-	in := u.Lengths()
-	length := func(name, what string) float64 {
-		return f.needed(name, "A "+what+" in "+in.Name+" is needed.") * in.Size
-	}
-	b := garden.Bed{Name: f.Value("name"), Kind: f.Value("kind"), Shape: garden.ShapeRect, Texture: soil.Texture(f.Value("texture")),
-		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.FreeLime(f.Value("free_lime")), Watered: f.Value("watered"),
-		Note: f.Value("note"),
-		W:    length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
-	b.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
-	b.OrganicMatter = optional[quantity.Percent](f, "om", 1)
-	if stones := optional[quantity.Percent](f, "stones", 1); stones != nil {
-		b.Stones = *stones
-	}
-	if b.FreeLime == "" {
-		b.FreeLime = soil.LimeUnknown
-	}
-	soilFrom(f, &b)
-	b.Shape = f.Value("shape")
-	if b.Shape == "" {
-		b.Shape = garden.ShapeRect
-		if b.Kind == garden.KindTree {
-			b.Shape = garden.ShapeRings
-		}
-	}
-	b.Turn, _ = f.number("turn")
-	switch b.Shape {
-	case garden.ShapeRings:
-		b.Rings = f.whole("rings")
-	case garden.ShapeCircle:
-		b.H = b.W
-		delete(f.Faults, "h")
-	case garden.ShapeOutline:
-		ps := f.corners("corners", in)
-		if why := garden.CheckCorners(ps); why != "" && f.Fault("corners") == "" {
-			f.Faults["corners"] = why
-		} else if why == "" {
-			b.FitFrame(ps)
-			for _, n := range []string{"w", "h", "x", "y"} {
-				delete(f.Faults, n)
-			}
-		}
-	}
-	if f.Fault("corners") != "" {
-		return b, errNotDrawn
-	}
-	if faults := garden.CheckShape(b); len(faults) > 0 {
-		return b, errors.Join(errNotDrawn, faults)
-	}
-	return b, nil
-}
-
 // errNotDrawn is told of a bed that cannot be drawn as it is typed.
 var errNotDrawn = errors.New("it cannot be drawn")
 
@@ -337,47 +272,6 @@ func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.
 	return b.ID, r, err
 }
 
-// corners reads a freehand line: a corner a line, lengths from the west and
-// from the north edge.
-func (f Form) corners(name string, in words.Scale) (out []garden.Point) {
-	for i, line := range strings.Split(f.Values[name], "\n") {
-		fields := strings.FieldsFunc(strings.TrimSpace(line), func(r rune) bool { return r == ' ' || r == ';' || r == '\t' })
-		if len(fields) == 0 {
-			continue
-		}
-		if len(out) == garden.MostPoints {
-			f.Faults[name] = fmt.Sprintf("a line has at most %d points", garden.MostPoints)
-			return nil
-		}
-		var p garden.Point
-		var err1, err2 error
-		if len(fields) == 2 {
-			p.X, err1 = strconv.ParseFloat(strings.ReplaceAll(fields[0], ",", "."), 64)
-			p.Y, err2 = strconv.ParseFloat(strings.ReplaceAll(fields[1], ",", "."), 64)
-		}
-		if len(fields) != 2 || err1 != nil || err2 != nil {
-			f.Faults[name] = fmt.Sprintf("line %d: two figures are needed, %s from the west and from the north", i+1, in.Name)
-			return nil
-		}
-		p.X, p.Y = p.X*in.Size, p.Y*in.Size
-		if !garden.LimitPlace.Holds(p.X) || !garden.LimitPlace.Holds(p.Y) {
-			f.Faults[name] = fmt.Sprintf("line %d lies off the plan: a garden is at most %.0f m across", i+1, garden.LimitPlace.High)
-			return nil
-		}
-		out = append(out, p)
-	}
-	return out
-}
-
-// cornersText writes points as corners reads them, each moved by at.
-func cornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
-	lines := make([]string, len(ps))
-	for i, p := range ps {
-		lines[i] = figure(at.X+p.X, in, 3) + " " + figure(at.Y+p.Y, in, 3)
-	}
-	return strings.Join(lines, "\n")
-}
-
 // shapeNames are the shapes in the form.
 var shapeNames = map[string]string{garden.ShapeRect: "Rectangle", garden.ShapeCircle: "Circle",
 	garden.ShapeRings: "Tree rings in a row", garden.ShapeOutline: "Freehand, by its corners"}
@@ -404,38 +298,6 @@ func (s *server) editBed(c *gin.Context) error {
 		}
 	}
 	return s.showBedForm(c, http.StatusOK, f, id)
-}
-
-// plain writes a figure to a tenth.
-func plain(x float64) string { return strconv.FormatFloat(quantity.Round(x, 1), 'f', -1, 64) }
-
-// formOf fills the form with a bed.
-func formOf(b garden.Bed, u words.Units) Form {
-	in := u.Lengths()
-	f := Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": figure(b.W, in, 3),
-		"h": figure(b.H, in, 3), "x": figure(b.X, in, 3), "y": figure(b.Y, in, 3),
-		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": plain(b.Turn), "texture": string(b.Texture),
-		"texture_by": b.TextureBy, "depth": figure(float64(b.Depth), u.Depths(), 1),
-		"worked": string(b.Worked), "free_lime": string(b.FreeLime), "watered": b.Watered, "note": b.Note,
-		"version":  strconv.FormatInt(b.Version, 10),
-		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"}}
-	if b.Shape == garden.ShapeOutline {
-		f.Values["corners"] = cornersText(b.Corners, garden.Point{X: b.X, Y: b.Y}, in)
-	}
-	if len(b.Jar) == 3 {
-		for i, name := range []string{"jar_sand", "jar_silt", "jar_clay"} {
-			f.Values[name] = plain(b.Jar[i])
-		}
-	}
-	if b.Stones > 0 {
-		f.Values["stones"] = plain(float64(b.Stones))
-	}
-	for name, x := range map[string]*float64{"om": (*float64)(b.OrganicMatter), "clay": (*float64)(b.Clay), "cec": (*float64)(b.CEC)} {
-		if x != nil {
-			f.Values[name] = plain(*x)
-		}
-	}
-	return f
 }
 
 func (s *server) saveBed(c *gin.Context) error {
@@ -489,53 +351,5 @@ func (s *server) duplicateBed(c *gin.Context) error {
 		b.ID = id
 	}
 	s.done(c, bedHref(b.ID), r)
-	return nil
-}
-
-func (s *server) addPlanting(c *gin.Context) error {
-	id, err := paramID(c)
-	if err != nil {
-		return err
-	}
-	f := posted(c, "crop", "sown", "together", "planted_out")
-	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.day("sown"), PlantedOut: f.Is("planted_out", "yes")}
-	if len(f.Faults) == 0 {
-		r, err := s.keep.Ground.AddPlanting(c.Request.Context(), s.act(c), p, f.Is("together", "yes"))
-		if err == nil {
-			s.done(c, "/beds/"+c.Param("id"), r)
-			return nil
-		}
-		if !f.add(err) {
-			return err
-		}
-	}
-	f.sentences()
-	return s.showBed(c, http.StatusUnprocessableEntity, id, f, noForm())
-}
-
-func (s *server) clearPlanting(c *gin.Context) error {
-	id, version, err := taskPost(c)
-	if err != nil {
-		return err
-	}
-	f := posted(c, "cleared")
-	on := f.day("cleared")
-	if len(f.Faults) > 0 {
-		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
-		return nil
-	}
-	r, bed, err := s.keep.Ground.Clear(c.Request.Context(), s.act(c), id, version, on)
-	if f.add(err) {
-		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
-		return nil
-	}
-	if err != nil {
-		return err
-	}
-	to := "/beds/" + strconv.FormatInt(bed, 10)
-	if r.Repeated {
-		to = "/"
-	}
-	s.done(c, to, r)
 	return nil
 }

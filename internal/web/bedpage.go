@@ -20,6 +20,11 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
+var _ = pagesAt(
+	get("/beds/:id", (*server).bed),
+	post("/beds/:id/applications", (*server).logApplication),
+)
+
 type bedView struct {
 	Page
 	Profile      *draw.Profile
@@ -139,18 +144,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) erro
 		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)),
 			u.Mass(a.Total), u.Rate(a.Rate), a.Note})
 	}
-	for i := len(w.Tasks) - 1; i >= 0; i-- {
-		t := w.Tasks[i]
-		if t.Settled > today {
-			t.State = garden.Open // as it stood then
-		}
-		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled),
-			garden.Skipped: "skipped"}[t.State]
-		if on, held := w.Held[t.ID]; held {
-			state = "held back: its reading was struck out " + words.DayYear(on)
-		}
-		v.Tasks = append(v.Tasks, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u)), state, t.Why})
-	}
+	v.Tasks = taskRows(w, today)
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
 		p := w.Plantings[i]
 		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
@@ -167,6 +161,24 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) erro
 	}
 	s.render(c, status, "bed", v)
 	return nil
+}
+
+// taskRows lists a bed's tasks as they stood on a day, the latest first.
+func taskRows(w desk.Worked, today quantity.Day) (out []taskRow) {
+	u := w.Garden.Units()
+	for i := len(w.Tasks) - 1; i >= 0; i-- {
+		t := w.Tasks[i]
+		if t.Settled > today {
+			t.State = garden.Open // as it stood then
+		}
+		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled),
+			garden.Skipped: "skipped"}[t.State]
+		if on, held := w.Held[t.ID]; held {
+			state = "held back: its reading was struck out " + words.DayYear(on)
+		}
+		out = append(out, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u)), state, t.Why})
+	}
+	return out
 }
 
 // bedLines is how many changes of a bed are told on its record.

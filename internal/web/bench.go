@@ -15,6 +15,13 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
+var _ = pagesAt(
+	get("/bench", (*server).bench),
+	post("/readings", (*server).addReading),
+	post("/readings/:id", (*server).replaceReading),
+	post("/readings/:id/strike", (*server).strikeReading),
+)
+
 // ways are the ways of reading soil that have a form of their own. A meter with
 // an old calibration is the same form as one with a fresh one.
 var ways = []Option{{string(soil.Lab), "Lab report"}, {string(soil.Meter), "Meter"}, {string(soil.Probe), "Stick-in probe"},
@@ -196,26 +203,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) error {
 		c.Redirect(http.StatusSeeOther, "/bench?reading="+strconv.FormatInt(view.Layer, 10)+"#layers")
 		return nil
 	}
-	names := map[int64]string{}
-	for _, b := range beds {
-		id := strconv.FormatInt(b.ID, 10)
-		names[b.ID] = b.Name
-		view.Beds = append(view.Beds, Option{id, b.Name})
-		if f.Is("bed", id) && view.Sample == "" {
-			view.Chosen = b.Name
-			if f.Values["depth"] == "" && status == http.StatusOK {
-				f.Values["depth"] = figure(float64(b.Depth), u.Depths(), 1)
-			}
-		}
-	}
-	if status == http.StatusOK {
-		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10",
-			"depth": figure(0.15, u.Depths(), 1), "fresh": "no"} {
-			if f.Values[name] == "" {
-				f.Values[name] = usual
-			}
-		}
-	}
+	names := view.usual(f, beds, u, today, status == http.StatusOK)
 	view.LayerRows = layerLines()
 	view.lists()
 	view.chips(g.Chips())
@@ -245,6 +233,31 @@ func (s *server) showBench(c *gin.Context, status int, f Form) error {
 	}
 	s.render(c, status, "bench", view)
 	return nil
+}
+
+// usual lists the beds, and fills in what is usual in a form that is asked for.
+func (view *benchView) usual(f Form, beds []garden.Bed, u words.Units, today quantity.Day, askedFor bool) map[int64]string {
+	names := map[int64]string{}
+	for _, b := range beds {
+		id := strconv.FormatInt(b.ID, 10)
+		names[b.ID] = b.Name
+		view.Beds = append(view.Beds, Option{id, b.Name})
+		if f.Is("bed", id) && view.Sample == "" {
+			view.Chosen = b.Name
+			if f.Values["depth"] == "" && askedFor {
+				f.Values["depth"] = figure(float64(b.Depth), u.Depths(), 1)
+			}
+		}
+	}
+	if askedFor {
+		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10",
+			"depth": figure(0.15, u.Depths(), 1), "fresh": "no"} {
+			if f.Values[name] == "" {
+				f.Values[name] = usual
+			}
+		}
+	}
+	return names
 }
 
 func (v *benchView) lists() {

@@ -14,6 +14,12 @@ import (
 	"zephyrfield/internal/garden"
 )
 
+var _ = pagesAt(
+	get("/crops", (*server).crops),
+	post("/crops", (*server).setCrop),
+	post("/crops/drop", (*server).dropCrop),
+)
+
 var cropFields = []string{"code", "name", "low", "high", "aim", "removal", "version"}
 
 type cropsView struct {

@@ -22,6 +22,13 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
+var _ = pagesAt(
+	get("/beds/:id/dose", (*server).dose),
+	get("/beds/:id/dose.json", (*server).doseJSON),
+	post("/beds/:id/plan", (*server).putInYear),
+	get("/dose", (*server).anyDose),
+)
+
 // doseFields are the fields of the Dose form.
 var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act", "use", "half"}
 

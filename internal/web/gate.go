@@ -20,6 +20,10 @@ import (
 	"zephyrfield/agronomy/words"
 )
 
+var _ = pagesAt(
+	post("/sign-out", (*server).signOut),
+)
+
 // argon2id as recommended for a small server: about 100 ms.
 const (
 	argonTime   = 2

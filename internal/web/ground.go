@@ -21,6 +21,12 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
+var _ = pagesAt(
+	get("/", (*server).ground),
+	get("/find", (*server).find),
+	get("/export/beds.csv", (*server).bedsCSV),
+)
+
 // The plan's size in its own units.
 const planWidth, planHeight = 846, 516
 

@@ -17,6 +17,11 @@ import (
 	"zephyrfield/internal/walk"
 )
 
+var _ = pagesAt(
+	get("/bench/probe", silent((*server).readProbe)),
+	post("/walk/:id/report", (*server).labReport),
+)
+
 // probeView names the probe on the bench; Says is what a stand-in must say.
 type probeView struct{ Name, Says string }
 

@@ -15,6 +15,16 @@ import (
 	"zephyrfield/internal/garden"
 )
 
+var _ = pagesAt(
+	get("/keep", (*server).keeping),
+	get("/export/garden.json", (*server).exportArchive),
+	get("/export/tasks.ics", (*server).exportTasks),
+	post("/import", (*server).importArchive),
+	get("/export/plan.geojson", (*server).exportPlan),
+	post("/import/plan", (*server).importPlan),
+	post("/keep/put-back", (*server).putBack),
+)
+
 type keepView struct {
 	Page
 	Copies  []copyRow

@@ -23,6 +23,17 @@ import (
 	"zephyrfield/internal/readings"
 )
 
+var _ = pagesAt(
+	get("/bench/lab", (*server).labForm),
+	post("/bench/lab", (*server).takeLabFile),
+	get("/bench/lab/:id", (*server).labPreview),
+	post("/bench/lab/:id", (*server).takeLab),
+	get("/bench/lab/:id/progress", (*server).labProgress),
+	get("/export/readings.csv", (*server).exportReadings),
+	get("/export/readings.xlsx", (*server).exportReadings),
+	get("/demo/lab-report.xlsx", (*server).sampleReport).when(isDemo),
+)
+
 // Labs keeps a lab's file between its coming in and its being taken, and how
 // labs' columns were matched before.
 type Labs interface {

@@ -13,6 +13,14 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
+var _ = pagesAt(
+	get("/marks", (*server).marks),
+	post("/marks", (*server).addMark),
+	get("/marks/:id/edit", (*server).editMark),
+	post("/marks/:id", (*server).saveMark),
+	post("/marks/:id/drop", (*server).dropMark),
+)
+
 var markFields = []string{"name", "kind", "width", "corners", "version"}
 
 type markView struct {

@@ -18,6 +18,10 @@ import (
 	"zephyrfield/internal/web/draw"
 )
 
+var _ = pagesAt(
+	get("/bench/means", (*server).means),
+)
+
 // meaningView says what a reading that is being typed would mean.
 type meaningView struct {
 	Says string

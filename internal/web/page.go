@@ -24,6 +24,11 @@ import (
 	"zephyrfield/internal/garden"
 )
 
+var _ = pagesAt(
+	post("/undo/:id", (*server).undo),
+	post("/demo/day", silent((*server).moveDay)).when(isDemo),
+)
+
 // pages are the parsed templates, one set a page.
 type pages map[string]*template.Template
 

@@ -16,6 +16,11 @@ import (
 	"zephyrfield/internal/garden"
 )
 
+var _ = pagesAt(
+	get("/place", (*server).place),
+	post("/place", (*server).setPlace),
+)
+
 var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "fizz", "tomato_ash", "water", "retest",
 	"area_unit", "depth_unit", "weight_unit", "rate_unit",
 	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "kit_chips", "version"}

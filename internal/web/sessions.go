@@ -11,6 +11,11 @@ import (
 	"zephyrfield/internal/garden"
 )
 
+var _ = pagesAt(
+	post("/sessions/:id/end", (*server).endSession).when(signsIn),
+	post("/passphrase", (*server).changePassphrase).when(signsIn),
+)
+
 // sessionRow is somebody who is signed in.
 type sessionRow struct {
 	ID, Whence, Since, Seen string

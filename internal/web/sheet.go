@@ -18,6 +18,12 @@ import (
 	"zephyrfield/internal/year"
 )
 
+var _ = pagesAt(
+	get("/sheet", (*server).sheet),
+	post("/tasks/:id/put-on", (*server).putOn),
+	post("/tasks/:id/skip", (*server).skip),
+)
+
 type sheetView struct {
 	Page
 	Day string

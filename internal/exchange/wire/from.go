@@ -47,24 +47,10 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	for _, c := range q.With {
 		r.Crops = append(r.Crops, c.ID)
 	}
-	all := q.With
-	if q.Crop != nil {
-		all = append([]crop.Crop{*q.Crop}, q.With...)
-	}
 	for _, x := range q.Grown {
-		all = append(all, x.Crop)
 		r.Grown = append(r.Grown, Grown{x.Crop.ID, x.From.String(), x.To.String()})
 	}
-	told := map[string]bool{}
-	for _, c := range all {
-		if told[c.ID] || c.ID == "" {
-			continue
-		}
-		told[c.ID] = true
-		if book, ok := crop.Find(c.ID); !ok || book != c {
-			r.OwnCrops = append(r.OwnCrops, fromCrop(c))
-		}
-	}
+	r.OwnCrops = ownCrops(q)
 	for _, b := range q.Materials {
 		r.Materials = append(r.Materials, fromBatch(b))
 	}
@@ -73,6 +59,28 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 			deref(p.Potash), string(p.Condition)})
 	}
 	return r
+}
+
+// ownCrops are the crops of a request that the book has not, or has otherwise.
+func ownCrops(q dose.Request) (own []OwnCrop) {
+	all := q.With
+	if q.Crop != nil {
+		all = append([]crop.Crop{*q.Crop}, q.With...)
+	}
+	for _, x := range q.Grown {
+		all = append(all, x.Crop)
+	}
+	told := map[string]bool{}
+	for _, c := range all {
+		if told[c.ID] || c.ID == "" {
+			continue
+		}
+		told[c.ID] = true
+		if book, ok := crop.Find(c.ID); !ok || book != c {
+			own = append(own, fromCrop(c))
+		}
+	}
+	return own
 }
 
 func cm(d quantity.Depth) float64 { return quantity.Round(float64(d)*100, 6) }

@@ -207,16 +207,15 @@ func (r *Ribbon) frosts(y year.Year, s scale) {
 // near is how many days apart tasks may lie to share a stake.
 const near quantity.Day = 12
 
-// stakes gathers tasks of one kind that fall near each other, and sets their
-// labels so that none lies on another.
-func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, s scale) {
-	type group struct {
-		first, last quantity.Day
-		tasks       []garden.Task
-		held        bool
-	}
-	var groups []*group
-	same := map[string]*group{}
+// taskGroup are tasks of one kind that fall near each other.
+type taskGroup struct {
+	first, last quantity.Day
+	tasks       []garden.Task
+	held        bool
+}
+
+func gathered(y year.Year) (groups []*taskGroup) {
+	same := map[string]*taskGroup{}
 	for _, t := range y.Tasks {
 		if t.State == garden.Skipped {
 			continue
@@ -228,14 +227,19 @@ func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, 
 		}
 		g := same[key]
 		if g == nil || t.Due-g.first > near {
-			g = &group{first: t.Due, held: held}
+			g = &taskGroup{first: t.Due, held: held}
 			same[key] = g
 			groups = append(groups, g)
 		}
 		g.last, g.tasks = t.Due, append(g.tasks, t)
 	}
+	return groups
+}
+
+// stakes sets the labels of tasks so that none lies on another.
+func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, s scale) {
 	var ends []Px
-	for _, g := range groups {
+	for _, g := range gathered(y) {
 		t := g.tasks[0]
 		names := make([]string, len(g.tasks))
 		for i, x := range g.tasks {

@@ -1,0 +1,302 @@
+package web
+
+import (
+	"bytes"
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/walk"
+	"zephyrfield/internal/web/draw"
+)
+
+var _ = pagesAt(
+	get("/walk/:id", (*server).walk),
+	get("/walk/:id/labels", (*server).labels),
+	get("/walk/:id/round.csv", (*server).roundCSV),
+	post("/walk/:id/tick", (*server).tick),
+	post("/walk/:id/note", (*server).noteOddity),
+	post("/samples/:id", (*server).moveSample),
+)
+
+// roundView is a round being walked.
+type roundView struct {
+	Page
+	ID      int64
+	Beds    []stopView
+	Samples []sampleRow
+	Says    string
+	Wet     string
+	Left    int
+	LabelsHref,
+	CSVHref string
+	// Answered says that the lab's report is there; Simulated, that a stand-in
+	// wrote it.
+	Answered  string
+	Simulated bool
+}
+
+// stopView is one bed on the way.
+type stopView struct {
+	ID                      int64
+	Place, Code, Name, Says string
+	Cores                   []coreView
+	Picture                 *draw.CorePicture
+	Note, NoteKey           string
+	Left                    int
+	// Taken says how many cores are taken, and when the last was.
+	Taken string
+}
+
+type coreView struct {
+	N       int
+	Key, At string
+	Taken   bool
+}
+
+type sampleRow struct {
+	ID, Version       int64
+	Code, Beds, State string
+	Says, Lost        string
+	CanTake, CanSend  bool
+	ReadHref, Key     string
+}
+
+// readWalk reads the round of an address.
+func (s *server) readWalk(c *gin.Context) (w walk.Walk, id int64, err error) {
+	if id, err = paramID(c); err == nil {
+		w, err = s.keep.Walk.Walk(c.Request.Context(), id)
+	}
+	return w, id, err
+}
+
+func (s *server) walk(c *gin.Context) error {
+	w, id, err := s.readWalk(c)
+	if err != nil {
+		return err
+	}
+	u := w.Garden.Units()
+	v := roundView{ID: id, Left: w.Left(0), LabelsHref: c.Request.URL.Path + "/labels", CSVHref: c.Request.URL.Path + "/round.csv",
+		Wet: "Too wet to crumble? Wait, or spread the sample overnight in the air. Never in an oven, never in the sun."}
+	v.Says = words.Count(len(w.Beds), "bed", "beds") + ", " + u.Length(quantity.Round(w.Round.Walk,
+		0)) + " to walk. A clean plastic pail: metal spoils zinc and iron. Not the edge, not the wet hollow, not where a heap stood."
+	for _, b := range w.Beds {
+		v.Beds = append(v.Beds, stopOf(w, b, u))
+	}
+	for _, x := range w.Samples {
+		v.Samples = append(v.Samples, sampleRowOf(w, x))
+	}
+	if r, ready, err := s.answered(c, w); err != nil {
+		s.Log.Error("asking the lab", "error", err)
+	} else if ready {
+		v.Answered = s.Lab.Name() + " has answered for " + words.List(r.Codes) + "."
+		v.Simulated = s.Lab.Simulated()
+	}
+	title := words.Count(v.Left, "core", "cores") + " to take"
+	if v.Left == 0 {
+		title = "Every core is taken"
+	}
+	v.Page = s.page(c, w.Garden, "Walk", title)
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, http.StatusOK, "round", v)
+	return nil
+}
+
+func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
+	bed, sample := w.Ground[b.BedID], w.Sample(b.SampleID)
+	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: newKey(),
+		Left: b.Cores - len(w.Taken[b.ID])}
+	layers := []sampling.Stretch{{From: 0, To: bed.Depth}}
+	if w.Round.Layered {
+		layers = sampling.Layers(bed.Ground(w.Garden.SoilTable))
+	}
+	v.Says = words.Count(b.Cores, "core", "cores") + ", " + stretches(layers, u)
+	if len(layers) > 1 {
+		v.Says += ", each layer in a pail of its own"
+	}
+	var last int64
+	for n := 1; n <= b.Cores; n++ {
+		x := coreView{N: n, Key: newKey()}
+		if k, ok := w.Taken[b.ID][n]; ok {
+			x.Taken = true
+			if at, err := time.Parse(time.RFC3339, k.At); err == nil {
+				x.At = at.Local().Format("15:04")
+				last = max(last, at.Unix())
+			}
+		}
+		v.Cores = append(v.Cores, x)
+	}
+	if done := b.Cores - v.Left; done > 0 {
+		v.Taken = strconv.Itoa(done) + " of " + strconv.Itoa(b.Cores) + " taken, last at " + time.Unix(last, 0).Format("15:04")
+	}
+	taken := map[int]bool{}
+	for n := range w.Taken[b.ID] {
+		taken[n] = true
+	}
+	v.Picture = draw.CoresOf(bed, b.Cores, taken)
+	return v
+}
+
+func sampleRowOf(w walk.Walk, x garden.Sample) sampleRow {
+	var names []string
+	for _, b := range w.Beds {
+		if b.SampleID == x.ID {
+			names = append(names, w.Ground[b.BedID].Name)
+		}
+	}
+	row := sampleRow{ID: x.ID, Version: x.Version, Code: x.Code, Beds: words.List(names), Key: newKey(), Lost: x.Overruled}
+	switch x.State {
+	case garden.SamplePlanned:
+		row.State, row.CanTake = words.Count(w.Left(x.ID), "core", "cores")+" left", true
+	case garden.SampleTaken:
+		row.State, row.CanSend = "taken "+words.Day(x.Taken), true
+	case garden.SampleAtLab:
+		row.State = "at the lab since " + words.Day(x.Sent)
+	case garden.SampleRead:
+		row.State = "read " + words.Day(x.Read)
+	}
+	if x.State == garden.SampleTaken || x.State == garden.SampleAtLab {
+		row.ReadHref = "/bench?sample=" + x.Code
+	}
+	return row
+}
+
+// tick takes one core. A phone that had no signal tells when it was.
+func (s *server) tick(c *gin.Context) error {
+	id, err1 := strconv.ParseInt(c.PostForm("stop"), 10, 64)
+	n, err2 := strconv.Atoi(c.PostForm("core"))
+	if err1 != nil || err2 != nil {
+		return garden.ErrMissing
+	}
+	at := s.Clock.Now()
+	if ms, err := strconv.ParseInt(c.PostForm("at"), 10, 64); err == nil {
+		at = time.UnixMilli(ms)
+	}
+	_, err := s.keep.Walk.Tick(c.Request.Context(), s.act(c), id, n, at)
+	f := noForm()
+	if f.add(err) {
+		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("core")))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	s.back(c, "#stop-"+c.PostForm("stop"))
+	return nil
+}
+
+// back answers a post of a page that works without a signal: nothing for its
+// script, the page again for a plain request.
+func (s *server) back(c *gin.Context, at string) {
+	if c.GetHeader("X-Queued") != "" {
+		c.Status(http.StatusNoContent)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, "/walk/"+c.Param("id")+at)
+}
+
+func (s *server) noteOddity(c *gin.Context) error {
+	id, err := strconv.ParseInt(c.PostForm("stop"), 10, 64)
+	if err != nil {
+		return garden.ErrMissing
+	}
+	_, err = s.keep.Walk.NoteOddity(c.Request.Context(), s.act(c), id, c.PostForm("note"))
+	f := noForm()
+	if f.add(err) {
+		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("note")))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	s.back(c, "#stop-"+c.PostForm("stop"))
+	return nil
+}
+
+func (s *server) moveSample(c *gin.Context) error {
+	id, version, err := taskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.keep.Walk.MoveSample(c.Request.Context(), s.act(c), id, version, c.PostForm("state"))
+	f := noForm()
+	if f.add(err) {
+		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("state")))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	s.done(c, c.PostForm("back"), r)
+	return nil
+}
+
+// labelsView is a sheet of labels with the sample form.
+type labelsView struct {
+	Page
+	Labels []labelView
+	Back   string
+}
+
+type labelView struct{ Code, Garden, Beds, Depth, Date string }
+
+func (s *server) labels(c *gin.Context) error {
+	w, id, err := s.readWalk(c)
+	if err != nil {
+		return err
+	}
+	u := w.Garden.Units()
+	v := labelsView{Back: "/walk/" + strconv.FormatInt(id, 10)}
+	for _, x := range w.Samples {
+		row := sampleRowOf(w, x)
+		layers := []sampling.Stretch{{From: 0, To: x.Depth}}
+		for _, b := range w.Beds {
+			if b.SampleID == x.ID {
+				if apart := garden.LayersOf(w.Round, w.Ground[b.BedID]); apart != nil {
+					layers = apart
+				}
+				break
+			}
+		}
+		for n, l := range layers {
+			code := x.Code
+			if len(layers) > 1 {
+				code += "-" + strconv.Itoa(n+1)
+			}
+			date := x.Taken
+			if date == 0 {
+				date = w.Round.Made
+			}
+			v.Labels = append(v.Labels, labelView{code, w.Garden.Name, row.Beds, stretches([]sampling.Stretch{l}, u), words.DayYear(date)})
+		}
+	}
+	v.Page = s.page(c, w.Garden, "Walk", words.Count(len(v.Labels), "label", "labels"))
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, http.StatusOK, "labels", v)
+	return nil
+}
+
+func (s *server) roundCSV(c *gin.Context) error {
+	w, id, err := s.readWalk(c)
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := exchange.WriteRound(&b, w); err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="round-`+strconv.FormatInt(id, 10)+`.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+	return nil
+}
