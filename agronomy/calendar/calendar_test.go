@@ -41,10 +41,34 @@ func stuff(k material.Kind) material.Material {
 	return m
 }
 
-func TestDayRules(t *testing.T) {
-	base := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"),
+// dayRule is a day on which a material may or may not go on.
+type dayRule struct {
+	name   string
+	season calendar.Season
+	family material.Family
+	day    string
+	want   calendar.Why
+}
+
+// with is the season of the day rules, changed.
+func with(change func(*calendar.Season)) calendar.Season {
+	s := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"),
 		SowingGap: 28, Dug: true}
-	with := func(change func(*calendar.Season)) calendar.Season { s := base; change(&s); return s }
+	change(&s)
+	return s
+}
+
+func asIs(*calendar.Season) {}
+
+func hold(t *testing.T, rules []dayRule) {
+	t.Helper()
+	for _, c := range rules {
+		assert.Equal(t, c.want, c.season.Blocked(c.family, at(c.day)), c.name)
+	}
+}
+
+func TestDaysBesideSowing(t *testing.T) {
+	base := with(asIs)
 	dressing := func(starts []calendar.Start) calendar.Season {
 		return with(func(s *calendar.Season) { s.SideDress, s.Dug, s.Starts = true, false, starts })
 	}
@@ -55,13 +79,7 @@ func TestDayRules(t *testing.T) {
 		}
 		s.Weather = &even
 	})
-	for _, c := range []struct {
-		name   string
-		season calendar.Season
-		family material.Family
-		day    string
-		want   calendar.Why
-	}{
+	hold(t, []dayRule{
 		{"ash while the crop stands", base, material.Ash, "2026-10-19", calendar.InGrowth},
 		{"ash once it is cleared", base, material.Ash, "2026-10-20", calendar.Free},
 		{"ash four weeks before sowing", base, material.Ash, "2027-03-06", calendar.Free},
@@ -80,6 +98,12 @@ func TestDayRules(t *testing.T) {
 		{"hydrated lime never beside a growing crop", base, material.HydratedLime, "2027-06-20", calendar.InGrowth},
 		{"fresh manure 60 days before planting", base, material.FreshManure, "2027-02-02", calendar.Free},
 		{"fresh manure 59 days before planting", base, material.FreshManure, "2027-02-03", calendar.ManureNear},
+	})
+}
+
+func TestDaysOfTheSoilAndTheLedger(t *testing.T) {
+	base := with(asIs)
+	hold(t, []dayRule{
 		{"ash in growth", base, material.Ash, "2027-06-01", calendar.InGrowth},
 		{"ash as a side dressing", with(func(s *calendar.Season) { s.SideDress, s.Dug = true, false }), material.Ash, "2027-06-01",
 			calendar.Free},
@@ -106,9 +130,7 @@ func TestDayRules(t *testing.T) {
 		{"sulfur in a season with lime", with(func(s *calendar.Season) {
 			s.History = ledger.Ledger{{Date: at("2027-02-01"), Material: stuff(material.CalciticLime)}}
 		}), material.Sulfur, "2027-06-01", calendar.LimeSulfur},
-	} {
-		assert.Equal(t, c.want, c.season.Blocked(c.family, at(c.day)), c.name)
-	}
+	})
 }
 
 func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {

@@ -260,62 +260,65 @@ func TestSouthIsSixMonthsLater(t *testing.T) {
 	assert.Greater(t, ash.Goes[1].Date, at("2027-03-31"), "and then not before the southern autumn")
 }
 
+// impossible is what no request may be, by the field that is told.
+var impossible = map[string]func(*dose.Request){
+	"date":           func(r *dose.Request) { r.Date = 0 },
+	"bed.area_m2":    func(r *dose.Request) { r.Ground.Area = 0 },
+	"bed.depth_cm":   func(r *dose.Request) { r.Ground.Depth = 0 },
+	"bed.texture":    func(r *dose.Request) { r.Ground.Texture = soil.TextureClass{} },
+	"bed.cec":        func(r *dose.Request) { r.Ground.CEC = ptr(quantity.CationExchangeCapacity(-1)) },
+	"reading.ph":     func(r *dose.Request) { r.Reading.PH = quantity.PH(math.NaN()) },
+	"reading.date":   func(r *dose.Request) { r.Reading.Date = at("2026-10-02") },
+	"reading.cores":  func(r *dose.Request) { r.Reading.Cores = 0 },
+	"reading.method": func(r *dose.Request) { r.Reading.Method = "guess" },
+	"reading.k_ppm":  func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(-3)) },
+	"crop":           func(r *dose.Request) { r.Crop, r.Target = nil, nil },
+	"target_ph":      func(r *dose.Request) { r.Target = ptr(quantity.PH(7.81)) },
+	" target_ph":     func(r *dose.Request) { r.Target = ptr(quantity.PH(3.99)) },
+	"bed.stones_pct": func(r *dose.Request) { r.Ground.Stones = 81 },
+	"planted":        func(r *dose.Request) { r.Cleared, r.Planted, r.Sowing = at("2026-12-01"), at("2026-11-01"), 0 },
+	"grown[0].from":  func(r *dose.Request) { r.Grown = []bed.Grown{{Crop: *cropOf("pea"), From: at("2026-10-02")}} },
+	"grown[0].to": func(r *dose.Request) {
+		r.Grown = []bed.Grown{{Crop: *cropOf("pea"), From: at("2026-05-02"), To: at("2026-05-01")}}
+	},
+	"history[0].cce_pct": func(r *dose.Request) {
+		r.History = ledger.Ledger{{Date: at("2026-01-01"), Measured: ptr(quantity.Percent(0))}}
+	},
+	"reading.layers[1]": func(r *dose.Request) {
+		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.1, PH: 5}, {From: 0.05, To: 0.2, PH: 5}}
+	},
+	"readings[0].ph": func(r *dose.Request) {
+		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Kit, Basis: soil.Water, Cores: 3, PH: 12}}
+	},
+	"reading.k_range":  func(r *dose.Request) { r.Reading.KRange = &soil.KRange{From: 90, To: 40} },
+	"reading.buffer":   func(r *dose.Request) { r.Schools.Buffering = soil.BySMP },
+	"reading.lab_rate": func(r *dose.Request) { r.Schools.Buffering = soil.ByLabRate },
+	"reading.jars":     func(r *dose.Request) { r.Schools.Buffering = soil.ByMeasured },
+	"reading.buffer.kind": func(r *dose.Request) {
+		r.Schools.Buffering, r.Reading.Buffer = soil.ByMehlich, &soil.BufferPH{Kind: soil.SMP, PH: 6.4}
+	},
+	"target_ph ": func(r *dose.Request) {
+		r.Schools.Buffering, r.Reading.Buffer, r.Target = soil.ByMehlich, &soil.BufferPH{Kind: soil.Mehlich,
+			PH: 6.1}, ptr(quantity.PH(6.7))
+	},
+	"reading.ph ": func(r *dose.Request) {
+		r.Schools.Buffering, r.Reading.Buffer, r.Reading.PH = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.6}, 4.2
+	},
+	"materials[0].fineness_pct": func(r *dose.Request) { r.Materials[0].Fineness = &[4]quantity.Percent{10, 20, 30, 30} },
+	"materials[1].vinegar_ml": func(r *dose.Request) {
+		r.Materials[1].Vinegar = &material.VinegarTest{MilliLitres: 120,
+			Strength: 5}
+	},
+	"materials[1].kg":      func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(-1)) },
+	"history[0].g_m2":      func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2026-01-01"), Rate: -1}} },
+	"history[0].date":      func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2027-01-01"), Rate: 1}} },
+	"sowing":               func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
+	"school.buffering":     func(r *dose.Request) { r.Schools.Buffering = "hunch" },
+	"materials[1].k2o_pct": func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
+}
+
 func TestImpossibleRequestsNameTheField(t *testing.T) {
-	for field, change := range map[string]func(*dose.Request){
-		"date":           func(r *dose.Request) { r.Date = 0 },
-		"bed.area_m2":    func(r *dose.Request) { r.Ground.Area = 0 },
-		"bed.depth_cm":   func(r *dose.Request) { r.Ground.Depth = 0 },
-		"bed.texture":    func(r *dose.Request) { r.Ground.Texture = soil.TextureClass{} },
-		"bed.cec":        func(r *dose.Request) { r.Ground.CEC = ptr(quantity.CationExchangeCapacity(-1)) },
-		"reading.ph":     func(r *dose.Request) { r.Reading.PH = quantity.PH(math.NaN()) },
-		"reading.date":   func(r *dose.Request) { r.Reading.Date = at("2026-10-02") },
-		"reading.cores":  func(r *dose.Request) { r.Reading.Cores = 0 },
-		"reading.method": func(r *dose.Request) { r.Reading.Method = "guess" },
-		"reading.k_ppm":  func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(-3)) },
-		"crop":           func(r *dose.Request) { r.Crop, r.Target = nil, nil },
-		"target_ph":      func(r *dose.Request) { r.Target = ptr(quantity.PH(7.81)) },
-		" target_ph":     func(r *dose.Request) { r.Target = ptr(quantity.PH(3.99)) },
-		"bed.stones_pct": func(r *dose.Request) { r.Ground.Stones = 81 },
-		"planted":        func(r *dose.Request) { r.Cleared, r.Planted, r.Sowing = at("2026-12-01"), at("2026-11-01"), 0 },
-		"grown[0].from":  func(r *dose.Request) { r.Grown = []bed.Grown{{Crop: *cropOf("pea"), From: at("2026-10-02")}} },
-		"grown[0].to": func(r *dose.Request) {
-			r.Grown = []bed.Grown{{Crop: *cropOf("pea"), From: at("2026-05-02"), To: at("2026-05-01")}}
-		},
-		"history[0].cce_pct": func(r *dose.Request) {
-			r.History = ledger.Ledger{{Date: at("2026-01-01"), Measured: ptr(quantity.Percent(0))}}
-		},
-		"reading.layers[1]": func(r *dose.Request) {
-			r.Reading.Layers = []soil.Layer{{From: 0, To: 0.1, PH: 5}, {From: 0.05, To: 0.2, PH: 5}}
-		},
-		"readings[0].ph": func(r *dose.Request) {
-			r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Kit, Basis: soil.Water, Cores: 3, PH: 12}}
-		},
-		"reading.k_range":  func(r *dose.Request) { r.Reading.KRange = &soil.KRange{From: 90, To: 40} },
-		"reading.buffer":   func(r *dose.Request) { r.Schools.Buffering = soil.BySMP },
-		"reading.lab_rate": func(r *dose.Request) { r.Schools.Buffering = soil.ByLabRate },
-		"reading.jars":     func(r *dose.Request) { r.Schools.Buffering = soil.ByMeasured },
-		"reading.buffer.kind": func(r *dose.Request) {
-			r.Schools.Buffering, r.Reading.Buffer = soil.ByMehlich, &soil.BufferPH{Kind: soil.SMP, PH: 6.4}
-		},
-		"target_ph ": func(r *dose.Request) {
-			r.Schools.Buffering, r.Reading.Buffer, r.Target = soil.ByMehlich, &soil.BufferPH{Kind: soil.Mehlich,
-				PH: 6.1}, ptr(quantity.PH(6.7))
-		},
-		"reading.ph ": func(r *dose.Request) {
-			r.Schools.Buffering, r.Reading.Buffer, r.Reading.PH = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.6}, 4.2
-		},
-		"materials[0].fineness_pct": func(r *dose.Request) { r.Materials[0].Fineness = &[4]quantity.Percent{10, 20, 30, 30} },
-		"materials[1].vinegar_ml": func(r *dose.Request) {
-			r.Materials[1].Vinegar = &material.VinegarTest{MilliLitres: 120,
-				Strength: 5}
-		},
-		"materials[1].kg":      func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(-1)) },
-		"history[0].g_m2":      func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2026-01-01"), Rate: -1}} },
-		"history[0].date":      func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2027-01-01"), Rate: 1}} },
-		"sowing":               func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
-		"school.buffering":     func(r *dose.Request) { r.Schools.Buffering = "hunch" },
-		"materials[1].k2o_pct": func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
-	} {
+	for field, change := range impossible {
 		_, err := dose.For(request(change))
 		var in *dose.InputError
 		if assert.ErrorAs(t, err, &in, field) {

@@ -95,8 +95,21 @@ func TestARoundFromSettingOutToItsReading(t *testing.T) {
 	assert.Equal(t, today, w.Round.Ended)
 	_, err = y.keep.Readings.AddSampleReading(ctx, y.act, "9Z", r)
 	require.ErrorIs(t, err, garden.ErrMissing)
+}
 
-	// Put right on one bed it is put right on both; so it is struck out.
+func TestASharedReadingIsPutRightOnBothBeds(t *testing.T) {
+	y := newYard(t)
+	other := y.twin("Second bed")
+	w := y.setOut(y.choice(y.bed.ID, other.ID))
+	r := *y.read("2026-11-20", soil.Lab, 5.9)
+	for _, b := range w.Beds {
+		for n := 1; n <= b.Cores; n++ {
+			_, err := y.keep.Walk.Tick(ctx, y.act, b.ID, n, y.act.At)
+			require.NoError(t, err)
+		}
+	}
+	_, err := y.keep.Readings.AddSampleReading(ctx, y.act, w.Samples[0].Code, r)
+	require.NoError(t, err)
 	read := func(bed int64) plots.BedRecord {
 		rec, err := y.keep.Plots.Bed(ctx, bed, today)
 		require.NoError(t, err)
