@@ -17,7 +17,8 @@ import (
 
 // plain are figures in sentences that no table of the core holds: parts of names,
 // of sums and of first aid.
-var plain = regexp.MustCompile(`Aitken, Moody & McKinley 1990|OM/1\.72|1950s|15 minutes|for [78] in\b|1 short ton|1 g( |$)|in 100 would|1 \+ |\(1 − |× 1000|pH unit / 1000|100/\(|\(100 − |Mehlich-3|365 days|52 weeks|[0-9]%|%[-+.0-9]*[a-z]|^1 $|2 to the`)
+var plain = regexp.MustCompile(`Aitken, Moody & McKinley 1990|OM/1\.72|1950s|15 minutes|for [78] in\b|1 short ton|1 g( |$)|in 100 would|` +
+	`1 \+ |\(1 − |× 1000|pH unit / 1000|100/\(|\(100 − |Mehlich-3|365 days|52 weeks|[0-9]%|%[-+.0-9]*[a-z]|^1 $|2 to the`)
 
 // id is how ids are written.
 var id = regexp.MustCompile(`^[a-z0-9.-]+$`)

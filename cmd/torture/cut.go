@@ -37,7 +37,8 @@ func older(ctx context.Context, path string) error {
 	if err != nil {
 		return errors.Join(err, db.Close())
 	}
-	const beds = `INSERT INTO beds (version, name, kind, shape, x_m, y_m, w_m, h_m, rings, turn_deg, corners_m, texture, depth_m, worked, free_lime, note)
+	const beds = `INSERT INTO beds (version, name, kind, shape, x_m, y_m, w_m, h_m, rings,
+			turn_deg, corners_m, texture, depth_m, worked, free_lime, note)
 		WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i+1 FROM n WHERE i<400)
 		SELECT 1, 'Strip ' || i, 'bed', 'rect', 0, 2*i, 4, 1, 0, 0, '', 'loam', 0.15, 'dug', 'unknown', '' FROM n`
 	const lines = `INSERT INTO journal (version, at, who, what, changes)

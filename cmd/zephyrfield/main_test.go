@@ -48,7 +48,8 @@ func TestDoseAnswersAndRefuses(t *testing.T) {
 
 func TestFizzAloneGivesNoDoseOnTheCommandLine(t *testing.T) {
 	for _, strength := range []string{"none", "faint", "clear", "strong"} {
-		out, err := run(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},"reading":{"method":"fizz","fizz":{"vinegar":"none","soda":"`+strength+`"}},"target_ph":6.5}`, "dose")
+		out, err := run(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},
+			"reading":{"method":"fizz","fizz":{"vinegar":"none","soda":"`+strength+`"}},"target_ph":6.5}`, "dose")
 		require.NoError(t, err)
 		assert.Contains(t, out, `"direction": "refused"`)
 		assert.Contains(t, out, `"id": "fizz-only"`)
@@ -56,7 +57,8 @@ func TestFizzAloneGivesNoDoseOnTheCommandLine(t *testing.T) {
 		assert.Contains(t, out, `"options": []`)
 		assert.Contains(t, out, `"caco3_g_m2": 0,`)
 	}
-	out, err := run(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},"reading":{"method":"fizz","ph":5.5,"fizz":{"vinegar":"none","soda":"clear"}},"target_ph":6.5}`, "dose")
+	out, err := run(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},
+		"reading":{"method":"fizz","ph":5.5,"fizz":{"vinegar":"none","soda":"clear"}},"target_ph":6.5}`, "dose")
 	require.ErrorIs(t, err, errAnswered)
 	assert.Contains(t, out, `"field":"reading.ph"`, "a figure is not smuggled in")
 }

@@ -57,8 +57,10 @@ func TestFaultsOfFilesAreInWords(t *testing.T) {
 	for plan, says := range map[string]string{
 		"{":          "cut off or damaged",
 		`{"type":4}`: "“type” cannot be a number",
-		`{"type":"FeatureCollection","features":[{"properties":{"name":"A","mark":"path"},"geometry":{"type":"LineString","coordinates":"x"}}]}`: "pairs of figures",
-		`{"type":"FeatureCollection","features":[` + rect("Ärmel") + "," + rect("Beet") + "," + rect("ärmel") + `]}`:                             "features 1 and 3 are both called “ärmel”",
+		`{"type":"FeatureCollection","features":[{"properties":{"name":"A","mark":"path"},
+			"geometry":{"type":"LineString","coordinates":"x"}}]}`: "pairs of figures",
+		`{"type":"FeatureCollection","features":[` + rect("Ärmel") + "," +
+			rect("Beet") + "," + rect("ärmel") + `]}`: "features 1 and 3 are both called “ärmel”",
 	} {
 		_, _, err := exchange.ReadPlan(strings.NewReader(plan))
 		require.ErrorContains(t, err, says)

@@ -66,18 +66,28 @@ func FuzzXLSX(f *testing.F) {
 		[]byte(`<sst `+main+`><si><t>Bed</t></si></sst>`), []byte(`<styleSheet `+main+`/>`))
 	f.Add([]byte(`<worksheet `+main+`><sheetData><row r="99999999"><c r="ZZZ1" t="d"><v>1e308</v></c></row></sheetData></worksheet>`),
 		[]byte(`<sst `+main+`><si/></sst>`), []byte(``))
-	f.Add([]byte(`<worksheet `+main+`><sheetData><row><c r="A1" t="b"><f>1/0</f><v>#DIV/0!</v></c><c t="inlineStr"><is><t>pH</t></is></c></row></sheetData></worksheet>`), []byte(`<`),
-		[]byte(`<styleSheet `+main+`><numFmts><numFmt numFmtId="164" formatCode="[h]:mm"/></numFmts><cellXfs><xf numFmtId="164"/></cellXfs></styleSheet>`))
-	f.Add([]byte(`<worksheet `+main+`><sheetData><row r="1"><c r="A1" t="s"><v>-1</v></c><c r="B1" s="9"><v>45000.5</v></c></row></sheetData></worksheet>`), []byte(`<sst `+main+`></sst>`), []byte(`<styleSheet/>`))
+	f.Add([]byte(`<worksheet `+main+`><sheetData><row><c r="A1" t="b"><f>1/0</f><v>#DIV/0!</v></c><c t="inlineStr"><is><t>pH</t>`+
+		`</is></c></row></sheetData></worksheet>`), []byte(`<`),
+		[]byte(`<styleSheet `+main+`><numFmts><numFmt numFmtId="164" formatCode="[h]:mm"/></numFmts><cellXfs><xf numFmtId="164"/>`+
+			`</cellXfs></styleSheet>`))
+	f.Add([]byte(`<worksheet `+main+`><sheetData><row r="1"><c r="A1" t="s"><v>-1</v></c><c r="B1" s="9"><v>45000.5</v></c>`+
+		`</row></sheetData></worksheet>`), []byte(`<sst `+main+`></sst>`), []byte(`<styleSheet/>`))
 	f.Fuzz(func(t *testing.T, sheet, texts, styles []byte) {
 		var b bytes.Buffer
 		z := zip.NewWriter(&b)
 		for name, part := range map[string][]byte{
-			"[Content_Types].xml":        []byte(`<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="xml" ContentType="application/xml"/></Types>`),
-			"_rels/.rels":                []byte(`<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>`),
-			"xl/workbook.xml":            []byte(`<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Sheet1" sheetId="1" r:id="rId1"/></sheets></workbook>`),
-			"xl/_rels/workbook.xml.rels": []byte(`<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/></Relationships>`),
-			"xl/worksheets/sheet1.xml":   sheet, "xl/sharedStrings.xml": texts, "xl/styles.xml": styles,
+			"[Content_Types].xml": []byte(`<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">` +
+				`<Default Extension="xml" ContentType="application/xml"/></Types>`),
+			"_rels/.rels": []byte(`<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">` +
+				`<Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument"
+					Target="xl/workbook.xml"/></Relationships>`),
+			"xl/workbook.xml": []byte(`<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"
+				xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets>
+				<sheet name="Sheet1" sheetId="1" r:id="rId1"/></sheets></workbook>`),
+			"xl/_rels/workbook.xml.rels": []byte(`<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">` +
+				`<Relationship Id="rId1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet"
+					Target="worksheets/sheet1.xml"/></Relationships>`),
+			"xl/worksheets/sheet1.xml": sheet, "xl/sharedStrings.xml": texts, "xl/styles.xml": styles,
 		} {
 			w, err := z.Create(name)
 			if err != nil {
@@ -99,12 +109,18 @@ func FuzzXLSX(f *testing.F) {
 // FuzzArchive holds: no panic, every refusal in words, and every record that is
 // handed on passes the garden's own check.
 func FuzzArchive(f *testing.F) {
-	const head = `{"format":"zephyrfield-archive","edition":2,"garden":[{"id":1,"version":1,"name":"A","climate":"maritime","hemisphere":"north","soil_table":"cool","buffering":"table","ash_school":"equivalence","act_school":"below-band"}],`
-	f.Add([]byte(head + `"beds":[{"id":1,"version":1,"name":"A","kind":"bed","shape":"rect","w_m":4,"h_m":1,"texture":"loam","depth_m":0.15,"worked":"dug","free_lime":"unknown"}]}`))
-	f.Add([]byte(head + `"beds":[{"id":1,"version":1,"name":"B","kind":"bed","shape":"outline","w_m":4,"h_m":1,"corners_m":[[0,0],[1e308,2],[3,1]],"texture":"loam","depth_m":0.15,"worked":"dug","free_lime":"unknown"}]}`))
-	f.Add([]byte(head + `"readings":[{"id":1,"version":1,"bed_id":1,"date":"2026-01-01","method":"lab","basis":"water","ph":6.1,"cores":6,"depth_m":0.15,"layers":[[0,0.05]],"jars":[[]]}]}`))
-	f.Add([]byte(head + `"journal":[{"id":1,"version":1,"at":"2026-01-01T00:00:00Z","who":"a","what":"b","changes":[{"table":"beds","id":1,"before":null,"after":{"id":"x"}}]}]}`))
-	f.Add([]byte(head + `"plans":[{"id":1,"version":1,"bed_id":1,"reading_id":1,"made":"2026-01-01","target_ph":6.5,"request":{"date":"2026-10-01"}}]}`))
+	const head = `{"format":"zephyrfield-archive","edition":2,"garden":[{"id":1,"version":1,"name":"A","climate":"maritime",
+		"hemisphere":"north","soil_table":"cool","buffering":"table","ash_school":"equivalence","act_school":"below-band"}],`
+	f.Add([]byte(head + `"beds":[{"id":1,"version":1,"name":"A","kind":"bed","shape":"rect","w_m":4,"h_m":1,"texture":"loam",
+		"depth_m":0.15,"worked":"dug","free_lime":"unknown"}]}`))
+	f.Add([]byte(head + `"beds":[{"id":1,"version":1,"name":"B","kind":"bed","shape":"outline","w_m":4,"h_m":1,
+		"corners_m":[[0,0],[1e308,2],[3,1]],"texture":"loam","depth_m":0.15,"worked":"dug","free_lime":"unknown"}]}`))
+	f.Add([]byte(head + `"readings":[{"id":1,"version":1,"bed_id":1,"date":"2026-01-01","method":"lab","basis":"water","ph":6.1,
+		"cores":6,"depth_m":0.15,"layers":[[0,0.05]],"jars":[[]]}]}`))
+	f.Add([]byte(head + `"journal":[{"id":1,"version":1,"at":"2026-01-01T00:00:00Z","who":"a","what":"b","changes":[{"table":"beds",
+		"id":1,"before":null,"after":{"id":"x"}}]}]}`))
+	f.Add([]byte(head + `"plans":[{"id":1,"version":1,"bed_id":1,"reading_id":1,"made":"2026-01-01","target_ph":6.5,
+		"request":{"date":"2026-10-01"}}]}`))
 	f.Add([]byte(`{"format":"zephyrfield-archive"`))
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		faultless(t, exchange.ReadArchive(bytes.NewReader(raw), func(rec garden.Record) error {
@@ -123,9 +139,12 @@ func FuzzArchive(f *testing.F) {
 // and read again.
 func FuzzPlan(f *testing.F) {
 	f.Add([]byte(`{"type":"FeatureCollection","features":[` + rect("A") + `]}`))
-	f.Add([]byte(`{"type":"FeatureCollection","features":[{"properties":{"name":"B","kind":"lawn"},"geometry":{"type":"Polygon","coordinates":[[[0,0],[4,0],[4,-2],[0,0]]]}}]}`))
-	f.Add([]byte(`{"type":"FeatureCollection","features":[{"properties":{"name":"C","mark":"path","width_m":1},"geometry":{"type":"LineString","coordinates":[[0,0],[1e308,-1e308]]}}]}`))
-	f.Add([]byte(`{"type":"FeatureCollection","features":[{"properties":{"name":"D","shape":"rings","rings":2000000000,"w_m":4,"h_m":1},"geometry":null}]}`))
+	f.Add([]byte(`{"type":"FeatureCollection","features":[{"properties":{"name":"B","kind":"lawn"},"geometry":{"type":"Polygon",
+		"coordinates":[[[0,0],[4,0],[4,-2],[0,0]]]}}]}`))
+	f.Add([]byte(`{"type":"FeatureCollection","features":[{"properties":{"name":"C","mark":"path","width_m":1},
+		"geometry":{"type":"LineString","coordinates":[[0,0],[1e308,-1e308]]}}]}`))
+	f.Add([]byte(`{"type":"FeatureCollection","features":[{"properties":{"name":"D","shape":"rings","rings":2000000000,"w_m":4,
+		"h_m":1},"geometry":null}]}`))
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		beds, marks, err := exchange.ReadPlan(bytes.NewReader(raw))
 		faultless(t, err)

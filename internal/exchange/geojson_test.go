@@ -67,7 +67,8 @@ func TestThePlanOutAndInIsTheSameToTheMillimetre(t *testing.T) {
 
 func TestPlansThatCannotBeAreToldByFeature(t *testing.T) {
 	polygon := func(ring string) string {
-		return `{"type":"FeatureCollection","features":[{"type":"Feature","properties":{"name":"Bow tie"},"geometry":{"type":"Polygon","coordinates":[` + ring + `]}}]}`
+		return `{"type":"FeatureCollection","features":[{"type":"Feature","properties":{"name":"Bow tie"},
+			"geometry":{"type":"Polygon","coordinates":[` + ring + `]}}]}`
 	}
 	for text, says := range map[string]string{
 		`nonsense`:           "not GeoJSON",

@@ -62,7 +62,8 @@ func FindUnit(id string) (LabUnit, bool) {
 }
 
 // signs are left out of a head when its unit is looked for.
-var signs = strings.NewReplacer("/", "", ".", "", "·", "", "⋅", "", "+", "", "^", "", "−1", "", "⁻¹", "", "-1", "", "-3", "3", "-", "")
+var signs = strings.NewReplacer("/", "", ".", "", "·", "", "⋅", "", "+", "", "^", "", "−1", "",
+	"⁻¹", "", "-1", "", "-3", "3", "-", "")
 
 // unitOf reads the unit out of a head: of the field's own, the one whose mark
 // stands in it as words of their own; "" when none does.

@@ -317,7 +317,8 @@ func TestAnArchiveIsReadAsAStream(t *testing.T) {
 		if i == 1 {
 			sep = ""
 		}
-		fmt.Fprintf(f, "%s\n{\"id\":%d,\"version\":1,\"at\":\"2026-11-24T07:30:00Z\",\"who\":\"gardener\",\"what\":%q,\"changes\":[],\"undoes\":null,\"undone_by\":null}", sep, i, note)
+		fmt.Fprintf(f, "%s\n{\"id\":%d,\"version\":1,\"at\":\"2026-11-24T07:30:00Z\",\"who\":\"gardener\","+
+			"\"what\":%q,\"changes\":[],\"undoes\":null,\"undone_by\":null}", sep, i, note)
 	}
 	_, _ = f.WriteString("]}")
 	require.NoError(t, f.Close())

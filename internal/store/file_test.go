@@ -283,7 +283,8 @@ func older(t *testing.T, step int64) string {
 	_, err = p.UpTo(context.Background(), step)
 	require.NoError(t, err)
 	// Names that are one now were two to the older steps.
-	_, err = db.Exec(`INSERT INTO beds (version, name, kind, shape, x_m, y_m, w_m, h_m, rings, turn_deg, corners_m, texture, depth_m, worked, free_lime, note)
+	_, err = db.Exec(`INSERT INTO beds (version, name, kind, shape, x_m, y_m, w_m, h_m, rings,
+		turn_deg, corners_m, texture, depth_m, worked, free_lime, note)
 		VALUES (1, 'Ärmel', 'bed', 'rect', 0, 0, 4, 1, 0, 0, '', 'loam', 0.15, 'dug', 'unknown', ''),
 			(1, 'ärmel', 'bed', 'rect', 0, 2, 4, 1, 0, 0, '', 'loam', 0.15, 'dug', 'unknown', '');
 		INSERT INTO journal (version, at, who, what, changes) VALUES (1, '2026-01-01T00:00:00Z', 'gardener', 'Added two', '[]')`)

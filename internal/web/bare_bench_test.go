@@ -22,7 +22,8 @@ func barePage(b *testing.B, s *site) http.Handler {
 	db, err := sqlx.Open("sqlite", "file:"+s.store.Path()+"?_pragma=query_only(1)")
 	require.NoError(b, err)
 	b.Cleanup(func() { _ = db.Close() })
-	t := template.Must(template.New("rows").Parse(`<!doctype html><title>Beds</title><table>{{range .}}<tr><td>{{.ID}}</td><td>{{.Name}}</td><td>{{.Texture}}</td></tr>{{end}}</table>`))
+	t := template.Must(template.New("rows").Parse(`<!doctype html><title>Beds</title><table>
+{{range .}}<tr><td>{{.ID}}</td><td>{{.Name}}</td><td>{{.Texture}}</td></tr>{{end}}</table>`))
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.Use(gzip.Gzip(gzip.DefaultCompression))

@@ -297,8 +297,11 @@ func TestWhatWentOnBeforeIsNoted(t *testing.T) {
 
 func TestAnArchiveOfTheFirstEditionIsStillRead(t *testing.T) {
 	old := `{"format":"zephyrfield-archive","edition":1,
-"garden":[{"id":1,"version":1,"name":"Old","climate":"maritime","hemisphere":"north","soil_table":"cool","buffering":"table","ash_school":"equivalence","act_school":"below-band","soil_temp_c":null,"started":""}],
-"beds":[{"id":1,"version":1,"name":"A","kind":"bed","shape":"rect","x_m":0,"y_m":0,"w_m":4,"h_m":1,"rings":0,"turn_deg":0,"corners_m":null,"texture":"loam","depth_m":0.15,"worked":"dug","organic_matter_pct":null,"clay_pct":null,"cec":null,"free_lime":"unknown","note":"","retired":""}],
+"garden":[{"id":1,"version":1,"name":"Old","climate":"maritime","hemisphere":"north",
+"soil_table":"cool","buffering":"table","ash_school":"equivalence","act_school":"below-band","soil_temp_c":null,"started":""}],
+"beds":[{"id":1,"version":1,"name":"A","kind":"bed","shape":"rect",
+"x_m":0,"y_m":0,"w_m":4,"h_m":1,"rings":0,"turn_deg":0,"corners_m":null,"texture":"loam","depth_m":0.15,"worked":"dug",
+"organic_matter_pct":null,"clay_pct":null,"cec":null,"free_lime":"unknown","note":"","retired":""}],
 "plantings":[],"batches":[],"readings":[],"plans":[],"tasks":[],"applications":[],"journal":[]}`
 	s := newSite(t, false)
 	_, err := s.store.Restore(context.Background(), garden.Change{}, func(put func(garden.Record) error) error {

@@ -65,7 +65,8 @@ func TestNoFigureHangsAPage(t *testing.T) {
 	bed := s.bed("Kale and roots").Bed.ID
 	for _, x := range []string{"1e308", "-1e308", "NaN", "Inf", "1e9", "999999999", "0x1p1023", "-0"} {
 		for _, path := range []string{
-			"/bench/means?method=jars&date=2026-11-20&depth=15&cores=1&bed=%d&jar1_lime=0&jar1_ph=%s&jar2_lime=1&jar2_ph=6&jar3_lime=2&jar3_ph=6.5&jar4_lime=3&jar4_ph=7",
+			"/bench/means?method=jars&date=2026-11-20&depth=15&cores=1&bed=%d&jar1_lime=0&jar1_ph=%s" +
+				"&jar2_lime=1&jar2_ph=6&jar3_lime=2&jar3_ph=6.5&jar4_lime=3&jar4_ph=7",
 			"/bench/means?method=meter&date=2026-11-20&depth=15&cores=1&bed=%d&tries=%s",
 			"/bench/means?method=lab&date=2026-11-20&depth=15&cores=1&bed=%d&ph=%s",
 			"/beds/%d/dose?target=%s", "/beds/%d/dose?depth=%s", "/?bed=%d&on=%s", "/beds/%d/edit?turn=%s",

@@ -412,3 +412,40 @@ func TestASlipInTheProgramIsAPageAndAStackInTheLog(t *testing.T) {
 	assert.Contains(t, log.String(), "a slip in the program")
 	assert.Contains(t, log.String(), "croppage.go", "the stack says where")
 }
+
+func TestSignIn(t *testing.T) {
+	s := newSite(t, true, func(c *web.Config) { c.SignIn, c.TLS = true, true })
+	require.NoError(t, s.store.SetPassphraseHash(context.Background(), web.HashPassphrase("ash on her gloves"), ""))
+	for _, p := range append(pagesOf, "/export/garden.json", "/nowhere") {
+		assert.Equal(t, "/sign-in", s.get(p).Header().Get("Location"), p)
+	}
+	assert.Equal(t, http.StatusUnauthorized, s.post("/undo/1", nil).Code)
+	assert.Equal(t, http.StatusUnauthorized, s.post("/sign-in", url.Values{"passphrase": {"wrong"}}).Code)
+	w := s.post("/sign-in", url.Values{"passphrase": {"ash on her gloves"}})
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	s.jar = w.Result().Cookies()
+	require.Len(t, s.jar, 1)
+	assert.True(t, s.jar[0].HttpOnly && s.jar[0].Secure)
+	assert.Equal(t, http.SameSiteStrictMode, s.jar[0].SameSite)
+	assert.Equal(t, http.StatusOK, s.get("/").Code)
+	require.Equal(t, http.StatusSeeOther, s.post("/sign-out", nil).Code)
+	assert.Equal(t, "/sign-in", s.get("/").Header().Get("Location"))
+	s.jar = nil
+	for range 5 {
+		s.post("/sign-in", url.Values{"passphrase": {"wrong"}})
+	}
+	assert.Equal(t, http.StatusTooManyRequests, s.post("/sign-in", url.Values{"passphrase": {"ash on her gloves"}}).Code)
+}
+
+func TestPassphraseHashes(t *testing.T) {
+	h := web.HashPassphrase("correct horse")
+	assert.NotEqual(t, h, web.HashPassphrase("correct horse"), "salted")
+	ok, err := web.CheckPassphrase(h, "correct horse")
+	require.NoError(t, err)
+	assert.True(t, ok)
+	ok, err = web.CheckPassphrase(h, "correct house")
+	require.NoError(t, err)
+	assert.False(t, ok)
+	_, err = web.CheckPassphrase("plain text", "plain text")
+	assert.Error(t, err)
+}

@@ -188,7 +188,9 @@ func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
 		"layer2_ph": {"5.6"}, "buffer_ph": {"6.5"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
 	assert.Contains(t, bad.Body.String(), "Layer 2: it must go deeper than the one above.")
-	assert.Contains(t, bad.Body.String(), `name="layer2_to" id="layer2_to" aria-label="Layer 2 goes down to, cm" inputmode="decimal" autocomplete="off" value="4"`)
+	assert.Contains(t, bad.Body.String(), `name="layer2_to" id="layer2_to" aria-label="Layer 2 goes down to, cm" `+
+		`inputmode="decimal" autocomplete="off" `+
+		`value="4"`)
 }
 
 func TestAJarSeriesIsReadByItsJars(t *testing.T) {

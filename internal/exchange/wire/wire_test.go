@@ -67,59 +67,60 @@ var refused = map[string]string{
 	"":             "request",
 	"[]":           "request",
 	example + "{}": "request",
-	swap(`"date":"2026-10-01"`, `"date":"2026-02-30"`):                                                          "date",
-	swap(`"date":"2026-10-01",`, ``):                                                                            `date`,
-	swap(`"area_m2":10`, `"area_m2":0`):                                                                         "bed.area_m2",
-	swap(`"area_m2":10`, `"area_m2":-4`):                                                                        "bed.area_m2",
-	swap(`"area_m2":10`, `"area_m2":"ten"`):                                                                     "bed.area_m2",
-	swap(`"area_m2":10,`, ``):                                                                                   "bed.area_m2",
-	swap(`"texture":"loam"`, `"texture":"mud"`):                                                                 "bed.texture",
-	swap(`"texture":"loam",`, ``):                                                                               "bed.texture",
-	swap(`"ph":5.5`, `"ph":2.9`):                                                                                "reading.ph",
-	swap(`"ph":5.5`, `"ph":10.1`):                                                                               "reading.ph",
-	swap(`"ph":5.5,`, ``):                                                                                       "reading.ph",
-	swap(`"date":"2026-09-20"`, `"date":"2026-10-02"`):                                                          "reading.date",
-	swap(`"method":"lab"`, `"method":"guess"`):                                                                  "reading.method",
-	swap(`"method":"lab"`, `"method":"fizz"`):                                                                   "reading.ph",
-	swap(`"cores":12`, `"cores":1.5`):                                                                           "reading.cores",
-	swap(`"cores":12`, `"moods":[]`):                                                                            "moods",
-	swap(`"cores":12`, `"layers":[{"from_cm":5,"to_cm":2,"ph":6}]`):                                             "reading.layers[0]",
-	swap(`"cores":12`, `"buffer":{"kind":"mud","ph":6}`):                                                        "reading.buffer.kind",
-	swap(`"texture":"loam"`, `"texture":"loam","texture_feel":{"ball":true}`):                                   "bed.texture",
-	swap(`"texture":"loam"`, `"texture_jar":{"sand_mm":-1}`):                                                    "bed.texture_jar",
-	swap(`"buffering":"table"`, `"buffering":"learned"`):                                                        "school.buffering",
-	swap(`{"kind":"gypsum"}`, `{"kind":"urea","fineness_pct":[0,0,0,100]}`):                                     "materials[2].fineness_pct",
-	swap(`"cce_pct":97,"effective_pct":97`, `"fineness_pct":[1,2]`):                                             "materials[0].fineness_pct",
-	swap(`"crop":"tomato"`, `"crop":"tomato","crops":["triffid"]`):                                              "crops[0]",
-	swap(`"climate":"maritime"`, `"soil_temp_c":[1,2,3]`):                                                       "place.soil_temp_c",
-	swap(`"crop":"tomato","target_ph":6.5`, `"sowing":"2027-04-03"`):                                            "crop",
-	swap(`"crop":"tomato"`, `"crop":"triffid"`):                                                                 "crop",
-	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"low_ph":6,"high_ph":7}]`):                                "own_crops[0].id",
-	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","high_ph":7}]`):                                  "own_crops[0].low_ph",
-	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","low_ph":6,"high_ph":6}]`):                       "own_crops[0].high_ph",
-	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","low_ph":6,"high_ph":7,"aim_ph":8}]`):            "own_crops[0].aim_ph",
-	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","low_ph":6,"high_ph":7,"k2o_removal_g_m2":-1}]`): "own_crops[0].k2o_removal_g_m2",
-	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","low_ph":6,"high_ph":7,"flags":["blue"]}]`):      "own_crops[0].flags",
-	swap(`"buffering":"table"`, `"buffering":"smp"`):                                                            "reading.buffer",
-	swap(`"organic_matter_pct":3.1,`, ``) + "":                                                                  "",
-	swap(`"kind":"gypsum"`, `"kind":"pixie-dust"`):                                                              "materials[2].kind",
-	swap(`{"kind":"gypsum"}`, `{"kind":"gypsum","k2o_pct":4}`):                                                  "materials[2].k2o_pct",
-	swap(`"climate":"maritime"`, `"climate":"lunar"`):                                                           "place.climate",
-	swap(`"worked":"dug"`, `"worked":"ploughed"`):                                                               "bed.worked",
-	swap(`"sowing":"2027-04-03"`, `"sowing":"spring"`):                                                          "sowing",
-	swap(`"sowing":"2027-04-03"`, `"history":[{"date":"2026-01-01","material":"urea"}]`):                        "history[0].g_m2",
-	swap(`"sowing":"2027-04-03"`, `"history":[{"date":"2026-01-01","material":"urea","g_m2":5,"cce_pct":4}]`):   "history[0].cce_pct",
-	swap(`"sowing":"2027-04-03"`, `"planted":"soon"`):                                                           "planted",
-	swap(`"sowing":"2027-04-03"`, `"grown":[{"crop":"triffid","from":"2026-01-01"}]`):                           "grown[0].crop",
-	swap(`"sowing":"2027-04-03"`, `"grown":[{"crop":"pea"}]`):                                                   "grown[0].from",
-	swap(`"target_ph":6.5`, `"target_ph":7.9`):                                                                  "target_ph",
-	swap(`"cec":12`, `"stones_pct":90`):                                                                         "bed.stones_pct",
-	swap(`"k_ppm":90`, `"k_date":"2026-01-01"`):                                                                 "reading.k_ppm",
-	swap(`"act":"below-band"`, `"fizz":"dust"`):                                                                 "school.fizz",
-	swap(`"act":"below-band"`, `"tomato_ash":"maybe"`):                                                          "school.tomato_ash",
-	swap(`"act":"below-band"`, `"water":"wine"`):                                                                "school.water",
-	swap(`"act":"below-band"`, `"retest":"never"`):                                                              "school.retest",
-	swap(`{"kind":"gypsum"}`, `{"kind":"gypsum","crushed_by_hand":true}`):                                       "materials[2].crushed_by_hand",
+	swap(`"date":"2026-10-01"`, `"date":"2026-02-30"`):                                               "date",
+	swap(`"date":"2026-10-01",`, ``):                                                                 `date`,
+	swap(`"area_m2":10`, `"area_m2":0`):                                                              "bed.area_m2",
+	swap(`"area_m2":10`, `"area_m2":-4`):                                                             "bed.area_m2",
+	swap(`"area_m2":10`, `"area_m2":"ten"`):                                                          "bed.area_m2",
+	swap(`"area_m2":10,`, ``):                                                                        "bed.area_m2",
+	swap(`"texture":"loam"`, `"texture":"mud"`):                                                      "bed.texture",
+	swap(`"texture":"loam",`, ``):                                                                    "bed.texture",
+	swap(`"ph":5.5`, `"ph":2.9`):                                                                     "reading.ph",
+	swap(`"ph":5.5`, `"ph":10.1`):                                                                    "reading.ph",
+	swap(`"ph":5.5,`, ``):                                                                            "reading.ph",
+	swap(`"date":"2026-09-20"`, `"date":"2026-10-02"`):                                               "reading.date",
+	swap(`"method":"lab"`, `"method":"guess"`):                                                       "reading.method",
+	swap(`"method":"lab"`, `"method":"fizz"`):                                                        "reading.ph",
+	swap(`"cores":12`, `"cores":1.5`):                                                                "reading.cores",
+	swap(`"cores":12`, `"moods":[]`):                                                                 "moods",
+	swap(`"cores":12`, `"layers":[{"from_cm":5,"to_cm":2,"ph":6}]`):                                  "reading.layers[0]",
+	swap(`"cores":12`, `"buffer":{"kind":"mud","ph":6}`):                                             "reading.buffer.kind",
+	swap(`"texture":"loam"`, `"texture":"loam","texture_feel":{"ball":true}`):                        "bed.texture",
+	swap(`"texture":"loam"`, `"texture_jar":{"sand_mm":-1}`):                                         "bed.texture_jar",
+	swap(`"buffering":"table"`, `"buffering":"learned"`):                                             "school.buffering",
+	swap(`{"kind":"gypsum"}`, `{"kind":"urea","fineness_pct":[0,0,0,100]}`):                          "materials[2].fineness_pct",
+	swap(`"cce_pct":97,"effective_pct":97`, `"fineness_pct":[1,2]`):                                  "materials[0].fineness_pct",
+	swap(`"crop":"tomato"`, `"crop":"tomato","crops":["triffid"]`):                                   "crops[0]",
+	swap(`"climate":"maritime"`, `"soil_temp_c":[1,2,3]`):                                            "place.soil_temp_c",
+	swap(`"crop":"tomato","target_ph":6.5`, `"sowing":"2027-04-03"`):                                 "crop",
+	swap(`"crop":"tomato"`, `"crop":"triffid"`):                                                      "crop",
+	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"low_ph":6,"high_ph":7}]`):                     "own_crops[0].id",
+	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","high_ph":7}]`):                       "own_crops[0].low_ph",
+	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","low_ph":6,"high_ph":6}]`):            "own_crops[0].high_ph",
+	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","low_ph":6,"high_ph":7,"aim_ph":8}]`): "own_crops[0].aim_ph",
+	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","low_ph":6,"high_ph":7,
+		"k2o_removal_g_m2":-1}]`): "own_crops[0].k2o_removal_g_m2",
+	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"id":"a","low_ph":6,"high_ph":7,"flags":["blue"]}]`):    "own_crops[0].flags",
+	swap(`"buffering":"table"`, `"buffering":"smp"`):                                                          "reading.buffer",
+	swap(`"organic_matter_pct":3.1,`, ``) + "":                                                                "",
+	swap(`"kind":"gypsum"`, `"kind":"pixie-dust"`):                                                            "materials[2].kind",
+	swap(`{"kind":"gypsum"}`, `{"kind":"gypsum","k2o_pct":4}`):                                                "materials[2].k2o_pct",
+	swap(`"climate":"maritime"`, `"climate":"lunar"`):                                                         "place.climate",
+	swap(`"worked":"dug"`, `"worked":"ploughed"`):                                                             "bed.worked",
+	swap(`"sowing":"2027-04-03"`, `"sowing":"spring"`):                                                        "sowing",
+	swap(`"sowing":"2027-04-03"`, `"history":[{"date":"2026-01-01","material":"urea"}]`):                      "history[0].g_m2",
+	swap(`"sowing":"2027-04-03"`, `"history":[{"date":"2026-01-01","material":"urea","g_m2":5,"cce_pct":4}]`): "history[0].cce_pct",
+	swap(`"sowing":"2027-04-03"`, `"planted":"soon"`):                                                         "planted",
+	swap(`"sowing":"2027-04-03"`, `"grown":[{"crop":"triffid","from":"2026-01-01"}]`):                         "grown[0].crop",
+	swap(`"sowing":"2027-04-03"`, `"grown":[{"crop":"pea"}]`):                                                 "grown[0].from",
+	swap(`"target_ph":6.5`, `"target_ph":7.9`):                                                                "target_ph",
+	swap(`"cec":12`, `"stones_pct":90`):                                                                       "bed.stones_pct",
+	swap(`"k_ppm":90`, `"k_date":"2026-01-01"`):                                                               "reading.k_ppm",
+	swap(`"act":"below-band"`, `"fizz":"dust"`):                                                               "school.fizz",
+	swap(`"act":"below-band"`, `"tomato_ash":"maybe"`):                                                        "school.tomato_ash",
+	swap(`"act":"below-band"`, `"water":"wine"`):                                                              "school.water",
+	swap(`"act":"below-band"`, `"retest":"never"`):                                                            "school.retest",
+	swap(`{"kind":"gypsum"}`, `{"kind":"gypsum","crushed_by_hand":true}`):                                     "materials[2].crushed_by_hand",
 }
 
 func TestRefusalsNameTheField(t *testing.T) {
@@ -181,7 +182,8 @@ func TestLayersAreInTheReadingsOwnBasis(t *testing.T) {
 		return a.Need.CaCO3
 	}
 	water := need(`"ph":5.5,"basis":"water","layers":[{"from_cm":0,"to_cm":5,"ph":5.8},{"from_cm":5,"to_cm":15,"ph":5.2}]`)
-	assert.InDelta(t, water, need(`"ph":4.9,"basis":"cacl2","layers":[{"from_cm":0,"to_cm":5,"ph":5.2},{"from_cm":5,"to_cm":15,"ph":4.6}]`), 0.11)
+	assert.InDelta(t, water, need(`"ph":4.9,"basis":"cacl2","layers":[{"from_cm":0,"to_cm":5,"ph":5.2},
+		{"from_cm":5,"to_cm":15,"ph":4.6}]`), 0.11)
 }
 
 func TestFizzAloneGivesNoRate(t *testing.T) {
@@ -195,12 +197,15 @@ func TestFizzAloneGivesNoRate(t *testing.T) {
 
 func TestRequestsComeBackFromTheCore(t *testing.T) {
 	full := swap(`"sowing"`, `"history":[{"date":"2026-03-02","material":"wood-ash-hardwood","g_m2":100}],"crops":["carrot","black-salsify"],
-		"own_crops":[{"id":"black-salsify","low_ph":5.9,"high_ph":7.1,"aim_ph":6.6,"k2o_removal_g_m2":9,"flags":["ash-welcome","tender-seed"]},{"id":"carrot","low_ph":5.5,"high_ph":7}],
+		"own_crops":[{"id":"black-salsify","low_ph":5.9,"high_ph":7.1,"aim_ph":6.6,"k2o_removal_g_m2":9,"flags":["ash-welcome","tender-seed"]},
+			{"id":"carrot","low_ph":5.5,"high_ph":7}],
 		"readings":[{"date":"2026-09-21","ph":5.4,"method":"kit","cores":4},{"method":"fizz","fizz":{"vinegar":"none","soda":"clear"}}],"sowing"`)
 	for from, to := range map[string]string{
 		`"mg_ppm":80`: `"mg_ppm":80,"k_extractant":"olsen","k_range":{"from_ppm":80,"to_ppm":140},"buffer":{"kind":"sikora","ph":6.6},
-			"lab_rate":{"g_m2":300,"depth_cm":20,"cce_pct":90,"target_ph":6.5},"jars":[{"caco3_g_kg":0,"ph":5.4}],"layers":[{"from_cm":0,"to_cm":5,"ph":5.2}]`,
-		`{"kind":"gypsum"}`: `{"kind":"leaf-ash","vinegar_ml":90,"vinegar_pct":9,"burnt":"2026-02-01","black_walnut":true,"charcoal_pct":5,"moisture_pct":3,"price_kg":0.2},
+			"lab_rate":{"g_m2":300,"depth_cm":20,"cce_pct":90,"target_ph":6.5},
+			"jars":[{"caco3_g_kg":0,"ph":5.4}],"layers":[{"from_cm":0,"to_cm":5,"ph":5.2}]`,
+		`{"kind":"gypsum"}`: `{"kind":"leaf-ash","vinegar_ml":90,"vinegar_pct":9,"burnt":"2026-02-01",
+			"black_walnut":true,"charcoal_pct":5,"moisture_pct":3,"price_kg":0.2},
 			{"kind":"pelleted-lime","fineness_pct":[0,10,30,60]}`,
 		`"free_lime":"none"`:   `"free_lime":"none","state":"snow","water_alkalinity_mg_l":140`,
 		`"hemisphere":"north"`: `"hemisphere":"north","soil_temp_c":[1,2,3,4,5,6,7,8,9,10,11,12]`,
@@ -261,10 +266,12 @@ func TestOneWritesItsRefusal(t *testing.T) {
 func FuzzRequest(f *testing.F) {
 	f.Add([]byte(example))
 	f.Add([]byte(swap(`"ph":5.5`, `"ph":7.9`)))
-	f.Add([]byte(swap(`"mg_ppm":80`, `"mg_ppm":80,"buffer":{"kind":"smp","ph":6.4},"layers":[{"from_cm":0,"to_cm":5,"ph":5}],"lab_rate":{"g_m2":300,"depth_cm":20,"cce_pct":90,"target_ph":6.5}`)))
+	f.Add([]byte(swap(`"mg_ppm":80`, `"mg_ppm":80,"buffer":{"kind":"smp","ph":6.4},
+		"layers":[{"from_cm":0,"to_cm":5,"ph":5}],"lab_rate":{"g_m2":300,"depth_cm":20,"cce_pct":90,"target_ph":6.5}`)))
 	f.Add([]byte(swap(`"buffering":"table"`, `"buffering":"measured"`)))
 	f.Add([]byte(swap(`"crop":"tomato"`, `"crops":["carrot"],"readings":[{"ph":5.6,"method":"kit"}],"crop":"tomato"`)))
-	f.Add([]byte(swap(`{"kind":"gypsum"}`, `{"kind":"potassium-sulfate"},{"kind":"calcitic-lime","fineness_pct":[10,20,30,40],"moisture_pct":5,"price_kg":0.4}`)))
+	f.Add([]byte(swap(`{"kind":"gypsum"}`, `{"kind":"potassium-sulfate"},
+		{"kind":"calcitic-lime","fineness_pct":[10,20,30,40],"moisture_pct":5,"price_kg":0.4}`)))
 	f.Add([]byte(swap(`"worked":"dug"`, `"worked":"surface"`)))
 	f.Add([]byte(`{"date":"2026-10-01","bed":{"area_m2":1e-300,"texture":"muck"},"reading":{"ph":9.9},"target_ph":3}`))
 	f.Fuzz(func(t *testing.T, raw []byte) {
