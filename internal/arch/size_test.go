@@ -1,0 +1,71 @@
+package arch_test
+
+import (
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"unicode/utf8"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// What a person reads in one go: lines of a file, lines of a function, signs of a line.
+const (
+	fileLines     = 500
+	functionLines = 60
+	lineSigns     = 140
+)
+
+// sources gives every Go file and template of the project to do.
+func sources(t *testing.T, do func(path, text string)) (n int) {
+	t.Helper()
+	for _, top := range []string{"agronomy", "cmd", "internal"} {
+		require.NoError(t, filepath.WalkDir(filepath.Join("..", "..", top), func(path string, d fs.DirEntry, err error) error {
+			if err != nil || d.IsDir() || filepath.Ext(path) != ".go" && filepath.Ext(path) != ".html" {
+				return err
+			}
+			text, err := os.ReadFile(path)
+			n++
+			do(path, string(text))
+			return err
+		}))
+	}
+	return n
+}
+
+func TestFilesAndLinesCanBeRead(t *testing.T) {
+	n := sources(t, func(path, text string) {
+		lines := strings.Split(strings.TrimSuffix(text, "\n"), "\n")
+		assert.LessOrEqual(t, len(lines), fileLines, path)
+		for i, l := range lines {
+			assert.LessOrEqual(t, utf8.RuneCountInString(l), lineSigns, "%s:%d", path, i+1)
+		}
+	})
+	assert.Greater(t, n, 200, "the files were found")
+}
+
+func TestFunctionsCanBeRead(t *testing.T) {
+	n := 0
+	sources(t, func(path, text string) {
+		if filepath.Ext(path) != ".go" {
+			return
+		}
+		set := token.NewFileSet()
+		file, err := parser.ParseFile(set, path, text, parser.SkipObjectResolution)
+		require.NoError(t, err)
+		for _, d := range file.Decls {
+			if f, ok := d.(*ast.FuncDecl); ok && f.Body != nil {
+				n++
+				lines := set.Position(f.Body.Rbrace).Line - set.Position(f.Pos()).Line + 1
+				assert.LessOrEqual(t, lines, functionLines, "%s: %s", path, f.Name.Name)
+			}
+		}
+	})
+	assert.Greater(t, n, 1500, "the functions were found")
+}
