@@ -26,29 +26,38 @@ type Candidate struct {
 
 // Candidates reads every bed that can be sampled on a day: all but heaps.
 func (k Keeper) Candidates(ctx context.Context, today quantity.Day) (v plots.View, out []Candidate, err error) {
-	if v, err = k.Plots.View(ctx, today); err != nil {
-		return v, nil, err
-	}
+	// Both are of one state of the garden: what is kept is kept under it.
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		as, err := r.ApplicationsSince((today - 2*365).String())
-		if err != nil {
+		if v, err = k.Plots.ViewIn(r, today, today); err != nil {
 			return err
 		}
-		put := plots.ByBed(as, func(a garden.Application) int64 { return a.BedID })
-		retests := map[int64]quantity.Day{}
-		for _, t := range v.Tasks {
-			if _, ok := retests[t.BedID]; t.Kind == garden.TaskRetest && !ok {
-				retests[t.BedID] = t.Due
-			}
-		}
-		for _, p := range v.Plots {
-			if p.Bed.Kind != garden.KindHeap {
-				out = append(out, candidate(v.Garden, p, put[p.Bed.ID], retests[p.Bed.ID], today))
-			}
-		}
-		return nil
+		out, err = garden.Keep(k.Plots.Kept, r, candidatesOn(today), func() ([]Candidate, error) { return candidates(r, &v) })
+		return err
 	})
-	return v, out, err
+	return v, slices.Clone(out), err
+}
+
+// candidatesOn is the key under which the candidates of a day are kept.
+type candidatesOn quantity.Day
+
+func candidates(r Reader, v *plots.View) (out []Candidate, err error) {
+	as, err := r.ApplicationsSince((v.Today - 2*365).String())
+	if err != nil {
+		return nil, err
+	}
+	put := plots.ByBed(as, func(a garden.Application) int64 { return a.BedID })
+	retests := map[int64]quantity.Day{}
+	for _, t := range v.Tasks {
+		if _, ok := retests[t.BedID]; t.Kind == garden.TaskRetest && !ok {
+			retests[t.BedID] = t.Due
+		}
+	}
+	for i := range v.Plots {
+		if p := &v.Plots[i]; p.Bed.Kind != garden.KindHeap {
+			out = append(out, candidate(v.Garden, *p, put[p.Bed.ID], retests[p.Bed.ID], v.Today))
+		}
+	}
+	return out, nil
 }
 
 func candidate(g garden.Garden, p plots.Plot, as []garden.Application, retest, today quantity.Day) Candidate {
