@@ -16,9 +16,7 @@ import (
 func (s *sum) need(a *Answer) {
 	r := s.r
 	s.assumed(a)
-	gross := s.gross(a)
-	s.course.Warmth, s.course.Dug, s.course.From, s.course.Day = &r.Climate, s.Ground.Worked == soil.Dug, s.from(gross), s.Reading.Date
-	s.credit(a)
+	gross := s.atWork(a)
 	lime := s.freeLime(a, gross)
 	whole := gross
 	if gross < 0 {
@@ -50,6 +48,17 @@ func (s *sum) need(a *Answer) {
 		a.Direction = Lower
 	}
 	s.facts.Raising, s.facts.Lowering = net > 0, net < 0
+}
+
+// atWork finds what the bed would need with nothing at work in it, and the course
+// that what is at work takes.
+func (s *sum) atWork(a *Answer) (gross quantity.Rate) {
+	gross = s.gross(a)
+	s.course.Warmth, s.course.Dug, s.course.From, s.course.Day = &s.r.Climate, s.Ground.Worked == soil.Dug, s.from(gross),
+		s.Reading.Date
+	s.course.FreeLime = s.Ground.FreeLimeAcid(s.Ground.FreeLime.Share())
+	s.credit(a)
+	return gross
 }
 
 // leave says why the bed is left alone: the school, or what is at work already.
@@ -206,7 +215,6 @@ const leastCredit = 0.5
 // freeLime is the acid that free lime takes before pH can move, at every pH.
 func (s *sum) freeLime(a *Answer, gross quantity.Rate) quantity.Rate {
 	g := &s.Ground
-	s.course.FreeLime = g.FreeLimeAcid(g.FreeLime.Share())
 	if gross >= 0 || s.course.FreeLime <= 0 {
 		return s.course.FreeLime
 	}

@@ -26,7 +26,7 @@ func Expect(r Request) (o Outlook, ok bool) {
 	if s.PH == 0 || s.chooseSchool() != nil {
 		return o, false
 	}
-	s.need(&Answer{})
+	s.atWork(&Answer{})
 	return Outlook{s.course, s.buffer.Stone}, true
 }
 

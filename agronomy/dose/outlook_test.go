@@ -1,0 +1,44 @@
+package dose_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/soil"
+)
+
+// What a bed is expected to do and what its dose reckons with are one course: with
+// what is at work in it, with free lime and without, for each free lime.
+func TestTheOutlookIsTheCourseOfTheDose(t *testing.T) {
+	put := func(k material.Kind) func(*dose.Request) {
+		return func(r *dose.Request) {
+			r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: batch(k).Material, Rate: 120}}
+		}
+	}
+	for _, c := range []struct {
+		name    string
+		request dose.Request
+	}{
+		{"nothing at work", request()},
+		{"ash at work", request(put(material.HardwoodAsh))},
+		{"on ground that is not dug", request(put(material.CalciticLime), func(r *dose.Request) { r.Ground.Worked = soil.Surface })},
+		{"sulfur at work, no free lime", request(sweet(7.4, soil.LimeNone), put(material.SulfurPowder))},
+		{"sulfur at work, a faint fizz", request(sweet(7.4, soil.LimeFaint), put(material.SulfurPowder))},
+		{"sulfur at work, a strong fizz", request(sweet(7.8, soil.LimeStrong), put(material.SulfurPowder))},
+	} {
+		a := answer(t, c.request)
+		o, ok := dose.Expect(c.request)
+		require.True(t, ok, c.name)
+		require.Len(t, o.Pools, len(c.request.History), c.name)
+		if len(o.Pools) == 0 {
+			a.Course.Pools = nil
+		}
+		assert.Equal(t, a.Course, o.Course, c.name)
+		assert.Equal(t, c.request.Ground.FreeLimeAcid(c.request.Ground.FreeLime.Share()), o.FreeLime, c.name)
+	}
+}
