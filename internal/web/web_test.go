@@ -444,4 +444,12 @@ func BenchmarkPages(b *testing.B) {
 			}
 		})
 	}
+	// None of these is kept: each asks for another target, as when one is typed.
+	b.Run("dose-typed", func(b *testing.B) {
+		for n := 0; b.Loop(); n++ {
+			if w := s.get(fmt.Sprintf("/beds/2/dose?target=6.%06d", n%500_000)); w.Code != http.StatusOK {
+				b.Fatal(w.Code)
+			}
+		}
+	})
 }
