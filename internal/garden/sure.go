@@ -25,6 +25,6 @@ func (a Act) Ask(questions Faults) error {
 // What is far off is asked about once: a day this long ago, an amount this many
 // times the usual.
 const (
-	FarBack quantity.Day = 730
-	FarOver              = 10
+	FarBack = quantity.Day(730)
+	FarOver = 10
 )
