@@ -3,6 +3,8 @@
 package calendar
 
 import (
+	"slices"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
@@ -155,6 +157,14 @@ var dayRules = []dayRule{
 		return s.History.Within(d, seasonDays, func(m *material.Material) bool { return m.Raises() })
 	}},
 }
+
+// harmful are the rules of days that no tick may break: seed and seedlings, and what
+// must be kept apart. The weather is the gardener's to see.
+var harmful = []Why{NearSowing, HydratedNear, ManureNear, NearNitrogen, NearLime, LimeSulfur}
+
+// Harms tells whether work that broke a rule would do harm that nobody can see on
+// the day.
+func (w Why) Harms() bool { return slices.Contains(harmful, w) }
 
 // warmAhead tells whether the soil stays warm for eight weeks from a day. The last
 // day is asked first: it is the one that fails.

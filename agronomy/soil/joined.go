@@ -26,9 +26,6 @@ const (
 	OtherExtractant Extractant = "other"
 )
 
-// Extractants lists them.
-var Extractants = []Extractant{Mehlich3, AmmoniumAcetate, Olsen, Morgan, OtherExtractant}
-
 // KRange is the lab's own optimum of potassium.
 type KRange struct{ From, To quantity.Concentration }
 

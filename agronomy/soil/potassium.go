@@ -33,41 +33,77 @@ const (
 // mostCounted is how much of a capacity counts in critical potassium, cmol/kg.
 const mostCounted = 30
 
-// Critical figures of extractants that have one of their own, mg/kg; those of
-// Mehlich-3 for soils that hold little and for the others.
+// Critical figures of Mehlich-3 for soils that hold little and for the others, mg/kg.
 const (
 	mehlich3Light quantity.Concentration          = 100
 	mehlich3Other quantity.Concentration          = 120
 	lightCapacity quantity.CationExchangeCapacity = 5
-	olsenCritical quantity.Concentration          = 110
-	morgCritical  quantity.Concentration          = 60
-	enoughSpan    quantity.Concentration          = 60
 )
 
+// enoughSpan is how far enough reaches above critical, mg/kg.
+const enoughSpan quantity.Concentration = 60
+
+// critical is where enough begins by an extractant, for a capacity.
+type critical func(quantity.CationExchangeCapacity) quantity.Concentration
+
+// always is a critical figure that no capacity changes.
+func always(c quantity.Concentration) critical {
+	return func(quantity.CationExchangeCapacity) quantity.Concentration { return c }
+}
+
+// acetate is ammonium acetate's critical figure: 75 + 2.5 × CEC ppm, CEC counted to
+// 30 at most.
+func acetate(cec quantity.CationExchangeCapacity) quantity.Concentration {
+	return quantity.Concentration(AcetateBase + AcetatePerCEC*min(float64(cec), mostCounted))
+}
+
+func mehlich3(cec quantity.CationExchangeCapacity) quantity.Concentration {
+	if cec < lightCapacity {
+		return mehlich3Light
+	}
+	return mehlich3Other
+}
+
+// extractants are all of them, each with the critical figure that is its own.
+var extractants = []struct {
+	id       Extractant
+	critical critical
+}{
+	{Mehlich3, mehlich3},
+	{AmmoniumAcetate, acetate},
+	{Olsen, always(110)},
+	{Morgan, always(60)},
+	{OtherExtractant, nil},
+}
+
+// Extractants lists them.
+var Extractants = func() (out []Extractant) {
+	for _, e := range extractants {
+		out = append(out, e.id)
+	}
+	return out
+}()
+
+// criticalOf is the critical figure by an extractant; sure is false where it has
+// none of its own and ammonium acetate's stands in.
+func criticalOf(e Extractant, cec quantity.CationExchangeCapacity) (c quantity.Concentration, sure bool) {
+	for _, x := range extractants {
+		if x.id == e && x.critical != nil {
+			return x.critical(cec), true
+		}
+	}
+	return acetate(cec), false
+}
+
 // PotassiumBands gives the edges for a ground and what its potassium was drawn
-// out with: the lab's own optimum where it prints one; for ammonium acetate 75 +
-// 2.5 × CEC ppm, CEC counted to 30 at most; the others a figure each. sure is
-// false where ammonium acetate's figure stands in for an extractant that is
+// out with: the lab's own optimum where it prints one, else each extractant's own.
+// sure is false where ammonium acetate's figure stands in for an extractant that is
 // another or not known, and on muck, whose potassium goes by volume.
 func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure bool) {
 	if lab != nil {
 		return PotassiumScale{Critical: lab.From, EnoughTo: lab.To, Ceiling: max(2*lab.From, lab.To)}, true
 	}
-	c, sure := quantity.Concentration(AcetateBase+AcetatePerCEC*min(float64(g.CationExchangeCapacity()), mostCounted)), true
-	switch e {
-	case AmmoniumAcetate:
-	case Mehlich3:
-		c = mehlich3Other
-		if g.CationExchangeCapacity() < lightCapacity {
-			c = mehlich3Light
-		}
-	case Olsen:
-		c = olsenCritical
-	case Morgan:
-		c = morgCritical
-	default:
-		sure = false
-	}
+	c, sure := criticalOf(e, g.CationExchangeCapacity())
 	return PotassiumScale{Critical: c, EnoughTo: c + enoughSpan, Ceiling: 2 * c}, sure && g.Texture.ID != Muck
 }
 

@@ -155,11 +155,6 @@ func (x *spacer) retestOn(t garden.Task) quantity.Day {
 	return due
 }
 
-// harmful are the rules of days that no tick may break: seed and seedlings, and
-// what must be kept apart. The weather is the gardener's to see.
-var harmful = []calendar.Why{calendar.NearSowing, calendar.HydratedNear, calendar.ManureNear, calendar.NearNitrogen, calendar.NearLime,
-	calendar.LimeSulfur}
-
 // stops says in words which rule a go of a rate would break on a day, today or
 // earlier; "" is none.
 func (p *Plot) Stops(u words.Units, m material.Material, rate quantity.Rate, day quantity.Day) string {
@@ -171,7 +166,7 @@ func (p *Plot) Stops(u words.Units, m material.Material, rate quantity.Rate, day
 	if rate > caps.Go*(1+1e-6) {
 		return words.GoTooMuch(u, name, rate, caps.Go)
 	}
-	if why := season.Blocked(m.Family, day); slices.Contains(harmful, why) {
+	if why := season.Blocked(m.Family, day); why.Harms() {
 		return words.GoKeptOff(why)
 	}
 	if season.Apart(m.Family, rate, caps, day) == calendar.TooSoon {
