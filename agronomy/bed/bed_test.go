@@ -4,6 +4,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
@@ -56,12 +57,30 @@ func TestHowABedStands(t *testing.T) {
 	assert.True(t, s.Tomatoes)
 	r.Reading.PH = 6.2
 	assert.Equal(t, bed.InBand, bed.On(&r).Standing, "the edge is in the band")
+	r.Reading.PH = 6.8
+	s = bed.On(&r)
+	assert.Equal(t, bed.InBand, s.Standing, "so is the other edge")
+	assert.Zero(t, s.Off)
 	r.Reading.PH = 6.81
 	assert.Equal(t, bed.TooSweet, bed.On(&r).Standing)
 	r.Reading = soil.Reading{}
 	s = bed.On(&r)
 	assert.Equal(t, bed.Untested, s.Standing)
 	assert.Equal(t, soil.Unknown, s.K.State)
+}
+
+// Muck has an aim of its own; what wants it sour keeps its own there.
+func TestMuckAndAcidLovers(t *testing.T) {
+	muck, ok := soil.FindTexture(soil.Muck)
+	require.True(t, ok)
+	for id, want := range map[string]bool{"tomato": true, "blueberry": false} {
+		r := record(id)
+		s := bed.On(&r)
+		assert.False(t, s.Muck(), "%s on loam", id)
+		r.Ground.Texture = muck
+		s = bed.On(&r)
+		assert.Equal(t, want, s.Muck(), "%s on muck", id)
+	}
 }
 
 func TestReadingsAreJoinedOnce(t *testing.T) {

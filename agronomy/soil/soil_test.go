@@ -195,6 +195,39 @@ func TestPotassiumBandsAndRise(t *testing.T) {
 	assert.False(t, sure, "on muck it goes by volume")
 }
 
+// Extractants draw out different amounts: each has its own figure where one is
+// published.
+func TestCriticalPotassiumByExtractant(t *testing.T) {
+	for _, c := range []struct {
+		extractant soil.Extractant
+		cec        quantity.CationExchangeCapacity
+		critical   float64
+		sure       bool
+	}{
+		{soil.Mehlich3, 4.9, 100, true},
+		{soil.Mehlich3, 5, 120, true},
+		{soil.Olsen, 5, 110, true},
+		{soil.Olsen, 30, 110, true},
+		{soil.Morgan, 5, 60, true},
+		{soil.Morgan, 30, 60, true},
+		{soil.AmmoniumAcetate, 12, 105, true},
+		{soil.AmmoniumAcetate, 30, 150, true},
+		{soil.AmmoniumAcetate, 31, 150, true},
+		{soil.OtherExtractant, 12, 105, false},
+		{"", 12, 105, false},
+	} {
+		g := ground(t, soil.Loam, soil.CoolTable, 0.15)
+		g.CEC = &c.cec
+		s, sure := soil.PotassiumBands(g, c.extractant, nil)
+		assert.Equal(t, c.sure, sure, "%v", c)
+		assert.InDelta(t, c.critical, float64(s.Critical), 1e-9, "%v", c)
+		assert.InDelta(t, c.critical+60, float64(s.EnoughTo), 1e-9, "%v", c)
+		assert.InDelta(t, c.critical*2, float64(s.Ceiling), 1e-9, "%v", c)
+	}
+	assert.Equal(t, []soil.Extractant{soil.Mehlich3, soil.AmmoniumAcetate, soil.Olsen, soil.Morgan, soil.OtherExtractant},
+		soil.Extractants, "in the order in which they are offered")
+}
+
 func TestClimateKeepsEachMonthAndTurnsSouth(t *testing.T) {
 	north, ok := soil.FindClimate("maritime", soil.North)
 	require.True(t, ok)
