@@ -221,3 +221,16 @@ func ExampleSeason_Next() {
 	fmt.Println(day)
 	// Output: 2026-10-17
 }
+
+// Weather is there to be seen on the day; what harms seed, wastes nitrogen or undoes
+// the work of half a year is not.
+func TestWhatNoTickMayBreak(t *testing.T) {
+	for why, harms := range map[calendar.Why]bool{
+		calendar.NearSowing: true, calendar.HydratedNear: true, calendar.ManureNear: true,
+		calendar.NearNitrogen: true, calendar.NearLime: true, calendar.LimeSulfur: true,
+		calendar.Free: false, calendar.FrozenGround: false, calendar.ShutGround: false, calendar.ColdSoil: false,
+		calendar.Occupied: false, calendar.NotSpring: false,
+	} {
+		assert.Equal(t, harms, why.Harms(), "%q", why)
+	}
+}
