@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
 
@@ -40,5 +41,25 @@ func TestTheOutlookIsTheCourseOfTheDose(t *testing.T) {
 		}
 		assert.Equal(t, a.Course, o.Course, c.name)
 		assert.Equal(t, c.request.Ground.FreeLimeAcid(c.request.Ground.FreeLime.Share()), o.FreeLime, c.name)
+	}
+}
+
+// What is at work may meet the need, never turn it round: too much sulfur is no call
+// for lime, and too much lime none for sulfur.
+func TestWhatIsAtWorkNeverTurnsTheNeedRound(t *testing.T) {
+	put := func(k material.Kind, rate quantity.Rate) func(*dose.Request) {
+		return func(r *dose.Request) {
+			r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: batch(k).Material, Rate: rate}}
+		}
+	}
+	for name, r := range map[string]dose.Request{
+		"sulfur": request(sweet(7.4, soil.LimeNone), put(material.SulfurPowder, 900)),
+		"lime":   request(put(material.CalciticLime, 2000)),
+	} {
+		a := answer(t, r)
+		assert.NotZero(t, a.OnWay, name)
+		assert.Zero(t, a.Need.CaCO3, name)
+		assert.Equal(t, dose.Leave, a.Direction, name)
+		assert.Empty(t, a.Options, name)
 	}
 }
