@@ -19,6 +19,13 @@ func (s *Store) Change(ctx context.Context, c garden.Change, f func(garden.Tx) (
 }
 
 func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f func(*tx) (string, error)) (r garden.Receipt, err error) {
+	// A view of its own that stayed open meanwhile would keep SQLite from ever
+	// beginning its log anew.
+	if st := within(ctx); st != nil {
+		if err := st.end(); err != nil {
+			return r, err
+		}
+	}
 	db, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
 		return r, told(err)
