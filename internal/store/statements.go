@@ -14,29 +14,42 @@ type statements struct {
 	db *sqlx.DB
 	mu sync.RWMutex
 	by map[string]*sqlx.Stmt
+	// begun are those that are being parsed.
+	begun map[string]bool
 }
 
-func newStatements(db *sqlx.DB) *statements { return &statements{db: db, by: map[string]*sqlx.Stmt{}} }
+func newStatements(db *sqlx.DB) *statements {
+	return &statements{db: db, by: map[string]*sqlx.Stmt{}, begun: map[string]bool{}}
+}
 
-// in is a query's statement inside a transaction.
+// in is a query's statement inside a transaction. The first time it is parsed for
+// that transaction alone, and beside it for all: that takes a connection, for which
+// no transaction may wait, since all might be held by such as wait.
 func (s *statements) in(ctx context.Context, tx *sqlx.Tx, query string) (*sqlx.Stmt, error) {
 	s.mu.RLock()
 	st, ok := s.by[query]
 	s.mu.RUnlock()
-	if !ok {
-		fresh, err := s.db.PreparexContext(context.WithoutCancel(ctx), query)
-		if err != nil {
-			return nil, err
-		}
-		s.mu.Lock()
-		if st, ok = s.by[query]; ok {
-			_ = fresh.Close() // another was first
-		} else {
-			st, s.by[query] = fresh, fresh
-		}
-		s.mu.Unlock()
+	if ok {
+		return tx.StmtxContext(ctx, st), nil
 	}
-	return tx.StmtxContext(ctx, st), nil
+	s.mu.Lock()
+	if !s.begun[query] {
+		s.begun[query] = true
+		go s.parse(query)
+	}
+	s.mu.Unlock()
+	return tx.PreparexContext(ctx, query)
+}
+
+func (s *statements) parse(query string) {
+	st, err := s.db.Preparex(query)
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if err != nil {
+		delete(s.begun, query) // the next one tries again
+		return
+	}
+	s.by[query] = st
 }
 
 func (s *statements) close() (err error) {
