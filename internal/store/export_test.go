@@ -12,6 +12,9 @@ func (s *Store) Pragma(ctx context.Context, says string) error {
 	return err
 }
 
+// Readers is how many may read at once.
+const Readers = readers
+
 // Migrations are the steps, for tests that stop half way.
 var (
 	Migrations = migrations.FS

@@ -26,7 +26,7 @@ func (s *Store) KeepJob(ctx context.Context, j job.Status) error {
 
 // Job implements job.Keeper.
 func (s *Store) Job(ctx context.Context, name string) (j job.Status, ok bool, err error) {
-	err = s.Read(ctx, func(r garden.Reader) error { return r.(reader).one(&j, "SELECT * FROM jobs WHERE name=?", name) })
+	err = s.look(ctx, func(r reader) error { return r.one(&j, "SELECT * FROM jobs WHERE name=?", name) })
 	if errors.Is(err, garden.ErrMissing) {
 		return j, false, nil
 	}

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"errors"
 	"time"
 
@@ -15,11 +14,11 @@ const passphraseSetting = "passphrase"
 // PassphraseHash gives the stored hash, "" when none is set.
 func (s *Store) PassphraseHash(ctx context.Context) (string, error) {
 	var h string
-	err := s.read.GetContext(ctx, &h, "SELECT value FROM settings WHERE name=?", passphraseSetting)
-	if errors.Is(err, sql.ErrNoRows) {
+	err := s.look(ctx, func(r reader) error { return r.one(&h, "SELECT value FROM settings WHERE name=?", passphraseSetting) })
+	if errors.Is(err, garden.ErrMissing) {
 		return "", nil
 	}
-	return h, told(err)
+	return h, err
 }
 
 // SetPassphraseHash stores the hash and ends every session but the one of the
@@ -53,7 +52,7 @@ func (s *Store) AddSession(ctx context.Context, tokenHash, whence string, now, e
 const seenEvery = time.Hour
 
 // HasSession tells whether a session stands, and notes now and then that it was
-// used.
+// used. It is asked before a page has a view.
 func (s *Store) HasSession(ctx context.Context, tokenHash string, now time.Time) (bool, error) {
 	var seen []string
 	err := s.read.SelectContext(ctx, &seen, "SELECT seen FROM sessions WHERE token_hash=? AND expires>=?", tokenHash, stamp(now))
@@ -75,9 +74,11 @@ func (s *Store) EndSession(ctx context.Context, tokenHash string) error {
 
 // Sessions lists those that stand, the one that was seen last first.
 func (s *Store) Sessions(ctx context.Context, now time.Time) (out []garden.Session, err error) {
-	err = s.read.SelectContext(ctx, &out, "SELECT substr(token_hash, 1, 16) AS id, made, seen, whence FROM sessions WHERE expires>=? "+
-		"ORDER BY seen DESC, id", stamp(now))
-	return out, told(err)
+	err = s.look(ctx, func(r reader) error {
+		return r.all(&out, "SELECT substr(token_hash, 1, 16) AS id, made, seen, whence FROM sessions WHERE expires>=? "+
+			"ORDER BY seen DESC, id", stamp(now))
+	})
+	return out, err
 }
 
 // EndSessionID ends the one that Sessions lists under an id.

@@ -60,7 +60,8 @@ func (s *Store) KeepLayout(ctx context.Context, head string, layout []byte) erro
 // Layout gives what was remembered for a head; nil when nothing was.
 func (s *Store) Layout(ctx context.Context, head string) ([]byte, error) {
 	var out []string
-	if err := s.read.SelectContext(ctx, &out, "SELECT layout FROM lab_layouts WHERE head=?", head); err != nil || len(out) == 0 {
+	err := s.look(ctx, func(r reader) error { return r.all(&out, "SELECT layout FROM lab_layouts WHERE head=?", head) })
+	if err != nil || len(out) == 0 {
 		return nil, err
 	}
 	return []byte(out[0]), nil

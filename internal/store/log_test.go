@@ -5,12 +5,15 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"sync"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/store"
 )
 
 // A page that reads before it changes something must not keep the log from being
@@ -29,4 +32,33 @@ func TestTheLogIsBegunAnewUnderPages(t *testing.T) {
 	log, err := os.Stat(path + "-wal")
 	require.NoError(t, err)
 	assert.Less(t, log.Size(), int64(6<<20))
+}
+
+// Pages that hold all connections ask for what nobody asked before, and for what is no
+// record: none of them may wait for a connection that another holds.
+func TestPagesDoNotWaitForEachOther(t *testing.T) {
+	s := fresh(t)
+	ctx, stop := context.WithTimeout(context.Background(), time.Minute) // where it hangs, it ends
+	defer stop()
+	var open, done sync.WaitGroup
+	open.Add(store.Readers)
+	for range store.Readers {
+		done.Go(func() {
+			mine, end := s.Steady(ctx)
+			assert.NoError(t, s.Read(mine, func(garden.Reader) error { return nil }))
+			open.Done()
+			open.Wait()
+			assert.NoError(t, s.Read(mine, func(r garden.Reader) error { _, err := garden.All[garden.Mark](r); return err }))
+			_, err := s.Sessions(mine, time.Date(2026, 11, 24, 12, 0, 0, 0, time.UTC))
+			assert.NoError(t, err)
+			_, err = s.PassphraseHash(mine)
+			assert.NoError(t, err)
+			_, err = s.Layout(mine, "a head")
+			assert.NoError(t, err)
+			_, _, err = s.Job(mine, "a job")
+			assert.NoError(t, err)
+			assert.NoError(t, end())
+		})
+	}
+	done.Wait()
 }

@@ -28,6 +28,13 @@ func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 	return errors.Join(told(err), rollback(db))
 }
 
+// look asks for what is no record. It is asked in the page's own view where there is
+// one: a page that held its view and waited for a connection beside it could wait for
+// others that do the same.
+func (s *Store) look(ctx context.Context, f func(reader) error) error {
+	return s.Read(ctx, func(r garden.Reader) error { return f(r.(reader)) })
+}
+
 // reader answers questions inside a transaction.
 type reader struct {
 	ctx    context.Context
@@ -71,7 +78,8 @@ func (r reader) one(into any, query string, args ...any) error {
 
 func many[T any](r reader, query string, args ...any) ([]T, error) {
 	out := []T{}
-	return out, r.all(&out, query, args...)
+	err := r.all(&out, query, args...)
+	return out, err
 }
 
 // Record implements garden.Reader.

@@ -14,12 +14,17 @@ type statements struct {
 	db *sqlx.DB
 	mu sync.RWMutex
 	by map[string]*sqlx.Stmt
-	// begun are those that are being parsed.
+	// begun are those that are being parsed: until ctx ends, which stop does.
 	begun map[string]bool
+	ctx   context.Context
+	stop  context.CancelFunc
+	wait  sync.WaitGroup
 }
 
 func newStatements(db *sqlx.DB) *statements {
-	return &statements{db: db, by: map[string]*sqlx.Stmt{}, begun: map[string]bool{}}
+	s := &statements{db: db, by: map[string]*sqlx.Stmt{}, begun: map[string]bool{}}
+	s.ctx, s.stop = context.WithCancel(context.Background())
+	return s
 }
 
 // in is a query's statement inside a transaction. The first time it is parsed for
@@ -33,16 +38,16 @@ func (s *statements) in(ctx context.Context, tx *sqlx.Tx, query string) (*sqlx.S
 		return tx.StmtxContext(ctx, st), nil
 	}
 	s.mu.Lock()
-	if !s.begun[query] {
+	if !s.begun[query] && s.ctx.Err() == nil {
 		s.begun[query] = true
-		go s.parse(query)
+		s.wait.Go(func() { s.parse(query) })
 	}
 	s.mu.Unlock()
 	return tx.PreparexContext(ctx, query)
 }
 
 func (s *statements) parse(query string) {
-	st, err := s.db.Preparex(query)
+	st, err := s.db.PreparexContext(s.ctx, query)
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	if err != nil {
@@ -52,7 +57,13 @@ func (s *statements) parse(query string) {
 	s.by[query] = st
 }
 
+// close lets all go, and waits for those that are being parsed: a connection that came
+// after would keep the file open.
 func (s *statements) close() (err error) {
+	s.mu.Lock()
+	s.stop()
+	s.mu.Unlock()
+	s.wait.Wait()
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	for query, st := range s.by {
