@@ -34,8 +34,10 @@ css-check: tools
 	npx tailwindcss -i internal/web/assets/app.css -o tmp/app.css --minify
 	cmp tmp/app.css internal/web/static/app.css
 	cmp node_modules/htmx.org/dist/htmx.min.js internal/web/static/htmx.min.js
-	cmp node_modules/@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2 internal/web/static/fonts/bricolage-grotesque.woff2
-	cmp node_modules/@fontsource-variable/source-sans-3/files/source-sans-3-latin-wght-normal.woff2 internal/web/static/fonts/source-sans-3.woff2
+	cmp node_modules/@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2 \
+		internal/web/static/fonts/bricolage-grotesque.woff2
+	cmp node_modules/@fontsource-variable/source-sans-3/files/source-sans-3-latin-wght-normal.woff2 \
+		internal/web/static/fonts/source-sans-3.woff2
 
 lint:
 	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -l $$(git ls-files '*.go'); echo "gofmt: the files above"; exit 1; }

@@ -46,7 +46,8 @@ test("a tick past the cap is stopped in words, with what was typed", async ({ pa
   await ledge.getByText("Other amount or day").click();
   await ledge.getByLabel("What really went on").fill("40");
   await ledge.getByRole("button", { name: "Put on", exact: true }).click();
-  await expect(ledge.locator(".fault").first()).toContainText("this bed takes at one time. If it is on the bed already, note it on the bed’s record.");
+  await expect(ledge.locator(".fault").first()).toContainText(
+    "this bed takes at one time. If it is on the bed already, note it on the bed’s record.");
   await expect(ledge.getByLabel("What really went on")).toHaveValue("40");
   await expect(ledge.getByLabel("What really went on")).toBeFocused();
   expect(await faults(page)).toEqual([]);
@@ -94,7 +95,8 @@ test("the day's sheet loses its signal, and nothing is lost or doubled", async (
 test("a lab's file in pounds an acre is read by its own heads", async ({ page }) => {
   const file = (text) => ({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
   await page.goto("/bench/lab");
-  await page.locator("#file").setInputFiles(file("Report of a made-up laboratory\n\nBed,Sampled,pH,K (lb/acre),Mg,Ca ppm\nNew ground,03/04/2026,5.9,184,92,\"1,250\"\nUpper ledge,04/03/2026,6.5,240,96,1640\n"));
+  await page.locator("#file").setInputFiles(file("Report of a made-up laboratory\n\nBed,Sampled,pH,K (lb/acre),Mg,Ca ppm\n" +
+    "New ground,03/04/2026,5.9,184,92,\"1,250\"\nUpper ledge,04/03/2026,6.5,240,96,1640\n"));
   await page.getByRole("button", { name: "Look into it" }).click();
   await expect(page.getByText("title lines above the heads are left out.")).toBeVisible();
   await expect(page.getByLabel("In what unit column 4")).toHaveValue("lb-acre");

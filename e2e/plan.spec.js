@@ -258,7 +258,8 @@ test("a sowing moves the windows of the year", async ({ page }) => {
 
 test("feet, inches and pounds are read and typed where they are chosen", async ({ page }) => {
   await page.goto("/place");
-  for (const [unit, id] of [["area_unit", "ft2"], ["depth_unit", "in"], ["weight_unit", "lb"], ["rate_unit", "lb-100ft2"]]) await page.locator(`#${unit}`).selectOption(id);
+  const chosen = [["area_unit", "ft2"], ["depth_unit", "in"], ["weight_unit", "lb"], ["rate_unit", "lb-100ft2"]];
+  for (const [unit, id] of chosen) await page.locator(`#${unit}`).selectOption(id);
   await page.getByRole("button", { name: "Save the place" }).click();
   await page.goto("/beds/2/dose?target=6.5");
   await expect(page.locator("#answer h2")).toContainText("lb/100 ft² of pure lime");
@@ -276,7 +277,8 @@ test("feet, inches and pounds are read and typed where they are chosen", async (
 });
 
 test("the handle moves the day on every page, and what was typed on the bench stays", async ({ page }) => {
-  for (const path of ["/beds/2/dose", "/sheet", "/bench", "/beds/2", "/place", "/keep", "/crops", "/beds/new", "/beds/2/edit", "/marks", "/walk", "/walk/1", "/walk/1/labels", "/bench/lab"]) {
+  for (const path of ["/beds/2/dose", "/sheet", "/bench", "/beds/2", "/place", "/keep", "/crops", "/beds/new",
+    "/beds/2/edit", "/marks", "/walk", "/walk/1", "/walk/1/labels", "/bench/lab"]) {
     await page.goto(path);
     const day = await page.locator("#handle").getAttribute("data-day");
     await page.locator("#handle").focus();

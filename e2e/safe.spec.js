@@ -39,7 +39,8 @@ test("an archive comes in, a copy is put back, and who is signed in is ended", a
     // What is no archive is told at its field; a whole one comes in, and is one undo.
     await page.goto(`${address}/keep`);
     const broken = join(folder, "broken.json");
-    writeFileSync(broken, "{\"format\":\"zephyrfield-archive\",\"edition\":2,\"beds\":[{\"id\":1,\"version\":1,\"name\":\"A\",\"w_m\":-4}]}");
+    writeFileSync(broken, "{\"format\":\"zephyrfield-archive\",\"edition\":2," +
+      "\"beds\":[{\"id\":1,\"version\":1,\"name\":\"A\",\"w_m\":-4}]}");
     page.expectRefusal();
     await page.locator("#archive").setInputFiles(broken);
     await page.getByRole("button", { name: "Bring it in" }).click();

@@ -23,7 +23,8 @@ const twoJars = async (page) => {
 };
 // A lab's report with a slip of the pen in it.
 const report = async (page) => {
-  const text = (await (await page.request.get(address + await page.getByRole("link", { name: "A report to try it with" }).getAttribute("href"))).text()).replace("5.9,", "59,");
+  const report = await page.getByRole("link", { name: "A report to try it with" }).getAttribute("href");
+  const text = (await (await page.request.get(address + report)).text()).replace("5.9,", "59,");
   await page.locator("#file").setInputFiles({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
   await page.getByRole("button", { name: "Look into it" }).click();
   await page.locator("td.wrong").waitFor();

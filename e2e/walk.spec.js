@@ -23,7 +23,11 @@ const garden = async (archive) => {
   tell(["passphrase", "--data", file], `${passphrase}\n${passphrase}\n`);
   const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", address.slice("http://".length)]);
   await answers(`${address}/sign-in`);
-  return { stop: () => new Promise((done) => { program.on("exit", () => { rmSync(folder, { recursive: true }); done(); }); program.kill("SIGTERM"); }) };
+  const stop = () => new Promise((done) => {
+    program.on("exit", () => { rmSync(folder, { recursive: true }); done(); });
+    program.kill("SIGTERM");
+  });
+  return { stop };
 };
 
 test("a round is walked on a phone, the signal lost in the middle, nothing lost or doubled", async ({ browser, request }) => {

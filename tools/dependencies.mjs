@@ -29,8 +29,12 @@ function licenceOf(dir) {
 // One list from several commands: what the program itself is built from, and what
 // only its checks use.
 function goModules(args) {
-  const out = execFileSync("go", ["list", "-deps", "-f", "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}", ...args], { encoding: "utf8", maxBuffer: 64 << 20 });
-  return new Map([...new Set(out.split("\n").filter(Boolean))].map((l) => { const [path, version, dir] = l.split(" "); return [path, { version, dir }]; }));
+  const form = "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}";
+  const out = execFileSync("go", ["list", "-deps", "-f", form, ...args], { encoding: "utf8", maxBuffer: 64 << 20 });
+  return new Map([...new Set(out.split("\n").filter(Boolean))].map((l) => {
+    const [path, version, dir] = l.split(" ");
+    return [path, { version, dir }];
+  }));
 }
 
 const ships = goModules(["./cmd/zephyrfield"]);
@@ -45,7 +49,10 @@ const lock = JSON.parse(readFileSync("package-lock.json", "utf8"));
 const own = JSON.parse(readFileSync("package.json", "utf8"));
 const inside = ["htmx.org", "@fontsource-variable/bricolage-grotesque", "@fontsource-variable/source-sans-3"];
 lines.push("", "Served with it, copied from their packages:", "", row(["package", "version", "licence"]), row(["---", "---", "---"]));
-for (const name of inside) lines.push(row([name, lock.packages[`node_modules/${name}`].version, lock.packages[`node_modules/${name}`].license]));
+for (const name of inside) {
+  const { version, license } = lock.packages[`node_modules/${name}`];
+  lines.push(row([name, version, license]));
+}
 
 lines.push("", "## In its checks only", "", row(["module or package", "version", "licence"]), row(["---", "---", "---"]));
 for (const [path, m] of [...all].sort(byName)) if (!ships.has(path)) lines.push(row([path, m.version, licenceOf(m.dir)]));

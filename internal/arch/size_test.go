@@ -7,6 +7,7 @@ import (
 	"io/fs"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 	"unicode/utf8"
@@ -22,12 +23,20 @@ const (
 	lineSigns     = 140
 )
 
-// sources gives every Go file and template of the project to do.
+// written are the kinds of files that people write; built ends the name of one that is
+// built, or copied from elsewhere.
+var (
+	written = []string{".go", ".html", ".css", ".js", ".mjs"}
+	built   = []string{filepath.Join("static", "app.css"), ".min.js"}
+)
+
+// sources gives every file that people wrote to do.
 func sources(t *testing.T, do func(path, text string)) (n int) {
 	t.Helper()
-	for _, top := range []string{"agronomy", "cmd", "internal"} {
+	for _, top := range []string{"agronomy", "cmd", "internal", "e2e", "tools"} {
 		require.NoError(t, filepath.WalkDir(filepath.Join("..", "..", top), func(path string, d fs.DirEntry, err error) error {
-			if err != nil || d.IsDir() || filepath.Ext(path) != ".go" && filepath.Ext(path) != ".html" {
+			ends := func(end string) bool { return strings.HasSuffix(path, end) }
+			if err != nil || d.IsDir() || !slices.Contains(written, filepath.Ext(path)) || slices.ContainsFunc(built, ends) {
 				return err
 			}
 			text, err := os.ReadFile(path)

@@ -77,7 +77,8 @@
     try {
       for (let list = waitingLine.list(); list.length > 0; list = waitingLine.list()) {
         const first = list[0];
-        const answer = await fetch(first.to, { method: "POST", headers: { "X-Queued": "1", "Content-Type": "application/x-www-form-urlencoded" }, body: new URLSearchParams(first.fields) });
+        const answer = await fetch(first.to, { method: "POST",
+          headers: { "X-Queued": "1", "Content-Type": "application/x-www-form-urlencoded" }, body: new URLSearchParams(first.fields) });
         held = answer.status === 401 || answer.status === 403 ? "Sign in again." : "";
         if (answer.ok) {
           went = true;

@@ -49,7 +49,8 @@ document.addEventListener("click", (e) => {
   const until = Date.now() + start.dataset.wait * 1000;
   const tell = () => {
     const left = Math.max(0, Math.round((until - Date.now()) / 1000));
-    start.parentElement.querySelector(".wait").textContent = left === 0 ? "Read it now" : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`;
+    start.parentElement.querySelector(".wait").textContent = left === 0 ? "Read it now" :
+      `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`;
     if (left === 0) clearInterval(waits);
   };
   tell();

@@ -148,7 +148,8 @@ document.addEventListener("pointerdown", (e) => {
     days = at(ev.clientX);
     const x = Number(h.dataset.x) + days / h.dataset.days * h.dataset.w;
     h.setAttribute("transform", `translate(${x - h.dataset.at} 0)`);
-    label.textContent = plus(day(h.dataset.from), days).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+    label.textContent = plus(day(h.dataset.from), days).toLocaleDateString("en-GB",
+      { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
   };
   const drop = () => {
     h.removeEventListener("pointermove", drag);

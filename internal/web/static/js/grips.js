@@ -23,7 +23,8 @@ const edgesNear = (svg, at) => {
   const best = [near, near];
   for (const other of svg.querySelectorAll("a.plot:not(#bed--1) .shape")) {
     const b = other.getBBox();
-    const along = [[b.x, b.x + b.width].map((x) => Number(d.left) + (x - d.marginX) / d.scale), [b.y, b.y + b.height].map((y) => Number(d.top) + (y - d.marginY) / d.scale)];
+    const along = [[b.x, b.x + b.width].map((x) => Number(d.left) + (x - d.marginX) / d.scale),
+      [b.y, b.y + b.height].map((y) => Number(d.top) + (y - d.marginY) / d.scale)];
     for (const axis of [0, 1]) {
       for (const edge of along[axis]) {
         if (Math.abs(edge - at[axis]) < best[axis]) {
