@@ -285,6 +285,30 @@ func TestTheOutlookFollowsThePlannedGoes(t *testing.T) {
 	assert.InDelta(t, 5.7, float64(past.PH), 1e-9)
 }
 
+// What is late has not begun to act: it goes on today at the earliest.
+func TestTheOutlookCountsALateGoFromToday(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7))
+	require.NoError(t, y.putInYear("a", y.first()))
+	due, late := y.open()[0].Due, at("2027-02-20")
+	require.Less(t, due, late-60)
+	seen := func(today, day quantity.Day) plots.Plot {
+		v, err := y.keep.Plots.On(ctx, today, day, plots.Reacting{})
+		require.NoError(t, err)
+		p, _ := v.Plot(y.bed.ID)
+		return p
+	}
+	assert.InDelta(t, 5.7, float64(seen(late, late+1).PH), 0.02, "put on today, it has hardly begun")
+	assert.Greater(t, float64(seen(today, late+1).PH), 5.73, "put on in time, it would have")
+	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, late)
+	require.NoError(t, err)
+	g, err := y.keep.Place(ctx)
+	require.NoError(t, err)
+	ph, ok := plots.Reacting{}.Expect(rec.Coming(g, nil, late), late+400)
+	require.True(t, ok)
+	assert.InDelta(t, float64(seen(late, late+400).PH), float64(ph), 1e-9, "the plan and the record say the same")
+}
+
 func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("carrot", "2026-04-20", "2026-10-30"), y.crop("carrot", "2027-04-20", "2027-10-30"))

@@ -63,7 +63,7 @@ func (c Coming) outlook() (o dose.Outlook, ok bool) {
 				b = x.Material(m)
 			}
 		}
-		// What is late goes on today at the earliest.
+		// What is late stands on its own day, and goes on today at the earliest.
 		o.Add(&b, max(t.Due, c.Today), t.Rate)
 	}
 	return o, true
