@@ -16,6 +16,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/keepers"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
 )
@@ -64,7 +65,7 @@ func large(t testing.TB) *site {
 	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock,
 		Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
-	return &site{t: t, h: h, store: st, keep: keepersOf(st), today: clock.Today()}
+	return &site{t: t, h: h, store: st, keep: keepers.Of(st), today: clock.Today()}
 }
 
 func BenchmarkLargeGarden(b *testing.B) {

@@ -17,16 +17,11 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/internal/desk"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/job"
-	"zephyrfield/internal/plots"
-	"zephyrfield/internal/readings"
-	"zephyrfield/internal/walk"
-	"zephyrfield/internal/year"
+	"zephyrfield/internal/keepers"
 )
 
 // Clock tells the garden's day and the moment. The demo's day can be moved on.
@@ -80,7 +75,7 @@ type Config struct {
 // the one it was given until its transaction has ended.
 type server struct {
 	Config
-	keep  keepers
+	keep  keepers.All
 	pages pages
 	// pictures are drawings that were laid out.
 	pictures *garden.Kept
@@ -89,31 +84,8 @@ type server struct {
 	hashing chan struct{}
 }
 
-// keepers do the work that the pages ask for.
-type keepers struct {
-	garden.Keeper
-	Plots    plots.Keeper
-	Desk     desk.Keeper
-	Year     year.Keeper
-	Readings readings.Keeper
-	Walk     walk.Keeper
-	Ground   ground.Keeper
-}
-
-// How many views of a garden and how many doses are kept until a record changes.
-const (
-	keptViews = 8
-	keptDoses = 32
-	// and how many drawings.
-	keptPictures = 64
-)
-
-func keepersOf(s garden.Store) keepers {
-	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
-	return keepers{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
-		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s},
-		walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s}}
-}
+// keptPictures is how many drawings are kept until a record changes.
+const keptPictures = 64
 
 // mostHashing is how many passphrases are tried at a time.
 const mostHashing = 2
@@ -133,7 +105,7 @@ func New(cfg Config) (http.Handler, error) {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: keepersOf(cfg.Store), pictures: &garden.Kept{Most: keptPictures}, pages: p, tries: newTries(),
+	s := &server{Config: cfg, keep: keepers.Of(cfg.Store), pictures: &garden.Kept{Most: keptPictures}, pages: p, tries: newTries(),
 		hashing: make(chan struct{}, mostHashing)}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()

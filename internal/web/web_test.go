@@ -29,6 +29,7 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/keepers"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
@@ -39,7 +40,7 @@ type site struct {
 	t     testing.TB
 	h     http.Handler
 	store *store.Store
-	keep  keepers
+	keep  keepers.All
 	today quantity.Day
 	jar   []*http.Cookie
 }
@@ -93,7 +94,7 @@ func newSite(t testing.TB, hollin bool, change ...func(*web.Config)) *site {
 	}
 	h, err := web.New(cfg)
 	require.NoError(t, err)
-	return &site{t: t, h: h, store: st, keep: keepersOf(st), today: today}
+	return &site{t: t, h: h, store: st, keep: keepers.Of(st), today: today}
 }
 
 func (s *site) do(r *http.Request) *httptest.ResponseRecorder {

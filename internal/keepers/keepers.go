@@ -1,0 +1,36 @@
+// Package keepers puts those together who do the work on one garden.
+package keepers
+
+import (
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/ground"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/readings"
+	"zephyrfield/internal/walk"
+	"zephyrfield/internal/year"
+)
+
+// All do the work on one garden.
+type All struct {
+	garden.Keeper
+	Plots    plots.Keeper
+	Desk     desk.Keeper
+	Year     year.Keeper
+	Readings readings.Keeper
+	Walk     walk.Keeper
+	Ground   ground.Keeper
+}
+
+// How many views of a garden and how many doses are kept until a record changes.
+const (
+	keptViews = 8
+	keptDoses = 32
+)
+
+// Of gives the keepers of a garden.
+func Of(s garden.Store) All {
+	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
+	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
+		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s}}
+}
