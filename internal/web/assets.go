@@ -19,6 +19,15 @@ var staticFS embed.FS
 //go:embed templates
 var templateFS embed.FS
 
+// templates are the parts and pages.
+var templates = func() fs.FS {
+	sub, err := fs.Sub(templateFS, "templates")
+	if err != nil {
+		panic(err) // embedded files cannot fail to be read
+	}
+	return sub
+}()
+
 // assetHash is one short hash over all static files: embedded files carry no
 // date, so their address changes when they do, and may be kept for a year.
 var assetHash = func() string {

@@ -5,6 +5,7 @@ import (
 	"html/template"
 	"net/http"
 	"net/http/httptest"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -47,7 +48,8 @@ func barePage(b *testing.B, s *site) http.Handler {
 }
 
 // BenchmarkBeside asks a bare page and each of the program's in turn, in one run, and
-// reports how many bare pages one takes. Pages are asked as a browser does, packed.
+// reports how many bare pages one takes: as it was laid out before, and laid out anew
+// (ratio-anew), as after a change. Pages are asked as a browser does, packed.
 func BenchmarkBeside(b *testing.B) {
 	s := newSite(b, true)
 	h := barePage(b, s)
@@ -64,16 +66,24 @@ func BenchmarkBeside(b *testing.B) {
 	}
 	pages := []string{"/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2", "/beds/2", "/place", "/crops", "/keep",
 		"/marks", "/beds/2/edit"}
+	turn := 0
 	for _, p := range pages {
 		b.Run(strings.ReplaceAll(strings.Trim(p, "/"), "/", "-"), func(b *testing.B) {
-			var bare, own time.Duration
+			var bare, own, anew time.Duration
+			mark := "?"
+			if strings.Contains(p, "?") {
+				mark = "&"
+			}
 			for b.Loop() {
 				bare += ask(h, "/")
 				own += ask(s.h, p)
+				turn++ // an address that was not asked for before
+				anew += ask(s.h, p+mark+"turn="+strconv.Itoa(turn))
 			}
 			b.ReportMetric(float64(bare.Microseconds())/float64(b.N), "bare-µs")
 			b.ReportMetric(float64(own.Microseconds())/float64(b.N), "page-µs")
 			b.ReportMetric(float64(own)/float64(bare), "ratio")
+			b.ReportMetric(float64(anew)/float64(bare), "ratio-anew")
 			b.ReportMetric(0, "ns/op")
 		})
 	}

@@ -10,17 +10,18 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
 )
 
 // soilFrom reads what the form says of the soil: the texture as told, or as
 // the jar or the hand found it.
-func soilFrom(f Form, b *garden.Bed) {
+func soilFrom(f ui.Form, b *garden.Bed) {
 	b.TextureBy = f.Value("texture_by")
-	b.Clay, b.CEC = optional[quantity.Percent](f, "clay", 1), optional[quantity.CationExchangeCapacity](f, "cec", 1)
+	b.Clay, b.CEC = ui.Optional[quantity.Percent](f, "clay", 1), ui.Optional[quantity.CationExchangeCapacity](f, "cec", 1)
 	switch b.TextureBy {
 	case garden.ByJar:
 		const why = "A height in millimetres is needed, 0 or more."
-		b.Jar = garden.Figures{f.needed("jar_sand", why), f.needed("jar_silt", why), f.needed("jar_clay", why)}
+		b.Jar = garden.Figures{f.Needed("jar_sand", why), f.Needed("jar_silt", why), f.Needed("jar_clay", why)}
 		if _, row, clay, ok := (soil.JarTest{Sand: b.Jar[0], Silt: b.Jar[1], Clay: b.Jar[2]}).Class(); ok {
 			share := quantity.Percent(quantity.Round(float64(clay), 1))
 			b.Texture, b.Clay = row.ID, &share
@@ -40,18 +41,18 @@ func soilFrom(f Form, b *garden.Bed) {
 }
 
 // bedFrom reads the form's bed; the error tells only whether it can be drawn.
-func bedFrom(f Form, u words.Units) (garden.Bed, error) {
+func bedFrom(f ui.Form, u words.Units) (garden.Bed, error) {
 	in := u.Lengths()
 	length := func(name, what string) float64 {
-		return f.needed(name, "A "+what+" in "+in.Name+" is needed.") * in.Size
+		return f.Needed(name, "A "+what+" in "+in.Name+" is needed.") * in.Size
 	}
 	b := garden.Bed{Name: f.Value("name"), Kind: f.Value("kind"), Shape: garden.ShapeRect, Texture: soil.Texture(f.Value("texture")),
 		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.FreeLime(f.Value("free_lime")), Watered: f.Value("watered"),
 		Note: f.Value("note"),
 		W:    length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
-	b.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
-	b.OrganicMatter = optional[quantity.Percent](f, "om", 1)
-	if stones := optional[quantity.Percent](f, "stones", 1); stones != nil {
+	b.Depth = quantity.Depth(f.Needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
+	b.OrganicMatter = ui.Optional[quantity.Percent](f, "om", 1)
+	if stones := ui.Optional[quantity.Percent](f, "stones", 1); stones != nil {
 		b.Stones = *stones
 	}
 	if b.FreeLime == "" {
@@ -65,15 +66,15 @@ func bedFrom(f Form, u words.Units) (garden.Bed, error) {
 			b.Shape = garden.ShapeRings
 		}
 	}
-	b.Turn, _ = f.number("turn")
+	b.Turn, _ = f.Number("turn")
 	switch b.Shape {
 	case garden.ShapeRings:
-		b.Rings = f.whole("rings")
+		b.Rings = f.Whole("rings")
 	case garden.ShapeCircle:
 		b.H = b.W
 		delete(f.Faults, "h")
 	case garden.ShapeOutline:
-		ps := f.corners("corners", in)
+		ps := cornersIn(f, "corners", in)
 		if why := garden.CheckCorners(ps); why != "" && f.Fault("corners") == "" {
 			f.Faults["corners"] = why
 		} else if why == "" {
@@ -92,9 +93,9 @@ func bedFrom(f Form, u words.Units) (garden.Bed, error) {
 	return b, nil
 }
 
-// corners reads a freehand line: a corner a line, lengths from the west and
+// cornersIn reads a freehand line: a corner a line, lengths from the west and
 // from the north edge.
-func (f Form) corners(name string, in words.Scale) (out []garden.Point) {
+func cornersIn(f ui.Form, name string, in words.Scale) (out []garden.Point) {
 	for i, line := range strings.Split(f.Values[name], "\n") {
 		fields := strings.FieldsFunc(strings.TrimSpace(line), func(r rune) bool { return r == ' ' || r == ';' || r == '\t' })
 		if len(fields) == 0 {
@@ -128,7 +129,7 @@ func (f Form) corners(name string, in words.Scale) (out []garden.Point) {
 func cornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
 	lines := make([]string, len(ps))
 	for i, p := range ps {
-		lines[i] = figure(at.X+p.X, in, 3) + " " + figure(at.Y+p.Y, in, 3)
+		lines[i] = ui.Figure(at.X+p.X, in, 3) + " " + ui.Figure(at.Y+p.Y, in, 3)
 	}
 	return strings.Join(lines, "\n")
 }
@@ -137,12 +138,12 @@ func cornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
 func plain(x float64) string { return strconv.FormatFloat(quantity.Round(x, 1), 'f', -1, 64) }
 
 // formOf fills the form with a bed.
-func formOf(b garden.Bed, u words.Units) Form {
+func formOf(b garden.Bed, u words.Units) ui.Form {
 	in := u.Lengths()
-	f := Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": figure(b.W, in, 3),
-		"h": figure(b.H, in, 3), "x": figure(b.X, in, 3), "y": figure(b.Y, in, 3),
+	f := ui.Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": ui.Figure(b.W, in, 3),
+		"h": ui.Figure(b.H, in, 3), "x": ui.Figure(b.X, in, 3), "y": ui.Figure(b.Y, in, 3),
 		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": plain(b.Turn), "texture": string(b.Texture),
-		"texture_by": b.TextureBy, "depth": figure(float64(b.Depth), u.Depths(), 1),
+		"texture_by": b.TextureBy, "depth": ui.Figure(float64(b.Depth), u.Depths(), 1),
 		"worked": string(b.Worked), "free_lime": string(b.FreeLime), "watered": b.Watered, "note": b.Note,
 		"version":  strconv.FormatInt(b.Version, 10),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"}}

@@ -15,12 +15,13 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/beds/new", (*server).newBed),
+	get("/beds/new", kept((*server).newBed)),
 	post("/beds", (*server).addBed),
-	get("/beds/:id/edit", (*server).editBed),
+	get("/beds/:id/edit", kept((*server).editBed)),
 	post("/beds/:id", (*server).saveBed),
 	post("/beds/:id/retire", (*server).retireBed),
 	post("/beds/:id/duplicate", (*server).duplicateBed),
@@ -32,18 +33,18 @@ var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "c
 	"note", "crop", "sown", "version"}
 
 type newBedView struct {
-	Page
-	Form     Form
-	Kinds    []Option
-	Textures []Option
-	Ways     []Option
-	Ribbons  []Option
-	YesNo    []Option
-	Waters   []Option
-	Worked   []Option
-	Crops    []Option
-	Limes    []Option
-	Shapes   []Option
+	ui.Page
+	Form     ui.Form
+	Kinds    []ui.Option
+	Textures []ui.Option
+	Ways     []ui.Option
+	Ribbons  []ui.Option
+	YesNo    []ui.Option
+	Waters   []ui.Option
+	Worked   []ui.Option
+	Crops    []ui.Option
+	Limes    []ui.Option
+	Shapes   []ui.Option
 	Plan     draw.Plan
 	Jar      draw.Jar
 	// Found says what the jar or the feel came to.
@@ -59,17 +60,17 @@ type newBedView struct {
 }
 
 func (s *server) newBed(c *gin.Context) error {
-	return s.showBedForm(c, http.StatusOK, asked(c, bedFields...), 0)
+	return s.showBedForm(c, http.StatusOK, ui.Asked(c, bedFields...), 0)
 }
 
 // usualBed fills the form of a new bed.
-func usualBed(f Form, all []plots.Plot, u words.Units, today quantity.Day) {
+func usualBed(f ui.Form, all []plots.Plot, u words.Units, today quantity.Day) {
 	x, y := plots.FreeSpot(all)
 	in := u.Lengths()
-	for name, usual := range map[string]string{"kind": "bed", "w": figure(4, in, 1), "h": figure(1.2, in, 1), "texture": "loam",
-		"depth": figure(0.15, u.Depths(), 1), "worked": "dug", "rings": "3",
-		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": figure(x, in,
-			1), "y": figure(y, in, 1),
+	for name, usual := range map[string]string{"kind": "bed", "w": ui.Figure(4, in, 1), "h": ui.Figure(1.2, in, 1), "texture": "loam",
+		"depth": ui.Figure(0.15, u.Depths(), 1), "worked": "dug", "rings": "3",
+		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": ui.Figure(x, in,
+			1), "y": ui.Figure(y, in, 1),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"} {
 		if f.Values[name] == "" {
 			f.Values[name] = usual
@@ -78,7 +79,7 @@ func usualBed(f Form, all []plots.Plot, u words.Units, today quantity.Day) {
 }
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
-func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) error {
+func (s *server) showBedForm(c *gin.Context, status int, f ui.Form, editing int64) error {
 	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Reacting{})
 	if err != nil {
 		return err
@@ -93,9 +94,9 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
 	view.lists()
-	view.begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
+	view.Begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
 	if view.place(f, &v, u, draw.Layers(s.Clock.Today())[0], status == http.StatusOK) {
-		f.sentences()
+		f.Sentences()
 		status = http.StatusUnprocessableEntity
 	}
 	if err := s.year(c, &view.Page, &v); err != nil {
@@ -108,7 +109,7 @@ func (s *server) showBedForm(c *gin.Context, status int, f Form, editing int64) 
 
 // place draws the bed of a form among the others; wrong tells whether a form that was
 // asked for holds too much to be drawn.
-func (view *newBedView) place(f Form, v *plots.View, u words.Units, layer draw.Layer, askedFor bool) (wrong bool) {
+func (view *newBedView) place(f ui.Form, v *plots.View, u words.Units, layer draw.Layer, askedFor bool) (wrong bool) {
 	var others []plots.Plot
 	mine := plots.Plot{}
 	mine.Standing = bed.Untested
@@ -139,7 +140,7 @@ func (view *newBedView) place(f Form, v *plots.View, u words.Units, layer draw.L
 	if b.Shape == garden.ShapeOutline {
 		scene.Drawing, scene.Closed = true, true
 		view.Outline = words.Sentence(f.Fault("corners"))
-		scene.Draft = Form{Values: f.Values, Faults: garden.Faults{}}.corners("corners", u.Lengths())
+		scene.Draft = cornersIn(ui.Form{Values: f.Values, Faults: garden.Faults{}}, "corners", u.Lengths())
 		if b.Turn != 0 {
 			scene.Draft = nil // corners are moved on a bed that is not turned
 		}
@@ -153,21 +154,21 @@ func (view *newBedView) place(f Form, v *plots.View, u words.Units, layer draw.L
 // tooMuch puts what is wrong with a bed's shape at its fields. What is still being
 // typed, a bed with a side of nothing or an outline that is not closed yet, is left
 // alone: it is told when it is sent.
-func tooMuch(f Form, err error) bool {
+func tooMuch(f ui.Form, err error) bool {
 	var faults garden.Faults
 	errors.As(err, &faults)
 	far := false
 	for field, why := range faults {
-		if x, ok := (Form{Values: f.Values, Faults: garden.Faults{}}).number(field); ok && x != 0 {
+		if x, ok := (ui.Form{Values: f.Values, Faults: garden.Faults{}}).Number(field); ok && x != 0 {
 			f.Faults[field], far = why, true
 		}
 	}
-	quiet := Form{Values: f.Values, Faults: garden.Faults{}}
-	if quiet.corners("corners", words.Scale{Size: 1}); quiet.Fault("corners") != "" && f.Is("shape", garden.ShapeOutline) {
+	quiet := ui.Form{Values: f.Values, Faults: garden.Faults{}}
+	if cornersIn(quiet, "corners", words.Scale{Size: 1}); quiet.Fault("corners") != "" && f.Is("shape", garden.ShapeOutline) {
 		far = true
 	}
 	for field, why := range f.Faults {
-		_, needed := (Form{Values: f.Values, Faults: garden.Faults{}}).number(field)
+		_, needed := (ui.Form{Values: f.Values, Faults: garden.Faults{}}).Number(field)
 		far = far || why != "" && !needed && f.Value(field) != "" && field != "corners"
 	}
 	return far
@@ -175,30 +176,30 @@ func tooMuch(f Form, err error) bool {
 
 func (v *newBedView) lists() {
 	for _, x := range garden.Shapes {
-		v.Shapes = append(v.Shapes, Option{x, shapeNames[x]})
+		v.Shapes = append(v.Shapes, ui.Option{Value: x, Text: shapeNames[x]})
 	}
 	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
-		v.Limes = append(v.Limes, Option{string(l), words.Capital(limeNames[l])})
+		v.Limes = append(v.Limes, ui.Option{Value: string(l), Text: words.Capital(limeNames[l])})
 	}
 	for _, k := range garden.Kinds {
-		v.Kinds = append(v.Kinds, Option{k, words.Capital(words.Name(k))})
+		v.Kinds = append(v.Kinds, ui.Option{Value: k, Text: words.Capital(words.Name(k))})
 	}
 	for _, t := range soil.Textures {
-		v.Textures = append(v.Textures, Option{string(t.ID), words.Capital(words.Name(t.ID))})
+		v.Textures = append(v.Textures, ui.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
 	}
 	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
-		v.Worked = append(v.Worked, Option{string(w), words.Capital(words.Name(w))})
+		v.Worked = append(v.Worked, ui.Option{Value: string(w), Text: words.Capital(words.Name(w))})
 	}
-	v.Ways = []Option{{"", "I know it"}, {garden.ByJar, "By jar test"}, {garden.ByFeel, "By feel"}}
-	v.YesNo = []Option{{"", "Not asked yet"}, {"no", "No"}, {"yes", "Yes"}}
-	v.Waters = []Option{{"", "Rain, or soft water"}, {garden.Tap, "The tap"}}
-	in := v.units.Depths()
+	v.Ways = []ui.Option{{Value: "", Text: "I know it"}, {Value: garden.ByJar, Text: "By jar test"}, {Value: garden.ByFeel, Text: "By feel"}}
+	v.YesNo = []ui.Option{{Value: "", Text: "Not asked yet"}, {Value: "no", Text: "No"}, {Value: "yes", Text: "Yes"}}
+	v.Waters = []ui.Option{{Value: "", Text: "Rain, or soft water"}, {Value: garden.Tap, Text: "The tap"}}
+	in := v.Units.Depths()
 	for _, r := range ribbons {
 		text := r.text
 		if r.cm > 0 {
-			text += " " + figure(r.cm/100, in, 1) + " " + in.Name
+			text += " " + ui.Figure(r.cm/100, in, 1) + " " + in.Name
 		}
-		v.Ribbons = append(v.Ribbons, Option{r.id, text})
+		v.Ribbons = append(v.Ribbons, ui.Option{Value: r.id, Text: text})
 	}
 }
 
@@ -214,11 +215,11 @@ var ribbons = []struct {
 }
 
 // jarOf draws the jar as the form has it.
-func jarOf(f Form) draw.Jar {
-	quiet := Form{Values: f.Values, Faults: garden.Faults{}}
-	sand, _ := quiet.number("jar_sand")
-	silt, _ := quiet.number("jar_silt")
-	clay, _ := quiet.number("jar_clay")
+func jarOf(f ui.Form) draw.Jar {
+	quiet := ui.Form{Values: f.Values, Faults: garden.Faults{}}
+	sand, _ := quiet.Number("jar_sand")
+	silt, _ := quiet.Number("jar_silt")
+	clay, _ := quiet.Number("jar_clay")
 	return draw.JarOf(sand, silt, clay)
 }
 
@@ -248,9 +249,9 @@ func found(b garden.Bed) string {
 var errNotDrawn = errors.New("it cannot be drawn")
 
 func (s *server) addBed(c *gin.Context) error {
-	f := posted(c, bedFields...)
+	f := ui.Posted(c, bedFields...)
 	b, _ := bedFrom(f, s.units(c))
-	sown := f.day("sown")
+	sown := f.Day("sown")
 	err := garden.CheckBed(b, f.Value("crop"), sown)
 	if len(f.Faults) == 0 && err == nil {
 		var r garden.Receipt
@@ -260,10 +261,10 @@ func (s *server) addBed(c *gin.Context) error {
 			return nil
 		}
 	}
-	if err != nil && !f.add(err) {
+	if err != nil && !f.Add(err) {
 		return err
 	}
-	f.sentences()
+	f.Sentences()
 	return s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
 }
 
@@ -305,7 +306,7 @@ func (s *server) saveBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := posted(c, bedFields...)
+	f := ui.Posted(c, bedFields...)
 	b, _ := bedFrom(f, s.units(c))
 	b.ID = id
 	if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
@@ -317,11 +318,11 @@ func (s *server) saveBed(c *gin.Context) error {
 			s.done(c, bedHref(id), r)
 			return nil
 		}
-		if !f.add(err) {
+		if !f.Add(err) {
 			return err
 		}
 	}
-	f.sentences()
+	f.Sentences()
 	return s.showBedForm(c, http.StatusUnprocessableEntity, f, id)
 }
 

@@ -18,15 +18,16 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/beds/:id", (*server).bed),
+	get("/beds/:id", kept((*server).bed)),
 	post("/beds/:id/applications", (*server).logApplication),
 )
 
 type bedView struct {
-	Page
+	ui.Page
 	Profile      *draw.Profile
 	ID           int64
 	Name, Facts  string
@@ -36,8 +37,8 @@ type bedView struct {
 	Applications []applicationRow
 	Tasks        []taskRow
 	Plantings    []plantingRow
-	CropOptions  []Option
-	Form         Form
+	CropOptions  []ui.Option
+	Form         ui.Form
 	Version      int64
 	Retired      string
 	DuplicateKey string
@@ -47,8 +48,8 @@ type bedView struct {
 	// Journal are the newest changes of the record.
 	Journal journalView
 	// Log is the form for what went on outside a plan.
-	Log       Form
-	Materials []Option
+	Log       ui.Form
+	Materials []ui.Option
 }
 
 // LogFaults tells whether the form of what went on has something to put right.
@@ -107,12 +108,12 @@ func (s *server) bed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showBed(c, http.StatusOK, id, noForm(), noForm())
+	return s.showBed(c, http.StatusOK, id, ui.NoForm(), ui.NoForm())
 }
 
 // showBed shows a bed's record on the day that is shown; f gives back what was
 // typed for its next crop, log what was typed of an application.
-func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) error {
+func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) error {
 	today := s.on(c)
 	w, err := s.keep.Desk.Dose(c.Request.Context(), id, desk.Choice{Now: s.Clock.Today()}, today)
 	if err != nil && !errors.Is(err, desk.ErrNoReading) {
@@ -129,7 +130,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) erro
 		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
 	v.Log = log
 	for _, m := range material.Table {
-		v.Materials = append(v.Materials, Option{string(m.Kind), words.Capital(m.Name)})
+		v.Materials = append(v.Materials, ui.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
 	}
 	if err := s.year(c, &v.Page, nil); err != nil {
 		return err
@@ -148,9 +149,9 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log Form) erro
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
 		p := w.Plantings[i]
 		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
-			p.Cleared.String(), newKey()})
+			p.Cleared.String(), ui.NewKey()})
 	}
-	v.DuplicateKey = newKey()
+	v.DuplicateKey = ui.NewKey()
 	lines, err := s.keep.JournalOf(c.Request.Context(), id, bedLines)
 	if err != nil {
 		return err
@@ -214,7 +215,7 @@ func layersText(r garden.Reading) string {
 }
 
 func readingOf(r garden.Reading, bed string) readingRow {
-	row := readingRow{ID: r.ID, Version: r.Version, Key: newKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method),
+	row := readingRow{ID: r.ID, Version: r.Version, Key: ui.NewKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method),
 		Cores: strconv.Itoa(r.Cores), Note: r.Note}
 	if r.PH != nil {
 		row.PH = words.PH2(r.Soil().Water())
@@ -243,20 +244,20 @@ func (s *server) logApplication(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := posted(c, "what", "put_date", "put_amount", "put_note")
+	f := ui.Posted(c, "what", "put_date", "put_amount", "put_note")
 	in := s.units(c).Weights()
-	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.day("put_date"), Note: f.Value("put_note"),
-		Total: quantity.Mass(f.needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
+	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.Day("put_date"), Note: f.Value("put_note"),
+		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Year.Log(c.Request.Context(), s.act(c), a)
 		if err == nil {
 			s.done(c, "/beds/"+c.Param("id"), r)
 			return nil
 		}
-		if !f.add(err) {
+		if !f.Add(err) {
 			return err
 		}
 	}
-	f.sentences()
-	return s.showBed(c, http.StatusUnprocessableEntity, id, noForm(), f)
+	f.Sentences()
+	return s.showBed(c, http.StatusUnprocessableEntity, id, ui.NoForm(), f)
 }

@@ -15,19 +15,6 @@ const (
 	beginReading
 )
 
-// Step is where the beginning stands on a page.
-type Step struct {
-	N    int
-	Text string
-}
-
-// begin marks a page as a step of the beginning, when it was come to by one.
-func (p *Page) begin(c *gin.Context, n int, text string) {
-	if c.Query("begin") != "" || c.PostForm("begin") != "" {
-		p.Step = &Step{n, text}
-	}
-}
-
 // onFrom is where a saved page leads: on in the beginning, or where it leads
 // otherwise.
 func onFrom(c *gin.Context, n int, bed int64, usual string) string {

@@ -13,10 +13,11 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/bench", (*server).bench),
+	get("/bench", kept((*server).bench)),
 	post("/readings", (*server).addReading),
 	post("/readings/:id", (*server).replaceReading),
 	post("/readings/:id/strike", (*server).strikeReading),
@@ -24,8 +25,9 @@ var _ = pagesAt(
 
 // ways are the ways of reading soil that have a form of their own. A meter with
 // an old calibration is the same form as one with a fresh one.
-var ways = []Option{{string(soil.Lab), "Lab report"}, {string(soil.Meter), "Meter"}, {string(soil.Probe), "Stick-in probe"},
-	{string(soil.Kit), "Colour kit"}, {string(soil.Fizz), "Two jars"}, {byJars, "Jar series"}}
+var ways = []ui.Option{{Value: string(soil.Lab), Text: "Lab report"}, {Value: string(soil.Meter), Text: "Meter"},
+	{Value: string(soil.Probe), Text: "Stick-in probe"}, {Value: string(soil.Kit), Text: "Colour kit"},
+	{Value: string(soil.Fizz), Text: "Two jars"}, {Value: byJars, Text: "Jar series"}}
 
 // strengths say what each strength of fizz looks like.
 var strengths = []struct {
@@ -35,7 +37,7 @@ var strengths = []struct {
 	"foams up"}}
 
 type fizzStrength struct {
-	Option
+	ui.Option
 	Says    string
 	Picture draw.FizzJar
 }
@@ -46,19 +48,19 @@ type fizzJar struct {
 }
 
 type chipView struct {
-	Option
+	ui.Option
 	Between bool
 }
 
 type benchView struct {
-	Page
-	Form     Form
-	Beds     []Option
-	Ways     []Option
-	Bases    []Option
-	Buffers  []Option
-	Extracts []Option
-	Fresh    []Option
+	ui.Page
+	Form     ui.Form
+	Beds     []ui.Option
+	Ways     []ui.Option
+	Bases    []ui.Option
+	Buffers  []ui.Option
+	Extracts []ui.Option
+	Fresh    []ui.Option
 	Probe    *probeView
 	Chips    []chipView
 	Jars     []fizzJar
@@ -109,14 +111,14 @@ func (v benchView) LayersOpen() bool {
 }
 
 func (s *server) bench(c *gin.Context) error {
-	f := asked(c, readingFields...)
+	f := ui.Asked(c, readingFields...)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
 		var r garden.Reading
 		r, err = s.keep.Readings.Reading(c.Request.Context(), id)
 		if err != nil {
 			return err
 		}
-		f.fillReading(r, s.units(c))
+		fillReading(f, r, s.units(c))
 	}
 	return s.showBench(c, http.StatusOK, f)
 }
@@ -137,7 +139,7 @@ func (s *server) benchShared(c *gin.Context, view *benchView) error {
 }
 
 // benchSample fills the form from a sample's label.
-func (s *server) benchSample(c *gin.Context, view *benchView, f Form, fill bool) error {
+func (s *server) benchSample(c *gin.Context, view *benchView, f ui.Form, fill bool) error {
 	code := strings.ToUpper(f.Value("sample"))
 	if code == "" {
 		return nil
@@ -165,17 +167,17 @@ func (s *server) benchSample(c *gin.Context, view *benchView, f Form, fill bool)
 		return nil
 	}
 	for i, y := range l.Layers {
-		f.Values[layerLines()[i].To] = figure(float64(y.To), s.units(c).Depths(), 1)
+		f.Values[layerLines()[i].To] = ui.Figure(float64(y.To), s.units(c).Depths(), 1)
 	}
 	f.Values["cores"] = strconv.Itoa(l.Cores)
-	f.Values["depth"] = figure(float64(x.Depth), s.units(c).Depths(), 1)
+	f.Values["depth"] = ui.Figure(float64(x.Depth), s.units(c).Depths(), 1)
 	if x.Taken != 0 {
 		f.Values["date"] = x.Taken.String()
 	}
 	return nil
 }
 
-func (s *server) showBench(c *gin.Context, status int, f Form) error {
+func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 	today := s.Clock.Today()
 	g, beds, err := s.keep.Plots.Names(c.Request.Context(), today)
 	if err != nil {
@@ -227,7 +229,7 @@ func (s *server) showBench(c *gin.Context, status int, f Form) error {
 		title = "Enter a reading of " + view.Chosen
 	}
 	view.Page = s.page(c, g, "Bench", title)
-	view.begin(c, beginReading, "The first reading. A colour kit will do to begin with; a lab is surer.")
+	view.Begin(c, beginReading, "The first reading. A colour kit will do to begin with; a lab is surer.")
 	if err := s.year(c, &view.Page, nil); err != nil {
 		return err
 	}
@@ -236,22 +238,22 @@ func (s *server) showBench(c *gin.Context, status int, f Form) error {
 }
 
 // usual lists the beds, and fills in what is usual in a form that is asked for.
-func (view *benchView) usual(f Form, beds []garden.Bed, u words.Units, today quantity.Day, askedFor bool) map[int64]string {
+func (view *benchView) usual(f ui.Form, beds []garden.Bed, u words.Units, today quantity.Day, askedFor bool) map[int64]string {
 	names := map[int64]string{}
 	for _, b := range beds {
 		id := strconv.FormatInt(b.ID, 10)
 		names[b.ID] = b.Name
-		view.Beds = append(view.Beds, Option{id, b.Name})
+		view.Beds = append(view.Beds, ui.Option{Value: id, Text: b.Name})
 		if f.Is("bed", id) && view.Sample == "" {
 			view.Chosen = b.Name
 			if f.Values["depth"] == "" && askedFor {
-				f.Values["depth"] = figure(float64(b.Depth), u.Depths(), 1)
+				f.Values["depth"] = ui.Figure(float64(b.Depth), u.Depths(), 1)
 			}
 		}
 	}
 	if askedFor {
 		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10",
-			"depth": figure(0.15, u.Depths(), 1), "fresh": "no"} {
+			"depth": ui.Figure(0.15, u.Depths(), 1), "fresh": "no"} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual
 			}
@@ -262,7 +264,7 @@ func (view *benchView) usual(f Form, beds []garden.Bed, u words.Units, today qua
 
 func (v *benchView) lists() {
 	v.Ways, v.Series = ways, jarLines()
-	v.Fresh = []Option{{"no", "Longer ago, or not known"}, {"yes", "Within the last week"}}
+	v.Fresh = []ui.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
 	v.Doubts = map[string]string{}
 	for _, m := range soil.Methods {
@@ -271,28 +273,28 @@ func (v *benchView) lists() {
 	for _, j := range []fizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
 		{Field: "soda", Do: "Shake baking soda into the second."}} {
 		for _, x := range strengths {
-			j.Strengths = append(j.Strengths, fizzStrength{Option{string(x.is), words.Capital(words.Name(x.is))}, x.says,
+			j.Strengths = append(j.Strengths, fizzStrength{ui.Option{Value: string(x.is), Text: words.Capital(words.Name(x.is))}, x.says,
 				draw.FizzJarOf(x.is)})
 		}
 		v.Jars = append(v.Jars, j)
 	}
 	for _, b := range soil.Bases {
-		v.Bases = append(v.Bases, Option{string(b.Basis), words.Capital(words.Name(b.Basis))})
+		v.Bases = append(v.Bases, ui.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
 	}
-	v.Buffers, v.Extracts = append([]Option{{"", "None"}}, bufferOptions()...), extractOptions()
+	v.Buffers, v.Extracts = append([]ui.Option{{Value: "", Text: "None"}}, bufferOptions()...), extractOptions()
 }
 
-func bufferOptions() (out []Option) {
+func bufferOptions() (out []ui.Option) {
 	for _, k := range soil.BufferKinds {
-		out = append(out, Option{string(k), words.Name(k)})
+		out = append(out, ui.Option{Value: string(k), Text: words.Name(k)})
 	}
 	return out
 }
 
-func extractOptions() []Option {
-	out := []Option{{"", "Not said"}}
+func extractOptions() []ui.Option {
+	out := []ui.Option{{Value: "", Text: "Not said"}}
 	for _, e := range soil.Extractants {
-		out = append(out, Option{string(e), words.Capital(words.Name(e))})
+		out = append(out, ui.Option{Value: string(e), Text: words.Capital(words.Name(e))})
 	}
 	return out
 }
@@ -304,16 +306,16 @@ func (v *benchView) chips(chips []float64) {
 	for i, c := range chips {
 		if i > 0 {
 			widest = max(widest, c-chips[i-1])
-			v.Chips = append(v.Chips, chipView{Option{text(chips[i-1]) + "-" + text(c), text(chips[i-1]) + " to " + text(c)}, true})
+			v.Chips = append(v.Chips, chipView{ui.Option{Value: text(chips[i-1]) + "-" + text(c), Text: text(chips[i-1]) + " to " + text(c)}, true})
 		}
-		v.Chips = append(v.Chips, chipView{Option: Option{text(c) + "-" + text(c), text(c)}})
+		v.Chips = append(v.Chips, chipView{Option: ui.Option{Value: text(c) + "-" + text(c), Text: text(c)}})
 	}
 	v.ChipDoubt = "Its chips tell pH to " + "± " + words.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) +
 		" at best: half the dose first, then a better reading."
 }
 
 func (s *server) addReading(c *gin.Context) error {
-	f := posted(c, readingFields...)
+	f := ui.Posted(c, readingFields...)
 	r := readingFrom(f, s.units(c))
 	code := f.Value("sample")
 	if code == "" {
@@ -334,13 +336,13 @@ func (s *server) addReading(c *gin.Context) error {
 }
 
 // tryReading saves a reading, or shows the form again with what is wrong.
-func (s *server) tryReading(c *gin.Context, f Form, save func() (garden.Receipt, string, error)) error {
+func (s *server) tryReading(c *gin.Context, f ui.Form, save func() (garden.Receipt, string, error)) error {
 	if len(f.Faults) > 0 {
-		f.sentences()
+		f.Sentences()
 		return s.showBench(c, http.StatusUnprocessableEntity, f)
 	}
 	got, to, err := save()
-	if f.add(err) {
+	if f.Add(err) {
 		readingFaults(f)
 		return s.showBench(c, http.StatusUnprocessableEntity, f)
 	}
@@ -357,7 +359,7 @@ func (s *server) replaceReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := posted(c, readingFields...)
+	f := ui.Posted(c, readingFields...)
 	f.Values["reading"] = c.Param("id")
 	r := readingFrom(f, s.units(c))
 	return s.tryReading(c, f, func() (garden.Receipt, string, error) {

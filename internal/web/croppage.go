@@ -12,10 +12,11 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/crops", (*server).crops),
+	get("/crops", kept((*server).crops)),
 	post("/crops", (*server).setCrop),
 	post("/crops/drop", (*server).dropCrop),
 )
@@ -23,8 +24,8 @@ var _ = pagesAt(
 var cropFields = []string{"code", "name", "low", "high", "aim", "removal", "version"}
 
 type cropsView struct {
-	Page
-	Form  Form
+	ui.Page
+	Form  ui.Form
 	Rows  []cropRow
 	Flags []flagView
 	// Editing names the crop that is changed, "" for a new one; Book is set when
@@ -52,7 +53,7 @@ func (s *server) crops(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
+	f := ui.Form{Values: map[string]string{}, Faults: garden.Faults{}}
 	if code := c.Query("crop"); code != "" {
 		x, ok := l.Find(code)
 		if !ok {
@@ -61,7 +62,7 @@ func (s *server) crops(c *gin.Context) error {
 		own, _ := l.Own(code)
 		f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High),
 			"aim":     words.PH2(x.Aim),
-			"removal": figure(float64(x.Removal), s.units(c).Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
+			"removal": ui.Figure(float64(x.Removal), s.units(c).Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
 		for _, n := range crop.FlagNames {
 			if x.Is(n.Flag) {
 				f.Values[flagField(n.ID)] = "yes"
@@ -71,7 +72,7 @@ func (s *server) crops(c *gin.Context) error {
 	return s.showCrops(c, http.StatusOK, f)
 }
 
-func (s *server) showCrops(c *gin.Context, status int, f Form) error {
+func (s *server) showCrops(c *gin.Context, status int, f ui.Form) error {
 	g, l, err := s.keep.Crops(c.Request.Context())
 	if err != nil {
 		return err
@@ -114,14 +115,14 @@ func (s *server) showCrops(c *gin.Context, status int, f Form) error {
 }
 
 func (s *server) setCrop(c *gin.Context) error {
-	f := posted(c, cropFields...)
-	ph := func(name string) quantity.PH { return quantity.PH(f.needed(name, "A pH from 3 to 10 is needed.")) }
+	f := ui.Posted(c, cropFields...)
+	ph := func(name string) quantity.PH { return quantity.PH(f.Needed(name, "A pH from 3 to 10 is needed.")) }
 	x := garden.OwnCrop{Code: f.Value("code"), Name: f.Value("name"), Low: ph("low"), High: ph("high")}
 	x.Aim = (x.Low + x.High) / 2
-	if aim := optional[quantity.PH](f, "aim", 1); aim != nil {
+	if aim := ui.Optional[quantity.PH](f, "aim", 1); aim != nil {
 		x.Aim = *aim
 	}
-	x.Removal = quantity.Rate(f.needed("removal", "An amount is needed, 0 or more.") * s.units(c).Rates().Size)
+	x.Removal = quantity.Rate(f.Needed("removal", "An amount is needed, 0 or more.") * s.units(c).Rates().Size)
 	var flags crop.Flag
 	for _, n := range crop.FlagNames {
 		if f.Values[flagField(n.ID)] = c.PostForm(flagField(n.ID)); f.Is(flagField(n.ID), "yes") {
@@ -141,22 +142,22 @@ func (s *server) setCrop(c *gin.Context) error {
 			s.done(c, "/crops", r)
 			return nil
 		}
-		if !f.add(err) {
+		if !f.Add(err) {
 			return err
 		}
 	}
-	f.sentences()
+	f.Sentences()
 	return s.showCrops(c, http.StatusUnprocessableEntity, f)
 }
 
 func (s *server) dropCrop(c *gin.Context) error {
-	f := posted(c, "code", "version")
+	f := ui.Posted(c, "code", "version")
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
 	if err != nil {
 		return garden.ErrStale
 	}
 	r, err := s.keep.Ground.DropCrop(c.Request.Context(), s.act(c), f.Value("code"), version)
-	if f.add(err) {
+	if f.Add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("name")))
 		return nil
 	}

@@ -20,10 +20,11 @@ import (
 	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/beds/:id/dose", (*server).dose),
+	get("/beds/:id/dose", kept((*server).dose)),
 	get("/beds/:id/dose.json", (*server).doseJSON),
 	post("/beds/:id/plan", (*server).putInYear),
 	get("/dose", (*server).anyDose),
@@ -36,16 +37,16 @@ var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act
 func (doseView) Carried() []string { return doseFields[:len(doseFields)-2] }
 
 type doseView struct {
-	Page
+	ui.Page
 	ID    int64
 	Bed   string
 	Facts string
 	Crops string
 	// AtWork says what acts in the bed since it was read.
 	AtWork   string
-	Form     Form
-	Beds     []Option
-	Readings []Option
+	Form     ui.Form
+	Beds     []ui.Option
+	Readings []ui.Option
 	Doubt    string
 	Band     string
 	// Basis says on paper what the form shows on the screen.
@@ -113,11 +114,11 @@ func onOnly(c *gin.Context) string {
 }
 
 // choice reads the form; faults stand in it.
-func choice(f Form, u words.Units) desk.Choice {
+func choice(f ui.Form, u words.Units) desk.Choice {
 	ch := desk.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")),
 		Act: crop.ActSchool(f.Value("act")), HalfFirst: f.Value("half") != ""}
-	ch.Target = optional[quantity.PH](f, "target", 1)
-	ch.Depth = optional[quantity.Depth](f, "depth", u.Depths().Size)
+	ch.Target = ui.Optional[quantity.PH](f, "target", 1)
+	ch.Depth = ui.Optional[quantity.Depth](f, "depth", u.Depths().Size)
 	if r := f.Value("reading"); r != "" {
 		id, err := strconv.ParseInt(r, 10, 64)
 		if err != nil {
@@ -132,7 +133,7 @@ func choice(f Form, u words.Units) desk.Choice {
 var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering", "school": "buffering",
 	"buffer": "buffering", "lab_rate": "buffering", "jars": "buffering", "buffer_capacity_mg_kg": "buffering", "ph": "buffering"}
 
-func (s *server) work(c *gin.Context, bed int64, f Form) (w desk.Worked, ok bool, err error) {
+func (s *server) work(c *gin.Context, bed int64, f ui.Form) (w desk.Worked, ok bool, err error) {
 	ch := choice(f, s.units(c))
 	ch.Now = s.Clock.Today()
 	w, err = s.keep.Desk.Dose(c.Request.Context(), bed, ch, s.on(c))
@@ -151,10 +152,10 @@ func (s *server) dose(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showDose(c, http.StatusOK, id, asked(c, doseFields...))
+	return s.showDose(c, http.StatusOK, id, ui.Asked(c, doseFields...))
 }
 
-func (s *server) showDose(c *gin.Context, status int, id int64, f Form) error {
+func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error {
 	w, ok, err := s.work(c, id, f)
 	none := errors.Is(err, desk.ErrNoReading)
 	if err != nil && !none {
@@ -172,7 +173,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) error {
 	}
 	for _, b := range beds {
 		if b.Kind != garden.KindHeap {
-			v.Beds = append(v.Beds, Option{strconv.FormatInt(b.ID, 10), b.Name})
+			v.Beds = append(v.Beds, ui.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
 		}
 	}
 	title := w.Bed.Name + ": no reading yet"
@@ -198,7 +199,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f Form) error {
 }
 
 // query writes a form as an address has it.
-func query(f Form) string {
+func query(f ui.Form) string {
 	q := url.Values{}
 	for _, n := range doseFields {
 		if v := f.Value(n); v != "" {
@@ -227,7 +228,7 @@ func (v *doseView) form(w desk.Worked) {
 			f.Values["target"] = words.PH2(w.Answer.Target)
 		}
 	}
-	set("depth", figure(float64(q.Ground.Depth), w.Garden.Units().Depths(), 1))
+	set("depth", ui.Figure(float64(q.Ground.Depth), w.Garden.Units().Depths(), 1))
 	set("buffering", string(q.Schools.Buffering))
 	set("ash", string(q.Schools.Ash))
 	set("act", string(q.Schools.Act))
@@ -237,7 +238,7 @@ func (v *doseView) form(w desk.Worked) {
 		if r.PH != nil {
 			text = words.PH(r.Soil().Water()) + " " + words.Short(r.Method) + ", " + words.DayYear(r.Date)
 		}
-		v.Readings = append(v.Readings, Option{strconv.FormatInt(r.ID, 10), text})
+		v.Readings = append(v.Readings, ui.Option{Value: strconv.FormatInt(r.ID, 10), Text: text})
 	}
 	v.Doubt = "± " + words.PH2(quantity.PH(w.Used.Soil().SD()))
 	ph, sd := w.Used.Soil().Water(), w.Used.Soil().SD()
@@ -321,7 +322,7 @@ func (s *server) doseJSON(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := asked(c, doseFields...)
+	f := ui.Asked(c, doseFields...)
 	w, ok, err := s.work(c, id, f)
 	if err != nil {
 		return err
@@ -344,13 +345,13 @@ func (s *server) putInYear(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := posted(c, doseFields...)
+	f := ui.Posted(c, doseFields...)
 	ch := choice(f, s.units(c))
 	if len(f.Faults) > 0 {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}
 	r, err := s.keep.Desk.PutInYear(c.Request.Context(), s.act(c), id, ch, f.Value("use"), encodePlan)
-	if f.add(err) {
+	if f.Add(err) {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}
 	if err != nil {

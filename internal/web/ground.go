@@ -19,10 +19,11 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/", (*server).ground),
+	get("/", kept((*server).ground)),
 	get("/find", (*server).find),
 	get("/export/beds.csv", (*server).bedsCSV),
 )
@@ -32,7 +33,7 @@ const planWidth, planHeight = 846, 516
 
 // groundView is the plan with a bed's slip.
 type groundView struct {
-	Page
+	ui.Page
 	Empty  bool
 	Plan   template.HTML
 	Legend []draw.LegendRow
@@ -174,7 +175,7 @@ type planKey struct {
 	query     string
 }
 
-// layers lists the ways to look and gives the one that was asked for.
+// layersFrom lists the ways to look and gives the one that was asked for.
 func (v *groundView) layers(asked string, chosen int64) draw.Layer {
 	all := draw.Layers(v.On)
 	at := 0
@@ -260,7 +261,7 @@ func ribbonFrom(today, on quantity.Day) quantity.Day {
 // year puts the year with its date handle under a page, and shows the page as
 // of the day that was asked for. v is the garden on that day where the page
 // has read it already, else nil.
-func (s *server) year(c *gin.Context, p *Page, v *plots.View) error {
+func (s *server) year(c *gin.Context, p *ui.Page, v *plots.View) error {
 	on := s.on(c)
 	if v == nil {
 		read, err := s.keep.Plots.ViewOn(c.Request.Context(), s.Clock.Today(), on)
@@ -269,13 +270,13 @@ func (s *server) year(c *gin.Context, p *Page, v *plots.View) error {
 		}
 		v = &read
 	}
-	p.show(on)
+	p.Show(on)
 	// The preview of a form takes the plan alone out of its page.
 	if preview := c.GetHeader("HX-Target") == "new-plan"; preview || len(v.Plots) == 0 || p.Step != nil {
 		return nil
 	}
 	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
-	key := ribbonKey{p.Today, on, p.opened(c), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
+	key := ribbonKey{p.Today, on, opened(c, p.Tab), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
 	ribbon, err := s.picture(c, "ribbon", key, func() (any, error) { return s.ribbon(c, key, v) })
 	p.Ribbon, p.OffNote = ribbon, p.Off
 	return err
@@ -311,7 +312,7 @@ func (s *server) ribbon(c *gin.Context, k ribbonKey, v *plots.View) (*draw.Ribbo
 }
 
 // undated puts the year under a page that is the same on every day.
-func (s *server) undated(c *gin.Context, p *Page) error {
+func (s *server) undated(c *gin.Context, p *ui.Page) error {
 	err := s.year(c, p, nil)
 	p.OffNote = false
 	return err

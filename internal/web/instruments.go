@@ -15,6 +15,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/walk"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
@@ -66,7 +67,7 @@ func (s *server) readProbe(c *gin.Context) {
 		c.JSON(http.StatusServiceUnavailable, gin.H{"error": says})
 		return
 	}
-	shown := append(asked(c, "shown").shown("shown"), got.PH)
+	shown := append(shownIn(ui.Asked(c, "shown"), "shown"), got.PH)
 	steady := soil.Agreed
 	if in.Bottle != 0 {
 		steady = soil.Settled
@@ -122,6 +123,7 @@ func (s *server) answered(c *gin.Context, w walk.Walk) (r instrument.Report, ok 
 	if err != nil || len(sent) == 0 {
 		return r, false, err
 	}
+	s.fleeting(c) // it answers when it likes
 	return s.Lab.Report(c.Request.Context(), sent, s.Clock.Today())
 }
 

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
@@ -26,14 +27,14 @@ var _ = pagesAt(
 )
 
 type keepView struct {
-	Page
+	ui.Page
 	Copies  []copyRow
 	Journal journalView
 	// Older is where the journal goes on, "" at its end; Newer that it began later.
 	Older string
 	Newer bool
 	Empty bool
-	Form  Form
+	Form  ui.Form
 	// NoCopy is why today's copy could not be written.
 	NoCopy   string
 	Sessions []sessionRow
@@ -59,9 +60,9 @@ type journalRow struct {
 
 const journalLines = 40
 
-func (s *server) keeping(c *gin.Context) error { return s.showKeeping(c, http.StatusOK, noForm()) }
+func (s *server) keeping(c *gin.Context) error { return s.showKeeping(c, http.StatusOK, ui.NoForm()) }
 
-func (s *server) showKeeping(c *gin.Context, status int, f Form) error {
+func (s *server) showKeeping(c *gin.Context, status int, f ui.Form) error {
 	view := keepView{Form: f, Journal: journalView{Back: "/keep"}, NoCopy: s.Gate.CopyTrouble(),
 		Changed: c.Query("changed") == "passphrase"}
 	err := s.keepLists(c, &view)
@@ -109,7 +110,7 @@ func (s *server) keepLists(c *gin.Context, view *keepView) (err error) {
 	}
 	for _, name := range copies {
 		day, rest, _ := strings.Cut(strings.TrimSuffix(name, ".db"), "-before-putting-back-")
-		row := copyRow{Name: name, Says: day, Key: newKey()}
+		row := copyRow{Name: name, Says: day, Key: ui.NewKey()}
 		if d, err := quantity.ParseDay(day); err == nil {
 			row.Says = words.DayYear(d)
 		}
@@ -123,7 +124,7 @@ func (s *server) keepLists(c *gin.Context, view *keepView) (err error) {
 }
 
 func journalRowOf(l garden.Line) journalRow {
-	row := journalRow{At: momentWords(l.At), Who: l.Who, What: l.What, Undone: l.UndoneBy != nil, Key: newKey()}
+	row := journalRow{At: momentWords(l.At), Who: l.Who, What: l.What, Undone: l.UndoneBy != nil, Key: ui.NewKey()}
 	if l.CanUndo() {
 		row.Undo = l.ID
 	}
@@ -175,8 +176,8 @@ func (s *server) exportTasks(c *gin.Context) error {
 }
 
 func (s *server) importArchive(c *gin.Context) error {
-	f := Form{Faults: garden.Faults{}}
-	file, why := uploaded(c, "archive", "Choose the archive’s file first.")
+	f := ui.Form{Faults: garden.Faults{}}
+	file, why := ui.Uploaded(c, "archive", "Choose the archive’s file first.")
 	if why != "" {
 		f.Faults["archive"] = why
 		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
@@ -195,7 +196,7 @@ func (s *server) importArchive(c *gin.Context) error {
 	if errors.Is(err, garden.ErrNotEmpty) {
 		err = garden.Faults{"archive": err.Error()}
 	}
-	if f.add(err) {
+	if f.Add(err) {
 		f.Faults["archive"] = words.Sentence(f.Faults["archive"])
 		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}
@@ -225,8 +226,8 @@ func (s *server) exportPlan(c *gin.Context) error {
 }
 
 func (s *server) importPlan(c *gin.Context) error {
-	f := Form{Faults: garden.Faults{}}
-	file, why := uploaded(c, "plan", "Choose the plan’s file first.")
+	f := ui.Form{Faults: garden.Faults{}}
+	file, why := ui.Uploaded(c, "plan", "Choose the plan’s file first.")
 	if why != "" {
 		f.Faults["plan"] = why
 		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
@@ -245,7 +246,7 @@ func (s *server) importPlan(c *gin.Context) error {
 		r, err = s.keep.Ground.TakePlan(c.Request.Context(), s.act(c), plan, marks)
 		return err
 	}()
-	if f.add(err) {
+	if f.Add(err) {
 		f.Faults["plan"] = words.Sentence(f.Faults["plan"])
 		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}

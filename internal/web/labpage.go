@@ -21,6 +21,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/readings"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
@@ -45,19 +46,19 @@ type Labs interface {
 }
 
 type labView struct {
-	Page
-	Form    Form
+	ui.Page
+	Form    ui.Form
 	ID      int64
 	Name    string
 	Columns []labColumnView
-	Fields  []Option
-	Bases   []Option
-	Dates   []Option
-	Commas  []Option
+	Fields  []ui.Option
+	Bases   []ui.Option
+	Dates   []ui.Option
+	Commas  []ui.Option
 	// Titles says what stands above the heads.
 	Titles   string
-	Buffers  []Option
-	Extracts []Option
+	Buffers  []ui.Option
+	Extracts []ui.Option
 	// Again says how many of the readings stand in the garden already.
 	Again    string
 	Layout   exchange.LabLayout
@@ -78,7 +79,7 @@ type labColumnView struct {
 	// UnitField and Units choose the unit, Unit is the one that holds; none for a
 	// column without.
 	UnitField, Unit string
-	Units           []Option
+	Units           []ui.Option
 }
 
 func labColumn(i int, head string, l exchange.LabLayout) labColumnView {
@@ -89,10 +90,10 @@ func labColumn(i int, head string, l exchange.LabLayout) labColumnView {
 		return v
 	}
 	if us := f.Units(); len(us) > 0 && v.Unit == "" {
-		v.Units = []Option{{"", "in what unit?"}}
+		v.Units = []ui.Option{{Value: "", Text: "in what unit?"}}
 	}
 	for _, u := range f.Units() {
-		v.Units = append(v.Units, Option{u.ID, u.Name})
+		v.Units = append(v.Units, ui.Option{Value: u.ID, Text: u.Name})
 	}
 	return v
 }
@@ -116,7 +117,7 @@ type labJobView struct {
 const shownRows = 12
 
 func (s *server) labForm(c *gin.Context) error {
-	return s.showLab(c, http.StatusOK, labView{Form: noForm()})
+	return s.showLab(c, http.StatusOK, labView{Form: ui.NoForm()})
 }
 
 func (s *server) showLab(c *gin.Context, status int, v labView) error {
@@ -142,8 +143,8 @@ func (s *server) showLab(c *gin.Context, status int, v labView) error {
 }
 
 func (s *server) takeLabFile(c *gin.Context) error {
-	f := noForm()
-	file, why := uploaded(c, "file", "Choose the lab’s file first.")
+	f := ui.NoForm()
+	file, why := ui.Uploaded(c, "file", "Choose the lab’s file first.")
 	if why != "" {
 		f.Faults["file"] = why
 		return s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
@@ -167,8 +168,8 @@ func (s *server) takeLabFile(c *gin.Context) error {
 		}
 		return s.Labs.KeepLabFile(c.Request.Context(), file.Filename, cells, time.Now())
 	}()
-	if f.add(err) {
-		f.sentences()
+	if f.Add(err) {
+		f.Sentences()
 		return s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
 	}
 	if err != nil {
@@ -254,7 +255,7 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 	if err != nil {
 		return err
 	}
-	v := labView{Form: noForm(), ID: id, Name: name, Layout: l, Known: known}
+	v := labView{Form: ui.NoForm(), ID: id, Name: name, Layout: l, Known: known}
 	switch j, ok, err := s.Jobs.Find(c.Request.Context(), labJob(id)); {
 	case err != nil:
 		return err
@@ -282,21 +283,23 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 }
 
 func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
-	v.Fields = []Option{{"", "Left out"}}
+	v.Fields = []ui.Option{{Value: "", Text: "Left out"}}
 	for _, f := range exchange.LabFields {
-		v.Fields = append(v.Fields, Option{f.ID, f.Name})
+		v.Fields = append(v.Fields, ui.Option{Value: f.ID, Text: f.Name})
 	}
 	for _, b := range soil.Bases {
-		v.Bases = append(v.Bases, Option{string(b.Basis), words.Capital(words.Name(b.Basis))})
+		v.Bases = append(v.Bases, ui.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
 	}
 	v.Buffers, v.Extracts = bufferOptions(), extractOptions()
-	v.Dates = []Option{{exchange.DatesISO, "2026-11-24"}, {exchange.DatesDMY, "24/11/2026"}, {exchange.DatesMDY, "11/24/2026"}}
-	v.Commas = []Option{{exchange.CommaDecimal, "5,8: the decimals"}, {exchange.CommaThousands, "1,250: thousands"}}
+	v.Dates = []ui.Option{{Value: exchange.DatesISO, Text: "2026-11-24"}, {Value: exchange.DatesDMY, Text: "24/11/2026"},
+		{Value: exchange.DatesMDY, Text: "11/24/2026"}}
+	v.Commas = []ui.Option{{Value: exchange.CommaDecimal, Text: "5,8: the decimals"},
+		{Value: exchange.CommaThousands, Text: "1,250: thousands"}}
 	if v.Layout.Dates == "" {
-		v.Dates = slices.Insert(v.Dates, 0, Option{"", "not clear: choose"})
+		v.Dates = slices.Insert(v.Dates, 0, ui.Option{Value: "", Text: "not clear: choose"})
 	}
 	if v.Layout.Comma == "" {
-		v.Commas = slices.Insert(v.Commas, 0, Option{"", "as it looks"})
+		v.Commas = slices.Insert(v.Commas, 0, ui.Option{Value: "", Text: "as it looks"})
 	}
 	head := exchange.HeadLine(cells)
 	if head > 0 {
@@ -415,7 +418,7 @@ func (s *server) labProgress(c *gin.Context) error {
 	if err != nil && !errors.Is(err, garden.ErrMissing) {
 		return err
 	}
-	return s.showLab(c, http.StatusOK, labView{Form: noForm(), ID: id, Name: name, Job: v})
+	return s.showLab(c, http.StatusOK, labView{Form: ui.NoForm(), ID: id, Name: name, Job: v})
 }
 
 func (s *server) exportReadings(c *gin.Context) error {

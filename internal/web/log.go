@@ -5,6 +5,8 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+
+	"zephyrfield/internal/web/ui"
 )
 
 // requestID is the header that a request's line in the log can be found by.
@@ -17,7 +19,7 @@ func (s *server) logged(c *gin.Context) {
 		c.Next()
 		return
 	}
-	id, start := newKey()[:12], time.Now()
+	id, start := ui.Secret()[:12], time.Now()
 	c.Header(requestID, id)
 	c.Next()
 	route := c.FullPath()

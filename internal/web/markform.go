@@ -11,12 +11,13 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/marks", (*server).marks),
+	get("/marks", kept((*server).marks)),
 	post("/marks", (*server).addMark),
-	get("/marks/:id/edit", (*server).editMark),
+	get("/marks/:id/edit", kept((*server).editMark)),
 	post("/marks/:id", (*server).saveMark),
 	post("/marks/:id/drop", (*server).dropMark),
 )
@@ -24,9 +25,9 @@ var _ = pagesAt(
 var markFields = []string{"name", "kind", "width", "corners", "version"}
 
 type markView struct {
-	Page
-	Form    Form
-	Kinds   []Option
+	ui.Page
+	Form    ui.Form
+	Kinds   []ui.Option
 	Plan    draw.Plan
 	Marks   []markRow
 	Action  string
@@ -43,7 +44,7 @@ type markRow struct {
 var markNames = map[string]string{garden.MarkPath: "Path", garden.MarkWall: "Wall, fence or hedge"}
 
 func (s *server) marks(c *gin.Context) error {
-	return s.showMarks(c, http.StatusOK, asked(c, markFields...), 0)
+	return s.showMarks(c, http.StatusOK, ui.Asked(c, markFields...), 0)
 }
 
 func (s *server) editMark(c *gin.Context) error {
@@ -51,7 +52,7 @@ func (s *server) editMark(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := asked(c, markFields...)
+	f := ui.Asked(c, markFields...)
 	if _, typed := c.GetQuery("corners"); !typed {
 		v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 		if err != nil {
@@ -62,20 +63,20 @@ func (s *server) editMark(c *gin.Context) error {
 			return garden.ErrMissing
 		}
 		m, in := v.Marks[i], v.Garden.Units().Lengths()
-		f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": figure(m.Width, in, 2),
+		f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": ui.Figure(m.Width, in, 2),
 			"corners": cornersText(m.Points, garden.Point{}, in), "version": strconv.FormatInt(m.Version, 10)}
 	}
 	return s.showMarks(c, http.StatusOK, f, id)
 }
 
-func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) error {
+func (s *server) showMarks(c *gin.Context, status int, f ui.Form, editing int64) error {
 	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Reacting{})
 	if err != nil {
 		return err
 	}
 	u := v.Garden.Units()
 	if f.Value("width") == "" && status == http.StatusOK {
-		f.Values["width"] = figure(0.6, u.Lengths(), 1)
+		f.Values["width"] = ui.Figure(0.6, u.Lengths(), 1)
 	}
 	if f.Value("kind") == "" {
 		f.Values["kind"] = garden.MarkPath
@@ -85,12 +86,12 @@ func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) er
 		view.Action = "/marks/" + strconv.FormatInt(editing, 10)
 	}
 	for _, k := range garden.MarkKinds {
-		view.Kinds = append(view.Kinds, Option{k, markNames[k]})
+		view.Kinds = append(view.Kinds, ui.Option{Value: k, Text: markNames[k]})
 	}
-	quiet := Form{Values: f.Values, Faults: garden.Faults{}}
-	width, _ := quiet.number("width")
+	quiet := ui.Form{Values: f.Values, Faults: garden.Faults{}}
+	width, _ := quiet.Number("width")
 	width *= u.Lengths().Size
-	draft := quiet.corners("corners", u.Lengths())
+	draft := cornersIn(quiet, "corners", u.Lengths())
 	if width != 0 && !garden.LimitWidth.Holds(width) {
 		quiet.Faults["width"], width = garden.LimitWidth.Says(), 0
 	}
@@ -109,7 +110,7 @@ func (s *server) showMarks(c *gin.Context, status int, f Form, editing int64) er
 		if m.ID != editing {
 			scene.Marks = append(scene.Marks, m)
 		}
-		row := markRow{ID: m.ID, Version: m.Version, Name: m.Name, Key: newKey(), Href: "/marks/" + strconv.FormatInt(m.ID, 10) + "/edit",
+		row := markRow{ID: m.ID, Version: m.Version, Name: m.Name, Key: ui.NewKey(), Href: "/marks/" + strconv.FormatInt(m.ID, 10) + "/edit",
 			Says: markNames[m.Kind] + ", " + u.Length(m.Width) + " wide, " + words.Count(len(m.Points), "point", "points")}
 		if row.Name == "" {
 			row.Name = markNames[m.Kind]
@@ -136,10 +137,10 @@ func (s *server) saveMark(c *gin.Context) error {
 }
 
 func (s *server) setMark(c *gin.Context, id int64) error {
-	f := posted(c, markFields...)
+	f := ui.Posted(c, markFields...)
 	in := s.units(c).Lengths()
 	m := garden.Mark{Name: f.Value("name"), Kind: f.Value("kind"),
-		Width: f.needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: f.corners("corners", in)}
+		Width: f.Needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: cornersIn(f, "corners", in)}
 	if m.ID = id; id != 0 {
 		var err error
 		if m.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
@@ -152,11 +153,11 @@ func (s *server) setMark(c *gin.Context, id int64) error {
 			s.done(c, "/marks", r)
 			return nil
 		}
-		if !f.add(err) {
+		if !f.Add(err) {
 			return err
 		}
 	}
-	f.sentences()
+	f.Sentences()
 	return s.showMarks(c, http.StatusUnprocessableEntity, f, id)
 }
 

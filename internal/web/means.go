@@ -16,6 +16,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/readings"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
@@ -38,7 +39,7 @@ type meaningView struct {
 // missing is no fault here.
 func (s *server) means(c *gin.Context) error {
 	v := meaningView{Says: "Type a pH, and what it means stands here."}
-	f := asked(c, readingFields...)
+	f := ui.Asked(c, readingFields...)
 	r := readingFrom(f, s.units(c))
 	made, series := madeOf(f, r)
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
@@ -58,7 +59,7 @@ func (s *server) means(c *gin.Context) error {
 	if err == nil && len(f.Faults) == 0 && (r.PH != nil || r.Method == soil.Fizz) {
 		w, err := s.keep.Desk.Try(c.Request.Context(), r, s.Clock.Today())
 		switch {
-		case f.add(err):
+		case f.Add(err):
 		case err != nil:
 			return err
 		default:
@@ -71,7 +72,7 @@ func (s *server) means(c *gin.Context) error {
 }
 
 // madeOf tells how a figure that was not typed came about.
-func madeOf(f Form, r garden.Reading) (made []string, series *draw.JarSeries) {
+func madeOf(f ui.Form, r garden.Reading) (made []string, series *draw.JarSeries) {
 	switch way := f.Value("method"); {
 	case way == byJars && len(r.Jars) > 0:
 		jars := r.Soil().Jars
@@ -91,11 +92,11 @@ func madeOf(f Form, r garden.Reading) (made []string, series *draw.JarSeries) {
 			}
 			made = append(made, "Slope "+words.Percent(cal.Slope())+", of "+words.DayYear(cal.On)+": "+is)
 		}
-		if ph, ok := soil.Agreed(f.shown("tries")); ok && r.PH != nil {
+		if ph, ok := soil.Agreed(shownIn(f, "tries")); ok && r.PH != nil {
 			made = append(made, "Agreed at "+words.PH2(ph)+", corrected "+words.PH2(*r.PH)+".")
 		}
 	case way == string(soil.Probe):
-		shown := f.shown("places")
+		shown := shownIn(f, "places")
 		if ph, far := soil.OfPlaces(shown); len(shown) > 0 {
 			made = append(made, "The middle of "+words.Count(len(shown), "place", "places")+" is "+words.PH2(ph)+".")
 			if len(far) > 0 {
@@ -205,9 +206,11 @@ func apart(d quantity.PH) string {
 
 // renderPart writes one named part of a page.
 func (s *server) renderPart(c *gin.Context, page, part string, view any) {
-	c.Header("Content-Type", "text/html; charset=utf-8")
-	c.Status(http.StatusOK)
-	if err := s.pages[page].ExecuteTemplate(c.Writer, part, view); err != nil {
+	b, err := s.pages.Part(page, part, view)
+	if err != nil {
 		s.Log.Error("part", "name", part, "error", err)
+		c.Status(http.StatusInternalServerError)
+		return
 	}
+	c.Data(http.StatusOK, "text/html; charset=utf-8", ui.Keyed(b))
 }

@@ -1,18 +1,13 @@
 package web
 
 import (
-	"bytes"
-	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
 	"errors"
 	"fmt"
 	"html/template"
-	"io/fs"
 	"maps"
 	"net/http"
-	"net/url"
-	"path"
 	"slices"
 	"strconv"
 	"strings"
@@ -22,79 +17,13 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
 	post("/undo/:id", (*server).undo),
 	post("/demo/day", silent((*server).moveDay)).when(isDemo),
 )
-
-// pages are the parsed templates, one set a page.
-type pages map[string]*template.Template
-
-func loadPages() (pages, error) {
-	base, err := template.New("").Funcs(template.FuncMap{"asset": asset, "capital": words.Capital, "options": options}).
-		ParseFS(templateFS, "templates/layout.html", "templates/parts/*.html")
-	if err != nil {
-		return nil, err
-	}
-	files, err := fs.Glob(templateFS, "templates/pages/*.html")
-	if err != nil {
-		return nil, err
-	}
-	out := pages{}
-	for _, f := range files {
-		t, err := base.Clone()
-		if err == nil {
-			t, err = t.ParseFS(templateFS, f)
-		}
-		if err != nil {
-			return nil, err
-		}
-		out[strings.TrimSuffix(path.Base(f), ".html")] = t
-	}
-	return out, nil
-}
-
-// Page is what every view carries.
-type Page struct {
-	// Title is the finding that heads the page, Tab the open label of the nav.
-	Title, Tab string
-	Garden     string
-	Today      quantity.Day
-	// DayText is the day in words; Sky the usual soil temperature.
-	DayText, Sky string
-	Demo         bool
-	SignedIn     bool
-	Flash        *Flash
-	Tabs         []Tab
-	Ribbon       template.HTML
-	// Key makes the page's posts land once.
-	Key string
-	// Path is this page's own address, to come back to.
-	Path string
-	// On is the day that is shown, Off set when it is not today; OnQuery carries
-	// it on in addresses.
-	On  quantity.Day
-	Off bool
-	// Step is where the beginning of an empty garden stands; nil outside it.
-	Step    *Step
-	OnText  string
-	OnQuery string
-	// OffNote is set where the page itself does not say that another day is
-	// shown.
-	OffNote bool
-	units   words.Units
-}
-
-// LengthIn, DepthIn and WeightIn name the units of a form's fields.
-func (p Page) LengthIn() string { return p.units.Lengths().Name }
-
-// DepthIn names the unit of depths.
-func (p Page) DepthIn() string { return p.units.Depths().Name }
-
-// WeightIn names the unit of weights.
-func (p Page) WeightIn() string { return p.units.Weights().Name }
 
 // units are those of the garden, for a form that is read before its page is
 // made.
@@ -104,59 +33,6 @@ func (s *server) units(c *gin.Context) words.Units {
 		s.Log.Error("reading the units", "error", err)
 	}
 	return g.Units()
-}
-
-// figure writes an inside value in a form's unit.
-func figure(x float64, in words.Scale, decimals int) string {
-	return strconv.FormatFloat(quantity.Round(x/in.Size, decimals), 'f', -1, 64)
-}
-
-// show sets the day that is shown.
-func (p *Page) show(on quantity.Day) {
-	p.On, p.Off = on, on != p.Today
-	if p.Off {
-		p.OnText, p.OnQuery = words.DayYear(on), "&on="+on.String()
-		for i := range p.Tabs {
-			p.Tabs[i].Href += "?on=" + on.String()
-		}
-	}
-}
-
-// home is the address of the open label.
-func (p *Page) home() string {
-	for _, t := range tabs {
-		if t.Name == p.Tab {
-			return t.Href
-		}
-	}
-	return "/"
-}
-
-// formAt is where the form of an address that is posted to stands.
-var formAt = map[string]string{"/beds": "/beds/new", "/beds/:id": "/beds/:id/edit", "/marks": "/marks", "/marks/:id": "/marks/:id/edit",
-	"/bench/lab": "/bench/lab", "/bench/lab/:id": "/bench/lab/:id"}
-
-// opened is the address at which the page of a request can be opened again.
-func (p *Page) opened(c *gin.Context) string {
-	if c.Request.Method == http.MethodGet {
-		return c.Request.URL.Path
-	}
-	if form, ok := formAt[c.FullPath()]; ok {
-		return strings.ReplaceAll(form, ":id", c.Param("id"))
-	}
-	return p.home()
-}
-
-// TodayPath is this page's address without another day.
-func (p Page) TodayPath() string {
-	u, err := url.Parse(p.Path)
-	if err != nil {
-		return "/"
-	}
-	q := u.Query()
-	q.Del("on")
-	u.RawQuery = q.Encode()
-	return u.RequestURI()
 }
 
 // How far the date handle goes.
@@ -176,50 +52,50 @@ func (s *server) on(c *gin.Context) quantity.Day {
 	return min(max(d, today.AddMonths(-handleBackMonths)), today.AddMonths(handleAheadMonths))
 }
 
-// Flash says what was done, with a way back.
-type Flash struct {
-	Text string
-	// Undo is the journal line that can be taken back; 0 when none.
-	Undo int64
-	Bad  bool
-	Key  string
-	Back string
-}
-
-// Tab is a label of the navigation.
-type Tab struct {
-	Name, Href, Key string
-	Open            bool
-	// Count is how much waits there; 0 is not shown.
-	Count int
-}
-
 const sheetTab = "Day sheet"
 
-var tabs = []Tab{
+var tabs = []ui.Tab{
 	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Walk", Href: "/walk", Key: "w"}, {Name: "Bench", Href: "/bench",
 		Key: "b"}, {Name: "Dose", Href: "/dose", Key: "d"},
 	{Name: sheetTab, Href: "/sheet", Key: "s"}, {Name: "Place", Href: "/place", Key: "p"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
 }
 
-// newKey makes a key that no other post has.
-func newKey() string {
-	var b [16]byte
-	_, _ = rand.Read(b[:]) // never fails
-	return base64.RawURLEncoding.EncodeToString(b[:])
+// home is the address of an open label.
+func home(tab string) string {
+	for _, t := range tabs {
+		if t.Name == tab {
+			return t.Href
+		}
+	}
+	return "/"
+}
+
+// formAt is where the form of an address that is posted to stands.
+var formAt = map[string]string{"/beds": "/beds/new", "/beds/:id": "/beds/:id/edit", "/marks": "/marks", "/marks/:id": "/marks/:id/edit",
+	"/bench/lab": "/bench/lab", "/bench/lab/:id": "/bench/lab/:id"}
+
+// opened is the address at which the page of a request can be opened again.
+func opened(c *gin.Context, tab string) string {
+	if c.Request.Method == http.MethodGet {
+		return c.Request.URL.Path
+	}
+	if form, ok := formAt[c.FullPath()]; ok {
+		return strings.ReplaceAll(form, ":id", c.Param("id"))
+	}
+	return home(tab)
 }
 
 // page starts a view: the garden's name, the day, the message of the last
 // change.
-func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
+func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) ui.Page {
 	today := s.Clock.Today()
 	climate := g.ClimateNormals()
-	p := Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
+	p := ui.Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
 		Sky:  words.Temperature(climate.At(today)) + " soil",
-		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: newKey(), units: g.Units()}
-	p.Path = p.opened(c)
+		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: ui.NewKey(), Units: g.Units()}
+	p.Path = opened(c, tab)
 	if c.Request.Method == http.MethodGet {
-		p.Path = ownPath(c)
+		p.Path = ui.OwnPath(c)
 	}
 	due, err := s.keep.Year.DueCount(c.Request.Context(), today)
 	if err != nil {
@@ -232,22 +108,13 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) Page {
 		}
 		p.Tabs = append(p.Tabs, t)
 	}
-	p.show(today)
+	p.Show(today)
 	p.Flash = s.flash(c, p.Path)
 	return p
 }
 
-// ownPath is the page's address without the message in it.
-func ownPath(c *gin.Context) string {
-	u := *c.Request.URL
-	q := u.Query()
-	q.Del("said")
-	u.RawQuery = q.Encode()
-	return u.RequestURI()
-}
-
 // flash reads the message that ?said= points at.
-func (s *server) flash(c *gin.Context, back string) *Flash {
+func (s *server) flash(c *gin.Context, back string) *ui.Flash {
 	id, err := strconv.ParseInt(c.Query("said"), 10, 64)
 	if err != nil {
 		return nil
@@ -256,7 +123,7 @@ func (s *server) flash(c *gin.Context, back string) *Flash {
 	if err != nil {
 		return nil
 	}
-	f := &Flash{Text: e.What + ".", Key: newKey(), Back: back}
+	f := &ui.Flash{Text: e.What + ".", Key: ui.NewKey(), Back: back}
 	if e.CanUndo() {
 		f.Undo = e.ID
 	}
@@ -271,22 +138,32 @@ func (s *server) picture(c *gin.Context, name string, key any, drawn func() (any
 		if err != nil {
 			return "", err
 		}
-		var b strings.Builder
-		err = s.pages["ground"].ExecuteTemplate(&b, name, view)
-		return template.HTML(b.String()), err // the template has escaped what is in it
+		b, err := s.pages.Part("ground", name, view)
+		return template.HTML(b), err // the template has escaped what is in it
 	})
 }
 
 // render writes a page.
 func (s *server) render(c *gin.Context, status int, name string, view any) {
-	var b bytes.Buffer
-	if err := s.pages[name].ExecuteTemplate(&b, "layout", view); err != nil {
+	page, err := s.pages.Whole(name, view)
+	if err != nil {
 		s.Log.Error("page", "name", name, "error", err)
 		c.Data(http.StatusInternalServerError, "text/plain; charset=utf-8", []byte("Something went wrong here. Nothing was changed."))
 		return
 	}
+	if held, _ := c.Get(laid); status == http.StatusOK {
+		if held, ok := held.(*[]byte); ok && held != nil {
+			*held = page
+			return
+		}
+	}
+	s.send(c, status, page)
+}
+
+// send answers with a page that was laid out; its forms get their keys.
+func (s *server) send(c *gin.Context, status int, page []byte) {
 	s.unsteady(c)
-	c.Data(status, "text/html; charset=utf-8", b.Bytes())
+	c.Data(status, "text/html; charset=utf-8", ui.Keyed(page))
 }
 
 // act says who posts.
@@ -319,7 +196,7 @@ func digest(c *gin.Context) string {
 // done goes on to a page that tells what was done. Only places of our own are
 // gone to.
 func (s *server) done(c *gin.Context, to string, r garden.Receipt) {
-	to = within(to)
+	to = ui.Within(to)
 	sep := "?"
 	if strings.Contains(to, "?") {
 		sep = "&"
@@ -349,7 +226,7 @@ func (s *server) undo(c *gin.Context) error {
 		s.fail(c, http.StatusConflict, "That cannot be taken back: something it touched has been changed since.")
 		return nil
 	case errors.As(err, &faults):
-		s.fail(c, http.StatusConflict, "That cannot be taken back: "+words.Sentence(firstFault(faults)))
+		s.fail(c, http.StatusConflict, "That cannot be taken back: "+words.Sentence(ui.FirstFault(faults)))
 		return nil
 	}
 	if err != nil {
@@ -374,17 +251,6 @@ func moreOf(c *gin.Context) (out []int64, err error) {
 	return out, nil
 }
 
-// firstFault is one of the sentences, the same each time.
-func firstFault(f garden.Faults) string {
-	first := ""
-	for _, field := range slices.Sorted(maps.Keys(f)) {
-		if first == "" {
-			first = f[field]
-		}
-	}
-	return first
-}
-
 func paramID(c *gin.Context) (int64, error) {
 	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
 	if err != nil {
@@ -399,5 +265,5 @@ func (s *server) moveDay(c *gin.Context) {
 		days = 7
 	}
 	s.Demo.MoveOn(days)
-	c.Redirect(http.StatusSeeOther, within(c.PostForm("back")))
+	c.Redirect(http.StatusSeeOther, ui.Within(c.PostForm("back")))
 }

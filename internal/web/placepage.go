@@ -1,7 +1,6 @@
 package web
 
 import (
-	"math"
 	"net/http"
 	"strconv"
 	"strings"
@@ -14,10 +13,11 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/place", (*server).place),
+	get("/place", kept((*server).place)),
 	post("/place", (*server).setPlace),
 )
 
@@ -26,10 +26,10 @@ var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering"
 	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "kit_chips", "version"}
 
 type placeView struct {
-	Page
-	Form        Form
-	Climates    []Option
-	Hemispheres []Option
+	ui.Page
+	Form        ui.Form
+	Climates    []ui.Option
+	Hemispheres []ui.Option
 	Choices     []choiceView
 	Months      []monthView
 	TempsFault  string
@@ -44,13 +44,13 @@ type placeView struct {
 // unitView is a choice of one unit.
 type unitView struct {
 	Name, Label string
-	Options     []Option
+	Options     []ui.Option
 }
 
-func unitOptions(us []words.UnitChoice) []Option {
-	out := make([]Option, len(us))
+func unitOptions(us []words.UnitChoice) []ui.Option {
+	out := make([]ui.Option, len(us))
 	for i, u := range us {
-		out[i] = Option{u.ID, u.Name}
+		out[i] = ui.Option{Value: u.ID, Text: u.Name}
 	}
 	return out
 }
@@ -73,7 +73,7 @@ func monthField(m int) string { return "t" + strconv.Itoa(m+1) }
 func rainField(m int) string { return "rain" + strconv.Itoa(m+1) }
 
 // months fills in twelve fields, with what is usual there.
-func months(f Form, field func(int) string, usual func(int) float64, whole string) (out []monthView, fault string) {
+func months(f ui.Form, field func(int) string, usual func(int) float64, whole string) (out []monthView, fault string) {
 	fault = f.Fault(whole)
 	for m := range 12 {
 		name := field(m)
@@ -90,7 +90,7 @@ func (s *server) place(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
+	f := ui.Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
 		"version":   strconv.FormatInt(g.Version, 10),
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
 		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": figuresText(g.KitChips)},
@@ -115,17 +115,17 @@ func (s *server) place(c *gin.Context) error {
 	return s.showPlace(c, http.StatusOK, f)
 }
 
-func (s *server) showPlace(c *gin.Context, status int, f Form) error {
+func (s *server) showPlace(c *gin.Context, status int, f ui.Form) error {
 	g, err := s.keep.Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	v := placeView{Page: s.page(c, g, "Place", "The place and its habits"), Form: f}
-	v.begin(c, beginPlace, "Where the garden is. What you do not know stays as it is; all of it can be changed later.")
+	v.Begin(c, beginPlace, "Where the garden is. What you do not know stays as it is; all of it can be changed later.")
 	for _, x := range soil.Climates {
-		v.Climates = append(v.Climates, Option{x.ID, words.Capital(words.Name(x.ID))})
+		v.Climates = append(v.Climates, ui.Option{Value: x.ID, Text: words.Capital(words.Name(x.ID))})
 	}
-	v.Hemispheres = []Option{{soil.North, "North"}, {soil.South, "South"}}
+	v.Hemispheres = []ui.Option{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}}
 	usual, _ := soil.FindClimate(f.Value("climate"), f.Value("hemisphere"))
 	v.Months, v.TempsFault = months(f, monthField, func(m int) float64 { return float64(usual.Normal[m]) }, "temps")
 	weather := soil.FindWeather(f.Value("climate"), f.Value("hemisphere"))
@@ -166,19 +166,6 @@ func figuresText[T ~float64](xs []T) string {
 	return strings.Join(parts, " ")
 }
 
-// figures reads figures with spaces between.
-func (f Form) figures(name string) (out []float64) {
-	for _, x := range strings.Fields(f.Values[name]) {
-		v, err := strconv.ParseFloat(strings.ReplaceAll(x, ",", "."), 64)
-		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
-			f.Faults[name] = "“" + x + "” is not a number; figures with spaces between are meant"
-			return nil
-		}
-		out = append(out, v)
-	}
-	return out
-}
-
 // byClimate lets the climate choose the column of the lime table.
 const byClimate soil.TableClimate = "climate"
 
@@ -189,7 +176,7 @@ func tableChoice(g garden.Garden) string {
 	return string(g.SoilTable)
 }
 
-func choicesOf[T ~string](f Form, name, label string, ids ...T) choiceView {
+func choicesOf[T ~string](f ui.Form, name, label string, ids ...T) choiceView {
 	v := choiceView{Name: name, Label: label, Fault: f.Fault(name)}
 	for _, id := range ids {
 		text := words.Name(id)
@@ -205,15 +192,15 @@ func choicesOf[T ~string](f Form, name, label string, ids ...T) choiceView {
 }
 
 func (s *server) setPlace(c *gin.Context) error {
-	f := posted(c, placeFields...)
+	f := ui.Posted(c, placeFields...)
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"),
 		SoilTable: soil.TableClimate(f.Value("table")),
 		AreaUnit:  f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"),
 		RateUnit: f.Value("rate_unit"),
-		KitChips: f.figures("kit_chips"), Currency: f.Value("currency"), LastFrost: f.Value("last_frost"),
+		KitChips: f.Figures("kit_chips"), Currency: f.Value("currency"), LastFrost: f.Value("last_frost"),
 		FirstFrost: f.Value("first_frost"),
-		WaterPH:    optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: optional[float64](f, "alkalinity",
-			1), WaterHardness: optional[float64](f, "hardness", 1)}
+		WaterPH:    ui.Optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: ui.Optional[float64](f, "alkalinity",
+			1), WaterHardness: ui.Optional[float64](f, "hardness", 1)}
 	var schools dose.Schools
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
@@ -232,12 +219,12 @@ func (s *server) setPlace(c *gin.Context) error {
 	for m := range 12 {
 		name := monthField(m)
 		f.Values[name] = c.PostForm(name)
-		if t, ok := f.number(name); ok {
+		if t, ok := f.Number(name); ok {
 			g.SoilTemps = append(g.SoilTemps, quantity.Temperature(t))
 		}
 		name = rainField(m)
 		f.Values[name] = c.PostForm(name)
-		if mm, ok := f.number(name); ok {
+		if mm, ok := f.Number(name); ok {
 			g.Rain = append(g.Rain, mm)
 		}
 	}
@@ -247,10 +234,10 @@ func (s *server) setPlace(c *gin.Context) error {
 			s.done(c, onFrom(c, beginPlace, 0, "/place"), r)
 			return nil
 		}
-		if !f.add(err) {
+		if !f.Add(err) {
 			return err
 		}
 	}
-	f.sentences()
+	f.Sentences()
 	return s.showPlace(c, http.StatusUnprocessableEntity, f)
 }

@@ -8,6 +8,7 @@ import (
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
@@ -20,20 +21,20 @@ func (s *server) addPlanting(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := posted(c, "crop", "sown", "together", "planted_out")
-	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.day("sown"), PlantedOut: f.Is("planted_out", "yes")}
+	f := ui.Posted(c, "crop", "sown", "together", "planted_out")
+	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", "yes")}
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Ground.AddPlanting(c.Request.Context(), s.act(c), p, f.Is("together", "yes"))
 		if err == nil {
 			s.done(c, "/beds/"+c.Param("id"), r)
 			return nil
 		}
-		if !f.add(err) {
+		if !f.Add(err) {
 			return err
 		}
 	}
-	f.sentences()
-	return s.showBed(c, http.StatusUnprocessableEntity, id, f, noForm())
+	f.Sentences()
+	return s.showBed(c, http.StatusUnprocessableEntity, id, f, ui.NoForm())
 }
 
 func (s *server) clearPlanting(c *gin.Context) error {
@@ -41,14 +42,14 @@ func (s *server) clearPlanting(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := posted(c, "cleared")
-	on := f.day("cleared")
+	f := ui.Posted(c, "cleared")
+	on := f.Day("cleared")
 	if len(f.Faults) > 0 {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
 		return nil
 	}
 	r, bed, err := s.keep.Ground.Clear(c.Request.Context(), s.act(c), id, version, on)
-	if f.add(err) {
+	if f.Add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
 		return nil
 	}

@@ -11,6 +11,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
 )
 
 var readingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg",
@@ -59,14 +60,14 @@ func layerLines() []layerLine {
 	return out
 }
 
-// layers reads the layers of a reading, in its own basis. One without a pH is
+// layersFrom reads the layers of a reading, in its own basis. One without a pH is
 // left out. Where no pH of the whole was typed, it is their mean by thickness.
-func (f Form) layers(r *garden.Reading, in float64) {
+func layersFrom(f ui.Form, r *garden.Reading, in float64) {
 	from, sum := 0.0, 0.0
 	thick := 0.0
 	for _, l := range layerLines() {
-		to, has := f.number(l.To)
-		ph, read := f.number(l.PH)
+		to, has := f.Number(l.To)
+		ph, read := f.Number(l.PH)
 		to *= in
 		switch {
 		case f.Faults[l.To] != "" || f.Faults[l.PH] != "":
@@ -96,7 +97,7 @@ func (f Form) layers(r *garden.Reading, in float64) {
 }
 
 // fillLayers puts a reading's layers into the form.
-func (f Form) fillLayers(layers garden.Rows, in float64) {
+func fillLayers(f ui.Form, layers garden.Rows, in float64) {
 	text := func(x float64) string { return strconv.FormatFloat(quantity.Round(x, 3), 'f', -1, 64) }
 	lines, n, at := layerLines(), 0, 0.0
 	for _, l := range layers {
@@ -113,15 +114,15 @@ func (f Form) fillLayers(layers garden.Rows, in float64) {
 }
 
 // readingFrom reads the form's reading; faults stand in it.
-func readingFrom(f Form, u words.Units) garden.Reading {
-	ppm := func(name string) *quantity.Concentration { return optional[quantity.Concentration](f, name, 1) }
+func readingFrom(f ui.Form, u words.Units) garden.Reading {
+	ppm := func(name string) *quantity.Concentration { return ui.Optional[quantity.Concentration](f, name, 1) }
 	// What was typed for another way does not count; what a reading that is put
 	// right held already does.
 	way, editing := f.Value("method"), f.Value("reading") != ""
-	r := garden.Reading{Date: f.day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.whole("cores"),
+	r := garden.Reading{Date: f.Day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.Whole("cores"),
 		Note: f.Value("note"),
-		PH:   optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
-	r.Depth = quantity.Depth(f.needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
+		PH:   ui.Optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
+	r.Depth = quantity.Depth(f.Needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	switch r.Method {
 	case soil.Meter, soil.MeterStale:
 		if way == byJars {
@@ -139,25 +140,25 @@ func readingFrom(f Form, u words.Units) garden.Reading {
 	case soil.Lab:
 		r.Calcium, r.Phosphorus, r.KFrom, r.KTo = ppm("ca"), ppm("p"), ppm("k_from"), ppm("k_to")
 		r.Extractant = soil.Extractant(f.Value("k_extractant"))
-		r.OrganicMatter, r.CEC = optional[quantity.Percent](f, "om", 1), optional[quantity.CationExchangeCapacity](f, "cec", 1)
-		r.BufferKind, r.BufferPH = soil.BufferKind(f.Value("buffer_kind")), optional[quantity.PH](f, "buffer_ph", 1)
-		r.BufferCapacity = optional[float64](f, "capacity", 1)
-		r.LabRate, r.LabDepth = optional[quantity.Rate](f, "lab_rate", u.Rates().Size), optional[quantity.Depth](f, "lab_depth",
+		r.OrganicMatter, r.CEC = ui.Optional[quantity.Percent](f, "om", 1), ui.Optional[quantity.CationExchangeCapacity](f, "cec", 1)
+		r.BufferKind, r.BufferPH = soil.BufferKind(f.Value("buffer_kind")), ui.Optional[quantity.PH](f, "buffer_ph", 1)
+		r.BufferCapacity = ui.Optional[float64](f, "capacity", 1)
+		r.LabRate, r.LabDepth = ui.Optional[quantity.Rate](f, "lab_rate", u.Rates().Size), ui.Optional[quantity.Depth](f, "lab_depth",
 			u.Depths().Size)
-		r.LabCCE, r.LabTarget = optional[quantity.Percent](f, "lab_cce", 1), optional[quantity.PH](f, "lab_target", 1)
+		r.LabCCE, r.LabTarget = ui.Optional[quantity.Percent](f, "lab_cce", 1), ui.Optional[quantity.PH](f, "lab_target", 1)
 	}
 	if r.Method != soil.Fizz && way != byJars {
-		f.layers(&r, u.Depths().Size)
+		layersFrom(f, &r, u.Depths().Size)
 	}
 	if way == byJars || editing {
-		f.jarSeries(&r, way == byJars)
+		jarSeriesFrom(f, &r, way == byJars)
 	}
 	return r
 }
 
 // methodOf is the method of the form's way: a meter counts as fresh only where
 // that is said, or its bottles show it.
-func methodOf(f Form) soil.Method {
+func methodOf(f ui.Form) soil.Method {
 	m := soil.Method(f.Value("method"))
 	if m == byJars {
 		m = soil.Meter
@@ -168,11 +169,11 @@ func methodOf(f Form) soil.Method {
 	return m
 }
 
-// jarSeries reads the jars; that without lime is the reading itself.
-func (f Form) jarSeries(r *garden.Reading, alone bool) {
+// jarSeriesFrom reads the jars; that without lime is the reading itself.
+func jarSeriesFrom(f ui.Form, r *garden.Reading, alone bool) {
 	for _, l := range jarLines() {
-		lime, has := f.number(l.Lime)
-		ph, read := f.number(l.PH)
+		lime, has := f.Number(l.Lime)
+		ph, read := f.Number(l.PH)
 		switch {
 		case f.Faults[l.Lime] != "" || f.Faults[l.PH] != "":
 			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": figures are needed"
@@ -202,9 +203,9 @@ func (f Form) jarSeries(r *garden.Reading, alone bool) {
 }
 
 // probeFrom makes one figure of what a probe showed at several places.
-func probeFrom(f Form, r *garden.Reading) {
+func probeFrom(f ui.Form, r *garden.Reading) {
 	r.Basis = soil.Water
-	if shown := f.shown("places"); len(shown) > 0 {
+	if shown := shownIn(f, "places"); len(shown) > 0 {
 		ph, _ := soil.OfPlaces(shown)
 		ph = quantity.PH(quantity.Round(float64(ph), 2))
 		r.PH = &ph
@@ -212,10 +213,10 @@ func probeFrom(f Form, r *garden.Reading) {
 	}
 }
 
-// shown reads pH figures with spaces between.
-func (f Form) shown(name string) []quantity.PH {
+// shownIn reads pH figures with spaces between.
+func shownIn(f ui.Form, name string) []quantity.PH {
 	var out []quantity.PH
-	for _, x := range f.figures(name) {
+	for _, x := range f.Figures(name) {
 		if !garden.LimitShown.Holds(x) {
 			f.Faults[name] = garden.LimitShown.Says()
 			return nil
@@ -231,10 +232,10 @@ var bottles = []struct {
 	ph    quantity.PH
 }{{"cal_4", 4}, {"cal_7", 7}, {"cal_10", 10}}
 
-func calibrationOf(f Form) soil.Calibration {
-	c := soil.Calibration{On: f.day("cal_date")}
+func calibrationOf(f ui.Form) soil.Calibration {
+	c := soil.Calibration{On: f.Day("cal_date")}
 	for _, b := range bottles {
-		if x, ok := f.number(b.field); ok {
+		if x, ok := f.Number(b.field); ok {
 			c.Points = append(c.Points, soil.BufferPoint{Bottle: b.ph, Shown: quantity.PH(x)})
 		}
 	}
@@ -243,9 +244,9 @@ func calibrationOf(f Form) soil.Calibration {
 
 // meterFrom reads a meter's calibration and what it showed, if they are there:
 // the pH is then reckoned from them, and so is how it counts.
-func meterFrom(f Form, r *garden.Reading) {
+func meterFrom(f ui.Form, r *garden.Reading) {
 	c := calibrationOf(f)
-	tries := f.shown("tries")
+	tries := shownIn(f, "tries")
 	if len(c.Points) > 0 {
 		if len(c.Points) < 2 {
 			f.Faults["cal_7"] = "two bottles or three are needed"
@@ -266,7 +267,7 @@ func meterFrom(f Form, r *garden.Reading) {
 		f.Faults["tries"] = "these do not agree yet; stir, wait a minute and read on until the last three lie within 0.1"
 		return
 	}
-	if t, ok := f.number("temp"); ok {
+	if t, ok := f.Number("temp"); ok {
 		if !(t >= 0 && t <= 50) {
 			f.Faults["temp"] = "a temperature from 0 to 50 °C is meant"
 			return
@@ -287,7 +288,7 @@ func joinNote(note, more string) string {
 
 // kitFrom takes the chip that was picked, with the doubt of the step between
 // chips. A chip is "low-high", both the same for one that matches.
-func kitFrom(f Form, r *garden.Reading) {
+func kitFrom(f ui.Form, r *garden.Reading) {
 	if f.Value("chip") == "" {
 		return
 	}
@@ -307,7 +308,7 @@ func kitFrom(f Form, r *garden.Reading) {
 }
 
 // fillReading puts a reading into the form, to be put right.
-func (f Form) fillReading(r garden.Reading, u words.Units) {
+func fillReading(f ui.Form, r garden.Reading, u words.Units) {
 	put := func(name string, x *float64, size float64) {
 		if x != nil {
 			f.Values[name] = strconv.FormatFloat(quantity.Round(*x/size, 4), 'f', -1, 64)
@@ -318,7 +319,7 @@ func (f Form) fillReading(r garden.Reading, u words.Units) {
 		"date": r.Date.String(), "method": string(r.Method),
 		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda),
 		"k_extractant": string(r.Extractant),
-		"buffer_kind":  string(r.BufferKind), "depth": figure(float64(r.Depth), u.Depths(), 1)} {
+		"buffer_kind":  string(r.BufferKind), "depth": ui.Figure(float64(r.Depth), u.Depths(), 1)} {
 		f.Values[name] = text
 	}
 	switch {
@@ -327,7 +328,7 @@ func (f Form) fillReading(r garden.Reading, u words.Units) {
 	case r.Method == soil.Meter:
 		f.Values["fresh"] = "yes"
 	}
-	f.fillLayers(r.Layers, in)
+	fillLayers(f, r.Layers, in)
 	lines := jarLines()
 	for i, j := range r.Jars[:min(len(r.Jars), len(lines))] {
 		f.Values[lines[i].Lime], f.Values[lines[i].PH] = strconv.FormatFloat(j[0], 'f', -1, 64), strconv.FormatFloat(j[1], 'f', -1, 64)
@@ -360,7 +361,7 @@ var readingFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "fizz": "vinega
 // readingFaults puts each fault at its field of the form, and gives each sentence its
 // capital and its stop. One that has no field there stands at the pH: none is
 // silent.
-func readingFaults(f Form) {
+func readingFaults(f ui.Form) {
 	for from, says := range maps.Clone(f.Faults) {
 		to := readingFieldOf.Of(from)
 		if from != garden.SureField && !slices.Contains(readingFields, to) && to != "layers" && to != "jars" {
@@ -371,5 +372,5 @@ func readingFaults(f Form) {
 			f.Faults[to] = says
 		}
 	}
-	f.sentences()
+	f.Sentences()
 }

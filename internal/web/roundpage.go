@@ -15,10 +15,11 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/walk"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/walk/:id", (*server).walk),
+	get("/walk/:id", kept((*server).walk)),
 	get("/walk/:id/labels", (*server).labels),
 	get("/walk/:id/round.csv", (*server).roundCSV),
 	post("/walk/:id/tick", (*server).tick),
@@ -28,7 +29,7 @@ var _ = pagesAt(
 
 // roundView is a round being walked.
 type roundView struct {
-	Page
+	ui.Page
 	ID      int64
 	Beds    []stopView
 	Samples []sampleRow
@@ -113,7 +114,7 @@ func (s *server) walk(c *gin.Context) error {
 
 func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	bed, sample := w.Ground[b.BedID], w.Sample(b.SampleID)
-	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: newKey(),
+	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: ui.NewKey(),
 		Left: b.Cores - len(w.Taken[b.ID])}
 	layers := []sampling.Stretch{{From: 0, To: bed.Depth}}
 	if w.Round.Layered {
@@ -125,7 +126,7 @@ func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	}
 	var last int64
 	for n := 1; n <= b.Cores; n++ {
-		x := coreView{N: n, Key: newKey()}
+		x := coreView{N: n, Key: ui.NewKey()}
 		if k, ok := w.Taken[b.ID][n]; ok {
 			x.Taken = true
 			if at, err := time.Parse(time.RFC3339, k.At); err == nil {
@@ -153,7 +154,7 @@ func sampleRowOf(w walk.Walk, x garden.Sample) sampleRow {
 			names = append(names, w.Ground[b.BedID].Name)
 		}
 	}
-	row := sampleRow{ID: x.ID, Version: x.Version, Code: x.Code, Beds: words.List(names), Key: newKey(), Lost: x.Overruled}
+	row := sampleRow{ID: x.ID, Version: x.Version, Code: x.Code, Beds: words.List(names), Key: ui.NewKey(), Lost: x.Overruled}
 	switch x.State {
 	case garden.SamplePlanned:
 		row.State, row.CanTake = words.Count(w.Left(x.ID), "core", "cores")+" left", true
@@ -182,8 +183,8 @@ func (s *server) tick(c *gin.Context) error {
 		at = time.UnixMilli(ms)
 	}
 	_, err := s.keep.Walk.Tick(c.Request.Context(), s.act(c), id, n, at)
-	f := noForm()
-	if f.add(err) {
+	f := ui.NoForm()
+	if f.Add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("core")))
 		return nil
 	}
@@ -210,8 +211,8 @@ func (s *server) noteOddity(c *gin.Context) error {
 		return garden.ErrMissing
 	}
 	_, err = s.keep.Walk.NoteOddity(c.Request.Context(), s.act(c), id, c.PostForm("note"))
-	f := noForm()
-	if f.add(err) {
+	f := ui.NoForm()
+	if f.Add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("note")))
 		return nil
 	}
@@ -228,8 +229,8 @@ func (s *server) moveSample(c *gin.Context) error {
 		return err
 	}
 	r, err := s.keep.Walk.MoveSample(c.Request.Context(), s.act(c), id, version, c.PostForm("state"))
-	f := noForm()
-	if f.add(err) {
+	f := ui.NoForm()
+	if f.Add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("state")))
 		return nil
 	}
@@ -242,7 +243,7 @@ func (s *server) moveSample(c *gin.Context) error {
 
 // labelsView is a sheet of labels with the sample form.
 type labelsView struct {
-	Page
+	ui.Page
 	Labels []labelView
 	Back   string
 }

@@ -407,10 +407,10 @@ func TestASlipInTheProgramIsAPageAndAStackInTheLog(t *testing.T) {
 		c.Store, c.SignIn = broken{c.Store}, false
 		c.Log = slog.New(slog.NewTextHandler(&log, nil))
 	})
-	w := s.get("/crops")
+	w := s.get("/keep")
 	assert.Equal(t, http.StatusInternalServerError, w.Code)
 	assert.Contains(t, log.String(), "a slip in the program")
-	assert.Contains(t, log.String(), "croppage.go", "the stack says where")
+	assert.Contains(t, log.String(), "keeping.go", "the stack says where")
 }
 
 func TestSignIn(t *testing.T) {

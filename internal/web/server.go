@@ -22,6 +22,7 @@ import (
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/keepers"
+	"zephyrfield/internal/web/ui"
 )
 
 // Clock tells the garden's day and the moment. The demo's day can be moved on.
@@ -76,10 +77,10 @@ type Config struct {
 type server struct {
 	Config
 	keep  keepers.All
-	pages pages
-	// pictures are drawings that were laid out.
-	pictures *garden.Kept
-	tries    *tries
+	pages ui.Pages
+	// pictures are drawings that were laid out, laid whole pages.
+	pictures, laid *garden.Kept
+	tries          *tries
 	// hashing holds as many as may try a passphrase at a time.
 	hashing chan struct{}
 }
@@ -98,15 +99,15 @@ const (
 
 // New makes the handler of the whole interface.
 func New(cfg Config) (http.Handler, error) {
-	p, err := loadPages()
+	p, err := ui.Load(templates, asset)
 	if err != nil {
 		return nil, err
 	}
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: keepers.Of(cfg.Store), pictures: &garden.Kept{Most: keptPictures}, pages: p, tries: newTries(),
-		hashing: make(chan struct{}, mostHashing)}
+	s := &server{Config: cfg, keep: keepers.Of(cfg.Store), pages: p, pictures: &garden.Kept{Most: keptPictures},
+		laid: &garden.Kept{Most: keptPages}, tries: newTries(), hashing: make(chan struct{}, mostHashing)}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
@@ -116,7 +117,7 @@ func New(cfg Config) (http.Handler, error) {
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
-	return headAsGet(guard.Handler(r)), nil
+	return ui.HeadAsGet(guard.Handler(r)), nil
 }
 
 // routes are all that the interface answers to: what stands before the gate, and the

@@ -15,17 +15,18 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 	"zephyrfield/internal/year"
 )
 
 var _ = pagesAt(
-	get("/sheet", (*server).sheet),
+	get("/sheet", kept((*server).sheet)),
 	post("/tasks/:id/put-on", (*server).putOn),
 	post("/tasks/:id/skip", (*server).skip),
 )
 
 type sheetView struct {
-	Page
+	ui.Page
 	Day string
 	// On is the day of the sheet, for what is ticked without a signal.
 	On      string
@@ -58,17 +59,17 @@ type taskView struct {
 	Max             string
 	// Form gives back what was typed at a task that could not be taken; Typed is
 	// set then. Moved says why it does not stand on its planned day.
-	Form  Form
+	Form  ui.Form
 	Typed bool
 	Moved string
 	// Held says why it must not go on, DoseHref where to plan it anew.
 	Held, DoseHref string
 }
 
-func (s *server) sheet(c *gin.Context) error { return s.showSheet(c, http.StatusOK, 0, Form{}) }
+func (s *server) sheet(c *gin.Context) error { return s.showSheet(c, http.StatusOK, 0, ui.Form{}) }
 
 // showSheet lays the day out; typed goes back to the task it was typed at.
-func (s *server) showSheet(c *gin.Context, status int, task int64, typed Form) error {
+func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form) error {
 	sh, err := s.keep.Year.Sheet(c.Request.Context(), s.Clock.Today(), s.on(c))
 	if err != nil {
 		return err
@@ -169,14 +170,14 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	b := sh.Beds[t.BedID]
 	u := sh.Garden.Units()
 	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: words.Weekday(t.Due), IsGo: t.Kind == garden.TaskGo,
-		Key: newKey(), SkipKey: newKey(), Href: bedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done}
+		Key: ui.NewKey(), SkipKey: ui.NewKey(), Href: bedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done}
 	if t.Due < sh.Today {
 		v.Late = "due since " + words.Weekday(t.Due)
 	}
 	if m, ok := sh.Moved[t.ID]; ok {
 		v.Moved = words.Moved(m.From, m.Why, m.Retest)
 	}
-	v.Form, v.Max = noForm(), sh.Today.String()
+	v.Form, v.Max = ui.NoForm(), sh.Today.String()
 	if !v.IsGo {
 		v.Href = "/bench?bed=" + strconv.FormatInt(t.BedID, 10)
 		v.Says = "Test again: " + u.Depth(t.Depth) + " deep, by " + words.Short(t.Method) + ", as before."
@@ -232,7 +233,7 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 	} else if v.Aside != "" {
 		v.Aside += ", " + u.Rate(t.Rate)
 	}
-	v.Planned, v.Measures = figure(float64(t.Total.Weighable()), u.Weights(), 3), []string{u.Weights().Name}
+	v.Planned, v.Measures = ui.Figure(float64(t.Total.Weighable()), u.Weights(), 3), []string{u.Weights().Name}
 	if scoop != nil && *scoop > 0 {
 		v.Planned, v.Measures = v.Big, []string{inScoops, u.Weights().Name}
 	}
@@ -269,12 +270,12 @@ func (s *server) putOn(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := posted(c, "amount", "planned", "measure", "on", "day", "note")
+	f := ui.Posted(c, "amount", "planned", "measure", "on", "day", "note")
 	tick := year.Tick{Task: id, Version: version, Note: f.Value("note")}
 	// A day that was chosen goes before the day of the sheet that it was ticked on.
 	for _, field := range []string{"day", "on"} {
 		if f.Value(field) != "" {
-			tick.On = f.day(field)
+			tick.On = f.Day(field)
 		}
 	}
 	if f.Value("planned") == "" && (f.Value("amount") != "" || f.Value("on") == "" && f.Value("note") == "") {
@@ -283,7 +284,7 @@ func (s *server) putOn(c *gin.Context) error {
 		if f.Is("measure", inScoops) {
 			name = inScoops
 		}
-		if n := f.needed("amount", "How much went on, in "+name+"?"); name == inScoops {
+		if n := f.Needed("amount", "How much went on, in "+name+"?"); name == inScoops {
 			tick.Scoops = &n
 		} else {
 			g := quantity.Mass(n * in.Size)
@@ -294,8 +295,8 @@ func (s *server) putOn(c *gin.Context) error {
 		return s.showSheet(c, http.StatusUnprocessableEntity, id, f)
 	}
 	r, err := s.keep.Year.PutOn(c.Request.Context(), s.act(c), tick)
-	if f.add(err) {
-		f.sentences()
+	if f.Add(err) {
+		f.Sentences()
 		return s.showSheet(c, http.StatusUnprocessableEntity, id, f)
 	}
 	if err != nil {

@@ -21,6 +21,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 // slip is a bed told on a strip of paper.
@@ -481,12 +482,12 @@ func chartTitle(w desk.Worked, upTo quantity.Day) string {
 }
 
 // cropOptions lists the library for a form, by name.
-func cropOptions(l garden.Library) []Option {
+func cropOptions(l garden.Library) []ui.Option {
 	all := l.All()
-	out := make([]Option, len(all))
+	out := make([]ui.Option, len(all))
 	for i, c := range all {
-		out[i] = Option{c.ID, words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}
+		out[i] = ui.Option{Value: c.ID, Text: words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}
 	}
-	slices.SortFunc(out, func(a, b Option) int { return strings.Compare(a.Text, b.Text) })
+	slices.SortFunc(out, func(a, b ui.Option) int { return strings.Compare(a.Text, b.Text) })
 	return out
 }

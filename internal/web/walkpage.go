@@ -17,17 +17,18 @@ import (
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/walk"
 	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
-	get("/walk", (*server).walkPlan),
+	get("/walk", kept((*server).walkPlan)),
 	post("/walk", (*server).startRound),
 )
 
 // walkView plans a round.
 type walkView struct {
-	Page
-	Form    Form
+	ui.Page
+	Form    ui.Form
 	Beds    []candidateView
 	Samples []draftView
 	Apart   []pairView
@@ -60,7 +61,7 @@ type roundRow struct{ Href, Made, Says string }
 
 // roundChoice reads the form of a round; the first time it is the beds that
 // are due.
-func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f Form) walk.RoundChoice {
+func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f ui.Form) walk.RoundChoice {
 	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes",
 		Corer: sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}}
 	asked := get("asked") != ""
@@ -76,12 +77,12 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 		}
 	}
 	f.Values["corer"], f.Values["wanted"] = get("corer"), get("wanted")
-	if mm, ok := f.number("corer"); ok {
+	if mm, ok := f.Number("corer"); ok {
 		c.Corer.Diameter = quantity.Depth(mm / 1000)
 	} else if f.Values["corer"] == "" {
 		f.Values["corer"] = "19"
 	}
-	if g, ok := f.number("wanted"); ok {
+	if g, ok := f.Number("wanted"); ok {
 		c.Corer.Wanted = quantity.Mass(g)
 	} else if f.Values["wanted"] == "" {
 		f.Values["wanted"] = "500"
@@ -93,10 +94,10 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 func given(says string) int { return min(len(says), 1) }
 
 func (s *server) walkPlan(c *gin.Context) error {
-	return s.showWalkPlan(c, http.StatusOK, noForm(), c.Query, c.QueryArray)
+	return s.showWalkPlan(c, http.StatusOK, ui.NoForm(), c.Query, c.QueryArray)
 }
 
-func (s *server) showWalkPlan(c *gin.Context, status int, f Form, get func(string) string, list func(string) []string) error {
+func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(string) string, list func(string) []string) error {
 	on := s.on(c)
 	v, all, err := s.keep.Walk.Candidates(c.Request.Context(), on)
 	if err != nil {
@@ -252,7 +253,7 @@ func stretches(ls []sampling.Stretch, u words.Units) string {
 }
 
 func (s *server) startRound(c *gin.Context) error {
-	f := noForm()
+	f := ui.NoForm()
 	_, all, err := s.keep.Walk.Candidates(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
@@ -268,10 +269,10 @@ func (s *server) startRound(c *gin.Context) error {
 			s.done(c, to, r)
 			return nil
 		}
-		if !f.add(err) {
+		if !f.Add(err) {
 			return err
 		}
 	}
-	f.sentences()
+	f.Sentences()
 	return s.showWalkPlan(c, http.StatusUnprocessableEntity, f, c.PostForm, c.PostFormArray)
 }

@@ -1,4 +1,4 @@
-package web
+package ui
 
 import (
 	"errors"
@@ -9,9 +9,9 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// uploaded is a file that was sent in a field; why says what is wrong when it did
+// Uploaded is a file that was sent in a field; why says what is wrong when it did
 // not arrive, with first the sentence for none that was chosen.
-func uploaded(c *gin.Context, field, first string) (file *multipart.FileHeader, why string) {
+func Uploaded(c *gin.Context, field, first string) (file *multipart.FileHeader, why string) {
 	file, err := c.FormFile(field)
 	var tooLarge *http.MaxBytesError
 	switch {

@@ -1,8 +1,11 @@
-package web
+// Package ui is what all pages share: their frame, forms and fields, what is said when
+// something is wrong, and the keys that make a post land once.
+package ui
 
 import (
 	"errors"
 	"html/template"
+	"math"
 	"strconv"
 	"strings"
 
@@ -20,8 +23,8 @@ type Form struct {
 	Faults garden.Faults
 }
 
-// noForm is a form that nothing was typed in.
-func noForm() Form { return Form{Values: map[string]string{}, Faults: garden.Faults{}} }
+// NoForm is a form that nothing was typed in.
+func NoForm() Form { return Form{Values: map[string]string{}, Faults: garden.Faults{}} }
 
 // Value is what stands in a field.
 func (f Form) Value(name string) string { return f.Values[name] }
@@ -32,8 +35,8 @@ func (f Form) Fault(name string) string { return f.Faults[name] }
 // Is tells whether a field holds a value, for options and radios.
 func (f Form) Is(name, value string) bool { return f.Values[name] == value }
 
-// posted reads the fields of a posted form.
-func posted(c *gin.Context, names ...string) Form {
+// Posted reads the fields of a posted form.
+func Posted(c *gin.Context, names ...string) Form {
 	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
 	for _, n := range names {
 		f.Values[n] = strings.TrimSpace(c.PostForm(n))
@@ -41,8 +44,8 @@ func posted(c *gin.Context, names ...string) Form {
 	return f
 }
 
-// asked reads the fields of a form in the address.
-func asked(c *gin.Context, names ...string) Form {
+// Asked reads the fields of a form in the address.
+func Asked(c *gin.Context, names ...string) Form {
 	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
 	for _, n := range names {
 		f.Values[n] = strings.TrimSpace(c.Query(n))
@@ -62,9 +65,9 @@ func clipped(s string) string {
 	return s
 }
 
-// number reads a figure; a comma serves as the point. Nothing typed gives ok
+// Number reads a figure; a comma serves as the point. Nothing typed gives ok
 // false without a fault.
-func (f Form) number(name string) (x float64, ok bool) {
+func (f Form) Number(name string) (x float64, ok bool) {
 	s := strings.ReplaceAll(f.Values[name], ",", ".")
 	if s == "" {
 		return 0, false
@@ -81,17 +84,18 @@ func (f Form) number(name string) (x float64, ok bool) {
 	return x, true
 }
 
-// needed reads a figure that must be there.
-func (f Form) needed(name, what string) float64 {
-	x, ok := f.number(name)
+// Needed reads a figure that must be there.
+func (f Form) Needed(name, what string) float64 {
+	x, ok := f.Number(name)
 	if !ok && f.Faults[name] == "" {
 		f.Faults[name] = what
 	}
 	return x
 }
 
-func optional[T ~float64](f Form, name string, factor float64) *T {
-	x, ok := f.number(name)
+// Optional reads a figure that may be missing, times the size of its unit.
+func Optional[T ~float64](f Form, name string, factor float64) *T {
+	x, ok := f.Number(name)
 	if !ok {
 		return nil
 	}
@@ -99,16 +103,30 @@ func optional[T ~float64](f Form, name string, factor float64) *T {
 	return &v
 }
 
-func (f Form) whole(name string) int {
-	x, ok := f.number(name)
+// Whole reads a whole number.
+func (f Form) Whole(name string) int {
+	x, ok := f.Number(name)
 	if ok && x != float64(int(x)) {
 		f.Faults[name] = "a whole number is needed"
 	}
 	return int(x)
 }
 
-// day reads a day; nothing typed gives no day.
-func (f Form) day(name string) quantity.Day {
+// Figures reads figures with spaces between.
+func (f Form) Figures(name string) (out []float64) {
+	for _, x := range strings.Fields(f.Values[name]) {
+		v, err := strconv.ParseFloat(strings.ReplaceAll(x, ",", "."), 64)
+		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
+			f.Faults[name] = "“" + x + "” is not a number; figures with spaces between are meant"
+			return nil
+		}
+		out = append(out, v)
+	}
+	return out
+}
+
+// Day reads a day; nothing typed gives no day.
+func (f Form) Day(name string) quantity.Day {
 	if f.Values[name] == "" {
 		return 0
 	}
@@ -119,9 +137,9 @@ func (f Form) day(name string) quantity.Day {
 	return d
 }
 
-// add joins faults of the garden to those of the form; false when err is
+// Add joins faults of the garden to those of the form; false when err is
 // something else.
-func (f Form) add(err error) bool {
+func (f Form) Add(err error) bool {
 	var more garden.Faults
 	if !errors.As(err, &more) {
 		return false
@@ -134,8 +152,8 @@ func (f Form) add(err error) bool {
 	return true
 }
 
-// sentences gives each fault its capital and its stop, ready to stand at its field.
-func (f Form) sentences() {
+// Sentences gives each fault its capital and its stop, ready to stand at its field.
+func (f Form) Sentences() {
 	for k, v := range f.Faults {
 		if k != garden.SureField {
 			f.Faults[k] = words.Sentence(v)
@@ -146,8 +164,8 @@ func (f Form) sentences() {
 // Option is a row of a list to choose from.
 type Option struct{ Value, Text string }
 
-// options writes the choices of a list, as one piece: there are hundreds on a page.
-func options(list []Option, chosen string) template.HTML {
+// Options writes the choices of a list, as one piece: there are hundreds on a page.
+func Options(list []Option, chosen string) template.HTML {
 	var b strings.Builder
 	for _, o := range list {
 		b.WriteString(`<option value="`)
@@ -171,3 +189,8 @@ func (f Form) Field(name, label, aside, mode string) FieldView {
 
 // FieldView is a field as the page draws it.
 type FieldView struct{ Name, Label, Aside, Mode, Value, Fault string }
+
+// Figure writes an inside value in a form's unit.
+func Figure(x float64, in words.Scale, decimals int) string {
+	return strconv.FormatFloat(quantity.Round(x/in.Size, decimals), 'f', -1, 64)
+}

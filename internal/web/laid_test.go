@@ -1,0 +1,55 @@
+package web_test
+
+import (
+	"net/http"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var keyField = regexp.MustCompile(`name="key" value="([^"]+)"`)
+
+// A page that is laid out once is the same each time, but for the keys of its forms.
+func TestAKeptPageHasKeysOfItsOwnEachTime(t *testing.T) {
+	s := newSite(t, true)
+	first, second := s.get("/beds/2").Body.String(), s.get("/beds/2").Body.String()
+	keys := map[string]bool{}
+	for _, page := range []string{first, second} {
+		found := keyField.FindAllStringSubmatch(page, -1)
+		require.NotEmpty(t, found)
+		for _, k := range found {
+			assert.False(t, keys[k[1]], "%s twice", k[1])
+			assert.Regexp(t, `^[A-Za-z0-9_-]{20,60}$`, k[1])
+			keys[k[1]] = true
+		}
+	}
+	assert.Equal(t, keyField.ReplaceAllString(first, ""), keyField.ReplaceAllString(second, ""))
+}
+
+// Every page that is kept shows a change at once, also one that is taken back, and
+// another day.
+func TestAKeptPageShowsEachChange(t *testing.T) {
+	s := newSite(t, true)
+	for _, path := range []string{"/", "/beds/2/dose", "/sheet", "/walk", "/bench?bed=2", "/beds/2", "/place", "/crops", "/marks",
+		"/beds/2/edit", "/beds/new"} {
+		before := s.get(path).Body.String()
+		require.Contains(t, before, "Hollin Terrace", path)
+		w := s.post("/place", s.placeForm("name", "Alder Bank"))
+		s.saved(w)
+		assert.Contains(t, s.get(path).Body.String(), "Alder Bank", path)
+		undo := grep(s.get(w.Header().Get("Location")).Body.String(), `action="(/undo/\d+)"`)
+		s.saved(s.post(undo, url.Values{"key": {strings.ReplaceAll(path, "/", "-") + "undo"}, "back": {"/"}}))
+		after := s.get(path).Body.String()
+		assert.NotContains(t, after, "Alder Bank", path)
+		assert.Contains(t, after, "Tue 24 Nov 2026", path)
+	}
+	s.post("/demo/day", url.Values{"by": {"day"}, "back": {"/"}})
+	assert.Contains(t, s.get("/place").Body.String(), "Wed 25 Nov 2026")
+	assert.Equal(t, http.StatusNotFound, s.get("/beds/999/dose").Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/beds/2/dose?target=99").Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/beds/2/dose?target=99").Code, "a fault is told each time")
+}

@@ -1,0 +1,106 @@
+package ui
+
+import (
+	"html/template"
+	"net/url"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+)
+
+// Page is what every view carries.
+type Page struct {
+	// Title is the finding that heads the page, Tab the open label of the nav.
+	Title, Tab string
+	Garden     string
+	Today      quantity.Day
+	// DayText is the day in words; Sky the usual soil temperature.
+	DayText, Sky string
+	Demo         bool
+	SignedIn     bool
+	Flash        *Flash
+	Tabs         []Tab
+	Ribbon       template.HTML
+	// Key makes the page's posts land once.
+	Key string
+	// Path is this page's own address, to come back to.
+	Path string
+	// On is the day that is shown, Off set when it is not today; OnQuery carries
+	// it on in addresses.
+	On  quantity.Day
+	Off bool
+	// Step is where the beginning of an empty garden stands; nil outside it.
+	Step    *Step
+	OnText  string
+	OnQuery string
+	// OffNote is set where the page itself does not say that another day is
+	// shown.
+	OffNote bool
+	// Units are those of the garden.
+	Units words.Units
+}
+
+// LengthIn, DepthIn and WeightIn name the units of a form's fields.
+func (p Page) LengthIn() string { return p.Units.Lengths().Name }
+
+// DepthIn names the unit of depths.
+func (p Page) DepthIn() string { return p.Units.Depths().Name }
+
+// WeightIn names the unit of weights.
+func (p Page) WeightIn() string { return p.Units.Weights().Name }
+
+// Show sets the day that is shown.
+func (p *Page) Show(on quantity.Day) {
+	p.On, p.Off = on, on != p.Today
+	if p.Off {
+		p.OnText, p.OnQuery = words.DayYear(on), "&on="+on.String()
+		for i := range p.Tabs {
+			p.Tabs[i].Href += "?on=" + on.String()
+		}
+	}
+}
+
+// TodayPath is this page's address without another day.
+func (p Page) TodayPath() string {
+	u, err := url.Parse(p.Path)
+	if err != nil {
+		return "/"
+	}
+	q := u.Query()
+	q.Del("on")
+	u.RawQuery = q.Encode()
+	return u.RequestURI()
+}
+
+// Flash says what was done, with a way back.
+type Flash struct {
+	Text string
+	// Undo is the journal line that can be taken back; 0 when none.
+	Undo int64
+	Bad  bool
+	Key  string
+	Back string
+}
+
+// Tab is a label of the navigation.
+type Tab struct {
+	Name, Href, Key string
+	Open            bool
+	// Count is how much waits there; 0 is not shown.
+	Count int
+}
+
+// Step is where the beginning stands on a page.
+type Step struct {
+	N    int
+	Text string
+}
+
+// Begin marks a page as a step of the beginning, when it was come to by one.
+func (p *Page) Begin(c *gin.Context, n int, text string) {
+	if c.Query("begin") != "" || c.PostForm("begin") != "" {
+		p.Step = &Step{n, text}
+	}
+}
