@@ -7,6 +7,8 @@ import (
 	"io"
 	"math"
 
+	"github.com/peterstace/simplefeatures/geom"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
 )
@@ -21,14 +23,9 @@ type collection struct {
 }
 
 type feature struct {
-	Type       string     `json:"type"`
-	Properties properties `json:"properties"`
-	Geometry   geometry   `json:"geometry"`
-}
-
-type geometry struct {
-	Type        string          `json:"type"`
-	Coordinates json.RawMessage `json:"coordinates"`
+	Type       string          `json:"type"`
+	Properties properties      `json:"properties"`
+	Geometry   json.RawMessage `json:"geometry"`
 }
 
 type properties struct {
@@ -55,23 +52,34 @@ func mm(x float64) float64 { return quantity.Round(x, decimals) }
 // roundCorners is how many corners a circle is drawn with for other programs.
 const roundCorners = 32
 
-type ring [][2]float64
-
-func ringOf(ps []garden.Point) ring {
-	out := make(ring, 0, len(ps)+1)
-	for _, p := range append(append([]garden.Point(nil), ps...), ps[0]) {
-		out = append(out, [2]float64{mm(p.X), mm(-p.Y)})
+// onMap gives points of the plan as the file has them, and back: north is up.
+func onMap(ps []garden.Point) []garden.Point {
+	out := make([]garden.Point, len(ps))
+	for i, p := range ps {
+		out[i] = garden.Point{X: mm(p.X), Y: mm(-p.Y)}
 	}
 	return out
 }
 
-func circleRing(c garden.Circle) ring {
-	ps := make([]garden.Point, roundCorners)
-	for i := range ps {
-		sin, cos := math.Sincos(2 * math.Pi * float64(i) / roundCorners)
-		ps[i] = garden.Point{X: c.Middle.X + c.Radius*cos, Y: c.Middle.Y + c.Radius*sin}
+// drawn is a bed's ground, a circle with roundCorners.
+func drawn(b garden.Bed) geom.Geometry {
+	circles := b.Circles()
+	if len(circles) == 0 {
+		return garden.PolygonOf(onMap(b.Outline())).AsGeometry()
 	}
-	return ringOf(ps)
+	all := make([]geom.Polygon, len(circles))
+	for i, c := range circles {
+		ps := make([]garden.Point, roundCorners)
+		for k := range ps {
+			sin, cos := math.Sincos(2 * math.Pi * float64(k) / roundCorners)
+			ps[k] = garden.Point{X: c.Middle.X + c.Radius*cos, Y: c.Middle.Y + c.Radius*sin}
+		}
+		all[i] = garden.PolygonOf(onMap(ps))
+	}
+	if len(all) == 1 {
+		return all[0].AsGeometry()
+	}
+	return geom.NewMultiPolygon(all).AsGeometry()
 }
 
 // WritePlan writes beds, paths and walls as a FeatureCollection.
@@ -81,38 +89,20 @@ func WritePlan(w io.Writer, beds []garden.Bed, marks []garden.Mark) error {
 		f := feature{Type: "Feature", Properties: properties{Name: b.Name, Kind: b.Kind, Shape: b.Shape, X: mm(b.X), Y: mm(b.Y),
 			W: mm(b.W), H: mm(b.H),
 			Turn: b.Turn, Rings: b.Rings, Area: quantity.Round(float64(b.Area()), 3)}}
-		var coordinates any
-		circles := b.Circles()
-		switch len(circles) {
-		case 0:
-			f.Geometry.Type, coordinates = "Polygon", []ring{ringOf(b.Outline())}
-		case 1:
-			f.Geometry.Type, coordinates = "Polygon", []ring{circleRing(circles[0])}
-		default:
-			all := make([][]ring, len(circles))
-			for i, c := range circles {
-				all[i] = []ring{circleRing(c)}
-			}
-			f.Geometry.Type, coordinates = "MultiPolygon", all
-		}
-		raw, err := json.Marshal(coordinates)
+		raw, err := json.Marshal(drawn(b))
 		if err != nil {
 			return err
 		}
-		f.Geometry.Coordinates = raw
+		f.Geometry = raw
 		out.Features = append(out.Features, f)
 	}
 	for _, m := range marks {
-		line := make(ring, len(m.Points))
-		for i, p := range m.Points {
-			line[i] = [2]float64{mm(p.X), mm(-p.Y)}
-		}
-		raw, err := json.Marshal(line)
+		raw, err := json.Marshal(garden.LineOf(onMap(m.Points)...))
 		if err != nil {
 			return err
 		}
 		out.Features = append(out.Features, feature{Type: "Feature", Properties: properties{Name: m.Name, Mark: m.Kind, Width: mm(m.Width)},
-			Geometry: geometry{Type: "LineString", Coordinates: raw}})
+			Geometry: raw})
 	}
 	e := json.NewEncoder(w)
 	e.SetIndent("", " ")
@@ -161,22 +151,32 @@ func ReadPlan(r io.Reader) (beds []garden.Bed, marks []garden.Mark, err error) {
 	return beds, marks, nil
 }
 
+// ground reads the geometry of a feature, of the kind that is wanted. Whether it can be
+// that of a bed is said in the garden’s own words.
+func ground(f feature, wanted string, kind geom.GeometryType, bad string) (geom.Geometry, error) {
+	var is struct{ Type string }
+	if err := json.Unmarshal(f.Geometry, &is); err != nil || is.Type != kind.String() {
+		return geom.Geometry{}, fmt.Errorf("%s is needed, this is a %q", wanted, is.Type)
+	}
+	g, err := geom.UnmarshalGeoJSON(f.Geometry, geom.NoValidate{})
+	if err != nil {
+		return g, errors.New(bad)
+	}
+	return g.Force2D(), nil
+}
+
 // markOf reads a path or a wall.
 func markOf(f feature) (garden.Mark, error) {
 	m := garden.Mark{Name: f.Properties.Name, Kind: f.Properties.Mark, Width: f.Properties.Width}
-	if f.Geometry.Type != "LineString" {
-		return m, fmt.Errorf("a LineString is needed, this is a %q", f.Geometry.Type)
+	g, err := ground(f, "a LineString", geom.TypeLineString, "its points are not pairs of figures")
+	if err != nil {
+		return m, err
 	}
-	var line ring
-	if err := json.Unmarshal(f.Geometry.Coordinates, &line); err != nil {
-		return m, errors.New("its points are not pairs of figures")
-	}
+	line := garden.PointsOf(g.MustAsLineString())
 	if len(line) > garden.MostPoints {
 		return m, fmt.Errorf("a line has at most %d points", garden.MostPoints)
 	}
-	for _, p := range line {
-		m.Points = append(m.Points, garden.Point{X: p[0], Y: -p[1]})
-	}
+	m.Points = onMap(line)
 	return m, nil
 }
 
@@ -200,23 +200,19 @@ func bedOf(f feature) (garden.Bed, error) {
 	case garden.ShapeRect, garden.ShapeCircle, garden.ShapeRings:
 		return b, nil
 	}
-	if f.Geometry.Type != "Polygon" {
-		return b, fmt.Errorf("a Polygon is needed, this is a %q", f.Geometry.Type)
+	g, err := ground(f, "a Polygon", geom.TypePolygon, "its corners are not pairs of figures")
+	if err != nil {
+		return b, err
 	}
-	var rings []ring
-	if err := json.Unmarshal(f.Geometry.Coordinates, &rings); err != nil {
-		return b, errors.New("its corners are not pairs of figures")
-	}
-	if len(rings) != 1 || len(rings[0]) < 4 {
+	rings := g.MustAsPolygon().DumpRings()
+	if len(rings) != 1 || rings[0].Coordinates().Length() < 4 {
 		return b, errors.New("one closed ring without holes is needed")
 	}
-	if len(rings[0]) > garden.MostPoints+1 {
+	corners := garden.PointsOf(rings[0])
+	if len(corners) > garden.MostPoints+1 {
 		return b, fmt.Errorf("an outline has at most %d corners", garden.MostPoints)
 	}
-	ps := make([]garden.Point, len(rings[0])-1)
-	for i := range ps {
-		ps[i] = garden.Point{X: rings[0][i][0], Y: -rings[0][i][1]}
-	}
+	ps := onMap(corners[:len(corners)-1])
 	if why := garden.CheckCorners(ps); why != "" {
 		return b, errors.New(why)
 	}

@@ -2,6 +2,8 @@ package garden
 
 import (
 	"math"
+
+	"github.com/peterstace/simplefeatures/geom"
 )
 
 // Letters name the samples of a round.
@@ -81,23 +83,34 @@ func (b Bed) CorePoints(n int) []Point {
 // takes n of it evenly.
 func (b Bed) zigzagIn(n int) []Point {
 	outline := b.Outline()
+	ground, edge := PolygonOf(outline).AsGeometry(), PolygonOf(outline).Boundary().AsGeometry()
 	low, high := b.Bounds()
-	clear := 0.15 * math.Min(high.X-low.X, high.Y-low.Y)
-	for ; ; clear /= 2 {
+	var inside []Point
+	var fromEdge []float64
+	const fine = 40
+	for i := range fine {
+		x := low.X + (high.X-low.X)*(float64(i)+0.5)/fine
+		for j := range fine {
+			// Up one column and down the next.
+			row := j
+			if i%2 == 1 {
+				row = fine - 1 - j
+			}
+			p := Point{x, low.Y + (high.Y-low.Y)*(float64(row)+0.5)/fine}
+			at := geom.XY(p).AsPoint().AsGeometry()
+			if !geom.Intersects(at, ground) {
+				continue
+			}
+			if far, ok := geom.Distance(at, edge); ok {
+				inside, fromEdge = append(inside, p), append(fromEdge, far)
+			}
+		}
+	}
+	for clear := 0.15 * math.Min(high.X-low.X, high.Y-low.Y); ; clear /= 2 {
 		var in []Point
-		const fine = 40
-		for i := range fine {
-			x := low.X + (high.X-low.X)*(float64(i)+0.5)/fine
-			for j := range fine {
-				// Up one column and down the next.
-				row := j
-				if i%2 == 1 {
-					row = fine - 1 - j
-				}
-				p := Point{x, low.Y + (high.Y-low.Y)*(float64(row)+0.5)/fine}
-				if inside(p, outline) && fromEdge(p, outline) >= clear {
-					in = append(in, p)
-				}
+		for i, p := range inside {
+			if fromEdge[i] >= clear {
+				in = append(in, p)
 			}
 		}
 		if len(in) >= n || clear < 1e-4 && len(in) > 0 {
@@ -111,17 +124,4 @@ func (b Bed) zigzagIn(n int) []Point {
 			return nil
 		}
 	}
-}
-
-// fromEdge is how far a point lies from the nearest edge of an outline.
-func fromEdge(p Point, ps []Point) float64 {
-	best := math.Inf(1)
-	for i, a := range ps {
-		c := ps[(i+1)%len(ps)]
-		dx, dy := c.X-a.X, c.Y-a.Y
-		t := ((p.X-a.X)*dx + (p.Y-a.Y)*dy) / math.Max(dx*dx+dy*dy, 1e-12)
-		t = math.Max(0, math.Min(1, t))
-		best = math.Min(best, math.Hypot(p.X-a.X-t*dx, p.Y-a.Y-t*dy))
-	}
-	return best
 }

@@ -6,6 +6,8 @@ import (
 	"math"
 	"strings"
 
+	"github.com/peterstace/simplefeatures/geom"
+
 	"zephyrfield/agronomy/quantity"
 )
 
@@ -68,31 +70,8 @@ func (c *Corners) UnmarshalJSON(b []byte) error {
 	return nil
 }
 
-// shoelace is twice the signed area of a polygon.
-func shoelace(ps []Point) float64 {
-	sum := 0.0
-	for i, p := range ps {
-		q := ps[(i+1)%len(ps)]
-		sum += p.X*q.Y - q.X*p.Y
-	}
-	return sum
-}
-
-// cross tells on which side of a→b the point c lies.
-func cross(a, b, c Point) float64 { return (b.X-a.X)*(c.Y-a.Y) - (b.Y-a.Y)*(c.X-a.X) }
-
-// meet tells whether two stretches cross or touch.
-func meet(a, b, c, d Point) bool {
-	between := func(p, q, r Point) bool {
-		return r.X >= math.Min(p.X, q.X)-1e-9 && r.X <= math.Max(p.X, q.X)+1e-9 && r.Y >= math.Min(p.Y, q.Y)-1e-9 &&
-			r.Y <= math.Max(p.Y, q.Y)+1e-9
-	}
-	d1, d2, d3, d4 := cross(c, d, a), cross(c, d, b), cross(a, b, c), cross(a, b, d)
-	if d1*d2 < 0 && d3*d4 < 0 {
-		return true
-	}
-	return d1 == 0 && between(c, d, a) || d2 == 0 && between(c, d, b) || d3 == 0 && between(a, b, c) || d4 == 0 && between(a, b, d)
-}
+// leastGround is the least area of an outline, m².
+const leastGround = 1e-6
 
 // CheckCorners says what is wrong with a freehand outline, "" when nothing is.
 func CheckCorners(ps []Point) string {
@@ -113,20 +92,30 @@ func CheckCorners(ps []Point) string {
 			}
 		}
 	}
+	// Almost every outline is simple, and asked so at once.
+	if !LineOf(append(ps[:n:n], ps[0])...).IsSimple() {
+		return crossing(ps)
+	}
+	if PolygonOf(ps).Area() < leastGround {
+		return "the outline holds no ground"
+	}
+	return ""
+}
+
+// crossing says where an outline crosses itself.
+func crossing(ps []Point) string {
+	n := len(ps)
 	for i := range n {
 		for j := i + 2; j < n; j++ {
 			if i == 0 && j == n-1 {
 				continue // neighbours
 			}
-			if meet(ps[i], ps[i+1], ps[j], ps[(j+1)%n]) {
+			if geom.Intersects(LineOf(ps[i], ps[i+1]).AsGeometry(), LineOf(ps[j], ps[(j+1)%n]).AsGeometry()) {
 				return fmt.Sprintf("the outline crosses itself between corner %d and corner %d", i+1, j+1)
 			}
 		}
 	}
-	if math.Abs(shoelace(ps)) < 1e-6 {
-		return "the outline holds no ground"
-	}
-	return ""
+	return "the outline runs back over itself, and holds no ground there"
 }
 
 // turned turns points clockwise, as seen on the plan, about a middle.
@@ -219,7 +208,7 @@ func (b Bed) Area() quantity.Area {
 		if len(b.Corners) < 3 {
 			return 0
 		}
-		return quantity.Area(math.Abs(shoelace(b.Corners)) / 2)
+		return quantity.Area(PolygonOf(b.Corners).Area())
 	}
 	return quantity.Area(b.W * b.H)
 }
@@ -258,18 +247,6 @@ func (b Bed) polygons() (out [][]Point) {
 	return out
 }
 
-// inside tells whether a point lies inside a polygon.
-func inside(p Point, ps []Point) bool {
-	in := false
-	for i, a := range ps {
-		b := ps[(i+1)%len(ps)]
-		if (a.Y > p.Y) != (b.Y > p.Y) && p.X < (b.X-a.X)*(p.Y-a.Y)/(b.Y-a.Y)+a.X {
-			in = !in
-		}
-	}
-	return in
-}
-
 // touching is how deep two beds may lie in each other before they count as
 // overlapping, metres: those that share an edge do not.
 const touching = 0.01
@@ -283,7 +260,7 @@ func Overlaps(a, b Bed) bool {
 	}
 	for _, p := range a.polygons() {
 		for _, q := range b.polygons() {
-			if overlap(shrunk(p), shrunk(q)) {
+			if geom.Intersects(PolygonOf(shrunk(p)).AsGeometry(), PolygonOf(shrunk(q)).AsGeometry()) {
 				return true
 			}
 		}
@@ -304,15 +281,4 @@ func shrunk(ps []Point) []Point {
 		out[i] = Point{m.X + (p.X-m.X)*f, m.Y + (p.Y-m.Y)*f}
 	}
 	return out
-}
-
-func overlap(p, q []Point) bool {
-	for i, a := range p {
-		for j, c := range q {
-			if meet(a, p[(i+1)%len(p)], c, q[(j+1)%len(q)]) {
-				return true
-			}
-		}
-	}
-	return inside(p[0], q) || inside(q[0], p)
 }
