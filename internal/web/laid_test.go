@@ -53,3 +53,24 @@ func TestAKeptPageShowsEachChange(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/beds/2/dose?target=99").Code)
 	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/beds/2/dose?target=99").Code, "a fault is told each time")
 }
+
+// A step from a day is reckoned here, once: the browser sends months and days.
+func TestStepsFromADay(t *testing.T) {
+	s := newSite(t, true)
+	for steps, want := range map[string]string{
+		"on=2026-01-31&months=1":              "Shown as of <b>28 Feb 2026</b>",
+		"on=2026-11-24&months=-12&days=7":     "Shown as of <b>1 Dec 2025</b>",
+		"on=2026-10-31&days=-7&bed=2":         "Shown as of <b>24 Oct 2026</b>",
+		"on=2026-11-24&months=-2000":          "Shown as of <b>24 Nov 2022</b>",
+		"on=2026-11-24&months=99999999999999": "",
+		"on=2026-10-24&months=1":              "",
+	} {
+		page := s.get("/?" + steps).Body.String()
+		if want == "" {
+			assert.NotContains(t, page, "Shown as of", steps)
+			continue
+		}
+		assert.Contains(t, page, want, steps)
+	}
+	assert.Contains(t, s.get("/?on=2026-10-31&days=-7&bed=2").Body.String(), `href="/?bed=2"`, "the rest of the address stays")
+}

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"crypto/sha256"
 	"encoding/base64"
 	"errors"
@@ -41,6 +42,29 @@ const (
 	handleAheadMonths = 18
 )
 
+// stepped puts the day that an address steps to (?on= with months and days from it) in the
+// address, so that a page is asked for in one way only.
+func (s *server) stepped(c *gin.Context) {
+	q := c.Request.URL.Query()
+	months, errM := strconv.Atoi(cmp.Or(q.Get("months"), "0"))
+	days, errD := strconv.Atoi(cmp.Or(q.Get("days"), "0"))
+	on, err := quantity.ParseDay(q.Get("on"))
+	if c.Request.Method != http.MethodGet || errM != nil || errD != nil || err != nil || months == 0 && days == 0 ||
+		max(months, -months) > mostSteps || max(days, -days) > mostSteps {
+		return
+	}
+	q.Del("months")
+	q.Del("days")
+	q.Del("on")
+	if on = s.bounded(on.AddMonths(months) + quantity.Day(days)); on != s.Clock.Today() {
+		q.Set("on", on.String())
+	}
+	c.Request.URL.RawQuery = q.Encode()
+}
+
+// mostSteps is how many months or days one address steps over.
+const mostSteps = 10_000
+
 // on is the day that a page is asked to show; today when none or a wrong one
 // is given.
 func (s *server) on(c *gin.Context) quantity.Day {
@@ -49,6 +73,12 @@ func (s *server) on(c *gin.Context) quantity.Day {
 	if err != nil {
 		return today
 	}
+	return s.bounded(d)
+}
+
+// bounded keeps a day to those that the handle reaches.
+func (s *server) bounded(d quantity.Day) quantity.Day {
+	today := s.Clock.Today()
 	return min(max(d, today.AddMonths(-handleBackMonths)), today.AddMonths(handleAheadMonths))
 }
 

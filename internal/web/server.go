@@ -127,7 +127,7 @@ func (s *server) routes(r *gin.Engine) {
 	r.GET("/favicon.ico", s.favicon)
 	r.GET("/sign-in", s.signInForm)
 	r.POST("/sign-in", s.told(s.signIn))
-	in := r.Group("/", s.steady, s.signedIn)
+	in := r.Group("/", s.stepped, s.steady, s.signedIn)
 	for _, x := range pageRoutes {
 		if x.only == nil || x.only(s) {
 			in.Handle(x.method, x.path, s.told(func(c *gin.Context) error { return x.page(s, c) }))

@@ -1,31 +1,26 @@
 import { follow } from "./forms.js";
 
-// The date handle: dragged, moved by keys, or by the typed day beneath it.
-const day = (text) => new Date(text + "T00:00:00Z");
-const text = (date) => date.toISOString().slice(0, 10);
-const plus = (date, days) => new Date(date.getTime() + days * 864e5);
-const months = (date, n) => {
-  const first = new Date(Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + n, 1));
-  const last = new Date(Date.UTC(first.getUTCFullYear(), first.getUTCMonth() + 1, 0)).getUTCDate();
-  return plus(first, Math.min(date.getUTCDate(), last) - 1);
-};
+// The date handle: dragged, moved by keys, or by the typed day beneath it. A step from a
+// day goes out as months and days: which day it comes to, the garden's own calendar says.
 const handle = () => document.getElementById("handle");
 
-// wanted is the day asked for and not shown yet, so that quick steps add up.
-// One request runs at a time; the last day asked for wins.
+// wanted is the day asked for and not shown yet, with the steps from it, so that quick
+// ones add up. One request runs at a time; the last day asked for wins.
 let wanted = null;
 let busy = false;
 
 // The page's own address: after a form that was not taken it is not the one in
 // the bar.
-const pathOn = (on) => {
+const today = () => document.getElementById("page").dataset.today;
+const pathOn = ({ on, months = 0, days = 0 }) => {
   const own = document.querySelector(".day-form");
   const url = new URL(own ? own.action : location.href);
   if (url.pathname === location.pathname) url.search = location.search;
   else own.querySelectorAll("input[type=hidden]").forEach((el) => url.searchParams.set(el.name, el.value));
-  url.searchParams.delete("said");
-  if (on === document.getElementById("page").dataset.today) url.searchParams.delete("on");
-  else url.searchParams.set("on", on);
+  for (const name of ["said", "on"]) url.searchParams.delete(name);
+  if (on !== today() || months || days) url.searchParams.set("on", on);
+  if (months) url.searchParams.set("months", months);
+  if (days) url.searchParams.set("days", days);
   return url.pathname + url.search;
 };
 
@@ -79,7 +74,8 @@ const swapDay = async (path) => {
     }
   }
   document.title = fresh.title;
-  history.replaceState(null, "", path);
+  const shown = handle();
+  history.replaceState(null, "", shown ? pathOn({ on: shown.dataset.day }) : path);
   follow();
   await nextFrame();
   htmx.process(document.getElementById("page"));
@@ -92,15 +88,14 @@ document.addEventListener("htmx:configRequest", (e) => {
   if (on && e.detail.verb === "get" && e.target.closest("[data-undated]")) e.detail.parameters.on = on;
 });
 
-const show = async (on) => {
-  wanted = on;
+const show = async (to) => {
+  wanted = to;
   if (busy) return;
   busy = true;
   try {
     while (wanted !== null) {
       const next = wanted;
-      const path = pathOn(next);
-      await swapDay(path);
+      await swapDay(pathOn(next));
       if (wanted === next) wanted = null;
     }
   } finally {
@@ -109,20 +104,20 @@ const show = async (on) => {
 };
 
 // move steps from the day that is shown; false when the page has no handle.
-export const move = (step) => {
+export const move = ({ months = 0, days = 0, back = false }) => {
   const h = handle();
   if (!h) return false;
-  show(text(step(day(wanted || h.dataset.day))));
+  const from = back ? { on: today() } : wanted || { on: h.dataset.day };
+  show({ on: from.on, months: (from.months || 0) + months, days: (from.days || 0) + days });
   return true;
 };
 
 export const steps = {
-  "[": (d) => months(d, -1), "]": (d) => months(d, 1), "{": (d) => months(d, -12), "}": (d) => months(d, 12),
-  t: () => day(document.getElementById("page").dataset.today),
+  "[": { months: -1 }, "]": { months: 1 }, "{": { months: -12 }, "}": { months: 12 }, t: { back: true },
 };
 const arrows = {
-  ArrowLeft: (d) => plus(d, -1), ArrowRight: (d) => plus(d, 1), ArrowDown: (d) => plus(d, -7), ArrowUp: (d) => plus(d, 7),
-  PageDown: (d) => months(d, -1), PageUp: (d) => months(d, 1),
+  ArrowLeft: { days: -1 }, ArrowRight: { days: 1 }, ArrowDown: { days: -7 }, ArrowUp: { days: 7 },
+  PageDown: { months: -1 }, PageUp: { months: 1 },
 };
 
 document.addEventListener("keydown", (e) => {
@@ -148,12 +143,12 @@ document.addEventListener("pointerdown", (e) => {
     days = at(ev.clientX);
     const x = Number(h.dataset.x) + days / h.dataset.days * h.dataset.w;
     h.setAttribute("transform", `translate(${x - h.dataset.at} 0)`);
-    label.textContent = plus(day(h.dataset.from), days).toLocaleDateString("en-GB",
+    label.textContent = new Date(Date.parse(h.dataset.from) + days * 864e5).toLocaleDateString("en-GB",
       { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
   };
   const drop = () => {
     h.removeEventListener("pointermove", drag);
-    if (days !== null) show(text(plus(day(h.dataset.from), days)));
+    if (days !== null) show({ on: h.dataset.from, days });
   };
   h.addEventListener("pointermove", drag);
   h.addEventListener("pointerup", drop, { once: true });
