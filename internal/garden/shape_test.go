@@ -89,3 +89,19 @@ func TestOverlaps(t *testing.T) {
 		assert.Equal(t, c.want, garden.Overlaps(c.b, c.a), c.name)
 	}
 }
+
+func TestAreaComesFromTheShape(t *testing.T) {
+	assert.InDelta(t, 9.6, float64(garden.Bed{Shape: garden.ShapeRect, W: 6.4, H: 1.5}.Area()), 1e-9)
+	assert.InDelta(t, 3*math.Pi/4*1.6*1.6, float64(garden.Bed{Shape: garden.ShapeRings, W: 5.4, H: 1.6, Rings: 3}.Area()), 1e-9)
+}
+
+func TestNormalsAreKeptAsText(t *testing.T) {
+	n := garden.Normals{5, 5.5, -1}
+	var back garden.Normals
+	require.NoError(t, back.Scan(n.Text()))
+	assert.Equal(t, n, back)
+	require.NoError(t, back.Scan(""))
+	assert.Empty(t, back)
+	assert.Error(t, back.Scan(7))
+	assert.Error(t, back.Scan("warm"))
+}

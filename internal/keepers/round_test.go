@@ -1,4 +1,4 @@
-package garden_test
+package keepers_test
 
 import (
 	"math"
