@@ -120,7 +120,7 @@ func (r *Request) checkAims() error {
 
 func (r *Request) checkMaterials() error {
 	for i, b := range r.Materials {
-		if err := checkBatch(i, b); err != nil {
+		if err := checkBatch(fmt.Sprintf("materials[%d].", i), b); err != nil {
 			return err
 		}
 	}
@@ -141,6 +141,9 @@ func (r *Request) checkHistory() error {
 			return bad(fmt.Sprintf("history[%d].cce_pct", i), "a share above 0 and to %d is needed", mostShare)
 		case p.Potash != nil && !(*p.Potash >= 0 && *p.Potash <= mostPotash):
 			return bad(fmt.Sprintf("history[%d].k2o_pct", i), "a share from 0 to %d is needed", mostPotash)
+		}
+		if err := checkFineness(fmt.Sprintf("history[%d].fineness_pct", i), p.Fineness); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -268,8 +271,12 @@ func checkLayers(at string, r *soil.Reading) error {
 	return nil
 }
 
-func checkBatch(i int, b material.Batch) error {
-	at := func(f string) string { return fmt.Sprintf("materials[%d].%s", i, f) }
+// CheckBatch says what is wrong with a batch, by its field: an *InputError, nil when
+// nothing is.
+func CheckBatch(b material.Batch) error { return checkBatch("", b) }
+
+func checkBatch(path string, b material.Batch) error {
+	at := func(f string) string { return path + f }
 	share := func(p *quantity.Percent, most quantity.Percent) bool {
 		return p == nil || *p > 0 && *p <= most
 	}
@@ -299,21 +306,26 @@ func checkBatch(i int, b material.Batch) error {
 	case b.Price != nil && !(*b.Price >= 0 && *b.Price <= 1e6):
 		return bad(at("price_kg"), "a price of 0 or more is needed")
 	}
-	if b.Fineness == nil {
+	return checkFineness(at("fineness_pct"), b.Fineness)
+}
+
+// checkFineness looks at the shares of a fineness; nil is all of the finest.
+func checkFineness(field string, shares *[4]quantity.Percent) error {
+	if shares == nil {
 		return nil
 	}
 	sum := quantity.Percent(0)
-	for _, p := range b.Fineness {
+	for _, p := range shares {
 		if !(p >= 0 && p <= 100) {
-			return bad(at("fineness_pct"), "shares from 0 to 100 are needed")
+			return bad(field, "shares from 0 to 100 are needed")
 		}
 		sum += p
 	}
-	switch {
+	switch b := (material.Batch{Fineness: shares}); {
 	case sum < 99 || sum > 101:
-		return bad(at("fineness_pct"), "the four shares make %.0f, not 100", float64(sum))
+		return bad(field, "the four shares make %.0f, not 100", float64(sum))
 	case b.Fine() <= 0:
-		return bad(at("fineness_pct"), "nothing of it is fine enough to react")
+		return bad(field, "nothing of it is fine enough to react")
 	}
 	return nil
 }

@@ -49,7 +49,7 @@ var stops = []Rule{
 			return f.Material.Family == material.HydratedLime && f.Crop.Is(crop.AcidLover)
 		}, With: band},
 	{ID: "ash-source", Level: Stop, Scope: OfMaterial, Source: "ash",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Material.Source != material.Clean },
+		Holds: func(f *Facts) bool { return f.Material.Barred() },
 		With:  func(f *Facts) working.Values { return working.Values{working.ID("source", f.Material.Source)} }},
 	{ID: "ash-not-measured", Level: Stop, Scope: OfMaterial, Source: "ash-schools",
 		Holds: func(f *Facts) bool {
@@ -57,10 +57,13 @@ var stops = []Rule{
 		}},
 	{ID: "ash-hot", Level: Stop, Scope: OfMaterial, Source: "ash",
 		Holds: func(f *Facts) bool {
-			return isAsh(f) && f.Material.Burnt != 0 && f.Date-f.Material.Burnt < material.HotDays
+			return f.Material.Hot(f.Date)
 		},
 		With: func(f *Facts) working.Values {
-			return working.Values{working.On("cool", f.Material.Burnt+material.HotDays)}
+			if f.Date >= f.Material.Cool() {
+				return nil // what glows is no matter of days
+			}
+			return working.Values{working.On("cool", f.Material.Cool())}
 		}},
 	{ID: "aluminium-food", Level: Stop, Scope: OfMaterial, Source: "caps",
 		Holds: func(f *Facts) bool { return f.Material.Family == material.Aluminium && !f.Crop.Is(crop.NotFood) }},

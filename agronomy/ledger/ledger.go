@@ -22,11 +22,14 @@ type Application struct {
 	// usual.
 	Measured, Potash *quantity.Percent
 	Condition        material.Condition
+	// Fineness is that of its stone, as a batch has it; nil: all of the finest.
+	Fineness *[4]quantity.Percent
 }
 
 // Batch is what went on, as strong as it was.
 func (a *Application) Batch() material.Batch {
-	return material.Batch{Material: a.Material, Measured: a.Measured, Potash: a.Potash, Condition: a.Condition, Source: material.Clean}
+	return material.Batch{Material: a.Material, Measured: a.Measured, Potash: a.Potash, Condition: a.Condition, Source: material.Clean,
+		Fineness: a.Fineness}
 }
 
 // K2O is the potash that it brought.

@@ -16,6 +16,7 @@ const (
 	CalciticLime     Kind = "calcitic-lime"
 	DolomiticLime    Kind = "dolomitic-lime"
 	HardwoodAsh      Kind = "wood-ash-hardwood"
+	UnknownAsh       Kind = "wood-ash-unknown"
 	SulfurPowder     Kind = "elemental-sulfur-powder"
 	AmmoniumSulfate  Kind = "ammonium-sulfate"
 	Urea             Kind = "urea"
@@ -153,7 +154,7 @@ var Table = []Material{
 		Retest: 26},
 	{Kind: ShellMeal, Name: "shell meal", Family: Lime, CCE: Range{85, 92, 95}, Calcium: 36, Reacts: limeReaction, Retest: 52},
 	{Kind: "gypsum", Name: "gypsum", Family: Inert, Calcium: 23},
-	{Kind: "wood-ash-unknown", Name: "wood ash of unknown kind", Family: Ash, CCE: Range{22, 43, 92}, K2O: Range{0.5, 3.1, 10},
+	{Kind: UnknownAsh, Name: "wood ash of unknown kind", Family: Ash, CCE: Range{22, 43, 92}, K2O: Range{0.5, 3.1, 10},
 		Calcium: 15, Magnesium: 1, P2O5: 1.2, Reacts: ashReaction, Retest: 12},
 	{Kind: HardwoodAsh, Name: "hardwood ash", Family: Ash, CCE: Range{35, 50, 70}, K2O: Range{3, 5, 8}, Calcium: 20, Magnesium: 2,
 		P2O5: 1.5, Reacts: ashReaction, Retest: 12},
@@ -178,6 +179,10 @@ var Table = []Material{
 	{Kind: "peat", Name: "peat", Family: Inert},
 	{Kind: Compost, Name: "garden compost", Family: Organic, K2O: Range{0.5, 0.5, 0.5}, N: 0.7, Retest: 52},
 	{Kind: Manure, Name: "fresh manure", Family: FreshManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Retest: 52},
+	{Kind: "horse-manure", Name: "fresh horse manure", Family: FreshManure, K2O: Range{0.7, 0.7, 0.7}, N: 0.5, Retest: 52},
+	{Kind: "poultry-manure", Name: "fresh poultry manure", Family: FreshManure, K2O: Range{1, 1, 1}, N: 1.5, Retest: 52},
+	{Kind: "mushroom-compost", Name: "mushroom compost", Family: Organic, K2O: Range{0.8, 0.8, 0.8}, N: 0.7, Retest: 52},
+	{Kind: "leaf-mould", Name: "leaf mould", Family: Organic, K2O: Range{0.3, 0.3, 0.3}, N: 0.4, Retest: 52},
 	{Kind: "coffee-grounds", Name: "coffee grounds", Family: Inert},
 	{Kind: "pine-needles", Name: "pine needles", Family: Inert},
 }
@@ -281,6 +286,8 @@ type Batch struct {
 	Vinegar *VinegarTest
 	// Burnt is the day of the fire, no day when not known.
 	Burnt quantity.Day
+	// Embers is set when some were seen in it.
+	Embers bool
 	// Walnut is set when black walnut was burnt.
 	Walnut bool
 	// Price is for a kilogram, in the gardener's money; nil when not known.

@@ -40,7 +40,7 @@ func TestTheTableHoldsTogether(t *testing.T) {
 			}
 		}
 	}
-	assert.Len(t, material.Table, 24)
+	assert.Len(t, material.Table, 28)
 }
 
 func TestWorth(t *testing.T) {

@@ -45,6 +45,12 @@ func TestEveryMaterialAsItIsPrinted(t *testing.T) {
 		"iron-sulfate":             {acid: 36, halfLife: 2, atTemp: 15, retest: 12},
 		"ammonium-sulfate":         {acid: 112, n: 21, halfLife: 4, atTemp: 15, retest: 12},
 		"urea":                     {acid: 83, n: 46, halfLife: 4, atTemp: 15, retest: 12},
+		"compost":                  {k2o: material.Range{Low: 0.5, Typical: 0.5, High: 0.5}, n: 0.7, retest: 52},
+		"manure":                   {k2o: material.Range{Low: 0.6, Typical: 0.6, High: 0.6}, n: 0.5, retest: 52},
+		"horse-manure":             {k2o: material.Range{Low: 0.7, Typical: 0.7, High: 0.7}, n: 0.5, retest: 52},
+		"poultry-manure":           {k2o: material.Range{Low: 1, Typical: 1, High: 1}, n: 1.5, retest: 52},
+		"mushroom-compost":         {k2o: material.Range{Low: 0.8, Typical: 0.8, High: 0.8}, n: 0.7, retest: 52},
+		"leaf-mould":               {k2o: material.Range{Low: 0.3, Typical: 0.3, High: 0.3}, n: 0.4, retest: 52},
 		"potassium-sulfate":        {k2o: material.Range{Low: 50, Typical: 50, High: 50}, retest: 52},
 	}
 	for kind, want := range printed {

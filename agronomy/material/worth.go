@@ -68,8 +68,8 @@ var finenessHalfLives = [4]float64{36 * weeksPerMonth, 24 * weeksPerMonth, 9 * w
 // handCrushed is about what a hand makes of shells: it weighs 0.35.
 var handCrushed = [4]quantity.Percent{0, 62.5, 37.5, 0}
 
-// shares are those of the fineness classes; nil: all of the finest.
-func (b *Batch) shares() *[4]quantity.Percent {
+// Shares are those of the fineness classes; nil: all of the finest.
+func (b *Batch) Shares() *[4]quantity.Percent {
 	if b.Fineness == nil && b.Crushed {
 		return &handCrushed
 	}
@@ -78,7 +78,7 @@ func (b *Batch) shares() *[4]quantity.Percent {
 
 // Fine is the share that acts, by its fineness.
 func (b *Batch) Fine() float64 {
-	shares := b.shares()
+	shares := b.Shares()
 	if shares == nil {
 		return 1
 	}
@@ -93,7 +93,7 @@ func (b *Batch) Fine() float64 {
 // their rates, each by the share that acts.
 func (b *Batch) Speed() Reaction {
 	r := b.Reacts
-	fine, shares := b.Fine(), b.shares()
+	fine, shares := b.Fine(), b.Shares()
 	if shares == nil || fine <= 0 {
 		return r
 	}

@@ -133,8 +133,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("At %s sodium may be the cause, not lime: no rate.", p1(v, "sweetest")), "A lab’s test for sodium."
 	},
 	"ash-source": func(_ Units, v working.Values) (string, string) {
-		return sprintf("No: %s went into this batch.", Name(v.Text("source"))),
-			"Nothing; it goes to the waste collection."
+		return sprintf("No: %s.", Barred(v.Text("source"))), "Nothing; it goes to the waste collection."
 	},
 	"ash-not-measured": fixed("This ash has no measured strength, and your school gives no rate without one.",
 		"A vinegar test or a lab figure for this batch, or another school."),
@@ -332,6 +331,9 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			"Grow them apart."
 	},
 	"ash-hot": func(_ Units, v working.Values) (string, string) {
+		if v.Day("cool") == 0 {
+			return "There were embers in it.", "When none is left: {hot days} under its lid, and cold to the touch right through."
+		}
 		return "Ash less than {hot days} old may hide embers.", sprintf("From %s, cold to the touch right through.", Day(v.Day("cool")))
 	},
 	"aluminium-food": fixed("Aluminium sulfate is not for ground that grows food.", "Sulfur instead, or a crop that is not eaten."),
@@ -390,3 +392,6 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("Nothing can be given: %s.", u.limit(v.Text("limit"))), ""
 	},
 }
+
+// Barred says why an ash goes on no growing ground.
+func Barred[T ~string](source T) string { return Name(source) + " went into this batch" }

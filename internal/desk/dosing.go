@@ -177,7 +177,7 @@ func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) 
 	for i := range shelf {
 		b := &shelf[i]
 		m, ok := material.Find(b.Kind)
-		if !ok {
+		if !ok || b.Gone != 0 {
 			continue
 		}
 		has[m.Kind] = true

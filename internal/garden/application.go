@@ -1,6 +1,9 @@
 package garden
 
 import (
+	"fmt"
+
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -22,23 +25,43 @@ type Application struct {
 	CCE       *quantity.Percent  `db:"cce_pct" json:"cce_pct"`
 	K2O       *quantity.Percent  `db:"k2o_pct" json:"k2o_pct"`
 	Condition material.Condition `db:"condition" json:"condition"`
+	// Fineness is that of its stone; none: all of the finest.
+	Fineness Figures `db:"fineness_pct" json:"fineness_pct"`
 }
 
 // Put is what went on as agronomy has it; ok is false for a material that is not
 // in the table.
 func (a Application) Put() (p ledger.Application, ok bool) {
 	m, ok := material.Find(a.What)
-	return ledger.Application{Date: a.Date, Material: m, Rate: a.Rate, Measured: a.CCE, Potash: a.K2O, Condition: a.Condition}, ok
+	return ledger.Application{Date: a.Date, Material: m, Rate: a.Rate, Measured: a.CCE, Potash: a.K2O, Condition: a.Condition,
+		Fineness: a.Fineness.shares()}, ok
 }
 
-// from takes over what a batch is taken for.
+// From takes over what a batch is taken for: its strength and potash with what water
+// and charcoal leave of them, so that the batch may change after.
 func (a *Application) From(b Batch) {
-	a.CCE, a.K2O, a.Condition = b.CCE, b.K2O, b.Condition
-	if b.Effective != nil {
-		a.CCE = b.Effective
+	m, _ := material.Find(b.Kind)
+	now := b.Material(m)
+	now.Condition, now.Fineness, now.Crushed = material.Dry, nil, false
+	w := now.Worth()
+	less := b.Moisture > 0 || b.Charcoal > 0
+	a.CCE, a.K2O, a.Condition, a.Fineness = nil, nil, b.Condition, nil
+	if m.Raises() && (!w.Typical || less) { // a purity is no strength of lime
+		cce := quantity.Percent(quantity.Round(100*w.EffectiveCCE, 2))
+		a.CCE = &cce
 	}
-	if m, _ := material.Find(b.Kind); !m.Raises() {
-		a.CCE = nil // a purity is no strength of lime
+	if b.K2O != nil || less && w.K2O > 0 {
+		k := quantity.Percent(quantity.Round(100*w.K2O, 2))
+		a.K2O = &k
+	}
+	if b.Effective != nil {
+		return // a label's one figure has its fineness in it
+	}
+	whole := b.Material(m)
+	if shares := whole.Shares(); shares != nil {
+		for _, p := range shares {
+			a.Fineness = append(a.Fineness, float64(p))
+		}
 	}
 }
 
@@ -50,6 +73,12 @@ func (a *Application) check(f Faults) {
 	holdOpt(LimitStrength, f, "cce_pct", a.CCE)
 	holdOpt(LimitPotash, f, "k2o_pct", a.K2O)
 	known(f, "condition", append(material.Conditions, ""), a.Condition)
+	if n := len(a.Fineness); n > 0 && n != len(material.FinenessWeights) {
+		f["fineness_pct"] = fmt.Sprintf("%d shares are needed, coarsest first", len(material.FinenessWeights))
+	}
+	if m, ok := material.Find(a.What); ok && len(f) == 0 {
+		f.join(FaultOf(dose.CheckBatch(material.Batch{Material: m, Fineness: a.Fineness.shares()})))
+	}
 }
 
 var applicationTable = Table{Name: "applications", Order: "date, id", One: "application", New: func() Record { return &Application{} },

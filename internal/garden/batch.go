@@ -1,11 +1,14 @@
 package garden
 
 import (
+	"fmt"
+
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 )
 
-// Batch is something on the shelf.
+// Batch is something on the shelf: a bag, or a bin of ash.
 type Batch struct {
 	Meta
 	Name      string             `db:"name" json:"name"`
@@ -18,12 +21,49 @@ type Batch struct {
 	// OnHand is what there was when it was entered; what came and went since is in
 	// its movements.
 	OnHand *quantity.Mass `db:"on_hand_g" json:"on_hand_g"`
-	// Scoop is what a level scoop of it weighs, once weighed.
-	Scoop *quantity.Mass `db:"scoop_g" json:"scoop_g"`
-	// Price is for a kilogram, in the place's currency.
-	Price *float64 `db:"price_kg" json:"price_kg"`
-	Note  string   `db:"note" json:"note"`
+	// Scoop is what a level measure of it weighs, once weighed, and ScoopName what
+	// the measure is: one of Scoops, "" for a scoop.
+	Scoop     *quantity.Mass `db:"scoop_g" json:"scoop_g"`
+	ScoopName string         `db:"scoop_name" json:"scoop_name"`
+	// Price is for a kilogram, in the place's currency; Bag is what one holds, where
+	// it is sold by the bag.
+	Price *float64       `db:"price_kg" json:"price_kg"`
+	Bag   *quantity.Mass `db:"bag_g" json:"bag_g"`
+	Note  string         `db:"note" json:"note"`
+
+	// Fineness is four shares, coarsest first; none: all of the finest. Crushed is set
+	// for shells crushed by hand.
+	Fineness Figures          `db:"fineness_pct" json:"fineness_pct"`
+	Crushed  bool             `db:"crushed" json:"crushed"`
+	Moisture quantity.Percent `db:"moisture_pct" json:"moisture_pct"`
+
+	// What follows is of ash. Fire is where it was burnt, one of Fires; Woods what
+	// was, in the gardener's words.
+	Fire  string       `db:"fire" json:"fire"`
+	Woods string       `db:"woods" json:"woods"`
+	Burnt quantity.Day `db:"burnt" json:"burnt"`
+	// Embers is set while some may glow, Walnut when black walnut was burnt; Charcoal
+	// is what was not sifted out.
+	Embers   bool             `db:"embers" json:"embers"`
+	Walnut   bool             `db:"walnut" json:"walnut"`
+	Charcoal quantity.Percent `db:"charcoal_pct" json:"charcoal_pct"`
+	// Vinegar are the runs of a home test, mL each, of vinegar of VinegarPct.
+	Vinegar    Figures           `db:"vinegar_ml" json:"vinegar_ml"`
+	VinegarPct *quantity.Percent `db:"vinegar_pct" json:"vinegar_pct"`
+	// Keeping is how it is stored, in the gardener's words.
+	Keeping string `db:"keeping" json:"keeping"`
+	// Gone is the day from which it stands there no more; its history stays.
+	Gone quantity.Day `db:"gone" json:"gone"`
 }
+
+// Measures that a material may be counted in, the usual one first.
+var Scoops = []string{"scoop", "cup", "bucket", "handful"}
+
+// Fires are where ash comes from.
+var Fires = []string{"stove", "oven", "kiln", "fire-pit", "pellet-stove", "leaves"}
+
+// mostRuns is how many runs a vinegar test may have.
+const mostRuns = 12
 
 func (b *Batch) check(f Faults) {
 	if why := nameFault(b.Name, "a name is needed"); why != "" {
@@ -37,7 +77,44 @@ func (b *Batch) check(f Faults) {
 	known(f, "source", append(material.Sources, ""), b.Source)
 	holdOpt(LimitOnHand, f, "on_hand_g", b.OnHand)
 	holdOpt(LimitScoop, f, "scoop_g", b.Scoop)
+	known(f, "scoop_name", append(Scoops, ""), b.ScoopName)
 	holdOpt(LimitPrice, f, "price_kg", b.Price)
+	holdOpt(LimitScoop, f, "bag_g", b.Bag)
+	known(f, "fire", append(Fires, ""), b.Fire)
+	for field, text := range map[string]string{"note": b.Note, "woods": b.Woods, "keeping": b.Keeping} {
+		if why := TextFault(text, LongestNote, true); why != "" {
+			f[field] = why
+		}
+	}
+	b.checkTold(f)
+}
+
+// shares are figures as the shares of a fineness; nil where they are none.
+func (f Figures) shares() *[len(material.FinenessWeights)]quantity.Percent {
+	out := new([len(material.FinenessWeights)]quantity.Percent)
+	if len(f) != len(out) {
+		return nil
+	}
+	for i, p := range f {
+		out[i] = quantity.Percent(p)
+	}
+	return out
+}
+
+// checkTold asks agronomy whether all that is told of a batch can be.
+func (b *Batch) checkTold(f Faults) {
+	for _, ml := range b.Vinegar {
+		LimitVinegar.hold(f, "vinegar_ml", ml)
+	}
+	if len(b.Vinegar) > mostRuns {
+		f["vinegar_ml"] = fmt.Sprintf("at most %d runs", mostRuns)
+	}
+	if n := len(b.Fineness); n > 0 && n != len(material.FinenessWeights) {
+		f["fineness_pct"] = fmt.Sprintf("%d shares are needed, coarsest first", len(material.FinenessWeights))
+	}
+	if m, ok := material.Find(b.Kind); ok && len(f) == 0 {
+		f.join(FaultOf(dose.CheckBatch(b.Material(m))))
+	}
 }
 
 var batchTable = Table{Name: "batches", One: "batch on the shelf", New: func() Record { return &Batch{} }, Most: mostBeds}
@@ -45,9 +122,26 @@ var batchTable = Table{Name: "batches", One: "batch on the shelf", New: func() R
 // Called is its name.
 func (b *Batch) Called() string { return b.Name }
 
+// usualVinegar is how strong vinegar is where nobody says.
+const usualVinegar quantity.Percent = 5
+
+// Tested is what the vinegar test found, as one run; nil where there was none.
+func (b Batch) Tested() *material.VinegarTest {
+	if len(b.Vinegar) == 0 {
+		return nil
+	}
+	t := &material.VinegarTest{Strength: usualVinegar}
+	t.MilliLitres, _ = material.VinegarRuns(b.Vinegar)
+	if b.VinegarPct != nil {
+		t.Strength = *b.VinegarPct
+	}
+	return t
+}
+
 // Material is the batch as agronomy has it, whatever is left of it; m is its kind's
 // row.
 func (b Batch) Material(m material.Material) material.Batch {
 	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source,
-		Price: b.Price}
+		Price: b.Price, Crushed: b.Crushed, Moisture: b.Moisture, Charcoal: b.Charcoal, Vinegar: b.Tested(), Burnt: b.Burnt,
+		Embers: b.Embers, Walnut: b.Walnut, Fineness: b.Fineness.shares()}
 }

@@ -84,6 +84,8 @@ var (
 	LimitScoops   = Limit{0, 1e6, true, "scoops"}
 	LimitPrice    = Limit{0, 1e6, false, ""}
 	LimitStrength = Limit{0, 180, true, "%"}
+	LimitVinegar  = Limit{0, 500, true, "mL"}
+	LimitLogs     = Limit{0, 500, true, "m³"}
 	LimitPotash   = Limit{0, 60, false, "%"}
 
 	LimitCorer  = Limit{0.005, 0.2, false, "m"}

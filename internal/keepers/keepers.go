@@ -7,6 +7,7 @@ import (
 	"zephyrfield/internal/ground"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/readings"
+	"zephyrfield/internal/shelf"
 	"zephyrfield/internal/walk"
 	"zephyrfield/internal/year"
 )
@@ -20,6 +21,7 @@ type All struct {
 	Readings readings.Keeper
 	Walk     walk.Keeper
 	Ground   ground.Keeper
+	Shelf    shelf.Keeper
 }
 
 // How many views of a garden and how many doses are kept until a record changes.
@@ -32,5 +34,6 @@ const (
 func Of(s garden.Store) All {
 	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
 	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
-		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s}}
+		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
+		shelf.Keeper{Store: s}}
 }

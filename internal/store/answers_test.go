@@ -6,6 +6,7 @@ import (
 	"zephyrfield/internal/ground"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/readings"
+	"zephyrfield/internal/shelf"
 	"zephyrfield/internal/walk"
 	"zephyrfield/internal/year"
 )
@@ -20,9 +21,11 @@ var (
 	_ readings.Reader = reader{}
 	_ walk.Reader     = reader{}
 	_ ground.Reader   = reader{}
+	_ shelf.Reader    = reader{}
 	_ desk.Tx         = (*tx)(nil)
 	_ year.Tx         = (*tx)(nil)
 	_ readings.Tx     = (*tx)(nil)
 	_ walk.Tx         = (*tx)(nil)
 	_ ground.Tx       = (*tx)(nil)
+	_ shelf.Tx        = (*tx)(nil)
 )

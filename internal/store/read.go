@@ -121,6 +121,12 @@ func (r reader) CropUsed(code string) (n int, err error) {
 	return n, err
 }
 
+func (r reader) Used(batch int64) (used bool, err error) {
+	err = r.one(&used, "SELECT EXISTS (SELECT 1 FROM applications WHERE batch_id=?1) OR EXISTS (SELECT 1 FROM tasks WHERE batch_id=?1) "+
+		"OR EXISTS (SELECT 1 FROM movements WHERE batch_id=?1)", batch)
+	return used, err
+}
+
 // Moved implements garden.Reader. What lies before the last weighing no longer
 // counts.
 func (r reader) Moved() ([]garden.Moved, error) {

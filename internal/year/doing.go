@@ -143,6 +143,9 @@ func (k Keeper) PutOn(ctx context.Context, a garden.Act, tick Tick) (garden.Rece
 		if err != nil {
 			return "", err
 		}
+		if err := mayLeave(s, ap); err != nil {
+			return "", err
+		}
 		rec, err := plots.ReadBed(tx, b.ID, a.Today, a.Today)
 		if err != nil {
 			return "", err
@@ -152,6 +155,9 @@ func (k Keeper) PutOn(ctx context.Context, a garden.Act, tick Tick) (garden.Rece
 			return "", err
 		}
 		if err := mayGo(&rec, g, t, ap, a); err != nil {
+			return "", err
+		}
+		if err := doubt(tx, g, t, ap, a); err != nil {
 			return "", err
 		}
 		if err := tx.Insert(&ap); err != nil {
@@ -165,24 +171,31 @@ func (k Keeper) PutOn(ctx context.Context, a garden.Act, tick Tick) (garden.Rece
 		if err := followOn(tx, g, t, ap.Date, ap.Total != planned); err != nil {
 			return "", err
 		}
-		name := words.Material(t.What)
 		if t.BatchID != nil {
-			name = s.Name
 			out := garden.Movement{BatchID: s.ID, Date: ap.Date, Kind: garden.MovedOut, Amount: ap.Total, ApplicationID: &ap.ID}
 			if err := tx.Insert(&out); err != nil {
 				return "", err
 			}
 		}
-		amount := g.Units().Mass(ap.Total)
-		if tick.Scoops != nil {
-			amount = strconv.FormatFloat(*tick.Scoops, 'g', 6, 64) + " scoops (" + amount + ")"
-		}
-		says := fmt.Sprintf("Put %s of %s on %s", amount, words.Lower(name), b.Name)
-		if ap.Date != a.Today {
-			says += ", " + words.DayYear(ap.Date)
-		}
-		return says, nil
+		return tick.says(g.Units(), ap, s, b, a.Today), nil
 	})
+}
+
+// says is what the journal tells of a tick.
+func (tick Tick) says(u words.Units, ap garden.Application, s garden.Batch, b garden.Bed, today quantity.Day) string {
+	name := words.Material(ap.What)
+	if ap.BatchID != nil {
+		name = s.Name
+	}
+	amount := u.Mass(ap.Total)
+	if tick.Scoops != nil {
+		amount = strconv.FormatFloat(*tick.Scoops, 'g', 6, 64) + " scoops (" + amount + ")"
+	}
+	says := fmt.Sprintf("Put %s of %s on %s", amount, words.Lower(name), b.Name)
+	if ap.Date != today {
+		says += ", " + words.DayYear(ap.Date)
+	}
+	return says
 }
 
 // application is what a tick says went on, with the batch that it is of; the zero
@@ -211,6 +224,24 @@ func (tick Tick) application(tx Tx, t garden.Task, b garden.Bed, today quantity.
 	return ap, s, nil
 }
 
+// mayLeave says why nothing of a batch goes on a bed: whatever asks, and whenever it
+// was planned.
+func mayLeave(s garden.Batch, ap garden.Application) error {
+	m, _ := material.Find(s.Kind)
+	of := s.Material(m)
+	switch {
+	case ap.BatchID == nil:
+		return nil
+	case of.Barred():
+		return garden.Faults{"amount": words.Barred(of.Source)}
+	case of.Hot(ap.Date):
+		return garden.Faults{"amount": "this ash may hide embers: not before it is cold right through"}
+	case s.Gone != 0 && ap.Date >= s.Gone:
+		return garden.Faults{"amount": words.Lower(s.Name) + " stands on the shelf no more; plan the dose anew"}
+	}
+	return nil
+}
+
 // mayGo says what stands against a go's going on: nothing known, or faults at
 // their fields.
 func mayGo(rec *plots.BedRecord, g garden.Garden, t garden.Task, ap garden.Application, a garden.Act) error {
@@ -236,16 +267,38 @@ func mayGo(rec *plots.BedRecord, g garden.Garden, t garden.Task, ap garden.Appli
 	if why := rec.Stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
 		return garden.Faults{"amount": why}
 	}
-	if far := t.Total; ap.Total >= garden.FarOver*far || garden.FarOver*ap.Total <= far {
-		says := "that is a tenth of the " + g.Units().Mass(far) + " that were planned"
-		if ap.Total > far {
-			says = "that is ten times the " + g.Units().Mass(far) + " that were planned"
-		}
-		if err := a.Ask(garden.Faults{"amount": says + ", or further off. Sure? Put it on once more if it is"}); err != nil {
+	return nil
+}
+
+// doubt asks once about an amount that is far from what was planned, or more than there
+// is by the shelf.
+func doubt(tx Tx, g garden.Garden, t garden.Task, ap garden.Application, a garden.Act) error {
+	u, says := g.Units(), ""
+	switch far := t.Total; {
+	case ap.Total >= garden.FarOver*far:
+		says = "that is ten times the " + u.Mass(far) + " that were planned, or further off"
+	case garden.FarOver*ap.Total <= far:
+		says = "that is a tenth of the " + u.Mass(far) + " that were planned, or further off"
+	}
+	if ap.BatchID != nil {
+		all, err := garden.Shelf(tx)
+		if err != nil {
 			return err
 		}
+		for _, x := range all {
+			if x.ID != *ap.BatchID || x.Left == nil || float64(ap.Total) <= float64(*x.Left)*(1+1e-6) {
+				continue
+			}
+			if says != "" {
+				says += ", and "
+			}
+			says += "that is more than the " + u.Mass(*x.Left) + " that are left by the shelf"
+		}
 	}
-	return nil
+	if says == "" {
+		return nil
+	}
+	return a.Ask(garden.Faults{"amount": says + ". Sure? Put it on once more if it is"})
 }
 
 // followOn keeps the rest of a go's plan true once it is settled: the retest

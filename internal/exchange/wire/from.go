@@ -56,7 +56,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	}
 	for _, p := range q.History {
 		r.History = append(r.History, Put{p.Date.String(), string(p.Material.Kind), num(p.Rate), p.Planned, deref(p.Measured),
-			deref(p.Potash), string(p.Condition)})
+			deref(p.Potash), string(p.Condition), figures(p.Fineness)})
 	}
 	return r
 }
@@ -119,9 +119,10 @@ func fromReading(d soil.Reading) Reading {
 
 func fromBatch(b material.Batch) Material {
 	m := Material{Kind: string(b.Kind), CCEPct: deref(b.Measured), EffectivePct: deref(b.Effective), K2OPct: deref(b.Potash),
-		Burnt: b.Burnt.String(), BlackWalnut: b.Walnut, PriceKG: b.Price, Crushed: b.Crushed}
+		PriceKG: b.Price, Crushed: b.Crushed}
 	if b.Family == material.Ash {
 		m.Condition, m.Source = string(b.Condition), string(b.Source)
+		m.Burnt, m.BlackWalnut, m.Embers = b.Burnt.String(), b.Walnut, b.Embers
 	}
 	if b.OnHand != nil {
 		m.KG = num(float64(*b.OnHand) / 1000)
@@ -135,12 +136,19 @@ func fromBatch(b material.Batch) Material {
 	if v := b.Vinegar; v != nil {
 		m.VinegarML, m.VinegarPct = &v.MilliLitres, num(v.Strength)
 	}
-	if f := b.Fineness; f != nil {
-		for _, p := range f {
-			m.FinenessPct = append(m.FinenessPct, float64(p))
-		}
-	}
+	m.FinenessPct = figures(b.Fineness)
 	return m
+}
+
+// figures are the shares of a fineness; nil where there are none.
+func figures(shares *[4]quantity.Percent) (out []float64) {
+	if shares == nil {
+		return nil
+	}
+	for _, p := range shares {
+		out = append(out, float64(p))
+	}
+	return out
 }
 
 // positive leaves a share of 0 out.

@@ -29,7 +29,7 @@ func (m Material) batch(i int) (material.Batch, error) {
 	if b.Burnt, err = day(at("burnt"), m.Burnt, false); err != nil {
 		return b, err
 	}
-	b.Walnut, b.Price, b.Crushed = m.BlackWalnut, m.PriceKG, m.Crushed
+	b.Walnut, b.Embers, b.Price, b.Crushed = m.BlackWalnut, m.Embers, m.PriceKG, m.Crushed
 	if m.MoisturePct != nil {
 		b.Moisture = quantity.Percent(*m.MoisturePct)
 	}
@@ -42,20 +42,29 @@ func (m Material) batch(i int) (material.Batch, error) {
 			b.Vinegar.Strength = quantity.Percent(*m.VinegarPct)
 		}
 	}
-	if n := len(m.FinenessPct); n > 0 || m.FinenessPct != nil {
-		if n != len(material.FinenessWeights) {
-			return b, bad(at("fineness_pct"), "four shares are needed, not %d", n)
-		}
-		b.Fineness = new([4]quantity.Percent)
-		for k, p := range m.FinenessPct {
-			b.Fineness[k] = quantity.Percent(p)
-		}
+	if b.Fineness, err = shares(at("fineness_pct"), m.FinenessPct); err != nil {
+		return b, err
 	}
 	if m.KG != nil {
 		g := quantity.Mass(*m.KG) * quantity.Kilogram
 		b.OnHand = &g
 	}
 	return b, nil
+}
+
+// shares reads those of a fineness; nil where none are given.
+func shares(field string, given []float64) (*[4]quantity.Percent, error) {
+	if given == nil {
+		return nil, nil
+	}
+	if n := len(given); n != len(material.FinenessWeights) {
+		return nil, bad(field, "four shares are needed, not %d", n)
+	}
+	out := new([4]quantity.Percent)
+	for k, p := range given {
+		out[k] = quantity.Percent(p)
+	}
+	return out, nil
 }
 
 // fits refuses a field that has no meaning for the kind; none is ignored.
@@ -72,7 +81,7 @@ func (m Material) fits(at func(string) string, row material.Material) error {
 			row.Kind == material.ShellMeal}, {"moisture_pct", m.MoisturePct != nil, row.Raises()},
 		{"charcoal_pct", m.CharcoalPct != nil, ash}, {"vinegar_ml", m.VinegarML != nil, ash}, {"vinegar_pct", m.VinegarPct != nil,
 			m.VinegarML != nil},
-		{"burnt", m.Burnt != "", ash}, {"black_walnut", m.BlackWalnut, ash},
+		{"burnt", m.Burnt != "", ash}, {"black_walnut", m.BlackWalnut, ash}, {"embers", m.Embers, ash},
 	} {
 		if f.set && !f.fits {
 			return bad(at(f.name), "it means nothing here for %s", m.Kind)
@@ -101,11 +110,16 @@ func (p Put) put(i int) (ledger.Application, error) {
 		return ledger.Application{}, bad(at("cce_pct"), "it means nothing here for %s", p.Material)
 	case p.K2OPct != nil && m.K2O.Typical <= 0:
 		return ledger.Application{}, bad(at("k2o_pct"), "it means nothing here for %s", p.Material)
+	case p.FinenessPct != nil && m.Family != material.Lime:
+		return ledger.Application{}, bad(at("fineness_pct"), "it means nothing here for %s", p.Material)
 	case p.Condition != "" && !ash:
 		return ledger.Application{}, bad(at("condition"), "it means nothing here for %s", p.Material)
 	}
 	out := ledger.Application{Date: d, Material: m, Rate: quantity.Rate(*p.GM2), Planned: p.Planned,
 		Measured: opt[quantity.Percent](p.CCEPct), Potash: opt[quantity.Percent](p.K2OPct)}
+	if out.Fineness, err = shares(at("fineness_pct"), p.FinenessPct); err != nil {
+		return out, err
+	}
 	out.Condition, err = pick(at("condition"), p.Condition, "", []material.Condition{material.Dry, material.Wet})
 	return out, err
 }

@@ -191,6 +191,7 @@ type Material struct {
 	VinegarML   *float64  `json:"vinegar_ml,omitempty"`
 	VinegarPct  *float64  `json:"vinegar_pct,omitempty"`
 	Burnt       string    `json:"burnt,omitempty"`
+	Embers      bool      `json:"embers,omitempty"`
 	BlackWalnut bool      `json:"black_walnut,omitempty"`
 	PriceKG     *float64  `json:"price_kg,omitempty"`
 }
@@ -206,6 +207,8 @@ type Put struct {
 	CCEPct    *float64 `json:"cce_pct,omitempty"`
 	K2OPct    *float64 `json:"k2o_pct,omitempty"`
 	Condition string   `json:"condition,omitempty"`
+	// FinenessPct is that of its stone, as in materials.
+	FinenessPct []float64 `json:"fineness_pct,omitempty"`
 }
 
 // Error is what goes out when a request is refused.
