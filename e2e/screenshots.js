@@ -51,6 +51,7 @@ const views = [
   ["crop-library", "/crops?crop=ranunculus", 1280, 800],
   ["paths-and-walls", "/marks?corners=1.2+16%0A12+16%0A12+17.5", 1280, 800],
   ["safe-keeping", "/keep", 1280, 800],
+  ["shed", "/shed", 1280, 800],
   ["walk", "/walk", 1280, 800],
   ["round", "/walk", 390, 844, walked],
 ];

@@ -26,6 +26,16 @@ var households = []household{
 	{material.Sulfur, 144, 600, "cup", "cups"},
 }
 
+// Scoop is the gardener’s own measure of a material: its name, and what a level one of it
+// weighs.
+type Scoop struct {
+	Name string
+	Of   quantity.Mass
+}
+
+// Count says how many level ones: 22 level scoops.
+func (s Scoop) Count(n int) string { return Count(n, "level "+s.Name, "level "+s.Name+"s") }
+
 // Scoops is how many level scoops an amount is.
 func Scoops(total, scoop quantity.Mass) int { return int(math.Round(float64(total / scoop))) }
 
@@ -33,15 +43,15 @@ func Scoops(total, scoop quantity.Mass) int { return int(math.Round(float64(tota
 const quart = 0.946353
 
 // Measure says an amount in metric measures.
-func Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mass) string {
+func Measure(k material.Kind, total quantity.Mass, scoop *Scoop) string {
 	return Units{}.Measure(k, total, scoop)
 }
 
 // Measure says an amount in the gardener's own scoop, or about how many
 // handfuls or cups; "" when there is no measure for it.
-func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *quantity.Mass) string {
-	if scoop != nil && *scoop > 0 {
-		return Count(Scoops(total, *scoop), "level scoop", "level scoops")
+func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) string {
+	if scoop != nil {
+		return scoop.Count(Scoops(total, scoop.Of))
 	}
 	m, _ := material.Find(k)
 	for _, h := range households {

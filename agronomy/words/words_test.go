@@ -32,8 +32,10 @@ func TestAmountsAsPeopleSayThem(t *testing.T) {
 }
 
 func TestMeasures(t *testing.T) {
-	scoop := quantity.Mass(100)
+	scoop := words.Scoop{Name: "scoop", Of: 100}
 	assert.Equal(t, "22 level scoops", words.Measure(material.HardwoodAsh, 2210, &scoop))
+	cup := words.Scoop{Name: "cup", Of: 2210}
+	assert.Equal(t, "1 level cup", words.Measure(material.HardwoodAsh, 2210, &cup))
 	assert.Equal(t, "about 10 handfuls", words.Measure(material.HardwoodAsh, 600, nil))
 	assert.Equal(t, "about 19 handfuls", words.Measure(material.CalciticLime, 1915, nil))
 	assert.Equal(t, "about 4.7 litres, loose", words.Measure(material.CalciticLime, 5680, nil))

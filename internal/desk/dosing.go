@@ -185,7 +185,9 @@ func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) 
 			has[material.HardwoodAsh] = true
 		}
 		x := b.Material(m)
-		x.OnHand = b.Left
+		if m.Family == material.Ash {
+			x.OnHand = b.Left // more of a bag can be bought
+		}
 		out = append(out, x)
 		from = append(from, b)
 	}
@@ -250,6 +252,14 @@ func (w Worked) Key(o dose.Option) string {
 	return strings.Join(keys, "_")
 }
 
+// AshUntold tells whether an option puts on ash of which nobody has said where it comes
+// from: it is shown, and asked about before it goes into the year.
+func (w Worked) AshUntold(o dose.Option) bool {
+	return slices.ContainsFunc(o.Parts, func(p dose.Part) bool {
+		return w.Request.Materials[p.Batch].Family == material.Ash && w.Shelf[p.Batch] == nil
+	})
+}
+
 // batchKey is the key of an option that is one batch alone.
 func batchKey(id int64) string { return "b" + strconv.FormatInt(id, 10) }
 
@@ -280,6 +290,9 @@ func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice
 		o, ok := w.Pick(use)
 		if !ok {
 			return "", ErrNoOption
+		}
+		if w.AshUntold(o) {
+			return "", garden.Faults{"use": "say first what ash it is, where it was burnt and what went into the fire"}
 		}
 		if err := giveWay(tx, w.Tasks, o); err != nil {
 			return "", err

@@ -1,11 +1,13 @@
 package garden
 
 import (
+	"cmp"
 	"fmt"
 
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
 )
 
 // Batch is something on the shelf: a bag, or a bin of ash.
@@ -65,6 +67,13 @@ var Fires = []string{"stove", "oven", "kiln", "fire-pit", "pellet-stove", "leave
 // mostRuns is how many runs a vinegar test may have.
 const mostRuns = 12
 
+// CheckBatch says what is wrong with a batch, by field.
+func CheckBatch(b Batch) error {
+	f := Faults{}
+	b.check(f)
+	return f.OrNil()
+}
+
 func (b *Batch) check(f Faults) {
 	if why := nameFault(b.Name, "a name is needed"); why != "" {
 		f["name"] = why
@@ -121,6 +130,14 @@ var batchTable = Table{Name: "batches", One: "batch on the shelf", New: func() R
 
 // Called is its name.
 func (b *Batch) Called() string { return b.Name }
+
+// Measure is what it is counted in; nil where none was weighed yet.
+func (b Batch) Measure() *words.Scoop {
+	if b.Scoop == nil || *b.Scoop <= 0 {
+		return nil
+	}
+	return &words.Scoop{Name: cmp.Or(b.ScoopName, Scoops[0]), Of: *b.Scoop}
+}
 
 // usualVinegar is how strong vinegar is where nobody says.
 const usualVinegar quantity.Percent = 5

@@ -24,7 +24,7 @@ func (k Keeper) Set(ctx context.Context, a garden.Act, b garden.Batch) (garden.R
 	if len(f) > 0 {
 		return garden.Receipt{}, f
 	}
-	if err := garden.CheckRecord(&b); err != nil {
+	if err := garden.CheckBatch(b); err != nil {
 		return garden.Receipt{}, err
 	}
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
@@ -166,7 +166,7 @@ func (k Keeper) Mix(ctx context.Context, a garden.Act, name string, parts []Part
 		mixed := batchOf(material.Mixed(of, amounts))
 		mixed.Name, mixed.OnHand = strings.TrimSpace(name), &sum
 		mixed.Note = "Tipped together of " + words.List(names) + "."
-		if err := garden.CheckRecord(&mixed); err != nil {
+		if err := garden.CheckBatch(mixed); err != nil {
 			return "", err
 		}
 		return "Tipped " + words.List(names) + " together", tx.Insert(&mixed)

@@ -250,3 +250,29 @@ func (s *Shed) saved(tasks []garden.Task) {
 		s.Saved = &saved
 	}
 }
+
+// Batch is one of the shelf.
+func (k Keeper) Batch(ctx context.Context, id int64) (b garden.Batch, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		b, err = garden.Get[garden.Batch](r, id)
+		return err
+	})
+	return b, err
+}
+
+// Moves is what is left of a batch, and what came and went, oldest first.
+func (k Keeper) Moves(ctx context.Context, id int64) (left *quantity.Mass, moves []garden.Movement, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if moves, err = garden.Where[garden.Movement](r, "batch_id", id); err != nil {
+			return err
+		}
+		all, err := garden.Shelf(r)
+		for _, x := range all {
+			if x.ID == id {
+				left = x.Left
+			}
+		}
+		return err
+	})
+	return left, moves, err
+}

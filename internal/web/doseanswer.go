@@ -63,6 +63,9 @@ type chosenView struct {
 	Button  string
 	Safety  []string
 	Already int
+	// Ask is where to say what ash it is, before it goes into the year; "" where that is
+	// known.
+	Ask string
 	// Half is what half first would be; nil where it is not offered.
 	Half *halfView
 }
@@ -81,6 +84,8 @@ type potassiumView struct {
 // kOptionView is one way to bring potassium.
 type kOptionView struct {
 	Key, Name, Amount, When, Note, Both string
+	// Ask is as in chosenView.
+	Ask string
 	// Mind says how much there is to mind.
 	Mind   string
 	Guards []words.Guarded
@@ -212,7 +217,11 @@ func optionOf(w desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionV
 	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
 		note = append(note, "not on your shelf")
 	} else if b.Left != nil {
-		note = append(note, w.Garden.Units().Mass(*b.Left)+" on the shelf")
+		has := w.Garden.Units().Mass(*b.Left) + " on the shelf"
+		if total > *b.Left {
+			has += ", " + w.Garden.Units().Mass(total-*b.Left) + " to buy"
+		}
+		note = append(note, has)
 	}
 	if o.Cost != nil {
 		note = append(note, money(*o.Cost, w.Garden.Currency))
@@ -287,9 +296,9 @@ func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 		}
 	}
 	for _, g := range o.Goes {
-		var scoop *quantity.Mass
+		var scoop *words.Scoop
 		if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
-			scoop = b.Scoop
+			scoop = b.Measure()
 		}
 		x := goView{When: words.NearDay(g.Date, today), Amount: w.Garden.Units().Mass(g.Total), Rate: w.Garden.Units().Rate(g.Rate),
 			Measure: w.Garden.Units().Measure(g.Kind, g.Total, scoop), Retest: g.RetestFirst}
@@ -318,6 +327,9 @@ func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 		v.SowFrom = words.NearDay(o.SowFrom, today)
 	}
 	v.Button = "Put " + words.List(days) + " in the year"
+	if w.AshUntold(o) {
+		v.Ask, v.Half = askAsh(w), nil
+	}
 	for _, t := range w.Tasks {
 		if t.State == garden.Open {
 			v.Already++
@@ -423,6 +435,9 @@ func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
 			days = append(days, u.Mass(g.Total)+" on "+words.NearDay(g.Date, today))
 		}
 		x.When = words.List(days)
+		if w.AshUntold(o) {
+			x.Ask = askAsh(w)
+		}
 		var note []string
 		if shelfOf(w, o.Parts[0].Batch) == nil {
 			note = append(note, "not on your shelf")
@@ -445,6 +460,9 @@ func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
 	}
 	return v
 }
+
+// askAsh is where to say what ash a bed’s dose would be of.
+func askAsh(w desk.Worked) string { return "/shed/ash?for=" + strconv.FormatInt(w.Bed.ID, 10) }
 
 // potassiumKey marks the key of an option that is for potassium.
 const potassiumKey = desk.PotassiumKey

@@ -87,6 +87,7 @@ const sheetTab = "Day sheet"
 var tabs = []ui.Tab{
 	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Walk", Href: "/walk", Key: "w"}, {Name: "Bench", Href: "/bench",
 		Key: "b"}, {Name: "Dose", Href: "/dose", Key: "d"},
+	{Name: shedTab, Href: "/shed", Key: "e"},
 	{Name: sheetTab, Href: "/sheet", Key: "s"}, {Name: "Place", Href: "/place", Key: "p"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
 }
 

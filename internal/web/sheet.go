@@ -55,7 +55,7 @@ type taskView struct {
 	Done             bool
 	// Planned and Amount are the planned amount as it would be typed and said.
 	Planned, Amount string
-	Measures        []string
+	Measures        []ui.Option
 	Max             string
 	// Form gives back what was typed at a task that could not be taken; Typed is
 	// set then. Moved says why it does not stand on its planned day.
@@ -214,32 +214,34 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 	u := sh.Garden.Units()
 	v.Material = words.Material(t.What)
-	var scoop *quantity.Mass
+	var scoop *words.Scoop
 	if t.BatchID != nil {
 		shelf := sh.Batches[*t.BatchID]
-		v.Material, scoop = words.Lower(shelf.Name), shelf.Scoop
+		v.Material, scoop = words.Lower(shelf.Name), shelf.Measure()
 	}
 	v.Facts += " · " + v.Material
 	mass := u.Mass(t.Total)
 	v.Big, v.Unit, _ = strings.Cut(mass, " ")
 	v.Button, v.Amount = "Put on "+mass, mass
 	v.Aside = u.Measure(t.What, t.Total, scoop)
-	if scoop != nil && *scoop > 0 {
-		n := words.Scoops(t.Total, *scoop)
-		v.Big, v.Unit, v.Aside = strconv.Itoa(n), plural(n, "level scoop", "level scoops"), mass+", "+u.Rate(t.Rate)
-		v.Amount = words.Count(n, "scoop", "scoops")
+	if scoop != nil {
+		n := words.Scoops(t.Total, scoop.Of)
+		v.Big, v.Aside = strconv.Itoa(n), mass+", "+u.Rate(t.Rate)
+		_, v.Unit, _ = strings.Cut(scoop.Count(n), " ")
+		v.Amount = words.Count(n, scoop.Name, scoop.Name+"s")
 		v.Button = "Put on " + v.Amount
 		v.Dots = draw.DotsOf(b, n)
 	} else if v.Aside != "" {
 		v.Aside += ", " + u.Rate(t.Rate)
 	}
-	v.Planned, v.Measures = ui.Figure(float64(t.Total.Weighable()), u.Weights(), 3), []string{u.Weights().Name}
-	if scoop != nil && *scoop > 0 {
-		v.Planned, v.Measures = v.Big, []string{inScoops, u.Weights().Name}
+	kg := u.Weights()
+	v.Planned, v.Measures = ui.Figure(float64(t.Total.Weighable()), kg, 3), []ui.Option{{Value: kg.Name, Text: kg.Name}}
+	if scoop != nil {
+		v.Planned, v.Measures = v.Big, append([]ui.Option{{Value: inScoops, Text: scoop.Name + "s"}}, v.Measures...)
 	}
 	v.Method = u.Method(t.What, string(b.Worked), b.Depth)
 	if v.Dots != nil {
-		v.Method = "One scoop at each dot. " + v.Method
+		v.Method = "One " + scoop.Name + " at each dot. " + v.Method
 	}
 }
 

@@ -111,6 +111,22 @@ var changes = map[string]changing{
 		return fmt.Sprintf("/beds/%d/applications", s.bed("Top lawn").Bed.ID), url.Values{"what": {"gypsum"},
 			"put_date": {"2026-11-01"}, "put_amount": {"1"}}
 	},
+	"POST /shed": func(*site) (string, url.Values) { return "/shed", ashForm("Stove ash", "clean") },
+	"POST /shed/:id": func(s *site) (string, url.Values) {
+		form := filled(s.get("/shed/2").Body.String())
+		form.Set("name", "Pellet ash")
+		form.Set("vinegar", "100 104 96")
+		return "/shed/2", form
+	},
+	"POST /shed/:id/move": func(*site) (string, url.Values) {
+		return "/shed/1/move", url.Values{"moved": {"38,5"}, "moved_kind": {"weighed"}, "moved_on": {"2026-11-24"}}
+	},
+	"POST /shed/:id/drop": func(s *site) (string, url.Values) {
+		return "/shed/6/drop", url.Values{"version": {"1"}}
+	},
+	"POST /shed/mix": func(*site) (string, url.Values) {
+		return "/shed/mix", url.Values{"bin": {"1", "2"}, "name": {"All of it"}}
+	},
 	"POST /marks": func(*site) (string, url.Values) {
 		return "/marks", url.Values{"name": {"New path"}, "kind": {"path"}, "width": {"0.8"}, "corners": {"1 1\n4 1"}}
 	},

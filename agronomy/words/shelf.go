@@ -1,0 +1,72 @@
+package words
+
+import (
+	"zephyrfield/agronomy/material"
+)
+
+// Strength says how strong a batch is beside pure lime, with its doubt; "" for what
+// moves no pH.
+func Strength(w material.Worth) string {
+	in100 := 100 * w.EffectiveCCE
+	switch {
+	case in100 > 0:
+		return num(in100, 0) + " in 100 of pure lime, ± " + num(max(1, in100*w.LogSD), 0)
+	case in100 < 0:
+		return "100 g cancel " + num(-in100, 0) + " g of lime"
+	}
+	return ""
+}
+
+// Cubic says a volume of stacked wood.
+func Cubic(m3 float64) string { return num(m3, 1) + " m³" }
+
+// does is what each material is for, and what it is not for, in one line.
+var does = map[material.Kind]string{
+	"calcitic-lime":            "Raises pH over months.",
+	"dolomitic-lime":           "Raises pH slowly and brings magnesium.",
+	"pelleted-lime":            "Raises pH over months; little dust.",
+	"hydrated-lime":            "Raises pH within weeks. It burns: trained hands only.",
+	"shell-meal":               "Raises pH, by its fineness.",
+	"gypsum":                   "Feeds calcium. It moves no pH.",
+	"wood-ash-unknown":         "Raises pH within weeks and feeds potassium.",
+	"wood-ash-hardwood":        "Raises pH within weeks and feeds potassium.",
+	"wood-ash-softwood":        "Raises pH within weeks and feeds potassium.",
+	"wood-ash-twigs":           "Raises pH within weeks and feeds potassium.",
+	"leaf-ash":                 "Raises pH within weeks and feeds potassium.",
+	"elemental-sulfur-powder":  "Lowers pH over a warm season.",
+	"elemental-sulfur-pellets": "Lowers pH over two warm seasons.",
+	"aluminium-sulfate":        "Lowers pH within weeks. Never where food grows.",
+	"iron-sulfate":             "Lowers pH within weeks; it stains.",
+	"ammonium-sulfate":         "A nitrogen feed that lowers pH a little. Never near lime or ash.",
+	"urea":                     "A nitrogen feed that lowers pH a little. Never near lime or ash.",
+	"citric-acid":              "Lowers pH for weeks only: for pots.",
+	"potassium-sulfate":        "Feeds potassium. It moves no pH.",
+	"peat":                     "Makes ground lighter. It moves pH too little to reckon with.",
+	"compost":                  "Feeds a little of all. It moves no pH to reckon with.",
+	"mushroom-compost":         "Feeds a little of all; there may be chalk in it.",
+	"leaf-mould":               "Makes ground lighter. It moves no pH to reckon with.",
+	"manure":                   "Feeds. Never near lime or ash; {manure gap} before planting.",
+	"horse-manure":             "Feeds. Never near lime or ash; {manure gap} before planting.",
+	"poultry-manure":           "Feeds strongly. Never near lime or ash; {manure gap} before planting.",
+	"coffee-grounds":           "Near neutral once brewed: for the heap.",
+	"pine-needles":             "A mulch. It moves no pH to reckon with.",
+}
+
+// Does says what a material is for.
+func Does(m material.Material) string { return Units{}.say(does[m.Kind]) }
+
+// whyBarred says what is wrong with an ash of each source.
+var whyBarred = map[material.Source]string{
+	material.UnknownFire: "What nobody knows may be any of these.",
+	material.Painted:     "Paint, stain and varnish leave lead and zinc in the ash.",
+	material.Treated:     "Treated wood leaves copper, chromium or arsenic.",
+	material.Pallets:     "Nobody knows what was spilt on them, or what they were treated with.",
+	material.Briquettes:  "What binds them stays in the ash.",
+	material.PressedLogs: "Wax and glue go into pressed logs.",
+	material.Rubbish:     "Plastic and print leave heavy metals.",
+	material.Coal:        "Coal ash holds heavy metals, and hardly any lime.",
+	material.Driftwood:   "The sea’s salt stays in the ash.",
+}
+
+// WhyBarred says why ash of a source goes on no growing ground; "" for clean wood.
+func WhyBarred(s material.Source) string { return whyBarred[s] }

@@ -1,0 +1,41 @@
+package draw
+
+import "zephyrfield/agronomy/quantity"
+
+// Bin is a lidded bin drawn with what is in it.
+type Bin struct {
+	// Fill is its contents as a path, Label what it says to those who do not see it.
+	Fill, Label string
+	// Barred crosses it out.
+	Barred bool
+}
+
+// The bin's inside, in its own units: a pail that is wider at its top.
+const (
+	binTop, binFoot    = 32.0, 72.5
+	binWide, binNarrow = 23.5, 20.0 // half of its width at top and foot
+	binMiddle          = 32.0
+)
+
+// BinOf draws a bin with a share of it filled.
+func BinOf(share float64, barred bool, label string) Bin {
+	share = min(1, max(0, share))
+	top := binFoot - share*(binFoot-binTop)
+	half := binNarrow + share*(binWide-binNarrow)
+	b := Bin{Barred: barred, Label: label}
+	if share > 0 {
+		b.Fill = "M" + px(binMiddle-half) + " " + px(top) + "L" + px(binMiddle+half) + " " + px(top) + "L" +
+			px(binMiddle+binNarrow) + " " + px(binFoot) + "L" + px(binMiddle-binNarrow) + " " + px(binFoot) + "Z"
+	}
+	return b
+}
+
+// ShareOf is how full a bin is that held so much when it was fullest.
+func ShareOf(left *quantity.Mass, most quantity.Mass) float64 {
+	if left == nil || most <= 0 {
+		return 0
+	}
+	return float64(*left / most)
+}
+
+func px(x float64) string { return Px(x).String() }

@@ -1,0 +1,170 @@
+package web_test
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/url"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/shelf"
+)
+
+func ashForm(name, source string, more ...string) url.Values {
+	f := url.Values{"name": {name}, "kind": {string(material.UnknownAsh)}, "fire": {"stove"}, "source": {source}, "on_hand": {"8"},
+		"scoop": {"90"}, "scoop_name": {"cup"}, "key": {"ash " + name}}
+	for i := 0; i < len(more); i += 2 {
+		f.Set(more[i], more[i+1])
+	}
+	return f
+}
+
+// stock is a batch as it stands, by its name.
+func (s *site) stock(name string) shelf.Stock {
+	s.t.Helper()
+	shed, err := s.keep.Shelf.View(context.Background(), s.today)
+	require.NoError(s.t, err)
+	for _, x := range shed.Stock {
+		if x.Name == name {
+			return x
+		}
+	}
+	require.Fail(s.t, "not on the shelf", name)
+	return shelf.Stock{}
+}
+
+// From an empty garden, ash is asked about before any of it goes into the year, and then
+// every amount is in the gardener's own cups.
+func TestAshIsAskedAboutBeforeItsFirstGo(t *testing.T) {
+	s := newSite(t, false)
+	s.saved(s.post("/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"},
+		"texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"tomato"}, "sown": {"2027-05-20"}, "key": {"b"}}))
+	s.saved(s.post("/readings", url.Values{"bed": {"1"}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.6"},
+		"cores": {"12"}, "depth": {"15"}, "key": {"r"}}))
+	page := s.get("/beds/1/dose?use=wood-ash-hardwood").Body.String()
+	assert.Contains(t, page, `id="ask-ash" href="/shed/ash?for=1"`)
+	assert.NotContains(t, page, `id="put"`)
+	forged := s.post("/beds/1/plan", url.Values{"use": {"wood-ash-hardwood"}, "key": {"p"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, forged.Code)
+	assert.Empty(t, s.openTasks(1))
+
+	// Nobody's word for the fire: nothing is kept, and what was typed stands there still.
+	untold := s.post("/shed", ashForm("Stove ash", "", "for", "1"))
+	assert.Equal(t, http.StatusUnprocessableEntity, untold.Code)
+	assert.Contains(t, untold.Body.String(), "Say what went into the fire")
+	assert.Contains(t, untold.Body.String(), `value="Stove ash"`)
+	told := s.post("/shed", ashForm("Stove ash", "clean", "for", "1"))
+	s.saved(told)
+	assert.Contains(t, told.Header().Get("Location"), "/beds/1/dose", "back to the dose that asked")
+	page = s.get("/beds/1/dose?use=b1").Body.String()
+	assert.Contains(t, page, `id="put"`)
+	assert.Regexp(t, `\d+ level cups`, page)
+	s.saved(s.post("/beds/1/plan", url.Values{"use": {"b1"}, "key": {"p2"}}))
+	s.today += 7
+	assert.Contains(t, s.get("/sheet").Body.String()+s.get("/?bed=1").Body.String(), "level cup")
+}
+
+// A barred bin goes nowhere: it is no option, and what was planned from it before
+// cannot be ticked, whoever posts it.
+func TestABarredBinGoesNowhere(t *testing.T) {
+	s := newSite(t, true)
+	ledge := s.bed("Lower ledge").Bed.ID
+	due := s.openTasks(ledge)[0]
+	require.NotNil(t, due.BatchID)
+	path := fmt.Sprintf("/shed/%d", *due.BatchID)
+	form := filled(s.get(path).Body.String())
+	form.Set("source", "painted")
+	form.Set("kind", string(material.HardwoodAsh))
+	form.Set("key", "painted")
+	s.saved(s.post(path, form))
+	for _, queued := range []string{"once", "once more"} {
+		w := s.post(fmt.Sprintf("/tasks/%d/put-on", due.ID), url.Values{"version": {vers(due.Version)}, "planned": {"yes"},
+			"key": {"t" + queued}})
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+		assert.Contains(t, w.Body.String(), "Painted wood went into this batch")
+	}
+	assert.NotContains(t, s.get(fmt.Sprintf("/beds/%d/dose", ledge)).Body.String(), fmt.Sprintf(`value="b%d"`, *due.BatchID))
+	assert.Contains(t, s.get("/shed").Body.String(), "Off the beds: painted wood went into this batch.")
+	assert.Contains(t, s.get(path+"/label").Body.String(), "For no bed")
+}
+
+func TestABatchSavedUnchangedStaysAsItIs(t *testing.T) {
+	s := newSite(t, true)
+	s.saved(s.post("/shed", ashForm("Stove ash", "clean", "burnt", "2026-11-01", "vinegar", "118 122 60", "vinegar_pct", "9",
+		"charcoal", "7.5", "walnut", "yes", "wet", "yes", "woods", "ash and oak", "keeping", "in the lean-to", "note", "x")))
+	s.saved(s.post("/shed", url.Values{"name": {"Lime in sacks"}, "kind": {"calcitic-lime"}, "on_hand": {"20"}, "cce": {"95"},
+		"grade": {"sieves"}, "passes_1": {"100"}, "passes_2": {"80"}, "passes_3": {"35"}, "moisture": {"2"}, "bag": {"25"}, "price": {"7,50"},
+		"scoop": {"180"}, "scoop_name": {"bucket"}, "key": {"lime"}}))
+	lime := s.stock("Lime in sacks")
+	assert.InDelta(t, 0.30, *lime.Price, 1e-9, "of a kilogram")
+	assert.Equal(t, garden.Figures{0, 20, 45, 35}, lime.Fineness)
+	assert.InDelta(t, 0.95*(0.2*0.2+0.45*0.6+0.35)*0.98, lime.Worth.EffectiveCCE, 1e-9)
+	assert.InDelta(t, 120*0.417*1.8/100*0.925*0.85, s.stock("Stove ash").Worth.EffectiveCCE, 1e-9, "the wild run is left out")
+	for _, units := range []string{"kg", "lb"} {
+		s.saved(s.post("/place", s.placeForm("weight_unit", map[string]string{"kg": "", "lb": "lb"}[units])))
+		shed, err := s.keep.Shelf.View(context.Background(), s.today)
+		require.NoError(t, err)
+		for _, x := range shed.Stock {
+			path := fmt.Sprintf("/shed/%d", x.ID)
+			form := filled(s.get(path).Body.String())
+			form.Set("key", units+path)
+			s.saved(s.post(path, form))
+			is, was := s.stockID(x.ID), x.Batch
+			for _, p := range []struct{ was, is *float64 }{{(*float64)(was.Scoop), (*float64)(is.Scoop)},
+				{(*float64)(was.Bag), (*float64)(is.Bag)}, {was.Price, is.Price}} {
+				if p.was != nil {
+					require.NotNil(t, p.is, x.Name)
+					assert.InEpsilon(t, *p.was, *p.is, 0.01, x.Name)
+				}
+			}
+			was.Version, was.Scoop, was.Bag, was.Price = is.Version, is.Scoop, is.Bag, is.Price
+			if was.ScoopName == "" {
+				was.ScoopName = is.ScoopName
+			}
+			assert.Equal(t, was, is, "%s in %s", x.Name, units)
+		}
+	}
+}
+
+func (s *site) stockID(id int64) garden.Batch {
+	s.t.Helper()
+	b, err := s.keep.Shelf.Batch(context.Background(), id)
+	require.NoError(s.t, err)
+	return b
+}
+
+func TestWhatIsWrongWithABatchStandsAtItsField(t *testing.T) {
+	s := newSite(t, true)
+	for field, c := range map[string]struct{ typed, says string }{
+		"on_hand": {"-1", "from 0"}, "scoop": {"0", "above 0"}, "vinegar": {"100 600", "to 500 mL"}, "vinegar_pct": {"7", "5 or 9"},
+		"charcoal": {"96", "from 0 to 95"}, "cce": {"300", "to 180"}, "burnt": {"2026-11-25", "still to come"},
+	} {
+		form := ashForm("Bin "+field, "clean", field, c.typed)
+		if field == "vinegar_pct" {
+			form.Set("vinegar", "100")
+		}
+		w := s.post("/shed", form)
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
+		assert.Regexp(t, `(?i)id="`+field+`-fault"[^>]*>[^<]*`+c.says, w.Body.String(), field)
+	}
+	both := s.post("/shed", ashForm("Both", "clean", "vinegar", "100", "cce", "40"))
+	assert.Contains(t, both.Body.String(), "not both")
+	bad := s.post("/shed", url.Values{"kind": {"calcitic-lime"}, "grade": {"sieves"}, "passes_1": {"50"}, "passes_2": {"80"},
+		"passes_3": {"x"}, "key": {"g"}})
+	assert.Regexp(t, `id="passes_2-fault"[^>]*>No more passes`, bad.Body.String())
+	assert.Regexp(t, `id="passes_3-fault"[^>]*>“x” is not a number`, bad.Body.String())
+	for move, says := range map[string]string{"out": "there are only 9 kg", "in": "above 0"} {
+		amount := map[string]string{"out": "9.5", "in": "0"}[move]
+		w := s.post("/shed/2/move", url.Values{"moved": {amount}, "moved_kind": {move}, "key": {move}})
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+		assert.Regexp(t, `(?i)id="moved-fault"[^>]*>[^<]*`+says, w.Body.String())
+	}
+	assert.Equal(t, http.StatusNotFound, s.get("/shed/99").Code)
+	assert.Contains(t, s.get("/shed?logs=3").Body.String(), "3 m³ of logs leave about 7.5 kg of ash")
+	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/shed?logs=0").Code)
+}

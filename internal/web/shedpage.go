@@ -1,0 +1,314 @@
+package web
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/shelf"
+	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(
+	get("/shed", kept((*server).shed)),
+	post("/shed/mix", (*server).mixBins),
+	get("/shed/:id/label", kept((*server).lidLabel)),
+)
+
+const shedTab = "Shed"
+
+type shedView struct {
+	ui.Page
+	Form ui.Form
+	Bins []binView
+	Bags []bagView
+	// Logs is what a pile of firewood leaves, once asked.
+	Logs string
+	Buys []buyView
+	// Cost is all that is to be bought, Saved what the ash saves.
+	Cost, Saved string
+	Currency    string
+}
+
+type binView struct {
+	ID                   int64
+	Name, Kg, Href       string
+	Strength, State, Why string
+	Picture              draw.Bin
+	Lines                []string
+	CanMix               bool
+}
+
+type bagView struct {
+	Name, Kg, Href, Strength, Price, Measure string
+	Planned, Does                            string
+}
+
+type buyView struct {
+	What, Amount, Cost, Why string
+	Beds                    []buyBed
+}
+
+type buyBed struct{ Bed, Amount, Cost string }
+
+func batchHref(id int64) string { return "/shed/" + strconv.FormatInt(id, 10) }
+
+func (s *server) shed(c *gin.Context) error {
+	return s.showShed(c, http.StatusOK, ui.Asked(c, "logs"))
+}
+
+func (s *server) showShed(c *gin.Context, status int, f ui.Form) error {
+	shed, err := s.keep.Shelf.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	v := shedView{Page: s.page(c, shed.Garden, shedTab, shedTitle(shed)), Form: f, Currency: shed.Garden.Currency}
+	u := shed.Garden.Units()
+	for _, x := range shed.Stock {
+		if x.Ash() {
+			v.Bins = append(v.Bins, binOf(x, s.Clock.Today(), u))
+		} else {
+			v.Bags = append(v.Bags, bagOf(x, shed.Garden))
+		}
+	}
+	for _, b := range shed.Buys {
+		v.Buys = append(v.Buys, buyOf(b, shed.Garden))
+	}
+	if len(v.Buys) > shed.Unpriced {
+		v.Cost = money(shed.Cost, shed.Garden.Currency)
+	}
+	if shed.Saved != nil {
+		v.Saved = money(*shed.Saved, shed.Garden.Currency)
+	}
+	if logs, ok := f.Number("logs"); ok && f.Fault("logs") == "" {
+		if !garden.LimitLogs.Holds(logs) {
+			f.Faults["logs"] = garden.LimitLogs.Says()
+		} else {
+			v.Logs = words.Cubic(logs) + " of logs leave about " + u.Mass(material.OfLogs(logs)) + " of ash."
+		}
+	}
+	f.Sentences()
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+	}
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "shed", v)
+	return nil
+}
+
+// shedTitle is what there is to know first: the ash that may go on beds, what may not,
+// and what is to be bought.
+func shedTitle(shed shelf.Shed) string {
+	var ash, barred quantity.Mass
+	bins := 0
+	for _, x := range shed.Stock {
+		if !x.Ash() || x.Left == nil {
+			continue
+		}
+		if x.Of.Barred() {
+			barred += *x.Left
+			continue
+		}
+		ash, bins = ash+*x.Left, bins+1
+	}
+	u := shed.Garden.Units()
+	var parts []string
+	if bins > 0 {
+		parts = append(parts, u.Mass(ash)+" of ash in "+words.Count(bins, "bin", "bins"))
+	}
+	if barred > 0 {
+		parts = append(parts, u.Mass(barred)+" for no bed")
+	}
+	if n := len(shed.Buys); n > 0 {
+		parts = append(parts, words.Count(n, "thing", "things")+" to buy")
+	}
+	switch {
+	case len(shed.Stock) == 0:
+		return "Nothing on the shelf yet"
+	case len(parts) == 0:
+		return words.Count(len(shed.Stock), "thing", "things") + " on the shelf"
+	}
+	return words.Capital(strings.Join(parts, ", "))
+}
+
+func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
+	b := binView{ID: x.ID, Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), CanMix: x.Left != nil && *x.Left > 0}
+	most := quantity.Mass(0)
+	if x.OnHand != nil {
+		most = *x.OnHand
+	}
+	if x.Left != nil {
+		b.Kg, most = u.Mass(*x.Left), max(most, *x.Left)
+	}
+	b.Strength = strength(x)
+	switch {
+	case x.Of.Barred():
+		b.State, b.Why = "barred", "Off the beds: "+words.Barred(x.Source)+"."
+		b.Strength = ""
+	case x.Of.Hot(today):
+		b.State, b.Why = "hot", "It may hide embers: leave it lidded, on stone."
+		if cool := x.Of.Cool(); cool > today {
+			b.Why = "It may hide embers: not before " + words.Day(cool) + "."
+		}
+	}
+	if x.Condition == material.Wet {
+		b.Lines = append(b.Lines, "left out wet")
+	}
+	if x.Planned > 0 {
+		b.Lines = append(b.Lines, u.Mass(x.Planned)+" planned")
+	}
+	if short := x.Short(); short > 0 {
+		b.Lines = append(b.Lines, "short by "+u.Mass(short))
+	}
+	if x.Scoop != nil {
+		b.Lines = append(b.Lines, "a level "+scoopName(x.Batch)+" is "+u.Mass(*x.Scoop))
+	}
+	b.Picture = draw.BinOf(draw.ShareOf(x.Left, most), x.Of.Barred(), b.Kg)
+	return b
+}
+
+// scoopName is what a batch is counted in.
+func scoopName(b garden.Batch) string {
+	if b.ScoopName == "" {
+		return garden.Scoops[0]
+	}
+	return b.ScoopName
+}
+
+// strength says how strong a batch is beside pure lime, and how that is known.
+func strength(x shelf.Stock) string {
+	says := words.Strength(x.Worth)
+	switch n := len(x.Vinegar); {
+	case says == "":
+		return ""
+	case n > 0:
+		says += ", vinegar, " + words.Count(n, "run", "runs")
+		if x.Wild >= 0 {
+			says += ", run " + strconv.Itoa(x.Wild+1) + " left out"
+		}
+	case x.Effective != nil:
+		says += " by its label"
+	case x.CCE != nil:
+		says += ", tested"
+	default:
+		says += " by its kind"
+	}
+	return says
+}
+
+func bagOf(x shelf.Stock, g garden.Garden) bagView {
+	u := g.Units()
+	b := bagView{Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), Strength: strength(x), Does: words.Does(x.Of.Material)}
+	if x.Left != nil {
+		b.Kg = u.Mass(*x.Left)
+	}
+	if x.Price != nil {
+		b.Price = money(*x.Price*u.Weights().Size/float64(quantity.Kilogram), g.Currency) + " a " + u.Weights().Name
+		if x.Bag != nil {
+			b.Price = money(*x.Price*float64(*x.Bag/quantity.Kilogram), g.Currency) + " for " + u.Mass(*x.Bag)
+		}
+	}
+	if x.Scoop != nil {
+		b.Measure = "a level " + scoopName(x.Batch) + " is " + u.Mass(*x.Scoop)
+	}
+	if x.Planned > 0 {
+		b.Planned = u.Mass(x.Planned) + " planned"
+		if short := x.Short(); short > 0 {
+			b.Planned += ", short by " + u.Mass(short)
+		}
+	}
+	return b
+}
+
+func buyOf(b shelf.Buy, g garden.Garden) buyView {
+	u := g.Units()
+	v := buyView{What: words.Capital(b.What.Name), Amount: u.Mass(b.Amount)}
+	if b.Batch != nil {
+		v.What = b.Batch.Name
+	}
+	if b.Bags > 0 {
+		v.Amount = words.Count(b.Bags, "bag", "bags") + " of " + u.Mass(*b.Batch.Bag)
+		v.Why = u.Mass(b.Need) + " are short"
+	}
+	if b.Cost != nil {
+		v.Cost = money(*b.Cost, g.Currency)
+	}
+	for _, x := range b.Beds {
+		row := buyBed{Bed: x.Bed, Amount: u.Mass(x.Amount)}
+		if x.Cost != nil {
+			row.Cost = money(*x.Cost, g.Currency)
+		}
+		v.Beds = append(v.Beds, row)
+	}
+	return v
+}
+
+// mixBins tips the chosen bins together.
+func (s *server) mixBins(c *gin.Context) error {
+	f := ui.Posted(c, "name")
+	var parts []shelf.Part
+	for _, id := range c.PostFormArray("bin") {
+		n, err := strconv.ParseInt(id, 10, 64)
+		if err != nil {
+			return garden.ErrMissing
+		}
+		parts = append(parts, shelf.Part{Batch: n})
+	}
+	r, err := s.keep.Shelf.Mix(c.Request.Context(), s.act(c), f.Value("name"), parts)
+	if f.Add(err) {
+		f.Sentences()
+		return s.showShed(c, http.StatusUnprocessableEntity, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.done(c, "/shed", r)
+	return nil
+}
+
+// lidView is the label for a bin's lid.
+type lidView struct {
+	ui.Page
+	Name, Of, Strength, Burnt, Woods, Scoop string
+	Barred                                  string
+	Safety                                  []string
+}
+
+func (s *server) lidLabel(c *gin.Context) error {
+	id, err := paramID(c)
+	if err != nil {
+		return err
+	}
+	shed, err := s.keep.Shelf.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(shed.Stock, func(x shelf.Stock) bool { return x.ID == id && x.Ash() })
+	if i < 0 {
+		return garden.ErrMissing
+	}
+	x := shed.Stock[i]
+	v := lidView{Page: s.page(c, shed.Garden, shedTab, x.Name+": a label for its lid"), Name: x.Name, Of: shed.Garden.Name,
+		Strength: words.Capital(strength(x)), Woods: x.Woods, Safety: words.Safety(x.Kind)}
+	if x.Burnt != 0 {
+		v.Burnt = "Burnt " + words.DayYear(x.Burnt) + "; cold from " + words.DayYear(x.Of.Cool())
+	}
+	if x.Scoop != nil {
+		v.Scoop = "A level " + scoopName(x.Batch) + " is " + shed.Garden.Units().Mass(*x.Scoop)
+	}
+	if x.Of.Barred() {
+		v.Barred = "For no bed: " + words.Barred(x.Source)
+	}
+	s.render(c, http.StatusOK, "lid", v)
+	return nil
+}
