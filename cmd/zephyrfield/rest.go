@@ -1,0 +1,47 @@
+package main
+
+import (
+	"context"
+	"net/http"
+	"runtime/debug"
+	"sync/atomic"
+	"time"
+)
+
+// restAfter is how long nobody asks for anything before the program gives back the
+// memory that it no longer needs: it may run for months on a small machine.
+const restAfter = 20 * time.Second
+
+// resting hands requests on, and gives memory back once none has come for a while.
+func resting(ctx context.Context, next http.Handler, after time.Duration, give func()) http.Handler {
+	var asked, under atomic.Int64
+	asked.Store(1) // the start itself leaves much behind
+	go func() {
+		tick := time.NewTicker(after)
+		defer tick.Stop()
+		last := int64(0)
+		for {
+			select {
+			case <-ctx.Done():
+				return
+			case <-tick.C:
+			}
+			switch n := asked.Load(); {
+			case n != last:
+				last = n
+			case n != 0 && under.Load() == 0:
+				give()
+				asked.Store(0)
+				last = 0
+			}
+		}
+	}()
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		under.Add(1)
+		defer under.Add(-1)
+		asked.Add(1)
+		next.ServeHTTP(w, r)
+	})
+}
+
+func giveBack() { debug.FreeOSMemory() }
