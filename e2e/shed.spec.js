@@ -60,7 +60,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.getByRole("button", { name: "Put it on the shelf" }).click();
     await expect(page.locator("#flash")).toContainText("Put ground limestone on the shelf");
     await expect(page.locator(".bag-row")).toContainText("€8.75 for 25 kg");
-    await expect(page.locator(".bin-row")).toContainText("50 in 100 of pure lime, ± 8, vinegar, 3 runs, run 3 left out");
+    await expect(page.locator(".bin-row")).toContainText("50 % as strong as pure lime, ± 8, vinegar, 3 runs, run 3 left out");
     expect(await faults(page)).toEqual([]);
 
     await page.goto(address + "/beds/1/dose?use=b2");

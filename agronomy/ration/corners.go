@@ -104,18 +104,18 @@ func (c *corner) beats(o *corner) bool {
 }
 
 // unmet is what an amount of each stock leaves of a bed's needs, g/m².
-func (b *plot) unmet(stocks []Stock, x []float64) (caco3, k2o float64) {
+func (b *plot) unmet(x []float64) (caco3, k2o float64) {
 	p, k := 0.0, 0.0
 	for m := range x {
-		p += b.sign * stocks[m].Worth * x[m]
-		k += stocks[m].K2O * x[m]
+		p += b.sign * b.Worth[m].CaCO3 * x[m]
+		k += b.Worth[m].K2O * x[m]
 	}
 	return max(0, b.sign*float64(b.Need)-p), max(0, float64(b.K2ONeed)-k)
 }
 
 // weigh says what a corner leaves, costs and takes.
 func (g *garden) weigh(b *plot, c *corner) {
-	u, uk := b.unmet(g.stocks, c.x)
+	u, uk := b.unmet(c.x)
 	area := float64(b.Area)
 	c.obj[stageUnmet], c.obj[stageK2O] = u*area, uk*area
 	for m, x := range c.x {
@@ -140,19 +140,19 @@ type bound struct {
 
 // bounds are the sums that tie the stocks of one bed together.
 func (b *plot) bounds(stocks []Stock, may []int) (out []bound) {
-	of := func(figure func(Stock) float64) []float64 {
+	of := func(figure func(m int) float64) []float64 {
 		a := make([]float64, len(may))
 		for i, m := range may {
-			a[i] = figure(stocks[m])
+			a[i] = figure(m)
 		}
 		return a
 	}
 	need := b.sign * float64(b.Need)
-	ph := bound{a: of(func(s Stock) float64 { return b.sign * s.Worth }), at: []float64{need}, most: need + float64(b.Room)}
+	ph := bound{a: of(func(m int) float64 { return b.sign * b.Worth[m].CaCO3 }), at: []float64{need}, most: need + float64(b.Room)}
 	if b.Room > 0 {
 		ph.at = append(ph.at, ph.most)
 	}
-	k := bound{a: of(func(s Stock) float64 { return s.K2O }), most: math.Inf(1)}
+	k := bound{a: of(func(m int) float64 { return b.Worth[m].K2O }), most: math.Inf(1)}
 	if b.K2ONeed > 0 {
 		k.at = append(k.at, float64(b.K2ONeed))
 	}
@@ -166,8 +166,8 @@ func (b *plot) bounds(stocks []Stock, may []int) (out []bound) {
 	}
 	slices.Sort(families)
 	for _, f := range families {
-		of := bound{a: of(func(s Stock) float64 {
-			if s.Family == f {
+		of := bound{a: of(func(m int) float64 {
+			if stocks[m].Family == f {
 				return 1
 			}
 			return 0
@@ -182,7 +182,8 @@ func (b *plot) bounds(stocks []Stock, may []int) (out []bound) {
 func (b *plot) list(stocks []Stock) {
 	var may []int
 	for m, s := range stocks {
-		feeds := b.sign*s.Worth > 0 || s.Worth == 0 && s.K2O > 0 && b.K2ONeed > 0
+		w := b.Worth[m]
+		feeds := b.sign*w.CaCO3 > 0 || w.CaCO3 == 0 && w.K2O > 0 && b.K2ONeed > 0
 		if feeds && float64(b.Most[m]) > 0 && b.Most[m] >= s.Least {
 			may = append(may, m)
 		}

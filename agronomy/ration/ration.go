@@ -49,10 +49,16 @@ type Bed struct {
 	// Family is the most of stocks of one family together; a family that is not there
 	// has no limit of its own.
 	Family map[string]quantity.Rate
+	// Worth is what a gram of each stock does on this bed, where that differs from bed to
+	// bed; nil: what it does by itself.
+	Worth []Worth
 	// Tested is the day of its last reading: among plans that cost the same, the bed
 	// that was longest untested goes first.
 	Tested quantity.Day
 }
+
+// Worth is what a gram does: g CaCO₃, below 0 where it lowers, and g K₂O.
+type Worth struct{ CaCO3, K2O float64 }
 
 // Plan is how the stocks are shared out.
 type Plan struct {
@@ -119,6 +125,8 @@ func check(stocks []Stock, beds []Bed) error {
 			return &InputError{at + ".area_m2", "an area above 0 is needed"}
 		case !finite(float64(b.Need), float64(b.Room), float64(b.K2ONeed), float64(b.K2ORoom)) || b.Room < 0 || b.K2ONeed < 0:
 			return &InputError{at, "its figures cannot be"}
+		case b.Worth != nil && len(b.Worth) != len(stocks):
+			return &InputError{at, "its figures cannot be"}
 		case len(b.Most) != len(stocks):
 			return &InputError{at + ".max_g_m2", "a limit for each stock is needed"}
 		}
@@ -153,7 +161,13 @@ func For(stocks []Stock, beds []Bed) (Plan, error) {
 		for k, from := range byStock {
 			most[k] = b.Most[from]
 		}
-		b.Most = most
+		worth := make([]Worth, len(stocks))
+		for k, from := range byStock {
+			if worth[k] = (Worth{stocks[from].Worth, stocks[from].K2O}); b.Worth != nil {
+				worth[k] = b.Worth[from]
+			}
+		}
+		b.Most, b.Worth = most, worth
 		g.beds[i] = plot{Bed: b}
 	}
 	g.prepare()
@@ -167,7 +181,7 @@ func For(stocks []Stock, beds []Bed) (Plan, error) {
 			p.Given[at][from] = quantity.Rate(best.x[i][k])
 			p.Cost += best.x[i][k] * float64(g.beds[i].Area) / 1000 * g.stocks[k].Price
 		}
-		u, uk := g.beds[i].unmet(g.stocks, best.x[i])
+		u, uk := g.beds[i].unmet(best.x[i])
 		p.Unmet[at], p.UnmetK2O[at] = quantity.Rate(u), quantity.Rate(uk)
 	}
 	return p, nil

@@ -73,8 +73,8 @@ func random(rng *rand.Rand, beds, stocks int) ([]ration.Stock, []ration.Bed) {
 	step := func(low, high int) float64 { return float64(5 * (low/5 + rng.IntN((high-low)/5+1))) }
 	var ss []ration.Stock
 	for m := range stocks {
-		s := ration.Stock{ID: fmt.Sprint("s", m), Worth: []float64{0.4, 0.5, 1, 0.95, 0}[rng.IntN(5)], Price: []float64{0, 0.3, 0.5, 1}[rng.IntN(4)],
-			Least: quantity.Rate([]float64{0, 20, 25, 40}[rng.IntN(4)])}
+		s := ration.Stock{ID: fmt.Sprint("s", m), Worth: []float64{0.4, 0.5, 1, 0.95, 0}[rng.IntN(5)],
+			Price: []float64{0, 0.3, 0.5, 1}[rng.IntN(4)], Least: quantity.Rate([]float64{0, 20, 25, 40}[rng.IntN(4)])}
 		if s.Worth < 0.6 {
 			s.K2O = []float64{0.03, 0.05, 0.5}[rng.IntN(3)]
 		}
@@ -226,7 +226,8 @@ func TestNoPlanOnAGridIsBetter(t *testing.T) {
 		u, uk := p.Total(bs)
 		got := [3]float64{float64(u), float64(uk), p.Cost}
 		for i := range got {
-			require.LessOrEqual(t, got[i], want[i]*1.001+1e-4, "garden %d, stage %d: %v, on the grid %v\n%+v\n%+v\n%v", n, i, got, want, ss, bs, p.Given)
+			require.LessOrEqual(t, got[i], want[i]*1.001+1e-4, "garden %d, stage %d: %v, on the grid %v\n%+v\n%+v", n, i, got, want,
+				ss, bs)
 			if got[i] < want[i]-1e-4 {
 				break // better in this stage: the next may cost more
 			}

@@ -71,7 +71,7 @@ func (g *garden) solve() found {
 func (g *garden) value(stage int, x [][]float64) (sum float64) {
 	for i := range g.beds {
 		b := &g.beds[i]
-		u, uk := b.unmet(g.stocks, x[i])
+		u, uk := b.unmet(x[i])
 		switch stage {
 		case stageUnmet:
 			sum += u * float64(b.Area)

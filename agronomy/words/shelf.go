@@ -10,9 +10,9 @@ func Strength(w material.Worth) string {
 	in100 := 100 * w.EffectiveCCE
 	switch {
 	case in100 > 0:
-		return num(in100, 0) + " in 100 of pure lime, ± " + num(max(1, in100*w.LogSD), 0)
+		return num(in100, 0) + " % as strong as pure lime, ± " + num(max(1, in100*w.LogSD), 0)
 	case in100 < 0:
-		return "100 g cancel " + num(-in100, 0) + " g of lime"
+		return "cancels " + num(-in100/100, 1) + " times its weight of lime"
 	}
 	return ""
 }

@@ -1,0 +1,115 @@
+package dose
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+)
+
+// Room is what a bed asks, and what it may take of each material in the year that
+// follows: what sharing out reckons with. All are g/m².
+type Room struct {
+	// Need is pure CaCO₃, below 0 when lowering; Past is what ash may bring on top of it
+	// while potassium is fed, to 0.2 under the band's top.
+	Need, Past quantity.Rate
+	// K2ONeed is what potassium the bed is short of; K2O the most that it may take, below
+	// 0 for no limit.
+	K2ONeed, K2O quantity.Rate
+	// Most is what it may take of each material of the request.
+	Most []Most
+	// Guards stop the whole bed; none where it may be dosed.
+	Guards []guard.Finding
+}
+
+// Most is what a bed may take of one material.
+type Most struct {
+	Rate  quantity.Rate
+	Worth material.Worth
+	// Limit is the id of what holds it there; Against what refuses it altogether.
+	Limit   string
+	Against []guard.Finding
+}
+
+// RoomOf finds a bed's room. Errors are those of For.
+func RoomOf(r Request) (Room, error) {
+	if err := r.check(); err != nil {
+		return Room{}, err
+	}
+	s := begin(&r)
+	out := Room{K2O: -1, Most: make([]Most, len(r.Materials))}
+	a := Answer{Target: s.target, Stand: s.facts.Stand}
+	if err := s.work(&a); err != nil {
+		return out, err
+	}
+	for i := range r.Materials {
+		out.Most[i] = Most{Worth: s.worth(&r.Materials[i])}
+	}
+	if a.Direction == Raise || a.Direction == Lower {
+		out.Need = a.Need.CaCO3
+	}
+	if guard.Stopped(a.Guards) {
+		out.Guards = a.Guards
+	}
+	out.K2ONeed = a.Potassium.Need
+	s.roomForPotash(&out)
+	for i := range r.Materials {
+		s.roomFor(i, &out)
+	}
+	return out, nil
+}
+
+// roomForPotash is what potash a bed may take in all, and what ash may bring past its
+// need.
+func (s *sum) roomForPotash(out *Room) {
+	one := part{Part: Part{Worth: material.Worth{K2O: 1}}}
+	s.potashLimits(&one)
+	for _, l := range one.Limits {
+		if out.K2O < 0 || l.Rate < out.K2O {
+			out.K2O = l.Rate
+		}
+	}
+	if out.K2ONeed > 0 && out.Need >= 0 && s.hasCurve() {
+		one.Worth.EffectiveCCE = 1
+		out.Past = max(0, s.phRoom(&one)-out.Need)
+	}
+}
+
+// roomFor is what a bed may take of one material: for pH, or where it feeds, for
+// potassium, whichever is more.
+func (s *sum) roomFor(i int, out *Room) {
+	b, m := &s.r.Materials[i], &out.Most[i]
+	if len(out.Guards) > 0 && b.MovesPH() {
+		m.Against = out.Guards
+		return
+	}
+	w := m.Worth
+	if feeds := float64(out.Need)*w.EffectiveCCE > 0; feeds {
+		s.facts.Raising = b.Raises()
+		s.mostOf(i, m, w.EffectiveCCE)
+	}
+	if out.K2ONeed > 0 && w.K2O > 0 && (s.hasCurve() || !b.MovesPH()) {
+		facts := s.facts
+		s.forK, s.facts.ForPotassium, s.facts.Raising = true, true, b.Raises()
+		s.mostOf(i, m, w.K2O)
+		s.forK, s.facts = false, facts
+	}
+}
+
+// mostOf plans as much of a material as a year may have.
+func (s *sum) mostOf(i int, m *Most, per float64) {
+	b := s.r.Materials[i]
+	b.OnHand = nil // what there is of it is shared out over all beds
+	caps, _ := material.CapsFor(b.Family, s.Ground)
+	p, against := s.weigh(i, &b, quantity.Rate(float64(caps.Year)*per))
+	switch {
+	case against != nil && m.Rate == 0:
+		m.Against = against
+	case against == nil && p.Rate > m.Rate:
+		m.Rate, m.Against = quantity.Rate(math.Min(float64(p.Rate), float64(caps.Year))), nil
+		if m.Limit = p.Limit; m.Limit == "" {
+			m.Limit = "year-cap"
+		}
+	}
+}
