@@ -1,8 +1,6 @@
 package dose
 
 import (
-	"math"
-
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -107,9 +105,11 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 	case against != nil && m.Rate == 0:
 		m.Against = against
 	case against == nil && p.Rate > m.Rate:
-		m.Rate, m.Against = quantity.Rate(math.Min(float64(p.Rate), float64(caps.Year))), nil
-		if m.Limit = p.Limit; m.Limit == "" {
-			m.Limit = "year-cap"
+		m.Rate, m.Limit, m.Against = p.Rate, p.Limit, nil
+		// Goes may be dated past the day on which what went on before is a year old; what is
+		// shared out now is not.
+		if year := max(0, caps.Year-s.history(b.Family)); m.Rate >= year {
+			m.Rate, m.Limit = year, "year-cap"
 		}
 	}
 }

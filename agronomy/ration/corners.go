@@ -184,7 +184,7 @@ func (b *plot) list(stocks []Stock) {
 	for m, s := range stocks {
 		w := b.Worth[m]
 		feeds := b.sign*w.CaCO3 > 0 || w.CaCO3 == 0 && w.K2O > 0 && b.K2ONeed > 0
-		if feeds && float64(b.Most[m]) > 0 && b.Most[m] >= s.Least {
+		if feeds && !s.Barred && float64(b.Most[m]) > 0 && b.Most[m] >= s.Least {
 			may = append(may, m)
 		}
 	}

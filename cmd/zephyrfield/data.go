@@ -21,18 +21,27 @@ import (
 )
 
 func doseCommand() *cobra.Command {
+	return asking("dose", "Read a dose request as JSON, write the answer as JSON (docs/dose.md)", wire.Doses)
+}
+
+func rationCommand() *cobra.Command {
+	return asking("ration", "Share what is on hand out over beds, as JSON (docs/ration.md)", wire.Rations)
+}
+
+// asking is a command that reads requests and writes answers.
+func asking(name, short string, to wire.Answerer) *cobra.Command {
 	var lines bool
 	c := &cobra.Command{
-		Use: "dose", Short: "Read a dose request as JSON, write the answer as JSON (docs/dose.md)", Args: cobra.NoArgs,
+		Use: name, Short: short, Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			if lines {
-				refused, err := wire.Lines(c.InOrStdin(), c.OutOrStdout())
+				refused, err := to.Lines(c.InOrStdin(), c.OutOrStdout())
 				if err == nil && refused > 0 {
 					err = errAnswered
 				}
 				return err
 			}
-			if err := wire.One(c.InOrStdin(), c.OutOrStdout()); err != nil {
+			if err := to.One(c.InOrStdin(), c.OutOrStdout()); err != nil {
 				return errors.Join(errAnswered, err)
 			}
 			return nil

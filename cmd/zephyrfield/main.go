@@ -34,6 +34,7 @@ func root() *cobra.Command {
 		SilenceUsage: true, SilenceErrors: true,
 	}
 	c.CompletionOptions.DisableDefaultCmd = true
-	c.AddCommand(demoCommand(), serveCommand(), doseCommand(), exportCommand(), importCommand(), restoreCommand(), passphraseCommand())
+	c.AddCommand(demoCommand(), serveCommand(), doseCommand(), rationCommand(), exportCommand(), importCommand(), restoreCommand(),
+		passphraseCommand())
 	return c
 }

@@ -265,9 +265,18 @@ func Fault(err error) Error {
 // maxRequest is the longest request that is read, bytes.
 const maxRequest = 1 << 20
 
+// Answerer answers one kind of request, read whole.
+type Answerer func(request []byte) (answer any, err error)
+
+// Doses and Rations answer requests for a dose, and for sharing out.
+var (
+	Doses   Answerer = func(b []byte) (any, error) { return AnswerTo(b) }
+	Rations Answerer = func(b []byte) (any, error) { return RationTo(b) }
+)
+
 // One reads one request from r and writes its answer, or its error, to w. It
 // returns the error that was written.
-func One(r io.Reader, w io.Writer) error {
+func (to Answerer) One(r io.Reader, w io.Writer) error {
 	b, err := io.ReadAll(io.LimitReader(r, maxRequest+1))
 	if err != nil {
 		return err
@@ -277,7 +286,7 @@ func One(r io.Reader, w io.Writer) error {
 		err = bad("request", "it is longer than 1 MiB")
 		return errors.Join(err, e.Encode(Fault(err)))
 	}
-	a, err := AnswerTo(b)
+	a, err := to(b)
 	if err != nil {
 		return errors.Join(err, e.Encode(Fault(err)))
 	}
@@ -287,7 +296,7 @@ func One(r io.Reader, w io.Writer) error {
 
 // Lines answers a stream of requests, one a line, one answer or error a line.
 // It goes on after a bad line and returns how many were refused.
-func Lines(r io.Reader, w io.Writer) (refused int, err error) {
+func (to Answerer) Lines(r io.Reader, w io.Writer) (refused int, err error) {
 	in := bufio.NewScanner(r)
 	in.Buffer(make([]byte, 64<<10), maxRequest)
 	out := bufio.NewWriter(w)
@@ -297,7 +306,7 @@ func Lines(r io.Reader, w io.Writer) (refused int, err error) {
 		if len(line) == 0 {
 			continue
 		}
-		a, err := AnswerTo(line)
+		a, err := to(line)
 		if err != nil {
 			refused++
 			err = e.Encode(Fault(err))

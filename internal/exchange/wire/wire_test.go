@@ -244,7 +244,7 @@ func TestTheSameRequestGivesTheSameBytes(t *testing.T) {
 func TestLinesStream(t *testing.T) {
 	one := strings.ReplaceAll(example, "\n", " ")
 	var out bytes.Buffer
-	refused, err := wire.Lines(strings.NewReader(one+"\n\n{\"no\":1}\n"+one+"\n"), &out)
+	refused, err := wire.Doses.Lines(strings.NewReader(one+"\n\n{\"no\":1}\n"+one+"\n"), &out)
 	require.NoError(t, err)
 	assert.Equal(t, 1, refused)
 	lines := strings.Split(strings.TrimSpace(out.String()), "\n")
@@ -255,10 +255,10 @@ func TestLinesStream(t *testing.T) {
 
 func TestOneWritesItsRefusal(t *testing.T) {
 	var out bytes.Buffer
-	err := wire.One(strings.NewReader(`{"date":"2026-10-01"}`), &out)
+	err := wire.Doses.One(strings.NewReader(`{"date":"2026-10-01"}`), &out)
 	require.Error(t, err)
 	assert.JSONEq(t, `{"field":"bed","error":"a bed is needed"}`, out.String())
-	assert.Error(t, wire.One(strings.NewReader(strings.Repeat(" ", 1<<20+2)), io.Discard))
+	assert.Error(t, wire.Doses.One(strings.NewReader(strings.Repeat(" ", 1<<20+2)), io.Discard))
 }
 
 // FuzzRequest holds: no panic, nothing but finite numbers out, every refusal
@@ -322,7 +322,7 @@ func BenchmarkLinesHeap(b *testing.B) {
 	for b.Loop() {
 		in := &repeated{line: []byte(line), left: 100_000}
 		w := &heapAt{at: 1000}
-		if _, err := wire.Lines(in, w); err != nil {
+		if _, err := wire.Doses.Lines(in, w); err != nil {
 			b.Fatal(err)
 		}
 		b.ReportMetric(float64(heap())/float64(w.first), "heap-ratio")

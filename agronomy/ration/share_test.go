@@ -1,0 +1,199 @@
+package ration_test
+
+import (
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/ration"
+	"zephyrfield/agronomy/soil"
+)
+
+var day = quantity.Date(2026, 11, 24)
+
+func shelf(t *testing.T, id string, k material.Kind, kilos float64, change func(*material.Batch)) ration.Shelf {
+	m, ok := material.Find(k)
+	require.True(t, ok, k)
+	b := material.Batch{Material: m, Condition: material.Dry, Source: material.Clean}
+	if kilos > 0 {
+		b.OnHand = kg(kilos)
+	}
+	if change != nil {
+		change(&b)
+	}
+	return ration.Shelf{ID: id, Of: b}
+}
+
+// asks is a bed's request: a loam of 10 m², dug, by the printed table.
+func asks(t *testing.T, id string, ph quantity.PH, k quantity.Concentration) dose.Request {
+	loam, ok := soil.FindTexture(soil.Loam)
+	require.True(t, ok)
+	climate, ok := soil.FindClimate("maritime", "north")
+	require.True(t, ok)
+	c, ok := crop.Find(id)
+	require.True(t, ok, id)
+	r := dose.Request{Schools: dose.Schools{}.Or(dose.Schools{Buffering: soil.ByTable, Ash: material.Equivalence, Act: crop.BelowBand})}
+	r.Date, r.Climate, r.Crop = day, climate, &c
+	r.Ground = soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Worked: soil.Dug, Use: soil.UseBed, FreeLime: soil.LimeNone}
+	r.Reading = soil.Reading{Date: day - 10, PH: ph, Method: soil.Lab, Basis: soil.Water, Cores: 12}
+	if k > 0 {
+		r.Reading.Potassium = &k
+	}
+	return r
+}
+
+func share(t *testing.T, on []ration.Shelf, requests ...dose.Request) ration.Shared {
+	t.Helper()
+	var stocks []ration.Stock
+	for _, s := range on {
+		stocks = append(stocks, ration.StockOf(s, day))
+	}
+	var beds []ration.Asked
+	for i, r := range requests {
+		b, err := ration.BedOf(string(rune('a'+i)), r, on)
+		require.NoError(t, err)
+		beds = append(beds, b)
+	}
+	s, err := ration.Share(stocks, beds)
+	require.NoError(t, err)
+	return s
+}
+
+func price(x float64) func(*material.Batch) { return func(b *material.Batch) { b.Price = &x } }
+
+// A tomato bed at 5.5 needs 321.5 g/m² of pure lime (a dose of the printed table): half a
+// kilo of ash a square metre is the year's cap, and lime meets the rest.
+func TestABedIsSharedOutAsItIsDosed(t *testing.T) {
+	on := []ration.Shelf{shelf(t, "oven", material.HardwoodAsh, 41, nil), shelf(t, "lime", "calcitic-lime", 0, price(0.35))}
+	cce := quantity.Percent(100)
+	on[1].Of.Effective = &cce
+	s := share(t, on, asks(t, "tomato", 5.5, 0))
+	assert.LessOrEqual(t, float64(s.Given[0][0]), 500+1e-6)
+	r := asks(t, "tomato", 5.5, 90)
+	six := quantity.PH(6.5)
+	r.Target = &six
+	s = share(t, on, r)
+	assert.InDelta(t, 500, float64(s.Given[0][0]), 1e-6)
+	a, err := dose.For(r)
+	require.NoError(t, err)
+	assert.InDelta(t, float64(a.Need.CaCO3), 500*0.5+float64(s.Given[0][1]), 1e-3, "all of the need, no more")
+	require.NotEmpty(t, s.Held[0])
+	assert.Equal(t, "year-cap", s.Held[0][0].Limit)
+	assert.Greater(t, s.WithoutAsh.Cost, s.Cost)
+}
+
+// What stands against a material on a bed stands here too, whatever is on hand.
+func TestGuardsHold(t *testing.T) {
+	lime := shelf(t, "lime", "calcitic-lime", 0, price(0.35))
+	for name, c := range map[string]struct {
+		on     func(*material.Batch)
+		change func(*dose.Request)
+		crop   string
+	}{
+		"driftwood":    {on: func(b *material.Batch) { b.Source = material.Driftwood }},
+		"embers":       {on: func(b *material.Batch) { b.Embers = true }},
+		"a lover":      {crop: "blueberry"},
+		"no ash":       {crop: "raspberry"},
+		"a full year":  {change: func(r *dose.Request) { r.History = put(500, 30) }},
+		"much potash":  {change: func(r *dose.Request) { k := quantity.Concentration(400); r.Reading.Potassium = &k }},
+		"only dusting": {change: func(r *dose.Request) { r.Schools.Ash = material.Dusting; r.History = put(10, 100) }},
+	} {
+		id, ph := "tomato", quantity.PH(5.5)
+		if c.crop != "" {
+			id, ph = c.crop, 4.0
+		}
+		r := asks(t, id, ph, 0)
+		if c.change != nil {
+			c.change(&r)
+		}
+		s := share(t, []ration.Shelf{shelf(t, "ash", material.HardwoodAsh, 41, c.on), lime}, r)
+		assert.Zero(t, s.Given[0][0], name)
+	}
+}
+
+func put(rate quantity.Rate, ago quantity.Day) ledger.Ledger {
+	m, _ := material.Find(material.HardwoodAsh)
+	return ledger.Ledger{{Date: day - ago, Material: m, Rate: rate}}
+}
+
+// A bed short of potassium that wants nothing for pH is fed within its room; two bins of
+// ash share the cap of a year.
+func TestPotassiumAndTwoBins(t *testing.T) {
+	on := []ration.Shelf{shelf(t, "oven", material.HardwoodAsh, 3, nil), shelf(t, "stove", "wood-ash-softwood", 3, nil),
+		shelf(t, "lime", "calcitic-lime", 0, price(0.35)), shelf(t, "potash", material.PotassiumSulfate, 0, price(2))}
+	s := share(t, on, asks(t, "tomato", 5.5, 90))
+	assert.LessOrEqual(t, float64(s.Given[0][0]+s.Given[0][1]), 500+1e-6)
+	r := asks(t, "tomato", 6.4, 95)
+	room, err := ration.BedOf("a", r, on)
+	require.NoError(t, err)
+	assert.Zero(t, room.Need)
+	assert.Positive(t, room.K2ONeed)
+	s = share(t, on, r)
+	assert.InDelta(t, 0, float64(s.UnmetK2O[0]), 1e-6)
+	brought := 0.0
+	for m, w := range room.Worth {
+		brought += w.CaCO3 * float64(s.Given[0][m])
+	}
+	assert.LessOrEqual(t, brought, float64(room.Bed.Room)+1e-6, "pH stays 0.2 under the band’s top")
+}
+
+// The next kilo is worth what the known answers say, and nothing where it would lie over.
+func TestTheNextKilo(t *testing.T) {
+	beds := []ration.Asked{{Bed: bed("a", 10, 100, 250)}, {Bed: bed("b", 10, 200, 250)}}
+	for kilos, want := range map[float64]float64{3: 0.25, 4: 0.125, 4.5: 0, 4.6: 0, 9: 0} {
+		s, err := ration.Share([]ration.Stock{ash(kilos, 0), lime(0)}, beds)
+		require.NoError(t, err)
+		assert.InDelta(t, want, s.Next[0].Worth, 1e-4, kilos)
+		if want == 0 {
+			assert.Negative(t, s.Next[0].Bed)
+		}
+	}
+	none := []ration.Asked{{Bed: ration.Bed{ID: "a", Area: 10, Need: 100, K2ORoom: -1, Most: []quantity.Rate{250}}}}
+	s, err := ration.Share([]ration.Stock{ash(1, 0)}, none)
+	require.NoError(t, err)
+	assert.InDelta(t, 500, float64(s.Next[0].Meets), 1e-3, "it would meet what nothing meets now")
+	assert.Equal(t, "supply", s.Held[0][0].Limit)
+}
+
+// Drawn anew, no garden of dosed beds is given what its dose refuses, or more of a family
+// than a year may have.
+func TestDosedBedsAtRandom(t *testing.T) {
+	rng := rand.New(rand.NewPCG(6, 28))
+	crops := []string{"tomato", "blueberry", "raspberry", "carrot", "cabbage", "potato", "lawn"}
+	for range 300 {
+		on := []ration.Shelf{shelf(t, "oven", material.HardwoodAsh, 0.1+20*rng.Float64(), nil),
+			shelf(t, "pit", material.HardwoodAsh, 9, func(b *material.Batch) { b.Source = material.Coal }),
+			shelf(t, "lime", "calcitic-lime", 0, price(0.35)), shelf(t, "sulfur", material.SulfurPowder, 0, price(3))}
+		var rs []dose.Request
+		for range 1 + rng.IntN(4) {
+			r := asks(t, crops[rng.IntN(len(crops))], quantity.PH(4.2+3.2*rng.Float64()), quantity.Concentration(40+200*rng.Float64()))
+			r.Ground.Area = quantity.Area(1 + 20*rng.Float64())
+			if rng.IntN(3) == 0 {
+				r.History = put(quantity.Rate(300*rng.Float64()), quantity.Day(rng.IntN(400)))
+			}
+			rs = append(rs, r)
+		}
+		s := share(t, on, rs...)
+		for b, r := range rs {
+			assert.Zero(t, s.Given[b][1], "a barred bin goes nowhere")
+			assert.LessOrEqual(t, float64(s.Given[b][0]+r.History.InYear(material.Ash, day)), 500+1e-6)
+			assert.False(t, s.Given[b][3] > 0 && s.Given[b][0]+s.Given[b][2] > 0, "never both ways")
+			for m := range on {
+				if s.Given[b][m] <= 0 {
+					continue
+				}
+				r.Materials = []material.Batch{on[m].Of}
+				a, err := dose.For(r)
+				require.NoError(t, err)
+				assert.NotEmpty(t, append(a.Options, a.Potassium.Options...), "its dose offers it: %s", on[m].ID)
+			}
+		}
+	}
+}
