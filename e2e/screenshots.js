@@ -52,6 +52,7 @@ const views = [
   ["paths-and-walls", "/marks?corners=1.2+16%0A12+16%0A12+17.5", 1280, 800],
   ["safe-keeping", "/keep", 1280, 800],
   ["shed", "/shed", 1280, 800],
+  ["share-out", "/shed/share", 1280, 800],
   ["walk", "/walk", 1280, 800],
   ["round", "/walk", 390, 844, walked],
 ];

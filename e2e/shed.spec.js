@@ -69,6 +69,14 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await expect(page.locator(".buys")).toContainText("1 bag of 25 kg");
     await expect(page.locator(".total")).toHaveText("€8.75 in all");
 
+    // All of it shared out: the bucket first, and the bed's dose a click away.
+    await page.getByRole("link", { name: "Share it all out" }).click();
+    await expect(page.getByRole("heading", { level: 1 })).toContainText("of 12 kg of ash go on 1 bed");
+    expect(await faults(page)).toEqual([]);
+    await page.locator(".flow a", { hasText: "Bean row" }).click();
+    await expect(page).toHaveURL(/\/beds\/1\/dose/);
+    await page.goto(address + "/shed");
+
     // What is wrong with a weighing stands at its field; what is right moves the level,
     // and is taken back.
     await page.locator(".bin-row a").click();

@@ -38,7 +38,8 @@ var reasons = map[sampling.ReasonID]func(v working.Values) string{
 // families are the plain names of groups of materials.
 var families = map[string]string{"lime": "lime", "hydrated-lime": "hydrated lime", "ash": "ash", "sulfur": "sulfur",
 	"aluminium-sulfate": "aluminium sulfate",
-	"iron-sulfate":      "iron sulfate", "ammonium-sulfate": "ammonium sulfate", "urea": "urea", "potash": "potassium sulfate"}
+	"iron-sulfate":      "iron sulfate", "ammonium-sulfate": "ammonium sulfate", "urea": "urea", "potash": "potassium sulfate",
+	"organic": "compost"}
 
 // cropGroups say what ground a group of crops wants.
 var cropGroups = map[string]string{"acid": "acid", "sour": "sour", "middle": "middling", "sweet": "sweet"}

@@ -1,6 +1,8 @@
 package words
 
 import (
+	"strings"
+
 	"zephyrfield/agronomy/material"
 )
 
@@ -70,3 +72,14 @@ var whyBarred = map[material.Source]string{
 
 // WhyBarred says why ash of a source goes on no growing ground; "" for clean wood.
 func WhyBarred(s material.Source) string { return whyBarred[s] }
+
+// Family is the plain name of a family.
+func Family(f material.Family) string { return families[string(f)] }
+
+// Clip shortens a text to so many letters, with a sign that more belongs to it.
+func Clip(s string, most int) string {
+	if r := []rune(s); len(r) > most {
+		return strings.TrimRight(string(r[:most-1]), " ,") + "…"
+	}
+	return s
+}

@@ -94,13 +94,21 @@ func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err er
 	if err != nil {
 		return w, err
 	}
-	if err := w.pickReading(c.Reading, today); err != nil {
+	if err := w.ask(c, shelf, today); err != nil {
 		return w, err
+	}
+	w.Answer, err = dose.For(w.Request)
+	return w, garden.FaultOf(err)
+}
+
+// ask makes the request of a bed’s record.
+func (w *Worked) ask(c Choice, shelf []garden.Stock, today quantity.Day) error {
+	if err := w.pickReading(c.Reading, today); err != nil {
+		return err
 	}
 	w.Beside = w.beside()
 	w.Request, w.Shelf = w.request(c, shelf, today)
-	w.Answer, err = dose.For(w.Request)
-	return w, garden.FaultOf(err)
+	return nil
 }
 
 // pickReading takes the reading that was chosen, else the last that has a pH,

@@ -266,13 +266,7 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err er
 	if err != nil {
 		return rec, err
 	}
-	for _, x := range all {
-		if x.Stands() {
-			rec.Readings = append(rec.Readings, x)
-		} else {
-			rec.Struck = append(rec.Struck, x)
-		}
-	}
+	rec.sort(all)
 	samples, err := r.SamplesOfBed(id)
 	if err != nil {
 		return rec, err
@@ -299,6 +293,23 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err er
 	if err != nil {
 		return rec, err
 	}
+	rec.stand(b, g, day, today)
+	return rec, nil
+}
+
+// sort puts readings where they belong.
+func (rec *BedRecord) sort(all []garden.Reading) {
+	for _, x := range all {
+		if x.Stands() {
+			rec.Readings = append(rec.Readings, x)
+		} else {
+			rec.Struck = append(rec.Struck, x)
+		}
+	}
+}
+
+// stand finds how the bed stands on a day, and its tasks today.
+func (rec *BedRecord) stand(b garden.Bed, g garden.Garden, day, today quantity.Day) {
 	rec.Plot = newPlot(b, rec.noted(), g, rec.Library, day)
 	now := rec.Plot
 	if day != today {
@@ -306,7 +317,6 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err er
 	}
 	rec.Moved = now.ahead(rec.Tasks, rec.Held)
 	byDay(rec.Tasks)
-	return rec, nil
 }
 
 // starts are the sowings and plantings that bear on a day: of what stands, and of

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -167,4 +168,39 @@ func TestWhatIsWrongWithABatchStandsAtItsField(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, s.get("/shed/99").Code)
 	assert.Contains(t, s.get("/shed?logs=3").Body.String(), "3 m³ of logs leave about 7.5 kg of ash")
 	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/shed?logs=0").Code)
+}
+
+// What is on hand is shared out over all beds: no more of it than there is, none of what
+// is barred, and the same in the picture and the table.
+func TestWhatIsOnHandIsSharedOut(t *testing.T) {
+	s := newSite(t, true)
+	sh, err := s.keep.Desk.Share(context.Background(), s.today)
+	require.NoError(t, err)
+	assert.Zero(t, sh.Gap)
+	assert.Contains(t, sh.Untested, "New ground")
+	for m, of := range sh.Of {
+		sum := 0.0
+		for i, b := range sh.Beds {
+			sum += float64(sh.Given[i][m].Over(b.Area))
+			if b.Worked.Bed.Name == "Blueberry pocket" && of.Family == material.Ash {
+				assert.Zero(t, sh.Given[i][m], "never on an acid lover")
+			}
+		}
+		if of.OnHand != nil {
+			assert.LessOrEqual(t, sum, float64(*of.OnHand)+0.01, sh.Stocks[m].Name)
+		}
+		if of.Barred() {
+			assert.Zero(t, sum, sh.Stocks[m].Name)
+		}
+	}
+	page := s.get("/shed/share").Body.String()
+	assert.Contains(t, page, "Fire-pit ash goes on no bed: driftwood from the sea went into this batch.")
+	assert.Contains(t, page, "Without a reading")
+	assert.Equal(t, len(sh.Beds), strings.Count(page, `class="bed-name"`))
+	// A bin of 1 kg: its next kilo is worth something, and says where.
+	s.saved(s.post("/shed/1/move", url.Values{"moved": {"1"}, "moved_kind": {"weighed"}, "key": {"w"}}))
+	s.saved(s.post("/shed/2/move", url.Values{"moved": {"0"}, "moved_kind": {"weighed"}, "key": {"w2"}}))
+	page = s.get("/shed/share").Body.String()
+	assert.Regexp(t, `One more kg of oven ash, autumn batch would go on [A-Z][a-z ]+ and save €\d`, page)
+	assert.Contains(t, newSite(t, false).get("/shed/share").Body.String(), "Nothing has been read yet")
 }

@@ -208,7 +208,7 @@ func strength(x shelf.Stock) string {
 
 func bagOf(x shelf.Stock, g garden.Garden) bagView {
 	u := g.Units()
-	b := bagView{Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), Strength: strength(x), Does: words.Does(x.Of.Material)}
+	b := bagView{Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), Strength: words.Capital(strength(x)), Does: words.Does(x.Of.Material)}
 	if x.Left != nil {
 		b.Kg = u.Mass(*x.Left)
 	}

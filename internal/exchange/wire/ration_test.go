@@ -46,8 +46,8 @@ func TestARationThatCannotBeNamesItsField(t *testing.T) {
 	for field, change := range map[string][2]string{
 		"stock":                   {`"stock":[{"id":"oven"`, `"stock":[],"x":[{"id":"oven"`},
 		"date":                    {`"date":"2026-11-24"`, `"date":"2026-02-30"`},
-		"school.buffering": {`"school":{"buffering":"table"}`, `"school":{"buffering":"guess"}`},
-		"place.climate": {`"climate":"maritime"`, `"climate":"lunar"`},
+		"school.buffering":        {`"school":{"buffering":"table"}`, `"school":{"buffering":"guess"}`},
+		"place.climate":           {`"climate":"maritime"`, `"climate":"lunar"`},
 		"stock[0].id":             {`{"id":"oven","kind"`, `{"kind"`},
 		"stock[1].id":             {`"id":"lime"`, `"id":"oven"`},
 		"stock[0].kind":           {`wood-ash-hardwood`, `moon-dust`},

@@ -1,0 +1,168 @@
+package desk
+
+import (
+	"context"
+	"errors"
+	"strconv"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/ration"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// Sharing is what is on hand, shared out over all beds.
+type Sharing struct {
+	ration.Shared
+	Garden garden.Garden
+	// Stocks are what is shared out, Of and Priced beside them: what each is and whether
+	// its price is known.
+	Stocks []garden.Stock
+	Of     []material.Batch
+	Priced []bool
+	Beds   []SharedBed
+	// Untested are the beds without a reading to go by; Unweighed the bins of which nobody
+	// knows how much there is.
+	Untested, Unweighed []string
+}
+
+// SharedBed is one bed of it.
+type SharedBed struct {
+	Worked
+	ration.Asked
+	// After is where its pH settles and K its potassium with what it is given; nil where
+	// that is not known.
+	After *quantity.PH
+	K     *quantity.Concentration
+}
+
+// unpriced is what a kilogram of a bag counts whose price nobody knows, so that ash goes
+// before it.
+const unpriced = 1
+
+// Share shares out what is on hand, by the garden's own schools and each bed's last
+// reading.
+func (k Keeper) Share(ctx context.Context, today quantity.Day) (s Sharing, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		s, err = garden.Keep(k.Kept, r, today, func() (Sharing, error) { return shared(r, today) })
+		return err
+	})
+	return s, err
+}
+
+func shared(r Reader, today quantity.Day) (s Sharing, err error) {
+	records, g, err := plots.ReadBeds(r, today)
+	if err != nil {
+		return s, err
+	}
+	all, err := garden.Shelf(r)
+	if err != nil {
+		return s, err
+	}
+	s.Garden = g
+	shelf := s.shelf(all)
+	var stocks []ration.Stock
+	for i, x := range shelf {
+		st := ration.StockOf(x, today)
+		if !s.Priced[i] && st.OnHand == nil {
+			st.Price = unpriced
+		}
+		stocks = append(stocks, st)
+	}
+	for _, rec := range records {
+		if err := s.add(rec, all, shelf, today); err != nil {
+			return s, err
+		}
+	}
+	asked := make([]ration.Asked, len(s.Beds))
+	for i := range s.Beds {
+		asked[i] = s.Beds[i].Asked
+	}
+	if s.Shared, err = ration.Share(stocks, asked); err != nil {
+		return s, err
+	}
+	for i := range s.Beds {
+		s.Beds[i].settle(s.Given[i])
+	}
+	return s, nil
+}
+
+// shelf is what may be shared out: bins that were weighed, bags of what moves pH or feeds
+// potassium, and ground limestone where no lime stands there.
+func (s *Sharing) shelf(all []garden.Stock) (out []ration.Shelf) {
+	lime := false
+	for _, x := range all {
+		m, ok := material.Find(x.Kind)
+		if !ok || x.Gone != 0 || !material.Dosed(m.Family) || !m.MovesPH() && m.K2O.Typical == 0 || m.GivesAmmonia() ||
+			len(out) == ration.MostStocks-1 {
+			continue
+		}
+		b := x.Material(m)
+		if m.Family == material.Ash {
+			if x.Left == nil {
+				s.Unweighed = append(s.Unweighed, x.Name)
+				continue
+			}
+			b.OnHand = x.Left
+		}
+		lime = lime || m.Family == material.Lime
+		s.Stocks, s.Of, s.Priced = append(s.Stocks, x), append(s.Of, b), append(s.Priced, x.Price != nil || m.Family == material.Ash)
+		out = append(out, ration.Shelf{ID: strconv.FormatInt(x.ID, 10), Of: b})
+	}
+	if !lime {
+		m, _ := material.Find(material.CalciticLime)
+		b := material.Batch{Material: m}
+		s.Stocks, s.Of, s.Priced = append(s.Stocks, garden.Stock{}), append(s.Of, b), append(s.Priced, false)
+		out = append(out, ration.Shelf{ID: "0", Of: b})
+	}
+	return out
+}
+
+// add puts a bed among those that share, where it was read.
+func (s *Sharing) add(rec plots.BedRecord, all []garden.Stock, shelf []ration.Shelf, today quantity.Day) error {
+	if rec.Bed.Kind == garden.KindHeap {
+		return nil
+	}
+	w := Worked{BedRecord: rec, Garden: s.Garden}
+	err := w.ask(Choice{}, all, today)
+	if errors.Is(err, ErrNoReading) || err == nil && w.Used.PH == nil {
+		s.Untested = append(s.Untested, rec.Bed.Name)
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	b := SharedBed{Worked: w}
+	if b.Asked, err = ration.BedOf(strconv.FormatInt(rec.Bed.ID, 10), w.Request, shelf); err != nil {
+		return garden.FaultOf(err)
+	}
+	if b.Answer, err = dose.For(w.Request); err != nil {
+		return garden.FaultOf(err)
+	}
+	s.Beds = append(s.Beds, b)
+	return nil
+}
+
+// settle says where a bed comes to with what it is given.
+func (b *SharedBed) settle(given []quantity.Rate) {
+	brought, potash := quantity.Rate(0), quantity.Rate(0)
+	for m, x := range given {
+		brought += quantity.Rate(float64(x) * b.Asked.Worth[m].CaCO3)
+		potash += quantity.Rate(float64(x) * b.Asked.Worth[m].K2O)
+	}
+	if c := b.Answer.Buffering; c.School != "" {
+		curve := c.Raise
+		if brought < 0 {
+			curve = c.Lower
+		}
+		ph := curve.Settle(b.Answer.Course.From, brought+b.Answer.OnWay)
+		b.After = &ph
+	}
+	if now := b.Answer.K.Now; now != nil {
+		k := *now + soil.PotassiumRise(b.Request.Ground, potash)
+		b.K = &k
+	}
+}

@@ -1,0 +1,69 @@
+package plots
+
+import (
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+)
+
+// ReadBeds reads the records of all beds on the plan as they stand today, with a query a
+// list, without the labels of their samples.
+func ReadBeds(r Reader, today quantity.Day) (out []BedRecord, g garden.Garden, err error) {
+	if g, err = r.Garden(); err != nil {
+		return nil, g, err
+	}
+	library, err := garden.LibraryOf(r)
+	if err != nil {
+		return nil, g, err
+	}
+	held, err := r.Held()
+	if err != nil {
+		return nil, g, err
+	}
+	beds, err := garden.All[garden.Bed](r)
+	if err != nil {
+		return nil, g, err
+	}
+	plantings, err := byBed(garden.All[garden.Planting](r))
+	if err != nil {
+		return nil, g, err
+	}
+	readings, err := byBed(garden.All[garden.Reading](r))
+	if err != nil {
+		return nil, g, err
+	}
+	put, err := byBed(garden.All[garden.Application](r))
+	if err != nil {
+		return nil, g, err
+	}
+	tasks, err := byBed(garden.Where[garden.Task](r, "state", garden.Open))
+	if err != nil {
+		return nil, g, err
+	}
+	for _, b := range beds {
+		if b.Retired != 0 && b.Retired <= today {
+			continue
+		}
+		rec := BedRecord{Plantings: plantings[b.ID], Applications: put[b.ID], Tasks: tasks[b.ID], Library: library,
+			Held: HeldOn(held, today)}
+		rec.sort(readings[b.ID])
+		rec.stand(b, g, today, today)
+		out = append(out, rec)
+	}
+	return out, g, nil
+}
+
+// ofBed is a pointer to a record of a bed.
+type ofBed[T any] interface {
+	*T
+	garden.OfBed
+}
+
+// byBed puts a list's records by their beds, in the list's order.
+func byBed[T any, P ofBed[T]](all []T, err error) (map[int64][]T, error) {
+	out := map[int64][]T{}
+	for i := range all {
+		id := P(&all[i]).OfBed()
+		out[id] = append(out[id], all[i])
+	}
+	return out, err
+}

@@ -1,0 +1,235 @@
+package web
+
+import (
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/ration"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(
+	get("/shed/share", kept((*server).shareOut)),
+)
+
+type shareView struct {
+	ui.Page
+	Says string
+	Flow draw.Flow
+	// Rows are the same as a table.
+	Rows []shareRow
+	// Next is what one more kilo of each stock is worth, Held what holds beds back, Left
+	// what is left over.
+	Next, Held  []string
+	Left        []shareLeft
+	WithoutAsh  string
+	Proved      string
+	Besides     []string
+	HasAnything bool
+}
+
+type shareRow struct{ Bed, Href, Given, From, To, Potassium, Unmet string }
+
+type shareLeft struct{ Name, Kg string }
+
+func (s *server) shareOut(c *gin.Context) error {
+	sh, err := s.keep.Desk.Share(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	v := shareView{Page: s.page(c, sh.Garden, shedTab, shareTitle(sh)), HasAnything: len(sh.Beds) > 0}
+	v.besides(sh)
+	if v.HasAnything {
+		v.lay(sh)
+		v.tell(sh)
+	}
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, http.StatusOK, "share", v)
+	return nil
+}
+
+// shareTitle is how much ash goes on how many beds.
+func shareTitle(sh desk.Sharing) string {
+	var ash, has quantity.Mass
+	beds := 0
+	for i := range sh.Beds {
+		on := false
+		for m, x := range sh.Given[i] {
+			if sh.Of[m].Family == material.Ash && x > 0 {
+				ash, on = ash+x.Over(sh.Beds[i].Area), true
+			}
+		}
+		if on {
+			beds++
+		}
+	}
+	for m := range sh.Stocks {
+		if of := sh.Of[m]; of.Family == material.Ash && of.OnHand != nil && !of.Barred() {
+			has += *of.OnHand
+		}
+	}
+	u := sh.Garden.Units()
+	if beds == 0 {
+		return "No ash goes on any bed"
+	}
+	return u.Mass(ash) + " of " + u.Mass(has) + " of ash go on " + words.Count(beds, "bed", "beds")
+}
+
+func (v *shareView) besides(sh desk.Sharing) {
+	if len(sh.Untested) > 0 {
+		v.Besides = append(v.Besides, "Without a reading, and so without a share: "+words.List(sh.Untested)+".")
+	}
+	for m := range sh.Stocks {
+		if of := sh.Of[m]; of.Barred() {
+			v.Besides = append(v.Besides, sh.Stocks[m].Name+" goes on no bed: "+words.Barred(of.Source)+".")
+		}
+	}
+	if len(sh.Unweighed) > 0 {
+		v.Besides = append(v.Besides, "Not weighed, and so not shared: "+words.Lower(words.List(sh.Unweighed))+".")
+	}
+}
+
+// stockName is what a stock is called.
+func stockName(sh desk.Sharing, m int) string {
+	if sh.Stocks[m].ID == 0 {
+		return words.Capital(sh.Of[m].Name) + ", to buy"
+	}
+	return sh.Stocks[m].Name
+}
+
+// longestBlock is how many letters of a name stand in its block.
+const longestBlock = 19
+
+// lay draws what goes where, beds that get something first.
+func (v *shareView) lay(sh desk.Sharing) {
+	u := sh.Garden.Units()
+	beds := make([]ration.Bed, len(sh.Beds))
+	for i := range sh.Beds {
+		beds[i] = sh.Beds[i].Asked.Bed
+	}
+	var sources []draw.FlowSource
+	var from []int
+	for m := range sh.Stocks {
+		used := sh.Used(beds, m)
+		if used <= 0 {
+			continue
+		}
+		says := u.Mass(used)
+		if has := sh.Of[m].OnHand; has != nil {
+			says += " of " + u.Mass(*has)
+		}
+		sources, from = append(sources, draw.FlowSource{Name: words.Clip(stockName(sh, m), longestBlock), Says: says,
+			Class: string(sh.Of[m].Family)}), append(from, m)
+	}
+	var ships []draw.Shipment
+	for _, some := range []bool{true, false} {
+		for i := range sh.Beds {
+			b := &sh.Beds[i]
+			row := v.row(sh, i, u)
+			if (row.Given != "") != some {
+				continue
+			}
+			v.Rows = append(v.Rows, row)
+			x := draw.Shipment{Band: b.Crop.Band, From: b.PH, To: b.PH, FlowBed: draw.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
+				Potassium: row.Potassium, Standing: string(b.Standing)}}
+			if x.Says == "" {
+				x.Says = "nothing"
+			}
+			if b.After != nil {
+				x.To = *b.After
+			}
+			for _, m := range from {
+				x.Kilos = append(x.Kilos, float64(sh.Given[i][m].Over(beds[i].Area)/quantity.Kilogram))
+			}
+			ships = append(ships, x)
+		}
+	}
+	v.Flow = draw.FlowOf(sources, ships)
+}
+
+// row is one bed in words.
+func (v *shareView) row(sh desk.Sharing, i int, u words.Units) shareRow {
+	b := &sh.Beds[i]
+	row := shareRow{Bed: b.Worked.Bed.Name, Href: doseHref(b.Worked.Bed.ID), From: words.PH(b.PH), To: words.PH(b.PH), Potassium: "not tested"}
+	var given []string
+	for m, x := range sh.Given[i] {
+		if x > 0 {
+			given = append(given, u.Mass(x.Over(b.Area))+" "+words.Family(sh.Of[m].Family))
+		}
+	}
+	row.Given = strings.Join(given, " · ")
+	if b.After != nil {
+		row.To = words.PH(*b.After)
+	}
+	if now := b.Answer.K.Now; now != nil {
+		row.Potassium = words.PPM(*now)
+		if b.K != nil && *b.K > *now+0.5 {
+			row.Potassium += " to " + words.PPM(*b.K)
+		}
+	}
+	if sh.Unmet[i] > 0.05 {
+		row.Unmet = u.Rate(sh.Unmet[i])
+	}
+	return row
+}
+
+// tell says what the next kilo is worth, what holds beds back, and what is left.
+func (v *shareView) tell(sh desk.Sharing) {
+	g, u := sh.Garden, sh.Garden.Units()
+	for m, n := range sh.Next {
+		if n.Bed < 0 {
+			continue
+		}
+		says := "One more " + u.Weights().Name + " of " + words.Lower(stockName(sh, m)) + " would go on " + sh.Beds[n.Bed].Worked.Bed.Name
+		each := u.Weights().Size / float64(quantity.Kilogram)
+		switch {
+		case n.Meets > 0:
+			says += ", where need is unmet"
+		case n.Worth > 0:
+			says += " and save " + money(n.Worth*each, g.Currency)
+		}
+		v.Next = append(v.Next, says+".")
+	}
+	for i := range sh.Beds {
+		for _, h := range sh.Held[i] {
+			if of := sh.Of[h.Stock]; of.Family != material.Ash || of.Barred() {
+				continue // what is barred stands in the shed
+			}
+			v.Held = append(v.Held, sh.Beds[i].Worked.Bed.Name+", "+words.Lower(stockName(sh, h.Stock))+": "+heldWords(h, u))
+		}
+	}
+	for m, left := range sh.Left {
+		if of := sh.Of[m]; left != nil && *left >= 1 && !of.Barred() {
+			v.Left = append(v.Left, shareLeft{stockName(sh, m), u.Mass(*left)})
+		}
+	}
+	priced := true
+	for m := range sh.Stocks {
+		priced = priced && (sh.Priced[m] || sh.Of[m].OnHand != nil)
+	}
+	if priced {
+		v.Says = "for " + money(sh.Cost, g.Currency)
+		v.WithoutAsh = "The same beds without ash: " + money(sh.WithoutAsh.Cost, g.Currency) + ", and no potassium."
+	}
+	v.Proved = "No plan costs less."
+	if sh.Gap > 0 {
+		v.Proved = "Within " + words.Percent(quantity.Percent(100*sh.Gap)) + " of the least that any plan can cost."
+	}
+}
+
+// heldWords say what holds a stock on a bed.
+func heldWords(h ration.Held, u words.Units) string {
+	if len(h.Against) > 0 {
+		return words.Lower(u.Guard(h.Against[0]).Says)
+	}
+	return words.Limit(h.Limit) + "."
+}
