@@ -73,6 +73,10 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.getByRole("link", { name: "Share it all out" }).click();
     await expect(page.getByRole("heading", { level: 1 })).toContainText("of 12 kg of ash go on 1 bed");
     expect(await faults(page)).toEqual([]);
+    await page.locator("#put-all").click();
+    await expect(page.locator("#flash")).toContainText("in the year for 1 bed");
+    await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
+    await expect(page.locator("#flash")).toContainText("Taken back");
     await page.locator(".flow a", { hasText: "Bean row" }).click();
     await expect(page).toHaveURL(/\/beds\/1\/dose/);
     await page.goto(address + "/shed");

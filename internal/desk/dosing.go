@@ -302,24 +302,33 @@ func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice
 		if w.AshUntold(o) {
 			return "", garden.Faults{"use": "say first what ash it is, where it was burnt and what went into the fire"}
 		}
-		if err := giveWay(tx, w.Tasks, o); err != nil {
+		if err := w.put(tx, a.Today, o, encode); err != nil {
 			return "", err
-		}
-		raw, err := encode(w)
-		if err != nil {
-			return "", err
-		}
-		plan := garden.Plan{BedID: bed, Made: a.Today, ReadingID: w.Used.ID, Target: w.Answer.Target, Request: raw}
-		if err := tx.Insert(&plan); err != nil {
-			return "", err
-		}
-		for _, t := range tasksOf(w, o, plan.ID) {
-			if err := tx.Insert(&t); err != nil {
-				return "", err
-			}
 		}
 		return fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(o.Goes), "go", "goes"), w.Bed.Name), nil
 	})
+}
+
+// put puts an option's goes and its retest in the year, in place of those of an earlier
+// dose.
+func (w Worked) put(tx Tx, today quantity.Day, o dose.Option, encode func(Worked) (garden.JSON, error)) error {
+	if err := giveWay(tx, w.Tasks, o); err != nil {
+		return err
+	}
+	raw, err := encode(w)
+	if err != nil {
+		return err
+	}
+	plan := garden.Plan{BedID: w.Bed.ID, Made: today, ReadingID: w.Used.ID, Target: w.Answer.Target, Request: raw}
+	if err := tx.Insert(&plan); err != nil {
+		return err
+	}
+	for _, t := range tasksOf(w, o, plan.ID) {
+		if err := tx.Insert(&t); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // giveWay takes the open tasks out whose place a new plan takes: those of plans

@@ -3,6 +3,7 @@ package desk
 import (
 	"context"
 	"errors"
+	"fmt"
 	"strconv"
 
 	"zephyrfield/agronomy/dose"
@@ -10,6 +11,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/ration"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 )
@@ -165,4 +167,49 @@ func (b *SharedBed) settle(given []quantity.Rate) {
 		k := *now + soil.PotassiumRise(b.Request.Ground, potash)
 		b.K = &k
 	}
+}
+
+// PutShare puts all that is shared out in the year, each bed's share in place of what was
+// planned for it: one change, undone by one. encode writes each request for the record.
+func (k Keeper) PutShare(ctx context.Context, a garden.Act, encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		s, err := shared(tx, a.Today)
+		if err != nil {
+			return "", err
+		}
+		goes, beds := 0, 0
+		for i := range s.Beds {
+			w, o, ok, err := s.option(i)
+			if err != nil {
+				return "", err
+			}
+			if !ok || w.AshUntold(o) {
+				continue
+			}
+			if err := w.put(tx, a.Today, o, encode); err != nil {
+				return "", err
+			}
+			goes, beds = goes+len(o.Goes), beds+1
+		}
+		if beds == 0 {
+			return "", garden.Faults{"share": "nothing goes on any bed"}
+		}
+		return fmt.Sprintf("Put %s in the year for %s", words.Count(goes, "go", "goes"), words.Count(beds, "bed", "beds")), nil
+	})
+}
+
+// option is a bed's share as an option of its dose; ok is false where it gets nothing.
+func (s *Sharing) option(i int) (w Worked, o dose.Option, ok bool, err error) {
+	w = s.Beds[i].Worked
+	w.Request.Materials = make([]material.Batch, len(s.Of))
+	w.Shelf = make([]*garden.Stock, len(s.Of))
+	for m := range s.Of {
+		w.Request.Materials[m] = s.Of[m]
+		w.Request.Materials[m].OnHand = nil // it is shared out already
+		if s.Stocks[m].ID != 0 {
+			w.Shelf[m] = &s.Stocks[m]
+		}
+	}
+	o, ok, err = dose.Laid(w.Request, s.Given[i])
+	return w, o, ok, garden.FaultOf(err)
 }

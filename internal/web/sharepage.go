@@ -2,6 +2,7 @@ package web
 
 import (
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -11,12 +12,14 @@ import (
 	"zephyrfield/agronomy/ration"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
 	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
 	get("/shed/share", kept((*server).shareOut)),
+	post("/shed/share", (*server).putShare),
 )
 
 type shareView struct {
@@ -33,6 +36,8 @@ type shareView struct {
 	Proved      string
 	Besides     []string
 	HasAnything bool
+	// Button puts all in the year; Planned tells whose goes it would take the place of.
+	Button, Planned string
 }
 
 type shareRow struct{ Bed, Href, Given, From, To, Potassium, Unmet string }
@@ -49,12 +54,45 @@ func (s *server) shareOut(c *gin.Context) error {
 	if v.HasAnything {
 		v.lay(sh)
 		v.tell(sh)
+		v.year(sh)
 	}
 	if err := s.undated(c, &v.Page); err != nil {
 		return err
 	}
 	s.render(c, http.StatusOK, "share", v)
 	return nil
+}
+
+// putShare puts all of it in the year.
+func (s *server) putShare(c *gin.Context) error {
+	r, err := s.keep.Desk.PutShare(c.Request.Context(), s.act(c), encodePlan)
+	if err != nil {
+		return err
+	}
+	s.done(c, "/shed/share", r)
+	return nil
+}
+
+// year says what putting all in the year would do.
+func (v *shareView) year(sh desk.Sharing) {
+	beds := 0
+	var planned []string
+	for i := range sh.Beds {
+		gets := slices.ContainsFunc(sh.Given[i], func(x quantity.Rate) bool { return x > 0 })
+		if !gets {
+			continue
+		}
+		beds++
+		if slices.ContainsFunc(sh.Beds[i].Tasks, func(t garden.Task) bool { return t.Kind == garden.TaskGo && t.PlanID != nil }) {
+			planned = append(planned, sh.Beds[i].Worked.Bed.Name)
+		}
+	}
+	if beds > 0 {
+		v.Button = "Put all " + words.Count(beds, "bed", "beds") + " in the year"
+	}
+	if len(planned) > 0 {
+		v.Planned = "It takes the place of what is in the year for " + words.List(planned) + "."
+	}
 }
 
 // shareTitle is how much ash goes on how many beds.

@@ -204,3 +204,44 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 	assert.Regexp(t, `One more kg of oven ash, autumn batch would go on [A-Z][a-z ]+ and save €\d`, page)
 	assert.Contains(t, newSite(t, false).get("/shed/share").Body.String(), "Nothing has been read yet")
 }
+
+// All of it is put in the year with one press, to the gram, and taken back with one.
+func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
+	s := newSite(t, true)
+	sh, err := s.keep.Desk.Share(context.Background(), s.today)
+	require.NoError(t, err)
+	page := s.get("/shed/share").Body.String()
+	assert.Contains(t, page, `id="put-all">Put all 5 beds in the year`)
+	assert.Contains(t, page, "It takes the place of what is in the year for")
+	w := s.post("/shed/share", url.Values{"key": {"all"}})
+	s.saved(w)
+	assert.Contains(t, s.get(w.Header().Get("Location")).Body.String(), "in the year for 5 beds.")
+	for i := range sh.Beds {
+		b := &sh.Beds[i]
+		planned := map[int64]float64{}
+		last := map[int64]garden.Task{}
+		retests := 0
+		for _, x := range s.openTasks(b.Worked.Bed.ID) {
+			if x.Kind == garden.TaskRetest {
+				retests++
+				continue
+			}
+			require.NotNil(t, x.BatchID)
+			planned[*x.BatchID] += float64(x.Total)
+			if was, ok := last[*x.BatchID]; ok {
+				assert.GreaterOrEqual(t, int(x.Due-was.Due), 8*7, "goes of ash stand eight weeks apart")
+			}
+			last[*x.BatchID] = x
+			assert.LessOrEqual(t, float64(x.Rate), 500.0)
+		}
+		gets := false
+		for m := range sh.Stocks {
+			want := float64(sh.Given[i][m].Over(b.Area))
+			gets = gets || want > 0
+			assert.InDelta(t, want, planned[sh.Stocks[m].ID], 1, "%s, %s", b.Worked.Bed.Name, sh.Stocks[m].Name)
+		}
+		if gets {
+			assert.Equal(t, 1, retests, b.Worked.Bed.Name)
+		}
+	}
+}

@@ -124,6 +124,7 @@ var changes = map[string]changing{
 	"POST /shed/:id/drop": func(s *site) (string, url.Values) {
 		return "/shed/6/drop", url.Values{"version": {"1"}}
 	},
+	"POST /shed/share": func(*site) (string, url.Values) { return "/shed/share", url.Values{} },
 	"POST /shed/mix": func(*site) (string, url.Values) {
 		return "/shed/mix", url.Values{"bin": {"1", "2"}, "name": {"All of it"}}
 	},
