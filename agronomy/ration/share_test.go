@@ -135,6 +135,9 @@ func TestPotassiumAndTwoBins(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, room.Need)
 	assert.Positive(t, room.K2ONeed)
+	a, err := dose.For(r)
+	require.NoError(t, err)
+	assert.InDelta(t, float64(a.Buffering.Raise.Need(6.4, 6.6)), float64(room.Bed.Room), 1e-6, "to 0.2 under the band’s top of 6.8")
 	s = share(t, on, r)
 	assert.InDelta(t, 0, float64(s.UnmetK2O[0]), 1e-6)
 	brought := 0.0

@@ -146,6 +146,24 @@ func TestWhatATickTakesFromTheShelf(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 0, float64(*y.shed().Stock[0].Left), 1e-9, "never below nothing")
 
+	// What the batch was taken for goes with the go: its strength, and how fine it is.
+	coarse := newYard(t)
+	grit := garden.Batch{Name: "Grit", Kind: material.CalciticLime, OnHand: kg(9), CCE: ptr(quantity.Percent(90)), Moisture: 10,
+		Fineness: garden.Figures{0, 50, 40, 10}}
+	coarse.add(&grit)
+	coarse.planned(material.CalciticLime, grit.ID, 1)
+	coarse.putOn(coarse.open()[0], "2026-11-24")
+	rec, err := coarse.keep.Plots.Bed(ctx, coarse.bed.ID, today)
+	require.NoError(t, err)
+	assert.Equal(t, grit.Fineness, rec.Applications[0].Fineness)
+	assert.InDelta(t, 81, float64(*rec.Applications[0].CCE), 1e-9)
+	put, ok := rec.Applications[0].Put()
+	require.True(t, ok)
+	m, _ := material.Find(material.CalciticLime)
+	whole, went := grit.Material(m), put.Batch()
+	assert.InDelta(t, whole.Worth().EffectiveCCE, went.Worth().EffectiveCCE, 1e-9)
+	assert.InDelta(t, whole.Speed().HalfLife, went.Speed().HalfLife, 1e-9)
+
 	for name, bin := range map[string]garden.Batch{
 		"coal went into": {Kind: material.HardwoodAsh, Source: material.Coal},
 		"may hide":       {Kind: material.HardwoodAsh, Source: material.Clean, Burnt: today - material.HotDays + 1},

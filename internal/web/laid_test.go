@@ -47,6 +47,7 @@ func TestAKeptPageShowsEachChange(t *testing.T) {
 		assert.NotContains(t, after, "Alder Bank", path)
 		assert.Contains(t, after, "Tue 24 Nov 2026", path)
 	}
+	require.Contains(t, s.get("/place").Body.String(), "Tue 24 Nov 2026")
 	s.post("/demo/day", url.Values{"by": {"day"}, "back": {"/"}})
 	assert.Contains(t, s.get("/place").Body.String(), "Wed 25 Nov 2026")
 	assert.Equal(t, http.StatusNotFound, s.get("/beds/999/dose").Code)

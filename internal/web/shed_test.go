@@ -70,6 +70,16 @@ func TestAshIsAskedAboutBeforeItsFirstGo(t *testing.T) {
 	assert.Contains(t, s.get("/sheet").Body.String()+s.get("/?bed=1").Body.String(), "level cup")
 }
 
+// More of a bag can be bought: what is left of it bounds no dose, and what is short is
+// told.
+func TestABagThatIsShortIsToBeBought(t *testing.T) {
+	s := newSite(t, true)
+	s.saved(s.post("/shed/4/move", url.Values{"moved": {"1"}, "moved_kind": {"weighed"}, "key": {"w"}}))
+	page := s.get("/beds/2/dose?target=6.4").Body.String()
+	assert.Contains(t, page, "1 kg on the shelf, 1.2 kg to buy")
+	assert.Regexp(t, `id="use-b4"[\s\S]{0,600}2\.2 kg`, page)
+}
+
 // A barred bin goes nowhere: it is no option, and what was planned from it before
 // cannot be ticked, whoever posts it.
 func TestABarredBinGoesNowhere(t *testing.T) {
