@@ -83,7 +83,9 @@ func (v *shareView) year(sh desk.Sharing) {
 			continue
 		}
 		beds++
-		if slices.ContainsFunc(sh.Beds[i].Tasks, func(t garden.Task) bool { return t.Kind == garden.TaskGo && t.PlanID != nil }) {
+		if slices.ContainsFunc(sh.Beds[i].Tasks, func(t garden.Task) bool {
+			return t.State == garden.Open && t.Kind == garden.TaskGo && t.PlanID != nil
+		}) {
 			planned = append(planned, sh.Beds[i].Worked.Bed.Name)
 		}
 	}

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/shelf"
 )
@@ -188,6 +189,13 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, sh.Gap)
 	assert.Contains(t, sh.Untested, "New ground")
+	for i := range sh.Beds {
+		b := &sh.Beds[i]
+		w, err := s.keep.Desk.Dose(context.Background(), b.Worked.Bed.ID, desk.Choice{}, s.today)
+		require.NoError(t, err)
+		assert.Equal(t, w.Answer, b.Answer, "%s is shared out by its own dose", b.Worked.Bed.Name)
+		assert.Equal(t, w.Request, b.Request)
+	}
 	for m, of := range sh.Of {
 		sum := 0.0
 		for i, b := range sh.Beds {
