@@ -332,7 +332,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"ash-hot": func(_ Units, v working.Values) (string, string) {
 		if v.Day("cool") == 0 {
-			return "There were embers in it.", "When none is left: {hot days} under its lid, and cold to the touch right through."
+			return "It may still hold embers.", "When none is left: {hot days} under its lid, and cold to the touch right through."
 		}
 		return "Ash less than {hot days} old may hide embers.", sprintf("From %s, cold to the touch right through.", Day(v.Day("cool")))
 	},

@@ -31,6 +31,27 @@ type Sharing struct {
 	Untested, Unweighed []string
 }
 
+// Ash is how much of it goes on beds and on how many, and how much there is that may.
+func (s *Sharing) Ash() (given, has quantity.Mass, beds int) {
+	for i := range s.Beds {
+		var on quantity.Mass
+		for m, x := range s.Given[i] {
+			if s.Of[m].Family == material.Ash {
+				on += x.Over(s.Beds[i].Area)
+			}
+		}
+		if given += on; on > 0 {
+			beds++
+		}
+	}
+	for _, of := range s.Of {
+		if of.Family == material.Ash && of.OnHand != nil && !of.Barred() {
+			has += *of.OnHand
+		}
+	}
+	return given, has, beds
+}
+
 // SharedBed is one bed of it.
 type SharedBed struct {
 	Worked

@@ -70,6 +70,20 @@ type Shed struct {
 	Saved *float64
 }
 
+// Ash is how much ash may go on beds and in how many bins it is, and how much may not.
+func (s *Shed) Ash() (ash, barred quantity.Mass, bins int) {
+	for i := range s.Stock {
+		switch x := &s.Stock[i]; {
+		case !x.Ash() || x.Left == nil:
+		case x.Of.Barred():
+			barred += *x.Left
+		default:
+			ash, bins = ash+*x.Left, bins+1
+		}
+	}
+	return ash, barred, bins
+}
+
 // View is the shed on a day.
 func (k Keeper) View(ctx context.Context, today quantity.Day) (s Shed, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {

@@ -99,24 +99,7 @@ func (v *shareView) year(sh desk.Sharing) {
 
 // shareTitle is how much ash goes on how many beds.
 func shareTitle(sh desk.Sharing) string {
-	var ash, has quantity.Mass
-	beds := 0
-	for i := range sh.Beds {
-		on := false
-		for m, x := range sh.Given[i] {
-			if sh.Of[m].Family == material.Ash && x > 0 {
-				ash, on = ash+x.Over(sh.Beds[i].Area), true
-			}
-		}
-		if on {
-			beds++
-		}
-	}
-	for m := range sh.Stocks {
-		if of := sh.Of[m]; of.Family == material.Ash && of.OnHand != nil && !of.Barred() {
-			has += *of.OnHand
-		}
-	}
+	ash, has, beds := sh.Ash()
 	u := sh.Garden.Units()
 	if beds == 0 {
 		return "No ash goes on any bed"

@@ -109,18 +109,7 @@ func (s *server) showShed(c *gin.Context, status int, f ui.Form) error {
 // shedTitle is what there is to know first: the ash that may go on beds, what may not,
 // and what is to be bought.
 func shedTitle(shed shelf.Shed) string {
-	var ash, barred quantity.Mass
-	bins := 0
-	for _, x := range shed.Stock {
-		if !x.Ash() || x.Left == nil {
-			continue
-		}
-		if x.Of.Barred() {
-			barred += *x.Left
-			continue
-		}
-		ash, bins = ash+*x.Left, bins+1
-	}
+	ash, barred, bins := shed.Ash()
 	u := shed.Garden.Units()
 	var parts []string
 	if bins > 0 {

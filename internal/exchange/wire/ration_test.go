@@ -1,7 +1,6 @@
 package wire_test
 
 import (
-	"bytes"
 	"encoding/json"
 	"strings"
 	"testing"
@@ -85,16 +84,8 @@ func TestARationThatCannotBeNamesItsField(t *testing.T) {
 }
 
 func TestRationsStream(t *testing.T) {
-	one := strings.ReplaceAll(contract, "\n", " ")
-	var out bytes.Buffer
-	refused, err := wire.Rations.Lines(strings.NewReader(one+"\n{}\n"+one+"\n"), &out)
-	require.NoError(t, err)
-	assert.Equal(t, 1, refused)
-	lines := strings.Split(strings.TrimSpace(out.String()), "\n")
-	require.Len(t, lines, 3)
-	assert.Equal(t, lines[0], lines[2])
 	var fault wire.Error
-	require.NoError(t, json.Unmarshal([]byte(lines[1]), &fault))
+	require.NoError(t, json.Unmarshal([]byte(streamed(t, wire.Rations, contract, "{}")), &fault))
 	assert.Equal(t, "date", fault.Field)
 }
 

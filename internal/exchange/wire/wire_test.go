@@ -242,15 +242,22 @@ func TestTheSameRequestGivesTheSameBytes(t *testing.T) {
 }
 
 func TestLinesStream(t *testing.T) {
-	one := strings.ReplaceAll(example, "\n", " ")
+	assert.JSONEq(t, `{"field":"no","error":"this version knows no such field"}`, streamed(t, wire.Doses, example, `{"no":1}`))
+}
+
+// streamed sends a request, a bad one and the request again, a line each, and gives what
+// was said of the bad one: the others are answered alike.
+func streamed(t *testing.T, to wire.Answerer, request, bad string) string {
+	t.Helper()
+	one := strings.ReplaceAll(request, "\n", " ")
 	var out bytes.Buffer
-	refused, err := wire.Doses.Lines(strings.NewReader(one+"\n\n{\"no\":1}\n"+one+"\n"), &out)
+	refused, err := to.Lines(strings.NewReader(one+"\n\n"+bad+"\n"+one+"\n"), &out)
 	require.NoError(t, err)
 	assert.Equal(t, 1, refused)
 	lines := strings.Split(strings.TrimSpace(out.String()), "\n")
 	require.Len(t, lines, 3)
 	assert.Equal(t, lines[0], lines[2])
-	assert.JSONEq(t, `{"field":"no","error":"this version knows no such field"}`, lines[1])
+	return lines[1]
 }
 
 func TestOneWritesItsRefusal(t *testing.T) {
