@@ -212,6 +212,8 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 		}
 	}
 	page := s.get("/shed/share").Body.String()
+	assert.Contains(t, page, "of 50 kg of ash go on", "what is barred is no ash that may")
+	assert.Contains(t, s.get("/shed").Body.String(), "50 kg of ash in 2 bins, 12 kg for no bed")
 	assert.Contains(t, page, "Fire-pit ash goes on no bed: driftwood from the sea went into this batch.")
 	assert.Contains(t, page, "Without a reading")
 	assert.Equal(t, len(sh.Beds), strings.Count(page, `class="bed-name"`))
