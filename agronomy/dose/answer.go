@@ -39,8 +39,9 @@ type Answer struct {
 	// Potassium is the answer on potassium, beside the one on pH.
 	Potassium Potassium
 	Need      Need
-	// Options are the ways to meet the need, the best first.
+	// Options are the ways to meet the need, the best first; First says why it is.
 	Options []Option
+	First   Reason
 	// Refused are the materials that may not be used, or do nothing.
 	Refused []Refusal
 	Guards  []guard.Finding

@@ -185,7 +185,7 @@ func (s *sum) options(a *Answer) {
 		a.Options = append(a.Options, s.assemble(p))
 	}
 	a.Options = append(a.Options, s.mixes(a.Options, plans)...)
-	s.rank(a.Options)
+	a.First = s.rank(a.Options)
 	if len(a.Options) > 0 {
 		return
 	}
@@ -228,60 +228,4 @@ func (s *sum) worth(b *material.Batch) material.Worth {
 		w.K2O *= float64(b.K2O.High / b.K2O.Typical)
 	}
 	return w
-}
-
-// rank puts the best option first: hydrated lime behind all others; what meets
-// the need; the lime that the magnesium asks for; fewest cautions; what costs
-// least where prices are known; what acts soonest.
-func (s *sum) rank(options []Option) {
-	slices.SortStableFunc(options, func(x, y Option) int {
-		switch {
-		case s.better(&x, &y):
-			return -1
-		case s.better(&y, &x):
-			return 1
-		}
-		return 0
-	})
-}
-
-func (s *sum) better(x, y *Option) bool {
-	if hx, hy := x.has(material.HydratedLime), y.has(material.HydratedLime); hx != hy {
-		return hy
-	}
-	if mx, my := x.met(s.forK), y.met(s.forK); mx != my {
-		return mx
-	}
-	if ox, oy := s.oddMagnesium(x), s.oddMagnesium(y); ox != oy {
-		return oy
-	}
-	_, cx := guard.Worst(x.Guards)
-	_, cy := guard.Worst(y.Guards)
-	if cx != cy {
-		return cx < cy
-	}
-	if x.Cost != nil && y.Cost != nil && *x.Cost != *y.Cost {
-		return *x.Cost < *y.Cost
-	}
-	return x.Acts < y.Acts
-}
-
-// met tells whether an option meets what it is for.
-func (o *Option) met(potassium bool) bool {
-	if potassium {
-		return o.UnmetK2O == 0
-	}
-	return o.Unmet == 0
-}
-
-// oddMagnesium tells whether an option has the lime that the magnesium speaks
-// against: dolomitic where it is not low, any other where it is.
-func (s *sum) oddMagnesium(o *Option) bool {
-	if s.want <= 0 || s.forK {
-		return false
-	}
-	mg := s.Reading.Magnesium
-	low := mg != nil && *mg < soil.MagnesiumLow
-	dolomitic := slices.ContainsFunc(o.Parts, func(p Part) bool { return p.Kind == material.DolomiticLime })
-	return dolomitic != low
 }

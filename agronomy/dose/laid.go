@@ -22,31 +22,42 @@ func Laid(r Request, rates []quantity.Rate) (o Option, ok bool, err error) {
 	if a.Direction != Raise && a.Direction != Lower && a.Potassium.Need > 0 {
 		s.forK, s.wantK, s.facts.ForPotassium = true, a.Potassium.Need, true
 	}
-	var parts []part
-	from := map[material.Family]quantity.Day{}
-	for _, i := range inOrder(r.Materials) {
-		if i >= len(rates) || rates[i] < tenth {
-			continue
-		}
-		p, ok := s.settled(i, rates[i], from)
-		if !ok {
-			return o, false, nil
-		}
-		parts = append(parts, p)
-	}
-	if len(parts) == 0 {
+	parts, against := s.settledParts(rates, nil)
+	if len(parts) == 0 || len(against) > 0 {
 		return o, false, nil
 	}
 	return s.assemble(parts...), true, nil
 }
 
+// settledParts lays amounts that are settled, one material after the other, as far as
+// none is refused; look, where there is one, may refuse what the rules of materials let by.
+func (s *sum) settledParts(rates []quantity.Rate, look func(i int, b *material.Batch, rate quantity.Rate) []guard.Finding) (parts []part,
+	against []Refusal) {
+	from := map[material.Family]quantity.Day{}
+	for _, i := range inOrder(s.r.Materials) {
+		if i >= len(rates) || rates[i] < tenth {
+			continue
+		}
+		p, found := s.settled(i, rates[i], from)
+		if len(found) == 0 && look != nil {
+			found = look(i, p.Of, rates[i])
+		}
+		if len(found) > 0 {
+			against = append(against, Refusal{i, s.r.Materials[i].Kind, found})
+			continue
+		}
+		parts = append(parts, p)
+	}
+	return parts, against
+}
+
 // settled lays one material of an option whose amounts are settled: after what was laid
 // of its family, and where it is left on top, after all that works there.
-func (s *sum) settled(i int, rate quantity.Rate, from map[material.Family]quantity.Day) (p part, ok bool) {
+func (s *sum) settled(i int, rate quantity.Rate, from map[material.Family]quantity.Day) (p part, against []guard.Finding) {
 	b := &s.r.Materials[i]
 	s.facts.Material, s.facts.Worth, s.facts.Raising = b, s.worth(b), b.Raises()
-	if guard.Refuses(guard.Check(guard.OfMaterial, &s.facts)) {
-		return p, false
+	if found := guard.Check(guard.OfMaterial, &s.facts); guard.Refuses(found) {
+		return p, found
 	}
 	caps, _ := material.CapsFor(b.Family, s.Ground)
 	w := s.facts.Worth
@@ -58,12 +69,15 @@ func (s *sum) settled(i int, rate quantity.Rate, from map[material.Family]quanti
 	p = part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: w, Caps: caps, Wanted: quantity.Rate(float64(rate) * per), Asked: rate,
 		Allowed: rate, From: max(s.r.Date, from[b.Family], from[allOnTop]), Half: s.halves()}}
 	s.limit(&p)
-	if p.GoCap = s.mostAtOnce(&p); p.GoCap < tenth || s.lay(&p, rate) != nil {
-		return p, false
+	if p.GoCap = s.mostAtOnce(&p); p.GoCap < tenth {
+		return p, []guard.Finding{guard.NothingToGive("top-layer")}
+	}
+	if no := s.lay(&p, rate); no != nil {
+		return p, []guard.Finding{*no}
 	}
 	last := p.goes[len(p.goes)-1].Date.AddWeeks(caps.Weeks)
 	if from[b.Family] = last; s.OnTop() && b.MovesPH() {
 		from[allOnTop] = last
 	}
-	return p, true
+	return p, nil
 }

@@ -128,7 +128,7 @@ func (s *sum) dust(a *Answer) {
 		o.Unmet, o.Limit = 0, ""
 		a.Options = append(a.Options, o)
 	}
-	s.rank(a.Options)
+	a.First = s.rank(a.Options)
 	if a.Direction = Raise; len(a.Options) == 0 || s.Crop.Is(crop.AcidLover) {
 		a.Direction = Refused
 	}

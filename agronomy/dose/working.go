@@ -43,28 +43,30 @@ func (a *Answer) partSteps(steps []working.Step, p *Part, forK bool) []working.S
 // limitStep is how a limit is told.
 type limitStep struct {
 	step, source, result string
-	from                 func(*Answer, *Part, *Limit) working.Values
+	// potash is set where it holds what is brought of it, whatever brings it.
+	potash bool
+	from   func(*Answer, *Part, *Limit) working.Values
 }
 
 // limitSteps are the limits that have a step of their own.
 var limitSteps = map[string]limitStep{
-	"year-cap": {"year-cap", "caps", "cap", func(_ *Answer, p *Part, _ *Limit) working.Values {
+	"year-cap": {"year-cap", "caps", "cap", false, func(_ *Answer, p *Part, _ *Limit) working.Values {
 		return working.Values{working.ID("kind", p.Of.Kind)}
 	}},
-	"supply": {"supply", "shelf", "rate", func(a *Answer, p *Part, _ *Limit) working.Values {
+	"supply": {"supply", "shelf", "rate", false, func(a *Answer, p *Part, _ *Limit) working.Values {
 		return working.Values{working.Num("kg", working.Mass, *p.Of.OnHand), working.Num("area", working.Area, a.Ground.Area)}
 	}},
-	"dusting": {"dusting", "ash-schools", "rate", func(*Answer, *Part, *Limit) working.Values {
+	"dusting": {"dusting", "ash-schools", "rate", false, func(*Answer, *Part, *Limit) working.Values {
 		return working.Values{working.Num("cap", working.Rate, material.DustingCap)}
 	}},
-	"ph-room": {"ph-room", "crops", "rate", func(a *Answer, p *Part, _ *Limit) working.Values {
+	"ph-room": {"ph-room", "crops", "rate", false, func(a *Answer, p *Part, _ *Limit) working.Values {
 		return working.Values{working.Num("from", working.PH, a.Course.Settle(a.OnWay)),
 			working.Num("to", working.PH, a.Crop.Band.High-guard.PastBand),
 			working.Num("strength", working.Percent, 100*p.Worth.EffectiveCCE)}
 	}},
-	"potassium-untested": {"potassium-untested", "potassium", "rate", againstRemoval},
-	"potassium-year":     {"potassium-year", "potassium", "rate", againstRemoval},
-	"potassium-ceiling": {"potassium-room", "potassium", "rate", func(a *Answer, p *Part, l *Limit) working.Values {
+	"potassium-untested": {"potassium-untested", "potassium", "rate", true, againstRemoval},
+	"potassium-year":     {"potassium-year", "potassium", "rate", true, againstRemoval},
+	"potassium-ceiling": {"potassium-room", "potassium", "rate", true, func(a *Answer, p *Part, l *Limit) working.Values {
 		return working.Values{working.Num("k", working.PPM, l.K), working.Num("ceiling", working.PPM, a.K.Scale.Ceiling),
 			working.Num("critical", working.PPM, a.K.Scale.Critical), working.Num("soil", working.SoilMass, a.Ground.SoilMass()),
 			working.Num("held", working.Ratio, soil.Held(a.Ground)), working.Num("k2o", working.Percent, 100*p.Worth.K2O)}

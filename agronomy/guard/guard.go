@@ -305,3 +305,14 @@ func NotWorthwhile(kind material.Kind, rate, least quantity.Rate) Finding {
 func NothingToGive(limit string) Finding {
 	return Finding{ID: "nothing-to-give", Level: Stop, Source: "caps", With: working.Values{working.ID("limit", limit)}}
 }
+
+// MoreThan is the finding for an amount by hand that is over a limit: most is what the
+// limit leaves.
+func MoreThan(limit string, most quantity.Rate) Finding {
+	return Finding{ID: "more-than", Level: Stop, Source: "caps",
+		With: working.Values{working.ID("limit", limit), working.Num("most", working.Rate, max(0, most))}}
+}
+
+// BandTop is the id of the limit on what may be put on by hand: no further than the edge
+// of the crop's band.
+const BandTop = "band-top"

@@ -391,6 +391,9 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"nothing-to-give": func(u Units, v working.Values) (string, string) {
 		return sprintf("Nothing can be given: %s.", u.limit(v.Text("limit"))), ""
 	},
+	"more-than": func(u Units, v working.Values) (string, string) {
+		return sprintf("No more than %s here: %s.", u.rate(v, "most"), u.limit(v.Text("limit"))), ""
+	},
 }
 
 // Barred says why an ash goes on no growing ground.

@@ -1,0 +1,214 @@
+package dose_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// rated gives amounts by kind in the order of a request's materials.
+func rated(r dose.Request, by map[material.Kind]quantity.Rate) []quantity.Rate {
+	out := make([]quantity.Rate, len(r.Materials))
+	for i, b := range r.Materials {
+		out[i] = by[b.Kind]
+	}
+	return out
+}
+
+// An option's own amounts by hand are that option.
+func TestAnOptionsAmountsByHandAreTheOption(t *testing.T) {
+	r := request()
+	a, err := dose.For(r)
+	require.NoError(t, err)
+	for _, want := range a.Options {
+		rates := make([]quantity.Rate, len(r.Materials))
+		for _, p := range want.Parts {
+			rates[p.Batch] = p.Rate
+		}
+		o, against, ok, err := dose.ByHand(r, rates)
+		require.NoError(t, err)
+		require.True(t, ok, "%v", against)
+		assert.InDelta(t, float64(want.PH.Median), float64(o.PH.Median), 1e-9)
+		assert.Equal(t, len(want.Goes), len(o.Goes))
+	}
+}
+
+func TestAmountsByHandKeepTheRules(t *testing.T) {
+	lime, ash := material.CalciticLime, material.HardwoodAsh
+	for name, c := range map[string]struct {
+		change func(*dose.Request)
+		by     map[material.Kind]quantity.Rate
+		id     string
+	}{
+		"a gram under the band's top":     {nil, map[material.Kind]quantity.Rate{lime: 430}, ""},
+		"past the band's top":             {nil, map[material.Kind]quantity.Rate{lime: 480}, "more-than"},
+		"both together past the top":      {nil, map[material.Kind]quantity.Rate{lime: 300, ash: 400}, "more-than"},
+		"less than is worth a go":         {nil, map[material.Kind]quantity.Rate{lime: 24.8}, guard.TooLittle},
+		"just worth a go":                 {nil, map[material.Kind]quantity.Rate{lime: 25}, ""},
+		"more than there is":              {func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(2000)) }, map[material.Kind]quantity.Rate{ash: 201}, "more-than"},
+		"all there is":                    {func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(2000)) }, map[material.Kind]quantity.Rate{ash: 200}, ""},
+		"ash of coal":                     {func(r *dose.Request) { r.Materials[1].Source = material.Coal }, map[material.Kind]quantity.Rate{ash: 200}, "ash-source"},
+		"nothing at all":                  {nil, nil, "-"},
+		"a dusting, where that is enough": {func(r *dose.Request) { r.Schools.Ash = material.Dusting }, map[material.Kind]quantity.Rate{ash: 130}, "more-than"},
+	} {
+		r := request()
+		if c.change != nil {
+			c.change(&r)
+		}
+		_, against, ok, err := dose.ByHand(r, rated(r, c.by))
+		require.NoError(t, err, name)
+		if c.id == "" {
+			assert.True(t, ok, "%s: %v", name, against)
+			continue
+		}
+		assert.False(t, ok, name)
+		if c.id != "-" {
+			require.NotEmpty(t, against, name)
+			assert.Equal(t, c.id, against[0].Guards[0].ID, name)
+		}
+	}
+}
+
+// What the refusal leaves may go on, and a gram more may not.
+func TestWhatARefusalLeavesMayGoOn(t *testing.T) {
+	r := request()
+	_, against, ok, err := dose.ByHand(r, rated(r, map[material.Kind]quantity.Rate{material.CalciticLime: 900}))
+	require.NoError(t, err)
+	require.False(t, ok)
+	left := quantity.Rate(against[0].Guards[0].With.N("most"))
+	o, _, ok, err := dose.ByHand(r, rated(r, map[material.Kind]quantity.Rate{material.CalciticLime: left}))
+	require.NoError(t, err)
+	require.True(t, ok)
+	assert.InDelta(t, float64(o.PH.Median), 6.8, 0.02)
+	_, _, ok, err = dose.ByHand(r, rated(r, map[material.Kind]quantity.Rate{material.CalciticLime: left + 1}))
+	require.NoError(t, err)
+	assert.False(t, ok)
+}
+
+// Two bins of ash share the ceilings of ash: each alone may go on, not both.
+func TestTwoBinsShareTheCeilingsOfAsh(t *testing.T) {
+	r := request(func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(180)) })
+	other := r.Materials[1]
+	other.Kind, other.Name = "wood-ash-softwood", "softwood ash"
+	r.Materials = append(r.Materials, other)
+	a, err := dose.For(r)
+	require.NoError(t, err)
+	var most quantity.Rate
+	for _, o := range a.Options {
+		if len(o.Parts) == 1 && o.Parts[0].Kind == material.HardwoodAsh {
+			most = o.Parts[0].Rate
+		}
+	}
+	require.Greater(t, most, quantity.Rate(25))
+	one := rated(r, map[material.Kind]quantity.Rate{material.HardwoodAsh: most})
+	_, against, ok, err := dose.ByHand(r, one)
+	require.NoError(t, err)
+	require.True(t, ok, "%v", against)
+	both := rated(r, map[material.Kind]quantity.Rate{material.HardwoodAsh: most, "wood-ash-softwood": 25})
+	_, against, ok, err = dose.ByHand(r, both)
+	require.NoError(t, err)
+	assert.False(t, ok)
+	assert.Equal(t, "more-than", against[0].Guards[0].ID)
+}
+
+// The sides are the answers that each school gives by itself.
+func TestTheSidesAreTheSchoolsOwnAnswers(t *testing.T) {
+	om := quantity.Percent(3)
+	r := request(func(r *dose.Request) { r.Ground.OrganicMatter, r.Target = &om, nil })
+	sides, err := dose.Sides(r)
+	require.NoError(t, err)
+	seen, chosen := map[string]int{}, map[string]int{}
+	for _, x := range sides {
+		seen[x.Question]++
+		if x.Chosen {
+			chosen[x.Question]++
+		}
+		q := r
+		switch x.Question {
+		case "buffering":
+			q.Schools.Buffering = soil.School(x.School)
+		case "ash":
+			q.Schools.Ash = material.AshSchool(x.School)
+		default:
+			continue
+		}
+		a, err := dose.For(q)
+		require.NoError(t, err)
+		if x.Question == "buffering" {
+			assert.Equal(t, a.Need.CaCO3, x.CaCO3, x.School)
+			assert.Equal(t, a.Need.Low, x.Low, x.School)
+			continue
+		}
+		for _, o := range a.Options {
+			if len(o.Parts) == 1 && o.Parts[0].Kind == material.HardwoodAsh {
+				assert.Equal(t, o.Parts[0].Rate, x.Ash, x.School)
+			}
+		}
+	}
+	assert.Equal(t, map[string]int{"buffering": 2, "ash": 3, "act": 3}, seen)
+	assert.Equal(t, map[string]int{"buffering": 1, "ash": 1, "act": 1}, chosen)
+	r.Reading.PH = 6.1 // in the tomatoes' band, under its middle: two schools wait
+	r.Reading.Cores = 12
+	sides, err = dose.Sides(r)
+	require.NoError(t, err)
+	acts := map[string]bool{}
+	for _, x := range sides {
+		if x.Question == "act" {
+			acts[x.School] = x.CaCO3 > 0
+		}
+	}
+	assert.Equal(t, map[string]bool{"below-band": false, "at-6": false, "middle": true}, acts)
+	r.Target = ptr(quantity.PH(6.5))
+	sides, err = dose.Sides(r)
+	require.NoError(t, err)
+	for _, x := range sides {
+		assert.NotEqual(t, "act", x.Question, "a typed target leaves nothing to act on")
+	}
+}
+
+// Why the first stands first is what parts it from the second.
+func TestTheFirstSaysWhyItIs(t *testing.T) {
+	// Alike but for the price, then for what is short, then for what there is to mind.
+	two := func(price float64) func(*dose.Request) {
+		return func(r *dose.Request) {
+			a, b := r.Materials[0], r.Materials[0]
+			a.Price, b.Price = ptr(0.5), ptr(price)
+			r.Materials = []material.Batch{a, b}
+		}
+	}
+	for name, c := range map[string]struct {
+		change func(*dose.Request)
+		want   dose.Reason
+	}{
+		"cost":  {two(0.6), dose.Cheapest},
+		"level": {two(0.5), dose.Level},
+		"alone": {func(r *dose.Request) { r.Materials = r.Materials[:1] }, dose.Alone},
+		"hydrated lime is last": {func(r *dose.Request) {
+			r.Materials = []material.Batch{batch("hydrated-lime"), r.Materials[0]}
+		}, dose.Gentle},
+		"the whole of it": {func(r *dose.Request) {
+			few := r.Materials[1]
+			few.OnHand = ptr(quantity.Mass(1000))
+			r.Materials = []material.Batch{few, r.Materials[1]}
+		}, dose.Meets},
+		"potassium is short": {func(r *dose.Request) {
+			r.Reading.Potassium, r.Target = ptr(quantity.Concentration(70)), ptr(quantity.PH(5.8))
+			r.Materials[1].Price, r.Materials[0].Price = ptr(0.9), ptr(0.1)
+		}, dose.FeedsPotassium},
+	} {
+		a, err := dose.For(request(c.change))
+		require.NoError(t, err, name)
+		require.NotEmpty(t, a.Options, name)
+		assert.Equal(t, c.want, a.First, name)
+		if c.want == dose.FeedsPotassium {
+			assert.Equal(t, material.HardwoodAsh, a.Options[0].Parts[0].Kind)
+		}
+	}
+}

@@ -1,0 +1,122 @@
+package dose
+
+import (
+	"cmp"
+	"slices"
+
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/soil"
+)
+
+// Reason says what puts an option before another.
+type Reason string
+
+// Reasons, in the order in which they count. Level is told where none parts the first two,
+// Alone where there is nothing to choose between.
+const (
+	Gentle         Reason = "gentle"
+	Meets          Reason = "meets"
+	ByMagnesium    Reason = "magnesium"
+	FewestCautions Reason = "cautions"
+	FeedsPotassium Reason = "potassium"
+	Cheapest       Reason = "cost"
+	Soonest        Reason = "soonest"
+	Level          Reason = "level"
+	Alone          Reason = "alone"
+)
+
+// criterion compares two options; below 0 the first goes before the second.
+type criterion struct {
+	reason  Reason
+	compare func(s *sum, x, y *Option) int
+}
+
+// criteria put the best option first: hydrated lime behind all others; what meets the
+// need; the lime that the magnesium asks for; fewest cautions; what feeds potassium that
+// is short; what costs least where prices are known; what acts soonest.
+var criteria = []criterion{
+	{Gentle, func(_ *sum, x, y *Option) int {
+		return first(y.has(material.HydratedLime), x.has(material.HydratedLime))
+	}},
+	{Meets, func(s *sum, x, y *Option) int { return first(x.met(s.forK), y.met(s.forK)) }},
+	{ByMagnesium, func(s *sum, x, y *Option) int { return first(s.oddMagnesium(y), s.oddMagnesium(x)) }},
+	{FewestCautions, func(_ *sum, x, y *Option) int {
+		_, nx := guard.Worst(x.Guards)
+		_, ny := guard.Worst(y.Guards)
+		return cmp.Compare(nx, ny)
+	}},
+	{FeedsPotassium, func(s *sum, x, y *Option) int {
+		short := s.K.State == soil.Short && !s.forK
+		return first(short && x.K2O > 0, short && y.K2O > 0)
+	}},
+	{Cheapest, func(_ *sum, x, y *Option) int {
+		if x.Cost == nil || y.Cost == nil {
+			return 0
+		}
+		return cmp.Compare(*x.Cost, *y.Cost)
+	}},
+	{Soonest, func(_ *sum, x, y *Option) int { return cmp.Compare(x.Acts, y.Acts) }},
+}
+
+// first puts what holds before what does not.
+func first(x, y bool) int {
+	switch {
+	case x == y:
+		return 0
+	case x:
+		return -1
+	}
+	return 1
+}
+
+// rank puts the best option first and says why it stands there.
+func (s *sum) rank(options []Option) Reason {
+	slices.SortStableFunc(options, func(x, y Option) int {
+		order, _ := s.compare(&x, &y)
+		return order
+	})
+	switch len(options) {
+	case 0:
+		return ""
+	case 1:
+		return Alone
+	}
+	_, why := s.compare(&options[0], &options[1])
+	return why
+}
+
+func (s *sum) better(x, y *Option) bool {
+	order, _ := s.compare(x, y)
+	return order < 0
+}
+
+// compare finds the first reason that parts two options.
+func (s *sum) compare(x, y *Option) (order int, why Reason) {
+	for i := range criteria {
+		if order := criteria[i].compare(s, x, y); order != 0 {
+			return order, criteria[i].reason
+		}
+	}
+	return 0, Level
+}
+
+// met tells whether an option meets what it is for.
+func (o *Option) met(potassium bool) bool {
+	if potassium {
+		return o.UnmetK2O == 0
+	}
+	return o.Unmet == 0
+}
+
+// oddMagnesium tells whether an option has the lime that the magnesium speaks
+// against: dolomitic where it is not low, any other where it is.
+func (s *sum) oddMagnesium(o *Option) bool {
+	if s.want <= 0 || s.forK {
+		return false
+	}
+	mg := s.Reading.Magnesium
+	low := mg != nil && *mg < soil.MagnesiumLow
+	dolomitic := slices.ContainsFunc(o.Parts, func(p Part) bool { return p.Kind == material.DolomiticLime })
+	return dolomitic != low
+}
