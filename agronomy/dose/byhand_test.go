@@ -42,21 +42,24 @@ func TestAnOptionsAmountsByHandAreTheOption(t *testing.T) {
 
 func TestAmountsByHandKeepTheRules(t *testing.T) {
 	lime, ash := material.CalciticLime, material.HardwoodAsh
+	few := func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(2000)) }
+	coal := func(r *dose.Request) { r.Materials[1].Source = material.Coal }
+	dusting := func(r *dose.Request) { r.Schools.Ash = material.Dusting }
 	for name, c := range map[string]struct {
 		change func(*dose.Request)
 		by     map[material.Kind]quantity.Rate
 		id     string
 	}{
-		"a gram under the band's top":     {nil, map[material.Kind]quantity.Rate{lime: 430}, ""},
-		"past the band's top":             {nil, map[material.Kind]quantity.Rate{lime: 480}, "more-than"},
-		"both together past the top":      {nil, map[material.Kind]quantity.Rate{lime: 300, ash: 400}, "more-than"},
-		"less than is worth a go":         {nil, map[material.Kind]quantity.Rate{lime: 24.8}, guard.TooLittle},
-		"just worth a go":                 {nil, map[material.Kind]quantity.Rate{lime: 25}, ""},
-		"more than there is":              {func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(2000)) }, map[material.Kind]quantity.Rate{ash: 201}, "more-than"},
-		"all there is":                    {func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(2000)) }, map[material.Kind]quantity.Rate{ash: 200}, ""},
-		"ash of coal":                     {func(r *dose.Request) { r.Materials[1].Source = material.Coal }, map[material.Kind]quantity.Rate{ash: 200}, "ash-source"},
-		"nothing at all":                  {nil, nil, "-"},
-		"a dusting, where that is enough": {func(r *dose.Request) { r.Schools.Ash = material.Dusting }, map[material.Kind]quantity.Rate{ash: 130}, "more-than"},
+		"a gram under the band's top":  {nil, map[material.Kind]quantity.Rate{lime: 430}, ""},
+		"past the band's top":          {nil, map[material.Kind]quantity.Rate{lime: 480}, "more-than"},
+		"both together past the top":   {nil, map[material.Kind]quantity.Rate{lime: 300, ash: 400}, "more-than"},
+		"less than is worth a go":      {nil, map[material.Kind]quantity.Rate{lime: 24.8}, guard.TooLittle},
+		"just worth a go":              {nil, map[material.Kind]quantity.Rate{lime: 25}, ""},
+		"more than there is":           {few, map[material.Kind]quantity.Rate{ash: 201}, "more-than"},
+		"all there is":                 {few, map[material.Kind]quantity.Rate{ash: 200}, ""},
+		"ash of coal":                  {coal, map[material.Kind]quantity.Rate{ash: 200}, "ash-source"},
+		"nothing at all":               {nil, nil, "-"},
+		"a dusting, and more than one": {dusting, map[material.Kind]quantity.Rate{ash: 130}, "more-than"},
 	} {
 		r := request()
 		if c.change != nil {
@@ -196,7 +199,7 @@ func TestTheFirstSaysWhyItIs(t *testing.T) {
 		"the whole of it": {func(r *dose.Request) {
 			few := r.Materials[1]
 			few.OnHand = ptr(quantity.Mass(1000))
-			r.Materials = []material.Batch{few, r.Materials[1]}
+			r.Materials, r.Target = []material.Batch{few, r.Materials[1]}, ptr(quantity.PH(6))
 		}, dose.Meets},
 		"potassium is short": {func(r *dose.Request) {
 			r.Reading.Potassium, r.Target = ptr(quantity.Concentration(70)), ptr(quantity.PH(5.8))
