@@ -39,7 +39,7 @@ test("three steps from nothing to a dose, kept over a restart", async ({ page })
     await page.getByText("Colour kit", { exact: true }).click();
     await page.locator("#ph").fill("5.4");
     await page.getByRole("button", { name: "Save the reading" }).click();
-    await expect(page.locator(".mid h2")).toContainText("Needs 344 g/m²");
+    await expect(page.locator("#need")).toContainText("It needs 344 g/m²");
     await expect(page.locator(".mid .guard.caution").first()).toContainText("So the first go is half");
 
     await stop(program);

@@ -89,12 +89,12 @@ test("the plan looks at potassium, tests and what is due, and a bed is found by 
 test("the target changed three times gives the amounts of the command line", async ({ page, request }) => {
   await page.goto("/beds/2/dose");
   expect(await faults(page)).toEqual([]);
-  const before = await page.locator(".mid h2").textContent();
+  const before = await page.locator("#need").textContent();
   let last = before;
   for (const target of ["6.2", "6.35", "6.6"]) {
     await page.locator("#target").fill(target);
-    await expect(page.locator(".mid h2")).not.toHaveText(last);
-    last = await page.locator(".mid h2").textContent();
+    await expect(page.locator("#need")).not.toHaveText(last);
+    last = await page.locator("#need").textContent();
     await expect(page).toHaveURL(new RegExp(`target=${target.replace(".", "\\.")}`));
     const href = await page.locator("#json-link a").getAttribute("href");
     const answer = dose(await (await request.get(href)).body());
@@ -114,7 +114,7 @@ test("the target changed three times gives the amounts of the command line", asy
 
 test("depth, school and material answer as they are changed", async ({ page }) => {
   await page.goto("/beds/2/dose");
-  const need = page.locator(".mid h2");
+  const need = page.locator("#need");
   await expect(need).toContainText("257 g/m²");
   await page.getByText("20 cm", { exact: true }).click();
   await expect(need).toContainText("343 g/m²");

@@ -262,7 +262,7 @@ test("feet, inches and pounds are read and typed where they are chosen", async (
   for (const [unit, id] of chosen) await page.locator(`#${unit}`).selectOption(id);
   await page.getByRole("button", { name: "Save the place" }).click();
   await page.goto("/beds/2/dose?target=6.5");
-  await expect(page.locator("#answer h2")).toContainText("lb/100 ft² of pure lime");
+  await expect(page.locator("#need")).toContainText("lb/100 ft² of pure lime");
   await expect(page.locator("#working")).toContainText("(5.27 lb/100 ft²)");
   await page.goto("/beds/2/edit");
   await expect(page.locator("#w")).toHaveValue("20.997");

@@ -29,7 +29,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.getByText("Lab report", { exact: true }).click();
     await page.locator("#ph").fill("5.5");
     await page.getByRole("button", { name: "Save the reading" }).click();
-    await expect(page.locator(".mid h2")).toContainText("Needs");
+    await expect(page.locator("#need")).toContainText("It needs");
 
     // The ash that stands in for any is asked about first: fire, what went in, how much.
     await page.locator("label.opt", { hasText: "ash" }).first().click();

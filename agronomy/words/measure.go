@@ -2,6 +2,7 @@ package words
 
 import (
 	"math"
+	"strings"
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -71,6 +72,22 @@ func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) strin
 		}
 	}
 	return ""
+}
+
+// Told is an amount as it is taken to the bed: a figure, what it counts, and the same
+// otherwise.
+type Told struct{ Big, Unit, Aside string }
+
+// Told says an amount in the gardener's own scoop, with what it weighs; else by weight,
+// with about how many handfuls or cups that is.
+func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
+	mass := u.Mass(total)
+	if scoop != nil {
+		big, unit, _ := strings.Cut(scoop.Count(Scoops(total, scoop.Of)), " ")
+		return Told{big, unit, mass}
+	}
+	big, unit, _ := strings.Cut(mass, " ")
+	return Told{big, unit, u.Measure(k, total, nil)}
 }
 
 // The lines that several materials share.

@@ -45,6 +45,8 @@ type Worked struct {
 	Answer  dose.Answer
 	// Shelf goes with Request.Materials; nil where the usual kind stands in.
 	Shelf []*garden.Stock
+	// Outdated is the dose in the year that an older reading made; nil where there is none.
+	Outdated *Outdated
 }
 
 // ErrNoReading is told when a dose is asked for a bed without a reading.
@@ -97,8 +99,20 @@ func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err er
 	if err := w.ask(c, shelf, today); err != nil {
 		return w, err
 	}
-	w.Answer, err = dose.For(w.Request)
-	return w, garden.FaultOf(err)
+	if w.Answer, err = dose.For(w.Request); err != nil {
+		return w, garden.FaultOf(err)
+	}
+	w.Outdated, err = w.outdated(r)
+	return w, err
+}
+
+// Sides are the schools beside each other; none where the bed is stopped.
+func (w Worked) Sides() []dose.Side {
+	sides, err := dose.Sides(w.Request)
+	if err != nil {
+		return nil // the request was worked, so each school either serves or has no side
+	}
+	return sides
 }
 
 // ask makes the request of a bed’s record.
@@ -257,8 +271,12 @@ func (w Worked) Key(o dose.Option) string {
 			keys[i] = string(w.Request.Materials[p.Batch].Kind)
 		}
 	}
-	return strings.Join(keys, "_")
+	return joinKey(keys...)
 }
+
+// joinKey and splitKey make one key of those of an option's materials, and take it apart.
+func joinKey(keys ...string) string { return strings.Join(keys, "_") }
+func splitKey(key string) []string  { return strings.Split(key, "_") }
 
 // AshUntold tells whether an option puts on ash of which nobody has said where it comes
 // from: it is shown, and asked about before it goes into the year.
@@ -285,6 +303,9 @@ func (w Worked) Pick(key string) (dose.Option, bool) {
 	return dose.Option{}, false
 }
 
+// askAshFirst refuses ash of which nobody has told anything.
+const askAshFirst = "say first what ash it is, where it was burnt and what went into the fire"
+
 // PutInYear puts an option's goes and its retest in the year as tasks. Goes of
 // an earlier dose that were not put on yet give way. encode writes the request
 // for the record.
@@ -300,7 +321,7 @@ func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice
 			return "", ErrNoOption
 		}
 		if w.AshUntold(o) {
-			return "", garden.Faults{"use": "say first what ash it is, where it was burnt and what went into the fire"}
+			return "", garden.Faults{"use": askAshFirst}
 		}
 		if err := w.put(tx, a.Today, o, encode); err != nil {
 			return "", err

@@ -31,13 +31,13 @@ func (s *site) placeForm(change ...string) url.Values {
 func TestThePlaceChangesWhatIsReckoned(t *testing.T) {
 	s := newSite(t, true)
 	need := func() string {
-		return regexp.MustCompile(`Needs \d+ g/m²`).FindString(s.get("/beds/2/dose").Body.String())
+		return regexp.MustCompile(`It needs \d+ g/m²`).FindString(s.get("/beds/2/dose").Body.String())
 	}
-	assert.Equal(t, "Needs 257 g/m²", need())
+	assert.Equal(t, "It needs 257 g/m²", need())
 	first := s.placeForm("table", "warm", "act", "at-6")
 	require.Equal(t, http.StatusSeeOther, s.post("/place", first).Code)
 	// 0.8 × 1.0 × 224.17 × 15 / 17.78
-	assert.Equal(t, "Needs 151 g/m²", need())
+	assert.Equal(t, "It needs 151 g/m²", need())
 	assert.Equal(t, http.StatusConflict, s.post("/place", first).Code, "a stale window is told")
 	for field, c := range map[string]struct{ typed, says string }{
 		"name": {" ", "give the garden a name"}, "climate": {"lunar", "nearest"}, "t3": {"warm", "not a number"}, "t4": {"7",

@@ -65,5 +65,5 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 	w = s.post("/readings", url.Values{"begin": {"1"}, "bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"},
 		"ph": {"5.4"}, "cores": {"6"}, "depth": {"15"}})
 	require.Contains(t, w.Header().Get("Location"), "/beds/1/dose")
-	assert.Contains(t, s.get("/beds/1/dose").Body.String(), "Needs 344 g/m² of pure lime")
+	assert.Contains(t, s.get("/beds/1/dose").Body.String(), "It needs 344 g/m² of pure lime")
 }

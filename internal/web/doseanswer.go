@@ -20,16 +20,23 @@ import (
 )
 
 type answerView struct {
-	Headline, Aside string
-	Says            string
-	Options         []optionView
-	Refused         []refusedView
-	Guards          []words.Guarded
-	Chosen          *chosenView
-	Need            []words.Line
-	Potassium       *potassiumView
-	MiniLow         string
-	MiniHigh        string
+	// Headline is what to do where nothing is to be put on; Lead what to put on.
+	Headline string
+	Lead     *leadView
+	// Says is what it needs and why the first option stands first.
+	Says      string
+	Options   []optionView
+	Refused   []refusedView
+	Guards    []words.Guarded
+	Chosen    *chosenView
+	Need      []words.Line
+	Potassium *potassiumView
+	// Ways is how many there are.
+	Ways     string
+	Outdated *outdatedView
+	Sides    *sidesView
+	MiniLow  string
+	MiniHigh string
 }
 
 type optionView struct {
@@ -53,12 +60,14 @@ type refusedView struct {
 
 // chosenView is the option whose working is shown.
 type chosenView struct {
-	Name    string
-	Key     string
-	Goes    []goView
-	SowFrom string
-	Lines   []words.Line
-	Guards  []words.Guarded
+	Name  string
+	Key   string
+	Goes  []goView
+	Lines []words.Line
+	// Cautions must be read before it goes on; Guards are good to know.
+	Cautions, Guards []words.Guarded
+	// Mind says what the goes and the chart come to.
+	Mind    string
 	Chart   draw.Chart
 	Button  string
 	Safety  []string
@@ -73,53 +82,28 @@ type chosenView struct {
 // halfView says what putting on half first would be.
 type halfView struct{ Says string }
 
-// potassiumView is the answer on potassium.
-type potassiumView struct {
-	Headline, Says string
-	Options        []kOptionView
-	Refused        []refusedView
-	Lines          []words.Line
-}
-
-// kOptionView is one way to bring potassium.
-type kOptionView struct {
-	Key, Name, Amount, When, Note, Both string
-	// Ask is as in chosenView.
-	Ask string
-	// Mind says how much there is to mind.
-	Mind   string
-	Guards []words.Guarded
-}
-
 type goView struct {
 	When, Amount, Measure, Rate, Then, Note string
 	Retest                                  bool
 }
 
-// answerOf lays an answer out; use is the option that was chosen.
-func answerOf(w desk.Worked, use string, today quantity.Day) *answerView {
+// answerOf lays an answer out; use is the option that was chosen, now set where the day is
+// today.
+func answerOf(w desk.Worked, use string, today quantity.Day, now bool) *answerView {
 	a := w.Answer
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
-	v.Potassium = potassiumOf(w, today)
+	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline = "Leave it alone"
-		v.Says = leaveWords(w)
+		v.Says, v.Sides = leaveWords(w), sidesOf(w, nil)
 		return v
 	case dose.Refused:
 		v.Headline = "No dose for now"
 		v.refused(w)
 		return v
-	case dose.Raise:
-		if w.Used.Method == soil.Fizz {
-			v.Headline = "A light dusting of ash, at most"
-			break
-		}
-		v.Headline = "Needs " + w.Garden.Units().Rate(a.Need.CaCO3) + " of pure lime, or its like"
-	case dose.Lower:
-		v.Headline = "Needs acid to cancel " + w.Garden.Units().Rate(-a.Need.CaCO3) + " of lime"
 	}
-	v.Aside = twoInThree(a.Need, w.Garden.Units())
+	v.Says = needWords(w)
 	from, to := miniScale(a)
 	v.MiniLow, v.MiniHigh = "pH "+words.PH(from), words.PH(to)
 	chosen := 0
@@ -132,8 +116,28 @@ func answerOf(w desk.Worked, use string, today quantity.Day) *answerView {
 		v.Options = append(v.Options, optionOf(w, o, i == chosen, from, to))
 	}
 	v.refused(w)
-	v.Chosen = chosenOf(w, a.Options[chosen], today)
+	v.Ways = words.Count(len(v.Options), "way", "ways")
+	o := a.Options[chosen]
+	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now), sidesOf(w, &o)
+	v.Headline = v.Lead.Big + " " + v.Lead.Unit + " " + v.Lead.Of
+	v.Says = strings.TrimSpace(v.Says + " " + whyFirst(w, chosen))
 	return v
+}
+
+// needWords say what a bed needs, with its doubt.
+func needWords(w desk.Worked) string {
+	n, u := w.Answer.Need, w.Garden.Units()
+	says := "It needs " + u.Rate(n.CaCO3) + " of pure lime or its like"
+	switch {
+	case w.Used.Method == soil.Fizz:
+		return "A light dusting of ash, at most."
+	case n.CaCO3 < 0:
+		says = "It needs acid to cancel " + u.Rate(-n.CaCO3) + " of lime"
+	}
+	if doubt := twoInThree(n, u); doubt != "" {
+		says += ", " + doubt
+	}
+	return says + "."
 }
 
 // twoInThree says between which amounts the need lies, two in three; "" where no
@@ -147,7 +151,7 @@ func twoInThree(n dose.Need, u words.Units) string {
 		return ""
 	}
 	_, rateIn, _ := strings.Cut(u.Rate(hi), " ")
-	return "two in three: " + strings.TrimSuffix(u.Rate(max(0, lo)), " "+rateIn) + " to " + u.Rate(hi)
+	return strings.TrimSuffix(u.Rate(max(0, lo)), " "+rateIn) + " to " + u.Rate(hi) + " two times in three"
 }
 
 // miniScale fits all options' doubts on one scale of whole half units.
@@ -287,7 +291,8 @@ func (v *answerView) refused(w desk.Worked) {
 
 func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 	v := &chosenView{Name: optionName(w, o), Key: w.Key(o),
-		Lines: w.Garden.Units().Steps(w.Answer.Working(&o)), Guards: w.Garden.Units().Guards(o.Guards)}
+		Lines: w.Garden.Units().Steps(w.Answer.Working(&o))}
+	v.Cautions, v.Guards = cautions(w.Garden.Units().Guards(o.Guards))
 	var days []string
 	tested := false
 	if o.WantsHalf() {
@@ -323,9 +328,6 @@ func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 	if !tested {
 		v.Goes = append(v.Goes, retestLine(o, today))
 	}
-	if o.SowFrom != 0 {
-		v.SowFrom = words.NearDay(o.SowFrom, today)
-	}
 	v.Button = "Put " + words.List(days) + " in the year"
 	if w.AshUntold(o) {
 		v.Ask, v.Half = askAsh(w), nil
@@ -343,7 +345,20 @@ func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 		}
 	}
 	v.Chart = doseChart(w, o, today)
+	v.Mind = words.Count(len(o.Goes), "go", "goes") + " and a test"
 	return v
+}
+
+// cautions parts what must be read before a go from what is good to know.
+func cautions(gs []words.Guarded) (must, notes []words.Guarded) {
+	for _, g := range gs {
+		if g.Level == guard.Note {
+			notes = append(notes, g)
+		} else {
+			must = append(must, g)
+		}
+	}
+	return must, notes
 }
 
 // retestLine stands among the goes where its day falls.
@@ -411,54 +426,6 @@ func doseChart(w desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	c = draw.ChartOf(s, 602, 134)
 	c.Title, c.Says = "No figure to draw a line from", "No figure to draw a line from."
 	return c
-}
-
-// potassiumOf lays out the answer on potassium; nil where none is short.
-func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
-	k, has := w.Answer.Potassium, w.Answer.K
-	if has.State != soil.Short {
-		return nil
-	}
-	u := w.Garden.Units()
-	v := &potassiumView{Headline: "Potassium is short: " + words.PPM(*has.Now) + ", enough is " + words.PPM(has.Scale.Critical),
-		Lines: u.Steps(k.Working)}
-	if k.Need <= 0 {
-		v.Says = "This year has had all the potash that the crop may be given."
-		return v
-	}
-	v.Says = "It wants " + u.Rate(k.Need) + " of potash (K₂O)."
-	for _, o := range k.Options {
-		x := kOptionView{Key: potassiumKey + w.Key(o), Name: optionName(w, o), Amount: u.Mass(o.Parts[0].Total), Guards: u.Guards(o.Guards)}
-		x.Mind = words.Count(len(x.Guards), "thing", "things") + " to mind"
-		var days []string
-		for _, g := range o.Goes {
-			days = append(days, u.Mass(g.Total)+" on "+words.NearDay(g.Date, today))
-		}
-		x.When = words.List(days)
-		if w.AshUntold(o) {
-			x.Ask = askAsh(w)
-		}
-		var note []string
-		if shelfOf(w, o.Parts[0].Batch) == nil {
-			note = append(note, "not on your shelf")
-		}
-		if o.UnmetK2O > 0 {
-			note = append(note, "leaves "+u.Rate(o.UnmetK2O)+" of it unmet")
-		}
-		if len(note) > 0 {
-			x.Note = strings.Join(note, ", ") + "."
-		}
-		if o.CaCO3 != 0 {
-			x.Both = "It counts for pH too, bringing it to about " + words.PH(o.PH.Median) + ", and takes the place of what is in the year."
-		}
-		v.Options = append(v.Options, x)
-	}
-	for _, r := range k.Refused {
-		g := u.Guard(r.Guards[0])
-		v.Refused = append(v.Refused, refusedView{Name: words.Capital(materialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
-			Stop: g.Level == guard.Stop})
-	}
-	return v
 }
 
 // askAsh is where to say what ash a bed’s dose would be of.

@@ -3,6 +3,7 @@ package web
 import (
 	"encoding/json"
 	"errors"
+	"html/template"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -51,7 +52,7 @@ type doseView struct {
 	Band     string
 	// Basis says on paper what the form shows on the screen.
 	Basis   string
-	Rule    *draw.Rule
+	Rule    template.HTML
 	Profile *draw.Profile
 	Schools []segment
 	// Answer is nil when the form has a fault.
@@ -60,6 +61,8 @@ type doseView struct {
 	NoReading   bool
 	ReadingHref string
 	JSONHref    string
+	// MixHref is where to mix ash and lime by hand; "" where there is nothing to mix.
+	MixHref string
 }
 
 // segment is a row of choices that stand side by side.
@@ -178,9 +181,11 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 	}
 	title := w.Bed.Name + ": no reading yet"
 	if !none {
-		v.form(w)
+		if err := s.doseForm(&v, w); err != nil {
+			return err
+		}
 		if ok {
-			v.Answer = answerOf(w, f.Value("use"), s.on(c))
+			v.Answer = answerOf(w, f.Value("use"), s.on(c), s.on(c) == s.Clock.Today())
 			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
 		} else {
 			title = w.Bed.Name + ": something to put right"
@@ -194,6 +199,9 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 		return err
 	}
 	v.JSONHref = doseHref(id) + ".json?" + query(f)
+	if v.Answer != nil {
+		v.MixHref = mixHref(w, f)
+	}
 	s.render(c, status, "dose", v)
 	return nil
 }
@@ -212,8 +220,19 @@ func query(f ui.Form) string {
 // mostReadings is how many readings are offered to choose from.
 const mostReadings = 8
 
+// doseForm fills the form; its pH rule stands twice on the page and is laid out once.
+func (s *server) doseForm(v *doseView, w desk.Worked) error {
+	rule := v.form(w)
+	if rule == nil {
+		return nil
+	}
+	b, err := s.pages.Part("dose", "phrule", rule)
+	v.Rule = template.HTML(b) // the template has escaped what is in it
+	return err
+}
+
 // form fills the left side: what was typed, else what is usual.
-func (v *doseView) form(w desk.Worked) {
+func (v *doseView) form(w desk.Worked) (rule *draw.Rule) {
 	f := v.Form
 	set := func(name, usual string) {
 		if f.Values[name] == "" {
@@ -252,13 +271,14 @@ func (v *doseView) form(w desk.Worked) {
 		target := w.Answer.Target
 		r := draw.RuleOf(256, band, bandName(w.Plot), string(w.Standing), ph, sd, target,
 			"pH "+words.PH(ph)+", to be brought to "+words.PH(target))
-		v.Rule = &r
+		rule = &r
 	}
 	v.Profile = draw.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
 	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) +
 		" (" + v.Doubt + "). To be brought to " +
 		words.PH2(w.Answer.Target) + " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
 	v.segments(w)
+	return rule
 }
 
 // usualDepths are offered by the unit of depths.

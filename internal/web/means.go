@@ -127,7 +127,7 @@ func meaningOf(w desk.Worked) meaningView {
 	}
 	switch a := w.Answer; a.Direction {
 	case dose.Raise, dose.Lower:
-		v.Lines = append(v.Lines, "It may carry a dose: "+words.Lower(answerOf(w, "", w.Request.Date).Headline)+".")
+		v.Lines = append(v.Lines, "It may carry a dose: "+words.Lower(needWords(w)))
 	case dose.Leave:
 		v.Lines = append(v.Lines, "Nothing needs doing.")
 	case dose.Refused:

@@ -111,6 +111,9 @@ var changes = map[string]changing{
 		return fmt.Sprintf("/beds/%d/applications", s.bed("Top lawn").Bed.ID), url.Values{"what": {"gypsum"},
 			"put_date": {"2026-11-01"}, "put_amount": {"1"}}
 	},
+	"POST /beds/:id/mix": func(*site) (string, url.Values) {
+		return "/beds/2/mix", url.Values{"target": {"6.4"}, "ash": {"b1"}, "ash_on": {"2.2"}, "lime": {"b4"}, "lime_on": {"1.1"}}
+	},
 	"POST /shed": func(*site) (string, url.Values) { return "/shed", ashForm("Stove ash", "clean") },
 	"POST /shed/:id": func(s *site) (string, url.Values) {
 		form := filled(s.get("/shed/2").Body.String())

@@ -122,7 +122,7 @@ func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
 	lab := means("method=lab&ph=5.6")
 	assert.Contains(t, lab, "sour by 0.6")
 	assert.Contains(t, lab, "Same season and depth on 8 Nov 2025: 5.9, down by 0.3.")
-	assert.Contains(t, lab, "It may carry a dose: needs")
+	assert.Contains(t, lab, "It may carry a dose: it needs")
 	kit := means("method=kit&ph=6.4")
 	assert.Contains(t, kit, "Lab said 5.7 on 12 Nov 2026, 0.7 apart.")
 	assert.Contains(t, kit, "the lab or calibrated meter goes first")

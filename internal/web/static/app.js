@@ -8,3 +8,4 @@ import "./js/jar.js";
 import "./js/placing.js";
 import "./js/bench.js";
 import "./js/forms.js";
+import "./js/folds.js";

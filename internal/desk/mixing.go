@@ -1,0 +1,95 @@
+package desk
+
+import (
+	"context"
+	"fmt"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// Taken is so much of one material, named by its key, chosen by hand for a bed.
+type Taken struct {
+	Key   string
+	Total quantity.Mass
+}
+
+// Mixed is a dose whose amounts were chosen by hand.
+type Mixed struct {
+	Worked
+	// Option is what they come to where OK is set; Against is what stands against them.
+	Option  dose.Option
+	OK      bool
+	Against []dose.Refusal
+}
+
+// MaterialKey names one material of the request.
+func (w Worked) MaterialKey(i int) string { return w.Key(dose.Option{Parts: []dose.Part{{Batch: i}}}) }
+
+// Mixable are the materials of a family that may be mixed by hand, as places in the
+// request's list: what is barred is left out.
+func (w Worked) Mixable(family material.Family) (out []int) {
+	for i := range w.Request.Materials {
+		if b := &w.Request.Materials[i]; b.Family == family && b.Raises() && !b.Barred() {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// MostOf is the most of a material that may be slid to: the year's cap on this bed, and
+// what there is of it.
+func (w Worked) MostOf(i int) quantity.Mass {
+	b := &w.Request.Materials[i]
+	caps, _ := material.CapsFor(b.Family, w.Request.Ground)
+	most := caps.Year.Over(w.Request.Ground.Area)
+	if b.OnHand != nil {
+		most = min(most, *b.OnHand)
+	}
+	return most
+}
+
+// Mix works out amounts that were chosen by hand.
+func (k Keeper) Mix(ctx context.Context, bed int64, c Choice, taken []Taken, today quantity.Day) (m Mixed, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { m, err = mixed(r, bed, c, taken, today); return err })
+	return m, err
+}
+
+func mixed(r Reader, bed int64, c Choice, taken []Taken, today quantity.Day) (m Mixed, err error) {
+	if m.Worked, err = worked(r, bed, c, today); err != nil {
+		return m, err
+	}
+	rates := make([]quantity.Rate, len(m.Request.Materials))
+	for _, t := range taken {
+		for i := range rates {
+			if m.MaterialKey(i) == t.Key {
+				rates[i] += t.Total.Per(m.Request.Ground.Area)
+			}
+		}
+	}
+	m.Option, m.Against, m.OK, err = dose.ByHand(m.Request, rates)
+	return m, garden.FaultOf(err)
+}
+
+// PutMix puts amounts that were chosen by hand in the year.
+func (k Keeper) PutMix(ctx context.Context, a garden.Act, bed int64, c Choice, taken []Taken,
+	encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		m, err := mixed(tx, bed, c, taken, a.Today)
+		switch {
+		case err != nil:
+			return "", err
+		case !m.OK:
+			return "", garden.Faults{"mix": "that cannot go on as it is"}
+		case m.AshUntold(m.Option):
+			return "", garden.Faults{"mix": askAshFirst}
+		}
+		if err := m.put(tx, a.Today, m.Option, encode); err != nil {
+			return "", err
+		}
+		return fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(m.Option.Goes), "go", "goes"), m.Bed.Name), nil
+	})
+}

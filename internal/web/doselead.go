@@ -1,0 +1,193 @@
+package web
+
+import (
+	"html/template"
+	"strings"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/web/draw"
+)
+
+// leadView is the answer as it is read first: how much of what, when, and what comes
+// after.
+type leadView struct {
+	// Big and Unit are the first go's amount, Of what it is of and when; Aside is the same
+	// in other measures, with what is on hand of it.
+	Big, Unit, Of, Aside string
+	// Then are the goes that follow, Test what a test should read and where it settles.
+	Then, Test string
+	// Kit is what to put on and the first day to sow. Rule is the pH rule, drawn already.
+	Kit  string
+	Rule template.HTML
+	// Others is how many other ways there are.
+	Others int
+}
+
+// onDay says a day of the answer: today by that name.
+func onDay(d, today quantity.Day, now bool) string {
+	if d == today && now {
+		return "today"
+	}
+	return "on " + words.NearDay(d, today)
+}
+
+// partName is what a part of an option is called within a sentence.
+func partName(w desk.Worked, part int, o dose.Option) string {
+	return words.Lower(materialName(w, o.Parts[part].Batch))
+}
+
+// toldOf is a go's amount as it is taken to the bed.
+func toldOf(w desk.Worked, o dose.Option, g dose.Go) words.Told {
+	var scoop *words.Scoop
+	if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
+		scoop = b.Measure()
+	}
+	return w.Garden.Units().Told(g.Kind, g.Total, scoop)
+}
+
+// leadOf is the answer of an option. now is set where the day is today.
+func leadOf(w desk.Worked, o dose.Option, today quantity.Day, now bool) *leadView {
+	g := o.Goes[0]
+	told := toldOf(w, o, g)
+	v := &leadView{Big: told.Big, Unit: told.Unit, Aside: told.Aside, Of: "of " + partName(w, g.Part, o) + ", " + onDay(g.Date, today, now),
+		Others: len(w.Answer.Options) - 1}
+	if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil && b.Left != nil {
+		v.Aside = strings.TrimPrefix(v.Aside+", of "+w.Garden.Units().Mass(*b.Left)+" there", ", ")
+	}
+	for _, x := range o.Goes[1:] {
+		t := toldOf(w, o, x)
+		says := t.Big + " " + t.Unit
+		if x.Part == g.Part && t.Unit == told.Unit {
+			says = t.Big + " more"
+		} else if len(o.Parts) > 1 {
+			says += " of " + partName(w, x.Part, o)
+		}
+		if x.RetestFirst {
+			says += " after a new test"
+		}
+		v.Then += says + " " + onDay(x.Date, today, now) + "; "
+	}
+	v.Then = words.Capital(strings.TrimSuffix(v.Then, "; "))
+	v.Test = "Test again " + onDay(o.Retest, today, now)
+	if o.AtRetest.Median > 0 {
+		v.Test += ": it should read " + words.PH(o.AtRetest.Median) + ", and settle at " + words.PH(o.PH.Median)
+	}
+	v.Test += "."
+	kit := words.List(words.Kit(g.Kind))
+	if kit != "" {
+		kit += "."
+	}
+	if o.SowFrom != 0 {
+		kit += " Sow or plant no sooner than " + words.NearDay(o.SowFrom, today) + "."
+	}
+	v.Kit = strings.TrimSpace(kit)
+	return v
+}
+
+// whyFirst says why the option that stands first does.
+func whyFirst(w desk.Worked, chosen int) string {
+	why := words.First(w.Answer.First)
+	switch {
+	case why == "":
+		return ""
+	case chosen > 0:
+		return words.Capital(optionName(w, w.Answer.Options[0])) + " stands first: " + why + "."
+	}
+	return "It stands first: " + why + "."
+}
+
+// outdatedView is a dose in the year that a later reading overtook.
+type outdatedView struct {
+	Says string
+	// Key puts the new one in its place; "" where it is the same or not offered.
+	Key string
+}
+
+func outdatedOf(w desk.Worked, today quantity.Day) *outdatedView {
+	o := w.Outdated
+	if o == nil {
+		return nil
+	}
+	u := w.Garden.Units()
+	v := &outdatedView{Says: "In the year since " + words.NearDay(o.Plan.Made, today) + ", by the reading of " +
+		words.NearDay(o.Reading.Date, today)}
+	if o.Reading.PH != nil {
+		v.Says += " (" + words.PH(o.Reading.Soil().Water()) + ")"
+	}
+	v.Says += ": " + u.Mass(o.Left) + " of " + words.Material(o.What) + " still to go on. "
+	switch {
+	case o.Now == nil:
+		v.Says += "By the reading of " + words.NearDay(w.Used.Date, today) + " it would not be offered now."
+	case o.Changed():
+		v.Says += "By the reading of " + words.NearDay(w.Used.Date, today) + " it is " + u.Mass(o.Total) + "."
+		v.Key = w.Key(*o.Now)
+	default:
+		v.Says += "The reading of " + words.NearDay(w.Used.Date, today) + " leaves it as it is."
+	}
+	return v
+}
+
+// sidesView are the schools beside each other.
+type sidesView struct {
+	Rows []sideRow
+	// Says is how far they disagree, on this bed.
+	Says string
+}
+
+// sideRow is one school of the strip.
+type sideRow struct {
+	// Heads is what growers differ on, at the first school of it.
+	Heads, Name, Amount string
+	On                  bool
+	Strip               draw.Strip
+}
+
+// sidesOf lays the schools beside each other, in kilos of what is chosen; nil where there
+// is nothing to differ on.
+func sidesOf(w desk.Worked, chosen *dose.Option) *sidesView {
+	sides := w.Sides()
+	if len(sides) < 2 {
+		return nil
+	}
+	u := w.Garden.Units()
+	most := quantity.Rate(0)
+	for _, x := range sides {
+		most = max(most, magnitude(x.CaCO3), magnitude(x.Low), magnitude(x.High))
+	}
+	v := &sidesView{}
+	var low, high quantity.Rate
+	for i, x := range sides {
+		heads := words.Question(x.Question)
+		if i > 0 && sides[i-1].Question == x.Question {
+			heads = ""
+		}
+		row := sideRow{Heads: heads, Name: words.Name(x.School), Amount: u.Rate(magnitude(x.CaCO3)), On: x.Chosen}
+		if x.CaCO3 == 0 {
+			row.Amount = "nothing"
+		}
+		row.Strip = draw.StripOf(x.CaCO3, x.Low, x.High, most)
+		v.Rows = append(v.Rows, row)
+		amount := magnitude(x.CaCO3)
+		if i == 0 || amount < low {
+			low = amount
+		}
+		high = max(high, amount)
+	}
+	if high-low < 0.5 {
+		v.Says = "They agree."
+		return v
+	}
+	v.Says = "They differ by up to " + u.Rate(high-low) + " of pure lime’s worth"
+	if chosen != nil && len(chosen.Parts) == 1 && chosen.Parts[0].Worth.EffectiveCCE != 0 {
+		p := chosen.Parts[0]
+		apart := quantity.Rate(float64(high-low) / max(p.Worth.EffectiveCCE, -p.Worth.EffectiveCCE)).Over(w.Request.Ground.Area)
+		v.Says += ": " + u.Mass(apart) + " of " + partName(w, 0, *chosen) + " on this bed"
+	}
+	v.Says += "."
+	return v
+}
+
+func magnitude(x quantity.Rate) quantity.Rate { return max(x, -x) }

@@ -1,0 +1,284 @@
+package web
+
+import (
+	"errors"
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(
+	get("/beds/:id/mix", kept((*server).mix)),
+	post("/beds/:id/mix", (*server).putMix),
+)
+
+// mixPart is one material of a mix by hand: the fields of its form, and of which family
+// it is.
+type mixPart struct {
+	Which, Amount, Label string
+	family               material.Family
+}
+
+// mixParts are the ash and the lime of a mix.
+var mixParts = []mixPart{{"ash", "ash_on", "Ash", material.Ash}, {"lime", "lime_on", "Lime", material.Lime}}
+
+type mixView struct {
+	ui.Page
+	ID       int64
+	Bed      string
+	Form     ui.Form
+	Slides   []slideView
+	DoseHref string
+	// Settles and After say where pH and potassium come to; Rule and K draw it.
+	Settles, After string
+	Rule           *draw.Rule
+	K              *draw.KRule
+	Goes           []goView
+	Cautions       []words.Guarded
+	Notes          []words.Guarded
+	Against        []refusedView
+	Cost           string
+	OK             bool
+	Ask            string
+}
+
+// Carried are the fields of the dose that a mix takes along.
+func (mixView) Carried() []string { return doseView{}.Carried() }
+
+// slideView is one material with its slider.
+type slideView struct {
+	mixPart
+	Options        []ui.Option
+	Chosen, Value  string
+	Most, MostSays string
+	Rate           string
+	Fault          string
+}
+
+func mixFields() []string {
+	names := append([]string{}, doseView{}.Carried()...)
+	for _, p := range mixParts {
+		names = append(names, p.Which, p.Amount)
+	}
+	return names
+}
+
+// taken reads what was chosen; faults stand in the form.
+func taken(f ui.Form, u words.Units) (out []desk.Taken) {
+	for _, p := range mixParts {
+		x, ok := f.Number(p.Amount)
+		if ok && x < 0 {
+			f.Faults[p.Amount] = "an amount of 0 or more is needed"
+		}
+		if ok && x > 0 {
+			out = append(out, desk.Taken{Key: f.Value(p.Which), Total: quantity.Mass(x * u.Weights().Size)})
+		}
+	}
+	return out
+}
+
+func (s *server) mix(c *gin.Context) error {
+	id, err := paramID(c)
+	if err != nil {
+		return err
+	}
+	return s.showMix(c, http.StatusOK, id, ui.Asked(c, mixFields()...))
+}
+
+func (s *server) showMix(c *gin.Context, status int, id int64, f ui.Form) error {
+	u := s.units(c)
+	ch := choice(f, u)
+	ch.Now = s.Clock.Today()
+	m, err := s.keep.Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today())
+	if errors.Is(err, desk.ErrNoReading) {
+		c.Redirect(http.StatusSeeOther, doseHref(id))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	if startMix(m, f) {
+		if m, err = s.keep.Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today()); err != nil {
+			return err
+		}
+	}
+	f.Sentences()
+	v := mixView{ID: id, Bed: m.Bed.Name, Form: f, OK: m.OK, DoseHref: doseHref(id) + "?" + query(f)}
+	v.slides(m, u)
+	v.answer(m, s.Clock.Today())
+	v.Page = s.page(c, m.Garden, "Dose", mixTitle(m))
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+	}
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "mix", v)
+	return nil
+}
+
+func (s *server) putMix(c *gin.Context) error {
+	id, err := paramID(c)
+	if err != nil {
+		return err
+	}
+	f := ui.Posted(c, mixFields()...)
+	u := s.units(c)
+	ch, parts := choice(f, u), taken(f, u)
+	if len(f.Faults) > 0 {
+		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.keep.Desk.PutMix(c.Request.Context(), s.act(c), id, ch, parts, encodePlan)
+	if f.Add(err) {
+		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.done(c, bedHref(id), r)
+	return nil
+}
+
+// mixTitle is what goes on.
+func mixTitle(m desk.Mixed) string {
+	if !m.OK {
+		if len(m.Against) > 0 {
+			return "That cannot go on " + m.Bed.Name + " as it is"
+		}
+		return "Mix ash and lime for " + m.Bed.Name
+	}
+	u, says := m.Garden.Units(), []string{}
+	for i, p := range m.Option.Parts {
+		says = append(says, u.Mass(p.Total)+" of "+partName(m.Worked, i, m.Option))
+	}
+	return words.List(says) + " on " + m.Bed.Name
+}
+
+// startMix fills an empty form: the best mix that is offered, else half of the best ash or
+// lime. It tells whether it put an amount in.
+func startMix(m desk.Mixed, f ui.Form) bool {
+	typed := false
+	for _, p := range mixParts {
+		typed = typed || f.Value(p.Amount) != "" || f.Value(p.Which) != ""
+	}
+	if typed {
+		return false
+	}
+	kg, put := m.Garden.Units().Weights(), false
+	for _, p := range mixParts {
+		for i := range m.Answer.Options {
+			o := &m.Answer.Options[i]
+			if len(o.Parts) != 1 || o.Parts[0].Of.Family != p.family {
+				continue
+			}
+			f.Values[p.Which] = m.Key(*o)
+			f.Values[p.Amount] = ui.Figure(float64(o.Parts[0].Total)/2, kg, 1)
+			put = true
+			break
+		}
+	}
+	return put
+}
+
+func (v *mixView) slides(m desk.Mixed, u words.Units) {
+	kg := u.Weights()
+	for _, p := range mixParts {
+		x := slideView{mixPart: p, Value: v.Form.Value(p.Amount), Chosen: v.Form.Value(p.Which), Fault: v.Form.Fault(p.Amount)}
+		for _, i := range m.Mixable(p.family) {
+			key := m.MaterialKey(i)
+			if x.Chosen == "" {
+				x.Chosen = key
+			}
+			name := words.Capital(materialName(m.Worked, i))
+			if shelfOf(m.Worked, i) == nil {
+				name += ", to buy"
+			}
+			x.Options = append(x.Options, ui.Option{Value: key, Text: name})
+			if key == x.Chosen {
+				most := m.MostOf(i)
+				x.Most, x.MostSays = ui.Figure(float64(most), kg, 1), "at most "+u.Mass(most)
+			}
+		}
+		if len(x.Options) == 0 {
+			continue
+		}
+		if x.Value == "" {
+			x.Value = "0"
+		}
+		for n := range m.Option.Parts {
+			if part := &m.Option.Parts[n]; part.Of.Family == p.family {
+				x.Rate = u.Rate(part.Rate)
+			}
+		}
+		v.Slides = append(v.Slides, x)
+	}
+}
+
+// answer says what the mix does, or what stands against it.
+func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
+	u := m.Garden.Units()
+	for _, r := range m.Against {
+		for i, g := range u.Guards(r.Guards) {
+			x := refusedView{Name: words.Capital(materialName(m.Worked, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop}
+			if most := quantity.Rate(r.Guards[i].With.N("most")); most > 0 {
+				x.Lifts = u.Mass(most.Over(m.Request.Ground.Area)) + " on this bed, or less."
+			}
+			v.Against = append(v.Against, x)
+		}
+	}
+	if !m.OK {
+		return
+	}
+	o := &m.Option
+	band := m.Crop.Band
+	v.Settles = "pH " + words.PH(m.Answer.PH) + " now, " + words.PH(o.PH.Median) + " once it has acted; nine in ten from " +
+		words.PH(o.PH.P05) + " to " + words.PH(o.PH.P95) + "."
+	rule := draw.RuleOf(350, band, bandName(m.Plot), string(m.Standing), m.Answer.PH, m.Answer.SD, o.PH.Median, v.Settles)
+	v.Rule = &rule
+	if k := m.Answer.K; k.Now != nil && o.KAfter != nil {
+		v.After = "Potassium " + words.PPM(*k.Now) + " now, " + words.PPM(*o.KAfter) + " with it."
+		rule := draw.KRuleOf(k.Scale, o.KAfter, v.After)
+		v.K = &rule
+	} else {
+		v.After = "Potassium is not known; this brings " + words.PPM(soil.PotassiumRise(m.Request.Ground, o.K2O)) + "."
+	}
+	for _, g := range o.Goes {
+		told := toldOf(m.Worked, *o, g)
+		v.Goes = append(v.Goes, goView{When: words.NearDay(g.Date, today), Amount: told.Big + " " + told.Unit + " of " +
+			partName(m.Worked, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst})
+	}
+	v.Goes = append(v.Goes, retestLine(*o, today))
+	v.Cautions, v.Notes = cautions(u.Guards(o.Guards))
+	if o.Cost != nil {
+		v.Cost = "It costs " + money(*o.Cost, m.Garden.Currency) + "."
+	}
+	if m.AshUntold(*o) {
+		v.Ask = askAsh(m.Worked)
+	}
+}
+
+// mixHref is where a bed's ash and lime are mixed by hand; "" where nothing is to be
+// raised.
+func mixHref(w desk.Worked, f ui.Form) string {
+	if w.Answer.Direction != dose.Raise || len(w.Mixable(material.Ash)) == 0 || len(w.Mixable(material.Lime)) == 0 {
+		return ""
+	}
+	q, err := url.ParseQuery(query(f))
+	if err != nil {
+		return ""
+	}
+	q.Del("use")
+	return "/beds/" + strconv.FormatInt(w.Bed.ID, 10) + "/mix?" + q.Encode()
+}

@@ -1,0 +1,12 @@
+// What is folded on a phone stays as it was when the answer changes.
+let open = [];
+const folds = () => document.querySelectorAll("details.fold");
+document.addEventListener("htmx:beforeSwap", () => { open = [...folds()].filter((d) => d.open).map((d) => d.id); });
+document.addEventListener("htmx:afterSettle", () => { folds().forEach((d) => { if (open.includes(d.id)) d.open = true; }); });
+
+// A link to what is folded opens it.
+document.addEventListener("click", (e) => {
+  const link = e.target.closest("a[href^='#']");
+  const to = link && document.getElementById(link.hash.slice(1));
+  if (to && to.matches("details.fold")) to.open = true;
+});
