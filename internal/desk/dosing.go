@@ -266,7 +266,7 @@ func (w Worked) Key(o dose.Option) string {
 	keys := make([]string, len(o.Parts))
 	for i, p := range o.Parts {
 		if b := w.Shelf[p.Batch]; b != nil {
-			keys[i] = batchKey(b.ID)
+			keys[i] = BatchKey(b.ID)
 		} else {
 			keys[i] = string(w.Request.Materials[p.Batch].Kind)
 		}
@@ -286,8 +286,8 @@ func (w Worked) AshUntold(o dose.Option) bool {
 	})
 }
 
-// batchKey is the key of an option that is one batch alone.
-func batchKey(id int64) string { return "b" + strconv.FormatInt(id, 10) }
+// BatchKey is the key of an option that is one batch alone.
+func BatchKey(id int64) string { return "b" + strconv.FormatInt(id, 10) }
 
 // Pick finds an option by its key.
 func (w Worked) Pick(key string) (dose.Option, bool) {
@@ -323,33 +323,34 @@ func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice
 		if w.AshUntold(o) {
 			return "", garden.Faults{"use": askAshFirst}
 		}
-		if err := w.put(tx, a.Today, o, encode); err != nil {
+		if _, err := w.Put(tx, a.Today, o, encode); err != nil {
 			return "", err
 		}
 		return fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(o.Goes), "go", "goes"), w.Bed.Name), nil
 	})
 }
 
-// put puts an option's goes and its retest in the year, in place of those of an earlier
-// dose.
-func (w Worked) put(tx Tx, today quantity.Day, o dose.Option, encode func(Worked) (garden.JSON, error)) error {
+// Put puts an option's goes and its retest in the year, in place of those of an earlier
+// dose; it gives the tasks.
+func (w Worked) Put(tx Tx, today quantity.Day, o dose.Option, encode func(Worked) (garden.JSON, error)) ([]garden.Task, error) {
 	if err := giveWay(tx, w.Tasks, o); err != nil {
-		return err
+		return nil, err
 	}
 	raw, err := encode(w)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	plan := garden.Plan{BedID: w.Bed.ID, Made: today, ReadingID: w.Used.ID, Target: w.Answer.Target, Request: raw}
 	if err := tx.Insert(&plan); err != nil {
-		return err
+		return nil, err
 	}
-	for _, t := range tasksOf(w, o, plan.ID) {
-		if err := tx.Insert(&t); err != nil {
-			return err
+	tasks := tasksOf(w, o, plan.ID)
+	for i := range tasks {
+		if err := tx.Insert(&tasks[i]); err != nil {
+			return nil, err
 		}
 	}
-	return nil
+	return tasks, nil
 }
 
 // giveWay takes the open tasks out whose place a new plan takes: those of plans

@@ -87,7 +87,7 @@ func (k Keeper) PutMix(ctx context.Context, a garden.Act, bed int64, c Choice, t
 		case m.AshUntold(m.Option):
 			return "", garden.Faults{"mix": askAshFirst}
 		}
-		if err := m.put(tx, a.Today, m.Option, encode); err != nil {
+		if _, err := m.Put(tx, a.Today, m.Option, encode); err != nil {
 			return "", err
 		}
 		return fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(m.Option.Goes), "go", "goes"), m.Bed.Name), nil

@@ -57,7 +57,7 @@ func (w *Worked) outdated(r Reader) (*Outdated, error) {
 		o.Left += t.Total
 		k := string(t.What)
 		if t.BatchID != nil {
-			k = batchKey(*t.BatchID)
+			k = BatchKey(*t.BatchID)
 		}
 		switch {
 		case key == "":

@@ -207,7 +207,7 @@ func (k Keeper) PutShare(ctx context.Context, a garden.Act, encode func(Worked) 
 			if !ok || w.AshUntold(o) {
 				continue
 			}
-			if err := w.put(tx, a.Today, o, encode); err != nil {
+			if _, err := w.Put(tx, a.Today, o, encode); err != nil {
 				return "", err
 			}
 			goes, beds = goes+len(o.Goes), beds+1

@@ -2,6 +2,7 @@
 package keepers
 
 import (
+	"zephyrfield/internal/bucket"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/ground"
@@ -22,6 +23,7 @@ type All struct {
 	Walk     walk.Keeper
 	Ground   ground.Keeper
 	Shelf    shelf.Keeper
+	Bucket   bucket.Keeper
 }
 
 // How many views of a garden and how many doses are kept until a record changes.
@@ -35,5 +37,5 @@ func Of(s garden.Store) All {
 	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
 	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
 		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
-		shelf.Keeper{Store: s}}
+		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}}
 }

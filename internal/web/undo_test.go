@@ -111,6 +111,10 @@ var changes = map[string]changing{
 		return fmt.Sprintf("/beds/%d/applications", s.bed("Top lawn").Bed.ID), url.Values{"what": {"gypsum"},
 			"put_date": {"2026-11-01"}, "put_amount": {"1"}}
 	},
+	"POST /bucket/:id": func(*site) (string, url.Values) { return "/bucket/2", url.Values{"what": {"b4"}} },
+	"POST /dose/many": func(s *site) (string, url.Values) {
+		return "/dose/many", url.Values{"bed": {"2", vers(s.bed("Lower ledge").Bed.ID)}, "with": {"b4"}}
+	},
 	"POST /beds/:id/mix": func(*site) (string, url.Values) {
 		return "/beds/2/mix", url.Values{"target": {"6.4"}, "ash": {"b1"}, "ash_on": {"2.2"}, "lime": {"b4"}, "lime_on": {"1.1"}}
 	},

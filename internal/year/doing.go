@@ -131,54 +131,57 @@ type Tick struct {
 // what follows it keeps its distance. A tick that would break a go's cap, the
 // year's or the spacing is refused in words.
 func (k Keeper) PutOn(ctx context.Context, a garden.Act, tick Tick) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		t, b, err := openTask(tx, tick.Task, tick.Version)
-		if err != nil {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return tick.PutOn(tx, a) })
+}
+
+// PutOn ticks a go within a change.
+func (tick Tick) PutOn(tx Tx, a garden.Act) (string, error) {
+	t, b, err := openTask(tx, tick.Task, tick.Version)
+	if err != nil {
+		return "", err
+	}
+	if t.Kind != garden.TaskGo {
+		return "", garden.Faults{"task": "only a go can be put on"}
+	}
+	ap, s, err := tick.application(tx, t, b, a.Today)
+	if err != nil {
+		return "", err
+	}
+	if err := mayLeave(s, ap); err != nil {
+		return "", err
+	}
+	rec, err := plots.ReadBed(tx, b.ID, a.Today, a.Today)
+	if err != nil {
+		return "", err
+	}
+	g, err := tx.Garden()
+	if err != nil {
+		return "", err
+	}
+	if err := mayGo(&rec, g, t, ap, a); err != nil {
+		return "", err
+	}
+	if err := doubt(tx, g, t, ap, a); err != nil {
+		return "", err
+	}
+	if err := tx.Insert(&ap); err != nil {
+		return "", err
+	}
+	planned := t.Total
+	t.State, t.Settled = garden.Done, ap.Date
+	if err := tx.Update(&t); err != nil {
+		return "", err
+	}
+	if err := followOn(tx, g, t, ap.Date, ap.Total != planned); err != nil {
+		return "", err
+	}
+	if t.BatchID != nil {
+		out := garden.Movement{BatchID: s.ID, Date: ap.Date, Kind: garden.MovedOut, Amount: ap.Total, ApplicationID: &ap.ID}
+		if err := tx.Insert(&out); err != nil {
 			return "", err
 		}
-		if t.Kind != garden.TaskGo {
-			return "", garden.Faults{"task": "only a go can be put on"}
-		}
-		ap, s, err := tick.application(tx, t, b, a.Today)
-		if err != nil {
-			return "", err
-		}
-		if err := mayLeave(s, ap); err != nil {
-			return "", err
-		}
-		rec, err := plots.ReadBed(tx, b.ID, a.Today, a.Today)
-		if err != nil {
-			return "", err
-		}
-		g, err := tx.Garden()
-		if err != nil {
-			return "", err
-		}
-		if err := mayGo(&rec, g, t, ap, a); err != nil {
-			return "", err
-		}
-		if err := doubt(tx, g, t, ap, a); err != nil {
-			return "", err
-		}
-		if err := tx.Insert(&ap); err != nil {
-			return "", err
-		}
-		planned := t.Total
-		t.State, t.Settled = garden.Done, ap.Date
-		if err := tx.Update(&t); err != nil {
-			return "", err
-		}
-		if err := followOn(tx, g, t, ap.Date, ap.Total != planned); err != nil {
-			return "", err
-		}
-		if t.BatchID != nil {
-			out := garden.Movement{BatchID: s.ID, Date: ap.Date, Kind: garden.MovedOut, Amount: ap.Total, ApplicationID: &ap.ID}
-			if err := tx.Insert(&out); err != nil {
-				return "", err
-			}
-		}
-		return tick.says(g.Units(), ap, s, b, a.Today), nil
-	})
+	}
+	return tick.says(g.Units(), ap, s, b, a.Today), nil
 }
 
 // says is what the journal tells of a tick.
@@ -368,7 +371,7 @@ func (k Keeper) Skip(ctx context.Context, a garden.Act, task, version int64, why
 }
 
 // Log notes what went on outside a plan, today or earlier: an application
-// without a task.
+// without a task. What is of a batch leaves the shelf.
 func (k Keeper) Log(ctx context.Context, a garden.Act, x garden.Application) (garden.Receipt, error) {
 	f := garden.Faults{}
 	if _, ok := material.Find(x.What); !ok {
@@ -391,29 +394,52 @@ func (k Keeper) Log(ctx context.Context, a garden.Act, x garden.Application) (ga
 	if err := f.OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		b, err := garden.Get[garden.Bed](tx, x.BedID)
-		if err != nil {
-			return "", err
-		}
-		g, err := tx.Garden()
-		if err != nil {
-			return "", err
-		}
-		x.Rate, x.Note = x.Total.Per(b.Area()), strings.TrimSpace(x.Note)
-		if !garden.LimitRate.Holds(float64(x.Rate)) {
-			return "", garden.Faults{"put_amount": "on this bed that is more than a bed can take: " + garden.LimitRate.Says()}
-		}
-		rec, err := plots.ReadBed(tx, x.BedID, a.Today, a.Today)
-		if err != nil {
-			return "", err
-		}
-		if err := askLog(rec, g, a, x); err != nil {
-			return "", err
-		}
-		return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Mass(x.Total), words.Material(x.What), b.Name,
-			words.DayYear(x.Date)), tx.Insert(&x)
-	})
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return Note(tx, a, x) })
+}
+
+// Note keeps what went on outside a plan, within a change.
+func Note(tx Tx, a garden.Act, x garden.Application) (string, error) {
+	b, err := garden.Get[garden.Bed](tx, x.BedID)
+	if err != nil {
+		return "", err
+	}
+	g, err := tx.Garden()
+	if err != nil {
+		return "", err
+	}
+	x.Rate, x.Note = x.Total.Per(b.Area()), strings.TrimSpace(x.Note)
+	if !garden.LimitRate.Holds(float64(x.Rate)) {
+		return "", garden.Faults{"put_amount": "on this bed that is more than a bed can take: " + garden.LimitRate.Says()}
+	}
+	rec, err := plots.ReadBed(tx, x.BedID, a.Today, a.Today)
+	if err != nil {
+		return "", err
+	}
+	if err := askLog(rec, g, a, x); err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Mass(x.Total), words.Material(x.What), b.Name,
+		words.DayYear(x.Date)), leave(tx, &x)
+}
+
+// leave keeps what went on; what is of a batch leaves the shelf.
+func leave(tx Tx, x *garden.Application) error {
+	if x.BatchID == nil {
+		return tx.Insert(x)
+	}
+	s, err := garden.Get[garden.Batch](tx, *x.BatchID)
+	if err != nil {
+		return err
+	}
+	x.From(s)
+	if err := mayLeave(s, *x); err != nil {
+		return err
+	}
+	if err := tx.Insert(x); err != nil {
+		return err
+	}
+	out := garden.Movement{BatchID: s.ID, Date: x.Date, Kind: garden.MovedOut, Amount: x.Total, ApplicationID: &x.ID}
+	return tx.Insert(&out)
 }
 
 func openTask(tx Tx, id, version int64) (t garden.Task, b garden.Bed, err error) {

@@ -103,7 +103,7 @@
       showQueue();
     }
     if (went && waitingLine.list().length === 0) {
-      if (document.querySelector("[data-sheet]") && to.startsWith("/sheet")) location.assign(to);
+      if (document.querySelector("[data-sheet]") && to.startsWith(location.pathname)) location.assign(to);
       else await renewSamples();
     }
   };

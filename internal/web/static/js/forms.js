@@ -15,9 +15,8 @@ document.addEventListener("click", (e) => {
   if (e.target.closest("[data-keys]")) document.getElementById("keys").showModal();
 });
 
-// Choosing another bed opens its dose at once.
-const pick = document.getElementById("pick-bed");
-if (pick) pick.addEventListener("change", () => pick.form.requestSubmit());
+// Choosing another bed opens its dose at once, and so do other lists that lead somewhere.
+for (const pick of document.querySelectorAll("#pick-bed, [data-go]")) pick.addEventListener("change", () => pick.form.requestSubmit());
 
 // The first field with a fault takes the focus.
 const wrong = document.querySelector("[aria-invalid=true]");
