@@ -130,15 +130,20 @@ func Share(stocks []Stock, beds []Asked) (Shared, error) {
 	for b := range beds {
 		out.Held = append(out.Held, held(stocks, &beds[b], plan, b, out.Left))
 	}
-	without := slices.Clone(stocks)
-	for m := range without {
-		if without[m].Family == string(material.Ash) {
+	out.WithoutAsh, err = For(ashless(stocks), plain)
+	return out, err
+}
+
+// ashless are the same stocks with no ash among them.
+func ashless(stocks []Stock) []Stock {
+	out := slices.Clone(stocks)
+	for m := range out {
+		if out[m].Family == string(material.Ash) {
 			none := quantity.Mass(0)
-			without[m].OnHand = &none
+			out[m].OnHand = &none
 		}
 	}
-	out.WithoutAsh, err = For(without, plain)
-	return out, err
+	return out
 }
 
 // next finds what one more kilo of a stock would save: by sharing out anew, never by a
