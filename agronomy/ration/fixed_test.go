@@ -66,7 +66,7 @@ func TestAnAmountByHandIsKeptAndTheRestSharedRoundIt(t *testing.T) {
 func TestAHandNeverBeatsTheSearch(t *testing.T) {
 	draw := rand.New(rand.NewPCG(11, 4))
 	tried := 0
-	for range 300 {
+	for range 1500 {
 		stocks, plain := mixed(draw, 2+draw.IntN(3), 2+draw.IntN(3))
 		beds := asked(plain)
 		free, err := ration.ShareFixed(stocks, beds, nil)
@@ -81,9 +81,9 @@ func TestAHandNeverBeatsTheSearch(t *testing.T) {
 		}
 		again, err := ration.ShareFixed(stocks, beds, same)
 		require.NoError(t, err)
-		require.InDelta(t, free.Cost, again.Cost, 1e-3*(1+free.Cost), "%+v\n%+v\n%+v\n%+v\n%+v", stocks, plain, free.Plan, again.Plan, same)
+		require.InDelta(t, free.Cost, again.Cost, 1e-3*(1+free.Cost))
 		b, m := draw.IntN(len(beds)), draw.IntN(len(stocks))
-		one := ration.Fixed{b, m, quantity.Rate(draw.IntN(200))}
+		one := ration.Fixed{b, m, quantity.Rate(draw.IntN(60))}
 		hand, err := ration.ShareFixed(stocks, beds, []ration.Fixed{one})
 		if err != nil {
 			continue
@@ -92,7 +92,7 @@ func TestAHandNeverBeatsTheSearch(t *testing.T) {
 		was, wasK := free.Total(plain)
 		is, isK := hand.Total(plain)
 		require.GreaterOrEqual(t, float64(is), float64(was)*0.999-0.5)
-		if float64(is) < float64(was)*1.001+0.5 && float64(isK) < float64(wasK)*1.001+0.5 {
+		if float64(is) < float64(was)+0.01 && float64(isK) < float64(wasK)+0.01 {
 			require.GreaterOrEqual(t, hand.Cost, free.Cost*0.999-1e-3)
 		}
 		require.Empty(t, broken(stocks, plain, hand.Plan))
