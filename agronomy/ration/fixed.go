@@ -135,16 +135,25 @@ func take(stocks []Stock, bed *Asked, f Fixed) string {
 	if lowers && bed.Need == 0 {
 		bed.Bed.Room = 0 // what was lowered is not raised again
 	}
-	bed.Most[f.Stock] = 0
-	if all, ok := bed.Family[s.Family]; ok {
-		bed.Family[s.Family] = max(0, all-f.Rate)
-		for m := range stocks {
-			if stocks[m].Family == s.Family {
-				bed.Most[m] = min(bed.Most[m], bed.Family[s.Family])
-			}
+	bed.used(stocks, f)
+	return ""
+}
+
+// used takes a fixed amount off what the bed may have: no more of the stock, and of its
+// family what is left.
+func (b *Asked) used(stocks []Stock, f Fixed) {
+	family := stocks[f.Stock].Family
+	b.Most[f.Stock] = 0
+	all, ok := b.Family[family]
+	if !ok {
+		return
+	}
+	b.Family[family] = max(0, all-f.Rate)
+	for m := range stocks {
+		if stocks[m].Family == family {
+			b.Most[m] = min(b.Most[m], b.Family[family])
 		}
 	}
-	return ""
 }
 
 // meet takes CaCO₃ off the need and gives what is past it.

@@ -104,8 +104,12 @@ func RowsOf(r Reader, today quantity.Day) (rows []ManyRow, untested []string, g 
 		case err != nil:
 			return nil, nil, g, err
 		}
-		if row.Answer, err = dose.For(row.Request); err != nil {
-			return nil, nil, g, garden.FaultOf(err)
+		if lacks, err := row.answer(); err != nil || lacks != "" {
+			if err != nil {
+				return nil, nil, g, err
+			}
+			untested = append(untested, lacks)
+			continue
 		}
 		row.Planned = row.planned()
 		rows = append(rows, row)

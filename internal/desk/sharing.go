@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 
 	"zephyrfield/agronomy/dose"
@@ -29,6 +30,8 @@ type Sharing struct {
 	// Untested are the beds without a reading to go by; Unweighed the bins of which nobody
 	// knows how much there is.
 	Untested, Unweighed []string
+	// Free is the plan without what was chosen by hand; nil where nothing was.
+	Free *ration.Plan
 }
 
 // Ash is how much of it goes on beds and on how many, and how much there is that may.
@@ -66,17 +69,65 @@ type SharedBed struct {
 // before it.
 const unpriced = 1
 
-// Share shares out what is on hand, by the garden's own schools and each bed's last
-// reading.
-func (k Keeper) Share(ctx context.Context, today quantity.Day) (s Sharing, err error) {
+// ShareChoice is how a gardener would have it shared out; its zero value is by the garden's
+// own schools, to each crop's aim, over all beds, with no amount by hand.
+type ShareChoice struct {
+	Schools dose.Schools
+	// Foot brings a bed to the foot of its band only.
+	Foot bool
+	// Out are the beds that take no part.
+	Out  []int64
+	Hand []ByHand
+}
+
+// ByHand is an amount of one stock, by its key, that a bed gets whatever the search finds.
+type ByHand struct {
+	Bed   int64
+	Key   string
+	Total quantity.Mass
+}
+
+// Field names an amount by hand in a form.
+func (h ByHand) Field() string { return fmt.Sprintf("fix.%d.%s", h.Bed, h.Key) }
+
+// shareKey is all that a sharing out is asked by.
+type shareKey struct {
+	today  quantity.Day
+	choice string
+}
+
+func (c ShareChoice) key(today quantity.Day) shareKey { return shareKey{today, fmt.Sprintf("%+v", c)} }
+
+// Share shares out what is on hand. tell is told how many beds were looked at; nil for
+// nobody. Faults name an amount by hand that cannot be.
+func (k Keeper) Share(ctx context.Context, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		s, err = garden.Keep(k.Kept, r, today, func() (Sharing, error) { return shared(r, today) })
+		s, err = garden.Keep(k.Kept, r, c.key(today), func() (Sharing, error) { return shared(r, c, today, tell) })
 		return err
 	})
 	return s, err
 }
 
-func shared(r Reader, today quantity.Day) (s Sharing, err error) {
+// quickBeds is how many beds are shared out while a page is waited for.
+const quickBeds = 120
+
+// Quick tells whether a sharing out is there, or found while a page is waited for, and over
+// how many beds it goes.
+func (k Keeper) Quick(ctx context.Context, c ShareChoice, today quantity.Day) (quick bool, beds int, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if _, ok, err := garden.Peek[Sharing](k.Kept, r, c.key(today)); err != nil || ok {
+			quick = true
+			return err
+		}
+		all, err := garden.All[garden.Bed](r)
+		beds = len(all)
+		quick = beds <= quickBeds
+		return err
+	})
+	return quick, beds, err
+}
+
+func shared(r Reader, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
 	records, g, err := plots.ReadBeds(r, today)
 	if err != nil {
 		return s, err
@@ -95,22 +146,93 @@ func shared(r Reader, today quantity.Day) (s Sharing, err error) {
 		}
 		stocks = append(stocks, st)
 	}
-	for _, rec := range records {
-		if err := s.add(rec, all, shelf, today); err != nil {
+	for i, rec := range records {
+		if err := s.add(rec, c, all, shelf, today); err != nil {
 			return s, err
 		}
+		if tell != nil {
+			tell(i + 1)
+		}
 	}
+	return s, s.share(stocks, c)
+}
+
+// share finds the plan of the beds that take part.
+func (s *Sharing) share(stocks []ration.Stock, c ShareChoice) (err error) {
 	asked := make([]ration.Asked, len(s.Beds))
 	for i := range s.Beds {
 		asked[i] = s.Beds[i].Asked
 	}
-	if s.Shared, err = ration.Share(stocks, asked); err != nil {
-		return s, err
+	fixed, err := s.fixed(c.Hand)
+	if err != nil {
+		return err
+	}
+	if s.Shared, err = ration.ShareFixed(stocks, asked, fixed); err != nil {
+		return s.atItsField(err, c.Hand)
+	}
+	if len(fixed) > 0 {
+		free, err := ration.For(stocks, plain(asked))
+		if err != nil {
+			return err
+		}
+		s.Free = &free
 	}
 	for i := range s.Beds {
 		s.Beds[i].settle(s.Given[i])
 	}
-	return s, nil
+	return nil
+}
+
+func plain(asked []ration.Asked) []ration.Bed {
+	out := make([]ration.Bed, len(asked))
+	for i := range asked {
+		out[i] = asked[i].Bed
+	}
+	return out
+}
+
+// StockKey names a stock.
+func (s *Sharing) StockKey(m int) string {
+	if s.Stocks[m].ID == 0 {
+		return string(s.Of[m].Kind)
+	}
+	return BatchKey(s.Stocks[m].ID)
+}
+
+// fixed are the amounts by hand as the search takes them.
+func (s *Sharing) fixed(hand []ByHand) (out []ration.Fixed, err error) {
+	for _, h := range hand {
+		f := ration.Fixed{Bed: -1, Stock: -1}
+		for i := range s.Beds {
+			if s.Beds[i].Worked.Bed.ID == h.Bed {
+				f.Bed, f.Rate = i, h.Total.Per(s.Beds[i].Area)
+			}
+		}
+		for m := range s.Stocks {
+			if s.StockKey(m) == h.Key {
+				f.Stock = m
+			}
+		}
+		if f.Bed < 0 || f.Stock < 0 {
+			return nil, garden.Faults{h.Field(): "that bed or that material takes no part"}
+		}
+		out = append(out, f)
+	}
+	return out, nil
+}
+
+// atItsField puts what the search says of an amount by hand at its field.
+func (s *Sharing) atItsField(err error, hand []ByHand) error {
+	var wrong *ration.InputError
+	if !errors.As(err, &wrong) {
+		return err
+	}
+	for i, h := range hand {
+		if wrong.Field == fmt.Sprintf("fixed[%d]", i) {
+			return garden.Faults{h.Field(): wrong.Why}
+		}
+	}
+	return err
 }
 
 // shelf is what may be shared out: bins that were weighed, bags of what moves pH or feeds
@@ -145,12 +267,12 @@ func (s *Sharing) shelf(all []garden.Stock) (out []ration.Shelf) {
 }
 
 // add puts a bed among those that share, where it was read.
-func (s *Sharing) add(rec plots.BedRecord, all []garden.Stock, shelf []ration.Shelf, today quantity.Day) error {
-	if rec.Bed.Kind == garden.KindHeap {
+func (s *Sharing) add(rec plots.BedRecord, c ShareChoice, all []garden.Stock, shelf []ration.Shelf, today quantity.Day) error {
+	if rec.Bed.Kind == garden.KindHeap || slices.Contains(c.Out, rec.Bed.ID) {
 		return nil
 	}
 	w := Worked{BedRecord: rec, Garden: s.Garden}
-	err := w.ask(Choice{}, all, today)
+	err := w.ask(c.of(rec), all, today)
 	if errors.Is(err, ErrNoReading) || err == nil && w.Used.PH == nil {
 		s.Untested = append(s.Untested, rec.Bed.Name)
 		return nil
@@ -159,14 +281,34 @@ func (s *Sharing) add(rec plots.BedRecord, all []garden.Stock, shelf []ration.Sh
 		return err
 	}
 	b := SharedBed{Worked: w}
-	if b.Asked, err = ration.BedOf(strconv.FormatInt(rec.Bed.ID, 10), w.Request, shelf); err != nil {
-		return garden.FaultOf(err)
+	if lacks, err := b.answer(); err != nil || lacks != "" {
+		s.Untested = append(s.Untested, lacks)
+		return err
 	}
-	if b.Answer, err = dose.For(w.Request); err != nil {
+	if b.Asked, err = ration.BedOf(strconv.FormatInt(rec.Bed.ID, 10), w.Request, shelf); err != nil {
 		return garden.FaultOf(err)
 	}
 	s.Beds = append(s.Beds, b)
 	return nil
+}
+
+// answer works the request of one bed among many; lacks is its name with what its school
+// lacks, where that keeps it from being worked: one bed does not stop the others.
+func (w *Worked) answer() (lacks string, err error) {
+	var wrong *dose.InputError
+	if w.Answer, err = dose.For(w.Request); errors.As(err, &wrong) {
+		return w.Bed.Name + " (" + wrong.Why + ")", nil
+	}
+	return "", err
+}
+
+// of is what is asked of one bed's dose.
+func (c ShareChoice) of(rec plots.BedRecord) Choice {
+	ch := Choice{Buffering: c.Schools.Buffering, Ash: c.Schools.Ash, Act: c.Schools.Act}
+	if foot := rec.Crop.Band.Low; c.Foot && rec.PH > 0 && rec.PH < foot {
+		ch.Target = &foot
+	}
+	return ch
 }
 
 // settle says where a bed comes to with what it is given.
@@ -192,9 +334,10 @@ func (b *SharedBed) settle(given []quantity.Rate) {
 
 // PutShare puts all that is shared out in the year, each bed's share in place of what was
 // planned for it: one change, undone by one. encode writes each request for the record.
-func (k Keeper) PutShare(ctx context.Context, a garden.Act, encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
+func (k Keeper) PutShare(ctx context.Context, a garden.Act, c ShareChoice, encode func(Worked) (garden.JSON, error)) (garden.Receipt,
+	error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		s, err := shared(tx, a.Today)
+		s, err := shared(tx, c, a.Today, nil)
 		if err != nil {
 			return "", err
 		}

@@ -55,3 +55,20 @@ func Recall[T any](ctx context.Context, s Store, k *Kept, key any, find func() (
 	})
 	return v, err
 }
+
+// Peek gives what is kept under a key, and finds nothing out.
+func Peek[T any](k *Kept, r Reader, key any) (v T, ok bool, err error) {
+	if k == nil || k.Most == 0 {
+		return v, false, nil
+	}
+	stamp, err := r.Stamp()
+	if err != nil {
+		return v, false, err
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.stamp == stamp {
+		v, ok = k.by[key].(T)
+	}
+	return v, ok, nil
+}

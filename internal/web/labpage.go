@@ -107,6 +107,8 @@ type labRowView struct {
 type labCellView struct{ Text, Wrong string }
 
 type labJobView struct {
+	// Things are what it counts.
+	Things            string
 	Done, Of, Percent int
 	Ended             bool
 	Says              string
@@ -260,10 +262,10 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 	case err != nil:
 		return err
 	case ok && !j.Ended():
-		v.Job = jobView(j)
+		v.Job = jobView(j, "lines")
 		return s.showLab(c, status, v)
 	case ok:
-		v.Before = jobView(j).Says
+		v.Before = jobView(j, "lines").Says
 	}
 	lines, bad, err := s.labLines(c, cells, l)
 	if err != nil {
@@ -334,8 +336,9 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 	}
 }
 
-func jobView(j job.Status) *labJobView {
-	v := &labJobView{Done: j.Step, Of: j.Of, Ended: j.Ended()}
+// jobView tells how far a job is, counted in things.
+func jobView(j job.Status, things string) *labJobView {
+	v := &labJobView{Done: j.Step, Of: j.Of, Ended: j.Ended(), Things: things}
 	if j.Of > 0 {
 		v.Percent = 100 * j.Step / j.Of
 	}
@@ -399,7 +402,7 @@ func (s *server) labProgress(c *gin.Context) error {
 		c.Redirect(http.StatusSeeOther, "/bench")
 		return nil
 	}
-	v := jobView(j)
+	v := jobView(j, "lines")
 	if j.State == job.Done {
 		to := "/bench?said=" + strconv.FormatInt(j.Journal, 10)
 		if c.GetHeader("HX-Request") != "" {

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"net/http"
 	"slices"
 	"strings"
@@ -13,12 +14,14 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/job"
 	"zephyrfield/internal/web/draw"
 	"zephyrfield/internal/web/ui"
 )
 
 var _ = pagesAt(
 	get("/shed/share", kept((*server).shareOut)),
+	get("/shed/share/progress", (*server).shareProgress),
 	post("/shed/share", (*server).putShare),
 )
 
@@ -38,16 +41,50 @@ type shareView struct {
 	HasAnything bool
 	// Button puts all in the year; Planned tells whose goes it would take the place of.
 	Button, Planned string
+	// Hand is the form of the gardener's own hand; Job is set while it is being found.
+	Hand handView
+	Job  *labJobView
+	// Query is what it is asked by, for the page that waits.
+	Query string
 }
 
 type shareRow struct{ Bed, Href, Given, From, To, Potassium, Unmet string }
 
 type shareLeft struct{ Name, Kg string }
 
+// shareJob names the job that shares out over a large garden.
+const shareJob = "share"
+
 func (s *server) shareOut(c *gin.Context) error {
-	sh, err := s.keep.Desk.Share(c.Request.Context(), s.Clock.Today())
+	return s.showShare(c, http.StatusOK, handOf(c.Request.URL.Query(), s.units(c)))
+}
+
+// showShare shares out and shows it; a large garden's is found by a job meanwhile.
+func (s *server) showShare(c *gin.Context, status int, h hand) error {
+	today, ctx := s.Clock.Today(), c.Request.Context()
+	quick, beds, err := s.keep.Desk.Quick(ctx, h.choice, today)
 	if err != nil {
 		return err
+	}
+	if failed, ok, err := s.Jobs.Find(ctx, shareJob); err == nil && ok && failed.State == job.Failed {
+		quick = true // what failed beside the page is told on it
+		if err := s.Jobs.Forget(ctx, shareJob); err != nil {
+			return err
+		}
+	}
+	if !quick && len(h.faults) == 0 {
+		return s.waitForShare(c, h, beds)
+	}
+	sh, err := s.keep.Desk.Share(ctx, h.choice, today, nil)
+	if h.fault(err) {
+		h.choice.Hand, status = nil, http.StatusUnprocessableEntity
+		sh, err = s.keep.Desk.Share(ctx, h.choice, today, nil)
+	}
+	if err != nil {
+		return err
+	}
+	if len(h.faults) > 0 {
+		status = http.StatusUnprocessableEntity
 	}
 	v := shareView{Page: s.page(c, sh.Garden, shedTab, shareTitle(sh)), HasAnything: len(sh.Beds) > 0}
 	v.besides(sh)
@@ -56,6 +93,33 @@ func (s *server) shareOut(c *gin.Context) error {
 		v.tell(sh)
 		v.year(sh)
 	}
+	if v.Hand, err = s.handView(c, h, sh); err != nil {
+		return err
+	}
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "share", v)
+	return nil
+}
+
+// waitForShare begins the job and shows how far it is.
+func (s *server) waitForShare(c *gin.Context, h hand, beds int) error {
+	s.fleeting(c)
+	today := s.Clock.Today()
+	err := s.Jobs.Start(c.Request.Context(), shareJob, beds, func(ctx context.Context, tell func(int)) (int64, error) {
+		_, err := s.keep.Desk.Share(ctx, h.choice, today, tell)
+		return 0, err
+	})
+	if err != nil {
+		return err
+	}
+	g, err := s.keep.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	v := shareView{Page: s.page(c, g, shedTab, "Being shared out over "+words.Count(beds, "bed", "beds")), Job: &labJobView{Of: beds, Things: "beds"},
+		Query: c.Request.URL.RawQuery}
 	if err := s.undated(c, &v.Page); err != nil {
 		return err
 	}
@@ -63,9 +127,36 @@ func (s *server) shareOut(c *gin.Context) error {
 	return nil
 }
 
+// shareProgress tells how far a sharing out is, and leads back to it when it is found.
+func (s *server) shareProgress(c *gin.Context) error {
+	to := "/shed/share?" + c.Request.URL.RawQuery
+	j, ok, err := s.Jobs.Find(c.Request.Context(), shareJob)
+	switch {
+	case err != nil:
+		return err
+	case ok && !j.Ended() && c.GetHeader("HX-Request") != "":
+		s.renderPart(c, "lab", "progress", jobView(j, "beds"))
+	case c.GetHeader("HX-Request") != "":
+		c.Header("HX-Redirect", to)
+		c.Status(http.StatusOK)
+	default:
+		c.Redirect(http.StatusSeeOther, to)
+	}
+	return nil
+}
+
 // putShare puts all of it in the year.
 func (s *server) putShare(c *gin.Context) error {
-	r, err := s.keep.Desk.PutShare(c.Request.Context(), s.act(c), encodePlan)
+	f := ui.Posted(c)
+	h := handOf(c.Request.PostForm, s.units(c))
+	if len(h.faults) > 0 {
+		return s.showShare(c, http.StatusUnprocessableEntity, h)
+	}
+	r, err := s.keep.Desk.PutShare(c.Request.Context(), s.act(c), h.choice, encodePlan)
+	if f.Add(err) {
+		h.fault(err)
+		return s.showShare(c, http.StatusUnprocessableEntity, h)
+	}
 	if err != nil {
 		return err
 	}
@@ -194,9 +285,9 @@ func (v *shareView) row(sh desk.Sharing, i int, u words.Units) shareRow {
 		row.To = words.PH(*b.After)
 	}
 	if now := b.Answer.K.Now; now != nil {
-		row.Potassium = words.PPM(*now)
+		row.Potassium = strings.TrimSuffix(words.PPM(*now), " ppm")
 		if b.K != nil && *b.K > *now+0.5 {
-			row.Potassium += " to " + words.PPM(*b.K)
+			row.Potassium += " to " + strings.TrimSuffix(words.PPM(*b.K), " ppm")
 		}
 	}
 	if sh.Unmet[i] > 0.05 {

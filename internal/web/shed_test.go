@@ -185,7 +185,7 @@ func TestWhatIsWrongWithABatchStandsAtItsField(t *testing.T) {
 // is barred, and the same in the picture and the table.
 func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 	s := newSite(t, true)
-	sh, err := s.keep.Desk.Share(context.Background(), s.today)
+	sh, err := s.keep.Desk.Share(context.Background(), desk.ShareChoice{}, s.today, nil)
 	require.NoError(t, err)
 	assert.Zero(t, sh.Gap)
 	assert.Contains(t, sh.Untested, "New ground")
@@ -228,7 +228,7 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 // All of it is put in the year with one press, to the gram, and taken back with one.
 func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 	s := newSite(t, true)
-	sh, err := s.keep.Desk.Share(context.Background(), s.today)
+	sh, err := s.keep.Desk.Share(context.Background(), desk.ShareChoice{}, s.today, nil)
 	require.NoError(t, err)
 	page := s.get("/shed/share").Body.String()
 	assert.Contains(t, page, `id="put-all">Put all 5 beds in the year`)
