@@ -14,17 +14,7 @@ import (
 // Set puts a batch on the shelf, or changes the one whose ID it carries.
 func (k Keeper) Set(ctx context.Context, a garden.Act, b garden.Batch) (garden.Receipt, error) {
 	b.Name = strings.TrimSpace(b.Name)
-	f := garden.Faults{}
-	if m, ok := material.Find(b.Kind); ok && m.Family == material.Ash && b.Source == "" {
-		f["source"] = "say what went into the fire: nothing of it may be guessed"
-	}
-	if b.Burnt > a.Today {
-		f["burnt"] = "that day is still to come"
-	}
-	if len(f) > 0 {
-		return garden.Receipt{}, f
-	}
-	if err := garden.CheckBatch(b); err != nil {
+	if err := told(b, a.Today); err != nil {
 		return garden.Receipt{}, err
 	}
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
@@ -39,6 +29,21 @@ func (k Keeper) Set(ctx context.Context, a garden.Act, b garden.Batch) (garden.R
 		b.OnHand, b.Gone = was.OnHand, was.Gone
 		return "Changed " + words.Lower(b.Name), tx.Update(&b)
 	})
+}
+
+// told says what is wrong with what is told of a batch, by field.
+func told(b garden.Batch, today quantity.Day) error {
+	f := garden.Faults{}
+	if m, ok := material.Find(b.Kind); ok && m.Family == material.Ash && b.Source == "" {
+		f["source"] = "say what went into the fire: nothing of it may be guessed"
+	}
+	if b.Burnt > today {
+		f["burnt"] = "that day is still to come"
+	}
+	if len(f) > 0 {
+		return f
+	}
+	return garden.CheckBatch(b)
 }
 
 // Move notes what came to a batch, left it, or what it weighs now.

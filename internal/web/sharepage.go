@@ -118,8 +118,8 @@ func (s *server) waitForShare(c *gin.Context, h hand, beds int) error {
 	if err != nil {
 		return err
 	}
-	v := shareView{Page: s.page(c, g, shedTab, "Being shared out over "+words.Count(beds, "bed", "beds")), Job: &labJobView{Of: beds, Things: "beds"},
-		Query: c.Request.URL.RawQuery}
+	v := shareView{Page: s.page(c, g, shedTab, "Being shared out over "+words.Count(beds, "bed", "beds")),
+		Job: &labJobView{Of: beds, Things: "beds"}, Query: c.Request.URL.RawQuery}
 	if err := s.undated(c, &v.Page); err != nil {
 		return err
 	}

@@ -112,6 +112,9 @@ var changes = map[string]changing{
 			"put_date": {"2026-11-01"}, "put_amount": {"1"}}
 	},
 	"POST /bucket/:id": func(*site) (string, url.Values) { return "/bucket/2", url.Values{"what": {"b4"}} },
+	"POST /shed/csv": func(*site) (string, url.Values) {
+		return "/shed/csv", url.Values{"csv": {"name,kind,left_kg,source\nStove ash,wood-ash-hardwood,4,clean\nGypsum,gypsum,3,"}}
+	},
 	"POST /dose/many": func(s *site) (string, url.Values) {
 		return "/dose/many", url.Values{"bed": {"2", vers(s.bed("Lower ledge").Bed.ID)}, "with": {"b4"}}
 	},

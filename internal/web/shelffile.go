@@ -1,0 +1,79 @@
+package web
+
+import (
+	"bytes"
+	"io"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/shelf"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(
+	get("/export/shelf.csv", (*server).exportShelf),
+	post("/shed/csv", (*server).takeShelf),
+)
+
+func (s *server) exportShelf(c *gin.Context) error {
+	var b bytes.Buffer
+	err := s.keep.Whole(c.Request.Context(), func(r garden.Reader) error {
+		all, err := garden.Shelf(r)
+		if err != nil {
+			return err
+		}
+		return exchange.WriteShelf(&b, all)
+	})
+	if err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="shelf-`+s.Clock.Today().String()+`.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+	return nil
+}
+
+// takeShelf takes a table of the shelf in, from a file or as it was pasted.
+func (s *server) takeShelf(c *gin.Context) error {
+	f := ui.Posted(c, "csv")
+	lines, err := shelfLines(c, f)
+	if err == nil {
+		var r garden.Receipt
+		if r, err = s.keep.Shelf.Take(c.Request.Context(), s.act(c), lines); err == nil {
+			s.done(c, "/shed", r)
+			return nil
+		}
+	}
+	if f.Add(err) {
+		f.Sentences()
+		return s.showShed(c, http.StatusUnprocessableEntity, f)
+	}
+	return err
+}
+
+// shelfLines reads what came.
+func shelfLines(c *gin.Context, f ui.Form) (out []shelf.Incoming, err error) {
+	name, data := "shelf.csv", []byte(f.Value("csv"))
+	if len(data) == 0 {
+		file, why := ui.Uploaded(c, "file", "Choose a file, or paste its lines.")
+		if why != "" {
+			return nil, garden.Faults{"file": why}
+		}
+		in, err := file.Open()
+		if err != nil {
+			return nil, err
+		}
+		defer func() { _ = in.Close() }()
+		if data, err = io.ReadAll(io.LimitReader(in, exchange.MaxLabFile+1)); err != nil {
+			return nil, err
+		}
+		name = file.Filename
+	}
+	lines, err := exchange.ReadShelf(name, data)
+	for _, l := range lines {
+		out = append(out, shelf.Incoming{Line: l.Line, Name: l.Name, Onto: l.Onto})
+	}
+	return out, err
+}
