@@ -65,6 +65,7 @@ const (
 	NearSowing   Why = "ash-near-sowing"
 	HydratedNear Why = "hydrated-near-sowing"
 	ManureNear   Why = "manure-near-planting"
+	RottedNear   Why = "rotted-near-planting"
 	InGrowth     Why = "in-growth"
 	Occupied     Why = "bed-occupied"
 	ColdSoil     Why = "sulfur-cold-soil"
@@ -91,9 +92,10 @@ const (
 	// HydratedGap keeps hydrated lime from a sowing or planting, HydratedStands is
 	// how long after it.
 	HydratedGap, HydratedStands quantity.Day = 28, 42
-	// ManureGap keeps fresh manure from a planting, HarvestGap from the harvest of
-	// what touches the soil.
+	// ManureGap keeps fresh manure from a planting, RottedGap rotted, HarvestGap fresh
+	// from the harvest of what touches the soil.
 	ManureGap  quantity.Day = 60
+	RottedGap  quantity.Day = 14
 	HarvestGap quantity.Day = 120
 	// settled is how long a sowing surely stands before a cold autumn ends it.
 	settled quantity.Day = 60
@@ -108,7 +110,8 @@ type dayRule struct {
 
 var (
 	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Aluminium, material.Iron,
-		material.Ammonium, material.UreaFeed, material.Potash, material.Organic, material.FreshManure}
+		material.Ammonium, material.UreaFeed, material.Potash, material.Organic, material.FreshManure,
+		material.RottedManure}
 	feeds    = []material.Family{material.Ammonium, material.UreaFeed, material.FreshManure}
 	springs  = []material.Family{material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed}
 	limes    = []material.Family{material.Lime, material.HydratedLime}
@@ -116,6 +119,7 @@ var (
 	onlyAsh  = []material.Family{material.Ash}
 	hydrates = []material.Family{material.HydratedLime}
 	manures  = []material.Family{material.FreshManure}
+	rotted   = []material.Family{material.RottedManure}
 	sulfurs  = []material.Family{material.Sulfur}
 )
 
@@ -130,6 +134,9 @@ var dayRules = []dayRule{
 	}},
 	{ManureNear, manures, func(s *Season, d quantity.Day) bool {
 		return s.near(d, func(x Start) bool { return d > x.Day-ManureGap && d <= x.Day })
+	}},
+	{RottedNear, rotted, func(s *Season, d quantity.Day) bool {
+		return s.near(d, func(x Start) bool { return d > x.Day-RottedGap && d <= x.Day })
 	}},
 	{InGrowth, hydrates, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
 	{InGrowth, manures, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
@@ -160,7 +167,7 @@ var dayRules = []dayRule{
 
 // harmful are the rules of days that no tick may break: seed and seedlings, and what
 // must be kept apart. The weather is the gardener's to see.
-var harmful = []Why{NearSowing, HydratedNear, ManureNear, NearNitrogen, NearLime, LimeSulfur}
+var harmful = []Why{NearSowing, HydratedNear, ManureNear, RottedNear, NearNitrogen, NearLime, LimeSulfur}
 
 // Harms tells whether work that broke a rule would do harm that nobody can see on
 // the day.

@@ -41,6 +41,7 @@ var capTable = []capRow{
 		clayYear: 200, sandDug: 50, sandSurface: 25},
 	// A centimetre of compost or manure in a year: more makes ground heavy.
 	{family: Organic, dug: 5000, surface: 5000, year: 5000, yearSurface: 5000, lawnGo: 1000, lawnYear: 1000, weeks: 26, surfaceWeeks: 26},
+	{family: RottedManure, dug: 5000, surface: 5000, year: 5000, yearSurface: 5000, weeks: 26, surfaceWeeks: 26},
 	{family: FreshManure, dug: 5000, surface: 5000, year: 5000, yearSurface: 5000, weeks: 26, surfaceWeeks: 26},
 }
 

@@ -44,7 +44,9 @@ const (
 	Organic Family = "organic"
 	// FreshManure is that which gives off ammonia and wants time before planting.
 	FreshManure Family = "fresh-manure"
-	Inert       Family = "inert"
+	// RottedManure is that which wants a fortnight before planting.
+	RottedManure Family = "rotted-manure"
+	Inert        Family = "inert"
 )
 
 // Range is low, typical and high.
@@ -179,6 +181,7 @@ var Table = []Material{
 	{Kind: "peat", Name: "peat", Family: Inert},
 	{Kind: Compost, Name: "garden compost", Family: Organic, K2O: Range{0.5, 0.5, 0.5}, N: 0.7, Retest: 52},
 	{Kind: Manure, Name: "fresh manure", Family: FreshManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Retest: 52},
+	{Kind: "rotted-manure", Name: "rotted manure", Family: RottedManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Retest: 52},
 	{Kind: "horse-manure", Name: "fresh horse manure", Family: FreshManure, K2O: Range{0.7, 0.7, 0.7}, N: 0.5, Retest: 52},
 	{Kind: "poultry-manure", Name: "fresh poultry manure", Family: FreshManure, K2O: Range{1, 1, 1}, N: 1.5, Retest: 52},
 	{Kind: "mushroom-compost", Name: "mushroom compost", Family: Organic, K2O: Range{0.8, 0.8, 0.8}, N: 0.7, Retest: 52},

@@ -40,7 +40,7 @@ func TestTheTableHoldsTogether(t *testing.T) {
 			}
 		}
 	}
-	assert.Len(t, material.Table, 28)
+	assert.Len(t, material.Table, 29)
 }
 
 func TestWorth(t *testing.T) {

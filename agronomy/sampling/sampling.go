@@ -127,7 +127,7 @@ func dug(b *Bed) bool { return b.Ground.Worked == soil.Dug }
 func fizzes(f soil.FreeLime) bool { return f == soil.LimeClear || f == soil.LimeStrong }
 
 // untold are the families that tell no two beds apart.
-var untold = []material.Family{material.Inert, material.Organic, material.FreshManure}
+var untold = []material.Family{material.Inert, material.Organic, material.FreshManure, material.RottedManure}
 
 // treatments compares what went on two beds in the last 24 months, family by
 // family; the first that differs is told.

@@ -23,6 +23,7 @@ var facts = map[string]func(Units) string{
 	"nitrogen weeks": fact(Spelled(int(calendar.NitrogenDays / 7))),
 	"Lime time":      fact(Capital(Spelled(int(dose.LimeTime/7))) + " weeks"),
 	"manure gap":     days(calendar.ManureGap),
+	"rotted gap":     days(calendar.RottedGap),
 	"harvest gap":    fact(whole(calendar.HarvestGap)),
 	"hydrated gap":   weeksOf(calendar.HydratedGap),
 	"hydrated stand": fact(Spelled(int(calendar.HydratedStands / 7))),

@@ -110,12 +110,13 @@ var safety = map[material.Family][]string{
 	material.HydratedLime: {"Burns skin and eyes: trained hands only", dusty, calm, caustic, away, noMix, byLabel, byRule, badGround},
 	material.Sulfur: {"Dust can catch fire: no flame, no sparks", dusty, "It irritates: rinse skin and eyes", away,
 		"Never with lime or ash in one season", byLabel, byRule, badGround},
-	material.Aluminium: {dusty, "Not for ground that grows food", away, byLabel, byRule, badGround},
-	material.Iron:      {dusty, "Stains stone and clothes", away, byLabel, byRule, badGround},
-	material.Ammonium:  {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in; off the leaves", byLabel, byRule},
-	material.UreaFeed:  {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in at once", byLabel, byRule},
-	material.Potash:    {"Gloves, eye protection", "Water in; off the leaves and seedlings", byLabel, byRule},
-	material.Organic:   {"Gloves; wash hands", byRule},
+	material.Aluminium:    {dusty, "Not for ground that grows food", away, byLabel, byRule, badGround},
+	material.Iron:         {dusty, "Stains stone and clothes", away, byLabel, byRule, badGround},
+	material.Ammonium:     {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in; off the leaves", byLabel, byRule},
+	material.UreaFeed:     {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in at once", byLabel, byRule},
+	material.Potash:       {"Gloves, eye protection", "Water in; off the leaves and seedlings", byLabel, byRule},
+	material.Organic:      {"Gloves; wash hands", byRule},
+	material.RottedManure: {"Gloves; wash hands", "{rotted gap} before planting", byRule},
 	material.FreshManure: {"Gloves; wash hands", "Never within {nitrogen weeks} weeks of lime or ash",
 		"{manure gap} before planting, {harvest gap} before harvest where the crop touches soil", byRule},
 }
@@ -136,7 +137,8 @@ var kit = map[material.Family][]string{
 	material.HydratedLime: {"Gloves", "eye cover", "dust mask"}, material.Aluminium: {"Gloves", "eye cover", "dust mask"},
 	material.Iron: {"Gloves", "eye cover", "dust mask"}, material.Ammonium: {"Gloves"}, material.UreaFeed: {"Gloves"},
 	material.Potash: {"Gloves", "eye cover"}, material.Organic: {"Gloves"}, material.FreshManure: {"Gloves"},
-	material.Sulfur: {"Gloves", "eye cover", "dust mask", "no flame"},
+	material.RottedManure: {"Gloves"},
+	material.Sulfur:       {"Gloves", "eye cover", "dust mask", "no flame"},
 }
 
 // Kit is what to put on before the work.

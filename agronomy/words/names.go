@@ -119,6 +119,7 @@ var limits = map[string]string{
 	"ash-near-sowing":      "it would be too near the sowing: none until the plants stand",
 	"hydrated-near-sowing": "hydrated lime keeps {hydrated gap} from before a sowing or planting, and {hydrated stand} after",
 	"manure-near-planting": "fresh manure wants {manure gap} before planting",
+	"rotted-near-planting": "rotted manure wants {rotted gap} before planting",
 	"in-growth":            "plants are growing",
 	"bed-occupied":         "the bed is full",
 	"sulfur-cold-soil":     "the soil is too cold for sulfur",

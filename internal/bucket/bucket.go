@@ -128,7 +128,8 @@ func choices(shelf []garden.Stock) (out []Held) {
 		has[m.Kind] = true
 		out = append(out, Held{desk.BatchKey(x.ID), x, x.Material(m)})
 	}
-	for _, kind := range []material.Kind{"ammonium-sulfate", "urea", "potassium-sulfate", "manure", "poultry-manure", "compost"} {
+	for _, kind := range []material.Kind{"ammonium-sulfate", "urea", "potassium-sulfate", "manure", "rotted-manure", "poultry-manure",
+		"compost"} {
 		if m, ok := material.Find(kind); ok && !has[kind] {
 			out = append(out, Held{string(kind), nil, material.Batch{Material: m}})
 		}
