@@ -66,8 +66,12 @@ func (b *builder) shelf() error {
 		x := garden.Batch{Name: r.name, Kind: material.Kind(r.kind), CCE: known[quantity.Percent](r.cce),
 			Effective: known[quantity.Percent](r.effective), K2O: known[quantity.Percent](r.k2o),
 			Condition: material.Condition(r.condition), Source: material.Source(r.source),
-			OnHand: known[quantity.Mass](r.kg * 1000), Price: known[float64](r.price), Scoop: known[quantity.Mass](r.scoopGrams),
-			Note: r.note}
+			OnHand: known[quantity.Mass](r.kg * 1000), Price: known[float64](r.price), Bag: known[quantity.Mass](r.bag * 1000),
+			Scoop: known[quantity.Mass](r.scoopGrams), Note: r.note, Fire: r.fire, Woods: r.woods, Keeping: r.keeping,
+			Vinegar: r.vinegar}
+		if r.burnt != "" {
+			x.Burnt = day(r.burnt)
+		}
 		if err := b.tx.Insert(&x); err != nil {
 			return err
 		}

@@ -110,19 +110,25 @@ type batchRow struct {
 	cce, effective, k2o float64
 	condition, source   string
 	kg, scoopGrams      float64
-	price               float64
-	note                string
+	// price is for a kilogram, bag what one holds, kg.
+	price, bag float64
+	note       string
+	// What follows is of ash: where it was burnt, of what, when, how it is kept, and the
+	// runs of its vinegar test, mL.
+	fire, woods, burnt, keeping string
+	vinegar                     []float64
 }
 
 var batches = []batchRow{
-	{name: "Oven ash, autumn batch", kind: "wood-ash-hardwood", cce: 50, condition: "dry", source: "clean", kg: 41, scoopGrams: 100,
-		note: "Shared bread oven, split oak and beech. Vinegar test 3 November: 120 mL."},
+	{name: "Oven ash, autumn batch", kind: "wood-ash-hardwood", condition: "dry", source: "clean", kg: 41, scoopGrams: 100,
+		fire: "oven", woods: "split oak and beech", burnt: "2026-10-24", vinegar: []float64{118, 120, 122},
+		keeping: "lidded bin by the oven, on stone", note: "Shared bread oven. Vinegar test 3 November."},
 	{name: "Pellet stove ash", kind: "wood-ash-softwood", condition: "dry", source: "clean", kg: 9, scoopGrams: 85,
-		note: "Not tested yet."},
-	{name: "Fire-pit ash", kind: "wood-ash-unknown", condition: "dry", source: "driftwood", kg: 12,
+		fire: "pellet-stove", woods: "softwood pellets", burnt: "2026-11-08", keeping: "steel bucket with a lid", note: "Not tested yet."},
+	{name: "Fire-pit ash", kind: "wood-ash-unknown", condition: "dry", source: "driftwood", kg: 12, fire: "fire-pit",
 		note: "Beach driftwood, salt and all, went into the fire pit. Waste collection."},
-	{name: "Ground limestone", kind: "calcitic-lime", effective: 97, kg: 50, price: 0.35, note: "Bag says 97 effective."},
-	{name: "Sulfur powder", kind: "elemental-sulfur-powder", kg: 6, price: 3.2},
+	{name: "Ground limestone", kind: "calcitic-lime", effective: 97, kg: 50, price: 0.35, bag: 25, note: "Bag says 97 effective."},
+	{name: "Sulfur powder", kind: "elemental-sulfur-powder", kg: 6, price: 3.2, bag: 2},
 	{name: "Gypsum", kind: "gypsum", kg: 5, note: "Left from the path."},
 }
 

@@ -121,6 +121,14 @@ type Held struct {
 	Struck quantity.Day `db:"struck"`
 }
 
+// Overtaken is an open go that rests on an older reading than the bed's last, of which Date
+// and PH are.
+type Overtaken struct {
+	Task int64        `db:"id"`
+	Date quantity.Day `db:"date"`
+	PH   quantity.PH  `db:"ph"`
+}
+
 // twin tells whether two readings say the same of their sample.
 func (r Reading) Twin(o Reading) bool {
 	ph := func(x Reading) quantity.PH {

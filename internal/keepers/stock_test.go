@@ -8,8 +8,10 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web"
 	"zephyrfield/internal/year"
 )
 
@@ -157,4 +159,45 @@ func (y *yard) lines(bed int64) int {
 	ls, err := y.keep.JournalOf(ctx, bed, 100)
 	require.NoError(y.t, err)
 	return len(ls)
+}
+
+// A reading that comes after a dose was planned says so on the dose and on the sheet of the
+// day, with the new amount beside the old; the same reading twice does not.
+func TestALaterReadingSaysThatItChangedADose(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-01", soil.Lab, 5.6))
+	dosed := func() desk.Worked {
+		w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
+		require.NoError(t, err)
+		return w
+	}
+	_, err := y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, string(material.CalciticLime), web.EncodePlan)
+	require.NoError(t, err)
+	assert.Nil(t, dosed().Outdated)
+	was := dosed().Answer.Options[0].Parts[0].Total
+	y.add(y.read("2026-11-20", soil.Lab, 6.0))
+	o := dosed().Outdated
+	require.NotNil(t, o)
+	assert.Equal(t, at("2026-11-01"), o.Reading.Date)
+	assert.InDelta(t, float64(was), float64(o.Left), 1)
+	require.NotNil(t, o.Now)
+	assert.True(t, o.Changed())
+	assert.Less(t, float64(o.Total), float64(o.Left))
+	sh, err := y.keep.Year.Sheet(ctx, today, today)
+	require.NoError(t, err)
+	require.Len(t, sh.Due, 1)
+	assert.Equal(t, quantity.PH(6.0), sh.Overtaken[sh.Due[0].ID].PH)
+}
+
+// In band by a later reading: the dose would not be offered any more.
+func TestALaterReadingMayTakeADoseBack(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-09-01", soil.Lab, 5.6))
+	_, err := y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, string(material.CalciticLime), web.EncodePlan)
+	require.NoError(t, err)
+	y.add(y.read("2026-11-20", soil.Lab, 6.5))
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
+	require.NoError(t, err)
+	require.NotNil(t, w.Outdated)
+	assert.Nil(t, w.Outdated.Now)
 }

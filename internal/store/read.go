@@ -155,6 +155,13 @@ func (r reader) Held() ([]garden.Held, error) {
 		"r.id=p.reading_id WHERE t.state=? AND t.kind=? AND r.struck IS NOT NULL ORDER BY t.id", garden.Open, garden.TaskGo)
 }
 
+func (r reader) Overtaken() ([]garden.Overtaken, error) {
+	return many[garden.Overtaken](r, "SELECT t.id, x.date, x.ph FROM tasks t JOIN plans p ON p.id=t.plan_id JOIN readings r ON "+
+		"r.id=p.reading_id JOIN readings x ON x.id=(SELECT y.id FROM readings y WHERE y.bed_id=t.bed_id AND y.ph IS NOT NULL AND "+
+		"y.struck IS NULL ORDER BY y.date DESC, y.id DESC LIMIT 1) WHERE t.state=? AND t.kind=? AND x.date>r.date ORDER BY t.id",
+		garden.Open, garden.TaskGo)
+}
+
 func (r reader) ReadingKeys(from, to string) ([]garden.ReadingKey, error) {
 	return many[garden.ReadingKey](r, "SELECT r.bed_id, COALESCE(s.code,'') AS code, r.date, r.method, r.basis, r.ph FROM readings r "+
 		"LEFT JOIN samples s ON s.id=r.sample_id WHERE r.date BETWEEN ? AND ? AND r.struck IS NULL", from, to)

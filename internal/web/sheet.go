@@ -64,6 +64,8 @@ type taskView struct {
 	Moved string
 	// Held says why it must not go on, DoseHref where to plan it anew.
 	Held, DoseHref string
+	// Overtaken says that a later reading may have changed it.
+	Overtaken string
 }
 
 func (s *server) sheet(c *gin.Context) error { return s.showSheet(c, http.StatusOK, 0, ui.Form{}) }
@@ -190,6 +192,10 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	}
 	if on, held := sh.Held[t.ID]; held {
 		v.Held = "Held back: the reading that it rests on was struck out on " + words.DayYear(on) + "."
+		v.DoseHref = doseHref(t.BedID)
+	}
+	if o, ok := sh.Overtaken[t.ID]; ok && v.Held == "" {
+		v.Overtaken = "Read " + words.PH(o.PH) + " on " + words.DayYear(o.Date) + ", after this was planned."
 		v.DoseHref = doseHref(t.BedID)
 	}
 	v.amounts(sh, t, b)

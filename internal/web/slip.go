@@ -316,6 +316,9 @@ func distinct(gs []words.Guarded) []words.Guarded {
 
 func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 	n := next{Title: "In the year"}
+	if o := w.Outdated; o != nil && (o.Now == nil || o.Changed()) {
+		n.Says = "A later reading changed this dose: open it and see."
+	}
 	for _, t := range open {
 		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
 		if t.Kind == garden.TaskRetest {

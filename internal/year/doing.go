@@ -30,6 +30,8 @@ type Sheet struct {
 	// day that they were planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]plots.Move
+	// Overtaken are those among them that a later reading may have changed.
+	Overtaken map[int64]garden.Overtaken
 	// Put is what went on, by its task, of the settled.
 	Put map[int64]garden.Application
 }
@@ -70,6 +72,9 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 			}
 		}
 		s.Garden, s.Held = v.Garden, v.Held
+		if s.Overtaken, err = overtaken(r); err != nil {
+			return err
+		}
 		for i, t := range open {
 			switch {
 			case t.Due <= on:
@@ -103,6 +108,15 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		return err
 	})
 	return s, err
+}
+
+func overtaken(r Reader) (map[int64]garden.Overtaken, error) {
+	all, err := r.Overtaken()
+	out := make(map[int64]garden.Overtaken, len(all))
+	for _, o := range all {
+		out[o.Task] = o
+	}
+	return out, err
 }
 
 // DueCount is how many tasks are open and due.
