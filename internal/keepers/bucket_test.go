@@ -98,7 +98,7 @@ func TestABarredBucketGoesNowhere(t *testing.T) {
 	}
 	now, err := y.keep.Shelf.Batch(ctx, ash.ID)
 	require.NoError(t, err)
-	now.Burnt = today - 7
+	now.Burnt, now.Source = today-7, material.Clean
 	_, err = y.keep.Shelf.Set(ctx, y.act, now)
 	require.NoError(t, err)
 	assert.True(t, y.bucket(key).Places[0].Today(today), "cold after seven days")
