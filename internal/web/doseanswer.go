@@ -83,8 +83,8 @@ type chosenView struct {
 type halfView struct{ Says string }
 
 type goView struct {
-	When, Amount, Measure, Rate, Then, Note string
-	Retest                                  bool
+	When, Amount, Measure, Rate, Then, Note, Exact string
+	Retest                                         bool
 }
 
 // answerOf lays an answer out; use is the option that was chosen, now set where the day is
@@ -305,8 +305,9 @@ func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 		if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
 			scoop = b.Measure()
 		}
-		x := goView{When: words.NearDay(g.Date, today), Amount: w.Garden.Units().Mass(g.Total), Rate: w.Garden.Units().Rate(g.Rate),
-			Measure: w.Garden.Units().Measure(g.Kind, g.Total, scoop), Retest: g.RetestFirst}
+		u := w.Garden.Units()
+		x := goView{When: words.NearDay(g.Date, today), Amount: u.Mass(g.Total), Exact: u.MassExact(g.Total), Rate: u.Rate(g.Rate),
+			Measure: u.Measure(g.Kind, g.Total, scoop), Retest: g.RetestFirst}
 		if g.PHAfter > 0 {
 			x.Then = "pH " + words.PH(g.PHAfter)
 		}

@@ -32,7 +32,7 @@ type mixPart struct {
 }
 
 // mixParts are the ash and the lime of a mix.
-var mixParts = []mixPart{{"ash", "ash_on", "Ash", material.Ash}, {"lime", "lime_on", "Lime", material.Lime}}
+var mixParts = []mixPart{{"ash_of", "ash_on", "Ash", material.Ash}, {"lime_of", "lime_on", "Lime", material.Lime}}
 
 type mixView struct {
 	ui.Page

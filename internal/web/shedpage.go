@@ -45,11 +45,13 @@ type binView struct {
 	Picture              draw.Bin
 	Lines                []string
 	CanMix               bool
+	// Exact is what is planned of it, to the gram; "" for nothing.
+	Exact string
 }
 
 type bagView struct {
 	Name, Kg, Href, Strength, Price, Measure string
-	Planned, Does                            string
+	Planned, Does, Exact                     string
 }
 
 type buyView struct {
@@ -154,7 +156,7 @@ func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
 		b.Lines = append(b.Lines, "left out wet")
 	}
 	if x.Planned > 0 {
-		b.Lines = append(b.Lines, u.Mass(x.Planned)+" planned")
+		b.Lines, b.Exact = append(b.Lines, u.Mass(x.Planned)+" planned"), u.MassExact(x.Planned)
 	}
 	if short := x.Short(); short > 0 {
 		b.Lines = append(b.Lines, "short by "+u.Mass(short))
@@ -211,7 +213,7 @@ func bagOf(x shelf.Stock, g garden.Garden) bagView {
 		b.Measure = "a level " + scoopName(x.Batch) + " is " + u.Mass(*x.Scoop)
 	}
 	if x.Planned > 0 {
-		b.Planned = u.Mass(x.Planned) + " planned"
+		b.Planned, b.Exact = u.Mass(x.Planned)+" planned", u.MassExact(x.Planned)
 		if short := x.Short(); short > 0 {
 			b.Planned += ", short by " + u.Mass(short)
 		}

@@ -53,10 +53,11 @@ type taskView struct {
 	Href             string
 	Says             string
 	Done             bool
-	// Planned and Amount are the planned amount as it would be typed and said.
-	Planned, Amount string
-	Measures        []ui.Option
-	Max             string
+	// Planned and Amount are the planned amount as it would be typed and said, Exact the
+	// same to the gram.
+	Planned, Amount, Exact string
+	Measures               []ui.Option
+	Max                    string
 	// Form gives back what was typed at a task that could not be taken; Typed is
 	// set then. Moved says why it does not stand on its planned day.
 	Form  ui.Form
@@ -227,6 +228,7 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 	}
 	v.Facts += " · " + v.Material
 	mass := u.Mass(t.Total)
+	v.Exact = u.MassExact(t.Total)
 	v.Big, v.Unit, _ = strings.Cut(mass, " ")
 	v.Button, v.Amount = "Put on "+mass, mass
 	v.Aside = u.Measure(t.What, t.Total, scoop)

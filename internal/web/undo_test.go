@@ -119,7 +119,7 @@ var changes = map[string]changing{
 		return "/dose/many", url.Values{"bed": {"2", vers(s.bed("Lower ledge").Bed.ID)}, "with": {"b4"}}
 	},
 	"POST /beds/:id/mix": func(*site) (string, url.Values) {
-		return "/beds/2/mix", url.Values{"target": {"6.4"}, "ash": {"b1"}, "ash_on": {"2.2"}, "lime": {"b4"}, "lime_on": {"1.1"}}
+		return "/beds/2/mix", url.Values{"target": {"6.4"}, "ash_of": {"b1"}, "ash_on": {"2.2"}, "lime_of": {"b4"}, "lime_on": {"1.1"}}
 	},
 	"POST /shed": func(*site) (string, url.Values) { return "/shed", ashForm("Stove ash", "clean") },
 	"POST /shed/:id": func(s *site) (string, url.Values) {
