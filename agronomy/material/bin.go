@@ -120,6 +120,18 @@ func Mixed(batches []Batch, amounts []quantity.Mass) Batch {
 	return out
 }
 
+// enoughDays is how long fires are logged before they tell anything of the winter.
+const enoughDays quantity.Day = 14
+
+// ByEnd is what fires would add by the end of a winter if they went on as they have: so
+// much since the first of them, today, told from a fortnight on.
+func ByEnd(since quantity.Mass, first, today, end quantity.Day) (more quantity.Mass, ok bool) {
+	if since <= 0 || today-first < enoughDays || end <= today {
+		return 0, false
+	}
+	return since * quantity.Mass(end-today) / quantity.Mass(today-first), true
+}
+
 // Grade is a fineness in words, as a bag or a hand tells it.
 type Grade struct {
 	ID string

@@ -116,3 +116,20 @@ func TestGradesOfStone(t *testing.T) {
 	_, ok := material.FindGrade("boulders")
 	assert.False(t, ok)
 }
+
+// As much a day as until now: 4 kg in 24 days are 16 kg in 96 more. Nothing is told of less
+// than a fortnight, nor after the winter.
+func TestWhatAWintersFiresWouldAdd(t *testing.T) {
+	first, end := quantity.Date(2026, 11, 1), quantity.Date(2027, 3, 1)
+	more, ok := material.ByEnd(4000, first, first+24, end)
+	assert.True(t, ok)
+	assert.InDelta(t, 16000, float64(more), 1)
+	for name, today := range map[string]quantity.Day{"a day short of a fortnight": first + 13, "the winter's end": end} {
+		_, ok = material.ByEnd(4000, first, today, end)
+		assert.False(t, ok, name)
+	}
+	_, ok = material.ByEnd(4000, first, first+14, end)
+	assert.True(t, ok)
+	_, ok = material.ByEnd(0, first, first+30, end)
+	assert.False(t, ok, "no fire was logged")
+}

@@ -77,6 +77,13 @@ func (b *builder) shelf() error {
 		}
 		b.batches[x.Name] = x.ID
 	}
+	for _, f := range fires {
+		m := garden.Movement{BatchID: b.batches[f.batch], Date: day(f.day), Kind: garden.MovedIn,
+			Amount: quantity.Mass(f.kg) * quantity.Kilogram, Note: "A week or two of the stove."}
+		if err := b.tx.Insert(&m); err != nil {
+			return err
+		}
+	}
 	for _, w := range weighings {
 		m := garden.Movement{BatchID: b.batches[w.batch], Date: day(w.day), Kind: garden.MovedWeighed,
 			Amount: quantity.Mass(w.kg) * quantity.Kilogram, Note: w.note}

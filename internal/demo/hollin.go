@@ -123,7 +123,7 @@ var batches = []batchRow{
 	{name: "Oven ash, autumn batch", kind: "wood-ash-hardwood", condition: "dry", source: "clean", kg: 41, scoopGrams: 100,
 		fire: "oven", woods: "split oak and beech", burnt: "2026-10-24", vinegar: []float64{118, 120, 122},
 		keeping: "lidded bin by the oven, on stone", note: "Shared bread oven. Vinegar test 3 November."},
-	{name: "Pellet stove ash", kind: "wood-ash-softwood", condition: "dry", source: "clean", kg: 9, scoopGrams: 85,
+	{name: "Pellet stove ash", kind: "wood-ash-softwood", condition: "dry", source: "clean", kg: 5, scoopGrams: 85,
 		fire: "pellet-stove", woods: "softwood pellets", burnt: "2026-11-08", keeping: "steel bucket with a lid", note: "Not tested yet."},
 	{name: "Fire-pit ash", kind: "wood-ash-unknown", condition: "dry", source: "driftwood", kg: 12, fire: "fire-pit",
 		note: "Beach driftwood, salt and all, went into the fire pit. Waste collection."},
@@ -138,6 +138,12 @@ var weighings = []struct {
 	kg         float64
 	note       string
 }{{"Oven ash, autumn batch", "2026-11-03", 41, "On the kitchen scale, bucket by bucket."}}
+
+// fires are what was emptied into a bin since it was entered.
+var fires = []struct {
+	batch, day string
+	kg         float64
+}{{"Pellet stove ash", "2026-10-31", 2.2}, {"Pellet stove ash", "2026-11-15", 1.8}}
 
 // readings are "date method pH" with, where known, k (potassium ppm), mg
 // (magnesium ppm), n (cores) and the basis; fizz has vinegar/soda instead.

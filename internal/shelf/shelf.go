@@ -4,9 +4,11 @@ import (
 	"context"
 	"math"
 	"slices"
+	"time"
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
 )
 
@@ -19,6 +21,10 @@ type Stock struct {
 	Worth material.Worth
 	// Planned is what open goes take of it.
 	Planned quantity.Mass
+	// Coming is what its fires would add by Until if they went on as they have this winter;
+	// 0 where too few were logged to tell.
+	Coming quantity.Mass
+	Until  quantity.Day
 	// Wild is the run of its vinegar test that was left out, -1 for none.
 	Wild int
 }
@@ -103,6 +109,11 @@ func (k Keeper) View(ctx context.Context, today quantity.Day) (s Shed, err error
 			return err
 		}
 		s.stock(all, tasks)
+		moves, err := garden.All[garden.Movement](r)
+		if err != nil {
+			return err
+		}
+		s.fires(moves, today)
 		s.buys(tasks, bedNames(beds))
 		s.saved(tasks)
 		return nil
@@ -192,6 +203,44 @@ func (s *Shed) buys(tasks []garden.Task, beds map[int64]string) {
 		}
 		s.Buys = append(s.Buys, b)
 	}
+}
+
+// fires says what the fires of this winter would add to each bin by its end.
+func (s *Shed) fires(moves []garden.Movement, today quantity.Day) {
+	from, end := winter(s.Garden.Hemisphere, today)
+	for i := range s.Stock {
+		x := &s.Stock[i]
+		var sum quantity.Mass
+		var first quantity.Day
+		for _, m := range moves {
+			if m.BatchID != x.ID || m.Kind != garden.MovedIn || m.Date < from || m.Date > today || !x.Ash() {
+				continue
+			}
+			if sum += m.Amount; first == 0 || m.Date < first {
+				first = m.Date
+			}
+		}
+		if more, ok := material.ByEnd(sum, first, today, end); ok {
+			x.Coming, x.Until = more, end
+		}
+	}
+}
+
+// winter is the heating season that a day lies in, or the last: it ends where spring
+// begins, on the first of March or of September.
+func winter(hemisphere string, today quantity.Day) (from, end quantity.Day) {
+	begin, last := time.October, time.March
+	if hemisphere == soil.South {
+		begin, last = time.April, time.September
+	}
+	from = quantity.Date(today.Year(), begin, 1)
+	if from > today {
+		from = quantity.Date(today.Year()-1, begin, 1)
+	}
+	if end = quantity.Date(from.Year(), last, 1); end < from {
+		end = quantity.Date(from.Year()+1, last, 1)
+	}
+	return from, end
 }
 
 // find is the batch that a go is from, else one of its kind.

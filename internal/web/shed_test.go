@@ -7,11 +7,14 @@ import (
 	"net/url"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/shelf"
@@ -264,4 +267,56 @@ func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 			assert.Equal(t, 1, retests, b.Worked.Bed.Name)
 		}
 	}
+}
+
+// A large garden is shared out beside the page, which tells how far it is and leads on.
+func TestALargeGardenIsSharedOutWithProgress(t *testing.T) {
+	s := newSite(t, true)
+	var beds, read []garden.Record
+	for i := range 130 {
+		beds = append(beds, &garden.Bed{Name: fmt.Sprintf("Long bed %d", i+1), Kind: garden.KindBed, Shape: garden.ShapeRect, X: 40,
+			Y: float64(i) * 3, W: 5, H: 2, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeNone})
+	}
+	s.add(beds...)
+	for i, b := range beds {
+		ph := quantity.PH(5.5 + 0.01*float64(i))
+		read = append(read, &garden.Reading{BedID: b.(*garden.Bed).ID, Date: s.today - 20, Method: soil.Lab, Basis: soil.Water, PH: &ph,
+			Cores: 12, Depth: 0.15})
+	}
+	s.add(read...)
+	page := s.get("/shed/share?goal=foot")
+	require.Equal(t, http.StatusOK, page.Code)
+	assert.Contains(t, page.Body.String(), "Being shared out over 143 beds")
+	require.Eventually(t, func() bool {
+		return s.get("/shed/share/progress?goal=foot").Header().Get("Location") == "/shed/share?goal=foot" &&
+			strings.Contains(s.get("/shed/share?goal=foot").Body.String(), "of ash go on")
+	}, time.Minute, 20*time.Millisecond)
+	assert.Contains(t, s.get("/shed/share?goal=foot").Body.String(), "Long bed 130")
+}
+
+// Ash that is barred comes in by a file as barred as it is, and goes nowhere whatever asks.
+func TestBarredAshOfAFileGoesNowhere(t *testing.T) {
+	s := newSite(t, true)
+	w := s.post("/shed/csv", url.Values{"key": {"in"}, "csv": {"name,kind,left_kg,source\nSkip ash,wood-ash-hardwood,9,painted\n"}})
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	key := desk.BatchKey(s.stock("Skip ash").ID)
+	assert.Contains(t, s.get("/bucket?what="+key).Body.String(), "On no bed")
+	assert.NotContains(t, s.get("/beds/2/dose").Body.String(), `value="`+key+`"`)
+	assert.Contains(t, s.get("/shed/share").Body.String(), "Skip ash goes on no bed")
+	for path, form := range map[string]url.Values{
+		"/bucket/2":    {"what": {key}},
+		"/beds/2/plan": {"use": {key}},
+		"/dose/many":   {"bed": {"2"}, "with": {key}},
+		"/beds/2/mix":  {"ash_of": {key}, "ash_on": {"1"}},
+	} {
+		form.Set("key", "forged "+path)
+		w := s.post(path, form)
+		assert.GreaterOrEqual(t, w.Code, 400, path)
+	}
+	fixed := s.get("/shed/share?fix.2." + key + "=1")
+	assert.Equal(t, http.StatusUnprocessableEntity, fixed.Code)
+	// Without a word on the fire it does not come in at all.
+	w = s.post("/shed/csv", url.Values{"key": {"in 2"}, "csv": {"name,kind,left_kg\nNew ash,leaf-ash,9\n"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	assert.Contains(t, w.Body.String(), "Line 2")
 }

@@ -158,6 +158,9 @@ func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
 	if x.Planned > 0 {
 		b.Lines, b.Exact = append(b.Lines, u.Mass(x.Planned)+" planned"), u.MassExact(x.Planned)
 	}
+	if x.Coming > 0 {
+		b.Lines = append(b.Lines, "about "+u.Mass(x.Coming)+" more by "+words.Day(x.Until)+", as its fires go")
+	}
 	if short := x.Short(); short > 0 {
 		b.Lines = append(b.Lines, "short by "+u.Mass(short))
 	}
