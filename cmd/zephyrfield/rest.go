@@ -44,4 +44,15 @@ func resting(ctx context.Context, next http.Handler, after time.Duration, give f
 	})
 }
 
-func giveBack() { debug.FreeOSMemory() }
+// rester is what lets go of what it keeps.
+type rester interface{ Rest() }
+
+// giveBack lets all go that is found again when it is asked for, and gives the memory back.
+func giveBack(all ...rester) func() {
+	return func() {
+		for _, r := range all {
+			r.Rest()
+		}
+		debug.FreeOSMemory()
+	}
+}

@@ -163,7 +163,7 @@ func (s serving) run(c *cobra.Command) error {
 	if !s.demo {
 		go keepCopies(ctx, st, cfg)
 	}
-	return web.Serve(ctx, l, resting(ctx, h, restAfter, giveBack), s.tlsCert, s.tlsKey)
+	return web.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(h, st)), s.tlsCert, s.tlsKey)
 }
 
 // stock fills the demo's garden and puts its stand-ins there, or writes the day's copy

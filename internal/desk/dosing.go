@@ -106,13 +106,17 @@ func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Worked, err er
 	return w, err
 }
 
-// Sides are the schools beside each other; none where the bed is stopped.
-func (w Worked) Sides() []dose.Side {
-	sides, err := dose.Sides(w.Request)
-	if err != nil {
-		return nil // the request was worked, so each school either serves or has no side
-	}
-	return sides
+// sidesKey is what the schools beside each other are kept by.
+type sidesKey doseKey
+
+// Sides are the schools beside each other for a dose that was worked; none where the bed is
+// stopped.
+func (k Keeper) Sides(ctx context.Context, w Worked, c Choice, today quantity.Day) (sides []dose.Side, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		sides, err = garden.Keep(k.Kept, r, sidesKey(keyOf(w.Bed.ID, c, today)), func() ([]dose.Side, error) { return dose.Sides(w.Request) })
+		return err
+	})
+	return sides, garden.FaultOf(err)
 }
 
 // ask makes the request of a bed’s record.

@@ -17,6 +17,13 @@ type Kept struct {
 	by    map[any]any
 }
 
+// Drop lets go of all that is kept: it is found again when it is asked for.
+func (k *Kept) Drop() {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.stamp, k.by = "", nil
+}
+
 // Keep gives what was kept under a key, else finds it; k may be nil. What is given is
 // shared by all who ask: nobody may change what it points to.
 func Keep[T any](k *Kept, r Reader, key any, find func() (T, error)) (v T, err error) {

@@ -26,9 +26,15 @@ type All struct {
 	Bucket   bucket.Keeper
 }
 
+// Rest lets go of what is kept of the records while nobody asks.
+func (a All) Rest() {
+	a.Plots.Kept.Drop()
+	a.Desk.Kept.Drop()
+}
+
 // How many views of a garden and how many doses are kept until a record changes.
 const (
-	keptViews = 8
+	keptViews = 12
 	keptDoses = 32
 )
 

@@ -2,6 +2,7 @@ package plots
 
 import (
 	"context"
+	"slices"
 
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -91,15 +92,34 @@ func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
 	return append(out, CoursePoint{to, o.On(to).PH})
 }
 
+// expectedOn is what a view with its outlook is kept by.
+type expectedOn struct {
+	today, day quantity.Day
+	outlook    Outlook
+}
+
 // On reads the garden on any day: before today as it was last measured then,
-// after it as the outlook expects it.
-func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (View, error) {
-	var batches map[int64]garden.Batch
-	v, err := k.view(ctx, today, day)
-	if err != nil || day <= today {
+// after it as the outlook, which must be comparable, expects it.
+func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (v View, err error) {
+	if day <= today {
+		return k.view(ctx, today, day)
+	}
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		v, err = garden.Keep(k.Kept, r, expectedOn{today, day, o}, func() (View, error) { return k.expected(r, today, day, o) })
+		return err
+	})
+	// What is given is shared: tasks are put in another order.
+	v.Plots, v.Tasks = slices.Clone(v.Plots), slices.Clone(v.Tasks)
+	return v, err
+}
+
+// expected is the view of a day to come, each plot where the outlook expects it.
+func (k Keeper) expected(r Reader, today, day quantity.Day, o Outlook) (View, error) {
+	v, err := k.ViewIn(r, today, day)
+	if err != nil {
 		return v, err
 	}
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { batches, err = BatchesByID(r); return err })
+	batches, err := BatchesByID(r)
 	if err != nil {
 		return v, err
 	}

@@ -119,6 +119,13 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	return s, nil
 }
 
+// Rest gives up the connections that nobody reads by, but one: each holds pages of the
+// file and statements of its own.
+func (s *Store) Rest() {
+	s.read.SetMaxIdleConns(1)
+	s.read.SetMaxIdleConns(readers)
+}
+
 // Close writes everything back into the garden's file and closes it. What could
 // not be written back is told.
 func (s *Store) Close() error {

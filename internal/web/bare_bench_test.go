@@ -78,7 +78,7 @@ func BenchmarkBeside(b *testing.B) {
 				bare += ask(h, "/")
 				own += ask(s.h, p)
 				turn++ // an address that was not asked for before
-				anew += ask(s.h, p+mark+"turn="+strconv.Itoa(turn))
+				anew += ask(s.h, p+mark+"seen="+strconv.Itoa(turn))
 			}
 			b.ReportMetric(float64(bare.Microseconds())/float64(b.N), "bare-µs")
 			b.ReportMetric(float64(own.Microseconds())/float64(b.N), "page-µs")

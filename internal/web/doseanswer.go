@@ -89,14 +89,14 @@ type goView struct {
 
 // answerOf lays an answer out; use is the option that was chosen, now set where the day is
 // today.
-func answerOf(w desk.Worked, use string, today quantity.Day, now bool) *answerView {
+func answerOf(w desk.Worked, sides []dose.Side, use string, today quantity.Day, now bool) *answerView {
 	a := w.Answer
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
 	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline = "Leave it alone"
-		v.Says, v.Sides = leaveWords(w), sidesOf(w, nil)
+		v.Says, v.Sides = leaveWords(w), sidesOf(w, sides, nil)
 		return v
 	case dose.Refused:
 		v.Headline = "No dose for now"
@@ -118,7 +118,7 @@ func answerOf(w desk.Worked, use string, today quantity.Day, now bool) *answerVi
 	v.refused(w)
 	v.Ways = words.Count(len(v.Options), "way", "ways")
 	o := a.Options[chosen]
-	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now), sidesOf(w, &o)
+	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now), sidesOf(w, sides, &o)
 	v.Headline = v.Lead.Big + " " + v.Lead.Unit + " " + v.Lead.Of
 	v.Says = strings.TrimSpace(v.Says + " " + whyFirst(w, chosen))
 	return v

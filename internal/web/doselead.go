@@ -147,8 +147,7 @@ type sideRow struct {
 
 // sidesOf lays the schools beside each other, in kilos of what is chosen; nil where there
 // is nothing to differ on.
-func sidesOf(w desk.Worked, chosen *dose.Option) *sidesView {
-	sides := w.Sides()
+func sidesOf(w desk.Worked, sides []dose.Side, chosen *dose.Option) *sidesView {
 	if len(sides) < 2 {
 		return nil
 	}

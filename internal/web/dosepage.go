@@ -47,6 +47,7 @@ type doseView struct {
 	AtWork   string
 	Form     ui.Form
 	Beds     []ui.Option
+	Picked   string
 	Readings []ui.Option
 	Doubt    string
 	Band     string
@@ -150,6 +151,17 @@ func (s *server) work(c *gin.Context, bed int64, f ui.Form) (w desk.Worked, ok b
 	return w, len(f.Faults) == 0, err
 }
 
+// sides are the schools beside each other for a dose that was worked by a form as it was
+// typed.
+func (s *server) sides(c *gin.Context, w desk.Worked, worked bool, f ui.Form) ([]dose.Side, error) {
+	if !worked {
+		return nil, nil
+	}
+	ch := choice(f, s.units(c))
+	ch.Now = s.Clock.Today()
+	return s.keep.Desk.Sides(c.Request.Context(), w, ch, s.on(c))
+}
+
 func (s *server) dose(c *gin.Context) error {
 	id, err := paramID(c)
 	if err != nil {
@@ -164,12 +176,16 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 	if err != nil && !none {
 		return err
 	}
+	sides, err := s.sides(c, w, ok && !none, f)
+	if err != nil {
+		return err
+	}
 	g, beds, err := s.keep.Plots.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	v := doseView{ID: id, Bed: w.Bed.Name, Facts: facts(w.Bed, w.Garden.Units()), Crops: cropWords(w.Plot, w.Library), Form: f,
-		NoReading:   none,
+	v := doseView{ID: id, Picked: strconv.FormatInt(id, 10), Bed: w.Bed.Name, Facts: facts(w.Bed, w.Garden.Units()),
+		Crops: cropWords(w.Plot, w.Library), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.AtWork; x != nil {
 		v.AtWork = words.Capital(words.AtWork(x.What, x.Now, x.Settles)) + "."
@@ -185,7 +201,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 			return err
 		}
 		if ok {
-			v.Answer = answerOf(w, f.Value("use"), s.on(c), s.on(c) == s.Clock.Today())
+			v.Answer = answerOf(w, sides, f.Value("use"), s.on(c), s.on(c) == s.Clock.Today())
 			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
 		} else {
 			title = w.Bed.Name + ": something to put right"

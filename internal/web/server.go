@@ -97,8 +97,21 @@ const (
 	maxArchive = 64 << 20
 )
 
+// Handler is the whole interface.
+type Handler struct {
+	http.Handler
+	s *server
+}
+
+// Rest lets go of what is kept, while nobody asks.
+func (h *Handler) Rest() {
+	h.s.keep.Rest()
+	h.s.pictures.Drop()
+	h.s.laid.Drop()
+}
+
 // New makes the handler of the whole interface.
-func New(cfg Config) (http.Handler, error) {
+func New(cfg Config) (*Handler, error) {
 	p, err := ui.Load(templates, asset)
 	if err != nil {
 		return nil, err
@@ -117,7 +130,7 @@ func New(cfg Config) (http.Handler, error) {
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
-	return ui.HeadAsGet(guard.Handler(r)), nil
+	return &Handler{ui.HeadAsGet(guard.Handler(r)), s}, nil
 }
 
 // routes are all that the interface answers to: what stands before the gate, and the
