@@ -101,10 +101,14 @@ test("the amounts agree to the gram on Dose, Day sheet, Shed, paper, archive and
   const option = cli.options.find((o) => o.materials.length === 1 && o.goes.length === goes.length && o.materials[0].total_g === exact);
   expect(option).toBeTruthy();
   expect(Math.abs(total(goes) - exact)).toBeLessThanOrEqual(1);
+  // On A4 the answer, the ways, the days and the working stand there, and no button.
   await page.emulateMedia({ media: "print" });
-  await expect(page.locator("#when .go").first()).toBeVisible();
-  await expect(page.locator(".lead")).toBeVisible();
+  await page.setViewportSize({ width: 794, height: 1123 });
+  const paper = [".lead", ".opt.on .amt[data-grams]", "#when .go", "#steps .step"];
+  for (const part of paper) await expect(page.locator(part).first()).toBeVisible();
+  await expect(page.locator("main button:visible, main input:visible")).toHaveCount(0);
   await page.emulateMedia({ media: "screen" });
+  await page.setViewportSize({ width: 1280, height: 800 });
   const planned = async () => {
     await page.goto("/shed");
     return grams(await page.locator(".bin-row", { hasText: "Oven ash" }).getAttribute("data-grams"));

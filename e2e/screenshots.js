@@ -40,6 +40,8 @@ const walked = async (page) => {
 const views = [
   ["ground", "/?bed=2", 1280, 800],
   ["dose", "/beds/2/dose?target=6.4", 1280, 800],
+  ["dose-phone", "/beds/2/dose?target=6.4&use=b1", 390, 844],
+  ["bucket", "/bucket?what=b1", 390, 844],
   ["day-sheet", "/sheet", 390, 844],
   ["bench", "/bench?bed=2", 1280, 800, series],
   ["bench-two-jars", "/bench?bed=9", 390, 844, twoJars],

@@ -96,7 +96,7 @@ func answerOf(w desk.Worked, sides []dose.Side, use string, today quantity.Day, 
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline = "Leave it alone"
-		v.Says, v.Sides = leaveWords(w), sidesOf(w, sides, nil)
+		v.Says, v.Sides = leaveWords(w)+" Test again by "+words.NearDay(lookAgain(w), today)+", same depth and way.", sidesOf(w, sides, nil)
 		return v
 	case dose.Refused:
 		v.Headline = "No dose for now"
@@ -180,7 +180,7 @@ func leaveWords(w desk.Worked) string {
 		case guard.TooLittle:
 			return "So little is wanted that no go is worth it."
 		case "buffer-gives-nothing":
-			return "By the lab’s buffer nothing is needed, which is how its formula ends on sands. Choose the texture table above to go " +
+			return "By the lab’s buffer nothing is needed, which is how its formula ends on sands. Choose the texture table to go " +
 				"by that."
 		}
 	}
@@ -189,7 +189,7 @@ func leaveWords(w desk.Worked) string {
 	case w.Request.Target != nil:
 		return "The soil is there already."
 	case a.Stand == crop.InBand:
-		return "It reads " + words.PH(a.PH) + ", inside the band of " + band + ". Type a target above if you want another pH."
+		return "It reads " + words.PH(a.PH) + ", inside the band of " + band + ". Type a target if you want another pH."
 	case a.Stand == crop.TooClose:
 		return "It reads " + words.PH2(a.PH) + " against " + band + ": too close to tell by one reading. Read it once more, or type a " +
 			"target."

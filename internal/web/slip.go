@@ -253,8 +253,7 @@ func fromDose(w desk.Worked, today quantity.Day) next {
 	a := w.Answer
 	switch a.Direction {
 	case dose.Leave:
-		look := calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
-		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(look) +
+		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(lookAgain(w)) +
 			", same depth and way. Until then no lime, no ash, no sulfur."}
 	case dose.Refused:
 		n := next{Title: "No dose for now"}
@@ -270,6 +269,11 @@ func fromDose(w desk.Worked, today quantity.Day) next {
 		return n
 	}
 	return nextOption(w, a.Options[0], today)
+}
+
+// lookAgain is the day by which a bed that is left alone is tested again.
+func lookAgain(w desk.Worked) quantity.Day {
+	return calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
 }
 
 // openOnly are the tasks to do, without the goes that are held back.
