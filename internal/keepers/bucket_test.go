@@ -134,6 +134,21 @@ func TestManureInABucketKeepsFromLime(t *testing.T) {
 	}
 }
 
+// What may go on later goes on then: a crop that still stands, a feed that is for spring.
+func TestABucketWaitsForItsDay(t *testing.T) {
+	y, _, ash := filled(t)
+	y.add(y.crop("kale", "2026-05-20", "2027-02-01"))
+	key := desk.BatchKey(ash.ID)
+	b := y.bucket(key)
+	assert.Greater(t, b.Places[0].Day, today)
+	assert.Error(t, y.pour(bucket.Pour{What: key, Bed: y.bed.ID}))
+	feed := y.bucket("ammonium-sulfate").Places[0]
+	assert.False(t, feed.Today(today))
+	assert.NotEmpty(t, feed.Stopped)
+	some := quantity.Mass(50)
+	assert.Error(t, y.pour(bucket.Pour{What: "ammonium-sulfate", Bed: y.bed.ID, Amount: &some}))
+}
+
 // Several beds at once: each bed's own dose, what they take in all, and all in the year with
 // one change that one undo takes back.
 func TestSeveralBedsAtOnce(t *testing.T) {

@@ -32,7 +32,8 @@ func FuzzQuery(f *testing.F) {
 		for _, q := range []string{"", "on=2027-03-01&bed=3&look=k&sort=ph", "corners=1e308+1%0A2+2&shape=outline&rings=2e9&w=4&h=1",
 			"asked=1&bed=1&corer=0.01&wanted=5000&letter-1=ZZ",
 			"target=NaN&depth=1e308&use=b1&half=yes&reading=99", "method=jars&jar1_lime=0&jar1_ph=1e9&places=1+2+3&tries=6+6+6",
-			"said=9223372036854775807&before=-1&q=%00%ff", "bottle=NaN&n=-5&shown=1e308"} {
+			"said=9223372036854775807&before=-1&q=%00%ff", "bottle=NaN&n=-5&shown=1e308",
+			"fix.2.b1=1e308&fix.3.b4=0.2&out=5&goal=foot&buffering=organic-matter&what=b1&with=b1&chosen=1&bed=2&ash_of=b1&ash_on=1e308"} {
 			f.Add(uint16(i), uint16(3), q)
 		}
 	}
