@@ -261,6 +261,7 @@ func (v *shareView) lay(sh desk.Sharing) {
 			if b.After != nil {
 				x.To = *b.After
 			}
+			x.K, x.KAfter, x.Ceiling = b.Answer.K.Now, b.K, b.Answer.K.Scale.Ceiling
 			for _, m := range from {
 				x.Kilos = append(x.Kilos, float64(sh.Given[i][m].Over(beds[i].Area)/quantity.Kilogram))
 			}

@@ -32,6 +32,10 @@ type FlowBed struct {
 	FromX, ToX                  Px
 	Standing                    string
 	Line                        Px
+	// HasK draws the bar of potassium: what is there, what is added, and the ceiling.
+	HasK             bool
+	KX, KNow, KAdded Px
+	KTop             Px
 }
 
 // Shipment is a bed as it is drawn, with kilograms of each source.
@@ -40,6 +44,10 @@ type Shipment struct {
 	Band     crop.Band
 	From, To quantity.PH
 	Kilos    []float64
+	// K is the potassium there and with what it gets, Ceiling what it may not pass; nil
+	// where it is not known.
+	K, KAfter *quantity.Concentration
+	Ceiling   quantity.Concentration
 }
 
 // The flow in its own units: blocks, ribbons, then the rows of the beds.
@@ -52,6 +60,9 @@ const (
 	flowThin   = 2  // a ribbon is at least so thick
 	flowRuleX  = 470
 	flowRuleW  = 90
+	flowKX     = 570
+	flowKW     = 74
+	flowKPast  = 1.25 // the bar reaches so far past the ceiling
 	flowLowPH  = 4.0
 	flowHighPH = 8.5
 )
@@ -112,9 +123,24 @@ func FlowOf(sources []FlowSource, beds []Shipment) Flow {
 		row.BandX = flowX(b.Band.Low)
 		row.BandW = flowX(b.Band.High) - row.BandX
 		row.FromX, row.ToX = flowX(b.From), flowX(b.To)
+		row.potassium(b)
 		f.Beds = append(f.Beds, row)
 	}
 	return f
+}
+
+// potassium lays out the bar of a bed's potassium.
+func (row *FlowBed) potassium(b Shipment) {
+	if b.K == nil || b.Ceiling <= 0 {
+		return
+	}
+	at := func(k quantity.Concentration) Px {
+		return Px(flowKW * min(1, max(0, float64(k)/(flowKPast*float64(b.Ceiling)))))
+	}
+	row.HasK, row.KX, row.KNow, row.KTop = true, flowKX, at(*b.K), flowKX+at(b.Ceiling)
+	if b.KAfter != nil && *b.KAfter > *b.K {
+		row.KAdded = at(*b.KAfter) - row.KNow
+	}
 }
 
 // ribbonPath is a band from one height to another.
