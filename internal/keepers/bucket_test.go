@@ -205,6 +205,22 @@ func TestAMixByHandIsPutInTheYearAsItWasSlid(t *testing.T) {
 	assert.Error(t, err, "never ash for blueberries")
 }
 
+// Ash of which nobody told goes into the year by no way, a mix or many beds neither.
+func TestAshUntoldIsAskedAboutHoweverItIsPutIn(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-11-12", soil.Lab, 5.7))
+	key := string(material.HardwoodAsh)
+	taken := []desk.Taken{{Key: key, Total: 1000}}
+	m, err := y.keep.Desk.Mix(ctx, y.bed.ID, desk.Choice{}, taken, today)
+	require.NoError(t, err)
+	require.True(t, m.OK, "it is shown")
+	var f garden.Faults
+	_, err = y.keep.Desk.PutMix(ctx, y.act, y.bed.ID, desk.Choice{}, taken, web.EncodePlan)
+	assert.True(t, errors.As(err, &f), "a mix: %v", err)
+	_, err = y.keep.Desk.PutMany(ctx, y.act, []int64{y.bed.ID}, key, web.EncodePlan)
+	assert.True(t, errors.As(err, &f), "many beds: %v", err)
+}
+
 // Shared out by hand: the amount stays, beds that are left out get nothing, and what cannot
 // be is told at its field.
 func TestSharingOutByOnesOwnHand(t *testing.T) {
