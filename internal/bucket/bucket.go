@@ -36,13 +36,7 @@ type Held struct {
 }
 
 // Feed tells whether it goes on by its own measure, not by what a bed needs.
-func (h Held) Feed() bool {
-	switch h.Of.Family {
-	case material.Ash, material.Lime, material.HydratedLime, material.Sulfur, material.Aluminium, material.Iron:
-		return false
-	}
-	return true
-}
+func (h Held) Feed() bool { return !h.Of.MovesPH() || h.Of.GivesAmmonia() }
 
 // Where is a bed and what of the bucket may go there.
 type Where struct {
