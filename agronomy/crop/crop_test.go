@@ -71,6 +71,7 @@ func TestCropsOfOneLineShareIt(t *testing.T) {
 
 func TestWhenSchoolsStepIn(t *testing.T) {
 	tomato, _ := crop.Find("tomato") // 6.2 to 6.8
+	narrow := crop.Crop{Band: crop.Band{Low: 6.1, High: 6.8}} // 6.0 is less than WellUnder below it
 	blueberry, _ := crop.Find("blueberry")
 	general, _ := crop.Find("general-vegetables")
 	for _, c := range []struct {
@@ -88,6 +89,8 @@ func TestWhenSchoolsStepIn(t *testing.T) {
 		{"several readings are surer", crop.BelowBand, tomato, 6.15, 0, false, crop.Act},
 		{"the patient school", crop.At6, tomato, 6.01, 0, false, crop.Patient},
 		{"the patient school at 6.0", crop.At6, tomato, 6.0, 0, false, crop.Act},
+		{"the patient school at 6.0, a little under the band", crop.At6, narrow, 6.0, 0, false, crop.Act},
+		{"the patient school over 6.0, a little under the band", crop.At6, narrow, 6.01, 0, false, crop.Patient},
 		{"to the middle", crop.ToMiddle, tomato, 6.44, 0.14, false, crop.Act},
 		{"to the middle, near it", crop.ToMiddle, tomato, 6.46, 0.14, false, crop.InBand},
 		{"too sweet by less than half", crop.BelowBand, tomato, 7.29, 0.14, false, crop.Drifts},
