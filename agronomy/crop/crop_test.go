@@ -70,7 +70,7 @@ func TestCropsOfOneLineShareIt(t *testing.T) {
 }
 
 func TestWhenSchoolsStepIn(t *testing.T) {
-	tomato, _ := crop.Find("tomato") // 6.2 to 6.8
+	tomato, _ := crop.Find("tomato")                          // 6.2 to 6.8
 	narrow := crop.Crop{Band: crop.Band{Low: 6.1, High: 6.8}} // 6.0 is less than WellUnder below it
 	blueberry, _ := crop.Find("blueberry")
 	general, _ := crop.Find("general-vegetables")
