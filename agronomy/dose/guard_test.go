@@ -1,6 +1,7 @@
 package dose_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -170,7 +171,7 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"weak-method":      {func(r *dose.Request) { r.Reading.Method = soil.Probe }, func(r *dose.Request) { r.Reading.Method = soil.Meter }},
 	"stale-reading": {func(r *dose.Request) { r.Reading.Date = at("2024-09-30") },
 		func(r *dose.Request) { r.Reading.Date = at("2024-10-01") }},
-	"sampled-too-soon":    {put("2026-08-01", material.HardwoodAsh, 50), put("2026-07-20", material.HardwoodAsh, 50)},
+	"sampled-too-soon":    {put("2026-07-27", material.HardwoodAsh, 50), put("2026-07-26", material.HardwoodAsh, 50)},
 	"large-change":        {func(r *dose.Request) { r.Target = ptr(quantity.PH(6.6)) }, plain},
 	"target-outside-band": {func(r *dose.Request) { r.Target = ptr(quantity.PH(6.9)) }, plain},
 	"magnesium-low": {func(r *dose.Request) { r.Reading.Magnesium = ptr(quantity.Concentration(59)) },
@@ -366,4 +367,12 @@ func TestEveryGuardAndStepHasItsWords(t *testing.T) {
 		}
 	}
 	require.False(t, words.HasGuard("no such rule"))
+}
+
+// Lime wants twelve weeks before a sample tells of it: a day less is too soon.
+func TestASampleTooSoonAfterLime(t *testing.T) {
+	for date, soon := range map[string]bool{"2026-06-29": true, "2026-06-28": false} {
+		a := answer(t, request(put(date, material.CalciticLime, 50)))
+		assert.Equal(t, soon, slices.ContainsFunc(a.Guards, func(f guard.Finding) bool { return f.ID == "sampled-too-soon" }), date)
+	}
 }
