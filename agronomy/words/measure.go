@@ -74,6 +74,15 @@ func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) strin
 	return ""
 }
 
+// Amount says an amount in a line: in the gardener's own scoop with what it weighs, where
+// one was weighed.
+func (u Units) Amount(total quantity.Mass, scoop *Scoop) string {
+	if scoop == nil {
+		return u.Mass(total)
+	}
+	return scoop.Count(Scoops(total, scoop.Of)) + " (" + u.Mass(total) + ")"
+}
+
 // Told is an amount as it is taken to the bed: a figure, what it counts, and the same
 // otherwise.
 type Told struct{ Big, Unit, Aside string }

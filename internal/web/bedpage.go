@@ -84,7 +84,7 @@ func lastOf(w desk.Worked, today quantity.Day) string {
 	}
 	for _, t := range w.Tasks {
 		if t.State == garden.Skipped {
-			told(t.Settled, taskWords(t, w.Garden.Units())+" skipped")
+			told(t.Settled, taskWords(t, w.Garden.Units(), scoopOf(w, t))+" skipped")
 		}
 	}
 	for _, r := range w.Readings {
@@ -177,7 +177,7 @@ func taskRows(w desk.Worked, today quantity.Day) (out []taskRow) {
 		if on, held := w.Held[t.ID]; held {
 			state = "held back: its reading was struck out " + words.DayYear(on)
 		}
-		out = append(out, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u)), state, t.Why})
+		out = append(out, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u, scoopOf(w, t))), state, t.Why})
 	}
 	return out
 }

@@ -221,6 +221,9 @@ func optionOf(w desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionV
 	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
 		note = append(note, "not on your shelf")
 	} else if b.Left != nil {
+		if scoop := b.Measure(); scoop != nil {
+			note = append(note, brief(total, scoop, w.Garden.Units()))
+		}
 		has := w.Garden.Units().Mass(*b.Left) + " on the shelf"
 		if total > *b.Left {
 			has += ", " + w.Garden.Units().Mass(total-*b.Left) + " to buy"
@@ -301,13 +304,9 @@ func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 		}
 	}
 	for _, g := range o.Goes {
-		var scoop *words.Scoop
-		if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
-			scoop = b.Measure()
-		}
 		u := w.Garden.Units()
 		x := goView{When: words.NearDay(g.Date, today), Amount: u.Mass(g.Total), Exact: u.MassExact(g.Total), Rate: u.Rate(g.Rate),
-			Measure: u.Measure(g.Kind, g.Total, scoop), Retest: g.RetestFirst}
+			Measure: u.Measure(g.Kind, g.Total, scoopFor(w, o, g)), Retest: g.RetestFirst}
 		if g.PHAfter > 0 {
 			x.Then = "pH " + words.PH(g.PHAfter)
 		}

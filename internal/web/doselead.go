@@ -41,11 +41,7 @@ func partName(w desk.Worked, part int, o dose.Option) string {
 
 // toldOf is a go's amount as it is taken to the bed.
 func toldOf(w desk.Worked, o dose.Option, g dose.Go) words.Told {
-	var scoop *words.Scoop
-	if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
-		scoop = b.Measure()
-	}
-	return w.Garden.Units().Told(g.Kind, g.Total, scoop)
+	return w.Garden.Units().Told(g.Kind, g.Total, scoopFor(w, o, g))
 }
 
 // leadOf is the answer of an option. now is set where the day is today.

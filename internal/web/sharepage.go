@@ -278,7 +278,7 @@ func (v *shareView) row(sh desk.Sharing, i int, u words.Units) shareRow {
 	var given []string
 	for m, x := range sh.Given[i] {
 		if x > 0 {
-			given = append(given, u.Mass(x.Over(b.Area))+" "+words.Family(sh.Of[m].Family))
+			given = append(given, brief(x.Over(b.Area), sh.Stocks[m].Measure(), u)+" "+words.Family(sh.Of[m].Family))
 		}
 	}
 	row.Given = strings.Join(given, " · ")

@@ -104,7 +104,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 	}
 	if sh.Next != nil && len(sh.Coming) == 0 {
 		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next,
-			sh.Garden.Units()) + " on " + sh.Beds[sh.Next.BedID].Name
+			sh.Garden.Units(), measureOf(sh.Batches, *sh.Next)) + " on " + sh.Beds[sh.Next.BedID].Name
 		if m, ok := sh.Moved[sh.Next.ID]; ok {
 			v.Next += " (" + words.Moved(m.From, m.Why, m.Retest) + ")"
 		}
@@ -162,11 +162,13 @@ func sheetHeadline(sh year.Sheet) string {
 	return day + ": " + words.Count(len(goes), "bed", "beds") + ", " + sh.Garden.Units().Mass(total)
 }
 
-func taskWords(t garden.Task, u words.Units) string {
+// taskWords says a task in a line; scoop is the measure of what goes on, nil where none was
+// weighed.
+func taskWords(t garden.Task, u words.Units, scoop *words.Scoop) string {
 	if t.Kind == garden.TaskRetest {
 		return "a retest"
 	}
-	return u.Mass(t.Total) + " of " + words.Material(t.What)
+	return u.Amount(t.Total, scoop) + " of " + words.Material(t.What)
 }
 
 func taskOf(sh year.Sheet, t garden.Task) taskView {
@@ -212,7 +214,7 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	case garden.Skipped:
 		v.Says = skippedWords(t)
 	default:
-		v.Says = u.Mass(t.Total) + " of " + v.Material
+		v.Says = u.Amount(t.Total, measureOf(sh.Batches, t)) + " of " + v.Material
 	}
 	return v
 }

@@ -297,7 +297,7 @@ func around(w desk.Worked, today, on quantity.Day) next {
 		if t.Due < on-aroundDays || t.Due > on+aroundDays {
 			continue
 		}
-		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(taskWords(t, w.Garden.Units())),
+		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(taskWords(t, w.Garden.Units(), scoopOf(w, t))),
 			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
 	}
 	if len(n.Lines) == 0 {
@@ -331,7 +331,7 @@ func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 				l.Then = "about " + words.PH(*t.PHAfter)
 			}
 		} else {
-			l.What = w.Garden.Units().Mass(t.Total) + " of " + words.Material(t.What)
+			l.What = brief(t.Total, scoopOf(w, t), w.Garden.Units()) + " of " + words.Material(t.What)
 			if t.PHAfter != nil {
 				l.Then = "pH " + words.PH(*t.PHAfter)
 			}
@@ -358,7 +358,7 @@ func nextOption(w desk.Worked, o dose.Option, today quantity.Day) next {
 			tested = true
 			n.Lines = append(n.Lines, test)
 		}
-		l := nextLine{When: words.NearDay(g.Date, today), What: w.Garden.Units().Mass(g.Total)}
+		l := nextLine{When: words.NearDay(g.Date, today), What: brief(g.Total, scoopFor(w, o, g), w.Garden.Units())}
 		if g.PHAfter > 0 {
 			l.Then = "pH " + words.PH(g.PHAfter)
 		}
