@@ -35,8 +35,11 @@ type Held struct {
 	Of  material.Batch
 }
 
-// Feed tells whether it goes on by its own measure, not by what a bed needs.
-func (h Held) Feed() bool { return !h.Of.MovesPH() || h.Of.GivesAmmonia() }
+// Feed tells whether it goes on by its own measure, not by what a bed needs: potash goes by
+// the potassium that a bed is short of.
+func (h Held) Feed() bool {
+	return !h.Of.MovesPH() && h.Of.Family != material.Potash || h.Of.GivesAmmonia()
+}
 
 // Where is a bed and what of the bucket may go there.
 type Where struct {

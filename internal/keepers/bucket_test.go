@@ -121,6 +121,23 @@ func TestAFeedGoesByItsOwnMeasure(t *testing.T) {
 	require.NoError(t, y.pour(bucket.Pour{What: manure, Bed: y.bed.ID, Amount: &most}))
 }
 
+// Potash goes by what the bed is short of: none where there is enough, however it is asked.
+func TestPotashInABucketGoesByThePotassium(t *testing.T) {
+	for ppm, may := range map[quantity.Concentration]bool{70: true, 200: false} {
+		y := newYard(t)
+		r := y.read("2026-11-12", soil.Lab, 6.5)
+		r.Potassium, r.Extractant = &ppm, soil.AmmoniumAcetate
+		y.add(y.crop("dahlia", "2027-05-15", ""), r)
+		b := y.bucket("potassium-sulfate")
+		require.False(t, b.Held.Feed())
+		assert.Equal(t, may, b.Places[0].Day > 0, "%v ppm", ppm)
+		if !may {
+			some := quantity.Mass(100)
+			assert.Error(t, y.pour(bucket.Pour{What: "potassium-sulfate", Bed: y.bed.ID, Amount: &some}))
+		}
+	}
+}
+
 // Manure keeps three weeks from lime: a day less is too near.
 func TestManureInABucketKeepsFromLime(t *testing.T) {
 	for days, may := range map[quantity.Day]bool{20: false, 21: true} {

@@ -34,6 +34,8 @@ type View struct {
 	Moved   map[int64]Move
 	Library garden.Library
 	Marks   []garden.Mark
+	// Batches are what stands on the shelf, by number.
+	Batches map[int64]garden.Batch
 	// noted is what the plots were judged from, by bed; beds are all that there
 	// are, those off the plan too.
 	noted map[int64]noted
@@ -145,6 +147,9 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 		return v, err
 	}
 	if v.Marks, err = garden.All[garden.Mark](r); err != nil {
+		return v, err
+	}
+	if v.Batches, err = BatchesByID(r); err != nil {
 		return v, err
 	}
 	if err := v.judge(r, day); err != nil {

@@ -119,14 +119,10 @@ func (k Keeper) expected(r Reader, today, day quantity.Day, o Outlook) (View, er
 	if err != nil {
 		return v, err
 	}
-	batches, err := BatchesByID(r)
-	if err != nil {
-		return v, err
-	}
 	open := ByBed(v.ToDo(), func(t garden.Task) int64 { return t.BedID })
 	for i := range v.Plots {
 		p := &v.Plots[i]
-		c := Coming{Plot: *p, Garden: v.Garden, Library: v.Library, noted: v.noted[p.Bed.ID], Open: open[p.Bed.ID], Batches: batches,
+		c := Coming{Plot: *p, Garden: v.Garden, Library: v.Library, noted: v.noted[p.Bed.ID], Open: open[p.Bed.ID], Batches: v.Batches,
 			Today: today}
 		if ph, ok := o.Expect(c, day); ok {
 			p.Stand(ph)

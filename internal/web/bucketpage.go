@@ -27,6 +27,8 @@ type bucketView struct {
 	Held    string
 	Choices []ui.Option
 	Kit     string
+	// Safety is what to mind with it.
+	Safety []string
 	// Nowhere says why it goes on no bed at all.
 	Nowhere            string
 	Today, Later, Nots []whereView
@@ -69,6 +71,7 @@ func (s *server) showBucket(c *gin.Context, status int, what string, bed int64, 
 		if kit := words.List(words.Kit(h.Of.Kind)); kit != "" {
 			v.Kit = kit + "."
 		}
+		v.Safety = words.Safety(h.Of.Kind)
 		v.nowhere(b)
 		for i := range b.Places {
 			p := placeOf(b, &b.Places[i], today)

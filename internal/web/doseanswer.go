@@ -379,7 +379,7 @@ func halfOf(w desk.Worked, o dose.Option, today quantity.Day) *halfView {
 		if g.RetestFirst {
 			break
 		}
-		line := u.Mass(g.Total)
+		line := brief(g.Total, scoopFor(w, o, g), u)
 		if len(o.Parts) > 1 {
 			line += " of " + words.Lower(materialName(w, o.Parts[g.Part].Batch))
 		}

@@ -49,7 +49,7 @@ func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
 		x.Mind = words.Count(len(x.Guards), "thing", "things") + " to mind"
 		var days []string
 		for _, g := range o.Goes {
-			days = append(days, u.Mass(g.Total)+" on "+words.NearDay(g.Date, today))
+			days = append(days, brief(g.Total, scoopFor(w, o, g), u)+" on "+words.NearDay(g.Date, today))
 		}
 		x.When = words.List(days)
 		if w.AshUntold(o) {

@@ -186,11 +186,7 @@ func (x *manyRow) option(row *desk.ManyRow, u words.Units, today quantity.Day, c
 	var days []string
 	total := quantity.Mass(0)
 	for n, p := range o.Parts {
-		var scoop *words.Scoop
-		if b := shelfOf(row.Worked, p.Batch); b != nil {
-			scoop = b.Measure()
-		}
-		told := u.Told(p.Kind, p.Total, scoop)
+		told := u.Told(p.Kind, p.Total, stockMeasure(row.Worked, p.Batch))
 		if n > 0 {
 			x.Gets += " and "
 		}

@@ -161,7 +161,7 @@ func mixTitle(m desk.Mixed) string {
 	}
 	u, says := m.Garden.Units(), []string{}
 	for i, p := range m.Option.Parts {
-		says = append(says, u.Mass(p.Total)+" of "+partName(m.Worked, i, m.Option))
+		says = append(says, brief(p.Total, stockMeasure(m.Worked, p.Batch), u)+" of "+partName(m.Worked, i, m.Option))
 	}
 	return words.List(says) + " on " + m.Bed.Name
 }

@@ -20,7 +20,12 @@ func scoopOf(w desk.Worked, t garden.Task) *words.Scoop {
 }
 
 func scoopFor(w desk.Worked, o dose.Option, g dose.Go) *words.Scoop {
-	if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil {
+	return stockMeasure(w, o.Parts[g.Part].Batch)
+}
+
+// stockMeasure is the measure of one of a dose's materials.
+func stockMeasure(w desk.Worked, batch int) *words.Scoop {
+	if b := shelfOf(w, batch); b != nil {
 		return b.Measure()
 	}
 	return nil

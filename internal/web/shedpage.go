@@ -156,7 +156,7 @@ func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
 		b.Lines = append(b.Lines, "left out wet")
 	}
 	if x.Planned > 0 {
-		b.Lines, b.Exact = append(b.Lines, u.Mass(x.Planned)+" planned"), u.MassExact(x.Planned)
+		b.Lines, b.Exact = append(b.Lines, u.Amount(x.Planned, x.Measure())+" planned"), u.MassExact(x.Planned)
 	}
 	if x.Coming > 0 {
 		b.Lines = append(b.Lines, "about "+u.Mass(x.Coming)+" more by "+words.Day(x.Until)+", as its fires go")
@@ -216,7 +216,7 @@ func bagOf(x shelf.Stock, g garden.Garden) bagView {
 		b.Measure = "a level " + scoopName(x.Batch) + " is " + u.Mass(*x.Scoop)
 	}
 	if x.Planned > 0 {
-		b.Planned, b.Exact = u.Mass(x.Planned)+" planned", u.MassExact(x.Planned)
+		b.Planned, b.Exact = u.Amount(x.Planned, x.Measure())+" planned", u.MassExact(x.Planned)
 		if short := x.Short(); short > 0 {
 			b.Planned += ", short by " + u.Mass(short)
 		}
