@@ -56,8 +56,9 @@ func around(stocks []Stock, beds []Asked, fixed []Fixed) (rest []Stock, round []
 		round[i].Most, round[i].Family = slices.Clone(round[i].Most), maps.Clone(round[i].Family)
 	}
 	for i, f := range fixed {
-		if why := take(rest, &round[f.Bed], f); why != "" {
-			return nil, nil, &InputError{fmt.Sprintf("fixed[%d]", i), why}
+		if wrong := take(rest, &round[f.Bed], f); wrong.Why != "" {
+			wrong.Field = fmt.Sprintf("fixed[%d]", i)
+			return nil, nil, &wrong
 		}
 	}
 	return rest, round, nil
@@ -84,8 +85,9 @@ func fixedWithoutAsh(stocks []Stock, beds []Asked, fixed []Fixed) (Plan, error) 
 	return p, nil
 }
 
-// take takes a fixed amount out of what is left to share; it says why that cannot be.
-func take(stocks []Stock, bed *Asked, f Fixed) string {
+// take takes a fixed amount out of what is left to share; Why is set where that cannot
+// be.
+func take(stocks []Stock, bed *Asked, f Fixed) InputError {
 	s := &stocks[f.Stock]
 	most := bed.Most[f.Stock]
 	if all, ok := bed.Family[s.Family]; ok {
@@ -94,18 +96,18 @@ func take(stocks []Stock, bed *Asked, f Fixed) string {
 	switch {
 	case f.Rate < leastFixed:
 		bed.Most[f.Stock] = 0
-		return ""
+		return InputError{}
 	case s.Barred, most <= 0:
-		return "none of it may go there"
+		return InputError{Why: "none of it may go there"}
 	case f.Rate < s.Least-leastFixed:
-		return fmt.Sprintf("less than %.0f g/m² is not worth a go", float64(s.Least))
+		return InputError{Why: "less than is worth a go", AtLeast: s.Least}
 	case f.Rate > most+leastFixed:
-		return fmt.Sprintf("no more than %.0f g/m² may go there", float64(most))
+		return InputError{Why: "more than may go there", AtMost: most}
 	}
 	if s.OnHand != nil {
 		left := *s.OnHand - f.Rate.Over(bed.Area)
 		if left < -1e-6 {
-			return "there is not so much of it"
+			return InputError{Why: "there is not so much of it"}
 		}
 		left = max(0, left)
 		s.OnHand = &left
@@ -115,11 +117,11 @@ func take(stocks []Stock, bed *Asked, f Fixed) string {
 		w = bed.Worth[f.Stock]
 	}
 	if w.CaCO3 != 0 && (bed.Need < 0) != (w.CaCO3 < 0) {
-		return "it moves the bed the wrong way"
+		return InputError{Why: "it moves the bed the wrong way"}
 	}
 	if bed.K2ORoom >= 0 && w.K2O > 0 {
 		if bed.K2ORoom -= quantity.Rate(float64(f.Rate) * w.K2O); bed.K2ORoom < -leastFixed {
-			return "that would push potassium too high there"
+			return InputError{Why: "that would push potassium too high there"}
 		}
 		bed.K2ORoom = max(0, bed.K2ORoom)
 	}
@@ -128,7 +130,7 @@ func take(stocks []Stock, bed *Asked, f Fixed) string {
 	}
 	lowers := bed.Need < 0
 	if over := bed.meet(quantity.Rate(float64(f.Rate) * w.CaCO3)); over > bed.Bed.Room+leastFixed {
-		return "that is more than it needs"
+		return InputError{Why: "that is more than it needs"}
 	} else if over > 0 {
 		bed.Bed.Room = max(0, bed.Bed.Room-over)
 	}
@@ -136,7 +138,7 @@ func take(stocks []Stock, bed *Asked, f Fixed) string {
 		bed.Bed.Room = 0 // what was lowered is not raised again
 	}
 	bed.used(stocks, f)
-	return ""
+	return InputError{}
 }
 
 // used takes a fixed amount off what the bed may have: no more of the stock, and of its

@@ -97,40 +97,44 @@ func (p Plan) Total(beds []Bed) (caco3, k2o quantity.Mass) {
 // MostStocks is how many stocks can be shared out at once.
 const MostStocks = 12
 
-// InputError says which field cannot be.
-type InputError struct{ Field, Why string }
+// InputError says which field cannot be. AtMost and AtLeast are what an amount by hand may
+// be; 0 where no figure holds it.
+type InputError struct {
+	Field, Why      string
+	AtMost, AtLeast quantity.Rate
+}
 
 func (e *InputError) Error() string { return e.Field + ": " + e.Why }
 
 // check refuses figures that cannot be.
 func check(stocks []Stock, beds []Bed) error {
 	if len(stocks) > MostStocks {
-		return &InputError{"stock", fmt.Sprintf("at most %d stocks are shared out at once", MostStocks)}
+		return &InputError{Field: "stock", Why: fmt.Sprintf("at most %d stocks are shared out at once", MostStocks)}
 	}
 	for i, s := range stocks {
 		at := fmt.Sprintf("stock[%d]", i)
 		switch {
 		case !finite(s.Worth, s.K2O, s.Price, float64(s.Least)) || s.K2O < 0:
-			return &InputError{at, "its figures cannot be"}
+			return &InputError{Field: at, Why: "its figures cannot be"}
 		case s.Price < 0:
-			return &InputError{at + ".price_kg", "a price of 0 or more is needed"}
+			return &InputError{Field: at + ".price_kg", Why: "a price of 0 or more is needed"}
 		case s.Least < 0:
-			return &InputError{at + ".min_g_m2", "an amount of 0 or more is needed"}
+			return &InputError{Field: at + ".min_g_m2", Why: "an amount of 0 or more is needed"}
 		case s.OnHand != nil && !(*s.OnHand >= 0):
-			return &InputError{at + ".kg", "an amount of 0 or more is needed"}
+			return &InputError{Field: at + ".kg", Why: "an amount of 0 or more is needed"}
 		}
 	}
 	for i, b := range beds {
 		at := fmt.Sprintf("beds[%d]", i)
 		switch {
 		case !(b.Area > 0) || !finite(float64(b.Area)):
-			return &InputError{at + ".area_m2", "an area above 0 is needed"}
+			return &InputError{Field: at + ".area_m2", Why: "an area above 0 is needed"}
 		case !finite(float64(b.Need), float64(b.Room), float64(b.K2ONeed), float64(b.K2ORoom)) || b.Room < 0 || b.K2ONeed < 0:
-			return &InputError{at, "its figures cannot be"}
+			return &InputError{Field: at, Why: "its figures cannot be"}
 		case b.Worth != nil && len(b.Worth) != len(stocks):
-			return &InputError{at, "its figures cannot be"}
+			return &InputError{Field: at, Why: "its figures cannot be"}
 		case len(b.Most) != len(stocks):
-			return &InputError{at + ".max_g_m2", "a limit for each stock is needed"}
+			return &InputError{Field: at + ".max_g_m2", Why: "a limit for each stock is needed"}
 		}
 	}
 	return nil

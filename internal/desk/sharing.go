@@ -229,10 +229,26 @@ func (s *Sharing) atItsField(err error, hand []ByHand) error {
 	}
 	for i, h := range hand {
 		if wrong.Field == fmt.Sprintf("fixed[%d]", i) {
-			return garden.Faults{h.Field(): wrong.Why}
+			return garden.Faults{h.Field(): s.why(wrong, h)}
 		}
 	}
 	return err
+}
+
+// why says what is wrong with an amount by hand, with what it may be on that bed.
+func (s *Sharing) why(wrong *ration.InputError, h ByHand) string {
+	says := wrong.Why
+	for i := range s.Beds {
+		if area := s.Beds[i].Area; s.Beds[i].Worked.Bed.ID == h.Bed {
+			switch u := s.Garden.Units(); {
+			case wrong.AtMost > 0:
+				says += ", at most " + u.Mass(wrong.AtMost.Over(area))
+			case wrong.AtLeast > 0:
+				says += ", at least " + u.Mass(wrong.AtLeast.Over(area))
+			}
+		}
+	}
+	return says
 }
 
 // shelf is what may be shared out: bins that were weighed, bags of what moves pH or feeds

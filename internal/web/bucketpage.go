@@ -3,6 +3,7 @@ package web
 import (
 	"net/http"
 	"net/url"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -166,8 +167,7 @@ func placeOf(b bucket.Bucket, w *bucket.Where, today quantity.Day) whereView {
 		}
 	case w.Most > 0 && w.Day == today:
 		p.told(u, b.Held, w.Most.Over(w.Bed.Area()), scoop)
-		p.Big = "to " + p.Big
-		p.Aside += ", at most at one time"
+		p.Aside = strings.TrimPrefix(p.Aside+", at most at one time", ", ")
 	}
 	if w.Day > today {
 		p.When = words.NearDay(w.Day, today)
