@@ -49,7 +49,7 @@ test("schools stand side by side, and a mix is slid by hand", async ({ page }) =
   await expect(page.locator("#put-mix")).toHaveCount(0);
   await page.locator("#lime_on").fill("0.8");
   await page.locator("#ash_on").fill("1.5");
-  await expect(page.getByRole("heading", { level: 1 })).toContainText("1.5 kg of oven ash");
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("15 scoops of oven ash");
   await expect(page.locator("#ash_on")).toBeFocused();
   await page.locator("#put-mix").click();
   await expect(page.locator("#flash")).toContainText("Put 2 goes and a retest in the year for Middle ledge.");
