@@ -71,6 +71,30 @@ test("several beds are dosed at once, and one by one", async ({ page }) => {
   await expect(page.locator("#flash")).toContainText("in the year for 1 bed");
 });
 
+test("what is chosen, ticked or typed while an answer is on its way stays", async ({ page }) => {
+  const slow = (path) => page.route(path, async (route) => {
+    await new Promise((go) => { setTimeout(go, 500); });
+    await route.continue();
+  });
+  await page.goto("/dose/many");
+  await slow(/dose\/many\?/);
+  await page.getByLabel("Of what").selectOption({ label: "Oven ash, autumn batch" });
+  await expect(page.locator("#put-many")).toBeDisabled(); // what it would put on is not what is asked for
+  await page.getByLabel("Lower ledge", { exact: true }).check();
+  await expect(page.getByRole("heading", { level: 1 })).toContainText("of oven ash, autumn batch on 2 beds");
+  await expect(page.locator("#put-many")).toBeEnabled();
+  await page.goto("/shed/share");
+  await slow(/shed\/share\?/);
+  await page.getByText("Share by my own hand").click();
+  const by = (bed) => page.getByLabel(`Oven ash, autumn batch on ${bed}`, { exact: true });
+  await by("Middle ledge").fill("1.2");
+  await by("Lower ledge").pressSequentially("0.7", { delay: 350 });
+  await expect(by("Middle ledge")).toHaveValue("1.2");
+  await expect(by("Lower ledge")).toHaveValue("0.7");
+  await expect(page).toHaveURL(/=0\.7(&|$)/);
+  await expect(by("Lower ledge")).toBeFocused();
+});
+
 test("a bucket in the hand goes where it may, with a signal or without", async ({ browser, baseURL }) => {
   const context = await browser.newContext({ viewport: phone, baseURL });
   const page = await context.newPage();

@@ -9,3 +9,4 @@ import "./js/placing.js";
 import "./js/bench.js";
 import "./js/forms.js";
 import "./js/folds.js";
+import "./js/swaps.js";

@@ -1,0 +1,38 @@
+// An answer on its way takes the place of what stands on the page. What is typed or
+// clicked while it comes is not lost with it.
+
+// What is being typed and was not yet sent goes into the field that takes its place, and is sent.
+let typed = null;
+document.addEventListener("htmx:beforeSwap", (e) => {
+  const el = document.activeElement;
+  typed = null;
+  if (!el.id || !el.matches("input:not([type=checkbox], [type=radio], [type=range]), textarea") || !e.detail.target.contains(el)) return;
+  if (el.value !== e.detail.requestConfig.parameters[el.name]) typed = el;
+});
+document.addEventListener("htmx:afterSwap", () => {
+  const is = typed && document.getElementById(typed.id);
+  if (is && is !== typed) {
+    is.value = typed.value;
+    is.setSelectionRange(typed.selectionStart, typed.selectionEnd);
+  }
+});
+// Only then does the new form listen.
+document.addEventListener("htmx:afterSettle", () => {
+  const is = typed && document.getElementById(typed.id);
+  if (is && is !== typed) is.dispatchEvent(new Event("change", { bubbles: true }));
+  typed = null;
+});
+
+// A box whose place was taken between press and release is ticked all the same.
+const ticked = "input[type=checkbox], input[type=radio]";
+let pressed = null;
+document.addEventListener("pointerdown", (e) => {
+  const on = e.target.closest(`label, ${ticked}`);
+  const box = on && (on.control || on);
+  pressed = box && box.id && box.matches(ticked) ? { on, id: box.id, was: box.checked } : null;
+}, true);
+document.addEventListener("pointerup", () => {
+  const is = pressed && !pressed.on.isConnected && document.getElementById(pressed.id);
+  if (is && is.checked === pressed.was) is.click();
+  pressed = null;
+}, true);
