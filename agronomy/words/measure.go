@@ -2,6 +2,7 @@ package words
 
 import (
 	"math"
+	"strconv"
 	"strings"
 
 	"zephyrfield/agronomy/material"
@@ -81,6 +82,14 @@ func (u Units) Amount(total quantity.Mass, scoop *Scoop) string {
 		return u.Mass(total)
 	}
 	return scoop.Count(Scoops(total, scoop.Of)) + " (" + u.Mass(total) + ")"
+}
+
+// OutOf says how much of all there is: 47 of 90 scoops.
+func (u Units) OutOf(part, all quantity.Mass, scoop *Scoop) string {
+	if scoop == nil {
+		return u.Mass(part) + " of " + u.Mass(all)
+	}
+	return strconv.Itoa(Scoops(part, scoop.Of)) + " of " + Count(Scoops(all, scoop.Of), scoop.Name, scoop.Name+"s")
 }
 
 // Told is an amount as it is taken to the bed: a figure, what it counts, and the same

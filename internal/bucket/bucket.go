@@ -35,6 +35,14 @@ type Held struct {
 	Of  material.Batch
 }
 
+// Measure is what it is counted in; nil where none was weighed.
+func (h Held) Measure() *words.Scoop {
+	if h.On == nil {
+		return nil
+	}
+	return h.On.Measure()
+}
+
 // Feed tells whether it goes on by its own measure, not by what a bed needs: potash goes by
 // the potassium that a bed is short of.
 func (h Held) Feed() bool {
@@ -250,7 +258,7 @@ func (w Where) log(tx Tx, a garden.Act, h *Held, p Pour) (string, error) {
 		x.BatchID = &h.On.ID
 	}
 	if w.Most > 0 && p.Amount.Per(w.Bed.Area()) > w.Most*(1+1e-6) {
-		return "", garden.Faults{"amount": "that is more than the " + w.Garden.Units().Mass(w.Most.Over(w.Bed.Area())) +
+		return "", garden.Faults{"amount": "that is more than the " + w.Garden.Units().Amount(w.Most.Over(w.Bed.Area()), h.Measure()) +
 			" that this bed may have at one time"}
 	}
 	return year.Note(tx, a, x)

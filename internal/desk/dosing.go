@@ -45,6 +45,8 @@ type Worked struct {
 	Answer  dose.Answer
 	// Shelf goes with Request.Materials; nil where the usual kind stands in.
 	Shelf []*garden.Stock
+	// Stocks are all batches that are known of, what stands on the shelf no more too.
+	Stocks []garden.Stock
 	// Outdated is the dose in the year that an older reading made; nil where there is none.
 	Outdated *Outdated
 }
@@ -121,11 +123,22 @@ func (k Keeper) Sides(ctx context.Context, w Worked, c Choice, today quantity.Da
 
 // ask makes the request of a bed’s record.
 func (w *Worked) ask(c Choice, shelf []garden.Stock, today quantity.Day) error {
+	w.Stocks = shelf
 	if err := w.pickReading(c.Reading, today); err != nil {
 		return err
 	}
 	w.Beside = w.beside()
 	w.Request, w.Shelf = w.request(c, shelf, today)
+	return nil
+}
+
+// Measure is the gardener’s own measure of a batch; nil where none was weighed.
+func (w *Worked) Measure(batch *int64) *words.Scoop {
+	for i := range w.Stocks {
+		if batch != nil && w.Stocks[i].ID == *batch {
+			return w.Stocks[i].Measure()
+		}
+	}
 	return nil
 }
 

@@ -17,6 +17,8 @@ type Outdated struct {
 	Reading garden.Reading
 	Left    quantity.Mass
 	What    material.Kind
+	// Batch is what it is of; nil where that is more than one, or none on the shelf.
+	Batch *int64
 	// Now is the same option by the reading that is used now, and Total what that puts on;
 	// nil and 0 where it is not offered any more.
 	Now   *dose.Option
@@ -65,6 +67,9 @@ func (w *Worked) outdated(r Reader) (*Outdated, error) {
 		case !slices.Contains(splitKey(key), k):
 			key = joinKey(key, k)
 		}
+	}
+	if b := open[0].BatchID; b != nil && key == BatchKey(*b) {
+		o.Batch = b
 	}
 	if now, ok := w.Pick(key); ok {
 		o.Now = &now

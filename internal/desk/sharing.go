@@ -238,13 +238,19 @@ func (s *Sharing) atItsField(err error, hand []ByHand) error {
 // why says what is wrong with an amount by hand, with what it may be on that bed.
 func (s *Sharing) why(wrong *ration.InputError, h ByHand) string {
 	says := wrong.Why
+	var scoop *words.Scoop
+	for m := range s.Stocks {
+		if s.StockKey(m) == h.Key {
+			scoop = s.Stocks[m].Measure()
+		}
+	}
 	for i := range s.Beds {
 		if area := s.Beds[i].Area; s.Beds[i].Worked.Bed.ID == h.Bed {
 			switch u := s.Garden.Units(); {
 			case wrong.AtMost > 0:
-				says += ", at most " + u.Mass(wrong.AtMost.Over(area))
+				says += ", at most " + u.Amount(wrong.AtMost.Over(area), scoop)
 			case wrong.AtLeast > 0:
-				says += ", at least " + u.Mass(wrong.AtLeast.Over(area))
+				says += ", at least " + u.Amount(wrong.AtLeast.Over(area), scoop)
 			}
 		}
 	}

@@ -423,12 +423,12 @@ func (s *server) stockOf(c *gin.Context, b garden.Batch, u words.Units) (*stockV
 	}
 	v := &stockView{Left: "not weighed yet", Today: s.Clock.Today().String()}
 	if left != nil {
-		v.Left = u.Mass(*left)
+		v.Left = u.Amount(*left, b.Measure())
 	}
 	says := map[string]string{garden.MovedIn: "came", garden.MovedOut: "went", garden.MovedWeighed: "weighed"}
 	for i := len(moves) - 1; i >= 0; i-- {
 		m := moves[i]
-		v.Lines = append(v.Lines, moveLine{words.DayYear(m.Date), u.Mass(m.Amount) + " " + says[m.Kind], m.Note})
+		v.Lines = append(v.Lines, moveLine{words.DayYear(m.Date), u.Amount(m.Amount, b.Measure()) + " " + says[m.Kind], m.Note})
 	}
 	return v, nil
 }

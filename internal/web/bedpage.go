@@ -84,7 +84,7 @@ func lastOf(w desk.Worked, today quantity.Day) string {
 	}
 	for _, t := range w.Tasks {
 		if t.State == garden.Skipped {
-			told(t.Settled, taskWords(t, w.Garden.Units(), scoopOf(w, t))+" skipped")
+			told(t.Settled, taskWords(t, w.Garden.Units(), w.Measure(t.BatchID))+" skipped")
 		}
 	}
 	for _, r := range w.Readings {
@@ -98,7 +98,7 @@ func lastOf(w desk.Worked, today quantity.Day) string {
 		told(r.Date, what)
 	}
 	for _, a := range w.Applications {
-		told(a.Date, w.Garden.Units().Mass(a.Total)+" of "+words.Material(a.What)+" put on")
+		told(a.Date, w.Garden.Units().Amount(a.Total, w.Measure(a.BatchID))+" of "+words.Material(a.What)+" put on")
 	}
 	return says
 }
@@ -143,7 +143,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 			continue
 		}
 		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)),
-			u.Mass(a.Total), u.Rate(a.Rate), a.Note})
+			u.Amount(a.Total, w.Measure(a.BatchID)), u.Rate(a.Rate), a.Note})
 	}
 	v.Tasks = taskRows(w, today)
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
@@ -177,7 +177,7 @@ func taskRows(w desk.Worked, today quantity.Day) (out []taskRow) {
 		if on, held := w.Held[t.ID]; held {
 			state = "held back: its reading was struck out " + words.DayYear(on)
 		}
-		out = append(out, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u, scoopOf(w, t))), state, t.Why})
+		out = append(out, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u, w.Measure(t.BatchID))), state, t.Why})
 	}
 	return out
 }

@@ -141,11 +141,9 @@ func placeOf(b bucket.Bucket, w *bucket.Where, today quantity.Day) whereView {
 	}
 	kg := u.Weights()
 	p.Measures = []ui.Option{{Value: kg.Name, Text: kg.Name}}
-	var scoop *words.Scoop
-	if h := b.Held; h.On != nil {
-		if scoop = h.On.Measure(); scoop != nil {
-			p.Measures = append([]ui.Option{{Value: inScoops, Text: scoop.Name + "s"}}, p.Measures...)
-		}
+	scoop := b.Held.Measure()
+	if scoop != nil {
+		p.Measures = append([]ui.Option{{Value: inScoops, Text: scoop.Name + "s"}}, p.Measures...)
 	}
 	switch {
 	case w.Task != nil:

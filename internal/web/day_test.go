@@ -72,9 +72,10 @@ func TestTheSheetCountsBedsAndReadsBackAmounts(t *testing.T) {
 	s.saved(s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), url.Values{"version": {strconv.FormatInt(g.Version, 10)}, "amount": {"18"},
 		"measure": {"scoops"}, "note": {"Calm day."}}))
 	page = s.get("/sheet").Body.String()
-	assert.Contains(t, page, "1.8 kg put on: Calm day.")
+	assert.Contains(t, page, "18 level scoops (1.8 kg) put on: Calm day.")
 	assert.Contains(t, page, "skipped: Frost.")
-	assert.Contains(t, s.get(bedPath(bed.ID)).Body.String(), "<h1>Lower ledge: 1.8 kg of hardwood ash put on, 24 Nov 2026</h1>")
+	assert.Contains(t, s.get(bedPath(bed.ID)).Body.String(),
+		"<h1>Lower ledge: 18 level scoops (1.8 kg) of hardwood ash put on, 24 Nov 2026</h1>")
 }
 
 func (s *site) add(rs ...garden.Record) {

@@ -207,7 +207,7 @@ func optionOf(w desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionV
 		total += p.Total
 	}
 	v := optionView{ID: "use-" + w.Key(o), Key: w.Key(o), Name: optionName(w, o), On: on,
-		Amount: w.Garden.Units().Mass(total), Exact: w.Garden.Units().MassExact(total), Potassium: "0"}
+		Amount: optionAmount(w, o, total), Exact: w.Garden.Units().MassExact(total), Potassium: "0"}
 	if o.PH.Median > 0 {
 		m := draw.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)
 		v.Mini = &m
@@ -221,8 +221,8 @@ func optionOf(w desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionV
 	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
 		note = append(note, "not on your shelf")
 	} else if b.Left != nil {
-		if scoop := b.Measure(); scoop != nil {
-			note = append(note, brief(total, scoop, w.Garden.Units()))
+		if b.Measure() != nil {
+			note = append(note, w.Garden.Units().Mass(total))
 		}
 		has := w.Garden.Units().Mass(*b.Left) + " on the shelf"
 		if total > *b.Left {
@@ -241,6 +241,14 @@ func optionOf(w desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionV
 		v.CautionText = words.Count(n, "caution", "cautions")
 	}
 	return v
+}
+
+// optionAmount is all that an option puts on; in scoops where it is of one material.
+func optionAmount(w desk.Worked, o dose.Option, total quantity.Mass) string {
+	if len(o.Parts) > 1 {
+		return w.Garden.Units().Mass(total)
+	}
+	return brief(total, stockMeasure(w, o.Parts[0].Batch), w.Garden.Units())
 }
 
 // money writes a sum with its sign: letters after it, a sign before it.
@@ -262,7 +270,7 @@ func optionName(w desk.Worked, o dose.Option) string {
 	}
 	names := make([]string, len(o.Parts))
 	for i, p := range o.Parts {
-		names[i] = words.Brief(p.Kind) + " " + w.Garden.Units().Mass(p.Total)
+		names[i] = words.Brief(p.Kind) + " " + brief(p.Total, stockMeasure(w, p.Batch), w.Garden.Units())
 	}
 	return words.Capital(strings.Join(names, ", "))
 }
@@ -405,10 +413,10 @@ const (
 func doseChart(w desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
-		Units: w.Garden.Units(),
-		From:  today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
+		Units: w.Garden.Units(), Measure: w.Measure,
+		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
 	for _, g := range o.Goes {
-		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate})
+		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate, BatchID: batchOf(w, o, g)})
 	}
 	c := draw.Chart{}
 	if e := o.AtRetest; e.Median > 0 {

@@ -113,12 +113,12 @@ func outdatedOf(w desk.Worked, today quantity.Day) *outdatedView {
 	if o.Reading.PH != nil {
 		v.Says += " (" + words.PH(o.Reading.Soil().Water()) + ")"
 	}
-	v.Says += ": " + u.Mass(o.Left) + " of " + words.Material(o.What) + " still to go on. "
+	v.Says += ": " + u.Amount(o.Left, w.Measure(o.Batch)) + " of " + words.Material(o.What) + " still to go on. "
 	switch {
 	case o.Now == nil:
 		v.Says += "By the reading of " + words.NearDay(w.Used.Date, today) + " it would not be offered now."
 	case o.Changed():
-		v.Says += "By the reading of " + words.NearDay(w.Used.Date, today) + " it is " + u.Mass(o.Total) + "."
+		v.Says += "By the reading of " + words.NearDay(w.Used.Date, today) + " it is " + u.Amount(o.Total, w.Measure(o.Batch)) + "."
 		v.Key = w.Key(*o.Now)
 	default:
 		v.Says += "The reading of " + words.NearDay(w.Used.Date, today) + " leaves it as it is."
@@ -179,7 +179,7 @@ func sidesOf(w desk.Worked, sides []dose.Side, chosen *dose.Option) *sidesView {
 	if chosen != nil && len(chosen.Parts) == 1 && chosen.Parts[0].Worth.EffectiveCCE != 0 {
 		p := chosen.Parts[0]
 		apart := quantity.Rate(float64(high-low) / max(p.Worth.EffectiveCCE, -p.Worth.EffectiveCCE)).Over(w.Request.Ground.Area)
-		v.Says += ": " + u.Mass(apart) + " of " + partName(w, 0, *chosen) + " on this bed"
+		v.Says += ": " + u.Amount(apart, stockMeasure(w, p.Batch)) + " of " + partName(w, 0, *chosen) + " on this bed"
 	}
 	v.Says += "."
 	return v

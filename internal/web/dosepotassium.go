@@ -45,7 +45,8 @@ func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
 	v.Wants = "wants " + u.Rate(k.Need)
 	v.Says = "It " + v.Wants + " of potash (K₂O)."
 	for _, o := range k.Options {
-		x := kOptionView{Key: potassiumKey + w.Key(o), Name: optionName(w, o), Amount: u.Mass(o.Parts[0].Total), Guards: u.Guards(o.Guards)}
+		x := kOptionView{Key: potassiumKey + w.Key(o), Name: optionName(w, o), Amount: optionAmount(w, o, o.Parts[0].Total),
+			Guards: u.Guards(o.Guards)}
 		x.Mind = words.Count(len(x.Guards), "thing", "things") + " to mind"
 		var days []string
 		for _, g := range o.Goes {

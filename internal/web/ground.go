@@ -141,7 +141,7 @@ func (s *server) ground(c *gin.Context) error {
 			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
 		}
 		if t, ok := next[p.Bed.ID]; ok {
-			row.Due, row.due = words.DayYear(t.Due)+", "+taskWords(t, v.Garden.Units(), measureOf(v.Batches, t)), t.Due
+			row.Due, row.due = words.DayYear(t.Due)+", "+taskWords(t, v.Garden.Units(), measureOf(v.Batches, t.BatchID)), t.Due
 		}
 		view.List = append(view.List, row)
 	}

@@ -121,6 +121,14 @@ func wayName(w desk.Way) string {
 	return words.Capital(words.Material(w.Part.Kind)) + ", to buy"
 }
 
+// wayMeasure is what it is counted in; nil where none was weighed.
+func wayMeasure(w desk.Way) *words.Scoop {
+	if w.On == nil {
+		return nil
+	}
+	return w.On.Measure()
+}
+
 // manyTitle is how much of what goes on how many beds.
 func manyTitle(m desk.Many) string {
 	beds := 0
@@ -134,7 +142,7 @@ func manyTitle(m desk.Many) string {
 	}
 	var says []string
 	for _, t := range m.Totals {
-		says = append(says, m.Garden.Units().Mass(t.Total)+" of "+words.Lower(wayName(t.Way)))
+		says = append(says, brief(t.Total, wayMeasure(t.Way), m.Garden.Units())+" of "+words.Lower(wayName(t.Way)))
 	}
 	return words.List(says) + " on " + words.Count(beds, "bed", "beds")
 }
@@ -213,9 +221,9 @@ func (x *manyRow) option(row *desk.ManyRow, u words.Units, today quantity.Day, c
 func (v *manyView) total(m desk.Many) {
 	u := m.Garden.Units()
 	for _, t := range m.Totals {
-		x := manyTotal{Name: wayName(t.Way), Amount: u.Mass(t.Total), Beds: words.Count(t.Beds, "bed", "beds")}
+		x := manyTotal{Name: wayName(t.Way), Amount: u.Amount(t.Total, wayMeasure(t.Way)), Beds: words.Count(t.Beds, "bed", "beds")}
 		if short := t.Short(); short > 0 {
-			x.Short, v.Short = u.Mass(short)+" more than there is", true
+			x.Short, v.Short = u.Amount(short, wayMeasure(t.Way))+" more than there is", true
 		}
 		v.Totals = append(v.Totals, x)
 	}

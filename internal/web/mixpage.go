@@ -208,7 +208,7 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 			x.Options = append(x.Options, ui.Option{Value: key, Text: name})
 			if key == x.Chosen {
 				most := m.MostOf(i)
-				x.Most, x.MostSays = ui.Figure(float64(most), kg, 1), "at most "+u.Mass(most)
+				x.Most, x.MostSays = ui.Figure(float64(most), kg, 1), "at most "+u.Amount(most, stockMeasure(m.Worked, i))
 			}
 		}
 		if len(x.Options) == 0 {
@@ -220,6 +220,9 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 		for n := range m.Option.Parts {
 			if part := &m.Option.Parts[n]; part.Of.Family == p.family {
 				x.Rate = u.Rate(part.Rate)
+				if scoop := stockMeasure(m.Worked, part.Batch); scoop != nil {
+					x.Rate = brief(part.Total, scoop, u) + ", " + x.Rate
+				}
 			}
 		}
 		v.Slides = append(v.Slides, x)
@@ -233,7 +236,7 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 		for i, g := range u.Guards(r.Guards) {
 			x := refusedView{Name: words.Capital(materialName(m.Worked, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop}
 			if most := quantity.Rate(r.Guards[i].With.N("most")); most > 0 {
-				x.Lifts = u.Mass(most.Over(m.Request.Ground.Area)) + " on this bed, or less."
+				x.Lifts = u.Amount(most.Over(m.Request.Ground.Area), stockMeasure(m.Worked, r.Batch)) + " on this bed, or less."
 			}
 			v.Against = append(v.Against, x)
 		}

@@ -237,9 +237,11 @@ func (v *shareView) lay(sh desk.Sharing) {
 		if used <= 0 {
 			continue
 		}
-		says := u.Mass(used)
+		says, scoop := "", sh.Stocks[m].Measure()
 		if has := sh.Of[m].OnHand; has != nil {
-			says += " of " + u.Mass(*has)
+			says = u.OutOf(used, *has, scoop)
+		} else {
+			says = brief(used, scoop, u)
 		}
 		sources, from = append(sources, draw.FlowSource{Name: words.Clip(stockName(sh, m), longestBlock), Says: says,
 			Class: string(sh.Of[m].Family)}), append(from, m)
@@ -324,7 +326,7 @@ func (v *shareView) tell(sh desk.Sharing) {
 	}
 	for m, left := range sh.Left {
 		if of := sh.Of[m]; left != nil && *left >= 1 && !of.Barred() {
-			v.Left = append(v.Left, shareLeft{stockName(sh, m), u.Mass(*left)})
+			v.Left = append(v.Left, shareLeft{stockName(sh, m), u.Amount(*left, sh.Stocks[m].Measure())})
 		}
 	}
 	priced := true

@@ -159,16 +159,24 @@ func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
 		b.Lines, b.Exact = append(b.Lines, u.Amount(x.Planned, x.Measure())+" planned"), u.MassExact(x.Planned)
 	}
 	if x.Coming > 0 {
-		b.Lines = append(b.Lines, "about "+u.Mass(x.Coming)+" more by "+words.Day(x.Until)+", as its fires go")
+		b.Lines = append(b.Lines, "about "+u.Amount(x.Coming, x.Measure())+" more by "+words.Day(x.Until)+", as its fires go")
 	}
 	if short := x.Short(); short > 0 {
-		b.Lines = append(b.Lines, "short by "+u.Mass(short))
+		b.Lines = append(b.Lines, "short by "+u.Amount(short, x.Measure()))
 	}
 	if x.Scoop != nil {
-		b.Lines = append(b.Lines, "a level "+scoopName(x.Batch)+" is "+u.Mass(*x.Scoop))
+		b.Lines = append(b.Lines, "a level "+scoopName(x.Batch)+" is "+u.Mass(*x.Scoop)+holds(x, u))
 	}
 	b.Picture = draw.BinOf(draw.ShareOf(x.Left, most), x.Of.Barred(), b.Kg)
 	return b
+}
+
+// holds says how many level ones are there.
+func holds(x shelf.Stock, u words.Units) string {
+	if x.Left == nil || *x.Left <= 0 {
+		return ""
+	}
+	return ", there are " + brief(*x.Left, x.Measure(), u)
 }
 
 // scoopName is what a batch is counted in.
@@ -213,12 +221,12 @@ func bagOf(x shelf.Stock, g garden.Garden) bagView {
 		}
 	}
 	if x.Scoop != nil {
-		b.Measure = "a level " + scoopName(x.Batch) + " is " + u.Mass(*x.Scoop)
+		b.Measure = "a level " + scoopName(x.Batch) + " is " + u.Mass(*x.Scoop) + holds(x, u)
 	}
 	if x.Planned > 0 {
 		b.Planned, b.Exact = u.Amount(x.Planned, x.Measure())+" planned", u.MassExact(x.Planned)
 		if short := x.Short(); short > 0 {
-			b.Planned += ", short by " + u.Mass(short)
+			b.Planned += ", short by " + u.Amount(short, x.Measure())
 		}
 	}
 	return b
@@ -227,8 +235,9 @@ func bagOf(x shelf.Stock, g garden.Garden) bagView {
 func buyOf(b shelf.Buy, g garden.Garden) buyView {
 	u := g.Units()
 	v := buyView{What: words.Capital(b.What.Name), Amount: u.Mass(b.Amount)}
+	var scoop *words.Scoop
 	if b.Batch != nil {
-		v.What = b.Batch.Name
+		v.What, scoop = b.Batch.Name, b.Batch.Measure()
 	}
 	if b.Bags > 0 {
 		v.Amount = words.Count(b.Bags, "bag", "bags") + " of " + u.Mass(*b.Batch.Bag)
@@ -238,7 +247,7 @@ func buyOf(b shelf.Buy, g garden.Garden) buyView {
 		v.Cost = money(*b.Cost, g.Currency)
 	}
 	for _, x := range b.Beds {
-		row := buyBed{Bed: x.Bed, Amount: u.Mass(x.Amount)}
+		row := buyBed{Bed: x.Bed, Amount: u.Amount(x.Amount, scoop)}
 		if x.Cost != nil {
 			row.Cost = money(*x.Cost, g.Currency)
 		}

@@ -104,7 +104,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 	}
 	if sh.Next != nil && len(sh.Coming) == 0 {
 		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next,
-			sh.Garden.Units(), measureOf(sh.Batches, *sh.Next)) + " on " + sh.Beds[sh.Next.BedID].Name
+			sh.Garden.Units(), measureOf(sh.Batches, sh.Next.BatchID)) + " on " + sh.Beds[sh.Next.BedID].Name
 		if m, ok := sh.Moved[sh.Next.ID]; ok {
 			v.Next += " (" + words.Moved(m.From, m.Why, m.Retest) + ")"
 		}
@@ -131,7 +131,7 @@ func (s *server) soilWords(sh year.Sheet) string {
 
 func sheetHeadline(sh year.Sheet) string {
 	goes, tests, held := map[int64]bool{}, map[int64]bool{}, 0
-	var total quantity.Mass
+	var due []garden.Task
 	families := map[material.Family]string{}
 	for _, t := range sh.Due {
 		if t.Kind != garden.TaskGo {
@@ -143,7 +143,7 @@ func sheetHeadline(sh year.Sheet) string {
 			continue
 		}
 		goes[t.BedID] = true
-		total += t.Total
+		due = append(due, t)
 		m, _ := material.Find(t.What)
 		families[m.Family] = string(m.Family)
 	}
@@ -159,7 +159,20 @@ func sheetHeadline(sh year.Sheet) string {
 	}
 	names := slices.Sorted(maps.Values(families))
 	day := words.Capital(words.List(names)) + " day"
-	return day + ": " + words.Count(len(goes), "bed", "beds") + ", " + sh.Garden.Units().Mass(total)
+	return day + ": " + words.Count(len(goes), "bed", "beds") + ", " + sumOf(sh, due)
+}
+
+// sumOf is what several goes take together: in scoops where it is all of one batch.
+func sumOf(sh year.Sheet, goes []garden.Task) string {
+	var total quantity.Mass
+	of := goes[0].BatchID
+	for _, t := range goes {
+		total += t.Total
+		if of != nil && (t.BatchID == nil || *t.BatchID != *of) {
+			of = nil
+		}
+	}
+	return brief(total, measureOf(sh.Batches, of), sh.Garden.Units())
 }
 
 // taskWords says a task in a line; scoop is the measure of what goes on, nil where none was
@@ -204,9 +217,9 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	v.amounts(sh, t, b)
 	switch t.State {
 	case garden.Done:
-		v.Says = u.Mass(t.Total) + " put on"
+		v.Says = u.Amount(t.Total, measureOf(sh.Batches, t.BatchID)) + " put on"
 		if a, ok := sh.Put[t.ID]; ok {
-			v.Says = u.Mass(a.Total) + " put on"
+			v.Says = u.Amount(a.Total, measureOf(sh.Batches, a.BatchID)) + " put on"
 			if a.Note != "" {
 				v.Says += ": " + a.Note
 			}
@@ -214,7 +227,7 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	case garden.Skipped:
 		v.Says = skippedWords(t)
 	default:
-		v.Says = u.Amount(t.Total, measureOf(sh.Batches, t)) + " of " + v.Material
+		v.Says = u.Amount(t.Total, measureOf(sh.Batches, t.BatchID)) + " of " + v.Material
 	}
 	return v
 }

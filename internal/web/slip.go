@@ -297,7 +297,8 @@ func around(w desk.Worked, today, on quantity.Day) next {
 		if t.Due < on-aroundDays || t.Due > on+aroundDays {
 			continue
 		}
-		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(taskWords(t, w.Garden.Units(), scoopOf(w, t))),
+		what := taskWords(t, w.Garden.Units(), w.Measure(t.BatchID))
+		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(what),
 			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
 	}
 	if len(n.Lines) == 0 {
@@ -331,7 +332,7 @@ func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 				l.Then = "about " + words.PH(*t.PHAfter)
 			}
 		} else {
-			l.What = brief(t.Total, scoopOf(w, t), w.Garden.Units()) + " of " + words.Material(t.What)
+			l.What = brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + words.Material(t.What)
 			if t.PHAfter != nil {
 				l.Then = "pH " + words.PH(*t.PHAfter)
 			}
@@ -347,7 +348,7 @@ func nextOption(w desk.Worked, o dose.Option, today quantity.Day) next {
 		total += p.Total
 	}
 	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"),
-		Aside: w.Garden.Units().Mass(total) + " in all"}
+		Aside: optionAmount(w, o, total) + " in all"}
 	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"}
 	if o.AtRetest.Median > 0 {
 		test.Then = "about " + words.PH(o.AtRetest.Median)
@@ -389,10 +390,6 @@ func materialName(w desk.Worked, batch int) string {
 	return words.Material(w.Request.Materials[batch].Kind)
 }
 
-// shelfOf is the batch on the shelf that a material of the request is; nil
-// when it is not there.
-func shelfOf(w desk.Worked, batch int) *garden.Stock { return w.Shelf[batch] }
-
 // chartBack and chartAhead are how far a bed's chart reaches.
 const (
 	chartBackMonths  = 45
@@ -433,8 +430,8 @@ func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Da
 func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
-		Units: w.Garden.Units(),
-		From:  today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
+		Units: w.Garden.Units(), Measure: w.Measure,
+		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
 	for _, t := range openOnly(w.BedRecord) {
 		if t.Kind == garden.TaskGo {
 			s.Goes = append(s.Goes, t)

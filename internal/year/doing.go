@@ -175,7 +175,7 @@ func (tick Tick) PutOn(tx Tx, a garden.Act) (string, error) {
 	if err := mayGo(&rec, g, t, ap, a); err != nil {
 		return "", err
 	}
-	if err := doubt(tx, g, t, ap, a); err != nil {
+	if err := doubt(tx, g, t, s, ap, a); err != nil {
 		return "", err
 	}
 	if err := tx.Insert(&ap); err != nil {
@@ -204,9 +204,9 @@ func (tick Tick) says(u words.Units, ap garden.Application, s garden.Batch, b ga
 	if ap.BatchID != nil {
 		name = s.Name
 	}
-	amount := u.Mass(ap.Total)
+	amount := u.Amount(ap.Total, s.Measure())
 	if tick.Scoops != nil {
-		amount = strconv.FormatFloat(*tick.Scoops, 'g', 6, 64) + " scoops (" + amount + ")"
+		amount = strconv.FormatFloat(*tick.Scoops, 'g', 6, 64) + " scoops (" + u.Mass(ap.Total) + ")"
 	}
 	says := fmt.Sprintf("Put %s of %s on %s", amount, words.Lower(name), b.Name)
 	if ap.Date != today {
@@ -288,14 +288,15 @@ func mayGo(rec *plots.BedRecord, g garden.Garden, t garden.Task, ap garden.Appli
 }
 
 // doubt asks once about an amount that is far from what was planned, or more than there
-// is by the shelf.
-func doubt(tx Tx, g garden.Garden, t garden.Task, ap garden.Application, a garden.Act) error {
+// is by the shelf. s is the batch that it is of, the zero batch for none.
+func doubt(tx Tx, g garden.Garden, t garden.Task, s garden.Batch, ap garden.Application, a garden.Act) error {
 	u, says := g.Units(), ""
+	amount := u.Amount(t.Total, s.Measure())
 	switch far := t.Total; {
 	case ap.Total >= garden.FarOver*far:
-		says = "that is ten times the " + u.Mass(far) + " that were planned, or further off"
+		says = "that is ten times the " + amount + " that were planned, or further off"
 	case garden.FarOver*ap.Total <= far:
-		says = "that is a tenth of the " + u.Mass(far) + " that were planned, or further off"
+		says = "that is a tenth of the " + amount + " that were planned, or further off"
 	}
 	if ap.BatchID != nil {
 		all, err := garden.Shelf(tx)
@@ -309,7 +310,7 @@ func doubt(tx Tx, g garden.Garden, t garden.Task, ap garden.Application, a garde
 			if says != "" {
 				says += ", and "
 			}
-			says += "that is more than the " + u.Mass(*x.Left) + " that are left by the shelf"
+			says += "that is more than the " + u.Amount(*x.Left, x.Measure()) + " that are left by the shelf"
 		}
 	}
 	if says == "" {
@@ -432,28 +433,29 @@ func Note(tx Tx, a garden.Act, x garden.Application) (string, error) {
 	if err := askLog(rec, g, a, x); err != nil {
 		return "", err
 	}
-	return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Mass(x.Total), words.Material(x.What), b.Name,
-		words.DayYear(x.Date)), leave(tx, &x)
+	s, err := leave(tx, &x)
+	return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Amount(x.Total, s.Measure()), words.Material(x.What), b.Name,
+		words.DayYear(x.Date)), err
 }
 
-// leave keeps what went on; what is of a batch leaves the shelf.
-func leave(tx Tx, x *garden.Application) error {
+// leave keeps what went on; what is of a batch leaves the shelf. s is that batch, the zero
+// batch for none.
+func leave(tx Tx, x *garden.Application) (s garden.Batch, err error) {
 	if x.BatchID == nil {
-		return tx.Insert(x)
+		return s, tx.Insert(x)
 	}
-	s, err := garden.Get[garden.Batch](tx, *x.BatchID)
-	if err != nil {
-		return err
+	if s, err = garden.Get[garden.Batch](tx, *x.BatchID); err != nil {
+		return s, err
 	}
 	x.From(s)
 	if err := mayLeave(s, *x); err != nil {
-		return err
+		return s, err
 	}
 	if err := tx.Insert(x); err != nil {
-		return err
+		return s, err
 	}
 	out := garden.Movement{BatchID: s.ID, Date: x.Date, Kind: garden.MovedOut, Amount: x.Total, ApplicationID: &x.ID}
-	return tx.Insert(&out)
+	return s, tx.Insert(&out)
 }
 
 func openTask(tx Tx, id, version int64) (t garden.Task, b garden.Bed, err error) {

@@ -80,6 +80,15 @@ type Series struct {
 	// From and To are the chart's ends.
 	From, To quantity.Day
 	Units    words.Units
+	// Measure is what a batch is counted in; nil where none was weighed.
+	Measure func(batch *int64) *words.Scoop
+}
+
+func (s Series) amount(total quantity.Mass, batch *int64) string {
+	if s.Measure == nil {
+		return s.Units.Mass(total)
+	}
+	return s.Units.Amount(total, s.Measure(batch))
 }
 
 // trusted tells whether a reading carries the line: those good enough to dose
@@ -202,18 +211,17 @@ func (c *Chart) arrows(s Series, x scale) {
 		if p.Date < s.From || p.Date > s.Today {
 			continue
 		}
-		name := words.Material(p.What)
+		name, amount := words.Material(p.What), s.amount(p.Total, p.BatchID)
 		add(Arrow{X: x.at(float64(p.Date)), Tip: tip, Day: p.Date, Label: words.Capital(name),
-			Says: words.DayYear(p.Date) + ": " + s.Units.Mass(p.Total) + " of " + name}, s.Units.Mass(p.Total)+", "+s.Units.Rate(p.Rate))
+			Says: words.DayYear(p.Date) + ": " + amount + " of " + name}, amount+", "+s.Units.Rate(p.Rate))
 	}
 	for _, t := range s.Goes {
 		if t.Due > s.To {
 			continue
 		}
-		name := words.Material(t.What)
+		name, amount := words.Material(t.What), s.amount(t.Total, t.BatchID)
 		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: words.Capital(name) + ", planned",
-			Says: words.DayYear(t.Due) + ", planned: " + s.Units.Mass(t.Total) + " of " + name},
-			s.Units.Mass(t.Total)+", "+s.Units.Rate(t.Rate))
+			Says: words.DayYear(t.Due) + ", planned: " + amount + " of " + name}, amount+", "+s.Units.Rate(t.Rate))
 	}
 	sort.SliceStable(c.Rows, func(i, j int) bool { return c.Rows[i].Day < c.Rows[j].Day })
 }
