@@ -41,6 +41,8 @@ type Record struct {
 	Sowing, Planted, Cleared quantity.Day
 	// Sown are further such days, for beds with one crop after the other.
 	Sown []calendar.Start
+	// Days are the gardener's own.
+	Days calendar.Days
 }
 
 // Readings are all that were given, the leading one first.
@@ -211,6 +213,7 @@ func (s *State) season(r *Record) calendar.Season {
 	season := calendar.Season{
 		Weather: &r.Climate, Starts: r.Starts(), Cleared: r.Cleared, SowingGap: s.Crop.SowingGap(),
 		Perennial: kept || s.Crop.Is(crop.Perennial), Dug: g.Worked == soil.Dug, History: r.History,
+		Days: r.Days,
 	}
 	// Something dug in wants clear ground, so only ash left on top can be a side
 	// dressing; what stands for years takes it while dormant, unless it welcomes it.

@@ -52,6 +52,8 @@ type Season struct {
 	// ShutUntil is the day before which the ground takes nothing, since it lies
 	// frozen, under snow or waterlogged; no day when it is open.
 	ShutUntil quantity.Day
+	// Days are the gardener's own: a day is looked for among them first.
+	Days Days
 }
 
 // Why is the id of the rule that keeps a material off on a day; "" is free.
@@ -76,6 +78,7 @@ const (
 	NotSpring    Why = "spring-to-midsummer"
 	NearLime     Why = "lime-21-days"
 	PastHorizon  Why = "past-52-weeks"
+	OwnDays      Why = "own-days"
 )
 
 // Distances in days.
@@ -301,32 +304,45 @@ type Laid struct {
 
 // Next finds the first day from `from` to `last` on which rate of a family may
 // go on, with the history and the goes laid before kept apart and under the
-// year's cap. When none serves, why is the rule met most often.
+// year's cap: a day on which the gardener works, any day where none of theirs serves.
+// When none serves, why is the rule met most often.
 func (s *Season) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from,
 	last quantity.Day) (day quantity.Day, why Why) {
 	if from > last {
 		return 0, PastHorizon
 	}
 	var met tally
-	apart := quantity.Day(7 * caps.Weeks)
 	rules := rulesOf[f]
+	other := quantity.Day(0)
 	for d := from; d <= last; d++ {
 		w := s.blocked(rules, d)
 		if w == Free {
-			w = s.spaced(f, rate, caps, apart, laid, d)
+			w = s.spaced(f, rate, caps, laid, d)
 		}
-		if w == Free {
+		if w == Free && s.Days.Free(d) {
 			return d, Free
+		}
+		if w == Free && other == 0 {
+			other = d
 		}
 		met.add(w)
 	}
+	if other != 0 {
+		return other, Free
+	}
 	return 0, met.most()
+}
+
+// Rules gives the rule that keeps rate of a family off on a day, the gardener's own days
+// apart.
+func (s *Season) Rules(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
+	return rulesOf[f].Takes(s, f, rate, caps, d)
 }
 
 // Apart gives the rule that a go would break, however the day is: too near to
 // another of its family, or past what a year may have.
 func (s *Season) Apart(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
-	return s.spaced(f, rate, caps, quantity.Day(7*caps.Weeks), nil, d)
+	return s.spaced(f, rate, caps, nil, d)
 }
 
 // tally counts rules that kept a go off; there are few, so it is a list.
@@ -362,23 +378,49 @@ func (t tally) most() Why {
 // slack lets a year's cap be used to the last gram in spite of rounding.
 const slack quantity.Rate = 1e-6
 
-func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Caps, apart quantity.Day, laid []Laid, d quantity.Day) Why {
+func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) Why {
+	apart := quantity.Day(7 * caps.Weeks)
+	later := false
 	for i := range s.History {
-		if p := &s.History[i]; p.Material.Family == f && max(d-p.Date, p.Date-d) < apart {
-			return TooSoon
+		if p := &s.History[i]; p.Material.Family == f {
+			if max(d-p.Date, p.Date-d) < apart {
+				return TooSoon
+			}
+			later = later || p.Date > d
 		}
 	}
-	year := s.History.InYear(f, d) + rate
 	for _, l := range laid {
 		if max(d-l.Date, l.Date-d) < apart {
 			return TooSoon
 		}
+		later = later || l.Date > d
+	}
+	if s.yearWith(f, laid, d)+rate > caps.Year+slack || later && s.laterYearFull(f, rate, caps, laid, d) {
+		return YearFull
+	}
+	return Free
+}
+
+// yearWith is what went on of a family in the year that ends on a day, with what was laid.
+func (s *Season) yearWith(f material.Family, laid []Laid, d quantity.Day) quantity.Rate {
+	year := s.History.InYear(f, d)
+	for _, l := range laid {
 		if l.Date <= d && l.Date > d-yearDays {
 			year += l.Rate
 		}
 	}
-	if year > caps.Year+slack {
-		return YearFull
+	return year
+}
+
+// laterYearFull tells whether a go on a day would fill a year that ends with a later one.
+func (s *Season) laterYearFull(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) bool {
+	full := func(end quantity.Day) bool {
+		return end > d && end < d+yearDays && s.yearWith(f, laid, end)+rate > caps.Year+slack
 	}
-	return Free
+	for i := range s.History {
+		if p := &s.History[i]; p.Material.Family == f && full(p.Date) {
+			return true
+		}
+	}
+	return slices.ContainsFunc(laid, func(l Laid) bool { return full(l.Date) })
 }

@@ -59,14 +59,21 @@ func ByJars(f soil.FizzTest) (reaction, says string) {
 	return reaction, reaction + " by two jars, no figure"
 }
 
-// Moved says why a task does not stand on the day that it was planned for.
-func Moved(from quantity.Day, why calendar.Why, retest bool) string {
+// Moved says why a task does not stand on the day that it was planned for, or that no day
+// serves.
+func (u Units) Moved(from quantity.Day, x calendar.Placed) string {
 	says := "moved from " + DayYear(from)
 	switch {
-	case retest:
+	case x.Unmet && x.Fits > 0:
+		return sprintf("no day within a year serves: %s; %s of it would fit", Limit(string(x.Why)), u.Rate(x.Fits))
+	case x.Unmet:
+		return "no day within a year serves: " + Limit(string(x.Why))
+	case x.OffDays:
+		return "none of your own days serves within a year"
+	case x.Retest:
 		return says + ": a retest stands before it"
-	case why == calendar.Free:
+	case x.Why == calendar.Free:
 		return says + ": what goes before it is late"
 	}
-	return says + ": " + Limit(string(why))
+	return says + ": " + Limit(string(x.Why))
 }

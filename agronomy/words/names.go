@@ -129,6 +129,7 @@ var limits = map[string]string{
 	"lime-21-days":         "lime or ash went on less than {nitrogen days} before",
 	"past-52-weeks":        "the rest would fall more than {horizon} ahead",
 	"too-soon-after-last":  "goes must be kept apart",
+	"own-days":             "that is no day of yours",
 }
 
 // Brief is a material's family in a word.

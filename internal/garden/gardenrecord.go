@@ -46,6 +46,10 @@ type Garden struct {
 	WaterHardness   *float64     `db:"water_hardness_mg_l" json:"water_hardness_mg_l"`
 	// KitChips are the pH of each chip of the colour kit, rising.
 	KitChips Figures `db:"kit_chips" json:"kit_chips"`
+	// WorkDays are the days of the week on which the gardener works, Sunday is 0; empty: all.
+	WorkDays Figures `db:"work_days" json:"work_days"`
+	// Away are stretches without work.
+	Away Stretches `db:"away" json:"away"`
 	// Started is the first day of the records; in the demo its own calendar.
 	Started quantity.Day `db:"started" json:"started"`
 }

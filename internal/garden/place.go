@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -25,6 +26,44 @@ const (
 // Units are those that the gardener reads.
 func (g Garden) Units() words.Units {
 	return words.Units{AreaIn: g.AreaUnit, DepthIn: g.DepthUnit, WeightIn: g.WeightUnit, RateIn: g.RateUnit}
+}
+
+// Days are those on which the gardener works.
+func (g Garden) Days() (d calendar.Days) {
+	for _, n := range g.WorkDays {
+		if n >= 0 && n < 7 {
+			d.Week[int(n)] = true
+		}
+	}
+	d.Away = g.Away
+	return d
+}
+
+// mostAway is how many stretches without work there may be.
+const mostAway = 40
+
+// CheckDays says what is wrong with the days on which the gardener works, by field.
+func CheckDays(g Garden, f Faults) {
+	for i, n := range g.WorkDays {
+		if n != float64(int(n)) || n < 0 || n > 6 || slices.Contains(g.WorkDays[:i], n) {
+			f["work_days"] = "choose days of the week, each once"
+		}
+	}
+	if len(g.Away) > mostAway {
+		f["away"] = fmt.Sprintf("at most %d stretches", mostAway)
+	}
+	for _, x := range g.Away {
+		switch {
+		case x.From.IsZero() || x.To.IsZero():
+			f["away"] = "a stretch away wants its first and its last day"
+		case x.To < x.From:
+			f["away"] = "the last day comes after the first"
+		case DayFault(x.From) != "":
+			f["away"] = DayFault(x.From)
+		case DayFault(x.To) != "":
+			f["away"] = DayFault(x.To)
+		}
+	}
 }
 
 // Schools are the garden's habits, where growers differ. Those that the first
@@ -169,6 +208,7 @@ func CheckPlace(g Garden) error {
 		}
 	}
 	checkHabits(g, f)
+	CheckDays(g, f)
 	return f.OrNil()
 }
 

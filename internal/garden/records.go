@@ -9,6 +9,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/quantity"
 )
 
@@ -82,6 +83,21 @@ func (r Rows) Text() string {
 		return ""
 	}
 	b, _ := json.Marshal([][]float64(r)) // finite figures always marshal
+	return string(b)
+}
+
+// Stretches are runs of days, kept as JSON; none is "".
+type Stretches []calendar.Stretch
+
+// Scan reads what Text wrote.
+func (x *Stretches) Scan(src any) error { return scanList(src, (*[]calendar.Stretch)(x)) }
+
+// Text is how they are kept.
+func (x Stretches) Text() string {
+	if len(x) == 0 {
+		return ""
+	}
+	b, _ := json.Marshal([]calendar.Stretch(x)) // days always marshal
 	return string(b)
 }
 

@@ -36,6 +36,8 @@ type Task struct {
 	Why     string         `db:"why" json:"why"`
 	Method  soil.Method    `db:"method" json:"method"`
 	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
+	// Chosen is set where the gardener moved it to its day by hand.
+	Chosen bool `db:"chosen" json:"chosen"`
 }
 
 func (t *Task) check(f Faults) {

@@ -26,7 +26,7 @@ func (k Keeper) SetPlace(ctx context.Context, a garden.Act, g garden.Garden) (ga
 		if err != nil {
 			return "", err
 		}
-		g.Started = was.Started
+		g.Started, g.WorkDays, g.Away = was.Started, was.WorkDays, was.Away
 		return "Changed the place", tx.Update(&g)
 	})
 }

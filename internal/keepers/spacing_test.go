@@ -84,7 +84,9 @@ func TestALateGoPushesTheNext(t *testing.T) {
 	assert.Equal(t, 1, n, "never both")
 	v, err := y.keep.Plots.View(ctx, at("2027-02-20"))
 	require.NoError(t, err)
-	assert.Equal(t, plots.Move{From: at("2027-02-12"), Why: calendar.TooSoon}, v.Moved[v.Tasks[1].ID])
+	assert.Equal(t, plots.Move{From: at("2027-02-12"),
+		Placed: calendar.Placed{Day: at("2027-05-15"), Lands: at("2027-05-15"), Why: calendar.TooSoon}},
+		v.Moved[v.Tasks[1].ID])
 
 	require.Nil(t, y.tick("2027-02-20", year.Tick{}))
 	assert.Equal(t, []string{"2027-05-15"}, y.due("2027-02-20"))

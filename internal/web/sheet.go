@@ -106,7 +106,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next,
 			sh.Garden.Units(), measureOf(sh.Batches, sh.Next.BatchID)) + " on " + sh.Beds[sh.Next.BedID].Name
 		if m, ok := sh.Moved[sh.Next.ID]; ok {
-			v.Next += " (" + words.Moved(m.From, m.Why, m.Retest) + ")"
+			v.Next += " (" + sh.Garden.Units().Moved(m.From, m.Placed) + ")"
 		}
 		v.Next += "."
 	}
@@ -193,7 +193,7 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 		v.Late = "due since " + words.Weekday(t.Due)
 	}
 	if m, ok := sh.Moved[t.ID]; ok {
-		v.Moved = words.Moved(m.From, m.Why, m.Retest)
+		v.Moved = u.Moved(m.From, m.Placed)
 	}
 	v.Form, v.Max = ui.NoForm(), sh.Today.String()
 	if !v.IsGo {

@@ -342,7 +342,7 @@ func followOn(tx Tx, g garden.Garden, settled garden.Task, put quantity.Day, oth
 		if other {
 			t.PHAfter = nil
 		}
-		if t.Kind == garden.TaskRetest && t.Due > settled.Due && put > settled.Due {
+		if t.Kind == garden.TaskRetest && t.Due > settled.Due && (put > settled.Due || put != 0 && settled.Chosen) {
 			t.Due = max(t.Due, calendar.Retest(&m, &climate, put, 0, calendar.Yearly))
 		}
 		if *t != was {

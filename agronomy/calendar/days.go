@@ -1,0 +1,39 @@
+package calendar
+
+import (
+	"slices"
+	"time"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// Stretch is a run of days, its ends among them.
+type Stretch struct {
+	From quantity.Day `json:"from"`
+	To   quantity.Day `json:"to"`
+}
+
+// Holds tells whether a day lies in the stretch.
+func (x Stretch) Holds(d quantity.Day) bool { return d >= x.From && d <= x.To }
+
+// Days are those on which the gardener works. The zero Days are all of them.
+type Days struct {
+	// Week has the days of the week, Sunday first; none set is all.
+	Week [7]bool
+	// Away are stretches without work.
+	Away []Stretch
+}
+
+// Every tells whether all days serve.
+func (x *Days) Every() bool { return x.Week == [7]bool{} && len(x.Away) == 0 }
+
+// Free tells whether the gardener works on a day.
+func (x *Days) Free(d quantity.Day) bool {
+	if x.Week != [7]bool{} && !x.Week[Weekday(d)] {
+		return false
+	}
+	return !slices.ContainsFunc(x.Away, func(s Stretch) bool { return s.Holds(d) })
+}
+
+// Weekday of a day. Day 1, 1 January of year 1, was a Monday.
+func Weekday(d quantity.Day) time.Weekday { return time.Weekday((int(d)%7 + 7) % 7) }

@@ -1,0 +1,348 @@
+package calendar_test
+
+import (
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// plan is a random bed with its work.
+type plan struct {
+	season calendar.Season
+	items  []calendar.Item
+	today  quantity.Day
+}
+
+var spread = []material.Kind{material.CalciticLime, material.HardwoodAsh, material.SulfurPowder, material.AmmoniumSulfate, material.Urea,
+	material.PotassiumSulfate, material.Manure, "rotted-manure", material.Compost, "iron-sulfate", "hydrated-lime"}
+
+func randomPlan(r *rand.Rand) plan {
+	today := at("2026-01-01") + quantity.Day(r.IntN(700))
+	near := func(n int) quantity.Day { return today + quantity.Day(r.IntN(2*n)-n) }
+	c := *climate([]string{"maritime", "continental", "prairie", "warm-temperate", "subtropical"}[r.IntN(5)],
+		[]string{soil.North, soil.South}[r.IntN(2)])
+	p := plan{today: today, season: calendar.Season{Weather: &c, SowingGap: []quantity.Day{28, 42}[r.IntN(2)], Dug: r.IntN(3) > 0,
+		Perennial: r.IntN(6) == 0, SideDress: r.IntN(4) == 0}}
+	for range r.IntN(3) {
+		p.season.Starts = append(p.season.Starts, calendar.Start{Day: near(300), Planted: r.IntN(2) == 0})
+	}
+	if r.IntN(2) == 0 {
+		p.season.Cleared = near(60)
+	}
+	if r.IntN(5) == 0 {
+		p.season.ShutUntil = today + calendar.LookAgain
+	}
+	if r.IntN(3) == 0 {
+		p.season.Days.Week[r.IntN(7)], p.season.Days.Week[r.IntN(7)] = true, true
+		from := near(60)
+		p.season.Days.Away = []calendar.Stretch{{From: from, To: from + quantity.Day(r.IntN(40))}}
+	}
+	g := soil.Ground{Worked: soil.Surface}
+	if p.season.Dug {
+		g.Worked = soil.Dug
+	}
+	some := func() (*material.Material, quantity.Rate, material.Caps) {
+		m := row(spread[r.IntN(len(spread))])
+		caps, ok := material.CapsFor(m.Family, g)
+		if !ok {
+			return m, quantity.Rate(1000 + r.IntN(3000)), material.Caps{}
+		}
+		return m, caps.Go * quantity.Rate(0.2+0.8*r.Float64()), caps
+	}
+	for range r.IntN(4) {
+		m, rate, _ := some()
+		p.season.History = append(p.season.History, ledger.Application{Date: today - quantity.Day(r.IntN(400)), Material: *m, Rate: rate})
+	}
+	for id := range int64(1 + r.IntN(6)) {
+		it := calendar.Item{ID: id + 1, Plan: int64(r.IntN(3)), Due: near(250), Chosen: r.IntN(8) == 0}
+		if r.IntN(5) > 0 {
+			it.Material, it.Rate, it.Caps = some()
+		}
+		p.items = append(p.items, it)
+	}
+	return p
+}
+
+// breaks says, by rules written anew here, what is wrong with one more thing on a day among
+// others; "" is nothing.
+func (p *plan) breaks(it *calendar.Item, d quantity.Day, others ledger.Ledger) string {
+	s, m := p.season, it.Material
+	s.History = others
+	if why := s.Blocked(m.Family, d); why != calendar.Free {
+		return string(why)
+	}
+	for _, o := range others {
+		gap, om := max(d-o.Date, o.Date-d), o.Material
+		ammonia := m.GivesAmmonia() && om.Raises() || m.Raises() && om.GivesAmmonia()
+		sour := m.Raises() && om.Family == material.Sulfur || om.Raises() && m.Family == material.Sulfur
+		switch {
+		case ammonia && gap < 21, sour && gap < 182:
+			return "keep apart"
+		case om.Family == m.Family && gap < quantity.Day(7*it.Caps.Weeks):
+			return "spacing"
+		}
+	}
+	if it.Caps == (material.Caps{}) {
+		return ""
+	}
+	for end := d; end < d+365; end++ { // each year that holds the day
+		sum := it.Rate
+		for _, o := range others {
+			if o.Material.Family == m.Family && o.Date <= end && o.Date > end-365 {
+				sum += o.Rate
+			}
+		}
+		had := slices.ContainsFunc(others, func(o ledger.Application) bool { return o.Material.Family == m.Family && o.Date == end })
+		if sum > it.Caps.Year*(1+1e-6) && (end == d || had) {
+			return "year"
+		}
+	}
+	return ""
+}
+
+// laid is what went on and what stands placed, without one.
+func (p *plan) laid(placed []calendar.Placed, without func(int) bool) ledger.Ledger {
+	out := slices.Clone(p.season.History)
+	for i, it := range p.items {
+		if it.Material != nil && !placed[i].Unmet && !without(i) {
+			out = append(out, ledger.Application{Date: placed[i].Lands, Material: *it.Material, Rate: it.Rate})
+		}
+	}
+	return out
+}
+
+// before tells whether an item comes before another.
+func (p *plan) before(i, j int) bool {
+	a, b := &p.items[i], &p.items[j]
+	return a.Due < b.Due || a.Due == b.Due && a.ID < b.ID
+}
+
+func TestWhatStandsPlannedBreaksNoRule(t *testing.T) {
+	r := rand.New(rand.NewPCG(14, 1))
+	unmet, moved, late := 0, 0, 0
+	for n := range 10_000 {
+		p := randomPlan(r)
+		placed := p.season.Schedule(p.items, p.today)
+		require.Len(t, placed, len(p.items), "nothing is lost or doubled")
+		require.Equal(t, placed, p.season.Schedule(p.items, p.today), "the same garden, the same year")
+		for i := range p.items {
+			it, x := &p.items[i], placed[i]
+			if it.Material == nil {
+				require.GreaterOrEqual(t, x.Day, it.Due, "a retest is not put forward")
+				continue
+			}
+			earlier := p.laid(placed, func(j int) bool { return j == i || !p.before(j, i) })
+			from := max(it.Due, p.today)
+			if x.Retest { // it waits: for a retest of its plan that is due before it
+				require.True(t, slices.ContainsFunc(p.items, func(o calendar.Item) bool {
+					return o.Material == nil && o.Plan == it.Plan && o.Due <= it.Due
+				}), n)
+			}
+			if x.Unmet {
+				unmet++
+				for d := x.Day - calendar.Horizon - 1; d < x.Day; d++ {
+					require.NotEmpty(t, p.breaks(it, d, earlier), "garden %d, item %d: %v would serve", n, it.ID, d)
+				}
+				continue
+			}
+			if x.Lands > from {
+				moved++
+			}
+			if x.Day < p.today {
+				late++
+				require.Equal(t, it.Due, x.Day)
+			}
+			all := p.laid(placed, func(j int) bool { return j == i })
+			require.Empty(t, p.breaks(it, x.Lands, all), "garden %d, item %d on %v", n, it.ID, x.Lands)
+			for d := from; d < x.Lands && !x.Retest && !p.waits(placed, i); d++ {
+				if it.Chosen || p.season.Days.Free(d) || x.OffDays {
+					require.NotEmpty(t, p.breaks(it, d, earlier), "garden %d, item %d: %v comes before %v", n, it.ID, d, x.Lands)
+				}
+			}
+		}
+	}
+	assert.Greater(t, unmet, 500)
+	assert.Greater(t, moved, 5000)
+	assert.Greater(t, late, 2000)
+}
+
+// waits tells whether a retest of its plan that is due before an item stands after the
+// item's own day.
+func (p *plan) waits(placed []calendar.Placed, i int) bool {
+	for j, o := range p.items {
+		if o.Material == nil && o.Plan != 0 && o.Plan == p.items[i].Plan && p.before(j, i) && placed[j].Lands >= p.items[i].Due {
+			return true
+		}
+	}
+	return false
+}
+
+func TestTheOrderInWhichWorkIsListedDoesNotMatter(t *testing.T) {
+	r := rand.New(rand.NewPCG(14, 2))
+	for range 2000 {
+		p := randomPlan(r)
+		was := p.season.Schedule(p.items, p.today)
+		turn := r.Perm(len(p.items))
+		other := make([]calendar.Item, len(p.items))
+		for i, j := range turn {
+			other[i] = p.items[j]
+		}
+		is := p.season.Schedule(other, p.today)
+		for i, j := range turn {
+			require.Equal(t, was[j], is[i])
+		}
+	}
+}
+
+func TestEightWeeksUntouchedOfferNoTwoGoesWithinTheSpacing(t *testing.T) {
+	s := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-05-20"), Cleared: at("2026-10-20"),
+		SowingGap: crop.Unnamed.SowingGap(), Dug: true}
+	ash, caps := row(material.HardwoodAsh), capsOf(material.Ash)
+	items := []calendar.Item{
+		{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: ash, Rate: 200, Caps: caps},
+		{ID: 2, Plan: 1, Due: at("2027-01-19"), Material: ash, Rate: 200, Caps: caps},
+		{ID: 3, Plan: 1, Due: at("2027-11-12")}}
+	today := at("2027-01-20")
+	placed := s.Schedule(items, today)
+	assert.Equal(t, at("2026-11-24"), placed[0].Day, "late, and may go on now")
+	assert.Equal(t, today, placed[0].Lands)
+	assert.Equal(t, today+56, placed[1].Day)
+	assert.Equal(t, calendar.TooSoon, placed[1].Why)
+	assert.Equal(t, at("2027-11-12"), placed[2].Day, "the retest is far enough off as it is")
+	// A day before the spacing ends it still waits; on it, it is due.
+	items[0].Due, items[1].Due = at("2027-01-20"), at("2027-03-16")
+	assert.Equal(t, at("2027-03-17"), s.Schedule(items, today)[1].Day, "seven weeks and six days are too few")
+	items[1].Due++
+	assert.Equal(t, at("2027-03-17"), s.Schedule(items, today)[1].Day)
+	assert.Equal(t, calendar.Free, s.Schedule(items, today)[1].Why)
+}
+
+func capsOf(f material.Family) material.Caps {
+	c, _ := material.CapsFor(f, soil.Ground{Worked: soil.Dug})
+	return c
+}
+
+func TestPlannedFeedsKeepFromPlannedLime(t *testing.T) {
+	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	lime := calendar.Item{ID: 1, Due: at("2027-04-10"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
+	feed := calendar.Item{ID: 2, Due: at("2027-04-30"), Material: row(material.AmmoniumSulfate), Rate: 20, Caps: capsOf(material.Ammonium)}
+	placed := s.Schedule([]calendar.Item{feed, lime}, at("2027-02-01"))
+	assert.Equal(t, at("2027-05-01"), placed[0].Day)
+	assert.Equal(t, calendar.NearLime, placed[0].Why)
+	assert.Equal(t, at("2027-04-10"), placed[1].Day)
+	feed.Due = at("2027-05-01")
+	assert.Equal(t, calendar.Free, s.Schedule([]calendar.Item{feed, lime}, at("2027-02-01"))[0].Why, "21 days after it may")
+	// A year's cap counts what stands later too.
+	lime.Rate, lime.Due = 500, at("2027-10-01")
+	second := lime
+	second.ID, second.Due = 3, at("2028-03-01")
+	s.History = ledger.Ledger{{Date: at("2027-03-05"), Material: *row(material.CalciticLime), Rate: 400}}
+	placed = s.Schedule([]calendar.Item{lime, second}, at("2027-04-01"))
+	assert.Equal(t, at("2027-10-01"), placed[0].Day)
+	assert.Equal(t, at("2028-03-04"), placed[1].Day, "400 and 500 leave 100 of a year until the first is a year old")
+	assert.Equal(t, calendar.YearFull, placed[1].Why)
+}
+
+func TestOwnDaysComeFirstAndGiveWayBeforeAnyRule(t *testing.T) {
+	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	s.Days.Week[6] = true // Saturdays
+	lime := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
+	test := calendar.Item{ID: 2, Plan: 1, Due: at("2027-11-12")}
+	placed := s.Schedule([]calendar.Item{lime, test}, at("2026-11-24"))
+	assert.Equal(t, at("2026-11-28"), placed[0].Day)
+	assert.Equal(t, calendar.OwnDays, placed[0].Why)
+	assert.Equal(t, at("2027-11-13"), placed[1].Day, "a retest too")
+	s.Days.Away = []calendar.Stretch{{From: at("2026-11-28"), To: at("2026-12-04")}}
+	assert.Equal(t, at("2026-12-05"), s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0].Day)
+	s.Days.Away = []calendar.Stretch{{From: at("2026-11-25"), To: at("2028-11-24")}}
+	placed = s.Schedule([]calendar.Item{lime}, at("2026-11-24"))
+	assert.Equal(t, at("2026-11-24"), placed[0].Day)
+	assert.True(t, placed[0].OffDays)
+	s.Days.Away = nil
+	lime.Chosen = true
+	assert.Equal(t, at("2026-11-24"), s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0].Day, "by hand any day serves")
+	lime.Due, lime.Chosen = at("2026-11-21"), false
+	assert.Equal(t, at("2026-11-21"), s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0].Day, "what is late is due, on any day")
+}
+
+func TestADayByHandSaysWhatItBreaksAndTheNearestThatServe(t *testing.T) {
+	s := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28,
+		Dug: true}
+	ash := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.HardwoodAsh), Rate: 200, Caps: capsOf(material.Ash)}
+	more := calendar.Item{ID: 2, Plan: 1, Due: at("2027-01-19"), Material: ash.Material, Rate: 200, Caps: ash.Caps}
+	items := []calendar.Item{ash, more}
+	trial := s.Try(items, 1, at("2026-12-10"), at("2026-11-24"))
+	assert.Equal(t, calendar.Free, trial.Why)
+	assert.Equal(t, at("2027-02-04"), trial.Placed[1].Day, "the second keeps its eight weeks")
+	trial = s.Try(items, 2, at("2027-03-20"), at("2026-11-24"))
+	assert.Equal(t, calendar.NearSowing, trial.Why)
+	assert.Equal(t, at("2027-03-06"), trial.Before, "28 days before the sowing")
+	assert.Greater(t, trial.After, at("2027-05-15"))
+	trial = s.Try(items, 2, at("2026-12-24"), at("2026-11-24"))
+	assert.Equal(t, calendar.TooSoon, trial.Why)
+	assert.Equal(t, quantity.Day(0), trial.Before)
+	assert.Equal(t, at("2027-01-19"), trial.After)
+	assert.Equal(t, at("2026-11-24"), items[0].Due, "nothing is moved by asking")
+}
+
+func TestAGoWaitsForTheRetestBeforeItAndARetestForItsGo(t *testing.T) {
+	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	lime := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
+	test := calendar.Item{ID: 2, Plan: 1, Due: lime.Due.AddWeeks(26)}
+	rest := calendar.Item{ID: 3, Plan: 1, Due: test.Due, Material: lime.Material, Rate: 200, Caps: lime.Caps}
+	items := []calendar.Item{lime, test, rest}
+	placed := s.Schedule(items, lime.Due)
+	assert.Equal(t, test.Due, placed[1].Day)
+	assert.Equal(t, test.Due+1, placed[2].Day, "the day after the test, not on it")
+	assert.True(t, placed[2].Retest)
+	placed = s.Schedule(items, lime.Due+1)
+	assert.Equal(t, test.Due+1, placed[1].Day, "a go that is a day late takes its test along")
+	assert.Equal(t, test.Due+2, placed[2].Day)
+	today := test.Due + 40
+	placed = s.Schedule(items[1:], today)
+	assert.Equal(t, test.Due, placed[0].Day, "the test is late")
+	assert.Equal(t, today+1, placed[1].Day, "and what waits for it is not due")
+	rest.Plan = 2
+	assert.False(t, s.Schedule([]calendar.Item{lime, test, rest}, lime.Due)[2].Retest, "another dose waits for no test of this one")
+}
+
+func TestWhatNoDayServesSaysHowMuchWouldFit(t *testing.T) {
+	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	caps := capsOf(material.Lime)
+	lime := calendar.Item{ID: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: caps.Year + 100, Caps: caps}
+	placed := s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0]
+	assert.True(t, placed.Unmet)
+	assert.Equal(t, calendar.YearFull, placed.Why)
+	assert.Equal(t, caps.Go, placed.Fits)
+	assert.Equal(t, at("2027-11-24"), placed.Day)
+}
+
+func BenchmarkSchedule(b *testing.B) {
+	r := rand.New(rand.NewPCG(14, 3))
+	s := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28,
+		Dug: true}
+	var all [][]calendar.Item
+	for range 400 {
+		var items []calendar.Item
+		for n := range int64(3) {
+			items = append(items, calendar.Item{ID: n, Plan: 1, Due: at("2026-10-01") + quantity.Day(r.IntN(300)),
+				Material: row(material.HardwoodAsh), Rate: 100, Caps: capsOf(material.Ash)})
+		}
+		all = append(all, items)
+	}
+	for b.Loop() {
+		for _, items := range all {
+			s.Schedule(items, at("2026-11-24"))
+		}
+	}
+}
