@@ -1,6 +1,7 @@
 package calendar
 
 import (
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -9,6 +10,32 @@ import (
 // sameSeason is how much later than its interval a retest may be put, to
 // meet the season of the first reading.
 const sameSeason quantity.Day = 182
+
+// What was put on must have acted when a sample is taken: so long after ash, and
+// after lime.
+const (
+	AfterAsh  quantity.Day = 56
+	AfterLime quantity.Day = 84
+)
+
+// Testable is the first day from one on, on which what raises pH and was on by then has
+// acted enough for a sample.
+func Testable(l ledger.Ledger, d quantity.Day) quantity.Day {
+	for again := true; again; {
+		again = false
+		for i := range l {
+			a := &l[i]
+			wait := AfterLime
+			if a.Material.Family == material.Ash {
+				wait = AfterAsh
+			}
+			if a.Rate > 0 && a.Material.Raises() && a.Date <= d && d < a.Date+wait {
+				d, again = a.Date+wait, true
+			}
+		}
+	}
+	return d
+}
 
 // Rhythm is the id of a school on how often a bed is tested again.
 type Rhythm string

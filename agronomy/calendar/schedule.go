@@ -1,6 +1,7 @@
 package calendar
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -57,10 +58,7 @@ func (s *Season) Schedule(items []Item, today quantity.Day) []Placed {
 		order[i] = i
 	}
 	slices.SortStableFunc(order, func(a, b int) int {
-		if d := items[a].Due - items[b].Due; d != 0 {
-			return int(d)
-		}
-		return int(items[a].ID - items[b].ID)
+		return items[a].after(&items[b])
 	})
 	out := make([]Placed, len(items))
 	for _, i := range order {
@@ -71,6 +69,17 @@ func (s *Season) Schedule(items []Item, today quantity.Day) []Placed {
 		}
 	}
 	return out
+}
+
+// after orders items by their days; on one day a sample is taken before something goes on.
+func (it *Item) after(other *Item) int {
+	test := func(x *Item) int {
+		if x.Material == nil {
+			return 0
+		}
+		return 1
+	}
+	return cmp.Or(int(it.Due-other.Due), test(it)-test(other), cmp.Compare(it.ID, other.ID))
 }
 
 // scheduler lays items in their order; its season's history grows by what was laid.
@@ -132,13 +141,18 @@ func (x *scheduler) lay(it *Item, p Placed) {
 	}
 }
 
-// retest keeps a retest its material's interval after a go that was moved.
+// retest keeps a retest its material's interval after a go that was moved, and as long
+// after ash and lime as a sample needs.
 func (x *scheduler) retest(it *Item) Placed {
 	due := it.Due
 	if last, ok := x.last[it.Plan]; ok && it.Plan != 0 {
 		due = max(due, Retest(last.Material, x.Weather, x.lastOn[it.Plan], 0, Yearly))
 	}
 	p := Placed{Day: due, Lands: max(due, x.today)}
+	if soonest := Testable(x.History, p.Lands); soonest > p.Lands {
+		p = Placed{Day: soonest, Lands: soonest, Why: TooSoonToTest}
+		due = soonest
+	}
 	if due > x.today && !x.Days.Every() && !it.Chosen {
 		p = x.onOwnDay(p)
 	}

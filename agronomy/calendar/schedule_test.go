@@ -124,6 +124,9 @@ func (p *plan) laid(placed []calendar.Placed, without func(int) bool) ledger.Led
 // before tells whether an item comes before another.
 func (p *plan) before(i, j int) bool {
 	a, b := &p.items[i], &p.items[j]
+	if test := a.Material == nil; a.Due == b.Due && test != (b.Material == nil) {
+		return test
+	}
 	return a.Due < b.Due || a.Due == b.Due && a.ID < b.ID
 }
 
@@ -299,7 +302,7 @@ func TestAGoWaitsForTheRetestBeforeItAndARetestForItsGo(t *testing.T) {
 	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	lime := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
 	test := calendar.Item{ID: 2, Plan: 1, Due: lime.Due.AddWeeks(26)}
-	rest := calendar.Item{ID: 3, Plan: 1, Due: test.Due, Material: lime.Material, Rate: 200, Caps: lime.Caps}
+	rest := calendar.Item{ID: 0, Plan: 1, Due: test.Due, Material: lime.Material, Rate: 200, Caps: lime.Caps}
 	items := []calendar.Item{lime, test, rest}
 	placed := s.Schedule(items, lime.Due)
 	assert.Equal(t, test.Due, placed[1].Day)
@@ -314,6 +317,25 @@ func TestAGoWaitsForTheRetestBeforeItAndARetestForItsGo(t *testing.T) {
 	assert.Equal(t, today+1, placed[1].Day, "and what waits for it is not due")
 	rest.Plan = 2
 	assert.False(t, s.Schedule([]calendar.Item{lime, test, rest}, lime.Due)[2].Retest, "another dose waits for no test of this one")
+}
+
+func TestNoRetestIsDueBeforeWhatWentOnHasActed(t *testing.T) {
+	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	test := []calendar.Item{{ID: 2, Due: at("2027-03-01")}}
+	due := func(k material.Kind, put quantity.Day) quantity.Day {
+		s.History = ledger.Ledger{{Date: put, Material: *row(k), Rate: 100}}
+		return s.Schedule(test, at("2026-12-01"))[0].Day
+	}
+	for kind, wait := range map[material.Kind]quantity.Day{material.HardwoodAsh: 56, material.CalciticLime: 84} {
+		assert.Equal(t, test[0].Due, due(kind, test[0].Due-wait), kind)
+		assert.Equal(t, test[0].Due+1, due(kind, test[0].Due-wait+1), kind)
+	}
+	assert.Equal(t, test[0].Due, due(material.PotassiumSulfate, test[0].Due-1), "what moves no pH does not matter")
+	assert.Equal(t, test[0].Due, due(material.CalciticLime, test[0].Due+1), "nor what comes after")
+	s.History = ledger.Ledger{{Date: at("2027-02-20"), Material: *row(material.CalciticLime), Rate: 100}}
+	late := s.Schedule(test, at("2027-03-10"))[0]
+	assert.Equal(t, at("2027-05-15"), late.Day, "a late one waits too")
+	assert.Equal(t, calendar.TooSoonToTest, late.Why)
 }
 
 func TestWhatNoDayServesSaysHowMuchWouldFit(t *testing.T) {

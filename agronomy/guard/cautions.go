@@ -1,6 +1,7 @@
 package guard
 
 import (
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/soil"
@@ -89,7 +90,7 @@ var cautions = []Rule{
 		}},
 	{ID: "sampled-too-soon", Level: Caution, Scope: OfRequest, Source: "retest",
 		Holds: func(f *Facts) bool {
-			return f.SinceAsh >= 0 && f.SinceAsh < AfterAsh || f.SinceLime >= 0 && f.SinceLime < AfterLime
+			return f.SinceAsh >= 0 && f.SinceAsh < calendar.AfterAsh || f.SinceLime >= 0 && f.SinceLime < calendar.AfterLime
 		}},
 	{ID: "large-change", Level: Caution, Scope: OfRequest, Source: "caps",
 		Holds: func(f *Facts) bool {

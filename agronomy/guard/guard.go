@@ -109,13 +109,6 @@ type Rule struct {
 	With func(*Facts) working.Values
 }
 
-// What was put on must have acted when a sample is taken: so long after ash, and
-// after lime.
-const (
-	AfterAsh  quantity.Day = 56
-	AfterLime quantity.Day = 84
-)
-
 // Edges of what a pH does to what is in the soil: iron and its like are locked up
 // above LockHigh, phosphorus and its like below LockLow, and below LooseMetals
 // aluminium and manganese come loose.

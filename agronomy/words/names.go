@@ -129,6 +129,7 @@ var limits = map[string]string{
 	"lime-21-days":         "lime or ash went on less than {nitrogen days} before",
 	"past-52-weeks":        "the rest would fall more than {horizon} ahead",
 	"too-soon-after-last":  "goes must be kept apart",
+	"too-soon-to-test":     "ash wants {after ash} and lime {after lime} before a sample tells what it did",
 	"own-days":             "that is no day of yours",
 }
 
