@@ -24,7 +24,7 @@ test("the demo is left for nine weeks and caught up with: goes never stack", asy
   await ledge.getByLabel("On", { exact: true }).fill("2027-01-25");
   await ledge.getByLabel("Note, for the record").fill("Calm and dry.");
   await ledge.getByRole("button", { name: "Put on", exact: true }).click();
-  await expect(page.locator("#flash")).toContainText("Put 1.9 kg of oven ash, autumn batch on Lower ledge, 25 Jan 2027.");
+  await expect(page.locator("#flash")).toContainText("Put 19 level scoops (1.9 kg) of oven ash, autumn batch on Lower ledge, 25 Jan 2027.");
   await expect(page.locator(".coming")).toContainText("22 Mar 2027");
   await job(page, "Kale and roots").getByRole("button", { name: "Put on 5.7 kg" }).click();
   await expect(page.locator("#flash")).toContainText("Put 5.7 kg");
@@ -36,7 +36,7 @@ test("the demo is left for nine weeks and caught up with: goes never stack", asy
   const second = job(page, "Lower ledge");
   await expect(second.getByRole("button", { name: "Put on 19 scoops" })).toBeVisible();
   await second.getByRole("button", { name: "Put on 19 scoops" }).click();
-  await expect(page.locator("#flash")).toContainText("Put 1.9 kg");
+  await expect(page.locator("#flash")).toContainText("Put 19 level scoops (1.9 kg)");
 });
 
 test("a tick past the cap is stopped in words, with what was typed", async ({ page }) => {

@@ -97,9 +97,9 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await expect(page.locator("#moved")).toHaveValue("x");
     await page.locator("#moved").fill("11,5");
     await page.getByRole("button", { name: "Note it" }).click();
-    await expect(page.locator("#left")).toHaveText("11.5 kg left");
+    await expect(page.locator("#left")).toHaveText("105 level cups (11.5 kg) left");
     await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
-    await expect(page.locator("#left")).toHaveText("12 kg left");
+    await expect(page.locator("#left")).toHaveText("109 level cups (12 kg) left");
   } finally {
     program.kill("SIGTERM");
     await new Promise((done) => { program.on("exit", done); });

@@ -79,6 +79,7 @@ const (
 	NearLime      Why = "lime-21-days"
 	PastHorizon   Why = "past-52-weeks"
 	OwnDays       Why = "own-days"
+	PlanOrder     Why = "plan-order"
 	TooSoonToTest Why = "too-soon-to-test"
 )
 

@@ -51,24 +51,22 @@ type Placed struct {
 // today. A go of a plan waits for a retest of the plan that is due before it, and a retest
 // stands its interval after the last go of its plan that was moved, by a rule or by hand. Nothing is left out.
 func (s *Season) Schedule(items []Item, today quantity.Day) []Placed {
-	x := scheduler{Season: *s, today: today, gates: map[int64]quantity.Day{}, last: map[int64]*Item{}, lastOn: map[int64]quantity.Day{}}
-	x.History = slices.Clone(s.History)
+	x := s.scheduler(today)
+	out := make([]Placed, len(items))
+	for _, i := range ordered(items) {
+		out[i] = x.place(&items[i])
+	}
+	return out
+}
+
+// ordered gives the places of items in the order in which they are dated.
+func ordered(items []Item) []int {
 	order := make([]int, len(items))
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		return items[a].after(&items[b])
-	})
-	out := make([]Placed, len(items))
-	for _, i := range order {
-		if items[i].Material == nil {
-			out[i] = x.retest(&items[i])
-		} else {
-			out[i] = x.goOn(&items[i])
-		}
-	}
-	return out
+	slices.SortStableFunc(order, func(a, b int) int { return items[a].after(&items[b]) })
+	return order
 }
 
 // after orders items by their days; on one day a sample is taken before something goes on.
@@ -93,6 +91,43 @@ type scheduler struct {
 	lastOn map[int64]quantity.Day
 }
 
+func (s *Season) scheduler(today quantity.Day) *scheduler {
+	x := &scheduler{Season: *s, today: today, gates: map[int64]quantity.Day{}, last: map[int64]*Item{}, lastOn: map[int64]quantity.Day{}}
+	x.History = slices.Clone(s.History)
+	return x
+}
+
+// place lays an item, and all that follow reckon with it.
+func (x *scheduler) place(it *Item) Placed {
+	if it.Material == nil {
+		p := x.retest(it)
+		if it.Plan != 0 {
+			x.gates[it.Plan] = p.Lands
+		}
+		return p
+	}
+	p := x.goOn(it)
+	if !p.Unmet {
+		x.lay(it, p)
+	}
+	return p
+}
+
+// against gives the rule that would move an item, moved by hand, off its day.
+func (x *scheduler) against(it *Item) (why Why, retest bool) {
+	if it.Material == nil {
+		p := x.retest(it)
+		if p.Day != it.Due && p.Why == Free {
+			return TooSoonToTest, false
+		}
+		return p.Why, false
+	}
+	if gate, ok := x.gates[it.Plan]; it.Plan != 0 && ok && gate >= it.Due {
+		return Free, true
+	}
+	return x.Rules(it.Material.Family, it.Rate, it.caps(), it.Due), false
+}
+
 // caps of an item; none is no cap and no distance.
 func (it *Item) caps() material.Caps {
 	if it.Caps == (material.Caps{}) {
@@ -111,7 +146,6 @@ func (x *scheduler) goOn(it *Item) Placed {
 	f, caps := it.Material.Family, it.caps()
 	if it.Due < x.today && !p.Retest && x.Rules(f, it.Rate, caps, x.today) == Free {
 		p.Day, p.Lands = it.Due, x.today // late, but it may go on
-		x.lay(it, p)
 		return p
 	}
 	s := x.Season
@@ -129,7 +163,6 @@ func (x *scheduler) goOn(it *Item) Placed {
 			p.Why = OwnDays
 		}
 	}
-	x.lay(it, p)
 	return p
 }
 
@@ -155,9 +188,6 @@ func (x *scheduler) retest(it *Item) Placed {
 	}
 	if due > x.today && !x.Days.Every() && !it.Chosen {
 		p = x.onOwnDay(p)
-	}
-	if it.Plan != 0 {
-		x.gates[it.Plan] = p.Lands
 	}
 	return p
 }
@@ -189,43 +219,86 @@ func (x *scheduler) fits(it *Item, from quantity.Day) (most quantity.Rate) {
 	return most
 }
 
-// Trial is what comes of moving an item to a day.
+// Trial is what comes of moving an item to a day by hand.
 type Trial struct {
 	// Why is the rule that the day would break; Free where it serves. Retest is set where
 	// it waits for one.
 	Why    Why
 	Retest bool
-	// Before and After are the nearest days that serve; no day where there is none within
-	// a year.
+	// Serve are the stretches of the year ahead that serve, Before and After the nearest
+	// days in them; no day where there is none.
+	Serve         []Window
 	Before, After quantity.Day
-	// Placed is where all would stand then, the item on the first day that serves.
+	// Due is for which day each would be planned then, Placed where all would stand, the
+	// item on the first day that serves.
+	Due    []quantity.Day
 	Placed []Placed
 }
 
-// Try asks what comes of moving the item with an id to a day, today or later.
+// Try asks what comes of moving the item with an id to a day, today or later. The goes and
+// the retest of one plan keep their order: it does not pass those before it, and those
+// after it that it would pass are put after it.
 func (s *Season) Try(items []Item, id int64, day, today quantity.Day) Trial {
 	moved := slices.Clone(items)
 	at := slices.IndexFunc(moved, func(it Item) bool { return it.ID == id })
-	moved[at].Chosen = true
-	placed := func(d quantity.Day) ([]Placed, bool) {
-		moved[at].Due = d
-		all := s.Schedule(moved, today)
-		return all, all[at].Day == d
-	}
-	var t Trial
-	ok := false
-	if t.Placed, ok = placed(day); ok {
-		return t
-	}
-	t.Why, t.Retest = t.Placed[at].Why, t.Placed[at].Retest
-	if !t.Placed[at].Unmet {
-		t.After = t.Placed[at].Day
-	}
-	for d := day - 1; d >= today && d >= day-Horizon; d-- {
-		if _, ok := placed(d); ok {
-			t.Before = d
-			break
+	own := items[at]
+	var before []Item // what may stand before it on some day
+	passes := quantity.Day(0)
+	for i := range moved {
+		o := &moved[i]
+		switch follows := o.after(&own); {
+		case i == at:
+			o.Due, o.Chosen = day, true
+			continue
+		case own.Plan == 0 || o.Plan != own.Plan:
+		case follows > 0:
+			o.Due = max(o.Due, day+1)
+			continue
+		default:
+			passes = max(passes, o.Due)
 		}
+		before = append(before, *o)
+	}
+	t := Trial{Placed: s.Schedule(moved, today)}
+	for i := range moved {
+		t.Due = append(t.Due, moved[i].Due)
+	}
+	order, on := ordered(before), moved[at]
+	x, next, was := s.scheduler(today), 0, Why("")
+	for on.Due = today; on.Due <= max(day, today+Horizon); on.Due++ {
+		for ; next < len(order) && before[order[next]].after(&on) < 0; next++ {
+			x.place(&before[order[next]])
+		}
+		why, retest := x.against(&on)
+		if on.Due <= passes {
+			why, retest = PlanOrder, false
+		}
+		if on.Due == day {
+			t.Why, t.Retest = why, retest
+		}
+		t.add(on.Due, day, why, retest, was)
+		was = why
 	}
 	return t
+}
+
+// add joins a day to the stretches that serve; was is the rule of the day before.
+func (t *Trial) add(d, day quantity.Day, why Why, retest bool, was Why) {
+	n := len(t.Serve) - 1
+	if why != Free || retest {
+		if n >= 0 && t.Serve[n].To == d-1 {
+			t.Serve[n].Closes = why
+		}
+		return
+	}
+	if n >= 0 && t.Serve[n].To == d-1 {
+		t.Serve[n].To = d
+	} else {
+		t.Serve = append(t.Serve, Window{From: d, To: d, Opens: was})
+	}
+	if d < day {
+		t.Before = d
+	} else if d > day && t.After == 0 {
+		t.After = d
+	}
 }

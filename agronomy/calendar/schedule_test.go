@@ -293,8 +293,12 @@ func TestADayByHandSaysWhatItBreaksAndTheNearestThatServe(t *testing.T) {
 	assert.Greater(t, trial.After, at("2027-05-15"))
 	trial = s.Try(items, 2, at("2026-12-24"), at("2026-11-24"))
 	assert.Equal(t, calendar.TooSoon, trial.Why)
-	assert.Equal(t, quantity.Day(0), trial.Before)
+	assert.Equal(t, quantity.Day(0), trial.Before, "it does not pass the first")
 	assert.Equal(t, at("2027-01-19"), trial.After)
+	trial = s.Try(items, 1, at("2027-02-10"), at("2026-11-24"))
+	assert.Equal(t, calendar.Free, trial.Why)
+	assert.Equal(t, []quantity.Day{at("2027-02-10"), at("2027-02-11")}, trial.Due, "nor does the first pass it")
+	assert.Greater(t, trial.Placed[1].Day, at("2027-05-15"), "which waits until the crop stands")
 	assert.Equal(t, at("2026-11-24"), items[0].Due, "nothing is moved by asking")
 }
 
@@ -336,6 +340,43 @@ func TestNoRetestIsDueBeforeWhatWentOnHasActed(t *testing.T) {
 	late := s.Schedule(test, at("2027-03-10"))[0]
 	assert.Equal(t, at("2027-05-15"), late.Day, "a late one waits too")
 	assert.Equal(t, calendar.TooSoonToTest, late.Why)
+}
+
+func TestTheDaysThatServeAreThoseOnWhichItWouldStand(t *testing.T) {
+	r := rand.New(rand.NewPCG(14, 4))
+	serving, refused := 0, 0
+	for n := range 300 {
+		p := randomPlan(r)
+		at := r.IntN(len(p.items))
+		day := p.today + quantity.Day(r.IntN(300))
+		trial := p.season.Try(p.items, p.items[at].ID, day, p.today)
+		for d := p.today; d <= p.today+calendar.Horizon; d += 1 + quantity.Day(r.IntN(9)) {
+			then := p.season.Try(p.items, p.items[at].ID, d, p.today)
+			stands := then.Placed[at].Day == d
+			for j, o := range p.items {
+				if o.Plan == 0 || o.Plan != p.items[at].Plan || j == at {
+					continue
+				}
+				if p.before(j, at) {
+					stands = stands && d > o.Due
+				} else if stands && o.Material == nil {
+					require.Greater(t, then.Placed[j].Lands, d, "a test of the plan stays after it")
+				}
+			}
+			in := slices.ContainsFunc(trial.Serve, func(w calendar.Window) bool { return d >= w.From && d <= w.To })
+			require.Equal(t, stands, in, "garden %d, %v", n, d)
+			if d == day {
+				require.Equal(t, stands, trial.Why == calendar.Free && !trial.Retest)
+			}
+			if stands {
+				serving++
+				require.False(t, d < day && d > trial.Before || d > day && (trial.After == 0 || d < trial.After), "nearer")
+			} else {
+				refused++
+			}
+		}
+	}
+	assert.Greater(t, min(serving, refused), 3000)
 }
 
 func TestWhatNoDayServesSaysHowMuchWouldFit(t *testing.T) {

@@ -77,3 +77,22 @@ func (u Units) Moved(from quantity.Day, x calendar.Placed) string {
 	}
 	return says + ": " + Limit(string(x.Why))
 }
+
+// NotOn says why work cannot stand on a day, and which days near it serve.
+func NotOn(day quantity.Day, t calendar.Trial) string {
+	says := sprintf("not on %s: ", DayYear(day))
+	if t.Retest {
+		says += "a retest stands before it"
+	} else {
+		says += Limit(string(t.Why))
+	}
+	switch {
+	case t.Before != 0 && t.After != 0:
+		return says + sprintf(". The nearest days that serve are %s and %s", DayYear(t.Before), DayYear(t.After))
+	case t.After != 0:
+		return says + ". The first that serves is " + DayYear(t.After)
+	case t.Before != 0:
+		return says + ". The last that serves is " + DayYear(t.Before)
+	}
+	return says + ". No day within a year serves"
+}

@@ -130,6 +130,7 @@ var limits = map[string]string{
 	"past-52-weeks":        "the rest would fall more than {horizon} ahead",
 	"too-soon-after-last":  "goes must be kept apart",
 	"too-soon-to-test":     "ash wants {after ash} and lime {after lime} before a sample tells what it did",
+	"plan-order":           "what comes before it in its dose comes first",
 	"own-days":             "that is no day of yours",
 }
 

@@ -31,6 +31,25 @@ func (k Keeper) SetPlace(ctx context.Context, a garden.Act, g garden.Garden) (ga
 	})
 }
 
+// SetDays says on which days the gardener works: days of the week, Sunday is 0, none for all,
+// and stretches without work.
+func (k Keeper) SetDays(ctx context.Context, a garden.Act, version int64, week garden.Figures,
+	away garden.Stretches) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		g.Version, g.WorkDays, g.Away = version, week, away
+		f := garden.Faults{}
+		garden.CheckDays(g, f)
+		if err := f.OrNil(); err != nil {
+			return "", err
+		}
+		return "Changed the days on which you work", tx.Update(&g)
+	})
+}
+
 // EditBed changes a bed; b carries the version that was read.
 func (k Keeper) EditBed(ctx context.Context, a garden.Act, b garden.Bed) (garden.Receipt, error) {
 	b.Name = strings.TrimSpace(b.Name)

@@ -72,7 +72,11 @@ type readingRow struct {
 	AsRead, Layers string
 }
 type applicationRow struct{ Date, What, Total, Rate, Note string }
-type taskRow struct{ Due, What, State, Why string }
+type taskRow struct {
+	Due, What, State, Why string
+	// Move is where it is put on another day; "" where it cannot be.
+	Move string
+}
 
 // lastOf says what happened last on a bed up to a day.
 func lastOf(w desk.Worked, today quantity.Day) string {
@@ -164,6 +168,9 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 	return nil
 }
 
+// toDo is the state of a task that is open.
+const toDo = "to do, or another day"
+
 // taskRows lists a bed's tasks as they stood on a day, the latest first.
 func taskRows(w desk.Worked, today quantity.Day) (out []taskRow) {
 	u := w.Garden.Units()
@@ -172,12 +179,16 @@ func taskRows(w desk.Worked, today quantity.Day) (out []taskRow) {
 		if t.Settled > today {
 			t.State = garden.Open // as it stood then
 		}
-		state := map[string]string{garden.Open: "to do", garden.Done: "done " + words.DayYear(t.Settled),
+		state := map[string]string{garden.Open: toDo, garden.Done: "done " + words.DayYear(t.Settled),
 			garden.Skipped: "skipped"}[t.State]
 		if on, held := w.Held[t.ID]; held {
 			state = "held back: its reading was struck out " + words.DayYear(on)
 		}
-		out = append(out, taskRow{words.DayYear(t.Due), words.Capital(taskWords(t, u, w.Measure(t.BatchID))), state, t.Why})
+		row := taskRow{Due: words.DayYear(t.Due), What: words.Capital(taskWords(t, u, w.Measure(t.BatchID))), State: state, Why: t.Why}
+		if state == toDo {
+			row.Move = moveHref(t.ID)
+		}
+		out = append(out, row)
 	}
 	return out
 }

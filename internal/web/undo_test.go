@@ -134,6 +134,14 @@ var changes = map[string]changing{
 	"POST /shed/:id/drop": func(s *site) (string, url.Values) {
 		return "/shed/6/drop", url.Values{"version": {"1"}}
 	},
+	"POST /days": func(s *site) (string, url.Values) {
+		return "/days", url.Values{"version": {filled(s.get("/days").Body.String()).Get("version")}, "day": {"6", "0"},
+			"from": {"2026-12-20"}, "to": {"2027-01-03"}}
+	},
+	"POST /tasks/:id/move": func(s *site) (string, url.Values) {
+		t := s.open(garden.TaskGo)
+		return fmt.Sprintf("/tasks/%d/move", t.ID), url.Values{"version": {vers(t.Version)}, "to": {"2026-12-08"}}
+	},
 	"POST /shed/share": func(*site) (string, url.Values) { return "/shed/share", url.Values{} },
 	"POST /shed/mix": func(*site) (string, url.Values) {
 		return "/shed/mix", url.Values{"bin": {"1", "2"}, "name": {"All of it"}}

@@ -377,11 +377,7 @@ func (k Keeper) Skip(ctx context.Context, a garden.Act, task, version int64, why
 				return "", err
 			}
 		}
-		what := "the retest"
-		if t.Kind == garden.TaskGo {
-			what = "a go of " + words.Material(t.What)
-		}
-		return fmt.Sprintf("Skipped %s on %s", what, b.Name), nil
+		return fmt.Sprintf("Skipped %s on %s", taskName(t), b.Name), nil
 	})
 }
 

@@ -2,6 +2,7 @@ package draw
 
 import (
 	"slices"
+	"strconv"
 	"time"
 
 	"zephyrfield/agronomy/calendar"
@@ -76,6 +77,10 @@ type Stake struct {
 	Says  string
 	Href  string
 	Small bool
+	// Task is the one open task that it is for, Day its day from the ribbon's first; 0 is
+	// none, or more than one.
+	Task int64
+	Day  int
 }
 
 // mostLines is how many lines of labels there is room for.
@@ -253,6 +258,9 @@ func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, 
 		st.Text = what + ", " + words.Count(len(g.tasks), "bed", "beds")
 		if len(g.tasks) == 1 {
 			st.Text = what + ", " + names[0]
+			if t.State == garden.Open && !g.held {
+				st.Task, st.Day, st.Href = t.ID, int(t.Due-y.From), "/tasks/"+strconv.FormatInt(t.ID, 10)+"/move"
+			}
 		}
 		done := ""
 		switch {

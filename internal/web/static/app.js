@@ -10,3 +10,4 @@ import "./js/bench.js";
 import "./js/forms.js";
 import "./js/folds.js";
 import "./js/swaps.js";
+import "./js/stakes.js";

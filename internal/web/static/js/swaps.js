@@ -1,6 +1,20 @@
 // An answer on its way takes the place of what stands on the page. What is typed or
 // clicked while it comes is not lost with it.
 
+// What would act on the old answer waits: a form names it.
+let held = [];
+document.addEventListener("htmx:beforeRequest", (e) => {
+  const what = e.target.dataset.holds;
+  if (!what) return;
+  held = [...document.querySelectorAll(what)];
+  held.forEach((el) => { el.disabled = true; });
+});
+document.addEventListener("htmx:afterRequest", (e) => {
+  if (e.target.dataset.holds && e.detail.xhr.status !== 0) held.forEach((el) => { el.disabled = false; });
+});
+// A request that was overtaken leaves it to the newer one; one that failed lets go.
+document.addEventListener("htmx:sendError", () => { held.forEach((el) => { el.disabled = false; }); });
+
 // What is being typed and was not yet sent goes into the field that takes its place, and is sent.
 let typed = null;
 document.addEventListener("htmx:beforeSwap", (e) => {

@@ -1,0 +1,97 @@
+package keepers_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/year"
+)
+
+// move puts the nth open task on a day, and gives the faults.
+func (y *yard) move(on string, n int, to string) garden.Faults {
+	y.t.Helper()
+	v, err := y.keep.Plots.View(ctx, at(on))
+	require.NoError(y.t, err)
+	t := v.Tasks[n]
+	_, err = y.keep.Year.Move(ctx, garden.Act{Key: "move " + on + to, Today: at(on)}, t.ID, t.Version, at(to))
+	if err == nil {
+		return nil
+	}
+	var f garden.Faults
+	require.ErrorAs(y.t, err, &f)
+	return f
+}
+
+func TestATaskIsMovedByHandAndWhatFollowsMovesWithIt(t *testing.T) {
+	y := newYard(t)
+	y.goes(material.CalciticLime, 240, "2026-11-20", "2027-02-12")
+	require.Nil(t, y.move("2026-11-18", 0, "2026-11-30"))
+	assert.Equal(t, []string{"2026-11-30", "2027-02-22"}, y.due("2026-11-18"), "twelve weeks after it")
+	m, err := y.keep.Year.Moving(ctx, y.open()[0].ID, at("2026-12-10"), at("2026-11-18"))
+	require.NoError(t, err)
+	assert.True(t, m.Serves())
+	require.Len(t, m.Others, 1)
+	assert.Equal(t, at("2027-03-04"), m.Others[0].Is.Day)
+	assert.Equal(t, []string{"2026-11-30", "2027-02-22"}, y.due("2026-11-18"), "nothing is moved by asking")
+	// The second cannot come nearer than its spacing: a day earlier is refused, on the day it may.
+	f := y.move("2026-11-18", 1, "2027-02-21")
+	assert.Contains(t, f["to"], "not on 21 Feb 2027: goes must be kept apart. The first that serves is 22 Feb 2027")
+	require.Nil(t, y.move("2026-11-18", 1, "2027-02-22"))
+	for to, why := range map[string]string{"2026-11-17": "gone by", "2029-06-01": "two years ahead"} {
+		assert.Contains(t, y.move("2026-11-18", 0, to)["to"], why, to)
+	}
+}
+
+func TestAGoMovedByHandTakesItsRetestAlongAlsoOnceItIsOn(t *testing.T) {
+	y := newYard(t)
+	y.plan(material.CalciticLime, 240, "2027-05-21", "2026-11-20")
+	require.Nil(t, y.move("2026-11-18", 0, "2027-01-15"))
+	assert.Equal(t, []string{"2027-01-15", at("2027-01-15").AddWeeks(26).String()}, y.due("2026-11-18"))
+	require.Nil(t, y.tick("2027-01-15", year.Tick{}))
+	assert.Equal(t, []string{at("2027-01-15").AddWeeks(26).String()}, y.due("2027-01-15"))
+	f := y.move("2027-01-16", 0, at("2027-01-15").AddWeeks(12).String())
+	assert.Nil(t, f, "a retest may be sooner than its interval, once what went on has acted")
+	f = y.move("2027-01-16", 0, (at("2027-01-15").AddWeeks(12) - 1).String())
+	assert.Contains(t, f["to"], "lime 12 weeks before a sample tells")
+}
+
+func TestTheOrderOfADoseHoldsWhenItsFirstGoIsMovedFar(t *testing.T) {
+	y := newYard(t)
+	y.plan(material.CalciticLime, 240, "2027-05-21", "2026-11-20", "2027-05-22")
+	require.Nil(t, y.move("2026-11-18", 0, "2027-10-20"))
+	due := y.due("2026-11-18")
+	assert.Equal(t, []string{"2027-10-20", at("2027-10-20").AddWeeks(26).String()}, due[:2], "the test comes after it")
+	assert.Greater(t, due[2], due[1], "and what waits for the test after that")
+	f := y.move("2026-11-18", 2, "2027-11-20")
+	assert.NotEmpty(t, f["to"], "the rest goes on before no test")
+	// A test that is moved takes what waits for it along.
+	require.Nil(t, y.move("2026-11-18", 1, "2028-05-20"))
+	assert.Equal(t, "2028-05-20", y.due("2026-11-18")[1])
+	assert.Greater(t, y.due("2026-11-18")[2], "2028-05-20")
+}
+
+func TestWhatIsDatedKeepsToTheGardenersDays(t *testing.T) {
+	y := newYard(t)
+	y.goes(material.CalciticLime, 240, "2026-11-20")
+	_, err := y.keep.Ground.SetDays(ctx, garden.Act{Key: "days", Today: at("2026-11-18")}, 1, garden.Figures{6},
+		garden.Stretches{{From: at("2026-11-21"), To: at("2026-11-27")}})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"2026-11-28"}, y.due("2026-11-18"), "the first Saturday on which they are not away")
+	require.Nil(t, y.move("2026-11-18", 0, "2026-11-23"), "by hand any day serves")
+	assert.Equal(t, []string{"2026-11-23"}, y.due("2026-11-18"))
+	for name, days := range map[string]garden.Figures{"no day": {7}, "half a day": {1.5}, "twice": {1, 1}} {
+		_, err = y.keep.Ground.SetDays(ctx, garden.Act{Key: name, Today: at("2026-11-18")}, 2, days, nil)
+		var f garden.Faults
+		require.ErrorAs(t, err, &f, name)
+		assert.NotEmpty(t, f["work_days"])
+	}
+	_, err = y.keep.Ground.SetDays(ctx, garden.Act{Key: "back", Today: at("2026-11-18")}, 2, nil,
+		garden.Stretches{{From: at("2026-12-01"), To: at("2026-11-30")}})
+	var f garden.Faults
+	require.ErrorAs(t, err, &f)
+	assert.Contains(t, f["away"], "after the first")
+}

@@ -1,0 +1,126 @@
+package web
+
+import (
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(
+	get("/days", kept((*server).days)),
+	post("/days", (*server).setDays),
+)
+
+type daysView struct {
+	ui.Page
+	Version int64
+	Week    []weekDay
+	Away    []awayRow
+	Form    ui.Form
+}
+
+type weekDay struct {
+	ID, Name, Value string
+	On              bool
+}
+
+// awayRow is a stretch without work, or an empty row for one more.
+type awayRow struct {
+	N        int
+	From, To string
+	New      bool
+}
+
+func (s *server) days(c *gin.Context) error {
+	g, err := s.keep.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	return s.showDays(c, http.StatusOK, g, ui.NoForm())
+}
+
+// showDays lays out the days of a garden, as kept or as typed.
+func (s *server) showDays(c *gin.Context, status int, g garden.Garden, f ui.Form) error {
+	d := g.Days()
+	v := daysView{Version: g.Version, Form: f}
+	// Monday first, as a week's plan has it.
+	for n := 1; n <= 7; n++ {
+		day := time.Weekday(n % 7)
+		v.Week = append(v.Week, weekDay{"day-" + strconv.Itoa(int(day)), day.String(), strconv.Itoa(int(day)), d.Week[day]})
+	}
+	for i, x := range g.Away {
+		v.Away = append(v.Away, awayRow{N: i, From: x.From.String(), To: x.To.String()})
+	}
+	v.Away = append(v.Away, awayRow{N: len(g.Away), New: true})
+	v.Page = s.page(c, g, sheetTab, "Work stands on "+workDays(d))
+	f.Sentences()
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "days", v)
+	return nil
+}
+
+// workDays says in words on which days of the week work stands.
+func workDays(d calendar.Days) string {
+	var names []string
+	for n := 1; n <= 7; n++ {
+		if day := time.Weekday(n % 7); d.Week[day] {
+			names = append(names, day.String()+"s")
+		}
+	}
+	if len(names) == 0 || len(names) == 7 {
+		return "any day"
+	}
+	return words.List(names)
+}
+
+func (s *server) setDays(c *gin.Context) error {
+	version, err := strconv.ParseInt(c.PostForm("version"), 10, 64)
+	if err != nil {
+		return garden.ErrStale
+	}
+	g, err := s.keep.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	f := ui.NoForm()
+	g.WorkDays, g.Away = nil, nil
+	for _, x := range c.PostFormArray("day") {
+		n, err := strconv.Atoi(x)
+		if err != nil {
+			f.Faults["work_days"] = "choose days of the week"
+			continue
+		}
+		g.WorkDays = append(g.WorkDays, float64(n))
+	}
+	from, to := c.PostFormArray("from"), c.PostFormArray("to")
+	for i := range min(len(from), len(to)) {
+		if from[i] == "" && to[i] == "" {
+			continue // taken out, or not filled in
+		}
+		row := ui.Form{Values: map[string]string{"from": from[i], "to": to[i]}, Faults: garden.Faults{}}
+		g.Away = append(g.Away, calendar.Stretch{From: row.Day("from"), To: row.Day("to")})
+		for _, why := range row.Faults {
+			f.Faults["away"] = why
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.keep.Ground.SetDays(c.Request.Context(), s.act(c), version, g.WorkDays, g.Away)
+		if err == nil {
+			s.done(c, "/days", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	return s.showDays(c, http.StatusUnprocessableEntity, g, f)
+}

@@ -1,0 +1,176 @@
+package web
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/year"
+)
+
+var _ = pagesAt(
+	get("/tasks/:id/move", kept((*server).askMove)),
+	post("/tasks/:id/move", (*server).moveTask),
+)
+
+type moveView struct {
+	ui.Page
+	ID, Version      int64
+	Bed, Href        string
+	Form             ui.Form
+	Stands, Planned  string
+	Min, Max         string
+	Strip            *draw.DayStrip
+	Answer           string
+	Serves, Same     bool
+	Others           []string
+	Before, After    *nearDay
+	Unmet            string
+	Stretches        []stretchView
+	Button, TaskName string
+}
+
+// nearDay is a day near the one that was asked for, which serves.
+type nearDay struct{ Day, Text string }
+
+type stretchView struct{ When, Until string }
+
+func moveHref(task int64) string { return "/tasks/" + strconv.FormatInt(task, 10) + "/move" }
+
+func (s *server) askMove(c *gin.Context) error {
+	id, err := paramID(c)
+	if err != nil {
+		return err
+	}
+	// A stake was dragged: so many days from the first of the ribbon.
+	if from, err := quantity.ParseDay(c.Query("from")); err == nil {
+		if days, err := strconv.Atoi(c.Query("days")); err == nil && days >= 0 && days <= mostSteps {
+			c.Redirect(http.StatusSeeOther, moveHref(id)+"?to="+(from+quantity.Day(days)).String())
+			return nil
+		}
+	}
+	return s.showMove(c, http.StatusOK, id, ui.Asked(c, "to"))
+}
+
+// showMove says what comes of moving a task to the day in the form.
+func (s *server) showMove(c *gin.Context, status int, id int64, f ui.Form) error {
+	today := s.Clock.Today()
+	to := f.Day("to")
+	if to != 0 {
+		to = min(max(to, today), today+year.MoveAhead)
+	}
+	m, err := s.keep.Year.Moving(c.Request.Context(), id, to, today)
+	if err != nil && !f.Add(err) {
+		return err
+	}
+	u := m.Garden.Units()
+	name := taskName(m, u)
+	v := moveView{ID: id, Version: m.Task.Version, Bed: m.Bed.Name, Href: bedHref(m.Bed.ID), Form: f, TaskName: name,
+		Min: today.String(), Max: (today + year.MoveAhead).String()}
+	if m.Stands.Day != 0 {
+		v.answer(m, today)
+	}
+	v.Page = s.page(c, m.Garden, sheetTab, words.Capital(name)+" on "+m.Bed.Name)
+	f.Sentences()
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "move", v)
+	return nil
+}
+
+// taskName is what a task is called, with its amount.
+func taskName(m year.Moving, u words.Units) string {
+	if m.Task.Kind == garden.TaskRetest {
+		return "the retest"
+	}
+	if m.Batch != nil {
+		return brief(m.Task.Total, m.Batch.Measure(), u) + " of " + words.Lower(m.Batch.Name)
+	}
+	return u.Mass(m.Task.Total) + " of " + words.Material(m.Task.What)
+}
+
+func (v *moveView) answer(m year.Moving, today quantity.Day) {
+	u := m.Garden.Units()
+	v.Form.Values["to"] = m.To.String()
+	v.Stands = "It stands on " + words.Weekday(m.Stands.Lands) + "."
+	if m.Stands.Unmet {
+		v.Stands = words.Capital(u.Moved(m.Task.Due, m.Stands)) + "."
+	} else if m.Stands.Day < today {
+		v.Stands = "It was due on " + words.Weekday(m.Stands.Day) + "."
+	} else if m.Stands.Day != m.Task.Due {
+		v.Stands = "It stands on " + words.Weekday(m.Stands.Day) + ", " + u.Moved(m.Task.Due, m.Stands) + "."
+	}
+	strip := draw.DayStripOf(m.Trial.Serve, today, today+calendar.Horizon, m.Stands.Lands, m.To, 360)
+	v.Strip = &strip
+	for _, w := range m.Trial.Serve {
+		x := stretchView{When: words.DayYear(w.From) + " to " + words.DayYear(w.To)}
+		if w.Closes != "" {
+			x.Until = words.Limit(string(w.Closes))
+		}
+		v.Stretches = append(v.Stretches, x)
+	}
+	v.Serves, v.Same = m.Serves(), m.To == m.Stands.Day
+	if !v.Serves {
+		v.Answer = words.Capital(words.NotOn(m.To, m.Trial)) + "."
+		v.Before, v.After = nearOf(m.Trial.Before), nearOf(m.Trial.After)
+		return
+	}
+	v.Answer = words.Weekday(m.To) + " serves."
+	if v.Same {
+		v.Answer = ""
+	}
+	v.Button = "Move it to " + words.DayYear(m.To)
+	for _, o := range m.Others {
+		what := "The retest"
+		if o.Task.Kind == garden.TaskGo {
+			what = "The go of " + words.Material(o.Task.What)
+		}
+		says := what + " moves from " + words.DayYear(o.Was.Lands) + " to " + words.DayYear(o.Is.Lands)
+		if o.Is.Unmet {
+			says = what + ": " + u.Moved(o.Task.Due, o.Is)
+		} else if o.Is.Why != "" {
+			says += ": " + words.Limit(string(o.Is.Why))
+		}
+		v.Others = append(v.Others, says+".")
+	}
+}
+
+func nearOf(d quantity.Day) *nearDay {
+	if d == 0 {
+		return nil
+	}
+	return &nearDay{d.String(), words.DayYear(d)}
+}
+
+func (s *server) moveTask(c *gin.Context) error {
+	id, version, err := taskPost(c)
+	if err != nil {
+		return err
+	}
+	f := ui.Posted(c, "to")
+	to := f.Day("to")
+	if len(f.Faults) > 0 {
+		f.Values["to"] = ""
+		return s.showMove(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.keep.Year.Move(c.Request.Context(), s.act(c), id, version, to)
+	var faults garden.Faults
+	if errors.As(err, &faults) {
+		f.Add(err)
+		return s.showMove(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.done(c, "/sheet", r)
+	return nil
+}

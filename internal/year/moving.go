@@ -1,0 +1,160 @@
+package year
+
+import (
+	"context"
+	"fmt"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// Moving is what comes of putting an open task on another day by hand.
+type Moving struct {
+	Garden garden.Garden
+	Bed    garden.Bed
+	// Task has the day that it was planned for; Stands is where it stands now.
+	Task   garden.Task
+	Stands calendar.Placed
+	To     quantity.Day
+	// Trial says what the day breaks and which days near it serve.
+	Trial calendar.Trial
+	// Others are tasks of the bed that would move with it.
+	Others []Shift
+	Batch  *garden.Batch
+}
+
+// Shift is a task that another's move moves.
+type Shift struct {
+	Task garden.Task
+	// Due is for which day it would be planned then.
+	Due     quantity.Day
+	Was, Is calendar.Placed
+}
+
+// MoveAhead is how far ahead a task may be moved.
+const MoveAhead = 2 * calendar.Horizon
+
+// Serves tells whether the task may stand on the day that was asked for.
+func (m *Moving) Serves() bool { return m.Trial.Why == calendar.Free && !m.Trial.Retest }
+
+// Moving asks what comes of moving a task to a day; no day asks about the day on which it
+// stands.
+func (k Keeper) Moving(ctx context.Context, task int64, to, today quantity.Day) (m Moving, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		t, err := garden.Get[garden.Task](r, task)
+		if err != nil {
+			return err
+		}
+		m, err = moving(r, t, to, today)
+		return err
+	})
+	return m, err
+}
+
+func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err error) {
+	if t.State != garden.Open {
+		return m, garden.ErrStale
+	}
+	rec, err := plots.ReadBed(r, t.BedID, today, today)
+	if err != nil {
+		return m, err
+	}
+	if m.Garden, err = r.Garden(); err != nil {
+		return m, err
+	}
+	if t.BatchID != nil {
+		b, err := garden.Get[garden.Batch](r, *t.BatchID)
+		if err != nil {
+			return m, err
+		}
+		m.Batch = &b
+	}
+	m.Bed, m.Task, m.To = rec.Bed, t, to
+	if on, held := rec.Held[t.ID]; held {
+		return m, garden.Faults{"to": "the reading that this rests on was struck out on " + words.DayYear(on) + "; plan the dose anew"}
+	}
+	// The calendar dates them from the days that they were planned for.
+	for i := range rec.Tasks {
+		if x, ok := rec.Moved[rec.Tasks[i].ID]; ok {
+			rec.Tasks[i].Due = x.From
+		}
+	}
+	items, at := rec.Items(rec.Tasks, rec.Held)
+	was := rec.Season.Schedule(items, today)
+	for i := range items {
+		if rec.Tasks[at[i]].ID == t.ID {
+			m.Stands = was[i]
+		}
+	}
+	if m.To == 0 {
+		m.To = m.Stands.Lands
+	}
+	m.Trial = rec.Season.Try(items, t.ID, m.To, today)
+	for i := range items {
+		if own := &rec.Tasks[at[i]]; own.ID != t.ID && (m.Trial.Placed[i].Day != was[i].Day || m.Trial.Due[i] != own.Due) {
+			m.Others = append(m.Others, Shift{*own, m.Trial.Due[i], was[i], m.Trial.Placed[i]})
+		}
+	}
+	return m, nil
+}
+
+// Move puts an open task on another day by hand. A day that breaks a rule is refused, with
+// the rule and the nearest days that serve.
+func (k Keeper) Move(ctx context.Context, a garden.Act, task, version int64, to quantity.Day) (garden.Receipt, error) {
+	if to.IsZero() {
+		return garden.Receipt{}, garden.Faults{"to": "a day is needed"}
+	}
+	if to < a.Today {
+		return garden.Receipt{}, garden.Faults{"to": "that day has gone by"}
+	}
+	if to > a.Today+MoveAhead {
+		return garden.Receipt{}, garden.Faults{"to": "two years ahead is as far as work is dated"}
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		t, b, err := openTask(tx, task, version)
+		if err != nil {
+			return "", err
+		}
+		m, err := moving(tx, t, to, a.Today)
+		if err != nil {
+			return "", err
+		}
+		if !m.Serves() {
+			return "", garden.Faults{"to": words.NotOn(to, m.Trial)}
+		}
+		if err := m.passed(tx); err != nil {
+			return "", err
+		}
+		t.Due, t.Chosen = to, true
+		says := fmt.Sprintf("Moved %s on %s to %s", taskName(t), b.Name, words.DayYear(to))
+		if n := len(m.Others); n > 0 {
+			says += ", and " + words.Count(n, "task", "tasks") + " that follow from it"
+		}
+		return says, tx.Update(&t)
+	})
+}
+
+// passed puts what follows in the task's dose after it, where it would pass it.
+func (m *Moving) passed(tx Tx) error {
+	for _, o := range m.Others {
+		if o.Task.Due == o.Due {
+			continue
+		}
+		o.Task.Due = o.Due
+		if err := tx.Update(&o.Task); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// taskName is what a task is called in a line.
+func taskName(t garden.Task) string {
+	if t.Kind == garden.TaskGo {
+		return "a go of " + words.Material(t.What)
+	}
+	return "the retest"
+}
