@@ -95,3 +95,9 @@ func Round(x float64, decimals int) float64 {
 	// The small addition lets 225.05 held as 225.04999… round as it is written.
 	return math.Round(x*f+math.Copysign(1e-9, x)) / f
 }
+
+// Speed of wind, m/s.
+type Speed float64
+
+// Rainfall is water that fell, mm (litres a square metre).
+type Rainfall float64

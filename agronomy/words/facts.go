@@ -57,6 +57,8 @@ var facts = map[string]func(Units) string{
 	"loose metals":  phOf(guard.LooseMetals),
 	"free lime":     phOf(guard.FreeLimeFrom),
 	"limy":          phOf(guard.LimyFrom),
+	"most wind":     fact(Speed(calendar.MostWind)),
+	"most rain":     fact(Rainfall(calendar.MostRain)),
 	"after ash":     weeksOf(calendar.AfterAsh, "digits"),
 	"after lime":    weeksOf(calendar.AfterLime, "digits"),
 	"calibration":   days(soil.CalibrationDays),

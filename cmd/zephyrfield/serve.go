@@ -32,6 +32,7 @@ type serving struct {
 	tlsCert, tlsKey string
 	data, today     string
 	probe           string
+	weather         string
 	log             string
 	demo            bool
 	demoDay         quantity.Day
@@ -73,6 +74,7 @@ func serveCommand() *cobra.Command {
 	f.StringVar(&s.tlsCert, "tls-cert", "", "certificate file, to serve HTTPS")
 	f.StringVar(&s.log, "log", "quiet", "quiet: what went wrong; text or json: one line a request too, without what was asked or sent")
 	f.StringVar(&s.probe, "probe", "", "a pH probe that writes lines of text: a device file or a pipe (docs/instruments.md)")
+	f.StringVar(&s.weather, "weather", "", "measured and forecast weather: a CSV file, or a folder of them (docs/weather.md)")
 	f.StringVar(&s.tlsKey, "tls-key", "", "key file of the certificate")
 	_ = c.MarkFlagRequired("data")
 	return c
@@ -143,14 +145,11 @@ func (s serving) run(c *cobra.Command) error {
 	if err := s.stock(c, st, &cfg); err != nil {
 		return err
 	}
-	if s.probe != "" {
-		f, err := os.Open(s.probe)
-		if err != nil {
-			return fmt.Errorf("--probe: %w", err)
-		}
-		defer func() { _ = f.Close() }()
-		cfg.Probe = instrument.NewLineProbe("Probe on "+s.probe, f, time.Now)
+	parted, err := s.outside(&cfg)
+	if err != nil {
+		return err
 	}
+	defer parted()
 	h, err := web.New(cfg)
 	if err != nil {
 		return err
@@ -166,6 +165,26 @@ func (s serving) run(c *cobra.Command) error {
 	return web.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(h, st)), s.tlsCert, s.tlsKey)
 }
 
+// outside puts what was named of probes and stations there; done closes them.
+func (s serving) outside(cfg *web.Config) (done func(), err error) {
+	done = func() {}
+	if s.weather != "" {
+		if _, err := os.Stat(s.weather); err != nil {
+			return done, fmt.Errorf("--weather: %w", err)
+		}
+		cfg.Weather = &instrument.FileWeather{Path: s.weather}
+	}
+	if s.probe != "" {
+		f, err := os.Open(s.probe)
+		if err != nil {
+			return done, fmt.Errorf("--probe: %w", err)
+		}
+		cfg.Probe = instrument.NewLineProbe("Probe on "+s.probe, f, time.Now)
+		return func() { _ = f.Close() }, nil
+	}
+	return done, nil
+}
+
 // stock fills the demo's garden and puts its stand-ins there, or writes the day's copy
 // of the gardener's own.
 func (s serving) stock(c *cobra.Command, st *store.Store, cfg *web.Config) error {
@@ -177,6 +196,7 @@ func (s serving) stock(c *cobra.Command, st *store.Store, cfg *web.Config) error
 		cfg.Demo = web.NewDemoClock(s.demoDay)
 		cfg.Clock = cfg.Demo
 		cfg.Probe, cfg.Lab = instrument.NewFakeProbe(demoSeed), instrument.FakeLab{Seed: demoSeed}
+		cfg.Weather = instrument.FakeWeather{Seed: demoSeed}
 	} else if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
 		// The garden is served all the same; Safe keeping says so too.
 		_, _ = fmt.Fprintf(c.ErrOrStderr(), "Today's copy could not be written: %v. The garden is open all the same.\n", err)

@@ -59,7 +59,9 @@ type Config struct {
 	// Probe is a pH probe at hand, Lab one that answers by post; nil for none.
 	Probe instrument.Probe
 	Lab   instrument.Lab
-	Clock Clock
+	// Weather tells what the weather is and will be; nil where nobody does.
+	Weather instrument.Weather
+	Clock   Clock
 	// Demo is the clock of the demo, nil in the gardener's own garden.
 	Demo *DemoClock
 	// Hosts are the names and addresses under which it may be asked for.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"maps"
 	"net/http"
 	"slices"
@@ -31,6 +32,7 @@ type sheetView struct {
 	// On is the day of the sheet, for what is ticked without a signal.
 	On      string
 	Weather string
+	Sky     *skyView
 	Kit     []string
 	Due     []taskView
 	Settled []taskView
@@ -79,6 +81,11 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 	}
 	v := sheetView{Page: s.page(c, sh.Garden, "Day sheet", sheetHeadline(sh)), Day: words.Weekday(sh.Today), On: sh.Today.String(),
 		Weather: s.soilWords(sh)}
+	if sky, now := s.sky(c.Request.Context(), sh); sky != nil {
+		s.fleeting(c) // it hangs on the weather too
+		v.Sky, v.Weather = sky, cmp.Or(now, v.Weather)
+		sky.Fault = typed.Fault("to")
+	}
 	seen := map[string]bool{}
 	for _, t := range sh.Due {
 		x := taskOf(sh, t)

@@ -138,6 +138,9 @@ var changes = map[string]changing{
 		return "/days", url.Values{"version": {filled(s.get("/days").Body.String()).Get("version")}, "day": {"6", "0"},
 			"from": {"2026-12-20"}, "to": {"2027-01-03"}}
 	},
+	"POST /sheet/wait": func(s *site) (string, url.Values) {
+		return "/sheet/wait", url.Values{"to": {"2026-11-28"}}
+	},
 	"POST /tasks/:id/move": func(s *site) (string, url.Values) {
 		t := s.open(garden.TaskGo)
 		return fmt.Sprintf("/tasks/%d/move", t.ID), url.Values{"version": {vers(t.Version)}, "to": {"2026-12-08"}}
@@ -239,7 +242,7 @@ func TestEveryChangeIsTakenBackToTheByte(t *testing.T) {
 		t.Run(route, func(t *testing.T) {
 			make := changes[route]
 			require.NotNil(t, make, "no change of this route is tried")
-			s := newSite(t, true)
+			s := newSite(t, true, under(gale))
 			path, form := make(s)
 			form.Set("key", "the change")
 			before, line := s.records(), s.last().ID
@@ -266,7 +269,7 @@ func TestEveryChangeIsTakenBackToTheByte(t *testing.T) {
 }
 
 func TestFilesThatComeInAreTakenBackToTheByte(t *testing.T) {
-	demo := newSite(t, true)
+	demo := newSite(t, true, under(gale))
 	plan, whole := demo.get("/export/plan.geojson").Body.Bytes(), demo.get("/export/garden.json").Body.Bytes()
 	s := newSite(t, false)
 	for path, file := range map[string]struct {

@@ -125,20 +125,59 @@ func (k Keeper) Move(ctx context.Context, a garden.Act, task, version int64, to 
 		if !m.Serves() {
 			return "", garden.Faults{"to": words.NotOn(to, m.Trial)}
 		}
-		if err := m.passed(tx); err != nil {
-			return "", err
-		}
-		t.Due, t.Chosen = to, true
 		says := fmt.Sprintf("Moved %s on %s to %s", taskName(t), b.Name, words.DayYear(to))
 		if n := len(m.Others); n > 0 {
 			says += ", and " + words.Count(n, "task", "tasks") + " that follow from it"
 		}
-		return says, tx.Update(&t)
+		return says, m.put(tx)
 	})
 }
 
-// passed puts what follows in the task's dose after it, where it would pass it.
-func (m *Moving) passed(tx Tx) error {
+// Wait puts goes on another day together, since the weather is against today. What cannot
+// stand there stays, with the reason; where none can, it is refused.
+func (k Keeper) Wait(ctx context.Context, a garden.Act, goes []garden.Task, to quantity.Day) (garden.Receipt, error) {
+	if len(goes) == 0 {
+		return garden.Receipt{}, garden.ErrStale
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		moved, stay := 0, ""
+		for _, x := range goes {
+			t, b, err := openTask(tx, x.ID, x.Version)
+			if err != nil {
+				return "", err
+			}
+			m, err := moving(tx, t, to, a.Today)
+			if err != nil {
+				return "", err
+			}
+			if !m.Serves() {
+				stay = b.Name + ": " + words.NotOn(to, m.Trial)
+				continue
+			}
+			if err := m.put(tx); err != nil {
+				return "", err
+			}
+			moved++
+		}
+		if moved == 0 {
+			return "", garden.Faults{"to": stay}
+		}
+		says := fmt.Sprintf("Moved %s to %s, for the weather", words.Count(moved, "go", "goes"), words.DayYear(to))
+		if stay != "" {
+			says += "; " + stay
+		}
+		return says, nil
+	})
+}
+
+// put puts the task on its day, and what follows in its dose after it, where it would pass
+// it.
+func (m *Moving) put(tx Tx) error {
+	t := m.Task
+	t.Due, t.Chosen = m.To, true
+	if err := tx.Update(&t); err != nil {
+		return err
+	}
 	for _, o := range m.Others {
 		if o.Task.Due == o.Due {
 			continue

@@ -1,0 +1,135 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"slices"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/instrument"
+	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/year"
+)
+
+var _ = pagesAt(post("/sheet/wait", (*server).waitForWeather))
+
+// skyView is the strip of days at the head of the sheet.
+type skyView struct {
+	Days []skyDay
+	// Says is the finding, Source where the figures come from.
+	Says, Source string
+	Simulated    bool
+	// To is the next good day, for goes that the weather is against today; "" is none.
+	To, Button string
+	Fault      string
+}
+
+type skyDay struct {
+	Name, Word, Says string
+	Go, Today        bool
+}
+
+// skies are the ten days from one on, with those before it that soak the ground.
+func (s *server) skies(ctx context.Context, g garden.Garden, from quantity.Day) (calendar.Skies, error) {
+	if s.Weather == nil {
+		return nil, nil
+	}
+	spot := instrument.Spot{Climate: g.ClimateNormals(), Usual: g.Weather()}
+	return s.Weather.Days(ctx, spot, from-calendar.SoakingDays, from+instrument.ForecastDays-1, s.Clock.Today())
+}
+
+// dueFamilies are those of the goes that are due; ash where there are none.
+func dueFamilies(sh year.Sheet) (out []material.Family) {
+	for _, t := range sh.Due {
+		if m, ok := material.Find(t.What); ok && t.Kind == garden.TaskGo && !slices.Contains(out, m.Family) {
+			out = append(out, m.Family)
+		}
+	}
+	if len(out) == 0 {
+		return []material.Family{material.Ash}
+	}
+	return out
+}
+
+// sky lays the strip out; nil where nobody tells the weather.
+func (s *server) sky(ctx context.Context, sh year.Sheet) (*skyView, string) {
+	skies, err := s.skies(ctx, sh.Garden, sh.Today)
+	if s.Weather == nil || err == nil && len(skies) == 0 {
+		return nil, ""
+	}
+	v := &skyView{Source: s.Weather.Name() + ".", Simulated: s.Weather.Simulated()}
+	if err != nil {
+		v.Says = "The weather could not be read: " + err.Error() + "."
+		return v, ""
+	}
+	families := dueFamilies(sh)
+	for d := sh.Today; d < sh.Today+instrument.ForecastDays; d++ {
+		why := skies.Against(d, families...)
+		x := skyDay{Name: d.Time().Format("Mon")[:2], Word: words.SkyWord(why), Go: why == calendar.Fair, Today: d == sh.Today}
+		x.Says = words.Weekday(d) + ": " + x.Word
+		if sky, ok := skies.On(d); ok {
+			x.Says += ", " + words.SkySays(sky)
+		}
+		v.Days = append(v.Days, x)
+	}
+	v.Says = words.SkyAhead(skies, sh.Today, instrument.ForecastDays, families)
+	if to := skies.NextFair(sh.Today, families...); len(weatherHeld(sh, skies)) > 0 && to != 0 && sh.Today == s.Clock.Today() {
+		v.To, v.Button = to.String(), "Move what waits to "+words.Weekday(to)
+	}
+	now := ""
+	if sky, ok := skies.On(sh.Today); ok {
+		now = words.Capital(words.SkySays(sky)) + "."
+	}
+	return v, now
+}
+
+// weatherHeld are the goes that are due and that the weather of the day is against.
+func weatherHeld(sh year.Sheet, skies calendar.Skies) (out []garden.Task) {
+	for _, t := range sh.Due {
+		m, ok := material.Find(t.What)
+		if _, held := sh.Held[t.ID]; !ok || held || t.Kind != garden.TaskGo {
+			continue
+		}
+		if why := skies.Against(sh.Today, m.Family); why != calendar.Fair && why != calendar.Unknown {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// waitForWeather moves what the weather is against to the next good day.
+func (s *server) waitForWeather(c *gin.Context) error {
+	today := s.Clock.Today()
+	sh, err := s.keep.Year.Sheet(c.Request.Context(), today, today)
+	if err != nil {
+		return err
+	}
+	skies, err := s.skies(c.Request.Context(), sh.Garden, today)
+	if err != nil {
+		return err
+	}
+	f := ui.Posted(c, "to")
+	to := f.Day("to")
+	if len(f.Faults) > 0 || to <= today {
+		return garden.ErrStale
+	}
+	r, err := s.keep.Year.Wait(c.Request.Context(), s.act(c), weatherHeld(sh, skies), to)
+	var faults garden.Faults
+	if errors.As(err, &faults) {
+		f.Add(err)
+		f.Sentences()
+		return s.showSheet(c, http.StatusUnprocessableEntity, 0, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.done(c, "/sheet", r)
+	return nil
+}
