@@ -114,7 +114,7 @@ var outside = map[string][]string{
 	"internal/store":            {"internal/garden", "internal/job", "internal/store/migrations"},
 	"internal/store/migrations": {"internal/garden"},
 	"internal/exchange/wire":    {},
-	"internal/exchange":         {"internal/garden", "internal/exchange/wire", "internal/plots", "internal/readings", "internal/walk"},
+	"internal/exchange":         {"internal/garden", "internal/exchange/wire", "internal/plots", "internal/readings", "internal/walk", "internal/year"},
 	"internal/demo":             {"internal/garden", "internal/desk"},
 	"internal/web/ui":           {"internal/garden"},
 	"internal/web/draw":         {"internal/garden", "internal/plots", "internal/year"},

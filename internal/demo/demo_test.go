@@ -115,12 +115,12 @@ func gather[T any](r garden.Reader, table string, into *[]T) error {
 func TestTasksAsICalendar(t *testing.T) {
 	s, _ := build(t)
 	k := plots.Keeper{Store: s}
-	v, err := k.View(context.Background(), quantity.Date(2026, 11, 24))
+	d, err := year.Keeper{Store: s, Plots: k}.Diary(context.Background(), quantity.Date(2026, 11, 24))
 	require.NoError(t, err)
 	var b bytes.Buffer
-	require.NoError(t, exchange.WriteTasks(&b, "garden-7", v.Garden, v.Tasks, v.Plots, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
+	require.NoError(t, exchange.WriteDiary(&b, "garden-7", d, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
 	text := b.String()
-	assert.Equal(t, len(v.Tasks), strings.Count(text, "BEGIN:VEVENT"))
+	assert.Equal(t, len(d.Tasks), strings.Count(text, "BEGIN:VEVENT"))
 	assert.Contains(t, text, "DTSTART;VALUE=DATE:20261121\r\n")
 	assert.Regexp(t, `UID:task-\d+@garden-7\.zephyrfield`, text)
 	assert.NotContains(t, strings.ReplaceAll(text, "\r\n", ""), "\n", "lines end as the standard has it")
@@ -128,10 +128,10 @@ func TestTasksAsICalendar(t *testing.T) {
 	ash := strings.ReplaceAll(words.Safety(material.HardwoodAsh)[0], ",", "\\,")
 	assert.Contains(t, whole, ash, "the one table of what to mind")
 	assert.Contains(t, whole, " g/m² on the bed")
-	imperial := v.Garden
-	imperial.WeightUnit, imperial.DepthUnit, imperial.RateUnit = "lb", "in", words.RateUnits()[1].ID
+	g := &d.Garden
+	g.WeightUnit, g.DepthUnit, g.RateUnit = "lb", "in", words.RateUnits()[1].ID
 	b.Reset()
-	require.NoError(t, exchange.WriteTasks(&b, "garden-7", imperial, v.Tasks, v.Plots, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
+	require.NoError(t, exchange.WriteDiary(&b, "garden-7", d, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
 	text = strings.ReplaceAll(b.String(), "\r\n ", "")
 	assert.NotContains(t, text, " kg of")
 	assert.NotContains(t, text, "g/m²")

@@ -1,8 +1,8 @@
 package exchange
 
 import (
-	"fmt"
 	"io"
+	"strconv"
 	"strings"
 	"time"
 
@@ -10,37 +10,79 @@ import (
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
+	"zephyrfield/internal/year"
 )
 
-// WriteTasks writes the open tasks as an iCalendar file: one event of a whole
-// day each. A task keeps its UID, so that a diary that reads the file again
-// moves the event instead of doubling it; id is the garden's own, so that two
-// gardens in one diary stay apart.
-func WriteTasks(w io.Writer, id string, g garden.Garden, tasks []garden.Task, plots []plots.Plot, made time.Time) error {
-	names := make(map[int64]string, len(plots))
-	for _, p := range plots {
-		names[p.Bed.ID] = p.Bed.Name
-	}
-	c, u := ics.NewCalendar(), g.Units()
+// refresh is how often a diary is asked to look again.
+const refresh = "PT6H"
+
+// morning is when a diary reminds of the day's work, from the day's beginning.
+const morning = "PT7H"
+
+// WriteDiary writes tasks as an iCalendar file: one event of a whole day each, on the day on
+// which the task stands. A task keeps its UID, so that a diary that reads the file again
+// moves the event instead of doubling it; id is the garden's own, so that two gardens in one
+// diary stay apart. What was done stands on its day as done, what was skipped is cancelled,
+// and what must not go on says so and does not remind.
+func WriteDiary(w io.Writer, id string, d year.Diary, made time.Time) error {
+	c := ics.NewCalendar()
 	c.SetProductId("-//Zephyr Field//tasks//EN")
 	c.SetMethod(ics.MethodPublish)
-	c.SetXWRCalName(g.Name)
-	for _, t := range tasks {
-		e := c.AddEvent(fmt.Sprintf("task-%d@%s.zephyrfield", t.ID, id))
+	c.SetXWRCalName(d.Garden.Name)
+	c.SetRefreshInterval(refresh)
+	c.SetXPublishedTTL(refresh)
+	for _, t := range d.Tasks {
+		e := c.AddEvent("task-" + strconv.FormatInt(t.ID, 10) + "@" + id + ".zephyrfield")
 		e.SetDtStampTime(made.UTC())
-		e.SetAllDayStartAt(t.Due.Time())
-		e.SetAllDayEndAt((t.Due + 1).Time())
+		day := t.Due
+		if t.State == garden.Done {
+			day = t.Settled
+		}
+		e.SetAllDayStartAt(day.Time())
+		e.SetAllDayEndAt((day + 1).Time())
 		e.SetSequence(int(t.Version))
 		e.SetTimeTransparency(ics.TransparencyTransparent)
-		bed := names[t.BedID]
-		if t.Kind == garden.TaskRetest {
-			e.SetSummary("Test again: " + bed)
-			e.SetDescription("Same depth (" + u.Depth(t.Depth) + ") and same way (" + words.Short(t.Method) + ") as before.")
-			continue
+		summary, description := diaryWords(d, t)
+		switch on, held := d.Held[t.ID]; {
+		case t.State == garden.Done:
+			e.SetSummary("Done: " + summary)
+			e.SetStatus(ics.ObjectStatusConfirmed)
+		case t.State == garden.Skipped:
+			e.SetSummary("Skipped: " + summary)
+			e.SetStatus(ics.ObjectStatusCancelled)
+		case held:
+			e.SetSummary("Held back: " + summary)
+			description = "The reading that it rests on was struck out on " + words.DayYear(on) + ". Plan the dose anew."
+			e.SetStatus(ics.ObjectStatusTentative)
+		default:
+			e.SetSummary(summary)
+			e.SetStatus(ics.ObjectStatusConfirmed)
+			alarm := e.AddAlarm()
+			alarm.SetAction(ics.ActionDisplay)
+			alarm.SetTrigger(morning)
+			alarm.SetDescription(summary)
 		}
-		e.SetSummary(fmt.Sprintf("%s: %s of %s", bed, u.Mass(t.Total), words.Material(t.What)))
-		e.SetDescription(u.Rate(t.Rate) + " on the bed. " + strings.Join(words.Safety(t.What), ". ") + ".")
+		e.SetDescription(description)
 	}
 	return c.SerializeTo(w, ics.WithNewLineWindows)
+}
+
+// diaryWords say a task in a line, and what to know of it.
+func diaryWords(d year.Diary, t garden.Task) (summary, more string) {
+	u, bed := d.Garden.Units(), d.Beds[t.BedID]
+	var lines []string
+	if m, ok := d.Moved[t.ID]; ok {
+		lines = append(lines, words.Sentence(u.Moved(m.From, m.Placed)))
+	}
+	if t.Kind == garden.TaskRetest {
+		lines = append(lines, "Same depth ("+u.Depth(t.Depth)+") and same way ("+words.Short(t.Method)+") as before.")
+		return "Test again: " + bed, strings.Join(lines, " ")
+	}
+	name, scoop := words.Material(t.What), (*words.Scoop)(nil)
+	if t.BatchID != nil {
+		b := d.Batches[*t.BatchID]
+		name, scoop = words.Lower(b.Name), b.Measure()
+	}
+	lines = append(lines, u.Rate(t.Rate)+" on the bed.", strings.Join(words.Safety(t.What), ". ")+".")
+	return bed + ": " + u.Amount(t.Total, scoop) + " of " + name, strings.Join(lines, " ")
 }

@@ -38,6 +38,26 @@ func (s *Store) SetPassphraseHash(ctx context.Context, hash, kept string) error 
 	return told(tx.Commit())
 }
 
+// diarySetting keeps the secret of the diary's address.
+const diarySetting = "diary"
+
+// DiarySecret is the secret of the address at which a diary may read the tasks; "" when
+// there is none.
+func (s *Store) DiarySecret(ctx context.Context) (secret string, err error) {
+	err = s.look(ctx, func(r reader) error { return r.one(&secret, "SELECT value FROM settings WHERE name=?", diarySetting) })
+	if errors.Is(err, garden.ErrMissing) {
+		return "", nil
+	}
+	return secret, err
+}
+
+// SetDiarySecret gives the diary another address, or none for "".
+func (s *Store) SetDiarySecret(ctx context.Context, secret string) error {
+	const set = "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value=excluded.value"
+	_, err := s.write.ExecContext(ctx, set, diarySetting, secret)
+	return told(err)
+}
+
 // AddSession keeps a session by its token's hash and drops those run out.
 func (s *Store) AddSession(ctx context.Context, tokenHash, whence string, now, expires time.Time) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE expires < ?", stamp(now))

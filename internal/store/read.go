@@ -206,6 +206,10 @@ func (r reader) ApplicationsSince(day string) ([]garden.Application, error) {
 	return many[garden.Application](r, "SELECT * FROM applications WHERE date>=? ORDER BY date, id", day)
 }
 
+func (r reader) SettledSince(day string) ([]garden.Task, error) {
+	return many[garden.Task](r, "SELECT * FROM tasks WHERE settled>=? ORDER BY settled, id", day)
+}
+
 func (r reader) TasksBetween(from, to string) ([]garden.Task, error) {
 	return many[garden.Task](r, "SELECT * FROM tasks WHERE due BETWEEN ? AND ? ORDER BY due, id", from, to)
 }

@@ -19,7 +19,6 @@ import (
 var _ = pagesAt(
 	get("/keep", (*server).keeping),
 	get("/export/garden.json", (*server).exportArchive),
-	get("/export/tasks.ics", (*server).exportTasks),
 	post("/import", (*server).importArchive),
 	get("/export/plan.geojson", (*server).exportPlan),
 	post("/import/plan", (*server).importPlan),
@@ -28,6 +27,8 @@ var _ = pagesAt(
 
 type keepView struct {
 	ui.Page
+	// Diary is the address at which a diary reads the tasks; "" is none.
+	Diary   string
 	Copies  []copyRow
 	Journal journalView
 	// Older is where the journal goes on, "" at its end; Newer that it began later.
@@ -68,6 +69,9 @@ func (s *server) showKeeping(c *gin.Context, status int, f ui.Form) error {
 	err := s.keepLists(c, &view)
 	g, place := s.keep.Place(c.Request.Context())
 	if err = errors.Join(err, place); err != nil {
+		return err
+	}
+	if view.Diary, err = s.diaryAddress(c); err != nil {
 		return err
 	}
 	title := "Everything is kept in one file"
@@ -154,24 +158,6 @@ func (s *server) exportArchive(c *gin.Context) error {
 	}
 	c.Header("Content-Disposition", `attachment; filename="zephyrfield-`+s.Clock.Today().String()+`.json"`)
 	c.Data(http.StatusOK, "application/json; charset=utf-8", b.Bytes())
-	return nil
-}
-
-func (s *server) exportTasks(c *gin.Context) error {
-	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
-	if err != nil {
-		return err
-	}
-	var b bytes.Buffer
-	id, err := s.Gate.GardenID(c.Request.Context())
-	if err != nil {
-		return err
-	}
-	if err := exchange.WriteTasks(&b, id, v.Garden, v.ToDo(), v.Plots, s.Clock.Now()); err != nil {
-		return err
-	}
-	c.Header("Content-Disposition", `attachment; filename="zephyrfield-tasks.ics"`)
-	c.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
 	return nil
 }
 

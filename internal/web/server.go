@@ -36,6 +36,9 @@ type Gate interface {
 	PassphraseHash(context.Context) (string, error)
 	// SetPassphraseHash ends every session but the one that is kept.
 	SetPassphraseHash(ctx context.Context, hash, kept string) error
+	// DiarySecret is the secret of the diary's address, "" for none.
+	DiarySecret(context.Context) (string, error)
+	SetDiarySecret(ctx context.Context, secret string) error
 	AddSession(ctx context.Context, tokenHash, whence string, now, expires time.Time) error
 	HasSession(ctx context.Context, tokenHash string, now time.Time) (bool, error)
 	EndSession(ctx context.Context, tokenHash string) error
@@ -140,6 +143,7 @@ func New(cfg Config) (*Handler, error) {
 func (s *server) routes(r *gin.Engine) {
 	r.GET("/static/:hash/*file", s.static)
 	r.GET("/favicon.ico", s.favicon)
+	r.GET(diaryPath+":secret", s.steady, s.told(s.diaryFeed))
 	r.GET("/sign-in", s.signInForm)
 	r.POST("/sign-in", s.told(s.signIn))
 	in := r.Group("/", s.stepped, s.steady, s.signedIn)

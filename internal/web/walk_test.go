@@ -157,7 +157,9 @@ func TestWhatRestsOnAStruckReadingIsHeldBackEverywhere(t *testing.T) {
 				url.Values{"planned": {"yes"}, "version": {fmt.Sprint(task.Version)}}).Code)
 		}
 	}
-	assert.NotContains(t, s.get("/export/tasks.ics").Body.String(), "Lower ledge: ")
+	diary := s.get("/export/tasks.ics").Body.String()
+	assert.NotContains(t, diary, "SUMMARY:Lower ledge: ")
+	assert.Contains(t, diary, "SUMMARY:Held back: Lower ledge: ")
 	assert.Contains(t, s.get(fmt.Sprintf("/?bed=%d", b)).Body.String(), "is held back. Open the dose and plan it anew.")
 	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d", b)).Body.String(), "held back: its reading was struck out")
 }

@@ -19,6 +19,8 @@ type (
 		plots.Reader
 		// TasksBetween are those due in the stretch, in the order of their days.
 		TasksBetween(from, to string) ([]garden.Task, error)
+		// SettledSince are those done or skipped from a day on.
+		SettledSince(from string) ([]garden.Task, error)
 		// Overtaken are the open goes that rest on an older reading than the bed's last.
 		Overtaken() ([]garden.Overtaken, error)
 		// SamplesBetween are those taken in the stretch, in the order of their days.

@@ -1,0 +1,88 @@
+package web
+
+import (
+	"bytes"
+	"crypto/subtle"
+	"net/http"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/web/ui"
+)
+
+// diaryPath is where a diary reads the tasks, with a secret after it: it stands before the
+// gate, since a diary cannot sign in.
+const diaryPath = "/diary/"
+
+const diaryFile = ".ics"
+
+var _ = pagesAt(
+	get("/export/tasks.ics", (*server).exportTasks),
+	post("/diary/address", (*server).setDiary),
+)
+
+func (s *server) writeDiary(c *gin.Context) error {
+	d, err := s.keep.Year.Diary(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	id, err := s.Gate.GardenID(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := exchange.WriteDiary(&b, id, d, s.Clock.Now()); err != nil {
+		return err
+	}
+	c.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
+	return nil
+}
+
+func (s *server) exportTasks(c *gin.Context) error {
+	c.Header("Content-Disposition", `attachment; filename="zephyrfield-tasks.ics"`)
+	return s.writeDiary(c)
+}
+
+// diaryFeed answers whoever knows the secret.
+func (s *server) diaryFeed(c *gin.Context) error {
+	secret, err := s.Gate.DiarySecret(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	asked := strings.TrimSuffix(c.Param("secret"), diaryFile)
+	if secret == "" || subtle.ConstantTimeCompare([]byte(secret), []byte(asked)) != 1 {
+		s.bare(c, http.StatusNotFound, "There is no diary at this address. It may have been renewed.")
+		return nil
+	}
+	c.Header("Cache-Control", "no-store")
+	return s.writeDiary(c)
+}
+
+// setDiary gives the diary another address, or takes it away.
+func (s *server) setDiary(c *gin.Context) error {
+	secret := ""
+	if c.PostForm("end") == "" {
+		secret = ui.Secret() + ui.Secret()
+	}
+	if err := s.Gate.SetDiarySecret(c.Request.Context(), secret); err != nil {
+		return err
+	}
+	c.Redirect(http.StatusSeeOther, "/keep#diary")
+	return nil
+}
+
+// diaryAddress is the whole address by which this request came, with the secret; "" when
+// there is none.
+func (s *server) diaryAddress(c *gin.Context) (string, error) {
+	secret, err := s.Gate.DiarySecret(c.Request.Context())
+	if err != nil || secret == "" {
+		return "", err
+	}
+	scheme := "http://"
+	if s.TLS {
+		scheme = "https://"
+	}
+	return scheme + c.Request.Host + diaryPath + secret + diaryFile, nil
+}
