@@ -188,6 +188,17 @@ var Table = []Material{
 	{Kind: "leaf-mould", Name: "leaf mould", Family: Organic, K2O: Range{0.3, 0.3, 0.3}, N: 0.4, Retest: 52},
 	{Kind: "coffee-grounds", Name: "coffee grounds", Family: Inert},
 	{Kind: "pine-needles", Name: "pine needles", Family: Inert},
+	{Kind: "bone-meal", Name: "bone meal", Family: Inert, N: 4, P2O5: 20, Calcium: 24},
+	{Kind: "blood-meal", Name: "blood meal", Family: Inert, N: 12},
+	{Kind: "hoof-and-horn", Name: "hoof and horn", Family: Inert, N: 13},
+	{Kind: "fish-meal", Name: "fish meal", Family: Inert, N: 9, P2O5: 6},
+	{Kind: "green-manure", Name: "green manure, dug in", Family: Inert, K2O: Range{0.4, 0.4, 0.4}, N: 0.4},
+	{Kind: "straw", Name: "straw", Family: Inert, K2O: Range{1.2, 1.2, 1.2}, N: 0.5},
+	{Kind: "rock-phosphate", Name: "rock phosphate", Family: Inert, P2O5: 28, Calcium: 33},
+	{Kind: "rock-dust", Name: "rock dust", Family: Inert},
+	{Kind: "wood-chips", Name: "wood chips", Family: Inert},
+	{Kind: "leaves", Name: "leaves", Family: Inert},
+	{Kind: "plant-feed", Name: "comfrey or nettle feed", Family: Inert},
 }
 
 // Find gives the row of a kind.

@@ -40,7 +40,7 @@ func TestTheTableHoldsTogether(t *testing.T) {
 			}
 		}
 	}
-	assert.Len(t, material.Table, 29)
+	assert.Len(t, material.Table, 40)
 }
 
 func TestWorth(t *testing.T) {

@@ -9,23 +9,23 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// household is a measure to reckon with until the gardener has weighed one.
+// household is a measure to reckon with until the gardener has weighed one: handfuls, or
+// cups where a handful is no measure for it.
 type household struct {
 	family    material.Family
-	gram      quantity.Mass
-	litre     quantity.Mass
+	gram      func(material.Loose) quantity.Mass
 	one, many string
 }
 
 // mostHandfuls is how many are still worth counting.
 const mostHandfuls = 24
 
-// Rough measures: a handful of ash or lime, a cup (0.24 L) of sulfur powder at
-// 0.6 kg/L; a litre of each, loose.
+func handful(l material.Loose) quantity.Mass { return l.Handful }
+
 var households = []household{
-	{material.Ash, 60, 500, "handful", "handfuls"},
-	{material.Lime, 100, 1200, "handful", "handfuls"},
-	{material.Sulfur, 144, 600, "cup", "cups"},
+	{material.Ash, handful, "handful", "handfuls"},
+	{material.Lime, handful, "handful", "handfuls"},
+	{material.Sulfur, func(l material.Loose) quantity.Mass { return material.CupLitres * l.Litre }, "cup", "cups"},
 }
 
 // Scoop is the gardener’s own measure of a material: its name, and what a level one of it
@@ -58,9 +58,9 @@ func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) strin
 	m, _ := material.Find(k)
 	for _, h := range households {
 		if h.family == m.Family {
-			n := Scoops(total, h.gram)
-			if n > mostHandfuls && h.litre > 0 {
-				litres := float64(total / h.litre)
+			n := Scoops(total, h.gram(m.Loose()))
+			if n > mostHandfuls {
+				litres := float64(total / m.Loose().Litre)
 				if u.WeightIn != "" {
 					return "about " + num(litres/quart, 1) + " quarts, loose"
 				}

@@ -53,6 +53,17 @@ var does = map[material.Kind]string{
 	"poultry-manure":           "Feeds strongly. Never near lime or ash; {manure gap} before planting.",
 	"coffee-grounds":           "Near neutral once brewed: for the heap.",
 	"pine-needles":             "A mulch. It moves no pH to reckon with.",
+	"bone-meal":                "Feeds phosphorus slowly. It moves no pH to reckon with.",
+	"blood-meal":               "A quick nitrogen feed. It moves no pH to reckon with.",
+	"hoof-and-horn":            "A slow nitrogen feed. It moves no pH to reckon with.",
+	"fish-meal":                "Feeds nitrogen and phosphorus. It moves no pH to reckon with.",
+	"green-manure":             "Gives back what it took. It moves no pH to reckon with.",
+	"straw":                    "A mulch that feeds potassium. It moves no pH to reckon with.",
+	"rock-phosphate":           "Feeds phosphorus on sour ground, over years.",
+	"rock-dust":                "Too slow to reckon with.",
+	"wood-chips":               "A mulch. Fresh and dug in, it borrows nitrogen.",
+	"leaves":                   "A mulch. They move no pH to reckon with.",
+	"plant-feed":               "Mostly water: a drink, no dose.",
 }
 
 // Does says what a material is for.
