@@ -49,3 +49,46 @@ test("two windows move one task: the later one is told", async ({ page, context 
   expect((await answer).status()).toBe(409);
   await expect(page.locator("main")).toContainText("changed");
 });
+
+test("manure logged by the barrow moves a go by its rule, and is put right", async ({ page }) => {
+  await page.goto("/sheet");
+  await page.getByRole("link", { name: "What went on" }).click();
+  await page.getByText("Note what went on", { exact: true }).click();
+  expect(await faults(page)).toEqual([]);
+  await page.locator("#bed").selectOption({ label: "Lower ledge" });
+  await page.locator("#what").selectOption({ label: "Fresh manure" });
+  await page.locator("#put_date").fill("2026-11-20");
+  await page.locator("#put_amount").fill("0,5");
+  await page.locator("#measure").selectOption({ label: "barrows" });
+  await page.getByRole("button", { name: "Note it" }).click();
+  await expect(page.locator("#flash")).toContainText("Noted 28 kg of fresh manure on Lower ledge, 20 Nov 2026");
+  await expect(page.locator("#log-entries tbody tr").first()).toContainText("0.5 barrows, about 28 kg");
+  await page.goto("/sheet");
+  await expect(page.locator(".coming").first()).toContainText("Lower ledge");
+  await expect(page.locator(".coming").first()).toContainText(
+    "moved from 24 Nov 2026: nitrogen feed or fresh manure went on less than 21 days before");
+  await page.goto("/log?bed=3");
+  await page.getByRole("link", { name: "Put right" }).first().click();
+  await page.getByRole("button", { name: "Take it out of the log" }).click();
+  await expect(page.locator("#flash")).toContainText("Took out 28 kg of fresh manure");
+  await page.goto("/sheet");
+  await expect(page.locator(".job", { hasText: "Lower ledge" })).toBeVisible();
+});
+
+test("a wet ten days moves the day, once it is asked for", async ({ page }) => {
+  await page.goto("/sheet");
+  await expect(page.locator(".sky-ahead li")).toHaveCount(10);
+  await expect(page.locator(".sky-ahead")).toContainText("Simulated station.");
+  // Day by day to the first on which the simulated weather is against it.
+  const wait = page.getByRole("button", { name: /^Move what waits to/ });
+  for (let n = 0; n < 14 && await wait.count() === 0; n += 1) await page.getByRole("button", { name: "Next day" }).click();
+  await expect(page.locator(".sky-ahead p").first()).toContainText(/today; the next good day is/);
+  const day = (await wait.textContent()).replace("Move what waits to ", "").trim();
+  const waits = await page.locator(".job .big").count();
+  expect(waits).toBeGreaterThan(0);
+  await wait.click();
+  await expect(page.locator("#flash")).toContainText(/Moved \d+ goe?s? to .*, for the weather/);
+  await expect(page.locator(".coming")).toContainText(day);
+  await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator(".job .big")).toHaveCount(waits);
+});

@@ -47,6 +47,16 @@ type Brought struct {
 	CaCO3, K2O, P2O5, N, Calcium, Magnesium quantity.Rate
 }
 
+// Add adds what another brings.
+func (b *Brought) Add(x Brought) {
+	b.CaCO3 += x.CaCO3
+	b.K2O += x.K2O
+	b.P2O5 += x.P2O5
+	b.N += x.N
+	b.Calcium += x.Calcium
+	b.Magnesium += x.Magnesium
+}
+
 // Brought is what it brought, its lime as if all had acted.
 func (a *Application) Brought() Brought {
 	b := a.Batch()
@@ -63,13 +73,7 @@ type Ledger []Application
 func (l Ledger) Brought(after, until quantity.Day) (sum Brought) {
 	for i := range l {
 		if a := &l[i]; a.Date > after && a.Date <= until {
-			b := a.Brought()
-			sum.CaCO3 += b.CaCO3
-			sum.K2O += b.K2O
-			sum.P2O5 += b.P2O5
-			sum.N += b.N
-			sum.Calcium += b.Calcium
-			sum.Magnesium += b.Magnesium
+			sum.Add(a.Brought())
 		}
 	}
 	return sum

@@ -180,3 +180,22 @@ func (u Units) Method(k material.Kind, worked string, depth quantity.Depth) stri
 	}
 	return "Spread evenly on top, brush off the leaves" + water + "."
 }
+
+// measureNames are what measures are called: one, and many.
+var measureNames = map[material.Measure][2]string{
+	material.Barrows: {"barrow", "barrows"}, material.Buckets: {"bucket", "buckets"}, material.Handfuls: {"handful", "handfuls"},
+	material.HandfulsM2: {"handful a m²", "handfuls a m²"}, material.Cups: {"cup", "cups"}, material.Litres: {"litre", "litres"},
+	material.GramsM2: {"g/m²", "g/m²"},
+}
+
+// MeasureName is what many of a measure are called.
+func MeasureName(m material.Measure) string { return measureNames[m][1] }
+
+// TellMeasure says an amount as it was told: 3 barrows.
+func TellMeasure(n float64, m material.Measure) string {
+	name := measureNames[m][1]
+	if n == 1 {
+		name = measureNames[m][0]
+	}
+	return num(n, 2) + " " + name
+}

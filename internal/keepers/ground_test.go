@@ -195,7 +195,7 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	y.add(y.read("2026-11-01", soil.Lab, 5.4), y.crop("tomato", "2027-04-03", ""))
 	before, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
 	require.NoError(t, err)
-	_, err = y.keep.Year.Log(ctx, y.act, garden.Application{BedID: y.bed.ID, What: material.CalciticLime, Date: at("2026-11-10"),
+	_, err = y.keep.Year.Note(ctx, y.act, garden.Application{BedID: y.bed.ID, What: material.CalciticLime, Date: at("2026-11-10"),
 		Total: 960})
 	require.NoError(t, err)
 	after, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)
@@ -209,7 +209,7 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	} {
 		a.BedID = y.bed.ID
 		var f garden.Faults
-		_, err := y.keep.Year.Log(ctx, y.act, a)
+		_, err := y.keep.Year.Note(ctx, y.act, a)
 		require.ErrorAs(t, err, &f)
 		assert.NotEmpty(t, f[field])
 	}

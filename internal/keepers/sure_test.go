@@ -63,7 +63,7 @@ func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
 	assert.Nil(t, y.tick("2026-11-24", year.Tick{Total: ptr(quantity.Mass(3840))}))
 
 	log := func(grams quantity.Mass) garden.Faults {
-		_, err := y.keep.Year.Log(ctx, garden.Act{Who: "test", At: y.act.At, Today: today},
+		_, err := y.keep.Year.Note(ctx, garden.Act{Who: "test", At: y.act.At, Today: today},
 			garden.Application{BedID: y.bed.ID, Date: at("2026-10-01"), What: material.HardwoodAsh, Total: grams})
 		if err == nil {
 			return nil

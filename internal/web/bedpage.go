@@ -133,9 +133,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library),
 		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
 	v.Log = log
-	for _, m := range material.Table {
-		v.Materials = append(v.Materials, ui.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
-	}
+	v.Materials = materialOptions()
 	if err := s.year(c, &v.Page, nil); err != nil {
 		return err
 	}
@@ -260,7 +258,7 @@ func (s *server) logApplication(c *gin.Context) error {
 	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.Day("put_date"), Note: f.Value("put_note"),
 		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
 	if len(f.Faults) == 0 {
-		r, err := s.keep.Year.Log(c.Request.Context(), s.act(c), a)
+		r, err := s.keep.Year.Note(c.Request.Context(), s.act(c), a)
 		if err == nil {
 			s.done(c, "/beds/"+c.Param("id"), r)
 			return nil

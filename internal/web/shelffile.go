@@ -2,7 +2,6 @@ package web
 
 import (
 	"bytes"
-	"io"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
@@ -55,21 +54,9 @@ func (s *server) takeShelf(c *gin.Context) error {
 
 // shelfLines reads what came.
 func shelfLines(c *gin.Context, f ui.Form) (out []shelf.Incoming, err error) {
-	name, data := "shelf.csv", []byte(f.Value("csv"))
-	if len(data) == 0 {
-		file, why := ui.Uploaded(c, "file", "Choose a file, or paste its lines.")
-		if why != "" {
-			return nil, garden.Faults{"file": why}
-		}
-		in, err := file.Open()
-		if err != nil {
-			return nil, err
-		}
-		defer func() { _ = in.Close() }()
-		if data, err = io.ReadAll(io.LimitReader(in, exchange.MaxLabFile+1)); err != nil {
-			return nil, err
-		}
-		name = file.Filename
+	name, data, err := uploadedOr(c, "shelf.csv", f.Value("csv"))
+	if err != nil {
+		return nil, err
 	}
 	lines, err := exchange.ReadShelf(name, data)
 	for _, l := range lines {

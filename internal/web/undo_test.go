@@ -141,6 +141,22 @@ var changes = map[string]changing{
 	"POST /sheet/wait": func(s *site) (string, url.Values) {
 		return "/sheet/wait", url.Values{"to": {"2026-11-28"}}
 	},
+	"POST /log": func(s *site) (string, url.Values) {
+		return "/log", url.Values{"bed": {vers(s.bed("Top lawn").Bed.ID)}, "what": {"rotted-manure"}, "put_date": {"2026-11-02"},
+			"put_amount": {"1,5"}, "measure": {"barrows"}}
+	},
+	"POST /log/:id": func(s *site) (string, url.Values) {
+		a := s.record(s.bed("Lower ledge").Bed.ID).Applications[1]
+		return fmt.Sprintf("/log/%d", a.ID), url.Values{"version": {vers(a.Version)}, "put_date": {"2024-11-24"}, "put_amount": {"1.2"},
+			"put_note": {"Weighed again."}}
+	},
+	"POST /log/:id/remove": func(s *site) (string, url.Values) {
+		a := s.record(s.bed("Lower ledge").Bed.ID).Applications[1]
+		return fmt.Sprintf("/log/%d/remove", a.ID), url.Values{"version": {vers(a.Version)}}
+	},
+	"POST /log/csv": func(*site) (string, url.Values) {
+		return "/log/csv", url.Values{"csv": {"date,bed,material,amount_kg\n2019-10-05,Upper ledge,calcitic-lime,3\n"}}
+	},
 	"POST /tasks/:id/move": func(s *site) (string, url.Values) {
 		t := s.open(garden.TaskGo)
 		return fmt.Sprintf("/tasks/%d/move", t.ID), url.Values{"version": {vers(t.Version)}, "to": {"2026-12-08"}}

@@ -1,0 +1,111 @@
+package keepers_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/year"
+)
+
+// note logs what went on the yard's bed of 9.6 m².
+func (y *yard) note(k material.Kind, total quantity.Mass, on string) garden.Application {
+	y.t.Helper()
+	_, err := y.keep.Year.Note(ctx, y.act, garden.Application{BedID: y.bed.ID, What: k, Date: at(on), Total: total})
+	require.NoError(y.t, err)
+	l, err := y.keep.Year.Log(ctx, year.Filter{}, today)
+	require.NoError(y.t, err)
+	for _, e := range l.Entries {
+		if e.What == k && e.Date == at(on) {
+			return e.Application
+		}
+	}
+	require.Fail(y.t, "not in the log")
+	return garden.Application{}
+}
+
+func TestTheLogSumsWhatWentOnByBedAndSeason(t *testing.T) {
+	y := newYard(t)
+	y.note(material.HardwoodAsh, 960, "2026-02-10")     // 100 g/m²: 50 of lime's worth, 5 K₂O, 1.5 P₂O₅, 2 Mg
+	y.note(material.AmmoniumSulfate, 192, "2026-06-01") // 20 g/m²: 4.2 N, -22.4
+	y.note("bone-meal", 960, "2025-04-01")              // 100 g/m²: 4 N, 20 P₂O₅
+	l, err := y.keep.Year.Log(ctx, year.Filter{}, today)
+	require.NoError(t, err)
+	require.Len(t, l.Sums, 2)
+	is := l.Sums[0]
+	assert.Equal(t, "2026", is.Season)
+	for name, c := range map[string]struct {
+		want float64
+		got  quantity.Rate
+	}{"lime": {50 - 22.4, is.Brought.CaCO3}, "K2O": {5, is.Brought.K2O}, "N": {4.2, is.Brought.N}, "P2O5": {1.5, is.Brought.P2O5},
+		"Mg": {2, is.Brought.Magnesium}, "P2O5 before": {20, l.Sums[1].Brought.P2O5}, "N before": {4, l.Sums[1].Brought.N}} {
+		assert.InDelta(t, c.want, float64(c.got), 1e-9, name)
+	}
+	only, err := y.keep.Year.Log(ctx, year.Filter{Season: "2025", What: "bone-meal", Bed: y.bed.ID}, today)
+	require.NoError(t, err)
+	assert.Len(t, only.Entries, 1)
+	assert.Equal(t, []string{"2026", "2025"}, only.Seasons, "what there is to filter by stays")
+	none, err := y.keep.Year.Log(ctx, year.Filter{}, at("2024-01-01"))
+	require.NoError(t, err)
+	assert.Empty(t, none.Entries, "nothing of days to come")
+	assert.Equal(t, "2025/26", year.Season(at("2026-06-30"), soil.South))
+	assert.Equal(t, "2026/27", year.Season(at("2026-07-01"), soil.South))
+}
+
+func TestManureThatIsLoggedMovesAGoByItsRule(t *testing.T) {
+	y := newYard(t)
+	y.goes(material.HardwoodAsh, 100, "2026-11-25")
+	assert.Equal(t, []string{"2026-11-25"}, y.due("2026-11-24"))
+	manure, _ := material.Find(material.Manure)
+	kg, _ := manure.Weigh(0.5, material.Barrows, y.bed.Area())
+	y.note(material.Manure, kg, "2026-11-14")
+	assert.Equal(t, []string{"2026-12-05"}, y.due("2026-11-24"), "21 days after fresh manure")
+	x := y.note(material.Compost, 5000, "2026-11-20")
+	assert.Equal(t, []string{"2026-12-05"}, y.due("2026-11-24"), "compost keeps nothing off")
+	// Put right, it counts from its own day; taken out, not at all.
+	l, err := y.keep.Year.Log(ctx, year.Filter{What: material.Manure}, today)
+	require.NoError(t, err)
+	e := l.Entries[0]
+	is := e.Application
+	is.Date = at("2026-11-16")
+	_, err = y.keep.Year.Correct(ctx, y.act, e.ID, e.Version, is)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"2026-12-07"}, y.due("2026-11-24"))
+	_, err = y.keep.Year.Correct(ctx, y.act, e.ID, e.Version, is)
+	require.ErrorIs(t, err, garden.ErrStale, "the older window is told")
+	_, err = y.keep.Year.Remove(ctx, y.act, e.ID, e.Version+1)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"2026-11-25"}, y.due("2026-11-24"))
+	bad := x
+	bad.Date = today + 1
+	_, err = y.keep.Year.Correct(ctx, y.act, x.ID, x.Version, bad)
+	var f garden.Faults
+	require.ErrorAs(t, err, &f)
+	assert.Contains(t, f["put_date"], "still to come")
+}
+
+func TestATickThatIsPutRightTakesItsShelfAndItsTestAlong(t *testing.T) {
+	y := newYard(t)
+	y.plan(material.CalciticLime, 240, "2027-05-21", "2026-11-20")
+	require.Nil(t, y.tick("2026-11-20", year.Tick{}))
+	l, err := y.keep.Year.Log(ctx, year.Filter{}, today)
+	require.NoError(t, err)
+	e := l.Entries[0]
+	is := e.Application
+	is.Date, is.Total, is.What = at("2026-11-23"), 2000, material.HardwoodAsh
+	_, err = y.keep.Year.Correct(ctx, y.act, e.ID, e.Version, is)
+	require.NoError(t, err)
+	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, today)
+	require.NoError(t, err)
+	assert.Equal(t, material.CalciticLime, rec.Applications[0].What, "what a go was of stays")
+	assert.InDelta(t, 2000/9.6, float64(rec.Applications[0].Rate), 1e-9)
+	assert.Equal(t, []string{at("2026-11-23").AddWeeks(26).String()}, y.due("2026-11-24"))
+	_, err = y.keep.Year.Remove(ctx, y.act, e.ID, e.Version+1)
+	require.NoError(t, err)
+	assert.Contains(t, y.due("2026-11-24"), "2026-11-20", "it is to do again")
+}

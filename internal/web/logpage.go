@@ -1,0 +1,299 @@
+package web
+
+import (
+	"net/http"
+	"net/url"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/year"
+)
+
+var _ = pagesAt(
+	get("/log", kept((*server).log)),
+	get("/log/:id", kept((*server).logEntry)),
+	post("/log", (*server).addToLog),
+	post("/log/:id", (*server).correctLog),
+	post("/log/:id/remove", (*server).removeFromLog),
+)
+
+type logView struct {
+	ui.Page
+	// Filter is what is asked for, Form what is typed of an entry.
+	Filter, Form         ui.Form
+	Beds, Kinds, Seasons []ui.Option
+	Into, What, Measures []ui.Option
+	Rows                 []logRow
+	Sums                 []logSum
+	Max                  string
+	More                 string
+	Export               string
+	// ID and Version are those of the entry that is put right; 0: a new one.
+	ID, Version int64
+	// Fixed says what it is of, where that stays.
+	Fixed, Bed string
+}
+
+type logRow struct{ Day, Bed, Href, What, Amount, Brings, Note, Change string }
+
+type logSum struct {
+	Season, Bed, Href string
+	Brought           []string
+}
+
+// brings are what an entry may bring, in the order in which it is told.
+var brings = []struct {
+	name string
+	of   func(ledger.Brought) quantity.Rate
+}{
+	{"lime’s worth", func(b ledger.Brought) quantity.Rate { return b.CaCO3 }},
+	{"N", func(b ledger.Brought) quantity.Rate { return b.N }},
+	{"P₂O₅", func(b ledger.Brought) quantity.Rate { return b.P2O5 }},
+	{"K₂O", func(b ledger.Brought) quantity.Rate { return b.K2O }},
+	{"Mg", func(b ledger.Brought) quantity.Rate { return b.Magnesium }},
+}
+
+// leastTold is what is still worth telling, g/m².
+const leastTold = 0.05
+
+// mostRows is how many entries a page shows.
+const mostRows = 200
+
+var logFields = []string{"bed", "what", "put_date", "put_amount", "measure", "put_note"}
+
+func (s *server) log(c *gin.Context) error { return s.showLog(c, http.StatusOK, ui.NoForm()) }
+
+func (s *server) showLog(c *gin.Context, status int, typed ui.Form) error {
+	f := ui.Asked(c, "bed", "what", "season")
+	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
+	on := s.on(c)
+	ask := year.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
+	l, err := s.keep.Year.Log(c.Request.Context(), ask, on)
+	if err != nil {
+		return err
+	}
+	u := l.Garden.Units()
+	v := logView{Filter: f, Form: typed, Max: s.Clock.Today().String(), Measures: measureOptions(u),
+		Export: "/export/log.csv?" + url.Values{"bed": {f.Value("bed")}, "what": {f.Value("what")}, "season": {f.Value("season")}}.Encode()}
+	v.lists(l, on)
+	for i := range l.Entries {
+		if i == mostRows {
+			v.More = "The " + words.Count(len(l.Entries)-mostRows, "older entry is", "older entries are") + " in the file."
+			break
+		}
+		v.Rows = append(v.Rows, logRowOf(&l.Entries[i], u))
+	}
+	for _, x := range l.Sums {
+		row := logSum{Season: x.Season, Bed: x.Bed.Name, Href: bedHref(x.Bed.ID)}
+		for _, b := range brings {
+			row.Brought = append(row.Brought, rateOrDash(b.of(x.Brought), u))
+		}
+		v.Sums = append(v.Sums, row)
+	}
+	v.Page = s.page(c, l.Garden, sheetTab, words.Count(len(l.Entries), "thing", "things")+" put on")
+	typed.Sentences()
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "log", v)
+	return nil
+}
+
+func rateOrDash(r quantity.Rate, u words.Units) string {
+	if max(r, -r) < leastTold {
+		return "–"
+	}
+	return u.Rate(r)
+}
+
+// lists fills in what there is to choose from.
+func (v *logView) lists(l year.Log, on quantity.Day) {
+	v.Beds, v.Kinds, v.Seasons = []ui.Option{{Text: "all beds"}}, []ui.Option{{Text: "all of it"}}, []ui.Option{{Text: "all seasons"}}
+	for _, b := range l.Beds {
+		o := ui.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name}
+		v.Beds = append(v.Beds, o)
+		if b.Retired == 0 || b.Retired > on {
+			v.Into = append(v.Into, o)
+		}
+	}
+	for _, k := range l.Kinds {
+		v.Kinds = append(v.Kinds, ui.Option{Value: string(k), Text: words.Material(k)})
+	}
+	for _, x := range l.Seasons {
+		v.Seasons = append(v.Seasons, ui.Option{Value: x, Text: x})
+	}
+	v.What = materialOptions()
+}
+
+func materialOptions() (out []ui.Option) {
+	for _, m := range material.Table {
+		out = append(out, ui.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+	}
+	return out
+}
+
+// measureOptions are the ways to say an amount: by weight first.
+func measureOptions(u words.Units) []ui.Option {
+	kg := u.Weights()
+	out := []ui.Option{{Value: kg.Name, Text: kg.Name}}
+	for _, m := range material.Measures {
+		out = append(out, ui.Option{Value: string(m), Text: words.MeasureName(m)})
+	}
+	return out
+}
+
+func logRowOf(e *year.Entry, u words.Units) logRow {
+	x := logRow{Day: words.DayYear(e.Date), Bed: e.Bed.Name, Href: bedHref(e.BedID), What: words.Capital(words.Material(e.What)), Note: e.Note,
+		Change: "/log/" + strconv.FormatInt(e.ID, 10)}
+	var scoop *words.Scoop
+	if e.Batch != nil {
+		x.What, scoop = e.Batch.Name, e.Batch.Measure()
+	}
+	x.Amount = u.Amount(e.Total, scoop) + ", " + u.Rate(e.Rate)
+	if e.Told != "" {
+		x.Amount = e.Told + ", about " + x.Amount
+	}
+	for _, b := range brings {
+		if r := b.of(e.Brought); max(r, -r) >= leastTold {
+			if x.Brings != "" {
+				x.Brings += " · "
+			}
+			x.Brings += b.name + " " + u.Rate(r)
+		}
+	}
+	return x
+}
+
+// entryOf reads an entry from its form; faults stand in it.
+func (s *server) entryOf(c *gin.Context, f ui.Form, what material.Kind, bed garden.Bed) garden.Application {
+	x := garden.Application{BedID: bed.ID, What: what, Date: f.Day("put_date"), Note: f.Value("put_note")}
+	in := s.units(c).Weights()
+	n := f.Needed("put_amount", "How much went on?")
+	x.Total = quantity.Mass(n * in.Size)
+	if by := f.Value("measure"); by != in.Name && by != "" && n > 0 {
+		m, _ := material.Find(what)
+		g, ok := m.Weigh(n, material.Measure(by), bed.Area())
+		if !ok {
+			f.Faults["put_amount"] = "choose a measure of the list"
+			return x
+		}
+		x.Total, x.Told = g, words.TellMeasure(n, material.Measure(by))
+	}
+	return x
+}
+
+// bedOf is the bed that was chosen; the zero bed with a fault where none was.
+func (s *server) bedOf(c *gin.Context, f ui.Form) (garden.Bed, error) {
+	id, err := strconv.ParseInt(f.Value("bed"), 10, 64)
+	if err != nil {
+		f.Faults["bed"] = "choose the bed that it went on"
+		return garden.Bed{}, nil
+	}
+	w, err := s.keep.Plots.Bed(c.Request.Context(), id, s.Clock.Today())
+	return w.Bed, err
+}
+
+func (s *server) addToLog(c *gin.Context) error {
+	f := ui.Posted(c, logFields...)
+	bed, err := s.bedOf(c, f)
+	if err != nil {
+		return err
+	}
+	x := s.entryOf(c, f, material.Kind(f.Value("what")), bed)
+	if len(f.Faults) == 0 {
+		r, err := s.keep.Year.Note(c.Request.Context(), s.act(c), x)
+		if err == nil {
+			s.done(c, "/log", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	return s.showLog(c, http.StatusUnprocessableEntity, f)
+}
+
+func (s *server) logEntry(c *gin.Context) error {
+	id, err := paramID(c)
+	if err != nil {
+		return err
+	}
+	return s.showEntry(c, http.StatusOK, id, nil)
+}
+
+// showEntry is one entry to be put right; typed is nil where nothing was typed yet.
+func (s *server) showEntry(c *gin.Context, status int, id int64, typed *ui.Form) error {
+	e, g, err := s.keep.Year.Entry(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	u := g.Units()
+	v := logView{ID: id, Version: e.Version, Bed: e.Bed.Name, Max: s.Clock.Today().String(), Measures: measureOptions(u),
+		What: materialOptions()}
+	if e.TaskID != nil || e.BatchID != nil {
+		v.Fixed = logRowOf(&e, u).What
+	}
+	if typed != nil {
+		v.Form = *typed
+		v.Form.Sentences()
+	} else {
+		v.Form = ui.NoForm()
+		kg := u.Weights()
+		v.Form.Values["what"], v.Form.Values["put_date"], v.Form.Values["put_note"] = string(e.What), e.Date.String(), e.Note
+		v.Form.Values["put_amount"], v.Form.Values["measure"] = ui.Figure(float64(e.Total), kg, 3), kg.Name
+	}
+	v.Page = s.page(c, g, sheetTab, words.Capital(words.Material(e.What))+" on "+e.Bed.Name+", "+words.DayYear(e.Date))
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "entry", v)
+	return nil
+}
+
+func (s *server) correctLog(c *gin.Context) error {
+	id, version, err := taskPost(c)
+	if err != nil {
+		return err
+	}
+	e, _, err := s.keep.Year.Entry(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	f := ui.Posted(c, logFields...)
+	what := e.What
+	if e.TaskID == nil && e.BatchID == nil {
+		what = material.Kind(f.Value("what"))
+	}
+	x := s.entryOf(c, f, what, e.Bed)
+	if len(f.Faults) == 0 {
+		r, err := s.keep.Year.Correct(c.Request.Context(), s.act(c), id, version, x)
+		if err == nil {
+			s.done(c, "/log", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	return s.showEntry(c, http.StatusUnprocessableEntity, id, &f)
+}
+
+func (s *server) removeFromLog(c *gin.Context) error {
+	id, version, err := taskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.keep.Year.Remove(c.Request.Context(), s.act(c), id, version)
+	if err != nil {
+		return err
+	}
+	s.done(c, "/log", r)
+	return nil
+}
