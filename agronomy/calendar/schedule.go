@@ -36,7 +36,8 @@ type Placed struct {
 	Why    Why
 	Retest bool
 	// Unmet is set where no day within a year serves: it stands after that year, and
-	// nothing reckons with it. Why is the rule that was met most often. Fits is how much
+	// nothing reckons with it. Why is the rule that was met most often, or the cap where
+	// that is all that stands against it. Fits is how much
 	// of its rate some day would still take, where that is what gives way least.
 	Unmet bool
 	Fits  quantity.Rate
@@ -154,7 +155,11 @@ func (x *scheduler) goOn(it *Item) Placed {
 	}
 	day, why := s.Next(f, it.Rate, caps, nil, from, from+Horizon)
 	if why != Free {
-		return Placed{Day: from + Horizon + 1, Lands: from + Horizon + 1, Why: why, Unmet: true, Fits: x.fits(it, from)}
+		fits := x.fits(it, from)
+		if fits > 0 {
+			why = YearFull // less of it would go on: that is what keeps it off
+		}
+		return Placed{Day: from + Horizon + 1, Lands: from + Horizon + 1, Why: why, Unmet: true, Fits: fits}
 	}
 	p.Day, p.Lands, p.OffDays = day, day, !s.Days.Free(day)
 	if day > from {

@@ -44,6 +44,8 @@ type groundView struct {
 	// Sorted is set when the table was asked for in another order.
 	Sorted bool
 	CSV    string
+	// Remind is what to see to first.
+	Remind []reminder
 }
 
 // sortLink is a head of the beds' table; How is how it is sorted by it, "" when
@@ -124,6 +126,7 @@ func (s *server) ground(c *gin.Context) error {
 		s.render(c, http.StatusOK, "ground", view)
 		return nil
 	}
+	view.Remind = reminders(v, today, on)
 	due := map[int64]bool{}
 	next := map[int64]garden.Task{}
 	for _, t := range v.Tasks {

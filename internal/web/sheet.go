@@ -249,6 +249,11 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 		v.Material, scoop = words.Lower(shelf.Name), shelf.Measure()
 	}
 	v.Facts += " · " + v.Material
+	if p, ok := sh.Plots[t.BedID]; ok {
+		if crop := serves(p, sh.Library, t); crop != "" {
+			v.Facts += " · " + crop
+		}
+	}
 	mass := u.Mass(t.Total)
 	v.Exact = u.MassExact(t.Total)
 	v.Big, v.Unit, _ = strings.Cut(mass, " ")

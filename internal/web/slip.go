@@ -327,7 +327,7 @@ func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 	for _, t := range open {
 		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
 		if t.Kind == garden.TaskRetest {
-			l.What = "Test again, same depth and way"
+			l.What = "Test again, as before"
 			if t.PHAfter != nil {
 				l.Then = "about " + words.PH(*t.PHAfter)
 			}
@@ -349,7 +349,7 @@ func nextOption(w desk.Worked, o dose.Option, today quantity.Day) next {
 	}
 	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"),
 		Aside: optionAmount(w, o, total) + " in all"}
-	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, same depth and way"}
+	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, as before"}
 	if o.AtRetest.Median > 0 {
 		test.Then = "about " + words.PH(o.AtRetest.Median)
 	}

@@ -1,0 +1,108 @@
+package web
+
+import (
+	"strconv"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// reminder is one thing to see to: a line, and where to do so.
+type reminder struct {
+	Says, Href string
+	Late       bool
+}
+
+// mostNamed is how many beds a reminder names.
+const mostNamed = 3
+
+// reminders are what is due, what is held back and what finds no day, each in a line; none
+// on another day than today, which is for reading.
+func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
+	if on != today {
+		return nil
+	}
+	var due, late []string
+	since := today
+	for _, t := range v.Tasks {
+		p, ok := v.Plot(t.BedID)
+		if !ok {
+			continue
+		}
+		if on, held := v.Held[t.ID]; held {
+			out = append(out, reminder{Says: words.Capital(workName(t)) + " on " + p.Bed.Name + " is held back: its reading was struck out on " +
+				words.NearDay(on, today) + ".", Href: doseHref(t.BedID), Late: true})
+			continue
+		}
+		if m := v.Moved[t.ID]; m.Unmet {
+			says := words.Capital(workName(t)) + " on " + p.Bed.Name + ": " + v.Garden.Units().Moved(m.From, m.Placed) + "."
+			out = append(out, reminder{Says: says, Href: moveHref(t.ID), Late: true})
+			continue
+		}
+		switch name := workName(t) + " on " + p.Bed.Name; {
+		case t.Due > today:
+		case t.Due < today:
+			late, since = append(late, name), min(since, t.Due)
+		default:
+			due = append(due, name)
+		}
+	}
+	if len(late) > 0 {
+		says := "Late since " + words.NearDay(since, today) + ": "
+		if len(late) > 1 {
+			says = "Late, the oldest since " + words.NearDay(since, today) + ": "
+		}
+		out = append([]reminder{{Says: says + named(late) + ".", Href: "/sheet", Late: true}}, out...)
+	}
+	if len(due) > 0 {
+		out = append([]reminder{{Says: "Due today: " + named(due) + ".", Href: "/sheet"}}, out...)
+	}
+	return out
+}
+
+// serves says which crop a go is for: what is sown next, or what stands for years; lime that
+// comes too late for it works for what follows.
+func serves(p plots.Plot, l garden.Library, t garden.Task) string {
+	m, ok := material.Find(t.What)
+	if !ok || !m.MovesPH() && m.K2O.Typical == 0 {
+		return ""
+	}
+	list := func(xs []garden.Planting) string {
+		names := make([]string, len(xs))
+		for i, x := range xs {
+			names[i] = l.Name(x.Crop)
+		}
+		return words.List(names)
+	}
+	switch {
+	case len(p.Next) == 0 && len(p.Now) > 0:
+		return "for " + list(p.Now)
+	case len(p.Next) == 0:
+		return ""
+	}
+	sown := p.Next[0].Sown
+	if m.Family == material.Lime && sown-t.Due < dose.LimeTime {
+		return "late for " + list(p.Next) + ", from " + words.DayYear(sown) + ": it works for what follows"
+	}
+	return "for " + list(p.Next) + ", from " + words.DayYear(sown)
+}
+
+// workName is a task in a word.
+func workName(t garden.Task) string {
+	if t.Kind == garden.TaskRetest {
+		return "a retest"
+	}
+	return words.Brief(t.What)
+}
+
+// named lists a few, and counts the rest.
+func named(names []string) string {
+	if len(names) <= mostNamed {
+		return words.List(names)
+	}
+	return words.List(append(names[:mostNamed-1:mostNamed-1], strconv.Itoa(len(names)-mostNamed+1)+" more"))
+}
