@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/year"
 )
@@ -72,6 +73,24 @@ func TestTheOrderOfADoseHoldsWhenItsFirstGoIsMovedFar(t *testing.T) {
 	require.Nil(t, y.move("2026-11-18", 1, "2028-05-20"))
 	assert.Equal(t, "2028-05-20", y.due("2026-11-18")[1])
 	assert.Greater(t, y.due("2026-11-18")[2], "2028-05-20")
+}
+
+func TestTheSheetGoesPastTheBedsTheShortWay(t *testing.T) {
+	y := newYard(t)
+	for n, x := range []float64{30, 2, 60, 12} {
+		b := y.bed
+		b.Meta, b.Name, b.X, b.Y = garden.Meta{}, string(rune('A'+n)), x, 1
+		y.add(&b)
+		y.add(&garden.Task{BedID: b.ID, Kind: garden.TaskGo, Due: at("2026-11-20") + 3 - quantity.Day(n%3), What: material.Compost, Rate: 1000,
+			Total: 9600, State: garden.Open, Depth: 0.15})
+	}
+	sh, err := y.keep.Year.Sheet(ctx, at("2026-11-24"), at("2026-11-24"))
+	require.NoError(t, err)
+	way := ""
+	for _, x := range sh.Due {
+		way += sh.Beds[x.BedID].Name
+	}
+	assert.Equal(t, "BDAC", way)
 }
 
 func TestWhatIsDatedKeepsToTheGardenersDays(t *testing.T) {

@@ -3,12 +3,14 @@ package year
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
@@ -108,6 +110,7 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		for _, b := range v.AllBeds() {
 			s.Beds[b.ID] = b
 		}
+		s.walk()
 		bs, err := garden.All[garden.Batch](r)
 		for _, b := range bs {
 			s.Batches[b.ID] = b
@@ -115,6 +118,24 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		return err
 	})
 	return s, err
+}
+
+// walk puts what is due in the order of a short way past the beds, from the plan's corner.
+func (s *Sheet) walk() {
+	var ids []int64
+	var at []sampling.Point
+	for _, t := range s.Due {
+		if !slices.Contains(ids, t.BedID) {
+			m := s.Beds[t.BedID].Middle()
+			ids, at = append(ids, t.BedID), append(at, sampling.Point{X: m.X, Y: m.Y})
+		}
+	}
+	order, _ := sampling.Walk(sampling.Point{}, at)
+	place := make(map[int64]int, len(ids))
+	for n, i := range order {
+		place[ids[i]] = n
+	}
+	slices.SortStableFunc(s.Due, func(a, b garden.Task) int { return place[a.BedID] - place[b.BedID] })
 }
 
 func overtaken(r Reader) (map[int64]garden.Overtaken, error) {
