@@ -14,13 +14,6 @@ const series = async (page) => {
   await page.locator("#means .read-at").nth(4).waitFor();
   await page.getByText("Keep them damp").click();
 };
-const twoJars = async (page) => {
-  await way("Two jars")(page);
-  await page.getByRole("group", { name: "Pour vinegar" }).getByText("None").click();
-  await page.getByRole("group", { name: "Shake baking soda" }).getByText("Clear").click();
-  await page.getByText("Only the soda fizzed").waitFor();
-  await page.evaluate(() => window.scrollTo(0, 470));
-};
 // A lab's report with a slip of the pen in it.
 const report = async (page) => {
   const report = await page.getByRole("link", { name: "A report to try it with" }).getAttribute("href");
@@ -37,6 +30,12 @@ const walked = async (page) => {
   for (const n of [1, 2, 3, 4, 5]) await page.locator(".core-button", { hasText: new RegExp(`^${n}$`) }).first().click();
   await page.evaluate(() => window.scrollTo(0, 130));
 };
+// A go on a day that a rule keeps it from.
+const forbidden = async (page) => {
+  await page.locator(".job", { hasText: "Lower ledge" }).getByRole("link", { name: "Later" }).click();
+  await page.locator("#to").fill("2027-05-01");
+  await page.locator("#move-answer .stop").waitFor();
+};
 const views = [
   ["ground", "/?bed=2", 1280, 800],
   ["dose", "/beds/2/dose?target=6.4", 1280, 800],
@@ -44,14 +43,14 @@ const views = [
   ["bucket", "/bucket?what=b1", 390, 844],
   ["day-sheet", "/sheet", 390, 844],
   ["bench", "/bench?bed=2", 1280, 800, series],
-  ["bench-two-jars", "/bench?bed=9", 390, 844, twoJars],
+  ["another-day", "/sheet", 390, 844, forbidden],
   ["lab-file", "/bench/lab", 1280, 800, report],
   ["record", "/beds/7", 1280, 800],
   ["ground-past", "/?bed=7&on=2024-11-10&look=k", 1280, 800],
   ["place", "/place", 1280, 800],
   ["bed-form", "/beds/new?name=Bean+end&texture_by=jar&shape=outline&corners=2+16%0A8+16%0A9+18%0A2.5+18.5", 1280, 1000],
   ["crop-library", "/crops?crop=ranunculus", 1280, 800],
-  ["paths-and-walls", "/marks?corners=1.2+16%0A12+16%0A12+17.5", 1280, 800],
+  ["what-went-on", "/log?season=2025", 1280, 800],
   ["safe-keeping", "/keep", 1280, 800],
   ["shed", "/shed", 1280, 800],
   ["share-out", "/shed/share", 1280, 800],

@@ -78,6 +78,11 @@ test("manure logged by the barrow moves a go by its rule, and is put right", asy
 test("a wet ten days moves the day, once it is asked for", async ({ page }) => {
   await page.goto("/sheet");
   await expect(page.locator(".sky-ahead li")).toHaveCount(10);
+  expect(await faults(page)).toEqual([]);
+  for (const size of [phone, { width: 1280, height: 800 }]) {
+    await page.setViewportSize(size);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(size.width);
+  }
   await expect(page.locator(".sky-ahead")).toContainText("Simulated station.");
   // Day by day to the first on which the simulated weather is against it.
   const wait = page.getByRole("button", { name: /^Move what waits to/ });

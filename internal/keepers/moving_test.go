@@ -93,6 +93,21 @@ func TestTheSheetGoesPastTheBedsTheShortWay(t *testing.T) {
 	assert.Equal(t, "BDAC", way)
 }
 
+func TestWhatFollowsComesBackWhenWhatHeldItIsMovedForward(t *testing.T) {
+	y := newYard(t)
+	y.goes(material.CalciticLime, 240, "2026-11-25", "2027-02-17")
+	_, err := y.keep.Ground.SetDays(ctx, garden.Act{Key: "away", Today: at("2026-11-18")}, 1, nil,
+		garden.Stretches{{From: at("2026-11-25"), To: at("2026-12-10")}})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"2026-12-11", "2027-03-05"}, y.due("2026-11-18"))
+	m, err := y.keep.Year.Moving(ctx, y.open()[0].ID, at("2026-11-26"), at("2026-11-18"))
+	require.NoError(t, err)
+	require.Len(t, m.Others, 1)
+	assert.Equal(t, at("2027-02-18"), m.Others[0].Is.Day, "it is dated from the day that it was planned for")
+	require.Nil(t, y.move("2026-11-18", 0, "2026-11-26"))
+	assert.Equal(t, []string{"2026-11-26", "2027-02-18"}, y.due("2026-11-18"))
+}
+
 func TestWhatIsDatedKeepsToTheGardenersDays(t *testing.T) {
 	y := newYard(t)
 	y.goes(material.CalciticLime, 240, "2026-11-20")

@@ -74,11 +74,13 @@ func TestADiaryThatReadsAgainSeesOneEventMovedAndWhatIsDone(t *testing.T) {
 	all := s.get("/export/tasks.ics").Body.String()
 	assert.Contains(t, strings.ReplaceAll(all, "\r\n ", ""), "Lower ledge: 19 level scoops (1.9 kg) of oven ash\\, autumn batch")
 	ash := s.openTasks(s.bed("Lower ledge").Bed.ID)[0]
-	s.saved(s.post(fmt.Sprintf("/tasks/%d/put-on", ash.ID), url.Values{"version": {vers(ash.Version)}, "planned": {"yes"}}))
+	s.saved(s.post(fmt.Sprintf("/tasks/%d/put-on", ash.ID), url.Values{"version": {vers(ash.Version)}, "planned": {"yes"},
+		"day": {"2026-11-23"}}))
 	done := events(t, s.get("/export/tasks.ics").Body.String())
 	for x, e := range done {
 		if strings.HasPrefix(x, fmt.Sprintf("task-%d@", ash.ID)) {
 			assert.Contains(t, text(e, ics.ComponentPropertySummary), "Done: Lower ledge")
+			assert.Equal(t, "20261123", text(e, ics.ComponentPropertyDtStart), "on the day on which it went on")
 			assert.Empty(t, e.Alarms(), "what is done reminds of nothing")
 		}
 	}

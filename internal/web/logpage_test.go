@@ -83,3 +83,21 @@ func TestTheLogGoesOutAndComesInWhole(t *testing.T) {
 	assert.InDelta(t, 3500, float64(all[0].Total), 1e-9)
 	assert.Contains(t, s.get("/export/log.csv?season=2019").Body.String(), "'=Old lime", "no formula goes out")
 }
+
+func TestTheShelfFollowsWhatIsPutRightOrTakenOut(t *testing.T) {
+	s := newSite(t, true)
+	bed := s.bed("Lower ledge").Bed.ID
+	left := func() float64 { return float64(*s.stock("Oven ash, autumn batch").Left) }
+	before, g := left(), s.openTasks(bed)[0]
+	s.saved(s.post(fmt.Sprintf("/tasks/%d/put-on", g.ID), url.Values{"version": {vers(g.Version)}, "planned": {"yes"}}))
+	assert.InDelta(t, before-float64(g.Total), left(), 1e-6)
+	all := s.record(bed).Applications
+	x := all[len(all)-1]
+	s.saved(s.post(fmt.Sprintf("/log/%d", x.ID), url.Values{"version": {vers(x.Version)}, "what": {"gypsum"}, "put_date": {"2026-11-24"},
+		"put_amount": {"1"}, "measure": {"kg"}, "key": {"right"}}))
+	assert.InDelta(t, before-1000, left(), 1e-6)
+	assert.Equal(t, g.What, s.record(bed).Applications[len(all)-1].What)
+	s.saved(s.post(fmt.Sprintf("/log/%d/remove", x.ID), url.Values{"version": {vers(x.Version + 1)}, "key": {"out"}}))
+	assert.InDelta(t, before, left(), 1e-6)
+	assert.Contains(t, s.get("/sheet").Body.String(), fmt.Sprintf("/tasks/%d/put-on", g.ID), "it is to do again")
+}

@@ -32,7 +32,7 @@ type sheetView struct {
 	// On is the day of the sheet, for what is ticked without a signal.
 	On      string
 	Weather string
-	Sky     *skyView
+	Ahead   *skyView
 	Kit     []string
 	Due     []taskView
 	Settled []taskView
@@ -83,7 +83,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 		Weather: s.soilWords(sh)}
 	if sky, now := s.sky(c.Request.Context(), sh); sky != nil {
 		s.fleeting(c) // it hangs on the weather too
-		v.Sky, v.Weather = sky, cmp.Or(now, v.Weather)
+		v.Ahead, v.Weather = sky, cmp.Or(now, v.Weather)
 		sky.Fault = typed.Fault("to")
 	}
 	seen := map[string]bool{}

@@ -66,3 +66,9 @@ func TestWeatherThatIsNotKnownIsNotMadeUp(t *testing.T) {
 	page = newSite(t, true, under(instrument.FakeWeather{Seed: 1})).get("/sheet").Body.String()
 	assert.Contains(t, page, `class="late">Simulated station.`)
 }
+
+func TestThePagesHeadIsItsOwnBesideTheDaysAhead(t *testing.T) {
+	page := newSite(t, true, under(gale)).get("/sheet").Body.String()
+	assert.Contains(t, page, "7 °C soil", "the head says the usual soil")
+	assert.NotContains(t, page, "{[{", "no value is laid out as Go prints it")
+}

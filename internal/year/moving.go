@@ -127,7 +127,7 @@ func (k Keeper) Move(ctx context.Context, a garden.Act, task, version int64, to 
 		}
 		says := fmt.Sprintf("Moved %s on %s to %s", taskName(t), b.Name, words.DayYear(to))
 		if n := len(m.Others); n > 0 {
-			says += ", and " + words.Count(n, "task", "tasks") + " that follow from it"
+			says += ", and " + words.Count(n, "task that follows", "tasks that follow") + " from it"
 		}
 		return says, m.put(tx)
 	})
