@@ -115,15 +115,22 @@ func TestWhatIsDatedKeepsToTheGardenersDays(t *testing.T) {
 		garden.Stretches{{From: at("2026-11-21"), To: at("2026-11-27")}})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"2026-11-28"}, y.due("2026-11-18"), "the first Saturday on which they are not away")
+	g, err := y.keep.Place(ctx)
+	require.NoError(t, err)
+	_, err = y.keep.Ground.SetPlace(ctx, garden.Act{Key: "place", Today: at("2026-11-18")}, garden.Garden{Meta: g.Meta, Name: "Renamed",
+		Climate: g.Climate, Hemisphere: g.Hemisphere, SoilTable: g.SoilTable, Buffering: g.Buffering, AshSchool: g.AshSchool,
+		ActSchool: g.ActSchool})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"2026-11-28"}, y.due("2026-11-18"), "the place’s form knows nothing of days, and leaves them")
 	require.Nil(t, y.move("2026-11-18", 0, "2026-11-23"), "by hand any day serves")
 	assert.Equal(t, []string{"2026-11-23"}, y.due("2026-11-18"))
 	for name, days := range map[string]garden.Figures{"no day": {7}, "half a day": {1.5}, "twice": {1, 1}} {
-		_, err = y.keep.Ground.SetDays(ctx, garden.Act{Key: name, Today: at("2026-11-18")}, 2, days, nil)
+		_, err = y.keep.Ground.SetDays(ctx, garden.Act{Key: name, Today: at("2026-11-18")}, 3, days, nil)
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, name)
 		assert.NotEmpty(t, f["work_days"])
 	}
-	_, err = y.keep.Ground.SetDays(ctx, garden.Act{Key: "back", Today: at("2026-11-18")}, 2, nil,
+	_, err = y.keep.Ground.SetDays(ctx, garden.Act{Key: "back", Today: at("2026-11-18")}, 3, nil,
 		garden.Stretches{{From: at("2026-12-01"), To: at("2026-11-30")}})
 	var f garden.Faults
 	require.ErrorAs(t, err, &f)

@@ -20,13 +20,15 @@ import (
 type told struct {
 	wind []quantity.Speed
 	err  error
+	// late is how many days after today it begins.
+	late quantity.Day
 }
 
 func (told) Name() string    { return "Weather of a test" }
 func (told) Simulated() bool { return false }
 func (w told) Days(_ context.Context, _ instrument.Spot, from, to, today quantity.Day) (out calendar.Skies, err error) {
 	for n := range w.wind {
-		if d := today + quantity.Day(n); d >= from && d <= to {
+		if d := today + w.late + quantity.Day(n); d >= from && d <= to {
 			out = append(out, calendar.Sky{Day: d, Wind: &w.wind[n]})
 		}
 	}
@@ -61,6 +63,8 @@ func TestWeatherThatIsNotKnownIsNotMadeUp(t *testing.T) {
 	assert.Contains(t, page, "Look for wind, rain and frost yourself.")
 	page = newSite(t, true, under(told{err: errors.New("line 3: no date")})).get("/sheet").Body.String()
 	assert.Contains(t, page, "The weather could not be read: line 3: no date.")
+	page = newSite(t, true, under(told{wind: []quantity.Speed{2, 2}, late: 1})).get("/sheet").Body.String()
+	assert.NotContains(t, page, "Move what waits", "a day that nobody knows of moves nothing")
 	page = newSite(t, true, under(told{wind: []quantity.Speed{2}})).get("/sheet").Body.String()
 	assert.Contains(t, page, "Good until Tue 24 Nov; then nobody knows yet.")
 	page = newSite(t, true, under(instrument.FakeWeather{Seed: 1})).get("/sheet").Body.String()
