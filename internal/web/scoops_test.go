@@ -9,6 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
 )
 
@@ -30,6 +32,8 @@ func TestNothingOfABinIsToldInKilosAloneOnceAScoopWasWeighed(t *testing.T) {
 		}
 	}
 	read("as the demo is")
+	assert.Contains(t, s.get(pages[0]).Body.String(), "24 Nov 2026, planned: 19 level scoops (1.9 kg) of hardwood ash", "the chart too")
+	assert.Contains(t, s.get("/shed/share").Body.String(), "206 of 410 scoops")
 	assert.Contains(t, s.get("/shed/share").Body.String(), "of 410 scoops")
 	assert.Regexp(t, `\d+ level scoops \([\d.]+ kg\)</b>`, s.get("/dose/many?with=b1").Body.String())
 	assert.Regexp(t, `class="amt" data-grams="[\d.]+ g"\s+title="[\d.]+ g">\d+ scoops<`, s.get(on+"/dose?use=b1").Body.String())
@@ -48,4 +52,14 @@ func TestNothingOfABinIsToldInKilosAloneOnceAScoopWasWeighed(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, s.get("/sheet").Body.String(), "1.8 kg put on")
 	assert.Contains(t, s.get(on).Body.String(), "1.8 kg of hardwood ash put on")
+}
+
+func TestADoseThatWasOvertakenIsToldInScoopsToo(t *testing.T) {
+	s := newSite(t, true)
+	bed := s.bed("Lower ledge").Bed.ID
+	ph := quantity.PH(5.6)
+	s.add(&garden.Reading{BedID: bed, Date: s.today - 2, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15})
+	page := s.get(bedPath(bed) + "/dose").Body.String()
+	assert.Contains(t, page, "37 level scoops (3.7 kg) of hardwood ash still to go on.")
+	assert.Regexp(t, `By the reading of 22 Nov it is \d+ level scoops \([\d.]+ kg\)\.`, page)
 }
