@@ -97,3 +97,25 @@ test("a wet ten days moves the day, once it is asked for", async ({ page }) => {
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator(".job .big")).toHaveCount(waits);
 });
+
+test("work stands on days of one's own, and a stretch away is kept free", async ({ page }) => {
+  await page.setViewportSize(phone);
+  await page.goto("/sheet");
+  await page.getByRole("link", { name: "Your days" }).click();
+  await page.getByLabel("Saturday").check();
+  await page.getByLabel("One more: away from").fill("2026-11-27");
+  await page.getByLabel("One more: away until").fill("2026-11-26");
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Keep these days" }).click();
+  await expect(page.locator(".fault", { hasText: "after the first" })).toBeVisible();
+  await expect(page.getByLabel("Saturday")).toBeChecked();
+  expect(await faults(page)).toEqual([]);
+  await page.getByLabel("Away until").first().fill("2026-11-29");
+  await page.getByRole("button", { name: "Keep these days" }).click();
+  await expect(page.locator("h1")).toHaveText("Work stands on Saturdays");
+  await page.goto("/sheet");
+  await expect(page.locator(".coming")).toContainText("Lower ledge");
+  await expect(page.locator(".coming")).toContainText("Sat 5 Dec");
+  await expect(page.locator(".coming")).toContainText("that is no day of yours");
+  await expect(page.locator(".job", { hasText: "Kale and roots" })).toContainText("due since Sat 21 Nov");
+});
