@@ -20,14 +20,15 @@ let typed = null;
 document.addEventListener("htmx:beforeSwap", (e) => {
   const el = document.activeElement;
   typed = null;
-  if (!el.id || !el.matches("input:not([type=checkbox], [type=radio], [type=range]), textarea") || !e.detail.target.contains(el)) return;
+  if (!el.id || !e.detail.requestConfig.elt.contains(el)) return; // another form's answer
+  if (!el.matches("input:not([type=checkbox], [type=radio], [type=range]), textarea") || !e.detail.target.contains(el)) return;
   if (el.value !== e.detail.requestConfig.parameters[el.name]) typed = el;
 });
 document.addEventListener("htmx:afterSwap", () => {
   const is = typed && document.getElementById(typed.id);
   if (is && is !== typed) {
     is.value = typed.value;
-    is.setSelectionRange(typed.selectionStart, typed.selectionEnd);
+    if (typed.selectionStart !== null) is.setSelectionRange(typed.selectionStart, typed.selectionEnd); // a date has none
   }
 });
 // Only then does the new form listen.
