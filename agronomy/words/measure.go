@@ -192,10 +192,12 @@ var measureNames = map[material.Measure][2]string{
 func MeasureName(m material.Measure) string { return measureNames[m][1] }
 
 // TellMeasure says an amount as it was told: 3 barrows.
-func TellMeasure(n float64, m material.Measure) string {
-	name := measureNames[m][1]
+func TellMeasure(n float64, m material.Measure) string { return Tell(n, measureNames[m][0], measureNames[m][1]) }
+
+// Tell says how many there are, parts of one too: 1.5 barrows.
+func Tell(n float64, one, many string) string {
 	if n == 1 {
-		name = measureNames[m][0]
+		many = one
 	}
-	return num(n, 2) + " " + name
+	return num(n, 2) + " " + many
 }

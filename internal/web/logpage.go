@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"net/url"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -11,6 +12,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/ui"
 	"zephyrfield/internal/year"
@@ -129,7 +131,10 @@ func (v *logView) lists(l year.Log, on quantity.Day) {
 	for _, x := range l.Seasons {
 		v.Seasons = append(v.Seasons, ui.Option{Value: x, Text: x})
 	}
-	v.What = materialOptions()
+	for i := range l.Shelf {
+		v.What = append(v.What, ui.Option{Value: desk.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})
+	}
+	v.What = append(v.What, materialOptions()...)
 }
 
 func materialOptions() (out []ui.Option) {
@@ -143,6 +148,7 @@ func materialOptions() (out []ui.Option) {
 func measureOptions(u words.Units) []ui.Option {
 	kg := u.Weights()
 	out := []ui.Option{{Value: kg.Name, Text: kg.Name}}
+	out = append(out, ui.Option{Value: inScoops, Text: "level scoops of a bag or bin"})
 	for _, m := range material.Measures {
 		out = append(out, ui.Option{Value: string(m), Text: words.MeasureName(m)})
 	}
@@ -157,7 +163,7 @@ func logRowOf(e *year.Entry, u words.Units) logRow {
 		x.What, scoop = e.Batch.Name, e.Batch.Measure()
 	}
 	x.Amount = u.Amount(e.Total, scoop) + ", " + u.Rate(e.Rate)
-	if e.Told != "" {
+	if e.Told != "" && scoop == nil {
 		x.Amount = e.Told + ", about " + x.Amount
 	}
 	for _, b := range brings {
@@ -171,13 +177,25 @@ func logRowOf(e *year.Entry, u words.Units) logRow {
 	return x
 }
 
-// entryOf reads an entry from its form; faults stand in it.
-func (s *server) entryOf(c *gin.Context, f ui.Form, what material.Kind, bed garden.Bed) garden.Application {
+// entryOf reads an entry from its form; faults stand in it. batch is what it is of, nil
+// where nothing of the shelf went on.
+func (s *server) entryOf(c *gin.Context, f ui.Form, what material.Kind, batch *garden.Batch, bed garden.Bed) garden.Application {
 	x := garden.Application{BedID: bed.ID, What: what, Date: f.Day("put_date"), Note: f.Value("put_note")}
+	if batch != nil {
+		x.What, x.BatchID = batch.Kind, &batch.ID
+		what = batch.Kind
+	}
 	in := s.units(c).Weights()
 	n := f.Needed("put_amount", "How much went on?")
 	x.Total = quantity.Mass(n * in.Size)
-	if by := f.Value("measure"); by != in.Name && by != "" && n > 0 {
+	switch by := f.Value("measure"); {
+	case by == in.Name || by == "" || n <= 0:
+	case by == inScoops && batch != nil && batch.Measure() != nil:
+		scoop := batch.Measure()
+		x.Total, x.Told = quantity.Mass(n)*scoop.Of, words.Tell(n, scoop.Name, scoop.Name+"s")
+	case by == inScoops:
+		f.Faults["put_amount"] = "no scoop of it was weighed; choose another measure"
+	default:
 		m, _ := material.Find(what)
 		g, ok := m.Weigh(n, material.Measure(by), bed.Area())
 		if !ok {
@@ -200,13 +218,27 @@ func (s *server) bedOf(c *gin.Context, f ui.Form) (garden.Bed, error) {
 	return w.Bed, err
 }
 
+// batchNamed is the batch of the shelf that a choice names; nil for a material.
+func (s *server) batchNamed(c *gin.Context, choice string) (*garden.Batch, error) {
+	id, err := strconv.ParseInt(strings.TrimPrefix(choice, "b"), 10, 64)
+	if err != nil || !strings.HasPrefix(choice, "b") {
+		return nil, nil
+	}
+	b, err := s.keep.Shelf.Batch(c.Request.Context(), id)
+	return &b, err
+}
+
 func (s *server) addToLog(c *gin.Context) error {
 	f := ui.Posted(c, logFields...)
 	bed, err := s.bedOf(c, f)
 	if err != nil {
 		return err
 	}
-	x := s.entryOf(c, f, material.Kind(f.Value("what")), bed)
+	batch, err := s.batchNamed(c, f.Value("what"))
+	if err != nil {
+		return err
+	}
+	x := s.entryOf(c, f, material.Kind(f.Value("what")), batch, bed)
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Year.Note(c.Request.Context(), s.act(c), x)
 		if err == nil {
@@ -215,6 +247,9 @@ func (s *server) addToLog(c *gin.Context) error {
 		}
 		if !f.Add(err) {
 			return err
+		}
+		if why := f.Faults["amount"]; why != "" { // the shelf's own refusal
+			f.Faults["put_amount"] = why
 		}
 	}
 	return s.showLog(c, http.StatusUnprocessableEntity, f)
@@ -271,7 +306,7 @@ func (s *server) correctLog(c *gin.Context) error {
 	if e.TaskID == nil && e.BatchID == nil {
 		what = material.Kind(f.Value("what"))
 	}
-	x := s.entryOf(c, f, what, e.Bed)
+	x := s.entryOf(c, f, what, e.Batch, e.Bed)
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Year.Correct(c.Request.Context(), s.act(c), id, version, x)
 		if err == nil {

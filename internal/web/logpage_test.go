@@ -30,8 +30,19 @@ func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
 		}
 	}
 	assert.ElementsMatch(t, []string{`rotted-manure 84000 "1.5 barrows"`, fmt.Sprintf(`bone-meal %.0f "50 g/m²"`, 50*float64(lawn.Area())),
-		`gypsum 2000 ""`}, told)
+		`gypsum 2000 ""`}, told, "what was told is kept")
+	before := *s.stock("Oven ash, autumn batch").Left
+	s.saved(s.post("/log", url.Values{"bed": {vers(lawn.ID)}, "what": {"b1"}, "put_date": {"2026-11-24"}, "put_amount": {"3"},
+		"measure": {"scoops"}, "key": {"d"}}))
+	assert.InDelta(t, float64(before)-300, float64(*s.stock("Oven ash, autumn batch").Left), 1e-6, "it leaves the bin")
+	for what, why := range map[string]string{"b4": "no scoop of it was weighed", "b3": "driftwood"} {
+		w := s.post("/log", url.Values{"bed": {vers(lawn.ID)}, "what": {what}, "put_date": {"2026-11-02"}, "put_amount": {"3"},
+			"measure": {map[string]string{"b4": "scoops", "b3": "kg"}[what]}, "key": {what}})
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, what)
+		assert.Contains(t, strings.ToLower(w.Body.String()), why)
+	}
 	page := s.get("/log?bed=" + vers(lawn.ID)).Body.String()
+	assert.Contains(t, page, "3 level scoops (300 g), ")
 	assert.Contains(t, page, "1.5 barrows, about 84 kg, ")
 	for field, form := range map[string]url.Values{
 		"choose the bed": {"what": {"gypsum"}, "put_date": {"2026-11-02"}, "put_amount": {"2"}, "measure": {"kg"}},

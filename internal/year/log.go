@@ -46,7 +46,9 @@ type Log struct {
 	Entries []Entry
 	Sums    []Sum
 	Beds    []garden.Bed
-	Kinds   []material.Kind
+	// Shelf is what stands there on the day.
+	Shelf []garden.Batch
+	Kinds []material.Kind
 	Seasons []string
 }
 
@@ -75,6 +77,12 @@ func (k Keeper) Log(ctx context.Context, f Filter, day quantity.Day) (l Log, err
 		if err != nil {
 			return err
 		}
+		for _, b := range batches {
+			if b.Gone == 0 || b.Gone > day {
+				l.Shelf = append(l.Shelf, b)
+			}
+		}
+		slices.SortFunc(l.Shelf, func(a, b garden.Batch) int { return int(a.ID - b.ID) })
 		all, err := garden.All[garden.Application](r)
 		if err != nil {
 			return err
