@@ -192,7 +192,9 @@ var measureNames = map[material.Measure][2]string{
 func MeasureName(m material.Measure) string { return measureNames[m][1] }
 
 // TellMeasure says an amount as it was told: 3 barrows.
-func TellMeasure(n float64, m material.Measure) string { return Tell(n, measureNames[m][0], measureNames[m][1]) }
+func TellMeasure(n float64, m material.Measure) string {
+	return Tell(n, measureNames[m][0], measureNames[m][1])
+}
 
 // Tell says how many there are, parts of one too: 1.5 barrows.
 func Tell(n float64, one, many string) string {

@@ -47,8 +47,8 @@ type Log struct {
 	Sums    []Sum
 	Beds    []garden.Bed
 	// Shelf is what stands there on the day.
-	Shelf []garden.Batch
-	Kinds []material.Kind
+	Shelf   []garden.Batch
+	Kinds   []material.Kind
 	Seasons []string
 }
 
