@@ -29,25 +29,28 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 	var due, late []string
 	since := today
 	for _, t := range v.Tasks {
+		on, held := v.Held[t.ID]
+		m := v.Moved[t.ID]
+		if t.Due > today && !held && !m.Unmet {
+			continue // most are: the bed of such a task need not be found
+		}
 		p, ok := v.Plot(t.BedID)
 		if !ok {
 			continue
 		}
-		if on, held := v.Held[t.ID]; held {
+		if held {
 			out = append(out, reminder{Says: words.Capital(workName(t)) + " on " + p.Bed.Name + " is held back: its reading was struck out on " +
 				words.NearDay(on, today) + ".", Href: doseHref(t.BedID), Late: true})
 			continue
 		}
-		if m := v.Moved[t.ID]; m.Unmet {
+		if m.Unmet {
 			says := words.Capital(workName(t)) + " on " + p.Bed.Name + ": " + v.Garden.Units().Moved(m.From, m.Placed) + "."
 			out = append(out, reminder{Says: says, Href: moveHref(t.ID), Late: true})
 			continue
 		}
-		switch name := workName(t) + " on " + p.Bed.Name; {
-		case t.Due > today:
-		case t.Due < today:
+		if name := workName(t) + " on " + p.Bed.Name; t.Due < today {
 			late, since = append(late, name), min(since, t.Due)
-		default:
+		} else {
 			due = append(due, name)
 		}
 	}
@@ -71,24 +74,17 @@ func serves(p plots.Plot, l garden.Library, t garden.Task) string {
 	if !ok || !m.MovesPH() && m.K2O.Typical == 0 {
 		return ""
 	}
-	list := func(xs []garden.Planting) string {
-		names := make([]string, len(xs))
-		for i, x := range xs {
-			names[i] = l.Name(x.Crop)
-		}
-		return words.List(names)
-	}
 	switch {
 	case len(p.Next) == 0 && len(p.Now) > 0:
-		return "for " + list(p.Now)
+		return "for " + cropNames(p.Now, l)
 	case len(p.Next) == 0:
 		return ""
 	}
 	sown := p.Next[0].Sown
 	if m.Family == material.Lime && sown-t.Due < dose.LimeTime {
-		return "late for " + list(p.Next) + ", from " + words.DayYear(sown) + ": it works for what follows"
+		return "late for " + cropNames(p.Next, l) + ", from " + words.DayYear(sown) + ": it works for what follows"
 	}
-	return "for " + list(p.Next) + ", from " + words.DayYear(sown)
+	return "for " + cropNames(p.Next, l) + ", from " + words.DayYear(sown)
 }
 
 // workName is a task in a word.

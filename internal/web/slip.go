@@ -120,13 +120,7 @@ func facts(b garden.Bed, u words.Units) string {
 }
 
 func cropWords(p plots.Plot, l garden.Library) string {
-	names := func(xs []garden.Planting) string {
-		all := make([]string, len(xs))
-		for i, x := range xs {
-			all[i] = l.Name(x.Crop)
-		}
-		return words.List(all)
-	}
+	names := func(xs []garden.Planting) string { return cropNames(xs, l) }
 	switch {
 	case p.Bed.Kind == garden.KindHeap:
 		return "Compost heap"
@@ -138,6 +132,15 @@ func cropWords(p plots.Plot, l garden.Library) string {
 		return words.Capital(names(p.Now)) + " now"
 	}
 	return "No crop named"
+}
+
+// cropNames lists crops on a bed by their names.
+func cropNames(xs []garden.Planting, l garden.Library) string {
+	all := make([]string, len(xs))
+	for i, x := range xs {
+		all[i] = l.Name(x.Crop)
+	}
+	return words.List(all)
 }
 
 // verdict is the finding in words.
