@@ -22,7 +22,7 @@ func (s *server) inside(c *gin.Context) bool { return !s.SignIn || c.GetBool(ins
 // barePage is the page of every refusal before the gate: it shows nothing of the
 // garden.
 func (s *server) barePage(says string) []byte {
-	page, err := s.pages.Part("fail", "bare", says)
+	page, err := s.pages.Part("bare", says)
 	if err != nil {
 		s.Log.Error("page", "name", "bare", "error", err)
 		return []byte(says)

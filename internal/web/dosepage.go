@@ -242,7 +242,7 @@ func (s *server) doseForm(v *doseView, w desk.Worked) error {
 	if rule == nil {
 		return nil
 	}
-	b, err := s.pages.Part("dose", "phrule", rule)
+	b, err := s.pages.Part("phrule", rule)
 	v.Rule = template.HTML(b) // the template has escaped what is in it
 	return err
 }

@@ -414,7 +414,7 @@ func (s *server) labProgress(c *gin.Context) error {
 		return nil
 	}
 	if c.GetHeader("HX-Request") != "" {
-		s.renderPart(c, "lab", "progress", v)
+		s.renderPart(c, "progress", v)
 		return nil
 	}
 	name, _, err := s.Labs.LabFile(c.Request.Context(), id)

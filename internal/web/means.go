@@ -67,7 +67,7 @@ func (s *server) means(c *gin.Context) error {
 		}
 	}
 	v.Worked, v.Series = made, series
-	s.renderPart(c, "bench", "means", v)
+	s.renderPart(c, "means", v)
 	return nil
 }
 
@@ -205,8 +205,8 @@ func apart(d quantity.PH) string {
 }
 
 // renderPart writes one named part of a page.
-func (s *server) renderPart(c *gin.Context, page, part string, view any) {
-	b, err := s.pages.Part(page, part, view)
+func (s *server) renderPart(c *gin.Context, part string, view any) {
+	b, err := s.pages.Part(part, view)
 	if err != nil {
 		s.Log.Error("part", "name", part, "error", err)
 		c.Status(http.StatusInternalServerError)

@@ -169,7 +169,7 @@ func (s *server) picture(c *gin.Context, name string, key any, drawn func() (any
 		if err != nil {
 			return "", err
 		}
-		b, err := s.pages.Part("ground", name, view)
+		b, err := s.pages.Part(name, view)
 		return template.HTML(b), err // the template has escaped what is in it
 	})
 }

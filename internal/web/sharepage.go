@@ -135,7 +135,7 @@ func (s *server) shareProgress(c *gin.Context) error {
 	case err != nil:
 		return err
 	case ok && !j.Ended() && c.GetHeader("HX-Request") != "":
-		s.renderPart(c, "lab", "progress", jobView(j, "beds"))
+		s.renderPart(c, "progress", jobView(j, "beds"))
 	case c.GetHeader("HX-Request") != "":
 		c.Header("HX-Redirect", to)
 		c.Status(http.StatusOK)
