@@ -24,6 +24,16 @@ type Weather interface {
 type Start struct {
 	Day     quantity.Day
 	Planted bool
+	// was is the day that it was planned for, where it waits for what goes before it.
+	was quantity.Day
+}
+
+// planned is the day that it was planned for.
+func (s *Start) planned() quantity.Day {
+	if s.was != 0 {
+		return s.was
+	}
+	return s.Day
 }
 
 // Stands is the day from which on its plants count as established.
@@ -54,6 +64,9 @@ type Season struct {
 	ShutUntil quantity.Day
 	// Days are the gardener's own: a day is looked for among them first.
 	Days Days
+	// own is the day of the planting that the work that is dated now leads to: it
+	// moves that planting, and is not bound by it.
+	own quantity.Day
 }
 
 // Why is the id of the rule that keeps a material off on a day; "" is free.
@@ -81,6 +94,7 @@ const (
 	OwnDays       Why = "own-days"
 	PlanOrder     Why = "plan-order"
 	TooSoonToTest Why = "too-soon-to-test"
+	StepOrder     Why = "step-order"
 )
 
 // Distances in days.
@@ -193,6 +207,9 @@ func (s *Season) warmAhead(d quantity.Day) bool {
 // left out.
 func (s *Season) near(d quantity.Day, is func(Start) bool) bool {
 	for _, x := range s.Starts {
+		if s.own != 0 && x.planned() == s.own {
+			continue
+		}
 		if !s.over(x, d) && is(x) {
 			return true
 		}

@@ -8,23 +8,44 @@ import (
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 )
 
-// Item is work on a bed that wants a day: a go, or a retest where nothing goes on.
+// Item is work on a bed that wants a day: a go, a step of turning the bed over, or a retest
+// where nothing goes on.
 type Item struct {
-	// ID tells items apart, and orders those of one day.
+	// ID tells items apart, not 0, and orders those of one day.
 	ID int64
 	// Plan joins the goes and the retest of one dose; 0 is none.
 	Plan int64
 	// Due is the day that it was planned for, or moved to by hand.
 	Due quantity.Day
-	// Material goes on; nil: a retest. Caps are the ground's for it, the zero Caps where
+	// Step is work that puts nothing on and takes no sample; Open is set where it wants
+	// ground that lies open.
+	Step, Open bool
+	// After are items that it follows, NotBefore the first day that what is done already
+	// leaves it; no day for none.
+	After     []After
+	NotBefore quantity.Day
+	// Turning joins the steps of turning a bed over for a planting, 0 is none; For is the
+	// day of that planting as the season has it, which does not bind them: they move it. Plants is
+	// set on the planting itself.
+	Turning int64
+	For     quantity.Day
+	Plants  bool
+	// Material goes on; nil: a step or a retest. Caps are the ground's for it, the zero Caps where
 	// it has none.
 	Material *material.Material
 	Rate     quantity.Rate
 	Caps     material.Caps
 	// Chosen is set where the gardener moved it by hand: their own days do not bind it.
 	Chosen bool
+}
+
+// After is an item that stands so many days before at least.
+type After struct {
+	Item int64
+	Days quantity.Day
 }
 
 // Placed is where an item stands as things are.
@@ -52,6 +73,23 @@ type Placed struct {
 // today. A go of a plan waits for a retest of the plan that is due before it, and a retest
 // stands its interval after the last go of its plan that was moved, by a rule or by hand. Nothing is left out.
 func (s *Season) Schedule(items []Item, today quantity.Day) []Placed {
+	out := s.schedule(items, today)
+	// A planting that waits for what goes before it moves what must keep away from it.
+	for range mostPasses {
+		moved, ok := s.replanted(items, out)
+		if !ok {
+			break
+		}
+		s = moved
+		out = s.schedule(items, today)
+	}
+	return out
+}
+
+// mostPasses is how often a planting that moved is reckoned with anew.
+const mostPasses = 3
+
+func (s *Season) schedule(items []Item, today quantity.Day) []Placed {
 	x := s.scheduler(today)
 	out := make([]Placed, len(items))
 	for _, i := range ordered(items) {
@@ -60,14 +98,81 @@ func (s *Season) Schedule(items []Item, today quantity.Day) []Placed {
 	return out
 }
 
-// ordered gives the places of items in the order in which they are dated.
+// replanted is the season with its plantings on the days on which they stand; ok is false
+// where they stand there already.
+func (s *Season) replanted(items []Item, placed []Placed) (moved *Season, ok bool) {
+	for i := range items {
+		it := &items[i]
+		if !it.Plants || it.For == 0 || placed[i].Unmet {
+			continue
+		}
+		for n := range s.Starts {
+			if s.Starts[n].planned() != it.For || s.Starts[n].Day == placed[i].Lands {
+				continue
+			}
+			if moved == nil {
+				copied := *s
+				copied.Starts, moved = slices.Clone(s.Starts), &copied
+			}
+			moved.Starts[n].Day, moved.Starts[n].was = placed[i].Lands, it.For
+		}
+	}
+	return moved, moved != nil
+}
+
+// ordered gives the places of items in the order in which they are dated: by their days,
+// none before what it follows.
 func ordered(items []Item) []int {
+	due := effective(items)
 	order := make([]int, len(items))
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortStableFunc(order, func(a, b int) int { return items[a].after(&items[b]) })
-	return order
+	slices.SortStableFunc(order, func(a, b int) int {
+		x, y := items[a], items[b]
+		x.Due, y.Due = due[a], due[b]
+		return x.after(&y)
+	})
+	if !slices.ContainsFunc(items, func(it Item) bool { return len(it.After) > 0 }) {
+		return order
+	}
+	out, laid := make([]int, 0, len(items)), make([]bool, len(items))
+	var lay func(i int)
+	lay = func(i int) {
+		if laid[i] {
+			return
+		}
+		laid[i] = true
+		for _, a := range items[i].After {
+			if at := slices.IndexFunc(items, func(it Item) bool { return it.ID == a.Item }); at >= 0 {
+				lay(at)
+			}
+		}
+		out = append(out, i)
+	}
+	for _, i := range order {
+		lay(i)
+	}
+	return out
+}
+
+// effective are the days of items, none before what it follows lets it.
+func effective(items []Item) []quantity.Day {
+	due, at := make([]quantity.Day, len(items)), make(map[int64]int, len(items))
+	for i := range items {
+		due[i], at[items[i].ID] = max(items[i].Due, items[i].NotBefore), i
+	}
+	for again, round := true, 0; again && round <= len(items); round++ {
+		again = false
+		for i := range items {
+			for _, a := range items[i].After {
+				if n, ok := at[a.Item]; ok && due[n]+a.Days > due[i] {
+					due[i], again = due[n]+a.Days, true
+				}
+			}
+		}
+	}
+	return due
 }
 
 // after orders items by their days; on one day a sample is taken before something goes on.
@@ -90,32 +195,60 @@ type scheduler struct {
 	gates  map[int64]quantity.Day
 	last   map[int64]*Item
 	lastOn map[int64]quantity.Day
+	// landed is where items stand that others may follow.
+	landed map[int64]quantity.Day
 }
 
 func (s *Season) scheduler(today quantity.Day) *scheduler {
-	x := &scheduler{Season: *s, today: today, gates: map[int64]quantity.Day{}, last: map[int64]*Item{}, lastOn: map[int64]quantity.Day{}}
+	x := &scheduler{Season: *s, today: today, gates: map[int64]quantity.Day{}, last: map[int64]*Item{}, lastOn: map[int64]quantity.Day{},
+		landed: map[int64]quantity.Day{}}
 	x.History = slices.Clone(s.History)
 	return x
 }
 
 // place lays an item, and all that follow reckon with it.
 func (x *scheduler) place(it *Item) Placed {
-	if it.Material == nil {
-		p := x.retest(it)
+	x.own = it.For
+	p := Placed{}
+	switch {
+	case it.Step:
+		p = x.step(it)
+	case it.Material == nil:
+		p = x.retest(it)
 		if it.Plan != 0 {
 			x.gates[it.Plan] = p.Lands
 		}
-		return p
+	default:
+		if p = x.goOn(it); !p.Unmet {
+			x.lay(it, p)
+		}
 	}
-	p := x.goOn(it)
 	if !p.Unmet {
-		x.lay(it, p)
+		x.landed[it.ID] = p.Lands
 	}
 	return p
 }
 
+// first is the first day that what goes before an item leaves it.
+func (x *scheduler) first(it *Item) quantity.Day {
+	first := it.NotBefore
+	for _, a := range it.After {
+		if on, ok := x.landed[a.Item]; ok {
+			first = max(first, on+a.Days)
+		}
+	}
+	return first
+}
+
 // against gives the rule that would move an item, moved by hand, off its day.
 func (x *scheduler) against(it *Item) (why Why, retest bool) {
+	x.own = it.For
+	if it.Due < x.first(it) {
+		return StepOrder, false
+	}
+	if it.Step {
+		return x.shut(it, it.Due), false
+	}
 	if it.Material == nil {
 		p := x.retest(it)
 		if p.Day != it.Due && p.Why == Free {
@@ -140,12 +273,16 @@ func (it *Item) caps() material.Caps {
 
 func (x *scheduler) goOn(it *Item) Placed {
 	p := Placed{}
-	from := max(it.Due, x.today)
+	first := x.first(it)
+	from := max(it.Due, x.today, first)
 	if gate, ok := x.gates[it.Plan]; it.Plan != 0 && ok && gate >= from {
 		from, p.Retest = gate+1, true
 	}
+	if from == first && first > max(it.Due, x.today) {
+		p.Why = StepOrder
+	}
 	f, caps := it.Material.Family, it.caps()
-	if it.Due < x.today && !p.Retest && x.Rules(f, it.Rate, caps, x.today) == Free {
+	if it.Due < x.today && from == x.today && !p.Retest && x.Rules(f, it.Rate, caps, x.today) == Free {
 		p.Day, p.Lands = it.Due, x.today // late, but it may go on
 		return p
 	}
@@ -179,6 +316,43 @@ func (x *scheduler) lay(it *Item, p Placed) {
 	}
 }
 
+// shut gives the rule that keeps a step that wants open ground off a day.
+func (x *scheduler) shut(it *Item, d quantity.Day) Why {
+	switch {
+	case !it.Open:
+		return Free
+	case d < x.ShutUntil:
+		return ShutGround
+	case soil.Frozen(x.Weather.At(d)):
+		return FrozenGround
+	}
+	return Free
+}
+
+// step puts a step on the first day that what goes before it leaves, with open ground where
+// it wants that.
+func (x *scheduler) step(it *Item) Placed {
+	p := Placed{Day: it.Due}
+	if first := x.first(it); first > p.Day {
+		p.Day, p.Why = first, StepOrder
+	}
+	p.Lands = max(p.Day, x.today)
+	for d := p.Lands; d <= p.Lands+Horizon; d++ {
+		if why := x.shut(it, d); why != Free {
+			p.Why = why
+			continue
+		}
+		if d > p.Lands {
+			p.Day, p.Lands = d, d
+		}
+		break
+	}
+	if p.Lands > x.today && !x.Days.Every() && !it.Chosen {
+		p = x.onOwnDay(p)
+	}
+	return p
+}
+
 // retest keeps a retest its material's interval after a go that was moved, and as long
 // after ash and lime as a sample needs.
 func (x *scheduler) retest(it *Item) Placed {
@@ -187,6 +361,10 @@ func (x *scheduler) retest(it *Item) Placed {
 		due = max(due, Retest(last.Material, x.Weather, x.lastOn[it.Plan], 0, Yearly))
 	}
 	p := Placed{Day: due, Lands: max(due, x.today)}
+	if first := x.first(it); first > due {
+		due = first
+		p = Placed{Day: due, Lands: max(due, x.today), Why: StepOrder}
+	}
 	if soonest := Testable(x.History, p.Lands); soonest > p.Lands {
 		p = Placed{Day: soonest, Lands: soonest, Why: TooSoonToTest}
 		due = soonest
@@ -222,88 +400,4 @@ func (x *scheduler) fits(it *Item, from quantity.Day) (most quantity.Rate) {
 		}
 	}
 	return most
-}
-
-// Trial is what comes of moving an item to a day by hand.
-type Trial struct {
-	// Why is the rule that the day would break; Free where it serves. Retest is set where
-	// it waits for one.
-	Why    Why
-	Retest bool
-	// Serve are the stretches of the year ahead that serve, Before and After the nearest
-	// days in them; no day where there is none.
-	Serve         []Window
-	Before, After quantity.Day
-	// Due is for which day each would be planned then, Placed where all would stand, the
-	// item on the first day that serves.
-	Due    []quantity.Day
-	Placed []Placed
-}
-
-// Try asks what comes of moving the item with an id to a day, today or later. The goes and
-// the retest of one plan keep their order: it does not pass those before it, and those
-// after it that it would pass are put after it.
-func (s *Season) Try(items []Item, id int64, day, today quantity.Day) Trial {
-	moved := slices.Clone(items)
-	at := slices.IndexFunc(moved, func(it Item) bool { return it.ID == id })
-	own := items[at]
-	var before []Item // what may stand before it on some day
-	passes := quantity.Day(0)
-	for i := range moved {
-		o := &moved[i]
-		switch follows := o.after(&own); {
-		case i == at:
-			o.Due, o.Chosen = day, true
-			continue
-		case own.Plan == 0 || o.Plan != own.Plan:
-		case follows > 0:
-			o.Due = max(o.Due, day+1)
-			continue
-		default:
-			passes = max(passes, o.Due)
-		}
-		before = append(before, *o)
-	}
-	t := Trial{Placed: s.Schedule(moved, today)}
-	for i := range moved {
-		t.Due = append(t.Due, moved[i].Due)
-	}
-	order, on := ordered(before), moved[at]
-	x, next, was := s.scheduler(today), 0, Why("")
-	for on.Due = today; on.Due <= max(day, today+Horizon); on.Due++ {
-		for ; next < len(order) && before[order[next]].after(&on) < 0; next++ {
-			x.place(&before[order[next]])
-		}
-		why, retest := x.against(&on)
-		if on.Due <= passes {
-			why, retest = PlanOrder, false
-		}
-		if on.Due == day {
-			t.Why, t.Retest = why, retest
-		}
-		t.add(on.Due, day, why, retest, was)
-		was = why
-	}
-	return t
-}
-
-// add joins a day to the stretches that serve; was is the rule of the day before.
-func (t *Trial) add(d, day quantity.Day, why Why, retest bool, was Why) {
-	n := len(t.Serve) - 1
-	if why != Free || retest {
-		if n >= 0 && t.Serve[n].To == d-1 {
-			t.Serve[n].Closes = why
-		}
-		return
-	}
-	if n >= 0 && t.Serve[n].To == d-1 {
-		t.Serve[n].To = d
-	} else {
-		t.Serve = append(t.Serve, Window{From: d, To: d, Opens: was})
-	}
-	if d < day {
-		t.Before = d
-	} else if d > day && t.After == 0 {
-		t.After = d
-	}
 }

@@ -18,8 +18,8 @@ import (
 const module = "zephyrfield/"
 
 // core is the order of the core: each may import those before it.
-var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "calendar", "bed", "guard", "dose", "ration",
-	"sampling", "words"}
+var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "calendar", "bed", "guard", "dose", "turn",
+	"ration", "sampling", "words"}
 
 // imports lists the imports of every package below a folder, without tests.
 func imports(t *testing.T, root string) map[string][]string {

@@ -1,0 +1,230 @@
+package turn_test
+
+import (
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/turn"
+)
+
+func at(s string) quantity.Day { d, _ := quantity.ParseDay(s); return d }
+
+func row(k material.Kind) material.Material { m, _ := material.Find(k); return m }
+
+// steps of a template, for a test of its own.
+func steps(id turn.TemplateID) []turn.Step {
+	t, ok := turn.Find(id)
+	if !ok {
+		panic(id)
+	}
+	return slices.Clone(t.Steps)
+}
+
+func on(all []turn.Step, days []quantity.Day, id turn.StepID) quantity.Day {
+	return days[slices.IndexFunc(all, func(s turn.Step) bool { return s.ID == id })]
+}
+
+// Old sod for a planting on 17 May 2027: the sod is chopped in 60 days before or earlier, what lime
+// does has its twelve weeks, a test two weeks to be answered, compost a fortnight's rest.
+func TestATurningIsDatedBackFromThePlanting(t *testing.T) {
+	all := steps(turn.Sod)
+	days := turn.Dates(all, at("2027-05-17"), at("2026-11-26"))
+	for id, want := range map[turn.StepID]string{turn.Plant: "2027-05-17", turn.Check: "2027-05-15", turn.Organic: "2027-05-03",
+		turn.Correct: "2027-02-22", turn.Test: "2027-02-08", turn.Loosen: "2027-02-08", turn.Strip: "2027-02-08"} {
+		assert.Equal(t, at(want), on(all, days, id), id)
+	}
+}
+
+// Where the time is short, lime's wish for twelve weeks gives way, and no distance does: sod chopped in
+// today puts the planting off for its 60 days.
+func TestShortTimePutsThePlantingOff(t *testing.T) {
+	all, today := steps(turn.Sod), at("2027-04-20")
+	days := turn.Dates(all, at("2027-05-17"), today)
+	assert.Equal(t, today, on(all, days, turn.Strip))
+	assert.Equal(t, today+14, on(all, days, turn.Correct))
+	assert.Equal(t, today+60, on(all, days, turn.Plant))
+	// Ten weeks are enough for all of it but lime's wish.
+	all = steps(turn.Vegetable)
+	days = turn.Dates(all, at("2027-05-17"), at("2027-03-08"))
+	assert.Equal(t, at("2027-05-17"), on(all, days, turn.Plant))
+	assert.Equal(t, at("2027-03-22"), on(all, days, turn.Correct))
+}
+
+// Fresh manure rests 60 days and keeps 21 from the lime before it; rotted a fortnight.
+func TestManureKeepsItsDistances(t *testing.T) {
+	all := steps(turn.Vegetable)
+	turn.Gives(all, turn.Organic, row(material.Manure), 3000)
+	days := turn.Dates(all, at("2027-06-01"), at("2026-11-26"))
+	assert.Equal(t, at("2027-06-01")-60, on(all, days, turn.Organic))
+	assert.GreaterOrEqual(t, on(all, days, turn.Organic)-on(all, days, turn.Correct), quantity.Day(21))
+	turn.Gives(all, turn.Organic, row("rotted-manure"), 3000)
+	days = turn.Dates(all, at("2027-06-01"), at("2026-11-26"))
+	assert.Equal(t, at("2027-06-01")-14, on(all, days, turn.Organic))
+	own := steps(turn.Vegetable)
+	assert.Equal(t, material.Compost, own[slices.IndexFunc(own, func(s turn.Step) bool { return s.ID == turn.Organic })].Material,
+		"a template is not changed by who uses it")
+}
+
+// items are steps as the calendar dates them.
+func items(stages []turn.Stage, days []quantity.Day, l ledger.Ledger, planting quantity.Day) (out []calendar.Item) {
+	for i, x := range turn.Chain(stages, l) {
+		if stages[i].Settled != 0 {
+			continue
+		}
+		it := calendar.Item{ID: stages[i].Item, Due: days[i], Turning: 1, For: planting, After: x.After, NotBefore: x.NotBefore,
+			Step: stages[i].ID != turn.Test, Open: stages[i].ID.Opens(), Plants: stages[i].ID == turn.Plant}
+		if m, ok := material.Find(stages[i].Material); ok {
+			it.Step, it.Material, it.Rate = false, &m, stages[i].Rate
+			it.Caps, _ = material.CapsFor(m.Family, soil.Ground{Worked: soil.Dug})
+		}
+		out = append(out, it)
+	}
+	return out
+}
+
+// Manure that a bed got last week keeps lime off for 21 days and the planting for 60.
+func TestManureOfTheLogCountsLikeAStep(t *testing.T) {
+	all := steps(turn.AfterManure)
+	var stages []turn.Stage
+	for i, s := range all {
+		stages = append(stages, turn.Stage{Step: s, Item: int64(i + 1)})
+	}
+	l := ledger.Ledger{{Date: at("2027-03-01"), Material: row(material.Manure), Rate: 3000}}
+	for i, x := range turn.Chain(stages, l) {
+		switch all[i].ID {
+		case turn.Correct:
+			assert.Equal(t, at("2027-03-22"), x.NotBefore)
+		case turn.Plant:
+			assert.Equal(t, at("2027-04-30"), x.NotBefore)
+		}
+	}
+}
+
+// garden is a random bed that is turned over late, its open work, and ash planned beside it.
+type garden struct {
+	season          calendar.Season
+	stages          []turn.Stage
+	work            []calendar.Item
+	today, planting quantity.Day
+}
+
+const ashGo = 99
+
+func random(r *rand.Rand) (g garden) {
+	climate, _ := soil.FindClimate("maritime", soil.North)
+	g.today = at("2026-01-01") + quantity.Day(r.IntN(700))
+	all := steps(turn.Templates[r.IntN(len(turn.Templates))].ID)
+	if r.IntN(2) == 0 {
+		turn.Gives(all, turn.Organic, row(turn.Matter[r.IntN(len(turn.Matter))]), quantity.Rate(500+r.IntN(3000)))
+	}
+	g.planting = g.today + quantity.Day(r.IntN(300)-30)
+	days := turn.Dates(all, g.planting, g.today-quantity.Day(r.IntN(200)))
+	settled, done := days[0], r.IntN(len(all))
+	for i, s := range all {
+		x := turn.Stage{Step: s, Item: int64(i + 1)}
+		if i < done && s.ID != turn.Plant && settled <= g.today {
+			x.Settled, x.Skipped = settled, r.IntN(4) == 0
+			settled += s.Wait + quantity.Day(r.IntN(9))
+		}
+		g.stages = append(g.stages, x)
+	}
+	g.season = calendar.Season{Weather: &climate, Dug: true, SowingGap: 28, Starts: []calendar.Start{{Day: g.planting, Planted: true}}}
+	g.work = items(g.stages, days, nil, g.planting)
+	ash := row(material.HardwoodAsh)
+	caps, _ := material.CapsFor(material.Ash, soil.Ground{Worked: soil.Dug})
+	g.work = append(g.work, calendar.Item{ID: ashGo, Due: g.today + quantity.Day(r.IntN(300)), Material: &ash, Rate: 100, Caps: caps})
+	return g
+}
+
+// A thousand gardens turned over with random lateness: no step comes before what it follows, no
+// distance is broken, the planting waits for all, and ash planned beside it keeps off the
+// planting where it then stands.
+func TestNoDistanceOfATurningIsEverBroken(t *testing.T) {
+	r := rand.New(rand.NewPCG(26, 11))
+	put, off := 0, 0
+	for range 1000 {
+		g := random(r)
+		lands := map[int64]quantity.Day{}
+		for i, p := range g.season.Schedule(g.work, g.today) {
+			if !p.Unmet {
+				lands[g.work[i].ID] = p.Lands
+			}
+		}
+		plant := lands[int64(len(g.stages))]
+		require.NotZero(t, plant)
+		var prev quantity.Day
+		for _, x := range g.stages {
+			d, open := lands[x.Item]
+			if x.Settled != 0 {
+				d = x.Settled
+			}
+			if x.Skipped || !open && x.Settled == 0 {
+				continue
+			}
+			require.GreaterOrEqual(t, d, prev, "%s comes in its order", x.ID)
+			if x.ID != turn.Plant {
+				require.GreaterOrEqual(t, plant-d, x.Before, "%s before the planting", x.ID)
+			}
+			if prev = d + x.Wait; x.ID == turn.Test && x.Settled != 0 {
+				prev = d
+			}
+		}
+		if plant > g.planting {
+			off++
+		}
+		if d, ok := lands[ashGo]; ok {
+			put++
+			require.False(t, d > plant-28 && d < plant+21, "ash on %s, planted %s", d, plant)
+		}
+	}
+	assert.Greater(t, put, 500)
+	assert.Greater(t, off, 100)
+}
+
+// Moved by hand, a step stands where it was put on each day that is said to serve, and before those that it
+// follows on none.
+func TestAStepMovesByHandWithinItsOrder(t *testing.T) {
+	r := rand.New(rand.NewPCG(26, 12))
+	broke := 0
+	for range 200 {
+		g := random(r)
+		it := g.work[r.IntN(len(g.work)-1)]
+		to := g.today + quantity.Day(r.IntN(200))
+		x := g.season.Try(g.work, it.ID, to, g.today)
+		n := slices.IndexFunc(g.work, func(w calendar.Item) bool { return w.ID == it.ID })
+		if x.Why == calendar.Free && !x.Retest {
+			require.Equal(t, to, x.Placed[n].Lands, "%s serves", to)
+		} else if x.Why == calendar.StepOrder {
+			broke++
+			require.Greater(t, x.Placed[n].Lands, to)
+		}
+	}
+	assert.Greater(t, broke, 10)
+}
+
+func TestALookTellsWhetherTheGroundIsReady(t *testing.T) {
+	for _, x := range []struct {
+		signs []turn.Sign
+		wait  quantity.Day
+	}{
+		{[]turn.Sign{turn.Crumbles, turn.Earthy, turn.Moist}, 0}, {[]turn.Sign{turn.Breaks, turn.NoSmell, turn.Moist}, 0},
+		{[]turn.Sign{turn.Smears, turn.Earthy, turn.Soaked}, 7}, {[]turn.Sign{turn.Crumbles, turn.Ammonia, turn.Moist}, 14},
+		{[]turn.Sign{turn.Smears, turn.Rotten, turn.Soaked}, 14}, {[]turn.Sign{turn.Crumbles, turn.Earthy, turn.Dusty}, 1},
+	} {
+		assert.True(t, turn.Complete(x.signs))
+		wait, against := turn.Ready(x.signs)
+		assert.Equal(t, x.wait, wait, x.signs)
+		assert.Equal(t, x.wait == 0, len(against) == 0)
+	}
+	assert.False(t, turn.Complete([]turn.Sign{turn.Crumbles, turn.Breaks, turn.Moist}), "the smell was not told")
+	assert.False(t, turn.Complete([]turn.Sign{turn.Crumbles, turn.Earthy}))
+}
