@@ -35,6 +35,9 @@ const (
 	Own StepID = "own"
 )
 
+// Steps lists them.
+var Steps = []StepID{Clear, CutDown, Strip, Cut, ChopIn, Loosen, Test, Correct, Organic, Meals, Mulch, Water, Check, Plant, Own}
+
 // Step is one of a turning.
 type Step struct {
 	ID StepID `json:"id"`

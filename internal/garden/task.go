@@ -4,12 +4,15 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/turn"
 )
 
 // Kinds of task.
 const (
 	TaskGo     = "go"
 	TaskRetest = "retest"
+	// TaskStep is a step of turning a bed over that puts nothing on.
+	TaskStep = "step"
 )
 
 // States of a task.
@@ -38,6 +41,15 @@ type Task struct {
 	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
 	// Chosen is set where the gardener moved it to its day by hand.
 	Chosen bool `db:"chosen" json:"chosen"`
+	// TurningID is the turning over that it is a step of, Place its place in it. Wait is how
+	// many days pass after it before the next, Before how many before the planting; Says is
+	// what a step of one's own is.
+	TurningID *int64      `db:"turning_id" json:"turning_id"`
+	Step      turn.StepID `db:"step" json:"step"`
+	Place     int64       `db:"place" json:"place"`
+	Wait      int64       `db:"wait_days" json:"wait_days"`
+	Before    int64       `db:"before_days" json:"before_days"`
+	Says      string      `db:"says" json:"says"`
 }
 
 func (t *Task) check(f Faults) {
@@ -53,6 +65,11 @@ func (t *Task) check(f Faults) {
 		knownMaterial(f, "material", t.What)
 		LimitAmount.hold(f, "total_g", float64(t.Total))
 	}
+	if t.TurningID != nil {
+		t.checkStep(f)
+	} else if t.Kind == TaskStep {
+		f["turning_id"] = "a step belongs to the turning over of a bed"
+	}
 	LimitRate.hold(f, "rate_g_m2", float64(t.Rate))
 	holdOpt(LimitPH, f, "ph_after", t.PHAfter)
 	if t.Method != "" {
@@ -66,12 +83,13 @@ func (t *Task) check(f Faults) {
 }
 
 // TaskKinds lists the kinds of task; a new one is a line here.
-var TaskKinds = []string{TaskGo, TaskRetest}
+var TaskKinds = []string{TaskGo, TaskRetest, TaskStep}
 
 var taskStates = []string{Open, Done, Skipped}
 
 var taskTable = Table{Name: "tasks", Order: "due, id", One: "task", New: func() Record { return &Task{} }, Most: 500_000,
-	Agrees: []Agree{{"plan_id", "plans", "bed_id", "belongs to a plan of another bed"}}}
+	Agrees: []Agree{{"plan_id", "plans", "bed_id", "belongs to a plan of another bed"},
+		{"turning_id", "turnings", "bed_id", "belongs to the turning over of another bed"}}}
 
 // OfBed is the bed that it is on.
 func (t *Task) OfBed() int64 { return t.BedID }

@@ -19,6 +19,10 @@ type Reader interface {
 	ApplicationsSince(day string) ([]garden.Application, error)
 	// Held are the open goes whose plan rests on a reading that was struck out.
 	Held() ([]garden.Held, error)
+	// OpenTurnings are the beds that are being turned over, TurningSteps the steps of
+	// those, done and skipped ones too.
+	OpenTurnings() ([]garden.Turning, error)
+	TurningSteps() ([]garden.Task, error)
 	// SamplesOfBed are the mixed samples that a bed is in.
 	SamplesOfBed(bed int64) ([]garden.Sample, error)
 }

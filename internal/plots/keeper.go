@@ -152,7 +152,7 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 	if v.Batches, err = BatchesByID(r); err != nil {
 		return v, err
 	}
-	if err := v.judge(r, day); err != nil {
+	if err := v.judge(r, day, today); err != nil {
 		return v, err
 	}
 	if day == today {
@@ -172,8 +172,12 @@ const (
 )
 
 // judge reads every bed that is on the plan on a day.
-func (v *View) judge(r Reader, day quantity.Day) error {
+func (v *View) judge(r Reader, day, today quantity.Day) error {
 	beds, err := garden.All[garden.Bed](r)
+	if err != nil {
+		return err
+	}
+	turnings, err := turningsIn(r)
 	if err != nil {
 		return err
 	}
@@ -196,7 +200,8 @@ func (v *View) judge(r Reader, day quantity.Day) error {
 	v.Plots, v.noted = make([]Plot, 0, len(beds)), make(map[int64]noted, len(beds))
 	for _, b := range beds {
 		if b.Retired == 0 || b.Retired > day {
-			n := noted{planted[b.ID], readings[b.ID], put[b.ID]}
+			n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID]}
+			n.unplanted(today)
 			v.noted[b.ID] = n
 			v.Plots = append(v.Plots, newPlot(b, n, v.Garden, v.Library, day))
 		}
@@ -222,7 +227,9 @@ type BedRecord struct {
 }
 
 // noted is what the record holds of the bed.
-func (rec BedRecord) noted() noted { return noted{rec.Plantings, rec.Readings, rec.Applications} }
+func (rec BedRecord) noted() noted {
+	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings}
+}
 
 // AllBeds are all that there are, those off the plan too.
 func (v View) AllBeds() []garden.Bed { return v.beds }
@@ -291,6 +298,9 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err er
 		return rec, err
 	}
 	rec.Held = HeldOn(held, day)
+	if err := rec.turn(r, id, today); err != nil {
+		return rec, err
+	}
 	if rec.Library, err = garden.LibraryOf(r); err != nil {
 		return rec, err
 	}
@@ -300,6 +310,17 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err er
 	}
 	rec.stand(b, g, day, today)
 	return rec, nil
+}
+
+// turn reads the bed's open turnings; its plantings are as these have them.
+func (rec *BedRecord) turn(r Reader, id int64, today quantity.Day) error {
+	all, err := garden.Where[garden.Turning](r, "bed_id", id)
+	open := slices.DeleteFunc(all, func(t garden.Turning) bool { return !t.Open() })
+	n := rec.noted()
+	n.turnings = gathered(open, rec.Tasks)[id]
+	n.unplanted(today)
+	rec.Plantings, rec.Turnings = n.plantings, n.turnings
+	return err
 }
 
 // sort puts readings where they belong.

@@ -26,6 +26,8 @@ type Plot struct {
 	// Reading is the last with a pH, Potassium the last with a potassium, nil
 	// when there is none. Fizz is the last jar test that is newer.
 	Reading, Potassium, Fizz *garden.Reading
+	// Turnings are those that are open, in the order in which they were begun.
+	Turnings []Turning
 	// State is how agronomy sees it.
 	bed.State
 	// AtWork is what was put on and moves the bed since it was read; nil when
@@ -104,11 +106,12 @@ type noted struct {
 	plantings    []garden.Planting
 	readings     []garden.Reading
 	applications []garden.Application
+	turnings     []Turning
 }
 
 // newPlot judges a bed on a day.
 func newPlot(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) Plot {
-	p := Plot{Bed: b}
+	p := Plot{Bed: b, Turnings: n.turnings}
 	p.plant(n.plantings, l, day)
 	rs := n.readings
 	for i := range rs {

@@ -24,7 +24,7 @@ func (p *Plot) Items(tasks []garden.Task, held map[int64]quantity.Day) (items []
 		if _, ok := held[t.ID]; ok || t.State != garden.Open {
 			continue
 		}
-		it := calendar.Item{ID: t.ID, Due: t.Due, Rate: t.Rate, Chosen: t.Chosen}
+		it := calendar.Item{ID: t.ID, Due: t.Due, Rate: t.Rate, Chosen: t.Chosen, Step: t.Kind == garden.TaskStep, Open: t.Step.Opens()}
 		if t.PlanID != nil {
 			it.Plan = *t.PlanID
 		}
@@ -34,6 +34,7 @@ func (p *Plot) Items(tasks []garden.Task, held map[int64]quantity.Day) (items []
 		}
 		items, at = append(items, it), append(at, i)
 	}
+	p.turned(items, tasks, at)
 	return items, at
 }
 

@@ -21,6 +21,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/turn"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/store"
@@ -39,12 +40,35 @@ func recordsOf(archive []byte) string {
 	return before
 }
 
+// turned adds a bed that is turned over, and a way of the gardener's own.
+func turned(t *testing.T, s *store.Store) {
+	t.Helper()
+	_, err := s.Change(context.Background(), change(""), func(tx garden.Tx) (string, error) {
+		ps, err := garden.All[garden.Planting](tx)
+		if err != nil {
+			return "", err
+		}
+		x := garden.Turning{BedID: ps[0].BedID, PlantingID: ps[0].ID, Template: "vegetable", Made: ps[0].Sown}
+		if err := tx.Insert(&x); err != nil {
+			return "", err
+		}
+		step := garden.StepTask(turn.Step{ID: turn.Own, Wait: 3, Before: 5, Says: "Lay boards to tread on"})
+		step.BedID, step.TurningID, step.Place, step.Due = x.BedID, &x.ID, 10, x.Made
+		if err := tx.Insert(&step); err != nil {
+			return "", err
+		}
+		return "Turned over", tx.Insert(&garden.Way{Name: "Ours", Steps: garden.JSON(`[{"id":"clear"},{"id":"plant"}]`)})
+	})
+	require.NoError(t, err)
+}
+
 func TestExportImportExportIsTheSameToTheByte(t *testing.T) {
 	s := hollin(t)
 	// Undo leaves lines in the journal that point at each other.
 	_, r := add(t, s, "", "Gone again")
 	_, err := s.Undo(context.Background(), change(""), r.Journal)
 	require.NoError(t, err)
+	turned(t, s)
 	first := archive(t, s)
 	for _, x := range garden.Tables {
 		n := 0

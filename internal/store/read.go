@@ -206,6 +206,14 @@ func (r reader) ApplicationsSince(day string) ([]garden.Application, error) {
 	return many[garden.Application](r, "SELECT * FROM applications WHERE date>=? ORDER BY date, id", day)
 }
 
+func (r reader) OpenTurnings() ([]garden.Turning, error) {
+	return many[garden.Turning](r, "SELECT * FROM turnings WHERE closed IS NULL ORDER BY id")
+}
+
+func (r reader) TurningSteps() ([]garden.Task, error) {
+	return many[garden.Task](r, "SELECT t.* FROM tasks t JOIN turnings u ON u.id=t.turning_id WHERE u.closed IS NULL ORDER BY t.place, t.id")
+}
+
 func (r reader) SettledSince(day string) ([]garden.Task, error) {
 	return many[garden.Task](r, "SELECT * FROM tasks WHERE settled>=? ORDER BY settled, id", day)
 }

@@ -1,0 +1,97 @@
+package plots
+
+import (
+	"cmp"
+	"slices"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/turn"
+	"zephyrfield/internal/garden"
+)
+
+// Turning is an open turning over of a bed.
+type Turning struct {
+	garden.Turning
+	// Steps are its tasks, done and skipped ones too, in their order.
+	Steps []garden.Task
+	// Planting is what it is for: not planted before tomorrow, while it is open.
+	Planting garden.Planting
+}
+
+// Stages are its steps as the core has them.
+func (t *Turning) Stages() []turn.Stage {
+	out := make([]turn.Stage, len(t.Steps))
+	for i := range t.Steps {
+		out[i] = t.Steps[i].Stage()
+	}
+	return out
+}
+
+// TurningsIn are the open turnings of all beds, with their steps but not yet their
+// plantings.
+func turningsIn(r Reader) (map[int64][]Turning, error) {
+	open, err := r.OpenTurnings()
+	if err != nil || len(open) == 0 {
+		return nil, err
+	}
+	steps, err := r.TurningSteps()
+	if err != nil {
+		return nil, err
+	}
+	return gathered(open, steps), nil
+}
+
+// gathered puts steps to their turnings, by bed.
+func gathered(open []garden.Turning, steps []garden.Task) map[int64][]Turning {
+	out := map[int64][]Turning{}
+	for _, t := range open {
+		x := Turning{Turning: t}
+		for _, s := range steps {
+			if s.TurningID != nil && *s.TurningID == t.ID {
+				x.Steps = append(x.Steps, s)
+			}
+		}
+		slices.SortStableFunc(x.Steps, func(a, b garden.Task) int { return cmp.Compare(a.Place, b.Place) })
+		out[t.BedID] = append(out[t.BedID], x)
+	}
+	return out
+}
+
+// unplanted takes what beds are still turned over for as not planted before tomorrow,
+// whatever day was planned.
+func (n *noted) unplanted(today quantity.Day) {
+	if len(n.turnings) == 0 {
+		return
+	}
+	n.plantings, n.turnings = slices.Clone(n.plantings), slices.Clone(n.turnings)
+	for i := range n.turnings {
+		x := &n.turnings[i]
+		for j := range n.plantings {
+			if p := &n.plantings[j]; p.ID == x.PlantingID {
+				p.Sown = max(p.Sown, today+1)
+				x.Planting = *p
+			}
+		}
+	}
+}
+
+// turned puts what the steps of the plot's turnings wait for into items.
+func (p *Plot) turned(items []calendar.Item, tasks []garden.Task, at []int) {
+	for i := range p.Turnings {
+		x := &p.Turnings[i]
+		stages := x.Stages()
+		links := turn.Chain(stages, p.Season.History)
+		for n := range items {
+			t := &tasks[at[n]]
+			if t.TurningID == nil || *t.TurningID != x.ID {
+				continue
+			}
+			it := &items[n]
+			it.Turning, it.For, it.Plants = x.ID, x.Planting.Sown, t.Step == turn.Plant
+			if own := slices.IndexFunc(stages, func(s turn.Stage) bool { return s.Item == t.ID }); own >= 0 {
+				it.After, it.NotBefore = links[own].After, links[own].NotBefore
+			}
+		}
+	}
+}
