@@ -192,6 +192,13 @@ var harmful = []Why{NearSowing, HydratedNear, ManureNear, RottedNear, NearNitrog
 // the day.
 func (w Why) Harms() bool { return slices.Contains(harmful, w) }
 
+// LeadingTo is the season for work that leads to a planting on a day: it moves that
+// planting, and is not bound by it.
+func (s Season) LeadingTo(planting quantity.Day) Season {
+	s.own = planting
+	return s
+}
+
 // warmAhead tells whether the soil stays warm for eight weeks from a day. The last
 // day is asked first: it is the one that fails.
 func (s *Season) warmAhead(d quantity.Day) bool {

@@ -260,3 +260,22 @@ func (x *Link) last(before []Stage) {
 		}
 	}
 }
+
+// LeadOf is how long before a planting a step is better done.
+func LeadOf(id StepID) quantity.Day {
+	if id == Correct {
+		return correct.Lead
+	}
+	return 0
+}
+
+// UsualRate is how much of what a step brings goes on where nothing else is said.
+func UsualRate(id StepID) quantity.Rate {
+	if id == Organic {
+		return compost.Rate
+	}
+	return usualMeal
+}
+
+// usualMeal is a usual amount of a meal; its bag says more.
+const usualMeal quantity.Rate = 100

@@ -132,6 +132,7 @@ var limits = map[string]string{
 	"too-soon-to-test":     "ash wants {after ash} and lime {after lime} before a sample tells what it did",
 	"plan-order":           "what comes before it in its dose comes first",
 	"own-days":             "that is no day of yours",
+	"step-order":           "what goes before it, with its rest, comes first",
 }
 
 // Brief is a material's family in a word.

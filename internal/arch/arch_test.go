@@ -96,7 +96,7 @@ func TestCoreReadsNoClock(t *testing.T) {
 // work are the packages of the gardener's work: each stands on the records, and on
 // the beds as they stand.
 var work = []string{"internal/plots", "internal/desk", "internal/year", "internal/readings", "internal/walk", "internal/ground",
-	"internal/shelf", "internal/bucket"}
+	"internal/shelf", "internal/bucket", "internal/turning"}
 
 // outside says what each package around the core may import of the project.
 var outside = map[string][]string{
@@ -105,6 +105,7 @@ var outside = map[string][]string{
 	"internal/desk":             {"internal/garden", "internal/plots"},
 	"internal/year":             {"internal/garden", "internal/plots"},
 	"internal/bucket":           {"internal/garden", "internal/desk", "internal/year"},
+	"internal/turning":          {"internal/garden", "internal/plots"},
 	"internal/readings":         {"internal/garden"},
 	"internal/shelf":            {"internal/garden"},
 	"internal/walk":             {"internal/garden", "internal/plots"},

@@ -78,6 +78,10 @@ func diaryWords(d year.Diary, t garden.Task) (summary, more string) {
 		lines = append(lines, "Same depth ("+u.Depth(t.Depth)+") and same way ("+words.Short(t.Method)+") as before.")
 		return "Test again: " + bed, strings.Join(lines, " ")
 	}
+	if t.Kind == garden.TaskStep {
+		lines = append(lines, u.StepHow(t.Step))
+		return bed + ": " + words.Lower(words.StepName(t.Step, t.Says)), strings.TrimSpace(strings.Join(lines, " "))
+	}
 	name, scoop := words.Material(t.What), (*words.Scoop)(nil)
 	if t.BatchID != nil {
 		b := d.Batches[*t.BatchID]

@@ -105,7 +105,7 @@ const (
 
 // Letters at the most, by what they are of.
 const (
-	longestName  = 60
+	LongestName  = 60
 	longestWhat  = 200 // a crop's or a batch's code, an id
 	LongestNote  = 1000
 	longestEntry = 4000 // what a line of the journal says
@@ -150,7 +150,7 @@ func nameFault(s, missing string) string {
 	if strings.TrimSpace(s) == "" {
 		return missing
 	}
-	return TextFault(s, longestName, false)
+	return TextFault(s, LongestName, false)
 }
 
 // finite tells whether a figure is one.

@@ -32,7 +32,7 @@ var MarkKinds = []string{MarkPath, MarkWall}
 // checkMark says what is wrong with a mark, by field.
 func CheckMark(m Mark) Faults {
 	f := Faults{}
-	if why := TextFault(m.Name, longestName, false); why != "" {
+	if why := TextFault(m.Name, LongestName, false); why != "" {
 		f["name"] = why
 	}
 	if !slices.Contains(MarkKinds, m.Kind) {

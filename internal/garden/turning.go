@@ -118,3 +118,10 @@ func (t *Task) checkStep(f Faults) {
 		f["says"] = "say what is to be done"
 	}
 }
+
+// CheckWay says what is wrong with a way, by field.
+func CheckWay(w *Way) error {
+	f := Faults{}
+	w.check(f)
+	return f.OrNil()
+}

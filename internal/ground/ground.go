@@ -90,6 +90,18 @@ func (k Keeper) Retire(ctx context.Context, a garden.Act, bed, version int64) (g
 				}
 			}
 		}
+		turnings, err := garden.Where[garden.Turning](tx, "bed_id", bed)
+		if err != nil {
+			return "", err
+		}
+		for i := range turnings {
+			if turnings[i].Open() {
+				turnings[i].Closed = max(a.Today, turnings[i].Made)
+				if err := tx.Update(&turnings[i]); err != nil {
+					return "", err
+				}
+			}
+		}
 		return "Retired " + b.Name, nil
 	})
 }

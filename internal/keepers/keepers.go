@@ -9,6 +9,7 @@ import (
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/readings"
 	"zephyrfield/internal/shelf"
+	"zephyrfield/internal/turning"
 	"zephyrfield/internal/walk"
 	"zephyrfield/internal/year"
 )
@@ -24,6 +25,7 @@ type All struct {
 	Ground   ground.Keeper
 	Shelf    shelf.Keeper
 	Bucket   bucket.Keeper
+	Turning  turning.Keeper
 }
 
 // Rest lets go of what is kept of the records while nobody asks.
@@ -43,5 +45,5 @@ func Of(s garden.Store) All {
 	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
 	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
 		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
-		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}}
+		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}}
 }

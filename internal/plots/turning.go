@@ -7,6 +7,7 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/turn"
+	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 )
 
@@ -94,4 +95,50 @@ func (p *Plot) turned(items []calendar.Item, tasks []garden.Task, at []int) {
 			}
 		}
 	}
+}
+
+// Turned finds the open turning that a task is a step of; nil for none.
+func (p *Plot) Turned(t garden.Task) *Turning {
+	for i := range p.Turnings {
+		if t.TurningID != nil && p.Turnings[i].ID == *t.TurningID {
+			return &p.Turnings[i]
+		}
+	}
+	return nil
+}
+
+// Leading is the plot for a task: a step of a turning is not bound by the planting that it
+// leads to.
+func (p *Plot) Leading(t garden.Task) *Plot {
+	x := p.Turned(t)
+	if x == nil {
+		return p
+	}
+	q := *p
+	q.Season = p.Season.LeadingTo(x.Planting.Sown)
+	return &q
+}
+
+// Waits says in words why a step cannot be done on a day: one before it is still open, or
+// what went before has not had its time; "" is none.
+func (p *Plot) Waits(t garden.Task, on quantity.Day) string {
+	x := p.Turned(t)
+	if x == nil {
+		return ""
+	}
+	stages := x.Stages()
+	for i, link := range turn.Chain(stages, p.Season.History) {
+		if stages[i].Item != t.ID {
+			continue
+		}
+		for _, before := range stages[:i] {
+			if before.Settled == 0 {
+				return words.StepWaits(before.ID, before.Says)
+			}
+		}
+		if on < link.NotBefore {
+			return words.StepTooSoon(link.NotBefore)
+		}
+	}
+	return ""
 }

@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/turn"
 	"zephyrfield/internal/garden"
 )
 
@@ -170,8 +171,8 @@ func (s *Shed) buys(tasks []garden.Task, beds map[int64]string) {
 	var order []key
 	for _, t := range tasks {
 		m, ok := material.Find(t.What)
-		if t.Kind != garden.TaskGo || !ok || m.Family == material.Ash {
-			continue // ash is not bought
+		if t.Kind != garden.TaskGo || !ok || m.Family == material.Ash || t.Step == turn.Organic {
+			continue // ash is not bought, and what the heap and the stable give neither
 		}
 		k := key{kind: t.What}
 		if x := s.find(t); x != nil {

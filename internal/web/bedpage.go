@@ -17,6 +17,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/turning"
 	"zephyrfield/internal/web/draw"
 	"zephyrfield/internal/web/ui"
 )
@@ -43,8 +44,10 @@ type bedView struct {
 	Retired      string
 	DuplicateKey string
 	DoseHref     string
-	ReadingHref  string
-	PlanHref     string
+	// TurnHref is where it is turned over; "" for what is not.
+	TurnHref, TurnSays string
+	ReadingHref        string
+	PlanHref           string
 	// Journal are the newest changes of the record.
 	Journal journalView
 	// Log is the form for what went on outside a plan.
@@ -134,6 +137,12 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
 	v.Log = log
 	v.Materials = materialOptions()
+	if turning.May(w.Bed) {
+		v.TurnHref, v.TurnSays = turnHref(id), "Turn it over for the next crop"
+		if len(w.Turnings) > 0 {
+			v.TurnSays = "Being turned over: its steps"
+		}
+	}
 	if err := s.year(c, &v.Page, nil); err != nil {
 		return err
 	}

@@ -89,8 +89,11 @@ func (s *server) showMove(c *gin.Context, status int, id int64, f ui.Form) error
 
 // taskName is what a task is called, with its amount.
 func taskName(m year.Moving, u words.Units) string {
-	if m.Task.Kind == garden.TaskRetest {
+	switch m.Task.Kind {
+	case garden.TaskRetest:
 		return "the retest"
+	case garden.TaskStep:
+		return words.Lower(words.StepName(m.Task.Step, m.Task.Says))
 	}
 	if m.Batch != nil {
 		return brief(m.Task.Total, m.Batch.Measure(), u) + " of " + words.Lower(m.Batch.Name)
@@ -131,8 +134,11 @@ func (v *moveView) answer(m year.Moving, today quantity.Day) {
 	v.Button = "Move it to " + words.DayYear(m.To)
 	for _, o := range m.Others {
 		what := "The retest"
-		if o.Task.Kind == garden.TaskGo {
+		switch o.Task.Kind {
+		case garden.TaskGo:
 			what = "The go of " + words.Material(o.Task.What)
+		case garden.TaskStep:
+			what = "“" + words.StepName(o.Task.Step, o.Task.Says) + "”"
 		}
 		says := what + " moves from " + words.DayYear(o.Was.Lands) + " to " + words.DayYear(o.Is.Lands)
 		if o.Is.Unmet {

@@ -89,8 +89,11 @@ func serves(p plots.Plot, l garden.Library, t garden.Task) string {
 
 // workName is a task in a word.
 func workName(t garden.Task) string {
-	if t.Kind == garden.TaskRetest {
+	switch t.Kind {
+	case garden.TaskRetest:
 		return "a retest"
+	case garden.TaskStep:
+		return words.Lower(words.StepName(t.Step, t.Says))
 	}
 	return words.Brief(t.What)
 }

@@ -46,15 +46,22 @@ type taskView struct {
 	Bed, Facts, When string
 	Late             string
 	IsGo             bool
+	// IsStep is a step of turning the bed over, called StepName; Asks is set where it is the
+	// look whether the ground is ready, Note what the last look found.
+	IsStep, Asks     bool
+	StepName, Note   string
 	Big, Unit, Aside string
 	Material         string
 	Method           string
 	Dots             *draw.Dots
 	Button           string
-	Key, SkipKey     string
-	Href             string
-	Says             string
-	Done             bool
+	// Then are the steps that are due after this one, of the turning Turning.
+	Then         []string
+	Turning      int64
+	Key, SkipKey string
+	Href         string
+	Says         string
+	Done         bool
 	// Planned and Amount are the planned amount as it would be typed and said, Exact the
 	// same to the gram.
 	Planned, Amount, Exact string
@@ -88,6 +95,9 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 	}
 	seen := map[string]bool{}
 	for _, t := range sh.Due {
+		if v.follows(t) {
+			continue
+		}
 		x := taskOf(sh, t)
 		if t.ID == task {
 			x.Form, x.Typed = typed, true
@@ -125,6 +135,21 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 	}
 	s.render(c, status, "sheet", v)
 	return nil
+}
+
+// follows tells whether a task follows another of the sheet in turning a bed over, and puts
+// it there: one step after the other.
+func (v *sheetView) follows(t garden.Task) bool {
+	if t.TurningID == nil {
+		return false
+	}
+	for i := range v.Due {
+		if x := &v.Due[i]; x.Turning == *t.TurningID {
+			x.Then = append(x.Then, words.Lower(words.StepName(t.Step, t.Says)))
+			return true
+		}
+	}
+	return false
 }
 
 func (s *server) soilWords(sh year.Sheet) string {
@@ -185,8 +210,11 @@ func sumOf(sh year.Sheet, goes []garden.Task) string {
 // taskWords says a task in a line; scoop is the measure of what goes on, nil where none was
 // weighed.
 func taskWords(t garden.Task, u words.Units, scoop *words.Scoop) string {
-	if t.Kind == garden.TaskRetest {
+	switch t.Kind {
+	case garden.TaskRetest:
 		return "a retest"
+	case garden.TaskStep:
+		return words.Lower(words.StepName(t.Step, t.Says))
 	}
 	return u.Amount(t.Total, scoop) + " of " + words.Material(t.What)
 }
@@ -196,6 +224,9 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	u := sh.Garden.Units()
 	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: words.Weekday(t.Due), IsGo: t.Kind == garden.TaskGo,
 		Key: ui.NewKey(), SkipKey: ui.NewKey(), Href: bedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done}
+	if t.TurningID != nil {
+		v.Turning = *t.TurningID
+	}
 	if t.Due < sh.Today {
 		v.Late = "due since " + words.Weekday(t.Due)
 	}
@@ -203,6 +234,9 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 		v.Moved = u.Moved(m.From, m.Placed)
 	}
 	v.Form, v.Max = ui.NoForm(), sh.Today.String()
+	if t.Kind == garden.TaskStep {
+		return v.step(t, u)
+	}
 	if !v.IsGo {
 		v.Href = "/bench?bed=" + strconv.FormatInt(t.BedID, 10)
 		v.Says = "Test again: " + u.Depth(t.Depth) + " deep, by " + words.Short(t.Method) + ", as before."

@@ -239,10 +239,11 @@ func whatNext(w desk.Worked, today quantity.Day) next {
 		n.Says = "What is in the year rests on a reading that was struck out and is held back. Open the dose and plan it anew."
 		return n
 	}
-	if open := openOnly(w.BedRecord); len(open) > 0 {
+	open, steps := planned(w.BedRecord)
+	if len(open) > 0 {
 		return nextTasks(open, w, today)
 	}
-	return fromDose(w, today)
+	return turnedNext(fromDose(w, today), w, steps, today)
 }
 
 func fromDose(w desk.Worked, today quantity.Day) next {
@@ -320,29 +321,6 @@ func distinct(gs []words.Guarded) []words.Guarded {
 		}
 	}
 	return out
-}
-
-func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
-	n := next{Title: "In the year"}
-	if o := w.Outdated; o != nil && (o.Now == nil || o.Changed()) {
-		n.Says = "A later reading changed this dose: open it and see."
-	}
-	for _, t := range open {
-		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
-		if t.Kind == garden.TaskRetest {
-			l.What = "Test again, as before"
-			if t.PHAfter != nil {
-				l.Then = "about " + words.PH(*t.PHAfter)
-			}
-		} else {
-			l.What = brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + words.Material(t.What)
-			if t.PHAfter != nil {
-				l.Then = "pH " + words.PH(*t.PHAfter)
-			}
-		}
-		n.Lines = append(n.Lines, l)
-	}
-	return n
 }
 
 func nextOption(w desk.Worked, o dose.Option, today quantity.Day) next {
@@ -436,7 +414,7 @@ func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, he
 		Units: w.Garden.Units(), Measure: w.Measure,
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
 	for _, t := range openOnly(w.BedRecord) {
-		if t.Kind == garden.TaskGo {
+		if t.Kind == garden.TaskGo && movesPH(t.What) {
 			s.Goes = append(s.Goes, t)
 		}
 	}

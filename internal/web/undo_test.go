@@ -16,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web"
 )
 
@@ -80,6 +81,20 @@ func (s *site) walked() (round int64, stop string) {
 	return round, grep(s.get(fmt.Sprintf("/walk/%d", round)).Body.String(), `name="stop" value="(\d+)"`)
 }
 
+func turnHref(bed int64) string { return fmt.Sprintf("/beds/%d/turn", bed) }
+
+// turned is a bed that is turned over, once.
+func (s *site) turned() plots.Turning {
+	s.t.Helper()
+	bed := s.bed("Kale and roots").Bed.ID
+	if open := s.record(bed).Turnings; len(open) > 0 {
+		return open[0]
+	}
+	w := s.post(turnHref(bed), url.Values{"key": {fmt.Sprint("turn", s.last().ID)}})
+	require.Equal(s.t, http.StatusSeeOther, w.Code, w.Body.String())
+	return s.record(bed).Turnings[0]
+}
+
 var changes = map[string]changing{
 	"POST /beds": func(s *site) (string, url.Values) {
 		return "/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1"}, "x": {"1"}, "y": {"40"},
@@ -92,6 +107,24 @@ var changes = map[string]changing{
 		form.Set("name", "Upper lawn")
 		form.Set("depth", "12")
 		return path, form
+	},
+	"POST /beds/:id/turn": func(s *site) (string, url.Values) {
+		return turnHref(s.bed("Kale and roots").Bed.ID), url.Values{}
+	},
+	"POST /tasks/:id/done": func(s *site) (string, url.Values) {
+		step := s.turned().Steps[0]
+		return fmt.Sprintf("/tasks/%d/done", step.ID), url.Values{"version": {vers(step.Version)}}
+	},
+	"POST /turnings/:id/drop": func(s *site) (string, url.Values) {
+		x := s.turned()
+		return fmt.Sprintf("/turnings/%d/drop", x.ID), url.Values{"version": {vers(x.Version)}}
+	},
+	"POST /turnings/:id/keep": func(s *site) (string, url.Values) {
+		return fmt.Sprintf("/turnings/%d/keep", s.turned().ID), url.Values{"name": {"Ours"}}
+	},
+	"POST /turnings/:id/steps": func(s *site) (string, url.Values) {
+		x := s.turned()
+		return fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {vers(x.Steps[0].ID)}, "says": {"Lay boards"}, "wait": {"2"}}
 	},
 	"POST /beds/:id/retire": func(s *site) (string, url.Values) {
 		b := s.bed("Kale and roots").Bed

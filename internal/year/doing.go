@@ -11,6 +11,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/turn"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
@@ -135,7 +136,12 @@ func (s *Sheet) walk() {
 	for n, i := range order {
 		place[ids[i]] = n
 	}
-	slices.SortStableFunc(s.Due, func(a, b garden.Task) int { return place[a.BedID] - place[b.BedID] })
+	slices.SortStableFunc(s.Due, func(a, b garden.Task) int {
+		if a.TurningID != nil && b.TurningID != nil && *a.TurningID == *b.TurningID {
+			return int(a.Place - b.Place)
+		}
+		return place[a.BedID] - place[b.BedID]
+	})
 }
 
 func overtaken(r Reader) (map[int64]garden.Overtaken, error) {
@@ -147,13 +153,21 @@ func overtaken(r Reader) (map[int64]garden.Overtaken, error) {
 	return out, err
 }
 
-// DueCount is how many tasks are open and due.
+// DueCount is how many tasks are open and due, a bed that is turned over once: its steps come
+// one after the other.
 func (k Keeper) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
 	v, err := k.Plots.View(ctx, today)
+	var turned []int64
 	for _, t := range v.Tasks {
-		if t.Due <= today {
-			n++
+		switch {
+		case t.Due > today:
+			continue
+		case t.TurningID != nil && slices.Contains(turned, *t.TurningID):
+			continue
+		case t.TurningID != nil:
+			turned = append(turned, *t.TurningID)
 		}
+		n++
 	}
 	return n, err
 }
@@ -309,7 +323,10 @@ func mayGo(rec *plots.BedRecord, g garden.Garden, t garden.Task, ap garden.Appli
 		return garden.Faults{"amount": words.GoWaits}
 	}
 	m, _ := material.Find(ap.What)
-	if why := rec.Stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
+	if why := rec.Waits(t, ap.Date); why != "" {
+		return garden.Faults{"amount": why}
+	}
+	if why := rec.Leading(t).Stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
 		return garden.Faults{"amount": why}
 	}
 	return nil
@@ -396,6 +413,9 @@ func (k Keeper) Skip(ctx context.Context, a garden.Act, task, version int64, why
 		t.State, t.Settled, t.Why = garden.Skipped, a.Today, strings.TrimSpace(why)
 		if why := garden.TextFault(t.Why, garden.LongestNote, true); why != "" {
 			return "", garden.Faults{"why": why}
+		}
+		if t.Step == turn.Plant {
+			return "", garden.Faults{"why": "the planting is what the rest is for; drop the turning over instead"}
 		}
 		if err := tx.Update(&t); err != nil {
 			return "", err

@@ -192,8 +192,11 @@ func (m *Moving) put(tx Tx) error {
 
 // taskName is what a task is called in a line.
 func taskName(t garden.Task) string {
-	if t.Kind == garden.TaskGo {
+	switch t.Kind {
+	case garden.TaskGo:
 		return "a go of " + words.Material(t.What)
+	case garden.TaskStep:
+		return "“" + words.StepName(t.Step, t.Says) + "”"
 	}
 	return "the retest"
 }

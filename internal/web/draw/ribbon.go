@@ -225,7 +225,7 @@ func gathered(y year.Year) (groups []*taskGroup) {
 		if t.State == garden.Skipped {
 			continue
 		}
-		key := t.Kind + string(t.What) + t.State
+		key := t.Kind + string(t.What) + string(t.Step) + t.Says + t.State
 		_, held := y.Held[t.ID]
 		if held {
 			key += " held"
@@ -252,8 +252,11 @@ func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, 
 		}
 		st := Stake{X: s.clamped(float64(g.first)), Class: "stake-" + t.Kind, Href: "/sheet"}
 		what := "retest"
-		if t.Kind == garden.TaskGo {
+		switch t.Kind {
+		case garden.TaskGo:
 			what = words.Brief(t.What)
+		case garden.TaskStep:
+			what = words.Lower(words.StepName(t.Step, t.Says))
 		}
 		st.Text = what + ", " + words.Count(len(g.tasks), "bed", "beds")
 		if len(g.tasks) == 1 {

@@ -1,0 +1,123 @@
+package words
+
+import (
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/turn"
+)
+
+// turnSteps say a step of turning a bed over in a few words, and how it is done.
+var turnSteps = map[turn.StepID]struct{ name, how string }{
+	turn.Clear: {"Clear the old crop", "Take off what is spent, sick roots and all. What came up by itself and is wanted stays, or " +
+		"moves: mark it first. Healthy leaves may be chopped in or go to the heap."},
+	turn.CutDown: {"Cut the old crop down", "Cut at the ground and leave the roots in: worms and water use their ways. What came up by " +
+		"itself and is wanted stays."},
+	turn.Strip: {"Strip the sod and chop it in", "Cut it in thin sods, grass side down, and chop them in a spade deep. Take the roots of " +
+		"couch and dock out by hand. It rots for {manure gap} before anything is planted."},
+	turn.Cut: {"Cut the green manure", "Before more than a tenth of it flowers: later it is woody and seeds itself. " +
+		"Leave it lying to wilt."},
+	turn.ChopIn: {"Chop the green manure in", "Into the top spit, no deeper: it gives back the potassium that it took. It rots for " +
+		"{manure gap} before anything is planted."},
+	turn.Loosen: {"Loosen the soil", "With a fork, lift and let fall. Do not turn heavy soil over, and never when it sticks to the boot. " +
+		"From now on nobody treads on it: work from the path or a board."},
+	turn.Test: {"Take a sample and test it", "Before anything goes on, so that the figure is the bed’s own. " +
+		"Ask for potassium and magnesium too."},
+	turn.Correct: {"Settle pH: lime, ash, or nothing", "Open the dose with the new reading and put its goes in the year. Tick this when " +
+		"they stand there, or when nothing is wanted."},
+	turn.Organic: {"Work organic matter in", "Over the whole bed, into the top spit; left on top where nothing is dug. More than this makes " +
+		"a bed heavy and rich in potassium."},
+	turn.Meals: {"Give a meal", "Bone, horn or rock meal by its bag’s label, and only what a test asks for."},
+	turn.Mulch: {"Mulch", "A hand deep, off the stems. Fresh wood chips may borrow nitrogen for a season: keep them on top, " +
+		"never dug in."},
+	turn.Water: {"Water it well", "So that it settles and what went in begins to rot. Not needed after good rain."},
+	turn.Check: {"See whether it is ready", "Take a handful from a hand deep: press it, smell it, look how wet it is."},
+	turn.Plant: {"Sow or plant", "From a board or the path. What was left out is not made good by feeding now."},
+	turn.Own:   {"A step of your own", ""},
+}
+
+// StepName says what a step is; one of the gardener’s own by its own words.
+func StepName(id turn.StepID, says string) string {
+	if id == turn.Own && says != "" {
+		return says
+	}
+	return turnSteps[id].name
+}
+
+// StepHow says how a step is done.
+func (u Units) StepHow(id turn.StepID) string { return u.say(turnSteps[id].how) }
+
+// templates say the ways to turn a bed over: what the bed is now, and what to know.
+var templates = map[turn.TemplateID]struct{ name, says string }{
+	turn.Vegetable: {"A bed after a crop", "Cleared, loosened, tested, set right, fed."},
+	turn.Sod:       {"Old sod or new ground", "The sod is chopped in and rots for {manure gap}."},
+	turn.GreenManure: {"A green manure stands on it", "Cut before more than a tenth flowers, chopped in, {manure gap} to rot. It brings " +
+		"its own organic matter."},
+	turn.NoDig: {"A bed that is not dug", "Roots stay in, the top is tested, all goes on top."},
+	turn.AfterManure: {"A bed that had manure", "No more goes in. Fresh manure keeps lime and ash off for {nitrogen days} and planting " +
+		"for {manure gap}."},
+	turn.Tired: {"A tired bed", "Where things grow poorly: air and water first, a full test, then more compost."},
+}
+
+// Template names a way to turn a bed over, TemplateSays what to know of it.
+func Template(id turn.TemplateID) string { return templates[id].name }
+
+// TemplateSays says what to know of a way to turn a bed over.
+func (u Units) TemplateSays(id turn.TemplateID) string { return u.say(templates[id].says) }
+
+// looks are the questions of the look whether ground is ready, signs their answers, and what those
+// that speak against it ask for.
+var (
+	looks = map[string]string{"handful": "A handful, pressed and poked", "smell": "It smells", "wetness": "It is"}
+	signs = map[turn.Sign]struct{ name, against string }{
+		turn.Crumbles: {"crumbles", ""}, turn.Breaks: {"holds together, and breaks when poked", ""},
+		turn.Smears: {"smears and shines", "it smears, so working it now would seal it"},
+		turn.Earthy: {"of earth", ""}, turn.NoSmell: {"of nothing", ""},
+		turn.Rotten:  {"sour or rotten", "it smells rotten: it wants air before it is planted"},
+		turn.Ammonia: {"sharp, of ammonia", "it smells of ammonia, which burns roots: what went in is not rotted yet"},
+		turn.Moist:   {"moist", ""}, turn.Dusty: {"dust dry", "it is dust dry: water it well"},
+		turn.Soaked: {"wet through", "it is wet through: let it drain"},
+	}
+)
+
+// Look is a question of the look, Sign an answer to one.
+func Look(id string) string { return looks[id] }
+
+// Sign is what is found at a look.
+func Sign(s turn.Sign) string { return signs[s].name }
+
+// NotReady says why ground is not ready, and when to look again.
+func NotReady(against []turn.Sign, again quantity.Day) string {
+	var why []string
+	for _, s := range against {
+		why = append(why, signs[s].against)
+	}
+	return "Not ready: " + List(why) + ". Look again on " + Weekday(again)
+}
+
+// Found says what a look found.
+func Found(found []turn.Sign) string {
+	var all []string
+	for _, s := range found {
+		all = append(all, signs[s].name)
+	}
+	return List(all)
+}
+
+// StepWaits says that a step waits for one before it, StepTooSoon that what went before must
+// rest first.
+func StepWaits(before turn.StepID, says string) string {
+	return "“" + Lower(StepName(before, says)) + "” comes before it: tick it, or skip it, first"
+}
+
+// StepTooSoon says that what went before a step must rest first.
+func StepTooSoon(first quantity.Day) string {
+	return "what went before it has its time until " + DayYear(first)
+}
+
+// TurningRests says a distance between a step and the planting or the next.
+func TurningRests(n quantity.Day) string { return Count(int(n), "day", "days") }
+
+// Brings says what a step puts on.
+func (u Units) Brings(k material.Kind, rate quantity.Rate, total quantity.Mass) string {
+	return u.Mass(total) + " of " + Material(k) + ", " + u.Rate(rate)
+}

@@ -1,0 +1,92 @@
+// A bed is turned over: dated back from its planting, step by step, until it is planted.
+import { expect, faults, test } from "./help.js";
+
+const phone = { width: 390, height: 844 };
+const day = 24 * 3600 * 1000;
+
+// whens are the days on which the steps stand, by name; the year follows from the order.
+async function whens(page) {
+  const out = {};
+  let year = 2026;
+  let last = Date.parse("2026-11-24 UTC");
+  for (const li of await page.locator("#turn-answer .steps li:not(.out)").all()) {
+    const name = await li.locator("b").textContent();
+    const at = (y) => Date.parse(`${text.replace(/^\w+ /, "")} ${y} UTC`);
+    const text = await li.locator(".when").textContent();
+    if (at(year) < last) year += 1;
+    last = at(year);
+    out[name.trim()] = last / day;
+  }
+  return out;
+}
+
+test("a bed is turned over from sod to planting, each distance kept", async ({ page }) => {
+  await page.goto("/beds/9");
+  await page.getByRole("link", { name: "Turn it over for the next crop" }).click();
+  await expect(page.locator("h1")).toHaveText("Turn New ground over for general vegetables");
+  const planting = (await page.locator("#planting option:checked").textContent()).replace(/^.*, /, "");
+  await expect(page.getByRole("radio", { name: /Old sod or new ground/ })).toBeChecked();
+  await page.locator("#organic").selectOption("manure");
+  await expect(page.locator(".steps")).toContainText("of fresh manure");
+  expect(await faults(page)).toEqual([]);
+  const on = await whens(page);
+  const planted = Date.parse(`${planting} UTC`) / day;
+  expect(on["Sow or plant"]).toBe(planted);
+  expect(planted - on["See whether it is ready"]).toBe(2);
+  expect(planted - on["Work organic matter in"]).toBe(60);
+  expect(on["Work organic matter in"] - on["Settle pH: lime, ash, or nothing"]).toBeGreaterThanOrEqual(21);
+  expect(planted - on["Settle pH: lime, ash, or nothing"]).toBeGreaterThanOrEqual(84);
+  expect(on["Settle pH: lime, ash, or nothing"] - on["Take a sample and test it"]).toBe(14);
+  expect(planted - on["Strip the sod and chop it in"]).toBeGreaterThanOrEqual(60);
+  expect(on["Loosen the soil"]).toBeGreaterThanOrEqual(on["Strip the sod and chop it in"]);
+  // A step is left out, and the way changed: the page answers, and nothing is kept yet.
+  await page.getByRole("checkbox", { name: "Mulch" }).uncheck();
+  await expect(page.locator(".steps li.out", { hasText: "Mulch" })).toContainText("left out");
+  await page.setViewportSize(phone);
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Put it in the year" }).click();
+  await expect(page.locator("#flash")).toContainText(`Turning New ground over for general vegetables, ${planting}`);
+  await expect(page.locator(".job.first h2")).toHaveText("Strip the sod and chop it in");
+  expect(await faults(page)).toEqual([]);
+  await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator("h1")).toHaveText("Turn New ground over for general vegetables");
+});
+
+test("a late step puts the planting off, a look finds the ground not ready, and it is planted", async ({ page }) => {
+  await page.setViewportSize(phone);
+  await page.goto("/beds/1/turn");
+  for (const name of ["Clear the old crop", "Loosen the soil", "Take a sample and test it", "Settle pH: lime, ash, or nothing", "Mulch",
+    "Water it well"]) {
+    await page.getByRole("checkbox", { name }).uncheck();
+    await expect(page.locator(".steps li.out", { hasText: name })).toBeVisible();
+  }
+  await page.locator("#organic").selectOption("");
+  await expect(page.locator(".steps li.out", { hasText: "Work organic matter in" })).toBeVisible();
+  await page.getByRole("button", { name: "Put it in the year" }).click();
+  const first = page.locator(".job.first");
+  await expect(first.locator("h2")).toHaveText("See whether it is ready");
+  page.expectRefusal();
+  await first.getByRole("button", { name: "Done" }).click();
+  await expect(page.locator(".job.first .fault")).toContainText("Answer all three");
+  for (const sign of ["smears and shines", "of earth", "wet through"]) await page.getByRole("radio", { name: sign }).check();
+  await first.getByRole("button", { name: "Done" }).click();
+  await expect(page.locator(".job.first .guard")).toContainText("Look again on Tue 1 Dec");
+  await page.getByRole("button", { name: "Next week" }).click();
+  await page.goto("/sheet");
+  const job = page.locator(".job", { hasText: "See whether it is ready" });
+  await expect(job).toContainText("it is wet through: let it drain");
+  await job.getByRole("link", { name: "Look at the ground" }).click();
+  for (const sign of ["crumbles", "of earth", "moist"]) await page.getByRole("radio", { name: sign, exact: true }).check();
+  await page.locator(".job.first").getByRole("button", { name: "Done" }).click();
+  await expect(page.locator("#flash")).toContainText("Upper ledge is ready to plant");
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Planted" }).click();
+  await expect(page.locator(".job.first .fault")).toContainText("has its time until 3 Dec 2026");
+  await page.getByRole("button", { name: "Next week" }).click();
+  await page.goto("/beds/1/turn");
+  await page.getByRole("button", { name: "Planted" }).click();
+  await expect(page.locator("#flash")).toContainText("Sow or plant: done on Upper ledge");
+  await page.goto("/?bed=1");
+  await expect(page.locator("body")).toContainText("Sweet pea");
+  await expect(page.locator("body")).not.toContainText("Sweet pea next");
+});

@@ -1,0 +1,172 @@
+package keepers_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/turn"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/turning"
+	"zephyrfield/internal/year"
+)
+
+// turned is a yard whose bed is being turned over for dahlias on a day.
+func turned(t *testing.T, planting string, c turning.Choice) (*yard, func(turn.StepID) garden.Task) {
+	t.Helper()
+	y := newYard(t)
+	y.add(y.crop("dahlia", planting, ""), y.read("2026-10-12", soil.Lab, 5.7))
+	_, err := y.keep.Turning.Plan(ctx, y.act, y.bed.ID, c)
+	require.NoError(t, err)
+	return y, func(id turn.StepID) garden.Task {
+		t.Helper()
+		for _, s := range y.turning().Steps {
+			if s.Step == id {
+				return s
+			}
+		}
+		require.Fail(t, "no such step", id)
+		return garden.Task{}
+	}
+}
+
+func (y *yard) rec() plots.BedRecord {
+	y.t.Helper()
+	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, y.act.Today)
+	require.NoError(y.t, err)
+	return rec
+}
+
+func (y *yard) turning() plots.Turning {
+	y.t.Helper()
+	open := y.rec().Turnings
+	require.Len(y.t, open, 1)
+	return open[0]
+}
+
+// faultAt asks for a sentence at a field.
+func faultAt(t *testing.T, err error, field, says string) {
+	t.Helper()
+	var f garden.Faults
+	require.ErrorAs(t, err, &f)
+	assert.Contains(t, f[field], says)
+}
+
+func (y *yard) done(s garden.Task, on quantity.Day, signs ...turn.Sign) error {
+	_, err := y.keep.Turning.Done(ctx, y.act, turning.Tick{Task: s.ID, Version: s.Version, On: on, Signs: signs})
+	return err
+}
+
+// stands is where a step stands in the year.
+func (y *yard) stands(id turn.StepID) quantity.Day {
+	y.t.Helper()
+	tasks := y.rec().Tasks
+	i := slices.IndexFunc(tasks, func(t garden.Task) bool { return t.Step == id })
+	require.GreaterOrEqual(y.t, i, 0, id)
+	return tasks[i].Due
+}
+
+func TestABedIsTurnedOverStepByStep(t *testing.T) {
+	y, step := turned(t, "2027-05-17", turning.Choice{Template: string(turn.Vegetable)})
+	assert.Equal(t, at("2027-05-17"), y.stands(turn.Plant))
+	assert.Equal(t, at("2027-05-03"), y.stands(turn.Organic))
+	// One after the other, and not before its time.
+	y.act.Today = at("2027-02-08")
+	faultAt(t, y.done(step(turn.Loosen), 0), "on", "comes before it")
+	require.NoError(t, y.done(step(turn.Clear), 0))
+	faultAt(t, y.done(step(turn.Loosen), y.act.Today+1), "on", "still to come")
+	require.NoError(t, y.done(step(turn.Loosen), 0))
+	// The reading answers the test; its own day counts, not the laboratory's time.
+	r := y.read("2027-02-08", soil.Lab, 6.3)
+	_, err := y.keep.Readings.AddReading(ctx, y.act, *r)
+	require.NoError(t, err)
+	assert.Equal(t, garden.Done, step(turn.Test).State)
+	require.NoError(t, y.done(step(turn.Correct), 0))
+	// Compost goes on as any go does, and counts in what the bed got.
+	compost := step(turn.Organic)
+	_, err = y.keep.Year.PutOn(ctx, y.act, year.Tick{Task: compost.ID, Version: compost.Version})
+	require.NoError(t, err)
+	rec := y.rec()
+	require.Len(t, rec.Applications, 1)
+	assert.InDelta(t, 3000*9.6, float64(rec.Applications[0].Total), 1e-6)
+	require.NoError(t, y.done(step(turn.Mulch), 0))
+	require.NoError(t, y.done(step(turn.Water), 0))
+	y.ready(step)
+}
+
+// ready looks twice at the ground and plants.
+func (y *yard) ready(step func(turn.StepID) garden.Task) {
+	t := y.t
+	faultAt(t, y.done(step(turn.Check), 0, turn.Crumbles), "signs", "answer all")
+	require.NoError(t, y.done(step(turn.Check), 0, turn.Smears, turn.Earthy, turn.Soaked))
+	assert.Equal(t, garden.Open, step(turn.Check).State)
+	assert.Equal(t, y.act.Today+7, y.stands(turn.Check), "it is looked at again in a week")
+	faultAt(t, y.done(step(turn.Plant), 0), "on", "comes before it")
+	y.act.Today += 7
+	require.NoError(t, y.done(step(turn.Check), 0, turn.Breaks, turn.Earthy, turn.Moist))
+	faultAt(t, y.done(step(turn.Plant), 0), "on", "has its time until")
+	assert.Empty(t, y.rec().Now, "what waits for its steps does not stand there yet")
+	y.act.Today = at("2027-05-24")
+	assert.Empty(t, y.rec().Now, "nor when its day has gone by")
+	require.NoError(t, y.done(step(turn.Plant), at("2027-05-20")))
+	rec := y.rec()
+	assert.Empty(t, rec.Turnings)
+	require.Len(t, rec.Now, 1)
+	assert.Equal(t, at("2027-05-20"), rec.Now[0].Sown)
+}
+
+// Sod chopped in late puts the planting off, and ash that was dated after it with it.
+func TestAPlantingWaitsForWhatGoesBeforeIt(t *testing.T) {
+	y, step := turned(t, "2027-01-10", turning.Choice{Template: string(turn.Sod)})
+	assert.Equal(t, today+60, y.stands(turn.Plant), "sixty days for the sod")
+	assert.Equal(t, today+60, y.turning().Planting.Sown)
+	y.act.Today = today + 30
+	require.NoError(t, y.done(step(turn.Strip), 0))
+	assert.Equal(t, y.act.Today+60, y.stands(turn.Plant))
+	assert.Equal(t, y.act.Today, y.stands(turn.Loosen))
+}
+
+// Fresh manure is ticked, though it lies less than sixty days before the planting: that waits.
+func TestManureOfATurningMovesItsPlanting(t *testing.T) {
+	y, step := turned(t, "2027-03-01", turning.Choice{Template: string(turn.Vegetable),
+		Organic: &turning.Gives{Kind: material.Manure, Rate: 2000}, Without: []turn.StepID{turn.Clear, turn.Loosen, turn.Test, turn.Correct}})
+	manure := step(turn.Organic)
+	y.act.Today = at("2027-01-20")
+	_, err := y.keep.Year.PutOn(ctx, y.act, year.Tick{Task: manure.ID, Version: manure.Version})
+	require.NoError(t, err)
+	assert.Equal(t, at("2027-01-20")+60, y.stands(turn.Plant))
+}
+
+func TestStepsAreAddedKeptAndDropped(t *testing.T) {
+	y, step := turned(t, "2027-05-17", turning.Choice{})
+	x := y.turning()
+	e := turning.Extra{Turning: x.ID, After: step(turn.Loosen).ID, Says: "Lay boards to tread on", Wait: 3}
+	_, _, err := y.keep.Turning.Add(ctx, y.act, e)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, y.stands(turn.Test)-y.stands(turn.Own), quantity.Day(3))
+	assert.GreaterOrEqual(t, y.stands(turn.Own), y.stands(turn.Loosen))
+	e.Says = ""
+	_, _, err = y.keep.Turning.Add(ctx, y.act, e)
+	faultAt(t, err, "says", "say what")
+	_, _, err = y.keep.Turning.KeepAs(ctx, y.act, x.ID, "Boards first")
+	require.NoError(t, err)
+	_, _, err = y.keep.Turning.KeepAs(ctx, y.act, x.ID, "boards FIRST")
+	faultAt(t, err, "name", "already")
+	_, err = y.keep.Turning.Plan(ctx, y.act, y.bed.ID, turning.Choice{})
+	faultAt(t, err, "template", "already")
+	_, _, err = y.keep.Turning.Drop(ctx, y.act, x.ID, x.Version)
+	require.NoError(t, err)
+	assert.Empty(t, y.rec().Turnings)
+	assert.False(t, slices.ContainsFunc(y.rec().Tasks, func(t garden.Task) bool { return t.State == garden.Open }))
+	d, err := y.keep.Turning.Draft(ctx, y.bed.ID, turning.Choice{Template: turning.WayKey(1)}, today)
+	require.NoError(t, err)
+	assert.True(t, slices.ContainsFunc(d.Placed, func(p turning.Placed) bool { return p.Says == "Lay boards to tread on" }))
+	lead := slices.IndexFunc(d.Steps, func(s turn.Step) bool { return s.ID == turn.Correct })
+	assert.Equal(t, turn.LeadOf(turn.Correct), d.Steps[lead].Lead, "lime keeps its twelve weeks in a way of one's own")
+}

@@ -1,0 +1,293 @@
+package web
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/turn"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/turning"
+	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(
+	get("/beds/:id/turn", (*server).turnBed),
+	post("/beds/:id/turn", (*server).planTurning),
+)
+
+type turnView struct {
+	ui.Page
+	ID        int64
+	Bed, Href string
+	Form      ui.Form
+	// Choices are the ways, Comes the plantings to come; none is NoCrop.
+	Choices  []wayChoice
+	Comes    []ui.Option
+	NoCrop   bool
+	Organics []ui.Option
+	Meals    []ui.Option
+	// Organic and Meal are set where the way has such a step; RateIn is the unit of amounts.
+	Organic, Meal bool
+	RateIn        string
+	Steps         []stepView
+	Stair         *draw.Stair
+	Answer        string
+	PutsOff       bool
+	Button        string
+}
+
+type wayChoice struct {
+	Value, Name, Says string
+	On                bool
+}
+
+// stepView is a step of a turning, thought of or in the year.
+type stepView struct {
+	Value, Name, When, How, Brings string
+	Keeps, Moved                   string
+	Out, Fixed                     bool
+}
+
+func turnHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }
+
+// turnBed shows the turning over of a bed that is open, else lets one be planned.
+func (s *server) turnBed(c *gin.Context) error {
+	id, err := paramID(c)
+	if err != nil {
+		return err
+	}
+	_, rec, err := s.keep.Turning.Bed(c.Request.Context(), id, s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	if len(rec.Turnings) > 0 {
+		return s.showTurning(c, http.StatusOK, id, turnTyped{Form: ui.NoForm()})
+	}
+	return s.showTurn(c, http.StatusOK, id, ui.Asked(c, turnFields...))
+}
+
+var turnFields = []string{"template", "planting", "organic", "organic_rate", "meals", "meals_rate", "steps", "was"}
+
+// fixed are the steps that have no tick: what goes in is chosen, the rest stands.
+var fixed = []turn.StepID{turn.Organic, turn.Meals, turn.Plant, turn.Own}
+
+// choiceOf reads how a bed is to be turned over; where the template is another than that of
+// the fields, these are as it has them.
+func choiceOf(f *ui.Form, u words.Units, with []string) (c turning.Choice) {
+	c.Template = f.Value("template")
+	if n, err := strconv.ParseInt(f.Value("planting"), 10, 64); err == nil {
+		c.Planting = n
+	}
+	if f.Value("was") == "" || f.Value("was") != c.Template {
+		return c
+	}
+	gives := func(id turn.StepID) *turning.Gives {
+		field, in := string(id), u.Rates()
+		g := turning.Gives{Kind: material.Kind(f.Value(field)), Rate: turn.UsualRate(id)}
+		if x, ok := f.Number(field + "_rate"); ok {
+			g.Rate = quantity.Rate(x * in.Size)
+		}
+		return &g
+	}
+	c.Organic, c.Meals = gives(turn.Organic), gives(turn.Meals)
+	for _, id := range turn.Steps {
+		if !slices.Contains(with, string(id)) && !slices.Contains(fixed, id) {
+			c.Without = append(c.Without, id)
+		}
+	}
+	return c
+}
+
+// showTurn shows what turning a bed over comes to, as it is chosen in the form.
+func (s *server) showTurn(c *gin.Context, status int, id int64, f ui.Form) error {
+	today := s.Clock.Today()
+	u := s.units(c)
+	with := c.QueryArray("step")
+	if c.Request.Method == http.MethodPost {
+		with = c.PostFormArray("step")
+	}
+	choice := choiceOf(&f, u, with)
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+		choice.Organic, choice.Meals = nil, nil
+	}
+	d, err := s.keep.Turning.Draft(c.Request.Context(), id, choice, today)
+	if err != nil && !f.Add(err) {
+		return err
+	}
+	v := turnView{ID: id, Bed: d.Rec.Bed.Name, Href: bedHref(id), Form: f}
+	v.draft(d, u, today)
+	title := "Turn " + d.Rec.Bed.Name + " over"
+	if d.For.ID != 0 {
+		title += " for " + words.Lower(d.Rec.Library.Name(d.For.Crop))
+	}
+	if !turning.May(d.Rec.Bed) {
+		title, v.NoCrop = d.Rec.Bed.Name+" is no bed to turn over", true
+	}
+	v.Page = s.page(c, d.Garden, sheetTab, title)
+	f.Sentences()
+	if err := s.undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "turn", v)
+	return nil
+}
+
+// draft lays out a turning that is thought of.
+func (v *turnView) draft(d turning.Draft, u words.Units, today quantity.Day) {
+	for _, t := range turn.Templates {
+		v.Choices = append(v.Choices, wayChoice{string(t.ID), words.Template(t.ID), u.TemplateSays(t.ID), d.Template == string(t.ID)})
+	}
+	for _, w := range d.Ways {
+		v.Choices = append(v.Choices, wayChoice{turning.WayKey(w.ID), w.Name, "Your own.", d.Template == turning.WayKey(w.ID)})
+	}
+	v.Form.Values["was"], v.Form.Values["template"] = d.Template, d.Template
+	for _, p := range d.Comes {
+		v.Comes = append(v.Comes, ui.Option{Value: strconv.FormatInt(p.ID, 10),
+			Text: words.Capital(d.Rec.Library.Name(p.Crop)) + ", " + words.DayYear(p.Sown)})
+	}
+	v.NoCrop = d.For.ID == 0
+	v.Form.Values["planting"] = strconv.FormatInt(d.For.ID, 10)
+	v.RateIn = u.Rates().Name
+	v.gives(d, u)
+	n := 0
+	for _, step := range d.Steps {
+		x := stepView{Value: string(step.ID), Name: words.StepName(step.ID, step.Says), How: u.StepHow(step.ID),
+			Out: slices.Contains(d.Out, step.ID), Fixed: slices.Contains(fixed, step.ID), Keeps: keeps(step)}
+		if !x.Out && n < len(d.Placed) {
+			p := d.Placed[n]
+			n++
+			x.When = words.Weekday(p.Lands)
+			if p.Material != "" {
+				x.Brings = u.Brings(p.Material, p.Rate, p.Total)
+			}
+			if p.Why != calendar.Free {
+				x.Moved = words.Limit(string(p.Why))
+			}
+		}
+		v.Steps = append(v.Steps, x)
+	}
+	v.answer(d, today)
+}
+
+// answer says whether the planting can be on its day.
+func (v *turnView) answer(d turning.Draft, today quantity.Day) {
+	if len(d.Placed) == 0 {
+		return
+	}
+	stair := draw.StairOf(stairs(d.Placed), today, 560)
+	v.Stair = &stair
+	v.Button = "Put it in the year"
+	v.Answer = "Begin by " + words.Weekday(d.Placed[0].Lands) + "; planted on " + words.DayYear(d.Plants) + "."
+	if d.Puts() {
+		v.PutsOff = true
+		v.Answer = words.Capital(words.DayYear(d.For.Sown)) + " is too soon: with the rest that each step wants, the first day to plant is " +
+			words.DayYear(d.Plants) + "."
+		v.Button = "Put it in the year, planted " + words.DayYear(d.Plants)
+	}
+}
+
+func stairs(placed []turning.Placed) (out []draw.Tread) {
+	for _, p := range placed {
+		out = append(out, draw.Tread{Name: words.StepName(p.ID, p.Says), Day: p.Lands, Rests: max(p.Before, p.Wait), Last: p.ID == turn.Plant})
+	}
+	return out
+}
+
+// keeps says which distances a step keeps.
+func keeps(s turn.Step) string {
+	var all []string
+	if s.Before > 0 {
+		all = append(all, words.TurningRests(s.Before)+" before planting")
+	}
+	if s.Lead > s.Before {
+		all = append(all, words.TurningRests(s.Lead)+" before planting where there is time")
+	}
+	if s.Wait > 0 {
+		all = append(all, words.TurningRests(s.Wait)+" before the next step")
+	}
+	return words.List(all)
+}
+
+// gives lays out what the organic matter and the meal are, with what is kept of the form.
+func (v *turnView) gives(d turning.Draft, u words.Units) {
+	v.Organics, v.Meals = []ui.Option{{Value: "", Text: "none"}}, []ui.Option{{Value: "", Text: "none"}}
+	for _, k := range turn.Matter {
+		v.Organics = append(v.Organics, ui.Option{Value: string(k), Text: words.Material(k)})
+	}
+	for _, k := range turn.MealKinds {
+		v.Meals = append(v.Meals, ui.Option{Value: string(k), Text: words.Material(k)})
+	}
+	for _, s := range d.Steps {
+		field := string(s.ID)
+		switch s.ID {
+		case turn.Organic:
+			v.Organic = true
+		case turn.Meals:
+			v.Meal = true
+		default:
+			continue
+		}
+		if slices.Contains(d.Out, s.ID) || s.Material == "" {
+			v.Form.Values[field] = ""
+			continue
+		}
+		v.Form.Values[field] = string(s.Material)
+		if v.Form.Fault(field+"_rate") == "" {
+			v.Form.Values[field+"_rate"] = ui.Figure(float64(s.Rate), u.Rates(), 3)
+		}
+	}
+}
+
+func (s *server) planTurning(c *gin.Context) error {
+	id, err := paramID(c)
+	if err != nil {
+		return err
+	}
+	f := ui.Posted(c, turnFields...)
+	choice := choiceOf(&f, s.units(c), c.PostFormArray("step"))
+	if len(f.Faults) > 0 {
+		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.keep.Turning.Plan(c.Request.Context(), s.act(c), id, choice)
+	if f.Add(err) {
+		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.done(c, turnHref(id), r)
+	return nil
+}
+
+// step lays out a step of turning a bed over on the day sheet.
+func (v taskView) step(t garden.Task, u words.Units) taskView {
+	name := words.StepName(t.Step, t.Says)
+	v.IsStep, v.Asks, v.StepName, v.Method = true, t.Step == turn.Check, name, u.StepHow(t.Step)
+	v.Href, v.Says, v.Button = turnHref(t.BedID), words.Lower(name), "Done"
+	if t.Step == turn.Plant {
+		v.Button = "Planted"
+	}
+	if t.Step == turn.Correct {
+		v.DoseHref = doseHref(t.BedID)
+	}
+	if t.State == garden.Open {
+		v.Note = t.Why
+	}
+	switch t.State {
+	case garden.Done:
+		v.Says = strings.TrimSpace(words.Lower(name) + ": done. " + t.Why)
+	case garden.Skipped:
+		v.Says = words.Lower(name) + ": " + skippedWords(t)
+	}
+	return v
+}
