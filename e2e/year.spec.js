@@ -119,3 +119,26 @@ test("work stands on days of one's own, and a stretch away is kept free", async 
   await expect(page.locator(".coming")).toContainText("that is no day of yours");
   await expect(page.locator(".job", { hasText: "Kale and roots" })).toContainText("due since Sat 21 Nov");
 });
+
+test("a thermometer goes before the usual, and says so", async ({ page }) => {
+  await page.goto("/sheet");
+  await page.getByRole("link", { name: "The soil’s warmth" }).click();
+  await expect(page.locator("h1")).toHaveText("No soil temperature was measured yet");
+  await page.locator("#soil_c").fill("warm");
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Note it" }).click();
+  await expect(page.locator("#soil_c-fault")).toContainText("not a number");
+  await page.locator("#soil_c").fill("-1");
+  await page.getByRole("button", { name: "Note it" }).click();
+  await expect(page.locator("h1")).toHaveText("Soil −1 °C today");
+  expect(await faults(page)).toEqual([]);
+  // Frozen ground takes nothing: what is due waits by its rule.
+  await page.goto("/sheet");
+  await expect(page.locator(".coming")).toContainText("the ground is frozen then");
+  await page.goto("/warmth");
+  await page.getByText("as a table").first().click();
+  await page.getByRole("button", { name: "Take out 24 Nov 2026" }).click();
+  await expect(page.locator("#flash")).toContainText("Took out the soil’s temperature of 24 Nov 2026");
+  await page.setViewportSize(phone);
+  expect(await faults(page)).toEqual([]);
+});

@@ -16,8 +16,9 @@ import (
 // (soil.Climate), or what was measured.
 type Weather interface {
 	soil.Warmth
-	// Months are the usual ones, January on: the seasons go by them.
+	// Months are the usual ones, January on, Usual that of a day: the seasons go by them.
 	Months() [12]quantity.Temperature
+	Usual(quantity.Day) quantity.Temperature
 }
 
 // Start is when a crop was, or will be, sown or planted out.

@@ -161,6 +161,6 @@ const springSoil quantity.Temperature = 8
 
 // Autumn is the soil falling from 15 to 8 °C.
 func (s *Season) Autumn(d quantity.Day) bool {
-	t := s.Weather.At(d)
-	return t <= 15 && t >= 8 && s.Weather.At(d+7) < t
+	t := s.Weather.Usual(d)
+	return t <= 15 && t >= 8 && s.Weather.Usual(d+7) < t
 }

@@ -16,15 +16,18 @@ type Warmth interface {
 type Climate struct {
 	ID     string
 	Normal [12]quantity.Temperature
+	// Measured is what With put in, in the order of its days.
+	Measured []Warm10
+	off      *offsets
 }
 
 // Climates are the presets for the northern half.
 var Climates = []Climate{
-	{"maritime", [12]quantity.Temperature{5, 5, 7, 9, 12, 15, 17, 17, 15, 12, 8, 6}},
-	{"continental", [12]quantity.Temperature{-1, 0, 3, 8, 14, 19, 22, 21, 17, 11, 5, 1}},
-	{"prairie", [12]quantity.Temperature{-4, -3, 1, 7, 13, 18, 21, 20, 14, 8, 2, -2}},
-	{"warm-temperate", [12]quantity.Temperature{8, 9, 12, 16, 20, 24, 26, 26, 23, 18, 13, 9}},
-	{"subtropical", [12]quantity.Temperature{15, 16, 18, 21, 24, 26, 27, 27, 26, 23, 19, 16}},
+	{ID: "maritime", Normal: [12]quantity.Temperature{5, 5, 7, 9, 12, 15, 17, 17, 15, 12, 8, 6}},
+	{ID: "continental", Normal: [12]quantity.Temperature{-1, 0, 3, 8, 14, 19, 22, 21, 17, 11, 5, 1}},
+	{ID: "prairie", Normal: [12]quantity.Temperature{-4, -3, 1, 7, 13, 18, 21, 20, 14, 8, 2, -2}},
+	{ID: "warm-temperate", Normal: [12]quantity.Temperature{8, 9, 12, 16, 20, 24, 26, 26, 23, 18, 13, 9}},
+	{ID: "subtropical", Normal: [12]quantity.Temperature{15, 16, 18, 21, 24, 26, 27, 27, 26, 23, 19, 16}},
 }
 
 // Hemispheres.
@@ -104,9 +107,20 @@ var (
 	}()
 )
 
-// At is the usual soil temperature of a day: a straight line between the
-// middles of the months, so that each month's own figure is kept.
+// At is the soil temperature of a day: as measured, else the usual.
 func (c *Climate) At(d quantity.Day) quantity.Temperature {
+	if c.off != nil {
+		return c.usual(d) + c.off.at(d)
+	}
+	return c.usual(d)
+}
+
+// Usual is the usual soil temperature of a day, whatever was measured.
+func (c *Climate) Usual(d quantity.Day) quantity.Temperature { return c.usual(d) }
+
+// usual is a straight line between the middles of the months, so that each month's own
+// figure is kept.
+func (c *Climate) usual(d quantity.Day) quantity.Temperature {
 	var b *between
 	if d >= cycleFrom && d <= cycleTo {
 		b = &yearDays[cycle[(d-cycleFrom)%fourYears]]

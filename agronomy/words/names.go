@@ -114,7 +114,7 @@ var limits = map[string]string{
 	"potassium-year":     "more would feed too much potassium in one year",
 	"potassium-untested": "with potassium untested, no more than the crop carries off",
 
-	"frozen":               "the ground is usually frozen then",
+	"frozen":               "the ground is frozen then",
 	"ground-shut":          "the ground lies frozen, under snow or waterlogged; look again in a week",
 	"ash-near-sowing":      "it would be too near the sowing: none until the plants stand",
 	"hydrated-near-sowing": "hydrated lime keeps {hydrated gap} from before a sowing or planting, and {hydrated stand} after",

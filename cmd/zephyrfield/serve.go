@@ -16,6 +16,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
+	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/store"
@@ -161,6 +162,7 @@ func (s serving) run(c *cobra.Command) error {
 	s.say(c, shown(l.Addr().String(), cfg.Hosts), own)
 	if !s.demo {
 		go keepCopies(ctx, st, cfg)
+		go takeSoil(ctx, ground.Keeper{Store: st}, cfg, soilEvery)
 	}
 	return web.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(h, st)), s.tlsCert, s.tlsKey)
 }

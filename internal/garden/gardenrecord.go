@@ -50,6 +50,8 @@ type Garden struct {
 	WorkDays Figures `db:"work_days" json:"work_days"`
 	// Away are stretches without work.
 	Away Stretches `db:"away" json:"away"`
+	// Measured are the soil temperatures that were measured; they are records of their own.
+	Measured []soil.Warm10 `db:"-" json:"-"`
 	// Started is the first day of the records; in the demo its own calendar.
 	Started quantity.Day `db:"started" json:"started"`
 }
@@ -83,7 +85,7 @@ type Act struct {
 // Change is the change that an act makes.
 func (a Act) Change() Change { return Change{Key: a.Key, Digest: a.Digest, Who: a.Who, At: a.At} }
 
-// Climate is the place's soil temperatures.
+// ClimateNormals is the place's soil temperatures.
 func (g Garden) ClimateNormals() soil.Climate {
 	c, ok := soil.FindClimate(g.Climate, g.Hemisphere)
 	if !ok {

@@ -133,6 +133,19 @@ var skyColumns = map[string]skyColumn{
 	"snow_cm": {times(0.01), 0, 20, putSnow}, "snow_in": {times(inch), 0, 20, putSnow},
 }
 
+// ReadSkies reads a table of days, the columns of docs/weather.md.
+func ReadSkies(from io.Reader) (calendar.Skies, error) {
+	days := map[quantity.Day]calendar.Sky{}
+	if err := readSkies(from, days); err != nil {
+		return nil, err
+	}
+	var out calendar.Skies
+	for _, d := range slices.Sorted(maps.Keys(days)) {
+		out = append(out, days[d])
+	}
+	return out, nil
+}
+
 // readSkies reads one file into the days; an empty cell is not known.
 func readSkies(from io.Reader, days map[quantity.Day]calendar.Sky) error {
 	r := csv.NewReader(from)

@@ -214,7 +214,7 @@ const HistoryDays = material.MuchAshSpan
 func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Reading, beside []garden.Reading,
 	today quantity.Day) dose.Request {
 	q := dose.Request{Schools: g.Schools().Or(dose.Schools{}), Record: bed.Record{
-		Date: today, Days: g.Days(), Climate: g.ClimateNormals(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil()}}
+		Date: today, Days: g.Days(), Climate: g.Warmth(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil()}}
 	for _, r := range beside {
 		if r.Date <= today {
 			q.More = append(q.More, r.Soil())

@@ -90,7 +90,7 @@ func (v View) spots(from quantity.Day) [][]spot {
 	}
 	for at, f := range ribbonFamilies {
 		if len(out[at]) == 0 {
-			climate := v.Garden.ClimateNormals()
+			climate := v.Garden.Warmth()
 			caps, _ := material.CapsFor(f, soil.Ground{Worked: soil.Dug})
 			out[at] = []spot{{&calendar.Season{Weather: &climate, Dug: true, SowingGap: crop.Unnamed.SowingGap()}, caps, f}}
 		}

@@ -57,6 +57,9 @@ func turned(t *testing.T, s *store.Store) {
 		if err := tx.Insert(&step); err != nil {
 			return "", err
 		}
+		if err := tx.Insert(&garden.SoilDay{Day: x.Made, Soil: 7.5, Source: "station"}); err != nil {
+			return "", err
+		}
 		return "Turned over", tx.Insert(&garden.Way{Name: "Ours", Steps: garden.JSON(`[{"id":"clear"},{"id":"plant"}]`)})
 	})
 	require.NoError(t, err)

@@ -18,13 +18,13 @@ func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 		if err != nil {
 			return told(err)
 		}
-		return told(f(reader{ctx, db, s.tables, s.asked, st}))
+		return told(f(reader{ctx, db, s.tables, s.asked, st, &s.soil}))
 	}
 	db, err := s.read.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
 		return told(err)
 	}
-	err = f(reader{ctx, db, s.tables, s.asked, nil})
+	err = f(reader{ctx, db, s.tables, s.asked, nil, &s.soil})
 	return errors.Join(told(err), rollback(db))
 }
 
@@ -44,6 +44,7 @@ type reader struct {
 	// another. steady is the view that it is part of, nil for none.
 	asked  *statements
 	steady *steady
+	soil   *soilKept
 }
 
 func (r reader) get(into any, query string, args []any) error {
@@ -107,8 +108,13 @@ func (r reader) List(kind garden.Record, column string, key, into any) error {
 	return r.all(into, query, bind(key))
 }
 
+// Garden implements garden.Reader.
 func (r reader) Garden() (g garden.Garden, err error) {
-	return g, r.one(&g, "SELECT * FROM garden WHERE id=1")
+	if err := r.one(&g, "SELECT * FROM garden WHERE id=1"); err != nil {
+		return g, err
+	}
+	g.Measured, err = r.measured()
+	return g, err
 }
 
 func (r reader) PlantingsAround(since, until string) ([]garden.Planting, error) {

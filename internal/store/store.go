@@ -28,6 +28,8 @@ type Store struct {
 	asked  *statements
 	tables registry
 	lock   *os.File
+	// soil is what was measured of the soil's temperature, as it was read last.
+	soil soilKept
 	// notes are what was found and put right while it was opened.
 	notes []string
 

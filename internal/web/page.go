@@ -16,6 +16,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/ui"
@@ -120,9 +121,9 @@ func opened(c *gin.Context, tab string) string {
 // change.
 func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) ui.Page {
 	today := s.Clock.Today()
-	climate := g.ClimateNormals()
+	climate := g.Warmth()
 	p := ui.Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
-		Sky:  words.Temperature(climate.At(today)) + " soil",
+		Sky: words.Temperature(climate.At(today)) + " soil", SkyFrom: skyFrom(climate, today),
 		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: ui.NewKey(), Units: g.Units()}
 	p.Path = opened(c, tab)
 	if c.Request.Method == http.MethodGet {
@@ -142,6 +143,17 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) ui.Pag
 	p.Show(today)
 	p.Flash = s.flash(c, p.Path)
 	return p
+}
+
+// skyFrom says where the soil’s temperature of a day is from.
+func skyFrom(c soil.Climate, day quantity.Day) string {
+	if _, ok := c.MeasuredOn(day); ok {
+		return "measured today"
+	}
+	if c.At(day) != c.Usual(day) {
+		return "by what was measured"
+	}
+	return "usual for the day"
 }
 
 // flash reads the message that ?said= points at.

@@ -153,10 +153,13 @@ func (v *sheetView) follows(t garden.Task) bool {
 }
 
 func (s *server) soilWords(sh year.Sheet) string {
-	climate := sh.Garden.ClimateNormals()
+	climate := sh.Garden.Warmth()
 	says := "Soil usually " + words.Temperature(climate.At(sh.Today)) + " now."
+	if from := skyFrom(climate, sh.Today); climate.At(sh.Today) != climate.Usual(sh.Today) {
+		says = "Soil " + words.Temperature(climate.At(sh.Today)) + ", " + from + "."
+	}
 	if soil.Frozen(climate.At(sh.Today)) {
-		return says + " Usually frozen: look before you spread."
+		return says + " Most likely frozen: look before you spread."
 	}
 	return says + " Look for wind, rain and frost yourself."
 }

@@ -126,6 +126,14 @@ var changes = map[string]changing{
 		x := s.turned()
 		return fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {vers(x.Steps[0].ID)}, "says": {"Lay boards"}, "wait": {"2"}}
 	},
+	"POST /warmth": func(s *site) (string, url.Values) { return "/warmth", url.Values{"soil_c": {"6,5"}} },
+	"POST /warmth/take": func(s *site) (string, url.Values) {
+		return "/warmth/take", url.Values{"csv": {"date,soil_f,rain_mm\n2026-11-20,44.6,3\n2026-11-21,,0\n2026-12-20,40,0\n"}}
+	},
+	"POST /warmth/:id/out": func(s *site) (string, url.Values) {
+		x := s.warm("7")
+		return fmt.Sprintf("/warmth/%d/out", x.ID), url.Values{"version": {vers(x.Version)}}
+	},
 	"POST /beds/:id/retire": func(s *site) (string, url.Values) {
 		b := s.bed("Kale and roots").Bed
 		return fmt.Sprintf("/beds/%d/retire", b.ID), url.Values{"version": {vers(b.Version)}}
@@ -332,4 +340,14 @@ func TestFilesThatComeInAreTakenBackToTheByte(t *testing.T) {
 		s.saved(s.post("/undo/"+vers(s.last().ID), url.Values{"key": {"back" + path}}))
 		assert.Equal(t, before, s.records(), path)
 	}
+}
+
+// warm notes a soil temperature, and gives it.
+func (s *site) warm(c string) garden.SoilDay {
+	s.t.Helper()
+	w := s.post("/warmth", url.Values{"soil_c": {c}, "key": {fmt.Sprint("warm", s.last().ID)}})
+	require.Equal(s.t, http.StatusSeeOther, w.Code, w.Body.String())
+	x, err := s.keep.Ground.Soil(context.Background())
+	require.NoError(s.t, err)
+	return x.Days[0]
 }

@@ -377,7 +377,7 @@ func followOn(tx Tx, g garden.Garden, settled garden.Task, put quantity.Day, oth
 		return err
 	}
 	m, _ := material.Find(settled.What)
-	climate := g.ClimateNormals()
+	climate := g.Warmth()
 	for i := range tasks {
 		t := &tasks[i]
 		if t.State != garden.Open || t.PlanID == nil || *t.PlanID != *settled.PlanID {

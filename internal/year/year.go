@@ -25,7 +25,7 @@ type Year struct {
 // could take it, and the tasks, done and open.
 func (k Keeper) Year(ctx context.Context, v plots.View, from, to quantity.Day) (y Year, err error) {
 	y.From, y.To = from, to
-	y.Climate, y.Weather = v.Garden.ClimateNormals(), v.Garden.Weather()
+	y.Climate, y.Weather = v.Garden.Warmth(), v.Garden.Weather()
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
 		if y.Tasks, err = r.TasksBetween(from.String(), to.String()); err != nil {
 			return err

@@ -231,8 +231,8 @@ func (r Request) place(q *dose.Request) error {
 		}
 		// The climate's name stays: the lime table's column goes by it.
 	}
-	q.Climate = c
-	return nil
+	q.Climate, err = measured(c, p.SoilMeasured)
+	return err
 }
 
 func (r Request) bed(q *dose.Request) error {

@@ -8,6 +8,9 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
+// measuredSpan is how far back measured soil bears on a dose: what was put on before has acted.
+const measuredSpan quantity.Day = 800
+
 // FromDose writes a core request as the contract has it, so that a page's
 // dose can be handed to the command line.
 func FromDose(q dose.Request, climate, hemisphere string) Request {
@@ -31,6 +34,11 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	if preset, ok := soil.FindClimate(climate, hemisphere); !ok || preset.Normal != q.Climate.Normal {
 		for _, t := range q.Climate.Normal {
 			r.Place.SoilTempC = append(r.Place.SoilTempC, float64(t))
+		}
+	}
+	for _, x := range q.Climate.Measured {
+		if x.Day > q.Date-measuredSpan {
+			r.Place.SoilMeasured = append(r.Place.SoilMeasured, SoilDay{x.Day.String(), float64(x.Soil)})
 		}
 	}
 	first := fromReading(q.Reading)

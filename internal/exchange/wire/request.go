@@ -66,6 +66,14 @@ type Place struct {
 	// SoilTempC are twelve soil temperatures at 10 cm, January on, as they are
 	// at the place; they go before the climate's.
 	SoilTempC []float64 `json:"soil_temp_c,omitempty"`
+	// SoilMeasured are soil temperatures that were measured; they go before both.
+	SoilMeasured []SoilDay `json:"soil_measured,omitempty"`
+}
+
+// SoilDay is the soil at 10 cm on a day.
+type SoilDay struct {
+	Date  string  `json:"date"`
+	SoilC float64 `json:"soil_c"`
 }
 
 // Bed is the ground.

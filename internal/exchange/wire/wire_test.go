@@ -92,6 +92,8 @@ var refused = map[string]string{
 	swap(`"cce_pct":97,"effective_pct":97`, `"fineness_pct":[1,2]`):                                  "materials[0].fineness_pct",
 	swap(`"crop":"tomato"`, `"crop":"tomato","crops":["triffid"]`):                                   "crops[0]",
 	swap(`"climate":"maritime"`, `"soil_temp_c":[1,2,3]`):                                            "place.soil_temp_c",
+	swap(`"climate":"maritime"`, `"soil_measured":[{"date":"2026-02-30","soil_c":5}]`):               "place.soil_measured[0].date",
+	swap(`"climate":"maritime"`, `"soil_measured":[{"date":"2026-02-20","soil_c":61}]`):              "place.soil_measured[0].soil_c",
 	swap(`"crop":"tomato","target_ph":6.5`, `"sowing":"2027-04-03"`):                                 "crop",
 	swap(`"crop":"tomato"`, `"crop":"triffid"`):                                                      "crop",
 	swap(`"crop":"tomato"`, `"crop":"a","own_crops":[{"low_ph":6,"high_ph":7}]`):                     "own_crops[0].id",
@@ -207,8 +209,9 @@ func TestRequestsComeBackFromTheCore(t *testing.T) {
 		`{"kind":"gypsum"}`: `{"kind":"leaf-ash","vinegar_ml":90,"vinegar_pct":9,"burnt":"2026-02-01",
 			"black_walnut":true,"charcoal_pct":5,"moisture_pct":3,"price_kg":0.2},
 			{"kind":"pelleted-lime","fineness_pct":[0,10,30,60]}`,
-		`"free_lime":"none"`:   `"free_lime":"none","state":"snow","water_alkalinity_mg_l":140`,
-		`"hemisphere":"north"`: `"hemisphere":"north","soil_temp_c":[1,2,3,4,5,6,7,8,9,10,11,12]`,
+		`"free_lime":"none"`: `"free_lime":"none","state":"snow","water_alkalinity_mg_l":140`,
+		`"hemisphere":"north"`: `"hemisphere":"north","soil_temp_c":[1,2,3,4,5,6,7,8,9,10,11,12],
+			"soil_measured":[{"date":"2026-09-30","soil_c":11.5}]`,
 	} {
 		require.Contains(t, full, from)
 		full = strings.Replace(full, from, to, 1)

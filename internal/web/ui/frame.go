@@ -16,13 +16,13 @@ type Page struct {
 	Title, Tab string
 	Garden     string
 	Today      quantity.Day
-	// DayText is the day in words; Sky the usual soil temperature.
-	DayText, Sky string
-	Demo         bool
-	SignedIn     bool
-	Flash        *Flash
-	Tabs         []Tab
-	Ribbon       template.HTML
+	// DayText is the day in words; Sky the soil temperature, SkyFrom where that is from.
+	DayText, Sky, SkyFrom string
+	Demo                  bool
+	SignedIn              bool
+	Flash                 *Flash
+	Tabs                  []Tab
+	Ribbon                template.HTML
 	// Key makes the page's posts land once.
 	Key string
 	// Path is this page's own address, to come back to.

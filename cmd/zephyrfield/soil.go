@@ -1,0 +1,48 @@
+package main
+
+import (
+	"context"
+	"time"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/ground"
+	"zephyrfield/internal/instrument"
+	"zephyrfield/internal/web"
+)
+
+// soilEvery is how often what a station wrote is looked through.
+const soilEvery = time.Hour
+
+// soilBack is how far back it is looked through the first time, soilAgain each time after: a
+// station may put its last days right.
+const (
+	soilBack  quantity.Day = 3 * 365
+	soilAgain quantity.Day = 14
+)
+
+// takeSoil takes the soil temperatures that a station’s own table tells into the records, at once
+// and then again and again. What is simulated is not taken for measured.
+func takeSoil(ctx context.Context, k ground.Keeper, cfg web.Config, every time.Duration) {
+	if cfg.Weather == nil || cfg.Weather.Simulated() {
+		return
+	}
+	tick := time.NewTicker(every)
+	defer tick.Stop()
+	for back := soilBack; ; back = soilAgain {
+		today := cfg.Clock.Today()
+		skies, err := cfg.Weather.Days(ctx, instrument.Spot{}, today-back, today, today)
+		if err == nil {
+			_, _, err = k.TakeSoil(ctx, garden.Act{Who: "station", At: cfg.Clock.Now(), Today: today},
+				web.SoilOf(skies, cfg.Weather.Name(), today))
+		}
+		if err != nil && ctx.Err() == nil {
+			cfg.Log.Error("the soil’s temperature could not be taken in", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+	}
+}

@@ -1,0 +1,89 @@
+package keepers_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+)
+
+// warmed takes in soil temperatures that lie so far off the usual, on each of some days up to today.
+func (y *yard) warmed(off quantity.Temperature, days int) {
+	y.t.Helper()
+	climate, _ := soil.FindClimate("maritime", soil.North)
+	var all []garden.SoilDay
+	for n := range days {
+		d := y.act.Today - quantity.Day(n)
+		all = append(all, garden.SoilDay{Day: d, Soil: climate.At(d) + off, Source: "station"})
+	}
+	n, _, err := y.keep.Ground.TakeSoil(ctx, y.act, all)
+	require.NoError(y.t, err)
+	require.Equal(y.t, days, n)
+}
+
+// Late April, as a rule too cold for sulfur until May: a warm spring opens it, a frozen bed takes nothing,
+// and what lies in cold ground has acted less.
+func TestMeasuredSoilMovesWindowsAndReaction(t *testing.T) {
+	y := newYard(t)
+	lime := garden.Application{BedID: y.bed.ID, Date: today - 60, What: material.CalciticLime, Rate: 200, Total: 1920}
+	y.add(y.crop("blueberry", "2025-03-10", ""), y.read("2026-09-01", soil.Lab, 5.9), &lime)
+	y.act.Today = at("2027-04-25")
+	blocked := func() calendar.Why {
+		p := y.plot(y.act.Today)
+		return p.Season.Blocked(material.Sulfur, y.act.Today)
+	}
+	now := func() quantity.PH { return y.plot(y.act.Today).AtWork.Now }
+	usual := now()
+	require.Equal(t, calendar.ColdSoil, blocked())
+	y.warmed(4, 200)
+	warm := now()
+	assert.Equal(t, calendar.Free, blocked())
+	assert.Greater(t, float64(warm), float64(usual), "lime acts faster in warm ground")
+	// Put right: the same days, cold.
+	y.warmed(-3, 200)
+	assert.Less(t, float64(now()), float64(usual))
+	y.warmed(-11, 1)
+	p := y.plot(y.act.Today)
+	assert.Equal(t, calendar.FrozenGround, p.Season.Blocked(material.Lime, y.act.Today))
+}
+
+func TestSoilTemperaturesAreTakenOnce(t *testing.T) {
+	y := newYard(t)
+	y.warmed(1, 5)
+	all, err := y.keep.Ground.Soil(ctx)
+	require.NoError(t, err)
+	require.Len(t, all.Days, 5)
+	same := append([]garden.SoilDay(nil), all.Days...)
+	for i := range same {
+		same[i].Meta = garden.Meta{}
+	}
+	n, _, err := y.keep.Ground.TakeSoil(ctx, y.act, same)
+	require.NoError(t, err)
+	assert.Zero(t, n, "a station tells the same days again and again")
+	// What the gardener measured stays, whatever the station says after.
+	_, _, err = y.keep.Ground.TakeSoil(ctx, y.act, []garden.SoilDay{{Day: today, Soil: 3}})
+	require.NoError(t, err)
+	n, _, err = y.keep.Ground.TakeSoil(ctx, y.act, []garden.SoilDay{{Day: today, Soil: 9, Source: "station"}})
+	require.NoError(t, err)
+	assert.Zero(t, n)
+	_, _, err = y.keep.Ground.TakeSoil(ctx, y.act, []garden.SoilDay{{Day: today + 1, Soil: 3}})
+	faultAt(t, err, "day", "still to come")
+	_, _, err = y.keep.Ground.TakeSoil(ctx, y.act, []garden.SoilDay{{Day: today, Soil: 61}})
+	faultAt(t, err, "soil_c", "60")
+	// A day that is told twice in a table holds by its last line.
+	n, _, err = y.keep.Ground.TakeSoil(ctx, y.act, []garden.SoilDay{{Day: today - 9, Soil: 3}, {Day: today - 9, Soil: 4}})
+	require.NoError(t, err)
+	assert.Equal(t, 1, n)
+	g, err := y.keep.Place(ctx)
+	require.NoError(t, err)
+	climate := g.Warmth()
+	got, ok := climate.MeasuredOn(today - 9)
+	assert.True(t, ok)
+	assert.EqualValues(t, 4, got)
+}
