@@ -142,3 +142,24 @@ test("a thermometer goes before the usual, and says so", async ({ page }) => {
   await page.setViewportSize(phone);
   expect(await faults(page)).toEqual([]);
 });
+
+test("potatoes keep lime off in their year, and kale wants it before", async ({ page }) => {
+  await page.goto("/beds/8");
+  await page.getByRole("link", { name: "All beds, year by year" }).click();
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Add the crop" }).click();
+  await expect(page.locator("#bed-fault")).toContainText("Choose a bed");
+  await page.locator("#bed").selectOption({ label: "Kale and roots" });
+  await page.locator("#crop").selectOption("potato");
+  await page.locator("#sown").fill("2027-09-20");
+  await page.getByRole("button", { name: "Add the crop" }).click();
+  await expect(page.locator("#flash")).toContainText("Potato on Kale and roots from 20 Sep 2027");
+  const row = page.locator(".rotation tr", { has: page.getByRole("link", { name: "Kale and roots" }) });
+  await expect(row.locator(".sour-year").first()).toContainText("no lime, no ash");
+  expect(await faults(page)).toEqual([]);
+  await page.goto("/");
+  await expect(page.locator("body")).toContainText("it is the potatoes’ year there");
+  await page.setViewportSize(phone);
+  await page.goto("/years");
+  expect(await faults(page)).toEqual([]);
+});

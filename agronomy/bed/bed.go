@@ -219,6 +219,12 @@ func (s *State) season(r *Record) calendar.Season {
 	// dressing; what stands for years takes it while dormant, unless it welcomes it.
 	wanted := s.Crop.Is(crop.AshWelcome) || s.K.State == soil.Short && !s.Crop.Is(crop.Perennial)
 	season.SideDress = !kept && g.Worked != soil.Dug && s.Profile.Top < material.AshTop && wanted
+	if s.PH > 0 && s.PH < crop.LockOut {
+		season.Starts = slices.Clone(season.Starts)
+		for i := range season.Starts {
+			season.Starts[i].Scab = false // so sour that potatoes starve: lime goes first
+		}
+	}
 	if st := g.State; st != "" && st != soil.Open {
 		season.ShutUntil = r.Date + calendar.LookAgain
 	}

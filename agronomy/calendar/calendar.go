@@ -25,6 +25,8 @@ type Weather interface {
 type Start struct {
 	Day     quantity.Day
 	Planted bool
+	// Scab is set for a crop that is kept sour against scab.
+	Scab bool
 	// was is the day that it was planned for, where it waits for what goes before it.
 	was quantity.Day
 }
@@ -96,16 +98,20 @@ const (
 	PlanOrder     Why = "plan-order"
 	TooSoonToTest Why = "too-soon-to-test"
 	StepOrder     Why = "step-order"
+	PotatoYear    Why = "potato-year"
 )
 
 // Distances in days.
 const (
 	// NitrogenDays keep what raises pH from what gives off ammonia.
 	NitrogenDays quantity.Day = 21
-	seasonDays   quantity.Day = 182
+	SeasonDays   quantity.Day = 182
 	// warmAhead is eight weeks.
 	warmAhead = 56
 	yearDays  = ledger.YearDays
+	// PotatoBefore is how long before potatoes their year begins: with the summer before, so
+	// that no autumn’s lime reaches them.
+	PotatoBefore quantity.Day = 273
 	// LookAgain is how long ground that lies shut is left before it is looked at
 	// again.
 	LookAgain quantity.Day = 7
@@ -177,11 +183,14 @@ var dayRules = []dayRule{
 	{NearLime, feeds, func(s *Season, d quantity.Day) bool {
 		return s.History.Within(d, NitrogenDays, func(m *material.Material) bool { return m.Raises() })
 	}},
+	{PotatoYear, raisers, func(s *Season, d quantity.Day) bool {
+		return s.near(d, func(x Start) bool { return x.Scab && d > x.Day-PotatoBefore && d < x.Day+SeasonDays })
+	}},
 	{LimeSulfur, raisers, func(s *Season, d quantity.Day) bool {
-		return s.History.Within(d, seasonDays, func(m *material.Material) bool { return m.Family == material.Sulfur })
+		return s.History.Within(d, SeasonDays, func(m *material.Material) bool { return m.Family == material.Sulfur })
 	}},
 	{LimeSulfur, sulfurs, func(s *Season, d quantity.Day) bool {
-		return s.History.Within(d, seasonDays, func(m *material.Material) bool { return m.Raises() })
+		return s.History.Within(d, SeasonDays, func(m *material.Material) bool { return m.Raises() })
 	}},
 }
 

@@ -121,3 +121,22 @@ func TurningRests(n quantity.Day) string { return Count(int(n), "day", "days") }
 func (u Units) Brings(k material.Kind, rate quantity.Rate, total quantity.Mass) string {
 	return u.Mass(total) + " of " + Material(k) + ", " + u.Rate(rate)
 }
+
+// Hint says what a crop that comes asks of lime; reads is what the bed reads, 0 where nobody
+// tested it.
+func Hint(h turn.Hint, reads quantity.PH) string {
+	name := Capital(h.Crop.Name)
+	switch h.ID {
+	case turn.SourYear:
+		return name + ": no lime and no ash from " + DayYear(h.From) + " until they are off, " + DayYear(h.To)
+	case turn.LimeTight:
+		return name + " wants it sweeter, but what grows before leaves lime no time: give them another year or another bed"
+	}
+	says := name + " wants " + PH(h.Crop.Band.Low) + " or more"
+	if reads > 0 {
+		says += ", it reads " + PH(reads)
+	} else {
+		says += ": test it"
+	}
+	return says + "; lime from " + DayYear(h.From) + " to " + DayYear(h.To) + ", so that it has acted by then"
+}

@@ -87,3 +87,17 @@ func TestSoilTemperaturesAreTakenOnce(t *testing.T) {
 	assert.True(t, ok)
 	assert.EqualValues(t, 4, got)
 }
+
+// Potatoes that come keep lime off the bed, but where it is so sour that they starve: there lime goes first.
+func TestPotatoesKeepLimeOffUnlessTheyStarve(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("bean", "2027-03-01", "2027-08-01"), y.crop("potato", "2027-08-15", ""), y.read("2026-11-12", soil.Lab, 5.7))
+	blocked := func(day string) calendar.Why {
+		p := y.plot(today)
+		return p.Season.Blocked(material.Lime, at(day))
+	}
+	assert.Equal(t, calendar.Free, blocked("2026-11-10"))
+	assert.Equal(t, calendar.PotatoYear, blocked("2027-02-01"))
+	y.add(y.read("2026-11-20", soil.Lab, 4.5))
+	assert.Equal(t, calendar.Free, blocked("2027-02-01"))
+}

@@ -167,7 +167,7 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 // cropDays is how far ahead of a day crops still bear on it; notedDays is how far
 // back what was put on and grown does: a potassium test is good for two years.
 const (
-	cropDays  quantity.Day = 400
+	cropDays  quantity.Day = 640
 	notedDays quantity.Day = 800
 )
 
@@ -347,10 +347,11 @@ func (rec *BedRecord) stand(b garden.Bed, g garden.Garden, day, today quantity.D
 
 // starts are the sowings and plantings that bear on a day: of what stands, and of
 // what comes.
-func starts(ps []garden.Planting, today quantity.Day) (out []calendar.Start) {
+func starts(ps []garden.Planting, l garden.Library, today quantity.Day) (out []calendar.Start) {
 	for _, p := range ps {
 		if p.Cleared == 0 || p.Cleared > today {
-			out = append(out, calendar.Start{Day: p.Sown, Planted: p.PlantedOut})
+			c, _ := l.Find(p.Crop)
+			out = append(out, calendar.Start{Day: p.Sown, Planted: p.PlantedOut, Scab: c.Is(crop.Scab)})
 		}
 	}
 	return out

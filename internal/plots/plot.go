@@ -241,7 +241,7 @@ func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Rea
 		q.Water = g.Alkalinity()
 	}
 	_, q.Cleared = sowing(*p, n.plantings, today)
-	q.Sown = starts(n.plantings, today)
+	q.Sown = starts(n.plantings, l, today)
 	for _, x := range n.history(today) {
 		if x.Date > today-HistoryDays {
 			q.History = append(q.History, x)

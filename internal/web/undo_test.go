@@ -126,6 +126,9 @@ var changes = map[string]changing{
 		x := s.turned()
 		return fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {vers(x.Steps[0].ID)}, "says": {"Lay boards"}, "wait": {"2"}}
 	},
+	"POST /years": func(s *site) (string, url.Values) {
+		return "/years", url.Values{"bed": {vers(s.bed("Kale and roots").Bed.ID)}, "crop": {"potato"}, "sown": {"2028-04-10"}}
+	},
 	"POST /warmth": func(s *site) (string, url.Values) { return "/warmth", url.Values{"soil_c": {"6,5"}} },
 	"POST /warmth/take": func(s *site) (string, url.Values) {
 		return "/warmth/take", url.Values{"csv": {"date,soil_f,rain_mm\n2026-11-20,44.6,3\n2026-11-21,,0\n2026-12-20,40,0\n"}}

@@ -151,7 +151,7 @@ func (r Request) season(q *dose.Request) (err error) {
 		if err != nil {
 			return err
 		}
-		q.Sown = append(q.Sown, calendar.Start{Day: d, Planted: x.Planted})
+		q.Sown = append(q.Sown, calendar.Start{Day: d, Planted: x.Planted, Scab: x.Scab})
 	}
 	find := r.crops()
 	for i, x := range r.Grown {

@@ -29,7 +29,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(), HalfFirst: q.HalfFirst,
 	}
 	for _, x := range q.Sown {
-		r.Sown = append(r.Sown, Start{x.Day.String(), x.Planted})
+		r.Sown = append(r.Sown, Start{x.Day.String(), x.Planted, x.Scab})
 	}
 	if preset, ok := soil.FindClimate(climate, hemisphere); !ok || preset.Normal != q.Climate.Normal {
 		for _, t := range q.Climate.Normal {

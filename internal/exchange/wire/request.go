@@ -46,6 +46,8 @@ type Grown struct {
 type Start struct {
 	Date    string `json:"date"`
 	Planted bool   `json:"planted,omitempty"`
+	// Scab is set for a crop that is kept sour against scab.
+	Scab bool `json:"scab,omitempty"`
 }
 
 // OwnCrop is a crop that the library lacks, or has otherwise.
