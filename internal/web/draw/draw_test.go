@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -371,4 +372,36 @@ func TestDrawingHasItsEnd(t *testing.T) {
 	jars[3].PH = 1e9
 	s := draw.JarSeriesOf(jars, fit)
 	assert.LessOrEqual(t, len(s.TicksY), 200)
+}
+
+// Ten tasks in one week: no label lies on another, and each task is told by a label or counted by one.
+func TestTenTasksInAWeekCanBeRead(t *testing.T) {
+	y := year.Year{From: quantity.Date(2026, 8, 1), To: quantity.Date(2028, 1, 31)}
+	beds := map[int64]string{}
+	kinds := []material.Kind{material.CalciticLime, material.HardwoodAsh, material.SulfurPowder, material.Urea, material.Compost,
+		material.PotassiumSulfate, "bone-meal", "gypsum", "iron-sulfate", "rotted-manure"}
+	for i, k := range kinds {
+		beds[int64(i)] = "Long bed " + strconv.Itoa(i)
+		y.Tasks = append(y.Tasks, garden.Task{Meta: garden.Meta{ID: int64(i + 1)}, BedID: int64(i), Kind: garden.TaskGo, State: garden.Open,
+			What: k, Due: quantity.Date(2027, 3, 1) + quantity.Day(i/2)})
+	}
+	r := draw.RibbonOf(y, beds, today, today, 1280, false)
+	require.Len(t, r.Stakes, len(kinds))
+	counted, told := 0, 0
+	ends := map[draw.Px]draw.Px{}
+	for _, s := range r.Stakes {
+		if s.Text == "" {
+			continue
+		}
+		told++
+		assert.GreaterOrEqual(t, float64(s.X), float64(ends[s.Y]), "%q lies on another", s.Text)
+		ends[s.Y] = s.X + draw.Px(6*len(s.Text))
+		if _, n, ok := strings.Cut(s.Text, " + "); ok {
+			more, err := strconv.Atoi(strings.TrimSuffix(n, " more"))
+			require.NoError(t, err)
+			counted += more
+		}
+	}
+	assert.Equal(t, len(kinds), told+counted)
+	assert.Contains(t, r.Stakes[1].Says, "rotted manure", "the label that counts says which")
 }

@@ -3,6 +3,7 @@ package draw
 import (
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"zephyrfield/agronomy/calendar"
@@ -241,9 +242,16 @@ func gathered(y year.Year) (groups []*taskGroup) {
 	return groups
 }
 
+// moreMark stands before how many tasks a label counts besides its own.
+const moreMark = " + "
+
+// labelEnd is about where a label ends.
+func labelEnd(s *Stake) Px { return s.X + Px(12+6.4*float64(len(s.Text))) }
+
 // stakes sets the labels of tasks so that none lies on another.
 func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, s scale) {
 	var ends []Px
+	last, more := -1, 0 // the last label, and how many near it found no room
 	for _, g := range gathered(y) {
 		t := g.tasks[0]
 		names := make([]string, len(g.tasks))
@@ -283,7 +291,13 @@ func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, 
 		}
 		if line == mostLines {
 			// No room to write: a small notch above the others keeps its words in
-			// its title and in the table.
+			// its title and in the table, and the label beside it counts it.
+			more++
+			full := &r.Stakes[last]
+			full.Text, _, _ = strings.Cut(full.Text, moreMark)
+			full.Text += moreMark + strconv.Itoa(more) + " more"
+			full.Says += "; " + st.Says
+			ends[mostLines-1] = max(ends[mostLines-1], labelEnd(full))
 			st.Text, st.Y, st.Small = "", 76, true
 			r.Stakes = append(r.Stakes, st)
 			continue
@@ -292,7 +306,10 @@ func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, 
 			ends = append(ends, 0)
 		}
 		st.Y = Px(85 + 15*line)
-		ends[line] = st.X + Px(12+6.4*float64(len(st.Text)))
+		ends[line] = labelEnd(&st)
+		if line == mostLines-1 {
+			last, more = len(r.Stakes), 0
+		}
 		r.Stakes = append(r.Stakes, st)
 	}
 }

@@ -58,7 +58,9 @@ const swapDay = async (path) => {
       const place = kept.id && is.querySelector("#" + kept.id);
       if (place) place.replaceWith(kept);
     }
+    const along = was.scrollLeft;
     was.replaceWith(document.adoptNode(is));
+    if (along) is.scrollLeft = along;
     refocus();
   };
   // What is entered on a page without a day of its own stays as it is; only the
@@ -125,6 +127,15 @@ document.addEventListener("keydown", (e) => {
   if (h && arrows[e.key] && move(arrows[e.key])) e.preventDefault();
 });
 
+// Where the year is wider than the screen, its handle stands in view.
+const showHandle = () => {
+  const strip = document.querySelector(".year-strip");
+  const h = handle();
+  if (!strip || !h || strip.scrollWidth <= strip.clientWidth) return;
+  const svg = h.ownerSVGElement;
+  strip.scrollLeft = h.dataset.at / svg.viewBox.baseVal.width * strip.scrollWidth - strip.clientWidth / 2;
+};
+
 document.addEventListener("pointerdown", (e) => {
   const h = e.target.closest("#handle");
   if (!h) return;
@@ -154,3 +165,5 @@ document.addEventListener("pointerdown", (e) => {
   h.addEventListener("pointerup", drop, { once: true });
   h.addEventListener("pointercancel", () => h.removeEventListener("pointermove", drag), { once: true });
 });
+
+showHandle();
