@@ -16,6 +16,11 @@ func GoTooMuch(u Units, name string, rate, most quantity.Rate) string {
 	return sprintf("%s of %s is more than the %s that this bed takes at one time", u.Rate(rate), name, u.Rate(most)) + ifOnAlready
 }
 
+// FeedTooMuch says that what is to go on is past the cap on one go.
+func FeedTooMuch(u Units, name string, rate, most quantity.Rate) string {
+	return sprintf("%s of %s is more than the %s that this bed takes at one time; plan several goes", u.Rate(rate), name, u.Rate(most))
+}
+
 // GoTooSoon says that a go is too near to one of its family.
 func GoTooSoon(name string, other quantity.Day, weeks int) string {
 	return sprintf("the nearest go of %s or its like was on %s; goes are kept %s apart, so none until %s", name, DayYear(other),

@@ -93,3 +93,10 @@ var taskTable = Table{Name: "tasks", Order: "due, id", One: "task", New: func() 
 
 // OfBed is the bed that it is on.
 func (t *Task) OfBed() int64 { return t.BedID }
+
+// CheckTask says what is wrong with a task, by field.
+func CheckTask(t *Task) error {
+	f := Faults{}
+	t.check(f)
+	return f.OrNil()
+}

@@ -109,3 +109,28 @@ func TestATickThatIsPutRightTakesItsShelfAndItsTestAlong(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, y.due("2026-11-24"), "2026-11-20", "it is to do again")
 }
+
+// A feed for a day to come stands in the year and keeps its distances; lime is planned from the dose.
+func TestFeedsArePlannedAndKeepTheirDistances(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("dahlia", "2027-05-17", ""), y.read("2026-11-12", soil.Lab, 6.5))
+	plan := func(k material.Kind, total quantity.Mass, on string) error {
+		_, err := y.keep.Year.PlanFeed(ctx, y.act, garden.Application{BedID: y.bed.ID, What: k, Total: total, Date: at(on)})
+		return err
+	}
+	require.NoError(t, plan(material.Manure, 9600, "2027-03-01"))
+	tasks := y.rec().Tasks
+	require.Len(t, tasks, 1)
+	assert.Equal(t, at("2027-03-01"), tasks[0].Due)
+	assert.InDelta(t, 1000, float64(tasks[0].Rate), 1e-6)
+	// Sixty days before the planting are over by then: it is dated, with the reason, after it.
+	require.NoError(t, plan("horse-manure", 9600, "2027-04-01"))
+	rec := y.rec()
+	later := rec.Tasks[len(rec.Tasks)-1]
+	assert.NotEqual(t, at("2027-04-01"), later.Due)
+	assert.NotEmpty(t, rec.Moved[later.ID].Why)
+	faultAt(t, plan(material.CalciticLime, 900, "2027-03-01"), "put_date", "planned from the dose")
+	faultAt(t, plan(material.AmmoniumSulfate, 9600, "2027-06-20"), "put_amount", "plan several goes")
+	faultAt(t, plan(material.Compost, 9600, "2029-06-20"), "put_date", "two years")
+	faultAt(t, plan(material.Compost, 0, "2027-06-20"), "put_amount", "above 0")
+}

@@ -240,9 +240,13 @@ func (s *server) addToLog(c *gin.Context) error {
 	}
 	x := s.entryOf(c, f, material.Kind(f.Value("what")), batch, bed)
 	if len(f.Faults) == 0 {
-		r, err := s.keep.Year.Note(c.Request.Context(), s.act(c), x)
+		keep, to := s.keep.Year.Note, "/log"
+		if x.Date > s.Clock.Today() { // it is to go on, not on yet
+			keep, to = s.keep.Year.PlanFeed, "/sheet"
+		}
+		r, err := keep(c.Request.Context(), s.act(c), x)
 		if err == nil {
-			s.done(c, "/log", r)
+			s.done(c, to, r)
 			return nil
 		}
 		if !f.Add(err) {

@@ -242,6 +242,17 @@ func gathered(y year.Year) (groups []*taskGroup) {
 	return groups
 }
 
+// brief is a task in a word or two.
+func brief(t garden.Task) string {
+	switch t.Kind {
+	case garden.TaskGo:
+		return words.Brief(t.What)
+	case garden.TaskStep:
+		return words.Lower(words.StepName(t.Step, t.Says))
+	}
+	return "retest"
+}
+
 // moreMark stands before how many tasks a label counts besides its own.
 const moreMark = " + "
 
@@ -259,13 +270,7 @@ func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, 
 			names[i] = beds[x.BedID]
 		}
 		st := Stake{X: s.clamped(float64(g.first)), Class: "stake-" + t.Kind, Href: "/sheet"}
-		what := "retest"
-		switch t.Kind {
-		case garden.TaskGo:
-			what = words.Brief(t.What)
-		case garden.TaskStep:
-			what = words.Lower(words.StepName(t.Step, t.Says))
-		}
+		what := brief(t)
 		st.Text = what + ", " + words.Count(len(g.tasks), "bed", "beds")
 		if len(g.tasks) == 1 {
 			st.Text = what + ", " + names[0]
