@@ -48,7 +48,8 @@ func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
 		"choose the bed": {"what": {"gypsum"}, "put_date": {"2026-11-02"}, "put_amount": {"2"}, "measure": {"kg"}},
 		"measure of the list": {"bed": {vers(lawn.ID)}, "what": {"gypsum"}, "put_date": {"2026-11-02"}, "put_amount": {"2"},
 			"measure": {"sacks"}},
-		"still to come":     {"bed": {vers(lawn.ID)}, "what": {"gypsum"}, "put_date": {"2026-11-25"}, "put_amount": {"2"}, "measure": {"kg"}},
+		"planned from the dose": {"bed": {vers(lawn.ID)}, "what": {"calcitic-lime"}, "put_date": {"2026-11-25"}, "put_amount": {"2"},
+			"measure": {"kg"}},
 		"How much went on?": {"bed": {vers(lawn.ID)}, "what": {"gypsum"}, "put_date": {"2026-11-02"}, "put_amount": {""}, "measure": {"kg"}},
 	} {
 		form.Set("key", field)
