@@ -90,3 +90,22 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
   await expect(page.locator("body")).toContainText("Sweet pea");
   await expect(page.locator("body")).not.toContainText("Sweet pea next");
 });
+
+test("ash goes round the plants that stand, in cups, and counts in the bed's year", async ({ page }) => {
+  await page.setViewportSize(phone);
+  await page.goto("/beds/2/side");
+  await page.locator("#plants").fill("4");
+  await page.locator("#across").fill("100");
+  await page.locator("#across").blur();
+  // Roots 1 m across have 0.785 m², at 125 g/m² 98 g; four of them 390 g.
+  await expect(page.locator(".big")).toContainText("98");
+  await expect(page.locator(".big")).toContainText("about 0.8 cups");
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Put on 390 g" }).click();
+  await expect(page.locator("#flash")).toContainText("Put 390 g of ash round 4 plants on Middle ledge");
+  await expect(page.locator("#log-entries")).toContainText("390 g");
+  await page.goto("/beds/2/side");
+  await expect(page.locator(".guard.stop")).toContainText("goes must be kept apart");
+  await page.goto("/beds/8/side");
+  await expect(page.locator("#side-answer .fault").first()).toContainText("its goes come first");
+});

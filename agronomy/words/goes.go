@@ -101,3 +101,28 @@ func NotOn(day quantity.Day, t calendar.Trial) string {
 	}
 	return says + ". No day within a year serves"
 }
+
+// Each says an amount as it is given to each of several trees or plants; "" where there is one.
+func (u Units) Each(total quantity.Mass, n int, scoop *Scoop) string {
+	if n < 2 {
+		return ""
+	}
+	return u.Share(total/quantity.Mass(n), scoop) + " to each of the " + Spelled(n)
+}
+
+// Share is a small amount: in parts of a scoop where one was weighed, else by weight.
+func (u Units) Share(one quantity.Mass, scoop *Scoop) string {
+	if scoop == nil {
+		return u.Mass(one)
+	}
+	return Tell(float64(one/scoop.Of), scoop.Name, scoop.Name+"s")
+}
+
+// InCups says about how many level cups of a material, loose, an amount is.
+func InCups(m material.Material, one quantity.Mass) string {
+	return "about " + Tell(quantity.Round(float64(one/m.Loose().Litre)/material.CupLitres, 1), "cup", "cups")
+}
+
+// RingMethod is how a side dressing goes on.
+const RingMethod = "Draw the mulch back. Sprinkle it in a ring as wide as the leaves reach, a hand off the stem, and scratch it in " +
+	"lightly. Rinse the leaves, water, and put the mulch back."

@@ -132,6 +132,7 @@ var limits = map[string]string{
 	"too-soon-to-test":     "ash wants {after ash} and lime {after lime} before a sample tells what it did",
 	"plan-order":           "what comes before it in its dose comes first",
 	"own-days":             "that is no day of yours",
+	"side-roots":           "that is all that the ground of one plant’s own roots takes at one time",
 	"potato-year":          "it is the potatoes’ year there: lime or ash before them brings scab",
 	"step-order":           "what goes before it, with its rest, comes first",
 }

@@ -77,6 +77,14 @@ type Bed struct {
 // SetKeys puts the name in as names are compared.
 func (b *Bed) SetKeys() { b.NameKey = Fold(b.Name) }
 
+// Pieces is of how many rings it is; 1 where it is one piece of ground.
+func (b Bed) Pieces() int {
+	if b.Shape == ShapeRings {
+		return max(1, b.Rings)
+	}
+	return 1
+}
+
 // Use is how the calculation sees the kind.
 func (b Bed) Use() soil.Use {
 	switch b.Kind {

@@ -46,8 +46,10 @@ type bedView struct {
 	DoseHref     string
 	// TurnHref is where it is turned over; "" for what is not.
 	TurnHref, TurnSays string
-	ReadingHref        string
-	PlanHref           string
+	// SideHref is where its plants are side dressed; "" where none stand.
+	SideHref    string
+	ReadingHref string
+	PlanHref    string
 	// Journal are the newest changes of the record.
 	Journal journalView
 	// Log is the form for what went on outside a plan.
@@ -137,6 +139,9 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
 	v.Log = log
 	v.Materials = materialOptions()
+	if len(w.Now) > 0 {
+		v.SideHref = "/beds/" + strconv.FormatInt(id, 10) + "/side"
+	}
 	if turning.May(w.Bed) {
 		v.TurnHref, v.TurnSays = turnHref(id), "Turn it over for the next crop"
 		if len(w.Turnings) > 0 {

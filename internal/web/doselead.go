@@ -53,6 +53,9 @@ func leadOf(w desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVie
 	if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil && b.Left != nil {
 		v.Aside = strings.TrimPrefix(v.Aside+", of "+w.Garden.Units().Mass(*b.Left)+" there", ", ")
 	}
+	if each := w.Garden.Units().Each(g.Total, w.Bed.Pieces(), scoopFor(w, o, g)); each != "" {
+		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
+	}
 	for _, x := range o.Goes[1:] {
 		t := toldOf(w, o, x)
 		says := t.Big + " " + t.Unit

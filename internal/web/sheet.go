@@ -306,6 +306,9 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 	} else if v.Aside != "" {
 		v.Aside += ", " + u.Rate(t.Rate)
 	}
+	if each := u.Each(t.Total, b.Pieces(), scoop); each != "" {
+		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
+	}
 	kg := u.Weights()
 	v.Planned, v.Measures = ui.Figure(float64(t.Total.Weighable()), kg, 3), []ui.Option{{Value: kg.Name, Text: kg.Name}}
 	if scoop != nil {

@@ -126,6 +126,10 @@ var changes = map[string]changing{
 		x := s.turned()
 		return fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {vers(x.Steps[0].ID)}, "says": {"Lay boards"}, "wait": {"2"}}
 	},
+	"POST /beds/:id/side": func(s *site) (string, url.Values) {
+		id := s.bed("Middle ledge").Bed.ID
+		return fmt.Sprintf("/beds/%d/side", id), url.Values{"plants": {"5"}, "across": {"80"}}
+	},
 	"POST /years": func(s *site) (string, url.Values) {
 		return "/years", url.Values{"bed": {vers(s.bed("Kale and roots").Bed.ID)}, "crop": {"potato"}, "sown": {"2028-04-10"}}
 	},

@@ -1,0 +1,99 @@
+package desk
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// SideChoice is a side dressing that is asked for: of which ash, "" the first, round which plants.
+type SideChoice struct {
+	Key string
+	dose.Ring
+}
+
+// Siding is what a side dressing comes to.
+type Siding struct {
+	Worked
+	// Ashes are the ashes to choose from, by their keys; Key is the one that was taken, At its
+	// place in the request, -1 where there is none.
+	Ashes []int
+	Key   string
+	At    int
+	Dose  dose.SideDressing
+}
+
+// Stock is the batch that the ash is of; nil where none was chosen.
+func (s *Siding) Stock() *garden.Stock {
+	if s.At < 0 {
+		return nil
+	}
+	return s.Shelf[s.At]
+}
+
+// Side says how much ash may go round the plants of a bed today.
+func (k Keeper) Side(ctx context.Context, bed int64, c SideChoice, today quantity.Day) (s Siding, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { s, err = siding(r, bed, c, today); return err })
+	return s, err
+}
+
+func siding(r Reader, bed int64, c SideChoice, today quantity.Day) (s Siding, err error) {
+	s.At = -1
+	if s.Worked, err = worked(r, bed, Choice{}, today); err != nil {
+		return s, err
+	}
+	for i := range s.Request.Materials {
+		if s.Request.Materials[i].Family != material.Ash || s.Shelf[i] == nil {
+			continue // of ash that nobody told of, nothing is known
+		}
+		s.Ashes = append(s.Ashes, i)
+		if key := s.MaterialKey(i); key == c.Key || c.Key == "" && s.At < 0 {
+			s.Key, s.At = key, i
+		}
+	}
+	if s.At < 0 {
+		return s, garden.Faults{"ash": askAshFirst}
+	}
+	if s.planned() {
+		return s, garden.Faults{"plants": "a dose stands in the year for this bed: its goes come first, and what they leave may go round " +
+			"the plants"}
+	}
+	q := s.Request
+	q.Materials = slices.Clone(q.Materials[s.At : s.At+1])
+	s.Dose, err = dose.SideDress(q, c.Ring)
+	return s, garden.FaultOf(err)
+}
+
+// PutSide puts it round the plants: it stands in the log, in what the bed got, and leaves the bin.
+func (k Keeper) PutSide(ctx context.Context, a garden.Act, bed int64, c SideChoice) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		s, err := siding(tx, bed, c, a.Today)
+		if err != nil {
+			return "", err
+		}
+		if !s.Dose.May() {
+			return "", garden.Faults{"ash": "that may not go round them today"}
+		}
+		b := &s.Request.Materials[s.At]
+		x := garden.Application{BedID: bed, Date: a.Today, What: b.Kind, Rate: s.Dose.Rate, Total: s.Dose.Total,
+			Told: fmt.Sprintf("%s round each of %s", words.Mass(s.Dose.Each), words.Count(c.Plants, "plant", "plants"))}
+		stock := s.Stock()
+		x.BatchID = &stock.ID
+		x.From(stock.Batch)
+		if err := tx.Insert(&x); err != nil {
+			return "", err
+		}
+		out := garden.Movement{BatchID: stock.ID, Date: x.Date, Kind: garden.MovedOut, Amount: x.Total, ApplicationID: &x.ID}
+		if err := tx.Insert(&out); err != nil {
+			return "", err
+		}
+		return fmt.Sprintf("Put %s of ash round %s on %s", s.Garden.Units().Mass(x.Total), words.Count(c.Plants, "plant", "plants"),
+			s.Bed.Name), nil
+	})
+}
