@@ -105,7 +105,7 @@ test("ash goes round the plants that stand, in cups, and counts in the bed's yea
   await expect(page.locator("#flash")).toContainText("Put 390 g of ash round 4 plants on Middle ledge");
   await expect(page.locator("#log-entries")).toContainText("390 g");
   await page.goto("/beds/2/side");
-  await expect(page.locator(".guard.stop")).toContainText("goes must be kept apart");
+  await expect(page.locator(".guard.stop")).toContainText("Goes must be kept apart");
   await page.goto("/beds/8/side");
   await expect(page.locator("#side-answer .fault").first()).toContainText("its goes come first");
 });
