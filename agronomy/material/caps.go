@@ -1,6 +1,8 @@
 package material
 
 import (
+	"slices"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
@@ -96,3 +98,10 @@ const AshTop quantity.PH = 6.5
 
 // AcidLoverLimeYear is the most lime that an acid lover gets in a year.
 const AcidLoverLimeYear quantity.Rate = 100
+
+// byDose are the families that a dose alone plans: how much of them a bed wants is reckoned from
+// its reading.
+var byDose = []Family{Lime, HydratedLime, Ash, Sulfur, Aluminium, Iron}
+
+// ByDoseOnly tells whether a family is planned by a dose alone; the rest are feeds too.
+func ByDoseOnly(f Family) bool { return slices.Contains(byDose, f) }

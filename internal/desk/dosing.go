@@ -372,7 +372,8 @@ func (w Worked) Put(tx Tx, today quantity.Day, o dose.Option, encode func(Worked
 
 // giveWay takes the open tasks out whose place a new plan takes: those of plans
 // that move pH as it does, or as it does not. What only feeds potassium and what
-// moves pH stand beside each other.
+// moves pH stand beside each other. Steps of turning the bed over stay, and so do feeds that
+// were planned without a dose.
 func giveWay(tx Tx, tasks []garden.Task, o dose.Option) error {
 	moves := map[int64]bool{}
 	for _, t := range tasks {
@@ -382,7 +383,12 @@ func giveWay(tx Tx, tasks []garden.Task, o dose.Option) error {
 	}
 	for i := range tasks {
 		t := &tasks[i]
-		if t.State != garden.Open || t.PlanID != nil && moves[*t.PlanID] != (o.CaCO3 != 0) {
+		switch m, known := material.Find(t.What); {
+		case t.State != garden.Open || t.TurningID != nil:
+			continue
+		case t.PlanID != nil && moves[*t.PlanID] != (o.CaCO3 != 0):
+			continue
+		case t.PlanID == nil && known && !material.ByDoseOnly(m.Family):
 			continue
 		}
 		if err := tx.Delete(t); err != nil {

@@ -170,3 +170,27 @@ func TestStepsAreAddedKeptAndDropped(t *testing.T) {
 	lead := slices.IndexFunc(d.Steps, func(s turn.Step) bool { return s.ID == turn.Correct })
 	assert.Equal(t, turn.LeadOf(turn.Correct), d.Steps[lead].Lead, "lime keeps its twelve weeks in a way of one's own")
 }
+
+// A dose that is put in the year while the bed is turned over takes the place of an earlier dose, and of nothing else.
+func TestADoseLeavesTheStepsAndFeedsThatArePlanned(t *testing.T) {
+	y, step := turned(t, "2027-05-17", turning.Choice{})
+	_, err := y.keep.Year.PlanFeed(ctx, y.act, garden.Application{BedID: y.bed.ID, What: material.PotassiumSulfate, Total: 100,
+		Date: at("2027-06-20")})
+	require.NoError(t, err)
+	before := len(y.turning().Steps)
+	for _, key := range []string{"a", "b"} { // the second time the first dose gives way
+		require.NoError(t, y.putInYear(key, y.first()))
+	}
+	assert.Len(t, y.turning().Steps, before)
+	assert.Equal(t, garden.Open, step(turn.Plant).State)
+	goes, feeds := 0, 0
+	for _, x := range y.rec().Tasks {
+		if x.Kind == garden.TaskGo && x.TurningID == nil && x.PlanID == nil {
+			feeds++
+		} else if x.PlanID != nil && x.Kind == garden.TaskRetest {
+			goes++
+		}
+	}
+	assert.Equal(t, 1, feeds)
+	assert.Equal(t, 1, goes, "one dose stands")
+}

@@ -3,7 +3,6 @@ package year
 import (
 	"context"
 	"fmt"
-	"slices"
 	"strings"
 
 	"zephyrfield/agronomy/material"
@@ -13,10 +12,6 @@ import (
 	"zephyrfield/internal/plots"
 )
 
-// dosed are the families that a dose plans: how much of them a bed wants is reckoned from
-// its reading.
-var dosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Aluminium, material.Iron}
-
 // feedFaults says what is wrong with what is to go on, by field.
 func feedFaults(x garden.Application, today quantity.Day) garden.Faults {
 	f := garden.Faults{}
@@ -24,7 +19,7 @@ func feedFaults(x garden.Application, today quantity.Day) garden.Faults {
 	switch {
 	case !ok:
 		f["what"] = "choose what is to go on"
-	case slices.Contains(dosed, m.Family):
+	case material.ByDoseOnly(m.Family):
 		f["put_date"] = "that day is still to come; lime, ash and sulfur are planned from the dose, which knows how much the bed wants"
 	case x.Date > today+MoveAhead:
 		f["put_date"] = "two years ahead is as far as work is dated"
