@@ -66,6 +66,15 @@ func (a *Application) Brought() Brought {
 		Calcium: m.Calcium.Of(a.Rate), Magnesium: m.Magnesium.Of(a.Rate)}
 }
 
+// gramsPerLitre is what a litre of water weighs, and how many milligrams there are in a gram.
+const gramsPerLitre = 1000
+
+// WaterLime is what water brings as lime, g CaCO₃/m², of its rate, g/m², and its alkalinity,
+// mg/L CaCO₃.
+func WaterLime(rate quantity.Rate, alkalinity float64) quantity.Rate {
+	return quantity.Rate(float64(rate) / gramsPerLitre * alkalinity / gramsPerLitre)
+}
+
 // Ledger is what went on a bed, in any order.
 type Ledger []Application
 

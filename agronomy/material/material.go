@@ -22,6 +22,7 @@ const (
 	Urea             Kind = "urea"
 	Manure           Kind = "manure"
 	PotassiumSulfate Kind = "potassium-sulfate"
+	TapWater         Kind = "tap-water"
 	Compost          Kind = "compost"
 	ShellMeal        Kind = "shell-meal"
 )
@@ -198,6 +199,7 @@ var Table = []Material{
 	{Kind: "rock-dust", Name: "rock dust", Family: Inert},
 	{Kind: "wood-chips", Name: "wood chips", Family: Inert},
 	{Kind: "leaves", Name: "leaves", Family: Inert},
+	{Kind: TapWater, Name: "water of the tap", Family: Inert},
 	{Kind: "plant-feed", Name: "comfrey or nettle feed", Family: Inert},
 }
 

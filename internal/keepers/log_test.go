@@ -134,3 +134,22 @@ func TestFeedsArePlannedAndKeepTheirDistances(t *testing.T) {
 	faultAt(t, plan(material.Compost, 9600, "2029-06-20"), "put_date", "two years")
 	faultAt(t, plan(material.Compost, 0, "2027-06-20"), "put_amount", "above 0")
 }
+
+// Thirty litres a square metre of water with 200 mg/L of alkalinity bring 6 g of lime's worth; of water that nobody
+// measured, nothing is told.
+func TestWaterBringsItsLime(t *testing.T) {
+	y := newYard(t)
+	y.note(material.TapWater, 30*9600, "2026-11-20")
+	worth := func() quantity.Rate {
+		l, err := y.keep.Year.Log(ctx, year.Filter{}, today)
+		require.NoError(t, err)
+		return l.Sums[0].Brought.CaCO3
+	}
+	assert.Zero(t, worth())
+	g, err := y.keep.Place(ctx)
+	require.NoError(t, err)
+	g.WaterAlkalinity = ptr(200.0)
+	_, err = y.keep.Ground.SetPlace(ctx, y.act, g)
+	require.NoError(t, err)
+	assert.InDelta(t, 6, float64(worth()), 1e-9)
+}

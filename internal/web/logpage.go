@@ -166,15 +166,19 @@ func logRowOf(e *year.Entry, u words.Units) logRow {
 	if e.Told != "" && scoop == nil {
 		x.Amount = e.Told + ", about " + x.Amount
 	}
+	x.Brings = broughtWords(e.Brought, u)
+	return x
+}
+
+// broughtWords say what went on brings, as far as it is worth telling.
+func broughtWords(all ledger.Brought, u words.Units) string {
+	var says []string
 	for _, b := range brings {
-		if r := b.of(e.Brought); max(r, -r) >= leastTold {
-			if x.Brings != "" {
-				x.Brings += " · "
-			}
-			x.Brings += b.name + " " + u.Rate(r)
+		if r := b.of(all); max(r, -r) >= leastTold {
+			says = append(says, b.name+" "+u.Rate(r))
 		}
 	}
-	return x
+	return strings.Join(says, " · ")
 }
 
 // entryOf reads an entry from its form; faults stand in it. batch is what it is of, nil

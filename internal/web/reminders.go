@@ -89,11 +89,13 @@ func serves(p plots.Plot, l garden.Library, t garden.Task) string {
 
 // workName is a task in a word.
 func workName(t garden.Task) string {
-	switch t.Kind {
-	case garden.TaskRetest:
-		return "a retest"
-	case garden.TaskStep:
+	switch {
+	case t.Kind == garden.TaskStep:
 		return words.Lower(words.StepName(t.Step, t.Says))
+	case t.Kind == garden.TaskRetest && t.Step != "":
+		return "a test"
+	case t.Kind == garden.TaskRetest:
+		return "a retest"
 	}
 	return words.Brief(t.What)
 }

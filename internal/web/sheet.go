@@ -213,11 +213,11 @@ func sumOf(sh year.Sheet, goes []garden.Task) string {
 // taskWords says a task in a line; scoop is the measure of what goes on, nil where none was
 // weighed.
 func taskWords(t garden.Task, u words.Units, scoop *words.Scoop) string {
-	switch t.Kind {
-	case garden.TaskRetest:
-		return "a retest"
-	case garden.TaskStep:
+	switch {
+	case t.Kind == garden.TaskStep || t.Kind == garden.TaskRetest && t.Step != "":
 		return words.Lower(words.StepName(t.Step, t.Says))
+	case t.Kind == garden.TaskRetest:
+		return "a retest"
 	}
 	return u.Amount(t.Total, scoop) + " of " + words.Material(t.What)
 }
@@ -243,6 +243,9 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	if !v.IsGo {
 		v.Href = "/bench?bed=" + strconv.FormatInt(t.BedID, 10)
 		v.Says = "Test again: " + u.Depth(t.Depth) + " deep, by " + words.Short(t.Method) + ", as before."
+		if t.Step != "" {
+			v.Says = "Take a sample " + u.Depth(t.Depth) + " deep and test it, by " + words.Short(t.Method) + ". " + u.StepHow(t.Step)
+		}
 		if t.State == garden.Done {
 			v.Says = "tested"
 		} else if t.State == garden.Skipped {

@@ -157,7 +157,7 @@ func (v *turningView) stepOf(rec *plots.BedRecord, t garden.Task, u words.Units,
 	}
 	switch {
 	case d.Go:
-		d.Says = u.Brings(t.What, t.Rate, t.Total)
+		d.Says = u.Brings(t.What, t.Rate, t.Total) + feedsWith(t.What, t.Rate, u)
 		d.Href, d.Link = "/sheet#task-"+strconv.FormatInt(t.ID, 10), "Put it on, from the day sheet"
 	case d.Test:
 		d.Href, d.Link = "/bench?bed="+strconv.FormatInt(t.BedID, 10), "Enter the reading"

@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/turn"
@@ -168,7 +169,7 @@ func (v *turnView) draft(d turning.Draft, u words.Units, today quantity.Day) {
 			n++
 			x.When = words.Weekday(p.Lands)
 			if p.Material != "" {
-				x.Brings = u.Brings(p.Material, p.Rate, p.Total)
+				x.Brings = u.Brings(p.Material, p.Rate, p.Total) + feedsWith(p.Material, p.Rate, u)
 			}
 			if p.Why != calendar.Free {
 				x.Moved = words.Limit(string(p.Why))
@@ -201,6 +202,19 @@ func stairs(placed []turning.Placed) (out []draw.Tread) {
 		out = append(out, draw.Tread{Name: words.StepName(p.ID, p.Says), Day: p.Lands, Rests: max(p.Before, p.Wait), Last: p.ID == turn.Plant})
 	}
 	return out
+}
+
+// feedsWith says what nitrogen, phosphate and potash so much of a material brings.
+func feedsWith(k material.Kind, rate quantity.Rate, u words.Units) string {
+	m, ok := material.Find(k)
+	if !ok {
+		return ""
+	}
+	a := ledger.Application{Material: m, Rate: rate}
+	if says := broughtWords(a.Brought(), u); says != "" {
+		return "; it brings " + says
+	}
+	return ""
 }
 
 // keeps says which distances a step keeps.

@@ -125,6 +125,9 @@ func (l *Log) gather(all []garden.Application, batches map[int64]garden.Batch, f
 		}
 		if p, ok := a.Put(); ok {
 			e.Brought = p.Brought()
+			if mg := l.Garden.Alkalinity(); a.What == material.TapWater && mg != nil {
+				e.Brought.CaCO3 += ledger.WaterLime(a.Rate, *mg)
+			}
 		}
 		l.Entries = append(l.Entries, e)
 		k := key{a.BedID, e.Season}
