@@ -41,8 +41,7 @@ func (c Climate) With(measured []Warm10) Climate {
 		own := x.Soil - c.usual(x.Day)
 		until, next := x.Day+faded, Warm10{}
 		if i+1 < len(c.Measured) {
-			next = c.Measured[i+1]
-			until = min(until, next.Day)
+			next = c.Measured[i+1] // what follows is gone over by it
 		}
 		for d := x.Day; d < until; d++ {
 			off := own * quantity.Temperature(math.Exp(-float64(d-x.Day)/fades))

@@ -66,6 +66,10 @@ func TestManureKeepsItsDistances(t *testing.T) {
 	days := turn.Dates(all, at("2027-06-01"), at("2026-11-26"))
 	assert.Equal(t, at("2027-06-01")-60, on(all, days, turn.Organic))
 	assert.GreaterOrEqual(t, on(all, days, turn.Organic)-on(all, days, turn.Correct), quantity.Day(21))
+	// Where the time is short the 21 days hold, and the planting waits for its 60.
+	short := turn.Dates(all, at("2027-03-01"), at("2027-02-01"))
+	assert.Equal(t, on(all, short, turn.Correct)+21, on(all, short, turn.Organic))
+	assert.Equal(t, on(all, short, turn.Organic)+60, on(all, short, turn.Plant))
 	turn.Gives(all, turn.Organic, row("rotted-manure"), 3000)
 	days = turn.Dates(all, at("2027-06-01"), at("2026-11-26"))
 	assert.Equal(t, at("2027-06-01")-14, on(all, days, turn.Organic))
@@ -107,6 +111,27 @@ func TestManureOfTheLogCountsLikeAStep(t *testing.T) {
 			assert.Equal(t, at("2027-04-30"), x.NotBefore)
 		}
 	}
+}
+
+// A step that was skipped asks for no rest, and what follows it follows the one before.
+func TestWhatWasSkippedAsksForNothing(t *testing.T) {
+	all := steps(turn.GreenManure)
+	var stages []turn.Stage
+	for i, s := range all {
+		stages = append(stages, turn.Stage{Step: s, Item: int64(i + 1)})
+	}
+	cut, chop, test := 0, 1, 2
+	stages[cut].Settled = at("2027-03-01")
+	links := turn.Chain(stages, nil)
+	assert.Equal(t, at("2027-03-04"), links[chop].NotBefore, "it wilts for three days")
+	stages[chop].Settled, stages[chop].Skipped = at("2027-03-02"), true
+	links = turn.Chain(stages, nil)
+	assert.Equal(t, at("2027-03-04"), links[test].NotBefore, "what follows it follows the cut")
+	plant := links[len(links)-1]
+	for _, a := range plant.After {
+		assert.NotEqual(t, int64(chop+1), a.Item)
+	}
+	assert.Less(t, plant.NotBefore, at("2027-05-01"), "no sixty days for what was left out")
 }
 
 // garden is a random bed that is turned over late, its open work, and ash planned beside it.

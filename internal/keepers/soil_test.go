@@ -101,3 +101,23 @@ func TestPotatoesKeepLimeOffUnlessTheyStarve(t *testing.T) {
 	y.add(y.read("2026-11-20", soil.Lab, 4.5))
 	assert.Equal(t, calendar.Free, blocked("2027-02-01"))
 }
+
+// What a change that was taken back had measured is not reckoned with.
+func TestMeasuredSoilOfAChangeThatFailedIsForgotten(t *testing.T) {
+	y := newYard(t)
+	_, err := y.store.Change(ctx, y.act.Change(), func(tx garden.Tx) (string, error) {
+		if err := tx.Insert(&garden.SoilDay{Day: today, Soil: 20}); err != nil {
+			return "", err
+		}
+		g, err := tx.Garden()
+		if err != nil {
+			return "", err
+		}
+		assert.Len(t, g.Measured, 1, "the change itself sees it")
+		return "", garden.ErrStale
+	})
+	require.ErrorIs(t, err, garden.ErrStale)
+	g, err := y.keep.Place(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, g.Measured)
+}

@@ -7,10 +7,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/turn"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/turning"
@@ -193,4 +195,48 @@ func TestADoseLeavesTheStepsAndFeedsThatArePlanned(t *testing.T) {
 	}
 	assert.Equal(t, 1, feeds)
 	assert.Equal(t, 1, goes, "one dose stands")
+}
+
+func TestTheWayThatABedMostLikelyWantsComesFirst(t *testing.T) {
+	taken := func(y *yard) string {
+		d, err := y.keep.Turning.Draft(ctx, y.bed.ID, turning.Choice{}, today)
+		require.NoError(t, err)
+		return d.Template
+	}
+	y := newYard(t)
+	y.add(y.crop("dahlia", "2027-05-17", ""))
+	assert.EqualValues(t, turn.Sod, taken(y), "nothing ever grew there")
+	y.add(y.crop("bean", "2026-05-17", "2026-10-01"))
+	assert.EqualValues(t, turn.Vegetable, taken(y))
+	y.note(material.Manure, 9600, "2026-11-01")
+	assert.EqualValues(t, turn.AfterManure, taken(y))
+	y.bed.Worked = soil.Surface
+	_, err := y.keep.Ground.EditBed(ctx, y.act, y.bed)
+	require.NoError(t, err)
+	assert.EqualValues(t, turn.NoDig, taken(y))
+}
+
+// A bed that is turned over counts once among what is due, and its planting is not skipped.
+func TestATurningIsDueOnce(t *testing.T) {
+	y, step := turned(t, "2026-12-01", turning.Choice{Template: string(turn.Vegetable)})
+	n, err := y.keep.Year.DueCount(ctx, today)
+	require.NoError(t, err)
+	assert.Equal(t, 1, n, "clearing, loosening and the sample come one after the other")
+	plant := step(turn.Plant)
+	_, err = y.keep.Year.Skip(ctx, y.act, plant.ID, plant.Version, "")
+	faultAt(t, err, "why", "drop the turning over")
+}
+
+// While a dose stands in the year, no ash goes round the plants beside it.
+func TestADoseComesBeforeASideDressing(t *testing.T) {
+	y, _, ash := filled(t)
+	c := desk.SideChoice{Key: desk.BatchKey(ash.ID), Ring: dose.Ring{Plants: 4, Across: 1}}
+	s, err := y.keep.Desk.Side(ctx, y.bed.ID, c, today)
+	require.NoError(t, err)
+	require.True(t, s.Dose.May())
+	require.NoError(t, y.putInYear("a", y.first()))
+	_, err = y.keep.Desk.Side(ctx, y.bed.ID, c, today)
+	faultAt(t, err, "plants", "its goes come first")
+	_, err = y.keep.Desk.PutSide(ctx, y.act, y.bed.ID, c)
+	faultAt(t, err, "plants", "its goes come first")
 }

@@ -38,10 +38,11 @@ var today = at("2026-11-24")
 
 // yard is a garden with one bed that is filled as a test wants it.
 type yard struct {
-	t    *testing.T
-	keep keepers.All
-	bed  garden.Bed
-	act  garden.Act
+	t     *testing.T
+	store *store.Store
+	keep  keepers.All
+	bed   garden.Bed
+	act   garden.Act
 }
 
 func newYard(t *testing.T) *yard {
@@ -49,7 +50,8 @@ func newYard(t *testing.T) *yard {
 	st, err := store.Open(context.Background(), filepath.Join(t.TempDir(), "garden.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = st.Close() })
-	y := &yard{t: t, keep: keepers.Of(st), act: garden.Act{Who: "test", At: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC), Today: today}}
+	y := &yard{t: t, store: st, keep: keepers.Of(st),
+		act: garden.Act{Who: "test", At: time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC), Today: today}}
 	y.bed = garden.Bed{Name: "Ledge", Kind: garden.KindBed, Shape: garden.ShapeRect, W: 6.4, H: 1.5, Texture: "loam", Depth: 0.15,
 		Worked: soil.Dug, FreeLime: soil.LimeNone,
 		CEC: ptr(quantity.CationExchangeCapacity(12))}
