@@ -236,6 +236,22 @@ func TestAStepMovesByHandWithinItsOrder(t *testing.T) {
 	assert.Greater(t, broke, 10)
 }
 
+// On the prairie the ground is frozen from December to March: no soil is loosened then, water may be carried.
+func TestStepsThatWorkTheSoilWaitForOpenGround(t *testing.T) {
+	climate, _ := soil.FindClimate("prairie", soil.North)
+	s := calendar.Season{Weather: &climate}
+	d := at("2027-01-10")
+	placed := s.Schedule([]calendar.Item{{ID: 1, Due: d, Step: true, Open: turn.Loosen.Opens()},
+		{ID: 2, Due: d, Step: true, Open: turn.Water.Opens()}}, at("2026-12-01"))
+	assert.Equal(t, calendar.FrozenGround, placed[0].Why)
+	assert.Greater(t, placed[0].Day, at("2027-02-20"))
+	assert.False(t, soil.Frozen(climate.At(placed[0].Day)))
+	assert.True(t, soil.Frozen(climate.At(placed[0].Day-1)), "the first such day")
+	assert.Equal(t, d, placed[1].Day)
+	x := s.Try([]calendar.Item{{ID: 1, Due: d, Step: true, Open: true}}, 1, d, at("2026-12-01"))
+	assert.Equal(t, calendar.FrozenGround, x.Why)
+}
+
 func TestALookTellsWhetherTheGroundIsReady(t *testing.T) {
 	for _, x := range []struct {
 		signs []turn.Sign
