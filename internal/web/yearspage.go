@@ -12,6 +12,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
+	"zephyrfield/internal/turning"
 	"zephyrfield/internal/web/ui"
 )
 
@@ -39,6 +40,8 @@ type yearsView struct {
 type bedYears struct {
 	Name, Href, PH string
 	Standing       string
+	// Turn is where it is turned over; "" for what is not.
+	Turn, TurnSays string
 	Cells          []yearCell
 	Hints          []string
 }
@@ -102,6 +105,12 @@ func yearsRow(y plots.Years, b plots.BedYears, first int, today quantity.Day) be
 	row := bedYears{Name: b.Plot.Bed.Name, Href: "/beds/" + strconv.FormatInt(b.Plot.Bed.ID, 10), Standing: string(b.Plot.Standing), PH: "?"}
 	if b.Plot.PH > 0 {
 		row.PH = words.PH(b.Plot.PH)
+	}
+	if turning.May(b.Plot.Bed) {
+		row.Turn, row.TurnSays = turnHref(b.Plot.Bed.ID), "turn it over"
+		if len(b.Plot.Turnings) > 0 {
+			row.TurnSays = "being turned over"
+		}
 	}
 	for n := first; n <= today.Year()+yearsAfter; n++ {
 		row.Cells = append(row.Cells, yearsCell(y, b, n, today))
