@@ -23,6 +23,7 @@ const (
 	Manure           Kind = "manure"
 	PotassiumSulfate Kind = "potassium-sulfate"
 	TapWater         Kind = "tap-water"
+	GreenManure      Kind = "green-manure"
 	Compost          Kind = "compost"
 	ShellMeal        Kind = "shell-meal"
 )
@@ -193,7 +194,7 @@ var Table = []Material{
 	{Kind: "blood-meal", Name: "blood meal", Family: Inert, N: 12},
 	{Kind: "hoof-and-horn", Name: "hoof and horn", Family: Inert, N: 13},
 	{Kind: "fish-meal", Name: "fish meal", Family: Inert, N: 9, P2O5: 6},
-	{Kind: "green-manure", Name: "green manure, dug in", Family: Inert, K2O: Range{0.4, 0.4, 0.4}, N: 0.4},
+	{Kind: GreenManure, Name: "green manure, dug in", Family: Inert, K2O: Range{0.4, 0.4, 0.4}, N: 0.4},
 	{Kind: "straw", Name: "straw", Family: Inert, K2O: Range{1.2, 1.2, 1.2}, N: 0.5},
 	{Kind: "rock-phosphate", Name: "rock phosphate", Family: Inert, P2O5: 28, Calcium: 33},
 	{Kind: "rock-dust", Name: "rock dust", Family: Inert},

@@ -58,6 +58,9 @@ func (s StepID) Opens() bool {
 	return slices.Contains([]StepID{Strip, ChopIn, Loosen, Check, Plant}, s)
 }
 
+// Clears tells whether a step takes off what grew there.
+func (s StepID) Clears() bool { return slices.Contains([]StepID{Clear, CutDown, Strip, Cut}, s) }
+
 // Distances in days.
 const (
 	// answer is how long a laboratory takes to tell.

@@ -103,6 +103,9 @@ func Found(found []turn.Sign) string {
 	return List(all)
 }
 
+// TookItBack is the note of a green manure that was chopped in.
+const TookItBack = "the potash that it took is back"
+
 // StepWaits says that a step waits for one before it, StepTooSoon that what went before must
 // rest first.
 func StepWaits(before turn.StepID, says string) string {

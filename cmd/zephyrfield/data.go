@@ -28,6 +28,10 @@ func rationCommand() *cobra.Command {
 	return asking("ration", "Share what is on hand out over beds, as JSON (docs/ration.md)", wire.Rations)
 }
 
+func forecastCommand() *cobra.Command {
+	return asking("forecast", "Foretell a bed’s pH and potassium from its readings, as JSON (docs/forecast.md)", wire.Forecasts)
+}
+
 // asking is a command that reads requests and writes answers.
 func asking(name, short string, to wire.Answerer) *cobra.Command {
 	var lines bool

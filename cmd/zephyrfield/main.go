@@ -34,7 +34,8 @@ func root() *cobra.Command {
 		SilenceUsage: true, SilenceErrors: true,
 	}
 	c.CompletionOptions.DisableDefaultCmd = true
-	c.AddCommand(demoCommand(), serveCommand(), doseCommand(), rationCommand(), exportCommand(), importCommand(), restoreCommand(),
+	c.AddCommand(demoCommand(), serveCommand(), doseCommand(), rationCommand(), forecastCommand(),
+		exportCommand(), importCommand(), restoreCommand(),
 		passphraseCommand())
 	return c
 }

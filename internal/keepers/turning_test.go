@@ -240,3 +240,34 @@ func TestADoseComesBeforeASideDressing(t *testing.T) {
 	_, err = y.keep.Desk.PutSide(ctx, y.act, y.bed.ID, c)
 	faultAt(t, err, "plants", "its goes come first")
 }
+
+// Clearing notes that the old crop is off, so that lime may go on; what stands for years stays.
+func TestClearingOpensTheBed(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("bean", "2026-06-01", "2027-05-17"), y.crop("rose", "2020-03-01", ""), y.crop("dahlia", "2027-05-17", ""))
+	_, err := y.keep.Turning.Plan(ctx, y.act, y.bed.ID, turning.Choice{Template: string(turn.Vegetable)})
+	require.NoError(t, err)
+	require.NoError(t, y.done(y.turning().Steps[0], 0))
+	off := map[string]quantity.Day{}
+	for _, p := range y.rec().Plantings {
+		off[p.Crop] = p.Cleared
+	}
+	assert.Equal(t, map[string]quantity.Day{"bean": today, "rose": 0, "dahlia": 0}, off)
+}
+
+// Clover that is chopped in gives back the 15 g of potash that it took; it is off, and counts once.
+func TestAGreenManureGivesBackWhatItTook(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("clover", "2026-08-01", "2027-05-17"), y.crop("dahlia", "2027-05-17", ""))
+	_, err := y.keep.Turning.Plan(ctx, y.act, y.bed.ID, turning.Choice{Template: string(turn.GreenManure)})
+	require.NoError(t, err)
+	require.NoError(t, y.done(y.turning().Steps[0], 0))
+	assert.Equal(t, today, y.rec().Plantings[0].Cleared)
+	require.Empty(t, y.rec().Applications)
+	y.act.Today += 3
+	require.NoError(t, y.done(y.turning().Steps[1], 0))
+	put := y.rec().Applications
+	require.Len(t, put, 1)
+	p, _ := put[0].Put()
+	assert.InDelta(t, 15, float64(p.K2O()), 1e-9)
+}

@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strings"
 
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/turn"
 	"zephyrfield/agronomy/words"
@@ -52,10 +54,16 @@ func (k Keeper) Done(ctx context.Context, a garden.Act, tick Tick) (garden.Recei
 		if t.Step == turn.Check {
 			return look(tx, t, rec.Bed, tick.Signs, a.Today)
 		}
-		if t.Step == turn.Plant {
-			if err := planted(tx, x, t.Settled); err != nil {
-				return "", err
-			}
+		switch {
+		case t.Step == turn.Plant:
+			err = planted(tx, x, t.Settled)
+		case t.Step.Clears():
+			err = cleared(tx, &rec, t.Settled)
+		case t.Step == turn.ChopIn:
+			err = choppedIn(tx, &rec, x, t.Settled)
+		}
+		if err != nil {
+			return "", err
 		}
 		t.State = garden.Done
 		return words.Capital(words.StepName(t.Step, t.Says)) + ": done on " + rec.Bed.Name, tx.Update(&t)
@@ -92,6 +100,42 @@ func look(tx Tx, t garden.Task, b garden.Bed, signs []turn.Sign, today quantity.
 	t.Settled, t.Due, t.Chosen = 0, again, true
 	t.Why = words.NotReady(against, again)
 	return b.Name + ": " + words.Lower(t.Why), tx.Update(&t)
+}
+
+// cleared notes that what stood on a bed is off, but for what stands for years.
+func cleared(tx Tx, rec *plots.BedRecord, on quantity.Day) error {
+	for _, p := range plots.StandingOn(rec.Plantings, on) {
+		if c, ok := rec.Library.Find(p.Crop); ok && c.Is(crop.Perennial) || p.Sown == on {
+			continue
+		}
+		p.Cleared = on
+		if err := tx.Update(&p); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// choppedIn gives a bed back the potash that its green manure took: what was cleared since the
+// turning was begun, or stands there still.
+func choppedIn(tx Tx, rec *plots.BedRecord, x *plots.Turning, on quantity.Day) error {
+	if err := cleared(tx, rec, on); err != nil {
+		return err
+	}
+	m, _ := material.Find(material.GreenManure)
+	var took quantity.Rate
+	for _, p := range rec.Plantings {
+		since := p.Cleared == 0 || p.Cleared >= x.Made
+		if c, ok := rec.Library.Find(p.Crop); ok && p.Sown < on && since && !c.Is(crop.Perennial) {
+			took += c.Removal
+		}
+	}
+	if took == 0 {
+		return nil
+	}
+	rate := took / quantity.Rate(m.K2O.Typical/100)
+	return tx.Insert(&garden.Application{BedID: rec.Bed.ID, Date: on, What: m.Kind, Rate: rate, Total: rate.Over(rec.Bed.Area()),
+		Note: words.TookItBack})
 }
 
 // planted closes a turning: its crop stands from a day on.

@@ -272,6 +272,8 @@ type Answerer func(request []byte) (answer any, err error)
 var (
 	Doses   Answerer = func(b []byte) (any, error) { return AnswerTo(b) }
 	Rations Answerer = func(b []byte) (any, error) { return RationTo(b) }
+	// Forecasts answers requests for how a bed goes on.
+	Forecasts Answerer = func(b []byte) (any, error) { return ForecastTo(b) }
 )
 
 // One reads one request from r and writes its answer, or its error, to w. It

@@ -122,7 +122,7 @@ func (r Request) Dose() (dose.Request, error) {
 		q.Materials = append(q.Materials, b)
 	}
 	for i, p := range r.History {
-		put, err := p.put(i)
+		put, err := p.put("history", i)
 		if err != nil {
 			return q, err
 		}

@@ -90,8 +90,9 @@ func (m Material) fits(at func(string) string, row material.Material) error {
 	return nil
 }
 
-func (p Put) put(i int) (ledger.Application, error) {
-	at := func(f string) string { return fmt.Sprintf("history[%d].%s", i, f) }
+// put reads something of a list.
+func (p Put) put(list string, i int) (ledger.Application, error) {
+	at := func(f string) string { return fmt.Sprintf("%s[%d].%s", list, i, f) }
 	d, err := day(at("date"), p.Date, true)
 	if err != nil {
 		return ledger.Application{}, err

@@ -1,0 +1,113 @@
+package forecast_test
+
+import (
+	"math"
+	"math/rand/v2"
+	"os"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+)
+
+// kTruth is a bed's potassium as it really went, with what was known of it.
+func kTruth(r *rand.Rand) (b forecast.KBed, levels map[quantity.Day]float64) {
+	b = forecast.KBed{Rise: 2.1, Leached: 0.03, Half: 52}
+	k := 90 + 60*r.Float64()
+	levels = map[quantity.Day]float64{}
+	fed := [12]float64{}
+	for m := range simulated * 12 {
+		d := start.AddMonths(m)
+		levels[d] = k
+		if m%12 == 0 {
+			b.Reads = append(b.Reads, forecast.KRead{Date: d, PPM: k * (1 + 0.08*r.NormFloat64())})
+			fed = [12]float64{}
+			fed[3] = 10 + 15*r.Float64() // ash in January
+			for i := range 5 {
+				fed[6+i] -= 4 // a crop from April to August
+			}
+		}
+		if m%12 == 0 {
+			// What moved in a year is otherwise than reckoned by a tenth, all of it alike.
+			off := 0.1 * r.NormFloat64()
+			for i, x := range fed {
+				if x != 0 {
+					b.Moves = append(b.Moves, forecast.KMove{Date: start.AddMonths(m + i + 1), K2O: x})
+				}
+			}
+			for i := range fed {
+				fed[i] += off * math.Abs(fed[i])
+			}
+		}
+		k += fed[m%12] * b.Rise
+		if k > b.Half {
+			k -= b.Leached / 12 * (k - b.Half)
+		}
+	}
+	return b, levels
+}
+
+// kScored is how often the bands of potassium hold the truth, and how its innovations spread.
+func kScored(n int, seed uint64) (in90, in50, spread float64) {
+	r := rand.New(rand.NewPCG(10, seed))
+	months, hit90, hit50, count, square := 0, 0, 0, 0, 0.0
+	for range n {
+		b, levels := kTruth(r)
+		told, innovations := forecast.RunPotassium(&b, start.AddMonths(12*simulated))
+		for _, p := range told {
+			if k, ok := levels[p.Date]; ok {
+				months++
+				if k >= p.P05 && k <= p.P95 {
+					hit90++
+				}
+				if k >= p.P25 && k <= p.P75 {
+					hit50++
+				}
+			}
+		}
+		for _, x := range innovations {
+			count++
+			square += x * x
+		}
+	}
+	return share(hit90, months), share(hit50, months), math.Sqrt(square / float64(count))
+}
+
+func TestPotassiumsBandHoldsTheTruth(t *testing.T) {
+	in90, in50, spread := kScored(200, 1)
+	t.Logf("90 %%: %.3f, 50 %%: %.3f, innovations %.3f", in90, in50, spread)
+	assert.InDelta(t, 0.90, in90, 0.05)
+	assert.InDelta(t, 0.50, in50, 0.08)
+}
+
+func TestPotassiumIsCarriedAsItMoves(t *testing.T) {
+	d := quantity.Date(2025, 1, 1)
+	b := forecast.KBed{Rise: 2, Leached: 0, Half: 50, Reads: []forecast.KRead{{Date: d, PPM: 100}},
+		Moves: []forecast.KMove{{Date: d + 40, K2O: 10}, {Date: d + 100, K2O: -4}}}
+	told, _ := forecast.RunPotassium(&b, d.AddMonths(6))
+	assert.InDelta(t, 100+20-8, told[len(told)-1].Median, 0.2)
+	none, _ := forecast.RunPotassium(&forecast.KBed{}, d)
+	assert.Empty(t, none)
+}
+
+// TestCalibration writes the figures of docs/forecast.md; GARDENS says of how many gardens.
+func TestCalibration(t *testing.T) {
+	n, err := strconv.Atoi(os.Getenv("GARDENS"))
+	if err != nil {
+		t.Skip("GARDENS says of how many gardens")
+	}
+	for _, x := range []struct {
+		name       string
+		wide, wild float64
+	}{{"as the model takes for usual", 0.45, 0}, {"stubbornness with sd 0.6", 0.6, 0}, {"5 % of readings 0.8 off", 0.45, 0.05}} {
+		s := scored(n, 2, x.wide, x.wild)
+		t.Logf("%s: 90 %% %.3f, 50 %% %.3f, stubbornness %.3f, error %.2f of the prior's, innovations %.3f", x.name,
+			share(s.in90, s.months), share(s.in50, s.months), share(s.ell90, s.gardens), math.Sqrt(s.ellMiss/s.ellPrior),
+			math.Sqrt(s.square/s.innovations))
+	}
+	in90, in50, spread := kScored(n, 2)
+	t.Logf("potassium: 90 %% %.3f, 50 %% %.3f, innovations %.3f", in90, in50, spread)
+}

@@ -1,0 +1,275 @@
+package forecast
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// belief is a normal spread over the state, given how stubborn the bed is: means, and
+// covariances row by row.
+type belief struct {
+	mean []float64
+	cov  []float64
+	n    int
+}
+
+func (b *belief) at(i, j int) float64 { return b.cov[i*b.n+j] }
+
+// copyTo makes another belief this one.
+func (b *belief) copyTo(o *belief) {
+	o.n = b.n
+	o.mean = append(o.mean[:0], b.mean...)
+	o.cov = append(o.cov[:0], b.cov...)
+}
+
+// lane is one point of the grid over how stubborn the bed is, with its weight in the logarithm.
+type lane struct {
+	// ell is the logarithm of how stubborn the bed is beside its school, act its inverse.
+	ell, act float64
+	log      float64
+	belief
+	work []float64
+	hint int
+}
+
+// begin is what is believed before the first reading: it says where the balance lies, with little
+// trust, and all else is as a rule.
+func (t *timeline) begin(ell, prior float64) *lane {
+	l := &lane{ell: ell, act: math.Exp(-ell), work: make([]float64, t.size)}
+	l.log = -ell * ell / (2 * prior * prior)
+	l.n = t.size
+	l.mean, l.cov = make([]float64, t.size), make([]float64, t.size*t.size)
+	first := t.bed.Readings[0].PH
+	l.mean[atBalance] = t.bed.Curve.Amount(first)
+	set := func(i int, sd float64) { l.cov[i*l.n+i] = sd * sd }
+	set(atBalance, startSD/t.slope(l, l.mean[atBalance]))
+	l.mean[atDrift] = t.bed.Drift
+	set(atDrift, t.bed.DriftSD)
+	set(atWander, wanderSD)
+	set(atSwing, usualSwing)
+	for i, m := range t.methods {
+		sd, ok := methodBias[m]
+		if !ok {
+			sd = methodBiasUnknown
+		}
+		set(atFirst+i, sd)
+	}
+	for i, sd := range t.strength {
+		set(atFirst+len(t.methods)+i, sd)
+	}
+	return l
+}
+
+// level is the pH at a balance, within what a soil can come to.
+func (t *timeline) level(l *lane, balance float64) float64 {
+	ph := t.bed.Curve.PHAt(balance, &l.hint)
+	return float64(max(soil.LeastPH, min(soil.MostPH, ph)))
+}
+
+// slopeStep is how far on either side the curve's slope is taken: over a tenth of a pH or so, so that a
+// kink of it does not jump.
+const slopeStep = 15
+
+// slope is how much pH moves with the balance there.
+func (t *timeline) slope(l *lane, balance float64) float64 {
+	up := float64(t.bed.Curve.PHAt(balance+slopeStep, &l.hint))
+	down := float64(t.bed.Curve.PHAt(balance-slopeStep, &l.hint))
+	return max((up-down)/(2*slopeStep), 1e-6)
+}
+
+// on moves a lane along a step: what reacts and what drifts moves the balance, by as much less as the
+// bed is stubborn; the wander fades and is stirred anew.
+func (l *lane) on(t *timeline, s *step) {
+	if s.months == 0 {
+		return
+	}
+	n, k := l.n, len(t.methods)+atFirst
+	year := l.act * s.months / yearMonths
+	keep, pull := t.pulled(s)
+	// The row of the balance: itself, the drift, the strength of each batch.
+	row := l.work
+	for j := range n {
+		x := keep*l.at(atBalance, j) + year*l.at(atDrift, j)
+		for b, r := range s.reacted {
+			if r != 0 {
+				x += l.act * r * l.at(k+b, j)
+			}
+		}
+		row[j] = x
+	}
+	own := keep*row[atBalance] + year*row[atDrift]
+	mean := keep*l.mean[atBalance] + pull + year*l.mean[atDrift]
+	for b, r := range s.reacted {
+		if r != 0 {
+			own += l.act * r * row[k+b]
+			mean += l.act * r * (1 + l.mean[k+b])
+		}
+	}
+	l.mean[atBalance] = mean
+	for j := range n {
+		l.cov[atBalance*n+j], l.cov[j*n+atBalance] = row[j], row[j]
+	}
+	l.cov[atBalance*n+atBalance] = own
+	l.mean[atWander] *= s.phi
+	for j := range n {
+		l.cov[atWander*n+j] *= s.phi
+		l.cov[j*n+atWander] *= s.phi
+	}
+	l.cov[atWander*n+atWander] += wanderSD * wanderSD * (1 - s.phi*s.phi)
+}
+
+// pulled is how much of the balance a step keeps, and what free lime pulls it by.
+func (t *timeline) pulled(s *step) (keep, pull float64) {
+	if !t.bed.Pulls {
+		return 1, 0
+	}
+	keep = math.Exp(-s.months / calcareousMonths)
+	return keep, (1 - keep) * t.bed.Curve.Amount(calcareousPH)
+}
+
+// sees takes a reading in, and gives how far it lay off what was foretold, and with what variance. A
+// wild one counts for less.
+func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64) {
+	n := l.n
+	g := t.slope(l, l.mean[atBalance])
+	off = float64(r.PH) - t.level(l, l.mean[atBalance]) - l.mean[atWander] - s.swing*l.mean[atSwing] - l.mean[atFirst+method]
+	ph := l.work
+	for i := range n {
+		ph[i] = g*l.at(i, atBalance) + l.at(i, atWander) + s.swing*l.at(i, atSwing) + l.at(i, atFirst+method)
+	}
+	spread := g*ph[atBalance] + ph[atWander] + s.swing*ph[atSwing] + ph[atFirst+method]
+	all = spread + r.SD*r.SD
+	l.log += logT(off, all, tails+8*spread/(r.SD*r.SD))
+	noise := r.SD * r.SD
+	scale := noise * (tails - 2) / tails
+	for range 3 {
+		gain := spread / (spread + noise)
+		rest := off * (1 - gain)
+		noise = (tails*scale + rest*rest + spread*(1-gain)) / (tails + 1)
+	}
+	// One near what was foretold tells no more than such readings do on the whole.
+	noise = max(noise, information*r.SD*r.SD)
+	sum := spread + noise
+	for i := range n {
+		l.mean[i] += ph[i] * off / sum
+	}
+	for i := range n {
+		for j := range i + 1 {
+			l.cov[i*n+j] -= ph[i] * ph[j] / sum
+			l.cov[j*n+i] = l.cov[i*n+j]
+		}
+	}
+	return off, all
+}
+
+// information is what a reading with such tails tells, as the noise of a normal one: Fisher's, (ν + 3)/(ν + 1)
+// of the scale's square.
+const information = (tails + 3) / (tails + 1) * (tails - 2) / tails
+
+// logT is the logarithm of Student's density of a variance with so many degrees of freedom.
+func logT(x, variance, nu float64) float64 {
+	scale := variance * (nu - 2) / nu
+	a, _ := math.Lgamma((nu + 1) / 2)
+	b, _ := math.Lgamma(nu / 2)
+	return a - b - 0.5*math.Log(nu*math.Pi*scale) - (nu+1)/2*math.Log1p(x*x/(nu*scale))
+}
+
+// Spread is a figure with its doubt on a day.
+type Spread struct {
+	Date                       quantity.Day
+	P05, P25, Median, P75, P95 float64
+}
+
+// part is a normal of a mixture.
+type part struct{ weight, mean, sd float64 }
+
+// below is a table of the share of a normal spread that lies below a figure, in steps of its sd: thousands
+// of such shares are asked for in a forecast.
+const (
+	belowReach = 6.0
+	belowSteps = 3000
+)
+
+var below = func() (out [belowSteps + 2]float64) {
+	for i := range out {
+		out[i] = 0.5 * math.Erfc(-(belowReach*(2*float64(i)/belowSteps-1))/math.Sqrt2)
+	}
+	return out
+}()
+
+// shareBelow reads the table, straight between its steps.
+func shareBelow(z float64) float64 {
+	switch {
+	case z <= -belowReach:
+		return 0
+	case z >= belowReach:
+		return 1
+	}
+	at := (z/belowReach + 1) * belowSteps / 2
+	i := int(at)
+	return below[i] + (below[i+1]-below[i])*(at-float64(i))
+}
+
+// mostParts is how many normals a mixture is told from: neighbours are joined, their mean and spread kept.
+const mostParts = 16
+
+// joined joins neighbours of a mixture that lie in the order of its grid.
+func joined(parts []part) []part {
+	if len(parts) <= mostParts {
+		return parts
+	}
+	out := make([]part, 0, mostParts+1)
+	var weight, mean, square float64
+	for i, p := range parts {
+		weight += p.weight
+		mean += p.weight * p.mean
+		square += p.weight * (p.sd*p.sd + p.mean*p.mean)
+		if weight >= 1.0/mostParts || i == len(parts)-1 {
+			m := mean / weight
+			out = append(out, part{weight, m, math.Sqrt(max(square/weight-m*m, 1e-12))})
+			weight, mean, square = 0, 0, 0
+		}
+	}
+	return out
+}
+
+// quantiles of a mixture of normals, rising: between a bound below and one above, by the straight line and by
+// halving in turn.
+func quantiles(parts []part, at ...float64) []float64 {
+	parts = joined(parts)
+	lo, hi := math.Inf(1), math.Inf(-1)
+	for _, p := range parts {
+		lo, hi = min(lo, p.mean-5*p.sd), max(hi, p.mean+5*p.sd)
+	}
+	under := func(x float64) (sum float64) {
+		for _, p := range parts {
+			sum += p.weight * shareBelow((x-p.mean)/p.sd)
+		}
+		return sum
+	}
+	out := make([]float64, len(at))
+	a, fa := lo, 0.0
+	for i, q := range at {
+		b, fb := hi, 1.0
+		for turn := 0; b-a > 2e-4*(1+0.02*math.Abs(b)); turn++ {
+			mid := (a + b) / 2
+			if turn%2 == 0 && fb > fa {
+				mid = min(max(a+(b-a)*(q-fa)/(fb-fa), a+(b-a)*0.02), b-(b-a)*0.02)
+			}
+			if f := under(mid); f < q {
+				a, fa = mid, f
+			} else {
+				b, fb = mid, f
+			}
+		}
+		out[i] = (a + b) / 2
+	}
+	return out
+}
+
+func spreadOf(day quantity.Day, parts []part) Spread {
+	q := quantiles(parts, 0.05, 0.25, 0.5, 0.75, 0.95)
+	return Spread{day, q[0], q[1], q[2], q[3], q[4]}
+}

@@ -1,0 +1,244 @@
+package forecast
+
+import (
+	"math"
+	"slices"
+
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+)
+
+// Learned is what a bed's own readings say of it.
+type Learned struct {
+	// Stubborn is how stubborn the bed is beside its school, 1 as the school has it; Drift is
+	// g CaCO₃/m² a year. Their days are those of the last reading.
+	Stubborn, Drift Spread
+	// Counts is set once the bed has taught something: nine in ten lie on one side of 1, or within half
+	// the width that they had at first. Tests is how many readings stand after a go.
+	Counts bool
+	Tests  int
+}
+
+// Result is a bed's forecast.
+type Result struct {
+	// PH is the year's level, without the season's swing and a reading's error, on the first of
+	// each month from the first reading on: what is behind the last reading with all that came after it.
+	PH      []Spread
+	Learned Learned
+	// Innovations are how far each reading lay off what was foretold of it, in units of its sd.
+	Innovations []float64
+	Balance     Balance
+}
+
+// Balance is what went on and what became of it up to the end, g CaCO₃/m²: what was brought (and had not
+// reacted at the start) and what drifted is what changed the bed, what has yet to react, and what is left over: how much
+// weaker a batch proved than it was reckoned, and the acid that free lime took.
+type Balance struct{ Brought, Drift, Change, Unreacted, LeftOver float64 }
+
+// Run foretells a bed from its first reading to a day. It wants one reading at least.
+func Run(b *Bed, until quantity.Day) Result {
+	until = max(until, b.Readings[len(b.Readings)-1].Date)
+	t := b.layOut(until)
+	lanes := make([]*lane, gridPoints)
+	for i := range lanes {
+		ell := gridReach * (2*float64(i)/(gridPoints-1) - 1)
+		lanes[i] = t.begin(ell, b.Curved)
+	}
+	r := Result{}
+	ends := make([][]part, len(t.steps))
+	for i := range t.steps {
+		s := &t.steps[i]
+		for _, l := range lanes {
+			l.on(t, s)
+		}
+		for _, n := range s.reads {
+			r.Innovations = append(r.Innovations, t.read(lanes, s, n))
+		}
+		if s.tell {
+			ends[i] = t.levels(lanes, weights(lanes))
+		}
+	}
+	w := weights(lanes)
+	r.learn(t, lanes, w)
+	r.balance(t, lanes, w)
+	last := b.Readings[len(b.Readings)-1].Date
+	behind := t.smoothed(lanes, w, last)
+	for i := range t.steps {
+		switch s := &t.steps[i]; {
+		case !s.tell:
+		case s.day < last:
+			r.PH = append(r.PH, spreadOf(s.day, behind[i]))
+		default:
+			r.PH = append(r.PH, spreadOf(s.day, ends[i]))
+		}
+	}
+	return r
+}
+
+// read takes a reading into all lanes; the innovation is told as they together had it.
+func (t *timeline) read(lanes []*lane, s *step, n int) (innovation float64) {
+	r := &t.bed.Readings[n]
+	m := t.method(r)
+	w := weights(lanes)
+	var mean, square float64
+	for i, l := range lanes {
+		off, all := l.sees(t, s, r, m)
+		mean += w[i] * off
+		square += w[i] * (all + off*off)
+	}
+	return mean / math.Sqrt(square-mean*mean)
+}
+
+// method is the place of a reading's method.
+func (t *timeline) method(r *Read) int { return slices.Index(t.methods, r.Method) }
+
+// weights of lanes, summing to 1.
+func weights(lanes []*lane) []float64 {
+	best := math.Inf(-1)
+	for _, l := range lanes {
+		best = max(best, l.log)
+	}
+	out, sum := make([]float64, len(lanes)), 0.0
+	for i, l := range lanes {
+		out[i] = math.Exp(l.log - best)
+		sum += out[i]
+	}
+	for i := range out {
+		out[i] /= sum
+	}
+	return out
+}
+
+// slight is the weight below which a lane is not told.
+const slight = 2e-4
+
+// levels are what lanes believe of the year's level.
+func (t *timeline) levels(lanes []*lane, w []float64) []part {
+	out := make([]part, 0, len(lanes))
+	for i, l := range lanes {
+		if w[i] > slight {
+			out = append(out, part{w[i], 0, 0})
+			out[len(out)-1].mean, out[len(out)-1].sd = t.levelOf(l, &l.belief)
+		}
+	}
+	return normed(out)
+}
+
+// levelOf is the year's level by a belief, with its sd.
+func (t *timeline) levelOf(l *lane, b *belief) (mean, sd float64) {
+	g := t.slope(l, b.mean[atBalance])
+	v := g*g*b.at(atBalance, atBalance) + 2*g*b.at(atBalance, atWander) + b.at(atWander, atWander)
+	return t.level(l, b.mean[atBalance]) + b.mean[atWander], math.Sqrt(max(v, 1e-10))
+}
+
+// normed makes weights sum to 1.
+func normed(parts []part) []part {
+	sum := 0.0
+	for _, p := range parts {
+		sum += p.weight
+	}
+	for i := range parts {
+		parts[i].weight /= sum
+	}
+	return parts
+}
+
+// learn tells what the lanes have come to.
+func (r *Result) learn(t *timeline, lanes []*lane, w []float64) {
+	last := t.bed.Readings[len(t.bed.Readings)-1].Date
+	q := onGrid(lanes, w, 0.05, 0.25, 0.5, 0.75, 0.95)
+	r.Learned.Stubborn = Spread{last, math.Exp(q[0]), math.Exp(q[1]), math.Exp(q[2]), math.Exp(q[3]), math.Exp(q[4])}
+	var drift []part
+	for i, l := range lanes {
+		if w[i] > slight {
+			drift = append(drift, part{w[i], l.mean[atDrift], math.Sqrt(max(l.at(atDrift, atDrift), 1e-10))})
+		}
+	}
+	r.Learned.Drift = spreadOf(last, normed(drift))
+	const nineInTen = 1.6449
+	r.Learned.Counts = q[0] > 0 || q[4] < 0 || q[4]-q[0] < nineInTen*t.bed.Curved
+	for _, x := range t.bed.Readings {
+		if slices.ContainsFunc(t.bed.Goes, func(g Gone) bool { return g.Date >= t.start && g.Date < x.Date }) {
+			r.Learned.Tests++
+		}
+	}
+}
+
+// onGrid are quantiles of how stubborn the bed is, in the logarithm, straight between the points.
+func onGrid(lanes []*lane, w []float64, at ...float64) []float64 {
+	out := make([]float64, len(at))
+	half := gridReach / (gridPoints - 1)
+	for i, q := range at {
+		sum := 0.0
+		for n := range lanes {
+			if sum+w[n] >= q || n == len(lanes)-1 {
+				out[i] = lanes[n].ell - half + 2*half*(q-sum)/max(w[n], 1e-12)
+				break
+			}
+			sum += w[n]
+		}
+	}
+	return out
+}
+
+// balance sums up: what the bed took is what reacted, as strong as it proved, with the drift.
+func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
+	var change, drift float64
+	years := float64(t.steps[len(t.steps)-1].day-t.start) / monthDays / yearMonths
+	for i, l := range lanes {
+		d := l.mean[atDrift] * years
+		drift += w[i] * d
+		change += w[i] * d
+		for b, reacted := range t.total {
+			change += w[i] * reacted * (1 + l.mean[atFirst+len(t.methods)+b])
+		}
+	}
+	r.Balance = Balance{Brought: t.brought, Drift: drift, Change: change, Unreacted: t.left}
+	r.Balance.LeftOver = t.brought + drift - t.left - change
+}
+
+// GoOf is something that went on, or is planned, as a forecast has it: of a batch, beside the stone
+// that a school's figures are printed in.
+func GoOf(a *ledger.Application, batch string, stone float64) Gone {
+	b := a.Batch()
+	w := b.WorthBeside(stone)
+	return Gone{Date: a.Date, CaCO3: float64(a.Rate) * w.EffectiveCCE, Reacts: b.Speed(), Batch: batch,
+		StrengthSD: max(w.LogSD, leastStrengthSD)}
+}
+
+// leastStrengthSD is the doubt of a strength that stands on a bag, in the logarithm.
+const leastStrengthSD = 0.05
+
+// Kept is a promise beside what was read: of goes between two readings.
+type Kept struct {
+	// Go is the first of them, Date the day of the reading after.
+	Go, Date quantity.Day
+	// Promised is what the school let expect, with the drift; Measured what was read, SD the doubt of
+	// the two readings together.
+	Promised, Measured quantity.PH
+	SD                 float64
+}
+
+// Checks are the promises of a bed that were tested: each pair of readings with a go between them.
+func Checks(b *Bed) (out []Kept) {
+	for i := 1; i < len(b.Readings); i++ {
+		was, is := &b.Readings[i-1], &b.Readings[i]
+		k := Kept{Date: is.Date, Measured: is.PH, SD: math.Hypot(was.SD, is.SD)}
+		acted := b.Drift * float64(is.Date-was.Date) / monthDays / yearMonths
+		for _, g := range b.Goes {
+			if g.Date >= is.Date {
+				continue
+			}
+			left := Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, was.Date)
+			acted += g.CaCO3 * (left - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, is.Date))
+			if g.Date >= was.Date && (k.Go == 0 || g.Date < k.Go) {
+				k.Go = g.Date
+			}
+		}
+		if k.Go != 0 {
+			k.Promised = b.Curve.Settle(was.PH, quantity.Rate(acted))
+			out = append(out, k)
+		}
+	}
+	return out
+}
