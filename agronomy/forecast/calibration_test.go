@@ -100,10 +100,12 @@ func TestCalibration(t *testing.T) {
 		t.Skip("GARDENS says of how many gardens")
 	}
 	for _, x := range []struct {
-		name       string
-		wide, wild float64
-	}{{"as the model takes for usual", 0.45, 0}, {"stubbornness with sd 0.6", 0.6, 0}, {"5 % of readings 0.8 off", 0.45, 0.05}} {
-		s := scored(n, 2, x.wide, x.wild)
+		name string
+		as   nature
+	}{{"as the model takes for usual", asTaken}, {"stubbornness with sd 0.6", nature{0.6, 0, 1, 0.08}},
+		{"5 % of readings 0.8 off", nature{0.45, 0.05, 1, 0.08}}, {"drift half", nature{0.45, 0, 0.5, 0.08}},
+		{"drift double", nature{0.45, 0, 2, 0.08}}, {"no swing of the season", nature{0.45, 0, 1, 0}}} {
+		s := scored(n, 2, x.as)
 		t.Logf("%s: 90 %% %.3f, 50 %% %.3f, stubbornness %.3f, error %.2f of the prior's, innovations %.3f", x.name,
 			share(s.in90, s.months), share(s.in50, s.months), share(s.ell90, s.gardens), math.Sqrt(s.ellMiss/s.ellPrior),
 			math.Sqrt(s.square/s.innovations))

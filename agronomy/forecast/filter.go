@@ -32,6 +32,16 @@ type lane struct {
 	belief
 	work []float64
 	hint int
+	// seen gets what a backward pass wants of each reading, where that is asked for.
+	seen *[]sighted
+}
+
+// sighted is a reading as the filter took it: the slope and the swing that it was seen by, how far it lay off,
+// with what variance, and how it goes with each part of the state.
+type sighted struct {
+	slope, swing, off, sum float64
+	method                 int
+	with                   []float64
 }
 
 // begin is what is believed before the first reading: it says where the balance lies, with little
@@ -152,6 +162,9 @@ func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64
 	// One near what was foretold tells no more than such readings do on the whole.
 	noise = max(noise, information*r.SD*r.SD)
 	sum := spread + noise
+	if l.seen != nil {
+		*l.seen = append(*l.seen, sighted{g, s.swing, off, sum, method, append([]float64(nil), ph...)})
+	}
 	for i := range n {
 		l.mean[i] += ph[i] * off / sum
 	}

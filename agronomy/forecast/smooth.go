@@ -1,37 +1,30 @@
 package forecast
 
 import (
-	"gonum.org/v1/gonum/mat"
+	"math"
 
 	"zephyrfield/agronomy/quantity"
 )
 
-// passed is a lane at the end of a step: what was foretold, and what was believed once the
-// readings of the day were in.
-type passed struct{ foretold, known belief }
+// passed is a lane at the end of a step, with the readings of its day.
+type passed struct {
+	known belief
+	seen  []sighted
+}
 
 // smoothed are the levels of the months before a day, by all readings, those after them too: each lane
-// that has any weight is gone through once more, and back.
+// that has any weight is gone through once more, and back (the backward pass of Bryson and Frazier, which inverts no
+// covariance).
 func (t *timeline) smoothed(lanes []*lane, w []float64, until quantity.Day) [][]part {
 	out := make([][]part, len(t.steps))
 	end := 0
 	for end < len(t.steps) && t.steps[end].day <= until {
 		end++
 	}
+	past := make([]passed, end)
 	for i := range lanes {
-		if w[i] <= slight {
-			continue
-		}
-		l, past := t.again(lanes[i].ell, end)
-		now := past[end-1].known
-		for n := end - 1; n >= 0; n-- {
-			if n < end-1 {
-				now = t.back(l, &past[n], &past[n+1], &t.steps[n+1], &now)
-			}
-			if t.steps[n].tell {
-				mean, sd := t.levelOf(l, &now)
-				out[n] = append(out[n], part{w[i], mean, sd})
-			}
+		if w[i] > slight {
+			t.back(t.again(lanes[i].ell, past), past, w[i], out)
 		}
 	}
 	for n := range out {
@@ -41,80 +34,125 @@ func (t *timeline) smoothed(lanes []*lane, w []float64, until quantity.Day) [][]
 }
 
 // again goes through the first steps once more, and keeps what was believed.
-func (t *timeline) again(ell float64, end int) (*lane, []passed) {
+func (t *timeline) again(ell float64, past []passed) *lane {
 	l := t.begin(ell, t.bed.Curved)
-	past := make([]passed, end)
 	for i := range past {
 		s := &t.steps[i]
+		past[i].seen = past[i].seen[:0]
+		l.seen = &past[i].seen
 		l.on(t, s)
-		l.copyTo(&past[i].foretold)
 		for _, n := range s.reads {
 			r := &t.bed.Readings[n]
 			l.sees(t, s, r, t.method(r))
 		}
 		l.copyTo(&past[i].known)
 	}
-	return l, past
+	return l
 }
 
-// back is what is believed of a step once what came after it is known: Rauch, Tung and Striebel's pass.
-func (t *timeline) back(l *lane, at, next *passed, s *step, later *belief) belief {
-	n := at.known.n
-	f := t.move(l, s)
-	known := mat.NewDense(n, n, at.known.cov)
-	foretold := mat.NewSymDense(n, next.foretold.cov)
-	var chol mat.Cholesky
-	var cross, gain mat.Dense
-	cross.Mul(f, known) // F P; the gain is its solution, turned
-	if !chol.Factorize(jittered(foretold)) {
-		return at.known
+// adjoint is what the readings after a day say of the state on it: lean of its mean, and pull of its
+// covariance.
+type adjoint struct {
+	lean, pull, work []float64
+	n                int
+}
+
+// back goes from the last step to the first, and tells each month.
+func (t *timeline) back(l *lane, past []passed, weight float64, out [][]part) {
+	a := adjoint{make([]float64, t.size), make([]float64, t.size*t.size), make([]float64, t.size), t.size}
+	for i := len(past) - 1; i >= 0; i-- {
+		p, s := &past[i], &t.steps[i]
+		if s.tell {
+			out[i] = append(out[i], t.told(l, &p.known, &a, weight))
+		}
+		for n := len(p.seen) - 1; n >= 0; n-- {
+			a.reading(&p.seen[n])
+		}
+		t.before(l, s, &a)
 	}
-	if err := chol.SolveTo(&gain, &cross); err != nil {
-		return at.known
+}
+
+// told is the level of a step once what came after it is known.
+func (t *timeline) told(l *lane, known *belief, a *adjoint, weight float64) part {
+	mean, sd := t.levelOf(l, known)
+	g := t.slope(l, known.mean[atBalance])
+	square := sd * sd
+	v := a.work
+	for i := range a.n {
+		v[i] = g*known.at(i, atBalance) + known.at(i, atWander)
+		mean -= v[i] * a.lean[i]
 	}
-	out := belief{n: n, mean: append([]float64(nil), at.known.mean...), cov: append([]float64(nil), at.known.cov...)}
-	for i := range n {
-		for k := range n {
-			out.mean[i] += gain.At(k, i) * (later.mean[k] - next.foretold.mean[k])
+	for i := range a.n {
+		for j := range a.n {
+			square -= v[i] * a.pull[i*a.n+j] * v[j]
 		}
 	}
-	var diff, half, whole mat.Dense
-	diff.Sub(mat.NewDense(n, n, later.cov), mat.NewDense(n, n, next.foretold.cov))
-	half.Mul(&diff, &gain)
-	whole.Mul(gain.T(), &half)
+	return part{weight, mean, math.Sqrt(max(square, 1e-8))}
+}
+
+// reading takes a reading back: before it the state was believed otherwise.
+func (a *adjoint) reading(x *sighted) {
+	n := a.n
+	h := func(i int) float64 {
+		switch i {
+		case atBalance:
+			return x.slope
+		case atWander:
+			return 1
+		case atSwing:
+			return x.swing
+		case atFirst + x.method:
+			return 1
+		}
+		return 0
+	}
+	// With C = 1 − K H, K = with/sum: C' lean = lean − H (with·lean)/sum, and likewise on both sides of pull.
+	dot := 0.0
 	for i := range n {
+		dot += x.with[i] * a.lean[i]
+	}
+	row := a.work // pull · with
+	both := 0.0
+	for i := range n {
+		row[i] = 0
 		for j := range n {
-			out.cov[i*n+j] += (whole.At(i, j) + whole.At(j, i)) / 2
+			row[i] += a.pull[i*n+j] * x.with[j]
+		}
+		both += x.with[i] * row[i]
+	}
+	for i := range n {
+		a.lean[i] -= h(i) * (dot + x.off) / x.sum
+		for j := range n {
+			a.pull[i*n+j] += (-h(i)*row[j]-row[i]*h(j))/x.sum + h(i)*h(j)*(both/(x.sum*x.sum)+1/x.sum)
 		}
 	}
-	return out
 }
 
-// jitter keeps a covariance from being flat where something is known for sure.
-const jitter = 1e-12
-
-func jittered(s *mat.SymDense) *mat.SymDense {
-	n := s.SymmetricDim()
-	out := mat.NewSymDense(n, nil)
-	out.CopySym(s)
-	for i := range n {
-		out.SetSym(i, i, s.At(i, i)*(1+1e-9)+jitter)
+// before takes a step back.
+func (t *timeline) before(l *lane, s *step, a *adjoint) {
+	if s.months == 0 {
+		return
 	}
-	return out
-}
-
-// move is a step as a matrix.
-func (t *timeline) move(l *lane, s *step) *mat.Dense {
-	f := mat.NewDense(t.size, t.size, nil)
-	for i := range t.size {
-		f.Set(i, i, 1)
-	}
+	n, k := a.n, atFirst+len(t.methods)
 	keep, _ := t.pulled(s)
-	f.Set(atBalance, atBalance, keep)
-	f.Set(atBalance, atDrift, l.act*s.months/yearMonths)
-	for b, r := range s.reacted {
-		f.Set(atBalance, atFirst+len(t.methods)+b, l.act*r)
+	year := l.act * s.months / yearMonths
+	// F has the balance's row, and the wander's fading; F' moves along columns.
+	turn := func(v []float64, stride int) {
+		b := v[atBalance*stride]
+		v[atDrift*stride] += year * b
+		for i, r := range s.reacted {
+			if r != 0 {
+				v[(k+i)*stride] += l.act * r * b
+			}
+		}
+		v[atBalance*stride] = keep * b
+		v[atWander*stride] *= s.phi
 	}
-	f.Set(atWander, atWander, s.phi)
-	return f
+	turn(a.lean, 1)
+	for j := range n {
+		turn(a.pull[j:], n) // each column
+	}
+	for i := range n {
+		turn(a.pull[i*n:], 1) // each row
+	}
 }
