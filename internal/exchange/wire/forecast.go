@@ -133,7 +133,6 @@ type asked struct {
 	readings     []soil.Reading
 	history      []ledger.Application
 	plan         []ledger.Application
-	batches      map[*ledger.Application]string
 	fed          []forecast.Gone
 	grown        []grownCrop
 	pulls        []forecast.Pull
