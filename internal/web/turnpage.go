@@ -192,9 +192,19 @@ func (v *turnView) answer(d turning.Draft, today quantity.Day) {
 	if d.Puts() {
 		v.PutsOff = true
 		v.Answer = words.Capital(words.DayYear(d.For.Sown)) + " is too soon: with the rest that each step wants, the first day to plant is " +
-			words.DayYear(d.Plants) + "."
+			words.DayYear(d.Plants) + "." + holdsUp(d)
 		v.Button = "Put it in the year, planted " + words.DayYear(d.Plants)
 	}
+}
+
+// holdsUp names the first step that a rule moved, besides those before it.
+func holdsUp(d turning.Draft) string {
+	for _, p := range d.Placed {
+		if p.Why != calendar.Free && p.Why != calendar.StepOrder {
+			return " What holds it up: " + words.Lower(words.StepName(p.ID, p.Says)) + ", since " + words.Limit(string(p.Why)) + "."
+		}
+	}
+	return ""
 }
 
 func stairs(placed []turning.Placed) (out []draw.Tread) {
