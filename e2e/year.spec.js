@@ -163,3 +163,15 @@ test("potatoes keep lime off in their year, and kale wants it before", async ({ 
   await page.goto("/years");
   expect(await faults(page)).toEqual([]);
 });
+
+test("what a bed has taught is told with its doubt", async ({ page }) => {
+  await page.goto("/beds/8");
+  await page.getByRole("link", { name: "What it has taught" }).click();
+  await expect(page.locator(".says")).toContainText(/From 7 tests it is \d\.\d times as stubborn as the texture table has it/);
+  await expect(page.locator("#kept + .scroll tbody tr").first()).toContainText("promised");
+  expect(await faults(page)).toEqual([]);
+  await page.setViewportSize(phone);
+  expect(await faults(page)).toEqual([]);
+  await page.goto("/beds/9/taught");
+  await expect(page.locator(".guard")).toContainText("It has no reading yet");
+});

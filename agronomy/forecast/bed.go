@@ -48,6 +48,20 @@ type Read struct {
 	Method soil.Method
 }
 
+// BedOf is a bed of a ground: by a school applied to it, with its readings, what went on and is planned,
+// and what pulls it.
+func BedOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soil.Reading, goes []Gone, pulls []Pull) Bed {
+	b := Bed{Curve: school.Raise, Curved: school.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, Goes: goes,
+		FreeLime: float64(soil.FreeLimePerPercent) * float64(g.FreeLime.Share()) * g.SoilMass(),
+		Pulls:    g.FreeLime == soil.LimeClear || g.FreeLime == soil.LimeStrong}
+	b.Drift, b.DriftSD = Drift(pulls)
+	for _, x := range readings {
+		b.Readings = append(b.Readings, Read{Date: x.Date, PH: x.Water(), SD: x.SD(), Method: x.Method})
+	}
+	slices.SortStableFunc(b.Readings, func(x, y Read) int { return int(x.Date - y.Date) })
+	return b
+}
+
 // The model’s own figures (field guide, section 9).
 const (
 	gridPoints        = 61

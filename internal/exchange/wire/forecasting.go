@@ -128,10 +128,7 @@ func (r *ForecastRequest) school(a *asked) (err error) {
 
 // bed is the request as the filter has it, with the plan or without.
 func (r *ForecastRequest) bed(a *asked, plan bool) (forecast.Bed, error) {
-	b := forecast.Bed{Curve: a.buffer.Raise, Curved: a.buffer.LogSD, Warmth: &a.q.Climate, Dug: a.q.Ground.Worked == soil.Dug,
-		FreeLime: float64(soil.FreeLimePerPercent) * float64(a.q.Ground.FreeLime.Share()) * a.q.Ground.SoilMass(),
-		Pulls:    a.q.Ground.FreeLime == soil.LimeClear || a.q.Ground.FreeLime == soil.LimeStrong}
-	b.Drift, b.DriftSD = forecast.Drift(a.pulls)
+	b := forecast.BedOf(a.q.Ground, &a.q.Climate, a.buffer, a.readings, r.goes(a, plan), a.pulls)
 	for _, x := range []struct {
 		field string
 		given *float64
@@ -147,6 +144,11 @@ func (r *ForecastRequest) bed(a *asked, plan bool) (forecast.Bed, error) {
 		*x.into = *x.given
 	}
 	b.DriftSD = max(b.DriftSD, 1e-6)
+	return b, nil
+}
+
+// goes are what moves pH, with the plan or without.
+func (r *ForecastRequest) goes(a *asked, plan bool) (out []forecast.Gone) {
 	add := func(list []ledger.Application, puts []ForecastPut, name string) {
 		for i := range list {
 			if !list[i].MovesPH() {
@@ -156,18 +158,15 @@ func (r *ForecastRequest) bed(a *asked, plan bool) (forecast.Bed, error) {
 			if i < len(puts) && puts[i].Batch != "" {
 				batch = "batch " + puts[i].Batch
 			}
-			b.Goes = append(b.Goes, forecast.GoOf(&list[i], batch, a.buffer.Stone))
+			out = append(out, forecast.GoOf(&list[i], batch, a.buffer.Stone))
 		}
 	}
 	add(a.history, r.History, "go")
-	b.Goes = append(b.Goes, a.fed...)
+	out = append(out, a.fed...)
 	if plan {
 		add(a.plan, r.Plan, "plan")
 	}
-	for _, x := range a.readings {
-		b.Readings = append(b.Readings, forecast.Read{Date: x.Date, PH: x.Water(), SD: x.SD(), Method: x.Method})
-	}
-	return b, nil
+	return out
 }
 
 // potassium is the bed's potassium as its own filter has it.
