@@ -148,7 +148,7 @@ func materialOptions() (out []ui.Option) {
 func measureOptions(u words.Units) []ui.Option {
 	kg := u.Weights()
 	out := []ui.Option{{Value: kg.Name, Text: kg.Name}}
-	out = append(out, ui.Option{Value: inScoops, Text: "level scoops of a bag or bin"})
+	out = append(out, ui.Option{Value: inScoops, Text: "level scoops of a bag or bin"}, ui.Option{Value: inBags, Text: "bags of the shelf"})
 	for _, m := range material.Measures {
 		out = append(out, ui.Option{Value: string(m), Text: words.MeasureName(m)})
 	}
@@ -197,6 +197,10 @@ func (s *server) entryOf(c *gin.Context, f ui.Form, what material.Kind, batch *g
 	case by == inScoops && batch != nil && batch.Measure() != nil:
 		scoop := batch.Measure()
 		x.Total, x.Told = quantity.Mass(n)*scoop.Of, words.Tell(n, scoop.Name, scoop.Name+"s")
+	case by == inBags && batch != nil && batch.Bag != nil:
+		x.Total, x.Told = quantity.Mass(n)**batch.Bag, words.Tell(n, "bag", "bags")
+	case by == inBags:
+		f.Faults["put_amount"] = "what a bag of it holds is not known; choose another measure"
 	case by == inScoops:
 		f.Faults["put_amount"] = "no scoop of it was weighed; choose another measure"
 	default:

@@ -41,6 +41,12 @@ func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, what)
 		assert.Contains(t, strings.ToLower(w.Body.String()), why)
 	}
+	// Bags count by what their label says one holds: half of 25 kg.
+	lime := s.stock("Ground limestone")
+	limed := *lime.Left
+	s.saved(s.post("/log", url.Values{"bed": {vers(lawn.ID)}, "what": {"b" + vers(lime.ID)}, "put_date": {"2026-11-23"},
+		"put_amount": {"0.5"}, "measure": {"bags"}, "key": {"bags"}}))
+	assert.InDelta(t, float64(limed)-12500, float64(*s.stock("Ground limestone").Left), 1e-6)
 	page := s.get("/log?bed=" + vers(lawn.ID)).Body.String()
 	assert.Contains(t, page, "3 level scoops (300 g), ")
 	assert.Contains(t, page, "1.5 barrows, about 84 kg, ")

@@ -330,8 +330,11 @@ func skippedWords(t garden.Task) string {
 	return "skipped: " + t.Why
 }
 
-// inScoops is the measure of an amount that is counted in scoops.
-const inScoops = "scoops"
+// inScoops is the measure of an amount that is counted in scoops, inBags in whole bags.
+const (
+	inScoops = "scoops"
+	inBags   = "bags"
+)
 
 // taskPost reads which task a post is about.
 func taskPost(c *gin.Context) (id, version int64, err error) {
