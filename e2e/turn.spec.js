@@ -94,6 +94,12 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
 test("ash goes round the plants that stand, in cups, and counts in the bed's year", async ({ page }) => {
   await page.setViewportSize(phone);
   await page.goto("/beds/2/side");
+  await expect(page.locator("#side-answer .fault").first()).toContainText("Nothing stands there");
+  await page.goto("/beds/2");
+  await page.locator("#crop").selectOption("cucumber");
+  await page.locator("#sown").fill("2026-05-20");
+  await page.getByRole("button", { name: "Add the crop" }).click();
+  await page.getByRole("link", { name: "Ash round the plants" }).click();
   await page.locator("#plants").fill("4");
   await page.locator("#across").fill("100");
   await page.locator("#across").blur();

@@ -67,7 +67,11 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 	own := math.Pi / 4 * float64(ring.Across) * float64(ring.Across)
 	share := float64(r.Ground.Area) / float64(ring.Plants) // roots that meet share the ground
 	x.Ground = quantity.Area(min(own, share))
-	x.Against = room.Most[0].Against
+	if x.Against = room.Most[0].Against; len(x.Against) == 0 && room.Most[0].Rate == 0 {
+		if x.Against, err = refusedBy(r); err != nil {
+			return x, err
+		}
+	}
 	x.Each, x.Limit = caps.Go.Over(x.Ground), "side-roots"
 	if all := room.Most[0].Rate.Over(r.Ground.Area) / quantity.Mass(ring.Plants); all < x.Each {
 		x.Each, x.Limit = all, room.Most[0].Limit
@@ -86,6 +90,23 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 		x.Next, _ = state.Season.Next(material.Ash, x.Rate, caps, nil, r.Date, r.Date+calendar.Horizon)
 	}
 	return x, nil
+}
+
+// refusedBy are the stops that a dose has against its one material, also where it has no other to
+// raise with.
+func refusedBy(r Request) (out []guard.Finding, err error) {
+	a, err := For(r)
+	if err != nil {
+		return nil, err
+	}
+	for _, x := range a.Refused {
+		for _, g := range x.Guards {
+			if g.Level == guard.Stop {
+				out = append(out, g)
+			}
+		}
+	}
+	return out, nil
 }
 
 // onTop is how ground is worked where nothing is dug in.

@@ -34,7 +34,7 @@ func Taught(l forecast.Learned, school soil.School) string {
 		return "No test stands after a go yet: it is reckoned as " + beside + " has it."
 	}
 	s := l.Stubborn
-	reach := times(s.P05) + " to " + times(s.P95)
+	reach := num(s.P05, 2) + " to " + num(s.P95, 2)
 	says := "From " + Count(l.Tests, "test", "tests") + " it is "
 	switch {
 	case !l.Counts:

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -65,9 +66,28 @@ func siding(r Reader, bed int64, c SideChoice, today quantity.Day) (s Siding, er
 			"the plants"}
 	}
 	q := s.Request
+	if q.Crop, q.With = s.stands(); q.Crop == nil {
+		return s, garden.Faults{"plants": "nothing stands there: bare ground is for the dose"}
+	}
 	q.Materials = slices.Clone(q.Materials[s.At : s.At+1])
 	s.Dose, err = dose.SideDress(q, c.Ring)
 	return s, garden.FaultOf(err)
+}
+
+// stands are the crops that stand on the bed: ash round plants is judged by these, whatever comes
+// next.
+func (s *Siding) stands() (first *crop.Crop, with []crop.Crop) {
+	for _, p := range s.Now {
+		c, ok := s.Library.Find(p.Crop)
+		switch {
+		case !ok:
+		case first == nil:
+			first = &c
+		default:
+			with = append(with, c)
+		}
+	}
+	return first, with
 }
 
 // PutSide puts it round the plants: it stands in the log, in what the bed got, and leaves the bin.

@@ -231,6 +231,9 @@ func TestATurningIsDueOnce(t *testing.T) {
 func TestADoseComesBeforeASideDressing(t *testing.T) {
 	y, _, ash := filled(t)
 	c := desk.SideChoice{Key: desk.BatchKey(ash.ID), Ring: dose.Ring{Plants: 4, Across: 1}}
+	_, err := y.keep.Desk.Side(ctx, y.bed.ID, c, today)
+	faultAt(t, err, "plants", "nothing stands there")
+	y.add(y.crop("cucumber", "2026-05-20", "2027-05-01"))
 	s, err := y.keep.Desk.Side(ctx, y.bed.ID, c, today)
 	require.NoError(t, err)
 	require.True(t, s.Dose.May())
@@ -270,4 +273,24 @@ func TestAGreenManureGivesBackWhatItTook(t *testing.T) {
 	require.Len(t, put, 1)
 	p, _ := put[0].Put()
 	assert.InDelta(t, 15, float64(p.K2O()), 1e-9)
+}
+
+// Ash round plants is judged by what stands, not by what comes next: sour as the bed is, none goes round
+// watermelons, though kale follows; round cucumbers it may.
+func TestASideDressingIsJudgedByThePlantsThatStand(t *testing.T) {
+	for crop, may := range map[string]bool{"watermelon": false, "cucumber": true} {
+		y := newYard(t)
+		ash := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean,
+			OnHand: ptr(quantity.Mass(20000))}
+		y.add(&ash, y.crop(crop, "2026-04-20", "2027-05-01"), y.crop("kale", "2027-05-01", ""), y.read("2026-11-12", soil.Lab, 5.1))
+		c := desk.SideChoice{Key: desk.BatchKey(ash.ID), Ring: dose.Ring{Plants: 4, Across: 1}}
+		s, err := y.keep.Desk.Side(ctx, y.bed.ID, c, today)
+		require.NoError(t, err)
+		assert.Equal(t, may, s.Dose.May(), crop)
+		assert.Equal(t, may, len(s.Dose.Against) == 0, crop)
+		if !may {
+			_, err = y.keep.Desk.PutSide(ctx, y.act, y.bed.ID, c)
+			faultAt(t, err, "ash", "may not go round them")
+		}
+	}
 }

@@ -128,6 +128,8 @@ var changes = map[string]changing{
 	},
 	"POST /beds/:id/side": func(s *site) (string, url.Values) {
 		id := s.bed("Middle ledge").Bed.ID
+		s.saved(s.post(fmt.Sprintf("/beds/%d/plantings", id), url.Values{"crop": {"cucumber"}, "sown": {"2026-05-20"},
+			"key": {fmt.Sprint("stands", s.last().ID)}}))
 		return fmt.Sprintf("/beds/%d/side", id), url.Values{"plants": {"5"}, "across": {"80"}}
 	},
 	"POST /years": func(s *site) (string, url.Values) {
