@@ -29,7 +29,7 @@ func (t *Turning) Stages() []turn.Stage {
 	return out
 }
 
-// TurningsIn are the open turnings of all beds, with their steps but not yet their
+// turningsIn are the open turnings of all beds, with their steps but not yet their
 // plantings.
 func turningsIn(r Reader) (map[int64][]Turning, error) {
 	open, err := r.OpenTurnings()
