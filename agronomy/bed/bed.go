@@ -35,7 +35,7 @@ type Record struct {
 	// History is what was put on the bed.
 	History ledger.Ledger
 	// Grown are the crops that carried potassium off.
-	Grown []Grown
+	Grown []ledger.Grown
 	// Sowing and Planted are days on which a crop is, or was, sown or planted out;
 	// Cleared the day the standing crop is off.
 	Sowing, Planted, Cleared quantity.Day

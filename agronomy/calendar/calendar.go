@@ -136,9 +136,9 @@ type dayRule struct {
 
 var (
 	allDosed = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Aluminium, material.Iron,
-		material.Ammonium, material.UreaFeed, material.Potash, material.Organic, material.FreshManure,
+		material.Ammonium, material.UreaFeed, material.OtherFeed, material.Potash, material.Organic, material.FreshManure,
 		material.RottedManure}
-	feeds    = []material.Family{material.Ammonium, material.UreaFeed, material.FreshManure}
+	feeds    = []material.Family{material.Ammonium, material.UreaFeed, material.OtherFeed, material.FreshManure}
 	springs  = []material.Family{material.Aluminium, material.Iron, material.Ammonium, material.UreaFeed}
 	limes    = []material.Family{material.Lime, material.HydratedLime}
 	raisers  = []material.Family{material.Lime, material.HydratedLime, material.Ash}

@@ -277,9 +277,9 @@ var impossible = map[string]func(*dose.Request){
 	" target_ph":     func(r *dose.Request) { r.Target = ptr(quantity.PH(3.99)) },
 	"bed.stones_pct": func(r *dose.Request) { r.Ground.Stones = 81 },
 	"planted":        func(r *dose.Request) { r.Cleared, r.Planted, r.Sowing = at("2026-12-01"), at("2026-11-01"), 0 },
-	"grown[0].from":  func(r *dose.Request) { r.Grown = []bed.Grown{{Crop: *cropOf("pea"), From: at("2026-10-02")}} },
+	"grown[0].from":  func(r *dose.Request) { r.Grown = []ledger.Grown{{Crop: *cropOf("pea"), From: at("2026-10-02")}} },
 	"grown[0].to": func(r *dose.Request) {
-		r.Grown = []bed.Grown{{Crop: *cropOf("pea"), From: at("2026-05-02"), To: at("2026-05-01")}}
+		r.Grown = []ledger.Grown{{Crop: *cropOf("pea"), From: at("2026-05-02"), To: at("2026-05-01")}}
 	},
 	"history[0].cce_pct": func(r *dose.Request) {
 		r.History = ledger.Ledger{{Date: at("2026-01-01"), Measured: ptr(quantity.Percent(0))}}

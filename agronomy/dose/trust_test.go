@@ -173,14 +173,14 @@ func TestPotassiumHasADateOfItsOwn(t *testing.T) {
 		r.Reading.PotassiumDate = at("2026-03-01")
 		r.History = ledger.Ledger{{Date: at("2026-04-01"), Material: stuff(material.HardwoodAsh), Rate: 100,
 			Potash: ptr(quantity.Percent(6))}}
-		r.Grown = []bed.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
+		r.Grown = []ledger.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
 	})
 	g := request().Ground
 	assert.InDelta(t, 90+float64(soil.PotassiumRise(g, 6-12)), float64(*now.Now), 1e-9)
 	// Half of the crop's days were before the test.
 	half := k(func(r *dose.Request) {
 		r.Reading.PotassiumDate = at("2026-06-16")
-		r.Grown = []bed.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
+		r.Grown = []ledger.Grown{{Crop: *cropOf("lettuce"), From: at("2026-05-01"), To: at("2026-08-01")}}
 	})
 	assert.InDelta(t, 90-float64(soil.PotassiumRise(g, 6)), float64(*half.Now), 0.01)
 }

@@ -1,11 +1,6 @@
 package forecast
 
-import (
-	"math"
-
-	"zephyrfield/agronomy/crop"
-	"zephyrfield/agronomy/quantity"
-)
+import "math"
 
 // Pull is one of the things that move a bed's pH from year to year, g CaCO₃/m² a year: above 0 it
 // sweetens.
@@ -19,6 +14,7 @@ const (
 	PullRain  = "rain"
 	PullCrop  = "crop"
 	PullWater = "water"
+	PullFeed  = "feed"
 )
 
 // rain is what rain and leaching pull, by the place's climate (field guide, section 7).
@@ -32,26 +28,6 @@ const removalPull = -0.4
 
 // Water is what a bed is watered with: litres a square metre in a year, and mg/L CaCO₃.
 type Water struct{ Litres, Alkalinity float64 }
-
-// Pulls are what moves a bed from year to year: rain by its climate, what its crops carry off in a
-// year, the water that it gets.
-func Pulls(climate string, removal quantity.Rate, w Water) []Pull {
-	r, ok := rain[climate]
-	if !ok {
-		r = temperateRain
-	}
-	out := []Pull{{PullRain, r}}
-	if removal > 0 {
-		out = append(out, Pull{PullCrop, removalPull * float64(removal)})
-	}
-	if sweet := w.Litres * w.Alkalinity / 1000; sweet > 0 {
-		out = append(out, Pull{PullWater, sweet})
-	}
-	return out
-}
-
-// UsualRemoval is what the crop that is not named carries off in a year.
-func UsualRemoval() quantity.Rate { return crop.Unnamed.Removal }
 
 // The doubt of a drift: so much of its sum, and so much besides.
 const (

@@ -5,7 +5,6 @@ import (
 	"slices"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/soil"
 )
 
 // KBed is what is known of a bed's potassium.
@@ -31,17 +30,6 @@ type KRead struct {
 	Date quantity.Day
 	PPM  float64
 }
-
-// Leached is the share of what is over half of critical that leaches in a year, by texture (field guide,
-// section 5).
-func Leached(t soil.Texture) float64 {
-	if x, ok := leached[t]; ok {
-		return x
-	}
-	return 0.03
-}
-
-var leached = map[soil.Texture]float64{soil.Sand: 0.10, soil.LoamySand: 0.10, soil.SandyLoam: 0.06, soil.Clay: 0.01, soil.ClayLoam: 0.01}
 
 const (
 	kReadSD = 0.08 // of a reading, of itself

@@ -198,7 +198,7 @@ func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
 }
 
 // GoOf is something that went on, or is planned, as a forecast has it: of a batch, beside the stone
-// that a school's figures are printed in.
+// that a school's figures are printed in. Without a batch it is of one of its own.
 func GoOf(a *ledger.Application, batch string, stone float64) Gone {
 	b := a.Batch()
 	w := b.WorthBeside(stone)

@@ -57,12 +57,17 @@ func (b *Brought) Add(x Brought) {
 	b.Magnesium += x.Magnesium
 }
 
+// Drift is the lime that it comes to over the years, too slow for a rate; below 0 for acid.
+func (a *Application) Drift() quantity.Rate {
+	return quantity.Rate(float64(a.Rate) * a.Material.Drift / 100)
+}
+
 // Brought is what it brought, its lime as if all had acted.
 func (a *Application) Brought() Brought {
 	b := a.Batch()
 	w, m := b.Worth(), &a.Material
 	by := func(share float64) quantity.Rate { return quantity.Rate(float64(a.Rate) * share) }
-	return Brought{CaCO3: by(w.EffectiveCCE), K2O: by(w.K2O), P2O5: m.P2O5.Of(a.Rate), N: m.N.Of(a.Rate),
+	return Brought{CaCO3: by(w.EffectiveCCE) + a.Drift(), K2O: by(w.K2O), P2O5: m.P2O5.Of(a.Rate), N: m.N.Of(a.Rate),
 		Calcium: m.Calcium.Of(a.Rate), Magnesium: m.Magnesium.Of(a.Rate)}
 }
 

@@ -10,7 +10,8 @@ type Loose struct{ Litre, Handful quantity.Mass }
 // lime, are the guide’s; the rest is usual for what is moist and loose, and says "about".
 var looseOf = map[Family]Loose{
 	Ash: {500, 60}, Lime: {1200, 100}, HydratedLime: {500, 40}, Sulfur: {600, 50}, Aluminium: {950, 80}, Iron: {950, 80},
-	Ammonium: {950, 80}, UreaFeed: {750, 60}, Potash: {1200, 100}, Organic: {600, 60}, FreshManure: {700, 70}, RottedManure: {700, 70},
+	Ammonium: {950, 80}, UreaFeed: {750, 60}, OtherFeed: {900, 80},
+	Potash: {1200, 100}, Organic: {600, 60}, FreshManure: {700, 70}, RottedManure: {700, 70},
 	Inert: {350, 35},
 }
 
@@ -19,7 +20,7 @@ var looseKinds = map[Kind]Loose{
 	TapWater: {1000, 100}, "pelleted-lime": {1000, 80}, "gypsum": {900, 75}, "leaf-mould": {400, 40}, "peat": {250, 25}, "straw": {60, 15},
 	"bone-meal": {800, 70}, "blood-meal": {650, 55}, "hoof-and-horn": {650, 55}, "fish-meal": {600, 50}, "rock-dust": {1400, 120},
 	"rock-phosphate": {1400, 120}, "wood-chips": {300, 30}, "leaves": {80, 15}, "green-manure": {150, 30}, "pine-needles": {100, 15},
-	"coffee-grounds": {450, 45}, "citric-acid": {900, 75},
+	"coffee-grounds": {450, 45}, "citric-acid": {900, 75}, "calcium-nitrate": {1000, 85},
 }
 
 // Loose is how it is measured without scales.

@@ -41,7 +41,9 @@ const (
 	Iron         Family = "iron-sulfate"
 	Ammonium     Family = "ammonium-sulfate"
 	UreaFeed     Family = "urea"
-	Potash       Family = "potash"
+	// OtherFeed are nitrogen feeds with ammonium that are logged, and never dosed.
+	OtherFeed Family = "ammonium-feed"
+	Potash    Family = "potash"
 	// Organic is what feeds by the kilogram and barely moves pH.
 	Organic Family = "organic"
 	// FreshManure is that which gives off ammonia and wants time before planting.
@@ -141,7 +143,10 @@ type Material struct {
 	Calcium, Magnesium quantity.Percent
 	// N and P2O5 are nitrogen and phosphate, per cent by weight.
 	N, P2O5 quantity.Percent
-	Reacts  Reaction
+	// Drift is the lime that 100 g come to over the years, g CaCO₃, below 0 for acid (field guide,
+	// section 7): too slow for a rate, it counts among what a bed drifts by.
+	Drift  float64
+	Reacts Reaction
 	// Retest is how many weeks after the last go a retest tells.
 	Retest int
 	// WarmWeeks makes Retest count warm weeks only.
@@ -178,12 +183,15 @@ var Table = []Material{
 	{Kind: AmmoniumSulfate, Name: "ammonium sulfate", Family: Ammonium, Acid: 112, Purity: Range{100, 100, 100}, N: 21,
 		Reacts: nitrogenReacts, Retest: 12},
 	{Kind: Urea, Name: "urea", Family: UreaFeed, Acid: 83, Purity: Range{100, 100, 100}, N: 46, Reacts: nitrogenReacts, Retest: 12},
+	{Kind: "ammonium-nitrate", Name: "ammonium nitrate", Family: OtherFeed, N: 34, Drift: -1.8 * 34},
+	{Kind: "monoammonium-phosphate", Name: "monoammonium phosphate", Family: OtherFeed, N: 11, P2O5: 52, Drift: -5 * 11},
+	{Kind: "calcium-nitrate", Name: "calcium nitrate", Family: Inert, N: 15.5, Calcium: 19, Drift: 1.35 * 15.5},
 	{Kind: "citric-acid", Name: "citric acid", Family: Inert},
 	{Kind: PotassiumSulfate, Name: "potassium sulfate", Family: Potash, K2O: Range{50, 50, 50}, Retest: 52},
 	{Kind: "peat", Name: "peat", Family: Inert},
 	{Kind: Compost, Name: "garden compost", Family: Organic, K2O: Range{0.5, 0.5, 0.5}, N: 0.7, Retest: 52},
 	{Kind: Manure, Name: "fresh manure", Family: FreshManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Retest: 52},
-	{Kind: "rotted-manure", Name: "rotted manure", Family: RottedManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Retest: 52},
+	{Kind: "rotted-manure", Name: "rotted manure", Family: RottedManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Drift: 0.5, Retest: 52},
 	{Kind: "horse-manure", Name: "fresh horse manure", Family: FreshManure, K2O: Range{0.7, 0.7, 0.7}, N: 0.5, Retest: 52},
 	{Kind: "poultry-manure", Name: "fresh poultry manure", Family: FreshManure, K2O: Range{1, 1, 1}, N: 1.5, Retest: 52},
 	{Kind: "mushroom-compost", Name: "mushroom compost", Family: Organic, K2O: Range{0.8, 0.8, 0.8}, N: 0.7, Retest: 52},
@@ -235,7 +243,7 @@ func (m Material) MovesPH() bool { return m.Raises() || m.Lowers() }
 
 // GivesAmmonia tells whether ash or lime would drive ammonia out of it.
 func (m Material) GivesAmmonia() bool {
-	return m.Family == Ammonium || m.Family == UreaFeed || m.Family == FreshManure
+	return m.Family == Ammonium || m.Family == UreaFeed || m.Family == OtherFeed || m.Family == FreshManure
 }
 
 // Strength is g CaCO₃ equivalent that 100 g of it is worth as bought, with a

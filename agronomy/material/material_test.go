@@ -40,7 +40,7 @@ func TestTheTableHoldsTogether(t *testing.T) {
 			}
 		}
 	}
-	assert.Len(t, material.Table, 41)
+	assert.Len(t, material.Table, 44)
 }
 
 func TestWorth(t *testing.T) {

@@ -64,7 +64,8 @@ func (u Units) Drifts(s forecast.Spread) string {
 }
 
 // pulls name what moves a bed from year to year.
-var pulls = map[string]string{forecast.PullRain: "rain", forecast.PullCrop: "crops", forecast.PullWater: "water"}
+var pulls = map[string]string{forecast.PullRain: "rain", forecast.PullCrop: "crops", forecast.PullWater: "water",
+	forecast.PullFeed: "feeds and manure"}
 
 // Pull is what one of them comes to.
 func (u Units) Pull(p forecast.Pull) string { return pulls[p.ID] + " " + u.Rate(quantity.Rate(p.Rate)) }

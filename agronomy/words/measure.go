@@ -132,6 +132,7 @@ var safety = map[material.Family][]string{
 	material.Iron:         {dusty, "Stains stone and clothes", away, byLabel, byRule, badGround},
 	material.Ammonium:     {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in; off the leaves", byLabel, byRule},
 	material.UreaFeed:     {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in at once", byLabel, byRule},
+	material.OtherFeed:    {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in; off the leaves", byLabel, byRule},
 	material.Potash:       {"Gloves, eye protection", "Water in; off the leaves and seedlings", byLabel, byRule},
 	material.Organic:      {"Gloves; wash hands", byRule},
 	material.RottedManure: {"Gloves; wash hands", "{rotted gap} before planting", byRule},
@@ -154,7 +155,8 @@ var kit = map[material.Family][]string{
 	material.Ash: {"Gloves", "eye cover", "dust mask", "pets indoors"}, material.Lime: {"Gloves", "eye cover", "dust mask"},
 	material.HydratedLime: {"Gloves", "eye cover", "dust mask"}, material.Aluminium: {"Gloves", "eye cover", "dust mask"},
 	material.Iron: {"Gloves", "eye cover", "dust mask"}, material.Ammonium: {"Gloves"}, material.UreaFeed: {"Gloves"},
-	material.Potash: {"Gloves", "eye cover"}, material.Organic: {"Gloves"}, material.FreshManure: {"Gloves"},
+	material.OtherFeed: {"Gloves"},
+	material.Potash:    {"Gloves", "eye cover"}, material.Organic: {"Gloves"}, material.FreshManure: {"Gloves"},
 	material.RottedManure: {"Gloves"},
 	material.Sulfur:       {"Gloves", "eye cover", "dust mask", "no flame"},
 }

@@ -4,10 +4,8 @@ import (
 	"context"
 	"fmt"
 
-	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
-	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
@@ -53,19 +51,24 @@ func (t *Taught) foretell(today quantity.Day) error {
 	if len(readings) == 0 {
 		return ErrNoReading
 	}
-	t.Pulls = t.pulls(readings[0].Date, today)
-	t.Bed = forecast.BedOf(t.Request.Ground, &t.Request.Climate, buffer, readings, t.goes(today, buffer.Stone), t.Pulls)
+	rec := t.record(readings, today)
+	t.Pulls, t.Bed = rec.Pulls(), rec.Bed(buffer, true)
 	t.Run = forecast.Run(&t.Bed, today.AddMonths(foretold))
 	t.Checks = forecast.Checks(&t.Bed)
 	return nil
 }
 
-// goes are what went on and what is planned, each of its batch.
-func (t *Taught) goes(today quantity.Day, stone float64) (out []forecast.Gone) {
-	all := make([]garden.Application, 0, len(t.Applications)+len(t.Tasks))
-	for _, a := range t.Applications {
-		if a.Date <= today {
-			all = append(all, a)
+// record is what a forecast is made from: all that stands in the bed's, and what is planned.
+func (t *Taught) record(readings []soil.Reading, today quantity.Day) forecast.Record {
+	out := forecast.Record{Ground: t.Request.Ground, Climate: t.Request.Climate, Day: today, Readings: readings}
+	for _, p := range t.Plantings {
+		if c, ok := t.Library.Find(p.Crop); ok && p.Sown <= today {
+			out.Grown = append(out.Grown, ledger.Grown{Crop: c, From: p.Sown, To: p.Cleared})
+		}
+	}
+	for i := range t.Applications {
+		if a := &t.Applications[i]; a.Date <= today {
+			out.Put = appendPut(out.Put, a)
 		}
 	}
 	for _, x := range t.Tasks {
@@ -78,50 +81,23 @@ func (t *Taught) goes(today quantity.Day, stone float64) (out []forecast.Gone) {
 				a.From(t.Stocks[i].Batch)
 			}
 		}
-		all = append(all, a)
+		out.Plan = appendPut(out.Plan, &a)
 	}
-	for i, a := range all {
-		put, ok := a.Put()
-		if !ok || !put.MovesPH() {
-			continue
-		}
-		batch := fmt.Sprintf("go %d", i)
-		if a.BatchID != nil {
-			batch = fmt.Sprintf("batch %d", *a.BatchID)
-		}
-		out = append(out, forecast.GoOf(&put, batch, stone))
+	if mg := t.Garden.Alkalinity(); mg != nil {
+		out.Water.Alkalinity = *mg
 	}
 	return out
 }
 
-// pulls are what moves the bed from year to year: its climate, its crops since the first reading, and the water that
-// stands in the log.
-func (t *Taught) pulls(first, today quantity.Day) []forecast.Pull {
-	years := max(1, float64(today-first)/float64(ledger.YearDays))
-	var removed float64
-	for _, p := range t.Plantings {
-		c, ok := t.Library.Find(p.Crop)
-		if !ok || p.Sown > today || p.Cleared != 0 && p.Cleared <= first {
-			continue
-		}
-		seasons := 1.0
-		if c.Is(crop.Perennial) {
-			to := today
-			if p.Cleared != 0 {
-				to = min(to, p.Cleared)
-			}
-			seasons = max(1, float64(to-max(p.Sown, first))/float64(ledger.YearDays))
-		}
-		removed += seasons * float64(c.Removal)
+// appendPut adds an application with its batch.
+func appendPut(all []forecast.Put, a *garden.Application) []forecast.Put {
+	put, ok := a.Put()
+	if !ok {
+		return all
 	}
-	w := forecast.Water{}
-	if mg := t.Garden.Alkalinity(); mg != nil {
-		w.Alkalinity = *mg
+	x := forecast.Put{Application: put}
+	if a.BatchID != nil {
+		x.Batch = fmt.Sprintf("batch %d", *a.BatchID)
 	}
-	for _, a := range t.Applications {
-		if a.What == material.TapWater && a.Date > first && a.Date <= today {
-			w.Litres += float64(a.Rate) / 1000 / years
-		}
-	}
-	return forecast.Pulls(t.Garden.Climate, quantity.Rate(removed/years), w)
+	return append(all, x)
 }

@@ -178,13 +178,13 @@ func (n noted) ledger() (out ledger.Ledger) {
 }
 
 // grown are the crops that carried potassium off from a day to another.
-func (n noted) grown(l garden.Library, since, day quantity.Day) (out []bed.Grown) {
+func (n noted) grown(l garden.Library, since, day quantity.Day) (out []ledger.Grown) {
 	for _, p := range n.plantings {
 		if p.Sown > day || p.Cleared != 0 && p.Cleared <= since {
 			continue
 		}
 		if c, ok := l.Find(p.Crop); ok {
-			out = append(out, bed.Grown{Crop: c, From: p.Sown, To: p.Cleared})
+			out = append(out, ledger.Grown{Crop: c, From: p.Sown, To: p.Cleared})
 		}
 	}
 	return out

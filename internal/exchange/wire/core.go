@@ -4,10 +4,10 @@ import (
 	"fmt"
 	"strings"
 
-	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/working"
@@ -156,7 +156,7 @@ func (r Request) season(q *dose.Request) (err error) {
 	find := r.crops()
 	for i, x := range r.Grown {
 		at := func(f string) string { return fmt.Sprintf("grown[%d].%s", i, f) }
-		g := bed.Grown{}
+		g := ledger.Grown{}
 		var ok bool
 		if g.Crop, ok = find(x.Crop); !ok {
 			return bad(at("crop"), "%q is not in the library", x.Crop)

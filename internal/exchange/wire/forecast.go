@@ -7,10 +7,9 @@ import (
 	"io"
 	"slices"
 
-	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/forecast"
-	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
@@ -127,20 +126,9 @@ const mostForecastYears = 60
 
 // asked is a forecast request as the core has it.
 type asked struct {
-	today, until quantity.Day
-	q            dose.Request
-	buffer       soil.Buffering
-	readings     []soil.Reading
-	history      []ledger.Application
-	plan         []ledger.Application
-	fed          []forecast.Gone
-	grown        []grownCrop
-	pulls        []forecast.Pull
-}
-
-type grownCrop struct {
-	crop     crop.Crop
-	from, to quantity.Day
+	forecast.Record
+	until  quantity.Day
+	buffer soil.Buffering
 }
 
 // ForecastTo answers one request. Errors name the field.
@@ -163,7 +151,7 @@ func ForecastTo(request []byte) (ForecastAnswer, error) {
 
 // asked reads a request.
 func (r *ForecastRequest) asked() (a asked, err error) {
-	if a.today, err = day("today", r.Today, true); err != nil {
+	if a.Day, err = day("today", r.Today, true); err != nil {
 		return a, err
 	}
 	if a.until, err = day("until", r.Until, true); err != nil {
@@ -173,13 +161,14 @@ func (r *ForecastRequest) asked() (a asked, err error) {
 		return a, bad("readings", "a reading is needed")
 	}
 	plain := Request{Date: r.Today, Place: r.Place, Bed: r.Bed, School: r.School, OwnCrops: r.OwnCrops}
-	a.q.Date = a.today
-	if err = plain.place(&a.q); err != nil {
+	q := dose.Request{Record: bed.Record{Date: a.Day}}
+	if err = plain.place(&q); err != nil {
 		return a, err
 	}
-	if err = plain.bed(&a.q); err != nil {
+	if err = plain.bed(&q); err != nil {
 		return a, err
 	}
+	a.Climate, a.Ground = q.Climate, q.Ground
 	if err = r.read(&a); err != nil {
 		return a, err
 	}
@@ -210,14 +199,14 @@ func (r *ForecastRequest) read(a *asked) error {
 			return bad(at+".cores", "one core at least")
 		case x.Potassium != nil && !(*x.Potassium > 0 && *x.Potassium < 1e5):
 			return bad(at+".k_ppm", "a figure above 0 is needed")
-		case x.Date > a.today:
+		case x.Date > a.Day:
 			return bad(at+".date", "it is later than today")
 		}
-		a.readings = append(a.readings, x)
+		a.Readings = append(a.Readings, x)
 	}
-	slices.SortStableFunc(a.readings, func(x, y soil.Reading) int { return int(x.Date - y.Date) })
-	first := a.readings[0].Date
-	switch last := a.readings[len(a.readings)-1].Date; {
+	slices.SortStableFunc(a.Readings, func(x, y soil.Reading) int { return int(x.Date - y.Date) })
+	first := a.Readings[0].Date
+	switch last := a.Readings[len(a.Readings)-1].Date; {
 	case a.until < last:
 		return bad("until", "it is before the last reading")
 	case a.until > first.AddMonths(12*mostForecastYears):
@@ -227,10 +216,12 @@ func (r *ForecastRequest) read(a *asked) error {
 }
 
 // put reads something that went on or is planned.
-func (p *ForecastPut) put(list string, i int) (ledger.Application, error) {
-	x, err := p.Put.put(list, i)
-	if err != nil {
+func (p *ForecastPut) put(list string, i int) (x forecast.Put, err error) {
+	if x.Application, err = p.Put.put(list, i); err != nil {
 		return x, err
+	}
+	if p.Batch != "" {
+		x.Batch = "batch " + p.Batch
 	}
 	if !(float64(x.Rate) >= 0 && float64(x.Rate) <= 1e5) {
 		return x, bad(fmt.Sprintf("%s[%d].g_m2", list, i), "an amount from 0 to 100000 is needed")

@@ -3,7 +3,6 @@ package wire
 import (
 	"fmt"
 
-	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
@@ -19,20 +18,20 @@ func (r *ForecastRequest) puts(a *asked) error {
 		if err != nil {
 			return err
 		}
-		if x.Date > a.today {
+		if x.Date > a.Day {
 			return bad(fmt.Sprintf("history[%d].date", i), "it is later than today; what is to come stands in plan")
 		}
-		a.history = append(a.history, x)
+		a.Put = append(a.Put, x)
 	}
 	for i := range r.Plan {
 		x, err := r.Plan[i].put("plan", i)
 		if err != nil {
 			return err
 		}
-		if x.Date < a.today {
+		if x.Date < a.Day {
 			return bad(fmt.Sprintf("plan[%d].date", i), "it is before today; what went on stands in history")
 		}
-		a.plan = append(a.plan, x)
+		a.Plan = append(a.Plan, x)
 	}
 	for i, n := range r.Nitrogen {
 		at := fmt.Sprintf("nitrogen[%d]", i)
@@ -48,25 +47,14 @@ func (r *ForecastRequest) puts(a *asked) error {
 			return bad(at+".n_g_m2", "nitrogen from 0 to 1000 g/m² is needed")
 		}
 		fed := ledger.Application{Date: d, Material: m, Rate: quantity.Rate(*n.NGM2 / (float64(m.N) / 100))}
-		if m.MovesPH() {
-			a.fed = append(a.fed, forecast.GoOf(&fed, "feed", 1))
-		}
-		a.history = append(a.history, ledger.Application{Date: d, Material: withoutPH(m), Rate: fed.Rate})
+		a.Put = append(a.Put, forecast.Put{Application: fed, Batch: "feed " + n.Kind})
 	}
 	return nil
 }
 
-// withoutPH is a material for its potash alone.
-func withoutPH(m material.Material) material.Material {
-	m.CCE, m.Acid = material.Range{}, 0
-	return m
-}
-
-// crops reads what grew, and what pulls the bed.
+// crops reads what grew, and the water.
 func (r *ForecastRequest) crops(a *asked, plain Request) error {
 	find := plain.crops()
-	var removed quantity.Rate
-	first := a.readings[0].Date
 	for i, x := range r.Crops {
 		at := func(f string) string { return fmt.Sprintf("crops[%d].%s", i, f) }
 		c, ok := find(x.Crop)
@@ -84,17 +72,8 @@ func (r *ForecastRequest) crops(a *asked, plain Request) error {
 		if to != 0 && to <= from {
 			return bad(at("to"), "it is off the ground after it was sown")
 		}
-		a.grown = append(a.grown, grownCrop{c, from, to})
-		if to == 0 || to > first {
-			removed += c.Removal
-		}
+		a.Grown = append(a.Grown, ledger.Grown{Crop: c, From: from, To: to})
 	}
-	years := max(1, float64(a.today-first)/ledgerYear)
-	removal := quantity.Rate(float64(removed) / years)
-	if len(r.Crops) == 0 {
-		removal = forecast.UsualRemoval()
-	}
-	w := forecast.Water{}
 	if r.Water != nil {
 		if !(r.Water.LitresYear >= 0 && r.Water.LitresYear <= 5000) {
 			return bad("water.litres_m2_year", "from 0 to 5000 litres are reckoned with")
@@ -102,13 +81,10 @@ func (r *ForecastRequest) crops(a *asked, plain Request) error {
 		if !(r.Water.Alkalinity >= 0 && r.Water.Alkalinity <= 1000) {
 			return bad("water.alkalinity_mg_l", "from 0 to 1000 mg/L are reckoned with")
 		}
-		w = forecast.Water{Litres: r.Water.LitresYear, Alkalinity: r.Water.Alkalinity}
+		a.Water = forecast.Water{Litres: r.Water.LitresYear, Alkalinity: r.Water.Alkalinity}
 	}
-	a.pulls = forecast.Pulls(a.q.Climate.ID, removal, w)
 	return nil
 }
-
-const ledgerYear = float64(ledger.YearDays)
 
 // school finds the curve that the bed goes by: the school's, of its newest reading.
 func (r *ForecastRequest) school(a *asked) (err error) {
@@ -118,8 +94,8 @@ func (r *ForecastRequest) school(a *asked) (err error) {
 			return err
 		}
 	}
-	last := a.readings[len(a.readings)-1]
-	a.buffer, err = soil.Buffer(s, a.q.Ground, last, last.Water()+0.5)
+	last := a.Readings[len(a.Readings)-1]
+	a.buffer, err = soil.Buffer(s, a.Ground, last, last.Water()+0.5)
 	if err != nil {
 		return bad("school.buffering", "%v", err)
 	}
@@ -128,7 +104,7 @@ func (r *ForecastRequest) school(a *asked) (err error) {
 
 // bed is the request as the filter has it, with the plan or without.
 func (r *ForecastRequest) bed(a *asked, plan bool) (forecast.Bed, error) {
-	b := forecast.BedOf(a.q.Ground, &a.q.Climate, a.buffer, a.readings, r.goes(a, plan), a.pulls)
+	b := a.Bed(a.buffer, plan)
 	for _, x := range []struct {
 		field string
 		given *float64
@@ -147,71 +123,6 @@ func (r *ForecastRequest) bed(a *asked, plan bool) (forecast.Bed, error) {
 	return b, nil
 }
 
-// goes are what moves pH, with the plan or without.
-func (r *ForecastRequest) goes(a *asked, plan bool) (out []forecast.Gone) {
-	add := func(list []ledger.Application, puts []ForecastPut, name string) {
-		for i := range list {
-			if !list[i].MovesPH() {
-				continue
-			}
-			batch := fmt.Sprintf("%s %d", name, i)
-			if i < len(puts) && puts[i].Batch != "" {
-				batch = "batch " + puts[i].Batch
-			}
-			out = append(out, forecast.GoOf(&list[i], batch, a.buffer.Stone))
-		}
-	}
-	add(a.history, r.History, "go")
-	out = append(out, a.fed...)
-	if plan {
-		add(a.plan, r.Plan, "plan")
-	}
-	return out
-}
-
-// potassium is the bed's potassium as its own filter has it.
-func (a *asked) potassium(plan bool) forecast.KBed {
-	k := forecast.KBed{Rise: float64(soil.PotassiumRise(a.q.Ground, 1)), Leached: forecast.Leached(a.q.Ground.Texture.ID)}
-	for _, x := range a.readings {
-		if x.Potassium != nil {
-			k.Reads = append(k.Reads, forecast.KRead{Date: x.KDate(), PPM: float64(*x.Potassium)})
-			scale, _ := soil.PotassiumBands(a.q.Ground, x.Extractant, x.KRange)
-			k.Half = float64(scale.Critical) / 2
-		}
-	}
-	puts := a.history
-	if plan {
-		puts = append(append([]ledger.Application{}, puts...), a.plan...)
-	}
-	for i := range puts {
-		if k2o := float64(puts[i].K2O()); k2o > 0 {
-			k.Moves = append(k.Moves, forecast.KMove{Date: puts[i].Date, K2O: k2o})
-		}
-	}
-	for _, g := range a.grown {
-		k.Moves = append(k.Moves, carried(g, a.until)...)
-	}
-	return k
-}
-
-// carried spreads what a crop carries off over its months.
-func carried(g grownCrop, until quantity.Day) (out []forecast.KMove) {
-	to := g.to
-	if to == 0 {
-		to = min(until, g.from+ledger.YearDays/2)
-		if g.crop.Is(crop.Perennial) {
-			to = until
-		}
-	}
-	span := float64(min(max(to-g.from, 1), ledger.YearDays))
-	for d := g.from; d < to; {
-		next := min(d.AddMonths(1), to)
-		out = append(out, forecast.KMove{Date: next, K2O: -float64(g.crop.Removal) * float64(next-d) / span})
-		d = next
-	}
-	return out
-}
-
 // answer runs the bed, with its plan and without.
 func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	with, err := r.bed(&a, true)
@@ -223,7 +134,7 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 		return out, err
 	}
 	run, rest := forecast.Run(&with, a.until), forecast.Run(&idle, a.until)
-	k, kIdle := a.potassium(true), a.potassium(false)
+	k, kIdle := a.Potassium(true, a.until), a.Potassium(false, a.until)
 	kRun, _ := forecast.RunPotassium(&k, a.until)
 	kRest, _ := forecast.RunPotassium(&kIdle, a.until)
 	out.PH, out.K = points(run.PH, 3), points(kRun, 1)
@@ -235,7 +146,7 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	d := run.Learned.Drift
 	l.Drift.Median, l.Drift.P05, l.Drift.P95 = r1(d.Median), r1(d.P05), r1(d.P95)
 	out.Pulls = []ForecastPull{}
-	for _, p := range a.pulls {
+	for _, p := range a.Pulls() {
 		out.Pulls = append(out.Pulls, ForecastPull{p.ID, r1(p.Rate)})
 	}
 	out.Checks = []ForecastCheck{}
@@ -262,13 +173,13 @@ func points(all []forecast.Spread, places int) []ForecastPoint {
 // leaves is the first month from today on whose median lies out of the band of the crop that stands
 // last, where it lies within today; nil where it stays, or no crop is named.
 func (a *asked) leaves(ph []forecast.Spread) *string {
-	if len(a.grown) == 0 {
+	if len(a.Grown) == 0 {
 		return nil
 	}
-	band := a.grown[len(a.grown)-1].crop.Band
+	band := a.Grown[len(a.Grown)-1].Crop.Band
 	within := false
 	for _, p := range ph {
-		if p.Date < a.today {
+		if p.Date < a.Day {
 			continue
 		}
 		in := quantity.PH(p.Median) >= band.Low && quantity.PH(p.Median) <= band.High

@@ -1,0 +1,129 @@
+package forecast
+
+import (
+	"slices"
+	"strconv"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Record is all that stands of a bed, as its forecast is made from it: the one way from what was noted to pH, to
+// potassium and to what pulls the bed.
+type Record struct {
+	Ground  soil.Ground
+	Climate soil.Climate
+	// Day is that of the record: what is planned lies after it.
+	Day quantity.Day
+	// Readings are in the order of their days, one at least.
+	Readings []soil.Reading
+	Grown    []ledger.Grown
+	// Put is what went on, Plan what is to, in any order.
+	Put, Plan []Put
+	Water     Water
+}
+
+// Put is something that went on, or is planned, of a batch that it may share with others; "": of one of its own.
+type Put struct {
+	ledger.Application
+	Batch string
+}
+
+func (r *Record) first() quantity.Day { return r.Readings[0].Date }
+
+// years is how long the record is, one at least.
+func (r *Record) years() float64 { return max(1, float64(r.Day-r.first())/float64(ledger.YearDays)) }
+
+// removal is what crops carried off in a year. Where no crop is on record, the usual.
+func (r *Record) removal() quantity.Rate {
+	if len(r.Grown) == 0 {
+		return crop.Unnamed.Removal
+	}
+	var sum quantity.Rate
+	for i := range r.Grown {
+		sum += r.Grown[i].Carried(r.first(), max(r.Day, r.first()+ledger.YearDays), r.Day)
+	}
+	return quantity.Rate(float64(sum) / r.years())
+}
+
+// Pulls are what moves a bed from year to year: rain by its climate, what its crops carry off, the water that it gets,
+// what feeds and manure come to over the years.
+func (r *Record) Pulls() []Pull {
+	away, ok := rain[r.Climate.ID]
+	if !ok {
+		away = temperateRain
+	}
+	out := []Pull{{PullRain, away}}
+	water, fed := float64(ledger.WaterLime(quantity.Rate(r.Water.Litres*1000), r.Water.Alkalinity)), 0.0
+	for i := range r.Put {
+		a := &r.Put[i]
+		switch {
+		case a.Date <= r.first() || a.Date > r.Day:
+		case a.Material.Kind == material.TapWater:
+			water += float64(ledger.WaterLime(a.Rate, r.Water.Alkalinity)) / r.years()
+		default:
+			fed += float64(a.Drift()) / r.years()
+		}
+	}
+	for _, p := range []Pull{{PullCrop, removalPull * float64(r.removal())}, {PullWater, water}, {PullFeed, fed}} {
+		if p.Rate != 0 {
+			out = append(out, p)
+		}
+	}
+	return out
+}
+
+// Bed is the record as a bed of a school, with the plan or without.
+func (r *Record) Bed(school soil.Buffering, plan bool) Bed {
+	var goes []Gone
+	for i, x := range r.puts(plan) {
+		if x.MovesPH() {
+			if x.Batch == "" {
+				x.Batch = "alone " + strconv.Itoa(i)
+			}
+			goes = append(goes, GoOf(&x.Application, x.Batch, school.Stone))
+		}
+	}
+	return BedOf(r.Ground, &r.Climate, school, r.Readings, goes, r.Pulls())
+}
+
+// puts are what went on, and what is planned where that counts, in the order of their days.
+func (r *Record) puts(plan bool) []Put {
+	out := slices.Clone(r.Put)
+	if plan {
+		out = append(out, r.Plan...)
+	}
+	slices.SortStableFunc(out, func(x, y Put) int { return int(x.Date - y.Date) })
+	return out
+}
+
+// Potassium is the record as potassium goes by it, up to a day.
+func (r *Record) Potassium(plan bool, until quantity.Day) KBed {
+	k := KBed{Rise: float64(soil.PotassiumRise(r.Ground, 1)), Leached: r.Ground.Texture.Leaching}
+	for _, x := range r.Readings {
+		if x.Potassium != nil {
+			k.Reads = append(k.Reads, KRead{Date: x.KDate(), PPM: float64(*x.Potassium)})
+			scale, _ := soil.PotassiumBands(r.Ground, x.Extractant, x.KRange)
+			k.Half = float64(scale.Critical) / 2
+		}
+	}
+	for _, x := range r.puts(plan) {
+		if k2o := float64(x.K2O()); k2o > 0 {
+			k.Moves = append(k.Moves, KMove{Date: x.Date, K2O: k2o})
+		}
+	}
+	for i := range r.Grown {
+		g := &r.Grown[i]
+		for d := g.From; d < until; {
+			next := min(d.AddMonths(1), until)
+			if off := g.Carried(d, next, r.Day); off > 0 {
+				k.Moves = append(k.Moves, KMove{Date: next, K2O: -float64(off)})
+			}
+			d = next
+		}
+	}
+	return k
+}
