@@ -1,7 +1,6 @@
 package forecast
 
 import (
-	"math"
 	"slices"
 
 	"zephyrfield/agronomy/material"
@@ -27,6 +26,8 @@ type Bed struct {
 	// it pulls the bed to its own set point.
 	FreeLime float64
 	Pulls    bool
+	// Others is what the garden's other beds say of this one; the zero Others says nothing.
+	Others Others
 }
 
 // Gone is something put on, of a batch whose strength is doubted as a whole.
@@ -95,13 +96,22 @@ type step struct {
 	day    quantity.Day
 	months float64
 	phi    float64
-	// reacted is what reacts on the way, by batch, g CaCO₃/m²; swing the season’s share at the end.
+	// anew are the places that a batch takes at the start; reacted is what reacts on the way, by place, g CaCO₃/m², plain
+	// what is left of batches that have given up theirs; of is the batch of each place. Let are the batches that give it up at the end.
+	anew    []taken
 	reacted []float64
-	swing   float64
+	of      []int
+	plain   float64
+	let     []taken
+	// swing is the season’s share at the end.
+	swing float64
 	// reads are the readings of the day, months’ firsts are told.
 	reads []int
 	tell  bool
 }
+
+// taken is a place of the state that a batch has.
+type taken struct{ batch, place int }
 
 // timeline is a bed laid out for its filter.
 type timeline struct {
@@ -109,91 +119,46 @@ type timeline struct {
 	steps   []step
 	methods []soil.Method
 	batches []string
-	// strength is the doubt of each batch.
-	strength []float64
-	size     int
-	start    quantity.Day
+	// strength is what is thought of each batch at first.
+	strength []Slanted
+	// about is where the strength of each batch is taken as straight, by point of the grid; nil: where it is thought to be.
+	about [][]float64
+	// places is how many batches have one at once, at most, size how long the state is.
+	places, size int
+	start        quantity.Day
 	// left is what has not reacted at the end, brought all that had not at the start, total what
-	// reacts in all, by batch.
-	left, brought float64
-	total         []float64
+	// reacts in all with a place, by batch, plain without.
+	left, brought, plain float64
+	total                []float64
 }
 
-// layOut lays a bed out from its first reading to a day.
-func (b *Bed) layOut(until quantity.Day) *timeline {
+// layOut lays a bed out from its first reading to a day, with the firsts of months where they are told.
+func (b *Bed) layOut(until quantity.Day, tell bool) *timeline {
 	t := &timeline{bed: b, start: b.Readings[0].Date}
 	for _, r := range b.Readings {
 		if !slices.Contains(t.methods, r.Method) {
 			t.methods = append(t.methods, r.Method)
 		}
 	}
-	for _, g := range b.Goes {
-		if !slices.Contains(t.batches, g.Batch) {
-			t.batches, t.strength = append(t.batches, g.Batch), append(t.strength, g.StrengthSD)
+	for i := range b.Goes {
+		if g := &b.Goes[i]; !slices.Contains(t.batches, g.Batch) {
+			t.batches, t.strength = append(t.batches, g.Batch), append(t.strength, b.strength(g))
 		}
 	}
-	t.size = atFirst + len(t.methods) + len(t.batches)
 	days := []quantity.Day{t.start}
-	for m := t.start.AddMonths(1) - quantity.Day(t.start.DayOfMonth()-1); m <= until; m = m.AddMonths(1) {
-		days = append(days, m)
+	if tell {
+		for m := t.start.AddMonths(1) - quantity.Day(t.start.DayOfMonth()-1); m <= until; m = m.AddMonths(1) {
+			days = append(days, m)
+		}
 	}
 	for _, r := range b.Readings {
 		days = append(days, r.Date)
 	}
 	slices.Sort(days)
-	days = slices.Compact(days)
-	t.walk(days)
+	newWalk(t).along(slices.Compact(days))
+	t.size = t.firstBatch() + t.places
 	return t
 }
 
-// walk makes the steps from day to day, with what reacts on each.
-func (t *timeline) walk(days []quantity.Day) {
-	left := make([]float64, len(t.bed.Goes))
-	t.total = make([]float64, len(t.batches))
-	free := t.bed.FreeLime
-	last := days[0]
-	for i := range t.bed.Goes {
-		g := &t.bed.Goes[i]
-		left[i] = g.CaCO3
-		if g.Date < last { // what had reacted by the first reading is in it
-			left[i] *= Unreacted(g.Reacts, t.bed.Warmth, t.bed.Dug, g.Date, last)
-		}
-		if g.Date <= days[len(days)-1] {
-			t.brought += left[i]
-		}
-	}
-	for _, d := range days {
-		s := step{day: d, months: float64(d-last) / monthDays, reacted: make([]float64, len(t.batches)), tell: d.DayOfMonth() == 1}
-		s.phi = math.Exp(-s.months / yearMonths)
-		s.swing = math.Cos(2 * math.Pi * (float64(d.Month()) - 1) / yearMonths)
-		for i := range t.bed.Goes {
-			g := &t.bed.Goes[i]
-			if g.Date >= d || left[i] == 0 {
-				continue
-			}
-			now := left[i] * Unreacted(g.Reacts, t.bed.Warmth, t.bed.Dug, max(last, g.Date), d)
-			acts := left[i] - now
-			left[i] = now
-			if acts < 0 && free > 0 { // acid spends free lime first
-				spent := min(free, -acts)
-				free -= spent
-				acts += spent
-			}
-			at := slices.Index(t.batches, g.Batch)
-			s.reacted[at] += acts
-			t.total[at] += acts
-		}
-		for n := range t.bed.Readings {
-			if t.bed.Readings[n].Date == d {
-				s.reads = append(s.reads, n)
-			}
-		}
-		t.steps = append(t.steps, s)
-		last = d
-	}
-	for i := range t.bed.Goes {
-		if t.bed.Goes[i].Date <= last {
-			t.left += left[i]
-		}
-	}
-}
+// firstBatch is where the batches begin in the state.
+func (t *timeline) firstBatch() int { return atFirst + len(t.methods) }

@@ -110,6 +110,10 @@ func TestCalibration(t *testing.T) {
 			share(s.in90, s.months), share(s.in50, s.months), share(s.ell90, s.gardens), math.Sqrt(s.ellMiss/s.ellPrior),
 			math.Sqrt(s.square/s.innovations))
 	}
+	for _, doubt := range []float64{0.05, 0.15, 0.30} {
+		s := taughtScored(n/5, 5, doubt, 2)
+		t.Logf("five beds of a garden, batches doubted by %.2f: %s", doubt, s.String())
+	}
 	in90, in50, spread := kScored(n, 2)
 	t.Logf("potassium: 90 %% %.3f, 50 %% %.3f, innovations %.3f", in90, in50, spread)
 }

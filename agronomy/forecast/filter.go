@@ -30,8 +30,13 @@ type lane struct {
 	ell, act float64
 	log      float64
 	belief
-	work []float64
-	hint int
+	// batches is how strong each batch is believed to be, in the logarithm: as at first, as it was when it gave its
+	// place up, or, where it has one at the end, as it is then. about is where its strength is taken as straight, scale what
+	// it is there; the state holds how much more its logarithm is.
+	batches      []Normal
+	about, scale []float64
+	work         []float64
+	hint         int
 	// seen gets what a backward pass wants of each reading, where that is asked for.
 	seen *[]sighted
 }
@@ -45,32 +50,43 @@ type sighted struct {
 }
 
 // begin is what is believed before the first reading: it says where the balance lies, with little
-// trust, and all else is as a rule.
-func (t *timeline) begin(ell, prior float64) *lane {
-	l := &lane{ell: ell, act: math.Exp(-ell), work: make([]float64, t.size)}
-	l.log = -ell * ell / (2 * prior * prior)
+// trust, and all else is as a rule, or as the garden's other beds have it.
+func (t *timeline) begin(i int) *lane {
+	n := len(t.batches)
+	l := &lane{ell: gridAt(i), work: make([]float64, t.size), batches: make([]Normal, n), about: make([]float64, n), scale: make([]float64, n)}
+	l.act, l.log = math.Exp(-l.ell), t.bed.prior(i)
+	for b := range t.strength {
+		l.batches[b] = t.strength[b].at(l.ell)
+		if l.about[b] = l.batches[b].Mean; t.about != nil {
+			l.about[b] = t.about[i][b]
+		}
+		l.scale[b] = math.Exp(l.about[b])
+	}
 	l.n = t.size
 	l.mean, l.cov = make([]float64, t.size), make([]float64, t.size*t.size)
 	first := t.bed.Readings[0].PH
 	l.mean[atBalance] = t.bed.Curve.Amount(first)
-	set := func(i int, sd float64) { l.cov[i*l.n+i] = sd * sd }
-	set(atBalance, startSD/t.slope(l, l.mean[atBalance]))
-	l.mean[atDrift] = t.bed.Drift
-	set(atDrift, t.bed.DriftSD)
-	set(atWander, wanderSD)
-	set(atSwing, usualSwing)
+	l.set(atBalance, l.mean[atBalance], startSD/t.slope(l, l.mean[atBalance]))
+	l.set(atDrift, t.bed.Drift, t.bed.DriftSD)
+	l.set(atWander, 0, wanderSD)
+	l.set(atSwing, 0, usualSwing)
 	for i, m := range t.methods {
-		sd, ok := methodBias[m]
-		if !ok {
-			sd = methodBiasUnknown
-		}
-		set(atFirst+i, sd)
-	}
-	for i, sd := range t.strength {
-		set(atFirst+len(t.methods)+i, sd)
+		bias := t.bed.bias(m).at(l.ell)
+		l.set(atFirst+i, bias.Mean, bias.SD)
 	}
 	return l
 }
+
+// set makes a part of the state be believed as a normal, apart from all others.
+func (l *lane) set(i int, mean, sd float64) {
+	for j := range l.n {
+		l.cov[i*l.n+j], l.cov[j*l.n+i] = 0, 0
+	}
+	l.mean[i], l.cov[i*l.n+i] = mean, sd*sd
+}
+
+// now is what is believed of a part of the state by itself.
+func (l *lane) now(i int) Normal { return Normal{l.mean[i], math.Sqrt(max(l.at(i, i), 0))} }
 
 // level is the pH at a balance, within what a soil can come to.
 func (t *timeline) level(l *lane, balance float64) float64 {
@@ -95,7 +111,11 @@ func (l *lane) on(t *timeline, s *step) {
 	if s.months == 0 {
 		return
 	}
-	n, k := l.n, len(t.methods)+atFirst
+	n, k := l.n, t.firstBatch()
+	for _, x := range s.anew {
+		known := t.strength[x.batch].at(l.ell)
+		l.set(k+x.place, known.Mean-l.about[x.batch], known.SD)
+	}
 	year := l.act * s.months / yearMonths
 	keep, pull := t.pulled(s)
 	// The row of the balance: itself, the drift, the strength of each batch.
@@ -104,17 +124,18 @@ func (l *lane) on(t *timeline, s *step) {
 		x := keep*l.at(atBalance, j) + year*l.at(atDrift, j)
 		for b, r := range s.reacted {
 			if r != 0 {
-				x += l.act * r * l.at(k+b, j)
+				x += l.act * r * l.scale[s.of[b]] * l.at(k+b, j)
 			}
 		}
 		row[j] = x
 	}
 	own := keep*row[atBalance] + year*row[atDrift]
-	mean := keep*l.mean[atBalance] + pull + year*l.mean[atDrift]
+	mean := keep*l.mean[atBalance] + pull + year*l.mean[atDrift] + l.act*s.plain
 	for b, r := range s.reacted {
 		if r != 0 {
-			own += l.act * r * row[k+b]
-			mean += l.act * r * (1 + l.mean[k+b])
+			r *= l.act * l.scale[s.of[b]]
+			own += r * row[k+b]
+			mean += r * (1 + l.mean[k+b])
 		}
 	}
 	l.mean[atBalance] = mean
@@ -129,6 +150,22 @@ func (l *lane) on(t *timeline, s *step) {
 	}
 	l.cov[atWander*n+atWander] += wanderSD * wanderSD * (1 - s.phi*s.phi)
 }
+
+// letGo keeps what is believed of the batches that give up their places.
+func (l *lane) letGo(t *timeline, s *step) {
+	for _, x := range s.let {
+		l.knows(t, x)
+	}
+}
+
+// knows keeps what is believed of a batch at its place.
+func (l *lane) knows(t *timeline, x taken) {
+	now := l.now(t.firstBatch() + x.place)
+	l.batches[x.batch] = Normal{l.about[x.batch] + now.Mean, now.SD}
+}
+
+// strength is what a batch came to beside what it was reckoned as, as the state has it.
+func (l *lane) strength(b int) float64 { return l.scale[b] * (1 + l.batches[b].Mean - l.about[b]) }
 
 // pulled is how much of the balance a step keeps, and what free lime pulls it by.
 func (t *timeline) pulled(s *step) (keep, pull float64) {

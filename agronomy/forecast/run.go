@@ -37,31 +37,15 @@ type Balance struct{ Brought, Drift, Change, Unreacted, LeftOver float64 }
 
 // Run foretells a bed from its first reading to a day. It wants one reading at least.
 func Run(b *Bed, until quantity.Day) Result {
-	until = max(until, b.Readings[len(b.Readings)-1].Date)
-	t := b.layOut(until)
-	lanes := make([]*lane, gridPoints)
-	for i := range lanes {
-		ell := gridReach * (2*float64(i)/(gridPoints-1) - 1)
-		lanes[i] = t.begin(ell, b.Curved)
-	}
+	last := b.Readings[len(b.Readings)-1].Date
+	t := b.layOut(max(until, last), true)
 	r := Result{}
 	ends := make([][]part, len(t.steps))
-	for i := range t.steps {
-		s := &t.steps[i]
-		for _, l := range lanes {
-			l.on(t, s)
-		}
-		for _, n := range s.reads {
-			r.Innovations = append(r.Innovations, t.read(lanes, s, n))
-		}
-		if s.tell {
-			ends[i] = t.levels(lanes, weights(lanes))
-		}
-	}
+	t.straighten(&r)
+	lanes := t.filter(&r, ends)
 	w := weights(lanes)
 	r.learn(t, lanes, w)
 	r.balance(t, lanes, w)
-	last := b.Readings[len(b.Readings)-1].Date
 	behind := t.smoothed(lanes, w, last)
 	for i := range t.steps {
 		switch s := &t.steps[i]; {
@@ -73,6 +57,81 @@ func Run(b *Bed, until quantity.Day) Result {
 		}
 	}
 	return r
+}
+
+// vague is from which doubt of a strength on it is no straight line any more.
+const vague = 0.1
+
+// straighten goes through the bed once where a batch's strength is in much doubt, to see about where it lies at each point
+// of the grid: there it is taken as straight when the bed is gone through for good.
+func (t *timeline) straighten(r *Result) {
+	if !slices.ContainsFunc(t.strength, func(s Slanted) bool { return s.SD >= vague }) {
+		return
+	}
+	lanes := t.filter(r, nil)
+	t.about = make([][]float64, len(lanes))
+	for i, l := range lanes {
+		for b := range l.batches {
+			t.about[i] = append(t.about[i], max(l.batches[b].Mean, weakest))
+		}
+	}
+}
+
+// weakest is how weak a batch is taken for at least, in the logarithm.
+const weakest = -2
+
+// filter takes all lanes from the first day to the last; ends, where it is not nil, gets the levels of the months from the
+// last reading on.
+func (t *timeline) filter(r *Result, ends [][]part) []*lane {
+	last := t.bed.Readings[len(t.bed.Readings)-1].Date
+	lanes := make([]*lane, gridPoints)
+	for i := range lanes {
+		lanes[i] = t.begin(i)
+	}
+	var w []float64
+	for i := range t.steps {
+		s := &t.steps[i]
+		for _, l := range lanes {
+			l.on(t, s)
+		}
+		for _, n := range s.reads {
+			if off := t.read(lanes, s, n); t.about == nil { // with it, what came later is known
+				r.Innovations = append(r.Innovations, off)
+			}
+		}
+		for _, l := range lanes {
+			l.letGo(t, s)
+		}
+		if ends == nil || s.day < last {
+			continue
+		}
+		if w == nil { // no reading weighs the lanes any more
+			w = weights(lanes)
+		}
+		if s.tell {
+			ends[i] = t.levels(lanes, w)
+		}
+	}
+	for _, l := range lanes {
+		l.atEnd(t)
+	}
+	return lanes
+}
+
+// atEnd finds what is believed of the batches that have a place still.
+func (l *lane) atEnd(t *timeline) {
+	has := map[int]int{}
+	for i := range t.steps {
+		for _, x := range t.steps[i].anew {
+			has[x.batch] = x.place
+		}
+		for _, x := range t.steps[i].let {
+			delete(has, x.batch)
+		}
+	}
+	for b, p := range has {
+		l.knows(t, taken{b, p})
+	}
 }
 
 // read takes a reading into all lanes; the innovation is told as they together had it.
@@ -156,12 +215,13 @@ func (r *Result) learn(t *timeline, lanes []*lane, w []float64) {
 	}
 	r.Learned.Drift = spreadOf(last, normed(drift))
 	const nineInTen = 1.6449
-	r.Learned.Counts = q[0] > 0 || q[4] < 0 || q[4]-q[0] < nineInTen*t.bed.Curved
 	for _, x := range t.bed.Readings {
 		if slices.ContainsFunc(t.bed.Goes, func(g Gone) bool { return g.Date >= t.start && g.Date < x.Date }) {
 			r.Learned.Tests++
 		}
 	}
+	// What only other beds say is no learning of this one's.
+	r.Learned.Counts = r.Learned.Tests > 0 && (q[0] > 0 || q[4] < 0 || q[4]-q[0] < nineInTen*t.bed.Curved)
 }
 
 // onGrid are quantiles of how stubborn the bed is, in the logarithm, straight between the points.
@@ -190,9 +250,10 @@ func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
 		drift += w[i] * d
 		change += w[i] * d
 		for b, reacted := range t.total {
-			change += w[i] * reacted * (1 + l.mean[atFirst+len(t.methods)+b])
+			change += w[i] * reacted * l.strength(b)
 		}
 	}
+	change += t.plain
 	r.Balance = Balance{Brought: t.brought, Drift: drift, Change: change, Unreacted: t.left}
 	r.Balance.LeftOver = t.brought + drift - t.left - change
 }

@@ -16,10 +16,12 @@ import (
 
 // truth is a garden as it really is, drawn from what the model takes for usual.
 type truth struct {
-	bed    forecast.Bed
-	ell    float64
-	drift  float64
-	levels map[quantity.Day]float64
+	bed   forecast.Bed
+	ell   float64
+	drift float64
+	// strength is what each batch is really worth, of what it was reckoned as.
+	strength [2]float64
+	levels   map[quantity.Day]float64
 }
 
 var start = quantity.Date(2020, 10, 1)
@@ -43,12 +45,33 @@ type nature struct{ wide, wild, drifts, swing float64 }
 // asTaken is what the model takes for usual.
 var asTaken = nature{0.45, 0, 1, 0.08}
 
-// drawn makes a garden: a sour loam, two goes of lime, read by a lab in spring and autumn.
+// common is what beds of one garden have in common: its share of how stubborn they are, how far its laboratory reads off,
+// and how strong its two batches are, in the logarithm, with the doubt of that.
+type common struct {
+	share, bias, doubt float64
+	strength           [2]float64
+}
+
+// drawn makes a bed by itself: a sour loam, two goes of lime, read by a lab in spring and autumn.
 func drawn(r *rand.Rand, n nature) truth {
+	ell := r.NormFloat64() * n.wide
+	return drawnOf(r, n, ell, common{0, 0.05 * r.NormFloat64(), 0.05, [2]float64{0.05 * r.NormFloat64(), 0.05 * r.NormFloat64()}})
+}
+
+// gardenOf makes beds of one garden that got their goes from the same two batches, whose strength is doubted so.
+func gardenOf(r *rand.Rand, beds int, doubt float64) (out []truth) {
+	c := common{r.NormFloat64(), 0.05 * r.NormFloat64(), doubt, [2]float64{doubt * r.NormFloat64(), doubt * r.NormFloat64()}}
+	for range beds {
+		out = append(out, drawnOf(r, asTaken, asTaken.wide*(0.8*c.share+0.6*r.NormFloat64()), c))
+	}
+	return out
+}
+
+func drawnOf(r *rand.Rand, n nature, ell float64, c common) truth {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	curve := soil.NewCurve([]float64{3.5, 4.5, 5.5, 6.5, 7.5}, []float64{227, 227, 321.5, 321.5})
 	g := truth{levels: map[quantity.Day]float64{}}
-	g.ell = r.NormFloat64() * n.wide
+	g.ell, g.strength = ell, [2]float64{math.Exp(c.strength[0]), math.Exp(c.strength[1])}
 	mean := -26.0
 	sd := 0.4*26 + 3
 	g.drift = n.drifts * (mean + sd*r.NormFloat64())
@@ -59,11 +82,11 @@ func drawn(r *rand.Rand, n nature) truth {
 	for i := range 2 {
 		d := start.AddMonths(6 + 24*i + r.IntN(12))
 		amount := 200 + 250*r.Float64()
-		g.bed.Goes = append(g.bed.Goes, forecast.Gone{Date: d, CaCO3: amount, Reacts: reacts, Batch: string(rune('a' + i)), StrengthSD: 0.05})
-		real = append(real, amount*math.Exp(0.05*r.NormFloat64()))
+		g.bed.Goes = append(g.bed.Goes, forecast.Gone{Date: d, CaCO3: amount, Reacts: reacts, Batch: string(rune('a' + i)), StrengthSD: c.doubt})
+		real = append(real, amount*math.Exp(c.strength[i]))
 	}
 	a := curve.Amount(quantity.PH(5.2 + 0.9*r.Float64()))
-	x, b, bias := 0.1*r.NormFloat64(), n.swing*r.NormFloat64(), 0.05*r.NormFloat64()
+	x, b := 0.1*r.NormFloat64(), n.swing*r.NormFloat64()
 	hint, phi := 1, math.Exp(-1.0/12)
 	for m := range simulated * 12 {
 		d := start.AddMonths(m)
@@ -74,7 +97,7 @@ func drawn(r *rand.Rand, n nature) truth {
 			if r.Float64() < n.wild {
 				e += 0.8 * float64(1-2*r.IntN(2))
 			}
-			y := level + b*math.Cos(2*math.Pi*(float64(d.Month())-1)/12) + bias + e
+			y := level + b*math.Cos(2*math.Pi*(float64(d.Month())-1)/12) + c.bias + e
 			g.bed.Readings = append(g.bed.Readings, forecast.Read{Date: d, PH: quantity.PH(y), SD: 0.14, Method: soil.Lab})
 		}
 		next := start.AddMonths(m + 1)

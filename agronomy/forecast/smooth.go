@@ -24,7 +24,7 @@ func (t *timeline) smoothed(lanes []*lane, w []float64, until quantity.Day) [][]
 	past := make([]passed, end)
 	for i := range lanes {
 		if w[i] > slight {
-			t.back(t.again(lanes[i].ell, past), past, w[i], out)
+			t.back(t.again(i, past), past, w[i], out)
 		}
 	}
 	for n := range out {
@@ -34,8 +34,8 @@ func (t *timeline) smoothed(lanes []*lane, w []float64, until quantity.Day) [][]
 }
 
 // again goes through the first steps once more, and keeps what was believed.
-func (t *timeline) again(ell float64, past []passed) *lane {
-	l := t.begin(ell, t.bed.Curved)
+func (t *timeline) again(i int, past []passed) *lane {
+	l := t.begin(i)
 	for i := range past {
 		s := &t.steps[i]
 		past[i].seen = past[i].seen[:0]
@@ -133,7 +133,7 @@ func (t *timeline) before(l *lane, s *step, a *adjoint) {
 	if s.months == 0 {
 		return
 	}
-	n, k := a.n, atFirst+len(t.methods)
+	n, k := a.n, t.firstBatch()
 	keep, _ := t.pulled(s)
 	year := l.act * s.months / yearMonths
 	// F has the balance's row, and the wander's fading; F' moves along columns.
@@ -142,7 +142,7 @@ func (t *timeline) before(l *lane, s *step, a *adjoint) {
 		v[atDrift*stride] += year * b
 		for i, r := range s.reacted {
 			if r != 0 {
-				v[(k+i)*stride] += l.act * r * b
+				v[(k+i)*stride] += l.act * r * l.scale[s.of[i]] * b
 			}
 		}
 		v[atBalance*stride] = keep * b
@@ -154,5 +154,11 @@ func (t *timeline) before(l *lane, s *step, a *adjoint) {
 	}
 	for i := range n {
 		turn(a.pull[i*n:], 1) // each row
+	}
+	for _, x := range s.anew { // before it, nothing here was known of the batch
+		a.lean[k+x.place] = 0
+		for j := range n {
+			a.pull[(k+x.place)*n+j], a.pull[j*n+k+x.place] = 0, 0
+		}
 	}
 }

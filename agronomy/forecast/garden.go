@@ -1,0 +1,199 @@
+package forecast
+
+import (
+	"math"
+	"runtime"
+	"slices"
+	"sync"
+
+	"zephyrfield/agronomy/soil"
+)
+
+// Normal is a normal spread.
+type Normal struct{ Mean, SD float64 }
+
+// Slanted is a normal spread whose mean goes with how stubborn a bed is: Mean where it is as its school has it, Slope
+// more for each step of its logarithm. Where lime moved a bed little, the lime was weak or the bed is stubborn: others know
+// the two only together.
+type Slanted struct{ Mean, Slope, SD float64 }
+
+// at is the spread at a point of the grid.
+func (s Slanted) at(ell float64) Normal { return Normal{s.Mean + s.Slope*ell, s.SD} }
+
+// Others is what the other beds of a garden say of one; the zero Others says nothing.
+type Others struct {
+	// Stubborn is how stubborn the bed is, in the logarithm; no sd: as its school has it.
+	Stubborn Normal
+	// Bias is how far a method reads off here, pH; Strength how strong a batch is beside what it was reckoned as, in the
+	// logarithm, so that a weak batch and a stubborn bed lie on a straight line.
+	Bias     map[soil.Method]Slanted
+	Strength map[string]Slanted
+}
+
+// gridAt is a point of the grid: the logarithm of how stubborn a bed is beside its school.
+func gridAt(i int) float64 { return gridReach * (2*float64(i)/(gridPoints-1) - 1) }
+
+// prior is how likely a point of the grid is before the bed's own readings, in the logarithm.
+func (b *Bed) prior(i int) float64 {
+	p := b.stubborn()
+	return -sq2((gridAt(i)-p.Mean)/p.SD) / 2
+}
+
+// stubborn is how stubborn the bed is thought to be before its own readings.
+func (b *Bed) stubborn() Normal {
+	if b.Others.Stubborn.SD > 0 {
+		return b.Others.Stubborn
+	}
+	return Normal{0, b.Curved}
+}
+
+// bias is how far a method is thought to read off.
+func (b *Bed) bias(m soil.Method) Slanted {
+	if known, ok := b.Others.Bias[m]; ok {
+		return known
+	}
+	return Slanted{SD: usualBias(m)}
+}
+
+// strength is how strong a batch is thought to be.
+func (b *Bed) strength(g *Gone) Slanted {
+	if known, ok := b.Others.Strength[g.Batch]; ok {
+		return known
+	}
+	return Slanted{SD: g.StrengthSD}
+}
+
+func usualBias(m soil.Method) float64 {
+	if sd, ok := methodBias[m]; ok {
+		return sd
+	}
+	return methodBiasUnknown
+}
+
+// The garden's own share of how stubborn its beds are, and each bed's, of the school's doubt (field guide, section 9).
+const (
+	gardenShare = 0.8
+	bedShare    = 0.6
+)
+
+// Shared is what the beds of a garden say together.
+type Shared struct {
+	// Stubborn is the garden's share of how stubborn its ground is, in sds of what is usual.
+	Stubborn Normal
+	// Bias is by method, Strength by batch that more beds than one got: how strong it is beside what it was reckoned as, in the
+	// logarithm. Beds is how many got it.
+	Bias     map[soil.Method]Normal
+	Strength map[string]Normal
+	Beds     map[string]int
+}
+
+// common is what beds have in common, in the order of its state: the garden's share, then methods, then batches that more
+// beds than one got.
+type common struct {
+	methods []soil.Method
+	batches []string
+	sd      []float64
+	beds    map[string]int
+}
+
+func commonOf(beds []Bed) (c common) {
+	c.beds = map[string]int{}
+	reckoned := map[string]float64{}
+	for i := range beds {
+		for _, r := range beds[i].Readings {
+			if !slices.Contains(c.methods, r.Method) {
+				c.methods = append(c.methods, r.Method)
+			}
+		}
+		has := map[string]bool{}
+		for _, g := range beds[i].Goes {
+			if reckoned[g.Batch] = g.StrengthSD; !has[g.Batch] {
+				has[g.Batch] = true
+				c.beds[g.Batch]++
+			}
+		}
+	}
+	for name, n := range c.beds {
+		if n > 1 {
+			c.batches = append(c.batches, name)
+		}
+	}
+	slices.Sort(c.methods)
+	slices.Sort(c.batches)
+	c.sd = []float64{1}
+	for _, m := range c.methods {
+		c.sd = append(c.sd, usualBias(m))
+	}
+	for _, b := range c.batches {
+		c.sd = append(c.sd, reckoned[b])
+	}
+	return c
+}
+
+// Teach lets the beds of a garden teach each other: how stubborn ground here is, how far each method reads off, how
+// strong each batch is. Each bed gets what the others say of it; in which order they come does not matter. Each is asked
+// once: what it says of all that it shares goes together, so that to ask it again, given the others, tells no more (and was
+// found to make what is told too sure).
+func Teach(beds []Bed) Shared {
+	c := commonOf(beds)
+	all := make([]said, len(beds))
+	each(len(beds), func(i int) {
+		beds[i].Others = Others{}
+		all[i] = beds[i].says(&c)
+	})
+	return c.together(beds, all)
+}
+
+// each does something for each of n, as many at once as there are processors.
+func each(n int, do func(int)) {
+	var wait sync.WaitGroup
+	workers := min(n, runtime.GOMAXPROCS(0))
+	for w := range workers {
+		wait.Go(func() {
+			for i := w; i < n; i += workers {
+				do(i)
+			}
+		})
+	}
+	wait.Wait()
+}
+
+// together sums up what beds say, and gives each what the others do.
+func (c *common) together(beds []Bed, all []said) Shared {
+	sum := nothing(len(c.sd))
+	for i, sd := range c.sd {
+		sum.info.SetSym(i, i, 1/sq2(sd))
+	}
+	for i := range all {
+		if all[i].places != nil {
+			sum.take(&all[i].gauss, all[i].places)
+		}
+	}
+	mean, cov, ok := sum.moments()
+	if !ok {
+		return Shared{}
+	}
+	at := func(i int) Normal { return Normal{mean.AtVec(i), math.Sqrt(max(cov.At(i, i), 1e-12))} }
+	out := Shared{Stubborn: at(0), Bias: map[soil.Method]Normal{}, Strength: map[string]Normal{}, Beds: c.beds}
+	for i, m := range c.methods {
+		out.Bias[m] = at(1 + i)
+	}
+	for i, b := range c.batches {
+		out.Strength[b] = at(1 + len(c.methods) + i)
+	}
+	each(len(beds), func(i int) {
+		if all[i].places == nil {
+			return
+		}
+		// What all know of what this bed shares, without what it said itself.
+		others, ok := informed(picked(mean, cov, all[i].places))
+		if !ok {
+			return
+		}
+		others.less(&all[i].gauss)
+		if m, v, ok := others.moments(); ok {
+			beds[i].Others = c.others(&beds[i], all[i].places, m, v)
+		}
+	})
+	return out
+}

@@ -1,0 +1,137 @@
+package forecast_test
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// taughtScore is how beds of gardens do by themselves, and once they have taught each other.
+type taughtScore struct {
+	alone, taught score
+	// in90 is how often the band of a batch's strength holds it, of batches; miss its error, prior that of not knowing.
+	in90, batches int
+	miss, prior   float64
+}
+
+func taughtScored(gardens, beds int, doubt float64, seed uint64) (s taughtScore) {
+	r := rand.New(rand.NewPCG(11, seed))
+	until := start.AddMonths(12 * simulated)
+	for range gardens {
+		all := gardenOf(r, beds, doubt)
+		list := make([]forecast.Bed, len(all))
+		for i := range all {
+			list[i] = all[i].bed
+			s.alone.add(all[i], forecast.Run(&list[i], until))
+		}
+		shared := forecast.Teach(list)
+		for i := range all {
+			s.taught.add(all[i], forecast.Run(&list[i], until))
+		}
+		for n, name := range []string{"a", "b"} {
+			x, truth := shared.Strength[name], math.Log(all[0].strength[n])
+			s.batches++
+			if math.Abs(x.Mean-truth) <= 1.645*x.SD {
+				s.in90++
+			}
+			s.miss += sq(x.Mean - truth)
+			s.prior += sq(truth)
+		}
+	}
+	return s
+}
+
+func (s *taughtScore) String() string {
+	return fmt.Sprintf("90 %% %.3f, 50 %% %.3f, stubbornness %.3f, error %.2f (alone %.3f, %.2f); batches %.3f, error %.2f",
+		share(s.taught.in90, s.taught.months), share(s.taught.in50, s.taught.months), share(s.taught.ell90, s.taught.gardens),
+		math.Sqrt(s.taught.ellMiss/s.taught.ellPrior), share(s.alone.ell90, s.alone.gardens),
+		math.Sqrt(s.alone.ellMiss/s.alone.ellPrior), share(s.in90, s.batches), math.Sqrt(s.miss/s.prior))
+}
+
+// Beds that share their ash and their ground know more together than each by itself, and their bands hold as often.
+func TestBedsTeachEachOther(t *testing.T) {
+	s := taughtScored(60, 5, 0.30, 1)
+	t.Log(s.String())
+	assert.Less(t, math.Sqrt(s.taught.ellMiss), 0.98*math.Sqrt(s.alone.ellMiss))
+	assert.InDelta(t, 0.90, share(s.taught.in90, s.taught.months), 0.05)
+	assert.InDelta(t, 0.90, share(s.taught.ell90, s.taught.gardens), 0.09)
+	assert.InDelta(t, 0.90, share(s.in90, s.batches), 0.1)
+	assert.Less(t, math.Sqrt(s.miss/s.prior), 0.85)
+}
+
+// A bed that was never tested after a go is told by its neighbours how stubborn ground here is, by no more than the
+// garden's share, and what it has itself still counts for nothing.
+func TestABedWithoutTestsIsToldByItsNeighbours(t *testing.T) {
+	r := rand.New(rand.NewPCG(12, 1))
+	var alone, told float64
+	until := start.AddMonths(12 * simulated)
+	for range 40 {
+		all := gardenOf(r, 6, 0.05)
+		list := make([]forecast.Bed, len(all))
+		for i := range all {
+			list[i] = all[i].bed
+		}
+		list[0].Readings, list[0].Goes = list[0].Readings[:1], nil
+		forecast.Teach(list)
+		l := forecast.Run(&list[0], until).Learned
+		alone += sq(all[0].ell)
+		told += sq(math.Log(l.Stubborn.Median) - all[0].ell)
+		assert.False(t, l.Counts)
+	}
+	assert.Less(t, math.Sqrt(told/alone), 0.85)
+}
+
+// What beds teach does not depend on the order in which they come, and a bed by itself is taught nothing.
+func TestTheOrderOfBedsTeachesNothing(t *testing.T) {
+	all := gardenOf(rand.New(rand.NewPCG(11, 7)), 4, 0.15)
+	until := start.AddMonths(12 * simulated)
+	there, back := []forecast.Bed{}, []forecast.Bed{}
+	for i := range all {
+		there, back = append(there, all[i].bed), append(back, all[len(all)-1-i].bed)
+	}
+	forecast.Teach(there)
+	forecast.Teach(back)
+	for i := range there {
+		a, b := forecast.Run(&there[i], until), forecast.Run(&back[len(back)-1-i], until)
+		assert.InDelta(t, a.Learned.Stubborn.Median, b.Learned.Stubborn.Median, 1e-9)
+	}
+	one := []forecast.Bed{all[0].bed}
+	forecast.Teach(one)
+	assert.InDelta(t, forecast.Run(&all[0].bed, until).Learned.Stubborn.Median, forecast.Run(&one[0], until).Learned.Stubborn.Median, 2e-3)
+}
+
+// A kit that reads high in a garden is found out by the laboratory beside it, in another bed too.
+func TestAMethodsBiasIsTheGardens(t *testing.T) {
+	climate, _ := soil.FindClimate("maritime", soil.North)
+	line := soil.NewCurve([]float64{3, 9}, []float64{321})
+	bed := func(lab bool) forecast.Bed {
+		b := forecast.Bed{Curve: line, Curved: 0.45, Warmth: &climate, Dug: true, DriftSD: 1}
+		for i := range 6 {
+			d := start.AddMonths(6 * i)
+			if lab {
+				b.Readings = append(b.Readings, forecast.Read{Date: d, PH: 6, SD: 0.14, Method: soil.Lab})
+			}
+			b.Readings = append(b.Readings, forecast.Read{Date: d, PH: 6.4, SD: 0.36, Method: soil.Kit})
+		}
+		return b
+	}
+	all := []forecast.Bed{bed(true), bed(true), bed(false)}
+	until := start.AddMonths(40)
+	before := forecast.Run(&all[2], until)
+	shared := forecast.Teach(all)
+	after := forecast.Run(&all[2], until)
+	assert.Greater(t, shared.Bias[soil.Kit].Mean, 0.2)
+	level := func(r forecast.Result) float64 { return r.PH[len(r.PH)-1].Median }
+	assert.InDelta(t, 6.4, level(before), 0.05)
+	assert.InDelta(t, 6.1, level(after), 0.1)
+	var width = func(r forecast.Result) float64 { p := r.PH[len(r.PH)-1]; return p.P95 - p.P05 }
+	assert.Less(t, width(after), width(before))
+	assert.Equal(t, quantity.Day(0), before.Learned.Stubborn.Date-after.Learned.Stubborn.Date)
+}

@@ -1,0 +1,144 @@
+package forecast
+
+import (
+	"math"
+	"slices"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// spentShare is what a batch has left when it gives up its place in the state: what follows is too little to
+// say how strong it was.
+const spentShare = 0.02
+
+// walk lays the steps of a timeline: what reacts on each, and which batch has which place.
+type walk struct {
+	t    *timeline
+	last quantity.Day
+	// batch is that of each go, left what it has yet to give, free the free lime that is left.
+	batch []int
+	left  []float64
+	free  float64
+	// at is the place of each batch, -1 for none, used which places are taken.
+	at          []int
+	used        []bool
+	lastReading quantity.Day
+}
+
+func newWalk(t *timeline) *walk {
+	b := t.bed
+	w := &walk{t: t, batch: make([]int, len(b.Goes)), left: make([]float64, len(b.Goes)), free: b.FreeLime, last: t.start,
+		at: make([]int, len(t.batches)), lastReading: b.Readings[len(b.Readings)-1].Date}
+	for i := range w.at {
+		w.at[i] = -1
+	}
+	for i := range b.Goes {
+		g := &b.Goes[i]
+		w.batch[i], w.left[i] = slices.Index(t.batches, g.Batch), g.CaCO3
+		if g.Date < t.start { // what had reacted by the first reading is in it
+			w.left[i] *= Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, t.start)
+		}
+	}
+	return w
+}
+
+// along makes the steps from day to day.
+func (w *walk) along(days []quantity.Day) {
+	t := w.t
+	t.total = make([]float64, len(t.batches))
+	end := days[len(days)-1]
+	for i := range t.bed.Goes {
+		if t.bed.Goes[i].Date <= end {
+			t.brought += w.left[i]
+		}
+	}
+	for _, d := range days {
+		s := step{day: d, months: float64(d-w.last) / monthDays, tell: d.DayOfMonth() == 1}
+		s.phi = math.Exp(-s.months / yearMonths)
+		s.swing = math.Cos(2 * math.Pi * (float64(d.Month()) - 1) / yearMonths)
+		for n := range t.bed.Readings {
+			if t.bed.Readings[n].Date == d {
+				s.reads = append(s.reads, n)
+			}
+		}
+		w.react(&s)
+		w.let(&s)
+		t.steps = append(t.steps, s)
+		w.last = d
+	}
+	t.places = len(w.used)
+	for i := range t.bed.Goes {
+		if t.bed.Goes[i].Date <= end {
+			t.left += w.left[i]
+		}
+	}
+}
+
+// react finds what reacts on a step.
+func (w *walk) react(s *step) {
+	t := w.t
+	for i := range t.bed.Goes {
+		g := &t.bed.Goes[i]
+		if g.Date >= s.day || w.left[i] == 0 {
+			continue
+		}
+		now := w.left[i] * Unreacted(g.Reacts, t.bed.Warmth, t.bed.Dug, max(w.last, g.Date), s.day)
+		acts := w.left[i] - now
+		w.left[i] = now
+		if acts < 0 && w.free > 0 { // acid spends free lime first
+			took := min(w.free, -acts)
+			w.free -= took
+			acts += took
+		}
+		b := w.batch[i]
+		if w.at[b] < 0 && math.Abs(now+acts) <= spentShare*math.Abs(g.CaCO3) {
+			s.plain += acts
+			t.plain += acts
+			continue
+		}
+		p := w.place(s, b)
+		for len(s.reacted) <= p {
+			s.reacted, s.of = append(s.reacted, 0), append(s.of, 0)
+		}
+		s.reacted[p] += acts
+		s.of[p] = b
+		t.total[b] += acts
+	}
+}
+
+// place is that of a batch, one that is free where it has none.
+func (w *walk) place(s *step, batch int) int {
+	if w.at[batch] < 0 {
+		p := slices.Index(w.used, false)
+		if p < 0 {
+			p, w.used = len(w.used), append(w.used, false)
+		}
+		w.used[p], w.at[batch] = true, p
+		s.anew = append(s.anew, taken{batch, p})
+	}
+	return w.at[batch]
+}
+
+// let takes the places of batches that have next to nothing left, once a reading has seen them so or none is to come.
+func (w *walk) let(s *step) {
+	if len(s.reads) == 0 && s.day < w.lastReading {
+		return
+	}
+	for b, p := range w.at {
+		if p < 0 || w.busy(b) {
+			continue
+		}
+		s.let = append(s.let, taken{b, p})
+		w.used[p], w.at[b] = false, -1
+	}
+}
+
+// busy tells whether a batch has more to give than next to nothing.
+func (w *walk) busy(batch int) bool {
+	for i := range w.left {
+		if g := &w.t.bed.Goes[i]; w.batch[i] == batch && math.Abs(w.left[i]) > spentShare*math.Abs(g.CaCO3) {
+			return true
+		}
+	}
+	return false
+}
