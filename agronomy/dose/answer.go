@@ -35,7 +35,9 @@ type Answer struct {
 	// bed from its reading on with what was put on, OnWay what that has yet to bring.
 	Buffering soil.Buffering
 	Course    forecast.Course
-	OnWay     quantity.Rate
+	// StartSD is the doubt of where the course starts.
+	StartSD float64
+	OnWay   quantity.Rate
 	// Potassium is the answer on potassium, beside the one on pH.
 	Potassium Potassium
 	Need      Need

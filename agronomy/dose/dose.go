@@ -35,6 +35,7 @@ func For(r Request) (Answer, error) {
 	a := Answer{Target: s.target, Stand: s.facts.Stand}
 	err := s.work(&a)
 	a.State, a.Buffering, a.Course, a.OnWay = s.State, s.buffer, s.course, s.onWay
+	_, a.StartSD = s.start()
 	return a, err
 }
 

@@ -27,7 +27,8 @@ func (s *sum) need(a *Answer) {
 	if gross >= 0 && net < 0 || gross <= 0 && net > 0 {
 		net = 0
 	}
-	s.doubt = forecast.Doubt{Curve: s.course.Curve, From: s.course.From, SD: s.SD, School: s.buffer.LogSD}
+	_, sd := s.start()
+	s.doubt = forecast.Doubt{Curve: s.course.Curve, From: s.course.From, SD: sd, School: s.buffer.LogSD}
 	low, high := s.Ground.FreeLime.Range()
 	s.doubt.LimeLow, s.doubt.LimeHigh = s.Ground.FreeLimeAcid(low), s.Ground.FreeLimeAcid(high)
 	a.Need.CaCO3 = net
@@ -120,11 +121,31 @@ func (s *sum) gross(a *Answer) quantity.Rate {
 				working.Num("stones", working.Percent, s.Ground.Stones), om(s.Ground)}})
 	}
 	if !s.Profile.Layered {
+		from, sd := s.start()
+		if from != s.PH {
+			a.Need.Working = append(a.Need.Working, working.Step{ID: "level", Source: "learned", Result: working.Num("ph", working.PH, from),
+				From: working.Values{working.Num("read", working.PH, s.PH), working.Num("level", working.PH, s.Ground.Learned.Level),
+					working.Num("sd", working.PH, sd)}})
+		}
 		s.course.Curve = s.buffer.Curve(s.PH, s.target)
-		a.Need.Working = append(a.Need.Working, s.buffer.Working(s.PH, s.target)...)
-		return s.course.Curve.Need(s.PH, s.target)
+		a.Need.Working = append(a.Need.Working, s.buffer.Working(from, s.target)...)
+		return s.course.Curve.Need(from, s.target)
 	}
 	return s.layered(a)
+}
+
+// start is where the bed is dosed from, with the doubt of it: its reading, or, by the school that it taught itself, what all
+// its readings say of the day of the last. What it is judged by stays the reading: the others make nothing of a bed that is
+// sour sweet, they at most leave it at its target.
+func (s *sum) start() (quantity.PH, float64) {
+	l := s.Ground.Learned
+	if s.buffer.School != soil.ByLearned || l.Level == 0 || l.Day != s.Reading.Date || s.Profile.Layered {
+		return s.PH, s.SD
+	}
+	if (l.Level < s.target) != (s.PH < s.target) {
+		return s.target, l.LevelSD
+	}
+	return l.Level, l.LevelSD
 }
 
 func om(g soil.Ground) working.Value {
@@ -178,7 +199,8 @@ func (s *sum) layered(a *Answer) quantity.Rate {
 // come to.
 func (s *sum) from(gross quantity.Rate) quantity.PH {
 	if !s.Profile.Layered {
-		return s.PH
+		from, _ := s.start()
+		return from
 	}
 	return s.course.Curve.Move(s.target, -gross)
 }

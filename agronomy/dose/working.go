@@ -94,7 +94,7 @@ func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 	if a.Buffering.School != "" {
 		steps = append(steps, working.Step{ID: "settles", Source: "doubt", Result: working.Num("ph", working.PH, o.PH.Median),
 			From: working.Values{working.Num("from", working.PH, a.Course.From), working.Num("caco3", working.Rate, a.OnWay+o.CaCO3),
-				working.Num("reading_sd", working.PH, a.SD), working.Num("school_sd", working.Percent, 100*a.Buffering.LogSD),
+				working.Num("reading_sd", working.PH, a.StartSD), working.Num("school_sd", working.Percent, 100*a.Buffering.LogSD),
 				working.Num("p05", working.PH, o.PH.P05), working.Num("p95", working.PH, o.PH.P95)}},
 			working.Step{ID: "at-retest", Source: "retest", Result: working.Num("ph", working.PH, o.AtRetest.Median),
 				From: working.Values{working.On("retest", o.Retest), working.Num("reacted", working.Percent, 100*o.Reacted),

@@ -53,7 +53,8 @@ type sighted struct {
 // trust, and all else is as a rule, or as the garden's other beds have it.
 func (t *timeline) begin(i int) *lane {
 	n := len(t.batches)
-	l := &lane{ell: gridAt(i), work: make([]float64, t.size), batches: make([]Normal, n), about: make([]float64, n), scale: make([]float64, n)}
+	l := &lane{ell: gridAt(i), hint: 1, work: make([]float64, t.size), batches: make([]Normal, n), about: make([]float64, n),
+		scale: make([]float64, n)}
 	l.act, l.log = math.Exp(-l.ell), t.bed.prior(i)
 	for b := range t.strength {
 		l.batches[b] = t.strength[b].at(l.ell)

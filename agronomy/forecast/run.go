@@ -6,6 +6,7 @@ import (
 
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 )
 
 // Learned is what a bed's own readings say of it.
@@ -13,10 +14,22 @@ type Learned struct {
 	// Stubborn is how stubborn the bed is beside its school, 1 as the school has it; Drift is
 	// g CaCO₃/m² a year. Their days are those of the last reading.
 	Stubborn, Drift Spread
+	// Level is where the bed stood at the last reading, by all of them.
+	Level Spread
 	// Counts is set once the bed has taught something: nine in ten lie on one side of 1, or within half
 	// the width that they had at first. Tests is how many readings stand after a go.
 	Counts bool
 	Tests  int
+}
+
+// Beside is what was learned as a dose goes by it, beside a school; nil while it does not count.
+func (l *Learned) Beside(s soil.School) *soil.Learned {
+	if !l.Counts {
+		return nil
+	}
+	const reach = 2 * 1.6449
+	return &soil.Learned{Beside: s, Factor: l.Stubborn.Median, LogSD: math.Log(l.Stubborn.P95/l.Stubborn.P05) / reach, Tests: l.Tests,
+		Level: quantity.PH(l.Level.Median), LevelSD: (l.Level.P95 - l.Level.P05) / reach, Day: l.Level.Date}
 }
 
 // Result is a bed's forecast.
@@ -39,12 +52,11 @@ type Balance struct{ Brought, Drift, Change, Unreacted, LeftOver float64 }
 func Run(b *Bed, until quantity.Day) Result {
 	last := b.Readings[len(b.Readings)-1].Date
 	t := b.layOut(max(until, last), true)
-	r := Result{}
+	r := Result{Learned: Learn(b)}
 	ends := make([][]part, len(t.steps))
 	t.straighten(&r)
 	lanes := t.filter(&r, ends)
 	w := weights(lanes)
-	r.learn(t, lanes, w)
 	r.balance(t, lanes, w)
 	behind := t.smoothed(lanes, w, last)
 	for i := range t.steps {
@@ -134,6 +146,16 @@ func (l *lane) atEnd(t *timeline) {
 	}
 }
 
+// Learn is what a bed's own readings say of it, without telling its months. It wants one reading at least.
+func Learn(b *Bed) Learned {
+	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false)
+	t.straighten(&Result{})
+	var r Result
+	lanes := t.filter(&r, nil)
+	r.Learned.take(t, lanes, weights(lanes))
+	return r.Learned
+}
+
 // read takes a reading into all lanes; the innovation is told as they together had it.
 func (t *timeline) read(lanes []*lane, s *step, n int) (innovation float64) {
 	r := &t.bed.Readings[n]
@@ -202,26 +224,26 @@ func normed(parts []part) []part {
 	return parts
 }
 
-// learn tells what the lanes have come to.
-func (r *Result) learn(t *timeline, lanes []*lane, w []float64) {
+// take tells what the lanes have come to at the last reading.
+func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 	last := t.bed.Readings[len(t.bed.Readings)-1].Date
 	q := onGrid(lanes, w, 0.05, 0.25, 0.5, 0.75, 0.95)
-	r.Learned.Stubborn = Spread{last, math.Exp(q[0]), math.Exp(q[1]), math.Exp(q[2]), math.Exp(q[3]), math.Exp(q[4])}
+	k.Stubborn = Spread{last, math.Exp(q[0]), math.Exp(q[1]), math.Exp(q[2]), math.Exp(q[3]), math.Exp(q[4])}
 	var drift []part
 	for i, l := range lanes {
 		if w[i] > slight {
 			drift = append(drift, part{w[i], l.mean[atDrift], math.Sqrt(max(l.at(atDrift, atDrift), 1e-10))})
 		}
 	}
-	r.Learned.Drift = spreadOf(last, normed(drift))
-	const nineInTen = 1.6449
+	k.Drift, k.Level = spreadOf(last, normed(drift)), spreadOf(last, t.levels(lanes, w))
 	for _, x := range t.bed.Readings {
 		if slices.ContainsFunc(t.bed.Goes, func(g Gone) bool { return g.Date >= t.start && g.Date < x.Date }) {
-			r.Learned.Tests++
+			k.Tests++
 		}
 	}
+	const nineInTen = 1.6449
 	// What only other beds say is no learning of this one's.
-	r.Learned.Counts = r.Learned.Tests > 0 && (q[0] > 0 || q[4] < 0 || q[4]-q[0] < nineInTen*t.bed.Curved)
+	k.Counts = k.Tests > 0 && (q[0] > 0 || q[4] < 0 || q[4]-q[0] < nineInTen*t.bed.Curved)
 }
 
 // onGrid are quantiles of how stubborn the bed is, in the logarithm, straight between the points.

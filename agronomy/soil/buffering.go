@@ -23,7 +23,7 @@ const (
 )
 
 // Schools lists them, the default first.
-var Schools = []School{ByTable, ByOrganicMatter, BySMP, ByAdamsEvans, ByMehlich, ByLabRate, ByMeasured}
+var Schools = []School{ByTable, ByOrganicMatter, BySMP, ByAdamsEvans, ByMehlich, ByLabRate, ByMeasured, ByLearned}
 
 // HabitSchools are those that a bed's own facts can feed; the others want figures of
 // a lab's.
@@ -109,6 +109,8 @@ type Buffering struct {
 	// applied to.
 	Terms  Terms
 	Ground Ground
+	// Beside is the school that what was learned stands beside; nil where it is a school of its own.
+	Beside *Buffering
 }
 
 // Terms are the figures in a school's formula; those that it has none of are 0.

@@ -28,15 +28,20 @@ var schools = map[School]school{
 	ByMeasured:      {measuredSD, 0, byMeasured, explainMeasured},
 }
 
+// What was learned leans on the schools of the table.
+func init() { schools[ByLearned] = school{apply: byLearned} }
+
 // ByMass tells whether the school goes by the soil's weight, not by a printed
 // layer.
-func (b *Buffering) ByMass() bool { return schools[b.School].printed == 0 }
+func (b *Buffering) ByMass() bool { return b.Printed == 0 }
 
 // Working shows how the need between two pH values comes about.
 func (b *Buffering) Working(from, to quantity.PH) []working.Step {
 	down, deep := to < from, b.Printed
 	var steps []working.Step
 	switch {
+	case !down && b.Beside != nil:
+		return b.learnedWorking(from, to)
 	case down && from > SulfurFrom:
 		steps = []working.Step{b.tableStep("sulfur-table", "sulfur-table", b.Lower, from, to)}
 	case down:

@@ -178,6 +178,8 @@ type Ground struct {
 	Stones quantity.Percent
 	// State is how it lies on the day of the dose; "" is open.
 	State State
+	// Learned is what its own retests have taught; nil: nothing yet.
+	Learned *Learned
 }
 
 // CationExchangeCapacity is the measured cation exchange capacity, or the texture's.

@@ -24,6 +24,7 @@ var names = map[string]string{
 
 	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "sikora": "Sikora", "adams-evans": "Adams–Evans",
 	"moore-sikora": "Moore–Sikora", "mehlich": "Mehlich", "lab-rate": "Lab rate", "measured": "Measured",
+	"learned":     "Learned",
 	"equivalence": "By strength", "dusting": "Dusting", "measured-only": "If tested",
 	"at-6": "At {step in}", "below-band": "Below band", "middle": "Middle",
 

@@ -10,6 +10,8 @@ var whys = map[string]string{
 	"table": "Old soil-survey figures by texture: all that is needed is a pH. Good to about a half either way. The usual " +
 		"choice, since a pH is what most gardens have.",
 	"organic-matter": "Reckons from organic matter and clay: surer where a lab gave the organic matter.",
+	"learned": "What this bed’s own retests have taught, beside the school that it was reckoned by before. It stands once the " +
+		"retests say enough.",
 	"equivalence": "Ash is dosed by its strength; untested, at about half that of lime. The usual choice: ash is lime, and counts as " +
 		"much of it as it holds.",
 	"dusting":       "Never more than {dusting} of ash, once a year, whatever the test says.",

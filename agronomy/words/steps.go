@@ -204,6 +204,14 @@ var steps = map[string]sentence{
 		return sprintf("%s to %s instead of to %s", ph(v, "from"), ph(v, "to"),
 			ph(v, "lab_to")), "along the texture's curve, scaled to meet the lab's figure"
 	},
+	"level": func(v working.Values, r working.Value) (string, string) {
+		return "where the bed stood, by all its readings together", sprintf("the last reads %s; the others, and what went on between "+
+			"them, say %s ± %s", ph(v, "read"), ph(v, "level"), num(v.N("sd"), 2))
+	},
+	"learned": func(v working.Values, r working.Value) (string, string) {
+		return "what this bed’s own retests have taught", sprintf("%s × %s, from %s", rate(v, "need"), num(v.N("factor"), 2),
+			Count(int(v.N("tests")), "retest", "retests"))
+	},
 	"jar-series": func(v working.Values, r working.Value) (string, string) {
 		how := sprintf("from jar to jar: %s g/kg at %s less %s g/kg at %s", num(v.N("until"), 3), ph(v, "to"), num(v.N("at"), 3),
 			ph(v, "from"))
@@ -344,6 +352,7 @@ var steps = map[string]sentence{
 var sources = map[string]string{
 	"soil-survey":  "Ground limestone by texture, soil surveys of the 1950s",
 	"sulfur-table": "Printed sulfur table, lb/acre for 7 in to pH {sulfur from}",
+	"learned":      "this bed’s own record",
 	"aitken-1990":  "Aitken, Moody & McKinley 1990, organic carbon = OM/1.72",
 	"trust":        "Table of methods and bases",
 	"crops":        "Crop library",

@@ -131,6 +131,9 @@ func (r Request) Dose() (dose.Request, error) {
 	if err = r.season(&q); err != nil {
 		return q, err
 	}
+	if err = r.learn(&q); err != nil {
+		return q, err
+	}
 	q.HalfFirst = r.HalfFirst
 	q.Assumed = r.assumed(q)
 	return q, nil

@@ -16,28 +16,22 @@ import (
 
 // ForecastRequest asks how a bed goes on; docs/forecast.md tells each field.
 type ForecastRequest struct {
-	Today    string        `json:"today"`
-	Until    string        `json:"until"`
-	Place    *Place        `json:"place,omitempty"`
-	Bed      *Bed          `json:"bed"`
-	School   *School       `json:"school,omitempty"`
-	Readings []Reading     `json:"readings"`
-	History  []ForecastPut `json:"history,omitempty"`
-	Crops    []Grown       `json:"crops,omitempty"`
-	OwnCrops []OwnCrop     `json:"own_crops,omitempty"`
-	Nitrogen []Nitrogen    `json:"nitrogen,omitempty"`
-	Water    *Water        `json:"water,omitempty"`
-	Drift    *float64      `json:"drift_g_m2_year,omitempty"`
-	DriftSD  *float64      `json:"drift_sd,omitempty"`
-	Plan     []ForecastPut `json:"plan,omitempty"`
+	Today    string     `json:"today"`
+	Until    string     `json:"until"`
+	Place    *Place     `json:"place,omitempty"`
+	Bed      *Bed       `json:"bed"`
+	School   *School    `json:"school,omitempty"`
+	Readings []Reading  `json:"readings"`
+	History  []Put      `json:"history,omitempty"`
+	Crops    []Grown    `json:"crops,omitempty"`
+	OwnCrops []OwnCrop  `json:"own_crops,omitempty"`
+	Nitrogen []Nitrogen `json:"nitrogen,omitempty"`
+	Water    *Water     `json:"water,omitempty"`
+	Drift    *float64   `json:"drift_g_m2_year,omitempty"`
+	DriftSD  *float64   `json:"drift_sd,omitempty"`
+	Plan     []Put      `json:"plan,omitempty"`
 	// Seed is taken and changes nothing: the method draws nothing by chance.
 	Seed *int64 `json:"seed,omitempty"`
-}
-
-// ForecastPut is something that went on, or is planned, of a batch.
-type ForecastPut struct {
-	Put
-	Batch string `json:"batch,omitempty"`
 }
 
 // Nitrogen is a feed by the nitrogen that it brought.
@@ -215,9 +209,9 @@ func (r *ForecastRequest) read(a *asked) error {
 	return nil
 }
 
-// put reads something that went on or is planned.
-func (p *ForecastPut) put(list string, i int) (x forecast.Put, err error) {
-	if x.Application, err = p.Put.put(list, i); err != nil {
+// on reads something that went on or is planned.
+func (p *Put) on(list string, i int) (x forecast.Put, err error) {
+	if x.Application, err = p.put(list, i); err != nil {
 		return x, err
 	}
 	if p.Batch != "" {

@@ -14,7 +14,7 @@ import (
 // puts reads what went on, what is planned, and the nitrogen.
 func (r *ForecastRequest) puts(a *asked) error {
 	for i := range r.History {
-		x, err := r.History[i].put("history", i)
+		x, err := r.History[i].on("history", i)
 		if err != nil {
 			return err
 		}
@@ -24,7 +24,7 @@ func (r *ForecastRequest) puts(a *asked) error {
 		a.Put = append(a.Put, x)
 	}
 	for i := range r.Plan {
-		x, err := r.Plan[i].put("plan", i)
+		x, err := r.Plan[i].on("plan", i)
 		if err != nil {
 			return err
 		}

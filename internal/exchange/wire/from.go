@@ -28,6 +28,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 			TomatoAsh: string(q.Schools.TomatoAsh), Water: string(q.Schools.Water), Retest: string(q.Schools.Retest)},
 		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(), HalfFirst: q.HalfFirst,
 	}
+	r.School.Learned = fromLearned(q)
 	for _, x := range q.Sown {
 		r.Sown = append(r.Sown, Start{x.Day.String(), x.Planted, x.Scab})
 	}
@@ -63,10 +64,23 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 		r.Materials = append(r.Materials, fromBatch(b))
 	}
 	for _, p := range q.History {
-		r.History = append(r.History, Put{p.Date.String(), string(p.Material.Kind), num(p.Rate), p.Planned, deref(p.Measured),
-			deref(p.Potash), string(p.Condition), figures(p.Fineness)})
+		r.History = append(r.History, Put{Date: p.Date.String(), Material: string(p.Material.Kind), GM2: num(p.Rate), Planned: p.Planned,
+			CCEPct: deref(p.Measured), K2OPct: deref(p.Potash), Condition: string(p.Condition), FinenessPct: figures(p.Fineness)})
 	}
 	return r
+}
+
+// fromLearned is what the bed has taught, where the request goes by it.
+func fromLearned(q dose.Request) *Learned {
+	l := q.Ground.Learned
+	if l == nil || q.Schools.Buffering != soil.ByLearned {
+		return nil
+	}
+	out := &Learned{Beside: string(l.Beside), Factor: &l.Factor, LogSD: &l.LogSD, Tests: &l.Tests}
+	if l.Level > 0 && l.Day == q.Reading.Date {
+		out.Level, out.LevelSD = num(l.Level), &l.LevelSD
+	}
+	return out
 }
 
 // ownCrops are the crops of a request that the book has not, or has otherwise.

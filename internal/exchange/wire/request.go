@@ -181,6 +181,19 @@ type School struct {
 	TomatoAsh string `json:"tomato_ash,omitempty"`
 	Water     string `json:"water,omitempty"`
 	Retest    string `json:"retest,omitempty"`
+	// Learned is what the bed has taught, for buffering learned; its figures left out: from the request's own record.
+	Learned *Learned `json:"learned,omitempty"`
+}
+
+// Learned is how stubborn a bed has shown itself beside a school.
+type Learned struct {
+	Beside string   `json:"beside,omitempty"`
+	Factor *float64 `json:"factor,omitempty"`
+	LogSD  *float64 `json:"log_sd,omitempty"`
+	Tests  *int     `json:"tests,omitempty"`
+	// Level is where all readings together say that the bed stood on the day of the reading, LevelSD its doubt.
+	Level   *float64 `json:"level,omitempty"`
+	LevelSD *float64 `json:"level_sd,omitempty"`
 }
 
 // Material is something that may be used.
@@ -213,6 +226,8 @@ type Put struct {
 	GM2      *float64 `json:"g_m2"`
 	// Planned tells that it was planned from the reading.
 	Planned bool `json:"planned,omitempty"`
+	// Batch names what shares its strength.
+	Batch string `json:"batch,omitempty"`
 	// The batch's own strength, potash and condition.
 	CCEPct    *float64 `json:"cce_pct,omitempty"`
 	K2OPct    *float64 `json:"k2o_pct,omitempty"`

@@ -1,0 +1,51 @@
+package soil
+
+import (
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/working"
+)
+
+// ByLearned is what a bed's own retests have taught, beside another school.
+const ByLearned School = "learned"
+
+// Learned is what a bed's own retests say of how stubborn it is.
+type Learned struct {
+	// Beside is the school that it is told beside.
+	Beside School
+	// Factor is how stubborn the bed is, of what that school has: 1 as the school has it. LogSD is its doubt, in the
+	// logarithm, Tests how many retests taught it.
+	Factor, LogSD float64
+	Tests         int
+	// Level is what all its readings together say that it stood at on Day, that of the last of them, LevelSD how
+	// sure they are, pH. No Level: the last reading stands.
+	Level   quantity.PH
+	LevelSD float64
+	Day     quantity.Day
+}
+
+// byLearned scales what another school gives for raising; lowering goes by that school as it is, since what lime taught
+// says little of free lime and of sulfur.
+func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
+	l := g.Learned
+	if l == nil {
+		return missing("school.buffering", "no retest has taught how stubborn this bed is yet")
+	}
+	beside, err := Buffer(l.Beside, g, r, target)
+	if err != nil {
+		return err
+	}
+	*b = beside
+	b.School, b.LogSD, b.Beside = ByLearned, l.LogSD, &beside
+	b.Raise = beside.Raise.Scaled(l.Factor)
+	return nil
+}
+
+// learnedWorking is the working of the school that it stands beside, and what the bed made of it.
+func (b *Buffering) learnedWorking(from, to quantity.PH) []working.Step {
+	l := b.Ground.Learned
+	steps := b.Beside.Working(from, to)
+	return append(steps, working.Step{ID: "learned", Source: "learned",
+		Result: working.Num("need", working.Rate, b.Raise.Need(from, to)),
+		From: working.Values{steps[len(steps)-1].Result, working.Num("factor", working.None, l.Factor),
+			working.Int("tests", working.None, l.Tests)}})
+}

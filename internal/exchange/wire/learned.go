@@ -1,0 +1,95 @@
+package wire
+
+import (
+	"slices"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// What is taken for a bed's stubbornness, and for the doubt of it.
+const (
+	leastFactor, mostFactor = 0.1, 10
+	leastLogSD, mostLogSD   = 0.01, 1
+)
+
+// learn finds what the bed has taught, where the request goes by that: as it is given, else from its readings and what went
+// on between them.
+func (r Request) learn(q *dose.Request) error {
+	l := Learned{}
+	if r.School != nil && r.School.Learned != nil {
+		l = *r.School.Learned
+	}
+	if q.Schools.Buffering != soil.ByLearned {
+		if r.School != nil && r.School.Learned != nil {
+			return bad("school.learned", "it goes with the buffering learned only")
+		}
+		return nil
+	}
+	others := slices.DeleteFunc(slices.Clone(soil.Schools), func(s soil.School) bool { return s == soil.ByLearned })
+	beside, err := pick("school.learned.beside", l.Beside, soil.ByTable, others)
+	if err != nil {
+		return err
+	}
+	switch {
+	case l == Learned{Beside: l.Beside}:
+		return r.taught(q, beside)
+	case l.Factor == nil || !(*l.Factor >= leastFactor && *l.Factor <= mostFactor):
+		return bad("school.learned.factor", "from %v to %v is needed", leastFactor, mostFactor)
+	case l.LogSD == nil || !(*l.LogSD >= leastLogSD && *l.LogSD <= mostLogSD):
+		return bad("school.learned.log_sd", "from %v to %v is needed", leastLogSD, mostLogSD)
+	case l.Tests == nil || *l.Tests < 1:
+		return bad("school.learned.tests", "at least one is needed")
+	case (l.Level == nil) != (l.LevelSD == nil):
+		return bad("school.learned.level_sd", "level and level_sd go together")
+	case l.Level != nil && !(quantity.PH(*l.Level) >= dose.MinPH && quantity.PH(*l.Level) <= dose.MaxPH):
+		return bad("school.learned.level", "a pH from 3 to 10 is needed")
+	case l.LevelSD != nil && !(*l.LevelSD >= leastLogSD && *l.LevelSD <= mostLogSD):
+		return bad("school.learned.level_sd", "from %v to %v is needed", leastLogSD, mostLogSD)
+	}
+	q.Ground.Learned = &soil.Learned{Beside: beside, Factor: *l.Factor, LogSD: *l.LogSD, Tests: *l.Tests}
+	if l.Level != nil {
+		q.Ground.Learned.Level, q.Ground.Learned.LevelSD, q.Ground.Learned.Day = quantity.PH(*l.Level), *l.LevelSD, q.Reading.Date
+	}
+	return nil
+}
+
+// taught learns from the record of the request.
+func (r Request) taught(q *dose.Request, beside soil.School) error {
+	rec := forecast.Record{Ground: q.Ground, Climate: q.Climate, Day: q.Date, Readings: append([]soil.Reading{q.Reading}, q.More...)}
+	rec.Readings = slices.DeleteFunc(rec.Readings, func(x soil.Reading) bool { return x.Method == soil.Fizz || x.PH == 0 })
+	slices.SortStableFunc(rec.Readings, func(x, y soil.Reading) int { return int(x.Date - y.Date) })
+	if len(rec.Readings) == 0 {
+		return bad("school.buffering", "no reading with a figure: nothing is learned")
+	}
+	for i := range r.History {
+		x, err := r.History[i].on("history", i)
+		if err != nil {
+			return err
+		}
+		rec.Put = append(rec.Put, x)
+	}
+	for _, g := range q.Grown {
+		rec.Grown = append(rec.Grown, ledger.Grown{Crop: g.Crop, From: g.From, To: g.To})
+	}
+	if q.Water != nil {
+		rec.Water.Alkalinity = float64(*q.Water)
+	}
+	last := rec.Readings[len(rec.Readings)-1]
+	if first := rec.Readings[0].Date; last.Date > first.AddMonths(12*mostForecastYears) {
+		return bad("readings", "a record goes over %d years at most", mostForecastYears)
+	}
+	school, err := soil.Buffer(beside, q.Ground, last, last.Water()+quantity.PH(0.5))
+	if err != nil {
+		return bad("school.learned.beside", "%v", err)
+	}
+	b := rec.Bed(school, false)
+	learned := forecast.Learn(&b)
+	if q.Ground.Learned = learned.Beside(beside); q.Ground.Learned == nil {
+		return bad("school.buffering", "the readings and what went on between them do not teach enough yet: %d after a go", learned.Tests)
+	}
+	return nil
+}

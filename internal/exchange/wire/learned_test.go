@@ -1,0 +1,82 @@
+package wire_test
+
+import (
+	"encoding/json"
+	"errors"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/internal/exchange/wire"
+)
+
+// taught is a bed that lime moved by half of what the table says, thrice.
+const taught = `{"date":"2026-10-01","place":{"climate":"maritime"},"bed":{"area_m2":10,"texture":"loam"},"crop":"tomato",
+	"target_ph":6.5,"reading":{"date":"2026-09-20","ph":5.85,"cores":12},
+	"readings":[{"date":"2023-09-20","ph":5.2,"cores":12},{"date":"2024-09-20","ph":5.45,"cores":12},
+	{"date":"2025-09-20","ph":5.65,"cores":12}],
+	"history":[{"date":"2023-10-01","material":"calcitic-lime","g_m2":220,"batch":"bag"},{"date":"2024-10-01","material":"calcitic-lime",
+	"g_m2":220,"batch":"bag"},{"date":"2025-10-01","material":"calcitic-lime","g_m2":220,"batch":"bag"}],
+	"school":{"buffering":"learned"}}`
+
+func need(t *testing.T, request string) wire.Answer {
+	t.Helper()
+	a, err := wire.AnswerTo([]byte(request))
+	require.NoError(t, err)
+	return a
+}
+
+// The same record asked by the table and by what it taught: a stubborn bed wants more, and the working says so.
+func TestADoseLearnsFromItsRequestsRecord(t *testing.T) {
+	byTable := need(t, strings.Replace(taught, `"learned"`, `"table"`, 1))
+	learned := need(t, taught)
+	assert.Greater(t, learned.Need.CaCO3, 1.2*byTable.Need.CaCO3)
+	ids := []string{}
+	for _, s := range learned.Need.Working {
+		ids = append(ids, s.ID)
+	}
+	assert.Contains(t, ids, "learned")
+	assert.Contains(t, ids, "level")
+}
+
+// A page hands the command line what its bed has taught, and gets the same answer.
+func TestWhatWasLearnedGoesWithARequest(t *testing.T) {
+	r, err := wire.Decode([]byte(taught))
+	require.NoError(t, err)
+	q, err := r.Dose()
+	require.NoError(t, err)
+	require.NotNil(t, q.Ground.Learned)
+	again := wire.FromDose(q, "maritime", "north")
+	require.NotNil(t, again.School.Learned)
+	again.Readings = nil // they are not needed any more
+	b, err := json.Marshal(again)
+	require.NoError(t, err)
+	alone := need(t, string(b))
+	assert.InDelta(t, need(t, taught).Need.CaCO3, alone.Need.CaCO3, 0.2)
+}
+
+func TestWhatCannotBeLearnedIsRefusedByName(t *testing.T) {
+	with := func(l string) string {
+		return strings.Replace(taught, `"buffering":"learned"`, `"buffering":"learned","learned":`+l, 1)
+	}
+	for name, request := range map[string]string{
+		"school.buffering":        strings.ReplaceAll(taught, `"g_m2":220`, `"g_m2":0`),
+		"school.learned.factor":   with(`{"factor":0,"log_sd":0.1,"tests":2}`),
+		"school.learned.log_sd":   with(`{"factor":1,"tests":2}`),
+		"school.learned.tests":    with(`{"factor":1,"log_sd":0.1}`),
+		"school.learned.level":    with(`{"factor":1,"log_sd":0.1,"tests":2,"level":2,"level_sd":0.1}`),
+		"school.learned.level_sd": with(`{"factor":1,"log_sd":0.1,"tests":2,"level":6}`),
+		"school.learned.beside":   with(`{"beside":"learned"}`),
+		"school.learned": strings.Replace(taught, `"buffering":"learned"`,
+			`"buffering":"table","learned":{"factor":1,"log_sd":0.1,"tests":2}`, 1),
+		"readings": strings.Replace(taught, "2023-09-20", "1903-09-20", 1),
+	} {
+		_, err := wire.AnswerTo([]byte(request))
+		var bad *dose.InputError
+		require.True(t, errors.As(err, &bad), "%s: %v", name, err)
+		assert.Equal(t, name, bad.Field)
+	}
+}
