@@ -14,7 +14,7 @@ type Bed struct {
 	// is beside it.
 	Curve  soil.Curve
 	Curved float64
-	Warmth soil.Warmth
+	Warmth soil.Warmth `json:"-"`
 	Dug    bool
 	// Drift is what rain, crops, feeds and water come to, g CaCO₃/m² a year, DriftSD its doubt.
 	Drift, DriftSD float64

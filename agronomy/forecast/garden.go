@@ -130,18 +130,37 @@ func commonOf(beds []Bed) (c common) {
 	return c
 }
 
+// place is where something stands among what is in common; below 0 where it does not.
+func (c *common) place(k key) int {
+	switch {
+	case k == key{}:
+		return 0
+	case k.method != "":
+		return 1 + slices.Index(c.methods, k.method)
+	}
+	if i := slices.Index(c.batches, k.batch); i >= 0 {
+		return 1 + len(c.methods) + i
+	}
+	return -1
+}
+
 // Teach lets the beds of a garden teach each other: how stubborn ground here is, how far each method reads off, how
 // strong each batch is. Each bed gets what the others say of it; in which order they come does not matter. Each is asked
 // once: what it says of all that it shares goes together, so that to ask it again, given the others, tells no more (and was
-// found to make what is told too sure).
-func Teach(beds []Bed) Shared {
+// found to make what is told too sure). said are those that were asked before, nil or zero for those to be asked now.
+func Teach(beds []Bed, said []Said) Shared {
+	all := make([]Said, len(beds))
+	copy(all, said)
 	c := commonOf(beds)
-	all := make([]said, len(beds))
+	tells := make([]told, len(beds))
 	each(len(beds), func(i int) {
+		if all[i].keys == nil {
+			all[i] = beds[i].Say()
+		}
+		tells[i] = c.tells(&all[i], beds[i].Curved)
 		beds[i].Others = Others{}
-		all[i] = beds[i].says(&c)
 	})
-	return c.together(beds, all)
+	return c.together(beds, tells)
 }
 
 // each does something for each of n, as many at once as there are processors.
@@ -159,7 +178,7 @@ func each(n int, do func(int)) {
 }
 
 // together sums up what beds say, and gives each what the others do.
-func (c *common) together(beds []Bed, all []said) Shared {
+func (c *common) together(beds []Bed, all []told) Shared {
 	sum := nothing(len(c.sd))
 	for i, sd := range c.sd {
 		sum.info.SetSym(i, i, 1/sq2(sd))

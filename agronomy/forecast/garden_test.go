@@ -31,7 +31,7 @@ func taughtScored(gardens, beds int, doubt float64, seed uint64) (s taughtScore)
 			list[i] = all[i].bed
 			s.alone.add(all[i], forecast.Run(&list[i], until))
 		}
-		shared := forecast.Teach(list)
+		shared := forecast.Teach(list, nil)
 		for i := range all {
 			s.taught.add(all[i], forecast.Run(&list[i], until))
 		}
@@ -79,7 +79,7 @@ func TestABedWithoutTestsIsToldByItsNeighbours(t *testing.T) {
 			list[i] = all[i].bed
 		}
 		list[0].Readings, list[0].Goes = list[0].Readings[:1], nil
-		forecast.Teach(list)
+		forecast.Teach(list, nil)
 		l := forecast.Run(&list[0], until).Learned
 		alone += sq(all[0].ell)
 		told += sq(math.Log(l.Stubborn.Median) - all[0].ell)
@@ -96,14 +96,14 @@ func TestTheOrderOfBedsTeachesNothing(t *testing.T) {
 	for i := range all {
 		there, back = append(there, all[i].bed), append(back, all[len(all)-1-i].bed)
 	}
-	forecast.Teach(there)
-	forecast.Teach(back)
+	forecast.Teach(there, nil)
+	forecast.Teach(back, nil)
 	for i := range there {
 		a, b := forecast.Run(&there[i], until), forecast.Run(&back[len(back)-1-i], until)
 		assert.InDelta(t, a.Learned.Stubborn.Median, b.Learned.Stubborn.Median, 1e-9)
 	}
 	one := []forecast.Bed{all[0].bed}
-	forecast.Teach(one)
+	forecast.Teach(one, nil)
 	assert.InDelta(t, forecast.Run(&all[0].bed, until).Learned.Stubborn.Median, forecast.Run(&one[0], until).Learned.Stubborn.Median, 2e-3)
 }
 
@@ -125,7 +125,7 @@ func TestAMethodsBiasIsTheGardens(t *testing.T) {
 	all := []forecast.Bed{bed(true), bed(true), bed(false)}
 	until := start.AddMonths(40)
 	before := forecast.Run(&all[2], until)
-	shared := forecast.Teach(all)
+	shared := forecast.Teach(all, nil)
 	after := forecast.Run(&all[2], until)
 	assert.Greater(t, shared.Bias[soil.Kit].Mean, 0.2)
 	level := func(r forecast.Result) float64 { return r.PH[len(r.PH)-1].Median }

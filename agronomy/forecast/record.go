@@ -76,6 +76,19 @@ func (r *Record) Pulls() []Pull {
 	return out
 }
 
+// aside is how far beyond the last reading a school is asked about, past which the labs' methods are not printed: only some
+// look at it.
+const (
+	aside       quantity.PH = 0.5
+	mostPrinted quantity.PH = 6.5
+)
+
+// School applies a school to the ground, by the last reading. Errors are *soil.MissingError.
+func (r *Record) School(s soil.School) (soil.Buffering, error) {
+	last := r.Readings[len(r.Readings)-1]
+	return soil.Buffer(s, r.Ground, last, min(last.Water()+aside, mostPrinted))
+}
+
 // Bed is the record as a bed of a school, with the plan or without.
 func (r *Record) Bed(school soil.Buffering, plan bool) Bed {
 	var goes []Gone

@@ -2,7 +2,6 @@ package forecast
 
 import (
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/mat"
 
@@ -80,95 +79,56 @@ func picked(mean *mat.VecDense, cov *mat.SymDense, places []int) (*mat.VecDense,
 	return m, v
 }
 
-// said is what a bed's readings say of what it shares with others, at their places in common: apart from what was thought
-// of it before.
-type said struct {
-	gauss
-	places []int
+// Said is what a bed's readings say by themselves of how stubborn it is, and of its methods and batches: it rests on the bed
+// alone, and may be kept as long as that stands.
+type Said struct {
+	keys []key
+	mean *mat.VecDense
+	cov  *mat.SymDense
+	// prior is what was thought of each before, sd; all of them around 0.
+	prior []float64
 }
 
-// sharedPart is something that a bed shares, beside how stubborn it is.
-type sharedPart struct {
-	place int
-	prior Slanted
-	now   func(*lane) Normal
+// key tells methods and batches apart; the zero key is how stubborn the bed is.
+type key struct {
+	method soil.Method
+	batch  string
 }
 
-// shares lists them.
-func (t *timeline) shares(c *common) (out []sharedPart) {
+// Say asks a bed what its readings say, whatever others do. It wants one reading at least.
+func (b *Bed) Say() Said {
+	own := *b
+	own.Others = Others{}
+	t := own.layOut(own.Readings[len(own.Readings)-1].Date, false)
+	t.straighten(&Result{})
+	lanes := t.filter(&Result{}, nil)
+	out := Said{keys: []key{{}}, prior: []float64{own.Curved}}
+	parts := []func(*lane) Normal{func(l *lane) Normal { return Normal{Mean: l.ell} }}
 	for n, m := range t.methods {
-		out = append(out, sharedPart{1 + slices.Index(c.methods, m), t.bed.bias(m), func(l *lane) Normal { return l.now(atFirst + n) }})
+		out.keys, out.prior = append(out.keys, key{method: m}), append(out.prior, own.bias(m).SD)
+		parts = append(parts, func(l *lane) Normal { return l.now(atFirst + n) })
 	}
 	for n, name := range t.batches {
-		if i := slices.Index(c.batches, name); i >= 0 {
-			out = append(out, sharedPart{1 + len(c.methods) + i, t.strength[n], func(l *lane) Normal { return l.batches[n] }})
-		}
+		out.keys, out.prior = append(out.keys, key{batch: name}), append(out.prior, t.strength[n].SD)
+		parts = append(parts, func(l *lane) Normal { return l.batches[n] })
 	}
+	out.mean, out.cov = spreadOver(lanes, weights(lanes), parts)
 	return out
 }
 
-// heed is how much of what a bed says the others take in: beds of one garden err alike where the model does (in how it
-// takes strength and stubbornness for straight, in the drift), and taken whole they made each other too sure. Of 0.3 to 1,
-// tried on made gardens, 0.3 left the least error and bands that hold best.
-const heed = 0.3
-
-// says asks a bed what its readings say.
-func (b *Bed) says(c *common) (out said) {
-	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false)
-	t.straighten(&Result{})
-	lanes := t.filter(&Result{}, nil)
-	parts := t.shares(c)
-	after, ok := informed(spreadOver(lanes, weights(lanes), parts))
-	before, ok2 := informed(priorOver(b.stubborn(), parts))
-	if !ok || !ok2 {
-		return said{}
-	}
-	after.less(&before)
-	after.info.ScaleSym(heed, after.info)
-	after.lean.ScaleVec(heed, after.lean)
-	return ofGarden(after, parts, b.Curved)
-}
-
-// priorOver is what was thought before of how stubborn a bed is, and of what it shares.
-func priorOver(stubborn Normal, parts []sharedPart) (*mat.VecDense, *mat.SymDense) {
-	n := 1 + len(parts)
-	mean, cov := mat.NewVecDense(n, nil), mat.NewSymDense(n, nil)
-	slope := func(i int) float64 {
-		if i == 0 {
-			return 1
-		}
-		return parts[i-1].prior.Slope
-	}
-	mean.SetVec(0, stubborn.Mean)
-	for i := range n {
-		for j := range i + 1 {
-			cov.SetSym(i, j, slope(i)*slope(j)*sq2(stubborn.SD))
-		}
-		if i > 0 {
-			p := parts[i-1].prior
-			mean.SetVec(i, p.at(stubborn.Mean).Mean)
-			cov.SetSym(i, i, cov.At(i, i)+sq2(p.SD))
-		}
-	}
-	return mean, cov
-}
-
-// spreadOver is what lanes believe of the same.
-func spreadOver(lanes []*lane, w []float64, parts []sharedPart) (*mat.VecDense, *mat.SymDense) {
-	n := 1 + len(parts)
+// spreadOver is what lanes believe of their parts.
+func spreadOver(lanes []*lane, w []float64, parts []func(*lane) Normal) (*mat.VecDense, *mat.SymDense) {
+	n := len(parts)
 	mean, cov := mat.NewVecDense(n, nil), mat.NewSymDense(n, nil)
 	at := make([][]float64, len(lanes))
 	within := make([]float64, n)
 	for k, l := range lanes {
 		at[k] = make([]float64, n)
-		at[k][0] = l.ell
-		for i := range parts {
-			x := parts[i].now(l)
-			at[k][1+i] = x.Mean
-			within[1+i] += w[k] * sq2(x.SD)
-		}
-		for i, x := range at[k] {
-			mean.SetVec(i, mean.AtVec(i)+w[k]*x)
+		for i, part := range parts {
+			x := part(l)
+			at[k][i] = x.Mean
+			within[i] += w[k] * sq2(x.SD)
+			mean.SetVec(i, mean.AtVec(i)+w[k]*x.Mean)
 		}
 	}
 	for i := range n {
@@ -184,16 +144,47 @@ func spreadOver(lanes []*lane, w []float64, parts []sharedPart) (*mat.VecDense, 
 	return mean, cov
 }
 
+// heed is how much of what a bed says the others take in: beds of one garden err alike where the model does (in how it
+// takes strength and stubbornness for straight, in the drift), and taken whole they made each other too sure. Of 0.3 to 1,
+// tried on made gardens, 0.3 left the least error and bands that hold best.
+const heed = 0.3
+
+// told is what a bed says of what it shares, at its places in common.
+type told struct {
+	gauss
+	places []int
+}
+
+// tells picks what a bed shares with others out of what it says, apart from what was thought of it before.
+func (c *common) tells(s *Said, curved float64) told {
+	var from, places []int
+	for i, k := range s.keys {
+		if p := c.place(k); p >= 0 {
+			from, places = append(from, i), append(places, p)
+		}
+	}
+	g, ok := informed(picked(s.mean, s.cov, from))
+	if !ok {
+		return told{}
+	}
+	for i, n := range from {
+		g.info.SetSym(i, i, g.info.At(i, i)-1/sq2(s.prior[n]))
+	}
+	g.info.ScaleSym(heed, g.info)
+	g.lean.ScaleVec(heed, g.lean)
+	return ofGarden(g, places, curved)
+}
+
 // ofGarden turns what is known of how stubborn a bed is into what that says of the garden's share: the bed's own comes on top
 // of it.
-func ofGarden(g gauss, parts []sharedPart, curved float64) (out said) {
+func ofGarden(g gauss, places []int, curved float64) told {
 	own, share := sq2(bedShare*curved), gardenShare*curved
 	whole := g.info.At(0, 0) + 1/own
 	if !(whole > 0) {
-		return said{}
+		return told{}
 	}
-	n := 1 + len(parts)
-	out = said{nothing(n), []int{0}}
+	n := len(places)
+	out := told{nothing(n), places}
 	with := func(i int) float64 { // how the bed's stubbornness goes with each
 		if i == 0 {
 			return -share / own
@@ -203,7 +194,6 @@ func ofGarden(g gauss, parts []sharedPart, curved float64) (out said) {
 	for i := range n {
 		lean, info := 0.0, sq2(share)/own
 		if i > 0 {
-			out.places = append(out.places, parts[i-1].place)
 			lean, info = g.lean.AtVec(i), g.info.At(i, i)
 		}
 		out.lean.SetVec(i, lean-with(i)*g.lean.AtVec(0)/whole)

@@ -189,7 +189,7 @@ func (w *Worked) beside() (out []garden.Reading) {
 func (w *Worked) request(c Choice, shelf []garden.Stock, today quantity.Day) (dose.Request, []*garden.Stock) {
 	q := w.Asked(w.Garden, w.Used, w.Beside, today)
 	q.Target, q.HalfFirst, q.Schools = c.Target, c.HalfFirst,
-		dose.Schools{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act}.Or(w.Garden.Schools())
+		dose.Schools{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act}.Or(q.Schools)
 	if c.Depth != nil {
 		q.Ground.Depth = *c.Depth
 	}

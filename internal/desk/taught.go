@@ -2,13 +2,12 @@ package desk
 
 import (
 	"context"
-	"fmt"
 
 	"zephyrfield/agronomy/forecast"
-	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 )
 
 // Taught is what a bed's own readings say of it.
@@ -37,40 +36,21 @@ func (k Keeper) Taught(ctx context.Context, bed int64, today quantity.Day) (t Ta
 }
 
 func (t *Taught) foretell(today quantity.Day) error {
-	t.School = t.Request.Schools.Buffering
-	buffer, err := soil.Buffer(t.School, t.Request.Ground, t.Used.Soil(), t.Answer.Target)
-	if err != nil {
-		return garden.FaultOf(err)
-	}
-	var readings []soil.Reading
-	for _, x := range t.Readings {
-		if x.PH != nil && x.Date <= today {
-			readings = append(readings, x.Soil())
-		}
-	}
-	if len(readings) == 0 {
+	if t.Lesson == nil {
 		return ErrNoReading
 	}
-	rec := t.record(readings, today)
-	t.Pulls, t.Bed = rec.Pulls(), rec.Bed(buffer, true)
+	rec := t.Lesson.Record
+	rec.Plan = t.plan(today)
+	t.School, t.Pulls = t.Lesson.School, rec.Pulls()
+	t.Bed = rec.Bed(t.Lesson.Buffer, true)
+	t.Bed.Others = t.Lesson.Model.Others
 	t.Run = forecast.Run(&t.Bed, today.AddMonths(foretold))
 	t.Checks = forecast.Checks(&t.Bed)
 	return nil
 }
 
-// record is what a forecast is made from: all that stands in the bed's, and what is planned.
-func (t *Taught) record(readings []soil.Reading, today quantity.Day) forecast.Record {
-	out := forecast.Record{Ground: t.Request.Ground, Climate: t.Request.Climate, Day: today, Readings: readings}
-	for _, p := range t.Plantings {
-		if c, ok := t.Library.Find(p.Crop); ok && p.Sown <= today {
-			out.Grown = append(out.Grown, ledger.Grown{Crop: c, From: p.Sown, To: p.Cleared})
-		}
-	}
-	for i := range t.Applications {
-		if a := &t.Applications[i]; a.Date <= today {
-			out.Put = appendPut(out.Put, a)
-		}
-	}
+// plan are the goes that are in the year, each as strong as its batch.
+func (t *Taught) plan(today quantity.Day) (out []forecast.Put) {
 	for _, x := range t.Tasks {
 		if _, held := t.Held[x.ID]; held || x.State != garden.Open || x.Kind != garden.TaskGo || t.Moved[x.ID].Unmet {
 			continue
@@ -81,23 +61,7 @@ func (t *Taught) record(readings []soil.Reading, today quantity.Day) forecast.Re
 				a.From(t.Stocks[i].Batch)
 			}
 		}
-		out.Plan = appendPut(out.Plan, &a)
-	}
-	if mg := t.Garden.Alkalinity(); mg != nil {
-		out.Water.Alkalinity = *mg
+		out = plots.AppendPut(out, &a)
 	}
 	return out
-}
-
-// appendPut adds an application with its batch.
-func appendPut(all []forecast.Put, a *garden.Application) []forecast.Put {
-	put, ok := a.Put()
-	if !ok {
-		return all
-	}
-	x := forecast.Put{Application: put}
-	if a.BatchID != nil {
-		x.Batch = fmt.Sprintf("batch %d", *a.BatchID)
-	}
-	return append(all, x)
 }

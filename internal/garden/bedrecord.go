@@ -72,6 +72,8 @@ type Bed struct {
 	// Retired is the day from which it is no longer on the plan; its history
 	// stays.
 	Retired quantity.Day `db:"retired" json:"retired"`
+	// TaughtFrom is the day from which on its retests teach how stubborn it is; no day: all of them do.
+	TaughtFrom quantity.Day `db:"taught_from" json:"taught_from"`
 }
 
 // SetKeys puts the name in as names are compared.

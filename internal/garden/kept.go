@@ -9,19 +9,42 @@ import (
 // beds, the same year and the same dose many times between two changes. The zero
 // Kept keeps nothing; it is safe for use by many.
 type Kept struct {
-	// Most is how many things are kept.
-	Most int
+	// Most is how many things are kept, Lasting how many of those that records do not change.
+	Most, Lasting int
 
 	mu    sync.Mutex
 	stamp string
 	by    map[any]any
+	last  map[string]any
+}
+
+// Lasting gives what was kept under all that it rests on, else finds it: no change of the records makes it
+// another. k may be nil.
+func Lasting[T any](k *Kept, key string, find func() T) T {
+	if k == nil || k.Lasting == 0 {
+		return find()
+	}
+	k.mu.Lock()
+	had, ok := k.last[key].(T)
+	k.mu.Unlock()
+	if ok {
+		return had
+	}
+	v := find()
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.last == nil || len(k.last) >= k.Lasting {
+		k.last = make(map[string]any)
+	}
+	k.last[key] = v
+	return v
 }
 
 // Drop lets go of all that is kept: it is found again when it is asked for.
 func (k *Kept) Drop() {
 	k.mu.Lock()
 	defer k.mu.Unlock()
-	k.stamp, k.by = "", nil
+	k.stamp, k.by, k.last = "", nil, nil
 }
 
 // Keep gives what was kept under a key, else finds it; k may be nil. What is given is

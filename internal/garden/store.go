@@ -79,6 +79,8 @@ type Reader interface {
 	Moved() ([]Moved, error)
 	// Stamp changes with every change of the records.
 	Stamp() (string, error)
+	// Kept is what was found out of the records as this reader sees them; nil where they are being changed.
+	Kept() *Kept
 	// Journal is the last lines from before one on, newest first; 0: from the newest.
 	Journal(before int64, limit int) ([]Line, error)
 	// JournalOf is the last lines that touch a bed, newest first.

@@ -10,6 +10,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
 )
 
@@ -224,6 +225,8 @@ type BedRecord struct {
 	Held    map[int64]quantity.Day
 	Moved   map[int64]Move
 	Library garden.Library
+	// Lesson is what it has taught; nil where it was never read.
+	Lesson *Lesson
 }
 
 // noted is what the record holds of the bed.
@@ -237,7 +240,11 @@ func (v View) AllBeds() []garden.Bed { return v.beds }
 // Asked is what agronomy asks for of the bed on a day, resting on a reading and
 // those beside it.
 func (rec *BedRecord) Asked(g garden.Garden, used garden.Reading, beside []garden.Reading, day quantity.Day) dose.Request {
-	return rec.asked(g, rec.noted(), rec.Library, used, beside, day)
+	q := rec.asked(g, rec.noted(), rec.Library, used, beside, day)
+	if q.Ground.Learned = rec.Lesson.Beside(); q.Ground.Learned != nil {
+		q.Schools.Buffering = soil.ByLearned
+	}
+	return q
 }
 
 // Ledger is all of what was put on.
@@ -309,6 +316,11 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err er
 		return rec, err
 	}
 	rec.stand(b, g, day, today)
+	lessons, err := LessonsOf(r, day)
+	if err != nil {
+		return rec, err
+	}
+	rec.Lesson = lessons.ByBed[id]
 	return rec, nil
 }
 

@@ -35,7 +35,7 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f f
 			err = errors.Join(told(err), rollback(db))
 		}
 	}()
-	t := &tx{reader: reader{ctx: ctx, db: db, tables: s.tables, soil: &s.soil}, tx: db, beds: map[int64]bool{}}
+	t := &tx{reader: reader{ctx: ctx, db: db, tables: s.tables, soil: &s.soil, kept: &s.kept}, tx: db, beds: map[int64]bool{}}
 	if c.Key != "" {
 		var was string
 		err = db.QueryRowxContext(ctx, "SELECT journal_id, digest FROM posted WHERE key=?", c.Key).Scan(&r.Journal, &was)

@@ -18,13 +18,13 @@ func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 		if err != nil {
 			return told(err)
 		}
-		return told(f(reader{ctx, db, s.tables, s.asked, st, &s.soil}))
+		return told(f(reader{ctx, db, s.tables, s.asked, st, &s.soil, &s.kept}))
 	}
 	db, err := s.read.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
 		return told(err)
 	}
-	err = f(reader{ctx, db, s.tables, s.asked, nil, &s.soil})
+	err = f(reader{ctx, db, s.tables, s.asked, nil, &s.soil, &s.kept})
 	return errors.Join(told(err), rollback(db))
 }
 
@@ -45,6 +45,25 @@ type reader struct {
 	asked  *statements
 	steady *steady
 	soil   *soilKept
+	kept   *garden.Kept
+}
+
+// How many things that were found out of the records are kept, and how many that no change of them makes others: for two
+// passes over a large garden's beds.
+const (
+	keptFound   = 6
+	keptLasting = 2500
+)
+
+// Kept implements garden.Reader.
+func (r reader) Kept() *garden.Kept { return r.kept }
+
+// Kept is nothing once something was changed.
+func (t *tx) Kept() *garden.Kept {
+	if len(t.changes) > 0 {
+		return nil
+	}
+	return t.kept
 }
 
 func (r reader) get(into any, query string, args []any) error {

@@ -30,6 +30,8 @@ type Store struct {
 	lock   *os.File
 	// soil is what was measured of the soil's temperature, as it was read last.
 	soil soilKept
+	// kept is what was found out of the records.
+	kept garden.Kept
 	// notes are what was found and put right while it was opened.
 	notes []string
 
@@ -98,7 +100,7 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{path: path, tables: newRegistry(), lock: lock}
+	s := &Store{path: path, tables: newRegistry(), lock: lock, kept: garden.Kept{Most: keptFound, Lasting: keptLasting}}
 	if err := s.prepare(ctx); err != nil {
 		return nil, err
 	}
@@ -121,9 +123,10 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	return s, nil
 }
 
-// Rest gives up the connections that nobody reads by, but one: each holds pages of the
-// file and statements of its own.
+// Rest gives up the connections that nobody reads by, but one (each holds pages of the
+// file and statements of its own), and what was found out of the records.
 func (s *Store) Rest() {
+	s.kept.Drop()
 	s.read.SetMaxIdleConns(1)
 	s.read.SetMaxIdleConns(readers)
 }

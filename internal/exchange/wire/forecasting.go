@@ -94,9 +94,7 @@ func (r *ForecastRequest) school(a *asked) (err error) {
 			return err
 		}
 	}
-	last := a.Readings[len(a.Readings)-1]
-	a.buffer, err = soil.Buffer(s, a.Ground, last, last.Water()+0.5)
-	if err != nil {
+	if a.buffer, err = a.School(s); err != nil {
 		return bad("school.buffering", "%v", err)
 	}
 	return nil

@@ -82,7 +82,7 @@ func (r Request) taught(q *dose.Request, beside soil.School) error {
 	if first := rec.Readings[0].Date; last.Date > first.AddMonths(12*mostForecastYears) {
 		return bad("readings", "a record goes over %d years at most", mostForecastYears)
 	}
-	school, err := soil.Buffer(beside, q.Ground, last, last.Water()+quantity.PH(0.5))
+	school, err := rec.School(beside)
 	if err != nil {
 		return bad("school.learned.beside", "%v", err)
 	}
