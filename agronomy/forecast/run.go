@@ -16,6 +16,9 @@ type Learned struct {
 	Stubborn, Drift Spread
 	// Level is where the bed stood at the last reading, by all of them.
 	Level Spread
+	// Strength is how strong each batch proved beside what it was reckoned as, Bias how far each method reads off.
+	Strength map[string]float64
+	Bias     map[soil.Method]float64
 	// Counts is set once the bed has taught something: nine in ten lie on one side of 1, or within half
 	// the width that they had at first. Tests is how many readings stand after a go.
 	Counts bool
@@ -241,6 +244,15 @@ func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 			k.Tests++
 		}
 	}
+	k.Strength, k.Bias = map[string]float64{}, map[soil.Method]float64{}
+	for i, l := range lanes {
+		for n, m := range t.methods {
+			k.Bias[m] += w[i] * l.mean[atFirst+n]
+		}
+		for n, b := range t.batches {
+			k.Strength[b] += w[i] * l.strength(n)
+		}
+	}
 	const nineInTen = 1.6449
 	// What only other beds say is no learning of this one's.
 	k.Counts = k.Tests > 0 && (q[0] > 0 || q[4] < 0 || q[4]-q[0] < nineInTen*t.bed.Curved)
@@ -291,37 +303,3 @@ func GoOf(a *ledger.Application, batch string, stone float64) Gone {
 
 // leastStrengthSD is the doubt of a strength that stands on a bag, in the logarithm.
 const leastStrengthSD = 0.05
-
-// Kept is a promise beside what was read: of goes between two readings.
-type Kept struct {
-	// Go is the first of them, Date the day of the reading after.
-	Go, Date quantity.Day
-	// Promised is what the school let expect, with the drift; Measured what was read, SD the doubt of
-	// the two readings together.
-	Promised, Measured quantity.PH
-	SD                 float64
-}
-
-// Checks are the promises of a bed that were tested: each pair of readings with a go between them.
-func Checks(b *Bed) (out []Kept) {
-	for i := 1; i < len(b.Readings); i++ {
-		was, is := &b.Readings[i-1], &b.Readings[i]
-		k := Kept{Date: is.Date, Measured: is.PH, SD: math.Hypot(was.SD, is.SD)}
-		acted := b.Drift * float64(is.Date-was.Date) / monthDays / yearMonths
-		for _, g := range b.Goes {
-			if g.Date >= is.Date {
-				continue
-			}
-			left := Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, was.Date)
-			acted += g.CaCO3 * (left - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, is.Date))
-			if g.Date >= was.Date && (k.Go == 0 || g.Date < k.Go) {
-				k.Go = g.Date
-			}
-		}
-		if k.Go != 0 {
-			k.Promised = b.Curve.Settle(was.PH, quantity.Rate(acted))
-			out = append(out, k)
-		}
-	}
-	return out
-}

@@ -35,7 +35,10 @@ func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 		return err
 	}
 	*b = beside
-	b.School, b.LogSD, b.Beside = ByLearned, l.LogSD, &beside
+	b.School, b.Beside = ByLearned, &beside
+	if target >= r.Water() {
+		b.LogSD = l.LogSD
+	}
 	b.Raise = beside.Raise.Scaled(l.Factor)
 	return nil
 }

@@ -9,18 +9,79 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Kept says whether a promise was kept: as far as two readings can tell.
-func Kept(k forecast.Kept) string {
-	off := float64(k.Measured - k.Promised)
+// Kept says whether a promise was kept, as far as two readings can tell, and what most likely stands behind it where it
+// was not.
+func Kept(k forecast.Kept, school soil.School) string {
 	read := "read " + PH(k.Measured) + " where " + PH(k.Promised) + " was promised"
+	off := k.Miss()
 	switch {
-	case math.Abs(off) <= k.SD:
+	case k.Why == forecast.TooSoon:
+		return read + " for the day: " + num(100*(1-k.Reacted), 0) + " % has yet to act, so it was read too soon to say more; it was to " +
+			"settle at " + PH(k.Settles)
+	case k.Why == forecast.AsPromised || math.Abs(off) <= k.SD:
 		return read + ": as promised, as near as readings can tell"
 	case off < 0:
-		return read + ": " + PH(quantity.PH(-off)) + " short"
+		read += ": " + PH(quantity.PH(-off)) + " short"
+	default:
+		read += ": " + PH(quantity.PH(off)) + " over"
 	}
-	return read + ": " + PH(quantity.PH(off)) + " over"
+	if why := whyMissed(k, school); why != "" {
+		read += ". " + why
+	}
+	return read
 }
+
+// whyMissed says what most likely stands behind a miss.
+func whyMissed(k forecast.Kept, school soil.School) string {
+	short := k.Miss() < 0
+	either := func(a, b string) string {
+		if short == (k.Promised >= k.From) { // it moved less than was promised
+			return a
+		}
+		return b
+	}
+	switch k.Why {
+	case forecast.Stubborn:
+		return "Most likely the bed is " + either("more", "less") + " stubborn than " + besides[school] + " has it"
+	case forecast.Strength:
+		return "Most likely what went on was " + either("weaker", "stronger") + " than reckoned: test its batch"
+	case forecast.Drifted:
+		if short {
+			return "Most likely it grows sourer by itself faster than reckoned"
+		}
+		return "Most likely it grows sweeter by itself, or sours less, than reckoned"
+	case forecast.OffMethod:
+		return "Most likely the two ways of testing do not read alike: keep to one"
+	case forecast.ByChance:
+		return "Nothing that is known explains it: the reading itself may be off, so test again before acting on it"
+	}
+	return ""
+}
+
+// Happened says what the last test of a go found, in a headline.
+func Happened(k forecast.Kept) string {
+	moved := float64(k.Measured - k.From)
+	says := "stood at " + PH(k.From) + ", and stands at " + PH(k.Measured)
+	switch {
+	case moved >= worthTelling:
+		says = "raised from " + PH(k.From) + " to " + PH(k.Measured)
+	case moved <= -worthTelling:
+		says = "lowered from " + PH(k.From) + " to " + PH(k.Measured)
+	}
+	switch off := k.Miss(); {
+	case k.Why == forecast.TooSoon:
+		return says + ", with more to come"
+	case math.Abs(off) <= k.SD:
+		return says + ", as promised"
+	case off < 0:
+		return says + ", " + PH(quantity.PH(-off)) + " short of what was promised"
+	default:
+		return says + ", " + PH(quantity.PH(off)) + " over what was promised"
+	}
+}
+
+// worthTelling is the least change of pH that is told as one.
+const worthTelling = 0.1
 
 // besides are the schools as a bed is told beside them; any other is its school.
 var besides = map[soil.School]string{soil.ByTable: "the texture table", soil.ByOrganicMatter: "organic matter and clay",
@@ -46,6 +107,55 @@ func Taught(l forecast.Learned, school soil.School) string {
 		return says + times(s.Median) + " times as stubborn as " + beside + " has it (" + reach + "): the same lime moves it more."
 	}
 	return says + "about as stubborn as " + beside + " has it (" + times(s.Median) + " times; " + reach + ")."
+}
+
+// Beside names a school as a bed is told beside it.
+func Beside(s soil.School) string { return besides[s] }
+
+// noMatter is the share by which two needs may differ and be called the same.
+const noMatter = 0.03
+
+// TaughtDose says how much what a bed has taught changes its need, beside what its school says; learned is whether the dose
+// goes by it.
+func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned bool) string {
+	tests := Count(l.Tests, "test", "tests")
+	switch {
+	case own < 0 || school < 0:
+		return "What its own " + tests + " have taught is about raising pH: for lowering it goes by " + besides[l.Beside] + "."
+	case !learned:
+		return "Its own " + tests + " have taught another figure, which is left out here: " + u.Rate(own) + " instead of " + u.Rate(school) + "."
+	}
+	how := "about as much as " + besides[l.Beside] + " says"
+	if more := float64(own-school) / float64(max(school, 1)); math.Abs(more) > noMatter {
+		word := "more"
+		if more < 0 {
+			word = "less"
+		}
+		how = num(100*math.Abs(more), 0) + " % " + word + " than " + besides[l.Beside] + " says (" + u.Rate(school) + ")"
+	}
+	return "By what its own " + tests + " have taught it wants " + u.Rate(own) + " of pure lime: " + how + "."
+}
+
+// Others says what a bed's neighbours say of how stubborn it is; "" where they say next to nothing.
+func Others(o forecast.Others, school soil.School) string {
+	p := o.Stubborn
+	if p.SD == 0 || math.Abs(p.Mean) < noMatter {
+		return ""
+	}
+	return "By the other beds alone it would be " + num(math.Exp(p.Mean), 2) + " times as stubborn as " + besides[school] + " has it (" +
+		num(math.Exp(p.Mean-nineIn*p.SD), 2) + " to " + num(math.Exp(p.Mean+nineIn*p.SD), 2) + ")."
+}
+
+// nineIn is how many sds hold nine in ten.
+const nineIn = 1.6449
+
+// GoesBy says that a bed's dose goes by what it has taught.
+func GoesBy(l soil.Learned) string {
+	how := "as stubborn as " + besides[l.Beside] + " has it"
+	if math.Abs(l.Factor-1) > noMatter {
+		how = num(l.Factor, 2) + " times as stubborn as " + besides[l.Beside] + " has it"
+	}
+	return "Its doses go by what its own " + Count(l.Tests, "test", "tests") + " have taught: " + how + "."
 }
 
 // times says a factor with one place.

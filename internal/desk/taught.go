@@ -45,7 +45,7 @@ func (t *Taught) foretell(today quantity.Day) error {
 	t.Bed = rec.Bed(t.Lesson.Buffer, true)
 	t.Bed.Others = t.Lesson.Model.Others
 	t.Run = forecast.Run(&t.Bed, today.AddMonths(foretold))
-	t.Checks = forecast.Checks(&t.Bed)
+	t.Checks = t.Lesson.Checks()
 	return nil
 }
 

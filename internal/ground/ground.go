@@ -106,6 +106,24 @@ func (k Keeper) Retire(ctx context.Context, a garden.Act, bed, version int64) (g
 	})
 }
 
+// Teach says from which day on a bed's retests teach; no day: all of them do.
+func (k Keeper) Teach(ctx context.Context, a garden.Act, bed, version int64, from quantity.Day) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		b, err := garden.Get[garden.Bed](tx, bed)
+		if err != nil {
+			return "", err
+		}
+		b.Version, b.TaughtFrom = version, from
+		if err := tx.Update(&b); err != nil {
+			return "", err
+		}
+		if from == 0 {
+			return "All retests of " + b.Name + " teach again", nil
+		}
+		return "Put aside what " + b.Name + " has taught so far", nil
+	})
+}
+
 // Duplicate adds a bed like another beside it, with its crops to come.
 func (k Keeper) Duplicate(ctx context.Context, a garden.Act, bed int64) (garden.Bed, garden.Receipt, error) {
 	var b garden.Bed

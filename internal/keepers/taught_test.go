@@ -33,7 +33,7 @@ func TestABedTeachesHowStubbornItIs(t *testing.T) {
 	assert.Contains(t, words.Taught(l, taught.School), "the texture table has it")
 	assert.Contains(t, words.Taught(l, taught.School), "moves it less")
 	require.Len(t, taught.Checks, 3)
-	assert.Contains(t, words.Kept(taught.Checks[0]), "short")
+	assert.Contains(t, words.Kept(taught.Checks[0], taught.School), "short")
 	for _, p := range taught.Run.PH[1:] {
 		assert.True(t, p.P05 < p.Median && p.Median < p.P95)
 	}
@@ -46,4 +46,74 @@ func TestABedTeachesHowStubbornItIs(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 2, less.Run.Learned.Tests)
 	assert.NotEqual(t, l.Stubborn.Median, less.Run.Learned.Stubborn.Median)
+}
+
+// stubborn is a ledge that lime moved by much less than promised, thrice.
+func stubborn(t *testing.T) *yard {
+	y := newYard(t)
+	lime := func(day string) garden.Record {
+		return &garden.Application{BedID: y.bed.ID, Date: at(day), What: material.CalciticLime, Rate: 300, Total: 2880}
+	}
+	y.add(y.crop("dahlia", "2022-05-15", ""), y.read("2022-10-01", soil.Lab, 5.2), lime("2022-11-01"), y.read("2023-10-01", soil.Lab, 5.5),
+		lime("2023-11-01"), y.read("2024-10-01", soil.Lab, 5.8), lime("2024-11-01"), y.read("2025-10-01", soil.Lab, 6.0))
+	return y
+}
+
+func (y *yard) dosed(c desk.Choice) desk.Worked {
+	y.t.Helper()
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, c, today)
+	require.NoError(y.t, err)
+	return w
+}
+
+// Once it counts, a dose goes by what the bed has taught, unless another school is chosen; it can be put aside, and taken
+// back; several beds at once and the sharing-out go by it too.
+func TestADoseGoesByWhatTheBedTaughtUntilThatIsPutAside(t *testing.T) {
+	y := stubborn(t)
+	learned := y.dosed(desk.Choice{})
+	table := y.dosed(desk.Choice{Buffering: soil.ByTable})
+	assert.Equal(t, soil.ByLearned, learned.Request.Schools.Buffering)
+	assert.Greater(t, float64(learned.Answer.Need.CaCO3), 1.2*float64(table.Answer.Need.CaCO3))
+	many, err := y.keep.Desk.Many(ctx, nil, "", today)
+	require.NoError(t, err)
+	require.Len(t, many.Rows, 1)
+	assert.InDelta(t, float64(learned.Answer.Need.CaCO3), float64(many.Rows[0].Answer.Need.CaCO3), 1e-9)
+	b := y.rec().Bed
+	put, err := y.keep.Ground.Teach(ctx, y.act, b.ID, b.Version, today)
+	require.NoError(t, err)
+	aside := y.dosed(desk.Choice{})
+	assert.Equal(t, soil.ByTable, aside.Request.Schools.Buffering)
+	assert.InDelta(t, float64(table.Answer.Need.CaCO3), float64(aside.Answer.Need.CaCO3), 1e-9)
+	assert.Zero(t, aside.Lesson.Learned.Tests)
+	_, err = y.keep.Undo(ctx, y.act, put.Journal)
+	require.NoError(t, err)
+	assert.InDelta(t, float64(learned.Answer.Need.CaCO3), float64(y.dosed(desk.Choice{}).Answer.Need.CaCO3), 1e-9)
+}
+
+// A neighbour that is as stubborn makes what is thought of a bed's ground more so; its own tests alone make it count.
+func TestNeighboursTeach(t *testing.T) {
+	y := stubborn(t)
+	other := y.bed
+	other.Meta, other.Name, other.X = garden.Meta{}, "Lower ledge", 20
+	y.add(&other)
+	x := y.read("2025-10-01", soil.Lab, 5.6)
+	x.BedID = other.ID
+	y.add(x)
+	w, err := y.keep.Desk.Dose(ctx, other.ID, desk.Choice{}, today)
+	require.NoError(t, err)
+	assert.Greater(t, w.Lesson.Learned.Stubborn.Median, 1.05)
+	assert.Nil(t, w.Lesson.Beside())
+	assert.Equal(t, soil.ByTable, w.Request.Schools.Buffering)
+}
+
+// The promise that a test kept or missed is told of the reading that tested it.
+func TestAPromiseIsToldOfTheReadingThatTestedIt(t *testing.T) {
+	y := stubborn(t)
+	l := y.dosed(desk.Choice{}).Lesson
+	k, ok := l.Last(at("2025-10-01"))
+	require.True(t, ok)
+	assert.Less(t, k.Miss(), 0.0)
+	assert.Contains(t, words.Happened(k), "raised from 5.8 to 6.0")
+	_, ok = l.Last(at("2024-10-01"))
+	assert.False(t, ok)
 }

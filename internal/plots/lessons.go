@@ -21,6 +21,23 @@ type Lesson struct {
 	Learned forecast.Learned
 }
 
+// Checks are the promises that were tested, oldest first.
+func (l *Lesson) Checks() []forecast.Kept {
+	if l == nil {
+		return nil
+	}
+	return forecast.Checks(&l.Model, &l.Learned)
+}
+
+// Last is the promise that the reading of a day tested; false where it tested none.
+func (l *Lesson) Last(day quantity.Day) (k forecast.Kept, ok bool) {
+	all := l.Checks()
+	if len(all) == 0 || all[len(all)-1].Date != day {
+		return k, false
+	}
+	return all[len(all)-1], true
+}
+
 // Beside is what a dose goes by of it; nil where that does not count yet, or where there is no lesson.
 func (l *Lesson) Beside() *soil.Learned {
 	if l == nil {

@@ -101,6 +101,9 @@ func lastOf(w desk.Worked, today quantity.Day) string {
 		switch {
 		case r.PH != nil:
 			what = "read " + words.PH(r.Soil().Water()) + " by " + words.Short(r.Method)
+			if k, ok := w.Lesson.Last(r.Date); ok {
+				what = words.Happened(k)
+			}
 		case r.Method == soil.Fizz:
 			_, what = words.ByJars(r.Soil().Fizz)
 		}

@@ -35,8 +35,10 @@ type answerView struct {
 	Ways     string
 	Outdated *outdatedView
 	Sides    *sidesView
-	MiniLow  string
-	MiniHigh string
+	// Taught says how much what the bed has taught changes the dose; "" where it has taught nothing that counts.
+	Taught, TaughtHref string
+	MiniLow            string
+	MiniHigh           string
 }
 
 type optionView struct {
@@ -93,6 +95,7 @@ func answerOf(w desk.Worked, sides []dose.Side, use string, today quantity.Day, 
 	a := w.Answer
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
 	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
+	v.Taught, v.TaughtHref = taughtNote(w, sides), taughtHref(w.Bed.ID)
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline = "Leave it alone"
@@ -122,6 +125,27 @@ func answerOf(w desk.Worked, sides []dose.Side, use string, today quantity.Day, 
 	v.Headline = v.Lead.Big + " " + v.Lead.Unit + " " + v.Lead.Of
 	v.Says = strings.TrimSpace(v.Says + " " + whyFirst(w, chosen))
 	return v
+}
+
+// taughtNote says how much what the bed has taught changes its need.
+func taughtNote(w desk.Worked, sides []dose.Side) string {
+	l := w.Request.Ground.Learned
+	if l == nil {
+		return ""
+	}
+	var own, school *dose.Side
+	for i := range sides {
+		switch soil.School(sides[i].School) {
+		case soil.ByLearned:
+			own = &sides[i]
+		case l.Beside:
+			school = &sides[i]
+		}
+	}
+	if own == nil || school == nil {
+		return ""
+	}
+	return w.Garden.Units().TaughtDose(*l, own.CaCO3, school.CaCO3, w.Request.Schools.Buffering == soil.ByLearned)
 }
 
 // needWords say what a bed needs, with its doubt.

@@ -41,6 +41,8 @@ type slip struct {
 	DoseHref    string
 	ReadingHref string
 	CanDose     bool
+	// Kept says what the last test of a go found, while it is news; nil else.
+	Kept *keptView
 }
 
 // run is a piece of a sentence; Class marks a word.
@@ -96,6 +98,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		k := draw.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+words.PPM(*p.K.Now)+", "+words.Name(p.K.State))
 		out.Potassium = &k
 	}
+	out.Kept = keptNote(w, today)
 	out.Next = whatNext(w, today)
 	if on != today {
 		out.Next = around(w, today, on)
@@ -391,79 +394,6 @@ func (s *server) courseOf(ctx context.Context, w desk.Worked, today, on quantity
 		out = append(out, draw.Expect{Day: p.Day, PH: p.PH})
 	}
 	return out, nil
-}
-
-// chartKey is all that a bed's chart is drawn by.
-type chartKey struct {
-	bed       int64
-	today, on quantity.Day
-	width     float64
-}
-
-// bedPicture is a bed's chart, nothing where there is nothing to draw.
-func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
-	return s.picture(c, "bed-chart", chartKey{w.Bed.ID, today, on, width}, func() (any, error) {
-		expect, err := s.courseOf(c.Request.Context(), w, today, on)
-		return bedChart(w, expect, on, width, height), err
-	})
-}
-
-func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
-	label := bandName(w.Plot)
-	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
-		Units: w.Garden.Units(), Measure: w.Measure,
-		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
-	for _, t := range openOnly(w.BedRecord) {
-		if t.Kind == garden.TaskGo && movesPH(t.What) {
-			s.Goes = append(s.Goes, t)
-		}
-	}
-	s.Expect = expect
-	c := draw.ChartOf(s, width, height)
-	c.Title = chartTitle(w, today)
-	c.Says = c.Title + ". The same figures stand in the table below."
-	return c
-}
-
-// raisersAndSulfur leaves out what does not move pH.
-func raisersAndSulfur(as []garden.Application) []garden.Application {
-	var out []garden.Application
-	for _, a := range as {
-		if movesPH(a.What) {
-			out = append(out, a)
-		}
-	}
-	return out
-}
-
-// chartTitle says what the line did.
-func chartTitle(w desk.Worked, upTo quantity.Day) string {
-	var first, last *garden.Reading
-	for i := range w.Readings {
-		r := &w.Readings[i]
-		if t, _ := soil.FindMethod(r.Method); r.PH == nil || t.Dose != soil.Freely || r.Date > upTo {
-			continue
-		}
-		if first == nil {
-			first = r
-		}
-		last = r
-	}
-	if first == nil {
-		return "No line yet"
-	}
-	a, b := first.Soil().Water(), last.Soil().Water()
-	since := " since " + first.Date.Time().Format("Jan 2006")
-	switch d := b - a; {
-	case first == last:
-		return "pH " + words.PH(a) + ", one reading so far"
-	case d >= 0.15:
-		return "pH up from " + words.PH(a) + " to " + words.PH(b) + since
-	case d <= -0.15:
-		return "pH down from " + words.PH(a) + " to " + words.PH(b) + since
-	default:
-		return "pH steady near " + words.PH(b) + since
-	}
 }
 
 // cropOptions lists the library for a form, by name.

@@ -3,16 +3,18 @@ package web
 import (
 	"errors"
 	"net/http"
+	"strconv"
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/web/draw"
 	"zephyrfield/internal/web/ui"
 )
 
-var _ = pagesAt(get("/beds/:id/taught", kept((*server).taught)))
+var _ = pagesAt(get("/beds/:id/taught", kept((*server).taught)), post("/beds/:id/taught", (*server).setTaught))
 
 type taughtView struct {
 	ui.Page
@@ -23,6 +25,12 @@ type taughtView struct {
 	Pulls              []string
 	Course             *draw.Course
 	Checks             []checkRow
+	// GoesBy says what the dose goes by, Shared what its neighbours and its batches say.
+	GoesBy, Shared string
+	// Aside says from when on its tests teach, where they do not all; CanReset is set where they can be put aside.
+	Aside    string
+	CanReset bool
+	Version  int64
 }
 
 // checkRow is a promise beside what was read.
@@ -45,8 +53,9 @@ func (s *server) taught(c *gin.Context) error {
 	if err != nil {
 		v.Lacks, v.ReadingHref = "It has no reading yet: nothing can be foretold of it.", "/bench?bed="+c.Param("id")
 	} else {
-		v.Says = words.Taught(t.Run.Learned, t.School)
-		v.Drifts = u.Drifts(t.Run.Learned.Drift)
+		v.Says = words.Taught(t.Lesson.Learned, t.School)
+		v.goesBy(t)
+		v.Drifts = u.Drifts(t.Lesson.Learned.Drift)
 		for _, p := range t.Pulls {
 			v.Pulls = append(v.Pulls, u.Pull(p))
 		}
@@ -54,7 +63,7 @@ func (s *server) taught(c *gin.Context) error {
 		v.Course = &course
 		for _, k := range t.Checks {
 			v.Checks = append(v.Checks, checkRow{words.DayYear(k.Go), words.DayYear(k.Date), words.PH2(k.Promised), words.PH2(k.Measured),
-				words.Capital(words.Kept(k)) + "."})
+				words.Capital(words.Kept(k, t.School)) + "."})
 		}
 	}
 	v.Page = s.page(c, t.Garden, "Ground", title)
@@ -64,3 +73,41 @@ func (s *server) taught(c *gin.Context) error {
 	s.render(c, http.StatusOK, "taught", v)
 	return nil
 }
+
+// goesBy says what the dose goes by, and whether that can be put aside.
+func (v *taughtView) goesBy(t desk.Taught) {
+	v.Version = t.BedRecord.Bed.Version
+	l := t.Lesson.Beside()
+	switch {
+	case l != nil:
+		v.GoesBy, v.CanReset = words.GoesBy(*l), true
+	case t.Lesson.Learned.Tests > 0:
+		v.GoesBy, v.CanReset = "That is not enough to go by yet: its doses go by "+words.Beside(t.School)+".", true
+	default:
+		v.GoesBy = "Its doses go by " + words.Beside(t.School) + "."
+	}
+	if from := t.BedRecord.Bed.TaughtFrom; from != 0 {
+		v.Aside = "What its tests had taught by " + words.DayYear(from) + " is put aside."
+	}
+	v.Shared = words.Others(t.Lesson.Model.Others, t.School)
+}
+
+// setTaught puts aside what a bed has taught, or takes it back.
+func (s *server) setTaught(c *gin.Context) error {
+	id, version, err := taskPost(c)
+	if err != nil {
+		return err
+	}
+	var from quantity.Day
+	if c.PostForm("from") != "" {
+		from = s.Clock.Today()
+	}
+	r, err := s.keep.Ground.Teach(c.Request.Context(), s.act(c), id, version, from)
+	if err != nil {
+		return err
+	}
+	s.done(c, taughtHref(id), r)
+	return nil
+}
+
+func taughtHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/taught" }

@@ -147,6 +147,10 @@ var changes = map[string]changing{
 		b := s.bed("Kale and roots").Bed
 		return fmt.Sprintf("/beds/%d/retire", b.ID), url.Values{"version": {vers(b.Version)}}
 	},
+	"POST /beds/:id/taught": func(s *site) (string, url.Values) {
+		b := s.bed("Kale and roots").Bed
+		return fmt.Sprintf("/beds/%d/taught", b.ID), url.Values{"version": {vers(b.Version)}, "from": {"today"}}
+	},
 	"POST /beds/:id/duplicate": func(s *site) (string, url.Values) {
 		return fmt.Sprintf("/beds/%d/duplicate", s.bed("Kale and roots").Bed.ID), url.Values{}
 	},

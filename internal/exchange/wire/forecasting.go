@@ -148,8 +148,9 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 		out.Pulls = append(out.Pulls, ForecastPull{p.ID, r1(p.Rate)})
 	}
 	out.Checks = []ForecastCheck{}
-	for _, c := range forecast.Checks(&idle) {
-		out.Checks = append(out.Checks, ForecastCheck{c.Go.String(), c.Date.String(), r2(c.Promised), r2(c.Measured), words.Kept(c)})
+	for _, c := range forecast.Checks(&idle, &rest.Learned) {
+		out.Checks = append(out.Checks, ForecastCheck{c.Go.String(), c.Date.String(), r2(c.Promised), r2(c.Measured),
+			words.Kept(c, a.buffer.School)})
 	}
 	b := run.Balance
 	out.Balance = ForecastBalance{b.Brought, b.Drift, b.Change, b.Unreacted, b.LeftOver}

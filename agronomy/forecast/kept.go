@@ -1,0 +1,134 @@
+package forecast
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/quantity"
+)
+
+// Why is the id of what a promise was most likely missed by.
+type Why string
+
+// Reasons. AsPromised is told where the miss is within what two readings can tell, TooSoon where what was read is as
+// promised for its day, and a good part has yet to act; ByChance where no term carries a third of the miss.
+const (
+	AsPromised Why = "as-promised"
+	TooSoon    Why = "too-soon"
+	Stubborn   Why = "stubborn"
+	Strength   Why = "strength"
+	Drifted    Why = "drift"
+	OffMethod  Why = "method"
+	ByChance   Why = "chance"
+)
+
+// Term is what one thing makes of a miss, pH.
+type Term struct {
+	Why Why
+	PH  float64
+}
+
+// Kept is a promise beside what was read: of goes between two readings.
+type Kept struct {
+	// Go is the first of them, Date the day of the reading after, Batch that of the most of it.
+	Go, Date quantity.Day
+	Batch    string
+	// From is what was read before, Promised what the school let expect for the day, with the drift, Settles where it was to
+	// settle; Measured what was read, SD the doubt of the two readings together.
+	From, Promised, Settles, Measured quantity.PH
+	SD                                float64
+	// Reacted is the share of it that had acted by the reading.
+	Reacted float64
+	// Why is what most likely stands behind the miss, Terms what each thing makes of it: the readings' own error is the rest.
+	Why   Why
+	Terms []Term
+}
+
+// Miss is how far the reading lies off the promise, below 0 where it is short.
+func (k *Kept) Miss() float64 { return float64(k.Measured - k.Promised) }
+
+// Checks are the promises of a bed that were tested, each pair of readings with a go between them, with what was learned of
+// it standing behind what was missed.
+func Checks(b *Bed, l *Learned) (out []Kept) {
+	for i := 1; i < len(b.Readings); i++ {
+		if k, ok := b.check(&b.Readings[i-1], &b.Readings[i], l); ok {
+			out = append(out, k)
+		}
+	}
+	return out
+}
+
+// carries is the least share of a miss that a term must carry to stand for it, unsettled the least that has yet to act for a
+// reading to have come too soon.
+const (
+	carries   = 1.0 / 3
+	unsettled = 0.15
+)
+
+func (b *Bed) check(was, is *Read, l *Learned) (k Kept, ok bool) {
+	k = Kept{Date: is.Date, From: was.PH, Measured: is.PH, SD: math.Hypot(was.SD, is.SD)}
+	years := float64(is.Date-was.Date) / monthDays / yearMonths
+	acted, come, proved, most := 0.0, 0.0, 0.0, 0.0
+	for i := range b.Goes {
+		g := &b.Goes[i]
+		if g.Date >= is.Date {
+			continue
+		}
+		left := Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, was.Date)
+		by := g.CaCO3 * (left - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, is.Date))
+		acted, come = acted+by, come+g.CaCO3*left
+		proved += by * strengthOf(l, g.Batch)
+		if g.Date < was.Date {
+			continue
+		}
+		if k.Go == 0 || g.Date < k.Go {
+			k.Go = g.Date
+		}
+		if x := math.Abs(by); x >= most {
+			most, k.Batch = x, g.Batch
+		}
+	}
+	if k.Go == 0 {
+		return k, false
+	}
+	settle := func(amount float64) quantity.PH { return b.Curve.Settle(was.PH, quantity.Rate(amount)) }
+	k.Promised, k.Settles = settle(acted+b.Drift*years), settle(come+b.Drift*years)
+	if k.Reacted = 1; come != 0 {
+		k.Reacted = acted / come
+	}
+	if l.Stubborn.Median > 0 {
+		k.explain(b, l, settle, acted, proved, years, l.Bias[is.Method]-l.Bias[was.Method])
+	}
+	return k, true
+}
+
+func strengthOf(l *Learned, batch string) float64 {
+	if x, ok := l.Strength[batch]; ok {
+		return x
+	}
+	return 1
+}
+
+// explain puts the terms beside each other, one after the other from what was promised to what is known now.
+func (k *Kept) explain(b *Bed, l *Learned, settle func(float64) quantity.PH, acted, proved, years, bias float64) {
+	first := acted + b.Drift*years
+	strong := proved + b.Drift*years
+	drifted := proved + l.Drift.Median*years
+	stubborn := drifted / l.Stubborn.Median
+	step := func(from, to float64) float64 { return float64(settle(to) - settle(from)) }
+	k.Terms = []Term{{Strength, step(first, strong)}, {Drifted, step(strong, drifted)}, {Stubborn, step(drifted, stubborn)}, {OffMethod, bias}}
+	miss := k.Miss()
+	switch {
+	case math.Abs(miss) > k.SD:
+		k.Why = ByChance
+		best := carries
+		for _, t := range k.Terms {
+			if share := t.PH / miss; share >= best {
+				best, k.Why = share, t.Why
+			}
+		}
+	case 1-k.Reacted >= unsettled && math.Abs(float64(k.Settles-k.Measured)) > k.SD:
+		k.Why = TooSoon
+	default:
+		k.Why = AsPromised
+	}
+}

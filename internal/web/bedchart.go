@@ -1,0 +1,112 @@
+package web
+
+import (
+	"html/template"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/draw"
+)
+
+// chartKey is all that a bed's chart is drawn by.
+type chartKey struct {
+	bed       int64
+	today, on quantity.Day
+	width     float64
+}
+
+// bedPicture is a bed's chart, nothing where there is nothing to draw.
+func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
+	return s.picture(c, "bed-chart", chartKey{w.Bed.ID, today, on, width}, func() (any, error) {
+		expect, err := s.courseOf(c.Request.Context(), w, today, on)
+		return bedChart(w, expect, on, width, height), err
+	})
+}
+
+func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
+	label := bandName(w.Plot)
+	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+		Units: w.Garden.Units(), Measure: w.Measure,
+		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
+	for _, t := range openOnly(w.BedRecord) {
+		if t.Kind == garden.TaskGo && movesPH(t.What) {
+			s.Goes = append(s.Goes, t)
+		}
+	}
+	s.Expect = expect
+	c := draw.ChartOf(s, width, height)
+	c.Title = chartTitle(w, today)
+	c.Says = c.Title + ". The same figures stand in the table below."
+	return c
+}
+
+// raisersAndSulfur leaves out what does not move pH.
+func raisersAndSulfur(as []garden.Application) []garden.Application {
+	var out []garden.Application
+	for _, a := range as {
+		if movesPH(a.What) {
+			out = append(out, a)
+		}
+	}
+	return out
+}
+
+// chartTitle says what happened last: what a test found of a go, else how the last reading stands to the one before.
+func chartTitle(w desk.Worked, upTo quantity.Day) string {
+	var before, last *garden.Reading
+	for i := range w.Readings {
+		r := &w.Readings[i]
+		if t, _ := soil.FindMethod(r.Method); r.PH == nil || t.Dose != soil.Freely || r.Date > upTo {
+			continue
+		}
+		before, last = last, r
+	}
+	if last == nil {
+		return "No line yet"
+	}
+	if k, ok := w.Lesson.Last(last.Date); ok {
+		return words.Capital(words.Happened(k))
+	}
+	b := last.Soil().Water()
+	if before == nil {
+		return "pH " + words.PH(b) + ", one reading so far"
+	}
+	a := before.Soil().Water()
+	since := " since " + before.Date.Time().Format("Jan 2006")
+	switch d := b - a; {
+	case d >= 0.15:
+		return "pH up from " + words.PH(a) + " to " + words.PH(b) + since
+	case d <= -0.15:
+		return "pH down from " + words.PH(a) + " to " + words.PH(b) + since
+	default:
+		return "pH steady near " + words.PH(b) + since
+	}
+}
+
+// keptView is a promise that was tested.
+type keptView struct{ Headline, Says, Dose, Href string }
+
+// newsDays is how long what a test found is news.
+const newsDays quantity.Day = 60
+
+// keptNote says what the last test of a go found, and what it makes of the dose.
+func keptNote(w desk.Worked, today quantity.Day) *keptView {
+	if w.Reading == nil || today-w.Reading.Date > newsDays {
+		return nil
+	}
+	k, ok := w.Lesson.Last(w.Reading.Date)
+	if !ok {
+		return nil
+	}
+	v := &keptView{Headline: words.Capital(words.Happened(k)), Says: words.Capital(words.Kept(k, w.Lesson.School)) + ".",
+		Href: taughtHref(w.Bed.ID)}
+	if l := w.Lesson.Beside(); l != nil {
+		v.Dose = words.GoesBy(*l)
+	}
+	return v
+}
