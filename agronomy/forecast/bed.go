@@ -36,6 +36,8 @@ type Gone struct {
 	// CaCO3 is what it is worth, g/m², below 0 for acid.
 	CaCO3  float64
 	Reacts material.Reaction
+	// Kind is what it is of.
+	Kind material.Kind
 	// Batch tells batches apart; StrengthSD is the doubt of its strength, in the logarithm.
 	Batch      string
 	StrengthSD float64

@@ -297,7 +297,7 @@ func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
 func GoOf(a *ledger.Application, batch string, stone float64) Gone {
 	b := a.Batch()
 	w := b.WorthBeside(stone)
-	return Gone{Date: a.Date, CaCO3: float64(a.Rate) * w.EffectiveCCE, Reacts: b.Speed(), Batch: batch,
+	return Gone{Date: a.Date, Kind: a.Material.Kind, CaCO3: float64(a.Rate) * w.EffectiveCCE, Reacts: b.Speed(), Batch: batch,
 		StrengthSD: max(w.LogSD, leastStrengthSD)}
 }
 

@@ -56,6 +56,9 @@ func DayYear(d quantity.Day) string {
 	return d.Time().Format("2 Jan 2006")
 }
 
+// Month is a month with its year: November 2026.
+func Month(d quantity.Day) string { return d.Time().Format("January 2006") }
+
 // Weekday is a day as a diary has it: Sat 28 Nov.
 func Weekday(d quantity.Day) string {
 	if d.IsZero() {

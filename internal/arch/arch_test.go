@@ -96,7 +96,7 @@ func TestCoreReadsNoClock(t *testing.T) {
 // work are the packages of the gardener's work: each stands on the records, and on
 // the beds as they stand.
 var work = []string{"internal/plots", "internal/desk", "internal/year", "internal/readings", "internal/walk", "internal/ground",
-	"internal/shelf", "internal/bucket", "internal/turning"}
+	"internal/shelf", "internal/bucket", "internal/turning", "internal/seasons"}
 
 // outside says what each package around the core may import of the project.
 var outside = map[string][]string{
@@ -106,6 +106,7 @@ var outside = map[string][]string{
 	"internal/year":             {"internal/garden", "internal/plots"},
 	"internal/bucket":           {"internal/garden", "internal/desk", "internal/year"},
 	"internal/turning":          {"internal/garden", "internal/plots"},
+	"internal/seasons":          {"internal/garden", "internal/plots"},
 	"internal/readings":         {"internal/garden"},
 	"internal/shelf":            {"internal/garden"},
 	"internal/walk":             {"internal/garden", "internal/plots"},
@@ -119,7 +120,7 @@ var outside = map[string][]string{
 		"internal/year"},
 	"internal/demo":       {"internal/garden", "internal/desk"},
 	"internal/web/ui":     {"internal/garden"},
-	"internal/web/draw":   {"internal/garden", "internal/plots", "internal/year"},
+	"internal/web/draw":   {"internal/garden", "internal/plots", "internal/year", "internal/seasons"},
 	"internal/instrument": {},
 	"internal/web": slices.Concat(work, []string{"internal/garden", "internal/exchange", "internal/exchange/wire",
 		"internal/instrument", "internal/job", "internal/keepers", "internal/web/draw", "internal/web/ui"}),

@@ -8,6 +8,7 @@ import (
 	"zephyrfield/internal/ground"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/readings"
+	"zephyrfield/internal/seasons"
 	"zephyrfield/internal/shelf"
 	"zephyrfield/internal/turning"
 	"zephyrfield/internal/walk"
@@ -26,6 +27,7 @@ type All struct {
 	Shelf    shelf.Keeper
 	Bucket   bucket.Keeper
 	Turning  turning.Keeper
+	Seasons  seasons.Keeper
 }
 
 // Rest lets go of what is kept of the records while nobody asks.
@@ -45,5 +47,5 @@ func Of(s garden.Store) All {
 	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
 	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
 		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
-		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}}
+		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s}}
 }

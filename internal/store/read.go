@@ -51,7 +51,7 @@ type reader struct {
 // How many things that were found out of the records are kept, and how many that no change of them makes others: for two
 // passes over a large garden's beds.
 const (
-	keptFound   = 6
+	keptFound   = 60
 	keptLasting = 2500
 )
 

@@ -83,13 +83,17 @@ func (s *server) bounded(d quantity.Day) quantity.Day {
 	return min(max(d, today.AddMonths(-handleBackMonths)), today.AddMonths(handleAheadMonths))
 }
 
-const sheetTab = "Day sheet"
+const (
+	sheetTab   = "Day sheet"
+	seasonsTab = "Seasons"
+)
 
+// tabs are the pages of the work in the soil line, then those that are rarer, under the garden's name.
 var tabs = []ui.Tab{
-	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Walk", Href: "/walk", Key: "w"}, {Name: "Bench", Href: "/bench",
-		Key: "b"}, {Name: "Dose", Href: "/dose", Key: "d"},
-	{Name: shedTab, Href: "/shed", Key: "e"},
-	{Name: sheetTab, Href: "/sheet", Key: "s"}, {Name: "Place", Href: "/place", Key: "p"}, {Name: "Safe keeping", Href: "/keep", Key: "k"},
+	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Walk", Href: "/walk", Key: "w"}, {Name: "Bench", Href: "/bench", Key: "b"},
+	{Name: "Dose", Href: "/dose", Key: "d"}, {Name: shedTab, Href: "/shed", Key: "e"}, {Name: sheetTab, Href: "/sheet", Key: "s"},
+	{Name: seasonsTab, Href: "/seasons", Key: "y"},
+	{Name: "Place", Href: "/place", Key: "p", Rare: true}, {Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true},
 }
 
 // home is the address of an open label.

@@ -9,7 +9,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/internal/seasons"
 	"zephyrfield/internal/web/draw"
 	"zephyrfield/internal/web/ui"
 )
@@ -43,8 +43,8 @@ func (s *server) taught(c *gin.Context) error {
 		return err
 	}
 	today := s.Clock.Today()
-	t, err := s.keep.Desk.Taught(c.Request.Context(), id, today)
-	if err != nil && !errors.Is(err, desk.ErrNoReading) {
+	t, err := s.keep.Seasons.Bed(c.Request.Context(), id, today)
+	if err != nil && !errors.Is(err, seasons.ErrNoReading) {
 		return err
 	}
 	u := t.Garden.Units()
@@ -53,17 +53,17 @@ func (s *server) taught(c *gin.Context) error {
 	if err != nil {
 		v.Lacks, v.ReadingHref = "It has no reading yet: nothing can be foretold of it.", "/bench?bed="+c.Param("id")
 	} else {
-		v.Says = words.Taught(t.Lesson.Learned, t.School)
+		v.Says = words.Taught(t.Lesson.Learned, t.School())
 		v.goesBy(t)
 		v.Drifts = u.Drifts(t.Lesson.Learned.Drift)
 		for _, p := range t.Pulls {
 			v.Pulls = append(v.Pulls, u.Pull(p))
 		}
-		course := draw.CourseOf(&t.Bed, &t.Run, t.Crop.Band, today, 760)
+		course := draw.CourseOf(&t.Model, &t.Run, t.Crop.Band, today, 760)
 		v.Course = &course
 		for _, k := range t.Checks {
 			v.Checks = append(v.Checks, checkRow{words.DayYear(k.Go), words.DayYear(k.Date), words.PH2(k.Promised), words.PH2(k.Measured),
-				words.Capital(words.Kept(k, t.School)) + "."})
+				words.Capital(words.Kept(k, t.School())) + "."})
 		}
 	}
 	v.Page = s.page(c, t.Garden, "Ground", title)
@@ -75,21 +75,21 @@ func (s *server) taught(c *gin.Context) error {
 }
 
 // goesBy says what the dose goes by, and whether that can be put aside.
-func (v *taughtView) goesBy(t desk.Taught) {
+func (v *taughtView) goesBy(t seasons.Season) {
 	v.Version = t.BedRecord.Bed.Version
 	l := t.Lesson.Beside()
 	switch {
 	case l != nil:
 		v.GoesBy, v.CanReset = words.GoesBy(*l), true
 	case t.Lesson.Learned.Tests > 0:
-		v.GoesBy, v.CanReset = "That is not enough to go by yet: its doses go by "+words.Beside(t.School)+".", true
+		v.GoesBy, v.CanReset = "That is not enough to go by yet: its doses go by "+words.Beside(t.School())+".", true
 	default:
-		v.GoesBy = "Its doses go by " + words.Beside(t.School) + "."
+		v.GoesBy = "Its doses go by " + words.Beside(t.School()) + "."
 	}
 	if from := t.BedRecord.Bed.TaughtFrom; from != 0 {
 		v.Aside = "What its tests had taught by " + words.DayYear(from) + " is put aside."
 	}
-	v.Shared = words.Others(t.Lesson.Model.Others, t.School)
+	v.Shared = words.Others(t.Lesson.Model.Others, t.School())
 }
 
 // setTaught puts aside what a bed has taught, or takes it back.

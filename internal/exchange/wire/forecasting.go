@@ -176,19 +176,11 @@ func (a *asked) leaves(ph []forecast.Spread) *string {
 		return nil
 	}
 	band := a.Grown[len(a.Grown)-1].Crop.Band
-	within := false
-	for _, p := range ph {
-		if p.Date < a.Day {
-			continue
-		}
-		in := quantity.PH(p.Median) >= band.Low && quantity.PH(p.Median) <= band.High
-		if !in && within {
-			s := p.Date.String()
-			return &s
-		}
-		if within = in; !in {
-			return nil
-		}
+	now := forecast.On(ph, a.Day).Median
+	day, ok := forecast.Leaves(ph, a.Day, band.Low, band.High)
+	if in := quantity.PH(now) >= band.Low && quantity.PH(now) <= band.High; !ok || !in {
+		return nil
 	}
-	return nil
+	text := day.String()
+	return &text
 }

@@ -90,6 +90,8 @@ type Tab struct {
 	Open            bool
 	// Count is how much waits there; 0 is not shown.
 	Count int
+	// Rare is set where it stands under the garden's name.
+	Rare bool
 }
 
 // Step is where the beginning stands on a page.

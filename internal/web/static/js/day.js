@@ -66,7 +66,7 @@ const swapDay = async (path) => {
   // What is entered on a page without a day of its own stays as it is; only the
   // plan beside it is asked for anew.
   const undated = document.querySelector("#main > [data-undated]");
-  for (const id of ["ribbon", "off-note", "main", "tabs"]) {
+  for (const id of ["ribbon", "off-note", "main", "tabs", "rare-tabs"]) {
     if (id === "main" && undated) continue;
     const [was, is] = [document.getElementById(id), fresh.getElementById(id)];
     if (!was || !is) continue;

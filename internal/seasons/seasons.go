@@ -1,0 +1,169 @@
+// Package seasons tells where beds have come from and where they go: what was measured, what it has taught, and what is to
+// come with what is planned and without it.
+package seasons
+
+import (
+	"context"
+	"errors"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// Keeper looks across the seasons.
+type Keeper struct {
+	Store garden.Store
+}
+
+// Reader is what the store is asked here.
+type Reader interface{ plots.Reader }
+
+// ErrNoReading is told of a bed that has no reading with a pH.
+var ErrNoReading = errors.New("this bed has no reading with a pH yet")
+
+// Ahead is how far ahead a bed is foretold, months.
+const Ahead = 60
+
+// Season is a bed with where it has come from and where it goes.
+type Season struct {
+	plots.BedRecord
+	Garden garden.Garden
+	Today  quantity.Day
+	// Stocks are all batches that are known of.
+	Stocks []garden.Stock
+	// Model is the bed as it is foretold, Run with what is planned, Idle with nothing more put on.
+	Model     forecast.Bed
+	Run, Idle forecast.Result
+	// K and KIdle are the same of its potassium, none where it was never read; Scale is what that is judged by.
+	K, KIdle []forecast.Spread
+	Scale    soil.PotassiumScale
+	KMoved   KMoved
+	Pulls    []forecast.Pull
+	Checks   []forecast.Kept
+	// Moves are what moved it in the last year.
+	Moves []forecast.Move
+	// Planned is how many goes that move pH are to come.
+	Planned int
+	record  forecast.Record
+}
+
+// KMoved is what came and went of potash between the first and the last reading of it, g K₂O/m² a year.
+type KMoved struct {
+	First, Last      forecast.KRead
+	Brought, Carried float64
+}
+
+// School is the one that the bed is told beside.
+func (s *Season) School() soil.School { return s.Lesson.School }
+
+// Bed tells the seasons of a bed; ErrNoReading where it has no reading with a pH.
+func (k Keeper) Bed(ctx context.Context, bed int64, today quantity.Day) (s Season, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		s, err = garden.Keep(r.Kept(), r, seasonOn{bed, today}, func() (Season, error) { return read(r, bed, today) })
+		return err
+	})
+	if err == nil && s.Lesson == nil {
+		err = ErrNoReading
+	}
+	return s, err
+}
+
+// seasonOn is what a season is kept by.
+type seasonOn struct {
+	bed   int64
+	today quantity.Day
+}
+
+func read(r Reader, bed int64, today quantity.Day) (s Season, err error) {
+	if s.Garden, err = r.Garden(); err != nil {
+		return s, err
+	}
+	if s.BedRecord, err = plots.ReadBed(r, bed, today, today); err != nil || s.Lesson == nil {
+		return s, err
+	}
+	if s.Stocks, err = garden.Shelf(r); err != nil {
+		return s, err
+	}
+	s.Today = today
+	s.foretell()
+	return s, nil
+}
+
+// foretell runs the bed, with what is planned and without.
+func (s *Season) foretell() {
+	s.record = s.Lesson.Record
+	s.record.Plan = s.plan()
+	until := s.Today.AddMonths(Ahead)
+	s.Model, s.Run = s.With(s.record.Plan)
+	s.Idle = forecast.Run(&s.Lesson.Model, until)
+	s.Pulls, s.Checks = s.record.Pulls(), s.Lesson.Checks()
+	s.Moves = forecast.Moves(&s.Lesson.Model, s.Pulls, &s.Lesson.Learned, s.Today-quantity.Day(365), s.Today)
+	for i := range s.record.Plan {
+		if s.record.Plan[i].MovesPH() {
+			s.Planned++
+		}
+	}
+	s.potassium(until)
+}
+
+// With foretells the bed with other goes to come.
+func (s *Season) With(plan []forecast.Put) (forecast.Bed, forecast.Result) {
+	rec := s.record
+	rec.Plan = plan
+	b := rec.Bed(s.Lesson.Buffer, true)
+	b.Others = s.Lesson.Model.Others
+	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
+}
+
+// plan are the goes that are in the year, each as strong as its batch.
+func (s *Season) plan() (out []forecast.Put) {
+	for _, x := range s.Tasks {
+		if _, held := s.Held[x.ID]; held || x.State != garden.Open || x.Kind != garden.TaskGo || s.Moved[x.ID].Unmet {
+			continue
+		}
+		a := garden.Application{What: x.What, Rate: x.Rate, Date: max(x.Due, s.Today), BatchID: x.BatchID}
+		for i := range s.Stocks {
+			if x.BatchID != nil && s.Stocks[i].ID == *x.BatchID {
+				a.From(s.Stocks[i].Batch)
+			}
+		}
+		out = plots.AppendPut(out, &a)
+	}
+	return out
+}
+
+// potassium foretells it, and sums up what moved it.
+func (s *Season) potassium(until quantity.Day) {
+	rec := s.record
+	rec.Readings = nil
+	for _, x := range s.Readings {
+		if x.Potassium != nil && x.Date <= s.Today {
+			rec.Readings = append(rec.Readings, x.Soil())
+		}
+	}
+	if len(rec.Readings) == 0 {
+		return
+	}
+	last := rec.Readings[len(rec.Readings)-1]
+	s.Scale, _ = soil.PotassiumBands(rec.Ground, last.Extractant, last.KRange)
+	with, idle := rec.Potassium(true, until), rec.Potassium(false, until)
+	s.K, _ = forecast.RunPotassium(&with, until)
+	s.KIdle, _ = forecast.RunPotassium(&idle, until)
+	s.KMoved.First, s.KMoved.Last = idle.Reads[0], idle.Reads[len(idle.Reads)-1]
+	years := float64(s.KMoved.Last.Date-s.KMoved.First.Date) / 365
+	if years <= 0 {
+		return
+	}
+	for _, m := range idle.Moves {
+		switch {
+		case m.Date <= s.KMoved.First.Date || m.Date > s.KMoved.Last.Date:
+		case m.K2O > 0:
+			s.KMoved.Brought += m.K2O / years
+		default:
+			s.KMoved.Carried -= m.K2O / years
+		}
+	}
+}
