@@ -35,6 +35,8 @@ type Answer struct {
 	// bed from its reading on with what was put on, OnWay what that has yet to bring.
 	Buffering soil.Buffering
 	Course    forecast.Course
+	// asked is the request that it answers.
+	asked *Request
 	// StartSD is the doubt of where the course starts.
 	StartSD float64
 	OnWay   quantity.Rate

@@ -34,7 +34,7 @@ func For(r Request) (Answer, error) {
 	s := begin(&r)
 	a := Answer{Target: s.target, Stand: s.facts.Stand}
 	err := s.work(&a)
-	a.State, a.Buffering, a.Course, a.OnWay = s.State, s.buffer, s.course, s.onWay
+	a.State, a.Buffering, a.Course, a.OnWay, a.asked = s.State, s.buffer, s.course, s.onWay, &r
 	_, a.StartSD = s.start()
 	return a, err
 }

@@ -58,6 +58,7 @@ func (s *sum) atWork(a *Answer) (gross quantity.Rate) {
 	s.course.Warmth, s.course.Dug, s.course.From, s.course.Day = &s.r.Climate, s.Ground.Worked == soil.Dug, s.from(gross),
 		s.Reading.Date
 	s.course.FreeLime = s.Ground.FreeLimeAcid(s.Ground.FreeLime.Share())
+	s.course.Drift = s.r.drift(s.Reading)
 	s.credit(a)
 	return gross
 }

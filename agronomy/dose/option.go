@@ -125,19 +125,18 @@ func (s *sum) expect(o *Option) {
 	o.PH = spread(&end)
 
 	// The retest reads what has acted by its day, of earlier goes too.
-	known := len(s.course.Pools)
 	var before quantity.Rate
 	for _, x := range o.Goes {
 		if x.Date < o.Retest && x.CaCO3 != 0 {
-			s.course.Pools = append(s.course.Pools, o.pool(&x))
 			before += x.CaCO3
 		}
 	}
-	at := s.course.On(o.Retest)
-	s.course.Pools = s.course.Pools[:known]
+	// The promise is the bed's own forecast; the doubt beside it that of the dose.
+	way := s.r.onWay(&s.course, o, o.Retest)
+	at := way.On(o.Retest)
 	o.Reacted = at.Share()
 	read := s.doubt.Of(at.Reacted)
-	o.AtRetest = spread(&read)
+	o.AtRetest = spread(&read).around(at.PH)
 	if before != o.CaCO3 {
 		end = s.doubt.Of(s.onWay + before)
 	}
@@ -148,9 +147,20 @@ func (s *sum) expect(o *Option) {
 	}
 }
 
-// pool is what a go brings, and how fast it acts.
-func (o *Option) pool(x *Go) forecast.Pool {
-	return forecast.Pool{Date: x.Date, CaCO3: x.CaCO3, Reacts: o.Parts[x.Part].Of.Speed()}
+// pool is what a go brings, as strong as its batch has proved, and how fast it acts.
+func (r *Request) pool(o *Option, x *Go) forecast.Pool {
+	part := &o.Parts[x.Part]
+	p := forecast.Pool{Date: x.Date, CaCO3: x.CaCO3, Reacts: part.Of.Speed()}
+	if part.Batch < len(r.Proved) {
+		p.CaCO3 *= quantity.Rate(r.Proved[part.Batch])
+	}
+	return p
+}
+
+// around is a spread moved to another middle.
+func (x Spread) around(mid quantity.PH) Spread {
+	keep := func(p quantity.PH) quantity.PH { return max(soil.LeastPH, min(soil.MostPH, p+mid-x.Median)) }
+	return Spread{mid, keep(x.P05), keep(x.P95)}
 }
 
 func spread(o *forecast.Outcome) Spread {

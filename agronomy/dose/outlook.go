@@ -1,58 +1,44 @@
 package dose
 
 import (
-	"math"
-
 	"zephyrfield/agronomy/forecast"
-	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 )
 
-// Outlook is a bed on its way from its reading, by the very course that a dose
-// for it is reckoned on: what was put on, and what is planned.
-type Outlook struct {
-	forecast.Course
-	// stone is the fineness weight of the limestone that the school is printed in.
-	stone float64
-}
-
-// Expect gives the course of the bed of a request. ok is false where nothing can
-// be said: no figure, or a school whose data are missing.
-func Expect(r Request) (o Outlook, ok bool) {
-	if r.check() != nil {
-		return o, false
+// onWay is the bed's course with what of an option goes on before a day: that of the bed's own forecast where there is one,
+// else the one that the dose is reckoned on.
+func (r *Request) onWay(reckoned *forecast.Course, o *Option, before quantity.Day) forecast.Course {
+	c := *reckoned
+	if r.Foretold != nil {
+		c = *r.Foretold
 	}
-	s := begin(&r)
-	if s.PH == 0 || s.chooseSchool() != nil {
-		return o, false
-	}
-	s.atWork(&Answer{})
-	return Outlook{s.course, s.buffer.Stone}, true
-}
-
-// Moves is the course on a day; ok is false where next to nothing is at work by
-// then.
-func (o *Outlook) Moves(day quantity.Day) (s forecast.Stand, ok bool) {
-	s = o.On(day)
-	return s, math.Abs(float64(s.Put)) >= leastCredit
-}
-
-// Add puts something planned on the course.
-func (o *Outlook) Add(b *material.Batch, day quantity.Day, rate quantity.Rate) {
-	if w := b.WorthBeside(o.stone); w.EffectiveCCE != 0 {
-		o.Pools = append(o.Pools, forecast.Pool{Date: day, CaCO3: quantity.Rate(float64(rate) * w.EffectiveCCE), Reacts: b.Speed()})
-	}
-}
-
-// Expect is the course of an option of the answer: the bed's with the option's goes
-// on it.
-func (a *Answer) Expect(o *Option) Outlook {
-	out := Outlook{a.Course, a.Buffering.Stone}
-	out.Pools = append([]forecast.Pool(nil), a.Course.Pools...)
+	pools := make([]forecast.Pool, 0, len(c.Pools)+len(o.Goes))
+	c.Pools = append(pools, c.Pools...)
 	for i := range o.Goes {
-		if g := &o.Goes[i]; g.CaCO3 != 0 {
-			out.Pools = append(out.Pools, o.pool(g))
+		if x := &o.Goes[i]; x.Date < before && x.CaCO3 != 0 {
+			c.Pools = append(c.Pools, r.pool(o, x))
 		}
 	}
-	return out
+	return c
+}
+
+// lastDay is after every go.
+const lastDay quantity.Day = 1 << 30
+
+// Expect is the course of an option of the answer: the bed's with the option's goes on it.
+func (a *Answer) Expect(o *Option) forecast.Course { return a.asked.onWay(&a.Course, o, lastDay) }
+
+// drift is what moves the bed by itself from year to year, by the guide: what the request knows of its climate, its crops and
+// what it was given.
+func (r *Request) drift(last soil.Reading) float64 {
+	rec := forecast.Record{Ground: r.Ground, Climate: r.Climate, Day: r.Date, Readings: []soil.Reading{last}, Grown: r.Grown}
+	if r.Water != nil {
+		rec.Water.Alkalinity = *r.Water
+	}
+	for _, x := range r.History {
+		rec.Put = append(rec.Put, forecast.Put{Application: x})
+	}
+	sum, _ := forecast.Drift(rec.Pulls())
+	return sum
 }

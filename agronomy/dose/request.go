@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -19,6 +20,11 @@ type Request struct {
 	Schools Schools
 	// Materials is what may be used; empty: the usual ones.
 	Materials []material.Batch
+	// Foretold is the middle line of the bed's own forecast from its last reading on, without what is planned; nil: its course
+	// is reckoned from the request. Proved is how strong each of Materials has proved beside what it is reckoned as; nil: as
+	// reckoned.
+	Foretold *forecast.Course
+	Proved   []float64
 	// Assumed are values that nobody gave, as they were taken; the working
 	// states them.
 	Assumed working.Values

@@ -1,6 +1,8 @@
 package forecast
 
 import (
+	"math"
+
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -14,9 +16,8 @@ type Pool struct {
 	Reacts material.Reaction
 }
 
-// Course is a bed on its way from a reading: the one function behind what a
-// retest should read, the chart and the garden on another day. It knows no drift
-// and no doubt yet.
+// Course is a bed on its way from a day: the middle line of its forecast, which has the doubt beside it. It is the one
+// function behind what a retest should read, the chart of a dose and the garden on another day.
 type Course struct {
 	Warmth soil.Warmth
 	Dug    bool
@@ -27,6 +28,9 @@ type Course struct {
 	// FreeLime is the acid that it takes before pH can move.
 	FreeLime quantity.Rate
 	Pools    []Pool
+	// Drift is what moves it from year to year, g CaCO₃/m²; Pulls is set where free lime pulls it to its own set point.
+	Drift float64
+	Pulls bool
 }
 
 // Stand is where a course has come to.
@@ -59,7 +63,21 @@ func (c *Course) On(day quantity.Day) Stand {
 		s.Reacted += p.CaCO3 * quantity.Rate(left-Unreacted(p.Reacts, c.Warmth, c.Dug, p.Date, day))
 	}
 	s.PH = c.Settle(s.Reacted)
+	if day > c.Day {
+		s.PH = c.drifted(s.Reacted, day)
+	}
 	return s
+}
+
+// drifted is where it stands on a day, with what moved it by itself.
+func (c *Course) drifted(reacted quantity.Rate, day quantity.Day) quantity.PH {
+	months := float64(day-c.Day) / monthDays
+	if c.Pulls {
+		keep := math.Exp(-months / calcareousMonths)
+		at := c.Curve.Settle(c.From, reacted)
+		return at + quantity.PH(1-keep)*(calcareousPH-at)
+	}
+	return c.Settle(reacted + quantity.Rate(c.Drift*months/yearMonths))
 }
 
 // Settle is the pH that an amount brings the bed to once it has all acted. Acid
@@ -69,4 +87,21 @@ func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
 		caco3 = min(0, caco3+c.FreeLime)
 	}
 	return c.Curve.Settle(c.From, caco3)
+}
+
+// CourseOf is the middle line of a bed's forecast from its last reading on: from where all its readings say that it stood, as
+// stubborn as it has shown itself, each batch as strong as it proved, drifting as it was learned to.
+func CourseOf(b *Bed, l *Learned) Course {
+	c := Course{Warmth: b.Warmth, Dug: b.Dug, Curve: b.Curve.Scaled(l.Stubborn.Median), From: quantity.PH(l.Level.Median), Day: l.Level.Date,
+		Drift: l.Drift.Median, Pulls: b.Pulls}
+	free := b.FreeLime
+	for i := range b.Goes {
+		g := &b.Goes[i]
+		c.Pools = append(c.Pools, Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Stronger(g.Batch)), Reacts: g.Reacts})
+		if start := b.Readings[0].Date; g.CaCO3 < 0 && g.Date < c.Day { // what acid has spent of it is gone
+			free += g.CaCO3 * (Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, start) - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, c.Day))
+		}
+	}
+	c.FreeLime = quantity.Rate(max(0, free))
+	return c
 }

@@ -6,6 +6,9 @@ import (
 	"slices"
 	"sync"
 
+	"gonum.org/v1/gonum/mat"
+
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
 
@@ -19,6 +22,10 @@ type Slanted struct{ Mean, Slope, SD float64 }
 
 // at is the spread at a point of the grid.
 func (s Slanted) at(ell float64) Normal { return Normal{s.Mean + s.Slope*ell, s.SD} }
+
+// stepped is a figure in steps of a hundredth, a spread of one at least.
+func stepped(x float64) float64   { return quantity.Round(x, 2) }
+func steppedSD(x float64) float64 { return max(stepped(x), 0.01) }
 
 // Others is what the other beds of a garden say of one; the zero Others says nothing.
 type Others struct {
@@ -144,27 +151,85 @@ func (c *common) place(k key) int {
 	return -1
 }
 
-// Teach lets the beds of a garden teach each other: how stubborn ground here is, how far each method reads off, how
-// strong each batch is. Each bed gets what the others say of it; in which order they come does not matter. Each is asked
+// Together is what the beds of a garden say, put together: each may be told what the others do. How stubborn ground here
+// is, how far each method reads off, how strong each batch is; in which order beds come does not matter. Each is asked
 // once: what it says of all that it shares goes together, so that to ask it again, given the others, tells no more (and was
-// found to make what is told too sure). said are those that were asked before, nil or zero for those to be asked now.
-func Teach(beds []Bed, said []Said) Shared {
+// found to make what is told too sure).
+type Together struct {
+	common common
+	beds   []Bed
+	tells  []told
+	mean   *mat.VecDense
+	cov    *mat.SymDense
+}
+
+// Gather puts together what beds say. said are those that were asked before, nil or zero for those to be asked now.
+func Gather(beds []Bed, said []Said) *Together {
+	t := &Together{common: commonOf(beds), beds: beds, tells: make([]told, len(beds))}
 	all := make([]Said, len(beds))
 	copy(all, said)
-	c := commonOf(beds)
-	tells := make([]told, len(beds))
-	each(len(beds), func(i int) {
+	Each(len(beds), func(i int) {
 		if all[i].keys == nil {
 			all[i] = beds[i].Say()
 		}
-		tells[i] = c.tells(&all[i], beds[i].Curved)
-		beds[i].Others = Others{}
+		t.tells[i] = t.common.tells(&all[i], beds[i].Curved)
 	})
-	return c.together(beds, tells)
+	sum := nothing(len(t.common.sd))
+	for i, sd := range t.common.sd {
+		sum.info.SetSym(i, i, 1/sq2(sd))
+	}
+	for i := range t.tells {
+		if t.tells[i].places != nil {
+			sum.take(&t.tells[i].gauss, t.tells[i].places)
+		}
+	}
+	t.mean, t.cov, _ = sum.moments()
+	return t
 }
 
-// each does something for each of n, as many at once as there are processors.
-func each(n int, do func(int)) {
+// Others is what the other beds say of one, in steps of a hundredth: what moves it less makes no other figure of it.
+func (t *Together) Others(i int) (o Others) {
+	if t.mean == nil || t.tells[i].places == nil {
+		return o
+	}
+	// What all know of what this bed shares, without what it said itself.
+	others, ok := informed(picked(t.mean, t.cov, t.tells[i].places))
+	if !ok {
+		return o
+	}
+	others.less(&t.tells[i].gauss)
+	if m, v, ok := others.moments(); ok {
+		o = t.common.others(&t.beds[i], t.tells[i].places, m, v)
+	}
+	return o
+}
+
+// Shared is what they say together.
+func (t *Together) Shared() Shared {
+	out := Shared{Bias: map[soil.Method]Normal{}, Strength: map[string]Normal{}, Beds: t.common.beds}
+	if t.mean == nil {
+		return out
+	}
+	at := func(i int) Normal { return Normal{t.mean.AtVec(i), math.Sqrt(max(t.cov.At(i, i), 1e-12))} }
+	out.Stubborn = at(0)
+	for i, m := range t.common.methods {
+		out.Bias[m] = at(1 + i)
+	}
+	for i, b := range t.common.batches {
+		out.Strength[b] = at(1 + len(t.common.methods) + i)
+	}
+	return out
+}
+
+// Teach lets the beds of a garden teach each other: each gets what the others say of it.
+func Teach(beds []Bed, said []Said) Shared {
+	t := Gather(beds, said)
+	Each(len(beds), func(i int) { beds[i].Others = t.Others(i) })
+	return t.Shared()
+}
+
+// Each does something for each of n, as many at once as there are processors.
+func Each(n int, do func(int)) {
 	var wait sync.WaitGroup
 	workers := min(n, runtime.GOMAXPROCS(0))
 	for w := range workers {
@@ -175,44 +240,4 @@ func each(n int, do func(int)) {
 		})
 	}
 	wait.Wait()
-}
-
-// together sums up what beds say, and gives each what the others do.
-func (c *common) together(beds []Bed, all []told) Shared {
-	sum := nothing(len(c.sd))
-	for i, sd := range c.sd {
-		sum.info.SetSym(i, i, 1/sq2(sd))
-	}
-	for i := range all {
-		if all[i].places != nil {
-			sum.take(&all[i].gauss, all[i].places)
-		}
-	}
-	mean, cov, ok := sum.moments()
-	if !ok {
-		return Shared{}
-	}
-	at := func(i int) Normal { return Normal{mean.AtVec(i), math.Sqrt(max(cov.At(i, i), 1e-12))} }
-	out := Shared{Stubborn: at(0), Bias: map[soil.Method]Normal{}, Strength: map[string]Normal{}, Beds: c.beds}
-	for i, m := range c.methods {
-		out.Bias[m] = at(1 + i)
-	}
-	for i, b := range c.batches {
-		out.Strength[b] = at(1 + len(c.methods) + i)
-	}
-	each(len(beds), func(i int) {
-		if all[i].places == nil {
-			return
-		}
-		// What all know of what this bed shares, without what it said itself.
-		others, ok := informed(picked(mean, cov, all[i].places))
-		if !ok {
-			return
-		}
-		others.less(&all[i].gauss)
-		if m, v, ok := others.moments(); ok {
-			beds[i].Others = c.others(&beds[i], all[i].places, m, v)
-		}
-	})
-	return out
 }

@@ -76,7 +76,7 @@ func (b *Bed) check(was, is *Read, l *Learned) (k Kept, ok bool) {
 		left := Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, was.Date)
 		by := g.CaCO3 * (left - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, is.Date))
 		acted, come = acted+by, come+g.CaCO3*left
-		proved += by * strengthOf(l, g.Batch)
+		proved += by * l.Stronger(g.Batch)
 		if g.Date < was.Date {
 			continue
 		}
@@ -101,7 +101,8 @@ func (b *Bed) check(was, is *Read, l *Learned) (k Kept, ok bool) {
 	return k, true
 }
 
-func strengthOf(l *Learned, batch string) float64 {
+// Stronger is how strong a batch proved beside what it was reckoned as; 1 where nothing is known of it.
+func (l *Learned) Stronger(batch string) float64 {
 	if x, ok := l.Strength[batch]; ok {
 		return x
 	}

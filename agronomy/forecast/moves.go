@@ -43,7 +43,7 @@ func Moves(b *Bed, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move)
 		if !slices.Contains(kinds, g.Kind) {
 			kinds = append(kinds, g.Kind)
 		}
-		by[g.Kind] += g.CaCO3 * acted * strengthOf(l, g.Batch)
+		by[g.Kind] += g.CaCO3 * acted * l.Stronger(g.Batch)
 	}
 	for _, k := range kinds {
 		add(Move{Kind: k, CaCO3: by[k]})

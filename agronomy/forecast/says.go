@@ -213,11 +213,13 @@ func ofGarden(g gauss, places []int, curved float64) told {
 func (c *common) others(b *Bed, places []int, mean *mat.VecDense, cov *mat.SymDense) (o Others) {
 	share := gardenShare * b.Curved
 	v := sq2(share)*cov.At(0, 0) + sq2(bedShare*b.Curved)
-	o = Others{Stubborn: Normal{share * mean.AtVec(0), math.Sqrt(v)}, Bias: map[soil.Method]Slanted{}, Strength: map[string]Slanted{}}
+	o = Others{Stubborn: Normal{stepped(share * mean.AtVec(0)), steppedSD(math.Sqrt(v))},
+		Bias: map[soil.Method]Slanted{}, Strength: map[string]Slanted{}}
 	for i, p := range places[1:] {
 		with := share * cov.At(0, i+1)
 		x := Slanted{Slope: with / v, SD: math.Sqrt(max(cov.At(i+1, i+1)-sq2(with)/v, 1e-10))}
-		x.Mean = mean.AtVec(i+1) - x.Slope*o.Stubborn.Mean
+		x.Mean = mean.AtVec(i+1) - x.Slope*share*mean.AtVec(0)
+		x = Slanted{stepped(x.Mean), stepped(x.Slope), steppedSD(x.SD)}
 		if p <= len(c.methods) {
 			o.Bias[c.methods[p-1]] = x
 		} else {

@@ -206,7 +206,23 @@ func (w *Worked) request(c Choice, shelf []garden.Stock, today quantity.Day) (do
 	}
 	var from []*garden.Stock
 	q.Materials, from = onShelf(shelf)
+	w.foretell(&q, from, today)
 	return q, from
+}
+
+// foretell lets a dose that rests on the bed's last reading promise what the bed's own forecast says, each batch as strong as it
+// has proved.
+func (w *Worked) foretell(q *dose.Request, from []*garden.Stock, today quantity.Day) {
+	if w.Lesson == nil || w.Reading == nil || w.Used.ID != w.Reading.ID || w.Used.ID == 0 {
+		return
+	}
+	c := w.Lesson.Course()
+	q.Foretold, q.Proved = &c, make([]float64, len(from))
+	for i, b := range from {
+		if q.Proved[i] = 1; b != nil {
+			q.Proved[i] = w.Lesson.Stronger(b.ID)
+		}
+	}
 }
 
 // onShelf lists what may be used: the shelf's batches, then the usual kinds

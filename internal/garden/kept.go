@@ -40,6 +40,30 @@ func Lasting[T any](k *Kept, key string, find func() T) T {
 	return v
 }
 
+// Lasted is what was put by last under a name, Last puts something by; k may be nil.
+func Lasted[T any](k *Kept, name string) (v T, ok bool) {
+	if k == nil || k.Lasting == 0 {
+		return v, false
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	v, ok = k.last[name].(T)
+	return v, ok
+}
+
+// Last puts something by under a name, in place of what was there.
+func Last[T any](k *Kept, name string, v T) {
+	if k == nil || k.Lasting == 0 {
+		return
+	}
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.last == nil {
+		k.last = make(map[string]any)
+	}
+	k.last[name] = v
+}
+
 // Drop lets go of all that is kept: it is found again when it is asked for.
 func (k *Kept) Drop() {
 	k.mu.Lock()

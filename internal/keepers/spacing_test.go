@@ -203,7 +203,7 @@ func TestWhatIsAtWorkIsTold(t *testing.T) {
 	assert.InDelta(t, 6.15, float64(p.AtWork.Now), 0.15)
 	assert.Greater(t, p.AtWork.Settles, p.AtWork.Now)
 	// The outlook of the year is the same figure.
-	v, err := y.keep.Plots.On(ctx, at("2026-06-10"), today, plots.Reacting{})
+	v, err := y.keep.Plots.On(ctx, at("2026-06-10"), today, plots.Foretold{})
 	require.NoError(t, err)
 	assert.InDelta(t, float64(v.Plots[0].PH), float64(p.AtWork.Now), 0.02)
 	y.add(y.read("2026-11-20", soil.Lab, 6.1))
@@ -236,7 +236,7 @@ func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
 	y.goes(material.CalciticLime, 200, "2026-11-24", "2027-02-20")
 	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{Now: today}, at("2027-06-01"))
 	require.NoError(t, err)
-	v, err := y.keep.Plots.On(ctx, today, at("2027-06-01"), plots.Reacting{})
+	v, err := y.keep.Plots.On(ctx, today, at("2027-06-01"), plots.Foretold{})
 	require.NoError(t, err)
 	for i, want := range []string{"2026-11-24", "2027-02-20"} {
 		assert.Equal(t, want, w.Tasks[i].Due.String())
@@ -244,7 +244,7 @@ func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
 	}
 	c, err := y.keep.Desk.Coming(ctx, w, today)
 	require.NoError(t, err)
-	ph, ok := plots.Reacting{}.Expect(c, at("2027-06-01"))
+	ph, ok := plots.Foretold{}.Expect(c, at("2027-06-01"))
 	require.True(t, ok)
 	assert.InDelta(t, float64(v.Plots[0].PH), float64(ph), 1e-9, "the slip and the plan say the same")
 	assert.Greater(t, float64(ph), 6.0)

@@ -85,7 +85,7 @@ func TestADoseGoesByWhatTheBedTaughtUntilThatIsPutAside(t *testing.T) {
 	aside := y.dosed(desk.Choice{})
 	assert.Equal(t, soil.ByTable, aside.Request.Schools.Buffering)
 	assert.InDelta(t, float64(table.Answer.Need.CaCO3), float64(aside.Answer.Need.CaCO3), 1e-9)
-	assert.Zero(t, aside.Lesson.Learned.Tests)
+	assert.Zero(t, aside.Lesson.Learned().Tests)
 	_, err = y.keep.Undo(ctx, y.act, put.Journal)
 	require.NoError(t, err)
 	assert.InDelta(t, float64(learned.Answer.Need.CaCO3), float64(y.dosed(desk.Choice{}).Answer.Need.CaCO3), 1e-9)
@@ -102,7 +102,7 @@ func TestNeighboursTeach(t *testing.T) {
 	y.add(x)
 	w, err := y.keep.Desk.Dose(ctx, other.ID, desk.Choice{}, today)
 	require.NoError(t, err)
-	assert.Greater(t, w.Lesson.Learned.Stubborn.Median, 1.05)
+	assert.Greater(t, w.Lesson.Learned().Stubborn.Median, 1.05)
 	assert.Nil(t, w.Lesson.Beside())
 	assert.Equal(t, soil.ByTable, w.Request.Schools.Buffering)
 }

@@ -39,7 +39,7 @@ func ReadBeds(r Reader, today quantity.Day) (out []BedRecord, g garden.Garden, e
 	if err != nil {
 		return nil, g, err
 	}
-	lessons, err := LessonsOf(r, today)
+	lessons, err := LessonsOf(r, today, today)
 	if err != nil {
 		return nil, g, err
 	}

@@ -197,11 +197,15 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	planted := ByBed(ps, func(p garden.Planting) int64 { return p.BedID })
 	readings := ByBed(rs, func(x garden.Reading) int64 { return x.BedID })
 	put := ByBed(as, func(a garden.Application) int64 { return a.BedID })
+	lessons, err := LessonsOf(r, day, today)
+	if err != nil {
+		return err
+	}
 	v.beds, v.windows = beds, &windows{}
 	v.Plots, v.noted = make([]Plot, 0, len(beds)), make(map[int64]noted, len(beds))
 	for _, b := range beds {
 		if b.Retired == 0 || b.Retired > day {
-			n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID]}
+			n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID]}
 			n.unplanted(today)
 			v.noted[b.ID] = n
 			v.Plots = append(v.Plots, newPlot(b, n, v.Garden, v.Library, day))
@@ -231,7 +235,7 @@ type BedRecord struct {
 
 // noted is what the record holds of the bed.
 func (rec BedRecord) noted() noted {
-	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings}
+	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings, rec.Lesson}
 }
 
 // AllBeds are all that there are, those off the plan too.
@@ -315,12 +319,12 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err er
 	if err != nil {
 		return rec, err
 	}
-	rec.stand(b, g, day, today)
-	lessons, err := LessonsOf(r, day)
+	lessons, err := LessonsOf(r, day, today)
 	if err != nil {
 		return rec, err
 	}
 	rec.Lesson = lessons.ByBed[id]
+	rec.stand(b, g, day, today)
 	return rec, nil
 }
 

@@ -3,6 +3,7 @@ package plots
 import (
 	"encoding/json"
 	"fmt"
+	"sync"
 
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
@@ -16,17 +17,58 @@ type Lesson struct {
 	// School is the one that it is told beside, Buffer that school applied to its ground.
 	School soil.School
 	Buffer soil.Buffering
-	// Model is the record as the forecast has it, without what is planned.
-	Model   forecast.Bed
-	Learned forecast.Learned
+
+	// model is the record as the forecast has it, without what is planned and without what others say.
+	model   forecast.Bed
+	rests   string
+	kept    *garden.Kept
+	all     *Lessons
+	at      int
+	once    sync.Once
+	taught  forecast.Bed
+	learned forecast.Learned
 }
+
+// learn asks the others once, and then the bed.
+func (l *Lesson) learn() {
+	l.once.Do(func() {
+		l.taught = l.model
+		if !l.all.alone {
+			l.taught.Others = l.all.gathered().Others(l.at)
+		}
+		key := fmt.Sprintf("learned %v %s", l.taught.Others, l.rests)
+		l.learned = garden.Lasting(l.kept, key, func() forecast.Learned { return forecast.Learn(&l.taught) })
+	})
+}
+
+// Model is the record as the forecast has it, without what is planned.
+func (l *Lesson) Model() *forecast.Bed {
+	l.learn()
+	return &l.taught
+}
+
+// Learned is what the bed has taught.
+func (l *Lesson) Learned() *forecast.Learned {
+	l.learn()
+	return &l.learned
+}
+
+// Course is the middle line of the bed's forecast from its last reading on, without what is planned.
+func (l *Lesson) Course() forecast.Course {
+	l.learn()
+	return forecast.CourseOf(&l.taught, &l.learned)
+}
+
+// Stronger is how strong a batch has proved beside what it is reckoned as, in all beds that got it.
+func (l *Lesson) Stronger(batch int64) float64 { return l.Learned().Stronger(batchName(&batch)) }
 
 // Checks are the promises that were tested, oldest first.
 func (l *Lesson) Checks() []forecast.Kept {
 	if l == nil {
 		return nil
 	}
-	return forecast.Checks(&l.Model, &l.Learned)
+	l.learn()
+	return forecast.Checks(&l.taught, &l.learned)
 }
 
 // Last is the promise that the reading of a day tested; false where it tested none.
@@ -43,68 +85,64 @@ func (l *Lesson) Beside() *soil.Learned {
 	if l == nil {
 		return nil
 	}
-	return l.Learned.Beside(l.School)
+	return l.Learned().Beside(l.School)
 }
 
-// Lessons are those of all beds that were read, by bed, and what they say together.
+// Lessons are those of all beds that were read, by bed. What they say together is asked for once it is wanted.
 type Lessons struct {
-	ByBed  map[int64]*Lesson
-	Shared forecast.Shared
+	ByBed map[int64]*Lesson
+	list  []*Lesson
+	// alone is set for a day that is past: what beds say of each other by then is not asked for.
+	alone bool
+	once  sync.Once
+	said  *forecast.Together
 }
+
+// gathered is what all beds say.
+func (s *Lessons) gathered() *forecast.Together {
+	s.once.Do(func() {
+		models, said := make([]forecast.Bed, len(s.list)), make([]forecast.Said, len(s.list))
+		forecast.Each(len(s.list), func(i int) {
+			l := s.list[i]
+			models[i], said[i] = l.model, garden.Lasting(l.kept, "said "+l.rests, l.model.Say)
+		})
+		s.said = forecast.Gather(models, said)
+	})
+	return s.said
+}
+
+// Shared is what the beds say together.
+func (s *Lessons) Shared() forecast.Shared { return s.gathered().Shared() }
 
 // lessonsOn is what lessons are kept by.
 type lessonsOn quantity.Day
 
-// LessonsOf are what the beds of a garden have taught up to a day.
-func LessonsOf(r Reader, day quantity.Day) (*Lessons, error) {
-	return garden.Keep(r.Kept(), r, lessonsOn(day), func() (*Lessons, error) { return learn(r, day) })
+// LessonsOf are what the beds of a garden have taught up to a day, or up to today where that is to come.
+func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
+	day = min(day, today)
+	return garden.Keep(r.Kept(), r, lessonsOn(day), func() (*Lessons, error) {
+		l, err := learn(r, day)
+		if err == nil {
+			l.alone = day < today
+		}
+		return l, err
+	})
 }
 
-// learn reads what teaches of all beds, with a query a list.
+// learn makes the lessons of all beds; what a bed says is kept by what it rests on.
 func learn(r Reader, day quantity.Day) (*Lessons, error) {
-	g, err := r.Garden()
+	rows, err := teachersOf(r)
 	if err != nil {
 		return nil, err
 	}
-	library, err := garden.LibraryOf(r)
-	if err != nil {
-		return nil, err
-	}
-	beds, err := garden.All[garden.Bed](r)
-	if err != nil {
-		return nil, err
-	}
-	plantings, err := byBed(garden.All[garden.Planting](r))
-	if err != nil {
-		return nil, err
-	}
-	readings, err := byBed(garden.All[garden.Reading](r))
-	if err != nil {
-		return nil, err
-	}
-	put, err := byBed(garden.All[garden.Application](r))
-	if err != nil {
-		return nil, err
-	}
-	out := &Lessons{ByBed: map[int64]*Lesson{}}
-	var models []forecast.Bed
-	var said []forecast.Said
-	var ids []int64
-	for _, b := range beds {
-		n := noted{plantings: plantings[b.ID], readings: readings[b.ID], applications: put[b.ID]}
-		l := lessonOf(b, n, g, library, day)
+	out := &Lessons{ByBed: make(map[int64]*Lesson, len(rows.beds))}
+	for _, b := range rows.beds {
+		l := lessonOf(b, rows.noted[b.ID], rows.garden, rows.library, day)
 		if l == nil {
 			continue
 		}
-		out.ByBed[b.ID], ids = l, append(ids, b.ID)
-		models = append(models, l.Model)
-		said = append(said, garden.Lasting(r.Kept(), "said "+restsOn(&l.Model, g), l.Model.Say))
-	}
-	out.Shared = forecast.Teach(models, said)
-	for i, id := range ids {
-		l := out.ByBed[id]
-		l.Model = models[i]
-		l.Learned = garden.Lasting(r.Kept(), "learned "+restsOn(&l.Model, g), func() forecast.Learned { return forecast.Learn(&l.Model) })
+		l.rests, l.kept, l.all, l.at = restsOn(&l.model, rows.garden), r.Kept(), out, len(out.list)
+		out.ByBed[b.ID], out.list = l, append(out.list, l)
 	}
 	return out, nil
 }
@@ -145,7 +183,7 @@ func lessonOf(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quan
 			return nil
 		}
 	}
-	out.Model = out.Record.Bed(out.Buffer, false)
+	out.model = out.Record.Bed(out.Buffer, false)
 	return out
 }
 
@@ -171,8 +209,14 @@ func AppendPut(all []forecast.Put, a *garden.Application) []forecast.Put {
 		return all
 	}
 	x := forecast.Put{Application: put}
-	if a.BatchID != nil {
-		x.Batch = fmt.Sprintf("batch %d", *a.BatchID)
-	}
+	x.Batch = batchName(a.BatchID)
 	return append(all, x)
+}
+
+// batchName is what a batch is called in a forecast; "" where it is of none.
+func batchName(id *int64) string {
+	if id == nil {
+		return ""
+	}
+	return fmt.Sprintf("batch %d", *id)
 }

@@ -4,8 +4,7 @@ import (
 	"context"
 	"slices"
 
-	"zephyrfield/agronomy/dose"
-	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
 )
@@ -29,45 +28,44 @@ type Coming struct {
 	Today quantity.Day
 }
 
-// Reacting is the outlook by the dose's own course: what has reacted by a day, of
-// what was put on and of what is planned. It knows no drift and no doubt.
-type Reacting struct{}
+// Foretold is the outlook by the middle line of the bed's own forecast: what is at work, what is planned, how stubborn
+// the bed has shown itself, and how it drifts.
+type Foretold struct{}
 
 // Expect implements Outlook.
-func (Reacting) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
-	o, ok := c.outlook()
+func (Foretold) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
+	course, ok := c.course()
 	if !ok {
 		return 0, false
 	}
-	s, ok := o.Moves(day)
-	return s.PH, ok
+	return course.On(day).PH, true
 }
 
-// outlook is the course of the plot; ok is false when there is no figure.
-func (c Coming) outlook() (o dose.Outlook, ok bool) {
-	r := c.Plot.Reading
-	if r == nil {
-		return o, false
+// course is that of the plot with what is planned; ok is false when there is no figure.
+func (c Coming) course() (out forecast.Course, ok bool) {
+	l := c.noted.lesson
+	if c.Plot.Reading == nil || l == nil {
+		return out, false
 	}
-	q := c.Plot.asked(c.Garden, c.noted, c.Library, *r, nil, max(c.Today, r.Date))
-	if o, ok = dose.Expect(q); !ok {
-		return o, false
-	}
+	out = l.Course()
 	for _, t := range c.Open {
-		m, known := material.Find(t.What)
-		if t.Kind != garden.TaskGo || t.BedID != c.Plot.Bed.ID || !known {
+		if t.Kind != garden.TaskGo || t.BedID != c.Plot.Bed.ID {
 			continue
 		}
-		b := material.Batch{Material: m, Condition: material.Dry, Source: material.Clean}
+		// What is late stands on its own day, and goes on today at the earliest.
+		a := garden.Application{What: t.What, Rate: t.Rate, Date: max(t.Due, c.Today), BatchID: t.BatchID}
 		if t.BatchID != nil {
 			if x, ok := c.Batches[*t.BatchID]; ok {
-				b = x.Material(m)
+				a.From(x)
 			}
 		}
-		// What is late stands on its own day, and goes on today at the earliest.
-		o.Add(&b, max(t.Due, c.Today), t.Rate)
+		if put, ok := a.Put(); ok && put.MovesPH() {
+			g := forecast.GoOf(&put, batchName(t.BatchID), l.Buffer.Stone)
+			out.Pools = append(out.Pools, forecast.Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Learned().Stronger(g.Batch)),
+				Reacts: g.Reacts})
+		}
 	}
-	return o, true
+	return out, true
 }
 
 // CoursePoint is a pH to come on a day.
@@ -76,20 +74,16 @@ type CoursePoint struct {
 	PH  quantity.PH
 }
 
-// Course is where the plot goes from one day to another, in steps; none where
-// nothing is at work and nothing is planned.
+// Course is where the plot goes from one day to another, in steps; none where it was never read.
 func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
-	o, ok := c.outlook()
+	course, ok := c.course()
 	if !ok {
 		return nil
 	}
-	if _, moves := o.Moves(to); !moves {
-		return nil
-	}
 	for d := from; d < to; d += step {
-		out = append(out, CoursePoint{d, o.On(d).PH})
+		out = append(out, CoursePoint{d, course.On(d).PH})
 	}
-	return append(out, CoursePoint{to, o.On(to).PH})
+	return append(out, CoursePoint{to, course.On(to).PH})
 }
 
 // expectedOn is what a view with its outlook is kept by.

@@ -48,22 +48,25 @@ type AtWork struct {
 // worth is the least move that is told.
 const worth = 0.1
 
-// atWork finds what acts in the plot on the day of its record.
-func (p *Plot) atWork(q dose.Request) {
+// atWork finds what acts in the plot on the day of its record, by its forecast's middle line.
+func (p *Plot) atWork(q dose.Request, l *Lesson) {
 	last := q.History.LastMover(q.Date)
-	if last == nil {
+	if last == nil || l == nil {
 		return
 	}
-	o, ok := dose.Expect(q)
-	if !ok {
+	c := l.Course()
+	put := c.On(q.Date).Put
+	w := AtWork{last.Material.Kind, c.On(q.Date).PH, c.Settle(put)}
+	if math.Abs(float64(put)) < leastAtWork {
 		return
 	}
-	s := o.On(q.Date)
-	w := AtWork{last.Material.Kind, s.PH, o.Settle(s.Put)}
-	if math.Abs(float64(w.Now-o.From)) >= worth || math.Abs(float64(w.Settles-o.From)) >= worth {
+	if math.Abs(float64(w.Now-c.From)) >= worth || math.Abs(float64(w.Settles-c.From)) >= worth {
 		p.AtWork = &w
 	}
 }
+
+// leastAtWork is the least that is still told to be at work, g CaCO₃/m².
+const leastAtWork = 0.5
 
 // standingOn are the crops on a bed on a day.
 func StandingOn(ps []garden.Planting, day quantity.Day) (out []garden.Planting) {
@@ -107,6 +110,7 @@ type noted struct {
 	readings     []garden.Reading
 	applications []garden.Application
 	turnings     []Turning
+	lesson       *Lesson
 }
 
 // newPlot judges a bed on a day.
@@ -138,7 +142,7 @@ func newPlot(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quant
 	q := p.asked(g, n, l, used, nil, day)
 	p.State = bed.On(&q.Record)
 	if p.Reading != nil {
-		p.atWork(q)
+		p.atWork(q, n.lesson)
 	}
 	return p
 }

@@ -65,7 +65,7 @@ func (o *Outline) tell(r Reader, s *Season) {
 	rec := s.record
 	rec.Plan = s.plan()
 	b := rec.Bed(s.Lesson.Buffer, true)
-	b.Others = s.Lesson.Model.Others
+	b.Others = s.Lesson.Model().Others
 	key, err := json.Marshal(b)
 	run := func() []forecast.Spread { return forecast.Run(&b, s.Today.AddMonths(12*outlineYears)).PH }
 	var ph []forecast.Spread

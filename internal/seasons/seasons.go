@@ -97,10 +97,11 @@ func (s *Season) foretell() {
 	s.record = s.Lesson.Record
 	s.record.Plan = s.plan()
 	until := s.Today.AddMonths(Ahead)
+	model := s.Lesson.Model()
 	s.Model, s.Run = s.With(s.record.Plan)
-	s.Idle = forecast.Run(&s.Lesson.Model, until)
+	s.Idle = forecast.Run(model, until)
 	s.Pulls, s.Checks = s.record.Pulls(), s.Lesson.Checks()
-	s.Moves = forecast.Moves(&s.Lesson.Model, s.Pulls, &s.Lesson.Learned, s.Today-quantity.Day(365), s.Today)
+	s.Moves = forecast.Moves(model, s.Pulls, s.Lesson.Learned(), s.Today-quantity.Day(365), s.Today)
 	for i := range s.record.Plan {
 		if s.record.Plan[i].MovesPH() {
 			s.Planned++
@@ -114,7 +115,7 @@ func (s *Season) With(plan []forecast.Put) (forecast.Bed, forecast.Result) {
 	rec := s.record
 	rec.Plan = plan
 	b := rec.Bed(s.Lesson.Buffer, true)
-	b.Others = s.Lesson.Model.Others
+	b.Others = s.Lesson.Model().Others
 	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
 }
 

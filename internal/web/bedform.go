@@ -80,7 +80,7 @@ func usualBed(f ui.Form, all []plots.Plot, u words.Units, today quantity.Day) {
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
 func (s *server) showBedForm(c *gin.Context, status int, f ui.Form, editing int64) error {
-	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Reacting{})
+	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Foretold{})
 	if err != nil {
 		return err
 	}

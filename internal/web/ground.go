@@ -113,7 +113,7 @@ func (v *groundView) sortBy(asked string, chosen int64) {
 
 func (s *server) ground(c *gin.Context) error {
 	today, on := s.Clock.Today(), s.on(c)
-	v, err := s.keep.Plots.On(c.Request.Context(), today, on, plots.Reacting{})
+	v, err := s.keep.Plots.On(c.Request.Context(), today, on, plots.Foretold{})
 	if err != nil {
 		return err
 	}
@@ -221,7 +221,7 @@ func (s *server) find(c *gin.Context) error {
 // bedsCSV is the list of beds on a day as a table for other programs.
 func (s *server) bedsCSV(c *gin.Context) error {
 	on := s.on(c)
-	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), on, plots.Reacting{})
+	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), on, plots.Foretold{})
 	if err != nil {
 		return err
 	}

@@ -70,7 +70,7 @@ func (s *server) editMark(c *gin.Context) error {
 }
 
 func (s *server) showMarks(c *gin.Context, status int, f ui.Form, editing int64) error {
-	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Reacting{})
+	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Foretold{})
 	if err != nil {
 		return err
 	}

@@ -107,8 +107,8 @@ func (v *seasonsView) show(t *seasons.Season) (title string) {
 	u := t.Garden.Units()
 	wide, slim := draw.SeasonOf(t, 860, seasonsBack, seasonsAhead), draw.SeasonOf(t, 440, slimBack, slimAhead)
 	v.Wide, v.Slim = &wide, &slim
-	k := &t.Lesson.Learned
-	lesson := draw.LessonOf(forecast.Normal{SD: t.Lesson.Model.Curved}, k.Stubborn, 300)
+	k := t.Lesson.Learned()
+	lesson := draw.LessonOf(forecast.Normal{SD: t.Lesson.Model().Curved}, k.Stubborn, 300)
 	v.Lesson, v.Taught = &lesson, words.Taught(*k, t.School())
 	if l := t.Lesson.Beside(); l != nil {
 		v.GoesBy = words.GoesBy(*l)
@@ -123,7 +123,7 @@ func (v *seasonsView) show(t *seasons.Season) (title string) {
 			Brought: quantity.Rate(m.Brought), Carried: quantity.Rate(m.Carried)})
 	}
 	v.Aside = words.SeasonAside(courseOf(t, t.Run.PH, t.Planned))
-	return words.SeasonTitle(v.Bed, forecast.Yearly(&t.Lesson.Model, k))
+	return words.SeasonTitle(v.Bed, forecast.Yearly(t.Lesson.Model(), k))
 }
 
 // How many years the drawings go back and ahead, and how many promises stand beside them.

@@ -74,7 +74,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		if err != nil {
 			return nil, err
 		}
-		if ph, ok := (plots.Reacting{}).Expect(coming, on); ok {
+		if ph, ok := (plots.Foretold{}).Expect(coming, on); ok {
 			w.Stand(ph)
 		}
 	}

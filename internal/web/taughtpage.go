@@ -53,9 +53,9 @@ func (s *server) taught(c *gin.Context) error {
 	if err != nil {
 		v.Lacks, v.ReadingHref = "It has no reading yet: nothing can be foretold of it.", "/bench?bed="+c.Param("id")
 	} else {
-		v.Says = words.Taught(t.Lesson.Learned, t.School())
+		v.Says = words.Taught(*t.Lesson.Learned(), t.School())
 		v.goesBy(t)
-		v.Drifts = u.Drifts(t.Lesson.Learned.Drift)
+		v.Drifts = u.Drifts(t.Lesson.Learned().Drift)
 		for _, p := range t.Pulls {
 			v.Pulls = append(v.Pulls, u.Pull(p))
 		}
@@ -81,7 +81,7 @@ func (v *taughtView) goesBy(t seasons.Season) {
 	switch {
 	case l != nil:
 		v.GoesBy, v.CanReset = words.GoesBy(*l), true
-	case t.Lesson.Learned.Tests > 0:
+	case t.Lesson.Learned().Tests > 0:
 		v.GoesBy, v.CanReset = "That is not enough to go by yet: its doses go by "+words.Beside(t.School())+".", true
 	default:
 		v.GoesBy = "Its doses go by " + words.Beside(t.School()) + "."
@@ -89,7 +89,7 @@ func (v *taughtView) goesBy(t seasons.Season) {
 	if from := t.BedRecord.Bed.TaughtFrom; from != 0 {
 		v.Aside = "What its tests had taught by " + words.DayYear(from) + " is put aside."
 	}
-	v.Shared = words.Others(t.Lesson.Model.Others, t.School())
+	v.Shared = words.Others(t.Lesson.Model().Others, t.School())
 }
 
 // setTaught puts aside what a bed has taught, or takes it back.

@@ -1,0 +1,71 @@
+package forecast_test
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// A course is the middle line of the forecast: over a hundred gardens with a go to come, three years on, it lies by it to some
+// hundredths.
+func TestACourseIsTheMiddleOfItsForecast(t *testing.T) {
+	r := rand.New(rand.NewPCG(14, 1))
+	lime, _ := material.Find(material.CalciticLime)
+	square, n, near := 0.0, 0, 0
+	for range 100 {
+		b := drawn(r, asTaken).bed
+		last := b.Readings[len(b.Readings)-1].Date
+		b.Goes = append(b.Goes, forecast.Gone{Date: last + 40, CaCO3: 300 * r.Float64(), Reacts: lime.Reacts, Batch: "next", StrengthSD: 0.05})
+		run := forecast.Run(&b, last.AddMonths(36))
+		c := forecast.CourseOf(&b, &run.Learned)
+		for _, m := range []int{2, 6, 12, 24, 36} {
+			d := last.AddMonths(m)
+			off := float64(c.On(d).PH) - forecast.On(run.PH, d).Median
+			if square, n = square+sq(off), n+1; math.Abs(off) < 0.1 {
+				near++
+			}
+		}
+	}
+	t.Logf("root mean square %.3f, within a tenth %.3f", math.Sqrt(square/float64(n)), share(near, n))
+	assert.Less(t, math.Sqrt(square/float64(n)), 0.04)
+	assert.Greater(t, share(near, n), 0.97)
+}
+
+// Acid that free lime has eaten is gone from it; what it has left takes the next.
+func TestACourseKnowsWhatFreeLimeIsLeft(t *testing.T) {
+	climate, _ := soil.FindClimate("maritime", soil.North)
+	atOnce := material.Reaction{HalfLife: 0.01, Reference: 15, Q10: 1.5, Floor: -50}
+	d := quantity.Date(2025, 4, 1)
+	b := forecast.Bed{Curve: soil.NewCurve([]float64{3, 9}, []float64{321}), Curved: 0.45, Warmth: &climate, Dug: true, DriftSD: 1,
+		FreeLime: 300,
+		Goes: []forecast.Gone{{Date: d + 1, CaCO3: -200, Reacts: atOnce, Batch: "a", StrengthSD: 0.05},
+			{Date: d + 100, CaCO3: -200, Reacts: atOnce, Batch: "b", StrengthSD: 0.05}},
+		Readings: []forecast.Read{{Date: d, PH: 7.6, SD: 0.14, Method: soil.Lab}, {Date: d + 50, PH: 7.6, SD: 0.14, Method: soil.Lab}}}
+	l := forecast.Learn(&b)
+	c := forecast.CourseOf(&b, &l)
+	assert.InDelta(t, 100, float64(c.FreeLime), 1)
+	moved := 100 / (321 * l.Stubborn.Median)
+	assert.InDelta(t, l.Level.Median-moved, float64(c.On(d+150).PH), 0.05)
+	run := forecast.Run(&b, d+200)
+	assert.InDelta(t, forecast.On(run.PH, d+150).Median, float64(c.On(d+150).PH), 0.06)
+}
+
+// Nothing on and no drift is flat; a drift alone moves it by itself; before its day it stands where it begins.
+func TestACourseDrifts(t *testing.T) {
+	climate, _ := soil.FindClimate("maritime", soil.North)
+	d := quantity.Date(2025, 4, 1)
+	c := forecast.Course{Warmth: &climate, Dug: true, Curve: soil.NewCurve([]float64{3, 9}, []float64{321}), From: 6, Day: d}
+	assert.InDelta(t, 6, float64(c.On(d.AddMonths(36)).PH), 1e-9)
+	c.Drift = -32.1
+	assert.InDelta(t, 5.7, float64(c.On(d.AddMonths(36)).PH), 1e-2)
+	assert.InDelta(t, 6, float64(c.On(d-10).PH), 1e-9)
+	c.Pulls = true
+	assert.Greater(t, float64(c.On(d.AddMonths(48)).PH), 7.0)
+}
