@@ -38,7 +38,7 @@ test("the date handle shows the garden on another day: keys, typed, dragged", as
   await page.keyboard.press("]");
   await page.keyboard.press("]");
   await expect(page.locator(".off-today")).toContainText("24 Feb 2027");
-  await expect(page.locator(".verdict")).toContainText("Should read 6.3");
+  await expect(page.locator(".verdict")).toContainText("Should read 6.4");
   await expect(page.locator("#bed-3")).toHaveClass(/in-band/);
   await page.keyboard.press("t");
   await expect(page.locator(".off-today")).toHaveCount(0);

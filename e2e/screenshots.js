@@ -14,14 +14,6 @@ const series = async (page) => {
   await page.locator("#means .read-at").nth(4).waitFor();
   await page.getByText("Keep them damp").click();
 };
-// A lab's report with a slip of the pen in it.
-const report = async (page) => {
-  const report = await page.getByRole("link", { name: "A report to try it with" }).getAttribute("href");
-  const text = (await (await page.request.get(address + report)).text()).replace("5.9,", "59,");
-  await page.locator("#file").setInputFiles({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
-  await page.getByRole("button", { name: "Look into it" }).click();
-  await page.locator("td.wrong").waitFor();
-};
 // A round half walked, without a signal.
 const walked = async (page) => {
   await page.getByRole("button", { name: "Set out" }).click();
@@ -44,7 +36,7 @@ const views = [
   ["day-sheet", "/sheet", 390, 844],
   ["bench", "/bench?bed=2", 1280, 800, series],
   ["another-day", "/sheet", 390, 844, forbidden],
-  ["lab-file", "/bench/lab", 1280, 800, report],
+  ["seasons", "/seasons?bed=8", 1280, 800],
   ["record", "/beds/7", 1280, 800],
   ["turning-over", "/beds/9/turn", 1280, 800],
   ["place", "/place", 1280, 800],

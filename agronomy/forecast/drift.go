@@ -1,6 +1,10 @@
 package forecast
 
-import "math"
+import (
+	"math"
+
+	"zephyrfield/agronomy/quantity"
+)
 
 // Pull is one of the things that move a bed's pH from year to year, g CaCO₃/m² a year: above 0 it
 // sweetens.
@@ -28,6 +32,9 @@ const removalPull = -0.4
 
 // Water is what a bed is watered with: litres a square metre in a year, and mg/L CaCO₃.
 type Water struct{ Litres, Alkalinity float64 }
+
+// RemovalPull is what a crop pulls that carries off so much K₂O in a year, g CaCO₃/m².
+func RemovalPull(k2o quantity.Rate) float64 { return removalPull * float64(k2o) }
 
 // The doubt of a drift: so much of its sum, and so much besides.
 const (

@@ -68,7 +68,7 @@ func (r *Record) Pulls() []Pull {
 			fed += float64(a.Drift()) / r.years()
 		}
 	}
-	for _, p := range []Pull{{PullCrop, removalPull * float64(r.removal())}, {PullWater, water}, {PullFeed, fed}} {
+	for _, p := range []Pull{{PullCrop, RemovalPull(r.removal())}, {PullWater, water}, {PullFeed, fed}} {
 		if p.Rate != 0 {
 			out = append(out, p)
 		}

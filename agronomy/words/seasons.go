@@ -116,3 +116,9 @@ func (u Units) PotashMoved(p Potash) string {
 
 // kStays is the share by which potassium may differ and be called the same: what one reading is good to.
 const kStays = 0.08
+
+// LevelSays says where all readings of a bed say that it stood.
+func LevelSays(l forecast.Spread) string {
+	return "By all its readings up to " + DayYear(l.Date) + " it stood at pH " + PH2(quantity.PH(l.Median)) + ", nine in ten between " +
+		PH2(quantity.PH(l.P05)) + " and " + PH2(quantity.PH(l.P95)) + "."
+}

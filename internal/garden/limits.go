@@ -77,6 +77,7 @@ var (
 	LimitChips    = Limit{3, 10, false, "pH"}
 	LimitRemoval  = Limit{0, 100, false, "g/m²"}
 
+	LimitLitres   = Limit{0, 5000, false, "litres"}
 	LimitAmount   = Limit{0, 1e8, true, "g"}
 	LimitRate     = Limit{0, 1e5, false, "g/m²"}
 	LimitOnHand   = Limit{0, 1e9, false, "g"}

@@ -119,6 +119,9 @@ func (s *Season) With(plan []forecast.Put) (forecast.Bed, forecast.Result) {
 	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
 }
 
+// Planning are the goes that are in the year, as a forecast takes them.
+func (s *Season) Planning() []forecast.Put { return s.record.Plan }
+
 // plan are the goes that are in the year, each as strong as its batch.
 func (s *Season) plan() (out []forecast.Put) {
 	for _, x := range s.Tasks {
@@ -136,8 +139,8 @@ func (s *Season) plan() (out []forecast.Put) {
 	return out
 }
 
-// potassium foretells it, and sums up what moved it.
-func (s *Season) potassium(until quantity.Day) {
+// kRecord is the record as its potassium was read.
+func (s *Season) kRecord() forecast.Record {
 	rec := s.record
 	rec.Readings = nil
 	for _, x := range s.Readings {
@@ -145,6 +148,12 @@ func (s *Season) potassium(until quantity.Day) {
 			rec.Readings = append(rec.Readings, x.Soil())
 		}
 	}
+	return rec
+}
+
+// potassium foretells it, and sums up what moved it.
+func (s *Season) potassium(until quantity.Day) {
+	rec := s.kRecord()
 	if len(rec.Readings) == 0 {
 		return
 	}

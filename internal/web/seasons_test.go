@@ -2,8 +2,13 @@ package web_test
 
 import (
 	"context"
+	"encoding/csv"
 	"fmt"
 	"net/http"
+	"net/url"
+	"regexp"
+	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -12,6 +17,8 @@ import (
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/seasons"
 )
 
 // The page tells the forecast's own figures: its table, and where the line of a bed stands today.
@@ -50,4 +57,90 @@ func TestADoseSaysWhatTheBedTaught(t *testing.T) {
 	assert.Contains(t, left, "which is left out here")
 	taught := s.get(fmt.Sprintf("/beds/%d/taught", ledge.ID)).Body.String()
 	assert.Contains(t, taught, "Put aside what it has taught")
+}
+
+// The report on the page, the table and the workbook tell the same: what was read, what went on of which batch, what it
+// brought, what was promised, and what is next.
+func TestASeasonsReportTellsTheSameEverywhere(t *testing.T) {
+	s := newSite(t, true)
+	kale := s.bed("Kale and roots").Bed
+	ask := fmt.Sprintf("season=2026&bed=%d", kale.ID)
+	page := s.get("/seasons/report?" + ask).Body.String()
+	rows, err := csv.NewReader(s.get("/export/season.csv?" + ask).Body).ReadAll()
+	require.NoError(t, err)
+	at := map[string]int{}
+	for i, h := range rows[0] {
+		at[h] = i
+	}
+	rec := s.record(kale.ID)
+	count := map[string]int{}
+	for _, row := range rows[1:] {
+		assert.Equal(t, "Kale and roots", row[at["bed"]])
+		count[row[at["line"]]]++
+	}
+	reads, puts, lime := 0, 0, 0.0
+	for _, x := range rec.Readings {
+		if x.Date.Year() == 2026 && x.Date <= s.today {
+			reads++
+			assert.Contains(t, page, words.DayYear(x.Date))
+		}
+	}
+	for _, x := range rec.Applications {
+		if p, ok := x.Put(); ok && x.Date.Year() == 2026 && x.Date <= s.today {
+			puts++
+			lime += float64(p.Brought().CaCO3)
+		}
+	}
+	assert.Equal(t, reads, count["reading"])
+	assert.Equal(t, puts, count["put on"])
+	assert.Positive(t, count["to do"])
+	for _, row := range rows[1:] {
+		if row[at["line"]] == "put on in all" {
+			sum, err := strconv.ParseFloat(row[at["caco3_g_m2"]], 64)
+			require.NoError(t, err)
+			assert.InDelta(t, lime, sum, 0.01)
+		}
+	}
+	book := s.get("/export/season.xlsx?" + ask)
+	cells, err := exchange.ReadCells("season.xlsx", book.Body.Bytes())
+	require.NoError(t, err)
+	require.Len(t, cells, len(rows))
+	// All beds, and a season of which nothing is known.
+	all, err := csv.NewReader(s.get("/export/season.csv").Body).ReadAll()
+	require.NoError(t, err)
+	assert.Greater(t, len(all), len(rows))
+	assert.Equal(t, http.StatusOK, s.get("/seasons/report?season=1999").Code)
+}
+
+// Ways to go on are laid beside each other: nothing more, a go once and each year, harder water; what is wrong keeps what was
+// typed, and one that is kept goes in the year by the rules of any dose.
+func TestWhatIf(t *testing.T) {
+	s := newSite(t, true)
+	ledge := s.bed("Middle ledge").Bed
+	path := fmt.Sprintf("/beds/%d/try", ledge.ID)
+	assert.Contains(t, s.get(path).Body.String(), "nothing more put on")
+	season, err := s.keep.Seasons.Bed(context.Background(), ledge.ID, s.today)
+	require.NoError(t, err)
+	m := regexp.MustCompile(`<option value="(b\d+)">Ground lim[^<]*`).FindStringSubmatch(s.get(path).Body.String())
+	require.NotEmpty(t, m)
+	page := s.get(path + "?what1=nothing&what2=" + m[1] + "&amount2=2&day2=2027-02-01&what3=nothing&water3=2000").Body.String()
+	five := s.today.AddMonths(seasons.Ahead)
+	idle := words.PH(quantity.PH(forecast.On(season.Idle.PH, five).Median))
+	litres := 2000.0
+	watered := words.PH(quantity.PH(forecast.On(season.Try(seasons.Try{Litres: &litres}).PH, five).Median))
+	assert.NotEqual(t, idle, watered, "hard water sweetens")
+	for _, want := range []string{idle, watered, "2 kg of ground lim", "on 1 Feb 2027"} {
+		assert.Contains(t, page, want)
+	}
+	bad := s.get(path + "?what1=" + m[1] + "&amount1=-3&what2=" + m[1] + "&amount2=1&day2=2020-01-01&what3=nothing&water3=9000")
+	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
+	for _, want := range []string{`value="-3"`, "An amount above 0 is needed", "A day to come is needed", "to 5000 litres"} {
+		assert.Contains(t, strings.ReplaceAll(bad.Body.String(), "How much each time? an", "An"), want)
+	}
+	// Kept as the plan.
+	kept := s.post(fmt.Sprintf("/beds/%d/mix", ledge.ID), url.Values{"key": {"try-1"}, "lime_of": {m[1]}, "lime_on": {"2"}})
+	assert.Equal(t, http.StatusSeeOther, kept.Code)
+	now, err := s.keep.Seasons.Bed(context.Background(), ledge.ID, s.today)
+	require.NoError(t, err)
+	assert.Equal(t, 1, now.Planned)
 }

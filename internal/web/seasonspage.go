@@ -26,7 +26,7 @@ type seasonsView struct {
 	ui.Page
 	Bed, Aside, Holds string
 	// Lacks is set where the bed was never read.
-	Lacks, ReadingHref, RecordHref, TaughtHref string
+	Lacks, ReadingHref, RecordHref, TaughtHref, TryHref string
 	// Wide is the drawing for the desk, Slim that for the phone.
 	Wide, Slim *draw.Season
 	Lesson     *draw.Lesson
@@ -68,7 +68,8 @@ func (s *server) seasons(c *gin.Context) error {
 	if err != nil && !errors.Is(err, seasons.ErrNoReading) {
 		return err
 	}
-	v := seasonsView{Bed: t.BedRecord.Bed.Name, RecordHref: "/beds/" + strconv.FormatInt(id, 10), TaughtHref: taughtHref(id)}
+	v := seasonsView{Bed: t.BedRecord.Bed.Name, RecordHref: "/beds/" + strconv.FormatInt(id, 10), TaughtHref: taughtHref(id),
+		TryHref: "/beds/" + strconv.FormatInt(id, 10) + "/try"}
 	title := v.Bed + " was never tested"
 	if err != nil {
 		v.Lacks, v.ReadingHref = "Nothing can be told of its seasons before its pH was read.", "/bench?bed="+strconv.FormatInt(id, 10)

@@ -162,7 +162,7 @@ func verdict(p plots.Plot) []run {
 	how := " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date) + ". "
 	read := "Reads "
 	if p.Expected {
-		read, how = "Should read ", " once the goes until then have acted. "
+		read, how = "Should read ", " by its own forecast, with what is planned. "
 	}
 	if p.Profile.Layered && !p.Expected {
 		read = layerWords(p)

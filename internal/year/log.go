@@ -123,12 +123,7 @@ func (l *Log) gather(all []garden.Application, batches map[int64]garden.Batch, f
 				e.Batch = &b
 			}
 		}
-		if p, ok := a.Put(); ok {
-			e.Brought = p.Brought()
-			if mg := l.Garden.Alkalinity(); a.What == material.TapWater && mg != nil {
-				e.Brought.CaCO3 += ledger.WaterLime(a.Rate, *mg)
-			}
-		}
+		e.Brought = BroughtBy(&a, l.Garden)
 		l.Entries = append(l.Entries, e)
 		k := key{a.BedID, e.Season}
 		if _, ok := at[k]; !ok {
@@ -145,6 +140,19 @@ func (l *Log) gather(all []garden.Application, batches map[int64]garden.Batch, f
 	})
 	slices.SortFunc(l.Seasons, func(a, b string) int { return strings.Compare(b, a) })
 	slices.SortFunc(l.Kinds, func(a, b material.Kind) int { return strings.Compare(words.Material(a), words.Material(b)) })
+}
+
+// BroughtBy is what something brought: its lime as if all had acted, the tap's water with that of the place.
+func BroughtBy(a *garden.Application, g garden.Garden) (b ledger.Brought) {
+	p, ok := a.Put()
+	if !ok {
+		return b
+	}
+	b = p.Brought()
+	if mg := g.Alkalinity(); a.What == material.TapWater && mg != nil {
+		b.CaCO3 += ledger.WaterLime(a.Rate, *mg)
+	}
+	return b
 }
 
 // logFaults says what is wrong with an entry, by field.

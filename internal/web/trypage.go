@@ -1,0 +1,282 @@
+package web
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/seasons"
+	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(get("/beds/:id/try", kept((*server).try)))
+
+// mostTries is how many lines are laid beside each other.
+const mostTries = 3
+
+type tryView struct {
+	ui.Page
+	ID                  int64
+	Bed, Href, DoseHref string
+	Form                ui.Form
+	Lines               []tryLine
+	Materials, Crops    []ui.Option
+	Every               []ui.Option
+	Wide, Slim          *draw.Tries
+	WaterLacks          string
+}
+
+// tryLine is one way to go on: the fields of its form, and what comes of it.
+type tryLine struct {
+	N                                  int
+	What, Amount, Day, Every           string
+	Water, Crop                        string
+	Says, Rate                         string
+	Cells                              []string
+	Leaves, K                          string
+	KeepOf, KeepOn, KeepWhat, KeepMass string
+}
+
+// Amounts that stand for doing nothing more, and for what is planned.
+const (
+	tryNothing = "nothing"
+	tryPlanned = "planned"
+)
+
+func tryFields() (names []string) {
+	for n := 1; n <= mostTries; n++ {
+		for _, f := range []string{"what", "amount", "day", "every", "water", "crop"} {
+			names = append(names, f+strconv.Itoa(n))
+		}
+	}
+	return names
+}
+
+// try lays up to three ways to go on beside each other, for five years.
+func (s *server) try(c *gin.Context) error {
+	id, err := paramID(c)
+	if err != nil {
+		return err
+	}
+	today := s.Clock.Today()
+	t, err := s.keep.Seasons.Bed(c.Request.Context(), id, today)
+	if errors.Is(err, seasons.ErrNoReading) {
+		c.Redirect(http.StatusSeeOther, seasonsHref(id))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	w, err := s.keep.Desk.Dose(c.Request.Context(), id, desk.Choice{}, today)
+	if err != nil {
+		return err
+	}
+	f := ui.Asked(c, tryFields()...)
+	startTry(f, &t, w)
+	v := tryView{ID: id, Bed: t.BedRecord.Bed.Name, Href: seasonsHref(id), DoseHref: doseHref(id), Form: f, Crops: cropOptions(t.Library),
+		Every: often}
+	v.Materials = []ui.Option{{Value: tryNothing, Text: "Nothing more"}, {Value: tryPlanned, Text: "What is planned"}}
+	for i := range w.Request.Materials {
+		v.Materials = append(v.Materials, ui.Option{Value: w.MaterialKey(i), Text: words.Capital(materialName(w, i))})
+	}
+	if t.Garden.Alkalinity() == nil {
+		v.WaterLacks = "How hard the tap’s water is stands with the place: without it water moves nothing here."
+	}
+	v.lay(&t, w)
+	title := "What if, on " + v.Bed
+	v.Page = s.page(c, t.Garden, seasonsTab, title)
+	status := http.StatusOK
+	if len(f.Faults) > 0 {
+		f.Sentences()
+		status = http.StatusUnprocessableEntity
+	}
+	s.render(c, status, "try", v)
+	return nil
+}
+
+// startTry proposes lines where none were chosen: nothing more, and what is planned or today's dose.
+func startTry(f ui.Form, t *seasons.Season, w desk.Worked) {
+	if f.Value("what1")+f.Value("what2")+f.Value("what3") != "" {
+		return
+	}
+	f.Values["what1"] = tryNothing
+	if t.Planned > 0 {
+		f.Values["what2"] = tryPlanned
+		return
+	}
+	if len(w.Answer.Options) > 0 {
+		o := &w.Answer.Options[0]
+		g := &o.Goes[0]
+		f.Values["what2"] = w.MaterialKey(o.Parts[g.Part].Batch)
+		f.Values["amount2"] = ui.Figure(float64(o.Parts[g.Part].Total), t.Garden.Units().Weights(), 2)
+		f.Values["day2"] = g.Date.String()
+	}
+}
+
+// lay reckons each line that was chosen, and draws them.
+func (v *tryView) lay(t *seasons.Season, w desk.Worked) {
+	var drawn []draw.TryLine
+	for n := 1; n <= mostTries; n++ {
+		l := tryLine{N: n}
+		no := strconv.Itoa(n)
+		l.What, l.Amount, l.Day, l.Every = "what"+no, "amount"+no, "day"+no, "every"+no
+		l.Water, l.Crop = "water"+no, "crop"+no
+		try, ok := v.read(&l, t, w)
+		if ok {
+			done := t.Try(try)
+			l.tell(t, done)
+			drawn = append(drawn, draw.TryLine{N: n, Name: no, PH: done.PH, K: done.K})
+		}
+		v.Lines = append(v.Lines, l)
+	}
+	if len(drawn) > 0 {
+		wide, slim := draw.TriesOf(t, drawn, 860), draw.TriesOf(t, drawn, 440)
+		v.Wide, v.Slim = &wide, &slim
+	}
+}
+
+// read reads one line; false where nothing was chosen or something is wrong.
+func (v *tryView) read(l *tryLine, t *seasons.Season, w desk.Worked) (try seasons.Try, ok bool) {
+	f := v.Form
+	if x, has := f.Number(l.Water); has {
+		if !garden.LimitLitres.Holds(x) {
+			f.Faults[l.Water] = garden.LimitLitres.Says()
+		}
+		try.Litres = &x
+	}
+	if f.Faults[l.Water] != "" {
+		return try, false
+	}
+	if id := f.Value(l.Crop); id != "" {
+		c, known := t.Library.Find(id)
+		if !known {
+			f.Faults[l.Crop] = "choose a crop"
+			return try, false
+		}
+		try.Crop = &c
+	}
+	switch f.Value(l.What) {
+	case "":
+		return try, false
+	case tryNothing:
+		l.Says = "nothing more put on"
+		return try, true
+	case tryPlanned:
+		try.Plan = t.Planning()
+		l.Says = words.Count(t.Planned, "go", "goes") + " as planned"
+		return try, true
+	}
+	return v.readGoes(l, t, w, try)
+}
+
+// readGoes reads a line that puts a material on.
+func (v *tryView) readGoes(l *tryLine, t *seasons.Season, w desk.Worked, try seasons.Try) (seasons.Try, bool) {
+	f, u := v.Form, t.Garden.Units()
+	at := -1
+	for i := range w.Request.Materials {
+		if w.MaterialKey(i) == f.Value(l.What) {
+			at = i
+		}
+	}
+	x, has := f.Number(l.Amount)
+	total := quantity.Mass(x * u.Weights().Size)
+	day := f.Day(l.Day)
+	switch {
+	case at < 0:
+		f.Faults[l.What] = "choose what goes on"
+	case !has || !garden.LimitAmount.Holds(float64(total)):
+		f.Faults[l.Amount] = "how much each time? an amount above 0 is needed"
+	case day != 0 && day < t.Today:
+		f.Faults[l.Day] = "a day to come is needed"
+	}
+	if f.Faults[l.What]+f.Faults[l.Amount]+f.Faults[l.Day] != "" {
+		return try, false
+	}
+	if day == 0 {
+		day = t.Today
+	}
+	every, _ := strconv.Atoi(f.Value(l.Every))
+	try.Plan = v.goes(w, at, total, day, every)
+	l.Says = u.Mass(total) + " of " + words.Lower(materialName(w, at)) + " on " + words.DayYear(day)
+	if every > 0 {
+		l.Says += ", and again " + everyText(every)
+	}
+	l.Rate = u.Rate(total.Per(w.Request.Ground.Area))
+	l.keep(w, at, total)
+	return try, true
+}
+
+// often are how often something goes on, by years.
+var often = []ui.Option{{Value: "0", Text: "once"}, {Value: "1", Text: "each year"}, {Value: "2", Text: "every second year"}}
+
+func everyText(years int) string {
+	for _, o := range often {
+		if o.Value == strconv.Itoa(years) {
+			return o.Text
+		}
+	}
+	return ""
+}
+
+// goes are those of a line over five years.
+func (v *tryView) goes(w desk.Worked, at int, total quantity.Mass, day quantity.Day, every int) (out []forecast.Put) {
+	for y := 0; y < seasons.Ahead/12; y++ {
+		a := garden.Application{What: w.Request.Materials[at].Kind, Total: total, Rate: total.Per(w.Request.Ground.Area),
+			Date: day.AddMonths(12 * y)}
+		if b := w.Shelf[at]; b != nil {
+			a.BatchID = &b.ID
+			a.From(b.Batch)
+		}
+		if y == 0 || every > 0 && y%every == 0 {
+			out = plots.AppendPut(out, &a)
+		}
+	}
+	return out
+}
+
+// keep is how the first go of a line is put in the year: by the mix by hand, which judges it as any dose.
+func (l *tryLine) keep(w desk.Worked, at int, total quantity.Mass) {
+	for _, p := range mixParts {
+		for _, i := range w.Mixable(p.family) {
+			if i == at {
+				l.KeepOf, l.KeepOn, l.KeepWhat = p.Which, p.Amount, w.MaterialKey(at)
+				l.KeepMass = ui.Figure(float64(total), w.Garden.Units().Weights(), 3)
+			}
+		}
+	}
+}
+
+// tell says what comes of a line: the level after some years, and when it leaves its band.
+func (l *tryLine) tell(t *seasons.Season, done seasons.Tried) {
+	for _, y := range tryYears {
+		l.Cells = append(l.Cells, words.PH(quantity.PH(forecast.On(done.PH, t.Today.AddMonths(12*y)).Median)))
+	}
+	c := courseOf(t, done.PH, 0)
+	switch {
+	case c.In && c.Leaves == 0:
+		l.Leaves = "stays in"
+	case c.In:
+		l.Leaves = "until " + words.Month(c.Leaves)
+	case c.Comes == 0:
+		l.Leaves = "never in"
+	case c.Leaves == 0:
+		l.Leaves = "from " + words.Month(c.Comes)
+	default:
+		l.Leaves = words.Month(c.Comes) + " to " + words.Month(c.Leaves)
+	}
+	if len(done.K) > 0 {
+		l.K = words.PPM(quantity.Concentration(forecast.On(done.K, t.Today.AddMonths(seasons.Ahead)).Median))
+	}
+}
+
+// tryYears are the years after which a line is told.
+var tryYears = []int{1, 2, 3, 5}
