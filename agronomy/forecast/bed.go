@@ -134,8 +134,8 @@ type timeline struct {
 	total                []float64
 }
 
-// layOut lays a bed out from its first reading to a day, with the firsts of months where they are told.
-func (b *Bed) layOut(until quantity.Day, tell bool) *timeline {
+// layOut lays a bed out from its first reading to a day, with the firsts of months where they are told, and other days.
+func (b *Bed) layOut(until quantity.Day, tell bool, more ...quantity.Day) *timeline {
 	t := &timeline{bed: b, start: b.Readings[0].Date}
 	for _, r := range b.Readings {
 		if !slices.Contains(t.methods, r.Method) {
@@ -155,6 +155,11 @@ func (b *Bed) layOut(until quantity.Day, tell bool) *timeline {
 	}
 	for _, r := range b.Readings {
 		days = append(days, r.Date)
+	}
+	for _, d := range more {
+		if d > t.start {
+			days = append(days, d)
+		}
 	}
 	slices.Sort(days)
 	newWalk(t).along(slices.Compact(days))

@@ -89,6 +89,9 @@ func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
 	return c.Curve.Settle(c.From, caco3)
 }
 
+// spentAmount is what is left of a go that has acted, g CaCO₃/m².
+const spentAmount = 0.05
+
 // CourseOf is the middle line of a bed's forecast from its last reading on: from where all its readings say that it stood, as
 // stubborn as it has shown itself, each batch as strong as it proved, drifting as it was learned to.
 func CourseOf(b *Bed, l *Learned) Course {
@@ -97,7 +100,9 @@ func CourseOf(b *Bed, l *Learned) Course {
 	free := b.FreeLime
 	for i := range b.Goes {
 		g := &b.Goes[i]
-		c.Pools = append(c.Pools, Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Stronger(g.Batch)), Reacts: g.Reacts})
+		if left := Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, c.Day); math.Abs(g.CaCO3)*left >= spentAmount { // else it has acted
+			c.Pools = append(c.Pools, Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Stronger(g.Batch)), Reacts: g.Reacts})
+		}
 		if start := b.Readings[0].Date; g.CaCO3 < 0 && g.Date < c.Day { // what acid has spent of it is gone
 			free += g.CaCO3 * (Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, start) - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, c.Day))
 		}

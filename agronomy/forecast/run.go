@@ -99,24 +99,11 @@ const weakest = -2
 // last reading on.
 func (t *timeline) filter(r *Result, ends [][]part) []*lane {
 	last := t.bed.Readings[len(t.bed.Readings)-1].Date
-	lanes := make([]*lane, gridPoints)
-	for i := range lanes {
-		lanes[i] = t.begin(i)
-	}
+	lanes := t.newLanes()
 	var w []float64
 	for i := range t.steps {
 		s := &t.steps[i]
-		for _, l := range lanes {
-			l.on(t, s)
-		}
-		for _, n := range s.reads {
-			if off := t.read(lanes, s, n); t.about == nil { // with it, what came later is known
-				r.Innovations = append(r.Innovations, off)
-			}
-		}
-		for _, l := range lanes {
-			l.letGo(t, s)
-		}
+		t.step(lanes, s, r)
 		if ends == nil || s.day < last {
 			continue
 		}
@@ -131,6 +118,30 @@ func (t *timeline) filter(r *Result, ends [][]part) []*lane {
 		l.atEnd(t)
 	}
 	return lanes
+}
+
+// newLanes are those of the first day.
+func (t *timeline) newLanes() []*lane {
+	lanes := make([]*lane, gridPoints)
+	for i := range lanes {
+		lanes[i] = t.begin(i)
+	}
+	return lanes
+}
+
+// step takes all lanes along one, and its readings in.
+func (t *timeline) step(lanes []*lane, s *step, r *Result) {
+	for _, l := range lanes {
+		l.on(t, s)
+	}
+	for _, n := range s.reads {
+		if off := t.read(lanes, s, n); t.about == nil { // with it, what came later is known
+			r.Innovations = append(r.Innovations, off)
+		}
+	}
+	for _, l := range lanes {
+		l.letGo(t, s)
+	}
 }
 
 // atEnd finds what is believed of the batches that have a place still.
@@ -157,6 +168,22 @@ func Learn(b *Bed) Learned {
 	lanes := t.filter(&r, nil)
 	r.Learned.take(t, lanes, weights(lanes))
 	return r.Learned
+}
+
+// Levels are what a bed's readings up to each of some days say of it on that day, in short: no later reading tells of an
+// earlier day. Days before the first reading are left out.
+func Levels(b *Bed, days []quantity.Day) (out []Spread) {
+	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false, days...)
+	t.straighten(&Result{})
+	lanes := t.newLanes()
+	for i := range t.steps {
+		s := &t.steps[i]
+		t.step(lanes, s, &Result{})
+		if slices.Contains(days, s.day) {
+			out = append(out, spreadOf(s.day, t.levels(lanes, weights(lanes))))
+		}
+	}
+	return out
 }
 
 // read takes a reading into all lanes; the innovation is told as they together had it.

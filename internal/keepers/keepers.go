@@ -47,5 +47,5 @@ func Of(s garden.Store) All {
 	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
 	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
 		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
-		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s}}
+		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s, Work: &seasons.Work{}}}
 }

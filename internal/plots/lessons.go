@@ -59,6 +59,18 @@ func (l *Lesson) Course() forecast.Course {
 	return forecast.CourseOf(&l.taught, &l.learned)
 }
 
+// With is that line with what is planned on it, each batch as strong as it has proved.
+func (l *Lesson) With(plan []forecast.Put) forecast.Course {
+	c := l.Course()
+	for i := range plan {
+		if p := &plan[i]; p.MovesPH() {
+			g := forecast.GoOf(&p.Application, p.Batch, l.Buffer.Stone)
+			c.Pools = append(c.Pools, forecast.Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.learned.Stronger(g.Batch)), Reacts: g.Reacts})
+		}
+	}
+	return c
+}
+
 // Stronger is how strong a batch has proved beside what it is reckoned as, in all beds that got it.
 func (l *Lesson) Stronger(batch int64) float64 { return l.Learned().Stronger(batchName(&batch)) }
 
@@ -109,6 +121,12 @@ func (s *Lessons) gathered() *forecast.Together {
 		s.said = forecast.Gather(models, said)
 	})
 	return s.said
+}
+
+// Learn reckons all of them, as many at once as there are processors.
+func (s *Lessons) Learn() {
+	s.gathered()
+	forecast.Each(len(s.list), func(i int) { s.list[i].learn() })
 }
 
 // Shared is what the beds say together.

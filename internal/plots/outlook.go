@@ -43,11 +43,11 @@ func (Foretold) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
 
 // course is that of the plot with what is planned; ok is false when there is no figure.
 func (c Coming) course() (out forecast.Course, ok bool) {
+	var plan []forecast.Put
 	l := c.noted.lesson
 	if c.Plot.Reading == nil || l == nil {
 		return out, false
 	}
-	out = l.Course()
 	for _, t := range c.Open {
 		if t.Kind != garden.TaskGo || t.BedID != c.Plot.Bed.ID {
 			continue
@@ -59,13 +59,9 @@ func (c Coming) course() (out forecast.Course, ok bool) {
 				a.From(x)
 			}
 		}
-		if put, ok := a.Put(); ok && put.MovesPH() {
-			g := forecast.GoOf(&put, batchName(t.BatchID), l.Buffer.Stone)
-			out.Pools = append(out.Pools, forecast.Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Learned().Stronger(g.Batch)),
-				Reacts: g.Reacts})
-		}
+		plan = AppendPut(plan, &a)
 	}
-	return out, true
+	return l.With(plan), true
 }
 
 // CoursePoint is a pH to come on a day.

@@ -15,8 +15,8 @@ import (
 // Outline is a bed's line in short.
 type Outline struct {
 	Plot plots.Plot
-	// Back and Ahead are the year's level by half years, Back up to today and Ahead from today on; none where it was
-	// never read.
+	// Back and Ahead are its level by half years, Back up to today and Ahead, the middle line alone, from today on; none where
+	// it was never read.
 	Back, Ahead []forecast.Spread
 	// Leaves is the month in which its median leaves its band; no day where it stays in it, or is out of it already.
 	Leaves quantity.Day
@@ -28,7 +28,7 @@ const outlineYears = 3
 // Outlines are those of all beds on the plan, in the plan's order.
 func (k Keeper) Outlines(ctx context.Context, today quantity.Day) (out []Outline, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		out, err = garden.Keep(r.Kept(), r, outlinesOn(today), func() ([]Outline, error) { return outlines(r, today) })
+		out, err = garden.Keep(r.Kept(), r, outlinesOn(today), func() ([]Outline, error) { return k.outlines(r, today) })
 		return err
 	})
 	return out, err
@@ -37,7 +37,7 @@ func (k Keeper) Outlines(ctx context.Context, today quantity.Day) (out []Outline
 // outlinesOn is what outlines are kept by.
 type outlinesOn quantity.Day
 
-func outlines(r Reader, today quantity.Day) (out []Outline, err error) {
+func (k Keeper) outlines(r Reader, today quantity.Day) (out []Outline, err error) {
 	records, g, err := plots.ReadBeds(r, today)
 	if err != nil {
 		return nil, err
@@ -46,45 +46,44 @@ func outlines(r Reader, today quantity.Day) (out []Outline, err error) {
 	if err != nil {
 		return nil, err
 	}
-	for _, rec := range records {
-		if rec.Bed.Kind == garden.KindHeap {
-			continue
+	records = slices.DeleteFunc(records, func(rec plots.BedRecord) bool { return rec.Bed.Kind == garden.KindHeap })
+	out = make([]Outline, len(records))
+	forecast.Each(len(records), func(i int) {
+		out[i].Plot = records[i].Plot
+		if records[i].Lesson != nil {
+			s := Season{BedRecord: records[i], Garden: g, Today: today, Stocks: stocks}
+			out[i].tell(r, &s)
 		}
-		o := Outline{Plot: rec.Plot}
-		if rec.Lesson != nil {
-			s := Season{BedRecord: rec, Garden: g, Today: today, Stocks: stocks, record: rec.Lesson.Record}
-			o.tell(r, &s)
-		}
-		out = append(out, o)
-	}
+		k.Work.one()
+	})
 	return out, nil
 }
 
-// tell foretells a bed in short; what it rests on keeps it.
+// tell foretells a bed in short: behind today by what its readings said by then, which all that it rests on keeps; ahead by
+// the middle line of its forecast.
 func (o *Outline) tell(r Reader, s *Season) {
-	rec := s.record
-	rec.Plan = s.plan()
-	b := rec.Bed(s.Lesson.Buffer, true)
-	b.Others = s.Lesson.Model().Others
-	key, err := json.Marshal(b)
-	run := func() []forecast.Spread { return forecast.Run(&b, s.Today.AddMonths(12*outlineYears)).PH }
-	var ph []forecast.Spread
-	if err != nil {
-		ph = run()
+	model := s.Lesson.Model()
+	var days []quantity.Day
+	for m := -12 * outlineYears; m <= 0; m += 6 {
+		days = append(days, s.Today.AddMonths(m))
+	}
+	back := func() []forecast.Spread { return forecast.Levels(model, days) }
+	if key, err := json.Marshal(model); err != nil {
+		o.Back = back()
 	} else {
-		ph = garden.Lasting(r.Kept(), "outline "+s.Garden.Climate+s.Garden.Hemisphere+s.Today.String()+string(key), run)
+		o.Back = garden.Lasting(r.Kept(), "outline "+s.Garden.Climate+s.Garden.Hemisphere+s.Today.String()+string(key), back)
 	}
-	from := max(s.Today.AddMonths(-12*outlineYears), ph[0].Date)
-	for d := s.Today; d >= from; d = d.AddMonths(-6) {
-		o.Back = append(o.Back, forecast.On(ph, d))
-	}
-	slices.Reverse(o.Back)
-	for m := 0; m <= 12*outlineYears; m += 6 {
-		o.Ahead = append(o.Ahead, forecast.On(ph, s.Today.AddMonths(m)))
+	course := s.Lesson.With(s.plan())
+	var months []forecast.Spread
+	for m := 0; m <= 12*outlineYears; m++ {
+		d := s.Today.AddMonths(m)
+		months = append(months, forecast.Spread{Date: d, Median: float64(course.On(d).PH)})
+		if m%6 == 0 {
+			o.Ahead = append(o.Ahead, months[m])
+		}
 	}
 	band := o.Plot.Crop.Band
-	now := quantity.PH(o.Ahead[0].Median)
-	if st, _ := bed.Against(band, now); st == bed.InBand {
-		o.Leaves, _ = forecast.Leaves(ph, s.Today, band.Low, band.High)
+	if st, _ := bed.Against(band, quantity.PH(months[0].Median)); st == bed.InBand {
+		o.Leaves, _ = forecast.Leaves(months, s.Today, band.Low, band.High)
 	}
 }

@@ -16,6 +16,8 @@ import (
 // Keeper looks across the seasons.
 type Keeper struct {
 	Store garden.Store
+	// Work reckons a large garden beside its pages; nil: within them.
+	Work *Work
 }
 
 // Reader is what the store is asked here.

@@ -11,7 +11,9 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/crop"
@@ -19,6 +21,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/keepers"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web"
 )
@@ -99,4 +102,62 @@ func askLarge(b *testing.B, s *site, path string, anew bool) {
 			b.Fatal(w.Code)
 		}
 	}
+}
+
+// BenchmarkLargeLessons is what beds have taught in a large garden: all of it from nothing, what is left to reckon after a
+// reading of one bed, and the lines of all beds.
+func BenchmarkLargeLessons(b *testing.B) {
+	s := large(b)
+	ctx := context.Background()
+	all := func() {
+		require.NoError(b, s.store.Read(ctx, func(r garden.Reader) error {
+			l, err := plots.LessonsOf(r.(plots.Reader), s.today, s.today)
+			if err != nil {
+				return err
+			}
+			l.Learn()
+			return nil
+		}))
+	}
+	b.Run("from-nothing", func(b *testing.B) {
+		for b.Loop() {
+			s.store.Rest()
+			all()
+		}
+	})
+	b.Run("after-a-reading", func(b *testing.B) {
+		for n := 0; b.Loop(); n++ {
+			ph := quantity.PH(5.5 + 0.01*float64(n%100))
+			_, err := s.store.Change(ctx, garden.Change{Who: "test"}, func(tx garden.Tx) (string, error) {
+				return "read", tx.Insert(&garden.Reading{BedID: 200, Date: s.today, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12,
+					Depth: 0.15})
+			})
+			require.NoError(b, err)
+			all()
+		}
+	})
+	b.Run("outlines", func(b *testing.B) {
+		for b.Loop() {
+			s.store.Rest()
+			_, err := s.keep.Seasons.Outlines(ctx, s.today)
+			require.NoError(b, err)
+		}
+	})
+}
+
+// The lines of many beds are worked out beside the page, which says how far they have come, and stand there once they are done.
+func TestTheLinesOfManyBedsAreWorkedOutBeside(t *testing.T) {
+	if testing.Short() {
+		t.Skip("a garden of 400 beds")
+	}
+	s := large(t)
+	first := s.get("/seasons?bed=200").Body.String()
+	assert.Contains(t, first, "are being worked out")
+	assert.Contains(t, first, "of 400")
+	assert.Contains(t, first, "Bed 200")
+	require.Eventually(t, func() bool { return !strings.Contains(s.get("/seasons?bed=200").Body.String(), "being worked out") }, time.Minute,
+		100*time.Millisecond)
+	done := s.get("/seasons?bed=200").Body.String()
+	assert.Contains(t, done, `aria-current="true"`)
+	assert.Contains(t, done, "more: find them by name")
 }

@@ -39,6 +39,8 @@ type seasonsView struct {
 	// Next are the beds that leave their bands, the soonest first; More is how many beds have no line here.
 	Next []nextOut
 	More int
+	// Working says how far the lines of all beds have come, Again is where they are asked for anew.
+	Working, Again string
 }
 
 type seasonCheck struct{ Go, Promised, Measured, So, Class string }
@@ -52,17 +54,16 @@ const mostGlimpses = 40
 // seasons shows where a bed has come from and where it goes, among all others.
 func (s *server) seasons(c *gin.Context) error {
 	today := s.Clock.Today()
-	all, err := s.keep.Seasons.Outlines(c.Request.Context(), today)
+	all, working, err := s.keep.Seasons.Ready(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
-	if len(all) == 0 {
-		c.Redirect(http.StatusSeeOther, "/")
-		return nil
-	}
 	id, _ := strconv.ParseInt(c.Query("bed"), 10, 64)
 	if id == 0 {
-		id = mostMoved(all)
+		if id, err = s.seasonsFirst(c, all, today); err != nil || id == 0 {
+			c.Redirect(http.StatusSeeOther, "/")
+			return err
+		}
 	}
 	t, err := s.keep.Seasons.Bed(c.Request.Context(), id, today)
 	if err != nil && !errors.Is(err, seasons.ErrNoReading) {
@@ -80,9 +81,26 @@ func (s *server) seasons(c *gin.Context) error {
 		}
 	}
 	v.outlines(all, id)
+	if working != nil {
+		v.Working = "The lines of all beds are being worked out: " + strconv.Itoa(working.Done) + " of " + strconv.Itoa(working.Total) + "."
+		v.Again = seasonsHref(id)
+		s.fleeting(c)
+	}
 	v.Page = s.page(c, t.Garden, seasonsTab, title)
 	s.render(c, http.StatusOK, "seasons", v)
 	return nil
+}
+
+// seasonsFirst is the bed that is opened where none was asked for; 0 where there is none.
+func (s *server) seasonsFirst(c *gin.Context, all []seasons.Outline, today quantity.Day) (int64, error) {
+	if len(all) > 0 {
+		return mostMoved(all), nil
+	}
+	_, beds, err := s.keep.Plots.Names(c.Request.Context(), today)
+	if err != nil || len(beds) == 0 {
+		return 0, err
+	}
+	return beds[0].ID, nil
 }
 
 // mostMoved is the bed that is looked at first: the first out of its band, else the next to leave it.
