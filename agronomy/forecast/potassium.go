@@ -43,13 +43,34 @@ type kState struct {
 	known, knownVar, keeps float64
 }
 
-// RunPotassium foretells a bed's potassium from its first reading to a day, on the first of each month.
+// RunPotassium foretells a bed's potassium from its first reading to a day, on the first of each month. What moves it is
+// doubted as the guide has it, or more where its own readings lie further off than that lets them: the ground gives and takes
+// potassium too, and no ledger knows of that.
 func RunPotassium(b *KBed, until quantity.Day) (out []Spread, innovations []float64) {
 	if len(b.Reads) == 0 {
 		return nil, nil
 	}
 	days := b.days(until)
-	states := make([]kState, 0, len(days))
+	best := math.Inf(-1)
+	var states []kState
+	for i, wider := range kWider {
+		run, off, log := b.run(days, kMoveSD*wider)
+		if log -= kUnlikely * float64(i); log > best {
+			best, states, innovations = log, run, off
+		}
+	}
+	return toldK(states, b.Reads[len(b.Reads)-1].Date), innovations
+}
+
+// kWider are how many times the usual doubt of what moves is tried, kUnlikely how much less likely, in the logarithm, each next
+// is thought.
+var kWider = []float64{1, 2, 4, 8}
+
+const kUnlikely = 1.0
+
+// run filters the bed with a doubt of what moves; log is how likely its readings then are.
+func (b *KBed) run(days []quantity.Day, moveSD float64) (states []kState, innovations []float64, log float64) {
+	states = make([]kState, 0, len(days))
 	last, moved := days[0], 0.0
 	mean, variance := b.Reads[0].PPM, math.Inf(1)
 	for n, d := range days {
@@ -71,12 +92,15 @@ func RunPotassium(b *KBed, until quantity.Day) (out []Spread, innovations []floa
 				mean -= lost * (mean - b.Half)
 			}
 			step := math.Abs(got)
-			variance = variance*s.keeps*s.keeps + kMoveSD*kMoveSD*(2*moved*step+step*step)
+			variance = variance*s.keeps*s.keeps + moveSD*moveSD*(2*moved*step+step*step)
 			mean, moved = max(0, mean+got), moved+step
 		}
 		s.foretold, s.foretoldVar = mean, variance
 		for _, r := range b.Reads {
 			if r.Date == d {
+				if all := variance + sq2(kReadSD*r.PPM); !math.IsInf(all, 1) {
+					log -= math.Log(all)/2 + sq2(r.PPM-mean)/all/2
+				}
 				mean, variance = seesK(r.PPM, mean, variance, &innovations)
 			}
 		}
@@ -84,7 +108,7 @@ func RunPotassium(b *KBed, until quantity.Day) (out []Spread, innovations []floa
 		states = append(states, s)
 		last = d
 	}
-	return toldK(states, b.Reads[len(b.Reads)-1].Date), innovations
+	return states, innovations, log
 }
 
 // seesK takes a reading in.

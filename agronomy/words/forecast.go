@@ -146,6 +146,40 @@ func Others(o forecast.Others, school soil.School) string {
 		num(math.Exp(p.Mean-nineIn*p.SD), 2) + " to " + num(math.Exp(p.Mean+nineIn*p.SD), 2) + ")."
 }
 
+// BatchTaught is what beds say of a batch that more of them got.
+type BatchTaught struct {
+	Name   string
+	Factor forecast.Normal
+	Beds   int
+}
+
+// GardenTaught says what the beds of a garden say together: how far a way of testing reads off here, and how strong batches have
+// proved, where that is told apart from nothing.
+func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (out []string) {
+	for _, row := range soil.Methods {
+		x, ok := bias[row.Method]
+		if !ok || math.Abs(x.Mean) < math.Max(worthTelling, x.SD) {
+			continue
+		}
+		way := "high"
+		if x.Mean < 0 {
+			way = "low"
+		}
+		out = append(out, "Readings by "+Short(row.Method)+" come out "+PH2(quantity.PH(math.Abs(x.Mean)))+" "+way+" here, give or take "+
+			PH2(quantity.PH(nineIn*x.SD))+": that is reckoned with.")
+	}
+	for _, b := range batches {
+		f := b.Factor
+		if math.Abs(f.Mean) < math.Max(noMatter, f.SD/2) {
+			continue
+		}
+		out = append(out, Capital(b.Name)+" has proved "+num(math.Exp(f.Mean), 2)+" times as strong as reckoned, from "+
+			Count(b.Beds, "bed", "beds")+" (nine in ten between "+num(math.Exp(f.Mean-nineIn*f.SD), 2)+" and "+
+			num(math.Exp(f.Mean+nineIn*f.SD), 2)+").")
+	}
+	return out
+}
+
 // nineIn is how many sds hold nine in ten.
 const nineIn = 1.6449
 

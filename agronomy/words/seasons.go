@@ -100,6 +100,8 @@ func DoseHolds(name string, c Course) string {
 type Potash struct {
 	From, To         quantity.Concentration
 	Brought, Carried quantity.Rate
+	// Named is what of the change those two and leaching come to.
+	Named quantity.Concentration
 }
 
 // PotashMoved says what moved potassium.
@@ -111,7 +113,11 @@ func (u Units) PotashMoved(p Potash) string {
 	case d <= -kStays*float64(p.From):
 		says = "Potassium fell from " + num(float64(p.From), 0) + " to " + PPM(p.To)
 	}
-	return says + ": crops carried off " + u.Rate(p.Carried) + " of potash a year, and " + u.Rate(p.Brought) + " came back."
+	says += ": crops carried off " + u.Rate(p.Carried) + " of potash a year, and " + u.Rate(p.Brought) + " came back."
+	if rest := float64(p.To - p.From - p.Named); math.Abs(rest) > 2*kStays*float64(p.From) {
+		says += " That explains " + num(math.Abs(float64(p.Named)), 0) + " of it: the rest no record tells."
+	}
+	return says
 }
 
 // kStays is the share by which potassium may differ and be called the same: what one reading is good to.
@@ -121,4 +127,19 @@ const kStays = 0.08
 func LevelSays(l forecast.Spread) string {
 	return "By all its readings up to " + DayYear(l.Date) + " it stood at pH " + PH2(quantity.PH(l.Median)) + ", nine in ten between " +
 		PH2(quantity.PH(l.P05)) + " and " + PH2(quantity.PH(l.P95)) + "."
+}
+
+// PotassiumTitle says how potassium went between its last two readings, and how it stands.
+func PotassiumTitle(before, last, critical quantity.Concentration) string {
+	says := "Potassium steady near " + PPM(last)
+	switch d := float64(last - before); {
+	case d >= kStays*float64(before):
+		says = "Potassium up from " + num(float64(before), 0) + " to " + PPM(last)
+	case d <= -kStays*float64(before):
+		says = "Potassium down from " + num(float64(before), 0) + " to " + PPM(last)
+	}
+	if last < critical {
+		says += ", short"
+	}
+	return says
 }

@@ -71,6 +71,16 @@ func (l *Lesson) With(plan []forecast.Put) forecast.Course {
 	return c
 }
 
+// Together is what the beds of the garden say together.
+func (l *Lesson) Together() forecast.Shared { return l.all.Shared() }
+
+// Got is what beds together say of a batch, in the logarithm of how strong it is beside what it was reckoned as, and how many got
+// it.
+func Got(s forecast.Shared, batch int64) (x forecast.Normal, beds int, ok bool) {
+	x, ok = s.Strength[batchName(&batch)]
+	return x, s.Beds[batchName(&batch)], ok
+}
+
 // Stronger is how strong a batch has proved beside what it is reckoned as, in all beds that got it.
 func (l *Lesson) Stronger(batch int64) float64 { return l.Learned().Stronger(batchName(&batch)) }
 

@@ -56,6 +56,8 @@ type Season struct {
 type KMoved struct {
 	First, Last      forecast.KRead
 	Brought, Carried float64
+	// Named is what of the change between the two readings that comes to, ppm.
+	Named float64
 }
 
 // School is the one that the bed is told beside.
@@ -141,12 +143,39 @@ func (s *Season) plan() (out []forecast.Put) {
 	return out
 }
 
-// kRecord is the record as its potassium was read.
-func (s *Season) kRecord() forecast.Record {
-	rec := s.record
+// Potassium is a bed's potassium through the years; no Line where it was never read.
+type Potassium struct {
+	Reads []forecast.KRead
+	Line  []forecast.Spread
+	Scale soil.PotassiumScale
+	moves []forecast.KMove
+	rise  float64
+}
+
+// PotassiumOf tells it from a bed's record up to a day, with what is planned.
+func PotassiumOf(b *plots.BedRecord, plan []forecast.Put, day, until quantity.Day) (p Potassium) {
+	if b.Lesson == nil {
+		return p
+	}
+	rec := kRecord(b, day)
+	if len(rec.Readings) == 0 {
+		return p
+	}
+	rec.Plan = plan
+	last := rec.Readings[len(rec.Readings)-1]
+	p.Scale, _ = soil.PotassiumBands(rec.Ground, last.Extractant, last.KRange)
+	k := rec.Potassium(true, until)
+	p.Reads, p.moves, p.rise = k.Reads, k.Moves, k.Rise
+	p.Line, _ = forecast.RunPotassium(&k, until)
+	return p
+}
+
+// kRecord is the record of a bed as its potassium was read.
+func kRecord(b *plots.BedRecord, day quantity.Day) forecast.Record {
+	rec := b.Lesson.Record
 	rec.Readings = nil
-	for _, x := range s.Readings {
-		if x.Potassium != nil && x.Date <= s.Today {
+	for _, x := range b.Readings {
+		if x.Potassium != nil && x.Date <= day {
 			rec.Readings = append(rec.Readings, x.Soil())
 		}
 	}
@@ -155,21 +184,18 @@ func (s *Season) kRecord() forecast.Record {
 
 // potassium foretells it, and sums up what moved it.
 func (s *Season) potassium(until quantity.Day) {
-	rec := s.kRecord()
-	if len(rec.Readings) == 0 {
+	with := PotassiumOf(&s.BedRecord, s.record.Plan, s.Today, until)
+	idle := PotassiumOf(&s.BedRecord, nil, s.Today, until)
+	s.K, s.KIdle, s.Scale = with.Line, idle.Line, with.Scale
+	if len(idle.Reads) == 0 {
 		return
 	}
-	last := rec.Readings[len(rec.Readings)-1]
-	s.Scale, _ = soil.PotassiumBands(rec.Ground, last.Extractant, last.KRange)
-	with, idle := rec.Potassium(true, until), rec.Potassium(false, until)
-	s.K, _ = forecast.RunPotassium(&with, until)
-	s.KIdle, _ = forecast.RunPotassium(&idle, until)
 	s.KMoved.First, s.KMoved.Last = idle.Reads[0], idle.Reads[len(idle.Reads)-1]
 	years := float64(s.KMoved.Last.Date-s.KMoved.First.Date) / 365
 	if years <= 0 {
 		return
 	}
-	for _, m := range idle.Moves {
+	for _, m := range idle.moves {
 		switch {
 		case m.Date <= s.KMoved.First.Date || m.Date > s.KMoved.Last.Date:
 		case m.K2O > 0:
@@ -178,4 +204,5 @@ func (s *Season) potassium(until quantity.Day) {
 			s.KMoved.Carried -= m.K2O / years
 		}
 	}
+	s.KMoved.Named = (s.KMoved.Brought - s.KMoved.Carried) * years * idle.rise
 }

@@ -48,7 +48,7 @@ func (s *Season) Try(t Try) (out Tried) {
 	}
 	out.PH = forecast.Run(&b, until).PH
 	if len(s.K) > 0 {
-		kRec := s.kRecord()
+		kRec := kRecord(&s.BedRecord, s.Today)
 		kRec.Plan = t.Plan
 		if t.Crop != nil {
 			for y := s.Today.Year() + 1; y <= until.Year(); y++ {

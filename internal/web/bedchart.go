@@ -10,6 +10,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/seasons"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -43,6 +44,32 @@ func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, he
 	c.Title = chartTitle(w, today)
 	c.Says = c.Title + ". The same figures stand in the table below."
 	return c
+}
+
+// kChartKey is all that a bed's chart of potassium is drawn by.
+type kChartKey chartKey
+
+// kPicture is a bed's potassium through the years; nothing where it was read less than twice.
+func (s *server) kPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
+	if w.Lesson == nil {
+		return "", nil
+	}
+	return s.picture(c, "bed-chart", kChartKey{w.Bed.ID, today, on, width}, func() (any, error) {
+		to := on.AddMonths(chartAheadMonths)
+		k := seasons.PotassiumOf(&w.BedRecord, nil, on, to)
+		chart, _ := draw.KChartOf(&k, on, on.AddMonths(-chartBackMonths), to, width, height)
+		return chart, nil
+	})
+}
+
+// bedPictures are both, as large as a record has them.
+func (s *server) bedPictures(c *gin.Context, w *desk.Worked, on quantity.Day) (ph, k template.HTML, err error) {
+	today := s.Clock.Today()
+	if ph, err = s.bedPicture(c, *w, today, on, 760, 260); err != nil {
+		return ph, k, err
+	}
+	k, err = s.kPicture(c, w, today, on, 760, 150)
+	return ph, k, err
 }
 
 // raisersAndSulfur leaves out what does not move pH.

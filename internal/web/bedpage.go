@@ -34,6 +34,7 @@ type bedView struct {
 	Name, Facts  string
 	Crops, Note  string
 	Chart        template.HTML
+	KChart       template.HTML
 	Readings     []readingRow
 	Applications []applicationRow
 	Tasks        []taskRow
@@ -131,12 +132,12 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 	if err != nil && !errors.Is(err, desk.ErrNoReading) {
 		return err
 	}
-	chart, err := s.bedPicture(c, w, s.Clock.Today(), today, 760, 260)
+	chart, kChart, err := s.bedPictures(c, &w, today)
 	if err != nil {
 		return err
 	}
 	u := w.Garden.Units()
-	v := bedView{Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(w, today)), ID: id, Name: w.Bed.Name,
+	v := bedView{KChart: kChart, Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(w, today)), ID: id, Name: w.Bed.Name,
 		Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
 		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library),
 		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}

@@ -139,7 +139,7 @@ func (v *seasonsView) show(t *seasons.Season) (title string) {
 	}
 	if m := t.KMoved; m.Last.Date > m.First.Date {
 		v.Potash = u.PotashMoved(words.Potash{From: quantity.Concentration(m.First.PPM), To: quantity.Concentration(m.Last.PPM),
-			Brought: quantity.Rate(m.Brought), Carried: quantity.Rate(m.Carried)})
+			Brought: quantity.Rate(m.Brought), Carried: quantity.Rate(m.Carried), Named: quantity.Concentration(m.Named)})
 	}
 	v.Aside = words.SeasonAside(courseOf(t, t.Run.PH, t.Planned))
 	return words.SeasonTitle(v.Bed, forecast.Yearly(t.Lesson.Model(), k))

@@ -41,6 +41,8 @@ type slip struct {
 	DoseHref    string
 	ReadingHref string
 	CanDose     bool
+	// KChart is its potassium through the years, where it was read twice; the rule stands else.
+	KChart template.HTML
 	// Kept says what the last test of a go found, while it is news; nil else.
 	Kept *keptView
 }
@@ -94,7 +96,10 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		out.Rule = &r
 		out.Profile = draw.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
 	}
-	if p.K.State != soil.Unknown {
+	if out.KChart, err = s.kPicture(c, &w, today, on, 350, 76); err != nil {
+		return nil, err
+	}
+	if out.KChart == "" && p.K.State != soil.Unknown {
 		k := draw.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+words.PPM(*p.K.Now)+", "+words.Name(p.K.State))
 		out.Potassium = &k
 	}
@@ -104,12 +109,15 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		out.Next = around(w, today, on)
 		out.CanDose = false
 	}
-	out.Chart, err = s.bedPicture(c, w, today, on, 350, 118)
+	out.Chart, err = s.bedPicture(c, w, today, on, 350, slipChart[out.KChart != ""])
 	if err != nil {
 		return nil, err
 	}
 	return out, nil
 }
+
+// slipChart is how high a slip's chart of pH is, with that of potassium below it or alone.
+var slipChart = map[bool]float64{true: 98, false: 118}
 
 func facts(b garden.Bed, u words.Units) string {
 	f := u.Area(b.Area()) + " · " + words.Name(b.Texture)

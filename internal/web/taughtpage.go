@@ -9,6 +9,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/seasons"
 	"zephyrfield/internal/web/draw"
 	"zephyrfield/internal/web/ui"
@@ -25,6 +26,8 @@ type taughtView struct {
 	Pulls              []string
 	Course             *draw.Course
 	Checks             []checkRow
+	// Garden is what all beds say together.
+	Others []string
 	// GoesBy says what the dose goes by, Shared what its neighbours and its batches say.
 	GoesBy, Shared string
 	// Aside says from when on its tests teach, where they do not all; CanReset is set where they can be put aside.
@@ -89,6 +92,14 @@ func (v *taughtView) goesBy(t seasons.Season) {
 	if from := t.BedRecord.Bed.TaughtFrom; from != 0 {
 		v.Aside = "What its tests had taught by " + words.DayYear(from) + " is put aside."
 	}
+	shared := t.Lesson.Together()
+	var batches []words.BatchTaught
+	for i := range t.Stocks {
+		if x, beds, ok := plots.Got(shared, t.Stocks[i].ID); ok {
+			batches = append(batches, words.BatchTaught{Name: t.Stocks[i].Name, Factor: x, Beds: beds})
+		}
+	}
+	v.Others = words.GardenTaught(shared.Bias, batches)
 	v.Shared = words.Others(t.Lesson.Model().Others, t.School())
 }
 
