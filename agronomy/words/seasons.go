@@ -25,6 +25,18 @@ func Signed(x float64) string {
 	}
 }
 
+// SignedPH says a change as it is spoken of, to a tenth.
+func SignedPH(x quantity.PH) string {
+	switch s := PH(quantity.PH(math.Abs(float64(x)))); {
+	case s == PH(0):
+		return "±" + s
+	case x < 0:
+		return "−" + s
+	default:
+		return "+" + s
+	}
+}
+
 // Mover names what moved a bed.
 func Mover(m forecast.Move) string {
 	switch {

@@ -137,21 +137,17 @@ func (s *server) ground(c *gin.Context) error {
 			due[t.BedID] = true
 		}
 	}
-	for _, p := range v.Plots {
-		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name),
-			Says: standingWords(p) + clashWords(p)}
-		if p.Reading != nil {
-			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
-		}
-		if t, ok := next[p.Bed.ID]; ok {
-			row.Due, row.due = words.DayYear(t.Due)+", "+taskWords(t, v.Garden.Units(), measureOf(v.Batches, t.BatchID)), t.Due
-		}
-		view.List = append(view.List, row)
-	}
+	view.list(&v, next)
 	chosen := choose(v, c.Query("bed"), due)
-	layer := view.layers(c.Query("look"), chosen)
+	change, title, err := s.change(c, &v, today, on)
+	if err != nil {
+		return err
+	}
+	layer := view.layers(c.Query("look"), chosen, change)
 	view.sortBy(c.Query("sort"), chosen)
-	view.Title = headlineOf(layer.ID, v, due)
+	if view.Title = headlineOf(layer.ID, v, due); layer.ID == draw.ChangeID {
+		view.Title = title
+	}
 	query := view.OnQuery
 	if layer.ID != "ph" {
 		query += "&look=" + layer.ID
@@ -171,6 +167,62 @@ func (s *server) ground(c *gin.Context) error {
 	return nil
 }
 
+// list is the plan as a table; next are the tasks that come first, by bed.
+func (view *groundView) list(v *plots.View, next map[int64]garden.Task) {
+	for _, p := range v.Plots {
+		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name),
+			Says: standingWords(p) + clashWords(p)}
+		if p.Reading != nil {
+			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
+		}
+		if t, ok := next[p.Bed.ID]; ok {
+			row.Due, row.due = words.DayYear(t.Due)+", "+taskWords(t, v.Garden.Units(), measureOf(v.Batches, t.BatchID)), t.Due
+		}
+		view.List = append(view.List, row)
+	}
+}
+
+// change sets the day that is shown beside today, and today beside the same day a year ago.
+func (s *server) change(c *gin.Context, v *plots.View, today, on quantity.Day) (l draw.Layer, title string, err error) {
+	other := today
+	if on == today {
+		other = today.AddMonths(-12)
+	}
+	what := words.DayYear(other)
+	if c.Query("look") != draw.ChangeID {
+		return draw.ChangeLayer(what, nil, false), "", nil
+	}
+	beside, err := s.keep.Plots.On(c.Request.Context(), today, other, plots.Foretold{})
+	if err != nil {
+		return l, "", err
+	}
+	from := map[int64]quantity.PH{}
+	for _, p := range beside.Plots {
+		if p.Reading != nil {
+			from[p.Bed.ID] = p.PH
+		}
+	}
+	sweeter, sourer := 0, 0
+	for _, p := range v.Plots {
+		then, ok := from[p.Bed.ID]
+		if p.Reading == nil || !ok {
+			continue
+		}
+		switch d := float64(p.PH - then); {
+		case other > on && -d >= leastMoved, other <= on && d >= leastMoved:
+			sweeter++
+		case other > on && d >= leastMoved, other <= on && -d >= leastMoved:
+			sourer++
+		}
+	}
+	between := words.DayYear(min(on, other)) + " to " + words.DayYear(max(on, other))
+	title = between + ": " + words.Count(sourer, "bed sourer", "beds sourer") + ", " + strconv.Itoa(sweeter) + " sweeter"
+	return draw.ChangeLayer(what, from, other > on), title, nil
+}
+
+// leastMoved is the least change of pH that is counted.
+const leastMoved = 0.1
+
 // planKey is all that Ground's plan is drawn by.
 type planKey struct {
 	today, on quantity.Day
@@ -179,8 +231,8 @@ type planKey struct {
 }
 
 // layersFrom lists the ways to look and gives the one that was asked for.
-func (v *groundView) layers(asked string, chosen int64) draw.Layer {
-	all := draw.Layers(v.On)
+func (v *groundView) layers(asked string, chosen int64, change draw.Layer) draw.Layer {
+	all := append(draw.Layers(v.On), change)
 	at := 0
 	for i, l := range all {
 		if l.ID == asked {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/csv"
 	"fmt"
+	"html"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -18,6 +19,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/seasons"
 )
 
@@ -143,4 +145,27 @@ func TestWhatIf(t *testing.T) {
 	now, err := s.keep.Seasons.Bed(context.Background(), ledge.ID, s.today)
 	require.NoError(t, err)
 	assert.Equal(t, 1, now.Planned)
+}
+
+// Two seasons stand beside each other on the plan: today beside a year ago, another day beside today, each by its own figures.
+func TestTwoSeasonsStandBesideEachOther(t *testing.T) {
+	s := newSite(t, true)
+	kale := s.bed("Kale and roots").Bed
+	page := s.get("/?look=change").Body.String()
+	assert.Contains(t, page, "24 Nov 2025 to 24 Nov 2026: ")
+	then, err := s.keep.Plots.On(context.Background(), s.today, s.today.AddMonths(-12), plots.Foretold{})
+	require.NoError(t, err)
+	now, err := s.keep.Plots.View(context.Background(), s.today)
+	require.NoError(t, err)
+	a, _ := then.Plot(kale.ID)
+	b, _ := now.Plot(kale.ID)
+	assert.Contains(t, page, words.PH(a.PH)+" → "+words.PH(b.PH))
+	later := s.today.AddMonths(9)
+	ahead, err := s.keep.Plots.On(context.Background(), s.today, later, plots.Foretold{})
+	require.NoError(t, err)
+	x, _ := ahead.Plot(kale.ID)
+	page = s.get("/?look=change&on=" + later.String()).Body.String()
+	assert.Contains(t, page, words.PH(b.PH)+" → "+words.PH(x.PH))
+	assert.Contains(t, html.UnescapeString(page), words.SignedPH(x.PH-b.PH))
+	assert.Contains(t, page, "New ground, not tested on both days")
 }

@@ -80,3 +80,22 @@ func TestWhatCannotBeLearnedIsRefusedByName(t *testing.T) {
 		assert.Equal(t, name, bad.Field)
 	}
 }
+
+// A ration by what beds have taught asks what each bed’s own record says it wants.
+func TestARationGoesByWhatItsBedsTaught(t *testing.T) {
+	ration := func(buffering string) string {
+		bed := strings.NewReplacer(`{"date":"2026-10-01","place":{"climate":"maritime"},`, `{"id":"a",`,
+			`,
+	"school":{"buffering":"learned"}}`, `}`).Replace(taught)
+		return `{"date":"2026-10-01","place":{"climate":"maritime","hemisphere":"north"},"school":{"buffering":"` + buffering + `"},
+	"stock":[{"id":"lime","kind":"calcitic-lime","cce_pct":100,"price_kg":0.5}],"beds":[` + bed + `]}`
+	}
+	given := func(buffering string) float64 {
+		a, err := wire.RationTo([]byte(ration(buffering)))
+		require.NoError(t, err)
+		require.NotEmpty(t, a.Beds)
+		require.NotEmpty(t, a.Beds[0].Given)
+		return a.Beds[0].Given[0].GM2
+	}
+	assert.Greater(t, given("learned"), 1.2*given("table"))
+}

@@ -33,6 +33,29 @@ func Layers(day quantity.Day) []Layer {
 	}
 }
 
+// ChangeID is the way to look that sets two days beside each other.
+const ChangeID = "change"
+
+// ChangeLayer shows how each bed stands beside another day: by how much, and from what to what. what is that day in words, from
+// the pH by bed then.
+func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
+	return Layer{ChangeID, "Change", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"},
+		{"untested", "untested"}}, func(p plots.Plot, _ bool, b *PlanBed) {
+		then, ok := from[p.Bed.ID]
+		b.Value, b.Says = "–", p.Bed.Name+", not tested on both days"
+		if p.Reading == nil || !ok {
+			return
+		}
+		was, is := then, p.PH
+		if later { // the other day comes after the one that is shown
+			was, is = p.PH, then
+		}
+		b.Value = words.SignedPH(is - was)
+		b.Off = words.PH(was) + " → " + words.PH(is)
+		b.Says = p.Bed.Name + ", " + b.Value + ", from " + words.PH(was) + " to " + words.PH(is) + ", beside " + what
+	}}
+}
+
 func lookPH(p plots.Plot, _ bool, b *PlanBed) {
 	if p.Reading != nil {
 		b.Value = words.PH(p.PH)
