@@ -195,7 +195,7 @@ func checkReading(at string, r soil.Reading) error {
 	if _, ok := soil.FindMethod(r.Method); !ok {
 		return bad(at+".method", "%q is not a way of reading", r.Method)
 	}
-	for _, check := range []func(string, *soil.Reading) error{checkPH, checkReport, checkLabRate, checkLayers} {
+	for _, check := range []func(string, *soil.Reading) error{checkPH, checkReport, checkLabRate, CheckLayers} {
 		if err := check(at, &r); err != nil {
 			return err
 		}
@@ -259,7 +259,8 @@ func checkLabRate(at string, r *soil.Reading) error {
 	return nil
 }
 
-func checkLayers(at string, r *soil.Reading) error {
+// CheckLayers refuses layers that cannot be; at is their name in the request. Errors are *InputError.
+func CheckLayers(at string, r *soil.Reading) error {
 	last := quantity.Depth(0)
 	for i, l := range r.Layers {
 		switch {

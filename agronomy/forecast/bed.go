@@ -28,6 +28,8 @@ type Bed struct {
 	Pulls    bool
 	// Others is what the garden's other beds say of this one; the zero Others says nothing.
 	Others Others
+	// lean is how much likelier each point of the grid is by what else was read of the same ground, in the logarithm.
+	lean []float64
 }
 
 // Gone is something put on, of a batch whose strength is doubted as a whole.

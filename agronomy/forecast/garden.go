@@ -43,7 +43,11 @@ func gridAt(i int) float64 { return gridReach * (2*float64(i)/(gridPoints-1) - 1
 // prior is how likely a point of the grid is before the bed's own readings, in the logarithm.
 func (b *Bed) prior(i int) float64 {
 	p := b.stubborn()
-	return -sq2((gridAt(i)-p.Mean)/p.SD) / 2
+	log := -sq2((gridAt(i)-p.Mean)/p.SD) / 2
+	if b.lean != nil {
+		log += b.lean[i]
+	}
+	return log
 }
 
 // stubborn is how stubborn the bed is thought to be before its own readings.

@@ -118,3 +118,31 @@ func TestAPromiseIsToldOfTheReadingThatTestedIt(t *testing.T) {
 	_, ok = l.Last(at("2024-10-01"))
 	assert.False(t, ok)
 }
+
+// What was learned follows what it rests on: a habit of the place, a reading of a neighbour, a batch that was put right; and nothing
+// else makes it another.
+func TestLessonsFollowTheRecords(t *testing.T) {
+	y := stubborn(t)
+	first := *y.dosed(desk.Choice{}).Lesson.Learned()
+	y.add(&garden.Mark{Kind: "path", Name: "Path", Points: garden.Corners{{X: 0, Y: 0}, {X: 1, Y: 1}}, Width: 1})
+	assert.Equal(t, first, *y.dosed(desk.Choice{}).Lesson.Learned(), "a path teaches nothing")
+	g, err := y.keep.Place(ctx)
+	require.NoError(t, err)
+	g.Climate = "subtropical"
+	_, err = y.keep.Ground.SetPlace(ctx, y.act, g)
+	require.NoError(t, err)
+	second := *y.dosed(desk.Choice{}).Lesson.Learned()
+	assert.NotEqual(t, first.Drift.Median, second.Drift.Median, "rain pulls more there")
+	y.add(y.read("2026-03-01", soil.Lab, 6.6))
+	third := *y.dosed(desk.Choice{}).Lesson.Learned()
+	assert.NotEqual(t, second.Stubborn.Median, third.Stubborn.Median)
+	assert.Equal(t, second.Tests+1, third.Tests)
+	// On an earlier day it had taught less.
+	past, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{Now: today}, at("2024-12-01"))
+	require.NoError(t, err)
+	assert.Equal(t, 2, past.Lesson.Learned().Tests)
+	// On a day to come, what is known today.
+	ahead, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{Now: today}, today+400)
+	require.NoError(t, err)
+	assert.Equal(t, third.Stubborn, ahead.Lesson.Learned().Stubborn)
+}

@@ -47,9 +47,17 @@ type Season struct {
 	Checks   []forecast.Kept
 	// Moves are what moved it in the last year.
 	Moves []forecast.Move
+	// Layers are those that it was read in, where they are a series.
+	Layers []LayerLine
 	// Planned is how many goes that move pH are to come.
 	Planned int
 	record  forecast.Record
+}
+
+// LayerLine is a layer with its pH through the years.
+type LayerLine struct {
+	soil.Layer
+	PH []forecast.Spread
 }
 
 // KMoved is what came and went of potash between the first and the last reading of it, g K₂O/m² a year.
@@ -112,6 +120,13 @@ func (s *Season) foretell() {
 		}
 	}
 	s.potassium(until)
+	layers, beds, err := s.record.Layers(s.Lesson.School, true)
+	if err != nil || len(beds) == 0 { // a school that the layers do not carry: the whole is told alone
+		return
+	}
+	for i, run := range forecast.RunLayers(beds, until) {
+		s.Layers = append(s.Layers, LayerLine{layers[i], run.PH})
+	}
 }
 
 // With foretells the bed with other goes to come.

@@ -35,7 +35,9 @@ type seasonsView struct {
 	Moves      *draw.Moves
 	Checks     []seasonCheck
 	Potash     string
-	Glimpses   []draw.Glimpse
+	// Layers are those that were read, now and in a year.
+	Layers   []seasonLayer
+	Glimpses []draw.Glimpse
 	// Next are the beds that leave their bands, the soonest first; More is how many beds have no line here.
 	Next []nextOut
 	More int
@@ -44,6 +46,7 @@ type seasonsView struct {
 }
 
 type seasonCheck struct{ Go, Promised, Measured, So, Class string }
+type seasonLayer struct{ Depth, Now, Year string }
 type nextOut struct{ Bed, Href, When string }
 
 func seasonsHref(bed int64) string { return "/seasons?bed=" + strconv.FormatInt(bed, 10) }
@@ -140,6 +143,10 @@ func (v *seasonsView) show(t *seasons.Season) (title string) {
 	if m := t.KMoved; m.Last.Date > m.First.Date {
 		v.Potash = u.PotashMoved(words.Potash{From: quantity.Concentration(m.First.PPM), To: quantity.Concentration(m.Last.PPM),
 			Brought: quantity.Rate(m.Brought), Carried: quantity.Rate(m.Carried), Named: quantity.Concentration(m.Named)})
+	}
+	for _, l := range t.Layers {
+		at := func(d quantity.Day) string { return words.PH(quantity.PH(forecast.On(l.PH, d).Median)) }
+		v.Layers = append(v.Layers, seasonLayer{u.Depth(l.From) + " to " + u.Depth(l.To), at(t.Today), at(t.Today.AddMonths(12))})
 	}
 	v.Aside = words.SeasonAside(courseOf(t, t.Run.PH, t.Planned))
 	return words.SeasonTitle(v.Bed, forecast.Yearly(t.Lesson.Model(), k))

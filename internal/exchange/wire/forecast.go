@@ -57,6 +57,15 @@ type ForecastAnswer struct {
 	Checks     []ForecastCheck `json:"checks"`
 	Balance    ForecastBalance `json:"balance"`
 	LeavesBand *string         `json:"leaves_band"`
+	// Layers is pH by layer, where each layered reading has the same.
+	Layers []ForecastLayer `json:"layers,omitempty"`
+}
+
+// ForecastLayer is a layer with its pH.
+type ForecastLayer struct {
+	FromCM float64         `json:"from_cm"`
+	ToCM   float64         `json:"to_cm"`
+	PH     []ForecastPoint `json:"ph"`
 }
 
 // ForecastPoint is a figure on a day with its doubt.
@@ -185,8 +194,6 @@ func (r *ForecastRequest) read(a *asked) error {
 			return err
 		case x.Method == soil.Fizz:
 			return bad(at+".method", "jar fizz gives no figure to go on from")
-		case len(x.Layers) > 0:
-			return bad(at+".layers", "layers are not forecast apart; give the pH of the whole depth")
 		case !(x.PH >= dose.MinPH && x.PH <= dose.MaxPH):
 			return bad(at+".ph", "a pH from 3 to 10 is needed")
 		case x.Cores < 1:
@@ -195,6 +202,9 @@ func (r *ForecastRequest) read(a *asked) error {
 			return bad(at+".k_ppm", "a figure above 0 is needed")
 		case x.Date > a.Day:
 			return bad(at+".date", "it is later than today")
+		}
+		if err := dose.CheckLayers(at, &x); err != nil {
+			return err
 		}
 		a.Readings = append(a.Readings, x)
 	}

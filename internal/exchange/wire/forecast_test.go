@@ -107,7 +107,7 @@ func TestWhatAForecastCannotBeIsRefusedByName(t *testing.T) {
 		swap(`"seed":1`, `"drift_sd":-1`):                                                  "drift_sd",
 		swap(`"texture":"loam"`, `"texture":"cheese"`):                                     "bed.texture",
 		swap(`"seed":1`, `"sead":1`):                                                       "sead",
-		swap(`"ph":5.7`, `"ph":5.7,"layers":[{"from_cm":0,"to_cm":5,"ph":5}]`):             "readings[1].layers",
+		swap(`"ph":5.7`, `"ph":5.7,"layers":[{"from_cm":5,"to_cm":2,"ph":5}]`):             "readings[1].layers[0]",
 		`{"today":"2026-11-24","until":"2027-01-01","bed":{"area_m2":1,"texture":"loam"}}`: "readings",
 	} {
 		_, err := wire.ForecastTo([]byte(request))

@@ -155,7 +155,19 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	b := run.Balance
 	out.Balance = ForecastBalance{b.Brought, b.Drift, b.Change, b.Unreacted, b.LeftOver}
 	out.LeavesBand = a.leaves(run.PH)
-	return out, nil
+	return out, a.layers(&out)
+}
+
+// layers foretells each layer that was read, with the plan.
+func (a *asked) layers(out *ForecastAnswer) error {
+	layers, beds, err := a.Layers(a.buffer.School, true)
+	if err != nil {
+		return bad("school.buffering", "%v", err)
+	}
+	for i, run := range forecast.RunLayers(beds, a.until) {
+		out.Layers = append(out.Layers, ForecastLayer{cm(layers[i].From), cm(layers[i].To), points(run.PH, 3)})
+	}
+	return nil
 }
 
 func r3[T ~float64](x T) float64 { return quantity.Round(float64(x), 3) }
