@@ -132,7 +132,7 @@ func (s *sum) expect(o *Option) {
 		}
 	}
 	// The promise is the bed's own forecast; the doubt beside it that of the dose.
-	way := s.r.onWay(&s.course, o, o.Retest)
+	way := s.r.onWay(&s.course, o)
 	at := way.On(o.Retest)
 	o.Reacted = at.Share()
 	read := s.doubt.Of(at.Reacted)

@@ -2,13 +2,12 @@ package dose
 
 import (
 	"zephyrfield/agronomy/forecast"
-	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 )
 
-// onWay is the bed's course with what of an option goes on before a day: that of the bed's own forecast where there is one,
-// else the one that the dose is reckoned on.
-func (r *Request) onWay(reckoned *forecast.Course, o *Option, before quantity.Day) forecast.Course {
+// onWay is the bed's course with an option's goes: that of the bed's own forecast where there is one, else the one that the
+// dose is reckoned on.
+func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
 	c := *reckoned
 	if r.Foretold != nil {
 		c = *r.Foretold
@@ -16,18 +15,15 @@ func (r *Request) onWay(reckoned *forecast.Course, o *Option, before quantity.Da
 	pools := make([]forecast.Pool, 0, len(c.Pools)+len(o.Goes))
 	c.Pools = append(pools, c.Pools...)
 	for i := range o.Goes {
-		if x := &o.Goes[i]; x.Date < before && x.CaCO3 != 0 {
+		if x := &o.Goes[i]; x.CaCO3 != 0 {
 			c.Pools = append(c.Pools, r.pool(o, x))
 		}
 	}
 	return c
 }
 
-// lastDay is after every go.
-const lastDay quantity.Day = 1 << 30
-
 // Expect is the course of an option of the answer: the bed's with the option's goes on it.
-func (a *Answer) Expect(o *Option) forecast.Course { return a.asked.onWay(&a.Course, o, lastDay) }
+func (a *Answer) Expect(o *Option) forecast.Course { return a.asked.onWay(&a.Course, o) }
 
 // drift is what moves the bed by itself from year to year, by the guide: what the request knows of its climate, its crops and
 // what it was given.

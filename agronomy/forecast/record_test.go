@@ -91,6 +91,9 @@ func TestPotassiumGoesWithTheCropsOnRecord(t *testing.T) {
 	r := recorded(t)
 	k := quantity.Concentration(120)
 	r.Readings[0].Potassium = &k
+	held := r.Potassium(false, r.Day)
+	assert.InDelta(t, 0.03, held.Leached, 1e-9, "a loam loses 3 % of what is over half of critical")
+	assert.Positive(t, held.Half)
 	off := func() (sum float64) {
 		b := r.Potassium(true, r.Day.AddMonths(24))
 		for _, m := range b.Moves {

@@ -240,3 +240,29 @@ func BenchmarkLoop(b *testing.B) {
 		b.Fatal()
 	}
 }
+
+// A batch that has acted gives its place in the state up to the next, and what is read of the next says nothing of it: the past
+// is told as it is where each has a place of its own.
+func TestAPlaceThatIsTakenAgainTellsNothingOfTheFirst(t *testing.T) {
+	climate, _ := soil.FindClimate("maritime", soil.North)
+	d := quantity.Date(2020, 4, 1)
+	quick := material.Reaction{HalfLife: 1, Reference: 15, Q10: 1.5, Floor: -50}
+	slow := material.Reaction{HalfLife: 1e5, Reference: 15, Q10: 1.5, Floor: -50}
+	b := forecast.Bed{Curve: soil.NewCurve([]float64{3, 9}, []float64{321}), Curved: 0.2, Warmth: &climate, Dug: true, DriftSD: 2,
+		Goes: []forecast.Gone{{Date: d + 100, CaCO3: 200, Reacts: quick, Batch: "first", StrengthSD: 0.3},
+			{Date: d + 900, CaCO3: 200, Reacts: quick, Batch: "next", StrengthSD: 0.3}}}
+	for i, ph := range []quantity.PH{5.2, 5.2, 5.8, 5.8, 5.8, 6.1, 6.1, 6.1} {
+		b.Readings = append(b.Readings, forecast.Read{Date: d + quantity.Day(200*i), PH: ph, SD: 0.14, Method: soil.Lab})
+	}
+	// One that hardly is, between them, takes the place that the first gave up.
+	apart := b
+	apart.Goes = append(append([]forecast.Gone{}, b.Goes...), forecast.Gone{Date: d + 700, CaCO3: 1e-3, Reacts: slow, Batch: "none",
+		StrengthSD: 0.05})
+	until := d + 1400
+	one, other := forecast.Run(&b, until), forecast.Run(&apart, until)
+	require.Len(t, other.PH, len(one.PH))
+	for i := range one.PH {
+		assert.InDelta(t, other.PH[i].Median, one.PH[i].Median, 2e-3, one.PH[i].Date)
+		assert.InDelta(t, other.PH[i].P95, one.PH[i].P95, 4e-3, one.PH[i].Date)
+	}
+}

@@ -33,6 +33,9 @@ func TestWhatIsLearnedScalesTheSchool(t *testing.T) {
 	assert.InDelta(t, 321.5, steps[len(steps)-2].Result.N, 0.5)
 	down := b.Working(7, 6)
 	assert.NotEqual(t, "learned", down[len(down)-1].ID)
+	lowers, err := soil.Buffer(soil.ByLearned, g, r, 5)
+	require.NoError(t, err)
+	assert.InDelta(t, table.LogSD, lowers.LogSD, 1e-12, "what lime taught makes no sulfur surer")
 	// On offer only once something was learned.
 	offered := func(g soil.Ground) (yes bool) {
 		for _, o := range soil.OnOffer(g, r, 6.5, soil.ByTable) {

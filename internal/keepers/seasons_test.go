@@ -6,11 +6,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/seasons"
 )
@@ -77,4 +79,59 @@ func TestOutlinesAreOfAllBeds(t *testing.T) {
 	assert.InDelta(t, forecast.On(y.season().Run.PH, today).Median, all[0].Ahead[0].Median, 0.05)
 	_, err = y.keep.Seasons.Bed(ctx, other.ID, today)
 	assert.ErrorIs(t, err, seasons.ErrNoReading)
+}
+
+// What is tried takes the place of what is: other water instead of the log's, another crop instead of those that grew.
+func TestATryTakesThePlaceOfWhatIs(t *testing.T) {
+	y := stubborn(t)
+	g, err := y.keep.Place(ctx)
+	require.NoError(t, err)
+	g.WaterAlkalinity = ptr(250.0)
+	_, err = y.keep.Ground.SetPlace(ctx, y.act, g)
+	require.NoError(t, err)
+	for _, day := range []string{"2023-06-01", "2023-07-01", "2024-06-01", "2024-07-01", "2025-06-01", "2025-07-01", "2026-06-01"} {
+		y.add(&garden.Application{BedID: y.bed.ID, Date: at(day), What: material.TapWater, Rate: 100_000, Total: 960_000})
+	}
+	s := y.season()
+	five := today.AddMonths(seasons.Ahead)
+	end := func(try seasons.Try) float64 { return forecast.On(s.Try(try).PH, five).Median }
+	water := 0.0
+	for _, p := range s.Pulls {
+		if p.ID == forecast.PullWater {
+			water = p.Rate
+		}
+	}
+	require.Positive(t, water)
+	as := end(seasons.Try{})
+	none, same := 0.0, water/250*1000
+	assert.Less(t, end(seasons.Try{Litres: &none}), as-0.05)
+	assert.InDelta(t, as, end(seasons.Try{Litres: &same}), 0.02, "as much as now changes nothing")
+	hungry, ok := crop.Find("potato")
+	require.True(t, ok)
+	light, ok := crop.Find("heather")
+	require.True(t, ok)
+	assert.Less(t, end(seasons.Try{Crop: &hungry}), end(seasons.Try{Crop: &light}))
+}
+
+// A report tells what was by its day; a go whose reading was struck out is not planned; a dose on an older reading makes no
+// promise by the forecast, which rests on the last.
+func TestWhatDoesNotCountIsLeftOut(t *testing.T) {
+	y := stubborn(t)
+	early, err := y.keep.Seasons.Report(ctx, "2025", 0, at("2025-06-01"))
+	require.NoError(t, err)
+	require.Len(t, early.Beds, 1)
+	assert.Empty(t, early.Beds[0].Readings)
+	later, err := y.keep.Seasons.Report(ctx, "2025", 0, today)
+	require.NoError(t, err)
+	assert.Len(t, later.Beds[0].Readings, 1)
+	assert.NotNil(t, y.dosed(desk.Choice{}).Request.Foretold)
+	first := y.rec().Readings[0]
+	assert.Nil(t, y.dosed(desk.Choice{Reading: first.ID}).Request.Foretold)
+	require.NoError(t, y.putInYear("a", y.first()))
+	assert.Positive(t, y.season().Planned)
+	all := y.rec().Readings
+	last := all[len(all)-1]
+	_, err = y.keep.Readings.Strike(ctx, y.act, last.ID, last.Version, "another bed’s")
+	require.NoError(t, err)
+	assert.Zero(t, y.season().Planned)
 }

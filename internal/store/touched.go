@@ -17,7 +17,7 @@ var wideTables = func() string {
 			wide = append(wide, "'"+t.Name+"'")
 		}
 	}
-	return strings.Join(append(wide, "'garden'", "'"+garden.BroughtIn+"'", "'"+garden.WholeCopy+"'"), ", ")
+	return strings.Join(append(wide, "'"+garden.BroughtIn+"'", "'"+garden.WholeCopy+"'"), ", ")
 }()
 
 // LastLine is the number of the newest line of the journal.

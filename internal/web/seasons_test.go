@@ -168,4 +168,18 @@ func TestTwoSeasonsStandBesideEachOther(t *testing.T) {
 	assert.Contains(t, page, words.PH(b.PH)+" → "+words.PH(x.PH))
 	assert.Contains(t, html.UnescapeString(page), words.SignedPH(x.PH-b.PH))
 	assert.Contains(t, page, "New ground, not tested on both days")
+	sweeter, sourer := 0, 0
+	for _, p := range ahead.Plots {
+		before, ok := now.Plot(p.Bed.ID)
+		if !ok || p.Reading == nil {
+			continue
+		}
+		switch d := p.PH - before.PH; {
+		case d >= 0.1:
+			sweeter++
+		case d <= -0.1:
+			sourer++
+		}
+	}
+	assert.Contains(t, page, fmt.Sprintf("%s, %d sweeter", words.Count(sourer, "bed sourer", "beds sourer"), sweeter))
 }
