@@ -142,3 +142,11 @@ func ExampleBatch_Worth() {
 	fmt.Printf("%.3f g of lime and %.3f g of potash a gram\n", w.EffectiveCCE, w.K2O)
 	// Output: 0.425 g of lime and 0.015 g of potash a gram
 }
+
+// All that holds ammonium or urea keeps away from lime and ash; nitrate of calcium holds none.
+func TestWhatGivesAmmoniaKeepsAway(t *testing.T) {
+	for kind, gives := range map[material.Kind]bool{material.AmmoniumSulfate: true, material.Urea: true, "ammonium-nitrate": true,
+		"monoammonium-phosphate": true, material.Manure: true, "calcium-nitrate": false, "rotted-manure": false, "blood-meal": false} {
+		assert.Equal(t, gives, find(t, kind).GivesAmmonia(), kind)
+	}
+}

@@ -93,7 +93,9 @@ var tabs = []ui.Tab{
 	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Walk", Href: "/walk", Key: "w"}, {Name: "Bench", Href: "/bench", Key: "b"},
 	{Name: "Dose", Href: "/dose", Key: "d"}, {Name: shedTab, Href: "/shed", Key: "e"}, {Name: sheetTab, Href: "/sheet", Key: "s"},
 	{Name: seasonsTab, Href: "/seasons", Key: "y"},
-	{Name: "Place", Href: "/place", Key: "p", Rare: true}, {Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true},
+	{Name: "Place", Href: "/place", Key: "p", Rare: true}, {Name: "Crops", Href: "/crops", Key: "c", Rare: true},
+	{Name: "Year by year", Href: "/years", Key: "r", Rare: true}, {Name: "What went on", Href: "/log", Key: "l", Rare: true},
+	{Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true},
 }
 
 // home is the address of an open label.
