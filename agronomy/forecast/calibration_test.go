@@ -51,7 +51,7 @@ func kTruth(r *rand.Rand) (b forecast.KBed, levels map[quantity.Day]float64) {
 }
 
 // kScored is how often the bands of potassium hold the truth, and how its innovations spread.
-func kScored(n int, seed uint64) (in90, in50, spread float64) {
+func kScored(n int, seed uint64) (in90, in50, spread float64, ranks [6]int) {
 	r := rand.New(rand.NewPCG(10, seed))
 	months, hit90, hit50, count, square := 0, 0, 0, 0, 0.0
 	for range n {
@@ -60,6 +60,7 @@ func kScored(n int, seed uint64) (in90, in50, spread float64) {
 		for _, p := range told {
 			if k, ok := levels[p.Date]; ok {
 				months++
+				ranks[rank(p, k)]++
 				if k >= p.P05 && k <= p.P95 {
 					hit90++
 				}
@@ -73,11 +74,11 @@ func kScored(n int, seed uint64) (in90, in50, spread float64) {
 			square += x * x
 		}
 	}
-	return share(hit90, months), share(hit50, months), math.Sqrt(square / float64(count))
+	return share(hit90, months), share(hit50, months), math.Sqrt(square / float64(count)), ranks
 }
 
 func TestPotassiumsBandHoldsTheTruth(t *testing.T) {
-	in90, in50, spread := kScored(200, 1)
+	in90, in50, spread, _ := kScored(200, 1)
 	t.Logf("90 %%: %.3f, 50 %%: %.3f, innovations %.3f", in90, in50, spread)
 	assert.InDelta(t, 0.90, in90, 0.05)
 	assert.InDelta(t, 0.50, in50, 0.08)
@@ -109,11 +110,13 @@ func TestCalibration(t *testing.T) {
 		t.Logf("%s: 90 %% %.3f, 50 %% %.3f, stubbornness %.3f, error %.2f of the prior's, innovations %.3f", x.name,
 			share(s.in90, s.months), share(s.in50, s.months), share(s.ell90, s.gardens), math.Sqrt(s.ellMiss/s.ellPrior),
 			math.Sqrt(s.square/s.innovations))
+		t.Logf("ranks:%s", drawnRanks(s.ranks))
 	}
 	for _, doubt := range []float64{0.05, 0.15, 0.30} {
 		s := taughtScored(n/5, 5, doubt, 2)
 		t.Logf("five beds of a garden, batches doubted by %.2f: %s", doubt, s.String())
 	}
-	in90, in50, spread := kScored(n, 2)
+	in90, in50, spread, ranks := kScored(n, 2)
+	t.Logf("potassium’s ranks:%s", drawnRanks(ranks))
 	t.Logf("potassium: 90 %% %.3f, 50 %% %.3f, innovations %.3f", in90, in50, spread)
 }

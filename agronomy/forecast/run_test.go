@@ -1,8 +1,10 @@
 package forecast_test
 
 import (
+	"fmt"
 	"math"
 	"math/rand/v2"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -119,6 +121,31 @@ type score struct {
 	ell90, gardens      int
 	ellMiss, ellPrior   float64
 	innovations, square float64
+	// ranks are how often the truth lies below the 5 %, between that and the 25 %, the middle, the 75 %, the 95 %, and above.
+	ranks [6]int
+}
+
+// rank is where a truth lies among a spread's quantiles.
+func rank(p forecast.Spread, truth float64) (n int) {
+	for _, q := range []float64{p.P05, p.P25, p.Median, p.P75, p.P95} {
+		if truth > q {
+			n++
+		}
+	}
+	return n
+}
+
+// drawnRanks draws a rank histogram: each share, and of what was wanted.
+func drawnRanks(ranks [6]int) (out string) {
+	all := 0
+	for _, n := range ranks {
+		all += n
+	}
+	for i, wanted := range []float64{0.05, 0.20, 0.25, 0.25, 0.20, 0.05} {
+		x := share(ranks[i], all)
+		out += fmt.Sprintf(" %.1f%% %s", 100*x, strings.Repeat("#", int(math.Round(10*x/wanted))))
+	}
+	return out
 }
 
 func (s *score) add(g truth, r forecast.Result) {
@@ -128,6 +155,7 @@ func (s *score) add(g truth, r forecast.Result) {
 			continue
 		}
 		s.months++
+		s.ranks[rank(p, level)]++
 		if level >= p.P05 && level <= p.P95 {
 			s.in90++
 		}

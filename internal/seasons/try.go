@@ -40,6 +40,11 @@ func (s *Season) Try(t Try) (out Tried) {
 	until := s.Today.AddMonths(Ahead)
 	b := rec.Bed(s.Lesson.Buffer, true)
 	b.Others = s.Lesson.Model().Others
+	for i := range t.Plan { // what comes slowly of a feed is no go, and no pull of the years that were
+		if p := &t.Plan[i]; p.Drift() != 0 {
+			b.Goes = append(b.Goes, forecast.Gone{Date: p.Date, CaCO3: float64(p.Drift()), Reacts: atOnce, Batch: "feeds", StrengthSD: surely})
+		}
+	}
 	if more := s.otherwise(&t); more != 0 {
 		for m := 1; m <= Ahead; m++ {
 			b.Goes = append(b.Goes, forecast.Gone{Date: s.Today.AddMonths(m), CaCO3: more / 12, Reacts: atOnce, Batch: "otherwise",

@@ -134,6 +134,12 @@ func TestWhatIf(t *testing.T) {
 	for _, want := range []string{idle, watered, "2 kg of ground lim", "on 1 Feb 2027"} {
 		assert.Contains(t, page, want)
 	}
+	fed := s.get(path + "?what1=nothing&what2=ammonium-nitrate&amount2=0.4&every2=1&what3=rotted-manure&amount3=40&every3=1").Body.String()
+	cell := regexp.MustCompile(`(?s)<th scope="row">\d</th><td>[^<]*(?:<span[^<]*</span>)?</td>(?:<td class="num">([\d.]+)</td>){4}`)
+	levels := cell.FindAllStringSubmatch(strings.ReplaceAll(fed, "\n  ", ""), -1)
+	require.Len(t, levels, 3)
+	assert.Less(t, levels[1][1], levels[0][1], "a feed makes it sourer over the years")
+	assert.Greater(t, levels[2][1], levels[0][1], "rotted manure sweeter")
 	bad := s.get(path + "?what1=" + m[1] + "&amount1=-3&what2=" + m[1] + "&amount2=1&day2=2020-01-01&what3=nothing&water3=9000")
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
 	for _, want := range []string{`value="-3"`, "An amount above 0 is needed", "A day to come is needed", "to 5000 litres"} {

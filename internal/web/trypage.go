@@ -3,11 +3,13 @@ package web
 import (
 	"errors"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
@@ -88,6 +90,9 @@ func (s *server) try(c *gin.Context) error {
 	for i := range w.Request.Materials {
 		v.Materials = append(v.Materials, ui.Option{Value: w.MaterialKey(i), Text: words.Capital(materialName(w, i))})
 	}
+	for _, m := range tryFeeds(w) {
+		v.Materials = append(v.Materials, ui.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+	}
 	if t.Garden.Alkalinity() == nil {
 		v.WaterLacks = "How hard the tap’s water is stands with the place: without it water moves nothing here."
 	}
@@ -101,6 +106,20 @@ func (s *server) try(c *gin.Context) error {
 	}
 	s.render(c, status, "try", v)
 	return nil
+}
+
+// feedKinds are what may be tried besides what a dose offers: feeds and manure that make ground sourer or sweeter.
+var feedKinds = []material.Kind{material.AmmoniumSulfate, material.Urea, "ammonium-nitrate", "calcium-nitrate", "rotted-manure"}
+
+// tryFeeds are those that stand not among a dose's own.
+func tryFeeds(w desk.Worked) (out []material.Material) {
+	for _, k := range feedKinds {
+		own := slices.ContainsFunc(w.Request.Materials, func(b material.Batch) bool { return b.Kind == k })
+		if m, ok := material.Find(k); ok && !own {
+			out = append(out, m)
+		}
+	}
+	return out
 }
 
 // startTry proposes lines where none were chosen: nothing more, and what is planned or today's dose.
@@ -181,17 +200,12 @@ func (v *tryView) read(l *tryLine, t *seasons.Season, w desk.Worked) (try season
 // readGoes reads a line that puts a material on.
 func (v *tryView) readGoes(l *tryLine, t *seasons.Season, w desk.Worked, try seasons.Try) (seasons.Try, bool) {
 	f, u := v.Form, t.Garden.Units()
-	at := -1
-	for i := range w.Request.Materials {
-		if w.MaterialKey(i) == f.Value(l.What) {
-			at = i
-		}
-	}
+	of, ok := offered(w, f.Value(l.What))
 	x, has := f.Number(l.Amount)
 	total := quantity.Mass(x * u.Weights().Size)
 	day := f.Day(l.Day)
 	switch {
-	case at < 0:
+	case !ok:
 		f.Faults[l.What] = "choose what goes on"
 	case !has || !garden.LimitAmount.Holds(float64(total)):
 		f.Faults[l.Amount] = "how much each time? an amount above 0 is needed"
@@ -205,13 +219,13 @@ func (v *tryView) readGoes(l *tryLine, t *seasons.Season, w desk.Worked, try sea
 		day = t.Today
 	}
 	every, _ := strconv.Atoi(f.Value(l.Every))
-	try.Plan = v.goes(w, at, total, day, every)
-	l.Says = u.Mass(total) + " of " + words.Lower(materialName(w, at)) + " on " + words.DayYear(day)
+	try.Plan = of.goes(w, total, day, every)
+	l.Says = u.Mass(total) + " of " + words.Lower(of.name) + " on " + words.DayYear(day)
 	if every > 0 {
 		l.Says += ", and again " + everyText(every)
 	}
 	l.Rate = u.Rate(total.Per(w.Request.Ground.Area))
-	l.keep(w, at, total)
+	l.keep(w, of.at, total)
 	return try, true
 }
 
@@ -227,14 +241,36 @@ func everyText(years int) string {
 	return ""
 }
 
+// offer is a material that a line may put on: of the dose's list, at its place there, else a feed.
+type offer struct {
+	at   int
+	name string
+	kind material.Kind
+	of   *garden.Stock
+}
+
+// offered finds a material by the key of its line.
+func offered(w desk.Worked, key string) (o offer, ok bool) {
+	for i := range w.Request.Materials {
+		if w.MaterialKey(i) == key {
+			return offer{i, materialName(w, i), w.Request.Materials[i].Kind, w.Shelf[i]}, true
+		}
+	}
+	for _, m := range tryFeeds(w) {
+		if string(m.Kind) == key {
+			return offer{-1, m.Name, m.Kind, nil}, true
+		}
+	}
+	return o, false
+}
+
 // goes are those of a line over five years.
-func (v *tryView) goes(w desk.Worked, at int, total quantity.Mass, day quantity.Day, every int) (out []forecast.Put) {
+func (o *offer) goes(w desk.Worked, total quantity.Mass, day quantity.Day, every int) (out []forecast.Put) {
 	for y := 0; y < seasons.Ahead/12; y++ {
-		a := garden.Application{What: w.Request.Materials[at].Kind, Total: total, Rate: total.Per(w.Request.Ground.Area),
-			Date: day.AddMonths(12 * y)}
-		if b := w.Shelf[at]; b != nil {
-			a.BatchID = &b.ID
-			a.From(b.Batch)
+		a := garden.Application{What: o.kind, Total: total, Rate: total.Per(w.Request.Ground.Area), Date: day.AddMonths(12 * y)}
+		if o.of != nil {
+			a.BatchID = &o.of.ID
+			a.From(o.of.Batch)
 		}
 		if y == 0 || every > 0 && y%every == 0 {
 			out = plots.AppendPut(out, &a)

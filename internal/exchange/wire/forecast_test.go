@@ -2,6 +2,7 @@ package wire_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -9,6 +10,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/exchange/wire"
 )
 
@@ -128,4 +131,43 @@ func FuzzForecast(f *testing.F) {
 			require.False(t, math.IsNaN(p.Median) || math.IsInf(p.Median, 0) || p.P05 > p.P95)
 		}
 	})
+}
+
+// What a dose promises of its retest is the forecast's own median: of the same bed, with the dose's goes for its plan; and once all
+// has reacted and nothing drifts, the forecast stands where the dose engine has it settle.
+func TestADosesPromiseIsTheForecastsMedian(t *testing.T) {
+	for _, bed := range []string{`{"area_m2":10,"texture":"loam"}`, `{"area_m2":10,"texture":"sand"}`,
+		`{"area_m2":10,"texture":"clay","depth_cm":20}`, `{"area_m2":10,"texture":"loam","worked":"surface"}`} {
+		a, err := wire.AnswerTo([]byte(`{"date":"2026-10-01","place":{"climate":"maritime"},"bed":` + bed +
+			`,"reading":{"date":"2026-09-20","ph":5.5,"cores":12},"target_ph":6.4,"materials":[{"kind":"calcitic-lime","cce_pct":100}]}`))
+		require.NoError(t, err)
+		require.NotEmpty(t, a.Options, bed)
+		o := a.Options[0]
+		ask := func(until, drift string) wire.ForecastAnswer {
+			plan := []string{}
+			for _, g := range o.Goes {
+				plan = append(plan, fmt.Sprintf(`{"date":%q,"material":"calcitic-lime","g_m2":%f,"cce_pct":100}`, g.Date, g.GM2))
+			}
+			f, err := wire.ForecastTo([]byte(`{"today":"2026-10-01","until":"` + until + `","place":{"climate":"maritime"},"bed":` + bed +
+				`,"readings":[{"date":"2026-09-20","ph":5.5,"cores":12}]` + drift + `,"plan":[` + strings.Join(plan, ",") + `]}`))
+			require.NoError(t, err)
+			return f
+		}
+		retest, err := quantity.ParseDay(o.Retest)
+		require.NoError(t, err)
+		f := ask(retest.AddMonths(2).String(), "")
+		var all []forecast.Spread
+		for _, p := range f.PH {
+			d, err := quantity.ParseDay(p.Date)
+			require.NoError(t, err)
+			all = append(all, forecast.Spread{Date: d, Median: p.Median})
+		}
+		assert.InDelta(t, forecast.On(all, retest).Median, o.AtRetest.Median, 0.03, bed)
+		flat := ask("2046-10-01", `,"drift_g_m2_year":0,"drift_sd":0`)
+		settled := 0.0
+		for _, g := range o.Goes {
+			settled = max(settled, g.PHAfter)
+		}
+		assert.InDelta(t, settled, flat.PH[len(flat.PH)-1].Median, 0.02, bed)
+	}
 }
