@@ -10,7 +10,8 @@ import (
 type Why string
 
 // Reasons. AsPromised is told where the miss is within what two readings can tell, TooSoon where what was read is as
-// promised for its day, and a good part has yet to act; ByChance where no term carries a third of the miss.
+// promised for its day, and a good part has yet to act; ByChance where no term carries a third of the miss, TooEarly where
+// besides that most has yet to act: what lies in the soil undissolved can read high, and slow stuff low.
 const (
 	AsPromised Why = "as-promised"
 	TooSoon    Why = "too-soon"
@@ -19,6 +20,7 @@ const (
 	Drifted    Why = "drift"
 	OffMethod  Why = "method"
 	ByChance   Why = "chance"
+	TooEarly   Why = "too-early"
 )
 
 // Term is what one thing makes of a miss, pH.
@@ -49,19 +51,26 @@ func (k *Kept) Miss() float64 { return float64(k.Measured - k.Promised) }
 // Checks are the promises of a bed that were tested, each pair of readings with a go between them, with what was learned of
 // it standing behind what was missed.
 func Checks(b *Bed, l *Learned) (out []Kept) {
+	from := 0
 	for i := 1; i < len(b.Readings); i++ {
-		if k, ok := b.check(&b.Readings[i-1], &b.Readings[i], l); ok {
+		k, ok := b.check(&b.Readings[from], &b.Readings[i], l)
+		if ok {
 			out = append(out, k)
+		}
+		// Where most had yet to act, the promise is still open: the reading after is held against it too.
+		if !ok || k.Reacted >= mostly {
+			from = i
 		}
 	}
 	return out
 }
 
 // carries is the least share of a miss that a term must carry to stand for it, unsettled the least that has yet to act for a
-// reading to have come too soon.
+// reading to have come too soon, mostly the least that must have acted for a reading to judge a promise for good. All ours.
 const (
 	carries   = 1.0 / 3
 	unsettled = 0.15
+	mostly    = 0.5
 )
 
 func (b *Bed) check(was, is *Read, l *Learned) (k Kept, ok bool) {
@@ -126,6 +135,9 @@ func (k *Kept) explain(b *Bed, l *Learned, settle func(float64) quantity.PH, act
 			if share := t.PH / miss; share >= best {
 				best, k.Why = share, t.Why
 			}
+		}
+		if k.Why == ByChance && k.Reacted < mostly {
+			k.Why = TooEarly
 		}
 	case 1-k.Reacted >= unsettled && math.Abs(float64(k.Settles-k.Measured)) > k.SD:
 		k.Why = TooSoon

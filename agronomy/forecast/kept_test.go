@@ -73,6 +73,29 @@ func TestATestThatCameTooSoonIsToldSo(t *testing.T) {
 	assert.Equal(t, forecast.TooSoon, k.Why)
 }
 
+// A reading days after a go judges nothing for good: it says so, and the retest is held against what was promised from the
+// reading before the go. A reading once half has acted closes it.
+func TestAPromiseStaysOpenUntilHalfHasActed(t *testing.T) {
+	b := promised(5.9, 8, soil.Lab, 20)
+	last := b.Readings[1]
+	last.Date, last.PH = b.Readings[0].Date+500, 5.7
+	b.Readings = append(b.Readings, last)
+	l := forecast.Learn(&b)
+	l.Stubborn.Median, l.Drift.Median, l.Strength = 1, 0, nil
+	all := forecast.Checks(&b, &l)
+	require.Len(t, all, 2)
+	assert.Less(t, all[0].Reacted, 0.1)
+	assert.Equal(t, forecast.TooEarly, all[0].Why)
+	assert.Equal(t, quantity.PH(5.5), all[1].From)
+	assert.Greater(t, float64(all[1].Promised), 6.3)
+	assert.Equal(t, forecast.ByChance, all[1].Why)
+	assert.Equal(t, all[0].Go, all[1].Go)
+
+	b.Readings[1].Date = b.Readings[0].Date + 300
+	l = forecast.Learn(&b)
+	assert.Len(t, forecast.Checks(&b, &l), 1, "half and more had acted: the reading after tells of no go")
+}
+
 // What each thing makes of a miss comes, with the readings' own error, to all of it.
 func TestTheTermsLeaveOnlyTheReadingsError(t *testing.T) {
 	b := promised(6.0, 100, soil.Lab, atOnce)

@@ -52,6 +52,9 @@ func whyMissed(k forecast.Kept, school soil.School) string {
 		return "Most likely it grows sweeter by itself, or sours less, than reckoned"
 	case forecast.OffMethod:
 		return "Most likely the two ways of testing do not read alike: keep to one"
+	case forecast.TooEarly:
+		return "It was tested too soon to tell: most of what went on has yet to act, and " +
+			either("may act later than reckoned", "crumbs of it in a sample read too far") + ". Test again when it is due"
 	case forecast.ByChance:
 		return "Nothing that is known explains it: the reading itself may be off, so test again before acting on it"
 	}

@@ -41,6 +41,9 @@ func TestTheReasonOfAMissGoesTheRightWay(t *testing.T) {
 	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Drifted), "sourer by itself faster")
 	assert.Contains(t, kept(5.6, 6.5, 7, forecast.Drifted), "sweeter by itself")
 	assert.Contains(t, kept(5.6, 6.5, 6, forecast.ByChance), "test again before acting on it")
+	assert.Contains(t, kept(5.6, 5.7, 6.1, forecast.TooEarly), "0.4 over. It was tested too soon to tell")
+	assert.Contains(t, kept(5.6, 5.7, 6.1, forecast.TooEarly), "crumbs of it in a sample")
+	assert.Contains(t, kept(5.6, 6, 5.6, forecast.TooEarly), "may act later than reckoned")
 	soon := words.Kept(forecast.Kept{From: 5.6, Promised: 5.8, Measured: 5.7, Settles: 6.5, Reacted: 0.3, SD: 0.2, Why: forecast.TooSoon},
 		soil.ByTable)
 	assert.Contains(t, soon, "70 % has yet to act")

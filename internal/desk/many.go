@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
@@ -122,6 +123,18 @@ func (w Worked) planned() bool {
 	return slices.ContainsFunc(w.Tasks, func(t garden.Task) bool {
 		return t.State == garden.Open && t.Kind == garden.TaskGo && t.PlanID != nil
 	})
+}
+
+// LookAgain is the day by which a bed that is left alone is tested again: a retest that stands in the year, where that comes
+// sooner than the soil's own rhythm asks.
+func (w Worked) LookAgain() quantity.Day {
+	by := calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
+	for _, t := range w.Tasks {
+		if t.State == garden.Open && t.Kind == garden.TaskRetest {
+			by = min(by, t.Due)
+		}
+	}
+	return by
 }
 
 // choose takes the bed's first option, or what was asked for.

@@ -146,3 +146,24 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, third.Stubborn, ahead.Lesson.Learned().Stubborn)
 }
+
+// A reading a week after a go judges no promise for good: the retest that was promised is told of as the day to test again,
+// and then held against what was promised, not against the early reading.
+func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
+	y := newYard(t)
+	lime := &garden.Application{BedID: y.bed.ID, Date: at("2025-08-22"), What: material.CalciticLime, Rate: 300, Total: 2880}
+	due := at("2026-02-22")
+	y.add(y.crop("bean", "2025-05-15", ""), y.read("2025-08-20", soil.Lab, 5.4), lime, y.read("2025-08-29", soil.Lab, 6.2))
+	alone := y.season()
+	require.Len(t, alone.Checks, 1)
+	assert.NotContains(t, words.Kept(alone.Checks[0], soil.ByTable), "reading itself")
+	free := y.dosed(desk.Choice{}).LookAgain()
+	assert.Greater(t, free, due)
+	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskRetest, Due: due, State: garden.Open, Method: soil.Lab})
+	assert.Equal(t, due, y.dosed(desk.Choice{}).LookAgain())
+	y.add(y.read("2026-02-22", soil.Lab, 5.6))
+	s := y.season()
+	require.Len(t, s.Checks, 2)
+	assert.InDelta(t, 5.4, float64(s.Checks[1].From), 1e-9)
+	assert.Equal(t, s.Checks[0].Go, s.Checks[1].Go)
+}

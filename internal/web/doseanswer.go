@@ -99,7 +99,7 @@ func answerOf(w desk.Worked, sides []dose.Side, use string, today quantity.Day, 
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline = "Leave it alone"
-		v.Says, v.Sides = leaveWords(w)+" Test again by "+words.NearDay(lookAgain(w), today)+", same depth and way.", sidesOf(w, sides, nil)
+		v.Says, v.Sides = leaveWords(w)+" Test again by "+words.NearDay(w.LookAgain(), today)+", same depth and way.", sidesOf(w, sides, nil)
 		return v
 	case dose.Refused:
 		v.Headline = "No dose for now"

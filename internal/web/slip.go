@@ -11,7 +11,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/bed"
-	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
@@ -268,7 +267,7 @@ func fromDose(w desk.Worked, today quantity.Day) next {
 	a := w.Answer
 	switch a.Direction {
 	case dose.Leave:
-		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(lookAgain(w)) +
+		return next{Title: "Leave it alone", Says: "Test again by " + words.DayYear(w.LookAgain()) +
 			", same depth and way. Until then no lime, no ash, no sulfur."}
 	case dose.Refused:
 		n := next{Title: "No dose for now"}
@@ -284,11 +283,6 @@ func fromDose(w desk.Worked, today quantity.Day) next {
 		return n
 	}
 	return nextOption(w, a.Options[0], today)
-}
-
-// lookAgain is the day by which a bed that is left alone is tested again.
-func lookAgain(w desk.Worked) quantity.Day {
-	return calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
 }
 
 // openOnly are the tasks to do, without the goes that are held back.
