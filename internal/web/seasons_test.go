@@ -17,8 +17,10 @@ import (
 
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/seasons"
 )
@@ -47,6 +49,16 @@ func TestSeasonsTellTheForecastsFigures(t *testing.T) {
 	assert.Contains(t, fresh, "Add a reading")
 	assert.Equal(t, http.StatusNotFound, s.get("/seasons?bed=9999").Code)
 	assert.Equal(t, http.StatusOK, s.get("/seasons").Code)
+}
+
+// The first reading of a bed stands in its picture, also where the month that its line begins with came after.
+func TestASeasonBeginsWithItsFirstReading(t *testing.T) {
+	s := newSite(t, true)
+	b := s.bed("New ground").Bed
+	first := quantity.PH(5.4)
+	s.add(&garden.Reading{BedID: b.ID, Date: s.today - 4, Method: soil.Lab, Basis: soil.Water, PH: &first, Cores: 12, Depth: 0.15})
+	page := s.get(fmt.Sprintf("/seasons?bed=%d", b.ID)).Body.String()
+	assert.Contains(t, page, "5.4 by lab, "+words.DayYear(s.today-4))
 }
 
 // What a dose rests on of what the bed has taught is told beside it, with the way to put it aside.

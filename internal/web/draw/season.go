@@ -74,9 +74,18 @@ const (
 	seasonHigh = 486.0
 )
 
+// begins is the day of the first reading: the line itself begins with the month after.
+func begins(s *seasons.Season) quantity.Day {
+	day := s.Run.PH[0].Date
+	for i := range s.Readings {
+		day = min(day, s.Readings[i].Date)
+	}
+	return day
+}
+
 // SeasonOf lays a season out over w units, some years back and ahead of its day.
 func SeasonOf(s *seasons.Season, w float64, back, ahead int) Season {
-	from := max(s.Run.PH[0].Date, quantity.Date(s.Today.Year()-back, 1, 1))
+	from := max(begins(s), quantity.Date(s.Today.Year()-back, 1, 1))
 	to := min(quantity.Date(s.Today.Year()+ahead, 12, 31), s.Run.PH[len(s.Run.PH)-1].Date)
 	x := scale{float64(from), float64(to), 40, w - 10}
 	d := Season{W: Px(w), H: seasonHigh, X0: 40, X1: Px(w - 10), Today: x.at(float64(s.Today)), Top: seasonTop, Foot: grownY + 26,
