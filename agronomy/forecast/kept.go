@@ -51,15 +51,18 @@ func (k *Kept) Miss() float64 { return float64(k.Measured - k.Promised) }
 // Checks are the promises of a bed that were tested, each pair of readings with a go between them, with what was learned of
 // it standing behind what was missed.
 func Checks(b *Bed, l *Learned) (out []Kept) {
-	from := 0
+	from, last := 0, 0
 	for i := 1; i < len(b.Readings); i++ {
+		if b.Readings[i].Date > b.Readings[last].Date { // readings of one day are held against the same promise
+			from = last
+		}
 		k, ok := b.check(&b.Readings[from], &b.Readings[i], l)
 		if ok {
 			out = append(out, k)
 		}
 		// Where most had yet to act, the promise is still open: the reading after is held against it too.
 		if !ok || k.Reacted >= mostly {
-			from = i
+			last = i
 		}
 	}
 	return out

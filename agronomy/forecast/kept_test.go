@@ -96,6 +96,20 @@ func TestAPromiseStaysOpenUntilHalfHasActed(t *testing.T) {
 	assert.Len(t, forecast.Checks(&b, &l), 1, "half and more had acted: the reading after tells of no go")
 }
 
+// Two readings of one day are both held against what was promised for it.
+func TestReadingsOfOneDayAreHeldAgainstTheSamePromise(t *testing.T) {
+	b := promised(6.4, 100, soil.Lab, atOnce)
+	twice := b.Readings[1]
+	twice.Method, twice.PH = soil.Kit, 6.0
+	b.Readings = append(b.Readings, twice)
+	l := forecast.Learn(&b)
+	all := forecast.Checks(&b, &l)
+	require.Len(t, all, 2)
+	assert.Equal(t, []quantity.PH{6.4, 6}, []quantity.PH{all[0].Measured, all[1].Measured})
+	assert.InDelta(t, float64(all[0].Promised), float64(all[1].Promised), 1e-9)
+	assert.Equal(t, all[0].From, all[1].From)
+}
+
 // What each thing makes of a miss comes, with the readings' own error, to all of it.
 func TestTheTermsLeaveOnlyTheReadingsError(t *testing.T) {
 	b := promised(6.0, 100, soil.Lab, atOnce)
