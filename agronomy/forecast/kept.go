@@ -3,6 +3,7 @@ package forecast
 import (
 	"math"
 
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 )
 
@@ -89,7 +90,8 @@ func (b *Bed) check(was, is *Read, l *Learned) (k Kept, ok bool) {
 		by := g.CaCO3 * (left - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, is.Date))
 		acted, come = acted+by, come+g.CaCO3*left
 		proved += by * l.Stronger(g.Batch)
-		if g.Date < was.Date {
+		// What a feed brings beside its nitrogen counts, but nobody was promised a pH of it.
+		if m, known := material.Find(g.Kind); g.Date < was.Date || known && (m.GivesAmmonia() || !m.MovesPH()) {
 			continue
 		}
 		if k.Go == 0 || g.Date < k.Go {

@@ -96,6 +96,19 @@ func TestAPromiseStaysOpenUntilHalfHasActed(t *testing.T) {
 	assert.Len(t, forecast.Checks(&b, &l), 1, "half and more had acted: the reading after tells of no go")
 }
 
+// A side dressing of nitrogen sours a little, and that counts; but nobody was promised a pH of it.
+func TestAFeedPromisesNothing(t *testing.T) {
+	b := promised(6.4, 100, soil.Lab, atOnce)
+	b.Goes[0].Kind, b.Goes[0].CaCO3 = material.AmmoniumSulfate, -22
+	l := forecast.Learn(&b)
+	assert.Empty(t, forecast.Checks(&b, &l))
+	b.Goes = append(b.Goes, forecast.Gone{Date: b.Goes[0].Date, CaCO3: 321, Reacts: b.Goes[0].Reacts, Kind: material.CalciticLime})
+	l = forecast.Learn(&b)
+	all := forecast.Checks(&b, &l)
+	require.Len(t, all, 1)
+	assert.Less(t, float64(all[0].Promised), 6.49)
+}
+
 // Two readings of one day are both held against what was promised for it.
 func TestReadingsOfOneDayAreHeldAgainstTheSamePromise(t *testing.T) {
 	b := promised(6.4, 100, soil.Lab, atOnce)
