@@ -55,6 +55,7 @@ test("the date handle shows the garden on another day: keys, typed, dragged", as
   await page.locator("#on").fill("2026-11-24");
   await page.getByRole("button", { name: "Show", exact: true }).click();
   await expect(page.locator(".off-today")).toHaveCount(0);
+  await expect(page.locator(".htmx-request")).toHaveCount(0); // the ribbon stands where it stays
   const box = await page.locator("#handle").boundingBox();
   await page.mouse.move(box.x + box.width / 2, box.y + 6);
   await page.mouse.down();

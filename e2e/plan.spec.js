@@ -9,8 +9,14 @@ async function phone(browser) {
   const wire = await context.newCDPSession(hand);
   const send = (type, points) => wire.send("Input.dispatchTouchEvent", { type, touchPoints: points });
   const drag = async (locator, dx, dy) => {
-    await locator.scrollIntoViewIfNeeded();
-    const box = await locator.boundingBox();
+    // The plan may be drawn anew while it is looked for.
+    await expect(hand.locator(".htmx-request")).toHaveCount(0);
+    let box = null;
+    await expect(async () => {
+      await locator.scrollIntoViewIfNeeded();
+      box = await locator.boundingBox();
+      expect(box).not.toBeNull();
+    }).toPass();
     const at = (part) => [{ x: box.x + box.width / 2 + part * dx, y: box.y + box.height / 2 + part * dy }];
     await send("touchStart", at(0));
     await send("touchMove", at(0.4));
