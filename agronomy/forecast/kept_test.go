@@ -99,11 +99,13 @@ func TestAPromiseStaysOpenUntilHalfHasActed(t *testing.T) {
 // A side dressing of nitrogen sours a little, and that counts; but nobody was promised a pH of it.
 func TestAFeedPromisesNothing(t *testing.T) {
 	b := promised(6.4, 100, soil.Lab, atOnce)
-	b.Goes[0].Kind, b.Goes[0].CaCO3 = material.AmmoniumSulfate, -22
-	l := forecast.Learn(&b)
-	assert.Empty(t, forecast.Checks(&b, &l))
+	for _, kind := range []material.Kind{"gypsum", material.AmmoniumSulfate} {
+		b.Goes[0].Kind, b.Goes[0].CaCO3 = kind, -22
+		l := forecast.Learn(&b)
+		assert.Empty(t, forecast.Checks(&b, &l), kind)
+	}
 	b.Goes = append(b.Goes, forecast.Gone{Date: b.Goes[0].Date, CaCO3: 321, Reacts: b.Goes[0].Reacts, Kind: material.CalciticLime})
-	l = forecast.Learn(&b)
+	l := forecast.Learn(&b)
 	all := forecast.Checks(&b, &l)
 	require.Len(t, all, 1)
 	assert.Less(t, float64(all[0].Promised), 6.49)
