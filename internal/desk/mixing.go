@@ -3,6 +3,7 @@ package desk
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -29,11 +30,14 @@ type Mixed struct {
 // MaterialKey names one material of the request.
 func (w Worked) MaterialKey(i int) string { return w.Key(dose.Option{Parts: []dose.Part{{Batch: i}}}) }
 
-// Mixable are the materials of a family that may be mixed by hand, as places in the
-// request's list: what is barred is left out.
-func (w Worked) Mixable(family material.Family) (out []int) {
+// Mixable are the materials of some families that may be mixed by hand, as places in the
+// request's list: what is barred is left out, and what goes the other way than this bed
+// should.
+func (w Worked) Mixable(families ...material.Family) (out []int) {
 	for i := range w.Request.Materials {
-		if b := &w.Request.Materials[i]; b.Family == family && b.Raises() && !b.Barred() {
+		b := &w.Request.Materials[i]
+		right := b.Raises() && w.Answer.Direction != dose.Lower || b.Lowers() && w.Answer.Direction == dose.Lower
+		if slices.Contains(families, b.Family) && right && !b.Barred() {
 			out = append(out, i)
 		}
 	}

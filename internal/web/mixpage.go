@@ -4,6 +4,7 @@ import (
 	"errors"
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -28,11 +29,18 @@ var _ = pagesAt(
 // it is.
 type mixPart struct {
 	Which, Amount, Label string
-	family               material.Family
+	families             []material.Family
 }
 
-// mixParts are the ash and the lime of a mix.
-var mixParts = []mixPart{{"ash_of", "ash_on", "Ash", material.Ash}, {"lime_of", "lime_on", "Lime", material.Lime}}
+// mixParts are the ash and the lime of a mix, and what is taken instead where ground is to be made sourer.
+var mixParts = []mixPart{
+	{"ash_of", "ash_on", "Ash", []material.Family{material.Ash}},
+	{"lime_of", "lime_on", "Lime", []material.Family{material.Lime}},
+	{"acid_of", "acid_on", "Sulfur", []material.Family{material.Sulfur, material.Iron, material.Aluminium}},
+}
+
+// holds tells whether a material is of this part.
+func (p *mixPart) holds(f material.Family) bool { return slices.Contains(p.families, f) }
 
 type mixView struct {
 	ui.Page
@@ -157,6 +165,9 @@ func mixTitle(m desk.Mixed) string {
 		if len(m.Against) > 0 {
 			return "That cannot go on " + m.Bed.Name + " as it is"
 		}
+		if m.Answer.Direction == dose.Lower {
+			return "Sulfur by hand for " + m.Bed.Name
+		}
 		return "Mix ash and lime for " + m.Bed.Name
 	}
 	u, says := m.Garden.Units(), []string{}
@@ -180,7 +191,7 @@ func startMix(m desk.Mixed, f ui.Form) bool {
 	for _, p := range mixParts {
 		for i := range m.Answer.Options {
 			o := &m.Answer.Options[i]
-			if len(o.Parts) != 1 || o.Parts[0].Of.Family != p.family {
+			if len(o.Parts) != 1 || !p.holds(o.Parts[0].Of.Family) {
 				continue
 			}
 			f.Values[p.Which] = m.Key(*o)
@@ -196,7 +207,7 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 	kg := u.Weights()
 	for _, p := range mixParts {
 		x := slideView{mixPart: p, Value: v.Form.Value(p.Amount), Chosen: v.Form.Value(p.Which), Fault: v.Form.Fault(p.Amount)}
-		for _, i := range m.Mixable(p.family) {
+		for _, i := range m.Mixable(p.families...) {
 			key := m.MaterialKey(i)
 			if x.Chosen == "" {
 				x.Chosen = key
@@ -218,7 +229,7 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 			x.Value = "0"
 		}
 		for n := range m.Option.Parts {
-			if part := &m.Option.Parts[n]; part.Of.Family == p.family {
+			if part := &m.Option.Parts[n]; p.holds(part.Of.Family) {
 				x.Rate = u.Rate(part.Rate)
 				if scoop := stockMeasure(m.Worked, part.Batch); scoop != nil {
 					x.Rate = brief(part.Total, scoop, u) + ", " + x.Rate

@@ -16,9 +16,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
@@ -163,6 +165,58 @@ func TestWhatIf(t *testing.T) {
 	now, err := s.keep.Seasons.Bed(context.Background(), ledge.ID, s.today)
 	require.NoError(t, err)
 	assert.Equal(t, 1, now.Planned)
+}
+
+// keptFields are those of the form that keeps a way as the plan, and where it goes; "" where it offers none.
+func keptFields(page string, way int) (action string, fields url.Values) {
+	form := regexp.MustCompile(fmt.Sprintf(`(?s)<form method="post" action="([^"]+)"><input type="hidden" name="key" value="[^"]+t%d">`+
+		`(.*?)</form>`, way)).FindStringSubmatch(page)
+	if form == nil {
+		return "", nil
+	}
+	fields = url.Values{"key": {fmt.Sprint("way-", way)}}
+	for _, m := range regexp.MustCompile(`name="([^"]+)" value="([^"]*)"`).FindAllStringSubmatch(form[2], -1) {
+		fields.Set(m[1], m[2])
+	}
+	return form[1], fields
+}
+
+// Sulfur and feeds are kept as the plan as lime is; what goes the wrong way for the bed, and a feed of today, which would be
+// noted as done, are not offered.
+func TestAWayOfSulfurAndOneOfAFeedAreKept(t *testing.T) {
+	s := newSite(t, true)
+	blue := s.bed("Blueberry pocket").Bed
+	w, err := s.keep.Desk.Dose(context.Background(), blue.ID, desk.Choice{}, s.today)
+	require.NoError(t, err)
+	require.NotEmpty(t, w.Answer.Options)
+	o := &w.Answer.Options[0]
+	path := fmt.Sprintf("/beds/%d/try?what1=%s&amount1=%.3f&day1=2027-04-20&what2=ammonium-nitrate&amount2=0.1&day2=2027-05-01",
+		blue.ID, w.Key(*o), float64(o.Parts[0].Total)/2000) +
+		"&what3=ammonium-nitrate&amount3=0.1&day3=" + s.today.String()
+	page := s.get(path).Body.String()
+	to, fields := keptFields(page, 3)
+	assert.Empty(t, to, "today's would be noted as done")
+	to, fields = keptFields(page, 1)
+	require.Equal(t, fmt.Sprintf("/beds/%d/mix", blue.ID), to)
+	require.Equal(t, http.StatusSeeOther, s.post(to, fields).Code)
+	planned := func() (out []material.Kind) {
+		rec, err := s.keep.Plots.Bed(context.Background(), blue.ID, s.today)
+		require.NoError(t, err)
+		for i := range rec.Tasks {
+			if k := &rec.Tasks[i]; k.State == garden.Open && k.Kind == garden.TaskGo {
+				out = append(out, k.What)
+			}
+		}
+		return out
+	}
+	assert.Contains(t, planned(), o.Parts[0].Kind)
+	to, fields = keptFields(page, 2)
+	require.Equal(t, "/log", to)
+	require.Equal(t, http.StatusSeeOther, s.post(to, fields).Code)
+	assert.Contains(t, planned(), material.Kind("ammonium-nitrate"))
+	page = s.get(fmt.Sprintf("/beds/%d/try?what1=calcitic-lime&amount1=1&day1=2027-04-20", blue.ID)).Body.String()
+	to, _ = keptFields(page, 1)
+	assert.Empty(t, to, "lime is no way to make ground sourer")
 }
 
 // Two seasons stand beside each other on the plan: today beside a year ago, another day beside today, each by its own figures.

@@ -39,13 +39,15 @@ type tryView struct {
 
 // tryLine is one way to go on: the fields of its form, and what comes of it.
 type tryLine struct {
-	N                                  int
-	What, Amount, Day, Every           string
-	Water, Crop                        string
-	Says, Rate                         string
-	Cells                              []string
-	Leaves, K                          string
-	KeepOf, KeepOn, KeepWhat, KeepMass string
+	N                        int
+	What, Amount, Day, Every string
+	Water, Crop              string
+	Says, Rate               string
+	Cells                    []string
+	Leaves, K                string
+	// KeepTo is where the first go of the line is put in the year, with its fields; "" where that is done elsewhere.
+	KeepTo string
+	Keeps  []ui.Option
 }
 
 // Amounts that stand for doing nothing more, and for what is planned.
@@ -225,7 +227,7 @@ func (v *tryView) readGoes(l *tryLine, t *seasons.Season, w desk.Worked, try sea
 		l.Says += ", and again " + everyText(every)
 	}
 	l.Rate = u.Rate(total.Per(w.Request.Ground.Area))
-	l.keep(w, of.at, total)
+	l.keep(w, &of, total, day, t.Today)
 	return try, true
 }
 
@@ -279,16 +281,29 @@ func (o *offer) goes(w desk.Worked, total quantity.Mass, day quantity.Day, every
 	return out
 }
 
-// keep is how the first go of a line is put in the year: by the mix by hand, which judges it as any dose.
-func (l *tryLine) keep(w desk.Worked, at int, total quantity.Mass) {
+// keep is how the first go of a line is put in the year: lime, ash and sulfur by the mix by hand, which judges it as any
+// dose; a feed on its day to come, with its distances.
+func (l *tryLine) keep(w desk.Worked, o *offer, total quantity.Mass, day, today quantity.Day) {
+	amount := ui.Figure(float64(total), w.Garden.Units().Weights(), 3)
 	for _, p := range mixParts {
-		for _, i := range w.Mixable(p.family) {
-			if i == at {
-				l.KeepOf, l.KeepOn, l.KeepWhat = p.Which, p.Amount, w.MaterialKey(at)
-				l.KeepMass = ui.Figure(float64(total), w.Garden.Units().Weights(), 3)
+		for _, i := range w.Mixable(p.families...) {
+			if i == o.at {
+				l.KeepTo = "/beds/" + strconv.FormatInt(w.Bed.ID, 10) + "/mix"
+				l.Keeps = []ui.Option{{Value: p.Which, Text: w.MaterialKey(i)}, {Value: p.Amount, Text: amount}}
 			}
 		}
 	}
+	m, _ := material.Find(o.kind)
+	if material.ByDoseOnly(m.Family) || day <= today {
+		return
+	}
+	l.KeepTo = "/log"
+	what := string(o.kind)
+	if o.of != nil {
+		what = desk.BatchKey(o.of.ID)
+	}
+	l.Keeps = []ui.Option{{Value: "bed", Text: strconv.FormatInt(w.Bed.ID, 10)}, {Value: "what", Text: what},
+		{Value: "put_date", Text: day.String()}, {Value: "put_amount", Text: amount}}
 }
 
 // tell says what comes of a line: the level after some years, and when it leaves its band.
