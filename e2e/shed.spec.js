@@ -19,16 +19,19 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
   const program = await serve(join(folder, "garden.db"));
   try {
     await page.setViewportSize({ width: 390, height: 844 });
-    await page.goto(address + "/place?begin=1");
+    await page.goto(address + "/place");
     await page.locator("#name").fill("Back yard");
     await page.locator("#currency").fill("€");
     await page.getByRole("button", { name: "Save the place" }).click();
+    await page.goto(address + "/beds/new");
     await page.locator("#name").fill("Bean row");
     await page.locator("#crop").selectOption("tomato");
     await page.getByRole("button", { name: "Add the bed" }).click();
+    await page.goto(address + "/bench?bed=1");
     await page.getByText("Lab report", { exact: true }).click();
     await page.locator("#ph").fill("5.5");
     await page.getByRole("button", { name: "Save the reading" }).click();
+    await page.goto(address + "/beds/1/dose");
     await expect(page.locator("#need")).toContainText("It needs");
 
     // The ash that stands in for any is asked about first: fire, what went in, how much.

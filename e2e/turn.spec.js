@@ -71,6 +71,7 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
   for (const sign of ["smears and shines", "of earth", "wet through"]) await page.getByRole("radio", { name: sign }).check();
   await first.getByRole("button", { name: "Done" }).click();
   await expect(page.locator(".job.first .guard")).toContainText("Look again on Tue 1 Dec");
+  await page.locator("#foot-bar summary").click();
   await page.getByRole("button", { name: "Next week" }).click();
   await page.goto("/sheet");
   const job = page.locator(".job", { hasText: "See whether it is ready" });
@@ -82,6 +83,7 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
   page.expectRefusal();
   await page.getByRole("button", { name: "Planted" }).click();
   await expect(page.locator(".job.first .fault")).toContainText("has its time until 3 Dec 2026");
+  await page.locator("#foot-bar summary").click();
   await page.getByRole("button", { name: "Next week" }).click();
   await page.goto("/beds/1/turn");
   await page.getByRole("button", { name: "Planted" }).click();

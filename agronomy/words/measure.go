@@ -18,7 +18,7 @@ type household struct {
 }
 
 // mostHandfuls is how many are still worth counting.
-const mostHandfuls = 24
+const mostHandfuls = 12
 
 func handful(l material.Loose) quantity.Mass { return l.Handful }
 
@@ -60,11 +60,7 @@ func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) strin
 		if h.family == m.Family {
 			n := Scoops(total, h.gram(m.Loose()))
 			if n > mostHandfuls {
-				litres := float64(total / m.Loose().Litre)
-				if u.WeightIn != "" {
-					return "about " + num(litres/quart, 1) + " quarts, loose"
-				}
-				return "about " + num(litres, 1) + " litres, loose"
+				return "about " + u.loose(float64(total/m.Loose().Litre)) + ", loose"
 			}
 			if n < 1 {
 				return "less than a " + h.one
@@ -73,6 +69,31 @@ func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) strin
 		}
 	}
 	return ""
+}
+
+// loose says litres as they are measured with what stands about: to the half litre, and
+// from a bucket on in buckets and litres; quarts where pounds are read.
+func (u Units) loose(litres float64) string {
+	one, many := "litre", "litres"
+	if u.WeightIn != "" {
+		litres, one, many = litres/quart, "quart", "quarts"
+	}
+	whole := int(math.Round(litres))
+	if halves := int(math.Round(2 * litres)); halves < 2*material.PailLitres {
+		switch n := halves / 2; {
+		case halves%2 == 0:
+			return Count(n, one, many)
+		case n == 0:
+			return "half a " + one
+		default:
+			return strconv.Itoa(n) + "½ " + many
+		}
+	}
+	says := Count(whole/material.PailLitres, "bucket", "buckets") + " of " + strconv.Itoa(material.PailLitres) + " " + many
+	if rest := whole % material.PailLitres; rest > 0 {
+		says += " and " + Count(rest, one, many)
+	}
+	return says
 }
 
 // Amount says an amount in a line: in the gardener's own scoop with what it weighs, where
@@ -106,6 +127,23 @@ func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 	}
 	big, unit, _ := strings.Cut(mass, " ")
 	return Told{big, unit, u.Measure(k, total, nil)}
+}
+
+// InHand says an amount as it is taken up: in the gardener's own scoop; a few handfuls,
+// with what one is taken to weigh; else as Told.
+func (u Units) InHand(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
+	m, _ := material.Find(k)
+	for _, h := range households {
+		if h.family != m.Family || scoop != nil {
+			continue
+		}
+		each := h.gram(m.Loose())
+		if n := Scoops(total, each); n >= 1 && n <= mostHandfuls {
+			big, unit, _ := strings.Cut(Count(n, h.one, h.many), " ")
+			return Told{big, unit, u.Mass(total) + "; a " + h.one + " is about " + u.Mass(each)}
+		}
+	}
+	return u.Told(k, total, scoop)
 }
 
 // The lines that several materials share.

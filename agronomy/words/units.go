@@ -70,6 +70,15 @@ type Scale struct {
 	Size float64
 }
 
+// Handy is what is usual, as a person begins with it in this unit: as it is in metres and
+// kilograms, whole feet, inches and pounds.
+func (s Scale) Handy(usual float64) float64 {
+	if tens := math.Log10(s.Size); tens == math.Trunc(tens) {
+		return usual
+	}
+	return math.Max(1, math.Round(usual/s.Size)) * s.Size
+}
+
 // Lengths, Depths and Weights are the scales of a form's fields.
 func (u Units) Lengths() Scale { return scale(lengthUnits, u.AreaIn) }
 

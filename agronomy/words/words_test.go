@@ -37,8 +37,16 @@ func TestMeasures(t *testing.T) {
 	cup := words.Scoop{Name: "cup", Of: 2210}
 	assert.Equal(t, "1 level cup", words.Measure(material.HardwoodAsh, 2210, &cup))
 	assert.Equal(t, "about 10 handfuls", words.Measure(material.HardwoodAsh, 600, nil))
-	assert.Equal(t, "about 19 handfuls", words.Measure(material.CalciticLime, 1915, nil))
-	assert.Equal(t, "about 4.7 litres, loose", words.Measure(material.CalciticLime, 5680, nil))
+	assert.Equal(t, "about 12 handfuls", words.Measure(material.CalciticLime, 1249, nil))
+	assert.Equal(t, "about 1 litre, loose", words.Measure(material.CalciticLime, 1251, nil), "thirteen are no more counted")
+	assert.Equal(t, "about 1½ litres, loose", words.Measure(material.CalciticLime, 1915, nil))
+	assert.Equal(t, "about 4½ litres, loose", words.Measure(material.CalciticLime, 5680, nil))
+	assert.Equal(t, "about 9½ litres, loose", words.Measure(material.CalciticLime, 11_600, nil))
+	assert.Equal(t, "about 1 bucket of 10 litres, loose", words.Measure(material.CalciticLime, 11_800, nil))
+	assert.Equal(t, "about 2 buckets of 10 litres and 3 litres, loose", words.Measure(material.CalciticLime, 27_600, nil))
+	assert.Equal(t, words.Told{Big: "8", Unit: "handfuls", Aside: "790 g; a handful is about 100 g"},
+		words.Units{}.InHand(material.CalciticLime, 790, nil))
+	assert.Equal(t, "1.3", words.Units{}.InHand(material.CalciticLime, 1251, nil).Big, "more is weighed")
 	assert.Equal(t, "less than a cup", words.Measure(material.SulfurPowder, 60, nil))
 	assert.Empty(t, words.Measure("gypsum", 500, nil))
 }

@@ -96,7 +96,7 @@ func TestCoreReadsNoClock(t *testing.T) {
 // work are the packages of the gardener's work: each stands on the records, and on
 // the beds as they stand.
 var work = []string{"internal/plots", "internal/desk", "internal/year", "internal/readings", "internal/walk", "internal/ground",
-	"internal/shelf", "internal/bucket", "internal/turning", "internal/seasons"}
+	"internal/shelf", "internal/bucket", "internal/turning", "internal/seasons", "internal/begin"}
 
 // outside says what each package around the core may import of the project.
 var outside = map[string][]string{
@@ -108,6 +108,7 @@ var outside = map[string][]string{
 	"internal/turning":          {"internal/garden", "internal/plots"},
 	"internal/seasons":          {"internal/garden", "internal/plots", "internal/year"},
 	"internal/readings":         {"internal/garden"},
+	"internal/begin":            {"internal/garden", "internal/readings"},
 	"internal/shelf":            {"internal/garden"},
 	"internal/walk":             {"internal/garden", "internal/plots"},
 	"internal/ground":           {"internal/garden", "internal/plots"},
@@ -116,7 +117,8 @@ var outside = map[string][]string{
 	"internal/store":            {"internal/garden", "internal/job", "internal/store/migrations"},
 	"internal/store/migrations": {"internal/garden"},
 	"internal/exchange/wire":    {},
-	"internal/exchange": {"internal/garden", "internal/exchange/wire", "internal/plots", "internal/readings", "internal/walk",
+	"internal/exchange": {"internal/garden", "internal/exchange/wire", "internal/ground",
+		"internal/plots", "internal/readings", "internal/walk",
 		"internal/year", "internal/seasons"},
 	"internal/demo":       {"internal/garden", "internal/desk"},
 	"internal/web/ui":     {"internal/garden"},

@@ -153,7 +153,7 @@ func ReadPlan(r io.Reader) (beds []garden.Bed, marks []garden.Mark, err error) {
 
 // ground reads the geometry of a feature, of the kind that is wanted. Whether it can be
 // that of a bed is said in the garden’s own words.
-func ground(f feature, wanted string, kind geom.GeometryType, bad string) (geom.Geometry, error) {
+func groundOf(f feature, wanted string, kind geom.GeometryType, bad string) (geom.Geometry, error) {
 	var is struct{ Type string }
 	if err := json.Unmarshal(f.Geometry, &is); err != nil || is.Type != kind.String() {
 		return geom.Geometry{}, fmt.Errorf("%s is needed, this is a %q", wanted, is.Type)
@@ -168,7 +168,7 @@ func ground(f feature, wanted string, kind geom.GeometryType, bad string) (geom.
 // markOf reads a path or a wall.
 func markOf(f feature) (garden.Mark, error) {
 	m := garden.Mark{Name: f.Properties.Name, Kind: f.Properties.Mark, Width: f.Properties.Width}
-	g, err := ground(f, "a LineString", geom.TypeLineString, "its points are not pairs of figures")
+	g, err := groundOf(f, "a LineString", geom.TypeLineString, "its points are not pairs of figures")
 	if err != nil {
 		return m, err
 	}
@@ -200,7 +200,7 @@ func bedOf(f feature) (garden.Bed, error) {
 	case garden.ShapeRect, garden.ShapeCircle, garden.ShapeRings:
 		return b, nil
 	}
-	g, err := ground(f, "a Polygon", geom.TypePolygon, "its corners are not pairs of figures")
+	g, err := groundOf(f, "a Polygon", geom.TypePolygon, "its corners are not pairs of figures")
 	if err != nil {
 		return b, err
 	}

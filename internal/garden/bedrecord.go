@@ -66,7 +66,9 @@ type Bed struct {
 	Jar       Figures `db:"jar_mm" json:"jar_mm"`
 	// Watered is "tap" where the tap's water goes on, else "".
 	Watered string `db:"watered" json:"watered"`
-	Note    string `db:"note" json:"note"`
+	// Part is the part of the garden that it lies in, in the gardener's words; "" for none.
+	Part string `db:"part" json:"part"`
+	Note string `db:"note" json:"note"`
 	// NameKey is the name as names are compared; the store keeps it.
 	NameKey string `db:"name_key" json:"-"`
 	// Retired is the day from which it is no longer on the plan; its history
@@ -191,6 +193,9 @@ func CheckGround(b Bed) Faults {
 	}
 	if why := TextFault(b.Note, LongestNote, true); why != "" {
 		f["note"] = why
+	}
+	if why := TextFault(b.Part, LongestName, false); why != "" {
+		f["part"] = why
 	}
 	if !slices.Contains(Kinds, b.Kind) {
 		f["kind"] = "choose what kind of ground it is"

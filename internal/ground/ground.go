@@ -75,35 +75,40 @@ func (k Keeper) Retire(ctx context.Context, a garden.Act, bed, version int64) (g
 		if err != nil {
 			return "", err
 		}
-		b.Version, b.Retired = version, a.Today
-		if err := tx.Update(&b); err != nil {
-			return "", err
-		}
-		tasks, err := garden.Where[garden.Task](tx, "bed_id", bed)
-		if err != nil {
-			return "", err
-		}
-		for i := range tasks {
-			if tasks[i].State == garden.Open {
-				if err := tx.Delete(&tasks[i]); err != nil {
-					return "", err
-				}
-			}
-		}
-		turnings, err := garden.Where[garden.Turning](tx, "bed_id", bed)
-		if err != nil {
-			return "", err
-		}
-		for i := range turnings {
-			if turnings[i].Open() {
-				turnings[i].Closed = max(a.Today, turnings[i].Made)
-				if err := tx.Update(&turnings[i]); err != nil {
-					return "", err
-				}
-			}
-		}
-		return "Retired " + b.Name, nil
+		b.Version = version
+		return "Retired " + b.Name, retire(tx, a, &b)
 	})
+}
+
+func retire(tx Tx, a garden.Act, b *garden.Bed) error {
+	b.Retired = a.Today
+	if err := tx.Update(b); err != nil {
+		return err
+	}
+	tasks, err := garden.Where[garden.Task](tx, "bed_id", b.ID)
+	if err != nil {
+		return err
+	}
+	for i := range tasks {
+		if tasks[i].State == garden.Open {
+			if err := tx.Delete(&tasks[i]); err != nil {
+				return err
+			}
+		}
+	}
+	turnings, err := garden.Where[garden.Turning](tx, "bed_id", b.ID)
+	if err != nil {
+		return err
+	}
+	for i := range turnings {
+		if turnings[i].Open() {
+			turnings[i].Closed = max(a.Today, turnings[i].Made)
+			if err := tx.Update(&turnings[i]); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // Teach says from which day on a bed's retests teach; no day: all of them do.
@@ -124,90 +129,46 @@ func (k Keeper) Teach(ctx context.Context, a garden.Act, bed, version int64, fro
 	})
 }
 
-// Duplicate adds a bed like another beside it, with its crops to come.
-func (k Keeper) Duplicate(ctx context.Context, a garden.Act, bed int64) (garden.Bed, garden.Receipt, error) {
-	var b garden.Bed
-	r, err := garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		var err error
-		if b, err = garden.Get[garden.Bed](tx, bed); err != nil {
-			return "", err
-		}
-		all, err := garden.All[garden.Bed](tx)
-		if err != nil {
-			return "", err
-		}
-		was := b.Name
-		b.Meta, b.Retired = garden.Meta{}, 0
-		b.Name = freeName(was, all)
-		b.Y += b.H + 0.5
-		if err := tx.Insert(&b); err != nil {
-			return "", err
-		}
-		ps, err := garden.Where[garden.Planting](tx, "bed_id", bed)
-		if err != nil {
-			return "", err
-		}
-		for _, p := range ps {
-			if p.Cleared == 0 || p.Cleared > a.Today {
-				p.Meta, p.BedID = garden.Meta{}, b.ID
-				if err := tx.Insert(&p); err != nil {
-					return "", err
-				}
-			}
-		}
-		return "Added " + b.Name + ", like " + was, nil
-	})
-	return b, r, err
-}
-
-// freeName counts on from a name until no bed has it.
-func freeName(name string, beds []garden.Bed) string {
-	for n := 2; ; n++ {
-		try := fmt.Sprintf("%s (%d)", name, n)
-		if !slices.ContainsFunc(beds, func(b garden.Bed) bool { return garden.Fold(b.Name) == garden.Fold(try) }) {
-			return try
-		}
-	}
-}
-
 // AddPlanting puts a crop on a bed from a day on: together with what stands
 // there, or after it has been cleared for it.
 func (k Keeper) AddPlanting(ctx context.Context, a garden.Act, p garden.Planting, together bool) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return plant(tx, p, together) })
+}
+
+func plant(tx Tx, p garden.Planting, together bool) (string, error) {
 	f := garden.Faults{}
 	garden.CheckPlanting(f, p)
 	if err := f.OrNil(); err != nil {
-		return garden.Receipt{}, err
+		return "", err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		b, err := garden.Get[garden.Bed](tx, p.BedID)
-		if err != nil {
+	b, err := garden.Get[garden.Bed](tx, p.BedID)
+	if err != nil {
+		return "", err
+	}
+	c, err := garden.KnownCrop(tx, p.Crop)
+	if err != nil {
+		return "", err
+	}
+	all, err := garden.Where[garden.Planting](tx, "bed_id", p.BedID)
+	if err != nil {
+		return "", err
+	}
+	before := plots.StandingOn(all, p.Sown)
+	if together {
+		before = nil
+	} else if i := slices.IndexFunc(all, func(x garden.Planting) bool { return x.Sown > p.Sown }); i >= 0 && !c.Is(crop.Perennial) {
+		p.Cleared = all[i].Sown // what was to follow still does
+	}
+	for _, x := range before {
+		if x.Cleared = p.Sown; x.Cleared <= x.Sown {
+			return "", garden.Faults{"sown": "something was sown on " + b.Name + " on that day already; a day after it is needed, or tick " +
+				"that they stand together"}
+		}
+		if err := tx.Update(&x); err != nil {
 			return "", err
 		}
-		c, err := garden.KnownCrop(tx, p.Crop)
-		if err != nil {
-			return "", err
-		}
-		all, err := garden.Where[garden.Planting](tx, "bed_id", p.BedID)
-		if err != nil {
-			return "", err
-		}
-		before := plots.StandingOn(all, p.Sown)
-		if together {
-			before = nil
-		} else if i := slices.IndexFunc(all, func(x garden.Planting) bool { return x.Sown > p.Sown }); i >= 0 && !c.Is(crop.Perennial) {
-			p.Cleared = all[i].Sown // what was to follow still does
-		}
-		for _, x := range before {
-			if x.Cleared = p.Sown; x.Cleared <= x.Sown {
-				return "", garden.Faults{"sown": "something was sown there on that day already; a day after it is needed, or tick that " +
-					"they stand together"}
-			}
-			if err := tx.Update(&x); err != nil {
-				return "", err
-			}
-		}
-		return fmt.Sprintf("%s on %s from %s", words.Capital(c.Name), b.Name, words.DayYear(p.Sown)), tx.Insert(&p)
-	})
+	}
+	return fmt.Sprintf("%s on %s from %s", words.Capital(c.Name), b.Name, words.DayYear(p.Sown)), tx.Insert(&p)
 }
 
 // Clear notes when a crop was, or will be, off the bed; no day takes that back.

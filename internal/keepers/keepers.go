@@ -2,6 +2,7 @@
 package keepers
 
 import (
+	"zephyrfield/internal/begin"
 	"zephyrfield/internal/bucket"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
@@ -28,6 +29,7 @@ type All struct {
 	Bucket   bucket.Keeper
 	Turning  turning.Keeper
 	Seasons  seasons.Keeper
+	Begin    begin.Keeper
 }
 
 // Rest lets go of what is kept of the records while nobody asks.
@@ -47,5 +49,6 @@ func Of(s garden.Store) All {
 	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
 	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
 		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
-		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s, Work: &seasons.Work{}}}
+		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s, Work: &seasons.Work{}},
+		begin.Keeper{Store: s}}
 }

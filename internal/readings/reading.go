@@ -13,16 +13,19 @@ import (
 
 // AddReading adds a reading to a bed. A retest that it answers is done.
 func (k Keeper) AddReading(ctx context.Context, a garden.Act, r garden.Reading) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		if err := askReading(tx, a, r); err != nil {
-			return "", err
-		}
-		b, err := addReading(tx, a, r)
-		if err != nil {
-			return "", err
-		}
-		return "Added a reading of " + b.Name + ": " + readingSays(r), nil
-	})
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return Take(tx, a, r) })
+}
+
+// Take takes a reading in within a change, and says so.
+func Take(tx Tx, a garden.Act, r garden.Reading) (string, error) {
+	if err := askReading(tx, a, r); err != nil {
+		return "", err
+	}
+	b, err := addReading(tx, a, r)
+	if err != nil {
+		return "", err
+	}
+	return "Added a reading of " + b.Name + ": " + readingSays(r), nil
 }
 
 func readingSays(r garden.Reading) string {

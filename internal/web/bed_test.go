@@ -81,7 +81,7 @@ func TestABedIsChangedCopiedAndRetired(t *testing.T) {
 
 	require.Equal(t, http.StatusSeeOther, s.post(path+"/duplicate", url.Values{"key": {"d"}}).Code)
 	s.post(path+"/duplicate", url.Values{"key": {"d"}})
-	twin := s.bed("Kale (2)")
+	twin := s.bed("Kale 2")
 	assert.Equal(t, bed.Untested, twin.Standing, "a new bed has no readings")
 	require.NotEmpty(t, twin.Next)
 	assert.Equal(t, "kale", twin.Next[0].Crop)

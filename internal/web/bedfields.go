@@ -48,8 +48,8 @@ func bedFrom(f ui.Form, u words.Units) (garden.Bed, error) {
 	}
 	b := garden.Bed{Name: f.Value("name"), Kind: f.Value("kind"), Shape: garden.ShapeRect, Texture: soil.Texture(f.Value("texture")),
 		Worked: soil.Worked(f.Value("worked")), FreeLime: soil.FreeLime(f.Value("free_lime")), Watered: f.Value("watered"),
-		Note: f.Value("note"),
-		W:    length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
+		Note: f.Value("note"), Part: f.Value("part"),
+		W: length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
 	b.Depth = quantity.Depth(f.Needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	b.OrganicMatter = ui.Optional[quantity.Percent](f, "om", 1)
 	if stones := ui.Optional[quantity.Percent](f, "stones", 1); stones != nil {
@@ -144,7 +144,7 @@ func formOf(b garden.Bed, u words.Units) ui.Form {
 		"h": ui.Figure(b.H, in, 3), "x": ui.Figure(b.X, in, 3), "y": ui.Figure(b.Y, in, 3),
 		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": plain(b.Turn), "texture": string(b.Texture),
 		"texture_by": b.TextureBy, "depth": ui.Figure(float64(b.Depth), u.Depths(), 1),
-		"worked": string(b.Worked), "free_lime": string(b.FreeLime), "watered": b.Watered, "note": b.Note,
+		"worked": string(b.Worked), "free_lime": string(b.FreeLime), "watered": b.Watered, "note": b.Note, "part": b.Part,
 		"version":  strconv.FormatInt(b.Version, 10),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"}}
 	if b.Shape == garden.ShapeOutline {

@@ -3,6 +3,7 @@ package web
 import (
 	"errors"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -30,7 +31,7 @@ var _ = pagesAt(
 var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand",
 	"jar_silt", "jar_clay",
 	"feel_ball", "feel_ribbon", "feel_gritty", "feel_smooth", "depth", "worked", "om", "clay", "cec", "stones", "free_lime", "watered",
-	"note", "crop", "sown", "version"}
+	"note", "part", "crop", "sown", "version"}
 
 type newBedView struct {
 	ui.Page
@@ -47,6 +48,8 @@ type newBedView struct {
 	Shapes   []ui.Option
 	Plan     draw.Plan
 	Jar      draw.Jar
+	// Parts are those that the garden has.
+	Parts []string
 	// Found says what the jar or the feel came to.
 	Found string
 	// Over names the beds that this one lies over, Outline what is wrong with one
@@ -67,8 +70,8 @@ func (s *server) newBed(c *gin.Context) error {
 func usualBed(f ui.Form, all []plots.Plot, u words.Units, today quantity.Day) {
 	x, y := plots.FreeSpot(all)
 	in := u.Lengths()
-	for name, usual := range map[string]string{"kind": "bed", "w": ui.Figure(4, in, 1), "h": ui.Figure(1.2, in, 1), "texture": "loam",
-		"depth": ui.Figure(0.15, u.Depths(), 1), "worked": "dug", "rings": "3",
+	for name, usual := range map[string]string{"kind": "bed", "w": ui.Usual(4, in), "h": ui.Usual(1.2, in), "texture": "loam",
+		"depth": ui.Usual(0.15, u.Depths()), "worked": "dug", "rings": "3",
 		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": ui.Figure(x, in,
 			1), "y": ui.Figure(y, in, 1),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"} {
@@ -94,7 +97,11 @@ func (s *server) showBedForm(c *gin.Context, status int, f ui.Form, editing int6
 		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
 	view.lists()
-	view.Begin(c, beginBed, "The first bed: where it lies, how large it is, what its soil is like.")
+	for _, p := range v.Plots {
+		if n := p.Bed.Part; n != "" && !slices.Contains(view.Parts, n) {
+			view.Parts = append(view.Parts, n)
+		}
+	}
 	if view.place(f, &v, u, draw.Layers(s.Clock.Today())[0], status == http.StatusOK) {
 		f.Sentences()
 		status = http.StatusUnprocessableEntity
@@ -257,7 +264,7 @@ func (s *server) addBed(c *gin.Context) error {
 		var r garden.Receipt
 		var id int64
 		if id, r, err = s.addOne(c, b, f.Value("crop"), sown); err == nil {
-			s.done(c, onFrom(c, beginBed, id, bedHref(id)), r)
+			s.done(c, bedHref(id), r)
 			return nil
 		}
 	}
@@ -344,7 +351,25 @@ func (s *server) duplicateBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	b, r, err := s.keep.Ground.Duplicate(c.Request.Context(), s.act(c), id)
+	f := ui.Posted(c, "copies", "between")
+	n, between := 1, 0.5
+	if f.Value("copies") != "" {
+		n = f.Whole("copies")
+	}
+	if x, ok := f.Number("between"); ok {
+		between = x * s.units(c).Lengths().Size
+	}
+	if len(f.Faults) > 0 {
+		f.Sentences()
+		s.fail(c, http.StatusUnprocessableEntity, "How many like it? "+ui.FirstFault(f.Faults))
+		return nil
+	}
+	b, r, err := s.keep.Ground.Like(c.Request.Context(), s.act(c), id, n, between)
+	if f.Add(err) {
+		f.Sentences()
+		s.fail(c, http.StatusUnprocessableEntity, "How many like it? "+ui.FirstFault(f.Faults))
+		return nil
+	}
 	if err != nil {
 		return err
 	}

@@ -44,7 +44,9 @@ type bedView struct {
 	Version      int64
 	Retired      string
 	DuplicateKey string
-	DoseHref     string
+	// Between is the usual path between beds that are laid out like it.
+	Between  string
+	DoseHref string
 	// TurnHref is where it is turned over; "" for what is not.
 	TurnHref, TurnSays string
 	// SideHref is where its plants are side dressed; "" where none stand.
@@ -171,7 +173,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
 			p.Cleared.String(), ui.NewKey()})
 	}
-	v.DuplicateKey = ui.NewKey()
+	v.DuplicateKey, v.Between = ui.NewKey(), ui.Usual(0.5, w.Garden.Units().Lengths())
 	lines, err := s.keep.JournalOf(c.Request.Context(), id, bedLines)
 	if err != nil {
 		return err

@@ -1,7 +1,9 @@
 package web_test
 
 import (
+	"context"
 	"net/http"
+	"net/http/httptest"
 	"net/url"
 	"testing"
 
@@ -9,6 +11,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/begin"
+	"zephyrfield/internal/desk"
 )
 
 func TestANewGardenFromNothing(t *testing.T) {
@@ -50,20 +56,94 @@ func TestANewGardenFromNothing(t *testing.T) {
 	assert.Equal(t, bed.Untested, p.Standing)
 }
 
+// Three steps of a few taps lead from nothing to a dose, and from there to the day's sheet; what is not said is asked for at
+// its field, and nothing that was tapped is lost.
 func TestTheBeginningEndsOnADose(t *testing.T) {
 	s := newSite(t, false)
-	assert.Contains(t, s.get("/place?begin=1").Body.String(), "<b>1 of 3</b>")
-	w := s.post("/place", s.placeForm("name", "Back yard", "climate", "continental", "begin", "1"))
-	require.Contains(t, w.Header().Get("Location"), "/beds/new?begin=1")
-	bad := s.post("/beds", url.Values{"begin": {"1"}})
-	assert.Contains(t, bad.Body.String(), "<b>2 of 3</b>", "a fault keeps the step")
-	w = s.post("/beds", url.Values{"begin": {"1"}, "name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1.5"}, "x": {"1"},
-		"y": {"1"}, "texture": {"loam"}, "depth": {"15"},
-		"worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}})
-	require.Contains(t, w.Header().Get("Location"), "/bench?begin=1&bed=1")
-	assert.Contains(t, s.get("/bench?begin=1&bed=1").Body.String(), "<b>3 of 3</b>")
-	w = s.post("/readings", url.Values{"begin": {"1"}, "bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"},
-		"ph": {"5.4"}, "cores": {"6"}, "depth": {"15"}})
-	require.Contains(t, w.Header().Get("Location"), "/beds/1/dose")
-	assert.Contains(t, s.get("/beds/1/dose").Body.String(), "It needs 344 g/m² of pure lime")
+	assert.Contains(t, s.get("/").Body.String(), `href="/begin"`)
+	bad := s.post("/begin", url.Values{"version": {"1"}, "climate": {"continental"}, "units": {"metric"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code, "the half of the earth is never guessed")
+	assert.Contains(t, bad.Body.String(), "the seasons hang on it")
+	assert.Regexp(t, `value="continental" checked`, bad.Body.String())
+	w := s.post("/begin", url.Values{"version": {"1"}, "hemisphere": {"north"}, "climate": {"continental"}, "units": {"metric"}, "key": {"a"}})
+	require.Contains(t, w.Header().Get("Location"), "/begin/bed")
+	assert.NotRegexp(t, `name="feel"[^>]*checked`, s.get("/begin/bed").Body.String(), "no answer stands before the question")
+	bed := url.Values{"name": {"Bean row"}, "w": {"5"}, "h": {"1.5"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"},
+		"when": {"later"}, "key": {"b"}}
+	assert.Contains(t, s.post("/begin/bed", bed).Body.String(), "tap what it does")
+	bed.Set("feel", "crumbles")
+	require.Contains(t, s.post("/begin/bed", bed).Header().Get("Location"), "/begin/reading?bed=1")
+	p := s.bed("Bean row")
+	assert.Equal(t, soil.Loam, p.Bed.Texture)
+	rec, err := s.keep.Plots.Bed(context.Background(), p.Bed.ID, s.today)
+	require.NoError(t, err)
+	assert.Equal(t, "2027-05-05", rec.Plantings[0].Sown.String(), "after the last frost of a continental spring")
+	read := url.Values{"bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
+		"chips": {"5.5", "5"}, "have": {"lime", "ash"}, "key": {"c"}}
+	bad = s.post("/begin/reading", read)
+	assert.Contains(t, bad.Body.String(), "what was burnt decides")
+	assert.Regexp(t, `id="chip-5" value="5"\s+checked`, bad.Body.String())
+	read["chips"] = []string{"5", "6"}
+	assert.Contains(t, s.post("/begin/reading", read).Body.String(), "two that lie beside each other")
+	read["chips"] = []string{"5.5", "5"}
+	read.Set("clean", "no")
+	w = s.post("/begin/reading", read)
+	require.Contains(t, w.Header().Get("Location"), "/beds/1/dose?begin=1")
+	assert.InDelta(t, 5.25, float64(s.bed("Bean row").PH), 1e-9, "between two chips")
+	page := s.get(w.Header().Get("Location")).Body.String()
+	assert.Contains(t, page, "of garden lime, today")
+	assert.NotRegexp(t, `<b class="name">Wood ash`, page, "ash of an unknown fire is no way")
+	shed, err := s.keep.Shelf.View(context.Background(), s.today)
+	require.NoError(t, err)
+	require.Len(t, shed.Stock, 2)
+	put := s.post("/beds/1/plan", url.Values{"begin": {"1"}, "use": {desk.BatchKey(shed.Stock[1].ID)}, "key": {"d"}})
+	require.Contains(t, put.Header().Get("Location"), "/sheet", put.Body.String())
+	// The same step sent again with another key adds no second bag.
+	read.Set("key", "e")
+	read.Set("chips", "5.5")
+	s.post("/begin/reading", read)
+	shed, err = s.keep.Shelf.View(context.Background(), s.today)
+	require.NoError(t, err)
+	assert.Len(t, shed.Stock, 2)
+}
+
+// What a browser asks for tells the units; a language without its region tells nothing, and nothing tells the half of the earth.
+func TestTheBrowserTellsTheUnits(t *testing.T) {
+	for accept, want := range map[string]string{"en-US,en;q=0.9": "us", "en": "metric", "de-AT,en-US;q=0.5": "metric", "": "metric",
+		"en,en-US;q=0.9": "us", ";;": "metric"} {
+		s := newSite(t, false)
+		r := httptest.NewRequest(http.MethodGet, "http://localhost/begin", nil)
+		r.Header.Set("Accept-Language", accept)
+		w := s.do(r)
+		assert.Regexp(t, `id="units-`+want+`"\s+value="`+want+`" checked`, w.Body.String(), accept)
+		assert.NotRegexp(t, `name="hemisphere"[^>]*checked`, w.Body.String())
+		s.post("/begin", url.Values{"version": {"1"}, "hemisphere": {"south"}, "climate": {"maritime"}, "units": {want}, "key": {"a"}})
+		g, err := s.keep.Place(context.Background())
+		require.NoError(t, err)
+		assert.True(t, g.Units().Known())
+		assert.Equal(t, want == "us", g.Units().Weights().Name == "lb")
+		assert.Contains(t, s.get("/begin/bed").Body.String(), map[string]string{"us": "How long and wide, ft",
+			"metric": "How long and wide, m"}[want])
+	}
+}
+
+// How soon a crop goes in: what grows counts as sown today; spring is the next last frost that is not upon us.
+func TestHowSoonACropGoesIn(t *testing.T) {
+	north, south := soil.FindWeather("maritime", soil.North), soil.FindWeather("maritime", soil.South)
+	hot := soil.FindWeather("subtropical", soil.North)
+	for _, x := range []struct {
+		when    begin.When
+		weather soil.Weather
+		today   string
+		sown    string
+	}{
+		{begin.Grows, north, "2026-11-24", "2026-11-24"}, {begin.Soon, north, "2026-11-24", "2026-12-15"},
+		{begin.Later, north, "2026-11-24", "2027-04-25"}, {begin.Later, north, "2027-03-28", "2027-04-25"},
+		{begin.Later, north, "2027-03-29", "2028-04-25"}, {begin.Later, south, "2026-07-01", "2026-10-25"},
+		{begin.Later, hot, "2026-07-01", "2026-07-29"},
+	} {
+		today, err := quantity.ParseDay(x.today)
+		require.NoError(t, err)
+		assert.Equal(t, x.sown, x.when.Sown(x.weather, today).String(), "%s on %s", x.when, x.today)
+	}
 }

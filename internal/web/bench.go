@@ -229,7 +229,6 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 		title = "Enter a reading of " + view.Chosen
 	}
 	view.Page = s.page(c, g, "Bench", title)
-	view.Begin(c, beginReading, "The first reading. A colour kit will do to begin with; a lab is surer.")
 	if err := s.year(c, &view.Page, nil); err != nil {
 		return err
 	}
@@ -253,7 +252,7 @@ func (view *benchView) usual(f ui.Form, beds []garden.Bed, u words.Units, today 
 	}
 	if askedFor {
 		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10",
-			"depth": ui.Figure(0.15, u.Depths(), 1), "fresh": "no"} {
+			"depth": ui.Usual(0.15, u.Depths()), "fresh": "no"} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual
 			}
@@ -270,18 +269,24 @@ func (v *benchView) lists() {
 	for _, m := range soil.Methods {
 		v.Doubts[string(m.Method)] = "± " + words.PH2(quantity.PH(m.SD))
 	}
+	v.Jars = fizzJars()
+	for _, b := range soil.Bases {
+		v.Bases = append(v.Bases, ui.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
+	}
+	v.Buffers, v.Extracts = append([]ui.Option{{Value: "", Text: "None"}}, bufferOptions()...), extractOptions()
+}
+
+// fizzJars are the two jars, with what each may do.
+func fizzJars() (out []fizzJar) {
 	for _, j := range []fizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
 		{Field: "soda", Do: "Shake baking soda into the second."}} {
 		for _, x := range strengths {
 			j.Strengths = append(j.Strengths, fizzStrength{ui.Option{Value: string(x.is), Text: words.Capital(words.Name(x.is))}, x.says,
 				draw.FizzJarOf(x.is)})
 		}
-		v.Jars = append(v.Jars, j)
+		out = append(out, j)
 	}
-	for _, b := range soil.Bases {
-		v.Bases = append(v.Bases, ui.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
-	}
-	v.Buffers, v.Extracts = append([]ui.Option{{Value: "", Text: "None"}}, bufferOptions()...), extractOptions()
+	return out
 }
 
 func bufferOptions() (out []ui.Option) {
@@ -331,7 +336,7 @@ func (s *server) addReading(c *gin.Context) error {
 			return got, "/walk", err
 		}
 		got, err := s.keep.Readings.AddReading(c.Request.Context(), s.act(c), r)
-		return got, onFrom(c, beginReading, r.BedID, bedHref(r.BedID)), err
+		return got, bedHref(r.BedID), err
 	})
 }
 

@@ -17,13 +17,15 @@ type leadView struct {
 	// Big and Unit are the first go's amount, Of what it is of and when; Aside is the same
 	// in other measures, with what is on hand of it.
 	Big, Unit, Of, Aside string
-	// Then are the goes that follow, Test what a test should read and where it settles.
-	Then, Test string
+	// Then are the goes that follow, and what a test should read and where it settles, in
+	// the order of their days.
+	Then string
 	// Kit is what to put on and the first day to sow. Rule is the pH rule, drawn already.
 	Kit  string
 	Rule template.HTML
-	// Others is how many other ways there are.
+	// Others is how many other ways there are; Today is set where the first go is today's.
 	Others int
+	Today  bool
 }
 
 // onDay says a day of the answer: today by that name.
@@ -39,42 +41,58 @@ func partName(w desk.Worked, part int, o dose.Option) string {
 	return words.Lower(materialName(w, o.Parts[part].Batch))
 }
 
-// toldOf is a go's amount as it is taken to the bed.
-func toldOf(w desk.Worked, o dose.Option, g dose.Go) words.Told {
-	return w.Garden.Units().Told(g.Kind, g.Total, scoopFor(w, o, g))
+// inHand is a go's amount as it is taken up.
+func inHand(w desk.Worked, o dose.Option, g dose.Go) words.Told {
+	return w.Garden.Units().InHand(g.Kind, g.Total, scoopFor(w, o, g))
 }
 
 // leadOf is the answer of an option. now is set where the day is today.
 func leadOf(w desk.Worked, o dose.Option, today quantity.Day, now bool) *leadView {
 	g := o.Goes[0]
-	told := toldOf(w, o, g)
+	told := inHand(w, o, g)
 	v := &leadView{Big: told.Big, Unit: told.Unit, Aside: told.Aside, Of: "of " + partName(w, g.Part, o) + ", " + onDay(g.Date, today, now),
-		Others: len(w.Answer.Options) - 1}
+		Others: len(w.Answer.Options) - 1, Today: g.Date == today && now}
 	if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil && b.Left != nil {
-		v.Aside = strings.TrimPrefix(v.Aside+", of "+w.Garden.Units().Mass(*b.Left)+" there", ", ")
+		says, rest, more := strings.Cut(v.Aside, "; ")
+		v.Aside = strings.TrimPrefix(says+", of "+w.Garden.Units().Mass(*b.Left)+" there", ", ")
+		if more {
+			v.Aside += "; " + rest
+		}
 	}
 	if each := w.Garden.Units().Each(g.Total, w.Bed.Pieces(), scoopFor(w, o, g)); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
+	var goes, tested []string
 	for _, x := range o.Goes[1:] {
-		t := toldOf(w, o, x)
+		t := inHand(w, o, x)
 		says := t.Big + " " + t.Unit
 		if x.Part == g.Part && t.Unit == told.Unit {
 			says = t.Big + " more"
 		} else if len(o.Parts) > 1 {
 			says += " of " + partName(w, x.Part, o)
 		}
+		says += " " + onDay(x.Date, today, now)
 		if x.RetestFirst {
-			says += " after a new test"
+			tested = append(tested, says)
+		} else {
+			goes = append(goes, says)
 		}
-		v.Then += says + " " + onDay(x.Date, today, now) + "; "
 	}
-	v.Then = words.Capital(strings.TrimSuffix(v.Then, "; "))
-	v.Test = "Test again " + onDay(o.Retest, today, now)
+	test := "Test again " + onDay(o.Retest, today, now)
 	if o.AtRetest.Median > 0 {
-		v.Test += ": it should read " + words.PH(o.AtRetest.Median) + ", and settle at " + words.PH(o.PH.Median)
+		test += ": it should read " + words.PH(o.AtRetest.Median)
 	}
-	v.Test += "."
+	test += "."
+	if len(goes) > 0 {
+		test = words.Capital(strings.Join(goes, "; ")) + ". " + test
+	}
+	if len(tested) > 0 { // no sooner than the test allows
+		test += " If it does, " + strings.Join(tested, "; ") + "."
+	}
+	if o.AtRetest.Median > 0 {
+		test += " It should settle at " + words.PH(o.PH.Median) + "."
+	}
+	v.Then = test
 	kit := words.List(words.Kit(g.Kind))
 	if kit != "" {
 		kit += "."

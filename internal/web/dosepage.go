@@ -32,7 +32,7 @@ var _ = pagesAt(
 )
 
 // doseFields are the fields of the Dose form.
-var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act", "use", "half"}
+var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act", "begin", "use", "half"}
 
 // Carried are the fields that a chosen option takes along when it is posted.
 func (doseView) Carried() []string { return doseFields[:len(doseFields)-2] }
@@ -203,6 +203,9 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 		if ok {
 			v.Answer = answerOf(w, sides, f.Value("use"), s.on(c), s.on(c) == s.Clock.Today())
 			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
+			if l := v.Answer.Lead; f.Value("begin") != "" && l != nil && l.Today && v.Answer.Chosen != nil {
+				v.Answer.Chosen.Button = "Put it on today"
+			}
 		} else {
 			title = w.Bed.Name + ": something to put right"
 			if status == http.StatusOK {
@@ -393,6 +396,10 @@ func (s *server) putInYear(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	s.done(c, bedHref(id), r)
+	to := bedHref(id)
+	if f.Value("begin") != "" { // a first dose leads on to the day's sheet
+		to = "/sheet"
+	}
+	s.done(c, to, r)
 	return nil
 }

@@ -44,8 +44,9 @@ type groundView struct {
 	// Sorted is set when the table was asked for in another order.
 	Sorted bool
 	CSV    string
-	// Remind is what to see to first.
+	// Remind is what to see to first, Parts are those of the garden.
 	Remind []reminder
+	Parts  []partLink
 }
 
 // sortLink is a head of the beds' table; How is how it is sorted by it, "" when
@@ -127,6 +128,11 @@ func (s *server) ground(c *gin.Context) error {
 		return nil
 	}
 	view.Remind = reminders(v, today, on)
+	part := ""
+	if view.Parts, part = partly(&v, c.Query("part"), view.OnQuery); part != "" {
+		view.OnQuery += "&part=" + urlText(part)
+		view.Title = headline(v)
+	}
 	due := map[int64]bool{}
 	next := map[int64]garden.Task{}
 	for _, t := range v.Tasks {
@@ -327,7 +333,7 @@ func (s *server) year(c *gin.Context, p *ui.Page, v *plots.View) error {
 	}
 	p.Show(on)
 	// The preview of a form takes the plan alone out of its page.
-	if preview := c.GetHeader("HX-Target") == "new-plan"; preview || len(v.Plots) == 0 || p.Step != nil {
+	if preview := c.GetHeader("HX-Target") == "new-plan"; preview || len(v.Plots) == 0 {
 		return nil
 	}
 	slim := c.Request.URL.Path != "/" // the year is the work of Ground only

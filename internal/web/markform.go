@@ -76,7 +76,7 @@ func (s *server) showMarks(c *gin.Context, status int, f ui.Form, editing int64)
 	}
 	u := v.Garden.Units()
 	if f.Value("width") == "" && status == http.StatusOK {
-		f.Values["width"] = ui.Figure(0.6, u.Lengths(), 1)
+		f.Values["width"] = ui.Usual(0.6, u.Lengths())
 	}
 	if f.Value("kind") == "" {
 		f.Values["kind"] = garden.MarkPath

@@ -269,7 +269,7 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 		v.After = "Potassium is not known; this brings " + words.PPM(soil.PotassiumRise(m.Request.Ground, o.K2O)) + "."
 	}
 	for _, g := range o.Goes {
-		told := toldOf(m.Worked, *o, g)
+		told := u.Told(g.Kind, g.Total, scoopFor(m.Worked, *o, g))
 		v.Goes = append(v.Goes, goView{When: words.NearDay(g.Date, today), Amount: told.Big + " " + told.Unit + " of " +
 			partName(m.Worked, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst})
 	}

@@ -90,10 +90,12 @@ const (
 
 // tabs are the pages of the work in the soil line, then those that are rarer, under the garden's name.
 var tabs = []ui.Tab{
-	{Name: "Ground", Href: "/", Key: "g"}, {Name: "Walk", Href: "/walk", Key: "w"}, {Name: "Bench", Href: "/bench", Key: "b"},
-	{Name: "Dose", Href: "/dose", Key: "d"}, {Name: shedTab, Href: "/shed", Key: "e"}, {Name: sheetTab, Href: "/sheet", Key: "s"},
+	{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Walk", Href: "/walk", Key: "w", Foot: true},
+	{Name: "Bench", Href: "/bench", Key: "b", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"}, {Name: shedTab, Href: "/shed", Key: "e"},
+	{Name: sheetTab, Href: "/sheet", Key: "s", Foot: true},
 	{Name: seasonsTab, Href: "/seasons", Key: "y"},
-	{Name: "Place", Href: "/place", Key: "p", Rare: true}, {Name: "Crops", Href: "/crops", Key: "c", Rare: true},
+	{Name: "Beds", Href: "/beds", Key: "a", Rare: true}, {Name: "Place", Href: "/place", Key: "p", Rare: true},
+	{Name: "Crops", Href: "/crops", Key: "c", Rare: true},
 	{Name: "Year by year", Href: "/years", Key: "r", Rare: true}, {Name: "What went on", Href: "/log", Key: "l", Rare: true},
 	{Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true},
 }

@@ -121,7 +121,6 @@ func (s *server) showPlace(c *gin.Context, status int, f ui.Form) error {
 		return err
 	}
 	v := placeView{Page: s.page(c, g, "Place", "The place and its habits"), Form: f}
-	v.Begin(c, beginPlace, "Where the garden is. What you do not know stays as it is; all of it can be changed later.")
 	for _, x := range soil.Climates {
 		v.Climates = append(v.Climates, ui.Option{Value: x.ID, Text: words.Capital(words.Name(x.ID))})
 	}
@@ -231,7 +230,7 @@ func (s *server) setPlace(c *gin.Context) error {
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Ground.SetPlace(c.Request.Context(), s.act(c), g)
 		if err == nil {
-			s.done(c, onFrom(c, beginPlace, 0, "/place"), r)
+			s.done(c, "/place", r)
 			return nil
 		}
 		if !f.Add(err) {

@@ -169,7 +169,7 @@ func TestWhatIf(t *testing.T) {
 
 // keptFields are those of the form that keeps a way as the plan, and where it goes; "" where it offers none.
 func keptFields(page string, way int) (action string, fields url.Values) {
-	form := regexp.MustCompile(fmt.Sprintf(`(?s)<form method="post" action="([^"]+)"><input type="hidden" name="key" value="[^"]+t%d">`+
+	form := regexp.MustCompile(fmt.Sprintf(`(?s)<form method="post" action="([^"]+)">\s*<input type="hidden" name="key" value="[^"]+t%d">`+
 		`(.*?)</form>`, way)).FindStringSubmatch(page)
 	if form == nil {
 		return "", nil

@@ -294,21 +294,20 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 			v.Facts += " · " + crop
 		}
 	}
-	mass := u.Mass(t.Total)
 	v.Exact = u.MassExact(t.Total)
-	v.Big, v.Unit, _ = strings.Cut(mass, " ")
-	v.Button, v.Amount = "Put on "+mass, mass
-	v.Aside = u.Measure(t.What, t.Total, scoop)
+	told := u.InHand(t.What, t.Total, scoop)
+	says, about, _ := strings.Cut(told.Aside, "; ")
+	v.Big, v.Unit, v.Aside = told.Big, told.Unit, strings.TrimPrefix(says+", "+u.Rate(t.Rate), ", ")
+	if about != "" {
+		v.Aside += "; " + about
+	}
+	v.Amount = told.Big + " " + told.Unit
 	if scoop != nil {
 		n := words.Scoops(t.Total, scoop.Of)
-		v.Big, v.Aside = strconv.Itoa(n), mass+", "+u.Rate(t.Rate)
-		_, v.Unit, _ = strings.Cut(scoop.Count(n), " ")
 		v.Amount = words.Count(n, scoop.Name, scoop.Name+"s")
-		v.Button = "Put on " + v.Amount
 		v.Dots = draw.DotsOf(b, n)
-	} else if v.Aside != "" {
-		v.Aside += ", " + u.Rate(t.Rate)
 	}
+	v.Button = "Put on " + v.Amount
 	if each := u.Each(t.Total, b.Pieces(), scoop); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}

@@ -100,6 +100,28 @@ var changes = map[string]changing{
 		return "/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1"}, "x": {"1"}, "y": {"40"},
 			"texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}}
 	},
+	"POST /begin": func(s *site) (string, url.Values) {
+		form := filled(s.get("/begin").Body.String())
+		form.Set("hemisphere", "south")
+		form.Set("climate", "prairie")
+		return "/begin", form
+	},
+	"POST /begin/bed": func(s *site) (string, url.Values) {
+		return "/begin/bed", url.Values{"name": {"Bean row"}, "w": {"5"}, "h": {"1"}, "feel": {"worm"}, "depth": {"15"}, "worked": {"dug"},
+			"crop": {"bean"}, "when": {"later"}}
+	},
+	"POST /begin/reading": func(s *site) (string, url.Values) {
+		id := s.bed("New ground").Bed.ID
+		return "/begin/reading", url.Values{"bed": {vers(id)}, "date": {s.today.String()}, "method": {"kit"}, "basis": {"water"},
+			"cores": {"6"}, "depth": {"15"}, "chips": {"5.5"}, "have": {"lime", "ash"}, "clean": {"yes"}}
+	},
+	"POST /beds/change": func(s *site) (string, url.Values) {
+		return "/beds/change", url.Values{"bed": {vers(s.bed("Upper ledge").Bed.ID), vers(s.bed("Lower ledge").Bed.ID)}, "do": {"change"},
+			"set_part": {"Ledges"}, "set_depth": {"12"}}
+	},
+	"POST /beds/table": func(s *site) (string, url.Values) {
+		return "/beds/table", url.Values{"table": {"name,length_m,width_m\nEast 1,15,0.75\nEast 2,15,0.75"}}
+	},
 	"POST /beds/:id": func(s *site) (string, url.Values) {
 		path := fmt.Sprintf("/beds/%d", s.bed("Top lawn").Bed.ID)
 		page := s.get(path + "/edit").Body.String()

@@ -45,7 +45,8 @@ func TestExampleOfTheContract(t *testing.T) {
 		}
 	}
 	require.NotNil(t, ash)
-	assert.Equal(t, []wire.Part{{Kind: "wood-ash-hardwood", GM2: 500, Total: 5000, Measure: "about 10 litres, loose"}}, ash.Materials)
+	assert.Equal(t, []wire.Part{{Kind: "wood-ash-hardwood", GM2: 500, Total: 5000,
+		Measure: "about 1 bucket of 10 litres, loose"}}, ash.Materials)
 	// 3.1 % of organic matter makes the soil a little lighter: 1344 kg/m³.
 	assert.Equal(t, []float64{250, 71.5, 25, 128.6}, []float64{ash.CaCO3, ash.Unmet, ash.K2O, *ash.KAfter})
 	assert.Equal(t, []float64{5.89, 6.28}, []float64{ash.Goes[0].PHAfter, ash.Goes[1].PHAfter})

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -70,30 +71,43 @@ func TestThePlanIsToScale(t *testing.T) {
 	}
 }
 
+// told are the words on a bed at a step.
+func told(b draw.PlanBed, step string) (out []string) {
+	for _, l := range b.Labels {
+		if !slices.Contains(strings.Fields(l.Steps), step) {
+			continue
+		}
+		for _, x := range l.Each {
+			out = append(out, x.Text)
+		}
+	}
+	return out
+}
+
 func TestBedsSaySoInWordsToo(t *testing.T) {
 	p := plan(ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, bed.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, bed.TooSweet, 0.3),
 		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, bed.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
 	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band",
 		"New ground, untested"},
 		[]string{p.Beds[0].Says, p.Beds[1].Says, p.Beds[2].Says, p.Beds[3].Says})
-	assert.Equal(t, "0.5 sour", p.Beds[0].OffAt.Text)
+	assert.Contains(t, told(p.Beds[0], "z4"), "0.5 sour")
 	assert.Equal(t, "?", p.Beds[3].Value)
 	assert.True(t, p.Beds[0].Selected)
 	for _, b := range p.Beds {
-		assert.True(t, b.DueX > b.X && b.DueX < b.X+b.W, "the stake of what is due stands on its bed")
+		assert.True(t, b.DueX() > b.X && b.DueX() < b.X+b.W, "the stake of what is due stands on its bed")
 	}
 }
 
 func TestLongNamesAreCutToTheBed(t *testing.T) {
-	p := plan(plot(1, "The bed behind the old potting shed", 0, 0, 2, 1), plot(2, "Far", 30, 20, 1, 1))
-	name := p.Beds[0].NameAt.Text
+	p := plan(plot(1, "The bed behind the old potting shed", 0, 0, 3, 1), plot(2, "Far", 30, 20, 1, 1))
+	name := told(p.Beds[0], "z4")[0]
 	assert.True(t, strings.HasSuffix(name, "…"), name)
-	assert.LessOrEqual(t, float64(p.Beds[0].NameAt.X+p.Beds[0].NameAt.W), float64(p.Beds[0].X+p.Beds[0].W)+1)
+	assert.Equal(t, "The bed behind the old potting shed", told(p.Beds[0], "z8")[0], "and read whole where it is zoomed into")
 }
 
 func TestANumberAtTheEndOfANameStays(t *testing.T) {
 	p := plan(plot(1, "Terrace 1", 0, 0, 4, 2), plot(2, "Terrace 2", 0, 4, 4, 2), plot(3, "Far", 30, 20, 1, 1))
-	assert.Equal(t, []string{"T… 1", "T… 2"}, []string{p.Beds[0].NameAt.Text, p.Beds[1].NameAt.Text})
+	assert.Equal(t, []string{"Terr… 1", "Terr… 2"}, []string{told(p.Beds[0], "z4")[0], told(p.Beds[1], "z4")[0]})
 }
 
 func TestRingsStandInARow(t *testing.T) {
@@ -355,7 +369,7 @@ func TestABedOfASampleShowsItsLetter(t *testing.T) {
 	p := draw.PlanOf(draw.Scene{Plots: plots, Layer: draw.Layers(20000)[0], Letters: map[int64]string{3: "B"}}, 600, 400)
 	require.Len(t, p.Letters, 1)
 	assert.Equal(t, "B", p.Letters[0].Text)
-	assert.Empty(t, p.Beds[0].NameAt.Text)
+	assert.Empty(t, p.Beds[0].Labels)
 	assert.Equal(t, "Bean row, sample B", p.Beds[0].Says)
 	assert.Empty(t, draw.PlanOf(draw.Scene{Plots: plots, Layer: draw.Layers(20000)[0]}, 600, 400).Letters)
 }

@@ -62,7 +62,7 @@ func lookPH(p plots.Plot, _ bool, b *PlanBed) {
 	} else if p.Fizz != nil {
 		told, _ := words.ByJars(p.Fizz.Soil().Fizz)
 		for _, says := range []string{told + " by jars, no figure", told + " by jars", told} {
-			if b.Off = says; b.fits(says) {
+			if b.Off = says; b.fits(says, 1) {
 				break
 			}
 		}
@@ -76,7 +76,7 @@ func lookPH(p plots.Plot, _ bool, b *PlanBed) {
 	if w := p.AtWork; w != nil && b.Off != "" {
 		what := words.Brief(w.What)
 		for _, says := range []string{b.Off + ", " + what + " at work", what + " at work", what} {
-			if b.Off = says; b.fits(says) {
+			if b.Off = says; b.fits(says, 1) {
 				break
 			}
 		}

@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"fmt"
 	"html/template"
 	"math"
 	"strconv"
@@ -71,6 +72,31 @@ type PlanMark struct {
 	Text         string
 }
 
+// Step is how it is shown where nothing zooms, Steps what there is, each with its least
+// pixels a unit.
+func (Plan) Step() string { return asDrawn }
+
+// Steps writes the steps for the page.
+func (Plan) Steps() (out string) {
+	for _, s := range Steps {
+		out += fmt.Sprintf("%s:%g ", s.ID, s.From)
+	}
+	return out
+}
+
+// leastRead is from how many pixels a unit on a path's name is read.
+const leastRead = 0.9
+
+// ReadFrom are the steps at which a path's name is read.
+func (Plan) ReadFrom() (out string) {
+	for _, s := range Steps {
+		if s.From >= leastRead {
+			out += " " + s.ID
+		}
+	}
+	return out
+}
+
 // Scene is what a plan shows.
 type Scene struct {
 	Plots    []plots.Plot
@@ -104,16 +130,15 @@ type PlanBed struct {
 	Value      string
 	Selected   bool
 	Due        bool
-	DueX       Px
 	X, Y, W, H Px
 	Rings      []Ring
 	// Stems marks trees in their rings; Path draws what is neither an upright
 	// rectangle nor round.
 	Stems bool
 	Path  string
-	// Name, value and off labels with the pads behind them.
-	NameAt, ValueAt, OffAt Pad
-	Says                   string
+	// Labels are what stands on it, by how large the plan is shown.
+	Labels []Labels
+	Says   string
 	// Href is where the bed leads.
 	Href template.URL
 }
@@ -133,20 +158,6 @@ func pad(x, y, w, h, textX, textY Px, text string) Pad {
 	wide := w.String()
 	return Pad{x, y, w, h, textX, textY, text, "M" + x.String() + " " + y.String() + "h" + wide + "v" + h.String() + "h-" + wide + "z"}
 }
-
-// lowBed is how high a bed is drawn that has no room for name and value one
-// above the other.
-const lowBed = 58
-
-// shortName is how many letters of a name still tell a bed.
-const shortName = 5
-
-// Letters are about so wide, for the pads behind labels.
-const (
-	nameLetter  = 7
-	valueLetter = 12.5
-	offLetter   = 5.9
-)
 
 // drawingRoom is left around the garden while something is being drawn, m.
 const drawingRoom = 2
@@ -173,7 +184,7 @@ func PlanOf(s Scene, w, h float64) Plan {
 		b := planBed(plot, s.Layer, px, py, k, s.Due[plot.Bed.ID], plot.Bed.ID == s.Selected)
 		b.Href = template.URL("/?bed=" + strconv.FormatInt(plot.Bed.ID, 10) + s.Query)
 		if l := s.Letters[plot.Bed.ID]; l != "" {
-			b.NameAt, b.ValueAt, b.OffAt, b.Value = Pad{}, Pad{}, Pad{}, ""
+			b.Labels, b.Value = nil, ""
 			b.Says = plot.Bed.Name + ", sample " + l
 			at, wide := plot.Bed.Middle(), Px(float64(len(l))*valueLetter+12)
 			x, y := px(at.X), py(at.Y)
@@ -181,6 +192,7 @@ func PlanOf(s Scene, w, h float64) Plan {
 		}
 		p.Beds = append(p.Beds, b)
 	}
+	p.giveWay()
 	for i, at := range s.Draft {
 		p.Handles = append(p.Handles, Handle{N: i, X: px(at.X), Y: py(at.Y),
 			Says: "Corner " + strconv.Itoa(i+1) + ", " + s.Units.Length(at.X) + " from the west, " + s.Units.Length(at.Y) +
@@ -322,11 +334,11 @@ func planBed(p plots.Plot, layer Layer, px, py func(float64) Px, k float64, due,
 		layer.look(p, due, &out)
 		if p.Conflict {
 			out.Off = "crops clash"
-			if !out.fits(out.Off) {
+			if !out.fits(out.Off, 1) {
 				out.Off, out.Value = "clash", "" // it goes before the figure
 			}
 			out.Says += "; " + p.First.Name + " and " + p.Second.Name + " want different ground"
-			if named := p.First.Name + " ≠ " + p.Second.Name; out.fits(named) {
+			if named := p.First.Name + " ≠ " + p.Second.Name; out.fits(named, 1) {
 				out.Off = named
 			}
 		}
@@ -339,46 +351,8 @@ func planBed(p plots.Plot, layer Layer, px, py func(float64) Px, k float64, due,
 			out.Path = path(o, px, py, true)
 		}
 	}
-	out.DueX = out.X + out.W - 16
-	out.place()
+	out.label()
 	return out
-}
-
-// fits tells whether words have room beside the value.
-func (b *PlanBed) fits(words string) bool {
-	return Px(float64(len([]rune(words)))*offLetter+10)+Px(float64(len(b.Value))*valueLetter+12)+16 < b.W && b.H > 48
-}
-
-// place puts the labels where they fit: name top left, value bottom right, the
-// words for how far off bottom left when there is room.
-func (b *PlanBed) place() {
-	name := b.Name
-	valueW := Px(float64(len(b.Value))*valueLetter + 12)
-	if len(b.Rings) == 0 || !b.Stems {
-		room := float64(b.W) - 16
-		if b.H < lowBed && b.Value != "" {
-			if beside := room - float64(valueW); beside >= shortName*nameLetter {
-				room = beside // both stand on one line
-			} else {
-				b.Value = "" // the ground's sign still tells how it stands
-			}
-		}
-		name = fit(name, int(room/nameLetter))
-	}
-	nameW := Px(float64(len([]rune(name)))*nameLetter + 10)
-	offW := Px(float64(len(b.Off))*offLetter + 10)
-	if len(b.Rings) > 0 && b.Stems {
-		mid := b.X + b.W/2
-		b.NameAt = pad(mid-nameW/2, b.Y+b.H+6, nameW, 19, mid-nameW/2+5, b.Y+b.H+20, b.Name)
-		b.ValueAt = pad(mid-valueW/2, b.Y-28, valueW, 25, mid+valueW/2-6, b.Y-8, b.Value)
-		return
-	}
-	b.NameAt = pad(b.X+6, b.Y+6, nameW, 19, b.X+11, b.Y+20, name)
-	vx := b.X + b.W - 6
-	b.ValueAt = pad(vx-valueW, b.Y+b.H-31, valueW, 25, vx-6, b.Y+b.H-12, b.Value)
-	if b.Off != "" && b.fits(b.Off) {
-		b.OffAt = pad(b.X+6, b.Y+b.H-26, offW, 19, b.X+11, b.Y+b.H-12, b.Off)
-	}
 }
 
 // fit cuts a name to so many letters; a number at its end stays, since it tells

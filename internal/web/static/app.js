@@ -11,3 +11,5 @@ import "./js/forms.js";
 import "./js/folds.js";
 import "./js/swaps.js";
 import "./js/stakes.js";
+import "./js/zoom.js";
+import "./js/choose.js";

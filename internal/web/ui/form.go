@@ -190,6 +190,9 @@ func (f Form) Field(name, label, aside, mode string) FieldView {
 // FieldView is a field as the page draws it.
 type FieldView struct{ Name, Label, Aside, Mode, Value, Fault string }
 
+// Usual writes what is usual in a form's unit, as a person begins with it there.
+func Usual(x float64, in words.Scale) string { return Figure(in.Handy(x), in, 1) }
+
 // Figure writes an inside value in a form's unit.
 func Figure(x float64, in words.Scale, decimals int) string {
 	return strconv.FormatFloat(quantity.Round(x/in.Size, decimals), 'f', -1, 64)

@@ -4,8 +4,6 @@ import (
 	"html/template"
 	"net/url"
 
-	"github.com/gin-gonic/gin"
-
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 )
@@ -29,15 +27,15 @@ type Page struct {
 	Path string
 	// On is the day that is shown, Off set when it is not today; OnQuery carries
 	// it on in addresses.
-	On  quantity.Day
-	Off bool
-	// Step is where the beginning of an empty garden stands; nil outside it.
-	Step    *Step
+	On      quantity.Day
+	Off     bool
 	OnText  string
 	OnQuery string
 	// OffNote is set where the page itself does not say that another day is
 	// shown.
 	OffNote bool
+	// Plain is set where nothing of the other pages stands around it.
+	Plain bool
 	// Units are those of the garden.
 	Units words.Units
 }
@@ -90,19 +88,17 @@ type Tab struct {
 	Open            bool
 	// Count is how much waits there; 0 is not shown.
 	Count int
-	// Rare is set where it stands under the garden's name.
-	Rare bool
+	// Rare is set where it stands under the garden's name; Foot where it stands at the foot
+	// of a phone, the rest under More.
+	Rare, Foot bool
 }
 
-// Step is where the beginning stands on a page.
-type Step struct {
-	N    int
-	Text string
-}
-
-// Begin marks a page as a step of the beginning, when it was come to by one.
-func (p *Page) Begin(c *gin.Context, n int, text string) {
-	if c.Query("begin") != "" || c.PostForm("begin") != "" {
-		p.Step = &Step{n, text}
+// MoreOpen tells whether the open page stands under More at the foot of a phone.
+func (p Page) MoreOpen() bool {
+	for _, t := range p.Tabs {
+		if t.Open {
+			return !t.Foot
+		}
 	}
+	return false
 }

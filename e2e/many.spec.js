@@ -1,0 +1,89 @@
+// Many beds: thirty from a table, read on the plan at both sizes, zoomed and pushed along, chosen and changed at one press.
+import { test, expect, faults } from "./help.js";
+
+const table = () => "name,length_m,width_m,crop,part\n"
+  + Array.from({ length: 30 }, (_, i) => `East ${i + 1},0.75,15,tomato,East field\n`).join("");
+
+test.beforeEach(async ({ page }) => {
+  await page.goto("/beds");
+  await page.locator("#table-text").fill(table());
+  await page.getByRole("button", { name: "Add these beds" }).click();
+  await expect(page.locator("#flash")).toContainText("Added 30 beds of a table");
+});
+
+// Which names are shown, and how large on the screen.
+const shown = (page) => page.evaluate(() => [...document.querySelectorAll(".plan .bed-name")].filter((t) => t.checkVisibility())
+  .map((t) => ({ text: t.textContent, high: Math.min(t.getBoundingClientRect().width, t.getBoundingClientRect().height) })));
+
+test("thirty long beds are read, zoomed into by buttons and keys, and pushed along without choosing one", async ({ page }) => {
+  await page.goto("/?part=East+field");
+  await expect(page.locator(".plan a")).toHaveCount(30);
+  expect(await faults(page)).toEqual([]);
+  const names = await shown(page);
+  expect(names.map((n) => n.text)).toEqual(Array.from({ length: 30 }, (_, i) => `East ${i + 1}`));
+  for (const n of names) expect(n.high).toBeGreaterThan(11);
+  const bed = page.locator(".plan a").nth(14);
+  const before = await bed.boundingBox();
+  await page.getByRole("button", { name: "Larger" }).click();
+  await page.keyboard.press("+");
+  const after = await bed.boundingBox();
+  expect(after.width / before.width).toBeCloseTo(2.56, 1);
+  for (const n of await shown(page)) expect(n.high, "a label keeps its size").toBeLessThan(24);
+  const slip = await page.locator("#slip-name").textContent();
+  await page.mouse.move(after.x + 5, after.y + 250);
+  await page.mouse.down();
+  await page.mouse.move(after.x + 85, after.y + 250, { steps: 4 });
+  await page.mouse.up();
+  expect((await bed.boundingBox()).x - after.x).toBeCloseTo(80, -1);
+  await expect(page.locator("#slip-name")).toHaveText(slip);
+  await page.mouse.click((await bed.boundingBox()).x + 8, after.y + 250);
+  await expect(page.locator("#slip-name")).toHaveText("East 15");
+  expect((await page.locator("#bed-" + (await page.locator(".plan a.selected").getAttribute("id")).slice(4)).boundingBox()).width,
+    "it stays zoomed").toBeGreaterThan(before.width * 2);
+  await page.getByRole("button", { name: "Fit" }).click();
+  expect((await page.locator(".plan a.selected").boundingBox()).width).toBeCloseTo(before.width, 0);
+});
+
+test("on a phone the names come with the zoom, by buttons and by two fingers", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto("/?part=East+field");
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390);
+  const box = await page.locator(".plan").boundingBox();
+  await page.locator(".plan").evaluate((svg, { x, y }) => {
+    const put = (type, id, dx) => svg.dispatchEvent(new PointerEvent(type, { pointerId: id, clientX: x + dx, clientY: y, bubbles: true }));
+    put("pointerdown", 1, -20);
+    put("pointerdown", 2, 20);
+    put("pointermove", 1, -60);
+    put("pointermove", 2, 60);
+    put("pointerup", 1, -60);
+    put("pointerup", 2, 60);
+  }, { x: box.x + box.width / 2, y: box.y + box.height / 2 });
+  const names = (await shown(page)).map((n) => n.text);
+  expect(names).toContain("East 16");
+  await page.getByRole("button", { name: "Fit" }).click();
+  await page.getByRole("button", { name: "Larger" }).click();
+  await page.getByRole("button", { name: "Larger" }).click();
+  for (const n of await shown(page)) expect(n.high).toBeGreaterThan(11);
+});
+
+test("beds are filtered, a stretch is chosen and changed, and it is taken back", async ({ page }) => {
+  await page.locator("#part").selectOption("East field");
+  await expect(page.locator("#beds-head")).toHaveText("30 of 43 beds");
+  await page.getByRole("checkbox", { name: "East 3", exact: true }).check();
+  await page.getByRole("checkbox", { name: "East 3", exact: true }).press("ArrowDown");
+  await expect(page.getByRole("checkbox", { name: "East 4", exact: true })).toBeFocused();
+  await page.getByRole("checkbox", { name: "East 9", exact: true }).click({ modifiers: ["Shift"] });
+  await page.locator("#set_texture").selectOption("clay");
+  await page.locator("#set_depth").fill("90");
+  expect(await faults(page)).toEqual([]);
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Change the chosen" }).click();
+  await expect(page.locator(".give .fault").nth(2)).toContainText("from 2 to 60 cm");
+  await expect(page.locator("tbody input:checked")).toHaveCount(7);
+  await page.locator("#set_depth").fill("20");
+  await page.getByRole("button", { name: "Change the chosen" }).click();
+  await expect(page.locator("#flash")).toContainText("Changed 7 beds");
+  await expect(page.locator("tbody tr", { hasText: "Clay" }).filter({ hasNotText: "loam" })).toHaveCount(7);
+  await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
+  await expect(page.locator("tbody tr", { hasText: "Clay" }).filter({ hasNotText: "loam" })).toHaveCount(0);
+});

@@ -1,0 +1,138 @@
+package keepers_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/ground"
+)
+
+// beds are those of the yard by name.
+func (y *yard) beds() map[string]garden.Bed {
+	_, all, err := y.keep.Plots.Names(ctx, today)
+	require.NoError(y.t, err)
+	out := map[string]garden.Bed{}
+	for _, b := range all {
+		out[b.Name] = b
+	}
+	return out
+}
+
+// Beds like another lie in a row across it, none over another, their names counted on, and go again at one press.
+func TestBedsLikeAnotherAreLaidOutInARow(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("dahlia", "2027-05-15", ""))
+	_, r, err := y.keep.Ground.Like(ctx, y.act, y.bed.ID, 12, 0.3)
+	require.NoError(t, err)
+	all := y.beds()
+	require.Len(t, all, 13)
+	for n := 2; n <= 13; n++ {
+		b, ok := all[fmt.Sprintf("%s %d", y.bed.Name, n)]
+		require.True(t, ok, n)
+		assert.InDelta(t, float64(n-1)*(y.bed.H+0.3), b.Y-y.bed.Y, 1e-9, "across a bed that lies east and west")
+		rec, err := y.keep.Plots.Bed(ctx, b.ID, today)
+		require.NoError(t, err)
+		assert.Equal(t, "dahlia", rec.Plantings[0].Crop, "with its crop")
+	}
+	y.takeBack(r.Journal)
+	require.Len(t, y.beds(), 1)
+	// One that runs north is followed to its east; a name that ends with a number is counted on from there; what lies there is
+	// left out.
+	tall := garden.Bed{Name: "East 7", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 20, Y: 1, W: 0.75, H: 15,
+		Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}
+	act := y.act
+	act.Key = "tall"
+	tall, _, err = y.keep.Ground.AddBed(ctx, act, tall, "dahlia", today)
+	require.NoError(t, err)
+	shed := tall
+	shed.Meta, shed.Name, shed.X, shed.W = garden.Meta{}, "Shed bed", 21.2, 1
+	act.Key = "shed"
+	_, _, err = y.keep.Ground.AddBed(ctx, act, shed, "dahlia", today)
+	require.NoError(t, err)
+	act.Key = "like"
+	last, _, err := y.keep.Ground.Like(ctx, act, tall.ID, 1, 0.25)
+	require.NoError(t, err)
+	assert.Equal(t, "East 8", last.Name)
+	assert.InDelta(t, 23, last.X, 1e-9, "past the bed that lies there")
+	for n, between := range map[int]float64{0: 0.3, 101: 0.3, 2: -0.1, 3: 21} {
+		act.Key = fmt.Sprint("bad", n)
+		_, _, err = y.keep.Ground.Like(ctx, act, tall.ID, n, between)
+		assert.Error(t, err, n)
+	}
+}
+
+// A table adds all its beds or none; a part of the garden lies in a row of its own.
+func TestATableOfBedsIsAddedWholeOrNotAtAll(t *testing.T) {
+	y := newYard(t)
+	row := func(line int, name, part string) ground.New {
+		return ground.New{Line: line, Crop: "tomato", Sown: today, Bed: garden.Bed{Name: name, Part: part, Kind: garden.KindBed,
+			Shape: garden.ShapeRect, W: 15, H: 0.75, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}}
+	}
+	bad := []ground.New{row(2, "East 1", "East"), row(3, "East 1", "East")}
+	_, err := y.keep.Ground.AddTable(ctx, y.act, bad)
+	require.ErrorContains(t, err, "line 3")
+	assert.Len(t, y.beds(), 1)
+	rows := []ground.New{row(2, "East 1", "East"), row(3, "East 2", "East"), row(4, "Tunnel 1", "Tunnel"), row(5, "East 3", "East")}
+	_, err = y.keep.Ground.AddTable(ctx, y.act, rows)
+	require.NoError(t, err)
+	all := y.beds()
+	require.Len(t, all, 5)
+	var list []garden.Bed
+	for _, b := range all {
+		for _, o := range list {
+			assert.False(t, garden.Overlaps(b, o), "%s and %s", b.Name, o.Name)
+		}
+		list = append(list, b)
+	}
+	assert.Greater(t, all["East 1"].Y, y.bed.Y, "below what is there")
+	assert.InDelta(t, all["East 1"].X, all["East 3"].X, 1e-9)
+}
+
+// Many beds are changed at once, or none; what is left empty stays; one that was changed meanwhile is not overwritten in what
+// nobody chose.
+func TestManyBedsAreChangedAtOnce(t *testing.T) {
+	y := newYard(t)
+	_, _, err := y.keep.Ground.Like(ctx, y.act, y.bed.ID, 3, 0.5)
+	require.NoError(t, err)
+	var ids []int64
+	for _, b := range y.beds() {
+		ids = append(ids, b.ID)
+	}
+	act := y.act
+	act.Key = "change"
+	r, err := y.keep.Ground.ChangeMany(ctx, act, ids, ground.Change{Texture: soil.Clay, Depth: 0.2, Part: " Terrace ", SetPart: true,
+		Crop: "tomato", Sown: today + 1})
+	require.NoError(t, err)
+	for _, b := range y.beds() {
+		assert.Equal(t, soil.Clay, b.Texture)
+		assert.Equal(t, "Terrace", b.Part)
+		assert.InDelta(t, 0.2, float64(b.Depth), 1e-9)
+		assert.Equal(t, y.bed.Worked, b.Worked, "what was left empty")
+		rec, err := y.keep.Plots.Bed(ctx, b.ID, today+2)
+		require.NoError(t, err)
+		assert.Equal(t, "tomato", rec.Plantings[len(rec.Plantings)-1].Crop)
+	}
+	y.takeBack(r.Journal)
+	for _, b := range y.beds() {
+		assert.Equal(t, y.bed.Texture, b.Texture)
+		assert.Empty(t, b.Part)
+	}
+	for key, c := range map[string]ground.Change{"none": {}, "day": {Sown: today}, "deep": {Depth: 0.9},
+		"crop": {Crop: "triffid", Sown: today}} {
+		act.Key = key
+		_, err = y.keep.Ground.ChangeMany(ctx, act, ids, c)
+		assert.Error(t, err, key)
+	}
+	act.Key = "nobody"
+	_, err = y.keep.Ground.ChangeMany(ctx, act, nil, ground.Change{Depth: 0.2})
+	assert.Error(t, err)
+	act.Key = "retire"
+	_, err = y.keep.Ground.ChangeMany(ctx, act, ids[:2], ground.Change{Retire: true})
+	require.NoError(t, err)
+	assert.Len(t, y.beds(), 2)
+}

@@ -1,0 +1,276 @@
+package web
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/ground"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(
+	get("/beds", kept((*server).beds)),
+	post("/beds/change", (*server).changeBeds),
+	post("/beds/table", (*server).addTable),
+)
+
+// bedsView is all beds as a list, to choose from.
+type bedsView struct {
+	ui.Page
+	Form                   ui.Form
+	Rows                   []bedLine
+	Sorts                  []sortLink
+	Parts, Crops, Textures []ui.Option
+	Stands                 []ui.Option
+	// Give are what the chosen may be given.
+	GiveTextures, GiveWorked, GiveLimes, GiveCrops []ui.Option
+	Shown, All                                     int
+	Heads                                          string
+	Chosen                                         map[string]bool
+}
+
+// bedLine is a bed of the list.
+type bedLine struct {
+	listRow
+	ID, State, Part, Soil, Size string
+	crop, texture               string
+}
+
+// Filters of the list, and what the chosen are given.
+var (
+	bedsFilters = []string{"q", "part", "crop", "texture", "stands", "sort"}
+	bedsGive    = []string{"set_texture", "set_depth", "set_worked", "set_free_lime", "set_part", "set_crop", "set_sown", "do"}
+)
+
+// bedSorts are the orders of the list beside those of the plan's table.
+var bedSorts = append(planSorts(),
+	bedSort{"part", "Part", func(a, b bedLine) int { return strings.Compare(garden.Fold(a.Part), garden.Fold(b.Part)) }},
+	bedSort{"soil", "Soil", func(a, b bedLine) int { return strings.Compare(a.Soil, b.Soil) }})
+
+type bedSort struct {
+	id, name string
+	order    func(a, b bedLine) int
+}
+
+// planSorts are those of the plan's table; a bed without a figure stands last.
+func planSorts() (out []bedSort) {
+	for _, x := range sorts {
+		out = append(out, bedSort{x.id, x.name, func(a, b bedLine) int {
+			switch none := x.none(b.listRow); {
+			case x.none(a.listRow) != none && none:
+				return -1
+			case x.none(a.listRow) != none:
+				return 1
+			}
+			return x.order(a.listRow, b.listRow)
+		}})
+	}
+	return out
+}
+
+func (s *server) beds(c *gin.Context) error {
+	return s.showBeds(c, http.StatusOK, ui.Asked(c, append(slices.Clone(bedsFilters), bedsGive...)...), c.QueryArray("bed"))
+}
+
+func (s *server) showBeds(c *gin.Context, status int, f ui.Form, chosen []string) error {
+	today := s.Clock.Today()
+	v, err := s.keep.Plots.View(c.Request.Context(), today)
+	if err != nil {
+		return err
+	}
+	if f.Value("set_sown") == "" {
+		f.Values["set_sown"] = today.String()
+	}
+	f.Sentences()
+	view := bedsView{Form: f, All: len(v.Plots), Heads: strings.Join(exchange.BedHeads(), ", "), Chosen: map[string]bool{}}
+	for _, id := range chosen {
+		view.Chosen[id] = true
+	}
+	view.fill(&v, f)
+	view.sort(f)
+	view.gives(&v)
+	view.Shown = len(view.Rows)
+	title := words.Count(view.Shown, "bed", "beds")
+	if view.Shown < view.All {
+		title = strconv.Itoa(view.Shown) + " of " + words.Count(view.All, "bed", "beds")
+	}
+	view.Page = s.page(c, v.Garden, "Beds", title)
+	if err := s.undated(c, &view.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "beds", view)
+	return nil
+}
+
+// fill lists the beds that the filters leave, and what there is to filter by.
+func (view *bedsView) fill(v *plots.View, f ui.Form) {
+	next := map[int64]garden.Task{}
+	for _, t := range v.Tasks {
+		if _, ok := next[t.BedID]; !ok {
+			next[t.BedID] = t
+		}
+	}
+	list := groundView{}
+	list.list(v, next)
+	seen := map[string]bool{}
+	once := func(to *[]ui.Option, kind, value, text string) {
+		if key := kind + value; value != "" && !seen[key] {
+			seen[key] = true
+			*to = append(*to, ui.Option{Value: value, Text: text})
+		}
+	}
+	for i, p := range v.Plots {
+		b := p.Bed
+		x := bedLine{listRow: list.List[i], ID: strconv.FormatInt(b.ID, 10), State: string(p.Standing), Part: b.Part,
+			Soil: words.Capital(words.Name(b.Texture)), Size: v.Garden.Units().Area(b.Area()), crop: p.Crop.ID, texture: string(b.Texture)}
+		once(&view.Parts, "p", b.Part, b.Part)
+		once(&view.Crops, "c", x.crop, x.Crop)
+		once(&view.Textures, "t", x.texture, x.Soil)
+		once(&view.Stands, "s", x.State, words.Capital(words.Name(x.State)))
+		named := strings.Contains(garden.Fold(b.Name), garden.Fold(f.Value("q")))
+		if !named || !among(f, "part", b.Part) || !among(f, "crop", x.crop) || !among(f, "texture", x.texture) || !among(f, "stands", x.State) {
+			continue
+		}
+		view.Rows = append(view.Rows, x)
+	}
+	for _, list := range []*[]ui.Option{&view.Parts, &view.Crops, &view.Textures, &view.Stands} {
+		slices.SortFunc(*list, func(a, b ui.Option) int { return strings.Compare(a.Text, b.Text) })
+	}
+}
+
+func among(f ui.Form, field, is string) bool { return f.Value(field) == "" || f.Is(field, is) }
+
+// sort puts the list in its order; a hyphen before it turns it round.
+func (view *bedsView) sort(f ui.Form) {
+	by, down := strings.CutPrefix(f.Value("sort"), "-")
+	query := ""
+	for _, n := range bedsFilters {
+		if n != "sort" && f.Value(n) != "" {
+			query += "&" + n + "=" + urlText(f.Value(n))
+		}
+	}
+	for _, x := range bedSorts {
+		link := sortLink{Name: x.name, Href: "/beds?sort=" + x.id + query}
+		if x.id == by {
+			link.How = "ascending"
+			slices.SortStableFunc(view.Rows, func(a, b bedLine) int {
+				if down {
+					return x.order(b, a)
+				}
+				return x.order(a, b)
+			})
+			if down {
+				link.How = "descending"
+			} else {
+				link.Href = "/beds?sort=-" + x.id + query
+			}
+		}
+		view.Sorts = append(view.Sorts, link)
+	}
+}
+
+// gives are the choices of what the chosen may be given.
+func (view *bedsView) gives(v *plots.View) {
+	stays := ui.Option{Value: "", Text: "as it is"}
+	view.GiveTextures, view.GiveWorked, view.GiveLimes, view.GiveCrops = []ui.Option{stays}, []ui.Option{stays}, []ui.Option{stays},
+		[]ui.Option{stays}
+	for _, t := range soil.Textures {
+		view.GiveTextures = append(view.GiveTextures, ui.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
+	}
+	var form newBedView
+	form.lists()
+	view.GiveWorked, view.GiveLimes = append(view.GiveWorked, form.Worked...), append(view.GiveLimes, form.Limes...)
+	view.GiveCrops = append(view.GiveCrops, cropOptions(v.Library)...)
+}
+
+// noPart is what takes beds out of their part of the garden.
+const noPart = "-"
+
+func (s *server) changeBeds(c *gin.Context) error {
+	f := ui.Posted(c, append(slices.Clone(bedsFilters), bedsGive...)...)
+	chosen := c.PostFormArray("bed")
+	beds, err := bedsOf(chosen)
+	if err != nil {
+		return err
+	}
+	u := s.units(c)
+	change := ground.Change{Retire: f.Is("do", "retire")}
+	if !change.Retire {
+		change = ground.Change{Texture: soil.Texture(f.Value("set_texture")), Worked: soil.Worked(f.Value("set_worked")),
+			FreeLime: soil.FreeLime(f.Value("set_free_lime")), Part: f.Value("set_part"), SetPart: f.Value("set_part") != "",
+			Crop: f.Value("set_crop")}
+		if change.Part == noPart {
+			change.Part = ""
+		}
+		if x, ok := f.Number("set_depth"); ok {
+			change.Depth = quantity.Depth(x * u.Depths().Size)
+		}
+		if change.Crop != "" {
+			change.Sown = f.Day("set_sown")
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.keep.Ground.ChangeMany(c.Request.Context(), s.act(c), beds, change)
+		if err == nil {
+			s.done(c, "/beds", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+		bedsFaults(f)
+	}
+	return s.showBeds(c, http.StatusUnprocessableEntity, f, chosen)
+}
+
+// bedsFaultOf are the fields of what the chosen are given, by the bed's own.
+var bedsFaultOf = garden.Fields{"texture": "set_texture", "depth": "set_depth", "worked": "set_worked", "part": "set_part",
+	"crop": "set_crop", "sown": "set_sown"}
+
+// bedsFaults puts each fault at its field; one that has none there stands above the list.
+func bedsFaults(f ui.Form) {
+	for from, says := range f.Faults {
+		to := bedsFaultOf.Of(from)
+		if !slices.Contains(bedsGive, to) && to != "table" && to != "file" {
+			to = "beds"
+		}
+		if to != from {
+			delete(f.Faults, from)
+			f.Faults[to] = says
+		}
+	}
+}
+
+// addTable adds the beds of a table.
+func (s *server) addTable(c *gin.Context) error {
+	f := ui.Posted(c, "table")
+	today := s.Clock.Today()
+	name, data, err := uploadedOr(c, "beds.csv", f.Value("table"))
+	usual := ground.New{Bed: garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug,
+		FreeLime: soil.LimeUnknown}, Crop: "general-vegetables", Sown: today}
+	var rows []ground.New
+	if err == nil {
+		rows, err = exchange.ReadBeds(name, data, usual)
+	}
+	if err == nil {
+		var r garden.Receipt
+		if r, err = s.keep.Ground.AddTable(c.Request.Context(), s.act(c), rows); err == nil {
+			s.done(c, "/beds", r)
+			return nil
+		}
+	}
+	if f.Add(err) {
+		return s.showBeds(c, http.StatusUnprocessableEntity, f, nil)
+	}
+	return err
+}

@@ -1,0 +1,55 @@
+package web
+
+import (
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// partLink is a part of the garden that the plan can show alone.
+type partLink struct {
+	Name, Href, Beds string
+	On               bool
+}
+
+func urlText(s string) string { return url.QueryEscape(s) }
+
+// partly leaves of a view the beds of one part of the garden; none of the kind leaves all of
+// them. It lists the parts where there are two or more.
+func partly(v *plots.View, asked, query string) (links []partLink, part string) {
+	count := map[string]int{}
+	for _, p := range v.Plots {
+		count[p.Bed.Part]++
+	}
+	var names []string
+	for n := range count {
+		if n != "" {
+			names = append(names, n)
+		}
+	}
+	if len(count) < 2 {
+		return nil, ""
+	}
+	slices.SortFunc(names, func(a, b string) int { return strings.Compare(garden.Fold(a), garden.Fold(b)) })
+	if slices.Contains(names, asked) {
+		part = asked
+	}
+	links = append(links, partLink{"All", "/?" + strings.TrimPrefix(query, "&"), strconv.Itoa(len(v.Plots)), part == ""})
+	for _, n := range names {
+		links = append(links, partLink{n, "/?part=" + urlText(n) + query, strconv.Itoa(count[n]), n == part})
+	}
+	if part != "" {
+		of := v.Plots
+		v.Plots = nil // the view may be shared: its list is left alone
+		for _, p := range of {
+			if p.Bed.Part == part {
+				v.Plots = append(v.Plots, p)
+			}
+		}
+	}
+	return links, part
+}
