@@ -50,6 +50,28 @@ func partly(v *plots.View, asked, query string) (links []partLink, part string) 
 				v.Plots = append(v.Plots, p)
 			}
 		}
+		v.Marks = beside(v.Marks, v.Plots)
 	}
 	return links, part
+}
+
+// besidePart is how far from its beds a path or wall still belongs to a part of the garden, m.
+const besidePart = 2
+
+// beside are the paths and walls that lie among beds.
+func beside(marks []garden.Mark, ps []plots.Plot) (out []garden.Mark) {
+	low, high := ps[0].Bed.Bounds()
+	for _, p := range ps[1:] {
+		l, h := p.Bed.Bounds()
+		low.X, low.Y, high.X, high.Y = min(low.X, l.X), min(low.Y, l.Y), max(high.X, h.X), max(high.Y, h.Y)
+	}
+	for _, m := range marks {
+		off := func(p garden.Point) bool {
+			return p.X < low.X-besidePart || p.X > high.X+besidePart || p.Y < low.Y-besidePart || p.Y > high.Y+besidePart
+		}
+		if !slices.ContainsFunc(m.Points, off) {
+			out = append(out, m)
+		}
+	}
+	return out
 }

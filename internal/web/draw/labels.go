@@ -56,7 +56,7 @@ const (
 	// shortName is how many letters of a name still tell a bed.
 	shortName = 5
 	// slimBed and uprightBed are the least across and along for words that run along a bed.
-	slimBed, uprightBed = 15, 44
+	slimBed, uprightBed = 12, 44
 	// lineBed is the least height for a line of words.
 	lineBed = 15
 )
@@ -199,18 +199,21 @@ func (b *PlanBed) along(w, h Px) (out []Label) {
 	if w < slimBed || h < uprightBed {
 		return nil
 	}
-	high := min(w-2, 18)
+	high, class := min(w-1, 18), "bed-name"
+	if w < 16 {
+		class = "bed-name small" // no smaller: nobody reads it
+	}
 	mid, room := b.X+b.W/2, h-12
 	valueW := wide(b.Value, smallLetter, 8)
 	if b.Value != "" && room-valueW >= 2*nameLetter {
 		room -= valueW + 4
 		v := label("bed-value small", mid, b.Y, box{-4 - valueW, -high / 2, valueW, high}, b.Value, true)
-		v.Upright, v.TextY = true, 5
+		v.Upright, v.TextY = true, 4.5
 		out = append(out, v)
 	}
 	if name := fit(b.Name, int(float64(room)/nameLetter)); name != "" {
-		n := label("bed-name", mid, b.Y+b.H, box{4, -high / 2, wide(name, nameLetter, 8), high}, name, false)
-		n.Upright, n.TextY = true, 5
+		n := label(class, mid, b.Y+b.H, box{4, -high / 2, wide(name, nameLetter, 8), high}, name, false)
+		n.Upright, n.TextY = true, 4.5
 		out = append(out, n)
 	}
 	return out
