@@ -30,13 +30,15 @@ test("thirty long beds are read, zoomed into by buttons and keys, and pushed alo
   expect(after.width / before.width).toBeGreaterThan(2.3); // 1.6 twice, the line around it as it was
   for (const n of await shown(page)) expect(n.high, "a label keeps its size").toBeLessThan(24);
   const slip = await page.locator("#slip-name").textContent();
-  await page.mouse.move(after.x + 5, after.y + 250);
+  const plan = await page.locator(".plan").boundingBox();
+  const middle = plan.y + plan.height / 2;
+  await page.mouse.move(after.x + 5, middle);
   await page.mouse.down();
-  await page.mouse.move(after.x + 85, after.y + 250, { steps: 4 });
+  await page.mouse.move(after.x + 85, middle, { steps: 4 });
   await page.mouse.up();
   expect((await bed.boundingBox()).x - after.x).toBeCloseTo(80, -1);
   await expect(page.locator("#slip-name")).toHaveText(slip);
-  await page.mouse.click((await bed.boundingBox()).x + 8, after.y + 250);
+  await page.mouse.click((await bed.boundingBox()).x + 8, middle);
   await expect(page.locator("#slip-name")).toHaveText("East 15");
   expect((await bed.boundingBox()).width, "it stays zoomed").toBeGreaterThan(before.width * 2);
   await page.getByRole("button", { name: "Fit" }).click();
