@@ -12,7 +12,8 @@ test.beforeEach(async ({ page }) => {
 });
 
 // Which names are shown, and how large on the screen.
-const shown = (page) => page.evaluate(() => [...document.querySelectorAll(".plan .bed-name")].filter((t) => t.getBoundingClientRect().width > 0)
+const shown = (page) => page.evaluate(() => [...document.querySelectorAll(".plan .bed-name")].filter((t) =>
+  t.getBoundingClientRect().width > 0)
   .map((t) => ({ text: t.textContent, high: Math.min(t.getBoundingClientRect().width, t.getBoundingClientRect().height) })));
 
 test("thirty long beds are read, zoomed into by buttons and keys, and pushed along without choosing one", async ({ page }) => {

@@ -97,7 +97,7 @@ var tabs = []ui.Tab{
 	{Name: "Beds", Href: "/beds", Key: "a", Rare: true}, {Name: "Place", Href: "/place", Key: "p", Rare: true},
 	{Name: "Crops", Href: "/crops", Key: "c", Rare: true},
 	{Name: "Year by year", Href: "/years", Key: "r", Rare: true}, {Name: "What went on", Href: "/log", Key: "l", Rare: true},
-	{Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true},
+	{Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true}, {Name: "Help", Href: "/help", Key: "h", Rare: true},
 }
 
 // home is the address of an open label.

@@ -13,3 +13,4 @@ import "./js/swaps.js";
 import "./js/stakes.js";
 import "./js/zoom.js";
 import "./js/choose.js";
+import "./js/tell.js";

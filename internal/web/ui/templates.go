@@ -35,7 +35,8 @@ const framed = `{{template "frame-head" .}}<body class="page-%[1]s">{{template "
 // its pages/; asset gives the address of a static file. Parts that a page’s file
 // defines beside its content bear names of their own.
 func Load(folder fs.FS, asset func(name string) string) (Pages, error) {
-	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "options": Options}
+	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "options": Options,
+		"house": func() []words.Term { return words.House }}
 	set, err := template.New("").Funcs(funcs).ParseFS(frameFS, "templates/*.html")
 	if err == nil {
 		set, err = set.ParseFS(folder, "parts/*.html")
