@@ -2,7 +2,7 @@
 // and their sentences stand in the page.
 const tells = () => [...document.querySelectorAll("[data-tell]")].map((d) => ({ id: d.id, forms: d.dataset.tell.split("|") }));
 const not = "a, button, label, legend, select, option, textarea, svg, h1, h2, h3, th, b, summary, script, .sr, .print-only, dl, figure, "
-  + ".tell, [role=button], .plan, [popover]";
+  + ".tell, [role=button], .plan, [popover], .sky-ahead";
 
 const mark = () => {
   const main = document.getElementById("main");

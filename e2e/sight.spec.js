@@ -1,0 +1,69 @@
+// How it is seen: light and dark, at twice the text, from the narrowest to the widest window, and by a thumb.
+import { test, expect, faults } from "./help.js";
+
+const pages = ["/", "/walk?asked=1", "/bench", "/beds/2/dose", "/shed", "/sheet", "/seasons", "/place", "/crops", "/years", "/log", "/keep",
+  "/beds", "/help", "/beds/2", "/beds/2/try", "/beds/new", "/shed/share", "/bucket", "/days", "/warmth", "/marks", "/dose/many", "/bench/lab",
+  "/beds/2/mix", "/beds/2/taught", "/beds/1/turn", "/beds/7/side", "/seasons/report", "/shed/ash", "/shed/bag", "/begin"];
+
+const wide = (page) => page.evaluate(() => document.documentElement.scrollWidth);
+
+test("axe finds nothing serious on any page after dark, and no page is wider than its window", async ({ page }) => {
+  test.setTimeout(300_000);
+  await page.emulateMedia({ colorScheme: "dark", reducedMotion: "reduce" });
+  for (const path of pages) {
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await page.goto(path);
+    expect(await faults(page), `${path} after dark`).toEqual([]);
+    for (const width of [360, 768, 1920]) {
+      await page.setViewportSize({ width, height: 800 });
+      expect(await wide(page), `${path} at ${width}`).toBeLessThanOrEqual(width);
+    }
+  }
+});
+
+test("at twice the text nothing is cut off or wider than the window, and axe is content", async ({ browser, baseURL }) => {
+  test.setTimeout(300_000);
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL });
+  const page = await context.newPage();
+  const client = await context.newCDPSession(page);
+  await client.send("Page.setFontSizes", { fontSizes: { standard: 32, fixed: 26 } }); // the browser's own setting
+  for (const path of pages) {
+    await page.goto(path);
+    expect.soft(await wide(page), path).toBeLessThanOrEqual(1280);
+    expect.soft(await page.evaluate(() => getComputedStyle(document.body).fontSize), path).toBe("30px");
+    expect.soft(await faults(page), path).toEqual([]);
+  }
+  await context.close();
+});
+
+test("on a phone every target is large enough for a thumb", async ({ page }) => {
+  test.setTimeout(180_000);
+  await page.setViewportSize({ width: 390, height: 844 });
+  const field = ["/walk?asked=1", "/bench", "/sheet"];
+  for (const path of [...field, "/", "/beds/2/dose", "/shed", "/seasons", "/beds", "/begin"]) {
+    await page.goto(path);
+    const least = field.includes(path) ? 48 : 44;
+    const small = await page.evaluate((px) => [...document.querySelectorAll("main button, main .button, main summary, main select, "
+      + "main input:not([type=hidden], [type=radio], [type=checkbox]), #foot-bar a, #foot-bar summary")]
+      .filter((el) => el.checkVisibility({ checkOpacity: true }) && el.getBoundingClientRect().width > 1 && !el.matches(".tell, .as-table *")
+        && !el.closest("svg, table, .day-form"))
+      .map((el) => [el.textContent.trim().slice(0, 24) || el.id, el.getBoundingClientRect()])
+      .filter(([, r]) => r.height < px - 0.5 || r.width < px - 0.5).map(([name, r]) => `${name} ${Math.round(r.width)}×${Math.round(r.height)}`),
+    least);
+    expect.soft(small, path).toEqual([]);
+  }
+});
+
+test("the first of a house word tells what it means, and the list of keys leads to Help", async ({ page }) => {
+  await page.goto("/");
+  await page.locator(".legend .tell", { hasText: "too sweet" }).click();
+  await expect(page.locator("#tell-sweet")).toBeVisible();
+  await expect(page.locator("#tell-sweet")).toContainText("Above the pH that the crop likes best");
+  expect(await page.locator('.tell[popovertarget="tell-sour"]').count()).toBe(1);
+  await page.keyboard.press("Escape");
+  await expect(page.locator("#tell-sweet")).toBeHidden();
+  await page.keyboard.press("?");
+  await page.getByRole("link", { name: /^Help: the words/ }).click();
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("The words, and how soil is read");
+  expect(await faults(page)).toEqual([]);
+});
