@@ -1,16 +1,20 @@
 # make demo   the demo garden, with Go alone
 # make test   everything that is checked, installing what is missing
+# make dist     one file each for Linux, Windows and macOS, with checksums and licences
 # make torture  kills, full disks and many requests (docs/reliability.md)
 
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
 CHROMIUM = /usr/bin/chromium
 
-.PHONY: demo test build tools css css-check lint unit e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
+.PHONY: dist demo test build tools css css-check lint unit e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
 
 demo:
 	go run ./cmd/zephyrfield demo
 
 test: tools css-check dependencies-check lint unit e2e
+
+dist:
+	sh tools/dist.sh dist
 
 build:
 	go build -o bin/zephyrfield ./cmd/zephyrfield

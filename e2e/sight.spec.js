@@ -2,7 +2,8 @@
 import { test, expect, faults } from "./help.js";
 
 const pages = ["/", "/walk?asked=1", "/bench", "/beds/2/dose", "/shed", "/sheet", "/seasons", "/place", "/crops", "/years", "/log", "/keep",
-  "/beds", "/help", "/beds/2", "/beds/2/try", "/beds/new", "/shed/share", "/bucket", "/days", "/warmth", "/marks", "/dose/many", "/bench/lab",
+  "/beds", "/help", "/beds/2", "/beds/2/try", "/beds/new", "/shed/share", "/bucket", "/days", "/warmth", "/marks", "/dose/many",
+    "/bench/lab",
   "/beds/2/mix", "/beds/2/taught", "/beds/1/turn", "/beds/7/side", "/seasons/report", "/shed/ash", "/shed/bag", "/begin"];
 
 const wide = (page) => page.evaluate(() => document.documentElement.scrollWidth);
@@ -45,10 +46,12 @@ test("on a phone every target is large enough for a thumb", async ({ page }) => 
     const least = field.includes(path) ? 48 : 44;
     const small = await page.evaluate((px) => [...document.querySelectorAll("main button, main .button, main summary, main select, "
       + "main input:not([type=hidden], [type=radio], [type=checkbox]), #foot-bar a, #foot-bar summary")]
-      .filter((el) => el.checkVisibility({ checkOpacity: true }) && el.getBoundingClientRect().width > 1 && !el.matches(".tell, .as-table *")
+      .filter((el) => el.checkVisibility({ checkOpacity: true }) && el.getBoundingClientRect().width > 1
+        && !el.matches(".tell, .as-table *")
         && !el.closest("svg, table, .day-form"))
       .map((el) => [el.textContent.trim().slice(0, 24) || el.id, el.getBoundingClientRect()])
-      .filter(([, r]) => r.height < px - 0.5 || r.width < px - 0.5).map(([name, r]) => `${name} ${Math.round(r.width)}×${Math.round(r.height)}`),
+      .filter(([, r]) => r.height < px - 0.5 || r.width < px - 0.5).map(([name, r]) =>
+        `${name} ${Math.round(r.width)}×${Math.round(r.height)}`),
     least);
     expect.soft(small, path).toEqual([]);
   }

@@ -29,10 +29,14 @@ func main() {
 }
 
 func root() *cobra.Command {
+	var quiet bool
 	c := &cobra.Command{
 		Use: "zephyrfield", Short: "Soil readings, doses of ash, lime or sulfur, and the record of every bed",
-		SilenceUsage: true, SilenceErrors: true,
+		Long:         "Alone, it opens your own garden, kept in your data folder, and the browser on it.",
+		SilenceUsage: true, SilenceErrors: true, Version: version, Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return openOwn(c, !quiet) },
 	}
+	c.Flags().BoolVar(&quiet, "no-browser", false, "leave the browser closed")
 	c.CompletionOptions.DisableDefaultCmd = true
 	c.AddCommand(demoCommand(), serveCommand(), doseCommand(), rationCommand(), forecastCommand(),
 		exportCommand(), importCommand(), restoreCommand(),

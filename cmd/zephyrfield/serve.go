@@ -36,7 +36,9 @@ type serving struct {
 	weather         string
 	log             string
 	demo            bool
-	demoDay         quantity.Day
+	// opened is told the address once it answers; nil for nobody.
+	opened  func(url string)
+	demoDay quantity.Day
 }
 
 func demoCommand() *cobra.Command {
@@ -159,7 +161,11 @@ func (s serving) run(c *cobra.Command) error {
 	if err != nil {
 		return err
 	}
-	s.say(c, shown(l.Addr().String(), cfg.Hosts), own)
+	url := shown(l.Addr().String(), cfg.Hosts)
+	s.say(c, url, own)
+	if s.opened != nil {
+		s.opened("http://" + l.Addr().String())
+	}
 	if !s.demo {
 		go keepCopies(ctx, st, cfg)
 		go takeSoil(ctx, ground.Keeper{Store: st}, cfg, soilEvery)

@@ -98,8 +98,33 @@ func trusted(m soil.Method) bool {
 	return t.Dose == soil.Freely
 }
 
+// opensBefore is how long before its first record a chart begins: it never opens on empty years.
+const opensBefore quantity.Day = 90
+
+// opensOn is where a chart begins whose first record is of a day.
+func opensOn(from, first, today quantity.Day) quantity.Day {
+	return max(from, min(first, today)-opensBefore)
+}
+
+// first is the day of the first record that the chart shows.
+func (s Series) first() quantity.Day {
+	first := s.Today
+	for _, r := range s.Readings {
+		if r.PH != nil && r.Date >= s.From {
+			first = min(first, r.Date)
+		}
+	}
+	for _, a := range s.Put {
+		if a.Date >= s.From {
+			first = min(first, a.Date)
+		}
+	}
+	return first
+}
+
 // ChartOf lays out a chart of w × h units.
 func ChartOf(s Series, w, h float64) Chart {
+	s.From = opensOn(s.From, s.first(), s.Today)
 	c := Chart{W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 14, Foot: Px(h - 34), BandLabel: s.Label}
 	lo, hi := float64(s.Band.Low), float64(s.Band.High)
 	for _, r := range s.Readings {

@@ -419,3 +419,24 @@ func TestTenTasksInAWeekCanBeRead(t *testing.T) {
 	assert.Equal(t, len(kinds), told+counted)
 	assert.Contains(t, r.Stakes[1].Says, "rotted manure", "the label that counts says which")
 }
+
+// A chart opens shortly before its first record, never on empty years; a long record is cut where it was asked for.
+func TestAChartNeverOpensOnEmptyYears(t *testing.T) {
+	ph := quantity.PH(5.5)
+	read := func(ago quantity.Day) garden.Reading {
+		return garden.Reading{Date: today - ago, PH: &ph, Method: soil.Lab, Basis: soil.Water, Cores: 12}
+	}
+	series := draw.Series{Band: crop.Band{Low: 6, High: 7}, Readings: []garden.Reading{read(0)}, Today: today, From: today - 1200,
+	  To: today + 500}
+	c := draw.ChartOf(series, 600, 200)
+	require.Len(t, c.Points, 1)
+	share := float64((c.Points[0].X - c.X0) / (c.X1 - c.X0))
+	assert.InDelta(t, 90.0/590, share, 0.01)
+	series.Readings = []garden.Reading{read(2000), read(1000), read(0)}
+	c = draw.ChartOf(series, 600, 200)
+	require.Len(t, c.Points, 2)
+	assert.InDelta(t, 90.0/(1090+500), float64((c.Points[0].X-c.X0)/(c.X1-c.X0)), 0.01)
+	series.Readings = []garden.Reading{read(1190), read(0)}
+	c = draw.ChartOf(series, 600, 200)
+	assert.InDelta(t, 10.0/1700, float64((c.Points[0].X-c.X0)/(c.X1-c.X0)), 0.01, "no further back than was asked for")
+}

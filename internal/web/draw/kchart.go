@@ -16,6 +16,13 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 		return c, false
 	}
 	c = Chart{W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 6, Foot: Px(h - 18), BandLabel: "enough"}
+	first := today
+	for _, r := range s.Reads {
+		if r.Date >= from {
+			first = min(first, r.Date)
+		}
+	}
+	from = opensOn(from, first, today)
 	all := within(s.Line, from, to)
 	low, high := float64(s.Scale.Critical)*0.7, float64(s.Scale.EnoughTo)
 	for _, r := range s.Reads {
@@ -50,8 +57,8 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 	end := forecast.On(s.Line, to)
 	c.Rows = append(c.Rows, ChartRow{words.DayYear(to), "to come, nine in ten",
 		words.Whole(end.P05) + " to " + words.PPM(quantity.Concentration(end.P95))})
-	first, last := s.Reads[len(s.Reads)-2], s.Reads[len(s.Reads)-1]
-	c.Title = words.PotassiumTitle(quantity.Concentration(first.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
+	before, last := s.Reads[len(s.Reads)-2], s.Reads[len(s.Reads)-1]
+	c.Title = words.PotassiumTitle(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
 	c.Says = c.Title + ". The same figures stand in the table below."
 	return c, true
 }

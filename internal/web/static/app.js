@@ -14,3 +14,4 @@ import "./js/stakes.js";
 import "./js/zoom.js";
 import "./js/choose.js";
 import "./js/tell.js";
+import "./js/newest.js";
