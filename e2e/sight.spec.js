@@ -70,3 +70,22 @@ test("the first of a house word tells what it means, and the list of keys leads 
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("The words, and how soil is read");
   expect(await faults(page)).toEqual([]);
 });
+
+test("the field's pages open again without a signal, and say that they are kept copies", async ({ page, context }) => {
+  await page.goto("/sheet");
+  await page.evaluate(() => navigator.serviceWorker.ready);
+  await page.goto("/bench");
+  await page.goto("/sheet");
+  await expect(page.locator(".kept-copy")).toHaveCount(0);
+  const first = await page.locator("section.job h2").first().textContent();
+  await context.setOffline(true);
+  await page.reload();
+  await expect(page.locator(".kept-copy")).toContainText("No signal. This page was kept here on");
+  await expect(page.locator("section.job h2").first()).toHaveText(first);
+  await page.goto("/bench");
+  await expect(page.locator(".kept-copy")).toBeVisible();
+  expect(await page.evaluate(() => getComputedStyle(document.body).display), "with its style").toBe("flex");
+  await context.setOffline(false);
+  await page.reload();
+  await expect(page.locator(".kept-copy")).toHaveCount(0);
+});

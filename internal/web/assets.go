@@ -61,10 +61,25 @@ func (s *server) static(c *gin.Context) {
 		c.Header("Cache-Control", "public, max-age=31536000, immutable")
 	}
 	kind := mime.TypeByExtension(path.Ext(name))
-	if path.Ext(name) == ".woff2" {
-		kind = "font/woff2"
+	if own, ok := kinds[path.Ext(name)]; ok {
+		kind = own
 	}
 	c.Data(http.StatusOK, kind, b)
+}
+
+// kinds are those that not every system knows.
+var kinds = map[string]string{".woff2": "font/woff2", ".webmanifest": "application/manifest+json"}
+
+// worker is the script that keeps the field's pages; it stands at the root, since it may
+// keep only what lies below it.
+func (s *server) worker(c *gin.Context) {
+	b, err := staticFS.ReadFile("static/worker.js")
+	if err != nil {
+		c.Status(http.StatusNotFound)
+		return
+	}
+	c.Header("Cache-Control", "no-cache")
+	c.Data(http.StatusOK, "text/javascript; charset=utf-8", b)
 }
 
 func (s *server) favicon(c *gin.Context) {

@@ -143,6 +143,7 @@ func New(cfg Config) (*Handler, error) {
 func (s *server) routes(r *gin.Engine) {
 	r.GET("/static/:hash/*file", s.static)
 	r.GET("/favicon.ico", s.favicon)
+	r.GET("/worker.js", s.worker)
 	r.GET(diaryPath+":secret", s.steady, s.told(s.diaryFeed))
 	r.GET("/sign-in", s.signInForm)
 	r.POST("/sign-in", s.told(s.signIn))
@@ -193,7 +194,7 @@ func (s *server) recovered() gin.HandlerFunc {
 }
 
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
-	"connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+	"connect-src 'self'; form-action 'self'; worker-src 'self'; manifest-src 'self'; base-uri 'none'; frame-ancestors 'none'"
 
 func (s *server) headers(c *gin.Context) {
 	s.setHeaders(c.Writer.Header())

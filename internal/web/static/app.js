@@ -15,3 +15,4 @@ import "./js/zoom.js";
 import "./js/choose.js";
 import "./js/tell.js";
 import "./js/newest.js";
+import "./js/kept.js";
