@@ -161,16 +161,20 @@ func (s serving) run(c *cobra.Command) error {
 	if err != nil {
 		return err
 	}
-	url := shown(l.Addr().String(), cfg.Hosts)
-	s.say(c, url, own)
-	if s.opened != nil {
-		s.opened("http://" + l.Addr().String())
-	}
+	s.say(c, shown(l.Addr().String(), cfg.Hosts), own)
+	s.tell(l.Addr())
 	if !s.demo {
 		go keepCopies(ctx, st, cfg)
 		go takeSoil(ctx, ground.Keeper{Store: st}, cfg, soilEvery)
 	}
 	return web.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(h, st)), s.tlsCert, s.tlsKey)
+}
+
+// tell tells the address that answers to who waits for it.
+func (s serving) tell(at net.Addr) {
+	if s.opened != nil {
+		s.opened("http://" + at.String())
+	}
 }
 
 // outside puts what was named of probes and stations there; done closes them.

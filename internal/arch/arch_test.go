@@ -18,7 +18,8 @@ import (
 const module = "zephyrfield/"
 
 // core is the order of the core: each may import those before it.
-var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "calendar", "bed", "guard", "dose", "turn",
+var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "calendar", "bed", "guard", "dose",
+	"turn", "sign",
 	"ration", "sampling", "words"}
 
 // imports lists the imports of every package below a folder, without tests.
@@ -96,7 +97,7 @@ func TestCoreReadsNoClock(t *testing.T) {
 // work are the packages of the gardener's work: each stands on the records, and on
 // the beds as they stand.
 var work = []string{"internal/plots", "internal/desk", "internal/year", "internal/readings", "internal/walk", "internal/ground",
-	"internal/shelf", "internal/bucket", "internal/turning", "internal/seasons", "internal/begin"}
+	"internal/shelf", "internal/bucket", "internal/turning", "internal/seasons", "internal/begin", "internal/seen"}
 
 // outside says what each package around the core may import of the project.
 var outside = map[string][]string{
@@ -108,6 +109,7 @@ var outside = map[string][]string{
 	"internal/turning":          {"internal/garden", "internal/plots"},
 	"internal/seasons":          {"internal/garden", "internal/plots", "internal/year"},
 	"internal/readings":         {"internal/garden"},
+	"internal/seen":             {"internal/garden"},
 	"internal/begin":            {"internal/garden", "internal/readings"},
 	"internal/shelf":            {"internal/garden"},
 	"internal/walk":             {"internal/garden", "internal/plots"},

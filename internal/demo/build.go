@@ -21,7 +21,7 @@ func Build(ctx context.Context, s garden.Store, encode func(desk.Worked) (garden
 	at := time.Date(2026, 11, 24, 7, 30, 0, 0, time.UTC)
 	_, err := s.Change(ctx, garden.Change{Who: "demo", At: at}, func(tx garden.Tx) (string, error) {
 		b.tx = tx
-		for _, step := range []func() error{b.place, b.shelf, b.ground, b.walk, b.read, b.put, b.skip} {
+		for _, step := range []func() error{b.place, b.shelf, b.ground, b.walk, b.read, b.put, b.skip, b.see} {
 			if err := step(); err != nil {
 				return "", err
 			}

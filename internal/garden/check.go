@@ -73,7 +73,7 @@ func fieldFault(name string, v reflect.Value) string {
 			return ""
 		}
 		return DayFault(x)
-	case JSON:
+	case JSON, Encoded: // their records check them
 		return ""
 	}
 	switch v.Kind() {

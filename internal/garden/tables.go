@@ -28,7 +28,8 @@ type Agree struct{ Points, Table, Column, Says string }
 // is referred to comes first.
 var Tables = []Table{
 	gardenTable, bedTable, plantingTable, cropTable, markTable, batchTable, roundTable, sampleTable, sampleBedTable, coreTable,
-	soilDayTable, readingTable, planTable, turningTable, wayTable, taskTable, applicationTable, movementTable, entryTable,
+	soilDayTable, readingTable, planTable, turningTable, wayTable, taskTable, applicationTable, movementTable, sightTable,
+	photoTable, entryTable,
 }
 
 // FindTable finds a list by its name.

@@ -10,6 +10,7 @@ import (
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/readings"
 	"zephyrfield/internal/seasons"
+	"zephyrfield/internal/seen"
 	"zephyrfield/internal/shelf"
 	"zephyrfield/internal/turning"
 	"zephyrfield/internal/walk"
@@ -30,6 +31,7 @@ type All struct {
 	Turning  turning.Keeper
 	Seasons  seasons.Keeper
 	Begin    begin.Keeper
+	Seen     seen.Keeper
 }
 
 // Rest lets go of what is kept of the records while nobody asks.
@@ -50,5 +52,5 @@ func Of(s garden.Store) All {
 	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
 		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
 		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s, Work: &seasons.Work{}},
-		begin.Keeper{Store: s}}
+		begin.Keeper{Store: s}, seen.Keeper{Store: s}}
 }

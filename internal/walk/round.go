@@ -86,6 +86,8 @@ type RoundChoice struct {
 	Letters map[int64]string
 	Corer   sampling.Corer
 	Layered bool
+	// Each gives every bed a sample of its own; else those share one that may.
+	Each bool
 }
 
 // Pair is two beds with what keeps them apart.
@@ -214,13 +216,18 @@ func (d Draft) TooMuch() garden.Faults {
 // samples groups beds as proposed, then moves those that have a letter.
 func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) []DraftSample {
 	of := make([]string, len(beds))
-	for n, s := range sampling.Share(beds, today) {
-		for _, i := range s.Beds {
-			of[i] = garden.Letter(n)
+	for i := range of {
+		of[i] = garden.Letter(i)
+	}
+	if !c.Each {
+		for n, s := range sampling.Share(beds, today) {
+			for _, i := range s.Beds {
+				of[i] = garden.Letter(n)
+			}
 		}
 	}
 	for i := range beds {
-		if l := strings.ToUpper(strings.TrimSpace(c.Letters[beds[i].ID])); l != "" {
+		if l := strings.ToUpper(strings.TrimSpace(c.Letters[beds[i].ID])); l != "" && !c.Each {
 			of[i] = l
 		}
 	}

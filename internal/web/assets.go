@@ -47,6 +47,19 @@ var assetHash = func() string {
 	return hex.EncodeToString(h.Sum(nil))[:12]
 }()
 
+// modules are the addresses of the scripts that app.js is made of: told in the head, they
+// are fetched at once.
+var modules = func() (out []string) {
+	names, err := fs.Glob(staticFS, "static/js/*.js")
+	if err != nil {
+		panic(err) // the pattern is a good one
+	}
+	for _, n := range names {
+		out = append(out, asset(strings.TrimPrefix(n, "static/")))
+	}
+	return out
+}()
+
 // asset is the address of a static file.
 func asset(name string) string { return "/static/" + assetHash + "/" + name }
 

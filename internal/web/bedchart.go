@@ -11,6 +11,7 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/seasons"
+	"zephyrfield/internal/seen"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -25,11 +26,15 @@ type chartKey struct {
 func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
 	return s.picture(c, "bed-chart", chartKey{w.Bed.ID, today, on, width}, func() (any, error) {
 		expect, err := s.courseOf(c.Request.Context(), w, today, on)
-		return bedChart(w, expect, on, width, height), err
+		if err != nil {
+			return nil, err
+		}
+		sights, err := s.keep.Seen.OfBed(c.Request.Context(), w.Bed.ID, on)
+		return bedChart(w, expect, sights, on, width, height), err
 	})
 }
 
-func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, height float64) draw.Chart {
+func bedChart(w desk.Worked, expect []draw.Expect, sights []seen.Seen, today quantity.Day, width, height float64) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure,
@@ -38,6 +43,9 @@ func bedChart(w desk.Worked, expect []draw.Expect, today quantity.Day, width, he
 		if t.Kind == garden.TaskGo && movesPH(t.What) {
 			s.Goes = append(s.Goes, t)
 		}
+	}
+	for _, x := range sights {
+		s.Sights = append(s.Sights, draw.Sighted{Day: x.Day, Says: words.SignName(x.Sign)})
 	}
 	s.Expect = expect
 	c := draw.ChartOf(s, width, height)

@@ -44,6 +44,12 @@ type bedView struct {
 	Version      int64
 	Retired      string
 	DuplicateKey string
+	// Seen is what was seen on it, SeenHref where more is noted.
+	Seen struct {
+		Rows []seenRow
+		Path string
+	}
+	SeenHref string
 	// Between is the usual path between beds that are laid out like it.
 	Between  string
 	DoseHref string
@@ -167,6 +173,9 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)),
 			u.Amount(a.Total, w.Measure(a.BatchID)), u.Rate(a.Rate), a.Note})
 	}
+	if err := v.see(s, c, today); err != nil {
+		return err
+	}
 	v.Tasks = taskRows(w, today)
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
 		p := w.Plantings[i]
@@ -184,6 +193,13 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 	}
 	s.render(c, status, "bed", v)
 	return nil
+}
+
+// see fills in what was seen on the bed.
+func (v *bedView) see(s *server, c *gin.Context, today quantity.Day) error {
+	all, err := s.keep.Seen.OfBed(c.Request.Context(), v.ID, today)
+	v.Seen.Rows, v.Seen.Path, v.SeenHref = seenRows(all), "/beds/"+strconv.FormatInt(v.ID, 10), seenHref(v.ID)
+	return err
 }
 
 // toDo is the state of a task that is open.

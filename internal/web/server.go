@@ -117,7 +117,7 @@ func (h *Handler) Rest() {
 
 // New makes the handler of the whole interface.
 func New(cfg Config) (*Handler, error) {
-	p, err := ui.Load(templates, asset)
+	p, err := ui.Load(templates, asset, modules)
 	if err != nil {
 		return nil, err
 	}
@@ -239,6 +239,9 @@ func (s *server) limit(c *gin.Context) {
 		most = maxArchive + maxForm
 	case "/bench/lab":
 		most = exchange.MaxLabFile + maxForm
+	}
+	if strings.HasSuffix(c.Request.URL.Path, "/seen") {
+		most = maxPhoto + maxForm
 	}
 	if c.Request.ContentLength > most {
 		s.fail(c, http.StatusRequestEntityTooLarge, "That is too large to be taken in here.")

@@ -42,6 +42,8 @@ type slip struct {
 	CanDose     bool
 	// KChart is its potassium through the years, where it was read twice; the rule stands else.
 	KChart template.HTML
+	// Seen is what was seen and not answered yet; SeenHref where more is noted.
+	Seen, SeenHref string
 	// Kept says what the last test of a go found, while it is news; nil else.
 	Kept *keptView
 }
@@ -102,6 +104,11 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		k := draw.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+words.PPM(*p.K.Now)+", "+words.Name(p.K.State))
 		out.Potassium = &k
 	}
+	sights, err := s.keep.Seen.OfBed(c.Request.Context(), bed, on)
+	if err != nil {
+		return nil, err
+	}
+	out.Seen, out.SeenHref = seenAsk(sights, today), seenHref(bed)
 	out.Kept = keptNote(w, today)
 	out.Next = whatNext(w, today)
 	if on != today {

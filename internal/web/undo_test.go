@@ -115,6 +115,16 @@ var changes = map[string]changing{
 		return "/begin/reading", url.Values{"bed": {vers(id)}, "date": {s.today.String()}, "method": {"kit"}, "basis": {"water"},
 			"cores": {"6"}, "depth": {"15"}, "chips": {"5.5"}, "have": {"lime", "ash"}, "clean": {"yes"}}
 	},
+	"POST /beds/:id/seen": func(s *site) (string, url.Values) {
+		return seenPath(s.bed("Kale and roots").Bed.ID), url.Values{"sign": {"clubbed-roots"}, "note": {"by the wall"}}
+	},
+	"POST /sights/:id/forget": func(s *site) (string, url.Values) {
+		id := s.bed("Kale and roots").Bed.ID
+		s.saved(s.post(seenPath(id), url.Values{"sign": {"clubbed-roots"}, "key": {"seen"}}))
+		all, err := s.keep.Seen.OfBed(context.Background(), id, s.today)
+		require.NoError(s.t, err)
+		return fmt.Sprintf("/sights/%d/forget", all[0].ID), url.Values{"version": {vers(all[0].Version)}}
+	},
 	"POST /beds/change": func(s *site) (string, url.Values) {
 		return "/beds/change", url.Values{"bed": {vers(s.bed("Upper ledge").Bed.ID), vers(s.bed("Lower ledge").Bed.ID)}, "do": {"change"},
 			"set_part": {"Ledges"}, "set_depth": {"12"}}
@@ -321,6 +331,8 @@ var changes = map[string]changing{
 		return fmt.Sprintf("/tasks/%d/skip", t.ID), url.Values{"version": {vers(t.Version)}, "why": {"Frost."}}
 	},
 }
+
+func seenPath(bed int64) string { return fmt.Sprintf("/beds/%d/seen", bed) }
 
 // TestEveryChangeIsTakenBackToTheByte posts to every route that changes something,
 // takes it back, and holds the archive against what it was. A route that is in none

@@ -37,8 +37,10 @@ type walkView struct {
 	Rounds         []roundRow
 	Way            string
 	Plan           draw.Plan
-	Layered        bool
+	Layered, Each  bool
 	Total          int
+	// Picks tick many beds at once.
+	Picks []ui.Option
 }
 
 type candidateView struct {
@@ -64,16 +66,25 @@ type roundRow struct{ Href, Made, Says string }
 func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f ui.Form) walk.RoundChoice {
 	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes",
 		Corer: sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}}
-	asked := get("asked") != ""
-	for _, x := range all {
-		if !asked && x.Due != "" {
-			c.Beds[x.Plot.Bed.ID] = true
-		}
-		c.Letters[x.Plot.Bed.ID] = strings.TrimSpace(get("letter-" + strconv.FormatInt(x.Plot.Bed.ID, 10)))
+	c.Each = get("share") == shareEach
+	pick := get("pick")
+	if get("asked") == "" && pick == "" {
+		pick = pickDue
 	}
-	for _, s := range list("bed") {
-		if id, err := strconv.ParseInt(s, 10, 64); err == nil {
-			c.Beds[id] = true
+	for _, x := range all {
+		b := x.Plot.Bed
+		if part, ok := strings.CutPrefix(pick, pickPart); pick == pickAll || pick == pickDue && x.Due != "" || ok && b.Part == part {
+			c.Beds[b.ID] = true
+		}
+		if pick == "" {
+			c.Letters[b.ID] = strings.TrimSpace(get("letter-" + strconv.FormatInt(b.ID, 10)))
+		}
+	}
+	if pick == "" {
+		for _, s := range list("bed") {
+			if id, err := strconv.ParseInt(s, 10, 64); err == nil {
+				c.Beds[id] = true
+			}
 		}
 	}
 	f.Values["corer"], f.Values["wanted"] = get("corer"), get("wanted")
@@ -88,6 +99,27 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 		f.Values["wanted"] = "500"
 	}
 	return c
+}
+
+// Ways to tick many beds at once, and whether each gets a sample of its own.
+const (
+	pickAll   = "all"
+	pickNone  = "none"
+	pickDue   = "due"
+	pickPart  = "part:"
+	shareEach = "each"
+)
+
+// picks are the ways to tick many beds that this garden has.
+func picks(all []walk.Candidate) []ui.Option {
+	out := []ui.Option{{Value: pickAll, Text: "All"}, {Value: pickNone, Text: "None"}, {Value: pickDue, Text: "Those that are due"}}
+	for _, x := range all {
+		p := ui.Option{Value: pickPart + x.Plot.Bed.Part, Text: x.Plot.Bed.Part}
+		if p.Text != "" && !slices.Contains(out, p) {
+			out = append(out, p)
+		}
+	}
+	return out
 }
 
 // given is 1 where something is said.
@@ -123,9 +155,13 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 		d = choice.Draft(all, on)
 	}
 	u := v.Garden.Units()
-	view := walkView{Form: f, Layered: choice.Layered}
+	view := walkView{Form: f, Layered: choice.Layered, Each: choice.Each, Picks: picks(all)}
+	asks, err := s.keep.Seen.Asks(c.Request.Context(), on)
+	if err != nil {
+		return err
+	}
 	letter := view.samples(d, u)
-	view.candidates(all, choice, letter)
+	view.candidates(all, choice, letter, asks)
 	view.AllApart, view.More = d.AllApart, d.AllApart-len(d.Apart)
 	for _, p := range d.Apart {
 		view.Apart = append(view.Apart, pairView{p.A + " and " + p.B, words.Capital(words.Reasons(p.Why))})
@@ -183,12 +219,16 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 }
 
 // candidates lists the beds that can be sampled, those that are due first.
-func (v *walkView) candidates(all []walk.Candidate, choice walk.RoundChoice, letter map[int64]string) {
+func (v *walkView) candidates(all []walk.Candidate, choice walk.RoundChoice, letter map[int64]string,
+	asks map[int64]garden.Sight) {
 	for _, x := range all {
 		b := x.Plot.Bed
 		facts := lastRead(x.Plot)
 		if x.Due == sampling.NeverRead {
 			facts = "" // why it is due says so
+		}
+		if a, ok := asks[b.ID]; ok {
+			facts = strings.TrimPrefix(facts+" · seen: "+words.Lower(words.SignName(a.Sign))+", "+words.SignAsks(a.Sign), " · ")
 		}
 		v.Beds = append(v.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: facts, Letter: letter[b.ID],
 			LetterID: "letter-" + strconv.FormatInt(b.ID, 10), Chosen: choice.Beds[b.ID]})

@@ -55,6 +55,19 @@ type Chart struct {
 	Today                  Px
 	Title, Says, BandLabel string
 	Rows                   []ChartRow
+	Seen                   []SeenMark
+}
+
+// Sighted is something that was seen on a day.
+type Sighted struct {
+	Day  quantity.Day
+	Says string
+}
+
+// SeenMark is where it stands on the chart.
+type SeenMark struct {
+	X    Px
+	Says string
 }
 
 // ChartRow is a line of the chart's table.
@@ -77,6 +90,8 @@ type Series struct {
 	Goes   []garden.Task
 	Expect []Expect
 	Today  quantity.Day
+	// Sights are what was seen.
+	Sights []Sighted
 	// From and To are the chart's ends.
 	From, To quantity.Day
 	Units    words.Units
@@ -156,6 +171,12 @@ func ChartOf(s Series, w, h float64) Chart {
 	c.TicksX = yearTicks(s.From, s.To, x)
 	c.Today = x.clamped(float64(s.Today))
 	c.points(s, x, y)
+	for _, v := range s.Sights {
+		if v.Day >= s.From && v.Day <= s.To {
+			c.Seen = append(c.Seen, SeenMark{x.at(float64(v.Day)), words.DayYear(v.Day) + ": " + v.Says})
+			c.Rows = append(c.Rows, ChartRow{v.Day.String(), "Seen", v.Says})
+		}
+	}
 	c.arrows(s, x)
 	return c
 }

@@ -427,7 +427,7 @@ func TestAChartNeverOpensOnEmptyYears(t *testing.T) {
 		return garden.Reading{Date: today - ago, PH: &ph, Method: soil.Lab, Basis: soil.Water, Cores: 12}
 	}
 	series := draw.Series{Band: crop.Band{Low: 6, High: 7}, Readings: []garden.Reading{read(0)}, Today: today, From: today - 1200,
-	  To: today + 500}
+		To: today + 500}
 	c := draw.ChartOf(series, 600, 200)
 	require.Len(t, c.Points, 1)
 	share := float64((c.Points[0].X - c.X0) / (c.X1 - c.X0))

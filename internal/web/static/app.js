@@ -16,3 +16,4 @@ import "./js/choose.js";
 import "./js/tell.js";
 import "./js/newest.js";
 import "./js/kept.js";
+import "./js/photo.js";

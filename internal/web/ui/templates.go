@@ -32,10 +32,11 @@ const framed = `{{template "frame-head" .}}<body class="page-%[1]s">{{template "
 	`{{template "` + contentOf + `%[1]s" .}}{{template "frame-foot" .}}`
 
 // Load parses the frame, the parts in a folder’s parts/ that all pages may use, and
-// its pages/; asset gives the address of a static file. Parts that a page’s file
+// its pages/; asset gives the address of a static file, modules are those of the scripts
+// that every page asks for. Parts that a page’s file
 // defines beside its content bear names of their own.
-func Load(folder fs.FS, asset func(name string) string) (Pages, error) {
-	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "options": Options,
+func Load(folder fs.FS, asset func(name string) string, modules []string) (Pages, error) {
+	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "options": Options, "modules": func() []string { return modules },
 		"house": func() []words.Term { return words.House }}
 	set, err := template.New("").Funcs(funcs).ParseFS(frameFS, "templates/*.html")
 	if err == nil {

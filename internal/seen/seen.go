@@ -1,0 +1,214 @@
+// Package seen notes what the eye sees on a bed.
+package seen
+
+import (
+	"bytes"
+	"context"
+	"image"
+	"image/jpeg"
+	_ "image/png" // what a phone or a screen may send
+	"strings"
+
+	"golang.org/x/image/draw"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sign"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// Keeper notes what is seen.
+type Keeper struct{ Store garden.Store }
+
+// Reader and Tx are what the store is asked here.
+type (
+	Reader interface{ garden.Reader }
+	Tx     interface {
+		Reader
+		garden.Writer
+	}
+)
+
+// mostSide is how long the longer side of a kept picture is at most, mostPixels what is
+// looked at at all.
+const (
+	mostSide   = 1000
+	mostPixels = 60_000_000
+	quality    = 72
+)
+
+// Small makes a picture small enough to keep: no larger than it has to be, and without
+// what a camera writes into it, such as the place.
+func Small(raw []byte) ([]byte, error) {
+	wrong := garden.Faults{"photo": "that is no photograph that can be read here; JPEG or PNG is needed"}
+	head, _, err := image.DecodeConfig(bytes.NewReader(raw))
+	if err != nil || head.Width < 1 || head.Height < 1 || head.Width*head.Height > mostPixels {
+		return nil, wrong
+	}
+	full, _, err := image.Decode(bytes.NewReader(raw))
+	if err != nil {
+		return nil, wrong
+	}
+	w, h := head.Width, head.Height
+	if side := max(w, h); side > mostSide {
+		w, h = max(1, w*mostSide/side), max(1, h*mostSide/side)
+	}
+	small := image.NewRGBA(image.Rect(0, 0, w, h))
+	draw.BiLinear.Scale(small, small.Bounds(), full, full.Bounds(), draw.Src, nil)
+	var out bytes.Buffer
+	if err := jpeg.Encode(&out, small, &jpeg.Options{Quality: quality}); err != nil {
+		return nil, err
+	}
+	return out.Bytes(), nil
+}
+
+// Note notes what was seen, with its picture where there is one.
+func (k Keeper) Note(ctx context.Context, a garden.Act, s garden.Sight, photo []byte) (garden.Receipt, error) {
+	s.Note = strings.TrimSpace(s.Note)
+	f := garden.Faults{}
+	switch {
+	case s.Day > a.Today:
+		f["day"] = "that day is still to come"
+	case garden.DayFault(s.Day) != "":
+		f["day"] = garden.DayFault(s.Day)
+	}
+	if err := f.OrNil(); err != nil {
+		return garden.Receipt{}, err
+	}
+	if photo != nil {
+		var err error
+		if photo, err = Small(photo); err != nil {
+			return garden.Receipt{}, err
+		}
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		b, err := garden.Get[garden.Bed](tx, s.BedID)
+		if err != nil {
+			return "", err
+		}
+		if err := garden.CheckSight(&s); err != nil {
+			return "", err
+		}
+		if err := tx.Insert(&s); err != nil {
+			return "", err
+		}
+		if photo != nil {
+			p := garden.Photo{SightID: s.ID, JPEG: garden.Encode(photo)}
+			if err := garden.CheckPhoto(&p); err != nil {
+				return "", err
+			}
+			if err := tx.Insert(&p); err != nil {
+				return "", err
+			}
+		}
+		return "Seen on " + b.Name + ": " + words.Lower(words.SignName(s.Sign)), nil
+	})
+}
+
+// Forget takes a sight off the record, with its picture.
+func (k Keeper) Forget(ctx context.Context, a garden.Act, id, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		s, err := garden.Get[garden.Sight](tx, id)
+		if err != nil {
+			return "", err
+		}
+		photos, err := garden.Where[garden.Photo](tx, "sight_id", id)
+		if err != nil {
+			return "", err
+		}
+		for i := range photos {
+			if err := tx.Delete(&photos[i]); err != nil {
+				return "", err
+			}
+		}
+		s.Version = version
+		return "Took off: " + words.Lower(words.SignName(s.Sign)), tx.Delete(&s)
+	})
+}
+
+// Seen is a sight with what it asks.
+type Seen struct {
+	garden.Sight
+	// Pictured is set where there is a photograph, Open while nothing has answered it.
+	Pictured, Open bool
+}
+
+// OfBed are the sights of a bed up to a day, newest first.
+func (k Keeper) OfBed(ctx context.Context, bed int64, today quantity.Day) (out []Seen, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		all, err := garden.Where[garden.Sight](r, "bed_id", bed)
+		if err != nil || len(all) == 0 {
+			return err
+		}
+		reads, err := garden.Where[garden.Reading](r, "bed_id", bed)
+		if err != nil {
+			return err
+		}
+		for i := len(all) - 1; i >= 0; i-- {
+			if all[i].Day > today {
+				continue
+			}
+			photos, err := garden.Where[garden.Photo](r, "sight_id", all[i].ID)
+			if err != nil {
+				return err
+			}
+			out = append(out, Seen{all[i], len(photos) > 0, open(all[i], reads, today)})
+		}
+		return nil
+	})
+	return out, err
+}
+
+// open tells whether a sight is still a question.
+func open(s garden.Sight, reads []garden.Reading, today quantity.Day) bool {
+	x, ok := sign.Find(s.Sign)
+	if !ok || today-s.Day > sign.Fresh {
+		return false
+	}
+	for i := range reads {
+		if r := &reads[i]; r.Stands() && r.Date <= today && x.Answered(s.Day, r.Date, r.PH != nil, r.Potassium != nil) {
+			return false
+		}
+	}
+	return true
+}
+
+// Asks are the beds that something is still asked of, with the newest sight of each: the
+// questions for the next round.
+func (k Keeper) Asks(ctx context.Context, today quantity.Day) (asks map[int64]garden.Sight, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		all, err := garden.All[garden.Sight](r)
+		if err != nil || len(all) == 0 {
+			return err
+		}
+		reads, err := garden.All[garden.Reading](r)
+		if err != nil {
+			return err
+		}
+		of := map[int64][]garden.Reading{}
+		for _, x := range reads {
+			of[x.BedID] = append(of[x.BedID], x)
+		}
+		asks = map[int64]garden.Sight{}
+		for _, s := range all {
+			if s.Day <= today && open(s, of[s.BedID], today) {
+				asks[s.BedID] = s
+			}
+		}
+		return nil
+	})
+	return asks, err
+}
+
+// Photo is the picture of a sight.
+func (k Keeper) Photo(ctx context.Context, sight int64) (raw []byte, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		p, err := garden.One[garden.Photo](r, "sight_id", sight)
+		if err != nil {
+			return err
+		}
+		raw, err = p.JPEG.Bytes()
+		return err
+	})
+	return raw, err
+}
