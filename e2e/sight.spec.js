@@ -89,3 +89,25 @@ test("the field's pages open again without a signal, and say that they are kept 
   await page.reload();
   await expect(page.locator(".kept-copy")).toHaveCount(0);
 });
+
+test("what was typed is kept over a reload and Back, until it is saved or cleared", async ({ page }) => {
+  await page.goto("/beds/3/edit");
+  await page.locator("#depth").fill("17");
+  await page.locator("#note").fill("Half of a thought");
+  await page.reload();
+  await expect(page.locator(".draft-kept")).toContainText("What you had typed here is kept");
+  await expect(page.locator("#depth")).toHaveValue("17");
+  await expect(page.locator("#note")).toHaveValue("Half of a thought");
+  await page.goto("/sheet");
+  await page.goBack();
+  await expect(page.locator("#note")).toHaveValue("Half of a thought");
+  expect(await faults(page)).toEqual([]);
+  await page.getByRole("button", { name: "Clear it" }).click();
+  await expect(page.locator("#depth")).toHaveValue("15");
+  await page.locator("#depth").fill("18");
+  await page.getByRole("button", { name: "Save the bed" }).click();
+  await expect(page.locator("#flash")).toContainText("Changed Lower ledge");
+  await page.goto("/beds/3/edit");
+  await expect(page.locator(".draft-kept")).toHaveCount(0);
+  await expect(page.locator("#depth")).toHaveValue("18");
+});

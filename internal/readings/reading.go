@@ -2,6 +2,7 @@ package readings
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -26,6 +27,33 @@ func Take(tx Tx, a garden.Act, r garden.Reading) (string, error) {
 		return "", err
 	}
 	return "Added a reading of " + b.Name + ": " + readingSays(r), nil
+}
+
+// Tour takes the readings of one tour of the beds in: all of them, or none.
+func (k Keeper) Tour(ctx context.Context, a garden.Act, rs []garden.Reading) (garden.Receipt, error) {
+	if len(rs) == 0 {
+		return garden.Receipt{}, garden.Faults{"tour": "no figure was typed yet"}
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		for _, r := range rs {
+			if _, err := Take(tx, a, r); err != nil {
+				return "", atBed(r.BedID, err)
+			}
+		}
+		return "Added " + words.Count(len(rs), "reading", "readings") + " of a tour", nil
+	})
+}
+
+// atBed puts what is wrong with a reading of a tour at its bed; a question stays one.
+func atBed(bed int64, err error) error {
+	var f garden.Faults
+	if !errors.As(err, &f) || f[garden.SureField] != "" {
+		return err
+	}
+	for _, why := range f {
+		return garden.Faults{fmt.Sprintf("bed-%d", bed): why}
+	}
+	return err
 }
 
 func readingSays(r garden.Reading) string {

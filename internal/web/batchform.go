@@ -319,6 +319,10 @@ func (s *server) setBatch(c *gin.Context, was *garden.Batch) error {
 			s.done(c, shedFrom(f.Value("for")), r)
 			return nil
 		}
+		if errors.Is(err, garden.ErrStale) && was != nil {
+			f.Meet(fillBatch(*was, s.units(c)), batchFields, fieldName)
+			return s.showBatch(c, http.StatusConflict, f, isAsh(*was), was)
+		}
 		var faults garden.Faults
 		if !errors.As(err, &faults) {
 			return err

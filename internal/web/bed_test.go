@@ -141,3 +141,52 @@ func TestBedsAsCSVAndByName(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, s.get("/find?q=orchard").Code)
 	assert.Equal(t, http.StatusNotFound, s.get("/find?q=").Code)
 }
+
+// What another window saved meanwhile is shown beside what was typed; saved again, the typed goes in its place.
+func TestAConflictShowsBothVersions(t *testing.T) {
+	s := newSite(t, true)
+	id := s.bed("Top lawn").Bed.ID
+	path := bedPath(id)
+	open := filled(func() string {
+		page := s.get(path + "/edit").Body.String()
+		return page[strings.Index(page, `id="bed-form"`):]
+	}())
+	other := url.Values{}
+	for k, v := range open {
+		other[k] = v
+	}
+	other.Set("depth", "12")
+	other.Set("key", "other")
+	s.saved(s.post(path, other))
+	open.Set("name", "Upper lawn")
+	open.Set("depth", "8")
+	w := s.post(path, open)
+	require.Equal(t, http.StatusConflict, w.Code)
+	page := w.Body.String()
+	assert.Contains(t, page, "it was changed in another window")
+	assert.Regexp(t, `<td>depth</td><td>8</td><td>12</td>`, page)
+	assert.Regexp(t, `<td>name</td><td>Upper lawn</td><td>Top lawn</td>`, page)
+	assert.NotRegexp(t, `<td>texture</td>`, page, "what is the same is not listed")
+	again := filled(page[strings.Index(page, `id="bed-form"`):])
+	assert.Equal(t, "Upper lawn", again.Get("name"), "nothing typed is lost")
+	again.Set("key", "again")
+	s.saved(s.post(path, again))
+	assert.Equal(t, "Upper lawn", s.record(id).Bed.Name)
+	// The place and a batch of the shelf likewise.
+	first, second := s.placeForm("name", "One"), s.placeForm("name", "Two")
+	s.saved(s.post("/place", first))
+	second.Set("key", "second")
+	w = s.post("/place", second)
+	require.Equal(t, http.StatusConflict, w.Code)
+	assert.Regexp(t, `<td>name</td><td>Two</td><td>One</td>`, w.Body.String())
+	b := s.stock("Gypsum")
+	edit := fmt.Sprintf("/shed/%d", b.ID)
+	form := filled(s.get(edit).Body.String())
+	form.Set("note", "First.")
+	s.saved(s.post(edit, form))
+	form.Set("note", "Second.")
+	form.Set("key", "late")
+	w = s.post(edit, form)
+	require.Equal(t, http.StatusConflict, w.Code)
+	assert.Regexp(t, `<td>note</td><td>Second\.</td><td>First\.</td>`, w.Body.String())
+}

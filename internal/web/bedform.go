@@ -325,6 +325,14 @@ func (s *server) saveBed(c *gin.Context) error {
 			s.done(c, bedHref(id), r)
 			return nil
 		}
+		if errors.Is(err, garden.ErrStale) {
+			rec, err := s.keep.Plots.Bed(c.Request.Context(), id, s.Clock.Today())
+			if err != nil {
+				return err
+			}
+			f.Meet(formOf(rec.Bed, s.units(c)), bedFields[:len(bedFields)-3], fieldName)
+			return s.showBedForm(c, http.StatusConflict, f, id)
+		}
 		if !f.Add(err) {
 			return err
 		}

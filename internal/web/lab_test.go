@@ -17,6 +17,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/job"
 )
 
@@ -185,4 +186,27 @@ func TestAFileThatAStopCutOffIsToldAfterIt(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, s.post(path, filled(page[strings.Index(page, `id="lab-form"`):])).Code)
 	assert.Equal(t, http.StatusSeeOther, s.settled(path).Code)
 	assert.Equal(t, before+20, s.readings())
+}
+
+// A tour takes the figures of many beds in at once, or none of them; several figures of a bed are one reading.
+func TestATourIsTakenInAtOnce(t *testing.T) {
+	s := newSite(t, true)
+	a, b := s.bed("New ground").Bed.ID, s.bed("Seedling bench").Bed.ID
+	before := s.readings()
+	form := url.Values{"method": {"meter-stale"}, "date": {s.today.String()}, fmt.Sprint("bed-", a): {"5.6 5,8"},
+		fmt.Sprint("bed-", b): {"62"}, "key": {"tour"}}
+	w := s.post("/bench/tour", form)
+	require.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	assert.Contains(t, w.Body.String(), `value="5.6 5,8"`, "nothing typed is lost")
+	assert.Equal(t, before, s.readings())
+	form.Set(fmt.Sprint("bed-", b), "6.2")
+	require.Equal(t, http.StatusSeeOther, s.post("/bench/tour", form).Code)
+	assert.Equal(t, before+2, s.readings())
+	r := s.record(a).Readings[0]
+	assert.InDelta(t, 5.7, float64(*r.PH), 1e-9)
+	assert.Equal(t, 2, r.Cores)
+	assert.Equal(t, soil.MeterStale, r.Method)
+	assert.Contains(t, r.Note, "5.6 5.8")
+	form = url.Values{"method": {"lab"}, "date": {s.today.String()}, "key": {"none"}}
+	assert.Equal(t, http.StatusUnprocessableEntity, s.post("/bench/tour", form).Code)
 }

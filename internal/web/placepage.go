@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"net/http"
 	"strconv"
 	"strings"
@@ -90,6 +91,11 @@ func (s *server) place(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
+	return s.showPlace(c, http.StatusOK, placeForm(g))
+}
+
+// placeForm fills the form with a place.
+func placeForm(g garden.Garden) ui.Form {
 	f := ui.Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
 		"version":   strconv.FormatInt(g.Version, 10),
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
@@ -112,7 +118,7 @@ func (s *server) place(c *gin.Context) error {
 	for m, mm := range g.Rain {
 		f.Values[rainField(m)] = strconv.FormatFloat(mm, 'f', -1, 64)
 	}
-	return s.showPlace(c, http.StatusOK, f)
+	return f
 }
 
 func (s *server) showPlace(c *gin.Context, status int, f ui.Form) error {
@@ -232,6 +238,14 @@ func (s *server) setPlace(c *gin.Context) error {
 		if err == nil {
 			s.done(c, "/place", r)
 			return nil
+		}
+		if errors.Is(err, garden.ErrStale) {
+			now, err := s.keep.Place(c.Request.Context())
+			if err != nil {
+				return err
+			}
+			f.Meet(placeForm(now), placeFields, fieldName)
+			return s.showPlace(c, http.StatusConflict, f)
 		}
 		if !f.Add(err) {
 			return err

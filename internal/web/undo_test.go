@@ -125,6 +125,11 @@ var changes = map[string]changing{
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/sights/%d/forget", all[0].ID), url.Values{"version": {vers(all[0].Version)}}
 	},
+	"POST /bench/tour": func(s *site) (string, url.Values) {
+		a, b := s.bed("New ground").Bed.ID, s.bed("Seedling bench").Bed.ID
+		return "/bench/tour", url.Values{"method": {"probe"}, "date": {s.today.String()}, fmt.Sprint("bed-", a): {"5.6 5.8"},
+			fmt.Sprint("bed-", b): {"6.2"}}
+	},
 	"POST /beds/change": func(s *site) (string, url.Values) {
 		return "/beds/change", url.Values{"bed": {vers(s.bed("Upper ledge").Bed.ID), vers(s.bed("Lower ledge").Bed.ID)}, "do": {"change"},
 			"set_part": {"Ledges"}, "set_depth": {"12"}}

@@ -17,3 +17,5 @@ import "./js/tell.js";
 import "./js/newest.js";
 import "./js/kept.js";
 import "./js/photo.js";
+import "./js/drafts.js";
+import "./js/tour.js";

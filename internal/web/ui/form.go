@@ -21,6 +21,23 @@ import (
 type Form struct {
 	Values map[string]string
 	Faults garden.Faults
+	// Meanwhile are the fields in which what was typed differs from what another window
+	// saved since the form was opened.
+	Meanwhile []Differs
+}
+
+// Differs is a field with what was typed and what stands now.
+type Differs struct{ Name, Yours, Now string }
+
+// Meet lays what was typed beside what stands now: saved again, it goes in its place.
+func (f *Form) Meet(now Form, names []string, label func(name string) string) {
+	for _, n := range names {
+		yours, is := f.Values[n], now.Values[n]
+		if n != "version" && yours != is {
+			f.Meanwhile = append(f.Meanwhile, Differs{label(n), yours, is})
+		}
+	}
+	f.Values["version"] = now.Values["version"]
 }
 
 // NoForm is a form that nothing was typed in.

@@ -1,0 +1,17 @@
+package web
+
+import "strings"
+
+// fieldNames are what fields are called where their ids do not say it.
+var fieldNames = map[string]string{"w": "length", "h": "width", "x": "from the west", "y": "from the north", "om": "organic matter",
+	"cec": "cation exchange capacity", "texture_by": "how the texture was found", "free_lime": "vinegar drop", "cce": "strength",
+	"k2o": "potash", "table": "lime table", "fizz": "what jars may tell", "act": "when to step in", "ash": "how ash counts",
+	"buffering": "how stubborn the soil is", "water_ph": "pH of the water", "kit_chips": "chips of the kit"}
+
+// fieldName is what a field is called where it stands in a table.
+func fieldName(id string) string {
+	if n, ok := fieldNames[id]; ok {
+		return n
+	}
+	return strings.ReplaceAll(id, "_", " ")
+}

@@ -1,0 +1,71 @@
+// What is typed in a form is kept over a reload and over Back, until it is saved or cleared;
+// a form that was drawn with faults or with another version holds it already.
+const forms = "form[method=post]:not(.buttons, .inline-form, .half-first, .clear)";
+const at = (form) => `zephyrfield-draft ${location.pathname} ${form.id || form.getAttribute("action") || ""}`;
+const typed = (el) => el.name && !["hidden", "password", "file", "submit", "button"].includes(el.type) && !el.form.matches("[data-queue]");
+const fields = (form) => [...form.elements].filter(typed);
+const worth = (form) => fields(form).length > 1;
+const isDefault = (el) => (el.matches("select") ? [...el.options].every((o) => o.selected === o.defaultSelected) || el.selectedIndex === 0
+  && ![...el.options].some((o) => o.defaultSelected) : ["checkbox", "radio"].includes(el.type) ? el.checked === el.defaultChecked
+    : el.value === el.defaultValue);
+const key = (el) => (["checkbox", "radio"].includes(el.type) ? `${el.name}=${el.value}` : el.name);
+const value = (el) => (["checkbox", "radio"].includes(el.type) ? el.checked : el.value);
+const version = (form) => (form.elements.version ? form.elements.version.value : "");
+
+const keep = (form) => {
+  const changed = fields(form).filter((el) => !isDefault(el));
+  if (changed.length === 0) sessionStorage.removeItem(at(form));
+  else sessionStorage.setItem(at(form), JSON.stringify({ of: version(form), is: Object.fromEntries(fields(form).map((el) =>
+    [key(el), value(el)])) }));
+};
+
+document.addEventListener("input", (e) => {
+  const { form } = e.target;
+  if (form && form.matches(forms) && worth(form)) keep(form);
+});
+document.addEventListener("submit", (e) => {
+  if (e.target.matches(forms)) sessionStorage.setItem("zephyrfield-sent", at(e.target));
+});
+
+const clear = (form) => {
+  sessionStorage.removeItem(at(form));
+  form.reset();
+  form.dispatchEvent(new Event("change", { bubbles: true }));
+};
+
+const bring = () => {
+  const sent = sessionStorage.getItem("zephyrfield-sent");
+  sessionStorage.removeItem("zephyrfield-sent");
+  // What was sent and came through is no draft any more; one that came back stands in the form itself.
+  if (sent) sessionStorage.removeItem(sent);
+  for (const form of document.querySelectorAll(forms)) {
+    const kept = worth(form) && sessionStorage.getItem(at(form));
+    if (!kept) continue;
+    const { of, is } = JSON.parse(kept);
+    if (of !== version(form) || form.querySelector("[aria-invalid=true]")) {
+      sessionStorage.removeItem(at(form));
+      continue;
+    }
+    let changed = false;
+    for (const el of fields(form)) {
+      if (!(key(el) in is) || value(el) === is[key(el)]) continue;
+      changed = true;
+      if (["checkbox", "radio"].includes(el.type)) el.checked = is[key(el)];
+      else el.value = is[key(el)];
+    }
+    if (!changed) continue;
+    const says = document.createElement("p");
+    says.className = "guard note draft-kept";
+    says.setAttribute("role", "status");
+    says.append("What you had typed here is kept. ");
+    const no = document.createElement("button");
+    no.type = "button";
+    no.className = "tiny";
+    no.textContent = "Clear it";
+    no.addEventListener("click", () => { clear(form); says.remove(); });
+    says.append(no);
+    form.prepend(says);
+    form.dispatchEvent(new Event("change", { bubbles: true }));
+  }
+};
+bring();

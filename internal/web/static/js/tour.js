@@ -1,0 +1,10 @@
+// Enter goes on to the next figure of a tour; on the last one it saves.
+document.addEventListener("keydown", (e) => {
+  if (e.key !== "Enter" || !e.target.matches || !e.target.matches(".tour-beds input")) return;
+  const all = [...document.querySelectorAll(".tour-beds input")];
+  const next = all[all.indexOf(e.target) + 1];
+  if (!next) return;
+  e.preventDefault();
+  next.focus();
+  next.select();
+});

@@ -1,0 +1,132 @@
+package web
+
+import (
+	"net/http"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ui"
+)
+
+var _ = pagesAt(
+	get("/bench/tour", kept((*server).tour)),
+	post("/bench/tour", (*server).addTour),
+)
+
+// tourView is one screen for the figures of many beds, one after the other.
+type tourView struct {
+	ui.Page
+	Form    ui.Form
+	Methods []ui.Option
+	Parts   []ui.Option
+	Rows    []tourRow
+	Part    string
+}
+
+// tourRow is a bed with the field of its figures.
+type tourRow struct{ Field, Bed, Last, Value, Fault string }
+
+// tourMethods are what is carried from bed to bed.
+var tourMethods = []ui.Option{{Value: string(soil.Meter), Text: "Meter, calibrated this week"}, {Value: string(soil.MeterStale),
+	Text: "Meter"}, {Value: string(soil.Probe), Text: "Stick-in probe"}}
+
+func tourField(bed int64) string { return "bed-" + strconv.FormatInt(bed, 10) }
+
+func (s *server) tour(c *gin.Context) error {
+	f := ui.Asked(c, "part", "method", "date", "depth")
+	if f.Value("method") == "" {
+		f.Values["method"] = string(soil.MeterStale)
+	}
+	if f.Value("date") == "" {
+		f.Values["date"] = s.Clock.Today().String()
+	}
+	return s.showTour(c, http.StatusOK, f)
+}
+
+func (s *server) showTour(c *gin.Context, status int, f ui.Form) error {
+	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	view := tourView{Form: f, Methods: tourMethods, Part: f.Value("part")}
+	if view.Part == "" {
+		view.Parts = append(view.Parts, ui.Option{Text: "All beds"})
+	}
+	f.Sentences()
+	seen := map[string]bool{}
+	for _, p := range v.Plots {
+		b := p.Bed
+		if b.Part != "" && !seen[b.Part] {
+			seen[b.Part] = true
+			view.Parts = append(view.Parts, ui.Option{Value: b.Part, Text: b.Part})
+		}
+		if b.Kind == garden.KindHeap || view.Part != "" && b.Part != view.Part {
+			continue
+		}
+		field := tourField(b.ID)
+		view.Rows = append(view.Rows, tourRow{field, b.Name, lastRead(p), f.Value(field), f.Fault(field)})
+	}
+	view.Page = s.page(c, v.Garden, "Bench", "A tour with the meter")
+	if err := s.undated(c, &view.Page); err != nil {
+		return err
+	}
+	s.render(c, status, "tour", view)
+	return nil
+}
+
+func (s *server) addTour(c *gin.Context) error {
+	f := ui.Posted(c, "part", "method", "date")
+	today := s.Clock.Today()
+	v, err := s.keep.Plots.View(c.Request.Context(), today)
+	if err != nil {
+		return err
+	}
+	method, known := soil.Method(f.Value("method")), false
+	for _, m := range tourMethods {
+		known = known || m.Value == string(method)
+	}
+	if !known {
+		f.Faults["method"] = "choose what it was read with"
+	}
+	day := f.Day("date")
+	if day == 0 && f.Fault("date") == "" {
+		f.Faults["date"] = "a day is needed"
+	}
+	var rs []garden.Reading
+	for _, p := range v.Plots {
+		field := tourField(p.Bed.ID)
+		if f.Values[field] = c.PostForm(field); f.Values[field] == "" {
+			continue
+		}
+		shown := shownIn(f, field)
+		if len(shown) == 0 {
+			continue
+		}
+		ph, _ := soil.OfPlaces(shown)
+		ph = quantity.PH(quantity.Round(float64(ph), 2))
+		r := garden.Reading{BedID: p.Bed.ID, Date: day, Method: method, Basis: soil.Water, PH: &ph, Cores: len(shown), Depth: p.Bed.Depth}
+		if len(shown) > 1 {
+			r.Note = "Showed " + figuresText(shown) + "."
+		}
+		rs = append(rs, r)
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.keep.Readings.Tour(c.Request.Context(), s.act(c), rs)
+		if err == nil {
+			s.done(c, "/", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	return s.showTour(c, http.StatusUnprocessableEntity, f)
+}
+
+// Count is how many beds it goes past.
+func (v tourView) Count() string { return words.Count(len(v.Rows), "bed", "beds") }
