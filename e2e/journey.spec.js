@@ -336,6 +336,7 @@ test("keys open pages and can be turned off", async ({ page }) => {
   await page.keyboard.press("g");
   await page.keyboard.press("s");
   await expect(page).toHaveURL(/\/sheet$/);
+  await page.waitForLoadState();
   await page.keyboard.press("?");
   await expect(page.locator("#keys")).toBeVisible();
   await page.getByLabel("Use these keys").uncheck();

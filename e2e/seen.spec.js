@@ -38,3 +38,22 @@ test("two taps note what is seen, with a small photograph, until a reading answe
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator(".sights li")).toHaveCount(2);
 });
+
+test("a tour with the meter: figures one after the other, saved as one", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto("/bench/tour");
+  expect(await faults(page)).toEqual([]);
+  const fields = page.locator(".tour-beds input");
+  await fields.first().fill("6.1");
+  await fields.first().press("Enter");
+  await expect(fields.nth(1)).toBeFocused();
+  await page.keyboard.type("5.9 6.1");
+  await page.keyboard.press("Enter");
+  await page.keyboard.type("62");
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Save the tour" }).click();
+  await expect(page.locator(".tour-beds .fault").nth(2)).not.toBeEmpty();
+  await fields.nth(2).fill("6.2");
+  await page.getByRole("button", { name: "Save the tour" }).click();
+  await expect(page.locator("#flash")).toContainText("Added 3 readings of a tour");
+});

@@ -111,3 +111,15 @@ test("what was typed is kept over a reload and Back, until it is saved or cleare
   await expect(page.locator(".draft-kept")).toHaveCount(0);
   await expect(page.locator("#depth")).toHaveValue("18");
 });
+
+test("what is printed bears no buttons and no fields", async ({ page }) => {
+  for (const path of ["/", "/beds/2", "/beds/2/dose", "/sheet", "/shed", "/seasons?bed=2", "/seasons/report", "/years", "/log", "/help",
+    "/beds"]) {
+    await page.goto(path);
+    await page.emulateMedia({ media: "print" });
+    expect.soft(await page.evaluate(() => [...document.querySelectorAll("button:not(.tell), .button, select, textarea, "
+      + "input:not([type=hidden])")].filter((el) => el.checkVisibility() && el.getBoundingClientRect().width > 1)
+      .map((el) => el.id || el.name || el.textContent.trim().slice(0, 20))), path).toEqual([]);
+    await page.emulateMedia({ media: "screen" });
+  }
+});

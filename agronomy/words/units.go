@@ -88,6 +88,28 @@ func (u Units) Depths() Scale { return scale(depthUnits, u.DepthIn) }
 // Weights is the scale of weights.
 func (u Units) Weights() Scale { return scale(weightUnits, u.WeightIn) }
 
+// Corers is the scale of a corer's width, and Samples that of what a lab wants.
+func (u Units) Corers() Scale {
+	if u.DepthIn != "" {
+		return Scale{"in", float64(quantity.Inch)}
+	}
+	return Scale{"mm", 0.001}
+}
+
+// Samples is the scale of a sample's weight.
+func (u Units) Samples() Scale {
+	if u.WeightIn != "" {
+		return Scale{"oz", float64(quantity.OunceAvoirdupois)}
+	}
+	return Scale{"g", 1}
+}
+
+// Corer says how wide a corer is.
+func (u Units) Corer(d quantity.Depth) string {
+	in := u.Corers()
+	return trim(float64(d)/in.Size, 0, 2) + " " + in.Name
+}
+
 // Rates is the scale of rates.
 func (u Units) Rates() Scale { return scale(rateUnits, u.RateIn) }
 

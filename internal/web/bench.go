@@ -205,16 +205,16 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 		c.Redirect(http.StatusSeeOther, "/bench?reading="+strconv.FormatInt(view.Layer, 10)+"#layers")
 		return nil
 	}
-	names := view.usual(f, beds, u, today, status == http.StatusOK)
+	last, waiting, err := s.keep.Readings.Newest(c.Request.Context(), s.on(c), benchLast)
+	if err != nil {
+		return err
+	}
+	view.Waiting = waiting
+	names := view.usual(f, beds, u, today, status == http.StatusOK, usualWay(g, last))
 	view.LayerRows = layerLines()
 	view.lists()
 	view.chips(g.Chips())
 	view.Probe = s.probe()
-	last, waiting, err := s.keep.Readings.Newest(c.Request.Context(), s.on(c), benchLast)
-	view.Waiting = waiting
-	if err != nil {
-		return err
-	}
 	for _, r := range last {
 		view.Last = append(view.Last, readingOf(r, names[r.BedID]))
 	}
@@ -236,8 +236,22 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 	return nil
 }
 
+// usualWay is the way that a garden is read: as it was last; a kit where its chips were told; else by a lab.
+func usualWay(g garden.Garden, last []garden.Reading) soil.Method {
+	switch {
+	case len(last) > 0 && last[0].Method == soil.MeterStale:
+		return soil.Meter
+	case len(last) > 0:
+		return last[0].Method
+	case len(g.KitChips) > 0:
+		return soil.Kit
+	}
+	return soil.Lab
+}
+
 // usual lists the beds, and fills in what is usual in a form that is asked for.
-func (view *benchView) usual(f ui.Form, beds []garden.Bed, u words.Units, today quantity.Day, askedFor bool) map[int64]string {
+func (view *benchView) usual(f ui.Form, beds []garden.Bed, u words.Units, today quantity.Day, askedFor bool,
+	way soil.Method) map[int64]string {
 	names := map[int64]string{}
 	for _, b := range beds {
 		id := strconv.FormatInt(b.ID, 10)
@@ -251,7 +265,7 @@ func (view *benchView) usual(f ui.Form, beds []garden.Bed, u words.Units, today 
 		}
 	}
 	if askedFor {
-		for name, usual := range map[string]string{"date": today.String(), "method": "lab", "basis": "water", "cores": "10",
+		for name, usual := range map[string]string{"date": today.String(), "method": string(way), "basis": "water", "cores": "10",
 			"depth": ui.Usual(0.15, u.Depths()), "fresh": "no"} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual

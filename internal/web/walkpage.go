@@ -2,7 +2,6 @@ package web
 
 import (
 	"cmp"
-	"math"
 	"net/http"
 	"slices"
 	"strconv"
@@ -63,7 +62,7 @@ type roundRow struct{ Href, Made, Says string }
 
 // roundChoice reads the form of a round; the first time it is the beds that
 // are due.
-func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f ui.Form) walk.RoundChoice {
+func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f ui.Form, u words.Units) walk.RoundChoice {
 	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes",
 		Corer: sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}}
 	c.Each = get("share") == shareEach
@@ -88,15 +87,15 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 		}
 	}
 	f.Values["corer"], f.Values["wanted"] = get("corer"), get("wanted")
-	if mm, ok := f.Number("corer"); ok {
-		c.Corer.Diameter = quantity.Depth(mm / 1000)
+	if x, ok := f.Number("corer"); ok {
+		c.Corer.Diameter = quantity.Depth(x * u.Corers().Size)
 	} else if f.Values["corer"] == "" {
-		f.Values["corer"] = "19"
+		f.Values["corer"] = ui.Figure(float64(sampling.UsualCorer), u.Corers(), 2)
 	}
 	if g, ok := f.Number("wanted"); ok {
-		c.Corer.Wanted = quantity.Mass(g)
+		c.Corer.Wanted = quantity.Mass(g * u.Samples().Size)
 	} else if f.Values["wanted"] == "" {
-		f.Values["wanted"] = "500"
+		f.Values["wanted"] = ui.Figure(float64(sampling.UsualWanted), u.Samples(), 0)
 	}
 	return c
 }
@@ -135,7 +134,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 	if err != nil {
 		return err
 	}
-	choice := roundChoice(get, list, all, f)
+	choice := roundChoice(get, list, all, f, v.Garden.Units())
 	tooMuch := choice.Check()
 	for field, why := range tooMuch {
 		f.Faults[field] = words.Sentence(why)
@@ -164,7 +163,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 	view.candidates(all, choice, letter, asks)
 	view.AllApart, view.More = d.AllApart, d.AllApart-len(d.Apart)
 	for _, p := range d.Apart {
-		view.Apart = append(view.Apart, pairView{p.A + " and " + p.B, words.Capital(words.Reasons(p.Why))})
+		view.Apart = append(view.Apart, pairView{p.A + " and " + p.B, words.Capital(u.Reasons(p.Why))})
 	}
 	rounds, err := s.keep.Walk.Rounds(c.Request.Context())
 	if err != nil {
@@ -204,14 +203,14 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 			row.Says += " of each layer"
 		}
 		if x.Total > x.Least+len(x.Beds) {
-			row.Says += "; with a corer of " + strconv.Itoa(int(math.Round(float64(x.Wider)*1000))) + " mm, " +
+			row.Says += "; with a corer of " + u.Corer(x.Wider) + ", " +
 				strconv.Itoa(x.Least) + " would do"
 		}
 		if x.Pieces > 1 {
 			row.Says += "; more ground than one sample can stand for: split it into " + strconv.Itoa(x.Pieces)
 		}
 		for _, p := range x.Lost {
-			row.Lost = append(row.Lost, p.A+" and "+p.B+": "+words.Reasons(p.Why))
+			row.Lost = append(row.Lost, p.A+" and "+p.B+": "+u.Reasons(p.Why))
 		}
 		v.Samples = append(v.Samples, row)
 	}
@@ -294,11 +293,11 @@ func stretches(ls []sampling.Stretch, u words.Units) string {
 
 func (s *server) startRound(c *gin.Context) error {
 	f := ui.NoForm()
-	_, all, err := s.keep.Walk.Candidates(c.Request.Context(), s.Clock.Today())
+	v, all, err := s.keep.Walk.Candidates(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	choice := roundChoice(c.PostForm, c.PostFormArray, all, f)
+	choice := roundChoice(c.PostForm, c.PostFormArray, all, f, v.Garden.Units())
 	if len(f.Faults) == 0 {
 		id, r, err := s.keep.Walk.StartRound(c.Request.Context(), s.act(c), choice)
 		if err == nil {

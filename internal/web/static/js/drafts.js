@@ -69,3 +69,13 @@ const bring = () => {
   }
 };
 bring();
+
+// What was typed before the scripts came is answered all the same.
+window.addEventListener("load", () => {
+  for (const form of document.querySelectorAll("form[hx-get]")) {
+    const early = fields(form).find((el) => !isDefault(el));
+    if (!early) continue;
+    early.dispatchEvent(new Event("input", { bubbles: true }));
+    early.dispatchEvent(new Event("change", { bubbles: true }));
+  }
+});
