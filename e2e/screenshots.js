@@ -22,11 +22,21 @@ const walked = async (page) => {
   for (const n of [1, 2, 3, 4, 5]) await page.locator(".core-button", { hasText: new RegExp(`^${n}$`) }).first().click();
   await page.evaluate(() => window.scrollTo(0, 130));
 };
-// A go on a day that a rule keeps it from.
-const forbidden = async (page) => {
-  await page.locator(".job", { hasText: "Lower ledge" }).getByRole("link", { name: "Later" }).click();
-  await page.locator("#to").fill("2027-05-01");
-  await page.locator("#move-answer .stop").waitFor();
+// The second step of a beginning, tapped.
+const handful = async (page) => {
+  await page.getByText("holds, then crumbles").click();
+  await page.locator("#crop").selectOption("bean");
+};
+// Thirty long beds from a table, read by a tour of a meter.
+const thirty = async (page) => {
+  await page.locator("#table-text").fill(`name,length_m,width_m,crop,part\n${Array.from({ length: 30 }, (_, i) =>
+    `East ${i + 1},0.75,15,tomato,East field\n`).join("")}`);
+  await page.getByRole("button", { name: "Add these beds" }).click();
+  await page.goto(`${address}/bench/tour?part=East+field`);
+  const fields = await page.locator(".tour-beds input").all();
+  for (const [i, f] of fields.entries()) if (i !== 28) await f.fill(String((6 + ((i * 7) % 12) / 10).toFixed(1)));
+  await page.getByRole("button", { name: "Save the tour" }).click();
+  await page.goto(`${address}/?part=East+field`);
 };
 const views = [
   ["ground", "/?bed=2", 1280, 800],
@@ -35,12 +45,11 @@ const views = [
   ["bucket", "/bucket?what=b1", 390, 844],
   ["day-sheet", "/sheet", 390, 844],
   ["bench", "/bench?bed=2", 1280, 800, series],
-  ["another-day", "/sheet", 390, 844, forbidden],
+  ["begin", "/begin/bed", 390, 844, handful],
   ["seasons", "/seasons?bed=8", 1280, 800],
   ["record", "/beds/7", 1280, 800],
   ["turning-over", "/beds/9/turn", 1280, 800],
   ["place", "/place", 1280, 800],
-  ["bed-form", "/beds/new?name=Bean+end&texture_by=jar&shape=outline&corners=2+16%0A8+16%0A9+18%0A2.5+18.5", 1280, 1000],
   ["years", "/years", 1280, 800],
   ["what-went-on", "/log?season=2025", 1280, 800],
   ["safe-keeping", "/keep", 1280, 800],
@@ -48,6 +57,7 @@ const views = [
   ["share-out", "/shed/share", 1280, 800],
   ["walk", "/walk", 1280, 800],
   ["round", "/walk", 390, 844, walked],
+  ["many", "/beds", 1280, 800, thirty],
 ];
 
 const server = spawn("bin/zephyrfield", ["demo", "--listen", "127.0.0.1:8317"]);

@@ -36,7 +36,7 @@ func TestNoMetricFigureLeaksWhereFeetAreRead(t *testing.T) {
 	s.saved(s.post("/place", s.placeForm("area_unit", "ft2", "depth_unit", "in", "weight_unit", "lb", "rate_unit", "lb-100ft2")))
 	hidden := regexp.MustCompile(`(?s)<div id="steps">.*?</aside>|<svg.*?</svg>|<script.*?</script>|<[^>]*>`)
 	for _, p := range []string{"/", "/?bed=7", "/walk", "/bench", "/beds/2/dose", "/beds/4/dose", "/shed", "/sheet", "/seasons?bed=2",
-	  "/beds/2",
+		"/beds/2",
 		"/beds", "/years", "/log", "/dose/many", "/shed/share", "/beds/7/side", "/beds/1/turn", "/beds/2/mix", "/bucket?what=b1",
 		"/seasons/report", "/beds/2/try", "/walk/1", "/beds/new"} {
 		w := s.get(p)
