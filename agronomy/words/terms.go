@@ -14,7 +14,7 @@ var House = []Term{
 		[]string{"too sweet", "sweet"}},
 	{"in-band", "In band", "Within the stretch of pH that the crop likes; nothing is put on.", []string{"in band"}},
 	{"go", "Go", "One putting on of a material; a dose that is split is two goes or more, weeks apart.", []string{"two goes",
-	  "goes planned", "the goes", "one go", "a go", "first go", "second go", "next go"}},
+		"goes planned", "the goes", "one go", "a go", "first go", "second go", "next go"}},
 	{"stubborn", "Stubborn", "How much lime a soil takes before its pH moves: clay and organic matter hold it back, sand does not.",
 		[]string{"stubbornness", "stubborn"}},
 	{"working", "The working", "Every step of a sum with its figures and where they are from, so that you can follow it.",
