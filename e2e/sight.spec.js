@@ -123,3 +123,23 @@ test("what is printed bears no buttons and no fields", async ({ page }) => {
     await page.emulateMedia({ media: "screen" });
   }
 });
+
+test("a draft is of its own bed, and what was refused and then saved is no draft any more", async ({ page }) => {
+  await page.goto("/bench?bed=2");
+  await page.locator("#ph").fill("5.9");
+  await page.goto("/bench?bed=3");
+  await expect(page.locator(".draft-kept")).toHaveCount(0);
+  await expect(page.locator("#bed")).toHaveValue("3");
+  await page.goto("/bench?bed=2");
+  await expect(page.locator("#ph")).toHaveValue("5.9");
+  await page.locator("#ph").fill("59");
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Save the reading" }).click();
+  await expect(page.locator("#ph-fault")).not.toBeEmpty();
+  await page.locator("#ph").fill("5.9");
+  await page.getByRole("button", { name: "Save the reading" }).click();
+  await expect(page.locator("#flash")).toContainText("Added a reading of Middle ledge");
+  await page.goto("/bench?bed=2");
+  await expect(page.locator(".draft-kept")).toHaveCount(0);
+  await expect(page.locator("#ph")).toHaveValue("");
+});

@@ -15,6 +15,8 @@ type Sight struct {
 	// Sign is one of sign.Signs.
 	Sign string `db:"sign" json:"sign"`
 	Note string `db:"note" json:"note"`
+	// Pictured is set where there is a photograph of it.
+	Pictured bool `db:"pictured" json:"pictured"`
 }
 
 var sightTable = Table{Name: "sights", Order: "day, id", One: "sight", New: func() Record { return &Sight{} }, Most: 100_000}

@@ -64,7 +64,7 @@ func Small(raw []byte) ([]byte, error) {
 
 // Note notes what was seen, with its picture where there is one.
 func (k Keeper) Note(ctx context.Context, a garden.Act, s garden.Sight, photo []byte) (garden.Receipt, error) {
-	s.Note = strings.TrimSpace(s.Note)
+	s.Note, s.Pictured = strings.TrimSpace(s.Note), photo != nil
 	f := garden.Faults{}
 	switch {
 	case s.Day > a.Today:
@@ -129,8 +129,8 @@ func (k Keeper) Forget(ctx context.Context, a garden.Act, id, version int64) (ga
 // Seen is a sight with what it asks.
 type Seen struct {
 	garden.Sight
-	// Pictured is set where there is a photograph, Open while nothing has answered it.
-	Pictured, Open bool
+	// Open is set while nothing has answered it.
+	Open bool
 }
 
 // OfBed are the sights of a bed up to a day, newest first.
@@ -148,11 +148,7 @@ func (k Keeper) OfBed(ctx context.Context, bed int64, today quantity.Day) (out [
 			if all[i].Day > today {
 				continue
 			}
-			photos, err := garden.Where[garden.Photo](r, "sight_id", all[i].ID)
-			if err != nil {
-				return err
-			}
-			out = append(out, Seen{all[i], len(photos) > 0, open(all[i], reads, today)})
+			out = append(out, Seen{all[i], open(all[i], reads, today)})
 		}
 		return nil
 	})

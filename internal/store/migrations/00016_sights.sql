@@ -6,7 +6,8 @@ CREATE TABLE sights (
   bed_id INTEGER NOT NULL REFERENCES beds (id),
   day TEXT NOT NULL,
   sign TEXT NOT NULL,
-  note TEXT NOT NULL DEFAULT ''
+  note TEXT NOT NULL DEFAULT '',
+  pictured INTEGER NOT NULL DEFAULT 0
 ) STRICT;
 CREATE INDEX sights_bed ON sights (bed_id);
 CREATE TABLE photos (

@@ -1,7 +1,17 @@
 // What is typed in a form is kept over a reload and over Back, until it is saved or cleared;
 // a form that was drawn with faults or with another version holds it already.
 const forms = "form[method=post]:not(.buttons, .inline-form, .half-first, .clear)";
-const at = (form) => `zephyrfield-draft ${location.pathname} ${form.id || form.getAttribute("action") || ""}`;
+// A page is told by its address: a reading that was begun for one bed is no draft for another.
+const page = () => {
+  const asked = new URLSearchParams(location.search);
+  for (const n of ["said", "on"]) asked.delete(n);
+  return `${location.pathname}?${asked}`;
+};
+const at = (form) => `zephyrfield-draft ${page()} ${form.id || form.getAttribute("action") || ""}`;
+const sentAt = "zephyrfield-sent";
+const sent = () => JSON.parse(sessionStorage.getItem(sentAt) || "[]");
+// What was not taken in comes back with its faults: until it is, its draft stays.
+const refused = () => document.querySelector("[aria-invalid=true], .guard.stop[role=alert]") !== null;
 const typed = (el) => el.name && !["hidden", "password", "file", "submit", "button"].includes(el.type) && !el.form.matches("[data-queue]");
 const fields = (form) => [...form.elements].filter(typed);
 const worth = (form) => fields(form).length > 1;
@@ -24,7 +34,7 @@ document.addEventListener("input", (e) => {
   if (form && form.matches(forms) && worth(form)) keep(form);
 });
 document.addEventListener("submit", (e) => {
-  if (e.target.matches(forms)) sessionStorage.setItem("zephyrfield-sent", at(e.target));
+  if (e.target.matches(forms)) sessionStorage.setItem(sentAt, JSON.stringify([...sent(), at(e.target)]));
 });
 
 const clear = (form) => {
@@ -34,15 +44,17 @@ const clear = (form) => {
 };
 
 const bring = () => {
-  const sent = sessionStorage.getItem("zephyrfield-sent");
-  sessionStorage.removeItem("zephyrfield-sent");
-  // What was sent and came through is no draft any more; one that came back stands in the form itself.
-  if (sent) sessionStorage.removeItem(sent);
+  // What was sent and came through is no draft any more.
+  if (!refused()) {
+    sent().forEach((key) => sessionStorage.removeItem(key));
+    sessionStorage.removeItem(sentAt);
+  }
   for (const form of document.querySelectorAll(forms)) {
     const kept = worth(form) && sessionStorage.getItem(at(form));
     if (!kept) continue;
     const { of, is } = JSON.parse(kept);
-    if (of !== version(form) || form.querySelector("[aria-invalid=true]")) {
+    if (refused()) continue; // what was typed stands in the form itself
+    if (of !== version(form)) { // it was changed meanwhile
       sessionStorage.removeItem(at(form));
       continue;
     }
