@@ -189,4 +189,15 @@ func TestAConflictShowsBothVersions(t *testing.T) {
 	w = s.post(edit, form)
 	require.Equal(t, http.StatusConflict, w.Code)
 	assert.Regexp(t, `<td>note</td><td>Second\.</td><td>First\.</td>`, w.Body.String())
+	// And a crop of the library.
+	crops := s.get("/crops?crop=dahlia").Body.String()
+	mine, theirs := filled(crops[strings.Index(crops, `action="/crops"`):]), filled(crops[strings.Index(crops, `action="/crops"`):])
+	theirs.Set("low", "6")
+	theirs.Set("key", "theirs")
+	s.saved(s.post("/crops", theirs))
+	mine.Set("low", "6.1")
+	mine.Set("key", "mine")
+	w = s.post("/crops", mine)
+	require.Equal(t, http.StatusConflict, w.Code)
+	assert.Regexp(t, `<td>low</td><td>6\.1</td><td>6\.00</td>`, w.Body.String())
 }

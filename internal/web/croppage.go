@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"net/http"
 	"slices"
 	"strconv"
@@ -53,23 +54,32 @@ func (s *server) crops(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Form{Values: map[string]string{}, Faults: garden.Faults{}}
+	f := ui.NoForm()
 	if code := c.Query("crop"); code != "" {
-		x, ok := l.Find(code)
-		if !ok {
+		var ok bool
+		if f, ok = cropForm(l, code, s.units(c)); !ok {
 			return garden.ErrMissing
-		}
-		own, _ := l.Own(code)
-		f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High),
-			"aim":     words.PH2(x.Aim),
-			"removal": ui.Figure(float64(x.Removal), s.units(c).Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
-		for _, n := range crop.FlagNames {
-			if x.Is(n.Flag) {
-				f.Values[flagField(n.ID)] = "yes"
-			}
 		}
 	}
 	return s.showCrops(c, http.StatusOK, f)
+}
+
+// cropForm is the form of a crop as it stands.
+func cropForm(l garden.Library, code string, u words.Units) (f ui.Form, ok bool) {
+	f = ui.NoForm()
+	x, ok := l.Find(code)
+	if !ok {
+		return f, false
+	}
+	own, _ := l.Own(code)
+	f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High),
+		"aim": words.PH2(x.Aim), "removal": ui.Figure(float64(x.Removal), u.Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
+	for _, n := range crop.FlagNames {
+		if x.Is(n.Flag) {
+			f.Values[flagField(n.ID)] = "yes"
+		}
+	}
+	return f, true
 }
 
 func (s *server) showCrops(c *gin.Context, status int, f ui.Form) error {
@@ -141,6 +151,17 @@ func (s *server) setCrop(c *gin.Context) error {
 		if err == nil {
 			s.done(c, "/crops", r)
 			return nil
+		}
+		if errors.Is(err, garden.ErrStale) {
+			_, l, err := s.keep.Crops(c.Request.Context())
+			if err != nil {
+				return err
+			}
+			if now, ok := cropForm(l, x.Code, s.units(c)); ok {
+				f.Meet(now, cropFields, fieldName)
+				return s.showCrops(c, http.StatusConflict, f)
+			}
+			return garden.ErrStale
 		}
 		if !f.Add(err) {
 			return err

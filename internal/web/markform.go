@@ -1,6 +1,7 @@
 package web
 
 import (
+	"errors"
 	"net/http"
 	"slices"
 	"strconv"
@@ -54,19 +55,28 @@ func (s *server) editMark(c *gin.Context) error {
 	}
 	f := ui.Asked(c, markFields...)
 	if _, typed := c.GetQuery("corners"); !typed {
-		v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
-		if err != nil {
+		if f, err = s.markAsItIs(c, id); err != nil {
 			return err
 		}
-		i := slices.IndexFunc(v.Marks, func(m garden.Mark) bool { return m.ID == id })
-		if i < 0 {
-			return garden.ErrMissing
-		}
-		m, in := v.Marks[i], v.Garden.Units().Lengths()
-		f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": ui.Figure(m.Width, in, 2),
-			"corners": cornersText(m.Points, garden.Point{}, in), "version": strconv.FormatInt(m.Version, 10)}
 	}
 	return s.showMarks(c, http.StatusOK, f, id)
+}
+
+// markAsItIs is the form of a mark as it stands.
+func (s *server) markAsItIs(c *gin.Context, id int64) (f ui.Form, err error) {
+	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return f, err
+	}
+	i := slices.IndexFunc(v.Marks, func(m garden.Mark) bool { return m.ID == id })
+	if i < 0 {
+		return f, garden.ErrMissing
+	}
+	m, in := v.Marks[i], v.Garden.Units().Lengths()
+	f = ui.NoForm()
+	f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": ui.Figure(m.Width, in, 2),
+		"corners": cornersText(m.Points, garden.Point{}, in), "version": strconv.FormatInt(m.Version, 10)}
+	return f, nil
 }
 
 func (s *server) showMarks(c *gin.Context, status int, f ui.Form, editing int64) error {
@@ -152,6 +162,14 @@ func (s *server) setMark(c *gin.Context, id int64) error {
 		if err == nil {
 			s.done(c, "/marks", r)
 			return nil
+		}
+		if errors.Is(err, garden.ErrStale) {
+			now, err := s.markAsItIs(c, id)
+			if err != nil {
+				return err
+			}
+			f.Meet(now, markFields, fieldName)
+			return s.showMarks(c, http.StatusConflict, f, id)
 		}
 		if !f.Add(err) {
 			return err
