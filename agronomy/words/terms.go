@@ -11,7 +11,7 @@ type Term struct {
 var House = []Term{
 	{"sour", "Sour", "Below the pH that the crop likes best; lime or ash sweetens it.", []string{"sour"}},
 	{"sweet", "Too sweet", "Above the pH that the crop likes best; it is mostly left alone, and sulfur lowers it where that can work.",
-		[]string{"too sweet", "sweet"}},
+		[]string{"too sweet"}},
 	{"in-band", "In band", "Within the stretch of pH that the crop likes; nothing is put on.", []string{"in band"}},
 	{"go", "Go", "One putting on of a material; a dose that is split is two goes or more, weeks apart.", []string{"two goes",
 		"goes planned", "the goes", "one go", "a go", "first go", "second go", "next go"}},

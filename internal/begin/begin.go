@@ -82,7 +82,10 @@ func (k Keeper) First(ctx context.Context, a garden.Act, r garden.Reading, have 
 		}
 		for i := range have {
 			named := func(b garden.Batch) bool { return b.Name == have[i].Name && b.Gone == 0 }
-			if slices.ContainsFunc(there, named) { // begun again: it stands there already
+			if at := slices.IndexFunc(there, named); at >= 0 { // begun again: it stands there already
+				if err := stricter(tx, &there[at], have[i].Ash() && !clean); err != nil {
+					return "", err
+				}
 				continue
 			}
 			b := have[i].batch(clean, g.Units().Weights())
@@ -96,6 +99,16 @@ func (k Keeper) First(ctx context.Context, a garden.Act, r garden.Reading, have 
 		}
 		return says, nil
 	})
+}
+
+// stricter keeps a bin of ash off the beds, of which clean wood was told before and is not
+// sure any more. What is barred is let on in the shed alone.
+func stricter(tx Tx, b *garden.Batch, unsure bool) error {
+	if !unsure || b.Source != material.Clean {
+		return nil
+	}
+	b.Source = material.UnknownFire
+	return tx.Update(b)
 }
 
 // When is how soon a crop goes in.

@@ -54,6 +54,8 @@ func holdOpt[T ~float64](l Limit, f Faults, field string, x *T) {
 // The limits of every figure that comes in, whether typed, in an address, in a
 // file or in an archive. What the calculation itself bounds is taken from there.
 var (
+	LimitCopies  = Limit{1, 100, false, ""}   // beds like another, laid out at once
+	LimitPath    = Limit{0, 20, false, "m"}   // between them
 	LimitPlace   = Limit{0, 5000, false, "m"} // from the plan's corner: a garden is at most 5 km across
 	LimitSize    = Limit{0, 5000, true, "m"}
 	LimitTurn    = Limit{-360, 360, false, "degrees"}

@@ -19,21 +19,15 @@ const MostAtOnce = 400
 // path is what is left between beds that are laid out in a row, m.
 const path = 0.5
 
-// LimitCopies is how many beds like another are laid out at once.
-var LimitCopies = garden.Limit{Low: 1, High: 100}
-
-// LimitPath is how wide the path between them is.
-var LimitPath = garden.Limit{Low: 0, High: 20, Unit: "m"}
-
 // Like adds beds like another, in a row across it with paths between, each where nothing
 // lies yet, with its crops to come; names are counted on.
 func (k Keeper) Like(ctx context.Context, a garden.Act, bed int64, n int, between float64) (last garden.Bed, r garden.Receipt, err error) {
 	f := garden.Faults{}
-	if !LimitCopies.Holds(float64(n)) {
-		f["copies"] = LimitCopies.Says()
+	if !garden.LimitCopies.Holds(float64(n)) {
+		f["copies"] = garden.LimitCopies.Says()
 	}
-	if !LimitPath.Holds(between) {
-		f["between"] = LimitPath.Says()
+	if !garden.LimitPath.Holds(between) {
+		f["between"] = garden.LimitPath.Says()
 	}
 	if err := f.OrNil(); err != nil {
 		return last, r, err

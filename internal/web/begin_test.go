@@ -6,15 +6,18 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/begin"
 	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
 )
 
 func TestANewGardenFromNothing(t *testing.T) {
@@ -98,6 +101,21 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 	require.Len(t, shed.Stock, 2)
 	put := s.post("/beds/1/plan", url.Values{"begin": {"1"}, "use": {desk.BatchKey(shed.Stock[1].ID)}, "key": {"d"}})
 	require.Contains(t, put.Header().Get("Location"), "/sheet", put.Body.String())
+	// Ash that was told to be clean and then is not sure is kept off the beds; what was barred is not let on by a second answer.
+	again := func(key, clean string) material.Source {
+		read.Set("key", key)
+		read.Set("clean", clean)
+		require.Equal(t, http.StatusSeeOther, s.post("/begin/reading", read).Code)
+		return s.stock("Wood ash").Source
+	}
+	assert.Equal(t, material.UnknownFire, again("ash1", "yes"))
+	ash := s.stock("Wood ash").Batch
+	ash.Source = material.Clean
+	act := garden.Act{Who: "gardener", Key: "clean", At: time.Now(), Today: s.today}
+	_, err = s.keep.Shelf.Set(context.Background(), act, ash)
+	require.NoError(t, err)
+	assert.Equal(t, material.Clean, again("ash2", "yes"))
+	assert.Equal(t, material.UnknownFire, again("ash3", "no"))
 	// The same step sent again with another key adds no second bag.
 	read.Set("key", "e")
 	read.Set("chips", "5.5")
