@@ -123,3 +123,16 @@ func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
 	// And the plan says the same of the potassium as the dose.
 	assert.Contains(t, s.get(fmt.Sprintf("/?bed=%d&look=k", bed)).Body.String(), "Middle ledge, potassium 82 ppm, short")
 }
+
+// What a test should read and where the bed settles are told in one breath only where the one leads to the other.
+func TestAPromisePastTheSettledFigureStandsAlone(t *testing.T) {
+	s := newSite(t, true)
+	then := regexp.MustCompile(`<p class="then">([^<]*)</p>`)
+	alone := then.FindStringSubmatch(s.get("/beds/2/dose?target=6.4&use=b1").Body.String())
+	require.NotNil(t, alone)
+	assert.Contains(t, alone[1], "it should read 6.6")
+	assert.NotContains(t, alone[1], "settle")
+	both := then.FindStringSubmatch(s.get("/beds/3/dose").Body.String())
+	require.NotNil(t, both)
+	assert.Contains(t, both[1], "it should read 6.4. It should settle at 6.5")
+}
