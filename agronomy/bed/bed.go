@@ -36,6 +36,9 @@ type Record struct {
 	History ledger.Ledger
 	// Grown are the crops that carried potassium off.
 	Grown []ledger.Grown
+	// Carried is the bed's potassium on the day, where more is known of it than Grown, History and the readings here say; nil:
+	// it is carried forward from these.
+	Carried *soil.KCarried
 	// Sowing and Planted are days on which a crop is, or was, sown or planted out;
 	// Cleared the day the standing crop is off.
 	Sowing, Planted, Cleared quantity.Day

@@ -1,18 +1,22 @@
 package bed
 
-import "zephyrfield/agronomy/soil"
+import (
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/soil"
+)
 
-// potassium reckons the potassium on the day from the reading that tells of it,
-// what was put on and what crops carried off since: the one place where it is
-// judged.
+// potassium judges the potassium on the day, as the record carries it forward; where that does not say, as the forecast does from
+// what the record holds.
 func (s *State) potassium(r *Record) soil.PotassiumNow {
-	var moved soil.KMoved
-	if s.Reading.Potassium != nil {
-		since := s.Reading.KDate()
-		moved.Given = r.History.K2OAfter(since)
-		for i := range r.Grown {
-			moved.Carried += r.Grown[i].Carried(since, r.Date, r.Date)
-		}
+	var c soil.KCarried
+	switch {
+	case s.Reading.Potassium == nil:
+	case r.Carried != nil:
+		c = *r.Carried
+	default:
+		k := forecast.KOf(s.Ground, r.Readings(), r.History, r.Grown, r.Date, r.Date)
+		k.Leached = 0 // on so little, nothing is given for what the years may have washed out
+		c = k.Carry(r.Date)
 	}
-	return soil.CarryPotassium(s.Ground, s.Reading, moved, r.Date)
+	return soil.JudgePotassium(s.Ground, s.Reading, c, r.Date)
 }

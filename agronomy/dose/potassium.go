@@ -1,6 +1,8 @@
 package dose
 
 import (
+	"math"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/ledger"
@@ -85,15 +87,22 @@ func (s *sum) kWorking(wants, most, given, need quantity.Rate) []working.Step {
 // kNow shows how the potassium was carried forward.
 func (s *sum) kNow(steps []working.Step) []working.Step {
 	k := &s.K
-	if k.Now == nil || k.Moved == (soil.KMoved{}) {
+	if k.Now == nil || math.Abs(float64(*k.Now-*k.Read)) < leastMoved {
 		return steps
 	}
+	from := working.Values{working.Num("read", working.PPM, *k.Read), working.On("date", k.Date),
+		working.Num("given", working.Rate, k.Moved.Given), working.Num("carried", working.Rate, k.Moved.Carried),
+		working.Num("soil", working.SoilMass, s.Ground.SoilMass()), working.Num("held", working.Ratio, soil.Held(s.Ground)),
+		working.Num("leached", working.PPM, k.Moved.Leached)}
+	if math.Abs(float64(k.Weighed)) >= leastMoved {
+		from = append(from, working.Num("weighed", working.PPM, k.Weighed))
+	}
 	return append(steps, working.Step{ID: "potassium-now", Source: "potassium", Result: working.Num("now", working.PPM, *k.Now),
-		From: working.Values{working.Num("read", working.PPM, *k.Read), working.On("date", k.Date),
-			working.Num("given", working.Rate, k.Moved.Given),
-			working.Num("carried", working.Rate, k.Moved.Carried), working.Num("soil", working.SoilMass,
-				s.Ground.SoilMass()), working.Num("held", working.Ratio, soil.Held(s.Ground))}})
+		From: from})
 }
+
+// leastMoved is the least that a figure is told to have moved by, ppm.
+const leastMoved = 0.05
 
 // fizzDusting tells whether two jars carry a light dusting: they say sour, no
 // figure speaks, and the gardener chose that school.

@@ -290,6 +290,13 @@ func joined(parts []part) []part {
 // halving in turn.
 func quantiles(parts []part, at ...float64) []float64 {
 	parts = joined(parts)
+	out := make([]float64, len(at))
+	if len(parts) == 1 {
+		for i, q := range at {
+			out[i] = parts[0].mean + parts[0].sd*math.Sqrt2*math.Erfinv(2*q-1)
+		}
+		return out
+	}
 	lo, hi := math.Inf(1), math.Inf(-1)
 	for _, p := range parts {
 		lo, hi = min(lo, p.mean-5*p.sd), max(hi, p.mean+5*p.sd)
@@ -300,7 +307,6 @@ func quantiles(parts []part, at ...float64) []float64 {
 		}
 		return sum
 	}
-	out := make([]float64, len(at))
 	a, fa := lo, 0.0
 	for i, q := range at {
 		b, fb := hi, 1.0

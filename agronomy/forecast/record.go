@@ -20,7 +20,8 @@ type Record struct {
 	Day quantity.Day
 	// Readings are in the order of their days, one at least.
 	Readings []soil.Reading
-	Grown    []ledger.Grown
+	// Grown are the crops that carried potassium off, Coming those that are planned after Day.
+	Grown, Coming []ledger.Grown
 	// Put is what went on, Plan what is to, in any order.
 	Put, Plan []Put
 	Water     Water
@@ -115,27 +116,53 @@ func (r *Record) puts(plan bool) []Put {
 
 // Potassium is the record as potassium goes by it, up to a day.
 func (r *Record) Potassium(plan bool, until quantity.Day) KBed {
-	k := KBed{Rise: float64(soil.PotassiumRise(r.Ground, 1)), Leached: r.Ground.Texture.Leaching}
-	for _, x := range r.Readings {
-		if x.Potassium != nil {
-			k.Reads = append(k.Reads, KRead{Date: x.KDate(), PPM: float64(*x.Potassium)})
-			scale, _ := soil.PotassiumBands(r.Ground, x.Extractant, x.KRange)
-			k.Half = float64(scale.Critical) / 2
+	puts := make([]ledger.Application, 0, len(r.Put)+len(r.Plan))
+	for i := range r.Put {
+		puts = append(puts, r.Put[i].Application)
+	}
+	for i := range r.Plan {
+		if plan {
+			puts = append(puts, r.Plan[i].Application)
+			p := &puts[len(puts)-1]
+			p.Date = max(p.Date, r.Day+1) // what is to go on today is not in today's figure
 		}
 	}
-	for _, x := range r.puts(plan) {
-		if k2o := float64(x.K2O()); k2o > 0 {
-			k.Moves = append(k.Moves, KMove{Date: x.Date, K2O: k2o})
+	grown := r.Grown
+	if len(r.Coming) > 0 {
+		grown = append(slices.Clone(grown), r.Coming...)
+	}
+	return KOf(r.Ground, r.Readings, puts, grown, r.Day, until)
+}
+
+// KOf is a bed's potassium from its readings, of which those count that were drawn with what the newest was, from what went on and
+// what crops carried off, as they stand in the record of a day, up to a day: the one way from records to potassium.
+func KOf(g soil.Ground, readings []soil.Reading, puts []ledger.Application, grown []ledger.Grown, recorded, until quantity.Day) KBed {
+	k := KBed{Rise: float64(soil.PotassiumRise(g, 1)), Leached: g.Texture.Leaching}
+	read := slices.DeleteFunc(slices.Clone(readings), func(x soil.Reading) bool { return x.Potassium == nil })
+	if len(read) == 0 {
+		return k
+	}
+	slices.SortStableFunc(read, func(x, y soil.Reading) int { return int(x.KDate() - y.KDate()) })
+	newest := &read[len(read)-1]
+	scale, _ := soil.PotassiumBands(g, newest.Extractant, newest.KRange)
+	k.Half = float64(scale.Critical) / 2
+	for i := range read {
+		// Another extractant's are figures of another scale; one figure may be lent to several readings.
+		x := KRead{Date: read[i].KDate(), PPM: float64(*read[i].Potassium)}
+		if read[i].Extractant == newest.Extractant && !slices.Contains(k.Reads, x) {
+			k.Reads = append(k.Reads, x)
 		}
 	}
-	for i := range r.Grown {
-		g := &r.Grown[i]
-		for d := g.From; d < until; {
-			next := min(d.AddMonths(1), until)
-			if off := g.Carried(d, next, r.Day); off > 0 {
-				k.Moves = append(k.Moves, KMove{Date: next, K2O: -float64(off)})
-			}
-			d = next
+	first := k.Reads[0].Date
+	for i := range puts {
+		if k2o := float64(puts[i].K2O()); k2o > 0 && puts[i].Date > first {
+			k.Moves = append(k.Moves, KMove{Date: puts[i].Date, K2O: k2o})
+		}
+	}
+	for i := range grown {
+		x := &grown[i]
+		if to := x.Until(until, recorded); to > first {
+			k.Moves = append(k.Moves, KMove{After: max(x.From, first), Date: to, K2O: -float64(x.Carried(first, to, recorded))})
 		}
 	}
 	return k

@@ -97,9 +97,7 @@ func TestPotassiumGoesWithTheCropsOnRecord(t *testing.T) {
 	off := func() (sum float64) {
 		b := r.Potassium(true, r.Day.AddMonths(24))
 		for _, m := range b.Moves {
-			if m.Date > r.Day {
-				sum += m.K2O
-			}
+			sum += m.Within(r.Day, r.Day.AddMonths(24))
 		}
 		return sum
 	}

@@ -153,19 +153,25 @@ func PotashFor(g Ground, rise quantity.Concentration) quantity.Rate {
 // KStaleMonths is how long a potassium figure is good for.
 const KStaleMonths = 24
 
-// KMoved is K₂O that a bed was given, or that a crop carried off, since its
-// potassium was read.
-type KMoved struct{ Given, Carried quantity.Rate }
+// KCarried is a bed's potassium carried forward to a day: the figure, and what of it was put on, carried off by crops and
+// leached since its newest reading.
+type KCarried struct {
+	Now            quantity.Concentration
+	Given, Carried quantity.Rate
+	Leached        quantity.Concentration
+}
 
 // PotassiumNow is what a bed's potassium is to be reckoned as on a day.
 type PotassiumNow struct {
 	// Read is the figure with its day; nil when it was never tested.
 	Read *quantity.Concentration
 	Date quantity.Day
-	// Now is it carried forward with what was put on and carried off since.
-	Now   *quantity.Concentration
-	Moved KMoved
-	Scale PotassiumScale
+	// Now is it carried forward. Moved is what moved it since, Weighed what the readings before it and how they were
+	// met change it by.
+	Now     *quantity.Concentration
+	Moved   KCarried
+	Weighed quantity.Concentration
+	Scale   PotassiumScale
 	// Sure is false where the scale does not fit the figure quite.
 	Sure bool
 	// Stale is set when the figure is too old: it is unknown then, but that one
@@ -177,16 +183,16 @@ type PotassiumNow struct {
 	State Supply
 }
 
-// CarryPotassium reckons a reading's potassium on a day.
-func CarryPotassium(g Ground, r Reading, m KMoved, today quantity.Day) PotassiumNow {
-	p := PotassiumNow{Read: r.Potassium, Moved: m, State: Unknown}
+// JudgePotassium judges a reading's potassium as it was carried forward to a day.
+func JudgePotassium(g Ground, r Reading, c KCarried, day quantity.Day) PotassiumNow {
+	p := PotassiumNow{Read: r.Potassium, State: Unknown}
 	p.Scale, p.Sure = PotassiumBands(g, r.Extractant, r.KRange)
 	if p.Read == nil {
 		return p
 	}
-	p.Date = r.KDate()
-	now := max(0, *p.Read+PotassiumRise(g, m.Given)-PotassiumRise(g, m.Carried))
-	p.Now, p.Stale = &now, p.Date.AddMonths(KStaleMonths) < today
+	p.Moved, p.Date = c, r.KDate()
+	p.Weighed = c.Now - (*p.Read + PotassiumRise(g, c.Given) - PotassiumRise(g, c.Carried) - c.Leached)
+	p.Now, p.Stale = &c.Now, p.Date.AddMonths(KStaleMonths) < day
 	p.State = p.Scale.Judge(p.Now)
 	p.Vague = p.Stale || g.Texture.ID == Muck && r.KRange == nil
 	if p.Vague && p.State != Plenty && p.State != TooMuch {

@@ -239,9 +239,15 @@ var steps = map[string]sentence{
 		return sprintf("as %s, for its potash", Material(v.Text("kind"))), sprintf("%s / %s K₂O", rate(v, "need"), pc(v, "k2o"))
 	},
 	"potassium-now": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("potassium carried forward from %s", DayYear(v.Day("date"))),
-			sprintf("%s + (%s put on − %s carried off) × {k of k2o} / %s × %s", num(v.N("read"), 0), rate(v, "given"),
-				rate(v, "carried"), num(v.N("soil"), 1), num(v.N("held"), 3))
+		how := sprintf("%s + (%s put on − %s carried off) × {k of k2o} / %s × %s − %s leached", num(v.N("read"), 0), rate(v, "given"),
+			rate(v, "carried"), num(v.N("soil"), 1), num(v.N("held"), 3), num(v.N("leached"), 1))
+		switch w := v.N("weighed"); {
+		case w > 0:
+			how += sprintf(" + %s by the tests before it", num(w, 1))
+		case w < 0:
+			how += sprintf(" − %s by the tests before it", num(-w, 1))
+		}
+		return sprintf("potassium carried forward from %s", DayYear(v.Day("date"))), how
 	},
 	"potassium-need": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("potash (K₂O) from %s to %s ppm, {above critical} over critical", num(v.N("now"), 0), num(v.N("to"), 0)),

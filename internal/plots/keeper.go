@@ -201,11 +201,15 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	if err != nil {
 		return err
 	}
+	potassium, err := potassiumOf(r, turnings, day, today)
+	if err != nil {
+		return err
+	}
 	v.beds, v.windows = beds, &windows{}
 	v.Plots, v.noted = make([]Plot, 0, len(beds)), make(map[int64]noted, len(beds))
 	for _, b := range beds {
 		if b.Retired == 0 || b.Retired > day {
-			n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID]}
+			n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID], potassium[b.ID]}
 			n.unplanted(today)
 			v.noted[b.ID] = n
 			v.Plots = append(v.Plots, newPlot(b, n, v.Garden, v.Library, day))
@@ -235,7 +239,7 @@ type BedRecord struct {
 
 // noted is what the record holds of the bed.
 func (rec BedRecord) noted() noted {
-	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings, rec.Lesson}
+	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings, rec.Lesson, nil}
 }
 
 // AllBeds are all that there are, those off the plan too.
@@ -261,7 +265,7 @@ func (rec *BedRecord) Judge(g garden.Garden, day quantity.Day) {
 
 // Coming is the bed with what is at work in it and what is planned.
 func (rec *BedRecord) Coming(g garden.Garden, batches map[int64]garden.Batch, today quantity.Day) Coming {
-	c := Coming{Plot: rec.Plot, Garden: g, Library: rec.Library, noted: rec.noted(), Today: today, Batches: batches}
+	c := Coming{Plot: rec.Plot, Garden: g, Library: rec.Library, noted: rec.noted(), Today: today, Batches: batches, Moved: rec.Moved}
 	for _, t := range rec.Tasks {
 		if _, held := rec.Held[t.ID]; t.State == garden.Open && !held {
 			c.Open = append(c.Open, t)

@@ -149,7 +149,7 @@ type lessonsOn quantity.Day
 func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	day = min(day, today)
 	return garden.Keep(r.Kept(), r, lessonsOn(day), func() (*Lessons, error) {
-		l, err := learn(r, day)
+		l, err := learn(r, day, today)
 		if err == nil {
 			l.alone = day < today
 		}
@@ -158,14 +158,18 @@ func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 }
 
 // learn makes the lessons of all beds; what a bed says is kept by what it rests on.
-func learn(r Reader, day quantity.Day) (*Lessons, error) {
+func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 	rows, err := teachersOf(r)
+	if err != nil {
+		return nil, err
+	}
+	turnings, err := turningsIn(r)
 	if err != nil {
 		return nil, err
 	}
 	out := &Lessons{ByBed: make(map[int64]*Lesson, len(rows.beds))}
 	for _, b := range rows.beds {
-		l := lessonOf(b, rows.noted[b.ID], rows.garden, rows.library, day)
+		l := lessonOf(b, rows.of(b.ID, turnings, today), rows.garden, rows.library, day)
 		if l == nil {
 			continue
 		}

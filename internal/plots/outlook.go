@@ -21,8 +21,9 @@ type Coming struct {
 	Garden  garden.Garden
 	Library garden.Library
 	noted   noted
-	// Open are its tasks still to do, Batches what they are of.
+	// Open are its tasks still to do, Moved those that do not stand on their day, Batches what they are of.
 	Open    []garden.Task
+	Moved   map[int64]Move
 	Batches map[int64]garden.Batch
 	// Today is the day that it is looked at from.
 	Today quantity.Day
@@ -43,13 +44,17 @@ func (Foretold) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
 
 // course is that of the plot with what is planned; ok is false when there is no figure.
 func (c Coming) course() (out forecast.Course, ok bool) {
-	var plan []forecast.Put
 	l := c.noted.lesson
 	if c.Plot.Reading == nil || l == nil {
 		return out, false
 	}
+	return l.With(c.Plan()), true
+}
+
+// Plan are the goes of the plot that are in the year, as a forecast takes them, each as strong as its batch.
+func (c Coming) Plan() (plan []forecast.Put) {
 	for _, t := range c.Open {
-		if t.Kind != garden.TaskGo || t.BedID != c.Plot.Bed.ID {
+		if t.Kind != garden.TaskGo || t.BedID != c.Plot.Bed.ID || c.Moved[t.ID].Unmet {
 			continue
 		}
 		// What is late stands on its own day, and goes on today at the earliest.
@@ -61,7 +66,7 @@ func (c Coming) course() (out forecast.Course, ok bool) {
 		}
 		plan = AppendPut(plan, &a)
 	}
-	return l.With(plan), true
+	return plan
 }
 
 // CoursePoint is a pH to come on a day.
@@ -113,9 +118,12 @@ func (k Keeper) expected(r Reader, today, day quantity.Day, o Outlook) (View, er
 	for i := range v.Plots {
 		p := &v.Plots[i]
 		c := Coming{Plot: *p, Garden: v.Garden, Library: v.Library, noted: v.noted[p.Bed.ID], Open: open[p.Bed.ID], Batches: v.Batches,
-			Today: today}
+			Moved: v.Moved, Today: today}
 		if ph, ok := o.Expect(c, day); ok {
 			p.Stand(ph)
+		}
+		if k, ok := c.Potassium(day); ok {
+			p.K = k
 		}
 	}
 	return v, nil

@@ -8,6 +8,7 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -111,6 +112,8 @@ type noted struct {
 	applications []garden.Application
 	turnings     []Turning
 	lesson       *Lesson
+	// k is its record as potassium goes by it, where that was made before.
+	k *forecast.Record
 }
 
 // newPlot judges a bed on a day.
@@ -232,7 +235,7 @@ func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Rea
 		if q.Reading.Magnesium == nil {
 			q.Reading.Magnesium = lent.Magnesium
 		}
-		q.Grown = n.grown(l, k.Date, today)
+		q.Grown, q.Carried = n.grown(l, k.Date, today), n.carried(p.Bed, g, l, today)
 	}
 	if len(p.Crops) > 0 {
 		first := p.Crops[0]

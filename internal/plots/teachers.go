@@ -1,6 +1,7 @@
 package plots
 
 import (
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
 )
 
@@ -11,6 +12,14 @@ type teachers struct {
 	library garden.Library
 	beds    []garden.Bed
 	noted   map[int64]noted
+}
+
+// of is what was noted of a bed, its crops as its open turnings have them.
+func (t *teachers) of(bed int64, turnings map[int64][]Turning, today quantity.Day) noted {
+	n := t.noted[bed]
+	n.turnings = turnings[bed]
+	n.unplanted(today)
+	return n
 }
 
 // teachersKept is what they are kept by.

@@ -42,7 +42,7 @@ func (k Keeper) outlines(r Reader, today quantity.Day) (out []Outline, err error
 	if err != nil {
 		return nil, err
 	}
-	stocks, err := garden.Shelf(r)
+	batches, err := plots.BatchesByID(r)
 	if err != nil {
 		return nil, err
 	}
@@ -51,7 +51,7 @@ func (k Keeper) outlines(r Reader, today quantity.Day) (out []Outline, err error
 	forecast.Each(len(records), func(i int) {
 		out[i].Plot = records[i].Plot
 		if records[i].Lesson != nil {
-			s := Season{BedRecord: records[i], Garden: g, Today: today, Stocks: stocks}
+			s := Season{BedRecord: records[i], Garden: g, Today: today, Batches: batches}
 			out[i].tell(r, &s)
 		}
 		k.Work.one()

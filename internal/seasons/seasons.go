@@ -34,8 +34,8 @@ type Season struct {
 	plots.BedRecord
 	Garden garden.Garden
 	Today  quantity.Day
-	// Stocks are all batches that are known of.
-	Stocks []garden.Stock
+	// Batches are all that are known of, by number.
+	Batches map[int64]garden.Batch
 	// Model is the bed as it is foretold, Run with what is planned, Idle with nothing more put on.
 	Model     forecast.Bed
 	Run, Idle forecast.Result
@@ -96,7 +96,7 @@ func read(r Reader, bed int64, today quantity.Day) (s Season, err error) {
 	if s.BedRecord, err = plots.ReadBed(r, bed, today, today); err != nil || s.Lesson == nil {
 		return s, err
 	}
-	if s.Stocks, err = garden.Shelf(r); err != nil {
+	if s.Batches, err = plots.BatchesByID(r); err != nil {
 		return s, err
 	}
 	s.Today = today
@@ -141,22 +141,8 @@ func (s *Season) With(plan []forecast.Put) (forecast.Bed, forecast.Result) {
 // Planning are the goes that are in the year, as a forecast takes them.
 func (s *Season) Planning() []forecast.Put { return s.record.Plan }
 
-// plan are the goes that are in the year, each as strong as its batch.
-func (s *Season) plan() (out []forecast.Put) {
-	for _, x := range s.Tasks {
-		if _, held := s.Held[x.ID]; held || x.State != garden.Open || x.Kind != garden.TaskGo || s.Moved[x.ID].Unmet {
-			continue
-		}
-		a := garden.Application{What: x.What, Rate: x.Rate, Date: max(x.Due, s.Today), BatchID: x.BatchID}
-		for i := range s.Stocks {
-			if x.BatchID != nil && s.Stocks[i].ID == *x.BatchID {
-				a.From(s.Stocks[i].Batch)
-			}
-		}
-		out = plots.AppendPut(out, &a)
-	}
-	return out
-}
+// plan are the goes that are in the year.
+func (s *Season) plan() []forecast.Put { return s.Coming(s.Garden, s.Batches, s.Today).Plan() }
 
 // Potassium is a bed's potassium through the years; no Line where it was never read.
 type Potassium struct {
@@ -167,40 +153,31 @@ type Potassium struct {
 	rise  float64
 }
 
-// PotassiumOf tells it from a bed's record up to a day, with what is planned.
-func PotassiumOf(b *plots.BedRecord, plan []forecast.Put, day, until quantity.Day) (p Potassium) {
-	if b.Lesson == nil {
+// PotassiumOf tells it from a bed's record up to a day, with what is planned; on is a day that its line is told on too.
+func PotassiumOf(b *plots.BedRecord, g garden.Garden, plan []forecast.Put, day, on, until quantity.Day) (p Potassium) {
+	k := b.PotassiumRecord(g, day)
+	if k == nil {
 		return p
 	}
-	rec := kRecord(b, day)
-	if len(rec.Readings) == 0 {
-		return p
-	}
+	rec := *k
 	rec.Plan = plan
+	return potassiumOf(&rec, on, until)
+}
+
+func potassiumOf(rec *forecast.Record, on, until quantity.Day) (p Potassium) {
 	last := rec.Readings[len(rec.Readings)-1]
 	p.Scale, _ = soil.PotassiumBands(rec.Ground, last.Extractant, last.KRange)
 	k := rec.Potassium(true, until)
+	k.Also = []quantity.Day{on}
 	p.Reads, p.moves, p.rise = k.Reads, k.Moves, k.Rise
 	p.Line, _ = forecast.RunPotassium(&k, until)
 	return p
 }
 
-// kRecord is the record of a bed as its potassium was read.
-func kRecord(b *plots.BedRecord, day quantity.Day) forecast.Record {
-	rec := b.Lesson.Record
-	rec.Readings = nil
-	for _, x := range b.Readings {
-		if x.Potassium != nil && x.Date <= day {
-			rec.Readings = append(rec.Readings, x.Soil())
-		}
-	}
-	return rec
-}
-
 // potassium foretells it, and sums up what moved it.
 func (s *Season) potassium(until quantity.Day) {
-	with := PotassiumOf(&s.BedRecord, s.record.Plan, s.Today, until)
-	idle := PotassiumOf(&s.BedRecord, nil, s.Today, until)
+	with := PotassiumOf(&s.BedRecord, s.Garden, s.record.Plan, s.Today, s.Today, until)
+	idle := PotassiumOf(&s.BedRecord, s.Garden, nil, s.Today, s.Today, until)
 	s.K, s.KIdle, s.Scale = with.Line, idle.Line, with.Scale
 	if len(idle.Reads) == 0 {
 		return
@@ -211,12 +188,10 @@ func (s *Season) potassium(until quantity.Day) {
 		return
 	}
 	for _, m := range idle.moves {
-		switch {
-		case m.Date <= s.KMoved.First.Date || m.Date > s.KMoved.Last.Date:
-		case m.K2O > 0:
-			s.KMoved.Brought += m.K2O / years
-		default:
-			s.KMoved.Carried -= m.K2O / years
+		if k2o := m.Within(s.KMoved.First.Date, s.KMoved.Last.Date) / years; k2o > 0 {
+			s.KMoved.Brought += k2o
+		} else {
+			s.KMoved.Carried -= k2o
 		}
 	}
 	s.KMoved.Named = (s.KMoved.Brought - s.KMoved.Carried) * years * idle.rise

@@ -53,16 +53,16 @@ func (s *Season) Try(t Try) (out Tried) {
 	}
 	out.PH = forecast.Run(&b, until).PH
 	if len(s.K) > 0 {
-		kRec := kRecord(&s.BedRecord, s.Today)
+		kRec := *s.PotassiumRecord(s.Garden, s.Today)
 		kRec.Plan = t.Plan
 		if t.Crop != nil {
+			kRec.Coming = nil
 			for y := s.Today.Year() + 1; y <= until.Year(); y++ {
 				from := quantity.Date(y, 1, 1) + cropFrom
-				kRec.Grown = append(kRec.Grown, ledger.Grown{Crop: *t.Crop, From: from, To: from + cropFor})
+				kRec.Coming = append(kRec.Coming, ledger.Grown{Crop: *t.Crop, From: from, To: from + cropFor})
 			}
 		}
-		k := kRec.Potassium(true, until)
-		out.K, _ = forecast.RunPotassium(&k, until)
+		out.K = potassiumOf(&kRec, s.Today, until).Line
 	}
 	return out
 }

@@ -5,6 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -59,12 +60,17 @@ type kChartKey chartKey
 
 // kPicture is a bed's potassium through the years; nothing where it was read less than twice.
 func (s *server) kPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
-	if w.Lesson == nil {
-		return "", nil
-	}
 	return s.picture(c, "bed-chart", kChartKey{w.Bed.ID, today, on, width}, func() (any, error) {
 		to := on.AddMonths(chartAheadMonths)
-		k := seasons.PotassiumOf(&w.BedRecord, nil, on, to)
+		var plan []forecast.Put
+		if on >= today { // a day that is past knew of no plan
+			coming, err := s.keep.Desk.Coming(c.Request.Context(), *w, today)
+			if err != nil {
+				return nil, err
+			}
+			plan = coming.Plan()
+		}
+		k := seasons.PotassiumOf(&w.BedRecord, w.Garden, plan, min(on, today), on, to)
 		chart, _ := draw.KChartOf(&k, on, on.AddMonths(-chartBackMonths), to, width, height)
 		return chart, nil
 	})

@@ -80,6 +80,9 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		if ph, ok := (plots.Foretold{}).Expect(coming, on); ok {
 			w.Stand(ph)
 		}
+		if k, ok := coming.Potassium(on); ok {
+			w.Plot.K = k
+		}
 	}
 	p := w.Plot
 	out := &slip{ID: bed, Name: p.Bed.Name, Href: bedHref(bed), DoseHref: doseHref(bed),
@@ -224,11 +227,14 @@ func potassiumRuns(p plots.Plot) []run {
 	}
 	how := " (" + words.PPM(*k.Now)
 	if words.PPM(*k.Now) != words.PPM(*k.Read) {
-		how = " (about " + words.PPM(*k.Now) + " by now, read " + words.PPM(*k.Read)
+		how = " (about " + words.PPM(*k.Now) + byWhen[p.Expected] + ", read " + words.PPM(*k.Read)
 	}
 	return []run{{Text: "Potassium is "}, {words.Name(k.State), "strong"},
 		{Text: how + "; enough is " + words.PPM(k.Scale.Critical) + ")."}}
 }
+
+// byWhen is on what day a figure is told that was carried forward: today, or one to come.
+var byWhen = map[bool]string{false: " by now", true: " by then"}
 
 func phRule(p plots.Plot, w desk.Worked) draw.Rule {
 	label := bandName(p)

@@ -2,7 +2,9 @@ package web
 
 import (
 	"errors"
+	"maps"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/gin-gonic/gin"
@@ -94,9 +96,9 @@ func (v *taughtView) goesBy(t seasons.Season) {
 	}
 	shared := t.Lesson.Together()
 	var batches []words.BatchTaught
-	for i := range t.Stocks {
-		if x, beds, ok := plots.Got(shared, t.Stocks[i].ID); ok {
-			batches = append(batches, words.BatchTaught{Name: t.Stocks[i].Name, Factor: x, Beds: beds})
+	for _, id := range slices.Sorted(maps.Keys(t.Batches)) {
+		if x, beds, ok := plots.Got(shared, id); ok {
+			batches = append(batches, words.BatchTaught{Name: t.Batches[id].Name, Factor: x, Beds: beds})
 		}
 	}
 	v.Others = words.GardenTaught(shared.Bias, batches)

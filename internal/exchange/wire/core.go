@@ -172,7 +172,7 @@ func (r Request) season(q *dose.Request) (err error) {
 		}
 		q.Grown = append(q.Grown, g)
 	}
-	return nil
+	return r.carried(q)
 }
 
 // crops finds a crop among the request's own, then in the library.

@@ -59,6 +59,9 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	for _, x := range q.Grown {
 		r.Grown = append(r.Grown, Grown{x.Crop.ID, x.From.String(), x.To.String()})
 	}
+	if k := q.Carried; k != nil {
+		r.KCarried = &KCarried{float64(k.Now), float64(k.Given), float64(k.Carried), float64(k.Leached)}
+	}
 	r.OwnCrops = ownCrops(q)
 	for _, b := range q.Materials {
 		r.Materials = append(r.Materials, fromBatch(b))

@@ -28,11 +28,20 @@ type Request struct {
 	Materials []Material `json:"materials,omitempty"`
 	History   []Put      `json:"history,omitempty"`
 	Grown     []Grown    `json:"grown,omitempty"`
+	KCarried  *KCarried  `json:"k_carried,omitempty"`
 	Sowing    string     `json:"sowing,omitempty"`
 	Planted   string     `json:"planted,omitempty"`
 	Cleared   string     `json:"cleared,omitempty"`
 	Sown      []Start    `json:"sown,omitempty"`
 	HalfFirst bool       `json:"half_first,omitempty"`
+}
+
+// KCarried is potassium carried forward to the request's day, with what moved it since it was read.
+type KCarried struct {
+	PPM     float64 `json:"k_ppm"`
+	Given   float64 `json:"given_k2o_g_m2,omitempty"`
+	Carried float64 `json:"carried_off_k2o_g_m2,omitempty"`
+	Leached float64 `json:"leached_ppm,omitempty"`
 }
 
 // Grown is a crop that carried potassium off.

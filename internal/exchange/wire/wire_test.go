@@ -118,6 +118,8 @@ var refused = map[string]string{
 	swap(`"sowing":"2027-04-03"`, `"grown":[{"crop":"pea"}]`):                                                 "grown[0].from",
 	swap(`"target_ph":6.5`, `"target_ph":7.9`):                                                                "target_ph",
 	swap(`"cec":12`, `"stones_pct":90`):                                                                       "bed.stones_pct",
+	swap(`"crop":"tomato"`, `"crop":"tomato","k_carried":{"k_ppm":-1}`):                                       "k_carried.k_ppm",
+	swap(`"crop":"tomato"`, `"crop":"tomato","k_carried":{"k_ppm":90,"leached_ppm":20001}`):                   "k_carried.leached_ppm",
 	swap(`"k_ppm":90`, `"k_date":"2026-01-01"`):                                                               "reading.k_ppm",
 	swap(`"act":"below-band"`, `"fizz":"dust"`):                                                               "school.fizz",
 	swap(`"act":"below-band"`, `"tomato_ash":"maybe"`):                                                        "school.tomato_ash",
@@ -211,6 +213,7 @@ func TestRequestsComeBackFromTheCore(t *testing.T) {
 			"black_walnut":true,"charcoal_pct":5,"moisture_pct":3,"price_kg":0.2},
 			{"kind":"pelleted-lime","fineness_pct":[0,10,30,60]}`,
 		`"free_lime":"none"`: `"free_lime":"none","state":"snow","water_alkalinity_mg_l":140`,
+		`"crop":"tomato"`:    `"crop":"tomato","k_carried":{"k_ppm":88.5,"given_k2o_g_m2":2,"carried_off_k2o_g_m2":3,"leached_ppm":0.5}`,
 		`"hemisphere":"north"`: `"hemisphere":"north","soil_temp_c":[1,2,3,4,5,6,7,8,9,10,11,12],
 			"soil_measured":[{"date":"2026-09-30","soil_c":11.5}]`,
 	} {

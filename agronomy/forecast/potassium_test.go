@@ -1,0 +1,79 @@
+package forecast_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// The newest test is the figure of its day, whatever was foretold of it; before it there is none.
+func TestTheNewestTestSaysWhereAPotassiumStands(t *testing.T) {
+	d := quantity.Date(2024, 3, 15)
+	b := forecast.KBed{Rise: 2, Leached: 0.03, Half: 50, Reads: []forecast.KRead{{Date: d, PPM: 120}, {Date: d + 365, PPM: 90}},
+		Moves: []forecast.KMove{{Date: d + 30, K2O: 10}, {After: d + 400, Date: d + 500, K2O: -10}}}
+	assert.Zero(t, b.Carry(d-1))
+	assert.InDelta(t, 120, float64(b.Carry(d).Now), 1e-9)
+	assert.InDelta(t, 90, float64(b.Carry(d+365).Now), 0.01)
+	half := b.Carry(d + 450)
+	assert.InDelta(t, 5, float64(half.Carried), 1e-9, "half of its days")
+	assert.Zero(t, float64(half.Given), "what went on before the test is in it")
+	assert.InDelta(t, 0.03*85/365.25*38, float64(half.Leached), 0.05)
+	told, _ := forecast.RunPotassium(&b, d+700)
+	assert.Equal(t, 1, told[0].Date.DayOfMonth())
+	b.Also = []quantity.Day{d + 450}
+	also, _ := forecast.RunPotassium(&b, d+700)
+	assert.Len(t, also, len(told)+1, "a day that was asked for is told beside the firsts of months")
+	assert.InDelta(t, float64(half.Now), forecast.On(also, d+450).Median, 1e-3, "the line is the figure")
+}
+
+// Ground that has given more potassium than the ledger knows of, six years running, is foretold to go on; what is put on brings no
+// more for it.
+func TestGroundThatGivesPotassiumGoesOn(t *testing.T) {
+	d := quantity.Date(2020, 10, 1)
+	bed := func(flat bool) forecast.KBed {
+		b := forecast.KBed{Rise: 2, Half: 50}
+		for y := range 7 {
+			ppm := 160.0
+			if !flat {
+				ppm -= 20 * float64(y)
+			}
+			b.Reads = append(b.Reads, forecast.KRead{Date: d.AddMonths(12 * y), PPM: ppm})
+		}
+		for y := range 8 {
+			b.Moves = append(b.Moves, forecast.KMove{Date: d.AddMonths(12*y + 6), K2O: -10})
+		}
+		return b
+	}
+	at := func(b forecast.KBed) float64 { return float64(b.Carry(d.AddMonths(12*7 - 1)).Now) }
+	falls, flat := bed(false), bed(true)
+	assert.InDelta(t, 40-20, at(falls), 4, "it falls as the ledger has it")
+	assert.Greater(t, at(flat), 160-20+10.0, "it has held its own for six years")
+	fed := bed(true)
+	fed.Moves = append(fed.Moves, forecast.KMove{Date: d.AddMonths(12*6 + 7), K2O: 15})
+	assert.InDelta(t, 30, at(fed)-at(flat), 0.5)
+}
+
+// Tests by another extractant are figures of another scale, and one figure lent to two readings is one test.
+func TestPotassiumIsMadeFromOneScale(t *testing.T) {
+	r := recorded(t)
+	read := func(day quantity.Day, ppm quantity.Concentration, with soil.Extractant) soil.Reading {
+		return soil.Reading{Date: day, Method: soil.Lab, PH: 6, Potassium: &ppm, Extractant: with}
+	}
+	first := r.Readings[0].Date
+	reads := []soil.Reading{read(first+800, 105, soil.Mehlich3), read(first, 180, soil.AmmoniumAcetate), read(first+400, 110, soil.Mehlich3),
+		{Date: first + 900, PH: 6}, read(first+800, 105, soil.Mehlich3)}
+	before, _ := material.Find(material.HardwoodAsh)
+	b := forecast.KOf(r.Ground, reads, []ledger.Application{{Date: first + 300, Material: before, Rate: 100},
+		{Date: first + 500, Material: before, Rate: 100}}, nil, first+900, first+900)
+	assert.Equal(t, []forecast.KRead{{Date: first + 400, PPM: 110}, {Date: first + 800, PPM: 105}}, b.Reads)
+	assert.Len(t, b.Moves, 1, "what went on before the first that counts is in it")
+	none := forecast.KOf(r.Ground, nil, nil, nil, first, first)
+	assert.Empty(t, none.Reads)
+	assert.Zero(t, none.Carry(first))
+}

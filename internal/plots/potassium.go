@@ -1,0 +1,89 @@
+package plots
+
+import (
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+)
+
+// potassium is a bed's record as potassium goes by it, up to a day, from all that was noted of it: the one that the bed's figure
+// on a day, its line through the years and its dose are reckoned from; nil where it was not read by then.
+func (n noted) potassium(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *forecast.Record {
+	if n.k != nil {
+		return n.k
+	}
+	var reads []soil.Reading
+	for i := range n.readings {
+		if x := &n.readings[i]; x.Potassium != nil && x.Date <= day && x.Stands() {
+			reads = append(reads, x.Soil())
+		}
+	}
+	if len(reads) == 0 {
+		return nil
+	}
+	out := &forecast.Record{Climate: g.Warmth(), Day: day, Readings: reads, Grown: n.grown(l, 0, day)}
+	out.Ground, _ = n.ground(b, g.SoilTable, day).AsFound()
+	for i := range n.applications {
+		if a := &n.applications[i]; a.Date <= day {
+			out.Put = AppendPut(out.Put, a)
+		}
+	}
+	for _, p := range n.plantings {
+		if c, ok := l.Find(p.Crop); ok && p.Sown > day {
+			out.Coming = append(out.Coming, ledger.Grown{Crop: c, From: p.Sown, To: p.Cleared})
+		}
+	}
+	return out
+}
+
+// carried is the potassium carried forward to a day; nil where the bed was not read by then.
+func (n noted) carried(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *soil.KCarried {
+	rec := n.potassium(b, g, l, day)
+	if rec == nil {
+		return nil
+	}
+	k := rec.Potassium(false, day)
+	c := k.Carry(day)
+	return &c
+}
+
+// PotassiumRecord is the bed's record as potassium goes by it, up to a day; nil where it was not read by then.
+func (rec *BedRecord) PotassiumRecord(g garden.Garden, day quantity.Day) *forecast.Record {
+	return rec.noted().potassium(rec.Bed, g, rec.Library, day)
+}
+
+// Potassium is what the plot's should come to on a day, with what is planned; ok is false when it was never read.
+func (c Coming) Potassium(day quantity.Day) (k soil.PotassiumNow, ok bool) {
+	rec := c.noted.potassium(c.Plot.Bed, c.Garden, c.Library, c.Today)
+	if rec == nil || c.Plot.K.Read == nil {
+		return k, false
+	}
+	with := *rec
+	with.Plan = c.Plan()
+	b := with.Potassium(true, day)
+	return soil.JudgePotassium(c.Plot.Ground, c.Plot.State.Reading, b.Carry(day), day), true
+}
+
+// potassiumOn is what the records of potassium are kept by.
+type potassiumOn [2]quantity.Day
+
+// potassiumOf are all beds' records as potassium goes by them, as they stood on a day, or stand today where that is to come.
+func potassiumOf(r Reader, turnings map[int64][]Turning, day, today quantity.Day) (map[int64]*forecast.Record, error) {
+	day = min(day, today)
+	return garden.Keep(r.Kept(), r, potassiumOn{day, today}, func() (map[int64]*forecast.Record, error) {
+		rows, err := teachersOf(r)
+		if err != nil {
+			return nil, err
+		}
+		out := make(map[int64]*forecast.Record, len(rows.beds))
+		for _, b := range rows.beds {
+			n := rows.of(b.ID, turnings, today)
+			if k := n.potassium(b, rows.garden, rows.library, day); k != nil {
+				out[b.ID] = k
+			}
+		}
+		return out, nil
+	})
+}
