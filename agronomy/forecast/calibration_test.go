@@ -56,7 +56,7 @@ func kScored(n int, seed uint64) (in90, in50, spread float64, ranks [6]int) {
 	months, hit90, hit50, count, square := 0, 0, 0, 0, 0.0
 	for range n {
 		b, levels := kTruth(r)
-		told, innovations := forecast.RunPotassium(&b, start.AddMonths(12*simulated))
+		told := forecast.RunPotassium(&b, start.AddMonths(12*simulated))
 		for _, p := range told {
 			if k, ok := levels[p.Date]; ok {
 				months++
@@ -69,7 +69,7 @@ func kScored(n int, seed uint64) (in90, in50, spread float64, ranks [6]int) {
 				}
 			}
 		}
-		for _, x := range innovations {
+		for _, x := range b.Innovations() {
 			count++
 			square += x * x
 		}
@@ -88,9 +88,9 @@ func TestPotassiumIsCarriedAsItMoves(t *testing.T) {
 	d := quantity.Date(2025, 1, 1)
 	b := forecast.KBed{Rise: 2, Leached: 0, Half: 50, Reads: []forecast.KRead{{Date: d, PPM: 100}},
 		Moves: []forecast.KMove{{Date: d + 40, K2O: 10}, {Date: d + 100, K2O: -4}}}
-	told, _ := forecast.RunPotassium(&b, d.AddMonths(6))
+	told := forecast.RunPotassium(&b, d.AddMonths(6))
 	assert.InDelta(t, 100+20-8, told[len(told)-1].Median, 0.2)
-	none, _ := forecast.RunPotassium(&forecast.KBed{}, d)
+	none := forecast.RunPotassium(&forecast.KBed{}, d)
 	assert.Empty(t, none)
 }
 

@@ -56,12 +56,19 @@ const (
 // covariances.
 type kBelief struct{ k, u, kk, ku, uu float64 }
 
-// kState is a day of the timeline: the way to it (what is kept of k, how much moves, what of it was given, g
-// K₂O/m², taken off, and leached, ppm, and whether a year begins), what was foretold of it, and what is known after its readings.
+// kStep is the way to a day of the timeline, the same however a bed moves: what was given and taken off, g K₂O/m², and whether a
+// year begins.
+type kStep struct {
+	day                 quantity.Day
+	years, given, taken float64
+	newYear             bool
+}
+
+// kState is a day of the timeline: the way to it, what of that is kept of k, how much moves and leaches, ppm, and whether what is off
+// begins anew; what was foretold of it, and what is known after its readings.
 type kState struct {
-	day           quantity.Day
+	*kStep
 	keeps, step   float64
-	given, taken  float64
 	leached       float64
 	fresh         bool
 	foretold, own kBelief
@@ -70,12 +77,11 @@ type kState struct {
 // RunPotassium foretells a bed's potassium from its first reading to a day, on the first of each month. What moves it is
 // doubted as the guide has it, and more, in single years or in all alike, as far as its own readings bear that out: the ground
 // gives and takes potassium too, and no ledger knows of that.
-func RunPotassium(b *KBed, until quantity.Day) (out []Spread, innovations []float64) {
+func RunPotassium(b *KBed, until quantity.Day) (out []Spread) {
 	if len(b.Reads) == 0 {
-		return nil, nil
+		return nil
 	}
-	ways := b.ways(until)
-	return b.told(ways), b.innovations(until)
+	return b.told(b.ways(until))
 }
 
 // Carry is the bed's potassium on a day, by all readings up to it, with what moved it since the last; the zero value where
@@ -96,13 +102,13 @@ func (b *KBed) Carry(day quantity.Day) (c soil.KCarried) {
 			c.Leached += quantity.Concentration(s.leached)
 		}
 	}
-	told := at.told(ways)
-	c.Now = quantity.Concentration(told[len(told)-1].Median)
+	c.Now = quantity.Concentration(spreadAt(ways, len(ways[0].states)-1, func(w, n int) kBelief { return ways[w].states[n].own }).Median)
 	return c
 }
 
 // kWay is a bed as it went if what moves it misses in one way, with how likely its readings make that, 0 to 1.
 type kWay struct {
+	miss       kMiss
 	states     []kState
 	log, share float64
 }
@@ -110,12 +116,10 @@ type kWay struct {
 // ways runs the bed in every way in which what moves it may miss, the likeliest first; those that its readings all but rule out
 // are left away.
 func (b *KBed) ways(until quantity.Day) (out []kWay) {
-	days, sum := b.days(until), 0.0
+	steps, sum := b.steps(until), 0.0
 	for _, x := range kMisses {
-		w := kWay{log: -x.unlikely}
-		w.states, _ = b.run(days, x, kBelief.anew)
-		_, weighed := b.run(days, x, kBelief.read)
-		for _, m := range weighed {
+		w := kWay{miss: x, log: -x.unlikely}
+		for _, m := range b.run(steps, x, kBelief.read, nil) {
 			w.log += m.log()
 		}
 		out = append(out, w)
@@ -127,8 +131,11 @@ func (b *KBed) ways(until quantity.Day) (out []kWay) {
 	best := out[0].log
 	out = slices.DeleteFunc(out, func(w kWay) bool { return w.log < best-kRuledOut })
 	for i := range out {
-		out[i].share = math.Exp(out[i].log - best)
-		sum += out[i].share
+		w := &out[i]
+		w.states = make([]kState, len(steps))
+		b.run(steps, w.miss, kBelief.anew, w.states)
+		w.share = math.Exp(w.log - best)
+		sum += w.share
 	}
 	for i := range out {
 		out[i].share /= sum
@@ -162,13 +169,12 @@ type kMet struct{ off, all float64 }
 
 func (m kMet) log() float64 { return -math.Log(m.all)/2 - sq2(m.off)/m.all/2 }
 
-// innovations are how far off each reading but the first was from what all ways together foretold of it by then, in its own doubt.
-func (b *KBed) innovations(until quantity.Day) (out []float64) {
-	days := b.days(until)
+// Innovations are how far off each reading but the first was from what all ways together foretold of it by then, in its own doubt.
+func (b *KBed) Innovations() (out []float64) {
+	steps := b.steps(b.Reads[len(b.Reads)-1].Date)
 	runs, weighed, logs := make([][]kMet, len(kMisses)), make([][]kMet, len(kMisses)), make([]float64, len(kMisses))
 	for i, x := range kMisses {
-		_, runs[i] = b.run(days, x, kBelief.anew)
-		_, weighed[i] = b.run(days, x, kBelief.read)
+		runs[i], weighed[i] = b.run(steps, x, kBelief.anew, nil), b.run(steps, x, kBelief.read, nil)
 		logs[i] = -x.unlikely
 	}
 	for n := range runs[0] {
@@ -185,52 +191,43 @@ func (b *KBed) innovations(until quantity.Day) (out []float64) {
 	return out
 }
 
-// run filters the bed with a way in which what moves misses, and a way to take a reading in.
-func (b *KBed) run(days []quantity.Day, miss kMiss, take func(x kBelief, ppm, variance float64) kBelief) (states []kState, met []kMet) {
-	states = make([]kState, 0, len(days))
+// run filters the bed with a way in which what moves misses, and a way to take a reading in; into holds what is believed of each day,
+// where that is wanted.
+func (b *KBed) run(steps []kStep, miss kMiss, take func(x kBelief, ppm, variance float64) kBelief, into []kState) (met []kMet) {
 	miss.yearly = b.yearly()
-	last := days[0]
 	x := kBelief{k: b.Reads[0].PPM, uu: sq2(miss.sd)}
-	for n, d := range days {
-		s := kState{day: d, keeps: 1}
+	read := 0
+	for n := range steps {
+		s := kState{kStep: &steps[n], keeps: 1}
 		if n > 0 {
-			x = b.to(&s, x, last, days[0], miss)
+			x = b.to(&s, x, miss)
 		}
 		s.foretold = x
-		for i, r := range b.Reads {
-			switch {
-			case r.Date != d:
-			case i == 0:
-				x.kk = sq2(kReadSD * r.PPM) // it says where k begins
-			default:
-				// Its doubt goes by what there is, not by what it read: else what reads low would be trusted more.
-				variance := sq2(kReadSD * x.k)
-				met = append(met, kMet{r.PPM - x.k, x.kk + variance})
-				x = take(x, r.PPM, variance)
+		for ; read < len(b.Reads) && b.Reads[read].Date == s.day; read++ {
+			ppm := b.Reads[read].PPM
+			if read == 0 {
+				x.kk = sq2(kReadSD * ppm) // it says where k begins
+				continue
 			}
+			// Its doubt goes by what there is, not by what it read: else what reads low would be trusted more.
+			variance := sq2(kReadSD * x.k)
+			met = append(met, kMet{ppm - x.k, x.kk + variance})
+			x = take(x, ppm, variance)
 		}
-		s.own = x
-		states = append(states, s)
-		last = d
+		if s.own = x; into != nil {
+			into[n] = s
+		}
 	}
-	return states, met
+	return met
 }
 
 // to takes a belief to a day: what lies over half of critical leaches, and what was brought and carried off moves it, all of a
 // year alike more or less than reckoned.
-func (b *KBed) to(s *kState, x kBelief, last, start quantity.Day, miss kMiss) kBelief {
-	years := float64(s.day-last) / monthDays / yearMonths
-	if s.fresh = !miss.lasting && s.day >= start.AddMonths(yearMonths*(1+int(float64(last-start)/monthDays/yearMonths))); s.fresh {
+func (b *KBed) to(s *kState, x kBelief, miss kMiss) kBelief {
+	if s.fresh = !miss.lasting && s.newYear; s.fresh {
 		x.u, x.uu, x.ku = 0, sq2(miss.sd), 0
 	}
-	for i := range b.Moves {
-		if k2o := b.Moves[i].Within(last, s.day); k2o > 0 {
-			s.given += k2o
-		} else {
-			s.taken -= k2o
-		}
-	}
-	got := (s.given - s.taken) * b.Rise
+	years, got := s.years, (s.given-s.taken)*b.Rise
 	if s.step = (s.given + s.taken) * b.Rise; miss.lasting {
 		s.step = years * miss.yearly
 	}
@@ -266,8 +263,8 @@ func (b *KBed) yearly() (sum float64) {
 
 func sq2(x float64) float64 { return x * x }
 
-// days are those of the timeline: the first reading, the firsts of months, each reading, and what is asked for beside.
-func (b *KBed) days(until quantity.Day) []quantity.Day {
+// steps are the ways to the days of the timeline: the first reading, the firsts of months, each reading, and what is asked for beside.
+func (b *KBed) steps(until quantity.Day) []kStep {
 	start := b.Reads[0].Date
 	days := []quantity.Day{start}
 	for m := start.AddMonths(1) - quantity.Day(start.DayOfMonth()-1); m <= until; m = m.AddMonths(1) {
@@ -282,7 +279,39 @@ func (b *KBed) days(until quantity.Day) []quantity.Day {
 		}
 	}
 	slices.Sort(days)
-	return slices.Compact(days)
+	days = slices.Compact(days)
+	steps := make([]kStep, len(days))
+	next := start.AddMonths(yearMonths)
+	for n, d := range days {
+		s := &steps[n]
+		if s.day = d; n == 0 {
+			continue
+		}
+		last := days[n-1]
+		s.years = float64(d-last) / monthDays / yearMonths
+		for ; d >= next; next = next.AddMonths(yearMonths) {
+			s.newYear = true
+		}
+	}
+	for i := range b.Moves {
+		m := &b.Moves[i]
+		from := m.After
+		if from == 0 {
+			from = m.Date - 1
+		}
+		n, _ := slices.BinarySearch(days, from+1)
+		for n = max(n, 1); n < len(days); n++ {
+			if k2o := m.Within(days[n-1], days[n]); k2o > 0 {
+				steps[n].given += k2o
+			} else {
+				steps[n].taken -= k2o
+			}
+			if days[n] >= m.Date {
+				break
+			}
+		}
+	}
+	return steps
 }
 
 // told are the firsts of months and what is asked for beside, those before the last reading by all readings.
@@ -296,13 +325,19 @@ func (b *KBed) told(ways []kWay) (out []Spread) {
 		if s.day.DayOfMonth() != 1 && !slices.Contains(b.Also, s.day) {
 			continue
 		}
-		parts := make([]part, len(ways))
-		for i := range ways {
-			parts[i] = part{ways[i].share, smooth[i][n].k, math.Sqrt(max(smooth[i][n].kk, 1e-10))}
-		}
-		out = append(out, spreadOf(s.day, parts))
+		out = append(out, spreadAt(ways, n, func(w, n int) kBelief { return smooth[w][n] }))
 	}
 	return out
+}
+
+// spreadAt is what all ways together say of a day of the timeline, each by what it believes of it.
+func spreadAt(ways []kWay, n int, believes func(way, n int) kBelief) Spread {
+	parts := make([]part, len(ways))
+	for i := range ways {
+		x := believes(i, n)
+		parts[i] = part{ways[i].share, x.k, math.Sqrt(max(x.kk, 1e-10))}
+	}
+	return spreadOf(ways[0].states[n].day, parts)
 }
 
 // smooth is what is believed of each day, before a day with what the days after it say.

@@ -24,10 +24,10 @@ func TestTheNewestTestSaysWhereAPotassiumStands(t *testing.T) {
 	assert.InDelta(t, 5, float64(half.Carried), 1e-9, "half of its days")
 	assert.Zero(t, float64(half.Given), "what went on before the test is in it")
 	assert.InDelta(t, 0.03*85/365.25*38, float64(half.Leached), 0.05)
-	told, _ := forecast.RunPotassium(&b, d+700)
+	told := forecast.RunPotassium(&b, d+700)
 	assert.Equal(t, 1, told[0].Date.DayOfMonth())
 	b.Also = []quantity.Day{d + 450}
-	also, _ := forecast.RunPotassium(&b, d+700)
+	also := forecast.RunPotassium(&b, d+700)
 	assert.Len(t, also, len(told)+1, "a day that was asked for is told beside the firsts of months")
 	assert.InDelta(t, float64(half.Now), forecast.On(also, d+450).Median, 1e-3, "the line is the figure")
 }

@@ -43,12 +43,20 @@ func ReadBeds(r Reader, today quantity.Day) (out []BedRecord, g garden.Garden, e
 	if err != nil {
 		return nil, g, err
 	}
+	turnings, err := turningsIn(r)
+	if err != nil {
+		return nil, g, err
+	}
+	potassium, err := potassiumOf(r, turnings, today, today)
+	if err != nil {
+		return nil, g, err
+	}
 	for _, b := range beds {
 		if b.Retired != 0 && b.Retired <= today {
 			continue
 		}
 		rec := BedRecord{Plantings: plantings[b.ID], Applications: put[b.ID], Tasks: tasks[b.ID], Library: library,
-			Held: HeldOn(held, today), Lesson: lessons.ByBed[b.ID]}
+			Held: HeldOn(held, today), Lesson: lessons.ByBed[b.ID], k: potassium[b.ID]}
 		rec.sort(readings[b.ID])
 		rec.stand(b, g, today, today)
 		out = append(out, rec)

@@ -235,11 +235,12 @@ type BedRecord struct {
 	Library garden.Library
 	// Lesson is what it has taught; nil where it was never read.
 	Lesson *Lesson
+	k      *potassium
 }
 
 // noted is what the record holds of the bed.
 func (rec BedRecord) noted() noted {
-	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings, rec.Lesson, nil}
+	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings, rec.Lesson, rec.k}
 }
 
 // AllBeds are all that there are, those off the plan too.
@@ -260,6 +261,7 @@ func (rec *BedRecord) Ledger() ledger.Ledger { return rec.noted().ledger() }
 
 // Judge judges the bed anew, with what was added to its record.
 func (rec *BedRecord) Judge(g garden.Garden, day quantity.Day) {
+	rec.k = nil
 	rec.Plot = newPlot(rec.Bed, rec.noted(), g, rec.Library, day)
 }
 

@@ -8,7 +8,6 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
-	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -112,8 +111,8 @@ type noted struct {
 	applications []garden.Application
 	turnings     []Turning
 	lesson       *Lesson
-	// k is its record as potassium goes by it, where that was made before.
-	k *forecast.Record
+	// k is its record as potassium goes by it, with the figure of a day, where that was made before.
+	k *potassium
 }
 
 // newPlot judges a bed on a day.

@@ -1,6 +1,8 @@
 package plots
 
 import (
+	"encoding/json"
+
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
@@ -12,7 +14,7 @@ import (
 // on a day, its line through the years and its dose are reckoned from; nil where it was not read by then.
 func (n noted) potassium(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *forecast.Record {
 	if n.k != nil {
-		return n.k
+		return n.k.rec
 	}
 	var reads []soil.Reading
 	for i := range n.readings {
@@ -40,6 +42,9 @@ func (n noted) potassium(b garden.Bed, g garden.Garden, l garden.Library, day qu
 
 // carried is the potassium carried forward to a day; nil where the bed was not read by then.
 func (n noted) carried(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *soil.KCarried {
+	if n.k != nil {
+		return &n.k.carried
+	}
 	rec := n.potassium(b, g, l, day)
 	if rec == nil {
 		return nil
@@ -66,24 +71,50 @@ func (c Coming) Potassium(day quantity.Day) (k soil.PotassiumNow, ok bool) {
 	return soil.JudgePotassium(c.Plot.Ground, c.Plot.State.Reading, b.Carry(day), day), true
 }
 
-// potassiumOn is what the records of potassium are kept by.
+// potassium is a bed's record as potassium goes by it, with what it comes to on a day.
+type potassium struct {
+	rec     *forecast.Record
+	carried soil.KCarried
+}
+
+// potassiumOn is what they are kept by.
 type potassiumOn [2]quantity.Day
 
-// potassiumOf are all beds' records as potassium goes by them, as they stood on a day, or stand today where that is to come.
-func potassiumOf(r Reader, turnings map[int64][]Turning, day, today quantity.Day) (map[int64]*forecast.Record, error) {
-	day = min(day, today)
-	return garden.Keep(r.Kept(), r, potassiumOn{day, today}, func() (map[int64]*forecast.Record, error) {
+// potassiumOf are those of all beds, as they stood on a day, or stand today where that is to come; what a bed's figure comes to is
+// kept by what it rests on.
+func potassiumOf(r Reader, turnings map[int64][]Turning, day, today quantity.Day) (map[int64]*potassium, error) {
+	return garden.Keep(r.Kept(), r, potassiumOn{day, today}, func() (map[int64]*potassium, error) {
 		rows, err := teachersOf(r)
 		if err != nil {
 			return nil, err
 		}
-		out := make(map[int64]*forecast.Record, len(rows.beds))
-		for _, b := range rows.beds {
+		all := make([]*potassium, len(rows.beds))
+		forecast.Each(len(all), func(i int) {
+			b := rows.beds[i]
 			n := rows.of(b.ID, turnings, today)
-			if k := n.potassium(b, rows.garden, rows.library, day); k != nil {
-				out[b.ID] = k
+			rec := n.potassium(b, rows.garden, rows.library, min(day, today))
+			if rec == nil {
+				return
+			}
+			k := rec.Potassium(false, day)
+			all[i] = &potassium{rec, kept(r.Kept(), &k, day)}
+		})
+		out := make(map[int64]*potassium, len(all))
+		for i, k := range all {
+			if k != nil {
+				out[rows.beds[i].ID] = k
 			}
 		}
 		return out, nil
 	})
+}
+
+// kept carries a bed's potassium to a day, once for what it rests on.
+func kept(all *garden.Kept, k *forecast.KBed, day quantity.Day) soil.KCarried {
+	carry := func() soil.KCarried { return k.Carry(day) }
+	key, err := json.Marshal(k)
+	if err != nil { // a figure that is none; it is kept by nothing
+		return carry()
+	}
+	return garden.Lasting(all, "potassium "+day.String()+string(key), carry)
 }

@@ -170,7 +170,7 @@ func potassiumOf(rec *forecast.Record, on, until quantity.Day) (p Potassium) {
 	k := rec.Potassium(true, until)
 	k.Also = []quantity.Day{on}
 	p.Reads, p.moves, p.rise = k.Reads, k.Moves, k.Rise
-	p.Line, _ = forecast.RunPotassium(&k, until)
+	p.Line = forecast.RunPotassium(&k, until)
 	return p
 }
 

@@ -135,7 +135,7 @@ func TestBedsAsCSVAndByName(t *testing.T) {
 	s := newSite(t, true)
 	csv := s.get("/export/beds.csv").Body.String()
 	assert.Equal(t, 14, strings.Count(csv, "\n"))
-	assert.Contains(t, csv, "Middle ledge,bed,9.60,loam,15.0,dug,dahlia,2026-11-24,5.70,false,2026-11-12,lab,sour,0.50,82.0,short\n")
+	assert.Contains(t, csv, "Middle ledge,bed,9.60,loam,15.0,dug,dahlia,2026-11-24,5.70,false,2026-11-12,lab,sour,0.50,81.9,short\n")
 	assert.Equal(t, "/?bed=8", s.get("/find?q=KALE").Header().Get("Location"))
 	assert.Equal(t, "/?bed=9", s.get("/find?q=ground").Header().Get("Location"))
 	assert.Equal(t, http.StatusNotFound, s.get("/find?q=orchard").Code)

@@ -133,8 +133,8 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	}
 	run, rest := forecast.Run(&with, a.until), forecast.Run(&idle, a.until)
 	k, kIdle := a.Potassium(true, a.until), a.Potassium(false, a.until)
-	kRun, _ := forecast.RunPotassium(&k, a.until)
-	kRest, _ := forecast.RunPotassium(&kIdle, a.until)
+	kRun := forecast.RunPotassium(&k, a.until)
+	kRest := forecast.RunPotassium(&kIdle, a.until)
 	out.PH, out.K = points(run.PH, 3), points(kRun, 1)
 	out.Idle = ForecastIdle{points(rest.PH, 3), points(kRest, 1)}
 	l := &out.Learned
