@@ -166,9 +166,9 @@ func treatments(a, b *Bed, day quantity.Day) (f material.Family, x, y quantity.R
 type Sample struct {
 	// Beds are places in the list that was grouped.
 	Beds []int
-	// Cores are how many each bed gives, in the order of Beds.
-	Cores []int
-	Area  quantity.Area
+	// Cores are how many each bed gives, in the order of Beds, Stops at how many places.
+	Cores, Stops []int
+	Area         quantity.Area
 }
 
 // Share groups beds into samples: each bed joins the first sample with whose
@@ -229,6 +229,9 @@ type Corer struct {
 	// Diameter is the corer's inside, m; Wanted is the sample's mass.
 	Diameter quantity.Depth
 	Wanted   quantity.Mass
+	// Lone takes each core at a place of its own; else several are taken close together where the corer is too narrow for the
+	// places that the ground wants.
+	Lone bool
 }
 
 // Grams is the dry mass of one core: π/4 × d² × length × bulk density.
@@ -253,17 +256,30 @@ func (c Corer) Across(cores int, length quantity.Depth, t soil.TextureClass) qua
 // and for the lab, shared out by area, two from each bed at the least. Length is
 // what one packet gets of a core: the bed's depth, or one layer of it.
 func Spread(beds []Bed, s Sample, c Corer, length quantity.Depth) Sample {
-	want, pieces := CoresFor(s.Area)
-	want *= pieces
-	want = max(want, c.Enough(length, beds[s.Beds[0]].Ground.Texture))
-	s.Cores = make([]int, len(s.Beds))
+	ground, pieces := CoresFor(s.Area)
+	ground *= pieces
+	want := max(ground, c.Enough(length, beds[s.Beds[0]].Ground.Texture))
+	s.Cores, s.Stops = make([]int, len(s.Beds)), make([]int, len(s.Beds))
 	for n, i := range s.Beds {
-		s.Cores[n] = max(2, int(math.Ceil(float64(want)*float64(beds[i].Ground.Area/s.Area)-1e-9)))
-		if len(s.Beds) == 1 {
-			s.Cores[n] = want
+		of := func(all int) int {
+			if len(s.Beds) == 1 {
+				return all
+			}
+			return max(2, int(math.Ceil(float64(all)*float64(beds[i].Ground.Area/s.Area)-1e-9)))
+		}
+		s.Cores[n], s.Stops[n] = of(want), of(want)
+		if !c.Lone {
+			s.Cores[n], s.Stops[n] = clustered(of(ground), of(want))
 		}
 	}
 	return s
+}
+
+// clustered takes as many cores close together as leaves the places that the ground wants, the same number at each.
+func clustered(places, want int) (cores, stops int) {
+	each := max(1, want/places)
+	stops = (want + each - 1) / each
+	return stops * each, stops
 }
 
 // Stretch is a stretch of depth.

@@ -164,7 +164,17 @@ func TestCoresAndGramsOfACorer(t *testing.T) {
 	assert.Equal(t, []int{9}, s.Cores)
 	// A layer of 5 cm gives a third of that: 19.1 g a core.
 	s = sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c, 0.05)
-	assert.Equal(t, []int{27}, s.Cores)
+	assert.Equal(t, []int{28}, s.Cores)
+	assert.Equal(t, []int{7}, s.Stops, "four close together at each, and no fewer places than the ground wants")
+	lone := c
+	lone.Lone = true
+	s = sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, lone, 0.05)
+	assert.Equal(t, [][]int{{27}, {27}}, [][]int{s.Cores, s.Stops})
+	// Two at a stop would leave fewer places than the ground wants, so 11 cores are 11 places, and 12 are 6.
+	for mass, want := range map[quantity.Mass][]int{11 * 57.4: {11, 11}, 11.9 * 57.4: {12, 6}, 13 * 57.4: {14, 7}} {
+		s = sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, sampling.Corer{Diameter: 0.019, Wanted: mass}, 0.15)
+		assert.Equal(t, want, []int{s.Cores[0], s.Stops[0]}, "%v g", mass)
+	}
 	// 19 mm × √(500 / 57.4 / 6) = 22.9: six cores of a corer so wide.
 	assert.InDelta(t, 0.023, float64(c.Across(6, 0.15, texture(soil.Loam))), 1e-9)
 	assert.Equal(t, 6, sampling.Corer{Diameter: 0.023, Wanted: 500}.Enough(0.15, texture(soil.Loam)))

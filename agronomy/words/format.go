@@ -86,6 +86,18 @@ func Count(n int, one, many string) string {
 	return strconv.Itoa(n) + " " + many
 }
 
+// Cored says how many cores are taken, and at how many stops where they are taken close together.
+func Cored(cores, stops int) string {
+	says := Count(cores, "core", "cores")
+	if stops < cores && stops > 0 {
+		says += " at " + Count(stops, "stop", "stops")
+		if cores%stops == 0 {
+			says += ", " + strconv.Itoa(cores/stops) + " close together at each"
+		}
+	}
+	return says
+}
+
 // Spelled says small numbers as words: "Two goes".
 func Spelled(n int) string {
 	small := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"}

@@ -17,7 +17,7 @@ import (
 // The archive's own name and edition.
 const (
 	archiveFormat  = "zephyrfield-archive"
-	archiveEdition = 8
+	archiveEdition = 9
 )
 
 // What one record of an archive may be at the most, bytes: a line of the journal

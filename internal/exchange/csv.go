@@ -38,12 +38,13 @@ func WriteBeds(w io.Writer, v plots.View) error {
 // the way.
 func WriteRound(w io.Writer, r walk.Walk) error {
 	out := csv.NewWriter(w)
-	rows := [][]string{{"place", "sample", "bed", "cores", "taken", "depth_cm", "state", "taken_on", "note"}}
+	rows := [][]string{{"place", "sample", "bed", "cores", "taken", "depth_cm", "state", "taken_on", "note", "stops", "corer_mm"}}
 	for _, b := range r.Beds {
 		s := r.Sample(b.SampleID)
 		rows = append(rows, []string{strconv.Itoa(b.Place), s.Code, plain(r.Ground[b.BedID].Name), strconv.Itoa(b.Cores),
 			strconv.Itoa(len(r.Taken[b.ID])),
-			fixed(float64(s.Depth)*100, 1), s.State, s.Taken.String(), plain(b.Note)})
+			fixed(float64(s.Depth)*100, 1), s.State, s.Taken.String(), plain(b.Note), strconv.Itoa(b.StopCount()),
+			fixed(float64(r.Corer(s))*1000, 1)})
 	}
 	return out.WriteAll(rows)
 }

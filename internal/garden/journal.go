@@ -57,7 +57,7 @@ func Folded(lines []Line) (out []Line) {
 	}
 	for i := range out {
 		if n := len(out[i].More); n > 0 {
-			out[i].What = words.Count(n+1, "core", "cores") + " taken, the last of them: " + out[i].What
+			out[i].What = words.Count(n+1, "stop", "stops") + " cored, the last of them: " + out[i].What
 		}
 	}
 	return out

@@ -15,6 +15,8 @@ type Round struct {
 	Corer   quantity.Depth `db:"corer_m" json:"corer_m"`
 	Wanted  quantity.Mass  `db:"wanted_g" json:"wanted_g"`
 	Layered bool           `db:"layered" json:"layered"`
+	// Tray is set where cores are cut into their layers in a tray.
+	Tray bool `db:"tray" json:"tray"`
 	// Walk is how long its way is, m.
 	Walk  float64      `db:"walk_m" json:"walk_m"`
 	Ended quantity.Day `db:"ended" json:"ended"`
@@ -34,6 +36,8 @@ type Sample struct {
 	RoundID int64          `db:"round_id" json:"round_id"`
 	Code    string         `db:"code" json:"code"`
 	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
+	// Corer is the inside diameter of a corer of its own; 0 is the round's.
+	Corer quantity.Depth `db:"corer_m" json:"corer_m"`
 	// Overruled says what is lost where the gardener put beds together that the
 	// rules keep apart.
 	Overruled string       `db:"overruled" json:"overruled"`
@@ -43,13 +47,14 @@ type Sample struct {
 	Read      quantity.Day `db:"read" json:"read"`
 }
 
-// SampleBed is a bed of a sample, with how many cores it gives and its place on
+// SampleBed is a bed of a sample, with how many cores it gives, at how many stops (0: one a core), and its place on
 // the way.
 type SampleBed struct {
 	Meta
 	SampleID int64  `db:"sample_id" json:"sample_id"`
 	BedID    int64  `db:"bed_id" json:"bed_id"`
 	Cores    int    `db:"cores" json:"cores"`
+	Stops    int    `db:"stops" json:"stops"`
 	Place    int    `db:"place" json:"place"`
 	Note     string `db:"note" json:"note"`
 }
@@ -68,6 +73,9 @@ var codeForm = regexp.MustCompile(`^[0-9]{1,16}[A-Z]{1,4}$`)
 func (s *Sample) check(f Faults) {
 	if !codeForm.MatchString(s.Code) {
 		f["code"] = "a code is a number and a letter, such as 12A"
+	}
+	if s.Corer != 0 {
+		LimitCorer.hold(f, "corer", float64(s.Corer))
 	}
 	if !LimitDepth.Holds(float64(s.Depth)) {
 		f["depth"] = "a depth from 2 to 60 cm is needed"
@@ -101,6 +109,21 @@ func (r *Round) check(f Faults) {
 func (b *SampleBed) check(f Faults) {
 	Limit{1, MostBedCores, false, "cores"}.hold(f, "cores", float64(b.Cores))
 	Limit{0, mostBeds * 4, false, ""}.hold(f, "place", float64(b.Place))
+	Limit{0, float64(max(b.Cores, 0)), false, "stops"}.hold(f, "stops", float64(b.Stops))
+}
+
+// StopCount is at how many stops its cores are taken.
+func (b *SampleBed) StopCount() int {
+	if b.Stops > 0 {
+		return b.Stops
+	}
+	return b.Cores
+}
+
+// CoresAt are the cores of a stop, from one to another; stops are counted from 1.
+func (b *SampleBed) CoresAt(stop int) (from, to int) {
+	n := b.StopCount()
+	return (stop-1)*b.Cores/n + 1, stop * b.Cores / n
 }
 
 // OfBed is the bed that it is of.

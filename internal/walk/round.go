@@ -1,12 +1,12 @@
 package walk
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
 	"strconv"
 	"strings"
-	"time"
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
@@ -84,8 +84,11 @@ func candidate(g garden.Garden, p plots.Plot, as []garden.Application, retest, t
 type RoundChoice struct {
 	Beds    map[int64]bool
 	Letters map[int64]string
-	Corer   sampling.Corer
-	Layered bool
+	// Corer is what is taken with, Corers the diameters of samples that have one of their own, by letter.
+	Corer  sampling.Corer
+	Corers map[string]quantity.Depth
+	// Layered keeps the layers of ground that is not dug apart, Tray cuts the cores into them in a tray.
+	Layered, Tray bool
 	// Each gives every bed a sample of its own; else those share one that may.
 	Each bool
 }
@@ -101,6 +104,8 @@ type Draft struct {
 	Candidates []Candidate
 	Chosen     []Candidate
 	Samples    []DraftSample
+	// Proposed are the letters that the beds would have if none were given.
+	Proposed map[int64]string
 	// Order is the way through the chosen beds, Walk its length in metres.
 	Order []int
 	Walk  float64
@@ -114,6 +119,8 @@ type Draft struct {
 type DraftSample struct {
 	sampling.Sample
 	Letter string
+	// Corer is what it is taken with.
+	Corer sampling.Corer
 	// Lost are the pairs in it that the rules keep apart: what is lost by
 	// overruling them.
 	Lost   []Pair
@@ -126,6 +133,14 @@ type DraftSample struct {
 	// enough with them.
 	Least int
 	Wider quantity.Depth
+}
+
+// AtStops is at how many places its cores are taken.
+func (s *DraftSample) AtStops() (sum int) {
+	for _, n := range s.Stops {
+		sum += n
+	}
+	return sum
 }
 
 // mostPairs is how many pairs are told one by one.
@@ -155,33 +170,13 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 			}
 		}
 	}
-	for _, s := range c.samples(beds, today) {
-		first := beds[s.Beds[0]].Ground
-		s.Layers = []sampling.Stretch{{From: 0, To: first.Depth}}
-		if c.Layered {
-			s.Layers = sampling.Layers(first)
-		}
-		// Each layer goes into a packet of its own; the thinnest decides.
-		length := first.Depth
-		for _, l := range s.Layers {
-			length = min(length, l.To-l.From)
-		}
-		s.Sample = sampling.Spread(beds, s.Sample, c.Corer, length)
-		for _, n := range s.Cores {
-			s.Total += n
-		}
-		s.Grams = c.Corer.Grams(length, first.Texture) * quantity.Mass(s.Total)
-		s.Least, s.Pieces = sampling.CoresFor(s.Area)
-		s.Least *= s.Pieces
-		s.Wider = c.Corer.Across(s.Least, length, first.Texture)
-		for n, i := range s.Beds {
-			for _, j := range s.Beds[:n] {
-				if why := sampling.Apart(&beds[j], &beds[i], today); len(why) > 0 {
-					s.Lost = append(s.Lost, Pair{beds[j].Name, beds[i].Name, why})
-				}
-			}
-		}
-		d.Samples = append(d.Samples, s)
+	samples, proposed := c.samples(beds, today)
+	d.Proposed = make(map[int64]string, len(beds))
+	for i, l := range proposed {
+		d.Proposed[beds[i].ID] = l
+	}
+	for _, s := range samples {
+		d.Samples = append(d.Samples, c.drafted(s, beds, today))
 	}
 	points := make([]sampling.Point, len(d.Chosen))
 	for i, x := range d.Chosen {
@@ -190,6 +185,44 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 	}
 	d.Order, d.Walk = sampling.Walk(sampling.Point{}, points)
 	return d
+}
+
+// drafted is a sample of a draft with its cores, its layers, and what is lost by it.
+func (c *RoundChoice) drafted(s DraftSample, beds []sampling.Bed, today quantity.Day) DraftSample {
+	first := beds[s.Beds[0]].Ground
+	s.Layers = []sampling.Stretch{{From: 0, To: first.Depth}}
+	if c.Layered {
+		s.Layers = sampling.Layers(first)
+	}
+	// Each layer goes into a packet of its own; the thinnest decides.
+	length := first.Depth
+	for _, l := range s.Layers {
+		length = min(length, l.To-l.From)
+	}
+	s.Corer = c.of(s.Letter)
+	s.Sample = sampling.Spread(beds, s.Sample, s.Corer, length)
+	for _, n := range s.Cores {
+		s.Total += n
+	}
+	s.Grams = s.Corer.Grams(length, first.Texture) * quantity.Mass(s.Total)
+	s.Least, s.Pieces = sampling.CoresFor(s.Area)
+	s.Least *= s.Pieces
+	s.Wider = s.Corer.Across(s.Least, length, first.Texture)
+	for n, i := range s.Beds {
+		for _, j := range s.Beds[:n] {
+			if why := sampling.Apart(&beds[j], &beds[i], today); len(why) > 0 {
+				s.Lost = append(s.Lost, Pair{beds[j].Name, beds[i].Name, why})
+			}
+		}
+	}
+	return s
+}
+
+// of is the corer of a sample.
+func (c *RoundChoice) of(letter string) sampling.Corer {
+	x := c.Corer
+	x.Diameter = cmp.Or(c.Corers[letter], x.Diameter)
+	return x
 }
 
 // TooMuch says which limit a draft breaks, by field: no round is walked with so
@@ -213,8 +246,8 @@ func (d Draft) TooMuch() garden.Faults {
 	return nil
 }
 
-// samples groups beds as proposed, then moves those that have a letter.
-func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) []DraftSample {
+// samples groups beds as proposed, then moves those that have a letter; proposed are the letters before that.
+func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) (out []DraftSample, proposed []string) {
 	of := make([]string, len(beds))
 	for i := range of {
 		of[i] = garden.Letter(i)
@@ -226,12 +259,12 @@ func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) []DraftSam
 			}
 		}
 	}
+	proposed = slices.Clone(of)
 	for i := range beds {
 		if l := strings.ToUpper(strings.TrimSpace(c.Letters[beds[i].ID])); l != "" && !c.Each {
 			of[i] = l
 		}
 	}
-	var out []DraftSample
 	for i, l := range of {
 		at := slices.IndexFunc(out, func(s DraftSample) bool { return s.Letter == l })
 		if at < 0 {
@@ -242,7 +275,7 @@ func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) []DraftSam
 		out[at].Area += beds[i].Ground.Area
 	}
 	slices.SortStableFunc(out, func(a, b DraftSample) int { return strings.Compare(a.Letter, b.Letter) })
-	return out
+	return out, proposed
 }
 
 // check says what is wrong with a choice.
@@ -257,11 +290,16 @@ func (c RoundChoice) check() garden.Faults {
 // Check says what stands against drafting a choice, by field.
 func (c RoundChoice) Check() garden.Faults {
 	f := garden.Faults{}
-	if l := garden.LimitCorer; !l.Holds(float64(c.Corer.Diameter)) {
-		f["corer"] = fmt.Sprintf("a corer from %.0f to %.0f mm across is meant", l.Low*1000, l.High*1000)
+	if !garden.LimitCorer.Holds(float64(c.Corer.Diameter)) {
+		f["corer"] = corerMeant()
 	}
 	if l := garden.LimitWanted; !l.Holds(float64(c.Corer.Wanted)) {
 		f["wanted"] = fmt.Sprintf("a sample of %.0f to %.0f g is meant", l.Low, l.High)
+	}
+	for _, w := range c.Corers {
+		if !garden.LimitCorer.Holds(float64(w)) {
+			f["corers"] = corerMeant()
+		}
 	}
 	for _, l := range c.Letters {
 		if len(l) > 2 || strings.Trim(strings.ToUpper(l), garden.Letters) != "" {
@@ -269,6 +307,11 @@ func (c RoundChoice) Check() garden.Faults {
 		}
 	}
 	return f
+}
+
+func corerMeant() string {
+	l := garden.LimitCorer
+	return fmt.Sprintf("a corer from %.0f to %.0f mm across is meant", l.Low*1000, l.High*1000)
 }
 
 // StartRound sets out on a round: its samples get their codes, and every core
@@ -294,7 +337,7 @@ func (k Keeper) StartRound(ctx context.Context, a garden.Act, c RoundChoice) (ro
 	}
 	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		x := garden.Round{Made: a.Today, Corer: c.Corer.Diameter, Wanted: c.Corer.Wanted, Layered: c.Layered,
-			Walk: quantity.Round(d.Walk, 1)}
+			Tray: c.Layered && c.Tray, Walk: quantity.Round(d.Walk, 1)}
 		if err := tx.Insert(&x); err != nil {
 			return "", err
 		}
@@ -305,12 +348,12 @@ func (k Keeper) StartRound(ctx context.Context, a garden.Act, c RoundChoice) (ro
 				lost = append(lost, p.A+" and "+p.B+": "+words.Reasons(p.Why))
 			}
 			y := garden.Sample{RoundID: x.ID, Code: strconv.FormatInt(x.ID, 10) + s.Letter, Depth: d.Chosen[s.Beds[0]].Plot.Bed.Depth,
-				State: garden.SamplePlanned, Overruled: strings.Join(lost, ". ")}
+				Corer: c.Corers[s.Letter], State: garden.SamplePlanned, Overruled: strings.Join(lost, ". ")}
 			if err := tx.Insert(&y); err != nil {
 				return "", err
 			}
 			for n, i := range s.Beds {
-				if err := tx.Insert(&garden.SampleBed{SampleID: y.ID, BedID: d.Chosen[i].Plot.Bed.ID, Cores: s.Cores[n],
+				if err := tx.Insert(&garden.SampleBed{SampleID: y.ID, BedID: d.Chosen[i].Plot.Bed.ID, Cores: s.Cores[n], Stops: s.Stops[n],
 					Place: place[i]}); err != nil {
 					return "", err
 				}
@@ -320,166 +363,4 @@ func (k Keeper) StartRound(ctx context.Context, a garden.Act, c RoundChoice) (ro
 			words.Count(len(d.Chosen), "bed", "beds")), nil
 	})
 	return round, r, err
-}
-
-// Walk is a round with all that belongs to it.
-type Walk struct {
-	Garden  garden.Garden
-	Round   garden.Round
-	Samples []garden.Sample
-	// Beds are in the order of the way; Ground are their beds.
-	Beds   []garden.SampleBed
-	Ground map[int64]garden.Bed
-	Taken  map[int64]map[int]garden.Core
-}
-
-// Sample finds one of the walk's samples.
-func (w Walk) Sample(id int64) garden.Sample {
-	for _, s := range w.Samples {
-		if s.ID == id {
-			return s
-		}
-	}
-	return garden.Sample{}
-}
-
-// Left is how many cores are still to be taken of a sample; of all with 0.
-func (w Walk) Left(sample int64) int {
-	n := 0
-	for _, b := range w.Beds {
-		if sample == 0 || b.SampleID == sample {
-			n += b.Cores - len(w.Taken[b.ID])
-		}
-	}
-	return n
-}
-
-// Walk reads a round.
-func (k Keeper) Walk(ctx context.Context, round int64) (w Walk, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { w, err = walk(r, round); return err })
-	return w, err
-}
-
-func walk(r Reader, round int64) (w Walk, err error) {
-	if w.Garden, err = r.Garden(); err != nil {
-		return w, err
-	}
-	if w.Round, err = garden.Get[garden.Round](r, round); err != nil {
-		return w, err
-	}
-	if w.Samples, err = garden.Where[garden.Sample](r, "round_id", round); err != nil {
-		return w, err
-	}
-	if w.Beds, err = r.SampleBedsOf(round); err != nil {
-		return w, err
-	}
-	cores, err := r.CoresOf(round)
-	if err != nil {
-		return w, err
-	}
-	w.Taken = map[int64]map[int]garden.Core{}
-	for _, c := range cores {
-		if w.Taken[c.SampleBedID] == nil {
-			w.Taken[c.SampleBedID] = map[int]garden.Core{}
-		}
-		w.Taken[c.SampleBedID][c.N] = c
-	}
-	beds, err := garden.All[garden.Bed](r)
-	w.Ground = map[int64]garden.Bed{}
-	for _, b := range beds {
-		w.Ground[b.ID] = b
-	}
-	return w, err
-}
-
-// Rounds lists the rounds, newest first.
-func (k Keeper) Rounds(ctx context.Context) (rs []garden.Round, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { rs, err = garden.All[garden.Round](r); return err })
-	return rs, err
-}
-
-// Tick notes that a core was taken, at a moment that the phone told (it may
-// have had no signal since). A core is ticked once however often it is told.
-func (k Keeper) Tick(ctx context.Context, a garden.Act, sampleBed int64, n int, at time.Time) (garden.Receipt, error) {
-	if at.After(a.At.Add(time.Hour)) || at.IsZero() {
-		at = a.At // a clock that runs ahead
-	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		b, err := garden.Get[garden.SampleBed](tx, sampleBed)
-		if err != nil {
-			return "", err
-		}
-		if n < 1 || n > b.Cores {
-			return "", garden.Faults{"core": fmt.Sprintf("this bed gives %s", words.Count(b.Cores, "core", "cores"))}
-		}
-		s, err := garden.Get[garden.Sample](tx, b.SampleID)
-		if err != nil {
-			return "", err
-		}
-		w, err := walk(tx, s.RoundID)
-		if err != nil {
-			return "", err
-		}
-		what := fmt.Sprintf("Core %d of %s, sample %s", n, w.Ground[b.BedID].Name, s.Code)
-		if _, ok := w.Taken[b.ID][n]; ok {
-			return what + ", told again", nil
-		}
-		if err := tx.Insert(&garden.Core{SampleBedID: b.ID, N: n, At: at.UTC().Format(time.RFC3339)}); err != nil {
-			return "", err
-		}
-		if w.Left(s.ID) == 1 && s.State == garden.SamplePlanned {
-			s.State, s.Taken = garden.SampleTaken, a.Today
-			what += "; the sample is complete"
-			return what, tx.Update(&s)
-		}
-		return what, nil
-	})
-}
-
-// NoteOddity keeps what was odd about a bed of a round.
-func (k Keeper) NoteOddity(ctx context.Context, a garden.Act, sampleBed int64, note string) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		b, err := garden.Get[garden.SampleBed](tx, sampleBed)
-		if err != nil {
-			return "", err
-		}
-		bed, err := garden.Get[garden.Bed](tx, b.BedID)
-		if err != nil {
-			return "", err
-		}
-		b.Note = strings.TrimSpace(note)
-		if why := garden.TextFault(b.Note, garden.LongestNote, true); why != "" {
-			return "", garden.Faults{"note": why}
-		}
-		return "Noted of " + bed.Name + ": " + b.Note, tx.Update(&b)
-	})
-}
-
-// sampleSteps are the states a sample goes through, each with its words.
-var sampleSteps = []struct{ state, says string }{{garden.SamplePlanned, "planned"}, {garden.SampleTaken, "taken"},
-	{garden.SampleAtLab, "at the lab"}, {garden.SampleRead, "read"}}
-
-// MoveSample notes that a sample was taken or has gone to the lab.
-func (k Keeper) MoveSample(ctx context.Context, a garden.Act, id, version int64, state string) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		s, err := garden.Get[garden.Sample](tx, id)
-		if err != nil {
-			return "", err
-		}
-		s.Version = version
-		switch state {
-		case garden.SampleTaken:
-			s.Taken = a.Today
-		case garden.SampleAtLab:
-			s.Sent = a.Today
-			if s.Taken == 0 {
-				s.Taken = a.Today
-			}
-		default:
-			return "", garden.Faults{"state": "taken or at the lab is meant"}
-		}
-		s.State = state
-		i := slices.IndexFunc(sampleSteps, func(x struct{ state, says string }) bool { return x.state == state })
-		return "Sample " + s.Code + " is " + sampleSteps[i].says, tx.Update(&s)
-	})
 }

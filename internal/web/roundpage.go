@@ -52,12 +52,15 @@ type stopView struct {
 	Picture                 *draw.CorePicture
 	Note, NoteKey           string
 	Left                    int
+	// Tray is how its cores are cut, nil where they are not.
+	Tray *draw.Tray
 	// Taken says how many cores are taken, and when the last was.
 	Taken string
 }
 
+// coreView is a stop with its cores, of which Each are taken close together.
 type coreView struct {
-	N       int
+	N, Each int
 	Key, At string
 	Taken   bool
 }
@@ -120,14 +123,25 @@ func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	if w.Round.Layered {
 		layers = sampling.Layers(bed.Ground(w.Garden.SoilTable))
 	}
-	v.Says = words.Count(b.Cores, "core", "cores") + ", " + stretches(layers, u)
-	if len(layers) > 1 {
+	stops := b.StopCount()
+	v.Says = words.Cored(b.Cores, stops) + ", " + stretches(layers, u)
+	if sample.Corer != 0 {
+		v.Says += ", with the corer of " + u.Corer(sample.Corer)
+	}
+	switch {
+	case len(layers) > 1 && w.Round.Tray:
+		v.Says += ", each core cut in the tray"
+		v.Tray = draw.TrayOf(sample.Code, layers, u)
+	case len(layers) > 1:
 		v.Says += ", each layer in a pail of its own"
 	}
 	var last int64
-	for n := 1; n <= b.Cores; n++ {
-		x := coreView{N: n, Key: ui.NewKey()}
-		if k, ok := w.Taken[b.ID][n]; ok {
+	taken := map[int]bool{}
+	for n := 1; n <= stops; n++ {
+		from, to := b.CoresAt(n)
+		x := coreView{N: n, Each: to - from + 1, Key: ui.NewKey()}
+		if k, ok := w.Taken[b.ID][to]; ok {
+			taken[n] = true
 			x.Taken = true
 			if at, err := time.Parse(time.RFC3339, k.At); err == nil {
 				x.At = at.Local().Format("15:04")
@@ -139,11 +153,7 @@ func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	if done := b.Cores - v.Left; done > 0 {
 		v.Taken = strconv.Itoa(done) + " of " + strconv.Itoa(b.Cores) + " taken, last at " + time.Unix(last, 0).Format("15:04")
 	}
-	taken := map[int]bool{}
-	for n := range w.Taken[b.ID] {
-		taken[n] = true
-	}
-	v.Picture = draw.CoresOf(bed, b.Cores, taken)
+	v.Picture = draw.CoresOf(bed, stops, b.Cores/stops, taken)
 	return v
 }
 

@@ -300,7 +300,7 @@ func TestTickedCoresAreOneLine(t *testing.T) {
 		require.Equal(t, http.StatusSeeOther, s.post("/walk/"+round+"/tick", form).Code)
 	}
 	page := s.get("/keep").Body.String()
-	assert.Contains(t, page, "5 cores taken, the last of them: Core 5 of Top lawn")
+	assert.Contains(t, page, "5 stops cored, the last of them: Core 5 of Top lawn")
 	more := grep(page, `name="more" value="([\d,]+)"`)
 	require.Len(t, strings.Split(more, ","), 4)
 	first := grep(page, `action="/undo/(\d+)"`)

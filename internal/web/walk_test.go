@@ -35,7 +35,7 @@ func TestARoundIsPlannedFromWhatIsDue(t *testing.T) {
 	page := s.get("/walk").Body.String()
 	assert.Contains(t, page, "2 beds are due for a sample")
 	assert.Contains(t, page, "<i>never read</i>")
-	assert.Contains(t, page, "2 samples, 57 cores")
+	assert.Contains(t, page, "2 samples, 61 cores")
 	// Two that were read within 0.3, treated alike, with crops of one group.
 	both := "/walk?asked=1&bed=%d&bed=%d"
 	a, b := s.bed("Middle ledge").Bed.ID, s.bed("Kale and roots").Bed.ID
@@ -76,7 +76,7 @@ func TestACoreIsTickedOnceHoweverOftenItIsSent(t *testing.T) {
 
 	rows, err := csv.NewReader(s.get(path + "/round.csv").Body).ReadAll()
 	require.NoError(t, err)
-	assert.Equal(t, []string{"1", "2A", "New ground", "12", "2", "15.0", "planned", "", "Old roots."}, rows[1])
+	assert.Equal(t, []string{"1", "2A", "New ground", "12", "2", "15.0", "planned", "", "Old roots.", "12", "19.0"}, rows[1])
 	assert.Contains(t, s.get(path+"/labels").Body.String(), `<b class="code">2A</b>`)
 }
 

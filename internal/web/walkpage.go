@@ -1,9 +1,7 @@
 package web
 
 import (
-	"cmp"
 	"net/http"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -37,16 +35,23 @@ type walkView struct {
 	Way            string
 	Plan           draw.Plan
 	Layered, Each  bool
-	Total          int
-	// Picks tick many beds at once.
-	Picks []ui.Option
+	Tray, Lone     bool
+	// Deep is set where a sample has layers that are kept apart.
+	Deep  bool
+	Total int
+	// Picks tick many beds at once; From and To a stretch of the list.
+	Picks    []ui.Option
+	From, To string
+	// Corers are the widths of those that were used before.
+	Corers []string
 }
 
 type candidateView struct {
 	ID             int64
 	Name, Why      string
 	Facts, Letter  string
-	LetterID       string
+	LetterID, Key  string
+	Proposed       string
 	Chosen, Misses bool
 }
 
@@ -54,6 +59,8 @@ type draftView struct {
 	Letter, Beds, Says string
 	Layers             string
 	Lost               []string
+	// Corer is the width of a corer of its own, as it was typed.
+	Corer, CorerID string
 }
 
 type pairView struct{ Beds, Why string }
@@ -62,35 +69,44 @@ type roundRow struct{ Href, Made, Says string }
 
 // roundChoice reads the form of a round; the first time it is the beds that
 // are due.
-func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f ui.Form, u words.Units) walk.RoundChoice {
-	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes",
-		Corer: sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}}
+func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f ui.Form, u words.Units,
+	usual quantity.Depth) walk.RoundChoice {
+	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes", Tray: get("tray") == "yes",
+		Corers: map[string]quantity.Depth{}, Corer: sampling.Corer{Diameter: usual, Wanted: sampling.UsualWanted, Lone: get("lone") == "yes"}}
 	c.Each = get("share") == shareEach
+	for _, s := range list("bed") {
+		if id, err := strconv.ParseInt(s, 10, 64); err == nil {
+			c.Beds[id] = true
+		}
+	}
 	pick := get("pick")
 	if get("asked") == "" && pick == "" {
 		pick = pickDue
 	}
-	for _, x := range all {
-		b := x.Plot.Bed
-		if part, ok := strings.CutPrefix(pick, pickPart); pick == pickAll || pick == pickDue && x.Due != "" || ok && b.Part == part {
-			c.Beds[b.ID] = true
-		}
-		if pick == "" {
-			c.Letters[b.ID] = strings.TrimSpace(get("letter-" + strconv.FormatInt(b.ID, 10)))
-		}
-	}
 	if pick == "" {
-		for _, s := range list("bed") {
-			if id, err := strconv.ParseInt(s, 10, 64); err == nil {
-				c.Beds[id] = true
+		for n, x := range all {
+			id := x.Plot.Bed.ID
+			key := strconv.FormatInt(id, 10)
+			if l := strings.TrimSpace(get("letter-" + key)); l != get("proposed-"+key) { // else nobody overruled it
+				c.Letters[id] = l
+			}
+			for _, l := range []string{garden.Letter(n), strings.ToUpper(c.Letters[id])} {
+				if at := "corer-" + l; l != "" && get(at) != "" {
+					f.Values[at] = get(at)
+					if w, ok := f.Number(at); ok {
+						c.Corers[l] = quantity.Depth(w * u.Corers().Size)
+					}
+				}
 			}
 		}
+	} else {
+		picked(all, &c, pick, get("from"), get("to"))
 	}
 	f.Values["corer"], f.Values["wanted"] = get("corer"), get("wanted")
 	if x, ok := f.Number("corer"); ok {
 		c.Corer.Diameter = quantity.Depth(x * u.Corers().Size)
 	} else if f.Values["corer"] == "" {
-		f.Values["corer"] = ui.Figure(float64(sampling.UsualCorer), u.Corers(), 2)
+		f.Values["corer"] = ui.Figure(float64(usual), u.Corers(), 2)
 	}
 	if g, ok := f.Number("wanted"); ok {
 		c.Corer.Wanted = quantity.Mass(g * u.Samples().Size)
@@ -98,27 +114,6 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 		f.Values["wanted"] = ui.Figure(float64(sampling.UsualWanted), u.Samples(), 0)
 	}
 	return c
-}
-
-// Ways to tick many beds at once, and whether each gets a sample of its own.
-const (
-	pickAll   = "all"
-	pickNone  = "none"
-	pickDue   = "due"
-	pickPart  = "part:"
-	shareEach = "each"
-)
-
-// picks are the ways to tick many beds that this garden has.
-func picks(all []walk.Candidate) []ui.Option {
-	out := []ui.Option{{Value: pickAll, Text: "All"}, {Value: pickNone, Text: "None"}, {Value: pickDue, Text: "Those that are due"}}
-	for _, x := range all {
-		p := ui.Option{Value: pickPart + x.Plot.Bed.Part, Text: x.Plot.Bed.Part}
-		if p.Text != "" && !slices.Contains(out, p) {
-			out = append(out, p)
-		}
-	}
-	return out
 }
 
 // given is 1 where something is said.
@@ -134,14 +129,20 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 	if err != nil {
 		return err
 	}
-	choice := roundChoice(get, list, all, f, v.Garden.Units())
+	rounds, err := s.keep.Walk.Rounds(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	u := v.Garden.Units()
+	usual := usualCorer(rounds)
+	choice := roundChoice(get, list, all, f, u, usual)
 	tooMuch := choice.Check()
 	for field, why := range tooMuch {
 		f.Faults[field] = words.Sentence(why)
 	}
 	if len(f.Faults) > 0 {
 		status = http.StatusUnprocessableEntity
-		choice.Corer = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}
+		choice.Corer, choice.Corers = sampling.Corer{Diameter: usual, Wanted: sampling.UsualWanted}, nil
 	}
 	if tooMuch["letters"] != "" {
 		choice.Letters = nil
@@ -150,24 +151,20 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 	if faults := d.TooMuch(); len(faults) > 0 {
 		// It is told at its field, and the round is drawn as it is usually taken.
 		f.Faults["wanted"], status = words.Sentence(faults["wanted"]), http.StatusUnprocessableEntity
-		choice.Corer = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}
+		choice.Corer, choice.Corers = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}, nil
 		d = choice.Draft(all, on)
 	}
-	u := v.Garden.Units()
-	view := walkView{Form: f, Layered: choice.Layered, Each: choice.Each, Picks: picks(all)}
+	view := walkView{Form: f, Layered: choice.Layered, Tray: choice.Tray, Lone: choice.Corer.Lone, Each: choice.Each, Picks: picks(all),
+		From: get("from"), To: get("to"), Corers: usedCorers(rounds, u)}
 	asks, err := s.keep.Seen.Asks(c.Request.Context(), on)
 	if err != nil {
 		return err
 	}
 	letter := view.samples(d, u)
-	view.candidates(all, choice, letter, asks)
+	view.candidates(all, d, choice, letter, asks)
 	view.AllApart, view.More = d.AllApart, d.AllApart-len(d.Apart)
 	for _, p := range d.Apart {
 		view.Apart = append(view.Apart, pairView{p.A + " and " + p.B, words.Capital(u.Reasons(p.Why))})
-	}
-	rounds, err := s.keep.Walk.Rounds(c.Request.Context())
-	if err != nil {
-		return err
 	}
 	view.rounds(rounds)
 	if len(d.Chosen) > 0 {
@@ -198,9 +195,11 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 		}
 		v.Total += x.Total
 		row := draftView{Letter: x.Letter, Beds: words.List(names), Layers: stretches(x.Layers, u),
-			Says: words.Count(x.Total, "core", "cores") + ", about " + u.Mass(x.Grams)}
+			Says: words.Cored(x.Total, x.AtStops()) + ", about " + u.Mass(x.Grams), CorerID: "corer-" + x.Letter}
+		row.Corer = v.Form.Value(row.CorerID)
 		if len(x.Layers) > 1 {
 			row.Says += " of each layer"
+			v.Deep = true
 		}
 		if x.Total > x.Least+len(x.Beds) {
 			row.Says += "; with a corer of " + u.Corer(x.Wider) + ", " +
@@ -218,9 +217,9 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 }
 
 // candidates lists the beds that can be sampled, those that are due first.
-func (v *walkView) candidates(all []walk.Candidate, choice walk.RoundChoice, letter map[int64]string,
+func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.RoundChoice, letter map[int64]string,
 	asks map[int64]garden.Sight) {
-	for _, x := range all {
+	for _, x := range listed(all) {
 		b := x.Plot.Bed
 		facts := lastRead(x.Plot)
 		if x.Due == sampling.NeverRead {
@@ -230,9 +229,9 @@ func (v *walkView) candidates(all []walk.Candidate, choice walk.RoundChoice, let
 			facts = strings.TrimPrefix(facts+" · seen: "+words.Lower(words.SignName(a.Sign))+", "+words.SignAsks(a.Sign), " · ")
 		}
 		v.Beds = append(v.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: facts, Letter: letter[b.ID],
-			LetterID: "letter-" + strconv.FormatInt(b.ID, 10), Chosen: choice.Beds[b.ID]})
+			Proposed: d.Proposed[b.ID], Key: strconv.FormatInt(b.ID, 10), LetterID: "letter-" + strconv.FormatInt(b.ID, 10),
+			  Chosen: choice.Beds[b.ID]})
 	}
-	slices.SortStableFunc(v.Beds, func(a, b candidateView) int { return cmp.Compare(given(b.Why), given(a.Why)) })
 }
 
 func (v *walkView) rounds(all []garden.Round) {
@@ -248,16 +247,16 @@ func (v *walkView) rounds(all []garden.Round) {
 // walkPicture draws the beds of a draft with their cores and the way.
 func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Units) draw.Plan {
 	scene := draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: draw.Layers(v.Today)[0], Units: u, Letters: letter}
-	cores := map[int]int{}
+	stops := map[int]int{}
 	for _, s := range d.Samples {
 		for n, i := range s.Beds {
-			cores[i] = s.Cores[n]
+			stops[i] = s.Stops[n]
 		}
 	}
 	for _, i := range d.Order {
 		b := d.Chosen[i].Plot.Bed
 		scene.Way = append(scene.Way, b.Middle())
-		scene.Cores = append(scene.Cores, b.CorePoints(cores[i])...)
+		scene.Cores = append(scene.Cores, b.CorePoints(stops[i])...)
 	}
 	return draw.PlanOf(scene, 620, 400)
 }
@@ -297,7 +296,11 @@ func (s *server) startRound(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	choice := roundChoice(c.PostForm, c.PostFormArray, all, f, v.Garden.Units())
+	rounds, err := s.keep.Walk.Rounds(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	choice := roundChoice(c.PostForm, c.PostFormArray, all, f, v.Garden.Units(), usualCorer(rounds))
 	if len(f.Faults) == 0 {
 		id, r, err := s.keep.Walk.StartRound(c.Request.Context(), s.act(c), choice)
 		if err == nil {

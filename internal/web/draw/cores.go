@@ -2,7 +2,11 @@ package draw
 
 import (
 	"math"
+	"strconv"
+	"strings"
 
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 )
 
@@ -16,15 +20,19 @@ type CorePicture struct {
 	Cores  []CorePlace
 }
 
-// CorePlace is where a core is taken.
+// CorePlace is where cores are taken; Beside are those that are taken close to the first.
 type CorePlace struct {
-	N     int
-	X, Y  Px
-	Taken bool
+	N      int
+	X, Y   Px
+	Taken  bool
+	Beside []Near
 }
 
-// CoresOf draws a bed for the hand: its long side along the picture.
-func CoresOf(b garden.Bed, n int, taken map[int]bool) *CorePicture {
+// Near is where a core is taken close to another.
+type Near struct{ X, Y Px }
+
+// CoresOf draws a bed for the hand, its long side along the picture: n stops, with so many cores at each.
+func CoresOf(b garden.Bed, n, each int, taken map[int]bool) *CorePicture {
 	low, high := b.Bounds()
 	w, h := high.X-low.X, high.Y-low.Y
 	upright := h > w
@@ -59,7 +67,45 @@ func CoresOf(b garden.Bed, n int, taken map[int]bool) *CorePicture {
 	c.Way = line(places)
 	for i, p := range places {
 		x, y := at(p)
-		c.Cores = append(c.Cores, CorePlace{i + 1, x, y, taken[i+1]})
+		place := CorePlace{N: i + 1, X: x, Y: y, Taken: taken[i+1]}
+		for d := 1; d < min(each, mostBeside); d++ {
+			sin, cos := math.Sincos(2 * math.Pi * float64(d) / float64(min(each, mostBeside)))
+			place.Beside = append(place.Beside, Near{x + Px(besideAt*sin), y - Px(besideAt*cos)})
+		}
+		c.Cores = append(c.Cores, place)
 	}
 	return c
+}
+
+// besideAt is how far from a stop's first core the others are drawn, mostBeside how many cores of a stop at the most.
+const (
+	besideAt   = 13.5
+	mostBeside = 9
+)
+
+// Tray is a cutting tray with a core in it, and where it is cut.
+type Tray struct {
+	Says   string
+	Pieces []TrayPiece
+}
+
+// TrayPiece is a piece of the core: what layer it is, and the pail that it goes into.
+type TrayPiece struct {
+	X, W        Px
+	Depth, Pail Text
+}
+
+// TrayOf draws a core of layers of a sample, its top to the left.
+func TrayOf(code string, layers []sampling.Stretch, u words.Units) *Tray {
+	const left, wide = 20, 306
+	deep := layers[len(layers)-1].To
+	t := &Tray{Says: "A core in the tray, its top to the left, cut into " + words.Count(len(layers), "piece", "pieces")}
+	for n, l := range layers {
+		p := TrayPiece{X: Px(left + wide*float64(l.From/deep)), W: Px(wide * float64((l.To-l.From)/deep))}
+		middle := p.X + p.W/2
+		p.Depth = Text{middle, 40, strings.TrimSuffix(u.Depth(l.From), " "+u.Depths().Name) + "–" + u.Depth(l.To)}
+		p.Pail = Text{middle, 78, code + "-" + strconv.Itoa(n+1)}
+		t.Pieces = append(t.Pieces, p)
+	}
+	return t
 }

@@ -29,11 +29,12 @@
     button.setAttribute("aria-pressed", "true");
     const place = [...document.querySelectorAll(`#stop-${stop} .core-place`)][core - 1];
     if (place) place.classList.add("taken");
-    const all = document.querySelectorAll(`#stop-${stop} .core-button`).length;
-    const taken = document.querySelectorAll(`#stop-${stop} .core-button.taken`).length;
+    const cores = (of) => [...document.querySelectorAll(of)].reduce((sum, b) => sum + Number(b.dataset.cores), 0);
+    const all = cores(`#stop-${stop} .core-button`);
+    const taken = cores(`#stop-${stop} .core-button.taken`);
     const time = new Date(Number(at)).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
     document.getElementById(`so-far-${stop}`).textContent = `${taken} of ${all} taken, last at ${time}`;
-    const left = document.querySelectorAll("[data-queue=tick] button:not([disabled])").length;
+    const left = cores("[data-queue=tick] button:not([disabled])");
     document.getElementById("left").textContent = left === 0 ? "Every core is taken" : `${left} ${left === 1 ? "core" : "cores"} to take`;
   };
 
