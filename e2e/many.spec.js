@@ -89,3 +89,25 @@ test("beds are filtered, a stretch is chosen and changed, and it is taken back",
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("tbody tr", { hasText: "Clay" }).filter({ hasNotText: "loam" })).toHaveCount(0);
 });
+
+test("a round of twelve of thirty beds is set out on a phone in at most eight taps", async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 });
+  await page.goto("/walk");
+  let taps = 0;
+  const tap = async (what) => { taps += 1; await what.click(); };
+  const choose = async (label, name) => {
+    taps += 2;
+    const shown = page.waitForResponse((r) => r.url().includes("/walk?"));
+    await page.getByLabel(label, { exact: true }).selectOption({ label: name });
+    await shown;
+    await expect(page.getByLabel(label, { exact: true }).locator("option:checked")).toHaveText(name);
+  };
+  await tap(page.getByText("A stretch of the list"));
+  await choose("From", "East 7");
+  await choose("To", "East 18");
+  await tap(page.getByRole("button", { name: "Add these" }));
+  await expect(page.locator(".round-bed input[type=checkbox]:checked")).toHaveCount(12);
+  await tap(page.getByRole("button", { name: "Set out" }));
+  await expect(page.locator(".stop")).toHaveCount(12);
+  expect(taps).toBeLessThanOrEqual(8);
+});

@@ -377,3 +377,51 @@ func (y *yard) worked() desk.Worked {
 	require.NoError(y.t, err)
 	return w
 }
+
+// A narrow corer takes several cores close together at each stop; a stop is ticked at once, and once.
+func TestCoresOfAStopAreTakenTogether(t *testing.T) {
+	y := newYard(t)
+	c := y.choice(y.bed.ID)
+	c.Corers = map[string]quantity.Depth{"A": 0.009}
+	w := y.setOut(c)
+	b := w.Beds[0]
+	require.InDelta(t, 0.009, float64(w.Corer(w.Samples[0])), 1e-9)
+	require.InDelta(t, 0.019, float64(w.Round.Corer), 1e-9)
+	// 12.9 g a core: 39 for the lab's 500 g, six at each of seven stops.
+	require.Equal(t, [2]int{42, 7}, [2]int{b.Cores, b.StopCount()})
+	at := time.Date(2026, 11, 24, 9, 30, 0, 0, time.UTC)
+	tick := func(stop int) (garden.Receipt, error) { return y.keep.Walk.Tick(ctx, y.act, b.ID, stop, at) }
+	left := func() int {
+		now, err := y.keep.Walk.Walk(ctx, w.Round.ID)
+		require.NoError(t, err)
+		return now.Left(0)
+	}
+	said := func(r garden.Receipt) string {
+		lines, err := y.keep.Journal(ctx, r.Journal+1, 1)
+		require.NoError(t, err)
+		return lines[0].What
+	}
+	r, err := tick(3)
+	require.NoError(t, err)
+	assert.Equal(t, "Cores 13 to 18 of Ledge, sample 1A", said(r))
+	assert.Equal(t, 36, left())
+	r, err = tick(3)
+	require.NoError(t, err)
+	assert.Contains(t, said(r), "told again")
+	assert.Equal(t, 36, left())
+	for _, stop := range []int{0, 8} {
+		_, err = tick(stop)
+		require.Error(t, err)
+	}
+	for _, stop := range []int{1, 2, 4, 5, 6} {
+		_, err = tick(stop)
+		require.NoError(t, err)
+	}
+	assert.Equal(t, 6, left())
+	r, err = tick(7)
+	require.NoError(t, err)
+	assert.Contains(t, said(r), "the sample is complete")
+	assert.Zero(t, left())
+	y.takeBack(r.Journal)
+	assert.Equal(t, 6, left(), "a stop is taken back whole")
+}

@@ -331,3 +331,46 @@ func TestTheStandInsAreMarkedAndReplaceable(t *testing.T) {
 	assert.Equal(t, "simulated", r[0].Note, "it stays marked")
 	assert.Contains(t, s.get("/walk").Body.String(), "all read")
 }
+
+// A letter that was proposed is no choice of the gardener's: with another bed on the list the letters move on.
+func TestALetterThatWasProposedOverrulesNothing(t *testing.T) {
+	s := newSite(t, true)
+	kale, lawn := s.bed("Kale and roots").Bed.ID, s.bed("Top lawn").Bed.ID
+	both := fmt.Sprintf("/walk?asked=1&bed=%d&bed=%d&letter-%d=A", kale, lawn, lawn)
+	page := s.get(both + fmt.Sprintf("&proposed-%d=A", lawn)).Body.String()
+	assert.Contains(t, page, "2 samples")
+	assert.NotContains(t, page, "Against the rules")
+	page = s.get(both + fmt.Sprintf("&proposed-%d=B", lawn)).Body.String()
+	assert.Contains(t, page, "1 sample,", "it was B and is made A: that is a choice")
+	assert.Contains(t, page, "Against the rules")
+}
+
+// Rows are names that are counted on; a row or a stretch goes in place of the proposal, and beside what was chosen by hand.
+func TestManyBedsAreChosenAtOnce(t *testing.T) {
+	s := newSite(t, true)
+	table := "name,length_m,width_m\n"
+	for n := range 12 {
+		table += fmt.Sprintf("Tunnel %d,10,1\n", n+1)
+	}
+	require.Equal(t, http.StatusSeeOther, s.post("/beds/table", url.Values{"table": {table}, "key": {"t"}}).Code)
+	chosen := func(query string) int { return strings.Count(s.get("/walk?"+query).Body.String(), " checked><span>") }
+	due := chosen("")
+	require.Equal(t, 14, due, "the two that were due and the twelve new ones")
+	page := s.get("/walk").Body.String()
+	assert.Contains(t, page, `value="row:Tunnel"`)
+	var all string
+	for _, m := range regexp.MustCompile(`name="bed" value="(\d+)" checked`).FindAllStringSubmatch(page, -1) {
+		all += "&bed=" + m[1]
+	}
+	id := func(n int) string { return fmt.Sprint(s.bed(fmt.Sprintf("Tunnel %d", n)).Bed.ID) }
+	assert.Equal(t, 12, chosen("asked=1&pick=row:Tunnel"+all), "in place of the proposal")
+	assert.Equal(t, 13, chosen("asked=1&pick=row:Tunnel&bed="+fmt.Sprint(s.bed("Top lawn").Bed.ID)), "beside what was chosen")
+	assert.Equal(t, 5, chosen("asked=1&pick=reach&from="+id(8)+"&to="+id(4)+all), "whichever comes first")
+	assert.Equal(t, 6, chosen("asked=1&pick=reach&from="+id(4)+"&to="+id(8)+"&bed="+id(1)))
+	assert.Zero(t, chosen("asked=1&pick=none"+all))
+	row := ""
+	for n := range 12 {
+		row += "&bed=" + id(n+1)
+	}
+	assert.Zero(t, chosen("asked=1&pick=row:Tunnel"+row), "asked for again it is taken off")
+}

@@ -29,7 +29,7 @@ const (
 const leastRow = 3
 
 // counted is a name that is counted on.
-var counted = regexp.MustCompile(`^(.*\S)\s*[0-9]+$`)
+var counted = regexp.MustCompile(`^(.*[^\s0-9])\s*[0-9]+$`)
 
 // rowOf is what a name that is counted on is of; "" for another.
 func rowOf(name string) string {
@@ -61,8 +61,8 @@ func picks(all []walk.Candidate) []ui.Option {
 	return out
 }
 
-// picked ticks many beds at once. A part or a row goes in place of the proposal, but beside what was chosen by hand; asked for again it
-// is taken off. A stretch of the list joins what is chosen.
+// picked ticks many beds at once. A part, a row or a stretch of the list goes in place of the proposal, but beside what was chosen by
+// hand; a part or a row that is asked for again is taken off.
 func picked(all []walk.Candidate, c *walk.RoundChoice, pick, from, to string) {
 	due, group := map[int64]bool{}, map[int64]bool{}
 	for _, x := range all {
@@ -84,6 +84,9 @@ func picked(all []walk.Candidate, c *walk.RoundChoice, pick, from, to string) {
 	case pick == pickNone:
 		c.Beds = map[int64]bool{}
 	case pick == pickReach:
+		if sameBeds(c.Beds, due) {
+			c.Beds = map[int64]bool{}
+		}
 		for _, id := range reach(all, from, to) {
 			c.Beds[id] = true
 		}

@@ -1,6 +1,6 @@
 // What is folded on a phone stays as it was when the answer changes.
 let open = [];
-const folds = () => document.querySelectorAll("details.fold");
+const folds = () => document.querySelectorAll("details.fold, details.keeps-open");
 document.addEventListener("htmx:beforeSwap", () => { open = [...folds()].filter((d) => d.open).map((d) => d.id); });
 document.addEventListener("htmx:afterSettle", () => { folds().forEach((d) => { if (open.includes(d.id)) d.open = true; }); });
 
