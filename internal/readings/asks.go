@@ -21,6 +21,8 @@ type (
 		ReadingKeys(from, to string) ([]garden.ReadingKey, error)
 		// Codes are those of all samples, with how the first of their beds is worked.
 		Codes() ([]garden.SampleCode, error)
+		// PutInPlaceOf is the reading that a line of the journal put in place of one of a bed; 0 where none did.
+		PutInPlaceOf(bed, reading int64) (int64, error)
 		// ReadingsFrom are the newest that stand, up to a day.
 		ReadingsFrom(day string, limit int) ([]garden.Reading, error)
 	}

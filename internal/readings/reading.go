@@ -259,6 +259,25 @@ const early quantity.Day = 28
 
 func answers(r garden.Reading, t garden.Task) bool { return r.Date >= t.Due-early }
 
+// Standing is what stands in place of a reading that was put right meanwhile, itself where it still stands; ok is false where it was
+// struck out and nothing stands for it.
+func (k Keeper) Standing(ctx context.Context, id int64) (x garden.Reading, ok bool, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		for {
+			if x, err = garden.Get[garden.Reading](r, id); err != nil || x.Stands() {
+				ok = err == nil
+				return err
+			}
+			next, err := r.PutInPlaceOf(x.BedID, id)
+			if err != nil || next <= id { // each stands after the one before it
+				return err
+			}
+			id = next
+		}
+	})
+	return x, ok, err
+}
+
 // Reading is one by its number.
 func (k Keeper) Reading(ctx context.Context, id int64) (x garden.Reading, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error { x, err = garden.Get[garden.Reading](r, id); return err })

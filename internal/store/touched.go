@@ -35,3 +35,12 @@ func (r reader) Touched(after int64) (beds []int64, wide bool, err error) {
 	beds, err = many[int64](r, "SELECT DISTINCT bed_id FROM journal_beds WHERE journal_id>? ORDER BY bed_id", after)
 	return beds, false, err
 }
+
+// PutInPlaceOf is the reading that the line which struck out one of a bed put in its place.
+func (r reader) PutInPlaceOf(bed, reading int64) (id int64, err error) {
+	return id, r.one(&id, "SELECT coalesce(max(json_extract(y.value, '$.id')), 0) FROM journal_beds b JOIN journal j ON j.id=b.journal_id, "+
+		"json_each(j.changes) x, json_each(j.changes) y WHERE b.bed_id=?1 AND json_extract(x.value, '$.table')='readings' AND "+
+		"json_extract(x.value, '$.id')=?2 AND json_extract(y.value, '$.table')='readings' AND "+
+		"json_extract(y.value, '$.before') IS NULL AND json_extract(y.value, '$.after.bed_id')=?1 AND "+
+		"json_extract(y.value, '$.id')<>?2 AND j.undone_by IS NULL", bed, reading)
+}

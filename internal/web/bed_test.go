@@ -142,6 +142,40 @@ func TestBedsAsCSVAndByName(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, s.get("/find?q=").Code)
 }
 
+// A reading that was put right twice meanwhile: the last of them stands beside what was typed.
+func TestAReadingPutRightInTwoWindowsShowsBoth(t *testing.T) {
+	s := newSite(t, true)
+	id := s.bed("Top lawn").Bed.ID
+	read := s.record(id).Readings[0]
+	right := func() (string, url.Values) {
+		page := s.get(fmt.Sprintf("/bench?reading=%d", s.record(id).Readings[0].ID)).Body.String()
+		action := grep(page, `id="reading-form" method="post" action="(/readings/\d+)"`)
+		return action, filled(page[strings.Index(page, `id="reading-form"`):strings.Index(page, `id="means"`)])
+	}
+	action, typed := right()
+	for n, ph := range []string{"6.1", "6.3"} {
+		to, form := right()
+		form.Set("ph", ph)
+		form.Set("key", fmt.Sprint("right", n))
+		s.saved(s.post(to, form))
+	}
+	typed.Set("ph", "6.2")
+	typed.Set("note", "The second page.")
+	w := s.post(action, typed)
+	require.Equal(t, http.StatusConflict, w.Code)
+	page := w.Body.String()
+	assert.Regexp(t, `<td>pH</td><td>6.2</td><td>6.3</td>`, page)
+	assert.Contains(t, page, `<td>The second page.</td>`)
+	now := s.record(id).Readings[0]
+	assert.Contains(t, page, fmt.Sprintf(`action="/readings/%d"`, now.ID))
+	assert.Contains(t, page, fmt.Sprintf(`href="/bench?reading=%d"`, now.ID))
+	typed = filled(page[strings.Index(page, `id="reading-form"`):strings.Index(page, `id="means"`)])
+	typed.Set("key", "mine")
+	s.saved(s.post(fmt.Sprintf("/readings/%d", now.ID), typed))
+	assert.InDelta(t, 6.2, float64(*s.record(id).Readings[0].PH), 1e-9)
+	assert.Equal(t, read.Date, s.record(id).Readings[0].Date)
+}
+
 // What another window saved meanwhile is shown beside what was typed; saved again, the typed goes in its place.
 func TestAConflictShowsBothVersions(t *testing.T) {
 	s := newSite(t, true)

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"errors"
 	"net/http"
 	"strconv"
@@ -221,14 +222,10 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 	if f.Fault("sample") != "" {
 		status = http.StatusNotFound
 	}
-	title := "Enter a reading"
-	switch {
-	case view.Editing != "":
-		title = "Put a reading right"
-	case view.Chosen != "":
-		title = "Enter a reading of " + view.Chosen
+	view.Page = s.page(c, g, "Bench", view.title())
+	if view.Editing != "" {
+		view.Path = "/bench?reading=" + view.Editing
 	}
-	view.Page = s.page(c, g, "Bench", title)
 	if err := s.year(c, &view.Page, nil); err != nil {
 		return err
 	}
@@ -333,6 +330,16 @@ func (v *benchView) chips(chips []float64) {
 		" at best: half the dose first, then a better reading."
 }
 
+func (v *benchView) title() string {
+	switch {
+	case v.Editing != "":
+		return "Put a reading right"
+	case v.Chosen != "":
+		return "Enter a reading of " + v.Chosen
+	}
+	return "Enter a reading"
+}
+
 func (s *server) addReading(c *gin.Context) error {
 	f := ui.Posted(c, readingFields...)
 	r := readingFrom(f, s.units(c))
@@ -381,10 +388,32 @@ func (s *server) replaceReading(c *gin.Context) error {
 	f := ui.Posted(c, readingFields...)
 	f.Values["reading"] = c.Param("id")
 	r := readingFrom(f, s.units(c))
-	return s.tryReading(c, f, func() (garden.Receipt, string, error) {
+	err = s.tryReading(c, f, func() (garden.Receipt, string, error) {
 		got, err := s.keep.Readings.ReplaceReading(c.Request.Context(), s.act(c), id, version, r)
 		return got, "/beds/" + f.Value("bed"), err
 	})
+	if !errors.Is(err, garden.ErrStale) {
+		return err
+	}
+	now, ok, err := s.keep.Readings.Standing(c.Request.Context(), id)
+	if err != nil || !ok {
+		return cmp.Or(err, garden.ErrStale)
+	}
+	is := ui.NoForm()
+	fillReading(is, now, s.units(c))
+	f.Meet(is, readingShown(f, is), fieldName)
+	f.Values["reading"] = strconv.FormatInt(now.ID, 10)
+	return s.showBench(c, http.StatusConflict, f)
+}
+
+// readingShown are the fields of a reading that tell what it says; how a way came to its pH is not kept.
+func readingShown(f, is ui.Form) (out []string) {
+	for _, n := range readingFields {
+		if _, kept := is.Values[n]; n != "bed" && n != "reading" && (kept || strings.HasPrefix(n, "layer") && f.Value(n) != "") {
+			out = append(out, n)
+		}
+	}
+	return out
 }
 
 func (s *server) strikeReading(c *gin.Context) error {

@@ -230,7 +230,7 @@ func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.Ro
 		}
 		v.Beds = append(v.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: facts, Letter: letter[b.ID],
 			Proposed: d.Proposed[b.ID], Key: strconv.FormatInt(b.ID, 10), LetterID: "letter-" + strconv.FormatInt(b.ID, 10),
-			  Chosen: choice.Beds[b.ID]})
+			Chosen: choice.Beds[b.ID]})
 	}
 }
 
