@@ -58,6 +58,7 @@ bench: tools build
 	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/wire ./internal/web
 	go run ./tools/startup.go
 	node e2e/frames.js
+	node e2e/smooth.js
 
 # A minute each. The first run builds everything anew for it, which takes minutes.
 FUZZ = go test -run '^$$' -fuzztime 60s -fuzzminimizetime 5x

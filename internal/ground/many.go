@@ -3,6 +3,7 @@ package ground
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -122,7 +123,7 @@ func (k Keeper) AddTable(ctx context.Context, a garden.Act, rows []New) (garden.
 		if err != nil {
 			return "", err
 		}
-		rowOf := map[string]garden.Bed{}
+		rowOf, blocks := map[string]garden.Bed{}, blocksOf(rows)
 		for _, x := range rows {
 			b := x.Bed
 			if slices.ContainsFunc(all, func(o garden.Bed) bool { return garden.Fold(o.Name) == garden.Fold(b.Name) }) {
@@ -133,6 +134,7 @@ func (k Keeper) AddTable(ctx context.Context, a garden.Act, rows []New) (garden.
 			case ok:
 				b.X, b.Y = before.X, before.Y
 				beside(&b, before, path, all)
+				blocks[b.Part].wrap(&b, all)
 			default:
 				b.X, b.Y = 1, 1
 				for _, o := range all {
@@ -142,6 +144,7 @@ func (k Keeper) AddTable(ctx context.Context, a garden.Act, rows []New) (garden.
 				}
 			}
 			rowOf[b.Part] = b
+			blocks[b.Part].holds(b)
 			if err := addOne(tx, &b, x.Crop, x.Sown); err != nil {
 				return "", atLine(x.Line, err)
 			}
@@ -149,6 +152,53 @@ func (k Keeper) AddTable(ctx context.Context, a garden.Act, rows []New) (garden.
 		}
 		return "Added " + words.Count(len(rows), "bed", "beds") + " of a table", nil
 	})
+}
+
+// block is where the beds of a part of a table are laid out: in rows, once one row would be long beside its depth.
+type block struct {
+	area, longest float64
+	begun         bool
+	low, high     garden.Point
+}
+
+// longRow is how many times as long as deep a block may be at the most.
+const longRow = 3
+
+func blocksOf(rows []New) map[string]*block {
+	out := map[string]*block{}
+	for _, x := range rows {
+		b := out[x.Bed.Part]
+		if b == nil {
+			b = &block{}
+			out[x.Bed.Part] = b
+		}
+		low, high := x.Bed.Bounds()
+		b.area += (high.X - low.X + path) * (high.Y - low.Y + path)
+		b.longest = max(b.longest, high.X-low.X, high.Y-low.Y)
+	}
+	return out
+}
+
+func (k *block) holds(b garden.Bed) {
+	low, high := b.Bounds()
+	if !k.begun {
+		k.begun, k.low, k.high = true, low, high
+	}
+	k.high.X, k.high.Y = max(k.high.X, high.X), max(k.high.Y, high.Y)
+}
+
+// wrap begins a new row where the bed would lie too far along this one: below it, or to the east of beds that run east.
+func (k *block) wrap(b *garden.Bed, all []garden.Bed) {
+	most := max(math.Sqrt(longRow*k.area), k.longest)
+	low, high := b.Bounds()
+	if north := high.Y-low.Y > high.X-low.X; north && high.X-k.low.X > most {
+		b.X, b.Y = b.X+k.low.X-low.X, b.Y+k.high.Y+path-low.Y
+	} else if !north && high.Y-k.low.Y > most {
+		b.X, b.Y = b.X+k.high.X+path-low.X, b.Y+k.low.Y-low.Y
+	}
+	for slices.ContainsFunc(all, func(x garden.Bed) bool { return x.Retired == 0 && garden.Overlaps(*b, x) }) {
+		beside(b, *b, path, all)
+	}
 }
 
 func addOne(tx Tx, b *garden.Bed, crp string, sown quantity.Day) error {

@@ -136,3 +136,36 @@ func TestManyBedsAreChangedAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, y.beds(), 2)
 }
+
+// Four hundred long beds of a table lie in rows, none on another, the whole no more than three times as long as deep; thirty lie in one.
+func TestManyBedsOfATableLieInRows(t *testing.T) {
+	for n, rows := range map[int]int{30: 1, 400: 4} {
+		y := newYard(t)
+		var table []ground.New
+		for i := range n {
+			b := y.bed
+			b.Meta, b.Name, b.W, b.H, b.Part = garden.Meta{}, fmt.Sprintf("East %d", i+1), 0.75, 15, "East field"
+			table = append(table, ground.New{Bed: b, Crop: "tomato", Sown: today})
+		}
+		_, err := y.keep.Ground.AddTable(ctx, y.act, table)
+		require.NoError(t, err)
+		v, err := y.keep.Plots.View(ctx, today)
+		require.NoError(t, err)
+		at := map[float64]bool{}
+		var right, top, foot float64
+		top = 1e9
+		for i, p := range v.Plots {
+			if p.Bed.Part == "" {
+				continue
+			}
+			at[p.Bed.Y] = true
+			low, high := p.Bed.Bounds()
+			right, top, foot = max(right, high.X), min(top, low.Y), max(foot, high.Y)
+			for _, o := range v.Plots[:i] {
+				require.False(t, garden.Overlaps(p.Bed, o.Bed), "%s lies on %s", p.Bed.Name, o.Bed.Name)
+			}
+		}
+		assert.Len(t, at, rows)
+		assert.Less(t, right, 3*(foot-top)+2)
+	}
+}

@@ -1,17 +1,27 @@
 // The plan under a finger or a wheel: zoomed, pushed along, and fitted again. Labels keep
 // their size on the screen; which of them have room at which step stands in the page.
-const most = 10;
+// Zoomed in at the most, a metre is at least this many pixels of the screen, however long the ground.
+const closest = 60;
 let view = { zoom: 1, x: 0.5, y: 0.5 };
 let shown = "";
 const plan = () => document.querySelector(".ground .plan");
 const buttons = () => document.querySelectorAll("[data-zoom]");
+const most = (svg) => Math.max(10, closest / (Number(svg.dataset.scale) || closest));
 const base = (svg) => ({ w: Number(svg.dataset.w), h: Number(svg.dataset.h) });
 const within = (x, low, high) => Math.min(Math.max(x, low), Math.max(low, high));
+
+// How large the element is, asked for once a frame: what is drawn between would be laid out anew for each answer.
+let size = null;
+const measure = (svg) => {
+  if (!size) size = { w: svg.clientWidth, h: svg.clientHeight };
+  return size;
+};
 
 // The part of the drawing that is shown; the whole of it is framed as the element is.
 const part = (svg) => {
   const { w, h } = base(svg);
-  const tall = svg.clientHeight / svg.clientWidth;
+  const { w: across, h: down } = measure(svg);
+  const tall = down / across;
   const whole = Math.max(w, h / tall);
   const wide = whole / view.zoom;
   const high = wide * tall;
@@ -19,23 +29,56 @@ const part = (svg) => {
   return { x: place(view.x, wide, w), y: place(view.y, high, h), wide, high };
 };
 
-const show = () => {
+// Fingers and wheels tell more often than frames are drawn: once a frame is enough. A large garden is moved as a whole meanwhile, its
+// labels out of the way while it is zoomed, and drawn anew once it rests.
+const large = 80;
+const rest = 140;
+let asked = 0;
+let resting = 0;
+let drawn = null; // the part that was drawn last
+const soon = () => { if (!asked) asked = requestAnimationFrame(frame); };
+
+function frame() {
+  asked = 0;
   const svg = plan();
-  if (!svg || !svg.clientWidth) return;
-  svg.dataset.live = "";
+  const pane = svg && svg.querySelector(".pane");
+  if (!pane || !drawn || svg.querySelectorAll(".plot").length <= large) return show();
+  size = null;
   const p = part(svg);
+  const k = drawn.wide / p.wide;
+  if (Math.abs(k - 1) > 1e-6) svg.classList.add("moving");
+  pane.style.transform = `translate(${drawn.x - p.x * k}px, ${drawn.y - p.y * k}px) scale(${k})`;
+  clearTimeout(resting);
+  resting = setTimeout(show, rest);
+  return undefined;
+}
+
+function show() {
+  cancelAnimationFrame(asked);
+  clearTimeout(resting);
+  asked = 0;
+  const svg = plan();
+  if (!svg) return;
+  svg.dataset.live = "";
+  size = null;
+  if (!measure(svg).w) return;
+  const p = part(svg);
+  const pane = svg.querySelector(".pane");
+  if (pane) pane.style.transform = "";
+  svg.classList.remove("moving");
+  drawn = p;
   svg.setAttribute("viewBox", `${p.x} ${p.y} ${p.wide} ${p.high}`);
-  const scale = svg.clientWidth / p.wide;
+  const scale = size.w / p.wide;
   svg.style.setProperty("--label", String(1 / scale));
   const steps = svg.dataset.steps.trim().split(" ").map((s) => s.split(":"));
   const step = steps.findLast(([, from]) => scale >= Number(from) - 0.001) || ["none"];
-  [svg.dataset.step] = step;
+  if (svg.dataset.step !== step[0]) [svg.dataset.step] = step;
   svg.style.touchAction = view.zoom > 1 ? "none" : "pan-y";
   buttons().forEach((b) => {
     b.hidden = false;
-    b.disabled = (b.dataset.zoom === "in" && view.zoom >= most) || (b.dataset.zoom !== "in" && view.zoom <= 1);
+    b.disabled = (b.dataset.zoom === "in" && view.zoom >= most(svg)) || (b.dataset.zoom !== "in" && view.zoom <= 1);
   });
-};
+}
 
 // zoomBy keeps the place under a point of the screen where it is.
 const zoomBy = (by, clientX, clientY) => {
@@ -45,22 +88,22 @@ const zoomBy = (by, clientX, clientY) => {
   const fy = clientY === undefined ? 0.5 : (clientY - r.top) / r.height;
   const was = part(svg);
   const at = [was.x + was.wide * fx, was.y + was.high * fy];
-  view.zoom = within(view.zoom * by, 1, most);
+  view.zoom = within(view.zoom * by, 1, most(svg));
   const { w, h } = base(svg);
   const now = part(svg);
   view.x = (at[0] + now.wide * (0.5 - fx)) / w;
   view.y = (at[1] + now.high * (0.5 - fy)) / h;
-  show();
+  soon();
 };
 
 const moveBy = (dx, dy) => { // in pixels of the screen
   const svg = plan();
   const { w, h } = base(svg);
   const p = part(svg);
-  const k = p.wide / svg.clientWidth;
+  const k = p.wide / measure(svg).w;
   view.x = (p.x + p.wide / 2 - dx * k) / w;
   view.y = (p.y + p.high / 2 - dy * k) / h;
-  show();
+  soon();
 };
 
 const fit = () => { view = { zoom: 1, x: 0.5, y: 0.5 }; show(); };
