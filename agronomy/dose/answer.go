@@ -95,7 +95,9 @@ type Part struct {
 	// is the rule that keeps it off on the day of the dose.
 	From          quantity.Day
 	LeftOut, Half bool
-	Moved         calendar.Why
+	// First is the most of the first go where it is half: what went on since the reading is of that half.
+	First quantity.Rate
+	Moved calendar.Why
 }
 
 // caco3 is what the part brings, signed.

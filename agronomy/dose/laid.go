@@ -68,6 +68,11 @@ func (s *sum) settled(i int, rate quantity.Rate, from map[material.Family]quanti
 	const allOnTop material.Family = "on top"
 	p = part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: w, Caps: caps, Wanted: quantity.Rate(float64(rate) * per), Asked: rate,
 		Allowed: rate, From: max(s.r.Date, from[b.Family], from[allOnTop]), Half: s.halves()}}
+	if p.Half {
+		if gone := s.halfGone(&p, p.Wanted); gone != nil {
+			return p, []guard.Finding{*gone}
+		}
+	}
 	s.limit(&p)
 	if p.GoCap = s.mostAtOnce(&p); p.GoCap < tenth {
 		return p, []guard.Finding{guard.NothingToGive("top-layer")}

@@ -40,6 +40,11 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 	p = part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: w, Caps: caps, Wanted: want, Asked: quantity.Rate(float64(want) / per),
 		From: from, Half: s.halves()}}
 	least := s.leastOf(b.Family)
+	if p.Half {
+		if gone := s.halfGone(&p, want); gone != nil {
+			return p, gone
+		}
+	}
 	if p.Asked < least {
 		n := guard.NotWorthwhile(b.Kind, p.Asked, least)
 		return p, &n
@@ -65,6 +70,32 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 		return p, &n
 	}
 	return p, against
+}
+
+// halfGone sets the most of a first go that is half, and says where that half went on since the reading: however often a dose is asked
+// for on a weak one, half of what it says is all that goes on before the next.
+func (s *sum) halfGone(p *part, want quantity.Rate) *guard.Finding {
+	var gone quantity.Rate
+	var last *ledger.Application
+	for i := range s.r.History {
+		a := &s.r.History[i]
+		if !a.MovesPH() || a.Date < s.Reading.Date || a.Date > s.r.Date {
+			continue
+		}
+		b := a.Batch()
+		if got := quantity.Rate(float64(a.Rate) * b.WorthBeside(s.buffer.Stone).EffectiveCCE); got*want > 0 {
+			if gone += got; last == nil || a.Date >= last.Date {
+				last = a
+			}
+		}
+	}
+	first := (want+gone)/2 - gone
+	p.First = max(0, quantity.Rate(float64(first)/p.Worth.EffectiveCCE))
+	if last == nil || p.First >= max(tenth, s.leastOf(p.Of.Family)) {
+		return nil
+	}
+	n := guard.HalfGone(last.Date, gone, calendar.Retest(&last.Material, s.Season.Weather, last.Date, 0, calendar.Yearly))
+	return &n
 }
 
 // leastOf is the least of a family that is worth a go in all; in pots any is.
@@ -216,6 +247,9 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Go, why cale
 	first, rest, n := total, total, fewest(total, p.GoCap)
 	if p.Half {
 		first = min(total/2, p.GoCap)
+		if p.First > 0 {
+			first = min(first, p.First)
+		}
 		rest = max(total-first, 0)
 		n = fewest(rest, p.GoCap)
 	}

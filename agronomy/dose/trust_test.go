@@ -458,3 +458,38 @@ func TestOnTopTheLimeOfAMixWaitsForTheAsh(t *testing.T) {
 	}
 	assert.True(t, seen, "no mix to look at")
 }
+
+// However often a dose is asked for on a weak reading, half of what it says is all that goes on before the next test.
+func TestHalfOfAWeakReadingIsHalfOnce(t *testing.T) {
+	kit := func(change ...func(*dose.Request)) dose.Answer {
+		return answer(t, request(append([]func(*dose.Request){func(r *dose.Request) {
+			r.Reading.Method, r.Materials = soil.Kit, r.Materials[:1]
+		}}, change...)...))
+	}
+	goes := func(a dose.Answer) float64 {
+		if len(a.Options) == 0 {
+			return 0
+		}
+		return float64(a.Options[0].Goes[0].CaCO3)
+	}
+	whole := kit()
+	half := goes(whole)
+	assert.InDelta(t, float64(whole.Need.CaCO3)/2, half, 0.5)
+	put := func(caco3 float64, day string) func(*dose.Request) {
+		return func(r *dose.Request) {
+			rate := quantity.Rate(caco3 / float64(whole.Options[0].Parts[0].Worth.EffectiveCCE))
+			r.History = append(r.History, ledger.Application{Date: at(day), Material: whole.Options[0].Parts[0].Of.Material,
+				Rate: rate, Planned: true})
+		}
+	}
+	read := whole.Reading.Date.String()
+	again := kit(put(half, read))
+	assert.Zero(t, goes(again), "half went on, on the very day of the reading")
+	require.NotEmpty(t, again.Refused)
+	assert.Equal(t, "half-gone", again.Refused[0].Guards[0].ID)
+	assert.Zero(t, goes(kit(put(half/2, read), put(half/2, read))), "in two ticks")
+	assert.InDelta(t, half/2, goes(kit(put(half/2, read))), 1, "a quarter is left of the half")
+	assert.InDelta(t, half, goes(kit(put(half, "2024-09-01"))), half/5, "what went on long before the reading is in it")
+	lab := kit(put(half, read), func(r *dose.Request) { r.Reading.Method = soil.Lab })
+	assert.Positive(t, goes(lab), "a lab carries the rest")
+}
