@@ -56,9 +56,25 @@ func (s *sum) work(a *Answer) error {
 	a.Guards = guard.Check(guard.OfRequest, &s.facts)
 	if a.Direction != Leave {
 		s.options(a)
+		a.waits()
 	}
 	s.answerPotassium(a)
 	return nil
+}
+
+// waits tells at the top where nothing is offered because half of what a weak reading carries is on.
+func (a *Answer) waits() {
+	if len(a.Options) > 0 {
+		return
+	}
+	for _, r := range a.Refused {
+		for _, g := range r.Guards {
+			if g.ID == guard.HalfGoneID {
+				a.Guards = append([]guard.Finding{g}, a.Guards...)
+				return
+			}
+		}
+	}
 }
 
 // sum is a request being worked.

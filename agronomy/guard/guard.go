@@ -299,10 +299,13 @@ func NothingToGive(limit string) Finding {
 	return Finding{ID: "nothing-to-give", Level: Stop, Source: "caps", With: working.Values{working.ID("limit", limit)}}
 }
 
+// HalfGoneID is the id of HalfGone.
+const HalfGoneID = "half-gone"
+
 // HalfGone is the finding for what a weak reading carries half of, where that half went on since: the rest waits for a test. On is
 // the day of what went on last, given what it comes to of CaCO₃, and retest when a test tells.
 func HalfGone(on quantity.Day, given quantity.Rate, retest quantity.Day) Finding {
-	return Finding{ID: "half-gone", Level: Stop, Source: "half-first",
+	return Finding{ID: HalfGoneID, Level: Stop, Source: "half-first",
 		With: working.Values{working.On("date", on), working.Num("given", working.Rate, given), working.On("retest", retest)}}
 }
 

@@ -139,7 +139,7 @@ func (l Ledger) Since(day quantity.Day) (ash, lime quantity.Day) {
 	ash, lime = -1, -1
 	for i := range l {
 		a := &l[i]
-		if a.Date > day {
+		if a.Date > day || a.Date == day && a.Planned { // what a reading led to went on after it
 			continue
 		}
 		at := &lime
