@@ -389,8 +389,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("%s is not given here (%s).", Capital(Material(v.Text("kind"))), where), ""
 	},
 	"half-gone": func(u Units, v working.Values) (string, string) {
-		return sprintf("Half of what this reading carries went on by %s. The rest waits for a test, from %s on", Day(v.Day("date")),
-			DayYear(v.Day("retest"))), "that test, or a lab’s now"
+		return sprintf("Half of what this reading carries went on by %s. The rest waits for a test, from %s on.", Day(v.Day("date")),
+			DayYear(v.Day("retest"))), "That test, or a lab’s now."
 	},
 	"nothing-to-give": func(u Units, v working.Values) (string, string) {
 		return sprintf("Nothing can be given: %s.", u.limit(v.Text("limit"))), ""

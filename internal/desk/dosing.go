@@ -134,13 +134,24 @@ func (w *Worked) ask(c Choice, shelf []garden.Stock, today quantity.Day) error {
 
 // Measure is the gardener’s own measure of a batch; nil where none was weighed.
 func (w *Worked) Measure(batch *int64) *words.Scoop {
+	if b := w.Batch(batch); b != nil {
+		return b.Measure()
+	}
+	return nil
+}
+
+// Batch is one by its number; nil where it is not known.
+func (w *Worked) Batch(id *int64) *garden.Batch {
 	for i := range w.Stocks {
-		if batch != nil && w.Stocks[i].ID == *batch {
-			return w.Stocks[i].Measure()
+		if id != nil && w.Stocks[i].ID == *id {
+			return &w.Stocks[i].Batch
 		}
 	}
 	return nil
 }
+
+// Called is what a material of a batch is called.
+func (w *Worked) Called(k material.Kind, batch *int64) string { return garden.Called(k, w.Batch(batch)) }
 
 // pickReading takes the reading that was chosen, else the last that has a pH,
 // else the last jar test.

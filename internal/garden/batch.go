@@ -162,3 +162,11 @@ func (b Batch) Material(m material.Material) material.Batch {
 		Price: b.Price, Crushed: b.Crushed, Moisture: b.Moisture, Charcoal: b.Charcoal, Vinegar: b.Tested(), Burnt: b.Burnt,
 		Embers: b.Embers, Walnut: b.Walnut, Fineness: b.Fineness.shares()}
 }
+
+// Called is what a material is called where it is told of: the batch's own name, else its kind's.
+func Called(k material.Kind, b *Batch) string {
+	if b == nil || b.Name == "" {
+		return words.Material(k)
+	}
+	return words.Lower(b.Name)
+}

@@ -38,7 +38,7 @@ func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Da
 func bedChart(w desk.Worked, expect []draw.Expect, sights []seen.Seen, today quantity.Day, width, height float64) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
-		Units: w.Garden.Units(), Measure: w.Measure,
+		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
 	for _, t := range openOnly(w.BedRecord) {
 		if t.Kind == garden.TaskGo && movesPH(t.What) {

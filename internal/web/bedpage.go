@@ -102,7 +102,7 @@ func lastOf(w desk.Worked, today quantity.Day) string {
 	}
 	for _, t := range w.Tasks {
 		if t.State == garden.Skipped {
-			told(t.Settled, taskWords(t, w.Garden.Units(), w.Measure(t.BatchID))+" skipped")
+			told(t.Settled, taskWords(t, w.Garden.Units(), w.Batch(t.BatchID))+" skipped")
 		}
 	}
 	for _, r := range w.Readings {
@@ -119,7 +119,7 @@ func lastOf(w desk.Worked, today quantity.Day) string {
 		told(r.Date, what)
 	}
 	for _, a := range w.Applications {
-		told(a.Date, w.Garden.Units().Amount(a.Total, w.Measure(a.BatchID))+" of "+words.Material(a.What)+" put on")
+		told(a.Date, w.Garden.Units().Amount(a.Total, w.Measure(a.BatchID))+" of "+w.Called(a.What, a.BatchID)+" put on")
 	}
 	return says
 }
@@ -170,7 +170,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		if a.Date > today {
 			continue
 		}
-		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(words.Material(a.What)),
+		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(w.Called(a.What, a.BatchID)),
 			u.Amount(a.Total, w.Measure(a.BatchID)), u.Rate(a.Rate), a.Note})
 	}
 	if err := v.see(s, c, today); err != nil {
@@ -218,7 +218,7 @@ func taskRows(w desk.Worked, today quantity.Day) (out []taskRow) {
 		if on, held := w.Held[t.ID]; held {
 			state = "held back: its reading was struck out " + words.DayYear(on)
 		}
-		row := taskRow{Due: words.DayYear(t.Due), What: words.Capital(taskWords(t, u, w.Measure(t.BatchID))), State: state, Why: t.Why}
+		row := taskRow{Due: words.DayYear(t.Due), What: words.Capital(taskWords(t, u, w.Batch(t.BatchID))), State: state, Why: t.Why}
 		if state == toDo {
 			row.Move = moveHref(t.ID)
 		}

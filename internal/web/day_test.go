@@ -75,7 +75,7 @@ func TestTheSheetCountsBedsAndReadsBackAmounts(t *testing.T) {
 	assert.Contains(t, page, "18 level scoops (1.8 kg) put on: Calm day.")
 	assert.Contains(t, page, "skipped: Frost.")
 	assert.Contains(t, s.get(bedPath(bed.ID)).Body.String(),
-		"<h1>Lower ledge: 18 level scoops (1.8 kg) of hardwood ash put on, 24 Nov 2026</h1>")
+		"<h1>Lower ledge: 18 level scoops (1.8 kg) of oven ash, autumn batch put on, 24 Nov 2026</h1>")
 }
 
 func (s *site) add(rs ...garden.Record) {

@@ -437,7 +437,7 @@ const (
 func doseChart(w desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
-		Units: w.Garden.Units(), Measure: w.Measure,
+		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
 	for _, g := range o.Goes {
 		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate, BatchID: batchOf(w, o, g)})

@@ -145,7 +145,7 @@ func outdatedOf(w desk.Worked, today quantity.Day) *outdatedView {
 	if o.Reading.PH != nil {
 		v.Says += " (" + words.PH(o.Reading.Soil().Water()) + ")"
 	}
-	v.Says += ": " + u.Amount(o.Left, w.Measure(o.Batch)) + " of " + words.Material(o.What) + " still to go on. "
+	v.Says += ": " + u.Amount(o.Left, w.Measure(o.Batch)) + " of " + w.Called(o.What, o.Batch) + " still to go on. "
 	switch {
 	case o.Now == nil:
 		v.Says += "By the reading of " + words.NearDay(w.Used.Date, today) + " it would not be offered now."

@@ -121,7 +121,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 	}
 	if sh.Next != nil && len(sh.Coming) == 0 {
 		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next,
-			sh.Garden.Units(), measureOf(sh.Batches, sh.Next.BatchID)) + " on " + sh.Beds[sh.Next.BedID].Name
+			sh.Garden.Units(), batchIn(sh.Batches, sh.Next.BatchID)) + " on " + sh.Beds[sh.Next.BedID].Name
 		if m, ok := sh.Moved[sh.Next.ID]; ok {
 			v.Next += " (" + sh.Garden.Units().Moved(m.From, m.Placed) + ")"
 		}
@@ -210,16 +210,19 @@ func sumOf(sh year.Sheet, goes []garden.Task) string {
 	return brief(total, measureOf(sh.Batches, of), sh.Garden.Units())
 }
 
-// taskWords says a task in a line; scoop is the measure of what goes on, nil where none was
-// weighed.
-func taskWords(t garden.Task, u words.Units, scoop *words.Scoop) string {
+// taskWords says a task in a line; b is the batch that goes on, nil where it is of none.
+func taskWords(t garden.Task, u words.Units, b *garden.Batch) string {
 	switch {
 	case t.Kind == garden.TaskStep || t.Kind == garden.TaskRetest && t.Step != "":
 		return words.Lower(words.StepName(t.Step, t.Says))
 	case t.Kind == garden.TaskRetest:
 		return "a retest"
 	}
-	return u.Amount(t.Total, scoop) + " of " + words.Material(t.What)
+	var scoop *words.Scoop
+	if b != nil {
+		scoop = b.Measure()
+	}
+	return u.Amount(t.Total, scoop) + " of " + garden.Called(t.What, b)
 }
 
 func taskOf(sh year.Sheet, t garden.Task) taskView {

@@ -319,7 +319,7 @@ func around(w desk.Worked, today, on quantity.Day) next {
 		if t.Due < on-aroundDays || t.Due > on+aroundDays {
 			continue
 		}
-		what := taskWords(t, w.Garden.Units(), w.Measure(t.BatchID))
+		what := taskWords(t, w.Garden.Units(), w.Batch(t.BatchID))
 		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(what),
 			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
 	}
@@ -363,7 +363,7 @@ func nextOption(w desk.Worked, o dose.Option, today quantity.Day) next {
 			l.Then = "pH " + words.PH(g.PHAfter)
 		}
 		if len(o.Parts) > 1 {
-			l.What += " of " + words.Material(g.Kind)
+			l.What += " of " + words.Lower(materialName(w, o.Parts[g.Part].Batch))
 		}
 		n.Lines = append(n.Lines, l)
 	}

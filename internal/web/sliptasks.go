@@ -28,7 +28,7 @@ func turnedNext(n next, w desk.Worked, steps []garden.Task, today quantity.Day) 
 	}
 	first := steps[0]
 	line := nextLine{When: words.NearDay(first.Due, today), Due: first.Due <= today,
-		What: words.Capital(taskWords(first, w.Garden.Units(), w.Measure(first.BatchID)))}
+		What: words.Capital(taskWords(first, w.Garden.Units(), w.Batch(first.BatchID)))}
 	if more := len(steps) - 1; more > 0 {
 		line.Then = "then " + words.Count(more, "step", "steps")
 	}
@@ -51,7 +51,7 @@ func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 				l.Then = "about " + words.PH(*t.PHAfter)
 			}
 		} else {
-			l.What = brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + words.Material(t.What)
+			l.What = brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + w.Called(t.What, t.BatchID)
 			if t.PHAfter != nil {
 				l.Then = "pH " + words.PH(*t.PHAfter)
 			}

@@ -209,7 +209,7 @@ func Note(tx Tx, a garden.Act, x garden.Application) (string, error) {
 		return "", err
 	}
 	s, err := leave(tx, &x)
-	return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Amount(x.Total, s.Measure()), words.Material(x.What), b.Name,
+	return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Amount(x.Total, s.Measure()), garden.Called(x.What, &s), b.Name,
 		words.DayYear(x.Date)), err
 }
 

@@ -9,6 +9,7 @@ import (
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -97,6 +98,15 @@ type Series struct {
 	Units    words.Units
 	// Measure is what a batch is counted in; nil where none was weighed.
 	Measure func(batch *int64) *words.Scoop
+	// Called is what a material of a batch is called; nil: as its kind is.
+	Called func(k material.Kind, batch *int64) string
+}
+
+func (s Series) called(k material.Kind, batch *int64) string {
+	if s.Called == nil {
+		return words.Material(k)
+	}
+	return s.Called(k, batch)
 }
 
 func (s Series) amount(total quantity.Mass, batch *int64) string {
@@ -257,7 +267,7 @@ func (c *Chart) arrows(s Series, x scale) {
 		if p.Date < s.From || p.Date > s.Today {
 			continue
 		}
-		name, amount := words.Material(p.What), s.amount(p.Total, p.BatchID)
+		name, amount := s.called(p.What, p.BatchID), s.amount(p.Total, p.BatchID)
 		add(Arrow{X: x.at(float64(p.Date)), Tip: tip, Day: p.Date, Label: words.Capital(name),
 			Says: words.DayYear(p.Date) + ": " + amount + " of " + name}, amount+", "+s.Units.Rate(p.Rate))
 	}
@@ -265,7 +275,7 @@ func (c *Chart) arrows(s Series, x scale) {
 		if t.Due > s.To {
 			continue
 		}
-		name, amount := words.Material(t.What), s.amount(t.Total, t.BatchID)
+		name, amount := s.called(t.What, t.BatchID), s.amount(t.Total, t.BatchID)
 		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: words.Capital(name) + ", planned",
 			Says: words.DayYear(t.Due) + ", planned: " + amount + " of " + name}, amount+", "+s.Units.Rate(t.Rate))
 	}
