@@ -17,7 +17,8 @@ test("the demo is left for nine weeks and caught up with: goes never stack", asy
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Ash and lime day: 2 beds, 7.5 kg");
   // The second go of the ledge was planned for mid January: it is not on the sheet.
   await expect(job(page, "Lower ledge")).toHaveCount(1);
-  await expect(page.locator(".coming")).toContainText("23 Mar 2027, 19 level scoops (1.9 kg) of oven ash, autumn batch on Lower ledge (moved from");
+  await expect(page.locator(".coming"))
+    .toContainText("23 Mar 2027, 19 level scoops (1.9 kg) of oven ash, autumn batch on Lower ledge (moved from");
   expect(await faults(page)).toEqual([]);
   const ledge = job(page, "Lower ledge");
   await ledge.getByText("Other amount or day").click();

@@ -97,6 +97,16 @@ func raisersAndSulfur(as []garden.Application) []garden.Application {
 	return out
 }
 
+// noLine says why a chart has no line: none is drawn from tests too weak to carry one.
+func noLine(all []garden.Reading, upTo quantity.Day) string {
+	for i := len(all) - 1; i >= 0; i-- {
+		if r := &all[i]; r.PH != nil && r.Date <= upTo {
+			return words.PH(r.Soil().Water()) + " by " + words.Short(r.Method) + ", too rough for a line"
+		}
+	}
+	return "No line yet"
+}
+
 // chartTitle says what happened last: what a test found of a go, else how the last reading stands to the one before.
 func chartTitle(w desk.Worked, upTo quantity.Day) string {
 	var before, last *garden.Reading
@@ -108,7 +118,7 @@ func chartTitle(w desk.Worked, upTo quantity.Day) string {
 		before, last = last, r
 	}
 	if last == nil {
-		return "No line yet"
+		return noLine(w.Readings, upTo)
 	}
 	if k, ok := w.Lesson.Last(last.Date); ok {
 		return words.Capital(words.Happened(k))

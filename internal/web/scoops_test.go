@@ -32,7 +32,8 @@ func TestNothingOfABinIsToldInKilosAloneOnceAScoopWasWeighed(t *testing.T) {
 		}
 	}
 	read("as the demo is")
-	assert.Contains(t, s.get(pages[0]).Body.String(), "24 Nov 2026, planned: 19 level scoops (1.9 kg) of oven ash, autumn batch", "the chart too")
+	assert.Contains(t, s.get(pages[0]).Body.String(),
+		"24 Nov 2026, planned: 19 level scoops (1.9 kg) of oven ash, autumn batch", "the chart too")
 	assert.Contains(t, s.get("/shed/share").Body.String(), "206 of 410 scoops")
 	assert.Contains(t, s.get("/shed/share").Body.String(), "of 410 scoops")
 	assert.Regexp(t, `\d+ level scoops \([\d.]+ kg\)</b>`, s.get("/dose/many?with=b1").Body.String())
