@@ -225,7 +225,7 @@ test("each way of reading has its own form", async ({ page }) => {
   await page.goto("/bench?bed=11");
   await expect(page.locator("#way-meter"), "as it was read last").toBeChecked();
   await by("Lab report");
-  await page.getByText("The rest of the lab's report").click();
+  await page.getByText("The rest of the lab’s report").click();
   await expect(page.locator("#buffer_ph")).toBeVisible();
   expect(await faults(page)).toEqual([]);
 });

@@ -116,7 +116,7 @@ func TestCropsThatClash(t *testing.T) {
 	s := bed.On(&r)
 	assert.True(t, s.Conflict)
 	assert.ElementsMatch(t, []string{"kale", "blueberry"}, []string{s.First.ID, s.Second.ID})
-	assert.Equal(t, r.Crop.Band, s.Crop.Band, "what is shown meanwhile is the first one's")
+	assert.Equal(t, r.Crop.Band, s.Crop.Band, "what is shown meanwhile is the first one’s")
 	r = record("kale", "carrot")
 	s = bed.On(&r)
 	assert.False(t, s.Conflict)

@@ -50,8 +50,8 @@ func TestAmountsByHandKeepTheRules(t *testing.T) {
 		by     map[material.Kind]quantity.Rate
 		id     string
 	}{
-		"a gram under the band's top":  {nil, map[material.Kind]quantity.Rate{lime: 430}, ""},
-		"past the band's top":          {nil, map[material.Kind]quantity.Rate{lime: 480}, "more-than"},
+		"a gram under the band’s top":  {nil, map[material.Kind]quantity.Rate{lime: 430}, ""},
+		"past the band’s top":          {nil, map[material.Kind]quantity.Rate{lime: 480}, "more-than"},
 		"both together past the top":   {nil, map[material.Kind]quantity.Rate{lime: 300, ash: 400}, "more-than"},
 		"less than is worth a go":      {nil, map[material.Kind]quantity.Rate{lime: 24.8}, guard.TooLittle},
 		"just worth a go":              {nil, map[material.Kind]quantity.Rate{lime: 25}, ""},

@@ -206,7 +206,7 @@ func TestPotassiumHoldsAshBack(t *testing.T) {
 		a := answer(t, request(func(r *dose.Request) { r.Reading.Potassium = k }))
 		return float64(of(t, a, material.HardwoodAsh).Parts[0].Rate)
 	}
-	assert.InDelta(t, 500, ashRate(ptr(quantity.Concentration(90))), 1e-6, "short: the year's cap")
+	assert.InDelta(t, 500, ashRate(ptr(quantity.Concentration(90))), 1e-6, "short: the year’s cap")
 	assert.InDelta(t, 500, ashRate(nil), 1e-6, "unknown: what the crop carries off, 25 / 0.05 = 500")
 	// At 200 ppm only 10 ppm are left to the ceiling of 210: 6.506 g K₂O.
 	assert.InDelta(t, 10/(0.83*1000)*202.5/0.375/0.05, ashRate(ptr(quantity.Concentration(200))), 1e-6)

@@ -104,7 +104,7 @@ func TestStrengthOfABatch(t *testing.T) {
 	assert.InDelta(t, 321.5037/0.97/(0.62/0.80), rate(func(b *material.Batch) { b.Fineness = &[4]quantity.Percent{10, 20, 30, 40} }), 0.001)
 	assert.InDelta(t, 321.5037/0.97/0.9, rate(func(b *material.Batch) { b.Moisture = 10 }), 0.001)
 	assert.InDelta(t, 321.5037/0.8, rate(func(b *material.Batch) { b.Effective, b.Moisture = ptr(quantity.Percent(80)), 10 }), 0.001,
-		"a label's figure is taken as it is")
+		"a label’s figure is taken as it is")
 	v := material.VinegarTest{MilliLitres: 120, Strength: 5}
 	assert.InDelta(t, 120*0.417, float64(v.CCE()), 1e-9)
 	v.Strength = 9

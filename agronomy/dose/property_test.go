@@ -251,7 +251,7 @@ func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
 		sums[g.Part] += g.Rate
 		check(t, g.Rate <= caps.Go+1e-6, n, "%s: a go of %v over its cap", g.Kind, g.Rate)
 		put = append(put, ledger.Application{Date: g.Date, Material: stuff(g.Kind), Rate: g.Rate})
-		check(t, put.InYear(family, g.Date) <= caps.Year+1e-6, n, "%s over the year's cap", g.Kind)
+		check(t, put.InYear(family, g.Date) <= caps.Year+1e-6, n, "%s over the year’s cap", g.Kind)
 		check(t, !soil.Frozen(r.Climate.At(g.Date)), n, "%s on frozen ground, %s", g.Kind, g.Date)
 		check(t, g.Date >= r.Date && g.Date <= r.Date+calendar.Horizon, n, "%s dated %s", g.Kind, g.Date)
 	}

@@ -57,7 +57,7 @@ func TestASideDressingCountsInTheBedsCaps(t *testing.T) {
 	full := side(t, standing(func(r *dose.Request) {
 		r.History = ledger.Ledger{{Date: at("2025-11-01"), Material: ash, Rate: 480}}
 	}), 6, 1)
-	assert.LessOrEqual(t, float64(full.Rate), 20.0+1e-9, "the year's cap")
+	assert.LessOrEqual(t, float64(full.Rate), 20.0+1e-9, "the year’s cap")
 	young := side(t, standing(func(r *dose.Request) { r.Planted = at("2026-06-25") }), 6, 1)
 	assert.Equal(t, calendar.NearSowing, young.Why)
 	assert.False(t, young.May())

@@ -73,7 +73,7 @@ func TestLayersAreJudgedWhereTheyLie(t *testing.T) {
 	assert.InDelta(t, 5.4, float64(a.PH), 1e-9, "sour, not in band")
 	assert.Equal(t, crop.Act, a.Stand)
 	assert.Positive(t, float64(a.Need.CaCO3))
-	assert.Equal(t, dose.Refused, a.Direction, "nothing may land on a top that is at the band's top")
+	assert.Equal(t, dose.Refused, a.Direction, "nothing may land on a top that is at the band’s top")
 	for _, r := range a.Refused {
 		assert.Equal(t, "above-band-top", r.Guards[0].ID)
 		assert.Contains(t, words.Guard(r.Guards[0]).Says, "top 5 cm read 6.8")
@@ -89,7 +89,7 @@ func TestAGoOnTopStaysUnderTheBandsTop(t *testing.T) {
 	a := answer(t, request(noDig))
 	for _, o := range a.Options {
 		for _, g := range o.Goes {
-			assert.LessOrEqual(t, float64(g.TopAfter), 6.6+1e-9, "%s: 0.2 under the band's top", g.Kind)
+			assert.LessOrEqual(t, float64(g.TopAfter), 6.6+1e-9, "%s: 0.2 under the band’s top", g.Kind)
 		}
 	}
 }
@@ -211,7 +211,7 @@ func TestPotassiumIsDosedToo(t *testing.T) {
 	assert.Len(t, kinds[material.PotassiumSulfate].Goes, 2, "30 g/m² at most in one go")
 	assert.InDelta(t, want/0.005, float64(kinds[material.Compost].Parts[0].Rate+quantity.Rate(0)), want/0.005, "compost as far as its cap")
 	ash := kinds[material.HardwoodAsh]
-	assert.LessOrEqual(t, float64(ash.PH.Median), 6.6+1e-9, "ash for potassium keeps 0.2 under the band's top")
+	assert.LessOrEqual(t, float64(ash.PH.Median), 6.6+1e-9, "ash for potassium keeps 0.2 under the band’s top")
 	// Also when the pH is right.
 	right := answer(t, request(func(r *dose.Request) { r.Materials, r.Reading.PH, r.Target = nil, 6.45, nil }))
 	assert.Equal(t, dose.Leave, right.Direction)
@@ -243,7 +243,7 @@ func TestMagnesiumRanksTheLimestone(t *testing.T) {
 func TestStonesAndOrganicMatterCount(t *testing.T) {
 	plain := answer(t, request())
 	stony := answer(t, request(func(r *dose.Request) { r.Ground.Stones = 20 }))
-	assert.InDelta(t, 0.8*float64(plain.Need.CaCO3), float64(stony.Need.CaCO3), 1e-9, "every school's rate")
+	assert.InDelta(t, 0.8*float64(plain.Need.CaCO3), float64(stony.Need.CaCO3), 1e-9, "every school’s rate")
 	g := request().Ground
 	for om, want := range map[quantity.Percent]float64{2: 1350, 3: 1350, 6: 1184, 8: 1094} {
 		g.OrganicMatter = ptr(om)
@@ -336,7 +336,7 @@ func TestLinesOfTheWorkingMultiplyOut(t *testing.T) {
 		seen[s.ID]++
 		v := s.From
 		got := (v.N("ceiling") - v.N("k")) / 830 * v.N("soil") / v.N("held") / (v.N("k2o") / 100)
-		assert.InDelta(t, s.Result.N, got, 1e-6, "the lab's own range too")
+		assert.InDelta(t, s.Result.N, got, 1e-6, "the lab’s own range too")
 	}
 	for _, s := range a.Need.Working {
 		if s.ID == "depth" {

@@ -107,7 +107,7 @@ func TestCalibration(t *testing.T) {
 		{"5 % of readings 0.8 off", nature{0.45, 0.05, 1, 0.08}}, {"drift half", nature{0.45, 0, 0.5, 0.08}},
 		{"drift double", nature{0.45, 0, 2, 0.08}}, {"no swing of the season", nature{0.45, 0, 1, 0}}} {
 		s := scored(n, 2, x.as)
-		t.Logf("%s: 90 %% %.3f, 50 %% %.3f, stubbornness %.3f, error %.2f of the prior's, innovations %.3f", x.name,
+		t.Logf("%s: 90 %% %.3f, 50 %% %.3f, stubbornness %.3f, error %.2f of the prior’s, innovations %.3f", x.name,
 			share(s.in90, s.months), share(s.in50, s.months), share(s.ell90, s.gardens), math.Sqrt(s.ellMiss/s.ellPrior),
 			math.Sqrt(s.square/s.innovations))
 		t.Logf("ranks:%s", drawnRanks(s.ranks))

@@ -192,7 +192,7 @@ func share(n, of int) float64 { return float64(n) / float64(of) }
 // Two hundred gardens whose truth is drawn from the model's own prior.
 func TestABandHoldsTheTruthAsOftenAsItSays(t *testing.T) {
 	s := scored(200, 1, asTaken)
-	t.Logf("90 %%: %.3f, 50 %%: %.3f, stubbornness %.3f, its error %.2f of the prior's, innovations %.3f",
+	t.Logf("90 %%: %.3f, 50 %%: %.3f, stubbornness %.3f, its error %.2f of the prior’s, innovations %.3f",
 		share(s.in90, s.months), share(s.in50, s.months), share(s.ell90, s.gardens), math.Sqrt(s.ellMiss/s.ellPrior),
 		math.Sqrt(s.square/s.innovations))
 	assert.InDelta(t, 0.90, share(s.in90, s.months), 0.05)

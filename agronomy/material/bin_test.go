@@ -124,7 +124,7 @@ func TestWhatAWintersFiresWouldAdd(t *testing.T) {
 	more, ok := material.ByEnd(4000, first, first+24, end)
 	assert.True(t, ok)
 	assert.InDelta(t, 16000, float64(more), 1)
-	for name, today := range map[string]quantity.Day{"a day short of a fortnight": first + 13, "the winter's end": end} {
+	for name, today := range map[string]quantity.Day{"a day short of a fortnight": first + 13, "the winter’s end": end} {
 		_, ok = material.ByEnd(4000, first, today, end)
 		assert.False(t, ok, name)
 	}

@@ -59,7 +59,7 @@ func TestWorth(t *testing.T) {
 	assert.InDelta(t, 0.15, ash.Worth().LogSD, 1e-12)
 	assert.InDelta(t, 0.06, ash.Worth().K2O, 1e-12)
 	bag := material.Batch{Material: find(t, material.CalciticLime), Measured: pct(97), Effective: pct(80)}
-	assert.InDelta(t, 0.80, bag.Worth().EffectiveCCE, 1e-12, "a label's effective figure is taken as it is")
+	assert.InDelta(t, 0.80, bag.Worth().EffectiveCCE, 1e-12, "a label’s effective figure is taken as it is")
 	sulfur := material.Batch{Material: find(t, material.SulfurPowder)}
 	assert.InDelta(t, -3.12*0.95, sulfur.Worth().EffectiveCCE, 1e-12)
 	gypsum := material.Batch{Material: find(t, "gypsum")}
@@ -74,10 +74,10 @@ func TestFinenessBesideTheTablesStone(t *testing.T) {
 	// 0.25 × 0.2 + 0.25 × 0.6 + 0.5 = 0.70
 	lime.Fineness = &[4]quantity.Percent{0, 25, 25, 50}
 	assert.InDelta(t, 0.70, lime.Worth().EffectiveCCE, 1e-12, "beside pure lime by its own weight")
-	assert.InDelta(t, 0.70/0.80, lime.WorthBeside(0.80).EffectiveCCE, 1e-12, "beside the table's stone")
+	assert.InDelta(t, 0.70/0.80, lime.WorthBeside(0.80).EffectiveCCE, 1e-12, "beside the table’s stone")
 	lime.Fineness = &[4]quantity.Percent{0, 25, 25, 50}
 	lime.Fineness = &[4]quantity.Percent{0, 0, 50, 50}
-	assert.InDelta(t, 1, lime.WorthBeside(0.80).EffectiveCCE, 1e-12, "the table's own stone, or finer, counts whole")
+	assert.InDelta(t, 1, lime.WorthBeside(0.80).EffectiveCCE, 1e-12, "the table’s own stone, or finer, counts whole")
 	shell := material.Batch{Material: find(t, material.ShellMeal), Crushed: true}
 	assert.InDelta(t, 0.35, shell.Fine(), 1e-12)
 	assert.InDelta(t, 0.92*0.35, shell.Worth().EffectiveCCE, 1e-12)

@@ -266,7 +266,7 @@ func byOrganicMatter(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 // bufferOf finds the buffer pH that a school needs.
 func bufferOf(r Reading, kinds ...BufferKind) (quantity.PH, error) {
 	if r.Buffer == nil {
-		return 0, missing("reading.buffer", "this school needs a lab's buffer pH (%s)", kinds[0])
+		return 0, missing("reading.buffer", "this school needs a lab’s buffer pH (%s)", kinds[0])
 	}
 	for _, k := range kinds {
 		if r.Buffer.Kind == k {
@@ -412,7 +412,7 @@ func byMehlich(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 func byLabRate(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	l := r.LabRate
 	if l == nil {
-		return missing("reading.lab_rate", "this school needs the lab's own rate")
+		return missing("reading.lab_rate", "this school needs the lab’s own rate")
 	}
 	from := r.Water()
 	if l.Target <= from {

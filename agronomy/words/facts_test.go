@@ -53,7 +53,7 @@ func TestNoSentenceRestatesAFigure(t *testing.T) {
 	for _, s := range all {
 		if !id.MatchString(s) {
 			left := plain.ReplaceAllString(named.ReplaceAllString(s, ""), "")
-			assert.False(t, digit.MatchString(left), "%q restates a figure; put the core's own into facts", s)
+			assert.False(t, digit.MatchString(left), "%q restates a figure; put the core’s own into facts", s)
 		}
 	}
 }

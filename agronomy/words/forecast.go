@@ -102,12 +102,12 @@ func Taught(l forecast.Learned, school soil.School) string {
 	says := "From " + Count(l.Tests, "test", "tests") + " it is "
 	switch {
 	case !l.Counts:
-		return says + times(s.Median) + " times as stubborn as " + beside + " has it, but anything from " + reach +
+		return says + asStubborn(s.Median) + beside + " has it, but anything from " + reach +
 			" would fit: that does not count yet."
 	case s.P05 > 1:
-		return says + times(s.Median) + " times as stubborn as " + beside + " has it (" + reach + "): the same lime moves it less."
+		return says + asStubborn(s.Median) + beside + " has it (" + reach + "): the same lime moves it less."
 	case s.P95 < 1:
-		return says + times(s.Median) + " times as stubborn as " + beside + " has it (" + reach + "): the same lime moves it more."
+		return says + asStubborn(s.Median) + beside + " has it (" + reach + "): the same lime moves it more."
 	}
 	return says + "about as stubborn as " + beside + " has it (" + times(s.Median) + " times; " + reach + ")."
 }
@@ -196,6 +196,14 @@ func GoesBy(l soil.Learned) string {
 }
 
 // times says a factor with one place.
+// asStubborn says how stubborn a bed is beside what follows.
+func asStubborn(x float64) string {
+	if n := times(x); n != times(1) {
+		return n + " times as stubborn as "
+	}
+	return "about as stubborn as "
+}
+
 func times(x float64) string { return strconv.FormatFloat(x, 'f', 1, 64) }
 
 // Drifts says how a bed drifts from year to year.

@@ -146,7 +146,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			return "At {free lime} or more the soil may hold free lime, which eats sulfur for years. It has not been tested.",
 				"Drip vinegar on a crumb of dry soil and note how it fizzes."
 		}
-		return sprintf("The soil fizzes: free lime would take %s of lime's worth of acid before pH could move. Lowering the whole bed "+
+		return sprintf("The soil fizzes: free lime would take %s of lime’s worth of acid before pH could move. Lowering the whole bed "+
 				"is not practical.", u.rate(v, "acid")),
 			"Use an acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, spot treatment, or crops that stand it."
 	},

@@ -103,7 +103,7 @@ func (u Units) limit(id string) string {
 }
 
 var limits = map[string]string{
-	"year-cap":           "the year's cap is reached",
+	"year-cap":           "the year’s cap is reached",
 	"barred":             "it goes on no growing ground",
 	"supply":             "that is all there is on the shelf",
 	"acid-lover-year":    "an acid lover gets no more in a year",

@@ -197,12 +197,12 @@ var steps = map[string]sentence{
 				ph(v, "buffer"), num(v.N("ac"), 2), num(v.N("printed"), 3))
 	},
 	"lab-rate": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("the lab's own rate, %s to %s", ph(v, "from"), ph(v, "to")),
+		return sprintf("the lab’s own rate, %s to %s", ph(v, "from"), ph(v, "to")),
 			sprintf("%s of limestone at %s CCE over %s", rate(v, "rate"), pc(v, "cce"), Depth(quantity.Depth(v.N("lab_depth"))))
 	},
 	"lab-rate-target": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("%s to %s instead of to %s", ph(v, "from"), ph(v, "to"),
-			ph(v, "lab_to")), "along the texture's curve, scaled to meet the lab's figure"
+			ph(v, "lab_to")), "along the texture’s curve, scaled to meet the lab’s figure"
 	},
 	"level": func(v working.Values, r working.Value) (string, string) {
 		return "where the bed stood, by all its readings together", sprintf("the last reads %s; the others, and what went on between "+
@@ -233,7 +233,7 @@ var steps = map[string]sentence{
 			Depth(quantity.Depth(v.N("depth"))), num(v.N("stones")/100, 2))
 	},
 	"buffer-capacity": func(v working.Values, r working.Value) (string, string) {
-		return "the lab's lime buffer capacity", "mg CaCO₃ per kg and pH unit / 1000"
+		return "the lab’s lime buffer capacity", "mg CaCO₃ per kg and pH unit / 1000"
 	},
 	"as-potash": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("as %s, for its potash", Material(v.Text("kind"))), sprintf("%s / %s K₂O", rate(v, "need"), pc(v, "k2o"))
@@ -332,7 +332,7 @@ var steps = map[string]sentence{
 				num(v.N("weeks"), 0))
 	},
 	"settles": func(v working.Values, r working.Value) (string, string) {
-		return "where it settles", sprintf("from %s with %s of pure lime's worth; nine in ten from %s to %s (reading ± %s, school ± %s)",
+		return "where it settles", sprintf("from %s with %s of pure lime’s worth; nine in ten from %s to %s (reading ± %s, school ± %s)",
 			ph(v, "from"), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"at-retest": func(v working.Values, r working.Value) (string, string) {

@@ -203,7 +203,7 @@ var puts = map[string][]string{
 	"Salad tunnel": {
 		"2023-11-18 compost 4000 -", "2024-11-16 compost 4000 -", "2025-11-15 compost 3500 -", "2026-06-27 ammonium-sulfate 15 -"},
 	"Blueberry pocket": {
-		"2024-11-16 calcitic-lime 250 - By mistake: this was the plum row's lime.", "2025-05-24 elemental-sulfur-powder 35 -",
+		"2024-11-16 calcitic-lime 250 - By mistake: this was the plum row’s lime.", "2025-05-24 elemental-sulfur-powder 35 -",
 		"2026-05-23 elemental-sulfur-powder 35 -", "2026-04-18 pine-needles 2000 - Mulch."},
 	"Quarry end": {"2023-05-27 compost 3000 -", "2024-06-01 compost 3000 -", "2025-06-07 ammonium-sulfate 20 -",
 		"2026-06-06 ammonium-sulfate 20 -"},
@@ -225,7 +225,7 @@ var skips = []string{
 	"Lower ledge|2026-02-21|wood-ash-hardwood|100|2026-02-22|Ground frozen.",
 	"Cutting strip|2024-11-30|wood-ash-hardwood|60|2024-11-20|pH 7.7 by the lab: no ash here.",
 	"Kale and roots|2025-11-22|calcitic-lime|250|2025-11-30|Kale still standing.",
-	"Top lawn|2026-02-28|wood-ash-softwood|45|2026-03-01|Windy, next door's washing out.",
+	"Top lawn|2026-02-28|wood-ash-softwood|45|2026-03-01|Windy, next door’s washing out.",
 }
 
 // plans are doses that were put in the year before the demo opens: the bed, the

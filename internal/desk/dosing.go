@@ -151,7 +151,9 @@ func (w *Worked) Batch(id *int64) *garden.Batch {
 }
 
 // Called is what a material of a batch is called.
-func (w *Worked) Called(k material.Kind, batch *int64) string { return garden.Called(k, w.Batch(batch)) }
+func (w *Worked) Called(k material.Kind, batch *int64) string {
+	return garden.Called(k, w.Batch(batch))
+}
 
 // pickReading takes the reading that was chosen, else the last that has a pH,
 // else the last jar test.

@@ -24,7 +24,7 @@ const (
 // Errors are garden.Faults at "file".
 func ReadCells(name string, data []byte) ([][]string, error) {
 	if len(data) > MaxLabFile {
-		return nil, fileFault("that is more than %d MB; a lab's report is smaller", MaxLabFile>>20)
+		return nil, fileFault("that is more than %d MB; a lab’s report is smaller", MaxLabFile>>20)
 	}
 	var rows [][]string
 	var err error

@@ -84,7 +84,7 @@ func drawn(b garden.Bed) geom.Geometry {
 
 // WritePlan writes beds, paths and walls as a FeatureCollection.
 func WritePlan(w io.Writer, beds []garden.Bed, marks []garden.Mark) error {
-	out := collection{Type: "FeatureCollection", Units: "metres east and north of the plan's corner", Features: []feature{}}
+	out := collection{Type: "FeatureCollection", Units: "metres east and north of the plan’s corner", Features: []feature{}}
 	for _, b := range beds {
 		f := feature{Type: "Feature", Properties: properties{Name: b.Name, Kind: b.Kind, Shape: b.Shape, X: mm(b.X), Y: mm(b.Y),
 			W: mm(b.W), H: mm(b.H),

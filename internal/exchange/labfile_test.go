@@ -228,7 +228,7 @@ func TestLayersOfASampleAreOneReading(t *testing.T) {
 	r := lines[0].Reading
 	assert.Equal(t, garden.Rows{{0, 0.05, 6.8}, {0.05, 0.10, 5.6}}, r.Layers)
 	assert.InDelta(t, 6.2, float64(*r.PH), 1e-9, "their mean by thickness")
-	assert.InDelta(t, 140, float64(*r.Potassium), 1e-9, "what else was found is the top's")
+	assert.InDelta(t, 140, float64(*r.Potassium), 1e-9, "what else was found is the top’s")
 	assert.Equal(t, "3A", lines[1].Code)
 	for text, says := range map[string]string{
 		"4B-3,2026-11-20,5.6,80\n":                       "no sample has the code",

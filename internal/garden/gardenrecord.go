@@ -60,7 +60,7 @@ var gardenTable = Table{Name: "garden", One: "the garden", New: func() Record { 
 
 func (g *Garden) check(f Faults) {
 	if g.ID != 1 {
-		f["id"] = "the garden's own number is 1"
+		f["id"] = "the garden’s own number is 1"
 	}
 	f.join(CheckPlace(*g))
 }

@@ -207,13 +207,13 @@ func (r Reading) checkReport(f Faults) {
 		f["buffer_ph"] = "a buffer pH and its kind belong together"
 	}
 	if (r.KFrom == nil) != (r.KTo == nil) {
-		f["k_to"] = "the lab's range of potassium has a beginning and an end"
+		f["k_to"] = "the lab’s range of potassium has a beginning and an end"
 	}
 	if (r.KFrom != nil || r.Extractant != "") && r.Potassium == nil {
 		f["k"] = "a figure is needed to go with its extractant or range"
 	}
 	if n := given(r.LabRate != nil, r.LabDepth != nil, r.LabCCE != nil, r.LabTarget != nil); n != 0 && n != 4 {
-		f["lab_rate"] = "the lab's rate goes with its depth, its CCE and its target"
+		f["lab_rate"] = "the lab’s rate goes with its depth, its CCE and its target"
 	}
 	if n := len(r.Jars); n > 0 {
 		if n < 4 || n > MostJars {
@@ -225,7 +225,7 @@ func (r Reading) checkReport(f Faults) {
 			}
 		}
 		if r.BufferCapacity != nil {
-			f["jars"] = "give the jars or the lab's buffer capacity, not both"
+			f["jars"] = "give the jars or the lab’s buffer capacity, not both"
 		}
 	}
 }

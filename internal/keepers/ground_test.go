@@ -267,7 +267,7 @@ func TestPlacesThatCannotBe(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "05-12", now.Weather().LastFrost.String())
 	assert.InDelta(t, 12, now.Weather().Rain[11], 1e-9)
-	assert.Equal(t, "11-01", now.Weather().FirstFrost.String(), "the climate's, where it was left empty")
+	assert.Equal(t, "11-01", now.Weather().FirstFrost.String(), "the climate’s, where it was left empty")
 	assert.InDelta(t, 80, *now.Alkalinity(), 1e-9)
 	assert.Equal(t, "103 ft²", now.Units().Area(y.bed.Area()))
 }

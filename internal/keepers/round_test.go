@@ -348,7 +348,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 		require.NoError(t, err, school)
 		assert.InEpsilon(t, want, float64(w.Answer.Need.CaCO3), 0.01, school)
 	}
-	assert.InDelta(t, 14, float64(y.worked().Request.Ground.CationExchangeCapacity()), 1e-9, "the lab's own")
+	assert.InDelta(t, 14, float64(y.worked().Request.Ground.CationExchangeCapacity()), 1e-9, "the lab’s own")
 
 	bad := func(field string, change func(*garden.Reading)) {
 		t.Helper()

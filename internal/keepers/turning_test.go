@@ -170,7 +170,7 @@ func TestStepsAreAddedKeptAndDropped(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, slices.ContainsFunc(d.Placed, func(p turning.Placed) bool { return p.Says == "Lay boards to tread on" }))
 	lead := slices.IndexFunc(d.Steps, func(s turn.Step) bool { return s.ID == turn.Correct })
-	assert.Equal(t, turn.LeadOf(turn.Correct), d.Steps[lead].Lead, "lime keeps its twelve weeks in a way of one's own")
+	assert.Equal(t, turn.LeadOf(turn.Correct), d.Steps[lead].Lead, "lime keeps its twelve weeks in a way of one’s own")
 }
 
 // A dose that is put in the year while the bed is turned over takes the place of an earlier dose, and of nothing else.

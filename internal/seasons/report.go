@@ -22,6 +22,8 @@ type Report struct {
 	// Seasons are those that there is anything of, the newest first.
 	Seasons []string
 	Beds    []BedReport
+	// Batches are all that are known of, by number.
+	Batches map[int64]garden.Batch
 }
 
 // BedReport is a bed in a report, each list in the order of its days.
@@ -58,7 +60,7 @@ func (k Keeper) Report(ctx context.Context, season string, bed int64, today quan
 		if err != nil {
 			return err
 		}
-		p = Report{Garden: g, Today: today, Season: season}
+		p = Report{Garden: g, Today: today, Season: season, Batches: batches}
 		if p.Season == "" {
 			p.Season = year.Season(today, g.Hemisphere)
 		}

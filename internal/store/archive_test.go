@@ -141,7 +141,7 @@ func TestEveryTableIsArchivedOrNamed(t *testing.T) {
 		"posted": "keys of posts that have landed: of no use elsewhere", "lab_files": "files that wait to be taken in",
 		"lab_layouts":  "how labs’ columns were matched",
 		"journal_beds": "found anew from the journal", "jobs": "how long work stands", "settings": "the passphrase",
-		"sessions": "who is signed in", "goose_db_version": "the file's own version", "sqlite_sequence": "SQLite's own",
+		"sessions": "who is signed in", "goose_db_version": "the file’s own version", "sqlite_sequence": "SQLite’s own",
 	}
 	s := fresh(t)
 	rows, err := raw(t, s.Path()).Query("SELECT name FROM sqlite_master WHERE type='table'")

@@ -187,7 +187,7 @@ func (s *Store) setAside() error {
 	case err != nil:
 		return err
 	}
-	s.notes = append(s.notes, fmt.Sprintf("%s lay beside the garden's file and is not its own. It was set aside as %s; the file was "+
+	s.notes = append(s.notes, fmt.Sprintf("%s lay beside the garden’s file and is not its own. It was set aside as %s; the file was "+
 		"opened as it is.",
 		filepath.Base(s.path)+walEnd, filepath.Base(to)))
 	return nil

@@ -191,7 +191,7 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 	u := g.Units()
 	view := benchView{Form: f, Action: "/readings", Editing: f.Value("reading"),
 		DepthLabel:   "Depth, " + u.Depths().Name,
-		LabRateLabel: "The lab's own rate of limestone, " + u.Rates().Name, LabDepthLabel: "over a depth of, " + u.Depths().Name}
+		LabRateLabel: "The lab’s own rate of limestone, " + u.Rates().Name, LabDepthLabel: "over a depth of, " + u.Depths().Name}
 	if view.Editing != "" {
 		view.Action = "/readings/" + view.Editing
 		if err := s.benchShared(c, &view); err != nil {

@@ -421,7 +421,7 @@ func halfOf(w desk.Worked, o dose.Option, today quantity.Day) *halfView {
 	if o.AtRetest.Median > 0 {
 		v.Says += " that should read about " + words.PH(o.AtRetest.Median)
 	}
-	v.Says += ", and only then the rest. " + strconv.Itoa(int(math.Round(100*o.Over))) + " in 100 would end 0.2 or more past the band " +
+	v.Says += ", and only then the rest. " + words.InHundred(o.Over) + " would end 0.2 or more past the band " +
 		"before that test."
 	return v
 }

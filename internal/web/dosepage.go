@@ -319,7 +319,7 @@ func (v *doseView) segments(w desk.Worked) {
 	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.School(v.Form.Value("buffering"))) {
 		o := segmentOption{Value: string(x.School), Text: words.Name(x.School)}
 		if x.Lacks {
-			o.Off = "the bed's organic matter is not known"
+			o.Off = "the bed’s organic matter is not known"
 		}
 		buffering.Options = append(buffering.Options, o)
 	}

@@ -174,7 +174,7 @@ func TestTheLibraryIsTheGardeners(t *testing.T) {
 	assert.Contains(t, page, "Ranunculus")
 	bad := s.post("/crops", url.Values{"name": {"Stock"}, "low": {"7"}, "high": {"6"}, "removal": {"8"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
-	assert.Contains(t, bad.Body.String(), "The band&#39;s top lies above its bottom")
+	assert.Contains(t, bad.Body.String(), "The band’s top lies above its bottom")
 	assert.Contains(t, bad.Body.String(), `value="Stock"`)
 	s.saved(s.post("/crops", url.Values{"name": {"Stock"}, "low": {"6.4"}, "high": {"7,4"}, "removal": {"8"}, "flag-not-food": {"yes"}}))
 	assert.Contains(t, s.get("/beds/new").Body.String(), `<option value="stock">Stock, 6.4 to 7.4`)

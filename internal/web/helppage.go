@@ -72,7 +72,7 @@ func (s *server) help(c *gin.Context) error {
 	v := helpView{House: words.House, Field: words.Field, Fizz: fizzJars()[0].Strengths}
 	tomato, _ := crop.Find("tomato")
 	v.Rule = draw.RuleOf(420, tomato.Band, tomato.Name+" band", "sour", 5.6, 0.14, tomato.Band.High-0.3,
-		"A ruler of pH: a peg at 5.6, the crop's band as a bracket, the target as a ring.")
+		"A ruler of pH: a peg at 5.6, the crop’s band as a bracket, the target as a ring.")
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
 		x := helpSchool{Question: words.Question(q.Name)}

@@ -127,7 +127,7 @@ func (s *server) showLab(c *gin.Context, status int, v labView) error {
 	if err != nil {
 		return err
 	}
-	title := "Bring in a lab's file"
+	title := "Bring in a lab’s file"
 	switch {
 	case v.Job != nil:
 		title = "Taking in " + v.Name
@@ -153,7 +153,7 @@ func (s *server) takeLabFile(c *gin.Context) error {
 	}
 	id, err := func() (int64, error) {
 		if file.Size > exchange.MaxLabFile {
-			return 0, garden.Faults{"file": "that is more than 10 MB; a lab's report is smaller"}
+			return 0, garden.Faults{"file": "that is more than 10 MB; a lab’s report is smaller"}
 		}
 		in, err := file.Open()
 		if err != nil {
@@ -369,7 +369,7 @@ func (s *server) takeLab(c *gin.Context) error {
 	}
 	if raw, err := json.Marshal(l); err == nil {
 		if err := s.Labs.KeepLayout(c.Request.Context(), headOf(cells), raw); err != nil {
-			s.Log.Error("keeping a lab's layout", "error", err)
+			s.Log.Error("keeping a lab’s layout", "error", err)
 		}
 	}
 	act := s.act(c)

@@ -195,7 +195,7 @@ func jarSeriesFrom(f ui.Form, r *garden.Reading, alone bool) {
 		return
 	}
 	if len(r.Jars) == 0 || r.Jars[0][0] != 0 {
-		f.Faults["jars"] = "the first jar has no lime in it: 0, and the soil's own pH"
+		f.Faults["jars"] = "the first jar has no lime in it: 0, and the soil’s own pH"
 		return
 	}
 	ph := quantity.PH(r.Jars[0][1])

@@ -23,7 +23,7 @@ func TestGroundSaysFirstWhatIsToBeSeenTo(t *testing.T) {
 		State: garden.Open, Depth: 0.15})
 	page = s.get("/").Body.String()
 	assert.Contains(t, page,
-		"Lime on Kale and roots: no day within a year serves: the year&#39;s cap is reached; 500 g/m² of it would fit.")
+		"Lime on Kale and roots: no day within a year serves: the year’s cap is reached; 500 g/m² of it would fit.")
 	last := s.record(s.bed("Lower ledge").Bed.ID).Readings
 	x := last[len(last)-1]
 	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "back": {"/"}}))

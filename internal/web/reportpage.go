@@ -114,7 +114,7 @@ func reportBedOf(p *seasons.Report, b *seasons.BedReport) reportBed {
 		out.Checks = append(out.Checks, words.DayYear(k.Date)+": "+words.Kept(k, b.Lesson.School)+".")
 	}
 	for _, t := range b.Next {
-		out.Next = append(out.Next, words.DayYear(t.Due)+": "+taskWords(t, u, nil))
+		out.Next = append(out.Next, words.DayYear(t.Due)+": "+taskWords(t, u, batchIn(p.Batches, t.BatchID)))
 	}
 	return out
 }

@@ -196,7 +196,7 @@ func TestAWayOfSulfurAndOneOfAFeedAreKept(t *testing.T) {
 		"&what3=ammonium-nitrate&amount3=0.1&day3=" + s.today.String()
 	page := s.get(path).Body.String()
 	to, _ := keptFields(page, 3)
-	assert.Empty(t, to, "today's would be noted as done")
+	assert.Empty(t, to, "today’s would be noted as done")
 	to, fields := keptFields(page, 1)
 	require.Equal(t, fmt.Sprintf("/beds/%d/mix", blue.ID), to)
 	require.Equal(t, http.StatusSeeOther, s.post(to, fields).Code)

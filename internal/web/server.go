@@ -178,7 +178,7 @@ func (s *server) steady(c *gin.Context) {
 func (s *server) unsteady(c *gin.Context) {
 	if end, ok := c.Get(endSteady); ok {
 		if err := end.(func() error)(); err != nil {
-			s.Log.Error("ending a page's view", "error", err)
+			s.Log.Error("ending a page’s view", "error", err)
 		}
 	}
 }

@@ -119,7 +119,7 @@ func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
 			assert.Equal(t, task.What == "potassium-sulfate", task.PHAfter == nil)
 		}
 	}
-	assert.Equal(t, map[string]int{"calcitic-lime": 1, "potassium-sulfate": 2}, kinds, "the one does not take the other's place")
+	assert.Equal(t, map[string]int{"calcitic-lime": 1, "potassium-sulfate": 2}, kinds, "the one does not take the other’s place")
 	// And the plan says the same of the potassium as the dose.
 	assert.Contains(t, s.get(fmt.Sprintf("/?bed=%d&look=k", bed)).Body.String(), "Middle ledge, potassium 82 ppm, short")
 }

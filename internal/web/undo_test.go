@@ -24,7 +24,7 @@ import (
 var noChange = map[string]string{
 	"POST /sign-in": "a session", "POST /sign-out": "a session", "POST /sessions/:id/end": "a session",
 	"POST /passphrase": "the passphrase", "POST /diary/address": "a secret",
-	"POST /undo/:id": "it is what takes back", "POST /demo/day": "the demo's clock",
+	"POST /undo/:id": "it is what takes back", "POST /demo/day": "the demo’s clock",
 	"POST /keep/put-back": "its way back is the copy that it keeps",
 	"POST /bench/lab":     "a file that waits", "POST /walk/:id/report": "a file that waits",
 }

@@ -168,7 +168,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 	}
 	view.rounds(rounds)
 	if len(d.Chosen) > 0 {
-		view.Way = "The way from the plan's corner past " + words.Count(len(d.Chosen), "bed", "beds") + " is " +
+		view.Way = "The way from the plan’s corner past " + words.Count(len(d.Chosen), "bed", "beds") + " is " +
 			u.Length(quantity.Round(d.Walk, 0)) + "."
 	}
 	view.Plan = walkPicture(v, d, letter, u)

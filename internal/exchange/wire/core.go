@@ -414,7 +414,7 @@ func (d *Reading) stubborn(at string, out *soil.Reading) error {
 	}
 	if c := d.BufferCapacity; c != nil {
 		if len(d.Jars) > 0 {
-			return bad(at+".buffer_capacity_mg_kg", "give the jars or the lab's figure, not both")
+			return bad(at+".buffer_capacity_mg_kg", "give the jars or the lab’s figure, not both")
 		}
 		if !(*c > 0) {
 			return bad(at+".buffer_capacity_mg_kg", "a figure above 0 is needed")

@@ -72,7 +72,13 @@ type SeenMark struct {
 }
 
 // ChartRow is a line of the chart's table.
-type ChartRow struct{ Day, What, Value string }
+type ChartRow struct {
+	On               quantity.Day
+	Day, What, Value string
+}
+
+// rowOn is a line of a day.
+func rowOn(day quantity.Day, what, value string) ChartRow { return ChartRow{day, words.DayYear(day), what, value} }
 
 // Expect is a pH to come on a day; P05 and P95 are 0 on the way to the last.
 type Expect struct {
@@ -184,7 +190,7 @@ func ChartOf(s Series, w, h float64) Chart {
 	for _, v := range s.Sights {
 		if v.Day >= s.From && v.Day <= s.To {
 			c.Seen = append(c.Seen, SeenMark{x.at(float64(v.Day)), words.DayYear(v.Day) + ": " + v.Says})
-			c.Rows = append(c.Rows, ChartRow{v.Day.String(), "Seen", v.Says})
+			c.Rows = append(c.Rows, rowOn(v.Day, "Seen", v.Says))
 		}
 	}
 	c.arrows(s, x)
@@ -223,8 +229,8 @@ func (c *Chart) points(s Series, x, y scale) {
 			Day: r.Date, PH: ph, SD: sd, Method: r.Method, State: standing(s.Band, ph), Expected: !trusted(r.Method)}
 		p.Says = words.DayYear(r.Date) + ": pH " + words.PH(ph) + " by " + words.Short(r.Method)
 		c.Points = append(c.Points, p)
-		c.Rows = append(c.Rows, ChartRow{r.Date.String(), words.Capital(words.Short(r.Method)), "pH " + words.PH2(ph) + " ± " +
-			words.PH2(quantity.PH(sd))})
+		c.Rows = append(c.Rows, rowOn(r.Date, words.Capital(words.Short(r.Method)), "pH " + words.PH2(ph) + " ± " +
+			words.PH2(quantity.PH(sd))))
 		if trusted(r.Method) {
 			past = append(past, p.X.String()+" "+p.Y.String())
 			last = &p
@@ -246,7 +252,7 @@ func (c *Chart) points(s Series, x, y scale) {
 		if e.P05 > 0 {
 			says += ", nine in ten " + words.PH2(e.P05) + " to " + words.PH2(e.P95)
 		}
-		c.Rows = append(c.Rows, ChartRow{e.Day.String(), "Expected", says})
+		c.Rows = append(c.Rows, rowOn(e.Day, "Expected", says))
 	}
 	e := s.Expect[len(s.Expect)-1]
 	c.Ahead = "M" + strings.Join(ahead, "L")
@@ -261,7 +267,7 @@ func (c *Chart) arrows(s Series, x scale) {
 	tip := c.Foot + 14
 	add := func(a Arrow, amount string) {
 		c.Arrows = append(c.Arrows, a)
-		c.Rows = append(c.Rows, ChartRow{a.Day.String(), a.Label, amount})
+		c.Rows = append(c.Rows, rowOn(a.Day, a.Label, amount))
 	}
 	for _, p := range s.Put {
 		if p.Date < s.From || p.Date > s.Today {
@@ -279,5 +285,5 @@ func (c *Chart) arrows(s Series, x scale) {
 		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: words.Capital(name) + ", planned",
 			Says: words.DayYear(t.Due) + ", planned: " + amount + " of " + name}, amount+", "+s.Units.Rate(t.Rate))
 	}
-	sort.SliceStable(c.Rows, func(i, j int) bool { return c.Rows[i].Day < c.Rows[j].Day })
+	sort.SliceStable(c.Rows, func(i, j int) bool { return c.Rows[i].On < c.Rows[j].On })
 }

@@ -151,7 +151,7 @@ func TestTheRuleKeepsItsPegAndNamesApart(t *testing.T) {
 			assert.LessOrEqual(t, float64(r.Peg), float64(r.X1)+1e-9)
 			assert.LessOrEqual(t, float64(r.DoubtX), float64(r.Peg)+1e-9)
 			assert.GreaterOrEqual(t, float64(r.DoubtX+r.DoubtW), float64(r.Peg)-1e-9)
-			assert.Greater(t, math.Abs(float64(r.BandMid-r.Peg)), 35.0, "pH %.1f: the band's name lies on the figure", float64(v))
+			assert.Greater(t, math.Abs(float64(r.BandMid-r.Peg)), 35.0, "pH %.1f: the band’s name lies on the figure", float64(v))
 			assert.Greater(t, float64(r.BandEnd), float64(r.BandX))
 		}
 	}
@@ -203,7 +203,7 @@ func TestTheChartShowsWhatWasKnownByToday(t *testing.T) {
 	assert.True(t, c.Arrows[1].Open)
 	assert.Contains(t, c.Arrows[0].Says, "600 g of hardwood ash")
 	for i := 1; i < len(c.Rows); i++ {
-		assert.LessOrEqual(t, c.Rows[i-1].Day, c.Rows[i].Day, "the table is in the order of days")
+		assert.LessOrEqual(t, c.Rows[i-1].On, c.Rows[i].On, "the table is in the order of days")
 	}
 	assert.Len(t, c.Rows, len(c.Points)+len(c.Arrows), "every mark also stands in the table")
 	for _, p := range c.Points {

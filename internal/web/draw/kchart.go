@@ -52,11 +52,11 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 		k := quantity.Concentration(r.PPM)
 		c.Points = append(c.Points, Point{X: x.at(float64(r.Date)), Y: y.clamped(r.PPM), Y0: y.clamped(r.PPM * 1.08), Y1: y.clamped(r.PPM * 0.92),
 			State: kState(s.Scale.Judge(&k)), Says: words.PPM(k) + ", " + words.DayYear(r.Date)})
-		c.Rows = append(c.Rows, ChartRow{words.DayYear(r.Date), "read", words.PPM(k)})
+		c.Rows = append(c.Rows, rowOn(r.Date, "read", words.PPM(k)))
 	}
 	end := forecast.On(s.Line, to)
-	c.Rows = append(c.Rows, ChartRow{words.DayYear(to), "to come, nine in ten",
-		words.Whole(end.P05) + " to " + words.PPM(quantity.Concentration(end.P95))})
+	c.Rows = append(c.Rows, rowOn(to, "to come, nine in ten",
+		words.Whole(end.P05) + " to " + words.PPM(quantity.Concentration(end.P95))))
 	before, last := s.Reads[len(s.Reads)-2], s.Reads[len(s.Reads)-1]
 	c.Title = words.PotassiumTitle(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
 	c.Says = c.Title + ". The same figures stand in the table below."
