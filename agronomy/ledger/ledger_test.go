@@ -86,6 +86,12 @@ func TestDaysOfALedger(t *testing.T) {
 	assert.Nil(t, l.LastMover(today-31))
 	ash, lime := l.Since(today)
 	assert.Equal(t, []quantity.Day{20, 30}, []quantity.Day{ash, lime})
+	led := put(0, material.CalciticLime, 100)
+	_, before := ledger.Ledger{led}.Since(today)
+	assert.Zero(t, before, "lime of the day of a reading may have gone on before it")
+	led.Planned = true
+	_, before = ledger.Ledger{led}.Since(today)
+	assert.Equal(t, quantity.Day(-1), before, "what the reading led to went on after it")
 	ash, lime = l.Since(today - 25)
 	assert.Equal(t, []quantity.Day{-1, 5}, []quantity.Day{ash, lime}, "ash that is still to come is none")
 	assert.Equal(t, today-20, l.Nearest(material.Ash, today))

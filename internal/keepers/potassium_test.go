@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -83,6 +84,10 @@ func TestPotassiumNamesWhatMovedIt(t *testing.T) {
 	sum := *k.Read + soil.PotassiumRise(ground, k.Moved.Given-k.Moved.Carried) - k.Moved.Leached + k.Weighed
 	assert.InDelta(t, float64(sum), float64(*k.Now), 1e-9)
 	// A reading that is struck out, or of another extractant, is not carried on.
+	struck := y.read("2026-10-01", soil.Lab, 6.0)
+	struck.Potassium, struck.Extractant, struck.Struck = ptr(quantity.Concentration(300)), soil.AmmoniumAcetate, today-1
+	y.add(struck)
+	assert.InDelta(t, float64(*k.Now), float64(*y.nowOf(today).Now), 1e-9)
 	y.add(func() *garden.Reading {
 		r := y.read("2026-10-01", soil.Lab, 6.0)
 		r.Potassium, r.Extractant = ptr(quantity.Concentration(60)), soil.Olsen
@@ -104,4 +109,19 @@ func TestPotassiumToComeGoesWithTheCropsThatArePlanned(t *testing.T) {
 	y.add(y.crop("tomato", "2027-05-10", "2027-10-10"))
 	rise := float64(soil.PotassiumRise(y.plot(today).Ground, 25))
 	assert.InDelta(t, rise, without-float64(*y.nowOf(later).Now), 1, "25 g of a tomato")
+}
+
+// What finds no day is not foretold; what is tried in place of the crops that are planned is in their place.
+func TestPotassiumIsForetoldFromWhatComes(t *testing.T) {
+	y := fedYard(t)
+	later := at("2027-12-01")
+	far := at("2028-06-01")
+	before := float64(*y.nowOf(far).Now)
+	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskGo, What: material.HardwoodAsh, Rate: 5000, Total: 48_000, Due: today + 30,
+		State: garden.Open, Depth: 0.15})
+	assert.InDelta(t, before, float64(*y.nowOf(far).Now), 1e-9, "so much of it serves on no day")
+	c, _ := crop.Find("lettuce")
+	lettuce := forecast.On(ptr(y.season()).Try(seasons.Try{Crop: &c}).K, later).Median
+	y.add(y.crop("tomato", "2027-05-10", "2027-10-10"))
+	assert.InDelta(t, lettuce, forecast.On(ptr(y.season()).Try(seasons.Try{Crop: &c}).K, later).Median, 0.01)
 }

@@ -359,9 +359,10 @@ func TestManyBedsAreChosenAtOnce(t *testing.T) {
 	page := s.get("/walk").Body.String()
 	assert.Contains(t, page, `value="row:Tunnel"`)
 	var all string
-	for _, m := range regexp.MustCompile(`name="bed" value="(\d+)" checked`).FindAllStringSubmatch(page, -1) {
+	for _, m := range regexp.MustCompile(`name="bed" value="(\d+)"\s+checked`).FindAllStringSubmatch(page, -1) {
 		all += "&bed=" + m[1]
 	}
+	require.Equal(t, 14, strings.Count(all, "&bed="))
 	id := func(n int) string { return fmt.Sprint(s.bed(fmt.Sprintf("Tunnel %d", n)).Bed.ID) }
 	assert.Equal(t, 12, chosen("asked=1&pick=row:Tunnel"+all), "in place of the proposal")
 	assert.Equal(t, 13, chosen("asked=1&pick=row:Tunnel&bed="+fmt.Sprint(s.bed("Top lawn").Bed.ID)), "beside what was chosen")
