@@ -316,10 +316,9 @@ func (b *KBed) steps(until quantity.Day) []kStep {
 
 // told are the firsts of months and what is asked for beside, those before the last reading by all readings.
 func (b *KBed) told(ways []kWay) (out []Spread) {
-	last := b.Reads[len(b.Reads)-1].Date
 	smooth := make([][]kBelief, len(ways))
 	for i := range ways {
-		smooth[i] = ways[i].smooth(last)
+		smooth[i] = ways[i].bridged(b.Reads)
 	}
 	for n, s := range ways[0].states {
 		if s.day.DayOfMonth() != 1 && !slices.Contains(b.Also, s.day) {
@@ -340,41 +339,42 @@ func spreadAt(ways []kWay, n int, believes func(way, n int) kBelief) Spread {
 	return spreadOf(ways[0].states[n].day, parts)
 }
 
-// smooth is what is believed of each day, before a day with what the days after it say.
-func (w *kWay) smooth(last quantity.Day) []kBelief {
+// bridged is what is believed of each day: on the day of a reading what that says, between two as it moved, what they were missed by
+// spread over what moved, and after the newest as it moves.
+func (w *kWay) bridged(reads []KRead) []kBelief {
 	all := make([]kBelief, len(w.states))
-	for n := len(w.states) - 1; n >= 0; n-- {
+	from, read := 0, 0
+	for n := range w.states {
 		s := &w.states[n]
-		if all[n] = s.own; n < len(w.states)-1 && s.day < last {
-			all[n] = s.own.behind(&w.states[n+1], all[n+1])
+		all[n] = s.own
+		for read < len(reads) && reads[read].Date < s.day {
+			read++
+		}
+		if n > from && read < len(reads) && reads[read].Date == s.day {
+			w.bridge(all, from, n)
+			from = n
 		}
 	}
 	return all
 }
 
-// behind is a belief with what the days after it say: next is the way to the one after, then what is believed of that
-// (Rauch, Tung and Striebel, for two).
-func (x kBelief) behind(next *kState, then kBelief) kBelief {
-	p := next.foretold
-	det := p.kk*p.uu - p.ku*p.ku
-	if !(det > 1e-12) {
-		return x
+// bridge spreads what was missed between the readings of two days of the timeline; what all moved alike more or less than
+// reckoned is met by that, so the doubt between them is theirs.
+func (w *kWay) bridge(all []kBelief, from, to int) {
+	moved := func(n int) float64 { return w.states[n].step + bridgeByTime*w.states[n].years }
+	sum := 0.0
+	for n := from + 1; n <= to; n++ {
+		sum += moved(n)
 	}
-	// The rows of covariance with what was foretold: with its k, and with its u, which a new year begins anew.
-	withK := [2]float64{next.keeps * x.kk, next.keeps * x.ku}
-	withU := [2]float64{}
-	if !next.fresh {
-		withK[0] += next.step * x.ku
-		withK[1] += next.step * x.uu
-		withU = [2]float64{x.ku, x.uu}
+	missed, before, after := w.states[to].own.k-w.states[to].foretold.k, w.states[from].own.kk, w.states[to].own.kk
+	share := 0.0
+	for n := from + 1; n < to; n++ {
+		share += moved(n) / sum
+		x := &all[n]
+		x.k += share * missed
+		x.kk = sq2(1-share)*before + sq2(share)*after
 	}
-	var gain [2][2]float64
-	for i := range gain {
-		gain[i] = [2]float64{(withK[i]*p.uu - withU[i]*p.ku) / det, (withU[i]*p.kk - withK[i]*p.ku) / det}
-	}
-	dk, du := then.k-p.k, then.u-p.u
-	kk, ku, uu := then.kk-p.kk, then.ku-p.ku, then.uu-p.uu
-	about := func(a, b [2]float64) float64 { return a[0]*b[0]*kk + (a[0]*b[1]+a[1]*b[0])*ku + a[1]*b[1]*uu }
-	return kBelief{x.k + gain[0][0]*dk + gain[0][1]*du, x.u + gain[1][0]*dk + gain[1][1]*du, x.kk + about(gain[0], gain[0]),
-		x.ku + about(gain[0], gain[1]), x.uu + about(gain[1], gain[1])}
 }
+
+// bridgeByTime is what a year counts in such a spreading beside what moved, ppm: where nothing did, it is spread by time.
+const bridgeByTime = 0.1

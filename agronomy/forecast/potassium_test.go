@@ -77,3 +77,22 @@ func TestPotassiumIsMadeFromOneScale(t *testing.T) {
 	assert.Empty(t, none.Reads)
 	assert.Zero(t, none.Carry(first))
 }
+
+// The line goes through the tests, and between them as the bed moved: ash lifts it on its day, though the next test lies lower.
+func TestThePastGoesThroughTheTests(t *testing.T) {
+	d := quantity.Date(2023, 10, 1)
+	b := forecast.KBed{Rise: 2, Half: 50, Reads: []forecast.KRead{{Date: d, PPM: 140}, {Date: d.AddMonths(12), PPM: 138},
+		{Date: d.AddMonths(24), PPM: 133}}}
+	for y := range 2 {
+		b.Moves = append(b.Moves, forecast.KMove{Date: d.AddMonths(12*y + 2), K2O: 5},
+			forecast.KMove{After: d.AddMonths(12*y + 6), Date: d.AddMonths(12*y + 11), K2O: -15})
+	}
+	told := forecast.RunPotassium(&b, d.AddMonths(24))
+	for _, r := range b.Reads {
+		assert.InDelta(t, r.PPM, forecast.On(told, r.Date).Median, 0.1, "%v", r.Date)
+	}
+	before, after := forecast.On(told, d.AddMonths(1)).Median, forecast.On(told, d.AddMonths(3)).Median
+	assert.InDelta(t, 10+18*10/40.0, after-before, 1, "10 ppm of ash, and its share of the 18 that were missed")
+	middle := forecast.On(told, d.AddMonths(7))
+	assert.Less(t, middle.P95-middle.P05, told[0].P95-told[0].P05, "two tests are surer than one")
+}

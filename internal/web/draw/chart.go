@@ -78,7 +78,9 @@ type ChartRow struct {
 }
 
 // rowOn is a line of a day.
-func rowOn(day quantity.Day, what, value string) ChartRow { return ChartRow{day, words.DayYear(day), what, value} }
+func rowOn(day quantity.Day, what, value string) ChartRow {
+	return ChartRow{day, words.DayYear(day), what, value}
+}
 
 // Expect is a pH to come on a day; P05 and P95 are 0 on the way to the last.
 type Expect struct {
@@ -229,7 +231,7 @@ func (c *Chart) points(s Series, x, y scale) {
 			Day: r.Date, PH: ph, SD: sd, Method: r.Method, State: standing(s.Band, ph), Expected: !trusted(r.Method)}
 		p.Says = words.DayYear(r.Date) + ": pH " + words.PH(ph) + " by " + words.Short(r.Method)
 		c.Points = append(c.Points, p)
-		c.Rows = append(c.Rows, rowOn(r.Date, words.Capital(words.Short(r.Method)), "pH " + words.PH2(ph) + " ± " +
+		c.Rows = append(c.Rows, rowOn(r.Date, words.Capital(words.Short(r.Method)), "pH "+words.PH2(ph)+" ± "+
 			words.PH2(quantity.PH(sd))))
 		if trusted(r.Method) {
 			past = append(past, p.X.String()+" "+p.Y.String())

@@ -56,7 +56,7 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 	}
 	end := forecast.On(s.Line, to)
 	c.Rows = append(c.Rows, rowOn(to, "to come, nine in ten",
-		words.Whole(end.P05) + " to " + words.PPM(quantity.Concentration(end.P95))))
+		words.Whole(end.P05)+" to "+words.PPM(quantity.Concentration(end.P95))))
 	before, last := s.Reads[len(s.Reads)-2], s.Reads[len(s.Reads)-1]
 	c.Title = words.PotassiumTitle(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
 	c.Says = c.Title + ". The same figures stand in the table below."
