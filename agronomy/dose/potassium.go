@@ -102,7 +102,7 @@ func (s *sum) kNow(steps []working.Step) []working.Step {
 }
 
 // leastMoved is the least that a figure is told to have moved by, ppm.
-const leastMoved = 0.05
+const leastMoved = 0.5
 
 // fizzDusting tells whether two jars carry a light dusting: they say sour, no
 // figure speaks, and the gardener chose that school.

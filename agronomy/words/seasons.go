@@ -150,8 +150,24 @@ func PotassiumTitle(before, last, critical quantity.Concentration) string {
 	case d <= -kStays*float64(before):
 		says = "Potassium down from " + num(float64(before), 0) + " to " + PPM(last)
 	}
-	if last < critical {
-		says += ", short"
+	return says + isShort(last, critical)
+}
+
+// PotassiumBrief says the same where there is little room.
+func PotassiumBrief(before, last, critical quantity.Concentration) string {
+	says := "Potassium steady near " + PPM(last)
+	switch d := float64(last - before); {
+	case d >= kStays*float64(before):
+		says = "Potassium rose to " + PPM(last)
+	case d <= -kStays*float64(before):
+		says = "Potassium fell to " + PPM(last)
 	}
-	return says
+	return says + isShort(last, critical)
+}
+
+func isShort(k, critical quantity.Concentration) string {
+	if k < critical {
+		return ", short"
+	}
+	return ""
 }

@@ -19,6 +19,8 @@ type Reader interface {
 	ApplicationsSince(day string) ([]garden.Application, error)
 	// Held are the open goes whose plan rests on a reading that was struck out.
 	Held() ([]garden.Held, error)
+	// Overtaken are the open goes whose plan rests on a reading that a newer one of the bed has overtaken.
+	Overtaken() ([]garden.Overtaken, error)
 	// OpenTurnings are the beds that are being turned over, TurningSteps the steps of
 	// those, done and skipped ones too.
 	OpenTurnings() ([]garden.Turning, error)

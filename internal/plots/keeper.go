@@ -31,10 +31,12 @@ type View struct {
 	Tasks []garden.Task
 	// Held are the goes among them that are held back, Moved those that do not
 	// stand on the day that they were planned for.
-	Held    map[int64]quantity.Day
-	Moved   map[int64]Move
-	Library garden.Library
-	Marks   []garden.Mark
+	Held  map[int64]quantity.Day
+	Moved map[int64]Move
+	// Overtaken are the goes among them that were planned by an older reading, with the newest.
+	Overtaken map[int64]garden.Overtaken
+	Library   garden.Library
+	Marks     []garden.Mark
 	// Batches are what stands on the shelf, by number.
 	Batches map[int64]garden.Batch
 	// noted is what the plots were judged from, by bed; beds are all that there
@@ -144,6 +146,14 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 		return v, err
 	}
 	v.Held = HeldOn(held, day)
+	overtaken, err := r.Overtaken()
+	if err != nil {
+		return v, err
+	}
+	v.Overtaken = make(map[int64]garden.Overtaken, len(overtaken))
+	for _, o := range overtaken {
+		v.Overtaken[o.Task] = o
+	}
 	if v.Library, err = garden.LibraryOf(r); err != nil {
 		return v, err
 	}

@@ -48,6 +48,11 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 			out = append(out, reminder{Says: says, Href: moveHref(t.ID), Late: true})
 			continue
 		}
+		if o, ok := v.Overtaken[t.ID]; ok {
+			out = append(out, reminder{Says: words.Capital(workName(t)) + " on " + p.Bed.Name + " was planned before it read " + words.PH(o.PH) +
+				" on " + words.NearDay(o.Date, today) + ": see what the dose is now.", Href: doseHref(t.BedID), Late: true})
+			continue
+		}
 		if name := workName(t) + " on " + p.Bed.Name; t.Due < today {
 			late, since = append(late, name), min(since, t.Due)
 		} else {

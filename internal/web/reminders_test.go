@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
 )
 
@@ -19,6 +21,15 @@ func TestGroundSaysFirstWhatIsToBeSeenTo(t *testing.T) {
 	assert.NotContains(t, s.get("/?on=2026-11-01").Body.String(), "Due today", "on another day it is for reading")
 	kale := s.bed("Kale and roots").Bed.ID
 	// A go that no day serves says why: more lime than a year may have.
+	// A newer reading of a bed goes before what was planned by an older one.
+	ph := quantity.PH(6.6)
+	lower := s.bed("Lower ledge").Bed.ID
+	newer := &garden.Reading{BedID: lower, Date: s.today, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15}
+	s.add(newer)
+	page = s.get("/").Body.String()
+	assert.NotContains(t, page, "Due today: ash on Lower ledge")
+	assert.Contains(t, page, "Ash on Lower ledge was planned before it read 6.6 on 24 Nov: see what the dose is now.")
+	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", newer.ID), url.Values{"version": {"1"}, "back": {"/"}}))
 	s.add(&garden.Task{BedID: kale, Kind: garden.TaskGo, Due: s.today, What: material.CalciticLime, Rate: 1500, Total: 30_000,
 		State: garden.Open, Depth: 0.15})
 	page = s.get("/").Body.String()

@@ -58,7 +58,11 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 	c.Rows = append(c.Rows, rowOn(to, "to come, nine in ten",
 		words.Whole(end.P05)+" to "+words.PPM(quantity.Concentration(end.P95))))
 	before, last := s.Reads[len(s.Reads)-2], s.Reads[len(s.Reads)-1]
-	c.Title = words.PotassiumTitle(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
+	title := words.PotassiumTitle
+	if w < narrow {
+		title = words.PotassiumBrief
+	}
+	c.Title = title(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
 	c.Says = c.Title + ". The same figures stand in the table below."
 	return c, true
 }
@@ -73,3 +77,6 @@ func kState(s soil.Supply) string {
 	}
 	return "in-band"
 }
+
+// narrow is how wide a chart is at the most whose title has room for few words.
+const narrow = 400
