@@ -150,7 +150,7 @@ test("the goes are put in the year, one is ticked, and the chart shows it", asyn
   await page.locator("#put").click();
   await expect(page.locator("#flash")).toContainText("Put 1 go and a retest in the year for Middle ledge.");
   await expect(page.locator(".next h3")).toHaveText("In the year");
-  await page.locator("nav").getByRole("link", { name: "Day sheet" }).click();
+  await page.locator("#tabs").getByRole("link", { name: "Day sheet" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Ash and lime day: 3 beds/);
   expect(await faults(page)).toEqual([]);
   const job = page.locator(".job", { hasText: "Middle ledge" });

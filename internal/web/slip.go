@@ -100,7 +100,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		out.Rule = &r
 		out.Profile = draw.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
 	}
-	if out.KChart, err = s.kPicture(c, &w, today, on, 350, 76); err != nil {
+	if out.KChart, err = s.kPicture(c, &w, today, on, 350, 74); err != nil {
 		return nil, err
 	}
 	if out.KChart == "" && p.K.State != soil.Unknown {
@@ -126,7 +126,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 }
 
 // slipChart is how high a slip's chart of pH is, with that of potassium below it or alone.
-var slipChart = map[bool]float64{true: 98, false: 118}
+var slipChart = map[bool]float64{true: 86, false: 118}
 
 func facts(b garden.Bed, u words.Units) string {
 	f := u.Area(b.Area()) + " · " + words.Name(b.Texture)
@@ -320,6 +320,9 @@ func around(w desk.Worked, today, on quantity.Day) next {
 			continue
 		}
 		what := taskWords(t, w.Garden.Units(), w.Batch(t.BatchID))
+		if t.Kind == garden.TaskGo { // there is little room
+			what = brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + words.Brief(t.What)
+		}
 		n.Lines = append(n.Lines, nextLine{When: words.NearDay(t.Due, today), What: words.Capital(what),
 			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
 	}

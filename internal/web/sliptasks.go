@@ -43,6 +43,7 @@ func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 	}
 	_, steps := planned(w.BedRecord)
 	n = turnedNext(n, w, steps, today)
+	n.Aside = oneMaterial(w, open)
 	for _, t := range open {
 		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
 		if t.Kind == garden.TaskRetest {
@@ -51,7 +52,10 @@ func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 				l.Then = "about " + words.PH(*t.PHAfter)
 			}
 		} else {
-			l.What = brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + w.Called(t.What, t.BatchID)
+			l.What = brief(t.Total, w.Measure(t.BatchID), w.Garden.Units())
+			if n.Aside == "" {
+				l.What += " of " + w.Called(t.What, t.BatchID)
+			}
 			if t.PHAfter != nil {
 				l.Then = "pH " + words.PH(*t.PHAfter)
 			}
@@ -59,4 +63,19 @@ func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 		n.Lines = append(n.Lines, l)
 	}
 	return n
+}
+
+// oneMaterial is what all goes among tasks are of, where it is one.
+func oneMaterial(w desk.Worked, tasks []garden.Task) (name string) {
+	for _, t := range tasks {
+		if t.Kind != garden.TaskGo {
+			continue
+		}
+		called := w.Called(t.What, t.BatchID)
+		if name != "" && called != name {
+			return ""
+		}
+		name = called
+	}
+	return name
 }
