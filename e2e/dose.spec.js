@@ -100,6 +100,7 @@ test("a bucket in the hand goes where it may, with a signal or without", async (
   const page = await context.newPage();
   await page.goto("/sheet");
   await page.getByRole("link", { name: /holding a bucket/ }).click();
+  await page.waitForURL(/bucket/, { waitUntil: "load" }); // its script listens
   await page.getByLabel("In the bucket").selectOption({ label: "Fire-pit ash" });
   await expect(page.locator(".stop")).toContainText("Driftwood from the sea");
   await page.getByLabel("In the bucket").selectOption({ label: "Oven ash, autumn batch" });

@@ -60,8 +60,7 @@ test("on a phone the names come with the zoom, by buttons and by two fingers", a
     put("pointerup", 1, -60);
     put("pointerup", 2, 60);
   }, { x: box.x + box.width / 2, y: box.y + box.height / 2 });
-  const names = (await shown(page)).map((n) => n.text);
-  expect(names).toContain("East 16");
+  await expect.poll(async () => (await shown(page)).map((n) => n.text)).toContain("East 16"); // once a frame is drawn
   await page.getByRole("button", { name: "Fit" }).click();
   await page.getByRole("button", { name: "Larger" }).click();
   await page.getByRole("button", { name: "Larger" }).click();
