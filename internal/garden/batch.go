@@ -170,3 +170,15 @@ func Called(k material.Kind, b *Batch) string {
 	}
 	return words.Lower(b.Name)
 }
+
+// BatchIn is a batch by its number; nil where something is of none.
+func BatchIn(batches map[int64]Batch, id *int64) *Batch {
+	if id == nil {
+		return nil
+	}
+	b, ok := batches[*id]
+	if !ok {
+		return nil
+	}
+	return &b
+}

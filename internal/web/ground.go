@@ -182,7 +182,7 @@ func (view *groundView) list(v *plots.View, next map[int64]garden.Task) {
 			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
 		}
 		if t, ok := next[p.Bed.ID]; ok {
-			row.Due, row.due = words.DayYear(t.Due)+", "+taskWords(t, v.Garden.Units(), batchIn(v.Batches, t.BatchID)), t.Due
+			row.Due, row.due = words.DayYear(t.Due)+", "+taskWords(t, v.Garden.Units(), garden.BatchIn(v.Batches, t.BatchID)), t.Due
 		}
 		view.List = append(view.List, row)
 	}

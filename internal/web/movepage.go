@@ -136,7 +136,7 @@ func (v *moveView) answer(m year.Moving, today quantity.Day) {
 		what := "The retest"
 		switch o.Task.Kind {
 		case garden.TaskGo:
-			what = "The go of " + words.Material(o.Task.What)
+			what = "The go of " + garden.Called(o.Task.What, o.Batch)
 		case garden.TaskStep:
 			what = "“" + words.StepName(o.Task.Step, o.Task.Says) + "”"
 		}

@@ -11,6 +11,7 @@ import (
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
 	"zephyrfield/internal/seasons"
 	"zephyrfield/internal/web/ui"
 )
@@ -114,7 +115,7 @@ func reportBedOf(p *seasons.Report, b *seasons.BedReport) reportBed {
 		out.Checks = append(out.Checks, words.DayYear(k.Date)+": "+words.Kept(k, b.Lesson.School)+".")
 	}
 	for _, t := range b.Next {
-		out.Next = append(out.Next, words.DayYear(t.Due)+": "+taskWords(t, u, batchIn(p.Batches, t.BatchID)))
+		out.Next = append(out.Next, words.DayYear(t.Due)+": "+taskWords(t, u, garden.BatchIn(p.Batches, t.BatchID)))
 	}
 	return out
 }

@@ -29,18 +29,6 @@ func stockMeasure(w desk.Worked, batch int) *words.Scoop {
 	return nil
 }
 
-// batchIn is a batch by its number; nil where it is of none.
-func batchIn(batches map[int64]garden.Batch, id *int64) *garden.Batch {
-	if id == nil {
-		return nil
-	}
-	b, ok := batches[*id]
-	if !ok {
-		return nil
-	}
-	return &b
-}
-
 // measureOf is the gardener's measure of a batch; nil where none was weighed.
 func measureOf(batches map[int64]garden.Batch, id *int64) *words.Scoop {
 	if id == nil {

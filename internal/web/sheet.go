@@ -121,7 +121,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 	}
 	if sh.Next != nil && len(sh.Coming) == 0 {
 		v.Next = "Next after that: " + words.DayYear(sh.Next.Due) + ", " + taskWords(*sh.Next,
-			sh.Garden.Units(), batchIn(sh.Batches, sh.Next.BatchID)) + " on " + sh.Beds[sh.Next.BedID].Name
+			sh.Garden.Units(), garden.BatchIn(sh.Batches, sh.Next.BatchID)) + " on " + sh.Beds[sh.Next.BedID].Name
 		if m, ok := sh.Moved[sh.Next.ID]; ok {
 			v.Next += " (" + sh.Garden.Units().Moved(m.From, m.Placed) + ")"
 		}

@@ -425,7 +425,8 @@ func (k Keeper) Skip(ctx context.Context, a garden.Act, task, version int64, why
 				return "", err
 			}
 		}
-		return fmt.Sprintf("Skipped %s on %s", taskName(t), b.Name), nil
+		batches, err := plots.BatchesByID(tx)
+		return fmt.Sprintf("Skipped %s on %s", taskName(t, garden.BatchIn(batches, t.BatchID)), b.Name), err
 	})
 }
 

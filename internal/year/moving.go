@@ -29,6 +29,8 @@ type Moving struct {
 // Shift is a task that another's move moves.
 type Shift struct {
 	Task garden.Task
+	// Batch is what it is of, nil where it is of none.
+	Batch *garden.Batch
 	// Due is for which day it would be planned then.
 	Due     quantity.Day
 	Was, Is calendar.Placed
@@ -65,13 +67,11 @@ func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err erro
 	if m.Garden, err = r.Garden(); err != nil {
 		return m, err
 	}
-	if t.BatchID != nil {
-		b, err := garden.Get[garden.Batch](r, *t.BatchID)
-		if err != nil {
-			return m, err
-		}
-		m.Batch = &b
+	batches, err := plots.BatchesByID(r)
+	if err != nil {
+		return m, err
 	}
+	m.Batch = garden.BatchIn(batches, t.BatchID)
 	m.Bed, m.Task, m.To = rec.Bed, t, to
 	if on, held := rec.Held[t.ID]; held {
 		return m, garden.Faults{"to": "the reading that this rests on was struck out on " + words.DayYear(on) + "; plan the dose anew"}
@@ -95,7 +95,7 @@ func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err erro
 	m.Trial = rec.Season.Try(items, t.ID, m.To, today)
 	for i := range items {
 		if own := &rec.Tasks[at[i]]; own.ID != t.ID && (m.Trial.Placed[i].Day != was[i].Day || m.Trial.Due[i] != own.Due) {
-			m.Others = append(m.Others, Shift{*own, m.Trial.Due[i], was[i], m.Trial.Placed[i]})
+			m.Others = append(m.Others, Shift{*own, garden.BatchIn(batches, own.BatchID), m.Trial.Due[i], was[i], m.Trial.Placed[i]})
 		}
 	}
 	return m, nil
@@ -125,7 +125,7 @@ func (k Keeper) Move(ctx context.Context, a garden.Act, task, version int64, to 
 		if !m.Serves() {
 			return "", garden.Faults{"to": words.NotOn(to, m.Trial)}
 		}
-		says := fmt.Sprintf("Moved %s on %s to %s", taskName(t), b.Name, words.DayYear(to))
+		says := fmt.Sprintf("Moved %s on %s to %s", taskName(t, m.Batch), b.Name, words.DayYear(to))
 		if n := len(m.Others); n > 0 {
 			says += ", and " + words.Count(n, "task that follows", "tasks that follow") + " from it"
 		}
@@ -191,10 +191,10 @@ func (m *Moving) put(tx Tx) error {
 }
 
 // taskName is what a task is called in a line.
-func taskName(t garden.Task) string {
+func taskName(t garden.Task, batch *garden.Batch) string {
 	switch t.Kind {
 	case garden.TaskGo:
-		return "a go of " + words.Material(t.What)
+		return "a go of " + garden.Called(t.What, batch)
 	case garden.TaskStep:
 		return "“" + words.StepName(t.Step, t.Says) + "”"
 	}

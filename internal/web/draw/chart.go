@@ -179,6 +179,9 @@ func ChartOf(s Series, w, h float64) Chart {
 		// The right end belongs to what is expected.
 		c.BandText.X = c.X0 + 6
 	}
+	if w < narrow {
+		c.BandText.Text = "" // it would lie on the line; what is beside the chart names the band
+	}
 	step := 0.5
 	if hi-lo > 3 {
 		step = 1

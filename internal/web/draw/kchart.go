@@ -34,6 +34,9 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 	c.BandY = y.clamped(float64(s.Scale.EnoughTo))
 	c.BandH, c.BandW = y.clamped(float64(s.Scale.Critical))-c.BandY, c.X1-c.X0
 	c.BandText = Text{c.X0 + 6, c.BandY + c.BandH - 5, "enough"}
+	if w < narrow {
+		c.BandText.Text = ""
+	}
 	step := 50.0
 	if high-low > 200 {
 		step = 100
