@@ -13,8 +13,9 @@ import (
 	"strings"
 	"time"
 
-	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
+	"github.com/klauspost/compress/gzhttp"
+	"github.com/klauspost/compress/gzip"
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/exchange"
@@ -130,12 +131,15 @@ func New(cfg Config) (*Handler, error) {
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.MaxMultipartMemory = maxForm
-	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit,
-		gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico"})))
+	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit)
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
-	return &Handler{ui.HeadAsGet(guard.Handler(r)), s}, nil
+	packed, err := gzhttp.NewWrapper(gzhttp.CompressionLevel(gzip.BestSpeed))
+	if err != nil {
+		return nil, err
+	}
+	return &Handler{packed(ui.HeadAsGet(guard.Handler(r))), s}, nil
 }
 
 // routes are all that the interface answers to: what stands before the gate, and the

@@ -14,7 +14,12 @@ import (
 type Px float64
 
 // String rounds to a tenth.
-func (p Px) String() string { return strconv.FormatFloat(quantity.Round(float64(p), 1), 'f', -1, 64) }
+func (p Px) String() string { return string(p.AppendTo(nil)) }
+
+// AppendTo writes it behind what stands there.
+func (p Px) AppendTo(b []byte) []byte {
+	return strconv.AppendFloat(b, quantity.Round(float64(p), 1), 'f', -1, 64)
+}
 
 // scale maps a stretch of values on a stretch of pixels.
 type scale struct{ from, to, px0, px1 float64 }

@@ -81,24 +81,3 @@ type Flash struct {
 	Key  string
 	Back string
 }
-
-// Tab is a label of the navigation.
-type Tab struct {
-	Name, Href, Key string
-	Open            bool
-	// Count is how much waits there; 0 is not shown.
-	Count int
-	// Rare is set where it stands under the garden's name; Foot where it stands at the foot
-	// of a phone, the rest under More.
-	Rare, Foot bool
-}
-
-// MoreOpen tells whether the open page stands under More at the foot of a phone.
-func (p Page) MoreOpen() bool {
-	for _, t := range p.Tabs {
-		if t.Open {
-			return !t.Foot
-		}
-	}
-	return false
-}

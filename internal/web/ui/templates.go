@@ -15,6 +15,9 @@ import (
 //go:embed templates
 var frameFS embed.FS
 
+// stillParts are the parts of the frame that are the same on every page.
+const stillParts = "templates/still/*.html"
+
 // Pages are the parsed templates: the frame, the parts, and what each page holds, all in
 // one set, so that what many pages use is there once and is escaped once.
 type Pages struct{ set *template.Template }
@@ -36,8 +39,11 @@ const framed = `{{template "frame-head" .}}<body class="page-%[1]s">{{template "
 // that every page asks for. Parts that a page’s file
 // defines beside its content bear names of their own.
 func Load(folder fs.FS, asset func(name string) string, modules []string) (Pages, error) {
-	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "options": Options, "modules": func() []string { return modules },
-		"house": func() []words.Term { return words.House }}
+	parts, err := still(asset, modules)
+	if err != nil {
+		return Pages{}, err
+	}
+	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "options": Options, "still": parts}
 	set, err := template.New("").Funcs(funcs).ParseFS(frameFS, "templates/*.html")
 	if err == nil {
 		set, err = set.ParseFS(folder, "parts/*.html")
@@ -55,6 +61,34 @@ func Load(folder fs.FS, asset func(name string) string, modules []string) (Pages
 		}
 	}
 	return Pages{set}, nil
+}
+
+// still lays out the parts of the frame that are the same on every page, once for all, and
+// gives each by its name.
+func still(asset func(name string) string, modules []string) (func(name string) (template.HTML, error), error) {
+	set, err := template.New("").Funcs(template.FuncMap{"asset": asset, "modules": func() []string { return modules },
+		"house": func() []words.Term { return words.House }}).ParseFS(frameFS, stillParts)
+	if err != nil {
+		return nil, err
+	}
+	laid := map[string]template.HTML{}
+	for _, t := range set.Templates() {
+		var b bytes.Buffer
+		if t.Tree == nil {
+			continue // the set itself
+		}
+		if err := t.Execute(&b, nil); err != nil {
+			return nil, err
+		}
+		laid[t.Name()] = template.HTML(b.String()) // the template has escaped what is in it
+	}
+	return func(name string) (template.HTML, error) {
+		part, ok := laid[name]
+		if !ok {
+			return "", fmt.Errorf("there is no still part %q", name)
+		}
+		return part, nil
+	}, nil
 }
 
 // add puts a page's templates into the set, and its whole page under its name.
