@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"html/template"
 	"math"
 	"strconv"
 	"strings"
@@ -8,6 +9,7 @@ import (
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ink"
 )
 
 // CorePicture is a bed with the places of its cores, numbered.
@@ -108,4 +110,28 @@ func TrayOf(code string, layers []sampling.Stretch, u words.Units) *Tray {
 		t.Pieces = append(t.Pieces, p)
 	}
 	return t
+}
+
+// Places writes where the cores are taken.
+func (c *CorePicture) Places() template.HTML {
+	var k ink.Ink
+	for _, r := range c.Rounds {
+		k.Put(`<circle class="ground-shape" cx="%" cy="%" r="%"/>`, r.X, r.Y, r.R)
+	}
+	if c.Path != "" {
+		k.Put(`<path class="ground-shape" d="%"/>`, c.Path)
+	}
+	k.Put(`<path class="way-round" d="%"/>`, c.Way)
+	for _, p := range c.Cores {
+		taken := ""
+		if p.Taken {
+			taken = " taken"
+		}
+		k.Put(`<circle class="core-place%" id="place-%-%" cx="%" cy="%" r="9"/><text x="%" y="%" dy="4.5" text-anchor="middle">%</text>`,
+			taken, c.ID, p.N, p.X, p.Y, p.X, p.Y, p.N)
+		for _, b := range p.Beside {
+			k.Put(`<circle class="core-beside" cx="%" cy="%" r="2.6"/>`, b.X, b.Y)
+		}
+	}
+	return k.HTML()
 }

@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"html/template"
 	"strconv"
 	"strings"
 
@@ -8,6 +9,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/web/ink"
 )
 
 // Rule is the house glyph: a ruler with the crop's band as a bracket, the
@@ -156,4 +158,20 @@ func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRul
 		r.PegText = Text{min(max(r.Peg, 12), w-12), 12, strings.TrimSuffix(words.PPM(*k), " ppm")}
 	}
 	return r
+}
+
+// Notches writes the marks of the ruler with their figures.
+func (r Rule) Notches() template.HTML {
+	var k ink.Ink
+	for _, t := range r.Ticks {
+		deep := 5
+		if t.Major {
+			deep = 9
+		}
+		k.Put(`<path class="tick" d="M% 52v%"/>`, t.At, deep)
+		if t.Label != "" {
+			k.Put(`<text class="tick-name" x="%" y="76" text-anchor="middle">%</text>`, t.At, t.Label)
+		}
+	}
+	return k.HTML()
 }

@@ -1,6 +1,7 @@
 package draw
 
 import (
+	"html/template"
 	"math"
 	"strconv"
 	"strings"
@@ -8,6 +9,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/web/ink"
 )
 
 // JarSeries is a jar series with the line from jar to jar: pH against lime.
@@ -88,4 +90,13 @@ func FizzJarOf(strength soil.FreeLime) FizzJar {
 		j.Bubbles = append(j.Bubbles, Ring{Px(15 + 26*across), Px(50 - (50-top)*up), Px(1.6 + 1.4*across)})
 	}
 	return j
+}
+
+// Rising writes the bubbles.
+func (j FizzJar) Rising() template.HTML {
+	var k ink.Ink
+	for _, b := range j.Bubbles {
+		k.Put(`<circle cx="%" cy="%" r="%"/>`, b.X, b.Y, b.R)
+	}
+	return k.HTML()
 }

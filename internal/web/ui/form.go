@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/ink"
 )
 
 // Form holds what was typed, so that an answer can give it back, and what is
@@ -51,6 +52,36 @@ func (f Form) Fault(name string) string { return f.Faults[name] }
 
 // Is tells whether a field holds a value, for options and radios.
 func (f Form) Is(name, value string) bool { return f.Values[name] == value }
+
+// Held is what an input of its name says: what stands in it, whether that is wrong, and where
+// the sentence is that says so.
+func (f Form) Held(name string) template.HTMLAttr {
+	return f.HeldIn(name, name)
+}
+
+// HeldIn is the same of one of several inputs that share a sentence.
+func (f Form) HeldIn(name, group string) template.HTMLAttr {
+	var k ink.Ink
+	f.held(&k, name, group)
+	return template.HTMLAttr(k.HTML())
+}
+
+func (f Form) held(k *ink.Ink, name, group string) {
+	k.Put(`value="%"`, f.Value(name))
+	if f.Fault(name) != "" || f.Fault(group) != "" {
+		k.Put(` aria-invalid="true"`)
+	}
+	k.Put(` aria-describedby="%-fault"`, group)
+}
+
+// Hidden carries fields along that are not shown.
+func (f Form) Hidden(names []string) template.HTML {
+	var k ink.Ink
+	for _, n := range names {
+		k.Put(`<input type="hidden" name="%" value="%">`, n, f.Value(n))
+	}
+	return k.HTML()
+}
 
 // Posted reads the fields of a posted form.
 func Posted(c *gin.Context, names ...string) Form {
@@ -183,29 +214,16 @@ type Option struct{ Value, Text string }
 
 // Options writes the choices of a list, as one piece: there are hundreds on a page.
 func Options(list []Option, chosen string) template.HTML {
-	var b strings.Builder
+	var k ink.Ink
 	for _, o := range list {
-		b.WriteString(`<option value="`)
-		template.HTMLEscape(&b, []byte(o.Value))
-		b.WriteByte('"')
+		chose := ""
 		if o.Value == chosen {
-			b.WriteString(" selected")
+			chose = " selected"
 		}
-		b.WriteByte('>')
-		template.HTMLEscape(&b, []byte(o.Text))
-		b.WriteString("</option>")
+		k.Put(`<option value="%"%>%</option>`, o.Value, chose, o.Text)
 	}
-	return template.HTML(b.String())
+	return k.HTML()
 }
-
-// Field is a field of the form for the page: its label, what stands in it and
-// what is wrong with it. Mode is date, or the keyboard that a phone shows.
-func (f Form) Field(name, label, aside, mode string) FieldView {
-	return FieldView{name, label, aside, mode, f.Value(name), f.Fault(name)}
-}
-
-// FieldView is a field as the page draws it.
-type FieldView struct{ Name, Label, Aside, Mode, Value, Fault string }
 
 // Usual writes what is usual in a form's unit, as a person begins with it there.
 func Usual(x float64, in words.Scale) string { return Figure(in.Handy(x), in, 1) }

@@ -1,0 +1,44 @@
+package ui
+
+import (
+	"html/template"
+
+	"zephyrfield/internal/web/ink"
+)
+
+// FieldView is a field as the page draws it: its label, what stands in it and what is wrong
+// with it.
+type FieldView struct {
+	// Mode is date, or the keyboard that a phone shows.
+	Name, Label, Aside, Mode string
+	form                     Form
+}
+
+// Field is a field of the form for the page.
+func (f Form) Field(name, label, aside, mode string) FieldView {
+	return FieldView{name, label, aside, mode, f}
+}
+
+// Written writes the field.
+func (v FieldView) Written() template.HTML { return v.write("") }
+
+// Figure writes the field with the large letters of a figure that is read off.
+func (v FieldView) Figure() template.HTML { return v.write(` class="figure"`) }
+
+func (v FieldView) write(look template.HTML) template.HTML {
+	var k ink.Ink
+	k.Put(`<label for="%">%`, v.Name, v.Label)
+	if v.Aside != "" {
+		k.Put(` <span class="aside">%</span>`, v.Aside)
+	}
+	k.Put(`</label><input id="%" name="%"`, v.Name, v.Name)
+	if v.Mode == "date" {
+		k.Put(` type="date"`)
+	} else {
+		k.Put(` inputmode="%" autocomplete="off"`, v.Mode)
+	}
+	k.Put(`% `, look)
+	v.form.held(&k, v.Name, v.Name)
+	k.Put(`><p class="fault" id="%-fault">%</p>`, v.Name, v.form.Fault(v.Name))
+	return k.HTML()
+}
