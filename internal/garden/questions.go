@@ -9,6 +9,14 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
+// Found is what a reading of a day told of its bed.
+type Found struct {
+	BedID     int64        `db:"bed_id"`
+	Date      quantity.Day `db:"date"`
+	PH        bool         `db:"ph"`
+	Potassium bool         `db:"potassium"`
+}
+
 // ReadingKey is what tells one reading from another.
 type ReadingKey struct {
 	BedID  int64        `db:"bed_id"`

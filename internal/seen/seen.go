@@ -22,8 +22,12 @@ type Keeper struct{ Store garden.Store }
 
 // Reader and Tx are what the store is asked here.
 type (
-	Reader interface{ garden.Reader }
-	Tx     interface {
+	Reader interface {
+		garden.Reader
+		// Found are what readings that stand told, from a day on.
+		Found(from string) ([]garden.Found, error)
+	}
+	Tx interface {
 		Reader
 		garden.Writer
 	}
@@ -140,7 +144,7 @@ func (k Keeper) OfBed(ctx context.Context, bed int64, today quantity.Day) (out [
 		if err != nil || len(all) == 0 {
 			return err
 		}
-		reads, err := garden.Where[garden.Reading](r, "bed_id", bed)
+		found, err := foundSince(r, today)
 		if err != nil {
 			return err
 		}
@@ -148,21 +152,31 @@ func (k Keeper) OfBed(ctx context.Context, bed int64, today quantity.Day) (out [
 			if all[i].Day > today {
 				continue
 			}
-			out = append(out, Seen{all[i], open(all[i], reads, today)})
+			out = append(out, Seen{all[i], open(all[i], found, today)})
 		}
 		return nil
 	})
 	return out, err
 }
 
+// foundSince is what was read while a sight of today could still be a question, by bed.
+func foundSince(r Reader, today quantity.Day) (map[int64][]garden.Found, error) {
+	all, err := r.Found((today - sign.Fresh).String())
+	of := map[int64][]garden.Found{}
+	for _, x := range all {
+		of[x.BedID] = append(of[x.BedID], x)
+	}
+	return of, err
+}
+
 // open tells whether a sight is still a question.
-func open(s garden.Sight, reads []garden.Reading, today quantity.Day) bool {
+func open(s garden.Sight, found map[int64][]garden.Found, today quantity.Day) bool {
 	x, ok := sign.Find(s.Sign)
 	if !ok || today-s.Day > sign.Fresh {
 		return false
 	}
-	for i := range reads {
-		if r := &reads[i]; r.Stands() && r.Date <= today && x.Answered(s.Day, r.Date, r.PH != nil, r.Potassium != nil) {
+	for _, r := range found[s.BedID] {
+		if r.Date <= today && x.Answered(s.Day, r.Date, r.PH, r.Potassium) {
 			return false
 		}
 	}
@@ -177,17 +191,13 @@ func (k Keeper) Asks(ctx context.Context, today quantity.Day) (asks map[int64]ga
 		if err != nil || len(all) == 0 {
 			return err
 		}
-		reads, err := garden.All[garden.Reading](r)
+		found, err := foundSince(r, today)
 		if err != nil {
 			return err
 		}
-		of := map[int64][]garden.Reading{}
-		for _, x := range reads {
-			of[x.BedID] = append(of[x.BedID], x)
-		}
 		asks = map[int64]garden.Sight{}
 		for _, s := range all {
-			if s.Day <= today && open(s, of[s.BedID], today) {
+			if s.Day <= today && open(s, found, today) {
 				asks[s.BedID] = s
 			}
 		}

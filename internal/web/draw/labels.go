@@ -2,8 +2,8 @@ package draw
 
 import (
 	"slices"
-	"strconv"
 	"strings"
+	"unicode/utf8"
 )
 
 // Step is how large a plan is shown: from so many pixels a unit of the drawing on.
@@ -24,7 +24,6 @@ const asDrawn = "z4"
 type Label struct {
 	Class        string
 	X, Y         Px
-	Box          string
 	TextX, TextY Px
 	Text         string
 	End, Upright bool
@@ -62,8 +61,7 @@ const (
 )
 
 func label(class string, x, y Px, at box, text string, end bool) Label {
-	l := Label{Class: class, X: x, Y: y, Text: text, End: end, at: at,
-		Box: "M" + at.x.String() + " " + at.y.String() + "h" + at.w.String() + "v" + at.h.String() + "h-" + at.w.String() + "z"}
+	l := Label{Class: class, X: x, Y: y, Text: text, End: end, at: at}
 	l.TextX, l.TextY = at.x+5, at.y+at.h-5
 	if end {
 		l.TextX = at.x + at.w - 6
@@ -71,27 +69,24 @@ func label(class string, x, y Px, at box, text string, end bool) Label {
 	return l
 }
 
+// same tells whether two labels say the same in the same way.
+func (l Label) same(o Label) bool {
+	return l.Class == o.Class && l.Text == o.Text && l.Upright == o.Upright
+}
+
 func wide(text string, letter float64, room Px) Px {
-	return Px(float64(len([]rune(text)))*letter) + room
+	return Px(float64(utf8.RuneCountInString(text))*letter) + room
 }
 
 // label lays out the labels of a bed for every step; steps that come to the same share them.
 func (b *PlanBed) label() {
-	var told string
 	for _, s := range Steps {
 		each := b.labels(Px(s.From))
-		key := ""
-		if b.Stems {
-			key = s.ID // each of its steps may give way to others
-		}
-		for _, l := range each {
-			key += l.Class + l.Text + strconv.FormatBool(l.Upright) + "|"
-		}
-		if n := len(b.Labels); n > 0 && key == told {
+		// Each step of trees may give way to others.
+		if n := len(b.Labels); n > 0 && !b.Stems && slices.EqualFunc(each, b.Labels[n-1].Each, Label.same) {
 			b.Labels[n-1].Steps += " " + s.ID
 			continue
 		}
-		told = key
 		b.Labels = append(b.Labels, Labels{s.ID, each})
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"math"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -358,10 +359,10 @@ func planBed(p plots.Plot, layer Layer, px, py func(float64) Px, k float64, due,
 // fit cuts a name to so many letters; a number at its end stays, since it tells
 // Upper ledge from Middle ledge.
 func fit(name string, letters int) string {
-	r := []rune(name)
-	if len(r) <= letters {
+	if utf8.RuneCountInString(name) <= letters {
 		return name
 	}
+	r := []rune(name)
 	end := ""
 	if i := strings.LastIndexByte(name, ' '); i > 0 && len(name)-i <= 4 && strings.ContainsAny(name[i:], "0123456789") &&
 		letters >= len(name)-i+3 {

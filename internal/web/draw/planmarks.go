@@ -63,7 +63,8 @@ func (l *Label) write(k *ink.Ink) {
 	if l.Upright {
 		k.Put(`<g transform="rotate(-90)">`)
 	}
-	k.Put(`<path class="pad" d="%"/><text class="%" x="%" y="%"`, l.Box, l.Class, l.TextX, l.TextY)
+	at := l.at
+	k.Put(`<path class="pad" d="M% %h%v%h-%z"/><text class="%" x="%" y="%"`, at.x, at.y, at.w, at.h, at.w, l.Class, l.TextX, l.TextY)
 	if l.End {
 		k.Put(` text-anchor="end"`)
 	}

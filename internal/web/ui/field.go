@@ -9,7 +9,7 @@ import (
 // FieldView is a field as the page draws it: its label, what stands in it and what is wrong
 // with it.
 type FieldView struct {
-	// Mode is date, or the keyboard that a phone shows.
+	// Mode is date, or the keyboard that a phone shows; "" is the usual one.
 	Name, Label, Aside, Mode string
 	form                     Form
 }
@@ -32,9 +32,12 @@ func (v FieldView) write(look template.HTML) template.HTML {
 		k.Put(` <span class="aside">%</span>`, v.Aside)
 	}
 	k.Put(`</label><input id="%" name="%"`, v.Name, v.Name)
-	if v.Mode == "date" {
+	switch v.Mode {
+	case "date":
 		k.Put(` type="date"`)
-	} else {
+	case "":
+		k.Put(` autocomplete="off"`)
+	default:
 		k.Put(` inputmode="%" autocomplete="off"`, v.Mode)
 	}
 	k.Put(`% `, look)

@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"path"
 	"strings"
+	"sync"
 
 	"zephyrfield/agronomy/words"
 )
@@ -117,14 +118,19 @@ func add(set *template.Template, folder fs.FS, file string, funcs template.FuncM
 	return err
 }
 
+// desks are where pages are laid out: they have grown to a page's size before.
+var desks = sync.Pool{New: func() any { return new(bytes.Buffer) }}
+
 // Whole lays out a page, whose forms get their keys when it is sent.
 func (p Pages) Whole(page string, view any) ([]byte, error) { return p.Part(wholeOf+page, view) }
 
 // Part lays out one named part.
 func (p Pages) Part(name string, view any) ([]byte, error) {
-	var b bytes.Buffer
-	if err := p.set.ExecuteTemplate(&b, name, view); err != nil {
+	b := desks.Get().(*bytes.Buffer)
+	defer desks.Put(b)
+	b.Reset()
+	if err := p.set.ExecuteTemplate(b, name, view); err != nil {
 		return nil, err
 	}
-	return b.Bytes(), nil
+	return bytes.Clone(b.Bytes()), nil
 }
