@@ -28,7 +28,7 @@ type cropsView struct {
 	ui.Page
 	Form  ui.Form
 	Rows  []cropRow
-	Flags []flagView
+	Flags []ui.Choice
 	// Editing names the crop that is changed, "" for a new one; Book is set when
 	// it is one of the book's, Own when there is something to take back.
 	Editing   string
@@ -39,12 +39,6 @@ type cropsView struct {
 type cropRow struct {
 	Href, Name, Band, Aim, Removal, Flags string
 	Own, Open                             bool
-}
-
-// flagView is a flag of the form.
-type flagView struct {
-	ID, Text, Why string
-	On            bool
 }
 
 func flagField(id crop.FlagID) string { return "flag-" + string(id) }
@@ -108,7 +102,8 @@ func (s *server) showCrops(c *gin.Context, status int, f ui.Form) error {
 	}
 	slices.SortStableFunc(v.Rows, func(a, b cropRow) int { return strings.Compare(a.Name, b.Name) })
 	for _, n := range crop.FlagNames {
-		v.Flags = append(v.Flags, flagView{flagField(n.ID), words.Capital(words.Name(n.ID)), words.Why(n.ID), f.Is(flagField(n.ID), "yes")})
+		v.Flags = append(v.Flags, ui.Choice{ID: flagField(n.ID), Value: "yes", Text: words.Capital(words.Name(n.ID)),
+			Why: words.Why(n.ID), On: f.Is(flagField(n.ID), "yes")})
 	}
 	_, v.Book = crop.Find(v.Editing)
 	_, v.Own = l.Own(v.Editing)

@@ -69,14 +69,8 @@ type doseView struct {
 // segment is a row of choices that stand side by side.
 type segment struct {
 	Name, Label string
-	Options     []segmentOption
+	Options     []ui.Choice
 	Fault       string
-}
-
-type segmentOption struct {
-	Value, Text, ID string
-	On              bool
-	Off             string // why it cannot be chosen, "" when it can
 }
 
 func doseHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/dose" }
@@ -310,14 +304,14 @@ func (v *doseView) segments(w desk.Worked) {
 	depths := usualDepths[u.DepthIn]
 	for _, d := range depths {
 		has = has || v.Form.Is("depth", d)
-		depth.Options = append(depth.Options, segmentOption{Value: d, Text: d})
+		depth.Options = append(depth.Options, ui.Choice{Value: d, Text: d})
 	}
 	if !has {
-		depth.Options = append(depth.Options, segmentOption{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
+		depth.Options = append(depth.Options, ui.Choice{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
 	}
 	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Fault: v.Form.Fault("buffering")}
 	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.School(v.Form.Value("buffering"))) {
-		o := segmentOption{Value: string(x.School), Text: words.Name(x.School)}
+		o := ui.Choice{Value: string(x.School), Text: words.Name(x.School)}
 		if x.Lacks {
 			o.Off = "the bed’s organic matter is not known"
 		}
@@ -330,7 +324,7 @@ func (v *doseView) segments(w desk.Worked) {
 				continue
 			}
 			for _, id := range q.IDs {
-				s.Options = append(s.Options, segmentOption{Value: id, Text: words.Name(id)})
+				s.Options = append(s.Options, ui.Choice{Value: id, Text: words.Name(id)})
 			}
 		}
 	}

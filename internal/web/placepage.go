@@ -59,12 +59,7 @@ func unitOptions(us []words.UnitChoice) []ui.Option {
 // choiceView is a choice between rules, each with its sentence.
 type choiceView struct {
 	Name, Label, Fault string
-	Options            []choiceOption
-}
-
-type choiceOption struct {
-	ID, Value, Text, Why string
-	On                   bool
+	Options            []ui.Choice
 }
 
 type monthView struct{ ID, Name, Value, Usual string }
@@ -191,7 +186,8 @@ func choicesOf[T ~string](f ui.Form, name, label string, ids ...T) choiceView {
 		case name == "table":
 			text = words.Capital(string(id))
 		}
-		v.Options = append(v.Options, choiceOption{name + "-" + string(id), string(id), text, words.Why(id), f.Is(name, string(id))})
+		v.Options = append(v.Options, ui.Choice{ID: name + "-" + string(id), Value: string(id), Text: text, Why: words.Why(id),
+			On: f.Is(name, string(id))})
 	}
 	return v
 }

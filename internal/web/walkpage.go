@@ -42,6 +42,7 @@ type walkView struct {
 	// Picks tick many beds at once; From and To a stretch of the list.
 	Picks    []ui.Option
 	From, To string
+	Stretch  []ui.Option
 	// Corers are the widths of those that were used before.
 	Corers []string
 }
@@ -231,6 +232,7 @@ func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.Ro
 		v.Beds = append(v.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: facts, Letter: letter[b.ID],
 			Proposed: d.Proposed[b.ID], Key: strconv.FormatInt(b.ID, 10), LetterID: "letter-" + strconv.FormatInt(b.ID, 10),
 			Chosen: choice.Beds[b.ID]})
+		v.Stretch = append(v.Stretch, ui.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
 	}
 }
 

@@ -44,7 +44,8 @@ func Load(folder fs.FS, asset func(name string) string, modules []string) (Pages
 	if err != nil {
 		return Pages{}, err
 	}
-	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "options": Options, "still": parts}
+	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "still": parts,
+		"options": Options, "segments": Segments, "radios": Radios, "checks": Checks}
 	set, err := template.New("").Funcs(funcs).ParseFS(frameFS, "templates/*.html")
 	if err == nil {
 		set, err = set.ParseFS(folder, "parts/*.html")
