@@ -123,12 +123,10 @@ func (k Keeper) view(ctx context.Context, today, day quantity.Day) (v View, err 
 	return v, err
 }
 
-// ViewIn reads the view within a reading of the store.
+// ViewIn reads the view within a reading of the store. It is shared by all who ask: its
+// plots and tasks are left as they are.
 func (k Keeper) ViewIn(r Reader, today, day quantity.Day) (View, error) {
-	v, err := garden.Keep(k.Kept, r, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, k.ViewIn) })
-	// Plots are put where they are expected to stand, tasks in another order.
-	v.Plots, v.Tasks = slices.Clone(v.Plots), slices.Clone(v.Tasks)
-	return v, err
+	return garden.Keep(k.Kept, r, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, k.ViewIn) })
 }
 
 // readView reads the view of a day. The tasks stand as today's view, which other

@@ -103,8 +103,6 @@ func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (v V
 		v, err = garden.Keep(k.Kept, r, expectedOn{today, day, o}, func() (View, error) { return k.expected(r, today, day, o) })
 		return err
 	})
-	// What is given is shared: tasks are put in another order.
-	v.Plots, v.Tasks = slices.Clone(v.Plots), slices.Clone(v.Tasks)
 	return v, err
 }
 
@@ -114,6 +112,7 @@ func (k Keeper) expected(r Reader, today, day quantity.Day, o Outlook) (View, er
 	if err != nil {
 		return v, err
 	}
+	v.Plots = slices.Clone(v.Plots) // what was read is shared
 	open := ByBed(v.ToDo(), func(t garden.Task) int64 { return t.BedID })
 	for i := range v.Plots {
 		p := &v.Plots[i]

@@ -74,7 +74,7 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 
 // serves says which crop a go is for: what is sown next, or what stands for years; lime that
 // comes too late for it works for what follows.
-func serves(p plots.Plot, l garden.Library, t garden.Task) string {
+func serves(p *plots.Plot, l garden.Library, t garden.Task) string {
 	m, ok := material.Find(t.What)
 	if !ok || !m.MovesPH() && m.K2O.Typical == 0 {
 		return ""

@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"runtime/debug"
 	"strings"
 	"time"
@@ -135,11 +136,28 @@ func New(cfg Config) (*Handler, error) {
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
-	packed, err := gzhttp.NewWrapper(gzhttp.CompressionLevel(gzip.BestSpeed))
+	packed, err := packedAbroad(ui.HeadAsGet(guard.Handler(r)))
+	return &Handler{packed, s}, err
+}
+
+// packedAbroad packs what goes over a wire. On this machine itself that would take longer
+// than it saves.
+func packedAbroad(next http.Handler) (http.Handler, error) {
+	written := func(kind string) bool { // pictures, letters and tables of a spreadsheet are packed already
+		return strings.HasPrefix(kind, "text/") || strings.Contains(kind, "json") || strings.Contains(kind, "svg")
+	}
+	pack, err := gzhttp.NewWrapper(gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.ContentTypeFilter(written))
 	if err != nil {
 		return nil, err
 	}
-	return &Handler{packed(ui.HeadAsGet(guard.Handler(r))), s}, nil
+	packed := pack(next)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if at, err := netip.ParseAddrPort(r.RemoteAddr); err == nil && at.Addr().Unmap().IsLoopback() {
+			next.ServeHTTP(w, r)
+			return
+		}
+		packed.ServeHTTP(w, r)
+	}), nil
 }
 
 // routes are all that the interface answers to: what stands before the gate, and the

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"compress/gzip"
 	"context"
 	"errors"
 	"fmt"
@@ -176,6 +177,39 @@ func TestStaticFilesCarryTheirHash(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusNotFound, s.get("/static/x/../server.go").Code)
 	assert.Equal(t, http.StatusOK, s.get("/favicon.ico").Code)
+}
+
+func TestPagesArePackedForTheWireAlone(t *testing.T) {
+	s := newSite(t, true)
+	ask := func(from, path string) *httptest.ResponseRecorder {
+		r := httptest.NewRequest(http.MethodGet, "http://localhost"+path, nil)
+		r.RemoteAddr = from
+		r.Header.Set("Accept-Encoding", "gzip")
+		w := httptest.NewRecorder()
+		s.h.ServeHTTP(w, r)
+		require.Equal(t, http.StatusOK, w.Code)
+		return w
+	}
+	for _, here := range []string{"127.0.0.1:4000", "[::1]:4000", "[::ffff:127.0.0.1]:4000"} {
+		w := ask(here, "/place")
+		assert.Empty(t, w.Header().Get("Content-Encoding"), here)
+		assert.Contains(t, w.Body.String(), "</html>")
+	}
+	for _, phone := range []string{"192.168.1.20:4000", "[fe80::1%eth0]:4000"} {
+		w := ask(phone, "/place")
+		assert.Equal(t, "gzip", w.Header().Get("Content-Encoding"), phone)
+		assert.Contains(t, w.Header().Values("Vary"), "Accept-Encoding")
+		packed := w.Body.Len()
+		z, err := gzip.NewReader(w.Body)
+		require.NoError(t, err)
+		page, err := io.ReadAll(z)
+		require.NoError(t, err)
+		assert.Contains(t, string(page), "</html>")
+		assert.Less(t, 2*packed, len(page))
+		// What is packed already is not packed again.
+		assert.Empty(t, ask(phone, "/static/x/fonts/source-sans-3.woff2").Header().Get("Content-Encoding"))
+		assert.Empty(t, ask(phone, "/static/x/icon-192.png").Header().Get("Content-Encoding"))
+	}
 }
 
 func TestForeignNamesAndForeignPostsGetNothing(t *testing.T) {

@@ -29,7 +29,7 @@ type Sheet struct {
 	Beds    map[int64]garden.Bed
 	Batches map[int64]garden.Batch
 	// Plots are the beds as they stand, with their crops by the library.
-	Plots   map[int64]plots.Plot
+	Plots   map[int64]*plots.Plot
 	Library garden.Library
 	// Held are the goes among them that are held back, with the day on which the
 	// reading that they rest on was struck out; Moved those that do not stand on the
@@ -78,9 +78,9 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 			}
 		}
 		s.Garden, s.Held, s.Library = v.Garden, v.Held, v.Library
-		s.Plots = make(map[int64]plots.Plot, len(v.Plots))
-		for _, p := range v.Plots {
-			s.Plots[p.Bed.ID] = p
+		s.Plots = make(map[int64]*plots.Plot, len(v.Plots))
+		for i := range v.Plots {
+			s.Plots[v.Plots[i].Bed.ID] = &v.Plots[i]
 		}
 		if s.Overtaken, err = overtaken(r); err != nil {
 			return err

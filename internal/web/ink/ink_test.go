@@ -14,7 +14,8 @@ import (
 
 func TestWhatIsWrittenIntoAMarkIsEscaped(t *testing.T) {
 	day := quantity.Date(2026, 11, 24)
-	for _, says := range []string{"Lower ledge", `a"b`, "a'b", "<script>alert(1)</script>", "ash & lime", "a\x00b", "½ °C", `"><svg onload=x>`, ""} {
+	for _, says := range []string{"Lower ledge", `a"b`, "a'b", "<script>alert(1)</script>", "ash & lime", "a\x00b",
+		"½ °C", `"><svg onload=x>`, ""} {
 		var k ink.Ink
 		k.Put(`<i title="%">%</i>`, says, says)
 		k.Put(`<b class="n%">%</b>`, 12, int64(-3))

@@ -31,9 +31,10 @@ const (
 	wholeOf   = "whole of "
 )
 
-// framed is the whole page of a name: the frame around what the page holds.
-const framed = `{{template "frame-head" .}}<body class="page-%[1]s">{{template "frame-top" .}}` +
-	`{{template "` + contentOf + `%[1]s" .}}{{template "frame-foot" .}}`
+// framed is the whole page of a name: the frame, which knows the Page of every view, around
+// what the page holds.
+const framed = `{{with .Page}}{{template "frame-head" .}}<body class="page-%[1]s">{{template "frame-top" .}}{{end}}` +
+	`{{template "` + contentOf + `%[1]s" .}}{{template "frame-foot" .Page}}`
 
 // Load parses the frame, the parts in a folder’s parts/ that all pages may use, and
 // its pages/; asset gives the address of a static file, modules are those of the scripts
