@@ -42,7 +42,7 @@ func (a All) Rest() {
 
 // How many views of a garden and how many doses are kept until a record changes.
 const (
-	keptViews = 12
+	keptViews = 16
 	keptDoses = 32
 )
 

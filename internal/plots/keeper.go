@@ -96,15 +96,24 @@ func (k Keeper) Names(ctx context.Context, day quantity.Day) (g garden.Garden, b
 		if g, err = r.Garden(); err != nil {
 			return err
 		}
-		all, err := garden.All[garden.Bed](r)
-		for _, b := range all {
-			if b.Retired == 0 || b.Retired > day {
-				beds = append(beds, b)
-			}
-		}
+		beds, err = garden.Keep(k.Kept, r, namesOn(day), func() ([]garden.Bed, error) { return standingOn(r, day) })
 		return err
 	})
 	return g, beds, err
+}
+
+// namesOn is what the beds of a day are kept by.
+type namesOn quantity.Day
+
+// standingOn are the beds that are there on a day.
+func standingOn(r Reader, day quantity.Day) (beds []garden.Bed, err error) {
+	all, err := garden.All[garden.Bed](r)
+	for _, b := range all {
+		if b.Retired == 0 || b.Retired > day {
+			beds = append(beds, b)
+		}
+	}
+	return beds, err
 }
 
 // View reads the garden as it stands today.
@@ -282,6 +291,12 @@ func (rec *BedRecord) Coming(g garden.Garden, batches map[int64]garden.Batch, to
 		}
 	}
 	return c
+}
+
+// Named reads one bed, without what was read and done on it.
+func (k Keeper) Named(ctx context.Context, id int64) (b garden.Bed, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { b, err = garden.Get[garden.Bed](r, id); return err })
+	return b, err
 }
 
 // Bed reads one bed's record.

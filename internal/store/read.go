@@ -128,7 +128,22 @@ func (r reader) List(kind garden.Record, column string, key, into any) error {
 }
 
 // Garden implements garden.Reader.
-func (r reader) Garden() (g garden.Garden, err error) {
+// theGarden is what the place is kept by: each page asks for it, some more than once.
+type theGarden struct{}
+
+func (r reader) Garden() (garden.Garden, error) {
+	return garden.Keep(r.kept, r, theGarden{}, r.readGarden)
+}
+
+// Garden is read anew once something was changed.
+func (t *tx) Garden() (garden.Garden, error) {
+	if t.Kept() == nil {
+		return t.readGarden()
+	}
+	return t.reader.Garden()
+}
+
+func (r reader) readGarden() (g garden.Garden, err error) {
 	if err := r.one(&g, "SELECT * FROM garden WHERE id=1"); err != nil {
 		return g, err
 	}

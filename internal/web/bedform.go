@@ -293,11 +293,10 @@ func (s *server) editBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	rec, err := s.keep.Plots.Bed(c.Request.Context(), id, s.Clock.Today())
+	b, err := s.keep.Plots.Named(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
-	b := rec.Bed
 	f := formOf(b, s.units(c))
 	// What is being typed goes before what is kept: the plan follows the form.
 	for _, n := range bedFields {
@@ -326,11 +325,11 @@ func (s *server) saveBed(c *gin.Context) error {
 			return nil
 		}
 		if errors.Is(err, garden.ErrStale) {
-			rec, err := s.keep.Plots.Bed(c.Request.Context(), id, s.Clock.Today())
+			now, err := s.keep.Plots.Named(c.Request.Context(), id)
 			if err != nil {
 				return err
 			}
-			f.Meet(formOf(rec.Bed, s.units(c)), bedFields[:len(bedFields)-3], fieldName)
+			f.Meet(formOf(now, s.units(c)), bedFields[:len(bedFields)-3], fieldName)
 			return s.showBedForm(c, http.StatusConflict, f, id)
 		}
 		if !f.Add(err) {

@@ -222,8 +222,7 @@ func (s *server) bedOf(c *gin.Context, f ui.Form) (garden.Bed, error) {
 		f.Faults["bed"] = "choose the bed that it went on"
 		return garden.Bed{}, nil
 	}
-	w, err := s.keep.Plots.Bed(c.Request.Context(), id, s.Clock.Today())
-	return w.Bed, err
+	return s.keep.Plots.Named(c.Request.Context(), id)
 }
 
 // batchNamed is the batch of the shelf that a choice names; nil for a material.

@@ -74,7 +74,7 @@ func (s *server) seen(c *gin.Context) error {
 
 func (s *server) showSeen(c *gin.Context, status int, id int64, f ui.Form) error {
 	today := s.Clock.Today()
-	rec, err := s.keep.Plots.Bed(c.Request.Context(), id, today)
+	bed, err := s.keep.Plots.Named(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -86,12 +86,12 @@ func (s *server) showSeen(c *gin.Context, status int, id int64, f ui.Form) error
 	if err != nil {
 		return err
 	}
-	v := seenView{ID: id, Bed: rec.Bed.Name, Form: f, Rows: seenRows(all), Back: bedHref(id)}
+	v := seenView{ID: id, Bed: bed.Name, Form: f, Rows: seenRows(all), Back: bedHref(id)}
 	for _, x := range sign.Signs {
 		v.Signs = append(v.Signs, tile{Value: x.ID, Text: words.SignName(x.ID)})
 	}
 	f.Sentences()
-	v.Page = s.page(c, g, "Ground", "What do you see on "+rec.Bed.Name+"?")
+	v.Page = s.page(c, g, "Ground", "What do you see on "+bed.Name+"?")
 	if err := s.undated(c, &v.Page); err != nil {
 		return err
 	}
