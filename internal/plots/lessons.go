@@ -27,6 +27,8 @@ type Lesson struct {
 	once    sync.Once
 	taught  forecast.Bed
 	learned forecast.Learned
+	tested  sync.Once
+	checks  []forecast.Kept
 }
 
 // learn asks the others once, and then the bed.
@@ -90,7 +92,8 @@ func (l *Lesson) Checks() []forecast.Kept {
 		return nil
 	}
 	l.learn()
-	return forecast.Checks(&l.taught, &l.learned)
+	l.tested.Do(func() { l.checks = forecast.Checks(&l.taught, &l.learned) })
+	return l.checks
 }
 
 // Last is the promise that the reading of a day tested; false where it tested none.

@@ -24,8 +24,8 @@ type Keeper struct{ Store garden.Store }
 type (
 	Reader interface {
 		garden.Reader
-		// Found are what readings that stand told, from a day on.
-		Found(from string) ([]garden.Found, error)
+		// Found are what readings that stand told, from a day on; bed 0: of all beds.
+		Found(bed int64, from string) ([]garden.Found, error)
 	}
 	Tx interface {
 		Reader
@@ -144,7 +144,7 @@ func (k Keeper) OfBed(ctx context.Context, bed int64, today quantity.Day) (out [
 		if err != nil || len(all) == 0 {
 			return err
 		}
-		found, err := foundSince(r, today)
+		found, err := foundSince(r, bed, today)
 		if err != nil {
 			return err
 		}
@@ -159,9 +159,10 @@ func (k Keeper) OfBed(ctx context.Context, bed int64, today quantity.Day) (out [
 	return out, err
 }
 
-// foundSince is what was read while a sight of today could still be a question, by bed.
-func foundSince(r Reader, today quantity.Day) (map[int64][]garden.Found, error) {
-	all, err := r.Found((today - sign.Fresh).String())
+// foundSince is what was read of a bed, or of all for 0, while a sight of today could still be
+// a question, by bed.
+func foundSince(r Reader, bed int64, today quantity.Day) (map[int64][]garden.Found, error) {
+	all, err := r.Found(bed, (today - sign.Fresh).String())
 	of := map[int64][]garden.Found{}
 	for _, x := range all {
 		of[x.BedID] = append(of[x.BedID], x)
@@ -191,7 +192,7 @@ func (k Keeper) Asks(ctx context.Context, today quantity.Day) (asks map[int64]ga
 		if err != nil || len(all) == 0 {
 			return err
 		}
-		found, err := foundSince(r, today)
+		found, err := foundSince(r, 0, today)
 		if err != nil {
 			return err
 		}

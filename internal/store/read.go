@@ -207,9 +207,12 @@ func (r reader) ReadingKeys(from, to string) ([]garden.ReadingKey, error) {
 		"LEFT JOIN samples s ON s.id=r.sample_id WHERE r.date BETWEEN ? AND ? AND r.struck IS NULL", from, to)
 }
 
-func (r reader) Found(from string) ([]garden.Found, error) {
-	return many[garden.Found](r, "SELECT bed_id, date, ph IS NOT NULL AS ph, k_ppm IS NOT NULL AS potassium FROM readings WHERE date>=? AND "+
-		"struck IS NULL ORDER BY date, id", from)
+func (r reader) Found(bed int64, from string) ([]garden.Found, error) {
+	const told = "SELECT bed_id, date, ph IS NOT NULL AS ph, k_ppm IS NOT NULL AS potassium FROM readings WHERE struck IS NULL AND date>=?"
+	if bed == 0 {
+		return many[garden.Found](r, told, from)
+	}
+	return many[garden.Found](r, told+" AND bed_id=?", from, bed)
 }
 
 func (r reader) ReadingsFrom(day string, limit int) ([]garden.Reading, error) {

@@ -95,3 +95,34 @@ func (v stopView) Buttons(round int64) template.HTML {
 	}
 	return k.HTML()
 }
+
+// ChipRow writes the chips of a kit and the gaps between them.
+func (v benchView) ChipRow() template.HTML {
+	var k ink.Ink
+	for _, c := range v.Chips {
+		k.Put(`<span`)
+		if c.Between {
+			k.Put(` class="between"`)
+		}
+		k.Put(`><input type="radio" name="chip" id="chip-%" value="%"`, c.Value, c.Value)
+		if v.Form.Is("chip", c.Value) {
+			k.Put(` checked`)
+		}
+		k.Put(`><label for="chip-%">%</label></span>`, c.Value, c.Text)
+	}
+	return k.HTML()
+}
+
+// LastRows writes the last readings.
+func (v benchView) LastRows() template.HTML {
+	var k ink.Ink
+	for i := range v.Last {
+		r := &v.Last[i]
+		k.Put(`<tr><td>%</td><td>%</td><td class="num">%`, r.Date, r.Bed, r.PH)
+		if r.AsRead != "" {
+			k.Put(` <span class="as-read">%</span>`, r.AsRead)
+		}
+		k.Put(`</td><td>%</td><td class="num">%</td><td class="num">%</td></tr>`+"\n", r.Method, r.Doubt, r.K)
+	}
+	return k.HTML()
+}

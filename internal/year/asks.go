@@ -21,8 +21,6 @@ type (
 		TasksBetween(from, to string) ([]garden.Task, error)
 		// SettledSince are those done or skipped from a day on.
 		SettledSince(from string) ([]garden.Task, error)
-		// Overtaken are the open goes that rest on an older reading than the bed's last.
-		Overtaken() ([]garden.Overtaken, error)
 		// SamplesBetween are those taken in the stretch, in the order of their days.
 		SamplesBetween(from, to string) ([]garden.Sample, error)
 	}

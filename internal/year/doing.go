@@ -61,7 +61,7 @@ func tasksAsOf(r Reader, on quantity.Day) ([]garden.Task, error) {
 
 // Sheet reads the work of a day.
 func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err error) {
-	s.Today, s.Beds, s.Batches = on, map[int64]garden.Bed{}, map[int64]garden.Batch{}
+	s.Today, s.Beds = on, map[int64]garden.Bed{}
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
 		v, err := k.Plots.ViewIn(r, today, on)
 		if err != nil {
@@ -77,13 +77,10 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 				return err
 			}
 		}
-		s.Garden, s.Held, s.Library = v.Garden, v.Held, v.Library
+		s.Garden, s.Held, s.Library, s.Overtaken, s.Batches = v.Garden, v.Held, v.Library, v.Overtaken, v.Batches
 		s.Plots = make(map[int64]*plots.Plot, len(v.Plots))
 		for i := range v.Plots {
 			s.Plots[v.Plots[i].Bed.ID] = &v.Plots[i]
-		}
-		if s.Overtaken, err = overtaken(r); err != nil {
-			return err
 		}
 		for i, t := range open {
 			switch {
@@ -112,11 +109,7 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 			s.Beds[b.ID] = b
 		}
 		s.walk()
-		bs, err := garden.All[garden.Batch](r)
-		for _, b := range bs {
-			s.Batches[b.ID] = b
-		}
-		return err
+		return nil
 	})
 	return s, err
 }
@@ -142,15 +135,6 @@ func (s *Sheet) walk() {
 		}
 		return place[a.BedID] - place[b.BedID]
 	})
-}
-
-func overtaken(r Reader) (map[int64]garden.Overtaken, error) {
-	all, err := r.Overtaken()
-	out := make(map[int64]garden.Overtaken, len(all))
-	for _, o := range all {
-		out[o.Task] = o
-	}
-	return out, err
 }
 
 // DueCount is how many tasks are open and due, a bed that is turned over once: its steps come

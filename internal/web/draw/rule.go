@@ -175,3 +175,14 @@ func (r Rule) Notches() template.HTML {
 	}
 	return k.HTML()
 }
+
+// Drawn writes the picture.
+func (m Mini) Drawn() template.HTML {
+	var k ink.Ink
+	k.Put(`<svg class="mini" viewBox="0 0 % %" role="img" aria-label="%"><rect class="band" x="%" y="4" width="%" height="22"/>`,
+		m.W, m.H, m.Says, m.BandX, m.BandW)
+	k.Put(`<path class="thin" d="M4 %H128"/><path class="ninety" d="M% %H%"/><path class="half" d="M% %H%"/>`,
+		m.Y, m.X05, m.Y, m.X95, m.X25, m.Y, m.X75)
+	k.Put(`<circle class="ring" cx="%" cy="%" r="4.5"/></svg>`, m.At, m.Y)
+	return k.HTML()
+}

@@ -92,11 +92,14 @@ func FizzJarOf(strength soil.FreeLime) FizzJar {
 	return j
 }
 
-// Rising writes the bubbles.
-func (j FizzJar) Rising() template.HTML {
+// Drawn writes the picture.
+func (j FizzJar) Drawn() template.HTML {
 	var k ink.Ink
+	k.Put(`<svg class="fizz-jar" viewBox="0 0 % %" aria-hidden="true"><path class="mud" d="%"/><path class="glass" d="%"/>`,
+		j.W, j.H, j.Mud, j.Glass)
 	for _, b := range j.Bubbles {
 		k.Put(`<circle cx="%" cy="%" r="%"/>`, b.X, b.Y, b.R)
 	}
+	k.Put(`</svg>`)
 	return k.HTML()
 }

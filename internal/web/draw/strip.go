@@ -1,6 +1,11 @@
 package draw
 
-import "zephyrfield/agronomy/quantity"
+import (
+	"html/template"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/web/ink"
+)
 
 // Strip is an amount in a row of several, with its doubt as a bar and itself as a dot.
 type Strip struct {
@@ -22,4 +27,15 @@ func StripOf(x, low, high, most quantity.Rate) Strip {
 	a, b := size(low), size(high)
 	s.X0, s.Width = min(a, b), max(a-b, b-a)
 	return s
+}
+
+// Drawn writes the picture.
+func (s Strip) Drawn() template.HTML {
+	var k ink.Ink
+	k.Put(`<svg class="strip" viewBox="0 0 % %" aria-hidden="true">`, s.W, s.H)
+	if s.HasDoubt {
+		k.Put(`<rect class="doubt" x="%" y="6" width="%" height="6"/>`, s.X0, s.Width)
+	}
+	k.Put(`<circle cx="%" cy="%" r="4.5"/></svg>`, s.At, s.Y)
+	return k.HTML()
 }

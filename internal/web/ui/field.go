@@ -45,3 +45,13 @@ func (v FieldView) write(look template.HTML) template.HTML {
 	k.Put(`><p class="fault" id="%-fault">%</p>`, v.Name, v.form.Fault(v.Name))
 	return k.HTML()
 }
+
+// Bare writes a field of figures that stands in a row with others: what it is called is heard,
+// not seen, and the row has one sentence for what is wrong.
+func (f Form) Bare(name, called, group string) template.HTML {
+	var k ink.Ink
+	k.Put(`<input name="%" id="%" aria-label="%" inputmode="decimal" autocomplete="off" `, name, name, called)
+	f.held(&k, name, group)
+	k.Put(`>`)
+	return k.HTML()
+}
