@@ -4,22 +4,10 @@
 // each picture also comes as words or as a table.
 package draw
 
-import (
-	"strconv"
-
-	"zephyrfield/agronomy/quantity"
-)
+import "zephyrfield/internal/web/ink"
 
 // Px is a coordinate in a picture's own units.
-type Px float64
-
-// String rounds to a tenth.
-func (p Px) String() string { return string(p.AppendTo(nil)) }
-
-// AppendTo writes it behind what stands there.
-func (p Px) AppendTo(b []byte) []byte {
-	return strconv.AppendFloat(b, quantity.Round(float64(p), 1), 'f', -1, 64)
-}
+type Px = ink.Px
 
 // scale maps a stretch of values on a stretch of pixels.
 type scale struct{ from, to, px0, px1 float64 }

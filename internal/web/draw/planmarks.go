@@ -6,10 +6,14 @@ import (
 	"zephyrfield/internal/web/ink"
 )
 
+// plotLetters is about how many letters a bed takes.
+const plotLetters = 2200
+
 // Plots writes the beds of a plan with their labels: there are some seventy labels on the
 // plan of a dozen beds, one for each step at which it is shown.
 func (p Plan) Plots() template.HTML {
 	var k ink.Ink
+	k.Grow(len(p.Beds) * plotLetters)
 	for i := range p.Beds {
 		p.Beds[i].write(&k)
 	}
