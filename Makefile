@@ -9,7 +9,7 @@ CHROMIUM = /usr/bin/chromium
 .PHONY: dist demo test build tools css css-check lint unit e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
 
 demo:
-	go run ./cmd/zephyrfield demo
+	CGO_ENABLED=0 go run -tags nomsgpack ./cmd/zephyrfield demo
 
 test: tools css-check dependencies-check lint unit e2e
 
@@ -17,7 +17,7 @@ dist:
 	sh tools/dist.sh dist
 
 build:
-	go build -o bin/zephyrfield ./cmd/zephyrfield
+	sh tools/build.sh -o bin/zephyrfield
 
 # Debian's Chromium and the npm packages of the lock file.
 tools: $(CHROMIUM) node_modules/.package-lock.json

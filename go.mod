@@ -4,9 +4,9 @@ go 1.26.0
 
 require (
 	github.com/arran4/golang-ical v0.3.4
+	github.com/gin-contrib/gzip v1.2.5
 	github.com/gin-gonic/gin v1.12.0
 	github.com/jmoiron/sqlx v1.4.0
-	github.com/klauspost/compress v1.20.4
 	github.com/peterstace/simplefeatures v0.50.0
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/spf13/cobra v1.10.2

@@ -10,13 +10,13 @@ for target in linux/amd64 linux/arm64 windows/amd64 darwin/amd64 darwin/arm64; d
   os=${target%/*} arch=${target#*/} end=
   [ "$os" = windows ] && end=.exe
   echo "$os $arch"
-  CGO_ENABLED=0 GOOS=$os GOARCH=$arch go build -trimpath -ldflags "-s -w -X main.version=$version" \
-    -o "$out/zephyrfield-$os-$arch$end" ./cmd/zephyrfield
+  GOOS=$os GOARCH=$arch sh tools/build.sh -trimpath -ldflags "-s -w -X main.version=$version" \
+    -o "$out/zephyrfield-$os-$arch$end"
 done
 {
   echo "Zephyr Field $version holds the following, each under its own licence."
   for os in linux windows darwin; do
-    GOOS=$os go list -deps -f '{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}' ./cmd/zephyrfield
+    CGO_ENABLED=0 GOOS=$os go list -tags nomsgpack -deps -f '{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}' ./cmd/zephyrfield
   done | sort -u |
     while read -r path v dir; do
       printf '\n==== %s %s\n\n' "$path" "$v"

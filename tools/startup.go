@@ -20,7 +20,7 @@ const (
 )
 
 func main() {
-	if out, err := exec.Command("go", "build", "-o", "bin/zephyrfield", "./cmd/zephyrfield").CombinedOutput(); err != nil {
+	if out, err := exec.Command("sh", "tools/build.sh", "-o", "bin/zephyrfield").CombinedOutput(); err != nil {
 		log.Fatalf("%v\n%s", err, out)
 	}
 	var took []time.Duration

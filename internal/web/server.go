@@ -14,9 +14,8 @@ import (
 	"strings"
 	"time"
 
+	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
-	"github.com/klauspost/compress/gzhttp"
-	"github.com/klauspost/compress/gzip"
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/exchange"
@@ -132,32 +131,23 @@ func New(cfg Config) (*Handler, error) {
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.MaxMultipartMemory = maxForm
-	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit)
+	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit, packed())
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
-	packed, err := packedAbroad(ui.HeadAsGet(guard.Handler(r)))
-	return &Handler{packed, s}, err
+	return &Handler{ui.HeadAsGet(guard.Handler(r)), s}, nil
 }
 
-// packedAbroad packs what goes over a wire. On this machine itself that would take longer
-// than it saves.
-func packedAbroad(next http.Handler) (http.Handler, error) {
-	written := func(kind string) bool { // pictures, letters and tables of a spreadsheet are packed already
-		return strings.HasPrefix(kind, "text/") || strings.Contains(kind, "json") || strings.Contains(kind, "svg")
-	}
-	pack, err := gzhttp.NewWrapper(gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.ContentTypeFilter(written))
-	if err != nil {
-		return nil, err
-	}
-	packed := pack(next)
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if at, err := netip.ParseAddrPort(r.RemoteAddr); err == nil && at.Addr().Unmap().IsLoopback() {
-			next.ServeHTTP(w, r)
+// packed packs what goes over a wire. On this machine itself that would take longer than it
+// saves.
+func packed() gin.HandlerFunc {
+	pack := gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico", ".xlsx"}))
+	return func(c *gin.Context) {
+		if at, err := netip.ParseAddrPort(c.Request.RemoteAddr); err == nil && at.Addr().Unmap().IsLoopback() {
 			return
 		}
-		packed.ServeHTTP(w, r)
-	}), nil
+		pack(c)
+	}
 }
 
 // routes are all that the interface answers to: what stands before the gate, and the
