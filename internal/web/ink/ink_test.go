@@ -37,7 +37,8 @@ func TestAMarkHasAsManyPartsAsPlaces(t *testing.T) {
 }
 
 func TestACoordinateIsWrittenToATenth(t *testing.T) {
-	for p, want := range map[ink.Px]string{0: "0", 12: "12", 12.34: "12.3", 12.36: "12.4", 11.96: "12", -0.04: "0", -0.06: "-0.1", -3.25: "-3.3",
+	for p, want := range map[ink.Px]string{0: "0", 12: "12", 12.34: "12.3",
+		12.36: "12.4", 11.96: "12", -0.04: "0", -0.06: "-0.1", -3.25: "-3.3",
 		1234567.89: "1234567.9", ink.Px(math.NaN()): "0", ink.Px(math.Inf(-1)): "0", 1e300: "0"} {
 		assert.Equal(t, want, p.String())
 		var k ink.Ink
