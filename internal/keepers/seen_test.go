@@ -60,7 +60,23 @@ func TestWhatIsSeenIsAQuestionUntilItIsRead(t *testing.T) {
 	old, err := y.keep.Seen.Asks(ctx, at("2026-09-10")+sign.Fresh+1)
 	require.NoError(t, err)
 	assert.Empty(t, old, "a question of long ago is none")
+	other := garden.Bed{Name: "Other", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 9, W: 2, H: 2, Texture: "loam", Depth: 0.15, Worked: soil.Dug,
+		FreeLime: soil.LimeNone}
+	y.add(&other)
+	elsewhere, struck, before := y.read("2026-11-12", soil.Lab, 5.7), y.read("2026-11-12", soil.Lab, 5.7), y.read("2026-09-09", soil.Lab, 5.7)
+	elsewhere.BedID, struck.Struck, struck.StruckWhy = other.ID, at("2026-11-13"), "a wrong pail"
+	y.add(elsewhere, struck, before)
+	for _, of := range []func() bool{
+		func() bool { asks, err = y.keep.Seen.Asks(ctx, today); return asks[y.bed.ID].ID != 0 },
+		func() bool { all, err = y.keep.Seen.OfBed(ctx, y.bed.ID, today); return all[0].Open },
+	} {
+		assert.True(t, of(), "another bed, struck out, before it was seen: still a question")
+		require.NoError(t, err)
+	}
 	y.add(y.read("2026-11-12", soil.Lab, 5.7))
+	all, err = y.keep.Seen.OfBed(ctx, y.bed.ID, today)
+	require.NoError(t, err)
+	assert.False(t, all[0].Open)
 	asks, err = y.keep.Seen.Asks(ctx, today)
 	require.NoError(t, err)
 	assert.Empty(t, asks, "read since")

@@ -268,6 +268,10 @@ func TestTheOutlookFollowsThePlannedGoes(t *testing.T) {
 		return v.Plots[0]
 	}
 	assert.InDelta(t, 5.67, float64(on("2027-04-01").PH), 0.02, "nothing planned: it drifts as rain has it")
+	read, err := y.keep.Plots.ViewOn(context.Background(), today, at("2027-04-01"))
+	require.NoError(t, err)
+	assert.InDelta(t, 5.7, float64(read.Plots[0].PH), 1e-9, "what was read stays as it is: it is shared")
+	assert.False(t, read.Plots[0].Expected)
 	require.NoError(t, y.putInYear("a", y.first()))
 	last := y.open()[0]
 	ahead := on("2027-04-01")

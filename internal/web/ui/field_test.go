@@ -1,0 +1,126 @@
+package ui_test
+
+import (
+	"bytes"
+	"html/template"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/net/html"
+
+	"zephyrfield/internal/web/ui"
+)
+
+// parsed are the elements of a piece of a page by their names, with their attributes; what
+// is written is read as a browser reads it.
+func parsed(t *testing.T, piece template.HTML) map[string][]map[string]string {
+	t.Helper()
+	out := map[string][]map[string]string{}
+	z := html.NewTokenizer(bytes.NewReader([]byte(piece)))
+	for z.Next() != html.ErrorToken {
+		x := z.Token()
+		switch x.Type {
+		case html.StartTagToken, html.SelfClosingTagToken:
+			at := map[string]string{}
+			for _, a := range x.Attr {
+				require.NotContains(t, at, a.Key, "twice in %s", piece)
+				at[a.Key] = a.Val
+			}
+			out[x.Data] = append(out[x.Data], at)
+		case html.TextToken:
+			if all := out["text"]; len(all) > 0 {
+				all[0]["said"] += x.Data
+			} else {
+				out["text"] = []map[string]string{{"said": x.Data}}
+			}
+		}
+	}
+	return out
+}
+
+const nasty = `6,5"><script>alert('x')</script>`
+
+func TestAFieldHoldsWhatWasTypedAndSaysWhatIsWrong(t *testing.T) {
+	f := form("ph", nasty, "day", "2026-11-24", "lime1", "2")
+	f.Faults["ph"] = nasty
+	got := parsed(t, f.Field("ph", "pH & more", "if read", "decimal").Written())
+	in := got["input"][0]
+	assert.Equal(t, nasty, in["value"])
+	assert.Equal(t, "true", in["aria-invalid"])
+	assert.Equal(t, "ph-fault", in["aria-describedby"])
+	assert.Equal(t, in["id"], got["label"][0]["for"])
+	assert.Equal(t, in["aria-describedby"], got["p"][0]["id"])
+	assert.Equal(t, "decimal", in["inputmode"])
+	assert.Equal(t, "pH & more if read"+nasty, got["text"][0]["said"])
+	assert.Empty(t, got["script"])
+
+	day := parsed(t, f.Field("day", "Day", "", "date").Written())
+	assert.Equal(t, "date", day["input"][0]["type"])
+	assert.NotContains(t, day["input"][0], "aria-invalid")
+	assert.Empty(t, day["span"], "nothing beside the label")
+	assert.NotContains(t, parsed(t, f.Field("name", "Name", "", "").Written())["input"][0], "inputmode")
+	assert.Equal(t, "figure", parsed(t, f.Field("ph", "pH", "", "text").Figure())["input"][0]["class"])
+
+	// One of a row is wrong by its own fault, or by the row's.
+	bare := func() map[string]string { return parsed(t, f.Bare("lime1", "Lime in jar 1", "jars"))["input"][0] }
+	assert.Equal(t, "Lime in jar 1", bare()["aria-label"])
+	assert.Equal(t, "jars-fault", bare()["aria-describedby"])
+	assert.NotContains(t, bare(), "aria-invalid")
+	for _, at := range []string{"lime1", "jars"} {
+		f.Faults[at] = "no"
+		assert.Equal(t, "true", bare()["aria-invalid"], at)
+		delete(f.Faults, at)
+	}
+	hidden := parsed(t, f.Hidden([]string{"ph", "none"}))["input"]
+	require.Len(t, hidden, 2)
+	assert.Equal(t, map[string]string{"type": "hidden", "name": "ph", "value": nasty}, hidden[0])
+	assert.Empty(t, hidden[1]["value"])
+}
+
+func TestWhatHoldsIsChosenAndWhatIsOffCannotBe(t *testing.T) {
+	list := []ui.Choice{{ID: "a-1", Value: "1", Text: "One", Why: "first"}, {ID: "a-2", Value: "2", Text: "Two", On: true},
+		{ID: "a-3", Value: "3", Text: "Three", Off: nasty}}
+	for kind, piece := range map[string]template.HTML{"radio": ui.Radios("a", list), "checkbox": ui.Checks(list)} {
+		got := parsed(t, piece)
+		require.Len(t, got["input"], 3)
+		for i, in := range got["input"] {
+			assert.Equal(t, kind, in["type"])
+			assert.Equal(t, map[string]string{"radio": "a", "checkbox": in["id"]}[kind], in["name"])
+			assert.Equal(t, got["label"][i]["for"], in["id"])
+			_, on := in["checked"]
+			assert.Equal(t, list[i].On, on)
+			_, off := in["disabled"]
+			assert.Equal(t, list[i].Off != "", off)
+		}
+		assert.Contains(t, got["text"][0]["said"], "One first")
+	}
+	side := parsed(t, ui.Segments("a", list))
+	assert.Equal(t, nasty, side["label"][2]["title"], "why not is told")
+	assert.NotContains(t, side["label"][0], "title")
+	_, on := side["input"][1]["checked"]
+	assert.True(t, on)
+	options := parsed(t, ui.Options([]ui.Option{{Value: "x", Text: "X"}, {Value: nasty, Text: nasty}}, nasty))["option"]
+	assert.Equal(t, nasty, options[1]["value"])
+	assert.NotContains(t, options[0], "selected")
+	assert.Contains(t, options[1], "selected")
+}
+
+func TestEachPageStandsInItsBarOnce(t *testing.T) {
+	p := ui.Page{Tabs: []ui.Tab{{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"},
+		{Name: "Day sheet", Href: "/sheet?on=1&x", Key: "s", Foot: true, Count: 3, Open: true}, {Name: "Help", Href: "/help", Key: "h", Rare: true}}}
+	head, rare, foot, more := parsed(t, p.MainTabs()), parsed(t, p.RareTabs()), parsed(t, p.FootTabs()), parsed(t, p.MoreTabs())
+	assert.Len(t, head["a"], 3)
+	assert.Len(t, rare["a"], 1)
+	assert.Len(t, foot["a"], 2)
+	assert.Len(t, more["a"], 2)
+	assert.Equal(t, map[string]string{"href": "/sheet?on=1&x", "aria-current": "page", "data-key": "s"}, head["a"][2])
+	assert.NotContains(t, foot["a"][1], "data-key", "a key opens one label")
+	assert.Contains(t, head["text"][0]["said"], "Day sheet 3 due")
+	assert.Len(t, foot["i"], 1)
+	assert.Empty(t, append(rare["i"], more["i"]...))
+	assert.Len(t, parsed(t, p.TabKeys())["dd"], 4)
+	assert.False(t, p.MoreOpen())
+	p.Tabs[2].Open, p.Tabs[1].Open = false, true
+	assert.True(t, p.MoreOpen())
+}
