@@ -307,6 +307,11 @@ func TestARetiredBedStaysRetired(t *testing.T) {
 		return err
 	}))
 	require.NotZero(t, b.Retired)
+	for day, there := range map[quantity.Day]int{b.Retired - 1: 1, b.Retired: 0} {
+		_, beds, err := y.keep.Plots.Names(ctx, day)
+		require.NoError(t, err)
+		assert.Len(t, beds, there, "there until the day on which it is retired")
+	}
 	was := b.Retired
 	b.Retired, b.Note = 0, "The form knows nothing of it."
 	act := y.act

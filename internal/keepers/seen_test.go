@@ -60,8 +60,8 @@ func TestWhatIsSeenIsAQuestionUntilItIsRead(t *testing.T) {
 	old, err := y.keep.Seen.Asks(ctx, at("2026-09-10")+sign.Fresh+1)
 	require.NoError(t, err)
 	assert.Empty(t, old, "a question of long ago is none")
-	other := garden.Bed{Name: "Other", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 9, W: 2, H: 2, Texture: "loam", Depth: 0.15, Worked: soil.Dug,
-		FreeLime: soil.LimeNone}
+	other := garden.Bed{Name: "Other", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 9, W: 2, H: 2, Texture: "loam",
+		Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeNone}
 	y.add(&other)
 	elsewhere, struck, before := y.read("2026-11-12", soil.Lab, 5.7), y.read("2026-11-12", soil.Lab, 5.7), y.read("2026-09-09", soil.Lab, 5.7)
 	elsewhere.BedID, struck.Struck, struck.StruckWhy = other.ID, at("2026-11-13"), "a wrong pail"

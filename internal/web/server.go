@@ -143,7 +143,7 @@ func New(cfg Config) (*Handler, error) {
 func packed() gin.HandlerFunc {
 	pack := gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico", ".xlsx"}))
 	return func(c *gin.Context) {
-		if at, err := netip.ParseAddrPort(c.Request.RemoteAddr); err == nil && at.Addr().Unmap().IsLoopback() {
+		if at, err := netip.ParseAddrPort(c.Request.RemoteAddr); err == nil && at.Addr().IsLoopback() {
 			return
 		}
 		pack(c)

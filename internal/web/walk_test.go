@@ -44,6 +44,10 @@ func TestARoundIsPlannedFromWhatIsDue(t *testing.T) {
 	assert.Contains(t, page, "Other soil, loam and clay loam")
 	overruled := s.get(fmt.Sprintf(both+"&letter-%d=A&letter-%d=A", a, b, a, b)).Body.String()
 	assert.Contains(t, overruled, "1 sample,")
+	assert.Equal(t, 2, strings.Count(overruled, `class="letter"`), "each bed that is taken has its letter")
+	each := s.get(fmt.Sprintf(both+"&share=each", a, b)).Body.String()
+	assert.NotContains(t, each, `class="letter"`, "alone in its sample, a bed needs none")
+	assert.Equal(t, 2, strings.Count(each, ` checked><span><b>`))
 	assert.Contains(t, overruled, "Against the rules: Middle ledge and Kale and roots: other soil, loam and clay loam")
 	bad := s.post("/walk", url.Values{"asked": {"1"}, "corer": {"wide"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
@@ -71,7 +75,11 @@ func TestACoreIsTickedOnceHoweverOftenItIsSent(t *testing.T) {
 	assert.Equal(t, http.StatusNoContent, send("k2", "1", true), "the same core under another key")
 	assert.Equal(t, http.StatusSeeOther, send("k3", "2", false), "as a plain request")
 	assert.Equal(t, http.StatusUnprocessableEntity, send("k4", "77", true))
-	assert.Contains(t, s.get(path).Body.String(), "10 cores to take")
+	round := s.get(path).Body.String()
+	assert.Contains(t, round, "10 cores to take")
+	assert.Equal(t, 2, strings.Count(round, `class="core-button taken" aria-pressed="true" disabled`), "what is taken is taken once")
+	assert.Equal(t, 10, strings.Count(round, `class="core-button" aria-pressed="false"`))
+	assert.Regexp(t, `aria-label="Core 1 of New ground, taken \d\d:\d\d"`, round)
 	require.Equal(t, http.StatusSeeOther, s.post(path+"/note", url.Values{"stop": {stop}, "note": {"Old roots."}}).Code)
 
 	rows, err := csv.NewReader(s.get(path + "/round.csv").Body).ReadAll()
@@ -110,6 +118,14 @@ func TestTheBenchFindsASampleByItsLabel(t *testing.T) {
 	year := s.get("/").Body.String()
 	assert.Contains(t, year, "24 Nov 2026: sample 2A read")
 	assert.Contains(t, year, "20 Nov 2026: samples 1A, 1B and 1C read", "the round of the demo")
+}
+
+func TestTheChipThatWasPickedStaysPicked(t *testing.T) {
+	s := newSite(t, true)
+	w := s.post("/readings", url.Values{"bed": {"2"}, "method": {"kit"}, "basis": {"water"}, "date": {"not a day"}, "chip": {"5.5-6"}})
+	require.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	assert.Contains(t, w.Body.String(), `id="chip-5.5-6" value="5.5-6" checked`)
+	assert.Equal(t, 1, strings.Count(w.Body.String(), `" checked><label for="chip-`), "and no other is")
 }
 
 func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {

@@ -96,6 +96,15 @@ func TestATreesLabelsGiveWay(t *testing.T) {
 	}
 	assert.Contains(t, words(free), "Plum row")
 	assert.NotContains(t, words(tight), "Plum row", "the heap would be covered")
+	zoomed := ""
+	for _, ls := range tight.Beds[0].Labels {
+		for _, l := range ls.Each {
+			if l.Text == "Plum row" {
+				zoomed += ls.Steps + " "
+			}
+		}
+	}
+	assert.Contains(t, zoomed, "z8", "zoomed into there is room again")
 	for _, p := range []Plan{free, tight} {
 		for _, ls := range p.Beds[0].Labels {
 			for _, step := range Steps {

@@ -108,7 +108,8 @@ func TestWhatHoldsIsChosenAndWhatIsOffCannotBe(t *testing.T) {
 
 func TestEachPageStandsInItsBarOnce(t *testing.T) {
 	p := ui.Page{Tabs: []ui.Tab{{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"},
-		{Name: "Day sheet", Href: "/sheet?on=1&x", Key: "s", Foot: true, Count: 3, Open: true}, {Name: "Help", Href: "/help", Key: "h", Rare: true}}}
+		{Name: "Day sheet", Href: "/sheet?on=1&x", Key: "s", Foot: true, Count: 3, Open: true},
+		{Name: "Help", Href: "/help", Key: "h", Rare: true, Count: 2}}}
 	head, rare, foot, more := parsed(t, p.MainTabs()), parsed(t, p.RareTabs()), parsed(t, p.FootTabs()), parsed(t, p.MoreTabs())
 	assert.Len(t, head["a"], 3)
 	assert.Len(t, rare["a"], 1)

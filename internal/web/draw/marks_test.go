@@ -1,0 +1,149 @@
+package draw_test
+
+import (
+	"encoding/xml"
+	"errors"
+	"html/template"
+	"io"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/draw"
+)
+
+// mark is an element that was drawn, with what it says.
+type mark struct {
+	name, says string
+	at         map[string]string
+}
+
+// marks reads a drawing as SVG; it must be well formed.
+func marks(t *testing.T, drawn template.HTML) (out []mark) {
+	t.Helper()
+	var open []int
+	d := xml.NewDecoder(strings.NewReader("<svg>" + string(drawn) + "</svg>"))
+	for {
+		x, err := d.Token()
+		if errors.Is(err, io.EOF) {
+			return out
+		}
+		require.NoError(t, err, "%s", drawn)
+		switch x := x.(type) {
+		case xml.StartElement:
+			m := mark{x.Name.Local, "", map[string]string{}}
+			for _, a := range x.Attr {
+				require.NotContains(t, m.at, a.Name.Local)
+				m.at[a.Name.Local] = a.Value
+			}
+			open = append(open, len(out))
+			out = append(out, m)
+		case xml.EndElement:
+			open = open[:len(open)-1]
+		case xml.CharData:
+			out[open[len(open)-1]].says += string(x)
+		}
+	}
+}
+
+func at(s string) quantity.Day {
+	d, err := quantity.ParseDay(s)
+	if err != nil {
+		panic(err)
+	}
+	return d
+}
+
+// of are the marks of a kind.
+func of(all []mark, name, class string) (out []mark) {
+	for _, m := range all {
+		if m.name == name && (class == "" || strings.HasPrefix(m.at["class"], class)) {
+			out = append(out, m)
+		}
+	}
+	return out
+}
+
+const nasty = `<b x="1">&'`
+
+func TestTheBedsOfAPlanAreDrawnAsTheyLie(t *testing.T) {
+	ledge, turned, tree := ph(plot(1, "Ledge", 0, 0, 6, 2), 5.7, bed.Sour, 0.5), plot(2, nasty, 0, 4, 6, 2), plot(3, "Plum", 12, 4, 2, 2)
+	turned.Bed.Turn = 30
+	tree.Bed.Kind, tree.Bed.Shape = garden.KindTree, garden.ShapeCircle
+	p := draw.PlanOf(draw.Scene{Plots: []plots.Plot{ledge, turned, tree}, Layer: draw.Layers(today)[0], Selected: 1,
+		Due: map[int64]bool{2: true}, Query: "&on=2026-11-24"}, 846, 486)
+	all := marks(t, p.Plots())
+	beds := of(all, "a", "plot")
+	require.Len(t, beds, 3)
+	assert.Equal(t, "plot sour selected", beds[0].at["class"])
+	assert.Equal(t, "true", beds[0].at["aria-current"])
+	assert.Equal(t, "Ledge, pH 5.7, sour by 0.5", beds[0].at["aria-label"])
+	assert.Equal(t, "/?bed=1&on=2026-11-24", beds[0].at["href"])
+	assert.Equal(t, beds[0].at["href"], beds[0].at["hx-get"])
+	assert.NotContains(t, beds[1].at, "aria-current")
+	assert.Equal(t, nasty+", untested, something is due", beds[1].at["aria-label"])
+	assert.Len(t, of(all, "path", "due-stake"), 1)
+	assert.Len(t, of(all, "rect", "shape"), 1, "upright")
+	assert.Len(t, of(all, "path", "shape"), 1, "turned")
+	assert.NotEmpty(t, of(all, "circle", "stem"), "a tree has a stem in its ring")
+	for _, l := range of(all, "text", "bed-") {
+		if l.at["class"] == "bed-value" {
+			assert.Equal(t, "end", l.at["text-anchor"], "a value ends at the bed's edge")
+		} else {
+			assert.NotContains(t, l.at, "text-anchor")
+		}
+	}
+	// Each step at which the plan is shown has labels of its own.
+	steps := ""
+	for _, g := range of(all, "g", "labs") {
+		steps += g.at["class"]
+	}
+	for _, s := range draw.Steps {
+		assert.Contains(t, steps, s.ID)
+	}
+}
+
+func TestAChartTellsReadingsApart(t *testing.T) {
+	reading := func(day string, m soil.Method, x quantity.PH) garden.Reading {
+		return garden.Reading{Date: at(day), Method: m, Basis: soil.Water, PH: &x, Cores: 12, Depth: 0.15}
+	}
+	c := draw.ChartOf(draw.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Today: today, From: at("2024-01-01"), To: at("2027-12-31"),
+		Readings: []garden.Reading{reading("2025-03-01", soil.Lab, 5.8), reading("2025-09-01", soil.Probe, 6.4), reading("2026-03-01", soil.Lab, 6.0)},
+		Expect:   []draw.Expect{{Day: at("2027-03-01"), PH: 6.3, P05: 6.0, P95: 6.6}}, Sights: []draw.Sighted{{Day: at("2026-06-01"), Says: nasty}}},
+		420, 220)
+	all := marks(t, c.Drawn())
+	assert.Len(t, of(all, "path", "read "), 2, "a laboratory's carry the line")
+	assert.Len(t, of(all, "circle", "weak "), 1, "a stick-in probe's stands beside it")
+	assert.Len(t, of(all, "circle", "ring"), 1, "what is expected is open")
+	seen := of(all, "title", "")
+	assert.Contains(t, seen[len(seen)-1].says, nasty)
+	assert.Len(t, of(marks(t, c.Doubts()), "path", "doubt"), 4)
+	rows := of(marks(t, c.Told()), "tr", "")
+	assert.Len(t, rows, 5, "the table tells each of them")
+	assert.Len(t, of(marks(t, c.Axes()), "path", "grid"), len(c.TicksX)+len(c.TicksY))
+}
+
+func TestAStakeForOneTaskCanBeDragged(t *testing.T) {
+	r := draw.Ribbon{Stakes: []draw.Stake{{X: 100, Y: 85, Text: nasty, Class: "stake-go", Says: "one", Href: "/tasks/7/move", Task: 7, Day: 40},
+		{X: 200, Y: 76, Class: "stake-done", Says: "many", Href: "/sheet", Small: true}}, HasToday: true, Today: 120}
+	all := marks(t, r.Tasks())
+	stakes := of(all, "a", "stake")
+	require.Len(t, stakes, 2)
+	assert.Equal(t, "7", stakes[0].at["data-task"])
+	assert.Equal(t, "40", stakes[0].at["data-at"])
+	assert.NotContains(t, stakes[1].at, "data-task")
+	texts := of(all, "text", "")
+	require.Len(t, texts, 1, "a small one has no room for words")
+	assert.Equal(t, nasty, texts[0].says)
+	assert.Len(t, of(all, "path", "today-mark"), 1)
+	r.HasToday = false
+	assert.Empty(t, of(marks(t, r.Tasks()), "path", "today-mark"))
+}
