@@ -78,12 +78,21 @@ func walk(r Reader, round int64) (w Walk, err error) {
 		}
 		w.Taken[c.SampleBedID][c.N] = c
 	}
-	beds, err := garden.All[garden.Bed](r)
-	w.Ground = map[int64]garden.Bed{}
-	for _, b := range beds {
-		w.Ground[b.ID] = b
-	}
+	w.Ground, err = garden.Keep(r.Kept(), r, theGround{}, func() (map[int64]garden.Bed, error) { return groundIn(r) })
 	return w, err
+}
+
+// theGround is what the beds of rounds are kept by.
+type theGround struct{}
+
+// groundIn are all beds that there ever were, by number.
+func groundIn(r Reader) (map[int64]garden.Bed, error) {
+	beds, err := garden.All[garden.Bed](r)
+	out := make(map[int64]garden.Bed, len(beds))
+	for _, b := range beds {
+		out[b.ID] = b
+	}
+	return out, err
 }
 
 // Rounds lists the rounds, newest first.

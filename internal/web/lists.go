@@ -126,3 +126,78 @@ func (v benchView) LastRows() template.HTML {
 	}
 	return k.HTML()
 }
+
+// MonthFields writes a figure for each month.
+func (v placeView) MonthFields(list []monthView, group string) template.HTML {
+	var k ink.Ink
+	for _, m := range list {
+		k.Put(`%`, v.Form.Small(m.ID, m.Name, m.Usual, group))
+	}
+	return k.HTML()
+}
+
+// ReadingRows writes the readings of a bed.
+func (v bedView) ReadingRows() template.HTML {
+	var k ink.Ink
+	for i := range v.Readings {
+		r := &v.Readings[i]
+		k.Put(`<tr`)
+		if r.Struck != "" {
+			k.Put(` class="struck"`)
+		}
+		k.Put(`><td>%</td><td class="num">%`, r.Date, r.PH)
+		if r.AsRead != "" {
+			k.Put(` <span class="as-read">%</span>`, r.AsRead)
+		}
+		k.Put(`</td><td>%</td><td class="num">%</td><td class="num">%</td><td class="num">%</td><td>`, r.Method, r.Doubt, r.Cores, r.K)
+		if r.Layers != "" {
+			k.Put(`<span class="soft">layers %</span> `, r.Layers)
+		}
+		k.Put(`%`, r.Note)
+		if r.Sample != "" {
+			k.Put(` <span class="soft">sample %</span>`, r.Sample)
+		}
+		if r.Struck != "" {
+			k.Put(` <span class="soft">%</span>`, r.Struck)
+		}
+		k.Put(`</td><td>`)
+		if r.Struck == "" && !v.Off {
+			k.Put(`<a class="tiny-link" href="/bench?reading=%">Put right</a> <form class="inline-form" method="post"`+
+				` action="/readings/%/strike"><input type="hidden" name="key" value="%"><input type="hidden" name="version" value="%">`+
+				`<input type="hidden" name="back" value="/beds/%"><button class="tiny" aria-label="Strike out the reading of %">`+
+				`Strike out</button></form>`, r.ID, r.ID, r.Key, r.Version, v.ID, r.Date)
+		}
+		k.Put("</td></tr>\n")
+	}
+	return k.HTML()
+}
+
+// FizzRow writes how strongly a jar may fizz, each with its picture.
+func (v benchView) FizzRow(j fizzJar) template.HTML {
+	var k ink.Ink
+	for i := range j.Strengths {
+		x := &j.Strengths[i]
+		k.Put(`<span><input type="radio" name="%" id="%-%" value="%"`, j.Field, j.Field, x.Value, x.Value)
+		if v.Form.Is(j.Field, x.Value) {
+			k.Put(` checked`)
+		}
+		k.Put(`><label for="%-%">%<b>%</b> <span>%</span></label></span>`, j.Field, x.Value, x.Picture.Drawn(), x.Text, x.Says)
+	}
+	return k.HTML()
+}
+
+// WayRow writes the ways of reading.
+func (v benchView) WayRow() template.HTML {
+	var k ink.Ink
+	for _, w := range v.Ways {
+		k.Put(`<input type="radio" name="method" id="way-%" value="%"`, w.Value, w.Value)
+		if v.Form.Is("method", w.Value) {
+			k.Put(` checked`)
+		}
+		if v.Form.Fault("method") != "" {
+			k.Put(` aria-describedby="method-fault"`)
+		}
+		k.Put(`><label for="way-%">%</label>`, w.Value, w.Text)
+	}
+	return k.HTML()
+}

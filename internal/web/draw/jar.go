@@ -1,7 +1,10 @@
 package draw
 
 import (
+	"html/template"
 	"strconv"
+
+	"zephyrfield/internal/web/ink"
 )
 
 // Jar is a settled jar of soil and water with its three layers.
@@ -43,4 +46,21 @@ func JarOf(sand, silt, clay float64) Jar {
 		y -= h
 	}
 	return j
+}
+
+// Drawn writes the glass and its layers, each with the level on top of it.
+func (j Jar) Drawn() template.HTML {
+	var k ink.Ink
+	k.Put(`<path class="glass" d="M% %V%H%V%"/>`, j.X0, j.Top, j.Foot, j.X1, j.Top)
+	for _, l := range j.Layers {
+		k.Put(`<rect class="layer %" x="%" y="%" width="96" height="%"/>`, l.Name, j.X0, l.Y, l.H)
+	}
+	for _, l := range j.Layers {
+		k.Put(`<g class="level" id="level-%" tabindex="0" role="slider" aria-label="Height of the %, mm" aria-valuemin="0"`+
+			` aria-valuemax="%" aria-valuenow="%" data-field="%">`, l.Name, l.Name, l.Most, l.MM, l.Field)
+		k.Put(`<rect class="hold" x="%" y="%" width="190" height="16" transform="translate(0 -8)"/><path d="M% %H%m4 0l8 -5v10z"/></g>`,
+			j.X0, l.Y, j.X0, l.Y, j.X1)
+		k.Put(`<text x="%" y="%" dx="18" dy="4">% % mm</text>`, j.X1, l.Mid, l.Name, l.MM)
+	}
+	return k.HTML()
 }

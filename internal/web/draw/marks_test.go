@@ -116,8 +116,10 @@ func TestAChartTellsReadingsApart(t *testing.T) {
 		return garden.Reading{Date: at(day), Method: m, Basis: soil.Water, PH: &x, Cores: 12, Depth: 0.15}
 	}
 	c := draw.ChartOf(draw.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Today: today, From: at("2024-01-01"), To: at("2027-12-31"),
-		Readings: []garden.Reading{reading("2025-03-01", soil.Lab, 5.8), reading("2025-09-01", soil.Probe, 6.4), reading("2026-03-01", soil.Lab, 6.0)},
-		Expect:   []draw.Expect{{Day: at("2027-03-01"), PH: 6.3, P05: 6.0, P95: 6.6}}, Sights: []draw.Sighted{{Day: at("2026-06-01"), Says: nasty}}},
+		Readings: []garden.Reading{reading("2025-03-01", soil.Lab, 5.8), reading("2025-09-01", soil.Probe, 6.4),
+			reading("2026-03-01", soil.Lab, 6.0)},
+		Expect: []draw.Expect{{Day: at("2027-03-01"), PH: 6.3, P05: 6.0, P95: 6.6}},
+		Sights: []draw.Sighted{{Day: at("2026-06-01"), Says: nasty}}},
 		420, 220)
 	all := marks(t, c.Drawn())
 	assert.Len(t, of(all, "path", "read "), 2, "a laboratory's carry the line")

@@ -223,6 +223,9 @@ func gridLines(from, to, step float64, at func(float64) Px) (out []Px) {
 	return out
 }
 
+// gripTurn is what turns a bed.
+const gripTurn = "turn"
+
 // gripStem is how far from a bed its turning grip stands, drawing units.
 const gripStem = 22
 
@@ -239,7 +242,7 @@ func (p *Plan) grips(b garden.Bed, in words.Scale, px, py func(float64) Px) {
 	foot, away := b.Frame(0.5, 0), math.Max(b.H/2, 1e-6)
 	x, y := px(foot.X), py(foot.Y)
 	out := Px(gripStem / away)
-	g := Grip{Does: "turn", Says: "Turn of the bed", X: x + Px(foot.X-mid.X)*out, Y: y + Px(foot.Y-mid.Y)*out}
+	g := Grip{Does: gripTurn, Says: "Turn of the bed", X: x + Px(foot.X-mid.X)*out, Y: y + Px(foot.Y-mid.Y)*out}
 	g.Stem = "M" + x.String() + " " + y.String() + "L" + g.X.String() + " " + g.Y.String()
 	p.Grips = append(p.Grips, g)
 }

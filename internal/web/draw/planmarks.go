@@ -123,3 +123,31 @@ func (p Plan) Round() template.HTML {
 	}
 	return k.HTML()
 }
+
+// Held writes the grips of the bed that is placed.
+func (p Plan) Held() template.HTML {
+	var k ink.Ink
+	for _, g := range p.Grips {
+		if g.Stem != "" {
+			k.Put(`<path class="grip-stem" d="%"/>`, g.Stem)
+		}
+		k.Put(`<g class="grip" id="grip-%" data-does="%" tabindex="0" role="button" aria-label="%"><circle class="hold" cx="%" cy="%" r="15"/>`,
+			g.Does, g.Does, g.Says, g.X, g.Y)
+		if g.Does == gripTurn {
+			k.Put(`<circle class="dot" cx="%" cy="%" r="6"/></g>`, g.X, g.Y)
+		} else {
+			k.Put(`<path class="dot" d="M% %m-6 -6h12v12h-12z"/></g>`, g.X, g.Y)
+		}
+	}
+	return k.HTML()
+}
+
+// Compass writes the scale bar and where north is.
+func (p Plan) Compass() template.HTML {
+	var k ink.Ink
+	k.Put(`<g class="bar"><path d="M% %h%m0 -5v10M% %m0 -3v6M% %m0 -5v10"/><text x="%" y="%" dy="4">%</text></g>`,
+		p.BarX, p.BarY, p.BarW, p.BarMid, p.BarY, p.BarX, p.BarY, p.BarTextX, p.BarY, p.BarText)
+	k.Put(`<g class="north"><path d="M% %m0 10v-26m-5 7l5 -7l5 7"/><text x="%" y="%" dy="23" text-anchor="middle">N</text></g>`,
+		p.NorthX, p.NorthY, p.NorthX, p.NorthY)
+	return k.HTML()
+}

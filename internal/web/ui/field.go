@@ -46,6 +46,17 @@ func (v FieldView) write(look template.HTML) template.HTML {
 	return k.HTML()
 }
 
+// Small writes a field of figures that stands in a row with others, with its label above it
+// and what is usual in grey; the row has one sentence for what is wrong.
+func (f Form) Small(name, label, usual, group string) template.HTML {
+	var k ink.Ink
+	k.Put(`<div><label for="%">%</label><input id="%" name="%" inputmode="decimal" autocomplete="off" placeholder="%" `,
+		name, label, name, name, usual)
+	f.held(&k, name, group)
+	k.Put(`></div>`)
+	return k.HTML()
+}
+
 // Bare writes a field of figures that stands in a row with others: what it is called is heard,
 // not seen, and the row has one sentence for what is wrong.
 func (f Form) Bare(name, called, group string) template.HTML {
