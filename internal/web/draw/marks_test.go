@@ -134,7 +134,8 @@ func TestAChartTellsReadingsApart(t *testing.T) {
 }
 
 func TestAStakeForOneTaskCanBeDragged(t *testing.T) {
-	r := draw.Ribbon{Stakes: []draw.Stake{{X: 100, Y: 85, Text: nasty, Class: "stake-go", Says: "one", Href: "/tasks/7/move", Task: 7, Day: 40},
+	r := draw.Ribbon{Stakes: []draw.Stake{{X: 100, Y: 85, Text: nasty, Class: "stake-go", Says: "one",
+		Href: "/tasks/7/move", Task: 7, Day: 40},
 		{X: 200, Y: 76, Class: "stake-done", Says: "many", Href: "/sheet", Small: true}}, HasToday: true, Today: 120}
 	all := marks(t, r.Tasks())
 	stakes := of(all, "a", "stake")
