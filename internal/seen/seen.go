@@ -24,7 +24,8 @@ type Keeper struct{ Store garden.Store }
 type (
 	Reader interface {
 		garden.Reader
-		// Found are what readings that stand told, from a day on; bed 0: of all beds.
+		// Found are what readings that stand told, from a day on; bed 0: of all beds on which
+		// something was seen.
 		Found(bed int64, from string) ([]garden.Found, error)
 	}
 	Tx interface {

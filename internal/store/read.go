@@ -210,7 +210,7 @@ func (r reader) ReadingKeys(from, to string) ([]garden.ReadingKey, error) {
 func (r reader) Found(bed int64, from string) ([]garden.Found, error) {
 	const told = "SELECT bed_id, date, ph IS NOT NULL AS ph, k_ppm IS NOT NULL AS potassium FROM readings WHERE struck IS NULL AND date>=?"
 	if bed == 0 {
-		return many[garden.Found](r, told, from)
+		return many[garden.Found](r, told+" AND bed_id IN (SELECT bed_id FROM sights)", from)
 	}
 	return many[garden.Found](r, told+" AND bed_id=?", from, bed)
 }
