@@ -190,6 +190,8 @@ func TestABedLeftAloneIsLookedAt(t *testing.T) {
 	last := at("2026-11-12")
 	assert.Equal(t, "2028-11-12", calendar.Look(soil.Loam, last, calendar.Yearly).String())
 	assert.Equal(t, "2027-11-12", calendar.Look(soil.Sand, last, calendar.Yearly).String())
+	assert.Equal(t, "2027-11-12", calendar.Look(soil.LoamySand, last, calendar.Long).String(), "sand of either kind")
+	assert.Equal(t, "2028-11-12", calendar.Look(soil.SandyLoam, last, calendar.Yearly).String(), "sandy loam is none")
 	assert.Equal(t, "2028-11-12", calendar.Look(soil.Clay, last, calendar.Yearly).String())
 	assert.Equal(t, "2029-11-12", calendar.Look(soil.Clay, last, calendar.Long).String())
 }

@@ -12,6 +12,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/working"
 )
 
 // mix finds the option of two kinds.
@@ -142,6 +143,25 @@ func TestTheVinegarJarTellsOfFreeLime(t *testing.T) {
 	}))
 	assert.Equal(t, dose.Refused, a.Direction)
 	assert.True(t, found(a)["sulfur-free-lime"])
+}
+
+// Faint free lime takes its acid before the pH can move: half a percent of the soil, and the working says so.
+func TestTheAcidOfFreeLimeStandsInTheWorking(t *testing.T) {
+	steps := func(lime soil.FreeLime) (out []working.Step) {
+		for _, s := range answer(t, request(sweet(7.6, lime))).Need.Working {
+			if s.ID == "free-lime" {
+				out = append(out, s)
+			}
+		}
+		return out
+	}
+	assert.Empty(t, steps(soil.LimeNone))
+	faint := steps(soil.LimeFaint)
+	require.Len(t, faint, 1)
+	acid := faint[0].From.N("acid")
+	assert.InDelta(t, faint[0].From.N("share")*faint[0].From.N("per")*faint[0].From.N("soil"), acid, acid*1e-6)
+	assert.Positive(t, acid)
+	assert.Less(t, faint[0].Result.N, -acid, "on top of what the pH wants")
 }
 
 func TestAReadingIsStalerForWhatWasNotPlannedFromIt(t *testing.T) {
