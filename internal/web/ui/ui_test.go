@@ -43,7 +43,8 @@ func TestOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
 	for _, own := range []string{"/", "/beds/2?on=2026-11-24", "/sheet#go-3"} {
 		assert.Equal(t, own, ui.Within(own))
 	}
-	for _, other := range []string{"", "beds", "//else.where/", "///else.where", "////else.where/a", "https://else.where/", `/\else.where`, "/a b", "/a\nb", "javascript:x"} {
+	for _, other := range []string{"", "beds", "//else.where/", "///else.where", "////else.where/a",
+		"https://else.where/", `/\else.where`, "/a b", "/a\nb", "javascript:x"} {
 		assert.Equal(t, "/", ui.Within(other), other)
 	}
 }
