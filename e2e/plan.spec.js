@@ -37,6 +37,9 @@ async function mouseDrag(page, locator, dx, dy) {
   await page.mouse.up();
 }
 
+// The plan has followed what was done before, and lies where it will stay.
+const settled = (page) => expect(page.locator(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added")).toHaveCount(0);
+
 const lines = async (page) => (await page.locator("#corners").inputValue()).split("\n").filter((l) => l);
 
 test("an outline is drawn by mouse: set, dragged, taken out", async ({ page }) => {
@@ -45,6 +48,7 @@ test("an outline is drawn by mouse: set, dragged, taken out", async ({ page }) =
   await page.locator("#shape").selectOption("outline");
   const plan = page.locator("#new-plan svg.plan");
   await expect(page.locator("#new-plan .guard")).toContainText("An outline needs three corners or more.");
+  await settled(page);
   for (const [n, [x, y]] of [[300, 340], [380, 330], [420, 360], [330, 370]].entries()) {
     await plan.click({ position: { x, y } });
     await expect(page.locator("#new-plan .corner")).toHaveCount(n + 1);
@@ -104,6 +108,7 @@ test("on a phone an outline is drawn by taps, its corner dragged, a bed sized an
   await hand.goto("/beds/new");
   await hand.locator("#shape").selectOption("outline");
   await expect(hand.locator("#new-plan .guard")).toContainText("three corners");
+  await settled(hand);
   const plan = hand.locator("#new-plan svg.plan");
   await plan.scrollIntoViewIfNeeded();
   for (const [n, [x, y]] of [[60, 150], [110, 150], [110, 175]].entries()) {
