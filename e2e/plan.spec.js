@@ -67,6 +67,67 @@ test("an outline is drawn by mouse: set, dragged, taken out", async ({ page }) =
   await expect(page.locator("#flash")).toContainText("Taken back");
 });
 
+// heldBack keeps the next answer of the plan until it is let go, and tells when it has arrived.
+async function heldBack(page) {
+  let letGo;
+  const until = new Promise((resolve) => { letGo = resolve; });
+  await page.route("**/beds/new?**", async (route) => {
+    await until;
+    await route.continue();
+  }, { times: 1 });
+  return async () => {
+    const came = page.waitForResponse((r) => r.url().includes("/beds/new?")).then((r) => r.finished());
+    letGo();
+    await came;
+    await page.evaluate(() => new Promise((done) => { requestAnimationFrame(() => setTimeout(done)); }));
+  };
+}
+
+test("an answer that comes while the plan is pressed or dragged loses neither", async ({ page }) => {
+  await page.goto("/beds/new");
+  await page.locator("#name").fill("Quick");
+  const plan = page.locator("#new-plan svg.plan");
+  let answer = await heldBack(page);
+  await page.locator("#shape").selectOption("outline");
+  const box = await plan.boundingBox();
+  await page.mouse.move(box.x + 300, box.y + 340);
+  await page.mouse.down();
+  await answer();
+  await page.mouse.up();
+  await expect(page.locator("#new-plan .corner")).toHaveCount(1);
+  await expect(page.locator("#new-plan .guard")).toContainText("An outline needs three corners or more.");
+  await settled(page);
+  expect((await lines(page)).length).toBe(1);
+
+  // The name changes, and the corner is dragged before the plan shows it.
+  answer = await heldBack(page);
+  const [before] = await lines(page);
+  await page.locator("#name").fill("Quicker");
+  await page.locator("#name").blur();
+  const dot = await page.locator("#corner-0 .dot").boundingBox();
+  const [x, y] = [dot.x + dot.width / 2, dot.y + dot.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 20, y);
+  await answer();
+  await page.mouse.move(x + 40, y);
+  await page.mouse.up();
+  await expect(page.locator("#corners")).not.toHaveValue(before);
+  await settled(page);
+  expect((await lines(page)).length).toBe(1);
+
+  // Pressed beside every hold, where a press alone does nothing: the plan follows after it.
+  answer = await heldBack(page);
+  await page.locator("#shape").selectOption("rect");
+  await page.mouse.move(box.x + 5, box.y + 5);
+  await page.mouse.down();
+  await answer();
+  await expect(page.locator("#new-plan .corner")).toHaveCount(1);
+  await page.mouse.up();
+  await expect(page.locator("#new-plan .corner")).toHaveCount(0);
+  expect(await faults(page)).toEqual([]);
+});
+
 test("an outline is drawn by keys alone", async ({ page }) => {
   await page.goto("/beds/new");
   await page.locator("#name").focus();

@@ -12,15 +12,12 @@ const addCorner = (at) => {
   putCorners([...list, at]);
 };
 
-// Where a press began on a plan that gave way to a newer one before it ended, the
-// browser tells of a click on what holds both: what lies under it counts.
 document.addEventListener("click", (e) => {
-  const under = document.elementFromPoint(e.clientX, e.clientY);
-  const svg = under && under.closest("#new-plan svg.plan");
+  const svg = e.target.closest("#new-plan svg.plan");
   if (!svg || !drawing()) return;
   e.preventDefault();
   e.stopImmediatePropagation();
-  if (!under.closest(".corner, .grip, #bed--1")) addCorner(spot(svg, e));
+  if (!e.target.closest(".corner, .grip, #bed--1")) addCorner(spot(svg, e));
 }, true);
 
 document.addEventListener("click", (e) => {

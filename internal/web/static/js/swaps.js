@@ -51,3 +51,24 @@ document.addEventListener("pointerup", () => {
   if (is && is.checked === pressed.was) is.click();
   pressed = null;
 }, true);
+
+// A plan that is pressed or dragged stays under the hand: of a plan that gave way before the
+// release the browser tells neither click nor drag. What came meanwhile is asked for anew.
+let hand = null;
+let late = null;
+document.addEventListener("pointerdown", (e) => {
+  if (e.isPrimary) hand = e.target.closest("#new-plan") ? e.pointerId : null;
+}, true);
+document.addEventListener("htmx:beforeSwap", (e) => {
+  if (hand === null || e.detail.target.id !== "new-plan") return;
+  e.detail.shouldSwap = false;
+  late = e.detail.requestConfig.elt;
+});
+const free = (e) => {
+  if (e.pointerId !== hand) return;
+  hand = null;
+  if (late) late.dispatchEvent(new Event("change", { bubbles: true }));
+  late = null;
+};
+document.addEventListener("pointerup", free);
+document.addEventListener("pointercancel", free);
