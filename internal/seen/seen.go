@@ -185,27 +185,35 @@ func open(s garden.Sight, found map[int64][]garden.Found, today quantity.Day) bo
 	return true
 }
 
+// askedOn is what the questions of a day are kept by.
+type askedOn quantity.Day
+
 // Asks are the beds that something is still asked of, with the newest sight of each: the
-// questions for the next round.
+// questions for the next round. They are shared by all who ask.
 func (k Keeper) Asks(ctx context.Context, today quantity.Day) (asks map[int64]garden.Sight, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		all, err := garden.All[garden.Sight](r)
-		if err != nil || len(all) == 0 {
-			return err
-		}
-		found, err := foundSince(r, 0, today)
-		if err != nil {
-			return err
-		}
-		asks = map[int64]garden.Sight{}
-		for _, s := range all {
-			if s.Day <= today && open(s, found, today) {
-				asks[s.BedID] = s
-			}
-		}
-		return nil
+		asks, err = garden.Keep(r.Kept(), r, askedOn(today), func() (map[int64]garden.Sight, error) { return asksOn(r, today) })
+		return err
 	})
 	return asks, err
+}
+
+func asksOn(r Reader, today quantity.Day) (map[int64]garden.Sight, error) {
+	all, err := garden.All[garden.Sight](r)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	found, err := foundSince(r, 0, today)
+	if err != nil {
+		return nil, err
+	}
+	asks := map[int64]garden.Sight{}
+	for _, s := range all {
+		if s.Day <= today && open(s, found, today) {
+			asks[s.BedID] = s
+		}
+	}
+	return asks, nil
 }
 
 // Photo is the picture of a sight.

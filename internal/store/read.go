@@ -127,10 +127,10 @@ func (r reader) List(kind garden.Record, column string, key, into any) error {
 	return r.all(into, query, bind(key))
 }
 
-// Garden implements garden.Reader.
 // theGarden is what the place is kept by: each page asks for it, some more than once.
 type theGarden struct{}
 
+// Garden implements garden.Reader.
 func (r reader) Garden() (garden.Garden, error) {
 	return garden.Keep(r.kept, r, theGarden{}, r.readGarden)
 }

@@ -48,9 +48,15 @@ func (w Walk) Left(sample int64) int {
 	return n
 }
 
-// Walk reads a round.
+// theRound is what a round is kept by.
+type theRound int64
+
+// Walk reads a round. It is shared by all who ask.
 func (k Keeper) Walk(ctx context.Context, round int64) (w Walk, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { w, err = walk(r, round); return err })
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		w, err = garden.Keep(r.Kept(), r, theRound(round), func() (Walk, error) { return walk(r, round) })
+		return err
+	})
 	return w, err
 }
 

@@ -6,44 +6,47 @@ import (
 	"zephyrfield/internal/web/ink"
 )
 
-// FieldView is a field as the page draws it: its label, what stands in it and what is wrong
-// with it.
-type FieldView struct {
-	// Mode is date, or the keyboard that a phone shows; "" is the usual one.
-	Name, Label, Aside, Mode string
-	form                     Form
-}
-
-// Field is a field of the form for the page.
-func (f Form) Field(name, label, aside, mode string) FieldView {
-	return FieldView{name, label, aside, mode, f}
-}
-
-// Written writes the field.
-func (v FieldView) Written() template.HTML { return v.write("") }
-
-// Figure writes the field with the large letters of a figure that is read off.
-func (v FieldView) Figure() template.HTML { return v.write(` class="figure"`) }
-
-func (v FieldView) write(look template.HTML) template.HTML {
+// Field writes a field of the form with its label, what stands in it and what is wrong with
+// it. Mode is date, or the keyboard that a phone shows; "" is the usual one.
+func (f Form) Field(name, label, aside, mode string) template.HTML {
 	var k ink.Ink
-	k.Put(`<label for="%">%`, v.Name, v.Label)
-	if v.Aside != "" {
-		k.Put(` <span class="aside">%</span>`, v.Aside)
+	k.Put(`<div>`)
+	f.field(&k, name, label, aside, mode, "")
+	k.Put(`</div>`)
+	return k.HTML()
+}
+
+// FieldIn writes the same within what holds it.
+func (f Form) FieldIn(name, label, aside, mode string) template.HTML {
+	var k ink.Ink
+	f.field(&k, name, label, aside, mode, "")
+	return k.HTML()
+}
+
+// Figure writes it with the large letters of a figure that is read off.
+func (f Form) Figure(name, label, aside, mode string) template.HTML {
+	var k ink.Ink
+	f.field(&k, name, label, aside, mode, ` class="figure"`)
+	return k.HTML()
+}
+
+func (f Form) field(k *ink.Ink, name, label, aside, mode string, look template.HTML) {
+	k.Put(`<label for="%">%`, name, label)
+	if aside != "" {
+		k.Put(` <span class="aside">%</span>`, aside)
 	}
-	k.Put(`</label><input id="%" name="%"`, v.Name, v.Name)
-	switch v.Mode {
+	k.Put(`</label><input id="%" name="%"`, name, name)
+	switch mode {
 	case "date":
 		k.Put(` type="date"`)
 	case "":
 		k.Put(` autocomplete="off"`)
 	default:
-		k.Put(` inputmode="%" autocomplete="off"`, v.Mode)
+		k.Put(` inputmode="%" autocomplete="off"`, mode)
 	}
 	k.Put(`% `, look)
-	v.form.held(&k, v.Name, v.Name)
-	k.Put(`><p class="fault" id="%-fault">%</p>`, v.Name, v.form.Fault(v.Name))
-	return k.HTML()
+	f.held(k, name, name)
+	k.Put(`><p class="fault" id="%-fault">%</p>`, name, f.Fault(name))
 }
 
 // Small writes a field of figures that stands in a row with others, with its label above it

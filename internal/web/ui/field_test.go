@@ -44,7 +44,7 @@ const nasty = `6,5"><script>alert('x')</script>`
 func TestAFieldHoldsWhatWasTypedAndSaysWhatIsWrong(t *testing.T) {
 	f := form("ph", nasty, "day", "2026-11-24", "lime1", "2")
 	f.Faults["ph"] = nasty
-	got := parsed(t, f.Field("ph", "pH & more", "if read", "decimal").Written())
+	got := parsed(t, f.Field("ph", "pH & more", "if read", "decimal"))
 	in := got["input"][0]
 	assert.Equal(t, nasty, in["value"])
 	assert.Equal(t, "true", in["aria-invalid"])
@@ -55,12 +55,12 @@ func TestAFieldHoldsWhatWasTypedAndSaysWhatIsWrong(t *testing.T) {
 	assert.Equal(t, "pH & more if read"+nasty, got["text"][0]["said"])
 	assert.Empty(t, got["script"])
 
-	day := parsed(t, f.Field("day", "Day", "", "date").Written())
+	day := parsed(t, f.Field("day", "Day", "", "date"))
 	assert.Equal(t, "date", day["input"][0]["type"])
 	assert.NotContains(t, day["input"][0], "aria-invalid")
 	assert.Empty(t, day["span"], "nothing beside the label")
-	assert.NotContains(t, parsed(t, f.Field("name", "Name", "", "").Written())["input"][0], "inputmode")
-	assert.Equal(t, "figure", parsed(t, f.Field("ph", "pH", "", "text").Figure())["input"][0]["class"])
+	assert.NotContains(t, parsed(t, f.Field("name", "Name", "", ""))["input"][0], "inputmode")
+	assert.Equal(t, "figure", parsed(t, f.Figure("ph", "pH", "", "text"))["input"][0]["class"])
 
 	// One of a row is wrong by its own fault, or by the row's.
 	bare := func() map[string]string { return parsed(t, f.Bare("lime1", "Lime in jar 1", "jars"))["input"][0] }

@@ -46,7 +46,7 @@ func Load(folder fs.FS, asset func(name string) string, modules []string) (Pages
 		return Pages{}, err
 	}
 	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "still": parts,
-		"options": Options, "segments": Segments, "radios": Radios, "checks": Checks}
+		"options": Options, "segments": Segments, "radios": Radios, "checks": Checks, "guards": Guards, "steps": Steps}
 	set, err := template.New("").Funcs(funcs).ParseFS(frameFS, "templates/*.html")
 	if err == nil {
 		set, err = set.ParseFS(folder, "parts/*.html")
