@@ -9,6 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
 
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/web/ui"
 )
 
@@ -124,4 +126,15 @@ func TestEachPageStandsInItsBarOnce(t *testing.T) {
 	assert.False(t, p.MoreOpen())
 	p.Tabs[2].Open, p.Tabs[1].Open = false, true
 	assert.True(t, p.MoreOpen())
+}
+
+func TestAGuardBearsItsLevelAndWhatWouldLiftIt(t *testing.T) {
+	got := parsed(t, ui.Guards([]words.Guarded{{Level: guard.Stop, Says: nasty, Lifts: "a test"}, {Level: guard.Note, Says: "wait"}}))
+	require.Len(t, got["div"], 2)
+	assert.Equal(t, "guard stop", got["div"][0]["class"])
+	assert.Equal(t, "guard note", got["div"][1]["class"])
+	require.Len(t, got["p"], 3, "what nothing lifts says nothing of it")
+	assert.Equal(t, "lifts", got["p"][1]["class"])
+	assert.Contains(t, got["text"][0]["said"], "What would lift it: a test")
+	assert.Empty(t, got["script"])
 }
