@@ -148,6 +148,35 @@ func TestOverrulingSaysWhatIsLost(t *testing.T) {
 	assert.Contains(t, w.Samples[0].Overruled, "Ledge and Limed bed: treated otherwise in the last 24 months: lime, 0 g/m² and 300 g/m²")
 }
 
+// What is kept until a record changes is that of the round and of the day that is asked for.
+func TestOneRoundOrDayIsNotTakenForAnother(t *testing.T) {
+	y := newYard(t)
+	first := y.setOut(y.choice(y.bed.ID))
+	second := y.setOut(y.choice(y.twin("Second bed").ID))
+	for _, want := range []walk.Walk{first, second, first} {
+		w, err := y.keep.Walk.Walk(ctx, want.Round.ID)
+		require.NoError(t, err)
+		assert.Equal(t, want.Beds[0].BedID, w.Beds[0].BedID)
+	}
+	for _, d := range []string{"2026-03-01", "2026-10-01"} {
+		y.add(y.read(d, soil.Lab, 6))
+	}
+	newest := func(upTo string, n int) (days []string) {
+		last, _, err := y.keep.Readings.Newest(ctx, at(upTo), n)
+		require.NoError(t, err)
+		for _, r := range last {
+			days = append(days, r.Date.String())
+		}
+		return days
+	}
+	late, early := newest("2026-11-01", 1), newest("2026-04-01", 1)
+	assert.Equal(t, []string{"2026-10-01"}, late)
+	assert.Equal(t, []string{"2026-03-01"}, early)
+	assert.Len(t, newest("2026-11-01", 2), 2)
+	y.add(y.read("2026-10-20", soil.Lab, 6))
+	assert.Equal(t, []string{"2026-10-20"}, newest("2026-11-01", 1), "a new one is not missed")
+}
+
 func TestAPhoneWithAWrongClockIsNotBelieved(t *testing.T) {
 	y := newYard(t)
 	w := y.setOut(y.choice(y.bed.ID))
