@@ -125,6 +125,7 @@ test("an answer that comes while the plan is pressed or dragged loses neither", 
   await expect(page.locator("#new-plan .corner")).toHaveCount(1);
   await page.mouse.up();
   await expect(page.locator("#new-plan .corner")).toHaveCount(0);
+  expect((await lines(page)).length, "a bed that is no outline gets no corner").toBe(1);
   expect(await faults(page)).toEqual([]);
 });
 
