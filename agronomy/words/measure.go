@@ -35,11 +35,57 @@ type Scoop struct {
 	Of   quantity.Mass
 }
 
-// Count says how many level ones: 22 level scoops.
-func (s Scoop) Count(n int) string { return Count(n, "level "+s.Name, "level "+s.Name+"s") }
+// Level says how many level ones an amount is: 22 level scoops.
+func (s Scoop) Level(total quantity.Mass) string {
+	return Scoops(total, s.Of).Of("level "+s.Name, "level "+s.Name+"s")
+}
 
-// Scoops is how many level scoops an amount is.
-func Scoops(total, scoop quantity.Mass) int { return int(math.Round(float64(total / scoop))) }
+// Bare says the same in the fewest words: 22 scoops.
+func (s Scoop) Bare(total quantity.Mass) string { return Scoops(total, s.Of).Of(s.Name, s.Name+"s") }
+
+// Scooped is how many scoops, handfuls or cups an amount is, counted in half ones.
+type Scooped int
+
+// halvesBelow is the count from which on half a one is a tenth at the most, and is let go.
+const halvesBelow = 5
+
+// Scoops is how many level scoops an amount is: whole ones, or to the half where there are few.
+func Scoops(total, scoop quantity.Mass) Scooped {
+	x := float64(total / scoop)
+	if x < halvesBelow {
+		return Scooped(math.Round(2 * x))
+	}
+	return 2 * Scooped(math.Round(x))
+}
+
+// Number is how many that is.
+func (n Scooped) Number() float64 { return float64(n) / 2 }
+
+// Whole is how many whole ones it is; false where half a one is among them.
+func (n Scooped) Whole() (int, bool) { return int(n / 2), n%2 == 0 }
+
+// String is the figure: 2½.
+func (n Scooped) String() string {
+	whole, even := n.Whole()
+	switch {
+	case even:
+		return strconv.Itoa(whole)
+	case whole == 0:
+		return "½"
+	}
+	return strconv.Itoa(whole) + "½"
+}
+
+// Of says it of what is counted: 2½ cups.
+func (n Scooped) Of(one, many string) string {
+	switch {
+	case n <= 0:
+		return "less than ½ " + one
+	case n <= 2:
+		return n.String() + " " + one
+	}
+	return n.String() + " " + many
+}
 
 // quart is a US quart in litres.
 const quart = 0.946353
@@ -53,19 +99,19 @@ func Measure(k material.Kind, total quantity.Mass, scoop *Scoop) string {
 // handfuls or cups; "" when there is no measure for it.
 func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) string {
 	if scoop != nil {
-		return scoop.Count(Scoops(total, scoop.Of))
+		return scoop.Level(total)
 	}
 	m, _ := material.Find(k)
 	for _, h := range households {
 		if h.family == m.Family {
 			n := Scoops(total, h.gram(m.Loose()))
-			if n > mostHandfuls {
+			switch {
+			case n.Number() > mostHandfuls:
 				return "about " + u.loose(float64(total/m.Loose().Litre)) + ", loose"
+			case n == 0:
+				return n.Of(h.one, h.many)
 			}
-			if n < 1 {
-				return "less than a " + h.one
-			}
-			return "about " + Count(n, h.one, h.many)
+			return "about " + n.Of(h.one, h.many)
 		}
 	}
 	return ""
@@ -79,15 +125,8 @@ func (u Units) loose(litres float64) string {
 		litres, one, many = litres/quart, "quart", "quarts"
 	}
 	whole := int(math.Round(litres))
-	if halves := int(math.Round(2 * litres)); halves < 2*material.PailLitres {
-		switch n := halves / 2; {
-		case halves%2 == 0:
-			return Count(n, one, many)
-		case n == 0:
-			return "half a " + one
-		default:
-			return strconv.Itoa(n) + "½ " + many
-		}
+	if n := Scooped(math.Round(2 * litres)); n.Number() < material.PailLitres {
+		return n.Of(one, many)
 	}
 	says := Count(whole/material.PailLitres, "bucket", "buckets") + " of " + strconv.Itoa(material.PailLitres) + " " + many
 	if rest := whole % material.PailLitres; rest > 0 {
@@ -102,7 +141,7 @@ func (u Units) Amount(total quantity.Mass, scoop *Scoop) string {
 	if scoop == nil {
 		return u.Mass(total)
 	}
-	return scoop.Count(Scoops(total, scoop.Of)) + " (" + u.Mass(total) + ")"
+	return scoop.Level(total) + " (" + u.Mass(total) + ")"
 }
 
 // OutOf says how much of all there is: 47 of 90 scoops.
@@ -110,7 +149,7 @@ func (u Units) OutOf(part, all quantity.Mass, scoop *Scoop) string {
 	if scoop == nil {
 		return u.Mass(part) + " of " + u.Mass(all)
 	}
-	return strconv.Itoa(Scoops(part, scoop.Of)) + " of " + Count(Scoops(all, scoop.Of), scoop.Name, scoop.Name+"s")
+	return Scoops(part, scoop.Of).String() + " of " + scoop.Bare(all)
 }
 
 // Told is an amount as it is taken to the bed: a figure, what it counts, and the same
@@ -121,12 +160,12 @@ type Told struct{ Big, Unit, Aside string }
 // with about how many handfuls or cups that is.
 func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 	mass := u.Mass(total)
-	if scoop != nil {
-		big, unit, _ := strings.Cut(scoop.Count(Scoops(total, scoop.Of)), " ")
+	if scoop != nil && Scoops(total, scoop.Of) > 0 {
+		big, unit, _ := strings.Cut(scoop.Level(total), " ")
 		return Told{big, unit, mass}
 	}
 	big, unit, _ := strings.Cut(mass, " ")
-	return Told{big, unit, u.Measure(k, total, nil)}
+	return Told{big, unit, u.Measure(k, total, scoop)}
 }
 
 // InHand says an amount as it is taken up: in the gardener's own scoop; a few handfuls,
@@ -138,8 +177,8 @@ func (u Units) InHand(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 			continue
 		}
 		each := h.gram(m.Loose())
-		if n := Scoops(total, each); n >= 1 && n <= mostHandfuls {
-			big, unit, _ := strings.Cut(Count(n, h.one, h.many), " ")
+		if n := Scoops(total, each); n > 0 && n.Number() <= mostHandfuls {
+			big, unit, _ := strings.Cut(n.Of(h.one, h.many), " ")
 			return Told{big, unit, u.Mass(total) + "; a " + h.one + " is about " + u.Mass(each)}
 		}
 	}

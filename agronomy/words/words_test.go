@@ -47,7 +47,20 @@ func TestMeasures(t *testing.T) {
 	assert.Equal(t, words.Told{Big: "8", Unit: "handfuls", Aside: "790 g; a handful is about 100 g"},
 		words.Units{}.InHand(material.CalciticLime, 790, nil))
 	assert.Equal(t, "1.3", words.Units{}.InHand(material.CalciticLime, 1251, nil).Big, "more is weighed")
-	assert.Equal(t, "less than a cup", words.Measure(material.SulfurPowder, 60, nil))
+	// Few are told in halves: a whole one more or less would be a third of it, and sulfur forgives none.
+	cupful := float64(quantity.Mass(0.24 * 600)) // 0.24 L of powder, 0.6 kg/L
+	for share, want := range map[float64]string{0.2: "less than ½ cup", 0.3: "about ½ cup", 0.7: "about ½ cup", 0.8: "about 1 cup",
+		1.2: "about 1 cup", 1.3: "about 1½ cups", 2.4: "about 2½ cups", 4.7: "about 4½ cups", 4.8: "about 5 cups", 5.4: "about 5 cups",
+		12.4: "about 12 cups"} {
+		assert.Equal(t, want, words.Measure(material.SulfurPowder, quantity.Mass(share*cupful), nil), share)
+	}
+	assert.Equal(t, words.Told{Big: "2½", Unit: "cups", Aside: "340 g; a cup is about 140 g"},
+		words.Units{}.InHand(material.SulfurPowder, 340, nil))
+	assert.Equal(t, words.Told{Big: "1½", Unit: "level scoops", Aside: "140 g"}, words.Units{}.Told(material.HardwoodAsh, 140, &scoop))
+	assert.Equal(t, words.Told{Big: "20", Unit: "g", Aside: "less than ½ level scoop"},
+		words.Units{}.Told(material.HardwoodAsh, 20, &scoop), "hardly any of it is weighed")
+	assert.Equal(t, "0 of 2½ scoops", words.Units{}.OutOf(20, 250, &scoop))
+	assert.Equal(t, "1½ scoops", scoop.Bare(150))
 	assert.Empty(t, words.Measure("gypsum", 500, nil))
 }
 

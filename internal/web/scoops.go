@@ -44,7 +44,7 @@ func shelfOf(w desk.Worked, batch int) *garden.Stock { return w.Shelf[batch] }
 // brief is an amount in the fewest words: in scoops where one was weighed.
 func brief(total quantity.Mass, scoop *words.Scoop, u words.Units) string {
 	if scoop != nil {
-		return words.Count(words.Scoops(total, scoop.Of), scoop.Name, scoop.Name+"s")
+		return scoop.Bare(total)
 	}
 	return u.Mass(total)
 }

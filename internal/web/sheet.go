@@ -305,23 +305,32 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 		v.Aside += "; " + about
 	}
 	v.Amount = told.Big + " " + told.Unit
+	kg := u.Weights()
+	v.Planned, v.Measures = ui.Figure(float64(t.Total.Weighable()), kg, 3), []ui.Option{{Value: kg.Name, Text: kg.Name}}
 	if scoop != nil {
-		n := words.Scoops(t.Total, scoop.Of)
-		v.Amount = words.Count(n, scoop.Name, scoop.Name+"s")
-		v.Dots = draw.DotsOf(b, n)
+		v.counted(t.Total, b, *scoop)
 	}
 	v.Button = "Put on " + v.Amount
 	if each := u.Each(t.Total, b.Pieces(), scoop); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
-	kg := u.Weights()
-	v.Planned, v.Measures = ui.Figure(float64(t.Total.Weighable()), kg, 3), []ui.Option{{Value: kg.Name, Text: kg.Name}}
-	if scoop != nil {
-		v.Planned, v.Measures = v.Big, append([]ui.Option{{Value: inScoops, Text: scoop.Name + "s"}}, v.Measures...)
-	}
 	v.Method = u.Method(t.What, string(b.Worked), b.Depth)
 	if v.Dots != nil {
 		v.Method = "One " + scoop.Name + " at each dot. " + v.Method
+	}
+}
+
+// counted tells an amount in the gardener’s own scoop; one that is hardly any of it stays by weight.
+func (v *taskView) counted(total quantity.Mass, b garden.Bed, scoop words.Scoop) {
+	n := words.Scoops(total, scoop.Of)
+	if n == 0 {
+		return
+	}
+	v.Amount = scoop.Bare(total)
+	v.Planned = strconv.FormatFloat(n.Number(), 'f', -1, 64)
+	v.Measures = append([]ui.Option{{Value: inScoops, Text: scoop.Name + "s"}}, v.Measures...)
+	if whole, even := n.Whole(); even {
+		v.Dots = draw.DotsOf(b, whole)
 	}
 }
 
