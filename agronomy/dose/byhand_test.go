@@ -11,6 +11,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
 )
 
 // rated gives amounts by kind in the order of a request's materials.
@@ -176,6 +177,10 @@ func TestTheSidesAreTheSchoolsOwnAnswers(t *testing.T) {
 	}
 }
 
+func bothLimes() []material.Batch {
+	return []material.Batch{batch("dolomitic-lime"), batch("calcitic-lime")}
+}
+
 // Why the first stands first is what parts it from the second.
 func TestTheFirstSaysWhyItIs(t *testing.T) {
 	// Alike but for the price, then for what is short, then for what there is to mind.
@@ -201,6 +206,13 @@ func TestTheFirstSaysWhyItIs(t *testing.T) {
 			few.OnHand = ptr(quantity.Mass(1000))
 			r.Materials, r.Target = []material.Batch{few, r.Materials[1]}, ptr(quantity.PH(6))
 		}, dose.Meets},
+		"magnesium is low": {func(r *dose.Request) {
+			r.Materials, r.Reading.Magnesium = bothLimes(), ptr(quantity.Concentration(40))
+		}, dose.ByMagnesium},
+		"magnesium is not low": {func(r *dose.Request) {
+			r.Materials, r.Reading.Magnesium = bothLimes(), ptr(quantity.Concentration(90))
+		}, dose.ByMagnesium},
+		"no magnesium was read": {func(r *dose.Request) { r.Materials, r.Reading.Magnesium = bothLimes(), nil }, dose.NoMagnesium},
 		"potassium is short": {func(r *dose.Request) {
 			r.Reading.Potassium, r.Target = ptr(quantity.Concentration(70)), ptr(quantity.PH(5.8))
 			r.Materials[1].Price, r.Materials[0].Price = ptr(0.9), ptr(0.1)
@@ -210,6 +222,7 @@ func TestTheFirstSaysWhyItIs(t *testing.T) {
 		require.NoError(t, err, name)
 		require.NotEmpty(t, a.Options, name)
 		assert.Equal(t, c.want, a.First, name)
+		assert.NotEmpty(t, words.First(a.First), name)
 		if c.want == dose.FeedsPotassium {
 			assert.Equal(t, material.HardwoodAsh, a.Options[0].Parts[0].Kind)
 		}

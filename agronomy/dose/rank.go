@@ -22,8 +22,10 @@ const (
 	FeedsPotassium Reason = "potassium"
 	Cheapest       Reason = "cost"
 	Soonest        Reason = "soonest"
-	Level          Reason = "level"
-	Alone          Reason = "alone"
+	// NoMagnesium is told in place of ByMagnesium where none was read.
+	NoMagnesium Reason = "no magnesium"
+	Level       Reason = "level"
+	Alone       Reason = "alone"
 )
 
 // criterion compares two options; below 0 the first goes before the second.
@@ -83,6 +85,9 @@ func (s *sum) rank(options []Option) Reason {
 		return Alone
 	}
 	_, why := s.compare(&options[0], &options[1])
+	if why == ByMagnesium && s.Reading.Magnesium == nil {
+		return NoMagnesium
+	}
 	return why
 }
 

@@ -7,6 +7,7 @@ var firsts = map[dose.Reason]string{
 	dose.Gentle:         "hydrated lime burns and comes after all others",
 	dose.Meets:          "it meets the whole need",
 	dose.ByMagnesium:    "it suits the magnesium that was read",
+	dose.NoMagnesium:    "dolomitic lime is for soil in which little magnesium was read",
 	dose.FewestCautions: "there is least to mind with it",
 	dose.FeedsPotassium: "it feeds the potassium that is short",
 	dose.Cheapest:       "it costs least",
