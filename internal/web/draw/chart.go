@@ -182,13 +182,7 @@ func ChartOf(s Series, w, h float64) Chart {
 	if w < narrow {
 		c.BandText.Text = "" // it would lie on the line; what is beside the chart names the band
 	}
-	step := 0.5
-	if hi-lo > 3 {
-		step = 1
-	}
-	for _, v := range stepsFrom(lo, hi+1e-9, step) {
-		c.TicksY = append(c.TicksY, Tick{At: y.at(v), Label: words.PH(quantity.PH(v))})
-	}
+	c.TicksY = y.ticks(phSteps, phLabel)
 	c.TicksX = yearTicks(s.From, s.To, x)
 	c.Today = x.clamped(float64(s.Today))
 	c.points(s, x, y)

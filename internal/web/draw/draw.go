@@ -4,7 +4,13 @@
 // each picture also comes as words or as a table.
 package draw
 
-import "zephyrfield/internal/web/ink"
+import (
+	"math"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/web/ink"
+)
 
 // Px is a coordinate in a picture's own units.
 type Px = ink.Px
@@ -31,6 +37,33 @@ type Tick struct {
 	Major bool
 	Label string
 }
+
+// How far apart the lines of a chart stand, the closest first, and how much room the figure of
+// one needs.
+var (
+	phSteps = []float64{0.5, 1, 2, 5}
+	kSteps  = []float64{50, 100, 200, 500, 1000}
+)
+
+const tickRoom = 13
+
+// ticks are the lines up a scale, as close as their figures have room for.
+func (s scale) ticks(steps []float64, label func(float64) string) (out []Tick) {
+	room := math.Abs(s.px1-s.px0) / (s.to - s.from)
+	step := steps[len(steps)-1]
+	for _, x := range steps {
+		if room*x >= tickRoom {
+			step = x
+			break
+		}
+	}
+	for _, v := range stepsFrom(math.Ceil(s.from/step-1e-9)*step, s.to+1e-9, step) {
+		out = append(out, Tick{At: s.at(v), Label: label(v)})
+	}
+	return out
+}
+
+func phLabel(v float64) string { return words.PH(quantity.PH(v)) }
 
 // mostSteps is how many ticks or lines of a grid are drawn, whatever is asked.
 const mostSteps = 200

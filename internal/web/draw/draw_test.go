@@ -221,6 +221,24 @@ func TestHigherPHIsDrawnHigher(t *testing.T) {
 	assert.Equal(t, "sour", c.Points[3].State)
 }
 
+// A chart that is low has fewer lines, so that their figures do not lie on each other.
+func TestTheFiguresOfAnAxisHaveRoom(t *testing.T) {
+	for _, wide := range []quantity.PH{1, 2, 3, 4.5} {
+		for _, h := range []float64{74, 86, 118, 200} {
+			s := series()
+			s.Band = crop.Band{Low: 7 - wide, High: 7}
+			ticks := draw.ChartOf(s, 350, h).TicksY
+			assert.GreaterOrEqual(t, len(ticks), 1, "%v %v", wide, h)
+			for i := 1; i < len(ticks); i++ {
+				assert.GreaterOrEqual(t, float64(ticks[i-1].At-ticks[i].At), 13.0, "%v %v", wide, h)
+			}
+		}
+	}
+	half := draw.ChartOf(series(), 600, 200).TicksY
+	assert.Equal(t, "5.5", half[0].Label, "where there is room, each half")
+	assert.Equal(t, "6.0", half[1].Label)
+}
+
 func TestAChartWithNothingIsStillAChart(t *testing.T) {
 	c := draw.ChartOf(draw.Series{Band: crop.Band{Low: 6, High: 7}, Today: today, From: today - 100, To: today + 100}, 350, 118)
 	assert.Empty(t, c.Points)

@@ -37,13 +37,7 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 	if w < narrow {
 		c.BandText.Text = ""
 	}
-	step := 50.0
-	if high-low > 200 {
-		step = 100
-	}
-	for _, v := range stepsFrom(math.Ceil(low/step)*step, high, step) {
-		c.TicksY = append(c.TicksY, Tick{At: y.at(v), Label: words.Whole(v)})
-	}
+	c.TicksY = y.ticks(kSteps, words.Whole)
 	c.TicksX, c.Today = yearTicks(from, to, x), x.clamped(float64(today))
 	var panel Panel
 	panel.lay(all, today, x, y)

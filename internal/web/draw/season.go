@@ -162,13 +162,7 @@ func phPanel(s *seasons.Season, from, to quantity.Day, x scale) Panel {
 	p.y = y
 	p.BandY, p.BandH = y.clamped(float64(band.High)), y.clamped(float64(band.Low))-y.clamped(float64(band.High))
 	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 15, bandOf(s.Crop)}
-	step := 0.5
-	if high-low > 4 {
-		step = 1
-	}
-	for _, v := range stepsFrom(math.Ceil(low/step)*step, high, step) {
-		p.Ticks = append(p.Ticks, Tick{At: y.at(v), Label: words.PH(quantity.PH(v))})
-	}
+	p.Ticks = y.ticks(phSteps, phLabel)
 	p.lay(all, s.Today, x, y)
 	for i := range s.Readings {
 		r := &s.Readings[i]
@@ -206,13 +200,7 @@ func kPanel(s *seasons.Season, from, to quantity.Day, x scale) Panel {
 	p.BandY = y.clamped(float64(s.Scale.EnoughTo))
 	p.BandH = y.clamped(float64(s.Scale.Critical)) - p.BandY
 	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 14, "enough"}
-	step := 50.0
-	if high-low > 250 {
-		step = 100
-	}
-	for _, v := range stepsFrom(math.Ceil(low/step)*step, high, step) {
-		p.Ticks = append(p.Ticks, Tick{At: y.at(v), Label: words.Whole(v)})
-	}
+	p.Ticks = y.ticks(kSteps, words.Whole)
 	p.lay(all, s.Today, x, y)
 	for i := range s.Readings {
 		r := &s.Readings[i]

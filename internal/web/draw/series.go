@@ -37,13 +37,7 @@ func JarSeriesOf(jars []soil.Jar, fit soil.Fit) JarSeries {
 	}
 	lo, hi = math.Floor(lo*2)/2, math.Ceil(hi*2)/2
 	x, y := scale{0, most, float64(s.X0), float64(s.X1) - 8}, scale{lo, hi, float64(s.Foot), float64(s.Top)}
-	step := 0.5
-	if hi-lo > 3 {
-		step = 1
-	}
-	for _, v := range stepsFrom(lo, hi+1e-9, step) {
-		s.TicksY = append(s.TicksY, Tick{At: y.at(v), Label: words.PH(quantity.PH(v))})
-	}
+	s.TicksY = y.ticks(phSteps, phLabel)
 	figure := func(v float64) string { return strconv.FormatFloat(quantity.Round(v, 2), 'f', -1, 64) }
 	for _, j := range jars {
 		s.TicksX = append(s.TicksX, Tick{At: x.at(j.Lime), Label: figure(j.Lime)})
