@@ -207,13 +207,8 @@ func yearTicks(from, to quantity.Day, x scale) []Tick {
 }
 
 func standing(b crop.Band, p quantity.PH) string {
-	switch {
-	case p < b.Low:
-		return string(bed.Sour)
-	case p > b.High:
-		return string(bed.TooSweet)
-	}
-	return string(bed.InBand)
+	st, _ := bed.Against(b, p)
+	return string(st)
 }
 
 func (c *Chart) points(s Series, x, y scale) {
