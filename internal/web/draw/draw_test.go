@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"os"
+	"path/filepath"
 	"slices"
 	"strconv"
 	"strings"
@@ -457,4 +459,23 @@ func TestAChartNeverOpensOnEmptyYears(t *testing.T) {
 	series.Readings = []garden.Reading{read(1190), read(0)}
 	c = draw.ChartOf(series, 600, 200)
 	assert.InDelta(t, 10.0/1700, float64((c.Points[0].X-c.X0)/(c.X1-c.X0)), 0.01, "no further back than was asked for")
+}
+
+// What is drawn with a standing has a colour for each: a class that the sheets do not know is
+// drawn as if the bed were in its band.
+func TestEachStandingHasItsColourWhereItIsDrawn(t *testing.T) {
+	var css strings.Builder
+	sheets, err := filepath.Glob("../assets/*.css")
+	require.NoError(t, err)
+	for _, f := range sheets {
+		b, err := os.ReadFile(f)
+		require.NoError(t, err)
+		css.Write(b)
+	}
+	for _, place := range []string{".plot", ".peg", ".chart .read", ".chart .weak", ".chart .doubt", "svg.season .point", ".glimpses ",
+		".flow .peg", ".many ", ".profile .layer", ".rotation .at"} {
+		for _, st := range []bed.Standing{bed.Sour, bed.TooSweet} {
+			assert.Contains(t, css.String(), place+"."+string(st), "%s", st)
+		}
+	}
 }
