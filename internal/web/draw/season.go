@@ -218,6 +218,9 @@ func kPanel(s *seasons.Season, from, to quantity.Day, x scale) Panel {
 	return p
 }
 
+// textRoom is how far apart two lines of text stand.
+const textRoom = 15
+
 // idle draws where the bed goes with nothing more put on, where that is told apart from what is planned.
 func (d *Season) idle(s *seasons.Season, from, to quantity.Day, x scale) {
 	if s.Planned == 0 {
@@ -227,6 +230,9 @@ func (d *Season) idle(s *seasons.Season, from, to quantity.Day, x scale) {
 	for _, p := range within(s.Idle.PH, s.Today, to) {
 		d.Idle += point(first(d.Idle), x.at(float64(p.Date)), y.clamped(p.Median))
 		d.IdleAt = Text{x.at(float64(p.Date)) - 4, y.clamped(p.Median) + 16, "nothing more put on"}
+	}
+	if math.Abs(float64(d.IdleAt.Y-d.PH.Band.Y)) < textRoom {
+		d.IdleAt.Y -= 23 // above its line, out of the way of the band’s name
 	}
 }
 
