@@ -195,7 +195,7 @@ func (s *server) picture(c *gin.Context, name string, key any, drawn func() (any
 }
 
 // render writes a page.
-func (s *server) render(c *gin.Context, status int, name string, view any) {
+func (s *server) render(c *gin.Context, status int, name string, view ui.Framed) {
 	page, err := s.pages.Whole(name, view)
 	if err != nil {
 		s.Log.Error("page", "name", name, "error", err)

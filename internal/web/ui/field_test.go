@@ -108,26 +108,6 @@ func TestWhatHoldsIsChosenAndWhatIsOffCannotBe(t *testing.T) {
 	assert.Contains(t, options[1], "selected")
 }
 
-func TestEachPageStandsInItsBarOnce(t *testing.T) {
-	p := ui.Page{Tabs: []ui.Tab{{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"},
-		{Name: "Day sheet", Href: "/sheet?on=1&x", Key: "s", Foot: true, Count: 3, Open: true},
-		{Name: "Help", Href: "/help", Key: "h", Rare: true, Count: 2}}}
-	head, rare, foot, more := parsed(t, p.MainTabs()), parsed(t, p.RareTabs()), parsed(t, p.FootTabs()), parsed(t, p.MoreTabs())
-	assert.Len(t, head["a"], 3)
-	assert.Len(t, rare["a"], 1)
-	assert.Len(t, foot["a"], 2)
-	assert.Len(t, more["a"], 2)
-	assert.Equal(t, map[string]string{"href": "/sheet?on=1&x", "aria-current": "page", "data-key": "s"}, head["a"][2])
-	assert.NotContains(t, foot["a"][1], "data-key", "a key opens one label")
-	assert.Contains(t, head["text"][0]["said"], "Day sheet 3 due")
-	assert.Len(t, foot["i"], 1)
-	assert.Empty(t, append(rare["i"], more["i"]...))
-	assert.Len(t, parsed(t, p.TabKeys())["dd"], 4)
-	assert.False(t, p.MoreOpen())
-	p.Tabs[2].Open, p.Tabs[1].Open = false, true
-	assert.True(t, p.MoreOpen())
-}
-
 func TestAGuardBearsItsLevelAndWhatWouldLiftIt(t *testing.T) {
 	got := parsed(t, ui.Guards([]words.Guarded{{Level: guard.Stop, Says: nasty, Lifts: "a test"}, {Level: guard.Note, Says: "wait"}}))
 	require.Len(t, got["div"], 2)

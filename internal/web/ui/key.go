@@ -16,9 +16,10 @@ func Secret() string {
 }
 
 // keyMark stands in a page where its forms have their keys, until it is sent: what is
-// laid out once can then be sent many times, each time with keys of its own.
+// laid out once can then be sent many times, each time with keys of its own. It begins with
+// a letter that pages hardly have, so that it is soon found in one.
 var (
-	keyMark  = Secret()
+	keyMark  = "~" + Secret()
 	keysMade atomic.Uint64
 )
 

@@ -1,10 +1,6 @@
 package ui
 
-import (
-	"html/template"
-
-	"zephyrfield/internal/web/ink"
-)
+import "zephyrfield/internal/web/ink"
 
 // Tab is a label of the navigation.
 type Tab struct {
@@ -17,41 +13,28 @@ type Tab struct {
 	Rare, Foot bool
 }
 
-// MoreOpen tells whether the open page stands under More at the foot of a phone.
-func (p Page) MoreOpen() bool {
-	for _, t := range p.Tabs {
-		if t.Open {
-			return !t.Foot
+// Where labels stand: in the line at the head or under the garden's name, and at the foot of a
+// phone or folded there.
+func usual(t *Tab) bool  { return !t.Rare }
+func rare(t *Tab) bool   { return t.Rare }
+func atFoot(t *Tab) bool { return t.Foot }
+func folded(t *Tab) bool { return !t.Foot }
+
+// moreOpen tells whether the open page is one of those that are folded at the foot of a phone.
+func (p *Page) moreOpen() bool {
+	for i := range p.Tabs {
+		if t := &p.Tabs[i]; t.Open {
+			return folded(t)
 		}
 	}
 	return false
 }
 
-// MainTabs are the labels in the line at the head, RareTabs those under the garden’s name.
-func (p Page) MainTabs() template.HTML {
-	return p.labels(func(t Tab) bool { return !t.Rare }, true, true)
-}
-
-// RareTabs are the labels under the garden’s name.
-func (p Page) RareTabs() template.HTML {
-	return p.labels(func(t Tab) bool { return t.Rare }, true, false)
-}
-
-// FootTabs are the labels at the foot of a phone, MoreTabs those that are folded there.
-func (p Page) FootTabs() template.HTML {
-	return p.labels(func(t Tab) bool { return t.Foot }, false, true)
-}
-
-// MoreTabs are the labels that are folded at the foot of a phone.
-func (p Page) MoreTabs() template.HTML {
-	return p.labels(func(t Tab) bool { return !t.Foot }, false, false)
-}
-
 // labels writes those that are meant, with the keys that open them or without, with how
 // much waits there or without.
-func (p Page) labels(meant func(Tab) bool, keys, counts bool) template.HTML {
-	var k ink.Ink
-	for _, t := range p.Tabs {
+func (p *Page) labels(k *ink.Ink, meant func(*Tab) bool, keys, counts bool) {
+	for i := range p.Tabs {
+		t := &p.Tabs[i]
 		if !meant(t) {
 			continue
 		}
@@ -68,14 +51,4 @@ func (p Page) labels(meant func(Tab) bool, keys, counts bool) template.HTML {
 		}
 		k.Put("</a>\n")
 	}
-	return k.HTML()
-}
-
-// TabKeys is the list of the keys that open pages.
-func (p Page) TabKeys() template.HTML {
-	var k ink.Ink
-	for _, t := range p.Tabs {
-		k.Put("<dt><kbd>g</kbd> <kbd>%</kbd></dt><dd>%</dd>\n", t.Key, t.Name)
-	}
-	return k.HTML()
 }

@@ -11,6 +11,7 @@ import (
 	"sync"
 
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/web/ink"
 )
 
 //go:embed templates
@@ -19,33 +20,27 @@ var frameFS embed.FS
 // stillParts are the parts of the frame that are the same on every page.
 const stillParts = "templates/still/*.html"
 
-// Pages are the parsed templates: the frame, the parts, and what each page holds, all in
-// one set, so that what many pages use is there once and is escaped once.
-type Pages struct{ set *template.Template }
+// Pages are the parsed templates: the parts, and what each page holds, all in one set, so
+// that what many pages use is there once and is escaped once.
+type Pages struct {
+	set *template.Template
+	// head and house are the parts of the frame that are the same on every page.
+	head, house template.HTML
+}
 
 // content is the template that each page's file defines. In the set it is the content of
-// its page, and the whole page stands beside it.
+// its page.
 const (
 	content   = "content"
 	contentOf = "content of "
-	wholeOf   = "whole of "
 )
 
-// framed is the whole page of a name: the frame, which knows the Page of every view, around
-// what the page holds.
-const framed = `{{with .Page}}{{template "frame-head" .}}<body class="page-%[1]s">{{template "frame-top" .}}{{end}}` +
-	`{{template "` + contentOf + `%[1]s" .}}{{template "frame-foot" .Page}}`
-
-// Load parses the frame, the parts in a folder’s parts/ that all pages may use, and
-// its pages/; asset gives the address of a static file, modules are those of the scripts
-// that every page asks for. Parts that a page’s file
-// defines beside its content bear names of their own.
+// Load parses the parts in a folder’s parts/ that all pages may use, and its pages/, and lays
+// out what is the same around every page; asset gives the address of a static file, modules
+// are those of the scripts that every page asks for. Parts that a page’s file defines beside
+// its content bear names of their own.
 func Load(folder fs.FS, asset func(name string) string, modules []string) (Pages, error) {
-	parts, err := still(asset, modules)
-	if err != nil {
-		return Pages{}, err
-	}
-	funcs := template.FuncMap{"asset": asset, "capital": words.Capital, "still": parts,
+	funcs := template.FuncMap{"asset": asset, "capital": words.Capital,
 		"options": Options, "segments": Segments, "radios": Radios, "checks": Checks, "guards": Guards, "steps": Steps}
 	set, err := template.New("").Funcs(funcs).ParseFS(frameFS, "templates/*.html")
 	if err == nil {
@@ -63,38 +58,29 @@ func Load(folder fs.FS, asset func(name string) string, modules []string) (Pages
 			return Pages{}, fmt.Errorf("%s: %w", f, err)
 		}
 	}
-	return Pages{set}, nil
+	p := Pages{set: set}
+	p.head, p.house, err = still(asset, modules)
+	return p, err
 }
 
-// still lays out the parts of the frame that are the same on every page, once for all, and
-// gives each by its name.
-func still(asset func(name string) string, modules []string) (func(name string) (template.HTML, error), error) {
+// still lays out the parts of the frame that are the same on every page, once for all.
+func still(asset func(name string) string, modules []string) (head, house template.HTML, err error) {
 	set, err := template.New("").Funcs(template.FuncMap{"asset": asset, "modules": func() []string { return modules },
 		"house": func() []words.Term { return words.House }}).ParseFS(frameFS, stillParts)
 	if err != nil {
-		return nil, err
+		return "", "", err
 	}
-	laid := map[string]template.HTML{}
-	for _, t := range set.Templates() {
+	for name, to := range map[string]*template.HTML{"head": &head, "words": &house} {
 		var b bytes.Buffer
-		if t.Tree == nil {
-			continue // the set itself
+		if err := set.ExecuteTemplate(&b, name, nil); err != nil {
+			return "", "", err
 		}
-		if err := t.Execute(&b, nil); err != nil {
-			return nil, err
-		}
-		laid[t.Name()] = template.HTML(b.String()) // the template has escaped what is in it
+		*to = template.HTML(b.String()) // the template has escaped what is in it
 	}
-	return func(name string) (template.HTML, error) {
-		part, ok := laid[name]
-		if !ok {
-			return "", fmt.Errorf("there is no still part %q", name)
-		}
-		return part, nil
-	}, nil
+	return head, house, nil
 }
 
-// add puts a page's templates into the set, and its whole page under its name.
+// add puts a page's templates into the set.
 func add(set *template.Template, folder fs.FS, file string, funcs template.FuncMap) error {
 	name := strings.TrimSuffix(path.Base(file), ".html")
 	own, err := template.New("").Funcs(funcs).ParseFS(folder, file)
@@ -116,23 +102,37 @@ func add(set *template.Template, folder fs.FS, file string, funcs template.FuncM
 			return err
 		}
 	}
-	_, err = set.New(wholeOf + name).Parse(fmt.Sprintf(framed, name))
-	return err
+	return nil
 }
 
 // desks are where pages are laid out: they have grown to a page's size before.
 var desks = sync.Pool{New: func() any { return new(bytes.Buffer) }}
 
 // Whole lays out a page, whose forms get their keys when it is sent.
-func (p Pages) Whole(page string, view any) ([]byte, error) { return p.Part(wholeOf+page, view) }
+func (p Pages) Whole(page string, view Framed) ([]byte, error) {
+	around := view.Frame()
+	return p.laid(contentOf+page, view, func(k *ink.Ink) { around.before(k, page, p.head) },
+		func(k *ink.Ink) { around.after(k, p.house) })
+}
 
 // Part lays out one named part.
 func (p Pages) Part(name string, view any) ([]byte, error) {
+	return p.laid(name, view, func(*ink.Ink) {}, func(*ink.Ink) {})
+}
+
+// laid lays out a part with what stands before and after it.
+func (p Pages) laid(name string, view any, before, after func(*ink.Ink)) ([]byte, error) {
 	b := desks.Get().(*bytes.Buffer)
 	defer desks.Put(b)
 	b.Reset()
+	var k ink.Ink
+	before(&k)
+	b.WriteString(string(k.HTML()))
 	if err := p.set.ExecuteTemplate(b, name, view); err != nil {
 		return nil, err
 	}
+	k = ink.Ink{}
+	after(&k)
+	b.WriteString(string(k.HTML()))
 	return bytes.Clone(b.Bytes()), nil
 }
