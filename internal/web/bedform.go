@@ -3,7 +3,6 @@ package web
 import (
 	"errors"
 	"net/http"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -35,21 +34,13 @@ var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "c
 
 type newBedView struct {
 	ui.Page
-	Form     ui.Form
-	Kinds    []ui.Option
-	Textures []ui.Option
-	Ways     []ui.Option
-	Ribbons  []ui.Option
-	YesNo    []ui.Option
-	Waters   []ui.Option
-	Worked   []ui.Option
-	Crops    []ui.Option
-	Limes    []ui.Option
-	Shapes   []ui.Option
-	Plan     draw.Plan
-	Jar      draw.Jar
-	// Parts are those that the garden has.
-	Parts []string
+	Form ui.Form
+	// The fields of the form, by what they tell: how the bed lies, what the hand felt, the
+	// soil.
+	Lies, Felt, Soil []ui.Row
+
+	Plan draw.Plan
+	Jar  draw.Jar
 	// Found says what the jar or the feel came to.
 	Found string
 	// Over names the beds that this one lies over, Outline what is wrong with one
@@ -91,17 +82,11 @@ func (s *server) showBedForm(c *gin.Context, status int, f ui.Form, editing int6
 	if status == http.StatusOK && editing == 0 {
 		usualBed(f, v.Plots, u, s.Clock.Today())
 	}
-	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Crops: cropOptions(v.Library), Action: "/beds",
-		Button: "Add the bed", Editing: editing}
+	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Action: "/beds", Button: "Add the bed", Editing: editing}
 	if editing != 0 {
 		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
-	view.lists()
-	for _, p := range v.Plots {
-		if n := p.Bed.Part; n != "" && !slices.Contains(view.Parts, n) {
-			view.Parts = append(view.Parts, n)
-		}
-	}
+	view.fields(u, v.Plots, v.Library)
 	if view.place(f, &v, u, draw.Layers(s.Clock.Today())[0], status == http.StatusOK) {
 		f.Sentences()
 		status = http.StatusUnprocessableEntity
@@ -110,7 +95,7 @@ func (s *server) showBedForm(c *gin.Context, status int, f ui.Form, editing int6
 		return err
 	}
 	view.OffNote = false // the plan beside it says so
-	s.render(c, status, "newbed", view)
+	s.render(c, status, "newbed", &view)
 	return nil
 }
 
@@ -181,46 +166,6 @@ func tooMuch(f ui.Form, err error) bool {
 	return far
 }
 
-func (v *newBedView) lists() {
-	for _, x := range garden.Shapes {
-		v.Shapes = append(v.Shapes, ui.Option{Value: x, Text: shapeNames[x]})
-	}
-	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
-		v.Limes = append(v.Limes, ui.Option{Value: string(l), Text: words.Capital(limeNames[l])})
-	}
-	for _, k := range garden.Kinds {
-		v.Kinds = append(v.Kinds, ui.Option{Value: k, Text: words.Capital(words.Name(k))})
-	}
-	for _, t := range soil.Textures {
-		v.Textures = append(v.Textures, ui.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
-	}
-	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
-		v.Worked = append(v.Worked, ui.Option{Value: string(w), Text: words.Capital(words.Name(w))})
-	}
-	v.Ways = []ui.Option{{Value: "", Text: "I know it"}, {Value: garden.ByJar, Text: "By jar test"}, {Value: garden.ByFeel, Text: "By feel"}}
-	v.YesNo = []ui.Option{{Value: "", Text: "Not asked yet"}, {Value: "no", Text: "No"}, {Value: "yes", Text: "Yes"}}
-	v.Waters = []ui.Option{{Value: "", Text: "Rain, or soft water"}, {Value: garden.Tap, Text: "The tap"}}
-	in := v.Units.Depths()
-	for _, r := range ribbons {
-		text := r.text
-		if r.cm > 0 {
-			text += " " + ui.Figure(r.cm/100, in, 1) + " " + in.Name
-		}
-		v.Ribbons = append(v.Ribbons, ui.Option{Value: r.id, Text: text})
-	}
-}
-
-// ribbons are the answers to how long a ribbon the soil presses out to; long
-// is a length that stands for each.
-var ribbons = []struct {
-	id, text string
-	cm       float64
-	long     quantity.Depth
-}{
-	{"none", "None at all", 0, 0}, {"short", "It breaks before", 2.5, 0.01}, {"middling", "It breaks before", 5, 0.03}, {"long",
-		"Longer than", 5, 0.06},
-}
-
 // jarOf draws the jar as the form has it.
 func jarOf(f ui.Form) draw.Jar {
 	quiet := ui.Form{Values: f.Values, Faults: garden.Faults{}}
@@ -279,14 +224,6 @@ func (s *server) addOne(c *gin.Context, b garden.Bed, crp string, sown quantity.
 	b, r, err := s.keep.Ground.AddBed(c.Request.Context(), s.act(c), b, crp, sown)
 	return b.ID, r, err
 }
-
-// shapeNames are the shapes in the form.
-var shapeNames = map[string]string{garden.ShapeRect: "Rectangle", garden.ShapeCircle: "Circle",
-	garden.ShapeRings: "Tree rings in a row", garden.ShapeOutline: "Freehand, by its corners"}
-
-// limeNames say what a drop of vinegar on dry soil did.
-var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz",
-	soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
 
 func (s *server) editBed(c *gin.Context) error {
 	id, err := paramID(c)

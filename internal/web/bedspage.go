@@ -181,16 +181,9 @@ func (view *bedsView) sort(f ui.Form) {
 
 // gives are the choices of what the chosen may be given.
 func (view *bedsView) gives(v *plots.View) {
-	stays := ui.Option{Value: "", Text: "as it is"}
-	view.GiveTextures, view.GiveWorked, view.GiveLimes, view.GiveCrops = []ui.Option{stays}, []ui.Option{stays}, []ui.Option{stays},
-		[]ui.Option{stays}
-	for _, t := range soil.Textures {
-		view.GiveTextures = append(view.GiveTextures, ui.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
-	}
-	var form newBedView
-	form.lists()
-	view.GiveWorked, view.GiveLimes = append(view.GiveWorked, form.Worked...), append(view.GiveLimes, form.Limes...)
-	view.GiveCrops = append(view.GiveCrops, cropOptions(v.Library)...)
+	may := func(list []ui.Option) []ui.Option { return append([]ui.Option{{Value: "", Text: "as it is"}}, list...) }
+	view.GiveTextures, view.GiveWorked, view.GiveLimes = may(textureOptions()), may(workedOptions()), may(limeOptions())
+	view.GiveCrops = may(cropOptions(v.Library))
 }
 
 // noPart is what takes beds out of their part of the garden.

@@ -55,23 +55,22 @@ type chipView struct {
 
 type benchView struct {
 	ui.Page
-	Form     ui.Form
-	Beds     []ui.Option
-	Ways     []ui.Option
-	Bases    []ui.Option
-	Buffers  []ui.Option
-	Extracts []ui.Option
-	Fresh    []ui.Option
-	Probe    *probeView
-	Chips    []chipView
-	Jars     []fizzJar
-	Series   []jarLine
-	Last     []readingRow
-	Chosen   string
+	Form  ui.Form
+	Beds  []ui.Option
+	Ways  []ui.Option
+	Fresh []ui.Option
+	// The fields of the form, by where they stand.
+	Taken, Bottles, Stirred, Nutrients, Rest, Noted []ui.Row
+
+	Probe  *probeView
+	Chips  []chipView
+	Jars   []fizzJar
+	Last   []readingRow
+	Chosen string
 	// Doubts are those of one reading, by method.
-	Doubts                                             map[string]string
-	LowSlope, HighSlope                                string
-	ChipDoubt, DepthLabel, LabRateLabel, LabDepthLabel string
+	Doubts              map[string]string
+	LowSlope, HighSlope string
+	ChipDoubt           string
 	// Waiting are the samples that were taken and not read yet.
 	Waiting []garden.Waiting
 	// Sample is set when a mixed sample of a round is read, Editing when a
@@ -82,13 +81,12 @@ type benchView struct {
 	Layered   bool
 	LayerCode string
 	Layer     int64
-	LayerRows []layerLine
 	Action    string
 }
 
 // MoreOpen tells whether something of the lab's report beyond the pH is there,
 // or wrong.
-func (v benchView) MoreOpen() bool {
+func (v *benchView) MoreOpen() bool {
 	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target",
 		"capacity", "k_extractant", "buffer_kind"} {
 		if v.Form.Value(n) != "" || v.Form.Fault(n) != "" {
@@ -99,7 +97,7 @@ func (v benchView) MoreOpen() bool {
 }
 
 // LayersOpen tells whether layers are there, wrong, or to be expected.
-func (v benchView) LayersOpen() bool {
+func (v *benchView) LayersOpen() bool {
 	if v.Layered || v.Form.Fault("layers") != "" {
 		return true
 	}
@@ -189,9 +187,7 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 		return nil
 	}
 	u := g.Units()
-	view := benchView{Form: f, Action: "/readings", Editing: f.Value("reading"),
-		DepthLabel:   "Depth, " + u.Depths().Name,
-		LabRateLabel: "The lab’s own rate of limestone, " + u.Rates().Name, LabDepthLabel: "over a depth of, " + u.Depths().Name}
+	view := benchView{Form: f, Action: "/readings", Editing: f.Value("reading")}
 	if view.Editing != "" {
 		view.Action = "/readings/" + view.Editing
 		if err := s.benchShared(c, &view); err != nil {
@@ -212,8 +208,8 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 	}
 	view.Waiting = waiting
 	names := view.usual(f, beds, u, today, status == http.StatusOK, usualWay(g, last))
-	view.LayerRows = layerLines()
 	view.lists()
+	view.fields(u)
 	view.chips(g.Chips())
 	view.Probe = s.probe()
 	for _, r := range last {
@@ -229,7 +225,7 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 	if err := s.year(c, &view.Page, nil); err != nil {
 		return err
 	}
-	s.render(c, status, "bench", view)
+	s.render(c, status, "bench", &view)
 	return nil
 }
 
@@ -273,7 +269,7 @@ func (view *benchView) usual(f ui.Form, beds []garden.Bed, u words.Units, today 
 }
 
 func (v *benchView) lists() {
-	v.Ways, v.Series = ways, jarLines()
+	v.Ways = ways
 	v.Fresh = []ui.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
 	v.Doubts = map[string]string{}
@@ -281,10 +277,6 @@ func (v *benchView) lists() {
 		v.Doubts[string(m.Method)] = "± " + words.PH2(quantity.PH(m.SD))
 	}
 	v.Jars = fizzJars()
-	for _, b := range soil.Bases {
-		v.Bases = append(v.Bases, ui.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
-	}
-	v.Buffers, v.Extracts = append([]ui.Option{{Value: "", Text: "None"}}, bufferOptions()...), extractOptions()
 }
 
 // fizzJars are the two jars, with what each may do.
@@ -296,21 +288,6 @@ func fizzJars() (out []fizzJar) {
 				draw.FizzJarOf(x.is)})
 		}
 		out = append(out, j)
-	}
-	return out
-}
-
-func bufferOptions() (out []ui.Option) {
-	for _, k := range soil.BufferKinds {
-		out = append(out, ui.Option{Value: string(k), Text: words.Name(k)})
-	}
-	return out
-}
-
-func extractOptions() []ui.Option {
-	out := []ui.Option{{Value: "", Text: "Not said"}}
-	for _, e := range soil.Extractants {
-		out = append(out, ui.Option{Value: string(e), Text: words.Capital(words.Name(e))})
 	}
 	return out
 }

@@ -96,37 +96,6 @@ func (v stopView) Buttons(round int64) template.HTML {
 	return k.HTML()
 }
 
-// ChipRow writes the chips of a kit and the gaps between them.
-func (v benchView) ChipRow() template.HTML {
-	var k ink.Ink
-	for _, c := range v.Chips {
-		k.Put(`<span`)
-		if c.Between {
-			k.Put(` class="between"`)
-		}
-		k.Put(`><input type="radio" name="chip" id="chip-%" value="%"`, c.Value, c.Value)
-		if v.Form.Is("chip", c.Value) {
-			k.Put(` checked`)
-		}
-		k.Put(`><label for="chip-%">%</label></span>`, c.Value, c.Text)
-	}
-	return k.HTML()
-}
-
-// LastRows writes the last readings.
-func (v benchView) LastRows() template.HTML {
-	var k ink.Ink
-	for i := range v.Last {
-		r := &v.Last[i]
-		k.Put(`<tr><td>%</td><td>%</td><td class="num">%`, r.Date, r.Bed, r.PH)
-		if r.AsRead != "" {
-			k.Put(` <span class="as-read">%</span>`, r.AsRead)
-		}
-		k.Put(`</td><td>%</td><td class="num">%</td><td class="num">%</td></tr>`+"\n", r.Method, r.Doubt, r.K)
-	}
-	return k.HTML()
-}
-
 // MonthFields writes a figure for each month.
 func (v placeView) MonthFields(list []monthView, group string) template.HTML {
 	var k ink.Ink
@@ -168,36 +137,6 @@ func (v bedView) ReadingRows() template.HTML {
 				`Strike out</button></form>`, r.ID, r.ID, r.Key, r.Version, v.ID, r.Date)
 		}
 		k.Put("</td></tr>\n")
-	}
-	return k.HTML()
-}
-
-// FizzRow writes how strongly a jar may fizz, each with its picture.
-func (v benchView) FizzRow(j fizzJar) template.HTML {
-	var k ink.Ink
-	for i := range j.Strengths {
-		x := &j.Strengths[i]
-		k.Put(`<span><input type="radio" name="%" id="%-%" value="%"`, j.Field, j.Field, x.Value, x.Value)
-		if v.Form.Is(j.Field, x.Value) {
-			k.Put(` checked`)
-		}
-		k.Put(`><label for="%-%">%<b>%</b> <span>%</span></label></span>`, j.Field, x.Value, x.Picture.Drawn(), x.Text, x.Says)
-	}
-	return k.HTML()
-}
-
-// WayRow writes the ways of reading.
-func (v benchView) WayRow() template.HTML {
-	var k ink.Ink
-	for _, w := range v.Ways {
-		k.Put(`<input type="radio" name="method" id="way-%" value="%"`, w.Value, w.Value)
-		if v.Form.Is("method", w.Value) {
-			k.Put(` checked`)
-		}
-		if v.Form.Fault("method") != "" {
-			k.Put(` aria-describedby="method-fault"`)
-		}
-		k.Put(`><label for="way-%">%</label>`, w.Value, w.Text)
 	}
 	return k.HTML()
 }

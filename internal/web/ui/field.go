@@ -7,46 +7,23 @@ import (
 )
 
 // Field writes a field of the form with its label, what stands in it and what is wrong with
-// it. Mode is date, or the keyboard that a phone shows; "" is the usual one.
+// it; mode is how it is typed, as in a Row.
 func (f Form) Field(name, label, aside, mode string) template.HTML {
-	var k ink.Ink
-	k.Put(`<div>`)
-	f.field(&k, name, label, aside, mode, "")
-	k.Put(`</div>`)
-	return k.HTML()
+	return f.Rows([]Row{{Name: name, Label: label, Aside: aside, Mode: mode}})
 }
 
 // FieldIn writes the same within what holds it.
 func (f Form) FieldIn(name, label, aside, mode string) template.HTML {
 	var k ink.Ink
-	f.field(&k, name, label, aside, mode, "")
+	f.row(&k, &Row{Name: name, Label: label, Aside: aside, Mode: mode})
 	return k.HTML()
 }
 
 // Figure writes it with the large letters of a figure that is read off.
 func (f Form) Figure(name, label, aside, mode string) template.HTML {
 	var k ink.Ink
-	f.field(&k, name, label, aside, mode, ` class="figure"`)
+	f.row(&k, &Row{Name: name, Label: label, Aside: aside, Mode: mode, Control: ` class="figure"`})
 	return k.HTML()
-}
-
-func (f Form) field(k *ink.Ink, name, label, aside, mode string, look template.HTML) {
-	k.Put(`<label for="%">%`, name, label)
-	if aside != "" {
-		k.Put(` <span class="aside">%</span>`, aside)
-	}
-	k.Put(`</label><input id="%" name="%"`, name, name)
-	switch mode {
-	case "date":
-		k.Put(` type="date"`)
-	case "":
-		k.Put(` autocomplete="off"`)
-	default:
-		k.Put(` inputmode="%" autocomplete="off"`, mode)
-	}
-	k.Put(`% `, look)
-	f.held(k, name, name)
-	k.Put(`><p class="fault" id="%-fault">%</p>`, name, f.Fault(name))
 }
 
 // Small writes a field of figures that stands in a row with others, with its label above it

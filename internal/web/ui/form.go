@@ -68,6 +68,11 @@ func (f Form) HeldIn(name, group string) template.HTMLAttr {
 
 func (f Form) held(k *ink.Ink, name, group string) {
 	k.Put(`value="%"`, f.Value(name))
+	f.wrong(k, name, group)
+}
+
+// wrong tells whether a field is wrong, and where the sentence is that says so.
+func (f Form) wrong(k *ink.Ink, name, group string) {
 	if f.Fault(name) != "" || f.Fault(group) != "" {
 		k.Put(` aria-invalid="true"`)
 	}
