@@ -67,7 +67,7 @@ type bedView struct {
 }
 
 // LogFaults tells whether the form of what went on has something to put right.
-func (v bedView) LogFaults() bool { return len(v.Log.Faults) > 0 }
+func (v *bedView) LogFaults() bool { return len(v.Log.Faults) > 0 }
 
 type plantingRow struct {
 	ID, Version         int64
@@ -191,7 +191,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 	for _, l := range garden.Folded(lines) {
 		v.Journal.Rows = append(v.Journal.Rows, journalRowOf(l))
 	}
-	s.render(c, status, "bed", v)
+	s.render(c, status, "bed", &v)
 	return nil
 }
 

@@ -39,7 +39,7 @@ func (v groundView) Table() template.HTML {
 }
 
 // Ticks writes the beds that a round may take, each with the letter of its sample.
-func (v walkView) Ticks() template.HTML {
+func (v *walkView) Ticks() template.HTML {
 	var k ink.Ink
 	for i := range v.Beds {
 		b := &v.Beds[i]
@@ -101,42 +101,6 @@ func (v placeView) MonthFields(list []monthView, group string) template.HTML {
 	var k ink.Ink
 	for _, m := range list {
 		k.Put(`%`, v.Form.Small(m.ID, m.Name, m.Usual, group))
-	}
-	return k.HTML()
-}
-
-// ReadingRows writes the readings of a bed.
-func (v bedView) ReadingRows() template.HTML {
-	var k ink.Ink
-	for i := range v.Readings {
-		r := &v.Readings[i]
-		k.Put(`<tr`)
-		if r.Struck != "" {
-			k.Put(` class="struck"`)
-		}
-		k.Put(`><td>%</td><td class="num">%`, r.Date, r.PH)
-		if r.AsRead != "" {
-			k.Put(` <span class="as-read">%</span>`, r.AsRead)
-		}
-		k.Put(`</td><td>%</td><td class="num">%</td><td class="num">%</td><td class="num">%</td><td>`, r.Method, r.Doubt, r.Cores, r.K)
-		if r.Layers != "" {
-			k.Put(`<span class="soft">layers %</span> `, r.Layers)
-		}
-		k.Put(`%`, r.Note)
-		if r.Sample != "" {
-			k.Put(` <span class="soft">sample %</span>`, r.Sample)
-		}
-		if r.Struck != "" {
-			k.Put(` <span class="soft">%</span>`, r.Struck)
-		}
-		k.Put(`</td><td>`)
-		if r.Struck == "" && !v.Off {
-			k.Put(`<a class="tiny-link" href="/bench?reading=%">Put right</a> <form class="inline-form" method="post"`+
-				` action="/readings/%/strike"><input type="hidden" name="key" value="%"><input type="hidden" name="version" value="%">`+
-				`<input type="hidden" name="back" value="/beds/%"><button class="tiny" aria-label="Strike out the reading of %">`+
-				`Strike out</button></form>`, r.ID, r.ID, r.Key, r.Version, v.ID, r.Date)
-		}
-		k.Put("</td></tr>\n")
 	}
 	return k.HTML()
 }

@@ -177,7 +177,7 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 	if err := s.year(c, &view.Page, &v); err != nil {
 		return err
 	}
-	s.render(c, status, "walk", view)
+	s.render(c, status, "walk", &view)
 	return nil
 }
 

@@ -80,7 +80,7 @@ func TestTheBedsOfAPlanAreDrawnAsTheyLie(t *testing.T) {
 	tree.Bed.Kind, tree.Bed.Shape = garden.KindTree, garden.ShapeCircle
 	p := draw.PlanOf(draw.Scene{Plots: []plots.Plot{ledge, turned, tree}, Layer: draw.Layers(today)[0], Selected: 1,
 		Due: map[int64]bool{2: true}, Query: "&on=2026-11-24"}, 846, 486)
-	all := marks(t, p.Plots())
+	all := marks(t, p.Drawn())
 	beds := of(all, "a", "plot")
 	require.Len(t, beds, 3)
 	assert.Equal(t, "plot sour selected", beds[0].at["class"])
@@ -109,6 +109,39 @@ func TestTheBedsOfAPlanAreDrawnAsTheyLie(t *testing.T) {
 	for _, s := range draw.Steps {
 		assert.Contains(t, steps, s.ID)
 	}
+}
+
+func TestThePlanShowsWhatIsDrawnPlacedAndWalked(t *testing.T) {
+	ledge := ph(plot(1, "Ledge", 0, 0, 6, 2), 5.7, bed.Sour, 0.5)
+	s := draw.Scene{Plots: []plots.Plot{ledge}, Layer: draw.Layers(today)[0], Selected: -1, DraftWidth: 0.6,
+		Marks: []garden.Mark{{Kind: "path", Name: nasty, Width: 0.6, Points: []garden.Point{{X: 0, Y: 3}, {X: 9, Y: 3}}}},
+		Draft: []garden.Point{{X: 1, Y: 1}, {X: 4, Y: 1}, {X: 4, Y: 4}}, Placing: &ledge.Bed}
+	all := marks(t, draw.PlanOf(s, 846, 486).Drawn())
+	plan := of(all, "svg", "plan")[0].at
+	assert.Equal(t, "0 0 846 486", plan["viewBox"])
+	assert.Contains(t, plan["data-steps"], plan["data-step"]+":", "what a script zooms by")
+	assert.NotContains(t, plan["data-scale"], "e", "a script reads it")
+	assert.NotEmpty(t, of(all, "path", "metre"))
+	assert.Len(t, of(all, "path", "mark path"), 1)
+	assert.Contains(t, of(all, "title", "")[0].says, nasty)
+	assert.Len(t, of(all, "g", "corner"), 3)
+	assert.NotContains(t, of(all, "path", "draft")[0].at["d"], "Z", "a line stays open")
+	assert.Contains(t, of(all, "path", "draft")[0].at, "stroke-width", "a path is as wide as it lies")
+	assert.Len(t, of(all, "g", "grip"), 2, "one to size, one to turn")
+	assert.Len(t, of(all, "g", "north"), 1)
+
+	s.Closed = true
+	closed := of(marks(t, draw.PlanOf(s, 846, 486).Drawn()), "path", "draft closed")[0].at
+	assert.Contains(t, closed["d"], "Z")
+	assert.NotContains(t, closed, "stroke-width")
+
+	s = draw.Scene{Plots: []plots.Plot{ledge}, Layer: draw.Layers(today)[0], Letters: map[int64]string{1: "A"},
+		Way: []garden.Point{{X: 1, Y: 1}, {X: 2, Y: 1}}, Cores: []garden.Point{{X: 1, Y: 1}, {X: 2, Y: 1}, {X: 3, Y: 1}}}
+	all = marks(t, draw.PlanOf(s, 846, 486).Drawn())
+	assert.Len(t, of(all, "circle", "core"), 3)
+	assert.Len(t, of(all, "path", "letter-pad"), 1)
+	assert.Empty(t, of(all, "g", "corner"))
+	assert.Empty(t, of(all, "g", "labs"), "a bed of a sample shows its letter only")
 }
 
 func TestAChartTellsReadingsApart(t *testing.T) {

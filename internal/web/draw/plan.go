@@ -73,29 +73,21 @@ type PlanMark struct {
 	Text         string
 }
 
-// Step is how it is shown where nothing zooms, Steps what there is, each with its least
-// pixels a unit.
-func (Plan) Step() string { return asDrawn }
-
-// Steps writes the steps for the page.
-func (Plan) Steps() (out string) {
-	for _, s := range Steps {
-		out += fmt.Sprintf("%s:%g ", s.ID, s.From)
-	}
-	return out
-}
+// allSteps are the steps at which it can be shown, each with its least pixels a unit; readFrom
+// those at which a path's name is read.
+var allSteps, readFrom = stepsTold()
 
 // leastRead is from how many pixels a unit on a path's name is read.
 const leastRead = 0.9
 
-// ReadFrom are the steps at which a path's name is read.
-func (Plan) ReadFrom() (out string) {
+func stepsTold() (all, read string) {
 	for _, s := range Steps {
+		all += fmt.Sprintf("%s:%g ", s.ID, s.From)
 		if s.From >= leastRead {
-			out += " " + s.ID
+			read += " " + s.ID
 		}
 	}
-	return out
+	return all, read
 }
 
 // Scene is what a plan shows.

@@ -2,6 +2,7 @@ package draw
 
 import (
 	"html/template"
+	"strconv"
 
 	"zephyrfield/internal/web/ink"
 )
@@ -9,16 +10,42 @@ import (
 // plotLetters is about how many letters a bed takes.
 const plotLetters = 2200
 
-// Plots writes the beds of a plan with their labels: there are some seventy labels on the
-// plan of a dozen beds, one for each step at which it is shown.
-func (p Plan) Plots() template.HTML {
+// hatches fill what is told by more than its colour.
+const hatches ink.Markup = `<defs>
+<pattern id="hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+  <rect class="hatch-ground" width="7" height="7"/><rect class="hatch-line" width="2" height="7"/></pattern>
+<pattern id="dots" width="8" height="8" patternUnits="userSpaceOnUse"><rect class="dots-ground" width="8" height="8"/>
+  <circle class="dots-dot" cx="4" cy="4" r="1.5"/></pattern>
+</defs>`
+
+// Drawn writes the plan.
+func (p Plan) Drawn() template.HTML {
 	var k ink.Ink
-	k.Grow(len(p.Beds) * plotLetters)
+	k.Grow((len(p.Beds) + 2) * plotLetters)
+	k.Put(`<div class="plan-scroll"><svg class="plan" viewBox="0 0 % %" data-w="%" data-h="%" data-step="%" data-steps="%"`+
+		` data-scale="%" data-left="%" data-top="%" data-margin-x="%" data-margin-y="%" data-mid-x="%" data-mid-y="%"`,
+		p.W, p.H, p.W, p.H, asDrawn, allSteps, exact(p.Scale), exact(p.Left), exact(p.Top), p.MarginX, p.MarginY, exact(p.MidX), exact(p.MidY))
+	k.Put(` role="group" aria-label="Plan of the beds, north up" hx-target="#main" hx-select="#main" hx-swap="outerHTML" hx-push-url="true">`)
+	k.Put(hatches)
+	k.Put(`<g class="pane">`)
+	p.lines(&k)
+	p.paths(&k)
+	// There are some seventy labels on the plan of a dozen beds, one for each step at which it
+	// is shown.
 	for i := range p.Beds {
 		p.Beds[i].write(&k)
 	}
+	p.round(&k)
+	p.held(&k)
+	p.corners(&k)
+	p.compass(&k)
+	k.Put(`</g>
+</svg></div>`)
 	return k.HTML()
 }
+
+// exact is a figure that a script goes on with.
+func exact(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 
 func (b *PlanBed) write(k *ink.Ink) {
 	k.Put(`<a id="bed-%" class="plot %`, b.ID, b.State)
@@ -79,9 +106,8 @@ func (l *Label) write(k *ink.Ink) {
 	k.Put(`</g></g>`)
 }
 
-// Paths writes the paths and walls of a plan, with the names that have room.
-func (p Plan) Paths() template.HTML {
-	var k ink.Ink
+// paths writes the paths and walls of a plan, with the names that have room.
+func (p *Plan) paths(k *ink.Ink) {
 	for _, m := range p.Marks {
 		name := m.Name
 		if name == "" {
@@ -90,27 +116,23 @@ func (p Plan) Paths() template.HTML {
 		k.Put(`<path class="mark %" d="%" stroke-width="%"><title>%</title></path>`, m.Kind, m.Path, m.Width, name)
 		if m.Text != "" {
 			k.Put(`<g class="labs%"><g transform="translate(% %) rotate(%)"><text class="mark-name lab" y="0" dy="4"`+
-				` text-anchor="middle">%</text></g></g>`, p.ReadFrom(), m.TextX, m.TextY, m.Turn, m.Text)
+				` text-anchor="middle">%</text></g></g>`, readFrom, m.TextX, m.TextY, m.Turn, m.Text)
 		}
 	}
-	return k.HTML()
 }
 
-// Lines writes the grid.
-func (p Plan) Lines() template.HTML {
-	var k ink.Ink
+// lines writes the grid.
+func (p *Plan) lines(k *ink.Ink) {
 	for _, x := range p.Grid {
 		k.Put(`<path class="metre" d="M% 0V%"/>`, x, p.BarY)
 	}
 	for _, y := range p.GridY {
 		k.Put(`<path class="metre" d="M0 %H%"/>`, y, p.W)
 	}
-	return k.HTML()
 }
 
-// Round writes the way through a round, its cores and its letters.
-func (p Plan) Round() template.HTML {
-	var k ink.Ink
+// round writes the way through a round, its cores and its letters.
+func (p *Plan) round(k *ink.Ink) {
 	if p.Way != "" {
 		k.Put(`<path class="way-round" d="%"/>`, p.Way)
 		for _, c := range p.Cores {
@@ -121,12 +143,10 @@ func (p Plan) Round() template.HTML {
 		k.Put(`<path class="letter-pad" d="%"/><text class="bed-value" x="%" y="%" text-anchor="middle">%</text>`,
 			l.Box, l.TextX, l.TextY, l.Text)
 	}
-	return k.HTML()
 }
 
-// Held writes the grips of the bed that is placed.
-func (p Plan) Held() template.HTML {
-	var k ink.Ink
+// held writes the grips of the bed that is placed.
+func (p *Plan) held(k *ink.Ink) {
 	for _, g := range p.Grips {
 		if g.Stem != "" {
 			k.Put(`<path class="grip-stem" d="%"/>`, g.Stem)
@@ -139,15 +159,28 @@ func (p Plan) Held() template.HTML {
 			k.Put(`<path class="dot" d="M% %m-6 -6h12v12h-12z"/></g>`, g.X, g.Y)
 		}
 	}
-	return k.HTML()
 }
 
-// Compass writes the scale bar and where north is.
-func (p Plan) Compass() template.HTML {
-	var k ink.Ink
+// compass writes the scale bar and where north is.
+func (p *Plan) compass(k *ink.Ink) {
 	k.Put(`<g class="bar"><path d="M% %h%m0 -5v10M% %m0 -3v6M% %m0 -5v10"/><text x="%" y="%" dy="4">%</text></g>`,
 		p.BarX, p.BarY, p.BarW, p.BarMid, p.BarY, p.BarX, p.BarY, p.BarTextX, p.BarY, p.BarText)
 	k.Put(`<g class="north"><path d="M% %m0 10v-26m-5 7l5 -7l5 7"/><text x="%" y="%" dy="23" text-anchor="middle">N</text></g>`,
 		p.NorthX, p.NorthY, p.NorthX, p.NorthY)
-	return k.HTML()
+}
+
+// corners writes what is being drawn by its corners, each to be taken hold of.
+func (p *Plan) corners(k *ink.Ink) {
+	if len(p.Handles) == 0 {
+		return
+	}
+	if p.Closed {
+		k.Put(`<path class="draft closed" d="%"/>`, p.Draft)
+	} else {
+		k.Put(`<path class="draft" d="%" stroke-width="%"/>`, p.Draft, p.DraftW)
+	}
+	for _, c := range p.Handles {
+		k.Put(`<g class="corner" id="corner-%" data-n="%" tabindex="0" role="button" aria-label="%"><circle class="hold" cx="%" cy="%" r="14"/>`+
+			`<circle class="dot" cx="%" cy="%" r="6"/></g>`, c.N, c.N, c.Says, c.X, c.Y, c.X, c.Y)
+	}
 }
