@@ -295,9 +295,15 @@ func (rec *BedRecord) Coming(g garden.Garden, batches map[int64]garden.Batch, to
 
 // Named reads one bed, without what was read and done on it.
 func (k Keeper) Named(ctx context.Context, id int64) (b garden.Bed, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { b, err = garden.Get[garden.Bed](r, id); return err })
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		b, err = garden.Keep(r.Kept(), r, namedBed(id), func() (garden.Bed, error) { return garden.Get[garden.Bed](r, id) })
+		return err
+	})
 	return b, err
 }
+
+// namedBed is what a bed is kept by.
+type namedBed int64
 
 // Bed reads one bed's record.
 func (k Keeper) Bed(ctx context.Context, id int64, today quantity.Day) (rec BedRecord, err error) {

@@ -138,26 +138,36 @@ type Seen struct {
 	Open bool
 }
 
-// OfBed are the sights of a bed up to a day, newest first.
+// seenOn is what the sights of a bed are kept by.
+type seenOn struct {
+	bed   int64
+	today quantity.Day
+}
+
+// OfBed are the sights of a bed up to a day, newest first. They are shared by all who ask.
 func (k Keeper) OfBed(ctx context.Context, bed int64, today quantity.Day) (out []Seen, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		all, err := garden.Where[garden.Sight](r, "bed_id", bed)
-		if err != nil || len(all) == 0 {
-			return err
-		}
-		found, err := foundSince(r, bed, today)
-		if err != nil {
-			return err
-		}
-		for i := len(all) - 1; i >= 0; i-- {
-			if all[i].Day > today {
-				continue
-			}
-			out = append(out, Seen{all[i], open(all[i], found, today)})
-		}
-		return nil
+		out, err = garden.Keep(r.Kept(), r, seenOn{bed, today}, func() ([]Seen, error) { return ofBed(r, bed, today) })
+		return err
 	})
 	return out, err
+}
+
+func ofBed(r Reader, bed int64, today quantity.Day) (out []Seen, err error) {
+	all, err := garden.Where[garden.Sight](r, "bed_id", bed)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	found, err := foundSince(r, bed, today)
+	if err != nil {
+		return nil, err
+	}
+	for i := len(all) - 1; i >= 0; i-- {
+		if all[i].Day <= today {
+			out = append(out, Seen{all[i], open(all[i], found, today)})
+		}
+	}
+	return out, nil
 }
 
 // foundSince is what was read of a bed, or of all for 0, while a sight of today could still be

@@ -48,10 +48,11 @@ type reader struct {
 	kept   *garden.Kept
 }
 
-// How many things that were found out of the records are kept, and how many that no change of them makes others: for two
-// passes over a large garden's beds.
+// How many things that were found out of the records are kept (a few of each bed of a large
+// garden: once there is no more room, all of them go), and how many that no change of them
+// makes others: for two passes over such a garden's beds.
 const (
-	keptFound   = 60
+	keptFound   = 2000
 	keptLasting = 2500
 )
 

@@ -18,7 +18,8 @@ import (
 
 // Candidate is a bed as a round sees it.
 type Candidate struct {
-	Plot plots.Plot
+	// Plot is shared by all who ask.
+	Plot *plots.Plot
 	// Due is why it is to be sampled; "" when it is not yet.
 	Due sampling.Due
 	For sampling.Bed
@@ -54,13 +55,13 @@ func candidates(r Reader, v *plots.View) (out []Candidate, err error) {
 	}
 	for i := range v.Plots {
 		if p := &v.Plots[i]; p.Bed.Kind != garden.KindHeap {
-			out = append(out, candidate(v.Garden, *p, put[p.Bed.ID], retests[p.Bed.ID], v.Today))
+			out = append(out, candidate(&v.Garden, p, put[p.Bed.ID], retests[p.Bed.ID], v.Today))
 		}
 	}
 	return out, nil
 }
 
-func candidate(g garden.Garden, p plots.Plot, as []garden.Application, retest, today quantity.Day) Candidate {
+func candidate(g *garden.Garden, p *plots.Plot, as []garden.Application, retest, today quantity.Day) Candidate {
 	c := Candidate{Plot: p, For: sampling.Bed{ID: p.Bed.ID, Name: p.Bed.Name, Ground: p.Bed.Ground(g.SoilTable), Crop: p.Crop}}
 	for _, a := range as {
 		if p, ok := a.Put(); ok && a.Date <= today {
@@ -150,14 +151,14 @@ const mostPairs = 300
 // proposal.
 func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 	d := Draft{Candidates: all}
-	for _, x := range all {
-		if c.Beds[x.Plot.Bed.ID] {
-			d.Chosen = append(d.Chosen, x)
+	for i := range all {
+		if c.Beds[all[i].Plot.Bed.ID] {
+			d.Chosen = append(d.Chosen, all[i])
 		}
 	}
 	beds := make([]sampling.Bed, len(d.Chosen))
-	for i, x := range d.Chosen {
-		beds[i] = x.For
+	for i := range d.Chosen {
+		beds[i] = d.Chosen[i].For
 	}
 	for i := range beds {
 		for j := i + 1; j < len(beds); j++ {
@@ -179,8 +180,8 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 		d.Samples = append(d.Samples, c.drafted(s, beds, today))
 	}
 	points := make([]sampling.Point, len(d.Chosen))
-	for i, x := range d.Chosen {
-		m := x.Plot.Bed.Middle()
+	for i := range d.Chosen {
+		m := d.Chosen[i].Plot.Bed.Middle()
 		points[i] = sampling.Point{X: m.X, Y: m.Y}
 	}
 	d.Order, d.Walk = sampling.Walk(sampling.Point{}, points)

@@ -101,9 +101,15 @@ func groundIn(r Reader) (map[int64]garden.Bed, error) {
 	return out, err
 }
 
-// Rounds lists the rounds, newest first.
+// allRounds is what the rounds are kept by.
+type allRounds struct{}
+
+// Rounds lists the rounds, newest first; the list is shared by all who ask.
 func (k Keeper) Rounds(ctx context.Context) (rs []garden.Round, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { rs, err = garden.All[garden.Round](r); return err })
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		rs, err = garden.Keep(r.Kept(), r, allRounds{}, func() ([]garden.Round, error) { return garden.All[garden.Round](r) })
+		return err
+	})
 	return rs, err
 }
 

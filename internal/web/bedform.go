@@ -102,14 +102,14 @@ func (s *server) showBedForm(c *gin.Context, status int, f ui.Form, editing int6
 // place draws the bed of a form among the others; wrong tells whether a form that was
 // asked for holds too much to be drawn.
 func (view *newBedView) place(f ui.Form, v *plots.View, u words.Units, layer draw.Layer, askedFor bool) (wrong bool) {
-	var others []plots.Plot
+	others := make([]plots.Plot, 0, len(v.Plots)+1)
 	mine := plots.Plot{}
 	mine.Standing = bed.Untested
-	for _, p := range v.Plots {
-		if p.Bed.ID == view.Editing {
-			mine = p // it keeps its reading wherever it is moved
+	for i := range v.Plots {
+		if p := &v.Plots[i]; p.Bed.ID == view.Editing {
+			mine = *p // it keeps its reading wherever it is moved
 		} else {
-			others = append(others, p)
+			others = append(others, *p)
 		}
 	}
 	scene := draw.Scene{Marks: v.Marks, Layer: layer, Selected: -1, Units: u}
@@ -120,9 +120,9 @@ func (view *newBedView) place(f ui.Form, v *plots.View, u words.Units, layer dra
 		if b.Name == "" {
 			b.Name = "New"
 		}
-		for _, p := range others {
-			if garden.Overlaps(b, p.Bed) {
-				view.Over = append(view.Over, p.Bed.Name)
+		for i := range others {
+			if garden.Overlaps(b, others[i].Bed) {
+				view.Over = append(view.Over, others[i].Bed.Name)
 			}
 		}
 		mine.Bed = b

@@ -23,6 +23,28 @@ func (v *bedView) LogFields() template.HTML {
 		{Name: "put_note", Label: "Note", Control: anotherNote}})
 }
 
+// Leads writes what can be done with the bed, and where it leads.
+func (v *bedView) Leads() template.HTML {
+	var k ink.Ink
+	k.Put(`<a class="button" href="%">Open the dose</a>
+<a class="button quiet" href="%">Add a reading</a>
+<a class="button quiet" href="/beds/%/edit">Change the bed</a>
+`, v.DoseHref, v.ReadingHref, v.ID)
+	k.Put(`<details class="like"><summary class="button quiet">Another like it</summary><form method="post" action="/beds/%/duplicate">`+
+		`<input type="hidden" name="key" value="%"><label for="copies">How many</label><input id="copies" name="copies" inputmode="numeric"`+
+		` autocomplete="off" value="1"><label for="between">Path between, %</label><input id="between" name="between" inputmode="decimal"`+
+		` autocomplete="off" value="%"><button>Lay them out</button></form></details>
+`, v.ID, v.DuplicateKey, v.LengthIn(), v.Between)
+	if v.Retired == "" {
+		k.Put(`<form method="post" action="/beds/%/retire"><input type="hidden" name="key" value="%">`+
+			`<input type="hidden" name="version" value="%"><button class="quiet">Retire it</button></form>
+`, v.ID, v.Key, v.Version)
+	}
+	k.Put(`<a class="plain" href="%">On the plan</a>
+<a class="plain" href="/beds/%/taught">What it has taught</a>`, v.PlanHref, v.ID)
+	return k.HTML()
+}
+
 // PlantingRows writes the crops, the latest first, each with the day that it was cleared.
 func (v *bedView) PlantingRows() template.HTML {
 	var k ink.Ink

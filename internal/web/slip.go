@@ -416,7 +416,16 @@ func (s *server) courseOf(ctx context.Context, w desk.Worked, today, on quantity
 
 // cropOptions lists the library for a form, by name.
 func cropOptions(l garden.Library) []ui.Option {
-	all := l.All()
+	if !l.Changed() {
+		return printedCrops
+	}
+	return optionsOfCrops(l.All())
+}
+
+// printedCrops are the choices where the gardener has none of her own; nobody changes them.
+var printedCrops = optionsOfCrops(crop.Library)
+
+func optionsOfCrops(all []crop.Crop) []ui.Option {
 	out := make([]ui.Option, len(all))
 	for i, c := range all {
 		out[i] = ui.Option{Value: c.ID, Text: words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}

@@ -59,8 +59,9 @@ func (s *server) showTour(c *gin.Context, status int, f ui.Form) error {
 	}
 	f.Sentences()
 	seen := map[string]bool{}
-	for _, p := range v.Plots {
-		b := p.Bed
+	for i := range v.Plots {
+		p := &v.Plots[i]
+		b := &p.Bed
 		if b.Part != "" && !seen[b.Part] {
 			seen[b.Part] = true
 			view.Parts = append(view.Parts, ui.Option{Value: b.Part, Text: b.Part})

@@ -85,8 +85,8 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 		pick = pickDue
 	}
 	if pick == "" {
-		for n, x := range all {
-			id := x.Plot.Bed.ID
+		for n := range all {
+			id := all[n].Plot.Bed.ID
 			key := strconv.FormatInt(id, 10)
 			if l := strings.TrimSpace(get("letter-" + key)); l != get("proposed-"+key) { // else nobody overruled it
 				c.Letters[id] = l
@@ -116,9 +116,6 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 	}
 	return c
 }
-
-// given is 1 where something is said.
-func given(says string) int { return min(len(says), 1) }
 
 func (s *server) walkPlan(c *gin.Context) error {
 	return s.showWalkPlan(c, http.StatusOK, ui.NoForm(), c.Query, c.QueryArray)
@@ -187,7 +184,7 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 	for _, x := range d.Samples {
 		names := make([]string, len(x.Beds))
 		for n, i := range x.Beds {
-			b := d.Chosen[i].Plot.Bed
+			b := &d.Chosen[i].Plot.Bed
 			letter[b.ID] = x.Letter
 			names[n] = b.Name
 			if len(x.Beds) > 1 {
@@ -221,7 +218,7 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.RoundChoice, letter map[int64]string,
 	asks map[int64]garden.Sight) {
 	for _, x := range listed(all) {
-		b := x.Plot.Bed
+		b := &x.Plot.Bed
 		facts := lastRead(x.Plot)
 		if x.Due == sampling.NeverRead {
 			facts = "" // why it is due says so
@@ -256,7 +253,7 @@ func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Un
 		}
 	}
 	for _, i := range d.Order {
-		b := d.Chosen[i].Plot.Bed
+		b := &d.Chosen[i].Plot.Bed
 		scene.Way = append(scene.Way, b.Middle())
 		scene.Cores = append(scene.Cores, b.CorePoints(stops[i])...)
 	}
@@ -265,8 +262,8 @@ func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Un
 
 func walkTitle(d walk.Draft) string {
 	due := 0
-	for _, x := range d.Candidates {
-		if x.Due != "" {
+	for i := range d.Candidates {
+		if d.Candidates[i].Due != "" {
 			due++
 		}
 	}
@@ -276,7 +273,7 @@ func walkTitle(d walk.Draft) string {
 	return words.Count(due, "bed is", "beds are") + " due for a sample"
 }
 
-func lastRead(p plots.Plot) string {
+func lastRead(p *plots.Plot) string {
 	if p.Reading == nil {
 		return "no reading"
 	}

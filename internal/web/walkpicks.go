@@ -43,12 +43,13 @@ func rowOf(name string) string {
 func picks(all []walk.Candidate) []ui.Option {
 	out := []ui.Option{{Value: pickAll, Text: "All"}, {Value: pickNone, Text: "None"}, {Value: pickDue, Text: "Those that are due"}}
 	rows := map[string]int{}
-	for _, x := range all {
-		rows[rowOf(x.Plot.Bed.Name)]++
+	named := make([]string, len(all))
+	for i := range all {
+		named[i] = rowOf(all[i].Plot.Bed.Name)
+		rows[named[i]]++
 	}
-	for _, x := range all {
-		b := x.Plot.Bed
-		row := rowOf(b.Name)
+	for i := range all {
+		b, row := &all[i].Plot.Bed, named[i]
 		for _, p := range []ui.Option{{Value: pickPart + b.Part, Text: b.Part}, {Value: pickRow + row, Text: row}} {
 			if p.Text == "" || p.Value == pickRow+row && rows[row] < leastRow {
 				continue
@@ -65,8 +66,9 @@ func picks(all []walk.Candidate) []ui.Option {
 // hand; a part or a row that is asked for again is taken off.
 func picked(all []walk.Candidate, c *walk.RoundChoice, pick, from, to string) {
 	due, group := map[int64]bool{}, map[int64]bool{}
-	for _, x := range all {
-		b := x.Plot.Bed
+	for i := range all {
+		x := &all[i]
+		b := &x.Plot.Bed
 		part, ofPart := strings.CutPrefix(pick, pickPart)
 		row, ofRow := strings.CutPrefix(pick, pickRow)
 		if x.Due != "" {
@@ -121,8 +123,8 @@ func sameBeds(a, b map[int64]bool) bool {
 func reach(all []walk.Candidate, from, to string) (out []int64) {
 	a, b := -1, -1
 	list := listed(all)
-	for n, x := range list {
-		id := strconv.FormatInt(x.Plot.Bed.ID, 10)
+	for n := range list {
+		id := strconv.FormatInt(list[n].Plot.Bed.ID, 10)
 		if id == from {
 			a = n
 		}
@@ -140,12 +142,16 @@ func reach(all []walk.Candidate, from, to string) (out []int64) {
 }
 
 // listed are the candidates in the order of the list: those that are due first.
-func listed(all []walk.Candidate) []walk.Candidate {
-	out := slices.Clone(all)
-	slices.SortStableFunc(out, func(a, b walk.Candidate) int {
-		return given(words.DueFor(b.Due)) - given(words.DueFor(a.Due))
-	})
-	return out
+func listed(all []walk.Candidate) []*walk.Candidate {
+	var due, rest []*walk.Candidate
+	for i := range all {
+		if x := &all[i]; words.DueFor(x.Due) != "" {
+			due = append(due, x)
+		} else {
+			rest = append(rest, x)
+		}
+	}
+	return append(due, rest...)
 }
 
 // usualCorer is that of the last round, else the usual one.

@@ -78,16 +78,20 @@ func wide(text string, letter float64, room Px) Px {
 	return Px(float64(utf8.RuneCountInString(text))*letter) + room
 }
 
+// mostLabels is how many labels a bed has: its name, its value, how far off it is.
+const mostLabels = 3
+
 // label lays out the labels of a bed for every step; steps that come to the same share them.
 func (b *PlanBed) label() {
+	var room [mostLabels]Label
 	for _, s := range Steps {
-		each := b.labels(Px(s.From))
+		each := b.labels(Px(s.From), room[:0])
 		// Each step of trees may give way to others.
 		if n := len(b.Labels); n > 0 && !b.Stems && slices.EqualFunc(each, b.Labels[n-1].Each, Label.same) {
 			b.Labels[n-1].Steps += " " + s.ID
 			continue
 		}
-		b.Labels = append(b.Labels, Labels{s.ID, each})
+		b.Labels = append(b.Labels, Labels{s.ID, slices.Clone(each)})
 	}
 }
 
@@ -95,14 +99,14 @@ func (b *PlanBed) label() {
 // bottom right, the words for how far off bottom left; on one line where it is low; along the
 // bed where it is slim. What has no room gives way: the name before its tail, the words before
 // the value, and all of it before it would cover another bed.
-func (b *PlanBed) labels(k Px) []Label {
+func (b *PlanBed) labels(k Px, out []Label) []Label {
 	w, h := b.W*k, b.H*k
 	valueW := wide(b.Value, valueLetter, 12)
 	if len(b.Rings) > 0 && b.Stems {
-		return b.round(k, valueW)
+		return b.round(k, valueW, out)
 	}
 	if w < shortName*nameLetter+16 {
-		return b.along(w, h)
+		return b.along(w, h, out)
 	}
 	if h < lineBed {
 		return nil
@@ -118,7 +122,6 @@ func (b *PlanBed) labels(k Px) []Label {
 			value = "" // the ground's sign still tells how it stands
 		}
 	}
-	var out []Label
 	nameAt := box{6, 6, 0, 19}
 	if h < 32 {
 		nameAt.y = (h - 15) / 2
@@ -139,12 +142,12 @@ func (b *PlanBed) labels(k Px) []Label {
 
 // round are the labels of a tree in its ring: below and above it, once there is room between
 // trees.
-func (b *PlanBed) round(k, valueW Px) []Label {
+func (b *PlanBed) round(k, valueW Px, out []Label) []Label {
 	if k < 1 && wide(b.Name, nameLetter, 10) > b.W*k+20 {
 		return nil
 	}
 	mid, nameW := b.X+b.W/2, wide(b.Name, nameLetter, 10)
-	out := []Label{label("bed-name", mid, b.Y+b.H, box{-nameW / 2, 6, nameW, 19}, b.Name, false)}
+	out = append(out, label("bed-name", mid, b.Y+b.H, box{-nameW / 2, 6, nameW, 19}, b.Name, false))
 	if b.Value != "" {
 		out = append(out, label("bed-value", mid, b.Y, box{-valueW / 2, -28, valueW, 25}, b.Value, true))
 	}
@@ -190,7 +193,7 @@ func (p *Plan) covers(l *Label, k Px, own int) bool {
 
 // along are labels that run along a slim bed: its name from its foot up, its value at its
 // head.
-func (b *PlanBed) along(w, h Px) (out []Label) {
+func (b *PlanBed) along(w, h Px, out []Label) []Label {
 	if w < slimBed || h < uprightBed {
 		return nil
 	}

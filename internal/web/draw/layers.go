@@ -14,7 +14,7 @@ import (
 type Layer struct {
 	ID, Name string
 	Legend   []LegendRow
-	look     func(plots.Plot, bool, *PlanBed)
+	look     func(*plots.Plot, bool, *PlanBed)
 }
 
 // LegendRow is a state with its word.
@@ -28,7 +28,7 @@ func Layers(day quantity.Day) []Layer {
 			{"untested", "untested"}}, lookPotassium},
 		{"tested", "Last tested", []LegendRow{{"in-band", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"},
 			{"untested", "never"}},
-			func(p plots.Plot, _ bool, b *PlanBed) { lookTested(p, day, b) }},
+			func(p *plots.Plot, _ bool, b *PlanBed) { lookTested(p, day, b) }},
 		{"due", "Due", []LegendRow{{"sour", "something due"}, {"in-band", "nothing due"}}, lookDue},
 	}
 }
@@ -40,7 +40,7 @@ const ChangeID = "change"
 // the pH by bed then.
 func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
 	return Layer{ChangeID, "Change", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"},
-		{"untested", "untested"}}, func(p plots.Plot, _ bool, b *PlanBed) {
+		{"untested", "untested"}}, func(p *plots.Plot, _ bool, b *PlanBed) {
 		then, ok := from[p.Bed.ID]
 		b.Value, b.Says = "–", p.Bed.Name+", not tested on both days"
 		if p.Reading == nil || !ok {
@@ -56,7 +56,7 @@ func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
 	}}
 }
 
-func lookPH(p plots.Plot, _ bool, b *PlanBed) {
+func lookPH(p *plots.Plot, _ bool, b *PlanBed) {
 	if p.Reading != nil {
 		b.Value = words.PH(p.PH)
 	} else if p.Fizz != nil {
@@ -84,7 +84,7 @@ func lookPH(p plots.Plot, _ bool, b *PlanBed) {
 	b.Says = says(p)
 }
 
-func lookPotassium(p plots.Plot, _ bool, b *PlanBed) {
+func lookPotassium(p *plots.Plot, _ bool, b *PlanBed) {
 	b.State = supplyStates[p.K.State]
 	b.Says = p.Bed.Name + ", potassium not tested"
 	switch {
@@ -96,7 +96,7 @@ func lookPotassium(p plots.Plot, _ bool, b *PlanBed) {
 	}
 }
 
-func lookTested(p plots.Plot, day quantity.Day, b *PlanBed) {
+func lookTested(p *plots.Plot, day quantity.Day, b *PlanBed) {
 	if p.Reading == nil {
 		b.State, b.Says = "untested", p.Bed.Name+", never tested"
 		return
@@ -113,14 +113,14 @@ func lookTested(p plots.Plot, day quantity.Day, b *PlanBed) {
 	b.Says = p.Bed.Name + ", last tested " + words.DayYear(p.Reading.Date)
 }
 
-func lookDue(p plots.Plot, due bool, b *PlanBed) {
+func lookDue(p *plots.Plot, due bool, b *PlanBed) {
 	b.State, b.Value, b.Says = "in-band", "", p.Bed.Name+", nothing due"
 	if due {
 		b.State, b.Off, b.Says = "sour", "due", p.Bed.Name+", something due"
 	}
 }
 
-func says(p plots.Plot) string {
+func says(p *plots.Plot) string {
 	s := p.Bed.Name + ", "
 	if w := p.AtWork; w != nil {
 		s += words.AtWork(w.What, w.Now, w.Settles) + ", was "

@@ -173,8 +173,10 @@ func PlanOf(s Scene, w, h float64) Plan {
 	for _, m := range s.Marks {
 		p.Marks = append(p.Marks, planMark(m, px, py, k))
 	}
-	for _, plot := range s.Plots {
-		b := planBed(plot, s.Layer, px, py, k, s.Due[plot.Bed.ID], plot.Bed.ID == s.Selected)
+	p.Beds = make([]PlanBed, len(s.Plots))
+	for i := range s.Plots {
+		plot, b := &s.Plots[i], &p.Beds[i]
+		b.lay(plot, s.Layer, px, py, k, s.Due[plot.Bed.ID], plot.Bed.ID == s.Selected)
 		b.Href = template.URL("/?bed=" + strconv.FormatInt(plot.Bed.ID, 10) + s.Query)
 		if l := s.Letters[plot.Bed.ID]; l != "" {
 			b.Labels, b.Value = nil, ""
@@ -183,7 +185,6 @@ func PlanOf(s Scene, w, h float64) Plan {
 			x, y := px(at.X), py(at.Y)
 			p.Letters = append(p.Letters, pad(x-wide/2, y-13, wide, 26, x, y+7, l))
 		}
-		p.Beds = append(p.Beds, b)
 	}
 	p.giveWay()
 	for i, at := range s.Draft {
@@ -298,8 +299,8 @@ func (s Scene) extent() (x0, y0, x1, y1 float64) {
 		x0, y0 = math.Min(x0, low.X), math.Min(y0, low.Y)
 		x1, y1 = math.Max(x1, high.X), math.Max(y1, high.Y)
 	}
-	for _, p := range s.Plots {
-		grow(p.Bed.Bounds())
+	for i := range s.Plots {
+		grow(s.Plots[i].Bed.Bounds())
 	}
 	for _, m := range s.Marks {
 		for _, p := range m.Points {
@@ -319,15 +320,16 @@ func (s Scene) extent() (x0, y0, x1, y1 float64) {
 	return x0, y0, x1, y1
 }
 
-func planBed(p plots.Plot, layer Layer, px, py func(float64) Px, k float64, due, selected bool) PlanBed {
-	b := p.Bed
+// lay draws a bed: px and py are its coordinates, k the drawing's units to a metre.
+func (out *PlanBed) lay(p *plots.Plot, layer Layer, px, py func(float64) Px, k float64, due, selected bool) {
+	b := &p.Bed
 	low, high := b.Bounds()
-	out := PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due, Stems: b.Kind == garden.KindTree,
+	*out = PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due, Stems: b.Kind == garden.KindTree,
 		X: px(low.X), Y: py(low.Y), W: Px((high.X - low.X) * k), H: Px((high.Y - low.Y) * k), Value: "?"}
 	if b.Kind == garden.KindHeap {
 		out.State, out.Value, out.Says = "heap", "", b.Name
 	} else {
-		layer.look(p, due, &out)
+		layer.look(p, due, out)
 		if p.Conflict {
 			out.Off = "crops clash"
 			if !out.fits(out.Off, 1) {
@@ -348,7 +350,6 @@ func planBed(p plots.Plot, layer Layer, px, py func(float64) Px, k float64, due,
 		}
 	}
 	out.label()
-	return out
 }
 
 // fit cuts a name to so many letters; a number at its end stays, since it tells
