@@ -213,7 +213,7 @@ type Pour struct {
 // PutOn puts what is in the bucket on a bed: the go that is in the year, else the first of
 // the bed's dose, whose rest goes into the year; of a feed so much as was said. encode
 // writes a dose's request for the record.
-func (k Keeper) PutOn(ctx context.Context, a garden.Act, p Pour, encode func(desk.Worked) (garden.JSON, error)) (garden.Receipt, error) {
+func (k Keeper) PutOn(ctx context.Context, a garden.Act, p Pour, encode func(*desk.Worked) (garden.JSON, error)) (garden.Receipt, error) {
 	if p.On.IsZero() {
 		p.On = a.Today
 	}

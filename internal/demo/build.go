@@ -16,7 +16,7 @@ import (
 
 // Build fills an empty garden with Hollin Terrace. encode writes a plan's
 // request, as the program does when a gardener makes one.
-func Build(ctx context.Context, s garden.Store, encode func(desk.Worked) (garden.JSON, error)) error {
+func Build(ctx context.Context, s garden.Store, encode func(*desk.Worked) (garden.JSON, error)) error {
 	b := builder{samples: map[string]int64{}, beds: map[string]garden.Bed{}, batches: map[string]int64{}}
 	at := time.Date(2026, 11, 24, 7, 30, 0, 0, time.UTC)
 	_, err := s.Change(ctx, garden.Change{Who: "demo", At: at}, func(tx garden.Tx) (string, error) {
@@ -258,7 +258,7 @@ func (b *builder) skip() error {
 }
 
 // plan puts doses in the year in the way a gardener does.
-func (b *builder) plan(ctx context.Context, k desk.Keeper, encode func(desk.Worked) (garden.JSON, error)) error {
+func (b *builder) plan(ctx context.Context, k desk.Keeper, encode func(*desk.Worked) (garden.JSON, error)) error {
 	for _, p := range plans {
 		d := day(p.day)
 		w, err := k.Dose(ctx, b.beds[p.bed].ID, desk.Choice{}, d)

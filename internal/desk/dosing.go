@@ -113,7 +113,7 @@ type sidesKey doseKey
 
 // Sides are the schools beside each other for a dose that was worked; none where the bed is
 // stopped.
-func (k Keeper) Sides(ctx context.Context, w Worked, c Choice, today quantity.Day) (sides []dose.Side, err error) {
+func (k Keeper) Sides(ctx context.Context, w *Worked, c Choice, today quantity.Day) (sides []dose.Side, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
 		sides, err = garden.Keep(k.Kept, r, sidesKey(keyOf(w.Bed.ID, c, today)), func() ([]dose.Side, error) { return dose.Sides(w.Request) })
 		return err
@@ -308,7 +308,7 @@ const PotassiumKey = "k."
 // Key names an option of the dose by its materials themselves, the batch's own
 // number or the kind where no batch is on the shelf: an older page never names
 // another material by it.
-func (w Worked) Key(o dose.Option) string {
+func (w *Worked) Key(o dose.Option) string {
 	keys := make([]string, len(o.Parts))
 	for i, p := range o.Parts {
 		if b := w.Shelf[p.Batch]; b != nil {
@@ -326,7 +326,7 @@ func splitKey(key string) []string  { return strings.Split(key, "_") }
 
 // AshUntold tells whether an option puts on ash of which nobody has said where it comes
 // from: it is shown, and asked about before it goes into the year.
-func (w Worked) AshUntold(o dose.Option) bool {
+func (w *Worked) AshUntold(o dose.Option) bool {
 	return slices.ContainsFunc(o.Parts, func(p dose.Part) bool {
 		return w.Request.Materials[p.Batch].Family == material.Ash && w.Shelf[p.Batch] == nil
 	})
@@ -336,7 +336,7 @@ func (w Worked) AshUntold(o dose.Option) bool {
 func BatchKey(id int64) string { return "b" + strconv.FormatInt(id, 10) }
 
 // Pick finds an option by its key.
-func (w Worked) Pick(key string) (dose.Option, bool) {
+func (w *Worked) Pick(key string) (dose.Option, bool) {
 	options := w.Answer.Options
 	if k, ok := strings.CutPrefix(key, PotassiumKey); ok {
 		key, options = k, w.Answer.Potassium.Options
@@ -356,7 +356,7 @@ const askAshFirst = "say first what ash it is, where it was burnt and what went 
 // an earlier dose that were not put on yet give way. encode writes the request
 // for the record.
 func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice, use string,
-	encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
+	encode func(*Worked) (garden.JSON, error)) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		w, err := worked(tx, bed, c, a.Today)
 		if err != nil {
@@ -378,7 +378,7 @@ func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice
 
 // Put puts an option's goes and its retest in the year, in place of those of an earlier
 // dose; it gives the tasks.
-func (w Worked) Put(tx Tx, today quantity.Day, o dose.Option, encode func(Worked) (garden.JSON, error)) ([]garden.Task, error) {
+func (w *Worked) Put(tx Tx, today quantity.Day, o dose.Option, encode func(*Worked) (garden.JSON, error)) ([]garden.Task, error) {
 	if err := giveWay(tx, w.Tasks, o); err != nil {
 		return nil, err
 	}
@@ -427,7 +427,7 @@ func giveWay(tx Tx, tasks []garden.Task, o dose.Option) error {
 	return nil
 }
 
-func tasksOf(w Worked, o dose.Option, plan int64) []garden.Task {
+func tasksOf(w *Worked, o dose.Option, plan int64) []garden.Task {
 	var out []garden.Task
 	for _, g := range o.Goes {
 		t := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskGo, Due: g.Date, What: g.Kind, Rate: g.Rate, Total: g.Total,
@@ -452,7 +452,7 @@ func tasksOf(w Worked, o dose.Option, plan int64) []garden.Task {
 }
 
 // Coming is a worked dose's bed with what is at work in it and what is planned.
-func (k Keeper) Coming(ctx context.Context, w Worked, today quantity.Day) (c plots.Coming, err error) {
+func (k Keeper) Coming(ctx context.Context, w *Worked, today quantity.Day) (c plots.Coming, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
 		batches, err := plots.BatchesByID(r)
 		c = w.BedRecord.Coming(w.Garden, batches, today)

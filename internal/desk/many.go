@@ -119,7 +119,7 @@ func RowsOf(r Reader, today quantity.Day) (rows []ManyRow, untested []string, g 
 }
 
 // planned tells whether goes that move pH are in the year.
-func (w Worked) planned() bool {
+func (w *Worked) planned() bool {
 	return slices.ContainsFunc(w.Tasks, func(t garden.Task) bool {
 		return t.State == garden.Open && t.Kind == garden.TaskGo && t.PlanID != nil
 	})
@@ -127,7 +127,7 @@ func (w Worked) planned() bool {
 
 // LookAgain is the day by which a bed that is left alone is tested again: a retest that stands in the year, where that comes
 // sooner than the soil's own rhythm asks.
-func (w Worked) LookAgain() quantity.Day {
+func (w *Worked) LookAgain() quantity.Day {
 	by := calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
 	for _, t := range w.Tasks {
 		if t.State == garden.Open && t.Kind == garden.TaskRetest {
@@ -195,7 +195,7 @@ func (m *Many) add() {
 // PutMany puts the doses of several beds in the year, in place of what was planned for
 // them: one change, undone by one.
 func (k Keeper) PutMany(ctx context.Context, a garden.Act, beds []int64, with string,
-	encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
+	encode func(*Worked) (garden.JSON, error)) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		if len(beds) == 0 {
 			return "", garden.Faults{"beds": "choose a bed first"}

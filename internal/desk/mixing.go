@@ -28,12 +28,12 @@ type Mixed struct {
 }
 
 // MaterialKey names one material of the request.
-func (w Worked) MaterialKey(i int) string { return w.Key(dose.Option{Parts: []dose.Part{{Batch: i}}}) }
+func (w *Worked) MaterialKey(i int) string { return w.Key(dose.Option{Parts: []dose.Part{{Batch: i}}}) }
 
 // Mixable are the materials of some families that may be mixed by hand, as places in the
 // request's list: what is barred is left out, and what goes the other way than this bed
 // should.
-func (w Worked) Mixable(families ...material.Family) (out []int) {
+func (w *Worked) Mixable(families ...material.Family) (out []int) {
 	for i := range w.Request.Materials {
 		b := &w.Request.Materials[i]
 		right := b.Raises() && w.Answer.Direction != dose.Lower || b.Lowers() && w.Answer.Direction == dose.Lower
@@ -46,7 +46,7 @@ func (w Worked) Mixable(families ...material.Family) (out []int) {
 
 // MostOf is the most of a material that may be slid to: the year's cap on this bed, and
 // what there is of it.
-func (w Worked) MostOf(i int) quantity.Mass {
+func (w *Worked) MostOf(i int) quantity.Mass {
 	b := &w.Request.Materials[i]
 	caps, _ := material.CapsFor(b.Family, w.Request.Ground)
 	most := caps.Year.Over(w.Request.Ground.Area)
@@ -80,7 +80,7 @@ func mixed(r Reader, bed int64, c Choice, taken []Taken, today quantity.Day) (m 
 
 // PutMix puts amounts that were chosen by hand in the year.
 func (k Keeper) PutMix(ctx context.Context, a garden.Act, bed int64, c Choice, taken []Taken,
-	encode func(Worked) (garden.JSON, error)) (garden.Receipt, error) {
+	encode func(*Worked) (garden.JSON, error)) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		m, err := mixed(tx, bed, c, taken, a.Today)
 		switch {

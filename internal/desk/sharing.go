@@ -356,7 +356,7 @@ func (b *SharedBed) settle(given []quantity.Rate) {
 
 // PutShare puts all that is shared out in the year, each bed's share in place of what was
 // planned for it: one change, undone by one. encode writes each request for the record.
-func (k Keeper) PutShare(ctx context.Context, a garden.Act, c ShareChoice, encode func(Worked) (garden.JSON, error)) (garden.Receipt,
+func (k Keeper) PutShare(ctx context.Context, a garden.Act, c ShareChoice, encode func(*Worked) (garden.JSON, error)) (garden.Receipt,
 	error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		s, err := shared(tx, c, a.Today, nil)

@@ -329,7 +329,7 @@ func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
 		assert.Equal(t, dose.Refused, w.Answer.Direction)
 	}
 	_, err = y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, "0",
-		func(desk.Worked) (garden.JSON, error) { return garden.JSON("{}"), nil })
+		func(*desk.Worked) (garden.JSON, error) { return garden.JSON("{}"), nil })
 	require.ErrorIs(t, err, desk.ErrNoOption, "a forged post")
 	// A lab outranks both.
 	y.add(y.read("2026-11-14", soil.Lab, 5.8))

@@ -242,7 +242,7 @@ func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
 		assert.Equal(t, want, w.Tasks[i].Due.String())
 		assert.Equal(t, want, v.Tasks[i].Due.String())
 	}
-	c, err := y.keep.Desk.Coming(ctx, w, today)
+	c, err := y.keep.Desk.Coming(ctx, &w, today)
 	require.NoError(t, err)
 	ph, ok := plots.Foretold{}.Expect(c, at("2027-06-01"))
 	require.True(t, ok)

@@ -60,11 +60,11 @@ func stubborn(t *testing.T) *yard {
 	return y
 }
 
-func (y *yard) dosed(c desk.Choice) desk.Worked {
+func (y *yard) dosed(c desk.Choice) *desk.Worked {
 	y.t.Helper()
 	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, c, today)
 	require.NoError(y.t, err)
-	return w
+	return &w
 }
 
 // Once it counts, a dose goes by what the bed has taught, unless another school is chosen; it can be put aside, and taken

@@ -137,11 +137,11 @@ func TestAnotherBasisIsJudgedAsWater(t *testing.T) {
 	assert.InDelta(t, 6.4, float64(y.plot(today).PH), 1e-9)
 }
 
-func (y *yard) dose(c desk.Choice) desk.Worked {
+func (y *yard) dose(c desk.Choice) *desk.Worked {
 	y.t.Helper()
 	w, err := y.keep.Desk.Dose(context.Background(), y.bed.ID, c, today)
 	require.NoError(y.t, err)
-	return w
+	return &w
 }
 
 func TestADoseJoinsTheRecords(t *testing.T) {

@@ -24,7 +24,7 @@ type chartKey struct {
 }
 
 // bedPicture is a bed's chart, nothing where there is nothing to draw.
-func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
+func (s *server) bedPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
 	return s.picture(c, "bed-chart", chartKey{w.Bed.ID, today, on, width}, func() (any, error) {
 		expect, err := s.courseOf(c.Request.Context(), w, today, on)
 		if err != nil {
@@ -35,7 +35,7 @@ func (s *server) bedPicture(c *gin.Context, w desk.Worked, today, on quantity.Da
 	})
 }
 
-func bedChart(w desk.Worked, expect []draw.Expect, sights []seen.Seen, today quantity.Day, width, height float64) draw.Chart {
+func bedChart(w *desk.Worked, expect []draw.Expect, sights []seen.Seen, today quantity.Day, width, height float64) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
@@ -64,7 +64,7 @@ func (s *server) kPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day
 		to := on.AddMonths(chartAheadMonths)
 		var plan []forecast.Put
 		if on >= today { // a day that is past knew of no plan
-			coming, err := s.keep.Desk.Coming(c.Request.Context(), *w, today)
+			coming, err := s.keep.Desk.Coming(c.Request.Context(), w, today)
 			if err != nil {
 				return nil, err
 			}
@@ -79,7 +79,7 @@ func (s *server) kPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day
 // bedPictures are both, as large as a record has them.
 func (s *server) bedPictures(c *gin.Context, w *desk.Worked, on quantity.Day) (ph, k template.HTML, err error) {
 	today := s.Clock.Today()
-	if ph, err = s.bedPicture(c, *w, today, on, 760, 260); err != nil {
+	if ph, err = s.bedPicture(c, w, today, on, 760, 260); err != nil {
 		return ph, k, err
 	}
 	k, err = s.kPicture(c, w, today, on, 760, 150)
@@ -108,7 +108,7 @@ func noLine(all []garden.Reading, upTo quantity.Day) string {
 }
 
 // chartTitle says what happened last: what a test found of a go, else how the last reading stands to the one before.
-func chartTitle(w desk.Worked, upTo quantity.Day) string {
+func chartTitle(w *desk.Worked, upTo quantity.Day) string {
 	var before, last *garden.Reading
 	for i := range w.Readings {
 		r := &w.Readings[i]
@@ -146,7 +146,7 @@ type keptView struct{ Headline, Says, Dose, Href string }
 const newsDays quantity.Day = 60
 
 // keptNote says what the last test of a go found, and what it makes of the dose.
-func keptNote(w desk.Worked, today quantity.Day) *keptView {
+func keptNote(w *desk.Worked, today quantity.Day) *keptView {
 	if w.Reading == nil || today-w.Reading.Date > newsDays {
 		return nil
 	}

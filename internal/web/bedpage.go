@@ -93,7 +93,7 @@ type taskRow struct {
 }
 
 // lastOf says what happened last on a bed up to a day.
-func lastOf(w desk.Worked, today quantity.Day) string {
+func lastOf(w *desk.Worked, today quantity.Day) string {
 	says, on := "nothing is noted yet", quantity.Day(0)
 	told := func(day quantity.Day, what string) {
 		if day <= today && day >= on {
@@ -145,7 +145,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		return err
 	}
 	u := w.Garden.Units()
-	v := bedView{KChart: kChart, Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(w, today)), ID: id, Name: w.Bed.Name,
+	v := bedView{KChart: kChart, Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(&w, today)), ID: id, Name: w.Bed.Name,
 		Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
 		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library),
 		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
@@ -164,7 +164,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		return err
 	}
 	v.Profile = draw.ProfileOf(w.Plot.Profile, w.Crop.Band, u)
-	v.Readings = readingRows(w, today)
+	v.Readings = readingRows(&w, today)
 	for i := len(w.Applications) - 1; i >= 0; i-- {
 		a := w.Applications[i]
 		if a.Date > today {
@@ -176,7 +176,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 	if err := v.see(s, c, today); err != nil {
 		return err
 	}
-	v.Tasks = taskRows(w, today)
+	v.Tasks = taskRows(&w, today)
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
 		p := w.Plantings[i]
 		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
@@ -206,7 +206,7 @@ func (v *bedView) see(s *server, c *gin.Context, today quantity.Day) error {
 const toDo = "to do, or another day"
 
 // taskRows lists a bed's tasks as they stood on a day, the latest first.
-func taskRows(w desk.Worked, today quantity.Day) (out []taskRow) {
+func taskRows(w *desk.Worked, today quantity.Day) (out []taskRow) {
 	u := w.Garden.Units()
 	for i := len(w.Tasks) - 1; i >= 0; i-- {
 		t := w.Tasks[i]
@@ -232,7 +232,7 @@ const bedLines = 30
 
 // readingRows lists a bed's readings up to a day, newest first, those struck out
 // among them.
-func readingRows(w desk.Worked, today quantity.Day) (out []readingRow) {
+func readingRows(w *desk.Worked, today quantity.Day) (out []readingRow) {
 	all := append(append([]garden.Reading(nil), w.Readings...), w.Struck...)
 	slices.SortStableFunc(all, func(a, b garden.Reading) int { return cmp.Or(int(b.Date-a.Date), int(b.ID-a.ID)) })
 	for _, r := range all {

@@ -91,7 +91,7 @@ type goView struct {
 
 // answerOf lays an answer out; use is the option that was chosen, now set where the day is
 // today.
-func answerOf(w desk.Worked, sides []dose.Side, use string, today quantity.Day, now bool) *answerView {
+func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day, now bool) *answerView {
 	a := w.Answer
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
 	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
@@ -128,7 +128,7 @@ func answerOf(w desk.Worked, sides []dose.Side, use string, today quantity.Day, 
 }
 
 // taughtNote says how much what the bed has taught changes its need.
-func taughtNote(w desk.Worked, sides []dose.Side) string {
+func taughtNote(w *desk.Worked, sides []dose.Side) string {
 	l := w.Request.Ground.Learned
 	if l == nil {
 		return ""
@@ -149,7 +149,7 @@ func taughtNote(w desk.Worked, sides []dose.Side) string {
 }
 
 // needWords say what a bed needs, with its doubt.
-func needWords(w desk.Worked) string {
+func needWords(w *desk.Worked) string {
 	n, u := w.Answer.Need, w.Garden.Units()
 	says := "It needs " + u.Rate(n.CaCO3) + " of pure lime or its like"
 	switch {
@@ -191,7 +191,7 @@ func miniScale(a dose.Answer) (lo, hi quantity.PH) {
 
 // leaveWords say why nothing is to be done: what is at work, the school, or that
 // it is too close to tell.
-func leaveWords(w desk.Worked) string {
+func leaveWords(w *desk.Worked) string {
 	a := w.Answer
 	for _, s := range a.Need.Working {
 		if s.ID == "at-work" {
@@ -224,7 +224,7 @@ func leaveWords(w desk.Worked) string {
 	return "The school you chose does not step in at " + words.PH(a.PH) + ". Type a target, or choose another school."
 }
 
-func optionOf(w desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionView {
+func optionOf(w *desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionView {
 	var total quantity.Mass
 	var note []string
 	for _, p := range o.Parts {
@@ -268,7 +268,7 @@ func optionOf(w desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionV
 }
 
 // optionAmount is all that an option puts on; in scoops where it is of one material.
-func optionAmount(w desk.Worked, o dose.Option, total quantity.Mass) string {
+func optionAmount(w *desk.Worked, o dose.Option, total quantity.Mass) string {
 	if len(o.Parts) > 1 {
 		return w.Garden.Units().Mass(total)
 	}
@@ -288,7 +288,7 @@ func money(x float64, currency string) string {
 }
 
 // optionName names an option by its material, a mix by the amount of each.
-func optionName(w desk.Worked, o dose.Option) string {
+func optionName(w *desk.Worked, o dose.Option) string {
 	if len(o.Parts) == 1 {
 		return words.Capital(materialName(w, o.Parts[0].Batch))
 	}
@@ -308,7 +308,7 @@ func abs(x float64) float64 {
 
 // refused lists what may not be used, and what does nothing. Materials that
 // work the other way are left out: nobody asked for them.
-func (v *answerView) refused(w desk.Worked) {
+func (v *answerView) refused(w *desk.Worked) {
 	for _, r := range w.Answer.Refused {
 		g := w.Garden.Units().Guard(r.Guards[0])
 		// Nor those that feed potassium only, where none stands on the shelf.
@@ -324,7 +324,7 @@ func (v *answerView) refused(w desk.Worked) {
 	}
 }
 
-func chosenOf(w desk.Worked, o dose.Option, today quantity.Day) *chosenView {
+func chosenOf(w *desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 	v := &chosenView{Name: optionName(w, o), Key: w.Key(o),
 		Lines: w.Garden.Units().Steps(w.Answer.Working(&o))}
 	v.Cautions, v.Guards = cautions(w.Garden.Units().Guards(o.Guards))
@@ -403,7 +403,7 @@ func retestLine(o dose.Option, today quantity.Day) goView {
 }
 
 // halfOf says what half first would be.
-func halfOf(w desk.Worked, o dose.Option, today quantity.Day) *halfView {
+func halfOf(w *desk.Worked, o dose.Option, today quantity.Day) *halfView {
 	u := w.Garden.Units()
 	v := &halfView{}
 	var parts []string
@@ -434,7 +434,7 @@ const (
 )
 
 // doseChart shows the past line and where the goes bring it, as they react.
-func doseChart(w desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
+func doseChart(w *desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
 	label := bandName(w.Plot)
 	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
@@ -461,7 +461,7 @@ func doseChart(w desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
 }
 
 // askAsh is where to say what ash a bed’s dose would be of.
-func askAsh(w desk.Worked) string { return "/shed/ash?for=" + strconv.FormatInt(w.Bed.ID, 10) }
+func askAsh(w *desk.Worked) string { return "/shed/ash?for=" + strconv.FormatInt(w.Bed.ID, 10) }
 
 // potassiumKey marks the key of an option that is for potassium.
 const potassiumKey = desk.PotassiumKey

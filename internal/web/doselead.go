@@ -37,17 +37,17 @@ func onDay(d, today quantity.Day, now bool) string {
 }
 
 // partName is what a part of an option is called within a sentence.
-func partName(w desk.Worked, part int, o dose.Option) string {
+func partName(w *desk.Worked, part int, o dose.Option) string {
 	return words.Lower(materialName(w, o.Parts[part].Batch))
 }
 
 // inHand is a go's amount as it is taken up.
-func inHand(w desk.Worked, o dose.Option, g dose.Go) words.Told {
+func inHand(w *desk.Worked, o dose.Option, g dose.Go) words.Told {
 	return w.Garden.Units().InHand(g.Kind, g.Total, scoopFor(w, o, g))
 }
 
 // leadOf is the answer of an option. now is set where the day is today.
-func leadOf(w desk.Worked, o dose.Option, today quantity.Day, now bool) *leadView {
+func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadView {
 	g := o.Goes[0]
 	told := inHand(w, o, g)
 	v := &leadView{Big: told.Big, Unit: told.Unit, Aside: told.Aside, Of: "of " + partName(w, g.Part, o) + ", " + onDay(g.Date, today, now),
@@ -116,7 +116,7 @@ func passes(o dose.Option) bool {
 }
 
 // whyFirst says why the option that stands first does.
-func whyFirst(w desk.Worked, chosen int) string {
+func whyFirst(w *desk.Worked, chosen int) string {
 	why := words.First(w.Answer.First)
 	switch {
 	case why == "":
@@ -134,7 +134,7 @@ type outdatedView struct {
 	Key string
 }
 
-func outdatedOf(w desk.Worked, today quantity.Day) *outdatedView {
+func outdatedOf(w *desk.Worked, today quantity.Day) *outdatedView {
 	o := w.Outdated
 	if o == nil {
 		return nil
@@ -175,7 +175,7 @@ type sideRow struct {
 
 // sidesOf lays the schools beside each other, in kilos of what is chosen; nil where there
 // is nothing to differ on.
-func sidesOf(w desk.Worked, sides []dose.Side, chosen *dose.Option) *sidesView {
+func sidesOf(w *desk.Worked, sides []dose.Side, chosen *dose.Option) *sidesView {
 	if len(sides) < 2 {
 		return nil
 	}

@@ -34,8 +34,8 @@ var _ = pagesAt(
 // doseFields are the fields of the Dose form.
 var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act", "begin", "use", "half"}
 
-// Carried are the fields that a chosen option takes along when it is posted.
-func (doseView) Carried() []string { return doseFields[:len(doseFields)-2] }
+// doseCarried are the fields that a chosen option takes along when it is posted.
+var doseCarried = doseFields[:len(doseFields)-2]
 
 type doseView struct {
 	ui.Page
@@ -51,8 +51,11 @@ type doseView struct {
 	Readings []ui.Option
 	Doubt    string
 	Band     string
+	// Carry holds the fields that a chosen option takes along.
+	Carry template.HTML
 	// Basis says on paper what the form shows on the screen.
-	Basis   string
+	Basis string
+	// Rule is the pH rule, which stands twice on the page.
 	Rule    template.HTML
 	Profile *draw.Profile
 	Schools []segment
@@ -70,7 +73,9 @@ type doseView struct {
 type segment struct {
 	Name, Label string
 	Options     []ui.Choice
-	Fault       string
+	// Faulty is set where something typed may be wrong.
+	Faulty bool
+	Fault  string
 }
 
 func doseHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/dose" }
@@ -131,10 +136,10 @@ func choice(f ui.Form, u words.Units) desk.Choice {
 var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering", "school": "buffering",
 	"buffer": "buffering", "lab_rate": "buffering", "jars": "buffering", "buffer_capacity_mg_kg": "buffering", "ph": "buffering"}
 
-func (s *server) work(c *gin.Context, bed int64, f ui.Form) (w desk.Worked, ok bool, err error) {
+func (s *server) work(c *gin.Context, bed int64, f ui.Form) (w *desk.Worked, ok bool, err error) {
 	ch := choice(f, s.units(c))
 	ch.Now = s.Clock.Today()
-	w, err = s.keep.Desk.Dose(c.Request.Context(), bed, ch, s.on(c))
+	got, err := s.keep.Desk.Dose(c.Request.Context(), bed, ch, s.on(c))
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		for k, v := range faults {
@@ -142,12 +147,12 @@ func (s *server) work(c *gin.Context, bed int64, f ui.Form) (w desk.Worked, ok b
 		}
 		err = nil
 	}
-	return w, len(f.Faults) == 0, err
+	return &got, len(f.Faults) == 0, err
 }
 
 // sides are the schools beside each other for a dose that was worked by a form as it was
 // typed.
-func (s *server) sides(c *gin.Context, w desk.Worked, worked bool, f ui.Form) ([]dose.Side, error) {
+func (s *server) sides(c *gin.Context, w *desk.Worked, worked bool, f ui.Form) ([]dose.Side, error) {
 	if !worked {
 		return nil, nil
 	}
@@ -191,9 +196,8 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 	}
 	title := w.Bed.Name + ": no reading yet"
 	if !none {
-		if err := s.doseForm(&v, w); err != nil {
-			return err
-		}
+		v.form(w)
+		v.Carry = v.Form.Hidden(doseCarried)
 		if ok {
 			v.Answer = answerOf(w, sides, f.Value("use"), s.on(c), s.on(c) == s.Clock.Today())
 			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
@@ -215,7 +219,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 	if v.Answer != nil {
 		v.MixHref = mixHref(w, f)
 	}
-	s.render(c, status, "dose", v)
+	s.render(c, status, "dose", &v)
 	return nil
 }
 
@@ -233,19 +237,8 @@ func query(f ui.Form) string {
 // mostReadings is how many readings are offered to choose from.
 const mostReadings = 8
 
-// doseForm fills the form; its pH rule stands twice on the page and is laid out once.
-func (s *server) doseForm(v *doseView, w desk.Worked) error {
-	rule := v.form(w)
-	if rule == nil {
-		return nil
-	}
-	b, err := s.pages.Part("phrule", rule)
-	v.Rule = template.HTML(b) // the template has escaped what is in it
-	return err
-}
-
 // form fills the left side: what was typed, else what is usual.
-func (v *doseView) form(w desk.Worked) (rule *draw.Rule) {
+func (v *doseView) form(w *desk.Worked) {
 	f := v.Form
 	set := func(name, usual string) {
 		if f.Values[name] == "" {
@@ -282,23 +275,21 @@ func (v *doseView) form(w desk.Worked) (rule *draw.Rule) {
 	v.Band = "band " + words.PH(band.Low) + " to " + words.PH(band.High)
 	if w.Used.PH != nil {
 		target := w.Answer.Target
-		r := draw.RuleOf(256, band, bandName(w.Plot), string(w.Standing), ph, sd, target,
-			"pH "+words.PH(ph)+", to be brought to "+words.PH(target))
-		rule = &r
+		v.Rule = draw.RuleOf(256, band, bandName(w.Plot), string(w.Standing), ph, sd, target,
+			"pH "+words.PH(ph)+", to be brought to "+words.PH(target)).Drawn()
 	}
 	v.Profile = draw.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
 	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) +
 		" (" + v.Doubt + "). To be brought to " +
 		words.PH2(w.Answer.Target) + " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
 	v.segments(w)
-	return rule
 }
 
 // usualDepths are offered by the unit of depths.
 var usualDepths = map[string][]string{"": {"5", "10", "15", "20"}, "in": {"2", "4", "6", "8"}}
 
-func (v *doseView) segments(w desk.Worked) {
-	depth := segment{Name: "depth", Label: "Over how deep", Fault: v.Form.Fault("depth")}
+func (v *doseView) segments(w *desk.Worked) {
+	depth := segment{Name: "depth", Label: "Over how deep", Faulty: true, Fault: v.Form.Fault("depth")}
 	has := false
 	u := w.Garden.Units()
 	depths := usualDepths[u.DepthIn]
@@ -309,7 +300,7 @@ func (v *doseView) segments(w desk.Worked) {
 	if !has {
 		depth.Options = append(depth.Options, ui.Choice{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
 	}
-	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Fault: v.Form.Fault("buffering")}
+	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Faulty: true, Fault: v.Form.Fault("buffering")}
 	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.School(v.Form.Value("buffering"))) {
 		o := ui.Choice{Value: string(x.School), Text: words.Name(x.School)}
 		if x.Lacks {
@@ -342,12 +333,12 @@ func (v *doseView) segments(w desk.Worked) {
 }
 
 // encodePlan writes a dose's request for the record.
-func encodePlan(w desk.Worked) (garden.JSON, error) {
+func encodePlan(w *desk.Worked) (garden.JSON, error) {
 	return json.Marshal(wire.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere))
 }
 
 // EncodePlan is encodePlan for those who make plans outside the pages.
-func EncodePlan(w desk.Worked) (garden.JSON, error) { return encodePlan(w) }
+func EncodePlan(w *desk.Worked) (garden.JSON, error) { return encodePlan(w) }
 
 // doseJSON gives the dose as the command line's request.
 func (s *server) doseJSON(c *gin.Context) error {

@@ -30,7 +30,7 @@ type kOptionView struct {
 }
 
 // potassiumOf lays out the answer on potassium; nil where none is short.
-func potassiumOf(w desk.Worked, today quantity.Day) *potassiumView {
+func potassiumOf(w *desk.Worked, today quantity.Day) *potassiumView {
 	k, has := w.Answer.Potassium, w.Answer.K
 	if has.State != soil.Short {
 		return nil

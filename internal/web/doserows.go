@@ -4,6 +4,7 @@ import (
 	"html/template"
 
 	"zephyrfield/internal/web/ink"
+	"zephyrfield/internal/web/ui"
 )
 
 // WayRows writes the ways that are offered, each to be chosen.
@@ -74,5 +75,80 @@ func (v *chosenView) GoRows() template.HTML {
 		}
 		k.Put("</span></span><span class=\"num\">%</span></div>\n", g.Then)
 	}
+	return k.HTML()
+}
+
+// SchoolRows writes what growers differ on, each with its choices side by side.
+func (v *doseView) SchoolRows() template.HTML {
+	var k ink.Ink
+	for i := range v.Schools {
+		s := &v.Schools[i]
+		k.Put(`<fieldset class="segments"><legend>%</legend><div class="seg">%</div>`, s.Label, ui.Segments(s.Name, s.Options))
+		if s.Faulty {
+			k.Put(`<p id="%-fault" class="fault" role="alert">%</p>`, s.Name, s.Fault)
+		}
+		k.Put("</fieldset>\n")
+	}
+	return k.HTML()
+}
+
+// Drawn writes the schools beside each other, each with its strip.
+func (v *sidesView) Drawn() template.HTML {
+	var k ink.Ink
+	for i := range v.Rows {
+		r := &v.Rows[i]
+		if r.Heads != "" {
+			k.Put(`<tr class="heads"><th scope="rowgroup" colspan="3">%</th></tr>`, r.Heads)
+		}
+		k.Put(`<tr`)
+		if r.On {
+			k.Put(` class="on"`)
+		}
+		k.Put(`><th scope="row">%</th><td>%</td><td class="num">%</td></tr>`, r.Name, r.Strip.Drawn(), r.Amount)
+	}
+	return k.HTML()
+}
+
+// KRows writes the ways to bring potassium, each to be put in the year.
+func (v *doseView) KRows() template.HTML {
+	var k ink.Ink
+	list := v.Answer.Potassium.Options
+	for i := range list {
+		o := &list[i]
+		k.Put(`<div class="go"><b>%</b><span>%: %`, o.Name, o.Amount, o.When)
+		for _, says := range []string{o.Note, o.Both} {
+			if says != "" {
+				k.Put(` <span class="soft">%</span>`, says)
+			}
+		}
+		k.Put(`</span>`)
+		switch {
+		case v.Off:
+		case o.Ask != "":
+			k.Put(`<a class="button quiet small" href="%">Say what ash it is</a>`, o.Ask)
+		default:
+			k.Put(`<form method="post" action="/beds/%/plan"><input type="hidden" name="key" value="%k%">`+
+				`<input type="hidden" name="use" value="%">%<button class="quiet small" aria-label="Put % for potassium in the year">`+
+				`Put in the year</button></form>`, v.ID, v.Key, i, o.Key, v.Carry, o.Name)
+		}
+		k.Put(`</div>`)
+		if len(o.Guards) > 0 {
+			k.Put(`<details class="k-more"><summary>%</summary>%</details>`, o.Mind, ui.Guards(o.Guards))
+		}
+	}
+	return k.HTML()
+}
+
+// SafetyRows writes what is to be minded when it is put on.
+func (v *chosenView) SafetyRows() template.HTML {
+	var k ink.Ink
+	if len(v.Safety) == 0 {
+		return ""
+	}
+	k.Put(`<div class="guard safety"><p><b>When you put it on</b></p><ul>`)
+	for _, s := range v.Safety {
+		k.Put(`<li>%</li>`, s)
+	}
+	k.Put(`</ul></div>`)
 	return k.HTML()
 }

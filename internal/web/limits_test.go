@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/internal/plots"
 	"zephyrfield/internal/walk"
 )
 
@@ -84,14 +85,14 @@ func TestARoundHasItsLimits(t *testing.T) {
 	for n, want := range map[int]bool{2000: false, 2001: true} {
 		d.Samples = []walk.DraftSample{{}}
 		d.Samples[0].Beds, d.Samples[0].Cores = []int{0}, []int{n}
-		d.Chosen = []walk.Candidate{{}}
+		d.Chosen = []walk.Candidate{{Plot: &plots.Plot{}}}
 		assert.Equal(t, want, len(d.TooMuch()) > 0, n)
 	}
 	d.Samples = nil
 	for i := range 25 {
 		x := walk.DraftSample{}
 		x.Beds, x.Cores = []int{i}, []int{2000}
-		d.Samples, d.Chosen = append(d.Samples, x), append(d.Chosen, walk.Candidate{})
+		d.Samples, d.Chosen = append(d.Samples, x), append(d.Chosen, walk.Candidate{Plot: &plots.Plot{}})
 	}
 	assert.Empty(t, d.TooMuch(), "50,000 cores are still walked")
 	d.Samples[24].Cores = []int{2000, 1}

@@ -180,7 +180,7 @@ func (v *manyView) rows(m desk.Many, today quantity.Day) {
 			if row.Chosen {
 				v.Chosen = append(v.Chosen, row.Bed.ID)
 				if row.AshUntold(*row.Option) {
-					v.Ask = askAsh(row.Worked)
+					v.Ask = askAsh(&row.Worked)
 				}
 			}
 			v.Rows = append(v.Rows, x)
@@ -194,11 +194,11 @@ func (x *manyRow) option(row *desk.ManyRow, u words.Units, today quantity.Day, c
 	var days []string
 	total := quantity.Mass(0)
 	for n, p := range o.Parts {
-		told := u.Told(p.Kind, p.Total, stockMeasure(row.Worked, p.Batch))
+		told := u.Told(p.Kind, p.Total, stockMeasure(&row.Worked, p.Batch))
 		if n > 0 {
 			x.Gets += " and "
 		}
-		x.Gets += told.Big + " " + told.Unit + " of " + partName(row.Worked, n, *o)
+		x.Gets += told.Big + " " + told.Unit + " of " + partName(&row.Worked, n, *o)
 		total += p.Total
 	}
 	for _, g := range o.Goes {

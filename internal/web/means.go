@@ -63,7 +63,7 @@ func (s *server) means(c *gin.Context) error {
 		case err != nil:
 			return err
 		default:
-			v = meaningOf(w)
+			v = meaningOf(&w)
 		}
 	}
 	v.Worked, v.Series = made, series
@@ -107,7 +107,7 @@ func madeOf(f ui.Form, r garden.Reading) (made []string, series *draw.JarSeries)
 	return made, nil
 }
 
-func meaningOf(w desk.Worked) meaningView {
+func meaningOf(w *desk.Worked) meaningView {
 	v := meaningView{Verdict: verdict(w.Plot), Guards: w.Garden.Units().Guards(w.Answer.Guards)}
 	if w.Used.PH == nil {
 		v.Verdict = nil
@@ -139,7 +139,7 @@ func meaningOf(w desk.Worked) meaningView {
 
 // against is what stands against each material that would move the soil the way
 // it is wanted, each sentence once, with what would lift it.
-func against(w desk.Worked) (out []words.Guarded) {
+func against(w *desk.Worked) (out []words.Guarded) {
 	need := w.Answer.Need.CaCO3
 	for _, r := range w.Answer.Refused {
 		m, ok := material.Find(r.Kind)
@@ -163,7 +163,7 @@ var fizzWords = map[soil.Reaction]string{
 
 // besides holds a reading against the last of its season and against other
 // methods near it.
-func besides(w desk.Worked) (out []string) {
+func besides(w *desk.Worked) (out []string) {
 	ph := w.Used.Soil().Water()
 	const year, season = 365, 45
 	for i := len(w.Readings) - 1; i >= 0; i-- {

@@ -63,7 +63,7 @@ type mixView struct {
 }
 
 // Carried are the fields of the dose that a mix takes along.
-func (mixView) Carried() []string { return doseView{}.Carried() }
+func (mixView) Carried() []string { return doseCarried }
 
 // slideView is one material with its slider.
 type slideView struct {
@@ -76,7 +76,7 @@ type slideView struct {
 }
 
 func mixFields() []string {
-	names := append([]string{}, doseView{}.Carried()...)
+	names := append([]string{}, doseCarried...)
 	for _, p := range mixParts {
 		names = append(names, p.Which, p.Amount)
 	}
@@ -172,7 +172,7 @@ func mixTitle(m desk.Mixed) string {
 	}
 	u, says := m.Garden.Units(), []string{}
 	for i, p := range m.Option.Parts {
-		says = append(says, brief(p.Total, stockMeasure(m.Worked, p.Batch), u)+" of "+partName(m.Worked, i, m.Option))
+		says = append(says, brief(p.Total, stockMeasure(&m.Worked, p.Batch), u)+" of "+partName(&m.Worked, i, m.Option))
 	}
 	return words.List(says) + " on " + m.Bed.Name
 }
@@ -212,14 +212,14 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 			if x.Chosen == "" {
 				x.Chosen = key
 			}
-			name := words.Capital(materialName(m.Worked, i))
-			if shelfOf(m.Worked, i) == nil {
+			name := words.Capital(materialName(&m.Worked, i))
+			if shelfOf(&m.Worked, i) == nil {
 				name += ", to buy"
 			}
 			x.Options = append(x.Options, ui.Option{Value: key, Text: name})
 			if key == x.Chosen {
 				most := m.MostOf(i)
-				x.Most, x.MostSays = ui.Figure(float64(most), kg, 1), "at most "+u.Amount(most, stockMeasure(m.Worked, i))
+				x.Most, x.MostSays = ui.Figure(float64(most), kg, 1), "at most "+u.Amount(most, stockMeasure(&m.Worked, i))
 			}
 		}
 		if len(x.Options) == 0 {
@@ -231,7 +231,7 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 		for n := range m.Option.Parts {
 			if part := &m.Option.Parts[n]; p.holds(part.Of.Family) {
 				x.Rate = u.Rate(part.Rate)
-				if scoop := stockMeasure(m.Worked, part.Batch); scoop != nil {
+				if scoop := stockMeasure(&m.Worked, part.Batch); scoop != nil {
 					x.Rate = brief(part.Total, scoop, u) + ", " + x.Rate
 				}
 			}
@@ -245,9 +245,9 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 	u := m.Garden.Units()
 	for _, r := range m.Against {
 		for i, g := range u.Guards(r.Guards) {
-			x := refusedView{Name: words.Capital(materialName(m.Worked, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop}
+			x := refusedView{Name: words.Capital(materialName(&m.Worked, r.Batch)), Says: g.Says, Lifts: g.Lifts, Stop: g.Level == guard.Stop}
 			if most := quantity.Rate(r.Guards[i].With.N("most")); most > 0 {
-				x.Lifts = u.Amount(most.Over(m.Request.Ground.Area), stockMeasure(m.Worked, r.Batch)) + " on this bed, or less."
+				x.Lifts = u.Amount(most.Over(m.Request.Ground.Area), stockMeasure(&m.Worked, r.Batch)) + " on this bed, or less."
 			}
 			v.Against = append(v.Against, x)
 		}
@@ -269,9 +269,9 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 		v.After = "Potassium is not known; this brings " + words.PPM(soil.PotassiumRise(m.Request.Ground, o.K2O)) + "."
 	}
 	for _, g := range o.Goes {
-		told := u.Told(g.Kind, g.Total, scoopFor(m.Worked, *o, g))
+		told := u.Told(g.Kind, g.Total, scoopFor(&m.Worked, *o, g))
 		v.Goes = append(v.Goes, goView{When: words.NearDay(g.Date, today), Amount: told.Big + " " + told.Unit + " of " +
-			partName(m.Worked, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst})
+			partName(&m.Worked, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst})
 	}
 	v.Goes = append(v.Goes, retestLine(*o, today))
 	v.Cautions, v.Notes = cautions(u.Guards(o.Guards))
@@ -279,13 +279,13 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 		v.Cost = "It costs " + money(*o.Cost, m.Garden.Currency) + "."
 	}
 	if m.AshUntold(*o) {
-		v.Ask = askAsh(m.Worked)
+		v.Ask = askAsh(&m.Worked)
 	}
 }
 
 // mixHref is where a bed's ash and lime are mixed by hand; "" where nothing is to be
 // raised.
-func mixHref(w desk.Worked, f ui.Form) string {
+func mixHref(w *desk.Worked, f ui.Form) string {
 	if w.Answer.Direction != dose.Raise || len(w.Mixable(material.Ash)) == 0 || len(w.Mixable(material.Lime)) == 0 {
 		return ""
 	}

@@ -208,7 +208,7 @@ func (s *server) holds(c *gin.Context, t *seasons.Season) (string, error) {
 		if i > 0 {
 			amounts += " and "
 		}
-		amounts += t.Garden.Units().Mass(o.Parts[i].Total) + " of " + partName(w, i, *o)
+		amounts += t.Garden.Units().Mass(o.Parts[i].Total) + " of " + partName(&w, i, *o)
 	}
 	return words.DoseHolds("Today’s dose, "+amounts+",", courseOf(t, run.PH, len(o.Goes))), nil
 }

@@ -87,7 +87,7 @@ func (s *server) showSide(c *gin.Context, status int, id int64, f ui.Form) error
 		v.answer(x, choice, u)
 	}
 	for _, i := range x.Ashes {
-		v.Ashes = append(v.Ashes, ui.Option{Value: x.MaterialKey(i), Text: words.Capital(materialName(x.Worked, i))})
+		v.Ashes = append(v.Ashes, ui.Option{Value: x.MaterialKey(i), Text: words.Capital(materialName(&x.Worked, i))})
 	}
 	f.Values["ash"] = x.Key
 	v.Form = f

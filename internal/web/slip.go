@@ -73,7 +73,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		return nil, err
 	}
 	if on > today {
-		coming, err := s.keep.Desk.Coming(c.Request.Context(), w, today)
+		coming, err := s.keep.Desk.Coming(c.Request.Context(), &w, today)
 		if err != nil {
 			return nil, err
 		}
@@ -96,7 +96,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 			" and " + words.PH(x[1].Band.Low) + " to " + words.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
 	}
 	if p.Reading != nil {
-		r := phRule(p, w)
+		r := phRule(p, &w)
 		out.Rule = &r
 		out.Profile = draw.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
 	}
@@ -112,13 +112,13 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		return nil, err
 	}
 	out.Seen, out.SeenHref = seenAsk(sights, today), seenHref(bed)
-	out.Kept = keptNote(w, today)
-	out.Next = whatNext(w, today)
+	out.Kept = keptNote(&w, today)
+	out.Next = whatNext(&w, today)
 	if on != today {
-		out.Next = around(w, today, on)
+		out.Next = around(&w, today, on)
 		out.CanDose = false
 	}
-	out.Chart, err = s.bedPicture(c, w, today, on, 350, slipChart[out.KChart != ""])
+	out.Chart, err = s.bedPicture(c, &w, today, on, 350, slipChart[out.KChart != ""])
 	if err != nil {
 		return nil, err
 	}
@@ -236,7 +236,7 @@ func potassiumRuns(p plots.Plot) []run {
 // byWhen is on what day a figure is told that was carried forward: today, or one to come.
 var byWhen = map[bool]string{false: " by now", true: " by then"}
 
-func phRule(p plots.Plot, w desk.Worked) draw.Rule {
+func phRule(p plots.Plot, w *desk.Worked) draw.Rule {
 	label := bandName(p)
 	target := quantity.PH(0)
 	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {
@@ -256,7 +256,7 @@ func bandName(p plots.Plot) string {
 
 // whatNext says what to do: what is in the year already, else what a dose
 // would be, else why nothing.
-func whatNext(w desk.Worked, today quantity.Day) next {
+func whatNext(w *desk.Worked, today quantity.Day) next {
 	if len(w.Held) > 0 {
 		n := fromDose(w, today)
 		n.Says = "What is in the year rests on a reading that was struck out and is held back. Open the dose and plan it anew."
@@ -269,7 +269,7 @@ func whatNext(w desk.Worked, today quantity.Day) next {
 	return turnedNext(fromDose(w, today), w, steps, today)
 }
 
-func fromDose(w desk.Worked, today quantity.Day) next {
+func fromDose(w *desk.Worked, today quantity.Day) next {
 	if w.Used.ID == 0 {
 		if w.Bed.Kind == garden.KindHeap {
 			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
@@ -313,7 +313,7 @@ const aroundDays quantity.Day = 75
 
 // around tells what was, or is to be, done near another day. Off today the
 // page is for reading.
-func around(w desk.Worked, today, on quantity.Day) next {
+func around(w *desk.Worked, today, on quantity.Day) next {
 	n := next{Title: "Around " + words.DayYear(on), Says: "Go back to today to act."}
 	for _, t := range w.Tasks {
 		if t.Due < on-aroundDays || t.Due > on+aroundDays {
@@ -344,7 +344,7 @@ func distinct(gs []words.Guarded) []words.Guarded {
 	return out
 }
 
-func nextOption(w desk.Worked, o dose.Option, today quantity.Day) next {
+func nextOption(w *desk.Worked, o dose.Option, today quantity.Day) next {
 	var total quantity.Mass
 	for _, p := range o.Parts {
 		total += p.Total
@@ -385,7 +385,7 @@ func plural(n int, one, many string) string {
 }
 
 // materialName is the shelf's own name of a material, or its plain name.
-func materialName(w desk.Worked, batch int) string {
+func materialName(w *desk.Worked, batch int) string {
 	if b := shelfOf(w, batch); b != nil {
 		return b.Name
 	}
@@ -400,7 +400,7 @@ const (
 
 // courseOf is where what is at work and what is planned brings a bed, to the end
 // of its chart; none when it is looked at on a past day.
-func (s *server) courseOf(ctx context.Context, w desk.Worked, today, on quantity.Day) (out []draw.Expect, err error) {
+func (s *server) courseOf(ctx context.Context, w *desk.Worked, today, on quantity.Day) (out []draw.Expect, err error) {
 	if on < today || w.Plot.Reading == nil {
 		return nil, nil
 	}

@@ -22,7 +22,7 @@ func planned(rec plots.BedRecord) (open, steps []garden.Task) {
 }
 
 // turnedNext adds the next step of turning the bed over to what is to be done.
-func turnedNext(n next, w desk.Worked, steps []garden.Task, today quantity.Day) next {
+func turnedNext(n next, w *desk.Worked, steps []garden.Task, today quantity.Day) next {
 	if len(steps) == 0 {
 		return n
 	}
@@ -36,7 +36,7 @@ func turnedNext(n next, w desk.Worked, steps []garden.Task, today quantity.Day) 
 	return n
 }
 
-func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
+func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
 	n := next{Title: "In the year"}
 	if o := w.Outdated; o != nil && (o.Now == nil || o.Changed()) {
 		n.Says = "A later reading changed this dose: open it and see."
@@ -66,7 +66,7 @@ func nextTasks(open []garden.Task, w desk.Worked, today quantity.Day) next {
 }
 
 // oneMaterial is what all goes among tasks are of, where it is one.
-func oneMaterial(w desk.Worked, tasks []garden.Task) (name string) {
+func oneMaterial(w *desk.Worked, tasks []garden.Task) (name string) {
 	for _, t := range tasks {
 		if t.Kind != garden.TaskGo {
 			continue

@@ -85,20 +85,20 @@ func (s *server) try(c *gin.Context) error {
 		return err
 	}
 	f := ui.Asked(c, tryFields()...)
-	startTry(f, &t, w)
+	startTry(f, &t, &w)
 	v := tryView{ID: id, Bed: t.BedRecord.Bed.Name, Href: seasonsHref(id), DoseHref: doseHref(id), Form: f, Crops: cropOptions(t.Library),
 		Every: often}
 	v.Materials = []ui.Option{{Value: tryNothing, Text: "Nothing more"}, {Value: tryPlanned, Text: "What is planned"}}
 	for i := range w.Request.Materials {
-		v.Materials = append(v.Materials, ui.Option{Value: w.MaterialKey(i), Text: words.Capital(materialName(w, i))})
+		v.Materials = append(v.Materials, ui.Option{Value: w.MaterialKey(i), Text: words.Capital(materialName(&w, i))})
 	}
-	for _, m := range tryFeeds(w) {
+	for _, m := range tryFeeds(&w) {
 		v.Materials = append(v.Materials, ui.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
 	}
 	if t.Garden.Alkalinity() == nil {
 		v.WaterLacks = "How hard the tap’s water is stands with the place: without it water moves nothing here."
 	}
-	v.lay(&t, w)
+	v.lay(&t, &w)
 	title := "What if, on " + v.Bed
 	v.Page = s.page(c, t.Garden, seasonsTab, title)
 	status := http.StatusOK
@@ -114,7 +114,7 @@ func (s *server) try(c *gin.Context) error {
 var feedKinds = []material.Kind{material.AmmoniumSulfate, material.Urea, "ammonium-nitrate", "calcium-nitrate", "rotted-manure"}
 
 // tryFeeds are those that stand not among a dose's own.
-func tryFeeds(w desk.Worked) (out []material.Material) {
+func tryFeeds(w *desk.Worked) (out []material.Material) {
 	for _, k := range feedKinds {
 		own := slices.ContainsFunc(w.Request.Materials, func(b material.Batch) bool { return b.Kind == k })
 		if m, ok := material.Find(k); ok && !own {
@@ -125,7 +125,7 @@ func tryFeeds(w desk.Worked) (out []material.Material) {
 }
 
 // startTry proposes lines where none were chosen: nothing more, and what is planned or today's dose.
-func startTry(f ui.Form, t *seasons.Season, w desk.Worked) {
+func startTry(f ui.Form, t *seasons.Season, w *desk.Worked) {
 	if f.Value("what1")+f.Value("what2")+f.Value("what3") != "" {
 		return
 	}
@@ -144,7 +144,7 @@ func startTry(f ui.Form, t *seasons.Season, w desk.Worked) {
 }
 
 // lay reckons each line that was chosen, and draws them.
-func (v *tryView) lay(t *seasons.Season, w desk.Worked) {
+func (v *tryView) lay(t *seasons.Season, w *desk.Worked) {
 	var drawn []draw.TryLine
 	for n := 1; n <= mostTries; n++ {
 		l := tryLine{N: n}
@@ -166,7 +166,7 @@ func (v *tryView) lay(t *seasons.Season, w desk.Worked) {
 }
 
 // read reads one line; false where nothing was chosen or something is wrong.
-func (v *tryView) read(l *tryLine, t *seasons.Season, w desk.Worked) (try seasons.Try, ok bool) {
+func (v *tryView) read(l *tryLine, t *seasons.Season, w *desk.Worked) (try seasons.Try, ok bool) {
 	f := v.Form
 	if x, has := f.Number(l.Water); has {
 		if !garden.LimitLitres.Holds(x) {
@@ -200,7 +200,7 @@ func (v *tryView) read(l *tryLine, t *seasons.Season, w desk.Worked) (try season
 }
 
 // readGoes reads a line that puts a material on.
-func (v *tryView) readGoes(l *tryLine, t *seasons.Season, w desk.Worked, try seasons.Try) (seasons.Try, bool) {
+func (v *tryView) readGoes(l *tryLine, t *seasons.Season, w *desk.Worked, try seasons.Try) (seasons.Try, bool) {
 	f, u := v.Form, t.Garden.Units()
 	of, ok := offered(w, f.Value(l.What))
 	x, has := f.Number(l.Amount)
@@ -252,7 +252,7 @@ type offer struct {
 }
 
 // offered finds a material by the key of its line.
-func offered(w desk.Worked, key string) (o offer, ok bool) {
+func offered(w *desk.Worked, key string) (o offer, ok bool) {
 	for i := range w.Request.Materials {
 		if w.MaterialKey(i) == key {
 			return offer{i, materialName(w, i), w.Request.Materials[i].Kind, w.Shelf[i]}, true
@@ -267,7 +267,7 @@ func offered(w desk.Worked, key string) (o offer, ok bool) {
 }
 
 // goes are those of a line over five years.
-func (o *offer) goes(w desk.Worked, total quantity.Mass, day quantity.Day, every int) (out []forecast.Put) {
+func (o *offer) goes(w *desk.Worked, total quantity.Mass, day quantity.Day, every int) (out []forecast.Put) {
 	for y := 0; y < seasons.Ahead/12; y++ {
 		a := garden.Application{What: o.kind, Total: total, Rate: total.Per(w.Request.Ground.Area), Date: day.AddMonths(12 * y)}
 		if o.of != nil {
@@ -283,7 +283,7 @@ func (o *offer) goes(w desk.Worked, total quantity.Mass, day quantity.Day, every
 
 // keep is how the first go of a line is put in the year: lime, ash and sulfur by the mix by hand, which judges it as any
 // dose; a feed on its day to come, with its distances.
-func (l *tryLine) keep(w desk.Worked, o *offer, total quantity.Mass, day, today quantity.Day) {
+func (l *tryLine) keep(w *desk.Worked, o *offer, total quantity.Mass, day, today quantity.Day) {
 	amount := ui.Figure(float64(total), w.Garden.Units().Weights(), 3)
 	for _, p := range mixParts {
 		for _, i := range w.Mixable(p.families...) {

@@ -6,6 +6,30 @@ import (
 	"zephyrfield/internal/web/ink"
 )
 
+// Figure writes a chart with its table.
+func (c Chart) Figure() template.HTML {
+	var k ink.Ink
+	k.Put(`<figure class="chart"><figcaption>%</figcaption><svg viewBox="0 0 % %" role="img" aria-label="%">`, c.Title, c.W, c.H, c.Says)
+	anchor := "end"
+	if c.Ahead != "" {
+		anchor = "start"
+	}
+	k.Put(`<rect class="band" x="%" y="%" width="%" height="%"/>%<text class="band-name" x="%" y="%" text-anchor="%">%</text>`,
+		c.X0, c.BandY, c.BandW, c.BandH, c.Axes(), c.BandText.X, c.BandText.Y, anchor, c.BandText.Text)
+	k.Put(`<path class="today" d="M% %v-8"/>%`, c.Today, c.Foot, c.Doubts())
+	if c.Past != "" {
+		k.Put(`<path class="past" d="%"/>`, c.Past)
+	}
+	if c.Ahead != "" {
+		k.Put(`<path class="expected" d="%"/>`, c.Ahead)
+	}
+	k.Put(`%</svg>
+<details class="as-table"><summary>as a table</summary><div class="scroll" tabindex="0" role="region" aria-label="%, as a table">
+  <table><thead><tr><th>Day</th><th>What</th><th>Figure</th></tr></thead><tbody>%</tbody></table></div></details>
+</figure>`, c.Drawn(), c.Title, c.Told())
+	return k.HTML()
+}
+
 // Axes writes the lines of a chart's grid with what they say.
 func (c Chart) Axes() template.HTML {
 	var k ink.Ink

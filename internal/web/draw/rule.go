@@ -160,9 +160,33 @@ func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRul
 	return r
 }
 
-// Notches writes the marks of the ruler with their figures.
-func (r Rule) Notches() template.HTML {
+// Drawn writes the rule.
+func (r Rule) Drawn() template.HTML {
 	var k ink.Ink
+	k.Put(`<svg class="rule" viewBox="0 0 % %" role="img" aria-label="%">`, r.W, r.H, r.Says)
+	k.Put(`<rect class="band" x="%" y="30" width="%" height="22"/><path class="bracket" d="M% 26v30M% 26v30"/>`,
+		r.BandX, r.BandW, r.BandX, r.BandEnd)
+	k.Put(`<text class="band-name" x="%" y="20" text-anchor="middle">%</text><path class="line" d="M% %H%"/>`,
+		r.BandMid, r.BandLabel, r.X0, r.Y, r.X1)
+	r.notches(&k)
+	if r.HasPeg {
+		k.Put(`<g class="peg %"><rect class="doubt" x="%" y="38" width="%" height="6"/><path class="stick" d="M% 28V52"/>`+
+			`<text class="peg-name" x="%" y="%" text-anchor="middle">%</text></g>`,
+			r.State, r.DoubtX, r.DoubtW, r.Peg, r.PegText.X, r.PegText.Y, r.PegText.Text)
+	}
+	if r.HasWay {
+		k.Put(`<path class="way" d="M% 41H%"/>`, r.WayX0, r.WayX1)
+	}
+	if r.HasRing {
+		k.Put(`<circle class="ring" cx="%" cy="41" r="5"/>`, r.Ring)
+	}
+	k.Put(`<text class="end-name" x="%" y="76" dx="10">sour</text><text class="end-name" x="%" y="76" dx="-10" text-anchor="end">sweet</text>
+</svg>`, r.X0, r.X1)
+	return k.HTML()
+}
+
+// notches writes the marks of the ruler with their figures.
+func (r *Rule) notches(k *ink.Ink) {
 	for _, t := range r.Ticks {
 		deep := 5
 		if t.Major {
@@ -173,7 +197,6 @@ func (r Rule) Notches() template.HTML {
 			k.Put(`<text class="tick-name" x="%" y="76" text-anchor="middle">%</text>`, t.At, t.Label)
 		}
 	}
-	return k.HTML()
 }
 
 // Drawn writes the picture.
