@@ -212,5 +212,5 @@ func (s *server) renderPart(c *gin.Context, part string, view any) {
 		c.Status(http.StatusInternalServerError)
 		return
 	}
-	c.Data(http.StatusOK, "text/html; charset=utf-8", ui.Keyed(b))
+	c.Render(http.StatusOK, laidOut(b))
 }

@@ -214,7 +214,21 @@ func (s *server) render(c *gin.Context, status int, name string, view ui.Framed)
 // send answers with a page that was laid out; its forms get their keys.
 func (s *server) send(c *gin.Context, status int, page []byte) {
 	s.unsteady(c)
-	c.Data(status, "text/html; charset=utf-8", ui.Keyed(page))
+	c.Render(status, laidOut(page))
+}
+
+// laidOut is a page that was laid out; its forms get their keys as it is sent.
+type laidOut []byte
+
+// Render implements render.Render.
+func (p laidOut) Render(w http.ResponseWriter) error {
+	p.WriteContentType(w)
+	return ui.Send(w, p)
+}
+
+// WriteContentType implements render.Render.
+func (laidOut) WriteContentType(w http.ResponseWriter) {
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 }
 
 // act says who posts.

@@ -7,9 +7,6 @@ import (
 	"zephyrfield/internal/web/ink"
 )
 
-// plotLetters is about how many letters a bed takes.
-const plotLetters = 2200
-
 // hatches fill what is told by more than its colour.
 const hatches ink.Markup = `<defs>
 <pattern id="hatch" width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
@@ -21,7 +18,6 @@ const hatches ink.Markup = `<defs>
 // Drawn writes the plan.
 func (p Plan) Drawn() template.HTML {
 	var k ink.Ink
-	k.Grow((len(p.Beds) + 2) * plotLetters)
 	k.Put(`<div class="plan-scroll"><svg class="plan" viewBox="0 0 % %" data-w="%" data-h="%" data-step="%" data-steps="%"`+
 		` data-scale="%" data-left="%" data-top="%" data-margin-x="%" data-margin-y="%" data-mid-x="%" data-mid-y="%"`,
 		p.W, p.H, p.W, p.H, asDrawn, allSteps, exact(p.Scale), exact(p.Left), exact(p.Top), p.MarginX, p.MarginY, exact(p.MidX), exact(p.MidY))

@@ -4,10 +4,12 @@
 package ink
 
 import (
+	"bytes"
 	"html/template"
 	"math"
 	"strconv"
 	"strings"
+	"sync"
 
 	"zephyrfield/agronomy/quantity"
 )
@@ -41,69 +43,88 @@ func (p Px) appendTo(b []byte) []byte {
 	return b
 }
 
-// Ink is what was written so far. The zero Ink is empty.
-type Ink struct {
-	b strings.Builder
-	// figure is where a figure is written before it goes in.
-	figure [32]byte
-}
+// sheets are what is written on: they have grown to a page's size before, and serve again.
+var sheets = sync.Pool{New: func() any { return new([]byte) }}
 
-// Grow makes room for so many letters.
-func (k *Ink) Grow(letters int) { k.b.Grow(letters) }
+// largest is how large a sheet may be that is kept for the next, bytes: the plan of a large
+// garden takes more, once.
+const largest = 1 << 17
+
+// Ink is what was written so far. The zero Ink is empty.
+type Ink struct{ sheet *[]byte }
 
 // Put writes a mark. Its parts are words, whole numbers, coordinates, addresses, or what was
 // written with ink before; there must be as many as the shape has places.
 func (k *Ink) Put(m Markup, parts ...any) {
-	rest := string(m)
+	if k.sheet == nil {
+		k.sheet = sheets.Get().(*[]byte)
+	}
+	b, rest := *k.sheet, string(m)
 	for _, p := range parts {
 		before, after, found := strings.Cut(rest, "%")
 		if !found {
 			panic("ink: more parts than places in " + string(m))
 		}
-		k.b.WriteString(before)
-		k.part(p)
+		b = part(append(b, before...), p)
 		rest = after
 	}
 	if strings.Contains(rest, "%") {
 		panic("ink: fewer parts than places in " + string(m))
 	}
-	k.b.WriteString(rest)
+	*k.sheet = append(b, rest...)
 }
 
 // part knows kinds, not interfaces: what is put then needs no memory of its own.
-func (k *Ink) part(p any) {
+func part(b []byte, p any) []byte {
 	switch v := p.(type) {
 	case string:
-		k.words(v)
+		return words(b, v)
 	case Px:
-		k.b.Write(v.appendTo(k.figure[:0]))
+		return v.appendTo(b)
 	case int:
-		k.b.Write(strconv.AppendInt(k.figure[:0], int64(v), 10))
+		return strconv.AppendInt(b, int64(v), 10)
 	case int64:
-		k.b.Write(strconv.AppendInt(k.figure[:0], v, 10))
+		return strconv.AppendInt(b, v, 10)
 	case template.HTML:
-		k.b.WriteString(string(v))
+		return append(b, v...)
 	case template.URL:
-		k.words(string(v))
-	default:
-		panic("ink: a part of no known kind")
+		return words(b, string(v))
 	}
+	panic("ink: a part of no known kind")
 }
 
 // escapes are written in place of what would end a text or an attribute.
 var escapes = [256]string{'<': "&lt;", '>': "&gt;", '&': "&amp;", '"': "&#34;", '\'': "&#39;", 0: "\uFFFD"}
 
-func (k *Ink) words(s string) {
+func words(b []byte, s string) []byte {
 	from := 0
 	for i := range len(s) {
 		if e := escapes[s[i]]; e != "" {
-			k.b.WriteString(s[from:i])
-			k.b.WriteString(e)
+			b = append(append(b, s[from:i]...), e...)
 			from = i + 1
 		}
 	}
-	k.b.WriteString(s[from:])
+	return append(b, s[from:]...)
 }
 
-// HTML is all that was written.
-func (k *Ink) HTML() template.HTML { return template.HTML(k.b.String()) }
+// HTML is all that was written; the ink is empty again.
+func (k *Ink) HTML() (all template.HTML) {
+	k.done(func(b []byte) { all = template.HTML(b) })
+	return all
+}
+
+// Into adds all that was written to a page; the ink is empty again.
+func (k *Ink) Into(page *bytes.Buffer) { k.done(func(b []byte) { page.Write(b) }) }
+
+// done hands out what was written, and gives the sheet back.
+func (k *Ink) done(take func([]byte)) {
+	if k.sheet == nil {
+		return
+	}
+	take(*k.sheet)
+	if cap(*k.sheet) <= largest {
+		*k.sheet = (*k.sheet)[:0]
+		sheets.Put(k.sheet)
+	}
+	k.sheet = nil
+}

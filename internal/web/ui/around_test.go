@@ -44,7 +44,8 @@ func TestEachPageStandsInItsBarOnce(t *testing.T) {
 		{Name: "Day sheet", Href: "/sheet?on=1&x", Key: "s", Foot: true, Count: 3, Open: true},
 		{Name: "Help", Href: "/help", Key: "h", Rare: true, Count: 2}}}
 	page := laidOut(t, p)
-	head, rare := parsed(t, between(t, page, `<nav id="tabs" aria-label="Pages">`, "</nav>")), parsed(t, between(t, page, `"More pages">`, "</nav>"))
+	head := parsed(t, between(t, page, `<nav id="tabs" aria-label="Pages">`, "</nav>"))
+	rare := parsed(t, between(t, page, `"More pages">`, "</nav>"))
 	foot, more := parsed(t, between(t, page, `<nav id="foot-bar" aria-label="Pages at the foot">`, "<details")),
 		parsed(t, between(t, page, `<div class="foot-more">`, "</div>"))
 	assert.Len(t, head["a"], 3)

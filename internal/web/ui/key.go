@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"crypto/rand"
 	"encoding/base64"
+	"io"
 	"strconv"
 	"sync/atomic"
 )
@@ -26,7 +27,21 @@ var (
 // NewKey makes a key that no other post has, once its page is sent.
 func NewKey() string { return keyMark + strconv.FormatUint(keysMade.Add(1), 36) }
 
-// Keyed gives a page that is sent its keys.
-func Keyed(page []byte) []byte {
-	return bytes.ReplaceAll(page, []byte(keyMark), []byte(Secret()))
+// Send writes a page with keys of its own.
+func Send(w io.Writer, page []byte) error {
+	b := desks.Get().(*bytes.Buffer)
+	defer desks.Put(b)
+	b.Reset()
+	mark, own := []byte(keyMark), Secret()
+	for {
+		before, after, found := bytes.Cut(page, mark)
+		b.Write(before)
+		if !found {
+			break
+		}
+		b.WriteString(own)
+		page = after
+	}
+	_, err := w.Write(b.Bytes())
+	return err
 }

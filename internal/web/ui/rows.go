@@ -38,13 +38,9 @@ const Wide ink.Markup = ` class="wide"`
 // Rows writes fields, each with its label, what stands in it and what is wrong with it.
 func (f Form) Rows(list []Row) template.HTML {
 	var k ink.Ink
-	k.Grow(fieldRoom * len(list))
 	f.rows(&k, list)
 	return k.HTML()
 }
-
-// fieldRoom is about what a field takes, letters.
-const fieldRoom = 320
 
 func (f Form) rows(k *ink.Ink, list []Row) {
 	for i := range list {

@@ -127,12 +127,11 @@ func (p Pages) laid(name string, view any, before, after func(*ink.Ink)) ([]byte
 	b.Reset()
 	var k ink.Ink
 	before(&k)
-	b.WriteString(string(k.HTML()))
+	k.Into(b)
 	if err := p.set.ExecuteTemplate(b, name, view); err != nil {
 		return nil, err
 	}
-	k = ink.Ink{}
 	after(&k)
-	b.WriteString(string(k.HTML()))
+	k.Into(b)
 	return bytes.Clone(b.Bytes()), nil
 }

@@ -1,11 +1,13 @@
 package ui_test
 
 import (
+	"bytes"
 	"errors"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/ui"
@@ -51,7 +53,13 @@ func TestOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
 
 func TestEachSendingHasKeysOfItsOwn(t *testing.T) {
 	page := []byte(ui.NewKey() + " " + ui.NewKey())
-	first, second := strings.Fields(string(ui.Keyed(page))), strings.Fields(string(ui.Keyed(page)))
+	sent := func() []string {
+		var b bytes.Buffer
+		require.NoError(t, ui.Send(&b, page))
+		return strings.Fields(b.String())
+	}
+	first, second := sent(), sent()
+	assert.Len(t, first, 2)
 	all := append(first, second...)
 	for i, a := range all {
 		assert.GreaterOrEqual(t, len(a), 23)
