@@ -16,6 +16,7 @@ import (
 var errAnswered = errors.New("refused")
 
 func main() {
+	keepSmall()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	err := root().ExecuteContext(ctx)
 	stop()

@@ -19,6 +19,8 @@ type statements struct {
 	ctx   context.Context
 	stop  context.CancelFunc
 	wait  sync.WaitGroup
+	// one is held while a query is parsed, so that this takes one connection more and not all.
+	one sync.Mutex
 }
 
 func newStatements(db *sqlx.DB) *statements {
@@ -47,6 +49,8 @@ func (s *statements) in(ctx context.Context, tx *sqlx.Tx, query string) (*sqlx.S
 }
 
 func (s *statements) parse(query string) {
+	s.one.Lock()
+	defer s.one.Unlock()
 	st, err := s.db.PreparexContext(s.ctx, query)
 	s.mu.Lock()
 	defer s.mu.Unlock()

@@ -53,9 +53,14 @@ var (
 // readers is how many may read at once.
 const readers = 4
 
+// keptPages is how many pages of the file a connection keeps: few, since the system keeps the
+// file's pages too.
+const keptPages = 32
+
 func dsn(path string, pragmas ...string) string {
 	q := url.Values{"_time_format": {"sqlite"}}
-	for _, p := range append([]string{"foreign_keys(1)", "busy_timeout(5000)", "synchronous(FULL)"}, pragmas...) {
+	for _, p := range append([]string{"foreign_keys(1)", "busy_timeout(5000)", "synchronous(FULL)",
+		fmt.Sprintf("cache_size(%d)", keptPages)}, pragmas...) {
 		q.Add("_pragma", p)
 	}
 	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + q.Encode()
