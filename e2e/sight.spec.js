@@ -143,3 +143,30 @@ test("a draft is of its own bed, and what was refused and then saved is no draft
   await expect(page.locator(".draft-kept")).toHaveCount(0);
   await expect(page.locator("#ph")).toHaveValue("");
 });
+
+test("fields beside each other stand level, with long labels and with what is wrong below one", async ({ page }) => {
+  const uneven = () => page.evaluate(() => {
+    const fields = [...document.querySelectorAll("#reading-form .fields input, #reading-form .fields select")]
+      .filter((f) => f.offsetParent && f.labels.length > 0 && !f.closest(".wide:not(details)"))
+      .map((f) => ({ name: f.id, top: f.getBoundingClientRect().top, foot: f.getBoundingClientRect().bottom,
+        out: f.getBoundingClientRect().right - f.parentElement.getBoundingClientRect().right }));
+    const beside = (a, b) => a !== b && a.top < b.foot && b.top < a.foot && Math.abs(a.top - b.top) > 1;
+    return fields.filter((a) => a.out > 1 || fields.some((b) => beside(a, b))).map((f) => f.name);
+  });
+  for (const width of [1280, 390]) {
+    await page.setViewportSize({ width, height: 844 });
+    await page.goto("/bench?bed=2");
+    for (const way of ["lab", "meter", "kit"]) {
+      await page.locator(`label[for=way-${way}]`).click();
+      await page.evaluate(() => document.querySelectorAll("details.more").forEach((d) => { d.open = true; }));
+      expect(await uneven(), `${way}, ${width} wide`).toEqual([]);
+    }
+    await page.locator("label[for=way-lab]").click();
+    await page.locator("#ph").fill("6.1");
+    await page.locator("#buffer_ph").fill("6.4");
+    page.expectRefusal();
+    await page.getByRole("button", { name: "Save the reading" }).click();
+    await expect(page.locator("#buffer_ph-fault, #buffer_kind-fault").filter({ hasText: /./ })).toBeVisible();
+    expect(await uneven(), `with what is wrong, ${width} wide`).toEqual([]);
+  }
+});
