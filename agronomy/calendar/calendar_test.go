@@ -196,6 +196,19 @@ func TestABedLeftAloneIsLookedAt(t *testing.T) {
 	assert.Equal(t, "2029-11-12", calendar.Look(soil.Clay, last, calendar.Long).String())
 }
 
+// What was read too soon is read again once about all has acted: 52 weeks after it went on, unless it was read since or is
+// looked at every few years by choice.
+func TestWhatStillActsIsTestedAgain(t *testing.T) {
+	on := at("2026-05-04")
+	for read, want := range map[string]string{"2026-08-01": "2027-05-03", "2027-05-02": "2027-05-03"} {
+		for _, r := range []calendar.Rhythm{calendar.Yearly, calendar.Twice} {
+			assert.Equal(t, want, calendar.Again(on, at(read), r).String(), read)
+		}
+	}
+	assert.Zero(t, calendar.Again(on, at("2027-05-03"), calendar.Yearly), "that was the test")
+	assert.Zero(t, calendar.Again(on, at("2026-08-01"), calendar.Long))
+}
+
 func TestWindowsHoldJustTheFreeDays(t *testing.T) {
 	s := calendar.Season{Weather: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"),
 		SowingGap: 28, Dug: true}

@@ -108,6 +108,20 @@ func Look(t soil.Texture, last quantity.Day, rhythm Rhythm) quantity.Day {
 	return last.AddMonths(24)
 }
 
+// againWeeks is how long after a go about all of it has acted: lime up to 52 weeks, sulfur again
+// at 52.
+const againWeeks = 52
+
+// Again is the day of a second test, for ground in which what went on last still acts though it
+// was read already: once about all of it has. No day where it was read later than that, or where
+// the long rhythm was chosen.
+func Again(last, read quantity.Day, rhythm Rhythm) quantity.Day {
+	if again := last.AddWeeks(againWeeks); rhythm != Long && again > read {
+		return again
+	}
+	return 0
+}
+
 // Window is a stretch of days that serves a family; Best marks its best part.
 type Window struct {
 	From, To quantity.Day

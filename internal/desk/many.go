@@ -125,14 +125,18 @@ func (w *Worked) planned() bool {
 	})
 }
 
-// LookAgain is the day by which a bed that is left alone is tested again: a retest that stands in the year, where that comes
-// sooner than the soil's own rhythm asks.
+// LookAgain is the day by which a bed that is left alone is tested again: a retest that stands in the year, else the one that
+// tells what still acts in it, where that comes sooner than the soil's own rhythm asks.
 func (w *Worked) LookAgain() quantity.Day {
 	by := calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
+	planned := false
 	for _, t := range w.Tasks {
 		if t.State == garden.Open && t.Kind == garden.TaskRetest {
-			by = min(by, t.Due)
+			by, planned = min(by, t.Due), true
 		}
+	}
+	if x := w.AtWork; x != nil && x.Again != 0 && !planned {
+		by = min(by, x.Again)
 	}
 	return by
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
@@ -145,6 +146,28 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 	ahead, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{Now: today}, today+400)
 	require.NoError(t, err)
 	assert.Equal(t, third.Stubborn, ahead.Lesson.Learned().Stubborn)
+}
+
+// Where sulfur still acts after its test, the bed is tested again 52 weeks after it went on, and not in two years: on its
+// slip, on Dose and on the walk. A test that stands in the year goes before.
+func TestABedInWhichSulfurStillActsIsTestedAgainInAYear(t *testing.T) {
+	y := newYard(t)
+	sulfur := &garden.Application{BedID: y.bed.ID, Date: at("2026-05-04"), What: material.SulfurPowder, Rate: 100, Total: 960}
+	y.add(y.crop("bean", "2026-04-15", ""), y.read("2026-05-01", soil.Lab, 7.6), sulfur, y.read("2026-08-03", soil.Lab, 7.0))
+	due := func(day string) sampling.Due {
+		_, all, err := y.keep.Walk.Candidates(ctx, at(day))
+		require.NoError(t, err)
+		require.Len(t, all, 1)
+		return all[0].Due
+	}
+	w := y.dosed(desk.Choice{})
+	require.NotNil(t, w.AtWork)
+	assert.Equal(t, at("2027-05-03"), w.LookAgain())
+	assert.Empty(t, due("2027-05-02"))
+	assert.Equal(t, sampling.RetestDue, due("2027-05-03"))
+	y.add(&garden.Task{BedID: y.bed.ID, Kind: garden.TaskRetest, Due: at("2027-08-03"), State: garden.Open, Method: soil.Lab})
+	assert.Equal(t, at("2027-08-03"), y.dosed(desk.Choice{}).LookAgain())
+	assert.Empty(t, due("2027-05-03"))
 }
 
 // A reading a week after a go judges no promise for good: the retest that was promised is told of as the day to test again,

@@ -6,6 +6,7 @@ import (
 	"sort"
 
 	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/ledger"
@@ -43,20 +44,23 @@ type AtWork struct {
 	What material.Kind
 	// Now is about where the bed is, Settles where it should come to.
 	Now, Settles quantity.PH
+	// Again is the day by which it is tested again, unless a test stands in the year; may be no
+	// day.
+	Again quantity.Day
 }
 
 // worth is the least move that is told.
 const worth = 0.1
 
 // atWork finds what acts in the plot on the day of its record, by its forecast's middle line.
-func (p *Plot) atWork(q dose.Request, l *Lesson) {
+func (p *Plot) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 	last := q.History.LastMover(q.Date)
 	if last == nil || l == nil {
 		return
 	}
 	c := l.Course()
 	put := c.On(q.Date).Put
-	w := AtWork{last.Material.Kind, c.On(q.Date).PH, c.Settle(put)}
+	w := AtWork{last.Material.Kind, c.On(q.Date).PH, c.Settle(put), calendar.Again(last.Date, p.Reading.Date, rhythm)}
 	if math.Abs(float64(put)) < leastAtWork {
 		return
 	}
@@ -144,7 +148,7 @@ func newPlot(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quant
 	q := p.asked(g, n, l, used, nil, day)
 	p.State = bed.On(&q.Record)
 	if p.Reading != nil {
-		p.atWork(q, n.lesson)
+		p.atWork(q, n.lesson, g.RetestRhythm)
 	}
 	return p
 }

@@ -76,6 +76,9 @@ func candidate(g *garden.Garden, p *plots.Plot, as []garden.Application, retest,
 			trusted = r.Date
 		}
 	}
+	if x := p.AtWork; x != nil && retest == 0 {
+		retest = x.Again
+	}
 	c.Due = sampling.DueOn(p.Bed.Texture, g.RetestRhythm, trusted, last, retest, today)
 	return c
 }
