@@ -107,14 +107,15 @@ func TestARoundTellsWhatMustNotShareASample(t *testing.T) {
 	apart := strings.Count(wording(page), " more than 0.3 apart")
 	assert.Contains(t, wording(page), "Which must not share one, and why (66)")
 	assert.Greater(t, apart, 20)
-	for i, name := range []string{"Top lawn", "New ground"} {
+	for _, name := range []string{"Top lawn", "New ground"} {
 		w := s.post(bedPath(s.bed(name).Bed.ID)+"/duplicate", url.Values{"key": {name}, "copies": {"20"}, "between": {"0.5"}})
-		require.Equal(t, http.StatusSeeOther, w.Code, "%d %s", i, w.Body.String())
+		require.Equal(t, http.StatusSeeOther, w.Code, w.Body.String())
 	}
 	for id := range 40 {
 		all = append(all, "bed="+strconv.Itoa(id+14))
 	}
-	assert.Regexp(t, `and \d+ more; choose fewer beds`, wording(s.page("/walk?asked=1&"+strings.Join(all, "&"))), "a long list is cut, and says so")
+	many := wording(s.page("/walk?asked=1&" + strings.Join(all, "&")))
+	assert.Regexp(t, `and \d+ more; choose fewer beds`, many, "a long list is cut, and says so")
 	for _, d := range pieces(page, "own-corer") {
 		_, open := attr(d.Node, "open")
 		assert.False(t, open)
@@ -170,7 +171,8 @@ func TestEachFieldOfAReadingIsItsOwn(t *testing.T) {
 			seen[id] = true
 		}
 	}
-	for _, n := range []string{"layer1_to", "layer6_ph", "jar1_lime", "jar8_ph", "vinegar-fault", "soda-fault", "buffer_kind-fault", "k_extractant-fault"} {
+	for _, n := range []string{"layer1_to", "layer6_ph", "jar1_lime", "jar8_ph", "vinegar-fault", "soda-fault", "buffer_kind-fault",
+		"k_extractant-fault"} {
 		assert.True(t, seen[n], n)
 	}
 	w := s.post("/readings", url.Values{"bed": {"2"}, "method": {"fizz"}, "date": {"2026-11-20"}, "cores": {"10"}, "depth": {"15"}})
