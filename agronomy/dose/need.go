@@ -63,6 +63,9 @@ func (s *sum) atWork(a *Answer) (gross quantity.Rate) {
 	return gross
 }
 
+// toTell is the least move of pH that can be told in tenths.
+const toTell = 0.05
+
 // leave says why the bed is left alone: the school, or what is at work already.
 func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	at := working.Values{
@@ -70,8 +73,9 @@ func (s *sum) leave(a *Answer, gross quantity.Rate) {
 		working.Num("low", working.PH, s.Crop.Band.Low), working.Num("high", working.PH, s.Crop.Band.High), working.Num("sd",
 			working.PH, s.SD),
 	}
-	// A school that waits is no reason where what is on its way does the work.
-	helped := s.facts.Stand != crop.InBand && float64(s.onWay*gross) > 0
+	// A school that waits is no reason where what is on its way does the work, if it does any.
+	settles := s.course.Settle(s.onWay)
+	helped := s.facts.Stand != crop.InBand && float64(s.onWay*gross) > 0 && math.Abs(float64(settles-s.course.From)) >= toTell
 	switch {
 	case s.r.Target == nil && s.facts.Stand != crop.Act && !helped:
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "left-alone", Source: "act-schools",
@@ -79,7 +83,7 @@ func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	case math.Abs(float64(gross)) >= float64(nothing) && s.onWay != 0:
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "at-work", Source: "on-its-way",
 			Result: working.Num("dose", working.Rate, 0.0),
-			From:   append(at, working.Num("on_way", working.Rate, s.onWay), working.Num("settles", working.PH, s.course.Settle(s.onWay)))})
+			From:   append(at, working.Num("on_way", working.Rate, s.onWay), working.Num("settles", working.PH, settles))})
 	}
 }
 

@@ -382,6 +382,8 @@ func TestASchoolThatWaitsIsNoReasonWhereLimeIsAtWork(t *testing.T) {
 	assert.Contains(t, why(0), "left-alone")
 	assert.Contains(t, why(200), "at-work")
 	assert.NotContains(t, why(200), "left-alone")
+	assert.Contains(t, why(5), "left-alone", "what moves less than can be told does no work")
+	assert.NotContains(t, why(5), "at-work")
 }
 
 func TestOnlyCleanWoodsAshGoesOnABed(t *testing.T) {

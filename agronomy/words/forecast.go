@@ -118,15 +118,23 @@ func Beside(s soil.School) string { return besides[s] }
 // noMatter is the share by which two needs may differ and be called the same.
 const noMatter = 0.03
 
+// taughtBy says that so many tests of a bed’s own have taught.
+func taughtBy(tests int) string {
+	if tests == 1 {
+		return "test has taught"
+	}
+	return Count(tests, "test", "tests") + " have taught"
+}
+
 // TaughtDose says how much what a bed has taught changes its need, beside what its school says; learned is whether the dose
 // goes by it.
 func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned bool) string {
-	tests := Count(l.Tests, "test", "tests")
+	taught := taughtBy(l.Tests)
 	switch {
 	case own < 0 || school < 0:
-		return "What its own " + tests + " have taught is about raising pH: for lowering it goes by " + besides[l.Beside] + "."
+		return "What its own " + taught + " is about raising pH: for lowering it goes by " + besides[l.Beside] + "."
 	case !learned:
-		return "Its own " + tests + " have taught another figure, which is left out here: " + u.Rate(own) + " instead of " + u.Rate(school) + "."
+		return "Its own " + taught + " another figure, which is left out here: " + u.Rate(own) + " instead of " + u.Rate(school) + "."
 	}
 	how := "about as much as " + besides[l.Beside] + " says"
 	if more := float64(own-school) / float64(max(school, 1)); math.Abs(more) > noMatter {
@@ -136,7 +144,7 @@ func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned boo
 		}
 		how = num(100*math.Abs(more), 0) + " % " + word + " than " + besides[l.Beside] + " says (" + u.Rate(school) + ")"
 	}
-	return "By what its own " + tests + " have taught it wants " + u.Rate(own) + " of pure lime: " + how + "."
+	return "By what its own " + taught + " it wants " + u.Rate(own) + " of pure lime: " + how + "."
 }
 
 // Others says what a bed's neighbours say of how stubborn it is; "" where they say next to nothing.
@@ -192,7 +200,7 @@ func GoesBy(l soil.Learned) string {
 	if math.Abs(l.Factor-1) > noMatter {
 		how = num(l.Factor, 2) + " times as stubborn as " + besides[l.Beside] + " has it"
 	}
-	return "Its doses go by what its own " + Count(l.Tests, "test", "tests") + " have taught: " + how + "."
+	return "Its doses go by what its own " + taughtBy(l.Tests) + ": " + how + "."
 }
 
 // times says a factor with one place.

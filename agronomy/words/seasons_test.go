@@ -57,6 +57,10 @@ func TestADoseTellsHowMuchWasLearned(t *testing.T) {
 	assert.Contains(t, u.TaughtDose(l, 450, 321.5, true),
 		"3 tests have taught it wants 450 g/m² of pure lime: 40 % more than the texture table says")
 	assert.Contains(t, u.TaughtDose(l, 161, 321.5, true), "50 % less")
+	one := l
+	one.Tests = 1
+	assert.Contains(t, u.TaughtDose(one, 161, 321.5, true), "By what its own test has taught it wants")
+	assert.Contains(t, words.GoesBy(one), "by what its own test has taught: ")
 	assert.Contains(t, u.TaughtDose(l, 325, 321.5, true), "about as much")
 	assert.Contains(t, u.TaughtDose(l, 450, 321.5, false), "left out here: 450 g/m² instead of 322 g/m²")
 	assert.Contains(t, u.TaughtDose(l, -100, -100, true), "for lowering it goes by the texture table")

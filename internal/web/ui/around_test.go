@@ -83,8 +83,12 @@ func TestWhatStandsAroundAPageSaysWhatTheGardenIsCalledAndNoMore(t *testing.T) {
 		assert.Contains(t, page, `action="/undo/7"`)
 		assert.Contains(t, page, "Back to today")
 	}
-	p.Flash, p.OffNote = nil, false
+	p.Flash, p.OffNote, p.Off = &ui.Flash{Text: "That was another day."}, false, true
 	page := laidOut(t, p)
+	assert.Contains(t, page, `<div class="flash"><p>That was another day.`)
+	assert.NotContains(t, page, "/undo/", "what cannot be taken back offers no way back")
+	p.Flash = nil
+	page = laidOut(t, p)
 	assert.NotContains(t, page, "/undo/")
 	assert.NotContains(t, page, "Back to today", "another day is said only where the page does not say it")
 }
