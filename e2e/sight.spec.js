@@ -18,6 +18,8 @@ test("axe finds nothing serious on any page after dark, and no page is wider tha
     for (const width of [360, 768, 1920]) {
       await page.setViewportSize({ width, height: 800 });
       expect(await wide(page), `${path} at ${width}`).toBeLessThanOrEqual(width);
+      await page.evaluate(() => document.querySelectorAll("main details").forEach((d) => { d.open = true; }));
+      expect.soft(await wide(page), `${path} at ${width}, all folds open`).toBeLessThanOrEqual(width);
     }
   }
 });

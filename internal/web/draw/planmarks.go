@@ -159,10 +159,10 @@ func (p *Plan) held(k *ink.Ink) {
 
 // compass writes the scale bar and where north is.
 func (p *Plan) compass(k *ink.Ink) {
-	k.Put(`<g class="bar"><path d="M% %h%m0 -5v10M% %m0 -3v6M% %m0 -5v10"/><text x="%" y="%" dy="4">%</text></g>`,
-		p.BarX, p.BarY, p.BarW, p.BarMid, p.BarY, p.BarX, p.BarY, p.BarTextX, p.BarY, p.BarText)
-	k.Put(`<g class="north"><path d="M% %m0 10v-26m-5 7l5 -7l5 7"/><text x="%" y="%" dy="23" text-anchor="middle">N</text></g>`,
-		p.NorthX, p.NorthY, p.NorthX, p.NorthY)
+	k.Put(`<g class="bar"><path d="M% %h%m0 -5v10M% %m0 -3v6M% %m0 -5v10"/><g transform="translate(% %)">`+
+		`<text class="lab" dy="4">%</text></g></g>`, p.BarX, p.BarY, p.BarW, p.BarMid, p.BarY, p.BarX, p.BarY, p.BarTextX, p.BarY, p.BarText)
+	k.Put(`<g class="north"><path d="M% %m0 10v-26m-5 7l5 -7l5 7"/><g transform="translate(% %)">`+
+		`<text class="lab" y="11" dy="12" text-anchor="middle">N</text></g></g>`, p.NorthX, p.NorthY, p.NorthX, p.NorthY)
 }
 
 // corners writes what is being drawn by its corners, each to be taken hold of.
