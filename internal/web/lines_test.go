@@ -146,6 +146,27 @@ func TestPotassiumIsPutInTheYearFromTodayAlone(t *testing.T) {
 	assert.Empty(t, forms(byID(t, s.page(path+"/dose?on=2026-11-30"), "potassium")), "another day is to read")
 }
 
+// Ash that nobody has told of is asked about first for potassium too.
+func TestAshForPotassiumIsAskedAboutFirst(t *testing.T) {
+	s := newSite(t, false)
+	s.saved(s.post("/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"},
+		"texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"tomato"}, "sown": {"2027-05-20"}, "key": {"b"}}))
+	s.saved(s.post("/readings", url.Values{"bed": {"1"}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.6"},
+		"k": {"40"}, "cores": {"12"}, "depth": {"15"}, "key": {"r"}}))
+	ways := pieces(byID(t, s.page("/beds/1/dose"), "potassium"), "go")
+	asked := 0
+	for _, w := range ways {
+		ash := strings.Contains(strings.ToLower(w.says), "ash")
+		assert.Equal(t, ash, strings.Contains(w.says, "Say what ash it is"), w.says)
+		assert.Equal(t, ash, len(forms(w.Node)) == 0, w.says)
+		if ash {
+			asked++
+		}
+	}
+	assert.NotZero(t, asked)
+	assert.Greater(t, len(ways), asked)
+}
+
 func TestTheSchoolsAndTheSafetyOfADose(t *testing.T) {
 	page := newSite(t, true).page("/beds/2/dose")
 	rows := pieces(page, "sides")
