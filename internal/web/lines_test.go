@@ -211,3 +211,14 @@ func TestEachFieldOfAReadingIsItsOwn(t *testing.T) {
 	assert.Equal(t, "true", invalid, "a list to choose from tells that it is wrong too")
 	assert.NotEmpty(t, wording(byID(t, n, "basis-fault")))
 }
+
+// What was seen on one bed is not told of another, in whatever order their records are opened.
+func TestSightsAreThoseOfTheBed(t *testing.T) {
+	s := newSite(t, true)
+	seen := func(name string) string {
+		return wording(byID(t, s.page(bedPath(s.bed(name).Bed.ID)), "seen").Parent)
+	}
+	assert.Contains(t, seen("Plum row"), "Pale all over")
+	assert.NotContains(t, seen("Middle ledge"), "Pale all over")
+	assert.Contains(t, seen("Plum row"), "Pale all over")
+}

@@ -183,3 +183,50 @@ func TestAStakeForOneTaskCanBeDragged(t *testing.T) {
 	r.HasToday = false
 	assert.Empty(t, of(marks(t, r.Tasks()), "path", "today-mark"))
 }
+
+func TestTheRulerShowsThePegItsWayAndTheRing(t *testing.T) {
+	band := crop.Band{Low: 6.2, High: 6.8}
+	all := marks(t, draw.RuleOf(256, band, nasty, "sour", 5.7, 0.14, 6.5, nasty).Drawn())
+	rule := of(all, "svg", "rule")
+	require.Len(t, rule, 1)
+	assert.Equal(t, nasty, rule[0].at["aria-label"])
+	assert.Len(t, of(all, "g", "peg sour"), 1)
+	assert.Equal(t, "5.7", of(all, "text", "peg-name")[0].says)
+	assert.Equal(t, nasty, of(all, "text", "band-name")[0].says)
+	assert.Len(t, of(all, "path", "way"), 1, "the way to go")
+	assert.Len(t, of(all, "circle", "ring"), 1)
+	assert.Len(t, of(all, "text", "end-name"), 2)
+	there := marks(t, draw.RuleOf(256, band, "band", "in-band", 6.5, 0.14, 6.5, "there").Drawn())
+	assert.Empty(t, of(there, "path", "way"), "nothing to go")
+	none := marks(t, draw.RuleOf(256, band, "band", "untested", 0, 0, 0, "not read").Drawn())
+	assert.Empty(t, append(of(none, "g", "peg"), of(none, "circle", "ring")...))
+}
+
+func TestAChartStandsWithItsTitleAndItsTable(t *testing.T) {
+	s := draw.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Label: nasty, Today: today, From: at("2024-01-01"), To: at("2027-12-31"),
+		Readings: []garden.Reading{read("2025-03-01", 5.8), read("2026-03-01", 6.0)}}
+	figure := func(title string) []mark {
+		c := draw.ChartOf(s, 420, 220)
+		c.Title, c.Says = title, title
+		return marks(t, c.Figure())
+	}
+	all := figure(nasty)
+	assert.Equal(t, nasty, of(all, "figcaption", "")[0].says)
+	assert.Contains(t, of(all, "div", "scroll")[0].at["aria-label"], nasty)
+	assert.Len(t, of(all, "path", "past"), 1)
+	assert.Empty(t, of(all, "path", "expected"))
+	assert.Len(t, of(all, "path", "today"), 1)
+	assert.Equal(t, "end", of(all, "text", "band-name")[0].at["text-anchor"], "the band is named where nothing is to come")
+	assert.GreaterOrEqual(t, len(of(all, "tr", "")), 3)
+
+	s.Expect = []draw.Expect{{Day: at("2027-03-01"), PH: 6.3, P05: 6.0, P95: 6.6}}
+	all = figure("ahead")
+	assert.Len(t, of(all, "path", "expected"), 1)
+	assert.Equal(t, "start", of(all, "text", "band-name")[0].at["text-anchor"], "what is to come has the other end")
+	s.Readings = s.Readings[:1]
+	assert.Empty(t, of(figure("one"), "path", "past"), "one reading is no line")
+}
+
+func read(day string, x quantity.PH) garden.Reading {
+	return garden.Reading{Date: at(day), Method: soil.Lab, Basis: soil.Water, PH: &x, Cores: 12, Depth: 0.15}
+}
