@@ -104,6 +104,11 @@ func TestARoundTellsWhatMustNotShareASample(t *testing.T) {
 		all = append(all, "bed="+strconv.Itoa(id+1))
 	}
 	page := s.page("/walk?asked=1&" + strings.Join(all, "&"))
+	beds := pieces(page, "round-bed")
+	require.Len(t, beds, 12)
+	assert.Contains(t, beds[0].says, "never read", "what is due stands first")
+	assert.Contains(t, beds[1].says, "never read")
+	assert.NotContains(t, beds[2].says, "never read")
 	apart := strings.Count(wording(page), " more than 0.3 apart")
 	assert.Contains(t, wording(page), "Which must not share one, and why (66)")
 	assert.Greater(t, apart, 20)
