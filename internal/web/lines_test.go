@@ -227,3 +227,12 @@ func TestSightsAreThoseOfTheBed(t *testing.T) {
 	assert.NotContains(t, seen("Middle ledge"), "Pale all over")
 	assert.Contains(t, seen("Plum row"), "Pale all over")
 }
+
+// A bed that is moved keeps its reading on the plan, and the others stand where they were.
+func TestABedThatIsPlacedKeepsItsReading(t *testing.T) {
+	page := newSite(t, true).page("/beds/2/edit")
+	placed := byID(t, page, "bed--1")
+	says, _ := attr(placed, "aria-label")
+	assert.Equal(t, "Middle ledge, pH 5.7, sour by 0.5", says)
+	assert.Len(t, pieces(page, "plot"), 13)
+}
