@@ -47,60 +47,73 @@ func barePage(b *testing.B, s *site) http.Handler {
 	return r
 }
 
-// changed makes a small change of the garden, another each time.
-func (s *site) changed(b *testing.B, turn int) {
-	b.Helper()
-	ctx := context.Background()
-	bed, err := s.keep.Plots.Named(ctx, 13)
-	require.NoError(b, err)
-	bed.Note = "Seen " + strconv.Itoa(turn) + " times."
-	_, err = s.keep.Ground.EditBed(ctx, garden.Act{Who: "gardener", Key: "key-" + strconv.Itoa(turn), At: time.Now(), Today: s.today}, bed)
-	require.NoError(b, err)
+// besidePages are the pages that are measured.
+var besidePages = []string{"/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2", "/beds/2", "/place", "/crops", "/keep",
+	"/marks", "/beds/2/edit"}
+
+// asked is how long an answer takes, asked as a browser on this machine does.
+func asked(b *testing.B, h http.Handler, path string) time.Duration {
+	r := httptest.NewRequest(http.MethodGet, "http://localhost"+path, nil)
+	r.Header.Set("Accept-Encoding", "gzip")
+	r.RemoteAddr = "127.0.0.1:4000"
+	w := httptest.NewRecorder()
+	start := time.Now()
+	h.ServeHTTP(w, r)
+	took := time.Since(start)
+	if w.Code != http.StatusOK {
+		b.Fatal(path, w.Code)
+	}
+	return took
 }
 
-// BenchmarkBeside asks a bare page and each of the program's in turn, in one run, and
-// reports how many bare pages one takes: as it was laid out before, laid out anew
-// (ratio-anew), and the first after a change of the garden (ratio-changed), for which what is
-// reckoned of it is reckoned anew too. Pages are asked as a browser on this machine does.
-func BenchmarkBeside(b *testing.B) {
+// beside measures each page beside a bare one, in turn and in one run; figures are the sums of
+// the times that a turn adds to, by their names.
+func beside(b *testing.B, turn func(s *site, page string, n int, add func(name string, took time.Duration))) {
 	s := newSite(b, true)
 	h := barePage(b, s)
-	ask := func(h http.Handler, path string) time.Duration {
-		r := httptest.NewRequest(http.MethodGet, "http://localhost"+path, nil)
-		r.Header.Set("Accept-Encoding", "gzip")
-		r.RemoteAddr = "127.0.0.1:4000"
-		w := httptest.NewRecorder()
-		start := time.Now()
-		h.ServeHTTP(w, r)
-		if w.Code != http.StatusOK {
-			b.Fatal(path, w.Code)
-		}
-		return time.Since(start)
-	}
-	pages := []string{"/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2", "/beds/2", "/place", "/crops", "/keep",
-		"/marks", "/beds/2/edit"}
-	turn := 0
-	for _, p := range pages {
+	n := 0
+	for _, p := range besidePages {
 		b.Run(strings.ReplaceAll(strings.Trim(p, "/"), "/", "-"), func(b *testing.B) {
-			var bare, own, anew, after time.Duration
-			mark := "?"
-			if strings.Contains(p, "?") {
-				mark = "&"
-			}
+			figures := map[string]time.Duration{}
 			for b.Loop() {
-				bare += ask(h, "/")
-				own += ask(s.h, p)
-				turn++ // an address that was not asked for before
-				anew += ask(s.h, p+mark+"seen="+strconv.Itoa(turn))
-				s.changed(b, turn)
-				after += ask(s.h, p)
+				n++
+				figures["bare"] += asked(b, h, "/")
+				turn(s, p, n, func(name string, took time.Duration) { figures[name] += took })
 			}
-			b.ReportMetric(float64(bare.Microseconds())/float64(b.N), "bare-µs")
-			b.ReportMetric(float64(own.Microseconds())/float64(b.N), "page-µs")
-			b.ReportMetric(float64(own)/float64(bare), "ratio")
-			b.ReportMetric(float64(anew)/float64(bare), "ratio-anew")
-			b.ReportMetric(float64(after)/float64(bare), "ratio-changed")
+			for name, took := range figures {
+				b.ReportMetric(float64(took.Microseconds())/float64(b.N), name+"-µs")
+				if name != "bare" {
+					b.ReportMetric(float64(took)/float64(figures["bare"]), name+"-ratio")
+				}
+			}
 			b.ReportMetric(0, "ns/op")
 		})
 	}
+}
+
+// BenchmarkBeside reports how many bare pages one of the program's takes: as it was laid out
+// before (asked), and laid out anew (anew).
+func BenchmarkBeside(b *testing.B) {
+	beside(b, func(s *site, p string, n int, add func(string, time.Duration)) {
+		mark := "?"
+		if strings.Contains(p, "?") {
+			mark = "&"
+		}
+		add("asked", asked(b, s.h, p))
+		add("anew", asked(b, s.h, p+mark+"seen="+strconv.Itoa(n))) // an address that was not asked for before
+	})
+}
+
+// BenchmarkAfterAChange reports the same of the first page after a change of the garden, for
+// which what is reckoned of it is reckoned anew too. The bare page reads what was changed first.
+func BenchmarkAfterAChange(b *testing.B) {
+	beside(b, func(s *site, p string, n int, add func(string, time.Duration)) {
+		ctx := context.Background()
+		bed, err := s.keep.Plots.Named(ctx, 13)
+		require.NoError(b, err)
+		bed.Note = "Seen " + strconv.Itoa(n) + " times."
+		_, err = s.keep.Ground.EditBed(ctx, garden.Act{Who: "gardener", Key: "key-" + strconv.Itoa(n), At: time.Now(), Today: s.today}, bed)
+		require.NoError(b, err)
+		add("changed", asked(b, s.h, p))
+	})
 }
