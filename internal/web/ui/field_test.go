@@ -118,3 +118,31 @@ func TestAGuardBearsItsLevelAndWhatWouldLiftIt(t *testing.T) {
 	assert.Contains(t, got["text"][0]["said"], "What would lift it: a test")
 	assert.Empty(t, got["script"])
 }
+
+func TestTheFieldsOfAFormStandInATable(t *testing.T) {
+	f := form("part", nasty, "kind", "b", "note", nasty)
+	f.Faults["kind"] = nasty
+	got := parsed(t, f.Rows([]ui.Row{
+		{Name: "part", Label: "Part", Box: ` data-for="x"`, Control: ` maxlength="60"`, Suggests: []string{nasty, "Tunnel"}},
+		{Name: "kind", Label: "Kind", Options: []ui.Option{{Value: "a", Text: "A"}, {Value: "b", Text: "B"}}},
+		{Name: "note", Label: "Note", Mode: ui.Lines, Box: ui.Wide},
+		{Box: ` class="pair"`, Together: []ui.Row{{Name: "from", Label: "From"}, {Name: "to", Label: "To"}}}}))
+	part := got["input"][0]
+	assert.Equal(t, nasty, part["value"])
+	assert.Equal(t, "60", part["maxlength"])
+	assert.Equal(t, got["datalist"][0]["id"], part["list"], "what is offered is its own")
+	offered := got["option"][:2]
+	assert.Equal(t, []string{nasty, "Tunnel"}, []string{offered[0]["value"], offered[1]["value"]})
+	assert.Equal(t, "true", got["select"][0]["aria-invalid"])
+	assert.Equal(t, "kind-fault", got["select"][0]["aria-describedby"])
+	assert.NotContains(t, got["option"][2], "selected")
+	assert.Contains(t, got["option"][3], "selected")
+	assert.Len(t, got["textarea"], 1)
+	assert.Len(t, got["input"], 3)
+	assert.Equal(t, "x", got["div"][0]["data-for"])
+	assert.Equal(t, "wide", got["div"][2]["class"])
+	assert.Equal(t, "pair", got["div"][3]["class"])
+	assert.Len(t, got["div"], 6)
+	assert.Len(t, got["p"], 5, "each has its sentence")
+	assert.Empty(t, got["script"])
+}
