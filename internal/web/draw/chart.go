@@ -3,9 +3,11 @@ package draw
 import (
 	"cmp"
 	"math"
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
@@ -186,6 +188,7 @@ func ChartOf(s Series, w, h float64) Chart {
 	c.TicksX = yearTicks(s.From, s.To, x)
 	c.Today = x.clamped(float64(s.Today))
 	c.points(s, x, y)
+	c.nameBand()
 	for _, v := range s.Sights {
 		if v.Day >= s.From && v.Day <= s.To {
 			c.Seen = append(c.Seen, SeenMark{x.at(float64(v.Day)), words.DayYear(v.Day) + ": " + v.Says})
@@ -194,6 +197,34 @@ func ChartOf(s Series, w, h float64) Chart {
 	}
 	c.arrows(s, x)
 	return c
+}
+
+// besideBar is how far from a reading the band's name stands clear of it.
+const besideBar = 14
+
+// nameBand puts the band's name where it lies on no reading: at the foot of the band, at its
+// head, or a little further in. Where none of these is free, it stays at the foot.
+func (c *Chart) nameBand() {
+	at, wide := c.BandText, Px(float64(utf8.RuneCountInString(c.BandText.Text))*bandLetter)
+	in := Px(besideBar)
+	if c.Ahead == "" {
+		in = -besideBar // it ends where it stands
+	}
+	for _, x := range []Px{at.X, at.X + in} {
+		for _, y := range []Px{c.BandY + c.BandH - 5, c.BandY + 14} {
+			from, to := x, x+wide
+			if c.Ahead == "" {
+				from, to = x-wide, x
+			}
+			on := func(p Point) bool {
+				return p.X+4 > from && p.X-4 < to && min(p.Y0, p.Y1) < y && max(p.Y0, p.Y1) > y-12
+			}
+			if !slices.ContainsFunc(c.Points, on) {
+				c.BandText.X, c.BandText.Y = x, y
+				return
+			}
+		}
+	}
 }
 
 func yearTicks(from, to quantity.Day, x scale) []Tick {

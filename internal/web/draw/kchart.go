@@ -51,6 +51,7 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 			State: kState(s.Scale.Judge(&k)), Says: words.PPM(k) + ", " + words.DayYear(r.Date)})
 		c.Rows = append(c.Rows, rowOn(r.Date, "read", words.PPM(k)))
 	}
+	c.nameBand()
 	end := forecast.On(s.Line, to)
 	c.Rows = append(c.Rows, rowOn(to, "to come, nine in ten",
 		words.Whole(end.P05)+" to "+words.PPM(quantity.Concentration(end.P95))))

@@ -227,6 +227,32 @@ func TestAChartStandsWithItsTitleAndItsTable(t *testing.T) {
 	assert.Empty(t, of(figure("one"), "path", "past"), "one reading is no line")
 }
 
+// The band's name lies on no reading, wherever the first or the last of them stands in it.
+func TestTheBandsNameLiesOnNoReading(t *testing.T) {
+	const letter, high = 6.4, 12
+	for _, ahead := range []bool{false, true} {
+		for _, ph := range []quantity.PH{5.6, 6.3, 6.5, 6.7} {
+			s := draw.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Label: "dahlia band", Today: at("2026-12-20"), From: at("2024-01-01"),
+				To: at("2026-12-31"), Readings: []garden.Reading{read("2024-01-10", ph), read("2026-12-10", ph)}}
+			if ahead {
+				s.To, s.Expect = at("2027-12-31"), []draw.Expect{{Day: at("2027-03-01"), PH: 6.5, P05: 6.2, P95: 6.8}}
+			}
+			c := draw.ChartOf(s, 760, 260)
+			wide := draw.Px(float64(len(s.Label)) * letter)
+			from := c.BandText.X
+			if !ahead {
+				from -= wide
+			}
+			for _, p := range c.Points {
+				beside := p.X+4 <= from || p.X-4 >= from+wide
+				above := min(p.Y0, p.Y1) >= c.BandText.Y || max(p.Y0, p.Y1) <= c.BandText.Y-high
+				assert.True(t, beside || above, "%v %v: %v on %v", ahead, ph, c.BandText, p)
+			}
+			assert.True(t, c.BandText.Y > c.BandY && c.BandText.Y < c.BandY+c.BandH, "it stays in its band")
+		}
+	}
+}
+
 func read(day string, x quantity.PH) garden.Reading {
 	return garden.Reading{Date: at(day), Method: soil.Lab, Basis: soil.Water, PH: &x, Cores: 12, Depth: 0.15}
 }
