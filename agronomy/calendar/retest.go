@@ -86,6 +86,17 @@ func Retest(m *material.Material, w Weather, last, first quantity.Day, rhythm Rh
 	return due
 }
 
+// paceWeeks is how long after what acts slowest a test tells enough for the rest of a dose.
+const paceWeeks = 26
+
+// PaceTest is the day of the test that the rest of a dose waits for: 26 weeks after lime of any kind, 12 after ash, 12 warm weeks
+// after sulfur, whatever the season.
+func PaceTest(m *material.Material, w Weather, last quantity.Day) quantity.Day {
+	of := *m
+	of.Retest = min(of.Retest, paceWeeks)
+	return Retest(&of, w, last, 0, Yearly)
+}
+
 // seasonAfter is the first day from due on that lies whole steps of months from
 // first.
 func seasonAfter(first, due quantity.Day, months int) quantity.Day {

@@ -95,13 +95,23 @@ type Part struct {
 	// is the rule that keeps it off on the day of the dose.
 	From          quantity.Day
 	LeftOut, Half bool
-	// First is the most of the first go where it is half: what went on since the reading is of that half.
+	// First is the most that may go on before a test, where a test stands before the rest: what went on since the reading is
+	// part of it. Share is what it is of the whole need.
 	First quantity.Rate
-	Moved calendar.Why
+	Share float64
+	// Rest waits for the test: it has no day. RestTotal is that over the bed.
+	Rest      quantity.Rate
+	RestTotal quantity.Mass
+	Moved     calendar.Why
 }
 
 // caco3 is what the part brings, signed.
 func (p *Part) caco3() quantity.Rate { return quantity.Rate(float64(p.Rate) * p.Worth.EffectiveCCE) }
+
+// restCaCO3 is what of it waits for a test, signed.
+func (p *Part) restCaCO3() quantity.Rate {
+	return quantity.Rate(float64(p.Rest) * p.Worth.EffectiveCCE)
+}
 
 // k2o is the potash that it brings.
 func (p *Part) k2o() quantity.Rate { return quantity.Rate(float64(p.Rate) * p.Worth.K2O) }
@@ -169,7 +179,9 @@ type Option struct {
 	// between.
 	Over float64
 	// Half is set where half goes on first, and a test stands before the rest.
-	Half   bool
+	Half bool
+	// short is what the goes lack of what was to go on before a test.
+	short  quantity.Rate
 	Guards []guard.Finding
 	// ForPotassium is set where potassium is what it is for.
 	ForPotassium bool
@@ -180,4 +192,14 @@ type Refusal struct {
 	Batch  int
 	Kind   material.Kind
 	Guards []guard.Finding
+}
+
+// Waits tells whether part of an option waits for its test.
+func (o *Option) Waits() bool {
+	for i := range o.Parts {
+		if o.Parts[i].Rest > 0 {
+			return true
+		}
+	}
+	return false
 }

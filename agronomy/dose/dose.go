@@ -62,14 +62,14 @@ func (s *sum) work(a *Answer) error {
 	return nil
 }
 
-// waits tells at the top where nothing is offered because half of what a weak reading carries is on.
+// waits tells at the top where nothing is offered because as much as the reading carries is on.
 func (a *Answer) waits() {
 	if len(a.Options) > 0 {
 		return
 	}
 	for _, r := range a.Refused {
 		for _, g := range r.Guards {
-			if g.ID == guard.HalfGoneID {
+			if g.ID == guard.HalfGoneID || g.ID == guard.FirstPartGoneID {
 				a.Guards = append([]guard.Finding{g}, a.Guards...)
 				return
 			}
@@ -96,6 +96,10 @@ type sum struct {
 	// forK is set while potassium is dosed; wantK is what it takes.
 	forK  bool
 	wantK quantity.Rate
+	// whole is set where a year's room is asked for, whatever the pace; leaves, where it is set, is the CaCO₃ that the other parts
+	// of an option leave of what may go on before a test.
+	whole  bool
+	leaves *quantity.Rate
 	// found is room for the findings of one option after the other.
 	found []guard.Finding
 }

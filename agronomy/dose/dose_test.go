@@ -65,7 +65,7 @@ func request(change ...func(*dose.Request)) dose.Request {
 		Reading: soil.Reading{Date: at("2026-09-20"), Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12,
 			Extractant: soil.AmmoniumAcetate, Potassium: ptr(quantity.Concentration(90)), Magnesium: ptr(quantity.Concentration(80))},
 		Crop: cropOf("tomato"), Sowing: at("2027-04-03"),
-	}, Target: ptr(quantity.PH(6.5)), Schools: dose.DefaultSchools, Materials: []material.Batch{lime, ash}}
+	}, Target: ptr(quantity.PH(6.5)), Schools: dose.Schools{Pace: dose.AllAtOnce}.Or(dose.DefaultSchools), Materials: []material.Batch{lime, ash}}
 	for _, f := range change {
 		f(&r)
 	}
@@ -344,7 +344,7 @@ func ExampleFor() {
 	best := a.Options[0]
 	fmt.Printf("%s %.0f g/m²: %s, %.0f g on %s\n", a.Direction, float64(a.Need.CaCO3), best.Parts[0].Kind, float64(best.Goes[0].Total),
 		best.Goes[0].Date)
-	// Output: raise 322 g/m²: calcitic-lime, 3314 g on 2026-10-01
+	// Output: raise 322 g/m²: calcitic-lime, 1823 g on 2026-10-01
 }
 
 // BenchmarkBaseline is work of a fixed size, so that figures of other machines

@@ -99,7 +99,7 @@ func TestDoubtsHoldWhatTheySay(t *testing.T) {
 	tried := map[dose.Direction]int{}
 	for tried[dose.Raise] < 40 || tried[dose.Lower] < 25 {
 		r := random(rng)
-		r.History, r.More, r.Reading.Layers, r.Reading.Basis, r.HalfFirst = nil, nil, nil, soil.Water, false
+		r.History, r.More, r.Reading.Layers, r.Reading.Basis = nil, nil, nil, soil.Water
 		if r.Reading.Method == soil.Fizz || r.Schools.Buffering == soil.ByLabRate {
 			continue
 		}

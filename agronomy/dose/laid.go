@@ -1,6 +1,8 @@
 package dose
 
 import (
+	"math"
+
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -34,11 +36,12 @@ func Laid(r Request, rates []quantity.Rate) (o Option, ok bool, err error) {
 func (s *sum) settledParts(rates []quantity.Rate, look func(i int, b *material.Batch, rate quantity.Rate) []guard.Finding) (parts []part,
 	against []Refusal) {
 	from := map[material.Family]quantity.Day{}
+	share := s.settledShare(rates)
 	for _, i := range inOrder(s.r.Materials) {
 		if i >= len(rates) || rates[i] < tenth {
 			continue
 		}
-		p, found := s.settled(i, rates[i], from)
+		p, found := s.settled(i, rates[i], share, from)
 		if len(found) == 0 && look != nil {
 			found = look(i, p.Of, rates[i])
 		}
@@ -53,7 +56,7 @@ func (s *sum) settledParts(rates []quantity.Rate, look func(i int, b *material.B
 
 // settled lays one material of an option whose amounts are settled: after what was laid
 // of its family, and where it is left on top, after all that works there.
-func (s *sum) settled(i int, rate quantity.Rate, from map[material.Family]quantity.Day) (p part, against []guard.Finding) {
+func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[material.Family]quantity.Day) (p part, against []guard.Finding) {
 	b := &s.r.Materials[i]
 	s.facts.Material, s.facts.Worth, s.facts.Raising = b, s.worth(b), b.Raises()
 	if found := guard.Check(guard.OfMaterial, &s.facts); guard.Refuses(found) {
@@ -67,17 +70,23 @@ func (s *sum) settled(i int, rate quantity.Rate, from map[material.Family]quanti
 	}
 	const allOnTop material.Family = "on top"
 	p = part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: w, Caps: caps, Wanted: quantity.Rate(float64(rate) * per), Asked: rate,
-		Allowed: rate, From: max(s.r.Date, from[b.Family], from[allOnTop]), Half: s.halves()}}
-	if p.Half {
-		if gone := s.halfGone(&p, p.Wanted); gone != nil {
-			return p, []guard.Finding{*gone}
-		}
+		Allowed: rate, From: max(s.r.Date, from[b.Family], from[allOnTop]), Half: s.halves(b)}}
+	left := p.caco3Of(rate) * quantity.Rate(share)
+	s.leaves = &left
+	gone := s.pace(&p, p.caco3Of(rate), w.LogSD)
+	if s.leaves = nil; gone != nil {
+		return p, []guard.Finding{*gone}
 	}
 	s.limit(&p)
 	if p.GoCap = s.mostAtOnce(&p); p.GoCap < tenth {
 		return p, []guard.Finding{guard.NothingToGive("top-layer")}
 	}
-	if no := s.lay(&p, rate); no != nil {
+	if s.paced(b) && from[allOnTop] != 0 {
+		// A test of the top stands between this and what goes on top before it.
+		p.Rest, p.RestTotal = rate, rate.Over(s.Ground.Area)
+		return p, nil
+	}
+	if no := s.lay(&p, s.now(&p)); no != nil {
 		return p, []guard.Finding{*no}
 	}
 	last := p.goes[len(p.goes)-1].Date.AddWeeks(caps.Weeks)
@@ -85,4 +94,29 @@ func (s *sum) settled(i int, rate quantity.Rate, from map[material.Family]quanti
 		from[allOnTop] = last
 	}
 	return p, nil
+}
+
+// settledShare is how much of settled amounts may go on before a test, of what moves pH: of the need where they are less than that.
+func (s *sum) settledShare(rates []quantity.Rate) float64 {
+	var sum quantity.Rate
+	variance := 0.0
+	for i := range rates {
+		if i >= len(s.r.Materials) || rates[i] < tenth || !s.paced(&s.r.Materials[i]) {
+			continue
+		}
+		w := s.worth(&s.r.Materials[i])
+		x := quantity.Rate(float64(rates[i]) * w.EffectiveCCE)
+		sum, variance = sum+x, variance+sq(float64(x)*w.LogSD)
+	}
+	if sum == 0 {
+		return 1
+	}
+	gone, _ := s.gone(sum)
+	need := sum
+	if float64(s.want)*float64(sum) > 0 && math.Abs(float64(s.want)) > math.Abs(float64(sum)) {
+		need = s.want
+	}
+	strength := math.Sqrt(variance) / math.Abs(float64(sum))
+	first := quantity.Rate(s.share(need, gone, func(quantity.Rate) float64 { return strength }))*(need+gone) - gone
+	return max(0, min(1, float64(first/sum)))
 }

@@ -38,7 +38,7 @@ func (s *sum) need(a *Answer) {
 		a.Need.Low, a.Need.High = a.Need.High, a.Need.Low
 	}
 	// A typed target overrides the act school.
-	if r.Target == nil && s.facts.Stand != crop.Act || math.Abs(float64(net)) < float64(nothing) {
+	if r.Target == nil && s.facts.Stand != crop.Act && !s.finishes(net) || math.Abs(float64(net)) < float64(nothing) {
 		a.Direction = Leave
 		s.leave(a, gross)
 		return

@@ -47,7 +47,7 @@ func (s *sum) assemble(parts ...part) Option {
 		o.Cost = &all
 	}
 	s.order(&o)
-	s.unmet(&o)
+	s.unmet(&o, parts)
 	if s.K.Now != nil {
 		after := *s.K.Now + soil.PotassiumRise(s.Ground, o.K2O)
 		o.KAfter = &after
@@ -64,14 +64,22 @@ func (o *Option) has(f material.Family) bool {
 }
 
 // unmet is what an option leaves of what it is for.
-func (s *sum) unmet(o *Option) {
+func (s *sum) unmet(o *Option, parts []part) {
+	var rest, restK, first quantity.Rate
+	for i := range parts {
+		p := &parts[i]
+		rest += p.restCaCO3()
+		restK += quantity.Rate(float64(p.Rest) * p.Worth.K2O)
+		first += p.caco3Of(s.now(p) - p.Rate)
+	}
+	o.short = quantity.Rate(math.Abs(float64(first)))
 	if s.forK {
-		if o.UnmetK2O = max(0, s.wantK-o.K2O); o.UnmetK2O < nothing {
+		if o.UnmetK2O = max(0, s.wantK-o.K2O-restK); o.UnmetK2O < nothing {
 			o.UnmetK2O, o.Limit = 0, ""
 		}
 		return
 	}
-	o.Unmet = s.want - o.CaCO3
+	o.Unmet = s.want - o.CaCO3 - rest
 	if math.Abs(float64(o.Unmet)) < float64(nothing) {
 		o.Unmet, o.Limit = 0, ""
 	}
@@ -140,11 +148,15 @@ func (s *sum) expect(o *Option) {
 	if before != o.CaCO3 {
 		end = s.doubt.Of(s.onWay + before)
 	}
-	if s.want < 0 {
-		o.Over = end.Below(s.Crop.Band.Low - guard.PastBand)
-	} else {
-		o.Over = 1 - end.Below(s.Crop.Band.High+guard.PastBand)
+	o.Over = s.pastRange(&end, s.want < 0)
+}
+
+// pastRange is the chance of settling 0.2 or more past the range: over its top, or under its bottom where pH goes down.
+func (s *sum) pastRange(end *forecast.Outcome, down bool) float64 {
+	if down {
+		return end.Below(s.Crop.Band.Low - guard.PastBand)
 	}
+	return 1 - end.Below(s.Crop.Band.High+guard.PastBand)
 }
 
 // pool is what a go brings, as strong as its batch has proved, and how fast it acts.
@@ -171,6 +183,7 @@ func sq(x float64) float64 { return x * x }
 
 // close dates the retest and the first sowing.
 func (s *sum) close(o *Option, parts []part) {
+	waits := o.Waits()
 	gate := quantity.Day(0) // the first go that a reading must stand before
 	for _, x := range o.Goes {
 		if x.RetestFirst && (gate == 0 || x.Date < gate) {
@@ -179,11 +192,18 @@ func (s *sum) close(o *Option, parts []part) {
 	}
 	for n := range parts {
 		p := &parts[n]
+		if len(p.goes) == 0 {
+			continue // it waits
+		}
 		last := p.goes[len(p.goes)-1].Date
 		if p.Of.Family == material.Ash && !s.Season.Perennial {
 			o.SowFrom = max(o.SowFrom, last+s.Season.SowingGap)
 		}
-		if p.Of.Retest > 0 && gate == 0 {
+		switch {
+		case p.Of.Retest == 0 || gate != 0:
+		case waits:
+			o.Retest = max(o.Retest, calendar.PaceTest(&p.Of.Material, s.Season.Weather, last))
+		default:
 			o.Retest = max(o.Retest, calendar.Retest(&p.Of.Material, s.Season.Weather, last, s.Reading.Date, s.r.Schools.Retest))
 		}
 	}
@@ -204,7 +224,7 @@ func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 		day := quantity.Day(0)
 		for n := range parts {
 			p := &parts[n]
-			if p.Of.Retest == 0 {
+			if p.Of.Retest == 0 || len(p.goes) == 0 {
 				continue
 			}
 			if d := calendar.Retest(&p.Of.Material, s.Season.Weather, p.goes[0].Date, season, calendar.Yearly); day == 0 || d < day {
@@ -242,8 +262,12 @@ func (s *sum) guards(o *Option, parts []part) {
 	if s.want < 0 {
 		f.P95 = o.PH.P05
 	}
+	f.Careful = s.r.Schools.Pace != AllAtOnce
 	for n := range parts {
 		p := &parts[n]
+		if len(p.goes) == 0 {
+			continue
+		}
 		f.Material, f.Worth, f.Total, f.LeftOut = p.Of, p.Worth, p.Rate, p.LeftOut
 		f.LateSowing, f.LateShare = s.late(p)
 		if p.Of.Family == material.Ash {
@@ -285,6 +309,12 @@ func (s *sum) mixes(options []Option, plans []part) []Option {
 		if p.Of.Family != material.Ash {
 			continue
 		}
+		if s.paced(p.Of) {
+			if o, ok := s.carefulMix(*p, l); ok {
+				out = append(out, o)
+			}
+			continue
+		}
 		rest := s.want - p.caco3()
 		if rest < nothing {
 			continue
@@ -301,31 +331,22 @@ func (s *sum) mixes(options []Option, plans []part) []Option {
 	return out
 }
 
-// WantsHalf tells whether half first is to be offered beside the full dose: it may
-// well end past the band.
-func (o *Option) WantsHalf() bool {
-	return slices.ContainsFunc(o.Guards, func(f guard.Finding) bool { return f.ID == "overshoot" || f.ID == "undershoot" })
-}
-
-// HalfFirst is an option of the answer to a request with half of it first, and a
-// test before the rest; ok is false where that is its plan already, or cannot be
-// laid.
-func HalfFirst(r Request, o *Option) (half Option, ok bool) {
-	if o.Half || o.ForPotassium || r.check() != nil {
-		return half, false
+// carefulMix joins all the ash that a bed may have with lime for what is lacking of the part that goes on before a test. Where the ash
+// does that alone there is no mix, nor where both would work in the same top 5 cm: the test between them comes first.
+func (s *sum) carefulMix(ash part, lime *part) (o Option, ok bool) {
+	first := s.mixedFirst(&ash, lime)
+	if s.OnTop() || first-ash.caco3Of(ash.Allowed) < nothing {
+		return o, false
 	}
-	s := begin(&r)
-	if s.chooseSchool() != nil {
-		return half, false
+	ash.First, ash.Rest, ash.RestTotal = ash.Allowed, 0, 0
+	if ash.Rate < ash.Allowed-tenth && s.lay(&ash, s.now(&ash)) != nil {
+		return o, false
 	}
-	s.need(&Answer{})
-	parts := make([]part, len(o.Parts))
-	for i := range parts {
-		p := &parts[i]
-		p.Part, p.Half = o.Parts[i], true
-		if against := s.lay(p, p.Allowed); against != nil {
-			return half, false
-		}
+	left := first - ash.caco3()
+	s.leaves = &left
+	x, against := s.plan(lime.Batch, lime.Of, lime.Worth, s.want-ash.caco3(), s.r.Date)
+	if s.leaves = nil; against != nil {
+		return o, false
 	}
-	return s.assemble(parts...), true
+	return s.assemble(ash, x), true
 }

@@ -18,11 +18,15 @@ type part struct {
 	goes []Go
 }
 
-// halves tells whether the first go is to be half: the reading is weak, or it was
-// asked for.
-func (s *sum) halves() bool {
+// weak tells whether the reading carries half a dose at most.
+func (s *sum) weak() bool {
 	trust, _ := soil.FindMethod(s.Reading.Method)
-	return !s.forK && (trust.Dose == soil.HalfFirst || s.r.HalfFirst)
+	return trust.Dose == soil.HalfFirst
+}
+
+// halves tells whether the first go of all at once is to be half: what moves pH on a weak reading.
+func (s *sum) halves(b *material.Batch) bool {
+	return s.r.Schools.Pace == AllAtOnce && s.weak() && b.MovesPH()
 }
 
 // plan finds how much of a material serves a want, of CaCO₃ or while potassium is
@@ -38,16 +42,14 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 		per = w.K2O
 	}
 	p = part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: w, Caps: caps, Wanted: want, Asked: quantity.Rate(float64(want) / per),
-		From: from, Half: s.halves()}}
+		From: from, Half: s.halves(b)}}
 	least := s.leastOf(b.Family)
-	if p.Half {
-		if gone := s.halfGone(&p, want); gone != nil {
-			return p, gone
-		}
-	}
 	if p.Asked < least {
 		n := guard.NotWorthwhile(b.Kind, p.Asked, least)
 		return p, &n
+	}
+	if gone := s.pace(&p, p.caco3Of(p.Asked), w.LogSD); gone != nil {
+		return p, gone
 	}
 	s.limit(&p)
 	p.Allowed = p.Asked
@@ -65,37 +67,11 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 		n := guard.NothingToGive("top-layer")
 		return p, &n
 	}
-	if against = s.lay(&p, p.Allowed); against == nil && p.Rate < least {
+	if against = s.lay(&p, s.now(&p)); against == nil && p.Rate < least {
 		n := guard.NothingToGive("top-layer")
 		return p, &n
 	}
 	return p, against
-}
-
-// halfGone sets the most of a first go that is half, and says where that half went on since the reading: however often a dose is asked
-// for on a weak one, half of what it says is all that goes on before the next.
-func (s *sum) halfGone(p *part, want quantity.Rate) *guard.Finding {
-	var gone quantity.Rate
-	var last *ledger.Application
-	for i := range s.r.History {
-		a := &s.r.History[i]
-		if !a.MovesPH() || a.Date < s.Reading.Date || a.Date > s.r.Date {
-			continue
-		}
-		b := a.Batch()
-		if got := quantity.Rate(float64(a.Rate) * b.WorthBeside(s.buffer.Stone).EffectiveCCE); got*want > 0 {
-			if gone += got; last == nil || a.Date >= last.Date {
-				last = a
-			}
-		}
-	}
-	first := (want+gone)/2 - gone
-	p.First = max(0, quantity.Rate(float64(first)/p.Worth.EffectiveCCE))
-	if last == nil || p.First >= max(tenth, s.leastOf(p.Of.Family)) {
-		return nil
-	}
-	n := guard.HalfGone(last.Date, gone, calendar.Retest(&last.Material, s.Season.Weather, last.Date, 0, calendar.Yearly))
-	return &n
 }
 
 // leastOf is the least of a family that is worth a go in all; in pots any is.
@@ -142,6 +118,7 @@ func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 		p.Rate += goes[n].Rate
 	}
 	p.goes, p.Goes, p.LeftOut, p.Total = goes, len(goes), leftOut, p.Rate.Over(s.Ground.Area)
+	s.leaveRest(p)
 	return nil
 }
 
@@ -274,7 +251,10 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Go, why cale
 		if w != calendar.Free {
 			return goes, w, true
 		}
-		goes = append(goes, Go{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: i > 0 && (p.Half || s.OnTop() && b.MovesPH())})
+		goes = append(goes, Go{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: i > 0 && (p.Half || s.topTest(b))})
+		if s.paced(b) && s.topTest(b) {
+			return goes, calendar.Free, n > 1 // a test of the top stands before any more
+		}
 		laid = append(laid, calendar.Laid{Date: day, Rate: rate})
 		from = day + 1
 		if p.Half && i == 0 {

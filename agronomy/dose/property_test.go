@@ -41,7 +41,8 @@ func random(rng *rand.Rand) dose.Request {
 		soil.ByMeasured), Ash: pick(rng, material.AshSchools...),
 		Act: pick(rng, crop.ActSchools...), TomatoAsh: pick(rng, dose.AshOnTomatoes, dose.NoTomatoAsh), Water: pick(rng,
 			dose.WaterCounts, dose.WaterIgnored), Retest: pick(rng, calendar.Rhythms...), Fizz: pick(rng, dose.FizzQuestion,
-			dose.FizzDusting)}
+			dose.FizzDusting), Pace: pick(rng, dose.Careful, dose.AllAtOnce)}
+	r.Begun = rng.IntN(4) == 0
 	if r.Schools.Buffering == soil.BySMP {
 		row, _ := soil.FindBasis(r.Reading.Basis)
 		r.Reading.PH, r.More = min(r.Reading.PH, 6.5-row.Shift), nil
@@ -277,7 +278,17 @@ func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n i
 		check(t, x.P05 <= x.Median+1e-6 && x.Median <= x.P95+1e-6, n, "%s: %v is not in order", nameOf(o), x)
 		check(t, x.P95 <= soil.MostPH+1e-9 && x.P05 >= soil.LeastPH-1e-9, n, "%s: %v past what a soil can come to", nameOf(o), x)
 	}
-	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet)) < 0.06, n, "%s: what it brings and leaves is not the need", nameOf(o))
+	rest := quantity.Rate(0)
+	for _, p := range o.Parts {
+		rest += quantity.Rate(float64(p.Rest) * p.Worth.EffectiveCCE)
+		check(t, p.Rest == 0 || r.Schools.Pace == dose.Careful && o.Retest >= o.Goes[len(o.Goes)-1].Date+7*12, n,
+			"%s: the rest does not wait for a test after what goes on: %s, %v", nameOf(o), o.Retest, o.Goes)
+		check(t, p.Rate+p.Rest <= p.Allowed+1e-6, n, "%s: more than its limits allow", nameOf(o))
+	}
+	careful := r.Schools.Pace == dose.Careful
+	check(t, !careful || !slices.ContainsFunc(o.Goes, func(g dose.Go) bool { return g.RetestFirst }), n,
+		"%s: what waits for a test has a day", nameOf(o))
+	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet-rest)) < 0.06, n, "%s: what it brings and leaves is not the need", nameOf(o))
 	check(t, float64(o.Unmet*a.Need.CaCO3) >= -1e-6, n, "%s brings more than the need", nameOf(o))
 	stops, _ := guard.Worst(o.Guards)
 	check(t, stops == 0, n, "%s is offered in spite of a stop", nameOf(o))

@@ -41,7 +41,7 @@ var criteria = []criterion{
 	{Gentle, func(_ *sum, x, y *Option) int {
 		return first(y.has(material.HydratedLime), x.has(material.HydratedLime))
 	}},
-	{Meets, func(s *sum, x, y *Option) int { return first(x.met(s.forK), y.met(s.forK)) }},
+	{Meets, func(s *sum, x, y *Option) int { return first(s.met(x), s.met(y)) }},
 	{ByMagnesium, func(s *sum, x, y *Option) int { return first(s.oddMagnesium(y), s.oddMagnesium(x)) }},
 	{FewestCautions, func(_ *sum, x, y *Option) int {
 		_, nx := guard.Worst(x.Guards)
@@ -106,9 +106,12 @@ func (s *sum) compare(x, y *Option) (order int, why Reason) {
 	return 0, Level
 }
 
-// met tells whether an option meets what it is for.
-func (o *Option) met(potassium bool) bool {
-	if potassium {
+// met tells whether an option meets what it is for: by the careful pace, what goes on before a test.
+func (s *sum) met(o *Option) bool {
+	if o.Waits() {
+		return o.short < nothing
+	}
+	if s.forK {
 		return o.UnmetK2O == 0
 	}
 	return o.Unmet == 0

@@ -28,8 +28,9 @@ type Request struct {
 	// Assumed are values that nobody gave, as they were taken; the working
 	// states them.
 	Assumed working.Values
-	// HalfFirst asks for half the dose and a test before the rest.
-	HalfFirst bool
+	// Begun is set where a correction has begun on the bed: it is brought to its aim, whatever the act school says inside the
+	// range, until a test lies near the aim or past it.
+	Begun bool
 }
 
 // InputError names the field that keeps a request from being worked, by its

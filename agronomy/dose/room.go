@@ -12,6 +12,8 @@ type Room struct {
 	// Need is pure CaCO₃, below 0 when lowering; Past is what ash may bring on top of it
 	// while potassium is fed, to 0.2 under the band's top.
 	Need, Past quantity.Rate
+	// Rest is what of the need waits for a test by the careful pace.
+	Rest quantity.Rate
 	// K2ONeed is what potassium the bed is short of; K2O the most that it may take, below
 	// 0 for no limit.
 	K2ONeed, K2O quantity.Rate
@@ -45,7 +47,8 @@ func RoomOf(r Request) (Room, error) {
 		out.Most[i] = Most{Worth: s.worth(&r.Materials[i])}
 	}
 	if a.Direction == Raise || a.Direction == Lower {
-		out.Need = a.Need.CaCO3
+		out.Need = s.firstOf(a.Need.CaCO3, r.Materials)
+		out.Rest = a.Need.CaCO3 - out.Need
 	}
 	if guard.Stopped(a.Guards) {
 		out.Guards = a.Guards
@@ -70,7 +73,8 @@ func (s *sum) roomForPotash(out *Room) {
 	}
 	if out.K2ONeed > 0 && out.Need >= 0 && s.hasCurve() {
 		one.Worth.EffectiveCCE = 1
-		out.Past = max(0, s.phRoom(&one)-out.Need)
+		room := s.phRoom(&one)
+		out.Past = max(0, min(room, max(out.Need, s.firstOf(room, s.r.Materials)))-out.Need)
 	}
 }
 
@@ -100,7 +104,12 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 	b := s.r.Materials[i]
 	b.OnHand = nil // what there is of it is shared out over all beds
 	caps, _ := material.CapsFor(b.Family, s.Ground)
+	s.whole = s.r.Schools.Pace != AllAtOnce
 	p, against := s.weigh(i, &b, quantity.Rate(float64(caps.Year)*per))
+	careful := s.whole
+	if s.whole = false; careful && s.topTest(&b) {
+		p.Rate = min(p.Rate, p.GoCap) // a test stands before the next
+	}
 	switch {
 	case against != nil && m.Rate == 0:
 		m.Against = against

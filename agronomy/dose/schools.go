@@ -19,7 +19,17 @@ type Schools struct {
 	Water     WaterSchool
 	TomatoAsh TomatoSchool
 	Fizz      FizzSchool
+	Pace      PaceSchool
 }
+
+// PaceSchool is the id of a school on how much of a dose goes on before a test.
+type PaceSchool string
+
+// Schools of pace: the largest share that is unlikely to overshoot, then a test before the rest; or the whole dose.
+const (
+	Careful   PaceSchool = "careful"
+	AllAtOnce PaceSchool = "all-at-once"
+)
 
 // FizzSchool is the id of a school on what two jars are good for.
 type FizzSchool string
@@ -64,6 +74,7 @@ var Questions = []Question{
 	question("buffering", func(s *Schools) *soil.School { return &s.Buffering }, soil.Schools, soil.HabitSchools),
 	question("ash", func(s *Schools) *material.AshSchool { return &s.Ash }, material.AshSchools, material.AshSchools),
 	question("act", func(s *Schools) *crop.ActSchool { return &s.Act }, crop.ActSchools, crop.ActSchools),
+	two("pace", func(s *Schools) *PaceSchool { return &s.Pace }, Careful, AllAtOnce),
 	question("retest", func(s *Schools) *calendar.Rhythm { return &s.Retest }, calendar.Rhythms, calendar.Rhythms),
 	two("water", func(s *Schools) *WaterSchool { return &s.Water }, WaterCounts, WaterIgnored),
 	two("tomato_ash", func(s *Schools) *TomatoSchool { return &s.TomatoAsh }, AshOnTomatoes, NoTomatoAsh),

@@ -267,25 +267,6 @@ func TestSoLittleThatNoGoIsWorthIt(t *testing.T) {
 	assert.Equal(t, dose.Raise, pots.Direction, "in pots any is")
 }
 
-func TestHalfFirstShowsTheHalf(t *testing.T) {
-	r := request(func(r *dose.Request) { r.Sowing = 0 })
-	a := answer(t, r)
-	o := of(t, a, material.CalciticLime)
-	require.True(t, found(a)["overshoot"])
-	half, ok := dose.HalfFirst(r, &o)
-	require.True(t, ok)
-	require.GreaterOrEqual(t, len(half.Goes), 2)
-	assert.InDelta(t, float64(o.Parts[0].Rate)/2, float64(half.Goes[0].Rate), 1e-9)
-	assert.Greater(t, half.Goes[1].Date, half.Retest, "a test stands before the rest")
-	assert.True(t, half.Goes[1].RetestFirst)
-	assert.Less(t, half.Over, o.Over, "what the half may do")
-	asked := answer(t, request(func(r *dose.Request) { r.Sowing, r.HalfFirst = 0, true }))
-	assert.Equal(t, half.Goes[0].Rate, of(t, asked, material.CalciticLime).Goes[0].Rate)
-	o = of(t, asked, material.CalciticLime)
-	_, again := dose.HalfFirst(r, &o)
-	assert.False(t, again)
-}
-
 func TestTwoJarsMayCarryADusting(t *testing.T) {
 	a := answer(t, request(jars(dose.FizzDusting), func(r *dose.Request) { r.Materials = nil }))
 	require.Len(t, a.Options, 1)

@@ -37,6 +37,12 @@ func (a *Answer) partSteps(steps []working.Step, p *Part, forK bool) []working.S
 				From: row.from(a, p, l)})
 		}
 	}
+	if p.Rest > 0 {
+		steps = append(steps, working.Step{ID: "first-part", Source: "pace", Result: working.Num("rate", working.Rate, p.Rate),
+			From: working.Values{working.ID("kind", p.Of.Kind), working.Num("first", working.Rate, p.First),
+				working.Num("share", working.Percent, 100*p.Share), working.Num("rest", working.Rate, p.Rest),
+				working.Num("chance", working.Percent, 100*guard.CarefulOver)}})
+	}
 	return steps
 }
 

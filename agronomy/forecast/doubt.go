@@ -231,7 +231,7 @@ func lessThan(x, amount, log float64) float64 {
 // quantileSteps is how often a quantile is narrowed down at most, and
 // quantileNear how near its chance is near enough.
 const (
-	quantileSteps = 12
+	quantileSteps = 16
 	quantileNear  = 5e-4
 )
 
@@ -270,6 +270,9 @@ func solve(guess, scale, chance float64, share func(float64) float64) float64 {
 		f := share(x) - chance
 		if math.Abs(f) < quantileNear {
 			return x
+		}
+		if n > 0 && (math.IsInf(lo, -1) || math.IsInf(hi, 1)) {
+			scale *= 1.5 // a long tail lies further than the guess took it to
 		}
 		if f < 0 {
 			lo = max(lo, x)

@@ -128,9 +128,9 @@ var cautions = []Rule{
 		}},
 
 	{ID: "overshoot", Level: Caution, Scope: OfOption, Source: "forecast",
-		Holds: func(f *Facts) bool { return f.Raising && f.Over > mostOver }, With: past},
+		Holds: func(f *Facts) bool { return f.Raising && tooOften(f) }, With: past},
 	{ID: "undershoot", Level: Caution, Scope: OfOption, Source: "forecast",
-		Holds: func(f *Facts) bool { return f.Lowering && f.Over > mostOver }, With: past},
+		Holds: func(f *Facts) bool { return f.Lowering && tooOften(f) }, With: past},
 	{ID: "ash-over-common-advice", Level: Caution, Scope: OfOption, Source: "caps",
 		Holds: func(f *Facts) bool { return isAsh(f) && f.Total > material.AshCommonAdvice },
 		With: func(f *Facts) working.Values {

@@ -74,6 +74,8 @@ type Facts struct {
 	Over  float64
 	P95   quantity.PH
 	Unmet quantity.Rate
+	// Careful is set where a test stands before what may overshoot.
+	Careful bool
 	// Mix is set when the option has other parts.
 	Mix bool
 	// AshFiveYears is the ash of five years with the option's own, AshRunning is
@@ -148,6 +150,17 @@ const edge = 1e-9
 const PastBand quantity.PH = 0.2
 
 const mostOver = 0.10
+
+// CarefulOver is the most chance of ending past the range that the careful pace takes: one in forty.
+const CarefulOver = 1.0 / 40
+
+// tooOften tells whether an option ends past the range too often for its pace.
+func tooOften(f *Facts) bool {
+	if f.Careful {
+		return f.Over > CarefulOver+edge
+	}
+	return f.Over > mostOver
+}
 
 // FreeLimeFrom is the pH from which soil may hold free lime, LimyFrom that from
 // which a faint fizz makes lowering doubtful.
@@ -307,6 +320,16 @@ const HalfGoneID = "half-gone"
 func HalfGone(on quantity.Day, given quantity.Rate, retest quantity.Day) Finding {
 	return Finding{ID: HalfGoneID, Level: Stop, Source: "half-first",
 		With: working.Values{working.On("date", on), working.Num("given", working.Rate, given), working.On("retest", retest)}}
+}
+
+// FirstPartGoneID is the id of FirstPartGone.
+const FirstPartGoneID = "first-part-gone"
+
+// FirstPartGone is the finding for a dose of which the part that goes on before a test went on since the reading: the rest waits. On is
+// the day of what went on last, given what it comes to of CaCO₃, and test when a test tells.
+func FirstPartGone(on quantity.Day, given quantity.Rate, test quantity.Day) Finding {
+	return Finding{ID: FirstPartGoneID, Level: Stop, Source: "pace",
+		With: working.Values{working.On("date", on), working.Num("given", working.Rate, given), working.On("retest", test)}}
 }
 
 // MoreThan is the finding for an amount by hand that is over a limit: most is what the

@@ -39,7 +39,8 @@ func asks(t *testing.T, id string, ph quantity.PH, k quantity.Concentration) dos
 	require.True(t, ok)
 	c, ok := crop.Find(id)
 	require.True(t, ok, id)
-	r := dose.Request{Schools: dose.Schools{}.Or(dose.Schools{Buffering: soil.ByTable, Ash: material.Equivalence, Act: crop.BelowBand})}
+	r := dose.Request{Schools: dose.Schools{}.Or(dose.Schools{Buffering: soil.ByTable, Ash: material.Equivalence, Act: crop.BelowBand,
+		Pace: dose.AllAtOnce})}
 	r.Date, r.Climate, r.Crop = day, climate, &c
 	r.Ground = soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Worked: soil.Dug, Use: soil.UseBed, FreeLime: soil.LimeNone}
 	r.Reading = soil.Reading{Date: day - 10, PH: ph, Method: soil.Lab, Basis: soil.Water, Cores: 12}
@@ -64,6 +65,35 @@ func share(t *testing.T, on []ration.Shelf, requests ...dose.Request) ration.Sha
 	s, err := ration.Share(stocks, beds)
 	require.NoError(t, err)
 	return s
+}
+
+// By the careful pace a bed asks for its first part; the rest is told beside it, and nothing is shared out for it.
+func TestCarefullyABedAsksForItsFirstPart(t *testing.T) {
+	on := []ration.Shelf{shelf(t, "oven", material.HardwoodAsh, 41, nil), shelf(t, "lime", "calcitic-lime", 0, price(0.35))}
+	r := asks(t, "tomato", 5.5, 90)
+	six := quantity.PH(6.5)
+	r.Target, r.Schools.Pace = &six, dose.Careful
+	bed, err := ration.BedOf("a", r, on)
+	require.NoError(t, err)
+	assert.InDelta(t, 321.5, float64(bed.Need+bed.Room.Rest), 0.05, "the first part and the rest are the need")
+	assert.Positive(t, bed.Room.Rest)
+	s := share(t, on, r)
+	given := 0.0
+	for m, x := range s.Given[0] {
+		given += float64(x) * bed.Worth[m].CaCO3
+	}
+	assert.LessOrEqual(t, given, float64(bed.Need)+1e-6)
+	first, ok, err := dose.Laid(withStock(r, on), s.Given[0])
+	require.NoError(t, err)
+	require.True(t, ok)
+	assert.False(t, first.Waits(), "what is shared out of the first part has its days")
+}
+
+func withStock(r dose.Request, on []ration.Shelf) dose.Request {
+	for _, s := range on {
+		r.Materials = append(r.Materials, s.Of)
+	}
+	return r
 }
 
 func price(x float64) func(*material.Batch) { return func(b *material.Batch) { b.Price = &x } }

@@ -18,6 +18,9 @@ import (
 // that stands in braces in a sentence: no sentence restates one.
 var facts = map[string]func(Units) string{
 	"top layer":      func(u Units) string { return u.Depth(soil.TopLayer) },
+	"careful over":   fact(num(1/guard.CarefulOver, 0)),
+	"pace step":      fact(Percent(dose.PaceStep)),
+	"past range":     phOf(guard.PastBand),
 	"horizon":        fact(Count(int(calendar.Horizon+1)/7, "week", "weeks")),
 	"nitrogen days":  days(calendar.NitrogenDays),
 	"nitrogen weeks": fact(Spelled(int(calendar.NitrogenDays / 7))),

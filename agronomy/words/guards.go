@@ -168,7 +168,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"weak-method": func(_ Units, v working.Values) (string, string) {
 		tail := ""
 		if v.N("half") == 1 {
-			tail = " So the first go is half, and a test stands before the rest."
+			tail = " So half goes on at most, and a test stands before the rest."
 		}
 		return sprintf("The reading is by %s, good to about ± %s.%s", Short(v.Text("method")), num(v.N("sd"), 1), tail),
 			"A lab test, or a meter calibrated within {calibration}."
@@ -199,12 +199,12 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"overshoot": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s in 100 would end at %s or more, %s past the band’s top; one in twenty at %s.", chance(v),
 				PH(quantity.PH(v.N("high")+v.N("past"))), p1(v, "past"), p1(v, "p95")),
-			"Half first with a test between, a lab’s buffer pH, or what this bed has taught."
+			"The careful pace, a lab’s buffer pH, or what this bed has shown."
 	},
 	"undershoot": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s in 100 would end at %s or less, %s under the band; one in twenty at %s.", chance(v),
 				PH(quantity.PH(v.N("low")-v.N("past"))), p1(v, "past"), p1(v, "p95")),
-			"Half first with a test between, or a surer reading."
+			"The careful pace, or a surer reading."
 	},
 	"ash-over-common-advice": func(u Units, v working.Values) (string, string) {
 		lifts := "A mix with lime, or lime alone."
@@ -387,6 +387,10 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			where = "lawn"
 		}
 		return sprintf("%s is not given here (%s).", Capital(Material(v.Text("kind"))), where), ""
+	},
+	"first-part-gone": func(u Units, v working.Values) (string, string) {
+		return sprintf("The first part of this dose went on by %s. The rest waits for a test, from %s on.", Day(v.Day("date")),
+			DayYear(v.Day("retest"))), "That test."
 	},
 	"half-gone": func(u Units, v working.Values) (string, string) {
 		return sprintf("Half of what this reading carries went on by %s. The rest waits for a test, from %s on.", Day(v.Day("date")),

@@ -43,6 +43,7 @@ var names = map[string]string{
 	"ash-welcome": "ash welcome", "not-food": "not for eating", "perennial": "stands for years",
 
 	"question": "Question only", "yes": "Allowed", "no": "Kept off", "counts": "Counted", "ignored": "Left out",
+	"careful": "Careful", "all-at-once": "All at once",
 	"yearly": "Yearly", "twice": "Spring, autumn", "long": "Every {long rhythm} years",
 
 	"short": "short", "enough": "enough", "plenty": "plenty", "too-much": "too much",

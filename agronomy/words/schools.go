@@ -24,11 +24,14 @@ var whys = map[string]string{
 	"no":            "No ash on tomatoes.",
 	"counts":        "What the water brings is counted. The usual choice: a hard tap sweetens a bed year by year.",
 	"ignored":       "Light watering is left out of account.",
-	"yearly":        "Once a year after a go, in the season of the first reading. The usual choice.",
-	"twice":         "In spring and in autumn: a spring check after autumn liming.",
-	"long":          "Every {long years} years; a clay left alone every {most years}.",
-	"acid-lover":    "Never ash; lime only when it is below its band, and gently.",
-	"no-ash":        "No ash; lime may be used below the band.",
+	"careful": "First the largest part of the dose that has at most one chance in {careful over} of ending {past range} too high, then a " +
+		"test, then the rest. The usual choice: a test costs little, and lime cannot be taken back.",
+	"all-at-once": "The whole dose, in as few applications as the caps allow, and a test at the end.",
+	"yearly":      "Once a year after a go, in the season of the first reading. The usual choice.",
+	"twice":       "In spring and in autumn: a spring check after autumn liming.",
+	"long":        "Every {long years} years; a clay left alone every {most years}.",
+	"acid-lover":  "Never ash; lime only when it is below its band, and gently.",
+	"no-ash":      "No ash; lime may be used below the band.",
 	"tender-seed": "Seed or seedlings are harmed by fresh ash: {tender gap} from ash to sowing instead of {usual gap}, and none " +
 		"until the plants stand.",
 	"scab":        "No ash and no lime in its year: a sour soil holds scab back. Under {lock-out}, where it locks up, lime to {scab}.",
@@ -44,6 +47,7 @@ var whys = map[string]string{
 // questions name the matters that growers differ on.
 var questions = map[string]string{
 	"buffering": "How stubborn the soil is", "ash": "How strong ash counts", "act": "When to step in",
+	"pace":   "How much at first",
 	"retest": "How often a bed is tested again",
 	"water":  "What hard water counts for", "tomato_ash": "Ash near tomatoes", "fizz": "What two jars are good for",
 }

@@ -297,6 +297,14 @@ var steps = map[string]sentence{
 		}
 		return sprintf("as %s, %s as strong as pure lime", Material(v.Text("kind")), Percent(quantity.Percent(s))), how
 	},
+	"first-part": func(v working.Values, r working.Value) (string, string) {
+		const label = "put on before a test"
+		if v.N("first") > r.N+1 {
+			return label, sprintf("one application that stays on top; %s waits for a test of the top layer", rate(v, "rest"))
+		}
+		return label, sprintf("%s of the need: the largest part, in steps of {pace step}, with at most %s of ending {past range} past the range; "+
+			"%s waits for a test", pc(v, "share"), pc(v, "chance"), rate(v, "rest"))
+	},
 	"year-cap": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("most in any 365 days, %s", Material(v.Text("kind"))), "table of caps, what went on before counted"
 	},
@@ -369,6 +377,7 @@ var sources = map[string]string{
 		"mass × {held}/(1 + {held cec} × CEC)",
 	"free-lime":  "{lime per cent} g acid equivalent per kg of soil and per cent of free lime",
 	"density":    "Bulk density by texture; 100/(OM/{organic} + (100 − OM)/D) above {light} organic matter",
+	"pace":       "Careful pace: the first part, a test, then the rest",
 	"caps":       "Table of caps and spacing",
 	"materials":  "Table of materials",
 	"defaults":   "Defaults of the handbook",

@@ -42,10 +42,11 @@ type Potassium struct {
 	Refused  []Refusal `json:"refused"`
 }
 
-// HalfFirst is an option's plan with half of it first and a test before the rest.
-type HalfFirst struct {
-	Goes   []Go   `json:"goes"`
-	Retest string `json:"retest"`
+// Rest is what of an option waits for the test of its retest: it has no day.
+type Rest struct {
+	Material string  `json:"material"`
+	GM2      float64 `json:"g_m2"`
+	Total    float64 `json:"total_g"`
 }
 
 // AtRetest is what a retest should read, and how much of what is on by then will
@@ -121,11 +122,12 @@ type Option struct {
 	AtRetest  AtRetest `json:"ph_at_retest"`
 	// UnmetK2O is what an answer on potassium leaves; Over the chance of ending 0.2
 	// past the band before a test stands between.
-	UnmetK2O float64    `json:"unmet_k2o_g_m2,omitempty"`
-	Over     float64    `json:"past_band_pct"`
-	Half     *HalfFirst `json:"half_first,omitempty"`
-	Guards   []Guard    `json:"guards"`
-	Working  []Step     `json:"working"`
+	UnmetK2O float64 `json:"unmet_k2o_g_m2,omitempty"`
+	Over     float64 `json:"past_band_pct"`
+	// Rest is absent where nothing waits.
+	Rest    []Rest  `json:"rest,omitempty"`
+	Guards  []Guard `json:"guards"`
+	Working []Step  `json:"working"`
 }
 
 // Refusal is a material that may not be used, or does nothing.
@@ -145,9 +147,9 @@ type Guard struct {
 func r1[T ~float64](x T) float64 { return quantity.Round(float64(x), 1) }
 func r2[T ~float64](x T) float64 { return quantity.Round(float64(x), 2) }
 
-// FromAnswer writes a core answer to a request.
-func FromAnswer(q dose.Request, a dose.Answer) Answer {
-	w := writer{q, a}
+// FromAnswer writes a core answer.
+func FromAnswer(a dose.Answer) Answer {
+	w := writer{a}
 	out := Answer{Direction: string(a.Direction), Stands: string(a.Stand), PH: r2(a.PH), Target: r2(a.Target),
 		Options: w.options(a.Options), Refused: refusals(a.Refused), Guards: guards(a.Guards),
 		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
@@ -170,10 +172,7 @@ func refusals(rs []dose.Refusal) []Refusal {
 }
 
 // writer writes the options of an answer to a request.
-type writer struct {
-	q dose.Request
-	a dose.Answer
-}
+type writer struct{ a dose.Answer }
 
 func (x *writer) options(os []dose.Option) []Option {
 	out := make([]Option, len(os))
@@ -189,6 +188,12 @@ func (x *writer) option(o *dose.Option) Option {
 		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest),
 			r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Goes: goes(o.Goes), Guards: guards(o.Guards), Working: steps(x.a.Working(o))}
 	for _, p := range o.Parts {
+		if p.Rest > 0 {
+			w.Rest = append(w.Rest, Rest{string(p.Kind), r1(p.Rest), quantity.Round(float64(p.RestTotal), 0)})
+		}
+		if p.Rate == 0 {
+			continue
+		}
 		w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0),
 			words.Measure(p.Kind, p.Total, nil)})
 	}
@@ -200,11 +205,6 @@ func (x *writer) option(o *dose.Option) Option {
 	if o.KAfter != nil {
 		k := r1(*o.KAfter)
 		w.KAfter = &k
-	}
-	if o.WantsHalf() {
-		if half, ok := dose.HalfFirst(x.q, o); ok {
-			w.Half = &HalfFirst{goes(half.Goes), half.Retest.String()}
-		}
 	}
 	return w
 }
@@ -250,7 +250,7 @@ func AnswerTo(request []byte) (Answer, error) {
 	if err != nil {
 		return Answer{}, err
 	}
-	return FromAnswer(q, a), nil
+	return FromAnswer(a), nil
 }
 
 // Fault writes an error as the contract has it.
@@ -296,7 +296,7 @@ func (to Answerer) One(r io.Reader, w io.Writer) error {
 	return e.Encode(a)
 }
 
-// Lines answers a stream of requests, one a line, one answer or error a line.
+// Lines answers a stream of requests, one a line, one answer or error a line, each as soon as it is worked.
 // It goes on after a bad line and returns how many were refused.
 func (to Answerer) Lines(r io.Reader, w io.Writer) (refused int, err error) {
 	in := bufio.NewScanner(r)
@@ -315,7 +315,7 @@ func (to Answerer) Lines(r io.Reader, w io.Writer) (refused int, err error) {
 		} else {
 			err = e.Encode(a)
 		}
-		if err != nil {
+		if err := errors.Join(err, out.Flush()); err != nil {
 			return refused, err
 		}
 	}

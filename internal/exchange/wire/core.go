@@ -134,7 +134,6 @@ func (r Request) Dose() (dose.Request, error) {
 	if err = r.learn(&q); err != nil {
 		return q, err
 	}
-	q.HalfFirst = r.HalfFirst
 	q.Assumed = r.assumed(q)
 	return q, nil
 }
@@ -252,7 +251,7 @@ func (r Request) bed(q *dose.Request) error {
 	if err = b.texture(&g); err != nil {
 		return err
 	}
-	q.Water = b.WaterAlkalinity
+	q.Water, q.Begun = b.WaterAlkalinity, b.Begun
 	if b.StonesPct != nil {
 		g.Stones = quantity.Percent(*b.StonesPct)
 	}
@@ -465,7 +464,7 @@ func (r Request) aims(q *dose.Request) error {
 		s = *r.School
 	}
 	given := map[string]string{"buffering": s.Buffering, "ash": s.Ash, "act": s.Act, "fizz": s.Fizz, "tomato_ash": s.TomatoAsh,
-		"water": s.Water, "retest": s.Retest}
+		"water": s.Water, "retest": s.Retest, "pace": s.Pace}
 	for i := range dose.Questions {
 		x := &dose.Questions[i]
 		id, err := pick("school."+x.Name, given[x.Name], x.IDs[0], x.IDs)

@@ -21,12 +21,13 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 			Table:  string(g.Table),
 			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay),
 			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water,
-			StonesPct: positive(g.Stones)},
+			StonesPct: positive(g.Stones), Begun: q.Begun},
 		TargetPH: deref(q.Target),
 		School: &School{Buffering: string(q.Schools.Buffering), Ash: string(q.Schools.Ash), Act: string(q.Schools.Act),
 			Fizz:      string(q.Schools.Fizz),
-			TomatoAsh: string(q.Schools.TomatoAsh), Water: string(q.Schools.Water), Retest: string(q.Schools.Retest)},
-		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(), HalfFirst: q.HalfFirst,
+			TomatoAsh: string(q.Schools.TomatoAsh), Water: string(q.Schools.Water), Retest: string(q.Schools.Retest),
+			Pace: string(q.Schools.Pace)},
+		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(),
 	}
 	r.School.Learned = fromLearned(q)
 	for _, x := range q.Sown {

@@ -67,7 +67,9 @@ type RationGiven struct {
 	Given    []RationShare `json:"given"`
 	Unmet    float64       `json:"unmet_caco3_g_m2"`
 	UnmetK2O float64       `json:"unmet_k2o_g_m2"`
-	HeldBy   []RationHeld  `json:"held_by"`
+	// Rest is what of the bed's need waits for its test: nothing is shared out for it.
+	Rest   float64      `json:"rest_caco3_g_m2,omitempty"`
+	HeldBy []RationHeld `json:"held_by"`
 }
 
 // RationShare is one stock on a bed.
@@ -304,6 +306,9 @@ func (r RationRequest) answer(shelf []ration.Shelf, beds []ration.Asked, s ratio
 	for b := range beds {
 		row := RationGiven{ID: beds[b].ID, Given: []RationShare{}, HeldBy: []RationHeld{}, Unmet: tenths(s.Unmet[b]),
 			UnmetK2O: quantity.Round(float64(s.UnmetK2O[b]), 2)}
+		if room := beds[b].Room; room != nil {
+			row.Rest = tenths(room.Rest)
+		}
 		for m, x := range s.Given[b] {
 			if x > 0 {
 				row.Given = append(row.Given, RationShare{shelf[m].ID, tenths(x), kilos(x.Over(beds[b].Area))})

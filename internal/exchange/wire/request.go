@@ -33,7 +33,6 @@ type Request struct {
 	Planted   string     `json:"planted,omitempty"`
 	Cleared   string     `json:"cleared,omitempty"`
 	Sown      []Start    `json:"sown,omitempty"`
-	HalfFirst bool       `json:"half_first,omitempty"`
 }
 
 // KCarried is potassium carried forward to the request's day, with what moved it since it was read.
@@ -104,6 +103,8 @@ type Bed struct {
 	TextureFeel      *Feel    `json:"texture_feel,omitempty"`
 	WaterAlkalinity  *float64 `json:"water_alkalinity_mg_l,omitempty"`
 	StonesPct        *float64 `json:"stones_pct,omitempty"`
+	// Begun is true where a correction has begun on the bed: it is brought to its aim.
+	Begun bool `json:"begun,omitempty"`
 }
 
 // JarTest is the settled layers of a jar, instead of a texture.
@@ -190,6 +191,7 @@ type School struct {
 	TomatoAsh string `json:"tomato_ash,omitempty"`
 	Water     string `json:"water,omitempty"`
 	Retest    string `json:"retest,omitempty"`
+	Pace      string `json:"pace,omitempty"`
 	// Learned is what the bed has taught, for buffering learned; its figures left out: from the request's own record.
 	Learned *Learned `json:"learned,omitempty"`
 }
