@@ -18,6 +18,14 @@ const (
 	AfterLime quantity.Day = 84
 )
 
+// ActsBefore is how long something of a family must have acted before a sample is taken.
+func ActsBefore(f material.Family) quantity.Day {
+	if f == material.Ash {
+		return AfterAsh
+	}
+	return AfterLime
+}
+
 // Testable is the first day from one on, on which what raises pH and was on by then has
 // acted enough for a sample.
 func Testable(l ledger.Ledger, d quantity.Day) quantity.Day {
@@ -25,10 +33,7 @@ func Testable(l ledger.Ledger, d quantity.Day) quantity.Day {
 		again = false
 		for i := range l {
 			a := &l[i]
-			wait := AfterLime
-			if a.Material.Family == material.Ash {
-				wait = AfterAsh
-			}
+			wait := ActsBefore(a.Material.Family)
 			if a.Rate > 0 && a.Material.Raises() && a.Date <= d && d < a.Date+wait {
 				d, again = a.Date+wait, true
 			}
@@ -96,6 +101,9 @@ func PaceTest(m *material.Material, w Weather, last quantity.Day) quantity.Day {
 	of.Retest = min(of.Retest, paceWeeks)
 	return Retest(&of, w, last, 0, Yearly)
 }
+
+// LapseMonths is how long what waits for a test waits, after what went on last: after that what the reading said holds no more.
+const LapseMonths = 24
 
 // seasonAfter is the first day from due on that lies whole steps of months from
 // first.

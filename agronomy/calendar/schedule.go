@@ -40,6 +40,8 @@ type Item struct {
 	Caps     material.Caps
 	// Chosen is set where the gardener moved it by hand: their own days do not bind it.
 	Chosen bool
+	// Rest is set on a test that the rest of its plan waits for.
+	Rest bool
 }
 
 // After is an item that stands so many days before at least.
@@ -358,7 +360,11 @@ func (x *scheduler) step(it *Item) Placed {
 func (x *scheduler) retest(it *Item) Placed {
 	due := it.Due
 	if last, ok := x.last[it.Plan]; ok && it.Plan != 0 {
-		due = max(due, Retest(last.Material, x.Weather, x.lastOn[it.Plan], 0, Yearly))
+		after := Retest(last.Material, x.Weather, x.lastOn[it.Plan], 0, Yearly)
+		if it.Rest {
+			after = PaceTest(last.Material, x.Weather, x.lastOn[it.Plan])
+		}
+		due = max(due, after)
 	}
 	p := Placed{Day: due, Lands: max(due, x.today)}
 	if first := x.first(it); first > due {

@@ -65,7 +65,8 @@ func request(change ...func(*dose.Request)) dose.Request {
 		Reading: soil.Reading{Date: at("2026-09-20"), Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12,
 			Extractant: soil.AmmoniumAcetate, Potassium: ptr(quantity.Concentration(90)), Magnesium: ptr(quantity.Concentration(80))},
 		Crop: cropOf("tomato"), Sowing: at("2027-04-03"),
-	}, Target: ptr(quantity.PH(6.5)), Schools: dose.Schools{Pace: dose.AllAtOnce}.Or(dose.DefaultSchools), Materials: []material.Batch{lime, ash}}
+	}, Target: ptr(quantity.PH(6.5)), Schools: dose.Schools{Pace: dose.AllAtOnce}.Or(dose.DefaultSchools),
+		Materials: []material.Batch{lime, ash}}
 	for _, f := range change {
 		f(&r)
 	}

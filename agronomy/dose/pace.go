@@ -67,11 +67,16 @@ func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding
 	return &n
 }
 
-// gone is what went on since the reading that moves pH as a want does, in CaCO₃, with the last of it.
+// gone is what went on since the reading that moves pH as a want does, in CaCO₃, with the last of it. By the careful pace a reading
+// that came too soon after it is no test of it: it went on since the reading before.
 func (s *sum) gone(want quantity.Rate) (gone quantity.Rate, last *ledger.Application) {
 	for i := range s.r.History {
 		a := &s.r.History[i]
-		if !a.MovesPH() || a.Date < s.Reading.Date || a.Date > s.r.Date {
+		from := s.Reading.Date
+		if s.r.Schools.Pace != AllAtOnce && a.Date < from {
+			from -= calendar.ActsBefore(a.Material.Family) - 1
+		}
+		if !a.MovesPH() || a.Date < from || a.Date > s.r.Date {
 			continue
 		}
 		b := a.Batch()
@@ -167,8 +172,8 @@ func (s *sum) firstOf(need quantity.Rate, batches []material.Batch) quantity.Rat
 	return first
 }
 
-// near is how near its aim a test must lie for a correction to be at its end.
-const near quantity.PH = 0.15
+// NearAim is how near its aim a test must lie for a correction to be at its end.
+const NearAim quantity.PH = 0.15
 
 // finishes tells whether a need is the rest of a correction that has begun: it goes on to the aim, whatever the act school says, until
 // a test lies near it or past it. Which way it went is told by what moved pH last; what nobody told went up.
@@ -183,9 +188,9 @@ func (s *sum) finishes(need quantity.Rate) bool {
 		}
 	}
 	if last != nil && last.Material.Lowers() {
-		return need < 0 && s.PH > s.target+near+edge
+		return need < 0 && s.PH > s.target+NearAim+edge
 	}
-	return need > 0 && s.PH < s.target-near-edge
+	return need > 0 && s.PH < s.target-NearAim-edge
 }
 
 // edge keeps figures that are read to hundredths on their side of an edge.

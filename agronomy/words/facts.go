@@ -19,6 +19,7 @@ import (
 var facts = map[string]func(Units) string{
 	"top layer":      func(u Units) string { return u.Depth(soil.TopLayer) },
 	"careful over":   fact(num(1/guard.CarefulOver, 0)),
+	"lapse months":   fact(whole(calendar.LapseMonths)),
 	"pace step":      fact(Percent(dose.PaceStep)),
 	"past range":     phOf(guard.PastBand),
 	"horizon":        fact(Count(int(calendar.Horizon+1)/7, "week", "weeks")),

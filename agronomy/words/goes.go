@@ -38,6 +38,24 @@ func GoKeptOff(why calendar.Why) string {
 	return sprintf("not on that day: %s", Limit(string(why))) + ifOnAlready
 }
 
+// RestAfter says what of a dose waits for a test: its amount, about, and the test's day; "" where no day is set for it.
+func RestAfter(amount, test string) string {
+	if test == "" {
+		return sprintf("the rest, about %s, after a test", amount)
+	}
+	return sprintf("the rest, about %s, after the test of %s", amount, test)
+}
+
+// RestWaits says at a test what waits for it.
+func RestWaits(amount string) string {
+	return sprintf("the rest of the dose, about %s, waits for this test", amount)
+}
+
+// RestLapsed says that a rest waited too long for its test.
+func RestLapsed(amount string) string {
+	return sprintf("the rest, about %s, has lapsed: {lapse months} months without a test. Test the bed and plan a new dose", amount)
+}
+
 // GoWaits says that a go waits for a test.
 const GoWaits = "a retest stands before this go: enter its reading, or skip it, first"
 

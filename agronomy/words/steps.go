@@ -302,8 +302,8 @@ var steps = map[string]sentence{
 		if v.N("first") > r.N+1 {
 			return label, sprintf("one application that stays on top; %s waits for a test of the top layer", rate(v, "rest"))
 		}
-		return label, sprintf("%s of the need: the largest part, in steps of {pace step}, with at most %s of ending {past range} past the range; "+
-			"%s waits for a test", pc(v, "share"), pc(v, "chance"), rate(v, "rest"))
+		return label, sprintf("%s of the need: the largest part, in steps of {pace step}, with at most %s of ending {past range} past "+
+			"the range; %s waits for a test", pc(v, "share"), pc(v, "chance"), rate(v, "rest"))
 	},
 	"year-cap": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("most in any 365 days, %s", Material(v.Text("kind"))), "table of caps, what went on before counted"

@@ -26,8 +26,7 @@ type Choice struct {
 	Buffering soil.School
 	Ash       material.AshSchool
 	Act       crop.ActSchool
-	// HalfFirst puts half of the dose first, and a test before the rest.
-	HalfFirst bool
+	Pace      dose.PaceSchool
 	// Now is the day that another day is looked at from; no day where that is the
 	// day itself.
 	Now quantity.Day
@@ -201,8 +200,10 @@ func (w *Worked) beside() (out []garden.Reading) {
 // request joins the records into what agronomy asks for.
 func (w *Worked) request(c Choice, shelf []garden.Stock, today quantity.Day) (dose.Request, []*garden.Stock) {
 	q := w.Asked(w.Garden, w.Used, w.Beside, today)
-	q.Target, q.HalfFirst, q.Schools = c.Target, c.HalfFirst,
-		dose.Schools{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act}.Or(q.Schools)
+	q.Schools = dose.Schools{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act, Pace: c.Pace}.Or(q.Schools)
+	if c.Target != nil {
+		q.Target = c.Target
+	}
 	if c.Depth != nil {
 		q.Ground.Depth = *c.Depth
 	}
@@ -372,83 +373,12 @@ func (k Keeper) PutInYear(ctx context.Context, a garden.Act, bed int64, c Choice
 		if _, err := w.Put(tx, a.Today, o, encode); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(o.Goes), "go", "goes"), w.Bed.Name), nil
+		says := fmt.Sprintf("Put %s and a retest in the year for %s", words.Count(len(o.Goes), "go", "goes"), w.Bed.Name)
+		if o.Waits() {
+			says += "; the rest waits for the test of " + words.DayYear(o.Retest)
+		}
+		return says, nil
 	})
-}
-
-// Put puts an option's goes and its retest in the year, in place of those of an earlier
-// dose; it gives the tasks.
-func (w *Worked) Put(tx Tx, today quantity.Day, o dose.Option, encode func(*Worked) (garden.JSON, error)) ([]garden.Task, error) {
-	if err := giveWay(tx, w.Tasks, o); err != nil {
-		return nil, err
-	}
-	raw, err := encode(w)
-	if err != nil {
-		return nil, err
-	}
-	plan := garden.Plan{BedID: w.Bed.ID, Made: today, ReadingID: w.Used.ID, Target: w.Answer.Target, Request: raw}
-	if err := tx.Insert(&plan); err != nil {
-		return nil, err
-	}
-	tasks := tasksOf(w, o, plan.ID)
-	for i := range tasks {
-		if err := tx.Insert(&tasks[i]); err != nil {
-			return nil, err
-		}
-	}
-	return tasks, nil
-}
-
-// giveWay takes the open tasks out whose place a new plan takes: those of plans
-// that move pH as it does, or as it does not. What only feeds potassium and what
-// moves pH stand beside each other. Steps of turning the bed over stay, and so do feeds that
-// were planned without a dose.
-func giveWay(tx Tx, tasks []garden.Task, o dose.Option) error {
-	moves := map[int64]bool{}
-	for _, t := range tasks {
-		if m, _ := material.Find(t.What); t.Kind == garden.TaskGo && t.PlanID != nil && m.MovesPH() {
-			moves[*t.PlanID] = true
-		}
-	}
-	for i := range tasks {
-		t := &tasks[i]
-		switch m, known := material.Find(t.What); {
-		case t.State != garden.Open || t.TurningID != nil:
-			continue
-		case t.PlanID != nil && moves[*t.PlanID] != (o.CaCO3 != 0):
-			continue
-		case t.PlanID == nil && known && !material.ByDoseOnly(m.Family):
-			continue
-		}
-		if err := tx.Delete(t); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-func tasksOf(w *Worked, o dose.Option, plan int64) []garden.Task {
-	var out []garden.Task
-	for _, g := range o.Goes {
-		t := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskGo, Due: g.Date, What: g.Kind, Rate: g.Rate, Total: g.Total,
-			State: garden.Open, Depth: w.Request.Ground.Depth}
-		if m, _ := material.Find(g.Kind); m.MovesPH() && g.PHAfter > 0 {
-			after := quantity.PH(quantity.Round(float64(g.PHAfter), 2))
-			t.PHAfter = &after
-		}
-		if b := w.Shelf[o.Parts[g.Part].Batch]; b != nil {
-			t.BatchID = &b.ID
-		}
-		out = append(out, t)
-	}
-	retest := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskRetest, Due: o.Retest, State: garden.Open,
-		Method: w.Used.Method, Depth: w.Used.Depth}
-	if ph := o.AtRetest.Median; ph > 0 {
-		// What it should read, with what will have reacted by then.
-		ph = quantity.PH(quantity.Round(float64(ph), 2))
-		retest.PHAfter = &ph
-	}
-	return append(out, retest)
 }
 
 // Coming is a worked dose's bed with what is at work in it and what is planned.

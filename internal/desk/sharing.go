@@ -326,7 +326,8 @@ func (w *Worked) answer() (lacks string, err error) {
 
 // of is what is asked of one bed's dose.
 func (c ShareChoice) of(rec plots.BedRecord) Choice {
-	ch := Choice{Buffering: c.Schools.Buffering, Ash: c.Schools.Ash, Act: c.Schools.Act}
+	ch := Choice{Buffering: c.Schools.Buffering, Ash: c.Schools.Ash, Act: c.Schools.Act,
+		Pace: c.Schools.Pace}
 	if foot := rec.Crop.Band.Low; c.Foot && rec.PH > 0 && rec.PH < foot {
 		ch.Target = &foot
 	}

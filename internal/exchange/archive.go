@@ -17,7 +17,7 @@ import (
 // The archive's own name and edition.
 const (
 	archiveFormat  = "zephyrfield-archive"
-	archiveEdition = 9
+	archiveEdition = 10
 )
 
 // What one record of an archive may be at the most, bytes: a line of the journal
@@ -220,6 +220,9 @@ func checkArchived(rec garden.Record) error {
 		return err
 	}
 	if p, ok := rec.(*garden.Plan); ok {
+		if !p.RestsApart {
+			p.Request = garden.OlderRequest(p.Request)
+		}
 		if _, err := wire.Decode(p.Request); err != nil {
 			return garden.Faults{"request": "the dose that it was made from cannot be read"}
 		}

@@ -76,6 +76,17 @@ func diaryWords(d year.Diary, t garden.Task) (summary, more string) {
 	}
 	if t.Kind == garden.TaskRetest {
 		lines = append(lines, "Same depth ("+u.Depth(t.Depth)+") and same way ("+words.Short(t.Method)+") as before.")
+		for _, x := range d.Rests {
+			if t.PlanID == nil || x.PlanID != *t.PlanID || x.Lapsed || t.State != garden.Open {
+				continue
+			}
+			called, scoop := words.Material(x.What), (*words.Scoop)(nil)
+			if x.BatchID != nil {
+				b := d.Batches[*x.BatchID]
+				called, scoop = words.Lower(b.Name), b.Measure()
+			}
+			lines = append(lines, words.Sentence(words.RestWaits(u.Amount(x.Total, scoop)+" of "+called)))
+		}
 		return "Test again: " + bed, strings.Join(lines, " ")
 	}
 	if t.Kind == garden.TaskStep {

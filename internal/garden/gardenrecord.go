@@ -24,6 +24,7 @@ type Garden struct {
 	TomatoAsh    dose.TomatoSchool `db:"tomato_ash" json:"tomato_ash"`
 	WaterSchool  dose.WaterSchool  `db:"water_school" json:"water_school"`
 	RetestRhythm calendar.Rhythm   `db:"retest_rhythm" json:"retest_rhythm"`
+	PaceSchool   dose.PaceSchool   `db:"pace_school" json:"pace_school"`
 	// SoilTemps are the place's own soil temperatures, twelve from January on;
 	// empty: the climate's.
 	SoilTemps Normals `db:"soil_temp_c" json:"soil_temp_c"`

@@ -69,7 +69,8 @@ func CheckDays(g Garden, f Faults) {
 // Schools are the garden's habits, where growers differ. Those that the first
 // gardens could not choose may be left out for the usual.
 func (g Garden) Schools() dose.Schools {
-	s := dose.Schools{Retest: g.RetestRhythm, Water: g.WaterSchool, TomatoAsh: g.TomatoAsh, Fizz: g.FizzSchool}.Or(dose.Schools{})
+	s := dose.Schools{Retest: g.RetestRhythm, Water: g.WaterSchool, TomatoAsh: g.TomatoAsh, Fizz: g.FizzSchool,
+		Pace: g.PaceSchool}.Or(dose.Schools{})
 	s.Buffering, s.Ash, s.Act = soil.School(g.Buffering), material.AshSchool(g.AshSchool), crop.ActSchool(g.ActSchool)
 	return s
 }
@@ -77,7 +78,7 @@ func (g Garden) Schools() dose.Schools {
 // SetSchools takes habits over.
 func (g *Garden) SetSchools(s dose.Schools) {
 	g.Buffering, g.AshSchool, g.ActSchool = string(s.Buffering), string(s.Ash), string(s.Act)
-	g.RetestRhythm, g.WaterSchool, g.TomatoAsh, g.FizzSchool = s.Retest, s.Water, s.TomatoAsh, s.Fizz
+	g.RetestRhythm, g.WaterSchool, g.TomatoAsh, g.FizzSchool, g.PaceSchool = s.Retest, s.Water, s.TomatoAsh, s.Fizz, s.Pace
 }
 
 // Alkalinity is that of the tap's water, mg/L CaCO₃; nil when nothing is known

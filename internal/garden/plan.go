@@ -14,6 +14,8 @@ type Plan struct {
 	ReadingID int64        `db:"reading_id" json:"reading_id"`
 	Target    quantity.PH  `db:"target_ph" json:"target_ph"`
 	Request   JSON         `db:"request" json:"request"`
+	// RestsApart is set where what waits for the plan's test was planned as rests; plans made before had it among the tasks.
+	RestsApart bool `db:"rests_apart" json:"rests_apart"`
 }
 
 var planTable = Table{Name: "plans", One: "plan", New: func() Record { return &Plan{} }, Most: 200_000,

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -216,6 +217,10 @@ func TestAMixByHandIsPutInTheYearAsItWasSlid(t *testing.T) {
 	for _, task := range rec.Tasks {
 		by[task.What] += task.Total
 	}
+	assert.Less(t, float64(by[material.HardwoodAsh]), 1500.0, "its first part has a day, the rest waits for a test")
+	for _, rest := range rec.Rests {
+		by[rest.What] += rest.Total
+	}
 	assert.InDelta(t, 1500, float64(by[material.HardwoodAsh]), 1e-6)
 	assert.InDelta(t, 1200, float64(by[material.CalciticLime]), 1e-6)
 	_, err = y.keep.Desk.PutMix(ctx, y.act, blue.ID, desk.Choice{}, taken[:1], web.EncodePlan)
@@ -255,9 +260,10 @@ func TestSharingOutByOnesOwnHand(t *testing.T) {
 	require.True(t, errors.As(err, &f))
 	assert.Contains(t, f, hand.Field())
 	// To the foot of the band only, it takes less.
-	whole, err := y.keep.Desk.Share(ctx, desk.ShareChoice{}, today, nil)
+	all := dose.Schools{Pace: dose.AllAtOnce}
+	whole, err := y.keep.Desk.Share(ctx, desk.ShareChoice{Schools: all}, today, nil)
 	require.NoError(t, err)
-	foot, err := y.keep.Desk.Share(ctx, desk.ShareChoice{Foot: true}, today, nil)
+	foot, err := y.keep.Desk.Share(ctx, desk.ShareChoice{Schools: all, Foot: true}, today, nil)
 	require.NoError(t, err)
 	assert.Less(t, float64(foot.Beds[0].Need), float64(whole.Beds[0].Need))
 	quick, _, err := y.keep.Desk.Quick(ctx, desk.ShareChoice{}, today)

@@ -12,6 +12,7 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -195,10 +196,12 @@ func TestTheShelfGoesBeforeTheUsualKinds(t *testing.T) {
 	assert.False(t, ok)
 }
 
-func (y *yard) putInYear(key, use string) error {
+func (y *yard) putInYear(key, use string) error { return y.putChoice(key, use, desk.Choice{}) }
+
+func (y *yard) putChoice(key, use string, c desk.Choice) error {
 	a := y.act
 	a.Key = key
-	_, err := y.keep.Desk.PutInYear(context.Background(), a, y.bed.ID, desk.Choice{}, use, web.EncodePlan)
+	_, err := y.keep.Desk.PutInYear(context.Background(), a, y.bed.ID, c, use, web.EncodePlan)
 	return err
 }
 
@@ -254,7 +257,11 @@ func TestWhatWentOnFromThePlanDoesNotMakeItsReadingStale(t *testing.T) {
 		return false
 	}
 	assert.False(t, stale())
-	assert.Equal(t, dose.Leave, y.dose(desk.Choice{Target: ptr(quantity.PH(6.5))}).Answer.Direction, "it is on its way")
+	all := desk.Choice{Target: ptr(quantity.PH(6.1)), Pace: dose.AllAtOnce}
+	assert.Equal(t, dose.Leave, y.dose(all).Answer.Direction, "it is on its way")
+	careful := y.dose(desk.Choice{Target: ptr(quantity.PH(6.5))}).Answer
+	assert.Equal(t, dose.Refused, careful.Direction)
+	assert.Equal(t, guard.FirstPartGoneID, careful.Guards[0].ID, "the rest waits for the test")
 	y.add(&garden.Application{BedID: y.bed.ID, Date: today, What: material.HardwoodAsh, Rate: 20, Total: 192})
 	assert.True(t, stale(), "this one was not planned from it")
 }
@@ -272,7 +279,8 @@ func TestTheOutlookFollowsThePlannedGoes(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 5.7, float64(read.Plots[0].PH), 1e-9, "what was read stays as it is: it is shared")
 	assert.False(t, read.Plots[0].Expected)
-	require.NoError(t, y.putInYear("a", y.first()))
+	all := desk.Choice{Pace: dose.AllAtOnce}
+	require.NoError(t, y.putChoice("a", y.dose(all).Key(y.dose(all).Answer.Options[0]), all))
 	last := y.open()[0]
 	ahead := on("2027-04-01")
 	assert.True(t, ahead.Expected)

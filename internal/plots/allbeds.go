@@ -51,17 +51,32 @@ func ReadBeds(r Reader, today quantity.Day) (out []BedRecord, g garden.Garden, e
 	if err != nil {
 		return nil, g, err
 	}
+	aimed, waiting, err := begun(r, today)
+	if err != nil {
+		return nil, g, err
+	}
 	for _, b := range beds {
 		if b.Retired != 0 && b.Retired <= today {
 			continue
 		}
 		rec := BedRecord{Plantings: plantings[b.ID], Applications: put[b.ID], Tasks: tasks[b.ID], Library: library,
-			Held: HeldOn(held, today), Lesson: lessons.ByBed[b.ID], k: potassium[b.ID]}
+			Held: HeldOn(held, today), Lesson: lessons.ByBed[b.ID], k: potassium[b.ID], aims: aimed[b.ID], rests: waiting[b.ID]}
 		rec.sort(readings[b.ID])
 		rec.stand(b, g, today, today)
 		out = append(out, rec)
 	}
 	return out, g, nil
+}
+
+// begun are what plans were to bring beds to, and what of them waits for tests, by bed.
+func begun(r Reader, today quantity.Day) (aims map[int64][]garden.PlanAim, rests map[int64][]garden.WaitingRest, err error) {
+	all, err := r.PlanAims(0, today.AddMonths(-planMonths).String())
+	if err != nil {
+		return nil, nil, err
+	}
+	waiting, err := r.RestsWaiting(0)
+	return ByBed(all, func(a garden.PlanAim) int64 { return a.BedID }), ByBed(waiting,
+		func(x garden.WaitingRest) int64 { return x.BedID }), err
 }
 
 // ofBed is a pointer to a record of a bed.

@@ -21,6 +21,10 @@ type Reader interface {
 	Held() ([]garden.Held, error)
 	// Overtaken are the open goes whose plan rests on a reading that a newer one of the bed has overtaken.
 	Overtaken() ([]garden.Overtaken, error)
+	// RestsWaiting are the rests of doses that wait for a test, of a bed or, for 0, of all; PlanAims what plans made from a day on were
+	// to bring their beds to.
+	RestsWaiting(bed int64) ([]garden.WaitingRest, error)
+	PlanAims(bed int64, since string) ([]garden.PlanAim, error)
 	// OpenTurnings are the beds that are being turned over, TurningSteps the steps of
 	// those, done and skipped ones too.
 	OpenTurnings() ([]garden.Turning, error)

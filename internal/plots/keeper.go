@@ -2,6 +2,7 @@ package plots
 
 import (
 	"context"
+	"math"
 	"slices"
 
 	"zephyrfield/agronomy/bed"
@@ -35,14 +36,17 @@ type View struct {
 	Moved map[int64]Move
 	// Overtaken are the goes among them that were planned by an older reading, with the newest.
 	Overtaken map[int64]garden.Overtaken
-	Library   garden.Library
-	Marks     []garden.Mark
+	// Rests are what waits for a test, of all beds.
+	Rests   []Rest
+	Library garden.Library
+	Marks   []garden.Mark
 	// Batches are what stands on the shelf, by number.
 	Batches map[int64]garden.Batch
 	// noted is what the plots were judged from, by bed; beds are all that there
 	// are, those off the plan too.
 	noted map[int64]noted
 	beds  []garden.Bed
+	rests []garden.WaitingRest
 	// windows are the stretches of a year that were found for this view.
 	windows *windows
 }
@@ -175,10 +179,11 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 	}
 	if day == today {
 		v.Moved = v.ahead(v.Tasks)
+		v.Rests = restsOf(v.rests, v.Tasks, today)
 		return v, nil
 	}
 	now, err := other(r, today, today)
-	v.Tasks, v.Moved = now.Tasks, now.Moved
+	v.Tasks, v.Moved, v.Rests = now.Tasks, now.Moved, now.Rests
 	return v, err
 }
 
@@ -222,11 +227,16 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	if err != nil {
 		return err
 	}
-	v.beds, v.windows = beds, &windows{}
+	rests, err := r.RestsWaiting(0)
+	if err != nil {
+		return err
+	}
+	waiting := ByBed(rests, func(x garden.WaitingRest) int64 { return x.BedID })
+	v.beds, v.rests, v.windows = beds, rests, &windows{}
 	v.Plots, v.noted = make([]Plot, 0, len(beds)), make(map[int64]noted, len(beds))
 	for _, b := range beds {
 		if b.Retired == 0 || b.Retired > day {
-			n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID], potassium[b.ID]}
+			n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID], potassium[b.ID], waiting[b.ID]}
 			n.unplanted(today)
 			v.noted[b.ID] = n
 			v.Plots = append(v.Plots, newPlot(b, n, v.Garden, v.Library, day))
@@ -247,17 +257,21 @@ type BedRecord struct {
 	Tasks            []garden.Task
 	// Held are the open goes that are held back, by the day of the striking out;
 	// Moved the open tasks that do not stand on the day that they were planned for.
-	Held    map[int64]quantity.Day
-	Moved   map[int64]Move
+	Held  map[int64]quantity.Day
+	Moved map[int64]Move
+	// Rests are what waits for a test.
+	Rests   []Rest
 	Library garden.Library
 	// Lesson is what it has taught; nil where it was never read.
 	Lesson *Lesson
 	k      *potassium
+	aims   []garden.PlanAim
+	rests  []garden.WaitingRest
 }
 
 // noted is what the record holds of the bed.
 func (rec BedRecord) noted() noted {
-	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings, rec.Lesson, rec.k}
+	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Turnings, rec.Lesson, rec.k, rec.rests}
 }
 
 // AllBeds are all that there are, those off the plan too.
@@ -270,8 +284,17 @@ func (rec *BedRecord) Asked(g garden.Garden, used garden.Reading, beside []garde
 	if q.Ground.Learned = rec.Lesson.Beside(); q.Ground.Learned != nil {
 		q.Schools.Buffering = soil.ByLearned
 	}
+	if c := rec.correction(day); c != nil {
+		q.Begun = true
+		if math.Abs(float64(c.Target-rec.Crop.Aim)) > sameAim {
+			q.Target = &c.Target // one of the gardener's own
+		}
+	}
 	return q
 }
+
+// sameAim is how near two aims are one.
+const sameAim = 0.005
 
 // Ledger is all of what was put on.
 func (rec *BedRecord) Ledger() ledger.Ledger { return rec.noted().ledger() }
@@ -359,6 +382,12 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec BedRecord, err er
 		return rec, err
 	}
 	rec.Lesson = lessons.ByBed[id]
+	if rec.aims, err = r.PlanAims(id, today.AddMonths(-planMonths).String()); err != nil {
+		return rec, err
+	}
+	if rec.rests, err = r.RestsWaiting(id); err != nil {
+		return rec, err
+	}
 	rec.stand(b, g, day, today)
 	return rec, nil
 }
@@ -394,6 +423,7 @@ func (rec *BedRecord) stand(b garden.Bed, g garden.Garden, day, today quantity.D
 	}
 	rec.Moved = now.ahead(rec.Tasks, rec.Held)
 	byDay(rec.Tasks)
+	rec.Rests = restsOf(rec.rests, rec.Tasks, today)
 }
 
 // starts are the sowings and plantings that bear on a day: of what stands, and of

@@ -36,6 +36,8 @@ type Plot struct {
 	AtWork *AtWork
 	// Expected is set when PH was not measured but is to be hoped for.
 	Expected bool
+	// waits are the plans of which a rest waits.
+	waits map[int64]bool
 }
 
 // AtWork is lime, ash or acid that acts since the reading.
@@ -117,11 +119,16 @@ type noted struct {
 	lesson       *Lesson
 	// k is its record as potassium goes by it, with the figure of a day, where that was made before.
 	k *potassium
+	// rests are what waits for a test.
+	rests []garden.WaitingRest
 }
 
 // newPlot judges a bed on a day.
 func newPlot(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) Plot {
-	p := Plot{Bed: b, Turnings: n.turnings}
+	p := Plot{Bed: b, Turnings: n.turnings, waits: make(map[int64]bool, len(n.rests))}
+	for i := range n.rests {
+		p.waits[n.rests[i].PlanID] = true
+	}
 	p.plant(n.plantings, l, day)
 	rs := n.readings
 	for i := range rs {

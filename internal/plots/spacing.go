@@ -26,7 +26,7 @@ func (p *Plot) Items(tasks []garden.Task, held map[int64]quantity.Day) (items []
 		}
 		it := calendar.Item{ID: t.ID, Due: t.Due, Rate: t.Rate, Chosen: t.Chosen, Step: t.Kind == garden.TaskStep, Open: t.Step.Opens()}
 		if t.PlanID != nil {
-			it.Plan = *t.PlanID
+			it.Plan, it.Rest = *t.PlanID, t.Kind == garden.TaskRetest && p.waits[*t.PlanID]
 		}
 		if m, ok := material.Find(t.What); ok && t.Kind == garden.TaskGo {
 			it.Material = &m

@@ -15,6 +15,8 @@ type (
 		garden.Reader
 		// Held are the open goes whose plan rests on a reading that was struck out.
 		Held() ([]garden.Held, error)
+		// RestsWaiting are the rests of a bed's doses that wait for a test.
+		RestsWaiting(bed int64) ([]garden.WaitingRest, error)
 		// SamplesWaiting are those that were taken and not read yet.
 		SamplesWaiting() ([]garden.Waiting, error)
 		// ReadingKeys are those of the readings that stand, from a day to a day.

@@ -162,7 +162,7 @@ func TestEveryTableIsArchivedOrNamed(t *testing.T) {
 func TestWhatIsNoArchiveIsToldSo(t *testing.T) {
 	for text, says := range map[string]string{
 		`{"format":"something-else","edition":1}`:                  "not an archive",
-		`{"format":"zephyrfield-archive","edition":10}`:            "newer version",
+		`{"format":"zephyrfield-archive","edition":11}`:            "newer version",
 		`{"format":"zephyrfield-archive","edition":1}`:             "holds none",
 		`{"format":"zephyrfield-archive","edition":1,"garden":[]}`: "holds 0",
 		`{"format":"zephyrfield-archive","colour":"mauve"}`:        "not an archive",

@@ -203,6 +203,17 @@ func (r reader) Overtaken() ([]garden.Overtaken, error) {
 		garden.Open, garden.TaskGo)
 }
 
+func (r reader) RestsWaiting(bed int64) ([]garden.WaitingRest, error) {
+	return many[garden.WaitingRest](r, "SELECT x.*, p.made, (SELECT max(t.settled) FROM tasks t WHERE t.plan_id=x.plan_id AND t.kind=? "+
+		"AND t.state=?) AS put FROM rests x JOIN plans p ON p.id=x.plan_id WHERE x.state=? AND (?=0 OR x.bed_id=?) ORDER BY x.id",
+		garden.TaskGo, garden.Done, garden.RestWaiting, bed, bed)
+}
+
+func (r reader) PlanAims(bed int64, since string) ([]garden.PlanAim, error) {
+	return many[garden.PlanAim](r, "SELECT id, bed_id, target_ph, COALESCE(json_extract(request, '$.crop'), '') AS crop FROM plans "+
+		"WHERE made>=? AND (?=0 OR bed_id=?) ORDER BY id", since, bed, bed)
+}
+
 func (r reader) ReadingKeys(from, to string) ([]garden.ReadingKey, error) {
 	return many[garden.ReadingKey](r, "SELECT r.bed_id, COALESCE(s.code,'') AS code, r.date, r.method, r.basis, r.ph FROM readings r "+
 		"LEFT JOIN samples s ON s.id=r.sample_id WHERE r.date BETWEEN ? AND ? AND r.struck IS NULL", from, to)

@@ -10,6 +10,7 @@ import (
 	"github.com/jmoiron/sqlx"
 
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/store/migrations"
 )
 
 // Restore implements garden.Store. The lines of the journal that the garden has
@@ -29,6 +30,9 @@ func (s *Store) Restore(ctx context.Context, c garden.Change, rows func(put func
 		}
 		defer in.close()
 		if err := rows(in.put); err != nil {
+			return "", err
+		}
+		if err := migrations.LetWait(ctx, t.tx); err != nil {
 			return "", err
 		}
 		if err := t.sound(); err != nil {

@@ -11,6 +11,7 @@ import (
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/store/migrations"
 )
 
 // Undo implements garden.Store. What stands against it is told as a fault at
@@ -25,6 +26,10 @@ func (s *Store) Undo(ctx context.Context, c garden.Change, journal int64, more .
 			if _, err := t.takeBack(id); err != nil {
 				return "", err
 			}
+		}
+		// A line of before may put a second half back on the day that it had.
+		if err := migrations.LetWait(ctx, t.tx); err != nil {
+			return "", err
 		}
 		what := e.What
 		if len(more) > 0 {

@@ -208,6 +208,18 @@ const toDo = "to do, or another day"
 // taskRows lists a bed's tasks as they stood on a day, the latest first.
 func taskRows(w *desk.Worked, today quantity.Day) (out []taskRow) {
 	u := w.Garden.Units()
+	for i := range w.Rests {
+		x := &w.Rests[i]
+		row := taskRow{Due: "after a test", What: words.Capital(restSays(u, x, w.Called(x.What, x.BatchID), w.Measure(x.BatchID), today)),
+			State: "waits"}
+		if x.Test != 0 {
+			row.Due = "after " + words.DayYear(x.Test)
+		}
+		if x.Lapsed {
+			row.State = "lapsed"
+		}
+		out = append(out, row)
+	}
 	for i := len(w.Tasks) - 1; i >= 0; i-- {
 		t := w.Tasks[i]
 		if t.Settled > today {

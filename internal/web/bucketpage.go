@@ -163,6 +163,9 @@ func placeOf(b bucket.Bucket, w *bucket.Where, today quantity.Day) whereView {
 		if n := len(w.Option.Goes) - 1; n > 0 {
 			p.Then += ", with " + words.Count(n, "more go", "more goes")
 		}
+		if rest := restWords(&w.Worked, w.Option, today); rest != "" {
+			p.Then += "; " + rest
+		}
 	case w.Most > 0 && w.Day == today:
 		p.told(u, b.Held, w.Most.Over(w.Bed.Area()), scoop)
 		p.Aside = strings.TrimPrefix(p.Aside+", at most at one time", ", ")

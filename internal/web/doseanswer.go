@@ -77,12 +77,7 @@ type chosenView struct {
 	// Ask is where to say what ash it is, before it goes into the year; "" where that is
 	// known.
 	Ask string
-	// Half is what half first would be; nil where it is not offered.
-	Half *halfView
 }
-
-// halfView says what putting on half first would be.
-type halfView struct{ Says string }
 
 type goView struct {
 	When, Amount, Measure, Rate, Then, Note, Exact string
@@ -240,6 +235,9 @@ func optionOf(w *desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) option
 		v.Potassium = "+" + words.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
 	}
 	note = append(note, words.Count(len(o.Goes), "go", "goes"))
+	if o.Waits() {
+		note[0] += ", the rest after a test"
+	}
 	if len(o.Parts) > 1 {
 		note[0] = words.Lower(materialName(w, o.Parts[0].Batch)) + " + " + words.Lower(materialName(w, o.Parts[1].Batch)) + " · " + note[0]
 	} else if b := shelfOf(w, o.Parts[0].Batch); b == nil {
@@ -330,11 +328,6 @@ func chosenOf(w *desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 	v.Cautions, v.Guards = cautions(w.Garden.Units().Guards(o.Guards))
 	var days []string
 	tested := false
-	if o.WantsHalf() {
-		if half, ok := dose.HalfFirst(w.Request, &o); ok {
-			v.Half = halfOf(w, half, today)
-		}
-	}
 	for _, g := range o.Goes {
 		u := w.Garden.Units()
 		x := goView{When: words.NearDay(g.Date, today), Amount: u.Mass(g.Total), Exact: u.MassExact(g.Total), Rate: u.Rate(g.Rate),
@@ -361,8 +354,11 @@ func chosenOf(w *desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 		v.Goes = append(v.Goes, retestLine(o, today))
 	}
 	v.Button = "Put " + words.List(days) + " in the year"
+	if amount := restAmount(w, &o); amount != "" {
+		v.Goes = append(v.Goes, goView{When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})
+	}
 	if w.AshUntold(o) {
-		v.Ask, v.Half = askAsh(w), nil
+		v.Ask = askAsh(w)
 	}
 	for _, t := range w.Tasks {
 		if t.State == garden.Open {
@@ -400,30 +396,6 @@ func retestLine(o dose.Option, today quantity.Day) goView {
 		g.Then = "about " + words.PH(o.AtRetest.Median)
 	}
 	return g
-}
-
-// halfOf says what half first would be.
-func halfOf(w *desk.Worked, o dose.Option, today quantity.Day) *halfView {
-	u := w.Garden.Units()
-	v := &halfView{}
-	var parts []string
-	for _, g := range o.Goes {
-		if g.RetestFirst {
-			break
-		}
-		line := brief(g.Total, scoopFor(w, o, g), u)
-		if len(o.Parts) > 1 {
-			line += " of " + words.Lower(materialName(w, o.Parts[g.Part].Batch))
-		}
-		parts = append(parts, line+" on "+words.NearDay(g.Date, today))
-	}
-	v.Says = "Half first: " + words.List(parts) + ", a test on " + words.NearDay(o.Retest, today)
-	if o.AtRetest.Median > 0 {
-		v.Says += " that should read about " + words.PH(o.AtRetest.Median)
-	}
-	v.Says += ", and only then the rest. " + words.InHundred(o.Over) + " would end 0.2 or more past the band " +
-		"before that test."
-	return v
 }
 
 // chartMonths is how far ahead a dose's chart looks at least, and courseStep how

@@ -17,8 +17,8 @@ type leadView struct {
 	// Big and Unit are the first go's amount, Of what it is of and when; Aside is the same
 	// in other measures, with what is on hand of it.
 	Big, Unit, Of, Aside string
-	// Then are the goes that follow, and what a test should read and where it settles, in
-	// the order of their days.
+	// Then are the goes that follow, what waits for a test, and what that should read and where
+	// it settles, in the order of their days.
 	Then string
 	// Kit is what to put on and the first day to sow. Rule is the pH rule, drawn already.
 	Kit  string
@@ -62,7 +62,7 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 	if each := w.Garden.Units().Each(g.Total, w.Bed.Pieces(), scoopFor(w, o, g)); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
-	var goes, tested []string
+	var goes []string
 	for _, x := range o.Goes[1:] {
 		t := inHand(w, o, x)
 		says := t.Big + " " + t.Unit
@@ -71,27 +71,29 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 		} else if len(o.Parts) > 1 {
 			says += " of " + partName(w, x.Part, o)
 		}
-		says += " " + onDay(x.Date, today, now)
 		if x.RetestFirst {
-			tested = append(tested, says)
-		} else {
-			goes = append(goes, says)
+			goes = append(goes, says+" after a new test") // what waits for a test has no day
+			continue
 		}
+		goes = append(goes, says+" "+onDay(x.Date, today, now))
 	}
 	test := "Test again " + onDay(o.Retest, today, now)
 	if o.AtRetest.Median > 0 {
 		test += ": it should read " + words.PH(o.AtRetest.Median)
 	}
 	test += "."
+	if rest := restWords(w, &o, today); rest != "" {
+		test = words.Capital(rest) + "."
+		if o.AtRetest.Median > 0 {
+			test += " It should read " + words.PH(o.AtRetest.Median) + " then."
+		}
+	}
 	if len(goes) > 0 {
 		test = words.Capital(strings.Join(goes, "; ")) + ". " + test
 	}
-	if len(tested) > 0 { // no sooner than the test allows
-		test += " If it does, " + strings.Join(tested, "; ") + "."
-	}
 	// What the forecast promises may pass where the school has it settle, while what the bed has shown does not count yet: then
 	// the promise alone is told, which the test will judge.
-	if o.AtRetest.Median > 0 && !passes(o) {
+	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() {
 		test += " It should settle at " + words.PH(o.PH.Median) + "."
 	}
 	v.Then = test

@@ -32,10 +32,10 @@ var _ = pagesAt(
 )
 
 // doseFields are the fields of the Dose form.
-var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act", "begin", "use", "half"}
+var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act", "pace", "begin", "use"}
 
 // doseCarried are the fields that a chosen option takes along when it is posted.
-var doseCarried = doseFields[:len(doseFields)-2]
+var doseCarried = doseFields[:len(doseFields)-1]
 
 type doseView struct {
 	ui.Page
@@ -119,7 +119,7 @@ func onOnly(c *gin.Context) string {
 // choice reads the form; faults stand in it.
 func choice(f ui.Form, u words.Units) desk.Choice {
 	ch := desk.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")),
-		Act: crop.ActSchool(f.Value("act")), HalfFirst: f.Value("half") != ""}
+		Act: crop.ActSchool(f.Value("act")), Pace: dose.PaceSchool(f.Value("pace"))}
 	ch.Target = ui.Optional[quantity.PH](f, "target", 1)
 	ch.Depth = ui.Optional[quantity.Depth](f, "depth", u.Depths().Size)
 	if r := f.Value("reading"); r != "" {
@@ -257,6 +257,7 @@ func (v *doseView) form(w *desk.Worked) {
 	set("buffering", string(q.Schools.Buffering))
 	set("ash", string(q.Schools.Ash))
 	set("act", string(q.Schools.Act))
+	set("pace", string(q.Schools.Pace))
 	for i := len(w.Readings) - 1; i >= 0 && len(v.Readings) < mostReadings; i-- {
 		r := w.Readings[i]
 		text := "fizz " + words.DayYear(r.Date)
@@ -309,7 +310,8 @@ func (v *doseView) segments(w *desk.Worked) {
 		buffering.Options = append(buffering.Options, o)
 	}
 	ash, act := segment{Name: "ash", Label: "Ash counts"}, segment{Name: "act", Label: "When to step in"}
-	for _, s := range []*segment{&ash, &act} {
+	pace := segment{Name: "pace", Label: words.Question("pace")}
+	for _, s := range []*segment{&ash, &act, &pace} {
 		for _, q := range dose.Questions {
 			if q.Name != s.Name {
 				continue
@@ -319,7 +321,7 @@ func (v *doseView) segments(w *desk.Worked) {
 			}
 		}
 	}
-	for _, s := range []segment{depth, buffering, ash, act} {
+	for _, s := range []segment{depth, buffering, pace, ash, act} {
 		for i := range s.Options {
 			o := &s.Options[i]
 			o.ID = s.Name + "-" + o.Value

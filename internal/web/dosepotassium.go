@@ -53,6 +53,9 @@ func potassiumOf(w *desk.Worked, today quantity.Day) *potassiumView {
 			days = append(days, brief(g.Total, scoopFor(w, o, g), u)+" on "+words.NearDay(g.Date, today))
 		}
 		x.When = words.List(days)
+		if rest := restWords(w, &o, today); rest != "" {
+			x.When += "; " + rest
+		}
 		if w.AshUntold(o) {
 			x.Ask = askAsh(w)
 		}

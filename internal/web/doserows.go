@@ -67,8 +67,11 @@ func (v *chosenView) GoRows() template.HTML {
 			k.Put(`, %`, g.Measure)
 		}
 		k.Put(` <span class="soft">%`, g.Rate)
-		if g.Note != "" {
+		switch {
+		case g.Note != "" && g.Rate != "":
 			k.Put(` · %`, g.Note)
+		case g.Note != "":
+			k.Put(`%`, g.Note)
 		}
 		if g.Retest {
 			k.Put(` · only after a new test`)

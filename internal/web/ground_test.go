@@ -88,7 +88,7 @@ func TestTheReadersUnitsStandOnEveryPage(t *testing.T) {
 		"currency", "kr")))
 	for path, says := range map[string][]string{
 		"/?bed=2":      {"103 ft²", "5.9 in"},
-		"/beds/2/dose": {"5.27 lb/100 ft²", "5.6 lb", "257 g/m² (5.27 lb/100 ft²)", "0.89 kr"},
+		"/beds/2/dose": {"5.27 lb/100 ft²", "3.4 lb", "257 g/m² (5.27 lb/100 ft²)", "0.53 kr"},
 		"/sheet":       {"<option value=\"lb\"", "5.52 lb/100 ft²"},
 		"/bench":       {"Depth, in"},
 		"/beds/new":    {"From the west edge, ft", "Depth, in"},

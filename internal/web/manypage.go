@@ -207,6 +207,9 @@ func (x *manyRow) option(row *desk.ManyRow, u words.Units, today quantity.Day, c
 		}
 	}
 	x.Exact, x.When = u.MassExact(total), words.List(days)
+	if rest := restWords(&row.Worked, o, today); rest != "" {
+		x.When += "; " + rest
+	}
 	if o.PH.Median > 0 {
 		x.Settles = words.PH(o.PH.Median)
 	}

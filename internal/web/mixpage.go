@@ -274,6 +274,9 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 			partName(&m.Worked, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst})
 	}
 	v.Goes = append(v.Goes, retestLine(*o, today))
+	if rest := restAmount(&m.Worked, o); rest != "" {
+		v.Goes = append(v.Goes, goView{When: "Then", Amount: "the rest, about " + rest, Note: "no day before that test is read"})
+	}
 	v.Cautions, v.Notes = cautions(u.Guards(o.Guards))
 	if o.Cost != nil {
 		v.Cost = "It costs " + money(*o.Cost, m.Garden.Currency) + "."

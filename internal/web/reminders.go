@@ -59,6 +59,13 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 			due = append(due, name)
 		}
 	}
+	for i := range v.Rests {
+		x := &v.Rests[i]
+		if p, ok := v.Plot(x.BedID); ok && x.Lapsed {
+			out = append(out, reminder{Says: p.Bed.Name + ": " + restSays(v.Garden.Units(), x, words.Brief(x.What),
+				measureOf(v.Batches, x.BatchID), today) + ".", Href: doseHref(x.BedID)})
+		}
+	}
 	if len(late) > 0 {
 		says := "Late since " + words.NearDay(since, today) + ": "
 		if len(late) > 1 {

@@ -42,7 +42,7 @@ func TestSeasonsTellTheForecastsFigures(t *testing.T) {
 	}
 	assert.Contains(t, page, "nothing more put on")
 	assert.Contains(t, page, words.SeasonTitle("Kale and roots", forecast.Yearly(season.Lesson.Model(), season.Lesson.Learned())))
-	assert.Contains(t, page, "goes planned, it")
+	assert.Contains(t, page, " planned, it")
 	for _, m := range season.Moves {
 		assert.Contains(t, page, words.Signed(m.PH))
 	}

@@ -37,7 +37,7 @@ const footGoal = "foot"
 func handOf(q url.Values, u words.Units) hand {
 	h := hand{typed: q, faults: garden.Faults{}}
 	h.choice.Schools = dose.Schools{Buffering: soil.School(q.Get("buffering")), Ash: material.AshSchool(q.Get("ash")),
-		Act: crop.ActSchool(q.Get("act"))}
+		Act: crop.ActSchool(q.Get("act")), Pace: dose.PaceSchool(q.Get("pace"))}
 	h.choice.Foot = q.Get("goal") == footGoal
 	for _, x := range q["out"] {
 		if id, err := strconv.ParseInt(x, 10, 64); err == nil {
@@ -116,7 +116,7 @@ func (s *server) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView, 
 	schools := h.choice.Schools.Or(sh.Garden.Schools())
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
-		if q.Name != "buffering" && q.Name != "ash" && q.Name != "act" {
+		if q.Name != "buffering" && q.Name != "ash" && q.Name != "act" && q.Name != "pace" {
 			continue
 		}
 		x := handSchool{Name: q.Name, Label: words.Question(q.Name), Chosen: q.Of(&schools)}
@@ -159,7 +159,7 @@ func usable(sh desk.Sharing) (out []int) {
 
 // carriedByHand tells whether a field is one of the form's own.
 func carriedByHand(name string) bool {
-	return strings.HasPrefix(name, fixField) || slices.Contains([]string{"out", "goal", "buffering", "ash", "act"}, name)
+	return strings.HasPrefix(name, fixField) || slices.Contains([]string{"out", "goal", "buffering", "ash", "act", "pace"}, name)
 }
 
 func handRow(h hand, sh desk.Sharing, i int, stocks []int) handBed {

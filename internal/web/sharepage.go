@@ -29,6 +29,8 @@ type shareView struct {
 	ui.Page
 	Says string
 	Flow draw.Flow
+	// Waiting says that what waits for tests is not shared out.
+	Waiting string
 	// Rows are the same as a table.
 	Rows []shareRow
 	// Next is what one more kilo of each stock is worth, Held what holds beds back, Left
@@ -48,7 +50,7 @@ type shareView struct {
 	Query string
 }
 
-type shareRow struct{ Bed, Href, Given, From, To, Potassium, Unmet string }
+type shareRow struct{ Bed, Href, Given, From, To, Potassium, Unmet, Rest string }
 
 type shareLeft struct{ Name, Kg string }
 
@@ -270,6 +272,16 @@ func (v *shareView) lay(sh desk.Sharing) {
 			ships = append(ships, x)
 		}
 	}
+	waiting := 0
+	for i := range v.Rows {
+		if v.Rows[i].Rest != "" {
+			waiting++
+		}
+	}
+	if waiting > 0 {
+		v.Waiting = "Each bed gets the first part of its dose. The rest for " + words.Count(waiting, "bed", "beds") +
+			" waits for their tests, and is told in the table."
+	}
 	v.Flow = draw.FlowOf(sources, ships)
 }
 
@@ -295,6 +307,9 @@ func (v *shareView) row(sh desk.Sharing, i int, u words.Units) shareRow {
 	}
 	if sh.Unmet[i] > 0.05 {
 		row.Unmet = u.Rate(sh.Unmet[i])
+	}
+	if r := b.Room; r != nil && r.Rest != 0 {
+		row.Rest = u.Rate(magnitude(r.Rest))
 	}
 	return row
 }

@@ -39,7 +39,12 @@ type sheetView struct {
 	Coming  []taskView
 	Next    string
 	Count   string
+	// Waits are what waits for tests.
+	Waits []waitView
 }
+
+// waitView is what waits for a test on a bed.
+type waitView struct{ Bed, Href, Says string }
 
 type taskView struct {
 	ID, Version      int64
@@ -127,6 +132,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 		}
 		v.Next += "."
 	}
+	v.Waits = waitsOn(sh)
 	if n := len(sh.Due) + len(sh.Settled); n > 0 {
 		v.Count = words.Count(len(sh.Settled), "of", "of") + " " + strconv.Itoa(n) + " settled"
 	}
@@ -249,6 +255,7 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 		if t.Step != "" {
 			v.Says = "Take a sample " + u.Depth(t.Depth) + " deep and test it, by " + words.Short(t.Method) + ". " + u.StepHow(t.Step)
 		}
+		v.Says += waitsFor(sh, t)
 		if t.State == garden.Done {
 			v.Says = "tested"
 		} else if t.State == garden.Skipped {

@@ -263,7 +263,7 @@ func whatNext(w *desk.Worked, today quantity.Day) next {
 		return n
 	}
 	open, steps := planned(w.BedRecord)
-	if len(open) > 0 {
+	if len(open) > 0 || len(w.Rests) > 0 {
 		return nextTasks(open, w, today)
 	}
 	return turnedNext(fromDose(w, today), w, steps, today)
@@ -372,6 +372,12 @@ func nextOption(w *desk.Worked, o dose.Option, today quantity.Day) next {
 	}
 	if !tested {
 		n.Lines = append(n.Lines, test)
+	}
+	if amount := restAmount(w, &o); amount != "" {
+		n.Lines = append(n.Lines, nextLine{When: "then", What: "the rest, about " + amount})
+	}
+	if c := w.Request.Begun; c {
+		n.Title = "The rest: " + words.Lower(n.Title)
 	}
 	n.Says = "Not in the year yet."
 	return n

@@ -62,6 +62,18 @@ func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
 		}
 		n.Lines = append(n.Lines, l)
 	}
+	for i := range w.Rests {
+		x := &w.Rests[i]
+		called := ""
+		if n.Aside == "" {
+			called = w.Called(x.What, x.BatchID)
+		}
+		l := nextLine{When: "then", What: words.Capital(restSays(w.Garden.Units(), x, called, w.Measure(x.BatchID), today))}
+		if x.Lapsed {
+			l.When = "lapsed"
+		}
+		n.Lines = append(n.Lines, l)
+	}
 	return n
 }
 

@@ -74,33 +74,23 @@ func formAt(page string, at int) url.Values {
 	return filled(rest[:strings.Index(rest, "</form>")])
 }
 
-func TestHalfFirstIsOnePress(t *testing.T) {
+// A dose tells its first part with its day, and in one line what waits for which test; planned, that has no day anywhere.
+func TestTheRestOfADoseWaitsForItsTest(t *testing.T) {
 	s := newSite(t, true)
 	bed := s.bed("Middle ledge").Bed.ID
 	page := s.get(fmt.Sprintf("/beds/%d/dose?target=6.7", bed)).Body.String()
-	assert.Regexp(t, `Half first: 1\.\d kg on 24 Nov, a test on \d+ \w+ 2027 that should read about 6\.\d`, page)
-	form := formAt(page, strings.Index(page, `class="half-first"`))
-	s.saved(s.post(fmt.Sprintf("/beds/%d/plan", bed), form))
-	var goes []garden.Task
-	for _, task := range s.record(bed).Tasks {
-		if task.State == garden.Open {
-			goes = append(goes, task)
+	assert.Regexp(t, `The rest, about 1\.\d kg, after the test of 25 May 2027\. It should read 6\.\d then\.`, page)
+	s.saved(s.post(fmt.Sprintf("/beds/%d/plan", bed), formAt(page, strings.Index(page, `action="/beds/2/plan"`))))
+	rec := s.record(bed)
+	require.Len(t, rec.Rests, 1)
+	for _, task := range rec.Tasks {
+		if task.State == garden.Open && task.Kind == garden.TaskGo {
+			assert.Less(t, task.Due, rec.Rests[0].Test)
 		}
 	}
-	before, after, tested := 0.0, 0.0, false
-	for _, g := range goes {
-		switch {
-		case g.Kind == garden.TaskRetest:
-			tested = true
-		case tested:
-			after += float64(g.Rate)
-		default:
-			before += float64(g.Rate)
-		}
+	for _, path := range []string{fmt.Sprintf("/?bed=%d", bed), fmt.Sprintf("/beds/%d", bed), "/sheet"} {
+		assert.Regexp(t, `[Tt]he rest, about 1\.\d kg( of ground limestone)?, after the test of 25 May 2027`, s.get(path).Body.String(), path)
 	}
-	assert.True(t, tested)
-	assert.Positive(t, before)
-	assert.InDelta(t, before, after, 1e-6, "the test stands before the other half")
 }
 
 func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
@@ -128,11 +118,11 @@ func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
 func TestAPromisePastTheSettledFigureStandsAlone(t *testing.T) {
 	s := newSite(t, true)
 	then := regexp.MustCompile(`<p class="then">([^<]*)</p>`)
-	alone := then.FindStringSubmatch(s.get("/beds/2/dose?target=6.4&use=b1").Body.String())
+	alone := then.FindStringSubmatch(s.get("/beds/2/dose?target=6.4&use=b1&pace=all-at-once").Body.String())
 	require.NotNil(t, alone)
 	assert.Contains(t, alone[1], "it should read 6.6")
 	assert.NotContains(t, alone[1], "settle")
-	both := then.FindStringSubmatch(s.get("/beds/3/dose").Body.String())
+	both := then.FindStringSubmatch(s.get("/beds/3/dose?pace=all-at-once").Body.String())
 	require.NotNil(t, both)
 	assert.Contains(t, both[1], "it should read 6.4. It should settle at 6.5")
 }

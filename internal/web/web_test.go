@@ -291,7 +291,8 @@ func TestFromDoseToDiaryToRecord(t *testing.T) {
 	assert.Equal(t, first.Header().Get("Location"), again.Header().Get("Location"), "a double post lands once")
 	tasks := s.openTasks(id)
 	require.Len(t, tasks, 2, "one go and its retest")
-	assert.Contains(t, s.get(first.Header().Get("Location")).Body.String(), "Put 1 go and a retest in the year for Middle ledge.")
+	assert.Contains(t, s.get(first.Header().Get("Location")).Body.String(),
+		"Put 1 go and a retest in the year for Middle ledge; the rest waits for the test of 25 May 2027.")
 
 	g := tasks[0]
 	tick := url.Values{"key": {"tick"}, "version": {strconv.FormatInt(g.Version, 10)}, "amount": {"2,1"}}

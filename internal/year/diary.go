@@ -20,6 +20,8 @@ type Diary struct {
 	// it was planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]plots.Move
+	// Rests are what waits for the tests among them.
+	Rests []plots.Rest
 }
 
 // diaryMonths is how far back a diary tells what was done.
@@ -33,6 +35,7 @@ func (k Keeper) Diary(ctx context.Context, today quantity.Day) (d Diary, err err
 			return err
 		}
 		d.Garden, d.Batches, d.Held, d.Moved, d.Beds = v.Garden, v.Batches, v.Held, v.Moved, map[int64]string{}
+		d.Rests = v.Rests
 		for _, b := range v.AllBeds() {
 			d.Beds[b.ID] = b.Name
 		}

@@ -38,6 +38,8 @@ type Sheet struct {
 	Moved map[int64]plots.Move
 	// Overtaken are those among them that a later reading may have changed.
 	Overtaken map[int64]garden.Overtaken
+	// Rests are what waits for tests; none on a past day.
+	Rests []plots.Rest
 	// Put is what went on, by its task, of the settled.
 	Put map[int64]garden.Application
 }
@@ -70,9 +72,9 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		// Past days are told as they stood then, days to come with all that is open
 		// now.
 		open := v.Tasks
-		s.Moved = v.Moved
+		s.Moved, s.Rests = v.Moved, v.Rests
 		if on < today {
-			s.Moved = nil
+			s.Moved, s.Rests = nil, nil
 			if open, err = tasksAsOf(r, on); err != nil {
 				return err
 			}
@@ -210,6 +212,9 @@ func (tick Tick) PutOn(tx Tx, a garden.Act) (string, error) {
 	planned := t.Total
 	t.State, t.Settled = garden.Done, ap.Date
 	if err := tx.Update(&t); err != nil {
+		return "", err
+	}
+	if err := lessRest(tx, b, t, ap, a.Today); err != nil {
 		return "", err
 	}
 	if err := followOn(tx, g, t, ap.Date, ap.Total != planned); err != nil {
@@ -360,8 +365,18 @@ func followOn(tx Tx, g garden.Garden, settled garden.Task, put quantity.Day, oth
 	if err != nil {
 		return err
 	}
+	waiting, err := garden.WaitingOf(tx, *settled.PlanID)
+	if err != nil {
+		return err
+	}
 	m, _ := material.Find(settled.What)
 	climate := g.Warmth()
+	test := func() quantity.Day {
+		if len(waiting) > 0 {
+			return calendar.PaceTest(&m, &climate, put)
+		}
+		return calendar.Retest(&m, &climate, put, 0, calendar.Yearly)
+	}
 	for i := range tasks {
 		t := &tasks[i]
 		if t.State != garden.Open || t.PlanID == nil || *t.PlanID != *settled.PlanID {
@@ -372,7 +387,7 @@ func followOn(tx Tx, g garden.Garden, settled garden.Task, put quantity.Day, oth
 			t.PHAfter = nil
 		}
 		if t.Kind == garden.TaskRetest && t.Due > settled.Due && (put > settled.Due || put != 0 && settled.Chosen) {
-			t.Due = max(t.Due, calendar.Retest(&m, &climate, put, 0, calendar.Yearly))
+			t.Due = max(t.Due, test())
 		}
 		if *t != was {
 			if err := tx.Update(t); err != nil {
@@ -409,8 +424,12 @@ func (k Keeper) Skip(ctx context.Context, a garden.Act, task, version int64, why
 				return "", err
 			}
 		}
+		dropped, err := dropRest(tx, t, a.Today)
+		if err != nil {
+			return "", err
+		}
 		batches, err := plots.BatchesByID(tx)
-		return fmt.Sprintf("Skipped %s on %s", taskName(t, garden.BatchIn(batches, t.BatchID)), b.Name), err
+		return fmt.Sprintf("Skipped %s on %s", taskName(t, garden.BatchIn(batches, t.BatchID)), b.Name) + dropped, err
 	})
 }
 

@@ -13,12 +13,27 @@ import (
 )
 
 // contract is the request of docs/ration.md.
-const contract = `{"date":"2026-11-24","place":{"climate":"maritime","hemisphere":"north"},"school":{"buffering":"table"},
+const contract = `{"date":"2026-11-24","place":{"climate":"maritime","hemisphere":"north"},
+ "school":{"buffering":"table","pace":"all-at-once"},
  "stock":[{"id":"oven","kind":"wood-ash-hardwood","cce_pct":50,"k2o_pct":5,"source":"clean","kg":41},
           {"id":"lime","kind":"calcitic-lime","cce_pct":100,"price_kg":0.5}],
  "min_g_m2":{"oven":20,"lime":25},
  "beds":[{"id":"a","bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5,"k_ppm":90},"crop":"tomato"},
          {"id":"b","area_m2":10,"need_caco3_g_m2":200,"max_g_m2":{"oven":250},"k2o_room_g_m2":40,"k2o_need_g_m2":0}]}`
+
+// By the careful pace a bed with its reading asks for its first part, and its rest is told beside it; bare figures are as they are.
+func TestARationGivesTheFirstPart(t *testing.T) {
+	a, err := wire.RationTo([]byte(strings.Replace(contract, `,"pace":"all-at-once"`, "", 1)))
+	require.NoError(t, err)
+	given := 0.0
+	for _, x := range a.Beds[0].Given {
+		given += x.GM2 * map[string]float64{"oven": 0.5, "lime": 1}[x.Stock]
+	}
+	assert.Positive(t, a.Beds[0].Rest)
+	assert.InDelta(t, 321.5, given+a.Beds[0].Unmet+a.Beds[0].Rest, 0.2)
+	assert.Equal(t, []wire.RationShare{{Stock: "oven", GM2: 250, KG: 2.5}, {Stock: "lime", GM2: 75, KG: 0.75}}, a.Beds[1].Given)
+	assert.Zero(t, a.Beds[1].Rest)
+}
 
 func TestTheContractsRation(t *testing.T) {
 	a, err := wire.RationTo([]byte(contract))
@@ -36,7 +51,8 @@ func TestTheContractsRation(t *testing.T) {
 	assert.InDelta(t, (321.5+200)*10/1000*0.5, a.WithoutAsh.Cost, 1e-3)
 	// The same need as the dose of that bed.
 	d, err := wire.AnswerTo([]byte(`{"date":"2026-11-24","place":{"climate":"maritime","hemisphere":"north"},
-		"bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5,"k_ppm":90},"crop":"tomato","school":{"buffering":"table"}}`))
+		"bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5,"k_ppm":90},"crop":"tomato",
+		"school":{"buffering":"table","pace":"all-at-once"}}`))
 	require.NoError(t, err)
 	assert.InDelta(t, d.Need.CaCO3, 500*0.5+71.5, 0.1)
 }
@@ -45,7 +61,7 @@ func TestARationThatCannotBeNamesItsField(t *testing.T) {
 	for field, change := range map[string][2]string{
 		"stock":                   {`"stock":[{"id":"oven"`, `"stock":[],"x":[{"id":"oven"`},
 		"date":                    {`"date":"2026-11-24"`, `"date":"2026-02-30"`},
-		"school.buffering":        {`"school":{"buffering":"table"}`, `"school":{"buffering":"guess"}`},
+		"school.buffering":        {`"buffering":"table"`, `"buffering":"guess"`},
 		"place.climate":           {`"climate":"maritime"`, `"climate":"lunar"`},
 		"stock[0].id":             {`{"id":"oven","kind"`, `{"kind"`},
 		"stock[1].id":             {`"id":"lime"`, `"id":"oven"`},

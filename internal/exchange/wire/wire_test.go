@@ -1,6 +1,7 @@
 package wire_test
 
 import (
+	"bufio"
 	"bytes"
 	"encoding/json"
 	"errors"
@@ -25,7 +26,7 @@ const example = `{"date":"2026-10-01",
         "organic_matter_pct":3.1,"clay_pct":20,"cec":12,"free_lime":"none"},
  "reading":{"date":"2026-09-20","ph":5.5,"basis":"water","method":"lab","cores":12,"k_ppm":90,"mg_ppm":80},
  "crop":"tomato","target_ph":6.5,
- "school":{"buffering":"table","ash":"equivalence","act":"below-band"},
+ "school":{"buffering":"table","ash":"equivalence","act":"below-band","pace":"all-at-once"},
  "materials":[{"kind":"calcitic-lime","cce_pct":97,"effective_pct":97},
               {"kind":"wood-ash-hardwood","cce_pct":50,"k2o_pct":5,"condition":"dry","source":"clean","kg":41},
               {"kind":"gypsum"}],
@@ -53,6 +54,62 @@ func TestExampleOfTheContract(t *testing.T) {
 	assert.Equal(t, "ash-over-common-advice", ash.Guards[0].ID)
 	require.Len(t, a.Refused, 1)
 	assert.Equal(t, "no-ph-change", a.Refused[0].Guards[0].ID)
+}
+
+// The careful pace is the usual one: what is told of an option is what has a day, and its rest waits for the test of retest.
+func TestTheRestWaitsForTheTest(t *testing.T) {
+	a, err := wire.AnswerTo([]byte(swap(`,"pace":"all-at-once"`, "")))
+	require.NoError(t, err)
+	for _, o := range a.Options {
+		put, rest := 0.0, 0.0
+		for _, g := range o.Goes {
+			assert.Less(t, g.Date, o.Retest)
+			assert.False(t, g.RetestFirst)
+			put += g.GM2
+		}
+		for _, m := range o.Materials {
+			put -= m.GM2
+		}
+		assert.InDelta(t, 0, put, 0.15, "the materials are what has a day")
+		require.NotEmpty(t, o.Rest, "this one would overshoot too often at once")
+		for _, x := range o.Rest {
+			rest += x.GM2 * map[string]float64{"calcitic-lime": 0.97, "wood-ash-hardwood": 0.5}[x.Material]
+			assert.InDelta(t, 10*x.GM2, x.Total, 0.6)
+		}
+		assert.InDelta(t, a.Need.CaCO3, o.CaCO3+rest+o.Unmet, 0.3)
+		assert.LessOrEqual(t, o.Over, 2.5)
+	}
+	begun, err := wire.AnswerTo([]byte(strings.Replace(swap(`"ph":5.5`, `"ph":6.25`), `"target_ph":6.5,`, "", 1)))
+	require.NoError(t, err)
+	assert.Equal(t, "none", begun.Direction)
+	begun, err = wire.AnswerTo([]byte(strings.Replace(strings.Replace(swap(`"ph":5.5`, `"ph":6.25`), `"target_ph":6.5,`, "", 1),
+		`"use":"bed"`, `"use":"bed","begun":true`, 1)))
+	require.NoError(t, err)
+	assert.Equal(t, "raise", begun.Direction, "what was begun is finished")
+}
+
+// Each line is answered as it comes: the one who asks need not close the stream first.
+func TestEachLineIsAnsweredAsItComes(t *testing.T) {
+	line := strings.ReplaceAll(example, "\n", " ") + "\n"
+	for name, to := range map[string]wire.Answerer{"dose": wire.Doses, "ration": wire.Rations, "forecast": wire.Forecasts} {
+		ask, asked := io.Pipe()
+		answers, answer := io.Pipe()
+		done := make(chan error, 1)
+		go func() {
+			_, err := to.Lines(ask, answer)
+			done <- errors.Join(err, answer.Close())
+		}()
+		in := bufio.NewReader(answers)
+		for range 3 {
+			_, err := io.WriteString(asked, line)
+			require.NoError(t, err)
+			got, err := in.ReadString('\n')
+			require.NoError(t, err, name)
+			assert.NotEmpty(t, got)
+		}
+		require.NoError(t, asked.Close())
+		require.NoError(t, <-done)
+	}
 }
 
 // swap changes one piece of the example.
@@ -124,6 +181,8 @@ var refused = map[string]string{
 	swap(`"act":"below-band"`, `"fizz":"dust"`):                                                               "school.fizz",
 	swap(`"act":"below-band"`, `"tomato_ash":"maybe"`):                                                        "school.tomato_ash",
 	swap(`"act":"below-band"`, `"water":"wine"`):                                                              "school.water",
+	swap(`"pace":"all-at-once"`, `"pace":"slow"`):                                                             "school.pace",
+	swap(`"crop":"tomato"`, `"crop":"tomato","half_first":true`):                                              "half_first",
 	swap(`"act":"below-band"`, `"retest":"never"`):                                                            "school.retest",
 	swap(`{"kind":"gypsum"}`, `{"kind":"gypsum","crushed_by_hand":true}`):                                     "materials[2].crushed_by_hand",
 }

@@ -62,5 +62,6 @@ func unfoldNames(ctx context.Context, tx *sql.Tx) error {
 func Steps() goose.ProviderOption {
 	return goose.WithGoMigrations(
 		goose.NewGoMigration(nameStep, &goose.GoFunc{RunTx: foldNames}, &goose.GoFunc{RunTx: unfoldNames}),
-		goose.NewGoMigration(kindStep, &goose.GoFunc{RunTx: freeKinds}, &goose.GoFunc{RunTx: keepFree}))
+		goose.NewGoMigration(kindStep, &goose.GoFunc{RunTx: freeKinds}, &goose.GoFunc{RunTx: keepFree}),
+		goose.NewGoMigration(restStep, &goose.GoFunc{RunTx: letRestsWait}, &goose.GoFunc{RunTx: keepWaiting}))
 }

@@ -1,6 +1,6 @@
 // What is typed in a form is kept over a reload and over Back, until it is saved or cleared;
 // a form that was drawn with faults or with another version holds it already.
-const forms = "form[method=post]:not(.buttons, .inline-form, .half-first, .clear)";
+const forms = "form[method=post]:not(.buttons, .inline-form, .clear)";
 // A page is told by its address: a reading that was begun for one bed is no draft for another.
 const page = () => {
   const asked = new URLSearchParams(location.search);

@@ -1,0 +1,368 @@
+package keepers_test
+
+import (
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web"
+	"zephyrfield/internal/year"
+)
+
+// on is the act of a day.
+func (y *yard) on(day quantity.Day) garden.Act {
+	a := y.act
+	a.Today = day
+	return a
+}
+
+// planOn plans the first option of the bed's dose on a day.
+func (y *yard) planOn(day quantity.Day, c desk.Choice) error {
+	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, c, day)
+	if err != nil {
+		return err
+	}
+	if len(w.Answer.Options) == 0 {
+		return desk.ErrNoOption
+	}
+	_, err = y.keep.Desk.PutInYear(ctx, y.on(day), y.bed.ID, c, w.Key(w.Answer.Options[0]), web.EncodePlan)
+	return err
+}
+
+func (y *yard) recordOn(day quantity.Day) plots.BedRecord {
+	y.t.Helper()
+	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, day)
+	require.NoError(y.t, err)
+	return rec
+}
+
+// openGoes are the goes that are to do, as things stand on a day; test is the day of the retest, no day where none is open.
+func openGoes(rec plots.BedRecord) (goes []garden.Task, test *garden.Task) {
+	for i, t := range rec.Tasks {
+		if _, held := rec.Held[t.ID]; t.State != garden.Open || held {
+			continue
+		}
+		if t.Kind == garden.TaskRetest {
+			test = &rec.Tasks[i]
+		} else if t.Kind == garden.TaskGo {
+			goes = append(goes, t)
+		}
+	}
+	return goes, test
+}
+
+// sandy is a sour sandy loam in October, read by a colour kit: half goes on at most, whatever the pace.
+func sandy(t *testing.T) *yard {
+	y := newYard(t)
+	y.bed.Texture = soil.SandyLoam
+	y.change(&y.bed)
+	y.add(y.crop("general-vegetables", "2027-04-20", ""), y.read("2026-10-10", soil.Kit, 5.3))
+	return y
+}
+
+// change updates a record.
+func (y *yard) change(r garden.Record) {
+	y.t.Helper()
+	_, err := y.keep.Store.Change(ctx, garden.Change{}, func(tx garden.Tx) (string, error) { return "changed", tx.Update(r) })
+	require.NoError(y.t, err)
+}
+
+// A tick two days late moves the test; nothing else has a day that it could stand before it on.
+func TestALateTickLetsNothingPassTheTest(t *testing.T) {
+	for _, pace := range []dose.PaceSchool{dose.Careful, dose.AllAtOnce} {
+		y := sandy(t)
+		start := at("2026-10-17")
+		require.NoError(t, y.planOn(start, desk.Choice{Pace: pace}))
+		goes, test := openGoes(y.recordOn(start))
+		require.Len(t, goes, 1, "what waits for the test is no task")
+		require.Len(t, y.recordOn(start).Rests, 1)
+		late := goes[0].Due + 2
+		_, err := y.keep.Year.PutOn(ctx, y.on(late), year.Tick{Task: goes[0].ID, Version: goes[0].Version})
+		require.NoError(t, err)
+		rec := y.recordOn(late)
+		goes, moved := openGoes(rec)
+		assert.Empty(t, goes)
+		require.NotNil(t, moved)
+		assert.Equal(t, late.AddWeeks(26), moved.Due, "26 weeks after the lime")
+		assert.Greater(t, moved.Due, test.Due)
+		assert.Equal(t, moved.Due, rec.Rests[0].Test)
+		for day := late; day < late+800; day += 40 {
+			s, err := y.keep.Year.Sheet(ctx, day, day)
+			require.NoError(t, err)
+			for _, task := range append(s.Due, s.Coming...) {
+				assert.Equal(t, garden.TaskRetest, task.Kind, "%s, %s", pace, day)
+			}
+			require.Len(t, s.Rests, 1)
+			assert.Equal(t, day >= late.AddMonths(24), s.Rests[0].Lapsed, "%s", day)
+			for _, c := range []desk.Choice{{}, {Pace: dose.AllAtOnce}} {
+				if day < late.AddMonths(24) || c.Pace == "" {
+					assert.Error(t, y.planOn(day, c), "%s: on the same reading the rest waits, %v", day, c)
+				}
+			}
+		}
+	}
+}
+
+// The test that is read answers the rest, and a correction that was begun is finished by it; without the reading it waits again.
+func TestTheTestAnswersTheRest(t *testing.T) {
+	for name, takeBack := range map[string]func(y *yard, r garden.Reading, journal int64){
+		"undone": func(y *yard, _ garden.Reading, journal int64) { y.takeBack(journal) },
+		"struck out": func(y *yard, r garden.Reading, _ int64) {
+			_, err := y.keep.Readings.Strike(ctx, y.act, r.ID, r.Version, "wrong sample")
+			require.NoError(y.t, err)
+		},
+	} {
+		y := sandy(t)
+		start := at("2026-10-17")
+		require.NoError(t, y.planOn(start, desk.Choice{}))
+		goes, _ := openGoes(y.recordOn(start))
+		_, err := y.keep.Year.PutOn(ctx, y.on(start), year.Tick{Task: goes[0].ID, Version: goes[0].Version})
+		require.NoError(t, err)
+		_, test := openGoes(y.recordOn(start))
+		read := *y.read(test.Due.String(), soil.Lab, 6.1)
+		got, err := y.keep.Readings.AddReading(ctx, y.on(test.Due), read)
+		require.NoError(t, err)
+		rec := y.recordOn(test.Due)
+		assert.Empty(t, rec.Rests, name)
+		w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, test.Due)
+		require.NoError(t, err)
+		assert.True(t, w.Request.Begun, "in range, and begun")
+		assert.Equal(t, dose.Raise, w.Answer.Direction, "it is finished to its aim of 6.5")
+		takeBack(y, rec.Readings[len(rec.Readings)-1], got.Journal)
+		again := y.recordOn(test.Due)
+		require.Len(t, again.Rests, 1, name)
+		_, open := openGoes(again)
+		require.NotNil(t, open, "%s: its test is to do again", name)
+		assert.Equal(t, open.Due, again.Rests[0].Test)
+	}
+}
+
+func TestACorrectionEndsNearItsAimOrWithAnotherCrop(t *testing.T) {
+	for ph, begun := range map[quantity.PH]bool{6.3: true, 6.34: true, 6.36: false, 6.7: false} {
+		y := sandy(t)
+		start := at("2026-10-17")
+		require.NoError(t, y.planOn(start, desk.Choice{}))
+		goes, _ := openGoes(y.recordOn(start))
+		_, err := y.keep.Year.PutOn(ctx, y.on(start), year.Tick{Task: goes[0].ID, Version: goes[0].Version})
+		require.NoError(t, err)
+		y.add(y.read("2027-04-19", soil.Lab, ph))
+		ask := func(day quantity.Day) bool {
+			w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, day)
+			require.NoError(t, err)
+			return w.Request.Begun
+		}
+		assert.Equal(t, begun, ask(at("2027-04-19")), "%v", ph)
+		assert.False(t, ask(at("2029-04-19")), "two years without a test")
+		rec := y.recordOn(at("2027-04-19"))
+		rec.Plantings[0].Crop = "lettuce"
+		y.change(&rec.Plantings[0])
+		assert.False(t, ask(at("2027-04-19")), "another crop")
+	}
+}
+
+// What went on beyond what was planned is of the rest; a test that is skipped takes the rest with it.
+func TestAnotherAmountAndASkipLessenTheRest(t *testing.T) {
+	y := sandy(t)
+	start := at("2026-10-17")
+	require.NoError(t, y.planOn(start, desk.Choice{}))
+	rec := y.recordOn(start)
+	goes, test := openGoes(rec)
+	whole := goes[0].Total + rec.Rests[0].Total
+	more := goes[0].Total * 1.25
+	r, err := y.keep.Year.PutOn(ctx, y.on(start), year.Tick{Task: goes[0].ID, Version: goes[0].Version, Total: &more})
+	require.NoError(t, err)
+	assert.InDelta(t, float64(whole-more), float64(y.recordOn(start).Rests[0].Total), 1e-6)
+	y.takeBack(r.Journal)
+	assert.InDelta(t, float64(whole-goes[0].Total), float64(y.recordOn(start).Rests[0].Total), 1e-6)
+	_, test = openGoes(y.recordOn(start))
+	r, err = y.keep.Year.Skip(ctx, y.on(start), test.ID, test.Version, "no time")
+	require.NoError(t, err)
+	assert.Empty(t, y.recordOn(start).Rests)
+	y.takeBack(r.Journal)
+	assert.Len(t, y.recordOn(start).Rests, 1)
+}
+
+// Through random years of late ticks, moves, other amounts, skips, tests and undos nothing is ever to go on that waits for a test.
+func TestNothingPassesItsTest(t *testing.T) {
+	const gardens, years = 8, 250
+	for n := range gardens {
+		t.Run(fmt.Sprint(n), func(t *testing.T) {
+			t.Parallel()
+			y := sandy(t)
+			rng := rand.New(rand.NewPCG(31, uint64(n)))
+			for i := range years {
+				x := life{yard: y, rng: rng, day: at("2026-10-01") + quantity.Day(rng.IntN(40))}
+				x.begin()
+				for range 6 {
+					x.step()
+					x.check(fmt.Sprintf("garden %d, year %d", n, i))
+				}
+			}
+		})
+	}
+}
+
+// life is a year of a bed, by chance.
+type life struct {
+	*yard
+	rng  *rand.Rand
+	day  quantity.Day
+	last []int64 // lines of the journal that may be taken back
+}
+
+// begin clears the bed's records and plans a dose.
+func (x *life) begin() {
+	_, err := x.keep.Store.Change(ctx, garden.Change{}, func(tx garden.Tx) (string, error) {
+		for _, of := range []string{"applications", "rests", "tasks", "plans", "readings"} {
+			tb, _ := garden.FindTable(of)
+			var all []garden.Record
+			if err := tx.Each(tb.Name, func(r garden.Record) error { all = append(all, r); return nil }); err != nil {
+				return "", err
+			}
+			for _, r := range all {
+				if err := tx.Delete(r); err != nil {
+					return "", err
+				}
+			}
+		}
+		method := []soil.Method{soil.Lab, soil.Kit, soil.Meter}[x.rng.IntN(3)]
+		return "begun", tx.Insert(x.read((x.day - 5).String(), method, quantity.PH(4.8+0.8*x.rng.Float64())))
+	})
+	require.NoError(x.t, err)
+	x.plan()
+}
+
+func (x *life) plan() {
+	pace := []dose.PaceSchool{dose.Careful, dose.Careful, dose.AllAtOnce}[x.rng.IntN(3)]
+	w, err := x.keep.Desk.Dose(ctx, x.bed.ID, desk.Choice{Pace: pace}, x.day)
+	require.NoError(x.t, err)
+	if n := len(w.Answer.Options); n > 0 {
+		o := w.Answer.Options[x.rng.IntN(n)]
+		if w.AshUntold(o) {
+			return
+		}
+		r, err := x.keep.Desk.PutInYear(ctx, x.on(x.day), x.bed.ID, desk.Choice{Pace: pace}, w.Key(o), web.EncodePlan)
+		x.took(r, err)
+	}
+}
+
+// took notes a line that may be taken back; a refusal in words is as good.
+func (x *life) took(r garden.Receipt, err error) {
+	var f garden.Faults
+	if errors.As(err, &f) || errors.Is(err, garden.ErrStale) {
+		return
+	}
+	require.NoError(x.t, err)
+	x.last = append(x.last, r.Journal)
+}
+
+// step does one thing that a gardener does.
+func (x *life) step() {
+	x.day += quantity.Day(x.rng.IntN(60))
+	rec := x.recordOn(x.day)
+	goes, test := openGoes(rec)
+	switch n := x.rng.IntN(9); {
+	case n < 3 && len(goes) > 0:
+		g := goes[x.rng.IntN(len(goes))]
+		tick := year.Tick{Task: g.ID, Version: g.Version, On: x.day - quantity.Day(x.rng.IntN(3))}
+		if n == 1 {
+			other := g.Total * quantity.Mass(0.6+0.7*x.rng.Float64())
+			tick.Total = &other
+		}
+		r, err := x.keep.Year.PutOn(ctx, x.on(x.day), tick)
+		x.took(r, err)
+	case n < 5 && test != nil:
+		to := x.day + quantity.Day(x.rng.IntN(400))
+		if n == 3 && len(goes) > 0 {
+			test = &goes[x.rng.IntN(len(goes))]
+		}
+		r, err := x.keep.Year.Move(ctx, x.on(x.day), test.ID, test.Version, to)
+		x.took(r, err)
+	case n == 5 && len(goes) > 0:
+		r, err := x.keep.Year.Skip(ctx, x.on(x.day), goes[0].ID, goes[0].Version, "")
+		x.took(r, err)
+	case n == 6 && len(x.last) > 0:
+		line := x.last[len(x.last)-1]
+		x.last = x.last[:len(x.last)-1]
+		_, err := x.keep.Store.Undo(ctx, garden.Change{}, line)
+		var f garden.Faults
+		if err != nil && !errors.As(err, &f) {
+			require.ErrorIs(x.t, err, garden.ErrUndone)
+		}
+	case n == 7:
+		x.plan()
+	case n == 8:
+		r, err := x.keep.Readings.AddReading(ctx, x.on(x.day), *x.read(x.day.String(), soil.Lab, quantity.PH(5.2+1.2*x.rng.Float64())))
+		x.took(r, err)
+	}
+}
+
+// check holds what is to be done against what waits.
+func (x *life) check(name string) {
+	rec := x.recordOn(x.day)
+	goes, test := openGoes(rec)
+	waits := map[int64]quantity.Day{}
+	for _, r := range rec.Rests {
+		if !r.Lapsed {
+			waits[r.PlanID] = r.Test
+		}
+	}
+	for _, g := range goes {
+		if g.PlanID == nil {
+			continue
+		}
+		// What is late stands today; a test that is late too waits for it as well.
+		if on, waiting := waits[*g.PlanID]; waiting && on > x.day {
+			require.Less(x.t, max(g.Due, x.day), on, "%s: a go of %s stands after the test that its rest waits for", name, g.Due)
+		}
+	}
+	if test != nil && len(rec.Rests) > 0 && test.PlanID != nil {
+		x.checkTest(rec, test, name)
+	}
+	if len(waits) > 0 {
+		// On the reading that the first part went on by, no more than it goes on.
+		for _, r := range rec.Rests {
+			if w, err := x.keep.Desk.Dose(ctx, x.bed.ID, desk.Choice{}, x.day); r.Put != 0 && !r.Lapsed && err == nil && w.Used.Date <= r.Put {
+				assert.Error(x.t, x.dry(&w), "%s: more is planned on the same reading", name)
+			}
+		}
+	}
+}
+
+// dry tries to plan all at once what a careful dose does not, and takes nothing in.
+func (x *life) dry(w *desk.Worked) error {
+	all, err := x.keep.Desk.Dose(ctx, x.bed.ID, desk.Choice{Pace: dose.AllAtOnce}, x.day)
+	if err != nil || len(all.Answer.Options) == 0 {
+		return desk.ErrNoOption
+	}
+	key := all.Key(all.Answer.Options[0])
+	if all.AshUntold(all.Answer.Options[0]) {
+		return desk.ErrNoOption
+	}
+	r, err := x.keep.Desk.PutInYear(ctx, x.on(x.day), x.bed.ID, desk.Choice{Pace: dose.AllAtOnce}, key, web.EncodePlan)
+	if err == nil {
+		x.takeBack(r.Journal)
+	}
+	return err
+}
+
+// checkTest holds a test that a rest waits for against what went on before: that has acted by then.
+func (x *life) checkTest(rec plots.BedRecord, test *garden.Task, name string) {
+	for _, a := range rec.Applications {
+		p, ok := a.Put()
+		if ok && p.Material.Raises() && a.Date <= x.day {
+			require.GreaterOrEqual(x.t, test.Due, a.Date+calendar.ActsBefore(p.Material.Family), name)
+		}
+	}
+}

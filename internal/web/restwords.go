@@ -1,0 +1,73 @@
+package web
+
+import (
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/year"
+)
+
+// restAmount is what of an option waits for its test, by material where there are several; "" where nothing does.
+func restAmount(w *desk.Worked, o *dose.Option) string {
+	var parts []string
+	for n := range o.Parts {
+		p := &o.Parts[n]
+		if p.Rest <= 0 {
+			continue
+		}
+		says := brief(p.RestTotal, stockMeasure(w, p.Batch), w.Garden.Units())
+		if len(o.Parts) > 1 {
+			says += " of " + partName(w, n, *o)
+		}
+		parts = append(parts, says)
+	}
+	return words.List(parts)
+}
+
+// restWords say what of an option waits, and for which test; "" where nothing does.
+func restWords(w *desk.Worked, o *dose.Option, today quantity.Day) string {
+	amount := restAmount(w, o)
+	if amount == "" {
+		return ""
+	}
+	return words.RestAfter(amount, words.NearDay(o.Retest, today))
+}
+
+// restSays says what of a planned dose waits on a bed: of what, where it is told apart.
+func restSays(u words.Units, x *plots.Rest, called string, measure *words.Scoop, today quantity.Day) string {
+	amount := brief(x.Total, measure, u)
+	if called != "" {
+		amount += " of " + called
+	}
+	switch {
+	case x.Lapsed:
+		return words.RestLapsed(amount)
+	case x.Test == 0:
+		return words.RestAfter(amount, "")
+	}
+	return words.RestAfter(amount, words.NearDay(x.Test, today))
+}
+
+// waitsOn are what waits for tests by a day's sheet.
+func waitsOn(sh year.Sheet) (out []waitView) {
+	for i := range sh.Rests {
+		x := &sh.Rests[i]
+		called := garden.Called(x.What, garden.BatchIn(sh.Batches, x.BatchID))
+		out = append(out, waitView{sh.Beds[x.BedID].Name, bedHref(x.BedID),
+			restSays(sh.Garden.Units(), x, called, measureOf(sh.Batches, x.BatchID), sh.Today)})
+	}
+	return out
+}
+
+// waitsFor says at a test what waits for it.
+func waitsFor(sh year.Sheet, test garden.Task) (says string) {
+	for i := range sh.Rests {
+		if x := &sh.Rests[i]; test.PlanID != nil && x.PlanID == *test.PlanID && !x.Lapsed {
+			says += " " + words.Sentence(words.RestWaits(sh.Garden.Units().Amount(x.Total, measureOf(sh.Batches, x.BatchID))))
+		}
+	}
+	return says
+}
