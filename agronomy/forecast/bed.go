@@ -82,6 +82,14 @@ const (
 	methodBiasUnknown = 0.25
 )
 
+// The truth is of another make than the model: things react faster or slower than their table has it, a curve is steeper here and flatter
+// there, something goes on that nobody notes. What moves a bed is doubted by so much more: the variance for each gram that reacts, and
+// that of a year (fitted to beds of another make, package simulate; docs/forecast.md).
+const (
+	moveNoise    = 8.0   // g CaCO₃/m²
+	unnotedNoise = 400.0 // (g CaCO₃/m²)² a year
+)
+
 // methodBias is how far a method may read off in one garden, always alike: sd, pH.
 var methodBias = map[soil.Method]float64{soil.Lab: 0.05, soil.Meter: 0.08, soil.MeterStale: 0.08, soil.Kit: 0.25, soil.Probe: 0.35}
 
@@ -106,7 +114,9 @@ type step struct {
 	reacted []float64
 	of      []int
 	plain   float64
-	let     []taken
+	// moved is what reacts on the way in all, whichever way.
+	moved float64
+	let   []taken
 	// swing is the season’s share at the end.
 	swing float64
 	// reads are the readings of the day, months’ firsts are told.

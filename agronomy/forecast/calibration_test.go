@@ -17,13 +17,14 @@ import (
 func kTruth(r *rand.Rand) (b forecast.KBed, levels map[quantity.Day]float64) {
 	b = forecast.KBed{Rise: 2.1, Leached: 0.03, Half: 52}
 	k := 90 + 60*r.Float64()
+	kept := 1 + 0.30*r.NormFloat64() // of what is brought, by this ground
 	levels = map[quantity.Day]float64{}
 	fed := [12]float64{}
 	for m := range simulated * 12 {
 		d := start.AddMonths(m)
 		levels[d] = k
 		if m%12 == 0 {
-			b.Reads = append(b.Reads, forecast.KRead{Date: d, PPM: k * (1 + 0.08*r.NormFloat64())})
+			b.Reads = append(b.Reads, forecast.KRead{Date: d, PPM: k * (1 + 0.10*r.NormFloat64())})
 			fed = [12]float64{}
 			fed[3] = 10 + 15*r.Float64() // ash in January
 			for i := range 5 {
@@ -31,18 +32,19 @@ func kTruth(r *rand.Rand) (b forecast.KBed, levels map[quantity.Day]float64) {
 			}
 		}
 		if m%12 == 0 {
-			// What moved in a year is otherwise than reckoned by a tenth, all of it alike.
-			off := 0.1 * r.NormFloat64()
-			for i, x := range fed {
-				if x != 0 {
-					b.Moves = append(b.Moves, forecast.KMove{Date: start.AddMonths(m + i + 1), K2O: x})
+			// The year's ash holds more or less than its kind, and the crop carries off more or less.
+			ash, removal := kept*(1+0.30*r.NormFloat64()), 1+0.25*r.NormFloat64()
+			b.Moves = append(b.Moves, forecast.KMove{Date: start.AddMonths(m + 4), K2O: fed[3]},
+				forecast.KMove{After: start.AddMonths(m + 6), Date: start.AddMonths(m + 11), K2O: -20})
+			for i := range fed {
+				if fed[i] > 0 {
+					fed[i] *= max(0, ash)
+				} else {
+					fed[i] *= removal
 				}
 			}
-			for i := range fed {
-				fed[i] += off * math.Abs(fed[i])
-			}
 		}
-		k += fed[m%12] * b.Rise
+		k = max(0, k+fed[m%12]*b.Rise+8*math.Sqrt(1.0/12)*r.NormFloat64()) // the ground itself gives and takes
 		if k > b.Half {
 			k -= b.Leached / 12 * (k - b.Half)
 		}

@@ -143,7 +143,7 @@ func (l *lane) on(t *timeline, s *step) {
 	for j := range n {
 		l.cov[atBalance*n+j], l.cov[j*n+atBalance] = row[j], row[j]
 	}
-	l.cov[atBalance*n+atBalance] = own
+	l.cov[atBalance*n+atBalance] = own + l.act*l.act*(s.moved*moveNoise+s.months/yearMonths*unnotedNoise)
 	l.mean[atWander] *= s.phi
 	for j := range n {
 		l.cov[atWander*n+j] *= s.phi
@@ -197,8 +197,7 @@ func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64
 		rest := off * (1 - gain)
 		noise = (tails*scale + rest*rest + spread*(1-gain)) / (tails + 1)
 	}
-	// One near what was foretold tells no more than such readings do on the whole.
-	noise = max(noise, information*r.SD*r.SD)
+	noise = max(noise, leastNoise*r.SD*r.SD)
 	sum := spread + noise
 	if l.seen != nil {
 		*l.seen = append(*l.seen, sighted{g, s.swing, off, sum, method, append([]float64(nil), ph...)})
@@ -215,9 +214,9 @@ func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64
 	return off, all
 }
 
-// information is what a reading with such tails tells, as the noise of a normal one: Fisher's, (ν + 3)/(ν + 1)
-// of the scale's square.
-const information = (tails + 3) / (tails + 1) * (tails - 2) / tails
+// leastNoise is what of its own variance a reading is doubted by at least: near what was foretold it tells no more than such readings
+// do on the whole, some of which are wild.
+const leastNoise = 1.1
 
 // logT is the logarithm of Student's density of a variance with so many degrees of freedom.
 func logT(x, variance, nu float64) float64 {

@@ -74,6 +74,9 @@ func (b *Bed) strength(g *Gone) Slanted {
 	return Slanted{SD: g.StrengthSD}
 }
 
+// MethodBias is how far a method may read off in one garden, always alike: sd, pH.
+func MethodBias(m soil.Method) float64 { return usualBias(m) }
+
 func usualBias(m soil.Method) float64 {
 	if sd, ok := methodBias[m]; ok {
 		return sd

@@ -47,9 +47,14 @@ type KRead struct {
 	PPM  float64
 }
 
+// The doubts of potassium (field guide, section 9): of a reading, of itself; of what is brought, since the ground keeps more or less of
+// it and an untested ash holds more or less; of what crops carry off; and how far the ground itself wanders in a year, ppm.
 const (
-	kReadSD = 0.08 // of a reading, of itself
-	kMoveSD = 0.10 // of what moved in a year
+	kReadSD  = 0.10
+	kKeptSD  = 0.30
+	kAshSD   = 0.30
+	kTakenSD = 0.25
+	kWander  = 8.0
 )
 
 // kBelief is what is believed of potassium, k, and of how far off, of itself, all that moves in its year is, u: their means and
@@ -61,15 +66,19 @@ type kBelief struct{ k, u, kk, ku, uu float64 }
 type kStep struct {
 	day                 quantity.Day
 	years, given, taken float64
-	newYear             bool
+	// off is the variance of single moves, (g K₂O/m²)²: one batch holds more or less than reckoned as a whole, and one crop takes so.
+	off     float64
+	newYear bool
 }
 
 // kState is a day of the timeline: the way to it, what of that is kept of k, how much moves and leaches, ppm, and whether what is off
 // begins anew; what was foretold of it, and what is known after its readings.
 type kState struct {
 	*kStep
-	keeps, step   float64
-	leached       float64
+	keeps, step float64
+	leached     float64
+	// stirred is the variance that the way to it adds to k.
+	stirred       float64
 	fresh         bool
 	foretold, own kBelief
 }
@@ -146,8 +155,8 @@ func (b *KBed) ways(until quantity.Day) (out []kWay) {
 // kRuledOut is how much less likely than the likeliest, in the logarithm, a way is that is left away.
 const kRuledOut = 5.0
 
-// kMiss is a way in which a bed moves otherwise than reckoned: by so much of what moves, in each year anew or, lasting, by as much
-// in every year, whatever is put on; and how much less likely, in the logarithm, it is thought than the guide's.
+// kMiss is a way in which a bed moves otherwise than reckoned: by so many times what is in doubt, in each year anew or, lasting, by as
+// much in every year, whatever is put on; and how much less likely, in the logarithm, it is thought than the guide's.
 type kMiss struct {
 	sd       float64
 	lasting  bool
@@ -158,10 +167,9 @@ type kMiss struct {
 
 // What is thought of them beforehand is as much as leaves the bands as wide as they should be where the ledger is right.
 var kMisses = []kMiss{
-	{sd: kMoveSD},
-	{sd: 2 * kMoveSD, unlikely: 2.7}, {sd: 2 * kMoveSD, lasting: true, unlikely: 2.7},
-	{sd: 4 * kMoveSD, unlikely: 3.7}, {sd: 4 * kMoveSD, lasting: true, unlikely: 3.7},
-	{sd: 8 * kMoveSD, unlikely: 4.7}, {sd: 8 * kMoveSD, lasting: true, unlikely: 4.7},
+	{sd: 1},
+	{sd: 1, lasting: true, unlikely: 1.5},
+	{sd: 2, unlikely: 4.5}, {sd: 2, lasting: true, unlikely: 4.5},
 }
 
 // kMet is a reading as it was met: how far off what was foretold of it, and the variance of that.
@@ -228,15 +236,16 @@ func (b *KBed) to(s *kState, x kBelief, miss kMiss) kBelief {
 		x.u, x.uu, x.ku = 0, sq2(miss.sd), 0
 	}
 	years, got := s.years, (s.given-s.taken)*b.Rise
-	if s.step = (s.given + s.taken) * b.Rise; miss.lasting {
+	if s.step = kKeptSD * s.given * b.Rise; miss.lasting {
 		s.step = years * miss.yearly
 	}
 	if x.k > b.Half {
 		s.keeps = 1 - b.Leached*years
 		s.leached = b.Leached * years * (x.k - b.Half)
 	}
+	s.stirred = sq2(s.step)*x.uu + sq2(kWander)*years + sq2(b.Rise)*s.off
 	return kBelief{k: max(0, x.k-s.leached+got+x.u*s.step), u: x.u,
-		kk: sq2(s.keeps)*x.kk + 2*s.keeps*s.step*x.ku + sq2(s.step)*x.uu, ku: s.keeps*x.ku + s.step*x.uu, uu: x.uu}
+		kk: sq2(s.keeps)*x.kk + 2*s.keeps*s.step*x.ku + sq2(s.step)*x.uu + sq2(kWander)*years + sq2(b.Rise)*s.off, ku: s.keeps*x.ku + s.step*x.uu, uu: x.uu}
 }
 
 // anew takes a reading in, of so much variance: it alone says where the potassium stands, as the guide carries it forward from the
@@ -252,13 +261,14 @@ func (x kBelief) read(ppm, variance float64) kBelief {
 	return kBelief{x.k + gk*(ppm-x.k), x.u + gu*(ppm-x.k), x.kk * (1 - gk), x.ku * (1 - gk), x.uu - gu*x.ku}
 }
 
-// yearly is what moved the bed in a year between its first reading and its last, ppm, come and gone alike.
-func (b *KBed) yearly() (sum float64) {
+// yearly is how much of what moved the bed in a year between its first reading and its last is in doubt, ppm.
+func (b *KBed) yearly() float64 {
 	first, last := b.Reads[0].Date, b.Reads[len(b.Reads)-1].Date
+	given := 0.0
 	for i := range b.Moves {
-		sum += math.Abs(b.Moves[i].Within(first, last)) * b.Rise
+		given += math.Abs(b.Moves[i].Within(first, last))
 	}
-	return sum / max(float64(last-first)/monthDays/yearMonths, 1)
+	return kKeptSD * given * b.Rise / max(float64(last-first)/monthDays/yearMonths, 1)
 }
 
 func sq2(x float64) float64 { return x * x }
@@ -303,8 +313,10 @@ func (b *KBed) steps(until quantity.Day) []kStep {
 		for n = max(n, 1); n < len(days); n++ {
 			if k2o := m.Within(days[n-1], days[n]); k2o > 0 {
 				steps[n].given += k2o
+				steps[n].off += sq2(kAshSD) * k2o * m.K2O
 			} else {
 				steps[n].taken -= k2o
+				steps[n].off += sq2(kTakenSD) * k2o * m.K2O
 			}
 			if days[n] >= m.Date {
 				break
@@ -361,20 +373,19 @@ func (w *kWay) bridged(reads []KRead) []kBelief {
 // bridge spreads what was missed between the readings of two days of the timeline; what all moved alike more or less than
 // reckoned is met by that, so the doubt between them is theirs.
 func (w *kWay) bridge(all []kBelief, from, to int) {
-	moved := func(n int) float64 { return w.states[n].step + bridgeByTime*w.states[n].years }
+	moved := func(n int) float64 { return w.states[n].stirred }
 	sum := 0.0
 	for n := from + 1; n <= to; n++ {
 		sum += moved(n)
 	}
 	missed, before, after := w.states[to].own.k-w.states[to].foretold.k, w.states[from].own.kk, w.states[to].own.kk
+	// What moved it on the way is met by both ends only there.
+	way := max(0, w.states[to].foretold.kk-before)
 	share := 0.0
 	for n := from + 1; n < to; n++ {
 		share += moved(n) / sum
 		x := &all[n]
 		x.k += share * missed
-		x.kk = sq2(1-share)*before + sq2(share)*after
+		x.kk = sq2(1-share)*before + sq2(share)*after + share*(1-share)*way
 	}
 }
-
-// bridgeByTime is what a year counts in such a spreading beside what moved, ppm: where nothing did, it is spread by time.
-const bridgeByTime = 0.1

@@ -47,6 +47,10 @@ type nature struct{ wide, wild, drifts, swing float64 }
 // asTaken is what the model takes for usual.
 var asTaken = nature{0.45, 0, 1, 0.08}
 
+// movesOff is the variance of what a gram of lime does beside what it should, yearOff that of what nobody noted in a year: as the
+// forecast doubts them.
+const movesOff, yearOff = 8.0, 400.0
+
 // common is what beds of one garden have in common: its share of how stubborn they are, how far its laboratory reads off,
 // and how strong its two batches are, in the logarithm, with the doubt of that.
 type common struct {
@@ -80,6 +84,8 @@ func drawnOf(r *rand.Rand, n nature, ell float64, c common) truth {
 	g.bed = forecast.Bed{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: mean, DriftSD: sd}
 	lime, _ := material.Find(material.CalciticLime)
 	reacts := lime.Reacts
+	truly := reacts // it reacts faster or slower than the table has it
+	truly.HalfLife *= math.Exp(0.3 * r.NormFloat64())
 	real := []float64{}
 	for i := range 2 {
 		d := start.AddMonths(6 + 24*i + r.IntN(12))
@@ -105,11 +111,13 @@ func drawnOf(r *rand.Rand, n nature, ell float64, c common) truth {
 		next := start.AddMonths(m + 1)
 		for i, go1 := range g.bed.Goes {
 			if next > go1.Date {
-				before := forecast.Unreacted(reacts, &climate, true, go1.Date, max(d, go1.Date))
-				a += math.Exp(-g.ell) * real[i] * (before - forecast.Unreacted(reacts, &climate, true, go1.Date, next))
+				before := forecast.Unreacted(truly, &climate, true, go1.Date, max(d, go1.Date))
+				acts := real[i] * (before - forecast.Unreacted(truly, &climate, true, go1.Date, next))
+				// What moves it moves it by more here and by less there.
+				a += math.Exp(-g.ell) * (acts + math.Sqrt(movesOff*math.Abs(acts))*r.NormFloat64())
 			}
 		}
-		a += math.Exp(-g.ell) * g.drift / 12
+		a += math.Exp(-g.ell) * (g.drift/12 + math.Sqrt(yearOff/12)*r.NormFloat64())
 		x = phi*x + 0.1*math.Sqrt(1-phi*phi)*r.NormFloat64()
 	}
 	return g

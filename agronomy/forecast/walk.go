@@ -85,6 +85,7 @@ func (w *walk) react(s *step) {
 		now := w.left[i] * Unreacted(g.Reacts, t.bed.Warmth, t.bed.Dug, max(w.last, g.Date), s.day)
 		acts := w.left[i] - now
 		w.left[i] = now
+		s.moved += math.Abs(acts)
 		if acts < 0 && w.free > 0 { // acid spends free lime first
 			took := min(w.free, -acts)
 			w.free -= took

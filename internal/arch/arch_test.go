@@ -18,7 +18,7 @@ import (
 const module = "zephyrfield/"
 
 // core is the order of the core: each may import those before it.
-var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "calendar", "bed", "guard", "dose",
+var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "simulate", "calendar", "bed", "guard", "dose",
 	"turn", "sign",
 	"ration", "sampling", "words"}
 

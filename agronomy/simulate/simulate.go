@@ -1,0 +1,198 @@
+// Package simulate grows beds whose truth is of another make than the forecast's own model: what a forecast and a dose say of them is
+// held against what they really do.
+//
+// A bed has a curve of its own, made of a school's with each piece steeper or flatter and stiffer over 7.2; a stubbornness, a speed of
+// reaction, a drift and a season of its own; readings some of which are wild, and ash that nobody noted. It moves in steps of a week at
+// most. Chance comes in as an argument: the same draws give the same bed.
+package simulate
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Rand is where chance comes from.
+type Rand interface {
+	Float64() float64
+	NormFloat64() float64
+}
+
+// Nature is how the truth differs from what the model takes for usual. All sds are of logarithms but Drift's.
+type Nature struct {
+	// Stubborn is the sd of how stubborn beds are beside the school, Pieces that of each half unit of the curve, Stiff how many times
+	// stiffer it is over 7.2.
+	Stubborn, Pieces, Stiff float64
+	// HalfLife is the sd of how fast things react, Q10Low and Q10High between what that of lime and ash lies.
+	HalfLife, Q10Low, Q10High float64
+	// Wild is the share of readings that are off by WildSD more, pH.
+	Wild, WildSD float64
+	// Unnoted is the share of years in which ash goes on that nobody notes, of UnnotedRate CaCO₃.
+	Unnoted     float64
+	UnnotedRate quantity.Rate
+}
+
+// Other is a truth of another make than the model.
+var Other = Nature{Stubborn: 0.5, Pieces: 0.2, Stiff: 2, HalfLife: 0.3, Q10Low: 1.5, Q10High: 2, Wild: 0.04, WildSD: 0.8,
+	Unnoted: 0.10, UnnotedRate: 50}
+
+// Bed is a bed as it really is, with what is known of it.
+type Bed struct {
+	// Record is what is noted: the ground, the readings, what went on.
+	Record forecast.Record
+
+	rand   Rand
+	nature Nature
+	day    quantity.Day
+	// curve is the bed's own, a where it stands on it.
+	curve soil.Curve
+	a     float64
+	// speed and q10 are how fast things react, drift what moves it, g CaCO₃/m² a year.
+	speed, q10, drift float64
+	wander, swing     float64
+	bias              map[soil.Method]float64
+	strength          map[string]float64
+	pools             []pool
+}
+
+// pool is something that has yet to react.
+type pool struct {
+	left   float64
+	reacts material.Reaction
+}
+
+const (
+	yearDays  = 365.25
+	step      = quantity.Day(7)
+	stiffFrom = 7.2
+	wanderSD  = 0.10
+	swingSD   = 0.08
+)
+
+// New is a bed of a texture on a day, at a true pH, in a climate; pulled by what the guide reckons, more or less.
+func New(r Rand, n Nature, texture soil.TextureClass, climate soil.Climate, start quantity.Day, ph quantity.PH) *Bed {
+	b := &Bed{rand: r, nature: n, day: start, bias: map[soil.Method]float64{}, strength: map[string]float64{}}
+	b.Record.Ground = soil.Ground{Area: 10, Depth: 0.15, Texture: texture, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed,
+		FreeLime: soil.LimeNone}
+	b.Record.Climate, b.Record.Day = climate, start
+	b.curve = b.own()
+	b.a = b.curve.Amount(ph)
+	b.speed = math.Exp(n.HalfLife * r.NormFloat64())
+	b.q10 = n.Q10Low + (n.Q10High-n.Q10Low)*r.Float64()
+	b.wander, b.swing = wanderSD*r.NormFloat64(), swingSD*r.NormFloat64()
+	sum, sd := forecast.Drift([]forecast.Pull{{ID: forecast.PullRain, Rate: -18},
+		{ID: forecast.PullCrop, Rate: forecast.RemovalPull(crop.Unnamed.Removal)}})
+	b.drift = sum + sd*r.NormFloat64()
+	return b
+}
+
+// own is the bed's own curve.
+func (b *Bed) own() soil.Curve {
+	at := soil.Reading{PH: 6, Basis: soil.Water, Method: soil.Lab}
+	table, err := soil.Buffer(soil.ByTable, b.Record.Ground, at, 6.5)
+	if err != nil {
+		panic(err) // the table needs nothing but a texture
+	}
+	stubborn := math.Exp(b.nature.Stubborn * b.rand.NormFloat64())
+	var ph, slopes []float64
+	for p := 3.0; p <= 9; p += 0.5 {
+		ph = append(ph, p)
+		if p == 9 {
+			break
+		}
+		slope := float64(table.Raise.Need(quantity.PH(p), quantity.PH(p+0.5))) / 0.5 * stubborn * math.Exp(b.nature.Pieces*b.rand.NormFloat64())
+		if p+0.5 > stiffFrom {
+			slope *= b.nature.Stiff
+		}
+		slopes = append(slopes, slope)
+	}
+	return soil.NewCurve(ph, slopes)
+}
+
+// Day is how far the bed has come.
+func (b *Bed) Day() quantity.Day { return b.day }
+
+// Until lets time pass to a day.
+func (b *Bed) Until(day quantity.Day) {
+	for b.day < day {
+		next := min(day, b.day+step)
+		years := float64(next-b.day) / yearDays
+		for i := range b.pools {
+			p := &b.pools[i]
+			acts := p.left * (1 - forecast.Unreacted(p.reacts, &b.Record.Climate, true, b.day, next))
+			p.left -= acts
+			b.a += acts
+		}
+		b.a += b.drift * years
+		phi := math.Exp(-years)
+		b.wander = b.wander*phi + wanderSD*math.Sqrt(1-phi*phi)*b.rand.NormFloat64()
+		if n := b.nature; b.rand.Float64() < n.Unnoted*years {
+			ash, _ := material.Find(material.HardwoodAsh)
+			b.pools = append(b.pools, pool{float64(n.UnnotedRate), b.reacts(ash.Reacts)})
+		}
+		b.day = next
+	}
+	b.Record.Day = b.day
+}
+
+// reacts is how a material reacts here.
+func (b *Bed) reacts(r material.Reaction) material.Reaction {
+	r.HalfLife *= b.speed
+	if r.Reference == 15 { // that of lime and ash is disputed
+		r.Q10 = b.q10
+	}
+	return r
+}
+
+// Put puts something on today, of a batch whose strength is off by sd in the logarithm.
+func (b *Bed) Put(of material.Batch, rate quantity.Rate, batch string, sd float64) {
+	x, known := b.strength[batch]
+	if !known {
+		x = math.Exp(sd * b.rand.NormFloat64())
+		b.strength[batch] = x
+	}
+	a := ledger.Application{Date: b.day, Material: of.Material, Rate: rate, Measured: of.Measured, Potash: of.Potash, Planned: true}
+	b.Record.Put = append(b.Record.Put, forecast.Put{Application: a, Batch: batch})
+	b.pools = append(b.pools, pool{float64(rate) * of.Worth().EffectiveCCE * x, b.reacts(of.Speed())})
+}
+
+// Level is the year's level of pH today.
+func (b *Bed) Level() quantity.PH { return b.ph(b.a) }
+
+func (b *Bed) ph(a float64) quantity.PH {
+	hint := 1
+	return max(soil.LeastPH, min(soil.MostPH, b.curve.PHAt(a, &hint)+quantity.PH(b.wander)))
+}
+
+// Settles is where the bed settles once all that went on has reacted, with so much more CaCO₃ of the right strength.
+func (b *Bed) Settles(more quantity.Rate) quantity.PH {
+	sum := float64(more)
+	for i := range b.pools {
+		sum += b.pools[i].left
+	}
+	return b.ph(b.a + sum)
+}
+
+// Read reads the bed today, and notes it.
+func (b *Bed) Read(m soil.Method, cores int) soil.Reading {
+	row, _ := soil.FindMethod(m)
+	bias, known := b.bias[m]
+	if !known {
+		bias = forecast.MethodBias(m) * b.rand.NormFloat64()
+		b.bias[m] = bias
+	}
+	sd := math.Hypot(row.SD, soil.SamplingSD(cores))
+	off := bias + sd*b.rand.NormFloat64() + b.swing*math.Cos(2*math.Pi*(float64(b.day.Month())-1)/12)
+	if b.rand.Float64() < b.nature.Wild {
+		off += b.nature.WildSD * b.rand.NormFloat64()
+	}
+	ph := max(soil.LeastPH, min(9.5, b.Level()+quantity.PH(off)))
+	x := soil.Reading{Date: b.day, Method: m, Basis: soil.Water, PH: quantity.PH(quantity.Round(float64(ph), 2)), Cores: cores}
+	b.Record.Readings = append(b.Record.Readings, x)
+	return x
+}
