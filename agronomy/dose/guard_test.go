@@ -168,6 +168,7 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"potassium-ceiling": {func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(210)) },
 		func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(209)) }},
 	"sulfur-free-lime": {sweet(7.4, soil.LimeUnknown), sweet(7.4, soil.LimeNone)},
+	"not-learned-yet":  {func(r *dose.Request) { r.Untaught = ptr(1) }, func(r *dose.Request) { r.Untaught = nil }},
 	"weak-method":      {func(r *dose.Request) { r.Reading.Method = soil.Probe }, func(r *dose.Request) { r.Reading.Method = soil.Meter }},
 	"stale-reading": {func(r *dose.Request) { r.Reading.Date = at("2024-09-30") },
 		func(r *dose.Request) { r.Reading.Date = at("2024-10-01") }},

@@ -29,6 +29,9 @@ func (s *sum) need(a *Answer) {
 	}
 	_, sd := s.start()
 	s.doubt = forecast.Doubt{Curve: s.course.Curve, From: s.course.From, SD: sd, School: s.buffer.LogSD}
+	if s.joint() && gross > 0 {
+		s.doubt.Joint, s.doubt.Base = s.Ground.Learned.Joint, s.buffer.Beside.Raise
+	}
 	low, high := s.Ground.FreeLime.Range()
 	s.doubt.LimeLow, s.doubt.LimeHigh = s.Ground.FreeLimeAcid(low), s.Ground.FreeLimeAcid(high)
 	a.Need.CaCO3 = net
@@ -134,10 +137,34 @@ func (s *sum) gross(a *Answer) quantity.Rate {
 		}
 		s.course.Curve = s.buffer.Curve(s.PH, s.target)
 		a.Need.Working = append(a.Need.Working, s.buffer.Working(from, s.target)...)
-		return s.course.Curve.Need(from, s.target)
+		return s.jointNeed(a, from, s.course.Curve.Need(from, s.target))
 	}
 	return s.layered(a)
 }
+
+// joint tells whether the bed is dosed by what it has shown of where it stands and of how stubborn it is together.
+func (s *sum) joint() bool {
+	l := s.Ground.Learned
+	return s.buffer.School == soil.ByLearned && l.Day == s.Reading.Date && len(l.Joint) > 0 && !s.Profile.Layered
+}
+
+// jointNeed is the need that is as likely too much as too little by what the bed has shown together; the curve goes by it.
+func (s *sum) jointNeed(a *Answer, from quantity.PH, need quantity.Rate) quantity.Rate {
+	if !s.joint() || need < leastCredit {
+		return need
+	}
+	d := forecast.Doubt{Curve: s.course.Curve, From: from, SD: s.Ground.Learned.LevelSD, Joint: s.Ground.Learned.Joint,
+		Base: s.buffer.Beside.Raise}
+	whole := max(0, d.Median(s.target, need))
+	s.course.Curve = s.course.Curve.Scaled(max(leastFactor, float64(whole/need)))
+	s.buffer.Raise = s.course.Curve
+	a.Need.Working = append(a.Need.Working, working.Step{ID: "joint", Source: "learned", Result: working.Num("need", working.Rate, whole),
+		From: working.Values{working.Num("apart", working.Rate, need), working.Num("level", working.PH, from)}})
+	return whole
+}
+
+// leastFactor keeps a curve rising where hardly anything is needed.
+const leastFactor = 0.05
 
 // start is where the bed is dosed from, with the doubt of it: its reading, or, by the school that it taught itself, what all
 // its readings say of the day of the last. What it is judged by stays the reading: the others make nothing of a bed that is

@@ -43,6 +43,9 @@ func random(rng *rand.Rand) dose.Request {
 			dose.WaterCounts, dose.WaterIgnored), Retest: pick(rng, calendar.Rhythms...), Fizz: pick(rng, dose.FizzQuestion,
 			dose.FizzDusting), Pace: pick(rng, dose.Careful, dose.AllAtOnce)}
 	r.Begun = rng.IntN(4) == 0
+	if rng.IntN(20) == 0 {
+		r.Untaught = ptr(rng.IntN(3))
+	}
 	if r.Schools.Buffering == soil.BySMP {
 		row, _ := soil.FindBasis(r.Reading.Basis)
 		r.Reading.PH, r.More = min(r.Reading.PH, 6.5-row.Shift), nil

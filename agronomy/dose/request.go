@@ -28,6 +28,9 @@ type Request struct {
 	// Assumed are values that nobody gave, as they were taken; the working
 	// states them.
 	Assumed working.Values
+	// Untaught is how many tests the bed had where it was to be dosed by what they taught, and they do not teach enough yet: the school
+	// beside it answers. Nil where that was not asked for.
+	Untaught *int
 	// Begun is set where a correction has begun on the bed: it is brought to its aim, whatever the act school says inside the
 	// range, until a test lies near the aim or past it.
 	Begun bool

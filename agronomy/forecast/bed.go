@@ -88,6 +88,8 @@ const (
 const (
 	moveNoise    = 8.0   // g CaCO₃/m²
 	unnotedNoise = 400.0 // (g CaCO₃/m²)² a year
+	// doseNoise is that for each gram that is still to go on: it may cross pieces of the curve that no reading has told of.
+	doseNoise = 16.0
 )
 
 // methodBias is how far a method may read off in one garden, always alike: sd, pH.

@@ -19,7 +19,13 @@ type Doubt struct {
 	School, Strength float64
 	// LimeLow and LimeHigh are the acid that free lime may take.
 	LimeLow, LimeHigh quantity.Rate
+	// Joint are beliefs of where the bed stands and how stubborn it is together, beside the curve Base; none: From and School are
+	// doubted apart.
+	Joint []soil.Draw
+	Base  soil.Curve
 
+	// parts are the doubts of the single beliefs, once they were asked for.
+	parts []Doubt
 	// starts are the amounts at the nodes of the reading, once they were asked for.
 	starts [mostNodes]float64
 	nodes  []node
@@ -140,11 +146,34 @@ type Outcome struct {
 	wide    bool
 	factors [mostNodes]float64
 	central quantity.PH
+	// joint are the outcomes of the single beliefs.
+	joint []Outcome
 }
+
+// each are the doubts of the single beliefs, for an amount: what moves a bed is doubted more than its readings tell.
+func (d *Doubt) each(amount float64) []Doubt {
+	if d.parts == nil {
+		d.parts = make([]Doubt, len(d.Joint))
+		for i, x := range d.Joint {
+			d.parts[i] = Doubt{Curve: d.Base.Scaled(x.Factor), From: x.Start, SD: x.SD}
+		}
+	}
+	for i := range d.parts {
+		d.parts[i].Strength = d.Strength
+		d.parts[i].School = min(math.Sqrt(doseNoise/max(math.Abs(amount), 1)), mostMoveDoubt)
+	}
+	return d.parts
+}
+
+// mostMoveDoubt is the most that a move is doubted by for what moves beds otherwise than the model has it, in the logarithm.
+const mostMoveDoubt = 0.4
 
 // Of is where a signed amount that acts whole may bring the bed.
 func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
 	d.prepare()
+	if len(d.Joint) > 0 && caco3 >= 0 {
+		return d.jointly(caco3)
+	}
 	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.School, d.Strength), exactSD)}
 	mid := 0.0
 	if caco3 < 0 {
@@ -153,6 +182,18 @@ func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
 	o.central = d.Curve.Settle(d.From, quantity.Rate(o.spent(mid)))
 	if o.wide = o.log*math.Abs(float64(o.central-d.From)) > o.sd; !o.wide {
 		d.factorsOf(&o.factors, o.log)
+	}
+	return o
+}
+
+// jointly is where an amount may bring the bed by its beliefs together.
+func (d *Doubt) jointly(caco3 quantity.Rate) Outcome {
+	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.School, d.Strength), exactSD),
+		central: d.Curve.Settle(d.From, caco3)}
+	parts := d.each(float64(caco3))
+	o.joint = make([]Outcome, len(parts))
+	for i := range parts {
+		o.joint[i] = parts[i].Of(caco3)
 	}
 	return o
 }
@@ -180,6 +221,13 @@ func (o *Outcome) Below(ph quantity.PH) float64 {
 		return 1
 	case ph <= soil.LeastPH:
 		return 0
+	}
+	if len(o.joint) > 0 {
+		sum := 0.0
+		for i := range o.joint {
+			sum += o.d.Joint[i].Weight * o.joint[i].Below(ph)
+		}
+		return sum
 	}
 	if o.amount >= 0 || o.d.LimeHigh <= 0 {
 		return o.below(ph, o.amount)
@@ -237,7 +285,7 @@ const (
 
 // Quantile is the pH that the bed ends below with a chance.
 func (o *Outcome) Quantile(chance, z float64) quantity.PH {
-	if o.amount == 0 {
+	if o.amount == 0 && len(o.joint) == 0 {
 		return max(soil.LeastPH, min(soil.MostPH, o.d.From+quantity.PH(z*o.sd)))
 	}
 	moved := math.Abs(float64(o.central - o.d.From))
@@ -310,7 +358,37 @@ func (o *Outcome) Central() quantity.PH { return o.central }
 // Need is what the way to a target may take: the amount that holds with each of
 // two chances, from doubts of reading, school and free lime.
 func (d *Doubt) Need(to quantity.PH, need quantity.Rate, low, high float64) (lo, hi quantity.Rate) {
+	share, scale := d.needs(to, need)
+	a := solve(float64(need)-scale, scale, low, share)
+	b := solve(float64(need)+scale, scale, high, share)
+	return quantity.Rate(a), quantity.Rate(b)
+}
+
+// Median is the need that is as likely too much as too little, by beliefs together; need is about what it is.
+func (d *Doubt) Median(to quantity.PH, need quantity.Rate) quantity.Rate {
+	share, scale := d.needs(to, need)
+	return quantity.Rate(solve(float64(need), scale, 0.5, share))
+}
+
+// needs gives the chance that the need, signed, is below an amount, and about how wide it lies.
+func (d *Doubt) needs(to quantity.PH, need quantity.Rate) (share func(n float64) float64, scale float64) {
 	d.prepare()
+	if len(d.Joint) > 0 && need >= 0 {
+		parts := d.each(float64(need))
+		below := make([]func(float64) float64, len(parts))
+		for i := range parts {
+			var wide float64
+			below[i], wide = parts[i].needs(to, need)
+			scale += d.Joint[i].Weight * wide
+		}
+		return func(n float64) float64 {
+			sum := 0.0
+			for i := range below {
+				sum += d.Joint[i].Weight * below[i](n)
+			}
+			return sum
+		}, scale
+	}
 	sd, log := max(d.SD, exactSD), max(d.School, exactSD)
 	want := d.Curve.Amount(to)
 	slope := math.Abs(d.Curve.Amount(d.From+0.05)-d.Curve.Amount(d.From-0.05)) * 10
@@ -331,18 +409,15 @@ func (d *Doubt) Need(to quantity.PH, need quantity.Rate, low, high float64) (lo,
 		}
 		return sum
 	}
-	share := below
-	if need < 0 && d.LimeHigh > 0 {
-		share = func(n float64) float64 {
-			sum := 0.0
-			for l := range limeNodes {
-				sum += below(n + float64(d.LimeLow) + float64(d.LimeHigh-d.LimeLow)*(float64(l)+0.5)/limeNodes)
-			}
-			return sum / limeNodes
-		}
+	scale = math.Hypot(float64(need)*log, slope*sd) + float64(d.LimeHigh-d.LimeLow)/3 + 1
+	if need >= 0 || d.LimeHigh <= 0 {
+		return below, scale
 	}
-	scale := math.Hypot(float64(need)*log, slope*sd) + float64(d.LimeHigh-d.LimeLow)/3 + 1
-	a := solve(float64(need)-scale, scale, low, share)
-	b := solve(float64(need)+scale, scale, high, share)
-	return quantity.Rate(a), quantity.Rate(b)
+	return func(n float64) float64 {
+		sum := 0.0
+		for l := range limeNodes {
+			sum += below(n + float64(d.LimeLow) + float64(d.LimeHigh-d.LimeLow)*(float64(l)+0.5)/limeNodes)
+		}
+		return sum / limeNodes
+	}, scale
 }

@@ -177,18 +177,25 @@ func (t *timeline) pulled(s *step) (keep, pull float64) {
 	return keep, (1 - keep) * t.bed.Curve.Amount(calcareousPH)
 }
 
+// foretells gives how far a reading lies off what the lane foretells of it, and with what variance.
+func (l *lane) foretells(t *timeline, s *step, r *Read, method int) (off, all float64) {
+	g := t.slope(l, l.mean[atBalance])
+	off = float64(r.PH) - t.level(l, l.mean[atBalance]) - l.mean[atWander] - s.swing*l.mean[atSwing] - l.mean[atFirst+method]
+	ph := l.work
+	for i := range l.n {
+		ph[i] = g*l.at(i, atBalance) + l.at(i, atWander) + s.swing*l.at(i, atSwing) + l.at(i, atFirst+method)
+	}
+	spread := g*ph[atBalance] + ph[atWander] + s.swing*ph[atSwing] + ph[atFirst+method]
+	return off, spread + r.SD*r.SD
+}
+
 // sees takes a reading in, and gives how far it lay off what was foretold, and with what variance. A
 // wild one counts for less.
 func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64) {
 	n := l.n
 	g := t.slope(l, l.mean[atBalance])
-	off = float64(r.PH) - t.level(l, l.mean[atBalance]) - l.mean[atWander] - s.swing*l.mean[atSwing] - l.mean[atFirst+method]
-	ph := l.work
-	for i := range n {
-		ph[i] = g*l.at(i, atBalance) + l.at(i, atWander) + s.swing*l.at(i, atSwing) + l.at(i, atFirst+method)
-	}
-	spread := g*ph[atBalance] + ph[atWander] + s.swing*ph[atSwing] + ph[atFirst+method]
-	all = spread + r.SD*r.SD
+	off, all = l.foretells(t, s, r, method)
+	ph, spread := l.work, all-r.SD*r.SD
 	l.log += logT(off, all, tails+8*spread/(r.SD*r.SD))
 	noise := r.SD * r.SD
 	scale := noise * (tails - 2) / tails

@@ -20,9 +20,12 @@ type Learned struct {
 	Strength map[string]float64
 	Bias     map[soil.Method]float64
 	// Counts is set once the bed has taught something: nine in ten lie on one side of 1, or within half
-	// the width that they had at first. Tests is how many readings stand after a go.
+	// the width that they had at first, after any of its tests; what counted once goes on counting. Tests is how many readings
+	// stand after a go.
 	Counts bool
 	Tests  int
+	// Joint are level and stubbornness together, as they are believed at the last reading.
+	Joint []soil.Draw
 }
 
 // Beside is what was learned as a dose goes by it, beside a school; nil while it does not count.
@@ -32,7 +35,7 @@ func (l *Learned) Beside(s soil.School) *soil.Learned {
 	}
 	const reach = 2 * 1.6449
 	return &soil.Learned{Beside: s, Factor: l.Stubborn.Median, LogSD: math.Log(l.Stubborn.P95/l.Stubborn.P05) / reach, Tests: l.Tests,
-		Level: quantity.PH(l.Level.Median), LevelSD: (l.Level.P95 - l.Level.P05) / reach, Day: l.Level.Date}
+		Level: quantity.PH(l.Level.Median), LevelSD: (l.Level.P95 - l.Level.P05) / reach, Day: l.Level.Date, Joint: l.Joint}
 }
 
 // Result is a bed's forecast.
@@ -165,9 +168,74 @@ func Learn(b *Bed) Learned {
 	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false)
 	t.straighten(&Result{})
 	var r Result
-	lanes := t.filter(&r, nil)
+	counted := false
+	lanes := t.newLanes()
+	for i := range t.steps {
+		s := &t.steps[i]
+		t.step(lanes, s, &r)
+		if len(s.reads) > 0 && !counted {
+			counted = t.counts(lanes, weights(lanes), s.day)
+		}
+	}
+	for _, l := range lanes {
+		l.atEnd(t)
+	}
 	r.Learned.take(t, lanes, weights(lanes))
+	r.Learned.Counts = counted
 	return r.Learned
+}
+
+// counts tells whether the readings up to a day have taught how stubborn the bed is: what only other beds say is no learning of this
+// one's.
+func (t *timeline) counts(lanes []*lane, w []float64, day quantity.Day) bool {
+	if t.tests(day) == 0 {
+		return false
+	}
+	const nineInTen = 1.6449
+	q := onGrid(lanes, w, 0.05, 0.95)
+	return q[0] > 0 || q[1] < 0 || q[1]-q[0] < nineInTen*t.bed.Curved
+}
+
+// tests is how many readings up to a day stand after a go.
+func (t *timeline) tests(day quantity.Day) (n int) {
+	for _, x := range t.bed.Readings {
+		if x.Date <= day && slices.ContainsFunc(t.bed.Goes, func(g Gone) bool { return g.Date >= t.start && g.Date < x.Date }) {
+			n++
+		}
+	}
+	return n
+}
+
+// jointly are level and stubbornness as lanes have them together, neighbours joined.
+func (t *timeline) jointly(lanes []*lane, w []float64) (out []soil.Draw) {
+	var weight, mean, square, ell float64
+	sum := 0.0
+	for i := range lanes {
+		if w[i] > slight {
+			sum += w[i]
+		}
+	}
+	flush := func() {
+		if weight > 0 {
+			m := mean / weight
+			out = append(out, soil.Draw{Weight: weight, Start: quantity.PH(m), SD: math.Sqrt(max(square/weight-m*m, 1e-6)),
+				Factor: math.Exp(ell / weight)})
+		}
+		weight, mean, square, ell = 0, 0, 0, 0
+	}
+	for i, l := range lanes {
+		if w[i] <= slight {
+			continue
+		}
+		m, sd := t.levelOf(l, &l.belief)
+		p := w[i] / sum
+		weight, mean, square, ell = weight+p, mean+p*m, square+p*(sd*sd+m*m), ell+p*l.ell
+		if weight >= 1.0/mostParts {
+			flush()
+		}
+	}
+	flush()
+	return out
 }
 
 // Levels are what a bed's readings up to each of some days say of it on that day, in short: no later reading tells of an
@@ -266,11 +334,7 @@ func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 		}
 	}
 	k.Drift, k.Level = spreadOf(last, normed(drift)), spreadOf(last, t.levels(lanes, w))
-	for _, x := range t.bed.Readings {
-		if slices.ContainsFunc(t.bed.Goes, func(g Gone) bool { return g.Date >= t.start && g.Date < x.Date }) {
-			k.Tests++
-		}
-	}
+	k.Tests, k.Joint = t.tests(last), t.jointly(lanes, w)
 	k.Strength, k.Bias = map[string]float64{}, map[soil.Method]float64{}
 	for i, l := range lanes {
 		for n, m := range t.methods {
@@ -280,9 +344,6 @@ func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 			k.Strength[b] += w[i] * l.strength(n)
 		}
 	}
-	const nineInTen = 1.6449
-	// What only other beds say is no learning of this one's.
-	k.Counts = k.Tests > 0 && (q[0] > 0 || q[4] < 0 || q[4]-q[0] < nineInTen*t.bed.Curved)
 }
 
 // onGrid are quantiles of how stubborn the bed is, in the logarithm, straight between the points.

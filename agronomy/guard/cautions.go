@@ -16,6 +16,11 @@ var cautions = []Rule{
 			return working.Values{working.ID("method", f.Reading.Method), working.Num("sd", working.PH, f.Reading.SD()),
 				working.Int("half", working.Count, int(trust(f).Dose))}
 		}},
+	{ID: "not-learned-yet", Level: Caution, Scope: OfRequest, Source: "learned",
+		Holds: func(f *Facts) bool { return f.Untaught != nil },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Int("tests", working.Count, *f.Untaught), working.ID("school", f.Buffering)}
+		}},
 	{ID: "fizz-dusting", Level: Caution, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return f.Dusting },
 		With: func(f *Facts) working.Values {

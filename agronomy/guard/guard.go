@@ -55,6 +55,8 @@ type Facts struct {
 	// ByTable is what the texture table gives where a buffer gives nothing.
 	Beyond  bool
 	ByTable quantity.Rate
+	// Untaught is how many tests a bed had that did not teach enough to dose by; nil where that was not asked for.
+	Untaught *int
 	// WaterIgnored is set where the school leaves light watering out.
 	WaterIgnored bool
 	// NoTomatoAsh is set where the school keeps ash from tomatoes.

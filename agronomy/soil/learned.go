@@ -16,11 +16,22 @@ type Learned struct {
 	// logarithm, Tests how many retests taught it.
 	Factor, LogSD float64
 	Tests         int
+	// Joint are the beliefs behind it together: where the bed stood on Day, and how stubborn it is if it stood there. None: the two are
+	// doubted apart.
+	Joint []Draw
 	// Level is what all its readings together say that it stood at on Day, that of the last of them, LevelSD how
 	// sure they are, pH. No Level: the last reading stands.
 	Level   quantity.PH
 	LevelSD float64
 	Day     quantity.Day
+}
+
+// Draw is one belief of a bed, with its weight: where it stands, pH with its sd, and how stubborn it is beside the school if it does.
+type Draw struct {
+	Weight float64
+	Start  quantity.PH
+	SD     float64
+	Factor float64
 }
 
 // byLearned scales what another school gives for raising; lowering goes by that school as it is, since what lime taught

@@ -173,6 +173,10 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("The reading is by %s, good to about ± %s.%s", Short(v.Text("method")), num(v.N("sd"), 1), tail),
 			"A lab test, or a meter calibrated within {calibration}."
 	},
+	"not-learned-yet": func(_ Units, v working.Values) (string, string) {
+		return sprintf("Its %s after lime or ash do not show enough yet: the %s method answers.", Count(int(v.N("tests")), "test", "tests"),
+			Lower(Name(v.Text("school")))), "More tests after what goes on."
+	},
 	"stale-reading": func(_ Units, v working.Values) (string, string) {
 		if v.N("old") == 0 {
 			return sprintf("Something was put on after the reading of %s that was not planned from it.",

@@ -305,6 +305,10 @@ var steps = map[string]sentence{
 		return label, sprintf("%s of the need: the largest part, in steps of {pace step}, with at most %s of ending {past range} past "+
 			"the range; %s waits for a test", pc(v, "share"), pc(v, "chance"), rate(v, "rest"))
 	},
+	"joint": func(v working.Values, _ working.Value) (string, string) {
+		return "as likely too much as too little", sprintf("where it stands (about %s) and how much it takes are one belief: %s apart",
+			ph(v, "level"), rate(v, "apart"))
+	},
 	"year-cap": func(v working.Values, r working.Value) (string, string) {
 		return sprintf("most in any 365 days, %s", Material(v.Text("kind"))), "table of caps, what went on before counted"
 	},

@@ -89,7 +89,8 @@ func (r Request) taught(q *dose.Request, beside soil.School) error {
 	b := rec.Bed(school, false)
 	learned := forecast.Learn(&b)
 	if q.Ground.Learned = learned.Beside(beside); q.Ground.Learned == nil {
-		return bad("school.buffering", "the readings and what went on between them do not teach enough yet: %d after a go", learned.Tests)
+		// The school beside it answers, and says so.
+		q.Schools.Buffering, q.Untaught = beside, &learned.Tests
 	}
 	return nil
 }

@@ -1,0 +1,221 @@
+package forecast
+
+import (
+	"math"
+	"slices"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// A test that is far from what was expected of it is neither believed nor disbelieved: a confirming test says which (field guide,
+// section 9).
+const (
+	// surprised is how many sds off, all doubts included, a test surprises by, and within how many a confirming one agrees.
+	surprised = 2.0
+	// ConfirmAfter is how long after a surprising test the confirming one is taken.
+	ConfirmAfter quantity.Day = 21
+	// leastEarlier is how many readings a bed has at least before one of them can surprise, unless something went on that let expect it.
+	leastEarlier = 2
+)
+
+// Surprise is a test that waits for a confirming one.
+type Surprise struct {
+	// Read is the test, Expected what was expected of it, SD the doubt of the two.
+	Read     Read
+	Expected quantity.PH
+	SD       float64
+	// Test is the day of the confirming test; More is set where that one agreed with neither and a further one is wanted.
+	Test quantity.Day
+	More bool
+}
+
+// Verdict is what a confirming test said of a surprising one.
+type Verdict struct {
+	// First is the surprising test, Second the one that confirmed it or not, Expected what was expected of the first.
+	First, Second Read
+	Expected      quantity.PH
+	// Stood is set where the surprising test was right.
+	Stood bool
+}
+
+// Sifted are a bed's readings by what may be made of them.
+type Sifted struct {
+	// Left are the days of readings that are left out: surprising ones that were not confirmed, or not yet.
+	Left []Read
+	// Open is the last test where it surprises and waits; nil where none does.
+	Open *Surprise
+	// Verdicts are those on tests that surprised before, oldest first.
+	Verdicts []Verdict
+}
+
+// Out tells whether a reading is left out.
+func (s *Sifted) Out(r *Read) bool {
+	return slices.ContainsFunc(s.Left, func(x Read) bool { return x == *r })
+}
+
+// Sift goes through a bed's readings in the order of their days and finds those that surprised, by the bed's own record up to then. It
+// wants one reading at least.
+func (b *Bed) Sift() (out Sifted) {
+	last := b.Readings[len(b.Readings)-1].Date
+	x := sifter{t: b.layOut(last, false), out: &out}
+	x.lanes = x.t.newLanes()
+	for i := range x.t.steps {
+		s := &x.t.steps[i]
+		for _, l := range x.lanes {
+			l.on(x.t, s)
+		}
+		if len(s.reads) > 0 {
+			x.day(s)
+		}
+		for _, l := range x.lanes {
+			l.letGo(x.t, s)
+		}
+	}
+	if n := len(x.waiting); n > 0 {
+		first, newest := x.waiting[0], x.waiting[n-1]
+		out.Open = &Surprise{Read: newest.read, Expected: newest.expected, SD: newest.sd, Test: newest.read.Date + ConfirmAfter, More: n > 1}
+		if n > 1 {
+			out.Open.Expected = first.expected
+		}
+	}
+	return out
+}
+
+// Without is the bed without the readings that are left out.
+func (b *Bed) Without(s *Sifted) Bed {
+	out := *b
+	if len(s.Left) > 0 {
+		out.Readings = slices.DeleteFunc(slices.Clone(b.Readings), func(r Read) bool { return s.Out(&r) })
+	}
+	return out
+}
+
+// unexpected is a test that waits to be confirmed, with the others of its day.
+type unexpected struct {
+	read     Read
+	all      []int
+	expected quantity.PH
+	sd       float64
+}
+
+// sifter goes through the readings.
+type sifter struct {
+	t        *timeline
+	lanes    []*lane
+	out      *Sifted
+	waiting  []unexpected
+	believed int
+	lastRead quantity.Day
+}
+
+// day takes the readings of a day: the surest of them speaks for it.
+func (x *sifter) day(s *step) {
+	readings := x.t.bed.Readings
+	best := s.reads[0]
+	for _, n := range s.reads {
+		if readings[n].SD < readings[best].SD {
+			best = n
+		}
+	}
+	r := readings[best]
+	off, sd := x.expects(s, &r)
+	u := unexpected{read: r, all: s.reads, expected: r.PH - quantity.PH(off), sd: sd}
+	switch {
+	case len(x.waiting) > 0:
+		x.confirm(s, u, off)
+	case x.can(&r) && math.Abs(off) > surprised*sd:
+		x.wait(u)
+	default:
+		x.believe(s)
+	}
+}
+
+// expects is how far a reading lies off what was expected of it, and the doubt of that.
+func (x *sifter) expects(s *step, r *Read) (off, sd float64) {
+	w, m := weights(x.lanes), x.t.method(r)
+	var mean, square float64
+	for i, l := range x.lanes {
+		o, all := l.foretells(x.t, s, r, m)
+		mean += w[i] * o
+		square += w[i] * (all + o*o)
+	}
+	return mean, math.Sqrt(max(square-mean*mean, 1e-9))
+}
+
+// can tells whether the bed may be surprised: it has been read often enough, or something that went on since let expect a figure.
+func (x *sifter) can(r *Read) bool {
+	if x.believed >= leastEarlier {
+		return true
+	}
+	return x.believed > 0 && slices.ContainsFunc(x.t.bed.Goes, func(g Gone) bool { return g.Date >= x.lastRead && g.Date < r.Date })
+}
+
+func (x *sifter) wait(u unexpected) {
+	x.waiting = append(x.waiting, u)
+	for _, n := range u.all {
+		x.out.Left = append(x.out.Left, x.t.bed.Readings[n])
+	}
+}
+
+func (x *sifter) believe(s *step) {
+	for _, n := range s.reads {
+		x.t.read(x.lanes, s, n)
+	}
+	x.believed, x.lastRead = x.believed+1, s.day
+}
+
+// confirm holds a test against what was expected and against those that wait: the nearest within two sds is right. A weaker method
+// confirms nothing and is left out.
+func (x *sifter) confirm(s *step, u unexpected, off float64) {
+	for i := range x.waiting {
+		if u.read.SD > x.waiting[i].read.SD+1e-9 {
+			for _, n := range u.all {
+				x.out.Left = append(x.out.Left, x.t.bed.Readings[n])
+			}
+			return
+		}
+	}
+	right, near := -2, math.Inf(1) // -1 is the forecast
+	if d := math.Abs(off); d <= surprised*u.sd {
+		right, near = -1, d
+	}
+	for i := range x.waiting {
+		first := &x.waiting[i].read
+		if d := math.Abs(float64(u.read.PH - first.PH)); d <= surprised*math.Hypot(u.read.SD, first.SD) && d < near {
+			right, near = i, d
+		}
+	}
+	if right == -2 {
+		x.wait(u)
+		return
+	}
+	first := &x.waiting[0]
+	if right >= 0 {
+		first = &x.waiting[right]
+		for _, n := range first.all {
+			was := x.t.bed.Readings[n]
+			x.out.Left = slices.DeleteFunc(x.out.Left, func(r Read) bool { return r == was })
+		}
+	}
+	x.out.Verdicts = append(x.out.Verdicts, Verdict{First: first.read, Second: u.read, Expected: first.expected, Stood: right >= 0})
+	x.waiting = nil
+	x.believe(s)
+}
+
+// Beside tells whether a reading may be joined with the one of a day: not a surprising test with the one that was to confirm it.
+func (s *Sifted) Beside(day, other quantity.Day) bool {
+	for _, v := range s.Verdicts {
+		if v.First.Date == other && v.Second.Date == day || v.First.Date == day && v.Second.Date == other {
+			return false
+		}
+	}
+	return !slices.ContainsFunc(s.Left, func(r Read) bool { return r.Date == other })
+}
+
+// Sift is the record as a bed of a school, without the readings that are left out, with what was made of them.
+func (r *Record) Sift(school soil.Buffering) (b Bed, s Sifted) {
+	b = r.Bed(school, false)
+	s = b.Sift()
+	return b.Without(&s), s
+}
