@@ -9,6 +9,7 @@ import (
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
@@ -168,8 +169,11 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"potassium-ceiling": {func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(210)) },
 		func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(209)) }},
 	"sulfur-free-lime": {sweet(7.4, soil.LimeUnknown), sweet(7.4, soil.LimeNone)},
-	"not-learned-yet":  {func(r *dose.Request) { r.Untaught = ptr(1) }, func(r *dose.Request) { r.Untaught = nil }},
-	"weak-method":      {func(r *dose.Request) { r.Reading.Method = soil.Probe }, func(r *dose.Request) { r.Reading.Method = soil.Meter }},
+	"surprising-test": {func(r *dose.Request) {
+		r.Surprise = &forecast.Surprise{Read: forecast.Read{Date: r.Reading.Date, PH: 5.1}, Expected: 6.2, Test: r.Reading.Date + 21}
+	}, func(r *dose.Request) { r.Surprise = nil }},
+	"not-learned-yet": {func(r *dose.Request) { r.Untaught = ptr(1) }, func(r *dose.Request) { r.Untaught = nil }},
+	"weak-method":     {func(r *dose.Request) { r.Reading.Method = soil.Probe }, func(r *dose.Request) { r.Reading.Method = soil.Meter }},
 	"stale-reading": {func(r *dose.Request) { r.Reading.Date = at("2024-09-30") },
 		func(r *dose.Request) { r.Reading.Date = at("2024-10-01") }},
 	"sampled-too-soon":    {put("2026-07-27", material.HardwoodAsh, 50), put("2026-07-26", material.HardwoodAsh, 50)},

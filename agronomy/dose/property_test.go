@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
@@ -43,6 +44,9 @@ func random(rng *rand.Rand) dose.Request {
 			dose.WaterCounts, dose.WaterIgnored), Retest: pick(rng, calendar.Rhythms...), Fizz: pick(rng, dose.FizzQuestion,
 			dose.FizzDusting), Pace: pick(rng, dose.Careful, dose.AllAtOnce)}
 	r.Begun = rng.IntN(4) == 0
+	if rng.IntN(30) == 0 {
+		r.Surprise = &forecast.Surprise{Read: forecast.Read{PH: 5}, Expected: 6, Test: r.Date + 21}
+	}
 	if rng.IntN(20) == 0 {
 		r.Untaught = ptr(rng.IntN(3))
 	}

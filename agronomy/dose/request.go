@@ -28,6 +28,9 @@ type Request struct {
 	// Assumed are values that nobody gave, as they were taken; the working
 	// states them.
 	Assumed working.Values
+	// Surprise is the bed's last test where it lies far from what was expected of it and waits for a confirming one: nothing is put on
+	// meanwhile. Nil where none does.
+	Surprise *forecast.Surprise
 	// Untaught is how many tests the bed had where it was to be dosed by what they taught, and they do not teach enough yet: the school
 	// beside it answers. Nil where that was not asked for.
 	Untaught *int

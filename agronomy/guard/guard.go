@@ -10,6 +10,7 @@ import (
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -55,6 +56,8 @@ type Facts struct {
 	// ByTable is what the texture table gives where a buffer gives nothing.
 	Beyond  bool
 	ByTable quantity.Rate
+	// Surprise is the last test where it waits for a confirming one.
+	Surprise *forecast.Surprise
 	// Untaught is how many tests a bed had that did not teach enough to dose by; nil where that was not asked for.
 	Untaught *int
 	// WaterIgnored is set where the school leaves light watering out.
@@ -323,6 +326,9 @@ func HalfGone(on quantity.Day, given quantity.Rate, retest quantity.Day) Finding
 	return Finding{ID: HalfGoneID, Level: Stop, Source: "half-first",
 		With: working.Values{working.On("date", on), working.Num("given", working.Rate, given), working.On("retest", retest)}}
 }
+
+// SurprisingID is the id of the rule on a test that waits for a confirming one.
+const SurprisingID = "surprising-test"
 
 // FirstPartGoneID is the id of FirstPartGone.
 const FirstPartGoneID = "first-part-gone"

@@ -11,6 +11,12 @@ import (
 var stops = []Rule{
 	{ID: "fizz-only", Level: Stop, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return trust(f).Dose == soil.Never && !f.Dusting }},
+	{ID: SurprisingID, Level: Stop, Scope: OfRequest, Source: "surprise",
+		Holds: func(f *Facts) bool { return f.Surprise != nil },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Num("read", working.PH, f.Surprise.Read.PH), working.Num("expected", working.PH, f.Surprise.Expected),
+				working.On("test", f.Surprise.Test), working.On("date", f.Surprise.Read.Date), working.Int("more", working.Count, bit(f.Surprise.More))}
+		}},
 	{ID: "methods-disagree", Level: Stop, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return f.Joined.Disagree },
 		With: func(f *Facts) working.Values {

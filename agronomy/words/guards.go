@@ -177,6 +177,14 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("Its %s after lime or ash do not show enough yet: the %s method answers.", Count(int(v.N("tests")), "test", "tests"),
 			Lower(Name(v.Text("school")))), "More tests after what goes on."
 	},
+	"surprising-test": func(_ Units, v working.Values) (string, string) {
+		again := "Test it once more"
+		if v.N("more") == 1 {
+			again = "A second test agreed with neither. Test it a third time"
+		}
+		return sprintf("%s read, %s expected. %s before anything goes on.", p1(v, "read"), p1(v, "expected"), again),
+			"A confirming test on " + DayYear(v.Day("test")) + " or later, by the same or a surer method."
+	},
 	"stale-reading": func(_ Units, v working.Values) (string, string) {
 		if v.N("old") == 0 {
 			return sprintf("Something was put on after the reading of %s that was not planned from it.",

@@ -381,6 +381,7 @@ var sources = map[string]string{
 		"mass × {held}/(1 + {held cec} × CEC)",
 	"free-lime":  "{lime per cent} g acid equivalent per kg of soil and per cent of free lime",
 	"density":    "Bulk density by texture; 100/(OM/{organic} + (100 − OM)/D) above {light} organic matter",
+	"surprise":   "A surprising test is confirmed first",
 	"pace":       "Careful pace: the first part, a test, then the rest",
 	"caps":       "Table of caps and spacing",
 	"materials":  "Table of materials",

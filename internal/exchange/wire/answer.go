@@ -3,6 +3,7 @@ package wire
 import (
 	"bufio"
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -11,6 +12,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/agronomy/working"
 )
@@ -102,6 +104,12 @@ type Spread struct {
 	P95    float64 `json:"p95"`
 }
 
+// Band is nine in ten of a pH.
+type Band struct {
+	P05 float64 `json:"p05"`
+	P95 float64 `json:"p95"`
+}
+
 // Option is one way to meet the need.
 type Option struct {
 	Materials []Part   `json:"materials"`
@@ -124,6 +132,9 @@ type Option struct {
 	// past the band before a test stands between.
 	UnmetK2O float64 `json:"unmet_k2o_g_m2,omitempty"`
 	Over     float64 `json:"past_band_pct"`
+	// Spread is nine in ten of where it settles by what the bed has shown of its level and of how much it takes together; absent by
+	// other methods.
+	Spread *Band `json:"spread,omitempty"`
 	// Rest is absent where nothing waits.
 	Rest    []Rest  `json:"rest,omitempty"`
 	Guards  []Guard `json:"guards"`
@@ -142,6 +153,8 @@ type Guard struct {
 	Level string `json:"level"`
 	Says  string `json:"says"`
 	Lifts string `json:"lifts,omitempty"`
+	// Test is the day of the test that is waited for.
+	Test string `json:"test,omitempty"`
 }
 
 func r1[T ~float64](x T) float64 { return quantity.Round(float64(x), 1) }
@@ -202,6 +215,9 @@ func (x *writer) option(o *dose.Option) Option {
 		c := r2(*o.Cost)
 		w.Cost = &c
 	}
+	if x.a.Buffering.School == soil.ByLearned {
+		w.Spread = &Band{w.PH.P05, w.PH.P95}
+	}
 	if o.KAfter != nil {
 		k := r1(*o.KAfter)
 		w.KAfter = &k
@@ -222,7 +238,10 @@ func spread(s dose.Spread) Spread { return Spread{r2(s.Median), r2(s.P05), r2(s.
 func guards(fs []guard.Finding) []Guard {
 	out := make([]Guard, len(fs))
 	for i, g := range words.Guards(fs) {
-		out[i] = Guard{g.ID, string(g.Level), g.Says, g.Lifts}
+		out[i] = Guard{ID: g.ID, Level: string(g.Level), Says: g.Says, Lifts: g.Lifts}
+		if test := cmp.Or(fs[i].With.Day("test"), fs[i].With.Day("retest")); test != 0 {
+			out[i].Test = test.String()
+		}
 	}
 	return out
 }

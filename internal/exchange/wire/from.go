@@ -83,6 +83,9 @@ func fromLearned(q dose.Request) *Learned {
 	out := &Learned{Beside: string(l.Beside), Factor: &l.Factor, LogSD: &l.LogSD, Tests: &l.Tests}
 	if l.Level > 0 && l.Day == q.Reading.Date {
 		out.Level, out.LevelSD = num(l.Level), &l.LevelSD
+		for _, x := range l.Joint {
+			out.Joint = append(out.Joint, Draw{x.Weight, float64(x.Start), x.SD, x.Factor})
+		}
 	}
 	return out
 }

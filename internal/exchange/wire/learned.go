@@ -1,6 +1,7 @@
 package wire
 
 import (
+	"fmt"
 	"slices"
 
 	"zephyrfield/agronomy/dose"
@@ -35,7 +36,7 @@ func (r Request) learn(q *dose.Request) error {
 		return err
 	}
 	switch {
-	case l == Learned{Beside: l.Beside}:
+	case l.Factor == nil && l.LogSD == nil && l.Tests == nil && l.Level == nil && l.LevelSD == nil && l.Joint == nil:
 		return r.taught(q, beside)
 	case l.Factor == nil || !(*l.Factor >= leastFactor && *l.Factor <= mostFactor):
 		return bad("school.learned.factor", "from %v to %v is needed", leastFactor, mostFactor)
@@ -51,6 +52,16 @@ func (r Request) learn(q *dose.Request) error {
 		return bad("school.learned.level_sd", "from %v to %v is needed", leastLogSD, mostLogSD)
 	}
 	q.Ground.Learned = &soil.Learned{Beside: beside, Factor: *l.Factor, LogSD: *l.LogSD, Tests: *l.Tests}
+	if len(l.Joint) > 0 && l.Level == nil {
+		return bad("school.learned.level", "it goes with joint")
+	}
+	for i, x := range l.Joint {
+		if !(x.Weight > 0 && x.Weight <= 1 && x.SD > 0 && x.SD <= mostLogSD && x.Factor >= leastFactor && x.Factor <= mostFactor &&
+			quantity.PH(x.PH) >= dose.MinPH && quantity.PH(x.PH) <= dose.MaxPH) {
+			return bad(fmt.Sprintf("school.learned.joint[%d]", i), "a weight to 1, a pH with its sd and a factor are needed")
+		}
+		q.Ground.Learned.Joint = append(q.Ground.Learned.Joint, soil.Draw{Weight: x.Weight, Start: quantity.PH(x.PH), SD: x.SD, Factor: x.Factor})
+	}
 	if l.Level != nil {
 		q.Ground.Learned.Level, q.Ground.Learned.LevelSD, q.Ground.Learned.Day = quantity.PH(*l.Level), *l.LevelSD, q.Reading.Date
 	}
@@ -86,7 +97,9 @@ func (r Request) taught(q *dose.Request, beside soil.School) error {
 	if err != nil {
 		return bad("school.learned.beside", "%v", err)
 	}
-	b := rec.Bed(school, false)
+	b, sifted := rec.Sift(school)
+	q.Surprise = sifted.Open
+	q.More = slices.DeleteFunc(q.More, func(x soil.Reading) bool { return x.PH > 0 && !sifted.Beside(q.Reading.Date, x.Date) })
 	learned := forecast.Learn(&b)
 	if q.Ground.Learned = learned.Beside(beside); q.Ground.Learned == nil {
 		// The school beside it answers, and says so.

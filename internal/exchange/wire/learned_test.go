@@ -3,6 +3,7 @@ package wire_test
 import (
 	"encoding/json"
 	"errors"
+	"maps"
 	"strings"
 	"testing"
 
@@ -10,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/exchange/wire"
 )
 
@@ -58,12 +60,42 @@ func TestWhatWasLearnedGoesWithARequest(t *testing.T) {
 	assert.InDelta(t, need(t, taught).Need.CaCO3, alone.Need.CaCO3, 0.2)
 }
 
+// Where tests do not teach enough yet the school beside answers, with a caution.
+func TestWhereTooLittleWasLearnedTheSchoolBesideAnswers(t *testing.T) {
+	nothing := strings.ReplaceAll(taught, `"g_m2":220`, `"g_m2":0`)
+	a := need(t, nothing)
+	assert.InDelta(t, need(t, strings.Replace(nothing, `"learned"`, `"table"`, 1)).Need.CaCO3, a.Need.CaCO3, 1e-9)
+	require.NotEmpty(t, a.Guards)
+	assert.Equal(t, []string{"not-learned-yet", "caution"}, []string{a.Guards[0].ID, a.Guards[0].Level})
+}
+
+// A test far from what was expected of it stops the dose until it is confirmed, and tells the day.
+func TestASurprisingTestStopsTheDose(t *testing.T) {
+	var r map[string]any
+	require.NoError(t, json.Unmarshal([]byte(taught), &r))
+	first := r["reading"].(map[string]any)
+	before := maps.Clone(first)
+	first["ph"] = 7.9
+	before["date"], before["ph"] = "2026-08-01", 5.6
+	r["readings"] = append(r["readings"].([]any), before)
+	b, err := json.Marshal(r)
+	require.NoError(t, err)
+	a := need(t, string(b))
+	assert.Equal(t, "refused", a.Direction)
+	assert.Equal(t, "surprising-test", a.Guards[0].ID)
+	assert.Equal(t, "stop", a.Guards[0].Level)
+	day, err := quantity.ParseDay(first["date"].(string))
+	require.NoError(t, err)
+	assert.Equal(t, (day + 21).String(), a.Guards[0].Test)
+	assert.Empty(t, a.Options)
+}
+
 func TestWhatCannotBeLearnedIsRefusedByName(t *testing.T) {
 	with := func(l string) string {
 		return strings.Replace(taught, `"buffering":"learned"`, `"buffering":"learned","learned":`+l, 1)
 	}
 	for name, request := range map[string]string{
-		"school.buffering":        strings.ReplaceAll(taught, `"g_m2":220`, `"g_m2":0`),
+		"school.learned.joint[0]": with(`{"factor":1,"log_sd":0.1,"tests":2,"level":6,"level_sd":0.1,"joint":[{"weight":2}]}`),
 		"school.learned.factor":   with(`{"factor":0,"log_sd":0.1,"tests":2}`),
 		"school.learned.log_sd":   with(`{"factor":1,"tests":2}`),
 		"school.learned.tests":    with(`{"factor":1,"log_sd":0.1}`),

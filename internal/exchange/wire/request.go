@@ -205,6 +205,8 @@ type Learned struct {
 	// Level is where all readings together say that the bed stood on the day of the reading, LevelSD its doubt.
 	Level   *float64 `json:"level,omitempty"`
 	LevelSD *float64 `json:"level_sd,omitempty"`
+	// Joint are level and factor as one belief; left out: they are doubted apart.
+	Joint []Draw `json:"joint,omitempty"`
 }
 
 // Material is something that may be used.
@@ -292,4 +294,12 @@ func cmpOr(a, b string) string {
 		return b
 	}
 	return a
+}
+
+// Draw is one belief of where a bed stands and how stubborn it is if it stands there, with its weight.
+type Draw struct {
+	Weight float64 `json:"weight"`
+	PH     float64 `json:"ph"`
+	SD     float64 `json:"sd"`
+	Factor float64 `json:"factor"`
 }

@@ -145,7 +145,7 @@ var refused = map[string]string{
 	swap(`"cores":12`, `"buffer":{"kind":"mud","ph":6}`):                                             "reading.buffer.kind",
 	swap(`"texture":"loam"`, `"texture":"loam","texture_feel":{"ball":true}`):                        "bed.texture",
 	swap(`"texture":"loam"`, `"texture_jar":{"sand_mm":-1}`):                                         "bed.texture_jar",
-	swap(`"buffering":"table"`, `"buffering":"learned"`):                                             "school.buffering",
+	swap(`"buffering":"table"`, `"buffering":"learned"`):                                             "",
 	swap(`{"kind":"gypsum"}`, `{"kind":"urea","fineness_pct":[0,0,0,100]}`):                          "materials[2].fineness_pct",
 	swap(`"cce_pct":97,"effective_pct":97`, `"fineness_pct":[1,2]`):                                  "materials[0].fineness_pct",
 	swap(`"crop":"tomato"`, `"crop":"tomato","crops":["triffid"]`):                                   "crops[0]",
