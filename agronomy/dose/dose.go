@@ -113,7 +113,8 @@ func begin(r *Request) *sum {
 	s.facts = guard.Facts{State: &s.State, Target: s.target, TargetTyped: r.Target != nil,
 		Stand:     r.Schools.Act.Judge(s.Crop, s.target, s.PH, s.Single(), s.Muck()),
 		AshSchool: r.Schools.Ash, Buffering: r.Schools.Buffering,
-		Surprise: r.Surprise, Untaught: r.Untaught, WaterIgnored: r.Schools.Water == WaterIgnored, NoTomatoAsh: r.Schools.TomatoAsh == NoTomatoAsh}
+		Surprise: r.Surprise, Untaught: r.Untaught,
+		WaterIgnored: r.Schools.Water == WaterIgnored, NoTomatoAsh: r.Schools.TomatoAsh == NoTomatoAsh}
 	return s
 }
 

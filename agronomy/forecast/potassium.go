@@ -41,6 +41,17 @@ func (m *KMove) Within(last, day quantity.Day) float64 {
 	return m.K2O * float64(max(days, 0)) / float64(max(m.Date-m.After, 1))
 }
 
+// growing is how long a crop carries off, about.
+const growing = 180
+
+// asOne is what is off as a whole: all of a batch, or a season of a crop, however much of that is on record yet.
+func (m *KMove) asOne() float64 {
+	if m.After == 0 {
+		return m.K2O
+	}
+	return m.K2O / float64(max(m.Date-m.After, 1)) * growing
+}
+
 // KRead is a reading of potassium.
 type KRead struct {
 	Date quantity.Day
@@ -243,9 +254,10 @@ func (b *KBed) to(s *kState, x kBelief, miss kMiss) kBelief {
 		s.keeps = 1 - b.Leached*years
 		s.leached = b.Leached * years * (x.k - b.Half)
 	}
-	s.stirred = sq2(s.step)*x.uu + sq2(kWander)*years + sq2(b.Rise)*s.off
+	apart := sq2(kWander)*years + sq2(b.Rise)*s.off
+	s.stirred = sq2(s.step)*x.uu + apart
 	return kBelief{k: max(0, x.k-s.leached+got+x.u*s.step), u: x.u,
-		kk: sq2(s.keeps)*x.kk + 2*s.keeps*s.step*x.ku + sq2(s.step)*x.uu + sq2(kWander)*years + sq2(b.Rise)*s.off, ku: s.keeps*x.ku + s.step*x.uu, uu: x.uu}
+		kk: sq2(s.keeps)*x.kk + 2*s.keeps*s.step*x.ku + sq2(s.step)*x.uu + apart, ku: s.keeps*x.ku + s.step*x.uu, uu: x.uu}
 }
 
 // anew takes a reading in, of so much variance: it alone says where the potassium stands, as the guide carries it forward from the
@@ -313,10 +325,10 @@ func (b *KBed) steps(until quantity.Day) []kStep {
 		for n = max(n, 1); n < len(days); n++ {
 			if k2o := m.Within(days[n-1], days[n]); k2o > 0 {
 				steps[n].given += k2o
-				steps[n].off += sq2(kAshSD) * k2o * m.K2O
+				steps[n].off += sq2(kAshSD) * k2o * m.asOne()
 			} else {
 				steps[n].taken -= k2o
-				steps[n].off += sq2(kTakenSD) * k2o * m.K2O
+				steps[n].off += sq2(kTakenSD) * k2o * m.asOne()
 			}
 			if days[n] >= m.Date {
 				break

@@ -304,6 +304,8 @@ type Due string
 
 // Reasons to sample a bed.
 const (
+	// Confirm is told of a bed whose last test surprised, whatever its day: it is asked about first.
+	Confirm    Due = "confirm"
 	NeverRead  Due = "never-read"
 	RetestDue  Due = "retest-due"
 	LookDue    Due = "look-due"

@@ -65,7 +65,8 @@ func (u Units) Reasons(rs []sampling.Reason) string {
 }
 
 // dues say why a bed belongs on a round.
-var dues = map[sampling.Due]string{sampling.NeverRead: "never read", sampling.RetestDue: "retest due",
+var dues = map[sampling.Due]string{sampling.Confirm: "a surprising test to confirm",
+	sampling.NeverRead: "never read", sampling.RetestDue: "retest due",
 	sampling.LookDue: "not read for long", sampling.WeakMethod: "last read by a weak method"}
 
 // DueFor says why a bed belongs on a round, "" when it does not yet.

@@ -108,7 +108,7 @@ var outside = map[string][]string{
 	"internal/bucket":           {"internal/garden", "internal/desk", "internal/year"},
 	"internal/turning":          {"internal/garden", "internal/plots"},
 	"internal/seasons":          {"internal/garden", "internal/plots", "internal/year"},
-	"internal/readings":         {"internal/garden"},
+	"internal/readings":         {"internal/garden", "internal/plots"},
 	"internal/seen":             {"internal/garden"},
 	"internal/begin":            {"internal/garden", "internal/readings"},
 	"internal/shelf":            {"internal/garden"},

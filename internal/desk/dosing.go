@@ -190,7 +190,8 @@ func (w *Worked) pickReading(id int64, today quantity.Day) error {
 func (w *Worked) beside() (out []garden.Reading) {
 	moved := w.Ledger().Movers()
 	for _, r := range w.Readings {
-		if r.ID != w.Used.ID && soil.SameDepth(r.Depth, w.Used.Depth) && soil.SameSoil(r.Date, w.Used.Date, moved) {
+		if r.ID != w.Used.ID && soil.SameDepth(r.Depth, w.Used.Depth) && soil.SameSoil(r.Date, w.Used.Date, moved) &&
+			w.Lesson.Joins(w.Used.Date, r.Date) {
 			out = append(out, r)
 		}
 	}

@@ -284,6 +284,7 @@ func (rec *BedRecord) Asked(g garden.Garden, used garden.Reading, beside []garde
 	if q.Ground.Learned = rec.Lesson.Beside(); q.Ground.Learned != nil {
 		q.Schools.Buffering = soil.ByLearned
 	}
+	q.Surprise = rec.Lesson.Surprise()
 	if c := rec.correction(day); c != nil {
 		q.Begun = true
 		if math.Abs(float64(c.Target-rec.Crop.Aim)) > sameAim {
@@ -302,6 +303,13 @@ func (rec *BedRecord) Ledger() ledger.Ledger { return rec.noted().ledger() }
 // Judge judges the bed anew, with what was added to its record.
 func (rec *BedRecord) Judge(g garden.Garden, day quantity.Day) {
 	rec.k = nil
+	if fresh := lessonOf(rec.Bed, rec.noted(), g, rec.Library, day); fresh != nil {
+		fresh.all = &Lessons{alone: true}
+		if was := rec.Lesson; was != nil {
+			fresh.all, fresh.at = was.all, was.at
+		}
+		rec.Lesson = fresh
+	}
 	rec.Plot = newPlot(rec.Bed, rec.noted(), g, rec.Library, day)
 }
 

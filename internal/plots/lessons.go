@@ -18,8 +18,12 @@ type Lesson struct {
 	School soil.School
 	Buffer soil.Buffering
 
-	// model is the record as the forecast has it, without what is planned and without what others say.
+	// whole is the record as the forecast has it, without what is planned and without what others say; model the same without readings
+	// that surprised and are left out, sifted what was made of those.
+	whole   forecast.Bed
 	model   forecast.Bed
+	sifted  forecast.Sifted
+	sifting sync.Once
 	rests   string
 	kept    *garden.Kept
 	all     *Lessons
@@ -31,8 +35,60 @@ type Lesson struct {
 	checks  []forecast.Kept
 }
 
+// sift finds the readings that surprised, once.
+func (l *Lesson) sift() {
+	l.sifting.Do(func() {
+		l.sifted = garden.Lasting(l.kept, "sifted "+l.rests, l.whole.Sift)
+		if l.model = l.whole.Without(&l.sifted); len(l.sifted.Left) > 0 {
+			l.rests += fmt.Sprint(l.sifted.Left)
+		}
+	})
+}
+
+// Surprise is the bed's last test where it lies far from what was expected and waits to be confirmed; nil where none does.
+func (l *Lesson) Surprise() *forecast.Surprise {
+	if l == nil {
+		return nil
+	}
+	l.sift()
+	return l.sifted.Open
+}
+
+// Verdict is what the reading of a day said of a surprising test before it; false where it confirmed none.
+func (l *Lesson) Verdict(day quantity.Day) (v forecast.Verdict, ok bool) {
+	if l == nil {
+		return v, false
+	}
+	l.sift()
+	n := len(l.sifted.Verdicts)
+	if n == 0 || l.sifted.Verdicts[n-1].Second.Date != day {
+		return v, false
+	}
+	return l.sifted.Verdicts[n-1], true
+}
+
+// Out tells whether a reading is left out: it surprised, and was not confirmed.
+func (l *Lesson) Out(r *garden.Reading) bool {
+	if l == nil || r.PH == nil {
+		return false
+	}
+	l.sift()
+	x := r.Soil()
+	return l.sifted.Out(&forecast.Read{Date: x.Date, PH: x.Water(), SD: x.SD(), Method: x.Method})
+}
+
+// Joins tells whether a reading of another day may be joined with that of a day.
+func (l *Lesson) Joins(day, other quantity.Day) bool {
+	if l == nil {
+		return true
+	}
+	l.sift()
+	return l.sifted.Beside(day, other)
+}
+
 // learn asks the others once, and then the bed.
 func (l *Lesson) learn() {
+	l.sift()
 	l.once.Do(func() {
 		l.taught = l.model
 		if !l.all.alone {
@@ -53,6 +109,13 @@ func (l *Lesson) Model() *forecast.Bed {
 func (l *Lesson) Learned() *forecast.Learned {
 	l.learn()
 	return &l.learned
+}
+
+// Planned is a record of the bed with what is planned, without the readings that are left out.
+func (l *Lesson) Planned(r *forecast.Record) forecast.Bed {
+	l.sift()
+	b := r.Bed(l.Buffer, true)
+	return b.Without(&l.sifted)
 }
 
 // Course is the middle line of the bed's forecast from its last reading on, without what is planned.
@@ -129,6 +192,7 @@ func (s *Lessons) gathered() *forecast.Together {
 		models, said := make([]forecast.Bed, len(s.list)), make([]forecast.Said, len(s.list))
 		forecast.Each(len(s.list), func(i int) {
 			l := s.list[i]
+			l.sift()
 			models[i], said[i] = l.model, garden.Lasting(l.kept, "said "+l.rests, l.model.Say)
 		})
 		s.said = forecast.Gather(models, said)
@@ -176,7 +240,7 @@ func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 		if l == nil {
 			continue
 		}
-		l.rests, l.kept, l.all, l.at = restsOn(&l.model, rows.garden), r.Kept(), out, len(out.list)
+		l.rests, l.kept, l.all, l.at = restsOn(&l.whole, rows.garden), r.Kept(), out, len(out.list)
 		out.ByBed[b.ID], out.list = l, append(out.list, l)
 	}
 	return out, nil
@@ -218,7 +282,7 @@ func lessonOf(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quan
 			return nil
 		}
 	}
-	out.model = out.Record.Bed(out.Buffer, false)
+	out.whole = out.Record.Bed(out.Buffer, false)
 	return out
 }
 
@@ -254,4 +318,23 @@ func batchName(id *int64) string {
 		return ""
 	}
 	return fmt.Sprintf("batch %d", *id)
+}
+
+// SurpriseOf is a bed's last test where it surprises, found from its own records alone; nil where it does not.
+func SurpriseOf(r Reader, bed int64, day quantity.Day) (*forecast.Surprise, error) {
+	b, err := garden.Get[garden.Bed](r, bed)
+	if err != nil {
+		return nil, err
+	}
+	rows := teachers{noted: map[int64]noted{}}
+	if rows.garden, err = r.Garden(); err != nil {
+		return nil, err
+	}
+	if rows.library, err = garden.LibraryOf(r); err != nil {
+		return nil, err
+	}
+	if rows, err = rows.again(r, []int64{bed}, 0); err != nil {
+		return nil, err
+	}
+	return lessonOf(b, rows.noted[bed], rows.garden, rows.library, day).Surprise(), nil
 }

@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -36,6 +37,8 @@ type Plot struct {
 	AtWork *AtWork
 	// Expected is set when PH was not measured but is to be hoped for.
 	Expected bool
+	// Surprise is the last reading where it lies far from what was expected of it and waits for a confirming test; nil where it does not.
+	Surprise *forecast.Surprise
 	// waits are the plans of which a rest waits.
 	waits map[int64]bool
 }
@@ -154,6 +157,7 @@ func newPlot(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quant
 	}
 	q := p.asked(g, n, l, used, nil, day)
 	p.State = bed.On(&q.Record)
+	p.Surprise = n.lesson.Surprise()
 	if p.Reading != nil {
 		p.atWork(q, n.lesson, g.RetestRhythm)
 	}

@@ -76,7 +76,7 @@ func (rec *BedRecord) atAim(c *Correction, last *garden.Task, day quantity.Day) 
 	m, _ := material.Find(last.What)
 	heard := c.Last
 	for _, x := range rec.Readings {
-		if x.PH == nil || x.Date > day {
+		if x.PH == nil || x.Date > day || rec.Lesson.Out(&x) {
 			continue
 		}
 		heard = max(heard, x.Date)

@@ -4,6 +4,7 @@ package readings
 
 import (
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
 )
 
 // Keeper takes readings in.
@@ -12,11 +13,7 @@ type Keeper struct{ Store garden.Store }
 // Reader and Tx are what the store is asked here.
 type (
 	Reader interface {
-		garden.Reader
-		// Held are the open goes whose plan rests on a reading that was struck out.
-		Held() ([]garden.Held, error)
-		// RestsWaiting are the rests of a bed's doses that wait for a test.
-		RestsWaiting(bed int64) ([]garden.WaitingRest, error)
+		plots.Reader
 		// SamplesWaiting are those that were taken and not read yet.
 		SamplesWaiting() ([]garden.Waiting, error)
 		// ReadingKeys are those of the readings that stand, from a day to a day.

@@ -7,8 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"zephyrfield/agronomy/calendar"
-	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
@@ -80,69 +78,17 @@ func addReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error)
 		return b, err
 	}
 	for i := range tasks {
-		if t := &tasks[i]; t.Kind == garden.TaskRetest && t.State == garden.Open && r.PH != nil && answers(r, *t) {
+		if t := &tasks[i]; t.Kind == garden.TaskRetest && t.State == garden.Open && !confirms(t) && r.PH != nil && answers(r, *t) {
 			t.State, t.Settled = garden.Done, a.Today
 			if err := tx.Update(t); err != nil {
 				return b, err
 			}
 		}
 	}
-	return b, answerRests(tx, a, r, tasks)
-}
-
-// answerRests ends the waiting of rests whose test a reading is: that of their plan, or where none of it is open, one that came long
-// enough after what went on last.
-func answerRests(tx Tx, a garden.Act, r garden.Reading, tasks []garden.Task) error {
-	if r.PH == nil {
-		return nil
+	if err := answerRests(tx, a, r, tasks); err != nil {
+		return b, err
 	}
-	waiting, err := tx.RestsWaiting(r.BedID)
-	if err != nil {
-		return err
-	}
-	for i := range waiting {
-		x := &waiting[i]
-		open := slices.ContainsFunc(tasks, func(t garden.Task) bool {
-			return t.Kind == garden.TaskRetest && t.State == garden.Open && t.PlanID != nil && *t.PlanID == x.PlanID
-		})
-		m, _ := material.Find(x.What)
-		if open || x.Put == 0 || r.Date < x.Put+calendar.ActsBefore(m.Family) {
-			continue
-		}
-		x.Settle(a.Today, &r.ID, "")
-		if err := tx.Update(&x.Rest); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// reopenRests lets rests wait again that a reading answered which no longer stands, and their test with them.
-func reopenRests(tx Tx, reading garden.Reading) error {
-	rests, err := garden.Where[garden.Rest](tx, "reading_id", reading.ID)
-	if err != nil {
-		return err
-	}
-	for i := range rests {
-		x := &rests[i]
-		x.State, x.Settled, x.ReadingID, x.Why = garden.RestWaiting, 0, nil, ""
-		if err := tx.Update(x); err != nil {
-			return err
-		}
-		tasks, err := garden.Where[garden.Task](tx, "plan_id", x.PlanID)
-		if err != nil {
-			return err
-		}
-		for n := range tasks {
-			if t := &tasks[n]; t.Kind == garden.TaskRetest && t.State == garden.Done {
-				t.State, t.Settled = garden.Open, 0
-				if err := tx.Update(t); err != nil {
-					return err
-				}
-			}
-		}
-	}
-	return nil
+	return b, confirm(tx, a, r)
 }
 
 // AddSampleReading adds a reading of a mixed sample: it lands on every bed that
@@ -285,6 +231,9 @@ func strike(tx Tx, a garden.Act, all []garden.Reading, why string) error {
 			return err
 		}
 		if err := reopenRests(tx, all[i]); err != nil {
+			return err
+		}
+		if err := confirm(tx, a, all[i]); err != nil {
 			return err
 		}
 	}

@@ -133,7 +133,7 @@ func (s *Season) foretell() {
 func (s *Season) With(plan []forecast.Put) (forecast.Bed, forecast.Result) {
 	rec := s.record
 	rec.Plan = plan
-	b := rec.Bed(s.Lesson.Buffer, true)
+	b := s.Lesson.Planned(&rec)
 	b.Others = s.Lesson.Model().Others
 	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
 }

@@ -38,7 +38,7 @@ func (s *Season) Try(t Try) (out Tried) {
 	rec := s.record
 	rec.Plan = t.Plan
 	until := s.Today.AddMonths(Ahead)
-	b := rec.Bed(s.Lesson.Buffer, true)
+	b := s.Lesson.Planned(&rec)
 	b.Others = s.Lesson.Model().Others
 	for i := range t.Plan { // what comes slowly of a feed is no go, and no pull of the years that were
 		if p := &t.Plan[i]; p.Drift() != 0 {

@@ -58,7 +58,16 @@ func candidates(r Reader, v *plots.View) (out []Candidate, err error) {
 			out = append(out, candidate(&v.Garden, p, put[p.Bed.ID], retests[p.Bed.ID], v.Today))
 		}
 	}
+	slices.SortStableFunc(out, func(a, b Candidate) int { return confirmsLast(&a) - confirmsLast(&b) })
 	return out, nil
+}
+
+// confirmsLast is 0 for a bed whose surprising test is to be confirmed, which stands first, and 1 for all others.
+func confirmsLast(c *Candidate) int {
+	if c.Due == sampling.Confirm {
+		return 0
+	}
+	return 1
 }
 
 func candidate(g *garden.Garden, p *plots.Plot, as []garden.Application, retest, today quantity.Day) Candidate {
@@ -78,6 +87,10 @@ func candidate(g *garden.Garden, p *plots.Plot, as []garden.Application, retest,
 	}
 	if x := p.AtWork; x != nil && retest == 0 {
 		retest = x.Again
+	}
+	if p.Surprise != nil {
+		c.Due = sampling.Confirm
+		return c
 	}
 	c.Due = sampling.DueOn(p.Bed.Texture, g.RetestRhythm, trusted, last, retest, today)
 	return c

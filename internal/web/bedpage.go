@@ -255,6 +255,9 @@ func readingRows(w *desk.Worked, today quantity.Day) (out []readingRow) {
 		if r.SampleID != nil {
 			row.Sample = w.Codes[*r.SampleID]
 		}
+		if r.Stands() && w.Lesson.Out(&r) {
+			row.Struck = "Left out: it was not what was expected, and is not confirmed."
+		}
 		out = append(out, row)
 	}
 	return out

@@ -108,7 +108,7 @@ func madeOf(f ui.Form, r garden.Reading) (made []string, series *draw.JarSeries)
 }
 
 func meaningOf(w *desk.Worked) meaningView {
-	v := meaningView{Verdict: verdict(w.Plot), Guards: w.Garden.Units().Guards(w.Answer.Guards)}
+	v := meaningView{Verdict: append(surpriseRuns(w), verdict(w.Plot)...), Guards: w.Garden.Units().Guards(w.Answer.Guards)}
 	if w.Used.PH == nil {
 		v.Verdict = nil
 		judged, weak := w.Used.Soil().Fizz.Judge()

@@ -22,7 +22,8 @@ var _ = pagesAt(
 	post("/place", (*server).setPlace),
 )
 
-var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "fizz", "tomato_ash", "water", "retest", "pace",
+var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "fizz", "tomato_ash", "water",
+	"retest", "pace",
 	"area_unit", "depth_unit", "weight_unit", "rate_unit",
 	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "kit_chips", "version"}
 

@@ -59,13 +59,7 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 			due = append(due, name)
 		}
 	}
-	for i := range v.Rests {
-		x := &v.Rests[i]
-		if p, ok := v.Plot(x.BedID); ok && x.Lapsed {
-			out = append(out, reminder{Says: p.Bed.Name + ": " + restSays(v.Garden.Units(), x, words.Brief(x.What),
-				measureOf(v.Batches, x.BatchID), today) + ".", Href: doseHref(x.BedID)})
-		}
-	}
+	out = append(out, testsWanted(v, today)...)
 	if len(late) > 0 {
 		says := "Late since " + words.NearDay(since, today) + ": "
 		if len(late) > 1 {
@@ -75,6 +69,24 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 	}
 	if len(due) > 0 {
 		out = append([]reminder{{Says: "Due today: " + named(due) + ".", Href: "/sheet"}}, out...)
+	}
+	return out
+}
+
+// testsWanted are tests that surprise, and what waited too long for one.
+func testsWanted(v plots.View, today quantity.Day) (out []reminder) {
+	for i := range v.Plots {
+		if p := &v.Plots[i]; p.Surprise != nil {
+			out = append(out, reminder{Says: p.Bed.Name + ": " + words.Surprised(p.Surprise), Href: "/bench?bed=" + strconv.FormatInt(p.Bed.ID, 10),
+				Late: p.Surprise.Test <= today})
+		}
+	}
+	for i := range v.Rests {
+		x := &v.Rests[i]
+		if p, ok := v.Plot(x.BedID); ok && x.Lapsed {
+			out = append(out, reminder{Says: p.Bed.Name + ": " + restSays(v.Garden.Units(), x, words.Brief(x.What),
+				measureOf(v.Batches, x.BatchID), today) + ".", Href: doseHref(x.BedID)})
+		}
 	}
 	return out
 }

@@ -71,3 +71,17 @@ func waitsFor(sh year.Sheet, test garden.Task) (says string) {
 	}
 	return says
 }
+
+// surpriseRuns say that a bed's last test surprises, or what it said of one that did; none where neither is so.
+func surpriseRuns(w *desk.Worked) []run {
+	if s := w.Lesson.Surprise(); s != nil {
+		return []run{{words.Surprised(s) + " ", "strong"}}
+	}
+	if w.Reading == nil {
+		return nil
+	}
+	if v, ok := w.Lesson.Verdict(w.Reading.Date); ok {
+		return []run{{Text: words.Confirmed(&v) + " "}}
+	}
+	return nil
+}

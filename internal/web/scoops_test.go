@@ -58,7 +58,7 @@ func TestNothingOfABinIsToldInKilosAloneOnceAScoopWasWeighed(t *testing.T) {
 func TestADoseThatWasOvertakenIsToldInScoopsToo(t *testing.T) {
 	s := newSite(t, true)
 	bed := s.bed("Lower ledge").Bed.ID
-	ph := quantity.PH(5.6)
+	ph := quantity.PH(5.8)
 	s.add(&garden.Reading{BedID: bed, Date: s.today - 2, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15})
 	page := s.get(bedPath(bed) + "/dose").Body.String()
 	assert.Contains(t, page, "24 level scoops (2.4 kg) of oven ash, autumn batch still to go on.")

@@ -89,7 +89,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
 	out.Facts = facts(p.Bed, w.Garden.Units())
 	out.Crops = cropWords(p, w.Library)
-	out.Verdict = verdict(p)
+	out.Verdict = append(surpriseRuns(&w), verdict(p)...)
 	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // with a reading, the refused dose says so
 		out.Clash = words.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + words.PH(x[0].Band.Low) + " to " +
 			words.PH(x[0].Band.High) +

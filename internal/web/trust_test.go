@@ -120,7 +120,7 @@ func TestAPromisePastTheSettledFigureStandsAlone(t *testing.T) {
 	then := regexp.MustCompile(`<p class="then">([^<]*)</p>`)
 	alone := then.FindStringSubmatch(s.get("/beds/2/dose?target=6.4&use=b1&pace=all-at-once").Body.String())
 	require.NotNil(t, alone)
-	assert.Contains(t, alone[1], "it should read 6.6")
+	assert.Contains(t, alone[1], "it should read 6.5")
 	assert.NotContains(t, alone[1], "settle")
 	both := then.FindStringSubmatch(s.get("/beds/3/dose?pace=all-at-once").Body.String())
 	require.NotNil(t, both)

@@ -142,7 +142,7 @@ func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
 	kit := means("method=kit&ph=6.4")
 	assert.Contains(t, kit, "Lab said 5.7 on 12 Nov 2026, 0.7 apart.")
 	assert.Contains(t, kit, "the lab or calibrated meter goes first")
-	quarry := s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.4",
+	quarry := s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.0",
 		s.bed("Quarry end").Bed.ID)).Body.String()
 	assert.Contains(t, quarry, "Above 7.3 iron, manganese, zinc and phosphorus are locked up.")
 	assert.Contains(t, quarry, "It may not carry a dose as it stands.")

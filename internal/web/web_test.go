@@ -430,7 +430,7 @@ func TestAReadingAnswersItsRetest(t *testing.T) {
 	require.Equal(t, garden.TaskRetest, last.Kind)
 	s.today = last.Due - 5
 	_, err := s.keep.Readings.AddReading(context.Background(), garden.Act{Today: s.today},
-		garden.Reading{BedID: id, Date: s.today, Method: "lab", Basis: "water", PH: ptr(quantity.PH(6.4)), Cores: 12, Depth: 0.15})
+		garden.Reading{BedID: id, Date: s.today, Method: "lab", Basis: "water", PH: ptr(quantity.PH(6.1)), Cores: 12, Depth: 0.15})
 	require.NoError(t, err)
 	assert.Len(t, s.openTasks(id), len(tasks)-1)
 }

@@ -1,0 +1,110 @@
+package readings
+
+import (
+	"slices"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+// answerRests ends the waiting of rests whose test a reading is: that of their plan, or where none of it is open, one that came long
+// enough after what went on last.
+func answerRests(tx Tx, a garden.Act, r garden.Reading, tasks []garden.Task) error {
+	if r.PH == nil {
+		return nil
+	}
+	waiting, err := tx.RestsWaiting(r.BedID)
+	if err != nil {
+		return err
+	}
+	for i := range waiting {
+		x := &waiting[i]
+		open := slices.ContainsFunc(tasks, func(t garden.Task) bool {
+			return t.Kind == garden.TaskRetest && t.State == garden.Open && t.PlanID != nil && *t.PlanID == x.PlanID
+		})
+		m, _ := material.Find(x.What)
+		if open || x.Put == 0 || r.Date < x.Put+calendar.ActsBefore(m.Family) {
+			continue
+		}
+		x.Settle(a.Today, &r.ID, "")
+		if err := tx.Update(&x.Rest); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// reopenRests lets rests wait again that a reading answered which no longer stands, and their test with them.
+func reopenRests(tx Tx, reading garden.Reading) error {
+	rests, err := garden.Where[garden.Rest](tx, "reading_id", reading.ID)
+	if err != nil {
+		return err
+	}
+	for i := range rests {
+		x := &rests[i]
+		x.State, x.Settled, x.ReadingID, x.Why = garden.RestWaiting, 0, nil, ""
+		if err := tx.Update(x); err != nil {
+			return err
+		}
+		tasks, err := garden.Where[garden.Task](tx, "plan_id", x.PlanID)
+		if err != nil {
+			return err
+		}
+		for n := range tasks {
+			if t := &tasks[n]; t.Kind == garden.TaskRetest && t.State == garden.Done {
+				t.State, t.Settled = garden.Open, 0
+				if err := tx.Update(t); err != nil {
+					return err
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// confirms tells whether a test is one that confirms a surprising one: it stands by itself.
+func confirms(t *garden.Task) bool {
+	return t.Kind == garden.TaskRetest && t.PlanID == nil && t.TurningID == nil
+}
+
+// confirm plans the confirming test of a bed whose last test surprises, and settles it once a test has said which is right.
+func confirm(tx Tx, a garden.Act, r garden.Reading) error {
+	if r.PH == nil {
+		return nil
+	}
+	surprise, err := plots.SurpriseOf(tx, r.BedID, a.Today)
+	if err != nil {
+		return err
+	}
+	tasks, err := garden.Where[garden.Task](tx, "bed_id", r.BedID)
+	if err != nil {
+		return err
+	}
+	tasks = slices.DeleteFunc(tasks, func(t garden.Task) bool { return t.State != garden.Open || !confirms(&t) })
+	for i := range tasks {
+		t := &tasks[i]
+		switch {
+		case surprise == nil && r.Struck != 0:
+			err = tx.Delete(t) // there is nothing to confirm any more
+		case surprise == nil:
+			t.State, t.Settled = garden.Done, a.Today
+			err = tx.Update(t)
+		case t.Due < surprise.Test:
+			t.Due = surprise.Test
+			err = tx.Update(t)
+		}
+		if err != nil {
+			return err
+		}
+	}
+	if surprise == nil || len(tasks) > 0 {
+		return nil
+	}
+	t := garden.Task{BedID: r.BedID, Kind: garden.TaskRetest, Due: surprise.Test, State: garden.Open, Method: surprise.Read.Method,
+		Depth: r.Depth}
+	ph := surprise.Expected
+	t.PHAfter = &ph
+	return tx.Insert(&t)
+}
