@@ -38,6 +38,14 @@ func GoKeptOff(why calendar.Why) string {
 	return sprintf("not on that day: %s", Limit(string(why))) + ifOnAlready
 }
 
+// LastChance says by when a go must go on before its window closes.
+func LastChance(day quantity.Day) string { return "last chance " + Day(day) }
+
+// Missed says of a go that missed its window where it went.
+func Missed(amount, bed string, to quantity.Day) string {
+	return sprintf("%s on %s missed its window. The next day is %s", Capital(amount), bed, DayYear(to))
+}
+
 // RestAfter says what of a dose waits for a test: its amount, about, and the test's day; "" where no day is set for it.
 func RestAfter(amount, test string) string {
 	if test == "" {

@@ -34,6 +34,8 @@ type View struct {
 	// stand on the day that they were planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]Move
+	// Last are the last days on which goes among them may go on, where their window closes soon.
+	Last map[int64]quantity.Day
 	// Overtaken are the goes among them that were planned by an older reading, with the newest.
 	Overtaken map[int64]garden.Overtaken
 	// Rests are what waits for a test, of all beds.
@@ -183,7 +185,7 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 		return v, nil
 	}
 	now, err := other(r, today, today)
-	v.Tasks, v.Moved, v.Rests = now.Tasks, now.Moved, now.Rests
+	v.Tasks, v.Moved, v.Last, v.Rests = now.Tasks, now.Moved, now.Last, now.Rests
 	return v, err
 }
 

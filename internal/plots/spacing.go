@@ -38,6 +38,26 @@ func (p *Plot) Items(tasks []garden.Task, held map[int64]quantity.Day) (items []
 	return items, at
 }
 
+// chances are the last days on which a bed's open goes may go on, of those near enough to their day whose window closes soon.
+func (p *Plot) chances(tasks []garden.Task, held map[int64]quantity.Day) map[int64]quantity.Day {
+	out := map[int64]quantity.Day{}
+	for i := range tasks {
+		t := &tasks[i]
+		m, ok := material.Find(t.What)
+		if _, h := held[t.ID]; h || !ok || t.State != garden.Open || t.Kind != garden.TaskGo || t.Due > p.Date+calendar.ChanceDays {
+			continue
+		}
+		caps, ok := material.CapsFor(m.Family, p.Ground)
+		if !ok {
+			continue
+		}
+		if last := p.Season.LastChance(m.Family, t.Rate, caps, max(p.Date, t.Due)); last != 0 && last <= p.Date+calendar.ChanceDays {
+			out[t.ID] = last
+		}
+	}
+	return out
+}
+
 // ahead puts each of a bed's open tasks on the day on which it can be done as
 // things stand today, and says which were moved and why.
 func (p *Plot) ahead(tasks []garden.Task, held map[int64]quantity.Day) map[int64]Move {
@@ -55,6 +75,7 @@ func (p *Plot) ahead(tasks []garden.Task, held map[int64]quantity.Day) map[int64
 // ahead puts open tasks on the days on which they can be done, in the order of
 // those, and says which were moved.
 func (v *View) ahead(tasks []garden.Task) map[int64]Move {
+	v.Last = map[int64]quantity.Day{}
 	moved := map[int64]Move{}
 	due := make(map[int64]quantity.Day, len(tasks))
 	for bed, own := range ByBed(tasks, func(t garden.Task) int64 { return t.BedID }) {
@@ -64,6 +85,9 @@ func (v *View) ahead(tasks []garden.Task) map[int64]Move {
 		}
 		for id, m := range p.ahead(own, v.Held) {
 			moved[id] = m
+		}
+		for id, last := range p.chances(own, v.Held) {
+			v.Last[id] = last
 		}
 		for _, t := range own {
 			due[t.ID] = t.Due

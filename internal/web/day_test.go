@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"regexp"
 	"strconv"
 	"strings"
 	"testing"
@@ -13,9 +14,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web"
 )
 
 func (s *site) queued(path string, form url.Values) *httptest.ResponseRecorder {
@@ -141,4 +144,43 @@ func TestABedWithLimeAtWorkIsNotCalledSourWithoutIt(t *testing.T) {
 	assert.Regexp(t, `lime at work, about 6\.\d now`, page)
 	assert.Contains(t, page, "(1 treated)")
 	assert.Regexp(t, `Lime at work, about 6\.\d now`, s.get(bedPath(bed)+"/dose").Body.String())
+}
+
+// A go whose window closes within a fortnight says so; one that missed it stands on Ground and on the sheet, with where it went, until
+// that was seen.
+func TestALastChanceIsToldAndWhatMissedItIsSeen(t *testing.T) {
+	var clock *web.DemoClock
+	s := newSite(t, true, func(c *web.Config) {
+		clock = web.NewDemoClock(quantity.Date(2027, 7, 20))
+		c.Clock, c.Demo = clock, clock
+	})
+	onwards := func(days quantity.Day) {
+		_, err := clock.MoveOn(days)
+		require.NoError(t, err)
+		s.today = clock.Today()
+	}
+	s.today = clock.Today()
+	b := s.bed("New ground").Bed
+	s.add(&garden.Task{BedID: b.ID, Kind: garden.TaskGo, Due: quantity.Date(2027, 7, 20), What: material.SulfurPowder, Rate: 30, Total: 180,
+		State: garden.Open, Depth: 0.15})
+	told := regexp.MustCompile(`last chance \d+ Aug`)
+	seen := false
+	for s.today < quantity.Date(2027, 8, 31) && !seen {
+		seen = told.MatchString(s.get("/sheet").Body.String())
+		onwards(7)
+	}
+	require.True(t, seen)
+	onwards(quantity.Date(2027, 10, 10) - s.today)
+	missed := regexp.MustCompile(`on New ground missed its window\. The next day is \d+ \w+ 2028`)
+	assert.Regexp(t, missed, s.get("/").Body.String())
+	page := s.get("/sheet").Body.String()
+	require.Regexp(t, missed, page)
+	at := strings.Index(page, "on New ground missed its window")
+	form := formAt(page, at)
+	var id int64
+	_, err := fmt.Sscanf(regexp.MustCompile(`/tasks/\d+/move`).FindString(page[at:]), "/tasks/%d/move", &id)
+	require.NoError(t, err)
+	s.saved(s.post(fmt.Sprintf("/tasks/%d/move", id), form))
+	assert.NotRegexp(t, missed, s.get("/").Body.String())
+	assert.NotRegexp(t, missed, s.get("/sheet").Body.String())
 }

@@ -31,7 +31,8 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 	for _, t := range v.Tasks {
 		on, held := v.Held[t.ID]
 		m := v.Moved[t.ID]
-		if t.Due > today && !held && !m.Unmet {
+		missed := t.Kind == garden.TaskGo && m.From != 0 && m.Missed(m.From, today)
+		if t.Due > today && !held && !m.Unmet && !missed {
 			continue // most are: the bed of such a task need not be found
 		}
 		p, ok := v.Plot(t.BedID)
@@ -41,6 +42,10 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 		if held {
 			out = append(out, reminder{Says: words.Capital(workName(t)) + " on " + p.Bed.Name + " is held back: its reading was struck out on " +
 				words.NearDay(on, today) + ".", Href: doseHref(t.BedID), Late: true})
+			continue
+		}
+		if missed && !held {
+			out = append(out, reminder{Says: words.Missed(workName(t), p.Bed.Name, t.Due) + ".", Href: moveHref(t.ID), Late: true})
 			continue
 		}
 		if m.Unmet {
@@ -53,7 +58,11 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 				" on " + words.NearDay(o.Date, today) + ": see what the dose is now.", Href: doseHref(t.BedID), Late: true})
 			continue
 		}
-		if name := workName(t) + " on " + p.Bed.Name; t.Due < today {
+		name := workName(t) + " on " + p.Bed.Name
+		if last, ok := v.Last[t.ID]; ok {
+			name += " (" + words.LastChance(last) + ")"
+		}
+		if t.Due < today {
 			late, since = append(late, name), min(since, t.Due)
 		} else {
 			due = append(due, name)

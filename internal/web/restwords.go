@@ -7,6 +7,7 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/ui"
 	"zephyrfield/internal/year"
 )
 
@@ -84,4 +85,26 @@ func surpriseRuns(w *desk.Worked) []run {
 		return []run{{Text: words.Confirmed(&v) + " "}}
 	}
 	return nil
+}
+
+// chance says when a go's window closes, where that is soon.
+func (v *taskView) chance(sh year.Sheet, t garden.Task) {
+	last, ok := sh.Last[t.ID]
+	switch {
+	case !ok:
+	case v.Late != "":
+		v.Late += ", " + words.LastChance(last)
+	default:
+		v.Late = words.LastChance(last)
+	}
+}
+
+// missedOn are the goes of a day's sheet that missed their windows.
+func missedOn(sh year.Sheet) (out []missedView) {
+	for _, t := range sh.Missed {
+		what := taskWords(t, sh.Garden.Units(), garden.BatchIn(sh.Batches, t.BatchID))
+		out = append(out, missedView{ID: t.ID, Version: t.Version, Says: words.Missed(what, sh.Beds[t.BedID].Name, t.Due) + ".",
+			To: t.Due.String(), Key: ui.NewKey(), Button: "Plan for " + words.NearDay(t.Due, sh.Today)})
+	}
+	return out
 }

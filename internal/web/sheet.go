@@ -39,8 +39,16 @@ type sheetView struct {
 	Coming  []taskView
 	Next    string
 	Count   string
-	// Waits are what waits for tests.
-	Waits []waitView
+	// Waits are what waits for tests, Missed what missed its window.
+	Waits  []waitView
+	Missed []missedView
+}
+
+// missedView is a go that missed its window: to be seen, and kept for the day on which it stands now.
+type missedView struct {
+	ID, Version   int64
+	Says, To, Key string
+	Button        string
 }
 
 // waitView is what waits for a test on a bed.
@@ -132,7 +140,7 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 		}
 		v.Next += "."
 	}
-	v.Waits = waitsOn(sh)
+	v.Waits, v.Missed = waitsOn(sh), missedOn(sh)
 	if n := len(sh.Due) + len(sh.Settled); n > 0 {
 		v.Count = words.Count(len(sh.Settled), "of", "of") + " " + strconv.Itoa(n) + " settled"
 	}
@@ -245,6 +253,7 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	if m, ok := sh.Moved[t.ID]; ok {
 		v.Moved = u.Moved(m.From, m.Placed)
 	}
+	v.chance(sh, t)
 	v.Form, v.Max = ui.NoForm(), sh.Today.String()
 	if t.Kind == garden.TaskStep {
 		return v.step(t, u)

@@ -38,6 +38,10 @@ type Sheet struct {
 	Moved map[int64]plots.Move
 	// Overtaken are those among them that a later reading may have changed.
 	Overtaken map[int64]garden.Overtaken
+	// Last are the last days on which goes among them may go on, where their window closes soon; Missed those that missed theirs and
+	// stand on a day to come. None on a past day.
+	Last   map[int64]quantity.Day
+	Missed []garden.Task
 	// Rests are what waits for tests; none on a past day.
 	Rests []plots.Rest
 	// Put is what went on, by its task, of the settled.
@@ -72,9 +76,9 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 		// Past days are told as they stood then, days to come with all that is open
 		// now.
 		open := v.Tasks
-		s.Moved, s.Rests = v.Moved, v.Rests
+		s.Moved, s.Last, s.Rests = v.Moved, v.Last, v.Rests
 		if on < today {
-			s.Moved, s.Rests = nil, nil
+			s.Moved, s.Last, s.Rests = nil, nil, nil
 			if open, err = tasksAsOf(r, on); err != nil {
 				return err
 			}
@@ -85,6 +89,9 @@ func (k Keeper) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err
 			s.Plots[v.Plots[i].Bed.ID] = &v.Plots[i]
 		}
 		for i, t := range open {
+			if m, ok := s.Moved[t.ID]; ok && on == today && t.Kind == garden.TaskGo && m.Missed(m.From, today) {
+				s.Missed = append(s.Missed, t)
+			}
 			switch {
 			case t.Due <= on:
 				s.Due = append(s.Due, t)
