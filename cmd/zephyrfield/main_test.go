@@ -156,3 +156,18 @@ func TestASecondServeIsRefused(t *testing.T) {
 	_, err = run("", "restore", "--data", data, "--from", data)
 	require.Error(t, err)
 }
+
+// A garden that was not made as a rehearsal is never run as one, and a bad day makes no file.
+func TestAGardenIsNeverRehearsed(t *testing.T) {
+	data := filepath.Join(t.TempDir(), "garden.db")
+	_, err := run("", "serve", "--data", data, "--rehearse", "2026-02-30")
+	require.ErrorContains(t, err, "--rehearse")
+	assert.NoFileExists(t, data)
+	garden := `{"format":"zephyrfield-archive","edition":1,"garden":[{"id":1,"version":1,"name":"Old","climate":"maritime",
+		"hemisphere":"north","soil_table":"cool","buffering":"table","ash_school":"equivalence","act_school":"below-band",
+		"soil_temp_c":null,"started":""}]}`
+	_, err = run(garden, "import", "--data", data)
+	require.NoError(t, err)
+	_, err = run("", "serve", "--data", data, "--rehearse", "2026-03-01", "--listen", "127.0.0.1:0")
+	require.ErrorContains(t, err, "not made as a rehearsal")
+}

@@ -35,7 +35,9 @@ type serving struct {
 	probe           string
 	weather         string
 	log             string
-	demo            bool
+	// rehearse is the day on which the calendar of a new rehearsal starts; "" for the gardener's own garden.
+	rehearse string
+	demo     bool
 	// opened is told the address once it answers; nil for nobody.
 	opened  func(url string)
 	demoDay quantity.Day
@@ -68,7 +70,14 @@ func serveCommand() *cobra.Command {
 	s := serving{}
 	c := &cobra.Command{
 		Use: "serve --data FILE", Short: "Keep your own garden in FILE", Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error { return s.run(c) },
+		RunE: func(c *cobra.Command, _ []string) error {
+			if s.rehearse != "" {
+				if _, err := quantity.ParseDay(s.rehearse); err != nil {
+					return fmt.Errorf("--rehearse: %w", err)
+				}
+			}
+			return s.run(c)
+		},
 	}
 	f := c.Flags()
 	f.StringVar(&s.data, "data", "", "the garden's file; it is made if there is none")
@@ -79,6 +88,7 @@ func serveCommand() *cobra.Command {
 	f.StringVar(&s.probe, "probe", "", "a pH probe that writes lines of text: a device file or a pipe (docs/instruments.md)")
 	f.StringVar(&s.weather, "weather", "", "measured and forecast weather: a CSV file, or a folder of them (docs/weather.md)")
 	f.StringVar(&s.tlsKey, "tls-key", "", "key file of the certificate")
+	f.StringVar(&s.rehearse, "rehearse", "", "make the new file a rehearsal for good, on a calendar of its own that starts on this day")
 	_ = c.MarkFlagRequired("data")
 	return c
 }
@@ -202,17 +212,48 @@ func (s serving) outside(cfg *web.Config) (done func(), err error) {
 func (s serving) stock(c *cobra.Command, st *store.Store, cfg *web.Config) error {
 	ctx := c.Context()
 	if s.demo {
-		if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
-			return err
-		}
-		cfg.Demo = web.NewDemoClock(s.demoDay)
-		cfg.Clock = cfg.Demo
-		cfg.Probe, cfg.Lab = instrument.NewFakeProbe(demoSeed), instrument.FakeLab{Seed: demoSeed}
-		cfg.Weather = instrument.FakeWeather{Seed: demoSeed}
-	} else if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
+		return s.stockDemo(ctx, st, cfg)
+	}
+	if err := s.rehearsal(ctx, st, cfg); err != nil {
+		return err
+	}
+	if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
 		// The garden is served all the same; Safe keeping says so too.
 		_, _ = fmt.Fprintf(c.ErrOrStderr(), "Today's copy could not be written: %v. The garden is open all the same.\n", err)
 	}
+	return nil
+}
+
+// rehearsal makes a new file a rehearsal where that was asked for, and gives one its calendar.
+func (s serving) rehearsal(ctx context.Context, st *store.Store, cfg *web.Config) error {
+	day, err := st.Rehearsal(ctx)
+	if err != nil {
+		return err
+	}
+	if s.rehearse != "" && day == 0 {
+		if day, err = quantity.ParseDay(s.rehearse); err != nil {
+			return err
+		}
+		if err := st.BeginRehearsal(ctx, day); err != nil {
+			return fmt.Errorf("--rehearse: %w", err)
+		}
+	}
+	if day != 0 {
+		cfg.Rehearsal = web.NewRehearsalClock(day, func(d quantity.Day) error { return st.SetRehearsal(context.WithoutCancel(ctx), d) })
+		cfg.Clock = cfg.Rehearsal
+	}
+	return nil
+}
+
+// stockDemo fills the demo's garden and puts its stand-ins there.
+func (s serving) stockDemo(ctx context.Context, st *store.Store, cfg *web.Config) error {
+	if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
+		return err
+	}
+	cfg.Demo = web.NewDemoClock(s.demoDay)
+	cfg.Clock = cfg.Demo
+	cfg.Probe, cfg.Lab = instrument.NewFakeProbe(demoSeed), instrument.FakeLab{Seed: demoSeed}
+	cfg.Weather = instrument.FakeWeather{Seed: demoSeed}
 	return nil
 }
 

@@ -53,6 +53,8 @@ type Garden struct {
 	Away Stretches `db:"away" json:"away"`
 	// Measured are the soil temperatures that were measured; they are records of their own.
 	Measured []soil.Warm10 `db:"-" json:"-"`
+	// Rehearsal is set for good on a garden that was made to try things out, on a calendar of its own.
+	Rehearsal bool `db:"rehearsal" json:"rehearsal"`
 	// Started is the first day of the records; in the demo its own calendar.
 	Started quantity.Day `db:"started" json:"started"`
 }

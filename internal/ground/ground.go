@@ -26,7 +26,7 @@ func (k Keeper) SetPlace(ctx context.Context, a garden.Act, g garden.Garden) (ga
 		if err != nil {
 			return "", err
 		}
-		g.Started, g.WorkDays, g.Away = was.Started, was.WorkDays, was.Away
+		g.Started, g.WorkDays, g.Away, g.Rehearsal = was.Started, was.WorkDays, was.Away, was.Rehearsal
 		return "Changed the place", tx.Update(&g)
 	})
 }

@@ -73,7 +73,10 @@ func (b *bringer) put(rec garden.Record) error {
 		if err != nil {
 			return err
 		}
-		b.name = x.Name
+		if x.Rehearsal && !was.Rehearsal {
+			return garden.Faults{"rehearsal": "it is of a rehearsal; a rehearsal is brought into a rehearsal"}
+		}
+		b.name, x.Rehearsal = x.Name, was.Rehearsal
 		args := append(b.t.tables.values(b.t.tables.byName["garden"], x), int64(1), was.Version)
 		if err := b.t.exec(b.t.tables.byName["garden"].update, args...); err != nil {
 			return err

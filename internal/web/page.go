@@ -24,7 +24,7 @@ import (
 
 var _ = pagesAt(
 	post("/undo/:id", (*server).undo),
-	post("/demo/day", silent((*server).moveDay)).when(isDemo),
+	post("/demo/day", (*server).moveDay).when(ownCalendar),
 )
 
 // units are those of the garden, for a form that is read before its page is
@@ -132,7 +132,7 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) ui.Pag
 	climate := g.Warmth()
 	p := ui.Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
 		Sky: words.Temperature(climate.At(today)) + " soil", SkyFrom: skyFrom(climate, today),
-		Demo: s.Demo != nil, SignedIn: s.SignIn, Key: ui.NewKey(), Units: g.Units()}
+		Demo: s.Demo != nil, Rehearsal: s.Rehearsal != nil, SignedIn: s.SignIn, Key: ui.NewKey(), Units: g.Units()}
 	p.Path = opened(c, tab)
 	if c.Request.Method == http.MethodGet {
 		p.Path = ui.OwnPath(c)
@@ -324,11 +324,18 @@ func paramID(c *gin.Context) (int64, error) {
 	return id, nil
 }
 
-func (s *server) moveDay(c *gin.Context) {
+// moveDay moves the calendar of the demo, or of a rehearsal, on.
+func (s *server) moveDay(c *gin.Context) error {
 	days := quantity.Day(1)
-	if c.PostForm("by") == "week" {
+	switch c.PostForm("by") {
+	case "week":
 		days = 7
+	case "month":
+		days = s.Clock.Today().AddMonths(1) - s.Clock.Today()
 	}
-	s.Demo.MoveOn(days)
+	if _, err := cmp.Or(s.Demo, s.Rehearsal).MoveOn(days); err != nil {
+		return err
+	}
 	c.Redirect(http.StatusSeeOther, ui.Within(c.PostForm("back")))
+	return nil
 }

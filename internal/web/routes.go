@@ -32,6 +32,9 @@ func signsIn(s *server) bool { return s.SignIn }
 
 func isDemo(s *server) bool { return s.Demo != nil }
 
+// ownCalendar tells whether the garden runs on a calendar that is moved on by hand.
+func ownCalendar(s *server) bool { return s.Demo != nil || s.Rehearsal != nil }
+
 // silent is a page that has no error to tell.
 func silent(page func(*server, *gin.Context)) func(*server, *gin.Context) error {
 	return func(s *server, c *gin.Context) error {

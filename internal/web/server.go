@@ -66,8 +66,8 @@ type Config struct {
 	// Weather tells what the weather is and will be; nil where nobody does.
 	Weather instrument.Weather
 	Clock   Clock
-	// Demo is the clock of the demo, nil in the gardener's own garden.
-	Demo *DemoClock
+	// Demo is the clock of the demo, Rehearsal that of a rehearsal; nil in the gardener's own garden.
+	Demo, Rehearsal *DemoClock
 	// Hosts are the names and addresses under which it may be asked for.
 	Hosts []string
 	// SignIn asks for the passphrase; TLS marks cookies secure.

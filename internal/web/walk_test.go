@@ -142,12 +142,14 @@ func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
 	kit := means("method=kit&ph=6.4")
 	assert.Contains(t, kit, "Lab said 5.7 on 12 Nov 2026, 0.7 apart.")
 	assert.Contains(t, kit, "the lab or calibrated meter goes first")
-	quarry := s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.0",
+	quarry := s.get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.4",
 		s.bed("Quarry end").Bed.ID)).Body.String()
 	assert.Contains(t, quarry, "Above 7.3 iron, manganese, zinc and phosphorus are locked up.")
 	assert.Contains(t, quarry, "It may not carry a dose as it stands.")
-	assert.Contains(t, quarry, "What would lift it: Use an acid-mix raised bed or pot", "what to do instead")
+	assert.Contains(t, quarry, "8.4 read, 7.8 expected. Test it once more, on 15 Dec 2026 or later, before anything goes on.")
 	assert.NotContains(t, quarry, "no ash", "ash would be the wrong way")
+	lower := s.get(fmt.Sprintf("/beds/%d/dose?target=7", s.bed("Quarry end").Bed.ID)).Body.String()
+	assert.Contains(t, lower, "What would lift it: Use an acid-mix raised bed or pot", "what to do instead")
 	fizz := means("method=fizz&vinegar=none&soda=clear")
 	assert.Contains(t, fizz, "Only the soda fizzed: sour. How sour, a jar cannot say.")
 	assert.Contains(t, fizz, "The vinegar tells of no free lime.")

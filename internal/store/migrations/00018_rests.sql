@@ -19,8 +19,11 @@ CREATE INDEX rests_plan ON rests (plan_id);
 CREATE INDEX rests_waiting ON rests (bed_id) WHERE state = 'waiting';
 ALTER TABLE plans ADD COLUMN rests_apart INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE garden ADD COLUMN pace_school TEXT NOT NULL DEFAULT '';
+-- A garden that was made as a rehearsal is one for good.
+ALTER TABLE garden ADD COLUMN rehearsal INTEGER NOT NULL DEFAULT 0;
 
 -- +goose Down
+ALTER TABLE garden DROP COLUMN rehearsal;
 ALTER TABLE garden DROP COLUMN pace_school;
 ALTER TABLE plans DROP COLUMN rests_apart;
 DROP TABLE rests;

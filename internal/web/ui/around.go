@@ -24,7 +24,7 @@ func (p *Page) before(k *ink.Ink, kind string, head template.HTML) {
 %</head>
 <body class="page-%">
 <a class="skip" href="#main">To the page</a>
-`, p.Title, head, kind)
+`, p.titled(), head, kind)
 	if !p.Plain {
 		p.top(k)
 	}
@@ -46,12 +46,16 @@ func (p *Page) top(k *ink.Ink) {
 	k.Put(`<header class="top">
   <div class="brand"><a href="/"><b>Zephyr Field</b></a>`)
 	if len(p.Tabs) == 0 {
-		k.Put(`<span>%</span></div>
-</header>`, p.Garden)
+		k.Put(`<span>`)
+		p.garden(k)
+		k.Put(`</span></div>
+</header>`)
 		return
 	}
-	k.Put(`<details class="more-pages"><summary>%</summary><nav id="rare-tabs"
-      aria-label="More pages">`, p.Garden)
+	k.Put(`<details class="more-pages"><summary>`)
+	p.garden(k)
+	k.Put(`</summary><nav id="rare-tabs"
+      aria-label="More pages">`)
 	p.labels(k, rare, true, false)
 	k.Put(`</nav></details></div>
   <nav id="tabs" aria-label="Pages">`)
@@ -67,6 +71,11 @@ func (p *Page) top(k *ink.Ink) {
 		k.Put(`Demo calendar: <b id="demo-day">%</b></p>
     `, p.DayText)
 		p.nextDay(k, "tiny")
+	case p.Rehearsal:
+		k.Put(rehearsal)
+		k.Put(` <b id="demo-day">%</b></p>
+    `, p.DayText)
+		p.nextDay(k, "tiny")
 	case p.SignedIn:
 		k.Put(`%</p>
     <form method="post" action="/sign-out"><button class="tiny">Sign out</button></form>`, p.DayText)
@@ -79,11 +88,34 @@ func (p *Page) top(k *ink.Ink) {
 </header>`)
 }
 
+// rehearsal marks a rehearsal: beside its name, on paper too, and on the phone beside its day.
+const rehearsal = `<span class="rehearsal">Rehearsal</span>`
+
+// garden writes the garden's name.
+func (p *Page) garden(k *ink.Ink) {
+	if p.Rehearsal {
+		k.Put(rehearsal + " ")
+	}
+	k.Put(`%`, p.Garden)
+}
+
+// titled is the title of the page's tab: that of a rehearsal says that it is one.
+func (p *Page) titled() string {
+	if p.Rehearsal {
+		return p.Title + " · Rehearsal"
+	}
+	return p.Title
+}
+
 // nextDay writes the buttons that move the demo's calendar.
 func (p *Page) nextDay(k *ink.Ink, look string) {
 	k.Put(`<form method="post" action="/demo/day"><input type="hidden" name="back" value="%">
-      <button class="%" name="by" value="day">Next day</button><button class="%" name="by" value="week">Next week</button></form>`,
+      <button class="%" name="by" value="day">Next day</button><button class="%" name="by" value="week">Next week</button>`,
 		p.Path, look, look)
+	if p.Rehearsal {
+		k.Put(`<button class="%" name="by" value="month">Next month</button>`, look)
+	}
+	k.Put(`</form>`)
 }
 
 // write says what was done, with a way back.
@@ -97,6 +129,9 @@ func (f *Flash) write(k *ink.Ink) {
 		}
 		k.Put(`
   <div class="%"><p>%</p>`, look, f.Text)
+		if f.Href != "" {
+			k.Put(`<a class="button" href="%">%</a>`, f.Href, f.Next)
+		}
 		if f.Undo != 0 {
 			k.Put(`<form method="post" action="/undo/%"><input type="hidden" name="key" value="%">
         <input type="hidden" name="back" value="%"><button class="quiet">Undo</button></form>`, f.Undo, f.Key, f.Back)
@@ -157,7 +192,7 @@ func (p *Page) foot(k *ink.Ink) {
 	k.Put(`
     <p>%. %, %.</p>`, p.Garden, p.Sky, p.SkyFrom)
 	switch {
-	case p.Demo:
+	case p.Demo, p.Rehearsal:
 		p.nextDay(k, "quiet")
 	case p.SignedIn:
 		k.Put(`<form method="post" action="/sign-out"><button class="quiet">Sign out</button></form>`)

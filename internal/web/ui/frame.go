@@ -17,6 +17,7 @@ type Page struct {
 	// DayText is the day in words; Sky the soil temperature, SkyFrom where that is from.
 	DayText, Sky, SkyFrom string
 	Demo                  bool
+	Rehearsal             bool
 	SignedIn              bool
 	Flash                 *Flash
 	Tabs                  []Tab
@@ -80,4 +81,6 @@ type Flash struct {
 	Bad  bool
 	Key  string
 	Back string
+	// Href leads on to what follows from it, which Next names; "" where nothing does.
+	Href, Next string
 }
