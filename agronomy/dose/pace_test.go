@@ -95,6 +95,23 @@ func TestTheRestNeverGoesOnOnTheSameReading(t *testing.T) {
 	}
 }
 
+// A reading that came before lime had acted for twelve weeks is no test of it: what went on counts for the first part still.
+func TestAReadingThatComesTooSoonIsNoTest(t *testing.T) {
+	kit := func(r *dose.Request) { r.Reading.Method = soil.Kit }
+	first := of(t, answer(t, request(careful, limeOnly, kit)), material.CalciticLime)
+	readAfter := func(days quantity.Day) (a dose.Answer) {
+		on := first.Goes[0].Date
+		r := request(careful, limeOnly, kit, put(on.String(), material.CalciticLime, first.Parts[0].Rate), func(r *dose.Request) {
+			r.Sowing, r.Date, r.Reading.Date = 0, on+days, on+days
+		})
+		r.History[0].Measured = ptr(quantity.Percent(97))
+		return answer(t, r)
+	}
+	assert.True(t, found(readAfter(1))[guard.FirstPartGoneID])
+	soon, late := of(t, readAfter(83), material.CalciticLime), of(t, readAfter(84), material.CalciticLime)
+	assert.Less(t, float64(soon.Parts[0].Rate), 0.6*float64(late.Parts[0].Rate), "a day makes it a test")
+}
+
 func TestWhatStaysOnTopWaitsForATestOfTheTop(t *testing.T) {
 	surface := func(r *dose.Request) { r.Ground.Worked, r.Ground.Depth, r.Reading.PH = soil.Surface, 0.10, 5.0 }
 	all := of(t, answer(t, request(limeOnly, surface, func(r *dose.Request) { r.Sowing = 0 })), material.CalciticLime)
