@@ -10,7 +10,7 @@ test("on the phone a dose opens on the answer, and all else is folded under it",
   await page.setViewportSize(phone);
   await page.goto("/beds/2/dose?target=6.4&use=b1");
   const lead = page.locator(".lead");
-  await expect(lead).toHaveText(/22\s+level scoops of oven ash, autumn batch, today/);
+  await expect(lead).toHaveText(/15\s+level scoops of oven ash, autumn batch, today/);
   expect((await lead.boundingBox()).y).toBeLessThan(420);
   await expect(page.locator("#put")).toBeInViewport();
   await expect(page.locator("#target")).toBeHidden();
@@ -110,10 +110,10 @@ test("a bucket in the hand goes where it may, with a signal or without", async (
   const at = (bed) => page.locator(".job", { hasText: bed });
   await expect(page.locator(".not", { hasText: "Blueberry pocket" })).toContainText("never ash");
   expect(await faults(page)).toEqual([]);
-  await at("Lower ledge").getByRole("button", { name: /^Put on 19/ }).click();
+  await at("Lower ledge").getByRole("button", { name: /^Put on 12/ }).click();
   await expect(page.locator("#flash")).toContainText(/Put .* of oven ash, autumn batch on Lower ledge/);
   await context.setOffline(true);
-  await at("Middle ledge").getByRole("button", { name: /^Put on 24/ }).click();
+  await at("Middle ledge").getByRole("button", { name: /^Put on 15/ }).click();
   await expect(at("Middle ledge")).toContainText("put on, kept here");
   await context.setOffline(false);
   await expect(page.locator("#flash")).toContainText(/oven ash, autumn batch on Middle ledge/);

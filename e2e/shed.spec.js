@@ -63,7 +63,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     // The bag, by its own label and price, stands beside it with a cost.
     await page.goto(address + "/shed/bag");
     expect(await faults(page)).toEqual([]);
-    await page.locator("#on_hand").fill("1");
+    await page.locator("#on_hand").fill("0,2");
     await page.locator("#bag").fill("25");
     await page.locator("#price").fill("8,75");
     await page.getByRole("button", { name: "Put it on the shelf" }).click();

@@ -133,8 +133,7 @@ func (s *server) ground(c *gin.Context) error {
 		view.OnQuery += "&part=" + urlText(part)
 		view.Title = headline(v)
 	}
-	due := map[int64]bool{}
-	next := map[int64]garden.Task{}
+	due, next := map[int64]bool{}, map[int64]garden.Task{}
 	for _, t := range v.Tasks {
 		if _, ok := next[t.BedID]; !ok {
 			next[t.BedID] = t
@@ -169,6 +168,7 @@ func (s *server) ground(c *gin.Context) error {
 	if view.Slip, err = s.slip(c, chosen, today, on); err != nil {
 		return err
 	}
+	view.Slip.leadOn(view.Flash)
 	s.render(c, http.StatusOK, "ground", view)
 	return nil
 }

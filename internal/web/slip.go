@@ -57,6 +57,8 @@ type next struct {
 	Lines        []nextLine
 	Says         string
 	Stops        []words.Guarded
+	// Rest is set where it is the rest of a dose whose test was read.
+	Rest bool
 }
 
 type nextLine struct {
@@ -352,6 +354,9 @@ func nextOption(w *desk.Worked, o dose.Option, today quantity.Day) next {
 	n := next{Title: optionName(w, o) + ", " + words.Spelled(len(o.Goes)) + " " + plural(len(o.Goes), "go", "goes"),
 		Aside: optionAmount(w, o, total) + " in all"}
 	test := nextLine{When: words.NearDay(o.Retest, today), What: "Test again, as before"}
+	if amount := restAmount(w, &o); amount != "" {
+		test.What = "Test, then about " + amount
+	}
 	if o.AtRetest.Median > 0 {
 		test.Then = "about " + words.PH(o.AtRetest.Median)
 	}
@@ -373,14 +378,18 @@ func nextOption(w *desk.Worked, o dose.Option, today quantity.Day) next {
 	if !tested {
 		n.Lines = append(n.Lines, test)
 	}
-	if amount := restAmount(w, &o); amount != "" {
-		n.Lines = append(n.Lines, nextLine{When: "then", What: "the rest, about " + amount})
-	}
-	if c := w.Request.Begun; c {
-		n.Title = "The rest: " + words.Lower(n.Title)
+	if w.Request.Begun {
+		n.Title, n.Rest = "The rest: "+words.Lower(n.Title), true
 	}
 	n.Says = "Not in the year yet."
 	return n
+}
+
+// leadOn lets the message about a reading lead to the rest of the dose that waited for it.
+func (x *slip) leadOn(f *ui.Flash) {
+	if x != nil && f != nil && x.Next.Rest {
+		f.Href, f.Next = x.DoseHref, "To the rest"
+	}
 }
 
 func plural(n int, one, many string) string {

@@ -1,6 +1,8 @@
 package web
 
 import (
+	"slices"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
@@ -47,7 +49,7 @@ func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
 	for _, t := range open {
 		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
 		if t.Kind == garden.TaskRetest {
-			l.What = "Test again, as before"
+			l.What = retestBrief(&t, w, n.Aside == "")
 			if t.PHAfter != nil {
 				l.Then = "about " + words.PH(*t.PHAfter)
 			}
@@ -64,6 +66,9 @@ func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
 	}
 	for i := range w.Rests {
 		x := &w.Rests[i]
+		if !x.Lapsed && slices.ContainsFunc(open, func(t garden.Task) bool { return t.Kind == garden.TaskRetest && t.Due == x.Test }) {
+			continue // told with its test
+		}
 		called := ""
 		if n.Aside == "" {
 			called = w.Called(x.What, x.BatchID)
@@ -75,6 +80,26 @@ func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
 		n.Lines = append(n.Lines, l)
 	}
 	return n
+}
+
+// retestBrief is a test in a few words, with what waits for it.
+func retestBrief(t *garden.Task, w *desk.Worked, name bool) string {
+	var waits []string
+	for i := range w.Rests {
+		x := &w.Rests[i]
+		if x.Lapsed || x.Test != t.Due {
+			continue
+		}
+		amount := brief(x.Total, w.Measure(x.BatchID), w.Garden.Units())
+		if name {
+			amount += " of " + w.Called(x.What, x.BatchID)
+		}
+		waits = append(waits, amount)
+	}
+	if len(waits) == 0 {
+		return "Test again, as before"
+	}
+	return "Test, then about " + words.List(waits)
 }
 
 // oneMaterial is what all goes among tasks are of, where it is one.

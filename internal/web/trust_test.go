@@ -88,7 +88,8 @@ func TestTheRestOfADoseWaitsForItsTest(t *testing.T) {
 			assert.Less(t, task.Due, rec.Rests[0].Test)
 		}
 	}
-	for _, path := range []string{fmt.Sprintf("/?bed=%d", bed), fmt.Sprintf("/beds/%d", bed), "/sheet"} {
+	assert.Regexp(t, `Test, then about 1\.\d kg`, s.get(fmt.Sprintf("/?bed=%d", bed)).Body.String())
+	for _, path := range []string{fmt.Sprintf("/beds/%d", bed), "/sheet"} {
 		assert.Regexp(t, `[Tt]he rest, about 1\.\d kg( of ground limestone)?, after the test of 25 May 2027`, s.get(path).Body.String(), path)
 	}
 }
