@@ -5,11 +5,11 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { test, expect, faults, answers } from "./help.js";
 
-const address = "http://127.0.0.1:8119";
+const address = "http://127.0.0.1:8121";
 const phone = { width: 390, height: 844 };
 
 const serve = async (file, ...more) => {
-  const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", "127.0.0.1:8119", ...more], { stdio: "ignore" });
+  const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", "127.0.0.1:8121", ...more], { stdio: "ignore" });
   await answers(address);
   return program;
 };

@@ -24,8 +24,8 @@ func TestALastChanceIsToldAFortnightBefore(t *testing.T) {
 	require.Less(t, end, quantity.Date(2027, 9, 15))
 	chance := func(d quantity.Day) quantity.Day { return s.LastChance(material.Sulfur, 50, caps, d) }
 	assert.Equal(t, end, chance(end))
-	assert.Equal(t, end, chance(end-calendar.ChanceDays))
-	assert.Zero(t, chance(end-calendar.ChanceDays-1), "a day earlier")
+	assert.Equal(t, end, chance(end-14))
+	assert.Zero(t, chance(end-15), "a day earlier")
 	assert.Zero(t, chance(end+1), "it is shut")
 	// What was planned in it and stands next spring has missed it; what is only late has not.
 	due := end - 3
@@ -37,4 +37,14 @@ func TestALastChanceIsToldAFortnightBefore(t *testing.T) {
 	assert.True(t, after.Missed(due, end+1))
 	before := s.Schedule([]calendar.Item{item}, end)[0]
 	assert.False(t, before.Missed(due, end), "it may go on today")
+}
+
+// What keeps its distance from other work is moved every year: it missed no window, however far it was moved.
+func TestWhatKeepsItsDistanceMissedNoWindow(t *testing.T) {
+	today := quantity.Date(2027, 1, 26)
+	for why, missed := range map[calendar.Why]bool{calendar.TooSoon: false, calendar.NearNitrogen: false, calendar.StepOrder: false,
+		calendar.InGrowth: true, calendar.Occupied: true, calendar.ColdSoil: true} {
+		p := calendar.Placed{Day: today + 56, Why: why}
+		assert.Equal(t, missed, p.Missed(today-7, today), why)
+	}
 }
