@@ -24,6 +24,9 @@ func (s *sum) paced(b *material.Batch) bool {
 	return s.r.Schools.Pace != AllAtOnce && b.MovesPH() && s.hasCurve() && !s.whole
 }
 
+// topTestLimit is the id of what keeps a material that stays on top at one application before its test.
+const topTestLimit = "top-test"
+
 // topTest tells whether each further application of a material waits for a test of the top layer.
 func (s *sum) topTest(b *material.Batch) bool { return s.OnTop() && b.MovesPH() }
 

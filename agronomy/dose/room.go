@@ -107,8 +107,8 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 	s.whole = s.r.Schools.Pace != AllAtOnce
 	p, against := s.weigh(i, &b, quantity.Rate(float64(caps.Year)*per))
 	careful := s.whole
-	if s.whole = false; careful && s.topTest(&b) {
-		p.Rate = min(p.Rate, p.GoCap) // a test stands before the next
+	if s.whole = false; careful && s.topTest(&b) && p.GoCap < p.Rate {
+		p.Rate, p.Limit = p.GoCap, topTestLimit
 	}
 	switch {
 	case against != nil && m.Rate == 0:

@@ -111,6 +111,7 @@ var limits = map[string]string{
 	"dusting":            "a light dusting, once a year, is the school you chose",
 	"ph-room":            "more would bring pH too near the band’s top",
 	"top-layer":          "the top {top layer} can take no more",
+	"top-test":           "what stays on top waits for a test before more goes on",
 	"band-top":           "more would carry it past the edge of the crop’s band",
 	"potassium-ceiling":  "more would push potassium too high",
 	"potassium-year":     "more would feed too much potassium in one year",

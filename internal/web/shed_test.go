@@ -220,6 +220,12 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 	assert.Contains(t, page, "Fire-pit ash goes on no bed: driftwood from the sea went into this batch.")
 	assert.Contains(t, page, "Without a reading")
 	assert.Equal(t, len(sh.Beds), strings.Count(page, `class="bed-name"`))
+	assert.Contains(t, page, "Top lawn, oven ash, autumn batch: what stays on top waits for a test before more goes on.")
+	for _, held := range sh.Held {
+		for _, h := range held {
+			assert.True(t, h.Limit != "" || len(h.Against) > 0, "what holds a bed back is named")
+		}
+	}
 	// A bin of 1 kg: its next kilo is worth something, and says where.
 	s.saved(s.post("/shed/1/move", url.Values{"moved": {"1"}, "moved_kind": {"weighed"}, "key": {"w"}}))
 	s.saved(s.post("/shed/2/move", url.Values{"moved": {"0"}, "moved_kind": {"weighed"}, "key": {"w2"}}))
