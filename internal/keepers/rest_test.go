@@ -148,6 +148,28 @@ func TestTheTestAnswersTheRest(t *testing.T) {
 	}
 }
 
+// A reading from before the lime, or too soon after it, tests nothing of it: the rest waits on.
+func TestAReadingThatCannotTellAnswersNoRest(t *testing.T) {
+	y := sandy(t)
+	start := at("2026-10-17")
+	require.NoError(t, y.planOn(start, desk.Choice{}))
+	_, test := openGoes(y.recordOn(start))
+	require.NotNil(t, test)
+	readOn := func(day quantity.Day) int {
+		_, err := y.keep.Readings.AddReading(ctx, y.on(day), *y.read(day.String(), soil.Kit, 5.3))
+		require.NoError(t, err)
+		return len(y.recordOn(day).Rests)
+	}
+	assert.Equal(t, 1, readOn(test.Due), "nothing went on yet")
+	late := test.Due + 3
+	goes, _ := openGoes(y.recordOn(late))
+	require.Len(t, goes, 1)
+	_, err := y.keep.Year.PutOn(ctx, y.on(late), year.Tick{Task: goes[0].ID, Version: goes[0].Version})
+	require.NoError(t, err)
+	assert.Equal(t, 1, readOn(late+83), "twelve weeks less a day after the lime")
+	assert.Equal(t, 0, readOn(late+84))
+}
+
 func TestACorrectionEndsNearItsAimOrWithAnotherCrop(t *testing.T) {
 	for ph, begun := range map[quantity.PH]bool{6.3: true, 6.34: true, 6.36: false, 6.45: false} {
 		y := sandy(t)
