@@ -199,7 +199,7 @@ func TestAnotherAmountAndASkipLessenTheRest(t *testing.T) {
 	start := at("2026-10-17")
 	require.NoError(t, y.planOn(start, desk.Choice{}))
 	rec := y.recordOn(start)
-	goes, test := openGoes(rec)
+	goes, _ := openGoes(rec)
 	whole := goes[0].Total + rec.Rests[0].Total
 	more := goes[0].Total * 1.25
 	r, err := y.keep.Year.PutOn(ctx, y.on(start), year.Tick{Task: goes[0].ID, Version: goes[0].Version, Total: &more})
@@ -207,7 +207,7 @@ func TestAnotherAmountAndASkipLessenTheRest(t *testing.T) {
 	assert.InDelta(t, float64(whole-more), float64(y.recordOn(start).Rests[0].Total), 1e-6)
 	y.takeBack(r.Journal)
 	assert.InDelta(t, float64(whole-goes[0].Total), float64(y.recordOn(start).Rests[0].Total), 1e-6)
-	_, test = openGoes(y.recordOn(start))
+	_, test := openGoes(y.recordOn(start))
 	r, err = y.keep.Year.Skip(ctx, y.on(start), test.ID, test.Version, "no time")
 	require.NoError(t, err)
 	assert.Empty(t, y.recordOn(start).Rests)
