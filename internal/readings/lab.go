@@ -27,13 +27,13 @@ type LabLine struct {
 // progress is told after each line; it may be nil.
 func (k Keeper) TakeLab(ctx context.Context, a garden.Act, name string, lines []LabLine, progress func(done int)) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		rounds := map[int64]bool{}
+		rounds, read := map[int64]bool{}, map[int64]garden.Reading{}
 		lines, err := byTheirSamples(tx, lines)
 		if err != nil {
 			return "", err
 		}
 		for i, l := range lines {
-			if err := takeLine(tx, a, l, rounds); err != nil {
+			if err := takeLine(tx, a, l, rounds, read); err != nil {
 				return "", fmt.Errorf("line %d: %w", l.Line, err)
 			}
 			if progress != nil {
@@ -44,6 +44,9 @@ func (k Keeper) TakeLab(ctx context.Context, a garden.Act, name string, lines []
 			if err := endRound(tx, id, a.Today); err != nil {
 				return "", err
 			}
+		}
+		if err := confirmAll(tx, a, read); err != nil {
+			return "", err
 		}
 		return fmt.Sprintf("Took in %s: %s", name, words.Count(len(lines), "reading", "readings")), nil
 	})
@@ -100,9 +103,11 @@ func byTheirSamples(tx Tx, lines []LabLine) ([]LabLine, error) {
 	return out, nil
 }
 
-func takeLine(tx Tx, a garden.Act, l LabLine, rounds map[int64]bool) error {
+// takeLine takes a line in; rounds and read gather the rounds and the beds that it read.
+func takeLine(tx Tx, a garden.Act, l LabLine, rounds map[int64]bool, read map[int64]garden.Reading) error {
 	if l.Code == "" {
-		if _, err := addReading(tx, a, l.Reading); err != nil || l.closes == 0 {
+		read[l.Reading.BedID] = l.Reading
+		if _, err := enterReading(tx, a, l.Reading); err != nil || l.closes == 0 {
 			return err
 		}
 		s, err := garden.Get[garden.Sample](tx, l.closes)
@@ -122,7 +127,8 @@ func takeLine(tx Tx, a garden.Act, l LabLine, rounds map[int64]bool) error {
 	for _, b := range beds {
 		r := l.Reading
 		r.BedID, r.SampleID = b.BedID, &s.ID
-		if _, err := addReading(tx, a, r); err != nil {
+		read[r.BedID] = r
+		if _, err := enterReading(tx, a, r); err != nil {
 			return err
 		}
 	}

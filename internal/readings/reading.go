@@ -64,6 +64,14 @@ func readingSays(r garden.Reading) string {
 }
 
 func addReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error) {
+	if b, err = enterReading(tx, a, r); err != nil {
+		return b, err
+	}
+	return b, confirm(tx, a, r)
+}
+
+// enterReading adds a reading and leaves it to its caller to see whether it surprises.
+func enterReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error) {
 	if b, err = garden.Get[garden.Bed](tx, r.BedID); err != nil {
 		return b, err
 	}
@@ -85,10 +93,7 @@ func addReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error)
 			}
 		}
 	}
-	if err := answerRests(tx, a, r, tasks); err != nil {
-		return b, err
-	}
-	return b, confirm(tx, a, r)
+	return b, answerRests(tx, a, r, tasks)
 }
 
 // AddSampleReading adds a reading of a mixed sample: it lands on every bed that
@@ -96,11 +101,14 @@ func addReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error)
 func (k Keeper) AddSampleReading(ctx context.Context, a garden.Act, code string, r garden.Reading) (garden.Receipt, error) {
 	code, _ = splitCode(code)
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		rounds := map[int64]bool{}
+		rounds, read := map[int64]bool{}, map[int64]garden.Reading{}
 		if err := askSample(tx, a, code, r); err != nil {
 			return "", err
 		}
-		if err := takeLine(tx, a, LabLine{Code: code, Reading: r}, rounds); err != nil {
+		if err := takeLine(tx, a, LabLine{Code: code, Reading: r}, rounds, read); err != nil {
+			return "", err
+		}
+		if err := confirmAll(tx, a, read); err != nil {
 			return "", err
 		}
 		for id := range rounds {

@@ -1,6 +1,7 @@
 package readings
 
 import (
+	"maps"
 	"slices"
 
 	"zephyrfield/agronomy/calendar"
@@ -67,6 +68,16 @@ func reopenRests(tx Tx, reading garden.Reading) error {
 // confirms tells whether a test is one that confirms a surprising one: it stands by itself.
 func confirms(t *garden.Task) bool {
 	return t.Kind == garden.TaskRetest && t.PlanID == nil && t.TurningID == nil
+}
+
+// confirmAll sees whether what was read surprises, once a bed: that goes through all that a bed was ever read.
+func confirmAll(tx Tx, a garden.Act, read map[int64]garden.Reading) error {
+	for _, bed := range slices.Sorted(maps.Keys(read)) {
+		if err := confirm(tx, a, read[bed]); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // confirm plans the confirming test of a bed whose last test surprises, and settles it once a test has said which is right.
