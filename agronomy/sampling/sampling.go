@@ -27,8 +27,10 @@ type Bed struct {
 	Name   string
 	Ground soil.Ground
 	Crop   crop.Crop
-	// Put is what went on, in any order.
-	Put ledger.Ledger
+	// Treated is what went on in the last TreatedMonths, by family.
+	Treated map[material.Family]quantity.Rate
+	// Confirms is true of a bed whose sample is to confirm a surprising test.
+	Confirms bool
 	// PH is the last reading on the water basis; nil when there is none.
 	PH *quantity.PH
 }
@@ -38,6 +40,7 @@ type ReasonID string
 
 // Reasons, in the order in which they are told.
 const (
+	OwnSample       ReasonID = "own-sample"
 	OtherUse        ReasonID = "other-use"
 	OtherSoil       ReasonID = "other-soil"
 	OtherFreeLime   ReasonID = "other-free-lime"
@@ -88,9 +91,11 @@ func GroupOf(c crop.Crop) Group {
 	return groups[len(groups)-1].id
 }
 
-// Apart gives every reason that keeps two beds from sharing a sample on a day;
-// none when they may.
-func Apart(a, b *Bed, day quantity.Day) (out []Reason) {
+// Apart gives every reason that keeps two beds from sharing a sample; none when they may.
+func Apart(a, b *Bed) (out []Reason) {
+	if a.Confirms || b.Confirms {
+		return []Reason{{ID: OwnSample}} // whatever else they have in common
+	}
 	add := func(id ReasonID, with ...working.Value) { out = append(out, Reason{id, with}) }
 	if a.Ground.Use != b.Ground.Use {
 		add(OtherUse, working.ID("a", a.Ground.Use), working.ID("b", b.Ground.Use))
@@ -105,7 +110,7 @@ func Apart(a, b *Bed, day quantity.Day) (out []Reason) {
 		add(OtherDepth, working.Num("a", working.Depth, a.Ground.Depth), working.Num("b", working.Depth, b.Ground.Depth),
 			working.ID("a_worked", a.Ground.Worked), working.ID("b_worked", b.Ground.Worked))
 	}
-	if f, x, y, differ := treatments(a, b, day); differ {
+	if f, x, y, differ := treatments(a.Treated, b.Treated); differ {
 		add(OtherTreatments, working.ID("family", f), working.Num("a", working.Rate, x), working.Num("b", working.Rate, y))
 	}
 	if x, y := GroupOf(a.Crop), GroupOf(b.Crop); x != y {
@@ -129,37 +134,31 @@ func fizzes(f soil.FreeLime) bool { return f == soil.LimeClear || f == soil.Lime
 // untold are the families that tell no two beds apart.
 var untold = []material.Family{material.Inert, material.Organic, material.FreshManure, material.RottedManure}
 
-// treatments compares what went on two beds in the last 24 months, family by
-// family; the first that differs is told.
-func treatments(a, b *Bed, day quantity.Day) (f material.Family, x, y quantity.Rate, differ bool) {
-	sums := func(ps ledger.Ledger) map[material.Family]quantity.Rate {
-		out := map[material.Family]quantity.Rate{}
-		for i := range ps {
-			if p := &ps[i]; p.Date <= day && p.Date > day-treatedDays && !slices.Contains(untold, p.Material.Family) {
-				out[p.Material.Family] += p.Rate
+// Treated sums what went on in the TreatedMonths before a day, by family.
+func Treated(put ledger.Ledger, day quantity.Day) map[material.Family]quantity.Rate {
+	out := map[material.Family]quantity.Rate{}
+	for i := range put {
+		if p := &put[i]; p.Date <= day && p.Date > day-treatedDays && !slices.Contains(untold, p.Material.Family) {
+			out[p.Material.Family] += p.Rate
+		}
+	}
+	return out
+}
+
+// treatments compares what two beds got, family by family; the first by name that differs is told.
+func treatments(xs, ys map[material.Family]quantity.Rate) (f material.Family, x, y quantity.Rate, differ bool) {
+	look := func(of map[material.Family]quantity.Rate) {
+		for id := range of {
+			most := max(xs[id], ys[id])
+			apart := quantity.Rate(math.Abs(float64(xs[id] - ys[id])))
+			if apart > sameRate && float64(apart) > sameShare*float64(most) && (!differ || id < f) {
+				f, x, y, differ = id, xs[id], ys[id], true
 			}
 		}
-		return out
 	}
-	xs, ys := sums(a.Put), sums(b.Put)
-	var families []material.Family
-	for f := range xs {
-		families = append(families, f)
-	}
-	for f := range ys {
-		if _, both := xs[f]; !both {
-			families = append(families, f)
-		}
-	}
-	slices.Sort(families)
-	for _, f := range families {
-		x, y := xs[f], ys[f]
-		apart := quantity.Rate(math.Abs(float64(x - y)))
-		if apart > sameRate && float64(apart) > sameShare*float64(max(x, y)) {
-			return f, x, y, true
-		}
-	}
-	return "", 0, 0, false
+	look(xs)
+	look(ys)
+	return f, x, y, differ
 }
 
 // Sample is one mixed sample of a round.
@@ -174,7 +173,7 @@ type Sample struct {
 // Share groups beds into samples: each bed joins the first sample with whose
 // beds it may share and whose ground stays small enough. A bed of more ground
 // than one sample may stand for makes several.
-func Share(beds []Bed, day quantity.Day) []Sample {
+func Share(beds []Bed) []Sample {
 	var out []Sample
 	for i := range beds {
 		at := -1
@@ -182,7 +181,7 @@ func Share(beds []Bed, day quantity.Day) []Sample {
 			if out[n].Area+beds[i].Ground.Area > mostGround {
 				continue
 			}
-			if !slices.ContainsFunc(out[n].Beds, func(j int) bool { return len(Apart(&beds[i], &beds[j], day)) > 0 }) {
+			if !slices.ContainsFunc(out[n].Beds, func(j int) bool { return len(Apart(&beds[i], &beds[j])) > 0 }) {
 				at = n
 				break
 			}

@@ -47,7 +47,12 @@ func grows(id string) func(*sampling.Bed) {
 func got(kind material.Kind, ago quantity.Day, rate quantity.Rate) func(*sampling.Bed) {
 	return func(b *sampling.Bed) {
 		m, _ := material.Find(kind)
-		b.Put = append(b.Put, ledger.Application{Date: day - ago, Material: m, Rate: rate})
+		if b.Treated == nil {
+			b.Treated = map[material.Family]quantity.Rate{}
+		}
+		for f, r := range sampling.Treated(ledger.Ledger{{Date: day - ago, Material: m, Rate: rate}}, day) {
+			b.Treated[f] += r
+		}
 	}
 }
 
@@ -79,17 +84,20 @@ func TestWhichBedsMayShareASample(t *testing.T) {
 		"carrot and blueberry":          {is(grows("carrot")), is(grows("blueberry")), sampling.OtherCropGroup},
 		"carrot and kale":               {is(grows("carrot")), is(grows("kale")), sampling.OtherCropGroup},
 		"one was limed a year ago":      {is(got(material.CalciticLime, 365, 200)), nil, sampling.OtherTreatments},
+		"one was limed 24 months ago":   {is(got(material.CalciticLime, 730, 200)), nil, ""},
+		"and a day less":                {is(got(material.CalciticLime, 729, 200)), nil, sampling.OtherTreatments},
 		"one was limed three years ago": {is(got(material.CalciticLime, 1095, 200)), nil, ""},
 		"both limed about alike":        {is(got(material.CalciticLime, 300, 200)), is(got(material.DolomiticLime, 250, 180)), ""},
 		"limed and ashed": {is(got(material.CalciticLime, 300, 100)), is(got(material.HardwoodAsh, 300, 100)),
 			sampling.OtherTreatments},
-		"one had compost": {is(got("compost", 100, 3000)), nil, ""},
+		"one confirms a surprise": {is(func(b *sampling.Bed) { b.Confirms = true }), nil, sampling.OwnSample},
+		"one had compost":         {is(got("compost", 100, 3000)), nil, ""},
 		"two goes of ash against one as much": {is(got(material.HardwoodAsh, 60, 100), got(material.HardwoodAsh, 300, 100)),
 			is(got(material.HardwoodAsh, 200, 200)), ""},
 	} {
 		a, b := bed("a", c.a...), bed("b", c.b...)
-		why := sampling.Apart(&a, &b, day)
-		back := sampling.Apart(&b, &a, day)
+		why := sampling.Apart(&a, &b)
+		back := sampling.Apart(&b, &a)
 		require.Equal(t, len(why), len(back), "%s: it holds both ways", name)
 		if c.want == "" {
 			assert.Empty(t, why, name)
@@ -102,14 +110,14 @@ func TestWhichBedsMayShareASample(t *testing.T) {
 
 func TestARoundIsSharedOutOnce(t *testing.T) {
 	beds := []sampling.Bed{bed("1"), bed("2", grows("blueberry")), bed("3"), bed("4", reads(5.0)), bed("5", grows("blueberry"))}
-	s := sampling.Share(beds, day)
+	s := sampling.Share(beds)
 	require.Len(t, s, 3)
 	assert.Equal(t, []int{0, 2}, s[0].Beds)
 	assert.Equal(t, []int{1, 4}, s[1].Beds)
 	assert.Equal(t, []int{3}, s[2].Beds)
 	// No sample stands for more ground than one may.
 	big := on(func(g *soil.Ground) { g.Area = 180 })
-	assert.Len(t, sampling.Share([]sampling.Bed{bed("1", big), bed("2", big)}, day), 2)
+	assert.Len(t, sampling.Share([]sampling.Bed{bed("1", big), bed("2", big)}), 2)
 }
 
 func TestEverySampleOfEveryRoundMayBeShared(t *testing.T) {
@@ -125,12 +133,12 @@ func TestEverySampleOfEveryRoundMayBeShared(t *testing.T) {
 			}
 		}
 		seen := map[int]bool{}
-		for _, s := range sampling.Share(beds, day) {
+		for _, s := range sampling.Share(beds) {
 			for n, i := range s.Beds {
 				require.False(t, seen[i], "a bed is in one sample")
 				seen[i] = true
 				for _, j := range s.Beds[:n] {
-					require.Empty(t, sampling.Apart(&beds[i], &beds[j], day))
+					require.Empty(t, sampling.Apart(&beds[i], &beds[j]))
 				}
 			}
 			if len(s.Beds) > 1 {

@@ -31,6 +31,9 @@ var reasons = map[sampling.ReasonID]func(u Units, v working.Values) string{
 		return sprintf("%s wants %s ground, %s %s", Crop(v.Text("a")), cropGroups[v.Text("a_group")], Crop(v.Text("b")),
 			cropGroups[v.Text("b_group")])
 	},
+	sampling.OwnSample: func(Units, working.Values) string {
+		return "a surprising test is confirmed by a sample of its own"
+	},
 	sampling.OtherReading: func(u Units, v working.Values) string {
 		return sprintf("last read %s and %s, more than {apart} apart", p1(v, "a"), p1(v, "b"))
 	},

@@ -44,6 +44,7 @@ func TestASurprisingTestIsConfirmedBeforeAnythingGoesOn(t *testing.T) {
 		_, all, err := y.keep.Walk.Candidates(ctx, day)
 		require.NoError(t, err)
 		assert.Equal(t, sampling.Confirm, all[0].Due)
+		assert.True(t, all[0].For.Confirms, "by a sample of its own")
 		// The doses of several beds and the bucket are refused alike.
 		many, err := y.keep.Desk.Many(ctx, nil, "", day)
 		require.NoError(t, err)

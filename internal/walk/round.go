@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
@@ -72,11 +73,13 @@ func confirmsLast(c *Candidate) int {
 
 func candidate(g *garden.Garden, p *plots.Plot, as []garden.Application, retest, today quantity.Day) Candidate {
 	c := Candidate{Plot: p, For: sampling.Bed{ID: p.Bed.ID, Name: p.Bed.Name, Ground: p.Bed.Ground(g.SoilTable), Crop: p.Crop}}
+	var put ledger.Ledger
 	for _, a := range as {
-		if p, ok := a.Put(); ok && a.Date <= today {
-			c.For.Put = append(c.For.Put, p)
+		if p, ok := a.Put(); ok {
+			put = append(put, p)
 		}
 	}
+	c.For.Treated = sampling.Treated(put, today)
 	var last, trusted quantity.Day
 	if r := p.Reading; r != nil {
 		ph := r.Soil().Water()
@@ -89,7 +92,7 @@ func candidate(g *garden.Garden, p *plots.Plot, as []garden.Application, retest,
 		retest = x.Again
 	}
 	if p.Surprise != nil {
-		c.Due = sampling.Confirm
+		c.Due, c.For.Confirms = sampling.Confirm, true
 		return c
 	}
 	c.Due = sampling.DueOn(p.Bed.Texture, g.RetestRhythm, trusted, last, retest, today)
@@ -165,7 +168,7 @@ const mostPairs = 300
 
 // Draft plans a round of the chosen beds. Letters that are given go before the
 // proposal.
-func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
+func (c RoundChoice) Draft(all []Candidate) Draft {
 	d := Draft{Candidates: all}
 	for i := range all {
 		if c.Beds[all[i].Plot.Bed.ID] {
@@ -178,7 +181,7 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 	}
 	for i := range beds {
 		for j := i + 1; j < len(beds); j++ {
-			why := sampling.Apart(&beds[i], &beds[j], today)
+			why := sampling.Apart(&beds[i], &beds[j])
 			if len(why) == 0 {
 				continue
 			}
@@ -187,13 +190,13 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 			}
 		}
 	}
-	samples, proposed := c.samples(beds, today)
+	samples, proposed := c.samples(beds)
 	d.Proposed = make(map[int64]string, len(beds))
 	for i, l := range proposed {
 		d.Proposed[beds[i].ID] = l
 	}
 	for _, s := range samples {
-		d.Samples = append(d.Samples, c.drafted(s, beds, today))
+		d.Samples = append(d.Samples, c.drafted(s, beds))
 	}
 	points := make([]sampling.Point, len(d.Chosen))
 	for i := range d.Chosen {
@@ -205,7 +208,7 @@ func (c RoundChoice) Draft(all []Candidate, today quantity.Day) Draft {
 }
 
 // drafted is a sample of a draft with its cores, its layers, and what is lost by it.
-func (c *RoundChoice) drafted(s DraftSample, beds []sampling.Bed, today quantity.Day) DraftSample {
+func (c *RoundChoice) drafted(s DraftSample, beds []sampling.Bed) DraftSample {
 	first := beds[s.Beds[0]].Ground
 	s.Layers = []sampling.Stretch{{From: 0, To: first.Depth}}
 	if c.Layered {
@@ -227,7 +230,7 @@ func (c *RoundChoice) drafted(s DraftSample, beds []sampling.Bed, today quantity
 	s.Wider = s.Corer.Across(s.Least, length, first.Texture)
 	for n, i := range s.Beds {
 		for _, j := range s.Beds[:n] {
-			if why := sampling.Apart(&beds[j], &beds[i], today); len(why) > 0 {
+			if why := sampling.Apart(&beds[j], &beds[i]); len(why) > 0 {
 				s.Lost = append(s.Lost, Pair{beds[j].Name, beds[i].Name, why})
 			}
 		}
@@ -264,13 +267,13 @@ func (d Draft) TooMuch() garden.Faults {
 }
 
 // samples groups beds as proposed, then moves those that have a letter; proposed are the letters before that.
-func (c RoundChoice) samples(beds []sampling.Bed, today quantity.Day) (out []DraftSample, proposed []string) {
+func (c RoundChoice) samples(beds []sampling.Bed) (out []DraftSample, proposed []string) {
 	of := make([]string, len(beds))
 	for i := range of {
 		of[i] = garden.Letter(i)
 	}
 	if !c.Each {
-		for n, s := range sampling.Share(beds, today) {
+		for n, s := range sampling.Share(beds) {
 			for _, i := range s.Beds {
 				of[i] = garden.Letter(n)
 			}
@@ -341,7 +344,7 @@ func (k Keeper) StartRound(ctx context.Context, a garden.Act, c RoundChoice) (ro
 	if err != nil {
 		return 0, r, err
 	}
-	d := c.Draft(all, a.Today)
+	d := c.Draft(all)
 	if err := d.TooMuch().OrNil(); err != nil {
 		return 0, r, err
 	}

@@ -145,12 +145,12 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 	if tooMuch["letters"] != "" {
 		choice.Letters = nil
 	}
-	d := choice.Draft(all, on)
+	d := choice.Draft(all)
 	if faults := d.TooMuch(); len(faults) > 0 {
 		// It is told at its field, and the round is drawn as it is usually taken.
 		f.Faults["wanted"], status = words.Sentence(faults["wanted"]), http.StatusUnprocessableEntity
 		choice.Corer, choice.Corers = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}, nil
-		d = choice.Draft(all, on)
+		d = choice.Draft(all)
 	}
 	view := walkView{Form: f, Layered: choice.Layered, Tray: choice.Tray, Lone: choice.Corer.Lone, Each: choice.Each, Picks: picks(all),
 		From: get("from"), To: get("to"), Corers: usedCorers(rounds, u)}
