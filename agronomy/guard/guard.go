@@ -217,7 +217,7 @@ func landing(f *Facts) working.Values {
 // past adds how often an option ends past the band.
 func past(f *Facts) working.Values {
 	return bandAnd(f, working.Num("p95", working.PH, f.P95), working.Num("chance", working.Percent, 100*f.Over),
-		working.Num("past", working.PH, PastBand))
+		working.Int("careful", working.Count, bit(f.Careful)), working.Num("past", working.PH, PastBand))
 }
 
 func ceiling(f *Facts) working.Values {

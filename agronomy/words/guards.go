@@ -71,7 +71,14 @@ func onTop(v working.Values) bool { return v.N("layered") == 1 && v.Text("worked
 // chance says how many in a hundred.
 func chance(v working.Values) string { return num(v.N("chance"), 0) }
 
-// layers says the layers of a profile, from the top down.
+// byPace chooses what removes the warning of ending past the range: where the careful pace is gone by, it is not named.
+func byPace(v working.Values, careful, allAtOnce string) string {
+	if v.N("careful") == 1 {
+		return careful
+	}
+	return allAtOnce
+}
+
 func layers(v working.Values) string {
 	var out []string
 	to := 0.0
@@ -211,12 +218,13 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"overshoot": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s in 100 would end at %s or more, %s past the band’s top; one in twenty at %s.", chance(v),
 				PH(quantity.PH(v.N("high")+v.N("past"))), p1(v, "past"), p1(v, "p95")),
-			"The careful pace, a lab’s buffer pH, or what this bed has shown."
+			byPace(v, "A lab’s buffer pH, or what this bed has shown.",
+				"The careful pace, a lab’s buffer pH, or what this bed has shown.")
 	},
 	"undershoot": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s in 100 would end at %s or less, %s under the band; one in twenty at %s.", chance(v),
 				PH(quantity.PH(v.N("low")-v.N("past"))), p1(v, "past"), p1(v, "p95")),
-			"The careful pace, or a surer reading."
+			byPace(v, "A surer reading.", "The careful pace, or a surer reading.")
 	},
 	"ash-over-common-advice": func(u Units, v working.Values) (string, string) {
 		lifts := "A mix with lime, or lime alone."

@@ -2,11 +2,13 @@ package words_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -103,4 +105,15 @@ func TestAStepShowsItsSum(t *testing.T) {
 func ExampleMass() {
 	fmt.Println(words.Mass(2546), words.Mass(347))
 	// Output: 2.5 kg 350 g
+}
+
+// Whoever goes by the careful pace already is not told to take it.
+func TestTheCarefulPaceIsNamedOnlyWhereItIsNotTaken(t *testing.T) {
+	for _, id := range []string{"overshoot", "undershoot"} {
+		for careful, named := range map[int]bool{0: true, 1: false} {
+			says := words.Guard(guard.Finding{ID: id, With: working.Values{working.Int("careful", working.Count, careful)}})
+			assert.Equal(t, named, strings.Contains(says.Lifts, "pace"), "%s: %s", id, says.Lifts)
+			assert.NotEmpty(t, says.Lifts)
+		}
+	}
 }
