@@ -29,6 +29,9 @@ type Record struct {
 	Crop *crop.Crop
 	// With are crops that stand in the bed together with Crop.
 	With []crop.Crop
+	// Ahead is set where Crop is still to be planted, Since the day on which it was; no day where that is not known.
+	Ahead bool
+	Since quantity.Day
 	// Water is the alkalinity of what the bed is watered with, mg/L CaCO₃; nil
 	// when not known.
 	Water *float64
@@ -63,12 +66,41 @@ func (r *Record) Starts() []calendar.Start {
 	}
 	out := slices.Clone(r.Sown)
 	if r.Sowing != 0 {
-		out = append(out, calendar.Start{Day: r.Sowing})
+		out = append(out, calendar.StartOf(r.next(), r.Sowing, false))
 	}
 	if r.Planted != 0 {
-		out = append(out, calendar.Start{Day: r.Planted, Planted: true})
+		out = append(out, calendar.StartOf(r.next(), r.Planted, true))
 	}
 	return out
+}
+
+// next is the crop that Sowing and Planted are of.
+func (r *Record) next() crop.Crop {
+	if r.Crop == nil {
+		return crop.Unnamed
+	}
+	return *r.Crop
+}
+
+// stands tells whether a crop stands on the bed for years by the record's day, and since when where that is known.
+func (r *Record) stands(c crop.Crop) (stands bool, since quantity.Day) {
+	since = r.Since
+	for _, day := range []quantity.Day{r.Sowing, r.Planted} {
+		if day > r.Date {
+			return false, 0
+		}
+		if since == 0 {
+			since = day
+		}
+	}
+	return c.Is(crop.Perennial) && !r.Ahead, since
+}
+
+// Worked is the ground as the bed of the record is worked with the crop that stands there.
+func (r *Record) Worked() soil.Ground {
+	var s State
+	s.plant(r)
+	return r.Ground.Resolved(r.stands(s.Crop))
 }
 
 // Standing is how a bed stands against its crop's band.
@@ -127,6 +159,8 @@ func On(r *Record) State {
 	s := State{Date: r.Date, Crop: crop.Unnamed, Water: r.Water, Standing: Untested}
 	s.Ground, s.FoundMuck = r.Ground.AsFound()
 	s.plant(r)
+	stands, since := r.stands(s.Crop)
+	s.Ground = s.Ground.Resolved(stands, since)
 	s.read(r)
 	s.K = s.potassium(r)
 	s.Season = s.season(r)
@@ -204,9 +238,30 @@ func (s *State) Muck() bool {
 	return s.Ground.Texture.ID == soil.Muck && !s.Crop.Is(crop.AcidLover)
 }
 
+// Spread is how what is put on meets the soil: dug in only where nothing keeps it from that.
+func (s *State) Spread() soil.Worked {
+	if s.OnTop() && s.Ground.Worked == soil.Dug {
+		return soil.Surface
+	}
+	return s.Ground.Worked
+}
+
 // OnTop tells whether what is put on is left on the surface.
 func (s *State) OnTop() bool {
 	return s.Ground.Worked != soil.Dug || s.Ground.Use == soil.UseLawn
+}
+
+// bearing are the months in which what stands on the bed for years is picked.
+func bearing(r *Record) (out []calendar.Bears) {
+	if r.Crop == nil {
+		return nil
+	}
+	for _, c := range append([]crop.Crop{*r.Crop}, r.With...) {
+		if b, ok := calendar.BearsOf(c, r.Climate.South()); ok {
+			out = append(out, b)
+		}
+	}
+	return out
 }
 
 // season is what the calendar must know.
@@ -216,8 +271,9 @@ func (s *State) season(r *Record) calendar.Season {
 	season := calendar.Season{
 		Weather: &r.Climate, Starts: r.Starts(), Cleared: r.Cleared, SowingGap: s.Crop.SowingGap(),
 		Perennial: kept || s.Crop.Is(crop.Perennial), Dug: g.Worked == soil.Dug, History: r.History,
-		Days: r.Days,
+		Days: r.Days, Sandy: g.Texture.ID == soil.Sand || g.Texture.ID == soil.LoamySand,
 	}
+	season.Bears = bearing(r)
 	// Something dug in wants clear ground, so only ash left on top can be a side
 	// dressing; what stands for years takes it while dormant, unless it welcomes it.
 	wanted := s.Crop.Is(crop.AshWelcome) || s.K.State == soil.Short && !s.Crop.Is(crop.Perennial)

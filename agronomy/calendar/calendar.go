@@ -27,6 +27,10 @@ type Start struct {
 	Planted bool
 	// Scab is set for a crop that is kept sour against scab.
 	Scab bool
+	// Cut is how many days after Day its first harvest is, 0 where it is not eaten or goes by the month; Clear is set where what is
+	// eaten hangs clear of the soil.
+	Cut   quantity.Day
+	Clear bool
 	// was is the day that it was planned for, where it waits for what goes before it.
 	was quantity.Day
 }
@@ -47,6 +51,15 @@ func (s Start) Stands() quantity.Day {
 	return s.Day + crop.SownStands
 }
 
+// StartOf is the start of a crop on a day.
+func StartOf(c crop.Crop, day quantity.Day, planted bool) Start {
+	x := Start{Day: day, Planted: planted, Scab: c.Is(crop.Scab)}
+	if h, ok := c.Harvest(); ok {
+		x.Cut, x.Clear = h.After, h.Clear
+	}
+	return x
+}
+
 // Season is what the calendar must know of a bed.
 type Season struct {
 	Weather Weather
@@ -59,6 +72,9 @@ type Season struct {
 	// Perennial ground is treated while dormant.
 	Perennial bool
 	Dug       bool
+	// Bears are the months in which what stands there for years is picked; Sandy ground lets potash and compost wash out.
+	Bears []Bears
+	Sandy bool
 	// SideDress lets ash on standing crops: welcome there, or short of K.
 	SideDress bool
 	History   ledger.Ledger
@@ -83,6 +99,8 @@ const (
 	NearSowing    Why = "ash-near-sowing"
 	HydratedNear  Why = "hydrated-near-sowing"
 	ManureNear    Why = "manure-near-planting"
+	ManureHarvest Why = "manure-near-harvest"
+	WinterWash    Why = "washes-out"
 	RottedNear    Why = "rotted-near-planting"
 	InGrowth      Why = "in-growth"
 	Occupied      Why = "bed-occupied"
@@ -118,11 +136,6 @@ const (
 	// HydratedGap keeps hydrated lime from a sowing or planting, HydratedStands is
 	// how long after it.
 	HydratedGap, HydratedStands quantity.Day = 28, 42
-	// ManureGap keeps fresh manure from a planting, RottedGap rotted, HarvestGap fresh
-	// from the harvest of what touches the soil.
-	ManureGap  quantity.Day = 60
-	RottedGap  quantity.Day = 14
-	HarvestGap quantity.Day = 120
 	// settled is how long a sowing surely stands before a cold autumn ends it.
 	settled quantity.Day = 60
 )
@@ -146,6 +159,8 @@ var (
 	hydrates = []material.Family{material.HydratedLime}
 	manures  = []material.Family{material.FreshManure}
 	rotted   = []material.Family{material.RottedManure}
+	muck     = []material.Family{material.FreshManure, material.RottedManure}
+	washed   = []material.Family{material.Potash, material.Organic}
 	sulfurs  = []material.Family{material.Sulfur}
 )
 
@@ -164,6 +179,9 @@ var dayRules = []dayRule{
 	{RottedNear, rotted, func(s *Season, d quantity.Day) bool {
 		return s.near(d, func(x Start) bool { return d > x.Day-RottedGap && d <= x.Day })
 	}},
+	{ManureHarvest, manures, func(s *Season, d quantity.Day) bool { return s.harvested(d) }},
+	{WinterWash, muck, func(s *Season, d quantity.Day) bool { return s.washes(d, manureFrom) }},
+	{WinterWash, washed, func(s *Season, d quantity.Day) bool { return s.Sandy && s.washes(d, sandFrom) }},
 	{InGrowth, hydrates, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
 	{InGrowth, manures, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
 	{InGrowth, onlyAsh, func(s *Season, d quantity.Day) bool { return !s.SideDress && s.growing(d) }},
@@ -196,7 +214,7 @@ var dayRules = []dayRule{
 
 // harmful are the rules of days that no tick may break: seed and seedlings, and what
 // must be kept apart. The weather is the gardener's to see.
-var harmful = []Why{NearSowing, HydratedNear, ManureNear, RottedNear, NearNitrogen, NearLime, LimeSulfur}
+var harmful = []Why{NearSowing, HydratedNear, ManureNear, RottedNear, ManureHarvest, WinterWash, NearNitrogen, NearLime, LimeSulfur}
 
 // Harms tells whether work that broke a rule would do harm that nobody can see on
 // the day.
@@ -418,7 +436,7 @@ func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Cap
 	apart := quantity.Day(7 * caps.Weeks)
 	later := false
 	for i := range s.History {
-		if p := &s.History[i]; p.Material.Family == f {
+		if p := &s.History[i]; caps.Counts(f, &p.Material) > 0 {
 			if max(d-p.Date, p.Date-d) < apart {
 				return TooSoon
 			}
@@ -431,15 +449,15 @@ func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Cap
 		}
 		later = later || l.Date > d
 	}
-	if s.yearWith(f, laid, d)+rate > caps.Year+slack || later && s.laterYearFull(f, rate, caps, laid, d) {
+	if s.yearWith(f, &caps, laid, d)+rate > caps.Year+slack || later && s.laterYearFull(f, rate, caps, laid, d) {
 		return YearFull
 	}
 	return Free
 }
 
 // yearWith is what went on of a family in the year that ends on a day, with what was laid.
-func (s *Season) yearWith(f material.Family, laid []Laid, d quantity.Day) quantity.Rate {
-	year := s.History.InYear(f, d)
+func (s *Season) yearWith(f material.Family, caps *material.Caps, laid []Laid, d quantity.Day) quantity.Rate {
+	year := s.History.CountedInYear(caps, f, d)
 	for _, l := range laid {
 		if l.Date <= d && l.Date > d-yearDays {
 			year += l.Rate
@@ -451,10 +469,10 @@ func (s *Season) yearWith(f material.Family, laid []Laid, d quantity.Day) quanti
 // laterYearFull tells whether a go on a day would fill a year that ends with a later one.
 func (s *Season) laterYearFull(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) bool {
 	full := func(end quantity.Day) bool {
-		return end > d && end < d+yearDays && s.yearWith(f, laid, end)+rate > caps.Year+slack
+		return end > d && end < d+yearDays && s.yearWith(f, &caps, laid, end)+rate > caps.Year+slack
 	}
 	for i := range s.History {
-		if p := &s.History[i]; p.Material.Family == f && full(p.Date) {
+		if p := &s.History[i]; caps.Counts(f, &p.Material) > 0 && full(p.Date) {
 			return true
 		}
 	}

@@ -79,6 +79,7 @@ func TestDaysBesideSowing(t *testing.T) {
 		}
 		s.Weather = &even
 	})
+	summer := with(func(s *calendar.Season) { s.Starts = sown("2027-07-03") })
 	hold(t, []dayRule{
 		{"ash while the crop stands", base, material.Ash, "2026-10-19", calendar.InGrowth},
 		{"ash once it is cleared", base, material.Ash, "2026-10-20", calendar.Free},
@@ -96,8 +97,8 @@ func TestDaysBesideSowing(t *testing.T) {
 		{"hydrated lime a day later", cold, material.HydratedLime, "2027-03-07", calendar.HydratedNear},
 		{"hydrated lime 41 days after", cold, material.HydratedLime, "2027-05-14", calendar.HydratedNear},
 		{"hydrated lime never beside a growing crop", base, material.HydratedLime, "2027-06-20", calendar.InGrowth},
-		{"fresh manure 60 days before planting", base, material.FreshManure, "2027-02-02", calendar.Free},
-		{"fresh manure 59 days before planting", base, material.FreshManure, "2027-02-03", calendar.ManureNear},
+		{"fresh manure 60 days before planting", summer, material.FreshManure, "2027-05-04", calendar.Free},
+		{"fresh manure 59 days before planting", summer, material.FreshManure, "2027-05-05", calendar.ManureNear},
 	})
 }
 

@@ -400,7 +400,7 @@ func (x *scheduler) onOwnDay(p Placed) Placed {
 func (x *scheduler) fits(it *Item, from quantity.Day) (most quantity.Rate) {
 	f, caps := it.Material.Family, it.caps()
 	for d := from; d <= from+Horizon; d++ {
-		room := min(caps.Go, caps.Year-x.yearWith(f, nil, d))
+		room := min(caps.Go, caps.Year-x.yearWith(f, &caps, nil, d))
 		if room > most && x.Rules(f, room, caps, d) == Free {
 			most = room
 		}

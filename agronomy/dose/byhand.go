@@ -23,15 +23,15 @@ func ByHand(r Request, rates []quantity.Rate) (o Option, against []Refusal, ok b
 	}
 	stopped := guard.Stopped(a.Guards) || !s.hasCurve()
 	parts, against := s.settledParts(rates, func(i int, b *material.Batch, rate quantity.Rate) []guard.Finding {
-		switch least := s.leastOf(b.Family); {
-		case stopped && b.MovesPH():
+		if stopped && b.MovesPH() {
 			return a.Guards
-		case rate < least:
-			return []guard.Finding{guard.NotWorthwhile(b.Kind, rate, least)}
 		}
 		return s.overLimit(i, b, rate)
 	})
 	if len(parts) == 0 || len(against) > 0 {
+		return o, against, false, nil
+	}
+	if against = s.handful(parts); len(against) > 0 {
 		return o, against, false, nil
 	}
 	if against = s.together(parts); len(against) > 0 {
@@ -40,10 +40,23 @@ func ByHand(r Request, rates []quantity.Rate) (o Option, against []Refusal, ok b
 	return s.assemble(parts...), nil, true, nil
 }
 
+// handful refuses amounts that move pH too little in all to be worth an application.
+func (s *sum) handful(parts []part) []Refusal {
+	var sum quantity.Rate
+	for i := range parts {
+		sum += parts[i].caco3() + parts[i].restCaCO3()
+	}
+	p := &parts[len(parts)-1]
+	if n := s.tooLittle(p.Of, p.Rate, sum); n != nil {
+		return []Refusal{{p.Batch, p.Kind, []guard.Finding{*n}}}
+	}
+	return nil
+}
+
 // overLimit finds the ceiling that an amount is over.
 func (s *sum) overLimit(i int, b *material.Batch, rate quantity.Rate) []guard.Finding {
 	p := part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: s.worth(b)}}
-	p.Caps, _ = material.CapsFor(b.Family, s.Ground)
+	p.Caps, _ = b.CapsOn(s.Ground)
 	s.limit(&p)
 	for _, l := range p.Limits {
 		if rate > l.Rate+tenth {

@@ -195,7 +195,7 @@ func (s *sum) options(a *Answer) {
 	}
 	s.found = make([]guard.Finding, 0, 12)
 	plans := make([]part, 0, len(list))
-	a.Options = make([]Option, 0, 2*len(list))
+	alone := make([]Option, 0, 2*len(list))
 	for _, i := range inOrder(list) {
 		b := &list[i]
 		p, against := s.weigh(i, b, s.want)
@@ -204,9 +204,9 @@ func (s *sum) options(a *Answer) {
 			continue
 		}
 		plans = append(plans, p)
-		a.Options = append(a.Options, s.assemble(p))
+		alone = append(alone, s.assemble(p))
 	}
-	a.Options = append(a.Options, s.mixes(a.Options, plans)...)
+	a.Options = append(s.worthIt(a, alone, plans), s.mixes(alone, plans)...)
 	a.First = s.rank(a.Options)
 	if len(a.Options) > 0 {
 		return
@@ -221,6 +221,32 @@ func (s *sum) options(a *Answer) {
 			}
 		}
 	}
+}
+
+// worthIt leaves out what moves the bed too little by itself, since a limit holds it there: with another material it may still serve.
+func (s *sum) worthIt(a *Answer, alone []Option, plans []part) (out []Option) {
+	out = make([]Option, 0, 2*len(alone))
+	for i := range alone {
+		p := &plans[i]
+		n := s.tooLittle(p.Of, p.Rate, p.caco3()+p.restCaCO3())
+		switch {
+		case n == nil:
+			out = append(out, alone[i])
+			continue
+		case s.spent(p):
+			*n = guard.AcidSpent(s.course.FreeLime)
+		case p.Limit != "":
+			*n = guard.NothingToGive(p.Limit)
+		}
+		a.Refused = append(a.Refused, Refusal{p.Batch, p.Kind, []guard.Finding{*n}})
+	}
+	return out
+}
+
+// spent tells whether all the acid of a part is spent on free lime before pH can move.
+func (s *sum) spent(p *part) bool {
+	acid := -(s.onWay + p.caco3() + p.restCaCO3())
+	return acid > 0 && s.course.FreeLime > 0 && acid <= s.course.FreeLime
 }
 
 // weigh takes a material through the guards and plans it; against is what

@@ -62,7 +62,7 @@ func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[materia
 	if found := guard.Check(guard.OfMaterial, &s.facts); guard.Refuses(found) {
 		return p, found
 	}
-	caps, _ := material.CapsFor(b.Family, s.Ground)
+	caps, _ := b.CapsOn(s.Ground)
 	w := s.facts.Worth
 	per := w.EffectiveCCE
 	if s.forK {

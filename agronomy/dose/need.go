@@ -60,6 +60,7 @@ func (s *sum) atWork(a *Answer) (gross quantity.Rate) {
 	gross = s.gross(a)
 	s.course.Warmth, s.course.Dug, s.course.From, s.course.Day = &s.r.Climate, s.Ground.Worked == soil.Dug, s.from(gross),
 		s.Reading.Date
+	s.course.DugUntil = s.Ground.DugUntil
 	s.course.FreeLime = s.Ground.FreeLimeAcid(s.Ground.FreeLime.Share())
 	s.course.Drift = s.r.drift(s.Reading)
 	s.credit(a)
@@ -249,7 +250,7 @@ func (s *sum) credit(a *Answer) {
 		w := b.WorthBeside(s.buffer.Stone)
 		pool := forecast.Pool{Date: p.Date, CaCO3: quantity.Rate(float64(p.Rate) * w.EffectiveCCE), Reacts: b.Speed()}
 		s.course.Pools = append(s.course.Pools, pool)
-		left := forecast.Unreacted(pool.Reacts, &r.Climate, s.course.Dug, p.Date, s.Reading.Date)
+		left := forecast.Unreacted(pool.Reacts, &r.Climate, s.Ground.DugOn(p.Date), p.Date, s.Reading.Date)
 		got := pool.CaCO3 * quantity.Rate(left)
 		if math.Abs(float64(got)) < leastCredit {
 			continue

@@ -28,7 +28,7 @@ func (a *Answer) Expect(o *Option) forecast.Course { return a.asked.onWay(&a.Cou
 // drift is what moves the bed by itself from year to year, by the guide: what the request knows of its climate, its crops and
 // what it was given.
 func (r *Request) drift(last soil.Reading) float64 {
-	rec := forecast.Record{Ground: r.Ground, Climate: r.Climate, Day: r.Date, Readings: []soil.Reading{last}, Grown: r.Grown}
+	rec := forecast.Record{Ground: r.Worked(), Climate: r.Climate, Day: r.Date, Readings: []soil.Reading{last}, Grown: r.Grown}
 	if r.Water != nil {
 		rec.Water.Alkalinity = *r.Water
 	}

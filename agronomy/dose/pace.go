@@ -53,7 +53,7 @@ func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding
 		first = *s.leaves
 	}
 	first /= quantity.Rate(p.Worth.EffectiveCCE)
-	least := max(tenth, s.leastOf(p.Of.Family))
+	least := max(tenth, material.Worthwhile(p.Of.Family))
 	if last == nil {
 		// Less than is worth an application moves the bed by less than a test can tell.
 		first = max(first, least)

@@ -159,7 +159,7 @@ func TestWhatWasBegunIsFinished(t *testing.T) {
 	blue := func(ph quantity.PH, put ...func(*dose.Request)) dose.Direction {
 		return answer(t, request(append(put, careful, func(r *dose.Request) {
 			r.Target, r.Reading.PH, r.Begun, r.Crop, r.Materials = nil, ph, true, cropOf("blueberry"), nil
-			r.Date, r.Reading.Date, r.Sowing = at("2027-05-01"), at("2027-04-20"), 0
+			r.Date, r.Reading.Date, r.Sowing, r.Ground.Worked = at("2027-05-01"), at("2027-04-20"), 0, soil.DugAmong
 		})...)).Direction
 	}
 	assert.Equal(t, dose.Leave, blue(5.1), "what nobody told went up")

@@ -32,7 +32,7 @@ func (s *sum) halves(b *material.Batch) bool {
 // plan finds how much of a material serves a want, of CaCO₃ or while potassium is
 // dosed of K₂O, and on which days from a day on; against is what refuses it.
 func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rate, from quantity.Day) (p part, against *guard.Finding) {
-	caps, _ := material.CapsFor(b.Family, s.Ground)
+	caps, _ := b.CapsOn(s.Ground)
 	if !caps.Offered() {
 		n := guard.NotOffered(b.Kind, s.Ground.Use, s.Ground.Worked)
 		return p, &n
@@ -43,10 +43,8 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 	}
 	p = part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: w, Caps: caps, Wanted: want, Asked: quantity.Rate(float64(want) / per),
 		From: from, Half: s.halves(b)}}
-	least := s.leastOf(b.Family)
-	if p.Asked < least {
-		n := guard.NotWorthwhile(b.Kind, p.Asked, least)
-		return p, &n
+	if n := s.tooLittle(b, p.Asked, p.caco3Of(p.Asked)); n != nil {
+		return p, n
 	}
 	if gone := s.pace(&p, p.caco3Of(p.Asked), w.LogSD); gone != nil {
 		return p, gone
@@ -60,26 +58,47 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 	}
 	p.GoCap = s.mostAtOnce(&p)
 	switch {
-	case p.Allowed < max(tenth, least):
+	case p.Allowed < tenth:
 		n := guard.NothingToGive(p.Limit)
 		return p, &n
-	case p.GoCap < tenth:
+	case p.GoCap < tenth, p.GoCap < caps.Go && s.tooLittle(b, p.GoCap, p.caco3Of(p.GoCap)) != nil:
 		n := guard.NothingToGive("top-layer")
 		return p, &n
 	}
-	if against = s.lay(&p, s.now(&p)); against == nil && p.Rate < least {
-		n := guard.NothingToGive("top-layer")
-		return p, &n
-	}
-	return p, against
+	return p, s.lay(&p, s.now(&p))
 }
 
-// leastOf is the least of a family that is worth a go in all; in pots any is.
-func (s *sum) leastOf(f material.Family) quantity.Rate {
-	if s.Ground.Use == soil.UsePot {
-		return 0
+// tooLittle refuses so much of a material as moves pH by less than an application is worth, or, where it is for potassium, less than
+// is worth spreading.
+func (s *sum) tooLittle(b *material.Batch, rate, caco3 quantity.Rate) *guard.Finding {
+	if s.forK || !s.hasCurve() || !b.MovesPH() {
+		least := material.Worthwhile(b.Family)
+		if s.forK && rate < least {
+			n := guard.NotWorthwhile(b.Kind, rate, least)
+			return &n
+		}
+		return nil
 	}
-	return material.Worthwhile(f)
+	if s.moves(caco3) < guard.LeastMove-moveEdge {
+		n := guard.MovesTooLittle(b.Kind, rate)
+		return &n
+	}
+	return nil
+}
+
+// moveEdge keeps a move that is the least by its figures on the side of what is worth it.
+const moveEdge quantity.PH = 1e-6
+
+// moves is how far an amount of CaCO₃ moves the bed's pH, or its top layer where it stays on top.
+func (s *sum) moves(caco3 quantity.Rate) quantity.PH {
+	by := s.settle(s.onWay+caco3) - s.settle(s.onWay)
+	if s.OnTop() {
+		share := quantity.Rate(soil.TopLayer / s.Ground.Depth)
+		if top := s.curveOf(caco3).Settle(s.Profile.Top, caco3/share) - s.Profile.Top; max(top, -top) > max(by, -by) {
+			by = top
+		}
+	}
+	return max(by, -by)
 }
 
 // lay puts a total on days; against is set when no day serves.

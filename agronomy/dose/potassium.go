@@ -15,6 +15,9 @@ import (
 // answerPotassium tells how the bed stands in potassium and, where it is short,
 // what would bring it to 30 ppm over critical.
 func (s *sum) answerPotassium(a *Answer) {
+	if use := s.Ground.Use; use == soil.UsePot || use == soil.UseHeap {
+		return // the figures are of soil in the ground
+	}
 	k := &a.Potassium
 	wants := s.K.Wants(s.Ground)
 	if wants <= 0 {

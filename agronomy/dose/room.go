@@ -103,7 +103,7 @@ func (s *sum) roomFor(i int, out *Room) {
 func (s *sum) mostOf(i int, m *Most, per float64) {
 	b := s.r.Materials[i]
 	b.OnHand = nil // what there is of it is shared out over all beds
-	caps, _ := material.CapsFor(b.Family, s.Ground)
+	caps, _ := b.CapsOn(s.Ground)
 	s.whole = s.r.Schools.Pace != AllAtOnce
 	p, against := s.weigh(i, &b, quantity.Rate(float64(caps.Year)*per))
 	careful := s.whole
@@ -117,7 +117,7 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 		m.Rate, m.Limit, m.Against = p.Rate, p.Limit, nil
 		// Goes may be dated past the day on which what went on before is a year old; what is
 		// shared out now is not.
-		if year := max(0, caps.Year-s.history(b.Family)); m.Rate >= year {
+		if year := max(0, caps.Year-s.r.History.CountedInYear(&caps, b.Family, s.r.Date)); m.Rate >= year {
 			m.Rate, m.Limit = year, "year-cap"
 		}
 	}

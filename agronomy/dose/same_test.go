@@ -8,6 +8,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/guard"
@@ -226,4 +227,4 @@ func TestAHundredthMovesTheNeedByAHundredth(t *testing.T) {
 }
 
 // asFound is the ground as it is reckoned with.
-func asFound(r dose.Request) soil.Ground { g, _ := r.Ground.AsFound(); return g }
+func asFound(r dose.Request) soil.Ground { s := bed.On(&r.Record); return s.Ground }

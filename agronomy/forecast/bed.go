@@ -16,6 +16,8 @@ type Bed struct {
 	Curved float64
 	Warmth soil.Warmth `json:"-"`
 	Dug    bool
+	// DugUntil is the day before which what went on was dug in on ground that is dug no more; no day: Dug tells of all.
+	DugUntil quantity.Day
 	// Drift is what rain, crops, feeds and water come to, g CaCO₃/m² a year, DriftSD its doubt.
 	Drift, DriftSD float64
 	// Goes are what was put on and what is planned, Readings what was read, each in the order
@@ -56,7 +58,7 @@ type Read struct {
 // BedOf is a bed of a ground: by a school applied to it, with its readings, what went on and is planned,
 // and what pulls it.
 func BedOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soil.Reading, goes []Gone, pulls []Pull) Bed {
-	b := Bed{Curve: school.Raise, Curved: school.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, Goes: goes,
+	b := Bed{Curve: school.Raise, Curved: school.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, DugUntil: g.DugUntil, Goes: goes,
 		FreeLime: float64(soil.FreeLimePerPercent) * float64(g.FreeLime.Share()) * g.SoilMass(),
 		Pulls:    g.FreeLime == soil.LimeClear || g.FreeLime == soil.LimeStrong}
 	b.Drift, b.DriftSD = Drift(pulls)
@@ -66,6 +68,9 @@ func BedOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soil.
 	slices.SortStableFunc(b.Readings, func(x, y Read) int { return int(x.Date - y.Date) })
 	return b
 }
+
+// dugOn tells whether what went on on a day was dug in.
+func (b *Bed) dugOn(day quantity.Day) bool { return b.Dug || day < b.DugUntil }
 
 // The model’s own figures (field guide, section 9).
 const (

@@ -21,7 +21,9 @@ type Pool struct {
 type Course struct {
 	Warmth soil.Warmth
 	Dug    bool
-	Curve  soil.Curve
+	// DugUntil is the day before which what went on was dug in on ground that is dug no more; no day: Dug tells of all.
+	DugUntil quantity.Day
+	Curve    soil.Curve
 	// From is what the bed was read as on Day.
 	From quantity.PH
 	Day  quantity.Day
@@ -32,6 +34,9 @@ type Course struct {
 	Drift float64
 	Pulls bool
 }
+
+// dugOn tells whether what went on on a day was dug in.
+func (c *Course) dugOn(day quantity.Day) bool { return c.Dug || day < c.DugUntil }
 
 // Stand is where a course has come to.
 type Stand struct {
@@ -58,9 +63,9 @@ func (c *Course) On(day quantity.Day) Stand {
 			continue
 		}
 		// What had acted by the reading is in it already.
-		left := Unreacted(p.Reacts, c.Warmth, c.Dug, p.Date, c.Day)
+		left := Unreacted(p.Reacts, c.Warmth, c.dugOn(p.Date), p.Date, c.Day)
 		s.Put += p.CaCO3 * quantity.Rate(left)
-		s.Reacted += p.CaCO3 * quantity.Rate(left-Unreacted(p.Reacts, c.Warmth, c.Dug, p.Date, day))
+		s.Reacted += p.CaCO3 * quantity.Rate(left-Unreacted(p.Reacts, c.Warmth, c.dugOn(p.Date), p.Date, day))
 	}
 	s.PH = c.Settle(s.Reacted)
 	if day > c.Day {
@@ -95,16 +100,17 @@ const spentAmount = 0.05
 // CourseOf is the middle line of a bed's forecast from its last reading on: from where all its readings say that it stood, as
 // stubborn as it has shown itself, each batch as strong as it proved, drifting as it was learned to.
 func CourseOf(b *Bed, l *Learned) Course {
-	c := Course{Warmth: b.Warmth, Dug: b.Dug, Curve: b.Curve.Scaled(l.Stubborn.Median), From: quantity.PH(l.Level.Median), Day: l.Level.Date,
+	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median), From: quantity.PH(l.Level.Median), Day: l.Level.Date,
 		Drift: l.Drift.Median, Pulls: b.Pulls}
 	free := b.FreeLime
 	for i := range b.Goes {
 		g := &b.Goes[i]
-		if left := Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, c.Day); math.Abs(g.CaCO3)*left >= spentAmount { // else it has acted
+		if left := Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, c.Day); math.Abs(g.CaCO3)*left >= spentAmount { // else it has acted
 			c.Pools = append(c.Pools, Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Stronger(g.Batch)), Reacts: g.Reacts})
 		}
 		if start := b.Readings[0].Date; g.CaCO3 < 0 && g.Date < c.Day { // what acid has spent of it is gone
-			free += g.CaCO3 * (Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, start) - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, c.Day))
+			dug := b.dugOn(g.Date)
+			free += g.CaCO3 * (Unreacted(g.Reacts, b.Warmth, dug, g.Date, start) - Unreacted(g.Reacts, b.Warmth, dug, g.Date, c.Day))
 		}
 	}
 	c.FreeLime = quantity.Rate(max(0, free))

@@ -86,8 +86,8 @@ func (b *Bed) check(was, is *Read, l *Learned) (k Kept, ok bool) {
 		if g.Date >= is.Date {
 			continue
 		}
-		left := Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, was.Date)
-		by := g.CaCO3 * (left - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, is.Date))
+		left := Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, was.Date)
+		by := g.CaCO3 * (left - Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, is.Date))
 		acted, come = acted+by, come+g.CaCO3*left
 		proved += by * l.Stronger(g.Batch)
 		// What a feed brings beside its nitrogen counts, but nobody was promised a pH of it.

@@ -39,7 +39,7 @@ func Moves(b *Bed, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move)
 		if g.Date >= to {
 			continue
 		}
-		acted := Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, from) - Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, to)
+		acted := Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, from) - Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, to)
 		if !slices.Contains(kinds, g.Kind) {
 			kinds = append(kinds, g.Kind)
 		}

@@ -36,7 +36,7 @@ func newWalk(t *timeline) *walk {
 		g := &b.Goes[i]
 		w.batch[i], w.left[i] = slices.Index(t.batches, g.Batch), g.CaCO3
 		if g.Date < t.start { // what had reacted by the first reading is in it
-			w.left[i] *= Unreacted(g.Reacts, b.Warmth, b.Dug, g.Date, t.start)
+			w.left[i] *= Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, t.start)
 		}
 	}
 	return w
@@ -82,7 +82,7 @@ func (w *walk) react(s *step) {
 		if g.Date >= s.day || w.left[i] == 0 {
 			continue
 		}
-		now := w.left[i] * Unreacted(g.Reacts, t.bed.Warmth, t.bed.Dug, max(w.last, g.Date), s.day)
+		now := w.left[i] * Unreacted(g.Reacts, t.bed.Warmth, t.bed.dugOn(g.Date), max(w.last, g.Date), s.day)
 		acts := w.left[i] - now
 		w.left[i] = now
 		s.moved += math.Abs(acts)

@@ -187,6 +187,23 @@ func sulfurOnLime(f *Facts) bool {
 	return false
 }
 
+// OvershotMonths is how long lime that overshot is waited for before sulfur answers it.
+const OvershotMonths = 24
+
+// limed is the last day on which lime or ash went on before a reading over the band, within OvershotMonths; no day for none.
+func limed(f *Facts) (last quantity.Day) {
+	if f.PH <= f.Crop.Band.High {
+		return 0
+	}
+	for i := range f.Season.History {
+		a := &f.Season.History[i]
+		if a.Material.Raises() && a.Date < f.Reading.Date && a.Date.AddMonths(OvershotMonths) >= f.Date {
+			last = max(last, a.Date)
+		}
+	}
+	return last
+}
+
 func trust(f *Facts) soil.Trust { t, _ := soil.FindMethod(f.Reading.Method); return t }
 
 func old(f *Facts) bool {
@@ -259,6 +276,18 @@ func Append(out []Finding, s Scope, f *Facts) []Finding {
 	return out
 }
 
+// Against are the stops that a bed, as it stands, has against a batch: whoever asks, of whatever amount.
+func Against(s *bed.State, b *material.Batch) (out []Finding) {
+	f := Facts{State: s, Target: s.Crop.Aim, Raising: b.Raises(), Lowering: b.Lowers(), ForPotassium: !b.MovesPH(), Material: b,
+		Worth: b.Worth()}
+	for _, x := range Check(OfMaterial, &f) {
+		if x.Level == Stop {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
 // Refuses tells whether findings take a material off the list: a stop, or a
 // material that cannot do what is asked.
 func Refuses(fs []Finding) bool { return len(fs) > 0 }
@@ -305,11 +334,28 @@ func FizzOnly() Finding { return Finding{ID: "fizz-only", Level: Stop, Source: "
 // TooLittle is the id of NotWorthwhile.
 const TooLittle = "not-worth-a-go"
 
-// NotWorthwhile is the finding for a material of which so little would serve that
+// LeastMove is the least that an option must move pH by in all to be worth an application.
+const LeastMove quantity.PH = 0.1
+
+// MovesTooLittle is the finding for so much of a material that pH would hardly move by it.
+func MovesTooLittle(kind material.Kind, rate quantity.Rate) Finding {
+	return Finding{ID: TooLittle, Level: Note, Source: "caps",
+		With: working.Values{working.ID("kind", kind), working.Num("rate", working.Rate, rate), working.Num("moves", working.PH, LeastMove)}}
+}
+
+// NotWorthwhile is the finding for a material of which so little would serve, of potassium, that
 // no go is worth it.
 func NotWorthwhile(kind material.Kind, rate, least quantity.Rate) Finding {
 	return Finding{ID: TooLittle, Level: Note, Source: "caps",
 		With: working.Values{working.ID("kind", kind), working.Num("rate", working.Rate, rate), working.Num("least", working.Rate, least)}}
+}
+
+// AcidSpentID is the id of AcidSpent.
+const AcidSpentID = "acid-spent"
+
+// AcidSpent is the finding for acid that free lime, which takes so much CaCO₃ of it, would spend before pH can move.
+func AcidSpent(takes quantity.Rate) Finding {
+	return Finding{ID: AcidSpentID, Level: Stop, Source: "free-lime", With: working.Values{working.Num("acid", working.Rate, takes)}}
 }
 
 // NothingToGive is the finding for a material whose limits leave nothing.

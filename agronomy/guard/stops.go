@@ -11,6 +11,10 @@ import (
 var stops = []Rule{
 	{ID: "fizz-only", Level: Stop, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return trust(f).Dose == soil.Never && !f.Dusting }},
+	{ID: "heap-no-dose", Level: Stop, Scope: OfRequest, Source: "mixes",
+		Holds: func(f *Facts) bool { return f.Ground.Use == soil.UseHeap }},
+	{ID: "pots-by-recipe", Level: Stop, Scope: OfRequest, Source: "mixes",
+		Holds: func(f *Facts) bool { return f.Ground.Use == soil.UsePot }},
 	{ID: SurprisingID, Level: Stop, Scope: OfRequest, Source: "surprise",
 		Holds: func(f *Facts) bool { return f.Surprise != nil },
 		With: func(f *Facts) working.Values {
@@ -73,11 +77,30 @@ var stops = []Rule{
 		}},
 	{ID: "aluminium-food", Level: Stop, Scope: OfMaterial, Source: "caps",
 		Holds: func(f *Facts) bool { return f.Material.Family == material.Aluminium && !f.Crop.Is(crop.NotFood) }},
+	{ID: "manure-pots", Level: Stop, Scope: OfMaterial, Source: "manure",
+		Holds: func(f *Facts) bool { return f.Material.Manure() && f.Ground.Use == soil.UsePot }},
+	{ID: "manure-seed-bed", Level: Stop, Scope: OfMaterial, Source: "manure",
+		Holds: func(f *Facts) bool {
+			strong := f.Material.Family == material.FreshManure || f.Material.Manure() && f.Material.Chalky
+			return strong && f.Ground.Use != soil.UsePot && f.Crop.Is(crop.TenderSeed)
+		}, With: band},
+	{ID: "chalky-acid-lover", Level: Stop, Scope: OfMaterial, Source: "manure",
+		Holds: func(f *Facts) bool { return f.Material.Chalky && f.Crop.Is(crop.AcidLover) },
+		With: func(f *Facts) working.Values {
+			return bandAnd(f, working.ID("kind", f.Material.Kind))
+		}},
 	{ID: "potassium-ceiling", Level: Stop, Scope: OfMaterial, Source: "potassium",
 		Holds: func(f *Facts) bool {
 			return bringsK(f) && f.K.Now != nil && *f.K.Now >= f.K.Scale.Ceiling
 		},
-		With: ceiling},
+		With: func(f *Facts) working.Values {
+			return append(ceiling(f), working.Int("ash", working.Count, bit(isAsh(f))))
+		}},
+	{ID: "sulfur-after-lime", Level: Stop, Scope: OfMaterial, Source: "overshot",
+		Holds: func(f *Facts) bool {
+			return f.Material.Family == material.Sulfur && f.Lowering && !f.Crop.Is(crop.AcidLover) && !limed(f).IsZero()
+		},
+		With: func(f *Facts) working.Values { return bandAnd(f, working.On("date", limed(f))) }},
 	{ID: "sulfur-free-lime", Level: Stop, Scope: OfMaterial, Source: "free-lime", Holds: sulfurOnLime,
 		With: func(f *Facts) working.Values {
 			return working.Values{

@@ -113,6 +113,16 @@ func (l Ledger) InYear(f material.Family, day quantity.Day) (sum quantity.Rate) 
 	return sum
 }
 
+// CountedInYear is what went on in the 365 days that end on a day of all that caps of a family count, in grams of what they are for.
+func (l Ledger) CountedInYear(caps *material.Caps, f material.Family, day quantity.Day) (sum quantity.Rate) {
+	for i := range l {
+		if a := &l[i]; a.Date <= day && a.Date > day-YearDays {
+			sum += a.Rate * quantity.Rate(caps.Counts(f, &a.Material))
+		}
+	}
+	return sum
+}
+
 // Movers are the days on which something that moves pH went on.
 func (l Ledger) Movers() (days []quantity.Day) {
 	for i := range l {

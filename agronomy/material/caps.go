@@ -13,6 +13,20 @@ type Caps struct {
 	Go, Year quantity.Rate
 	// Weeks keep goes apart.
 	Weeks int
+	// Nitrogen is set for manure, whose caps are of its nitrogen, g/g of the material: all manures share the year and keep their
+	// distance together. 0: the caps are of the material's weight, with its family.
+	Nitrogen float64
+}
+
+// Counts is how many grams of what the caps are for, of a family, a gram of another material counts as: 0 for none.
+func (c Caps) Counts(f Family, other *Material) float64 {
+	switch {
+	case c.Nitrogen > 0 && other.Manure():
+		return float64(other.N) / 100 / c.Nitrogen
+	case c.Nitrogen == 0 && other.Family == f:
+		return 1
+	}
+	return 0
 }
 
 // Offered tells whether there is any rate at all.
@@ -41,13 +55,33 @@ var capTable = []capRow{
 	{family: Potash, dug: 30, surface: 30, year: 60, yearSurface: 60, lawnGo: 30, lawnYear: 60, weeks: 8, surfaceWeeks: 8},
 	{family: Sulfur, dug: 100, surface: 50, year: 150, yearSurface: 75, lawnGo: 25, lawnYear: 50, weeks: 12, surfaceWeeks: 26,
 		clayYear: 200, sandDug: 50, sandSurface: 25},
-	// A centimetre of compost or manure in a year: more makes ground heavy.
-	{family: Organic, dug: 5000, surface: 5000, year: 5000, yearSurface: 5000, lawnGo: 1000, lawnYear: 1000, weeks: 26, surfaceWeeks: 26},
-	{family: RottedManure, dug: 5000, surface: 5000, year: 5000, yearSurface: 5000, weeks: 26, surfaceWeeks: 26},
-	{family: FreshManure, dug: 5000, surface: 5000, year: 5000, yearSurface: 5000, weeks: 26, surfaceWeeks: 26},
+	{family: Organic, dug: 5000, surface: 5000, year: 10000, yearSurface: 10000, lawnGo: 1000, lawnYear: 1000, weeks: 12,
+		surfaceWeeks: 12},
+	// Of manure these are nitrogen: what ground holds over a year.
+	{family: RottedManure, dug: ManureNitrogen, surface: ManureNitrogen, year: ManureNitrogen, yearSurface: ManureNitrogen, weeks: 12,
+		surfaceWeeks: 12},
+	{family: FreshManure, dug: ManureNitrogen, surface: ManureNitrogen, year: ManureNitrogen, yearSurface: ManureNitrogen, weeks: 12,
+		surfaceWeeks: 12},
 }
 
-// CapsFor gives the caps of a family on a ground; ok is false for a family
+// ManureNitrogen is the most nitrogen that manure may bring, at one time and in any 365 days.
+const ManureNitrogen quantity.Rate = 17
+
+// CapsOn gives the caps of a material on a ground; ok is false for one that this version does not dose.
+func (m Material) CapsOn(g soil.Ground) (c Caps, ok bool) {
+	c, ok = CapsFor(m.Family, g)
+	if !ok || !m.Manure() {
+		return c, ok
+	}
+	c.Nitrogen = float64(m.N) / 100
+	if c.Nitrogen <= 0 {
+		return Caps{}, false
+	}
+	c.Go, c.Year = c.Go/quantity.Rate(c.Nitrogen), c.Year/quantity.Rate(c.Nitrogen)
+	return c, true
+}
+
+// CapsFor gives the caps of a family on a ground, of the manures those of their nitrogen; ok is false for a family
 // that this version does not dose.
 func CapsFor(f Family, g soil.Ground) (c Caps, ok bool) {
 	for _, r := range capTable {
@@ -59,13 +93,13 @@ func CapsFor(f Family, g soil.Ground) (c Caps, ok bool) {
 		}
 		switch {
 		case g.Use == soil.UseLawn:
-			return Caps{r.lawnGo, r.lawnYear, r.surfaceWeeks}, true
+			return Caps{Go: r.lawnGo, Year: r.lawnYear, Weeks: r.surfaceWeeks}, true
 		case g.Worked != soil.Dug:
-			return Caps{r.surface, r.yearSurface, r.surfaceWeeks}, true
+			return Caps{Go: r.surface, Year: r.yearSurface, Weeks: r.surfaceWeeks}, true
 		case r.clayYear > 0 && g.Texture.ID == soil.Clay:
-			return Caps{r.dug, r.clayYear, r.weeks}, true
+			return Caps{Go: r.dug, Year: r.clayYear, Weeks: r.weeks}, true
 		default:
-			return Caps{r.dug, r.year, r.weeks}, true
+			return Caps{Go: r.dug, Year: r.year, Weeks: r.weeks}, true
 		}
 	}
 	return Caps{}, false

@@ -143,6 +143,8 @@ type Material struct {
 	Calcium, Magnesium quantity.Percent
 	// N and P2O5 are nitrogen and phosphate, per cent by weight.
 	N, P2O5 quantity.Percent
+	// Chalky is set where lime was mixed in, as in the feed of hens and the casing of mushrooms.
+	Chalky bool
 	// Drift is the lime that 100 g come to over the years, g CaCO₃, below 0 for acid (field guide,
 	// section 7): too slow for a rate, it counts among what a bed drifts by.
 	Drift  float64
@@ -189,13 +191,19 @@ var Table = []Material{
 	{Kind: "citric-acid", Name: "citric acid", Family: Inert},
 	{Kind: PotassiumSulfate, Name: "potassium sulfate", Family: Potash, K2O: Range{50, 50, 50}, Retest: 52},
 	{Kind: "peat", Name: "peat", Family: Inert},
-	{Kind: Compost, Name: "garden compost", Family: Organic, K2O: Range{0.5, 0.5, 0.5}, N: 0.7, Retest: 52},
-	{Kind: Manure, Name: "fresh manure", Family: FreshManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Retest: 52},
-	{Kind: "rotted-manure", Name: "rotted manure", Family: RottedManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, Drift: 0.5, Retest: 52},
-	{Kind: "horse-manure", Name: "fresh horse manure", Family: FreshManure, K2O: Range{0.7, 0.7, 0.7}, N: 0.5, Retest: 52},
-	{Kind: "poultry-manure", Name: "fresh poultry manure", Family: FreshManure, K2O: Range{1, 1, 1}, N: 1.5, Retest: 52},
-	{Kind: "mushroom-compost", Name: "mushroom compost", Family: Organic, K2O: Range{0.8, 0.8, 0.8}, N: 0.7, Retest: 52},
-	{Kind: "leaf-mould", Name: "leaf mould", Family: Organic, K2O: Range{0.3, 0.3, 0.3}, N: 0.4, Retest: 52},
+	{Kind: Compost, Name: "garden compost", Family: Organic, K2O: Range{0.5, 0.5, 0.5}, N: 0.7, P2O5: 0.4, Retest: 52},
+	{Kind: Manure, Name: "fresh manure", Family: FreshManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, P2O5: 0.3, Retest: 52},
+	{Kind: "rotted-manure", Name: "rotted manure", Family: RottedManure, K2O: Range{0.6, 0.6, 0.6}, N: 0.5, P2O5: 0.3, Drift: 0.5,
+		Retest: 52},
+	{Kind: "horse-manure", Name: "fresh horse manure", Family: FreshManure, K2O: Range{0.7, 0.7, 0.7}, N: 0.7, P2O5: 0.3, Retest: 52},
+	{Kind: "sheep-manure", Name: "fresh sheep manure", Family: FreshManure, K2O: Range{0.8, 0.8, 0.8}, N: 0.7, P2O5: 0.3, Retest: 52},
+	{Kind: "poultry-manure", Name: "fresh poultry manure", Family: FreshManure, K2O: Range{1, 1, 1}, N: 1.5, P2O5: 1.4, Chalky: true,
+		Retest: 52},
+	{Kind: "poultry-pellets", Name: "poultry manure pellets", Family: RottedManure, K2O: Range{2.5, 2.5, 2.5}, N: 4, P2O5: 3,
+		Chalky: true, Retest: 52},
+	{Kind: "mushroom-compost", Name: "mushroom compost", Family: Organic, K2O: Range{0.8, 0.8, 0.8}, N: 0.7, P2O5: 0.6, Chalky: true,
+		Retest: 52},
+	{Kind: "leaf-mould", Name: "leaf mould", Family: Organic, K2O: Range{0.3, 0.3, 0.3}, N: 0.4, P2O5: 0.1, Retest: 52},
 	{Kind: "coffee-grounds", Name: "coffee grounds", Family: Inert},
 	{Kind: "pine-needles", Name: "pine needles", Family: Inert},
 	{Kind: "bone-meal", Name: "bone meal", Family: Inert, N: 4, P2O5: 20, Calcium: 24},
@@ -240,6 +248,9 @@ func Order(k Kind) int {
 
 // MovesPH tells whether it does either.
 func (m Material) MovesPH() bool { return m.Raises() || m.Lowers() }
+
+// Manure tells whether it is manure, fresh, rotted or in pellets.
+func (m *Material) Manure() bool { return m.Family == FreshManure || m.Family == RottedManure }
 
 // GivesAmmonia tells whether ash or lime would drive ammonia out of it.
 func (m Material) GivesAmmonia() bool {

@@ -131,6 +131,12 @@ func (c *Climate) usual(d quantity.Day) quantity.Temperature {
 	return a + (c.Normal[b.to]-a)*b.share
 }
 
+// South tells whether its warm half is that of the southern half of the earth.
+func (c *Climate) South() bool {
+	n := &c.Normal
+	return n[11]+n[0]+n[1] > n[5]+n[6]+n[7]
+}
+
 // Months are its figures.
 func (c *Climate) Months() [12]quantity.Temperature { return c.Normal }
 

@@ -80,12 +80,17 @@ func FindTexture(t Texture) (TextureClass, bool) {
 type Worked string
 
 // Dug is mixed in to the depth; Surface is left on a no-dig bed; Established
-// is left on top around standing plants.
+// is left on top around standing plants. DugAmong is dug whatever stands there, since the gardener says so;
+// Resolved turns it into Dug.
 const (
 	Dug         Worked = "dug"
+	DugAmong    Worked = "dug-among"
 	Surface     Worked = "surface"
 	Established Worked = "established"
 )
+
+// WaysWorked lists them as they are offered.
+var WaysWorked = []Worked{Dug, Surface, Established, DugAmong}
 
 // Use says what kind of ground it is.
 type Use string
@@ -96,6 +101,8 @@ const (
 	UseLawn Use = "lawn"
 	UseTree Use = "tree"
 	UsePot  Use = "pot"
+	// UseHeap is a compost heap: it has no dose.
+	UseHeap Use = "heap"
 )
 
 // FreeLime is the answer of the vinegar test on the soil.
@@ -180,7 +187,24 @@ type Ground struct {
 	State State
 	// Learned is what its own retests have taught; nil: nothing yet.
 	Learned *Learned
+	// DugUntil is set on ground that a crop established: what went on before that day was dug in. No day: all is as Worked says.
+	DugUntil quantity.Day
 }
+
+// Resolved is the ground as it is to be reckoned with: a bed that is dug where it lies open is established once a crop stands there
+// for years, since which day (no day: it is not known). What the gardener digs all the same is dug.
+func (g Ground) Resolved(stands bool, since quantity.Day) Ground {
+	switch {
+	case g.Worked == DugAmong:
+		g.Worked = Dug
+	case g.Worked == Dug && g.Use == UseBed && stands:
+		g.Worked, g.DugUntil = Established, since
+	}
+	return g
+}
+
+// DugOn tells whether what went on on a day was dug in.
+func (g *Ground) DugOn(day quantity.Day) bool { return g.Worked == Dug || day < g.DugUntil }
 
 // CationExchangeCapacity is the measured cation exchange capacity, or the texture's.
 func (g Ground) CationExchangeCapacity() quantity.CationExchangeCapacity {

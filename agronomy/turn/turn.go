@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
@@ -128,21 +129,22 @@ func Find(id TemplateID) (Template, bool) {
 
 // Matter lists what a bed may get as organic matter, MealKinds as meal.
 var (
-	Matter = []material.Kind{material.Compost, "rotted-manure", material.Manure, "horse-manure", "poultry-manure", "mushroom-compost",
-		"leaf-mould"}
+	Matter = []material.Kind{material.Compost, "rotted-manure", material.Manure, "horse-manure", "sheep-manure", "poultry-manure",
+		"poultry-pellets", "mushroom-compost", "leaf-mould"}
 	MealKinds = []material.Kind{"bone-meal", "hoof-and-horn", "blood-meal", "fish-meal", "rock-phosphate", "rock-dust"}
 )
 
 // Gives puts what a step brings in, with the distances that it keeps: what is fresh or wet
 // rests longer before the planting, and what gives off ammonia is kept from the lime or ash before it.
-func Gives(steps []Step, id StepID, m material.Material, rate quantity.Rate) {
+// What is fresh keeps its distance from the first harvest of the crop that comes too.
+func Gives(steps []Step, id StepID, m material.Material, rate quantity.Rate, next crop.Crop) {
 	for i := range steps {
 		if steps[i].ID != id {
 			continue
 		}
 		steps[i].Material, steps[i].Rate = m.Kind, rate
 		if id == Organic {
-			steps[i].Before = Rest(&m)
+			steps[i].Before = calendar.ManureBefore(&m, next)
 		}
 		if before := i - 1; before >= 0 && steps[before].ID == Correct {
 			steps[before].Wait = 0
@@ -151,17 +153,6 @@ func Gives(steps []Step, id StepID, m material.Material, rate quantity.Rate) {
 			}
 		}
 	}
-}
-
-// Rest is how long before a planting organic matter is worked in.
-func Rest(m *material.Material) quantity.Day {
-	switch m.Family {
-	case material.FreshManure:
-		return fresh
-	case material.RottedManure, material.Organic:
-		return rotted
-	}
-	return 0
 }
 
 // Dates dates steps back from a planting, none before today; where the time is short, each
@@ -207,9 +198,9 @@ type Link struct {
 }
 
 // Chain says what each stage waits for: the stage before it that was not skipped with its
-// wait, and the planting for all that must lie before it. What manure a bed got by the ledger counts
+// wait, and the planting, of a crop, for all that must lie before it. What manure a bed got by the ledger counts
 // like one of the steps.
-func Chain(stages []Stage, l ledger.Ledger) []Link {
+func Chain(stages []Stage, l ledger.Ledger, next crop.Crop) []Link {
 	out := make([]Link, len(stages))
 	for i := range stages {
 		out[i].follow(stages[:i])
@@ -217,7 +208,7 @@ func Chain(stages []Stage, l ledger.Ledger) []Link {
 		case Plant:
 			out[i].last(stages[:i])
 			for n := range l {
-				if rest := Rest(&l[n].Material); rest > 0 {
+				if rest := calendar.ManureBefore(&l[n].Material, next); rest > 0 {
 					out[i].NotBefore = max(out[i].NotBefore, l[n].Date+rest)
 				}
 			}

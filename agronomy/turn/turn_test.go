@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -62,7 +63,7 @@ func TestShortTimePutsThePlantingOff(t *testing.T) {
 // Fresh manure rests 60 days and keeps 21 from the lime before it; rotted a fortnight.
 func TestManureKeepsItsDistances(t *testing.T) {
 	all := steps(turn.Vegetable)
-	turn.Gives(all, turn.Organic, row(material.Manure), 3000)
+	turn.Gives(all, turn.Organic, row(material.Manure), 3000, flowers)
 	days := turn.Dates(all, at("2027-06-01"), at("2026-11-26"))
 	assert.Equal(t, at("2027-06-01")-60, on(all, days, turn.Organic))
 	assert.GreaterOrEqual(t, on(all, days, turn.Organic)-on(all, days, turn.Correct), quantity.Day(21))
@@ -70,7 +71,7 @@ func TestManureKeepsItsDistances(t *testing.T) {
 	short := turn.Dates(all, at("2027-03-01"), at("2027-02-01"))
 	assert.Equal(t, on(all, short, turn.Correct)+21, on(all, short, turn.Organic))
 	assert.Equal(t, on(all, short, turn.Organic)+60, on(all, short, turn.Plant))
-	turn.Gives(all, turn.Organic, row("rotted-manure"), 3000)
+	turn.Gives(all, turn.Organic, row("rotted-manure"), 3000, flowers)
 	days = turn.Dates(all, at("2027-06-01"), at("2026-11-26"))
 	assert.Equal(t, at("2027-06-01")-14, on(all, days, turn.Organic))
 	own := steps(turn.Vegetable)
@@ -78,9 +79,25 @@ func TestManureKeepsItsDistances(t *testing.T) {
 		"a template is not changed by who uses it")
 }
 
+// What is fresh keeps 120 days from the first harvest too: 75 before lettuce is planted, which is cut after 45; 60 are enough before
+// sweet corn, which hangs clear of the soil and takes 75.
+func TestFreshManureKeepsItsDistanceFromTheHarvest(t *testing.T) {
+	for id, before := range map[string]quantity.Day{"lettuce": 75, "cabbage": 60, "sweet-corn": 60, "carrot": 60, "chard": 65} {
+		next, ok := crop.Find(id)
+		require.True(t, ok)
+		all := steps(turn.Vegetable)
+		turn.Gives(all, turn.Organic, row(material.Manure), 3000, next)
+		days := turn.Dates(all, at("2027-06-01"), at("2026-11-26"))
+		assert.Equal(t, at("2027-06-01")-before, on(all, days, turn.Organic), id)
+		l := ledger.Ledger{{Date: at("2027-05-01"), Material: row(material.Manure), Rate: 3000}}
+		links := turn.Chain([]turn.Stage{{Step: turn.Step{ID: turn.Plant}, Item: 1}}, l, next)
+		assert.Equal(t, at("2027-05-01")+before, links[0].NotBefore, id)
+	}
+}
+
 // items are steps as the calendar dates them.
 func items(stages []turn.Stage, days []quantity.Day, l ledger.Ledger, planting quantity.Day) (out []calendar.Item) {
-	for i, x := range turn.Chain(stages, l) {
+	for i, x := range turn.Chain(stages, l, flowers) {
 		if stages[i].Settled != 0 {
 			continue
 		}
@@ -88,7 +105,7 @@ func items(stages []turn.Stage, days []quantity.Day, l ledger.Ledger, planting q
 			Step: stages[i].ID != turn.Test, Open: stages[i].ID.Opens(), Plants: stages[i].ID == turn.Plant}
 		if m, ok := material.Find(stages[i].Material); ok {
 			it.Step, it.Material, it.Rate = false, &m, stages[i].Rate
-			it.Caps, _ = material.CapsFor(m.Family, soil.Ground{Worked: soil.Dug})
+			it.Caps, _ = m.CapsOn(soil.Ground{Worked: soil.Dug})
 		}
 		out = append(out, it)
 	}
@@ -103,7 +120,7 @@ func TestManureOfTheLogCountsLikeAStep(t *testing.T) {
 		stages = append(stages, turn.Stage{Step: s, Item: int64(i + 1)})
 	}
 	l := ledger.Ledger{{Date: at("2027-03-01"), Material: row(material.Manure), Rate: 3000}}
-	for i, x := range turn.Chain(stages, l) {
+	for i, x := range turn.Chain(stages, l, flowers) {
 		switch all[i].ID {
 		case turn.Correct:
 			assert.Equal(t, at("2027-03-22"), x.NotBefore)
@@ -122,10 +139,10 @@ func TestWhatWasSkippedAsksForNothing(t *testing.T) {
 	}
 	cut, chop, test := 0, 1, 2
 	stages[cut].Settled = at("2027-03-01")
-	links := turn.Chain(stages, nil)
+	links := turn.Chain(stages, nil, flowers)
 	assert.Equal(t, at("2027-03-04"), links[chop].NotBefore, "it wilts for three days")
 	stages[chop].Settled, stages[chop].Skipped = at("2027-03-02"), true
-	links = turn.Chain(stages, nil)
+	links = turn.Chain(stages, nil, flowers)
 	assert.Equal(t, at("2027-03-04"), links[test].NotBefore, "what follows it follows the cut")
 	plant := links[len(links)-1]
 	for _, a := range plant.After {
@@ -133,6 +150,9 @@ func TestWhatWasSkippedAsksForNothing(t *testing.T) {
 	}
 	assert.Less(t, plant.NotBefore, at("2027-05-01"), "no sixty days for what was left out")
 }
+
+// flowers are not eaten: only their planting counts.
+var flowers, _ = crop.Find("dahlia")
 
 // garden is a random bed that is turned over late, its open work, and ash planned beside it.
 type garden struct {
@@ -149,7 +169,9 @@ func random(r *rand.Rand) (g garden) {
 	g.today = at("2026-01-01") + quantity.Day(r.IntN(700))
 	all := steps(turn.Templates[r.IntN(len(turn.Templates))].ID)
 	if r.IntN(2) == 0 {
-		turn.Gives(all, turn.Organic, row(turn.Matter[r.IntN(len(turn.Matter))]), quantity.Rate(500+r.IntN(3000)))
+		m := row(turn.Matter[r.IntN(len(turn.Matter))])
+		caps, _ := m.CapsOn(soil.Ground{Worked: soil.Dug})
+		turn.Gives(all, turn.Organic, m, caps.Go*quantity.Rate(0.2+0.8*r.Float64()), flowers)
 	}
 	g.planting = g.today + quantity.Day(r.IntN(300)-30)
 	days := turn.Dates(all, g.planting, g.today-quantity.Day(r.IntN(200)))

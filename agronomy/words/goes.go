@@ -7,13 +7,16 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// ifOnAlready ends every reason why a go is not taken as put on: the record must
-// be able to hold what happened.
-const ifOnAlready = ". If it is on the bed already, note it on the bed’s record"
+// IfOnAlready ends every reason why a go is not taken as put on: the record must
+// be able to hold what happened. IfTrue asks instead where it is noted as what happened.
+const (
+	IfOnAlready = ". If it is on the bed already, note it on the bed’s record"
+	IfTrue      = ". Sure? Note it once more if it went on all the same"
+)
 
 // GoTooMuch says that a go is past the cap on one.
 func GoTooMuch(u Units, name string, rate, most quantity.Rate) string {
-	return sprintf("%s of %s is more than the %s that this bed takes at one time", u.Rate(rate), name, u.Rate(most)) + ifOnAlready
+	return sprintf("%s of %s is more than the %s that this bed takes at one time", u.Rate(rate), name, u.Rate(most))
 }
 
 // FeedTooMuch says that what is to go on is past the cap on one go.
@@ -24,18 +27,18 @@ func FeedTooMuch(u Units, name string, rate, most quantity.Rate) string {
 // GoTooSoon says that a go is too near to one of its family.
 func GoTooSoon(name string, other quantity.Day, weeks int) string {
 	return sprintf("the nearest go of %s or its like was on %s; goes are kept %s apart, so none until %s", name, DayYear(other),
-		Count(weeks, "week", "weeks"), DayYear(other.AddWeeks(weeks))) + ifOnAlready
+		Count(weeks, "week", "weeks"), DayYear(other.AddWeeks(weeks)))
 }
 
 // GoYearFull says that a go would pass what a year may have.
 func GoYearFull(u Units, name string, had, rate, most quantity.Rate) string {
 	return sprintf("%s of %s went on within a year; %s more would pass the %s of any 365 days", u.Rate(had), name, u.Rate(rate),
-		u.Rate(most)) + ifOnAlready
+		u.Rate(most))
 }
 
 // GoKeptOff says that a go may not go on on a day.
 func GoKeptOff(why calendar.Why) string {
-	return sprintf("not on that day: %s", Limit(string(why))) + ifOnAlready
+	return sprintf("not on that day: %s", Limit(string(why)))
 }
 
 // LastChance says by when a go must go on before its window closes.

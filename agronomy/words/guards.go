@@ -145,8 +145,11 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"ash-not-measured": fixed("This ash has no measured strength, and your school gives no rate without one.",
 		"A vinegar test or a lab figure for this batch, or another school."),
 	"potassium-ceiling": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Potassium is %s ppm, at or over the ceiling of %s: no ash.", num(v.N("k"), 0), num(v.N("ceiling"), 0)),
-			"A later test below the ceiling; until then use lime."
+		says := sprintf("Potassium is %s ppm, at or over the ceiling of %s: no more of it.", num(v.N("k"), 0), num(v.N("ceiling"), 0))
+		if v.N("ash") == 1 {
+			return says, "A later test below the ceiling; until then use lime."
+		}
+		return says, "A later test below the ceiling."
 	},
 	"sulfur-free-lime": func(u Units, v working.Values) (string, string) {
 		if v.Text("free_lime") == "unknown" {
@@ -291,6 +294,10 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"potassium-muck": fixed("On muck potassium goes by volume: these figures do not fit it.", "The lab’s own range."),
 	guard.TooLittle: func(u Units, v working.Values) (string, string) {
+		if v.N("moves") > 0 {
+			return sprintf("Only %s of %s would be wanted; it moves pH by less than %s.", u.rate(v, "rate"), Material(v.Text("kind")),
+				p1(v, "moves")), ""
+		}
 		return sprintf("Only %s of %s would be wanted; under %s a go is not worth it.", u.rate(v, "rate"), Material(v.Text("kind")),
 			u.rate(v, "least")), ""
 	},
@@ -355,6 +362,25 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			return "It may still hold embers.", "When none is left: {hot days} under its lid, and cold to the touch right through."
 		}
 		return "Ash less than {hot days} old may hide embers.", sprintf("From %s, cold to the touch right through.", Day(v.Day("cool")))
+	},
+	guard.AcidSpentID: func(u Units, v working.Values) (string, string) {
+		return sprintf("Free lime takes %s of acid, as lime, before pH moves: more than a year may have.", u.rate(v, "acid")),
+			"An acid mix in pots or a raised bed, or crops that like it sweet."
+	},
+	"sulfur-after-lime": func(_ Units, v working.Values) (string, string) {
+		return sprintf("The lime or ash of %s did this. Wait: pH falls by itself.", DayYear(v.Day("date"))),
+			"A test that is still too sweet {overshot months} months after it."
+	},
+	"heap-no-dose":   fixed("A heap gets no dose: no reading of it tells what the beds will get.", "Test the bed that its compost goes on."),
+	"pots-by-recipe": fixed("Pots hold a mix, not soil: its lime goes by what it is made of.", "A mix made by its recipe, or new compost."),
+	"manure-pots":    fixed("Manure is too strong for pots: its salts and ammonia burn roots.", "Garden compost, or a bed in open ground."),
+	"manure-seed-bed": func(_ Units, v working.Values) (string, string) {
+		return sprintf("The seed and seedlings of %s are harmed by fresh or poultry manure.", Crop(v.Text("crop"))),
+			"Rotted manure or compost, or a crop that is planted out strong."
+	},
+	"chalky-acid-lover": func(_ Units, v working.Values) (string, string) {
+		return sprintf("%s loves acid ground, and there is chalk in %s.", Capital(Crop(v.Text("crop"))),
+			Material(material.Kind(v.Text("kind")))), "Leaf mould, or another crop."
 	},
 	"aluminium-food": fixed("Aluminium sulfate is not for ground that grows food.", "Sulfur instead, or a crop that is not eaten."),
 	"outranked": fixed("A weaker reading differed by more than {disagree}; the lab or calibrated meter goes first.",

@@ -2,11 +2,13 @@ package words
 
 import (
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 )
 
 // household is a measure to reckon with until the gardener has weighed one: handfuls, or
@@ -192,6 +194,7 @@ const (
 	caustic   = "Caustic: in the eyes, rinse with water for 15 minutes and get help"
 	away      = "Children and pets off until it is watered in"
 	noMix     = "Never with nitrogen fertiliser or fresh manure: it gives off ammonia"
+	damp      = "Gloves and mask: damp it, its dust harms lungs; wash hands"
 	byLabel   = "Follow the product label; it goes before what stands here"
 	byRule    = "Local rules on burning, spreading, watercourses and wells come first"
 	badGround = "Where lead, old paint, industrial fill or a spill is possible, ask the local authority and a licensed professional"
@@ -201,7 +204,7 @@ const (
 var safety = map[material.Family][]string{
 	material.Ash: {dusty, calm, caustic, away, noMix,
 		"Keep it in a lidded metal bin on stone, away from walls: embers last for days", byRule, badGround},
-	material.Lime:         {dusty, calm, caustic, away, noMix, byLabel, byRule, badGround},
+	material.Lime:         {dusty, calm, away, noMix, byLabel, byRule, badGround},
 	material.HydratedLime: {"Burns skin and eyes: trained hands only", dusty, calm, caustic, away, noMix, byLabel, byRule, badGround},
 	material.Sulfur: {"Dust can catch fire: no flame, no sparks", dusty, "It irritates: rinse skin and eyes", away,
 		"Never with lime or ash in one season", byLabel, byRule, badGround},
@@ -211,11 +214,17 @@ var safety = map[material.Family][]string{
 	material.UreaFeed:     {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in at once", byLabel, byRule},
 	material.OtherFeed:    {"Gloves", "Never within {nitrogen weeks} weeks of lime or ash", "Water in; off the leaves", byLabel, byRule},
 	material.Potash:       {"Gloves, eye protection", "Water in; off the leaves and seedlings", byLabel, byRule},
-	material.Organic:      {"Gloves; wash hands", byRule},
-	material.RottedManure: {"Gloves; wash hands", "{rotted gap} before planting", byRule},
-	material.FreshManure: {"Gloves; wash hands", "Never within {nitrogen weeks} weeks of lime or ash",
+	material.Organic:      {damp, byRule},
+	material.RottedManure: {damp, "{rotted gap} before planting", byRule},
+	material.FreshManure: {damp, "Never within {nitrogen weeks} weeks of lime or ash",
 		"{manure gap} before planting, {harvest gap} before harvest where the crop touches soil", byRule},
 }
+
+// weedkiller is said of what may carry some from treated grass or straw.
+const weedkiller = "It may carry weedkiller that harms beans and tomatoes: grow beans in a pot of it for three weeks first"
+
+// mayCarry are the kinds that weedkiller may be in.
+var mayCarry = []material.Kind{material.Manure, "rotted-manure", "horse-manure", "straw"}
 
 // Safety lists what to mind with a material.
 func Safety(k material.Kind) []string {
@@ -223,6 +232,9 @@ func Safety(k material.Kind) []string {
 	out := make([]string, len(safety[m.Family]))
 	for i, line := range safety[m.Family] {
 		out[i] = Units{}.say(line)
+	}
+	if slices.Contains(mayCarry, k) {
+		out = append(out, weedkiller)
 	}
 	return out
 }
@@ -233,9 +245,9 @@ var kit = map[material.Family][]string{
 	material.HydratedLime: {"Gloves", "eye cover", "dust mask"}, material.Aluminium: {"Gloves", "eye cover", "dust mask"},
 	material.Iron: {"Gloves", "eye cover", "dust mask"}, material.Ammonium: {"Gloves"}, material.UreaFeed: {"Gloves"},
 	material.OtherFeed: {"Gloves"},
-	material.Potash:    {"Gloves", "eye cover"}, material.Organic: {"Gloves"}, material.FreshManure: {"Gloves"},
-	material.RottedManure: {"Gloves"},
-	material.Sulfur:       {"Gloves", "eye cover", "dust mask", "no flame"},
+	material.Potash:    {"Gloves", "eye cover"}, material.Organic: {"Gloves", "dust mask"},
+	material.FreshManure: {"Gloves", "dust mask"}, material.RottedManure: {"Gloves", "dust mask"},
+	material.Sulfur: {"Gloves", "eye cover", "dust mask", "no flame"},
 }
 
 // Kit is what to put on before the work.
@@ -245,16 +257,16 @@ func Kit(k material.Kind) []string {
 }
 
 // Method says how a material is put on ground worked so.
-func (u Units) Method(k material.Kind, worked string, depth quantity.Depth) string {
+func (u Units) Method(k material.Kind, worked soil.Worked, depth quantity.Depth) string {
 	m, _ := material.Find(k)
 	water := ", then water lightly"
 	if m.Family == material.Sulfur {
 		water = ", then water in"
 	}
 	switch worked {
-	case "dug":
+	case soil.Dug, soil.DugAmong:
 		return "Spread evenly from both long sides, dig in to " + u.Depth(depth) + water + "."
-	case "established":
+	case soil.Established:
 		return "Spread evenly under the plants, off the stems, scratch in lightly" + water + "."
 	}
 	return "Spread evenly on top, brush off the leaves" + water + "."

@@ -19,7 +19,7 @@ var names = map[string]string{
 
 	"water": "in water", "cacl2": "in calcium chloride", "kcl": "in potassium chloride",
 
-	"dug": "dug in", "surface": "left on top, no-dig", "established": "left on top, around plants",
+	"dug": "dug in", "dug-among": "dug in, among plants that stay too", "surface": "left on top, no-dig", "established": "left on top, around plants",
 	"bed": "bed", "lawn": "lawn", "tree": "tree rings", "pot": "pots", "heap": "heap",
 
 	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "sikora": "Sikora", "adams-evans": "Adams–Evans",
@@ -52,7 +52,7 @@ var names = map[string]string{
 // shortNames are for a line that must be brief.
 var shortNames = map[string]string{
 	"meter": "meter", "meter-stale": "old meter", "probe": "probe", "kit": "kit", "fizz": "fizz", "lab": "lab",
-	"dug": "dug", "surface": "no-dig", "established": "around plants",
+	"dug": "dug", "dug-among": "dug", "surface": "no-dig", "established": "around plants",
 }
 
 // Name is the plain name of an id.
@@ -123,6 +123,8 @@ var limits = map[string]string{
 	"hydrated-near-sowing": "hydrated lime keeps {hydrated gap} from before a sowing or planting, and {hydrated stand} after",
 	"manure-near-planting": "fresh manure wants {manure gap} before planting",
 	"rotted-near-planting": "rotted manure wants {rotted gap} before planting",
+	"manure-near-harvest":  "fresh manure keeps {harvest gap} days from the harvest, {clear gap} where it hangs clear of the soil",
+	"washes-out":           "the winter’s rain would wash it out",
 	"in-growth":            "plants are growing",
 	"bed-occupied":         "the bed is full",
 	"sulfur-cold-soil":     "the soil is too cold for sulfur",

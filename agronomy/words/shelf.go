@@ -51,6 +51,8 @@ var does = map[material.Kind]string{
 	"mushroom-compost":         "Feeds a little of all; there may be chalk in it.",
 	"leaf-mould":               "Makes ground lighter. It moves no pH to reckon with.",
 	"manure":                   "Feeds. Never near lime or ash; {manure gap} before planting.",
+	"sheep-manure":             "Feeds. Never near lime or ash; {manure gap} before planting.",
+	"poultry-pellets":          "Feeds strongly; {rotted gap} before planting.",
 	"rotted-manure":            "Feeds; {rotted gap} before planting.",
 	"horse-manure":             "Feeds. Never near lime or ash; {manure gap} before planting.",
 	"poultry-manure":           "Feeds strongly. Never near lime or ash; {manure gap} before planting.",

@@ -75,6 +75,20 @@ func TestWhatIsCausticSaysSo(t *testing.T) {
 	}
 }
 
+// Lime is a dust, not caustic; what may carry weedkiller says so, and compost its dust.
+func TestWhatIsNotCausticDoesNotSayIt(t *testing.T) {
+	says := func(k material.Kind) string { return strings.Join(words.Safety(k), "; ") }
+	for kind, caustic := range map[material.Kind]bool{material.CalciticLime: false, "pelleted-lime": false, material.DolomiticLime: false,
+		"hydrated-lime": true, material.HardwoodAsh: true} {
+		assert.Equal(t, caustic, strings.Contains(says(kind), "Caustic"), kind)
+		assert.Contains(t, says(kind), "dust mask", kind)
+	}
+	for kind, carries := range map[material.Kind]bool{material.Manure: true, "horse-manure": true, "straw": true, "poultry-manure": false} {
+		assert.Equal(t, carries, strings.Contains(says(kind), "weedkiller"), kind)
+	}
+	assert.Contains(t, says(material.Compost), "damp it")
+}
+
 func TestEveryIDHasAName(t *testing.T) {
 	for _, x := range soil.Textures {
 		assert.NotContains(t, words.Name(x.ID), "-")

@@ -133,8 +133,8 @@ func choices(shelf []garden.Stock) (out []Held) {
 		has[m.Kind] = true
 		out = append(out, Held{desk.BatchKey(x.ID), x, x.Material(m)})
 	}
-	for _, kind := range []material.Kind{"ammonium-sulfate", "urea", "potassium-sulfate", "manure", "rotted-manure", "poultry-manure",
-		"compost"} {
+	for _, kind := range []material.Kind{"ammonium-sulfate", "urea", "potassium-sulfate", "manure", "rotted-manure", "horse-manure",
+		"sheep-manure", "poultry-manure", "poultry-pellets", "compost", "mushroom-compost"} {
 		if m, ok := material.Find(kind); ok && !has[kind] {
 			out = append(out, Held{string(kind), nil, material.Batch{Material: m}})
 		}
@@ -183,13 +183,16 @@ func (w *Where) planned(h *Held, today quantity.Day) bool {
 
 // feed says how much of a feed a bed may have at one time today.
 func (w *Where) feed(h *Held, today quantity.Day) {
-	caps, ok := material.CapsFor(h.Of.Family, w.Request.Ground)
+	if w.Against = guard.Against(&w.State, &h.Of); len(w.Against) > 0 {
+		return
+	}
+	caps, ok := h.Of.CapsOn(w.Ground)
 	if !ok {
 		w.Day = today // it moves nothing
 		return
 	}
 	if w.Most = caps.Go; !caps.Offered() {
-		w.Against = []guard.Finding{guard.NotOffered(h.Of.Kind, w.Request.Ground.Use, w.Request.Ground.Worked)}
+		w.Against = []guard.Finding{guard.NotOffered(h.Of.Kind, w.Ground.Use, w.Ground.Worked)}
 		return
 	}
 	if why := w.Season.Blocked(h.Of.Family, today); why != "" {

@@ -48,7 +48,7 @@ func (w *Worked) Mixable(families ...material.Family) (out []int) {
 // what there is of it.
 func (w *Worked) MostOf(i int) quantity.Mass {
 	b := &w.Request.Materials[i]
-	caps, _ := material.CapsFor(b.Family, w.Request.Ground)
+	caps, _ := b.CapsOn(w.Ground)
 	most := caps.Year.Over(w.Request.Ground.Area)
 	if b.OnHand != nil {
 		most = min(most, *b.OnHand)

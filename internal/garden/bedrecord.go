@@ -98,6 +98,8 @@ func (b Bed) Use() soil.Use {
 		return soil.UseTree
 	case KindPots:
 		return soil.UsePot
+	case KindHeap:
+		return soil.UseHeap
 	}
 	return soil.UseBed
 }
@@ -208,9 +210,7 @@ func CheckGround(b Bed) Faults {
 	}
 	holdOpt(LimitPercent, f, "om", b.OrganicMatter)
 	checkSoil(b, f)
-	switch b.Worked {
-	case soil.Dug, soil.Surface, soil.Established:
-	default:
+	if !slices.Contains(soil.WaysWorked, b.Worked) {
 		f["worked"] = "choose how it is worked"
 	}
 	switch b.FreeLime {

@@ -442,7 +442,7 @@ func starts(ps []garden.Planting, l garden.Library, today quantity.Day) (out []c
 	for _, p := range ps {
 		if p.Cleared == 0 || p.Cleared > today {
 			c, _ := l.Find(p.Crop)
-			out = append(out, calendar.Start{Day: p.Sown, Planted: p.PlantedOut, Scab: c.Is(crop.Scab)})
+			out = append(out, calendar.StartOf(c, p.Sown, p.PlantedOut))
 		}
 	}
 	return out

@@ -264,6 +264,7 @@ func lessonOf(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quan
 	out := &Lesson{Record: forecast.Record{Ground: n.ground(b, g.SoilTable, day), Climate: g.Warmth(), Day: day, Readings: readings,
 		Grown: n.grown(l, 0, day)}, School: g.Schools().Buffering}
 	out.Record.Ground, _ = out.Record.Ground.AsFound()
+	out.Record.Ground = out.Record.Ground.Resolved(standsSince(n.plantings, l, day))
 	for i := range n.applications {
 		if a := &n.applications[i]; a.Date <= day {
 			out.Record.Put = AppendPut(out.Record.Put, a)

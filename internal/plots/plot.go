@@ -87,6 +87,16 @@ func StandingOn(ps []garden.Planting, day quantity.Day) (out []garden.Planting) 
 	return out
 }
 
+// standsSince tells whether a crop stands on a bed for years on a day, and since when.
+func standsSince(ps []garden.Planting, l garden.Library, day quantity.Day) (stands bool, since quantity.Day) {
+	for _, p := range StandingOn(ps, day) {
+		if c, ok := l.Find(p.Crop); ok && c.Is(crop.Perennial) && (!stands || p.Sown < since) {
+			stands, since = true, p.Sown
+		}
+	}
+	return stands, since
+}
+
 // plant finds what stands on a bed on a day and what follows, and judges for
 // which of them the soil is meant: those that stand for years, else the next.
 func (p *Plot) plant(ps []garden.Planting, l garden.Library, day quantity.Day) {
@@ -128,9 +138,12 @@ type noted struct {
 
 // newPlot judges a bed on a day.
 func newPlot(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) Plot {
-	p := Plot{Bed: b, Turnings: n.turnings, waits: make(map[int64]bool, len(n.rests))}
+	p := Plot{Bed: b, Turnings: slices.Clone(n.turnings), waits: make(map[int64]bool, len(n.rests))}
 	for i := range n.rests {
 		p.waits[n.rests[i].PlanID] = true
+	}
+	for i := range p.Turnings {
+		p.Turnings[i].Next, _ = l.Find(p.Turnings[i].Planting.Crop)
 	}
 	p.plant(n.plantings, l, day)
 	rs := n.readings
@@ -261,6 +274,8 @@ func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Rea
 	if p.Bed.Watered == garden.Tap {
 		q.Water = g.Alkalinity()
 	}
+	stands, since := standsSince(n.plantings, l, today)
+	q.Ahead, q.Since = !stands, since
 	_, q.Cleared = sowing(*p, n.plantings, today)
 	q.Sown = starts(n.plantings, l, today)
 	for _, x := range n.history(today) {

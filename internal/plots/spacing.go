@@ -2,8 +2,10 @@ package plots
 
 import (
 	"slices"
+	"strings"
 
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -30,7 +32,7 @@ func (p *Plot) Items(tasks []garden.Task, held map[int64]quantity.Day) (items []
 		}
 		if m, ok := material.Find(t.What); ok && t.Kind == garden.TaskGo {
 			it.Material = &m
-			it.Caps, _ = material.CapsFor(m.Family, p.Ground)
+			it.Caps, _ = m.CapsOn(p.Ground)
 		}
 		items, at = append(items, it), append(at, i)
 	}
@@ -47,7 +49,7 @@ func (p *Plot) chances(tasks []garden.Task, held map[int64]quantity.Day) map[int
 		if _, h := held[t.ID]; h || !ok || t.State != garden.Open || t.Kind != garden.TaskGo || t.Due > p.Date+calendar.ChanceDays {
 			continue
 		}
-		caps, ok := material.CapsFor(m.Family, p.Ground)
+		caps, ok := m.CapsOn(p.Ground)
 		if !ok {
 			continue
 		}
@@ -121,10 +123,13 @@ func byDay(tasks []garden.Task) {
 	slices.SortStableFunc(tasks, func(a, b garden.Task) int { return int(a.Due - b.Due) })
 }
 
-// stops says in words which rule a go of a rate would break on a day, today or
-// earlier; "" is none.
+// Stops says in words which rule an application of a rate would break on a day, today or
+// earlier: what the bed and its crop forbid, the day, the caps; "" is none.
 func (p *Plot) Stops(u words.Units, m material.Material, rate quantity.Rate, day quantity.Day) string {
-	caps, ok := material.CapsFor(m.Family, p.Ground)
+	if stops := guard.Against(&p.State, &material.Batch{Material: m, Condition: material.Dry, Source: material.Clean}); len(stops) > 0 {
+		return words.Lower(strings.TrimSuffix(u.Guard(stops[0]).Says, "."))
+	}
+	caps, ok := m.CapsOn(p.Ground)
 	if !ok {
 		return ""
 	}
@@ -140,7 +145,7 @@ func (p *Plot) Stops(u words.Units, m material.Material, rate quantity.Rate, day
 	}
 	// A year that ends after a go that is dated back holds it too.
 	for end := day; end <= min(p.Date, day+ledger.YearDays-1); end++ {
-		if had := season.History.InYear(m.Family, end); had+rate > caps.Year*(1+1e-6) {
+		if had := season.History.CountedInYear(&caps, m.Family, end); had+rate > caps.Year*(1+1e-6) {
 			return words.GoYearFull(u, name, had, rate, caps.Year)
 		}
 	}

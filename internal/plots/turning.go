@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/turn"
 	"zephyrfield/agronomy/words"
@@ -18,6 +19,8 @@ type Turning struct {
 	Steps []garden.Task
 	// Planting is what it is for: not planted before tomorrow, while it is open.
 	Planting garden.Planting
+	// Next is the crop of that planting.
+	Next crop.Crop
 }
 
 // Stages are its steps as the core has them.
@@ -82,7 +85,7 @@ func (p *Plot) turned(items []calendar.Item, tasks []garden.Task, at []int) {
 	for i := range p.Turnings {
 		x := &p.Turnings[i]
 		stages := x.Stages()
-		links := turn.Chain(stages, p.Season.History)
+		links := turn.Chain(stages, p.Season.History, x.Next)
 		for n := range items {
 			t := &tasks[at[n]]
 			if t.TurningID == nil || *t.TurningID != x.ID {
@@ -127,7 +130,7 @@ func (p *Plot) Waits(t garden.Task, on quantity.Day) string {
 		return ""
 	}
 	stages := x.Stages()
-	for i, link := range turn.Chain(stages, p.Season.History) {
+	for i, link := range turn.Chain(stages, p.Season.History, x.Next) {
 		if stages[i].Item != t.ID {
 			continue
 		}

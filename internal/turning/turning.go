@@ -10,6 +10,8 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -163,12 +165,29 @@ func (d *Draft) take(c Choice) error {
 		if !garden.LimitRate.Holds(float64(gives.Rate)) {
 			return garden.Faults{string(id) + "_rate": "how much? " + garden.LimitRate.Says()}
 		}
-		turn.Gives(d.Steps, id, m, gives.Rate)
+		next, _ := d.Rec.Library.Find(d.For.Crop)
+		if f := d.mayGive(id, m, gives.Rate, next); f != nil {
+			return f
+		}
+		turn.Gives(d.Steps, id, m, gives.Rate, next)
 	}
 	for i := range d.Steps {
 		if s := &d.Steps[i]; s.ID != turn.Plant && slices.Contains(c.Without, s.ID) {
 			d.Out = append(d.Out, s.ID)
 		}
+	}
+	return nil
+}
+
+// mayGive says why a step may not bring something: a stop of the bed for the crop that comes, or more than it takes at one time.
+func (d *Draft) mayGive(id turn.StepID, m material.Material, rate quantity.Rate, next crop.Crop) error {
+	u, state := d.Garden.Units(), d.Rec.State
+	state.Crop = next
+	if stops := guard.Against(&state, &material.Batch{Material: m}); len(stops) > 0 {
+		return garden.Faults{string(id): words.Lower(u.Guard(stops[0]).Says)}
+	}
+	if caps, ok := m.CapsOn(d.Rec.Ground); ok && rate > caps.Go*(1+1e-6) {
+		return garden.Faults{string(id) + "_rate": words.FeedTooMuch(u, words.Material(m.Kind), rate, caps.Go)}
 	}
 	return nil
 }
@@ -181,7 +200,7 @@ func gives(steps []turn.Step, id turn.StepID) bool {
 // usual is the template that a bed most likely wants.
 func usual(rec plots.BedRecord) string {
 	switch {
-	case rec.Bed.Worked != soil.Dug:
+	case rec.Ground.Worked != soil.Dug:
 		return string(turn.NoDig)
 	case rec.Season.History.Within(rec.Date, calendar.ManureGap, func(m *material.Material) bool { return m.Family == material.FreshManure }):
 		return string(turn.AfterManure)
@@ -202,6 +221,7 @@ func (d *Draft) place(today quantity.Day) {
 			steps = append(steps, s)
 		}
 	}
+	d.beforeWinter(steps, today)
 	days := turn.Dates(steps, d.For.Sown, today)
 	tasks := slices.Clone(d.Rec.Tasks)
 	for i := range tasks {
@@ -212,6 +232,7 @@ func (d *Draft) place(today quantity.Day) {
 	first := len(tasks)
 	turning := int64(draftIDs)
 	x := plots.Turning{Planting: d.For}
+	x.Next, _ = d.Rec.Library.Find(d.For.Crop)
 	x.ID = turning
 	for i, s := range steps {
 		t := garden.StepTask(s)
@@ -230,6 +251,24 @@ func (d *Draft) place(today quantity.Day) {
 		d.Placed = append(d.Placed, Placed{s, placed[n], s.Rate.Over(d.Rec.Bed.Area())})
 		if s.ID == turn.Plant {
 			d.Plants = placed[n].Lands
+		}
+	}
+}
+
+// beforeWinter gives manure that would wash out the lead that brings it on before that, where there is time.
+func (d *Draft) beforeWinter(steps []turn.Step, today quantity.Day) {
+	season := d.Rec.Season.LeadingTo(d.For.Sown)
+	for i := range steps {
+		s := &steps[i]
+		m, ok := material.Find(s.Material)
+		if s.ID != turn.Organic || !ok {
+			continue
+		}
+		for day := d.For.Sown - s.Before; day >= today; day-- {
+			if season.Blocked(m.Family, day) != calendar.WinterWash {
+				s.Lead = max(s.Lead, d.For.Sown-day)
+				break
+			}
 		}
 	}
 }
@@ -300,7 +339,7 @@ func tested(rec plots.BedRecord) (soil.Method, quantity.Depth) {
 	if rec.Plot.Reading != nil && rec.Plot.Reading.Method != soil.Fizz {
 		m = rec.Plot.Reading.Method
 	}
-	if rec.Bed.Worked != soil.Dug {
+	if rec.Ground.Worked != soil.Dug {
 		return m, soil.TopLayer
 	}
 	return m, rec.Bed.Depth

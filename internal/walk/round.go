@@ -72,7 +72,7 @@ func confirmsLast(c *Candidate) int {
 }
 
 func candidate(g *garden.Garden, p *plots.Plot, as []garden.Application, retest, today quantity.Day) Candidate {
-	c := Candidate{Plot: p, For: sampling.Bed{ID: p.Bed.ID, Name: p.Bed.Name, Ground: p.Bed.Ground(g.SoilTable), Crop: p.Crop}}
+	c := Candidate{Plot: p, For: sampling.Bed{ID: p.Bed.ID, Name: p.Bed.Name, Ground: p.Ground, Crop: p.Crop}}
 	var put ledger.Ledger
 	for _, a := range as {
 		if p, ok := a.Put(); ok {

@@ -146,7 +146,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 	}
 	u := w.Garden.Units()
 	v := bedView{KChart: kChart, Page: s.page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(&w, today)), ID: id, Name: w.Bed.Name,
-		Facts: facts(w.Bed, u), Crops: cropWords(w.Plot, w.Library),
+		Facts: facts(w.Bed, w.Spread(), u), Crops: cropWords(w.Plot, w.Library),
 		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library),
 		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
 	v.Log = log

@@ -115,7 +115,7 @@ func textureOptions() (out []ui.Option) {
 }
 
 func workedOptions() (out []ui.Option) {
-	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
+	for _, w := range soil.WaysWorked {
 		out = append(out, ui.Option{Value: string(w), Text: words.Capital(words.Name(w))})
 	}
 	return out

@@ -183,7 +183,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 	if err != nil {
 		return err
 	}
-	v := doseView{ID: id, Picked: strconv.FormatInt(id, 10), Bed: w.Bed.Name, Facts: facts(w.Bed, w.Garden.Units()),
+	v := doseView{ID: id, Picked: strconv.FormatInt(id, 10), Bed: w.Bed.Name, Facts: facts(w.Bed, w.Spread(), w.Garden.Units()),
 		Crops: cropWords(w.Plot, w.Library), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.AtWork; x != nil {

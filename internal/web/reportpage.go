@@ -83,7 +83,7 @@ func (s *server) report(c *gin.Context) error {
 
 func reportBedOf(p *seasons.Report, b *seasons.BedReport) reportBed {
 	u := p.Garden.Units()
-	out := reportBed{Name: b.Bed.Name, Facts: facts(b.Bed, u)}
+	out := reportBed{Name: b.Bed.Name, Facts: facts(b.Bed, b.Spread(), u)}
 	var crops []string
 	for _, x := range b.Crops {
 		says := b.Library.Name(x.Crop) + " from " + words.DayYear(x.Sown)

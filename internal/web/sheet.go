@@ -330,7 +330,11 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 	if each := u.Each(t.Total, b.Pieces(), scoop); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
-	v.Method = u.Method(t.What, string(b.Worked), b.Depth)
+	worked := b.Worked
+	if p, ok := sh.Plots[t.BedID]; ok {
+		worked = p.Spread()
+	}
+	v.Method = u.Method(t.What, worked, b.Depth)
 	if v.Dots != nil {
 		v.Method = "One " + scoop.Name + " at each dot. " + v.Method
 	}

@@ -89,7 +89,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	p := w.Plot
 	out := &slip{ID: bed, Name: p.Bed.Name, Href: bedHref(bed), DoseHref: doseHref(bed),
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
-	out.Facts = facts(p.Bed, w.Garden.Units())
+	out.Facts = facts(p.Bed, p.Spread(), w.Garden.Units())
 	out.Crops = cropWords(p, w.Library)
 	out.Verdict = append(surpriseRuns(&w), verdict(p)...)
 	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // with a reading, the refused dose says so
@@ -130,7 +130,8 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 // slipChart is how high a slip's chart of pH is, with that of potassium below it or alone.
 var slipChart = map[bool]float64{true: 86, false: 118}
 
-func facts(b garden.Bed, u words.Units) string {
+// facts are those of a bed, worked as it is with what stands there.
+func facts(b garden.Bed, worked soil.Worked, u words.Units) string {
 	f := u.Area(b.Area()) + " · " + words.Name(b.Texture)
 	switch b.Kind {
 	case garden.KindHeap:
@@ -138,7 +139,7 @@ func facts(b garden.Bed, u words.Units) string {
 	case garden.KindPots:
 		return u.Area(b.Area()) + " · pots"
 	}
-	return f + " · " + words.Short(b.Worked) + ", " + u.Depth(b.Depth)
+	return f + " · " + words.Short(worked) + ", " + u.Depth(b.Depth)
 }
 
 func cropWords(p plots.Plot, l garden.Library) string {
@@ -206,7 +207,7 @@ func verdict(p plots.Plot) []run {
 // layerWords say which layer a bed that was read by layers is judged by.
 func layerWords(p plots.Plot) string {
 	switch {
-	case p.Bed.Worked == soil.Dug:
+	case p.Ground.Worked == soil.Dug:
 		return "Dug through, its layers come to "
 	case p.PH == p.Profile.Sourest && p.Standing == bed.Sour:
 		return "Its sourest layer reads "

@@ -323,7 +323,7 @@ func mayGo(rec *plots.BedRecord, g garden.Garden, t garden.Task, ap garden.Appli
 		return garden.Faults{"amount": why}
 	}
 	if why := rec.Leading(t).Stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
-		return garden.Faults{"amount": why}
+		return garden.Faults{"amount": why + words.IfOnAlready}
 	}
 	return nil
 }

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
@@ -47,9 +48,12 @@ func (k Keeper) PlanFeed(ctx context.Context, a garden.Act, x garden.Application
 		}
 		m, _ := material.Find(x.What)
 		rate := x.Total.Per(rec.Bed.Area())
-		caps, ok := material.CapsFor(m.Family, rec.Ground)
+		caps, ok := m.CapsOn(rec.Ground)
 		if ok && rate > caps.Go*(1+1e-6) {
 			return "", garden.Faults{"put_amount": words.FeedTooMuch(g.Units(), words.Material(x.What), rate, caps.Go)}
+		}
+		if stops := guard.Against(&rec.State, &material.Batch{Material: m}); len(stops) > 0 {
+			return "", garden.Faults{"what": words.Lower(g.Units().Guard(stops[0]).Says)}
 		}
 		t := garden.Task{BedID: x.BedID, Kind: garden.TaskGo, State: garden.Open, Due: x.Date, What: x.What, BatchID: x.BatchID, Rate: rate,
 			Total: x.Total, Why: strings.TrimSpace(x.Note)}

@@ -27,13 +27,18 @@ func askLog(rec plots.BedRecord, g garden.Garden, a garden.Act, x garden.Applica
 		}
 	}
 	u := g.Units()
-	caps, ok := material.CapsFor(m.Family, rec.Bed.Ground(g.SoilTable))
+	caps, ok := m.CapsOn(rec.Ground)
 	switch {
 	case n > 0 && x.Rate >= garden.FarOver*usual/quantity.Rate(n):
 		f["put_amount"] = fmt.Sprintf("%s is ten times what went on before or more. Sure? Note it once more if it is", u.Rate(x.Rate))
 	case ok && caps.Offered() && x.Rate > caps.Year*(1+1e-6):
 		f["put_amount"] = fmt.Sprintf("%s is more than the %s of a year. Sure? Note it once more if it is", u.Rate(x.Rate),
 			u.Rate(caps.Year))
+	case a.Today-x.Date < ledger.YearDays:
+		// How the bed stands now tells of the last year, not of those before.
+		if why := rec.Stops(u, m, x.Rate, x.Date); why != "" {
+			f["put_amount"] = why + words.IfTrue
+		}
 	}
 	return a.Ask(f)
 }

@@ -153,7 +153,8 @@ func (r Request) season(q *dose.Request) (err error) {
 		if err != nil {
 			return err
 		}
-		q.Sown = append(q.Sown, calendar.Start{Day: d, Planted: x.Planted, Scab: x.Scab})
+		q.Sown = append(q.Sown, calendar.Start{Day: d, Planted: x.Planted, Scab: x.Scab, Cut: quantity.Day(x.HarvestDays),
+			Clear: x.HangsClear})
 	}
 	find := r.crops()
 	for i, x := range r.Grown {
@@ -197,7 +198,7 @@ func (r Request) assumed(q dose.Request) (out working.Values) {
 	p, b, d, s := r.Place, r.Bed, r.Reading, r.School
 	add(p == nil || p.Climate == "" && len(p.SoilTempC) == 0, working.ID("climate", q.Climate.ID))
 	add(b.Table == "", working.ID("table", q.Ground.Table))
-	add(b.Worked == "", working.ID("worked", q.Ground.Worked))
+	add(b.Worked == "", working.ID("worked", q.Record.Worked().Worked))
 	add(b.DepthCM == nil, working.Num("depth", working.Depth, q.Ground.Depth))
 	add(d.Date == "", working.On("date", q.Reading.Date))
 	add(d.Method == "", working.ID("method", q.Reading.Method))
@@ -265,6 +266,14 @@ func (r Request) bed(q *dose.Request) error {
 	if g.Worked, err = pick("bed.worked", b.Worked, soil.UsualWorked(g.Use),
 		[]soil.Worked{soil.Dug, soil.Surface, soil.Established}); err != nil {
 		return err
+	}
+	if b.Worked != "" && g.Worked == soil.Dug {
+		g.Worked = soil.DugAmong // as it was told, whatever stands there
+	}
+	if b.DugUntil != "" {
+		if g.DugUntil, err = quantity.ParseDay(b.DugUntil); err != nil {
+			return bad("bed.dug_until", "%v", err)
+		}
 	}
 	if g.FreeLime, err = pick("bed.free_lime", b.FreeLime, soil.LimeUnknown,
 		[]soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong}); err != nil {

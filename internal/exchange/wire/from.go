@@ -14,12 +14,12 @@ const measuredSpan quantity.Day = 800
 // FromDose writes a core request as the contract has it, so that a page's
 // dose can be handed to the command line.
 func FromDose(q dose.Request, climate, hemisphere string) Request {
-	g := q.Ground
+	g := q.Record.Worked()
 	r := Request{
 		Date: q.Date.String(), Place: &Place{Climate: climate, Hemisphere: hemisphere},
 		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID),
 			Table:  string(g.Table),
-			Worked: string(g.Worked), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay),
+			Worked: string(g.Worked), DugUntil: g.DugUntil.String(), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay),
 			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water,
 			StonesPct: positive(g.Stones), Begun: q.Begun},
 		TargetPH: deref(q.Target),
@@ -31,7 +31,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	}
 	r.School.Learned = fromLearned(q)
 	for _, x := range q.Sown {
-		r.Sown = append(r.Sown, Start{x.Day.String(), x.Planted, x.Scab})
+		r.Sown = append(r.Sown, Start{x.Day.String(), x.Planted, x.Scab, int(x.Cut), x.Clear})
 	}
 	if preset, ok := soil.FindClimate(climate, hemisphere); !ok || preset.Normal != q.Climate.Normal {
 		for _, t := range q.Climate.Normal {

@@ -70,7 +70,7 @@ func (r Request) learn(q *dose.Request) error {
 
 // taught learns from the record of the request.
 func (r Request) taught(q *dose.Request, beside soil.School) error {
-	rec := forecast.Record{Ground: q.Ground, Climate: q.Climate, Day: q.Date, Readings: append([]soil.Reading{q.Reading}, q.More...)}
+	rec := forecast.Record{Ground: q.Record.Worked(), Climate: q.Climate, Day: q.Date, Readings: append([]soil.Reading{q.Reading}, q.More...)}
 	rec.Readings = slices.DeleteFunc(rec.Readings, func(x soil.Reading) bool { return x.Method == soil.Fizz || x.PH == 0 })
 	slices.SortStableFunc(rec.Readings, func(x, y soil.Reading) int { return int(x.Date - y.Date) })
 	if len(rec.Readings) == 0 {

@@ -56,6 +56,10 @@ type Start struct {
 	Planted bool   `json:"planted,omitempty"`
 	// Scab is set for a crop that is kept sour against scab.
 	Scab bool `json:"scab,omitempty"`
+	// HarvestDays are those from it to the first harvest, 0 where it is not eaten; HangsClear is set where what is eaten hangs clear
+	// of the soil.
+	HarvestDays int  `json:"harvest_days,omitempty"`
+	HangsClear  bool `json:"hangs_clear,omitempty"`
 }
 
 // OwnCrop is a crop that the library lacks, or has otherwise.
@@ -93,6 +97,7 @@ type Bed struct {
 	Texture          string   `json:"texture"`
 	Table            string   `json:"table,omitempty"`
 	Worked           string   `json:"worked,omitempty"`
+	DugUntil         string   `json:"dug_until,omitempty"`
 	Use              string   `json:"use,omitempty"`
 	OrganicMatterPct *float64 `json:"organic_matter_pct,omitempty"`
 	ClayPct          *float64 `json:"clay_pct,omitempty"`
