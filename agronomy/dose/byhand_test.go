@@ -182,6 +182,43 @@ func bothLimes() []material.Batch {
 }
 
 // Why the first stands first is what parts it from the second.
+// What stands on the shelf stands first among what does the work: ash up to what is common, and past that by a good reading only; never
+// what falls short, nor dolomite that no magnesium asks for.
+func TestTheOwnShelfStandsFirst(t *testing.T) {
+	kg := func(n float64) *quantity.Mass { return ptr(quantity.Mass(n * 1000)) }
+	first := func(change ...func(*dose.Request)) material.Kind {
+		a := answer(t, request(change...))
+		require.NotEmpty(t, a.Options)
+		return a.Options[0].Parts[0].Kind
+	}
+	little := func(r *dose.Request) { r.Target = ptr(quantity.PH(5.8)) } // 193 g/m² of ash
+	more := func(r *dose.Request) { r.Target = ptr(quantity.PH(5.95)) }  // 289 g/m²
+	kit := func(r *dose.Request) { r.Reading.Method = soil.MeterStale }
+	assert.Equal(t, material.HardwoodAsh, first(little), "a bucket of ash on hand, lime to buy")
+	assert.Equal(t, material.HardwoodAsh, first(little, kit))
+	assert.Equal(t, material.HardwoodAsh, first(more), "a lab shows the need")
+	assert.Equal(t, material.CalciticLime, first(more, kit), "more than is common on a weak reading")
+	assert.Equal(t, material.CalciticLime, first(little, func(r *dose.Request) { r.Materials[1].OnHand = kg(1.9) }), "too little ash")
+	bags := func(mg *quantity.Concentration) material.Kind {
+		return first(func(r *dose.Request) {
+			r.Materials, r.Reading.Magnesium = bothLimes(), mg
+			for i := range r.Materials {
+				if r.Materials[i].Kind == material.DolomiticLime {
+					r.Materials[i].Held = kg(50)
+				}
+			}
+		})
+	}
+	assert.Equal(t, material.CalciticLime, bags(nil), "dolomite for an untested magnesium")
+	assert.Equal(t, material.DolomiticLime, bags(ptr(quantity.Concentration(40))))
+	// A lime that only its year holds still does the work: dolomite is not put first for that.
+	capped := first(func(r *dose.Request) {
+		r.Materials, r.Reading.Magnesium, r.Reading.PH = bothLimes(), nil, 4.3
+		r.Ground.Texture, _ = soil.FindTexture(soil.Clay)
+	})
+	assert.Equal(t, material.CalciticLime, capped)
+}
+
 func TestTheFirstSaysWhyItIs(t *testing.T) {
 	// Alike but for the price, then for what is short, then for what there is to mind.
 	two := func(price float64) func(*dose.Request) {
@@ -216,7 +253,12 @@ func TestTheFirstSaysWhyItIs(t *testing.T) {
 		"potassium is short": {func(r *dose.Request) {
 			r.Reading.Potassium, r.Target = ptr(quantity.Concentration(70)), ptr(quantity.PH(5.8))
 			r.Materials[1].Price, r.Materials[0].Price = ptr(0.9), ptr(0.1)
+			r.Materials[0].Held = ptr(quantity.Mass(50000))
 		}, dose.FeedsPotassium},
+		"it stands on the shelf": {func(r *dose.Request) {
+			r.Materials[0].Held, r.Materials[1].Price = ptr(quantity.Mass(50000)), ptr(9.0)
+			r.Materials = []material.Batch{r.Materials[0], batch("pelleted-lime")}
+		}, dose.OnShelf},
 	} {
 		a, err := dose.For(request(c.change))
 		require.NoError(t, err, name)

@@ -17,6 +17,7 @@ type Reason string
 const (
 	Gentle         Reason = "gentle"
 	Meets          Reason = "meets"
+	OnShelf        Reason = "shelf"
 	ByMagnesium    Reason = "magnesium"
 	FewestCautions Reason = "cautions"
 	FeedsPotassium Reason = "potassium"
@@ -34,15 +35,16 @@ type criterion struct {
 	compare func(s *sum, x, y *Option) int
 }
 
-// criteria put the best option first: hydrated lime behind all others; what meets the
-// need; the lime that the magnesium asks for; fewest cautions; what feeds potassium that
+// criteria put the best option first: hydrated lime behind all others; what does the
+// work; the lime that the magnesium asks for; what stands on the shelf; fewest cautions; what feeds potassium that
 // is short; what costs least where prices are known; what acts soonest.
 var criteria = []criterion{
 	{Gentle, func(_ *sum, x, y *Option) int {
 		return first(y.has(material.HydratedLime), x.has(material.HydratedLime))
 	}},
-	{Meets, func(s *sum, x, y *Option) int { return first(s.met(x), s.met(y)) }},
+	{Meets, func(s *sum, x, y *Option) int { return first(s.works(x), s.works(y)) }},
 	{ByMagnesium, func(s *sum, x, y *Option) int { return first(s.oddMagnesium(y), s.oddMagnesium(x)) }},
+	{OnShelf, func(s *sum, x, y *Option) int { return first(s.onShelf(x), s.onShelf(y)) }},
 	{FewestCautions, func(_ *sum, x, y *Option) int {
 		_, nx := guard.Worst(x.Guards)
 		_, ny := guard.Worst(y.Guards)
@@ -104,6 +106,26 @@ func (s *sum) compare(x, y *Option) (order int, why Reason) {
 		}
 	}
 	return 0, Level
+}
+
+// works tells whether an option does the work: it meets what it is for, or is a lime that is held by its year alone, whose rest follows
+// later.
+func (s *sum) works(o *Option) bool { return s.met(o) || o.has(material.Lime) && o.Limit == "year-cap" }
+
+// onShelf tells whether all of an option stands on the shelf. Ash stands first for that only up to what is common, unless a good
+// reading shows the need.
+func (s *sum) onShelf(o *Option) bool {
+	good := s.Reading.Method == soil.Lab || s.Reading.Method == soil.Meter
+	for i := range o.Parts {
+		p := &o.Parts[i]
+		if !p.Of.Has(p.Total) {
+			return false
+		}
+		if p.Of.Family == material.Ash && !good && p.Rate+p.Rest+s.history(material.Ash) > material.AshCommonAdvice {
+			return false
+		}
+	}
+	return true
 }
 
 // met tells whether an option meets what it is for: by the careful pace, what goes on before a test.

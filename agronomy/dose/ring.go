@@ -63,7 +63,7 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 	if err != nil {
 		return x, err
 	}
-	caps, _ := material.CapsFor(material.Ash, r.Ground)
+	caps, _ := r.Materials[0].CapsOn(r.Ground)
 	own := math.Pi / 4 * float64(ring.Across) * float64(ring.Across)
 	share := float64(r.Ground.Area) / float64(ring.Plants) // roots that meet share the ground
 	x.Ground = quantity.Area(min(own, share))
@@ -72,7 +72,8 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 			return x, err
 		}
 	}
-	x.Each, x.Limit = caps.Go.Over(x.Ground), "side-roots"
+	most, limit := onRoots(&room, caps)
+	x.Each, x.Limit = most.Over(x.Ground), limit
 	if all := room.Most[0].Rate.Over(r.Ground.Area) / quantity.Mass(ring.Plants); all < x.Each {
 		x.Each, x.Limit = all, room.Most[0].Limit
 	}
@@ -90,6 +91,20 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 		x.Next, _ = state.Season.Next(material.Ash, x.Rate, caps, nil, r.Date, r.Date+calendar.Horizon)
 	}
 	return x, nil
+}
+
+// onRoots is the most ash that the ground of one plant's roots takes at one time: as any ground that it stays on, no more than its top
+// layer may have, nor than what goes on of its need before a test.
+func onRoots(room *Room, caps material.Caps) (most quantity.Rate, limit string) {
+	m := &room.Most[0]
+	most, limit = caps.Go, "side-roots"
+	if m.AtOnce < most {
+		most, limit = m.AtOnce, "top-layer"
+	}
+	if first := quantity.Rate(float64(room.Need+room.Past) / m.Worth.EffectiveCCE); first < most {
+		most, limit = first, "top-test"
+	}
+	return max(0, most), limit
 }
 
 // refusedBy are the stops that a dose has against its one material, also where it has no other to

@@ -45,6 +45,32 @@ func TestASideDressingIsHeldByThePlantsOwnRoots(t *testing.T) {
 	assert.LessOrEqual(t, float64(many.Rate), 125.0+1e-9)
 }
 
+// What stays on top round a plant is held by the top 5 cm there: on sand at 6.2 it settles no nearer than 0.2 to the range's top, and a
+// weak reading carries half.
+func TestASideDressingKeepsTheTopLayersRule(t *testing.T) {
+	sandy := func(r *dose.Request) {
+		r.Ground.Texture, _ = soil.FindTexture(soil.Sand)
+		r.Ground.Worked, r.Reading.PH, r.Reading.Potassium = soil.Surface, 6.2, ptr(quantity.Concentration(40))
+	}
+	x := side(t, standing(sandy), 6, 1)
+	require.Positive(t, x.Each)
+	assert.Equal(t, "top-layer", x.Limit)
+	r := standing(sandy)
+	ground := r.Ground
+	ground.Depth = soil.TopLayer
+	school, err := soil.Buffer(soil.ByTable, ground, r.Reading, 6.8)
+	require.NoError(t, err)
+	caco3 := quantity.Rate(float64(x.OnRoots) * r.Materials[0].Worth().EffectiveCCE)
+	assert.LessOrEqual(t, float64(school.Raise.Settle(6.2, caco3)), 6.8+1e-6)
+	weak := side(t, standing(sandy, func(r *dose.Request) { r.Reading.Method = soil.Kit }), 6, 1)
+	assert.LessOrEqual(t, float64(weak.OnRoots), float64(x.OnRoots))
+	for ph := quantity.PH(4.8); ph < 6.75; ph += 0.1 {
+		y := side(t, standing(sandy, func(r *dose.Request) { r.Reading.PH = ph }), 6, 1)
+		caco3 = quantity.Rate(float64(y.OnRoots) * r.Materials[0].Worth().EffectiveCCE)
+		assert.LessOrEqual(t, float64(school.Raise.Settle(ph, caco3)), 6.8+1e-6, "from %v", ph)
+	}
+}
+
 func TestASideDressingTakesNoMoreThanThereIs(t *testing.T) {
 	x := side(t, standing(func(r *dose.Request) { r.Materials[0].OnHand = ptr(quantity.Mass(300)) }), 6, 1)
 	assert.InDelta(t, 50, float64(x.Each), 1e-9)

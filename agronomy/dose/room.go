@@ -25,8 +25,10 @@ type Room struct {
 
 // Most is what a bed may take of one material.
 type Most struct {
-	Rate  quantity.Rate
-	Worth material.Worth
+	Rate quantity.Rate
+	// AtOnce is the most of it at one time: what stays on top is held by the top layer.
+	AtOnce quantity.Rate
+	Worth  material.Worth
 	// Limit is the id of what holds it there; Against what refuses it altogether.
 	Limit   string
 	Against []guard.Finding
@@ -114,7 +116,7 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 	case against != nil && m.Rate == 0:
 		m.Against = against
 	case against == nil && p.Rate > m.Rate:
-		m.Rate, m.Limit, m.Against = p.Rate, p.Limit, nil
+		m.Rate, m.AtOnce, m.Limit, m.Against = p.Rate, p.GoCap, p.Limit, nil
 		// Goes may be dated past the day on which what went on before is a year old; what is
 		// shared out now is not.
 		if year := max(0, caps.Year-s.r.History.CountedInYear(&caps, b.Family, s.r.Date)); m.Rate >= year {

@@ -311,6 +311,8 @@ type Batch struct {
 	Source    Source
 	// OnHand is what there is; nil: enough.
 	OnHand *quantity.Mass
+	// Held is what stands on the shelf of something of which more can be bought; nil: none of it.
+	Held *quantity.Mass
 	// Fineness is the shares by weight coarser than 2.36 mm, to 0.85, to 0.25
 	// and finer; nil: all of the finest.
 	Fineness *[4]quantity.Percent

@@ -12,8 +12,18 @@ func (b *Batch) Compare(o *Batch) int {
 	x, y := b.Worth(), o.Worth()
 	return cmp.Or(cmp.Compare(Order(b.Kind), Order(o.Kind)), cmp.Compare(x.EffectiveCCE, y.EffectiveCCE), cmp.Compare(x.K2O, y.K2O),
 		cmp.Compare(x.LogSD, y.LogSD), cmp.Compare(b.Source, o.Source), compareOpt(b.Price, o.Price), compareOpt(b.OnHand, o.OnHand),
+		compareOpt(b.Held, o.Held),
 		cmp.Compare(b.Burnt, o.Burnt), cmp.Compare(b.Fine(), o.Fine()), cmp.Compare(bit(b.Walnut),
 			bit(o.Walnut)), cmp.Compare(b.Condition, o.Condition))
+}
+
+// Owned tells whether some of a batch stands on the gardener's shelf.
+func (b *Batch) Owned() bool { return b.OnHand != nil || b.Held != nil }
+
+// Has tells whether so much of it stands there.
+func (b *Batch) Has(total quantity.Mass) bool {
+	const slack = 1 + 1e-6
+	return b.OnHand != nil && total <= *b.OnHand*slack || b.Held != nil && total <= *b.Held*slack
 }
 
 func bit(b bool) int {

@@ -42,7 +42,9 @@ const (
 	stageUnmet = iota
 	stageK2O
 	stageCost
-	// Among plans that cost the same: fewer stocks on a bed, then the bed that was
+	// Among plans that cost the same: least of what is to be bought first.
+	stageBought
+	// Then: fewer stocks on a bed, then the bed that was
 	// longest untested.
 	stageTies
 	stages
@@ -120,6 +122,9 @@ func (g *garden) weigh(b *plot, c *corner) {
 	c.obj[stageUnmet], c.obj[stageK2O] = u*area, uk*area
 	for m, x := range c.x {
 		c.obj[stageCost] += x * area / 1000 * g.stocks[m].Price
+		if g.stocks[m].Bought {
+			c.obj[stageBought] += x * area / 1000
+		}
 	}
 	c.obj[stageTies] = float64(bits.OnesCount16(c.used))
 	for _, m := range g.rows {
@@ -127,7 +132,7 @@ func (g *garden) weigh(b *plot, c *corner) {
 		c.rows = append(c.rows, kg)
 		c.obj[stageTies] += b.rank * kg
 	}
-	c.rows = append(c.rows, c.obj[stageUnmet], c.obj[stageK2O], c.obj[stageCost])
+	c.rows = append(c.rows, c.obj[stageUnmet], c.obj[stageK2O], c.obj[stageCost], c.obj[stageBought])
 }
 
 // bound is a sum over the stocks that may be held at a figure: what a bed is brought, or

@@ -30,6 +30,8 @@ type Stock struct {
 	Price  float64
 	OnHand *quantity.Mass
 	Least  quantity.Rate
+	// Bought is set where none of it stands on the shelf: among plans that cost the same what stands there goes first.
+	Bought bool
 	// Barred stocks go on no bed, whatever asks.
 	Barred bool
 	// Family groups stocks that share a bed's cap; "" is a group of its own.

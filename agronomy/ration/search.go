@@ -81,6 +81,12 @@ func (g *garden) value(stage int, x [][]float64) (sum float64) {
 			for m, a := range x[i] {
 				sum += a * float64(b.Area) / 1000 * g.stocks[m].Price
 			}
+		case stageBought:
+			for m, a := range x[i] {
+				if g.stocks[m].Bought {
+					sum += a * float64(b.Area) / 1000
+				}
+			}
 		default:
 			for m, a := range x[i] {
 				if a > 0 {

@@ -21,7 +21,8 @@ type Shelf struct {
 func StockOf(s Shelf, on quantity.Day) Stock {
 	w := s.Of.Worth()
 	out := Stock{ID: s.ID, Worth: w.EffectiveCCE, K2O: w.K2O, OnHand: s.Of.OnHand, Least: material.Worthwhile(s.Of.Family),
-		Family: string(s.Of.Family), Barred: s.Of.Barred() || s.Of.Hot(on)}
+		Family: string(s.Of.Family), Barred: s.Of.Barred() || s.Of.Hot(on),
+		Bought: !s.Of.Owned()}
 	if s.Least != nil {
 		out.Least = *s.Least
 	}

@@ -2,6 +2,7 @@ package ration_test
 
 import (
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -224,10 +225,12 @@ func TestDosedBedsAtRandom(t *testing.T) {
 				}
 				of := on[m].Of
 				of.OnHand = nil // of little ash alone no dose makes anything; beside lime it serves
-				r.Materials = []material.Batch{of}
+				r.Materials = []material.Batch{of, on[2].Of}
 				a, err := dose.For(r)
 				require.NoError(t, err)
-				assert.NotEmpty(t, append(a.Options, a.Potassium.Options...), "its dose offers it: %s", on[m].ID)
+				assert.True(t, slices.ContainsFunc(append(a.Options, a.Potassium.Options...), func(o dose.Option) bool {
+					return slices.ContainsFunc(o.Parts, func(p dose.Part) bool { return p.Batch == 0 })
+				}), "its dose offers it: %s: %v", on[m].ID, a.Refused)
 			}
 		}
 	}

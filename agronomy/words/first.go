@@ -6,6 +6,7 @@ import "zephyrfield/agronomy/dose"
 var firsts = map[dose.Reason]string{
 	dose.Gentle:         "hydrated lime burns and comes after all others",
 	dose.Meets:          "it meets the whole need",
+	dose.OnShelf:        "it stands on your shelf",
 	dose.ByMagnesium:    "it suits the magnesium that was read",
 	dose.NoMagnesium:    "dolomitic lime is for soil in which little magnesium was read",
 	dose.FewestCautions: "there is least to mind with it",
@@ -14,6 +15,17 @@ var firsts = map[dose.Reason]string{
 	dose.Soonest:        "it acts soonest",
 	dose.Level:          "it is as good as the next",
 	dose.Alone:          "nothing else serves here",
+}
+
+// ToBuy says that what is told is to be bought.
+const ToBuy = "Nothing on your shelf will do; this is what to buy."
+
+// AshKept says what becomes of ash that may not go on a bed.
+func AshKept(name string, barred bool) string {
+	if barred {
+		return Capital(name) + " goes on no bed: take it where the local collection has it."
+	}
+	return Capital(name) + " may not go on here: keep it dry and lidded for a bed that wants it."
 }
 
 // First says why an option stands before the others; "" where there is none.

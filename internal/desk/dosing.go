@@ -10,6 +10,7 @@ import (
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -240,6 +241,9 @@ func (w *Worked) foretell(q *dose.Request, from []*garden.Stock, today quantity.
 	}
 }
 
+// enough is more than any bed takes.
+func enough() *quantity.Mass { m := quantity.Mass(1e9); return &m }
+
 // onShelf lists what may be used: the shelf's batches, then the usual kinds
 // that it lacks. Any ash on the shelf stands for ash.
 func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) {
@@ -255,8 +259,12 @@ func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) 
 			has[material.HardwoodAsh] = true
 		}
 		x := b.Material(m)
+		x.Held = b.Left
 		if m.Family == material.Ash {
-			x.OnHand = b.Left // more of a bag can be bought
+			x.OnHand = b.Left // of a bag more can be bought
+		}
+		if x.Held == nil {
+			x.Held = enough() // nobody said how much of it there is
 		}
 		out = append(out, x)
 		from = append(from, b)
@@ -332,6 +340,22 @@ func (w *Worked) AshUntold(o dose.Option) bool {
 	return slices.ContainsFunc(o.Parts, func(p dose.Part) bool {
 		return w.Request.Materials[p.Batch].Family == material.Ash && w.Shelf[p.Batch] == nil
 	})
+}
+
+// OnShelf tells whether all that an option takes stands on the shelf.
+func (w *Worked) OnShelf(o dose.Option) bool {
+	return !slices.ContainsFunc(o.Parts, func(p dose.Part) bool { return !p.Of.Has(p.Total) })
+}
+
+// AshInVain are the batches of ash on the shelf that may not go on this bed.
+func (w *Worked) AshInVain() (out []*garden.Stock) {
+	for _, r := range w.Answer.Refused {
+		stock := w.Shelf[r.Batch]
+		if stock != nil && w.Request.Materials[r.Batch].Family == material.Ash && guard.Stopped(r.Guards) {
+			out = append(out, stock)
+		}
+	}
+	return out
 }
 
 // BatchKey is the key of an option that is one batch alone.

@@ -268,6 +268,10 @@ func (s *Sharing) shelf(all []garden.Stock) (out []ration.Shelf) {
 			continue
 		}
 		b := x.Material(m)
+		b.Held = x.Left
+		if b.Held == nil {
+			b.Held = enough()
+		}
 		if m.Family == material.Ash {
 			if x.Left == nil {
 				s.Unweighed = append(s.Unweighed, x.Name)

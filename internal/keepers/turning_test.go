@@ -136,13 +136,13 @@ func TestAPlantingWaitsForWhatGoesBeforeIt(t *testing.T) {
 
 // Fresh manure is ticked, though it lies less than sixty days before the planting: that waits.
 func TestManureOfATurningMovesItsPlanting(t *testing.T) {
-	y, step := turned(t, "2027-03-01", turning.Choice{Template: string(turn.Vegetable),
+	y, step := turned(t, "2027-05-01", turning.Choice{Template: string(turn.Vegetable),
 		Organic: &turning.Gives{Kind: material.Manure, Rate: 2000}, Without: []turn.StepID{turn.Clear, turn.Loosen, turn.Test, turn.Correct}})
 	manure := step(turn.Organic)
-	y.act.Today = at("2027-01-20")
+	y.act.Today = at("2027-04-05")
 	_, err := y.keep.Year.PutOn(ctx, y.act, year.Tick{Task: manure.ID, Version: manure.Version})
 	require.NoError(t, err)
-	assert.Equal(t, at("2027-01-20")+60, y.stands(turn.Plant))
+	assert.Equal(t, at("2027-04-05")+60, y.stands(turn.Plant))
 }
 
 func TestStepsAreAddedKeptAndDropped(t *testing.T) {

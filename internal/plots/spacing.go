@@ -133,6 +133,9 @@ func (p *Plot) Stops(u words.Units, m material.Material, rate quantity.Rate, day
 	if !ok {
 		return ""
 	}
+	if !caps.Offered() {
+		return words.Lower(strings.TrimSuffix(u.Guard(guard.NotOffered(m.Kind, p.Ground.Use, p.Ground.Worked)).Says, "."))
+	}
 	season, name := &p.Season, words.Material(m.Kind)
 	if rate > caps.Go*(1+1e-6) {
 		return words.GoTooMuch(u, name, rate, caps.Go)

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
@@ -17,6 +18,8 @@ type leadView struct {
 	// Big and Unit are the first go's amount, Of what it is of and when; Aside is the same
 	// in other measures, with what is on hand of it.
 	Big, Unit, Of, Aside string
+	// Buy says that it is to be bought, and what becomes of ash that may not go on here; "" where it stands on the shelf.
+	Buy string
 	// Then are the goes that follow, what waits for a test, and what that should read and where
 	// it settles, in the order of their days.
 	Then string
@@ -59,6 +62,7 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 			v.Aside += "; " + rest
 		}
 	}
+	v.Buy = buyWords(w, o)
 	if each := w.Garden.Units().Each(g.Total, w.Bed.Pieces(), scoopFor(w, o, g)); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
@@ -106,6 +110,24 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 	}
 	v.Kit = strings.TrimSpace(kit)
 	return v
+}
+
+// buyWords say that what an option takes is to be bought where nothing on the shelf will do, and what becomes of ash that stands there in
+// vain; "" where all of it is on the shelf.
+func buyWords(w *desk.Worked, o dose.Option) string {
+	if w.OnShelf(o) {
+		return ""
+	}
+	says := words.ToBuy
+	if w.Key(o) != w.Key(w.Answer.Options[0]) {
+		says = ""
+	}
+	for _, x := range w.AshInVain() {
+		m, _ := material.Find(x.Kind)
+		of := x.Material(m)
+		says += " " + words.AshKept(x.Name, of.Barred())
+	}
+	return strings.TrimSpace(says)
 }
 
 // passes tells whether a test before all has acted is promised past where all of it would settle.

@@ -201,7 +201,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 		if ok {
 			v.Answer = answerOf(w, sides, f.Value("use"), s.on(c), s.on(c) == s.Clock.Today())
 			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
-			if l := v.Answer.Lead; f.Value("begin") != "" && l != nil && l.Today && v.Answer.Chosen != nil {
+			if l := v.Answer.Lead; f.Value("begin") != "" && l != nil && l.Today && l.Buy == "" && v.Answer.Chosen != nil {
 				v.Answer.Chosen.Button = "Put it on today"
 			}
 		} else {

@@ -20,7 +20,7 @@ func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
 		s.saved(s.post("/log", url.Values{"bed": {vers(lawn.ID)}, "what": {what}, "put_date": {"2026-11-02"}, "put_amount": {amount},
 			"measure": {measure}, "key": {key}}))
 	}
-	log("a", "rotted-manure", "1,5", "barrows")
+	log("a", "leaves", "1,5", "barrows")
 	log("b", "bone-meal", "50", "g-m2")
 	log("c", "gypsum", "2", "kg")
 	var told []string
@@ -29,7 +29,7 @@ func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
 			told = append(told, fmt.Sprintf("%s %.0f %q", a.What, float64(a.Total), a.Told))
 		}
 	}
-	assert.ElementsMatch(t, []string{`rotted-manure 84000 "1.5 barrows"`, fmt.Sprintf(`bone-meal %.0f "50 g/m²"`, 50*float64(lawn.Area())),
+	assert.ElementsMatch(t, []string{`leaves 9600 "1.5 barrows"`, fmt.Sprintf(`bone-meal %.0f "50 g/m²"`, 50*float64(lawn.Area())),
 		`gypsum 2000 ""`}, told, "what was told is kept")
 	before := *s.stock("Oven ash, autumn batch").Left
 	s.saved(s.post("/log", url.Values{"bed": {vers(lawn.ID)}, "what": {"b1"}, "put_date": {"2026-11-24"}, "put_amount": {"3"},
@@ -41,12 +41,12 @@ func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, what)
 		assert.Contains(t, strings.ToLower(w.Body.String()), why)
 	}
-	// Bags count by what their label says one holds: half of 25 kg.
+	// Bags count by what their label says one holds: a quarter of 25 kg.
 	lime := s.stock("Ground limestone")
 	limed := *lime.Left
 	s.saved(s.post("/log", url.Values{"bed": {vers(lawn.ID)}, "what": {"b" + vers(lime.ID)}, "put_date": {"2026-11-23"},
-		"put_amount": {"0.5"}, "measure": {"bags"}, "key": {"bags"}}))
-	assert.InDelta(t, float64(limed)-12500, float64(*s.stock("Ground limestone").Left), 1e-6)
+		"put_amount": {"0.25"}, "measure": {"bags"}, "key": {"bags"}}))
+	assert.InDelta(t, float64(limed)-6250, float64(*s.stock("Ground limestone").Left), 1e-6)
 	page := s.get("/log?bed=" + vers(lawn.ID)).Body.String()
 	assert.Contains(t, page, "3 level scoops (300 g), ")
 	assert.Contains(t, page, "1.5 barrows, about 84 kg, ")

@@ -233,7 +233,7 @@ var changes = map[string]changing{
 		return "/sheet/wait", url.Values{"to": {"2026-11-28"}}
 	},
 	"POST /log": func(s *site) (string, url.Values) {
-		return "/log", url.Values{"bed": {vers(s.bed("Top lawn").Bed.ID)}, "what": {"rotted-manure"}, "put_date": {"2026-11-02"},
+		return "/log", url.Values{"bed": {vers(s.bed("Top lawn").Bed.ID)}, "what": {"leaves"}, "put_date": {"2026-11-02"},
 			"put_amount": {"1,5"}, "measure": {"barrows"}}
 	},
 	"POST /log/:id": func(s *site) (string, url.Values) {

@@ -201,6 +201,10 @@ func Note(tx Tx, a garden.Act, x garden.Application) (string, error) {
 	if !garden.LimitRate.Holds(float64(x.Rate)) {
 		return "", garden.Faults{"put_amount": "on this bed that is more than a bed can take: " + garden.LimitRate.Says()}
 	}
+	s, err := taken(tx, &x)
+	if err != nil {
+		return "", err
+	}
 	rec, err := plots.ReadBed(tx, x.BedID, a.Today, a.Today)
 	if err != nil {
 		return "", err
@@ -208,29 +212,30 @@ func Note(tx Tx, a garden.Act, x garden.Application) (string, error) {
 	if err := askLog(rec, g, a, x); err != nil {
 		return "", err
 	}
-	s, err := leave(tx, &x)
+	err = leave(tx, &x)
 	return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Amount(x.Total, s.Measure()), garden.Called(x.What, &s), b.Name,
 		words.DayYear(x.Date)), err
 }
 
-// leave keeps what went on; what is of a batch leaves the shelf. s is that batch, the zero
-// batch for none.
-func leave(tx Tx, x *garden.Application) (s garden.Batch, err error) {
+// taken is the batch that something is of, which makes it as strong as that was; the zero batch for none.
+func taken(tx Tx, x *garden.Application) (s garden.Batch, err error) {
 	if x.BatchID == nil {
-		return s, tx.Insert(x)
+		return s, nil
 	}
 	if s, err = garden.Get[garden.Batch](tx, *x.BatchID); err != nil {
 		return s, err
 	}
 	x.From(s)
-	if err := mayLeave(s, *x); err != nil {
-		return s, err
+	return s, mayLeave(s, *x)
+}
+
+// leave keeps what went on; what is of a batch leaves the shelf.
+func leave(tx Tx, x *garden.Application) error {
+	if err := tx.Insert(x); err != nil || x.BatchID == nil {
+		return err
 	}
-	if err := tx.Insert(x); err != nil {
-		return s, err
-	}
-	out := garden.Movement{BatchID: s.ID, Date: x.Date, Kind: garden.MovedOut, Amount: x.Total, ApplicationID: &x.ID}
-	return s, tx.Insert(&out)
+	out := garden.Movement{BatchID: *x.BatchID, Date: x.Date, Kind: garden.MovedOut, Amount: x.Total, ApplicationID: &x.ID}
+	return tx.Insert(&out)
 }
 
 // Entry reads one thing that went on.
@@ -350,6 +355,7 @@ func (k Keeper) Correct(ctx context.Context, a garden.Act, id, version int64, is
 			return "", err
 		}
 		rec.Applications = slices.DeleteFunc(rec.Applications, func(o garden.Application) bool { return o.ID == x.ID })
+		rec.Season.History = rec.Ledger() // as if it had not gone on
 		if err := askLog(rec, g, a, x); err != nil {
 			return "", err
 		}

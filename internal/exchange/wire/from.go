@@ -155,6 +155,8 @@ func fromBatch(b material.Batch) Material {
 	}
 	if b.OnHand != nil {
 		m.KG = num(float64(*b.OnHand) / 1000)
+	} else if b.Held != nil {
+		m.HeldKG = num(float64(*b.Held) / 1000)
 	}
 	if b.Moisture > 0 {
 		m.MoisturePct = num(b.Moisture)

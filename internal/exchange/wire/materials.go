@@ -49,6 +49,13 @@ func (m Material) batch(i int) (material.Batch, error) {
 		g := quantity.Mass(*m.KG) * quantity.Kilogram
 		b.OnHand = &g
 	}
+	if m.HeldKG != nil {
+		if !(*m.HeldKG >= 0 && *m.HeldKG <= 1e6) {
+			return b, bad(at("held_kg"), "an amount of 0 or more is needed")
+		}
+		g := quantity.Mass(*m.HeldKG) * quantity.Kilogram
+		b.Held = &g
+	}
 	return b, nil
 }
 

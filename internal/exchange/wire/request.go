@@ -223,6 +223,7 @@ type Material struct {
 	Condition    string   `json:"condition,omitempty"`
 	Source       string   `json:"source,omitempty"`
 	KG           *float64 `json:"kg,omitempty"`
+	HeldKG       *float64 `json:"held_kg,omitempty"`
 
 	// FinenessPct are the shares coarser than 2.36 mm, to 0.85, to 0.25, finer.
 	FinenessPct []float64 `json:"fineness_pct,omitempty"`
