@@ -100,16 +100,16 @@ const spentAmount = 0.05
 // CourseOf is the middle line of a bed's forecast from its last reading on: from where all its readings say that it stood, as
 // stubborn as it has shown itself, each batch as strong as it proved, drifting as it was learned to.
 func CourseOf(b *Bed, l *Learned) Course {
-	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median), From: quantity.PH(l.Level.Median), Day: l.Level.Date,
-		Drift: l.Drift.Median, Pulls: b.Pulls}
+	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median), From: quantity.PH(l.Level.Median),
+		Day: l.Level.Date, Drift: l.Drift.Median, Pulls: b.Pulls}
 	free := b.FreeLime
 	for i := range b.Goes {
 		g := &b.Goes[i]
-		if left := Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, c.Day); math.Abs(g.CaCO3)*left >= spentAmount { // else it has acted
+		dug := b.dugOn(g.Date)
+		if left := Unreacted(g.Reacts, b.Warmth, dug, g.Date, c.Day); math.Abs(g.CaCO3)*left >= spentAmount { // else it has acted
 			c.Pools = append(c.Pools, Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Stronger(g.Batch)), Reacts: g.Reacts})
 		}
 		if start := b.Readings[0].Date; g.CaCO3 < 0 && g.Date < c.Day { // what acid has spent of it is gone
-			dug := b.dugOn(g.Date)
 			free += g.CaCO3 * (Unreacted(g.Reacts, b.Warmth, dug, g.Date, start) - Unreacted(g.Reacts, b.Warmth, dug, g.Date, c.Day))
 		}
 	}

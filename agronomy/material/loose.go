@@ -17,7 +17,8 @@ var looseOf = map[Family]Loose{
 
 // looseKinds are those that differ from their family.
 var looseKinds = map[Kind]Loose{
-	TapWater: {1000, 100}, "pelleted-lime": {1000, 80}, "gypsum": {900, 75}, "leaf-mould": {400, 40}, "peat": {250, 25}, "straw": {60, 15},
+	TapWater: {1000, 100}, "plant-feed": {1000, 100},
+	"pelleted-lime": {1000, 80}, "gypsum": {900, 75}, "leaf-mould": {400, 40}, "peat": {250, 25}, "straw": {60, 15},
 	"bone-meal": {800, 70}, "blood-meal": {650, 55}, "hoof-and-horn": {650, 55}, "fish-meal": {600, 50}, "rock-dust": {1400, 120},
 	"rock-phosphate": {1400, 120}, "wood-chips": {300, 30}, "leaves": {80, 15}, "green-manure": {150, 30}, "pine-needles": {100, 15},
 	"coffee-grounds": {450, 45}, "citric-acid": {900, 75}, "calcium-nitrate": {1000, 85},

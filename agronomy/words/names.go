@@ -19,7 +19,8 @@ var names = map[string]string{
 
 	"water": "in water", "cacl2": "in calcium chloride", "kcl": "in potassium chloride",
 
-	"dug": "dug in", "dug-among": "dug in, among plants that stay too", "surface": "left on top, no-dig", "established": "left on top, around plants",
+	"dug": "dug in", "dug-among": "dug in, among plants that stay too",
+	"surface": "left on top, no-dig", "established": "left on top, around plants",
 	"bed": "bed", "lawn": "lawn", "tree": "tree rings", "pot": "pots", "heap": "heap",
 
 	"table": "Texture", "organic-matter": "Organic matter", "smp": "SMP", "sikora": "Sikora", "adams-evans": "Adams–Evans",

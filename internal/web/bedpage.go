@@ -149,8 +149,8 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 		Facts: facts(w.Bed, w.Spread(), u), Crops: cropWords(w.Plot, w.Library),
 		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: cropOptions(w.Library),
 		Chart: chart, DoseHref: doseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: bedHref(id)}
-	v.Log = log
-	v.Materials = materialOptions()
+	log.Usual("put_date", today.String())
+	v.Log, v.Materials = log, materialOptions()
 	if len(w.Now) > 0 {
 		v.SideHref = "/beds/" + strconv.FormatInt(id, 10) + "/side"
 	}

@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/draw"
 )
 
@@ -55,13 +56,7 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 	told := inHand(w, o, g)
 	v := &leadView{Big: told.Big, Unit: told.Unit, Aside: told.Aside, Of: "of " + partName(w, g.Part, o) + ", " + onDay(g.Date, today, now),
 		Others: len(w.Answer.Options) - 1, Today: g.Date == today && now}
-	if b := shelfOf(w, o.Parts[g.Part].Batch); b != nil && b.Left != nil {
-		says, rest, more := strings.Cut(v.Aside, "; ")
-		v.Aside = strings.TrimPrefix(says+", of "+w.Garden.Units().Mass(*b.Left)+" there", ", ")
-		if more {
-			v.Aside += "; " + rest
-		}
-	}
+	v.beside(w, shelfOf(w, o.Parts[g.Part].Batch))
 	v.Buy = buyWords(w, o)
 	if each := w.Garden.Units().Each(g.Total, w.Bed.Pieces(), scoopFor(w, o, g)); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
@@ -110,6 +105,18 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 	}
 	v.Kit = strings.TrimSpace(kit)
 	return v
+}
+
+// beside adds what there is of a batch to the aside.
+func (v *leadView) beside(w *desk.Worked, b *garden.Stock) {
+	if b == nil || b.Left == nil {
+		return
+	}
+	says, rest, more := strings.Cut(v.Aside, "; ")
+	v.Aside = strings.TrimPrefix(says+", of "+w.Garden.Units().Mass(*b.Left)+" there", ", ")
+	if more {
+		v.Aside += "; " + rest
+	}
 }
 
 // buyWords say that what an option takes is to be bought where nothing on the shelf will do, and what becomes of ash that stands there in

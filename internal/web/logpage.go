@@ -100,6 +100,7 @@ func (s *server) showLog(c *gin.Context, status int, typed ui.Form) error {
 		v.Sums = append(v.Sums, row)
 	}
 	v.Page = s.page(c, l.Garden, sheetTab, words.Count(len(l.Entries), "thing", "things")+" put on")
+	typed.Usual("put_date", on.String())
 	typed.Sentences()
 	if err := s.undated(c, &v.Page); err != nil {
 		return err

@@ -49,7 +49,7 @@ func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
 	assert.InDelta(t, float64(limed)-6250, float64(*s.stock("Ground limestone").Left), 1e-6)
 	page := s.get("/log?bed=" + vers(lawn.ID)).Body.String()
 	assert.Contains(t, page, "3 level scoops (300 g), ")
-	assert.Contains(t, page, "1.5 barrows, about 84 kg, ")
+	assert.Contains(t, page, "1.5 barrows, about 9.6 kg, ")
 	for field, form := range map[string]url.Values{
 		"choose the bed": {"what": {"gypsum"}, "put_date": {"2026-11-02"}, "put_amount": {"2"}, "measure": {"kg"}},
 		"measure of the list": {"bed": {vers(lawn.ID)}, "what": {"gypsum"}, "put_date": {"2026-11-02"}, "put_amount": {"2"},

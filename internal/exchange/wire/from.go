@@ -18,14 +18,12 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	r := Request{
 		Date: q.Date.String(), Place: &Place{Climate: climate, Hemisphere: hemisphere},
 		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID),
-			Table:  string(g.Table),
-			Worked: string(g.Worked), DugUntil: g.DugUntil.String(), Use: string(g.Use), OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay),
-			CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water,
+			Table: string(g.Table), Worked: string(g.Worked), DugUntil: g.DugUntil.String(), Use: string(g.Use),
+			OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay), CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water,
 			StonesPct: positive(g.Stones), Begun: q.Begun},
 		TargetPH: deref(q.Target),
 		School: &School{Buffering: string(q.Schools.Buffering), Ash: string(q.Schools.Ash), Act: string(q.Schools.Act),
-			Fizz:      string(q.Schools.Fizz),
-			TomatoAsh: string(q.Schools.TomatoAsh), Water: string(q.Schools.Water), Retest: string(q.Schools.Retest),
+			Fizz: string(q.Schools.Fizz), TomatoAsh: string(q.Schools.TomatoAsh), Water: string(q.Schools.Water), Retest: string(q.Schools.Retest),
 			Pace: string(q.Schools.Pace)},
 		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(),
 	}

@@ -47,6 +47,13 @@ func NoForm() Form { return Form{Values: map[string]string{}, Faults: garden.Fau
 // Value is what stands in a field.
 func (f Form) Value(name string) string { return f.Values[name] }
 
+// Usual puts what is usual in a field that was not posted.
+func (f Form) Usual(name, value string) {
+	if _, posted := f.Values[name]; !posted {
+		f.Values[name] = value
+	}
+}
+
 // Fault is the sentence at a field, "" when all is well.
 func (f Form) Fault(name string) string { return f.Faults[name] }
 
