@@ -42,6 +42,8 @@ type Answer struct {
 	OnWay   quantity.Rate
 	// Potassium is the answer on potassium, beside the one on pH.
 	Potassium Potassium
+	// Magnesium is the answer on magnesium, where it is low and no lime is wanted.
+	Magnesium Magnesium
 	Need      Need
 	// Options are the ways to meet the need, the best first; First says why it is.
 	Options []Option

@@ -59,6 +59,7 @@ func (s *sum) work(a *Answer) error {
 		a.waits()
 	}
 	s.answerPotassium(a)
+	s.answerMagnesium(a)
 	return nil
 }
 

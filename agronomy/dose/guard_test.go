@@ -209,8 +209,9 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"potassium-magnesium": {func(r *dose.Request) {
 		r.Reading.Potassium, r.Reading.Magnesium = ptr(quantity.Concentration(170)), ptr(quantity.Concentration(70))
 	}, plain},
-	"seed-crop":          {fire("lettuce", 5.5), fire("tomato", 5.5)},
-	"ash-wet":            {with(func(b *material.Batch) { b.Condition = material.Wet }), plain},
+	"seed-crop": {fire("lettuce", 5.5), fire("tomato", 5.5)},
+	"ash-wet": {with(func(b *material.Batch) { b.Condition, b.Potash = material.Wet, nil }),
+		with(func(b *material.Batch) { b.Condition = material.Wet })},
 	"hydrated-lime":      {func(r *dose.Request) { r.Materials[0] = batch("hydrated-lime") }, plain},
 	"lime-acid-lover":    {fire("blueberry", 4.0), fire("tomato", 5.5)},
 	"surface-slow":       {func(r *dose.Request) { r.Ground.Worked = soil.Surface }, plain},
@@ -222,6 +223,13 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	}, plain},
 	"sulfur-after-lime": {func(r *dose.Request) { sweet(7.35, soil.LimeNone)(r); put("2025-10-01", material.CalciticLime, 200)(r) },
 		sweet(7.35, soil.LimeNone)},
+	"potassium-beside-magnesium": {func(r *dose.Request) {
+		r.Reading.Potassium, r.Reading.Magnesium = ptr(quantity.Concentration(151)), ptr(quantity.Concentration(100))
+	}, func(r *dose.Request) {
+		r.Reading.Potassium, r.Reading.Magnesium = ptr(quantity.Concentration(150)), ptr(quantity.Concentration(100))
+	}},
+	"calcium-low": {func(r *dose.Request) { r.Reading.Calcium = ptr(quantity.Concentration(960)) }, // 40 % of 12 cmol is 962
+		func(r *dose.Request) { r.Reading.Calcium = ptr(quantity.Concentration(963)) }},
 	"manure-pots":          {fed("manure", "tomato", soil.UsePot), fed("manure", "tomato", soil.UseBed)},
 	"manure-seed-bed":      {fed("poultry-pellets", "carrot", soil.UseBed), fed("rotted-manure", "carrot", soil.UseBed)},
 	"chalky-acid-lover":    {fed("mushroom-compost", "blueberry", soil.UseBed), fed("leaf-mould", "blueberry", soil.UseBed)},

@@ -118,8 +118,8 @@ func (s *sum) settle(caco3 quantity.Rate) quantity.PH { return s.course.Settle(c
 // expect tells where an option settles and what its retest should read, each
 // with its doubt, and the chance of going past the band before a test can tell.
 func (s *sum) expect(o *Option) {
-	if !s.hasCurve() {
-		return
+	if !s.hasCurve() || s.forK && o.CaCO3 == 0 {
+		return // what moves no pH promises none
 	}
 	variance := 0.0
 	for n := range o.Parts {
@@ -244,7 +244,7 @@ const LimeTime quantity.Day = 84
 // late finds the sowing that a lime comes too late for, and how much of it will
 // have acted by then.
 func (s *sum) late(p *part) (sowing quantity.Day, share float64) {
-	if f := p.Of.Family; f != material.Lime && f != material.HydratedLime {
+	if p.Of.Family != material.Lime { // hydrated lime is not slow
 		return 0, 0
 	}
 	first := p.goes[0].Date

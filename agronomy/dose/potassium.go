@@ -33,7 +33,7 @@ func (s *sum) answerPotassium(a *Answer) {
 	// What the answer on pH was reckoned with is put aside, and found again.
 	want, facts := s.want, s.facts
 	s.forK, s.wantK, s.want = true, k.Need, 0
-	s.facts.ForPotassium = true
+	s.facts.ForPotassium, s.facts.Lowering = true, false
 	list := s.r.Materials
 	if len(list) == 0 {
 		list = usualPotassium

@@ -120,6 +120,9 @@ func randomReading(rng *rand.Rand, r *dose.Request) {
 		x.Potassium, x.Magnesium = ptr(quantity.Concentration(rng.Float64()*400)), ptr(quantity.Concentration(20+500*rng.Float64()))
 		x.Extractant = pick(rng, soil.AmmoniumAcetate, soil.Mehlich3, soil.Olsen, soil.Morgan, "")
 	}
+	if rng.IntN(4) == 0 {
+		x.Calcium = ptr(quantity.Concentration(200 + 3000*rng.Float64()))
+	}
 	x.Buffer = &soil.BufferPH{Kind: soil.SMP, PH: quantity.PH(5.5 + 2*rng.Float64())}
 	x.BufferCapacity = 300 + 3000*rng.Float64()
 	x.LabRate = &soil.LabRate{Rate: quantity.Rate(10 + 900*rng.Float64()), Depth: 0.2, CCE: 90, Target: x.Water() + 0.8}

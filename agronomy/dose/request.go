@@ -240,6 +240,8 @@ func checkReport(at string, r *soil.Reading) error {
 		return bad(at+".k_ppm", "a figure from 0 to %d is needed", mostPPM)
 	case r.Magnesium != nil && !(*r.Magnesium >= 0 && *r.Magnesium <= mostPPM):
 		return bad(at+".mg_ppm", "a figure from 0 to %d is needed", mostPPM)
+	case r.Calcium != nil && !(*r.Calcium >= 0 && *r.Calcium <= mostPPM):
+		return bad(at+".ca_ppm", "a figure from 0 to %d is needed", mostPPM)
 	case r.KRange != nil && !(r.KRange.From > 0 && r.KRange.To >= r.KRange.From && r.KRange.To <= mostPPM):
 		return bad(at+".k_range", "an optimum from above 0 up to its end is needed")
 	case r.Buffer != nil && !(r.Buffer.PH >= MinPH && r.Buffer.PH <= 8.2):

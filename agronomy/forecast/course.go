@@ -100,8 +100,9 @@ const spentAmount = 0.05
 // CourseOf is the middle line of a bed's forecast from its last reading on: from where all its readings say that it stood, as
 // stubborn as it has shown itself, each batch as strong as it proved, drifting as it was learned to.
 func CourseOf(b *Bed, l *Learned) Course {
-	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median), From: quantity.PH(l.Level.Median),
-		Day: l.Level.Date, Drift: l.Drift.Median, Pulls: b.Pulls}
+	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median),
+		From: quantity.PH(l.Level.Median),
+		Day:  l.Level.Date, Drift: l.Drift.Median, Pulls: b.Pulls}
 	free := b.FreeLime
 	for i := range b.Goes {
 		g := &b.Goes[i]

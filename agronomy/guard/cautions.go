@@ -99,7 +99,7 @@ var cautions = []Rule{
 		}},
 	{ID: "large-change", Level: Caution, Scope: OfRequest, Source: "caps",
 		Holds: func(f *Facts) bool {
-			return (f.Raising || f.Lowering) && (f.Target-f.PH > 1 || f.PH-f.Target > 1)
+			return f.PH > 0 && (f.Raising || f.Lowering) && (f.Target-f.PH > 1 || f.PH-f.Target > 1)
 		}, With: band},
 	{ID: "lowering-impractical", Level: Caution, Scope: OfRequest, Source: "free-lime",
 		Holds: func(f *Facts) bool {
@@ -132,6 +132,15 @@ var cautions = []Rule{
 			return working.Values{working.Num("mg", working.PPM, *f.Reading.Magnesium)}
 		}},
 
+	{ID: "potassium-beside-magnesium", Level: Caution, Scope: OfRequest, Source: "potassium",
+		Holds: func(f *Facts) bool {
+			k, mg := f.K.Now, f.Reading.Magnesium
+			return k != nil && mg != nil && *mg > 0 && *k / *mg > soil.KMgHigh
+		},
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Num("k", working.PPM, *f.K.Now), working.Num("mg", working.PPM, *f.Reading.Magnesium)}
+		}},
+
 	{ID: "overshoot", Level: Caution, Scope: OfOption, Source: "forecast",
 		Holds: func(f *Facts) bool { return f.Raising && tooOften(f) }, With: past},
 	{ID: "undershoot", Level: Caution, Scope: OfOption, Source: "forecast",
@@ -150,7 +159,7 @@ var cautions = []Rule{
 			}
 			share := float64(*f.KAfter) / 391 / float64(f.Ground.CationExchangeCapacity())
 			mg := f.Reading.Magnesium
-			return share > 0.07 || mg != nil && *mg > 0 && *f.KAfter / *mg > 1.5
+			return share > 0.07 || mg != nil && *mg > 0 && *f.KAfter / *mg > soil.KMgHigh
 		},
 		With: func(f *Facts) working.Values {
 			return working.Values{working.Num("k", working.PPM, *f.KAfter)}
@@ -175,7 +184,9 @@ var cautions = []Rule{
 	{ID: "seed-crop", Level: Caution, Scope: OfOption, Source: "crops",
 		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.TenderSeed) }, With: band},
 	{ID: "ash-wet", Level: Caution, Scope: OfOption, Source: "ash",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Material.Condition == material.Wet }},
+		Holds: func(f *Facts) bool {
+			return isAsh(f) && f.Material.Condition == material.Wet && (f.Worth.Typical || f.Material.Potash == nil)
+		}},
 	{ID: "ash-old", Level: Caution, Scope: OfOption, Source: "ash",
 		Holds: func(f *Facts) bool {
 			return isAsh(f) && f.Material.Burnt != 0 && f.Date-f.Material.Burnt > material.OldDays

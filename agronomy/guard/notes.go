@@ -2,6 +2,7 @@ package guard
 
 import (
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/working"
 )
 
@@ -52,6 +53,14 @@ var notes = []Rule{
 		Holds: func(f *Facts) bool {
 			return f.TargetTyped && f.Crop.ID != "" && f.Crop.Band.Holds(f.Target) && f.Stand != crop.Act && (f.Raising || f.Lowering)
 		}, With: band},
+	{ID: "calcium-low", Level: Note, Scope: OfRequest, Source: "calcium",
+		Holds: func(f *Facts) bool {
+			ca := f.Reading.Calcium
+			return ca != nil && soil.CalciumShort(f.Ground, *ca)
+		},
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Num("ca", working.PPM, *f.Reading.Calcium), working.Int("sour", working.Count, bit(f.Raising))}
+		}},
 	{ID: "lock-up-high", Level: Note, Scope: OfRequest, Source: "nutrients",
 		Holds: func(f *Facts) bool { return f.PH > LockHigh }},
 	{ID: "lock-up-low", Level: Note, Scope: OfRequest, Source: "nutrients",

@@ -35,8 +35,12 @@ func TestWhatOneApplicationBrings(t *testing.T) {
 	}
 	ash.Measured, ash.Potash, ash.Condition = percent(40), percent(8), material.Wet
 	b = ash.Brought()
-	assert.InDelta(t, 200*0.40*0.85, float64(b.CaCO3), 1e-9, "its own strength, rained on")
-	assert.InDelta(t, 200*0.08*0.3, float64(b.K2O), 1e-9)
+	assert.InDelta(t, 200*0.40, float64(b.CaCO3), 1e-9, "what was measured of the wet batch stands")
+	assert.InDelta(t, 200*0.08, float64(b.K2O), 1e-9)
+	ash.Measured, ash.Potash = nil, nil
+	b = ash.Brought()
+	assert.InDelta(t, 200*0.50*0.85, float64(b.CaCO3), 1e-9, "its kind's, rained on")
+	assert.InDelta(t, 200*0.05*0.3, float64(b.K2O), 1e-9)
 
 	feed := put(3, material.AmmoniumSulfate, 20)
 	b = feed.Brought()

@@ -95,9 +95,6 @@ func Mixed(batches []Batch, amounts []quantity.Mass) Batch {
 		b, g := &batches[i], float64(amounts[i])
 		plain := *b
 		plain.Charcoal = 0
-		if wet {
-			plain.Condition = Dry
-		}
 		w := plain.Worth()
 		tested = tested && !w.Typical
 		sum, lime, potash = sum+g, lime+g*w.EffectiveCCE, potash+g*w.K2O

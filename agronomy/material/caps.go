@@ -130,6 +130,12 @@ const MostRemovals = 2
 // AshTop is the pH from which up ground takes no ash.
 const AshTop quantity.PH = 6.5
 
+// Gypsum for its calcium: at one time, and in a year.
+const (
+	GypsumGo   quantity.Rate = 100
+	GypsumYear quantity.Rate = 200
+)
+
 // AcidLoverLimeYear is the most lime that an acid lover gets in a year.
 const AcidLoverLimeYear quantity.Rate = 100
 

@@ -26,6 +26,8 @@ const (
 	GreenManure      Kind = "green-manure"
 	Compost          Kind = "compost"
 	ShellMeal        Kind = "shell-meal"
+	Kieserite        Kind = "kieserite"
+	EpsomSalt        Kind = "epsom-salt"
 )
 
 // Family groups materials that share caps, windows and guards.
@@ -188,6 +190,8 @@ var Table = []Material{
 	{Kind: "ammonium-nitrate", Name: "ammonium nitrate", Family: OtherFeed, N: 34, Drift: -1.8 * 34},
 	{Kind: "monoammonium-phosphate", Name: "monoammonium phosphate", Family: OtherFeed, N: 11, P2O5: 52, Drift: -5 * 11},
 	{Kind: "calcium-nitrate", Name: "calcium nitrate", Family: Inert, N: 15.5, Calcium: 19, Drift: 1.35 * 15.5},
+	{Kind: Kieserite, Name: "kieserite", Family: Inert, Magnesium: 15.5},
+	{Kind: EpsomSalt, Name: "Epsom salt", Family: Inert, Magnesium: 9.8},
 	{Kind: "citric-acid", Name: "citric acid", Family: Inert},
 	{Kind: PotassiumSulfate, Name: "potassium sulfate", Family: Potash, K2O: Range{50, 50, 50}, Retest: 52},
 	{Kind: "peat", Name: "peat", Family: Inert},

@@ -40,7 +40,7 @@ func TestTheTableHoldsTogether(t *testing.T) {
 			}
 		}
 	}
-	assert.Len(t, material.Table, 46)
+	assert.Len(t, material.Table, 48)
 }
 
 func TestWorth(t *testing.T) {

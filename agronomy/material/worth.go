@@ -195,9 +195,14 @@ func (b *Batch) WorthBeside(stone float64) Worth {
 		w.K2O *= (1 - float64(b.Charcoal)/100) * (1 - float64(b.Moisture)/100)
 	}
 	if b.Family == Ash && b.Condition == Wet {
-		w.K2O *= wetPotash
-		w.EffectiveCCE *= wetCCE
-		w.LogSD *= 2
+		// What was measured of the batch as it is stands as measured.
+		if b.Potash == nil {
+			w.K2O *= wetPotash
+		}
+		if w.Typical {
+			w.EffectiveCCE *= wetCCE
+			w.LogSD *= 2
+		}
 	}
 	return w
 }

@@ -87,7 +87,7 @@ func Join(rs []Reading, moved []quantity.Day) Joined {
 	for i := range rs {
 		switch r := &rs[i]; {
 		case r.Method == Fizz:
-			if fizz == nil || r.Date >= fizz.Date {
+			if fizz == nil || r.Date > fizz.Date || r.Date == fizz.Date && !fizz.Fizz.Over(r.Fizz) {
 				fizz = r
 			}
 		case newest < 0 || r.Date > rs[newest].Date:
@@ -254,6 +254,9 @@ func fill(r *Reading, near, all []Reading) {
 		}
 		if r.Magnesium == nil {
 			r.Magnesium = o.Magnesium
+		}
+		if r.Calcium == nil {
+			r.Calcium = o.Calcium
 		}
 		if len(r.Jars) == 0 && r.BufferCapacity == 0 {
 			r.Jars, r.BufferCapacity = o.Jars, o.BufferCapacity

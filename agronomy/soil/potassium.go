@@ -221,5 +221,32 @@ const MagnesiumHigh quantity.Concentration = 400
 // KMgLow is that share.
 const KMgLow = 0.5
 
+// KMgHigh is the potassium beside the magnesium from which it crowds that out.
+const KMgHigh = 1.5
+
+// Magnesium that is low is brought to MagnesiumAim, by at most MostMagnesium in a year.
+const (
+	MagnesiumAim  quantity.Concentration = 80
+	MostMagnesium quantity.Rate          = 12
+)
+
+// MagnesiumFor is the magnesium that brings ground from a figure to the aim, g/m².
+func MagnesiumFor(g Ground, mg quantity.Concentration) quantity.Rate {
+	return quantity.Rate(max(0, float64(MagnesiumAim-mg)) * g.SoilMass() / 1000)
+}
+
+// Calcium is short under CalciumLow, or under CalciumShare of what the ground can hold.
+const (
+	CalciumLow   quantity.Concentration = 400
+	CalciumShare                        = 0.40
+	// calciumPerCmol is the calcium of a cmol of charge in a kilogram, ppm.
+	calciumPerCmol = 200.4
+)
+
+// CalciumShort tells whether a figure of calcium is short on a ground.
+func CalciumShort(g Ground, ca quantity.Concentration) bool {
+	return ca < CalciumLow || float64(ca)/calciumPerCmol < CalciumShare*float64(g.CationExchangeCapacity())
+}
+
 // MagnesiumLow is the figure below which dolomitic lime is preferred.
 const MagnesiumLow quantity.Concentration = 60

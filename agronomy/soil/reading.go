@@ -99,6 +99,9 @@ func FindBasis(b Basis) (BasisRow, bool) {
 // FizzTest is the answer of two jars.
 type FizzTest struct{ Vinegar, Soda FreeLime }
 
+// Over tells whether a jar test goes before another of the same day: one that fizzed with vinegar before one that did not.
+func (t FizzTest) Over(o FizzTest) bool { return t.Vinegar.Share() > o.Vinegar.Share() }
+
 // Reading is one reading of one sample.
 type Reading struct {
 	Date   quantity.Day
@@ -111,6 +114,8 @@ type Reading struct {
 	// Potassium and Magnesium are nil when not tested.
 	Potassium *quantity.Concentration
 	Magnesium *quantity.Concentration
+	// Calcium is nil when not tested.
+	Calcium *quantity.Concentration
 	// Buffer, LabRate, Jars and BufferCapacity (mg CaCO₃/kg per pH) tell how
 	// stubborn the soil is; each may be missing.
 	Buffer         *BufferPH

@@ -19,6 +19,11 @@ import (
 var facts = map[string]func(Units) string{
 	"top layer":       func(u Units) string { return u.Depth(soil.TopLayer) },
 	"overshot months": fact(whole(guard.OvershotMonths)),
+	"mg most":         func(u Units) string { return u.Rate(soil.MostMagnesium) },
+	"mg aim":          fact(num(float64(soil.MagnesiumAim), 0)),
+	"k mg high":       fact(num(soil.KMgHigh, 1)),
+	"gypsum go":       func(u Units) string { return u.Rate(material.GypsumGo) },
+	"gypsum year":     func(u Units) string { return u.Rate(material.GypsumYear) },
 	"careful over":    fact(num(1/guard.CarefulOver, 0)),
 	"lapse months":    fact(whole(calendar.LapseMonths)),
 	"pace step":       fact(Percent(dose.PaceStep)),

@@ -206,13 +206,24 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		"yet acted.",
 		"A new reading after that time."),
 	"large-change": func(_ Units, v working.Values) (string, string) {
-		return sprintf("From %s to %s is more than one pH unit in a year. Test again before you go on after the first go.", p1(v, "ph"),
-				p1(v, "target")),
+		return sprintf("From %s to %s is more than one pH unit in a year.", p1(v, "ph"), p1(v, "target")),
 			"A target within one unit this year."
 	},
 	"target-outside-band": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s lies outside the band of %s, %s to %s.", p1(v, "target"), Crop(v.Text("crop")), p1(v, "low"), p1(v, "high")),
 			"A target inside the band."
+	},
+	"potassium-beside-magnesium": func(_ Units, v working.Values) (string, string) {
+		return sprintf("Potassium is %s ppm beside %s of magnesium: more than {k mg high} times crowds it out.", num(v.N("k"), 0),
+			num(v.N("mg"), 0)), "No potassium feed, or magnesium."
+	},
+	"calcium-low": func(_ Units, v working.Values) (string, string) {
+		says := sprintf("Calcium is short: %s ppm.", num(v.N("ca"), 0))
+		if v.N("sour") == 1 {
+			return says + " Lime answers it.", ""
+		}
+		return says + " Gypsum brings it without moving pH: {gypsum go} at a time, {gypsum year} a year. Rotting fruit ends want even " +
+			"water first.", ""
 	},
 	"magnesium-low": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Magnesium is low (%s ppm, want {magnesium low}): dolomitic lime brings some.",

@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
 )
 
 // Strength says how strong a batch is beside pure lime, with its doubt; "" for what
@@ -46,6 +47,8 @@ var does = map[material.Kind]string{
 	"calcium-nitrate":          "A quick nitrogen feed that makes ground a little sweeter over the years.",
 	"citric-acid":              "Lowers pH for weeks only: for pots.",
 	"potassium-sulfate":        "Feeds potassium. It moves no pH.",
+	"kieserite":                "Feeds magnesium. It moves no pH.",
+	"epsom-salt":               "Feeds magnesium at once. It moves no pH.",
 	"peat":                     "Makes ground lighter. It moves pH too little to reckon with.",
 	"compost":                  "Feeds a little of all. It moves no pH to reckon with.",
 	"mushroom-compost":         "Feeds a little of all; there may be chalk in it.",
@@ -69,6 +72,15 @@ var does = map[material.Kind]string{
 	"wood-chips":               "A mulch. Fresh and dug in, it borrows nitrogen.",
 	"leaves":                   "A mulch. They move no pH to reckon with.",
 	"plant-feed":               "Mostly water: a drink, no dose.",
+}
+
+// MagnesiumLow says what answers low magnesium: so much of each, half of it before a test where one figure stands alone.
+func MagnesiumLow(read quantity.Concentration, ways []string, half bool) string {
+	says := sprintf("Magnesium is low, %s: %s", PPM(read), strings.Join(ways, ", or "))
+	if half {
+		return says + ". Half of it now, the rest after another test."
+	}
+	return says + "."
 }
 
 // Does says what a material is for.

@@ -253,6 +253,10 @@ var steps = map[string]sentence{
 		return sprintf("potash (K₂O) from %s to %s ppm, {above critical} over critical", num(v.N("now"), 0), num(v.N("to"), 0)),
 			sprintf("(%s − %s) / {k of k2o} × %s / %s", num(v.N("to"), 1), num(v.N("now"), 1), num(v.N("soil"), 1), num(v.N("held"), 3))
 	},
+	"magnesium-need": func(v working.Values, r working.Value) (string, string) {
+		return sprintf("magnesium from %s to {mg aim} ppm, at most {mg most} in a year", num(v.N("mg"), 0)),
+			sprintf("({mg aim} − %s) mg/kg × %s = %s; %s given", num(v.N("mg"), 1), num(v.N("soil"), 1), rate(v, "wants"), rate(v, "given"))
+	},
 	"potassium-most": func(v working.Values, r working.Value) (string, string) {
 		return "most potash in a year", sprintf("{most removal} × %s carried off − %s given", rate(v, "removal"), rate(v, "given"))
 	},
@@ -383,6 +387,8 @@ var sources = map[string]string{
 	"density":    "Bulk density by texture; 100/(OM/{organic} + (100 − OM)/D) above {light} organic matter",
 	"surprise":   "A surprising test is confirmed first",
 	"overshot":   "Lime that overshot is waited for",
+	"calcium":    "The lab’s calcium",
+	"magnesium":  "Magnesium to {mg aim} ppm",
 	"mixes":      "Heaps and pots",
 	"manure":     "Rules for manure and compost",
 	"pace":       "Careful pace: the first part, a test, then the rest",

@@ -55,7 +55,7 @@ type Reading struct {
 // Soil gives the reading as agronomy has it.
 func (r Reading) Soil() soil.Reading {
 	s := soil.Reading{Date: r.Date, Method: r.Method, Basis: r.Basis, Cores: r.Cores,
-		Potassium: r.Potassium, Magnesium: r.Magnesium, Fizz: soil.FizzTest{Vinegar: r.Vinegar, Soda: r.Soda}}
+		Potassium: r.Potassium, Magnesium: r.Magnesium, Calcium: r.Calcium, Fizz: soil.FizzTest{Vinegar: r.Vinegar, Soda: r.Soda}}
 	if r.PH != nil {
 		s.PH = *r.PH
 	}
@@ -199,7 +199,6 @@ const MostJars = 8
 // checkReport says what is wrong with the rest of a lab's report: figures that
 // cannot be, and halves of what belongs together.
 func (r Reading) checkReport(f Faults) {
-	holdOpt(LimitPPM, f, "ca", r.Calcium)
 	holdOpt(LimitPPM, f, "p", r.Phosphorus)
 	holdOpt(LimitPercent, f, "om", r.OrganicMatter)
 	holdOpt(LimitCEC, f, "cec", r.CEC)

@@ -397,7 +397,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 	bad("k_to", func(r *garden.Reading) { r.KFrom = ptr(quantity.Concentration(90)) })
 	bad("k", func(r *garden.Reading) { r.Extractant = soil.Olsen })
 	bad("om", func(r *garden.Reading) { r.OrganicMatter = ptr(quantity.Percent(140)) })
-	bad("ca", func(r *garden.Reading) { r.Calcium = ptr(quantity.Concentration(-1)) })
+	bad("ca_ppm", func(r *garden.Reading) { r.Calcium = ptr(quantity.Concentration(-1)) })
 }
 
 func (y *yard) worked() desk.Worked {

@@ -158,7 +158,9 @@ func newPlot(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quant
 		if r.PH != nil {
 			p.Reading, p.Fizz = r, nil
 		} else if r.Method == soil.Fizz {
-			p.Fizz = r
+			if p.Fizz == nil || r.Date > p.Fizz.Date || !p.Fizz.Soil().Fizz.Over(r.Soil().Fizz) {
+				p.Fizz = r
+			}
 		}
 		if r.Potassium != nil {
 			p.Potassium = r
@@ -261,6 +263,9 @@ func (p *Plot) asked(g garden.Garden, n noted, l garden.Library, used garden.Rea
 			lent.KRange, k.Date
 		if q.Reading.Magnesium == nil {
 			q.Reading.Magnesium = lent.Magnesium
+		}
+		if q.Reading.Calcium == nil {
+			q.Reading.Calcium = lent.Calcium
 		}
 		q.Grown, q.Carried = n.grown(l, k.Date, today), n.carried(p.Bed, g, l, today)
 	}

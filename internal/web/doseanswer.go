@@ -31,6 +31,8 @@ type answerView struct {
 	Chosen    *chosenView
 	Need      []words.Line
 	Potassium *potassiumView
+	// Magnesium says what answers magnesium that is low; "" where nothing is wanted.
+	Magnesium string
 	// Ways is how many there are.
 	Ways     string
 	Outdated *outdatedView
@@ -90,6 +92,7 @@ func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day,
 	a := w.Answer
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
 	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
+	v.Magnesium = magnesiumWords(w)
 	v.Taught, v.TaughtHref = taughtNote(w, sides), taughtHref(w.Bed.ID)
 	switch a.Direction {
 	case dose.Leave:
@@ -120,6 +123,20 @@ func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day,
 	v.Headline = v.Lead.Big + " " + v.Lead.Unit + " " + v.Lead.Of
 	v.Says = strings.TrimSpace(v.Says + " " + whyFirst(w, chosen))
 	return v
+}
+
+// magnesiumWords say what answers magnesium that is low.
+func magnesiumWords(w *desk.Worked) string {
+	m, half := w.Answer.Magnesium, false
+	var ways []string
+	for _, x := range m.Ways {
+		half = half || x.First < x.Rate
+		ways = append(ways, w.Garden.Units().Mass(x.Total)+" of "+words.Material(x.Kind))
+	}
+	if len(ways) == 0 {
+		return ""
+	}
+	return words.MagnesiumLow(*w.Answer.Reading.Magnesium, ways, half)
 }
 
 // taughtNote says how much what the bed has taught changes its need.

@@ -280,9 +280,12 @@ func (v *doseView) form(w *desk.Worked) {
 			"pH "+words.PH(ph)+", to be brought to "+words.PH(target)).Drawn()
 	}
 	v.Profile = draw.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
+	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
 	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) +
-		" (" + v.Doubt + "). To be brought to " +
-		words.PH2(w.Answer.Target) + " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
+		" (" + v.Doubt + "). To be brought to " + words.PH2(w.Answer.Target) + made
+	if w.Answer.PH == 0 { // jars tell no figure
+		v.Basis = "Rests on " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) + "," + made
+	}
 	v.segments(w)
 }
 

@@ -28,9 +28,26 @@ type Answer struct {
 	Target    float64   `json:"target_ph"`
 	Need      Need      `json:"need"`
 	Potassium Potassium `json:"potassium"`
-	Options   []Option  `json:"options"`
-	Refused   []Refusal `json:"refused"`
-	Guards    []Guard   `json:"guards"`
+	// Magnesium is absent where nothing is wanted.
+	Magnesium *Magnesium `json:"magnesium,omitempty"`
+	Options   []Option   `json:"options"`
+	Refused   []Refusal  `json:"refused"`
+	Guards    []Guard    `json:"guards"`
+}
+
+// Magnesium is the answer on magnesium that is low, where no lime is wanted.
+type Magnesium struct {
+	Need    float64       `json:"need_mg_g_m2"`
+	Working []Step        `json:"working"`
+	Options []MagnesiumOf `json:"options"`
+}
+
+// MagnesiumOf is one sulfate of magnesium; first_g_m2 goes on before another test.
+type MagnesiumOf struct {
+	Kind  string  `json:"kind"`
+	GM2   float64 `json:"g_m2"`
+	Total float64 `json:"total_g"`
+	First float64 `json:"first_g_m2"`
 }
 
 // Potassium is the answer on potassium, beside the one on pH.
@@ -172,6 +189,12 @@ func FromAnswer(a dose.Answer) Answer {
 	if a.K.Now != nil {
 		now := r1(*a.K.Now)
 		out.Potassium.Now = &now
+	}
+	if m := a.Magnesium; len(m.Ways) > 0 {
+		out.Magnesium = &Magnesium{Need: r1(m.Need), Working: steps(m.Working)}
+		for _, x := range m.Ways {
+			out.Magnesium.Options = append(out.Magnesium.Options, MagnesiumOf{string(x.Kind), r1(x.Rate), r1(x.Total), r1(x.First)})
+		}
 	}
 	return out
 }

@@ -353,7 +353,8 @@ func (r Request) reading(q *dose.Request) error {
 // soil reads one reading; at is its name in the request, usual its day when
 // none is given.
 func (d *Reading) soil(at, usual string) (soil.Reading, error) {
-	out := soil.Reading{Cores: usualCores, Potassium: opt[quantity.Concentration](d.KPPM), Magnesium: opt[quantity.Concentration](d.MgPPM)}
+	out := soil.Reading{Cores: usualCores, Potassium: opt[quantity.Concentration](d.KPPM), Magnesium: opt[quantity.Concentration](d.MgPPM),
+		Calcium: opt[quantity.Concentration](d.CaPPM)}
 	var err error
 	// A reading without a day counts as that of the dose.
 	if out.Date, err = day(at+".date", cmpOr(d.Date, usual), true); err != nil {

@@ -19,8 +19,8 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 		Date: q.Date.String(), Place: &Place{Climate: climate, Hemisphere: hemisphere},
 		Bed: &Bed{AreaM2: num(g.Area), DepthCM: num(quantity.Round(float64(g.Depth)*100, 6)), Texture: string(g.Texture.ID),
 			Table: string(g.Table), Worked: string(g.Worked), DugUntil: g.DugUntil.String(), Use: string(g.Use),
-			OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay), CEC: deref(g.CEC), FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water,
-			StonesPct: positive(g.Stones), Begun: q.Begun},
+			OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay), CEC: deref(g.CEC),
+			FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water, StonesPct: positive(g.Stones), Begun: q.Begun},
 		TargetPH: deref(q.Target),
 		School: &School{Buffering: string(q.Schools.Buffering), Ash: string(q.Schools.Ash), Act: string(q.Schools.Act),
 			Fizz: string(q.Schools.Fizz), TomatoAsh: string(q.Schools.TomatoAsh), Water: string(q.Schools.Water), Retest: string(q.Schools.Retest),
@@ -114,7 +114,7 @@ func cm(d quantity.Depth) float64 { return quantity.Round(float64(d)*100, 6) }
 
 func fromReading(d soil.Reading) Reading {
 	r := Reading{Date: d.Date.String(), Basis: string(d.Basis), Method: string(d.Method), Cores: &d.Cores,
-		KPPM: deref(d.Potassium), MgPPM: deref(d.Magnesium), KExtractant: string(d.Extractant)}
+		KPPM: deref(d.Potassium), MgPPM: deref(d.Magnesium), CaPPM: deref(d.Calcium), KExtractant: string(d.Extractant)}
 	if d.Method == soil.Fizz {
 		r.Fizz = &Fizz{string(d.Fizz.Vinegar), string(d.Fizz.Soda)}
 	} else {

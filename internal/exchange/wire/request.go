@@ -136,6 +136,7 @@ type Reading struct {
 	Cores  *int     `json:"cores,omitempty"`
 	KPPM   *float64 `json:"k_ppm,omitempty"`
 	MgPPM  *float64 `json:"mg_ppm,omitempty"`
+	CaPPM  *float64 `json:"ca_ppm,omitempty"`
 	Fizz   *Fizz    `json:"fizz,omitempty"`
 
 	Layers         []Layer  `json:"layers,omitempty"`
