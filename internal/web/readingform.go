@@ -354,7 +354,8 @@ func fillReading(f ui.Form, r garden.Reading, u words.Units) {
 }
 
 // readingFieldOf are the fields of the Bench's forms.
-var readingFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "ca_ppm": "ca", "fizz": "vinegar", "buffer": "buffer_ph", "buffer.kind": "buffer_kind",
+var readingFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "ca_ppm": "ca",
+	"fizz": "vinegar", "buffer": "buffer_ph", "buffer.kind": "buffer_kind",
 	"k_range": "k_to", "k_range.from_ppm": "k_from", "buffer_capacity_mg_kg": "capacity", "lab_rate": "lab_rate",
 	"lab_rate.depth_cm": "lab_depth", "lab_rate.cce_pct": "lab_cce", "lab_rate.target_ph": "lab_target", "layers": "layers", "jars": "jars"}
 

@@ -119,7 +119,8 @@ func TestABatchSavedUnchangedStaysAsItIs(t *testing.T) {
 	assert.InDelta(t, 0.30, *lime.Price, 1e-9, "of a kilogram")
 	assert.Equal(t, garden.Figures{0, 20, 45, 35}, lime.Fineness)
 	assert.InDelta(t, 0.95*(0.2*0.2+0.45*0.6+0.35)*0.98, lime.Worth.EffectiveCCE, 1e-9)
-	assert.InDelta(t, 120*0.417*1.8/100*0.925, s.stock("Stove ash").Worth.EffectiveCCE, 1e-9, "the wild run is left out, and what was measured wet stands")
+	assert.InDelta(t, 120*0.417*1.8/100*0.925, s.stock("Stove ash").Worth.EffectiveCCE, 1e-9,
+		"the wild run is left out, and what was measured wet stands")
 	for _, units := range []string{"kg", "lb"} {
 		s.saved(s.post("/place", s.placeForm("weight_unit", map[string]string{"kg": "", "lb": "lb"}[units])))
 		shed, err := s.keep.Shelf.View(context.Background(), s.today)
