@@ -46,24 +46,41 @@ const (
 	SoakingDays quantity.Day      = 3
 )
 
-// skyRule is one row of the day rules.
+// Work is something that is to go on: of a family, DugClay where it is dug into ground of clay.
+type Work struct {
+	Family  material.Family
+	DugClay bool
+}
+
+// WorkOn is what of a family goes on a bed's ground, as it is worked.
+func WorkOn(f material.Family, g *soil.Ground) Work {
+	clay := g.Texture.ID == soil.Clay || g.Texture.ID == soil.ClayLoam
+	return Work{f, clay && g.Worked == soil.Dug && g.Use != soil.UseLawn}
+}
+
+// skyRule is one row of the day rules; also is what it holds for besides its families, nil for nothing.
 type skyRule struct {
 	why      SkyWhy
 	families []material.Family
+	also     func(Work) bool
 	against  func(s *Skies, at int) bool
 }
 
 var dusty = []material.Family{material.Lime, material.HydratedLime, material.Ash, material.Sulfur, material.Iron, material.Aluminium}
 
 var skyRules = []skyRule{
-	{Snowy, allDosed, func(s *Skies, at int) bool { x := (*s)[at].Snow; return x != nil && *x > 0 }},
-	{Frosty, allDosed, func(s *Skies, at int) bool {
+	{Snowy, allDosed, nil, func(s *Skies, at int) bool { x := (*s)[at].Snow; return x != nil && *x > 0 }},
+	{Frosty, allDosed, nil, func(s *Skies, at int) bool {
 		x := &(*s)[at]
 		return x.Soil != nil && soil.Frozen(*x.Soil) || x.Low != nil && *x.Low <= HardNight
 	}},
-	{Soaked, allDosed, func(s *Skies, at int) bool { return s.rain(at) > SoakingRain }},
-	{Windy, dusty, func(s *Skies, at int) bool { x := (*s)[at].Wind; return x != nil && *x >= MostWind }},
-	{Rainy, onlyAsh, func(s *Skies, at int) bool { x := (*s)[at].Rain; return x != nil && *x > MostRain }},
+	{Soaked, allDosed, nil, func(s *Skies, at int) bool { return s.rain(at) > SoakingRain }},
+	{Windy, dusty, nil, func(s *Skies, at int) bool { x := (*s)[at].Wind; return x != nil && *x >= MostWind }},
+	// Clay that is wet is not dug: lime waits as ash does.
+	{Rainy, onlyAsh, func(w Work) bool { return w.DugClay && has(limes, w.Family) }, func(s *Skies, at int) bool {
+		x := (*s)[at].Rain
+		return x != nil && *x > MostRain
+	}},
 }
 
 // Skies are days in their order.
@@ -93,25 +110,28 @@ func (s *Skies) On(d quantity.Day) (x Sky, ok bool) {
 	return (*s)[at], true
 }
 
-// Against is what the weather of a day has against putting any of some families on.
-func (s *Skies) Against(d quantity.Day, families ...material.Family) SkyWhy {
+// Against is what the weather of a day has against any of some work.
+func (s *Skies) Against(d quantity.Day, work ...Work) SkyWhy {
 	at := s.find(d)
 	if at < 0 {
 		return Unknown
 	}
 	for _, r := range skyRules {
-		if slices.ContainsFunc(families, func(f material.Family) bool { return has(r.families, f) }) && r.against(s, at) {
+		if slices.ContainsFunc(work, r.holds) && r.against(s, at) {
 			return r.why
 		}
 	}
 	return Fair
 }
 
-// NextFair is the first day after one with fair weather for all of some families; no day
+// holds tells whether a rule is one of a kind of work.
+func (r *skyRule) holds(w Work) bool { return has(r.families, w.Family) || r.also != nil && r.also(w) }
+
+// NextFair is the first day after one with fair weather for all of some work; no day
 // where none is known.
-func (s *Skies) NextFair(after quantity.Day, families ...material.Family) quantity.Day {
+func (s *Skies) NextFair(after quantity.Day, work ...Work) quantity.Day {
 	for _, x := range *s {
-		if x.Day > after && s.Against(x.Day, families...) == Fair {
+		if x.Day > after && s.Against(x.Day, work...) == Fair {
 			return x.Day
 		}
 	}

@@ -4,7 +4,6 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/calendar"
-	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 )
 
@@ -54,10 +53,10 @@ func SkySays(x calendar.Sky) string {
 }
 
 // SkyAhead is what the days from one on come to for what is to go on.
-func SkyAhead(skies calendar.Skies, from, n quantity.Day, families []material.Family) string {
-	first := skies.Against(from, families...)
+func SkyAhead(skies calendar.Skies, from, n quantity.Day, work []calendar.Work) string {
+	first := skies.Against(from, work...)
 	d := from + 1
-	for ; d < from+n && skies.Against(d, families...) == first; d++ {
+	for ; d < from+n && skies.Against(d, work...) == first; d++ {
 	}
 	what := Capital(skyWords[first].says)
 	if first == calendar.Fair {
@@ -66,8 +65,8 @@ func SkyAhead(skies calendar.Skies, from, n quantity.Day, families []material.Fa
 	if d == from+n {
 		return what + sprintf(" for all of the %s days.", Spelled(int(n)))
 	}
-	then := skyWords[skies.Against(d, families...)].says
-	if next := skies.NextFair(d-1, families...); first != calendar.Fair {
+	then := skyWords[skies.Against(d, work...)].says
+	if next := skies.NextFair(d-1, work...); first != calendar.Fair {
 		if next == 0 {
 			return Units{}.say(what + " today; no good day among those that are forecast.")
 		}

@@ -94,7 +94,7 @@ func TestWeatherFromFilesInTheUnitsOfTheirHeads(t *testing.T) {
 	assert.Nil(t, days[0].Low)
 	assert.Nil(t, days[0].Snow, "an empty cell is not known")
 	assert.InDelta(t, -3.5, float64(*days[1].Low), 1e-9, "a comma serves")
-	assert.Equal(t, calendar.Snowy, days.Against(days[1].Day, material.Ash))
+	assert.Equal(t, calendar.Snowy, days.Against(days[1].Day, calendar.Work{Family: material.Ash}))
 	write("2026-12.csv", "date,rain_mm\n2026-11-25,9\n")
 	assert.Len(t, read(), 3, "a new file is seen")
 	for text, says := range map[string]string{

@@ -45,15 +45,27 @@ func (s *server) skies(ctx context.Context, g garden.Garden, from quantity.Day) 
 	return s.Weather.Days(ctx, spot, from-calendar.SoakingDays, from+instrument.ForecastDays-1, s.Clock.Today())
 }
 
-// dueFamilies are those of the goes that are due; ash where there are none.
-func dueFamilies(sh year.Sheet) (out []material.Family) {
-	for _, t := range sh.Due {
-		if m, ok := material.Find(t.What); ok && t.Kind == garden.TaskGo && !slices.Contains(out, m.Family) {
-			out = append(out, m.Family)
+// workOf is what a task puts on its bed; ok is false where it puts nothing on.
+func workOf(sh *year.Sheet, t *garden.Task) (w calendar.Work, ok bool) {
+	m, ok := material.Find(t.What)
+	if !ok || t.Kind != garden.TaskGo {
+		return w, false
+	}
+	if p, there := sh.Plots[t.BedID]; there {
+		return calendar.WorkOn(m.Family, &p.Ground), true
+	}
+	return calendar.Work{Family: m.Family}, true
+}
+
+// dueWork is what is due to go on; ash where nothing is.
+func dueWork(sh *year.Sheet) (out []calendar.Work) {
+	for i := range sh.Due {
+		if w, ok := workOf(sh, &sh.Due[i]); ok && !slices.Contains(out, w) {
+			out = append(out, w)
 		}
 	}
 	if len(out) == 0 {
-		return []material.Family{material.Ash}
+		return []calendar.Work{{Family: material.Ash}}
 	}
 	return out
 }
@@ -69,9 +81,9 @@ func (s *server) sky(ctx context.Context, sh year.Sheet) (*skyView, string) {
 		v.Says = "The weather could not be read: " + err.Error() + "."
 		return v, ""
 	}
-	families := dueFamilies(sh)
+	work := dueWork(&sh)
 	for d := sh.Today; d < sh.Today+instrument.ForecastDays; d++ {
-		why := skies.Against(d, families...)
+		why := skies.Against(d, work...)
 		x := skyDay{Name: d.Time().Format("Mon")[:2], Word: words.SkyWord(why), Go: why == calendar.Fair, Today: d == sh.Today}
 		x.Says = words.Weekday(d) + ": " + x.Word
 		if sky, ok := skies.On(d); ok {
@@ -79,8 +91,8 @@ func (s *server) sky(ctx context.Context, sh year.Sheet) (*skyView, string) {
 		}
 		v.Days = append(v.Days, x)
 	}
-	v.Says = words.SkyAhead(skies, sh.Today, instrument.ForecastDays, families)
-	if to := skies.NextFair(sh.Today, families...); len(weatherHeld(sh, skies)) > 0 && to != 0 && sh.Today == s.Clock.Today() {
+	v.Says = words.SkyAhead(skies, sh.Today, instrument.ForecastDays, work)
+	if to := skies.NextFair(sh.Today, work...); len(weatherHeld(sh, skies)) > 0 && to != 0 && sh.Today == s.Clock.Today() {
 		v.To, v.Button = to.String(), "Move what waits to "+words.Weekday(to)
 	}
 	now := ""
@@ -92,12 +104,13 @@ func (s *server) sky(ctx context.Context, sh year.Sheet) (*skyView, string) {
 
 // weatherHeld are the goes that are due and that the weather of the day is against.
 func weatherHeld(sh year.Sheet, skies calendar.Skies) (out []garden.Task) {
-	for _, t := range sh.Due {
-		m, ok := material.Find(t.What)
-		if _, held := sh.Held[t.ID]; !ok || held || t.Kind != garden.TaskGo {
+	for i := range sh.Due {
+		t := sh.Due[i]
+		w, ok := workOf(&sh, &t)
+		if _, held := sh.Held[t.ID]; !ok || held {
 			continue
 		}
-		if why := skies.Against(sh.Today, m.Family); why != calendar.Fair && why != calendar.Unknown {
+		if why := skies.Against(sh.Today, w); why != calendar.Fair && why != calendar.Unknown {
 			out = append(out, t)
 		}
 	}

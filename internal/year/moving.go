@@ -3,6 +3,7 @@ package year
 import (
 	"context"
 	"fmt"
+	"strings"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/quantity"
@@ -140,7 +141,7 @@ func (k Keeper) Wait(ctx context.Context, a garden.Act, goes []garden.Task, to q
 		return garden.Receipt{}, garden.ErrStale
 	}
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
-		moved, stay := 0, ""
+		moved, stay := 0, []string(nil)
 		for _, x := range goes {
 			t, b, err := openTask(tx, x.ID, x.Version)
 			if err != nil {
@@ -151,7 +152,7 @@ func (k Keeper) Wait(ctx context.Context, a garden.Act, goes []garden.Task, to q
 				return "", err
 			}
 			if !m.Serves() {
-				stay = b.Name + ": " + words.NotOn(to, m.Trial)
+				stay = append(stay, b.Name+": "+words.NotOn(to, m.Trial))
 				continue
 			}
 			if err := m.put(tx); err != nil {
@@ -160,11 +161,11 @@ func (k Keeper) Wait(ctx context.Context, a garden.Act, goes []garden.Task, to q
 			moved++
 		}
 		if moved == 0 {
-			return "", garden.Faults{"to": stay}
+			return "", garden.Faults{"to": strings.Join(stay, "; ")}
 		}
 		says := fmt.Sprintf("Moved %s to %s, for the weather", words.Count(moved, "go", "goes"), words.DayYear(to))
-		if stay != "" {
-			says += "; " + stay
+		if len(stay) > 0 {
+			says += "; left where they are: " + strings.Join(stay, "; ")
 		}
 		return says, nil
 	})
