@@ -211,7 +211,10 @@ var cautions = []Rule{
 	{ID: "lime-acid-lover", Level: Caution, Scope: OfOption, Source: "crops",
 		Holds: func(f *Facts) bool { return isLime(f) && f.Crop.Is(crop.AcidLover) }, With: band},
 	{ID: "surface-slow", Level: Caution, Scope: OfOption, Source: "surface",
-		Holds: func(f *Facts) bool { return f.Ground.Worked == soil.Surface && f.Material.MovesPH() }},
+		Holds: func(f *Facts) bool { return f.Ground.Worked == soil.Surface && f.Material.MovesPH() },
+		With: func(f *Facts) working.Values {
+			return working.Values{working.Int("lawn", working.Count, bit(f.Ground.Use == soil.UseLawn))}
+		}},
 	{ID: "established-shrubs", Level: Caution, Scope: OfOption, Source: "surface",
 		Holds: func(f *Facts) bool { return f.Ground.Worked == soil.Established && f.Ground.Use != soil.UseLawn }},
 	{ID: "days-left-out", Level: Caution, Scope: OfOption, Source: "calendar",

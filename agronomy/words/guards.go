@@ -114,8 +114,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"ash-acid-lover": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s loves acid ground: never ash.", Capital(Crop(v.Text("crop")))), "Another crop."
 	},
-	"potato-year": fixed("In a potato year the soil stays sour on purpose: scab is held back near {scab} and below. No ash, and lime "+
-		"only under {lock-out}.",
+	"potato-year": fixed("Potatoes are kept sour against scab: no ash in their year, and lime only under {lock-out}.",
 		"The year after potatoes."),
 	"ash-unsuited-crop": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Ash does not suit %s.", Crop(v.Text("crop"))), "Use lime, or another crop."
@@ -133,7 +132,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			Capital(Crop(v.Text("crop")))), "Ground lime, gently, if it is below its band."
 	},
 	"sulfides": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s in mineral soil may mean sulfides (old marsh, mine spoil): no amount of lime can be reckoned from a pH.",
+		return sprintf("%s in mineral soil may mean sulfides, as in old marsh: no lime by a pH.",
 			p1(v, "sourest")), "A lab’s test for sulfides, and its advice."
 	},
 	"sodium": func(_ Units, v working.Values) (string, string) {
@@ -162,23 +161,22 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"lowering-impractical": func(u Units, v working.Values) (string, string) {
 		if v.Text("free_lime") != "faint" {
-			return sprintf("The soil fizzes: its free lime takes about %s of lime’s worth of acid before pH moves for good. Lowering "+
-					"the whole bed is not practical.", u.rate(v, "acid")),
+			return sprintf("It fizzes: free lime takes about %s of acid, as lime, first. Lowering the bed is not practical.",
+					u.rate(v, "acid")),
 				"An acid-mix raised bed or pot, chelated iron, spot treatment, or crops that stand it."
 		}
-		return sprintf("Above {limy} with a faint fizz: free lime could take %s of lime’s worth of acid before pH moves for good. "+
-				"Lowering "+
-				"the whole bed is hardly practical.", u.rate(v, "acid")),
+		return sprintf("A faint fizz above {limy}: free lime may take %s of acid, as lime, first. Lowering is hardly practical.",
+				u.rate(v, "acid")),
 			"An acid-mix raised bed or pot, chelated iron, acid-forming nitrogen, or crops that stand it."
 	},
 	"free-lime-trace": func(u Units, v working.Values) (string, string) {
-		return sprintf("No fizz does not rule out half a per cent of free lime, which would take %s of lime’s worth of acid first: pH "+
-			"may not move at all.", u.rate(v, "acid")), "A lab’s figure for free lime."
+		return sprintf("No fizz can still hide free lime that takes %s of acid, as lime, before pH moves.", u.rate(v, "acid")),
+			"A lab’s figure for free lime."
 	},
 	"weak-method": func(_ Units, v working.Values) (string, string) {
 		tail := ""
 		if v.N("half") == 1 {
-			tail = " So half goes on at most, and a test stands before the rest."
+			tail = " Half at most, then a test."
 		}
 		return sprintf("The reading is by %s, good to about ± %s.%s", Short(v.Text("method")), num(v.N("sd"), 1), tail),
 			"A lab test, or a meter calibrated within {calibration}."
@@ -202,8 +200,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		}
 		return sprintf("The reading of %s is more than %s months old.", DayYear(v.Day("date")), num(v.N("months"), 0)), "A new reading."
 	},
-	"sampled-too-soon": fixed("The sample was taken too soon after ash ({after ash}) or lime ({after lime}); what was put on had not "+
-		"yet acted.",
+	"sampled-too-soon": fixed("Sampled too soon: ash wants {after ash} and lime {after lime} to act.",
 		"A new reading after that time."),
 	"large-change": func(_ Units, v working.Values) (string, string) {
 		return sprintf("From %s to %s is more than one pH unit in a year.", p1(v, "ph"), p1(v, "target")),
@@ -245,16 +242,15 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		if v.N("mix") == 1 {
 			lifts = "Less ash and more lime."
 		}
-		return sprintf("%s of ash in a year is well over common advice ({ash advice}); worth it only for a real need shown by a lab "+
-			"or a calibrated meter.", u.rate(v, "total")), lifts
+		return sprintf("%s of ash a year is over common advice, {ash advice}: only for a tested need.",
+			u.rate(v, "total")), lifts
 	},
 	"ash-years": func(u Units, v working.Values) (string, string) {
 		much := sprintf("%s of ash in {ash span} years", u.rate(v, "total"))
 		if v.N("running") == 1 {
 			much = "more than {much ash} of ash {much years} years running"
 		}
-		return sprintf("This bed would have had %s. Ash brings a little cadmium and boron each time, and they stay; its salts harm "+
-			"seedlings.", much), "A test of the soil or the ash for cadmium and boron."
+		return sprintf("That makes %s: its cadmium and boron stay in the soil.", much), "A test of the soil or the ash for cadmium and boron."
 	},
 	"dolomite-magnesium": func(_ Units, v working.Values) (string, string) {
 		return sprintf("Magnesium is high (%s ppm), or high beside the potassium: dolomitic lime adds to it.",
@@ -281,19 +277,18 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			"{Lime time} from liming to sowing."
 	},
 	"layers-differ": func(_ Units, v working.Values) (string, string) {
-		return sprintf("The layers read %s. Dug through they come to about %s; roots meet them as they are until then.", layers(v),
-			p1(v, "mixed")), "Digging it through before the next crop."
+		return sprintf("It reads %s; dug through, about %s.", layers(v), p1(v, "mixed")), "Digging it through before the next crop."
 	},
 	"smp-range": fixed("The SMP lines end at a target of {smp top}; past that the last one was carried on.",
 		"A target of {smp top} or less."),
 	"buffer-gives-nothing": func(u Units, v working.Values) (string, string) {
-		return sprintf("The buffer’s formula gives nothing, though %s is well under %s: it does so on sands. The texture table would "+
-				"give %s of pure lime.", p1(v, "ph"), p1(v, "target"), u.rate(v, "table")),
+		return sprintf("On sands the buffer’s formula gives nothing though %s is under %s; the texture table gives %s.", p1(v, "ph"),
+				p1(v, "target"), u.rate(v, "table")),
 			"The texture table as the school."
 	},
 	"fizz-dusting": func(u Units, v working.Values) (string, string) {
-		return sprintf("Two jars say sour, and your school takes that for a light dusting: at most %s of ash, once a year. How sour it "+
-			"is they do not tell.", u.rate(v, "cap")), "A reading by kit, meter or lab."
+		return sprintf("Two jars say sour, not how sour: a light dusting, at most %s of ash, once a year.", u.rate(v, "cap")),
+			"A reading by kit, meter or lab."
 	},
 	"potassium-stale": func(_ Units, v working.Values) (string, string) {
 		if s := v.Text("state"); s == "plenty" || s == "too-much" {
@@ -327,10 +322,13 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("%s wants sour ground: at most {acid lime} of lime in a year, and only below its band.",
 			Capital(Crop(v.Text("crop")))), ""
 	},
-	"surface-slow": fixed("Left on top, it works in the top {top layer} first and moves down about a centimetre a year. Test the top "+
-		"{top layer} "+
-		"before each further go.",
-		"Digging it in."),
+	"surface-slow": func(_ Units, v working.Values) (string, string) {
+		says := "Left on top, it works in the top {top layer} first: test that before each further go."
+		if v.N("lawn") == 1 {
+			return says, ""
+		}
+		return says, "Digging it in."
+	},
 	"established-shrubs": fixed("Around standing plants: gentle, small, repeated, and off the stems.", ""),
 	"days-left-out":      fixed("Not every go finds a day within {horizon}; the rest is left for after.", ""),
 
@@ -402,7 +400,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"fizz-doubts": fixed("Jar fizz says otherwise than the figure.", "A lab test."),
 	"buried-acid": func(u Units, v working.Values) (string, string) {
-		return sprintf("Under %s the soil reads %s. Lime from above moves down about a centimetre a year, so roots will meet it sour.",
+		return sprintf("Under %s the soil reads %s: lime moves down a centimetre a year, so roots meet it sour.",
 				u.Depth(quantity.Depth(v.N("depth"))), p1(v, "below")),
 			"Digging deeper, once."
 	},

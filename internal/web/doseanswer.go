@@ -120,6 +120,7 @@ func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day,
 	v.Ways = words.Count(len(v.Options), "way", "ways")
 	o := a.Options[chosen]
 	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now), sidesOf(w, sides, &o)
+	v.Guards = append(v.Guards, v.Chosen.Cautions...)
 	v.Headline = v.Lead.Big + " " + v.Lead.Unit + " " + v.Lead.Of
 	v.Says = strings.TrimSpace(v.Says + " " + whyFirst(w, chosen))
 	return v
