@@ -1,0 +1,237 @@
+package keepers_test
+
+import (
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"slices"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/turn"
+	"zephyrfield/internal/bucket"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/turning"
+	"zephyrfield/internal/web"
+	"zephyrfield/internal/year"
+)
+
+// plotted is a bed of a garden in which harm is looked for, with what stands or comes there.
+type plotted struct {
+	garden.Bed
+	crop     crop.Crop
+	planting garden.Planting
+}
+
+// harm is a garden of every kind of ground that is worked by every way there is, at random. Its rules are written anew here, from the
+// records alone.
+type harm struct {
+	*yard
+	rng  *rand.Rand
+	day  quantity.Day
+	beds []plotted
+	// seen is the last entry of the log that was looked at; facts are those that came in by a file: they are what happened.
+	seen  int64
+	facts map[int64]bool
+	fed   []material.Kind
+}
+
+// Whatever way is taken, nothing passes a cap, a distance, a harvest, a range or a stop: doses of one bed and of several, shares, buckets,
+// the log, plants, preparing a bed, ticks with other amounts and other days, moves, and files that tell of what happened between.
+func TestNothingDoesHarmByAnyWay(t *testing.T) {
+	gardens := 25
+	if n, err := strconv.Atoi(os.Getenv("YEARS")); err == nil {
+		gardens = n / 4
+	}
+	if testing.Short() {
+		gardens = 4
+	}
+	for seed := range gardens {
+		t.Run(fmt.Sprint(seed), func(t *testing.T) {
+			h := newHarm(t, uint64(seed))
+			for range 60 {
+				h.step()
+				h.look()
+			}
+		})
+	}
+}
+
+func newHarm(t *testing.T, seed uint64) *harm {
+	h := &harm{yard: newYard(t), rng: rand.New(rand.NewPCG(seed, 31)), day: at("2027-03-01"), facts: map[int64]bool{},
+		fed: []material.Kind{material.Manure, "rotted-manure", "horse-manure", "poultry-manure", "poultry-pellets", material.Compost,
+			"mushroom-compost", material.AmmoniumSulfate, material.Urea, material.PotassiumSulfate, material.CalciticLime,
+			material.HardwoodAsh, material.SulfurPowder}}
+	crops := []string{"tomato", "lettuce", "carrot", "kale", "potato", "dahlia", "asparagus", "blueberry", "strawberry", "sweet-corn"}
+	for i, kind := range []string{garden.KindBed, garden.KindBed, garden.KindBed, garden.KindLawn, garden.KindPots, garden.KindHeap} {
+		b := h.bed
+		if i > 0 {
+			b.Meta = garden.Meta{}
+			b.Name, b.Kind, b.Y = fmt.Sprintf("Bed %d", i), kind, float64(5*i)
+		}
+		b.Texture = soil.Textures[h.rng.IntN(6)].ID
+		b.Worked = soil.WaysWorked[h.rng.IntN(len(soil.WaysWorked))]
+		if i == 0 {
+			h.store.Change(ctx, garden.Change{}, func(tx garden.Tx) (string, error) { return "", tx.Update(&b) })
+		} else {
+			h.add(&b)
+		}
+		p := plotted{Bed: b}
+		id := crops[h.rng.IntN(len(crops))]
+		switch kind {
+		case garden.KindLawn:
+			id = "lawn"
+		case garden.KindPots:
+			id = "tomato"
+		}
+		p.crop, _ = crop.Find(id)
+		p.planting = garden.Planting{BedID: b.ID, Crop: id, Sown: h.day + quantity.Day(h.rng.IntN(500)-150), PlantedOut: h.rng.IntN(2) == 0}
+		if p.crop.Is(crop.Perennial) {
+			p.planting.Sown = at("2023-04-01")
+		}
+		h.add(&p.planting)
+		h.beds = append(h.beds, p)
+		h.reads(&p, h.day-20)
+	}
+	h.add(&garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean,
+		OnHand: ptr(quantity.Mass(40000))},
+		&garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: ptr(quantity.Mass(50000)), Price: ptr(0.5)},
+		&garden.Batch{Name: "Sulfur", Kind: material.SulfurPowder, OnHand: ptr(quantity.Mass(5000))})
+	return h
+}
+
+func (h *harm) reads(p *plotted, day quantity.Day) {
+	r := h.read(day.String(), []soil.Method{soil.Lab, soil.Kit, soil.Meter}[h.rng.IntN(3)],
+		max(4.2, p.crop.Band.Low-0.9+quantity.PH(2.4*h.rng.Float64())))
+	r.BedID = p.ID
+	if h.rng.IntN(2) == 0 {
+		r.Potassium, r.Extractant = ptr(quantity.Concentration(40+160*h.rng.Float64())), soil.AmmoniumAcetate
+	}
+	h.may(h.keep.Readings.AddReading(ctx, h.on(day), *r))
+}
+
+// may lets a refusal in words be as good as a change.
+func (h *harm) may(_ garden.Receipt, err error) {
+	var f garden.Faults
+	if err == nil || errors.As(err, &f) || errors.Is(err, garden.ErrStale) || errors.Is(err, desk.ErrNoOption) ||
+		errors.Is(err, desk.ErrNoReading) || errors.Is(err, garden.ErrMissing) {
+		return
+	}
+	require.NoError(h.t, err)
+}
+
+// step does one thing that a gardener does, on any bed.
+func (h *harm) step() {
+	h.day += quantity.Day(h.rng.IntN(25))
+	p := &h.beds[h.rng.IntN(len(h.beds))]
+	a := h.on(h.day)
+	kind := h.fed[h.rng.IntN(len(h.fed))]
+	row, _ := material.Find(kind)
+	total := quantity.Rate(20 + 300*h.rng.Float64()).Over(p.Area())
+	if caps, ok := row.CapsOn(soil.Ground{Worked: soil.Dug}); ok {
+		total = (caps.Go * quantity.Rate(1.2*h.rng.Float64())).Over(p.Area())
+	}
+	x := garden.Application{BedID: p.ID, What: kind, Total: max(total, 1), Date: h.day - quantity.Day(h.rng.IntN(20))}
+	switch h.rng.IntN(13) {
+	case 0, 1:
+		h.dose(p, a)
+	case 2:
+		h.may(h.keep.Desk.PutMany(ctx, a, []int64{p.ID}, "", web.EncodePlan))
+	case 3:
+		h.may(h.keep.Desk.PutShare(ctx, a, desk.ShareChoice{}, web.EncodePlan))
+	case 4, 5:
+		what := string(kind)
+		if kind == material.HardwoodAsh {
+			what = "b1"
+		}
+		h.may(h.keep.Bucket.PutOn(ctx, a, bucket.Pour{What: what, Bed: p.ID, Amount: &x.Total}, web.EncodePlan))
+	case 6:
+		h.may(h.keep.Year.Note(ctx, a, x))
+	case 7:
+		x.Date = h.day + quantity.Day(h.rng.IntN(200))
+		h.may(h.keep.Year.PlanFeed(ctx, a, x))
+	case 8:
+		h.may(h.keep.Desk.PutSide(ctx, a, p.ID, desk.SideChoice{Ring: dose.Ring{Plants: 1 + h.rng.IntN(8), Across: 0.6}}))
+	case 9:
+		c := turning.Choice{Template: string(turn.Vegetable), Organic: &turning.Gives{Kind: turn.Matter[h.rng.IntN(len(turn.Matter))],
+			Rate: quantity.Rate(300 + 4000*h.rng.Float64())}}
+		h.may(h.keep.Turning.Plan(ctx, a, p.ID, c))
+	case 10, 11:
+		h.tick(a)
+	case 12:
+		if h.rng.IntN(3) == 0 {
+			h.file(p, x, a)
+			return
+		}
+		h.reads(p, h.day)
+	}
+}
+
+func (h *harm) dose(p *plotted, a garden.Act) {
+	pace := []dose.PaceSchool{dose.Careful, dose.AllAtOnce}[h.rng.IntN(2)]
+	w, err := h.keep.Desk.Dose(ctx, p.ID, desk.Choice{Pace: pace}, h.day)
+	if err != nil {
+		return
+	}
+	key := ""
+	if all := append(w.Answer.Options, w.Answer.Potassium.Options...); len(all) > 0 {
+		o := all[h.rng.IntN(len(all))]
+		key = w.Key(o)
+		if o.ForPotassium {
+			key = desk.PotassiumKey + key
+		}
+	}
+	h.may(h.keep.Desk.PutInYear(ctx, a, p.ID, desk.Choice{Pace: pace}, key, web.EncodePlan))
+}
+
+// tick puts on what is planned, early or late, with another amount; or moves it.
+func (h *harm) tick(a garden.Act) {
+	v, err := h.keep.Plots.View(ctx, h.day)
+	require.NoError(h.t, err)
+	var goes []garden.Task
+	for _, g := range v.ToDo() {
+		if g.Kind == garden.TaskGo {
+			goes = append(goes, g)
+		}
+	}
+	if len(goes) == 0 {
+		return
+	}
+	g := goes[h.rng.IntN(len(goes))]
+	if h.rng.IntN(4) == 0 {
+		h.may(h.keep.Year.Move(ctx, a, g.ID, g.Version, h.day+quantity.Day(h.rng.IntN(120))))
+		return
+	}
+	other := g.Total * quantity.Mass(0.7+0.6*h.rng.Float64())
+	h.may(h.keep.Year.PutOn(ctx, a, year.Tick{Task: g.ID, Version: g.Version, Total: &other, On: h.day - quantity.Day(h.rng.IntN(4))}))
+}
+
+// file takes in what happened, whatever rule it broke.
+func (h *harm) file(p *plotted, x garden.Application, a garden.Act) {
+	before := h.entries()
+	x.Date = h.day
+	h.may(h.keep.Year.Take(ctx, a, []year.Incoming{{Line: 2, Bed: p.Name, Is: x}}))
+	for _, e := range h.entries()[len(before):] {
+		h.facts[e.ID] = true
+	}
+}
+
+// entries are all that went on, in the order in which it was told.
+func (h *harm) entries() (out []garden.Application) {
+	require.NoError(h.t, garden.Ask(ctx, h.store, func(r plots.Reader) (err error) {
+		out, err = garden.All[garden.Application](r)
+		return err
+	}))
+	slices.SortFunc(out, func(a, b garden.Application) int { return int(a.ID - b.ID) })
+	return out
+}
