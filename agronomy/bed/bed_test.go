@@ -150,3 +150,34 @@ func TestOneSeason(t *testing.T) {
 	r.Reading.Potassium, r.Reading.PH = ptr(quantity.Concentration(90)), 6.5
 	assert.False(t, bed.On(&r).Season.SideDress, "sweet enough")
 }
+
+// What stands for years makes a bed established once it is planted: nothing is dug in among its roots, unless the gardener says that it
+// is. What went on before it was planted was dug in.
+func TestStandingCropsMakeABedEstablished(t *testing.T) {
+	for name, c := range map[string]struct {
+		crop    string
+		change  func(*bed.Record)
+		worked  soil.Worked
+		dugOnce bool
+	}{
+		"asparagus that stands":          {"asparagus", func(*bed.Record) {}, soil.Established, false},
+		"since last spring":              {"asparagus", func(r *bed.Record) { r.Since = today - 200 }, soil.Established, true},
+		"planted on the day":             {"rhododendron", func(r *bed.Record) { r.Planted = today }, soil.Established, true},
+		"planted tomorrow":               {"rhododendron", func(r *bed.Record) { r.Planted = today + 1 }, soil.Dug, true},
+		"still to come by the record":    {"blueberry", func(r *bed.Record) { r.Ahead = true }, soil.Dug, true},
+		"tomatoes":                       {"tomato", func(*bed.Record) {}, soil.Dug, true},
+		"dug all the same":               {"asparagus", func(r *bed.Record) { r.Ground.Worked = soil.DugAmong }, soil.Dug, true},
+		"no-dig stays no-dig":            {"asparagus", func(r *bed.Record) { r.Ground.Worked = soil.Surface }, soil.Surface, false},
+		"a lawn is worked as a lawn":     {"lawn", func(r *bed.Record) { r.Ground.Use = soil.UseLawn }, soil.Dug, true},
+		"dug among is dug for all crops": {"tomato", func(r *bed.Record) { r.Ground.Worked = soil.DugAmong }, soil.Dug, true},
+	} {
+		r := record(c.crop)
+		c.change(&r)
+		s := bed.On(&r)
+		assert.Equal(t, c.worked, s.Ground.Worked, name)
+		assert.Equal(t, s.Ground, r.Worked(), "%s: the forecast has it alike", name)
+		assert.Equal(t, c.dugOnce, s.Ground.DugOn(today-300), name)
+		assert.Equal(t, c.worked == soil.Dug && r.Ground.Use == soil.UseBed, s.Spread() == soil.Dug, name)
+		assert.Equal(t, s.Spread() != soil.Dug, s.OnTop(), name)
+	}
+}

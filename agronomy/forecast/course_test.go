@@ -69,3 +69,22 @@ func TestACourseDrifts(t *testing.T) {
 	c.Pulls = true
 	assert.Greater(t, float64(c.On(d.AddMonths(48)).PH), 7.0)
 }
+
+// Ground that a crop established was dug before: what went on then reacts as what is dug in does.
+func TestWhatWasDugInBeforeACropStoodReactsAsDugIn(t *testing.T) {
+	lime, _ := material.Find(material.CalciticLime)
+	r := rand.New(rand.NewPCG(8, 2))
+	b := drawn(r, asTaken).bed
+	last := b.Readings[len(b.Readings)-1].Date
+	b.Goes = []forecast.Gone{{Date: last - 10, CaCO3: 300, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
+	at := func(dug bool, until quantity.Day) quantity.PH {
+		b.Dug, b.DugUntil = dug, until
+		run := forecast.Run(&b, last.AddMonths(12))
+		c := forecast.CourseOf(&b, &run.Learned)
+		return c.On(last + 180).PH
+	}
+	dug := at(true, 0)
+	assert.Equal(t, dug, at(false, last), "it went on before")
+	assert.Less(t, at(false, last-10), dug, "on the day itself it stays on top")
+	assert.Less(t, at(false, 0), dug)
+}

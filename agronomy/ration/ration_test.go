@@ -395,3 +395,25 @@ func BenchmarkTwoHundredBeds(b *testing.B) {
 		}
 	}
 }
+
+// Among plans that cost the same, what stands on the shelf goes before what is to be bought.
+func TestTheOwnStockGoesBeforeWhatIsBought(t *testing.T) {
+	free := lime(0)
+	free.Price, free.Bought = 0, true
+	beds := []ration.Bed{bed("a", 10, 100, 250), bed("b", 10, 200, 250)}
+	p := plan(t, []ration.Stock{ash(4, 0), free}, beds)
+	assert.InDelta(t, 4000, float64(p.Used(beds, 0)), 1e-3, "all of the ash")
+	assert.InDelta(t, 1000, float64(p.Used(beds, 1)), 1e-3, "lime for what is lacking")
+	// Two limes at one price: the one that is there.
+	there, other := lime(0), lime(0)
+	there.ID, other.ID, other.Bought = "there", "other", true
+	for _, stocks := range [][]ration.Stock{{there, other}, {other, there}} {
+		for i := range beds {
+			beds[i].Most = []quantity.Rate{1000, 1000}
+		}
+		p = plan(t, stocks, beds)
+		for m, s := range stocks {
+			assert.Equal(t, s.Bought, p.Used(beds, m) == 0, s.ID)
+		}
+	}
+}

@@ -121,3 +121,24 @@ func TestMeasuredSoilOfAChangeThatFailedIsForgotten(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, g.Measured)
 }
+
+// What stands for years keeps a dug bed from being dug, from the day on which it was planted, wherever the bed is told of.
+func TestABedOfStandingCropsIsDugNoMore(t *testing.T) {
+	y := newYard(t)
+	y.add(y.crop("asparagus", "2026-04-10", ""), y.read("2026-11-12", soil.Lab, 5.9),
+		&garden.Application{BedID: y.bed.ID, Date: at("2026-01-10"), What: material.CalciticLime, Rate: 100, Total: 960})
+	p := y.plot(today)
+	assert.Equal(t, soil.Established, p.Ground.Worked)
+	assert.Equal(t, at("2026-04-10"), p.Ground.DugUntil)
+	assert.Equal(t, soil.Dug, y.plot(at("2026-04-09")).Ground.Worked, "the day before it was planted")
+	w := y.worked()
+	require.NotEmpty(t, w.Answer.Options)
+	for _, g := range w.Answer.Options[0].Goes {
+		assert.LessOrEqual(t, float64(g.Rate), 250.0)
+	}
+	assert.Equal(t, soil.Established, w.Lesson.Record.Ground.Worked, "the forecast has it alike")
+	y.bed.Worked = soil.DugAmong
+	_, err := y.keep.Ground.EditBed(ctx, y.act, y.bed)
+	require.NoError(t, err)
+	assert.Equal(t, soil.Dug, y.plot(today).Ground.Worked, "the gardener says otherwise")
+}
