@@ -249,3 +249,16 @@ func ExampleBuffer() {
 	fmt.Printf("%.1f g/m² of pure lime, give or take a factor of %.2f\n", float64(b.Raise.Need(5.5, 6.5)), math.Exp(b.LogSD))
 	// Output: 321.5 g/m² of pure lime, give or take a factor of 1.57
 }
+
+// Of two jar tests of one day the one that fizzed counts, whichever was noted first; of two days the later.
+func TestAFizzingJarOfTheSameDayCounts(t *testing.T) {
+	d := quantity.Date(2026, 10, 1)
+	fizz := func(day quantity.Day, vinegar, soda soil.FreeLime) soil.Reading {
+		return soil.Reading{Date: day, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: vinegar, Soda: soda}}
+	}
+	sour, limy := fizz(d, soil.LimeNone, soil.LimeClear), fizz(d, soil.LimeClear, soil.LimeNone)
+	for _, rs := range [][]soil.Reading{{sour, limy}, {limy, sour}} {
+		assert.Equal(t, soil.LimeClear, soil.Join(rs, nil).FreeLime)
+	}
+	assert.Equal(t, soil.LimeNone, soil.Join([]soil.Reading{limy, fizz(d+1, soil.LimeNone, soil.LimeClear)}, nil).FreeLime)
+}
