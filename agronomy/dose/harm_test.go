@@ -66,3 +66,29 @@ func TestSoLittleThatNoGoIsWorthIt(t *testing.T) {
 	require.Equal(t, dose.Raise, light.Direction)
 	assert.Less(t, float64(light.Need.CaCO3), 20.0)
 }
+
+// What feeds potassium without moving pH promises none, and is never warned of as if it did.
+func TestPotashThatMovesNoPHPromisesNone(t *testing.T) {
+	a := answer(t, request(func(r *dose.Request) {
+		r.Crop, r.Reading.PH, r.Target, r.Reading.Method = cropOf("blueberry"), 5.9, nil, soil.Kit
+		r.Reading.Potassium, r.Ground.Worked = ptr(quantity.Concentration(40)), soil.DugAmong
+		r.Materials = []material.Batch{batch(material.SulfurPowder), batch(material.PotassiumSulfate), batch(material.Compost)}
+	}))
+	require.Equal(t, dose.Lower, a.Direction)
+	require.NotEmpty(t, a.Potassium.Options)
+	for _, o := range a.Potassium.Options {
+		assert.Zero(t, o.CaCO3)
+		assert.Zero(t, o.PH, "%s", o.Parts[0].Kind)
+		assert.Zero(t, o.Over)
+		assert.False(t, hasFinding(o.Guards, "undershoot") || hasFinding(o.Guards, "overshoot"))
+	}
+	// Ash for it is stopped on ground that is too sweet by the rule that says so.
+	sweet := answer(t, request(func(r *dose.Request) {
+		r.Reading.PH, r.Target, r.Reading.Potassium = 7.35, nil, ptr(quantity.Concentration(40))
+		r.Materials = append(r.Materials, batch(material.SulfurPowder))
+	}))
+	require.Equal(t, dose.Lower, sweet.Direction)
+	i := slices.IndexFunc(sweet.Potassium.Refused, func(r dose.Refusal) bool { return r.Kind == material.HardwoodAsh })
+	require.GreaterOrEqual(t, i, 0)
+	assert.True(t, hasFinding(sweet.Potassium.Refused[i].Guards, "above-band-top"))
+}

@@ -235,3 +235,43 @@ func (h *harm) entries() (out []garden.Application) {
 	slices.SortFunc(out, func(a, b garden.Application) int { return int(a.ID - b.ID) })
 	return out
 }
+
+// What harms a bed is not planned as a feed, nor put into its preparation.
+func TestWhatHarmsIsNotPlannedEither(t *testing.T) {
+	y := newYard(t)
+	y.bed.Kind = garden.KindPots
+	_, err := y.keep.Ground.EditBed(ctx, y.act, y.bed)
+	require.NoError(t, err)
+	y.add(y.crop("carrot", "2027-06-15", ""))
+	_, err = y.keep.Year.PlanFeed(ctx, y.act, garden.Application{BedID: y.bed.ID, What: "rotted-manure", Total: 500, Date: at("2027-04-20")})
+	faultAt(t, err, "what", "too strong for pots")
+
+	y = newYard(t)
+	y.add(y.crop("carrot", "2027-06-15", ""))
+	give := func(k material.Kind, rate quantity.Rate) error {
+		_, err := y.keep.Turning.Draft(ctx, y.bed.ID, turning.Choice{Template: string(turn.Vegetable),
+			Organic: &turning.Gives{Kind: k, Rate: rate}}, today)
+		return err
+	}
+	faultAt(t, give("poultry-manure", 1000), "organic", "harmed by fresh or poultry manure")
+	faultAt(t, give("rotted-manure", 3500), "organic_rate", "at one time")
+	require.NoError(t, give("rotted-manure", 3400))
+}
+
+// Where there is time, manure goes on before the winter that would wash it out; where there is none, it waits for the spring and the
+// planting for it.
+func TestManureOfAPreparationGoesOnBeforeTheWinter(t *testing.T) {
+	for day, want := range map[string]string{"2026-08-01": "2026-10-31", "2026-12-01": "2027-04-01"} {
+		y := newYard(t)
+		y.add(y.crop("dahlia", "2027-04-20", ""), &garden.Planting{BedID: y.bed.ID, Crop: "bean", Sown: at("2026-04-20"), Cleared: at("2026-07-20")})
+		d, err := y.keep.Turning.Draft(ctx, y.bed.ID, turning.Choice{Template: string(turn.Vegetable),
+			Organic: &turning.Gives{Kind: material.Manure, Rate: 2000}, Without: []turn.StepID{turn.Clear, turn.Loosen, turn.Test, turn.Correct}}, at(day))
+		require.NoError(t, err)
+		for _, p := range d.Placed {
+			if p.ID == turn.Organic {
+				require.Equal(t, want, p.Day.String(), day)
+			}
+		}
+		require.Equal(t, day == "2026-12-01", d.Puts(), day)
+	}
+}
