@@ -35,7 +35,9 @@ func Guards(list []words.Guarded) template.HTML {
 }
 
 // gravity orders levels, the gravest first.
-func gravity(l guard.Level) int { return slices.Index([]guard.Level{guard.Stop, guard.Caution, guard.Note}, l) }
+func gravity(l guard.Level) int {
+	return slices.Index([]guard.Level{guard.Stop, guard.Caution, guard.Note}, l)
+}
 
 // Steps writes the lines of a working, each with the sum behind it and where it comes from.
 func Steps(list []words.Line) template.HTML {
