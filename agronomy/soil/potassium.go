@@ -235,11 +235,13 @@ func MagnesiumFor(g Ground, mg quantity.Concentration) quantity.Rate {
 	return quantity.Rate(max(0, float64(MagnesiumAim-mg)) * g.SoilMass() / 1000)
 }
 
-// Calcium is short under CalciumLow, or under CalciumShare of what the ground can hold.
+// CalciumLow is the figure below which calcium is short.
+const CalciumLow quantity.Concentration = 400
+
+// CalciumShare is the least share of the cation exchange capacity that calcium takes where it is not short; calciumPerCmol is the
+// calcium of a cmol of charge in a kilogram, ppm.
 const (
-	CalciumLow   quantity.Concentration = 400
-	CalciumShare                        = 0.40
-	// calciumPerCmol is the calcium of a cmol of charge in a kilogram, ppm.
+	CalciumShare   = 0.40
 	calciumPerCmol = 200.4
 )
 
