@@ -263,9 +263,10 @@ func TestWhatHarmsIsNotPlannedEither(t *testing.T) {
 func TestManureOfAPreparationGoesOnBeforeTheWinter(t *testing.T) {
 	for day, want := range map[string]string{"2026-08-01": "2026-10-31", "2026-12-01": "2027-04-01"} {
 		y := newYard(t)
-		y.add(y.crop("dahlia", "2027-04-20", ""), &garden.Planting{BedID: y.bed.ID, Crop: "bean", Sown: at("2026-04-20"), Cleared: at("2026-07-20")})
+		y.add(y.crop("dahlia", "2027-04-20", ""), y.crop("bean", "2026-04-20", "2026-07-20"))
+		without := []turn.StepID{turn.Clear, turn.Loosen, turn.Test, turn.Correct}
 		d, err := y.keep.Turning.Draft(ctx, y.bed.ID, turning.Choice{Template: string(turn.Vegetable),
-			Organic: &turning.Gives{Kind: material.Manure, Rate: 2000}, Without: []turn.StepID{turn.Clear, turn.Loosen, turn.Test, turn.Correct}}, at(day))
+			Organic: &turning.Gives{Kind: material.Manure, Rate: 2000}, Without: without}, at(day))
 		require.NoError(t, err)
 		for _, p := range d.Placed {
 			if p.ID == turn.Organic {
