@@ -26,14 +26,14 @@ test("a bed is turned over from sod to planting, each distance kept", async ({ p
   await expect(page.locator("h1")).toHaveText("Turn New ground over for general vegetables");
   const planting = (await page.locator("#planting option:checked").textContent()).replace(/^.*, /, "");
   await expect(page.getByRole("radio", { name: /Old sod or new ground/ })).toBeChecked();
-  await page.locator("#organic").selectOption("manure");
-  await expect(page.locator(".steps")).toContainText("of fresh manure");
+  await page.locator("#organic").selectOption("rotted-manure");
+  await expect(page.locator(".steps")).toContainText("of rotted manure");
   expect(await faults(page)).toEqual([]);
   const on = await whens(page);
   const planted = Date.parse(`${planting} UTC`) / day;
   expect(on["Sow or plant"]).toBe(planted);
   expect(planted - on["See whether it is ready"]).toBe(2);
-  expect(planted - on["Work organic matter in"]).toBe(60);
+  expect(planted - on["Work organic matter in"]).toBe(14);
   expect(on["Work organic matter in"] - on["Settle pH: lime, ash, or nothing"]).toBeGreaterThanOrEqual(21);
   expect(planted - on["Settle pH: lime, ash, or nothing"]).toBeGreaterThanOrEqual(84);
   expect(on["Settle pH: lime, ash, or nothing"] - on["Take a sample and test it"]).toBe(14);

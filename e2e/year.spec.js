@@ -60,6 +60,10 @@ test("manure logged by the barrow moves a go by its rule, and is put right", asy
   await page.locator("#put_date").fill("2026-11-20");
   await page.locator("#put_amount").fill("0,5");
   await page.locator("#measure").selectOption({ label: "barrows" });
+  page.expectRefusal();
+  await page.getByRole("button", { name: "Note it" }).click();
+  // It is November: the log asks by the rules of the dose, once.
+  await expect(page.locator("main")).toContainText("the winter’s rain would wash it out. Sure?");
   await page.getByRole("button", { name: "Note it" }).click();
   await expect(page.locator("#flash")).toContainText("Noted 28 kg of fresh manure on Lower ledge, 20 Nov 2026");
   await expect(page.locator("#log-entries tbody tr").first()).toContainText("0.5 barrows, about 28 kg");
