@@ -182,7 +182,7 @@ func bothLimes() []material.Batch {
 }
 
 // Why the first stands first is what parts it from the second.
-// What stands on the shelf stands first among what does the work: ash up to what is common, and past that by a good reading only; never
+// What stands on the shelf stands first among what does the work: ash as much as is common, more by a good reading only; never
 // what falls short, nor dolomite that no magnesium asks for.
 func TestTheOwnShelfStandsFirst(t *testing.T) {
 	kg := func(n float64) *quantity.Mass { return ptr(quantity.Mass(n * 1000)) }
@@ -197,7 +197,12 @@ func TestTheOwnShelfStandsFirst(t *testing.T) {
 	assert.Equal(t, material.HardwoodAsh, first(little), "a bucket of ash on hand, lime to buy")
 	assert.Equal(t, material.HardwoodAsh, first(little, kit))
 	assert.Equal(t, material.HardwoodAsh, first(more), "a lab shows the need")
-	assert.Equal(t, material.CalciticLime, first(more, kit), "more than is common on a weak reading")
+	assert.Equal(t, material.CalciticLime, first(more, kit), "more than is common on a weak reading, all at once")
+	assert.Equal(t, material.HardwoodAsh, first(more, kit, careful), "by the careful pace as much as is common")
+	held := answer(t, request(more, kit, careful)).Options[0]
+	assert.InDelta(t, 250, float64(held.Parts[0].Rate+held.Parts[0].Rest), 1e-6, "and no more on a weak reading")
+	assert.Equal(t, "ash-advice", held.Limit)
+	assert.Greater(t, float64(answer(t, request(more)).Options[0].Parts[0].Rate), 250.0, "a lab shows the need of more")
 	assert.Equal(t, material.CalciticLime, first(little, func(r *dose.Request) { r.Materials[1].OnHand = kg(1.9) }), "too little ash")
 	bags := func(mg *quantity.Concentration) material.Kind {
 		return first(func(r *dose.Request) {

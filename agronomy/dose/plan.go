@@ -162,6 +162,9 @@ func (s *sum) limit(p *part) {
 	if s.Crop.Is(crop.AcidLover) && b.Family == material.Lime {
 		p.Limits = append(p.Limits, Limit{ID: "acid-lover-year", Rate: material.AcidLoverLimeYear - s.history(material.Lime)})
 	}
+	if b.Family == material.Ash && b.Owned() && !s.wellRead() && r.Schools.Pace != AllAtOnce {
+		p.Limits = append(p.Limits, Limit{ID: adviceLimit, Rate: material.AshCommonAdvice - s.history(material.Ash)})
+	}
 	if b.Family == material.Ash && r.Schools.Ash == material.Dusting {
 		p.Limits = append(p.Limits, Limit{ID: "dusting", Rate: s.dusting()})
 	}
@@ -172,6 +175,13 @@ func (s *sum) limit(p *part) {
 		s.potashLimits(p)
 	}
 }
+
+// adviceLimit holds ash on the shelf to what is common where no good reading shows a need of more, by the careful pace: all at once
+// keeps to the published caps alone.
+const adviceLimit = "ash-advice"
+
+// wellRead tells whether a lab or a calibrated meter shows the need.
+func (s *sum) wellRead() bool { return s.Reading.Method == soil.Lab || s.Reading.Method == soil.Meter }
 
 // dusting is what a light dusting leaves of this year's: all, or nothing.
 func (s *sum) dusting() quantity.Rate {

@@ -108,24 +108,19 @@ func (s *sum) compare(x, y *Option) (order int, why Reason) {
 	return 0, Level
 }
 
-// works tells whether an option does the work: it meets what it is for, or is a lime that is held by its year alone, whose rest follows
-// later.
-func (s *sum) works(o *Option) bool { return s.met(o) || o.has(material.Lime) && o.Limit == "year-cap" }
+// works tells whether an option does the work: it meets what it is for, or is a lime that is held by its year alone, or ash by what is
+// common without a good reading, whose rest follows later.
+func (s *sum) works(o *Option) bool {
+	return s.met(o) || o.has(material.Lime) && o.Limit == "year-cap" || o.has(material.Ash) && o.Limit == adviceLimit
+}
 
 // onShelf tells whether all of an option stands on the shelf. Ash stands first for that only up to what is common, unless a good
 // reading shows the need.
 func (s *sum) onShelf(o *Option) bool {
-	good := s.Reading.Method == soil.Lab || s.Reading.Method == soil.Meter
-	for i := range o.Parts {
-		p := &o.Parts[i]
-		if !p.Of.Has(p.Total) {
-			return false
-		}
-		if p.Of.Family == material.Ash && !good && p.Rate+p.Rest+s.history(material.Ash) > material.AshCommonAdvice {
-			return false
-		}
-	}
-	return true
+	return !slices.ContainsFunc(o.Parts, func(p Part) bool {
+		much := p.Of.Family == material.Ash && p.Rate+p.Rest+s.history(material.Ash) > material.AshCommonAdvice+nothing
+		return much && !s.wellRead() || !p.Of.Has(p.Total)
+	})
 }
 
 // met tells whether an option meets what it is for: by the careful pace, what goes on before a test.

@@ -62,6 +62,9 @@ var limitSteps = map[string]limitStep{
 	"supply": {"supply", "shelf", "rate", false, func(a *Answer, p *Part, _ *Limit) working.Values {
 		return working.Values{working.Num("kg", working.Mass, *p.Of.OnHand), working.Num("area", working.Area, a.Ground.Area)}
 	}},
+	adviceLimit: {adviceLimit, "ash", "rate", false, func(*Answer, *Part, *Limit) working.Values {
+		return working.Values{working.Num("advice", working.Rate, material.AshCommonAdvice)}
+	}},
 	"dusting": {"dusting", "ash-schools", "rate", false, func(*Answer, *Part, *Limit) working.Values {
 		return working.Values{working.Num("cap", working.Rate, material.DustingCap)}
 	}},

@@ -18,7 +18,7 @@ var firsts = map[dose.Reason]string{
 }
 
 // ToBuy says that what is told is to be bought.
-const ToBuy = "Nothing on your shelf will do; this is what to buy."
+const ToBuy = "What stands on your shelf does not do it: this is to buy."
 
 // AshKept says what becomes of ash that may not go on a bed.
 func AshKept(name string, barred bool) string {

@@ -319,6 +319,9 @@ var steps = map[string]sentence{
 	"supply": func(v working.Values, r working.Value) (string, string) {
 		return "what is on the shelf", sprintf("%s over %s", Mass(quantity.Mass(v.N("kg"))), Area(quantity.Area(v.N("area"))))
 	},
+	"ash-advice": func(v working.Values, r working.Value) (string, string) {
+		return "most ash without a lab or a calibrated meter", sprintf("%s in any 365 days, what went on before counted", rate(v, "advice"))
+	},
 	"dusting": func(v working.Values, r working.Value) (string, string) {
 		return "a light dusting", sprintf("never more than %s, once a year", rate(v, "cap"))
 	},
