@@ -92,7 +92,7 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 	}
 	// What the forecast promises may pass where the school has it settle, while what the bed has shown does not count yet: then
 	// the promise alone is told, which the test will judge.
-	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() {
+	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && words.PH(o.PH.Median) != words.PH(o.AtRetest.Median) {
 		test += " It should settle at " + words.PH(o.PH.Median) + "."
 	}
 	v.Then = test
