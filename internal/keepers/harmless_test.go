@@ -114,11 +114,15 @@ func (h *harm) kept(a *garden.Application, m *material.Material, others []garden
 		switch {
 		case apart < 21 && (m.Raises() && o.GivesAmmonia() || o.Raises() && m.GivesAmmonia()):
 			return "lime or ash with what gives off ammonia: " + x.Date.String()
+		case h.bedOf(a.BedID).Kind == garden.KindHeap: // only ammonia is kept from one
 		case apart < 182 && (m.Raises() && o.Family == material.Sulfur || o.Raises() && m.Family == material.Sulfur):
 			return "lime or ash and sulfur in one season: " + x.Date.String()
 		case apart < 84 && m.Manure() && o.Manure():
 			return "manure on manure: " + x.Date.String()
 		}
+	}
+	if h.bedOf(a.BedID).Kind == garden.KindHeap {
+		return ""
 	}
 	if day := int(a.Date.Month())*100 + a.Date.Time().Day(); m.Manure() && (day > 1105 || day < 325) {
 		return "manure in winter"

@@ -167,3 +167,20 @@ func TestWaterBringsItsLime(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 6, float64(worth()), 1e-9)
 }
+
+// A heap is asked about ash with fresh manure, and about nothing that is a bed's: no cap, no winter.
+func TestAHeapIsAskedAboutAmmoniaAlone(t *testing.T) {
+	y := newYard(t)
+	y.bed.Kind = garden.KindHeap
+	_, err := y.keep.Ground.EditBed(ctx, y.act, y.bed)
+	require.NoError(t, err)
+	put := func(k material.Kind, on string) error {
+		_, err := y.keep.Year.Note(ctx, y.act, garden.Application{BedID: y.bed.ID, What: k, Date: at(on), Total: 20000})
+		return err
+	}
+	require.NoError(t, put(material.HardwoodAsh, "2026-10-01"))
+	require.NoError(t, put(material.HardwoodAsh, "2026-10-05"))
+	faultAt(t, put(material.Manure, "2026-10-20"), "put_amount", "lime or ash went on")
+	require.NoError(t, put(material.Manure, "2026-11-10"))
+	faultAt(t, put(material.HardwoodAsh, "2026-11-20"), "put_amount", "fresh manure went on")
+}

@@ -126,6 +126,9 @@ func byDay(tasks []garden.Task) {
 // Stops says in words which rule an application of a rate would break on a day, today or
 // earlier: what the bed and its crop forbid, the day, the caps; "" is none.
 func (p *Plot) Stops(u words.Units, m material.Material, rate quantity.Rate, day quantity.Day) string {
+	if p.Bed.Kind == garden.KindHeap {
+		return p.heapStops(m.Family, day)
+	}
 	if stops := guard.Against(&p.State, &material.Batch{Material: m, Condition: material.Dry, Source: material.Clean}); len(stops) > 0 {
 		return words.Lower(strings.TrimSuffix(u.Guard(stops[0]).Says, "."))
 	}
@@ -150,6 +153,17 @@ func (p *Plot) Stops(u words.Units, m material.Material, rate quantity.Rate, day
 	for end := day; end <= min(p.Date, day+ledger.YearDays-1); end++ {
 		if had := season.History.CountedInYear(&caps, m.Family, end); had+rate > caps.Year*(1+1e-6) {
 			return words.GoYearFull(u, name, had, rate, caps.Year)
+		}
+	}
+	return ""
+}
+
+// heapStops says why something does not go into a heap: what raises pH drives the ammonia out of what gives it off. Beds' caps, crops and
+// winters are none of it.
+func (p *Plot) heapStops(f material.Family, day quantity.Day) string {
+	for _, r := range calendar.RulesOf(f) {
+		if why := (calendar.Rules{r}).Blocked(&p.Season, day); why == calendar.NearNitrogen || why == calendar.NearLime {
+			return words.GoKeptOff(why)
 		}
 	}
 	return ""

@@ -31,7 +31,7 @@ func askLog(rec plots.BedRecord, g garden.Garden, a garden.Act, x garden.Applica
 	switch {
 	case n > 0 && x.Rate >= garden.FarOver*usual/quantity.Rate(n):
 		f["put_amount"] = fmt.Sprintf("%s is ten times what went on before or more. Sure? Note it once more if it is", u.Rate(x.Rate))
-	case ok && caps.Offered() && x.Rate > caps.Year*(1+1e-6):
+	case ok && rec.Bed.Kind != garden.KindHeap && caps.Offered() && x.Rate > caps.Year*(1+1e-6):
 		f["put_amount"] = fmt.Sprintf("%s is more than the %s of a year. Sure? Note it once more if it is", u.Rate(x.Rate),
 			u.Rate(caps.Year))
 	case a.Today-x.Date < ledger.YearDays:
