@@ -50,7 +50,7 @@ lint:
 
 unit:
 	go test -race -timeout 30m ./...
-	YEARS=250 go test -timeout 20m -run NothingPassesItsTest ./internal/keepers
+	YEARS=250 go test -timeout 20m -run "NothingPassesItsTest|NothingDoesHarm" ./internal/keepers
 
 e2e: tools build
 	npx playwright test --config e2e/playwright.config.js
