@@ -136,3 +136,33 @@ func TestWhatIsDatedKeepsToTheGardenersDays(t *testing.T) {
 	require.ErrorAs(t, err, &f)
 	assert.Contains(t, f["away"], "after the first")
 }
+
+// What the weather moves says of each that it leaves where it is, and why.
+func TestWhatStaysIsAllNamed(t *testing.T) {
+	y := newYard(t)
+	second, third := y.bed, y.bed
+	second.Meta, second.Name, second.Y = garden.Meta{}, "Second", 5
+	third.Meta, third.Name, third.Y = garden.Meta{}, "Third", 9
+	y.add(&second, &third)
+	var goes []garden.Task
+	for i, b := range []garden.Bed{y.bed, second, third} {
+		g := &garden.Task{BedID: b.ID, Kind: garden.TaskGo, Due: today, What: material.HardwoodAsh, Rate: 50, Total: 480, State: garden.Open,
+			Depth: 0.15}
+		y.add(g)
+		if i < 2 {
+			y.add(&garden.Planting{BedID: b.ID, Crop: "dahlia", Sown: today + 30})
+		}
+		goes = append(goes, *g)
+	}
+	_, err := y.keep.Year.Wait(ctx, y.act, goes[:2], today+5)
+	faultAt(t, err, "to", "Ledge: ")
+	faultAt(t, err, "to", "Second: ")
+	r, err := y.keep.Year.Wait(ctx, y.act, goes, today+5)
+	require.NoError(t, err)
+	lines, err := y.keep.Journal(ctx, 0, 1)
+	require.NoError(t, err)
+	require.Equal(t, r.Journal, lines[0].ID)
+	assert.Contains(t, lines[0].Says, "Moved 1 go")
+	assert.Contains(t, lines[0].Says, "left where they are: Ledge: ")
+	assert.Contains(t, lines[0].Says, "; Second: ")
+}

@@ -9,6 +9,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/ui"
 )
@@ -79,4 +81,18 @@ func TestFaultsOfTheGardenStandAtTheirFields(t *testing.T) {
 	assert.Equal(t, "a day", f.Fault(garden.SureField), "a question is no sentence yet")
 	assert.False(t, f.Add(errors.New("another thing")))
 	assert.Equal(t, "b", ui.FirstFault(garden.Faults{"2": "c", "1": "b"}))
+}
+
+// Two notices stand open, the gravest first; the rest are folded, and counted.
+func TestAtMostTwoNoticesStandOpen(t *testing.T) {
+	list := []words.Guarded{{Level: guard.Note, Says: "n1"}, {Level: guard.Caution, Says: "c1"}, {Level: guard.Stop, Says: "s1"},
+		{Level: guard.Caution, Says: "c2"}}
+	open, folded, found := strings.Cut(string(ui.Guards(list)), "<details")
+	assert.True(t, found)
+	assert.Less(t, strings.Index(open, "s1"), strings.Index(open, "c1"))
+	assert.Equal(t, 2, strings.Count(open, "<p>"))
+	assert.Contains(t, folded, "2 more notes")
+	assert.Contains(t, folded, "n1")
+	assert.NotContains(t, string(ui.Guards(list[:2])), "<details")
+	assert.Equal(t, "n1", list[0].Says, "what came in stays as it is")
 }
