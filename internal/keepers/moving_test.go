@@ -162,7 +162,7 @@ func TestWhatStaysIsAllNamed(t *testing.T) {
 	lines, err := y.keep.Journal(ctx, 0, 1)
 	require.NoError(t, err)
 	require.Equal(t, r.Journal, lines[0].ID)
-	assert.Contains(t, lines[0].Says, "Moved 1 go")
-	assert.Contains(t, lines[0].Says, "left where they are: Ledge: ")
-	assert.Contains(t, lines[0].Says, "; Second: ")
+	assert.Contains(t, lines[0].What, "Moved 1 go")
+	assert.Contains(t, lines[0].What, "left where they are: Ledge: ")
+	assert.Contains(t, lines[0].What, "; Second: ")
 }
