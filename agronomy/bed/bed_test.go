@@ -168,6 +168,7 @@ func TestStandingCropsMakeABedEstablished(t *testing.T) {
 		"tomatoes":                       {"tomato", func(*bed.Record) {}, soil.Dug, true},
 		"dug all the same":               {"asparagus", func(r *bed.Record) { r.Ground.Worked = soil.DugAmong }, soil.Dug, true},
 		"no-dig stays no-dig":            {"asparagus", func(r *bed.Record) { r.Ground.Worked = soil.Surface }, soil.Surface, false},
+		"plums in their rings":           {"plum", func(r *bed.Record) { r.Ground.Use = soil.UseTree }, soil.Established, false},
 		"a lawn is worked as a lawn":     {"lawn", func(r *bed.Record) { r.Ground.Use = soil.UseLawn }, soil.Dug, true},
 		"dug among is dug for all crops": {"tomato", func(r *bed.Record) { r.Ground.Worked = soil.DugAmong }, soil.Dug, true},
 	} {

@@ -258,6 +258,7 @@ func TestTwoJarsMayCarryADusting(t *testing.T) {
 	require.Len(t, a.Options, 1)
 	assert.InDelta(t, 75, float64(a.Options[0].Parts[0].Rate), 1e-9)
 	assert.Len(t, a.Options[0].Goes, 1)
+	assert.False(t, found(a)["large-change"], "jars tell no pH that a change could be large from")
 	again := answer(t, request(jars(dose.FizzDusting), put("2026-02-01", material.HardwoodAsh, 20)))
 	assert.Equal(t, dose.Refused, again.Direction, "once a year")
 	// Never against a figure that speaks otherwise.

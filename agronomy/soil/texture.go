@@ -191,13 +191,13 @@ type Ground struct {
 	DugUntil quantity.Day
 }
 
-// Resolved is the ground as it is to be reckoned with: a bed that is dug where it lies open is established once a crop stands there
+// Resolved is the ground as it is to be reckoned with: a bed or a ring that is dug where it lies open is established once a crop stands there
 // for years, since which day (no day: it is not known). What the gardener digs all the same is dug.
 func (g Ground) Resolved(stands bool, since quantity.Day) Ground {
 	switch {
 	case g.Worked == DugAmong:
 		g.Worked = Dug
-	case g.Worked == Dug && g.Use == UseBed && stands:
+	case g.Worked == Dug && (g.Use == UseBed || g.Use == UseTree) && stands:
 		g.Worked, g.DugUntil = Established, since
 	}
 	return g

@@ -75,6 +75,18 @@ func TestWhatIsCausticSaysSo(t *testing.T) {
 	}
 }
 
+// What is not ash is not refused as ash.
+func TestPotashIsRefusedInItsOwnWords(t *testing.T) {
+	says := func(ash int) string {
+		g := words.Guard(guard.Finding{ID: "potassium-ceiling", With: working.Values{working.Num("k", working.PPM, 260.0),
+			working.Num("ceiling", working.PPM, 250.0), working.Int("ash", working.Count, ash)}})
+		return g.Says + g.Lifts
+	}
+	assert.Contains(t, says(1), "lime")
+	assert.NotContains(t, says(0), "lime")
+	assert.NotContains(t, says(0), "ash")
+}
+
 // Lime is a dust, not caustic; what may carry weedkiller says so, and compost its dust.
 func TestWhatIsNotCausticDoesNotSayIt(t *testing.T) {
 	says := func(k material.Kind) string { return strings.Join(words.Safety(k), "; ") }
