@@ -71,6 +71,12 @@ func onTop(v working.Values) bool { return v.N("layered") == 1 && v.Text("worked
 // chance says how many in a hundred.
 func chance(v working.Values) string { return num(v.N("chance"), 0) }
 
+// NoDoseOfHeaps says why a heap gets no dose, and what to test instead.
+func NoDoseOfHeaps() string {
+	g := Guard(guard.Finding{ID: "heap-no-dose"})
+	return g.Says + " " + g.Lifts
+}
+
 // byPace chooses what removes the warning of ending past the range: where the careful pace is gone by, it is not named.
 func byPace(v working.Values, careful, allAtOnce string) string {
 	if v.N("careful") == 1 {

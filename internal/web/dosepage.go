@@ -62,7 +62,9 @@ type doseView struct {
 	// Answer is nil when the form has a fault.
 	Answer *answerView
 	// NoReading is set when there is nothing to rest a dose on.
-	NoReading   bool
+	NoReading bool
+	// NoDose says why this ground never gets a dose; "" where it may.
+	NoDose      string
 	ReadingHref string
 	JSONHref    string
 	// MixHref is where to mix ash and lime by hand; "" where there is nothing to mix.
@@ -195,6 +197,9 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 		}
 	}
 	title := w.Bed.Name + ": no reading yet"
+	if w.Bed.Kind == garden.KindHeap {
+		v.NoDose, title = words.NoDoseOfHeaps(), w.Bed.Name+": no dose"
+	}
 	if !none {
 		v.form(w)
 		v.Carry = v.Form.Hidden(doseCarried)

@@ -76,6 +76,23 @@ func TestTheLogStandsOnTodayAndTheDoseSaysWhatToBuy(t *testing.T) {
 	assert.Contains(t, page, "goes on no bed: take it where the local collection has it.")
 }
 
+// A heap asks for no reading and gives no dose, with a reading or without.
+func TestAHeapHasNoDose(t *testing.T) {
+	s := newSite(t, true)
+	b := s.bed("Compost heap").Bed
+	at := "/beds/" + vers(b.ID) + "/dose"
+	page := s.get(at).Body.String()
+	assert.Contains(t, page, "A heap gets no dose")
+	assert.NotContains(t, page, "Add a reading</a>")
+	ph := quantity.PH(7.6)
+	s.change(func(tx garden.Tx) error {
+		return tx.Insert(&garden.Reading{BedID: b.ID, Date: s.today, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: b.Depth})
+	})
+	page = s.get(at).Body.String()
+	assert.Contains(t, page, "A heap gets no dose")
+	assert.NotContains(t, page, `id="put"`)
+}
+
 // Low magnesium has its answer where pH wants nothing; the lab's calcium is told where it is short.
 func TestMagnesiumAndCalciumOfALabAreAnswered(t *testing.T) {
 	s := newSite(t, true)
