@@ -191,8 +191,8 @@ type Ground struct {
 	DugUntil quantity.Day
 }
 
-// Resolved is the ground as it is to be reckoned with: a bed or a ring that is dug where it lies open is established once a crop stands there
-// for years, since which day (no day: it is not known). What the gardener digs all the same is dug.
+// Resolved is the ground as it is to be reckoned with: a bed or a ring that is dug where it lies open is established once a crop
+// stands there for years, since which day (no day: it is not known). What the gardener digs all the same is dug.
 func (g Ground) Resolved(stands bool, since quantity.Day) Ground {
 	switch {
 	case g.Worked == DugAmong:
