@@ -231,7 +231,7 @@ func (s *sum) worthIt(a *Answer, alone []Option, plans []part) (out []Option) {
 		p := &plans[i]
 		n := s.tooLittle(p.Of, p.Rate, p.caco3()+p.restCaCO3())
 		switch {
-		case n == nil:
+		case n == nil, p.Limit == "dusting": // that school puts little on on purpose
 			out = append(out, alone[i])
 			continue
 		case s.spent(p):
