@@ -217,11 +217,14 @@ func TestTheOwnShelfStandsFirst(t *testing.T) {
 	assert.Equal(t, material.CalciticLime, bags(nil), "dolomite for an untested magnesium")
 	assert.Equal(t, material.DolomiticLime, bags(ptr(quantity.Concentration(40))))
 	// A lime that only its year holds still does the work: dolomite is not put first for that.
-	capped := first(func(r *dose.Request) {
-		r.Materials, r.Reading.Magnesium, r.Reading.PH = bothLimes(), nil, 4.3
+	capped := answer(t, request(func(r *dose.Request) {
+		r.Materials, r.Reading.Magnesium, r.Reading.PH = bothLimes(), nil, 3.95 // 992 g/m² of pure lime
 		r.Ground.Texture, _ = soil.FindTexture(soil.Clay)
-	})
-	assert.Equal(t, material.CalciticLime, capped)
+	}))
+	require.Len(t, capped.Options, 2)
+	assert.Equal(t, material.CalciticLime, capped.Options[0].Parts[0].Kind)
+	assert.Equal(t, "year-cap", capped.Options[0].Limit)
+	assert.Zero(t, capped.Options[1].Unmet, "a kilo of dolomite does it all")
 }
 
 func TestTheFirstSaysWhyItIs(t *testing.T) {
