@@ -9,7 +9,7 @@ CHROMIUM = /usr/bin/chromium
 .PHONY: dist demo test build tools css css-check lint unit e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
 
 demo:
-	CGO_ENABLED=0 go run -tags nomsgpack ./cmd/zephyrfield demo
+	go run ./cmd/zephyrfield demo
 
 test: tools css-check dependencies-check lint unit e2e
 

@@ -45,6 +45,7 @@ require (
 	github.com/modern-go/reflect2 v1.0.2 // indirect
 	github.com/ncruces/go-strftime v1.1.0 // indirect
 	github.com/pelletier/go-toml/v2 v2.2.4 // indirect
+	github.com/quic-go/qpack v0.6.0 // indirect
 	github.com/quic-go/quic-go v0.59.0 // indirect
 	github.com/remyoudompheng/bigfft v0.0.0-20230129092748-24d4a6f8daec // indirect
 	github.com/richardlehane/mscfb v1.0.9 // indirect
@@ -67,11 +68,3 @@ require (
 	modernc.org/mathutil v1.7.1 // indirect
 	modernc.org/memory v1.12.1 // indirect
 )
-
-replace github.com/quic-go/quic-go => ./unbuilt/quic
-
-replace go.mongodb.org/mongo-driver/v2 => ./unbuilt/mongo
-
-replace github.com/goccy/go-yaml => ./unbuilt/yaml
-
-replace github.com/pelletier/go-toml/v2 => ./unbuilt/toml

@@ -29,8 +29,7 @@ function licenceOf(dir) {
 // One list from several commands: what the program itself is built from, and what
 // only its checks use.
 function goModules(args) {
-  // What is left out (unbuilt/) is none of it.
-  const form = "{{with .Module}}{{if not (or .Main .Replace)}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}";
+  const form = "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}";
   const out = execFileSync("go", ["list", "-deps", "-f", form, ...args], { encoding: "utf8", maxBuffer: 64 << 20 });
   return new Map([...new Set(out.split("\n").filter(Boolean))].map((l) => {
     const [path, version, dir] = l.split(" ");

@@ -16,7 +16,7 @@ done
 {
   echo "Zephyr Field $version holds the following, each under its own licence."
   for os in linux windows darwin; do
-    CGO_ENABLED=0 GOOS=$os go list -tags nomsgpack -deps -f '{{with .Module}}{{if not (or .Main .Replace)}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}' ./cmd/zephyrfield
+    CGO_ENABLED=0 GOOS=$os go list -tags nomsgpack -deps -f '{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}' ./cmd/zephyrfield
   done | sort -u |
     while read -r path v dir; do
       printf '\n==== %s %s\n\n' "$path" "$v"

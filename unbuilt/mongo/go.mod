@@ -1,3 +1,0 @@
-module go.mongodb.org/mongo-driver/v2
-
-go 1.26.0

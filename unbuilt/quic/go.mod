@@ -1,3 +1,0 @@
-module github.com/quic-go/quic-go
-
-go 1.26.0

@@ -1,3 +1,0 @@
-module github.com/goccy/go-yaml
-
-go 1.26.0
