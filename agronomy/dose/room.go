@@ -103,8 +103,7 @@ func (s *sum) roomFor(i int, out *Room) {
 
 // mostOf plans as much of a material as a year may have.
 func (s *sum) mostOf(i int, m *Most, per float64) {
-	b := s.r.Materials[i]
-	b.OnHand = nil // what there is of it is shared out over all beds
+	b := s.r.Materials[i].Unbound() // what there is of it is shared out over all beds
 	caps, _ := b.CapsOn(s.Ground)
 	s.whole = s.r.Schools.Pace != AllAtOnce
 	p, against := s.weigh(i, &b, quantity.Rate(float64(caps.Year)*per))

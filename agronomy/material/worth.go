@@ -20,6 +20,15 @@ func (b *Batch) Compare(o *Batch) int {
 // Owned tells whether some of a batch stands on the gardener's shelf.
 func (b *Batch) Owned() bool { return b.OnHand != nil || b.Held != nil }
 
+// Unbound is the batch with as much of it as is wanted: what there is of it is shared out elsewhere, and stays known.
+func (b Batch) Unbound() Batch {
+	if b.Held == nil {
+		b.Held = b.OnHand
+	}
+	b.OnHand = nil
+	return b
+}
+
 // Has tells whether so much of it stands there.
 func (b *Batch) Has(total quantity.Mass) bool {
 	const slack = 1 + 1e-6

@@ -44,8 +44,7 @@ type Asked struct {
 func BedOf(id string, r dose.Request, shelf []Shelf) (Asked, error) {
 	r.Materials = make([]material.Batch, len(shelf))
 	for i, s := range shelf {
-		r.Materials[i] = s.Of
-		r.Materials[i].OnHand = nil
+		r.Materials[i] = s.Of.Unbound()
 	}
 	room, err := dose.RoomOf(r)
 	if err != nil {

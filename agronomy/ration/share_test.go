@@ -235,3 +235,14 @@ func TestDosedBedsAtRandom(t *testing.T) {
 		}
 	}
 }
+
+// On a weak reading the shelf's ash is held to what is common in a share as it is in a dose.
+func TestAShareHoldsAshOnAWeakReading(t *testing.T) {
+	for method, most := range map[soil.Method]float64{soil.Kit: 250, soil.Lab: 500} {
+		r := asks(t, "tomato", 4.8, 40)
+		r.Reading.Method, r.Schools.Pace = method, dose.Careful
+		b, err := ration.BedOf("a", r, []ration.Shelf{shelf(t, "oven", material.HardwoodAsh, 41, nil)})
+		require.NoError(t, err)
+		assert.InDelta(t, most, float64(b.Most[0]), 1e-6, method)
+	}
+}

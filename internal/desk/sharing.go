@@ -395,8 +395,7 @@ func (s *Sharing) option(i int) (w Worked, o dose.Option, ok bool, err error) {
 	w.Request.Materials = make([]material.Batch, len(s.Of))
 	w.Shelf = make([]*garden.Stock, len(s.Of))
 	for m := range s.Of {
-		w.Request.Materials[m] = s.Of[m]
-		w.Request.Materials[m].OnHand = nil // it is shared out already
+		w.Request.Materials[m] = s.Of[m].Unbound() // it is shared out already
 		if s.Stocks[m].ID != 0 {
 			w.Shelf[m] = &s.Stocks[m]
 		}
