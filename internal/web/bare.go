@@ -11,6 +11,7 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/view"
 )
 
 // insideKey marks a request that has passed the gate.
@@ -84,7 +85,7 @@ func (s *server) failWith(c *gin.Context, err error) {
 
 // failView is a page that says what is wrong.
 type failView struct {
-	ui.Page
+	view.Page
 	Says string
 }
 

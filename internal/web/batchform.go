@@ -13,14 +13,15 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/shed/ash", kept((*server).newAsh)),
-	get("/shed/bag", kept((*server).newBag)),
+	get("/shed/ash", (*server).newAsh),
+	get("/shed/bag", (*server).newBag),
 	post("/shed", (*server).addBatch),
-	get("/shed/:id", kept((*server).editBatch)),
+	get("/shed/:id", (*server).editBatch),
 	post("/shed/:id", (*server).saveBatch),
 	post("/shed/:id/move", (*server).moveStock),
 	post("/shed/:id/drop", (*server).dropBatch),
@@ -32,16 +33,16 @@ var batchFields = []string{"name", "kind", "cce", "effective", "k2o", "wet", "so
 	"vinegar", "vinegar_pct", "keeping", "version", "for"}
 
 type batchView struct {
-	ui.Page
-	Form    ui.Form
+	view.Page
+	Form    form.Form
 	Ash     bool
 	Editing int64
 	Action  string
-	Kinds   []ui.Option
-	Fires   []ui.Option
+	Kinds   []view.Option
+	Fires   []view.Option
 	Sources []sourceView
-	Grades  []ui.Option
-	Scoops  []ui.Option
+	Grades  []view.Option
+	Scoops  []view.Option
 	// Does is what each kind is for.
 	Does string
 	// Stock is the bin or bag as it stands, when it is changed.
@@ -113,14 +114,14 @@ func scoopUnit(u words.Units) words.Scale {
 }
 
 func (s *server) newAsh(c *gin.Context) error {
-	f := ui.Asked(c, batchFields...)
+	f := form.Asked(c, batchFields...)
 	f.Values["kind"] = string(material.UnknownAsh)
 	f.Values["scoop_name"] = garden.Scoops[0]
 	return s.showBatch(c, http.StatusOK, f, true, nil)
 }
 
 func (s *server) newBag(c *gin.Context) error {
-	f := ui.Asked(c, batchFields...)
+	f := form.Asked(c, batchFields...)
 	if _, ok := material.Find(material.Kind(f.Value("kind"))); !ok {
 		f.Values["kind"] = string(material.CalciticLime)
 	}
@@ -128,7 +129,7 @@ func (s *server) newBag(c *gin.Context) error {
 }
 
 // showBatch shows the form; was is what is changed, nil for a new one.
-func (s *server) showBatch(c *gin.Context, status int, f ui.Form, ash bool, was *garden.Batch) error {
+func (s *server) showBatch(c *gin.Context, status int, f form.Form, ash bool, was *garden.Batch) error {
 	g, err := s.keep.Place(c.Request.Context())
 	if err != nil {
 		return err
@@ -158,21 +159,21 @@ func (s *server) showBatch(c *gin.Context, status int, f ui.Form, ash bool, was 
 func (v *batchView) lists(ash bool) {
 	for _, m := range material.Table {
 		if (m.Family == material.Ash) == ash {
-			v.Kinds = append(v.Kinds, ui.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+			v.Kinds = append(v.Kinds, view.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
 		}
 	}
 	m, _ := material.Find(material.Kind(v.Form.Value("kind")))
 	v.Does = words.Does(m)
-	v.Grades = []ui.Option{{Value: "", Text: "not known: all as fine as flour"}}
+	v.Grades = []view.Option{{Value: "", Text: "not known: all as fine as flour"}}
 	for _, x := range material.Grades {
-		v.Grades = append(v.Grades, ui.Option{Value: x.ID, Text: gradeNames[x.ID]})
+		v.Grades = append(v.Grades, view.Option{Value: x.ID, Text: gradeNames[x.ID]})
 	}
-	v.Grades = append(v.Grades, ui.Option{Value: ownSieve, Text: "by its label’s sieves"})
+	v.Grades = append(v.Grades, view.Option{Value: ownSieve, Text: "by its label’s sieves"})
 	for _, id := range garden.Scoops {
-		v.Scoops = append(v.Scoops, ui.Option{Value: id, Text: "a level " + id})
+		v.Scoops = append(v.Scoops, view.Option{Value: id, Text: "a level " + id})
 	}
 	for _, id := range garden.Fires {
-		v.Fires = append(v.Fires, ui.Option{Value: id, Text: fireNames[id]})
+		v.Fires = append(v.Fires, view.Option{Value: id, Text: fireNames[id]})
 	}
 	// What nobody knows comes last: it is the answer of who cannot say.
 	for _, x := range append(slices.DeleteFunc(slices.Clone(material.Sources),
@@ -201,12 +202,12 @@ var fireNames = map[string]string{"stove": "Wood stove", "oven": "Bread oven", "
 var fireKinds = map[string]material.Kind{"pellet-stove": "wood-ash-softwood", "leaves": "leaf-ash"}
 
 // batchFrom reads the form; faults stand in it.
-func batchFrom(f ui.Form, u words.Units) garden.Batch {
+func batchFrom(f form.Form, u words.Units) garden.Batch {
 	small, kg := scoopUnit(u), u.Weights()
-	b := garden.Batch{Name: f.Value("name"), Kind: material.Kind(f.Value("kind")), CCE: ui.Optional[quantity.Percent](f, "cce", 1),
-		Effective: ui.Optional[quantity.Percent](f, "effective", 1), K2O: ui.Optional[quantity.Percent](f, "k2o", 1),
-		OnHand: ui.Optional[quantity.Mass](f, "on_hand", kg.Size), Scoop: ui.Optional[quantity.Mass](f, "scoop", small.Size),
-		ScoopName: f.Value("scoop_name"), Bag: ui.Optional[quantity.Mass](f, "bag", kg.Size), Note: f.Value("note")}
+	b := garden.Batch{Name: f.Value("name"), Kind: material.Kind(f.Value("kind")), CCE: form.Optional[quantity.Percent](f, "cce", 1),
+		Effective: form.Optional[quantity.Percent](f, "effective", 1), K2O: form.Optional[quantity.Percent](f, "k2o", 1),
+		OnHand: form.Optional[quantity.Mass](f, "on_hand", kg.Size), Scoop: form.Optional[quantity.Mass](f, "scoop", small.Size),
+		ScoopName: f.Value("scoop_name"), Bag: form.Optional[quantity.Mass](f, "bag", kg.Size), Note: f.Value("note")}
 	m, _ := material.Find(b.Kind)
 	if b.Name == "" && m.Family != material.Ash {
 		b.Name = words.Capital(m.Name)
@@ -235,7 +236,7 @@ func batchFrom(f ui.Form, u words.Units) garden.Batch {
 
 // finenessFrom reads how fine a stone is: a grade in words, or what passes the sieves of
 // its label.
-func finenessFrom(f ui.Form) (out garden.Figures) {
+func finenessFrom(f form.Form) (out garden.Figures) {
 	if x, ok := material.FindGrade(f.Value("grade")); ok {
 		for _, p := range x.Shares {
 			out = append(out, float64(p))
@@ -258,7 +259,7 @@ func finenessFrom(f ui.Form) (out garden.Figures) {
 }
 
 // ashFrom reads what the form says of a fire.
-func ashFrom(f ui.Form, b *garden.Batch) {
+func ashFrom(f form.Form, b *garden.Batch) {
 	b.Source, b.Fire, b.Woods, b.Keeping = material.Source(f.Value("source")), f.Value("fire"), f.Value("woods"), f.Value("keeping")
 	if kind, ok := fireKinds[b.Fire]; ok && b.Kind == material.UnknownAsh {
 		b.Kind = kind
@@ -273,7 +274,7 @@ func ashFrom(f ui.Form, b *garden.Batch) {
 	}
 	b.Vinegar = f.Figures("vinegar")
 	if len(b.Vinegar) > 0 {
-		b.VinegarPct = ui.Optional[quantity.Percent](f, "vinegar_pct", 1)
+		b.VinegarPct = form.Optional[quantity.Percent](f, "vinegar_pct", 1)
 	}
 	if b.Name == "" && b.Fire != "" {
 		b.Name = fireNames[b.Fire] + " ash"
@@ -304,7 +305,7 @@ func (s *server) batch(c *gin.Context) (garden.Batch, error) {
 }
 
 func (s *server) setBatch(c *gin.Context, was *garden.Batch) error {
-	f := ui.Posted(c, batchFields...)
+	f := form.Posted(c, batchFields...)
 	b := batchFrom(f, s.units(c))
 	if was != nil {
 		b.ID = was.ID
@@ -359,8 +360,8 @@ func isAsh(b garden.Batch) bool {
 }
 
 // fillBatch puts a batch into the form.
-func fillBatch(b garden.Batch, u words.Units) ui.Form {
-	f := ui.NoForm()
+func fillBatch(b garden.Batch, u words.Units) form.Form {
+	f := form.NoForm()
 	small, kg := scoopUnit(u), u.Weights()
 	put := func(name string, x *float64, size float64, decimals int) {
 		if x != nil {
@@ -400,7 +401,7 @@ func fillBatch(b garden.Batch, u words.Units) ui.Form {
 	return f
 }
 
-func fillFineness(f ui.Form, b garden.Batch) {
+func fillFineness(f form.Form, b garden.Batch) {
 	shares := b.Material(material.Material{}).Fineness
 	if shares == nil {
 		return
@@ -444,7 +445,7 @@ func (s *server) moveStock(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, moveFields...)
+	f := form.Posted(c, moveFields...)
 	u := s.units(c)
 	m := garden.Movement{BatchID: b.ID, Date: f.Day("moved_on"), Kind: f.Value("moved_kind"), Note: f.Value("moved_note"),
 		Amount: quantity.Mass(f.Needed("moved", "How much, in "+u.Weights().Name+"?") * u.Weights().Size)}

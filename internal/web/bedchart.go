@@ -1,8 +1,6 @@
 package web
 
 import (
-	"html/template"
-
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/forecast"
@@ -13,31 +11,33 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/seasons"
 	"zephyrfield/internal/seen"
-	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/svg"
 )
 
-// chartKey is all that a bed's chart is drawn by.
-type chartKey struct {
-	bed       int64
-	today, on quantity.Day
-	width     float64
+// bedPicture is a bed's chart; nil where there is nothing to draw.
+func (s *server) bedPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
+	expect, err := s.courseOf(c.Request.Context(), w, today, on)
+	if err != nil {
+		return nil, err
+	}
+	sights, err := s.keep.Seen.OfBed(c.Request.Context(), w.Bed.ID, on)
+	if err != nil {
+		return nil, err
+	}
+	return drawn(bedChart(w, expect, sights, on, width, height)), nil
 }
 
-// bedPicture is a bed's chart, nothing where there is nothing to draw.
-func (s *server) bedPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
-	return s.picture(c, "bed-chart", chartKey{w.Bed.ID, today, on, width}, func() (any, error) {
-		expect, err := s.courseOf(c.Request.Context(), w, today, on)
-		if err != nil {
-			return nil, err
-		}
-		sights, err := s.keep.Seen.OfBed(c.Request.Context(), w.Bed.ID, on)
-		return bedChart(w, expect, sights, on, width, height), err
-	})
+// drawn is a chart that has something to show; nil else.
+func drawn(c svg.Chart) *svg.Chart {
+	if len(c.Points) == 0 {
+		return nil
+	}
+	return &c
 }
 
-func bedChart(w *desk.Worked, expect []draw.Expect, sights []seen.Seen, today quantity.Day, width, height float64) draw.Chart {
+func bedChart(w *desk.Worked, expect []svg.Expect, sights []seen.Seen, today quantity.Day, width, height float64) svg.Chart {
 	label := bandName(w.Plot)
-	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+	s := svg.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
 	for _, t := range openOnly(w.BedRecord) {
@@ -46,38 +46,33 @@ func bedChart(w *desk.Worked, expect []draw.Expect, sights []seen.Seen, today qu
 		}
 	}
 	for _, x := range sights {
-		s.Sights = append(s.Sights, draw.Sighted{Day: x.Day, Says: words.SignName(x.Sign)})
+		s.Sights = append(s.Sights, svg.Sighted{Day: x.Day, Says: words.SignName(x.Sign)})
 	}
 	s.Expect = expect
-	c := draw.ChartOf(s, width, height)
+	c := svg.ChartOf(s, width, height)
 	c.Title = chartTitle(w, today)
 	c.Says = c.Title + ". The same figures stand in the table below."
 	return c
 }
 
-// kChartKey is all that a bed's chart of potassium is drawn by.
-type kChartKey chartKey
-
-// kPicture is a bed's potassium through the years; nothing where it was read less than twice.
-func (s *server) kPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (template.HTML, error) {
-	return s.picture(c, "bed-chart", kChartKey{w.Bed.ID, today, on, width}, func() (any, error) {
-		to := on.AddMonths(chartAheadMonths)
-		var plan []forecast.Put
-		if on >= today { // a day that is past knew of no plan
-			coming, err := s.keep.Desk.Coming(c.Request.Context(), w, today)
-			if err != nil {
-				return nil, err
-			}
-			plan = coming.Plan()
+// kPicture is a bed's potassium through the years; nil where it was read less than twice.
+func (s *server) kPicture(c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
+	to := on.AddMonths(chartAheadMonths)
+	var plan []forecast.Put
+	if on >= today { // a day that is past knew of no plan
+		coming, err := s.keep.Desk.Coming(c.Request.Context(), w, today)
+		if err != nil {
+			return nil, err
 		}
-		k := seasons.PotassiumOf(&w.BedRecord, w.Garden, plan, min(on, today), on, to)
-		chart, _ := draw.KChartOf(&k, on, on.AddMonths(-chartBackMonths), to, width, height)
-		return chart, nil
-	})
+		plan = coming.Plan()
+	}
+	k := seasons.PotassiumOf(&w.BedRecord, w.Garden, plan, min(on, today), on, to)
+	chart, _ := svg.KChartOf(&k, on, on.AddMonths(-chartBackMonths), to, width, height)
+	return drawn(chart), nil
 }
 
 // bedPictures are both, as large as a record has them.
-func (s *server) bedPictures(c *gin.Context, w *desk.Worked, on quantity.Day) (ph, k template.HTML, err error) {
+func (s *server) bedPictures(c *gin.Context, w *desk.Worked, on quantity.Day) (ph, k *svg.Chart, err error) {
 	today := s.Clock.Today()
 	if ph, err = s.bedPicture(c, w, today, on, 760, 260); err != nil {
 		return ph, k, err

@@ -10,14 +10,14 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 )
 
 // soilFrom reads what the form says of the soil: the texture as told, or as
 // the jar or the hand found it.
-func soilFrom(f ui.Form, b *garden.Bed) {
+func soilFrom(f form.Form, b *garden.Bed) {
 	b.TextureBy = f.Value("texture_by")
-	b.Clay, b.CEC = ui.Optional[quantity.Percent](f, "clay", 1), ui.Optional[quantity.CationExchangeCapacity](f, "cec", 1)
+	b.Clay, b.CEC = form.Optional[quantity.Percent](f, "clay", 1), form.Optional[quantity.CationExchangeCapacity](f, "cec", 1)
 	switch b.TextureBy {
 	case garden.ByJar:
 		const why = "A height in millimetres is needed, 0 or more."
@@ -41,7 +41,7 @@ func soilFrom(f ui.Form, b *garden.Bed) {
 }
 
 // bedFrom reads the form's bed; the error tells only whether it can be drawn.
-func bedFrom(f ui.Form, u words.Units) (garden.Bed, error) {
+func bedFrom(f form.Form, u words.Units) (garden.Bed, error) {
 	in := u.Lengths()
 	length := func(name, what string) float64 {
 		return f.Needed(name, "A "+what+" in "+in.Name+" is needed.") * in.Size
@@ -51,8 +51,8 @@ func bedFrom(f ui.Form, u words.Units) (garden.Bed, error) {
 		Note: f.Value("note"), Part: f.Value("part"),
 		W: length("w", "length"), H: length("h", "width"), X: length("x", "place"), Y: length("y", "place")}
 	b.Depth = quantity.Depth(f.Needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
-	b.OrganicMatter = ui.Optional[quantity.Percent](f, "om", 1)
-	if stones := ui.Optional[quantity.Percent](f, "stones", 1); stones != nil {
+	b.OrganicMatter = form.Optional[quantity.Percent](f, "om", 1)
+	if stones := form.Optional[quantity.Percent](f, "stones", 1); stones != nil {
 		b.Stones = *stones
 	}
 	if b.FreeLime == "" {
@@ -95,7 +95,7 @@ func bedFrom(f ui.Form, u words.Units) (garden.Bed, error) {
 
 // cornersIn reads a freehand line: a corner a line, lengths from the west and
 // from the north edge.
-func cornersIn(f ui.Form, name string, in words.Scale) (out []garden.Point) {
+func cornersIn(f form.Form, name string, in words.Scale) (out []garden.Point) {
 	for i, line := range strings.Split(f.Values[name], "\n") {
 		fields := strings.FieldsFunc(strings.TrimSpace(line), func(r rune) bool { return r == ' ' || r == ';' || r == '\t' })
 		if len(fields) == 0 {
@@ -129,7 +129,7 @@ func cornersIn(f ui.Form, name string, in words.Scale) (out []garden.Point) {
 func cornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
 	lines := make([]string, len(ps))
 	for i, p := range ps {
-		lines[i] = ui.Figure(at.X+p.X, in, 3) + " " + ui.Figure(at.Y+p.Y, in, 3)
+		lines[i] = form.Figure(at.X+p.X, in, 3) + " " + form.Figure(at.Y+p.Y, in, 3)
 	}
 	return strings.Join(lines, "\n")
 }
@@ -138,12 +138,12 @@ func cornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
 func plain(x float64) string { return strconv.FormatFloat(quantity.Round(x, 1), 'f', -1, 64) }
 
 // formOf fills the form with a bed.
-func formOf(b garden.Bed, u words.Units) ui.Form {
+func formOf(b garden.Bed, u words.Units) form.Form {
 	in := u.Lengths()
-	f := ui.Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": ui.Figure(b.W, in, 3),
-		"h": ui.Figure(b.H, in, 3), "x": ui.Figure(b.X, in, 3), "y": ui.Figure(b.Y, in, 3),
+	f := form.Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": form.Figure(b.W, in, 3),
+		"h": form.Figure(b.H, in, 3), "x": form.Figure(b.X, in, 3), "y": form.Figure(b.Y, in, 3),
 		"rings": strconv.Itoa(max(b.Rings, 1)), "shape": b.Shape, "turn": plain(b.Turn), "texture": string(b.Texture),
-		"texture_by": b.TextureBy, "depth": ui.Figure(float64(b.Depth), u.Depths(), 1),
+		"texture_by": b.TextureBy, "depth": form.Figure(float64(b.Depth), u.Depths(), 1),
 		"worked": string(b.Worked), "free_lime": string(b.FreeLime), "watered": b.Watered, "note": b.Note, "part": b.Part,
 		"version":  strconv.FormatInt(b.Version, 10),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"}}

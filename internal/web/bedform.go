@@ -14,14 +14,16 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/beds/new", kept((*server).newBed)),
+	get("/beds/new", (*server).newBed),
 	post("/beds", (*server).addBed),
-	get("/beds/:id/edit", kept((*server).editBed)),
+	get("/beds/:id/edit", (*server).editBed),
 	post("/beds/:id", (*server).saveBed),
 	post("/beds/:id/retire", (*server).retireBed),
 	post("/beds/:id/duplicate", (*server).duplicateBed),
@@ -33,14 +35,14 @@ var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "c
 	"note", "part", "crop", "sown", "version"}
 
 type newBedView struct {
-	ui.Page
-	Form ui.Form
+	view.Page
+	Form form.Form
 	// The fields of the form, by what they tell: how the bed lies, what the hand felt, the
 	// soil.
-	Lies, Felt, Soil []ui.Row
+	Lies, Felt, Soil []form.Row
 
-	Plan draw.Plan
-	Jar  draw.Jar
+	Plan svg.Plan
+	Jar  svg.Jar
 	// Found says what the jar or the feel came to.
 	Found string
 	// Over names the beds that this one lies over, Outline what is wrong with one
@@ -54,17 +56,17 @@ type newBedView struct {
 }
 
 func (s *server) newBed(c *gin.Context) error {
-	return s.showBedForm(c, http.StatusOK, ui.Asked(c, bedFields...), 0)
+	return s.showBedForm(c, http.StatusOK, form.Asked(c, bedFields...), 0)
 }
 
 // usualBed fills the form of a new bed.
-func usualBed(f ui.Form, all []plots.Plot, u words.Units, today quantity.Day) {
+func usualBed(f form.Form, all []plots.Plot, u words.Units, today quantity.Day) {
 	x, y := plots.FreeSpot(all)
 	in := u.Lengths()
-	for name, usual := range map[string]string{"kind": "bed", "w": ui.Usual(4, in), "h": ui.Usual(1.2, in), "texture": "loam",
-		"depth": ui.Usual(0.15, u.Depths()), "worked": "dug", "rings": "3",
-		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": ui.Figure(x, in,
-			1), "y": ui.Figure(y, in, 1),
+	for name, usual := range map[string]string{"kind": "bed", "w": form.Usual(4, in), "h": form.Usual(1.2, in), "texture": "loam",
+		"depth": form.Usual(0.15, u.Depths()), "worked": "dug", "rings": "3",
+		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": form.Figure(x, in,
+			1), "y": form.Figure(y, in, 1),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"} {
 		if f.Values[name] == "" {
 			f.Values[name] = usual
@@ -73,7 +75,7 @@ func usualBed(f ui.Form, all []plots.Plot, u words.Units, today quantity.Day) {
 }
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
-func (s *server) showBedForm(c *gin.Context, status int, f ui.Form, editing int64) error {
+func (s *server) showBedForm(c *gin.Context, status int, f form.Form, editing int64) error {
 	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Foretold{})
 	if err != nil {
 		return err
@@ -82,37 +84,37 @@ func (s *server) showBedForm(c *gin.Context, status int, f ui.Form, editing int6
 	if status == http.StatusOK && editing == 0 {
 		usualBed(f, v.Plots, u, s.Clock.Today())
 	}
-	view := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Action: "/beds", Button: "Add the bed", Editing: editing}
+	vm := newBedView{Page: s.page(c, v.Garden, "Ground", "Add a bed"), Form: f, Action: "/beds", Button: "Add the bed", Editing: editing}
 	if editing != 0 {
-		view.Title, view.Action, view.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
+		vm.Title, vm.Action, vm.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
-	view.fields(u, v.Plots, v.Library)
-	if view.place(f, &v, u, draw.Layers(s.Clock.Today())[0], status == http.StatusOK) {
+	vm.fields(u, v.Plots, v.Library)
+	if vm.place(f, &v, u, svg.Layers(s.Clock.Today())[0], status == http.StatusOK) {
 		f.Sentences()
 		status = http.StatusUnprocessableEntity
 	}
-	if err := s.year(c, &view.Page, &v); err != nil {
+	if err := s.year(c, &vm.Page, &v); err != nil {
 		return err
 	}
-	view.OffNote = false // the plan beside it says so
-	s.render(c, status, "newbed", &view)
+	vm.OffNote = false // the plan beside it says so
+	s.render(c, status, "newbed", &vm)
 	return nil
 }
 
 // place draws the bed of a form among the others; wrong tells whether a form that was
 // asked for holds too much to be drawn.
-func (view *newBedView) place(f ui.Form, v *plots.View, u words.Units, layer draw.Layer, askedFor bool) (wrong bool) {
+func (vm *newBedView) place(f form.Form, v *plots.View, u words.Units, layer svg.Layer, askedFor bool) (wrong bool) {
 	others := make([]plots.Plot, 0, len(v.Plots)+1)
 	mine := plots.Plot{}
 	mine.Standing = bed.Untested
 	for i := range v.Plots {
-		if p := &v.Plots[i]; p.Bed.ID == view.Editing {
+		if p := &v.Plots[i]; p.Bed.ID == vm.Editing {
 			mine = *p // it keeps its reading wherever it is moved
 		} else {
 			others = append(others, *p)
 		}
 	}
-	scene := draw.Scene{Marks: v.Marks, Layer: layer, Selected: -1, Units: u}
+	scene := svg.Scene{Marks: v.Marks, Layer: layer, Selected: -1, Units: u}
 	b, err := bedFrom(f, u)
 	wrong = askedFor && tooMuch(f, err)
 	if err == nil {
@@ -122,7 +124,7 @@ func (view *newBedView) place(f ui.Form, v *plots.View, u words.Units, layer dra
 		}
 		for i := range others {
 			if garden.Overlaps(b, others[i].Bed) {
-				view.Over = append(view.Over, others[i].Bed.Name)
+				vm.Over = append(vm.Over, others[i].Bed.Name)
 			}
 		}
 		mine.Bed = b
@@ -131,48 +133,48 @@ func (view *newBedView) place(f ui.Form, v *plots.View, u words.Units, layer dra
 	}
 	if b.Shape == garden.ShapeOutline {
 		scene.Drawing, scene.Closed = true, true
-		view.Outline = words.Sentence(f.Fault("corners"))
-		scene.Draft = cornersIn(ui.Form{Values: f.Values, Faults: garden.Faults{}}, "corners", u.Lengths())
+		vm.Outline = words.Sentence(f.Fault("corners"))
+		scene.Draft = cornersIn(form.Form{Values: f.Values, Faults: garden.Faults{}}, "corners", u.Lengths())
 		if b.Turn != 0 {
 			scene.Draft = nil // corners are moved on a bed that is not turned
 		}
 	}
 	scene.Plots = others
-	view.Plan = draw.PlanOf(scene, 620, 430)
-	view.Jar, view.Found = jarOf(f), found(b)
+	vm.Plan = svg.PlanOf(scene, 620, 430)
+	vm.Jar, vm.Found = jarOf(f), found(b)
 	return wrong
 }
 
 // tooMuch puts what is wrong with a bed's shape at its fields. What is still being
 // typed, a bed with a side of nothing or an outline that is not closed yet, is left
 // alone: it is told when it is sent.
-func tooMuch(f ui.Form, err error) bool {
+func tooMuch(f form.Form, err error) bool {
 	var faults garden.Faults
 	errors.As(err, &faults)
 	far := false
 	for field, why := range faults {
-		if x, ok := (ui.Form{Values: f.Values, Faults: garden.Faults{}}).Number(field); ok && x != 0 {
+		if x, ok := (form.Form{Values: f.Values, Faults: garden.Faults{}}).Number(field); ok && x != 0 {
 			f.Faults[field], far = why, true
 		}
 	}
-	quiet := ui.Form{Values: f.Values, Faults: garden.Faults{}}
+	quiet := form.Form{Values: f.Values, Faults: garden.Faults{}}
 	if cornersIn(quiet, "corners", words.Scale{Size: 1}); quiet.Fault("corners") != "" && f.Is("shape", garden.ShapeOutline) {
 		far = true
 	}
 	for field, why := range f.Faults {
-		_, needed := (ui.Form{Values: f.Values, Faults: garden.Faults{}}).Number(field)
+		_, needed := (form.Form{Values: f.Values, Faults: garden.Faults{}}).Number(field)
 		far = far || why != "" && !needed && f.Value(field) != "" && field != "corners"
 	}
 	return far
 }
 
 // jarOf draws the jar as the form has it.
-func jarOf(f ui.Form) draw.Jar {
-	quiet := ui.Form{Values: f.Values, Faults: garden.Faults{}}
+func jarOf(f form.Form) svg.Jar {
+	quiet := form.Form{Values: f.Values, Faults: garden.Faults{}}
 	sand, _ := quiet.Number("jar_sand")
 	silt, _ := quiet.Number("jar_silt")
 	clay, _ := quiet.Number("jar_clay")
-	return draw.JarOf(sand, silt, clay)
+	return svg.JarOf(sand, silt, clay)
 }
 
 // found says what the jar or the feel came to.
@@ -201,7 +203,7 @@ func found(b garden.Bed) string {
 var errNotDrawn = errors.New("it cannot be drawn")
 
 func (s *server) addBed(c *gin.Context) error {
-	f := ui.Posted(c, bedFields...)
+	f := form.Posted(c, bedFields...)
 	b, _ := bedFrom(f, s.units(c))
 	sown := f.Day("sown")
 	err := garden.CheckBed(b, f.Value("crop"), sown)
@@ -249,7 +251,7 @@ func (s *server) saveBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, bedFields...)
+	f := form.Posted(c, bedFields...)
 	b, _ := bedFrom(f, s.units(c))
 	b.ID = id
 	if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
@@ -295,7 +297,7 @@ func (s *server) duplicateBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "copies", "between")
+	f := form.Posted(c, "copies", "between")
 	n, between := 1, 0.5
 	if f.Value("copies") != "" {
 		n = f.Whole("copies")

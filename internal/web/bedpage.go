@@ -3,7 +3,6 @@ package web
 import (
 	"cmp"
 	"errors"
-	"html/template"
 	"net/http"
 	"slices"
 	"strconv"
@@ -18,29 +17,31 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/turning"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/beds/:id", kept((*server).bed)),
+	get("/beds/:id", (*server).bed),
 	post("/beds/:id/applications", (*server).logApplication),
 )
 
 type bedView struct {
-	ui.Page
-	Profile      *draw.Profile
-	ID           int64
-	Name, Facts  string
-	Crops, Note  string
-	Chart        template.HTML
-	KChart       template.HTML
+	view.Page
+	Profile     *svg.Profile
+	ID          int64
+	Name, Facts string
+	Crops, Note string
+	// Chart and KChart are its pH and its potassium through the seasons; nil where there is nothing to draw.
+	Chart        *svg.Chart
+	KChart       *svg.Chart
 	Readings     []readingRow
 	Applications []applicationRow
 	Tasks        []taskRow
 	Plantings    []plantingRow
-	CropOptions  []ui.Option
-	Form         ui.Form
+	CropOptions  []view.Option
+	Form         form.Form
 	Version      int64
 	Retired      string
 	DuplicateKey string
@@ -60,10 +61,24 @@ type bedView struct {
 	ReadingHref string
 	PlanHref    string
 	// Journal are the newest changes of the record.
-	Journal journalView
+	Journal view.Journal
 	// Log is the form for what went on outside a plan.
-	Log       ui.Form
-	Materials []ui.Option
+	Log       form.Form
+	Materials []view.Option
+}
+
+// CropFields are those of the form of the next crop.
+func (v *bedView) CropFields() []view.Field {
+	return v.Form.Rows([]form.Row{
+		{Name: "crop", Label: "Next crop", Options: append([]view.Option{{Value: "", Text: "Choose a crop"}}, v.CropOptions...)},
+		{Name: "sown", Label: "Sown or planted on", Mode: form.Date}})
+}
+
+// LogFields are those of what went on outside a plan.
+func (v *bedView) LogFields() []view.Field {
+	return v.Log.Rows([]form.Row{{Name: "what", Label: "What", Options: append([]view.Option{{Value: "", Text: "Choose"}}, v.Materials...)},
+		{Name: "put_date", Label: "On", Mode: form.Date}, {Name: "put_amount", Label: "In all, " + v.WeightIn(), Mode: form.Decimal},
+		{Name: "put_note", Label: "Note", MaxLength: 200}})
 }
 
 // LogFaults tells whether the form of what went on has something to put right.
@@ -129,12 +144,12 @@ func (s *server) bed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showBed(c, http.StatusOK, id, ui.NoForm(), ui.NoForm())
+	return s.showBed(c, http.StatusOK, id, form.NoForm(), form.NoForm())
 }
 
 // showBed shows a bed's record on the day that is shown; f gives back what was
 // typed for its next crop, log what was typed of an application.
-func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) error {
+func (s *server) showBed(c *gin.Context, status int, id int64, f, log form.Form) error {
 	today := s.on(c)
 	w, err := s.keep.Desk.Dose(c.Request.Context(), id, desk.Choice{Now: s.Clock.Today()}, today)
 	if err != nil && !errors.Is(err, desk.ErrNoReading) {
@@ -163,7 +178,7 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 	if err := s.year(c, &v.Page, nil); err != nil {
 		return err
 	}
-	v.Profile = draw.ProfileOf(w.Plot.Profile, w.Crop.Band, u)
+	v.Profile = svg.ProfileOf(w.Plot.Profile, w.Crop.Band, u)
 	v.Readings = readingRows(&w, today)
 	for i := len(w.Applications) - 1; i >= 0; i-- {
 		a := w.Applications[i]
@@ -180,9 +195,9 @@ func (s *server) showBed(c *gin.Context, status int, id int64, f, log ui.Form) e
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
 		p := w.Plantings[i]
 		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
-			p.Cleared.String(), ui.NewKey()})
+			p.Cleared.String(), form.NewKey()})
 	}
-	v.DuplicateKey, v.Between = ui.NewKey(), ui.Usual(0.5, w.Garden.Units().Lengths())
+	v.DuplicateKey, v.Between = form.NewKey(), form.Usual(0.5, w.Garden.Units().Lengths())
 	lines, err := s.keep.JournalOf(c.Request.Context(), id, bedLines)
 	if err != nil {
 		return err
@@ -275,7 +290,7 @@ func layersText(r garden.Reading) string {
 }
 
 func readingOf(r garden.Reading, bed string) readingRow {
-	row := readingRow{ID: r.ID, Version: r.Version, Key: ui.NewKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method),
+	row := readingRow{ID: r.ID, Version: r.Version, Key: form.NewKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method),
 		Cores: strconv.Itoa(r.Cores), Note: r.Note}
 	if r.PH != nil {
 		row.PH = words.PH2(r.Soil().Water())
@@ -304,7 +319,7 @@ func (s *server) logApplication(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "what", "put_date", "put_amount", "put_note")
+	f := form.Posted(c, "what", "put_date", "put_amount", "put_note")
 	in := s.units(c).Weights()
 	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.Day("put_date"), Note: f.Value("put_note"),
 		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
@@ -319,5 +334,5 @@ func (s *server) logApplication(c *gin.Context) error {
 		}
 	}
 	f.Sentences()
-	return s.showBed(c, http.StatusUnprocessableEntity, id, ui.NoForm(), f)
+	return s.showBed(c, http.StatusUnprocessableEntity, id, form.NoForm(), f)
 }

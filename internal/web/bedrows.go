@@ -1,7 +1,6 @@
 package web
 
 import (
-	"html/template"
 	"slices"
 
 	"zephyrfield/agronomy/quantity"
@@ -9,71 +8,70 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/ink"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 // Which shapes of a bed and which ways of knowing its texture a field belongs to, and what a
 // script finds it by.
 const (
-	forSides    ink.Markup = ` data-for="rect rings circle"`
-	forTwoSides ink.Markup = ` data-for="rect rings"`
-	forTurned   ink.Markup = ` data-for="rect rings outline"`
-	forRings    ink.Markup = ` data-for="rings"`
-	forOutline  ink.Markup = ` class="wide" data-for="outline"`
-	byTold      ink.Markup = ` data-by="told"`
-	byToldFelt  ink.Markup = ` data-by="told feel"`
-	asShape     ink.Markup = ` data-shape`
-	asTexture   ink.Markup = ` data-texture`
-	nameAtMost  ink.Markup = ` maxlength="60"`
-	fourLines   ink.Markup = ` rows="4"`
-	longNote    ink.Markup = ` rows="2" maxlength="1000"`
+	forSides    = "rect rings circle"
+	forTwoSides = "rect rings"
+	forTurned   = "rect rings outline"
+	forRings    = "rings"
+	forOutline  = "outline"
+	byTold      = "told"
+	byToldFelt  = "told feel"
 )
 
 // fields are those of the form, in the garden's units.
 func (v *newBedView) fields(u words.Units, all []plots.Plot, lib garden.Library) {
 	in := u.Lengths().Name
-	figure := func(name, label, aside string, box ink.Markup) ui.Row {
-		return ui.Row{Name: name, Label: label, Aside: aside, Mode: ui.Decimal, Box: box}
+	figure := func(name, label, aside string) form.Row {
+		return form.Row{Name: name, Label: label, Aside: aside, Mode: form.Decimal}
 	}
-	chosen := func(name, label string, list []ui.Option) ui.Row {
-		return ui.Row{Name: name, Label: label, Options: list}
+	sized := func(name, label, shapes string) form.Row {
+		return form.Row{Name: name, Label: label, Mode: form.Decimal, For: shapes}
+	}
+	chosen := func(name, label string, list []view.Option) form.Row {
+		return form.Row{Name: name, Label: label, Options: list}
 	}
 	shape, texture := chosen("shape", "Shape", shapeOptions()), chosen("texture", "Soil", textureOptions())
-	shape.Control, texture.Box = asShape, byTold
+	shape.Hook, texture.By = view.HookShape, byTold
 	by := chosen("texture_by", "How the texture is known", knownBy)
-	by.Control = asTexture
-	v.Lies = []ui.Row{{Name: "name", Label: "Name", Box: ui.Wide, Control: nameAtMost}, chosen("kind", "Kind", kindOptions()), shape,
-		figure("turn", "Turned clockwise, degrees", "", forTurned),
-		{Name: "corners", Label: "Corners, one a line: " + in + " from the west edge and from the north edge", Mode: ui.Lines, Box: forOutline,
-			Control: fourLines},
-		{Name: "rings", Label: "Rings in the row", Mode: ui.Numeric, Box: forRings},
-		figure("w", "Length (or how wide a circle is), "+in, "", forSides), figure("h", "Width (or how wide a ring is), "+in, "", forTwoSides),
-		figure("x", "From the west edge, "+in, "", forSides), figure("y", "From the north edge, "+in, "", forSides), by, texture}
-	v.Felt = []ui.Row{chosen("feel_ball", "Does it hold a ball when squeezed?", yesNo),
+	by.Hook = view.HookTexture
+	clay := figure("clay", "Clay, %", "if known")
+	clay.By = byToldFelt
+	v.Lies = []form.Row{{Name: "name", Label: "Name", Box: form.Wide, MaxLength: 60}, chosen("kind", "Kind", kindOptions()), shape,
+		sized("turn", "Turned clockwise, degrees", forTurned),
+		{Name: "corners", Label: "Corners, one a line: " + in + " from the west edge and from the north edge", Mode: form.Lines,
+			Box: form.Wide, For: forOutline,
+			Lines: 4},
+		{Name: "rings", Label: "Rings in the row", Mode: form.Numeric, For: forRings},
+		sized("w", "Length (or how wide a circle is), "+in, forSides), sized("h", "Width (or how wide a ring is), "+in, forTwoSides),
+		sized("x", "From the west edge, "+in, forSides), sized("y", "From the north edge, "+in, forSides), by, texture}
+	v.Felt = []form.Row{chosen("feel_ball", "Does it hold a ball when squeezed?", yesNo),
 		chosen("feel_ribbon", "Pressed between thumb and finger, how long a ribbon?", ribbonOptions(u.Depths())),
 		chosen("feel_gritty", "Does a wet pinch rub gritty?", yesNo), chosen("feel_smooth", "Does it rub smooth as flour?", yesNo)}
-	v.Soil = []ui.Row{figure("om", "Organic matter, %", "if known", ""), figure("stones", "Stones, % of the volume", "if many", ""),
-		figure("clay", "Clay, %", "if known", byToldFelt), figure("cec", "Cation exchange capacity, cmol/kg", "if a lab told it", ""),
-		chosen("worked", "How it is worked", workedOptions()), figure("depth", "Depth, "+u.Depths().Name, "", ""),
+	v.Soil = []form.Row{figure("om", "Organic matter, %", "if known"), figure("stones", "Stones, % of the volume", "if many"),
+		clay, figure("cec", "Cation exchange capacity, cmol/kg", "if a lab told it"),
+		chosen("worked", "How it is worked", workedOptions()), figure("depth", "Depth, "+u.Depths().Name, ""),
 		chosen("free_lime", "A drop of vinegar on dry soil", limeOptions()), chosen("watered", "Watered with", waters),
-		{Name: "part", Label: "Part of the garden", Aside: "a tunnel, a field", Control: nameAtMost, Suggests: partsOf(all)},
-		{Name: "note", Label: "What is known of it from before: ash, lime, manure, fires, fill", Aside: "and anything else", Mode: ui.Lines,
-			Box: ui.Wide, Control: longNote}}
+		{Name: "part", Label: "Part of the garden", Aside: "a tunnel, a field", MaxLength: 60, Suggests: partsOf(all)},
+		{Name: "note", Label: "What is known of it from before: ash, lime, manure, fires, fill", Aside: "and anything else",
+			Mode: form.Lines,
+			Box:  form.Wide, Lines: 2, MaxLength: 1000}}
 	if v.Editing == 0 {
 		v.Soil = append(v.Soil, chosen("crop", "Crop, with its band", cropOptions(lib)),
-			ui.Row{Name: "sown", Label: "Sown or planted on", Mode: ui.Date})
+			form.Row{Name: "sown", Label: "Sown or planted on", Mode: form.Date})
 	}
 }
 
-// JarHeights writes the heights of the jar's layers, which share a sentence.
-func (v *newBedView) JarHeights() template.HTML {
-	var k ink.Ink
-	for _, l := range []struct{ name, label string }{{"jar_clay", "Clay, on top"}, {"jar_silt", "Silt"}, {"jar_sand", "Sand, at the foot"}} {
-		k.Put(`<div><label for="%">%</label><input id="%" name="%" inputmode="decimal" autocomplete="off" %></div>`, l.name, l.label, l.name,
-			l.name, template.HTML(v.Form.HeldIn(l.name, "jar")))
-	}
-	return k.HTML()
+// JarHeights are the heights of the jar's layers, which share a sentence.
+func (v *newBedView) JarHeights() []view.Field {
+	return v.Form.Rows([]form.Row{{Name: "jar_clay", Label: "Clay, on top", Mode: form.Decimal, Group: "jar"},
+		{Name: "jar_silt", Label: "Silt", Mode: form.Decimal, Group: "jar"},
+		{Name: "jar_sand", Label: "Sand, at the foot", Mode: form.Decimal, Group: "jar"}})
 }
 
 // partsOf are the parts of the garden that beds lie in; never nil, so that they are offered.
@@ -88,53 +86,54 @@ func partsOf(all []plots.Plot) []string {
 }
 
 var (
-	knownBy = []ui.Option{{Value: "", Text: "I know it"}, {Value: garden.ByJar, Text: "By jar test"}, {Value: garden.ByFeel, Text: "By feel"}}
-	yesNo   = []ui.Option{{Value: "", Text: "Not asked yet"}, {Value: "no", Text: "No"}, {Value: "yes", Text: "Yes"}}
-	waters  = []ui.Option{{Value: "", Text: "Rain, or soft water"}, {Value: garden.Tap, Text: "The tap"}}
+	knownBy = []view.Option{{Value: "", Text: "I know it"}, {Value: garden.ByJar, Text: "By jar test"}, {Value: garden.ByFeel,
+		Text: "By feel"}}
+	yesNo  = []view.Option{{Value: "", Text: "Not asked yet"}, {Value: "no", Text: "No"}, {Value: "yes", Text: "Yes"}}
+	waters = []view.Option{{Value: "", Text: "Rain, or soft water"}, {Value: garden.Tap, Text: "The tap"}}
 )
 
-func shapeOptions() (out []ui.Option) {
+func shapeOptions() (out []view.Option) {
 	for _, x := range garden.Shapes {
-		out = append(out, ui.Option{Value: x, Text: shapeNames[x]})
+		out = append(out, view.Option{Value: x, Text: shapeNames[x]})
 	}
 	return out
 }
 
-func kindOptions() (out []ui.Option) {
+func kindOptions() (out []view.Option) {
 	for _, k := range garden.Kinds {
-		out = append(out, ui.Option{Value: k, Text: words.Capital(words.Name(k))})
+		out = append(out, view.Option{Value: k, Text: words.Capital(words.Name(k))})
 	}
 	return out
 }
 
-func textureOptions() (out []ui.Option) {
+func textureOptions() (out []view.Option) {
 	for _, t := range soil.Textures {
-		out = append(out, ui.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
+		out = append(out, view.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
 	}
 	return out
 }
 
-func workedOptions() (out []ui.Option) {
+func workedOptions() (out []view.Option) {
 	for _, w := range soil.WaysWorked {
-		out = append(out, ui.Option{Value: string(w), Text: words.Capital(words.Name(w))})
+		out = append(out, view.Option{Value: string(w), Text: words.Capital(words.Name(w))})
 	}
 	return out
 }
 
-func limeOptions() (out []ui.Option) {
+func limeOptions() (out []view.Option) {
 	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
-		out = append(out, ui.Option{Value: string(l), Text: words.Capital(limeNames[l])})
+		out = append(out, view.Option{Value: string(l), Text: words.Capital(limeNames[l])})
 	}
 	return out
 }
 
-func ribbonOptions(in words.Scale) (out []ui.Option) {
+func ribbonOptions(in words.Scale) (out []view.Option) {
 	for _, r := range ribbons {
 		text := r.text
 		if r.cm > 0 {
-			text += " " + ui.Figure(r.cm/100, in, 1) + " " + in.Name
+			text += " " + form.Figure(r.cm/100, in, 1) + " " + in.Name
 		}
-		out = append(out, ui.Option{Value: r.id, Text: text})
+		out = append(out, view.Option{Value: r.id, Text: text})
 	}
 	return out
 }

@@ -15,25 +15,26 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/ground"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/beds", kept((*server).beds)),
+	get("/beds", (*server).beds),
 	post("/beds/change", (*server).changeBeds),
 	post("/beds/table", (*server).addTable),
 )
 
 // bedsView is all beds as a list, to choose from.
 type bedsView struct {
-	ui.Page
-	Form                   ui.Form
+	view.Page
+	Form                   form.Form
 	Rows                   []bedLine
 	Sorts                  []sortLink
-	Parts, Crops, Textures []ui.Option
-	Stands                 []ui.Option
+	Parts, Crops, Textures []view.Option
+	Stands                 []view.Option
 	// Give are what the chosen may be given.
-	GiveTextures, GiveWorked, GiveLimes, GiveCrops []ui.Option
+	GiveTextures, GiveWorked, GiveLimes, GiveCrops []view.Option
 	Shown, All                                     int
 	Heads                                          string
 	Chosen                                         map[string]bool
@@ -79,10 +80,10 @@ func planSorts() (out []bedSort) {
 }
 
 func (s *server) beds(c *gin.Context) error {
-	return s.showBeds(c, http.StatusOK, ui.Asked(c, append(slices.Clone(bedsFilters), bedsGive...)...), c.QueryArray("bed"))
+	return s.showBeds(c, http.StatusOK, form.Asked(c, append(slices.Clone(bedsFilters), bedsGive...)...), c.QueryArray("bed"))
 }
 
-func (s *server) showBeds(c *gin.Context, status int, f ui.Form, chosen []string) error {
+func (s *server) showBeds(c *gin.Context, status int, f form.Form, chosen []string) error {
 	today := s.Clock.Today()
 	v, err := s.keep.Plots.View(c.Request.Context(), today)
 	if err != nil {
@@ -92,28 +93,28 @@ func (s *server) showBeds(c *gin.Context, status int, f ui.Form, chosen []string
 		f.Values["set_sown"] = today.String()
 	}
 	f.Sentences()
-	view := bedsView{Form: f, All: len(v.Plots), Heads: strings.Join(exchange.BedHeads(), ", "), Chosen: map[string]bool{}}
+	vm := bedsView{Form: f, All: len(v.Plots), Heads: strings.Join(exchange.BedHeads(), ", "), Chosen: map[string]bool{}}
 	for _, id := range chosen {
-		view.Chosen[id] = true
+		vm.Chosen[id] = true
 	}
-	view.fill(&v, f)
-	view.sort(f)
-	view.gives(&v)
-	view.Shown = len(view.Rows)
-	title := words.Count(view.Shown, "bed", "beds")
-	if view.Shown < view.All {
-		title = strconv.Itoa(view.Shown) + " of " + words.Count(view.All, "bed", "beds")
+	vm.fill(&v, f)
+	vm.sort(f)
+	vm.gives(&v)
+	vm.Shown = len(vm.Rows)
+	title := words.Count(vm.Shown, "bed", "beds")
+	if vm.Shown < vm.All {
+		title = strconv.Itoa(vm.Shown) + " of " + words.Count(vm.All, "bed", "beds")
 	}
-	view.Page = s.page(c, v.Garden, "Beds", title)
-	if err := s.undated(c, &view.Page); err != nil {
+	vm.Page = s.page(c, v.Garden, "Beds", title)
+	if err := s.undated(c, &vm.Page); err != nil {
 		return err
 	}
-	s.render(c, status, "beds", view)
+	s.render(c, status, "beds", vm)
 	return nil
 }
 
 // fill lists the beds that the filters leave, and what there is to filter by.
-func (view *bedsView) fill(v *plots.View, f ui.Form) {
+func (vm *bedsView) fill(v *plots.View, f form.Form) {
 	next := map[int64]garden.Task{}
 	for _, t := range v.Tasks {
 		if _, ok := next[t.BedID]; !ok {
@@ -123,35 +124,35 @@ func (view *bedsView) fill(v *plots.View, f ui.Form) {
 	list := groundView{}
 	list.list(v, next)
 	seen := map[string]bool{}
-	once := func(to *[]ui.Option, kind, value, text string) {
+	once := func(to *[]view.Option, kind, value, text string) {
 		if key := kind + value; value != "" && !seen[key] {
 			seen[key] = true
-			*to = append(*to, ui.Option{Value: value, Text: text})
+			*to = append(*to, view.Option{Value: value, Text: text})
 		}
 	}
 	for i, p := range v.Plots {
 		b := p.Bed
 		x := bedLine{listRow: list.List[i], ID: strconv.FormatInt(b.ID, 10), State: string(p.Standing), Part: b.Part,
 			Soil: words.Capital(words.Name(b.Texture)), Size: v.Garden.Units().Area(b.Area()), crop: p.Crop.ID, texture: string(b.Texture)}
-		once(&view.Parts, "p", b.Part, b.Part)
-		once(&view.Crops, "c", x.crop, x.Crop)
-		once(&view.Textures, "t", x.texture, x.Soil)
-		once(&view.Stands, "s", x.State, words.Capital(words.Name(x.State)))
+		once(&vm.Parts, "p", b.Part, b.Part)
+		once(&vm.Crops, "c", x.crop, x.Crop)
+		once(&vm.Textures, "t", x.texture, x.Soil)
+		once(&vm.Stands, "s", x.State, words.Capital(words.Name(x.State)))
 		named := strings.Contains(garden.Fold(b.Name), garden.Fold(f.Value("q")))
 		if !named || !among(f, "part", b.Part) || !among(f, "crop", x.crop) || !among(f, "texture", x.texture) || !among(f, "stands", x.State) {
 			continue
 		}
-		view.Rows = append(view.Rows, x)
+		vm.Rows = append(vm.Rows, x)
 	}
-	for _, list := range []*[]ui.Option{&view.Parts, &view.Crops, &view.Textures, &view.Stands} {
-		slices.SortFunc(*list, func(a, b ui.Option) int { return strings.Compare(a.Text, b.Text) })
+	for _, list := range []*[]view.Option{&vm.Parts, &vm.Crops, &vm.Textures, &vm.Stands} {
+		slices.SortFunc(*list, func(a, b view.Option) int { return strings.Compare(a.Text, b.Text) })
 	}
 }
 
-func among(f ui.Form, field, is string) bool { return f.Value(field) == "" || f.Is(field, is) }
+func among(f form.Form, field, is string) bool { return f.Value(field) == "" || f.Is(field, is) }
 
 // sort puts the list in its order; a hyphen before it turns it round.
-func (view *bedsView) sort(f ui.Form) {
+func (vm *bedsView) sort(f form.Form) {
 	by, down := strings.CutPrefix(f.Value("sort"), "-")
 	query := ""
 	for _, n := range bedsFilters {
@@ -163,7 +164,7 @@ func (view *bedsView) sort(f ui.Form) {
 		link := sortLink{Name: x.name, Href: "/beds?sort=" + x.id + query}
 		if x.id == by {
 			link.How = "ascending"
-			slices.SortStableFunc(view.Rows, func(a, b bedLine) int {
+			slices.SortStableFunc(vm.Rows, func(a, b bedLine) int {
 				if down {
 					return x.order(b, a)
 				}
@@ -175,22 +176,24 @@ func (view *bedsView) sort(f ui.Form) {
 				link.Href = "/beds?sort=-" + x.id + query
 			}
 		}
-		view.Sorts = append(view.Sorts, link)
+		vm.Sorts = append(vm.Sorts, link)
 	}
 }
 
 // gives are the choices of what the chosen may be given.
-func (view *bedsView) gives(v *plots.View) {
-	may := func(list []ui.Option) []ui.Option { return append([]ui.Option{{Value: "", Text: "as it is"}}, list...) }
-	view.GiveTextures, view.GiveWorked, view.GiveLimes = may(textureOptions()), may(workedOptions()), may(limeOptions())
-	view.GiveCrops = may(cropOptions(v.Library))
+func (vm *bedsView) gives(v *plots.View) {
+	may := func(list []view.Option) []view.Option {
+		return append([]view.Option{{Value: "", Text: "as it is"}}, list...)
+	}
+	vm.GiveTextures, vm.GiveWorked, vm.GiveLimes = may(textureOptions()), may(workedOptions()), may(limeOptions())
+	vm.GiveCrops = may(cropOptions(v.Library))
 }
 
 // noPart is what takes beds out of their part of the garden.
 const noPart = "-"
 
 func (s *server) changeBeds(c *gin.Context) error {
-	f := ui.Posted(c, append(slices.Clone(bedsFilters), bedsGive...)...)
+	f := form.Posted(c, append(slices.Clone(bedsFilters), bedsGive...)...)
 	chosen := c.PostFormArray("bed")
 	beds, err := bedsOf(chosen)
 	if err != nil {
@@ -231,7 +234,7 @@ var bedsFaultOf = garden.Fields{"texture": "set_texture", "depth": "set_depth", 
 	"crop": "set_crop", "sown": "set_sown"}
 
 // bedsFaults puts each fault at its field; one that has none there stands above the list.
-func bedsFaults(f ui.Form) {
+func bedsFaults(f form.Form) {
 	for from, says := range f.Faults {
 		to := bedsFaultOf.Of(from)
 		if !slices.Contains(bedsGive, to) && to != "table" && to != "file" {
@@ -246,7 +249,7 @@ func bedsFaults(f ui.Form) {
 
 // addTable adds the beds of a table.
 func (s *server) addTable(c *gin.Context) error {
-	f := ui.Posted(c, "table")
+	f := form.Posted(c, "table")
 	today := s.Clock.Today()
 	name, data, err := uploadedOr(c, "beds.csv", f.Value("table"))
 	usual := ground.New{Bed: garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug,

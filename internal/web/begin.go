@@ -14,8 +14,9 @@ import (
 	"zephyrfield/internal/begin"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 // The beginning of an empty garden: the place, the first bed, the first reading, and then
@@ -74,9 +75,10 @@ var (
 )
 
 type beginView struct {
-	ui.Page
-	Form ui.Form
-	N    int
+	view.Page
+	Form   form.Form
+	Fields map[string]view.Field
+	N      int
 	// Back is the step before; "" at the first.
 	Back string
 	// Halves, Climates and Systems are of the place.
@@ -84,7 +86,7 @@ type beginView struct {
 	UnitsSay                  string
 	// Feels, Crops, Whens and Ways are of the bed.
 	Feels, Whens, Worked []tile
-	Crops                []ui.Option
+	Crops                []view.Option
 	RestSays             string
 	// What is of the reading.
 	ID                  int64
@@ -95,15 +97,24 @@ type beginView struct {
 	Picked              map[string]bool
 }
 
+// beginTable are the fields that are typed, of all three steps.
+func beginTable(u words.Units) form.Table {
+	return form.Table{{Name: "name", Label: "Its name", Box: "named", MaxLength: 60},
+		{Name: "depth", Label: "How deep it is worked, " + u.Depths().Name, Mode: form.Decimal},
+		{Name: "ph", Label: "The pH that it shows", Mode: form.Decimal, Class: "figure", Way: "lab meter"},
+		{Name: "date", Label: "Sampled on", Mode: form.Date}, {Name: "cores", Label: "Spots mixed into it", Mode: form.Numeric}}
+}
+
 // showBegin shows a step: without the rest of the pages around it.
 func (s *server) showBegin(c *gin.Context, g garden.Garden, v beginView, title string) error {
 	v.Page = s.page(c, g, "Ground", title)
-	v.Tabs, v.Flash, v.Plain = nil, nil, true
+	v.Tabs, v.Message, v.Plain = nil, nil, true
 	status := http.StatusOK
 	if len(v.Form.Faults) > 0 {
 		v.Form.Sentences()
 		status = http.StatusUnprocessableEntity
 	}
+	v.Fields = v.Form.Fields(beginTable(g.Units()))
 	s.render(c, status, "begin", v)
 	return nil
 }
@@ -113,7 +124,7 @@ func (s *server) beginPlace(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.NoForm()
+	f := form.NoForm()
 	f.Values["name"], f.Values["version"] = g.Name, strconv.FormatInt(g.Version, 10)
 	f.Values["units"] = guessUnits(c.GetHeader("Accept-Language"))
 	// A place that was changed before is shown as it is; a new one is asked.
@@ -128,12 +139,12 @@ func (s *server) beginPlace(c *gin.Context) error {
 	return s.showBeginPlace(c, g, f)
 }
 
-func (s *server) showBeginPlace(c *gin.Context, g garden.Garden, f ui.Form) error {
+func (s *server) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) error {
 	v := beginView{Form: f, N: 1}
 	v.Halves = []tile{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}}
 	for _, x := range soil.Climates {
 		name, aside := words.Winter(x.ID)
-		v.Climates = append(v.Climates, tile{x.ID, name, aside, draw.ClimateOf(x, soil.FindWeather(x.ID, soil.North))})
+		v.Climates = append(v.Climates, tile{x.ID, name, aside, svg.ClimateOf(x, soil.FindWeather(x.ID, soil.North))})
 	}
 	for _, id := range []string{unitsMetric, unitsUS} {
 		u := unitSystems[id]
@@ -147,7 +158,7 @@ func (s *server) showBeginPlace(c *gin.Context, g garden.Garden, f ui.Form) erro
 }
 
 func (s *server) setBeginPlace(c *gin.Context) error {
-	f := ui.Posted(c, placeBeginFields...)
+	f := form.Posted(c, placeBeginFields...)
 	g, err := s.keep.Place(c.Request.Context())
 	if err != nil {
 		return err
@@ -204,8 +215,8 @@ func (s *server) beginBed(c *gin.Context) error {
 		return err
 	}
 	u := v.Garden.Units()
-	f := ui.Asked(c, bedBeginFields...)
-	usual := ui.Form{Values: map[string]string{}, Faults: garden.Faults{}}
+	f := form.Asked(c, bedBeginFields...)
+	usual := form.Form{Values: map[string]string{}, Faults: garden.Faults{}}
 	usualBed(usual, v.Plots, u, s.Clock.Today())
 	for _, name := range []string{"w", "h", "depth", "worked"} {
 		if f.Values[name] == "" {
@@ -218,7 +229,7 @@ func (s *server) beginBed(c *gin.Context) error {
 	return s.showBeginBed(c, &v, f)
 }
 
-func (s *server) showBeginBed(c *gin.Context, p *plots.View, f ui.Form) error {
+func (s *server) showBeginBed(c *gin.Context, p *plots.View, f form.Form) error {
 	v := beginView{Form: f, N: 2, Back: "/begin", Crops: cropOptions(p.Library)}
 	for _, x := range feels {
 		v.Feels = append(v.Feels, tile{Value: x.id, Text: x.says})
@@ -238,14 +249,14 @@ func (s *server) showBeginBed(c *gin.Context, p *plots.View, f ui.Form) error {
 }
 
 func (s *server) addBeginBed(c *gin.Context) error {
-	f := ui.Posted(c, bedBeginFields...)
+	f := form.Posted(c, bedBeginFields...)
 	today := s.Clock.Today()
 	v, err := s.keep.Plots.View(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
 	u := v.Garden.Units()
-	full := ui.Form{Values: map[string]string{}, Faults: f.Faults}
+	full := form.Form{Values: map[string]string{}, Faults: f.Faults}
 	for _, name := range []string{"name", "w", "h", "depth", "worked"} {
 		full.Values[name] = f.Values[name]
 	}
@@ -293,11 +304,11 @@ func (s *server) beginReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Asked(c, readingFields...)
+	f := form.Asked(c, readingFields...)
 	u := g.Units()
 	cores, _ := sampling.CoresFor(b.Area())
 	for name, usual := range map[string]string{"bed": c.Query("bed"), "date": s.Clock.Today().String(), "method": string(soil.Kit),
-		"basis": string(soil.Water), "cores": strconv.Itoa(cores), "depth": ui.Figure(float64(b.Depth), u.Depths(), 1),
+		"basis": string(soil.Water), "cores": strconv.Itoa(cores), "depth": form.Figure(float64(b.Depth), u.Depths(), 1),
 		"fresh": "no"} {
 		if f.Values[name] == "" {
 			f.Values[name] = usual
@@ -323,7 +334,7 @@ func (s *server) bedAsked(c *gin.Context) (b garden.Bed, g garden.Garden, err er
 	return beds[at], g, nil
 }
 
-func (s *server) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f ui.Form, have, chips []string) error {
+func (s *server) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f form.Form, have, chips []string) error {
 	v := beginView{Form: f, N: 3, ID: bed, Jars: fizzJars(),
 		Has: map[string]bool{}, Picked: map[string]bool{}}
 	for _, w := range beginWays {
@@ -358,7 +369,7 @@ func (s *server) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f 
 }
 
 // chipOf makes one chip, or the gap between two that lie beside each other, of what was tapped.
-func chipOf(f ui.Form, picked []string, chips garden.Figures) {
+func chipOf(f form.Form, picked []string, chips garden.Figures) {
 	var at []int
 	for i, x := range chips {
 		if slices.Contains(picked, strconv.FormatFloat(x, 'f', -1, 64)) {
@@ -381,7 +392,7 @@ func (s *server) addBeginReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, append(readingFields, "clean")...)
+	f := form.Posted(c, append(readingFields, "clean")...)
 	chips, has := c.PostFormArray("chips"), c.PostFormArray("have")
 	if f.Is("method", string(soil.Kit)) {
 		chipOf(f, chips, g.Chips())

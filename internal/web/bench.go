@@ -13,12 +13,13 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/bench", kept((*server).bench)),
+	get("/bench", (*server).bench),
 	post("/readings", (*server).addReading),
 	post("/readings/:id", (*server).replaceReading),
 	post("/readings/:id/strike", (*server).strikeReading),
@@ -26,7 +27,7 @@ var _ = pagesAt(
 
 // ways are the ways of reading soil that have a form of their own. A meter with
 // an old calibration is the same form as one with a fresh one.
-var ways = []ui.Option{{Value: string(soil.Lab), Text: "Lab report"}, {Value: string(soil.Meter), Text: "Meter"},
+var ways = []view.Option{{Value: string(soil.Lab), Text: "Lab report"}, {Value: string(soil.Meter), Text: "Meter"},
 	{Value: string(soil.Probe), Text: "Stick-in probe"}, {Value: string(soil.Kit), Text: "Colour kit"},
 	{Value: string(soil.Fizz), Text: "Two jars"}, {Value: byJars, Text: "Jar series"}}
 
@@ -38,9 +39,9 @@ var strengths = []struct {
 	"foams up"}}
 
 type fizzStrength struct {
-	ui.Option
+	view.Option
 	Says    string
-	Picture draw.FizzJar
+	Picture svg.FizzJar
 }
 
 type fizzJar struct {
@@ -49,18 +50,18 @@ type fizzJar struct {
 }
 
 type chipView struct {
-	ui.Option
+	view.Option
 	Between bool
 }
 
 type benchView struct {
-	ui.Page
-	Form  ui.Form
-	Beds  []ui.Option
-	Ways  []ui.Option
-	Fresh []ui.Option
+	view.Page
+	Form  form.Form
+	Beds  []view.Option
+	Ways  []view.Option
+	Fresh []view.Option
 	// The fields of the form, by where they stand.
-	Taken, Bottles, Stirred, Nutrients, Rest, Noted []ui.Row
+	Taken, Bottles, Stirred, Nutrients, Rest, Noted []form.Row
 
 	Probe  *probeView
 	Chips  []chipView
@@ -110,7 +111,7 @@ func (v *benchView) LayersOpen() bool {
 }
 
 func (s *server) bench(c *gin.Context) error {
-	f := ui.Asked(c, readingFields...)
+	f := form.Asked(c, readingFields...)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
 		var r garden.Reading
 		r, err = s.keep.Readings.Reading(c.Request.Context(), id)
@@ -125,20 +126,20 @@ func (s *server) bench(c *gin.Context) error {
 const benchLast = 12
 
 // benchShared names the other beds of the reading that is put right.
-func (s *server) benchShared(c *gin.Context, view *benchView) error {
+func (s *server) benchShared(c *gin.Context, vm *benchView) error {
 	var r garden.Reading
-	r.ID, _ = strconv.ParseInt(view.Editing, 10, 64)
-	r.Version, _ = strconv.ParseInt(view.Form.Value("version"), 10, 64)
+	r.ID, _ = strconv.ParseInt(vm.Editing, 10, 64)
+	r.Version, _ = strconv.ParseInt(vm.Form.Value("version"), 10, 64)
 	names, err := s.keep.Readings.SharedWith(c.Request.Context(), r)
 	if errors.Is(err, garden.ErrStale) { // told when it is saved
 		return nil
 	}
-	view.Shared = words.List(names)
+	vm.Shared = words.List(names)
 	return err
 }
 
 // benchSample fills the form from a sample's label.
-func (s *server) benchSample(c *gin.Context, view *benchView, f ui.Form, fill bool) error {
+func (s *server) benchSample(c *gin.Context, vm *benchView, f form.Form, fill bool) error {
 	code := strings.ToUpper(f.Value("sample"))
 	if code == "" {
 		return nil
@@ -156,27 +157,27 @@ func (s *server) benchSample(c *gin.Context, view *benchView, f ui.Form, fill bo
 	for i, b := range l.Beds {
 		names[i] = b.Name
 	}
-	view.Sample, view.Chosen, view.Layered = x.Code, "sample "+x.Code+": "+words.List(names), len(l.Layers) > 0
-	view.LayerCode = l.Code()
+	vm.Sample, vm.Chosen, vm.Layered = x.Code, "sample "+x.Code+": "+words.List(names), len(l.Layers) > 0
+	vm.LayerCode = l.Code()
 	if !fill {
 		return nil
 	}
 	if l.Layer > 0 && l.Read != 0 {
-		view.Layer = l.Read
+		vm.Layer = l.Read
 		return nil
 	}
 	for i, y := range l.Layers {
-		f.Values[layerLines()[i].To] = ui.Figure(float64(y.To), s.units(c).Depths(), 1)
+		f.Values[layerLines()[i].To] = form.Figure(float64(y.To), s.units(c).Depths(), 1)
 	}
 	f.Values["cores"] = strconv.Itoa(l.Cores)
-	f.Values["depth"] = ui.Figure(float64(x.Depth), s.units(c).Depths(), 1)
+	f.Values["depth"] = form.Figure(float64(x.Depth), s.units(c).Depths(), 1)
 	if x.Taken != 0 {
 		f.Values["date"] = x.Taken.String()
 	}
 	return nil
 }
 
-func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
+func (s *server) showBench(c *gin.Context, status int, f form.Form) error {
 	today := s.Clock.Today()
 	g, beds, err := s.keep.Plots.Names(c.Request.Context(), today)
 	if err != nil {
@@ -187,45 +188,45 @@ func (s *server) showBench(c *gin.Context, status int, f ui.Form) error {
 		return nil
 	}
 	u := g.Units()
-	view := benchView{Form: f, Action: "/readings", Editing: f.Value("reading")}
-	if view.Editing != "" {
-		view.Action = "/readings/" + view.Editing
-		if err := s.benchShared(c, &view); err != nil {
+	vm := benchView{Form: f, Action: "/readings", Editing: f.Value("reading")}
+	if vm.Editing != "" {
+		vm.Action = "/readings/" + vm.Editing
+		if err := s.benchShared(c, &vm); err != nil {
 			return err
 		}
 	}
-	if err := s.benchSample(c, &view, f, status == http.StatusOK && view.Editing == ""); err != nil {
+	if err := s.benchSample(c, &vm, f, status == http.StatusOK && vm.Editing == ""); err != nil {
 		return err
 	}
-	if view.Layer != 0 {
+	if vm.Layer != 0 {
 		// Another layer of it was read: this one goes beside it.
-		c.Redirect(http.StatusSeeOther, "/bench?reading="+strconv.FormatInt(view.Layer, 10)+"#layers")
+		c.Redirect(http.StatusSeeOther, "/bench?reading="+strconv.FormatInt(vm.Layer, 10)+"#layers")
 		return nil
 	}
 	last, waiting, err := s.keep.Readings.Newest(c.Request.Context(), s.on(c), benchLast)
 	if err != nil {
 		return err
 	}
-	view.Waiting = waiting
-	names := view.usual(f, beds, u, today, status == http.StatusOK, usualWay(g, last))
-	view.lists()
-	view.fields(u)
-	view.chips(g.Chips())
-	view.Probe = s.probe()
+	vm.Waiting = waiting
+	names := vm.usual(f, beds, u, today, status == http.StatusOK, usualWay(g, last))
+	vm.lists()
+	vm.fields(u)
+	vm.chips(g.Chips())
+	vm.Probe = s.probe()
 	for _, r := range last {
-		view.Last = append(view.Last, readingOf(r, names[r.BedID]))
+		vm.Last = append(vm.Last, readingOf(r, names[r.BedID]))
 	}
 	if f.Fault("sample") != "" {
 		status = http.StatusNotFound
 	}
-	view.Page = s.page(c, g, "Bench", view.title())
-	if view.Editing != "" {
-		view.Path = "/bench?reading=" + view.Editing
+	vm.Page = s.page(c, g, "Bench", vm.title())
+	if vm.Editing != "" {
+		vm.Path = "/bench?reading=" + vm.Editing
 	}
-	if err := s.year(c, &view.Page, nil); err != nil {
+	if err := s.year(c, &vm.Page, nil); err != nil {
 		return err
 	}
-	s.render(c, status, "bench", &view)
+	s.render(c, status, "bench", &vm)
 	return nil
 }
 
@@ -243,23 +244,23 @@ func usualWay(g garden.Garden, last []garden.Reading) soil.Method {
 }
 
 // usual lists the beds, and fills in what is usual in a form that is asked for.
-func (view *benchView) usual(f ui.Form, beds []garden.Bed, u words.Units, today quantity.Day, askedFor bool,
+func (vm *benchView) usual(f form.Form, beds []garden.Bed, u words.Units, today quantity.Day, askedFor bool,
 	way soil.Method) map[int64]string {
 	names := map[int64]string{}
 	for _, b := range beds {
 		id := strconv.FormatInt(b.ID, 10)
 		names[b.ID] = b.Name
-		view.Beds = append(view.Beds, ui.Option{Value: id, Text: b.Name})
-		if f.Is("bed", id) && view.Sample == "" {
-			view.Chosen = b.Name
+		vm.Beds = append(vm.Beds, view.Option{Value: id, Text: b.Name})
+		if f.Is("bed", id) && vm.Sample == "" {
+			vm.Chosen = b.Name
 			if f.Values["depth"] == "" && askedFor {
-				f.Values["depth"] = ui.Figure(float64(b.Depth), u.Depths(), 1)
+				f.Values["depth"] = form.Figure(float64(b.Depth), u.Depths(), 1)
 			}
 		}
 	}
 	if askedFor {
 		for name, usual := range map[string]string{"date": today.String(), "method": string(way), "basis": "water", "cores": "10",
-			"depth": ui.Usual(0.15, u.Depths()), "fresh": "no"} {
+			"depth": form.Usual(0.15, u.Depths()), "fresh": "no"} {
 			if f.Values[name] == "" {
 				f.Values[name] = usual
 			}
@@ -270,7 +271,7 @@ func (view *benchView) usual(f ui.Form, beds []garden.Bed, u words.Units, today 
 
 func (v *benchView) lists() {
 	v.Ways = ways
-	v.Fresh = []ui.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}
+	v.Fresh = []view.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
 	v.Doubts = map[string]string{}
 	for _, m := range soil.Methods {
@@ -284,8 +285,9 @@ func fizzJars() (out []fizzJar) {
 	for _, j := range []fizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
 		{Field: "soda", Do: "Shake baking soda into the second."}} {
 		for _, x := range strengths {
-			j.Strengths = append(j.Strengths, fizzStrength{ui.Option{Value: string(x.is), Text: words.Capital(words.Name(x.is))}, x.says,
-				draw.FizzJarOf(x.is)})
+			j.Strengths = append(j.Strengths, fizzStrength{view.Option{Value: string(x.is), Text: words.Capital(words.Name(x.is))},
+				x.says,
+				svg.FizzJarOf(x.is)})
 		}
 		out = append(out, j)
 	}
@@ -299,9 +301,10 @@ func (v *benchView) chips(chips []float64) {
 	for i, c := range chips {
 		if i > 0 {
 			widest = max(widest, c-chips[i-1])
-			v.Chips = append(v.Chips, chipView{ui.Option{Value: text(chips[i-1]) + "-" + text(c), Text: text(chips[i-1]) + " to " + text(c)}, true})
+			v.Chips = append(v.Chips, chipView{view.Option{Value: text(chips[i-1]) + "-" + text(c), Text: text(chips[i-1]) +
+				" to " + text(c)}, true})
 		}
-		v.Chips = append(v.Chips, chipView{Option: ui.Option{Value: text(c) + "-" + text(c), Text: text(c)}})
+		v.Chips = append(v.Chips, chipView{Option: view.Option{Value: text(c) + "-" + text(c), Text: text(c)}})
 	}
 	v.ChipDoubt = "Its chips tell pH to " + "± " + words.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) +
 		" at best: half the dose first, then a better reading."
@@ -318,7 +321,7 @@ func (v *benchView) title() string {
 }
 
 func (s *server) addReading(c *gin.Context) error {
-	f := ui.Posted(c, readingFields...)
+	f := form.Posted(c, readingFields...)
 	r := readingFrom(f, s.units(c))
 	code := f.Value("sample")
 	if code == "" {
@@ -339,7 +342,7 @@ func (s *server) addReading(c *gin.Context) error {
 }
 
 // tryReading saves a reading, or shows the form again with what is wrong.
-func (s *server) tryReading(c *gin.Context, f ui.Form, save func() (garden.Receipt, string, error)) error {
+func (s *server) tryReading(c *gin.Context, f form.Form, save func() (garden.Receipt, string, error)) error {
 	if len(f.Faults) > 0 {
 		f.Sentences()
 		return s.showBench(c, http.StatusUnprocessableEntity, f)
@@ -362,7 +365,7 @@ func (s *server) replaceReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, readingFields...)
+	f := form.Posted(c, readingFields...)
 	f.Values["reading"] = c.Param("id")
 	r := readingFrom(f, s.units(c))
 	err = s.tryReading(c, f, func() (garden.Receipt, string, error) {
@@ -376,7 +379,7 @@ func (s *server) replaceReading(c *gin.Context) error {
 	if err != nil || !ok {
 		return cmp.Or(err, garden.ErrStale)
 	}
-	is := ui.NoForm()
+	is := form.NoForm()
 	fillReading(is, now, s.units(c))
 	f.Meet(is, readingShown(f, is), fieldName)
 	f.Values["reading"] = strconv.FormatInt(now.ID, 10)
@@ -384,7 +387,7 @@ func (s *server) replaceReading(c *gin.Context) error {
 }
 
 // readingShown are the fields of a reading that tell what it says; how a way came to its pH is not kept.
-func readingShown(f, is ui.Form) (out []string) {
+func readingShown(f, is form.Form) (out []string) {
 	for _, n := range readingFields {
 		if _, kept := is.Values[n]; n != "bed" && n != "reading" && (kept || strings.HasPrefix(n, "layer") && f.Value(n) != "") {
 			out = append(out, n)

@@ -12,21 +12,22 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/bucket"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/bucket", kept((*server).bucket)),
+	get("/bucket", (*server).bucket),
 	post("/bucket/:id", (*server).pour),
 )
 
 type bucketView struct {
-	ui.Page
+	view.Page
 	// On is the day, for what is ticked without a signal.
 	Day     string
 	What    string
 	Held    string
-	Choices []ui.Option
+	Choices []view.Option
 	Kit     string
 	// Safety is what to mind with it.
 	Safety []string
@@ -40,6 +41,7 @@ type bucketView struct {
 // whereView is a bed and what of the bucket may go there.
 type whereView struct {
 	ID                        int64
+	What                      string
 	Bed, Href, Facts          string
 	Big, Unit, Aside, Planned string
 	Then, When, Why, Lifts    string
@@ -47,17 +49,17 @@ type whereView struct {
 	Cautions                  []words.Guarded
 	Mind                      string
 	Button, Key               string
-	Measures                  []ui.Option
-	Form                      ui.Form
+	Measures                  []view.Option
+	Form                      form.Form
 	Replaces                  bool
 }
 
 func (s *server) bucket(c *gin.Context) error {
-	return s.showBucket(c, http.StatusOK, c.Query("what"), 0, ui.NoForm())
+	return s.showBucket(c, http.StatusOK, c.Query("what"), 0, form.NoForm())
 }
 
 // showBucket lays out where a bucket may go; typed goes back to the bed it was typed at.
-func (s *server) showBucket(c *gin.Context, status int, what string, bed int64, typed ui.Form) error {
+func (s *server) showBucket(c *gin.Context, status int, what string, bed int64, typed form.Form) error {
 	today := s.Clock.Today()
 	b, err := s.keep.Bucket.View(c.Request.Context(), what, today)
 	if err != nil {
@@ -65,7 +67,7 @@ func (s *server) showBucket(c *gin.Context, status int, what string, bed int64, 
 	}
 	v := bucketView{What: what, Day: today.String()}
 	for _, h := range b.Choices {
-		v.Choices = append(v.Choices, ui.Option{Value: h.Key, Text: heldName(h)})
+		v.Choices = append(v.Choices, view.Option{Value: h.Key, Text: heldName(h)})
 	}
 	if h := b.Held; h != nil {
 		v.Held, v.Feed = words.Lower(heldName(*h)), h.Feed()
@@ -76,6 +78,7 @@ func (s *server) showBucket(c *gin.Context, status int, what string, bed int64, 
 		v.nowhere(b)
 		for i := range b.Places {
 			p := placeOf(b, &b.Places[i], today)
+			p.What = what
 			if p.ID == bed {
 				p.Form = typed
 			}
@@ -135,15 +138,16 @@ func heldName(h bucket.Held) string {
 // placeOf says what of the bucket may go on a bed, when, or why not.
 func placeOf(b bucket.Bucket, w *bucket.Where, today quantity.Day) whereView {
 	u := b.Garden.Units()
-	p := whereView{ID: w.Bed.ID, Bed: w.Bed.Name, Href: doseHref(w.Bed.ID), Facts: u.Area(w.Bed.Area()), Key: ui.NewKey(), Form: ui.NoForm()}
+	p := whereView{ID: w.Bed.ID, Bed: w.Bed.Name, Href: doseHref(w.Bed.ID), Facts: u.Area(w.Bed.Area()), Key: form.NewKey(),
+		Form: form.NoForm()}
 	if w.PH > 0 {
 		p.Facts += " · pH " + words.PH(w.PH)
 	}
 	kg := u.Weights()
-	p.Measures = []ui.Option{{Value: kg.Name, Text: kg.Name}}
+	p.Measures = []view.Option{{Value: kg.Name, Text: kg.Name}}
 	scoop := b.Held.Measure()
 	if scoop != nil {
-		p.Measures = append([]ui.Option{{Value: inScoops, Text: scoop.Name + "s"}}, p.Measures...)
+		p.Measures = append([]view.Option{{Value: inScoops, Text: scoop.Name + "s"}}, p.Measures...)
 	}
 	switch {
 	case w.Task != nil:
@@ -204,7 +208,7 @@ func (s *server) pour(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "what", "amount", "measure", "day")
+	f := form.Posted(c, "what", "amount", "measure", "day")
 	p := bucket.Pour{What: f.Value("what"), Bed: id, On: f.Day("day")}
 	if x, ok := f.Number("amount"); ok {
 		g := quantity.Mass(x * s.units(c).Weights().Size)

@@ -13,11 +13,12 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/crops", kept((*server).crops)),
+	get("/crops", (*server).crops),
 	post("/crops", (*server).setCrop),
 	post("/crops/drop", (*server).dropCrop),
 )
@@ -25,15 +26,15 @@ var _ = pagesAt(
 var cropFields = []string{"code", "name", "low", "high", "aim", "removal", "version"}
 
 type cropsView struct {
-	ui.Page
-	Form  ui.Form
-	Rows  []cropRow
-	Flags []ui.Choice
+	view.Page
+	Form   form.Form
+	Fields map[string]view.Field
+	Rows   []cropRow
+	Flags  []view.Choice
 	// Editing names the crop that is changed, "" for a new one; Book is set when
 	// it is one of the book's, Own when there is something to take back.
 	Editing   string
 	Book, Own bool
-	RateIn    string
 }
 
 type cropRow struct {
@@ -48,7 +49,7 @@ func (s *server) crops(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.NoForm()
+	f := form.NoForm()
 	if code := c.Query("crop"); code != "" {
 		var ok bool
 		if f, ok = cropForm(l, code, s.units(c)); !ok {
@@ -59,15 +60,15 @@ func (s *server) crops(c *gin.Context) error {
 }
 
 // cropForm is the form of a crop as it stands.
-func cropForm(l garden.Library, code string, u words.Units) (f ui.Form, ok bool) {
-	f = ui.NoForm()
+func cropForm(l garden.Library, code string, u words.Units) (f form.Form, ok bool) {
+	f = form.NoForm()
 	x, ok := l.Find(code)
 	if !ok {
 		return f, false
 	}
 	own, _ := l.Own(code)
 	f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High),
-		"aim": words.PH2(x.Aim), "removal": ui.Figure(float64(x.Removal), u.Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
+		"aim": words.PH2(x.Aim), "removal": form.Figure(float64(x.Removal), u.Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
 	for _, n := range crop.FlagNames {
 		if x.Is(n.Flag) {
 			f.Values[flagField(n.ID)] = "yes"
@@ -76,13 +77,13 @@ func cropForm(l garden.Library, code string, u words.Units) (f ui.Form, ok bool)
 	return f, true
 }
 
-func (s *server) showCrops(c *gin.Context, status int, f ui.Form) error {
+func (s *server) showCrops(c *gin.Context, status int, f form.Form) error {
 	g, l, err := s.keep.Crops(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	u := g.Units()
-	v := cropsView{Form: f, Editing: f.Value("code"), RateIn: u.Rates().Name}
+	v := cropsView{Form: f, Fields: f.Fields(cropTable(u)), Editing: f.Value("code")}
 	own := 0
 	for _, x := range l.All() {
 		row := cropRow{Href: "/crops?crop=" + x.ID, Name: words.Capital(x.Name), Band: words.PH(x.Band.Low) + " to " +
@@ -102,7 +103,7 @@ func (s *server) showCrops(c *gin.Context, status int, f ui.Form) error {
 	}
 	slices.SortStableFunc(v.Rows, func(a, b cropRow) int { return strings.Compare(a.Name, b.Name) })
 	for _, n := range crop.FlagNames {
-		v.Flags = append(v.Flags, ui.Choice{ID: flagField(n.ID), Value: "yes", Text: words.Capital(words.Name(n.ID)),
+		v.Flags = append(v.Flags, view.Choice{ID: flagField(n.ID), Name: flagField(n.ID), Value: "yes", Text: words.Capital(words.Name(n.ID)),
 			Why: words.Why(n.ID), On: f.Is(flagField(n.ID), "yes")})
 	}
 	_, v.Book = crop.Find(v.Editing)
@@ -119,12 +120,19 @@ func (s *server) showCrops(c *gin.Context, status int, f ui.Form) error {
 	return nil
 }
 
+// cropTable are the fields that are typed.
+func cropTable(u words.Units) form.Table {
+	return form.Table{{Name: "name", Label: "Name", Box: form.Wide, MaxLength: 60}, {Name: "low", Label: "Band from pH", Mode: form.Decimal},
+		{Name: "high", Label: "to pH", Mode: form.Decimal}, {Name: "aim", Label: "Aim", Aside: "empty: the middle", Mode: form.Decimal},
+		{Name: "removal", Label: "Potash (K₂O) a good crop carries off, " + u.Rates().Name, Mode: form.Decimal}}
+}
+
 func (s *server) setCrop(c *gin.Context) error {
-	f := ui.Posted(c, cropFields...)
+	f := form.Posted(c, cropFields...)
 	ph := func(name string) quantity.PH { return quantity.PH(f.Needed(name, "A pH from 3 to 10 is needed.")) }
 	x := garden.OwnCrop{Code: f.Value("code"), Name: f.Value("name"), Low: ph("low"), High: ph("high")}
 	x.Aim = (x.Low + x.High) / 2
-	if aim := ui.Optional[quantity.PH](f, "aim", 1); aim != nil {
+	if aim := form.Optional[quantity.PH](f, "aim", 1); aim != nil {
 		x.Aim = *aim
 	}
 	x.Removal = quantity.Rate(f.Needed("removal", "An amount is needed, 0 or more.") * s.units(c).Rates().Size)
@@ -167,7 +175,7 @@ func (s *server) setCrop(c *gin.Context) error {
 }
 
 func (s *server) dropCrop(c *gin.Context) error {
-	f := ui.Posted(c, "code", "version")
+	f := form.Posted(c, "code", "version")
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
 	if err != nil {
 		return garden.ErrStale

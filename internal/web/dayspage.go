@@ -10,20 +10,21 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/days", kept((*server).days)),
+	get("/days", (*server).days),
 	post("/days", (*server).setDays),
 )
 
 type daysView struct {
-	ui.Page
+	view.Page
 	Version int64
 	Week    []weekDay
 	Away    []awayRow
-	Form    ui.Form
+	Form    form.Form
 }
 
 type weekDay struct {
@@ -43,11 +44,11 @@ func (s *server) days(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showDays(c, http.StatusOK, g, ui.NoForm())
+	return s.showDays(c, http.StatusOK, g, form.NoForm())
 }
 
 // showDays lays out the days of a garden, as kept or as typed.
-func (s *server) showDays(c *gin.Context, status int, g garden.Garden, f ui.Form) error {
+func (s *server) showDays(c *gin.Context, status int, g garden.Garden, f form.Form) error {
 	d := g.Days()
 	v := daysView{Version: g.Version, Form: f}
 	// Monday first, as a week's plan has it.
@@ -91,7 +92,7 @@ func (s *server) setDays(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.NoForm()
+	f := form.NoForm()
 	g.WorkDays, g.Away = nil, nil
 	for _, x := range c.PostFormArray("day") {
 		n, err := strconv.Atoi(x)
@@ -106,7 +107,7 @@ func (s *server) setDays(c *gin.Context) error {
 		if from[i] == "" && to[i] == "" {
 			continue // taken out, or not filled in
 		}
-		row := ui.Form{Values: map[string]string{"from": from[i], "to": to[i]}, Faults: garden.Faults{}}
+		row := form.Form{Values: map[string]string{"from": from[i], "to": to[i]}, Faults: garden.Faults{}}
 		g.Away = append(g.Away, calendar.Stretch{From: row.Day("from"), To: row.Day("to")})
 		for _, why := range row.Faults {
 			f.Faults["away"] = why

@@ -9,7 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/internal/exchange"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 )
 
 // diaryPath is where a diary reads the tasks, with a secret after it: it stands before the
@@ -64,7 +64,7 @@ func (s *server) diaryFeed(c *gin.Context) error {
 func (s *server) setDiary(c *gin.Context) error {
 	secret := ""
 	if c.PostForm("end") == "" {
-		secret = ui.Secret() + ui.Secret()
+		secret = form.Secret() + form.Secret()
 	}
 	if err := s.Gate.SetDiarySecret(c.Request.Context(), secret); err != nil {
 		return err

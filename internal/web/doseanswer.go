@@ -16,7 +16,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/svg"
 )
 
 type answerView struct {
@@ -48,7 +48,7 @@ type optionView struct {
 	Name, Note, Amount      string
 	Exact                   string
 	Potassium               string
-	Mini                    *draw.Mini
+	Mini                    *svg.Mini
 	On                      bool
 	Unmet                   string
 	Cautions                int
@@ -72,7 +72,7 @@ type chosenView struct {
 	Cautions, Guards []words.Guarded
 	// Mind says what the goes and the chart come to.
 	Mind    string
-	Chart   draw.Chart
+	Chart   svg.Chart
 	Button  string
 	Safety  []string
 	Already int
@@ -246,7 +246,7 @@ func optionOf(w *desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) option
 	v := optionView{ID: "use-" + w.Key(o), Key: w.Key(o), Name: optionName(w, o), On: on,
 		Amount: optionAmount(w, o, total), Exact: w.Garden.Units().MassExact(total), Potassium: "0"}
 	if o.PH.Median > 0 {
-		m := draw.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)
+		m := svg.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)
 		v.Mini = &m
 	}
 	if o.K2O > 0 {
@@ -424,28 +424,28 @@ const (
 )
 
 // doseChart shows the past line and where the goes bring it, as they react.
-func doseChart(w *desk.Worked, o dose.Option, today quantity.Day) draw.Chart {
+func doseChart(w *desk.Worked, o dose.Option, today quantity.Day) svg.Chart {
 	label := bandName(w.Plot)
-	s := draw.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
+	s := svg.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: raisersAndSulfur(w.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
 	for _, g := range o.Goes {
 		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate, BatchID: batchOf(w, o, g)})
 	}
-	c := draw.Chart{}
+	c := svg.Chart{}
 	if e := o.AtRetest; e.Median > 0 {
 		course := w.Answer.Expect(&o)
 		for d := today; d < o.Retest; d += courseStep {
-			s.Expect = append(s.Expect, draw.Expect{Day: d, PH: course.On(d).PH})
+			s.Expect = append(s.Expect, svg.Expect{Day: d, PH: course.On(d).PH})
 		}
-		s.Expect = append(s.Expect, draw.Expect{Day: o.Retest, PH: e.Median, P05: e.P05, P95: e.P95})
-		c = draw.ChartOf(s, 602, 134)
+		s.Expect = append(s.Expect, svg.Expect{Day: o.Retest, PH: e.Median, P05: e.P05, P95: e.P95})
+		c = svg.ChartOf(s, 602, 134)
 		c.Title = "Should read " + words.PH(e.Median) + " at the test of " + words.NearDay(o.Retest, today)
 		c.Says = c.Title + ", nine in ten from " + words.PH(e.P05) + " to " + words.PH(e.P95) + ", with " +
 			strconv.Itoa(int(math.Round(100*o.Reacted))) + " % of what is on by then reacted"
 		return c
 	}
-	c = draw.ChartOf(s, 602, 134)
+	c = svg.ChartOf(s, 602, 134)
 	c.Title, c.Says = "No figure to draw a line from", "No figure to draw a line from."
 	return c
 }

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"html/template"
 	"strings"
 
 	"zephyrfield/agronomy/dose"
@@ -10,7 +9,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/draw"
+	"zephyrfield/internal/web/svg"
 )
 
 // leadView is the answer as it is read first: how much of what, when, and what comes
@@ -24,9 +23,8 @@ type leadView struct {
 	// Then are the goes that follow, what waits for a test, and what that should read and where
 	// it settles, in the order of their days.
 	Then string
-	// Kit is what to put on and the first day to sow. Rule is the pH rule, drawn already.
-	Kit  string
-	Rule template.HTML
+	// Kit is what to put on and the first day to sow.
+	Kit string
 	// Others is how many other ways there are; Today is set where the first go is today's.
 	Others int
 	Today  bool
@@ -201,7 +199,7 @@ type sideRow struct {
 	// Heads is what growers differ on, at the first school of it.
 	Heads, Name, Amount string
 	On                  bool
-	Strip               draw.Strip
+	Strip               svg.Strip
 }
 
 // sidesOf lays the schools beside each other, in kilos of what is chosen; nil where there
@@ -226,7 +224,7 @@ func sidesOf(w *desk.Worked, sides []dose.Side, chosen *dose.Option) *sidesView 
 		if x.CaCO3 == 0 {
 			row.Amount = "nothing"
 		}
-		row.Strip = draw.StripOf(x.CaCO3, x.Low, x.High, most)
+		row.Strip = svg.StripOf(x.CaCO3, x.Low, x.High, most)
 		v.Rows = append(v.Rows, row)
 		amount := magnitude(x.CaCO3)
 		if i == 0 || amount < low {

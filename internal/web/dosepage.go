@@ -3,7 +3,6 @@ package web
 import (
 	"encoding/json"
 	"errors"
-	"html/template"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -20,12 +19,13 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/beds/:id/dose", kept((*server).dose)),
+	get("/beds/:id/dose", (*server).dose),
 	get("/beds/:id/dose.json", (*server).doseJSON),
 	post("/beds/:id/plan", (*server).putInYear),
 	get("/dose", (*server).anyDose),
@@ -38,26 +38,26 @@ var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act
 var doseCarried = doseFields[:len(doseFields)-1]
 
 type doseView struct {
-	ui.Page
+	view.Page
 	ID    int64
 	Bed   string
 	Facts string
 	Crops string
 	// AtWork says what acts in the bed since it was read.
 	AtWork   string
-	Form     ui.Form
-	Beds     []ui.Option
+	Form     form.Form
+	Beds     []view.Option
 	Picked   string
-	Readings []ui.Option
+	Readings []view.Option
 	Doubt    string
 	Band     string
 	// Carry holds the fields that a chosen option takes along.
-	Carry template.HTML
+	Carry []view.Hidden
 	// Basis says on paper what the form shows on the screen.
 	Basis string
-	// Rule is the pH rule, which stands twice on the page.
-	Rule    template.HTML
-	Profile *draw.Profile
+	// Rule is the pH rule, which stands twice on the page; nil where no pH was read.
+	Rule    *svg.Rule
+	Profile *svg.Profile
 	Schools []segment
 	// Answer is nil when the form has a fault.
 	Answer *answerView
@@ -74,7 +74,7 @@ type doseView struct {
 // segment is a row of choices that stand side by side.
 type segment struct {
 	Name, Label string
-	Options     []ui.Choice
+	Options     []view.Choice
 	// Faulty is set where something typed may be wrong.
 	Faulty bool
 	Fault  string
@@ -119,11 +119,11 @@ func onOnly(c *gin.Context) string {
 }
 
 // choice reads the form; faults stand in it.
-func choice(f ui.Form, u words.Units) desk.Choice {
+func choice(f form.Form, u words.Units) desk.Choice {
 	ch := desk.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")),
 		Act: crop.ActSchool(f.Value("act")), Pace: dose.PaceSchool(f.Value("pace"))}
-	ch.Target = ui.Optional[quantity.PH](f, "target", 1)
-	ch.Depth = ui.Optional[quantity.Depth](f, "depth", u.Depths().Size)
+	ch.Target = form.Optional[quantity.PH](f, "target", 1)
+	ch.Depth = form.Optional[quantity.Depth](f, "depth", u.Depths().Size)
 	if r := f.Value("reading"); r != "" {
 		id, err := strconv.ParseInt(r, 10, 64)
 		if err != nil {
@@ -138,7 +138,7 @@ func choice(f ui.Form, u words.Units) desk.Choice {
 var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering", "school": "buffering",
 	"buffer": "buffering", "lab_rate": "buffering", "jars": "buffering", "buffer_capacity_mg_kg": "buffering", "ph": "buffering"}
 
-func (s *server) work(c *gin.Context, bed int64, f ui.Form) (w *desk.Worked, ok bool, err error) {
+func (s *server) work(c *gin.Context, bed int64, f form.Form) (w *desk.Worked, ok bool, err error) {
 	ch := choice(f, s.units(c))
 	ch.Now = s.Clock.Today()
 	got, err := s.keep.Desk.Dose(c.Request.Context(), bed, ch, s.on(c))
@@ -154,7 +154,7 @@ func (s *server) work(c *gin.Context, bed int64, f ui.Form) (w *desk.Worked, ok 
 
 // sides are the schools beside each other for a dose that was worked by a form as it was
 // typed.
-func (s *server) sides(c *gin.Context, w *desk.Worked, worked bool, f ui.Form) ([]dose.Side, error) {
+func (s *server) sides(c *gin.Context, w *desk.Worked, worked bool, f form.Form) ([]dose.Side, error) {
 	if !worked {
 		return nil, nil
 	}
@@ -168,10 +168,10 @@ func (s *server) dose(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showDose(c, http.StatusOK, id, ui.Asked(c, doseFields...))
+	return s.showDose(c, http.StatusOK, id, form.Asked(c, doseFields...))
 }
 
-func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error {
+func (s *server) showDose(c *gin.Context, status int, id int64, f form.Form) error {
 	w, ok, err := s.work(c, id, f)
 	none := errors.Is(err, desk.ErrNoReading)
 	if err != nil && !none {
@@ -193,7 +193,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 	}
 	for _, b := range beds {
 		if b.Kind != garden.KindHeap {
-			v.Beds = append(v.Beds, ui.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+			v.Beds = append(v.Beds, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
 		}
 	}
 	title := w.Bed.Name + ": no reading yet"
@@ -229,7 +229,7 @@ func (s *server) showDose(c *gin.Context, status int, id int64, f ui.Form) error
 }
 
 // query writes a form as an address has it.
-func query(f ui.Form) string {
+func query(f form.Form) string {
 	q := url.Values{}
 	for _, n := range doseFields {
 		if v := f.Value(n); v != "" {
@@ -258,7 +258,7 @@ func (v *doseView) form(w *desk.Worked) {
 			f.Values["target"] = words.PH2(w.Answer.Target)
 		}
 	}
-	set("depth", ui.Figure(float64(q.Ground.Depth), w.Garden.Units().Depths(), 1))
+	set("depth", form.Figure(float64(q.Ground.Depth), w.Garden.Units().Depths(), 1))
 	set("buffering", string(q.Schools.Buffering))
 	set("ash", string(q.Schools.Ash))
 	set("act", string(q.Schools.Act))
@@ -269,7 +269,7 @@ func (v *doseView) form(w *desk.Worked) {
 		if r.PH != nil {
 			text = words.PH(r.Soil().Water()) + " " + words.Short(r.Method) + ", " + words.DayYear(r.Date)
 		}
-		v.Readings = append(v.Readings, ui.Option{Value: strconv.FormatInt(r.ID, 10), Text: text})
+		v.Readings = append(v.Readings, view.Option{Value: strconv.FormatInt(r.ID, 10), Text: text})
 	}
 	v.Doubt = "± " + words.PH2(quantity.PH(w.Used.Soil().SD()))
 	ph, sd := w.Used.Soil().Water(), w.Used.Soil().SD()
@@ -281,10 +281,11 @@ func (v *doseView) form(w *desk.Worked) {
 	v.Band = "band " + words.PH(band.Low) + " to " + words.PH(band.High)
 	if w.Used.PH != nil {
 		target := w.Answer.Target
-		v.Rule = draw.RuleOf(256, band, bandName(w.Plot), string(w.Standing), ph, sd, target,
-			"pH "+words.PH(ph)+", to be brought to "+words.PH(target)).Drawn()
+		rule := svg.RuleOf(256, band, bandName(w.Plot), string(w.Standing), ph, sd, target,
+			"pH "+words.PH(ph)+", to be brought to "+words.PH(target))
+		v.Rule = &rule
 	}
-	v.Profile = draw.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
+	v.Profile = svg.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
 	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
 	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) +
 		" (" + v.Doubt + "). To be brought to " + words.PH2(w.Answer.Target) + made
@@ -304,14 +305,14 @@ func (v *doseView) segments(w *desk.Worked) {
 	depths := usualDepths[u.DepthIn]
 	for _, d := range depths {
 		has = has || v.Form.Is("depth", d)
-		depth.Options = append(depth.Options, ui.Choice{Value: d, Text: d})
+		depth.Options = append(depth.Options, view.Choice{Value: d, Text: d})
 	}
 	if !has {
-		depth.Options = append(depth.Options, ui.Choice{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
+		depth.Options = append(depth.Options, view.Choice{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
 	}
 	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Faulty: true, Fault: v.Form.Fault("buffering")}
 	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.School(v.Form.Value("buffering"))) {
-		o := ui.Choice{Value: string(x.School), Text: words.Name(x.School)}
+		o := view.Choice{Value: string(x.School), Text: words.Name(x.School)}
 		if x.Lacks {
 			o.Off = "the bed’s organic matter is not known"
 		}
@@ -325,14 +326,14 @@ func (v *doseView) segments(w *desk.Worked) {
 				continue
 			}
 			for _, id := range q.IDs {
-				s.Options = append(s.Options, ui.Choice{Value: id, Text: words.Name(id)})
+				s.Options = append(s.Options, view.Choice{Value: id, Text: words.Name(id)})
 			}
 		}
 	}
 	for _, s := range []segment{depth, buffering, pace, ash, act} {
 		for i := range s.Options {
 			o := &s.Options[i]
-			o.ID = s.Name + "-" + o.Value
+			o.ID, o.Name = s.Name+"-"+o.Value, s.Name
 			o.On = v.Form.Is(s.Name, o.Value)
 			if s.Name == "depth" {
 				o.Text += " " + u.Depths().Name
@@ -356,7 +357,7 @@ func (s *server) doseJSON(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Asked(c, doseFields...)
+	f := form.Asked(c, doseFields...)
 	w, ok, err := s.work(c, id, f)
 	if err != nil {
 		return err
@@ -379,7 +380,7 @@ func (s *server) putInYear(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, doseFields...)
+	f := form.Posted(c, doseFields...)
 	ch := choice(f, s.units(c))
 	if len(f.Faults) > 0 {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)

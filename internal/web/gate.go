@@ -18,7 +18,8 @@ import (
 	"golang.org/x/crypto/argon2"
 
 	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
@@ -103,14 +104,14 @@ func (s *server) signedIn(c *gin.Context) {
 }
 
 type signInView struct {
-	ui.Page
+	view.Page
 	Says string
 }
 
 func (s *server) signInForm(c *gin.Context) { s.showSignIn(c, http.StatusOK, "") }
 
 func (s *server) showSignIn(c *gin.Context, status int, says string) {
-	s.render(c, status, "signin", signInView{ui.Page{Title: "Sign in", Garden: "", Today: s.Clock.Today()}, says})
+	s.render(c, status, "signin", signInView{view.Page{Title: "Sign in", Garden: "", Today: s.Clock.Today()}, says})
 }
 
 func (s *server) signIn(c *gin.Context) error {
@@ -133,7 +134,7 @@ func (s *server) signIn(c *gin.Context) error {
 		return nil
 	}
 	s.tries.forget(who)
-	token, now := ui.Secret()+ui.Secret(), time.Now()
+	token, now := form.Secret()+form.Secret(), time.Now()
 	whence := who + ", " + deviceOf(c.Request.UserAgent())
 	if err := s.Gate.AddSession(c.Request.Context(), hashToken(token), whence, now, now.AddDate(0, 0, sessionDays)); err != nil {
 		return err

@@ -3,7 +3,6 @@ package web
 import (
 	"bytes"
 	"cmp"
-	"html/template"
 	"net/http"
 	"slices"
 	"strconv"
@@ -18,12 +17,12 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/", kept((*server).ground)),
+	get("/", (*server).ground),
 	get("/find", (*server).find),
 	get("/export/beds.csv", (*server).bedsCSV),
 )
@@ -33,10 +32,10 @@ const planWidth, planHeight = 846, 516
 
 // groundView is the plan with a bed's slip.
 type groundView struct {
-	ui.Page
+	view.Page
 	Empty  bool
-	Plan   template.HTML
-	Legend []draw.LegendRow
+	Plan   svg.Plan
+	Legend []svg.LegendRow
 	Layers []layerLink
 	Slip   *slip
 	List   []listRow
@@ -118,20 +117,20 @@ func (s *server) ground(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	view := groundView{Page: s.page(c, v.Garden, "Ground", headline(v)), Empty: len(v.Plots) == 0}
-	if err := s.year(c, &view.Page, &v); err != nil {
+	vm := groundView{Page: s.page(c, v.Garden, "Ground", headline(v)), Empty: len(v.Plots) == 0}
+	if err := s.year(c, &vm.Page, &v); err != nil {
 		return err
 	}
-	view.OffNote = false // it stands on the plan
-	if view.Empty {
-		s.render(c, http.StatusOK, "ground", view)
+	vm.OffNote = false // it stands on the plan
+	if vm.Empty {
+		s.render(c, http.StatusOK, "ground", vm)
 		return nil
 	}
-	view.Remind = reminders(v, today, on)
+	vm.Remind = reminders(v, today, on)
 	part := ""
-	if view.Parts, part = partly(&v, c.Query("part"), view.OnQuery); part != "" {
-		view.OnQuery += "&part=" + urlText(part)
-		view.Title = headline(v)
+	if vm.Parts, part = partly(&v, c.Query("part"), vm.OnQuery); part != "" {
+		vm.OnQuery += "&part=" + urlText(part)
+		vm.Title = headline(v)
 	}
 	due, next := map[int64]bool{}, map[int64]garden.Task{}
 	for _, t := range v.Tasks {
@@ -142,41 +141,36 @@ func (s *server) ground(c *gin.Context) error {
 			due[t.BedID] = true
 		}
 	}
-	view.list(&v, next)
+	vm.list(&v, next)
 	chosen := choose(v, c.Query("bed"), due)
 	change, title, err := s.change(c, &v, today, on)
 	if err != nil {
 		return err
 	}
-	layer := view.layers(c.Query("look"), chosen, change)
-	view.sortBy(c.Query("sort"), chosen)
-	if view.Title = headlineOf(layer.ID, v, due); layer.ID == draw.ChangeID {
-		view.Title = title
+	layer := vm.layers(c.Query("look"), chosen, change)
+	vm.sortBy(c.Query("sort"), chosen)
+	if vm.Title = headlineOf(layer.ID, v, due); layer.ID == svg.ChangeID {
+		vm.Title = title
 	}
-	query := view.OnQuery
+	query := vm.OnQuery
 	if layer.ID != "ph" {
 		query += "&look=" + layer.ID
 	}
-	view.Plan, err = s.picture(c, "plan", planKey{today, on, chosen, query}, func() (any, error) {
-		scene := draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(), Query: query}
-		return draw.PlanOf(scene, planWidth, planHeight), nil
-	})
-	if err != nil {
+	vm.Plan = svg.PlanOf(svg.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(),
+		Query: query}, planWidth, planHeight)
+	vm.CSV = "/export/beds.csv?on=" + on.String()
+	if vm.Slip, err = s.slip(c, chosen, today, on); err != nil {
 		return err
 	}
-	view.CSV = "/export/beds.csv?on=" + on.String()
-	if view.Slip, err = s.slip(c, chosen, today, on); err != nil {
-		return err
-	}
-	view.Slip.leadOn(view.Flash)
-	s.render(c, http.StatusOK, "ground", view)
+	vm.Slip.leadOn(vm.Message)
+	s.render(c, http.StatusOK, "ground", vm)
 	return nil
 }
 
 // list is the plan as a table; next are the tasks that come first, by bed.
-func (view *groundView) list(v *plots.View, next map[int64]garden.Task) {
+func (vm *groundView) list(v *plots.View, next map[int64]garden.Task) {
 	for _, p := range v.Plots {
-		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + view.OnQuery, Crop: words.Capital(p.Crop.Name),
+		row := listRow{Name: p.Bed.Name, Href: bedHref(p.Bed.ID) + vm.OnQuery, Crop: words.Capital(p.Crop.Name),
 			Says: standingWords(p) + clashWords(p)}
 		if p.Reading != nil {
 			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
@@ -184,19 +178,19 @@ func (view *groundView) list(v *plots.View, next map[int64]garden.Task) {
 		if t, ok := next[p.Bed.ID]; ok {
 			row.Due, row.due = words.DayYear(t.Due)+", "+taskWords(t, v.Garden.Units(), garden.BatchIn(v.Batches, t.BatchID)), t.Due
 		}
-		view.List = append(view.List, row)
+		vm.List = append(vm.List, row)
 	}
 }
 
 // change sets the day that is shown beside today, and today beside the same day a year ago.
-func (s *server) change(c *gin.Context, v *plots.View, today, on quantity.Day) (l draw.Layer, title string, err error) {
+func (s *server) change(c *gin.Context, v *plots.View, today, on quantity.Day) (l svg.Layer, title string, err error) {
 	other := today
 	if on == today {
 		other = today.AddMonths(-12)
 	}
 	what := words.DayYear(other)
-	if c.Query("look") != draw.ChangeID {
-		return draw.ChangeLayer(what, nil, false), "", nil
+	if c.Query("look") != svg.ChangeID {
+		return svg.ChangeLayer(what, nil, false), "", nil
 	}
 	beside, err := s.keep.Plots.On(c.Request.Context(), today, other, plots.Foretold{})
 	if err != nil {
@@ -223,22 +217,15 @@ func (s *server) change(c *gin.Context, v *plots.View, today, on quantity.Day) (
 	}
 	between := words.DayYear(min(on, other)) + " to " + words.DayYear(max(on, other))
 	title = between + ": " + words.Count(sourer, "bed sourer", "beds sourer") + ", " + strconv.Itoa(sweeter) + " sweeter"
-	return draw.ChangeLayer(what, from, other > on), title, nil
+	return svg.ChangeLayer(what, from, other > on), title, nil
 }
 
 // leastMoved is the least change of pH that is counted.
 const leastMoved = 0.1
 
-// planKey is all that Ground's plan is drawn by.
-type planKey struct {
-	today, on quantity.Day
-	chosen    int64
-	query     string
-}
-
 // layersFrom lists the ways to look and gives the one that was asked for.
-func (v *groundView) layers(asked string, chosen int64, change draw.Layer) draw.Layer {
-	all := append(draw.Layers(v.On), change)
+func (v *groundView) layers(asked string, chosen int64, change svg.Layer) svg.Layer {
+	all := append(svg.Layers(v.On), change)
 	at := 0
 	for i, l := range all {
 		if l.ID == asked {
@@ -322,7 +309,7 @@ func ribbonFrom(today, on quantity.Day) quantity.Day {
 // year puts the year with its date handle under a page, and shows the page as
 // of the day that was asked for. v is the garden on that day where the page
 // has read it already, else nil.
-func (s *server) year(c *gin.Context, p *ui.Page, v *plots.View) error {
+func (s *server) year(c *gin.Context, p *view.Page, v *plots.View) error {
 	on := s.on(c)
 	if v == nil {
 		read, err := s.keep.Plots.ViewOn(c.Request.Context(), s.Clock.Today(), on)
@@ -338,7 +325,7 @@ func (s *server) year(c *gin.Context, p *ui.Page, v *plots.View) error {
 	}
 	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
 	key := ribbonKey{p.Today, on, opened(c, p.Tab), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
-	ribbon, err := s.picture(c, "ribbon", key, func() (any, error) { return s.ribbon(c, key, v) })
+	ribbon, err := s.ribbon(c, key, v)
 	p.Ribbon, p.OffNote = ribbon, p.Off
 	return err
 }
@@ -352,7 +339,7 @@ type ribbonKey struct {
 	slim      bool
 }
 
-func (s *server) ribbon(c *gin.Context, k ribbonKey, v *plots.View) (*draw.Ribbon, error) {
+func (s *server) ribbon(c *gin.Context, k ribbonKey, v *plots.View) (*svg.Ribbon, error) {
 	names := make(map[int64]string, len(v.Plots))
 	for _, x := range v.Plots {
 		names[x.Bed.ID] = x.Bed.Name
@@ -362,18 +349,18 @@ func (s *server) ribbon(c *gin.Context, k ribbonKey, v *plots.View) (*draw.Ribbo
 	if err != nil {
 		return nil, err
 	}
-	r := draw.RibbonOf(y, names, k.today, k.on, ribbonWidth[k.slim], k.slim)
+	r := svg.RibbonOf(y, names, k.today, k.on, ribbonWidth[k.slim], k.slim)
 	r.Action = k.action
 	for i, name := range []string{"bed", "look", "crop"} {
 		if x := k.carry[i]; x != "" {
-			r.Carry = append(r.Carry, draw.Field{Name: name, Value: x})
+			r.Carry = append(r.Carry, svg.Carried{Name: name, Value: x})
 		}
 	}
 	return &r, nil
 }
 
 // undated puts the year under a page that is the same on every day.
-func (s *server) undated(c *gin.Context, p *ui.Page) error {
+func (s *server) undated(c *gin.Context, p *view.Page) error {
 	err := s.year(c, p, nil)
 	p.OffNote = false
 	return err

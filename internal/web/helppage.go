@@ -12,8 +12,8 @@ import (
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(get("/help", (*server).help))
@@ -21,13 +21,13 @@ var _ = pagesAt(get("/help", (*server).help))
 // helpView is what there is to know: the words, why growers disagree, how soil is read, and
 // how to stay safe.
 type helpView struct {
-	ui.Page
+	view.Page
 	House, Field []words.Term
-	Rule         draw.Rule
+	Rule         svg.Rule
 	Schools      []helpSchool
 	Cores        []helpCores
 	Feels        []tile
-	Jar          draw.Jar
+	Jar          svg.Jar
 	JarSays      string
 	Fizz         []fizzStrength
 	Methods      []helpMethod
@@ -71,7 +71,7 @@ func (s *server) help(c *gin.Context) error {
 	u := g.Units()
 	v := helpView{House: words.House, Field: words.Field, Fizz: fizzJars()[0].Strengths}
 	tomato, _ := crop.Find("tomato")
-	v.Rule = draw.RuleOf(420, tomato.Band, tomato.Name+" band", "sour", 5.6, 0.14, tomato.Band.High-0.3,
+	v.Rule = svg.RuleOf(420, tomato.Band, tomato.Name+" band", "sour", 5.6, 0.14, tomato.Band.High-0.3,
 		"A ruler of pH: a peg at 5.6, the crop’s band as a bracket, the target as a ring.")
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
@@ -89,7 +89,7 @@ func (s *server) help(c *gin.Context) error {
 		v.Feels = append(v.Feels, tile{x.id, x.says, words.Name(x.is.Class().ID), nil})
 	}
 	const sand, silt, clay = 60, 60, 30
-	v.Jar = draw.JarOf(sand, silt, clay)
+	v.Jar = svg.JarOf(sand, silt, clay)
 	if name, _, share, ok := (soil.JarTest{Sand: sand, Silt: silt, Clay: clay}).Class(); ok {
 		v.JarSays = name + ", " + words.Percent(share) + " clay"
 	}

@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/walk"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 )
 
 var _ = pagesAt(
@@ -67,7 +67,7 @@ func (s *server) readProbe(c *gin.Context) {
 		c.JSON(http.StatusServiceUnavailable, gin.H{"error": says})
 		return
 	}
-	shown := append(shownIn(ui.Asked(c, "shown"), "shown"), got.PH)
+	shown := append(shownIn(form.Asked(c, "shown"), "shown"), got.PH)
 	steady := soil.Agreed
 	if in.Bottle != 0 {
 		steady = soil.Settled
@@ -123,7 +123,6 @@ func (s *server) answered(c *gin.Context, w walk.Walk) (r instrument.Report, ok 
 	if err != nil || len(sent) == 0 {
 		return r, false, err
 	}
-	s.fleeting(c) // it answers when it likes
 	return s.Lab.Report(c.Request.Context(), sent, s.Clock.Today())
 }
 

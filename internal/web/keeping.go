@@ -13,7 +13,8 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
@@ -26,16 +27,16 @@ var _ = pagesAt(
 )
 
 type keepView struct {
-	ui.Page
+	view.Page
 	// Diary is the address at which a diary reads the tasks; "" is none.
 	Diary   string
 	Copies  []copyRow
-	Journal journalView
+	Journal view.Journal
 	// Older is where the journal goes on, "" at its end; Newer that it began later.
 	Older string
 	Newer bool
 	Empty bool
-	Form  ui.Form
+	Form  form.Form
 	// NoCopy is why today's copy could not be written.
 	NoCopy   string
 	Sessions []sessionRow
@@ -45,54 +46,40 @@ type keepView struct {
 
 type copyRow struct{ Name, Says, Key string }
 
-// journalView is a table of lines; Back is the page that it stands on.
-type journalView struct {
-	Rows []journalRow
-	Back string
-}
-
-type journalRow struct {
-	At, Who, What string
-	Undo          int64
-	More          string
-	Undone        bool
-	Key           string
-}
-
 const journalLines = 40
 
-func (s *server) keeping(c *gin.Context) error { return s.showKeeping(c, http.StatusOK, ui.NoForm()) }
+func (s *server) keeping(c *gin.Context) error { return s.showKeeping(c, http.StatusOK, form.NoForm()) }
 
-func (s *server) showKeeping(c *gin.Context, status int, f ui.Form) error {
-	view := keepView{Form: f, Journal: journalView{Back: "/keep"}, NoCopy: s.Gate.CopyTrouble(),
+func (s *server) showKeeping(c *gin.Context, status int, f form.Form) error {
+	vm := keepView{Form: f, Journal: view.Journal{Back: "/keep"}, NoCopy: s.Gate.CopyTrouble(),
 		Changed: c.Query("changed") == "passphrase"}
-	err := s.keepLists(c, &view)
+	err := s.keepLists(c, &vm)
 	g, place := s.keep.Place(c.Request.Context())
 	if err = errors.Join(err, place); err != nil {
 		return err
 	}
-	if view.Diary, err = s.diaryAddress(c); err != nil {
+	if vm.Diary, err = s.diaryAddress(c); err != nil {
 		return err
 	}
 	title := "Everything is kept in one file"
-	switch n := len(view.Copies); {
-	case view.NoCopy != "":
+	switch n := len(vm.Copies); {
+	case vm.NoCopy != "":
 		title = "Kept, but today’s copy could not be written"
 	case n > 0:
 		title = "Kept, with " + words.Count(n, "copy", "copies")
 	}
-	view.Page = s.page(c, g, "Safe keeping", title)
-	if err := s.undated(c, &view.Page); err != nil {
+	vm.Page = s.page(c, g, "Safe keeping", title)
+	if err := s.undated(c, &vm.Page); err != nil {
 		return err
 	}
-	s.render(c, status, "keep", view)
+	s.render(c, status, "keep", vm)
 	return nil
 }
 
 // keepLists reads what the page lists.
-func (s *server) keepLists(c *gin.Context, view *keepView) (err error) {
+func (s *server) keepLists(c *gin.Context, vm *keepView) (err error) {
 	ctx := c.Request.Context()
-	if view.Empty, err = s.keep.IsEmpty(ctx); err != nil {
+	if vm.Empty, err = s.keep.IsEmpty(ctx); err != nil {
 		return err
 	}
 	before, _ := strconv.ParseInt(c.Query("before"), 10, 64)
@@ -100,13 +87,13 @@ func (s *server) keepLists(c *gin.Context, view *keepView) (err error) {
 	if err != nil {
 		return err
 	}
-	view.Newer = before > 0
+	vm.Newer = before > 0
 	if len(lines) > journalLines {
 		lines = lines[:journalLines]
-		view.Older = "/keep?before=" + strconv.FormatInt(lines[journalLines-1].ID, 10) + "#journal"
+		vm.Older = "/keep?before=" + strconv.FormatInt(lines[journalLines-1].ID, 10) + "#journal"
 	}
 	for _, l := range garden.Folded(lines) {
-		view.Journal.Rows = append(view.Journal.Rows, journalRowOf(l))
+		vm.Journal.Rows = append(vm.Journal.Rows, journalRowOf(l))
 	}
 	copies, err := s.Gate.Copies()
 	if err != nil {
@@ -114,21 +101,21 @@ func (s *server) keepLists(c *gin.Context, view *keepView) (err error) {
 	}
 	for _, name := range copies {
 		day, rest, _ := strings.Cut(strings.TrimSuffix(name, ".db"), "-before-putting-back-")
-		row := copyRow{Name: name, Says: day, Key: ui.NewKey()}
+		row := copyRow{Name: name, Says: day, Key: form.NewKey()}
 		if d, err := quantity.ParseDay(day); err == nil {
 			row.Says = words.DayYear(d)
 		}
 		if rest != "" {
 			row.Says += ", as it stood before another was put back"
 		}
-		view.Copies = append(view.Copies, row)
+		vm.Copies = append(vm.Copies, row)
 	}
-	view.Sessions, err = s.sessions(c)
+	vm.Sessions, err = s.sessions(c)
 	return err
 }
 
-func journalRowOf(l garden.Line) journalRow {
-	row := journalRow{At: momentWords(l.At), Who: l.Who, What: l.What, Undone: l.UndoneBy != nil, Key: ui.NewKey()}
+func journalRowOf(l garden.Line) view.JournalRow {
+	row := view.JournalRow{At: momentWords(l.At), Who: l.Who, What: l.What, Undone: l.UndoneBy != nil, Key: form.NewKey()}
 	if l.CanUndo() {
 		row.Undo = l.ID
 	}
@@ -162,8 +149,8 @@ func (s *server) exportArchive(c *gin.Context) error {
 }
 
 func (s *server) importArchive(c *gin.Context) error {
-	f := ui.Form{Faults: garden.Faults{}}
-	file, why := ui.Uploaded(c, "archive", "Choose the archive’s file first.")
+	f := form.Form{Faults: garden.Faults{}}
+	file, why := form.Uploaded(c, "archive", "Choose the archive’s file first.")
 	if why != "" {
 		f.Faults["archive"] = why
 		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
@@ -212,8 +199,8 @@ func (s *server) exportPlan(c *gin.Context) error {
 }
 
 func (s *server) importPlan(c *gin.Context) error {
-	f := ui.Form{Faults: garden.Faults{}}
-	file, why := ui.Uploaded(c, "plan", "Choose the plan’s file first.")
+	f := form.Form{Faults: garden.Faults{}}
+	file, why := form.Uploaded(c, "plan", "Choose the plan’s file first.")
 	if why != "" {
 		f.Faults["plan"] = why
 		return s.showKeeping(c, http.StatusUnprocessableEntity, f)

@@ -21,7 +21,8 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/readings"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
@@ -46,19 +47,19 @@ type Labs interface {
 }
 
 type labView struct {
-	ui.Page
-	Form    ui.Form
+	view.Page
+	Form    form.Form
 	ID      int64
 	Name    string
 	Columns []labColumnView
-	Fields  []ui.Option
-	Bases   []ui.Option
-	Dates   []ui.Option
-	Commas  []ui.Option
+	Fields  []view.Option
+	Bases   []view.Option
+	Dates   []view.Option
+	Commas  []view.Option
 	// Titles says what stands above the heads.
 	Titles   string
-	Buffers  []ui.Option
-	Extracts []ui.Option
+	Buffers  []view.Option
+	Extracts []view.Option
 	// Again says how many of the readings stand in the garden already.
 	Again    string
 	Layout   exchange.LabLayout
@@ -79,7 +80,7 @@ type labColumnView struct {
 	// UnitField and Units choose the unit, Unit is the one that holds; none for a
 	// column without.
 	UnitField, Unit string
-	Units           []ui.Option
+	Units           []view.Option
 }
 
 func labColumn(i int, head string, l exchange.LabLayout) labColumnView {
@@ -90,10 +91,10 @@ func labColumn(i int, head string, l exchange.LabLayout) labColumnView {
 		return v
 	}
 	if us := f.Units(); len(us) > 0 && v.Unit == "" {
-		v.Units = []ui.Option{{Value: "", Text: "in what unit?"}}
+		v.Units = []view.Option{{Value: "", Text: "in what unit?"}}
 	}
 	for _, u := range f.Units() {
-		v.Units = append(v.Units, ui.Option{Value: u.ID, Text: u.Name})
+		v.Units = append(v.Units, view.Option{Value: u.ID, Text: u.Name})
 	}
 	return v
 }
@@ -119,7 +120,7 @@ type labJobView struct {
 const shownRows = 12
 
 func (s *server) labForm(c *gin.Context) error {
-	return s.showLab(c, http.StatusOK, labView{Form: ui.NoForm()})
+	return s.showLab(c, http.StatusOK, labView{Form: form.NoForm()})
 }
 
 func (s *server) showLab(c *gin.Context, status int, v labView) error {
@@ -145,8 +146,8 @@ func (s *server) showLab(c *gin.Context, status int, v labView) error {
 }
 
 func (s *server) takeLabFile(c *gin.Context) error {
-	f := ui.NoForm()
-	file, why := ui.Uploaded(c, "file", "Choose the lab’s file first.")
+	f := form.NoForm()
+	file, why := form.Uploaded(c, "file", "Choose the lab’s file first.")
 	if why != "" {
 		f.Faults["file"] = why
 		return s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
@@ -257,7 +258,7 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 	if err != nil {
 		return err
 	}
-	v := labView{Form: ui.NoForm(), ID: id, Name: name, Layout: l, Known: known}
+	v := labView{Form: form.NoForm(), ID: id, Name: name, Layout: l, Known: known}
 	switch j, ok, err := s.Jobs.Find(c.Request.Context(), labJob(id)); {
 	case err != nil:
 		return err
@@ -285,23 +286,23 @@ func (s *server) showPreview(c *gin.Context, status int, get func(string) string
 }
 
 func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
-	v.Fields = []ui.Option{{Value: "", Text: "Left out"}}
+	v.Fields = []view.Option{{Value: "", Text: "Left out"}}
 	for _, f := range exchange.LabFields {
-		v.Fields = append(v.Fields, ui.Option{Value: f.ID, Text: f.Name})
+		v.Fields = append(v.Fields, view.Option{Value: f.ID, Text: f.Name})
 	}
 	for _, b := range soil.Bases {
-		v.Bases = append(v.Bases, ui.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
+		v.Bases = append(v.Bases, view.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
 	}
 	v.Buffers, v.Extracts = bufferOptions(), extractOptions()
-	v.Dates = []ui.Option{{Value: exchange.DatesISO, Text: "2026-11-24"}, {Value: exchange.DatesDMY, Text: "24/11/2026"},
+	v.Dates = []view.Option{{Value: exchange.DatesISO, Text: "2026-11-24"}, {Value: exchange.DatesDMY, Text: "24/11/2026"},
 		{Value: exchange.DatesMDY, Text: "11/24/2026"}}
-	v.Commas = []ui.Option{{Value: exchange.CommaDecimal, Text: "5,8: the decimals"},
+	v.Commas = []view.Option{{Value: exchange.CommaDecimal, Text: "5,8: the decimals"},
 		{Value: exchange.CommaThousands, Text: "1,250: thousands"}}
 	if v.Layout.Dates == "" {
-		v.Dates = slices.Insert(v.Dates, 0, ui.Option{Value: "", Text: "not clear: choose"})
+		v.Dates = slices.Insert(v.Dates, 0, view.Option{Value: "", Text: "not clear: choose"})
 	}
 	if v.Layout.Comma == "" {
-		v.Commas = slices.Insert(v.Commas, 0, ui.Option{Value: "", Text: "as it looks"})
+		v.Commas = slices.Insert(v.Commas, 0, view.Option{Value: "", Text: "as it looks"})
 	}
 	head := exchange.HeadLine(cells)
 	if head > 0 {
@@ -414,14 +415,14 @@ func (s *server) labProgress(c *gin.Context) error {
 		return nil
 	}
 	if c.GetHeader("HX-Request") != "" {
-		s.renderPart(c, "progress", v)
+		s.renderPart(c, "lab", "progress", v)
 		return nil
 	}
 	name, _, err := s.Labs.LabFile(c.Request.Context(), id)
 	if err != nil && !errors.Is(err, garden.ErrMissing) {
 		return err
 	}
-	return s.showLab(c, http.StatusOK, labView{Form: ui.NoForm(), ID: id, Name: name, Job: v})
+	return s.showLab(c, http.StatusOK, labView{Form: form.NoForm(), ID: id, Name: name, Job: v})
 }
 
 func (s *server) exportReadings(c *gin.Context) error {

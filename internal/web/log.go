@@ -3,10 +3,9 @@ package web
 import (
 	"log/slog"
 	"time"
+	"zephyrfield/internal/web/form"
 
 	"github.com/gin-gonic/gin"
-
-	"zephyrfield/internal/web/ui"
 )
 
 // requestID is the header that a request's line in the log can be found by.
@@ -19,7 +18,7 @@ func (s *server) logged(c *gin.Context) {
 		c.Next()
 		return
 	}
-	id, start := ui.Secret()[:12], time.Now()
+	id, start := form.Secret()[:12], time.Now()
 	c.Header(requestID, id)
 	c.Next()
 	route := c.FullPath()

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/year"
 )
 
@@ -39,7 +39,7 @@ func (s *server) exportLog(c *gin.Context) error {
 
 // takeLog takes a table of what went on in.
 func (s *server) takeLog(c *gin.Context) error {
-	f := ui.Posted(c, "csv")
+	f := form.Posted(c, "csv")
 	name, data, err := uploadedOr(c, "log.csv", f.Value("csv"))
 	var lines []year.Incoming
 	if err == nil {
@@ -63,7 +63,7 @@ func uploadedOr(c *gin.Context, name, pasted string) (string, []byte, error) {
 	if pasted != "" {
 		return name, []byte(pasted), nil
 	}
-	file, why := ui.Uploaded(c, "file", "Choose a file, or paste its lines.")
+	file, why := form.Uploaded(c, "file", "Choose a file, or paste its lines.")
 	if why != "" {
 		return "", nil, garden.Faults{"file": why}
 	}

@@ -14,24 +14,25 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 	"zephyrfield/internal/year"
 )
 
 var _ = pagesAt(
-	get("/log", kept((*server).log)),
-	get("/log/:id", kept((*server).logEntry)),
+	get("/log", (*server).log),
+	get("/log/:id", (*server).logEntry),
 	post("/log", (*server).addToLog),
 	post("/log/:id", (*server).correctLog),
 	post("/log/:id/remove", (*server).removeFromLog),
 )
 
 type logView struct {
-	ui.Page
+	view.Page
 	// Filter is what is asked for, Form what is typed of an entry.
-	Filter, Form         ui.Form
-	Beds, Kinds, Seasons []ui.Option
-	Into, What, Measures []ui.Option
+	Filter, Form         form.Form
+	Beds, Kinds, Seasons []view.Option
+	Into, What, Measures []view.Option
 	Rows                 []logRow
 	Sums                 []logSum
 	Max                  string
@@ -70,10 +71,10 @@ const mostRows = 200
 
 var logFields = []string{"bed", "what", "put_date", "put_amount", "measure", "put_note"}
 
-func (s *server) log(c *gin.Context) error { return s.showLog(c, http.StatusOK, ui.NoForm()) }
+func (s *server) log(c *gin.Context) error { return s.showLog(c, http.StatusOK, form.NoForm()) }
 
-func (s *server) showLog(c *gin.Context, status int, typed ui.Form) error {
-	f := ui.Asked(c, "bed", "what", "season")
+func (s *server) showLog(c *gin.Context, status int, typed form.Form) error {
+	f := form.Asked(c, "bed", "what", "season")
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
 	on := s.on(c)
 	ask := year.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
@@ -83,7 +84,8 @@ func (s *server) showLog(c *gin.Context, status int, typed ui.Form) error {
 	}
 	u := l.Garden.Units()
 	v := logView{Filter: f, Form: typed, Max: s.Clock.Today().String(), Measures: measureOptions(u),
-		Export: "/export/log.csv?" + url.Values{"bed": {f.Value("bed")}, "what": {f.Value("what")}, "season": {f.Value("season")}}.Encode()}
+		Export: "/export/log.csv?" + url.Values{"bed": {f.Value("bed")}, "what": {f.Value("what")},
+			"season": {f.Value("season")}}.Encode()}
 	v.lists(l, on)
 	for i := range l.Entries {
 		if i == mostRows {
@@ -118,46 +120,49 @@ func rateOrDash(r quantity.Rate, u words.Units) string {
 
 // lists fills in what there is to choose from.
 func (v *logView) lists(l year.Log, on quantity.Day) {
-	v.Beds, v.Kinds, v.Seasons = []ui.Option{{Text: "all beds"}}, []ui.Option{{Text: "all of it"}}, []ui.Option{{Text: "all seasons"}}
+	v.Beds, v.Kinds, v.Seasons = []view.Option{{Text: "all beds"}}, []view.Option{{Text: "all of it"}},
+		[]view.Option{{Text: "all seasons"}}
 	for _, b := range l.Beds {
-		o := ui.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name}
+		o := view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name}
 		v.Beds = append(v.Beds, o)
 		if b.Retired == 0 || b.Retired > on {
 			v.Into = append(v.Into, o)
 		}
 	}
 	for _, k := range l.Kinds {
-		v.Kinds = append(v.Kinds, ui.Option{Value: string(k), Text: words.Material(k)})
+		v.Kinds = append(v.Kinds, view.Option{Value: string(k), Text: words.Material(k)})
 	}
 	for _, x := range l.Seasons {
-		v.Seasons = append(v.Seasons, ui.Option{Value: x, Text: x})
+		v.Seasons = append(v.Seasons, view.Option{Value: x, Text: x})
 	}
 	for i := range l.Shelf {
-		v.What = append(v.What, ui.Option{Value: desk.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})
+		v.What = append(v.What, view.Option{Value: desk.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})
 	}
 	v.What = append(v.What, materialOptions()...)
 }
 
-func materialOptions() (out []ui.Option) {
+func materialOptions() (out []view.Option) {
 	for _, m := range material.Table {
-		out = append(out, ui.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+		out = append(out, view.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
 	}
 	return out
 }
 
 // measureOptions are the ways to say an amount: by weight first.
-func measureOptions(u words.Units) []ui.Option {
+func measureOptions(u words.Units) []view.Option {
 	kg := u.Weights()
-	out := []ui.Option{{Value: kg.Name, Text: kg.Name}}
-	out = append(out, ui.Option{Value: inScoops, Text: "level scoops of a bag or bin"}, ui.Option{Value: inBags, Text: "bags of the shelf"})
+	out := []view.Option{{Value: kg.Name, Text: kg.Name}}
+	out = append(out, view.Option{Value: inScoops, Text: "level scoops of a bag or bin"}, view.Option{Value: inBags,
+		Text: "bags of the shelf"})
 	for _, m := range material.Measures {
-		out = append(out, ui.Option{Value: string(m), Text: words.MeasureName(m)})
+		out = append(out, view.Option{Value: string(m), Text: words.MeasureName(m)})
 	}
 	return out
 }
 
 func logRowOf(e *year.Entry, u words.Units) logRow {
-	x := logRow{Day: words.DayYear(e.Date), Bed: e.Bed.Name, Href: bedHref(e.BedID), What: words.Capital(words.Material(e.What)), Note: e.Note,
+	x := logRow{Day: words.DayYear(e.Date), Bed: e.Bed.Name, Href: bedHref(e.BedID), What: words.Capital(words.Material(e.What)),
+		Note:   e.Note,
 		Change: "/log/" + strconv.FormatInt(e.ID, 10)}
 	var scoop *words.Scoop
 	if e.Batch != nil {
@@ -184,7 +189,7 @@ func broughtWords(all ledger.Brought, u words.Units) string {
 
 // entryOf reads an entry from its form; faults stand in it. batch is what it is of, nil
 // where nothing of the shelf went on.
-func (s *server) entryOf(c *gin.Context, f ui.Form, what material.Kind, batch *garden.Batch, bed garden.Bed) garden.Application {
+func (s *server) entryOf(c *gin.Context, f form.Form, what material.Kind, batch *garden.Batch, bed garden.Bed) garden.Application {
 	x := garden.Application{BedID: bed.ID, What: what, Date: f.Day("put_date"), Note: f.Value("put_note")}
 	if batch != nil {
 		x.What, x.BatchID = batch.Kind, &batch.ID
@@ -217,7 +222,7 @@ func (s *server) entryOf(c *gin.Context, f ui.Form, what material.Kind, batch *g
 }
 
 // bedOf is the bed that was chosen; the zero bed with a fault where none was.
-func (s *server) bedOf(c *gin.Context, f ui.Form) (garden.Bed, error) {
+func (s *server) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
 	id, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if err != nil {
 		f.Faults["bed"] = "choose the bed that it went on"
@@ -237,7 +242,7 @@ func (s *server) batchNamed(c *gin.Context, choice string) (*garden.Batch, error
 }
 
 func (s *server) addToLog(c *gin.Context) error {
-	f := ui.Posted(c, logFields...)
+	f := form.Posted(c, logFields...)
 	bed, err := s.bedOf(c, f)
 	if err != nil {
 		return err
@@ -276,7 +281,7 @@ func (s *server) logEntry(c *gin.Context) error {
 }
 
 // showEntry is one entry to be put right; typed is nil where nothing was typed yet.
-func (s *server) showEntry(c *gin.Context, status int, id int64, typed *ui.Form) error {
+func (s *server) showEntry(c *gin.Context, status int, id int64, typed *form.Form) error {
 	e, g, err := s.keep.Year.Entry(c.Request.Context(), id)
 	if err != nil {
 		return err
@@ -291,10 +296,10 @@ func (s *server) showEntry(c *gin.Context, status int, id int64, typed *ui.Form)
 		v.Form = *typed
 		v.Form.Sentences()
 	} else {
-		v.Form = ui.NoForm()
+		v.Form = form.NoForm()
 		kg := u.Weights()
 		v.Form.Values["what"], v.Form.Values["put_date"], v.Form.Values["put_note"] = string(e.What), e.Date.String(), e.Note
-		v.Form.Values["put_amount"], v.Form.Values["measure"] = ui.Figure(float64(e.Total), kg, 3), kg.Name
+		v.Form.Values["put_amount"], v.Form.Values["measure"] = form.Figure(float64(e.Total), kg, 3), kg.Name
 	}
 	v.Page = s.page(c, g, sheetTab, words.Capital(words.Material(e.What))+" on "+e.Bed.Name+", "+words.DayYear(e.Date))
 	if err := s.undated(c, &v.Page); err != nil {
@@ -313,7 +318,7 @@ func (s *server) correctLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, logFields...)
+	f := form.Posted(c, logFields...)
 	what := e.What
 	if e.TaskID == nil && e.BatchID == nil {
 		what = material.Kind(f.Value("what"))

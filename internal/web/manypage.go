@@ -13,18 +13,19 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/dose/many", kept((*server).manyDoses)),
+	get("/dose/many", (*server).manyDoses),
 	post("/dose/many", (*server).putMany),
 )
 
 type manyView struct {
-	ui.Page
-	Form   ui.Form
-	Ways   []ui.Option
+	view.Page
+	Form   form.Form
+	Ways   []view.Option
 	Rows   []manyRow
 	Totals []manyTotal
 	// Chosen are the beds that are to get something.
@@ -69,18 +70,18 @@ func (s *server) manyDoses(c *gin.Context) error {
 	if c.Query("chosen") != "" && len(beds) == 0 {
 		beds = []int64{0} // none of them
 	}
-	return s.showMany(c, http.StatusOK, beds, ui.Asked(c, "with"))
+	return s.showMany(c, http.StatusOK, beds, form.Asked(c, "with"))
 }
 
-func (s *server) showMany(c *gin.Context, status int, beds []int64, f ui.Form) error {
+func (s *server) showMany(c *gin.Context, status int, beds []int64, f form.Form) error {
 	today := s.Clock.Today()
 	m, err := s.keep.Desk.Many(c.Request.Context(), beds, f.Value("with"), today)
 	if err != nil {
 		return err
 	}
-	v := manyView{Form: f, Ways: []ui.Option{{Value: "", Text: "each bed’s first"}}}
+	v := manyView{Form: f, Ways: []view.Option{{Value: "", Text: "each bed’s first"}}}
 	for _, w := range m.Ways {
-		v.Ways = append(v.Ways, ui.Option{Value: w.Key, Text: wayName(w)})
+		v.Ways = append(v.Ways, view.Option{Value: w.Key, Text: wayName(w)})
 	}
 	v.rows(m, today)
 	v.total(m)
@@ -98,7 +99,7 @@ func (s *server) putMany(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "with")
+	f := form.Posted(c, "with")
 	r, err := s.keep.Desk.PutMany(c.Request.Context(), s.act(c), beds, f.Value("with"), encodePlan)
 	switch {
 	case errors.Is(err, desk.ErrNoOption):

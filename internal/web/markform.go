@@ -11,14 +11,15 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/marks", kept((*server).marks)),
+	get("/marks", (*server).marks),
 	post("/marks", (*server).addMark),
-	get("/marks/:id/edit", kept((*server).editMark)),
+	get("/marks/:id/edit", (*server).editMark),
 	post("/marks/:id", (*server).saveMark),
 	post("/marks/:id/drop", (*server).dropMark),
 )
@@ -26,13 +27,20 @@ var _ = pagesAt(
 var markFields = []string{"name", "kind", "width", "corners", "version"}
 
 type markView struct {
-	ui.Page
-	Form    ui.Form
-	Kinds   []ui.Option
-	Plan    draw.Plan
+	view.Page
+	Form    form.Form
+	Fields  map[string]view.Field
+	Kinds   []view.Option
+	Plan    svg.Plan
 	Marks   []markRow
 	Action  string
 	Editing int64
+}
+
+// markTable are the fields that are typed.
+func markTable(u words.Units) form.Table {
+	return form.Table{{Name: "width", Label: "Width, " + u.Lengths().Name, Mode: form.Decimal},
+		{Name: "name", Label: "Name", Aside: "if it has one", Box: form.Wide, MaxLength: 60}}
 }
 
 type markRow struct {
@@ -45,7 +53,7 @@ type markRow struct {
 var markNames = map[string]string{garden.MarkPath: "Path", garden.MarkWall: "Wall, fence or hedge"}
 
 func (s *server) marks(c *gin.Context) error {
-	return s.showMarks(c, http.StatusOK, ui.Asked(c, markFields...), 0)
+	return s.showMarks(c, http.StatusOK, form.Asked(c, markFields...), 0)
 }
 
 func (s *server) editMark(c *gin.Context) error {
@@ -53,7 +61,7 @@ func (s *server) editMark(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Asked(c, markFields...)
+	f := form.Asked(c, markFields...)
 	if _, typed := c.GetQuery("corners"); !typed {
 		if f, err = s.markAsItIs(c, id); err != nil {
 			return err
@@ -63,7 +71,7 @@ func (s *server) editMark(c *gin.Context) error {
 }
 
 // markAsItIs is the form of a mark as it stands.
-func (s *server) markAsItIs(c *gin.Context, id int64) (f ui.Form, err error) {
+func (s *server) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) {
 	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return f, err
@@ -73,32 +81,32 @@ func (s *server) markAsItIs(c *gin.Context, id int64) (f ui.Form, err error) {
 		return f, garden.ErrMissing
 	}
 	m, in := v.Marks[i], v.Garden.Units().Lengths()
-	f = ui.NoForm()
-	f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": ui.Figure(m.Width, in, 2),
+	f = form.NoForm()
+	f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": form.Figure(m.Width, in, 2),
 		"corners": cornersText(m.Points, garden.Point{}, in), "version": strconv.FormatInt(m.Version, 10)}
 	return f, nil
 }
 
-func (s *server) showMarks(c *gin.Context, status int, f ui.Form, editing int64) error {
+func (s *server) showMarks(c *gin.Context, status int, f form.Form, editing int64) error {
 	v, err := s.keep.Plots.On(c.Request.Context(), s.Clock.Today(), s.on(c), plots.Foretold{})
 	if err != nil {
 		return err
 	}
 	u := v.Garden.Units()
 	if f.Value("width") == "" && status == http.StatusOK {
-		f.Values["width"] = ui.Usual(0.6, u.Lengths())
+		f.Values["width"] = form.Usual(0.6, u.Lengths())
 	}
 	if f.Value("kind") == "" {
 		f.Values["kind"] = garden.MarkPath
 	}
-	view := markView{Page: s.page(c, v.Garden, "Ground", "Paths and walls"), Form: f, Action: "/marks", Editing: editing}
+	vm := markView{Page: s.page(c, v.Garden, "Ground", "Paths and walls"), Form: f, Action: "/marks", Editing: editing}
 	if editing != 0 {
-		view.Action = "/marks/" + strconv.FormatInt(editing, 10)
+		vm.Action = "/marks/" + strconv.FormatInt(editing, 10)
 	}
 	for _, k := range garden.MarkKinds {
-		view.Kinds = append(view.Kinds, ui.Option{Value: k, Text: markNames[k]})
+		vm.Kinds = append(vm.Kinds, view.Option{Value: k, Text: markNames[k]})
 	}
-	quiet := ui.Form{Values: f.Values, Faults: garden.Faults{}}
+	quiet := form.Form{Values: f.Values, Faults: garden.Faults{}}
 	width, _ := quiet.Number("width")
 	width *= u.Lengths().Size
 	draft := cornersIn(quiet, "corners", u.Lengths())
@@ -114,25 +122,25 @@ func (s *server) showMarks(c *gin.Context, status int, f ui.Form, editing int64)
 	if len(quiet.Faults) > 0 {
 		status = http.StatusUnprocessableEntity
 	}
-	view.Form = f
-	scene := draw.Scene{Plots: v.Plots, Layer: draw.Layers(s.Clock.Today())[0], Units: u, Drawing: true, Draft: draft, DraftWidth: width}
+	vm.Form, vm.Fields = f, f.Fields(markTable(u))
+	scene := svg.Scene{Plots: v.Plots, Layer: svg.Layers(s.Clock.Today())[0], Units: u, Drawing: true, Draft: draft, DraftWidth: width}
 	for _, m := range v.Marks {
 		if m.ID != editing {
 			scene.Marks = append(scene.Marks, m)
 		}
-		row := markRow{ID: m.ID, Version: m.Version, Name: m.Name, Key: ui.NewKey(), Href: "/marks/" + strconv.FormatInt(m.ID, 10) + "/edit",
+		row := markRow{ID: m.ID, Version: m.Version, Name: m.Name, Key: form.NewKey(), Href: "/marks/" + strconv.FormatInt(m.ID, 10) + "/edit",
 			Says: markNames[m.Kind] + ", " + u.Length(m.Width) + " wide, " + words.Count(len(m.Points), "point", "points")}
 		if row.Name == "" {
 			row.Name = markNames[m.Kind]
 		}
-		view.Marks = append(view.Marks, row)
+		vm.Marks = append(vm.Marks, row)
 	}
-	view.Plan = draw.PlanOf(scene, 620, 430)
-	if err := s.year(c, &view.Page, &v); err != nil {
+	vm.Plan = svg.PlanOf(scene, 620, 430)
+	if err := s.year(c, &vm.Page, &v); err != nil {
 		return err
 	}
-	view.OffNote = false // the plan beside it says so
-	s.render(c, status, "marks", view)
+	vm.OffNote = false // the plan beside it says so
+	s.render(c, status, "marks", vm)
 	return nil
 }
 
@@ -147,7 +155,7 @@ func (s *server) saveMark(c *gin.Context) error {
 }
 
 func (s *server) setMark(c *gin.Context, id int64) error {
-	f := ui.Posted(c, markFields...)
+	f := form.Posted(c, markFields...)
 	in := s.units(c).Lengths()
 	m := garden.Mark{Name: f.Value("name"), Kind: f.Value("kind"),
 		Width: f.Needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: cornersIn(f, "corners", in)}

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"net/http"
 	"slices"
 	"strconv"
 
@@ -15,8 +14,8 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/readings"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
 )
 
 var _ = pagesAt(
@@ -28,8 +27,8 @@ type meaningView struct {
 	Says string
 	// Worked is how the figure came about, of the meter, the probe or the jars.
 	Worked  []string
-	Series  *draw.JarSeries
-	Rule    *draw.Rule
+	Series  *svg.JarSeries
+	Rule    *svg.Rule
 	Verdict []run
 	Lines   []string
 	Guards  []words.Guarded
@@ -39,7 +38,7 @@ type meaningView struct {
 // missing is no fault here.
 func (s *server) means(c *gin.Context) error {
 	v := meaningView{Says: "Type a pH, and what it means stands here."}
-	f := ui.Asked(c, readingFields...)
+	f := form.Asked(c, readingFields...)
 	r := readingFrom(f, s.units(c))
 	made, series := madeOf(f, r)
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
@@ -67,12 +66,12 @@ func (s *server) means(c *gin.Context) error {
 		}
 	}
 	v.Worked, v.Series = made, series
-	s.renderPart(c, "means", v)
+	s.renderPart(c, "bench", "means", v)
 	return nil
 }
 
 // madeOf tells how a figure that was not typed came about.
-func madeOf(f ui.Form, r garden.Reading) (made []string, series *draw.JarSeries) {
+func madeOf(f form.Form, r garden.Reading) (made []string, series *svg.JarSeries) {
 	switch way := f.Value("method"); {
 	case way == byJars && len(r.Jars) > 0:
 		jars := r.Soil().Jars
@@ -80,7 +79,7 @@ func madeOf(f ui.Form, r garden.Reading) (made []string, series *draw.JarSeries)
 		if err != nil {
 			return []string{words.Count(len(jars), "jar", "jars") + " so far; a series needs four, with the pH rising."}, nil
 		}
-		s := draw.JarSeriesOf(jars, fit)
+		s := svg.JarSeriesOf(jars, fit)
 		return []string{"Each inner jar lies " + words.PH2(quantity.PH(fit.LeftOut)) +
 			" from the way between its neighbours, as a rule. Choose the measured curve on the dose to go by it."}, &s
 	case way == string(soil.Meter):
@@ -202,15 +201,4 @@ func apart(d quantity.PH) string {
 		d = -d
 	}
 	return words.PH(d) + " apart"
-}
-
-// renderPart writes one named part of a page.
-func (s *server) renderPart(c *gin.Context, part string, view any) {
-	b, err := s.pages.Part(part, view)
-	if err != nil {
-		s.Log.Error("part", "name", part, "error", err)
-		c.Status(http.StatusInternalServerError)
-		return
-	}
-	c.Render(http.StatusOK, laidOut(b))
 }

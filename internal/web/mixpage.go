@@ -16,12 +16,13 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/beds/:id/mix", kept((*server).mix)),
+	get("/beds/:id/mix", (*server).mix),
 	post("/beds/:id/mix", (*server).putMix),
 )
 
@@ -43,16 +44,16 @@ var mixParts = []mixPart{
 func (p *mixPart) holds(f material.Family) bool { return slices.Contains(p.families, f) }
 
 type mixView struct {
-	ui.Page
+	view.Page
 	ID       int64
 	Bed      string
-	Form     ui.Form
+	Form     form.Form
 	Slides   []slideView
 	DoseHref string
 	// Settles and After say where pH and potassium come to; Rule and K draw it.
 	Settles, After string
-	Rule           *draw.Rule
-	K              *draw.KRule
+	Rule           *svg.Rule
+	K              *svg.KRule
 	Goes           []goView
 	Cautions       []words.Guarded
 	Notes          []words.Guarded
@@ -68,7 +69,7 @@ func (mixView) Carried() []string { return doseCarried }
 // slideView is one material with its slider.
 type slideView struct {
 	mixPart
-	Options        []ui.Option
+	Options        []view.Option
 	Chosen, Value  string
 	Most, MostSays string
 	Rate           string
@@ -84,7 +85,7 @@ func mixFields() []string {
 }
 
 // taken reads what was chosen; faults stand in the form.
-func taken(f ui.Form, u words.Units) (out []desk.Taken) {
+func taken(f form.Form, u words.Units) (out []desk.Taken) {
 	for _, p := range mixParts {
 		x, ok := f.Number(p.Amount)
 		if ok && x < 0 {
@@ -102,10 +103,10 @@ func (s *server) mix(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showMix(c, http.StatusOK, id, ui.Asked(c, mixFields()...))
+	return s.showMix(c, http.StatusOK, id, form.Asked(c, mixFields()...))
 }
 
-func (s *server) showMix(c *gin.Context, status int, id int64, f ui.Form) error {
+func (s *server) showMix(c *gin.Context, status int, id int64, f form.Form) error {
 	u := s.units(c)
 	ch := choice(f, u)
 	ch.Now = s.Clock.Today()
@@ -142,7 +143,7 @@ func (s *server) putMix(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, mixFields()...)
+	f := form.Posted(c, mixFields()...)
 	u := s.units(c)
 	ch, parts := choice(f, u), taken(f, u)
 	if len(f.Faults) > 0 {
@@ -179,7 +180,7 @@ func mixTitle(m desk.Mixed) string {
 
 // startMix fills an empty form: the best mix that is offered, else half of the best ash or
 // lime. It tells whether it put an amount in.
-func startMix(m desk.Mixed, f ui.Form) bool {
+func startMix(m desk.Mixed, f form.Form) bool {
 	typed := false
 	for _, p := range mixParts {
 		typed = typed || f.Value(p.Amount) != "" || f.Value(p.Which) != ""
@@ -195,7 +196,7 @@ func startMix(m desk.Mixed, f ui.Form) bool {
 				continue
 			}
 			f.Values[p.Which] = m.Key(*o)
-			f.Values[p.Amount] = ui.Figure(float64(o.Parts[0].Total)/2, kg, 1)
+			f.Values[p.Amount] = form.Figure(float64(o.Parts[0].Total)/2, kg, 1)
 			put = true
 			break
 		}
@@ -216,10 +217,10 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 			if shelfOf(&m.Worked, i) == nil {
 				name += ", to buy"
 			}
-			x.Options = append(x.Options, ui.Option{Value: key, Text: name})
+			x.Options = append(x.Options, view.Option{Value: key, Text: name})
 			if key == x.Chosen {
 				most := m.MostOf(i)
-				x.Most, x.MostSays = ui.Figure(float64(most), kg, 1), "at most "+u.Amount(most, stockMeasure(&m.Worked, i))
+				x.Most, x.MostSays = form.Figure(float64(most), kg, 1), "at most "+u.Amount(most, stockMeasure(&m.Worked, i))
 			}
 		}
 		if len(x.Options) == 0 {
@@ -259,11 +260,11 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 	band := m.Crop.Band
 	v.Settles = "pH " + words.PH(m.Answer.PH) + " now, " + words.PH(o.PH.Median) + " once it has acted; nine in ten from " +
 		words.PH(o.PH.P05) + " to " + words.PH(o.PH.P95) + "."
-	rule := draw.RuleOf(350, band, bandName(m.Plot), string(m.Standing), m.Answer.PH, m.Answer.SD, o.PH.Median, v.Settles)
+	rule := svg.RuleOf(350, band, bandName(m.Plot), string(m.Standing), m.Answer.PH, m.Answer.SD, o.PH.Median, v.Settles)
 	v.Rule = &rule
 	if k := m.Answer.K; k.Now != nil && o.KAfter != nil {
 		v.After = "Potassium " + words.PPM(*k.Now) + " now, " + words.PPM(*o.KAfter) + " with it."
-		rule := draw.KRuleOf(k.Scale, o.KAfter, v.After)
+		rule := svg.KRuleOf(k.Scale, o.KAfter, v.After)
 		v.K = &rule
 	} else {
 		v.After = "Potassium is not known; this brings " + words.PPM(soil.PotassiumRise(m.Request.Ground, o.K2O)) + "."
@@ -288,7 +289,7 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 
 // mixHref is where a bed's ash and lime are mixed by hand; "" where nothing is to be
 // raised.
-func mixHref(w *desk.Worked, f ui.Form) string {
+func mixHref(w *desk.Worked, f form.Form) string {
 	if w.Answer.Direction != dose.Raise || len(w.Mixable(material.Ash)) == 0 || len(w.Mixable(material.Lime)) == 0 {
 		return ""
 	}

@@ -11,24 +11,25 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 	"zephyrfield/internal/year"
 )
 
 var _ = pagesAt(
-	get("/tasks/:id/move", kept((*server).askMove)),
+	get("/tasks/:id/move", (*server).askMove),
 	post("/tasks/:id/move", (*server).moveTask),
 )
 
 type moveView struct {
-	ui.Page
+	view.Page
 	ID, Version      int64
 	Bed, Href        string
-	Form             ui.Form
+	Form             form.Form
+	Fields           map[string]view.Field
 	Stands, Planned  string
-	Min, Max         string
-	Strip            *draw.DayStrip
+	Strip            *svg.DayStrip
 	Answer           string
 	Serves, Same     bool
 	Others           []string
@@ -57,11 +58,11 @@ func (s *server) askMove(c *gin.Context) error {
 			return nil
 		}
 	}
-	return s.showMove(c, http.StatusOK, id, ui.Asked(c, "to"))
+	return s.showMove(c, http.StatusOK, id, form.Asked(c, "to"))
 }
 
 // showMove says what comes of moving a task to the day in the form.
-func (s *server) showMove(c *gin.Context, status int, id int64, f ui.Form) error {
+func (s *server) showMove(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
 	to := f.Day("to")
 	if to != 0 {
@@ -73,13 +74,14 @@ func (s *server) showMove(c *gin.Context, status int, id int64, f ui.Form) error
 	}
 	u := m.Garden.Units()
 	name := taskName(m, u)
-	v := moveView{ID: id, Version: m.Task.Version, Bed: m.Bed.Name, Href: bedHref(m.Bed.ID), Form: f, TaskName: name,
-		Min: today.String(), Max: (today + year.MoveAhead).String()}
+	v := moveView{ID: id, Version: m.Task.Version, Bed: m.Bed.Name, Href: bedHref(m.Bed.ID), Form: f, TaskName: name}
 	if m.Stands.Day != 0 {
 		v.answer(m, today)
 	}
 	v.Page = s.page(c, m.Garden, sheetTab, words.Capital(name)+" on "+m.Bed.Name)
 	f.Sentences()
+	v.Fields = f.Fields(form.Table{{Name: "to", Label: "Put it on", Mode: form.Date, Min: today.String(),
+		Max: (today + year.MoveAhead).String()}})
 	if err := s.undated(c, &v.Page); err != nil {
 		return err
 	}
@@ -112,7 +114,7 @@ func (v *moveView) answer(m year.Moving, today quantity.Day) {
 	} else if m.Stands.Day != m.Task.Due {
 		v.Stands = "It stands on " + words.Weekday(m.Stands.Day) + ", " + u.Moved(m.Task.Due, m.Stands) + "."
 	}
-	strip := draw.DayStripOf(m.Trial.Serve, today, today+calendar.Horizon, m.Stands.Lands, m.To, 360)
+	strip := svg.DayStripOf(m.Trial.Serve, today, today+calendar.Horizon, m.Stands.Lands, m.To, 360)
 	v.Strip = &strip
 	for _, w := range m.Trial.Serve {
 		x := stretchView{When: words.DayYear(w.From) + " to " + words.DayYear(w.To)}
@@ -162,7 +164,7 @@ func (s *server) moveTask(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "to")
+	f := form.Posted(c, "to")
 	to := f.Day("to")
 	if len(f.Faults) > 0 {
 		f.Values["to"] = ""

@@ -6,7 +6,6 @@ import (
 	"encoding/base64"
 	"errors"
 	"fmt"
-	"html/template"
 	"maps"
 	"net/http"
 	"slices"
@@ -19,7 +18,9 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
@@ -89,7 +90,7 @@ const (
 )
 
 // tabs are the pages of the work in the soil line, then those that are rarer, under the garden's name.
-var tabs = []ui.Tab{
+var tabs = []view.Tab{
 	{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Walk", Href: "/walk", Key: "w", Foot: true},
 	{Name: "Bench", Href: "/bench", Key: "b", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"}, {Name: shedTab, Href: "/shed", Key: "e"},
 	{Name: sheetTab, Href: "/sheet", Key: "s", Foot: true},
@@ -127,12 +128,12 @@ func opened(c *gin.Context, tab string) string {
 
 // page starts a view: the garden's name, the day, the message of the last
 // change.
-func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) ui.Page {
+func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) view.Page {
 	today := s.Clock.Today()
 	climate := g.Warmth()
-	p := ui.Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
+	p := view.Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
 		Sky: words.Temperature(climate.At(today)) + " soil", SkyFrom: skyFrom(climate, today),
-		Demo: s.Demo != nil, Rehearsal: s.Rehearsal != nil, SignedIn: s.SignIn, Key: ui.NewKey(), Units: g.Units()}
+		Demo: s.Demo != nil, Rehearsal: s.Rehearsal != nil, SignedIn: s.SignIn, Key: form.NewKey(), Units: g.Units()}
 	p.Path = opened(c, tab)
 	if c.Request.Method == http.MethodGet {
 		p.Path = ui.OwnPath(c)
@@ -149,7 +150,7 @@ func (s *server) page(c *gin.Context, g garden.Garden, tab, title string) ui.Pag
 		p.Tabs = append(p.Tabs, t)
 	}
 	p.Show(today)
-	p.Flash = s.flash(c, p.Path)
+	p.Message = s.message(c, p.Path)
 	return p
 }
 
@@ -164,8 +165,8 @@ func skyFrom(c soil.Climate, day quantity.Day) string {
 	return "usual for the day"
 }
 
-// flash reads the message that ?said= points at.
-func (s *server) flash(c *gin.Context, back string) *ui.Flash {
+// message reads the message that ?said= points at.
+func (s *server) message(c *gin.Context, back string) *view.Message {
 	id, err := strconv.ParseInt(c.Query("said"), 10, 64)
 	if err != nil {
 		return nil
@@ -174,61 +175,34 @@ func (s *server) flash(c *gin.Context, back string) *ui.Flash {
 	if err != nil {
 		return nil
 	}
-	f := &ui.Flash{Text: e.What + ".", Key: ui.NewKey(), Back: back}
+	f := &view.Message{Text: e.What + ".", Key: form.NewKey(), Back: back}
 	if e.CanUndo() {
 		f.Undo = e.ID
 	}
 	return f
 }
 
-// picture is a drawing laid out by a template of its name, kept until a record
-// changes: the year stands under every page, and laying out is most of a page's time.
-func (s *server) picture(c *gin.Context, name string, key any, drawn func() (any, error)) (template.HTML, error) {
-	return garden.Recall(c.Request.Context(), s.Store, s.pictures, key, func() (template.HTML, error) {
-		view, err := drawn()
-		if err != nil {
-			return "", err
-		}
-		b, err := s.pages.Part(name, view)
-		return template.HTML(b), err // the template has escaped what is in it
-	})
+// render writes a page.
+func (s *server) render(c *gin.Context, status int, name string, v view.Framed) {
+	page, err := s.pages.Page(name, v)
+	s.send(c, status, name, page, err)
 }
 
-// render writes a page.
-func (s *server) render(c *gin.Context, status int, name string, view ui.Framed) {
-	page, err := s.pages.Whole(name, view)
+// renderPart writes one named part of a page.
+func (s *server) renderPart(c *gin.Context, page, part string, v any) {
+	b, err := s.pages.PartOf(page, part, v)
+	s.send(c, http.StatusOK, part, b, err)
+}
+
+// send answers with what was laid out.
+func (s *server) send(c *gin.Context, status int, name string, page []byte, err error) {
+	s.unsteady(c)
 	if err != nil {
-		s.Log.Error("page", "name", name, "error", err)
+		s.Log.Error("template", "name", name, "error", err)
 		c.Data(http.StatusInternalServerError, "text/plain; charset=utf-8", []byte("Something went wrong here. Nothing was changed."))
 		return
 	}
-	if held, _ := c.Get(laid); status == http.StatusOK {
-		if held, ok := held.(*[]byte); ok && held != nil {
-			*held = page
-			return
-		}
-	}
-	s.send(c, status, page)
-}
-
-// send answers with a page that was laid out; its forms get their keys.
-func (s *server) send(c *gin.Context, status int, page []byte) {
-	s.unsteady(c)
-	c.Render(status, laidOut(page))
-}
-
-// laidOut is a page that was laid out; its forms get their keys as it is sent.
-type laidOut []byte
-
-// Render implements render.Render.
-func (p laidOut) Render(w http.ResponseWriter) error {
-	p.WriteContentType(w)
-	return ui.Send(w, p)
-}
-
-// WriteContentType implements render.Render.
-func (laidOut) WriteContentType(w http.ResponseWriter) {
-	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	c.Data(status, "text/html; charset=utf-8", page)
 }
 
 // act says who posts.

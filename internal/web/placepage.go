@@ -14,11 +14,12 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/place", kept((*server).place)),
+	get("/place", (*server).place),
 	post("/place", (*server).setPlace),
 )
 
@@ -28,31 +29,31 @@ var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering"
 	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "kit_chips", "version"}
 
 type placeView struct {
-	ui.Page
-	Form        ui.Form
-	Climates    []ui.Option
-	Hemispheres []ui.Option
+	view.Page
+	Form        form.Form
+	Fields      map[string]view.Field
+	Climates    []view.Option
+	Hemispheres []view.Option
 	Choices     []choiceView
-	Months      []monthView
+	Months      []view.Field
 	TempsFault  string
-	Rains       []monthView
+	Rains       []view.Field
 	RainFault   string
 	Units       []unitView
-	// LastFrost and FirstFrost are the climate's, Water what is reckoned with.
-	LastFrost, FirstFrost string
-	Water                 string
+	// Water is what is reckoned with.
+	Water string
 }
 
 // unitView is a choice of one unit.
 type unitView struct {
 	Name, Label string
-	Options     []ui.Option
+	Options     []view.Option
 }
 
-func unitOptions(us []words.UnitChoice) []ui.Option {
-	out := make([]ui.Option, len(us))
+func unitOptions(us []words.UnitChoice) []view.Option {
+	out := make([]view.Option, len(us))
 	for i, u := range us {
-		out[i] = ui.Option{Value: u.ID, Text: u.Name}
+		out[i] = view.Option{Value: u.ID, Text: u.Name}
 	}
 	return out
 }
@@ -60,24 +61,35 @@ func unitOptions(us []words.UnitChoice) []ui.Option {
 // choiceView is a choice between rules, each with its sentence.
 type choiceView struct {
 	Name, Label, Fault string
-	Options            []ui.Choice
+	Options            []view.Choice
 }
-
-type monthView struct{ ID, Name, Value, Usual string }
 
 func monthField(m int) string { return "t" + strconv.Itoa(m+1) }
 
 func rainField(m int) string { return "rain" + strconv.Itoa(m+1) }
 
+// placeTable are the fields that are typed, with the frosts of the climate in grey.
+func placeTable(w soil.Weather) form.Table {
+	return form.Table{{Name: "name", Label: "Name of the garden", Box: form.Wide, MaxLength: 60},
+		{Name: "last_frost", Label: "Last frost of spring, month-day", Placeholder: w.LastFrost.String()},
+		{Name: "first_frost", Label: "First frost of autumn, month-day", Placeholder: w.FirstFrost.String()},
+		{Name: "currency", Label: "Currency, as it is written"},
+		{Name: "water_ph", Label: "pH", Mode: form.Decimal},
+		{Name: "alkalinity", Label: "Alkalinity, mg/L CaCO₃", Mode: form.Decimal},
+		{Name: "hardness", Label: "Hardness, mg/L CaCO₃", Mode: form.Decimal},
+		{Name: "kit_chips", Label: "Your colour kit: the pH of each chip", Aside: "empty: 4 to 8 by halves", Box: form.Wide,
+			Placeholder: "4 4.5 5 5.5 6 6.5 7 7.5 8"}}
+}
+
 // months fills in twelve fields, with what is usual there.
-func months(f ui.Form, field func(int) string, usual func(int) float64, whole string) (out []monthView, fault string) {
+func months(f form.Form, field func(int) string, usual func(int) float64, whole string) (out []view.Field, fault string) {
 	fault = f.Fault(whole)
 	for m := range 12 {
 		name := field(m)
 		if fault == "" {
 			fault = f.Fault(name)
 		}
-		out = append(out, monthView{name, time.Month(m + 1).String()[:3], f.Value(name), strconv.FormatFloat(usual(m), 'f', -1, 64)})
+		out = append(out, f.Small(name, time.Month(m + 1).String()[:3], strconv.FormatFloat(usual(m), 'f', -1, 64), whole))
 	}
 	return out, fault
 }
@@ -91,8 +103,8 @@ func (s *server) place(c *gin.Context) error {
 }
 
 // placeForm fills the form with a place.
-func placeForm(g garden.Garden) ui.Form {
-	f := ui.Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
+func placeForm(g garden.Garden) form.Form {
+	f := form.Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
 		"version":   strconv.FormatInt(g.Version, 10),
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
 		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": figuresText(g.KitChips)},
@@ -117,21 +129,20 @@ func placeForm(g garden.Garden) ui.Form {
 	return f
 }
 
-func (s *server) showPlace(c *gin.Context, status int, f ui.Form) error {
+func (s *server) showPlace(c *gin.Context, status int, f form.Form) error {
 	g, err := s.keep.Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	v := placeView{Page: s.page(c, g, "Place", "The place and its habits"), Form: f}
 	for _, x := range soil.Climates {
-		v.Climates = append(v.Climates, ui.Option{Value: x.ID, Text: words.Capital(words.Name(x.ID))})
+		v.Climates = append(v.Climates, view.Option{Value: x.ID, Text: words.Capital(words.Name(x.ID))})
 	}
-	v.Hemispheres = []ui.Option{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}}
+	v.Hemispheres = []view.Option{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}}
 	usual, _ := soil.FindClimate(f.Value("climate"), f.Value("hemisphere"))
 	v.Months, v.TempsFault = months(f, monthField, func(m int) float64 { return float64(usual.Normal[m]) }, "temps")
 	weather := soil.FindWeather(f.Value("climate"), f.Value("hemisphere"))
 	v.Rains, v.RainFault = months(f, rainField, func(m int) float64 { return weather.Rain[m] }, "rain")
-	v.LastFrost, v.FirstFrost = weather.LastFrost.String(), weather.FirstFrost.String()
 	v.Units = []unitView{{"area_unit", "Areas and lengths", unitOptions(words.AreaUnits())},
 		{"depth_unit", "Depths", unitOptions(words.DepthUnits())},
 		{"weight_unit", "Weights", unitOptions(words.WeightUnits())}, {"rate_unit", "Rates", unitOptions(words.RateUnits())}}
@@ -152,6 +163,7 @@ func (s *server) showPlace(c *gin.Context, status int, f ui.Form) error {
 	for _, q := range dose.Questions {
 		v.Choices = append(v.Choices, choicesOf(f, q.Name, words.Question(q.Name), q.Habits...))
 	}
+	v.Fields = f.Fields(placeTable(weather))
 	if err := s.undated(c, &v.Page); err != nil {
 		return err
 	}
@@ -177,7 +189,7 @@ func tableChoice(g garden.Garden) string {
 	return string(g.SoilTable)
 }
 
-func choicesOf[T ~string](f ui.Form, name, label string, ids ...T) choiceView {
+func choicesOf[T ~string](f form.Form, name, label string, ids ...T) choiceView {
 	v := choiceView{Name: name, Label: label, Fault: f.Fault(name)}
 	for _, id := range ids {
 		text := words.Name(id)
@@ -187,22 +199,22 @@ func choicesOf[T ~string](f ui.Form, name, label string, ids ...T) choiceView {
 		case name == "table":
 			text = words.Capital(string(id))
 		}
-		v.Options = append(v.Options, ui.Choice{ID: name + "-" + string(id), Value: string(id), Text: text, Why: words.Why(id),
+		v.Options = append(v.Options, view.Choice{ID: name + "-" + string(id), Name: name, Value: string(id), Text: text, Why: words.Why(id),
 			On: f.Is(name, string(id))})
 	}
 	return v
 }
 
 func (s *server) setPlace(c *gin.Context) error {
-	f := ui.Posted(c, placeFields...)
+	f := form.Posted(c, placeFields...)
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"),
 		SoilTable: soil.TableClimate(f.Value("table")),
 		AreaUnit:  f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"),
 		RateUnit: f.Value("rate_unit"),
 		KitChips: f.Figures("kit_chips"), Currency: f.Value("currency"), LastFrost: f.Value("last_frost"),
 		FirstFrost: f.Value("first_frost"),
-		WaterPH:    ui.Optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: ui.Optional[float64](f, "alkalinity",
-			1), WaterHardness: ui.Optional[float64](f, "hardness", 1)}
+		WaterPH:    form.Optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: form.Optional[float64](f, "alkalinity",
+			1), WaterHardness: form.Optional[float64](f, "hardness", 1)}
 	var schools dose.Schools
 	for i := range dose.Questions {
 		q := &dose.Questions[i]

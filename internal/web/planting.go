@@ -8,7 +8,7 @@ import (
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 )
 
 var _ = pagesAt(
@@ -21,7 +21,7 @@ func (s *server) addPlanting(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "crop", "sown", "together", "planted_out")
+	f := form.Posted(c, "crop", "sown", "together", "planted_out")
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", "yes")}
 	if len(f.Faults) == 0 {
 		r, err := s.keep.Ground.AddPlanting(c.Request.Context(), s.act(c), p, f.Is("together", "yes"))
@@ -34,7 +34,7 @@ func (s *server) addPlanting(c *gin.Context) error {
 		}
 	}
 	f.Sentences()
-	return s.showBed(c, http.StatusUnprocessableEntity, id, f, ui.NoForm())
+	return s.showBed(c, http.StatusUnprocessableEntity, id, f, form.NoForm())
 }
 
 func (s *server) clearPlanting(c *gin.Context) error {
@@ -42,7 +42,7 @@ func (s *server) clearPlanting(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "cleared")
+	f := form.Posted(c, "cleared")
 	on := f.Day("cleared")
 	if len(f.Faults) > 0 {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 )
 
 var readingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg",
@@ -62,7 +62,7 @@ func layerLines() []layerLine {
 
 // layersFrom reads the layers of a reading, in its own basis. One without a pH is
 // left out. Where no pH of the whole was typed, it is their mean by thickness.
-func layersFrom(f ui.Form, r *garden.Reading, in float64) {
+func layersFrom(f form.Form, r *garden.Reading, in float64) {
 	from, sum := 0.0, 0.0
 	thick := 0.0
 	for _, l := range layerLines() {
@@ -97,7 +97,7 @@ func layersFrom(f ui.Form, r *garden.Reading, in float64) {
 }
 
 // fillLayers puts a reading's layers into the form.
-func fillLayers(f ui.Form, layers garden.Rows, in float64) {
+func fillLayers(f form.Form, layers garden.Rows, in float64) {
 	text := func(x float64) string { return strconv.FormatFloat(quantity.Round(x, 3), 'f', -1, 64) }
 	lines, n, at := layerLines(), 0, 0.0
 	for _, l := range layers {
@@ -114,14 +114,14 @@ func fillLayers(f ui.Form, layers garden.Rows, in float64) {
 }
 
 // readingFrom reads the form's reading; faults stand in it.
-func readingFrom(f ui.Form, u words.Units) garden.Reading {
-	ppm := func(name string) *quantity.Concentration { return ui.Optional[quantity.Concentration](f, name, 1) }
+func readingFrom(f form.Form, u words.Units) garden.Reading {
+	ppm := func(name string) *quantity.Concentration { return form.Optional[quantity.Concentration](f, name, 1) }
 	// What was typed for another way does not count; what a reading that is put
 	// right held already does.
 	way, editing := f.Value("method"), f.Value("reading") != ""
 	r := garden.Reading{Date: f.Day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.Whole("cores"),
 		Note: f.Value("note"),
-		PH:   ui.Optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
+		PH:   form.Optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
 	r.Depth = quantity.Depth(f.Needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
 	switch r.Method {
 	case soil.Meter, soil.MeterStale:
@@ -140,12 +140,12 @@ func readingFrom(f ui.Form, u words.Units) garden.Reading {
 	case soil.Lab:
 		r.Calcium, r.Phosphorus, r.KFrom, r.KTo = ppm("ca"), ppm("p"), ppm("k_from"), ppm("k_to")
 		r.Extractant = soil.Extractant(f.Value("k_extractant"))
-		r.OrganicMatter, r.CEC = ui.Optional[quantity.Percent](f, "om", 1), ui.Optional[quantity.CationExchangeCapacity](f, "cec", 1)
-		r.BufferKind, r.BufferPH = soil.BufferKind(f.Value("buffer_kind")), ui.Optional[quantity.PH](f, "buffer_ph", 1)
-		r.BufferCapacity = ui.Optional[float64](f, "capacity", 1)
-		r.LabRate, r.LabDepth = ui.Optional[quantity.Rate](f, "lab_rate", u.Rates().Size), ui.Optional[quantity.Depth](f, "lab_depth",
+		r.OrganicMatter, r.CEC = form.Optional[quantity.Percent](f, "om", 1), form.Optional[quantity.CationExchangeCapacity](f, "cec", 1)
+		r.BufferKind, r.BufferPH = soil.BufferKind(f.Value("buffer_kind")), form.Optional[quantity.PH](f, "buffer_ph", 1)
+		r.BufferCapacity = form.Optional[float64](f, "capacity", 1)
+		r.LabRate, r.LabDepth = form.Optional[quantity.Rate](f, "lab_rate", u.Rates().Size), form.Optional[quantity.Depth](f, "lab_depth",
 			u.Depths().Size)
-		r.LabCCE, r.LabTarget = ui.Optional[quantity.Percent](f, "lab_cce", 1), ui.Optional[quantity.PH](f, "lab_target", 1)
+		r.LabCCE, r.LabTarget = form.Optional[quantity.Percent](f, "lab_cce", 1), form.Optional[quantity.PH](f, "lab_target", 1)
 	}
 	if r.Method != soil.Fizz && way != byJars {
 		layersFrom(f, &r, u.Depths().Size)
@@ -158,7 +158,7 @@ func readingFrom(f ui.Form, u words.Units) garden.Reading {
 
 // methodOf is the method of the form's way: a meter counts as fresh only where
 // that is said, or its bottles show it.
-func methodOf(f ui.Form) soil.Method {
+func methodOf(f form.Form) soil.Method {
 	m := soil.Method(f.Value("method"))
 	if m == byJars {
 		m = soil.Meter
@@ -170,7 +170,7 @@ func methodOf(f ui.Form) soil.Method {
 }
 
 // jarSeriesFrom reads the jars; that without lime is the reading itself.
-func jarSeriesFrom(f ui.Form, r *garden.Reading, alone bool) {
+func jarSeriesFrom(f form.Form, r *garden.Reading, alone bool) {
 	for _, l := range jarLines() {
 		lime, has := f.Number(l.Lime)
 		ph, read := f.Number(l.PH)
@@ -203,7 +203,7 @@ func jarSeriesFrom(f ui.Form, r *garden.Reading, alone bool) {
 }
 
 // probeFrom makes one figure of what a probe showed at several places.
-func probeFrom(f ui.Form, r *garden.Reading) {
+func probeFrom(f form.Form, r *garden.Reading) {
 	r.Basis = soil.Water
 	if shown := shownIn(f, "places"); len(shown) > 0 {
 		ph, _ := soil.OfPlaces(shown)
@@ -214,7 +214,7 @@ func probeFrom(f ui.Form, r *garden.Reading) {
 }
 
 // shownIn reads pH figures with spaces between.
-func shownIn(f ui.Form, name string) []quantity.PH {
+func shownIn(f form.Form, name string) []quantity.PH {
 	var out []quantity.PH
 	for _, x := range f.Figures(name) {
 		if !garden.LimitShown.Holds(x) {
@@ -232,7 +232,7 @@ var bottles = []struct {
 	ph    quantity.PH
 }{{"cal_4", 4}, {"cal_7", 7}, {"cal_10", 10}}
 
-func calibrationOf(f ui.Form) soil.Calibration {
+func calibrationOf(f form.Form) soil.Calibration {
 	c := soil.Calibration{On: f.Day("cal_date")}
 	for _, b := range bottles {
 		if x, ok := f.Number(b.field); ok {
@@ -244,7 +244,7 @@ func calibrationOf(f ui.Form) soil.Calibration {
 
 // meterFrom reads a meter's calibration and what it showed, if they are there:
 // the pH is then reckoned from them, and so is how it counts.
-func meterFrom(f ui.Form, r *garden.Reading) {
+func meterFrom(f form.Form, r *garden.Reading) {
 	c := calibrationOf(f)
 	tries := shownIn(f, "tries")
 	if len(c.Points) > 0 {
@@ -288,7 +288,7 @@ func joinNote(note, more string) string {
 
 // kitFrom takes the chip that was picked, with the doubt of the step between
 // chips. A chip is "low-high", both the same for one that matches.
-func kitFrom(f ui.Form, r *garden.Reading) {
+func kitFrom(f form.Form, r *garden.Reading) {
 	if f.Value("chip") == "" {
 		return
 	}
@@ -308,7 +308,7 @@ func kitFrom(f ui.Form, r *garden.Reading) {
 }
 
 // fillReading puts a reading into the form, to be put right.
-func fillReading(f ui.Form, r garden.Reading, u words.Units) {
+func fillReading(f form.Form, r garden.Reading, u words.Units) {
 	put := func(name string, x *float64, size float64) {
 		if x != nil {
 			f.Values[name] = strconv.FormatFloat(quantity.Round(*x/size, 4), 'f', -1, 64)
@@ -319,7 +319,7 @@ func fillReading(f ui.Form, r garden.Reading, u words.Units) {
 		"date": r.Date.String(), "method": string(r.Method),
 		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda),
 		"k_extractant": string(r.Extractant),
-		"buffer_kind":  string(r.BufferKind), "depth": ui.Figure(float64(r.Depth), u.Depths(), 1)} {
+		"buffer_kind":  string(r.BufferKind), "depth": form.Figure(float64(r.Depth), u.Depths(), 1)} {
 		f.Values[name] = text
 	}
 	switch {
@@ -362,7 +362,7 @@ var readingFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "ca_ppm": "ca",
 // readingFaults puts each fault at its field of the form, and gives each sentence its
 // capital and its stop. One that has no field there stands at the pH: none is
 // silent.
-func readingFaults(f ui.Form) {
+func readingFaults(f form.Form) {
 	for from, says := range maps.Clone(f.Faults) {
 		to := readingFieldOf.Of(from)
 		if from != garden.SureField && !slices.Contains(readingFields, to) && to != "layers" && to != "jars" {

@@ -13,7 +13,8 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/seasons"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
@@ -23,10 +24,10 @@ var _ = pagesAt(
 )
 
 type reportView struct {
-	ui.Page
+	view.Page
 	Season, Printed, CSV, XLSX string
-	Form                       ui.Form
-	Seasons, BedOptions        []ui.Option
+	Form                       form.Form
+	Seasons, BedOptions        []view.Option
 	Beds                       []reportBed
 }
 
@@ -43,8 +44,8 @@ type reportReading struct{ Day, PH, Doubt, Method, Depth, K, Note string }
 type reportPut struct{ Day, What, Batch, Amount, Rate, Brings string }
 
 // reportAsked reads which season and which bed are asked for.
-func (s *server) reportAsked(c *gin.Context) (p seasons.Report, f ui.Form, err error) {
-	f = ui.Asked(c, "season", "bed")
+func (s *server) reportAsked(c *gin.Context) (p seasons.Report, f form.Form, err error) {
+	f = form.Asked(c, "season", "bed")
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
 	p, err = s.keep.Seasons.Report(c.Request.Context(), f.Value("season"), bed, s.Clock.Today())
 	return p, f, err
@@ -61,15 +62,15 @@ func (s *server) report(c *gin.Context) error {
 	v := reportView{Season: p.Season, Printed: words.DayYear(p.Today), Form: f, CSV: "/export/season.csv?" + query,
 		XLSX: "/export/season.xlsx?" + query}
 	for _, x := range p.Seasons {
-		v.Seasons = append(v.Seasons, ui.Option{Value: x, Text: x})
+		v.Seasons = append(v.Seasons, view.Option{Value: x, Text: x})
 	}
 	_, beds, err := s.keep.Plots.Names(c.Request.Context(), p.Today)
 	if err != nil {
 		return err
 	}
-	v.BedOptions = append(v.BedOptions, ui.Option{Value: "", Text: "All beds"})
+	v.BedOptions = append(v.BedOptions, view.Option{Value: "", Text: "All beds"})
 	for _, b := range beds {
-		v.BedOptions = append(v.BedOptions, ui.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+		v.BedOptions = append(v.BedOptions, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
 	}
 	for i := range p.Beds {
 		if b := &p.Beds[i]; !b.Empty() {

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/year"
 )
 
@@ -104,7 +104,7 @@ func missedOn(sh year.Sheet) (out []missedView) {
 	for _, t := range sh.Missed {
 		what := taskWords(t, sh.Garden.Units(), garden.BatchIn(sh.Batches, t.BatchID))
 		out = append(out, missedView{ID: t.ID, Version: t.Version, Says: words.Missed(what, sh.Beds[t.BedID].Name, t.Due) + ".",
-			To: t.Due.String(), Key: ui.NewKey(), Button: "Plan for " + words.NearDay(t.Due, sh.Today)})
+			To: t.Due.String(), Key: form.NewKey(), Button: "Plan for " + words.NearDay(t.Due, sh.Today)})
 	}
 	return out
 }

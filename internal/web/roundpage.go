@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"fmt"
 	"net/http"
 	"strconv"
 	"time"
@@ -14,12 +15,13 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/walk"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/walk/:id", kept((*server).walk)),
+	get("/walk/:id", (*server).walk),
 	get("/walk/:id/labels", (*server).labels),
 	get("/walk/:id/round.csv", (*server).roundCSV),
 	post("/walk/:id/tick", (*server).tick),
@@ -29,7 +31,7 @@ var _ = pagesAt(
 
 // roundView is a round being walked.
 type roundView struct {
-	ui.Page
+	view.Page
 	ID      int64
 	Beds    []stopView
 	Samples []sampleRow
@@ -49,20 +51,32 @@ type stopView struct {
 	ID                      int64
 	Place, Code, Name, Says string
 	Cores                   []coreView
-	Picture                 *draw.CorePicture
+	Picture                 *svg.CorePicture
 	Note, NoteKey           string
 	Left                    int
 	// Tray is how its cores are cut, nil where they are not.
-	Tray *draw.Tray
+	Tray *svg.Tray
 	// Taken says how many cores are taken, and when the last was.
 	Taken string
 }
 
 // coreView is a stop with its cores, of which Each are taken close together.
 type coreView struct {
-	N, Each int
-	Key, At string
-	Taken   bool
+	N, Each       int
+	Key, At, Says string
+	Taken         bool
+}
+
+// says is what its button is called.
+func (x *coreView) says(bed string) string {
+	says := fmt.Sprintf("Core %d of %s", x.N, bed)
+	if x.Each > 1 {
+		says = fmt.Sprintf("Stop %d, %d cores, of %s", x.N, x.Each, bed)
+	}
+	if x.Taken {
+		says += ", taken " + x.At
+	}
+	return says
 }
 
 type sampleRow struct {
@@ -117,7 +131,7 @@ func (s *server) walk(c *gin.Context) error {
 
 func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	bed, sample := w.Ground[b.BedID], w.Sample(b.SampleID)
-	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: ui.NewKey(),
+	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: form.NewKey(),
 		Left: b.Cores - len(w.Taken[b.ID])}
 	layers := []sampling.Stretch{{From: 0, To: bed.Depth}}
 	if w.Round.Layered {
@@ -131,7 +145,7 @@ func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	switch {
 	case len(layers) > 1 && w.Round.Tray:
 		v.Says += ", each core cut in the tray"
-		v.Tray = draw.TrayOf(sample.Code, layers, u)
+		v.Tray = svg.TrayOf(sample.Code, layers, u)
 	case len(layers) > 1:
 		v.Says += ", each layer in a pail of its own"
 	}
@@ -139,7 +153,7 @@ func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	taken := map[int]bool{}
 	for n := 1; n <= stops; n++ {
 		from, to := b.CoresAt(n)
-		x := coreView{N: n, Each: to - from + 1, Key: ui.NewKey()}
+		x := coreView{N: n, Each: to - from + 1, Key: form.NewKey()}
 		if k, ok := w.Taken[b.ID][to]; ok {
 			taken[n] = true
 			x.Taken = true
@@ -148,12 +162,13 @@ func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 				last = max(last, at.Unix())
 			}
 		}
+		x.Says = x.says(bed.Name)
 		v.Cores = append(v.Cores, x)
 	}
 	if done := b.Cores - v.Left; done > 0 {
 		v.Taken = strconv.Itoa(done) + " of " + strconv.Itoa(b.Cores) + " taken, last at " + time.Unix(last, 0).Format("15:04")
 	}
-	v.Picture = draw.CoresOf(bed, stops, b.Cores/stops, taken)
+	v.Picture = svg.CoresOf(bed, stops, b.Cores/stops, taken)
 	return v
 }
 
@@ -164,7 +179,7 @@ func sampleRowOf(w walk.Walk, x garden.Sample) sampleRow {
 			names = append(names, w.Ground[b.BedID].Name)
 		}
 	}
-	row := sampleRow{ID: x.ID, Version: x.Version, Code: x.Code, Beds: words.List(names), Key: ui.NewKey(), Lost: x.Overruled}
+	row := sampleRow{ID: x.ID, Version: x.Version, Code: x.Code, Beds: words.List(names), Key: form.NewKey(), Lost: x.Overruled}
 	switch x.State {
 	case garden.SamplePlanned:
 		row.State, row.CanTake = words.Count(w.Left(x.ID), "core", "cores")+" left", true
@@ -193,7 +208,7 @@ func (s *server) tick(c *gin.Context) error {
 		at = time.UnixMilli(ms)
 	}
 	_, err := s.keep.Walk.Tick(c.Request.Context(), s.act(c), id, n, at)
-	f := ui.NoForm()
+	f := form.NoForm()
 	if f.Add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("core")))
 		return nil
@@ -221,7 +236,7 @@ func (s *server) noteOddity(c *gin.Context) error {
 		return garden.ErrMissing
 	}
 	_, err = s.keep.Walk.NoteOddity(c.Request.Context(), s.act(c), id, c.PostForm("note"))
-	f := ui.NoForm()
+	f := form.NoForm()
 	if f.Add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("note")))
 		return nil
@@ -239,7 +254,7 @@ func (s *server) moveSample(c *gin.Context) error {
 		return err
 	}
 	r, err := s.keep.Walk.MoveSample(c.Request.Context(), s.act(c), id, version, c.PostForm("state"))
-	f := ui.NoForm()
+	f := form.NoForm()
 	if f.Add(err) {
 		s.fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("state")))
 		return nil
@@ -253,7 +268,7 @@ func (s *server) moveSample(c *gin.Context) error {
 
 // labelsView is a sheet of labels with the sample form.
 type labelsView struct {
-	ui.Page
+	view.Page
 	Labels []labelView
 	Back   string
 }

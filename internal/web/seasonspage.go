@@ -16,28 +16,28 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/seasons"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
-var _ = pagesAt(get("/seasons", kept((*server).seasons)))
+var _ = pagesAt(get("/seasons", (*server).seasons))
 
 type seasonsView struct {
-	ui.Page
+	view.Page
 	Bed, Aside, Holds string
 	// Lacks is set where the bed was never read.
 	Lacks, ReadingHref, RecordHref, TaughtHref, TryHref string
 	// Wide is the drawing for the desk, Slim that for the phone.
-	Wide, Slim *draw.Season
-	Lesson     *draw.Lesson
+	Wide, Slim *svg.Season
+	Lesson     *svg.Lesson
 	Taught     string
 	GoesBy     string
-	Moves      *draw.Moves
+	Moves      *svg.Moves
 	Checks     []seasonCheck
 	Potash     string
 	// Layers are those that were read, now and in a year.
 	Layers   []seasonLayer
-	Glimpses []draw.Glimpse
+	Glimpses []svg.Glimpse
 	// Next are the beds that leave their bands, the soonest first; More is how many beds have no line here.
 	Next []nextOut
 	More int
@@ -87,7 +87,6 @@ func (s *server) seasons(c *gin.Context) error {
 	if working != nil {
 		v.Working = "The lines of all beds are being worked out: " + strconv.Itoa(working.Done) + " of " + strconv.Itoa(working.Total) + "."
 		v.Again = seasonsHref(id)
-		s.fleeting(c)
 	}
 	v.Page = s.page(c, t.Garden, seasonsTab, title)
 	s.render(c, http.StatusOK, "seasons", v)
@@ -127,15 +126,15 @@ func mostMoved(all []seasons.Outline) int64 {
 // show fills in a bed's seasons, and gives the headline.
 func (v *seasonsView) show(t *seasons.Season) (title string) {
 	u := t.Garden.Units()
-	wide, slim := draw.SeasonOf(t, 860, seasonsBack, seasonsAhead), draw.SeasonOf(t, 440, slimBack, slimAhead)
+	wide, slim := svg.SeasonOf(t, 860, seasonsBack, seasonsAhead), svg.SeasonOf(t, 440, slimBack, slimAhead)
 	v.Wide, v.Slim = &wide, &slim
 	k := t.Lesson.Learned()
-	lesson := draw.LessonOf(forecast.Normal{SD: t.Lesson.Model().Curved}, k.Stubborn, 300)
+	lesson := svg.LessonOf(forecast.Normal{SD: t.Lesson.Model().Curved}, k.Stubborn, 300)
 	v.Lesson, v.Taught = &lesson, words.Taught(*k, t.School())
 	if l := t.Lesson.Beside(); l != nil {
 		v.GoesBy = words.GoesBy(*l)
 	}
-	moves := draw.MovesOf(t.Moves, 300)
+	moves := svg.MovesOf(t.Moves, 300)
 	v.Moves = &moves
 	for i := len(t.Checks) - 1; i >= 0 && len(v.Checks) < mostChecks; i-- {
 		v.Checks = append(v.Checks, checkOf(t.Checks[i]))
@@ -236,7 +235,7 @@ func (v *seasonsView) outlines(all []seasons.Outline, open int64) {
 			v.More++
 			continue
 		}
-		g := draw.GlimpseOf(o)
+		g := svg.GlimpseOf(o)
 		g.Href, g.On = seasonsHref(o.Plot.Bed.ID), o.Plot.Bed.ID == open
 		v.Glimpses = append(v.Glimpses, g)
 	}

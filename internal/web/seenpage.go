@@ -13,7 +13,8 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/seen"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
@@ -28,10 +29,10 @@ const maxPhoto = 16 << 20
 
 // seenView is what the eye sees on a bed, to be tapped.
 type seenView struct {
-	ui.Page
+	view.Page
 	ID    int64
 	Bed   string
-	Form  ui.Form
+	Form  form.Form
 	Signs []tile
 	Rows  []seenRow
 	Back  string
@@ -48,7 +49,7 @@ func seenRows(all []seen.Seen) (out []seenRow) {
 	for _, x := range all {
 		id := "/sights/" + strconv.FormatInt(x.ID, 10)
 		row := seenRow{ID: x.ID, Version: x.Version, Day: words.DayYear(x.Day), Name: words.SignName(x.Sign), Says: words.SignSays(x.Sign),
-			Note: x.Note, Key: ui.NewKey(), Forget: id + "/forget"}
+			Note: x.Note, Key: form.NewKey(), Forget: id + "/forget"}
 		if x.Pictured {
 			row.Photo = id + "/photo"
 		}
@@ -67,12 +68,12 @@ func (s *server) seen(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.NoForm()
+	f := form.NoForm()
 	f.Values["day"] = s.Clock.Today().String()
 	return s.showSeen(c, http.StatusOK, id, f)
 }
 
-func (s *server) showSeen(c *gin.Context, status int, id int64, f ui.Form) error {
+func (s *server) showSeen(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
 	bed, err := s.keep.Plots.Named(c.Request.Context(), id)
 	if err != nil {
@@ -104,7 +105,7 @@ func (s *server) noteSeen(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "sign", "day", "note")
+	f := form.Posted(c, "sign", "day", "note")
 	x := garden.Sight{BedID: id, Day: f.Day("day"), Sign: f.Value("sign"), Note: f.Value("note")}
 	if x.Day == 0 {
 		x.Day = s.Clock.Today()

@@ -23,6 +23,7 @@ import (
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/keepers"
+	"zephyrfield/internal/web/components"
 	"zephyrfield/internal/web/ui"
 )
 
@@ -83,16 +84,11 @@ type Config struct {
 type server struct {
 	Config
 	keep  keepers.All
-	pages ui.Pages
-	// pictures are drawings that were laid out, laid whole pages.
-	pictures, laid *garden.Kept
-	tries          *tries
+	pages *components.Set
+	tries *tries
 	// hashing holds as many as may try a passphrase at a time.
 	hashing chan struct{}
 }
-
-// keptPictures is how many drawings are kept until a record changes.
-const keptPictures = 64
 
 // mostHashing is how many passphrases are tried at a time.
 const mostHashing = 2
@@ -112,21 +108,18 @@ type Handler struct {
 // Rest lets go of what is kept, while nobody asks.
 func (h *Handler) Rest() {
 	h.s.keep.Rest()
-	h.s.pictures.Drop()
-	h.s.laid.Drop()
 }
 
 // New makes the handler of the whole interface.
 func New(cfg Config) (*Handler, error) {
-	p, err := ui.Load(templates, asset, modules)
+	p, err := components.Load(templates, components.Assets{Address: asset, Modules: modules})
 	if err != nil {
 		return nil, err
 	}
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	s := &server{Config: cfg, keep: keepers.Of(cfg.Store), pages: p, pictures: &garden.Kept{Most: keptPictures},
-		laid: &garden.Kept{Most: keptPages}, tries: newTries(), hashing: make(chan struct{}, mostHashing)}
+	s := &server{Config: cfg, keep: keepers.Of(cfg.Store), pages: p, tries: newTries(), hashing: make(chan struct{}, mostHashing)}
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true

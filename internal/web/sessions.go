@@ -9,7 +9,7 @@ import (
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 )
 
 var _ = pagesAt(
@@ -75,7 +75,7 @@ func (s *server) endSession(c *gin.Context) error {
 // changePassphrase sets another passphrase; whoever else is signed in must sign in
 // again.
 func (s *server) changePassphrase(c *gin.Context) error {
-	f := ui.NoForm()
+	f := form.NoForm()
 	was, is := c.PostForm("passphrase"), c.PostForm("new_passphrase")
 	who := askerOf(c.Request.RemoteAddr)
 	if wait := s.tries.take(who, time.Now()); wait > 0 {

@@ -17,7 +17,8 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 // hand is what a gardener changed of a sharing out, as it was typed.
@@ -45,7 +46,7 @@ func handOf(q url.Values, u words.Units) hand {
 		}
 	}
 	slices.Sort(h.choice.Out)
-	form := ui.Form{Values: map[string]string{}, Faults: h.faults}
+	form := form.Form{Values: map[string]string{}, Faults: h.faults}
 	for name := range q {
 		rest, ok := strings.CutPrefix(name, fixField)
 		bed, key, has := strings.Cut(rest, ".")
@@ -85,12 +86,12 @@ type handView struct {
 	// Says is what the hand costs; Fault what is wrong with it.
 	Says, Fault string
 	// Carried are the fields that the button takes along.
-	Carried []ui.Option
+	Carried []view.Option
 }
 
 type handSchool struct {
 	Name, Label, Chosen string
-	Options             []ui.Option
+	Options             []view.Option
 }
 
 type handBed struct {
@@ -108,11 +109,11 @@ func (s *server) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView, 
 	for name, list := range h.typed {
 		for _, x := range list {
 			if carriedByHand(name) && x != "" {
-				v.Open, v.Carried = true, append(v.Carried, ui.Option{Value: name, Text: x})
+				v.Open, v.Carried = true, append(v.Carried, view.Option{Value: name, Text: x})
 			}
 		}
 	}
-	slices.SortFunc(v.Carried, func(a, b ui.Option) int { return strings.Compare(a.Value+a.Text, b.Value+b.Text) })
+	slices.SortFunc(v.Carried, func(a, b view.Option) int { return strings.Compare(a.Value+a.Text, b.Value+b.Text) })
 	schools := h.choice.Schools.Or(sh.Garden.Schools())
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
@@ -121,12 +122,12 @@ func (s *server) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView, 
 		}
 		x := handSchool{Name: q.Name, Label: words.Question(q.Name), Chosen: q.Of(&schools)}
 		for _, id := range q.Habits {
-			x.Options = append(x.Options, ui.Option{Value: id, Text: words.Name(id)})
+			x.Options = append(x.Options, view.Option{Value: id, Text: words.Name(id)})
 		}
 		v.Schools = append(v.Schools, x)
 	}
 	goal := handSchool{Name: "goal", Label: "Bring each bed to", Chosen: h.typed.Get("goal"),
-		Options: []ui.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the foot of its band"}}}
+		Options: []view.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the foot of its band"}}}
 	v.Schools = append(v.Schools, goal)
 	stocks := usable(sh)
 	for _, m := range stocks {

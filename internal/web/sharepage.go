@@ -15,20 +15,21 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/job"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/shed/share", kept((*server).shareOut)),
+	get("/shed/share", (*server).shareOut),
 	get("/shed/share/progress", (*server).shareProgress),
 	post("/shed/share", (*server).putShare),
 )
 
 type shareView struct {
-	ui.Page
+	view.Page
 	Says string
-	Flow draw.Flow
+	Flow svg.Flow
 	// Waiting says that what waits for tests is not shared out.
 	Waiting string
 	// Rows are the same as a table.
@@ -107,7 +108,6 @@ func (s *server) showShare(c *gin.Context, status int, h hand) error {
 
 // waitForShare begins the job and shows how far it is.
 func (s *server) waitForShare(c *gin.Context, h hand, beds int) error {
-	s.fleeting(c)
 	today := s.Clock.Today()
 	err := s.Jobs.Start(c.Request.Context(), shareJob, beds, func(ctx context.Context, tell func(int)) (int64, error) {
 		_, err := s.keep.Desk.Share(ctx, h.choice, today, tell)
@@ -137,7 +137,7 @@ func (s *server) shareProgress(c *gin.Context) error {
 	case err != nil:
 		return err
 	case ok && !j.Ended() && c.GetHeader("HX-Request") != "":
-		s.renderPart(c, "progress", jobView(j, "beds"))
+		s.renderPart(c, "share", "progress", jobView(j, "beds"))
 	case c.GetHeader("HX-Request") != "":
 		c.Header("HX-Redirect", to)
 		c.Status(http.StatusOK)
@@ -149,7 +149,7 @@ func (s *server) shareProgress(c *gin.Context) error {
 
 // putShare puts all of it in the year.
 func (s *server) putShare(c *gin.Context) error {
-	f := ui.Posted(c)
+	f := form.Posted(c)
 	h := handOf(c.Request.PostForm, s.units(c))
 	if len(h.faults) > 0 {
 		return s.showShare(c, http.StatusUnprocessableEntity, h)
@@ -232,7 +232,7 @@ func (v *shareView) lay(sh desk.Sharing) {
 	for i := range sh.Beds {
 		beds[i] = sh.Beds[i].Asked.Bed
 	}
-	var sources []draw.FlowSource
+	var sources []svg.FlowSource
 	var from []int
 	for m := range sh.Stocks {
 		used := sh.Used(beds, m)
@@ -245,10 +245,10 @@ func (v *shareView) lay(sh desk.Sharing) {
 		} else {
 			says = brief(used, scoop, u)
 		}
-		sources, from = append(sources, draw.FlowSource{Name: words.Clip(stockName(sh, m), longestBlock), Says: says,
+		sources, from = append(sources, svg.FlowSource{Name: words.Clip(stockName(sh, m), longestBlock), Says: says,
 			Class: string(sh.Of[m].Family)}), append(from, m)
 	}
-	var ships []draw.Shipment
+	var ships []svg.Shipment
 	for _, some := range []bool{true, false} {
 		for i := range sh.Beds {
 			b := &sh.Beds[i]
@@ -257,7 +257,7 @@ func (v *shareView) lay(sh desk.Sharing) {
 				continue
 			}
 			v.Rows = append(v.Rows, row)
-			x := draw.Shipment{Band: b.Crop.Band, From: b.PH, To: b.PH, FlowBed: draw.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
+			x := svg.Shipment{Band: b.Crop.Band, From: b.PH, To: b.PH, FlowBed: svg.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
 				Potassium: row.Potassium, Standing: string(b.Standing)}}
 			if x.Says == "" {
 				x.Says = "nothing"
@@ -282,7 +282,7 @@ func (v *shareView) lay(sh desk.Sharing) {
 		v.Waiting = "Each bed gets the first part of its dose. The rest for " + words.Count(waiting, "bed", "beds") +
 			" waits for their tests, and is told in the table."
 	}
-	v.Flow = draw.FlowOf(sources, ships)
+	v.Flow = svg.FlowOf(sources, ships)
 }
 
 // row is one bed in words.

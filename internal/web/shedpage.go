@@ -13,21 +13,22 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/shelf"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/shed", kept((*server).shed)),
+	get("/shed", (*server).shed),
 	post("/shed/mix", (*server).mixBins),
-	get("/shed/:id/label", kept((*server).lidLabel)),
+	get("/shed/:id/label", (*server).lidLabel),
 )
 
 const shedTab = "Shed"
 
 type shedView struct {
-	ui.Page
-	Form ui.Form
+	view.Page
+	Form form.Form
 	Bins []binView
 	Bags []bagView
 	// Logs is what a pile of firewood leaves, once asked.
@@ -42,7 +43,7 @@ type binView struct {
 	ID                   int64
 	Name, Kg, Href       string
 	Strength, State, Why string
-	Picture              draw.Bin
+	Picture              svg.Bin
 	Lines                []string
 	CanMix               bool
 	// Exact is what is planned of it, to the gram; "" for nothing.
@@ -64,10 +65,10 @@ type buyBed struct{ Bed, Amount, Cost string }
 func batchHref(id int64) string { return "/shed/" + strconv.FormatInt(id, 10) }
 
 func (s *server) shed(c *gin.Context) error {
-	return s.showShed(c, http.StatusOK, ui.Asked(c, "logs"))
+	return s.showShed(c, http.StatusOK, form.Asked(c, "logs"))
 }
 
-func (s *server) showShed(c *gin.Context, status int, f ui.Form) error {
+func (s *server) showShed(c *gin.Context, status int, f form.Form) error {
 	shed, err := s.keep.Shelf.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
@@ -167,7 +168,7 @@ func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
 	if x.Scoop != nil {
 		b.Lines = append(b.Lines, "a level "+scoopName(x.Batch)+" is "+u.Mass(*x.Scoop)+holds(x, u))
 	}
-	b.Picture = draw.BinOf(draw.ShareOf(x.Left, most), x.Of.Barred(), b.Kg)
+	b.Picture = svg.BinOf(svg.ShareOf(x.Left, most), x.Of.Barred(), b.Kg)
 	return b
 }
 
@@ -258,7 +259,7 @@ func buyOf(b shelf.Buy, g garden.Garden) buyView {
 
 // mixBins tips the chosen bins together.
 func (s *server) mixBins(c *gin.Context) error {
-	f := ui.Posted(c, "name")
+	f := form.Posted(c, "name")
 	var parts []shelf.Part
 	for _, id := range c.PostFormArray("bin") {
 		n, err := strconv.ParseInt(id, 10, 64)
@@ -281,7 +282,7 @@ func (s *server) mixBins(c *gin.Context) error {
 
 // lidView is the label for a bin's lid.
 type lidView struct {
-	ui.Page
+	view.Page
 	Name, Of, Strength, Burnt, Woods, Scoop string
 	Barred                                  string
 	Safety                                  []string

@@ -15,19 +15,20 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 	"zephyrfield/internal/year"
 )
 
 var _ = pagesAt(
-	get("/sheet", kept((*server).sheet)),
+	get("/sheet", (*server).sheet),
 	post("/tasks/:id/put-on", (*server).putOn),
 	post("/tasks/:id/skip", (*server).skip),
 )
 
 type sheetView struct {
-	ui.Page
+	view.Page
 	Day string
 	// On is the day of the sheet, for what is ticked without a signal.
 	On      string
@@ -66,7 +67,7 @@ type taskView struct {
 	Big, Unit, Aside string
 	Material         string
 	Method           string
-	Dots             *draw.Dots
+	Dots             *svg.Dots
 	Button           string
 	// Then are the steps that are due after this one, of the turning Turning.
 	Then         []string
@@ -78,11 +79,11 @@ type taskView struct {
 	// Planned and Amount are the planned amount as it would be typed and said, Exact the
 	// same to the gram.
 	Planned, Amount, Exact string
-	Measures               []ui.Option
+	Measures               []view.Option
 	Max                    string
 	// Form gives back what was typed at a task that could not be taken; Typed is
 	// set then. Moved says why it does not stand on its planned day.
-	Form  ui.Form
+	Form  form.Form
 	Typed bool
 	Moved string
 	// Held says why it must not go on, DoseHref where to plan it anew.
@@ -91,10 +92,10 @@ type taskView struct {
 	Overtaken string
 }
 
-func (s *server) sheet(c *gin.Context) error { return s.showSheet(c, http.StatusOK, 0, ui.Form{}) }
+func (s *server) sheet(c *gin.Context) error { return s.showSheet(c, http.StatusOK, 0, form.Form{}) }
 
 // showSheet lays the day out; typed goes back to the task it was typed at.
-func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form) error {
+func (s *server) showSheet(c *gin.Context, status int, task int64, typed form.Form) error {
 	sh, err := s.keep.Year.Sheet(c.Request.Context(), s.Clock.Today(), s.on(c))
 	if err != nil {
 		return err
@@ -102,7 +103,6 @@ func (s *server) showSheet(c *gin.Context, status int, task int64, typed ui.Form
 	v := sheetView{Page: s.page(c, sh.Garden, "Day sheet", sheetHeadline(sh)), Day: words.Weekday(sh.Today), On: sh.Today.String(),
 		Weather: s.soilWords(sh)}
 	if sky, now := s.sky(c.Request.Context(), sh); sky != nil {
-		s.fleeting(c) // it hangs on the weather too
 		v.Ahead, v.Weather = sky, cmp.Or(now, v.Weather)
 		sky.Fault = typed.Fault("to")
 	}
@@ -243,7 +243,7 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 	b := sh.Beds[t.BedID]
 	u := sh.Garden.Units()
 	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: words.Weekday(t.Due), IsGo: t.Kind == garden.TaskGo,
-		Key: ui.NewKey(), SkipKey: ui.NewKey(), Href: bedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done}
+		Key: form.NewKey(), SkipKey: form.NewKey(), Href: bedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done}
 	if t.TurningID != nil {
 		v.Turning = *t.TurningID
 	}
@@ -254,7 +254,7 @@ func taskOf(sh year.Sheet, t garden.Task) taskView {
 		v.Moved = u.Moved(m.From, m.Placed)
 	}
 	v.chance(sh, t)
-	v.Form, v.Max = ui.NoForm(), sh.Today.String()
+	v.Form, v.Max = form.NoForm(), sh.Today.String()
 	if t.Kind == garden.TaskStep {
 		return v.step(t, u)
 	}
@@ -322,7 +322,7 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 	}
 	v.Amount = told.Big + " " + told.Unit
 	kg := u.Weights()
-	v.Planned, v.Measures = ui.Figure(float64(t.Total.Weighable()), kg, 3), []ui.Option{{Value: kg.Name, Text: kg.Name}}
+	v.Planned, v.Measures = form.Figure(float64(t.Total.Weighable()), kg, 3), []view.Option{{Value: kg.Name, Text: kg.Name}}
 	if scoop != nil {
 		v.counted(t.Total, b, *scoop)
 	}
@@ -348,9 +348,9 @@ func (v *taskView) counted(total quantity.Mass, b garden.Bed, scoop words.Scoop)
 	}
 	v.Amount = scoop.Bare(total)
 	v.Planned = strconv.FormatFloat(n.Number(), 'f', -1, 64)
-	v.Measures = append([]ui.Option{{Value: inScoops, Text: scoop.Name + "s"}}, v.Measures...)
+	v.Measures = append([]view.Option{{Value: inScoops, Text: scoop.Name + "s"}}, v.Measures...)
 	if whole, even := n.Whole(); even {
-		v.Dots = draw.DotsOf(b, whole)
+		v.Dots = svg.DotsOf(b, whole)
 	}
 }
 
@@ -384,7 +384,7 @@ func (s *server) putOn(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "amount", "planned", "measure", "on", "day", "note")
+	f := form.Posted(c, "amount", "planned", "measure", "on", "day", "note")
 	tick := year.Tick{Task: id, Version: version, Note: f.Value("note")}
 	// A day that was chosen goes before the day of the sheet that it was ticked on.
 	for _, field := range []string{"day", "on"} {

@@ -9,7 +9,7 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/shelf"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 )
 
 var _ = pagesAt(
@@ -36,7 +36,7 @@ func (s *server) exportShelf(c *gin.Context) error {
 
 // takeShelf takes a table of the shelf in, from a file or as it was pasted.
 func (s *server) takeShelf(c *gin.Context) error {
-	f := ui.Posted(c, "csv")
+	f := form.Posted(c, "csv")
 	lines, err := shelfLines(c, f)
 	if err == nil {
 		var r garden.Receipt
@@ -53,7 +53,7 @@ func (s *server) takeShelf(c *gin.Context) error {
 }
 
 // shelfLines reads what came.
-func shelfLines(c *gin.Context, f ui.Form) (out []shelf.Incoming, err error) {
+func shelfLines(c *gin.Context, f form.Form) (out []shelf.Incoming, err error) {
 	name, data, err := uploadedOr(c, "shelf.csv", f.Value("csv"))
 	if err != nil {
 		return nil, err

@@ -13,20 +13,21 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/beds/:id/side", kept((*server).side)),
+	get("/beds/:id/side", (*server).side),
 	post("/beds/:id/side", (*server).putSide),
 )
 
 type sideView struct {
-	ui.Page
+	view.Page
 	ID        int64
 	Bed, Href string
-	Form      ui.Form
-	Ashes     []ui.Option
+	Form      form.Form
+	Ashes     []view.Option
 	DepthIn   string
 	// Big and Unit are what one plant gets, Of what and how many; Held what holds it there.
 	Big, Unit, Of, Aside, Held string
@@ -51,27 +52,27 @@ func (s *server) side(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showSide(c, http.StatusOK, id, ui.Asked(c, "ash", "plants", "across"))
+	return s.showSide(c, http.StatusOK, id, form.Asked(c, "ash", "plants", "across"))
 }
 
 // sideChoice reads which plants are meant; faults stand in the form.
-func sideChoice(f *ui.Form, u words.Units) desk.SideChoice {
+func sideChoice(f *form.Form, u words.Units) desk.SideChoice {
 	c := desk.SideChoice{Key: f.Value("ash"), Ring: dose.Ring{Plants: usualPlants, Across: usualAcross}}
 	in := u.Depths()
 	if f.Value("plants") != "" {
 		c.Plants = f.Whole("plants")
 	} else {
-		f.Values["plants"] = ui.Figure(usualPlants, words.Scale{Size: 1}, 0)
+		f.Values["plants"] = form.Figure(usualPlants, words.Scale{Size: 1}, 0)
 	}
 	if x, ok := f.Number("across"); ok {
 		c.Across = quantity.Depth(x * in.Size)
 	} else {
-		f.Values["across"] = ui.Figure(float64(usualAcross), in, 0)
+		f.Values["across"] = form.Figure(float64(usualAcross), in, 0)
 	}
 	return c
 }
 
-func (s *server) showSide(c *gin.Context, status int, id int64, f ui.Form) error {
+func (s *server) showSide(c *gin.Context, status int, id int64, f form.Form) error {
 	u := s.units(c)
 	choice := sideChoice(&f, u)
 	x, err := s.keep.Desk.Side(c.Request.Context(), id, choice, s.Clock.Today())
@@ -87,7 +88,7 @@ func (s *server) showSide(c *gin.Context, status int, id int64, f ui.Form) error
 		v.answer(x, choice, u)
 	}
 	for _, i := range x.Ashes {
-		v.Ashes = append(v.Ashes, ui.Option{Value: x.MaterialKey(i), Text: words.Capital(materialName(&x.Worked, i))})
+		v.Ashes = append(v.Ashes, view.Option{Value: x.MaterialKey(i), Text: words.Capital(materialName(&x.Worked, i))})
 	}
 	f.Values["ash"] = x.Key
 	v.Form = f
@@ -138,7 +139,7 @@ func (s *server) putSide(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "ash", "plants", "across")
+	f := form.Posted(c, "ash", "plants", "across")
 	choice := sideChoice(&f, s.units(c))
 	if len(f.Faults) > 0 {
 		return s.showSide(c, http.StatusUnprocessableEntity, id, f)

@@ -14,7 +14,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/year"
 )
 
@@ -128,7 +128,7 @@ func (s *server) waitForWeather(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "to")
+	f := form.Posted(c, "to")
 	to := f.Day("to")
 	if len(f.Faults) > 0 || to <= today {
 		return garden.ErrStale

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"errors"
-	"html/template"
 	"slices"
 	"strconv"
 	"strings"
@@ -19,8 +18,8 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 // slip is a bed told on a strip of paper.
@@ -28,20 +27,20 @@ type slip struct {
 	ID           int64
 	Name         string
 	Facts, Crops string
-	Rule         *draw.Rule
-	Profile      *draw.Profile
-	Potassium    *draw.KRule
+	Rule         *svg.Rule
+	Profile      *svg.Profile
+	Potassium    *svg.KRule
 	Verdict      []run
 	// Clash says which two crops want different ground; "" when none do.
 	Clash       string
 	Next        next
-	Chart       template.HTML
+	Chart       *svg.Chart
 	Href        string
 	DoseHref    string
 	ReadingHref string
 	CanDose     bool
 	// KChart is its potassium through the years, where it was read twice; the rule stands else.
-	KChart template.HTML
+	KChart *svg.Chart
 	// Seen is what was seen and not answered yet; SeenHref where more is noted.
 	Seen, SeenHref string
 	// Kept says what the last test of a go found, while it is news; nil else.
@@ -100,13 +99,13 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 	if p.Reading != nil {
 		r := phRule(p, &w)
 		out.Rule = &r
-		out.Profile = draw.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
+		out.Profile = svg.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
 	}
 	if out.KChart, err = s.kPicture(c, &w, today, on, 350, 74); err != nil {
 		return nil, err
 	}
-	if out.KChart == "" && p.K.State != soil.Unknown {
-		k := draw.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+words.PPM(*p.K.Now)+", "+words.Name(p.K.State))
+	if out.KChart == nil && p.K.State != soil.Unknown {
+		k := svg.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+words.PPM(*p.K.Now)+", "+words.Name(p.K.State))
 		out.Potassium = &k
 	}
 	sights, err := s.keep.Seen.OfBed(c.Request.Context(), bed, on)
@@ -120,7 +119,7 @@ func (s *server) slip(c *gin.Context, bed int64, today, on quantity.Day) (*slip,
 		out.Next = around(&w, today, on)
 		out.CanDose = false
 	}
-	out.Chart, err = s.bedPicture(c, &w, today, on, 350, slipChart[out.KChart != ""])
+	out.Chart, err = s.bedPicture(c, &w, today, on, 350, slipChart[out.KChart != nil])
 	if err != nil {
 		return nil, err
 	}
@@ -239,14 +238,14 @@ func potassiumRuns(p plots.Plot) []run {
 // byWhen is on what day a figure is told that was carried forward: today, or one to come.
 var byWhen = map[bool]string{false: " by now", true: " by then"}
 
-func phRule(p plots.Plot, w *desk.Worked) draw.Rule {
+func phRule(p plots.Plot, w *desk.Worked) svg.Rule {
 	label := bandName(p)
 	target := quantity.PH(0)
 	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {
 		target = w.Answer.Target
 	}
 	says := "pH " + words.PH(p.PH) + " against " + label + " " + words.PH(p.Crop.Band.Low) + " to " + words.PH(p.Crop.Band.High)
-	return draw.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
+	return svg.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
 }
 
 // bandName labels the crop's band.
@@ -387,7 +386,7 @@ func nextOption(w *desk.Worked, o dose.Option, today quantity.Day) next {
 }
 
 // leadOn lets the message about a reading lead to the rest of the dose that waited for it.
-func (x *slip) leadOn(f *ui.Flash) {
+func (x *slip) leadOn(f *view.Message) {
 	if x != nil && f != nil && x.Next.Rest {
 		f.Href, f.Next = x.DoseHref, "To the rest"
 	}
@@ -416,7 +415,7 @@ const (
 
 // courseOf is where what is at work and what is planned brings a bed, to the end
 // of its chart; none when it is looked at on a past day.
-func (s *server) courseOf(ctx context.Context, w *desk.Worked, today, on quantity.Day) (out []draw.Expect, err error) {
+func (s *server) courseOf(ctx context.Context, w *desk.Worked, today, on quantity.Day) (out []svg.Expect, err error) {
 	if on < today || w.Plot.Reading == nil {
 		return nil, nil
 	}
@@ -425,13 +424,13 @@ func (s *server) courseOf(ctx context.Context, w *desk.Worked, today, on quantit
 		return nil, err
 	}
 	for _, p := range coming.Course(today, on.AddMonths(chartAheadMonths), courseStep) {
-		out = append(out, draw.Expect{Day: p.Day, PH: p.PH})
+		out = append(out, svg.Expect{Day: p.Day, PH: p.PH})
 	}
 	return out, nil
 }
 
 // cropOptions lists the library for a form, by name.
-func cropOptions(l garden.Library) []ui.Option {
+func cropOptions(l garden.Library) []view.Option {
 	if !l.Changed() {
 		return printedCrops
 	}
@@ -441,11 +440,11 @@ func cropOptions(l garden.Library) []ui.Option {
 // printedCrops are the choices where the gardener has none of her own; nobody changes them.
 var printedCrops = optionsOfCrops(crop.Library)
 
-func optionsOfCrops(all []crop.Crop) []ui.Option {
-	out := make([]ui.Option, len(all))
+func optionsOfCrops(all []crop.Crop) []view.Option {
+	out := make([]view.Option, len(all))
 	for i, c := range all {
-		out[i] = ui.Option{Value: c.ID, Text: words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}
+		out[i] = view.Option{Value: c.ID, Text: words.Capital(c.Name) + ", " + words.PH(c.Band.Low) + " to " + words.PH(c.Band.High)}
 	}
-	slices.SortFunc(out, func(a, b ui.Option) int { return strings.Compare(a.Text, b.Text) })
+	slices.SortFunc(out, func(a, b view.Option) int { return strings.Compare(a.Text, b.Text) })
 	return out
 }

@@ -13,20 +13,20 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/seasons"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
-var _ = pagesAt(get("/beds/:id/taught", kept((*server).taught)), post("/beds/:id/taught", (*server).setTaught))
+var _ = pagesAt(get("/beds/:id/taught", (*server).taught), post("/beds/:id/taught", (*server).setTaught))
 
 type taughtView struct {
-	ui.Page
+	view.Page
 	Bed, Href string
 	// Lacks is set where the bed has no reading.
 	Lacks, ReadingHref string
 	Says, Drifts       string
 	Pulls              []string
-	Course             *draw.Course
+	Course             *svg.Course
 	Checks             []checkRow
 	// Garden is what all beds say together.
 	Others []string
@@ -64,7 +64,7 @@ func (s *server) taught(c *gin.Context) error {
 		for _, p := range t.Pulls {
 			v.Pulls = append(v.Pulls, u.Pull(p))
 		}
-		course := draw.CourseOf(&t.Model, &t.Run, t.Crop.Band, today, 760)
+		course := svg.CourseOf(&t.Model, &t.Run, t.Crop.Band, today, 760)
 		v.Course = &course
 		for _, k := range t.Checks {
 			v.Checks = append(v.Checks, checkRow{words.DayYear(k.Go), words.DayYear(k.Date), words.PH2(k.Promised), words.PH2(k.Measured),

@@ -10,20 +10,21 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/bench/tour", kept((*server).tour)),
+	get("/bench/tour", (*server).tour),
 	post("/bench/tour", (*server).addTour),
 )
 
 // tourView is one screen for the figures of many beds, one after the other.
 type tourView struct {
-	ui.Page
-	Form    ui.Form
-	Methods []ui.Option
-	Parts   []ui.Option
+	view.Page
+	Form    form.Form
+	Methods []view.Option
+	Parts   []view.Option
 	Rows    []tourRow
 	Part    string
 }
@@ -32,13 +33,13 @@ type tourView struct {
 type tourRow struct{ Field, Bed, Last, Value, Fault string }
 
 // tourMethods are what is carried from bed to bed.
-var tourMethods = []ui.Option{{Value: string(soil.Meter), Text: "Meter, calibrated this week"}, {Value: string(soil.MeterStale),
+var tourMethods = []view.Option{{Value: string(soil.Meter), Text: "Meter, calibrated this week"}, {Value: string(soil.MeterStale),
 	Text: "Meter"}, {Value: string(soil.Probe), Text: "Stick-in probe"}}
 
 func tourField(bed int64) string { return "bed-" + strconv.FormatInt(bed, 10) }
 
 func (s *server) tour(c *gin.Context) error {
-	f := ui.Asked(c, "part", "method", "date", "depth")
+	f := form.Asked(c, "part", "method", "date", "depth")
 	if f.Value("method") == "" {
 		f.Values["method"] = string(soil.MeterStale)
 	}
@@ -48,14 +49,14 @@ func (s *server) tour(c *gin.Context) error {
 	return s.showTour(c, http.StatusOK, f)
 }
 
-func (s *server) showTour(c *gin.Context, status int, f ui.Form) error {
+func (s *server) showTour(c *gin.Context, status int, f form.Form) error {
 	v, err := s.keep.Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	view := tourView{Form: f, Methods: tourMethods, Part: f.Value("part")}
-	if view.Part == "" {
-		view.Parts = append(view.Parts, ui.Option{Text: "All beds"})
+	vm := tourView{Form: f, Methods: tourMethods, Part: f.Value("part")}
+	if vm.Part == "" {
+		vm.Parts = append(vm.Parts, view.Option{Text: "All beds"})
 	}
 	f.Sentences()
 	seen := map[string]bool{}
@@ -64,24 +65,24 @@ func (s *server) showTour(c *gin.Context, status int, f ui.Form) error {
 		b := &p.Bed
 		if b.Part != "" && !seen[b.Part] {
 			seen[b.Part] = true
-			view.Parts = append(view.Parts, ui.Option{Value: b.Part, Text: b.Part})
+			vm.Parts = append(vm.Parts, view.Option{Value: b.Part, Text: b.Part})
 		}
-		if b.Kind == garden.KindHeap || view.Part != "" && b.Part != view.Part {
+		if b.Kind == garden.KindHeap || vm.Part != "" && b.Part != vm.Part {
 			continue
 		}
 		field := tourField(b.ID)
-		view.Rows = append(view.Rows, tourRow{field, b.Name, lastRead(p), f.Value(field), f.Fault(field)})
+		vm.Rows = append(vm.Rows, tourRow{field, b.Name, lastRead(p), f.Value(field), f.Fault(field)})
 	}
-	view.Page = s.page(c, v.Garden, "Bench", "A tour with the meter")
-	if err := s.undated(c, &view.Page); err != nil {
+	vm.Page = s.page(c, v.Garden, "Bench", "A tour with the meter")
+	if err := s.undated(c, &vm.Page); err != nil {
 		return err
 	}
-	s.render(c, status, "tour", view)
+	s.render(c, status, "tour", vm)
 	return nil
 }
 
 func (s *server) addTour(c *gin.Context) error {
-	f := ui.Posted(c, "part", "method", "date")
+	f := form.Posted(c, "part", "method", "date")
 	today := s.Clock.Today()
 	v, err := s.keep.Plots.View(c.Request.Context(), today)
 	if err != nil {

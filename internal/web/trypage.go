@@ -16,24 +16,25 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/seasons"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
-var _ = pagesAt(get("/beds/:id/try", kept((*server).try)))
+var _ = pagesAt(get("/beds/:id/try", (*server).try))
 
 // mostTries is how many lines are laid beside each other.
 const mostTries = 3
 
 type tryView struct {
-	ui.Page
+	view.Page
 	ID                  int64
 	Bed, Href, DoseHref string
-	Form                ui.Form
+	Form                form.Form
 	Lines               []tryLine
-	Materials, Crops    []ui.Option
-	Every               []ui.Option
-	Wide, Slim          *draw.Tries
+	Materials, Crops    []view.Option
+	Every               []view.Option
+	Wide, Slim          *svg.Tries
 	WaterLacks          string
 }
 
@@ -47,7 +48,7 @@ type tryLine struct {
 	Leaves, K                string
 	// KeepTo is where the first go of the line is put in the year, with its fields; "" where that is done elsewhere.
 	KeepTo string
-	Keeps  []ui.Option
+	Keeps  []view.Option
 }
 
 // Amounts that stand for doing nothing more, and for what is planned.
@@ -84,16 +85,16 @@ func (s *server) try(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Asked(c, tryFields()...)
+	f := form.Asked(c, tryFields()...)
 	startTry(f, &t, &w)
 	v := tryView{ID: id, Bed: t.BedRecord.Bed.Name, Href: seasonsHref(id), DoseHref: doseHref(id), Form: f, Crops: cropOptions(t.Library),
 		Every: often}
-	v.Materials = []ui.Option{{Value: tryNothing, Text: "Nothing more"}, {Value: tryPlanned, Text: "What is planned"}}
+	v.Materials = []view.Option{{Value: tryNothing, Text: "Nothing more"}, {Value: tryPlanned, Text: "What is planned"}}
 	for i := range w.Request.Materials {
-		v.Materials = append(v.Materials, ui.Option{Value: w.MaterialKey(i), Text: words.Capital(materialName(&w, i))})
+		v.Materials = append(v.Materials, view.Option{Value: w.MaterialKey(i), Text: words.Capital(materialName(&w, i))})
 	}
 	for _, m := range tryFeeds(&w) {
-		v.Materials = append(v.Materials, ui.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+		v.Materials = append(v.Materials, view.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
 	}
 	if t.Garden.Alkalinity() == nil {
 		v.WaterLacks = "How hard the tap’s water is stands with the place: without it water moves nothing here."
@@ -125,7 +126,7 @@ func tryFeeds(w *desk.Worked) (out []material.Material) {
 }
 
 // startTry proposes lines where none were chosen: nothing more, and what is planned or today's dose.
-func startTry(f ui.Form, t *seasons.Season, w *desk.Worked) {
+func startTry(f form.Form, t *seasons.Season, w *desk.Worked) {
 	if f.Value("what1")+f.Value("what2")+f.Value("what3") != "" {
 		return
 	}
@@ -138,14 +139,14 @@ func startTry(f ui.Form, t *seasons.Season, w *desk.Worked) {
 		o := &w.Answer.Options[0]
 		g := &o.Goes[0]
 		f.Values["what2"] = w.MaterialKey(o.Parts[g.Part].Batch)
-		f.Values["amount2"] = ui.Figure(float64(o.Parts[g.Part].Total), t.Garden.Units().Weights(), 2)
+		f.Values["amount2"] = form.Figure(float64(o.Parts[g.Part].Total), t.Garden.Units().Weights(), 2)
 		f.Values["day2"] = g.Date.String()
 	}
 }
 
 // lay reckons each line that was chosen, and draws them.
 func (v *tryView) lay(t *seasons.Season, w *desk.Worked) {
-	var drawn []draw.TryLine
+	var drawn []svg.TryLine
 	for n := 1; n <= mostTries; n++ {
 		l := tryLine{N: n}
 		no := strconv.Itoa(n)
@@ -155,12 +156,12 @@ func (v *tryView) lay(t *seasons.Season, w *desk.Worked) {
 		if ok {
 			done := t.Try(try)
 			l.tell(t, done)
-			drawn = append(drawn, draw.TryLine{N: n, Name: no, PH: done.PH, K: done.K})
+			drawn = append(drawn, svg.TryLine{N: n, Name: no, PH: done.PH, K: done.K})
 		}
 		v.Lines = append(v.Lines, l)
 	}
 	if len(drawn) > 0 {
-		wide, slim := draw.TriesOf(t, drawn, 860), draw.TriesOf(t, drawn, 440)
+		wide, slim := svg.TriesOf(t, drawn, 860), svg.TriesOf(t, drawn, 440)
 		v.Wide, v.Slim = &wide, &slim
 	}
 }
@@ -232,7 +233,7 @@ func (v *tryView) readGoes(l *tryLine, t *seasons.Season, w *desk.Worked, try se
 }
 
 // often are how often something goes on, by years.
-var often = []ui.Option{{Value: "0", Text: "once"}, {Value: "1", Text: "each year"}, {Value: "2", Text: "every second year"}}
+var often = []view.Option{{Value: "0", Text: "once"}, {Value: "1", Text: "each year"}, {Value: "2", Text: "every second year"}}
 
 func everyText(years int) string {
 	for _, o := range often {
@@ -284,12 +285,12 @@ func (o *offer) goes(w *desk.Worked, total quantity.Mass, day quantity.Day, ever
 // keep is how the first go of a line is put in the year: lime, ash and sulfur by the mix by hand, which judges it as any
 // dose; a feed on its day to come, with its distances.
 func (l *tryLine) keep(w *desk.Worked, o *offer, total quantity.Mass, day, today quantity.Day) {
-	amount := ui.Figure(float64(total), w.Garden.Units().Weights(), 3)
+	amount := form.Figure(float64(total), w.Garden.Units().Weights(), 3)
 	for _, p := range mixParts {
 		for _, i := range w.Mixable(p.families...) {
 			if i == o.at {
 				l.KeepTo = "/beds/" + strconv.FormatInt(w.Bed.ID, 10) + "/mix"
-				l.Keeps = []ui.Option{{Value: p.Which, Text: w.MaterialKey(i)}, {Value: p.Amount, Text: amount}}
+				l.Keeps = []view.Option{{Value: p.Which, Text: w.MaterialKey(i)}, {Value: p.Amount, Text: amount}}
 			}
 		}
 	}
@@ -302,7 +303,7 @@ func (l *tryLine) keep(w *desk.Worked, o *offer, total quantity.Mass, day, today
 	if o.of != nil {
 		what = desk.BatchKey(o.of.ID)
 	}
-	l.Keeps = []ui.Option{{Value: "bed", Text: strconv.FormatInt(w.Bed.ID, 10)}, {Value: "what", Text: what},
+	l.Keeps = []view.Option{{Value: "bed", Text: strconv.FormatInt(w.Bed.ID, 10)}, {Value: "what", Text: what},
 		{Value: "put_date", Text: day.String()}, {Value: "put_amount", Text: amount}}
 }
 

@@ -12,8 +12,9 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/turning"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
@@ -24,16 +25,16 @@ var _ = pagesAt(
 )
 
 type turningView struct {
-	ui.Page
+	view.Page
 	ID, Version int64
 	BedID       int64
 	Bed, Href   string
 	Says        string
-	Stair       *draw.Stair
+	Stair       *svg.Stair
 	Steps       []doneView
 	// Form gives back what was typed, at the step or form that it was typed in.
-	Form   ui.Form
-	Afters []ui.Option
+	Form   form.Form
+	Afters []view.Option
 	Max    string
 }
 
@@ -49,19 +50,19 @@ type doneView struct {
 	Button, Href, Link    string
 	Key                   string
 	Looks                 []lookView
-	Form                  ui.Form
+	Form                  form.Form
 }
 
 // lookView is a question of the look.
 type lookView struct {
 	ID, Name string
-	Signs    []ui.Option
+	Signs    []view.Option
 }
 
 // turnTyped is what was typed on the page: at which task, 0 for a form of the turning.
 type turnTyped struct {
 	Task int64
-	ui.Form
+	form.Form
 }
 
 // showTurning shows the turning over of a bed that is in the year.
@@ -76,7 +77,7 @@ func (s *server) showTurning(c *gin.Context, status int, bed int64, typed turnTy
 		return nil
 	}
 	x := &rec.Turnings[0]
-	v := turningView{ID: x.ID, Version: x.Version, BedID: bed, Bed: rec.Bed.Name, Href: bedHref(bed), Form: ui.NoForm(), Max: today.String()}
+	v := turningView{ID: x.ID, Version: x.Version, BedID: bed, Bed: rec.Bed.Name, Href: bedHref(bed), Form: form.NoForm(), Max: today.String()}
 	if typed.Task == 0 {
 		v.Form = typed.Form
 	}
@@ -107,30 +108,30 @@ func (v *turningView) steps(rec *plots.BedRecord, x *plots.Turning, u words.Unit
 	for _, t := range rec.Tasks {
 		stands[t.ID] = t
 	}
-	var treads []draw.Tread
+	var treads []svg.Tread
 	first := true
 	for _, t := range x.Steps {
 		now := stands[t.ID]
 		d := v.stepOf(rec, now, u, today)
 		if t.State == garden.Open {
 			d.First, first = first, false
-			treads = append(treads, draw.Tread{Name: d.Name, Day: max(now.Due, today), Rests: quantity.Day(max(t.Before, t.Wait)),
+			treads = append(treads, svg.Tread{Name: d.Name, Day: max(now.Due, today), Rests: quantity.Day(max(t.Before, t.Wait)),
 				Last: t.Step == turn.Plant})
 		}
-		d.Form = ui.NoForm()
+		d.Form = form.NoForm()
 		if typed.Task == t.ID {
 			d.Form = typed.Form
 			d.Form.Sentences()
 		}
 		v.Steps = append(v.Steps, d)
 		if t.Step != turn.Plant {
-			v.Afters = append(v.Afters, ui.Option{Value: strconv.FormatInt(t.ID, 10), Text: d.Name})
+			v.Afters = append(v.Afters, view.Option{Value: strconv.FormatInt(t.ID, 10), Text: d.Name})
 		}
 	}
 	if len(treads) == 0 {
 		return
 	}
-	stair := draw.StairOf(treads, today, 560)
+	stair := svg.StairOf(treads, today, 560)
 	v.Stair = &stair
 	plant := treads[len(treads)-1].Day
 	v.Says = "Planted on " + words.DayYear(plant) + ", as things stand."
@@ -142,7 +143,7 @@ func (v *turningView) steps(rec *plots.BedRecord, x *plots.Turning, u words.Unit
 
 func (v *turningView) stepOf(rec *plots.BedRecord, t garden.Task, u words.Units, today quantity.Day) doneView {
 	d := doneView{ID: t.ID, Version: t.Version, Name: words.StepName(t.Step, t.Says), How: u.StepHow(t.Step), State: t.State,
-		Key: ui.NewKey(), When: words.Weekday(t.Due), Go: t.Kind == garden.TaskGo, Test: t.Kind == garden.TaskRetest,
+		Key: form.NewKey(), When: words.Weekday(t.Due), Go: t.Kind == garden.TaskGo, Test: t.Kind == garden.TaskRetest,
 		Asks: t.Step == turn.Check, Button: "Done"}
 	if m, ok := rec.Moved[t.ID]; ok {
 		d.Moved = u.Moved(m.From, m.Placed)
@@ -169,7 +170,7 @@ func (v *turningView) stepOf(rec *plots.BedRecord, t garden.Task, u words.Units,
 		for _, l := range turn.Looks {
 			q := lookView{ID: l.ID, Name: words.Look(l.ID)}
 			for _, sign := range l.Signs {
-				q.Signs = append(q.Signs, ui.Option{Value: string(sign), Text: words.Sign(sign)})
+				q.Signs = append(q.Signs, view.Option{Value: string(sign), Text: words.Sign(sign)})
 			}
 			d.Looks = append(d.Looks, q)
 		}
@@ -182,7 +183,7 @@ func (s *server) stepDone(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "on", "day", "note", "bed", "handful", "smell", "wetness")
+	f := form.Posted(c, "on", "day", "note", "bed", "handful", "smell", "wetness")
 	tick := turning.Tick{Task: id, Version: version, Note: f.Value("note")}
 	for _, field := range []string{"day", "on"} {
 		if f.Value(field) != "" {
@@ -244,7 +245,7 @@ func (s *server) keepWay(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "name")
+	f := form.Posted(c, "name")
 	bed, r, err := s.keep.Turning.KeepAs(c.Request.Context(), s.act(c), id, f.Value("name"))
 	if bed != 0 && f.Add(err) {
 		return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{Form: f})
@@ -261,7 +262,7 @@ func (s *server) addStep(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, "after", "says", "wait")
+	f := form.Posted(c, "after", "says", "wait")
 	e := turning.Extra{Turning: id, Says: f.Value("says"), Wait: quantity.Day(f.Whole("wait"))}
 	if n, err := strconv.ParseInt(f.Value("after"), 10, 64); err == nil {
 		e.After = n

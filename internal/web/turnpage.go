@@ -16,8 +16,9 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/turning"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
@@ -26,21 +27,21 @@ var _ = pagesAt(
 )
 
 type turnView struct {
-	ui.Page
+	view.Page
 	ID        int64
 	Bed, Href string
-	Form      ui.Form
+	Form      form.Form
 	// Choices are the ways, Comes the plantings to come; none is NoCrop.
 	Choices  []wayChoice
-	Comes    []ui.Option
+	Comes    []view.Option
 	NoCrop   bool
-	Organics []ui.Option
-	Meals    []ui.Option
+	Organics []view.Option
+	Meals    []view.Option
 	// Organic and Meal are set where the way has such a step; RateIn is the unit of amounts.
 	Organic, Meal bool
 	RateIn        string
 	Steps         []stepView
-	Stair         *draw.Stair
+	Stair         *svg.Stair
 	Answer        string
 	PutsOff       bool
 	Button        string
@@ -71,9 +72,9 @@ func (s *server) turnBed(c *gin.Context) error {
 		return err
 	}
 	if len(rec.Turnings) > 0 {
-		return s.showTurning(c, http.StatusOK, id, turnTyped{Form: ui.NoForm()})
+		return s.showTurning(c, http.StatusOK, id, turnTyped{Form: form.NoForm()})
 	}
-	return s.showTurn(c, http.StatusOK, id, ui.Asked(c, turnFields...))
+	return s.showTurn(c, http.StatusOK, id, form.Asked(c, turnFields...))
 }
 
 var turnFields = []string{"template", "planting", "organic", "organic_rate", "meals", "meals_rate", "steps", "was"}
@@ -83,7 +84,7 @@ var fixed = []turn.StepID{turn.Organic, turn.Meals, turn.Plant, turn.Own}
 
 // choiceOf reads how a bed is to be turned over; where the template is another than that of
 // the fields, these are as it has them.
-func choiceOf(f *ui.Form, u words.Units, with []string) (c turning.Choice) {
+func choiceOf(f *form.Form, u words.Units, with []string) (c turning.Choice) {
 	c.Template = f.Value("template")
 	if n, err := strconv.ParseInt(f.Value("planting"), 10, 64); err == nil {
 		c.Planting = n
@@ -109,7 +110,7 @@ func choiceOf(f *ui.Form, u words.Units, with []string) (c turning.Choice) {
 }
 
 // showTurn shows what turning a bed over comes to, as it is chosen in the form.
-func (s *server) showTurn(c *gin.Context, status int, id int64, f ui.Form) error {
+func (s *server) showTurn(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
 	u := s.units(c)
 	with := c.QueryArray("step")
@@ -153,7 +154,7 @@ func (v *turnView) draft(d turning.Draft, u words.Units, today quantity.Day) {
 	}
 	v.Form.Values["was"], v.Form.Values["template"] = d.Template, d.Template
 	for _, p := range d.Comes {
-		v.Comes = append(v.Comes, ui.Option{Value: strconv.FormatInt(p.ID, 10),
+		v.Comes = append(v.Comes, view.Option{Value: strconv.FormatInt(p.ID, 10),
 			Text: words.Capital(d.Rec.Library.Name(p.Crop)) + ", " + words.DayYear(p.Sown)})
 	}
 	v.NoCrop = d.For.ID == 0
@@ -185,7 +186,7 @@ func (v *turnView) answer(d turning.Draft, today quantity.Day) {
 	if len(d.Placed) == 0 {
 		return
 	}
-	stair := draw.StairOf(stairs(d.Placed), today, 560)
+	stair := svg.StairOf(stairs(d.Placed), today, 560)
 	v.Stair = &stair
 	v.Button = "Put it in the year"
 	v.Answer = "Begin by " + words.Weekday(d.Placed[0].Lands) + "; planted on " + words.DayYear(d.Plants) + "."
@@ -207,9 +208,9 @@ func holdsUp(d turning.Draft) string {
 	return ""
 }
 
-func stairs(placed []turning.Placed) (out []draw.Tread) {
+func stairs(placed []turning.Placed) (out []svg.Tread) {
 	for _, p := range placed {
-		out = append(out, draw.Tread{Name: words.StepName(p.ID, p.Says), Day: p.Lands, Rests: max(p.Before, p.Wait), Last: p.ID == turn.Plant})
+		out = append(out, svg.Tread{Name: words.StepName(p.ID, p.Says), Day: p.Lands, Rests: max(p.Before, p.Wait), Last: p.ID == turn.Plant})
 	}
 	return out
 }
@@ -244,12 +245,12 @@ func keeps(s turn.Step) string {
 
 // gives lays out what the organic matter and the meal are, with what is kept of the form.
 func (v *turnView) gives(d turning.Draft, u words.Units) {
-	v.Organics, v.Meals = []ui.Option{{Value: "", Text: "none"}}, []ui.Option{{Value: "", Text: "none"}}
+	v.Organics, v.Meals = []view.Option{{Value: "", Text: "none"}}, []view.Option{{Value: "", Text: "none"}}
 	for _, k := range turn.Matter {
-		v.Organics = append(v.Organics, ui.Option{Value: string(k), Text: words.Material(k)})
+		v.Organics = append(v.Organics, view.Option{Value: string(k), Text: words.Material(k)})
 	}
 	for _, k := range turn.MealKinds {
-		v.Meals = append(v.Meals, ui.Option{Value: string(k), Text: words.Material(k)})
+		v.Meals = append(v.Meals, view.Option{Value: string(k), Text: words.Material(k)})
 	}
 	for _, s := range d.Steps {
 		field := string(s.ID)
@@ -267,7 +268,7 @@ func (v *turnView) gives(d turning.Draft, u words.Units) {
 		}
 		v.Form.Values[field] = string(s.Material)
 		if v.Form.Fault(field+"_rate") == "" {
-			v.Form.Values[field+"_rate"] = ui.Figure(float64(s.Rate), u.Rates(), 3)
+			v.Form.Values[field+"_rate"] = form.Figure(float64(s.Rate), u.Rates(), 3)
 		}
 	}
 }
@@ -277,7 +278,7 @@ func (s *server) planTurning(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := ui.Posted(c, turnFields...)
+	f := form.Posted(c, turnFields...)
 	choice := choiceOf(&f, s.units(c), c.PostFormArray("step"))
 	if len(f.Faults) > 0 {
 		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)

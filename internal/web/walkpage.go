@@ -13,19 +13,20 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/walk"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/walk", kept((*server).walkPlan)),
+	get("/walk", (*server).walkPlan),
 	post("/walk", (*server).startRound),
 )
 
 // walkView plans a round.
 type walkView struct {
-	ui.Page
-	Form    ui.Form
+	view.Page
+	Form    form.Form
 	Beds    []candidateView
 	Samples []draftView
 	Apart   []pairView
@@ -33,19 +34,29 @@ type walkView struct {
 	AllApart, More int
 	Rounds         []roundRow
 	Way            string
-	Plan           draw.Plan
+	Plan           svg.Plan
 	Layered, Each  bool
 	Tray, Lone     bool
 	// Deep is set where a sample has layers that are kept apart.
 	Deep  bool
 	Total int
 	// Picks tick many beds at once; From and To a stretch of the list.
-	Picks    []ui.Option
+	Picks    []view.Option
 	From, To string
-	Stretch  []ui.Option
+	Stretch  []view.Option
 	// Corers are the widths of those that were used before.
 	Corers []string
 }
+
+// CorerFields are the corer of a round and what the lab wants.
+func (v *walkView) CorerFields() []view.Field {
+	return v.Form.Rows([]form.Row{
+		{Name: "corer", Label: "Corer, " + v.CorersIn() + " across", Mode: form.Decimal, Suggests: append([]string{}, v.Corers...)},
+		{Name: "wanted", Label: "The lab wants, " + v.Units.Samples().Name, Mode: form.Decimal}})
+}
+
+// CorersIn names the unit of a corer's width.
+func (v *walkView) CorersIn() string { return v.Units.Corers().Name }
 
 type candidateView struct {
 	ID             int64
@@ -70,7 +81,7 @@ type roundRow struct{ Href, Made, Says string }
 
 // roundChoice reads the form of a round; the first time it is the beds that
 // are due.
-func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f ui.Form, u words.Units,
+func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f form.Form, u words.Units,
 	usual quantity.Depth) walk.RoundChoice {
 	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes", Tray: get("tray") == "yes",
 		Corers: map[string]quantity.Depth{}, Corer: sampling.Corer{Diameter: usual, Wanted: sampling.UsualWanted, Lone: get("lone") == "yes"}}
@@ -107,21 +118,21 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 	if x, ok := f.Number("corer"); ok {
 		c.Corer.Diameter = quantity.Depth(x * u.Corers().Size)
 	} else if f.Values["corer"] == "" {
-		f.Values["corer"] = ui.Figure(float64(usual), u.Corers(), 2)
+		f.Values["corer"] = form.Figure(float64(usual), u.Corers(), 2)
 	}
 	if g, ok := f.Number("wanted"); ok {
 		c.Corer.Wanted = quantity.Mass(g * u.Samples().Size)
 	} else if f.Values["wanted"] == "" {
-		f.Values["wanted"] = ui.Figure(float64(sampling.UsualWanted), u.Samples(), 0)
+		f.Values["wanted"] = form.Figure(float64(sampling.UsualWanted), u.Samples(), 0)
 	}
 	return c
 }
 
 func (s *server) walkPlan(c *gin.Context) error {
-	return s.showWalkPlan(c, http.StatusOK, ui.NoForm(), c.Query, c.QueryArray)
+	return s.showWalkPlan(c, http.StatusOK, form.NoForm(), c.Query, c.QueryArray)
 }
 
-func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(string) string, list func(string) []string) error {
+func (s *server) showWalkPlan(c *gin.Context, status int, f form.Form, get func(string) string, list func(string) []string) error {
 	on := s.on(c)
 	v, all, err := s.keep.Walk.Candidates(c.Request.Context(), on)
 	if err != nil {
@@ -152,29 +163,29 @@ func (s *server) showWalkPlan(c *gin.Context, status int, f ui.Form, get func(st
 		choice.Corer, choice.Corers = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}, nil
 		d = choice.Draft(all)
 	}
-	view := walkView{Form: f, Layered: choice.Layered, Tray: choice.Tray, Lone: choice.Corer.Lone, Each: choice.Each, Picks: picks(all),
+	vm := walkView{Form: f, Layered: choice.Layered, Tray: choice.Tray, Lone: choice.Corer.Lone, Each: choice.Each, Picks: picks(all),
 		From: get("from"), To: get("to"), Corers: usedCorers(rounds, u)}
 	asks, err := s.keep.Seen.Asks(c.Request.Context(), on)
 	if err != nil {
 		return err
 	}
-	letter := view.samples(d, u)
-	view.candidates(all, d, choice, letter, asks)
-	view.AllApart, view.More = d.AllApart, d.AllApart-len(d.Apart)
+	letter := vm.samples(d, u)
+	vm.candidates(all, d, choice, letter, asks)
+	vm.AllApart, vm.More = d.AllApart, d.AllApart-len(d.Apart)
 	for _, p := range d.Apart {
-		view.Apart = append(view.Apart, pairView{p.A + " and " + p.B, words.Capital(u.Reasons(p.Why))})
+		vm.Apart = append(vm.Apart, pairView{p.A + " and " + p.B, words.Capital(u.Reasons(p.Why))})
 	}
-	view.rounds(rounds)
+	vm.rounds(rounds)
 	if len(d.Chosen) > 0 {
-		view.Way = "The way from the plan’s corner past " + words.Count(len(d.Chosen), "bed", "beds") + " is " +
+		vm.Way = "The way from the plan’s corner past " + words.Count(len(d.Chosen), "bed", "beds") + " is " +
 			u.Length(quantity.Round(d.Walk, 0)) + "."
 	}
-	view.Plan = walkPicture(v, d, letter, u)
-	view.Page = s.page(c, v.Garden, "Walk", walkTitle(d))
-	if err := s.year(c, &view.Page, &v); err != nil {
+	vm.Plan = walkPicture(v, d, letter, u)
+	vm.Page = s.page(c, v.Garden, "Walk", walkTitle(d))
+	if err := s.year(c, &vm.Page, &v); err != nil {
 		return err
 	}
-	s.render(c, status, "walk", &view)
+	s.render(c, status, "walk", &vm)
 	return nil
 }
 
@@ -229,7 +240,7 @@ func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.Ro
 		v.Beds = append(v.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: facts, Letter: letter[b.ID],
 			Proposed: d.Proposed[b.ID], Key: strconv.FormatInt(b.ID, 10), LetterID: "letter-" + strconv.FormatInt(b.ID, 10),
 			Chosen: choice.Beds[b.ID]})
-		v.Stretch = append(v.Stretch, ui.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+		v.Stretch = append(v.Stretch, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
 	}
 }
 
@@ -244,8 +255,8 @@ func (v *walkView) rounds(all []garden.Round) {
 }
 
 // walkPicture draws the beds of a draft with their cores and the way.
-func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Units) draw.Plan {
-	scene := draw.Scene{Plots: v.Plots, Marks: v.Marks, Layer: draw.Layers(v.Today)[0], Units: u, Letters: letter}
+func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Units) svg.Plan {
+	scene := svg.Scene{Plots: v.Plots, Marks: v.Marks, Layer: svg.Layers(v.Today)[0], Units: u, Letters: letter}
 	stops := map[int]int{}
 	for _, s := range d.Samples {
 		for n, i := range s.Beds {
@@ -257,7 +268,7 @@ func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Un
 		scene.Way = append(scene.Way, b.Middle())
 		scene.Cores = append(scene.Cores, b.CorePoints(stops[i])...)
 	}
-	return draw.PlanOf(scene, 620, 400)
+	return svg.PlanOf(scene, 620, 400)
 }
 
 func walkTitle(d walk.Draft) string {
@@ -290,7 +301,7 @@ func stretches(ls []sampling.Stretch, u words.Units) string {
 }
 
 func (s *server) startRound(c *gin.Context) error {
-	f := ui.NoForm()
+	f := form.NoForm()
 	v, all, err := s.keep.Walk.Candidates(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err

@@ -11,7 +11,8 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/walk"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 // Ways to tick many beds at once, and whether each gets a sample of its own.
@@ -40,8 +41,8 @@ func rowOf(name string) string {
 }
 
 // picks are the ways to tick many beds that this garden has.
-func picks(all []walk.Candidate) []ui.Option {
-	out := []ui.Option{{Value: pickAll, Text: "All"}, {Value: pickNone, Text: "None"}, {Value: pickDue, Text: "Those that are due"}}
+func picks(all []walk.Candidate) []view.Option {
+	out := []view.Option{{Value: pickAll, Text: "All"}, {Value: pickNone, Text: "None"}, {Value: pickDue, Text: "Those that are due"}}
 	rows := map[string]int{}
 	named := make([]string, len(all))
 	for i := range all {
@@ -50,11 +51,11 @@ func picks(all []walk.Candidate) []ui.Option {
 	}
 	for i := range all {
 		b, row := &all[i].Plot.Bed, named[i]
-		for _, p := range []ui.Option{{Value: pickPart + b.Part, Text: b.Part}, {Value: pickRow + row, Text: row}} {
+		for _, p := range []view.Option{{Value: pickPart + b.Part, Text: b.Part}, {Value: pickRow + row, Text: row}} {
 			if p.Text == "" || p.Value == pickRow+row && rows[row] < leastRow {
 				continue
 			}
-			if !slices.ContainsFunc(out, func(o ui.Option) bool { return o.Text == p.Text }) {
+			if !slices.ContainsFunc(out, func(o view.Option) bool { return o.Text == p.Text }) {
 				out = append(out, p)
 			}
 		}
@@ -170,7 +171,7 @@ func usedCorers(rounds []garden.Round, u words.Units) (out []string) {
 	}
 	slices.Sort(all)
 	for _, d := range slices.Compact(all) {
-		out = append(out, ui.Figure(float64(d), u.Corers(), 2))
+		out = append(out, form.Figure(float64(d), u.Corers(), 2))
 	}
 	return out
 }

@@ -12,23 +12,24 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
-	"zephyrfield/internal/web/draw"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/warmth", kept((*server).warmth)),
+	get("/warmth", (*server).warmth),
 	post("/warmth", (*server).noteWarmth),
 	post("/warmth/take", (*server).takeWarmth),
 	post("/warmth/:id/out", (*server).dropWarmth),
 )
 
 type warmthView struct {
-	ui.Page
+	view.Page
 	Says    string
-	Form    ui.Form
+	Form    form.Form
 	Day     string
-	Picture draw.Warmth
+	Picture svg.Warmth
 	Rows    []warmthRow
 	More    string
 }
@@ -42,23 +43,23 @@ type warmthRow struct {
 // mostWarmthRows is how many measured days are listed.
 const mostWarmthRows = 60
 
-func (s *server) warmth(c *gin.Context) error { return s.showWarmth(c, http.StatusOK, ui.NoForm()) }
+func (s *server) warmth(c *gin.Context) error { return s.showWarmth(c, http.StatusOK, form.NoForm()) }
 
-func (s *server) showWarmth(c *gin.Context, status int, f ui.Form) error {
+func (s *server) showWarmth(c *gin.Context, status int, f form.Form) error {
 	today := s.Clock.Today()
 	x, err := s.keep.Ground.Soil(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	climate := x.Garden.Warmth()
-	v := warmthView{Form: f, Day: today.String(), Picture: draw.WarmthOf(climate, today.AddMonths(-11), today.AddMonths(2), 560)}
+	v := warmthView{Form: f, Day: today.String(), Picture: svg.WarmthOf(climate, today.AddMonths(-11), today.AddMonths(2), 560)}
 	for i, d := range x.Days {
 		if i == mostWarmthRows {
 			v.More = words.Count(len(x.Days)-i, "day", "days") + " before them."
 			break
 		}
 		row := warmthRow{d.ID, d.Version, words.DayYear(d.Day), words.Temperature(d.Soil), besideUsual(d.Soil - climate.Usual(d.Day)), d.Source,
-			ui.NewKey()}
+			form.NewKey()}
 		v.Rows = append(v.Rows, row)
 	}
 	v.Page = s.page(c, x.Garden, "Place", warmthTitle(x, climate.At(today), today))
@@ -95,7 +96,7 @@ func warmthTitle(x ground.Soil, now quantity.Temperature, today quantity.Day) st
 }
 
 func (s *server) noteWarmth(c *gin.Context) error {
-	f := ui.Posted(c, "day", "soil_c")
+	f := form.Posted(c, "day", "soil_c")
 	x := garden.SoilDay{Day: f.Day("day")}
 	if f.Value("day") == "" {
 		x.Day = s.Clock.Today()
@@ -108,7 +109,7 @@ func (s *server) noteWarmth(c *gin.Context) error {
 }
 
 // tookWarmth keeps soil temperatures, and says so; where all were there, too.
-func (s *server) tookWarmth(c *gin.Context, f ui.Form, days []garden.SoilDay) error {
+func (s *server) tookWarmth(c *gin.Context, f form.Form, days []garden.SoilDay) error {
 	n, r, err := s.keep.Ground.TakeSoil(c.Request.Context(), s.act(c), days)
 	if f.Add(err) {
 		return s.showWarmth(c, http.StatusUnprocessableEntity, f)
@@ -126,7 +127,7 @@ func (s *server) tookWarmth(c *gin.Context, f ui.Form, days []garden.SoilDay) er
 
 // takeWarmth takes a table of the weather in: the days up to today that say how warm the soil was.
 func (s *server) takeWarmth(c *gin.Context) error {
-	f := ui.Posted(c, "csv")
+	f := form.Posted(c, "csv")
 	name, data, err := uploadedOr(c, "soil.csv", f.Value("csv"))
 	if err == nil {
 		var skies calendar.Skies

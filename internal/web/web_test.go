@@ -104,7 +104,7 @@ func (s *site) do(r *http.Request) *httptest.ResponseRecorder {
 	}
 	w := httptest.NewRecorder()
 	s.h.ServeHTTP(w, r)
-	return w
+	return compacted(w)
 }
 
 func (s *site) get(path string) *httptest.ResponseRecorder {

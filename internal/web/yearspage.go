@@ -13,11 +13,12 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/turning"
-	"zephyrfield/internal/web/ui"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 var _ = pagesAt(
-	get("/years", kept((*server).years)),
+	get("/years", (*server).years),
 	post("/years", (*server).addToYears),
 )
 
@@ -28,12 +29,12 @@ const (
 )
 
 type yearsView struct {
-	ui.Page
+	view.Page
 	Years       []string
 	Beds        []bedYears
-	Form        ui.Form
-	BedOptions  []ui.Option
-	CropOptions []ui.Option
+	Form        form.Form
+	BedOptions  []view.Option
+	CropOptions []view.Option
 }
 
 // bedYears is a bed’s row.
@@ -66,9 +67,9 @@ type yearGo struct {
 	Planned    bool
 }
 
-func (s *server) years(c *gin.Context) error { return s.showYears(c, http.StatusOK, ui.NoForm()) }
+func (s *server) years(c *gin.Context) error { return s.showYears(c, http.StatusOK, form.NoForm()) }
 
-func (s *server) showYears(c *gin.Context, status int, f ui.Form) error {
+func (s *server) showYears(c *gin.Context, status int, f form.Form) error {
 	today := s.Clock.Today()
 	first := today.Year() - yearsBefore
 	y, err := s.keep.Plots.Years(c.Request.Context(), today, quantity.Date(first, 1, 1))
@@ -82,7 +83,7 @@ func (s *server) showYears(c *gin.Context, status int, f ui.Form) error {
 	asks := 0
 	for _, b := range y.Beds {
 		v.Beds = append(v.Beds, yearsRow(y, b, first, today))
-		v.BedOptions = append(v.BedOptions, ui.Option{Value: strconv.FormatInt(b.Plot.Bed.ID, 10), Text: b.Plot.Bed.Name})
+		v.BedOptions = append(v.BedOptions, view.Option{Value: strconv.FormatInt(b.Plot.Bed.ID, 10), Text: b.Plot.Bed.Name})
 		if slices.ContainsFunc(b.Hints, func(h turn.Hint) bool { return h.ID != turn.SourYear }) {
 			asks++
 		}
@@ -157,7 +158,7 @@ func yearsCell(y plots.Years, b plots.BedYears, n int, today quantity.Day) yearC
 
 // addToYears puts a crop on a bed, after what stands there.
 func (s *server) addToYears(c *gin.Context) error {
-	f := ui.Posted(c, "bed", "crop", "sown", "planted_out", "together")
+	f := form.Posted(c, "bed", "crop", "sown", "planted_out", "together")
 	id, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if err != nil {
 		f.Faults["bed"] = "choose a bed"

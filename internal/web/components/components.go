@@ -1,0 +1,97 @@
+// Package components lays out pages: the layout that stands around all of them, and the parts that
+// they are made of, each a named template over a plain struct of package view.
+package components
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"path"
+	"strings"
+
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/web/view"
+)
+
+//go:embed *.html
+var files embed.FS
+
+// Set are the templates of the components and of each page, which may use all of them.
+type Set struct {
+	parts *template.Template
+	pages map[string]*template.Template
+}
+
+// Assets tells what the layout links to.
+type Assets struct {
+	// Address gives the address of a static file; Modules are those of the scripts that every page
+	// asks for.
+	Address func(name string) string
+	Modules []string
+}
+
+// htmxConfig is what htmx goes by: what a strict content policy forbids is off, and an answer that
+// says what is wrong is shown like any other.
+const htmxConfig = `{"includeIndicatorStyles":false,"allowEval":false,"allowScriptTags":false,"historyCacheSize":0,` +
+	`"refreshOnHistoryMiss":true,"scrollIntoViewOnBoost":false,"responseHandling":[{"code":"204","swap":false},` +
+	`{"code":"[23]..","swap":true},{"code":"4..","swap":true},{"code":"5..","swap":true,"error":true}]}`
+
+// Load parses the components and the pages: each file of pages/ in folder is one, and defines the
+// template "content".
+func Load(folder fs.FS, assets Assets) (*Set, error) {
+	funcs := template.FuncMap{"asset": assets.Address, "capital": words.Capital, "notices": view.NoticesOf,
+		"choose": view.Choose, "modules": func() []string { return assets.Modules },
+		"house": func() []words.Term { return words.House }, "htmxConfig": func() string { return htmxConfig }}
+	parts, err := template.New("").Funcs(funcs).Option("missingkey=error").ParseFS(files, "*.html")
+	if err == nil {
+		parts, err = parts.ParseFS(folder, "parts/*.html")
+	}
+	if err != nil {
+		return nil, err
+	}
+	s := &Set{parts, map[string]*template.Template{}}
+	names, err := fs.Glob(folder, "pages/*.html")
+	for _, name := range names {
+		page, err := parts.Clone()
+		if err == nil {
+			page, err = page.ParseFS(folder, name)
+		}
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", name, err)
+		}
+		s.pages[strings.TrimSuffix(path.Base(name), ".html")] = page
+	}
+	return s, err
+}
+
+// layout is what the layout is laid out from: Kind names the page to its looks.
+type layout struct {
+	Kind string
+	Page *view.Page
+	View any
+}
+
+// Page lays out a whole page.
+func (s *Set) Page(name string, v view.Framed) ([]byte, error) {
+	page, ok := s.pages[name]
+	if !ok {
+		return nil, fmt.Errorf("there is no page %q", name)
+	}
+	return laidOut(page, "layout", layout{name, v.Frame(), v})
+}
+
+// PartOf lays out a part that a page's file defines.
+func (s *Set) PartOf(page, name string, v any) ([]byte, error) {
+	return laidOut(s.pages[page], name, v)
+}
+
+// Part lays out a component.
+func (s *Set) Part(name string, v any) ([]byte, error) { return laidOut(s.parts, name, v) }
+
+func laidOut(t *template.Template, name string, v any) ([]byte, error) {
+	var b bytes.Buffer
+	err := t.ExecuteTemplate(&b, name, v)
+	return b.Bytes(), err
+}

@@ -1,0 +1,139 @@
+package form
+
+import "zephyrfield/internal/web/view"
+
+// Row is a field in the table of a form.
+type Row struct {
+	Name, Label string
+	// Aside stands beside the label in grey.
+	Aside string
+	// Mode is how it is typed: Date, Lines, Password, or the keyboard that a phone shows; "" is the
+	// usual one.
+	Mode string
+	// Options are what it is chosen from, where it is chosen.
+	Options []view.Option
+	// Suggests are offered where it is typed.
+	Suggests []string
+	// Placeholder stands in it while it is empty, Class is how it looks.
+	Placeholder, Class string
+	MaxLength          int
+	// Lines is how many lines of text there is room for, in a field of Lines.
+	Lines int
+	// Min and Max bound a day.
+	Min, Max string
+	// Group is the field whose sentence it shares; "" where it has one of its own.
+	Group string
+	// ID is the field's in the page where it is not its name: of a form that stands there several times.
+	ID string
+	// Box, For, By, Way and Hook are a view.Field's.
+	Box, For, By, Way, Hook string
+	// Together are fields that stand in one place, in the place of a field.
+	Together []Row
+}
+
+// Date is typed as a day, Lines as text of several lines, Decimal and Numeric as figures.
+const (
+	Date     = "date"
+	Lines    = "lines"
+	Decimal  = "decimal"
+	Numeric  = "numeric"
+	Password = "password"
+)
+
+// Wide lets a field take the whole line of its form.
+const Wide = "wide"
+
+// Table is the fields of a form.
+type Table []Row
+
+// Fields resolves a table by the names of its fields.
+func (f Form) Fields(t Table) map[string]view.Field {
+	out := make(map[string]view.Field, len(t))
+	for i := range t {
+		out[t[i].Name] = f.Resolve(t[i])
+	}
+	return out
+}
+
+// Rows resolves a table in its order.
+func (f Form) Rows(t []Row) []view.Field {
+	out := make([]view.Field, len(t))
+	for i := range t {
+		out[i] = f.Resolve(t[i])
+	}
+	return out
+}
+
+// Names are the fields of a table, to be read from a request.
+func (t Table) Names() (out []string) {
+	for _, r := range t {
+		out = append(out, r.Name)
+	}
+	return out
+}
+
+// Resolve says of a field what stands in it and what is wrong with it.
+func (f Form) Resolve(r Row) view.Field {
+	group, id := r.Group, r.ID
+	if group == "" {
+		group = r.Name
+	}
+	if id == "" {
+		id = r.Name
+	}
+	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
+		FaultID: group + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
+		Placeholder: r.Placeholder, Class: r.Class, MaxLength: r.MaxLength, Min: r.Min, Max: r.Max, Box: r.Box, For: r.For, By: r.By,
+		Way: r.Way, Hook: r.Hook}
+	if r.Options != nil {
+		out.Options = view.Choose(r.Options, out.Value)
+	}
+	switch r.Mode {
+	case Lines:
+		out.Lines, out.Mode = max(r.Lines, 2), ""
+	case Date, Password:
+		out.Type, out.Mode = r.Mode, ""
+	}
+	if r.Together != nil {
+		out.Together = f.Rows(r.Together)
+	}
+	return out
+}
+
+// Field resolves a field with its label, mode as in a Row.
+func (f Form) Field(name, label, aside, mode string) view.Field {
+	return f.Resolve(Row{Name: name, Label: label, Aside: aside, Mode: mode})
+}
+
+// Figure resolves one with the large letters of a figure that is read off.
+func (f Form) Figure(name, label, aside, mode string) view.Field {
+	return f.Resolve(Row{Name: name, Label: label, Aside: aside, Mode: mode, Class: "figure"})
+}
+
+// Bare resolves a field of figures that stands in a row with others: what it is called is heard,
+// not seen, and the row has one sentence for what is wrong.
+func (f Form) Bare(name, called, group string) view.Field {
+	out := f.Resolve(Row{Name: name, Mode: Decimal, Group: group})
+	out.Called = called
+	return out
+}
+
+// Small resolves a field of figures that stands in a row with others, with its label above it and
+// what is usual in grey; the row has one sentence for what is wrong.
+func (f Form) Small(name, label, usual, group string) view.Field {
+	return f.Resolve(Row{Name: name, Label: label, Mode: Decimal, Group: group, Placeholder: usual})
+}
+
+// Choose marks what stands in a field among a list.
+func (f Form) Choose(name string, list []view.Option) []view.Option {
+	return view.Choose(list, f.Value(name))
+}
+
+// Hidden carries fields along that are not shown.
+func (f Form) Hidden(names []string) []view.Hidden {
+	out := make([]view.Hidden, len(names))
+	for i, n := range names {
+		out[i] = view.Hidden{Name: n, Value: f.Value(n)}
+	}
+	return out
+}

@@ -1,0 +1,40 @@
+package svg
+
+import "zephyrfield/agronomy/quantity"
+
+// Bin is a lidded bin drawn with what is in it.
+type Bin struct {
+	// Fill is its contents as a path, Label what it says to those who do not see it.
+	Fill  Path
+	Label string
+	// Barred crosses it out.
+	Barred bool
+}
+
+// The bin's inside, in its own units: a pail that is wider at its top.
+const (
+	binTop, binFoot    = 32.0, 72.5
+	binWide, binNarrow = 23.5, 20.0 // half of its width at top and foot
+	binMiddle          = 32.0
+)
+
+// BinOf draws a bin with a share of it filled.
+func BinOf(share float64, barred bool, label string) Bin {
+	share = min(1, max(0, share))
+	top := binFoot - share*(binFoot-binTop)
+	half := binNarrow + share*(binWide-binNarrow)
+	b := Bin{Barred: barred, Label: label}
+	if share > 0 {
+		b.Fill = moveTo(Px(binMiddle-half), Px(top)).lineTo(Px(binMiddle+half), Px(top)).
+			lineTo(binMiddle+binNarrow, binFoot).lineTo(binMiddle-binNarrow, binFoot).closed()
+	}
+	return b
+}
+
+// ShareOf is how full a bin is that held so much when it was fullest.
+func ShareOf(left *quantity.Mass, most quantity.Mass) float64 {
+	if left == nil || most <= 0 {
+		return 0
+	}
+	return float64(*left / most)
+}

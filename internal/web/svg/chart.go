@@ -1,0 +1,312 @@
+package svg
+
+import (
+	"cmp"
+	"math"
+	"slices"
+	"sort"
+	"strconv"
+	"unicode/utf8"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+)
+
+// Point is a reading on the chart.
+type Point struct {
+	X, Y     Px
+	Y0, Y1   Px // the doubt
+	Day      quantity.Day
+	PH       quantity.PH
+	SD       float64
+	Method   soil.Method
+	State    string
+	Says     string
+	Expected bool
+}
+
+// Arrow is a go at the foot of the chart.
+type Arrow struct {
+	X    Px
+	Tip  Px
+	Day  quantity.Day
+	Says string
+	// Label is written beside it when there is room.
+	Label  string
+	Open   bool
+	Raises bool
+}
+
+// Chart is a bed's pH through the seasons.
+type Chart struct {
+	W, H                   Px
+	X0, X1, Top, Foot      Px
+	BandY, BandH, BandW    Px
+	BandText               Text
+	TicksY                 []Tick
+	TicksX                 []Tick
+	Past                   Path // the solid line
+	Ahead                  Path // the dashed line
+	Points                 []Point
+	Arrows                 []Arrow
+	Today                  Px
+	Title, Says, BandLabel string
+	Rows                   []ChartRow
+	Seen                   []SeenMark
+}
+
+// Sighted is something that was seen on a day.
+type Sighted struct {
+	Day  quantity.Day
+	Says string
+}
+
+// SeenMark is where it stands on the chart.
+type SeenMark struct {
+	X    Px
+	Says string
+}
+
+// ChartRow is a line of the chart's table.
+type ChartRow struct {
+	On               quantity.Day
+	Day, What, Value string
+}
+
+// rowOn is a line of a day.
+func rowOn(day quantity.Day, what, value string) ChartRow {
+	return ChartRow{day, words.DayYear(day), what, value}
+}
+
+// Expect is a pH to come on a day; P05 and P95 are 0 on the way to the last.
+type Expect struct {
+	Day      quantity.Day
+	PH       quantity.PH
+	P05, P95 quantity.PH
+}
+
+// Series is what a chart shows.
+type Series struct {
+	Band     crop.Band
+	Label    string
+	Readings []garden.Reading
+	Put      []garden.Application
+	// Goes are still to come.
+	Goes   []garden.Task
+	Expect []Expect
+	Today  quantity.Day
+	// Sights are what was seen.
+	Sights []Sighted
+	// From and To are the chart's ends.
+	From, To quantity.Day
+	Units    words.Units
+	// Measure is what a batch is counted in; nil where none was weighed.
+	Measure func(batch *int64) *words.Scoop
+	// Called is what a material of a batch is called; nil: as its kind is.
+	Called func(k material.Kind, batch *int64) string
+}
+
+func (s Series) called(k material.Kind, batch *int64) string {
+	if s.Called == nil {
+		return words.Material(k)
+	}
+	return s.Called(k, batch)
+}
+
+func (s Series) amount(total quantity.Mass, batch *int64) string {
+	if s.Measure == nil {
+		return s.Units.Mass(total)
+	}
+	return s.Units.Amount(total, s.Measure(batch))
+}
+
+// trusted tells whether a reading carries the line: those good enough to dose
+// freely. The others stand beside it as lighter marks.
+func trusted(m soil.Method) bool {
+	t, _ := soil.FindMethod(m)
+	return t.Dose == soil.Freely
+}
+
+// opensBefore is how long before its first record a chart begins: it never opens on empty years.
+const opensBefore quantity.Day = 90
+
+// opensOn is where a chart begins whose first record is of a day.
+func opensOn(from, first, today quantity.Day) quantity.Day {
+	return max(from, min(first, today)-opensBefore)
+}
+
+// first is the day of the first record that the chart shows.
+func (s Series) first() quantity.Day {
+	first := s.Today
+	for _, r := range s.Readings {
+		if r.PH != nil && r.Date >= s.From {
+			first = min(first, r.Date)
+		}
+	}
+	for _, a := range s.Put {
+		if a.Date >= s.From {
+			first = min(first, a.Date)
+		}
+	}
+	return first
+}
+
+// ChartOf lays out a chart of w × h units.
+func ChartOf(s Series, w, h float64) Chart {
+	s.From = opensOn(s.From, s.first(), s.Today)
+	c := Chart{W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 14, Foot: Px(h - 34), BandLabel: s.Label}
+	lo, hi := float64(s.Band.Low), float64(s.Band.High)
+	for _, r := range s.Readings {
+		if r.PH != nil && r.Date >= s.From {
+			lo, hi = math.Min(lo, float64(r.Soil().Water())), math.Max(hi, float64(r.Soil().Water()))
+		}
+	}
+	for _, e := range s.Expect {
+		lo, hi = math.Min(lo, float64(cmp.Or(e.P05, e.PH))), math.Max(hi, float64(max(e.P95, e.PH)))
+	}
+	lo, hi = math.Floor((lo-0.1)*2)/2, math.Ceil((hi+0.1)*2)/2
+	y := scale{lo, hi, float64(c.Foot), float64(c.Top)}
+	x := scale{float64(s.From), float64(s.To), float64(c.X0), float64(c.X1)}
+	c.BandY = y.clamped(float64(s.Band.High))
+	c.BandH = y.clamped(float64(s.Band.Low)) - c.BandY
+	c.BandW = c.X1 - c.X0
+	c.BandText = Text{c.X1 - 4, c.BandY + c.BandH - 5, s.Label}
+	if len(s.Expect) > 0 {
+		// The right end belongs to what is expected.
+		c.BandText.X = c.X0 + 6
+	}
+	if w < narrow {
+		c.BandText.Text = "" // it would lie on the line; what is beside the chart names the band
+	}
+	c.TicksY = y.ticks(phSteps, phLabel)
+	c.TicksX = yearTicks(s.From, s.To, x)
+	c.Today = x.clamped(float64(s.Today))
+	c.points(s, x, y)
+	c.nameBand()
+	for _, v := range s.Sights {
+		if v.Day >= s.From && v.Day <= s.To {
+			c.Seen = append(c.Seen, SeenMark{x.at(float64(v.Day)), words.DayYear(v.Day) + ": " + v.Says})
+			c.Rows = append(c.Rows, rowOn(v.Day, "Seen", v.Says))
+		}
+	}
+	c.arrows(s, x)
+	return c
+}
+
+// besideBar is how far from a reading the band's name stands clear of it.
+const besideBar = 14
+
+// nameBand puts the band's name where it lies on no reading: at the foot of the band, at its
+// head, or a little further in. Where none of these is free, it stays at the foot.
+func (c *Chart) nameBand() {
+	at, wide := c.BandText, Px(float64(utf8.RuneCountInString(c.BandText.Text))*bandLetter)
+	in := Px(besideBar)
+	if c.Ahead == "" {
+		in = -besideBar // it ends where it stands
+	}
+	for _, x := range []Px{at.X, at.X + in} {
+		for _, y := range []Px{c.BandY + c.BandH - 5, c.BandY + 14} {
+			from, to := x, x+wide
+			if c.Ahead == "" {
+				from, to = x-wide, x
+			}
+			on := func(p Point) bool {
+				return p.X+4 > from && p.X-4 < to && min(p.Y0, p.Y1) < y && max(p.Y0, p.Y1) > y-12
+			}
+			if !slices.ContainsFunc(c.Points, on) {
+				c.BandText.X, c.BandText.Y = x, y
+				return
+			}
+		}
+	}
+}
+
+func yearTicks(from, to quantity.Day, x scale) []Tick {
+	var out []Tick
+	for y := from.Year(); y <= to.Year()+1; y++ {
+		if d := quantity.Date(y, 1, 1); d >= from && d <= to {
+			out = append(out, Tick{At: x.at(float64(d)), Major: true, Label: strconv.Itoa(y)})
+		}
+	}
+	return out
+}
+
+func standing(b crop.Band, p quantity.PH) string {
+	st, _ := bed.Against(b, p)
+	return string(st)
+}
+
+func (c *Chart) points(s Series, x, y scale) {
+	var past Path
+	var last *Point
+	for _, r := range s.Readings {
+		if r.PH == nil || r.Date < s.From || r.Date > s.Today {
+			continue
+		}
+		ph, sd := r.Soil().Water(), r.Soil().SD()
+		p := Point{X: x.at(float64(r.Date)), Y: y.at(float64(ph)), Y0: y.clamped(float64(ph) - sd), Y1: y.clamped(float64(ph) + sd),
+			Day: r.Date, PH: ph, SD: sd, Method: r.Method, State: standing(s.Band, ph), Expected: !trusted(r.Method)}
+		p.Says = words.DayYear(r.Date) + ": pH " + words.PH(ph) + " by " + words.Short(r.Method)
+		c.Points = append(c.Points, p)
+		c.Rows = append(c.Rows, rowOn(r.Date, words.Capital(words.Short(r.Method)), "pH "+words.PH2(ph)+" ± "+
+			words.PH2(quantity.PH(sd))))
+		if trusted(r.Method) {
+			past = past.to(p.X, p.Y)
+			last = &p
+		}
+	}
+	if last != nil && past != moveTo(last.X, last.Y) {
+		c.Past = past
+	}
+	if len(s.Expect) == 0 {
+		return
+	}
+	if last != nil {
+		c.Ahead = moveTo(last.X, last.Y)
+	}
+	for _, e := range s.Expect {
+		px, py := x.clamped(float64(e.Day)), y.clamped(float64(e.PH))
+		c.Ahead = c.Ahead.to(px, py)
+		says := "pH " + words.PH2(e.PH)
+		if e.P05 > 0 {
+			says += ", nine in ten " + words.PH2(e.P05) + " to " + words.PH2(e.P95)
+		}
+		c.Rows = append(c.Rows, rowOn(e.Day, "Expected", says))
+	}
+	e := s.Expect[len(s.Expect)-1]
+	if e.P05 <= 0 {
+		return
+	}
+	c.Points = append(c.Points, Point{X: x.clamped(float64(e.Day)), Y: y.clamped(float64(e.PH)), Y0: y.clamped(float64(e.P05)),
+		Y1: y.clamped(float64(e.P95)), State: "ahead", Says: "Expected by " + words.DayYear(e.Day) + ": pH " + words.PH(e.PH)})
+}
+
+func (c *Chart) arrows(s Series, x scale) {
+	tip := c.Foot + 14
+	add := func(a Arrow, amount string) {
+		c.Arrows = append(c.Arrows, a)
+		c.Rows = append(c.Rows, rowOn(a.Day, a.Label, amount))
+	}
+	for _, p := range s.Put {
+		if p.Date < s.From || p.Date > s.Today {
+			continue
+		}
+		name, amount := s.called(p.What, p.BatchID), s.amount(p.Total, p.BatchID)
+		add(Arrow{X: x.at(float64(p.Date)), Tip: tip, Day: p.Date, Label: words.Capital(name),
+			Says: words.DayYear(p.Date) + ": " + amount + " of " + name}, amount+", "+s.Units.Rate(p.Rate))
+	}
+	for _, t := range s.Goes {
+		if t.Due > s.To {
+			continue
+		}
+		name, amount := s.called(t.What, t.BatchID), s.amount(t.Total, t.BatchID)
+		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: words.Capital(name) + ", planned",
+			Says: words.DayYear(t.Due) + ", planned: " + amount + " of " + name}, amount+", "+s.Units.Rate(t.Rate))
+	}
+	sort.SliceStable(c.Rows, func(i, j int) bool { return c.Rows[i].On < c.Rows[j].On })
+}

@@ -1,0 +1,80 @@
+package svg
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/seasons"
+)
+
+// KChartOf lays a bed's potassium out over w × h units, from one day to another; false where it was read less than twice.
+func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) (c Chart, ok bool) {
+	if len(s.Reads) < 2 {
+		return c, false
+	}
+	c = Chart{W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 6, Foot: Px(h - 18), BandLabel: "enough"}
+	first := today
+	for _, r := range s.Reads {
+		if r.Date >= from {
+			first = min(first, r.Date)
+		}
+	}
+	from = opensOn(from, first, today)
+	all := within(s.Line, from, to)
+	low, high := float64(s.Scale.Critical)*0.7, float64(s.Scale.EnoughTo)
+	for _, r := range s.Reads {
+		low, high = min(low, r.PPM*0.92), max(high, r.PPM*1.08)
+	}
+	low, high = math.Floor(low/20)*20, math.Ceil(high/20)*20
+	y := scale{low, high, float64(c.Foot), float64(c.Top)}
+	x := scale{float64(from), float64(to), float64(c.X0), float64(c.X1)}
+	c.BandY = y.clamped(float64(s.Scale.EnoughTo))
+	c.BandH, c.BandW = y.clamped(float64(s.Scale.Critical))-c.BandY, c.X1-c.X0
+	c.BandText = Text{c.X0 + 6, c.BandY + c.BandH - 5, "enough"}
+	if w < narrow {
+		c.BandText.Text = ""
+	}
+	c.TicksY = y.ticks(kSteps, words.Whole)
+	c.TicksX, c.Today = yearTicks(from, to, x), x.clamped(float64(today))
+	var panel Panel
+	panel.lay(all, today, x, y)
+	c.Past, c.Ahead = panel.Past, panel.Ahead
+	for _, r := range s.Reads {
+		if r.Date < from {
+			continue
+		}
+		k := quantity.Concentration(r.PPM)
+		c.Points = append(c.Points, Point{X: x.at(float64(r.Date)), Y: y.clamped(r.PPM), Y0: y.clamped(r.PPM * 1.08), Y1: y.clamped(r.PPM * 0.92),
+			State: kState(s.Scale.Judge(&k)), Says: words.PPM(k) + ", " + words.DayYear(r.Date)})
+		c.Rows = append(c.Rows, rowOn(r.Date, "read", words.PPM(k)))
+	}
+	c.nameBand()
+	end := forecast.On(s.Line, to)
+	c.Rows = append(c.Rows, rowOn(to, "to come, nine in ten",
+		words.Whole(end.P05)+" to "+words.PPM(quantity.Concentration(end.P95))))
+	before, last := s.Reads[len(s.Reads)-2], s.Reads[len(s.Reads)-1]
+	title := words.PotassiumTitle
+	if w < narrow {
+		title = words.PotassiumBrief
+	}
+	c.Title = title(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
+	c.Says = c.Title + ". The same figures stand in the table below."
+	return c, true
+}
+
+// kState is how a supply of potassium is drawn.
+func kState(s soil.Supply) string {
+	switch s {
+	case soil.Short:
+		return "sour"
+	case soil.TooMuch:
+		return "too-sweet"
+	}
+	return "in-band"
+}
+
+// narrow is how wide a chart is at the most whose title has room for few words.
+const narrow = 400

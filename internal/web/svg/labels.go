@@ -1,0 +1,226 @@
+package svg
+
+import (
+	"slices"
+	"strings"
+	"unicode/utf8"
+)
+
+// Step is how large a plan is shown: from so many pixels a unit of the drawing on.
+type Step struct {
+	ID   string
+	From float64
+}
+
+// Steps are those that labels are laid out for: the whole plan on a phone, on a desk, and
+// zoomed into. A label keeps its size on the screen while its bed grows.
+var Steps = []Step{{"z1", 0.4}, {"z2", 0.6}, {"z3", 0.8}, {asDrawn, 0.94}, {"z5", 1.3}, {"z6", 2}, {"z7", 4}, {"z8", 8}}
+
+// asDrawn is the step of about a unit to a pixel: what is shown where nothing zooms.
+const asDrawn = "z4"
+
+// Label is words on a bed: where it is held on the drawing, and from there, in pixels of the
+// screen, the ground behind it and its text. Upright is turned to be read from below.
+type Label struct {
+	Class        string
+	X, Y         Px
+	TextX, TextY Px
+	Text         string
+	End, Upright bool
+	at           box
+}
+
+// box is the ground of a label in pixels of the screen, from where it is held, before it is
+// turned.
+type box struct{ x, y, w, h Px }
+
+// Labels are the labels of a bed at some steps, by their ids with spaces between.
+type Labels struct {
+	Steps string
+	Each  []Label
+}
+
+// Letters are about so wide, for the grounds behind labels.
+const (
+	nameLetter  = 7
+	valueLetter = 12.5
+	smallLetter = 8.5
+	offLetter   = 5.9
+)
+
+const (
+	// lowBed is how high a bed is drawn that has no room for name and value one above the
+	// other.
+	lowBed = 58
+	// shortName is how many letters of a name still tell a bed.
+	shortName = 5
+	// slimBed and uprightBed are the least across and along for words that run along a bed.
+	slimBed, uprightBed = 12, 44
+	// lineBed is the least height for a line of words.
+	lineBed = 15
+)
+
+func label(class string, x, y Px, at box, text string, end bool) Label {
+	l := Label{Class: class, X: x, Y: y, Text: text, End: end, at: at}
+	l.TextX, l.TextY = at.x+5, at.y+at.h-5
+	if end {
+		l.TextX = at.x + at.w - 6
+	}
+	return l
+}
+
+// same tells whether two labels say the same in the same way.
+func (l Label) same(o Label) bool {
+	return l.Class == o.Class && l.Text == o.Text && l.Upright == o.Upright
+}
+
+func wide(text string, letter float64, room Px) Px {
+	return Px(float64(utf8.RuneCountInString(text))*letter) + room
+}
+
+// mostLabels is how many labels a bed has: its name, its value, how far off it is.
+const mostLabels = 3
+
+// label lays out the labels of a bed for every step; steps that come to the same share them.
+func (b *PlanBed) label() {
+	var room [mostLabels]Label
+	for _, s := range Steps {
+		each := b.labels(Px(s.From), room[:0])
+		// Each step of trees may give way to others.
+		if n := len(b.Labels); n > 0 && !b.Stems && slices.EqualFunc(each, b.Labels[n-1].Each, Label.same) {
+			b.Labels[n-1].Steps += " " + s.ID
+			continue
+		}
+		b.Labels = append(b.Labels, Labels{s.ID, slices.Clone(each)})
+	}
+}
+
+// labels are those that have room on a bed at so many pixels a unit: name top left, value
+// bottom right, the words for how far off bottom left; on one line where it is low; along the
+// bed where it is slim. What has no room gives way: the name before its tail, the words before
+// the value, and all of it before it would cover another bed.
+func (b *PlanBed) labels(k Px, out []Label) []Label {
+	w, h := b.W*k, b.H*k
+	valueW := wide(b.Value, valueLetter, 12)
+	if len(b.Rings) > 0 && b.Stems {
+		return b.round(k, valueW, out)
+	}
+	if w < shortName*nameLetter+16 {
+		return b.along(w, h, out)
+	}
+	if h < lineBed {
+		return nil
+	}
+	room, value := w-16, b.Value
+	if valueW+12 > w {
+		value = ""
+	}
+	if h < lowBed && value != "" {
+		if beside := room - valueW; beside >= shortName*nameLetter && h >= 32 {
+			room = beside // both stand on one line
+		} else {
+			value = "" // the ground's sign still tells how it stands
+		}
+	}
+	nameAt := box{6, 6, 0, 19}
+	if h < 32 {
+		nameAt.y = (h - 15) / 2
+		nameAt.h = 15
+	}
+	if name := fit(b.Name, int(float64(room)/nameLetter)); name != "" {
+		nameAt.w = wide(name, nameLetter, 10)
+		out = append(out, label("bed-name", b.X, b.Y, nameAt, name, false))
+	}
+	if value != "" {
+		out = append(out, label("bed-value", b.X+b.W, b.Y+b.H, box{-6 - valueW, -31, valueW, 25}, value, true))
+	}
+	if b.Off != "" && b.fits(b.Off, k) {
+		out = append(out, label("bed-off", b.X, b.Y+b.H, box{6, -26, wide(b.Off, offLetter, 10), 19}, b.Off, false))
+	}
+	return out
+}
+
+// round are the labels of a tree in its ring: below and above it, once there is room between
+// trees.
+func (b *PlanBed) round(k, valueW Px, out []Label) []Label {
+	if k < 1 && wide(b.Name, nameLetter, 10) > b.W*k+20 {
+		return nil
+	}
+	mid, nameW := b.X+b.W/2, wide(b.Name, nameLetter, 10)
+	out = append(out, label("bed-name", mid, b.Y+b.H, box{-nameW / 2, 6, nameW, 19}, b.Name, false))
+	if b.Value != "" {
+		out = append(out, label("bed-value", mid, b.Y, box{-valueW / 2, -28, valueW, 25}, b.Value, true))
+	}
+	return out
+}
+
+// ground is where a label's ground lies on the drawing at so many pixels a unit.
+func (l *Label) ground(k Px) (x0, y0, x1, y1 Px) {
+	at := l.at
+	if l.Upright { // turned to be read from below: along is up
+		at = box{at.y, -at.x - at.w, at.h, at.w}
+	}
+	x0, y0 = l.X+at.x/k, l.Y+at.y/k
+	return x0, y0, x0 + at.w/k, y0 + at.h/k
+}
+
+// giveWay takes off what stands beside a bed where it would cover another.
+func (p *Plan) giveWay() {
+	for i := range p.Beds {
+		b := &p.Beds[i]
+		if len(b.Rings) == 0 || !b.Stems {
+			continue // labels stand on their own bed
+		}
+		for n := range b.Labels {
+			ls := &b.Labels[n]
+			first := slices.IndexFunc(Steps, func(s Step) bool { return s.ID == strings.Fields(ls.Steps)[0] })
+			ls.Each = slices.DeleteFunc(ls.Each, func(l Label) bool { return p.covers(&l, Px(Steps[first].From), i) })
+		}
+	}
+}
+
+// covers tells whether a label covers a bed other than its own.
+func (p *Plan) covers(l *Label, k Px, own int) bool {
+	x0, y0, x1, y1 := l.ground(k)
+	for i := range p.Beds {
+		b := &p.Beds[i]
+		if i != own && x0 < b.X+b.W && b.X < x1 && y0 < b.Y+b.H && b.Y < y1 {
+			return true
+		}
+	}
+	return false
+}
+
+// along are labels that run along a slim bed: its name from its foot up, its value at its
+// head.
+func (b *PlanBed) along(w, h Px, out []Label) []Label {
+	if w < slimBed || h < uprightBed {
+		return nil
+	}
+	high, class := min(w-1, 18), "bed-name"
+	if w < 16 {
+		class = "bed-name small" // no smaller: nobody reads it
+	}
+	mid, room := b.X+b.W/2, h-12
+	valueW := wide(b.Value, smallLetter, 8)
+	if b.Value != "" && room-valueW >= 2*nameLetter {
+		room -= valueW + 4
+		v := label("bed-value small", mid, b.Y, box{-4 - valueW, -high / 2, valueW, high}, b.Value, true)
+		v.Upright, v.TextY = true, 4.5
+		out = append(out, v)
+	}
+	if name := fit(b.Name, int(float64(room)/nameLetter)); name != "" {
+		n := label(class, mid, b.Y+b.H, box{4, -high / 2, wide(name, nameLetter, 8), high}, name, false)
+		n.Upright, n.TextY = true, 4.5
+		out = append(out, n)
+	}
+	return out
+}
+
+// fits tells whether words have room beside the value, at so many pixels a unit.
+func (b *PlanBed) fits(words string, k Px) bool {
+	return wide(words, offLetter, 10)+wide(b.Value, valueLetter, 12)+16 < b.W*k && b.H*k > 45
+}
+
+// DueX is where the stake of what is due stands at its head.
+func (b PlanBed) DueX() Px { return b.X + b.W - min(16, b.W/2) }

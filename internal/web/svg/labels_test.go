@@ -1,0 +1,119 @@
+package svg
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+)
+
+func bedAt(id int64, name string, x, y, w, h float64) plots.Plot {
+	var p plots.Plot
+	p.Bed = garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Shape: garden.ShapeRect, X: x, Y: y, W: w, H: h}
+	p.Standing, p.PH, p.Off, p.Reading = bed.Sour, 5.9, 0.3, &garden.Reading{}
+	return p
+}
+
+// onItsBed checks that no label of a plan reaches beyond its own bed, at any step, and gives the names that can be read whole.
+func onItsBed(t *testing.T, p Plan) map[string]bool {
+	t.Helper()
+	whole := map[string]bool{}
+	for _, b := range p.Beds {
+		for _, s := range Steps {
+			for _, ls := range b.Labels {
+				if !strings.Contains(" "+ls.Steps+" ", " "+s.ID+" ") {
+					continue
+				}
+				for _, l := range ls.Each {
+					x0, y0, x1, y1 := l.ground(Px(s.From))
+					require.GreaterOrEqual(t, x0, b.X-0.01, "%s %q at %s", b.Name, l.Text, s.ID)
+					require.GreaterOrEqual(t, y0, b.Y-0.01, "%s %q at %s", b.Name, l.Text, s.ID)
+					require.LessOrEqual(t, x1, b.X+b.W+0.01, "%s %q at %s", b.Name, l.Text, s.ID)
+					require.LessOrEqual(t, y1, b.Y+b.H+0.01, "%s %q at %s", b.Name, l.Text, s.ID)
+					whole[l.Text] = true
+				}
+			}
+		}
+	}
+	return whole
+}
+
+// Thirty long beds side by side: no label covers another bed, and each name can be read, on a desk at once and on a phone
+// where it is zoomed into.
+func TestThirtyLongBedsCanBeRead(t *testing.T) {
+	var ps []plots.Plot
+	for n := range 30 {
+		ps = append(ps, bedAt(int64(n+1), fmt.Sprintf("East field %d", n+1), 1+float64(n), 1, 0.75, 15))
+	}
+	p := PlanOf(Scene{Plots: ps, Layer: Layers(20000)[0], Selected: -1}, 846, 516)
+	whole := onItsBed(t, p)
+	for _, b := range p.Beds {
+		assert.True(t, whole[b.Name], b.Name)
+		for _, ls := range b.Labels {
+			if strings.Contains(ls.Steps, asDrawn) {
+				require.Len(t, ls.Each, 2, "name and reading stand on the whole plan")
+			}
+		}
+	}
+}
+
+// Gardens drawn by chance: labels stay on their beds, whatever their size.
+func TestLabelsStayOnTheirBeds(t *testing.T) {
+	r := rand.New(rand.NewPCG(7, 11))
+	for range 200 {
+		var ps []plots.Plot
+		for n := range 1 + r.IntN(40) {
+			ps = append(ps, bedAt(int64(n+1), strings.Repeat("Bed ", 1+r.IntN(6))+fmt.Sprint(n), r.Float64()*40, r.Float64()*25,
+				0.2+r.Float64()*r.Float64()*20, 0.2+r.Float64()*r.Float64()*15))
+		}
+		onItsBed(t, PlanOf(Scene{Plots: ps, Layer: Layers(20000)[r.IntN(3)], Selected: -1}, 846, 516))
+	}
+}
+
+// The name and the figure of a row of trees stand beside it: they give way where they would cover a bed.
+func TestATreesLabelsGiveWay(t *testing.T) {
+	row := bedAt(1, "Plum row", 2, 2, 5.4, 1.6)
+	row.Bed.Kind, row.Bed.Shape, row.Bed.Rings = garden.KindTree, garden.ShapeRings, 3
+	free := PlanOf(Scene{Plots: []plots.Plot{row, bedAt(2, "Far", 30, 20, 3, 3)}, Layer: Layers(20000)[0], Selected: -1}, 846, 516)
+	tight := PlanOf(Scene{Plots: []plots.Plot{row, bedAt(2, "Far", 30, 20, 3, 3), bedAt(3, "Heap", 4, 3.9, 2, 2)}, Layer: Layers(20000)[0],
+		Selected: -1}, 846, 516)
+	words := func(p Plan) (out []string) {
+		for _, ls := range p.Beds[0].Labels {
+			for _, l := range ls.Each {
+				if strings.Contains(ls.Steps, asDrawn) {
+					out = append(out, l.Text)
+				}
+			}
+		}
+		return out
+	}
+	assert.Contains(t, words(free), "Plum row")
+	assert.NotContains(t, words(tight), "Plum row", "the heap would be covered")
+	zoomed := ""
+	for _, ls := range tight.Beds[0].Labels {
+		for _, l := range ls.Each {
+			if l.Text == "Plum row" {
+				zoomed += ls.Steps + " "
+			}
+		}
+	}
+	assert.Contains(t, zoomed, "z8", "zoomed into there is room again")
+	for _, p := range []Plan{free, tight} {
+		for _, ls := range p.Beds[0].Labels {
+			for _, step := range Steps {
+				for _, l := range ls.Each {
+					if strings.Contains(ls.Steps, step.ID) {
+						assert.False(t, p.covers(&l, Px(step.From), 0))
+					}
+				}
+			}
+		}
+	}
+}

@@ -1,0 +1,141 @@
+package svg
+
+import (
+	"strings"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/plots"
+)
+
+// Layer is one way to look at the plan.
+type Layer struct {
+	ID, Name string
+	Legend   []LegendRow
+	look     func(*plots.Plot, bool, *PlanBed)
+}
+
+// LegendRow is a state with its word.
+type LegendRow struct{ State, Text string }
+
+// Layers are the ways to look at the plan on a day.
+func Layers(day quantity.Day) []Layer {
+	return []Layer{
+		{"ph", "pH", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}, lookPH},
+		{"k", "Potassium", []LegendRow{{"sour", "short"}, {"in-band", "enough"}, {"plenty", "plenty"}, {"too-sweet", "too much"},
+			{"untested", "untested"}}, lookPotassium},
+		{"tested", "Last tested", []LegendRow{{"in-band", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"},
+			{"untested", "never"}},
+			func(p *plots.Plot, _ bool, b *PlanBed) { lookTested(p, day, b) }},
+		{"due", "Due", []LegendRow{{"sour", "something due"}, {"in-band", "nothing due"}}, lookDue},
+	}
+}
+
+// ChangeID is the way to look that sets two days beside each other.
+const ChangeID = "change"
+
+// ChangeLayer shows how each bed stands beside another day: by how much, and from what to what. what is that day in words, from
+// the pH by bed then.
+func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
+	return Layer{ChangeID, "Change", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"},
+		{"untested", "untested"}}, func(p *plots.Plot, _ bool, b *PlanBed) {
+		then, ok := from[p.Bed.ID]
+		b.Value, b.Says = "–", p.Bed.Name+", not tested on both days"
+		if p.Reading == nil || !ok {
+			return
+		}
+		was, is := then, p.PH
+		if later { // the other day comes after the one that is shown
+			was, is = p.PH, then
+		}
+		b.Value = words.SignedPH(is - was)
+		b.Off = words.PH(was) + " → " + words.PH(is)
+		b.Says = p.Bed.Name + ", " + b.Value + ", from " + words.PH(was) + " to " + words.PH(is) + ", beside " + what
+	}}
+}
+
+func lookPH(p *plots.Plot, _ bool, b *PlanBed) {
+	if p.Reading != nil {
+		b.Value = words.PH(p.PH)
+	} else if p.Fizz != nil {
+		told, _ := words.ByJars(p.Fizz.Soil().Fizz)
+		for _, says := range []string{told + " by jars, no figure", told + " by jars", told} {
+			if b.Off = says; b.fits(says, 1) {
+				break
+			}
+		}
+	}
+	switch p.Standing {
+	case bed.Sour:
+		b.Off = words.PH(max(p.Off, 0.1)) + " sour"
+	case bed.TooSweet:
+		b.Off = words.PH(max(p.Off, 0.1)) + " sweet"
+	}
+	if w := p.AtWork; w != nil && b.Off != "" {
+		what := words.Brief(w.What)
+		for _, says := range []string{b.Off + ", " + what + " at work", what + " at work", what} {
+			if b.Off = says; b.fits(says, 1) {
+				break
+			}
+		}
+	}
+	b.Says = says(p)
+}
+
+func lookPotassium(p *plots.Plot, _ bool, b *PlanBed) {
+	b.State = supplyStates[p.K.State]
+	b.Says = p.Bed.Name + ", potassium not tested"
+	switch {
+	case p.K.Now != nil && p.K.State != soil.Unknown:
+		b.Value, b.Off = strings.TrimSuffix(words.PPM(*p.K.Now), " ppm"), words.Name(p.K.State)
+		b.Says = p.Bed.Name + ", potassium " + words.PPM(*p.K.Now) + ", " + b.Off
+	case p.K.Stale:
+		b.Says = p.Bed.Name + ", potassium not tested for two years"
+	}
+}
+
+func lookTested(p *plots.Plot, day quantity.Day, b *PlanBed) {
+	if p.Reading == nil {
+		b.State, b.Says = "untested", p.Bed.Name+", never tested"
+		return
+	}
+	switch age := day - p.Reading.Date; {
+	case age <= recent:
+		b.State = "in-band"
+	case age <= old:
+		b.State = "plenty"
+	default:
+		b.State = "sour"
+	}
+	b.Value = p.Reading.Date.Time().Format("Jan 06")
+	b.Says = p.Bed.Name + ", last tested " + words.DayYear(p.Reading.Date)
+}
+
+func lookDue(p *plots.Plot, due bool, b *PlanBed) {
+	b.State, b.Value, b.Says = "in-band", "", p.Bed.Name+", nothing due"
+	if due {
+		b.State, b.Off, b.Says = "sour", "due", p.Bed.Name+", something due"
+	}
+}
+
+func says(p *plots.Plot) string {
+	s := p.Bed.Name + ", "
+	if w := p.AtWork; w != nil {
+		s += words.AtWork(w.What, w.Now, w.Settles) + ", was "
+	}
+	switch p.Standing {
+	case bed.Untested:
+		if p.Fizz != nil {
+			_, by := words.ByJars(p.Fizz.Soil().Fizz)
+			return s + by
+		}
+		return s + "untested"
+	case bed.InBand:
+		return s + "pH " + words.PH(p.PH) + ", in band"
+	case bed.Sour:
+		return s + "pH " + words.PH(p.PH) + ", sour by " + words.Off(p.Off)
+	}
+	return s + "pH " + words.PH(p.PH) + ", too sweet by " + words.Off(p.Off)
+}

@@ -1,0 +1,320 @@
+package svg
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/year"
+)
+
+// Carried is a field of a form that goes along with what is typed in it.
+type Carried struct{ Name, Value string }
+
+// Ribbon is the year at the foot of the page.
+type Ribbon struct {
+	// Action is where the typed day goes, Carry what goes with it.
+	Action string
+	// Slim is the strip under pages whose work is not the year: thin rows, no
+	// stakes. BarH, MonthFoot and HandleUp are its measures.
+	Slim                bool
+	BarH                Px
+	MonthFoot, HandleUp Px
+	// Frosts are the usual days of the last and the first frost.
+	Frosts []Frost
+	Carry  []Carried
+	W, H   Px
+	Months []Tick
+	Rows   []RibbonRow
+	Stakes []Stake
+	// Today is a small mark; the tag is the date handle, On the day it shows.
+	HasToday bool
+	Today    Px
+	TodayTag Text
+	TagX     Px
+	On       quantity.Day
+	// From and Days tell the handle's way; X0 and Width its pixels.
+	From      quantity.Day
+	Days      int
+	X0, Width Px
+	// Now is where the handle stands, days from From.
+	Now   int
+	Lines []RibbonLine
+}
+
+// Frost is a usual day of frost.
+type Frost struct {
+	X    Px
+	Says string
+}
+
+// RibbonRow is one family's stretches.
+type RibbonRow struct {
+	Name  string
+	Y     Px
+	Class string
+	Bars  []Bar
+}
+
+// Bar is a stretch of a row.
+type Bar struct {
+	X, Y, W Px
+	Best    bool
+	Says    string
+}
+
+// Stake is a label stake for tasks that fall near each other.
+type Stake struct {
+	X, Y  Px
+	Text  string
+	Class string
+	Says  string
+	Href  string
+	Small bool
+	// Task is the one open task that it is for, Day its day from the ribbon's first; 0 is
+	// none, or more than one.
+	Task int64
+	Day  int
+}
+
+// mostLines is how many lines of labels there is room for.
+const mostLines = 2
+
+// RibbonLine is a line of the ribbon's table.
+type RibbonLine struct {
+	When, What string
+	day        quantity.Day
+}
+
+// rowOf names the ribbon's rows.
+var rowOf = map[material.Family]struct{ name, class string }{
+	material.Lime: {"lime", "bar-lime"}, material.Ash: {"ash", "bar-ash"}, material.Sulfur: {"sulfur", "bar-sulfur"},
+}
+
+// RibbonOf lays out a year of w units.
+func RibbonOf(y year.Year, beds map[int64]string, today, on quantity.Day, w float64, slim bool) Ribbon {
+	const x0 = 96
+	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
+	r := Ribbon{W: Px(w), H: 138, Slim: slim, BarH: 10, MonthFoot: 116}
+	first, step := 42, 18
+	if slim {
+		r.H, r.BarH, r.MonthFoot, r.HandleUp = 72, 3, 52, -66
+		first, step = 38, 5
+	}
+	for d := y.From; d <= y.To; d = d.AddMonths(1) {
+		label := d.Time().Format("Jan")
+		if d.Month() == time.January {
+			label = d.Time().Format("2006")
+		}
+		r.Months = append(r.Months, Tick{At: s.at(float64(d)), Major: d.Month() == time.January, Label: label})
+	}
+	for i, win := range y.Windows {
+		name := rowOf[win.Family]
+		row := RibbonRow{Name: name.name, Class: name.class, Y: Px(first + step*i)}
+		for _, x := range win.Windows {
+			says := words.Capital(name.name) + " may go on from " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
+			if x.Best {
+				says = words.Capital(name.name) + ": best time, " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
+			}
+			if x.Opens != calendar.Free {
+				says += ". Before it, " + words.Limit(string(x.Opens))
+			}
+			if x.Closes != calendar.Free {
+				says += ". After it, " + words.Limit(string(x.Closes))
+			}
+			a, b := s.at(float64(x.From)), s.at(float64(x.To+1))
+			row.Bars = append(row.Bars, Bar{a, row.Y - r.BarH/2, b - a, x.Best, says})
+			r.Lines = append(r.Lines, RibbonLine{words.DayYear(x.From) + " to " + words.DayYear(x.To), says, x.From})
+		}
+		r.Rows = append(r.Rows, row)
+	}
+	r.stakes(y, beds, today, s)
+	r.samples(y.Samples, s)
+	if slim {
+		r.Stakes = nil // the table tells them
+	}
+	r.frosts(y, s)
+	slices.SortStableFunc(r.Lines, func(a, b RibbonLine) int { return int(a.day - b.day) })
+	if today >= y.From && today <= y.To {
+		r.HasToday, r.Today = true, s.at(float64(today))
+	}
+	r.TagX = min(max(s.clamped(float64(on)), x0+42), Px(w-62))
+	r.TodayTag = Text{r.TagX, 131, words.DayYear(on)}
+	r.On, r.From, r.Days, r.Now = on, y.From, int(y.To-y.From), int(on-y.From)
+	r.X0, r.Width = x0, Px(w-20-x0)
+	return r
+}
+
+// sampleWords say how a sample stands, with the day from which it does.
+func sampleWords(x garden.Sample) (quantity.Day, string) {
+	switch x.State {
+	case garden.SampleAtLab:
+		return x.Sent, "at the lab"
+	case garden.SampleRead:
+		return x.Read, "read"
+	}
+	return x.Taken, "taken"
+}
+
+// samples marks what became of the samples of rounds: those that are alike on
+// a day share a notch.
+func (r *Ribbon) samples(all []garden.Sample, s scale) {
+	type key struct {
+		day  quantity.Day
+		says string
+	}
+	var order []key
+	codes := map[key][]string{}
+	for _, x := range all {
+		day, says := sampleWords(x)
+		k := key{day, says}
+		if codes[k] == nil {
+			order = append(order, k)
+		}
+		codes[k] = append(codes[k], x.Code)
+	}
+	for _, k := range order {
+		what := "Sample " + codes[k][0] + " " + k.says
+		if n := len(codes[k]); n > 1 {
+			what = "Samples " + words.List(codes[k]) + " " + k.says
+		}
+		says := words.DayYear(k.day) + ": " + words.Lower(what)
+		r.Stakes = append(r.Stakes, Stake{X: s.clamped(float64(k.day)), Y: 76, Class: "stake-sample", Says: says, Href: "/walk",
+			Small: true})
+		r.Lines = append(r.Lines, RibbonLine{words.DayYear(k.day), what, k.day})
+	}
+}
+
+// frosts marks the usual days of frost that lie in view.
+func (r *Ribbon) frosts(y year.Year, s scale) {
+	for year := y.From.Year(); year <= y.To.Year(); year++ {
+		for _, f := range []struct {
+			day  soil.MonthDay
+			what string
+		}{{y.Weather.LastFrost, "Last frost of spring"}, {y.Weather.FirstFrost, "First frost of autumn"}} {
+			d := f.day.In(year)
+			if d < y.From || d > y.To || d == 0 {
+				continue
+			}
+			says := f.what + ", usually " + words.DayYear(d)
+			r.Frosts = append(r.Frosts, Frost{s.at(float64(d)), says})
+			r.Lines = append(r.Lines, RibbonLine{words.DayYear(d), f.what + ", as a rule", d})
+		}
+	}
+}
+
+// near is how many days apart tasks may lie to share a stake.
+const near quantity.Day = 12
+
+// taskGroup are tasks of one kind that fall near each other.
+type taskGroup struct {
+	first, last quantity.Day
+	tasks       []garden.Task
+	held        bool
+}
+
+func gathered(y year.Year) (groups []*taskGroup) {
+	same := map[string]*taskGroup{}
+	for _, t := range y.Tasks {
+		if t.State == garden.Skipped {
+			continue
+		}
+		key := t.Kind + string(t.What) + string(t.Step) + t.Says + t.State
+		_, held := y.Held[t.ID]
+		if held {
+			key += " held"
+		}
+		g := same[key]
+		if g == nil || t.Due-g.first > near {
+			g = &taskGroup{first: t.Due, held: held}
+			same[key] = g
+			groups = append(groups, g)
+		}
+		g.last, g.tasks = t.Due, append(g.tasks, t)
+	}
+	return groups
+}
+
+// brief is a task in a word or two.
+func brief(t garden.Task) string {
+	switch t.Kind {
+	case garden.TaskGo:
+		return words.Brief(t.What)
+	case garden.TaskStep:
+		return words.Lower(words.StepName(t.Step, t.Says))
+	}
+	return "retest"
+}
+
+// moreMark stands before how many tasks a label counts besides its own.
+const moreMark = " + "
+
+// labelEnd is about where a label ends.
+func labelEnd(s *Stake) Px { return s.X + Px(12+6.4*float64(len(s.Text))) }
+
+// stakes sets the labels of tasks so that none lies on another.
+func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, s scale) {
+	var ends []Px
+	last, more := -1, 0 // the last label, and how many near it found no room
+	for _, g := range gathered(y) {
+		t := g.tasks[0]
+		names := make([]string, len(g.tasks))
+		for i, x := range g.tasks {
+			names[i] = beds[x.BedID]
+		}
+		st := Stake{X: s.clamped(float64(g.first)), Class: "stake-" + t.Kind, Href: "/sheet"}
+		what := brief(t)
+		st.Text = what + ", " + words.Count(len(g.tasks), "bed", "beds")
+		if len(g.tasks) == 1 {
+			st.Text = what + ", " + names[0]
+			if t.State == garden.Open && !g.held {
+				st.Task, st.Day, st.Href = t.ID, int(t.Due-y.From), "/tasks/"+strconv.FormatInt(t.ID, 10)+"/move"
+			}
+		}
+		done := ""
+		switch {
+		case g.held:
+			st.Text, done = "held back: "+st.Text, " (held back)"
+		case t.State == garden.Done:
+			st.Class, done = "stake-done", " (done)"
+		case t.Due <= today:
+			st.Class += " stake-due"
+		}
+		st.Says = words.DayYear(g.first) + ": " + what + " on " + words.List(names) + done
+		r.Lines = append(r.Lines, RibbonLine{words.DayYear(g.first), words.Capital(what) + " on " + words.List(names) + done, g.first})
+		// Labels take the first of two lines that is free.
+		line := 0
+		for line < len(ends) && ends[line] > st.X-4 {
+			line++
+		}
+		if line == mostLines {
+			// No room to write: a small notch above the others keeps its words in
+			// its title and in the table, and the label beside it counts it.
+			more++
+			full := &r.Stakes[last]
+			full.Text, _, _ = strings.Cut(full.Text, moreMark)
+			full.Text += moreMark + strconv.Itoa(more) + " more"
+			full.Says += "; " + st.Says
+			ends[mostLines-1] = max(ends[mostLines-1], labelEnd(full))
+			st.Text, st.Y, st.Small = "", 76, true
+			r.Stakes = append(r.Stakes, st)
+			continue
+		}
+		if line == len(ends) {
+			ends = append(ends, 0)
+		}
+		st.Y = Px(85 + 15*line)
+		ends[line] = labelEnd(&st)
+		if line == mostLines-1 {
+			last, more = len(r.Stakes), 0
+		}
+		r.Stakes = append(r.Stakes, st)
+	}
+}

@@ -1,0 +1,159 @@
+package svg
+
+import (
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+)
+
+// Rule is the house glyph: a ruler with the crop's band as a bracket, the
+// reading as a peg with its doubt as a bar, the target as an open ring.
+type Rule struct {
+	W, H Px
+	// X0, X1 and Y are the ruler's line.
+	X0, X1, Y        Px
+	BandX, BandW     Px
+	BandEnd, BandMid Px
+	BandLabel        string
+	Ticks            []Tick
+	// HasPeg and HasRing tell whether there is a reading and a target.
+	HasPeg, HasRing bool
+	Peg             Px
+	PegText         Text
+	DoubtX, DoubtW  Px
+	Ring            Px
+	// Way is drawn from the peg to the ring when they are apart.
+	WayX0, WayX1 Px
+	HasWay       bool
+	// State is the standing's class; Says the same in words.
+	State, Says string
+}
+
+// bandLetter is how wide a letter of the band's name is, about.
+const bandLetter = 6.4
+
+// RuleOf lays out the pH rule, w units wide. ph or target 0 means none.
+func RuleOf(w float64, band crop.Band, label, state string, ph quantity.PH, sd float64, target quantity.PH, says string) Rule {
+	const line = 52
+	s := scale{4, 9, 6, w - 6}
+	r := Rule{W: Px(w), H: 80, X0: 6, X1: Px(w - 6), Y: line, BandLabel: label, State: state, Says: says}
+	r.BandX, r.BandEnd = s.clamped(float64(band.Low)), s.clamped(float64(band.High))
+	r.BandW, r.BandMid = r.BandEnd-r.BandX, (r.BandX+r.BandEnd)/2
+	for half := 8; half <= 18; half++ {
+		t := Tick{At: s.at(float64(half) / 2), Major: half%2 == 0}
+		if t.Major {
+			t.Label = strconv.Itoa(half / 2)
+		}
+		r.Ticks = append(r.Ticks, t)
+	}
+	if ph > 0 {
+		r.HasPeg = true
+		r.Peg = s.clamped(float64(ph))
+		r.DoubtX = s.clamped(float64(ph) - sd)
+		r.DoubtW = s.clamped(float64(ph)+sd) - r.DoubtX
+		r.PegText = Text{X: r.Peg, Y: 20, Text: words.PH(ph)}
+		// Keep the peg's figure clear of the band's name.
+		half := Px(float64(len(label)) * bandLetter / 2)
+		clear := half + 20
+		switch d := r.BandMid - r.Peg; {
+		case d >= clear || d <= -clear:
+		case d >= 0 && r.Peg+clear+half <= Px(w) || r.Peg-clear-half < 0:
+			r.BandMid = r.Peg + clear
+		default:
+			r.BandMid = r.Peg - clear
+		}
+	}
+	if target > 0 {
+		r.HasRing = true
+		r.Ring = s.clamped(float64(target))
+		if r.HasPeg && (r.Ring-r.Peg > 16 || r.Peg-r.Ring > 16) {
+			r.HasWay = true
+			r.WayX0, r.WayX1 = r.Peg+5, r.Ring-7
+			if r.Ring < r.Peg {
+				r.WayX0, r.WayX1 = r.Peg-5, r.Ring+7
+			}
+		}
+	}
+	return r
+}
+
+// Mini is the rule in a line of a list: band, doubt and settling point.
+type Mini struct {
+	W, H, Y      Px
+	BandX, BandW Px
+	X05, X95, At Px
+	X25, X75     Px
+	Says         string
+}
+
+// MiniOf lays out where an option settles, from pH lo to hi.
+func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
+	const w, h = 132, 30
+	s := scale{float64(lo), float64(hi), 4, w - 4}
+	m := Mini{W: w, H: h, Y: h / 2}
+	m.BandX = s.clamped(float64(band.Low))
+	m.BandW = s.clamped(float64(band.High)) - m.BandX
+	m.X05, m.X95, m.At = s.clamped(float64(p05)), s.clamped(float64(p95)), s.clamped(float64(median))
+	// Half of the cases lie within 0.41 of the way to the nine-in-ten ends.
+	const half = 0.6745 / 1.6449
+	m.X25 = s.clamped(float64(median) - half*float64(median-p05))
+	m.X75 = s.clamped(float64(median) + half*float64(p95-median))
+	m.Says = "settles at " + words.PH(median) + ", nine in ten from " + words.PH(p05) + " to " + words.PH(p95)
+	return m
+}
+
+// KRule is the potassium rule: the same ruler with its own bands.
+type KRule struct {
+	W, H, Y   Px
+	Names     []Text
+	Bands     []KBand
+	HasPeg    bool
+	Peg       Px
+	PegText   Text
+	EdgeTexts []Text
+	Says      string
+}
+
+// KBand is a stretch of the potassium rule.
+type KBand struct {
+	X, W Px
+	ID   soil.Supply
+}
+
+// far tells whether two labels stand clear of each other.
+func far(a, b Px) bool { return a-b > 26 || b-a > 26 }
+
+// KRuleOf lays out the potassium rule; k nil means untested.
+func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRule {
+	const w = 350
+	top := float64(s.Ceiling) * 1.25
+	sc := scale{0, top, 6, w - 6}
+	r := KRule{W: w, H: 46, Y: 28, Says: says}
+	edges := []struct {
+		from, to quantity.Concentration
+		id       soil.Supply
+	}{{0, s.Critical, soil.Short}, {s.Critical, s.EnoughTo, soil.Enough}, {s.EnoughTo, s.Ceiling, soil.Plenty}, {s.Ceiling,
+		quantity.Concentration(top), soil.TooMuch}}
+	for _, e := range edges {
+		if e.to <= e.from {
+			continue
+		}
+		x := sc.at(float64(e.from))
+		width := sc.at(float64(e.to)) - x
+		r.Bands = append(r.Bands, KBand{x, width, e.id})
+		r.Names = append(r.Names, Text{x + width/2, 42, words.Name(e.id)})
+		if e.from > 0 && (k == nil || far(x, sc.clamped(float64(*k)))) {
+			r.EdgeTexts = append(r.EdgeTexts, Text{x, 13, strings.TrimSuffix(words.PPM(e.from), " ppm")})
+		}
+	}
+	if k != nil {
+		r.HasPeg = true
+		r.Peg = sc.clamped(float64(*k))
+		r.PegText = Text{min(max(r.Peg, 12), w-12), 12, strings.TrimSuffix(words.PPM(*k), " ppm")}
+	}
+	return r
+}
