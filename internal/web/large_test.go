@@ -6,7 +6,6 @@ import (
 	"io"
 	"log/slog"
 	"math/rand/v2"
-	"net/http"
 	"path/filepath"
 	"strconv"
 	"strings"
@@ -92,15 +91,13 @@ func askLarge(b *testing.B, s *site, path string, anew bool) {
 	if strings.Contains(path, "?") {
 		mark = "&"
 	}
-	s.get(path) // what is reckoned of the garden is kept; the page's own time is asked for
+	asked(b, s.h, path) // what is reckoned of the garden is kept; the page's own time is asked for
 	for n := 0; b.Loop(); n++ {
 		at := path
 		if anew {
 			at += mark + "seen=" + strconv.Itoa(n)
 		}
-		if w := s.get(at); w.Code != http.StatusOK {
-			b.Fatal(w.Code)
-		}
+		asked(b, s.h, at)
 	}
 }
 
