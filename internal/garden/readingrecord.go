@@ -88,6 +88,17 @@ func (r Reading) Soil() soil.Reading {
 	return s
 }
 
+// MeanOfLayers is the mean of the pH of its layers by their thickness, in the reading's own basis, to a
+// hundredth; there must be layers.
+func (r Reading) MeanOfLayers() quantity.PH {
+	sum, thick := 0.0, 0.0
+	for _, l := range r.Layers {
+		d := l[1] - l[0]
+		sum, thick = sum+l[2]*d, thick+d
+	}
+	return quantity.PH(quantity.Round(sum/thick, 2))
+}
+
 // Stands tells whether a reading has not been struck out.
 func (r Reading) Stands() bool { return r.Struck == 0 }
 

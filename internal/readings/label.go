@@ -6,7 +6,6 @@ import (
 	"strconv"
 	"strings"
 
-	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/internal/garden"
 )
@@ -115,18 +114,15 @@ func JoinLayers(rs []garden.Reading, layers []sampling.Stretch) (garden.Reading,
 	}
 	out := rs[0]
 	out.Depth = 0
-	sum, thick := 0.0, 0.0
 	for i, r := range rs {
 		if r.PH == nil {
 			return garden.Reading{}, garden.Faults{"ph": "a pH is needed for each layer"}
 		}
 		l := layers[i]
 		out.Layers = append(out.Layers, []float64{float64(l.From), float64(l.To), float64(*r.PH)})
-		d := float64(l.To - l.From)
-		sum, thick = sum+float64(*r.PH)*d, thick+d
 		out.Depth = max(out.Depth, l.To)
 	}
-	ph := quantity.PH(quantity.Round(sum/thick, 2))
+	ph := out.MeanOfLayers()
 	out.PH = &ph
 	return out, nil
 }

@@ -12,7 +12,7 @@ import (
 var bare = regexp.MustCompile(` (checked|selected|disabled|hidden|open|novalidate|download)=""`)
 
 // edges are spaces at the edge of an element of its own line.
-var edges = regexp.MustCompile(` *(</?(?:p|div|section|h\d|li|ul|ol|td|th|tr|form|label|legend|summary|`+
+var edges = regexp.MustCompile(` *(</?(?:p|div|section|h\d|li|ul|ol|td|th|tr|form|label|legend|summary|` +
 	`button|select|option|title|dt|dd|main)\b[^>]*>) *`)
 
 // compact writes a page without the spaces between its tags, and with single ones between words:

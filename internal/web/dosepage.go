@@ -9,7 +9,6 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -96,17 +95,7 @@ func (s *server) anyDose(c *gin.Context) error {
 		c.Redirect(http.StatusSeeOther, "/")
 		return nil
 	}
-	planned := map[int64]bool{}
-	for _, t := range v.Tasks {
-		planned[t.BedID] = true
-	}
-	best := v.Plots[0]
-	for _, p := range v.Plots {
-		if p.Standing == bed.Sour && !planned[p.Bed.ID] && (best.Standing != bed.Sour || planned[best.Bed.ID] || p.Off > best.Off) {
-			best = p
-		}
-	}
-	c.Redirect(http.StatusSeeOther, doseHref(best.Bed.ID)+onOnly(c))
+	c.Redirect(http.StatusSeeOther, doseHref(v.WantsMost().Bed.ID)+onOnly(c))
 	return nil
 }
 

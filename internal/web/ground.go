@@ -196,32 +196,16 @@ func (s *server) change(c *gin.Context, v *plots.View, today, on quantity.Day) (
 	if err != nil {
 		return l, "", err
 	}
-	from := map[int64]quantity.PH{}
-	for _, p := range beside.Plots {
-		if p.Reading != nil {
-			from[p.Bed.ID] = p.PH
-		}
+	from := beside.Levels()
+	earlier, later := &beside, v
+	if other > on {
+		earlier, later = v, &beside
 	}
-	sweeter, sourer := 0, 0
-	for _, p := range v.Plots {
-		then, ok := from[p.Bed.ID]
-		if p.Reading == nil || !ok {
-			continue
-		}
-		switch d := float64(p.PH - then); {
-		case other > on && -d >= leastMoved, other <= on && d >= leastMoved:
-			sweeter++
-		case other > on && d >= leastMoved, other <= on && -d >= leastMoved:
-			sourer++
-		}
-	}
+	sourer, sweeter := later.Drifted(earlier)
 	between := words.DayYear(min(on, other)) + " to " + words.DayYear(max(on, other))
 	title = between + ": " + words.Count(sourer, "bed sourer", "beds sourer") + ", " + strconv.Itoa(sweeter) + " sweeter"
 	return svg.ChangeLayer(what, from, other > on), title, nil
 }
-
-// leastMoved is the least change of pH that is counted.
-const leastMoved = 0.1
 
 // layersFrom lists the ways to look and gives the one that was asked for.
 func (v *groundView) layers(asked string, chosen int64, change svg.Layer) svg.Layer {

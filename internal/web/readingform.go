@@ -63,8 +63,7 @@ func layerLines() []layerLine {
 // layersFrom reads the layers of a reading, in its own basis. One without a pH is
 // left out. Where no pH of the whole was typed, it is their mean by thickness.
 func layersFrom(f form.Form, r *garden.Reading, in float64) {
-	from, sum := 0.0, 0.0
-	thick := 0.0
+	from := 0.0
 	for _, l := range layerLines() {
 		to, has := f.Number(l.To)
 		ph, read := f.Number(l.PH)
@@ -84,14 +83,13 @@ func layersFrom(f form.Form, r *garden.Reading, in float64) {
 			return
 		case read:
 			r.Layers = append(r.Layers, []float64{from, to, ph})
-			sum, thick = sum+ph*(to-from), thick+to-from
 		}
 		if has {
 			from = to
 		}
 	}
-	if r.PH == nil && thick > 0 && f.Faults["ph"] == "" {
-		mean := quantity.PH(quantity.Round(sum/thick, 2))
+	if r.PH == nil && len(r.Layers) > 0 && f.Faults["ph"] == "" {
+		mean := r.MeanOfLayers()
 		r.PH = &mean
 	}
 }
