@@ -177,7 +177,7 @@ func (s serving) run(c *cobra.Command) error {
 		go keepCopies(ctx, st, cfg)
 		go takeSoil(ctx, ground.Keeper{Store: st}, cfg, soilEvery)
 	}
-	return web.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(h, st)), s.tlsCert, s.tlsKey)
+	return web.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(st)), s.tlsCert, s.tlsKey)
 }
 
 // tell tells the address that answers to who waits for it.

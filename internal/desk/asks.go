@@ -7,11 +7,7 @@ import (
 )
 
 // Keeper works at the desk.
-type Keeper struct {
-	Store garden.Store
-	// Kept holds the last doses; nil: each is worked anew.
-	Kept *garden.Kept
-}
+type Keeper struct{ Store garden.Store }
 
 // Reader and Tx are what the store is asked here.
 type (

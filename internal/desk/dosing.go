@@ -15,6 +15,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 )
@@ -57,11 +58,14 @@ var ErrNoReading = errors.New("this bed has no reading yet")
 // Dose works out a bed's dose. Faults name the field of the form.
 func (k Keeper) Dose(ctx context.Context, bed int64, c Choice, today quantity.Day) (w Worked, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		w, err = garden.Keep(k.Kept, r, keyOf(bed, c, today), func() (Worked, error) { return worked(r, bed, c, today) })
+		w, err = garden.Cached(r, doses, keyOf(bed, c, today), func() (Worked, error) { return worked(r, bed, c, today) })
 		return err
 	})
 	return w, err
 }
+
+// doses are those that were worked out, and what the schools beside each other would put on.
+var doses = cache.Kind{Name: "doses", Room: 32}
 
 // doseKey is all that a dose is asked by.
 type doseKey struct {
@@ -115,7 +119,7 @@ type sidesKey doseKey
 // stopped.
 func (k Keeper) Sides(ctx context.Context, w *Worked, c Choice, today quantity.Day) (sides []dose.Side, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		sides, err = garden.Keep(k.Kept, r, sidesKey(keyOf(w.Bed.ID, c, today)), func() ([]dose.Side, error) { return dose.Sides(w.Request) })
+		sides, err = garden.Cached(r, doses, sidesKey(keyOf(w.Bed.ID, c, today)), func() ([]dose.Side, error) { return dose.Sides(w.Request) })
 		return err
 	})
 	return sides, garden.FaultOf(err)

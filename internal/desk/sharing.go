@@ -13,6 +13,7 @@ import (
 	"zephyrfield/agronomy/ration"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 )
@@ -90,6 +91,9 @@ type ByHand struct {
 // Field names an amount by hand in a form.
 func (h ByHand) Field() string { return fmt.Sprintf("fix.%d.%s", h.Bed, h.Key) }
 
+// sharings are what was shared out.
+var sharings = cache.Kind{Name: "sharings", Room: 4}
+
 // shareKey is all that a sharing out is asked by.
 type shareKey struct {
 	today  quantity.Day
@@ -102,7 +106,7 @@ func (c ShareChoice) key(today quantity.Day) shareKey { return shareKey{today, f
 // nobody. Faults name an amount by hand that cannot be.
 func (k Keeper) Share(ctx context.Context, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		s, err = garden.Keep(k.Kept, r, c.key(today), func() (Sharing, error) { return shared(r, c, today, tell) })
+		s, err = garden.Cached(r, sharings, c.key(today), func() (Sharing, error) { return shared(r, c, today, tell) })
 		return err
 	})
 	return s, err
@@ -115,7 +119,7 @@ const quickBeds = 120
 // how many beds it goes.
 func (k Keeper) Quick(ctx context.Context, c ShareChoice, today quantity.Day) (quick bool, beds int, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		if _, ok, err := garden.Peek[Sharing](k.Kept, r, c.key(today)); err != nil || ok {
+		if _, ok, err := garden.Peeked[Sharing](r, sharings, c.key(today)); err != nil || ok {
 			quick = true
 			return err
 		}

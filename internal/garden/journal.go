@@ -72,16 +72,10 @@ func (k Keeper) Journal(ctx context.Context, before int64, limit int) (ls []Line
 	return ls, err
 }
 
-// linesOf is what the lines of a bed are kept by.
-type linesOf struct {
-	bed int64
-	n   int
-}
-
-// JournalOf reads the last lines that touch a bed, newest first; they are shared by all who ask.
+// JournalOf reads the last lines that touch a bed, newest first.
 func (k Keeper) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error {
-		ls, err = Keep(r.Kept(), r, linesOf{bed, limit}, func() ([]Line, error) { return r.JournalOf(bed, limit) })
+		ls, err = r.JournalOf(bed, limit)
 		return err
 	})
 	return ls, err

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"time"
+	"zephyrfield/internal/cache"
 )
 
 // Errors of a Store.
@@ -77,10 +78,13 @@ type Reader interface {
 	List(kind Record, column string, key, into any) error
 	// Moved is what came and went of each batch that has any.
 	Moved() ([]Moved, error)
-	// Stamp changes with every change of the records.
-	Stamp() (string, error)
-	// Kept is what was found out of the records as this reader sees them; nil where they are being changed.
-	Kept() *Kept
+	// Version changes with every change of the records.
+	Version() (string, error)
+	// BedVersion changes with every change of a bed's own records, and of what bears on all beds: the
+	// place, the measured soil, the crops. That of no bed, 0, changes with the latter alone.
+	BedVersion(bed int64) (string, error)
+	// Cache keeps what was found out of the records; nil where they are being changed.
+	Cache() *cache.Cache
 	// Journal is the last lines from before one on, newest first; 0: from the newest.
 	Journal(before int64, limit int) ([]Line, error)
 	// JournalOf is the last lines that touch a bed, newest first.

@@ -34,22 +34,10 @@ type All struct {
 	Seen     seen.Keeper
 }
 
-// Rest lets go of what is kept of the records while nobody asks.
-func (a All) Rest() {
-	a.Plots.Kept.Drop()
-	a.Desk.Kept.Drop()
-}
-
-// How many views of a garden and how many doses are kept until a record changes.
-const (
-	keptViews = 16
-	keptDoses = 32
-)
-
 // Of gives the keepers of a garden.
 func Of(s garden.Store) All {
-	p := plots.Keeper{Store: s, Kept: &garden.Kept{Most: keptViews}}
-	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s, Kept: &garden.Kept{Most: keptDoses}},
+	p := plots.Keeper{Store: s}
+	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s},
 		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
 		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s, Work: &seasons.Work{}},
 		begin.Keeper{Store: s}, seen.Keeper{Store: s}}

@@ -142,3 +142,25 @@ func TestABedOfStandingCropsIsDugNoMore(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, soil.Dug, y.plot(today).Ground.Worked, "the gardener says otherwise")
 }
+
+// Soil that is measured anew on days that were measured before moves what a bed has taught, and what is kept of it, at once.
+func TestSoilThatIsPutRightMovesWhatABedHasTaught(t *testing.T) {
+	y := newYard(t)
+	lime := garden.Application{BedID: y.bed.ID, Date: at("2025-11-10"), What: material.CalciticLime, Rate: 250, Total: 2400}
+	y.add(y.crop("tomato", "2025-03-10", ""), y.read("2025-10-20", soil.Lab, 5.6), &lime, y.read("2026-03-20", soil.Lab, 5.9),
+		y.read("2026-09-20", soil.Lab, 6.0))
+	y.act.Today = at("2026-11-24")
+	figures := func() []float64 {
+		s, err := y.keep.Seasons.Bed(ctx, y.bed.ID, y.act.Today)
+		require.NoError(t, err)
+		l := s.Lesson.Learned()
+		return []float64{l.Stubborn.Median, l.Stubborn.P05, s.Run.PH[len(s.Run.PH)-1].Median}
+	}
+	y.warmed(0, 730)
+	usual := figures()
+	y.warmed(-3, 730)
+	cold := figures()
+	assert.NotEqual(t, usual, cold)
+	y.store.Rest()
+	assert.Equal(t, figures(), cold, "as it is found with nothing kept")
+}

@@ -29,10 +29,6 @@ type Reader interface {
 	// those, done and skipped ones too.
 	OpenTurnings() ([]garden.Turning, error)
 	TurningSteps() ([]garden.Task, error)
-	// LastLine is the number of the newest line of the journal. Touched are the beds that the lines after one touch; wide is
-	// set where one of them changes what no bed has of its own, or all at once.
-	LastLine() (int64, error)
-	Touched(after int64) (beds []int64, wide bool, err error)
 	// SamplesOfBed are the mixed samples that a bed is in.
 	SamplesOfBed(bed int64) ([]garden.Sample, error)
 }

@@ -12,16 +12,16 @@ import (
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 )
 
 // Keeper reads beds and the whole garden as they stand on a day. It holds no clock;
 // the day comes in.
-type Keeper struct {
-	Store garden.Store
-	// Kept holds the last views; nil: each is read anew.
-	Kept *garden.Kept
-}
+type Keeper struct{ Store garden.Store }
+
+// views are those of the garden on days.
+var views = cache.Kind{Name: "views", Room: 16}
 
 // View is the whole garden on a day.
 type View struct {
@@ -102,14 +102,11 @@ func (k Keeper) Names(ctx context.Context, day quantity.Day) (g garden.Garden, b
 		if g, err = r.Garden(); err != nil {
 			return err
 		}
-		beds, err = garden.Keep(k.Kept, r, namesOn(day), func() ([]garden.Bed, error) { return standingOn(r, day) })
+		beds, err = standingOn(r, day)
 		return err
 	})
 	return g, beds, err
 }
-
-// namesOn is what the beds of a day are kept by.
-type namesOn quantity.Day
 
 // standingOn are the beds that are there on a day.
 func standingOn(r Reader, day quantity.Day) (beds []garden.Bed, err error) {
@@ -141,7 +138,7 @@ func (k Keeper) view(ctx context.Context, today, day quantity.Day) (v View, err 
 // ViewIn reads the view within a reading of the store. It is shared by all who ask: its
 // plots and tasks are left as they are.
 func (k Keeper) ViewIn(r Reader, today, day quantity.Day) (View, error) {
-	return garden.Keep(k.Kept, r, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, k.ViewIn) })
+	return garden.Cached(r, views, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, k.ViewIn) })
 }
 
 // readView reads the view of a day. The tasks stand as today's view, which other
@@ -329,14 +326,11 @@ func (rec *BedRecord) Coming(g garden.Garden, batches map[int64]garden.Batch, to
 // Named reads one bed, without what was read and done on it.
 func (k Keeper) Named(ctx context.Context, id int64) (b garden.Bed, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		b, err = garden.Keep(r.Kept(), r, namedBed(id), func() (garden.Bed, error) { return garden.Get[garden.Bed](r, id) })
+		b, err = garden.Get[garden.Bed](r, id)
 		return err
 	})
 	return b, err
 }
-
-// namedBed is what a bed is kept by.
-type namedBed int64
 
 // Bed reads one bed's record.
 func (k Keeper) Bed(ctx context.Context, id int64, today quantity.Day) (rec BedRecord, err error) {

@@ -1,13 +1,13 @@
 package plots
 
 import (
-	"encoding/json"
 	"fmt"
 	"sync"
 
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 )
 
@@ -24,8 +24,10 @@ type Lesson struct {
 	model   forecast.Bed
 	sifted  forecast.Sifted
 	sifting sync.Once
-	rests   string
-	kept    *garden.Kept
+	// version is the bed's, on what its lesson rests; key what is found of it is kept by.
+	version string
+	key     lessonOn
+	cache   *cache.Cache
 	all     *Lessons
 	at      int
 	once    sync.Once
@@ -38,10 +40,8 @@ type Lesson struct {
 // sift finds the readings that surprised, once.
 func (l *Lesson) sift() {
 	l.sifting.Do(func() {
-		l.sifted = garden.Lasting(l.kept, "sifted "+l.rests, l.whole.Sift)
-		if l.model = l.whole.Without(&l.sifted); len(l.sifted.Left) > 0 {
-			l.rests += fmt.Sprint(l.sifted.Left)
-		}
+		l.sifted, _ = cache.Get(l.cache, siftings, l.key, l.version, func() (forecast.Sifted, error) { return l.whole.Sift(), nil })
+		l.model = l.whole.Without(&l.sifted)
 	})
 }
 
@@ -94,10 +94,22 @@ func (l *Lesson) learn() {
 		if !l.all.alone {
 			l.taught.Others = l.all.gathered().Others(l.at)
 		}
-		key := fmt.Sprintf("learned %v %s", l.taught.Others, l.rests)
-		l.learned = garden.Lasting(l.kept, key, func() forecast.Learned { return forecast.Learn(&l.taught) })
+		find := func() (forecast.Learned, error) { return forecast.Learn(&l.taught), nil }
+		l.learned, _ = cache.Get(l.cache, learnings, l.key, l.withOthers(), find)
 	})
 }
+
+// withOthers is the version of what rests on the bed and on what other beds say.
+func (l *Lesson) withOthers() string { return fmt.Sprint(l.version, l.taught.Others) }
+
+// Version changes with all that the lesson rests on; Cache keeps what is found of it.
+func (l *Lesson) Version() string {
+	l.learn()
+	return l.withOthers()
+}
+
+// Cache keeps what is found of the lesson; nil where nothing is kept.
+func (l *Lesson) Cache() *cache.Cache { return l.cache }
 
 // Model is the record as the forecast has it, without what is planned.
 func (l *Lesson) Model() *forecast.Bed {
@@ -193,11 +205,17 @@ func (s *Lessons) gathered() *forecast.Together {
 		forecast.Each(len(s.list), func(i int) {
 			l := s.list[i]
 			l.sift()
-			models[i], said[i] = l.model, garden.Lasting(l.kept, "said "+l.rests, l.model.Say)
+			models[i], said[i] = l.model, l.says()
 		})
 		s.said = forecast.Gather(models, said)
 	})
 	return s.said
+}
+
+// says is what the bed itself says.
+func (l *Lesson) says() forecast.Said {
+	said, _ := cache.Get(l.cache, sayings, l.key, l.version, func() (forecast.Said, error) { return l.model.Say(), nil })
+	return said
 }
 
 // Learn reckons all of them, as many at once as there are processors.
@@ -209,13 +227,28 @@ func (s *Lessons) Learn() {
 // Shared is what the beds say together.
 func (s *Lessons) Shared() forecast.Shared { return s.gathered().Shared() }
 
-// lessonsOn is what lessons are kept by.
-type lessonsOn quantity.Day
+// What is kept of lessons: those of a day, and of each bed the readings that surprised, what it says,
+// and what it has taught beside what the others say. There is room for two passes over a large garden.
+var (
+	lessonLists = cache.Kind{Name: "lessons", Room: 8}
+	siftings    = cache.Kind{Name: "sifted", Room: 1000}
+	sayings     = cache.Kind{Name: "said", Room: 1000}
+	learnings   = cache.Kind{Name: "learned", Room: 1000}
+)
+
+// lessonsOn is what lessons are kept by, lessonOn what is found of one bed's.
+type (
+	lessonsOn [2]quantity.Day
+	lessonOn  struct {
+		bed        int64
+		day, today quantity.Day
+	}
+)
 
 // LessonsOf are what the beds of a garden have taught up to a day, or up to today where that is to come.
 func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	day = min(day, today)
-	return garden.Keep(r.Kept(), r, lessonsOn(day), func() (*Lessons, error) {
+	return garden.Cached(r, lessonLists, lessonsOn{day, today}, func() (*Lessons, error) {
 		l, err := learn(r, day, today)
 		if err == nil {
 			l.alone = day < today
@@ -224,7 +257,7 @@ func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	})
 }
 
-// learn makes the lessons of all beds; what a bed says is kept by what it rests on.
+// learn makes the lessons of all beds; what is found of each is kept at its version.
 func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 	rows, err := teachersOf(r)
 	if err != nil {
@@ -240,19 +273,13 @@ func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 		if l == nil {
 			continue
 		}
-		l.rests, l.kept, l.all, l.at = restsOn(&l.whole, rows.garden), r.Kept(), out, len(out.list)
+		if l.version, err = r.BedVersion(b.ID); err != nil {
+			return nil, err
+		}
+		l.key, l.cache, l.all, l.at = lessonOn{b.ID, day, today}, r.Cache(), out, len(out.list)
 		out.ByBed[b.ID], out.list = l, append(out.list, l)
 	}
 	return out, nil
-}
-
-// restsOn is all that a model rests on, as text.
-func restsOn(b *forecast.Bed, g garden.Garden) string {
-	text, err := json.Marshal(b)
-	if err != nil { // a figure that is none; it is kept by nothing
-		return fmt.Sprintf("%p", b)
-	}
-	return fmt.Sprint(g.Climate, g.Hemisphere, g.SoilTemps, len(g.Measured), string(text))
 }
 
 // lessonOf makes a bed's lesson, but for what the others say; nil where it has no reading with a pH.
@@ -334,7 +361,7 @@ func SurpriseOf(r Reader, bed int64, day quantity.Day) (*forecast.Surprise, erro
 	if rows.library, err = garden.LibraryOf(r); err != nil {
 		return nil, err
 	}
-	if rows, err = rows.again(r, []int64{bed}, 0); err != nil {
+	if err := rows.read(r, []int64{bed}); err != nil {
 		return nil, err
 	}
 	return lessonOf(b, rows.noted[bed], rows.garden, rows.library, day).Surprise(), nil

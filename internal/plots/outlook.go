@@ -100,7 +100,7 @@ func (k Keeper) On(ctx context.Context, today, day quantity.Day, o Outlook) (v V
 		return k.view(ctx, today, day)
 	}
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		v, err = garden.Keep(k.Kept, r, expectedOn{today, day, o}, func() (View, error) { return k.expected(r, today, day, o) })
+		v, err = garden.Cached(r, views, expectedOn{today, day, o}, func() (View, error) { return k.expected(r, today, day, o) })
 		return err
 	})
 	return v, err

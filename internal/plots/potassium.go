@@ -1,12 +1,11 @@
 package plots
 
 import (
-	"encoding/json"
-
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 )
 
@@ -77,14 +76,24 @@ type potassium struct {
 	carried soil.KCarried
 }
 
+// potassiumLists are those of all beds on a day, carriedOn the figure of each.
+var (
+	potassiumLists = cache.Kind{Name: "potassium", Room: 8}
+	carriedOn      = cache.Kind{Name: "carried", Room: 1000}
+)
+
 // potassiumOn is what they are kept by.
 type potassiumOn [2]quantity.Day
 
 // potassiumOf are those of all beds, as they stood on a day, or stand today where that is to come; what a bed's figure comes to is
 // kept by what it rests on.
 func potassiumOf(r Reader, turnings map[int64][]Turning, day, today quantity.Day) (map[int64]*potassium, error) {
-	return garden.Keep(r.Kept(), r, potassiumOn{day, today}, func() (map[int64]*potassium, error) {
+	return garden.Cached(r, potassiumLists, potassiumOn{day, today}, func() (map[int64]*potassium, error) {
 		rows, err := teachersOf(r)
+		if err != nil {
+			return nil, err
+		}
+		versions, err := versionsOf(r, rows.beds)
 		if err != nil {
 			return nil, err
 		}
@@ -97,7 +106,9 @@ func potassiumOf(r Reader, turnings map[int64][]Turning, day, today quantity.Day
 				return
 			}
 			k := rec.Potassium(false, day)
-			all[i] = &potassium{rec, kept(r.Kept(), &k, day)}
+			carried, _ := cache.Get(r.Cache(), carriedOn, lessonOn{b.ID, day, today}, versions[i],
+				func() (soil.KCarried, error) { return k.Carry(day), nil })
+			all[i] = &potassium{rec, carried}
 		})
 		out := make(map[int64]*potassium, len(all))
 		for i, k := range all {
@@ -109,12 +120,13 @@ func potassiumOf(r Reader, turnings map[int64][]Turning, day, today quantity.Day
 	})
 }
 
-// kept carries a bed's potassium to a day, once for what it rests on.
-func kept(all *garden.Kept, k *forecast.KBed, day quantity.Day) soil.KCarried {
-	carry := func() soil.KCarried { return k.Carry(day) }
-	key, err := json.Marshal(k)
-	if err != nil { // a figure that is none; it is kept by nothing
-		return carry()
+// versionsOf are the versions of beds, in their order.
+func versionsOf(r Reader, beds []garden.Bed) (out []string, err error) {
+	out = make([]string, len(beds))
+	for i := range beds {
+		if out[i], err = r.BedVersion(beds[i].ID); err != nil {
+			return nil, err
+		}
 	}
-	return garden.Lasting(all, "potassium "+day.String()+string(key), carry)
+	return out, nil
 }

@@ -2,12 +2,12 @@ package plots
 
 import (
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 )
 
-// teachers are all records that teach, as they stood at a line of the journal: a change reads again only what it touches.
+// teachers are all records that teach: a change reads again only what it touches.
 type teachers struct {
-	upTo    int64
 	garden  garden.Garden
 	library garden.Library
 	beds    []garden.Bed
@@ -22,48 +22,63 @@ func (t *teachers) of(bed int64, turnings map[int64][]Turning, today quantity.Da
 	return n
 }
 
-// teachersKept is what they are kept by.
-const teachersKept = "teachers"
+// notedOf is what was noted of each bed, at its version.
+var notedOf = cache.Kind{Name: "noted", Room: 1000}
 
-// teachersOf reads them: those that were read before, with what was touched since, else all, with a query a list.
+// fewBeds is how many beds are read each by itself at the most, rather than all lists whole.
+const fewBeds = 8
+
+// teachersOf reads them: the beds that changed since they were read last, or where those are many
+// all, with a query a list.
 func teachersOf(r Reader) (t teachers, err error) {
-	upTo, err := r.LastLine()
-	if err != nil {
+	if r.Cache() == nil {
+		return allTeachers(r)
+	}
+	if t, err = withoutNoted(r); err != nil {
 		return t, err
 	}
-	if was, ok := garden.Lasted[teachers](r.Kept(), teachersKept); ok && was.upTo <= upTo {
-		if was.upTo == upTo {
-			return was, nil
-		}
-		touched, wide, err := r.Touched(was.upTo)
-		if err != nil {
+	versions := make(map[int64]string, len(t.beds))
+	var missing []int64
+	for _, b := range t.beds {
+		if versions[b.ID], err = r.BedVersion(b.ID); err != nil {
 			return t, err
 		}
-		if !wide {
-			t, err = was.again(r, touched, upTo)
-			if err == nil {
-				garden.Last(r.Kept(), teachersKept, t)
-			}
-			return t, err
+		n, ok := cache.Peek[noted](r.Cache(), notedOf, b.ID, versions[b.ID])
+		if !ok {
+			missing = append(missing, b.ID)
+			continue
 		}
+		t.noted[b.ID] = n
 	}
-	if t, err = allTeachers(r); err != nil {
+	if len(missing) > fewBeds {
+		if t, err = allTeachers(r); err != nil {
+			return t, err
+		}
+	} else if err := t.read(r, missing); err != nil {
 		return t, err
 	}
-	t.upTo = upTo
-	garden.Last(r.Kept(), teachersKept, t)
+	for _, id := range missing {
+		cache.Put(r.Cache(), notedOf, id, versions[id], t.noted[id])
+	}
 	return t, nil
 }
 
-// allTeachers reads all, with a query a list.
-func allTeachers(r Reader) (t teachers, err error) {
+// withoutNoted are the place, the crops and the beds, with nothing of what was noted of them yet.
+func withoutNoted(r Reader) (t teachers, err error) {
 	if t.garden, err = r.Garden(); err != nil {
 		return t, err
 	}
 	if t.library, err = garden.LibraryOf(r); err != nil {
 		return t, err
 	}
-	if t.beds, err = garden.All[garden.Bed](r); err != nil {
+	t.beds, err = garden.All[garden.Bed](r)
+	t.noted = make(map[int64]noted, len(t.beds))
+	return t, err
+}
+
+// allTeachers reads all, with a query a list.
+func allTeachers(r Reader) (t teachers, err error) {
+	if t, err = withoutNoted(r); err != nil {
 		return t, err
 	}
 	plantings, err := byBed(garden.All[garden.Planting](r))
@@ -78,34 +93,26 @@ func allTeachers(r Reader) (t teachers, err error) {
 	if err != nil {
 		return t, err
 	}
-	t.noted = make(map[int64]noted, len(t.beds))
 	for _, b := range t.beds {
 		t.noted[b.ID] = noted{plantings: plantings[b.ID], readings: readings[b.ID], applications: put[b.ID]}
 	}
 	return t, nil
 }
 
-// again reads the beds that were touched; few at a time, so each by itself.
-func (t teachers) again(r Reader, touched []int64, upTo int64) (out teachers, err error) {
-	out = teachers{upTo: upTo, garden: t.garden, library: t.library, noted: make(map[int64]noted, len(t.noted))}
-	if out.beds, err = garden.All[garden.Bed](r); err != nil {
-		return out, err
-	}
-	for id, n := range t.noted {
-		out.noted[id] = n
-	}
-	for _, id := range touched {
+// read reads a few beds, each by itself.
+func (t *teachers) read(r Reader, beds []int64) (err error) {
+	for _, id := range beds {
 		var n noted
 		if n.plantings, err = garden.Where[garden.Planting](r, "bed_id", id); err != nil {
-			return out, err
+			return err
 		}
 		if n.readings, err = garden.Where[garden.Reading](r, "bed_id", id); err != nil {
-			return out, err
+			return err
 		}
 		if n.applications, err = garden.Where[garden.Application](r, "bed_id", id); err != nil {
-			return out, err
+			return err
 		}
-		out.noted[id] = n
+		t.noted[id] = n
 	}
-	return out, nil
+	return nil
 }

@@ -301,18 +301,11 @@ func (k Keeper) Reading(ctx context.Context, id int64) (x garden.Reading, err er
 	return x, err
 }
 
-// newestTo is what the last so many readings up to a day are kept by.
-type newestTo struct {
-	day quantity.Day
-	n   int
-}
-
-// Newest are the last readings that stand, up to a day, shared by all who ask, and the
+// Newest are the last readings that stand, up to a day, and the
 // samples that wait to be read.
 func (k Keeper) Newest(ctx context.Context, upTo quantity.Day, n int) (last []garden.Reading, waiting []garden.Waiting, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		last, err = garden.Keep(r.Kept(), r, newestTo{upTo, n}, func() ([]garden.Reading, error) { return r.ReadingsFrom(upTo.String(), n) })
-		if err != nil {
+		if last, err = r.ReadingsFrom(upTo.String(), n); err != nil {
 			return err
 		}
 		waiting, err = r.SamplesWaiting()

@@ -2,12 +2,12 @@ package seasons
 
 import (
 	"context"
-	"encoding/json"
 	"slices"
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 )
@@ -28,14 +28,23 @@ const outlineYears = 3
 // Outlines are those of all beds on the plan, in the plan's order.
 func (k Keeper) Outlines(ctx context.Context, today quantity.Day) (out []Outline, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		out, err = garden.Keep(r.Kept(), r, outlinesOn(today), func() ([]Outline, error) { return k.outlines(r, today) })
+		out, err = garden.Cached(r, outlineLists, today, func() ([]Outline, error) { return k.outlines(r, today) })
 		return err
 	})
 	return out, err
 }
 
-// outlinesOn is what outlines are kept by.
-type outlinesOn quantity.Day
+// outlineLists are those of all beds on a day, pastLines what is behind each.
+var (
+	outlineLists = cache.Kind{Name: "outlines", Room: 2}
+	pastLines    = cache.Kind{Name: "past lines", Room: 1000}
+)
+
+// pastOn is what the line behind a bed is kept by.
+type pastOn struct {
+	bed   int64
+	today quantity.Day
+}
 
 func (k Keeper) outlines(r Reader, today quantity.Day) (out []Outline, err error) {
 	records, g, err := plots.ReadBeds(r, today)
@@ -52,7 +61,7 @@ func (k Keeper) outlines(r Reader, today quantity.Day) (out []Outline, err error
 		out[i].Plot = records[i].Plot
 		if records[i].Lesson != nil {
 			s := Season{BedRecord: records[i], Garden: g, Today: today, Batches: batches}
-			out[i].tell(r, &s)
+			out[i].tell(&s)
 		}
 		k.Work.one()
 	})
@@ -61,18 +70,14 @@ func (k Keeper) outlines(r Reader, today quantity.Day) (out []Outline, err error
 
 // tell foretells a bed in short: behind today by what its readings said by then, which all that it rests on keeps; ahead by
 // the middle line of its forecast.
-func (o *Outline) tell(r Reader, s *Season) {
+func (o *Outline) tell(s *Season) {
 	model := s.Lesson.Model()
 	var days []quantity.Day
 	for m := -12 * outlineYears; m <= 0; m += 6 {
 		days = append(days, s.Today.AddMonths(m))
 	}
-	back := func() []forecast.Spread { return forecast.Levels(model, days) }
-	if key, err := json.Marshal(model); err != nil {
-		o.Back = back()
-	} else {
-		o.Back = garden.Lasting(r.Kept(), "outline "+s.Garden.Climate+s.Garden.Hemisphere+s.Today.String()+string(key), back)
-	}
+	back := func() ([]forecast.Spread, error) { return forecast.Levels(model, days), nil }
+	o.Back, _ = cache.Get(s.Lesson.Cache(), pastLines, pastOn{s.Bed.ID, s.Today}, s.Lesson.Version(), back)
 	course := s.Lesson.With(s.plan())
 	var months []forecast.Spread
 	for m := 0; m <= 12*outlineYears; m++ {

@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 )
@@ -74,7 +75,7 @@ func (s *Season) School() soil.School { return s.Lesson.School }
 // Bed tells the seasons of a bed; ErrNoReading where it has no reading with a pH.
 func (k Keeper) Bed(ctx context.Context, bed int64, today quantity.Day) (s Season, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		s, err = garden.Keep(r.Kept(), r, seasonOn{bed, today}, func() (Season, error) { return read(r, bed, today) })
+		s, err = garden.Cached(r, bedSeasons, seasonOn{bed, today}, func() (Season, error) { return read(r, bed, today) })
 		return err
 	})
 	if err == nil && s.Lesson == nil {
@@ -82,6 +83,9 @@ func (k Keeper) Bed(ctx context.Context, bed int64, today quantity.Day) (s Seaso
 	}
 	return s, err
 }
+
+// bedSeasons are the seasons of beds, as pages tell them.
+var bedSeasons = cache.Kind{Name: "seasons", Room: 32}
 
 // seasonOn is what a season is kept by.
 type seasonOn struct {

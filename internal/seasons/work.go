@@ -40,7 +40,7 @@ func (k Keeper) Ready(ctx context.Context, today quantity.Day) (out []Outline, p
 			return nil
 		}
 		var ok bool
-		if out, ok, err = garden.Peek[[]Outline](r.Kept(), r, outlinesOn(today)); err != nil || ok {
+		if out, ok, err = garden.Peeked[[]Outline](r, outlineLists, today); err != nil || ok {
 			return err
 		}
 		p = k.Work.begin(len(beds), func() { // the page's own view of the store ends with the page

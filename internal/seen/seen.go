@@ -138,16 +138,10 @@ type Seen struct {
 	Open bool
 }
 
-// seenOn is what the sights of a bed are kept by.
-type seenOn struct {
-	bed   int64
-	today quantity.Day
-}
-
-// OfBed are the sights of a bed up to a day, newest first. They are shared by all who ask.
+// OfBed are the sights of a bed up to a day, newest first.
 func (k Keeper) OfBed(ctx context.Context, bed int64, today quantity.Day) (out []Seen, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		out, err = garden.Keep(r.Kept(), r, seenOn{bed, today}, func() ([]Seen, error) { return ofBed(r, bed, today) })
+		out, err = ofBed(r, bed, today)
 		return err
 	})
 	return out, err
@@ -195,14 +189,11 @@ func open(s garden.Sight, found map[int64][]garden.Found, today quantity.Day) bo
 	return true
 }
 
-// askedOn is what the questions of a day are kept by.
-type askedOn quantity.Day
-
 // Asks are the beds that something is still asked of, with the newest sight of each: the
-// questions for the next round. They are shared by all who ask.
+// questions for the next round.
 func (k Keeper) Asks(ctx context.Context, today quantity.Day) (asks map[int64]garden.Sight, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		asks, err = garden.Keep(r.Kept(), r, askedOn(today), func() (map[int64]garden.Sight, error) { return asksOn(r, today) })
+		asks, err = asksOn(r, today)
 		return err
 	})
 	return asks, err

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/jmoiron/sqlx"
@@ -35,7 +36,7 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f f
 			err = errors.Join(told(err), rollback(db))
 		}
 	}()
-	t := &tx{reader: reader{ctx: ctx, db: db, tables: s.tables, soil: &s.soil, kept: &s.kept}, tx: db, beds: map[int64]bool{}}
+	t := &tx{reader: reader{ctx: ctx, db: db, tables: s.tables, cache: &s.cache}, tx: db, beds: map[int64]bool{}}
 	if c.Key != "" {
 		var was string
 		err = db.QueryRowxContext(ctx, "SELECT journal_id, digest FROM posted WHERE key=?", c.Key).Scan(&r.Journal, &was)
@@ -114,6 +115,9 @@ func (t *tx) write(c garden.Change, what string, undoes []int64) (int64, error) 
 	id, err := res.LastInsertId()
 	if err != nil {
 		return 0, err
+	}
+	if slices.ContainsFunc(t.changes, func(x garden.RecordChange) bool { return bearsOnAll[x.Table] }) {
+		t.beds[noBed] = true
 	}
 	if err := t.touches(t.beds, id); err != nil {
 		return 0, err

@@ -201,7 +201,8 @@ func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string
 		}
 	}
 	whole := garden.RecordChange{Table: garden.WholeCopy, Before: null, After: null}
-	t := &tx{reader: reader{ctx: ctx, db: db, tables: s.tables, soil: &s.soil}, tx: db, changes: []garden.RecordChange{whole}}
+	t := &tx{reader: reader{ctx: ctx, db: db, tables: s.tables}, tx: db, changes: []garden.RecordChange{whole},
+		beds: map[int64]bool{}}
 	if r.Journal, err = t.write(c, what, nil); err != nil {
 		return r, err
 	}

@@ -23,7 +23,7 @@ func TestTheLogIsBegunAnewUnderPages(t *testing.T) {
 	s := open(t, path)
 	for i := range 400 {
 		ctx, end := s.Steady(context.Background())
-		require.NoError(t, s.Read(ctx, func(r garden.Reader) error { _, err := r.Stamp(); return err }))
+		require.NoError(t, s.Read(ctx, func(r garden.Reader) error { _, err := r.Version(); return err }))
 		b := bed(fmt.Sprintf("Bed %d", i))
 		_, err := s.Change(ctx, change(""), func(tx garden.Tx) (string, error) { return "a bed", tx.Insert(b) })
 		require.NoError(t, err)

@@ -8,6 +8,7 @@ import (
 
 	"github.com/jmoiron/sqlx"
 
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 )
 
@@ -18,13 +19,13 @@ func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 		if err != nil {
 			return told(err)
 		}
-		return told(f(reader{ctx, db, s.tables, s.asked, st, &s.soil, &s.kept}))
+		return told(f(reader{ctx, db, s.tables, s.asked, st, &s.cache}))
 	}
 	db, err := s.read.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
 		return told(err)
 	}
-	err = f(reader{ctx, db, s.tables, s.asked, nil, &s.soil, &s.kept})
+	err = f(reader{ctx, db, s.tables, s.asked, nil, &s.cache})
 	return errors.Join(told(err), rollback(db))
 }
 
@@ -44,27 +45,18 @@ type reader struct {
 	// another. steady is the view that it is part of, nil for none.
 	asked  *statements
 	steady *steady
-	soil   *soilKept
-	kept   *garden.Kept
+	cache  *cache.Cache
 }
 
-// How many things that were found out of the records are kept (a few of each bed of a large
-// garden: once there is no more room, all of them go), and how many that no change of them
-// makes others: for two passes over such a garden's beds.
-const (
-	keptFound   = 2000
-	keptLasting = 2500
-)
+// Cache implements garden.Reader.
+func (r reader) Cache() *cache.Cache { return r.cache }
 
-// Kept implements garden.Reader.
-func (r reader) Kept() *garden.Kept { return r.kept }
-
-// Kept is nothing once something was changed.
-func (t *tx) Kept() *garden.Kept {
+// Cache is none once something was changed.
+func (t *tx) Cache() *cache.Cache {
 	if len(t.changes) > 0 {
 		return nil
 	}
-	return t.kept
+	return t.reader.cache
 }
 
 func (r reader) get(into any, query string, args []any) error {
@@ -128,17 +120,21 @@ func (r reader) List(kind garden.Record, column string, key, into any) error {
 	return r.all(into, query, bind(key))
 }
 
-// theGarden is what the place is kept by: each page asks for it, some more than once.
-type theGarden struct{}
+// places is the place: each page asks for it, some more than once.
+var places = cache.Kind{Name: "place", Room: 1}
 
 // Garden implements garden.Reader.
 func (r reader) Garden() (garden.Garden, error) {
-	return garden.Keep(r.kept, r, theGarden{}, r.readGarden)
+	version, err := r.BedVersion(noBed)
+	if err != nil {
+		return garden.Garden{}, err
+	}
+	return cache.Get(r.cache, places, "", version, r.readGarden)
 }
 
 // Garden is read anew once something was changed.
 func (t *tx) Garden() (garden.Garden, error) {
-	if t.Kept() == nil {
+	if t.Cache() == nil {
 		return t.readGarden()
 	}
 	return t.reader.Garden()
@@ -282,9 +278,9 @@ func (r reader) TasksBetween(from, to string) ([]garden.Task, error) {
 	return many[garden.Task](r, "SELECT * FROM tasks WHERE due BETWEEN ? AND ? ORDER BY due, id", from, to)
 }
 
-// Stamp rests on the journal, which every change writes to; an archive is only
+// Version rests on the journal, which every change writes to; an archive is only
 // taken into a garden without beds.
-func (r reader) Stamp() (s string, err error) {
+func (r reader) Version() (s string, err error) {
 	if r.steady != nil {
 		r.steady.mu.Lock()
 		defer r.steady.mu.Unlock()

@@ -16,6 +16,7 @@ import (
 	"modernc.org/sqlite" // the driver "sqlite"
 	sqlite3 "modernc.org/sqlite/lib"
 
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 )
 
@@ -29,9 +30,8 @@ type Store struct {
 	tables registry
 	lock   *os.File
 	// soil is what was measured of the soil's temperature, as it was read last.
-	soil soilKept
-	// kept is what was found out of the records.
-	kept garden.Kept
+	// cache keeps what was found out of the records.
+	cache cache.Cache
 	// notes are what was found and put right while it was opened.
 	notes []string
 
@@ -105,7 +105,7 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{path: path, tables: newRegistry(), lock: lock, kept: garden.Kept{Most: keptFound, Lasting: keptLasting}}
+	s := &Store{path: path, tables: newRegistry(), lock: lock}
 	if err := s.prepare(ctx); err != nil {
 		return nil, err
 	}
@@ -131,7 +131,7 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 // Rest gives up the connections that nobody reads by, but one (each holds pages of the
 // file and statements of its own), and what was found out of the records.
 func (s *Store) Rest() {
-	s.kept.Drop()
+	s.cache.Clear()
 	s.read.SetMaxIdleConns(1)
 	s.read.SetMaxIdleConns(readers)
 }

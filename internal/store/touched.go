@@ -1,39 +1,56 @@
 package store
 
 import (
-	"strings"
-
+	"strconv"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 )
 
-// wideTables are the lists that no bed has of its own, and that bear on what beds teach.
-var wideTables = func() string {
-	own := map[string]bool{"beds": true, "plantings": true, "readings": true, "applications": true, "tasks": true, "turnings": true}
-	rest := map[string]bool{"marks": true, "batches": true, "movements": true, "samples": true, "sample_beds": true, "cores": true,
-		"plans": true, "ways": true, "rounds": true}
-	var wide []string
+// noBed stands among the beds that a line of the journal touches for what bears on all of them.
+const noBed = 0
+
+// bearsOnAll are the lists that no bed has of its own, and that bear on what beds come to; and what
+// stands in the journal for a whole garden.
+var bearsOnAll = func() map[string]bool {
+	beside := map[string]bool{"beds": true, "plantings": true, "readings": true, "applications": true, "tasks": true, "turnings": true,
+		"marks": true, "batches": true, "movements": true, "samples": true, "sample_beds": true, "cores": true, "plans": true, "ways": true,
+		"rounds": true, "rests": true, "sights": true, "photos": true}
+	out := map[string]bool{garden.BroughtIn: true, garden.WholeCopy: true}
 	for _, t := range garden.Tables {
-		if !own[t.Name] && !rest[t.Name] {
-			wide = append(wide, "'"+t.Name+"'")
+		if !beside[t.Name] {
+			out[t.Name] = true
 		}
 	}
-	return strings.Join(append(wide, "'"+garden.BroughtIn+"'", "'"+garden.WholeCopy+"'"), ", ")
+	return out
 }()
 
-// LastLine is the number of the newest line of the journal.
-func (r reader) LastLine() (id int64, err error) {
-	return id, r.one(&id, "SELECT coalesce(max(id), 0) FROM journal")
+// touchedLast is the last line of the journal that touches each bed, and noBed.
+var touchedLast = cache.Kind{Name: "touched", Room: 1}
+
+// BedVersion implements garden.Reader: the last line of the journal that touches the bed, and the
+// last that bears on all.
+func (r reader) BedVersion(bed int64) (string, error) {
+	version, err := r.Version()
+	if err != nil {
+		return "", err
+	}
+	last, err := cache.Get(r.cache, touchedLast, "", version, r.touchedLast)
+	if err != nil || bed == noBed {
+		return strconv.FormatInt(last[noBed], 10), err
+	}
+	return strconv.FormatInt(last[noBed], 10) + " " + strconv.FormatInt(last[bed], 10), nil
 }
 
-// Touched are the beds that the lines after one touch.
-func (r reader) Touched(after int64) (beds []int64, wide bool, err error) {
-	var n int
-	if err := r.one(&n, "SELECT count(*) FROM journal j, json_each(j.changes) x WHERE j.id>? AND json_extract(x.value, '$.table') IN ("+
-		wideTables+")", after); err != nil || n > 0 {
-		return nil, true, err
+func (r reader) touchedLast() (map[int64]int64, error) {
+	rows, err := many[struct {
+		Bed  int64 `db:"bed_id"`
+		Line int64 `db:"line"`
+	}](r, "SELECT bed_id, max(journal_id) AS line FROM journal_beds GROUP BY bed_id")
+	out := make(map[int64]int64, len(rows))
+	for _, x := range rows {
+		out[x.Bed] = x.Line
 	}
-	beds, err = many[int64](r, "SELECT DISTINCT bed_id FROM journal_beds WHERE journal_id>? ORDER BY bed_id", after)
-	return beds, false, err
+	return out, err
 }
 
 // PutInPlaceOf is the reading that the line which struck out one of a bed put in its place.

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 )
@@ -33,14 +34,14 @@ func (k Keeper) Candidates(ctx context.Context, today quantity.Day) (v plots.Vie
 		if v, err = k.Plots.ViewIn(r, today, today); err != nil {
 			return err
 		}
-		out, err = garden.Keep(k.Plots.Kept, r, candidatesOn(today), func() ([]Candidate, error) { return candidates(r, &v) })
+		out, err = garden.Cached(r, candidateLists, today, func() ([]Candidate, error) { return candidates(r, &v) })
 		return err
 	})
 	return v, slices.Clone(out), err
 }
 
-// candidatesOn is the key under which the candidates of a day are kept.
-type candidatesOn quantity.Day
+// candidateLists are the candidates of a day.
+var candidateLists = cache.Kind{Name: "candidates", Room: 2}
 
 func candidates(r Reader, v *plots.View) (out []Candidate, err error) {
 	as, err := r.ApplicationsSince((v.Today - 2*365).String())

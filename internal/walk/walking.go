@@ -48,13 +48,10 @@ func (w Walk) Left(sample int64) int {
 	return n
 }
 
-// theRound is what a round is kept by.
-type theRound int64
-
-// Walk reads a round. It is shared by all who ask.
+// Walk reads a round.
 func (k Keeper) Walk(ctx context.Context, round int64) (w Walk, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		w, err = garden.Keep(r.Kept(), r, theRound(round), func() (Walk, error) { return walk(r, round) })
+		w, err = walk(r, round)
 		return err
 	})
 	return w, err
@@ -84,12 +81,9 @@ func walk(r Reader, round int64) (w Walk, err error) {
 		}
 		w.Taken[c.SampleBedID][c.N] = c
 	}
-	w.Ground, err = garden.Keep(r.Kept(), r, theGround{}, func() (map[int64]garden.Bed, error) { return groundIn(r) })
+	w.Ground, err = groundIn(r)
 	return w, err
 }
-
-// theGround is what the beds of rounds are kept by.
-type theGround struct{}
 
 // groundIn are all beds that there ever were, by number.
 func groundIn(r Reader) (map[int64]garden.Bed, error) {
@@ -101,13 +95,10 @@ func groundIn(r Reader) (map[int64]garden.Bed, error) {
 	return out, err
 }
 
-// allRounds is what the rounds are kept by.
-type allRounds struct{}
-
-// Rounds lists the rounds, newest first; the list is shared by all who ask.
+// Rounds lists the rounds, newest first.
 func (k Keeper) Rounds(ctx context.Context) (rs []garden.Round, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		rs, err = garden.Keep(r.Kept(), r, allRounds{}, func() ([]garden.Round, error) { return garden.All[garden.Round](r) })
+		rs, err = garden.All[garden.Round](r)
 		return err
 	})
 	return rs, err

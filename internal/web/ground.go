@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
@@ -309,10 +310,15 @@ func (s *server) year(c *gin.Context, p *view.Page, v *plots.View) error {
 	}
 	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
 	key := ribbonKey{p.Today, on, opened(c, p.Tab), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
-	ribbon, err := s.ribbon(c, key, v)
-	p.Ribbon, p.OffNote = ribbon, p.Off
-	return err
+	p.OffNote = p.Off
+	return s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) {
+		p.Ribbon, err = garden.Cached(r, yearRibbons, key, func() (*svg.Ribbon, error) { return s.ribbon(c, key, v) })
+		return err
+	})
 }
+
+// yearRibbons are the years as they stand under pages: with many beds, finding one takes a third of a page's time.
+var yearRibbons = cache.Kind{Name: "ribbons", Room: 16}
 
 // ribbonKey is all that the year is drawn by: the days, the page that its handle
 // opens again, and what is carried along.

@@ -101,6 +101,45 @@ func askLarge(b *testing.B, s *site, path string, anew bool) {
 	}
 }
 
+// BenchmarkLargeAfterAChange is the first page after a change of a large garden: of a note, which teaches nothing, of a reading,
+// and of something that was put on.
+func BenchmarkLargeAfterAChange(b *testing.B) {
+	s := large(b)
+	ctx := context.Background()
+	for name, change := range map[string]func(tx garden.Tx, n int) error{
+		"note": func(tx garden.Tx, n int) error {
+			return tx.Insert(&garden.Mark{Kind: garden.MarkPath, Width: 0.5, Points: []garden.Point{{X: 0, Y: float64(n)}, {X: 5, Y: 1}}})
+		},
+		"bed": func(tx garden.Tx, n int) error {
+			bed, err := garden.Get[garden.Bed](tx, 200)
+			if err != nil {
+				return err
+			}
+			bed.Note = "Seen " + strconv.Itoa(n) + " times."
+			return tx.Update(&bed)
+		},
+		"reading": func(tx garden.Tx, n int) error {
+			ph := quantity.PH(5.5 + 0.01*float64(n%100))
+			return tx.Insert(&garden.Reading{BedID: 200, Date: s.today, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15})
+		},
+		"application": func(tx garden.Tx, n int) error {
+			return tx.Insert(&garden.Application{BedID: 200, Date: s.today, What: "calcitic-lime", Rate: 100, Total: 1000})
+		},
+	} {
+		for _, page := range []string{"/", "/beds/200/dose", "/sheet", "/walk"} {
+			b.Run(name+strings.ReplaceAll(page, "/", "-"), func(b *testing.B) {
+				took := time.Duration(0)
+				for n := 0; b.Loop(); n++ {
+					_, err := s.store.Change(ctx, garden.Change{Who: "test"}, func(tx garden.Tx) (string, error) { return "changed", change(tx, n) })
+					require.NoError(b, err)
+					took += asked(b, s.h, page)
+				}
+				b.ReportMetric(float64(took.Milliseconds())/float64(b.N), "page-ms")
+			})
+		}
+	}
+}
+
 // BenchmarkLargeLessons is what beds have taught in a large garden: all of it from nothing, what is left to reckon after a
 // reading of one bed, and the lines of all beds.
 func BenchmarkLargeLessons(b *testing.B) {

@@ -99,19 +99,8 @@ const (
 	maxArchive = 64 << 20
 )
 
-// Handler is the whole interface.
-type Handler struct {
-	http.Handler
-	s *server
-}
-
-// Rest lets go of what is kept, while nobody asks.
-func (h *Handler) Rest() {
-	h.s.keep.Rest()
-}
-
 // New makes the handler of the whole interface.
-func New(cfg Config) (*Handler, error) {
+func New(cfg Config) (http.Handler, error) {
 	p, err := components.Load(templates, components.Assets{Address: asset, Modules: modules})
 	if err != nil {
 		return nil, err
@@ -128,7 +117,7 @@ func New(cfg Config) (*Handler, error) {
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
-	return &Handler{ui.HeadAsGet(guard.Handler(r)), s}, nil
+	return ui.HeadAsGet(guard.Handler(r)), nil
 }
 
 // packed packs what goes over a wire. On this machine itself that would take longer than it

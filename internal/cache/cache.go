@@ -1,0 +1,89 @@
+// Package cache keeps what was found out of the records until something that it rests on changes.
+//
+// What is kept bears the version that it was found at: that of the garden, which every change moves,
+// or that of a bed, which changes of its own records and of what bears on all beds move. It is given
+// only to those who ask at the same version, so that nobody is told a figure of before.
+package cache
+
+import "sync"
+
+// Kind is a kind of what is kept, with how many of it there is room for: when there is no more,
+// what is of another version goes, and all of it where that makes none.
+type Kind struct {
+	Name string
+	Room int
+}
+
+// Cache keeps values by kind and key. It is safe for use by many; a nil Cache keeps nothing.
+type Cache struct {
+	mu    sync.Mutex
+	kinds map[string]map[any]entry
+}
+
+type entry struct {
+	version string
+	value   any
+}
+
+// Get gives what is kept under a key at a version, else finds it and keeps it. What is given is
+// shared by all who ask: nobody may change what it points to. What cannot be found is not kept.
+func Get[T any](c *Cache, k Kind, key any, version string, find func() (T, error)) (T, error) {
+	if v, ok := Peek[T](c, k, key, version); ok {
+		return v, nil
+	}
+	v, err := find()
+	if err == nil {
+		Put(c, k, key, version, v)
+	}
+	return v, err
+}
+
+// Peek gives what is kept under a key at a version; false where nothing is.
+func Peek[T any](c *Cache, k Kind, key any, version string) (v T, ok bool) {
+	if c == nil {
+		return v, false
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	e, ok := c.kinds[k.Name][key]
+	if !ok || e.version != version {
+		return v, false
+	}
+	v, ok = e.value.(T)
+	return v, ok
+}
+
+// Put keeps a value under a key at a version, in place of what was there.
+func Put[T any](c *Cache, k Kind, key any, version string, v T) {
+	if c == nil {
+		return
+	}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	of := c.kinds[k.Name]
+	if of == nil {
+		if c.kinds == nil {
+			c.kinds = map[string]map[any]entry{}
+		}
+		of = map[any]entry{}
+		c.kinds[k.Name] = of
+	}
+	if _, had := of[key]; !had && len(of) >= k.Room {
+		for x, e := range of {
+			if e.version != version {
+				delete(of, x)
+			}
+		}
+		if len(of) >= k.Room {
+			clear(of)
+		}
+	}
+	of[key] = entry{version, v}
+}
+
+// Clear lets go of all that is kept: it is found again when it is asked for.
+func (c *Cache) Clear() {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.kinds = nil
+}

@@ -1,0 +1,26 @@
+package garden
+
+import "zephyrfield/internal/cache"
+
+// Cached gives what was found of the garden in the state that a reader sees, else finds it.
+func Cached[T any](r Reader, k cache.Kind, key any, find func() (T, error)) (v T, err error) {
+	c := r.Cache()
+	if c == nil {
+		return find()
+	}
+	version, err := r.Version()
+	if err != nil {
+		return v, err
+	}
+	return cache.Get(c, k, key, version, find)
+}
+
+// Peeked gives what is kept of the garden in the state that a reader sees, and finds nothing out.
+func Peeked[T any](r Reader, k cache.Kind, key any) (v T, ok bool, err error) {
+	version, err := r.Version()
+	if err != nil {
+		return v, false, err
+	}
+	v, ok = cache.Peek[T](r.Cache(), k, key, version)
+	return v, ok, nil
+}
