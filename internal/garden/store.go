@@ -83,6 +83,8 @@ type Reader interface {
 	// BedVersion changes with every change of a bed's own records, and of what bears on all beds: the
 	// place, the measured soil, the crops. That of no bed, 0, changes with the latter alone.
 	BedVersion(bed int64) (string, error)
+	// BedsVersion changes with every change that changes that of any bed.
+	BedsVersion() (string, error)
 	// Cache keeps what was found out of the records; nil where they are being changed.
 	Cache() *cache.Cache
 	// Journal is the last lines from before one on, newest first; 0: from the newest.

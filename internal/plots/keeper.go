@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -232,15 +233,15 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	}
 	waiting := ByBed(rests, func(x garden.WaitingRest) int64 { return x.BedID })
 	v.beds, v.rests, v.windows = beds, rests, &windows{}
-	v.Plots, v.noted = make([]Plot, 0, len(beds)), make(map[int64]noted, len(beds))
-	for _, b := range beds {
-		if b.Retired == 0 || b.Retired > day {
-			n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID], potassium[b.ID], waiting[b.ID]}
-			n.unplanted(today)
-			v.noted[b.ID] = n
-			v.Plots = append(v.Plots, newPlot(b, n, v.Garden, v.Library, day))
-		}
+	v.noted = make(map[int64]noted, len(beds))
+	there := slices.DeleteFunc(slices.Clone(beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= day })
+	for _, b := range there {
+		n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID], potassium[b.ID], waiting[b.ID]}
+		n.unplanted(today)
+		v.noted[b.ID] = n
 	}
+	v.Plots = make([]Plot, len(there))
+	forecast.Each(len(there), func(i int) { v.Plots[i] = newPlot(there[i], v.noted[there[i].ID], v.Garden, v.Library, day) })
 	return nil
 }
 
@@ -302,8 +303,8 @@ func (rec *BedRecord) Ledger() ledger.Ledger { return rec.noted().ledger() }
 // Judge judges the bed anew, with what was added to its record.
 func (rec *BedRecord) Judge(g garden.Garden, day quantity.Day) {
 	rec.k = nil
-	if fresh := lessonOf(rec.Bed, rec.noted(), g, rec.Library, day); fresh != nil {
-		fresh.all = &Lessons{alone: true}
+	if record := ownRecord(rec.Bed, rec.noted(), g, rec.Library, day); record != nil {
+		fresh := &Lesson{own: *record, all: &Lessons{alone: true}}
 		if was := rec.Lesson; was != nil {
 			fresh.all, fresh.at = was.all, was.at
 		}

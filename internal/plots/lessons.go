@@ -2,6 +2,7 @@ package plots
 
 import (
 	"fmt"
+	"slices"
 	"sync"
 
 	"zephyrfield/agronomy/forecast"
@@ -13,28 +14,34 @@ import (
 
 // Lesson is what a bed's own record has taught, its neighbours' beside it.
 type Lesson struct {
-	Record forecast.Record
-	// School is the one that it is told beside, Buffer that school applied to its ground.
-	School soil.School
-	Buffer soil.Buffering
-
-	// whole is the record as the forecast has it, without what is planned and without what others say; model the same without readings
-	// that surprised and are left out, sifted what was made of those.
-	whole   forecast.Bed
+	own
+	// model is the whole record without readings that surprised and are left out, sifted what was made of those.
 	model   forecast.Bed
 	sifted  forecast.Sifted
 	sifting sync.Once
 	// version is the bed's, on what its lesson rests; key what is found of it is kept by.
-	version string
-	key     lessonOn
-	cache   *cache.Cache
-	all     *Lessons
-	at      int
-	once    sync.Once
-	taught  forecast.Bed
-	learned forecast.Learned
-	tested  sync.Once
-	checks  []forecast.Kept
+	// withOthers is the same with what other beds say.
+	version    string
+	withOthers string
+	key        lessonOn
+	cache      *cache.Cache
+	all        *Lessons
+	at         int
+	once       sync.Once
+	taught     forecast.Bed
+	learned    forecast.Learned
+	tested     sync.Once
+	checks     []forecast.Kept
+}
+
+// own is a bed's own record, from which its lesson is drawn.
+type own struct {
+	Record forecast.Record
+	// School is the one that it is told beside, Buffer that school applied to its ground.
+	School soil.School
+	Buffer soil.Buffering
+	// whole is the record as the forecast has it, without what is planned and without what others say.
+	whole forecast.Bed
 }
 
 // sift finds the readings that surprised, once.
@@ -94,18 +101,16 @@ func (l *Lesson) learn() {
 		if !l.all.alone {
 			l.taught.Others = l.all.gathered().Others(l.at)
 		}
+		l.withOthers = fmt.Sprint(l.version, l.taught.Others)
 		find := func() (forecast.Learned, error) { return forecast.Learn(&l.taught), nil }
-		l.learned, _ = cache.Get(l.cache, learnings, l.key, l.withOthers(), find)
+		l.learned, _ = cache.Get(l.cache, learnings, l.key, l.withOthers, find)
 	})
 }
-
-// withOthers is the version of what rests on the bed and on what other beds say.
-func (l *Lesson) withOthers() string { return fmt.Sprint(l.version, l.taught.Others) }
 
 // Version changes with all that the lesson rests on; Cache keeps what is found of it.
 func (l *Lesson) Version() string {
 	l.learn()
-	return l.withOthers()
+	return l.withOthers
 }
 
 // Cache keeps what is found of the lesson; nil where nothing is kept.
@@ -133,7 +138,12 @@ func (l *Lesson) Planned(r *forecast.Record) forecast.Bed {
 // Course is the middle line of the bed's forecast from its last reading on, without what is planned.
 func (l *Lesson) Course() forecast.Course {
 	l.learn()
-	return forecast.CourseOf(&l.taught, &l.learned)
+	c, _ := cache.Get(l.cache, courses, l.key, l.withOthers, func() (forecast.Course, error) {
+		c := forecast.CourseOf(&l.taught, &l.learned)
+		c.Pools = slices.Clip(c.Pools) // what is planned is added to a copy
+		return c, nil
+	})
+	return c
 }
 
 // With is that line with what is planned on it, each batch as strong as it has proved.
@@ -231,9 +241,11 @@ func (s *Lessons) Shared() forecast.Shared { return s.gathered().Shared() }
 // and what it has taught beside what the others say. There is room for two passes over a large garden.
 var (
 	lessonLists = cache.Kind{Name: "lessons", Room: 8}
+	ownRecords  = cache.Kind{Name: "own records", Room: 1000}
 	siftings    = cache.Kind{Name: "sifted", Room: 1000}
 	sayings     = cache.Kind{Name: "said", Room: 1000}
 	learnings   = cache.Kind{Name: "learned", Room: 1000}
+	courses     = cache.Kind{Name: "courses", Room: 1000}
 )
 
 // lessonsOn is what lessons are kept by, lessonOn what is found of one bed's.
@@ -248,7 +260,7 @@ type (
 // LessonsOf are what the beds of a garden have taught up to a day, or up to today where that is to come.
 func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	day = min(day, today)
-	return garden.Cached(r, lessonLists, lessonsOn{day, today}, func() (*Lessons, error) {
+	return garden.CachedOfBeds(r, lessonLists, lessonsOn{day, today}, func() (*Lessons, error) {
 		l, err := learn(r, day, today)
 		if err == nil {
 			l.alone = day < today
@@ -269,26 +281,29 @@ func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 	}
 	out := &Lessons{ByBed: make(map[int64]*Lesson, len(rows.beds))}
 	for _, b := range rows.beds {
-		l := lessonOf(b, rows.of(b.ID, turnings, today), rows.garden, rows.library, day)
-		if l == nil {
-			continue
-		}
+		l := &Lesson{key: lessonOn{b.ID, day, today}, cache: r.Cache(), all: out, at: len(out.list)}
 		if l.version, err = r.BedVersion(b.ID); err != nil {
 			return nil, err
 		}
-		l.key, l.cache, l.all, l.at = lessonOn{b.ID, day, today}, r.Cache(), out, len(out.list)
+		record, _ := cache.Get(l.cache, ownRecords, l.key, l.version, func() (*own, error) {
+			return ownRecord(b, rows.of(b.ID, turnings, today), rows.garden, rows.library, day), nil
+		})
+		if record == nil {
+			continue
+		}
+		l.own = *record
 		out.ByBed[b.ID], out.list = l, append(out.list, l)
 	}
 	return out, nil
 }
 
-// lessonOf makes a bed's lesson, but for what the others say; nil where it has no reading with a pH.
-func lessonOf(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) *Lesson {
+// ownRecord is what a bed's lesson is drawn from; nil where it has no reading with a pH.
+func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) *own {
 	readings := teaches(n.readings, b.TaughtFrom, day)
 	if len(readings) == 0 {
 		return nil
 	}
-	out := &Lesson{Record: forecast.Record{Ground: n.ground(b, g.SoilTable, day), Climate: g.Warmth(), Day: day, Readings: readings,
+	out := &own{Record: forecast.Record{Ground: n.ground(b, g.SoilTable, day), Climate: g.Warmth(), Day: day, Readings: readings,
 		Grown: n.grown(l, 0, day)}, School: g.Schools().Buffering}
 	out.Record.Ground, _ = out.Record.Ground.AsFound()
 	out.Record.Ground = out.Record.Ground.Resolved(standsSince(n.plantings, l, day))
@@ -364,5 +379,8 @@ func SurpriseOf(r Reader, bed int64, day quantity.Day) (*forecast.Surprise, erro
 	if err := rows.read(r, []int64{bed}); err != nil {
 		return nil, err
 	}
-	return lessonOf(b, rows.noted[bed], rows.garden, rows.library, day).Surprise(), nil
+	if record := ownRecord(b, rows.noted[bed], rows.garden, rows.library, day); record != nil {
+		return (&Lesson{own: *record}).Surprise(), nil
+	}
+	return nil, nil
 }

@@ -88,7 +88,7 @@ type potassiumOn [2]quantity.Day
 // potassiumOf are those of all beds, as they stood on a day, or stand today where that is to come; what a bed's figure comes to is
 // kept by what it rests on.
 func potassiumOf(r Reader, turnings map[int64][]Turning, day, today quantity.Day) (map[int64]*potassium, error) {
-	return garden.Cached(r, potassiumLists, potassiumOn{day, today}, func() (map[int64]*potassium, error) {
+	return garden.CachedOfBeds(r, potassiumLists, potassiumOn{day, today}, func() (map[int64]*potassium, error) {
 		rows, err := teachersOf(r)
 		if err != nil {
 			return nil, err

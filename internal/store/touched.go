@@ -41,6 +41,20 @@ func (r reader) BedVersion(bed int64) (string, error) {
 	return strconv.FormatInt(last[noBed], 10) + " " + strconv.FormatInt(last[bed], 10), nil
 }
 
+// BedsVersion implements garden.Reader.
+func (r reader) BedsVersion() (string, error) {
+	version, err := r.Version()
+	if err != nil {
+		return "", err
+	}
+	last, err := cache.Get(r.cache, touchedLast, "", version, r.touchedLast)
+	newest := int64(0)
+	for _, line := range last {
+		newest = max(newest, line)
+	}
+	return strconv.FormatInt(newest, 10), err
+}
+
 func (r reader) touchedLast() (map[int64]int64, error) {
 	rows, err := many[struct {
 		Bed  int64 `db:"bed_id"`

@@ -69,7 +69,7 @@ type labView struct {
 	Good     int
 	// Known is set when this lab's columns were matched before.
 	Known bool
-	Job   *labJobView
+	Job   *view.Progress
 	// Before says how it ended the last time.
 	Before string
 }
@@ -106,14 +106,6 @@ type labRowView struct {
 }
 
 type labCellView struct{ Text, Wrong string }
-
-type labJobView struct {
-	// Things are what it counts.
-	Things            string
-	Done, Of, Percent int
-	Ended             bool
-	Says              string
-}
 
 // shownRows is how many lines of a file are shown, besides those that are
 // wrong.
@@ -338,8 +330,8 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 }
 
 // jobView tells how far a job is, counted in things.
-func jobView(j job.Status, things string) *labJobView {
-	v := &labJobView{Done: j.Step, Of: j.Of, Ended: j.Ended(), Things: things}
+func jobView(j job.Status, things string) *view.Progress {
+	v := &view.Progress{Done: j.Step, Of: j.Of, Ended: j.Ended(), Things: things}
 	if j.Of > 0 {
 		v.Percent = 100 * j.Step / j.Of
 	}

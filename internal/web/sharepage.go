@@ -46,7 +46,7 @@ type shareView struct {
 	Button, Planned string
 	// Hand is the form of the gardener's own hand; Job is set while it is being found.
 	Hand handView
-	Job  *labJobView
+	Job  *view.Progress
 	// Query is what it is asked by, for the page that waits.
 	Query string
 }
@@ -121,7 +121,7 @@ func (s *server) waitForShare(c *gin.Context, h hand, beds int) error {
 		return err
 	}
 	v := shareView{Page: s.page(c, g, shedTab, "Being shared out over "+words.Count(beds, "bed", "beds")),
-		Job: &labJobView{Of: beds, Things: "beds"}, Query: c.Request.URL.RawQuery}
+		Job: &view.Progress{Of: beds, Things: "beds"}, Query: c.Request.URL.RawQuery}
 	if err := s.undated(c, &v.Page); err != nil {
 		return err
 	}
