@@ -222,7 +222,7 @@ func (s *server) pour(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showBucket(c, http.StatusUnprocessableEntity, p.What, id, f)
 	}
-	r, err := s.keep.Bucket.PutOn(c.Request.Context(), s.act(c), p, encodePlan)
+	r, err := s.keep.Bucket.PutOn(c.Request.Context(), s.act(c), p, EncodePlan)
 	if f.Add(err) {
 		f.Sentences()
 		return s.showBucket(c, http.StatusUnprocessableEntity, p.What, id, f)

@@ -416,12 +416,11 @@ func retestLine(o dose.Option, today quantity.Day) goView {
 	return g
 }
 
-// chartMonths is how far ahead a dose's chart looks at least, and courseStep how
-// finely the course is drawn.
-const (
-	chartMonths              = 14
-	courseStep  quantity.Day = 14
-)
+// chartMonths is how far ahead a dose's chart looks at least.
+const chartMonths = 14
+
+// courseStep is how finely the course is drawn.
+const courseStep quantity.Day = 14
 
 // doseChart shows the past line and where the goes bring it, as they react.
 func doseChart(w *desk.Worked, o dose.Option, today quantity.Day) svg.Chart {

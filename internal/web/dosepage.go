@@ -332,13 +332,10 @@ func (v *doseView) segments(w *desk.Worked) {
 	}
 }
 
-// encodePlan writes a dose's request for the record.
-func encodePlan(w *desk.Worked) (garden.JSON, error) {
+// EncodePlan writes a dose's request for the record.
+func EncodePlan(w *desk.Worked) (garden.JSON, error) {
 	return json.Marshal(wire.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere))
 }
-
-// EncodePlan is encodePlan for those who make plans outside the pages.
-func EncodePlan(w *desk.Worked) (garden.JSON, error) { return encodePlan(w) }
 
 // doseJSON gives the dose as the command line's request.
 func (s *server) doseJSON(c *gin.Context) error {
@@ -374,7 +371,7 @@ func (s *server) putInYear(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.keep.Desk.PutInYear(c.Request.Context(), s.act(c), id, ch, f.Value("use"), encodePlan)
+	r, err := s.keep.Desk.PutInYear(c.Request.Context(), s.act(c), id, ch, f.Value("use"), EncodePlan)
 	if f.Add(err) {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}

@@ -100,7 +100,7 @@ func (s *server) putMany(c *gin.Context) error {
 		return err
 	}
 	f := form.Posted(c, "with")
-	r, err := s.keep.Desk.PutMany(c.Request.Context(), s.act(c), beds, f.Value("with"), encodePlan)
+	r, err := s.keep.Desk.PutMany(c.Request.Context(), s.act(c), beds, f.Value("with"), EncodePlan)
 	switch {
 	case errors.Is(err, desk.ErrNoOption):
 		f.Faults["beds"] = "one of these beds is not offered that any more; look again"

@@ -149,7 +149,7 @@ func (s *server) putMix(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.keep.Desk.PutMix(c.Request.Context(), s.act(c), id, ch, parts, encodePlan)
+	r, err := s.keep.Desk.PutMix(c.Request.Context(), s.act(c), id, ch, parts, EncodePlan)
 	if f.Add(err) {
 		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
 	}

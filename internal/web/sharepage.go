@@ -154,7 +154,7 @@ func (s *server) putShare(c *gin.Context) error {
 	if len(h.faults) > 0 {
 		return s.showShare(c, http.StatusUnprocessableEntity, h)
 	}
-	r, err := s.keep.Desk.PutShare(c.Request.Context(), s.act(c), h.choice, encodePlan)
+	r, err := s.keep.Desk.PutShare(c.Request.Context(), s.act(c), h.choice, EncodePlan)
 	if f.Add(err) {
 		h.fault(err)
 		return s.showShare(c, http.StatusUnprocessableEntity, h)
