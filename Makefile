@@ -56,7 +56,7 @@ e2e: tools build
 	npx playwright test --config e2e/playwright.config.js
 
 bench: tools build
-	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/wire ./internal/web
+	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/wire ./internal/web/server
 	go run ./tools/startup.go
 	node e2e/frames.js
 	node e2e/smooth.js
@@ -71,8 +71,8 @@ fuzz:
 	$(FUZZ) -fuzz 'FuzzArchive$$' ./internal/exchange
 	$(FUZZ) -fuzz 'FuzzPlan$$' ./internal/exchange
 	$(FUZZ) -fuzz FuzzProbeLines ./internal/instrument
-	$(FUZZ) -fuzz FuzzQuery ./internal/web
-	$(FUZZ) -fuzz FuzzForm ./internal/web
+	$(FUZZ) -fuzz FuzzQuery ./internal/web/server
+	$(FUZZ) -fuzz FuzzForm ./internal/web/server
 
 dependencies: tools
 	node tools/dependencies.mjs

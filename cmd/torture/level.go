@@ -20,7 +20,9 @@ import (
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/server"
+	"zephyrfield/internal/web/site"
 )
 
 // stuck holds a request open and ends the program: it must end within ten seconds,
@@ -93,7 +95,7 @@ func level(ctx context.Context, g *rig) (string, error) {
 		return "", err
 	}
 	defer func() { _ = st.Close() }()
-	if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
+	if err := demo.Build(ctx, st, present.EncodePlan); err != nil {
 		return "", err
 	}
 	jobs, err := job.NewRunner(ctx, st, time.Now)
@@ -101,7 +103,7 @@ func level(ctx context.Context, g *rig) (string, error) {
 		return "", err
 	}
 	defer jobs.Stop()
-	h, err := web.New(web.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: web.NewDemoClock(quantity.Date(2026, 11, 24)),
+	h, err := server.New(site.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: site.NewDemoClock(quantity.Date(2026, 11, 24)),
 		Hosts: []string{"127.0.0.1"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	if err != nil {
 		return "", err
@@ -112,7 +114,7 @@ func level(ctx context.Context, g *rig) (string, error) {
 	}
 	serving, end := context.WithCancel(ctx)
 	ended := make(chan error, 1)
-	go func() { ended <- web.Serve(serving, l, h, "", "") }()
+	go func() { ended <- server.Serve(serving, l, h, "", "") }()
 	s := &served{at: l.Addr().String()} // in this very process
 	if err := g.ask(s, g.requests/10); err != nil {
 		end()

@@ -17,7 +17,7 @@ import (
 	"zephyrfield/internal/exchange/wire"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/site"
 )
 
 func doseCommand() *cobra.Command {
@@ -141,7 +141,7 @@ func passphraseCommand() *cobra.Command {
 				return err
 			}
 			defer func() { err = errors.Join(err, st.Close()) }()
-			if err := st.SetPassphraseHash(c.Context(), web.HashPassphrase(pass), ""); err != nil {
+			if err := st.SetPassphraseHash(c.Context(), site.HashPassphrase(pass), ""); err != nil {
 				return err
 			}
 			_, err = fmt.Fprintln(c.OutOrStdout(), "The passphrase is set. Whoever was signed in must sign in again.")
@@ -176,7 +176,7 @@ func askPassphrase(c *cobra.Command) (string, error) {
 		}
 		pass = strings.TrimRight(line, "\r\n")
 	}
-	if why := web.PassphraseFault(pass); why != "" {
+	if why := site.PassphraseFault(pass); why != "" {
 		return "", errors.New(why)
 	}
 	return pass, nil

@@ -20,7 +20,9 @@ import (
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/server"
+	"zephyrfield/internal/web/site"
 )
 
 // usualAddress is where it listens when nothing else is said.
@@ -153,7 +155,7 @@ func (s serving) run(c *cobra.Command) error {
 		return err
 	}
 	defer jobs.Stop() // before the file is closed
-	cfg := web.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: web.RealClock{}, SignIn: !own, TLS: s.tlsCert != "",
+	cfg := site.Config{Store: st, Gate: st, Labs: st, Jobs: jobs, Clock: site.RealClock{}, SignIn: !own, TLS: s.tlsCert != "",
 		Hosts: s.names(host), Log: log, Requests: requests}
 	if err := s.stock(c, st, &cfg); err != nil {
 		return err
@@ -163,7 +165,7 @@ func (s serving) run(c *cobra.Command) error {
 		return err
 	}
 	defer parted()
-	h, err := web.New(cfg)
+	h, err := server.New(cfg)
 	if err != nil {
 		return err
 	}
@@ -177,7 +179,7 @@ func (s serving) run(c *cobra.Command) error {
 		go keepCopies(ctx, st, cfg)
 		go takeSoil(ctx, ground.Keeper{Store: st}, cfg, soilEvery)
 	}
-	return web.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(st)), s.tlsCert, s.tlsKey)
+	return server.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(st)), s.tlsCert, s.tlsKey)
 }
 
 // tell tells the address that answers to who waits for it.
@@ -188,7 +190,7 @@ func (s serving) tell(at net.Addr) {
 }
 
 // outside puts what was named of probes and stations there; done closes them.
-func (s serving) outside(cfg *web.Config) (done func(), err error) {
+func (s serving) outside(cfg *site.Config) (done func(), err error) {
 	done = func() {}
 	if s.weather != "" {
 		if _, err := os.Stat(s.weather); err != nil {
@@ -209,7 +211,7 @@ func (s serving) outside(cfg *web.Config) (done func(), err error) {
 
 // stock fills the demo's garden and puts its stand-ins there, or writes the day's copy
 // of the gardener's own.
-func (s serving) stock(c *cobra.Command, st *store.Store, cfg *web.Config) error {
+func (s serving) stock(c *cobra.Command, st *store.Store, cfg *site.Config) error {
 	ctx := c.Context()
 	if s.demo {
 		return s.stockDemo(ctx, st, cfg)
@@ -225,7 +227,7 @@ func (s serving) stock(c *cobra.Command, st *store.Store, cfg *web.Config) error
 }
 
 // rehearsal makes a new file a rehearsal where that was asked for, and gives one its calendar.
-func (s serving) rehearsal(ctx context.Context, st *store.Store, cfg *web.Config) error {
+func (s serving) rehearsal(ctx context.Context, st *store.Store, cfg *site.Config) error {
 	day, err := st.Rehearsal(ctx)
 	if err != nil {
 		return err
@@ -239,18 +241,18 @@ func (s serving) rehearsal(ctx context.Context, st *store.Store, cfg *web.Config
 		}
 	}
 	if day != 0 {
-		cfg.Rehearsal = web.NewRehearsalClock(day, func(d quantity.Day) error { return st.SetRehearsal(context.WithoutCancel(ctx), d) })
+		cfg.Rehearsal = site.NewRehearsalClock(day, func(d quantity.Day) error { return st.SetRehearsal(context.WithoutCancel(ctx), d) })
 		cfg.Clock = cfg.Rehearsal
 	}
 	return nil
 }
 
 // stockDemo fills the demo's garden and puts its stand-ins there.
-func (s serving) stockDemo(ctx context.Context, st *store.Store, cfg *web.Config) error {
-	if err := demo.Build(ctx, st, web.EncodePlan); err != nil {
+func (s serving) stockDemo(ctx context.Context, st *store.Store, cfg *site.Config) error {
+	if err := demo.Build(ctx, st, present.EncodePlan); err != nil {
 		return err
 	}
-	cfg.Demo = web.NewDemoClock(s.demoDay)
+	cfg.Demo = site.NewDemoClock(s.demoDay)
 	cfg.Clock = cfg.Demo
 	cfg.Probe, cfg.Lab = instrument.NewFakeProbe(demoSeed), instrument.FakeLab{Seed: demoSeed}
 	cfg.Weather = instrument.FakeWeather{Seed: demoSeed}
@@ -368,7 +370,7 @@ func (s serving) say(c *cobra.Command, at string, own bool) {
 }
 
 // keepCopies writes the day's copy when a new day has begun.
-func keepCopies(ctx context.Context, st *store.Store, cfg web.Config) {
+func keepCopies(ctx context.Context, st *store.Store, cfg site.Config) {
 	tick := time.NewTicker(time.Hour)
 	defer tick.Stop()
 	for {

@@ -8,7 +8,8 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/pages/warmth"
+	"zephyrfield/internal/web/site"
 )
 
 // soilEvery is how often what a station wrote is looked through.
@@ -23,7 +24,7 @@ const (
 
 // takeSoil takes the soil temperatures that a station’s own table tells into the records, at once
 // and then again and again. What is simulated is not taken for measured.
-func takeSoil(ctx context.Context, k ground.Keeper, cfg web.Config, every time.Duration) {
+func takeSoil(ctx context.Context, k ground.Keeper, cfg site.Config, every time.Duration) {
 	if cfg.Weather == nil || cfg.Weather.Simulated() {
 		return
 	}
@@ -34,7 +35,7 @@ func takeSoil(ctx context.Context, k ground.Keeper, cfg web.Config, every time.D
 		skies, err := cfg.Weather.Days(ctx, instrument.Spot{}, today-back, today, today)
 		if err == nil {
 			_, _, err = k.TakeSoil(ctx, garden.Act{Who: "station", At: cfg.Clock.Now(), Today: today},
-				web.SoilOf(skies, cfg.Weather.Name(), today))
+				warmth.SoilOf(skies, cfg.Weather.Name(), today))
 		}
 		if err != nil && ctx.Err() == nil {
 			cfg.Log.Error("the soil’s temperature could not be taken in", "error", err)

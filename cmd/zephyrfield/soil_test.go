@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/site"
 )
 
 type still struct{ day quantity.Day }
@@ -34,7 +34,7 @@ func TestAStationsSoilIsTakenIn(t *testing.T) {
 	require.NoError(t, err)
 	defer func() { _ = st.Close() }()
 	k := ground.Keeper{Store: st}
-	cfg := web.Config{Clock: still{quantity.Date(2026, 11, 24)}, Log: slog.New(slog.DiscardHandler), Weather: instrument.FakeWeather{Seed: 1}}
+	cfg := site.Config{Clock: still{quantity.Date(2026, 11, 24)}, Log: slog.New(slog.DiscardHandler), Weather: instrument.FakeWeather{Seed: 1}}
 	takeSoil(ctx, k, cfg, time.Hour)
 	x, err := k.Soil(ctx)
 	require.NoError(t, err)

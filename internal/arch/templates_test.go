@@ -179,7 +179,8 @@ func checkBroken(p piece, fault func(piece, string)) {
 			fault(p, "not one attribute a line")
 		}
 	}
-	if strings.Contains(strings.TrimSpace(lines[0]), " ") || !slices.Contains([]string{">", "/>"}, strings.TrimSpace(lines[len(lines)-1])) {
+	if strings.Contains(strings.TrimSpace(lines[0]), " ") || !slices.Contains([]string{">", "/>"},
+		strings.TrimSpace(lines[len(lines)-1])) {
 		fault(p, "a tag that is broken within a line")
 	}
 }
@@ -217,7 +218,7 @@ func checkInline(p piece, rest []piece, fault func(piece, string)) {
 
 func TestTemplatesAreLaidOutToBeRead(t *testing.T) {
 	n := 0
-	for _, dir := range []string{"components", "templates/parts", "templates/pages", "pages/*"} {
+	for _, dir := range []string{"components", "site", "server", "pages/*"} {
 		files, err := filepath.Glob(filepath.Join("..", "web", dir, "*.html"))
 		require.NoError(t, err)
 		for _, f := range files {

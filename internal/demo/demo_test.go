@@ -21,7 +21,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/year"
 )
 
@@ -41,7 +41,7 @@ func build(t *testing.T) (*store.Store, records) {
 	s, err := store.Open(ctx, filepath.Join(t.TempDir(), "garden.db"))
 	require.NoError(t, err)
 	t.Cleanup(func() { _ = s.Close() })
-	require.NoError(t, demo.Build(ctx, s, web.EncodePlan))
+	require.NoError(t, demo.Build(ctx, s, present.EncodePlan))
 	var a records
 	require.NoError(t, s.Read(ctx, func(r garden.Reader) error {
 		return errors.Join(gather(r, "beds", &a.Beds), gather(r, "readings", &a.Readings), gather(r, "applications", &a.Applications),

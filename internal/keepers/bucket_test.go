@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/bucket"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
 )
 
 // filled is a yard with a sour bed, a blueberry bed, and a bin of ash.
@@ -41,7 +41,7 @@ func (y *yard) bucket(what string) bucket.Bucket {
 }
 
 func (y *yard) pour(p bucket.Pour) error {
-	_, err := y.keep.Bucket.PutOn(ctx, y.act, p, web.EncodePlan)
+	_, err := y.keep.Bucket.PutOn(ctx, y.act, p, present.EncodePlan)
 	return err
 }
 
@@ -219,7 +219,7 @@ func TestSeveralBedsAtOnce(t *testing.T) {
 	require.Len(t, m.Totals, 1)
 	assert.Equal(t, m.Rows[0].Option.Parts[0].Total, m.Totals[0].Total)
 	assert.Nil(t, m.Rows[1].Option)
-	_, err = y.keep.Desk.PutMany(ctx, y.act, []int64{y.bed.ID, blue.ID}, key, web.EncodePlan)
+	_, err = y.keep.Desk.PutMany(ctx, y.act, []int64{y.bed.ID, blue.ID}, key, present.EncodePlan)
 	require.ErrorIs(t, err, desk.ErrNoOption)
 	tasks := func(bed int64) int {
 		rec, err := y.keep.Plots.Bed(ctx, bed, today)
@@ -227,7 +227,7 @@ func TestSeveralBedsAtOnce(t *testing.T) {
 		return len(rec.Tasks)
 	}
 	assert.Zero(t, tasks(y.bed.ID), "all or nothing")
-	r, err := y.keep.Desk.PutMany(ctx, y.act, []int64{y.bed.ID, blue.ID}, "", web.EncodePlan)
+	r, err := y.keep.Desk.PutMany(ctx, y.act, []int64{y.bed.ID, blue.ID}, "", present.EncodePlan)
 	require.NoError(t, err)
 	assert.Positive(t, tasks(y.bed.ID)*tasks(blue.ID))
 	y.takeBack(r.Journal)
@@ -241,7 +241,7 @@ func TestAMixByHandIsPutInTheYearAsItWasSlid(t *testing.T) {
 	m, err := y.keep.Desk.Mix(ctx, y.bed.ID, desk.Choice{}, taken, today)
 	require.NoError(t, err)
 	require.True(t, m.OK, "%v", m.Against)
-	_, err = y.keep.Desk.PutMix(ctx, y.act, y.bed.ID, desk.Choice{}, taken, web.EncodePlan)
+	_, err = y.keep.Desk.PutMix(ctx, y.act, y.bed.ID, desk.Choice{}, taken, present.EncodePlan)
 	require.NoError(t, err)
 	rec, err := y.keep.Plots.Bed(ctx, y.bed.ID, today)
 	require.NoError(t, err)
@@ -255,7 +255,7 @@ func TestAMixByHandIsPutInTheYearAsItWasSlid(t *testing.T) {
 	}
 	assert.InDelta(t, 1500, float64(by[material.HardwoodAsh]), 1e-6)
 	assert.InDelta(t, 1200, float64(by[material.CalciticLime]), 1e-6)
-	_, err = y.keep.Desk.PutMix(ctx, y.act, blue.ID, desk.Choice{}, taken[:1], web.EncodePlan)
+	_, err = y.keep.Desk.PutMix(ctx, y.act, blue.ID, desk.Choice{}, taken[:1], present.EncodePlan)
 	assert.Error(t, err, "never ash for blueberries")
 }
 
@@ -269,9 +269,9 @@ func TestAshUntoldIsAskedAboutHoweverItIsPutIn(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, m.OK, "it is shown")
 	var f garden.Faults
-	_, err = y.keep.Desk.PutMix(ctx, y.act, y.bed.ID, desk.Choice{}, taken, web.EncodePlan)
+	_, err = y.keep.Desk.PutMix(ctx, y.act, y.bed.ID, desk.Choice{}, taken, present.EncodePlan)
 	assert.True(t, errors.As(err, &f), "a mix: %v", err)
-	_, err = y.keep.Desk.PutMany(ctx, y.act, []int64{y.bed.ID}, key, web.EncodePlan)
+	_, err = y.keep.Desk.PutMany(ctx, y.act, []int64{y.bed.ID}, key, present.EncodePlan)
 	assert.True(t, errors.As(err, &f), "many beds: %v", err)
 }
 

@@ -22,7 +22,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/turning"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/year"
 )
 
@@ -146,15 +146,15 @@ func (h *harm) step() {
 	case 0, 1:
 		h.dose(p, a)
 	case 2:
-		h.may(h.keep.Desk.PutMany(ctx, a, []int64{p.ID}, "", web.EncodePlan))
+		h.may(h.keep.Desk.PutMany(ctx, a, []int64{p.ID}, "", present.EncodePlan))
 	case 3:
-		h.may(h.keep.Desk.PutShare(ctx, a, desk.ShareChoice{}, web.EncodePlan))
+		h.may(h.keep.Desk.PutShare(ctx, a, desk.ShareChoice{}, present.EncodePlan))
 	case 4, 5:
 		what := string(kind)
 		if kind == material.HardwoodAsh {
 			what = "b1"
 		}
-		h.may(h.keep.Bucket.PutOn(ctx, a, bucket.Pour{What: what, Bed: p.ID, Amount: &x.Total}, web.EncodePlan))
+		h.may(h.keep.Bucket.PutOn(ctx, a, bucket.Pour{What: what, Bed: p.ID, Amount: &x.Total}, present.EncodePlan))
 	case 6:
 		h.may(h.keep.Year.Note(ctx, a, x))
 	case 7:
@@ -191,7 +191,7 @@ func (h *harm) dose(p *plotted, a garden.Act) {
 			key = desk.PotassiumKey + key
 		}
 	}
-	h.may(h.keep.Desk.PutInYear(ctx, a, p.ID, desk.Choice{Pace: pace}, key, web.EncodePlan))
+	h.may(h.keep.Desk.PutInYear(ctx, a, p.ID, desk.Choice{Pace: pace}, key, present.EncodePlan))
 }
 
 // tick puts on what is planned, early or late, with another amount; or moves it.

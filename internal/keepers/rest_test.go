@@ -18,7 +18,7 @@ import (
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/year"
 )
 
@@ -38,7 +38,7 @@ func (y *yard) planOn(day quantity.Day, c desk.Choice) error {
 	if len(w.Answer.Options) == 0 {
 		return desk.ErrNoOption
 	}
-	_, err = y.keep.Desk.PutInYear(ctx, y.on(day), y.bed.ID, c, w.Key(w.Answer.Options[0]), web.EncodePlan)
+	_, err = y.keep.Desk.PutInYear(ctx, y.on(day), y.bed.ID, c, w.Key(w.Answer.Options[0]), present.EncodePlan)
 	return err
 }
 
@@ -281,7 +281,7 @@ func (x *life) plan() {
 		if w.AshUntold(o) {
 			return
 		}
-		r, err := x.keep.Desk.PutInYear(ctx, x.on(x.day), x.bed.ID, desk.Choice{Pace: pace}, w.Key(o), web.EncodePlan)
+		r, err := x.keep.Desk.PutInYear(ctx, x.on(x.day), x.bed.ID, desk.Choice{Pace: pace}, w.Key(o), present.EncodePlan)
 		x.took(r, err)
 	}
 }
@@ -379,7 +379,7 @@ func (x *life) dry(w *desk.Worked) error {
 	if all.AshUntold(all.Answer.Options[0]) {
 		return desk.ErrNoOption
 	}
-	r, err := x.keep.Desk.PutInYear(ctx, x.on(x.day), x.bed.ID, desk.Choice{Pace: dose.AllAtOnce}, key, web.EncodePlan)
+	r, err := x.keep.Desk.PutInYear(ctx, x.on(x.day), x.bed.ID, desk.Choice{Pace: dose.AllAtOnce}, key, present.EncodePlan)
 	if err == nil {
 		x.takeBack(r.Journal)
 	}

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/year"
 )
 
@@ -171,7 +171,7 @@ func TestALaterReadingSaysThatItChangedADose(t *testing.T) {
 		require.NoError(t, err)
 		return w
 	}
-	_, err := y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, string(material.CalciticLime), web.EncodePlan)
+	_, err := y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, string(material.CalciticLime), present.EncodePlan)
 	require.NoError(t, err)
 	assert.Nil(t, dosed().Outdated)
 	was := dosed().Answer.Options[0].Parts[0].Total
@@ -193,7 +193,7 @@ func TestALaterReadingSaysThatItChangedADose(t *testing.T) {
 func TestALaterReadingMayTakeADoseBack(t *testing.T) {
 	y := newYard(t)
 	y.add(y.crop("dahlia", "2027-05-15", ""), y.read("2026-09-01", soil.Lab, 5.6))
-	_, err := y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, string(material.CalciticLime), web.EncodePlan)
+	_, err := y.keep.Desk.PutInYear(ctx, y.act, y.bed.ID, desk.Choice{}, string(material.CalciticLime), present.EncodePlan)
 	require.NoError(t, err)
 	y.add(y.read("2026-11-20", soil.Lab, 6.5))
 	w, err := y.keep.Desk.Dose(ctx, y.bed.ID, desk.Choice{}, today)

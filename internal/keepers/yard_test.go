@@ -21,7 +21,7 @@ import (
 	"zephyrfield/internal/keepers"
 	"zephyrfield/internal/plots"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/year"
 )
 
@@ -201,7 +201,7 @@ func (y *yard) putInYear(key, use string) error { return y.putChoice(key, use, d
 func (y *yard) putChoice(key, use string, c desk.Choice) error {
 	a := y.act
 	a.Key = key
-	_, err := y.keep.Desk.PutInYear(context.Background(), a, y.bed.ID, c, use, web.EncodePlan)
+	_, err := y.keep.Desk.PutInYear(context.Background(), a, y.bed.ID, c, use, present.EncodePlan)
 	return err
 }
 

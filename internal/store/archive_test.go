@@ -25,7 +25,8 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/server"
+	"zephyrfield/internal/web/site"
 )
 
 func bringIn(s *store.Store, archive []byte) (garden.Receipt, error) {
@@ -292,7 +293,7 @@ func TestNoArchiveThatIsTakenBreaksAPage(t *testing.T) {
 			continue
 		}
 		taken++
-		h, err := web.New(web.Config{Store: s, Gate: s, Labs: s, Clock: web.NewDemoClock(quantity.Date(2026, 11, 24)),
+		h, err := server.New(site.Config{Store: s, Gate: s, Labs: s, Clock: site.NewDemoClock(quantity.Date(2026, 11, 24)),
 			Hosts: []string{"localhost"}})
 		require.NoError(t, err)
 		for _, p := range pages {

@@ -22,7 +22,9 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/server"
+	"zephyrfield/internal/web/site"
 )
 
 var noon = time.Date(2026, 11, 24, 12, 0, 0, 0, time.UTC)
@@ -62,7 +64,7 @@ var demoFile = sync.OnceValues(func() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err = errors.Join(demo.Build(ctx, s, web.EncodePlan), s.Close()); err != nil {
+	if err = errors.Join(demo.Build(ctx, s, present.EncodePlan), s.Close()); err != nil {
 		return nil, err
 	}
 	return os.ReadFile(path)
@@ -259,7 +261,7 @@ func TestDailyCopiesKeepFourteenAndOneServes(t *testing.T) {
 	require.NoError(t, os.WriteFile(path, b, 0o600))
 	restored := open(t, path)
 	assert.Equal(t, string(before), string(archive(t, restored)))
-	h, err := web.New(web.Config{Store: restored, Gate: restored, Labs: restored, Clock: web.NewDemoClock(day),
+	h, err := server.New(site.Config{Store: restored, Gate: restored, Labs: restored, Clock: site.NewDemoClock(day),
 		Hosts: []string{"localhost"}})
 	require.NoError(t, err)
 	rec := httptest.NewRecorder()

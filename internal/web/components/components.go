@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"html/template"
 	"io/fs"
-	"path"
 	"strings"
 
 	"zephyrfield/agronomy/words"
@@ -38,32 +37,39 @@ const htmxConfig = `{"includeIndicatorStyles":false,"allowEval":false,"allowScri
 	`"refreshOnHistoryMiss":true,"scrollIntoViewOnBoost":false,"responseHandling":[{"code":"204","swap":false},` +
 	`{"code":"[23]..","swap":true},{"code":"4..","swap":true},{"code":"5..","swap":true,"error":true}]}`
 
-// Load parses the components and the pages: each file of pages/ in folder is one, and defines the
-// template "content".
-func Load(folder fs.FS, assets Assets) (*Set, error) {
+// Load parses the components and the pages: each file of a folder is one, and defines the template
+// "content".
+func Load(assets Assets, folders ...fs.FS) (*Set, error) {
 	funcs := template.FuncMap{"asset": assets.Address, "capital": words.Capital, "notices": view.NoticesOf,
 		"choose": view.Choose, "modules": func() []string { return assets.Modules },
 		"house": func() []words.Term { return words.House }, "htmxConfig": func() string { return htmxConfig }}
 	parts, err := template.New("").Funcs(funcs).Option("missingkey=error").ParseFS(files, "*.html")
-	if err == nil {
-		parts, err = parts.ParseFS(folder, "parts/*.html")
-	}
 	if err != nil {
 		return nil, err
 	}
 	s := &Set{parts, map[string]*template.Template{}}
-	names, err := fs.Glob(folder, "pages/*.html")
+	for _, folder := range folders {
+		if err := s.add(folder); err != nil {
+			return nil, err
+		}
+	}
+	return s, nil
+}
+
+// add parses the pages of a folder.
+func (s *Set) add(folder fs.FS) error {
+	names, err := fs.Glob(folder, "*.html")
 	for _, name := range names {
-		page, err := parts.Clone()
+		page, err := s.parts.Clone()
 		if err == nil {
 			page, err = page.ParseFS(folder, name)
 		}
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", name, err)
+			return fmt.Errorf("%s: %w", name, err)
 		}
-		s.pages[strings.TrimSuffix(path.Base(name), ".html")] = page
+		s.pages[strings.TrimSuffix(name, ".html")] = page
 	}
-	return s, err
+	return err
 }
 
 // layout is what the layout is laid out from: Kind names the page to its looks.

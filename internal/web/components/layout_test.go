@@ -21,9 +21,8 @@ type framedView struct {
 // set is a made-up set of one page.
 func set(t *testing.T) *components.Set {
 	t.Helper()
-	pages, err := components.Load(fstest.MapFS{"parts/none.html": {Data: []byte("")},
-		"pages/one.html": {Data: []byte(`{{define "content"}}<h1>{{.Says}}</h1>{{end}}`)}},
-		components.Assets{Address: func(name string) string { return "/static/" + name }})
+	pages, err := components.Load(components.Assets{Address: func(name string) string { return "/static/" + name }},
+		fstest.MapFS{"one.html": {Data: []byte(`{{define "content"}}<h1>{{.Says}}</h1>{{end}}`)}})
 	require.NoError(t, err)
 	return pages
 }

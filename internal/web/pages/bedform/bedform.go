@@ -1,0 +1,318 @@
+package bedform
+
+import (
+	"errors"
+	"net/http"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand",
+	"jar_silt", "jar_clay",
+	"feel_ball", "feel_ribbon", "feel_gritty", "feel_smooth", "depth", "worked", "om", "clay", "cec", "stones", "free_lime", "watered",
+	"note", "part", "crop", "sown", "version"}
+
+type newBedView struct {
+	view.Page
+	Form form.Form
+	// The fields of the form, by what they tell: how the bed lies, what the hand felt, the
+	// soil.
+	Lies, Felt, Soil []form.Row
+
+	Plan svg.Plan
+	Jar  svg.Jar
+	// Found says what the jar or the feel came to.
+	Found string
+	// Over names the beds that this one lies over, Outline what is wrong with one
+	// that is being drawn.
+	Over    []string
+	Outline string
+	// Action is where the form goes, Button what it says; Editing is the bed
+	// that is changed, 0 for a new one.
+	Action, Button string
+	Editing        int64
+}
+
+func (s *Handler) NewBed(c *gin.Context) error {
+	return s.showBedForm(c, http.StatusOK, form.Asked(c, bedFields...), 0)
+}
+
+// UsualBed fills the form of a new bed.
+func UsualBed(f form.Form, all []plots.Plot, u words.Units, today quantity.Day) {
+	x, y := plots.FreeSpot(all)
+	in := u.Lengths()
+	for name, usual := range map[string]string{"kind": "bed", "w": form.Usual(4, in), "h": form.Usual(1.2, in), "texture": "loam",
+		"depth": form.Usual(0.15, u.Depths()), "worked": "dug", "rings": "3",
+		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": form.Figure(x, in,
+			1), "y": form.Figure(y, in, 1),
+		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"} {
+		if f.Values[name] == "" {
+			f.Values[name] = usual
+		}
+	}
+}
+
+// showBedForm shows the form of a new bed, or of the one that is edited.
+func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing int64) error {
+	v, err := s.App.Plots.On(c.Request.Context(), s.Clock.Today(), s.On(c), plots.Foretold{})
+	if err != nil {
+		return err
+	}
+	u := v.Garden.Units()
+	if status == http.StatusOK && editing == 0 {
+		UsualBed(f, v.Plots, u, s.Clock.Today())
+	}
+	vm := newBedView{Page: s.Page(c, v.Garden, "Ground", "Add a bed"), Form: f, Action: "/beds", Button: "Add the bed", Editing: editing}
+	if editing != 0 {
+		vm.Title, vm.Action, vm.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
+	}
+	vm.fields(u, v.Plots, v.Library)
+	if vm.place(f, &v, u, svg.Layers(s.Clock.Today())[0], status == http.StatusOK) {
+		f.Sentences()
+		status = http.StatusUnprocessableEntity
+	}
+	if err := s.Year(c, &vm.Page, &v); err != nil {
+		return err
+	}
+	vm.OffNote = false // the plan beside it says so
+	s.Render(c, status, "newbed", &vm)
+	return nil
+}
+
+// place draws the bed of a form among the others; wrong tells whether a form that was
+// asked for holds too much to be drawn.
+func (vm *newBedView) place(f form.Form, v *plots.View, u words.Units, layer svg.Layer, askedFor bool) (wrong bool) {
+	others := make([]plots.Plot, 0, len(v.Plots)+1)
+	mine := plots.Plot{}
+	mine.Standing = bed.Untested
+	for i := range v.Plots {
+		if p := &v.Plots[i]; p.Bed.ID == vm.Editing {
+			mine = *p // it keeps its reading wherever it is moved
+		} else {
+			others = append(others, *p)
+		}
+	}
+	scene := svg.Scene{Marks: v.Marks, Layer: layer, Selected: -1, Units: u}
+	b, err := BedFrom(f, u)
+	wrong = askedFor && tooMuch(f, err)
+	if err == nil {
+		b.ID = -1
+		if b.Name == "" {
+			b.Name = "New"
+		}
+		for i := range others {
+			if garden.Overlaps(b, others[i].Bed) {
+				vm.Over = append(vm.Over, others[i].Bed.Name)
+			}
+		}
+		mine.Bed = b
+		others = append(others, mine)
+		scene.Placing = &b
+	}
+	if b.Shape == garden.ShapeOutline {
+		scene.Drawing, scene.Closed = true, true
+		vm.Outline = words.Sentence(f.Fault("corners"))
+		scene.Draft = present.CornersIn(form.Form{Values: f.Values, Faults: garden.Faults{}}, "corners", u.Lengths())
+		if b.Turn != 0 {
+			scene.Draft = nil // corners are moved on a bed that is not turned
+		}
+	}
+	scene.Plots = others
+	vm.Plan = svg.PlanOf(scene, 620, 430)
+	vm.Jar, vm.Found = jarOf(f), found(b)
+	return wrong
+}
+
+// tooMuch puts what is wrong with a bed's shape at its fields. What is still being
+// typed, a bed with a side of nothing or an outline that is not closed yet, is left
+// alone: it is told when it is sent.
+func tooMuch(f form.Form, err error) bool {
+	var faults garden.Faults
+	errors.As(err, &faults)
+	far := false
+	for field, why := range faults {
+		if x, ok := (form.Form{Values: f.Values, Faults: garden.Faults{}}).Number(field); ok && x != 0 {
+			f.Faults[field], far = why, true
+		}
+	}
+	quiet := form.Form{Values: f.Values, Faults: garden.Faults{}}
+	if present.CornersIn(quiet, "corners", words.Scale{Size: 1}); quiet.Fault("corners") != "" && f.Is("shape", garden.ShapeOutline) {
+		far = true
+	}
+	for field, why := range f.Faults {
+		_, needed := (form.Form{Values: f.Values, Faults: garden.Faults{}}).Number(field)
+		far = far || why != "" && !needed && f.Value(field) != "" && field != "corners"
+	}
+	return far
+}
+
+// jarOf draws the jar as the form has it.
+func jarOf(f form.Form) svg.Jar {
+	quiet := form.Form{Values: f.Values, Faults: garden.Faults{}}
+	sand, _ := quiet.Number("jar_sand")
+	silt, _ := quiet.Number("jar_silt")
+	clay, _ := quiet.Number("jar_clay")
+	return svg.JarOf(sand, silt, clay)
+}
+
+// found says what the jar or the feel came to.
+func found(b garden.Bed) string {
+	switch b.TextureBy {
+	case garden.ByJar:
+		if len(b.Jar) != 3 {
+			return ""
+		}
+		usda, row, clay, ok := soil.JarTest{Sand: b.Jar[0], Silt: b.Jar[1], Clay: b.Jar[2]}.Class()
+		if !ok {
+			return "Fill in the three layers."
+		}
+		says := words.Capital(usda) + ", " + words.Percent(clay) + " clay"
+		if words.Name(row.ID) != usda {
+			says += "; reckoned as " + words.Name(row.ID)
+		}
+		return says + "."
+	case garden.ByFeel:
+		return words.Capital(words.Name(b.Texture)) + ", by feel."
+	}
+	return ""
+}
+
+// errNotDrawn is told of a bed that cannot be drawn as it is typed.
+var errNotDrawn = errors.New("it cannot be drawn")
+
+func (s *Handler) AddBed(c *gin.Context) error {
+	f := form.Posted(c, bedFields...)
+	b, _ := BedFrom(f, s.Units(c))
+	sown := f.Day("sown")
+	err := garden.CheckBed(b, f.Value("crop"), sown)
+	if len(f.Faults) == 0 && err == nil {
+		var r garden.Receipt
+		var id int64
+		if id, r, err = s.AddOne(c, b, f.Value("crop"), sown); err == nil {
+			s.Done(c, site.BedHref(id), r)
+			return nil
+		}
+	}
+	if err != nil && !f.Add(err) {
+		return err
+	}
+	f.Sentences()
+	return s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
+}
+
+func (s *Handler) AddOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
+	b, r, err := s.App.Ground.AddBed(c.Request.Context(), s.Act(c), b, crp, sown)
+	return b.ID, r, err
+}
+
+func (s *Handler) EditBed(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	b, err := s.App.Plots.Named(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	f := formOf(b, s.Units(c))
+	// What is being typed goes before what is kept: the plan follows the form.
+	for _, n := range bedFields {
+		if typed, ok := c.GetQuery(n); ok {
+			f.Values[n] = strings.TrimSpace(typed)
+		}
+	}
+	return s.showBedForm(c, http.StatusOK, f, id)
+}
+
+func (s *Handler) SaveBed(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, bedFields...)
+	b, _ := BedFrom(f, s.Units(c))
+	b.ID = id
+	if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
+		return garden.ErrStale
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Ground.EditBed(c.Request.Context(), s.Act(c), b)
+		if err == nil {
+			s.Done(c, site.BedHref(id), r)
+			return nil
+		}
+		if errors.Is(err, garden.ErrStale) {
+			now, err := s.App.Plots.Named(c.Request.Context(), id)
+			if err != nil {
+				return err
+			}
+			f.Meet(formOf(now, s.Units(c)), bedFields[:len(bedFields)-3], present.FieldName)
+			return s.showBedForm(c, http.StatusConflict, f, id)
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	f.Sentences()
+	return s.showBedForm(c, http.StatusUnprocessableEntity, f, id)
+}
+
+func (s *Handler) RetireBed(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.App.Ground.Retire(c.Request.Context(), s.Act(c), id, version)
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/", r)
+	return nil
+}
+
+func (s *Handler) DuplicateBed(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "copies", "between")
+	n, between := 1, 0.5
+	if f.Value("copies") != "" {
+		n = f.Whole("copies")
+	}
+	if x, ok := f.Number("between"); ok {
+		between = x * s.Units(c).Lengths().Size
+	}
+	if len(f.Faults) > 0 {
+		f.Sentences()
+		s.Fail(c, http.StatusUnprocessableEntity, "How many like it? "+site.FirstFault(f.Faults))
+		return nil
+	}
+	b, r, err := s.App.Ground.Like(c.Request.Context(), s.Act(c), id, n, between)
+	if f.Add(err) {
+		f.Sentences()
+		s.Fail(c, http.StatusUnprocessableEntity, "How many like it? "+site.FirstFault(f.Faults))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	if r.Repeated {
+		b.ID = id
+	}
+	s.Done(c, site.BedHref(b.ID), r)
+	return nil
+}

@@ -1,0 +1,268 @@
+package beds
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/ground"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/form"
+	groundpage "zephyrfield/internal/web/pages/ground"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// bedsView is all beds as a list, to choose from.
+type bedsView struct {
+	view.Page
+	Form                   form.Form
+	Rows                   []bedLine
+	Sorts                  []groundpage.SortLink
+	Parts, Crops, Textures []view.Option
+	Stands                 []view.Option
+	// Give are what the chosen may be given.
+	GiveTextures, GiveWorked, GiveLimes, GiveCrops []view.Option
+	Shown, All                                     int
+	Heads                                          string
+	Chosen                                         map[string]bool
+}
+
+// bedLine is a bed of the list.
+type bedLine struct {
+	groundpage.ListRow
+	ID, State, Part, Soil, Size string
+	crop, texture               string
+}
+
+// Filters of the list, and what the chosen are given.
+var (
+	bedsFilters = []string{"q", "part", "crop", "texture", "stands", "sort"}
+	bedsGive    = []string{"set_texture", "set_depth", "set_worked", "set_free_lime", "set_part", "set_crop", "set_sown", "do"}
+)
+
+// bedSorts are the orders of the list beside those of the plan's table.
+var bedSorts = append(planSorts(),
+	bedSort{"part", "Part", func(a, b bedLine) int { return strings.Compare(garden.Fold(a.Part), garden.Fold(b.Part)) }},
+	bedSort{"soil", "Soil", func(a, b bedLine) int { return strings.Compare(a.Soil, b.Soil) }})
+
+type bedSort struct {
+	id, name string
+	order    func(a, b bedLine) int
+}
+
+// planSorts are those of the plan's table; a bed without a figure stands last.
+func planSorts() (out []bedSort) {
+	for _, x := range groundpage.Sorts {
+		out = append(out, bedSort{x.ID, x.Name, func(a, b bedLine) int {
+			switch none := x.None(b.ListRow); {
+			case x.None(a.ListRow) != none && none:
+				return -1
+			case x.None(a.ListRow) != none:
+				return 1
+			}
+			return x.Order(a.ListRow, b.ListRow)
+		}})
+	}
+	return out
+}
+
+func (s *Handler) Beds(c *gin.Context) error {
+	return s.showBeds(c, http.StatusOK, form.Asked(c, append(slices.Clone(bedsFilters), bedsGive...)...), c.QueryArray("bed"))
+}
+
+func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []string) error {
+	today := s.Clock.Today()
+	v, err := s.App.Plots.View(c.Request.Context(), today)
+	if err != nil {
+		return err
+	}
+	if f.Value("set_sown") == "" {
+		f.Values["set_sown"] = today.String()
+	}
+	f.Sentences()
+	vm := bedsView{Form: f, All: len(v.Plots), Heads: strings.Join(exchange.BedHeads(), ", "), Chosen: map[string]bool{}}
+	for _, id := range chosen {
+		vm.Chosen[id] = true
+	}
+	vm.fill(&v, f)
+	vm.sort(f)
+	vm.gives(&v)
+	vm.Shown = len(vm.Rows)
+	title := words.Count(vm.Shown, "bed", "beds")
+	if vm.Shown < vm.All {
+		title = strconv.Itoa(vm.Shown) + " of " + words.Count(vm.All, "bed", "beds")
+	}
+	vm.Page = s.Page(c, v.Garden, "Beds", title)
+	if err := s.Undated(c, &vm.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "beds", vm)
+	return nil
+}
+
+// fill lists the beds that the filters leave, and what there is to filter by.
+func (vm *bedsView) fill(v *plots.View, f form.Form) {
+	next := map[int64]garden.Task{}
+	for _, t := range v.Tasks {
+		if _, ok := next[t.BedID]; !ok {
+			next[t.BedID] = t
+		}
+	}
+	list := groundpage.GroundView{}
+	list.FillList(v, next)
+	seen := map[string]bool{}
+	once := func(to *[]view.Option, kind, value, text string) {
+		if key := kind + value; value != "" && !seen[key] {
+			seen[key] = true
+			*to = append(*to, view.Option{Value: value, Text: text})
+		}
+	}
+	for i, p := range v.Plots {
+		b := p.Bed
+		x := bedLine{ListRow: list.List[i], ID: strconv.FormatInt(b.ID, 10), State: string(p.Standing), Part: b.Part,
+			Soil: words.Capital(words.Name(b.Texture)), Size: v.Garden.Units().Area(b.Area()), crop: p.Crop.ID, texture: string(b.Texture)}
+		once(&vm.Parts, "p", b.Part, b.Part)
+		once(&vm.Crops, "c", x.crop, x.Crop)
+		once(&vm.Textures, "t", x.texture, x.Soil)
+		once(&vm.Stands, "s", x.State, words.Capital(words.Name(x.State)))
+		named := strings.Contains(garden.Fold(b.Name), garden.Fold(f.Value("q")))
+		if !named || !among(f, "part", b.Part) || !among(f, "crop", x.crop) || !among(f, "texture", x.texture) || !among(f, "stands", x.State) {
+			continue
+		}
+		vm.Rows = append(vm.Rows, x)
+	}
+	for _, list := range []*[]view.Option{&vm.Parts, &vm.Crops, &vm.Textures, &vm.Stands} {
+		slices.SortFunc(*list, func(a, b view.Option) int { return strings.Compare(a.Text, b.Text) })
+	}
+}
+
+func among(f form.Form, field, is string) bool { return f.Value(field) == "" || f.Is(field, is) }
+
+// sort puts the list in its order; a hyphen before it turns it round.
+func (vm *bedsView) sort(f form.Form) {
+	by, down := strings.CutPrefix(f.Value("sort"), "-")
+	query := ""
+	for _, n := range bedsFilters {
+		if n != "sort" && f.Value(n) != "" {
+			query += "&" + n + "=" + site.UrlText(f.Value(n))
+		}
+	}
+	for _, x := range bedSorts {
+		link := groundpage.SortLink{Name: x.name, Href: "/beds?sort=" + x.id + query}
+		if x.id == by {
+			link.How = "ascending"
+			slices.SortStableFunc(vm.Rows, func(a, b bedLine) int {
+				if down {
+					return x.order(b, a)
+				}
+				return x.order(a, b)
+			})
+			if down {
+				link.How = "descending"
+			} else {
+				link.Href = "/beds?sort=-" + x.id + query
+			}
+		}
+		vm.Sorts = append(vm.Sorts, link)
+	}
+}
+
+// gives are the choices of what the chosen may be given.
+func (vm *bedsView) gives(v *plots.View) {
+	may := func(list []view.Option) []view.Option {
+		return append([]view.Option{{Value: "", Text: "as it is"}}, list...)
+	}
+	vm.GiveTextures, vm.GiveWorked, vm.GiveLimes = may(present.TextureOptions()), may(present.WorkedOptions()), may(present.LimeOptions())
+	vm.GiveCrops = may(present.CropOptions(v.Library))
+}
+
+// noPart is what takes beds out of their part of the garden.
+const noPart = "-"
+
+func (s *Handler) ChangeBeds(c *gin.Context) error {
+	f := form.Posted(c, append(slices.Clone(bedsFilters), bedsGive...)...)
+	chosen := c.PostFormArray("bed")
+	beds, err := BedsOf(chosen)
+	if err != nil {
+		return err
+	}
+	u := s.Units(c)
+	change := ground.Change{Retire: f.Is("do", "retire")}
+	if !change.Retire {
+		change = ground.Change{Texture: soil.Texture(f.Value("set_texture")), Worked: soil.Worked(f.Value("set_worked")),
+			FreeLime: soil.FreeLime(f.Value("set_free_lime")), Part: f.Value("set_part"), SetPart: f.Value("set_part") != "",
+			Crop: f.Value("set_crop")}
+		if change.Part == noPart {
+			change.Part = ""
+		}
+		if x, ok := f.Number("set_depth"); ok {
+			change.Depth = quantity.Depth(x * u.Depths().Size)
+		}
+		if change.Crop != "" {
+			change.Sown = f.Day("set_sown")
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Ground.ChangeMany(c.Request.Context(), s.Act(c), beds, change)
+		if err == nil {
+			s.Done(c, "/beds", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+		bedsFaults(f)
+	}
+	return s.showBeds(c, http.StatusUnprocessableEntity, f, chosen)
+}
+
+// bedsFaultOf are the fields of what the chosen are given, by the bed's own.
+var bedsFaultOf = garden.Fields{"texture": "set_texture", "depth": "set_depth", "worked": "set_worked", "part": "set_part",
+	"crop": "set_crop", "sown": "set_sown"}
+
+// bedsFaults puts each fault at its field; one that has none there stands above the list.
+func bedsFaults(f form.Form) {
+	for from, says := range f.Faults {
+		to := bedsFaultOf.Of(from)
+		if !slices.Contains(bedsGive, to) && to != "table" && to != "file" {
+			to = "beds"
+		}
+		if to != from {
+			delete(f.Faults, from)
+			f.Faults[to] = says
+		}
+	}
+}
+
+// AddTable adds the beds of a table.
+func (s *Handler) AddTable(c *gin.Context) error {
+	f := form.Posted(c, "table")
+	today := s.Clock.Today()
+	name, data, err := present.UploadedOr(c, "beds.csv", f.Value("table"))
+	usual := ground.New{Bed: garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug,
+		FreeLime: soil.LimeUnknown}, Crop: "general-vegetables", Sown: today}
+	var rows []ground.New
+	if err == nil {
+		rows, err = exchange.ReadBeds(name, data, usual)
+	}
+	if err == nil {
+		var r garden.Receipt
+		if r, err = s.App.Ground.AddTable(c.Request.Context(), s.Act(c), rows); err == nil {
+			s.Done(c, "/beds", r)
+			return nil
+		}
+	}
+	if f.Add(err) {
+		return s.showBeds(c, http.StatusUnprocessableEntity, f, nil)
+	}
+	return err
+}

@@ -1,0 +1,397 @@
+package begin
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/begin"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/form"
+	bedformpage "zephyrfield/internal/web/pages/bedform"
+	benchpage "zephyrfield/internal/web/pages/bench"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+	"golang.org/x/text/language"
+)
+
+// Systems of units to begin with; each can be changed one by one later.
+const (
+	unitsMetric = "metric"
+	unitsUS     = "us"
+)
+
+var unitSystems = map[string]words.Units{
+	unitsMetric: {},
+	unitsUS:     {AreaIn: "ft2", DepthIn: "in", WeightIn: "lb", RateIn: "lb-100ft2"},
+}
+
+// usUnits are the regions that weigh in pounds and measure in feet.
+var usUnits = []string{"US", "LR", "MM"}
+
+// guessUnits reads the units off the languages that a browser asks for; a language without
+// its region tells nothing.
+func guessUnits(accept string) string {
+	tags, _, err := language.ParseAcceptLanguage(accept)
+	if err != nil {
+		return unitsMetric
+	}
+	for _, t := range tags {
+		if region, sure := t.Region(); sure == language.Exact {
+			if slices.Contains(usUnits, region.String()) {
+				return unitsUS
+			}
+			return unitsMetric
+		}
+	}
+	return unitsMetric
+}
+
+var (
+	placeBeginFields = []string{"hemisphere", "climate", "units", "name", "version"}
+	bedBeginFields   = []string{"name", "w", "h", "feel", "crop", "when", "depth", "worked"}
+)
+
+type beginView struct {
+	view.Page
+	Form   form.Form
+	Fields map[string]view.Field
+	N      int
+	// Back is the step before; "" at the first.
+	Back string
+	// Halves, Climates and Systems are of the place.
+	Halves, Climates, Systems []present.Tile
+	UnitsSay                  string
+	// Feels, Crops, Whens and Ways are of the bed.
+	Feels, Whens, Worked []present.Tile
+	Crops                []view.Option
+	RestSays             string
+	// What is of the reading.
+	ID                  int64
+	Methods, Have, Sure []present.Tile
+	Chips               []present.Tile
+	Jars                []present.FizzJar
+	Has                 map[string]bool
+	Picked              map[string]bool
+}
+
+// beginTable are the fields that are typed, of all three steps.
+func beginTable(u words.Units) form.Table {
+	return form.Table{{Name: "name", Label: "Its name", Box: "named", MaxLength: 60},
+		{Name: "depth", Label: "How deep it is worked, " + u.Depths().Name, Mode: form.Decimal},
+		{Name: "ph", Label: "The pH that it shows", Mode: form.Decimal, Class: "figure", Way: "lab meter"},
+		{Name: "date", Label: "Sampled on", Mode: form.Date}, {Name: "cores", Label: "Spots mixed into it", Mode: form.Numeric}}
+}
+
+// showBegin shows a step: without the rest of the pages around it.
+func (s *Handler) showBegin(c *gin.Context, g garden.Garden, v beginView, title string) error {
+	v.Page = s.Page(c, g, "Ground", title)
+	v.Tabs, v.Message, v.Plain = nil, nil, true
+	status := http.StatusOK
+	if len(v.Form.Faults) > 0 {
+		v.Form.Sentences()
+		status = http.StatusUnprocessableEntity
+	}
+	v.Fields = v.Form.Fields(beginTable(g.Units()))
+	s.Render(c, status, "begin", v)
+	return nil
+}
+
+func (s *Handler) BeginPlace(c *gin.Context) error {
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	f := form.NoForm()
+	f.Values["name"], f.Values["version"] = g.Name, strconv.FormatInt(g.Version, 10)
+	f.Values["units"] = guessUnits(c.GetHeader("Accept-Language"))
+	// A place that was changed before is shown as it is; a new one is asked.
+	if g.Version > 1 {
+		f.Values["hemisphere"], f.Values["climate"] = g.Hemisphere, g.Climate
+		for id, u := range unitSystems {
+			if u.AreaIn == g.AreaUnit {
+				f.Values["units"] = id
+			}
+		}
+	}
+	return s.showBeginPlace(c, g, f)
+}
+
+func (s *Handler) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) error {
+	v := beginView{Form: f, N: 1}
+	v.Halves = []present.Tile{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}}
+	for _, x := range soil.Climates {
+		name, aside := words.Winter(x.ID)
+		v.Climates = append(v.Climates, present.Tile{Value: x.ID, Text: name, Aside: aside,
+			Picture: svg.ClimateOf(x, soil.FindWeather(x.ID, soil.North))})
+	}
+	for _, id := range []string{unitsMetric, unitsUS} {
+		u := unitSystems[id]
+		says := u.Weights().Name + ", " + u.Lengths().Name
+		v.Systems = append(v.Systems, present.Tile{Value: id, Text: says})
+		if f.Is("units", id) {
+			v.UnitsSay = says
+		}
+	}
+	return s.showBegin(c, g, v, "Where does your garden lie?")
+}
+
+func (s *Handler) SetBeginPlace(c *gin.Context) error {
+	f := form.Posted(c, placeBeginFields...)
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	if f.Value("hemisphere") == "" {
+		f.Faults["hemisphere"] = "tap the half it lies in: the seasons hang on it"
+	}
+	if f.Value("climate") == "" {
+		f.Faults["climate"] = "tap the year that comes nearest"
+	}
+	u, known := unitSystems[f.Value("units")]
+	if !known {
+		f.Faults["units"] = "choose the units"
+	}
+	was := g
+	g.Hemisphere, g.Climate, g.SoilTable = f.Value("hemisphere"), f.Value("climate"), soil.UsualTable(f.Value("climate"))
+	g.AreaUnit, g.DepthUnit, g.WeightUnit, g.RateUnit = u.AreaIn, u.DepthIn, u.WeightIn, u.RateIn
+	if name := f.Value("name"); name != "" {
+		g.Name = name
+	}
+	if g.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
+		return garden.ErrStale
+	}
+	if len(f.Faults) > 0 {
+		return s.showBeginPlace(c, was, f)
+	}
+	r, err := s.App.Ground.SetPlace(c.Request.Context(), s.Act(c), g)
+	if f.Add(err) {
+		return s.showBeginPlace(c, was, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/begin/bed", r)
+	return nil
+}
+
+func (s *Handler) BeginBed(c *gin.Context) error {
+	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	u := v.Garden.Units()
+	f := form.Asked(c, bedBeginFields...)
+	usual := form.Form{Values: map[string]string{}, Faults: garden.Faults{}}
+	bedformpage.UsualBed(usual, v.Plots, u, s.Clock.Today())
+	for _, name := range []string{"w", "h", "depth", "worked"} {
+		if f.Values[name] == "" {
+			f.Values[name] = usual.Values[name]
+		}
+	}
+	if f.Values["name"] == "" {
+		f.Values["name"] = "Bed " + strconv.Itoa(len(v.Plots)+1)
+	}
+	return s.showBeginBed(c, &v, f)
+}
+
+func (s *Handler) showBeginBed(c *gin.Context, p *plots.View, f form.Form) error {
+	v := beginView{Form: f, N: 2, Back: "/begin", Crops: present.CropOptions(p.Library)}
+	for _, x := range present.Feels {
+		v.Feels = append(v.Feels, present.Tile{Value: x.ID, Text: x.Says})
+	}
+	for _, w := range begin.Whens {
+		v.Whens = append(v.Whens, present.Tile{Value: string(w), Text: words.Sowing(string(w))})
+	}
+	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
+		v.Worked = append(v.Worked, present.Tile{Value: string(w), Text: words.Capital(words.Name(w))})
+	}
+	v.RestSays = f.Value("depth") + " " + p.Garden.Units().Depths().Name + ", " + words.Name(soil.Worked(f.Value("worked")))
+	title := "Your first bed"
+	if len(p.Plots) > 0 {
+		title = "Another bed"
+	}
+	return s.showBegin(c, p.Garden, v, title)
+}
+
+func (s *Handler) AddBeginBed(c *gin.Context) error {
+	f := form.Posted(c, bedBeginFields...)
+	today := s.Clock.Today()
+	v, err := s.App.Plots.View(c.Request.Context(), today)
+	if err != nil {
+		return err
+	}
+	u := v.Garden.Units()
+	full := form.Form{Values: map[string]string{}, Faults: f.Faults}
+	for _, name := range []string{"name", "w", "h", "depth", "worked"} {
+		full.Values[name] = f.Values[name]
+	}
+	bedformpage.UsualBed(full, v.Plots, u, today)
+	for _, name := range []string{"name", "w", "h", "depth"} {
+		full.Values[name] = f.Values[name] // what was emptied is asked for again
+	}
+	b, _ := bedformpage.BedFrom(full, u)
+	if at := slices.IndexFunc(present.Feels, func(x present.Feel) bool { return x.ID == f.Value("feel") }); at < 0 {
+		f.Faults["feel"] = "squeeze a moist handful, and tap what it does"
+	} else {
+		b.TextureBy, b.Texture = garden.ByFeel, present.Feels[at].Is.Class().ID
+	}
+	if f.Value("crop") == "" {
+		f.Faults["crop"] = "choose what grows there next"
+	}
+	when := begin.When(f.Value("when"))
+	if !slices.Contains(begin.Whens, when) {
+		f.Faults["when"] = "tap how soon it goes in: ash and lime keep away from it"
+	}
+	if len(f.Faults) > 0 {
+		return s.showBeginBed(c, &v, f)
+	}
+	id, r, err := bedformpage.New(s.Site).AddOne(c, b, f.Value("crop"), when.Sown(v.Garden.Weather(), today))
+	if f.Add(err) {
+		return s.showBeginBed(c, &v, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/begin/reading?bed="+strconv.FormatInt(id, 10), r)
+	return nil
+}
+
+// beginWays are the ways to read soil that a beginner may have, the usual one first.
+var beginWays = []struct {
+	method soil.Method
+	says   string
+}{
+	{soil.Kit, "Colour kit"}, {soil.Lab, "Lab letter"}, {soil.Meter, "Meter"}, {soil.Fizz, "Vinegar and soda"},
+}
+
+func (s *Handler) BeginReading(c *gin.Context) error {
+	b, g, err := s.bedAsked(c)
+	if err != nil {
+		return err
+	}
+	f := form.Asked(c, benchpage.ReadingFields...)
+	u := g.Units()
+	cores, _ := sampling.CoresFor(b.Area())
+	for name, usual := range map[string]string{"bed": c.Query("bed"), "date": s.Clock.Today().String(), "method": string(soil.Kit),
+		"basis": string(soil.Water), "cores": strconv.Itoa(cores), "depth": form.Figure(float64(b.Depth), u.Depths(), 1),
+		"fresh": "no"} {
+		if f.Values[name] == "" {
+			f.Values[name] = usual
+		}
+	}
+	return s.showBeginReading(c, g, b.ID, f, nil, nil)
+}
+
+// bedAsked is the bed that a step is about, with its garden.
+func (s *Handler) bedAsked(c *gin.Context) (b garden.Bed, g garden.Garden, err error) {
+	asked := c.Query("bed")
+	if c.Request.Method == http.MethodPost {
+		asked = c.PostForm("bed")
+	}
+	g, beds, err := s.App.Plots.Names(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return b, g, err
+	}
+	at := slices.IndexFunc(beds, func(b garden.Bed) bool { return strconv.FormatInt(b.ID, 10) == asked })
+	if at < 0 {
+		return b, g, garden.ErrMissing
+	}
+	return beds[at], g, nil
+}
+
+func (s *Handler) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f form.Form, have, chips []string) error {
+	v := beginView{Form: f, N: 3, ID: bed, Jars: present.FizzJars(),
+		Has: map[string]bool{}, Picked: map[string]bool{}}
+	for _, w := range beginWays {
+		v.Methods = append(v.Methods, present.Tile{Value: string(w.method), Text: w.says})
+	}
+	for _, x := range g.Chips() {
+		text := strconv.FormatFloat(x, 'f', -1, 64)
+		v.Chips = append(v.Chips, present.Tile{Value: text, Text: text})
+	}
+	for i := range begin.Haves {
+		h := &begin.Haves[i]
+		aside := "a bucket"
+		if bag := h.Bag(g.Units().Weights()); h.Bagged() {
+			aside = "a bag, " + g.Units().Mass(bag)
+		}
+		v.Have = append(v.Have, present.Tile{Value: h.ID, Text: h.Name, Aside: aside})
+	}
+	v.Sure = []present.Tile{{Value: "yes", Text: "Yes"}, {Value: "no", Text: "No, or unsure"}}
+	for _, x := range have {
+		v.Has[x] = true
+	}
+	for _, x := range chips {
+		v.Picked[x] = true
+	}
+	day := f.Day("date")
+	when := "on " + words.NearDay(day, s.Clock.Today())
+	if day == s.Clock.Today() {
+		when = "today"
+	}
+	v.RestSays = when + ", " + f.Value("cores") + " spots"
+	return s.showBegin(c, g, v, "How did you test the soil?")
+}
+
+// chipOf makes one chip, or the gap between two that lie beside each other, of what was tapped.
+func chipOf(f form.Form, picked []string, chips garden.Figures) {
+	var at []int
+	for i, x := range chips {
+		if slices.Contains(picked, strconv.FormatFloat(x, 'f', -1, 64)) {
+			at = append(at, i)
+		}
+	}
+	text := func(i int) string { return strconv.FormatFloat(chips[i], 'f', -1, 64) }
+	switch {
+	case len(at) == 1:
+		f.Values["chip"] = text(at[0]) + "-" + text(at[0])
+	case len(at) == 2 && at[1] == at[0]+1:
+		f.Values["chip"] = text(at[0]) + "-" + text(at[1])
+	default:
+		f.Faults["chip"] = "tap the chip that it matches, or two that lie beside each other"
+	}
+}
+
+func (s *Handler) AddBeginReading(c *gin.Context) error {
+	b, g, err := s.bedAsked(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, append(benchpage.ReadingFields, "clean")...)
+	chips, has := c.PostFormArray("chips"), c.PostFormArray("have")
+	if f.Is("method", string(soil.Kit)) {
+		chipOf(f, chips, g.Chips())
+	}
+	r := benchpage.ReadingFrom(f, g.Units())
+	r.BedID = b.ID
+	var have []begin.Have
+	for _, h := range begin.Haves {
+		if slices.Contains(has, h.ID) {
+			have = append(have, h)
+		}
+		if slices.Contains(has, h.ID) && h.Ash() && f.Value("clean") == "" {
+			f.Faults["clean"] = "tap one: what was burnt decides whether it may go on a bed at all"
+		}
+	}
+	if len(f.Faults) > 0 {
+		return s.showBeginReading(c, g, b.ID, f, has, chips)
+	}
+	got, err := s.App.Begin.First(c.Request.Context(), s.Act(c), r, have, f.Is("clean", "yes"))
+	if f.Add(err) {
+		benchpage.ReadingFaults(f)
+		return s.showBeginReading(c, g, b.ID, f, has, chips)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, site.DoseHref(b.ID)+"?begin=1", got)
+	return nil
+}

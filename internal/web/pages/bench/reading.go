@@ -1,0 +1,375 @@
+package bench
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+)
+
+var ReadingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg",
+	"vinegar", "soda", "note",
+	"ca", "p", "om", "cec", "k_extractant", "k_from", "k_to", "buffer_kind", "buffer_ph", "capacity", "layers", "jars",
+	"layer1_to", "layer1_ph", "layer2_to", "layer2_ph", "layer3_to", "layer3_ph", "layer4_to", "layer4_ph", "layer5_to", "layer5_ph",
+	"layer6_to", "layer6_ph",
+	"lab_rate", "lab_depth", "lab_cce", "lab_target", "chip", "fresh", "places", "cal_date", "cal_4", "cal_7", "cal_10", "tries", "temp",
+	"jar1_lime", "jar1_ph", "jar2_lime", "jar2_ph", "jar3_lime", "jar3_ph", "jar4_lime", "jar4_ph", "jar5_lime", "jar5_ph", "jar6_lime",
+	"jar6_ph", "jar7_lime", "jar7_ph", "jar8_lime", "jar8_ph"}
+
+// byJars is the way of the form that reads a jar series with a meter.
+const byJars = "jars"
+
+// jarLine names the fields of one jar of a series.
+type jarLine struct {
+	N        int
+	Lime, PH string
+}
+
+func jarLines() []jarLine {
+	out := make([]jarLine, garden.MostJars)
+	for i := range out {
+		n := "jar" + strconv.Itoa(i+1)
+		out[i] = jarLine{i + 1, n + "_lime", n + "_ph"}
+	}
+	return out
+}
+
+// layerLine names the fields of one layer; each begins where the one before it
+// ends.
+type layerLine struct {
+	N      int
+	To, PH string
+}
+
+// mostLayers is how many layers a reading may have.
+const mostLayers = 6
+
+func layerLines() []layerLine {
+	out := make([]layerLine, mostLayers)
+	for i := range out {
+		n := "layer" + strconv.Itoa(i+1)
+		out[i] = layerLine{i + 1, n + "_to", n + "_ph"}
+	}
+	return out
+}
+
+// layersFrom reads the layers of a reading, in its own basis. One without a pH is
+// left out. Where no pH of the whole was typed, it is their mean by thickness.
+func layersFrom(f form.Form, r *garden.Reading, in float64) {
+	from := 0.0
+	for _, l := range layerLines() {
+		to, has := f.Number(l.To)
+		ph, read := f.Number(l.PH)
+		to *= in
+		switch {
+		case f.Faults[l.To] != "" || f.Faults[l.PH] != "":
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": figures are needed"
+			return
+		case read && !has:
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": how deep does it go?"
+			return
+		case has && to <= from:
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": it must go deeper than the one above"
+			return
+		case read && !garden.LimitPH.Holds(ph):
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": " + garden.LimitPH.Says()
+			return
+		case read:
+			r.Layers = append(r.Layers, []float64{from, to, ph})
+		}
+		if has {
+			from = to
+		}
+	}
+	if r.PH == nil && len(r.Layers) > 0 && f.Faults["ph"] == "" {
+		mean := r.MeanOfLayers()
+		r.PH = &mean
+	}
+}
+
+// fillLayers puts a reading's layers into the form.
+func fillLayers(f form.Form, layers garden.Rows, in float64) {
+	text := func(x float64) string { return strconv.FormatFloat(quantity.Round(x, 3), 'f', -1, 64) }
+	lines, n, at := layerLines(), 0, 0.0
+	for _, l := range layers {
+		if n < len(lines) && l[0] > at+1e-9 { // what lies between was not read
+			f.Values[lines[n].To] = text(l[0] / in)
+			n++
+		}
+		if n < len(lines) {
+			f.Values[lines[n].To], f.Values[lines[n].PH] = text(l[1]/in), text(l[2])
+			n++
+		}
+		at = l[1]
+	}
+}
+
+// ReadingFrom reads the form's reading; faults stand in it.
+func ReadingFrom(f form.Form, u words.Units) garden.Reading {
+	ppm := func(name string) *quantity.Concentration { return form.Optional[quantity.Concentration](f, name, 1) }
+	// What was typed for another way does not count; what a reading that is put
+	// right held already does.
+	way, editing := f.Value("method"), f.Value("reading") != ""
+	r := garden.Reading{Date: f.Day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.Whole("cores"),
+		Note: f.Value("note"),
+		PH:   form.Optional[quantity.PH](f, "ph", 1), Potassium: ppm("k"), Magnesium: ppm("mg")}
+	r.Depth = quantity.Depth(f.Needed("depth", "A depth from 2 to 60 cm is needed.") * u.Depths().Size)
+	switch r.Method {
+	case soil.Meter, soil.MeterStale:
+		if way == byJars {
+			r.Basis, r.PH = soil.Water, nil
+		} else {
+			meterFrom(f, &r)
+		}
+	case soil.Probe:
+		probeFrom(f, &r)
+	case soil.Kit:
+		kitFrom(f, &r)
+	case soil.Fizz:
+		r.Vinegar, r.Soda = soil.FreeLime(f.Value("vinegar")), soil.FreeLime(f.Value("soda"))
+		r.PH = nil
+	case soil.Lab:
+		r.Calcium, r.Phosphorus, r.KFrom, r.KTo = ppm("ca"), ppm("p"), ppm("k_from"), ppm("k_to")
+		r.Extractant = soil.Extractant(f.Value("k_extractant"))
+		r.OrganicMatter, r.CEC = form.Optional[quantity.Percent](f, "om", 1), form.Optional[quantity.CationExchangeCapacity](f, "cec", 1)
+		r.BufferKind, r.BufferPH = soil.BufferKind(f.Value("buffer_kind")), form.Optional[quantity.PH](f, "buffer_ph", 1)
+		r.BufferCapacity = form.Optional[float64](f, "capacity", 1)
+		r.LabRate, r.LabDepth = form.Optional[quantity.Rate](f, "lab_rate", u.Rates().Size), form.Optional[quantity.Depth](f, "lab_depth",
+			u.Depths().Size)
+		r.LabCCE, r.LabTarget = form.Optional[quantity.Percent](f, "lab_cce", 1), form.Optional[quantity.PH](f, "lab_target", 1)
+	}
+	if r.Method != soil.Fizz && way != byJars {
+		layersFrom(f, &r, u.Depths().Size)
+	}
+	if way == byJars || editing {
+		jarSeriesFrom(f, &r, way == byJars)
+	}
+	return r
+}
+
+// methodOf is the method of the form's way: a meter counts as fresh only where
+// that is said, or its bottles show it.
+func methodOf(f form.Form) soil.Method {
+	m := soil.Method(f.Value("method"))
+	if m == byJars {
+		m = soil.Meter
+	}
+	if m == soil.Meter && f.Is("fresh", "no") {
+		m = soil.MeterStale
+	}
+	return m
+}
+
+// jarSeriesFrom reads the jars; that without lime is the reading itself.
+func jarSeriesFrom(f form.Form, r *garden.Reading, alone bool) {
+	for _, l := range jarLines() {
+		lime, has := f.Number(l.Lime)
+		ph, read := f.Number(l.PH)
+		switch {
+		case f.Faults[l.Lime] != "" || f.Faults[l.PH] != "":
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": figures are needed"
+			return
+		case has != read:
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": its lime and its pH are both needed"
+			return
+		case !garden.LimitJarLime.Holds(lime):
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": " + garden.LimitJarLime.Says()
+			return
+		case has && !garden.LimitPH.Holds(ph):
+			f.Faults["jars"] = "jar " + strconv.Itoa(l.N) + ": " + garden.LimitPH.Says()
+			return
+		case has:
+			r.Jars = append(r.Jars, []float64{lime, ph})
+		}
+	}
+	if !alone {
+		return
+	}
+	if len(r.Jars) == 0 || r.Jars[0][0] != 0 {
+		f.Faults["jars"] = "the first jar has no lime in it: 0, and the soil’s own pH"
+		return
+	}
+	ph := quantity.PH(r.Jars[0][1])
+	r.PH = &ph
+}
+
+// probeFrom makes one figure of what a probe showed at several places.
+func probeFrom(f form.Form, r *garden.Reading) {
+	r.Basis = soil.Water
+	if shown := ShownIn(f, "places"); len(shown) > 0 {
+		ph, _ := soil.OfPlaces(shown)
+		ph = quantity.PH(quantity.Round(float64(ph), 2))
+		r.PH = &ph
+		r.Note = joinNote(r.Note, "Showed "+present.FiguresText(shown)+".")
+	}
+}
+
+// ShownIn reads pH figures with spaces between.
+func ShownIn(f form.Form, name string) []quantity.PH {
+	var out []quantity.PH
+	for _, x := range f.Figures(name) {
+		if !garden.LimitShown.Holds(x) {
+			f.Faults[name] = garden.LimitShown.Says()
+			return nil
+		}
+		out = append(out, quantity.PH(x))
+	}
+	return out
+}
+
+// bottles are the pH of the usual bottles that a meter is held against.
+var bottles = []struct {
+	field string
+	ph    quantity.PH
+}{{"cal_4", 4}, {"cal_7", 7}, {"cal_10", 10}}
+
+func calibrationOf(f form.Form) soil.Calibration {
+	c := soil.Calibration{On: f.Day("cal_date")}
+	for _, b := range bottles {
+		if x, ok := f.Number(b.field); ok {
+			c.Points = append(c.Points, soil.BufferPoint{Bottle: b.ph, Shown: quantity.PH(x)})
+		}
+	}
+	return c
+}
+
+// meterFrom reads a meter's calibration and what it showed, if they are there:
+// the pH is then reckoned from them, and so is how it counts.
+func meterFrom(f form.Form, r *garden.Reading) {
+	c := calibrationOf(f)
+	tries := ShownIn(f, "tries")
+	if len(c.Points) > 0 {
+		if len(c.Points) < 2 {
+			f.Faults["cal_7"] = "two bottles or three are needed"
+			return
+		}
+		if c.On == 0 {
+			f.Faults["cal_date"] = "a day is needed: when it was held against the bottles"
+			return
+		}
+		r.Method = c.Method(r.Date)
+		r.Note = joinNote(r.Note, "Meter of "+words.DayYear(c.On)+", slope "+words.Percent(c.Slope())+".")
+	}
+	if len(tries) == 0 {
+		return
+	}
+	ph, ok := soil.Agreed(tries)
+	if !ok {
+		f.Faults["tries"] = "these do not agree yet; stir, wait a minute and read on until the last three lie within 0.1"
+		return
+	}
+	if t, ok := f.Number("temp"); ok {
+		if !(t >= 0 && t <= 50) {
+			f.Faults["temp"] = "a temperature from 0 to 50 °C is meant"
+			return
+		}
+		ph = soil.AtTemperature(ph, quantity.Temperature(t))
+	}
+	ph = quantity.PH(quantity.Round(float64(c.Correct(ph)), 2))
+	r.PH = &ph
+	r.Note = joinNote(r.Note, "Read "+present.FiguresText(tries)+".")
+}
+
+func joinNote(note, more string) string {
+	if strings.Contains(note, more) {
+		return note
+	}
+	return strings.TrimSpace(note + " " + more)
+}
+
+// kitFrom takes the chip that was picked, with the doubt of the step between
+// chips. A chip is "low-high", both the same for one that matches.
+func kitFrom(f form.Form, r *garden.Reading) {
+	if f.Value("chip") == "" {
+		return
+	}
+	var low, high float64
+	if n, err := fmt.Sscanf(f.Value("chip"), "%g-%g", &low, &high); n != 2 || err != nil || !(low >= 3 && high <= 10 && low <= high) {
+		f.Faults["chip"] = "choose a chip, or between which two it lies"
+		return
+	}
+	ph := quantity.PH(quantity.Round((low+high)/2, 2))
+	r.PH = &ph
+	step := high - low
+	if step == 0 {
+		step = 0.5
+	}
+	doubt := soil.KitSD(quantity.PH(step))
+	r.Doubt = &doubt
+}
+
+// fillReading puts a reading into the form, to be put right.
+func fillReading(f form.Form, r garden.Reading, u words.Units) {
+	put := func(name string, x *float64, size float64) {
+		if x != nil {
+			f.Values[name] = strconv.FormatFloat(quantity.Round(*x/size, 4), 'f', -1, 64)
+		}
+	}
+	in := u.Depths().Size
+	for name, text := range map[string]string{"bed": strconv.FormatInt(r.BedID, 10), "version": strconv.FormatInt(r.Version, 10),
+		"date": r.Date.String(), "method": string(r.Method),
+		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda),
+		"k_extractant": string(r.Extractant),
+		"buffer_kind":  string(r.BufferKind), "depth": form.Figure(float64(r.Depth), u.Depths(), 1)} {
+		f.Values[name] = text
+	}
+	switch {
+	case r.Method == soil.MeterStale:
+		f.Values["method"], f.Values["fresh"] = string(soil.Meter), "no"
+	case r.Method == soil.Meter:
+		f.Values["fresh"] = "yes"
+	}
+	fillLayers(f, r.Layers, in)
+	lines := jarLines()
+	for i, j := range r.Jars[:min(len(r.Jars), len(lines))] {
+		f.Values[lines[i].Lime], f.Values[lines[i].PH] = strconv.FormatFloat(j[0], 'f', -1, 64), strconv.FormatFloat(j[1], 'f', -1, 64)
+	}
+	if len(r.Jars) > 0 && f.Is("method", string(soil.Meter)) && r.Jars[0][0] == 0 {
+		f.Values["method"] = byJars
+	}
+	put("ph", (*float64)(r.PH), 1)
+	put("k", (*float64)(r.Potassium), 1)
+	put("mg", (*float64)(r.Magnesium), 1)
+	put("ca", (*float64)(r.Calcium), 1)
+	put("p", (*float64)(r.Phosphorus), 1)
+	put("k_from", (*float64)(r.KFrom), 1)
+	put("k_to", (*float64)(r.KTo), 1)
+	put("om", (*float64)(r.OrganicMatter), 1)
+	put("cec", (*float64)(r.CEC), 1)
+	put("buffer_ph", (*float64)(r.BufferPH), 1)
+	put("capacity", r.BufferCapacity, 1)
+	put("lab_rate", (*float64)(r.LabRate), u.Rates().Size)
+	put("lab_depth", (*float64)(r.LabDepth), in)
+	put("lab_cce", (*float64)(r.LabCCE), 1)
+	put("lab_target", (*float64)(r.LabTarget), 1)
+}
+
+// readingFieldOf are the fields of the Bench's forms.
+var readingFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "ca_ppm": "ca",
+	"fizz": "vinegar", "buffer": "buffer_ph", "buffer.kind": "buffer_kind",
+	"k_range": "k_to", "k_range.from_ppm": "k_from", "buffer_capacity_mg_kg": "capacity", "lab_rate": "lab_rate",
+	"lab_rate.depth_cm": "lab_depth", "lab_rate.cce_pct": "lab_cce", "lab_rate.target_ph": "lab_target", "layers": "layers", "jars": "jars"}
+
+// ReadingFaults puts each fault at its field of the form, and gives each sentence its
+// capital and its stop. One that has no field there stands at the pH: none is
+// silent.
+func ReadingFaults(f form.Form) {
+	for from, says := range maps.Clone(f.Faults) {
+		to := readingFieldOf.Of(from)
+		if from != garden.SureField && !slices.Contains(ReadingFields, to) && to != "layers" && to != "jars" {
+			to = "ph"
+		}
+		delete(f.Faults, from)
+		if f.Faults[to] == "" {
+			f.Faults[to] = says
+		}
+	}
+	f.Sentences()
+}

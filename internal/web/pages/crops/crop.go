@@ -1,0 +1,187 @@
+package crops
+
+import (
+	"errors"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+var cropFields = []string{"code", "name", "low", "high", "aim", "removal", "version"}
+
+type cropsView struct {
+	view.Page
+	Form   form.Form
+	Fields map[string]view.Field
+	Rows   []cropRow
+	Flags  []view.Choice
+	// Editing names the crop that is changed, "" for a new one; Book is set when
+	// it is one of the book's, Own when there is something to take back.
+	Editing   string
+	Book, Own bool
+}
+
+type cropRow struct {
+	Href, Name, Band, Aim, Removal, Flags string
+	Own, Open                             bool
+}
+
+func flagField(id crop.FlagID) string { return "flag-" + string(id) }
+
+func (s *Handler) Crops(c *gin.Context) error {
+	_, l, err := s.App.Crops(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	f := form.NoForm()
+	if code := c.Query("crop"); code != "" {
+		var ok bool
+		if f, ok = cropForm(l, code, s.Units(c)); !ok {
+			return garden.ErrMissing
+		}
+	}
+	return s.showCrops(c, http.StatusOK, f)
+}
+
+// cropForm is the form of a crop as it stands.
+func cropForm(l garden.Library, code string, u words.Units) (f form.Form, ok bool) {
+	f = form.NoForm()
+	x, ok := l.Find(code)
+	if !ok {
+		return f, false
+	}
+	own, _ := l.Own(code)
+	f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High),
+		"aim": words.PH2(x.Aim), "removal": form.Figure(float64(x.Removal), u.Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
+	for _, n := range crop.FlagNames {
+		if x.Is(n.Flag) {
+			f.Values[flagField(n.ID)] = "yes"
+		}
+	}
+	return f, true
+}
+
+func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
+	g, l, err := s.App.Crops(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	u := g.Units()
+	v := cropsView{Form: f, Fields: f.Fields(cropTable(u)), Editing: f.Value("code")}
+	own := 0
+	for _, x := range l.All() {
+		row := cropRow{Href: "/crops?crop=" + x.ID, Name: words.Capital(x.Name), Band: words.PH(x.Band.Low) + " to " +
+			words.PH(x.Band.High),
+			Aim: words.PH2(x.Aim), Removal: u.Rate(x.Removal), Open: x.ID == v.Editing}
+		var flags []string
+		for _, n := range crop.FlagNames {
+			if x.Is(n.Flag) {
+				flags = append(flags, words.Name(n.ID))
+			}
+		}
+		row.Flags = strings.Join(flags, ", ")
+		if _, row.Own = l.Own(x.ID); row.Own {
+			own++
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	slices.SortStableFunc(v.Rows, func(a, b cropRow) int { return strings.Compare(a.Name, b.Name) })
+	for _, n := range crop.FlagNames {
+		v.Flags = append(v.Flags, view.Choice{ID: flagField(n.ID), Name: flagField(n.ID), Value: "yes", Text: words.Capital(words.Name(n.ID)),
+			Why: words.Why(n.ID), On: f.Is(flagField(n.ID), "yes")})
+	}
+	_, v.Book = crop.Find(v.Editing)
+	_, v.Own = l.Own(v.Editing)
+	title := words.Count(len(v.Rows), "crop", "crops") + " in the library"
+	if own > 0 {
+		title += ", " + strconv.Itoa(own) + " of your own"
+	}
+	v.Page = s.Page(c, g, "Place", title)
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "crops", v)
+	return nil
+}
+
+// cropTable are the fields that are typed.
+func cropTable(u words.Units) form.Table {
+	return form.Table{{Name: "name", Label: "Name", Box: form.Wide, MaxLength: 60}, {Name: "low", Label: "Band from pH", Mode: form.Decimal},
+		{Name: "high", Label: "to pH", Mode: form.Decimal}, {Name: "aim", Label: "Aim", Aside: "empty: the middle", Mode: form.Decimal},
+		{Name: "removal", Label: "Potash (K₂O) a good crop carries off, " + u.Rates().Name, Mode: form.Decimal}}
+}
+
+func (s *Handler) SetCrop(c *gin.Context) error {
+	f := form.Posted(c, cropFields...)
+	ph := func(name string) quantity.PH { return quantity.PH(f.Needed(name, "A pH from 3 to 10 is needed.")) }
+	x := garden.OwnCrop{Code: f.Value("code"), Name: f.Value("name"), Low: ph("low"), High: ph("high")}
+	x.Aim = (x.Low + x.High) / 2
+	if aim := form.Optional[quantity.PH](f, "aim", 1); aim != nil {
+		x.Aim = *aim
+	}
+	x.Removal = quantity.Rate(f.Needed("removal", "An amount is needed, 0 or more.") * s.Units(c).Rates().Size)
+	var flags crop.Flag
+	for _, n := range crop.FlagNames {
+		if f.Values[flagField(n.ID)] = c.PostForm(flagField(n.ID)); f.Is(flagField(n.ID), "yes") {
+			flags |= n.Flag
+		}
+	}
+	x.Flags = flags.IDs()
+	if v := f.Value("version"); v != "" {
+		var err error
+		if x.Version, err = strconv.ParseInt(v, 10, 64); err != nil {
+			return garden.ErrStale
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Ground.SetCrop(c.Request.Context(), s.Act(c), x)
+		if err == nil {
+			s.Done(c, "/crops", r)
+			return nil
+		}
+		if errors.Is(err, garden.ErrStale) {
+			_, l, err := s.App.Crops(c.Request.Context())
+			if err != nil {
+				return err
+			}
+			if now, ok := cropForm(l, x.Code, s.Units(c)); ok {
+				f.Meet(now, cropFields, present.FieldName)
+				return s.showCrops(c, http.StatusConflict, f)
+			}
+			return garden.ErrStale
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	f.Sentences()
+	return s.showCrops(c, http.StatusUnprocessableEntity, f)
+}
+
+func (s *Handler) DropCrop(c *gin.Context) error {
+	f := form.Posted(c, "code", "version")
+	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
+	if err != nil {
+		return garden.ErrStale
+	}
+	r, err := s.App.Ground.DropCrop(c.Request.Context(), s.Act(c), f.Value("code"), version)
+	if f.Add(err) {
+		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("name")))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/crops", r)
+	return nil
+}

@@ -1,0 +1,122 @@
+package days
+
+import (
+	"net/http"
+	"strconv"
+	"time"
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type daysView struct {
+	view.Page
+	Version int64
+	Week    []weekDay
+	Away    []awayRow
+	Form    form.Form
+}
+
+type weekDay struct {
+	ID, Name, Value string
+	On              bool
+}
+
+// awayRow is a stretch without work, or an empty row for one more.
+type awayRow struct {
+	N        int
+	From, To string
+	New      bool
+}
+
+func (s *Handler) Days(c *gin.Context) error {
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	return s.showDays(c, http.StatusOK, g, form.NoForm())
+}
+
+// showDays lays out the days of a garden, as kept or as typed.
+func (s *Handler) showDays(c *gin.Context, status int, g garden.Garden, f form.Form) error {
+	d := g.Days()
+	v := daysView{Version: g.Version, Form: f}
+	// Monday first, as a week's plan has it.
+	for n := 1; n <= 7; n++ {
+		day := time.Weekday(n % 7)
+		v.Week = append(v.Week, weekDay{"day-" + strconv.Itoa(int(day)), day.String(), strconv.Itoa(int(day)), d.Week[day]})
+	}
+	for i, x := range g.Away {
+		v.Away = append(v.Away, awayRow{N: i, From: x.From.String(), To: x.To.String()})
+	}
+	v.Away = append(v.Away, awayRow{N: len(g.Away), New: true})
+	v.Page = s.Page(c, g, site.SheetTab, "Work stands on "+workDays(d))
+	f.Sentences()
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "days", v)
+	return nil
+}
+
+// workDays says in words on which days of the week work stands.
+func workDays(d calendar.Days) string {
+	var names []string
+	for n := 1; n <= 7; n++ {
+		if day := time.Weekday(n % 7); d.Week[day] {
+			names = append(names, day.String()+"s")
+		}
+	}
+	if len(names) == 0 || len(names) == 7 {
+		return "any day"
+	}
+	return words.List(names)
+}
+
+func (s *Handler) SetDays(c *gin.Context) error {
+	version, err := strconv.ParseInt(c.PostForm("version"), 10, 64)
+	if err != nil {
+		return garden.ErrStale
+	}
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	f := form.NoForm()
+	g.WorkDays, g.Away = nil, nil
+	for _, x := range c.PostFormArray("day") {
+		n, err := strconv.Atoi(x)
+		if err != nil {
+			f.Faults["work_days"] = "choose days of the week"
+			continue
+		}
+		g.WorkDays = append(g.WorkDays, float64(n))
+	}
+	from, to := c.PostFormArray("from"), c.PostFormArray("to")
+	for i := range min(len(from), len(to)) {
+		if from[i] == "" && to[i] == "" {
+			continue // taken out, or not filled in
+		}
+		row := form.Form{Values: map[string]string{"from": from[i], "to": to[i]}, Faults: garden.Faults{}}
+		g.Away = append(g.Away, calendar.Stretch{From: row.Day("from"), To: row.Day("to")})
+		for _, why := range row.Faults {
+			f.Faults["away"] = why
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Ground.SetDays(c.Request.Context(), s.Act(c), version, g.WorkDays, g.Away)
+		if err == nil {
+			s.Done(c, "/days", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	return s.showDays(c, http.StatusUnprocessableEntity, g, f)
+}

@@ -1,0 +1,376 @@
+package dose
+
+import (
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+)
+
+type answerView struct {
+	// Headline is what to do where nothing is to be put on; Lead what to put on.
+	Headline string
+	Lead     *leadView
+	// Says is what it needs and why the first option stands first.
+	Says      string
+	Options   []optionView
+	Refused   []RefusedView
+	Guards    []words.Guarded
+	Chosen    *chosenView
+	Need      []words.Line
+	Potassium *potassiumView
+	// Magnesium says what answers magnesium that is low; "" where nothing is wanted.
+	Magnesium string
+	// Ways is how many there are.
+	Ways     string
+	Outdated *outdatedView
+	Sides    *sidesView
+	// Taught says how much what the bed has taught changes the dose; "" where it has taught nothing that counts.
+	Taught, TaughtHref string
+	MiniLow            string
+	MiniHigh           string
+}
+
+type optionView struct {
+	ID, Key                 string
+	Name, Note, Amount      string
+	Exact                   string
+	Potassium               string
+	Mini                    *svg.Mini
+	On                      bool
+	Unmet                   string
+	Cautions                int
+	CautionText, LimitWords string
+}
+
+type RefusedView struct {
+	Name  string
+	Says  string
+	Lifts string
+	Stop  bool
+}
+
+// chosenView is the option whose working is shown.
+type chosenView struct {
+	Name  string
+	Key   string
+	Goes  []GoView
+	Lines []words.Line
+	// Cautions must be read before it goes on; Guards are good to know.
+	Cautions, Guards []words.Guarded
+	// Mind says what the goes and the chart come to.
+	Mind    string
+	Chart   svg.Chart
+	Button  string
+	Safety  []string
+	Already int
+	// Ask is where to say what ash it is, before it goes into the year; "" where that is
+	// known.
+	Ask string
+}
+
+type GoView struct {
+	When, Amount, Measure, Rate, Then, Note, Exact string
+	Retest                                         bool
+}
+
+// answerOf lays an answer out; use is the option that was chosen, now set where the day is
+// today.
+func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day, now bool) *answerView {
+	a := w.Answer
+	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
+	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
+	v.Magnesium = magnesiumWords(w)
+	v.Taught, v.TaughtHref = taughtNote(w, sides), site.TaughtHref(w.Bed.ID)
+	switch a.Direction {
+	case dose.Leave:
+		v.Headline = "Leave it alone"
+		v.Says, v.Sides = leaveWords(w)+" Test again by "+words.NearDay(w.LookAgain(), today)+", same depth and way.", sidesOf(w, sides, nil)
+		return v
+	case dose.Refused:
+		v.Headline = "No dose for now"
+		v.refused(w)
+		return v
+	}
+	v.Says = present.NeedWords(w)
+	from, to := miniScale(a)
+	v.MiniLow, v.MiniHigh = "pH "+words.PH(from), words.PH(to)
+	chosen := 0
+	for i, o := range a.Options {
+		if w.Key(o) == use {
+			chosen = i
+		}
+	}
+	for i, o := range a.Options {
+		v.Options = append(v.Options, optionOf(w, o, i == chosen, from, to))
+	}
+	v.refused(w)
+	v.Ways = words.Count(len(v.Options), "way", "ways")
+	o := a.Options[chosen]
+	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now), sidesOf(w, sides, &o)
+	v.Guards = append(v.Guards, v.Chosen.Cautions...)
+	v.Headline = v.Lead.Big + " " + v.Lead.Unit + " " + v.Lead.Of
+	v.Says = strings.TrimSpace(v.Says + " " + whyFirst(w, chosen))
+	return v
+}
+
+// magnesiumWords say what answers magnesium that is low.
+func magnesiumWords(w *desk.Worked) string {
+	m, half := w.Answer.Magnesium, false
+	var ways []string
+	for _, x := range m.Ways {
+		half = half || x.First < x.Rate
+		ways = append(ways, w.Garden.Units().Mass(x.Total)+" of "+words.Material(x.Kind))
+	}
+	if len(ways) == 0 {
+		return ""
+	}
+	return words.MagnesiumLow(*w.Answer.Reading.Magnesium, ways, half)
+}
+
+// taughtNote says how much what the bed has taught changes its need.
+func taughtNote(w *desk.Worked, sides []dose.Side) string {
+	l := w.Request.Ground.Learned
+	if l == nil {
+		return ""
+	}
+	var own, school *dose.Side
+	for i := range sides {
+		switch soil.School(sides[i].School) {
+		case soil.ByLearned:
+			own = &sides[i]
+		case l.Beside:
+			school = &sides[i]
+		}
+	}
+	if own == nil || school == nil {
+		return ""
+	}
+	return w.Garden.Units().TaughtDose(*l, own.CaCO3, school.CaCO3, w.Request.Schools.Buffering == soil.ByLearned)
+}
+
+// miniScale fits all options' doubts on one scale of whole half units.
+func miniScale(a dose.Answer) (lo, hi quantity.PH) {
+	lo, hi = a.Crop.Band.Low, a.Crop.Band.High
+	for _, o := range a.Options {
+		if o.PH.Median > 0 {
+			lo, hi = min(lo, o.PH.P05), max(hi, o.PH.P95)
+		}
+	}
+	return quantity.PH(int(lo*2)) / 2, quantity.PH(int(hi*2)+1) / 2
+}
+
+// leaveWords say why nothing is to be done: what is at work, the school, or that
+// it is too close to tell.
+func leaveWords(w *desk.Worked) string {
+	a := w.Answer
+	for _, s := range a.Need.Working {
+		if s.ID == "at-work" {
+			return "What went on is still at work and should bring it to about " + words.PH(quantity.PH(s.From.N("settles"))) +
+				". It needs no more."
+		}
+	}
+	for _, g := range a.Guards {
+		switch g.ID {
+		case guard.TooLittle:
+			return "So little is wanted that no go is worth it."
+		case "buffer-gives-nothing":
+			return "By the lab’s buffer nothing is needed, which is how its formula ends on sands. Choose the texture table to go " +
+				"by that."
+		}
+	}
+	band := words.PH(a.Crop.Band.Low) + " to " + words.PH(a.Crop.Band.High)
+	switch {
+	case w.Request.Target != nil:
+		return "The soil is there already."
+	case a.Stand == crop.InBand:
+		return "It reads " + words.PH(a.PH) + ", inside the band of " + band + ". Type a target if you want another pH."
+	case a.Stand == crop.TooClose:
+		return "It reads " + words.PH2(a.PH) + " against " + band + ": too close to tell by one reading. Read it once more, or type a " +
+			"target."
+	case a.Stand == crop.Drifts:
+		return "It reads " + words.PH(a.PH) + ", a little over the band of " + band + ". Soil drifts down by itself; type a target if " +
+			"you will not wait."
+	}
+	return "The school you chose does not step in at " + words.PH(a.PH) + ". Type a target, or choose another school."
+}
+
+func optionOf(w *desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionView {
+	var total quantity.Mass
+	var note []string
+	for _, p := range o.Parts {
+		total += p.Total
+	}
+	v := optionView{ID: "use-" + w.Key(o), Key: w.Key(o), Name: present.OptionName(w, o), On: on,
+		Amount: present.OptionAmount(w, o, total), Exact: w.Garden.Units().MassExact(total), Potassium: "0"}
+	if o.PH.Median > 0 {
+		m := svg.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)
+		v.Mini = &m
+	}
+	if o.K2O > 0 {
+		v.Potassium = "+" + words.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
+	}
+	note = append(note, words.Count(len(o.Goes), "go", "goes"))
+	if o.Waits() {
+		note[0] += ", the rest after a test"
+	}
+	if len(o.Parts) > 1 {
+		note[0] = words.Lower(present.MaterialName(w, o.Parts[0].Batch)) + " + " + words.Lower(present.MaterialName(w, o.Parts[1].Batch)) +
+			" · " + note[0]
+	} else if b := present.ShelfOf(w, o.Parts[0].Batch); b == nil {
+		note = append(note, "not on your shelf")
+	} else if b.Left != nil {
+		if b.Measure() != nil {
+			note = append(note, w.Garden.Units().Mass(total))
+		}
+		has := w.Garden.Units().Mass(*b.Left) + " on the shelf"
+		if total > *b.Left {
+			has += ", " + w.Garden.Units().Mass(total-*b.Left) + " to buy"
+		}
+		note = append(note, has)
+	}
+	if o.Cost != nil {
+		note = append(note, present.Money(*o.Cost, w.Garden.Currency))
+	}
+	v.Note = strings.Join(note, " · ")
+	if o.Unmet != 0 {
+		v.Unmet = "leaves " + w.Garden.Units().Rate(quantity.Rate(abs(float64(o.Unmet)))) + " unmet"
+	}
+	if _, n := guard.Worst(o.Guards); n > 0 {
+		v.CautionText = words.Count(n, "caution", "cautions")
+	}
+	return v
+}
+
+func abs(x float64) float64 {
+	if x < 0 {
+		return -x
+	}
+	return x
+}
+
+// refused lists what may not be used, and what does nothing. Materials that
+// work the other way are left out: nobody asked for them.
+func (v *answerView) refused(w *desk.Worked) {
+	for _, r := range w.Answer.Refused {
+		g := w.Garden.Units().Guard(r.Guards[0])
+		// Nor those that feed potassium only, where none stands on the shelf.
+		if g.ID == "wrong-way" || g.ID == "no-ph-change" && present.ShelfOf(w, r.Batch) == nil {
+			continue
+		}
+		if n := len(v.Refused) - 1; n >= 0 && v.Refused[n].Says == g.Says {
+			v.Refused[n].Name += ", " + words.Lower(present.MaterialName(w, r.Batch))
+			continue
+		}
+		v.Refused = append(v.Refused, RefusedView{Name: words.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+			Stop: g.Level == guard.Stop})
+	}
+}
+
+func chosenOf(w *desk.Worked, o dose.Option, today quantity.Day) *chosenView {
+	v := &chosenView{Name: present.OptionName(w, o), Key: w.Key(o),
+		Lines: w.Garden.Units().Steps(w.Answer.Working(&o))}
+	v.Cautions, v.Guards = present.Cautions(w.Garden.Units().Guards(o.Guards))
+	var days []string
+	tested := false
+	for _, g := range o.Goes {
+		u := w.Garden.Units()
+		x := GoView{When: words.NearDay(g.Date, today), Amount: u.Mass(g.Total), Exact: u.MassExact(g.Total), Rate: u.Rate(g.Rate),
+			Measure: u.Measure(g.Kind, g.Total, present.ScoopFor(w, o, g)), Retest: g.RetestFirst}
+		if g.PHAfter > 0 {
+			x.Then = "pH " + words.PH(g.PHAfter)
+		}
+		if len(o.Parts) > 1 {
+			x.Amount += " of " + words.Lower(present.MaterialName(w, o.Parts[g.Part].Batch))
+		}
+		if g.TopAfter > 0 {
+			x.Note = "top 5 cm: " + words.PH(g.TopAfter)
+		}
+		if !tested && g.Date > o.Retest {
+			tested = true
+			v.Goes = append(v.Goes, RetestLine(o, today))
+		}
+		v.Goes = append(v.Goes, x)
+		if day := words.NearDay(g.Date, today); len(days) == 0 || days[len(days)-1] != day {
+			days = append(days, day)
+		}
+	}
+	if !tested {
+		v.Goes = append(v.Goes, RetestLine(o, today))
+	}
+	v.Button = "Put " + words.List(days) + " in the year"
+	if amount := present.RestAmount(w, &o); amount != "" {
+		v.Goes = append(v.Goes, GoView{When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})
+	}
+	if w.AshUntold(o) {
+		v.Ask = present.AskAsh(w)
+	}
+	for _, t := range w.Tasks {
+		if t.State == garden.Open {
+			v.Already++
+		}
+	}
+	for _, p := range o.Parts {
+		for _, line := range words.Safety(p.Kind) {
+			if !slices.Contains(v.Safety, line) {
+				v.Safety = append(v.Safety, line)
+			}
+		}
+	}
+	v.Chart = doseChart(w, o, today)
+	v.Mind = words.Count(len(o.Goes), "go", "goes") + " and a test"
+	return v
+}
+
+// RetestLine stands among the goes where its day falls.
+func RetestLine(o dose.Option, today quantity.Day) GoView {
+	g := GoView{When: words.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
+	if o.AtRetest.Median > 0 {
+		g.Then = "about " + words.PH(o.AtRetest.Median)
+	}
+	return g
+}
+
+// chartMonths is how far ahead a dose's chart looks at least.
+const chartMonths = 14
+
+// doseChart shows the past line and where the goes bring it, as they react.
+func doseChart(w *desk.Worked, o dose.Option, today quantity.Day) svg.Chart {
+	label := present.BandName(w.Plot)
+	s := svg.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: present.RaisersAndSulfur(w.Applications), Today: today,
+		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
+		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
+	for _, g := range o.Goes {
+		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate, BatchID: present.BatchOf(w, o, g)})
+	}
+	c := svg.Chart{}
+	if e := o.AtRetest; e.Median > 0 {
+		course := w.Answer.Expect(&o)
+		for d := today; d < o.Retest; d += present.CourseStep {
+			s.Expect = append(s.Expect, svg.Expect{Day: d, PH: course.On(d).PH})
+		}
+		s.Expect = append(s.Expect, svg.Expect{Day: o.Retest, PH: e.Median, P05: e.P05, P95: e.P95})
+		c = svg.ChartOf(s, 602, 134)
+		c.Title = "Should read " + words.PH(e.Median) + " at the test of " + words.NearDay(o.Retest, today)
+		c.Says = c.Title + ", nine in ten from " + words.PH(e.P05) + " to " + words.PH(e.P95) + ", with " +
+			strconv.Itoa(int(math.Round(100*o.Reacted))) + " % of what is on by then reacted"
+		return c
+	}
+	c = svg.ChartOf(s, 602, 134)
+	c.Title, c.Says = "No figure to draw a line from", "No figure to draw a line from."
+	return c
+}
+
+// potassiumKey marks the key of an option that is for potassium.
+const potassiumKey = desk.PotassiumKey

@@ -1,0 +1,374 @@
+package dose
+
+import (
+	"encoding/json"
+	"errors"
+	"net/http"
+	"net/url"
+	"strconv"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/exchange/wire"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// doseFields are the fields of the Dose form.
+var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act", "pace", "begin", "use"}
+
+// DoseCarried are the fields that a chosen option takes along when it is posted.
+var DoseCarried = doseFields[:len(doseFields)-1]
+
+type doseView struct {
+	view.Page
+	ID    int64
+	Bed   string
+	Facts string
+	Crops string
+	// AtWork says what acts in the bed since it was read.
+	AtWork   string
+	Form     form.Form
+	Beds     []view.Option
+	Picked   string
+	Readings []view.Option
+	Doubt    string
+	Band     string
+	// Carry holds the fields that a chosen option takes along.
+	Carry []view.Hidden
+	// Basis says on paper what the form shows on the screen.
+	Basis string
+	// Rule is the pH rule, which stands twice on the page; nil where no pH was read.
+	Rule    *svg.Rule
+	Profile *svg.Profile
+	Schools []segment
+	// Answer is nil when the form has a fault.
+	Answer *answerView
+	// NoReading is set when there is nothing to rest a dose on.
+	NoReading bool
+	// NoDose says why this ground never gets a dose; "" where it may.
+	NoDose      string
+	ReadingHref string
+	JSONHref    string
+	// MixHref is where to mix ash and lime by hand; "" where there is nothing to mix.
+	MixHref string
+}
+
+// segment is a row of choices that stand side by side.
+type segment struct {
+	Name, Label string
+	Options     []view.Choice
+	// Faulty is set where something typed may be wrong.
+	Faulty bool
+	Fault  string
+}
+
+// AnyDose opens the dose of the bed that wants one most.
+func (s *Handler) AnyDose(c *gin.Context) error {
+	if id, err := strconv.ParseInt(c.Query("bed"), 10, 64); err == nil {
+		c.Redirect(http.StatusSeeOther, site.DoseHref(id)+onOnly(c))
+		return nil
+	}
+	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	if len(v.Plots) == 0 {
+		c.Redirect(http.StatusSeeOther, "/")
+		return nil
+	}
+	c.Redirect(http.StatusSeeOther, site.DoseHref(v.WantsMost().Bed.ID)+onOnly(c))
+	return nil
+}
+
+// onOnly carries the day that is shown on to another address.
+func onOnly(c *gin.Context) string {
+	if c.Query("on") == "" {
+		return ""
+	}
+	return "?on=" + url.QueryEscape(c.Query("on"))
+}
+
+// Choice reads the form; faults stand in it.
+func Choice(f form.Form, u words.Units) desk.Choice {
+	ch := desk.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")),
+		Act: crop.ActSchool(f.Value("act")), Pace: dose.PaceSchool(f.Value("pace"))}
+	ch.Target = form.Optional[quantity.PH](f, "target", 1)
+	ch.Depth = form.Optional[quantity.Depth](f, "depth", u.Depths().Size)
+	if r := f.Value("reading"); r != "" {
+		id, err := strconv.ParseInt(r, 10, 64)
+		if err != nil {
+			f.Faults["reading"] = "choose a reading"
+		}
+		ch.Reading = id
+	}
+	return ch
+}
+
+// doseFieldOf are the fields of the Dose form.
+var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering", "school": "buffering",
+	"buffer": "buffering", "lab_rate": "buffering", "jars": "buffering", "buffer_capacity_mg_kg": "buffering", "ph": "buffering"}
+
+func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *desk.Worked, ok bool, err error) {
+	ch := Choice(f, s.Units(c))
+	ch.Now = s.Clock.Today()
+	got, err := s.App.Desk.Dose(c.Request.Context(), bed, ch, s.On(c))
+	var faults garden.Faults
+	if errors.As(err, &faults) {
+		for k, v := range faults {
+			f.Faults[doseFieldOf.Of(k)] = words.Sentence(v)
+		}
+		err = nil
+	}
+	return &got, len(f.Faults) == 0, err
+}
+
+// sides are the schools beside each other for a dose that was worked by a form as it was
+// typed.
+func (s *Handler) sides(c *gin.Context, w *desk.Worked, worked bool, f form.Form) ([]dose.Side, error) {
+	if !worked {
+		return nil, nil
+	}
+	ch := Choice(f, s.Units(c))
+	ch.Now = s.Clock.Today()
+	return s.App.Desk.Sides(c.Request.Context(), w, ch, s.On(c))
+}
+
+func (s *Handler) Dose(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	return s.showDose(c, http.StatusOK, id, form.Asked(c, doseFields...))
+}
+
+func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) error {
+	w, ok, err := s.work(c, id, f)
+	none := errors.Is(err, desk.ErrNoReading)
+	if err != nil && !none {
+		return err
+	}
+	sides, err := s.sides(c, w, ok && !none, f)
+	if err != nil {
+		return err
+	}
+	g, beds, err := s.App.Plots.Names(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	v := doseView{ID: id, Picked: strconv.FormatInt(id, 10), Bed: w.Bed.Name, Facts: present.Facts(w.Bed, w.Spread(), w.Garden.Units()),
+		Crops: present.CropWords(w.Plot, w.Library), Form: f, NoReading: none,
+		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
+	if x := w.AtWork; x != nil {
+		v.AtWork = words.Capital(words.AtWork(x.What, x.Now, x.Settles)) + "."
+	}
+	for _, b := range beds {
+		if b.Kind != garden.KindHeap {
+			v.Beds = append(v.Beds, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+		}
+	}
+	title := w.Bed.Name + ": no reading yet"
+	if w.Bed.Kind == garden.KindHeap {
+		v.NoDose, title = words.NoDoseOfHeaps(), w.Bed.Name+": no dose"
+	}
+	if !none {
+		v.form(w)
+		v.Carry = v.Form.Hidden(DoseCarried)
+		if ok {
+			v.Answer = answerOf(w, sides, f.Value("use"), s.On(c), s.On(c) == s.Clock.Today())
+			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
+			if l := v.Answer.Lead; f.Value("begin") != "" && l != nil && l.Today && l.Buy == "" && v.Answer.Chosen != nil {
+				v.Answer.Chosen.Button = "Put it on today"
+			}
+		} else {
+			title = w.Bed.Name + ": something to put right"
+			if status == http.StatusOK {
+				status = http.StatusUnprocessableEntity
+			}
+		}
+	}
+	v.Page = s.Page(c, g, "Dose", title)
+	if err := s.Year(c, &v.Page, nil); err != nil {
+		return err
+	}
+	v.JSONHref = site.DoseHref(id) + ".json?" + Query(f)
+	if v.Answer != nil {
+		v.MixHref = mixHref(w, f)
+	}
+	s.Render(c, status, "dose", &v)
+	return nil
+}
+
+// Query writes a form as an address has it.
+func Query(f form.Form) string {
+	q := url.Values{}
+	for _, n := range doseFields {
+		if v := f.Value(n); v != "" {
+			q.Set(n, v)
+		}
+	}
+	return q.Encode()
+}
+
+// mostReadings is how many readings are offered to choose from.
+const mostReadings = 8
+
+// form fills the left side: what was typed, else what is usual.
+func (v *doseView) form(w *desk.Worked) {
+	f := v.Form
+	set := func(name, usual string) {
+		if f.Values[name] == "" {
+			f.Values[name] = usual
+		}
+	}
+	set("reading", strconv.FormatInt(w.Used.ID, 10))
+	q := w.Request
+	if f.Value("target") == "" && f.Fault("target") == "" && w.Answer.Target > 0 {
+		f.Values["target"] = words.PH(w.Answer.Target)
+		if w.Answer.Target != quantity.PH(quantity.Round(float64(w.Answer.Target), 1)) {
+			f.Values["target"] = words.PH2(w.Answer.Target)
+		}
+	}
+	set("depth", form.Figure(float64(q.Ground.Depth), w.Garden.Units().Depths(), 1))
+	set("buffering", string(q.Schools.Buffering))
+	set("ash", string(q.Schools.Ash))
+	set("act", string(q.Schools.Act))
+	set("pace", string(q.Schools.Pace))
+	for i := len(w.Readings) - 1; i >= 0 && len(v.Readings) < mostReadings; i-- {
+		r := w.Readings[i]
+		text := "fizz " + words.DayYear(r.Date)
+		if r.PH != nil {
+			text = words.PH(r.Soil().Water()) + " " + words.Short(r.Method) + ", " + words.DayYear(r.Date)
+		}
+		v.Readings = append(v.Readings, view.Option{Value: strconv.FormatInt(r.ID, 10), Text: text})
+	}
+	v.Doubt = "± " + words.PH2(quantity.PH(w.Used.Soil().SD()))
+	ph, sd := w.Used.Soil().Water(), w.Used.Soil().SD()
+	if n := len(w.Beside); n > 0 && w.Answer.PH > 0 {
+		ph, sd = w.Answer.PH, w.Answer.SD
+		v.Doubt = "with " + words.Count(n, "more near it", "more near it")
+	}
+	band := w.Crop.Band
+	v.Band = "band " + words.PH(band.Low) + " to " + words.PH(band.High)
+	if w.Used.PH != nil {
+		target := w.Answer.Target
+		rule := svg.RuleOf(256, band, present.BandName(w.Plot), string(w.Standing), ph, sd, target,
+			"pH "+words.PH(ph)+", to be brought to "+words.PH(target))
+		v.Rule = &rule
+	}
+	v.Profile = svg.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
+	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
+	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) +
+		" (" + v.Doubt + "). To be brought to " + words.PH2(w.Answer.Target) + made
+	if w.Answer.PH == 0 { // jars tell no figure
+		v.Basis = "Rests on " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) + "," + made
+	}
+	v.segments(w)
+}
+
+// usualDepths are offered by the unit of depths.
+var usualDepths = map[string][]string{"": {"5", "10", "15", "20"}, "in": {"2", "4", "6", "8"}}
+
+func (v *doseView) segments(w *desk.Worked) {
+	depth := segment{Name: "depth", Label: "Over how deep", Faulty: true, Fault: v.Form.Fault("depth")}
+	has := false
+	u := w.Garden.Units()
+	depths := usualDepths[u.DepthIn]
+	for _, d := range depths {
+		has = has || v.Form.Is("depth", d)
+		depth.Options = append(depth.Options, view.Choice{Value: d, Text: d})
+	}
+	if !has {
+		depth.Options = append(depth.Options, view.Choice{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
+	}
+	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Faulty: true, Fault: v.Form.Fault("buffering")}
+	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.School(v.Form.Value("buffering"))) {
+		o := view.Choice{Value: string(x.School), Text: words.Name(x.School)}
+		if x.Lacks {
+			o.Off = "the bed’s organic matter is not known"
+		}
+		buffering.Options = append(buffering.Options, o)
+	}
+	ash, act := segment{Name: "ash", Label: "Ash counts"}, segment{Name: "act", Label: "When to step in"}
+	pace := segment{Name: "pace", Label: words.Question("pace")}
+	for _, s := range []*segment{&ash, &act, &pace} {
+		for _, q := range dose.Questions {
+			if q.Name != s.Name {
+				continue
+			}
+			for _, id := range q.IDs {
+				s.Options = append(s.Options, view.Choice{Value: id, Text: words.Name(id)})
+			}
+		}
+	}
+	for _, s := range []segment{depth, buffering, pace, ash, act} {
+		for i := range s.Options {
+			o := &s.Options[i]
+			o.ID, o.Name = s.Name+"-"+o.Value, s.Name
+			o.On = v.Form.Is(s.Name, o.Value)
+			if s.Name == "depth" {
+				o.Text += " " + u.Depths().Name
+			}
+		}
+		v.Schools = append(v.Schools, s)
+	}
+}
+
+// DoseJSON gives the dose as the command line's request.
+func (s *Handler) DoseJSON(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Asked(c, doseFields...)
+	w, ok, err := s.work(c, id, f)
+	if err != nil {
+		return err
+	}
+	if !ok {
+		c.JSON(http.StatusUnprocessableEntity, f.Faults)
+		return nil
+	}
+	raw, err := json.MarshalIndent(wire.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere), "", "  ")
+	if err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="dose.json"`)
+	c.Data(http.StatusOK, "application/json; charset=utf-8", append(raw, '\n'))
+	return nil
+}
+
+func (s *Handler) PutInYear(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, doseFields...)
+	ch := Choice(f, s.Units(c))
+	if len(f.Faults) > 0 {
+		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.App.Desk.PutInYear(c.Request.Context(), s.Act(c), id, ch, f.Value("use"), present.EncodePlan)
+	if f.Add(err) {
+		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	to := site.BedHref(id)
+	if f.Value("begin") != "" { // a first dose leads on to the day's sheet
+		to = "/sheet"
+	}
+	s.Done(c, to, r)
+	return nil
+}

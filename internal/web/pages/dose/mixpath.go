@@ -1,0 +1,24 @@
+package dose
+
+import (
+	"net/url"
+	"strconv"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/web/form"
+)
+
+// mixHref is where a bed's ash and lime are mixed by hand; "" where nothing is to be
+// raised.
+func mixHref(w *desk.Worked, f form.Form) string {
+	if w.Answer.Direction != dose.Raise || len(w.Mixable(material.Ash)) == 0 || len(w.Mixable(material.Lime)) == 0 {
+		return ""
+	}
+	q, err := url.ParseQuery(Query(f))
+	if err != nil {
+		return ""
+	}
+	q.Del("use")
+	return "/beds/" + strconv.FormatInt(w.Bed.ID, 10) + "/mix?" + q.Encode()
+}

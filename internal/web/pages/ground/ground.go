@@ -1,0 +1,378 @@
+package ground
+
+import (
+	"bytes"
+	"cmp"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// The plan's size in its own units.
+const planWidth, planHeight = 846, 516
+
+// GroundView is the plan with a bed's slip.
+type GroundView struct {
+	view.Page
+	Empty  bool
+	Plan   svg.Plan
+	Legend []svg.LegendRow
+	Layers []layerLink
+	Slip   *present.Slip
+	List   []ListRow
+	Sorts  []SortLink
+	// Sorted is set when the table was asked for in another order.
+	Sorted bool
+	CSV    string
+	// Remind is what to see to first, Parts are those of the garden.
+	Remind []reminder
+	Parts  []partLink
+}
+
+// SortLink is a head of the beds' table; How is how it is sorted by it, "" when
+// it is not.
+type SortLink struct{ Name, Href, How string }
+
+// layerLink is a way to look at the plan.
+type layerLink struct {
+	Name, Href string
+	On         bool
+}
+
+// ListRow is a bed in the plan's table.
+type ListRow struct {
+	Name, Href, Crop, Value, Says, Due string
+
+	ph  float64
+	due quantity.Day
+}
+
+// Sorts are the orders of the beds' table; none tells a bed that has nothing to
+// be sorted by.
+var Sorts = []struct {
+	ID, Name string
+	Order    func(a, b ListRow) int
+	None     func(ListRow) bool
+}{
+	{"bed", "Bed", func(a, b ListRow) int { return strings.Compare(garden.Fold(a.Name), garden.Fold(b.Name)) }, never},
+	{"crop", "Crop", func(a, b ListRow) int { return strings.Compare(a.Crop, b.Crop) }, never},
+	{"ph", "pH", func(a, b ListRow) int { return cmp.Compare(a.ph, b.ph) }, func(r ListRow) bool { return r.ph == 0 }},
+	{"stands", "Stands", func(a, b ListRow) int { return strings.Compare(a.Says, b.Says) }, never},
+	{"due", "Next due", func(a, b ListRow) int { return cmp.Compare(a.due, b.due) }, func(r ListRow) bool { return r.due == 0 }},
+}
+
+func never(ListRow) bool { return false }
+
+// sortBy puts the table in the order that was asked for: by a head, or with a
+// hyphen before it the other way round. A bed without a figure stands last.
+func (v *GroundView) sortBy(asked string, chosen int64) {
+	by, down := strings.CutPrefix(asked, "-")
+	for _, x := range Sorts {
+		link := SortLink{Name: x.Name, Href: site.BedHref(chosen) + v.OnQuery + "&sort=" + x.ID + "#beds"}
+		if x.ID == by {
+			v.Sorted, link.How = true, "ascending"
+			slices.SortStableFunc(v.List, func(a, b ListRow) int {
+				switch none := x.None(b); {
+				case x.None(a) != none && none:
+					return -1
+				case x.None(a) != none:
+					return 1
+				case down:
+					return x.Order(b, a)
+				}
+				return x.Order(a, b)
+			})
+			if down {
+				link.How = "descending"
+			} else {
+				link.Href = site.BedHref(chosen) + v.OnQuery + "&sort=-" + x.ID + "#beds"
+			}
+		}
+		v.Sorts = append(v.Sorts, link)
+	}
+}
+
+func (s *Handler) Ground(c *gin.Context) error {
+	today, on := s.Clock.Today(), s.On(c)
+	v, err := s.App.Plots.On(c.Request.Context(), today, on, plots.Foretold{})
+	if err != nil {
+		return err
+	}
+	vm := GroundView{Page: s.Page(c, v.Garden, "Ground", headline(v)), Empty: len(v.Plots) == 0}
+	if err := s.Year(c, &vm.Page, &v); err != nil {
+		return err
+	}
+	vm.OffNote = false // it stands on the plan
+	if vm.Empty {
+		s.Render(c, http.StatusOK, "ground", vm)
+		return nil
+	}
+	vm.Remind = reminders(v, today, on)
+	part := ""
+	if vm.Parts, part = partly(&v, c.Query("part"), vm.OnQuery); part != "" {
+		vm.OnQuery += "&part=" + site.UrlText(part)
+		vm.Title = headline(v)
+	}
+	due, next := map[int64]bool{}, map[int64]garden.Task{}
+	for _, t := range v.Tasks {
+		if _, ok := next[t.BedID]; !ok {
+			next[t.BedID] = t
+		}
+		if t.Due <= on && on >= today {
+			due[t.BedID] = true
+		}
+	}
+	vm.FillList(&v, next)
+	chosen := choose(v, c.Query("bed"), due)
+	change, title, err := s.change(c, &v, today, on)
+	if err != nil {
+		return err
+	}
+	layer := vm.layers(c.Query("look"), chosen, change)
+	vm.sortBy(c.Query("sort"), chosen)
+	if vm.Title = headlineOf(layer.ID, v, due); layer.ID == svg.ChangeID {
+		vm.Title = title
+	}
+	query := vm.OnQuery
+	if layer.ID != "ph" {
+		query += "&look=" + layer.ID
+	}
+	vm.Plan = svg.PlanOf(svg.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(),
+		Query: query}, planWidth, planHeight)
+	vm.CSV = "/export/beds.csv?on=" + on.String()
+	if vm.Slip, err = present.SlipOf(s.Site, c, chosen, today, on); err != nil {
+		return err
+	}
+	vm.Slip.LeadOn(vm.Message)
+	s.Render(c, http.StatusOK, "ground", vm)
+	return nil
+}
+
+// List is the plan as a table; next are the tasks that come first, by bed.
+func (vm *GroundView) FillList(v *plots.View, next map[int64]garden.Task) {
+	for _, p := range v.Plots {
+		row := ListRow{Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: words.Capital(p.Crop.Name),
+			Says: standingWords(p) + clashWords(p)}
+		if p.Reading != nil {
+			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
+		}
+		if t, ok := next[p.Bed.ID]; ok {
+			row.Due, row.due = words.DayYear(t.Due)+", "+present.TaskWords(t, v.Garden.Units(), garden.BatchIn(v.Batches, t.BatchID)), t.Due
+		}
+		vm.List = append(vm.List, row)
+	}
+}
+
+// change sets the day that is shown beside today, and today beside the same day a year ago.
+func (s *Handler) change(c *gin.Context, v *plots.View, today, on quantity.Day) (l svg.Layer, title string, err error) {
+	other := today
+	if on == today {
+		other = today.AddMonths(-12)
+	}
+	what := words.DayYear(other)
+	if c.Query("look") != svg.ChangeID {
+		return svg.ChangeLayer(what, nil, false), "", nil
+	}
+	beside, err := s.App.Plots.On(c.Request.Context(), today, other, plots.Foretold{})
+	if err != nil {
+		return l, "", err
+	}
+	from := beside.Levels()
+	earlier, later := &beside, v
+	if other > on {
+		earlier, later = v, &beside
+	}
+	sourer, sweeter := later.Drifted(earlier)
+	between := words.DayYear(min(on, other)) + " to " + words.DayYear(max(on, other))
+	title = between + ": " + words.Count(sourer, "bed sourer", "beds sourer") + ", " + strconv.Itoa(sweeter) + " sweeter"
+	return svg.ChangeLayer(what, from, other > on), title, nil
+}
+
+// layersFrom lists the ways to look and gives the one that was asked for.
+func (v *GroundView) layers(asked string, chosen int64, change svg.Layer) svg.Layer {
+	all := append(svg.Layers(v.On), change)
+	at := 0
+	for i, l := range all {
+		if l.ID == asked {
+			at = i
+		}
+	}
+	for i, l := range all {
+		v.Layers = append(v.Layers, layerLink{l.Name, site.BedHref(chosen) + v.OnQuery + "&look=" + l.ID, i == at})
+	}
+	v.Legend = all[at].Legend
+	return all[at]
+}
+
+// Find opens the bed whose name holds what was typed; the plan when none does.
+func (s *Handler) Find(c *gin.Context) error {
+	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	want := garden.Fold(c.Query("q"))
+	if l, err := s.App.Readings.Label(c.Request.Context(), want); err == nil {
+		c.Redirect(http.StatusSeeOther, "/bench?sample="+l.Code())
+		return nil
+	}
+	for _, starts := range []bool{true, false} {
+		for _, p := range v.Plots {
+			name := garden.Fold(p.Bed.Name)
+			if want != "" && (starts && strings.HasPrefix(name, want) || !starts && strings.Contains(name, want)) {
+				c.Redirect(http.StatusSeeOther, site.BedHref(p.Bed.ID))
+				return nil
+			}
+		}
+	}
+	s.Fail(c, http.StatusNotFound, "No bed is called “"+c.Query("q")+"”.")
+	return nil
+}
+
+// BedsCSV is the list of beds on a day as a table for other programs.
+func (s *Handler) BedsCSV(c *gin.Context) error {
+	on := s.On(c)
+	v, err := s.App.Plots.On(c.Request.Context(), s.Clock.Today(), on, plots.Foretold{})
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := exchange.WriteBeds(&b, v); err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="beds-`+on.String()+`.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+	return nil
+}
+
+// headline says the finding.
+func headline(v plots.View) string {
+	if len(v.Plots) == 0 {
+		return "Nothing on the plan yet"
+	}
+	var parts []string
+	for _, x := range []struct {
+		s         bed.Standing
+		one, many string
+	}{{bed.Sour, "bed sour", "beds sour"}, {bed.TooSweet, "too sweet", "too sweet"}, {bed.Untested, "untested", "untested"}} {
+		if n := v.Count(x.s); n > 0 {
+			says := words.Count(n, x.one, x.many)
+			if k := v.Working(x.s); k > 0 {
+				says += " (" + words.Count(k, "treated", "treated") + ")"
+			}
+			parts = append(parts, says)
+		}
+	}
+	clashes := 0
+	for _, p := range v.Plots {
+		if p.Conflict {
+			clashes++
+		}
+	}
+	if clashes > 0 {
+		parts = append(parts, words.Count(clashes, "clash of crops", "clashes of crops"))
+	}
+	if len(parts) == 0 {
+		return "Every bed is in band"
+	}
+	return strings.Join(parts, ", ")
+}
+
+// headlineOf says the finding of a way to look.
+func headlineOf(layer string, v plots.View, due map[int64]bool) string {
+	switch layer {
+	case "k":
+		n := map[soil.Supply]int{}
+		for _, p := range v.Plots {
+			n[p.K.State]++
+		}
+		switch {
+		case n[soil.Short] > 0 && n[soil.TooMuch] > 0:
+			return words.Count(n[soil.Short], "bed short", "beds short") + " of potassium, " + words.Count(n[soil.TooMuch],
+				"with too much", "with too much")
+		case n[soil.TooMuch] > 0:
+			return words.Count(n[soil.TooMuch], "bed", "beds") + " with too much potassium"
+		case n[soil.Short] > 0:
+			return words.Count(n[soil.Short], "bed short", "beds short") + " of potassium"
+		}
+		return "No bed is short of potassium"
+	case "tested":
+		late := 0
+		for _, p := range v.Plots {
+			if p.Bed.Kind != garden.KindHeap && (p.Reading == nil || v.Today-p.Reading.Date > testedLong) {
+				late++
+			}
+		}
+		if late == 0 {
+			return "Every bed was tested within a year"
+		}
+		return words.Count(late, "bed", "beds") + " not tested within a year"
+	case "due":
+		if len(due) == 0 {
+			return "Nothing is due"
+		}
+		return words.Count(len(due), "bed has", "beds have") + " something due"
+	}
+	return headline(v)
+}
+
+// testedLong is when a test counts as long ago, in days.
+const testedLong quantity.Day = 365
+
+// clashWords names two crops that want different ground, after a comma.
+func clashWords(p plots.Plot) string {
+	if !p.Conflict {
+		return ""
+	}
+	return ", " + p.First.Name + " and " + p.Second.Name + " clash"
+}
+
+func standingWords(p plots.Plot) string {
+	acts := ""
+	if w := p.AtWork; w != nil {
+		acts = "; " + words.AtWork(w.What, w.Now, w.Settles)
+	}
+	switch p.Standing {
+	case bed.Sour:
+		return "sour by " + words.Off(p.Off) + acts
+	case bed.TooSweet:
+		return "too sweet by " + words.Off(p.Off) + acts
+	case bed.InBand:
+		return "in band" + acts
+	}
+	if p.Fizz != nil {
+		_, by := words.ByJars(p.Fizz.Soil().Fizz)
+		return by
+	}
+	return "untested"
+}
+
+// choose picks the bed whose slip opens: the one asked for, else one with
+// something due, else the one furthest off.
+func choose(v plots.View, asked string, due map[int64]bool) int64 {
+	if id, err := strconv.ParseInt(asked, 10, 64); err == nil {
+		if _, ok := v.Plot(id); ok {
+			return id
+		}
+	}
+	best := v.Plots[0]
+	for _, p := range v.Plots {
+		if due[p.Bed.ID] && !due[best.Bed.ID] || due[p.Bed.ID] == due[best.Bed.ID] && p.Off > best.Off {
+			best = p
+		}
+	}
+	return best.Bed.ID
+}

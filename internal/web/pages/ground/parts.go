@@ -1,0 +1,74 @@
+package ground
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/site"
+)
+
+// partLink is a part of the garden that the plan can show alone.
+type partLink struct {
+	Name, Href, Beds string
+	On               bool
+}
+
+// partly leaves of a view the beds of one part of the garden; none of the kind leaves all of
+// them. It lists the parts where there are two or more.
+func partly(v *plots.View, asked, query string) (links []partLink, part string) {
+	count := map[string]int{}
+	for _, p := range v.Plots {
+		count[p.Bed.Part]++
+	}
+	var names []string
+	for n := range count {
+		if n != "" {
+			names = append(names, n)
+		}
+	}
+	if len(count) < 2 {
+		return nil, ""
+	}
+	slices.SortFunc(names, func(a, b string) int { return strings.Compare(garden.Fold(a), garden.Fold(b)) })
+	if slices.Contains(names, asked) {
+		part = asked
+	}
+	links = append(links, partLink{"All", "/?" + strings.TrimPrefix(query, "&"), strconv.Itoa(len(v.Plots)), part == ""})
+	for _, n := range names {
+		links = append(links, partLink{n, "/?part=" + site.UrlText(n) + query, strconv.Itoa(count[n]), n == part})
+	}
+	if part != "" {
+		of := v.Plots
+		v.Plots = nil // the view may be shared: its list is left alone
+		for _, p := range of {
+			if p.Bed.Part == part {
+				v.Plots = append(v.Plots, p)
+			}
+		}
+		v.Marks = beside(v.Marks, v.Plots)
+	}
+	return links, part
+}
+
+// besidePart is how far from its beds a path or wall still belongs to a part of the garden, m.
+const besidePart = 2
+
+// beside are the paths and walls that lie among beds.
+func beside(marks []garden.Mark, ps []plots.Plot) (out []garden.Mark) {
+	low, high := ps[0].Bed.Bounds()
+	for _, p := range ps[1:] {
+		l, h := p.Bed.Bounds()
+		low.X, low.Y, high.X, high.Y = min(low.X, l.X), min(low.Y, l.Y), max(high.X, h.X), max(high.Y, h.Y)
+	}
+	for _, m := range marks {
+		off := func(p garden.Point) bool {
+			return p.X < low.X-besidePart || p.X > high.X+besidePart || p.Y < low.Y-besidePart || p.Y > high.Y+besidePart
+		}
+		if !slices.ContainsFunc(m.Points, off) {
+			out = append(out, m)
+		}
+	}
+	return out
+}

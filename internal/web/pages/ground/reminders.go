@@ -1,0 +1,121 @@
+package ground
+
+import (
+	"strconv"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+)
+
+// reminder is one thing to see to: a line, and where to do so.
+type reminder struct {
+	Says, Href string
+	Late       bool
+}
+
+// mostNamed is how many beds a reminder names.
+const mostNamed = 3
+
+// reminders are what is due, what is held back and what finds no day, each in a line; none
+// on another day than today, which is for reading.
+func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
+	if on != today {
+		return nil
+	}
+	var due, late []string
+	since := today
+	for _, t := range v.Tasks {
+		on, held := v.Held[t.ID]
+		m := v.Moved[t.ID]
+		missed := t.Kind == garden.TaskGo && m.From != 0 && m.Missed(m.From, today)
+		if t.Due > today && !held && !m.Unmet && !missed {
+			continue // most are: the bed of such a task need not be found
+		}
+		p, ok := v.Plot(t.BedID)
+		if !ok {
+			continue
+		}
+		if held {
+			out = append(out, reminder{Says: words.Capital(workName(t)) + " on " + p.Bed.Name + " is held back: its reading was struck out on " +
+				words.NearDay(on, today) + ".", Href: site.DoseHref(t.BedID), Late: true})
+			continue
+		}
+		if missed && !held {
+			out = append(out, reminder{Says: words.Missed(workName(t), p.Bed.Name, t.Due) + ".", Href: site.MoveHref(t.ID), Late: true})
+			continue
+		}
+		if m.Unmet {
+			says := words.Capital(workName(t)) + " on " + p.Bed.Name + ": " + v.Garden.Units().Moved(m.From, m.Placed) + "."
+			out = append(out, reminder{Says: says, Href: site.MoveHref(t.ID), Late: true})
+			continue
+		}
+		if o, ok := v.Overtaken[t.ID]; ok {
+			out = append(out, reminder{Says: words.Capital(workName(t)) + " on " + p.Bed.Name + " was planned before it read " + words.PH(o.PH) +
+				" on " + words.NearDay(o.Date, today) + ": see what the dose is now.", Href: site.DoseHref(t.BedID), Late: true})
+			continue
+		}
+		name := workName(t) + " on " + p.Bed.Name
+		if last, ok := v.Last[t.ID]; ok {
+			name += " (" + words.LastChance(last) + ")"
+		}
+		if t.Due < today {
+			late, since = append(late, name), min(since, t.Due)
+		} else {
+			due = append(due, name)
+		}
+	}
+	out = append(out, testsWanted(v, today)...)
+	if len(late) > 0 {
+		says := "Late since " + words.NearDay(since, today) + ": "
+		if len(late) > 1 {
+			says = "Late, the oldest since " + words.NearDay(since, today) + ": "
+		}
+		out = append([]reminder{{Says: says + named(late) + ".", Href: "/sheet", Late: true}}, out...)
+	}
+	if len(due) > 0 {
+		out = append([]reminder{{Says: "Due today: " + named(due) + ".", Href: "/sheet"}}, out...)
+	}
+	return out
+}
+
+// testsWanted are tests that surprise, and what waited too long for one.
+func testsWanted(v plots.View, today quantity.Day) (out []reminder) {
+	for i := range v.Plots {
+		if p := &v.Plots[i]; p.Surprise != nil {
+			out = append(out, reminder{Says: p.Bed.Name + ": " + words.Surprised(p.Surprise), Href: "/bench?bed=" + strconv.FormatInt(p.Bed.ID, 10),
+				Late: p.Surprise.Test <= today})
+		}
+	}
+	for i := range v.Rests {
+		x := &v.Rests[i]
+		if p, ok := v.Plot(x.BedID); ok && x.Lapsed {
+			out = append(out, reminder{Says: p.Bed.Name + ": " + present.RestSays(v.Garden.Units(), x, words.Brief(x.What),
+				present.MeasureOf(v.Batches, x.BatchID), today) + ".", Href: site.DoseHref(x.BedID)})
+		}
+	}
+	return out
+}
+
+// workName is a task in a word.
+func workName(t garden.Task) string {
+	switch {
+	case t.Kind == garden.TaskStep:
+		return words.Lower(words.StepName(t.Step, t.Says))
+	case t.Kind == garden.TaskRetest && t.Step != "":
+		return "a test"
+	case t.Kind == garden.TaskRetest:
+		return "a retest"
+	}
+	return words.Brief(t.What)
+}
+
+// named lists a few, and counts the rest.
+func named(names []string) string {
+	if len(names) <= mostNamed {
+		return words.List(names)
+	}
+	return words.List(append(names[:mostNamed-1:mostNamed-1], strconv.Itoa(len(names)-mostNamed+1)+" more"))
+}

@@ -1,0 +1,114 @@
+package help
+
+import (
+	"net/http"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// helpView is what there is to know: the words, why growers disagree, how soil is read, and
+// how to stay safe.
+type helpView struct {
+	view.Page
+	House, Field []words.Term
+	Rule         svg.Rule
+	Schools      []helpSchool
+	Cores        []helpCores
+	Feels        []present.Tile
+	Jar          svg.Jar
+	JarSays      string
+	Fizz         []present.FizzStrength
+	Methods      []helpMethod
+	Safety       []helpSafety
+	Keys         []helpKey
+}
+
+type helpSchool struct {
+	Question string
+	Ways     []helpWay
+}
+
+type helpWay struct {
+	Name, Why string
+	Usual     bool
+}
+
+type helpCores struct{ UpTo, Cores string }
+
+type helpMethod struct{ Name, Doubt string }
+
+type helpSafety struct {
+	Name string
+	Says []string
+}
+
+type helpKey struct{ Keys, Does string }
+
+// helpKeys are the keys beside those that open pages.
+var helpKeys = []helpKey{{"[ ]", "A month back, a month on"}, {"{ }", "A year back, a year on"}, {"t", "Today"}, {"/", "Find a bed"},
+	{"n", "New reading"}, {"+ − 0", "On the plan: larger, smaller, all of it"}, {"?", "The list of keys"}}
+
+// helpMaterials are those whose cautions stand on the page.
+var helpMaterials = []material.Kind{material.HardwoodAsh, material.CalciticLime, "hydrated-lime", "elemental-sulfur-powder"}
+
+func (s *Handler) Help(c *gin.Context) error {
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	u := g.Units()
+	v := helpView{House: words.House, Field: words.Field, Fizz: present.FizzJars()[0].Strengths}
+	tomato, _ := crop.Find("tomato")
+	v.Rule = svg.RuleOf(420, tomato.Band, tomato.Name+" band", "sour", 5.6, 0.14, tomato.Band.High-0.3,
+		"A ruler of pH: a peg at 5.6, the crop’s band as a bracket, the target as a ring.")
+	for i := range dose.Questions {
+		q := &dose.Questions[i]
+		x := helpSchool{Question: words.Question(q.Name)}
+		for n, id := range q.Habits {
+			x.Ways = append(x.Ways, helpWay{words.Capital(words.Name(id)), words.Why(id), n == 0})
+		}
+		v.Schools = append(v.Schools, x)
+	}
+	for _, area := range []quantity.Area{10, 100, 300} {
+		n, _ := sampling.CoresFor(area)
+		v.Cores = append(v.Cores, helpCores{u.Area(area), words.Count(n, "core", "cores")})
+	}
+	for _, x := range present.Feels {
+		v.Feels = append(v.Feels, present.Tile{Value: x.ID, Text: x.Says, Aside: words.Name(x.Is.Class().ID)})
+	}
+	const sand, silt, clay = 60, 60, 30
+	v.Jar = svg.JarOf(sand, silt, clay)
+	if name, _, share, ok := (soil.JarTest{Sand: sand, Silt: silt, Clay: clay}).Class(); ok {
+		v.JarSays = name + ", " + words.Percent(share) + " clay"
+	}
+	for _, m := range soil.Methods {
+		if m.SD > 0 {
+			v.Methods = append(v.Methods, helpMethod{words.Capital(words.Name(m.Method)), "± " + words.PH2(quantity.PH(m.SD))})
+		}
+	}
+	for _, k := range helpMaterials {
+		m, _ := material.Find(k)
+		v.Safety = append(v.Safety, helpSafety{words.Capital(m.Name), words.Safety(k)})
+	}
+	for _, t := range site.Tabs {
+		v.Keys = append(v.Keys, helpKey{"g " + t.Key, t.Name})
+	}
+	v.Keys = append(v.Keys, helpKeys...)
+	v.Page = s.Page(c, g, "Help", "The words, and how soil is read")
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, http.StatusOK, "help", v)
+	return nil
+}

@@ -1,0 +1,437 @@
+package lab
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"io"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/job"
+	"zephyrfield/internal/readings"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	static "zephyrfield/internal/web/static"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type labView struct {
+	view.Page
+	Form    form.Form
+	ID      int64
+	Name    string
+	Columns []labColumnView
+	Fields  []view.Option
+	Bases   []view.Option
+	Dates   []view.Option
+	Commas  []view.Option
+	// Titles says what stands above the heads.
+	Titles   string
+	Buffers  []view.Option
+	Extracts []view.Option
+	// Again says how many of the readings stand in the garden already.
+	Again    string
+	Layout   exchange.LabLayout
+	Rows     []labRowView
+	More     int
+	Problems []string
+	Good     int
+	// Known is set when this lab's columns were matched before.
+	Known bool
+	Job   *view.Progress
+	// Before says how it ended the last time.
+	Before string
+}
+
+type labColumnView struct {
+	Field, Head, Is string
+	N               int
+	// UnitField and Units choose the unit, Unit is the one that holds; none for a
+	// column without.
+	UnitField, Unit string
+	Units           []view.Option
+}
+
+func labColumn(i int, head string, l exchange.LabLayout) labColumnView {
+	v := labColumnView{Field: "c" + strconv.Itoa(i), Head: head, Is: l.Columns[i], N: i + 1, UnitField: "u" + strconv.Itoa(i),
+		Unit: l.Units[i]}
+	f, ok := exchange.FindLabField(l.Columns[i])
+	if !ok {
+		return v
+	}
+	if us := f.Units(); len(us) > 0 && v.Unit == "" {
+		v.Units = []view.Option{{Value: "", Text: "in what unit?"}}
+	}
+	for _, u := range f.Units() {
+		v.Units = append(v.Units, view.Option{Value: u.ID, Text: u.Name})
+	}
+	return v
+}
+
+type labRowView struct {
+	Line  int
+	Cells []labCellView
+	Wrong string
+}
+
+type labCellView struct{ Text, Wrong string }
+
+// shownRows is how many lines of a file are shown, besides those that are
+// wrong.
+const shownRows = 12
+
+func (s *Handler) LabForm(c *gin.Context) error {
+	return s.showLab(c, http.StatusOK, labView{Form: form.NoForm()})
+}
+
+func (s *Handler) showLab(c *gin.Context, status int, v labView) error {
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	title := "Bring in a lab’s file"
+	switch {
+	case v.Job != nil:
+		title = "Taking in " + v.Name
+	case len(v.Problems) > 0:
+		title = words.Count(len(v.Problems), "thing", "things") + " to put right in " + v.Name
+	case v.Name != "":
+		title = words.Count(v.Good, "reading", "readings") + " in " + v.Name
+	}
+	v.Page = s.Page(c, g, "Bench", title)
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "lab", v)
+	return nil
+}
+
+func (s *Handler) TakeLabFile(c *gin.Context) error {
+	f := form.NoForm()
+	file, why := form.Uploaded(c, "file", "Choose the lab’s file first.")
+	if why != "" {
+		f.Faults["file"] = why
+		return s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
+	}
+	id, err := func() (int64, error) {
+		if file.Size > exchange.MaxLabFile {
+			return 0, garden.Faults{"file": "that is more than 10 MB; a lab’s report is smaller"}
+		}
+		in, err := file.Open()
+		if err != nil {
+			return 0, err
+		}
+		defer func() { _ = in.Close() }()
+		data, err := io.ReadAll(io.LimitReader(in, exchange.MaxLabFile+1))
+		if err != nil {
+			return 0, err
+		}
+		cells, err := exchange.ReadCells(file.Filename, data)
+		if err != nil {
+			return 0, err
+		}
+		return s.Labs.KeepLabFile(c.Request.Context(), file.Filename, cells, time.Now())
+	}()
+	if f.Add(err) {
+		f.Sentences()
+		return s.showLab(c, http.StatusUnprocessableEntity, labView{Form: f})
+	}
+	if err != nil {
+		return err
+	}
+	c.Redirect(http.StatusSeeOther, "/bench/lab/"+strconv.FormatInt(id, 10))
+	return nil
+}
+
+// headOf is what a layout is remembered by.
+func headOf(cells [][]string) string {
+	return strings.ToLower(strings.Join(cells[exchange.HeadLine(cells)], "\x1f"))
+}
+
+// labFile reads a file that was put by, with its layout: as the form says, as it
+// was remembered, or as its heads say.
+func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, name string, cells [][]string, l exchange.LabLayout,
+	known bool, err error) {
+	if id, err = site.ParamID(c); err != nil {
+		return
+	}
+	if name, cells, err = s.Labs.LabFile(c.Request.Context(), id); err != nil {
+		return
+	}
+	l = exchange.GuessLayout(cells)
+	raw, err := s.Labs.Layout(c.Request.Context(), headOf(cells))
+	if err != nil {
+		return
+	}
+	var kept exchange.LabLayout
+	if raw != nil && json.Unmarshal(raw, &kept) == nil && len(kept.Columns) == len(l.Columns) {
+		l, known = kept, true
+		l.Refit(cells)
+	}
+	if get("asked") != "" {
+		known = false
+		for i := range l.Columns {
+			l.Columns[i], l.Units[i] = get("c"+strconv.Itoa(i)), get("u"+strconv.Itoa(i))
+		}
+		l.Refit(cells)
+		l.Basis, l.Dates, l.Comma = get("basis"), get("dates"), get("comma")
+		l.Buffer, l.Extractant = string(soil.SMP), ""
+		if k := soil.BufferKind(get("buffer")); slices.Contains(soil.BufferKinds, k) {
+			l.Buffer = string(k)
+		}
+		if e := soil.Extractant(get("extractant")); slices.Contains(soil.Extractants, e) {
+			l.Extractant = string(e)
+		}
+	}
+	return
+}
+
+// lines reads a file's lines with what the garden knows.
+func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem,
+	err error) {
+	today := s.Clock.Today()
+	_, all, err := s.App.Plots.Names(c.Request.Context(), today)
+	if err != nil {
+		return nil, nil, err
+	}
+	beds := make(map[string]garden.Bed, len(all))
+	for _, b := range all {
+		beds[garden.Fold(b.Name)] = b
+	}
+	codes, of, err := s.App.Readings.Codes(c.Request.Context())
+	if err != nil {
+		return nil, nil, err
+	}
+	sampled := make(map[string]garden.Bed, len(of))
+	for code, id := range of {
+		if at := slices.IndexFunc(all, func(b garden.Bed) bool { return b.ID == id }); at >= 0 {
+			sampled[code] = all[at]
+		}
+	}
+	lines, bad = exchange.LabReadings(cells, l, exchange.LabKnown{Beds: beds, Codes: codes, Sampled: sampled}, today)
+	return lines, bad, nil
+}
+
+func (s *Handler) LabPreview(c *gin.Context) error { return s.showPreview(c, http.StatusOK, c.Query) }
+
+func (s *Handler) showPreview(c *gin.Context, status int, get func(string) string) error {
+	id, name, cells, l, known, err := s.labFile(c, get)
+	if err != nil {
+		return err
+	}
+	v := labView{Form: form.NoForm(), ID: id, Name: name, Layout: l, Known: known}
+	switch j, ok, err := s.Jobs.Find(c.Request.Context(), labJob(id)); {
+	case err != nil:
+		return err
+	case ok && !j.Ended():
+		v.Job = present.JobView(j, "lines")
+		return s.showLab(c, status, v)
+	case ok:
+		v.Before = present.JobView(j, "lines").Says
+	}
+	lines, bad, err := s.labLines(c, cells, l)
+	if err != nil {
+		return err
+	}
+	v.Good = len(lines)
+	again, err := s.App.Readings.There(c.Request.Context(), lines)
+	if err != nil {
+		return err
+	}
+	if again > 0 {
+		v.Again = words.Count(again, "reading is", "readings are") + " in the garden already, by the same way, of the same bed and day " +
+			"and with the same pH. Taken in, they stand there twice."
+	}
+	v.fill(cells, bad)
+	return s.showLab(c, status, v)
+}
+
+func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
+	v.Fields = []view.Option{{Value: "", Text: "Left out"}}
+	for _, f := range exchange.LabFields {
+		v.Fields = append(v.Fields, view.Option{Value: f.ID, Text: f.Name})
+	}
+	for _, b := range soil.Bases {
+		v.Bases = append(v.Bases, view.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
+	}
+	v.Buffers, v.Extracts = present.BufferOptions(), present.ExtractOptions()
+	v.Dates = []view.Option{{Value: exchange.DatesISO, Text: "2026-11-24"}, {Value: exchange.DatesDMY, Text: "24/11/2026"},
+		{Value: exchange.DatesMDY, Text: "11/24/2026"}}
+	v.Commas = []view.Option{{Value: exchange.CommaDecimal, Text: "5,8: the decimals"},
+		{Value: exchange.CommaThousands, Text: "1,250: thousands"}}
+	if v.Layout.Dates == "" {
+		v.Dates = slices.Insert(v.Dates, 0, view.Option{Value: "", Text: "not clear: choose"})
+	}
+	if v.Layout.Comma == "" {
+		v.Commas = slices.Insert(v.Commas, 0, view.Option{Value: "", Text: "as it looks"})
+	}
+	head := exchange.HeadLine(cells)
+	if head > 0 {
+		v.Titles = words.Count(head, "title line above the heads is", "title lines above the heads are") + " left out."
+	}
+	for i, h := range cells[head] {
+		v.Columns = append(v.Columns, labColumn(i, h, v.Layout))
+	}
+	wrong := map[int]map[int]string{}
+	for _, p := range bad {
+		if wrong[p.Line] == nil {
+			wrong[p.Line] = map[int]string{}
+		}
+		wrong[p.Line][p.Column] = words.Sentence(p.Says)
+		at := "Line " + strconv.Itoa(p.Line)
+		if p.Column > 0 {
+			at += ", " + cells[head][p.Column-1]
+		}
+		v.Problems = append(v.Problems, at+": "+p.Says+".")
+	}
+	for i, row := range cells[head+1:] {
+		line := i + head + 2
+		if i >= shownRows && wrong[line] == nil {
+			v.More++
+			continue
+		}
+		r := labRowView{Line: line, Wrong: wrong[line][0]}
+		for j, text := range row {
+			r.Cells = append(r.Cells, labCellView{text, wrong[line][j+1]})
+		}
+		v.Rows = append(v.Rows, r)
+	}
+}
+
+// labJob names the job that takes a lab's file in.
+func labJob(id int64) string { return "lab " + strconv.FormatInt(id, 10) }
+
+// TakeLab takes the file in, in the background: all of it, or nothing.
+func (s *Handler) TakeLab(c *gin.Context) error {
+	id, name, cells, l, _, err := s.labFile(c, c.PostForm)
+	if err != nil {
+		return err
+	}
+	lines, bad, err := s.labLines(c, cells, l)
+	if err != nil {
+		return err
+	}
+	if len(bad) > 0 || len(lines) == 0 {
+		return s.showPreview(c, http.StatusUnprocessableEntity, c.PostForm)
+	}
+	if raw, err := json.Marshal(l); err == nil {
+		if err := s.Labs.KeepLayout(c.Request.Context(), headOf(cells), raw); err != nil {
+			s.Log.Error("keeping a lab’s layout", "error", err)
+		}
+	}
+	act := s.Act(c)
+	// The page may be left; the file is taken in all the same.
+	err = s.Jobs.Start(c.Request.Context(), labJob(id), len(lines), func(ctx context.Context, tell func(int)) (int64, error) {
+		r, err := s.App.Readings.TakeLab(ctx, act, name, lines, tell)
+		if err == nil {
+			err = s.Labs.DropLabFile(ctx, id)
+		}
+		return r.Journal, err
+	})
+	if err != nil {
+		return err
+	}
+	c.Redirect(http.StatusSeeOther, "/bench/lab/"+strconv.FormatInt(id, 10)+"/progress")
+	return nil
+}
+
+// LabProgress tells how far a file is, and leads on when it is in.
+func (s *Handler) LabProgress(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	j, ok, err := s.Jobs.Find(c.Request.Context(), labJob(id))
+	if err != nil {
+		return err
+	}
+	if !ok {
+		c.Redirect(http.StatusSeeOther, "/bench")
+		return nil
+	}
+	v := present.JobView(j, "lines")
+	if j.State == job.Done {
+		to := "/bench?said=" + strconv.FormatInt(j.Journal, 10)
+		if c.GetHeader("HX-Request") != "" {
+			c.Header("HX-Redirect", to)
+			c.Status(http.StatusOK)
+			return nil
+		}
+		c.Redirect(http.StatusSeeOther, to)
+		return nil
+	}
+	if c.GetHeader("HX-Request") != "" {
+		s.RenderPart(c, "lab", "progress", v)
+		return nil
+	}
+	name, _, err := s.Labs.LabFile(c.Request.Context(), id)
+	if err != nil && !errors.Is(err, garden.ErrMissing) {
+		return err
+	}
+	return s.showLab(c, http.StatusOK, labView{Form: form.NoForm(), ID: id, Name: name, Job: v})
+}
+
+func (s *Handler) ExportReadings(c *gin.Context) error {
+	write, kind, ext := exchange.WriteReadings, "text/csv; charset=utf-8", "csv"
+	if strings.HasSuffix(c.Request.URL.Path, ".xlsx") {
+		write, kind, ext = exchange.WriteReadingsXLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"
+	}
+	var b bytes.Buffer
+	err := s.App.Whole(c.Request.Context(), func(r garden.Reader) error {
+		list, err := exchange.ReadingsOf(r)
+		if err != nil {
+			return err
+		}
+		return write(&b, list)
+	})
+	if err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="readings-`+s.Clock.Today().String()+`.`+ext+`"`)
+	c.Data(http.StatusOK, kind, b.Bytes())
+	return nil
+}
+
+// SampleReport gives the demo's made-up lab report as a workbook.
+func (s *Handler) SampleReport(c *gin.Context) error {
+	f, err := static.FS.Open("lab-report.csv")
+	if err != nil {
+		return err
+	}
+	defer func() { _ = f.Close() }()
+	rows, err := csv.NewReader(f).ReadAll()
+	if err != nil {
+		return err
+	}
+	c.Header("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
+	c.Header("Content-Disposition", `attachment; filename="lab-report.xlsx"`)
+	if err := exchange.WriteSheet(c.Writer, "report", rows, reportCells(rows)); err != nil {
+		s.Log.Error("sample report", "error", err)
+	}
+	return nil
+}
+
+// reportCells are what the columns of the made-up report hold.
+func reportCells(rows [][]string) func(int) exchange.CellKind {
+	return func(column int) exchange.CellKind {
+		switch {
+		case column < len(rows[0]) && strings.Contains(strings.ToLower(rows[0][column]), "sampled"):
+			return exchange.DayCell
+		case column > 1:
+			return exchange.FigureCell
+		}
+		return exchange.TextCell
+	}
+}

@@ -1,0 +1,53 @@
+package log
+
+import (
+	"bytes"
+	"net/http"
+	"strconv"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/year"
+
+	"github.com/gin-gonic/gin"
+)
+
+func (s *Handler) ExportLog(c *gin.Context) error {
+	bed, _ := strconv.ParseInt(c.Query("bed"), 10, 64)
+	today := s.Clock.Today()
+	f := year.Filter{Bed: bed, What: material.Kind(c.Query("what")), Season: c.Query("season")}
+	l, err := s.App.Year.Log(c.Request.Context(), f, today)
+	if err != nil {
+		return err
+	}
+	var b bytes.Buffer
+	if err := exchange.WriteLog(&b, l.Entries); err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="log-`+today.String()+`.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+	return nil
+}
+
+// TakeLog takes a table of what went on in.
+func (s *Handler) TakeLog(c *gin.Context) error {
+	f := form.Posted(c, "csv")
+	name, data, err := present.UploadedOr(c, "log.csv", f.Value("csv"))
+	var lines []year.Incoming
+	if err == nil {
+		lines, err = exchange.ReadLog(name, data)
+	}
+	if err == nil {
+		var r garden.Receipt
+		if r, err = s.App.Year.Take(c.Request.Context(), s.Act(c), lines); err == nil {
+			s.Done(c, "/log", r)
+			return nil
+		}
+	}
+	if f.Add(err) {
+		return s.showLog(c, http.StatusUnprocessableEntity, f)
+	}
+	return err
+}

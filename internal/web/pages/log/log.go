@@ -1,0 +1,310 @@
+package log
+
+import (
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+	"zephyrfield/internal/year"
+
+	"github.com/gin-gonic/gin"
+)
+
+type logView struct {
+	view.Page
+	// Filter is what is asked for, Form what is typed of an entry.
+	Filter, Form         form.Form
+	Beds, Kinds, Seasons []view.Option
+	Into, What, Measures []view.Option
+	Rows                 []logRow
+	Sums                 []logSum
+	Max                  string
+	More                 string
+	Export               string
+	// ID and Version are those of the entry that is put right; 0: a new one.
+	ID, Version int64
+	// Fixed says what it is of, where that stays.
+	Fixed, Bed string
+}
+
+type logRow struct{ Day, Bed, Href, What, Amount, Brings, Note, Change string }
+
+type logSum struct {
+	Season, Bed, Href string
+	Brought           []string
+}
+
+// mostRows is how many entries a page shows.
+const mostRows = 200
+
+var logFields = []string{"bed", "what", "put_date", "put_amount", "measure", "put_note"}
+
+func (s *Handler) Log(c *gin.Context) error { return s.showLog(c, http.StatusOK, form.NoForm()) }
+
+func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
+	f := form.Asked(c, "bed", "what", "season")
+	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
+	on := s.On(c)
+	ask := year.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
+	l, err := s.App.Year.Log(c.Request.Context(), ask, on)
+	if err != nil {
+		return err
+	}
+	u := l.Garden.Units()
+	v := logView{Filter: f, Form: typed, Max: s.Clock.Today().String(), Measures: measureOptions(u),
+		Export: "/export/log.csv?" + url.Values{"bed": {f.Value("bed")}, "what": {f.Value("what")},
+			"season": {f.Value("season")}}.Encode()}
+	v.lists(l, on)
+	for i := range l.Entries {
+		if i == mostRows {
+			v.More = "The " + words.Count(len(l.Entries)-mostRows, "older entry is", "older entries are") + " in the file."
+			break
+		}
+		v.Rows = append(v.Rows, logRowOf(&l.Entries[i], u))
+	}
+	for _, x := range l.Sums {
+		row := logSum{Season: x.Season, Bed: x.Bed.Name, Href: site.BedHref(x.Bed.ID)}
+		for _, b := range present.Brings {
+			row.Brought = append(row.Brought, rateOrDash(b.Of(x.Brought), u))
+		}
+		v.Sums = append(v.Sums, row)
+	}
+	v.Page = s.Page(c, l.Garden, site.SheetTab, words.Count(len(l.Entries), "thing", "things")+" put on")
+	typed.Usual("put_date", on.String())
+	typed.Sentences()
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "log", v)
+	return nil
+}
+
+func rateOrDash(r quantity.Rate, u words.Units) string {
+	if max(r, -r) < present.LeastTold {
+		return "–"
+	}
+	return u.Rate(r)
+}
+
+// lists fills in what there is to choose from.
+func (v *logView) lists(l year.Log, on quantity.Day) {
+	v.Beds, v.Kinds, v.Seasons = []view.Option{{Text: "all beds"}}, []view.Option{{Text: "all of it"}},
+		[]view.Option{{Text: "all seasons"}}
+	for _, b := range l.Beds {
+		o := view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name}
+		v.Beds = append(v.Beds, o)
+		if b.Retired == 0 || b.Retired > on {
+			v.Into = append(v.Into, o)
+		}
+	}
+	for _, k := range l.Kinds {
+		v.Kinds = append(v.Kinds, view.Option{Value: string(k), Text: words.Material(k)})
+	}
+	for _, x := range l.Seasons {
+		v.Seasons = append(v.Seasons, view.Option{Value: x, Text: x})
+	}
+	for i := range l.Shelf {
+		v.What = append(v.What, view.Option{Value: desk.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})
+	}
+	v.What = append(v.What, present.MaterialOptions()...)
+}
+
+// measureOptions are the ways to say an amount: by weight first.
+func measureOptions(u words.Units) []view.Option {
+	kg := u.Weights()
+	out := []view.Option{{Value: kg.Name, Text: kg.Name}}
+	out = append(out, view.Option{Value: present.InScoops, Text: "level scoops of a bag or bin"}, view.Option{Value: present.InBags,
+		Text: "bags of the shelf"})
+	for _, m := range material.Measures {
+		out = append(out, view.Option{Value: string(m), Text: words.MeasureName(m)})
+	}
+	return out
+}
+
+func logRowOf(e *year.Entry, u words.Units) logRow {
+	x := logRow{Day: words.DayYear(e.Date), Bed: e.Bed.Name, Href: site.BedHref(e.BedID), What: words.Capital(words.Material(e.What)),
+		Note:   e.Note,
+		Change: "/log/" + strconv.FormatInt(e.ID, 10)}
+	var scoop *words.Scoop
+	if e.Batch != nil {
+		x.What, scoop = e.Batch.Name, e.Batch.Measure()
+	}
+	x.Amount = u.Amount(e.Total, scoop) + ", " + u.Rate(e.Rate)
+	if e.Told != "" && scoop == nil {
+		x.Amount = e.Told + ", about " + x.Amount
+	}
+	x.Brings = present.BroughtWords(e.Brought, u)
+	return x
+}
+
+// entryOf reads an entry from its form; faults stand in it. batch is what it is of, nil
+// where nothing of the shelf went on.
+func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch *garden.Batch, bed garden.Bed) garden.Application {
+	x := garden.Application{BedID: bed.ID, What: what, Date: f.Day("put_date"), Note: f.Value("put_note")}
+	if batch != nil {
+		x.What, x.BatchID = batch.Kind, &batch.ID
+		what = batch.Kind
+	}
+	in := s.Units(c).Weights()
+	n := f.Needed("put_amount", "How much went on?")
+	x.Total = quantity.Mass(n * in.Size)
+	switch by := f.Value("measure"); {
+	case by == in.Name || by == "" || n <= 0:
+	case by == present.InScoops && batch != nil && batch.Measure() != nil:
+		scoop := batch.Measure()
+		x.Total, x.Told = quantity.Mass(n)*scoop.Of, words.Tell(n, scoop.Name, scoop.Name+"s")
+	case by == present.InBags && batch != nil && batch.Bag != nil:
+		x.Total, x.Told = quantity.Mass(n)**batch.Bag, words.Tell(n, "bag", "bags")
+	case by == present.InBags:
+		f.Faults["put_amount"] = "what a bag of it holds is not known; choose another measure"
+	case by == present.InScoops:
+		f.Faults["put_amount"] = "no scoop of it was weighed; choose another measure"
+	default:
+		m, _ := material.Find(what)
+		g, ok := m.Weigh(n, material.Measure(by), bed.Area())
+		if !ok {
+			f.Faults["put_amount"] = "choose a measure of the list"
+			return x
+		}
+		x.Total, x.Told = g, words.TellMeasure(n, material.Measure(by))
+	}
+	return x
+}
+
+// bedOf is the bed that was chosen; the zero bed with a fault where none was.
+func (s *Handler) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
+	id, err := strconv.ParseInt(f.Value("bed"), 10, 64)
+	if err != nil {
+		f.Faults["bed"] = "choose the bed that it went on"
+		return garden.Bed{}, nil
+	}
+	return s.App.Plots.Named(c.Request.Context(), id)
+}
+
+// batchNamed is the batch of the shelf that a choice names; nil for a material.
+func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, error) {
+	id, err := strconv.ParseInt(strings.TrimPrefix(choice, "b"), 10, 64)
+	if err != nil || !strings.HasPrefix(choice, "b") {
+		return nil, nil
+	}
+	b, err := s.App.Shelf.Batch(c.Request.Context(), id)
+	return &b, err
+}
+
+func (s *Handler) AddToLog(c *gin.Context) error {
+	f := form.Posted(c, logFields...)
+	bed, err := s.bedOf(c, f)
+	if err != nil {
+		return err
+	}
+	batch, err := s.batchNamed(c, f.Value("what"))
+	if err != nil {
+		return err
+	}
+	x := s.entryOf(c, f, material.Kind(f.Value("what")), batch, bed)
+	if len(f.Faults) == 0 {
+		keep, to := s.App.Year.Note, "/log"
+		if x.Date > s.Clock.Today() { // it is to go on, not on yet
+			keep, to = s.App.Year.PlanFeed, "/sheet"
+		}
+		r, err := keep(c.Request.Context(), s.Act(c), x)
+		if err == nil {
+			s.Done(c, to, r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+		if why := f.Faults["amount"]; why != "" { // the shelf's own refusal
+			f.Faults["put_amount"] = why
+		}
+	}
+	return s.showLog(c, http.StatusUnprocessableEntity, f)
+}
+
+func (s *Handler) LogEntry(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	return s.showEntry(c, http.StatusOK, id, nil)
+}
+
+// showEntry is one entry to be put right; typed is nil where nothing was typed yet.
+func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Form) error {
+	e, g, err := s.App.Year.Entry(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	u := g.Units()
+	v := logView{ID: id, Version: e.Version, Bed: e.Bed.Name, Max: s.Clock.Today().String(), Measures: measureOptions(u),
+		What: present.MaterialOptions()}
+	if e.TaskID != nil || e.BatchID != nil {
+		v.Fixed = logRowOf(&e, u).What
+	}
+	if typed != nil {
+		v.Form = *typed
+		v.Form.Sentences()
+	} else {
+		v.Form = form.NoForm()
+		kg := u.Weights()
+		v.Form.Values["what"], v.Form.Values["put_date"], v.Form.Values["put_note"] = string(e.What), e.Date.String(), e.Note
+		v.Form.Values["put_amount"], v.Form.Values["measure"] = form.Figure(float64(e.Total), kg, 3), kg.Name
+	}
+	v.Page = s.Page(c, g, site.SheetTab, words.Capital(words.Material(e.What))+" on "+e.Bed.Name+", "+words.DayYear(e.Date))
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "entry", v)
+	return nil
+}
+
+func (s *Handler) CorrectLog(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	e, _, err := s.App.Year.Entry(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, logFields...)
+	what := e.What
+	if e.TaskID == nil && e.BatchID == nil {
+		what = material.Kind(f.Value("what"))
+	}
+	x := s.entryOf(c, f, what, e.Batch, e.Bed)
+	if len(f.Faults) == 0 {
+		r, err := s.App.Year.Correct(c.Request.Context(), s.Act(c), id, version, x)
+		if err == nil {
+			s.Done(c, "/log", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	return s.showEntry(c, http.StatusUnprocessableEntity, id, &f)
+}
+
+func (s *Handler) RemoveFromLog(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.App.Year.Remove(c.Request.Context(), s.Act(c), id, version)
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/log", r)
+	return nil
+}

@@ -1,0 +1,226 @@
+package many
+
+import (
+	"errors"
+	"net/http"
+	"slices"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/web/form"
+	bedspage "zephyrfield/internal/web/pages/beds"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type manyView struct {
+	view.Page
+	Form   form.Form
+	Ways   []view.Option
+	Rows   []manyRow
+	Totals []manyTotal
+	// Chosen are the beds that are to get something.
+	Chosen   []int64
+	Cost     string
+	Short    bool
+	Button   string
+	Replaces string
+	Untested string
+	Ask      string
+}
+
+type manyRow struct {
+	ID                         int64
+	Bed, Href, Reads, State    string
+	Gets, Exact, When, Settles string
+	Cost, Why, Cautions        string
+	// Must are the cautions, to be read before it goes on.
+	Must             []words.Guarded
+	On, Can, Planned bool
+}
+
+type manyTotal struct{ Name, Amount, Beds, Short string }
+
+func (s *Handler) ManyDoses(c *gin.Context) error {
+	beds, err := bedspage.BedsOf(c.QueryArray("bed"))
+	if err != nil {
+		return err
+	}
+	if c.Query("chosen") != "" && len(beds) == 0 {
+		beds = []int64{0} // none of them
+	}
+	return s.showMany(c, http.StatusOK, beds, form.Asked(c, "with"))
+}
+
+func (s *Handler) showMany(c *gin.Context, status int, beds []int64, f form.Form) error {
+	today := s.Clock.Today()
+	m, err := s.App.Desk.Many(c.Request.Context(), beds, f.Value("with"), today)
+	if err != nil {
+		return err
+	}
+	v := manyView{Form: f, Ways: []view.Option{{Value: "", Text: "each bed’s first"}}}
+	for _, w := range m.Ways {
+		v.Ways = append(v.Ways, view.Option{Value: w.Key, Text: wayName(w)})
+	}
+	v.rows(m, today)
+	v.total(m)
+	v.Page = s.Page(c, m.Garden, "Dose", manyTitle(m))
+	f.Sentences()
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "many", v)
+	return nil
+}
+
+func (s *Handler) PutMany(c *gin.Context) error {
+	beds, err := bedspage.BedsOf(c.PostFormArray("bed"))
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "with")
+	r, err := s.App.Desk.PutMany(c.Request.Context(), s.Act(c), beds, f.Value("with"), present.EncodePlan)
+	switch {
+	case errors.Is(err, desk.ErrNoOption):
+		f.Faults["beds"] = "one of these beds is not offered that any more; look again"
+		fallthrough
+	case f.Add(err):
+		return s.showMany(c, http.StatusUnprocessableEntity, beds, f)
+	case err != nil:
+		return err
+	}
+	s.Done(c, "/dose/many", r)
+	return nil
+}
+
+// wayName is what a material is called in a list.
+func wayName(w desk.Way) string {
+	if w.On != nil {
+		return w.On.Name
+	}
+	return words.Capital(words.Material(w.Part.Kind)) + ", to buy"
+}
+
+// wayMeasure is what it is counted in; nil where none was weighed.
+func wayMeasure(w desk.Way) *words.Scoop {
+	if w.On == nil {
+		return nil
+	}
+	return w.On.Measure()
+}
+
+// manyTitle is how much of what goes on how many beds.
+func manyTitle(m desk.Many) string {
+	beds := 0
+	for i := range m.Rows {
+		if m.Rows[i].Chosen {
+			beds++
+		}
+	}
+	if beds == 0 {
+		return "No bed is chosen"
+	}
+	var says []string
+	for _, t := range m.Totals {
+		says = append(says, present.Brief(t.Total, wayMeasure(t.Way), m.Garden.Units())+" of "+words.Lower(wayName(t.Way)))
+	}
+	return words.List(says) + " on " + words.Count(beds, "bed", "beds")
+}
+
+func (v *manyView) rows(m desk.Many, today quantity.Day) {
+	u := m.Garden.Units()
+	for _, some := range []bool{true, false} {
+		for i := range m.Rows {
+			row := &m.Rows[i]
+			if (row.Option != nil) != some {
+				continue
+			}
+			x := manyRow{ID: row.Bed.ID, Bed: row.Bed.Name, Href: site.DoseHref(row.Bed.ID), State: string(row.Standing), On: row.Chosen, Can: some,
+				Planned: row.Planned}
+			if row.PH > 0 {
+				x.Reads = words.PH(row.PH)
+			}
+			if !some {
+				x.Why = present.WhyNot(row)
+				v.Rows = append(v.Rows, x)
+				continue
+			}
+			x.option(row, u, today, m.Garden.Currency)
+			if row.Chosen {
+				v.Chosen = append(v.Chosen, row.Bed.ID)
+				if row.AshUntold(*row.Option) {
+					v.Ask = present.AskAsh(&row.Worked)
+				}
+			}
+			v.Rows = append(v.Rows, x)
+		}
+	}
+}
+
+// option says what a bed would get.
+func (x *manyRow) option(row *desk.ManyRow, u words.Units, today quantity.Day, currency string) {
+	o := row.Option
+	var days []string
+	total := quantity.Mass(0)
+	for n, p := range o.Parts {
+		told := u.Told(p.Kind, p.Total, present.StockMeasure(&row.Worked, p.Batch))
+		if n > 0 {
+			x.Gets += " and "
+		}
+		x.Gets += told.Big + " " + told.Unit + " of " + present.PartName(&row.Worked, n, *o)
+		total += p.Total
+	}
+	for _, g := range o.Goes {
+		if d := words.NearDay(g.Date, today); !slices.Contains(days, d) {
+			days = append(days, d)
+		}
+	}
+	x.Exact, x.When = u.MassExact(total), words.List(days)
+	if rest := present.RestWords(&row.Worked, o, today); rest != "" {
+		x.When += "; " + rest
+	}
+	if o.PH.Median > 0 {
+		x.Settles = words.PH(o.PH.Median)
+	}
+	if o.Cost != nil {
+		x.Cost = present.Money(*o.Cost, currency)
+	}
+	if x.Must, _ = present.Cautions(u.Guards(o.Guards)); len(x.Must) > 0 {
+		x.Cautions = words.Count(len(x.Must), "caution", "cautions")
+	}
+}
+
+func (v *manyView) total(m desk.Many) {
+	u := m.Garden.Units()
+	for _, t := range m.Totals {
+		x := manyTotal{Name: wayName(t.Way), Amount: u.Amount(t.Total, wayMeasure(t.Way)), Beds: words.Count(t.Beds, "bed", "beds")}
+		if short := t.Short(); short > 0 {
+			x.Short, v.Short = u.Amount(short, wayMeasure(t.Way))+" more than there is", true
+		}
+		v.Totals = append(v.Totals, x)
+	}
+	if m.Cost != nil {
+		v.Cost = present.Money(*m.Cost, m.Garden.Currency)
+	}
+	if len(v.Chosen) > 0 {
+		v.Button = "Put all " + words.Count(len(v.Chosen), "bed", "beds") + " in the year"
+		if len(v.Chosen) == 1 {
+			v.Button = "Put it in the year"
+		}
+	}
+	var replaces []string
+	for i := range m.Rows {
+		if m.Rows[i].Chosen && m.Rows[i].Planned {
+			replaces = append(replaces, m.Rows[i].Bed.Name)
+		}
+	}
+	if len(replaces) > 0 {
+		v.Replaces = "It takes the place of what is in the year for " + words.List(replaces) + "."
+	}
+	if len(m.Untested) > 0 {
+		v.Untested = "Without a reading: " + words.List(m.Untested) + "."
+	}
+}

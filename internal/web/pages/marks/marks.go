@@ -1,0 +1,194 @@
+package marks
+
+import (
+	"errors"
+	"net/http"
+	"slices"
+	"strconv"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+var markFields = []string{"name", "kind", "width", "corners", "version"}
+
+type markView struct {
+	view.Page
+	Form    form.Form
+	Fields  map[string]view.Field
+	Kinds   []view.Option
+	Plan    svg.Plan
+	Marks   []markRow
+	Action  string
+	Editing int64
+}
+
+// markTable are the fields that are typed.
+func markTable(u words.Units) form.Table {
+	return form.Table{{Name: "width", Label: "Width, " + u.Lengths().Name, Mode: form.Decimal},
+		{Name: "name", Label: "Name", Aside: "if it has one", Box: form.Wide, MaxLength: 60}}
+}
+
+type markRow struct {
+	ID, Version      int64
+	Name, Says, Href string
+	Key              string
+}
+
+// markNames say what a mark is.
+var markNames = map[string]string{garden.MarkPath: "Path", garden.MarkWall: "Wall, fence or hedge"}
+
+func (s *Handler) Marks(c *gin.Context) error {
+	return s.showMarks(c, http.StatusOK, form.Asked(c, markFields...), 0)
+}
+
+func (s *Handler) EditMark(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Asked(c, markFields...)
+	if _, typed := c.GetQuery("corners"); !typed {
+		if f, err = s.markAsItIs(c, id); err != nil {
+			return err
+		}
+	}
+	return s.showMarks(c, http.StatusOK, f, id)
+}
+
+// markAsItIs is the form of a mark as it stands.
+func (s *Handler) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) {
+	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return f, err
+	}
+	i := slices.IndexFunc(v.Marks, func(m garden.Mark) bool { return m.ID == id })
+	if i < 0 {
+		return f, garden.ErrMissing
+	}
+	m, in := v.Marks[i], v.Garden.Units().Lengths()
+	f = form.NoForm()
+	f.Values = map[string]string{"name": m.Name, "kind": m.Kind, "width": form.Figure(m.Width, in, 2),
+		"corners": present.CornersText(m.Points, garden.Point{}, in), "version": strconv.FormatInt(m.Version, 10)}
+	return f, nil
+}
+
+func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int64) error {
+	v, err := s.App.Plots.On(c.Request.Context(), s.Clock.Today(), s.On(c), plots.Foretold{})
+	if err != nil {
+		return err
+	}
+	u := v.Garden.Units()
+	if f.Value("width") == "" && status == http.StatusOK {
+		f.Values["width"] = form.Usual(0.6, u.Lengths())
+	}
+	if f.Value("kind") == "" {
+		f.Values["kind"] = garden.MarkPath
+	}
+	vm := markView{Page: s.Page(c, v.Garden, "Ground", "Paths and walls"), Form: f, Action: "/marks", Editing: editing}
+	if editing != 0 {
+		vm.Action = "/marks/" + strconv.FormatInt(editing, 10)
+	}
+	for _, k := range garden.MarkKinds {
+		vm.Kinds = append(vm.Kinds, view.Option{Value: k, Text: markNames[k]})
+	}
+	quiet := form.Form{Values: f.Values, Faults: garden.Faults{}}
+	width, _ := quiet.Number("width")
+	width *= u.Lengths().Size
+	draft := present.CornersIn(quiet, "corners", u.Lengths())
+	if width != 0 && !garden.LimitWidth.Holds(width) {
+		quiet.Faults["width"], width = garden.LimitWidth.Says(), 0
+	}
+	// What cannot be meant is not drawn; it is told even before it is sent.
+	for field, why := range quiet.Faults {
+		if status == http.StatusOK || f.Fault(field) == "" {
+			f.Faults[field] = words.Sentence(why)
+		}
+	}
+	if len(quiet.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+	}
+	vm.Form, vm.Fields = f, f.Fields(markTable(u))
+	scene := svg.Scene{Plots: v.Plots, Layer: svg.Layers(s.Clock.Today())[0], Units: u, Drawing: true, Draft: draft, DraftWidth: width}
+	for _, m := range v.Marks {
+		if m.ID != editing {
+			scene.Marks = append(scene.Marks, m)
+		}
+		row := markRow{ID: m.ID, Version: m.Version, Name: m.Name, Key: form.NewKey(), Href: "/marks/" + strconv.FormatInt(m.ID, 10) + "/edit",
+			Says: markNames[m.Kind] + ", " + u.Length(m.Width) + " wide, " + words.Count(len(m.Points), "point", "points")}
+		if row.Name == "" {
+			row.Name = markNames[m.Kind]
+		}
+		vm.Marks = append(vm.Marks, row)
+	}
+	vm.Plan = svg.PlanOf(scene, 620, 430)
+	if err := s.Year(c, &vm.Page, &v); err != nil {
+		return err
+	}
+	vm.OffNote = false // the plan beside it says so
+	s.Render(c, status, "marks", vm)
+	return nil
+}
+
+func (s *Handler) AddMark(c *gin.Context) error { return s.setMark(c, 0) }
+
+func (s *Handler) SaveMark(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	return s.setMark(c, id)
+}
+
+func (s *Handler) setMark(c *gin.Context, id int64) error {
+	f := form.Posted(c, markFields...)
+	in := s.Units(c).Lengths()
+	m := garden.Mark{Name: f.Value("name"), Kind: f.Value("kind"),
+		Width: f.Needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: present.CornersIn(f, "corners", in)}
+	if m.ID = id; id != 0 {
+		var err error
+		if m.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
+			return garden.ErrStale
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Ground.SetMark(c.Request.Context(), s.Act(c), m)
+		if err == nil {
+			s.Done(c, "/marks", r)
+			return nil
+		}
+		if errors.Is(err, garden.ErrStale) {
+			now, err := s.markAsItIs(c, id)
+			if err != nil {
+				return err
+			}
+			f.Meet(now, markFields, present.FieldName)
+			return s.showMarks(c, http.StatusConflict, f, id)
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	f.Sentences()
+	return s.showMarks(c, http.StatusUnprocessableEntity, f, id)
+}
+
+func (s *Handler) DropMark(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.App.Ground.DropMark(c.Request.Context(), s.Act(c), id, version)
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/marks", r)
+	return nil
+}

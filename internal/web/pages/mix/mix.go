@@ -1,0 +1,284 @@
+package mix
+
+import (
+	"errors"
+	"net/http"
+	"slices"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/web/form"
+	dosepage "zephyrfield/internal/web/pages/dose"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// mixPart is one material of a mix by hand: the fields of its form, and of which family
+// it is.
+type mixPart struct {
+	Which, Amount, Label string
+	Families             []material.Family
+}
+
+// MixParts are the ash and the lime of a mix, and what is taken instead where ground is to be made sourer.
+var MixParts = []mixPart{
+	{"ash_of", "ash_on", "Ash", []material.Family{material.Ash}},
+	{"lime_of", "lime_on", "Lime", []material.Family{material.Lime}},
+	{"acid_of", "acid_on", "Sulfur", []material.Family{material.Sulfur, material.Iron, material.Aluminium}},
+}
+
+// holds tells whether a material is of this part.
+func (p *mixPart) holds(f material.Family) bool { return slices.Contains(p.Families, f) }
+
+type mixView struct {
+	view.Page
+	ID       int64
+	Bed      string
+	Form     form.Form
+	Slides   []slideView
+	DoseHref string
+	// Settles and After say where pH and potassium come to; Rule and K draw it.
+	Settles, After string
+	Rule           *svg.Rule
+	K              *svg.KRule
+	Goes           []dosepage.GoView
+	Cautions       []words.Guarded
+	Notes          []words.Guarded
+	Against        []dosepage.RefusedView
+	Cost           string
+	OK             bool
+	Ask            string
+}
+
+// Carried are the fields of the dose that a mix takes along.
+func (mixView) Carried() []string { return dosepage.DoseCarried }
+
+// slideView is one material with its slider.
+type slideView struct {
+	mixPart
+	Options        []view.Option
+	Chosen, Value  string
+	Most, MostSays string
+	Rate           string
+	Fault          string
+}
+
+func mixFields() []string {
+	names := append([]string{}, dosepage.DoseCarried...)
+	for _, p := range MixParts {
+		names = append(names, p.Which, p.Amount)
+	}
+	return names
+}
+
+// taken reads what was chosen; faults stand in the form.
+func taken(f form.Form, u words.Units) (out []desk.Taken) {
+	for _, p := range MixParts {
+		x, ok := f.Number(p.Amount)
+		if ok && x < 0 {
+			f.Faults[p.Amount] = "an amount of 0 or more is needed"
+		}
+		if ok && x > 0 {
+			out = append(out, desk.Taken{Key: f.Value(p.Which), Total: quantity.Mass(x * u.Weights().Size)})
+		}
+	}
+	return out
+}
+
+func (s *Handler) Mix(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	return s.showMix(c, http.StatusOK, id, form.Asked(c, mixFields()...))
+}
+
+func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) error {
+	u := s.Units(c)
+	ch := dosepage.Choice(f, u)
+	ch.Now = s.Clock.Today()
+	m, err := s.App.Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today())
+	if errors.Is(err, desk.ErrNoReading) {
+		c.Redirect(http.StatusSeeOther, site.DoseHref(id))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	if startMix(m, f) {
+		if m, err = s.App.Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today()); err != nil {
+			return err
+		}
+	}
+	f.Sentences()
+	v := mixView{ID: id, Bed: m.Bed.Name, Form: f, OK: m.OK, DoseHref: site.DoseHref(id) + "?" + dosepage.Query(f)}
+	v.slides(m, u)
+	v.answer(m, s.Clock.Today())
+	v.Page = s.Page(c, m.Garden, "Dose", mixTitle(m))
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+	}
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "mix", v)
+	return nil
+}
+
+func (s *Handler) PutMix(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, mixFields()...)
+	u := s.Units(c)
+	ch, parts := dosepage.Choice(f, u), taken(f, u)
+	if len(f.Faults) > 0 {
+		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.App.Desk.PutMix(c.Request.Context(), s.Act(c), id, ch, parts, present.EncodePlan)
+	if f.Add(err) {
+		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, site.BedHref(id), r)
+	return nil
+}
+
+// mixTitle is what goes on.
+func mixTitle(m desk.Mixed) string {
+	if !m.OK {
+		if len(m.Against) > 0 {
+			return "That cannot go on " + m.Bed.Name + " as it is"
+		}
+		if m.Answer.Direction == dose.Lower {
+			return "Sulfur by hand for " + m.Bed.Name
+		}
+		return "Mix ash and lime for " + m.Bed.Name
+	}
+	u, says := m.Garden.Units(), []string{}
+	for i, p := range m.Option.Parts {
+		says = append(says, present.Brief(p.Total, present.StockMeasure(&m.Worked, p.Batch), u)+" of "+present.PartName(&m.Worked, i, m.Option))
+	}
+	return words.List(says) + " on " + m.Bed.Name
+}
+
+// startMix fills an empty form: the best mix that is offered, else half of the best ash or
+// lime. It tells whether it put an amount in.
+func startMix(m desk.Mixed, f form.Form) bool {
+	typed := false
+	for _, p := range MixParts {
+		typed = typed || f.Value(p.Amount) != "" || f.Value(p.Which) != ""
+	}
+	if typed {
+		return false
+	}
+	kg, put := m.Garden.Units().Weights(), false
+	for _, p := range MixParts {
+		for i := range m.Answer.Options {
+			o := &m.Answer.Options[i]
+			if len(o.Parts) != 1 || !p.holds(o.Parts[0].Of.Family) {
+				continue
+			}
+			f.Values[p.Which] = m.Key(*o)
+			f.Values[p.Amount] = form.Figure(float64(o.Parts[0].Total)/2, kg, 1)
+			put = true
+			break
+		}
+	}
+	return put
+}
+
+func (v *mixView) slides(m desk.Mixed, u words.Units) {
+	kg := u.Weights()
+	for _, p := range MixParts {
+		x := slideView{mixPart: p, Value: v.Form.Value(p.Amount), Chosen: v.Form.Value(p.Which), Fault: v.Form.Fault(p.Amount)}
+		for _, i := range m.Mixable(p.Families...) {
+			key := m.MaterialKey(i)
+			if x.Chosen == "" {
+				x.Chosen = key
+			}
+			name := words.Capital(present.MaterialName(&m.Worked, i))
+			if present.ShelfOf(&m.Worked, i) == nil {
+				name += ", to buy"
+			}
+			x.Options = append(x.Options, view.Option{Value: key, Text: name})
+			if key == x.Chosen {
+				most := m.MostOf(i)
+				x.Most, x.MostSays = form.Figure(float64(most), kg, 1), "at most "+u.Amount(most, present.StockMeasure(&m.Worked, i))
+			}
+		}
+		if len(x.Options) == 0 {
+			continue
+		}
+		if x.Value == "" {
+			x.Value = "0"
+		}
+		for n := range m.Option.Parts {
+			if part := &m.Option.Parts[n]; p.holds(part.Of.Family) {
+				x.Rate = u.Rate(part.Rate)
+				if scoop := present.StockMeasure(&m.Worked, part.Batch); scoop != nil {
+					x.Rate = present.Brief(part.Total, scoop, u) + ", " + x.Rate
+				}
+			}
+		}
+		v.Slides = append(v.Slides, x)
+	}
+}
+
+// answer says what the mix does, or what stands against it.
+func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
+	u := m.Garden.Units()
+	for _, r := range m.Against {
+		for i, g := range u.Guards(r.Guards) {
+			x := dosepage.RefusedView{Name: words.Capital(present.MaterialName(&m.Worked, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+				Stop: g.Level == guard.Stop}
+			if most := quantity.Rate(r.Guards[i].With.N("most")); most > 0 {
+				x.Lifts = u.Amount(most.Over(m.Request.Ground.Area), present.StockMeasure(&m.Worked, r.Batch)) + " on this bed, or less."
+			}
+			v.Against = append(v.Against, x)
+		}
+	}
+	if !m.OK {
+		return
+	}
+	o := &m.Option
+	band := m.Crop.Band
+	v.Settles = "pH " + words.PH(m.Answer.PH) + " now, " + words.PH(o.PH.Median) + " once it has acted; nine in ten from " +
+		words.PH(o.PH.P05) + " to " + words.PH(o.PH.P95) + "."
+	rule := svg.RuleOf(350, band, present.BandName(m.Plot), string(m.Standing), m.Answer.PH, m.Answer.SD, o.PH.Median, v.Settles)
+	v.Rule = &rule
+	if k := m.Answer.K; k.Now != nil && o.KAfter != nil {
+		v.After = "Potassium " + words.PPM(*k.Now) + " now, " + words.PPM(*o.KAfter) + " with it."
+		rule := svg.KRuleOf(k.Scale, o.KAfter, v.After)
+		v.K = &rule
+	} else {
+		v.After = "Potassium is not known; this brings " + words.PPM(soil.PotassiumRise(m.Request.Ground, o.K2O)) + "."
+	}
+	for _, g := range o.Goes {
+		told := u.Told(g.Kind, g.Total, present.ScoopFor(&m.Worked, *o, g))
+		v.Goes = append(v.Goes, dosepage.GoView{When: words.NearDay(g.Date, today), Amount: told.Big + " " + told.Unit + " of " +
+			present.PartName(&m.Worked, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst})
+	}
+	v.Goes = append(v.Goes, dosepage.RetestLine(*o, today))
+	if rest := present.RestAmount(&m.Worked, o); rest != "" {
+		v.Goes = append(v.Goes, dosepage.GoView{When: "Then", Amount: "the rest, about " + rest, Note: "no day before that test is read"})
+	}
+	v.Cautions, v.Notes = present.Cautions(u.Guards(o.Guards))
+	if o.Cost != nil {
+		v.Cost = "It costs " + present.Money(*o.Cost, m.Garden.Currency) + "."
+	}
+	if m.AshUntold(*o) {
+		v.Ask = present.AskAsh(&m.Worked)
+	}
+}

@@ -1,0 +1,60 @@
+package record
+
+import (
+	"net/http"
+	"strconv"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/site"
+
+	"github.com/gin-gonic/gin"
+)
+
+func (s *Handler) AddPlanting(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "crop", "sown", "together", "planted_out")
+	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", "yes")}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", "yes"))
+		if err == nil {
+			s.Done(c, "/beds/"+c.Param("id"), r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	f.Sentences()
+	return s.showBed(c, http.StatusUnprocessableEntity, id, f, form.NoForm())
+}
+
+func (s *Handler) ClearPlanting(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "cleared")
+	on := f.Day("cleared")
+	if len(f.Faults) > 0 {
+		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
+		return nil
+	}
+	r, bed, err := s.App.Ground.Clear(c.Request.Context(), s.Act(c), id, version, on)
+	if f.Add(err) {
+		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	to := "/beds/" + strconv.FormatInt(bed, 10)
+	if r.Repeated {
+		to = "/"
+	}
+	s.Done(c, to, r)
+	return nil
+}

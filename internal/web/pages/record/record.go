@@ -1,0 +1,288 @@
+package record
+
+import (
+	"cmp"
+	"errors"
+	"net/http"
+	"slices"
+	"strconv"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/turning"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type bedView struct {
+	view.Page
+	Profile     *svg.Profile
+	ID          int64
+	Name, Facts string
+	Crops, Note string
+	// Chart and KChart are its pH and its potassium through the seasons; nil where there is nothing to draw.
+	Chart        *svg.Chart
+	KChart       *svg.Chart
+	Readings     []present.ReadingRow
+	Applications []applicationRow
+	Tasks        []taskRow
+	Plantings    []plantingRow
+	CropOptions  []view.Option
+	Form         form.Form
+	Version      int64
+	Retired      string
+	DuplicateKey string
+	// Seen is what was seen on it, SeenHref where more is noted.
+	Seen struct {
+		Rows []present.SeenRow
+		Path string
+	}
+	SeenHref string
+	// Between is the usual path between beds that are laid out like it.
+	Between  string
+	DoseHref string
+	// TurnHref is where it is turned over; "" for what is not.
+	TurnHref, TurnSays string
+	// SideHref is where its plants are side dressed; "" where none stand.
+	SideHref    string
+	ReadingHref string
+	PlanHref    string
+	// Journal are the newest changes of the record.
+	Journal view.Journal
+	// Log is the form for what went on outside a plan.
+	Log       form.Form
+	Materials []view.Option
+}
+
+// CropFields are those of the form of the next crop.
+func (v *bedView) CropFields() []view.Field {
+	return v.Form.Rows([]form.Row{
+		{Name: "crop", Label: "Next crop", Options: append([]view.Option{{Value: "", Text: "Choose a crop"}}, v.CropOptions...)},
+		{Name: "sown", Label: "Sown or planted on", Mode: form.Date}})
+}
+
+// LogFields are those of what went on outside a plan.
+func (v *bedView) LogFields() []view.Field {
+	return v.Log.Rows([]form.Row{{Name: "what", Label: "What", Options: append([]view.Option{{Value: "", Text: "Choose"}}, v.Materials...)},
+		{Name: "put_date", Label: "On", Mode: form.Date}, {Name: "put_amount", Label: "In all, " + v.WeightIn(), Mode: form.Decimal},
+		{Name: "put_note", Label: "Note", MaxLength: 200}})
+}
+
+// LogFaults tells whether the form of what went on has something to put right.
+func (v *bedView) LogFaults() bool { return len(v.Log.Faults) > 0 }
+
+type plantingRow struct {
+	ID, Version         int64
+	Crop, Sown, Cleared string
+	Key                 string
+}
+
+type applicationRow struct{ Date, What, Total, Rate, Note string }
+
+type taskRow struct {
+	Due, What, State, Why string
+	// Move is where it is put on another day; "" where it cannot be.
+	Move string
+}
+
+// lastOf says what happened last on a bed up to a day.
+func lastOf(w *desk.Worked, today quantity.Day) string {
+	says, on := "nothing is noted yet", quantity.Day(0)
+	told := func(day quantity.Day, what string) {
+		if day <= today && day >= on {
+			says, on = what+", "+words.DayYear(day), day
+		}
+	}
+	for _, t := range w.Tasks {
+		if t.State == garden.Skipped {
+			told(t.Settled, present.TaskWords(t, w.Garden.Units(), w.Batch(t.BatchID))+" skipped")
+		}
+	}
+	for _, r := range w.Readings {
+		what := "potassium read by " + words.Short(r.Method)
+		switch {
+		case r.PH != nil:
+			what = "read " + words.PH(r.Soil().Water()) + " by " + words.Short(r.Method)
+			if k, ok := w.Lesson.Last(r.Date); ok {
+				what = words.Happened(k)
+			}
+		case r.Method == soil.Fizz:
+			_, what = words.ByJars(r.Soil().Fizz)
+		}
+		told(r.Date, what)
+	}
+	for _, a := range w.Applications {
+		told(a.Date, w.Garden.Units().Amount(a.Total, w.Measure(a.BatchID))+" of "+w.Called(a.What, a.BatchID)+" put on")
+	}
+	return says
+}
+
+func (s *Handler) Bed(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	return s.showBed(c, http.StatusOK, id, form.NoForm(), form.NoForm())
+}
+
+// showBed shows a bed's record on the day that is shown; f gives back what was
+// typed for its next crop, log what was typed of an application.
+func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form) error {
+	today := s.On(c)
+	w, err := s.App.Desk.Dose(c.Request.Context(), id, desk.Choice{Now: s.Clock.Today()}, today)
+	if err != nil && !errors.Is(err, desk.ErrNoReading) {
+		return err
+	}
+	chart, kChart, err := present.BedPictures(s.Site, c, &w, today)
+	if err != nil {
+		return err
+	}
+	u := w.Garden.Units()
+	v := bedView{KChart: kChart, Page: s.Page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(&w, today)), ID: id, Name: w.Bed.Name,
+		Facts: present.Facts(w.Bed, w.Spread(), u), Crops: present.CropWords(w.Plot, w.Library),
+		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: present.CropOptions(w.Library),
+		Chart: chart, DoseHref: site.DoseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: site.BedHref(id)}
+	log.Usual("put_date", today.String())
+	v.Log, v.Materials = log, present.MaterialOptions()
+	if len(w.Now) > 0 {
+		v.SideHref = "/beds/" + strconv.FormatInt(id, 10) + "/side"
+	}
+	if turning.May(w.Bed) {
+		v.TurnHref, v.TurnSays = site.TurnHref(id), "Turn it over for the next crop"
+		if len(w.Turnings) > 0 {
+			v.TurnSays = "Being turned over: its steps"
+		}
+	}
+	if err := s.Year(c, &v.Page, nil); err != nil {
+		return err
+	}
+	v.Profile = svg.ProfileOf(w.Plot.Profile, w.Crop.Band, u)
+	v.Readings = readingRows(&w, today)
+	for i := len(w.Applications) - 1; i >= 0; i-- {
+		a := w.Applications[i]
+		if a.Date > today {
+			continue
+		}
+		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(w.Called(a.What, a.BatchID)),
+			u.Amount(a.Total, w.Measure(a.BatchID)), u.Rate(a.Rate), a.Note})
+	}
+	if err := v.see(s, c, today); err != nil {
+		return err
+	}
+	v.Tasks = taskRows(&w, today)
+	for i := len(w.Plantings) - 1; i >= 0; i-- {
+		p := w.Plantings[i]
+		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
+			p.Cleared.String(), form.NewKey()})
+	}
+	v.DuplicateKey, v.Between = form.NewKey(), form.Usual(0.5, w.Garden.Units().Lengths())
+	lines, err := s.App.JournalOf(c.Request.Context(), id, bedLines)
+	if err != nil {
+		return err
+	}
+	v.Journal.Back = site.BedHref(id)
+	for _, l := range garden.Folded(lines) {
+		v.Journal.Rows = append(v.Journal.Rows, present.JournalRowOf(l))
+	}
+	s.Render(c, status, "bed", &v)
+	return nil
+}
+
+// see fills in what was seen on the bed.
+func (v *bedView) see(s *Handler, c *gin.Context, today quantity.Day) error {
+	all, err := s.App.Seen.OfBed(c.Request.Context(), v.ID, today)
+	v.Seen.Rows, v.Seen.Path, v.SeenHref = present.SeenRows(all), "/beds/"+strconv.FormatInt(v.ID, 10), site.SeenHref(v.ID)
+	return err
+}
+
+// toDo is the state of a task that is open.
+const toDo = "to do, or another day"
+
+// taskRows lists a bed's tasks as they stood on a day, the latest first.
+func taskRows(w *desk.Worked, today quantity.Day) (out []taskRow) {
+	u := w.Garden.Units()
+	for i := range w.Rests {
+		x := &w.Rests[i]
+		row := taskRow{Due: "after a test", What: words.Capital(present.RestSays(u, x, w.Called(x.What, x.BatchID), w.Measure(x.BatchID), today)),
+			State: "waits"}
+		if x.Test != 0 {
+			row.Due = "after " + words.DayYear(x.Test)
+		}
+		if x.Lapsed {
+			row.State = "lapsed"
+		}
+		out = append(out, row)
+	}
+	for i := len(w.Tasks) - 1; i >= 0; i-- {
+		t := w.Tasks[i]
+		if t.Settled > today {
+			t.State = garden.Open // as it stood then
+		}
+		state := map[string]string{garden.Open: toDo, garden.Done: "done " + words.DayYear(t.Settled),
+			garden.Skipped: "skipped"}[t.State]
+		if on, held := w.Held[t.ID]; held {
+			state = "held back: its reading was struck out " + words.DayYear(on)
+		}
+		row := taskRow{Due: words.DayYear(t.Due), What: words.Capital(present.TaskWords(t, u, w.Batch(t.BatchID))), State: state, Why: t.Why}
+		if state == toDo {
+			row.Move = site.MoveHref(t.ID)
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+// bedLines is how many changes of a bed are told on its record.
+const bedLines = 30
+
+// readingRows lists a bed's readings up to a day, newest first, those struck out
+// among them.
+func readingRows(w *desk.Worked, today quantity.Day) (out []present.ReadingRow) {
+	all := append(append([]garden.Reading(nil), w.Readings...), w.Struck...)
+	slices.SortStableFunc(all, func(a, b garden.Reading) int { return cmp.Or(int(b.Date-a.Date), int(b.ID-a.ID)) })
+	for _, r := range all {
+		if r.Date > today {
+			continue
+		}
+		row := present.ReadingOf(r, w.Bed.Name)
+		if r.SampleID != nil {
+			row.Sample = w.Codes[*r.SampleID]
+		}
+		if r.Stands() && w.Lesson.Out(&r) {
+			row.Struck = "Left out: it was not what was expected, and is not confirmed."
+		}
+		out = append(out, row)
+	}
+	return out
+}
+
+func (s *Handler) LogApplication(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "what", "put_date", "put_amount", "put_note")
+	in := s.Units(c).Weights()
+	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.Day("put_date"), Note: f.Value("put_note"),
+		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Year.Note(c.Request.Context(), s.Act(c), a)
+		if err == nil {
+			s.Done(c, "/beds/"+c.Param("id"), r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	f.Sentences()
+	return s.showBed(c, http.StatusUnprocessableEntity, id, form.NoForm(), f)
+}

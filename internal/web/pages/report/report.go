@@ -1,0 +1,138 @@
+package report
+
+import (
+	"bytes"
+	"net/http"
+	"net/url"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/seasons"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type reportView struct {
+	view.Page
+	Season, Printed, CSV, XLSX string
+	Form                       form.Form
+	Seasons, BedOptions        []view.Option
+	Beds                       []reportBed
+}
+
+// reportBed is a bed of the report, in words.
+type reportBed struct {
+	Name, Facts, Crops, Level string
+	Readings                  []reportReading
+	Put                       []reportPut
+	Sum                       string
+	Checks, Next              []string
+}
+
+type reportReading struct{ Day, PH, Doubt, Method, Depth, K, Note string }
+
+type reportPut struct{ Day, What, Batch, Amount, Rate, Brings string }
+
+// reportAsked reads which season and which bed are asked for.
+func (s *Handler) reportAsked(c *gin.Context) (p seasons.Report, f form.Form, err error) {
+	f = form.Asked(c, "season", "bed")
+	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
+	p, err = s.App.Seasons.Report(c.Request.Context(), f.Value("season"), bed, s.Clock.Today())
+	return p, f, err
+}
+
+// Report shows a season's report, to be printed.
+func (s *Handler) Report(c *gin.Context) error {
+	p, f, err := s.reportAsked(c)
+	if err != nil {
+		return err
+	}
+	f.Values["season"] = p.Season
+	query := url.Values{"season": {p.Season}, "bed": {f.Value("bed")}}.Encode()
+	v := reportView{Season: p.Season, Printed: words.DayYear(p.Today), Form: f, CSV: "/export/season.csv?" + query,
+		XLSX: "/export/season.xlsx?" + query}
+	for _, x := range p.Seasons {
+		v.Seasons = append(v.Seasons, view.Option{Value: x, Text: x})
+	}
+	_, beds, err := s.App.Plots.Names(c.Request.Context(), p.Today)
+	if err != nil {
+		return err
+	}
+	v.BedOptions = append(v.BedOptions, view.Option{Value: "", Text: "All beds"})
+	for _, b := range beds {
+		v.BedOptions = append(v.BedOptions, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+	}
+	for i := range p.Beds {
+		if b := &p.Beds[i]; !b.Empty() {
+			v.Beds = append(v.Beds, reportBedOf(&p, b))
+		}
+	}
+	v.Page = s.Page(c, p.Garden, site.SeasonsTab, p.Garden.Name+", season "+p.Season)
+	s.Render(c, http.StatusOK, "report", v)
+	return nil
+}
+
+func reportBedOf(p *seasons.Report, b *seasons.BedReport) reportBed {
+	u := p.Garden.Units()
+	out := reportBed{Name: b.Bed.Name, Facts: present.Facts(b.Bed, b.Spread(), u)}
+	var crops []string
+	for _, x := range b.Crops {
+		says := b.Library.Name(x.Crop) + " from " + words.DayYear(x.Sown)
+		if x.Cleared != 0 {
+			says += " to " + words.DayYear(x.Cleared)
+		}
+		crops = append(crops, says)
+	}
+	out.Crops = words.Capital(strings.Join(crops, "; "))
+	if b.Lesson != nil {
+		l := b.Lesson.Learned().Level
+		out.Level = words.LevelSays(l)
+	}
+	for _, r := range b.Readings {
+		row := present.ReadingOf(r, b.Bed.Name)
+		out.Readings = append(out.Readings, reportReading{row.Date, row.PH, row.Doubt, row.Method, u.Depth(r.Depth), row.K, row.Note})
+	}
+	for i := range b.Put {
+		x := &b.Put[i]
+		put := reportPut{Day: words.DayYear(x.Date), What: words.Capital(words.Material(x.What)), Amount: u.Mass(x.Total), Rate: u.Rate(x.Rate),
+			Brings: present.BroughtWords(x.Brought, u)}
+		if x.Batch != nil {
+			put.Batch = x.Batch.Name
+		}
+		out.Put = append(out.Put, put)
+	}
+	out.Sum = present.BroughtWords(b.Sum, u)
+	for _, k := range b.Checks {
+		out.Checks = append(out.Checks, words.DayYear(k.Date)+": "+words.Kept(k, b.Lesson.School)+".")
+	}
+	for _, t := range b.Next {
+		out.Next = append(out.Next, words.DayYear(t.Due)+": "+present.TaskWords(t, u, garden.BatchIn(p.Batches, t.BatchID)))
+	}
+	return out
+}
+
+// ExportReport gives the same figures as a table.
+func (s *Handler) ExportReport(c *gin.Context) error {
+	p, _, err := s.reportAsked(c)
+	if err != nil {
+		return err
+	}
+	write, kind, ext := exchange.WriteReport, "text/csv; charset=utf-8", "csv"
+	if strings.HasSuffix(c.Request.URL.Path, ".xlsx") {
+		write, kind, ext = exchange.WriteReportXLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"
+	}
+	var b bytes.Buffer
+	if err := write(&b, &p); err != nil {
+		return err
+	}
+	name := strings.ReplaceAll(p.Season, "/", "-")
+	c.Header("Content-Disposition", `attachment; filename="season-`+name+`.`+ext+`"`)
+	c.Data(http.StatusOK, kind, b.Bytes())
+	return nil
+}

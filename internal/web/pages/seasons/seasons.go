@@ -1,0 +1,243 @@
+package seasons
+
+import (
+	"errors"
+	"net/http"
+	"slices"
+	"strconv"
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/seasons"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type seasonsView struct {
+	view.Page
+	Bed, Aside, Holds string
+	// Lacks is set where the bed was never read.
+	Lacks, ReadingHref, RecordHref, TaughtHref, TryHref string
+	// Wide is the drawing for the desk, Slim that for the phone.
+	Wide, Slim *svg.Season
+	Lesson     *svg.Lesson
+	Taught     string
+	GoesBy     string
+	Moves      *svg.Moves
+	Checks     []seasonCheck
+	Potash     string
+	// Layers are those that were read, now and in a year.
+	Layers   []seasonLayer
+	Glimpses []svg.Glimpse
+	// Next are the beds that leave their bands, the soonest first; More is how many beds have no line here.
+	Next []nextOut
+	More int
+	// Working says how far the lines of all beds have come, Again is where they are asked for anew.
+	Working, Again string
+}
+
+type seasonCheck struct{ Go, Promised, Measured, So, Class string }
+
+type seasonLayer struct{ Depth, Now, Year string }
+
+type nextOut struct{ Bed, Href, When string }
+
+// mostGlimpses is how many beds have a line of their own under the chart.
+const mostGlimpses = 40
+
+// Seasons shows where a bed has come from and where it goes, among all others.
+func (s *Handler) Seasons(c *gin.Context) error {
+	today := s.Clock.Today()
+	all, working, err := s.App.Seasons.Ready(c.Request.Context(), today)
+	if err != nil {
+		return err
+	}
+	id, _ := strconv.ParseInt(c.Query("bed"), 10, 64)
+	if id == 0 {
+		if id, err = s.seasonsFirst(c, all, today); err != nil || id == 0 {
+			c.Redirect(http.StatusSeeOther, "/")
+			return err
+		}
+	}
+	t, err := s.App.Seasons.Bed(c.Request.Context(), id, today)
+	if err != nil && !errors.Is(err, seasons.ErrNoReading) {
+		return err
+	}
+	v := seasonsView{Bed: t.BedRecord.Bed.Name, RecordHref: "/beds/" + strconv.FormatInt(id, 10), TaughtHref: site.TaughtHref(id),
+		TryHref: "/beds/" + strconv.FormatInt(id, 10) + "/try"}
+	title := v.Bed + " was never tested"
+	if err != nil {
+		v.Lacks, v.ReadingHref = "Nothing can be told of its seasons before its pH was read.", "/bench?bed="+strconv.FormatInt(id, 10)
+	} else {
+		title = v.show(&t)
+		if v.Holds, err = s.holds(c, &t); err != nil {
+			return err
+		}
+	}
+	v.outlines(all, id)
+	if working != nil {
+		v.Working = "The lines of all beds are being worked out: " + strconv.Itoa(working.Done) + " of " + strconv.Itoa(working.Total) + "."
+		v.Again = site.SeasonsHref(id)
+	}
+	v.Page = s.Page(c, t.Garden, site.SeasonsTab, title)
+	s.Render(c, http.StatusOK, "seasons", v)
+	return nil
+}
+
+// seasonsFirst is the bed that is opened where none was asked for; 0 where there is none.
+func (s *Handler) seasonsFirst(c *gin.Context, all []seasons.Outline, today quantity.Day) (int64, error) {
+	if len(all) > 0 {
+		return mostMoved(all), nil
+	}
+	_, beds, err := s.App.Plots.Names(c.Request.Context(), today)
+	if err != nil || len(beds) == 0 {
+		return 0, err
+	}
+	return beds[0].ID, nil
+}
+
+// mostMoved is the bed that is looked at first: the first out of its band, else the next to leave it.
+func mostMoved(all []seasons.Outline) int64 {
+	best := &all[0]
+	for i := range all {
+		o := &all[i]
+		if len(o.Back) == 0 {
+			continue
+		}
+		switch {
+		case len(best.Back) == 0, best.Plot.Standing != bed.Sour && o.Plot.Standing == bed.Sour:
+			best = o
+		case best.Plot.Standing == bed.InBand && o.Leaves != 0 && (best.Leaves == 0 || o.Leaves < best.Leaves):
+			best = o
+		}
+	}
+	return best.Plot.Bed.ID
+}
+
+// show fills in a bed's seasons, and gives the headline.
+func (v *seasonsView) show(t *seasons.Season) (title string) {
+	u := t.Garden.Units()
+	wide, slim := svg.SeasonOf(t, 860, seasonsBack, seasonsAhead), svg.SeasonOf(t, 440, slimBack, slimAhead)
+	v.Wide, v.Slim = &wide, &slim
+	k := t.Lesson.Learned()
+	lesson := svg.LessonOf(forecast.Normal{SD: t.Lesson.Model().Curved}, k.Stubborn, 300)
+	v.Lesson, v.Taught = &lesson, words.Taught(*k, t.School())
+	if l := t.Lesson.Beside(); l != nil {
+		v.GoesBy = words.GoesBy(*l)
+	}
+	moves := svg.MovesOf(t.Moves, 300)
+	v.Moves = &moves
+	for i := len(t.Checks) - 1; i >= 0 && len(v.Checks) < mostChecks; i-- {
+		v.Checks = append(v.Checks, checkOf(t.Checks[i]))
+	}
+	if m := t.KMoved; m.Last.Date > m.First.Date {
+		v.Potash = u.PotashMoved(words.Potash{From: quantity.Concentration(m.First.PPM), To: quantity.Concentration(m.Last.PPM),
+			Brought: quantity.Rate(m.Brought), Carried: quantity.Rate(m.Carried), Named: quantity.Concentration(m.Named)})
+	}
+	for _, l := range t.Layers {
+		at := func(d quantity.Day) string { return words.PH(quantity.PH(forecast.On(l.PH, d).Median)) }
+		v.Layers = append(v.Layers, seasonLayer{u.Depth(l.From) + " to " + u.Depth(l.To), at(t.Today), at(t.Today.AddMonths(12))})
+	}
+	v.Aside = words.SeasonAside(present.CourseOf(t, t.Run.PH, t.Planned))
+	return words.SeasonTitle(v.Bed, forecast.Yearly(t.Lesson.Model(), k))
+}
+
+// How many years the drawings go back and ahead, and how many promises stand beside them.
+const (
+	seasonsBack, seasonsAhead = 4, 5
+	slimBack, slimAhead       = 2, 2
+	mostChecks                = 4
+)
+
+// checkOf is a promise in short.
+func checkOf(k forecast.Kept) seasonCheck {
+	x := seasonCheck{Go: k.Go.Time().Format("Jan 2006"), Promised: words.PH(k.Promised), Measured: words.PH(k.Measured), So: "as told"}
+	switch {
+	case k.Why == forecast.TooSoon:
+		x.So = "too soon"
+	case k.Why == forecast.AsPromised:
+		x.Class = "in"
+	case k.Miss() < 0:
+		x.So, x.Class = "short", "off"
+	default:
+		x.So, x.Class = "over", "off"
+	}
+	return x
+}
+
+// holds says how long today's dose would hold a bed for which nothing is planned; "" where there is no dose.
+func (s *Handler) holds(c *gin.Context, t *seasons.Season) (string, error) {
+	if t.Planned > 0 {
+		return "", nil
+	}
+	w, err := s.App.Desk.Dose(c.Request.Context(), t.BedRecord.Bed.ID, desk.Choice{}, t.Today)
+	if err != nil || len(w.Answer.Options) == 0 {
+		return "", err
+	}
+	o := &w.Answer.Options[0]
+	_, run := t.With(putsOf(o))
+	amounts := ""
+	for i := range o.Parts {
+		if i > 0 {
+			amounts += " and "
+		}
+		amounts += t.Garden.Units().Mass(o.Parts[i].Total) + " of " + present.PartName(&w, i, *o)
+	}
+	return words.DoseHolds("Today’s dose, "+amounts+",", present.CourseOf(t, run.PH, len(o.Goes))), nil
+}
+
+// putsOf are an option's goes as a forecast takes them.
+func putsOf(o *dose.Option) (out []forecast.Put) {
+	for i := range o.Goes {
+		g := &o.Goes[i]
+		b := o.Parts[g.Part].Of
+		cce := quantity.Percent(100 * o.Parts[g.Part].Worth.EffectiveCCE)
+		a := ledger.Application{Date: g.Date, Material: b.Material, Rate: g.Rate, Potash: b.Potash}
+		if b.Raises() {
+			a.Measured = &cce
+		}
+		out = append(out, forecast.Put{Application: a, Batch: "option " + strconv.Itoa(g.Part)})
+	}
+	return out
+}
+
+// outlines are the lines of all beds, and which of them leave their bands next.
+func (v *seasonsView) outlines(all []seasons.Outline, open int64) {
+	for i := range all {
+		o := &all[i]
+		if i >= mostGlimpses && o.Plot.Bed.ID != open {
+			v.More++
+			continue
+		}
+		g := svg.GlimpseOf(o)
+		g.Href, g.On = site.SeasonsHref(o.Plot.Bed.ID), o.Plot.Bed.ID == open
+		v.Glimpses = append(v.Glimpses, g)
+	}
+	v.Next = nextOuts(all)
+}
+
+// nextOuts are the beds that leave their bands, the soonest first.
+func nextOuts(all []seasons.Outline) (out []nextOut) {
+	leaving := make([]*seasons.Outline, 0, len(all))
+	for i := range all {
+		if all[i].Leaves != 0 {
+			leaving = append(leaving, &all[i])
+		}
+	}
+	slices.SortStableFunc(leaving, func(a, b *seasons.Outline) int { return int(a.Leaves - b.Leaves) })
+	for _, o := range leaving[:min(len(leaving), mostNext)] {
+		out = append(out, nextOut{o.Plot.Bed.Name, site.SeasonsHref(o.Plot.Bed.ID), o.Leaves.Time().Format("Jan 2006")})
+	}
+	return out
+}
+
+// mostNext is how many of them are told.
+const mostNext = 3

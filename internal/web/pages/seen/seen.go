@@ -1,0 +1,135 @@
+package seen
+
+import (
+	"io"
+	"net/http"
+	"zephyrfield/agronomy/sign"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// seenView is what the eye sees on a bed, to be tapped.
+type seenView struct {
+	view.Page
+	ID    int64
+	Bed   string
+	Form  form.Form
+	Signs []present.Tile
+	Rows  []present.SeenRow
+	Back  string
+}
+
+func (s *Handler) Seen(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.NoForm()
+	f.Values["day"] = s.Clock.Today().String()
+	return s.showSeen(c, http.StatusOK, id, f)
+}
+
+func (s *Handler) showSeen(c *gin.Context, status int, id int64, f form.Form) error {
+	today := s.Clock.Today()
+	bed, err := s.App.Plots.Named(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	all, err := s.App.Seen.OfBed(c.Request.Context(), id, today)
+	if err != nil {
+		return err
+	}
+	v := seenView{ID: id, Bed: bed.Name, Form: f, Rows: present.SeenRows(all), Back: site.BedHref(id)}
+	for _, x := range sign.Signs {
+		v.Signs = append(v.Signs, present.Tile{Value: x.ID, Text: words.SignName(x.ID)})
+	}
+	f.Sentences()
+	v.Page = s.Page(c, g, "Ground", "What do you see on "+bed.Name+"?")
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "seen", v)
+	return nil
+}
+
+func (s *Handler) NoteSeen(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "sign", "day", "note")
+	x := garden.Sight{BedID: id, Day: f.Day("day"), Sign: f.Value("sign"), Note: f.Value("note")}
+	if x.Day == 0 {
+		x.Day = s.Clock.Today()
+	}
+	photo, why := photoOf(c)
+	if why != "" {
+		f.Faults["photo"] = why
+	}
+	if len(f.Faults) > 0 {
+		return s.showSeen(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.App.Seen.Note(c.Request.Context(), s.Act(c), x, photo)
+	if f.Add(err) {
+		return s.showSeen(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, site.SeenHref(id), r)
+	return nil
+}
+
+// photoOf is the picture that was sent; nil for none.
+func photoOf(c *gin.Context) (raw []byte, why string) {
+	file, err := c.FormFile("photo")
+	if err != nil || file.Size == 0 {
+		return nil, "" // none was taken
+	}
+	in, err := file.Open()
+	if err != nil {
+		return nil, "the photograph did not arrive whole; send it again"
+	}
+	defer func() { _ = in.Close() }()
+	if raw, err = io.ReadAll(io.LimitReader(in, site.MaxPhoto+1)); err != nil || len(raw) > site.MaxPhoto {
+		return nil, "the photograph is too large"
+	}
+	return raw, ""
+}
+
+func (s *Handler) ForgetSeen(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.App.Seen.Forget(c.Request.Context(), s.Act(c), id, version)
+	if err != nil {
+		return err
+	}
+	s.Done(c, c.PostForm("back"), r)
+	return nil
+}
+
+func (s *Handler) Photo(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	raw, err := s.App.Seen.Photo(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	c.Header("Cache-Control", "private, max-age=3600")
+	c.Data(http.StatusOK, "image/jpeg", raw)
+	return nil
+}

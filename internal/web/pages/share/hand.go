@@ -1,0 +1,215 @@
+package share
+
+import (
+	"errors"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// hand is what a gardener changed of a sharing out, as it was typed.
+type hand struct {
+	choice desk.ShareChoice
+	typed  url.Values
+	faults garden.Faults
+}
+
+// fixField begins the name of an amount by hand: fix.<bed>.<stock>.
+const fixField = "fix."
+
+// footGoal brings beds to the foot of their band.
+const footGoal = "foot"
+
+// handOf reads an address or a form. What is not there is the garden's own.
+func handOf(q url.Values, u words.Units) hand {
+	h := hand{typed: q, faults: garden.Faults{}}
+	h.choice.Schools = dose.Schools{Buffering: soil.School(q.Get("buffering")), Ash: material.AshSchool(q.Get("ash")),
+		Act: crop.ActSchool(q.Get("act")), Pace: dose.PaceSchool(q.Get("pace"))}
+	h.choice.Foot = q.Get("goal") == footGoal
+	for _, x := range q["out"] {
+		if id, err := strconv.ParseInt(x, 10, 64); err == nil {
+			h.choice.Out = append(h.choice.Out, id)
+		}
+	}
+	slices.Sort(h.choice.Out)
+	form := form.Form{Values: map[string]string{}, Faults: h.faults}
+	for name := range q {
+		rest, ok := strings.CutPrefix(name, fixField)
+		bed, key, has := strings.Cut(rest, ".")
+		id, err := strconv.ParseInt(bed, 10, 64)
+		if !ok || !has || err != nil || slices.Contains(h.choice.Out, id) {
+			continue
+		}
+		form.Values[name] = strings.TrimSpace(q.Get(name))
+		if kg, ok := form.Number(name); ok && kg >= 0 {
+			h.choice.Hand = append(h.choice.Hand, desk.ByHand{Bed: id, Key: key, Total: quantity.Mass(kg * u.Weights().Size)})
+		} else if ok {
+			h.faults[name] = "an amount of 0 or more is needed"
+		}
+	}
+	slices.SortFunc(h.choice.Hand, func(a, b desk.ByHand) int { return strings.Compare(a.Field(), b.Field()) })
+	return h
+}
+
+// fault keeps what is wrong with an amount by hand; false when err is something else.
+func (h *hand) fault(err error) bool {
+	var more garden.Faults
+	if !errors.As(err, &more) {
+		return false
+	}
+	for k, v := range more {
+		h.faults[k] = v
+	}
+	return true
+}
+
+// handView is the form of it.
+type handView struct {
+	Open    bool
+	Schools []handSchool
+	Stocks  []string
+	Beds    []handBed
+	// Says is what the hand costs; Fault what is wrong with it.
+	Says, Fault string
+	// Carried are the fields that the button takes along.
+	Carried []view.Option
+}
+
+type handSchool struct {
+	Name, Label, Chosen string
+	Options             []view.Option
+}
+
+type handBed struct {
+	ID   int64
+	Name string
+	In   bool
+	Fix  []handFix
+}
+
+type handFix struct{ Name, Label, Value, Fault string }
+
+// handView lays the form out: beds that take part and those that do not.
+func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView, err error) {
+	v.Open = len(h.faults) > 0
+	for name, list := range h.typed {
+		for _, x := range list {
+			if carriedByHand(name) && x != "" {
+				v.Open, v.Carried = true, append(v.Carried, view.Option{Value: name, Text: x})
+			}
+		}
+	}
+	slices.SortFunc(v.Carried, func(a, b view.Option) int { return strings.Compare(a.Value+a.Text, b.Value+b.Text) })
+	schools := h.choice.Schools.Or(sh.Garden.Schools())
+	for i := range dose.Questions {
+		q := &dose.Questions[i]
+		if q.Name != "buffering" && q.Name != "ash" && q.Name != "act" && q.Name != "pace" {
+			continue
+		}
+		x := handSchool{Name: q.Name, Label: words.Question(q.Name), Chosen: q.Of(&schools)}
+		for _, id := range q.Habits {
+			x.Options = append(x.Options, view.Option{Value: id, Text: words.Name(id)})
+		}
+		v.Schools = append(v.Schools, x)
+	}
+	goal := handSchool{Name: "goal", Label: "Bring each bed to", Chosen: h.typed.Get("goal"),
+		Options: []view.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the foot of its band"}}}
+	v.Schools = append(v.Schools, goal)
+	stocks := usable(sh)
+	for _, m := range stocks {
+		v.Stocks = append(v.Stocks, stockName(sh, m))
+	}
+	_, beds, err := s.App.Plots.Names(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return v, err
+	}
+	for _, b := range beds {
+		if i := slices.IndexFunc(sh.Beds, func(x desk.SharedBed) bool { return x.Worked.Bed.ID == b.ID }); i >= 0 {
+			v.Beds = append(v.Beds, handRow(h, sh, i, stocks))
+		} else if slices.Contains(h.choice.Out, b.ID) {
+			v.Beds = append(v.Beds, handBed{ID: b.ID, Name: b.Name})
+		}
+	}
+	v.says(h, sh)
+	return v, nil
+}
+
+// usable are the stocks that any bed may have some of.
+func usable(sh desk.Sharing) (out []int) {
+	for m := range sh.Stocks {
+		if slices.ContainsFunc(sh.Beds, func(b desk.SharedBed) bool { return b.Most[m] > 0 }) {
+			out = append(out, m)
+		}
+	}
+	return out
+}
+
+// carriedByHand tells whether a field is one of the form's own.
+func carriedByHand(name string) bool {
+	return strings.HasPrefix(name, fixField) || slices.Contains([]string{"out", "goal", "buffering", "ash", "act", "pace"}, name)
+}
+
+func handRow(h hand, sh desk.Sharing, i int, stocks []int) handBed {
+	b := handBed{ID: sh.Beds[i].Worked.Bed.ID, Name: sh.Beds[i].Worked.Bed.Name, In: true}
+	for _, m := range stocks {
+		name := desk.ByHand{Bed: b.ID, Key: sh.StockKey(m)}.Field()
+		x := handFix{Name: name, Label: stockName(sh, m) + " on " + b.Name, Value: h.typed.Get(name), Fault: words.Sentence(h.faults[name])}
+		if sh.Beds[i].Most[m] <= 0 {
+			x.Name = "" // none of it may go there
+		}
+		b.Fix = append(b.Fix, x)
+	}
+	return b
+}
+
+// says is what the hand costs beside the plan that the search would make.
+func (v *handView) says(h hand, sh desk.Sharing) {
+	if len(h.faults) > 0 {
+		v.Fault = "One amount by hand cannot be; it is left out of what is shown."
+		return
+	}
+	if sh.Free == nil {
+		return
+	}
+	u := sh.Garden.Units()
+	var parts []string
+	if more := sh.Cost - sh.Free.Cost; more > 0.005 {
+		parts = append(parts, "costs "+present.Money(more, sh.Garden.Currency)+" more")
+	} else if more < -0.005 {
+		parts = append(parts, "costs "+present.Money(-more, sh.Garden.Currency)+" less")
+	}
+	was, wasK := unmet(sh, sh.Free.Unmet), unmet(sh, sh.Free.UnmetK2O)
+	is, isK := unmet(sh, sh.Unmet), unmet(sh, sh.UnmetK2O)
+	if is > was+1 {
+		parts = append(parts, "leaves "+u.Mass(is-was)+" more of lime’s worth unmet")
+	}
+	if isK > wasK+1 {
+		parts = append(parts, "leaves "+u.Mass(isK-wasK)+" more of potash unmet")
+	}
+	v.Says = "Your hand costs nothing: it is as good as the cheapest plan."
+	if len(parts) > 0 {
+		v.Says = "Beside the cheapest plan your hand " + words.List(parts) + "."
+	}
+}
+
+// unmet is all of a need that a plan leaves.
+func unmet(sh desk.Sharing, rates []quantity.Rate) (sum quantity.Mass) {
+	for i := range rates {
+		sum += rates[i].Over(sh.Beds[i].Area)
+	}
+	return sum
+}

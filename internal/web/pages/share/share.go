@@ -1,0 +1,363 @@
+package share
+
+import (
+	"context"
+	"net/http"
+	"slices"
+	"strings"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/ration"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/job"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type shareView struct {
+	view.Page
+	Says string
+	Flow svg.Flow
+	// Waiting says that what waits for tests is not shared out.
+	Waiting string
+	// Rows are the same as a table.
+	Rows []shareRow
+	// Next is what one more kilo of each stock is worth, Held what holds beds back, Left
+	// what is left over.
+	Next, Held  []string
+	Left        []shareLeft
+	WithoutAsh  string
+	Proved      string
+	Besides     []string
+	HasAnything bool
+	// Button puts all in the year; Planned tells whose goes it would take the place of.
+	Button, Planned string
+	// Hand is the form of the gardener's own hand; Job is set while it is being found.
+	Hand handView
+	Job  *view.Progress
+	// Query is what it is asked by, for the page that waits.
+	Query string
+}
+
+type shareRow struct{ Bed, Href, Given, From, To, Potassium, Unmet, Rest string }
+
+type shareLeft struct{ Name, Kg string }
+
+// shareJob names the job that shares out over a large garden.
+const shareJob = "share"
+
+func (s *Handler) ShareOut(c *gin.Context) error {
+	return s.showShare(c, http.StatusOK, handOf(c.Request.URL.Query(), s.Units(c)))
+}
+
+// showShare shares out and shows it; a large garden's is found by a job meanwhile.
+func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
+	today, ctx := s.Clock.Today(), c.Request.Context()
+	quick, beds, err := s.App.Desk.Quick(ctx, h.choice, today)
+	if err != nil {
+		return err
+	}
+	if failed, ok, err := s.Jobs.Find(ctx, shareJob); err == nil && ok && failed.State == job.Failed {
+		quick = true // what failed beside the page is told on it
+		if err := s.Jobs.Forget(ctx, shareJob); err != nil {
+			return err
+		}
+	}
+	if !quick && len(h.faults) == 0 {
+		return s.waitForShare(c, h, beds)
+	}
+	sh, err := s.App.Desk.Share(ctx, h.choice, today, nil)
+	if h.fault(err) {
+		h.choice.Hand, status = nil, http.StatusUnprocessableEntity
+		sh, err = s.App.Desk.Share(ctx, h.choice, today, nil)
+	}
+	if err != nil {
+		return err
+	}
+	if len(h.faults) > 0 {
+		status = http.StatusUnprocessableEntity
+	}
+	v := shareView{Page: s.Page(c, sh.Garden, site.ShedTab, shareTitle(sh)), HasAnything: len(sh.Beds) > 0}
+	v.besides(sh)
+	if v.HasAnything {
+		v.lay(sh)
+		v.tell(sh)
+		v.year(sh)
+	}
+	if v.Hand, err = s.handView(c, h, sh); err != nil {
+		return err
+	}
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "share", v)
+	return nil
+}
+
+// waitForShare begins the job and shows how far it is.
+func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
+	today := s.Clock.Today()
+	err := s.Jobs.Start(c.Request.Context(), shareJob, beds, func(ctx context.Context, tell func(int)) (int64, error) {
+		_, err := s.App.Desk.Share(ctx, h.choice, today, tell)
+		return 0, err
+	})
+	if err != nil {
+		return err
+	}
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	v := shareView{Page: s.Page(c, g, site.ShedTab, "Being shared out over "+words.Count(beds, "bed", "beds")),
+		Job: &view.Progress{Of: beds, Things: "beds"}, Query: c.Request.URL.RawQuery}
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, http.StatusOK, "share", v)
+	return nil
+}
+
+// ShareProgress tells how far a sharing out is, and leads back to it when it is found.
+func (s *Handler) ShareProgress(c *gin.Context) error {
+	to := "/shed/share?" + c.Request.URL.RawQuery
+	j, ok, err := s.Jobs.Find(c.Request.Context(), shareJob)
+	switch {
+	case err != nil:
+		return err
+	case ok && !j.Ended() && c.GetHeader("HX-Request") != "":
+		s.RenderPart(c, "share", "progress", present.JobView(j, "beds"))
+	case c.GetHeader("HX-Request") != "":
+		c.Header("HX-Redirect", to)
+		c.Status(http.StatusOK)
+	default:
+		c.Redirect(http.StatusSeeOther, to)
+	}
+	return nil
+}
+
+// PutShare puts all of it in the year.
+func (s *Handler) PutShare(c *gin.Context) error {
+	f := form.Posted(c)
+	h := handOf(c.Request.PostForm, s.Units(c))
+	if len(h.faults) > 0 {
+		return s.showShare(c, http.StatusUnprocessableEntity, h)
+	}
+	r, err := s.App.Desk.PutShare(c.Request.Context(), s.Act(c), h.choice, present.EncodePlan)
+	if f.Add(err) {
+		h.fault(err)
+		return s.showShare(c, http.StatusUnprocessableEntity, h)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/shed/share", r)
+	return nil
+}
+
+// year says what putting all in the year would do.
+func (v *shareView) year(sh desk.Sharing) {
+	beds := 0
+	var planned []string
+	for i := range sh.Beds {
+		gets := slices.ContainsFunc(sh.Given[i], func(x quantity.Rate) bool { return x > 0 })
+		if !gets {
+			continue
+		}
+		beds++
+		if slices.ContainsFunc(sh.Beds[i].Tasks, func(t garden.Task) bool {
+			return t.State == garden.Open && t.Kind == garden.TaskGo && t.PlanID != nil
+		}) {
+			planned = append(planned, sh.Beds[i].Worked.Bed.Name)
+		}
+	}
+	if beds > 0 {
+		v.Button = "Put all " + words.Count(beds, "bed", "beds") + " in the year"
+	}
+	if len(planned) > 0 {
+		v.Planned = "It takes the place of what is in the year for " + words.List(planned) + "."
+	}
+}
+
+// shareTitle is how much ash goes on how many beds.
+func shareTitle(sh desk.Sharing) string {
+	ash, has, beds := sh.Ash()
+	u := sh.Garden.Units()
+	if beds == 0 {
+		return "No ash goes on any bed"
+	}
+	return u.Mass(ash) + " of " + u.Mass(has) + " of ash go on " + words.Count(beds, "bed", "beds")
+}
+
+func (v *shareView) besides(sh desk.Sharing) {
+	if len(sh.Untested) > 0 {
+		v.Besides = append(v.Besides, "Without a reading, and so without a share: "+words.List(sh.Untested)+".")
+	}
+	for m := range sh.Stocks {
+		if of := sh.Of[m]; of.Barred() {
+			v.Besides = append(v.Besides, sh.Stocks[m].Name+" goes on no bed: "+words.Barred(of.Source)+".")
+		}
+	}
+	if len(sh.Unweighed) > 0 {
+		v.Besides = append(v.Besides, "Not weighed, and so not shared: "+words.Lower(words.List(sh.Unweighed))+".")
+	}
+}
+
+// stockName is what a stock is called.
+func stockName(sh desk.Sharing, m int) string {
+	if sh.Stocks[m].ID == 0 {
+		return words.Capital(sh.Of[m].Name) + ", to buy"
+	}
+	return sh.Stocks[m].Name
+}
+
+// longestBlock is how many letters of a name stand in its block.
+const longestBlock = 19
+
+// lay draws what goes where, beds that get something first.
+func (v *shareView) lay(sh desk.Sharing) {
+	u := sh.Garden.Units()
+	beds := make([]ration.Bed, len(sh.Beds))
+	for i := range sh.Beds {
+		beds[i] = sh.Beds[i].Asked.Bed
+	}
+	var sources []svg.FlowSource
+	var from []int
+	for m := range sh.Stocks {
+		used := sh.Used(beds, m)
+		if used <= 0 {
+			continue
+		}
+		says, scoop := "", sh.Stocks[m].Measure()
+		if has := sh.Of[m].OnHand; has != nil {
+			says = u.OutOf(used, *has, scoop)
+		} else {
+			says = present.Brief(used, scoop, u)
+		}
+		sources, from = append(sources, svg.FlowSource{Name: words.Clip(stockName(sh, m), longestBlock), Says: says,
+			Class: string(sh.Of[m].Family)}), append(from, m)
+	}
+	var ships []svg.Shipment
+	for _, some := range []bool{true, false} {
+		for i := range sh.Beds {
+			b := &sh.Beds[i]
+			row := v.row(sh, i, u)
+			if (row.Given != "") != some {
+				continue
+			}
+			v.Rows = append(v.Rows, row)
+			x := svg.Shipment{Band: b.Crop.Band, From: b.PH, To: b.PH, FlowBed: svg.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
+				Potassium: row.Potassium, Standing: string(b.Standing)}}
+			if x.Says == "" {
+				x.Says = "nothing"
+			}
+			if b.After != nil {
+				x.To = *b.After
+			}
+			x.K, x.KAfter, x.Ceiling = b.Answer.K.Now, b.K, b.Answer.K.Scale.Ceiling
+			for _, m := range from {
+				x.Kilos = append(x.Kilos, float64(sh.Given[i][m].Over(beds[i].Area)/quantity.Kilogram))
+			}
+			ships = append(ships, x)
+		}
+	}
+	waiting := 0
+	for i := range v.Rows {
+		if v.Rows[i].Rest != "" {
+			waiting++
+		}
+	}
+	if waiting > 0 {
+		v.Waiting = "Each bed gets the first part of its dose. The rest for " + words.Count(waiting, "bed", "beds") +
+			" waits for their tests, and is told in the table."
+	}
+	v.Flow = svg.FlowOf(sources, ships)
+}
+
+// row is one bed in words.
+func (v *shareView) row(sh desk.Sharing, i int, u words.Units) shareRow {
+	b := &sh.Beds[i]
+	row := shareRow{Bed: b.Worked.Bed.Name, Href: site.DoseHref(b.Worked.Bed.ID), From: words.PH(b.PH), To: words.PH(b.PH),
+		Potassium: "not tested"}
+	var given []string
+	for m, x := range sh.Given[i] {
+		if x > 0 {
+			given = append(given, present.Brief(x.Over(b.Area), sh.Stocks[m].Measure(), u)+" "+words.Family(sh.Of[m].Family))
+		}
+	}
+	row.Given = strings.Join(given, " · ")
+	if b.After != nil {
+		row.To = words.PH(*b.After)
+	}
+	if now := b.Answer.K.Now; now != nil {
+		row.Potassium = strings.TrimSuffix(words.PPM(*now), " ppm")
+		if b.K != nil && *b.K > *now+0.5 {
+			row.Potassium += " to " + strings.TrimSuffix(words.PPM(*b.K), " ppm")
+		}
+	}
+	if sh.Unmet[i] > 0.05 {
+		row.Unmet = u.Rate(sh.Unmet[i])
+	}
+	if r := b.Room; r != nil && r.Rest != 0 {
+		row.Rest = u.Rate(present.Magnitude(r.Rest))
+	}
+	return row
+}
+
+// tell says what the next kilo is worth, what holds beds back, and what is left.
+func (v *shareView) tell(sh desk.Sharing) {
+	g, u := sh.Garden, sh.Garden.Units()
+	for m, n := range sh.Next {
+		if n.Bed < 0 {
+			continue
+		}
+		says := "One more " + u.Weights().Name + " of " + words.Lower(stockName(sh, m)) + " would go on " + sh.Beds[n.Bed].Worked.Bed.Name
+		each := u.Weights().Size / float64(quantity.Kilogram)
+		switch {
+		case n.Meets > 0:
+			says += ", where need is unmet"
+		case n.Worth > 0:
+			says += " and save " + present.Money(n.Worth*each, g.Currency)
+		}
+		v.Next = append(v.Next, says+".")
+	}
+	for i := range sh.Beds {
+		for _, h := range sh.Held[i] {
+			if of := sh.Of[h.Stock]; of.Family != material.Ash || of.Barred() {
+				continue // what is barred stands in the shed
+			}
+			v.Held = append(v.Held, sh.Beds[i].Worked.Bed.Name+", "+words.Lower(stockName(sh, h.Stock))+": "+heldWords(h, u))
+		}
+	}
+	for m, left := range sh.Left {
+		if of := sh.Of[m]; left != nil && *left >= 1 && !of.Barred() {
+			v.Left = append(v.Left, shareLeft{stockName(sh, m), u.Amount(*left, sh.Stocks[m].Measure())})
+		}
+	}
+	priced := true
+	for m := range sh.Stocks {
+		priced = priced && (sh.Priced[m] || sh.Of[m].OnHand != nil)
+	}
+	if priced {
+		v.Says = "for " + present.Money(sh.Cost, g.Currency)
+		v.WithoutAsh = "The same beds without ash: " + present.Money(sh.WithoutAsh.Cost, g.Currency) + ", and no potassium."
+	}
+	v.Proved = "No plan costs less."
+	if sh.Gap > 0 {
+		v.Proved = "Within " + words.Percent(quantity.Percent(100*sh.Gap)) + " of the least that any plan can cost."
+	}
+}
+
+// heldWords say what holds a stock on a bed.
+func heldWords(h ration.Held, u words.Units) string {
+	if len(h.Against) > 0 {
+		return words.Lower(u.Guard(h.Against[0]).Says)
+	}
+	return words.Limit(h.Limit) + "."
+}

@@ -1,0 +1,476 @@
+package shed
+
+import (
+	"errors"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// batchFields are the fields of the form of a bag or a bin.
+var batchFields = []string{"name", "kind", "cce", "effective", "k2o", "wet", "source", "on_hand", "scoop", "scoop_name", "price", "bag",
+	"note", "grade", "passes_1", "passes_2", "passes_3", "crushed", "moisture", "fire", "woods", "burnt", "embers", "walnut", "charcoal",
+	"vinegar", "vinegar_pct", "keeping", "version", "for"}
+
+type batchView struct {
+	view.Page
+	Form    form.Form
+	Ash     bool
+	Editing int64
+	Action  string
+	Kinds   []view.Option
+	Fires   []view.Option
+	Sources []sourceView
+	Grades  []view.Option
+	Scoops  []view.Option
+	// Does is what each kind is for.
+	Does string
+	// Stock is the bin or bag as it stands, when it is changed.
+	Stock     *stockView
+	Currency  string
+	MassIn    string
+	LabelHref string
+}
+
+// Label is a field's, with the unit that it is typed in.
+func (v batchView) Label(name string) string {
+	switch name {
+	case "on_hand":
+		return "How much there is, " + v.WeightIn()
+	case "scoop":
+		return "What one weighs, " + v.MassIn
+	case "bag":
+		return "A bag holds, " + v.WeightIn()
+	case "price":
+		per := "a bag, or a " + v.WeightIn()
+		if v.Currency != "" {
+			return "Price of " + per + ", " + v.Currency
+		}
+		return "Price of " + per
+	}
+	return "How much, " + v.WeightIn()
+}
+
+// Aside is what stands beside a field's label.
+func (v batchView) Aside(string) string {
+	if v.Ash {
+		return "else it goes by its fire"
+	}
+	return "else it goes by what it is"
+}
+
+// Open tells whether a folded part has something in it or a fault.
+func (v batchView) Open(part string) bool {
+	for _, name := range foldedFields[part] {
+		if v.Form.Value(name) != "" || v.Form.Fault(name) != "" {
+			return true
+		}
+	}
+	return false
+}
+
+// foldedFields are those of the folded parts.
+var foldedFields = map[string][]string{"strength": {"vinegar", "vinegar_pct", "cce", "k2o", "charcoal"},
+	"fire": {"burnt", "woods", "keeping", "note"}, "label": {"cce", "effective", "grade", "moisture", "passes_1", "passes_2", "passes_3",
+		"crushed", "note"}}
+
+// sourceView is one thing that may have gone into a fire; Why is what is wrong with it.
+type sourceView struct{ ID, Text, Why string }
+
+type stockView struct {
+	Left  string
+	Lines []moveLine
+	Today string
+}
+
+type moveLine struct{ Date, What, Note string }
+
+// scoopUnit is what a scoop is weighed in.
+func scoopUnit(u words.Units) words.Scale {
+	if u.WeightIn == "" {
+		return words.Scale{Name: "g", Size: 1}
+	}
+	return words.Scale{Name: "oz", Size: float64(quantity.OunceAvoirdupois)}
+}
+
+func (s *Handler) NewAsh(c *gin.Context) error {
+	f := form.Asked(c, batchFields...)
+	f.Values["kind"] = string(material.UnknownAsh)
+	f.Values["scoop_name"] = garden.Scoops[0]
+	return s.showBatch(c, http.StatusOK, f, true, nil)
+}
+
+func (s *Handler) NewBag(c *gin.Context) error {
+	f := form.Asked(c, batchFields...)
+	if _, ok := material.Find(material.Kind(f.Value("kind"))); !ok {
+		f.Values["kind"] = string(material.CalciticLime)
+	}
+	return s.showBatch(c, http.StatusOK, f, false, nil)
+}
+
+// showBatch shows the form; was is what is changed, nil for a new one.
+func (s *Handler) showBatch(c *gin.Context, status int, f form.Form, ash bool, was *garden.Batch) error {
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	title := "A bag for the shelf"
+	if ash {
+		title = "A bin of ash"
+	}
+	v := batchView{Form: f, Ash: ash, Action: "/shed", Currency: g.Currency, MassIn: scoopUnit(g.Units()).Name}
+	if was != nil {
+		title, v.Editing, v.Action = was.Name, was.ID, batchHref(was.ID)
+		v.LabelHref = batchHref(was.ID) + "/label"
+		if v.Stock, err = s.stockOf(c, *was, g.Units()); err != nil {
+			return err
+		}
+	}
+	v.Page = s.Page(c, g, site.ShedTab, title)
+	v.lists(ash)
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "batch", v)
+	return nil
+}
+
+// lists fills what can be chosen.
+func (v *batchView) lists(ash bool) {
+	for _, m := range material.Table {
+		if (m.Family == material.Ash) == ash {
+			v.Kinds = append(v.Kinds, view.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+		}
+	}
+	m, _ := material.Find(material.Kind(v.Form.Value("kind")))
+	v.Does = words.Does(m)
+	v.Grades = []view.Option{{Value: "", Text: "not known: all as fine as flour"}}
+	for _, x := range material.Grades {
+		v.Grades = append(v.Grades, view.Option{Value: x.ID, Text: gradeNames[x.ID]})
+	}
+	v.Grades = append(v.Grades, view.Option{Value: ownSieve, Text: "by its label’s sieves"})
+	for _, id := range garden.Scoops {
+		v.Scoops = append(v.Scoops, view.Option{Value: id, Text: "a level " + id})
+	}
+	for _, id := range garden.Fires {
+		v.Fires = append(v.Fires, view.Option{Value: id, Text: fireNames[id]})
+	}
+	// What nobody knows comes last: it is the answer of who cannot say.
+	for _, x := range append(slices.DeleteFunc(slices.Clone(material.Sources),
+		func(x material.Source) bool { return x == material.UnknownFire }), material.UnknownFire) {
+		row := sourceView{ID: string(x), Text: words.Capital(words.Name(x)), Why: words.WhyBarred(x)}
+		if x == material.Clean {
+			row.Text, row.Why = "None of these: only clean, dry, untreated wood", ""
+		}
+		if x == material.UnknownFire {
+			row.Text = "I cannot say"
+		}
+		v.Sources = append(v.Sources, row)
+	}
+}
+
+// ownSieve is the grade of a label that tells what passes its sieves.
+const ownSieve = "sieves"
+
+var gradeNames = map[string]string{"flour": "as fine as flour", "ordinary": "ordinary ground stone", "sandy": "like sand",
+	"grit": "like grit"}
+
+var fireNames = map[string]string{"stove": "Wood stove", "oven": "Bread oven", "kiln": "Kiln", "fire-pit": "Fire pit",
+	"pellet-stove": "Pellet stove", "leaves": "Leaves"}
+
+// fireKinds are the kinds of ash that a fire leaves where nothing else is said.
+var fireKinds = map[string]material.Kind{"pellet-stove": "wood-ash-softwood", "leaves": "leaf-ash"}
+
+// batchFrom reads the form; faults stand in it.
+func batchFrom(f form.Form, u words.Units) garden.Batch {
+	small, kg := scoopUnit(u), u.Weights()
+	b := garden.Batch{Name: f.Value("name"), Kind: material.Kind(f.Value("kind")), CCE: form.Optional[quantity.Percent](f, "cce", 1),
+		Effective: form.Optional[quantity.Percent](f, "effective", 1), K2O: form.Optional[quantity.Percent](f, "k2o", 1),
+		OnHand: form.Optional[quantity.Mass](f, "on_hand", kg.Size), Scoop: form.Optional[quantity.Mass](f, "scoop", small.Size),
+		ScoopName: f.Value("scoop_name"), Bag: form.Optional[quantity.Mass](f, "bag", kg.Size), Note: f.Value("note")}
+	m, _ := material.Find(b.Kind)
+	if b.Name == "" && m.Family != material.Ash {
+		b.Name = words.Capital(m.Name)
+	}
+	if price, ok := f.Number("price"); ok {
+		of := quantity.Mass(kg.Size)
+		if b.Bag != nil && *b.Bag > 0 {
+			of = *b.Bag
+		}
+		price = price / float64(of/quantity.Kilogram)
+		b.Price = &price
+	}
+	if m.Family == material.Ash {
+		ashFrom(f, &b)
+		return b
+	}
+	b.Crushed = f.Is("crushed", "yes") && b.Kind == material.ShellMeal
+	if x, ok := f.Number("moisture"); ok && m.Raises() {
+		b.Moisture = quantity.Percent(x)
+	}
+	if m.Family == material.Lime && !b.Crushed {
+		b.Fineness = finenessFrom(f)
+	}
+	return b
+}
+
+// finenessFrom reads how fine a stone is: a grade in words, or what passes the sieves of
+// its label.
+func finenessFrom(f form.Form) (out garden.Figures) {
+	if x, ok := material.FindGrade(f.Value("grade")); ok {
+		for _, p := range x.Shares {
+			out = append(out, float64(p))
+		}
+		return out
+	}
+	if !f.Is("grade", ownSieve) {
+		return nil
+	}
+	last := 100.0
+	for _, name := range []string{"passes_1", "passes_2", "passes_3"} {
+		x := f.Needed(name, "What share passes it, in per cent?")
+		if x > last || x < 0 {
+			f.Faults[name] = "No more passes a finer sieve than a coarser one, and no more than 100 %."
+		}
+		out = append(out, last-x)
+		last = x
+	}
+	return append(out, last)
+}
+
+// ashFrom reads what the form says of a fire.
+func ashFrom(f form.Form, b *garden.Batch) {
+	b.Source, b.Fire, b.Woods, b.Keeping = material.Source(f.Value("source")), f.Value("fire"), f.Value("woods"), f.Value("keeping")
+	if kind, ok := fireKinds[b.Fire]; ok && b.Kind == material.UnknownAsh {
+		b.Kind = kind
+	}
+	b.Condition = material.Dry
+	if f.Is("wet", "yes") {
+		b.Condition = material.Wet
+	}
+	b.Burnt, b.Embers, b.Walnut = f.Day("burnt"), f.Is("embers", "yes"), f.Is("walnut", "yes")
+	if x, ok := f.Number("charcoal"); ok {
+		b.Charcoal = quantity.Percent(x)
+	}
+	b.Vinegar = f.Figures("vinegar")
+	if len(b.Vinegar) > 0 {
+		b.VinegarPct = form.Optional[quantity.Percent](f, "vinegar_pct", 1)
+	}
+	if b.Name == "" && b.Fire != "" {
+		b.Name = fireNames[b.Fire] + " ash"
+	}
+}
+
+// batchFieldOf are the fields of the form.
+var batchFieldOf = garden.Fields{"cce_pct": "cce", "effective_pct": "effective", "k2o_pct": "k2o", "on_hand_g": "on_hand",
+	"scoop_g": "scoop", "price_kg": "price", "bag_g": "bag", "fineness_pct": "grade", "moisture_pct": "moisture",
+	"charcoal_pct": "charcoal", "vinegar_ml": "vinegar", "vinegar_pct": "vinegar_pct", "crushed_by_hand": "crushed"}
+
+func (s *Handler) AddBatch(c *gin.Context) error { return s.setBatch(c, nil) }
+
+func (s *Handler) SaveBatch(c *gin.Context) error {
+	was, err := s.batch(c)
+	if err != nil {
+		return err
+	}
+	return s.setBatch(c, &was)
+}
+
+func (s *Handler) batch(c *gin.Context) (garden.Batch, error) {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return garden.Batch{}, err
+	}
+	return s.App.Shelf.Batch(c.Request.Context(), id)
+}
+
+func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
+	f := form.Posted(c, batchFields...)
+	b := batchFrom(f, s.Units(c))
+	if was != nil {
+		b.ID = was.ID
+		var err error
+		if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
+			return garden.ErrStale
+		}
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Shelf.Set(c.Request.Context(), s.Act(c), b)
+		if err == nil {
+			s.Done(c, shedFrom(f.Value("for")), r)
+			return nil
+		}
+		if errors.Is(err, garden.ErrStale) && was != nil {
+			f.Meet(fillBatch(*was, s.Units(c)), batchFields, present.FieldName)
+			return s.showBatch(c, http.StatusConflict, f, isAsh(*was), was)
+		}
+		var faults garden.Faults
+		if !errors.As(err, &faults) {
+			return err
+		}
+		for path, says := range faults {
+			f.Faults[batchFieldOf.Of(path)] = says
+		}
+	}
+	f.Sentences()
+	m, _ := material.Find(b.Kind)
+	return s.showBatch(c, http.StatusUnprocessableEntity, f, m.Family == material.Ash, was)
+}
+
+// shedFrom is where a saved batch leads: back to the dose that asked for it, else the
+// shed.
+func shedFrom(bed string) string {
+	if id, err := strconv.ParseInt(bed, 10, 64); err == nil {
+		return site.DoseHref(id)
+	}
+	return "/shed"
+}
+
+func (s *Handler) EditBatch(c *gin.Context) error {
+	b, err := s.batch(c)
+	if err != nil {
+		return err
+	}
+	return s.showBatch(c, http.StatusOK, fillBatch(b, s.Units(c)), b.Source != "" || isAsh(b), &b)
+}
+
+func isAsh(b garden.Batch) bool {
+	m, _ := material.Find(b.Kind)
+	return m.Family == material.Ash
+}
+
+// fillBatch puts a batch into the form.
+func fillBatch(b garden.Batch, u words.Units) form.Form {
+	f := form.NoForm()
+	small, kg := scoopUnit(u), u.Weights()
+	put := func(name string, x *float64, size float64, decimals int) {
+		if x != nil {
+			f.Values[name] = strconv.FormatFloat(quantity.Round(*x/size, decimals), 'f', -1, 64)
+		}
+	}
+	for name, text := range map[string]string{"name": b.Name, "kind": string(b.Kind), "source": string(b.Source),
+		"scoop_name": scoopName(b), "note": b.Note, "fire": b.Fire, "woods": b.Woods, "burnt": b.Burnt.String(), "keeping": b.Keeping,
+		"version": strconv.FormatInt(b.Version, 10), "vinegar": strings.Join(figureTexts(b.Vinegar), " ")} {
+		f.Values[name] = text
+	}
+	for name, set := range map[string]bool{"wet": b.Condition == material.Wet, "embers": b.Embers, "walnut": b.Walnut, "crushed": b.Crushed} {
+		if set {
+			f.Values[name] = "yes"
+		}
+	}
+	put("cce", (*float64)(b.CCE), 1, 2)
+	put("effective", (*float64)(b.Effective), 1, 2)
+	put("k2o", (*float64)(b.K2O), 1, 2)
+	put("scoop", (*float64)(b.Scoop), small.Size, 2)
+	put("bag", (*float64)(b.Bag), kg.Size, 3)
+	put("vinegar_pct", (*float64)(b.VinegarPct), 1, 1)
+	for name, x := range map[string]quantity.Percent{"moisture": b.Moisture, "charcoal": b.Charcoal} {
+		if x > 0 {
+			put(name, (*float64)(&x), 1, 2)
+		}
+	}
+	if b.Price != nil {
+		of := kg.Size
+		if b.Bag != nil {
+			of = float64(*b.Bag)
+		}
+		price := *b.Price * of / float64(quantity.Kilogram)
+		put("price", &price, 1, 2)
+	}
+	fillFineness(f, b)
+	return f
+}
+
+func fillFineness(f form.Form, b garden.Batch) {
+	shares := b.Material(material.Material{}).Fineness
+	if shares == nil {
+		return
+	}
+	if x, ok := material.GradeOf(*shares); ok {
+		f.Values["grade"] = x.ID
+		return
+	}
+	f.Values["grade"] = ownSieve
+	last := quantity.Percent(100)
+	for i, name := range []string{"passes_1", "passes_2", "passes_3"} {
+		last -= shares[i]
+		f.Values[name] = strconv.FormatFloat(quantity.Round(float64(last), 2), 'f', -1, 64)
+	}
+}
+
+func figureTexts[T ~float64](xs []T) []string { return strings.Fields(present.FiguresText(xs)) }
+
+// stockOf is what came and went of a batch, newest first.
+func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u words.Units) (*stockView, error) {
+	left, moves, err := s.App.Shelf.Moves(c.Request.Context(), b.ID)
+	if err != nil {
+		return nil, err
+	}
+	v := &stockView{Left: "not weighed yet", Today: s.Clock.Today().String()}
+	if left != nil {
+		v.Left = u.Amount(*left, b.Measure())
+	}
+	says := map[string]string{garden.MovedIn: "came", garden.MovedOut: "went", garden.MovedWeighed: "weighed"}
+	for i := len(moves) - 1; i >= 0; i-- {
+		m := moves[i]
+		v.Lines = append(v.Lines, moveLine{words.DayYear(m.Date), u.Amount(m.Amount, b.Measure()) + " " + says[m.Kind], m.Note})
+	}
+	return v, nil
+}
+
+var moveFields = []string{"moved", "moved_on", "moved_kind", "moved_note"}
+
+func (s *Handler) MoveStock(c *gin.Context) error {
+	b, err := s.batch(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, moveFields...)
+	u := s.Units(c)
+	m := garden.Movement{BatchID: b.ID, Date: f.Day("moved_on"), Kind: f.Value("moved_kind"), Note: f.Value("moved_note"),
+		Amount: quantity.Mass(f.Needed("moved", "How much, in "+u.Weights().Name+"?") * u.Weights().Size)}
+	if m.Date.IsZero() {
+		m.Date = s.Clock.Today()
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Shelf.Move(c.Request.Context(), s.Act(c), m)
+		if err == nil {
+			s.Done(c, batchHref(b.ID), r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	f.Sentences()
+	whole := fillBatch(b, u)
+	for _, name := range moveFields {
+		whole.Values[name] = f.Value(name)
+	}
+	whole.Faults = f.Faults
+	return s.showBatch(c, http.StatusUnprocessableEntity, whole, isAsh(b), &b)
+}
+
+func (s *Handler) DropBatch(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.App.Shelf.Drop(c.Request.Context(), s.Act(c), id, version)
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/shed", r)
+	return nil
+}

@@ -1,0 +1,61 @@
+package shed
+
+import (
+	"bytes"
+	"net/http"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/shelf"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+
+	"github.com/gin-gonic/gin"
+)
+
+func (s *Handler) ExportShelf(c *gin.Context) error {
+	var b bytes.Buffer
+	err := s.App.Whole(c.Request.Context(), func(r garden.Reader) error {
+		all, err := garden.Shelf(r)
+		if err != nil {
+			return err
+		}
+		return exchange.WriteShelf(&b, all)
+	})
+	if err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="shelf-`+s.Clock.Today().String()+`.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+	return nil
+}
+
+// TakeShelf takes a table of the shelf in, from a file or as it was pasted.
+func (s *Handler) TakeShelf(c *gin.Context) error {
+	f := form.Posted(c, "csv")
+	lines, err := shelfLines(c, f)
+	if err == nil {
+		var r garden.Receipt
+		if r, err = s.App.Shelf.Take(c.Request.Context(), s.Act(c), lines); err == nil {
+			s.Done(c, "/shed", r)
+			return nil
+		}
+	}
+	if f.Add(err) {
+		f.Sentences()
+		return s.showShed(c, http.StatusUnprocessableEntity, f)
+	}
+	return err
+}
+
+// shelfLines reads what came.
+func shelfLines(c *gin.Context, f form.Form) (out []shelf.Incoming, err error) {
+	name, data, err := present.UploadedOr(c, "shelf.csv", f.Value("csv"))
+	if err != nil {
+		return nil, err
+	}
+	lines, err := exchange.ReadShelf(name, data)
+	for _, l := range lines {
+		out = append(out, shelf.Incoming{Line: l.Line, Name: l.Name, Onto: l.Onto})
+	}
+	return out, err
+}

@@ -1,0 +1,311 @@
+package shed
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/shelf"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type shedView struct {
+	view.Page
+	Form form.Form
+	Bins []binView
+	Bags []bagView
+	// Logs is what a pile of firewood leaves, once asked.
+	Logs string
+	Buys []buyView
+	// Cost is all that is to be bought, Saved what the ash saves.
+	Cost, Saved string
+	Currency    string
+}
+
+type binView struct {
+	ID                   int64
+	Name, Kg, Href       string
+	Strength, State, Why string
+	Picture              svg.Bin
+	Lines                []string
+	CanMix               bool
+	// Exact is what is planned of it, to the gram; "" for nothing.
+	Exact string
+}
+
+type bagView struct {
+	Name, Kg, Href, Strength, Price, Measure string
+	Planned, Does, Exact                     string
+}
+
+type buyView struct {
+	What, Amount, Cost, Why string
+	Beds                    []buyBed
+}
+
+type buyBed struct{ Bed, Amount, Cost string }
+
+func batchHref(id int64) string { return "/shed/" + strconv.FormatInt(id, 10) }
+
+func (s *Handler) Shed(c *gin.Context) error {
+	return s.showShed(c, http.StatusOK, form.Asked(c, "logs"))
+}
+
+func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
+	shed, err := s.App.Shelf.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	v := shedView{Page: s.Page(c, shed.Garden, site.ShedTab, shedTitle(shed)), Form: f, Currency: shed.Garden.Currency}
+	u := shed.Garden.Units()
+	for _, x := range shed.Stock {
+		if x.Ash() {
+			v.Bins = append(v.Bins, binOf(x, s.Clock.Today(), u))
+		} else {
+			v.Bags = append(v.Bags, bagOf(x, shed.Garden))
+		}
+	}
+	for _, b := range shed.Buys {
+		v.Buys = append(v.Buys, buyOf(b, shed.Garden))
+	}
+	if len(v.Buys) > shed.Unpriced {
+		v.Cost = present.Money(shed.Cost, shed.Garden.Currency)
+	}
+	if shed.Saved != nil {
+		v.Saved = present.Money(*shed.Saved, shed.Garden.Currency)
+	}
+	if logs, ok := f.Number("logs"); ok && f.Fault("logs") == "" {
+		if !garden.LimitLogs.Holds(logs) {
+			f.Faults["logs"] = garden.LimitLogs.Says()
+		} else {
+			v.Logs = words.Cubic(logs) + " of logs leave about " + u.Mass(material.OfLogs(logs)) + " of ash."
+		}
+	}
+	f.Sentences()
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+	}
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "shed", v)
+	return nil
+}
+
+// shedTitle is what there is to know first: the ash that may go on beds, what may not,
+// and what is to be bought.
+func shedTitle(shed shelf.Shed) string {
+	ash, barred, bins := shed.Ash()
+	u := shed.Garden.Units()
+	var parts []string
+	if bins > 0 {
+		parts = append(parts, u.Mass(ash)+" of ash in "+words.Count(bins, "bin", "bins"))
+	}
+	if barred > 0 {
+		parts = append(parts, u.Mass(barred)+" for no bed")
+	}
+	if n := len(shed.Buys); n > 0 {
+		parts = append(parts, words.Count(n, "thing", "things")+" to buy")
+	}
+	switch {
+	case len(shed.Stock) == 0:
+		return "Nothing on the shelf yet"
+	case len(parts) == 0:
+		return words.Count(len(shed.Stock), "thing", "things") + " on the shelf"
+	}
+	return words.Capital(strings.Join(parts, ", "))
+}
+
+func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
+	b := binView{ID: x.ID, Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), CanMix: x.Left != nil && *x.Left > 0}
+	most := quantity.Mass(0)
+	if x.OnHand != nil {
+		most = *x.OnHand
+	}
+	if x.Left != nil {
+		b.Kg, most = u.Mass(*x.Left), max(most, *x.Left)
+	}
+	b.Strength = strength(x)
+	switch {
+	case x.Of.Barred():
+		b.State, b.Why = "barred", "Off the beds: "+words.Barred(x.Source)+"."
+		b.Strength = ""
+	case x.Of.Hot(today):
+		b.State, b.Why = "hot", "It may hide embers: leave it lidded, on stone."
+		if cool := x.Of.Cool(); cool > today {
+			b.Why = "It may hide embers: not before " + words.Day(cool) + "."
+		}
+	}
+	if x.Condition == material.Wet {
+		b.Lines = append(b.Lines, "left out wet")
+	}
+	if x.Planned > 0 {
+		b.Lines, b.Exact = append(b.Lines, u.Amount(x.Planned, x.Measure())+" planned"), u.MassExact(x.Planned)
+	}
+	if x.Coming > 0 {
+		b.Lines = append(b.Lines, "about "+u.Amount(x.Coming, x.Measure())+" more by "+words.Day(x.Until)+", as its fires go")
+	}
+	if short := x.Short(); short > 0 {
+		b.Lines = append(b.Lines, "short by "+u.Amount(short, x.Measure()))
+	}
+	if x.Scoop != nil {
+		b.Lines = append(b.Lines, "a level "+scoopName(x.Batch)+" is "+u.Mass(*x.Scoop)+holds(x, u))
+	}
+	b.Picture = svg.BinOf(svg.ShareOf(x.Left, most), x.Of.Barred(), b.Kg)
+	return b
+}
+
+// holds says how many level ones are there.
+func holds(x shelf.Stock, u words.Units) string {
+	if x.Left == nil || *x.Left <= 0 {
+		return ""
+	}
+	return ", there are " + present.Brief(*x.Left, x.Measure(), u)
+}
+
+// scoopName is what a batch is counted in.
+func scoopName(b garden.Batch) string {
+	if b.ScoopName == "" {
+		return garden.Scoops[0]
+	}
+	return b.ScoopName
+}
+
+// strength says how strong a batch is beside pure lime, and how that is known.
+func strength(x shelf.Stock) string {
+	says := words.Strength(x.Worth)
+	switch n := len(x.Vinegar); {
+	case says == "":
+		return ""
+	case n > 0:
+		says += ", vinegar, " + words.Count(n, "run", "runs")
+		if x.Wild >= 0 {
+			says += ", run " + strconv.Itoa(x.Wild+1) + " left out"
+		}
+	case x.Effective != nil:
+		says += " by its label"
+	case x.CCE != nil:
+		says += ", tested"
+	default:
+		says += " by its kind"
+	}
+	return says
+}
+
+func bagOf(x shelf.Stock, g garden.Garden) bagView {
+	u := g.Units()
+	b := bagView{Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), Strength: words.Capital(strength(x)), Does: words.Does(x.Of.Material)}
+	if x.Left != nil {
+		b.Kg = u.Mass(*x.Left)
+	}
+	if x.Price != nil {
+		b.Price = present.Money(*x.Price*u.Weights().Size/float64(quantity.Kilogram), g.Currency) + " a " + u.Weights().Name
+		if x.Bag != nil {
+			b.Price = present.Money(*x.Price*float64(*x.Bag/quantity.Kilogram), g.Currency) + " for " + u.Mass(*x.Bag)
+		}
+	}
+	if x.Scoop != nil {
+		b.Measure = "a level " + scoopName(x.Batch) + " is " + u.Mass(*x.Scoop) + holds(x, u)
+	}
+	if x.Planned > 0 {
+		b.Planned, b.Exact = u.Amount(x.Planned, x.Measure())+" planned", u.MassExact(x.Planned)
+		if short := x.Short(); short > 0 {
+			b.Planned += ", short by " + u.Amount(short, x.Measure())
+		}
+	}
+	return b
+}
+
+func buyOf(b shelf.Buy, g garden.Garden) buyView {
+	u := g.Units()
+	v := buyView{What: words.Capital(b.What.Name), Amount: u.Mass(b.Amount)}
+	var scoop *words.Scoop
+	if b.Batch != nil {
+		v.What, scoop = b.Batch.Name, b.Batch.Measure()
+	}
+	if b.Bags > 0 {
+		v.Amount = words.Count(b.Bags, "bag", "bags") + " of " + u.Mass(*b.Batch.Bag)
+		v.Why = u.Mass(b.Need) + " are short"
+	}
+	if b.Cost != nil {
+		v.Cost = present.Money(*b.Cost, g.Currency)
+	}
+	for _, x := range b.Beds {
+		row := buyBed{Bed: x.Bed, Amount: u.Amount(x.Amount, scoop)}
+		if x.Cost != nil {
+			row.Cost = present.Money(*x.Cost, g.Currency)
+		}
+		v.Beds = append(v.Beds, row)
+	}
+	return v
+}
+
+// MixBins tips the chosen bins together.
+func (s *Handler) MixBins(c *gin.Context) error {
+	f := form.Posted(c, "name")
+	var parts []shelf.Part
+	for _, id := range c.PostFormArray("bin") {
+		n, err := strconv.ParseInt(id, 10, 64)
+		if err != nil {
+			return garden.ErrMissing
+		}
+		parts = append(parts, shelf.Part{Batch: n})
+	}
+	r, err := s.App.Shelf.Mix(c.Request.Context(), s.Act(c), f.Value("name"), parts)
+	if f.Add(err) {
+		f.Sentences()
+		return s.showShed(c, http.StatusUnprocessableEntity, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/shed", r)
+	return nil
+}
+
+// lidView is the label for a bin's lid.
+type lidView struct {
+	view.Page
+	Name, Of, Strength, Burnt, Woods, Scoop string
+	Barred                                  string
+	Safety                                  []string
+}
+
+func (s *Handler) LidLabel(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	shed, err := s.App.Shelf.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(shed.Stock, func(x shelf.Stock) bool { return x.ID == id && x.Ash() })
+	if i < 0 {
+		return garden.ErrMissing
+	}
+	x := shed.Stock[i]
+	v := lidView{Page: s.Page(c, shed.Garden, site.ShedTab, x.Name+": a label for its lid"), Name: x.Name, Of: shed.Garden.Name,
+		Strength: words.Capital(strength(x)), Woods: x.Woods, Safety: words.Safety(x.Kind)}
+	if x.Burnt != 0 {
+		v.Burnt = "Burnt " + words.DayYear(x.Burnt) + "; cold from " + words.DayYear(x.Of.Cool())
+	}
+	if x.Scoop != nil {
+		v.Scoop = "A level " + scoopName(x.Batch) + " is " + shed.Garden.Units().Mass(*x.Scoop)
+	}
+	if x.Of.Barred() {
+		v.Barred = "For no bed: " + words.Barred(x.Source)
+	}
+	s.Render(c, http.StatusOK, "lid", v)
+	return nil
+}

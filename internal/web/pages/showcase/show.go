@@ -1,0 +1,96 @@
+package showcase
+
+import (
+	"net/http"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// componentsView holds an example of each part.
+type componentsView struct {
+	view.Page
+	Form     form.Form
+	Fields   []view.Field
+	Segments []view.Choice
+	Radios   []view.Choice
+	Checks   []view.Choice
+	Notices  []words.Guarded
+	Steps    []words.Line
+	Journal  view.Journal
+	Job      view.Progress
+	Rule     svg.Rule
+	Mini     svg.Mini
+	K        svg.KRule
+	Chart    svg.Chart
+	Jar      svg.Jar
+	Fizz     svg.FizzJar
+	Said     []present.Run
+}
+
+func (s *Handler) ShowComponents(c *gin.Context) error {
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	v := componentsView{Page: s.Page(c, g, "Help", "The parts that pages are made of")}
+	v.fields()
+	v.pictures(v.Today)
+	v.Notices = []words.Guarded{{Level: guard.Note, Says: "A note tells what is good to know."},
+		{Level: guard.Caution, Says: "A caution tells what may go wrong.", Lifts: "a newer test"},
+		{Level: guard.Stop, Says: "A stop tells what is not done.", Lifts: "another crop"}}
+	v.Steps = []words.Line{{Label: "what it needs", Value: "265 g/m²", How: "321 × 0.825", Source: "the table of textures"}}
+	v.Journal = view.Journal{Back: "/components", Rows: []view.JournalRow{{At: "24 Nov 2026 10:00", Who: "gardener",
+		What: "Changed a bed", Undone: true}, {At: "23 Nov 2026 09:00", Who: "gardener", What: "Added a bed"}}}
+	v.Message = &view.Message{Text: "What was done is told here, with a way back.", Href: "/", Next: "See it"}
+	v.Job = view.Progress{Done: 30, Of: 120, Things: "beds", Percent: 25}
+	v.Said = []present.Run{{Text: "It is "}, {Text: "sour", Class: "sour"}, {Text: ", by a test of 2 Nov."}}
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, http.StatusOK, "components", &v)
+	return nil
+}
+
+// fields are one of each kind, right and wrong.
+func (v *componentsView) fields() {
+	f := form.NoForm()
+	f.Values = map[string]string{"plain": "Upper ledge", "figure": "six", "day": v.Today.String(), "choice": "loam", "text": "Two\nlines"}
+	f.Faults["figure"] = "“six” is not a number."
+	f.Meanwhile = []view.Differs{{Name: "depth", Yours: "8", Now: "12"}}
+	v.Form = f
+	v.Fields = f.Rows([]form.Row{{Name: "plain", Label: "Words", Aside: "if any", Suggests: []string{"Upper ledge", "Lower ledge"}},
+		{Name: "figure", Label: "A figure", Mode: form.Decimal, Class: "figure"}, {Name: "day", Label: "A day", Mode: form.Date},
+		{Name: "choice", Label: "One of a list", Options: present.TextureOptions()}, {Name: "text", Label: "Lines", Mode: form.Lines,
+			Box: form.Wide}})
+	list := func(name string) []view.Choice {
+		return []view.Choice{{ID: name + "-1", Name: name, Value: "1", Text: "One", Why: "with its reason", On: true},
+			{ID: name + "-2", Name: name, Value: "2", Text: "Two", Why: "another"},
+			{ID: name + "-3", Name: name, Value: "3", Text: "Three", Why: "not here", Off: "it cannot be chosen here"}}
+	}
+	v.Segments, v.Radios, v.Checks = list("segment"), list("radio"), list("check")
+}
+
+func (v *componentsView) pictures(today quantity.Day) {
+	band := crop.Band{Low: 6.2, High: 6.8}
+	v.Rule = svg.RuleOf(350, band, "a band", "sour", 5.7, 0.14, 6.5, "pH 5.7, to be brought to 6.5")
+	v.Mini = svg.MiniOf(band, 6.4, 6.0, 6.8, 5, 7.5)
+	k := quantity.Concentration(90)
+	v.K = svg.KRuleOf(soil.PotassiumScale{Critical: 105, EnoughTo: 165, Ceiling: 210}, &k, "Potassium 90 ppm")
+	read := func(months int, ph quantity.PH) garden.Reading {
+		return garden.Reading{Date: today.AddMonths(months), Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15}
+	}
+	v.Chart = svg.ChartOf(svg.Series{Band: band, Label: "a band", Today: today, From: today.AddMonths(-24), To: today.AddMonths(12),
+		Readings: []garden.Reading{read(-20, 5.6), read(-9, 5.9), read(-1, 6.3)}}, 760, 220)
+	v.Chart.Title, v.Chart.Says = "A chart says what it found", "A chart says what it found. The same figures stand in the table below."
+	v.Jar, v.Fizz = svg.JarOf(48, 48, 24), svg.FizzJarOf(soil.LimeClear)
+}

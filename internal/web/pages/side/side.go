@@ -1,0 +1,154 @@
+package side
+
+import (
+	"errors"
+	"net/http"
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type sideView struct {
+	view.Page
+	ID        int64
+	Bed, Href string
+	Form      form.Form
+	Ashes     []view.Option
+	DepthIn   string
+	// Big and Unit are what one plant gets, Of what and how many; Held what holds it there.
+	Big, Unit, Of, Aside, Held string
+	Kit                        []string
+	Method                     string
+	// Why says why none goes on today, Next when it may; Against are the guards.
+	Why, Next string
+	Against   []words.Guarded
+	Button    string
+	// Lacks says what is to be done first, LacksHref where.
+	Lacks, LacksHref string
+}
+
+// What is reckoned with until it is said.
+const (
+	usualPlants = 6
+	usualAcross = 60 * quantity.Centimetre
+)
+
+func (s *Handler) Side(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	return s.showSide(c, http.StatusOK, id, form.Asked(c, "ash", "plants", "across"))
+}
+
+// sideChoice reads which plants are meant; faults stand in the form.
+func sideChoice(f *form.Form, u words.Units) desk.SideChoice {
+	c := desk.SideChoice{Key: f.Value("ash"), Ring: dose.Ring{Plants: usualPlants, Across: usualAcross}}
+	in := u.Depths()
+	if f.Value("plants") != "" {
+		c.Plants = f.Whole("plants")
+	} else {
+		f.Values["plants"] = form.Figure(usualPlants, words.Scale{Size: 1}, 0)
+	}
+	if x, ok := f.Number("across"); ok {
+		c.Across = quantity.Depth(x * in.Size)
+	} else {
+		f.Values["across"] = form.Figure(float64(usualAcross), in, 0)
+	}
+	return c
+}
+
+func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) error {
+	u := s.Units(c)
+	choice := sideChoice(&f, u)
+	x, err := s.App.Desk.Side(c.Request.Context(), id, choice, s.Clock.Today())
+	v := sideView{ID: id, Bed: x.Bed.Name, Href: site.BedHref(id), DepthIn: u.Depths().Name}
+	switch {
+	case errors.Is(err, desk.ErrNoReading):
+		v.Lacks, v.LacksHref = "How much it may have rests on a reading. Test the bed first.", "/bench?bed="+c.Param("id")
+	case x.At < 0 && f.Add(err):
+		v.Lacks, v.LacksHref = words.Sentence(f.Fault("ash")), "/shed"
+	case err != nil && !f.Add(err):
+		return err
+	case len(f.Faults) == 0:
+		v.answer(x, choice, u)
+	}
+	for _, i := range x.Ashes {
+		v.Ashes = append(v.Ashes, view.Option{Value: x.MaterialKey(i), Text: words.Capital(present.MaterialName(&x.Worked, i))})
+	}
+	f.Values["ash"] = x.Key
+	v.Form = f
+	title := "Ash round the plants on " + x.Bed.Name
+	if v.Button == "" && v.Big == "" && v.Lacks == "" && len(f.Faults) == 0 {
+		title = "No ash round the plants on " + x.Bed.Name + " today"
+	}
+	v.Page = s.Page(c, x.Garden, site.SheetTab, title)
+	f.Sentences()
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "side", v)
+	return nil
+}
+
+// answer lays out what one plant gets, or why none does.
+func (v *sideView) answer(x desk.Siding, c desk.SideChoice, u words.Units) {
+	d := x.Dose
+	v.Against = u.Guards(d.Against)
+	switch {
+	case len(d.Against) > 0:
+		return
+	case d.Total == 0:
+		v.Why = "The bed wants none: what it reads leaves no room for ash."
+		return
+	case d.Why != calendar.Free:
+		v.Why = words.Capital(words.Limit(string(d.Why))) + "."
+		if d.Next != 0 {
+			v.Next = "It may from " + words.DayYear(d.Next) + " on, as things stand."
+		}
+		return
+	}
+	scoop := x.Stock().Measure()
+	told := u.Told(x.Request.Materials[x.At].Kind, d.Each, nil)
+	v.Big, v.Unit, v.Aside = told.Big, told.Unit, words.InCups(x.Request.Materials[x.At].Material, d.Each)
+	if scoop != nil {
+		v.Aside += ", " + u.Share(d.Each, scoop)
+	}
+	v.Of = "round each of " + words.Count(c.Plants, "plant", "plants") + ": " + u.Mass(d.Total) + " in all, " + u.Rate(d.Rate) + " of the bed"
+	v.Held = words.Capital(words.Limit(d.Limit)) + "."
+	v.Kit, v.Method = words.Kit(material.HardwoodAsh), words.RingMethod
+	v.Button = "Put on " + u.Mass(d.Total)
+}
+
+func (s *Handler) PutSide(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "ash", "plants", "across")
+	choice := sideChoice(&f, s.Units(c))
+	if len(f.Faults) > 0 {
+		return s.showSide(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.App.Desk.PutSide(c.Request.Context(), s.Act(c), id, choice)
+	var faults garden.Faults
+	if errors.As(err, &faults) {
+		f.Add(err)
+		return s.showSide(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/log?bed="+c.Param("id"), r)
+	return nil
+}

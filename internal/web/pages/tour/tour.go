@@ -1,0 +1,130 @@
+package tour
+
+import (
+	"net/http"
+	"strconv"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	benchpage "zephyrfield/internal/web/pages/bench"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// tourView is one screen for the figures of many beds, one after the other.
+type tourView struct {
+	view.Page
+	Form    form.Form
+	Methods []view.Option
+	Parts   []view.Option
+	Rows    []tourRow
+	Part    string
+}
+
+// tourRow is a bed with the field of its figures.
+type tourRow struct{ Field, Bed, Last, Value, Fault string }
+
+// tourMethods are what is carried from bed to bed.
+var tourMethods = []view.Option{{Value: string(soil.Meter), Text: "Meter, calibrated this week"}, {Value: string(soil.MeterStale),
+	Text: "Meter"}, {Value: string(soil.Probe), Text: "Stick-in probe"}}
+
+func tourField(bed int64) string { return "bed-" + strconv.FormatInt(bed, 10) }
+
+func (s *Handler) Tour(c *gin.Context) error {
+	f := form.Asked(c, "part", "method", "date", "depth")
+	if f.Value("method") == "" {
+		f.Values["method"] = string(soil.MeterStale)
+	}
+	if f.Value("date") == "" {
+		f.Values["date"] = s.Clock.Today().String()
+	}
+	return s.showTour(c, http.StatusOK, f)
+}
+
+func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
+	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	vm := tourView{Form: f, Methods: tourMethods, Part: f.Value("part")}
+	if vm.Part == "" {
+		vm.Parts = append(vm.Parts, view.Option{Text: "All beds"})
+	}
+	f.Sentences()
+	seen := map[string]bool{}
+	for i := range v.Plots {
+		p := &v.Plots[i]
+		b := &p.Bed
+		if b.Part != "" && !seen[b.Part] {
+			seen[b.Part] = true
+			vm.Parts = append(vm.Parts, view.Option{Value: b.Part, Text: b.Part})
+		}
+		if b.Kind == garden.KindHeap || vm.Part != "" && b.Part != vm.Part {
+			continue
+		}
+		field := tourField(b.ID)
+		vm.Rows = append(vm.Rows, tourRow{field, b.Name, present.LastRead(p), f.Value(field), f.Fault(field)})
+	}
+	vm.Page = s.Page(c, v.Garden, "Bench", "A tour with the meter")
+	if err := s.Undated(c, &vm.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "tour", vm)
+	return nil
+}
+
+func (s *Handler) AddTour(c *gin.Context) error {
+	f := form.Posted(c, "part", "method", "date")
+	today := s.Clock.Today()
+	v, err := s.App.Plots.View(c.Request.Context(), today)
+	if err != nil {
+		return err
+	}
+	method, known := soil.Method(f.Value("method")), false
+	for _, m := range tourMethods {
+		known = known || m.Value == string(method)
+	}
+	if !known {
+		f.Faults["method"] = "choose what it was read with"
+	}
+	day := f.Day("date")
+	if day == 0 && f.Fault("date") == "" {
+		f.Faults["date"] = "a day is needed"
+	}
+	var rs []garden.Reading
+	for _, p := range v.Plots {
+		field := tourField(p.Bed.ID)
+		if f.Values[field] = c.PostForm(field); f.Values[field] == "" {
+			continue
+		}
+		shown := benchpage.ShownIn(f, field)
+		if len(shown) == 0 {
+			continue
+		}
+		ph, _ := soil.OfPlaces(shown)
+		ph = quantity.PH(quantity.Round(float64(ph), 2))
+		r := garden.Reading{BedID: p.Bed.ID, Date: day, Method: method, Basis: soil.Water, PH: &ph, Cores: len(shown), Depth: p.Bed.Depth}
+		if len(shown) > 1 {
+			r.Note = "Showed " + present.FiguresText(shown) + "."
+		}
+		rs = append(rs, r)
+	}
+	if len(f.Faults) == 0 {
+		r, err := s.App.Readings.Tour(c.Request.Context(), s.Act(c), rs)
+		if err == nil {
+			s.Done(c, "/", r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	return s.showTour(c, http.StatusUnprocessableEntity, f)
+}
+
+// Count is how many beds it goes past.
+func (v tourView) Count() string { return words.Count(len(v.Rows), "bed", "beds") }

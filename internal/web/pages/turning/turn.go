@@ -1,0 +1,287 @@
+package turning
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/turn"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/turning"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type turnView struct {
+	view.Page
+	ID        int64
+	Bed, Href string
+	Form      form.Form
+	// Choices are the ways, Comes the plantings to come; none is NoCrop.
+	Choices  []wayChoice
+	Comes    []view.Option
+	NoCrop   bool
+	Organics []view.Option
+	Meals    []view.Option
+	// Organic and Meal are set where the way has such a step; RateIn is the unit of amounts.
+	Organic, Meal bool
+	RateIn        string
+	Steps         []stepView
+	Stair         *svg.Stair
+	Answer        string
+	PutsOff       bool
+	Button        string
+}
+
+type wayChoice struct {
+	Value, Name, Says string
+	On                bool
+}
+
+// stepView is a step of a turning, thought of or in the year.
+type stepView struct {
+	Value, Name, When, How, Brings string
+	Keeps, Moved                   string
+	Out, Fixed                     bool
+}
+
+// TurnBed shows the turning over of a bed that is open, else lets one be planned.
+func (s *Handler) TurnBed(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	_, rec, err := s.App.Turning.Bed(c.Request.Context(), id, s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	if len(rec.Turnings) > 0 {
+		return s.showTurning(c, http.StatusOK, id, turnTyped{Form: form.NoForm()})
+	}
+	return s.showTurn(c, http.StatusOK, id, form.Asked(c, turnFields...))
+}
+
+var turnFields = []string{"template", "planting", "organic", "organic_rate", "meals", "meals_rate", "steps", "was"}
+
+// fixed are the steps that have no tick: what goes in is chosen, the rest stands.
+var fixed = []turn.StepID{turn.Organic, turn.Meals, turn.Plant, turn.Own}
+
+// choiceOf reads how a bed is to be turned over; where the template is another than that of
+// the fields, these are as it has them.
+func choiceOf(f *form.Form, u words.Units, with []string) (c turning.Choice) {
+	c.Template = f.Value("template")
+	if n, err := strconv.ParseInt(f.Value("planting"), 10, 64); err == nil {
+		c.Planting = n
+	}
+	if f.Value("was") == "" || f.Value("was") != c.Template {
+		return c
+	}
+	gives := func(id turn.StepID) *turning.Gives {
+		field, in := string(id), u.Rates()
+		g := turning.Gives{Kind: material.Kind(f.Value(field)), Rate: turn.UsualRate(id)}
+		if x, ok := f.Number(field + "_rate"); ok {
+			g.Rate = quantity.Rate(x * in.Size)
+		}
+		return &g
+	}
+	c.Organic, c.Meals = gives(turn.Organic), gives(turn.Meals)
+	for _, id := range turn.Steps {
+		if !slices.Contains(with, string(id)) && !slices.Contains(fixed, id) {
+			c.Without = append(c.Without, id)
+		}
+	}
+	return c
+}
+
+// showTurn shows what turning a bed over comes to, as it is chosen in the form.
+func (s *Handler) showTurn(c *gin.Context, status int, id int64, f form.Form) error {
+	today := s.Clock.Today()
+	u := s.Units(c)
+	with := c.QueryArray("step")
+	if c.Request.Method == http.MethodPost {
+		with = c.PostFormArray("step")
+	}
+	choice := choiceOf(&f, u, with)
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+		choice.Organic, choice.Meals = nil, nil
+	}
+	d, err := s.App.Turning.Draft(c.Request.Context(), id, choice, today)
+	if err != nil && !f.Add(err) {
+		return err
+	}
+	v := turnView{ID: id, Bed: d.Rec.Bed.Name, Href: site.BedHref(id), Form: f}
+	v.draft(d, u, today)
+	title := "Turn " + d.Rec.Bed.Name + " over"
+	if d.For.ID != 0 {
+		title += " for " + words.Lower(d.Rec.Library.Name(d.For.Crop))
+	}
+	if !turning.May(d.Rec.Bed) {
+		title, v.NoCrop = d.Rec.Bed.Name+" is no bed to turn over", true
+	}
+	v.Page = s.Page(c, d.Garden, site.SheetTab, title)
+	f.Sentences()
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "turn", v)
+	return nil
+}
+
+// draft lays out a turning that is thought of.
+func (v *turnView) draft(d turning.Draft, u words.Units, today quantity.Day) {
+	for _, t := range turn.Templates {
+		v.Choices = append(v.Choices, wayChoice{string(t.ID), words.Template(t.ID), u.TemplateSays(t.ID), d.Template == string(t.ID)})
+	}
+	for _, w := range d.Ways {
+		v.Choices = append(v.Choices, wayChoice{turning.WayKey(w.ID), w.Name, "Your own.", d.Template == turning.WayKey(w.ID)})
+	}
+	v.Form.Values["was"], v.Form.Values["template"] = d.Template, d.Template
+	for _, p := range d.Comes {
+		v.Comes = append(v.Comes, view.Option{Value: strconv.FormatInt(p.ID, 10),
+			Text: words.Capital(d.Rec.Library.Name(p.Crop)) + ", " + words.DayYear(p.Sown)})
+	}
+	v.NoCrop = d.For.ID == 0
+	v.Form.Values["planting"] = strconv.FormatInt(d.For.ID, 10)
+	v.RateIn = u.Rates().Name
+	v.gives(d, u)
+	n := 0
+	for _, step := range d.Steps {
+		x := stepView{Value: string(step.ID), Name: words.StepName(step.ID, step.Says), How: u.StepHow(step.ID),
+			Out: slices.Contains(d.Out, step.ID), Fixed: slices.Contains(fixed, step.ID), Keeps: keeps(step)}
+		if !x.Out && n < len(d.Placed) {
+			p := d.Placed[n]
+			n++
+			x.When = words.Weekday(p.Lands)
+			if p.Material != "" {
+				x.Brings = u.Brings(p.Material, p.Rate, p.Total) + feedsWith(p.Material, p.Rate, u)
+			}
+			if p.Why != calendar.Free {
+				x.Moved = words.Limit(string(p.Why))
+			}
+		}
+		v.Steps = append(v.Steps, x)
+	}
+	v.answer(d, today)
+}
+
+// answer says whether the planting can be on its day.
+func (v *turnView) answer(d turning.Draft, today quantity.Day) {
+	if len(d.Placed) == 0 {
+		return
+	}
+	stair := svg.StairOf(stairs(d.Placed), today, 560)
+	v.Stair = &stair
+	v.Button = "Put it in the year"
+	v.Answer = "Begin by " + words.Weekday(d.Placed[0].Lands) + "; planted on " + words.DayYear(d.Plants) + "."
+	if d.Puts() {
+		v.PutsOff = true
+		v.Answer = words.Capital(words.DayYear(d.For.Sown)) + " is too soon: with the rest that each step wants, the first day to plant is " +
+			words.DayYear(d.Plants) + "." + holdsUp(d)
+		v.Button = "Put it in the year, planted " + words.DayYear(d.Plants)
+	}
+}
+
+// holdsUp names the first step that a rule moved, besides those before it.
+func holdsUp(d turning.Draft) string {
+	for _, p := range d.Placed {
+		if p.Why != calendar.Free && p.Why != calendar.StepOrder {
+			return " What holds it up: " + words.Lower(words.StepName(p.ID, p.Says)) + ", since " + words.Limit(string(p.Why)) + "."
+		}
+	}
+	return ""
+}
+
+func stairs(placed []turning.Placed) (out []svg.Tread) {
+	for _, p := range placed {
+		out = append(out, svg.Tread{Name: words.StepName(p.ID, p.Says), Day: p.Lands, Rests: max(p.Before, p.Wait), Last: p.ID == turn.Plant})
+	}
+	return out
+}
+
+// feedsWith says what nitrogen, phosphate and potash so much of a material brings.
+func feedsWith(k material.Kind, rate quantity.Rate, u words.Units) string {
+	m, ok := material.Find(k)
+	if !ok {
+		return ""
+	}
+	a := ledger.Application{Material: m, Rate: rate}
+	if says := present.BroughtWords(a.Brought(), u); says != "" {
+		return "; it brings " + says
+	}
+	return ""
+}
+
+// keeps says which distances a step keeps.
+func keeps(s turn.Step) string {
+	var all []string
+	if s.Before > 0 {
+		all = append(all, words.TurningRests(s.Before)+" before planting")
+	}
+	if s.Lead > s.Before {
+		all = append(all, words.TurningRests(s.Lead)+" before planting where there is time")
+	}
+	if s.Wait > 0 {
+		all = append(all, words.TurningRests(s.Wait)+" before the next step")
+	}
+	return words.List(all)
+}
+
+// gives lays out what the organic matter and the meal are, with what is kept of the form.
+func (v *turnView) gives(d turning.Draft, u words.Units) {
+	v.Organics, v.Meals = []view.Option{{Value: "", Text: "none"}}, []view.Option{{Value: "", Text: "none"}}
+	for _, k := range turn.Matter {
+		v.Organics = append(v.Organics, view.Option{Value: string(k), Text: words.Material(k)})
+	}
+	for _, k := range turn.MealKinds {
+		v.Meals = append(v.Meals, view.Option{Value: string(k), Text: words.Material(k)})
+	}
+	for _, s := range d.Steps {
+		field := string(s.ID)
+		switch s.ID {
+		case turn.Organic:
+			v.Organic = true
+		case turn.Meals:
+			v.Meal = true
+		default:
+			continue
+		}
+		if slices.Contains(d.Out, s.ID) || s.Material == "" {
+			v.Form.Values[field] = ""
+			continue
+		}
+		v.Form.Values[field] = string(s.Material)
+		if v.Form.Fault(field+"_rate") == "" {
+			v.Form.Values[field+"_rate"] = form.Figure(float64(s.Rate), u.Rates(), 3)
+		}
+	}
+}
+
+func (s *Handler) PlanTurning(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, turnFields...)
+	choice := choiceOf(&f, s.Units(c), c.PostFormArray("step"))
+	if len(f.Faults) > 0 {
+		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.App.Turning.Plan(c.Request.Context(), s.Act(c), id, choice)
+	if f.Add(err) {
+		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, site.TurnHref(id), r)
+	return nil
+}

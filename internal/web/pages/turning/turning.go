@@ -1,0 +1,277 @@
+package turning
+
+import (
+	"net/http"
+	"strconv"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/turn"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/turning"
+	"zephyrfield/internal/web/form"
+	sheetpage "zephyrfield/internal/web/pages/sheet"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+type turningView struct {
+	view.Page
+	ID, Version int64
+	BedID       int64
+	Bed, Href   string
+	Says        string
+	Stair       *svg.Stair
+	Steps       []doneView
+	// Form gives back what was typed, at the step or form that it was typed in.
+	Form   form.Form
+	Afters []view.Option
+	Max    string
+}
+
+// doneView is a step of a turning in the year.
+type doneView struct {
+	ID, Version                  int64
+	Name, When, How, Says, Moved string
+	Note                         string
+	State                        string
+	// First is set on the step that is next, Go where it puts something on, Test where it
+	// is the sample, Asks where it is the look.
+	First, Go, Test, Asks bool
+	Button, Href, Link    string
+	Key                   string
+	Looks                 []lookView
+	Form                  form.Form
+}
+
+// lookView is a question of the look.
+type lookView struct {
+	ID, Name string
+	Signs    []view.Option
+}
+
+// turnTyped is what was typed on the page: at which task, 0 for a form of the turning.
+type turnTyped struct {
+	Task int64
+	form.Form
+}
+
+// showTurning shows the turning over of a bed that is in the year.
+func (s *Handler) showTurning(c *gin.Context, status int, bed int64, typed turnTyped) error {
+	today := s.Clock.Today()
+	g, rec, err := s.App.Turning.Bed(c.Request.Context(), bed, today)
+	if err != nil {
+		return err
+	}
+	if len(rec.Turnings) == 0 {
+		c.Redirect(http.StatusSeeOther, site.BedHref(bed))
+		return nil
+	}
+	x := &rec.Turnings[0]
+	v := turningView{ID: x.ID, Version: x.Version, BedID: bed, Bed: rec.Bed.Name, Href: site.BedHref(bed), Form: form.NoForm(),
+		Max: today.String()}
+	if typed.Task == 0 {
+		v.Form = typed.Form
+	}
+	v.steps(&rec, x, g.Units(), today, typed)
+	v.Page = s.Page(c, g, site.SheetTab, turningTitle(&rec, x, v.Steps))
+	v.Form.Sentences()
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "turning", v)
+	return nil
+}
+
+// turningTitle says what is next.
+func turningTitle(rec *plots.BedRecord, x *plots.Turning, steps []doneView) string {
+	title := rec.Bed.Name + " for " + words.Lower(rec.Library.Name(x.Planting.Crop))
+	for _, s := range steps {
+		if s.First {
+			return title + ": " + words.Lower(s.Name)
+		}
+	}
+	return title
+}
+
+// steps lays the steps out as they stand.
+func (v *turningView) steps(rec *plots.BedRecord, x *plots.Turning, u words.Units, today quantity.Day, typed turnTyped) {
+	stands := map[int64]garden.Task{}
+	for _, t := range rec.Tasks {
+		stands[t.ID] = t
+	}
+	var treads []svg.Tread
+	first := true
+	for _, t := range x.Steps {
+		now := stands[t.ID]
+		d := v.stepOf(rec, now, u, today)
+		if t.State == garden.Open {
+			d.First, first = first, false
+			treads = append(treads, svg.Tread{Name: d.Name, Day: max(now.Due, today), Rests: quantity.Day(max(t.Before, t.Wait)),
+				Last: t.Step == turn.Plant})
+		}
+		d.Form = form.NoForm()
+		if typed.Task == t.ID {
+			d.Form = typed.Form
+			d.Form.Sentences()
+		}
+		v.Steps = append(v.Steps, d)
+		if t.Step != turn.Plant {
+			v.Afters = append(v.Afters, view.Option{Value: strconv.FormatInt(t.ID, 10), Text: d.Name})
+		}
+	}
+	if len(treads) == 0 {
+		return
+	}
+	stair := svg.StairOf(treads, today, 560)
+	v.Stair = &stair
+	plant := treads[len(treads)-1].Day
+	v.Says = "Planted on " + words.DayYear(plant) + ", as things stand."
+	if p := x.Planting; plant > p.Sown {
+		v.Says = "The planting was meant for " + words.DayYear(p.Sown) + "; with the rest that each step wants it is " +
+			words.DayYear(plant) + "."
+	}
+}
+
+func (v *turningView) stepOf(rec *plots.BedRecord, t garden.Task, u words.Units, today quantity.Day) doneView {
+	d := doneView{ID: t.ID, Version: t.Version, Name: words.StepName(t.Step, t.Says), How: u.StepHow(t.Step), State: t.State,
+		Key: form.NewKey(), When: words.Weekday(t.Due), Go: t.Kind == garden.TaskGo, Test: t.Kind == garden.TaskRetest,
+		Asks: t.Step == turn.Check, Button: "Done"}
+	if m, ok := rec.Moved[t.ID]; ok {
+		d.Moved = u.Moved(m.From, m.Placed)
+	}
+	if t.State != garden.Open {
+		d.When, d.Says = words.DayYear(t.Settled), t.Why
+		return d
+	}
+	d.Note = t.Why
+	if t.Due < today {
+		d.When = "due since " + d.When
+	}
+	switch {
+	case d.Go:
+		d.Says = u.Brings(t.What, t.Rate, t.Total) + feedsWith(t.What, t.Rate, u)
+		d.Href, d.Link = "/sheet#task-"+strconv.FormatInt(t.ID, 10), "Put it on, from the day sheet"
+	case d.Test:
+		d.Href, d.Link = "/bench?bed="+strconv.FormatInt(t.BedID, 10), "Enter the reading"
+	case t.Step == turn.Correct:
+		d.Href, d.Link = site.DoseHref(t.BedID), "Open the dose"
+	case t.Step == turn.Plant:
+		d.Button = "Planted"
+	case d.Asks:
+		for _, l := range turn.Looks {
+			q := lookView{ID: l.ID, Name: words.Look(l.ID)}
+			for _, sign := range l.Signs {
+				q.Signs = append(q.Signs, view.Option{Value: string(sign), Text: words.Sign(sign)})
+			}
+			d.Looks = append(d.Looks, q)
+		}
+	}
+	return d
+}
+
+func (s *Handler) StepDone(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "on", "day", "note", "bed", "handful", "smell", "wetness")
+	tick := turning.Tick{Task: id, Version: version, Note: f.Value("note")}
+	for _, field := range []string{"day", "on"} {
+		if f.Value(field) != "" {
+			tick.On = f.Day(field)
+		}
+	}
+	for _, l := range turn.Looks {
+		if sign := f.Value(l.ID); sign != "" {
+			tick.Signs = append(tick.Signs, turn.Sign(sign))
+		}
+	}
+	bed, errBed := strconv.ParseInt(f.Value("bed"), 10, 64)
+	var r garden.Receipt
+	if len(f.Faults) == 0 {
+		r, err = s.App.Turning.Done(c.Request.Context(), s.Act(c), tick)
+	}
+	switch {
+	case f.Add(err) || len(f.Faults) > 0:
+		if errBed == nil {
+			return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{id, f})
+		}
+		f.Sentences()
+		return sheetpage.New(s.Site).ShowSheet(c, http.StatusUnprocessableEntity, id, f)
+	case err != nil:
+		return err
+	}
+	back := "/sheet"
+	if errBed == nil {
+		back = site.TurnHref(bed)
+	}
+	s.Done(c, back, r)
+	return nil
+}
+
+func (s *Handler) DropTurning(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	bed, r, err := s.App.Turning.Drop(c.Request.Context(), s.Act(c), id, version)
+	if err != nil {
+		return err
+	}
+	s.doneAt(c, bed, r)
+	return nil
+}
+
+// doneAt goes on to a bed's turning; to the ground where a post that was repeated names none.
+func (s *Handler) doneAt(c *gin.Context, bed int64, r garden.Receipt) {
+	if bed == 0 {
+		s.Done(c, "/", r)
+		return
+	}
+	s.Done(c, site.TurnHref(bed), r)
+}
+
+func (s *Handler) KeepWay(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "name")
+	bed, r, err := s.App.Turning.KeepAs(c.Request.Context(), s.Act(c), id, f.Value("name"))
+	if bed != 0 && f.Add(err) {
+		return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{Form: f})
+	}
+	if err != nil {
+		return err
+	}
+	s.doneAt(c, bed, r)
+	return nil
+}
+
+func (s *Handler) AddStep(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c, "after", "says", "wait")
+	e := turning.Extra{Turning: id, Says: f.Value("says"), Wait: quantity.Day(f.Whole("wait"))}
+	if n, err := strconv.ParseInt(f.Value("after"), 10, 64); err == nil {
+		e.After = n
+	}
+	if len(f.Faults) > 0 {
+		e.Wait = -1 // told at its field
+	}
+	bed, r, err := s.App.Turning.Add(c.Request.Context(), s.Act(c), e)
+	if bed != 0 && f.Add(err) {
+		return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{Form: f})
+	}
+	if err != nil {
+		return err
+	}
+	s.doneAt(c, bed, r)
+	return nil
+}

@@ -1,0 +1,309 @@
+package walk
+
+import (
+	"net/http"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/walk"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// walkView plans a round.
+type walkView struct {
+	view.Page
+	Form    form.Form
+	Beds    []candidateView
+	Samples []draftView
+	Apart   []pairView
+	// AllApart counts them all, More those that are not listed.
+	AllApart, More int
+	Rounds         []roundRow
+	Way            string
+	Plan           svg.Plan
+	Layered, Each  bool
+	Tray, Lone     bool
+	// Deep is set where a sample has layers that are kept apart.
+	Deep  bool
+	Total int
+	// Picks tick many beds at once; From and To a stretch of the list.
+	Picks    []view.Option
+	From, To string
+	Stretch  []view.Option
+	// Corers are the widths of those that were used before.
+	Corers []string
+}
+
+// CorerFields are the corer of a round and what the lab wants.
+func (v *walkView) CorerFields() []view.Field {
+	return v.Form.Rows([]form.Row{
+		{Name: "corer", Label: "Corer, " + v.CorersIn() + " across", Mode: form.Decimal, Suggests: append([]string{}, v.Corers...)},
+		{Name: "wanted", Label: "The lab wants, " + v.Units.Samples().Name, Mode: form.Decimal}})
+}
+
+// CorersIn names the unit of a corer's width.
+func (v *walkView) CorersIn() string { return v.Units.Corers().Name }
+
+type candidateView struct {
+	ID             int64
+	Name, Why      string
+	Facts, Letter  string
+	LetterID, Key  string
+	Proposed       string
+	Chosen, Misses bool
+}
+
+type draftView struct {
+	Letter, Beds, Says string
+	Layers             string
+	Lost               []string
+	// Corer is the width of a corer of its own, as it was typed.
+	Corer, CorerID string
+}
+
+type pairView struct{ Beds, Why string }
+
+type roundRow struct{ Href, Made, Says string }
+
+// roundChoice reads the form of a round; the first time it is the beds that
+// are due.
+func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f form.Form, u words.Units,
+	usual quantity.Depth) walk.RoundChoice {
+	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes", Tray: get("tray") == "yes",
+		Corers: map[string]quantity.Depth{}, Corer: sampling.Corer{Diameter: usual, Wanted: sampling.UsualWanted, Lone: get("lone") == "yes"}}
+	c.Each = get("share") == shareEach
+	for _, s := range list("bed") {
+		if id, err := strconv.ParseInt(s, 10, 64); err == nil {
+			c.Beds[id] = true
+		}
+	}
+	pick := get("pick")
+	if get("asked") == "" && pick == "" {
+		pick = pickDue
+	}
+	if pick == "" {
+		for n := range all {
+			id := all[n].Plot.Bed.ID
+			key := strconv.FormatInt(id, 10)
+			if l := strings.TrimSpace(get("letter-" + key)); l != get("proposed-"+key) { // else nobody overruled it
+				c.Letters[id] = l
+			}
+			for _, l := range []string{garden.Letter(n), strings.ToUpper(c.Letters[id])} {
+				if at := "corer-" + l; l != "" && get(at) != "" {
+					f.Values[at] = get(at)
+					if w, ok := f.Number(at); ok {
+						c.Corers[l] = quantity.Depth(w * u.Corers().Size)
+					}
+				}
+			}
+		}
+	} else {
+		picked(all, &c, pick, get("from"), get("to"))
+	}
+	f.Values["corer"], f.Values["wanted"] = get("corer"), get("wanted")
+	if x, ok := f.Number("corer"); ok {
+		c.Corer.Diameter = quantity.Depth(x * u.Corers().Size)
+	} else if f.Values["corer"] == "" {
+		f.Values["corer"] = form.Figure(float64(usual), u.Corers(), 2)
+	}
+	if g, ok := f.Number("wanted"); ok {
+		c.Corer.Wanted = quantity.Mass(g * u.Samples().Size)
+	} else if f.Values["wanted"] == "" {
+		f.Values["wanted"] = form.Figure(float64(sampling.UsualWanted), u.Samples(), 0)
+	}
+	return c
+}
+
+func (s *Handler) WalkPlan(c *gin.Context) error {
+	return s.showWalkPlan(c, http.StatusOK, form.NoForm(), c.Query, c.QueryArray)
+}
+
+func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func(string) string, list func(string) []string) error {
+	on := s.On(c)
+	v, all, err := s.App.Walk.Candidates(c.Request.Context(), on)
+	if err != nil {
+		return err
+	}
+	rounds, err := s.App.Walk.Rounds(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	u := v.Garden.Units()
+	usual := usualCorer(rounds)
+	choice := roundChoice(get, list, all, f, u, usual)
+	tooMuch := choice.Check()
+	for field, why := range tooMuch {
+		f.Faults[field] = words.Sentence(why)
+	}
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+		choice.Corer, choice.Corers = sampling.Corer{Diameter: usual, Wanted: sampling.UsualWanted}, nil
+	}
+	if tooMuch["letters"] != "" {
+		choice.Letters = nil
+	}
+	d := choice.Draft(all)
+	if faults := d.TooMuch(); len(faults) > 0 {
+		// It is told at its field, and the round is drawn as it is usually taken.
+		f.Faults["wanted"], status = words.Sentence(faults["wanted"]), http.StatusUnprocessableEntity
+		choice.Corer, choice.Corers = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}, nil
+		d = choice.Draft(all)
+	}
+	vm := walkView{Form: f, Layered: choice.Layered, Tray: choice.Tray, Lone: choice.Corer.Lone, Each: choice.Each, Picks: picks(all),
+		From: get("from"), To: get("to"), Corers: usedCorers(rounds, u)}
+	asks, err := s.App.Seen.Asks(c.Request.Context(), on)
+	if err != nil {
+		return err
+	}
+	letter := vm.samples(d, u)
+	vm.candidates(all, d, choice, letter, asks)
+	vm.AllApart, vm.More = d.AllApart, d.AllApart-len(d.Apart)
+	for _, p := range d.Apart {
+		vm.Apart = append(vm.Apart, pairView{p.A + " and " + p.B, words.Capital(u.Reasons(p.Why))})
+	}
+	vm.rounds(rounds)
+	if len(d.Chosen) > 0 {
+		vm.Way = "The way from the plan’s corner past " + words.Count(len(d.Chosen), "bed", "beds") + " is " +
+			u.Length(quantity.Round(d.Walk, 0)) + "."
+	}
+	vm.Plan = walkPicture(v, d, letter, u)
+	vm.Page = s.Page(c, v.Garden, "Walk", walkTitle(d))
+	if err := s.Year(c, &vm.Page, &v); err != nil {
+		return err
+	}
+	s.Render(c, status, "walk", &vm)
+	return nil
+}
+
+// samples lists a draft's samples, and gives the letter of each bed.
+func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
+	letter := map[int64]string{}
+	for _, x := range d.Samples {
+		names := make([]string, len(x.Beds))
+		for n, i := range x.Beds {
+			b := &d.Chosen[i].Plot.Bed
+			letter[b.ID] = x.Letter
+			names[n] = b.Name
+			if len(x.Beds) > 1 {
+				names[n] += " (" + words.Count(x.Cores[n], "core", "cores") + ")"
+			}
+		}
+		v.Total += x.Total
+		row := draftView{Letter: x.Letter, Beds: words.List(names), Layers: present.Stretches(x.Layers, u),
+			Says: words.Cored(x.Total, x.AtStops()) + ", about " + u.Mass(x.Grams), CorerID: "corer-" + x.Letter}
+		row.Corer = v.Form.Value(row.CorerID)
+		if len(x.Layers) > 1 {
+			row.Says += " of each layer"
+			v.Deep = true
+		}
+		if x.Total > x.Least+len(x.Beds) {
+			row.Says += "; with a corer of " + u.Corer(x.Wider) + ", " +
+				strconv.Itoa(x.Least) + " would do"
+		}
+		if x.Pieces > 1 {
+			row.Says += "; more ground than one sample can stand for: split it into " + strconv.Itoa(x.Pieces)
+		}
+		for _, p := range x.Lost {
+			row.Lost = append(row.Lost, p.A+" and "+p.B+": "+u.Reasons(p.Why))
+		}
+		v.Samples = append(v.Samples, row)
+	}
+	return letter
+}
+
+// candidates lists the beds that can be sampled, those that are due first.
+func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.RoundChoice, letter map[int64]string,
+	asks map[int64]garden.Sight) {
+	for _, x := range listed(all) {
+		b := &x.Plot.Bed
+		facts := present.LastRead(x.Plot)
+		if x.Due == sampling.NeverRead {
+			facts = "" // why it is due says so
+		}
+		if a, ok := asks[b.ID]; ok {
+			facts = strings.TrimPrefix(facts+" · seen: "+words.Lower(words.SignName(a.Sign))+", "+words.SignAsks(a.Sign), " · ")
+		}
+		v.Beds = append(v.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: facts, Letter: letter[b.ID],
+			Proposed: d.Proposed[b.ID], Key: strconv.FormatInt(b.ID, 10), LetterID: "letter-" + strconv.FormatInt(b.ID, 10),
+			Chosen: choice.Beds[b.ID]})
+		v.Stretch = append(v.Stretch, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+	}
+}
+
+func (v *walkView) rounds(all []garden.Round) {
+	for _, r := range all {
+		says := "under way"
+		if r.Ended != 0 {
+			says = "all read"
+		}
+		v.Rounds = append(v.Rounds, roundRow{"/walk/" + strconv.FormatInt(r.ID, 10), words.DayYear(r.Made), says})
+	}
+}
+
+// walkPicture draws the beds of a draft with their cores and the way.
+func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Units) svg.Plan {
+	scene := svg.Scene{Plots: v.Plots, Marks: v.Marks, Layer: svg.Layers(v.Today)[0], Units: u, Letters: letter}
+	stops := map[int]int{}
+	for _, s := range d.Samples {
+		for n, i := range s.Beds {
+			stops[i] = s.Stops[n]
+		}
+	}
+	for _, i := range d.Order {
+		b := &d.Chosen[i].Plot.Bed
+		scene.Way = append(scene.Way, b.Middle())
+		scene.Cores = append(scene.Cores, b.CorePoints(stops[i])...)
+	}
+	return svg.PlanOf(scene, 620, 400)
+}
+
+func walkTitle(d walk.Draft) string {
+	due := 0
+	for i := range d.Candidates {
+		if d.Candidates[i].Due != "" {
+			due++
+		}
+	}
+	if due == 0 {
+		return "No bed is due for a sample"
+	}
+	return words.Count(due, "bed is", "beds are") + " due for a sample"
+}
+
+func (s *Handler) StartRound(c *gin.Context) error {
+	f := form.NoForm()
+	v, all, err := s.App.Walk.Candidates(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	rounds, err := s.App.Walk.Rounds(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	choice := roundChoice(c.PostForm, c.PostFormArray, all, f, v.Garden.Units(), usualCorer(rounds))
+	if len(f.Faults) == 0 {
+		id, r, err := s.App.Walk.StartRound(c.Request.Context(), s.Act(c), choice)
+		if err == nil {
+			to := "/walk/" + strconv.FormatInt(id, 10)
+			if r.Repeated {
+				to = "/walk"
+			}
+			s.Done(c, to, r)
+			return nil
+		}
+		if !f.Add(err) {
+			return err
+		}
+	}
+	f.Sentences()
+	return s.showWalkPlan(c, http.StatusUnprocessableEntity, f, c.PostForm, c.PostFormArray)
+}

@@ -1,0 +1,161 @@
+package present
+
+import (
+	"encoding/json"
+	"strconv"
+	"strings"
+	"unicode"
+	"unicode/utf8"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/exchange/wire"
+	"zephyrfield/internal/garden"
+)
+
+// NeedWords say what a bed needs, with its doubt.
+func NeedWords(w *desk.Worked) string {
+	n, u := w.Answer.Need, w.Garden.Units()
+	says := "It needs " + u.Rate(n.CaCO3) + " of pure lime or its like"
+	switch {
+	case w.Used.Method == soil.Fizz:
+		return "A light dusting of ash, at most."
+	case n.CaCO3 < 0:
+		says = "It needs acid to cancel " + u.Rate(-n.CaCO3) + " of lime"
+	}
+	if doubt := twoInThree(n, u); doubt != "" {
+		says += ", " + doubt
+	}
+	return says + "."
+}
+
+// twoInThree says between which amounts the need lies, two in three; "" where no
+// figure stands behind it.
+func twoInThree(n dose.Need, u words.Units) string {
+	lo, hi := n.Low, n.High
+	if n.CaCO3 < 0 {
+		lo, hi = -lo, -hi
+	}
+	if hi <= 0 {
+		return ""
+	}
+	_, rateIn, _ := strings.Cut(u.Rate(hi), " ")
+	return strings.TrimSuffix(u.Rate(max(0, lo)), " "+rateIn) + " to " + u.Rate(hi) + " two times in three"
+}
+
+// OptionAmount is all that an option puts on; in scoops where it is of one material.
+func OptionAmount(w *desk.Worked, o dose.Option, total quantity.Mass) string {
+	if len(o.Parts) > 1 {
+		return w.Garden.Units().Mass(total)
+	}
+	return Brief(total, StockMeasure(w, o.Parts[0].Batch), w.Garden.Units())
+}
+
+// Money writes a sum with its sign: letters after it, a sign before it.
+func Money(x float64, currency string) string {
+	sum := strconv.FormatFloat(x, 'f', 2, 64)
+	switch r, n := utf8.DecodeRuneInString(currency); {
+	case currency == "":
+		return sum
+	case n == len(currency) && !unicode.IsLetter(r):
+		return currency + sum
+	}
+	return sum + " " + currency
+}
+
+// OptionName names an option by its material, a mix by the amount of each.
+func OptionName(w *desk.Worked, o dose.Option) string {
+	if len(o.Parts) == 1 {
+		return words.Capital(MaterialName(w, o.Parts[0].Batch))
+	}
+	names := make([]string, len(o.Parts))
+	for i, p := range o.Parts {
+		names[i] = words.Brief(p.Kind) + " " + Brief(p.Total, StockMeasure(w, p.Batch), w.Garden.Units())
+	}
+	return words.Capital(strings.Join(names, ", "))
+}
+
+// Cautions parts what must be read before a go from what is good to know.
+func Cautions(gs []words.Guarded) (must, notes []words.Guarded) {
+	for _, g := range gs {
+		if g.Level == guard.Note {
+			notes = append(notes, g)
+		} else {
+			must = append(must, g)
+		}
+	}
+	return must, notes
+}
+
+// CourseStep is how finely the course is drawn.
+const CourseStep quantity.Day = 14
+
+// AskAsh is where to say what ash a bed’s dose would be of.
+func AskAsh(w *desk.Worked) string { return "/shed/ash?for=" + strconv.FormatInt(w.Bed.ID, 10) }
+
+// PartName is what a part of an option is called within a sentence.
+func PartName(w *desk.Worked, part int, o dose.Option) string {
+	return words.Lower(MaterialName(w, o.Parts[part].Batch))
+}
+
+func Magnitude(x quantity.Rate) quantity.Rate { return max(x, -x) }
+
+// EncodePlan writes a dose's request for the record.
+func EncodePlan(w *desk.Worked) (garden.JSON, error) {
+	return json.Marshal(wire.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere))
+}
+
+// WhyNot says why a bed is offered nothing.
+func WhyNot(row *desk.ManyRow) string {
+	switch row.Answer.Direction {
+	case dose.Leave:
+		return "needs nothing"
+	case dose.Refused:
+		return "no dose for now"
+	}
+	return "not offered here"
+}
+
+// ScoopFor is the measure of what a go of an option takes; nil where none was weighed.
+func ScoopFor(w *desk.Worked, o dose.Option, g dose.Go) *words.Scoop {
+	return StockMeasure(w, o.Parts[g.Part].Batch)
+}
+
+// BatchOf is the batch that a go of an option takes from; nil where the usual kind stands in.
+func BatchOf(w *desk.Worked, o dose.Option, g dose.Go) *int64 {
+	if b := ShelfOf(w, o.Parts[g.Part].Batch); b != nil {
+		return &b.ID
+	}
+	return nil
+}
+
+// StockMeasure is the measure of one of a dose's materials.
+func StockMeasure(w *desk.Worked, batch int) *words.Scoop {
+	if b := ShelfOf(w, batch); b != nil {
+		return b.Measure()
+	}
+	return nil
+}
+
+// MeasureOf is the gardener's measure of a batch; nil where none was weighed.
+func MeasureOf(batches map[int64]garden.Batch, id *int64) *words.Scoop {
+	if id == nil {
+		return nil
+	}
+	return batches[*id].Measure()
+}
+
+// ShelfOf is the batch on the shelf that a material of the request is; nil
+// when it is not there.
+func ShelfOf(w *desk.Worked, batch int) *garden.Stock { return w.Shelf[batch] }
+
+// Brief is an amount in the fewest words: in scoops where one was weighed.
+func Brief(total quantity.Mass, scoop *words.Scoop, u words.Units) string {
+	if scoop != nil {
+		return scoop.Bare(total)
+	}
+	return u.Mass(total)
+}

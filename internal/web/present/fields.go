@@ -1,0 +1,22 @@
+package present
+
+import (
+	"strings"
+)
+
+// fieldNames are what fields are called where their ids do not say it.
+var fieldNames = map[string]string{"w": "length", "h": "width", "x": "from the west", "y": "from the north", "om": "organic matter",
+	"cec": "cation exchange capacity", "texture_by": "how the texture was found", "free_lime": "vinegar drop", "cce": "strength",
+	"k2o": "potash", "table": "lime table", "fizz": "what jars may tell", "act": "when to step in", "ash": "how ash counts",
+	"buffering": "how stubborn the soil is", "water_ph": "pH of the water", "kit_chips": "chips of the kit", "ph": "pH",
+	"k": "potassium", "mg": "magnesium",
+	"ca": "calcium", "p": "phosphorus", "k_extractant": "potassium drawn with", "k_from": "enough from", "k_to": "enough to",
+	"buffer_kind": "buffer", "buffer_ph": "buffer pH", "lab_cce": "strength of the lab’s lime", "lab_target": "target of the lab’s rate"}
+
+// FieldName is what a field is called where it stands in a table.
+func FieldName(id string) string {
+	if n, ok := fieldNames[id]; ok {
+		return n
+	}
+	return strings.ReplaceAll(id, "_", " ")
+}

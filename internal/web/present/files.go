@@ -1,0 +1,46 @@
+package present
+
+import (
+	"io"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/job"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// UploadedOr is the file that came, or what was pasted in its place.
+func UploadedOr(c *gin.Context, name, pasted string) (string, []byte, error) {
+	if pasted != "" {
+		return name, []byte(pasted), nil
+	}
+	file, why := form.Uploaded(c, "file", "Choose a file, or paste its lines.")
+	if why != "" {
+		return "", nil, garden.Faults{"file": why}
+	}
+	in, err := file.Open()
+	if err != nil {
+		return "", nil, err
+	}
+	defer func() { _ = in.Close() }()
+	data, err := io.ReadAll(io.LimitReader(in, exchange.MaxLabFile+1))
+	return file.Filename, data, err
+}
+
+// JobView tells how far a job is, counted in things.
+func JobView(j job.Status, things string) *view.Progress {
+	v := &view.Progress{Done: j.Step, Of: j.Of, Ended: j.Ended(), Things: things}
+	if j.Of > 0 {
+		v.Percent = 100 * j.Step / j.Of
+	}
+	switch j.State {
+	case job.Failed:
+		v.Says = "Nothing was taken in: " + words.Lower(j.Says) + "."
+	case job.CutOff:
+		v.Says = "Nothing was taken in: the program was stopped meanwhile. Take the file in once more."
+	}
+	return v
+}

@@ -1,0 +1,91 @@
+package present
+
+import (
+	"strings"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/web/view"
+)
+
+func TextureOptions() (out []view.Option) {
+	for _, t := range soil.Textures {
+		out = append(out, view.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
+	}
+	return out
+}
+
+func WorkedOptions() (out []view.Option) {
+	for _, w := range soil.WaysWorked {
+		out = append(out, view.Option{Value: string(w), Text: words.Capital(words.Name(w))})
+	}
+	return out
+}
+
+func LimeOptions() (out []view.Option) {
+	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
+		out = append(out, view.Option{Value: string(l), Text: words.Capital(limeNames[l])})
+	}
+	return out
+}
+
+// limeNames say what a drop of vinegar on dry soil did.
+var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz",
+	soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
+
+func BasisOptions() (out []view.Option) {
+	for _, b := range soil.Bases {
+		out = append(out, view.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
+	}
+	return out
+}
+
+func BufferOptions() (out []view.Option) {
+	for _, k := range soil.BufferKinds {
+		out = append(out, view.Option{Value: string(k), Text: words.Name(k)})
+	}
+	return out
+}
+
+func ExtractOptions() []view.Option {
+	out := []view.Option{{Value: "", Text: "Not said"}}
+	for _, e := range soil.Extractants {
+		out = append(out, view.Option{Value: string(e), Text: words.Capital(words.Name(e))})
+	}
+	return out
+}
+
+// Brings are what an entry may bring, in the order in which it is told.
+var Brings = []struct {
+	name string
+	Of   func(ledger.Brought) quantity.Rate
+}{
+	{"lime’s worth", func(b ledger.Brought) quantity.Rate { return b.CaCO3 }},
+	{"N", func(b ledger.Brought) quantity.Rate { return b.N }},
+	{"P₂O₅", func(b ledger.Brought) quantity.Rate { return b.P2O5 }},
+	{"K₂O", func(b ledger.Brought) quantity.Rate { return b.K2O }},
+	{"Mg", func(b ledger.Brought) quantity.Rate { return b.Magnesium }},
+}
+
+// LeastTold is what is still worth telling, g/m².
+const LeastTold = 0.05
+
+func MaterialOptions() (out []view.Option) {
+	for _, m := range material.Table {
+		out = append(out, view.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+	}
+	return out
+}
+
+// BroughtWords say what went on brings, as far as it is worth telling.
+func BroughtWords(all ledger.Brought, u words.Units) string {
+	var says []string
+	for _, b := range Brings {
+		if r := b.Of(all); max(r, -r) >= LeastTold {
+			says = append(says, b.name+" "+u.Rate(r))
+		}
+	}
+	return strings.Join(says, " · ")
+}

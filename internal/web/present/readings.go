@@ -1,0 +1,129 @@
+package present
+
+import (
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/plots"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+)
+
+type ReadingRow struct {
+	ID, Version                                  int64
+	Date, Bed, PH, Method, Doubt, Cores, K, Note string
+	// Struck says when and why it was struck out, Sample the mixed sample that it
+	// was read from.
+	Struck, Sample, Key string
+	// AsRead is the figure in another basis than water, Layers those from the top
+	// down.
+	AsRead, Layers string
+}
+
+// layersText says the layers of a reading from the top down, as water would read.
+func layersText(r garden.Reading) string {
+	var out []string
+	x := r.Soil()
+	row, _ := soil.FindBasis(x.Basis)
+	for _, l := range x.Layers {
+		out = append(out, words.PH(l.PH+row.Shift))
+	}
+	return strings.Join(out, " / ")
+}
+
+func ReadingOf(r garden.Reading, bed string) ReadingRow {
+	row := ReadingRow{ID: r.ID, Version: r.Version, Key: form.NewKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method),
+		Cores: strconv.Itoa(r.Cores), Note: r.Note}
+	if r.PH != nil {
+		row.PH = words.PH2(r.Soil().Water())
+		row.Doubt = "± " + words.PH2(quantity.PH(r.Soil().SD()))
+		if r.Basis != soil.Water {
+			row.AsRead = "(" + words.PH2(*r.PH) + " " + words.Name(r.Basis) + ")"
+		}
+	} else {
+		reaction, _ := r.Soil().Fizz.Judge()
+		row.PH = map[soil.Reaction]string{soil.Acid: "acid", soil.NearNeutral: "near neutral", soil.Alkaline: "alkaline"}[reaction]
+	}
+	if len(r.Layers) > 0 {
+		row.Layers = layersText(r)
+	}
+	if r.Struck != 0 {
+		row.Struck = strings.TrimSpace("Struck out " + words.DayYear(r.Struck) + ". " + r.StruckWhy)
+	}
+	if r.Potassium != nil {
+		row.K = words.PPM(*r.Potassium)
+	}
+	return row
+}
+
+// strengths say what each strength of fizz looks like.
+var strengths = []struct {
+	is   soil.FreeLime
+	says string
+}{{soil.LimeNone, "nothing moves"}, {soil.LimeFaint, "heard, hardly seen"}, {soil.LimeClear, "bubbles to see"}, {soil.LimeStrong,
+	"foams up"}}
+
+type FizzStrength struct {
+	view.Option
+	Says    string
+	Picture svg.FizzJar
+}
+
+type FizzJar struct {
+	Field, Do string
+	Strengths []FizzStrength
+}
+
+// FizzJars are the two jars, with what each may do.
+func FizzJars() (out []FizzJar) {
+	for _, j := range []FizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
+		{Field: "soda", Do: "Shake baking soda into the second."}} {
+		for _, x := range strengths {
+			j.Strengths = append(j.Strengths, FizzStrength{view.Option{Value: string(x.is), Text: words.Capital(words.Name(x.is))},
+				x.says,
+				svg.FizzJarOf(x.is)})
+		}
+		out = append(out, j)
+	}
+	return out
+}
+
+// Tile is one of a row of choices, with its picture where it has one.
+type Tile struct {
+	Value, Text, Aside string
+	Picture            any
+}
+
+// Feel is what a squeezed handful does, with what that answers to the questions put to one.
+type Feel struct {
+	ID, Says string
+	Is       soil.Feel
+}
+
+var Feels = []Feel{
+	{"crumbs", "falls apart", soil.Feel{}},
+	{"crumbles", "holds, then crumbles", soil.Feel{Ball: true, Ribbon: 0.01}},
+	{"worm", "rolls into a worm", soil.Feel{Ball: true, Ribbon: 0.03}},
+	{"shines", "shines and sticks", soil.Feel{Ball: true, Ribbon: 0.06}},
+}
+
+func LastRead(p *plots.Plot) string {
+	if p.Reading == nil {
+		return "no reading"
+	}
+	return "pH " + words.PH(p.PH) + " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date)
+}
+
+func Stretches(ls []sampling.Stretch, u words.Units) string {
+	out := make([]string, len(ls))
+	for i, l := range ls {
+		from := strings.TrimSuffix(u.Depth(l.From), " "+u.Depths().Name)
+		out[i] = from + " to " + u.Depth(l.To)
+	}
+	return words.List(out)
+}

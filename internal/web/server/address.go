@@ -1,0 +1,31 @@
+package server
+
+import (
+	"cmp"
+	"net/http"
+	"strconv"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/web/site"
+
+	"github.com/gin-gonic/gin"
+)
+
+// stepped puts the day that an address steps to (?on= with months and days from it) in the
+// address, so that a page is asked for in one way only.
+func (s *Server) stepped(c *gin.Context) {
+	q := c.Request.URL.Query()
+	months, errM := strconv.Atoi(cmp.Or(q.Get("months"), "0"))
+	days, errD := strconv.Atoi(cmp.Or(q.Get("days"), "0"))
+	on, err := quantity.ParseDay(q.Get("on"))
+	if c.Request.Method != http.MethodGet || errM != nil || errD != nil || err != nil || months == 0 && days == 0 ||
+		max(months, -months) > site.MostSteps || max(days, -days) > site.MostSteps {
+		return
+	}
+	q.Del("months")
+	q.Del("days")
+	q.Del("on")
+	if on = s.Bounded(on.AddMonths(months) + quantity.Day(days)); on != s.Clock.Today() {
+		q.Set("on", on.String())
+	}
+	c.Request.URL.RawQuery = q.Encode()
+}

@@ -1,0 +1,119 @@
+package server_test
+
+import (
+	"bytes"
+	"context"
+	"html/template"
+	"net/http"
+	"net/http/httptest"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/gin-gonic/gin"
+	"github.com/jmoiron/sqlx"
+	"github.com/stretchr/testify/require"
+	_ "modernc.org/sqlite" // the driver that a bare page would use
+
+	"zephyrfield/internal/garden"
+)
+
+// barePage is the least that a page can be: Gin, one query and one template of 13 rows.
+func barePage(b *testing.B, s *harness) http.Handler {
+	db, err := sqlx.Open("sqlite", "file:"+s.store.Path()+"?_pragma=query_only(1)")
+	require.NoError(b, err)
+	b.Cleanup(func() { _ = db.Close() })
+	t := template.Must(template.New("rows").Parse(`<!doctype html><title>Beds</title><table>
+{{range .}}<tr><td>{{.ID}}</td><td>{{.Name}}</td><td>{{.Texture}}</td></tr>{{end}}</table>`))
+	gin.SetMode(gin.ReleaseMode)
+	r := gin.New()
+	r.GET("/", func(c *gin.Context) {
+		var rows []struct {
+			ID            int64
+			Name, Texture string
+		}
+		if err := db.SelectContext(c.Request.Context(), &rows, "SELECT id, name, texture FROM beds ORDER BY id LIMIT 13"); err != nil {
+			c.AbortWithStatus(http.StatusInternalServerError)
+			return
+		}
+		var out bytes.Buffer
+		if err := t.Execute(&out, rows); err != nil {
+			c.AbortWithStatus(http.StatusInternalServerError)
+			return
+		}
+		c.Data(http.StatusOK, "text/html; charset=utf-8", out.Bytes())
+	})
+	return r
+}
+
+// besidePages are the pages that are measured.
+var besidePages = []string{"/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2", "/beds/2", "/place", "/crops", "/keep",
+	"/marks", "/beds/2/edit"}
+
+// asked is how long an answer takes, asked as a browser on this machine does.
+func asked(b *testing.B, h http.Handler, path string) time.Duration {
+	r := httptest.NewRequest(http.MethodGet, "http://localhost"+path, nil)
+	r.Header.Set("Accept-Encoding", "gzip")
+	r.RemoteAddr = "127.0.0.1:4000"
+	w := httptest.NewRecorder()
+	start := time.Now()
+	h.ServeHTTP(w, r)
+	took := time.Since(start)
+	if w.Code != http.StatusOK {
+		b.Fatal(path, w.Code)
+	}
+	return took
+}
+
+// beside measures each page beside a bare one, in turn and in one run; figures are the sums of
+// the times that a turn adds to, by their names.
+func beside(b *testing.B, turn func(s *harness, page string, n int, add func(name string, took time.Duration))) {
+	s := newSite(b, true)
+	h := barePage(b, s)
+	n := 0
+	for _, p := range besidePages {
+		b.Run(strings.ReplaceAll(strings.Trim(p, "/"), "/", "-"), func(b *testing.B) {
+			figures := map[string]time.Duration{}
+			for b.Loop() {
+				n++
+				figures["bare"] += asked(b, h, "/")
+				turn(s, p, n, func(name string, took time.Duration) { figures[name] += took })
+			}
+			for name, took := range figures {
+				b.ReportMetric(float64(took.Microseconds())/float64(b.N), name+"-µs")
+				if name != "bare" {
+					b.ReportMetric(float64(took)/float64(figures["bare"]), name+"-ratio")
+				}
+			}
+			b.ReportMetric(0, "ns/op")
+		})
+	}
+}
+
+// BenchmarkBeside reports how many bare pages one of the program's takes: as it was laid out
+// before (asked), and laid out anew (anew).
+func BenchmarkBeside(b *testing.B) {
+	beside(b, func(s *harness, p string, n int, add func(string, time.Duration)) {
+		mark := "?"
+		if strings.Contains(p, "?") {
+			mark = "&"
+		}
+		add("asked", asked(b, s.h, p))
+		add("anew", asked(b, s.h, p+mark+"seen="+strconv.Itoa(n))) // an address that was not asked for before
+	})
+}
+
+// BenchmarkAfterAChange reports the same of the first page after a change of the garden, for
+// which what is reckoned of it is reckoned anew too. The bare page reads what was changed first.
+func BenchmarkAfterAChange(b *testing.B) {
+	beside(b, func(s *harness, p string, n int, add func(string, time.Duration)) {
+		ctx := context.Background()
+		bed, err := s.keep.Plots.Named(ctx, 13)
+		require.NoError(b, err)
+		bed.Note = "Seen " + strconv.Itoa(n) + " times."
+		_, err = s.keep.Ground.EditBed(ctx, garden.Act{Who: "gardener", Key: "key-" + strconv.Itoa(n), At: time.Now(), Today: s.today}, bed)
+		require.NoError(b, err)
+		add("changed", asked(b, s.h, p))
+	})
+}

@@ -1,0 +1,174 @@
+package server_test
+
+import (
+	"context"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/begin"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+)
+
+func TestANewGardenFromNothing(t *testing.T) {
+	s := newSite(t, false)
+	assert.Contains(t, s.get("/").Body.String(), "Three steps lead to the first dose")
+	for _, p := range []string{"/sheet", "/keep", "/beds/new"} {
+		assert.Equal(t, http.StatusOK, s.get(p).Code, p)
+	}
+	assert.Equal(t, http.StatusSeeOther, s.get("/dose").Code)
+	form := url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"},
+		"texture": {"clay-loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}, "key": {"b"}}
+	for field, c := range map[string]struct{ typed, says string }{
+		"name": {" ", "give the bed a name"}, "w": {"0", "above 0 m"}, "h": {"wide", "is not a number"}, "texture": {"fudge",
+			"choose a texture"},
+		"crop": {"", "choose what grows"}, "sown": {"2027-02-30", "not a day of the calendar"}, "depth": {"90",
+			"2 to 60 cm"}, "om": {"140", "0 to 100"},
+	} {
+		bad := url.Values{}
+		for k, v := range form {
+			bad[k] = v
+		}
+		bad.Set(field, c.typed)
+		w := s.post("/beds", bad)
+		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
+		assert.Regexp(t, `(?i)id="`+field+`-fault"[^>]*>[^<]*`+c.says, w.Body.String())
+	}
+	bad := url.Values{}
+	for k, v := range form {
+		bad[k] = v
+	}
+	bad.Set("w", "900")
+	bad.Set("h", "90")
+	assert.Contains(t, s.post("/beds", bad).Body.String(), "more than 5 ha")
+	require.Equal(t, http.StatusSeeOther, s.post("/beds", form).Code)
+	form.Set("key", "c")
+	assert.Contains(t, s.post("/beds", form).Body.String(), "a bed of that name already")
+	p := s.bed("Bean row")
+	assert.InDelta(t, 7.5, float64(p.Bed.Area()), 1e-9)
+	assert.Equal(t, bed.Untested, p.Standing)
+}
+
+// Three steps of a few taps lead from nothing to a dose, and from there to the day's sheet; what is not said is asked for at
+// its field, and nothing that was tapped is lost.
+func TestTheBeginningEndsOnADose(t *testing.T) {
+	s := newSite(t, false)
+	assert.Contains(t, s.get("/").Body.String(), `href="/begin"`)
+	bad := s.post("/begin", url.Values{"version": {"1"}, "climate": {"continental"}, "units": {"metric"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code, "the half of the earth is never guessed")
+	assert.Contains(t, bad.Body.String(), "the seasons hang on it")
+	assert.Regexp(t, `value="continental" checked`, bad.Body.String())
+	w := s.post("/begin", url.Values{"version": {"1"}, "hemisphere": {"north"}, "climate": {"continental"}, "units": {"metric"}, "key": {"a"}})
+	require.Contains(t, w.Header().Get("Location"), "/begin/bed")
+	assert.NotRegexp(t, `name="feel"[^>]*checked`, s.get("/begin/bed").Body.String(), "no answer stands before the question")
+	bed := url.Values{"name": {"Bean row"}, "w": {"5"}, "h": {"1.5"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"},
+		"when": {"later"}, "key": {"b"}}
+	assert.Contains(t, s.post("/begin/bed", bed).Body.String(), "tap what it does")
+	bed.Set("feel", "crumbles")
+	require.Contains(t, s.post("/begin/bed", bed).Header().Get("Location"), "/begin/reading?bed=1")
+	p := s.bed("Bean row")
+	assert.Equal(t, soil.Loam, p.Bed.Texture)
+	rec, err := s.keep.Plots.Bed(context.Background(), p.Bed.ID, s.today)
+	require.NoError(t, err)
+	assert.Equal(t, "2027-05-05", rec.Plantings[0].Sown.String(), "after the last frost of a continental spring")
+	read := url.Values{"bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
+		"chips": {"5.5", "5"}, "have": {"lime", "ash"}, "key": {"c"}}
+	bad = s.post("/begin/reading", read)
+	assert.Contains(t, bad.Body.String(), "what was burnt decides")
+	assert.Regexp(t, `id="chip-5" value="5"\s+checked`, bad.Body.String())
+	read["chips"] = []string{"5", "6"}
+	assert.Contains(t, s.post("/begin/reading", read).Body.String(), "two that lie beside each other")
+	read["chips"] = []string{"5.5", "5"}
+	read.Set("clean", "no")
+	w = s.post("/begin/reading", read)
+	require.Contains(t, w.Header().Get("Location"), "/beds/1/dose?begin=1")
+	assert.InDelta(t, 5.25, float64(s.bed("Bean row").PH), 1e-9, "between two chips")
+	page := s.get(w.Header().Get("Location")).Body.String()
+	assert.Contains(t, page, "of garden lime, today")
+	assert.NotRegexp(t, `<b class="name">Wood ash`, page, "ash of an unknown fire is no way")
+	shed, err := s.keep.Shelf.View(context.Background(), s.today)
+	require.NoError(t, err)
+	require.Len(t, shed.Stock, 2)
+	put := s.post("/beds/1/plan", url.Values{"begin": {"1"}, "use": {desk.BatchKey(shed.Stock[1].ID)}, "key": {"d"}})
+	require.Contains(t, put.Header().Get("Location"), "/sheet", put.Body.String())
+	// The same step sent again with another key adds no second bag.
+	read.Set("key", "e")
+	read.Set("chips", "5.5")
+	s.post("/begin/reading", read)
+	shed, err = s.keep.Shelf.View(context.Background(), s.today)
+	require.NoError(t, err)
+	assert.Len(t, shed.Stock, 2)
+}
+
+// Ash that was told to be clean and then is not sure is kept off the beds; what was barred is not let on by a second answer.
+func TestAshThatIsNotSureAnyMoreIsKeptOff(t *testing.T) {
+	s := newSite(t, true)
+	read := url.Values{"bed": {"2"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
+		"chips": {"5.5"}, "have": {"ash"}}
+	again := func(key, clean string) material.Source {
+		read.Set("key", key)
+		read.Set("clean", clean)
+		require.Equal(t, http.StatusSeeOther, s.post("/begin/reading", read).Code)
+		return s.stock("Wood ash").Source
+	}
+	assert.Equal(t, material.UnknownFire, again("ash0", "no"))
+	assert.Equal(t, material.UnknownFire, again("ash1", "yes"))
+	ash := s.stock("Wood ash").Batch
+	ash.Source = material.Clean
+	act := garden.Act{Who: "gardener", Key: "clean", At: time.Now(), Today: s.today}
+	_, err := s.keep.Shelf.Set(context.Background(), act, ash)
+	require.NoError(t, err)
+	assert.Equal(t, material.Clean, again("ash2", "yes"))
+	assert.Equal(t, material.UnknownFire, again("ash3", "no"))
+}
+
+// What a browser asks for tells the units; a language without its region tells nothing, and nothing tells the half of the earth.
+func TestTheBrowserTellsTheUnits(t *testing.T) {
+	for accept, want := range map[string]string{"en-US,en;q=0.9": "us", "en": "metric", "de-AT,en-US;q=0.5": "metric", "": "metric",
+		"en,en-US;q=0.9": "us", ";;": "metric"} {
+		s := newSite(t, false)
+		r := httptest.NewRequest(http.MethodGet, "http://localhost/begin", nil)
+		r.Header.Set("Accept-Language", accept)
+		w := s.do(r)
+		assert.Regexp(t, `id="units-`+want+`"\s+value="`+want+`" checked`, w.Body.String(), accept)
+		assert.NotRegexp(t, `name="hemisphere"[^>]*checked`, w.Body.String())
+		s.post("/begin", url.Values{"version": {"1"}, "hemisphere": {"south"}, "climate": {"maritime"}, "units": {want}, "key": {"a"}})
+		g, err := s.keep.Place(context.Background())
+		require.NoError(t, err)
+		assert.True(t, g.Units().Known())
+		assert.Equal(t, want == "us", g.Units().Weights().Name == "lb")
+		assert.Contains(t, s.get("/begin/bed").Body.String(), map[string]string{"us": "How long and wide, ft",
+			"metric": "How long and wide, m"}[want])
+	}
+}
+
+// How soon a crop goes in: what grows counts as sown today; spring is the next last frost that is not upon us.
+func TestHowSoonACropGoesIn(t *testing.T) {
+	north, south := soil.FindWeather("maritime", soil.North), soil.FindWeather("maritime", soil.South)
+	hot := soil.FindWeather("subtropical", soil.North)
+	for _, x := range []struct {
+		when    begin.When
+		weather soil.Weather
+		today   string
+		sown    string
+	}{
+		{begin.Grows, north, "2026-11-24", "2026-11-24"}, {begin.Soon, north, "2026-11-24", "2026-12-15"},
+		{begin.Later, north, "2026-11-24", "2027-04-25"}, {begin.Later, north, "2027-03-28", "2027-04-25"},
+		{begin.Later, north, "2027-03-29", "2028-04-25"}, {begin.Later, south, "2026-07-01", "2026-10-25"},
+		{begin.Later, hot, "2026-07-01", "2026-07-29"},
+	} {
+		today, err := quantity.ParseDay(x.today)
+		require.NoError(t, err)
+		assert.Equal(t, x.sown, x.when.Sown(x.weather, today).String(), "%s on %s", x.when, x.today)
+	}
+}

@@ -1,0 +1,24 @@
+package server
+
+import (
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+)
+
+// foreignPost answers a post that another site sent.
+func (s *Server) foreignPost(w http.ResponseWriter, _ *http.Request) {
+	s.setHeaders(w.Header())
+	w.Header().Set("Content-Type", "text/html; charset=utf-8")
+	w.WriteHeader(http.StatusForbidden)
+	_, _ = w.Write(s.BarePage("That was sent from another site, and nothing was done."))
+}
+
+// told is the one way from a page's error to what is said of it.
+func (s *Server) told(page func(*gin.Context) error) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		if err := page(c); err != nil {
+			s.FailWith(c, err)
+		}
+	}
+}

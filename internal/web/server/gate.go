@@ -1,0 +1,93 @@
+package server
+
+import (
+	"errors"
+	"math"
+	"net/http"
+	"strconv"
+	"time"
+	"zephyrfield/internal/web/form"
+	keeppage "zephyrfield/internal/web/pages/keep"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// signedIn lets only those through who have signed in, when that is asked for.
+func (s *Server) signedIn(c *gin.Context) {
+	if !s.SignIn {
+		c.Next()
+		return
+	}
+	if token, err := c.Cookie(site.CookieName); err == nil && token != "" {
+		ok, err := s.Gate.HasSession(c.Request.Context(), site.HashToken(token), time.Now())
+		if err != nil {
+			s.FailWith(c, err)
+			return
+		}
+		if ok {
+			c.Set(site.InsideKey, true)
+			c.Next()
+			return
+		}
+	}
+	if c.Request.Method == http.MethodGet {
+		c.Redirect(http.StatusSeeOther, "/sign-in")
+		c.Abort()
+		return
+	}
+	s.Bare(c, http.StatusUnauthorized, "Sign in first.")
+}
+
+type signInView struct {
+	view.Page
+	Says string
+}
+
+func (s *Server) signInForm(c *gin.Context) { s.showSignIn(c, http.StatusOK, "") }
+
+func (s *Server) showSignIn(c *gin.Context, status int, says string) {
+	s.Render(c, status, "signin", signInView{view.Page{Title: "Sign in", Garden: "", Today: s.Clock.Today()}, says})
+}
+
+func (s *Server) signIn(c *gin.Context) error {
+	who := site.AskerOf(c.Request.RemoteAddr)
+	if wait := s.Tries.Take(who, time.Now()); wait > 0 {
+		seconds := int(math.Ceil(wait.Seconds()))
+		c.Header("Retry-After", strconv.Itoa(seconds))
+		s.showSignIn(c, http.StatusTooManyRequests, "Too many wrong tries. The next can be made in "+site.WaitWords(seconds)+".")
+		return nil
+	}
+	ok, err := s.Right(c, c.PostForm("passphrase"))
+	switch {
+	case errors.Is(err, site.ErrNoPassphrase):
+		s.showSignIn(c, http.StatusForbidden, "No passphrase is set. Set one with: zephyrfield passphrase --data FILE")
+		return nil
+	case err != nil:
+		return err
+	case !ok:
+		s.showSignIn(c, http.StatusUnauthorized, "That is not the passphrase.")
+		return nil
+	}
+	s.Tries.Forget(who)
+	token, now := form.Secret()+form.Secret(), time.Now()
+	whence := who + ", " + keeppage.DeviceOf(c.Request.UserAgent())
+	if err := s.Gate.AddSession(c.Request.Context(), site.HashToken(token), whence, now, now.AddDate(0, 0, site.SessionDays)); err != nil {
+		return err
+	}
+	s.Cookie(c, token, site.SessionDays*24*3600)
+	c.Redirect(http.StatusSeeOther, "/")
+	return nil
+}
+
+func (s *Server) SignOut(c *gin.Context) error {
+	if token, err := c.Cookie(site.CookieName); err == nil {
+		if err := s.Gate.EndSession(c.Request.Context(), site.HashToken(token)); err != nil {
+			return err
+		}
+	}
+	s.Cookie(c, "", -1)
+	c.Redirect(http.StatusSeeOther, "/sign-in")
+	return nil
+}

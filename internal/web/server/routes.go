@@ -1,0 +1,241 @@
+package server
+
+import (
+	"io/fs"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/internal/web/pages/bedform"
+	"zephyrfield/internal/web/pages/beds"
+	"zephyrfield/internal/web/pages/begin"
+	"zephyrfield/internal/web/pages/bench"
+	"zephyrfield/internal/web/pages/bucket"
+	"zephyrfield/internal/web/pages/crops"
+	"zephyrfield/internal/web/pages/days"
+	"zephyrfield/internal/web/pages/dose"
+	"zephyrfield/internal/web/pages/ground"
+	"zephyrfield/internal/web/pages/help"
+	"zephyrfield/internal/web/pages/keep"
+	"zephyrfield/internal/web/pages/lab"
+	"zephyrfield/internal/web/pages/log"
+	"zephyrfield/internal/web/pages/many"
+	"zephyrfield/internal/web/pages/marks"
+	"zephyrfield/internal/web/pages/mix"
+	"zephyrfield/internal/web/pages/move"
+	"zephyrfield/internal/web/pages/place"
+	"zephyrfield/internal/web/pages/record"
+	"zephyrfield/internal/web/pages/report"
+	"zephyrfield/internal/web/pages/round"
+	"zephyrfield/internal/web/pages/seasons"
+	"zephyrfield/internal/web/pages/seen"
+	"zephyrfield/internal/web/pages/share"
+	"zephyrfield/internal/web/pages/shed"
+	"zephyrfield/internal/web/pages/sheet"
+	"zephyrfield/internal/web/pages/showcase"
+	"zephyrfield/internal/web/pages/side"
+	"zephyrfield/internal/web/pages/taught"
+	"zephyrfield/internal/web/pages/tour"
+	"zephyrfield/internal/web/pages/try"
+	"zephyrfield/internal/web/pages/turning"
+	"zephyrfield/internal/web/pages/walk"
+	"zephyrfield/internal/web/pages/warmth"
+	"zephyrfield/internal/web/pages/years"
+	"zephyrfield/internal/web/site"
+)
+
+// route is an address behind the gate with the page that answers there.
+type route struct {
+	method, path string
+	// page gives what answers of a site.
+	page func(*site.Site) func(*gin.Context) error
+	// only tells whether a site has it; nil: always.
+	only func(*site.Site) bool
+}
+
+// get and post are routes of a page, which is made of a site for what it answers with.
+func get[H any](path string, of func(*site.Site) H, answer func(H, *gin.Context) error) route {
+	return route{method: http.MethodGet, path: path, page: answering(of, answer)}
+}
+
+func post[H any](path string, of func(*site.Site) H, answer func(H, *gin.Context) error) route {
+	return route{method: http.MethodPost, path: path, page: answering(of, answer)}
+}
+
+func answering[H any](of func(*site.Site) H, answer func(H, *gin.Context) error) func(*site.Site) func(*gin.Context) error {
+	return func(s *site.Site) func(*gin.Context) error {
+		page := of(s)
+		return func(c *gin.Context) error { return answer(page, c) }
+	}
+}
+
+// when makes a route one of some sites only.
+func (r route) when(only func(*site.Site) bool) route {
+	r.only = only
+	return r
+}
+
+func signsIn(s *site.Site) bool { return s.SignIn }
+
+func isDemo(s *site.Site) bool { return s.Demo != nil }
+
+// ownCalendar tells whether the garden runs on a calendar that is moved on by hand.
+func ownCalendar(s *site.Site) bool { return s.Demo != nil || s.Rehearsal != nil }
+
+// silent is an answer that has no error to tell.
+func silent[H any](answer func(H, *gin.Context)) func(H, *gin.Context) error {
+	return func(page H, c *gin.Context) error {
+		answer(page, c)
+		return nil
+	}
+}
+
+// itself is a site, for what it answers with itself.
+func itself(s *site.Site) *site.Site { return s }
+
+// pageTemplates are those of all pages.
+var pageTemplates = []fs.FS{site.Templates, bedform.Templates, beds.Templates, begin.Templates, bench.Templates, bucket.Templates,
+	crops.Templates, days.Templates, dose.Templates, ground.Templates, help.Templates, keep.Templates, lab.Templates, log.Templates,
+	many.Templates, marks.Templates, mix.Templates, move.Templates, place.Templates, record.Templates, report.Templates, round.Templates,
+	seasons.Templates, seen.Templates, share.Templates, shed.Templates, sheet.Templates, showcase.Templates, side.Templates,
+	taught.Templates, tour.Templates, try.Templates, turning.Templates, walk.Templates, warmth.Templates, years.Templates}
+
+// pageRoutes are all addresses behind the gate.
+var pageRoutes = []route{
+	post("/undo/:id", itself, (*site.Site).Undo),
+	post("/demo/day", itself, (*site.Site).MoveDay).when(ownCalendar),
+	get("/", ground.New, (*ground.Handler).Ground),
+	get("/find", ground.New, (*ground.Handler).Find),
+	get("/export/beds.csv", ground.New, (*ground.Handler).BedsCSV),
+	get("/begin", begin.New, (*begin.Handler).BeginPlace),
+	post("/begin", begin.New, (*begin.Handler).SetBeginPlace),
+	get("/begin/bed", begin.New, (*begin.Handler).BeginBed),
+	post("/begin/bed", begin.New, (*begin.Handler).AddBeginBed),
+	get("/begin/reading", begin.New, (*begin.Handler).BeginReading),
+	post("/begin/reading", begin.New, (*begin.Handler).AddBeginReading),
+	get("/beds/new", bedform.New, (*bedform.Handler).NewBed),
+	post("/beds", bedform.New, (*bedform.Handler).AddBed),
+	get("/beds/:id/edit", bedform.New, (*bedform.Handler).EditBed),
+	post("/beds/:id", bedform.New, (*bedform.Handler).SaveBed),
+	post("/beds/:id/retire", bedform.New, (*bedform.Handler).RetireBed),
+	post("/beds/:id/duplicate", bedform.New, (*bedform.Handler).DuplicateBed),
+	get("/beds", beds.New, (*beds.Handler).Beds),
+	post("/beds/change", beds.New, (*beds.Handler).ChangeBeds),
+	post("/beds/table", beds.New, (*beds.Handler).AddTable),
+	get("/beds/:id", record.New, (*record.Handler).Bed),
+	post("/beds/:id/applications", record.New, (*record.Handler).LogApplication),
+	post("/beds/:id/plantings", record.New, (*record.Handler).AddPlanting),
+	post("/plantings/:id/clear", record.New, (*record.Handler).ClearPlanting),
+	get("/marks", marks.New, (*marks.Handler).Marks),
+	post("/marks", marks.New, (*marks.Handler).AddMark),
+	get("/marks/:id/edit", marks.New, (*marks.Handler).EditMark),
+	post("/marks/:id", marks.New, (*marks.Handler).SaveMark),
+	post("/marks/:id/drop", marks.New, (*marks.Handler).DropMark),
+	get("/walk", walk.New, (*walk.Handler).WalkPlan),
+	post("/walk", walk.New, (*walk.Handler).StartRound),
+	post("/walk/:id/report", round.New, (*round.Handler).LabReport),
+	get("/walk/:id", round.New, (*round.Handler).Walk),
+	get("/walk/:id/labels", round.New, (*round.Handler).Labels),
+	get("/walk/:id/round.csv", round.New, (*round.Handler).RoundCSV),
+	post("/walk/:id/tick", round.New, (*round.Handler).Tick),
+	post("/walk/:id/note", round.New, (*round.Handler).NoteOddity),
+	post("/samples/:id", round.New, (*round.Handler).MoveSample),
+	get("/bench", bench.New, (*bench.Handler).Bench),
+	post("/readings", bench.New, (*bench.Handler).AddReading),
+	post("/readings/:id", bench.New, (*bench.Handler).ReplaceReading),
+	post("/readings/:id/strike", bench.New, (*bench.Handler).StrikeReading),
+	get("/bench/probe", bench.New, silent((*bench.Handler).ReadProbe)),
+	get("/bench/means", bench.New, (*bench.Handler).Means),
+	get("/bench/tour", tour.New, (*tour.Handler).Tour),
+	post("/bench/tour", tour.New, (*tour.Handler).AddTour),
+	get("/bench/lab", lab.New, (*lab.Handler).LabForm),
+	post("/bench/lab", lab.New, (*lab.Handler).TakeLabFile),
+	get("/bench/lab/:id", lab.New, (*lab.Handler).LabPreview),
+	post("/bench/lab/:id", lab.New, (*lab.Handler).TakeLab),
+	get("/bench/lab/:id/progress", lab.New, (*lab.Handler).LabProgress),
+	get("/export/readings.csv", lab.New, (*lab.Handler).ExportReadings),
+	get("/export/readings.xlsx", lab.New, (*lab.Handler).ExportReadings),
+	get("/demo/lab-report.xlsx", lab.New, (*lab.Handler).SampleReport).when(isDemo),
+	get("/beds/:id/dose", dose.New, (*dose.Handler).Dose),
+	get("/beds/:id/dose.json", dose.New, (*dose.Handler).DoseJSON),
+	post("/beds/:id/plan", dose.New, (*dose.Handler).PutInYear),
+	get("/dose", dose.New, (*dose.Handler).AnyDose),
+	get("/beds/:id/mix", mix.New, (*mix.Handler).Mix),
+	post("/beds/:id/mix", mix.New, (*mix.Handler).PutMix),
+	get("/beds/:id/side", side.New, (*side.Handler).Side),
+	post("/beds/:id/side", side.New, (*side.Handler).PutSide),
+	get("/dose/many", many.New, (*many.Handler).ManyDoses),
+	post("/dose/many", many.New, (*many.Handler).PutMany),
+	get("/shed/ash", shed.New, (*shed.Handler).NewAsh),
+	get("/shed/bag", shed.New, (*shed.Handler).NewBag),
+	post("/shed", shed.New, (*shed.Handler).AddBatch),
+	get("/shed/:id", shed.New, (*shed.Handler).EditBatch),
+	post("/shed/:id", shed.New, (*shed.Handler).SaveBatch),
+	post("/shed/:id/move", shed.New, (*shed.Handler).MoveStock),
+	post("/shed/:id/drop", shed.New, (*shed.Handler).DropBatch),
+	get("/shed", shed.New, (*shed.Handler).Shed),
+	post("/shed/mix", shed.New, (*shed.Handler).MixBins),
+	get("/shed/:id/label", shed.New, (*shed.Handler).LidLabel),
+	get("/export/shelf.csv", shed.New, (*shed.Handler).ExportShelf),
+	post("/shed/csv", shed.New, (*shed.Handler).TakeShelf),
+	get("/shed/share", share.New, (*share.Handler).ShareOut),
+	get("/shed/share/progress", share.New, (*share.Handler).ShareProgress),
+	post("/shed/share", share.New, (*share.Handler).PutShare),
+	get("/bucket", bucket.New, (*bucket.Handler).Bucket),
+	post("/bucket/:id", bucket.New, (*bucket.Handler).Pour),
+	get("/sheet", sheet.New, (*sheet.Handler).Sheet),
+	post("/tasks/:id/put-on", sheet.New, (*sheet.Handler).PutOn),
+	post("/tasks/:id/skip", sheet.New, (*sheet.Handler).Skip),
+	post("/sheet/wait", sheet.New, (*sheet.Handler).WaitForWeather),
+	get("/tasks/:id/move", move.New, (*move.Handler).AskMove),
+	post("/tasks/:id/move", move.New, (*move.Handler).MoveTask),
+	get("/days", days.New, (*days.Handler).Days),
+	post("/days", days.New, (*days.Handler).SetDays),
+	get("/warmth", warmth.New, (*warmth.Handler).Warmth),
+	post("/warmth", warmth.New, (*warmth.Handler).NoteWarmth),
+	post("/warmth/take", warmth.New, (*warmth.Handler).TakeWarmth),
+	post("/warmth/:id/out", warmth.New, (*warmth.Handler).DropWarmth),
+	post("/tasks/:id/done", turning.New, (*turning.Handler).StepDone),
+	post("/turnings/:id/drop", turning.New, (*turning.Handler).DropTurning),
+	post("/turnings/:id/keep", turning.New, (*turning.Handler).KeepWay),
+	post("/turnings/:id/steps", turning.New, (*turning.Handler).AddStep),
+	get("/beds/:id/turn", turning.New, (*turning.Handler).TurnBed),
+	post("/beds/:id/turn", turning.New, (*turning.Handler).PlanTurning),
+	get("/seasons", seasons.New, (*seasons.Handler).Seasons),
+	get("/seasons/report", report.New, (*report.Handler).Report),
+	get("/export/season.csv", report.New, (*report.Handler).ExportReport),
+	get("/export/season.xlsx", report.New, (*report.Handler).ExportReport),
+	get("/beds/:id/try", try.New, (*try.Handler).Try),
+	get("/beds/:id/taught", taught.New, (*taught.Handler).Taught),
+	post("/beds/:id/taught", taught.New, (*taught.Handler).SetTaught),
+	get("/years", years.New, (*years.Handler).Years),
+	post("/years", years.New, (*years.Handler).AddToYears),
+	get("/export/log.csv", log.New, (*log.Handler).ExportLog),
+	post("/log/csv", log.New, (*log.Handler).TakeLog),
+	get("/log", log.New, (*log.Handler).Log),
+	get("/log/:id", log.New, (*log.Handler).LogEntry),
+	post("/log", log.New, (*log.Handler).AddToLog),
+	post("/log/:id", log.New, (*log.Handler).CorrectLog),
+	post("/log/:id/remove", log.New, (*log.Handler).RemoveFromLog),
+	get("/beds/:id/seen", seen.New, (*seen.Handler).Seen),
+	post("/beds/:id/seen", seen.New, (*seen.Handler).NoteSeen),
+	post("/sights/:id/forget", seen.New, (*seen.Handler).ForgetSeen),
+	get("/sights/:id/photo", seen.New, (*seen.Handler).Photo),
+	get("/crops", crops.New, (*crops.Handler).Crops),
+	post("/crops", crops.New, (*crops.Handler).SetCrop),
+	post("/crops/drop", crops.New, (*crops.Handler).DropCrop),
+	get("/place", place.New, (*place.Handler).Place),
+	post("/place", place.New, (*place.Handler).SetPlace),
+	get("/help", help.New, (*help.Handler).Help),
+	get("/components", showcase.New, (*showcase.Handler).ShowComponents).when(isDemo),
+	get("/export/tasks.ics", keep.New, (*keep.Handler).ExportTasks),
+	post("/diary/address", keep.New, (*keep.Handler).SetDiary),
+	get("/keep", keep.New, (*keep.Handler).Keeping),
+	get("/export/garden.json", keep.New, (*keep.Handler).ExportArchive),
+	post("/import", keep.New, (*keep.Handler).ImportArchive),
+	get("/export/plan.geojson", keep.New, (*keep.Handler).ExportPlan),
+	post("/import/plan", keep.New, (*keep.Handler).ImportPlan),
+	post("/keep/put-back", keep.New, (*keep.Handler).PutBack),
+	post("/sessions/:id/end", keep.New, (*keep.Handler).EndSession).when(signsIn),
+	post("/passphrase", keep.New, (*keep.Handler).ChangePassphrase).when(signsIn),
+}

@@ -1,0 +1,196 @@
+// Package server answers for the whole interface: the router with all addresses, sessions, the gate
+// before the pages, errors. Handlers parse, ask the garden, and lay out a view; they hold no rules.
+package server
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"io"
+	"net"
+	"net/http"
+	"net/netip"
+	"runtime/debug"
+	"strings"
+	"time"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/web/components"
+	keeppage "zephyrfield/internal/web/pages/keep"
+	"zephyrfield/internal/web/site"
+
+	"github.com/gin-contrib/gzip"
+	"github.com/gin-gonic/gin"
+)
+
+// Request limits.
+const (
+	maxForm    = 1 << 20
+	maxArchive = 64 << 20
+)
+
+// Server is the whole interface: the gate, and the pages behind it.
+type Server struct{ *site.Site }
+
+// ownTemplates are those of what stands before the gate.
+//
+//go:embed *.html
+var ownTemplates embed.FS
+
+// New makes the handler of the whole interface.
+func New(cfg site.Config) (http.Handler, error) {
+	templates, err := components.Load(components.Assets{Address: asset, Modules: modules}, append(pageTemplates, ownTemplates)...)
+	if err != nil {
+		return nil, err
+	}
+	s := &Server{site.New(cfg, templates)}
+	gin.SetMode(gin.ReleaseMode)
+	r := gin.New()
+	r.HandleMethodNotAllowed = true
+	r.MaxMultipartMemory = maxForm
+	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit, packed())
+	s.routes(r)
+	guard := http.NewCrossOriginProtection()
+	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
+	return site.HeadAsGet(guard.Handler(r)), nil
+}
+
+// packed packs what goes over a wire. On this machine itself that would take longer than it
+// saves.
+func packed() gin.HandlerFunc {
+	pack := gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico", ".xlsx"}))
+	return func(c *gin.Context) {
+		if at, err := netip.ParseAddrPort(c.Request.RemoteAddr); err == nil && at.Addr().IsLoopback() {
+			return
+		}
+		pack(c)
+	}
+}
+
+// routes are all that the interface answers to: what stands before the gate, and the pages behind it.
+func (s *Server) routes(r *gin.Engine) {
+	r.GET("/static/:hash/*file", s.static)
+	r.GET("/favicon.ico", s.favicon)
+	r.GET("/worker.js", s.worker)
+	r.GET(keeppage.DiaryPath+":secret", s.steady, s.told(keeppage.New(s.Site).DiaryFeed))
+	r.GET("/sign-in", s.signInForm)
+	r.POST("/sign-in", s.told(s.signIn))
+	in := r.Group("/", s.stepped, s.steady, s.signedIn)
+	in.POST("/sign-out", s.told(s.SignOut))
+	for _, x := range pageRoutes {
+		if x.only == nil || x.only(s.Site) {
+			in.Handle(x.method, x.path, s.told(x.page(s.Site)))
+		}
+	}
+	r.NoRoute(s.steady, s.signedIn, func(c *gin.Context) {
+		s.Fail(c, http.StatusNotFound, "There is nothing at this address.")
+	})
+	r.NoMethod(s.steady, s.signedIn, func(c *gin.Context) {
+		s.Fail(c, http.StatusMethodNotAllowed, "That cannot be done at this address.")
+	})
+}
+
+// steady gives a page one view of the garden: all that it reads agrees.
+func (s *Server) steady(c *gin.Context) {
+	ctx, end := s.Store.Steady(c.Request.Context())
+	c.Request = c.Request.WithContext(ctx)
+	c.Set(site.EndSteady, end)
+	defer s.Unsteady(c)
+	c.Next()
+}
+
+// recovered turns a panic into a page and a line in the log with its stack. A line
+// that the reader broke off is no fault: gin tells the two apart.
+func (s *Server) recovered() gin.HandlerFunc {
+	return gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
+		s.Log.Error("panic", "path", c.Request.URL.Path, "panic", p, "stack", string(debug.Stack()))
+		// The bare page asks nothing more of what may have fallen over.
+		s.Bare(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
+	})
+}
+
+const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
+	"connect-src 'self'; form-action 'self'; worker-src 'self'; manifest-src 'self'; base-uri 'none'; frame-ancestors 'none'"
+
+func (s *Server) headers(c *gin.Context) {
+	s.setHeaders(c.Writer.Header())
+	c.Next()
+}
+
+func (s *Server) setHeaders(h http.Header) {
+	h.Set("Content-Security-Policy", policy)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "same-origin")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	h.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+	h.Set("Cache-Control", "no-store")
+	if s.TLS {
+		h.Set("Strict-Transport-Security", "max-age=31536000")
+	}
+}
+
+// onlyHosts answers only to names that this server goes by, so that a foreign
+// name pointed at it gets nothing.
+func (s *Server) onlyHosts(c *gin.Context) {
+	host := c.Request.Host
+	if h, _, err := net.SplitHostPort(host); err == nil {
+		host = h
+	}
+	host = strings.Trim(strings.ToLower(host), "[]")
+	for _, ok := range s.Hosts {
+		if host == ok {
+			c.Next()
+			return
+		}
+	}
+	s.Bare(c, http.StatusMisdirectedRequest, "This garden does not go by that name.")
+}
+
+// limit bounds what a request may carry.
+func (s *Server) limit(c *gin.Context) {
+	most := int64(maxForm)
+	switch c.Request.URL.Path {
+	case "/import":
+		most = maxArchive + maxForm
+	case "/bench/lab":
+		most = exchange.MaxLabFile + maxForm
+	}
+	if strings.HasSuffix(c.Request.URL.Path, "/seen") {
+		most = site.MaxPhoto + maxForm
+	}
+	if c.Request.ContentLength > most {
+		s.Fail(c, http.StatusRequestEntityTooLarge, "That is too large to be taken in here.")
+		return
+	}
+	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
+	c.Next()
+}
+
+// longestStop is how long requests under way may take to end when it stops.
+var longestStop = 7 * time.Second
+
+// Serve runs a handler on a listener until ctx ends, then stops gracefully.
+func Serve(ctx context.Context, l net.Listener, h http.Handler, certFile, keyFile string) error {
+	srv := &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 60 * time.Second,
+		WriteTimeout: 60 * time.Second, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	done := make(chan error, 1)
+	go func() {
+		if certFile != "" {
+			done <- srv.ServeTLS(l, certFile, keyFile)
+			return
+		}
+		done <- srv.Serve(l)
+	}()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+		stop, cancel := context.WithTimeout(context.Background(), longestStop)
+		defer cancel()
+		if err := srv.Shutdown(stop); !errors.Is(err, context.DeadlineExceeded) {
+			return err
+		}
+		// What is stuck is cut off: nothing half done is kept.
+		return srv.Close()
+	}
+}

@@ -1,0 +1,82 @@
+package site
+
+import (
+	"errors"
+	"net/http"
+	"slices"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/desk"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// InsideKey marks a request that has passed the gate.
+const InsideKey = "inside"
+
+// Inside tells whether a request may see something of the garden.
+func (s *Site) Inside(c *gin.Context) bool { return !s.SignIn || c.GetBool(InsideKey) }
+
+// BarePage is the page of every refusal before the gate: it shows nothing of the
+// garden.
+func (s *Site) BarePage(says string) []byte {
+	page, err := s.Templates.Part("bare", says)
+	if err != nil {
+		s.Log.Error("page", "name", "bare", "error", err)
+		return []byte(says)
+	}
+	return page
+}
+
+func (s *Site) Bare(c *gin.Context, status int, says string) {
+	c.Data(status, "text/html; charset=utf-8", s.BarePage(says))
+	c.Abort()
+}
+
+// ownTroubles are all that a page can meet.
+var ownTroubles = slices.Concat(Troubles, []Trouble{
+	{Is: desk.ErrNoOption, Status: http.StatusConflict},
+	{Is: desk.ErrNoReading, Status: http.StatusConflict},
+})
+
+// FailWith answers an error of the garden that no form can show.
+func (s *Site) FailWith(c *gin.Context, err error) {
+	for _, t := range ownTroubles {
+		if errors.Is(err, t.Is) {
+			if t.Status >= http.StatusInternalServerError {
+				s.Log.Error("request", "path", c.Request.URL.Path, "error", t.Is) // not err: it may hold rows
+			}
+			says := t.Says
+			if says == "" {
+				says = words.Sentence(t.Is.Error())
+			}
+			s.Fail(c, t.Status, says)
+			return
+		}
+	}
+	var faults garden.Faults
+	if errors.As(err, &faults) {
+		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(FirstFault(faults)))
+		return
+	}
+	s.Log.Error("request", "path", c.Request.URL.Path, "error", err)
+	s.Fail(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
+}
+
+// failView is a page that says what is wrong.
+type failView struct {
+	view.Page
+	Says string
+}
+
+func (s *Site) Fail(c *gin.Context, status int, says string) {
+	if !s.Inside(c) {
+		s.Bare(c, status, says)
+		return
+	}
+	g := garden.Garden{}
+	g, _ = s.App.Place(c.Request.Context())
+	s.Render(c, status, "fail", failView{s.Page(c, g, "", says), says})
+	c.Abort()
+}

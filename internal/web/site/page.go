@@ -1,0 +1,300 @@
+package site
+
+import (
+	"cmp"
+	"crypto/sha256"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"maps"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
+
+	"github.com/gin-gonic/gin"
+)
+
+// Units are those of the garden, for a form that is read before its page is
+// made.
+func (s *Site) Units(c *gin.Context) words.Units {
+	g, err := s.App.Place(c.Request.Context())
+	if err != nil {
+		s.Log.Error("reading the units", "error", err)
+	}
+	return g.Units()
+}
+
+// How far the date handle goes.
+const (
+	handleBackMonths  = 48
+	handleAheadMonths = 18
+)
+
+// MostSteps is how many months or days one address steps over.
+const MostSteps = 10_000
+
+// On is the day that a page is asked to show; today when none or a wrong one
+// is given.
+func (s *Site) On(c *gin.Context) quantity.Day {
+	today := s.Clock.Today()
+	d, err := quantity.ParseDay(c.Query("on"))
+	if err != nil {
+		return today
+	}
+	return s.Bounded(d)
+}
+
+// Bounded keeps a day to those that the handle reaches.
+func (s *Site) Bounded(d quantity.Day) quantity.Day {
+	today := s.Clock.Today()
+	return min(max(d, today.AddMonths(-handleBackMonths)), today.AddMonths(handleAheadMonths))
+}
+
+const (
+	SheetTab   = "Day sheet"
+	SeasonsTab = "Seasons"
+)
+
+// Tabs are the pages of the work in the soil line, then those that are rarer, under the garden's name.
+var Tabs = []view.Tab{
+	{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Walk", Href: "/walk", Key: "w", Foot: true},
+	{Name: "Bench", Href: "/bench", Key: "b", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"}, {Name: ShedTab, Href: "/shed", Key: "e"},
+	{Name: SheetTab, Href: "/sheet", Key: "s", Foot: true},
+	{Name: SeasonsTab, Href: "/seasons", Key: "y"},
+	{Name: "Beds", Href: "/beds", Key: "a", Rare: true}, {Name: "Place", Href: "/place", Key: "p", Rare: true},
+	{Name: "Crops", Href: "/crops", Key: "c", Rare: true},
+	{Name: "Year by year", Href: "/years", Key: "r", Rare: true}, {Name: "What went on", Href: "/log", Key: "l", Rare: true},
+	{Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true}, {Name: "Help", Href: "/help", Key: "h", Rare: true},
+}
+
+// home is the address of an open label.
+func home(tab string) string {
+	for _, t := range Tabs {
+		if t.Name == tab {
+			return t.Href
+		}
+	}
+	return "/"
+}
+
+// formAt is where the form of an address that is posted to stands.
+var formAt = map[string]string{"/beds": "/beds/new", "/beds/:id": "/beds/:id/edit", "/marks": "/marks", "/marks/:id": "/marks/:id/edit",
+	"/bench/lab": "/bench/lab", "/bench/lab/:id": "/bench/lab/:id"}
+
+// opened is the address at which the page of a request can be opened again.
+func opened(c *gin.Context, tab string) string {
+	if c.Request.Method == http.MethodGet {
+		return c.Request.URL.Path
+	}
+	if form, ok := formAt[c.FullPath()]; ok {
+		return strings.ReplaceAll(form, ":id", c.Param("id"))
+	}
+	return home(tab)
+}
+
+// Page starts a view: the garden's name, the day, the message of the last
+// change.
+func (s *Site) Page(c *gin.Context, g garden.Garden, tab, title string) view.Page {
+	today := s.Clock.Today()
+	climate := g.Warmth()
+	p := view.Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
+		Sky: words.Temperature(climate.At(today)) + " soil", SkyFrom: SkyFrom(climate, today),
+		Demo: s.Demo != nil, Rehearsal: s.Rehearsal != nil, SignedIn: s.SignIn, Key: form.NewKey(), Units: g.Units()}
+	p.Path = opened(c, tab)
+	if c.Request.Method == http.MethodGet {
+		p.Path = OwnPath(c)
+	}
+	due, err := s.App.Year.DueCount(c.Request.Context(), today)
+	if err != nil {
+		s.Log.Error("counting what is due", "error", err)
+	}
+	for _, t := range Tabs {
+		t.Open = t.Name == tab
+		if t.Name == SheetTab {
+			t.Count = due
+		}
+		p.Tabs = append(p.Tabs, t)
+	}
+	p.Show(today)
+	p.Message = s.Message(c, p.Path)
+	return p
+}
+
+// SkyFrom says where the soil’s temperature of a day is from.
+func SkyFrom(c soil.Climate, day quantity.Day) string {
+	if _, ok := c.MeasuredOn(day); ok {
+		return "measured today"
+	}
+	if c.At(day) != c.Usual(day) {
+		return "by what was measured"
+	}
+	return "usual for the day"
+}
+
+// Message reads the message that ?said= points at.
+func (s *Site) Message(c *gin.Context, back string) *view.Message {
+	id, err := strconv.ParseInt(c.Query("said"), 10, 64)
+	if err != nil {
+		return nil
+	}
+	e, err := s.App.Entry(c.Request.Context(), id)
+	if err != nil {
+		return nil
+	}
+	f := &view.Message{Text: e.What + ".", Key: form.NewKey(), Back: back}
+	if e.CanUndo() {
+		f.Undo = e.ID
+	}
+	return f
+}
+
+// Render writes a page.
+func (s *Site) Render(c *gin.Context, status int, name string, v view.Framed) {
+	page, err := s.Templates.Page(name, v)
+	s.Send(c, status, name, page, err)
+}
+
+// RenderPart writes one named part of a page.
+func (s *Site) RenderPart(c *gin.Context, page, part string, v any) {
+	b, err := s.Templates.PartOf(page, part, v)
+	s.Send(c, http.StatusOK, part, b, err)
+}
+
+// Send answers with what was laid out.
+func (s *Site) Send(c *gin.Context, status int, name string, page []byte, err error) {
+	s.Unsteady(c)
+	if err != nil {
+		s.Log.Error("template", "name", name, "error", err)
+		c.Data(http.StatusInternalServerError, "text/plain; charset=utf-8", []byte("Something went wrong here. Nothing was changed."))
+		return
+	}
+	c.Data(status, "text/html; charset=utf-8", page)
+}
+
+// Act says who posts.
+func (s *Site) Act(c *gin.Context) garden.Act {
+	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(),
+		Sure: c.PostForm(garden.SureField), Digest: digest(c)}
+}
+
+// digest stands for what a form says, whatever order it was sent in. Files are
+// told apart by their names and sizes.
+func digest(c *gin.Context) string {
+	h := sha256.New()
+	_, _ = fmt.Fprintf(h, "%s\n", c.Request.URL.Path)
+	for _, field := range slices.Sorted(maps.Keys(c.Request.PostForm)) {
+		// The question of whether it is sure is no content.
+		if field != "key" && field != garden.SureField && field != "back" {
+			_, _ = fmt.Fprintf(h, "%q %q\n", field, c.Request.PostForm[field])
+		}
+	}
+	if m := c.Request.MultipartForm; m != nil {
+		for _, field := range slices.Sorted(maps.Keys(m.File)) {
+			for _, f := range m.File[field] {
+				_, _ = fmt.Fprintf(h, "%q %q %d\n", field, f.Filename, f.Size)
+			}
+		}
+	}
+	return base64.RawURLEncoding.EncodeToString(h.Sum(nil))
+}
+
+// Done goes on to a page that tells what was done. Only places of our own are
+// gone to.
+func (s *Site) Done(c *gin.Context, to string, r garden.Receipt) {
+	to = Within(to)
+	sep := "?"
+	if strings.Contains(to, "?") {
+		sep = "&"
+	}
+	to += sep + "said=" + strconv.FormatInt(r.Journal, 10)
+	if c.GetHeader("X-Queued") != "" {
+		c.Header("X-Done", to)
+		c.Status(http.StatusNoContent)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, to)
+}
+
+func (s *Site) Undo(c *gin.Context) error {
+	id, err := ParamID(c)
+	if err != nil {
+		return err
+	}
+	more, err := moreOf(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.App.Undo(c.Request.Context(), s.Act(c), id, more...)
+	var faults garden.Faults
+	switch {
+	case errors.Is(err, garden.ErrStale):
+		s.Fail(c, http.StatusConflict, "That cannot be taken back: something it touched has been changed since.")
+		return nil
+	case errors.As(err, &faults):
+		s.Fail(c, http.StatusConflict, "That cannot be taken back: "+words.Sentence(FirstFault(faults)))
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, c.PostForm("back"), r)
+	return nil
+}
+
+// mostFolded is how many lines of the journal are taken back at one press.
+const mostFolded = 500
+
+// moreOf are the lines that are taken back with one.
+func moreOf(c *gin.Context) (out []int64, err error) {
+	for _, s := range strings.FieldsFunc(c.PostForm("more"), func(r rune) bool { return r == ',' }) {
+		id, err := strconv.ParseInt(s, 10, 64)
+		if err != nil || len(out) >= mostFolded {
+			return nil, garden.ErrMissing
+		}
+		out = append(out, id)
+	}
+	return out, nil
+}
+
+func ParamID(c *gin.Context) (int64, error) {
+	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
+	if err != nil {
+		return 0, garden.ErrMissing
+	}
+	return id, nil
+}
+
+// MoveDay moves the calendar of the demo, or of a rehearsal, on.
+func (s *Site) MoveDay(c *gin.Context) error {
+	days := quantity.Day(1)
+	switch c.PostForm("by") {
+	case "week":
+		days = 7
+	case "month":
+		days = s.Clock.Today().AddMonths(1) - s.Clock.Today()
+	}
+	if _, err := cmp.Or(s.Demo, s.Rehearsal).MoveOn(days); err != nil {
+		return err
+	}
+	c.Redirect(http.StatusSeeOther, Within(c.PostForm("back")))
+	return nil
+}
+
+// TaskPost reads which task a post is about.
+func TaskPost(c *gin.Context) (id, version int64, err error) {
+	if id, err = ParamID(c); err != nil {
+		return 0, 0, err
+	}
+	version, err = strconv.ParseInt(c.PostForm("version"), 10, 64)
+	if err != nil {
+		return 0, 0, garden.ErrStale
+	}
+	return id, version, nil
+}

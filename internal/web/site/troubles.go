@@ -1,0 +1,56 @@
+package site
+
+import (
+	"maps"
+	"net/http"
+	"slices"
+
+	"zephyrfield/internal/garden"
+)
+
+// Trouble is an error that a page has its own words for; Says is "" where the error’s
+// own are said.
+type Trouble struct {
+	Is     error
+	Status int
+	Says   string
+}
+
+// Troubles are those of the records. What can be wrong with the file or its disk says
+// which, what is safe, and what to do.
+var Troubles = []Trouble{
+	{garden.ErrFull, http.StatusInsufficientStorage,
+		"The disk is full, so this was not saved. All that was saved before is safe. Make room on the " +
+			"disk that holds the garden’s file, then go back and send this once more."},
+	{garden.ErrReadOnly, http.StatusServiceUnavailable,
+		"The garden’s file cannot be written to, so this was not saved. All that was saved before is safe and can be read. " +
+			"See that the disk and the file may be written to, then go back and send this once more."},
+	{garden.ErrBusy, http.StatusServiceUnavailable,
+		"Another program holds the garden’s file, so this was not saved. All that was saved before is safe. " +
+			"Close that program, or wait a moment, then go back and send this once more."},
+	{garden.ErrDamaged, http.StatusInternalServerError,
+		"The garden’s file is damaged. Nothing was changed, and the daily copies are safe. Stop the program and put one in its " +
+			"place: zephyrfield restore --data FILE --from COPY. What is there now is kept beside it."},
+	{garden.ErrDisk, http.StatusInternalServerError,
+		"The disk cannot be read or written, so this was not done. All that was saved before is safe as long as the disk " +
+			"holds; look after it first. The daily copies lie in the folder beside the garden’s file."},
+	{garden.ErrMissing, http.StatusNotFound, "That is not in this garden."},
+	{garden.ErrStale, http.StatusConflict,
+		"This was changed meanwhile in another window. Nothing was done here. Go back, look at how it stands now, " +
+			"and do it again if it is still wanted."},
+	{garden.ErrOtherContent, http.StatusConflict,
+		"This form was sent once already, with other content; what was sent first stands. Open the page anew, " +
+			"and send it again from there."},
+	{garden.ErrUndone, http.StatusConflict, ""},
+}
+
+// FirstFault is one of the sentences, the same each time.
+func FirstFault(f garden.Faults) string {
+	first := ""
+	for _, field := range slices.Sorted(maps.Keys(f)) {
+		if first == "" {
+			first = f[field]
+		}
+	}
+	return first
+}
