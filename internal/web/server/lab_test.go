@@ -61,7 +61,7 @@ func (s *harness) readings() int {
 
 func TestTheDemosReportIsTheSameAsXLSX(t *testing.T) {
 	s := newSite(t, true)
-	report, err := os.ReadFile("static/lab-report.csv")
+	report, err := os.ReadFile("../static/lab-report.csv")
 	require.NoError(t, err)
 	book := s.get("/demo/lab-report.xlsx").Body.Bytes()
 	rows := func(name string, data []byte) string {
@@ -77,7 +77,7 @@ func TestTheDemosReportIsTheSameAsXLSX(t *testing.T) {
 
 func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
 	s := newSite(t, true)
-	report, err := os.ReadFile("static/lab-report.csv")
+	report, err := os.ReadFile("../static/lab-report.csv")
 	require.NoError(t, err)
 	before := s.readings()
 	w := s.upload("/bench/lab", "file", "report.csv", report)

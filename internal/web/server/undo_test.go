@@ -305,7 +305,7 @@ var changes = map[string]changing{
 			"back": {"/walk"}}
 	},
 	"POST /bench/lab/:id": func(s *harness) (string, url.Values) {
-		report, err := os.ReadFile("static/lab-report.csv")
+		report, err := os.ReadFile("../static/lab-report.csv")
 		require.NoError(s.t, err)
 		path := s.upload("/bench/lab", "file", "report.csv", report).Header().Get("Location")
 		page := s.get(path).Body.String()
