@@ -6,7 +6,7 @@
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
 CHROMIUM = /usr/bin/chromium
 
-.PHONY: dist demo test build tools css css-check lint unit e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
+.PHONY: dist demo test build tools css css-check format lint unit e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
 
 demo:
 	go run ./cmd/zephyrfield demo
@@ -43,7 +43,15 @@ css-check: tools
 	cmp node_modules/@fontsource-variable/source-sans-3/files/source-sans-3-latin-wght-normal.woff2 \
 		internal/web/static/fonts/source-sans-3.woff2
 
-lint:
+# Scripts and styles are written by prettier: make format.
+WRITTEN = 'internal/web/assets/*.css' 'internal/web/static/js/*.js' internal/web/static/app.js internal/web/static/queue.js \
+	internal/web/static/worker.js 'e2e/*.js' 'tools/*.mjs'
+
+format: tools
+	npx prettier --write $(WRITTEN)
+
+lint: tools
+	npx prettier --check $(WRITTEN)
 	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -l $$(git ls-files '*.go'); echo "gofmt: the files above"; exit 1; }
 	go vet ./...
 	go tool -modfile=tools/go.mod staticcheck ./...

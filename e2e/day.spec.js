@@ -17,15 +17,18 @@ test("the demo is left for nine weeks and caught up with: goes never stack", asy
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Ash and lime day: 2 beds, 6.9 kg");
   // The second go of the ledge was planned for mid January: it is not on the sheet.
   await expect(job(page, "Lower ledge")).toHaveCount(1);
-  await expect(page.locator(".coming"))
-    .toContainText("23 Mar 2027, 12 level scoops (1.2 kg) of oven ash, autumn batch on Lower ledge (moved from");
+  await expect(page.locator(".coming")).toContainText(
+    "23 Mar 2027, 12 level scoops (1.2 kg) of oven ash, autumn batch on Lower ledge (moved from",
+  );
   expect(await faults(page)).toEqual([]);
   const ledge = job(page, "Lower ledge");
   await ledge.getByText("Other amount or day").click();
   await ledge.getByLabel("On", { exact: true }).fill("2027-01-25");
   await ledge.getByLabel("Note, for the record").fill("Calm and dry.");
   await ledge.getByRole("button", { name: "Put on", exact: true }).click();
-  await expect(page.locator("#flash")).toContainText("Put 12 level scoops (1.2 kg) of oven ash, autumn batch on Lower ledge, 25 Jan 2027.");
+  await expect(page.locator("#flash")).toContainText(
+    "Put 12 level scoops (1.2 kg) of oven ash, autumn batch on Lower ledge, 25 Jan 2027.",
+  );
   await expect(page.locator(".coming")).toContainText("22 Mar 2027");
   await job(page, "Kale and roots").getByRole("button", { name: "Put on 5.7 kg" }).click();
   await expect(page.locator("#flash")).toContainText("Put 5.7 kg");
@@ -48,7 +51,8 @@ test("a tick past the cap is stopped in words, with what was typed", async ({ pa
   await ledge.getByLabel("What really went on").fill("40");
   await ledge.getByRole("button", { name: "Put on", exact: true }).click();
   await expect(ledge.locator(".fault").first()).toContainText(
-    "this bed takes at one time. If it is on the bed already, note it on the bed’s record.");
+    "this bed takes at one time. If it is on the bed already, note it on the bed’s record.",
+  );
   await expect(ledge.getByLabel("What really went on")).toHaveValue("40");
   await expect(ledge.getByLabel("What really went on")).toBeFocused();
   expect(await faults(page)).toEqual([]);
@@ -79,12 +83,18 @@ test("the day's sheet loses its signal, and nothing is lost or doubled", async (
   await expect(job(page, "Lower ledge").locator(".big")).toContainText("12", { timeout: 1000 });
 
   // The answer to the first is lost on its way: it is sent again and taken once.
-  await phone.route("**/put-on", async (route) => {
-    await route.fetch();
-    await route.abort("connectionreset");
-  }, { times: 1 });
+  await phone.route(
+    "**/put-on",
+    async (route) => {
+      await route.fetch();
+      await route.abort("connectionreset");
+    },
+    { times: 1 },
+  );
   await phone.setOffline(false);
-  await expect(page.locator("#flash")).toContainText("Put 5.5 kg of ground limestone on Kale and roots", { timeout: 30_000 });
+  await expect(page.locator("#flash")).toContainText("Put 5.5 kg of ground limestone on Kale and roots", {
+    timeout: 30_000,
+  });
   await expect(page.locator(".job.done")).toHaveCount(2);
   await expect(page.locator(".job.done", { hasText: "Kale and roots" })).toContainText("5.5 kg put on: By hand.");
   await page.goto("/beds/3");
@@ -96,12 +106,20 @@ test("the day's sheet loses its signal, and nothing is lost or doubled", async (
 test("a lab's file in pounds an acre is read by its own heads", async ({ page }) => {
   const file = (text) => ({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
   await page.goto("/bench/lab");
-  await page.locator("#file").setInputFiles(file("Report of a made-up laboratory\n\nBed,Sampled,pH,K (lb/acre),Mg,Ca ppm\n" +
-    "New ground,03/04/2026,5.9,184,92,\"1,250\"\nUpper ledge,04/03/2026,6.5,240,96,1640\n"));
+  await page
+    .locator("#file")
+    .setInputFiles(
+      file(
+        "Report of a made-up laboratory\n\nBed,Sampled,pH,K (lb/acre),Mg,Ca ppm\n" +
+          'New ground,03/04/2026,5.9,184,92,"1,250"\nUpper ledge,04/03/2026,6.5,240,96,1640\n',
+      ),
+    );
   await page.getByRole("button", { name: "Look into it" }).click();
   await expect(page.getByText("title lines above the heads are left out.")).toBeVisible();
   await expect(page.getByLabel("In what unit column 4")).toHaveValue("lb-acre");
-  await expect(page.locator(".guard.stop li")).toHaveText(["Line 3, Mg: in what unit is it? Choose it under the head."]);
+  await expect(page.locator(".guard.stop li")).toHaveText([
+    "Line 3, Mg: in what unit is it? Choose it under the head.",
+  ]);
   expect(await faults(page)).toEqual([]);
   await page.getByLabel("In what unit column 5").selectOption("ppm");
   await expect(page.locator(".guard.stop li").first()).toContainText("may be");

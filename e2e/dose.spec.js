@@ -61,7 +61,9 @@ test("several beds are dosed at once, and one by one", async ({ page }) => {
   await page.getByLabel("Of what").selectOption({ label: "Oven ash, autumn batch" });
   await page.getByLabel("Lower ledge", { exact: true }).check();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("of oven ash, autumn batch on 2 beds");
-  const all = await page.locator("tr:has(input:checked) td[data-grams]").evaluateAll((els) => els.map((e) => e.dataset.grams));
+  const all = await page
+    .locator("tr:has(input:checked) td[data-grams]")
+    .evaluateAll((els) => els.map((e) => e.dataset.grams));
   const says = await page.locator(".many-all .line b").textContent();
   expect(Math.abs(total(all.map(grams)) / 1000 - parseFloat(says.split("(")[1]))).toBeLessThanOrEqual(0.05);
   await page.locator("#put-many").click();
@@ -72,14 +74,22 @@ test("several beds are dosed at once, and one by one", async ({ page }) => {
 });
 
 test("what is chosen, ticked or typed while an answer is on its way stays", async ({ page }) => {
-  const slow = (path) => page.route(path, async (route) => {
-    await new Promise((go) => { setTimeout(go, 500); });
-    await route.continue();
-  });
+  const slow = (path) =>
+    page.route(path, async (route) => {
+      await new Promise((go) => {
+        setTimeout(go, 500);
+      });
+      await route.continue();
+    });
   await page.goto("/dose/many");
   let release;
-  const released = new Promise((go) => { release = go; });
-  await page.route(/dose\/many\?/, async (route) => { await released; await route.continue(); });
+  const released = new Promise((go) => {
+    release = go;
+  });
+  await page.route(/dose\/many\?/, async (route) => {
+    await released;
+    await route.continue();
+  });
   await page.getByLabel("Of what").selectOption({ label: "Oven ash, autumn batch" });
   await expect(page.locator("#put-many")).toBeDisabled(); // what it would put on is not what is asked for
   await page.getByLabel("Lower ledge", { exact: true }).check();
@@ -110,23 +120,37 @@ test("a bucket in the hand goes where it may, with a signal or without", async (
   const at = (bed) => page.locator(".job", { hasText: bed });
   await expect(page.locator(".not", { hasText: "Blueberry pocket" })).toContainText("never ash");
   expect(await faults(page)).toEqual([]);
-  await at("Lower ledge").getByRole("button", { name: /^Put on 12/ }).click();
+  await at("Lower ledge")
+    .getByRole("button", { name: /^Put on 12/ })
+    .click();
   await expect(page.locator("#flash")).toContainText(/Put .* of oven ash, autumn batch on Lower ledge/);
   await context.setOffline(true);
-  await at("Middle ledge").getByRole("button", { name: /^Put on 15/ }).click();
+  await at("Middle ledge")
+    .getByRole("button", { name: /^Put on 15/ })
+    .click();
   await expect(at("Middle ledge")).toContainText("put on, kept here");
   await context.setOffline(false);
   await expect(page.locator("#flash")).toContainText(/oven ash, autumn batch on Middle ledge/);
   await context.close();
 });
 
-test("the amounts agree to the gram on Dose, Day sheet, Shed, paper, archive and command line", async ({ page, request }) => {
+test("the amounts agree to the gram on Dose, Day sheet, Shed, paper, archive and command line", async ({
+  page,
+  request,
+}) => {
   await page.goto("/beds/2/dose?target=6.4&use=b1");
   const exact = grams(await page.locator(".opt.on .amt[data-grams]").getAttribute("data-grams"));
-  const goes = (await page.locator("#when .go[data-grams]").evaluateAll((els) => els.map((e) => e.dataset.grams))).map(grams);
-  const cli = JSON.parse(execFileSync("bin/zephyrfield", ["dose"],
-    { input: await (await request.get(await page.locator("#json-link a").getAttribute("href"))).body() }).toString());
-  const option = cli.options.find((o) => o.materials.length === 1 && o.goes.length === goes.length && o.materials[0].total_g === exact);
+  const goes = (await page.locator("#when .go[data-grams]").evaluateAll((els) => els.map((e) => e.dataset.grams))).map(
+    grams,
+  );
+  const cli = JSON.parse(
+    execFileSync("bin/zephyrfield", ["dose"], {
+      input: await (await request.get(await page.locator("#json-link a").getAttribute("href"))).body(),
+    }).toString(),
+  );
+  const option = cli.options.find(
+    (o) => o.materials.length === 1 && o.goes.length === goes.length && o.materials[0].total_g === exact,
+  );
   expect(option).toBeTruthy();
   expect(Math.abs(total(goes) - exact)).toBeLessThanOrEqual(1);
   // On A4 the answer, the ways, the days and the working stand there, and no button.
@@ -144,7 +168,7 @@ test("the amounts agree to the gram on Dose, Day sheet, Shed, paper, archive and
   const before = await planned();
   await page.goto("/beds/2/dose?target=6.4&use=b1");
   await page.locator("#put").click();
-  expect(Math.abs(await planned() - before - exact)).toBeLessThanOrEqual(1);
+  expect(Math.abs((await planned()) - before - exact)).toBeLessThanOrEqual(1);
   await page.goto("/sheet");
   const due = await page.locator(".job", { hasText: "Middle ledge" }).locator(".big").getAttribute("data-grams");
   expect(grams(due)).toBe(goes[0]);

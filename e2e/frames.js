@@ -37,19 +37,27 @@ try {
   await browser.startTracing(page, { path: trace, categories: ["devtools.timeline", "toplevel"] });
   for (let i = 0; i < 20; i += 1) await step(i % 10 < 5 ? "ArrowUp" : "PageDown");
   await browser.stopTracing();
-  const steps = await page.evaluate(() => performance.getEntriesByType("resource")
-    .filter((r) => r.name.includes("on=")).slice(-20).map((r) => r.duration));
+  const steps = await page.evaluate(() =>
+    performance
+      .getEntriesByType("resource")
+      .filter((r) => r.name.includes("on="))
+      .slice(-20)
+      .map((r) => r.duration),
+  );
   const frames = await page.evaluate(() => window.frames20);
 
   const events = JSON.parse(readFileSync(trace)).traceEvents;
   const main = events.find((e) => e.name === "thread_name" && e.args.name === "CrRendererMain");
-  const tasks = events.filter((e) => e.ph === "X" && e.pid === main.pid && e.tid === main.tid && e.name.endsWith("RunTask"))
+  const tasks = events
+    .filter((e) => e.ph === "X" && e.pid === main.pid && e.tid === main.tid && e.name.endsWith("RunTask"))
     .map((e) => e.dur / 1000);
   const sorted = (xs) => [...xs].sort((a, b) => a - b);
   const tell = (name, xs) => {
     const s = sorted(xs);
-    console.log(`${name}: median ${s[Math.floor(s.length / 2)].toFixed(1)} ms, longest ${s[s.length - 1].toFixed(1)} ms of ${s.length}, ` +
-      `${s.filter((x) => x > 50).length} over 50 ms`);
+    console.log(
+      `${name}: median ${s[Math.floor(s.length / 2)].toFixed(1)} ms, longest ${s[s.length - 1].toFixed(1)} ms of ${s.length}, ` +
+        `${s.filter((x) => x > 50).length} over 50 ms`,
+    );
   };
   tell("request of a step", steps);
   tell("frame to frame", frames);

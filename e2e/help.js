@@ -4,15 +4,25 @@ import { createServer } from "node:net";
 import { test as base, expect } from "@playwright/test";
 import AxeBuilder from "@axe-core/playwright";
 
-const freePort = () => new Promise((done) => {
-  const s = createServer();
-  s.listen(0, "127.0.0.1", () => { const { port } = s.address(); s.close(() => done(port)); });
-});
+const freePort = () =>
+  new Promise((done) => {
+    const s = createServer();
+    s.listen(0, "127.0.0.1", () => {
+      const { port } = s.address();
+      s.close(() => done(port));
+    });
+  });
 
 // answers waits until a program that was started answers.
 export async function answers(address) {
   for (let i = 0; i < 300; i += 1) {
-    if (await fetch(address).then((r) => r.ok, () => false)) return;
+    if (
+      await fetch(address).then(
+        (r) => r.ok,
+        () => false,
+      )
+    )
+      return;
     await new Promise((done) => setTimeout(done, 100));
   }
   throw new Error(`nothing answers at ${address}`);
@@ -27,12 +37,17 @@ export const test = base.extend({
     const demo = spawn("bin/zephyrfield", ["demo", "--listen", address], { stdio: "ignore" });
     await answers(`http://${address}/`);
     await use(`http://${address}`);
-    await new Promise((done) => { demo.on("exit", done); demo.kill("SIGTERM"); });
+    await new Promise((done) => {
+      demo.on("exit", done);
+      demo.kill("SIGTERM");
+    });
   },
   page: async ({ page }, use) => {
     const errors = [];
     let refusals = 0;
-    page.expectRefusal = () => { refusals += 1; };
+    page.expectRefusal = () => {
+      refusals += 1;
+    };
     page.on("console", (m) => {
       if (m.type() !== "error") return;
       if (/htmx:(sendAbort|afterRequest)/.test(m.text())) return; // overtaken by a newer one; a failed one says sendError too
@@ -50,9 +65,12 @@ export { expect };
 // faults are what axe finds wrong on a page that is serious or worse.
 export async function faults(page) {
   // The strip at the foot lies over what can be scrolled from beneath it: a link that is half under it is no small one.
-  const strip = (position) => page.evaluate((to) => document.querySelector(".ribbon.slim")?.style.setProperty("position", to), position);
+  const strip = (position) =>
+    page.evaluate((to) => document.querySelector(".ribbon.slim")?.style.setProperty("position", to), position);
   await strip("relative"); // what stands in it keeps its place
-  const found = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]).analyze();
+  const found = await new AxeBuilder({ page })
+    .withTags(["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"])
+    .analyze();
   await strip("");
   return found.violations
     .filter((v) => v.impact === "serious" || v.impact === "critical")

@@ -17,8 +17,17 @@ test("the check finds what is wrong", async () => {
 test("every page that the demo leads to is sound", async ({ request }) => {
   const kinds = {};
   const seen = new Set();
-  const todo = ["/", "/walk?asked=1&bed=1&bed=2", "/marks?corners=1e308+1%0A2+2", "/beds/new?w=9999&h=1", "/beds/3/dose?target=99",
-    "/nowhere", "/sign-in", "/keep?before=2", "/bench?bed=2&method=lab"];
+  const todo = [
+    "/",
+    "/walk?asked=1&bed=1&bed=2",
+    "/marks?corners=1e308+1%0A2+2",
+    "/beds/new?w=9999&h=1",
+    "/beds/3/dose?target=99",
+    "/nowhere",
+    "/sign-in",
+    "/keep?before=2",
+    "/bench?bed=2&method=lab",
+  ];
   const found = {};
   while (todo.length > 0) {
     const path = todo.shift();

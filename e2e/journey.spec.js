@@ -6,8 +6,8 @@ import { test, expect, faults } from "./help.js";
 const dose = (request) => JSON.parse(execFileSync("bin/zephyrfield", ["dose"], { input: request }).toString());
 
 // option finds a way to meet the need by its own name, not that of a mix.
-const option = (page, name) => page.locator("label.opt").filter({ has: page.locator("b.name", { hasText: new RegExp(`^${name}$`) }) });
-
+const option = (page, name) =>
+  page.locator("label.opt").filter({ has: page.locator("b.name", { hasText: new RegExp(`^${name}$`) }) });
 
 test("the demo opens on its finding and says that it is one", async ({ page }) => {
   await page.goto("/");
@@ -149,8 +149,9 @@ test("the goes are put in the year, one is ticked, and the chart shows it", asyn
   await page.goto("/beds/2/dose?target=6.4");
   await option(page, "Ground limestone").click();
   await page.locator("#put").click();
-  await expect(page.locator("#flash"))
-    .toContainText("Put 1 go and a retest in the year for Middle ledge; the rest waits for the test of 25 May 2027.");
+  await expect(page.locator("#flash")).toContainText(
+    "Put 1 go and a retest in the year for Middle ledge; the rest waits for the test of 25 May 2027.",
+  );
   await expect(page.locator(".next h3")).toHaveText("In the year");
   await page.locator("#tabs").getByRole("link", { name: "Day sheet" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Ash and lime day: 3 beds/);
@@ -162,7 +163,9 @@ test("the goes are put in the year, one is ticked, and the chart shows it", asyn
   await expect(page.locator("#flash")).toContainText("Put 2.1 kg of ground limestone on Middle ledge.");
   await expect(page.locator(".job.done")).toContainText("Middle ledge");
   await page.goto("/beds/2");
-  await expect(page.locator(".chart .arrow title", { hasText: "24 Nov 2026: 2.1 kg of ground limestone" })).toHaveCount(1);
+  await expect(page.locator(".chart .arrow title", { hasText: "24 Nov 2026: 2.1 kg of ground limestone" })).toHaveCount(
+    1,
+  );
   await expect(page.locator("#put-on tbody tr").first()).toContainText("2.1 kg");
 });
 
@@ -213,7 +216,9 @@ test("a bed is added, seen on the plan before it is saved", async ({ page }) => 
   await expect(page.locator(".plan a")).toHaveCount(14);
 });
 
-test("a freehand bed is drawn from its corners, a crossing one is told, and the plan goes out and in", async ({ page }) => {
+test("a freehand bed is drawn from its corners, a crossing one is told, and the plan goes out and in", async ({
+  page,
+}) => {
   page.expectRefusal();
   await page.goto("/beds/new");
   await page.locator("#name").fill("Odd corner");
@@ -230,7 +235,10 @@ test("a freehand bed is drawn from its corners, a crossing one is told, and the 
   await page.getByRole("button", { name: "Add the bed" }).click();
   await expect(page.locator(".slip")).toContainText("8 m²");
   await page.goto("/keep");
-  const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Take the plan out" }).click()]);
+  const [file] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "Take the plan out" }).click(),
+  ]);
   await page.locator("#plan").setInputFiles(await file.path());
   await page.getByRole("button", { name: "Take it in" }).click();
   await expect(page.locator("#flash")).toContainText("0 added");
@@ -316,7 +324,10 @@ test("a bed is changed with the keyboard alone, its plan following", async ({ pa
   const before = await wide.getAttribute("width");
   await page.keyboard.press("Tab");
   await expect(wide).not.toHaveAttribute("width", before);
-  await expect(page.locator('#new-plan a[aria-label^="Quarry end"]'), "it keeps its reading while it is changed").toContainText("7.8");
+  await expect(
+    page.locator('#new-plan a[aria-label^="Quarry end"]'),
+    "it keeps its reading while it is changed",
+  ).toContainText("7.8");
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: "Save the bed" }).press("Enter");
   await expect(page.locator(".slip")).toContainText("14.5 m²");
@@ -326,7 +337,10 @@ test("a bed is changed with the keyboard alone, its plan following", async ({ pa
 
 test("the archive goes out and the demo's day moves on", async ({ page }) => {
   await page.goto("/keep");
-  const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("link", { name: "Take out the archive" }).click()]);
+  const [file] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("link", { name: "Take out the archive" }).click(),
+  ]);
   expect(file.suggestedFilename()).toBe("zephyrfield-2026-11-24.json");
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: "Next week" }).click();

@@ -1,8 +1,9 @@
 // Many beds: thirty from a table, read on the plan at both sizes, zoomed and pushed along, chosen and changed at one press.
 import { test, expect, faults } from "./help.js";
 
-const table = () => "name,length_m,width_m,crop,part\n"
-  + Array.from({ length: 30 }, (_, i) => `East ${i + 1},0.75,15,tomato,East field\n`).join("");
+const table = () =>
+  "name,length_m,width_m,crop,part\n" +
+  Array.from({ length: 30 }, (_, i) => `East ${i + 1},0.75,15,tomato,East field\n`).join("");
 
 test.beforeEach(async ({ page }) => {
   await page.goto("/beds");
@@ -12,11 +13,19 @@ test.beforeEach(async ({ page }) => {
 });
 
 // Which names are shown, and how large on the screen.
-const shown = (page) => page.evaluate(() => [...document.querySelectorAll(".plan .bed-name")].filter((t) =>
-  t.getBoundingClientRect().width > 0)
-  .map((t) => ({ text: t.textContent, high: Math.min(t.getBoundingClientRect().width, t.getBoundingClientRect().height) })));
+const shown = (page) =>
+  page.evaluate(() =>
+    [...document.querySelectorAll(".plan .bed-name")]
+      .filter((t) => t.getBoundingClientRect().width > 0)
+      .map((t) => ({
+        text: t.textContent,
+        high: Math.min(t.getBoundingClientRect().width, t.getBoundingClientRect().height),
+      })),
+  );
 
-test("thirty long beds are read, zoomed into by buttons and keys, and pushed along without choosing one", async ({ page }) => {
+test("thirty long beds are read, zoomed into by buttons and keys, and pushed along without choosing one", async ({
+  page,
+}) => {
   await page.goto("/?part=East+field");
   await expect(page.locator(".plan a")).toHaveCount(30);
   expect(await faults(page)).toEqual([]);
@@ -53,15 +62,19 @@ test("on a phone the names come with the zoom, by buttons and by two fingers", a
   await page.goto("/?part=East+field");
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390);
   const box = await page.locator(".plan").boundingBox();
-  await page.locator(".plan").evaluate((svg, { x, y }) => {
-    const put = (type, id, dx) => svg.dispatchEvent(new PointerEvent(type, { pointerId: id, clientX: x + dx, clientY: y, bubbles: true }));
-    put("pointerdown", 1, -20);
-    put("pointerdown", 2, 20);
-    put("pointermove", 1, -60);
-    put("pointermove", 2, 60);
-    put("pointerup", 1, -60);
-    put("pointerup", 2, 60);
-  }, { x: box.x + box.width / 2, y: box.y + box.height / 2 });
+  await page.locator(".plan").evaluate(
+    (svg, { x, y }) => {
+      const put = (type, id, dx) =>
+        svg.dispatchEvent(new PointerEvent(type, { pointerId: id, clientX: x + dx, clientY: y, bubbles: true }));
+      put("pointerdown", 1, -20);
+      put("pointerdown", 2, 20);
+      put("pointermove", 1, -60);
+      put("pointermove", 2, 60);
+      put("pointerup", 1, -60);
+      put("pointerup", 2, 60);
+    },
+    { x: box.x + box.width / 2, y: box.y + box.height / 2 },
+  );
   await expect.poll(async () => (await shown(page)).map((n) => n.text)).toContain("East 16"); // once a frame is drawn
   await page.getByRole("button", { name: "Fit" }).click();
   await page.getByRole("button", { name: "Larger" }).click();
@@ -95,7 +108,10 @@ test("a round of twelve of thirty beds is set out on a phone in at most eight ta
   await page.setViewportSize({ width: 390, height: 844 });
   await page.goto("/walk");
   let taps = 0;
-  const tap = async (what) => { taps += 1; await what.click(); };
+  const tap = async (what) => {
+    taps += 1;
+    await what.click();
+  };
   const choose = async (label, name) => {
     taps += 2;
     const shown = page.waitForResponse((r) => r.url().includes("/walk?"));

@@ -38,7 +38,8 @@ async function mouseDrag(page, locator, dx, dy) {
 }
 
 // The plan has followed what was done before, and lies where it will stay.
-const settled = (page) => expect(page.locator(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added")).toHaveCount(0);
+const settled = (page) =>
+  expect(page.locator(".htmx-request, .htmx-swapping, .htmx-settling, .htmx-added")).toHaveCount(0);
 
 const lines = async (page) => (await page.locator("#corners").inputValue()).split("\n").filter((l) => l);
 
@@ -49,7 +50,12 @@ test("an outline is drawn by mouse: set, dragged, taken out", async ({ page }) =
   const plan = page.locator("#new-plan svg.plan");
   await expect(page.locator("#new-plan .guard")).toContainText("An outline needs three corners or more.");
   await settled(page);
-  for (const [n, [x, y]] of [[300, 340], [380, 330], [420, 360], [330, 370]].entries()) {
+  for (const [n, [x, y]] of [
+    [300, 340],
+    [380, 330],
+    [420, 360],
+    [330, 370],
+  ].entries()) {
     await plan.click({ position: { x, y } });
     await expect(page.locator("#new-plan .corner")).toHaveCount(n + 1);
   }
@@ -70,16 +76,27 @@ test("an outline is drawn by mouse: set, dragged, taken out", async ({ page }) =
 // heldBack keeps the next answer of the plan until it is let go, and tells when it has arrived.
 async function heldBack(page) {
   let letGo;
-  const until = new Promise((resolve) => { letGo = resolve; });
-  await page.route("**/beds/new?**", async (route) => {
-    await until;
-    await route.continue();
-  }, { times: 1 });
+  const until = new Promise((resolve) => {
+    letGo = resolve;
+  });
+  await page.route(
+    "**/beds/new?**",
+    async (route) => {
+      await until;
+      await route.continue();
+    },
+    { times: 1 },
+  );
   return async () => {
     const came = page.waitForResponse((r) => r.url().includes("/beds/new?")).then((r) => r.finished());
     letGo();
     await came;
-    await page.evaluate(() => new Promise((done) => { requestAnimationFrame(() => setTimeout(done)); }));
+    await page.evaluate(
+      () =>
+        new Promise((done) => {
+          requestAnimationFrame(() => setTimeout(done));
+        }),
+    );
   };
 }
 
@@ -165,7 +182,9 @@ test("an outline is drawn by keys alone", async ({ page }) => {
   await expect(page.locator("#flash")).toContainText("Taken back");
 });
 
-test("on a phone an outline is drawn by taps, its corner dragged, a bed sized and turned by its grips", async ({ browser }) => {
+test("on a phone an outline is drawn by taps, its corner dragged, a bed sized and turned by its grips", async ({
+  browser,
+}) => {
   const { hand, drag, close } = await phone(browser);
   await hand.goto("/beds/new");
   await hand.locator("#shape").selectOption("outline");
@@ -173,7 +192,11 @@ test("on a phone an outline is drawn by taps, its corner dragged, a bed sized an
   await settled(hand);
   const plan = hand.locator("#new-plan svg.plan");
   await plan.scrollIntoViewIfNeeded();
-  for (const [n, [x, y]] of [[60, 150], [110, 150], [110, 175]].entries()) {
+  for (const [n, [x, y]] of [
+    [60, 150],
+    [110, 150],
+    [110, 175],
+  ].entries()) {
     await plan.tap({ position: { x, y } });
     await expect(hand.locator("#new-plan .corner")).toHaveCount(n + 1);
   }
@@ -247,7 +270,11 @@ test("a path is drawn, changed and taken off again", async ({ page, browser }) =
   const before = await page.locator(".plan .mark").count();
   await page.getByRole("link", { name: "Paths and walls" }).click();
   const plan = page.locator("#new-plan svg.plan");
-  for (const [n, [x, y]] of [[60, 330], [200, 330], [200, 360]].entries()) {
+  for (const [n, [x, y]] of [
+    [60, 330],
+    [200, 330],
+    [200, 360],
+  ].entries()) {
     await plan.click({ position: { x, y } });
     await expect(page.locator("#new-plan .corner")).toHaveCount(n + 1);
   }
@@ -301,8 +328,13 @@ test("a crop of one's own stands with another, and a clash is named on the plan"
   await add("blueberry");
   await page.goto("/?bed=9");
   await expect(page.locator("#bed-9")).toContainText("clash");
-  await expect(page.locator("#bed-9")).toHaveAttribute("aria-label", /Scented stock and blueberry want different ground/);
-  await expect(page.locator(".slip")).toContainText(/Scented stock and blueberry want different ground|no pH suits both/);
+  await expect(page.locator("#bed-9")).toHaveAttribute(
+    "aria-label",
+    /Scented stock and blueberry want different ground/,
+  );
+  await expect(page.locator(".slip")).toContainText(
+    /Scented stock and blueberry want different ground|no pH suits both/,
+  );
   await expect(page.locator("h1")).toContainText("1 clash of crops");
   expect(await faults(page)).toEqual([]);
 });
@@ -323,7 +355,11 @@ test("a sowing moves the windows of the year", async ({ page }) => {
   expect(after).not.toEqual(before);
   for (let i = 0; i < 8; i += 1) {
     await page.goto("/keep");
-    await page.locator("tr", { hasText: "Pea on", hasNotText: "Taken back" }).getByRole("button", { name: "Undo" }).first().click();
+    await page
+      .locator("tr", { hasText: "Pea on", hasNotText: "Taken back" })
+      .getByRole("button", { name: "Undo" })
+      .first()
+      .click();
     await expect(page.locator("#flash")).toContainText("Taken back");
   }
   await page.goto("/");
@@ -332,7 +368,12 @@ test("a sowing moves the windows of the year", async ({ page }) => {
 
 test("feet, inches and pounds are read and typed where they are chosen", async ({ page }) => {
   await page.goto("/place");
-  const chosen = [["area_unit", "ft2"], ["depth_unit", "in"], ["weight_unit", "lb"], ["rate_unit", "lb-100ft2"]];
+  const chosen = [
+    ["area_unit", "ft2"],
+    ["depth_unit", "in"],
+    ["weight_unit", "lb"],
+    ["rate_unit", "lb-100ft2"],
+  ];
   for (const [unit, id] of chosen) await page.locator(`#${unit}`).selectOption(id);
   await page.getByRole("button", { name: "Save the place" }).click();
   await page.goto("/beds/2/dose?target=6.5");
@@ -345,14 +386,29 @@ test("feet, inches and pounds are read and typed where they are chosen", async (
   await page.keyboard.press("ArrowRight");
   await expect(page.locator("#x")).toHaveValue(String(Math.round((start + 0.1) * 1000) / 1000));
   await page.goto("/place");
-  for (const unit of ["area_unit", "depth_unit", "weight_unit", "rate_unit"]) await page.locator(`#${unit}`).selectOption("");
+  for (const unit of ["area_unit", "depth_unit", "weight_unit", "rate_unit"])
+    await page.locator(`#${unit}`).selectOption("");
   await page.getByRole("button", { name: "Save the place" }).click();
   await expect(page.locator("#flash")).toContainText("Changed the place.");
 });
 
 test("the handle moves the day on every page, and what was typed on the bench stays", async ({ page }) => {
-  for (const path of ["/beds/2/dose", "/sheet", "/bench", "/beds/2", "/place", "/keep", "/crops", "/beds/new",
-    "/beds/2/edit", "/marks", "/walk", "/walk/1", "/walk/1/labels", "/bench/lab"]) {
+  for (const path of [
+    "/beds/2/dose",
+    "/sheet",
+    "/bench",
+    "/beds/2",
+    "/place",
+    "/keep",
+    "/crops",
+    "/beds/new",
+    "/beds/2/edit",
+    "/marks",
+    "/walk",
+    "/walk/1",
+    "/walk/1/labels",
+    "/bench/lab",
+  ]) {
     await page.goto(path);
     const day = await page.locator("#handle").getAttribute("data-day");
     await page.locator("#handle").focus();

@@ -9,14 +9,17 @@ const address = "http://127.0.0.1:8121";
 const phone = { width: 390, height: 844 };
 
 const serve = async (file, ...more) => {
-  const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", "127.0.0.1:8121", ...more], { stdio: "ignore" });
+  const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", "127.0.0.1:8121", ...more], {
+    stdio: "ignore",
+  });
   await answers(address);
   return program;
 };
-const stop = (program) => new Promise((done) => {
-  program.on("exit", done);
-  program.kill("SIGTERM");
-});
+const stop = (program) =>
+  new Promise((done) => {
+    program.on("exit", done);
+    program.kill("SIGTERM");
+  });
 const months = async (page, n) => {
   for (let i = 0; i < n; i += 1) {
     const day = await page.locator("#demo-day").textContent();
@@ -25,7 +28,9 @@ const months = async (page, n) => {
   }
 };
 
-test("a rehearsal goes from the empty file to the rest of its first dose, which waits for the test", async ({ page }) => {
+test("a rehearsal goes from the empty file to the rest of its first dose, which waits for the test", async ({
+  page,
+}) => {
   const folder = mkdtempSync(join(tmpdir(), "zephyrfield-e2e-"));
   const file = join(folder, "rehearsal.db");
   let program = await serve(file, "--rehearse", "2026-10-20");
@@ -44,7 +49,12 @@ test("a rehearsal goes from the empty file to the rest of its first dose, which 
     await page.getByText("Garden lime").click();
     await page.getByRole("button", { name: "What to put on" }).click();
     await page.getByRole("button", { name: "Put it on today" }).click();
-    await page.locator("section.job").first().getByRole("button", { name: /^Put on/ }).first().click();
+    await page
+      .locator("section.job")
+      .first()
+      .getByRole("button", { name: /^Put on/ })
+      .first()
+      .click();
     await expect(page.locator("#flash")).toContainText("of garden lime on Bed 1");
     // However late it is, the rest is on no sheet before its test.
     await page.goto(`${address}/sheet`);
@@ -61,7 +71,10 @@ test("a rehearsal goes from the empty file to the rest of its first dose, which 
     await expect(page.locator("#demo-day")).toHaveText(day);
     await page.setViewportSize(phone);
     await page.getByRole("link", { name: "Enter the reading" }).click();
-    await page.locator("label", { hasText: /^5\.5$/ }).first().click();
+    await page
+      .locator("label", { hasText: /^5\.5$/ })
+      .first()
+      .click();
     await page.getByRole("button", { name: "Save the reading" }).click();
     await expect(page.locator("#flash")).toContainText("Added a reading of Bed 1: pH 5.5 by kit.");
     expect(await faults(page)).toEqual([]);
@@ -73,7 +86,12 @@ test("a rehearsal goes from the empty file to the rest of its first dose, which 
     await page.setViewportSize({ width: 1280, height: 800 });
     await page.goto(`${address}/sheet`);
     await months(page, 5);
-    await page.locator("section.job").first().getByRole("button", { name: /^Put on/ }).first().click();
+    await page
+      .locator("section.job")
+      .first()
+      .getByRole("button", { name: /^Put on/ })
+      .first()
+      .click();
     await expect(page.locator("#flash")).toContainText("of garden lime on Bed 1");
   } finally {
     await stop(program);

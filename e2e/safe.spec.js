@@ -16,10 +16,11 @@ const serve = async (file, listen, says) => {
   return program;
 };
 
-const ends = (program, signal) => new Promise((done) => {
-  program.on("exit", done);
-  program.kill(signal);
-});
+const ends = (program, signal) =>
+  new Promise((done) => {
+    program.on("exit", done);
+    program.kill(signal);
+  });
 
 test("an archive comes in, a copy is put back, and who is signed in is ended", async ({ page, browser, request }) => {
   const folder = mkdtempSync(join(tmpdir(), "zephyrfield-e2e-"));
@@ -39,8 +40,10 @@ test("an archive comes in, a copy is put back, and who is signed in is ended", a
     // What is no archive is told at its field; a whole one comes in, and is one undo.
     await page.goto(`${address}/keep`);
     const broken = join(folder, "broken.json");
-    writeFileSync(broken, "{\"format\":\"zephyrfield-archive\",\"edition\":2," +
-      "\"beds\":[{\"id\":1,\"version\":1,\"name\":\"A\",\"w_m\":-4}]}");
+    writeFileSync(
+      broken,
+      '{"format":"zephyrfield-archive","edition":2,' + '"beds":[{"id":1,"version":1,"name":"A","w_m":-4}]}',
+    );
     page.expectRefusal();
     await page.locator("#archive").setInputFiles(broken);
     await page.getByRole("button", { name: "Bring it in" }).click();

@@ -7,7 +7,13 @@ const address = "http://127.0.0.1:8317";
 const way = (name) => (page) => page.getByRole("group", { name: "Read by" }).getByText(name, { exact: true }).click();
 const series = async (page) => {
   await way("Jar series")(page);
-  for (const [i, [lime, ph]] of [[0, 5.7], [0.5, 6.02], [1, 6.41], [1.5, 6.72], [2, 7.13]].entries()) {
+  for (const [i, [lime, ph]] of [
+    [0, 5.7],
+    [0.5, 6.02],
+    [1, 6.41],
+    [1.5, 6.72],
+    [2, 7.13],
+  ].entries()) {
     await page.locator(`#jar${i + 1}_lime`).fill(String(lime));
     await page.locator(`#jar${i + 1}_ph`).fill(String(ph));
   }
@@ -19,7 +25,11 @@ const walked = async (page) => {
   await page.getByRole("button", { name: "Set out" }).click();
   await page.locator("#left").waitFor();
   await page.context().setOffline(true);
-  for (const n of [1, 2, 3, 4, 5]) await page.locator(".core-button", { hasText: new RegExp(`^${n}$`) }).first().click();
+  for (const n of [1, 2, 3, 4, 5])
+    await page
+      .locator(".core-button", { hasText: new RegExp(`^${n}$`) })
+      .first()
+      .click();
   await page.evaluate(() => window.scrollTo(0, 130));
 };
 // The second step of a beginning, tapped.
@@ -29,8 +39,14 @@ const handful = async (page) => {
 };
 // Thirty long beds from a table, read by a tour of a meter.
 const thirty = async (page) => {
-  await page.locator("#table-text").fill(`name,length_m,width_m,crop,part\n${Array.from({ length: 30 }, (_, i) =>
-    `East ${i + 1},0.75,15,tomato,East field\n`).join("")}`);
+  await page
+    .locator("#table-text")
+    .fill(
+      `name,length_m,width_m,crop,part\n${Array.from(
+        { length: 30 },
+        (_, i) => `East ${i + 1},0.75,15,tomato,East field\n`,
+      ).join("")}`,
+    );
   await page.getByRole("button", { name: "Add these beds" }).click();
   await page.goto(`${address}/bench/tour?part=East+field`);
   const fields = await page.locator(".tour-beds input").all();
@@ -63,7 +79,13 @@ const views = [
 const server = spawn("bin/zephyrfield", ["demo", "--listen", "127.0.0.1:8317"]);
 try {
   for (let i = 0; i < 100; i++) {
-    if (await fetch(address).then((r) => r.ok, () => false)) break;
+    if (
+      await fetch(address).then(
+        (r) => r.ok,
+        () => false,
+      )
+    )
+      break;
     await new Promise((done) => setTimeout(done, 100));
   }
   const browser = await chromium.launch(config.use.launchOptions);

@@ -49,7 +49,10 @@ test("the seasons of a bed are read, another bed is chosen, and a way tried is k
   await page.getByRole("link", { name: "Seasons", exact: true }).click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("a year");
   expect(await faults(page)).toEqual([]);
-  await page.getByRole("navigation", { name: "All beds" }).getByRole("link", { name: /^Middle ledge/ }).click();
+  await page
+    .getByRole("navigation", { name: "All beds" })
+    .getByRole("link", { name: /^Middle ledge/ })
+    .click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("Middle ledge sours");
   await page.getByText("as a table").first().click();
   await expect(page.getByRole("cell", { name: "1 Jul 2028" })).toBeVisible();
@@ -72,8 +75,11 @@ test("a season's report is printed on its paper, and its tables tell the same", 
   await page.goto("/seasons/report?season=2026");
   await expect(page.getByRole("heading", { level: 1 })).toHaveText("Hollin Terrace, season 2026");
   expect(await faults(page)).toEqual([]);
-  const reads = await page.locator(".report-bed", { has: page.getByRole("heading", { name: "Kale and roots" }) })
-    .getByRole("region", { name: /^Readings/ }).locator("tbody tr").count();
+  const reads = await page
+    .locator(".report-bed", { has: page.getByRole("heading", { name: "Kale and roots" }) })
+    .getByRole("region", { name: /^Readings/ })
+    .locator("tbody tr")
+    .count();
   const file = page.waitForEvent("download");
   await page.getByRole("link", { name: "CSV" }).click();
   const text = await readFile(await (await file).path(), "utf8");

@@ -20,7 +20,9 @@ test("two taps note what is seen, with a small photograph, until a reading answe
     return canvas.toDataURL("image/png").split(",")[1];
   });
   await page.locator(".seen-form summary").click();
-  await page.locator("#photo").setInputFiles({ name: "field.png", mimeType: "image/png", buffer: Buffer.from(png, "base64") });
+  await page
+    .locator("#photo")
+    .setInputFiles({ name: "field.png", mimeType: "image/png", buffer: Buffer.from(png, "base64") });
   await expect.poll(() => page.locator("#photo").evaluate((el) => el.files[0].name)).toBe("photo.jpg");
   await page.locator("#note").fill("By the wall.");
   await page.getByRole("button", { name: "Purple leaves" }).click();
@@ -30,7 +32,9 @@ test("two taps note what is seen, with a small photograph, until a reading answe
   await page.goto("/?bed=2");
   await expect(page.locator(".slip .guard").first()).toContainText("purple leaves");
   await page.goto("/walk");
-  await expect(page.locator(".round-bed", { hasText: "Middle ledge" })).toContainText("seen: purple leaves, read the pH");
+  await expect(page.locator(".round-bed", { hasText: "Middle ledge" })).toContainText(
+    "seen: purple leaves, read the pH",
+  );
   await page.goto("/beds/2");
   await expect(page.locator(".seen-mark")).toHaveCount(2);
   await page.locator(".sights li").first().getByRole("button").click();

@@ -9,7 +9,9 @@ import { answers, expect, faults, test } from "./help.js";
 const address = "http://127.0.0.1:8233";
 
 async function serve(file) {
-  const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", "127.0.0.1:8233"], { stdio: "ignore" });
+  const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", "127.0.0.1:8233"], {
+    stdio: "ignore",
+  });
   await answers(address);
   return program;
 }
@@ -39,7 +41,10 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.locator("label.opt", { hasText: "ash" }).first().click();
     // At most six taps from here to the ash's dose, the weighing typed between them.
     let taps = 0;
-    const tap = async (what) => { taps += 1; await what.click(); };
+    const tap = async (what) => {
+      taps += 1;
+      await what.click();
+    };
     await tap(page.locator("#ask-ash"));
     await expect(page.getByRole("heading", { level: 1 })).toHaveText("A bin of ash");
     expect(await faults(page)).toEqual([]);
@@ -69,7 +74,9 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.getByRole("button", { name: "Put it on the shelf" }).click();
     await expect(page.locator("#flash")).toContainText("Put ground limestone on the shelf");
     await expect(page.locator(".bag-row")).toContainText("€8.75 for 25 kg");
-    await expect(page.locator(".bin-row")).toContainText("50 % as strong as pure lime, ± 8, vinegar, 3 runs, run 3 left out");
+    await expect(page.locator(".bin-row")).toContainText(
+      "50 % as strong as pure lime, ± 8, vinegar, 3 runs, run 3 left out",
+    );
     expect(await faults(page)).toEqual([]);
 
     await page.goto(address + "/beds/1/dose?use=b2");
@@ -105,7 +112,9 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await expect(page.locator("#left")).toHaveText("109 level cups (12 kg) left");
   } finally {
     program.kill("SIGTERM");
-    await new Promise((done) => { program.on("exit", done); });
+    await new Promise((done) => {
+      program.on("exit", done);
+    });
     rmSync(folder, { recursive: true });
   }
 });

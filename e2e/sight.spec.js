@@ -1,10 +1,40 @@
 // How it is seen: light and dark, at twice the text, from the narrowest to the widest window, and by a thumb.
 import { test, expect, faults } from "./help.js";
 
-const pages = ["/", "/walk?asked=1", "/bench", "/beds/2/dose", "/shed", "/sheet", "/seasons", "/place", "/crops", "/years", "/log", "/keep",
-  "/beds", "/help", "/beds/2", "/beds/2/try", "/beds/new", "/shed/share", "/bucket", "/days", "/warmth", "/marks", "/dose/many",
-    "/bench/lab",
-  "/beds/2/mix", "/beds/2/taught", "/beds/1/turn", "/beds/7/side", "/seasons/report", "/shed/ash", "/shed/bag", "/begin"];
+const pages = [
+  "/",
+  "/walk?asked=1",
+  "/bench",
+  "/beds/2/dose",
+  "/shed",
+  "/sheet",
+  "/seasons",
+  "/place",
+  "/crops",
+  "/years",
+  "/log",
+  "/keep",
+  "/beds",
+  "/help",
+  "/beds/2",
+  "/beds/2/try",
+  "/beds/new",
+  "/shed/share",
+  "/bucket",
+  "/days",
+  "/warmth",
+  "/marks",
+  "/dose/many",
+  "/bench/lab",
+  "/beds/2/mix",
+  "/beds/2/taught",
+  "/beds/1/turn",
+  "/beds/7/side",
+  "/seasons/report",
+  "/shed/ash",
+  "/shed/bag",
+  "/begin",
+];
 
 const wide = (page) => page.evaluate(() => document.documentElement.scrollWidth);
 
@@ -18,13 +48,20 @@ test("axe finds nothing serious on any page after dark, and no page is wider tha
     for (const width of [360, 768, 1920]) {
       await page.setViewportSize({ width, height: 800 });
       expect(await wide(page), `${path} at ${width}`).toBeLessThanOrEqual(width);
-      await page.evaluate(() => document.querySelectorAll("main details").forEach((d) => { d.open = true; }));
+      await page.evaluate(() =>
+        document.querySelectorAll("main details").forEach((d) => {
+          d.open = true;
+        }),
+      );
       expect.soft(await wide(page), `${path} at ${width}, all folds open`).toBeLessThanOrEqual(width);
     }
   }
 });
 
-test("at twice the text nothing is cut off or wider than the window, and axe is content", async ({ browser, baseURL }) => {
+test("at twice the text nothing is cut off or wider than the window, and axe is content", async ({
+  browser,
+  baseURL,
+}) => {
   test.setTimeout(300_000);
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, baseURL });
   const page = await context.newPage();
@@ -46,15 +83,26 @@ test("on a phone every target is large enough for a thumb", async ({ page }) => 
   for (const path of [...field, "/", "/beds/2/dose", "/shed", "/seasons", "/beds", "/begin"]) {
     await page.goto(path);
     const least = field.includes(path) ? 48 : 44;
-    const small = await page.evaluate((px) => [...document.querySelectorAll("main button, main .button, main summary, main select, "
-      + "main input:not([type=hidden], [type=radio], [type=checkbox]), #foot-bar a, #foot-bar summary")]
-      .filter((el) => el.checkVisibility({ checkOpacity: true }) && el.getBoundingClientRect().width > 1
-        && !el.matches(".tell, .as-table *")
-        && !el.closest("svg, table, .day-form"))
-      .map((el) => [el.textContent.trim().slice(0, 24) || el.id, el.getBoundingClientRect()])
-      .filter(([, r]) => r.height < px - 0.5 || r.width < px - 0.5).map(([name, r]) =>
-        `${name} ${Math.round(r.width)}×${Math.round(r.height)}`),
-    least);
+    const small = await page.evaluate(
+      (px) =>
+        [
+          ...document.querySelectorAll(
+            "main button, main .button, main summary, main select, " +
+              "main input:not([type=hidden], [type=radio], [type=checkbox]), #foot-bar a, #foot-bar summary",
+          ),
+        ]
+          .filter(
+            (el) =>
+              el.checkVisibility({ checkOpacity: true }) &&
+              el.getBoundingClientRect().width > 1 &&
+              !el.matches(".tell, .as-table *") &&
+              !el.closest("svg, table, .day-form"),
+          )
+          .map((el) => [el.textContent.trim().slice(0, 24) || el.id, el.getBoundingClientRect()])
+          .filter(([, r]) => r.height < px - 0.5 || r.width < px - 0.5)
+          .map(([name, r]) => `${name} ${Math.round(r.width)}×${Math.round(r.height)}`),
+      least,
+    );
     expect.soft(small, path).toEqual([]);
   }
 });
@@ -115,13 +163,31 @@ test("what was typed is kept over a reload and Back, until it is saved or cleare
 });
 
 test("what is printed bears no buttons and no fields", async ({ page }) => {
-  for (const path of ["/", "/beds/2", "/beds/2/dose", "/sheet", "/shed", "/seasons?bed=2", "/seasons/report", "/years", "/log", "/help",
-    "/beds"]) {
+  for (const path of [
+    "/",
+    "/beds/2",
+    "/beds/2/dose",
+    "/sheet",
+    "/shed",
+    "/seasons?bed=2",
+    "/seasons/report",
+    "/years",
+    "/log",
+    "/help",
+    "/beds",
+  ]) {
     await page.goto(path);
     await page.emulateMedia({ media: "print" });
-    expect.soft(await page.evaluate(() => [...document.querySelectorAll("button:not(.tell), .button, select, textarea, "
-      + "input:not([type=hidden])")].filter((el) => el.checkVisibility() && el.getBoundingClientRect().width > 1)
-      .map((el) => el.id || el.name || el.textContent.trim().slice(0, 20))), path).toEqual([]);
+    expect
+      .soft(
+        await page.evaluate(() =>
+          [...document.querySelectorAll("button:not(.tell), .button, select, textarea, " + "input:not([type=hidden])")]
+            .filter((el) => el.checkVisibility() && el.getBoundingClientRect().width > 1)
+            .map((el) => el.id || el.name || el.textContent.trim().slice(0, 20)),
+        ),
+        path,
+      )
+      .toEqual([]);
     await page.emulateMedia({ media: "screen" });
   }
 });
@@ -147,20 +213,29 @@ test("a draft is of its own bed, and what was refused and then saved is no draft
 });
 
 test("fields beside each other stand level, with long labels and with what is wrong below one", async ({ page }) => {
-  const uneven = () => page.evaluate(() => {
-    const fields = [...document.querySelectorAll("#reading-form .fields input, #reading-form .fields select")]
-      .filter((f) => f.offsetParent && f.labels.length > 0 && !f.closest(".wide:not(details)"))
-      .map((f) => ({ name: f.id, top: f.getBoundingClientRect().top, foot: f.getBoundingClientRect().bottom,
-        out: f.getBoundingClientRect().right - f.parentElement.getBoundingClientRect().right }));
-    const beside = (a, b) => a !== b && a.top < b.foot && b.top < a.foot && Math.abs(a.top - b.top) > 1;
-    return fields.filter((a) => a.out > 1 || fields.some((b) => beside(a, b))).map((f) => f.name);
-  });
+  const uneven = () =>
+    page.evaluate(() => {
+      const fields = [...document.querySelectorAll("#reading-form .fields input, #reading-form .fields select")]
+        .filter((f) => f.offsetParent && f.labels.length > 0 && !f.closest(".wide:not(details)"))
+        .map((f) => ({
+          name: f.id,
+          top: f.getBoundingClientRect().top,
+          foot: f.getBoundingClientRect().bottom,
+          out: f.getBoundingClientRect().right - f.parentElement.getBoundingClientRect().right,
+        }));
+      const beside = (a, b) => a !== b && a.top < b.foot && b.top < a.foot && Math.abs(a.top - b.top) > 1;
+      return fields.filter((a) => a.out > 1 || fields.some((b) => beside(a, b))).map((f) => f.name);
+    });
   for (const width of [1280, 390]) {
     await page.setViewportSize({ width, height: 844 });
     await page.goto("/bench?bed=2");
     for (const way of ["lab", "meter", "kit"]) {
       await page.locator(`label[for=way-${way}]`).click();
-      await page.evaluate(() => document.querySelectorAll("details.more").forEach((d) => { d.open = true; }));
+      await page.evaluate(() =>
+        document.querySelectorAll("details.more").forEach((d) => {
+          d.open = true;
+        }),
+      );
       expect(await uneven(), `${way}, ${width} wide`).toEqual([]);
     }
     await page.locator("label[for=way-lab]").click();

@@ -9,31 +9,41 @@ const demo = spawn("bin/zephyrfield", ["demo", "--listen", "127.0.0.1:8418"], { 
 await new Promise((ready) => demo.stdout.once("data", ready));
 const browser = await chromium.launch(config.use.launchOptions);
 try {
-  for (const [width, height] of [[1280, 800], [390, 844]]) {
+  for (const [width, height] of [
+    [1280, 800],
+    [390, 844],
+  ]) {
     const page = await browser.newPage({ viewport: { width, height } });
     await page.goto(`${address}/beds`);
     if (width === 1280) {
-      await page.locator("#table-text").fill("name,length_m,width_m,crop,part\n"
-        + Array.from({ length: 400 }, (_, i) => `East ${i + 1},0.75,15,tomato,East field\n`).join(""));
+      await page
+        .locator("#table-text")
+        .fill(
+          "name,length_m,width_m,crop,part\n" +
+            Array.from({ length: 400 }, (_, i) => `East ${i + 1},0.75,15,tomato,East field\n`).join(""),
+        );
       await page.getByRole("button", { name: "Add these beds" }).click();
       await page.waitForURL(/beds/);
     }
-    const record = () => page.evaluate(() => {
-      window.framesRecorded = [];
-      let last = performance.now();
-      const run = (window.frameRun = (window.frameRun || 0) + 1);
-      const tick = (now) => {
-        if (window.frameRun !== run) return;
-        window.framesRecorded.push(now - last);
-        last = now;
+    const record = () =>
+      page.evaluate(() => {
+        window.framesRecorded = [];
+        let last = performance.now();
+        const run = (window.frameRun = (window.frameRun || 0) + 1);
+        const tick = (now) => {
+          if (window.frameRun !== run) return;
+          window.framesRecorded.push(now - last);
+          last = now;
+          requestAnimationFrame(tick);
+        };
         requestAnimationFrame(tick);
-      };
-      requestAnimationFrame(tick);
-    });
+      });
     const tell = async (name) => {
       const s = (await page.evaluate(() => window.framesRecorded)).sort((a, b) => a - b);
-      console.log(`${width} wide, ${name}: median ${s[Math.floor(s.length / 2)].toFixed(1)} ms, 95 % under `
-        + `${s[Math.floor(s.length * 0.95)].toFixed(1)}, longest ${s[s.length - 1].toFixed(1)} of ${s.length} frames`);
+      console.log(
+        `${width} wide, ${name}: median ${s[Math.floor(s.length / 2)].toFixed(1)} ms, 95 % under ` +
+          `${s[Math.floor(s.length * 0.95)].toFixed(1)}, longest ${s[s.length - 1].toFixed(1)} of ${s.length} frames`,
+      );
     };
     await page.goto(`${address}/?part=East+field`);
     await page.waitForTimeout(500);
@@ -62,8 +72,14 @@ try {
       await page.mouse.wheel(0, 300);
       await page.waitForTimeout(16);
     }
-    await tell(`list scrolled by ${await page.evaluate(() => Math.round(document.scrollingElement.scrollTop
-      || Math.max(...[...document.querySelectorAll("*")].map((e) => e.scrollTop))))} px`);
+    await tell(
+      `list scrolled by ${await page.evaluate(() =>
+        Math.round(
+          document.scrollingElement.scrollTop ||
+            Math.max(...[...document.querySelectorAll("*")].map((e) => e.scrollTop)),
+        ),
+      )} px`,
+    );
     if (process.env.PICTURES) await page.screenshot({ path: `${process.env.PICTURES}/list-${width}.png` });
     await page.close();
   }

@@ -55,8 +55,14 @@ test("a bed is turned over from sod to planting, each distance kept", async ({ p
 test("a late step puts the planting off, a look finds the ground not ready, and it is planted", async ({ page }) => {
   await page.setViewportSize(phone);
   await page.goto("/beds/1/turn");
-  for (const name of ["Clear the old crop", "Loosen the soil", "Take a sample and test it", "Settle pH: lime, ash, or nothing", "Mulch",
-    "Water it well"]) {
+  for (const name of [
+    "Clear the old crop",
+    "Loosen the soil",
+    "Take a sample and test it",
+    "Settle pH: lime, ash, or nothing",
+    "Mulch",
+    "Water it well",
+  ]) {
     await page.getByRole("checkbox", { name }).uncheck();
     await expect(page.locator(".steps li.out", { hasText: name })).toBeVisible();
   }
@@ -68,7 +74,8 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
   page.expectRefusal();
   await first.getByRole("button", { name: "Done" }).click();
   await expect(page.locator(".job.first .fault")).toContainText("Answer all three");
-  for (const sign of ["smears and shines", "of earth", "wet through"]) await page.getByRole("radio", { name: sign }).check();
+  for (const sign of ["smears and shines", "of earth", "wet through"])
+    await page.getByRole("radio", { name: sign }).check();
   await first.getByRole("button", { name: "Done" }).click();
   await expect(page.locator(".job.first .guard")).toContainText("Look again on Tue 1 Dec");
   await page.locator("#foot-bar summary").click();
@@ -77,7 +84,8 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
   const job = page.locator(".job", { hasText: "See whether it is ready" });
   await expect(job).toContainText("it is wet through: let it drain");
   await job.getByRole("link", { name: "Look at the ground" }).click();
-  for (const sign of ["crumbles", "of earth", "moist"]) await page.getByRole("radio", { name: sign, exact: true }).check();
+  for (const sign of ["crumbles", "of earth", "moist"])
+    await page.getByRole("radio", { name: sign, exact: true }).check();
   await page.locator(".job.first").getByRole("button", { name: "Done" }).click();
   await expect(page.locator("#flash")).toContainText("Upper ledge is ready to plant");
   page.expectRefusal();

@@ -6,7 +6,9 @@ import { networkInterfaces, tmpdir } from "node:os";
 import { join } from "node:path";
 import { test, expect, faults, answers } from "./help.js";
 
-const here = Object.values(networkInterfaces()).flat().find((n) => n.family === "IPv4" && !n.internal);
+const here = Object.values(networkInterfaces())
+  .flat()
+  .find((n) => n.family === "IPv4" && !n.internal);
 const address = `http://${here ? here.address : "127.0.0.1"}:8119`;
 const passphrase = "a long walk past the beds";
 
@@ -23,14 +25,21 @@ const garden = async (archive) => {
   tell(["passphrase", "--data", file], `${passphrase}\n${passphrase}\n`);
   const program = spawn("bin/zephyrfield", ["serve", "--data", file, "--listen", address.slice("http://".length)]);
   await answers(`${address}/sign-in`);
-  const stop = () => new Promise((done) => {
-    program.on("exit", () => { rmSync(folder, { recursive: true }); done(); });
-    program.kill("SIGTERM");
-  });
+  const stop = () =>
+    new Promise((done) => {
+      program.on("exit", () => {
+        rmSync(folder, { recursive: true });
+        done();
+      });
+      program.kill("SIGTERM");
+    });
   return { stop };
 };
 
-test("a round is walked on a phone, the signal lost in the middle, nothing lost or doubled", async ({ browser, request }) => {
+test("a round is walked on a phone, the signal lost in the middle, nothing lost or doubled", async ({
+  browser,
+  request,
+}) => {
   const own = await garden(await (await request.get("/export/garden.json")).text());
   const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true });
   const page = await phone.newPage();
@@ -41,7 +50,9 @@ test("a round is walked on a phone, the signal lost in the middle, nothing lost 
     await page.locator("input[type=password]").fill(passphrase);
     await page.locator("input[type=password]").press("Enter");
     await page.goto(`${address}/walk?asked=1`);
-    expect(await page.evaluate(() => typeof crypto.randomUUID), "a plain address has none").toBe(here ? "undefined" : "function");
+    expect(await page.evaluate(() => typeof crypto.randomUUID), "a plain address has none").toBe(
+      here ? "undefined" : "function",
+    );
     await page.getByRole("checkbox", { name: /^New ground/ }).check();
     await expect(page.locator("#samples")).toContainText("1 sample, 12 cores");
     expect(await faults(page)).toEqual([]);
@@ -67,10 +78,14 @@ test("a round is walked on a phone, the signal lost in the middle, nothing lost 
 
     // A post that did arrive, but whose answer was lost, is sent again.
     await phone.setOffline(false);
-    await phone.route("**/tick", async (route) => {
-      await route.fetch();
-      await route.abort("connectionreset");
-    }, { times: 2 });
+    await phone.route(
+      "**/tick",
+      async (route) => {
+        await route.fetch();
+        await route.abort("connectionreset");
+      },
+      { times: 2 },
+    );
     await expect(page.locator("#signal")).toBeHidden({ timeout: 20_000 });
     await phone.setOffline(true);
     for (const n of [8, 9]) await core(n).tap();
@@ -212,11 +227,18 @@ test("each way of reading has its own form", async ({ page }) => {
   expect(await faults(page)).toEqual([]);
 
   await by("Jar series");
-  for (const [i, [lime, ph]] of [[0, 5.5], [0.5, 5.92], [1, 6.21], [1.5, 6.7]].entries()) {
+  for (const [i, [lime, ph]] of [
+    [0, 5.5],
+    [0.5, 5.92],
+    [1, 6.21],
+    [1.5, 6.7],
+  ].entries()) {
     await page.locator(`#jar${i + 1}_lime`).fill(String(lime));
     await page.locator(`#jar${i + 1}_ph`).fill(String(ph));
   }
-  await expect(page.locator("#means figcaption")).toHaveText("From jar to jar this soil takes about 1.25 g of lime a kg for one pH");
+  await expect(page.locator("#means figcaption")).toHaveText(
+    "From jar to jar this soil takes about 1.25 g of lime a kg for one pH",
+  );
   await expect(page.locator("#means .read-at")).toHaveCount(4);
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: "Save the reading" }).click();

@@ -15,10 +15,13 @@ test("a go is dragged into a forbidden week, says why, and takes the nearest goo
   await page.mouse.up();
   await expect(page).toHaveURL(/\/tasks\/\d+\/move\?to=2027-0[678]-\d\d/);
   await expect(page.locator("#move-answer .stop")).toContainText(
-    /Not on \d+ (Jun|Jul|Aug) 2027: the bed is full\. The nearest days that serve are/);
+    /Not on \d+ (Jun|Jul|Aug) 2027: the bed is full\. The nearest days that serve are/,
+  );
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: /^Take \d+ May 2027/ }).click();
-  await expect(page.locator("#flash")).toContainText(/Moved a go of ground limestone on Kale and roots to \d+ May 2027/);
+  await expect(page.locator("#flash")).toContainText(
+    /Moved a go of ground limestone on Kale and roots to \d+ May 2027/,
+  );
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("#flash")).toContainText("Taken back");
   // By keys and by the date, on a phone; what follows is told before it is done.
@@ -27,10 +30,12 @@ test("a go is dragged into a forbidden week, says why, and takes the nearest goo
   await page.locator(".job", { hasText: "Lower ledge" }).getByRole("link", { name: "Later" }).click();
   await page.locator("#to").fill("2026-12-08");
   await expect(page.locator("#move-answer")).toContainText(
-    /go of oven ash, autumn batch moves from 19 Jan 2027 to 2 Feb 2027: goes must be kept apart/);
+    /go of oven ash, autumn batch moves from 19 Jan 2027 to 2 Feb 2027: goes must be kept apart/,
+  );
   await page.getByRole("button", { name: "Move it to 8 Dec 2026" }).click();
   await expect(page.locator("#flash")).toContainText(
-    /Moved a go of oven ash.* on Lower ledge to 8 Dec 2026, and \d tasks? that follow/);
+    /Moved a go of oven ash.* on Lower ledge to 8 Dec 2026, and \d tasks? that follow/,
+  );
   await expect(page.locator(".coming")).toContainText("Tue 8 Dec");
 });
 
@@ -70,7 +75,8 @@ test("manure logged by the barrow moves a go by its rule, and is put right", asy
   await page.goto("/sheet");
   await expect(page.locator(".coming").first()).toContainText("Lower ledge");
   await expect(page.locator(".coming").first()).toContainText(
-    "moved from 24 Nov 2026: nitrogen feed or fresh manure went on less than 21 days before");
+    "moved from 24 Nov 2026: nitrogen feed or fresh manure went on less than 21 days before",
+  );
   await page.goto("/log?bed=3");
   await page.getByRole("link", { name: "Put right" }).first().click();
   await page.getByRole("button", { name: "Take it out of the log" }).click();
@@ -90,7 +96,8 @@ test("a wet ten days moves the day, once it is asked for", async ({ page }) => {
   await expect(page.locator(".sky-ahead")).toContainText("Simulated station.");
   // Day by day to the first on which the simulated weather is against it.
   const wait = page.getByRole("button", { name: /^Move what waits to/ });
-  for (let n = 0; n < 14 && await wait.count() === 0; n += 1) await page.getByRole("button", { name: "Next day" }).click();
+  for (let n = 0; n < 14 && (await wait.count()) === 0; n += 1)
+    await page.getByRole("button", { name: "Next day" }).click();
   await expect(page.locator(".sky-ahead p").first()).toContainText(/today; the next good day is/);
   const day = (await wait.textContent()).replace("Move what waits to ", "").trim();
   const waits = await page.locator(".job .big").count();
@@ -171,7 +178,9 @@ test("potatoes keep lime off in their year, and kale wants it before", async ({ 
 test("what a bed has taught is told with its doubt", async ({ page }) => {
   await page.goto("/beds/8");
   await page.getByRole("link", { name: "What it has taught" }).click();
-  await expect(page.locator(".says")).toContainText(/From 7 tests it is \d\.\d times as stubborn as the texture table has it/);
+  await expect(page.locator(".says")).toContainText(
+    /From 7 tests it is \d\.\d times as stubborn as the texture table has it/,
+  );
   await expect(page.locator("#kept + .scroll tbody tr").first()).toContainText("promised");
   expect(await faults(page)).toEqual([]);
   await page.setViewportSize(phone);

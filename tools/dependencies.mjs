@@ -31,31 +31,54 @@ function licenceOf(dir) {
 function goModules(args) {
   const form = "{{with .Module}}{{if not .Main}}{{.Path}} {{.Version}} {{.Dir}}{{end}}{{end}}";
   const out = execFileSync("go", ["list", "-deps", "-f", form, ...args], { encoding: "utf8", maxBuffer: 64 << 20 });
-  return new Map([...new Set(out.split("\n").filter(Boolean))].map((l) => {
-    const [path, version, dir] = l.split(" ");
-    return [path, { version, dir }];
-  }));
+  return new Map(
+    [...new Set(out.split("\n").filter(Boolean))].map((l) => {
+      const [path, version, dir] = l.split(" ");
+      return [path, { version, dir }];
+    }),
+  );
 }
 
 const ships = goModules(["./cmd/zephyrfield"]);
 const all = goModules(["-test", "./..."]);
 const row = (cells) => `| ${cells.join(" | ")} |`;
-const lines = ["# What it is built from", "", "Made by `make dependencies`; the tests see that it is as the sources are.", "",
-  "## In the program", "", row(["module", "version", "licence"]), row(["---", "---", "---"])];
+const lines = [
+  "# What it is built from",
+  "",
+  "Made by `make dependencies`; the tests see that it is as the sources are.",
+  "",
+  "## In the program",
+  "",
+  row(["module", "version", "licence"]),
+  row(["---", "---", "---"]),
+];
 const byName = (a, b) => (a[0] < b[0] ? -1 : 1);
 for (const [path, m] of [...ships].sort(byName)) lines.push(row([path, m.version, licenceOf(m.dir)]));
 
 const lock = JSON.parse(readFileSync("package-lock.json", "utf8"));
 const own = JSON.parse(readFileSync("package.json", "utf8"));
 const inside = ["htmx.org", "@fontsource-variable/bricolage-grotesque", "@fontsource-variable/source-sans-3"];
-lines.push("", "Served with it, copied from their packages:", "", row(["package", "version", "licence"]), row(["---", "---", "---"]));
+lines.push(
+  "",
+  "Served with it, copied from their packages:",
+  "",
+  row(["package", "version", "licence"]),
+  row(["---", "---", "---"]),
+);
 for (const name of inside) {
   const { version, license } = lock.packages[`node_modules/${name}`];
   lines.push(row([name, version, license]));
 }
 
-lines.push("", "## In its checks only", "", row(["module or package", "version", "licence"]), row(["---", "---", "---"]));
-for (const [path, m] of [...all].sort(byName)) if (!ships.has(path)) lines.push(row([path, m.version, licenceOf(m.dir)]));
+lines.push(
+  "",
+  "## In its checks only",
+  "",
+  row(["module or package", "version", "licence"]),
+  row(["---", "---", "---"]),
+);
+for (const [path, m] of [...all].sort(byName))
+  if (!ships.has(path)) lines.push(row([path, m.version, licenceOf(m.dir)]));
 const direct = new Set(Object.keys(own.devDependencies));
 for (const [at, p] of Object.entries(lock.packages).sort(byName)) {
   const name = at.replace(/^.*node_modules\//, "");

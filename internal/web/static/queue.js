@@ -17,10 +17,13 @@
   const waitingLine = store("queue");
   const refused = store("refused");
   const lately = store("sent");
-  const newKey = () => [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
+  const newKey = () =>
+    [...crypto.getRandomValues(new Uint8Array(16))].map((b) => b.toString(16).padStart(2, "0")).join("");
 
   const showTick = (stop, core, at) => {
-    const form = [...document.querySelectorAll(`#stop-${stop} [data-queue=tick]`)].find((f) => f.elements.core.value === String(core));
+    const form = [...document.querySelectorAll(`#stop-${stop} [data-queue=tick]`)].find(
+      (f) => f.elements.core.value === String(core),
+    );
     if (!form) return;
     const button = form.querySelector("button");
     if (button.disabled) return;
@@ -35,7 +38,8 @@
     const time = new Date(Number(at)).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
     document.getElementById(`so-far-${stop}`).textContent = `${taken} of ${all} taken, last at ${time}`;
     const left = cores("[data-queue=tick] button:not([disabled])");
-    document.getElementById("left").textContent = left === 0 ? "Every core is taken" : `${left} ${left === 1 ? "core" : "cores"} to take`;
+    document.getElementById("left").textContent =
+      left === 0 ? "Every core is taken" : `${left} ${left === 1 ? "core" : "cores"} to take`;
   };
 
   let held = ""; // why the line waits, when it is not for a signal
@@ -61,7 +65,10 @@
       seen.type = "button";
       seen.className = "quiet";
       seen.textContent = "Seen";
-      seen.addEventListener("click", () => { refused.keep([]); showQueue(); });
+      seen.addEventListener("click", () => {
+        refused.keep([]);
+        showQueue();
+      });
       says.append(" ", seen);
     }
   };
@@ -78,8 +85,11 @@
     try {
       for (let list = waitingLine.list(); list.length > 0; list = waitingLine.list()) {
         const first = list[0];
-        const answer = await fetch(first.to, { method: "POST",
-          headers: { "X-Queued": "1", "Content-Type": "application/x-www-form-urlencoded" }, body: new URLSearchParams(first.fields) });
+        const answer = await fetch(first.to, {
+          method: "POST",
+          headers: { "X-Queued": "1", "Content-Type": "application/x-www-form-urlencoded" },
+          body: new URLSearchParams(first.fields),
+        });
         held = answer.status === 401 || answer.status === 403 ? "Sign in again." : "";
         if (answer.ok) {
           went = true;
@@ -89,7 +99,9 @@
         } else {
           const page = new DOMParser().parseFromString(await answer.text(), "text/html");
           if (!backAtItsField(first, page)) {
-            const why = [...page.querySelectorAll("main .fault")].find((p) => p.textContent.trim() !== "") || page.querySelector("main h1");
+            const why =
+              [...page.querySelectorAll("main .fault")].find((p) => p.textContent.trim() !== "") ||
+              page.querySelector("main h1");
             const says = why ? why.textContent.trim() : "The garden has no such place any more.";
             refused.keep([...refused.list(), { ...first, says: first.of ? `${first.of}: ${says}` : says }]);
           }
@@ -163,7 +175,9 @@
     if (!was || was.contains(document.activeElement)) return;
     try {
       const answer = await fetch(location.href);
-      const is = answer.ok && new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[aria-labelledby=samples]");
+      const is =
+        answer.ok &&
+        new DOMParser().parseFromString(await answer.text(), "text/html").querySelector("[aria-labelledby=samples]");
       if (is) was.replaceWith(document.adoptNode(is));
     } catch {
       // no signal: they stay as they are
@@ -212,12 +226,15 @@
   });
 
   const showKept = () => {
-    for (const { fields } of [...justSent(), ...waitingLine.list()]) if (fields.core) showTick(fields.stop, Number(fields.core), fields.at);
+    for (const { fields } of [...justSent(), ...waitingLine.list()])
+      if (fields.core) showTick(fields.stop, Number(fields.core), fields.at);
     for (const entry of waitingLine.list()) showCard(entry);
     showQueue();
   };
   showKept();
   send();
   window.addEventListener("online", send);
-  setInterval(() => { if (waitingLine.list().length > 0) send(); }, 5000);
+  setInterval(() => {
+    if (waitingLine.list().length > 0) send();
+  }, 5000);
 })();

@@ -17,20 +17,26 @@ self.addEventListener("message", (e) => {
 const keep = async (request, answer) => {
   const cache = await caches.open(pages);
   const body = await answer.blob();
-  await cache.put(request, new Response(body, { headers: { "Content-Type": "text/html; charset=utf-8",
-    "X-Kept": new Date().toISOString() } }));
+  await cache.put(
+    request,
+    new Response(body, { headers: { "Content-Type": "text/html; charset=utf-8", "X-Kept": new Date().toISOString() } }),
+  );
   const all = await cache.keys();
   await Promise.all(all.slice(0, Math.max(0, all.length - mostPages)).map((k) => cache.delete(k)));
 };
 
 const kept = async (request) => {
   const cache = await caches.open(pages);
-  const found = await cache.match(request, { ignoreSearch: false }) || await cache.match(request, { ignoreSearch: true });
+  const found =
+    (await cache.match(request, { ignoreSearch: false })) || (await cache.match(request, { ignoreSearch: true }));
   if (!found) return null;
   const page = (await found.text()).replace("<body ", `<body data-kept="${found.headers.get("X-Kept")}" `);
-  const headers = { "Content-Type": "text/html; charset=utf-8",
-    "Content-Security-Policy": "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; "
-      + "connect-src 'self'; form-action 'self'; base-uri 'none'; worker-src 'self'; manifest-src 'self'" };
+  const headers = {
+    "Content-Type": "text/html; charset=utf-8",
+    "Content-Security-Policy":
+      "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
+      "connect-src 'self'; form-action 'self'; base-uri 'none'; worker-src 'self'; manifest-src 'self'",
+  };
   return new Response(page, { headers });
 };
 
@@ -40,7 +46,7 @@ const page = async (e) => {
     if (answer.ok && !answer.redirected) e.waitUntil(keep(e.request, answer.clone()));
     return answer;
   } catch (failed) {
-    return await kept(e.request) || Promise.reject(failed);
+    return (await kept(e.request)) || Promise.reject(failed);
   }
 };
 

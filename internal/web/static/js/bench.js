@@ -5,7 +5,7 @@ const stream = async (button) => {
   const where = button.dataset.shown;
   const says = document.getElementById("probe-fault");
   const bed = document.getElementById("bed");
-  const own = streaming = {};
+  const own = (streaming = {});
   const shown = [];
   button.setAttribute("aria-pressed", "true");
   says.textContent = "";
@@ -24,7 +24,9 @@ const stream = async (button) => {
       else if (answer.t !== undefined) document.getElementById("temp").value = String(answer.t);
       at.dispatchEvent(new Event("change", { bubbles: true }));
       if (answer.settled) break;
-      await new Promise((done) => { setTimeout(done, 400); });
+      await new Promise((done) => {
+        setTimeout(done, 400);
+      });
     }
   } catch {
     says.textContent = "The probe cannot be reached.";
@@ -49,8 +51,8 @@ document.addEventListener("click", (e) => {
   const until = Date.now() + start.dataset.wait * 1000;
   const tell = () => {
     const left = Math.max(0, Math.round((until - Date.now()) / 1000));
-    start.parentElement.querySelector(".wait").textContent = left === 0 ? "Read it now" :
-      `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`;
+    start.parentElement.querySelector(".wait").textContent =
+      left === 0 ? "Read it now" : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, "0")}`;
     if (left === 0) clearInterval(waits);
   };
   tell();

@@ -1,19 +1,28 @@
 // A list of beds to choose from: all that are shown at once, a stretch with Shift, and up and
 // down by the arrow keys.
 const boxes = (name) => [...document.querySelectorAll(`.choose input[name="${name}"]`)];
-const stand = () => document.querySelectorAll("[data-all]").forEach((all) => { all.hidden = false; });
+const stand = () =>
+  document.querySelectorAll("[data-all]").forEach((all) => {
+    all.hidden = false;
+  });
 let last = null;
 
 document.addEventListener("change", (e) => {
   const { all } = e.target.dataset;
-  if (all) boxes(all).forEach((b) => { b.checked = e.target.checked; });
+  if (all)
+    boxes(all).forEach((b) => {
+      b.checked = e.target.checked;
+    });
 });
 
 document.addEventListener("click", (e) => {
   if (!e.target.matches(".choose tbody input[type=checkbox]")) return;
   const list = boxes(e.target.name);
   const [a, b] = [list.indexOf(last), list.indexOf(e.target)];
-  if (e.shiftKey && a >= 0) list.slice(Math.min(a, b), Math.max(a, b) + 1).forEach((x) => { x.checked = e.target.checked; });
+  if (e.shiftKey && a >= 0)
+    list.slice(Math.min(a, b), Math.max(a, b) + 1).forEach((x) => {
+      x.checked = e.target.checked;
+    });
   last = e.target;
 });
 

@@ -115,11 +115,19 @@ export const move = ({ months = 0, days = 0, back = false }) => {
 };
 
 export const steps = {
-  "[": { months: -1 }, "]": { months: 1 }, "{": { months: -12 }, "}": { months: 12 }, t: { back: true },
+  "[": { months: -1 },
+  "]": { months: 1 },
+  "{": { months: -12 },
+  "}": { months: 12 },
+  t: { back: true },
 };
 const arrows = {
-  ArrowLeft: { days: -1 }, ArrowRight: { days: 1 }, ArrowDown: { days: -7 }, ArrowUp: { days: 7 },
-  PageDown: { months: -1 }, PageUp: { months: 1 },
+  ArrowLeft: { days: -1 },
+  ArrowRight: { days: 1 },
+  ArrowDown: { days: -7 },
+  ArrowUp: { days: 7 },
+  PageDown: { months: -1 },
+  PageUp: { months: 1 },
 };
 
 document.addEventListener("keydown", (e) => {
@@ -133,7 +141,7 @@ const showHandle = () => {
   const h = handle();
   if (!strip || !h || strip.scrollWidth <= strip.clientWidth) return;
   const svg = h.ownerSVGElement;
-  strip.scrollLeft = h.dataset.at / svg.viewBox.baseVal.width * strip.scrollWidth - strip.clientWidth / 2;
+  strip.scrollLeft = (h.dataset.at / svg.viewBox.baseVal.width) * strip.scrollWidth - strip.clientWidth / 2;
 };
 
 document.addEventListener("pointerdown", (e) => {
@@ -144,7 +152,8 @@ document.addEventListener("pointerdown", (e) => {
   h.setPointerCapture(e.pointerId);
   const svg = h.ownerSVGElement;
   const at = (x) => {
-    const inside = (x - svg.getBoundingClientRect().left) / svg.getBoundingClientRect().width * svg.viewBox.baseVal.width;
+    const inside =
+      ((x - svg.getBoundingClientRect().left) / svg.getBoundingClientRect().width) * svg.viewBox.baseVal.width;
     const share = Math.min(1, Math.max(0, (inside - h.dataset.x) / h.dataset.w));
     return Math.round(share * h.dataset.days);
   };
@@ -152,10 +161,14 @@ document.addEventListener("pointerdown", (e) => {
   let days = null;
   const drag = (ev) => {
     days = at(ev.clientX);
-    const x = Number(h.dataset.x) + days / h.dataset.days * h.dataset.w;
+    const x = Number(h.dataset.x) + (days / h.dataset.days) * h.dataset.w;
     h.setAttribute("transform", `translate(${x - h.dataset.at} 0)`);
-    label.textContent = new Date(Date.parse(h.dataset.from) + days * 864e5).toLocaleDateString("en-GB",
-      { day: "numeric", month: "short", year: "numeric", timeZone: "UTC" });
+    label.textContent = new Date(Date.parse(h.dataset.from) + days * 864e5).toLocaleDateString("en-GB", {
+      day: "numeric",
+      month: "short",
+      year: "numeric",
+      timeZone: "UTC",
+    });
   };
   const drop = () => {
     h.removeEventListener("pointermove", drag);

@@ -12,12 +12,17 @@ const sentAt = "zephyrfield-sent";
 const sent = () => JSON.parse(sessionStorage.getItem(sentAt) || "[]");
 // What was not taken in comes back with its faults: until it is, its draft stays.
 const refused = () => document.querySelector("[aria-invalid=true], .guard.stop[role=alert]") !== null;
-const typed = (el) => el.name && !["hidden", "password", "file", "submit", "button"].includes(el.type) && !el.form.matches("[data-queue]");
+const typed = (el) =>
+  el.name && !["hidden", "password", "file", "submit", "button"].includes(el.type) && !el.form.matches("[data-queue]");
 const fields = (form) => [...form.elements].filter(typed);
 const worth = (form) => fields(form).length > 1;
-const isDefault = (el) => (el.matches("select") ? [...el.options].every((o) => o.selected === o.defaultSelected) || el.selectedIndex === 0
-  && ![...el.options].some((o) => o.defaultSelected) : ["checkbox", "radio"].includes(el.type) ? el.checked === el.defaultChecked
-    : el.value === el.defaultValue);
+const isDefault = (el) =>
+  el.matches("select")
+    ? [...el.options].every((o) => o.selected === o.defaultSelected) ||
+      (el.selectedIndex === 0 && ![...el.options].some((o) => o.defaultSelected))
+    : ["checkbox", "radio"].includes(el.type)
+      ? el.checked === el.defaultChecked
+      : el.value === el.defaultValue;
 const key = (el) => (["checkbox", "radio"].includes(el.type) ? `${el.name}=${el.value}` : el.name);
 const value = (el) => (["checkbox", "radio"].includes(el.type) ? el.checked : el.value);
 const version = (form) => (form.elements.version ? form.elements.version.value : "");
@@ -25,8 +30,11 @@ const version = (form) => (form.elements.version ? form.elements.version.value :
 const keep = (form) => {
   const changed = fields(form).filter((el) => !isDefault(el));
   if (changed.length === 0) sessionStorage.removeItem(at(form));
-  else sessionStorage.setItem(at(form), JSON.stringify({ of: version(form), is: Object.fromEntries(fields(form).map((el) =>
-    [key(el), value(el)])) }));
+  else
+    sessionStorage.setItem(
+      at(form),
+      JSON.stringify({ of: version(form), is: Object.fromEntries(fields(form).map((el) => [key(el), value(el)])) }),
+    );
 };
 
 document.addEventListener("input", (e) => {
@@ -54,7 +62,8 @@ const bring = () => {
     if (!kept) continue;
     const { of, is } = JSON.parse(kept);
     if (refused()) continue; // what was typed stands in the form itself
-    if (of !== version(form)) { // it was changed meanwhile
+    if (of !== version(form)) {
+      // it was changed meanwhile
       sessionStorage.removeItem(at(form));
       continue;
     }
@@ -74,7 +83,10 @@ const bring = () => {
     no.type = "button";
     no.className = "tiny";
     no.textContent = "Clear it";
-    no.addEventListener("click", () => { clear(form); says.remove(); });
+    no.addEventListener("click", () => {
+      clear(form);
+      says.remove();
+    });
     says.append(no);
     form.prepend(says);
     form.dispatchEvent(new Event("change", { bubbles: true }));

@@ -22,9 +22,19 @@ export const spot = (svg, e) => {
 
 // Corners of an outline or points of a line, as their field holds them: one a line.
 const thousandth = (m) => Math.round(m * 1000) / 1000;
-export const corners = () => field("corners").value.split("\n").filter((l) => l.trim())
-  .map((l) => l.trim().split(/[ ;\t]+/).map((n) => parseFloat(n.replace(",", "."))));
-export const setCorners = (list) => { field("corners").value = list.map((p) => p.map(thousandth).join(" ")).join("\n"); };
+export const corners = () =>
+  field("corners")
+    .value.split("\n")
+    .filter((l) => l.trim())
+    .map((l) =>
+      l
+        .trim()
+        .split(/[ ;\t]+/)
+        .map((n) => parseFloat(n.replace(",", "."))),
+    );
+export const setCorners = (list) => {
+  field("corners").value = list.map((p) => p.map(thousandth).join(" ")).join("\n");
+};
 
 // near is how near a neighbour's edge draws, m.
 export const near = 0.15;

@@ -1,8 +1,14 @@
 // What is folded on a phone stays as it was when the answer changes.
 let open = [];
 const folds = () => document.querySelectorAll("details.fold, details.keeps-open");
-document.addEventListener("htmx:beforeSwap", () => { open = [...folds()].filter((d) => d.open).map((d) => d.id); });
-document.addEventListener("htmx:afterSettle", () => { folds().forEach((d) => { if (open.includes(d.id)) d.open = true; }); });
+document.addEventListener("htmx:beforeSwap", () => {
+  open = [...folds()].filter((d) => d.open).map((d) => d.id);
+});
+document.addEventListener("htmx:afterSettle", () => {
+  folds().forEach((d) => {
+    if (open.includes(d.id)) d.open = true;
+  });
+});
 
 // A link to what is folded opens it.
 document.addEventListener("click", (e) => {

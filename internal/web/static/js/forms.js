@@ -1,10 +1,18 @@
 // Shows the fields that go with what is chosen.
 export const follow = () => {
   const shape = document.querySelector("[data-shape]");
-  if (shape) document.querySelectorAll("[data-for]").forEach((el) => { el.hidden = !el.dataset.for.split(" ").includes(shape.value); });
+  if (shape)
+    document.querySelectorAll("[data-for]").forEach((el) => {
+      el.hidden = !el.dataset.for.split(" ").includes(shape.value);
+    });
   const way = document.querySelector("[data-texture]");
-  if (way) document.querySelectorAll("[data-by]").forEach((el) => { el.hidden = !el.dataset.by.split(" ").includes(way.value || "told"); });
-  document.querySelectorAll("[data-print], [data-keys], [data-probe-box], [data-wait]").forEach((el) => { el.hidden = false; });
+  if (way)
+    document.querySelectorAll("[data-by]").forEach((el) => {
+      el.hidden = !el.dataset.by.split(" ").includes(way.value || "told");
+    });
+  document.querySelectorAll("[data-print], [data-keys], [data-probe-box], [data-wait]").forEach((el) => {
+    el.hidden = false;
+  });
 };
 document.addEventListener("change", follow);
 document.addEventListener("htmx:afterSettle", follow);
@@ -16,7 +24,8 @@ document.addEventListener("click", (e) => {
 });
 
 // Choosing another bed opens its dose at once, and so do other lists that lead somewhere.
-for (const pick of document.querySelectorAll("#pick-bed, [data-go]")) pick.addEventListener("change", () => pick.form.requestSubmit());
+for (const pick of document.querySelectorAll("#pick-bed, [data-go]"))
+  pick.addEventListener("change", () => pick.form.requestSubmit());
 
 // The first field with a fault takes the focus.
 const wrong = document.querySelector("[aria-invalid=true]");

@@ -27,16 +27,24 @@ document.addEventListener("pointerdown", (e) => {
   const from = metres(l.dataset.field);
   let mm = from;
   const drag = (ev) => {
-    mm = from + (e.clientY - ev.clientY) * zoom / svg.dataset.scale;
+    mm = from + ((e.clientY - ev.clientY) * zoom) / svg.dataset.scale;
     l.setAttribute("transform", `translate(0 ${(from - mm) * svg.dataset.scale})`);
   };
   l.addEventListener("pointermove", drag);
-  l.addEventListener("pointerup", () => {
-    l.removeEventListener("pointermove", drag);
-    putLevel(l, mm);
-  }, { once: true });
-  l.addEventListener("pointercancel", () => {
-    l.removeEventListener("pointermove", drag);
-    l.removeAttribute("transform");
-  }, { once: true });
+  l.addEventListener(
+    "pointerup",
+    () => {
+      l.removeEventListener("pointermove", drag);
+      putLevel(l, mm);
+    },
+    { once: true },
+  );
+  l.addEventListener(
+    "pointercancel",
+    () => {
+      l.removeEventListener("pointermove", drag);
+      l.removeAttribute("transform");
+    },
+    { once: true },
+  );
 });

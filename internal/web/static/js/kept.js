@@ -1,9 +1,12 @@
 // Where the browser allows it, a worker keeps the field's pages; one that it shows says so.
 const forget = document.body.matches(".page-signin");
 if ("serviceWorker" in navigator && window.isSecureContext) {
-  navigator.serviceWorker.register("/worker.js").then((r) => {
-    if (forget && r.active) r.active.postMessage("forget");
-  }, () => {}); // a browser that may not is none the worse
+  navigator.serviceWorker.register("/worker.js").then(
+    (r) => {
+      if (forget && r.active) r.active.postMessage("forget");
+    },
+    () => {},
+  ); // a browser that may not is none the worse
 }
 document.addEventListener("submit", (e) => {
   if (e.target.getAttribute("action") !== "/sign-out" || !navigator.serviceWorker?.controller) return;
@@ -15,7 +18,12 @@ if (at) {
   const says = document.createElement("p");
   says.className = "off-today kept-copy";
   says.setAttribute("role", "status");
-  const when = new Date(at).toLocaleString("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+  const when = new Date(at).toLocaleString("en-GB", {
+    day: "numeric",
+    month: "short",
+    hour: "2-digit",
+    minute: "2-digit",
+  });
   says.textContent = `No signal. This page was kept here on ${when}; what you do on it is sent when there is one.`;
   document.getElementById("page")?.prepend(says);
 }

@@ -33,7 +33,9 @@ document.addEventListener("keydown", (e) => {
     }
   } else if (e.key === "g") {
     waiting = true;
-    setTimeout(() => { waiting = false; }, 1500);
+    setTimeout(() => {
+      waiting = false;
+    }, 1500);
   } else if (steps[e.key] && move(steps[e.key])) {
     e.preventDefault();
   } else if (e.key === "n") {

@@ -12,13 +12,17 @@ const addCorner = (at) => {
   putCorners([...list, at]);
 };
 
-document.addEventListener("click", (e) => {
-  const svg = e.target.closest("#new-plan svg.plan");
-  if (!svg || !drawing()) return;
-  e.preventDefault();
-  e.stopImmediatePropagation();
-  if (!e.target.closest(".corner, .grip, #bed--1")) addCorner(spot(svg, e));
-}, true);
+document.addEventListener(
+  "click",
+  (e) => {
+    const svg = e.target.closest("#new-plan svg.plan");
+    if (!svg || !drawing()) return;
+    e.preventDefault();
+    e.stopImmediatePropagation();
+    if (!e.target.closest(".corner, .grip, #bed--1")) addCorner(spot(svg, e));
+  },
+  true,
+);
 
 document.addEventListener("click", (e) => {
   if (!e.target.closest("[data-corner]")) return;
@@ -41,21 +45,25 @@ document.addEventListener("click", (e) => {
   document.addEventListener("htmx:afterSettle", hold);
 });
 
-document.addEventListener("keydown", (e) => {
-  const hold = e.target.closest && e.target.closest("#new-plan .corner");
-  if (!hold) return;
-  const by = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, -0.1], ArrowDown: [0, 0.1] }[e.key];
-  const n = Number(hold.dataset.n);
-  const list = corners();
-  if (by) {
-    const far = e.shiftKey ? 10 : 1;
-    list[n] = [Math.max(0, list[n][0] + far * by[0]), Math.max(0, list[n][1] + far * by[1])];
-  } else if (e.key === "Delete" || e.key === "Backspace") list.splice(n, 1);
-  else return;
-  e.preventDefault();
-  e.stopPropagation();
-  putCorners(list);
-}, true);
+document.addEventListener(
+  "keydown",
+  (e) => {
+    const hold = e.target.closest && e.target.closest("#new-plan .corner");
+    if (!hold) return;
+    const by = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, -0.1], ArrowDown: [0, 0.1] }[e.key];
+    const n = Number(hold.dataset.n);
+    const list = corners();
+    if (by) {
+      const far = e.shiftKey ? 10 : 1;
+      list[n] = [Math.max(0, list[n][0] + far * by[0]), Math.max(0, list[n][1] + far * by[1])];
+    } else if (e.key === "Delete" || e.key === "Backspace") list.splice(n, 1);
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+    putCorners(list);
+  },
+  true,
+);
 
 document.addEventListener("pointerdown", (e) => {
   const hold = e.target.closest && e.target.closest("#new-plan .corner");
@@ -69,18 +77,29 @@ document.addEventListener("pointerdown", (e) => {
   let to = null;
   const drag = (ev) => {
     to = spot(svg, ev);
-    hold.setAttribute("transform", `translate(${(to[0] - from[0]) * svg.dataset.scale} ${(to[1] - from[1]) * svg.dataset.scale})`);
+    hold.setAttribute(
+      "transform",
+      `translate(${(to[0] - from[0]) * svg.dataset.scale} ${(to[1] - from[1]) * svg.dataset.scale})`,
+    );
   };
   hold.addEventListener("pointermove", drag);
-  hold.addEventListener("pointerup", () => {
-    hold.removeEventListener("pointermove", drag);
-    if (to === null) return;
-    const list = corners();
-    list[n] = to;
-    putCorners(list);
-  }, { once: true });
-  hold.addEventListener("pointercancel", () => {
-    hold.removeEventListener("pointermove", drag);
-    hold.removeAttribute("transform");
-  }, { once: true });
+  hold.addEventListener(
+    "pointerup",
+    () => {
+      hold.removeEventListener("pointermove", drag);
+      if (to === null) return;
+      const list = corners();
+      list[n] = to;
+      putCorners(list);
+    },
+    { once: true },
+  );
+  hold.addEventListener(
+    "pointercancel",
+    () => {
+      hold.removeEventListener("pointermove", drag);
+      hold.removeAttribute("transform");
+    },
+    { once: true },
+  );
 });

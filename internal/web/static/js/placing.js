@@ -30,7 +30,8 @@ const snapped = (svg, me, dx, dy, scale) => {
     for (const edge of list) {
       for (const own of [low, low + size]) {
         const need = (edge - own) / scale;
-        if (Math.abs(need - move) <= near && (best === null || Math.abs(need - move) < Math.abs(best - move))) best = need;
+        if (Math.abs(need - move) <= near && (best === null || Math.abs(need - move) < Math.abs(best - move)))
+          best = need;
       }
     }
     return best === null ? tenth(move) : best;
@@ -43,31 +44,45 @@ const placing = (target) => {
   return me && me.id === "bed--1" ? me : null;
 };
 
-document.addEventListener("click", (e) => {
-  // Beds of the preview lead nowhere: what was typed would be lost.
-  if (e.target.closest && e.target.closest("#new-plan a.plot")) {
-    e.preventDefault();
-    e.stopImmediatePropagation();
-  }
-}, true);
+document.addEventListener(
+  "click",
+  (e) => {
+    // Beds of the preview lead nowhere: what was typed would be lost.
+    if (e.target.closest && e.target.closest("#new-plan a.plot")) {
+      e.preventDefault();
+      e.stopImmediatePropagation();
+    }
+  },
+  true,
+);
 
 // A finger on what can be dragged drags it, and does not scroll the page.
-document.addEventListener("touchstart", (e) => {
-  if (placing(e.target) || level(e.target) || e.target.closest("#handle, #new-plan .corner, #new-plan .grip")) e.preventDefault();
-}, { passive: false });
+document.addEventListener(
+  "touchstart",
+  (e) => {
+    if (placing(e.target) || level(e.target) || e.target.closest("#handle, #new-plan .corner, #new-plan .grip"))
+      e.preventDefault();
+  },
+  { passive: false },
+);
 
-document.addEventListener("keydown", (e) => {
-  const me = placing(e.target);
-  if (!me) return;
-  const by = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, -0.1], ArrowDown: [0, 0.1] }[e.key];
-  const freehand = field("shape").value === "outline";
-  if (by && e.shiftKey && !freehand) put({ w: Math.max(0.1, metres("w") + by[0]), h: Math.max(0.1, metres("h") + by[1]) });
-  else if (by && !e.shiftKey) shift(by[0], by[1]);
-  else if (e.key === "," || e.key === ".") put({ turn: (metres("turn") + (e.key === "." ? 5 : -5)) % 360 });
-  else return;
-  e.preventDefault();
-  e.stopPropagation();
-}, true);
+document.addEventListener(
+  "keydown",
+  (e) => {
+    const me = placing(e.target);
+    if (!me) return;
+    const by = { ArrowLeft: [-0.1, 0], ArrowRight: [0.1, 0], ArrowUp: [0, -0.1], ArrowDown: [0, 0.1] }[e.key];
+    const freehand = field("shape").value === "outline";
+    if (by && e.shiftKey && !freehand)
+      put({ w: Math.max(0.1, metres("w") + by[0]), h: Math.max(0.1, metres("h") + by[1]) });
+    else if (by && !e.shiftKey) shift(by[0], by[1]);
+    else if (e.key === "," || e.key === ".") put({ turn: (metres("turn") + (e.key === "." ? 5 : -5)) % 360 });
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
+  },
+  true,
+);
 
 document.addEventListener("pointerdown", (e) => {
   const me = placing(e.target);
@@ -81,16 +96,24 @@ document.addEventListener("pointerdown", (e) => {
   const from = [e.clientX, e.clientY];
   let move = [0, 0];
   const drag = (ev) => {
-    move = snapped(svg, me, (ev.clientX - from[0]) * zoom / scale, (ev.clientY - from[1]) * zoom / scale, scale);
+    move = snapped(svg, me, ((ev.clientX - from[0]) * zoom) / scale, ((ev.clientY - from[1]) * zoom) / scale, scale);
     me.setAttribute("transform", `translate(${move[0] * scale} ${move[1] * scale})`);
   };
   me.addEventListener("pointermove", drag);
-  me.addEventListener("pointerup", () => {
-    me.removeEventListener("pointermove", drag);
-    if (move[0] !== 0 || move[1] !== 0) shift(move[0], move[1]);
-  }, { once: true });
-  me.addEventListener("pointercancel", () => {
-    me.removeEventListener("pointermove", drag);
-    me.removeAttribute("transform");
-  }, { once: true });
+  me.addEventListener(
+    "pointerup",
+    () => {
+      me.removeEventListener("pointermove", drag);
+      if (move[0] !== 0 || move[1] !== 0) shift(move[0], move[1]);
+    },
+    { once: true },
+  );
+  me.addEventListener(
+    "pointercancel",
+    () => {
+      me.removeEventListener("pointermove", drag);
+      me.removeAttribute("transform");
+    },
+    { once: true },
+  );
 });

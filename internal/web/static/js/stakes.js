@@ -2,9 +2,17 @@
 // its page opens, with a day to type.
 const least = 6;
 let dragged = false;
-document.addEventListener("click", (e) => { if (dragged && e.target.closest("[data-task]")) e.preventDefault(); }, true);
+document.addEventListener(
+  "click",
+  (e) => {
+    if (dragged && e.target.closest("[data-task]")) e.preventDefault();
+  },
+  true,
+);
 
-document.addEventListener("dragstart", (e) => { if (e.target.closest("[data-task]")) e.preventDefault(); });
+document.addEventListener("dragstart", (e) => {
+  if (e.target.closest("[data-task]")) e.preventDefault();
+});
 document.addEventListener("pointerdown", (e) => {
   const stake = e.target.closest("[data-task]");
   const handle = document.getElementById("handle");
@@ -18,12 +26,15 @@ document.addEventListener("pointerdown", (e) => {
   const drag = (ev) => {
     const by = (ev.clientX - e.clientX) * zoom;
     if (moved === null && Math.abs(by) < least) return;
-    const at = Math.min(Number(days), Math.max(0, Number(stake.dataset.at) + Math.round(by / w * days)));
+    const at = Math.min(Number(days), Math.max(0, Number(stake.dataset.at) + Math.round((by / w) * days)));
     moved = at;
-    stake.setAttribute("transform", `translate(${(at - stake.dataset.at) / days * w} 0)`);
+    stake.setAttribute("transform", `translate(${((at - stake.dataset.at) / days) * w} 0)`);
     if (label) {
-      label.textContent = new Date(Date.parse(from) + at * 864e5).toLocaleDateString("en-GB",
-        { day: "numeric", month: "short", timeZone: "UTC" });
+      label.textContent = new Date(Date.parse(from) + at * 864e5).toLocaleDateString("en-GB", {
+        day: "numeric",
+        month: "short",
+        timeZone: "UTC",
+      });
     }
   };
   const end = (drop) => {
@@ -32,7 +43,9 @@ document.addEventListener("pointerdown", (e) => {
     document.removeEventListener("pointercancel", off);
     if (moved === null) return;
     dragged = true; // the click that ends a drag opens nothing
-    setTimeout(() => { dragged = false; }, 0);
+    setTimeout(() => {
+      dragged = false;
+    }, 0);
     if (drop) location.assign(`${stake.href.baseVal}?from=${from}&days=${moved}`);
     else {
       stake.removeAttribute("transform");

@@ -1,8 +1,10 @@
 // The first of each of the house's words on a page can be tapped for what it means. The words
 // and their sentences stand in the page.
-const tells = () => [...document.querySelectorAll("[data-tell]")].map((d) => ({ id: d.id, forms: d.dataset.tell.split("|") }));
-const not = "a, button, label, legend, select, option, textarea, svg, h1, h2, h3, th, b, summary, script, .sr, .print-only, dl, figure, "
-  + ".tell, [role=button], .plan, [popover], .sky-ahead";
+const tells = () =>
+  [...document.querySelectorAll("[data-tell]")].map((d) => ({ id: d.id, forms: d.dataset.tell.split("|") }));
+const not =
+  "a, button, label, legend, select, option, textarea, svg, h1, h2, h3, th, b, summary, script, .sr, .print-only, dl, figure, " +
+  ".tell, [role=button], .plan, [popover], .sky-ahead";
 
 const mark = () => {
   const main = document.getElementById("main");

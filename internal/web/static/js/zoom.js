@@ -36,7 +36,9 @@ const rest = 140;
 let asked = 0;
 let resting = 0;
 let drawn = null; // the part that was drawn last
-const soon = () => { if (!asked) asked = requestAnimationFrame(frame); };
+const soon = () => {
+  if (!asked) asked = requestAnimationFrame(frame);
+};
 
 function frame() {
   asked = 0;
@@ -70,7 +72,10 @@ function show() {
   svg.setAttribute("viewBox", `${p.x} ${p.y} ${p.wide} ${p.high}`);
   const scale = size.w / p.wide;
   svg.style.setProperty("--label", String(1 / scale));
-  const steps = svg.dataset.steps.trim().split(" ").map((s) => s.split(":"));
+  const steps = svg.dataset.steps
+    .trim()
+    .split(" ")
+    .map((s) => s.split(":"));
   const step = steps.findLast(([, from]) => scale >= Number(from) - 0.001) || ["none"];
   if (svg.dataset.step !== step[0]) [svg.dataset.step] = step;
   svg.style.touchAction = view.zoom > 1 ? "none" : "pan-y";
@@ -96,7 +101,8 @@ const zoomBy = (by, clientX, clientY) => {
   soon();
 };
 
-const moveBy = (dx, dy) => { // in pixels of the screen
+const moveBy = (dx, dy) => {
+  // in pixels of the screen
   const svg = plan();
   const { w, h } = base(svg);
   const p = part(svg);
@@ -106,7 +112,10 @@ const moveBy = (dx, dy) => { // in pixels of the screen
   soon();
 };
 
-const fit = () => { view = { zoom: 1, x: 0.5, y: 0.5 }; show(); };
+const fit = () => {
+  view = { zoom: 1, x: 0.5, y: 0.5 };
+  show();
+};
 
 document.addEventListener("click", (e) => {
   const b = e.target.closest("[data-zoom]");
@@ -115,11 +124,15 @@ document.addEventListener("click", (e) => {
   else zoomBy(b.dataset.zoom === "in" ? 1.6 : 1 / 1.6);
 });
 
-document.addEventListener("wheel", (e) => {
-  if (!e.target.closest(".ground .plan") || (view.zoom <= 1 && e.deltaY > 0)) return; // the page scrolls on
-  e.preventDefault();
-  zoomBy(Math.exp(-within(e.deltaY, -60, 60) / 150), e.clientX, e.clientY);
-}, { passive: false });
+document.addEventListener(
+  "wheel",
+  (e) => {
+    if (!e.target.closest(".ground .plan") || (view.zoom <= 1 && e.deltaY > 0)) return; // the page scrolls on
+    e.preventDefault();
+    zoomBy(Math.exp(-within(e.deltaY, -60, 60) / 150), e.clientX, e.clientY);
+  },
+  { passive: false },
+);
 
 document.addEventListener("keydown", (e) => {
   if (e.ctrlKey || e.metaKey || e.altKey || !e.target.closest || !e.target.closest(".ground .plan, .plan-zoom")) return;
@@ -173,16 +186,24 @@ document.addEventListener("pointermove", (e) => {
   down.set(e.pointerId, { x: e.clientX, y: e.clientY });
   moveBy(dx, dy);
 });
-const up = (e) => { down.delete(e.pointerId); };
+const up = (e) => {
+  down.delete(e.pointerId);
+};
 document.addEventListener("pointerup", up);
 document.addEventListener("pointercancel", up);
-document.addEventListener("click", (e) => {
-  if (!pushed || !e.target.closest(".ground .plan")) return;
-  e.preventDefault();
-  e.stopImmediatePropagation();
-  pushed = false;
-}, true);
-document.addEventListener("dragstart", (e) => { if (e.target.closest && e.target.closest(".ground .plan")) e.preventDefault(); });
+document.addEventListener(
+  "click",
+  (e) => {
+    if (!pushed || !e.target.closest(".ground .plan")) return;
+    e.preventDefault();
+    e.stopImmediatePropagation();
+    pushed = false;
+  },
+  true,
+);
+document.addEventListener("dragstart", (e) => {
+  if (e.target.closest && e.target.closest(".ground .plan")) e.preventDefault();
+});
 
 // Another garden, or the same with other beds, is shown whole; a bed that is chosen is not.
 const stand = () => {
