@@ -38,8 +38,6 @@ type Path string
 // moveTo begins a path.
 func moveTo(x, y Px) Path { return Path("M" + x.String() + " " + y.String()) }
 
-func (p Path) moveTo(x, y Px) Path { return p + moveTo(x, y) }
-
 func (p Path) lineTo(x, y Px) Path { return p + Path("L"+x.String()+" "+y.String()) }
 
 // to begins a line at a point, or goes on with it there.
