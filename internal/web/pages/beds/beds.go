@@ -25,6 +25,7 @@ import (
 type bedsView struct {
 	view.Page
 	Form                   form.Form
+	Fields                 map[string]view.Field
 	Rows                   []bedLine
 	Sorts                  []groundpage.SortLink
 	Parts, Crops, Textures []view.Option
@@ -105,6 +106,7 @@ func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []str
 	if err := s.Undated(c, &vm.Page); err != nil {
 		return err
 	}
+	vm.Fields = f.Fields(vm.giveTable())
 	s.Render(c, status, "beds", vm)
 	return nil
 }
@@ -177,6 +179,14 @@ func (vm *bedsView) sort(f form.Form) {
 }
 
 // gives are the choices of what the chosen may be given.
+// giveTable are the fields of what the chosen beds are given.
+func (vm *bedsView) giveTable() form.Table {
+	return form.Table{{Name: "set_texture", Label: "Soil", Options: vm.GiveTextures},
+		{Name: "set_depth", Label: "Depth, " + vm.DepthIn(), Mode: form.Decimal, Placeholder: "as it is"},
+		{Name: "set_worked", Label: "Worked", Options: vm.GiveWorked}, {Name: "set_free_lime", Label: "A drop of vinegar", Options: vm.GiveLimes},
+		{Name: "set_crop", Label: "Next crop", Options: vm.GiveCrops}, {Name: "set_sown", Label: "Sown or planted on", Mode: form.Date}}
+}
+
 func (vm *bedsView) gives(v *plots.View) {
 	may := func(list []view.Option) []view.Option {
 		return append([]view.Option{{Value: "", Text: "as it is"}}, list...)

@@ -83,8 +83,9 @@ type beginView struct {
 }
 
 // beginTable are the fields that are typed, of all three steps.
-func beginTable(u words.Units) form.Table {
+func beginTable(u words.Units, crops []view.Option) form.Table {
 	return form.Table{{Name: "name", Label: "Its name", Box: "named", MaxLength: 60},
+		{Name: "crop", Label: "What grows there next", Options: append([]view.Option{{Text: "Choose"}}, crops...)},
 		{Name: "depth", Label: "How deep it is worked, " + u.Depths().Name, Mode: form.Decimal},
 		{Name: "ph", Label: "The pH that it shows", Mode: form.Decimal, Class: "figure", Way: "lab meter"},
 		{Name: "date", Label: "Sampled on", Mode: form.Date}, {Name: "cores", Label: "Spots mixed into it", Mode: form.Numeric}}
@@ -99,7 +100,7 @@ func (s *Handler) showBegin(c *gin.Context, g garden.Garden, v beginView, title 
 		v.Form.Sentences()
 		status = http.StatusUnprocessableEntity
 	}
-	v.Fields = v.Form.Fields(beginTable(g.Units()))
+	v.Fields = v.Form.Fields(beginTable(g.Units(), v.Crops))
 	s.Render(c, status, "begin", v)
 	return nil
 }

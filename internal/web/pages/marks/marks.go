@@ -31,8 +31,12 @@ type markView struct {
 }
 
 // markTable are the fields that are typed.
-func markTable(u words.Units) form.Table {
-	return form.Table{{Name: "width", Label: "Width, " + u.Lengths().Name, Mode: form.Decimal},
+func markTable(u words.Units, kinds []view.Option) form.Table {
+	in := u.Lengths().Name
+	return form.Table{{Name: "kind", Label: "What it is", Options: kinds},
+		{Name: "corners", Label: "Points, one a line: " + in + " from the west edge and from the north edge", Mode: form.Lines, Lines: 5,
+			Box: form.Wide},
+		{Name: "width", Label: "Width, " + in, Mode: form.Decimal},
 		{Name: "name", Label: "Name", Aside: "if it has one", Box: form.Wide, MaxLength: 60}}
 }
 
@@ -115,7 +119,7 @@ func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int
 	if len(quiet.Faults) > 0 {
 		status = http.StatusUnprocessableEntity
 	}
-	vm.Form, vm.Fields = f, f.Fields(markTable(u))
+	vm.Form, vm.Fields = f, f.Fields(markTable(u, vm.Kinds))
 	scene := svg.Scene{Plots: v.Plots, Layer: svg.Layers(s.Clock.Today())[0], Units: u, Drawing: true, Draft: draft, DraftWidth: width}
 	for _, m := range v.Marks {
 		if m.ID != editing {

@@ -157,7 +157,8 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 	for _, q := range dose.Questions {
 		v.Choices = append(v.Choices, choicesOf(f, q.Name, words.Question(q.Name), q.Habits...))
 	}
-	v.Fields = f.Fields(placeTable(weather))
+	v.Fields = f.Fields(append(placeTable(weather), form.Row{Name: "climate", Label: "Nearest climate", Options: v.Climates},
+		form.Row{Name: "hemisphere", Label: "Half of the earth", Options: v.Hemispheres}))
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

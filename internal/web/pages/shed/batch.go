@@ -26,6 +26,7 @@ var batchFields = []string{"name", "kind", "cce", "effective", "k2o", "wet", "so
 type batchView struct {
 	view.Page
 	Form    form.Form
+	Fields  map[string]view.Field
 	Ash     bool
 	Editing int64
 	Action  string
@@ -43,31 +44,40 @@ type batchView struct {
 	LabelHref string
 }
 
-// Label is a field's, with the unit that it is typed in.
-func (v batchView) Label(name string) string {
-	switch name {
-	case "on_hand":
-		return "How much there is, " + v.WeightIn()
-	case "scoop":
-		return "What one weighs, " + v.MassIn
-	case "bag":
-		return "A bag holds, " + v.WeightIn()
-	case "price":
-		per := "a bag, or a " + v.WeightIn()
-		if v.Currency != "" {
-			return "Price of " + per + ", " + v.Currency
-		}
-		return "Price of " + per
+// table are the fields that are typed, of a bin where it is one of ash, else of a bag, and of what came and went of it.
+func (v *batchView) table() form.Table {
+	in, price, aside := v.WeightIn(), "Price of a bag, or a "+v.WeightIn(), "else it goes by what it is"
+	if v.Currency != "" {
+		price += ", " + v.Currency
 	}
-	return "How much, " + v.WeightIn()
-}
-
-// Aside is what stands beside a field's label.
-func (v batchView) Aside(string) string {
 	if v.Ash {
-		return "else it goes by its fire"
+		aside = "else it goes by its fire"
 	}
-	return "else it goes by what it is"
+	t := form.Table{{Name: "name", Label: "Name", Aside: aside},
+		{Name: "on_hand", Label: "How much there is, " + in, Aside: "now", Mode: form.Decimal},
+		{Name: "scoop", Label: "What one weighs, " + v.MassIn, Aside: "once, on a kitchen scale", Mode: form.Decimal},
+		{Name: "scoop_name", Label: "of what", Options: v.Scoops}, {Name: "note", Label: "Note"},
+		{Name: "moved", Label: "How much, " + in, Mode: form.Decimal}, {Name: "moved_on", Label: "On", Mode: form.Date},
+		{Name: "moved_note", Label: "Note"}}
+	if v.Ash {
+		return append(t, form.Row{Name: "vinegar", Label: "Vinegar for 10 g, mL a run", Aside: "118 122 120"},
+			form.Row{Name: "vinegar_pct", Label: "Its strength, %", Aside: "5 or 9; 5 is usual", Mode: form.Decimal},
+			form.Row{Name: "cce", Label: "By a lab: CCE, %", Mode: form.Decimal}, form.Row{Name: "k2o", Label: "By a lab: K₂O, %",
+				Mode: form.Decimal},
+			form.Row{Name: "kind", Label: "What was burnt, mostly", Options: v.Kinds},
+			form.Row{Name: "charcoal", Label: "Charcoal not sifted out, %", Aside: "0 when sifted", Mode: form.Decimal},
+			form.Row{Name: "burnt", Label: "Burnt on", Aside: "cold a week later", Mode: form.Date},
+			form.Row{Name: "woods", Label: "Woods", Aside: "split oak, beech"},
+			form.Row{Name: "keeping", Label: "Kept in", Aside: "lidded, dry, on stone"})
+	}
+	return append(t, form.Row{Name: "bag", Label: "A bag holds, " + in, Aside: "where it is sold so", Mode: form.Decimal},
+		form.Row{Name: "price", Label: price, Mode: form.Decimal},
+		form.Row{Name: "cce", Label: "CCE, %", Aside: "calcium carbonate equivalent", Mode: form.Decimal},
+		form.Row{Name: "effective", Label: "or one effective figure, %", Mode: form.Decimal},
+		form.Row{Name: "grade", Label: "How fine", Options: v.Grades}, form.Row{Name: "moisture", Label: "Moisture, %", Mode: form.Decimal},
+		form.Row{Name: "passes_1", Label: "Passes 2.36 mm, %", Aside: "where the label tells", Mode: form.Decimal},
+		form.Row{Name: "passes_2", Label: "Passes 0.85 mm, %", Mode: form.Decimal},
+		form.Row{Name: "passes_3", Label: "Passes 0.25 mm, %", Mode: form.Decimal})
 }
 
 // Open tells whether a folded part has something in it or a fault.
@@ -142,6 +152,10 @@ func (s *Handler) showBatch(c *gin.Context, status int, f form.Form, ash bool, w
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}
+	if v.Stock != nil {
+		f.Usual("moved_on", v.Stock.Today)
+	}
+	v.Fields = f.Fields(v.table())
 	s.Render(c, status, "batch", v)
 	return nil
 }

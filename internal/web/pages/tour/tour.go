@@ -19,6 +19,7 @@ import (
 type tourView struct {
 	view.Page
 	Form    form.Form
+	Fields  map[string]view.Field
 	Methods []view.Option
 	Parts   []view.Option
 	Rows    []tourRow
@@ -73,6 +74,8 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 	if err := s.Undated(c, &vm.Page); err != nil {
 		return err
 	}
+	vm.Fields = f.Fields(form.Table{{Name: "method", Label: "Read with", Options: vm.Methods, Box: form.Wide},
+		{Name: "date", Label: "On", Mode: form.Date}})
 	s.Render(c, status, "tour", vm)
 	return nil
 }

@@ -25,6 +25,7 @@ type turnView struct {
 	ID        int64
 	Bed, Href string
 	Form      form.Form
+	Fields    map[string]view.Field
 	// Choices are the ways, Comes the plantings to come; none is NoCrop.
 	Choices  []wayChoice
 	Comes    []view.Option
@@ -132,6 +133,7 @@ func (s *Handler) showTurn(c *gin.Context, status int, id int64, f form.Form) er
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}
+	v.Fields = f.Fields(form.Table{{Name: "planting", Label: "For", Options: v.Comes, Box: "field"}})
 	s.Render(c, status, "turn", v)
 	return nil
 }

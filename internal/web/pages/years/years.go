@@ -29,6 +29,7 @@ type yearsView struct {
 	Years       []string
 	Beds        []bedYears
 	Form        form.Form
+	Fields      map[string]view.Field
 	BedOptions  []view.Option
 	CropOptions []view.Option
 }
@@ -93,6 +94,12 @@ func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}
+	choose := func(says string, list []view.Option) []view.Option {
+		return append([]view.Option{{Text: says}}, list...)
+	}
+	v.Fields = f.Fields(form.Table{{Name: "bed", Label: "Bed", Options: choose("Choose a bed", v.BedOptions)},
+		{Name: "crop", Label: "Crop", Options: choose("Choose a crop", v.CropOptions)},
+		{Name: "sown", Label: "Sown or planted on", Mode: form.Date}})
 	s.Render(c, status, "years", v)
 	return nil
 }
