@@ -7,6 +7,7 @@ import (
 	"embed"
 	"errors"
 	"io"
+	"io/fs"
 	"net"
 	"net/http"
 	"net/netip"
@@ -38,7 +39,11 @@ var ownTemplates embed.FS
 
 // New makes the handler of the whole interface.
 func New(cfg site.Config) (http.Handler, error) {
-	templates, err := components.Load(components.Assets{Address: asset, Modules: modules}, append(pageTemplates, ownTemplates)...)
+	folders := []fs.FS{ownTemplates}
+	for _, p := range pages {
+		folders = append(folders, p.templates)
+	}
+	templates, err := components.Load(components.Assets{Address: asset, Modules: modules}, folders...)
 	if err != nil {
 		return nil, err
 	}
@@ -76,9 +81,11 @@ func (s *Server) routes(r *gin.Engine) {
 	r.POST("/sign-in", s.told(s.signIn))
 	in := r.Group("/", s.stepped, s.steady, s.signedIn)
 	in.POST("/sign-out", s.told(s.SignOut))
-	for _, x := range pageRoutes {
-		if x.only == nil || x.only(s.Site) {
-			in.Handle(x.method, x.path, s.told(x.page(s.Site)))
+	for _, p := range pages {
+		for _, x := range p.routes {
+			if x.only == nil || x.only(s.Site) {
+				in.Handle(x.method, x.path, s.told(x.page(s.Site)))
+			}
 		}
 	}
 	r.NoRoute(s.steady, s.signedIn, func(c *gin.Context) {
