@@ -53,10 +53,9 @@ type Receipt struct {
 type Store interface {
 	// Read gives a steady view of the records.
 	Read(context.Context, func(Reader) error) error
-	// Steady makes all readings in a context answer from one view, which the first of
-	// them opens; a change made in it is seen by those after it. What is returned ends
-	// the view.
-	Steady(context.Context) (context.Context, func() error)
+	// Snapshot is the store in one view: all that is read by it agrees, until what is given ends it. A change
+	// made by it is seen by readings after it.
+	Snapshot() (snapshot Store, end func() error)
 	// Change runs f in a transaction. f says what was done; an error undoes it.
 	Change(context.Context, Change, func(Tx) (what string, err error)) (Receipt, error)
 	// Undo takes a change back, when nothing it touched has changed since, and with

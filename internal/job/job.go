@@ -130,15 +130,21 @@ func (r *Runner) run(s *Status, work Work) {
 	}
 }
 
-// Find tells how the job under a name stands; ok is false when there is none.
-func (r *Runner) Find(ctx context.Context, name string) (s Status, ok bool, err error) {
+// Finder tells of jobs that have ended: the keeper itself, or a view of it.
+type Finder interface {
+	Job(ctx context.Context, name string) (s Status, ok bool, err error)
+}
+
+// Find tells how the job under a name stands, one that has ended as in tells; ok is false when there is
+// none.
+func (r *Runner) Find(ctx context.Context, in Finder, name string) (s Status, ok bool, err error) {
 	r.mu.Lock()
 	if at, ok := r.running[name]; ok {
 		defer r.mu.Unlock()
 		return *at, true, nil
 	}
 	r.mu.Unlock()
-	return r.keep.Job(ctx, name)
+	return in.Job(ctx, name)
 }
 
 // Forget drops what is remembered of a job that has ended.

@@ -65,9 +65,9 @@ func runner(t *testing.T, m *memory) *job.Runner {
 	return r
 }
 
-func find(t *testing.T, r *job.Runner, name string) job.Status {
+func find(t *testing.T, r *job.Runner, m *memory, name string) job.Status {
 	t.Helper()
-	s, ok, err := r.Find(ctx, name)
+	s, ok, err := r.Find(ctx, m, name)
 	require.NoError(t, err)
 	require.True(t, ok)
 	return s
@@ -85,16 +85,16 @@ func TestAJobIsSeenWhileItRunsAndAfter(t *testing.T) {
 	}))
 	<-told
 	require.NoError(t, r.Start(ctx, "lab 7", 3, func(context.Context, func(int)) (int64, error) { twice = true; return 0, nil }))
-	s := find(t, r, "lab 7")
+	s := find(t, r, m, "lab 7")
 	assert.Equal(t, []any{job.Running, 2, 3, false}, []any{s.State, s.Step, s.Of, s.Ended()})
 	close(goOn)
-	require.Eventually(t, func() bool { return find(t, r, "lab 7").Ended() }, 5*time.Second, time.Millisecond)
-	s = find(t, r, "lab 7")
+	require.Eventually(t, func() bool { return find(t, r, m, "lab 7").Ended() }, 5*time.Second, time.Millisecond)
+	s = find(t, r, m, "lab 7")
 	assert.Equal(t, job.Done, s.State)
 	assert.Equal(t, int64(41), s.Journal)
 	assert.False(t, twice, "one at a time under a name")
 	require.NoError(t, r.Forget(ctx, "lab 7"))
-	_, ok, err := r.Find(ctx, "lab 7")
+	_, ok, err := r.Find(ctx, m, "lab 7")
 	require.NoError(t, err)
 	assert.False(t, ok)
 }
@@ -110,11 +110,11 @@ func TestAStopEndsWhatRunsAndIsRemembered(t *testing.T) {
 	}))
 	<-begun
 	r.Stop()
-	assert.Equal(t, job.CutOff, find(t, r, "long").State)
+	assert.Equal(t, job.CutOff, find(t, r, m, "long").State)
 	require.ErrorIs(t, r.Start(ctx, "other", 1, nil), job.ErrStopping)
 	// Killed: nothing could be written at its end.
 	m.by["killed"] = job.Status{Name: "killed", State: job.Running}
-	assert.Equal(t, job.CutOff, find(t, runner(t, m), "killed").State)
+	assert.Equal(t, job.CutOff, find(t, runner(t, m), m, "killed").State)
 }
 
 func TestAFailureSaysWhy(t *testing.T) {
@@ -126,8 +126,8 @@ func TestAFailureSaysWhy(t *testing.T) {
 		m.mu.Unlock()
 		return 0, errors.New("line 3: no such bed")
 	}))
-	require.Eventually(t, func() bool { return find(t, r, "bad").Ended() }, 5*time.Second, time.Millisecond)
-	s := find(t, r, "bad")
+	require.Eventually(t, func() bool { return find(t, r, m, "bad").Ended() }, 5*time.Second, time.Millisecond)
+	s := find(t, r, m, "bad")
 	assert.Equal(t, job.Failed, s.State, "told though the file cannot be written to")
 	assert.Equal(t, "line 3: no such bed", s.Says)
 }

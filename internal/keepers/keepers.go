@@ -39,6 +39,6 @@ func Of(s garden.Store) All {
 	p := plots.Keeper{Store: s}
 	return All{garden.Keeper{Store: s}, p, desk.Keeper{Store: s},
 		year.Keeper{Store: s, Plots: p}, readings.Keeper{Store: s}, walk.Keeper{Store: s, Plots: p}, ground.Keeper{Store: s},
-		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s, Work: &seasons.Work{}},
+		shelf.Keeper{Store: s}, bucket.Keeper{Store: s}, turning.Keeper{Store: s}, seasons.Keeper{Store: s, Work: &seasons.Work{Store: s}},
 		begin.Keeper{Store: s}, seen.Keeper{Store: s}}
 }

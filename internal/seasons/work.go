@@ -10,6 +10,9 @@ import (
 
 // Work is what is reckoned of a large garden while its pages go on.
 type Work struct {
+	// Store is what it reads: the page's own view of it ends with the page.
+	Store garden.Store
+
 	mu      sync.Mutex
 	running bool
 	// Done and Total are how far it has come, in beds.
@@ -43,8 +46,8 @@ func (k Keeper) Ready(ctx context.Context, today quantity.Day) (out []Outline, p
 		if out, ok, err = garden.Peeked[[]Outline](r, outlineLists, today); err != nil || ok {
 			return err
 		}
-		p = k.Work.begin(len(beds), func() { // the page's own view of the store ends with the page
-			_, _ = k.Outlines(context.Background(), today)
+		p = k.Work.begin(len(beds), func() {
+			_, _ = Keeper{Store: k.Work.Store, Work: k.Work}.Outlines(context.Background(), today)
 		})
 		return nil
 	})

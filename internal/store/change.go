@@ -22,7 +22,7 @@ func (s *Store) Change(ctx context.Context, c garden.Change, f func(garden.Tx) (
 func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f func(*tx) (string, error)) (r garden.Receipt, err error) {
 	// A view of its own that stayed open meanwhile would keep SQLite from ever
 	// beginning its log anew.
-	if st := within(ctx); st != nil {
+	if st := s.view; st != nil {
 		if err := st.end(); err != nil {
 			return r, err
 		}
@@ -61,7 +61,7 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f f
 	if err = db.Commit(); err != nil {
 		return r, err
 	}
-	if st := within(ctx); st != nil {
+	if st := s.view; st != nil {
 		return r, st.end() // what is read after it sees it
 	}
 	return r, nil

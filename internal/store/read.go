@@ -14,7 +14,7 @@ import (
 
 // Read implements garden.Store: one transaction, so that all answers agree.
 func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
-	if st := within(ctx); st != nil {
+	if st := s.view; st != nil {
 		db, err := st.open(ctx, s.read)
 		if err != nil {
 			return told(err)
@@ -42,10 +42,10 @@ type reader struct {
 	db     *sqlx.Tx
 	tables registry
 	// asked are the queries that are ready; nil in a change, whose connection is
-	// another. steady is the view that it is part of, nil for none.
-	asked  *statements
-	steady *steady
-	cache  *cache.Cache
+	// another. view is what it is part of, nil for none.
+	asked *statements
+	view  *view
+	cache *cache.Cache
 }
 
 // Cache implements garden.Reader.
@@ -281,13 +281,13 @@ func (r reader) TasksBetween(from, to string) ([]garden.Task, error) {
 // Version rests on the journal, which every change writes to; an archive is only
 // taken into a garden without beds.
 func (r reader) Version() (s string, err error) {
-	if r.steady != nil {
-		r.steady.mu.Lock()
-		defer r.steady.mu.Unlock()
-		if r.steady.stamp != "" {
-			return r.steady.stamp, nil
+	if r.view != nil {
+		r.view.mu.Lock()
+		defer r.view.mu.Unlock()
+		if r.view.version != "" {
+			return r.view.version, nil
 		}
-		defer func() { r.steady.stamp = s }()
+		defer func() { r.view.version = s }()
 	}
 	err = r.one(&s, "SELECT (SELECT coalesce(max(id), 0) FROM journal) || ' ' || (SELECT count(*) FROM beds) || ' ' || (SELECT "+
 		"coalesce(max(version), 0) FROM garden)")

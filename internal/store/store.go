@@ -23,13 +23,19 @@ import (
 // Store is an open garden file. Writers go one at a time through one
 // connection; readers have a pool of their own that cannot write.
 type Store struct {
+	*file
+	// view is what a snapshot reads in; nil where each reading has a view of its own.
+	view *view
+}
+
+// file is what a store and its snapshots share.
+type file struct {
 	path   string
 	write  *sqlx.DB
 	read   *sqlx.DB
 	asked  *statements
 	tables registry
 	lock   *os.File
-	// soil is what was measured of the soil's temperature, as it was read last.
 	// cache keeps what was found out of the records.
 	cache cache.Cache
 	// notes are what was found and put right while it was opened.
@@ -105,7 +111,7 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Store{path: path, tables: newRegistry(), lock: lock}
+	s := &Store{file: &file{path: path, tables: newRegistry(), lock: lock}}
 	if err := s.prepare(ctx); err != nil {
 		return nil, err
 	}

@@ -17,11 +17,11 @@ import (
 
 // bedPicture is a bed's chart; nil where there is nothing to draw.
 func bedPicture(s *site.Site, c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
-	expect, err := courseOf(s, c.Request.Context(), w, today, on)
+	expect, err := courseOf(s, c, w, today, on)
 	if err != nil {
 		return nil, err
 	}
-	sights, err := s.App.Seen.OfBed(c.Request.Context(), w.Bed.ID, on)
+	sights, err := s.App(c).Seen.OfBed(c.Request.Context(), w.Bed.ID, on)
 	if err != nil {
 		return nil, err
 	}
@@ -61,7 +61,7 @@ func kPicture(s *site.Site, c *gin.Context, w *desk.Worked, today, on quantity.D
 	to := on.AddMonths(chartAheadMonths)
 	var plan []forecast.Put
 	if on >= today { // a day that is past knew of no plan
-		coming, err := s.App.Desk.Coming(c.Request.Context(), w, today)
+		coming, err := s.App(c).Desk.Coming(c.Request.Context(), w, today)
 		if err != nil {
 			return nil, err
 		}

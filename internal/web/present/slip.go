@@ -3,7 +3,6 @@
 package present
 
 import (
-	"context"
 	"errors"
 	"slices"
 	"strconv"
@@ -68,7 +67,7 @@ type nextLine struct {
 }
 
 func SlipOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Day) (*Slip, error) {
-	w, err := s.App.Desk.Dose(c.Request.Context(), bed, desk.Choice{Now: today}, on)
+	w, err := s.App(c).Desk.Dose(c.Request.Context(), bed, desk.Choice{Now: today}, on)
 	if errors.Is(err, desk.ErrNoReading) {
 		err = nil
 	}
@@ -76,7 +75,7 @@ func SlipOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Day) (*S
 		return nil, err
 	}
 	if on > today {
-		coming, err := s.App.Desk.Coming(c.Request.Context(), &w, today)
+		coming, err := s.App(c).Desk.Coming(c.Request.Context(), &w, today)
 		if err != nil {
 			return nil, err
 		}
@@ -110,7 +109,7 @@ func SlipOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Day) (*S
 		k := svg.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+words.PPM(*p.K.Now)+", "+words.Name(p.K.State))
 		out.Potassium = &k
 	}
-	sights, err := s.App.Seen.OfBed(c.Request.Context(), bed, on)
+	sights, err := s.App(c).Seen.OfBed(c.Request.Context(), bed, on)
 	if err != nil {
 		return nil, err
 	}
@@ -417,11 +416,11 @@ const (
 
 // courseOf is where what is at work and what is planned brings a bed, to the end
 // of its chart; none when it is looked at on a past day.
-func courseOf(s *site.Site, ctx context.Context, w *desk.Worked, today, on quantity.Day) (out []svg.Expect, err error) {
+func courseOf(s *site.Site, c *gin.Context, w *desk.Worked, today, on quantity.Day) (out []svg.Expect, err error) {
 	if on < today || w.Plot.Reading == nil {
 		return nil, nil
 	}
-	coming, err := s.App.Desk.Coming(ctx, w, today)
+	coming, err := s.App(c).Desk.Coming(c.Request.Context(), w, today)
 	if err != nil {
 		return nil, err
 	}

@@ -21,7 +21,7 @@ func (s *Server) signedIn(c *gin.Context) {
 		return
 	}
 	if token, err := c.Cookie(site.CookieName); err == nil && token != "" {
-		ok, err := s.Gate.HasSession(c.Request.Context(), site.HashToken(token), time.Now())
+		ok, err := s.GateOf(c).HasSession(c.Request.Context(), site.HashToken(token), time.Now())
 		if err != nil {
 			s.FailWith(c, err)
 			return
@@ -73,7 +73,8 @@ func (s *Server) signIn(c *gin.Context) error {
 	s.Tries.Forget(who)
 	token, now := form.Secret()+form.Secret(), time.Now()
 	whence := who + ", " + keeppage.DeviceOf(c.Request.UserAgent())
-	if err := s.Gate.AddSession(c.Request.Context(), site.HashToken(token), whence, now, now.AddDate(0, 0, site.SessionDays)); err != nil {
+	if err := s.GateOf(c).AddSession(c.Request.Context(), site.HashToken(token), whence, now, now.AddDate(0, 0,
+		site.SessionDays)); err != nil {
 		return err
 	}
 	s.Cookie(c, token, site.SessionDays*24*3600)
@@ -83,7 +84,7 @@ func (s *Server) signIn(c *gin.Context) error {
 
 func (s *Server) SignOut(c *gin.Context) error {
 	if token, err := c.Cookie(site.CookieName); err == nil {
-		if err := s.Gate.EndSession(c.Request.Context(), site.HashToken(token)); err != nil {
+		if err := s.GateOf(c).EndSession(c.Request.Context(), site.HashToken(token)); err != nil {
 			return err
 		}
 	}

@@ -169,6 +169,11 @@ func (f failing) Change(context.Context, garden.Change, func(garden.Tx) (string,
 	return garden.Receipt{}, fmt.Errorf("%w: row (1, 'Middle ledge')", f.err)
 }
 
+func (f failing) Snapshot() (garden.Store, func() error) {
+	snapshot, end := f.Store.Snapshot()
+	return failing{snapshot, f.err}, end
+}
+
 func TestTroublesAreTold(t *testing.T) {
 	for _, x := range []struct {
 		err    error
@@ -401,6 +406,8 @@ func TestAfterAChangeOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
 type broken struct{ garden.Store }
 
 func (broken) Read(context.Context, func(garden.Reader) error) error { panic("a slip in the program") }
+
+func (b broken) Snapshot() (garden.Store, func() error) { return b, func() error { return nil } }
 
 func TestASlipInTheProgramIsAPageAndAStackInTheLog(t *testing.T) {
 	var log bytes.Buffer

@@ -98,10 +98,8 @@ func (s *Server) routes(r *gin.Engine) {
 
 // steady gives a page one view of the garden: all that it reads agrees.
 func (s *Server) steady(c *gin.Context) {
-	ctx, end := s.Store.Steady(c.Request.Context())
-	c.Request = c.Request.WithContext(ctx)
-	c.Set(site.EndSteady, end)
-	defer s.Unsteady(c)
+	s.Open(c)
+	defer s.Close(c)
 	c.Next()
 }
 

@@ -76,7 +76,7 @@ func (s *Site) Fail(c *gin.Context, status int, says string) {
 		return
 	}
 	g := garden.Garden{}
-	g, _ = s.App.Place(c.Request.Context())
+	g, _ = s.App(c).Place(c.Request.Context())
 	s.Render(c, status, "fail", failView{s.Page(c, g, "", says), says})
 	c.Abort()
 }

@@ -24,7 +24,7 @@ import (
 // Units are those of the garden, for a form that is read before its page is
 // made.
 func (s *Site) Units(c *gin.Context) words.Units {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		s.Log.Error("reading the units", "error", err)
 	}
@@ -111,7 +111,7 @@ func (s *Site) Page(c *gin.Context, g garden.Garden, tab, title string) view.Pag
 	if c.Request.Method == http.MethodGet {
 		p.Path = OwnPath(c)
 	}
-	due, err := s.App.Year.DueCount(c.Request.Context(), today)
+	due, err := s.App(c).Year.DueCount(c.Request.Context(), today)
 	if err != nil {
 		s.Log.Error("counting what is due", "error", err)
 	}
@@ -144,7 +144,7 @@ func (s *Site) Message(c *gin.Context, back string) *view.Message {
 	if err != nil {
 		return nil
 	}
-	e, err := s.App.Entry(c.Request.Context(), id)
+	e, err := s.App(c).Entry(c.Request.Context(), id)
 	if err != nil {
 		return nil
 	}
@@ -169,7 +169,7 @@ func (s *Site) RenderPart(c *gin.Context, page, part string, v any) {
 
 // Send answers with what was laid out.
 func (s *Site) Send(c *gin.Context, status int, name string, page []byte, err error) {
-	s.Unsteady(c)
+	s.Close(c)
 	if err != nil {
 		s.Log.Error("template", "name", name, "error", err)
 		c.Data(http.StatusInternalServerError, "text/plain; charset=utf-8", []byte("Something went wrong here. Nothing was changed."))
@@ -231,7 +231,7 @@ func (s *Site) Undo(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Undo(c.Request.Context(), s.Act(c), id, more...)
+	r, err := s.App(c).Undo(c.Request.Context(), s.Act(c), id, more...)
 	var faults garden.Faults
 	switch {
 	case errors.Is(err, garden.ErrStale):

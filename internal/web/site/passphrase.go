@@ -73,7 +73,7 @@ var ErrNoPassphrase = errors.New("no passphrase is set")
 // Right tells whether a passphrase is the garden's. Few are tried at a time: each
 // takes its share of memory.
 func (s *Site) Right(c *gin.Context, pass string) (bool, error) {
-	hash, err := s.Gate.PassphraseHash(c.Request.Context())
+	hash, err := s.GateOf(c).PassphraseHash(c.Request.Context())
 	if err != nil {
 		return false, err
 	}

@@ -76,7 +76,8 @@ const mostHashing = 2
 // contexts again, and the database watches the one it was given until its transaction has ended.
 type Site struct {
 	Config
-	App       keepers.All
+	// base are those who do the work on the garden; App are the same in a request's own view of it.
+	base      keepers.All
 	Templates *components.Set
 	// Tries counts wrong passphrases, Hashing holds as many as may try one at a time.
 	Tries   *tries
@@ -93,20 +94,73 @@ func New(cfg Config, templates *components.Set) *Site {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	return &Site{Config: cfg, App: keepers.Of(cfg.Store), Templates: templates, Tries: newTries(), Hashing: make(chan struct{}, mostHashing)}
+	return &Site{Config: cfg, base: keepers.Of(cfg.Store), Templates: templates, Tries: newTries(), Hashing: make(chan struct{}, mostHashing)}
 }
 
-// EndSteady is where a request keeps the end of its view.
-const EndSteady = "steady"
+// Where a request keeps its view of the garden, and the end of it.
+const (
+	snapshotKey = "snapshot"
+	endKey      = "end of the snapshot"
+)
 
-// Unsteady lets the view go: before an answer is sent, which may take as long as the
-// line is slow.
-func (s *Site) Unsteady(c *gin.Context) {
-	if end, ok := c.Get(EndSteady); ok {
+// Open gives a request one view of the garden: all that it reads agrees.
+func (s *Site) Open(c *gin.Context) {
+	snapshot, end := s.Store.Snapshot()
+	c.Set(snapshotKey, snapshot)
+	c.Set(endKey, end)
+}
+
+// Close lets the view go: before an answer is sent, which may take as long as the line is slow.
+func (s *Site) Close(c *gin.Context) {
+	if end, ok := c.Get(endKey); ok {
 		if err := end.(func() error)(); err != nil {
 			s.Log.Error("ending a page’s view", "error", err)
 		}
 	}
+}
+
+// Garden is the store as a request sees it.
+func (s *Site) Garden(c *gin.Context) garden.Store {
+	if snapshot, ok := c.Get(snapshotKey); ok {
+		return snapshot.(garden.Store)
+	}
+	return s.Store
+}
+
+// App are those who do the work on the garden, in the view of a request.
+func (s *Site) App(c *gin.Context) keepers.All {
+	app := keepers.Of(s.Garden(c))
+	app.Seasons.Work = s.base.Seasons.Work
+	return app
+}
+
+// Base are the same outside of a request: for what goes on after it has ended.
+func (s *Site) Base() keepers.All { return s.base }
+
+// GateOf and LabsOf answer in the view of a request: one that waited for a connection beside its view
+// could wait for others that do the same.
+func (s *Site) GateOf(c *gin.Context) Gate {
+	if g, ok := s.Garden(c).(Gate); ok {
+		return g
+	}
+	return s.Gate
+}
+
+// FindJob tells how a job stands, in the view of a request too.
+func (s *Site) FindJob(c *gin.Context, name string) (j job.Status, ok bool, err error) {
+	in, can := s.Garden(c).(job.Finder)
+	if !can {
+		return j, false, nil
+	}
+	return s.Jobs.Find(c.Request.Context(), in, name)
+}
+
+// LabsOf is told with GateOf.
+func (s *Site) LabsOf(c *gin.Context) Labs {
+	if l, ok := s.Garden(c).(Labs); ok {
+		return l
+	}
+	return s.Labs
 }
 
 // Labs keeps a lab's file between its coming in and its being taken, and how

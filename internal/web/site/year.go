@@ -45,7 +45,7 @@ func ribbonFrom(today, on quantity.Day) quantity.Day {
 func (s *Site) Year(c *gin.Context, p *view.Page, v *plots.View) error {
 	on := s.On(c)
 	if v == nil {
-		read, err := s.App.Plots.ViewOn(c.Request.Context(), s.Clock.Today(), on)
+		read, err := s.App(c).Plots.ViewOn(c.Request.Context(), s.Clock.Today(), on)
 		if err != nil {
 			return err
 		}
@@ -59,7 +59,7 @@ func (s *Site) Year(c *gin.Context, p *view.Page, v *plots.View) error {
 	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
 	key := ribbonKey{p.Today, on, opened(c, p.Tab), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
 	p.OffNote = p.Off
-	return s.Store.Read(c.Request.Context(), func(r garden.Reader) (err error) {
+	return s.Garden(c).Read(c.Request.Context(), func(r garden.Reader) (err error) {
 		p.Ribbon, err = garden.Cached(r, yearRibbons, key, func() (*svg.Ribbon, error) { return s.Ribbon(c, key, v) })
 		return err
 	})
@@ -83,7 +83,7 @@ func (s *Site) Ribbon(c *gin.Context, k ribbonKey, v *plots.View) (*svg.Ribbon, 
 		names[x.Bed.ID] = x.Bed.Name
 	}
 	from := ribbonFrom(k.today, k.on)
-	y, err := s.App.Year.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)
+	y, err := s.App(c).Year.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)
 	if err != nil {
 		return nil, err
 	}

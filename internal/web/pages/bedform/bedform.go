@@ -67,7 +67,7 @@ func UsualBed(f form.Form, all []plots.Plot, u words.Units, today quantity.Day) 
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
 func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing int64) error {
-	v, err := s.App.Plots.On(c.Request.Context(), s.Clock.Today(), s.On(c), plots.Foretold{})
+	v, err := s.App(c).Plots.On(c.Request.Context(), s.Clock.Today(), s.On(c), plots.Foretold{})
 	if err != nil {
 		return err
 	}
@@ -214,7 +214,7 @@ func (s *Handler) AddBed(c *gin.Context) error {
 }
 
 func (s *Handler) AddOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
-	b, r, err := s.App.Ground.AddBed(c.Request.Context(), s.Act(c), b, crp, sown)
+	b, r, err := s.App(c).Ground.AddBed(c.Request.Context(), s.Act(c), b, crp, sown)
 	return b.ID, r, err
 }
 
@@ -223,7 +223,7 @@ func (s *Handler) EditBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	b, err := s.App.Plots.Named(c.Request.Context(), id)
+	b, err := s.App(c).Plots.Named(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -249,13 +249,13 @@ func (s *Handler) SaveBed(c *gin.Context) error {
 		return garden.ErrStale
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Ground.EditBed(c.Request.Context(), s.Act(c), b)
+		r, err := s.App(c).Ground.EditBed(c.Request.Context(), s.Act(c), b)
 		if err == nil {
 			s.Done(c, site.BedHref(id), r)
 			return nil
 		}
 		if errors.Is(err, garden.ErrStale) {
-			now, err := s.App.Plots.Named(c.Request.Context(), id)
+			now, err := s.App(c).Plots.Named(c.Request.Context(), id)
 			if err != nil {
 				return err
 			}
@@ -275,7 +275,7 @@ func (s *Handler) RetireBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Ground.Retire(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Ground.Retire(c.Request.Context(), s.Act(c), id, version)
 	if err != nil {
 		return err
 	}
@@ -301,7 +301,7 @@ func (s *Handler) DuplicateBed(c *gin.Context) error {
 		s.Fail(c, http.StatusUnprocessableEntity, "How many like it? "+site.FirstFault(f.Faults))
 		return nil
 	}
-	b, r, err := s.App.Ground.Like(c.Request.Context(), s.Act(c), id, n, between)
+	b, r, err := s.App(c).Ground.Like(c.Request.Context(), s.Act(c), id, n, between)
 	if f.Add(err) {
 		f.Sentences()
 		s.Fail(c, http.StatusUnprocessableEntity, "How many like it? "+site.FirstFault(f.Faults))

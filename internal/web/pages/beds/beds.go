@@ -82,7 +82,7 @@ func (s *Handler) Beds(c *gin.Context) error {
 
 func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []string) error {
 	today := s.Clock.Today()
-	v, err := s.App.Plots.View(c.Request.Context(), today)
+	v, err := s.App(c).Plots.View(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -222,7 +222,7 @@ func (s *Handler) ChangeBeds(c *gin.Context) error {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Ground.ChangeMany(c.Request.Context(), s.Act(c), beds, change)
+		r, err := s.App(c).Ground.ChangeMany(c.Request.Context(), s.Act(c), beds, change)
 		if err == nil {
 			s.Done(c, "/beds", r)
 			return nil
@@ -266,7 +266,7 @@ func (s *Handler) AddTable(c *gin.Context) error {
 	}
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App.Ground.AddTable(c.Request.Context(), s.Act(c), rows); err == nil {
+		if r, err = s.App(c).Ground.AddTable(c.Request.Context(), s.Act(c), rows); err == nil {
 			s.Done(c, "/beds", r)
 			return nil
 		}

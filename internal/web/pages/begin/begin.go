@@ -106,7 +106,7 @@ func (s *Handler) showBegin(c *gin.Context, g garden.Garden, v beginView, title 
 }
 
 func (s *Handler) BeginPlace(c *gin.Context) error {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -146,7 +146,7 @@ func (s *Handler) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) e
 
 func (s *Handler) SetBeginPlace(c *gin.Context) error {
 	f := form.Posted(c, placeBeginFields...)
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -172,7 +172,7 @@ func (s *Handler) SetBeginPlace(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showBeginPlace(c, was, f)
 	}
-	r, err := s.App.Ground.SetPlace(c.Request.Context(), s.Act(c), g)
+	r, err := s.App(c).Ground.SetPlace(c.Request.Context(), s.Act(c), g)
 	if f.Add(err) {
 		return s.showBeginPlace(c, was, f)
 	}
@@ -184,7 +184,7 @@ func (s *Handler) SetBeginPlace(c *gin.Context) error {
 }
 
 func (s *Handler) BeginBed(c *gin.Context) error {
-	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -225,7 +225,7 @@ func (s *Handler) showBeginBed(c *gin.Context, p *plots.View, f form.Form) error
 func (s *Handler) AddBeginBed(c *gin.Context) error {
 	f := form.Posted(c, bedBeginFields...)
 	today := s.Clock.Today()
-	v, err := s.App.Plots.View(c.Request.Context(), today)
+	v, err := s.App(c).Plots.View(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -297,7 +297,7 @@ func (s *Handler) bedAsked(c *gin.Context) (b garden.Bed, g garden.Garden, err e
 	if c.Request.Method == http.MethodPost {
 		asked = c.PostForm("bed")
 	}
-	g, beds, err := s.App.Plots.Names(c.Request.Context(), s.Clock.Today())
+	g, beds, err := s.App(c).Plots.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return b, g, err
 	}
@@ -385,7 +385,7 @@ func (s *Handler) AddBeginReading(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showBeginReading(c, g, b.ID, f, has, chips)
 	}
-	got, err := s.App.Begin.First(c.Request.Context(), s.Act(c), r, have, f.Is("clean", "yes"))
+	got, err := s.App(c).Begin.First(c.Request.Context(), s.Act(c), r, have, f.Is("clean", "yes"))
 	if f.Add(err) {
 		benchpage.ReadingFaults(f)
 		return s.showBeginReading(c, g, b.ID, f, has, chips)

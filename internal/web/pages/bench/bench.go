@@ -89,7 +89,7 @@ func (s *Handler) Bench(c *gin.Context) error {
 	f := form.Asked(c, ReadingFields...)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
 		var r garden.Reading
-		r, err = s.App.Readings.Reading(c.Request.Context(), id)
+		r, err = s.App(c).Readings.Reading(c.Request.Context(), id)
 		if err != nil {
 			return err
 		}
@@ -105,7 +105,7 @@ func (s *Handler) benchShared(c *gin.Context, vm *benchView) error {
 	var r garden.Reading
 	r.ID, _ = strconv.ParseInt(vm.Editing, 10, 64)
 	r.Version, _ = strconv.ParseInt(vm.Form.Value("version"), 10, 64)
-	names, err := s.App.Readings.SharedWith(c.Request.Context(), r)
+	names, err := s.App(c).Readings.SharedWith(c.Request.Context(), r)
 	if errors.Is(err, garden.ErrStale) { // told when it is saved
 		return nil
 	}
@@ -119,7 +119,7 @@ func (s *Handler) benchSample(c *gin.Context, vm *benchView, f form.Form, fill b
 	if code == "" {
 		return nil
 	}
-	l, err := s.App.Readings.Label(c.Request.Context(), code)
+	l, err := s.App(c).Readings.Label(c.Request.Context(), code)
 	if errors.Is(err, garden.ErrMissing) {
 		f.Faults["sample"] = "No sample has the code “" + f.Value("sample") + "”. It stands on the label, like 2A, or 2A-1 for a layer."
 		return nil
@@ -154,7 +154,7 @@ func (s *Handler) benchSample(c *gin.Context, vm *benchView, f form.Form, fill b
 
 func (s *Handler) showBench(c *gin.Context, status int, f form.Form) error {
 	today := s.Clock.Today()
-	g, beds, err := s.App.Plots.Names(c.Request.Context(), today)
+	g, beds, err := s.App(c).Plots.Names(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -178,7 +178,7 @@ func (s *Handler) showBench(c *gin.Context, status int, f form.Form) error {
 		c.Redirect(http.StatusSeeOther, "/bench?reading="+strconv.FormatInt(vm.Layer, 10)+"#layers")
 		return nil
 	}
-	last, waiting, err := s.App.Readings.Newest(c.Request.Context(), s.On(c), benchLast)
+	last, waiting, err := s.App(c).Readings.Newest(c.Request.Context(), s.On(c), benchLast)
 	if err != nil {
 		return err
 	}
@@ -294,10 +294,10 @@ func (s *Handler) AddReading(c *gin.Context) error {
 	}
 	return s.tryReading(c, f, func() (garden.Receipt, string, error) {
 		if code != "" {
-			got, err := s.App.Readings.AddSampleReading(c.Request.Context(), s.Act(c), code, r)
+			got, err := s.App(c).Readings.AddSampleReading(c.Request.Context(), s.Act(c), code, r)
 			return got, "/walk", err
 		}
-		got, err := s.App.Readings.AddReading(c.Request.Context(), s.Act(c), r)
+		got, err := s.App(c).Readings.AddReading(c.Request.Context(), s.Act(c), r)
 		return got, site.BedHref(r.BedID), err
 	})
 }
@@ -330,13 +330,13 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 	f.Values["reading"] = c.Param("id")
 	r := ReadingFrom(f, s.Units(c))
 	err = s.tryReading(c, f, func() (garden.Receipt, string, error) {
-		got, err := s.App.Readings.ReplaceReading(c.Request.Context(), s.Act(c), id, version, r)
+		got, err := s.App(c).Readings.ReplaceReading(c.Request.Context(), s.Act(c), id, version, r)
 		return got, "/beds/" + f.Value("bed"), err
 	})
 	if !errors.Is(err, garden.ErrStale) {
 		return err
 	}
-	now, ok, err := s.App.Readings.Standing(c.Request.Context(), id)
+	now, ok, err := s.App(c).Readings.Standing(c.Request.Context(), id)
 	if err != nil || !ok {
 		return cmp.Or(err, garden.ErrStale)
 	}
@@ -362,7 +362,7 @@ func (s *Handler) StrikeReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Readings.Strike(c.Request.Context(), s.Act(c), id, version, c.PostForm("why"))
+	r, err := s.App(c).Readings.Strike(c.Request.Context(), s.Act(c), id, version, c.PostForm("why"))
 	if err != nil {
 		return err
 	}

@@ -45,7 +45,7 @@ func (s *Handler) ReadProbe(c *gin.Context) {
 		in.Bottle = quantity.PH(b)
 	}
 	if in.Bed, _ = strconv.ParseInt(c.Query("bed"), 10, 64); in.Bed != 0 {
-		if rec, err := s.App.Plots.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.Reading != nil {
+		if rec, err := s.App(c).Plots.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.Reading != nil {
 			in.Truth = rec.PH
 		}
 	}

@@ -40,7 +40,7 @@ func (s *Handler) Means(c *gin.Context) error {
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if code := f.Value("sample"); code != "" {
 		var l readings.Label
-		if l, err = s.App.Readings.Label(c.Request.Context(), code); err == nil && len(l.Beds) > 0 {
+		if l, err = s.App(c).Readings.Label(c.Request.Context(), code); err == nil && len(l.Beds) > 0 {
 			bed = l.Beds[0].ID
 		}
 	}
@@ -52,7 +52,7 @@ func (s *Handler) Means(c *gin.Context) error {
 		}
 	}
 	if err == nil && len(f.Faults) == 0 && (r.PH != nil || r.Method == soil.Fizz) {
-		w, err := s.App.Desk.Try(c.Request.Context(), r, s.Clock.Today())
+		w, err := s.App(c).Desk.Try(c.Request.Context(), r, s.Clock.Today())
 		switch {
 		case f.Add(err):
 		case err != nil:

@@ -57,7 +57,7 @@ func (s *Handler) Bucket(c *gin.Context) error {
 // showBucket lays out where a bucket may go; typed goes back to the bed it was typed at.
 func (s *Handler) showBucket(c *gin.Context, status int, what string, bed int64, typed form.Form) error {
 	today := s.Clock.Today()
-	b, err := s.App.Bucket.View(c.Request.Context(), what, today)
+	b, err := s.App(c).Bucket.View(c.Request.Context(), what, today)
 	if err != nil {
 		return err
 	}
@@ -218,7 +218,7 @@ func (s *Handler) Pour(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showBucket(c, http.StatusUnprocessableEntity, p.What, id, f)
 	}
-	r, err := s.App.Bucket.PutOn(c.Request.Context(), s.Act(c), p, present.EncodePlan)
+	r, err := s.App(c).Bucket.PutOn(c.Request.Context(), s.Act(c), p, present.EncodePlan)
 	if f.Add(err) {
 		f.Sentences()
 		return s.showBucket(c, http.StatusUnprocessableEntity, p.What, id, f)
@@ -232,7 +232,7 @@ func (s *Handler) Pour(c *gin.Context) error {
 
 // scoops is what so many level scoops of a batch weigh.
 func (s *Handler) scoops(c *gin.Context, what string, n float64) (quantity.Mass, error) {
-	b, err := s.App.Bucket.View(c.Request.Context(), what, s.Clock.Today())
+	b, err := s.App(c).Bucket.View(c.Request.Context(), what, s.Clock.Today())
 	if err != nil {
 		return 0, err
 	}

@@ -39,7 +39,7 @@ type cropRow struct {
 func flagField(id crop.FlagID) string { return "flag-" + string(id) }
 
 func (s *Handler) Crops(c *gin.Context) error {
-	_, l, err := s.App.Crops(c.Request.Context())
+	_, l, err := s.App(c).Crops(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -72,7 +72,7 @@ func cropForm(l garden.Library, code string, u words.Units) (f form.Form, ok boo
 }
 
 func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
-	g, l, err := s.App.Crops(c.Request.Context())
+	g, l, err := s.App(c).Crops(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -144,13 +144,13 @@ func (s *Handler) SetCrop(c *gin.Context) error {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Ground.SetCrop(c.Request.Context(), s.Act(c), x)
+		r, err := s.App(c).Ground.SetCrop(c.Request.Context(), s.Act(c), x)
 		if err == nil {
 			s.Done(c, "/crops", r)
 			return nil
 		}
 		if errors.Is(err, garden.ErrStale) {
-			_, l, err := s.App.Crops(c.Request.Context())
+			_, l, err := s.App(c).Crops(c.Request.Context())
 			if err != nil {
 				return err
 			}
@@ -174,7 +174,7 @@ func (s *Handler) DropCrop(c *gin.Context) error {
 	if err != nil {
 		return garden.ErrStale
 	}
-	r, err := s.App.Ground.DropCrop(c.Request.Context(), s.Act(c), f.Value("code"), version)
+	r, err := s.App(c).Ground.DropCrop(c.Request.Context(), s.Act(c), f.Value("code"), version)
 	if f.Add(err) {
 		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("name")))
 		return nil

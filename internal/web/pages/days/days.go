@@ -35,7 +35,7 @@ type awayRow struct {
 }
 
 func (s *Handler) Days(c *gin.Context) error {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -83,7 +83,7 @@ func (s *Handler) SetDays(c *gin.Context) error {
 	if err != nil {
 		return garden.ErrStale
 	}
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -109,7 +109,7 @@ func (s *Handler) SetDays(c *gin.Context) error {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Ground.SetDays(c.Request.Context(), s.Act(c), version, g.WorkDays, g.Away)
+		r, err := s.App(c).Ground.SetDays(c.Request.Context(), s.Act(c), version, g.WorkDays, g.Away)
 		if err == nil {
 			s.Done(c, "/days", r)
 			return nil

@@ -79,7 +79,7 @@ func (s *Handler) AnyDose(c *gin.Context) error {
 		c.Redirect(http.StatusSeeOther, site.DoseHref(id)+onOnly(c))
 		return nil
 	}
-	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -122,7 +122,7 @@ var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "org
 func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *desk.Worked, ok bool, err error) {
 	ch := Choice(f, s.Units(c))
 	ch.Now = s.Clock.Today()
-	got, err := s.App.Desk.Dose(c.Request.Context(), bed, ch, s.On(c))
+	got, err := s.App(c).Desk.Dose(c.Request.Context(), bed, ch, s.On(c))
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		for k, v := range faults {
@@ -141,7 +141,7 @@ func (s *Handler) sides(c *gin.Context, w *desk.Worked, worked bool, f form.Form
 	}
 	ch := Choice(f, s.Units(c))
 	ch.Now = s.Clock.Today()
-	return s.App.Desk.Sides(c.Request.Context(), w, ch, s.On(c))
+	return s.App(c).Desk.Sides(c.Request.Context(), w, ch, s.On(c))
 }
 
 func (s *Handler) Dose(c *gin.Context) error {
@@ -162,7 +162,7 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 	if err != nil {
 		return err
 	}
-	g, beds, err := s.App.Plots.Names(c.Request.Context(), s.Clock.Today())
+	g, beds, err := s.App(c).Plots.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -358,7 +358,7 @@ func (s *Handler) PutInYear(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App.Desk.PutInYear(c.Request.Context(), s.Act(c), id, ch, f.Value("use"), present.EncodePlan)
+	r, err := s.App(c).Desk.PutInYear(c.Request.Context(), s.Act(c), id, ch, f.Value("use"), present.EncodePlan)
 	if f.Add(err) {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}

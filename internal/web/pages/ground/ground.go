@@ -108,7 +108,7 @@ func (v *GroundView) sortBy(asked string, chosen int64) {
 
 func (s *Handler) Ground(c *gin.Context) error {
 	today, on := s.Clock.Today(), s.On(c)
-	v, err := s.App.Plots.On(c.Request.Context(), today, on, plots.Foretold{})
+	v, err := s.App(c).Plots.On(c.Request.Context(), today, on, plots.Foretold{})
 	if err != nil {
 		return err
 	}
@@ -187,7 +187,7 @@ func (s *Handler) change(c *gin.Context, v *plots.View, today, on quantity.Day) 
 	if c.Query("look") != svg.ChangeID {
 		return svg.ChangeLayer(what, nil, false), "", nil
 	}
-	beside, err := s.App.Plots.On(c.Request.Context(), today, other, plots.Foretold{})
+	beside, err := s.App(c).Plots.On(c.Request.Context(), today, other, plots.Foretold{})
 	if err != nil {
 		return l, "", err
 	}
@@ -220,12 +220,12 @@ func (v *GroundView) layers(asked string, chosen int64, change svg.Layer) svg.La
 
 // Find opens the bed whose name holds what was typed; the plan when none does.
 func (s *Handler) Find(c *gin.Context) error {
-	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
 	want := garden.Fold(c.Query("q"))
-	if l, err := s.App.Readings.Label(c.Request.Context(), want); err == nil {
+	if l, err := s.App(c).Readings.Label(c.Request.Context(), want); err == nil {
 		c.Redirect(http.StatusSeeOther, "/bench?sample="+l.Code())
 		return nil
 	}
@@ -245,7 +245,7 @@ func (s *Handler) Find(c *gin.Context) error {
 // BedsCSV is the list of beds on a day as a table for other programs.
 func (s *Handler) BedsCSV(c *gin.Context) error {
 	on := s.On(c)
-	v, err := s.App.Plots.On(c.Request.Context(), s.Clock.Today(), on, plots.Foretold{})
+	v, err := s.App(c).Plots.On(c.Request.Context(), s.Clock.Today(), on, plots.Foretold{})
 	if err != nil {
 		return err
 	}

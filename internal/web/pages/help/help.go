@@ -63,7 +63,7 @@ var helpKeys = []helpKey{{"[ ]", "A month back, a month on"}, {"{ }", "A year ba
 var helpMaterials = []material.Kind{material.HardwoodAsh, material.CalciticLime, "hydrated-lime", "elemental-sulfur-powder"}
 
 func (s *Handler) Help(c *gin.Context) error {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}

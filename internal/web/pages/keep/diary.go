@@ -18,11 +18,11 @@ const DiaryPath = "/diary/"
 const diaryFile = ".ics"
 
 func (s *Handler) writeDiary(c *gin.Context) error {
-	d, err := s.App.Year.Diary(c.Request.Context(), s.Clock.Today())
+	d, err := s.App(c).Year.Diary(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	id, err := s.Gate.GardenID(c.Request.Context())
+	id, err := s.GateOf(c).GardenID(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -41,7 +41,7 @@ func (s *Handler) ExportTasks(c *gin.Context) error {
 
 // DiaryFeed answers whoever knows the secret.
 func (s *Handler) DiaryFeed(c *gin.Context) error {
-	secret, err := s.Gate.DiarySecret(c.Request.Context())
+	secret, err := s.GateOf(c).DiarySecret(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -60,7 +60,7 @@ func (s *Handler) SetDiary(c *gin.Context) error {
 	if c.PostForm("end") == "" {
 		secret = form.Secret() + form.Secret()
 	}
-	if err := s.Gate.SetDiarySecret(c.Request.Context(), secret); err != nil {
+	if err := s.GateOf(c).SetDiarySecret(c.Request.Context(), secret); err != nil {
 		return err
 	}
 	c.Redirect(http.StatusSeeOther, "/keep#diary")
@@ -70,7 +70,7 @@ func (s *Handler) SetDiary(c *gin.Context) error {
 // diaryAddress is the whole address by which this request came, with the secret; "" when
 // there is none.
 func (s *Handler) diaryAddress(c *gin.Context) (string, error) {
-	secret, err := s.Gate.DiarySecret(c.Request.Context())
+	secret, err := s.GateOf(c).DiarySecret(c.Request.Context())
 	if err != nil || secret == "" {
 		return "", err
 	}

@@ -44,10 +44,10 @@ func (s *Handler) Keeping(c *gin.Context) error {
 }
 
 func (s *Handler) showKeeping(c *gin.Context, status int, f form.Form) error {
-	vm := keepView{Form: f, Journal: view.Journal{Back: "/keep"}, NoCopy: s.Gate.CopyTrouble(),
+	vm := keepView{Form: f, Journal: view.Journal{Back: "/keep"}, NoCopy: s.GateOf(c).CopyTrouble(),
 		Changed: c.Query("changed") == "passphrase"}
 	err := s.keepLists(c, &vm)
-	g, place := s.App.Place(c.Request.Context())
+	g, place := s.App(c).Place(c.Request.Context())
 	if err = errors.Join(err, place); err != nil {
 		return err
 	}
@@ -72,11 +72,11 @@ func (s *Handler) showKeeping(c *gin.Context, status int, f form.Form) error {
 // keepLists reads what the page lists.
 func (s *Handler) keepLists(c *gin.Context, vm *keepView) (err error) {
 	ctx := c.Request.Context()
-	if vm.Empty, err = s.App.IsEmpty(ctx); err != nil {
+	if vm.Empty, err = s.App(c).IsEmpty(ctx); err != nil {
 		return err
 	}
 	before, _ := strconv.ParseInt(c.Query("before"), 10, 64)
-	lines, err := s.App.Journal(ctx, max(before, 0), journalLines+1)
+	lines, err := s.App(c).Journal(ctx, max(before, 0), journalLines+1)
 	if err != nil {
 		return err
 	}
@@ -88,7 +88,7 @@ func (s *Handler) keepLists(c *gin.Context, vm *keepView) (err error) {
 	for _, l := range garden.Folded(lines) {
 		vm.Journal.Rows = append(vm.Journal.Rows, present.JournalRowOf(l))
 	}
-	copies, err := s.Gate.Copies()
+	copies, err := s.GateOf(c).Copies()
 	if err != nil {
 		return err
 	}
@@ -109,7 +109,7 @@ func (s *Handler) keepLists(c *gin.Context, vm *keepView) (err error) {
 
 // PutBack makes the garden what one of its copies says.
 func (s *Handler) PutBack(c *gin.Context) error {
-	r, err := s.Gate.PutBack(c.Request.Context(), s.Act(c).Change(), c.PostForm("copy"))
+	r, err := s.GateOf(c).PutBack(c.Request.Context(), s.Act(c).Change(), c.PostForm("copy"))
 	if err != nil {
 		return err
 	}
@@ -119,7 +119,7 @@ func (s *Handler) PutBack(c *gin.Context) error {
 
 func (s *Handler) ExportArchive(c *gin.Context) error {
 	var b bytes.Buffer
-	err := s.App.Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
+	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
 	if err != nil {
 		return err
 	}
@@ -142,7 +142,7 @@ func (s *Handler) ImportArchive(c *gin.Context) error {
 			return err
 		}
 		defer func() { _ = r.Close() }()
-		receipt, err = s.App.BringIn(c.Request.Context(), s.Act(c),
+		receipt, err = s.App(c).BringIn(c.Request.Context(), s.Act(c),
 			func(put func(garden.Record) error) error { return exchange.ReadArchive(r, put) })
 		return err
 	}()
@@ -161,7 +161,7 @@ func (s *Handler) ImportArchive(c *gin.Context) error {
 }
 
 func (s *Handler) ExportPlan(c *gin.Context) error {
-	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -196,7 +196,7 @@ func (s *Handler) ImportPlan(c *gin.Context) error {
 		if err != nil {
 			return err
 		}
-		r, err = s.App.Ground.TakePlan(c.Request.Context(), s.Act(c), plan, marks)
+		r, err = s.App(c).Ground.TakePlan(c.Request.Context(), s.Act(c), plan, marks)
 		return err
 	}()
 	if f.Add(err) {

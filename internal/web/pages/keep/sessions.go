@@ -36,7 +36,7 @@ func (s *Handler) sessions(c *gin.Context) (out []sessionRow, err error) {
 	if !s.SignIn {
 		return nil, nil
 	}
-	all, err := s.Gate.Sessions(c.Request.Context(), time.Now())
+	all, err := s.GateOf(c).Sessions(c.Request.Context(), time.Now())
 	token, _ := c.Cookie(site.CookieName)
 	mine := site.HashToken(token)
 	for _, x := range all {
@@ -51,7 +51,7 @@ func (s *Handler) sessions(c *gin.Context) (out []sessionRow, err error) {
 }
 
 func (s *Handler) EndSession(c *gin.Context) error {
-	if err := s.Gate.EndSessionID(c.Request.Context(), c.Param("id")); err != nil {
+	if err := s.GateOf(c).EndSessionID(c.Request.Context(), c.Param("id")); err != nil {
 		return err
 	}
 	c.Redirect(http.StatusSeeOther, "/keep#signed-in")
@@ -86,7 +86,7 @@ func (s *Handler) ChangePassphrase(c *gin.Context) error {
 		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}
 	token, _ := c.Cookie(site.CookieName)
-	if err := s.Gate.SetPassphraseHash(c.Request.Context(), site.HashPassphrase(is), site.HashToken(token)); err != nil {
+	if err := s.GateOf(c).SetPassphraseHash(c.Request.Context(), site.HashPassphrase(is), site.HashToken(token)); err != nil {
 		return err
 	}
 	c.Redirect(http.StatusSeeOther, "/keep?changed=passphrase#signed-in")

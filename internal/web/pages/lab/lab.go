@@ -97,7 +97,7 @@ func (s *Handler) LabForm(c *gin.Context) error {
 }
 
 func (s *Handler) showLab(c *gin.Context, status int, v labView) error {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -142,7 +142,7 @@ func (s *Handler) TakeLabFile(c *gin.Context) error {
 		if err != nil {
 			return 0, err
 		}
-		return s.Labs.KeepLabFile(c.Request.Context(), file.Filename, cells, time.Now())
+		return s.LabsOf(c).KeepLabFile(c.Request.Context(), file.Filename, cells, time.Now())
 	}()
 	if f.Add(err) {
 		f.Sentences()
@@ -167,11 +167,11 @@ func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, na
 	if id, err = site.ParamID(c); err != nil {
 		return
 	}
-	if name, cells, err = s.Labs.LabFile(c.Request.Context(), id); err != nil {
+	if name, cells, err = s.LabsOf(c).LabFile(c.Request.Context(), id); err != nil {
 		return
 	}
 	l = exchange.GuessLayout(cells)
-	raw, err := s.Labs.Layout(c.Request.Context(), headOf(cells))
+	raw, err := s.LabsOf(c).Layout(c.Request.Context(), headOf(cells))
 	if err != nil {
 		return
 	}
@@ -202,7 +202,7 @@ func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, na
 func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem,
 	err error) {
 	today := s.Clock.Today()
-	_, all, err := s.App.Plots.Names(c.Request.Context(), today)
+	_, all, err := s.App(c).Plots.Names(c.Request.Context(), today)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -210,7 +210,7 @@ func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayou
 	for _, b := range all {
 		beds[garden.Fold(b.Name)] = b
 	}
-	codes, of, err := s.App.Readings.Codes(c.Request.Context())
+	codes, of, err := s.App(c).Readings.Codes(c.Request.Context())
 	if err != nil {
 		return nil, nil, err
 	}
@@ -232,7 +232,7 @@ func (s *Handler) showPreview(c *gin.Context, status int, get func(string) strin
 		return err
 	}
 	v := labView{Form: form.NoForm(), ID: id, Name: name, Layout: l, Known: known}
-	switch j, ok, err := s.Jobs.Find(c.Request.Context(), labJob(id)); {
+	switch j, ok, err := s.FindJob(c, labJob(id)); {
 	case err != nil:
 		return err
 	case ok && !j.Ended():
@@ -246,7 +246,7 @@ func (s *Handler) showPreview(c *gin.Context, status int, get func(string) strin
 		return err
 	}
 	v.Good = len(lines)
-	again, err := s.App.Readings.There(c.Request.Context(), lines)
+	again, err := s.App(c).Readings.There(c.Request.Context(), lines)
 	if err != nil {
 		return err
 	}
@@ -327,14 +327,14 @@ func (s *Handler) TakeLab(c *gin.Context) error {
 		return s.showPreview(c, http.StatusUnprocessableEntity, c.PostForm)
 	}
 	if raw, err := json.Marshal(l); err == nil {
-		if err := s.Labs.KeepLayout(c.Request.Context(), headOf(cells), raw); err != nil {
+		if err := s.LabsOf(c).KeepLayout(c.Request.Context(), headOf(cells), raw); err != nil {
 			s.Log.Error("keeping a lab’s layout", "error", err)
 		}
 	}
 	act := s.Act(c)
 	// The page may be left; the file is taken in all the same.
 	err = s.Jobs.Start(c.Request.Context(), labJob(id), len(lines), func(ctx context.Context, tell func(int)) (int64, error) {
-		r, err := s.App.Readings.TakeLab(ctx, act, name, lines, tell)
+		r, err := s.Base().Readings.TakeLab(ctx, act, name, lines, tell)
 		if err == nil {
 			err = s.Labs.DropLabFile(ctx, id)
 		}
@@ -353,7 +353,7 @@ func (s *Handler) LabProgress(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	j, ok, err := s.Jobs.Find(c.Request.Context(), labJob(id))
+	j, ok, err := s.FindJob(c, labJob(id))
 	if err != nil {
 		return err
 	}
@@ -376,7 +376,7 @@ func (s *Handler) LabProgress(c *gin.Context) error {
 		s.RenderPart(c, "lab", "progress", v)
 		return nil
 	}
-	name, _, err := s.Labs.LabFile(c.Request.Context(), id)
+	name, _, err := s.LabsOf(c).LabFile(c.Request.Context(), id)
 	if err != nil && !errors.Is(err, garden.ErrMissing) {
 		return err
 	}
@@ -389,7 +389,7 @@ func (s *Handler) ExportReadings(c *gin.Context) error {
 		write, kind, ext = exchange.WriteReadingsXLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"
 	}
 	var b bytes.Buffer
-	err := s.App.Whole(c.Request.Context(), func(r garden.Reader) error {
+	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {
 		list, err := exchange.ReadingsOf(r)
 		if err != nil {
 			return err

@@ -18,7 +18,7 @@ func (s *Handler) ExportLog(c *gin.Context) error {
 	bed, _ := strconv.ParseInt(c.Query("bed"), 10, 64)
 	today := s.Clock.Today()
 	f := year.Filter{Bed: bed, What: material.Kind(c.Query("what")), Season: c.Query("season")}
-	l, err := s.App.Year.Log(c.Request.Context(), f, today)
+	l, err := s.App(c).Year.Log(c.Request.Context(), f, today)
 	if err != nil {
 		return err
 	}
@@ -41,7 +41,7 @@ func (s *Handler) TakeLog(c *gin.Context) error {
 	}
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App.Year.Take(c.Request.Context(), s.Act(c), lines); err == nil {
+		if r, err = s.App(c).Year.Take(c.Request.Context(), s.Act(c), lines); err == nil {
 			s.Done(c, "/log", r)
 			return nil
 		}

@@ -55,7 +55,7 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
 	on := s.On(c)
 	ask := year.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
-	l, err := s.App.Year.Log(c.Request.Context(), ask, on)
+	l, err := s.App(c).Year.Log(c.Request.Context(), ask, on)
 	if err != nil {
 		return err
 	}
@@ -187,7 +187,7 @@ func (s *Handler) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
 		f.Faults["bed"] = "choose the bed that it went on"
 		return garden.Bed{}, nil
 	}
-	return s.App.Plots.Named(c.Request.Context(), id)
+	return s.App(c).Plots.Named(c.Request.Context(), id)
 }
 
 // batchNamed is the batch of the shelf that a choice names; nil for a material.
@@ -196,7 +196,7 @@ func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, erro
 	if err != nil || !strings.HasPrefix(choice, "b") {
 		return nil, nil
 	}
-	b, err := s.App.Shelf.Batch(c.Request.Context(), id)
+	b, err := s.App(c).Shelf.Batch(c.Request.Context(), id)
 	return &b, err
 }
 
@@ -212,9 +212,9 @@ func (s *Handler) AddToLog(c *gin.Context) error {
 	}
 	x := s.entryOf(c, f, material.Kind(f.Value("what")), batch, bed)
 	if len(f.Faults) == 0 {
-		keep, to := s.App.Year.Note, "/log"
+		keep, to := s.App(c).Year.Note, "/log"
 		if x.Date > s.Clock.Today() { // it is to go on, not on yet
-			keep, to = s.App.Year.PlanFeed, "/sheet"
+			keep, to = s.App(c).Year.PlanFeed, "/sheet"
 		}
 		r, err := keep(c.Request.Context(), s.Act(c), x)
 		if err == nil {
@@ -241,7 +241,7 @@ func (s *Handler) LogEntry(c *gin.Context) error {
 
 // showEntry is one entry to be put right; typed is nil where nothing was typed yet.
 func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Form) error {
-	e, g, err := s.App.Year.Entry(c.Request.Context(), id)
+	e, g, err := s.App(c).Year.Entry(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -273,7 +273,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	e, _, err := s.App.Year.Entry(c.Request.Context(), id)
+	e, _, err := s.App(c).Year.Entry(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -284,7 +284,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	}
 	x := s.entryOf(c, f, what, e.Batch, e.Bed)
 	if len(f.Faults) == 0 {
-		r, err := s.App.Year.Correct(c.Request.Context(), s.Act(c), id, version, x)
+		r, err := s.App(c).Year.Correct(c.Request.Context(), s.Act(c), id, version, x)
 		if err == nil {
 			s.Done(c, "/log", r)
 			return nil
@@ -301,7 +301,7 @@ func (s *Handler) RemoveFromLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Year.Remove(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Year.Remove(c.Request.Context(), s.Act(c), id, version)
 	if err != nil {
 		return err
 	}

@@ -57,7 +57,7 @@ func (s *Handler) ManyDoses(c *gin.Context) error {
 
 func (s *Handler) showMany(c *gin.Context, status int, beds []int64, f form.Form) error {
 	today := s.Clock.Today()
-	m, err := s.App.Desk.Many(c.Request.Context(), beds, f.Value("with"), today)
+	m, err := s.App(c).Desk.Many(c.Request.Context(), beds, f.Value("with"), today)
 	if err != nil {
 		return err
 	}
@@ -82,7 +82,7 @@ func (s *Handler) PutMany(c *gin.Context) error {
 		return err
 	}
 	f := form.Posted(c, "with")
-	r, err := s.App.Desk.PutMany(c.Request.Context(), s.Act(c), beds, f.Value("with"), present.EncodePlan)
+	r, err := s.App(c).Desk.PutMany(c.Request.Context(), s.Act(c), beds, f.Value("with"), present.EncodePlan)
 	switch {
 	case errors.Is(err, desk.ErrNoOption):
 		f.Faults["beds"] = "one of these beds is not offered that any more; look again"

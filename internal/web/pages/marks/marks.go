@@ -69,7 +69,7 @@ func (s *Handler) EditMark(c *gin.Context) error {
 
 // markAsItIs is the form of a mark as it stands.
 func (s *Handler) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) {
-	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return f, err
 	}
@@ -85,7 +85,7 @@ func (s *Handler) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) 
 }
 
 func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int64) error {
-	v, err := s.App.Plots.On(c.Request.Context(), s.Clock.Today(), s.On(c), plots.Foretold{})
+	v, err := s.App(c).Plots.On(c.Request.Context(), s.Clock.Today(), s.On(c), plots.Foretold{})
 	if err != nil {
 		return err
 	}
@@ -163,7 +163,7 @@ func (s *Handler) setMark(c *gin.Context, id int64) error {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Ground.SetMark(c.Request.Context(), s.Act(c), m)
+		r, err := s.App(c).Ground.SetMark(c.Request.Context(), s.Act(c), m)
 		if err == nil {
 			s.Done(c, "/marks", r)
 			return nil
@@ -189,7 +189,7 @@ func (s *Handler) DropMark(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Ground.DropMark(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Ground.DropMark(c.Request.Context(), s.Act(c), id, version)
 	if err != nil {
 		return err
 	}

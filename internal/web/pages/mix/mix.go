@@ -105,7 +105,7 @@ func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) err
 	u := s.Units(c)
 	ch := dosepage.Choice(f, u)
 	ch.Now = s.Clock.Today()
-	m, err := s.App.Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today())
+	m, err := s.App(c).Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today())
 	if errors.Is(err, desk.ErrNoReading) {
 		c.Redirect(http.StatusSeeOther, site.DoseHref(id))
 		return nil
@@ -114,7 +114,7 @@ func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) err
 		return err
 	}
 	if startMix(m, f) {
-		if m, err = s.App.Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today()); err != nil {
+		if m, err = s.App(c).Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today()); err != nil {
 			return err
 		}
 	}
@@ -144,7 +144,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App.Desk.PutMix(c.Request.Context(), s.Act(c), id, ch, parts, present.EncodePlan)
+	r, err := s.App(c).Desk.PutMix(c.Request.Context(), s.Act(c), id, ch, parts, present.EncodePlan)
 	if f.Add(err) {
 		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
 	}

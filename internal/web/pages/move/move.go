@@ -62,7 +62,7 @@ func (s *Handler) showMove(c *gin.Context, status int, id int64, f form.Form) er
 	if to != 0 {
 		to = min(max(to, today), today+year.MoveAhead)
 	}
-	m, err := s.App.Year.Moving(c.Request.Context(), id, to, today)
+	m, err := s.App(c).Year.Moving(c.Request.Context(), id, to, today)
 	if err != nil && !f.Add(err) {
 		return err
 	}
@@ -164,7 +164,7 @@ func (s *Handler) MoveTask(c *gin.Context) error {
 		f.Values["to"] = ""
 		return s.showMove(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App.Year.Move(c.Request.Context(), s.Act(c), id, version, to)
+	r, err := s.App(c).Year.Move(c.Request.Context(), s.Act(c), id, version, to)
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		f.Add(err)

@@ -89,7 +89,7 @@ func months(f form.Form, field func(int) string, usual func(int) float64, whole 
 }
 
 func (s *Handler) Place(c *gin.Context) error {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -124,7 +124,7 @@ func placeForm(g garden.Garden) form.Form {
 }
 
 func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -230,13 +230,13 @@ func (s *Handler) SetPlace(c *gin.Context) error {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Ground.SetPlace(c.Request.Context(), s.Act(c), g)
+		r, err := s.App(c).Ground.SetPlace(c.Request.Context(), s.Act(c), g)
 		if err == nil {
 			s.Done(c, "/place", r)
 			return nil
 		}
 		if errors.Is(err, garden.ErrStale) {
-			now, err := s.App.Place(c.Request.Context())
+			now, err := s.App(c).Place(c.Request.Context())
 			if err != nil {
 				return err
 			}

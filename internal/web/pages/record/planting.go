@@ -19,7 +19,7 @@ func (s *Handler) AddPlanting(c *gin.Context) error {
 	f := form.Posted(c, "crop", "sown", "together", "planted_out")
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", "yes")}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", "yes"))
+		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", "yes"))
 		if err == nil {
 			s.Done(c, "/beds/"+c.Param("id"), r)
 			return nil
@@ -43,7 +43,7 @@ func (s *Handler) ClearPlanting(c *gin.Context) error {
 		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
 		return nil
 	}
-	r, bed, err := s.App.Ground.Clear(c.Request.Context(), s.Act(c), id, version, on)
+	r, bed, err := s.App(c).Ground.Clear(c.Request.Context(), s.Act(c), id, version, on)
 	if f.Add(err) {
 		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
 		return nil

@@ -137,7 +137,7 @@ func (s *Handler) Bed(c *gin.Context) error {
 // typed for its next crop, log what was typed of an application.
 func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form) error {
 	today := s.On(c)
-	w, err := s.App.Desk.Dose(c.Request.Context(), id, desk.Choice{Now: s.Clock.Today()}, today)
+	w, err := s.App(c).Desk.Dose(c.Request.Context(), id, desk.Choice{Now: s.Clock.Today()}, today)
 	if err != nil && !errors.Is(err, desk.ErrNoReading) {
 		return err
 	}
@@ -184,7 +184,7 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 			p.Cleared.String(), form.NewKey()})
 	}
 	v.DuplicateKey, v.Between = form.NewKey(), form.Usual(0.5, w.Garden.Units().Lengths())
-	lines, err := s.App.JournalOf(c.Request.Context(), id, bedLines)
+	lines, err := s.App(c).JournalOf(c.Request.Context(), id, bedLines)
 	if err != nil {
 		return err
 	}
@@ -198,7 +198,7 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 
 // see fills in what was seen on the bed.
 func (v *bedView) see(s *Handler, c *gin.Context, today quantity.Day) error {
-	all, err := s.App.Seen.OfBed(c.Request.Context(), v.ID, today)
+	all, err := s.App(c).Seen.OfBed(c.Request.Context(), v.ID, today)
 	v.Seen.Rows, v.Seen.Path, v.SeenHref = present.SeenRows(all), "/beds/"+strconv.FormatInt(v.ID, 10), site.SeenHref(v.ID)
 	return err
 }
@@ -274,7 +274,7 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.Day("put_date"), Note: f.Value("put_note"),
 		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Year.Note(c.Request.Context(), s.Act(c), a)
+		r, err := s.App(c).Year.Note(c.Request.Context(), s.Act(c), a)
 		if err == nil {
 			s.Done(c, "/beds/"+c.Param("id"), r)
 			return nil

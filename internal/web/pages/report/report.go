@@ -43,7 +43,7 @@ type reportPut struct{ Day, What, Batch, Amount, Rate, Brings string }
 func (s *Handler) reportAsked(c *gin.Context) (p seasons.Report, f form.Form, err error) {
 	f = form.Asked(c, "season", "bed")
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
-	p, err = s.App.Seasons.Report(c.Request.Context(), f.Value("season"), bed, s.Clock.Today())
+	p, err = s.App(c).Seasons.Report(c.Request.Context(), f.Value("season"), bed, s.Clock.Today())
 	return p, f, err
 }
 
@@ -60,7 +60,7 @@ func (s *Handler) Report(c *gin.Context) error {
 	for _, x := range p.Seasons {
 		v.Seasons = append(v.Seasons, view.Option{Value: x, Text: x})
 	}
-	_, beds, err := s.App.Plots.Names(c.Request.Context(), p.Today)
+	_, beds, err := s.App(c).Plots.Names(c.Request.Context(), p.Today)
 	if err != nil {
 		return err
 	}

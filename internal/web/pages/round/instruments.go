@@ -17,7 +17,7 @@ import (
 // sent lists a walk's samples that are at the lab, with what a stand-in starts
 // from.
 func (s *Handler) sent(c *gin.Context, w walk.Walk) (out []instrument.Sent, err error) {
-	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +78,7 @@ func (s *Handler) LabReport(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	id, err := s.Labs.KeepLabFile(c.Request.Context(), r.Name, cells, time.Now())
+	id, err := s.LabsOf(c).KeepLabFile(c.Request.Context(), r.Name, cells, time.Now())
 	if err != nil {
 		return err
 	}

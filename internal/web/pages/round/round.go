@@ -82,7 +82,7 @@ type sampleRow struct {
 // readWalk reads the round of an address.
 func (s *Handler) readWalk(c *gin.Context) (w walk.Walk, id int64, err error) {
 	if id, err = site.ParamID(c); err == nil {
-		w, err = s.App.Walk.Walk(c.Request.Context(), id)
+		w, err = s.App(c).Walk.Walk(c.Request.Context(), id)
 	}
 	return w, id, err
 }
@@ -199,7 +199,7 @@ func (s *Handler) Tick(c *gin.Context) error {
 	if ms, err := strconv.ParseInt(c.PostForm("at"), 10, 64); err == nil {
 		at = time.UnixMilli(ms)
 	}
-	_, err := s.App.Walk.Tick(c.Request.Context(), s.Act(c), id, n, at)
+	_, err := s.App(c).Walk.Tick(c.Request.Context(), s.Act(c), id, n, at)
 	f := form.NoForm()
 	if f.Add(err) {
 		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("core")))
@@ -227,7 +227,7 @@ func (s *Handler) NoteOddity(c *gin.Context) error {
 	if err != nil {
 		return garden.ErrMissing
 	}
-	_, err = s.App.Walk.NoteOddity(c.Request.Context(), s.Act(c), id, c.PostForm("note"))
+	_, err = s.App(c).Walk.NoteOddity(c.Request.Context(), s.Act(c), id, c.PostForm("note"))
 	f := form.NoForm()
 	if f.Add(err) {
 		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("note")))
@@ -245,7 +245,7 @@ func (s *Handler) MoveSample(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Walk.MoveSample(c.Request.Context(), s.Act(c), id, version, c.PostForm("state"))
+	r, err := s.App(c).Walk.MoveSample(c.Request.Context(), s.Act(c), id, version, c.PostForm("state"))
 	f := form.NoForm()
 	if f.Add(err) {
 		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("state")))

@@ -56,7 +56,7 @@ const mostGlimpses = 40
 // Seasons shows where a bed has come from and where it goes, among all others.
 func (s *Handler) Seasons(c *gin.Context) error {
 	today := s.Clock.Today()
-	all, working, err := s.App.Seasons.Ready(c.Request.Context(), today)
+	all, working, err := s.App(c).Seasons.Ready(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -67,7 +67,7 @@ func (s *Handler) Seasons(c *gin.Context) error {
 			return err
 		}
 	}
-	t, err := s.App.Seasons.Bed(c.Request.Context(), id, today)
+	t, err := s.App(c).Seasons.Bed(c.Request.Context(), id, today)
 	if err != nil && !errors.Is(err, seasons.ErrNoReading) {
 		return err
 	}
@@ -97,7 +97,7 @@ func (s *Handler) seasonsFirst(c *gin.Context, all []seasons.Outline, today quan
 	if len(all) > 0 {
 		return mostMoved(all), nil
 	}
-	_, beds, err := s.App.Plots.Names(c.Request.Context(), today)
+	_, beds, err := s.App(c).Plots.Names(c.Request.Context(), today)
 	if err != nil || len(beds) == 0 {
 		return 0, err
 	}
@@ -178,7 +178,7 @@ func (s *Handler) holds(c *gin.Context, t *seasons.Season) (string, error) {
 	if t.Planned > 0 {
 		return "", nil
 	}
-	w, err := s.App.Desk.Dose(c.Request.Context(), t.BedRecord.Bed.ID, desk.Choice{}, t.Today)
+	w, err := s.App(c).Desk.Dose(c.Request.Context(), t.BedRecord.Bed.ID, desk.Choice{}, t.Today)
 	if err != nil || len(w.Answer.Options) == 0 {
 		return "", err
 	}

@@ -37,15 +37,15 @@ func (s *Handler) Seen(c *gin.Context) error {
 
 func (s *Handler) showSeen(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
-	bed, err := s.App.Plots.Named(c.Request.Context(), id)
+	bed, err := s.App(c).Plots.Named(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
-	all, err := s.App.Seen.OfBed(c.Request.Context(), id, today)
+	all, err := s.App(c).Seen.OfBed(c.Request.Context(), id, today)
 	if err != nil {
 		return err
 	}
@@ -79,7 +79,7 @@ func (s *Handler) NoteSeen(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showSeen(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App.Seen.Note(c.Request.Context(), s.Act(c), x, photo)
+	r, err := s.App(c).Seen.Note(c.Request.Context(), s.Act(c), x, photo)
 	if f.Add(err) {
 		return s.showSeen(c, http.StatusUnprocessableEntity, id, f)
 	}
@@ -112,7 +112,7 @@ func (s *Handler) ForgetSeen(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Seen.Forget(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Seen.Forget(c.Request.Context(), s.Act(c), id, version)
 	if err != nil {
 		return err
 	}
@@ -125,7 +125,7 @@ func (s *Handler) Photo(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	raw, err := s.App.Seen.Photo(c.Request.Context(), id)
+	raw, err := s.App(c).Seen.Photo(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}

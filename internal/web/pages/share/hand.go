@@ -133,7 +133,7 @@ func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView,
 	for _, m := range stocks {
 		v.Stocks = append(v.Stocks, stockName(sh, m))
 	}
-	_, beds, err := s.App.Plots.Names(c.Request.Context(), s.Clock.Today())
+	_, beds, err := s.App(c).Plots.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return v, err
 	}

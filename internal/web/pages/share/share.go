@@ -60,11 +60,11 @@ func (s *Handler) ShareOut(c *gin.Context) error {
 // showShare shares out and shows it; a large garden's is found by a job meanwhile.
 func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	today, ctx := s.Clock.Today(), c.Request.Context()
-	quick, beds, err := s.App.Desk.Quick(ctx, h.choice, today)
+	quick, beds, err := s.App(c).Desk.Quick(ctx, h.choice, today)
 	if err != nil {
 		return err
 	}
-	if failed, ok, err := s.Jobs.Find(ctx, shareJob); err == nil && ok && failed.State == job.Failed {
+	if failed, ok, err := s.FindJob(c, shareJob); err == nil && ok && failed.State == job.Failed {
 		quick = true // what failed beside the page is told on it
 		if err := s.Jobs.Forget(ctx, shareJob); err != nil {
 			return err
@@ -73,10 +73,10 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	if !quick && len(h.faults) == 0 {
 		return s.waitForShare(c, h, beds)
 	}
-	sh, err := s.App.Desk.Share(ctx, h.choice, today, nil)
+	sh, err := s.App(c).Desk.Share(ctx, h.choice, today, nil)
 	if h.fault(err) {
 		h.choice.Hand, status = nil, http.StatusUnprocessableEntity
-		sh, err = s.App.Desk.Share(ctx, h.choice, today, nil)
+		sh, err = s.App(c).Desk.Share(ctx, h.choice, today, nil)
 	}
 	if err != nil {
 		return err
@@ -105,13 +105,13 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
 	today := s.Clock.Today()
 	err := s.Jobs.Start(c.Request.Context(), shareJob, beds, func(ctx context.Context, tell func(int)) (int64, error) {
-		_, err := s.App.Desk.Share(ctx, h.choice, today, tell)
+		_, err := s.Base().Desk.Share(ctx, h.choice, today, tell)
 		return 0, err
 	})
 	if err != nil {
 		return err
 	}
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -127,7 +127,7 @@ func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
 // ShareProgress tells how far a sharing out is, and leads back to it when it is found.
 func (s *Handler) ShareProgress(c *gin.Context) error {
 	to := "/shed/share?" + c.Request.URL.RawQuery
-	j, ok, err := s.Jobs.Find(c.Request.Context(), shareJob)
+	j, ok, err := s.FindJob(c, shareJob)
 	switch {
 	case err != nil:
 		return err
@@ -149,7 +149,7 @@ func (s *Handler) PutShare(c *gin.Context) error {
 	if len(h.faults) > 0 {
 		return s.showShare(c, http.StatusUnprocessableEntity, h)
 	}
-	r, err := s.App.Desk.PutShare(c.Request.Context(), s.Act(c), h.choice, present.EncodePlan)
+	r, err := s.App(c).Desk.PutShare(c.Request.Context(), s.Act(c), h.choice, present.EncodePlan)
 	if f.Add(err) {
 		h.fault(err)
 		return s.showShare(c, http.StatusUnprocessableEntity, h)

@@ -131,7 +131,7 @@ func (s *Handler) NewBag(c *gin.Context) error {
 
 // showBatch shows the form; was is what is changed, nil for a new one.
 func (s *Handler) showBatch(c *gin.Context, status int, f form.Form, ash bool, was *garden.Batch) error {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -306,7 +306,7 @@ func (s *Handler) batch(c *gin.Context) (garden.Batch, error) {
 	if err != nil {
 		return garden.Batch{}, err
 	}
-	return s.App.Shelf.Batch(c.Request.Context(), id)
+	return s.App(c).Shelf.Batch(c.Request.Context(), id)
 }
 
 func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
@@ -320,7 +320,7 @@ func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
 		}
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Shelf.Set(c.Request.Context(), s.Act(c), b)
+		r, err := s.App(c).Shelf.Set(c.Request.Context(), s.Act(c), b)
 		if err == nil {
 			s.Done(c, shedFrom(f.Value("for")), r)
 			return nil
@@ -427,7 +427,7 @@ func figureTexts[T ~float64](xs []T) []string { return strings.Fields(present.Fi
 
 // stockOf is what came and went of a batch, newest first.
 func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u words.Units) (*stockView, error) {
-	left, moves, err := s.App.Shelf.Moves(c.Request.Context(), b.ID)
+	left, moves, err := s.App(c).Shelf.Moves(c.Request.Context(), b.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -458,7 +458,7 @@ func (s *Handler) MoveStock(c *gin.Context) error {
 		m.Date = s.Clock.Today()
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Shelf.Move(c.Request.Context(), s.Act(c), m)
+		r, err := s.App(c).Shelf.Move(c.Request.Context(), s.Act(c), m)
 		if err == nil {
 			s.Done(c, batchHref(b.ID), r)
 			return nil
@@ -481,7 +481,7 @@ func (s *Handler) DropBatch(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Shelf.Drop(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Shelf.Drop(c.Request.Context(), s.Act(c), id, version)
 	if err != nil {
 		return err
 	}

@@ -14,7 +14,7 @@ import (
 
 func (s *Handler) ExportShelf(c *gin.Context) error {
 	var b bytes.Buffer
-	err := s.App.Whole(c.Request.Context(), func(r garden.Reader) error {
+	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {
 		all, err := garden.Shelf(r)
 		if err != nil {
 			return err
@@ -35,7 +35,7 @@ func (s *Handler) TakeShelf(c *gin.Context) error {
 	lines, err := shelfLines(c, f)
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App.Shelf.Take(c.Request.Context(), s.Act(c), lines); err == nil {
+		if r, err = s.App(c).Shelf.Take(c.Request.Context(), s.Act(c), lines); err == nil {
 			s.Done(c, "/shed", r)
 			return nil
 		}

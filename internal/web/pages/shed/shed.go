@@ -62,7 +62,7 @@ func (s *Handler) Shed(c *gin.Context) error {
 }
 
 func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
-	shed, err := s.App.Shelf.View(c.Request.Context(), s.Clock.Today())
+	shed, err := s.App(c).Shelf.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -261,7 +261,7 @@ func (s *Handler) MixBins(c *gin.Context) error {
 		}
 		parts = append(parts, shelf.Part{Batch: n})
 	}
-	r, err := s.App.Shelf.Mix(c.Request.Context(), s.Act(c), f.Value("name"), parts)
+	r, err := s.App(c).Shelf.Mix(c.Request.Context(), s.Act(c), f.Value("name"), parts)
 	if f.Add(err) {
 		f.Sentences()
 		return s.showShed(c, http.StatusUnprocessableEntity, f)
@@ -286,7 +286,7 @@ func (s *Handler) LidLabel(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	shed, err := s.App.Shelf.View(c.Request.Context(), s.Clock.Today())
+	shed, err := s.App(c).Shelf.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}

@@ -81,7 +81,7 @@ func (s *Handler) Sheet(c *gin.Context) error { return s.ShowSheet(c, http.Statu
 
 // ShowSheet lays the day out; typed goes back to the task it was typed at.
 func (s *Handler) ShowSheet(c *gin.Context, status int, task int64, typed form.Form) error {
-	sh, err := s.App.Year.Sheet(c.Request.Context(), s.Clock.Today(), s.On(c))
+	sh, err := s.App(c).Year.Sheet(c.Request.Context(), s.Clock.Today(), s.On(c))
 	if err != nil {
 		return err
 	}
@@ -353,7 +353,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.ShowSheet(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App.Year.PutOn(c.Request.Context(), s.Act(c), tick)
+	r, err := s.App(c).Year.PutOn(c.Request.Context(), s.Act(c), tick)
 	if f.Add(err) {
 		f.Sentences()
 		return s.ShowSheet(c, http.StatusUnprocessableEntity, id, f)
@@ -370,7 +370,7 @@ func (s *Handler) Skip(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Year.Skip(c.Request.Context(), s.Act(c), id, version, c.PostForm("why"))
+	r, err := s.App(c).Year.Skip(c.Request.Context(), s.Act(c), id, version, c.PostForm("why"))
 	if err != nil {
 		return err
 	}

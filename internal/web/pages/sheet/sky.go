@@ -117,7 +117,7 @@ func weatherHeld(sh year.Sheet, skies calendar.Skies) (out []garden.Task) {
 // WaitForWeather moves what the weather is against to the next good day.
 func (s *Handler) WaitForWeather(c *gin.Context) error {
 	today := s.Clock.Today()
-	sh, err := s.App.Year.Sheet(c.Request.Context(), today, today)
+	sh, err := s.App(c).Year.Sheet(c.Request.Context(), today, today)
 	if err != nil {
 		return err
 	}
@@ -130,7 +130,7 @@ func (s *Handler) WaitForWeather(c *gin.Context) error {
 	if len(f.Faults) > 0 || to <= today {
 		return garden.ErrStale
 	}
-	r, err := s.App.Year.Wait(c.Request.Context(), s.Act(c), weatherHeld(sh, skies), to)
+	r, err := s.App(c).Year.Wait(c.Request.Context(), s.Act(c), weatherHeld(sh, skies), to)
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		f.Add(err)

@@ -38,7 +38,7 @@ type componentsView struct {
 }
 
 func (s *Handler) ShowComponents(c *gin.Context) error {
-	g, err := s.App.Place(c.Request.Context())
+	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
 	}

@@ -71,7 +71,7 @@ func sideChoice(f *form.Form, u words.Units) desk.SideChoice {
 func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) error {
 	u := s.Units(c)
 	choice := sideChoice(&f, u)
-	x, err := s.App.Desk.Side(c.Request.Context(), id, choice, s.Clock.Today())
+	x, err := s.App(c).Desk.Side(c.Request.Context(), id, choice, s.Clock.Today())
 	v := sideView{ID: id, Bed: x.Bed.Name, Href: site.BedHref(id), DepthIn: u.Depths().Name}
 	switch {
 	case errors.Is(err, desk.ErrNoReading):
@@ -140,7 +140,7 @@ func (s *Handler) PutSide(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showSide(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App.Desk.PutSide(c.Request.Context(), s.Act(c), id, choice)
+	r, err := s.App(c).Desk.PutSide(c.Request.Context(), s.Act(c), id, choice)
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		f.Add(err)

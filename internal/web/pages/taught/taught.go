@@ -45,7 +45,7 @@ func (s *Handler) Taught(c *gin.Context) error {
 		return err
 	}
 	today := s.Clock.Today()
-	t, err := s.App.Seasons.Bed(c.Request.Context(), id, today)
+	t, err := s.App(c).Seasons.Bed(c.Request.Context(), id, today)
 	if err != nil && !errors.Is(err, seasons.ErrNoReading) {
 		return err
 	}
@@ -112,7 +112,7 @@ func (s *Handler) SetTaught(c *gin.Context) error {
 	if c.PostForm("from") != "" {
 		from = s.Clock.Today()
 	}
-	r, err := s.App.Ground.Teach(c.Request.Context(), s.Act(c), id, version, from)
+	r, err := s.App(c).Ground.Teach(c.Request.Context(), s.Act(c), id, version, from)
 	if err != nil {
 		return err
 	}

@@ -47,7 +47,7 @@ func (s *Handler) Tour(c *gin.Context) error {
 }
 
 func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
-	v, err := s.App.Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -83,7 +83,7 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 func (s *Handler) AddTour(c *gin.Context) error {
 	f := form.Posted(c, "part", "method", "date")
 	today := s.Clock.Today()
-	v, err := s.App.Plots.View(c.Request.Context(), today)
+	v, err := s.App(c).Plots.View(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -117,7 +117,7 @@ func (s *Handler) AddTour(c *gin.Context) error {
 		rs = append(rs, r)
 	}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Readings.Tour(c.Request.Context(), s.Act(c), rs)
+		r, err := s.App(c).Readings.Tour(c.Request.Context(), s.Act(c), rs)
 		if err == nil {
 			s.Done(c, "/", r)
 			return nil

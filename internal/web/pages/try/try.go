@@ -73,7 +73,7 @@ func (s *Handler) Try(c *gin.Context) error {
 		return err
 	}
 	today := s.Clock.Today()
-	t, err := s.App.Seasons.Bed(c.Request.Context(), id, today)
+	t, err := s.App(c).Seasons.Bed(c.Request.Context(), id, today)
 	if errors.Is(err, seasons.ErrNoReading) {
 		c.Redirect(http.StatusSeeOther, site.SeasonsHref(id))
 		return nil
@@ -81,7 +81,7 @@ func (s *Handler) Try(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	w, err := s.App.Desk.Dose(c.Request.Context(), id, desk.Choice{}, today)
+	w, err := s.App(c).Desk.Dose(c.Request.Context(), id, desk.Choice{}, today)
 	if err != nil {
 		return err
 	}

@@ -60,7 +60,7 @@ func (s *Handler) TurnBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	_, rec, err := s.App.Turning.Bed(c.Request.Context(), id, s.Clock.Today())
+	_, rec, err := s.App(c).Turning.Bed(c.Request.Context(), id, s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -115,7 +115,7 @@ func (s *Handler) showTurn(c *gin.Context, status int, id int64, f form.Form) er
 		status = http.StatusUnprocessableEntity
 		choice.Organic, choice.Meals = nil, nil
 	}
-	d, err := s.App.Turning.Draft(c.Request.Context(), id, choice, today)
+	d, err := s.App(c).Turning.Draft(c.Request.Context(), id, choice, today)
 	if err != nil && !f.Add(err) {
 		return err
 	}
@@ -277,7 +277,7 @@ func (s *Handler) PlanTurning(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App.Turning.Plan(c.Request.Context(), s.Act(c), id, choice)
+	r, err := s.App(c).Turning.Plan(c.Request.Context(), s.Act(c), id, choice)
 	if f.Add(err) {
 		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
 	}

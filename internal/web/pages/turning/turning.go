@@ -62,7 +62,7 @@ type turnTyped struct {
 // showTurning shows the turning over of a bed that is in the year.
 func (s *Handler) showTurning(c *gin.Context, status int, bed int64, typed turnTyped) error {
 	today := s.Clock.Today()
-	g, rec, err := s.App.Turning.Bed(c.Request.Context(), bed, today)
+	g, rec, err := s.App(c).Turning.Bed(c.Request.Context(), bed, today)
 	if err != nil {
 		return err
 	}
@@ -193,7 +193,7 @@ func (s *Handler) StepDone(c *gin.Context) error {
 	bed, errBed := strconv.ParseInt(f.Value("bed"), 10, 64)
 	var r garden.Receipt
 	if len(f.Faults) == 0 {
-		r, err = s.App.Turning.Done(c.Request.Context(), s.Act(c), tick)
+		r, err = s.App(c).Turning.Done(c.Request.Context(), s.Act(c), tick)
 	}
 	switch {
 	case f.Add(err) || len(f.Faults) > 0:
@@ -218,7 +218,7 @@ func (s *Handler) DropTurning(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	bed, r, err := s.App.Turning.Drop(c.Request.Context(), s.Act(c), id, version)
+	bed, r, err := s.App(c).Turning.Drop(c.Request.Context(), s.Act(c), id, version)
 	if err != nil {
 		return err
 	}
@@ -241,7 +241,7 @@ func (s *Handler) KeepWay(c *gin.Context) error {
 		return err
 	}
 	f := form.Posted(c, "name")
-	bed, r, err := s.App.Turning.KeepAs(c.Request.Context(), s.Act(c), id, f.Value("name"))
+	bed, r, err := s.App(c).Turning.KeepAs(c.Request.Context(), s.Act(c), id, f.Value("name"))
 	if bed != 0 && f.Add(err) {
 		return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{Form: f})
 	}
@@ -265,7 +265,7 @@ func (s *Handler) AddStep(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		e.Wait = -1 // told at its field
 	}
-	bed, r, err := s.App.Turning.Add(c.Request.Context(), s.Act(c), e)
+	bed, r, err := s.App(c).Turning.Add(c.Request.Context(), s.Act(c), e)
 	if bed != 0 && f.Add(err) {
 		return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{Form: f})
 	}

@@ -129,11 +129,11 @@ func (s *Handler) WalkPlan(c *gin.Context) error {
 
 func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func(string) string, list func(string) []string) error {
 	on := s.On(c)
-	v, all, err := s.App.Walk.Candidates(c.Request.Context(), on)
+	v, all, err := s.App(c).Walk.Candidates(c.Request.Context(), on)
 	if err != nil {
 		return err
 	}
-	rounds, err := s.App.Walk.Rounds(c.Request.Context())
+	rounds, err := s.App(c).Walk.Rounds(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -160,7 +160,7 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 	}
 	vm := walkView{Form: f, Layered: choice.Layered, Tray: choice.Tray, Lone: choice.Corer.Lone, Each: choice.Each, Picks: picks(all),
 		From: get("from"), To: get("to"), Corers: usedCorers(rounds, u)}
-	asks, err := s.App.Seen.Asks(c.Request.Context(), on)
+	asks, err := s.App(c).Seen.Asks(c.Request.Context(), on)
 	if err != nil {
 		return err
 	}
@@ -281,17 +281,17 @@ func walkTitle(d walk.Draft) string {
 
 func (s *Handler) StartRound(c *gin.Context) error {
 	f := form.NoForm()
-	v, all, err := s.App.Walk.Candidates(c.Request.Context(), s.Clock.Today())
+	v, all, err := s.App(c).Walk.Candidates(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	rounds, err := s.App.Walk.Rounds(c.Request.Context())
+	rounds, err := s.App(c).Walk.Rounds(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	choice := roundChoice(c.PostForm, c.PostFormArray, all, f, v.Garden.Units(), usualCorer(rounds))
 	if len(f.Faults) == 0 {
-		id, r, err := s.App.Walk.StartRound(c.Request.Context(), s.Act(c), choice)
+		id, r, err := s.App(c).Walk.StartRound(c.Request.Context(), s.Act(c), choice)
 		if err == nil {
 			to := "/walk/" + strconv.FormatInt(id, 10)
 			if r.Repeated {

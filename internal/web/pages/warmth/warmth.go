@@ -41,7 +41,7 @@ func (s *Handler) Warmth(c *gin.Context) error { return s.showWarmth(c, http.Sta
 
 func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {
 	today := s.Clock.Today()
-	x, err := s.App.Ground.Soil(c.Request.Context())
+	x, err := s.App(c).Ground.Soil(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -104,7 +104,7 @@ func (s *Handler) NoteWarmth(c *gin.Context) error {
 
 // tookWarmth keeps soil temperatures, and says so; where all were there, too.
 func (s *Handler) tookWarmth(c *gin.Context, f form.Form, days []garden.SoilDay) error {
-	n, r, err := s.App.Ground.TakeSoil(c.Request.Context(), s.Act(c), days)
+	n, r, err := s.App(c).Ground.TakeSoil(c.Request.Context(), s.Act(c), days)
 	if f.Add(err) {
 		return s.showWarmth(c, http.StatusUnprocessableEntity, f)
 	}
@@ -162,7 +162,7 @@ func (s *Handler) DropWarmth(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App.Ground.DropSoil(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Ground.DropSoil(c.Request.Context(), s.Act(c), id, version)
 	if err != nil {
 		return err
 	}

@@ -69,7 +69,7 @@ func (s *Handler) Years(c *gin.Context) error { return s.showYears(c, http.Statu
 func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
 	today := s.Clock.Today()
 	first := today.Year() - yearsBefore
-	y, err := s.App.Plots.Years(c.Request.Context(), today, quantity.Date(first, 1, 1))
+	y, err := s.App(c).Plots.Years(c.Request.Context(), today, quantity.Date(first, 1, 1))
 	if err != nil {
 		return err
 	}
@@ -168,7 +168,7 @@ func (s *Handler) AddToYears(c *gin.Context) error {
 	}
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", "yes")}
 	if len(f.Faults) == 0 {
-		r, err := s.App.Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", "yes"))
+		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", "yes"))
 		if err == nil {
 			s.Done(c, "/years", r)
 			return nil
