@@ -2,6 +2,7 @@ package store
 
 import (
 	"strconv"
+
 	"zephyrfield/internal/cache"
 	"zephyrfield/internal/garden"
 )

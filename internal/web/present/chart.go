@@ -1,6 +1,8 @@
 package present
 
 import (
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -11,8 +13,6 @@ import (
 	"zephyrfield/internal/seen"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
-
-	"github.com/gin-gonic/gin"
 )
 
 // bedPicture is a bed's chart; nil where there is nothing to draw.

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"

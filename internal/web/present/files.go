@@ -2,14 +2,15 @@ package present
 
 import (
 	"io"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // UploadedOr is the file that came, or what was pasted in its place.

@@ -4,6 +4,7 @@ import (
 	"strconv"
 	"strings"
 	"time"
+
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/view"

@@ -2,6 +2,7 @@ package present
 
 import (
 	"strings"
+
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"

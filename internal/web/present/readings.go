@@ -3,6 +3,7 @@ package present
 import (
 	"strconv"
 	"strings"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"

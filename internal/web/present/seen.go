@@ -3,6 +3,7 @@ package present
 import (
 	"strconv"
 	"strings"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/seen"

@@ -2,6 +2,7 @@ package present
 
 import (
 	"slices"
+
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"

@@ -4,10 +4,11 @@ import (
 	"cmp"
 	"net/http"
 	"strconv"
-	"zephyrfield/agronomy/quantity"
-	"zephyrfield/internal/web/site"
 
 	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/web/site"
 )
 
 // stepped puts the day that an address steps to (?on= with months and days from it) in the

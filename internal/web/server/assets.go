@@ -8,9 +8,10 @@ import (
 	"net/http"
 	"path"
 	"strings"
-	static "zephyrfield/internal/web/static"
 
 	"github.com/gin-gonic/gin"
+
+	static "zephyrfield/internal/web/static"
 )
 
 // assetHash is one short hash over all static files: embedded files carry no

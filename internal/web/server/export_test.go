@@ -3,9 +3,10 @@ package server
 import (
 	"slices"
 	"time"
-	"zephyrfield/internal/web/site"
 
 	"github.com/gin-gonic/gin"
+
+	"zephyrfield/internal/web/site"
 )
 
 // StopWithin sets how long requests under way may take to end, for a test.

@@ -6,12 +6,13 @@ import (
 	"net/http"
 	"strconv"
 	"time"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/internal/web/form"
 	keeppage "zephyrfield/internal/web/pages/keep"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // signedIn lets only those through who have signed in, when that is asked for.

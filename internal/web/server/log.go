@@ -3,9 +3,10 @@ package server
 import (
 	"log/slog"
 	"time"
-	"zephyrfield/internal/web/form"
 
 	"github.com/gin-gonic/gin"
+
+	"zephyrfield/internal/web/form"
 )
 
 // requestID is the header that a request's line in the log can be found by.

@@ -14,13 +14,14 @@ import (
 	"runtime/debug"
 	"strings"
 	"time"
+
+	"github.com/gin-contrib/gzip"
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/web/components"
 	keeppage "zephyrfield/internal/web/pages/keep"
 	"zephyrfield/internal/web/site"
-
-	"github.com/gin-contrib/gzip"
-	"github.com/gin-gonic/gin"
 )
 
 // Request limits.

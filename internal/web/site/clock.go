@@ -3,6 +3,7 @@ package site
 import (
 	"sync"
 	"time"
+
 	"zephyrfield/agronomy/quantity"
 )
 

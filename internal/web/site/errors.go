@@ -4,12 +4,13 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // InsideKey marks a request that has passed the gate.

@@ -10,11 +10,12 @@ import (
 	"fmt"
 	"net/http"
 	"strings"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/garden"
 
 	"github.com/gin-gonic/gin"
 	"golang.org/x/crypto/argon2"
+
+	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/garden"
 )
 
 // argon2id as recommended for a small server: about 100 ms.

@@ -1,15 +1,12 @@
 package site
 
 import (
-	"net/url"
 	"strconv"
 )
 
 func DoseHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/dose" }
 
 func MoveHref(task int64) string { return "/tasks/" + strconv.FormatInt(task, 10) + "/move" }
-
-func UrlText(s string) string { return url.QueryEscape(s) }
 
 func SeasonsHref(bed int64) string { return "/seasons?bed=" + strconv.FormatInt(bed, 10) }
 

@@ -7,14 +7,15 @@ import (
 	"embed"
 	"log/slog"
 	"time"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/keepers"
 	"zephyrfield/internal/web/components"
-
-	"github.com/gin-gonic/gin"
 )
 
 // Clock tells the garden's day and the moment. The demo's day can be moved on.

@@ -5,6 +5,9 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -16,8 +19,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand",

@@ -3,6 +3,7 @@ package bedform
 import (
 	"errors"
 	"strconv"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"

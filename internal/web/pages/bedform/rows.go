@@ -2,6 +2,7 @@ package bedform
 
 import (
 	"slices"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"

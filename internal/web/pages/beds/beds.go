@@ -2,9 +2,13 @@ package beds
 
 import (
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -15,10 +19,7 @@ import (
 	"zephyrfield/internal/web/form"
 	groundpage "zephyrfield/internal/web/pages/ground"
 	"zephyrfield/internal/web/present"
-	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // bedsView is all beds as a list, to choose from.
@@ -155,7 +156,7 @@ func (vm *bedsView) sort(f form.Form) {
 	query := ""
 	for _, n := range bedsFilters {
 		if n != "sort" && f.Value(n) != "" {
-			query += "&" + n + "=" + site.UrlText(f.Value(n))
+			query += "&" + n + "=" + url.QueryEscape(f.Value(n))
 		}
 	}
 	for _, x := range bedSorts {

@@ -2,6 +2,7 @@ package beds
 
 import (
 	"strconv"
+
 	"zephyrfield/internal/garden"
 )
 

@@ -4,6 +4,10 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+	"golang.org/x/text/language"
+
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -17,9 +21,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
-	"golang.org/x/text/language"
 )
 
 // Systems of units to begin with; each can be changed one by one later.

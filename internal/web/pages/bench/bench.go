@@ -6,6 +6,9 @@ import (
 	"net/http"
 	"strconv"
 	"strings"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -14,8 +17,6 @@ import (
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // ways are the ways of reading soil that have a form of their own. A meter with

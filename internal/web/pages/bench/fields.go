@@ -2,6 +2,7 @@ package bench
 
 import (
 	"fmt"
+
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"

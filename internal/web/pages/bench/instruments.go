@@ -4,14 +4,15 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/web/form"
-
-	"github.com/gin-gonic/gin"
 )
 
 // probeView names the probe on the bench; Says is what a stand-in must say.

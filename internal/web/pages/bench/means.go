@@ -3,6 +3,9 @@ package bench
 import (
 	"slices"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -14,8 +17,6 @@ import (
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
-
-	"github.com/gin-gonic/gin"
 )
 
 // meaningView says what a reading that is being typed would mean.

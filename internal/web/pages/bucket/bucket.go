@@ -4,6 +4,9 @@ import (
 	"net/http"
 	"net/url"
 	"strings"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
@@ -13,8 +16,6 @@ import (
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 type bucketView struct {

@@ -6,6 +6,9 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
@@ -13,8 +16,6 @@ import (
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 var cropFields = []string{"code", "name", "low", "high", "aim", "removal", "version"}

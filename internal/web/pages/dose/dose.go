@@ -6,6 +6,9 @@ import (
 	"net/http"
 	"net/url"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -20,8 +23,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // doseFields are the fields of the Dose form.

@@ -2,6 +2,7 @@ package dose
 
 import (
 	"strings"
+
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"

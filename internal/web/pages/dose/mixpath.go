@@ -3,6 +3,7 @@ package dose
 import (
 	"net/url"
 	"strconv"
+
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/internal/desk"

@@ -2,6 +2,7 @@ package dose
 
 import (
 	"strings"
+
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"

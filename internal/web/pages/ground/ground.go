@@ -4,9 +4,13 @@ import (
 	"bytes"
 	"cmp"
 	"net/http"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -18,8 +22,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // The plan's size in its own units.
@@ -124,7 +126,7 @@ func (s *Handler) Ground(c *gin.Context) error {
 	vm.Remind = reminders(v, today, on)
 	part := ""
 	if vm.Parts, part = partly(&v, c.Query("part"), vm.OnQuery); part != "" {
-		vm.OnQuery += "&part=" + site.UrlText(part)
+		vm.OnQuery += "&part=" + url.QueryEscape(part)
 		vm.Title = headline(v)
 	}
 	due, next := map[int64]bool{}, map[int64]garden.Task{}

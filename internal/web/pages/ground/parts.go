@@ -1,12 +1,13 @@
 package ground
 
 import (
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
+
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
-	"zephyrfield/internal/web/site"
 )
 
 // partLink is a part of the garden that the plan can show alone.
@@ -37,7 +38,7 @@ func partly(v *plots.View, asked, query string) (links []partLink, part string) 
 	}
 	links = append(links, partLink{"All", "/?" + strings.TrimPrefix(query, "&"), strconv.Itoa(len(v.Plots)), part == ""})
 	for _, n := range names {
-		links = append(links, partLink{n, "/?part=" + site.UrlText(n) + query, strconv.Itoa(count[n]), n == part})
+		links = append(links, partLink{n, "/?part=" + url.QueryEscape(n) + query, strconv.Itoa(count[n]), n == part})
 	}
 	if part != "" {
 		of := v.Plots

@@ -2,6 +2,7 @@ package ground
 
 import (
 	"strconv"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"

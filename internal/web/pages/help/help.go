@@ -2,6 +2,9 @@ package help
 
 import (
 	"net/http"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -13,8 +16,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // helpView is what there is to know: the words, why growers disagree, how soil is read, and

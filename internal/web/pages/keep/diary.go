@@ -5,10 +5,11 @@ import (
 	"crypto/subtle"
 	"net/http"
 	"strings"
-	"zephyrfield/internal/exchange"
-	"zephyrfield/internal/web/form"
 
 	"github.com/gin-gonic/gin"
+
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/web/form"
 )
 
 // DiaryPath is where a diary reads the tasks, with a secret after it: it stands before the

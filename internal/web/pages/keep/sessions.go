@@ -4,12 +4,13 @@ import (
 	"net/http"
 	"strings"
 	"time"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
-
-	"github.com/gin-gonic/gin"
 )
 
 // sessionRow is somebody who is signed in.

@@ -4,14 +4,15 @@ import (
 	"bytes"
 	"net/http"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/material"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/year"
-
-	"github.com/gin-gonic/gin"
 )
 
 func (s *Handler) ExportLog(c *gin.Context) error {

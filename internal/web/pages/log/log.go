@@ -5,6 +5,9 @@ import (
 	"net/url"
 	"strconv"
 	"strings"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
@@ -15,8 +18,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
 	"zephyrfield/internal/year"
-
-	"github.com/gin-gonic/gin"
 )
 
 type logView struct {

@@ -4,6 +4,9 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/desk"
@@ -12,8 +15,6 @@ import (
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 type manyView struct {

@@ -5,6 +5,9 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/plots"
@@ -13,8 +16,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 var markFields = []string{"name", "kind", "width", "corners", "version"}

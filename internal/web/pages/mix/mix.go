@@ -4,6 +4,9 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/material"
@@ -17,8 +20,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // mixPart is one material of a mix by hand: the fields of its form, and of which family

@@ -4,6 +4,9 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/words"
@@ -14,8 +17,6 @@ import (
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
 	"zephyrfield/internal/year"
-
-	"github.com/gin-gonic/gin"
 )
 
 type moveView struct {

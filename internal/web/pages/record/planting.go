@@ -3,12 +3,13 @@ package record
 import (
 	"net/http"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/site"
-
-	"github.com/gin-gonic/gin"
 )
 
 func (s *Handler) AddPlanting(c *gin.Context) error {

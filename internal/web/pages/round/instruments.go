@@ -4,14 +4,15 @@ import (
 	"net/http"
 	"strconv"
 	"time"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/walk"
 	benchpage "zephyrfield/internal/web/pages/bench"
-
-	"github.com/gin-gonic/gin"
 )
 
 // sent lists a walk's samples that are at the lab, with what a stand-in starts

@@ -5,6 +5,9 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/forecast"
@@ -17,8 +20,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 type seasonsView struct {

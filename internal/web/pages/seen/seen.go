@@ -3,6 +3,9 @@ package seen
 import (
 	"io"
 	"net/http"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/sign"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
@@ -10,8 +13,6 @@ import (
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // seenView is what the eye sees on a bed, to be tapped.

@@ -3,13 +3,14 @@ package shed
 import (
 	"bytes"
 	"net/http"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/shelf"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
-
-	"github.com/gin-gonic/gin"
 )
 
 func (s *Handler) ExportShelf(c *gin.Context) error {

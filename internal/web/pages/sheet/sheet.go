@@ -7,6 +7,9 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -18,8 +21,6 @@ import (
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
 	"zephyrfield/internal/year"
-
-	"github.com/gin-gonic/gin"
 )
 
 type sheetView struct {

@@ -5,6 +5,9 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -13,8 +16,6 @@ import (
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/year"
-
-	"github.com/gin-gonic/gin"
 )
 
 // skyView is the strip of days at the head of the sheet.

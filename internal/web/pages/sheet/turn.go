@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"strings"
+
 	"zephyrfield/agronomy/turn"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"

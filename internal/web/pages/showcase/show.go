@@ -2,6 +2,9 @@ package showcase
 
 import (
 	"net/http"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
@@ -12,8 +15,6 @@ import (
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // componentsView holds an example of each part.

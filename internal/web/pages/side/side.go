@@ -3,6 +3,9 @@ package side
 import (
 	"errors"
 	"net/http"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
@@ -14,8 +17,6 @@ import (
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 type sideView struct {

@@ -3,6 +3,9 @@ package tour
 import (
 	"net/http"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -11,8 +14,6 @@ import (
 	benchpage "zephyrfield/internal/web/pages/bench"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 // tourView is one screen for the figures of many beds, one after the other.

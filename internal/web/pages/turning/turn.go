@@ -4,6 +4,9 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+
+	"github.com/gin-gonic/gin"
+
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
@@ -16,8 +19,6 @@ import (
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-
-	"github.com/gin-gonic/gin"
 )
 
 type turnView struct {
