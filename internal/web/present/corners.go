@@ -51,6 +51,7 @@ func CornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
 	return strings.Join(lines, "\n")
 }
 
+// FiguresText are figures separated by spaces, as a key of a drawing carries them.
 func FiguresText[T ~float64](xs []T) string {
 	parts := make([]string, len(xs))
 	for i, x := range xs {

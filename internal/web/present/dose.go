@@ -102,6 +102,7 @@ func PartName(w *desk.Worked, part int, o dose.Option) string {
 	return words.Lower(MaterialName(w, o.Parts[part].Batch))
 }
 
+// Magnitude is a rate without its sign, for a text that says which way it goes.
 func Magnitude(x quantity.Rate) quantity.Rate { return max(x, -x) }
 
 // EncodePlan writes a dose's request for the record.

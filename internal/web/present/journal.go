@@ -10,6 +10,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
+// JournalRowOf is a line of the journal as a page shows it.
 func JournalRowOf(l garden.Line) view.JournalRow {
 	row := view.JournalRow{At: MomentWords(l.At), Who: l.Who, What: l.What, Undone: l.UndoneBy != nil, Key: form.NewKey()}
 	if l.CanUndo() {

@@ -11,6 +11,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
+// TextureOptions are the soil textures to choose from.
 func TextureOptions() (out []view.Option) {
 	for _, t := range soil.Textures {
 		out = append(out, view.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
@@ -18,6 +19,7 @@ func TextureOptions() (out []view.Option) {
 	return out
 }
 
+// WorkedOptions are the ways a material is worked in, to choose from.
 func WorkedOptions() (out []view.Option) {
 	for _, w := range soil.WaysWorked {
 		out = append(out, view.Option{Value: string(w), Text: words.Capital(words.Name(w))})
@@ -25,6 +27,7 @@ func WorkedOptions() (out []view.Option) {
 	return out
 }
 
+// LimeOptions are the kinds of lime, to choose from.
 func LimeOptions() (out []view.Option) {
 	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
 		out = append(out, view.Option{Value: string(l), Text: words.Capital(limeNames[l])})
@@ -36,6 +39,7 @@ func LimeOptions() (out []view.Option) {
 var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz",
 	soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
 
+// BasisOptions are the liquids that pH is read in, to choose from.
 func BasisOptions() (out []view.Option) {
 	for _, b := range soil.Bases {
 		out = append(out, view.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
@@ -43,6 +47,7 @@ func BasisOptions() (out []view.Option) {
 	return out
 }
 
+// BufferOptions are the buffers of a laboratory, to choose from.
 func BufferOptions() (out []view.Option) {
 	for _, k := range soil.BufferKinds {
 		out = append(out, view.Option{Value: string(k), Text: words.Name(k)})
@@ -50,6 +55,7 @@ func BufferOptions() (out []view.Option) {
 	return out
 }
 
+// ExtractOptions are the extractions of a laboratory, to choose from.
 func ExtractOptions() []view.Option {
 	out := []view.Option{{Value: "", Text: "Not said"}}
 	for _, e := range soil.Extractants {
@@ -73,6 +79,7 @@ var Brings = []struct {
 // LeastTold is what is still worth telling, g/m².
 const LeastTold = 0.05
 
+// MaterialOptions are the materials that can be put on, to choose from.
 func MaterialOptions() (out []view.Option) {
 	for _, m := range material.Table {
 		out = append(out, view.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})

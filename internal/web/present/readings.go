@@ -15,6 +15,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
+// ReadingRow is a reading as a table shows it.
 type ReadingRow struct {
 	ID, Version                                  int64
 	Date, Bed, PH, Method, Doubt, Cores, K, Note string
@@ -37,6 +38,7 @@ func layersText(r garden.Reading) string {
 	return strings.Join(out, " / ")
 }
 
+// ReadingOf is a reading of the bed of that name as a table shows it.
 func ReadingOf(r garden.Reading, bed string) ReadingRow {
 	row := ReadingRow{ID: r.ID, Version: r.Version, Key: form.NewKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method),
 		Cores: strconv.Itoa(r.Cores), Note: r.Note}
@@ -69,12 +71,14 @@ var strengths = []struct {
 }{{soil.LimeNone, "nothing moves"}, {soil.LimeFaint, "heard, hardly seen"}, {soil.LimeClear, "bubbles to see"}, {soil.LimeStrong,
 	"foams up"}}
 
+// FizzStrength is how strongly a jar fizzed, with its drawing.
 type FizzStrength struct {
 	view.Option
 	Says    string
 	Picture svg.FizzJar
 }
 
+// FizzJar is one of the two jars of the fizz test, with what it may do.
 type FizzJar struct {
 	Field, Do string
 	Strengths []FizzStrength
@@ -106,6 +110,7 @@ type Feel struct {
 	Is       soil.Feel
 }
 
+// Feels are what moist earth does between the fingers, with what it tells of the texture.
 var Feels = []Feel{
 	{"crumbs", "falls apart", soil.Feel{}},
 	{"crumbles", "holds, then crumbles", soil.Feel{Ball: true, Ribbon: 0.01}},
@@ -113,6 +118,7 @@ var Feels = []Feel{
 	{"shines", "shines and sticks", soil.Feel{Ball: true, Ribbon: 0.06}},
 }
 
+// LastRead says what was last read in a bed, how and when.
 func LastRead(p *plots.Plot) string {
 	if p.Reading == nil {
 		return "no reading"
@@ -120,6 +126,7 @@ func LastRead(p *plots.Plot) string {
 	return "pH " + words.PH(p.PH) + " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date)
 }
 
+// Stretches says the stretches of a sampling way, in the units of the place.
 func Stretches(ls []sampling.Stretch, u words.Units) string {
 	out := make([]string, len(ls))
 	for i, l := range ls {

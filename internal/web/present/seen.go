@@ -17,6 +17,7 @@ type SeenRow struct {
 	Photo, Key, Asks, Forget string
 }
 
+// SeenRows are the things seen as a table shows them.
 func SeenRows(all []seen.Seen) (out []SeenRow) {
 	for _, x := range all {
 		id := "/sights/" + strconv.FormatInt(x.ID, 10)

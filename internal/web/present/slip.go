@@ -67,6 +67,7 @@ type nextLine struct {
 	Due              bool
 }
 
+// SlipOf is what the plan and the sheet say of a bed on a day: its standing, its dose and what is next.
 func SlipOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Day) (*Slip, error) {
 	w, err := s.App(c).Desk.Dose(c.Request.Context(), bed, desk.Choice{Now: today}, on)
 	if errors.Is(err, desk.ErrNoReading) {
@@ -99,7 +100,7 @@ func SlipOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Day) (*S
 			" and " + words.PH(x[1].Band.Low) + " to " + words.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
 	}
 	if p.Reading != nil {
-		r := PhRule(p, &w)
+		r := PHRule(p, &w)
 		out.Rule = &r
 		out.Profile = svg.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
 	}
@@ -143,6 +144,7 @@ func Facts(b garden.Bed, worked soil.Worked, u words.Units) string {
 	return f + " · " + words.Short(worked) + ", " + u.Depth(b.Depth)
 }
 
+// CropWords says what grows in a bed.
 func CropWords(p plots.Plot, l garden.Library) string {
 	names := func(xs []garden.Planting) string { return CropNames(xs, l) }
 	switch {
@@ -240,7 +242,8 @@ func potassiumRuns(p plots.Plot) []Run {
 // byWhen is on what day a figure is told that was carried forward: today, or one to come.
 var byWhen = map[bool]string{false: " by now", true: " by then"}
 
-func PhRule(p plots.Plot, w *desk.Worked) svg.Rule {
+// PHRule is the ruler that shows where a bed's pH lies against the range of its crop.
+func PHRule(p plots.Plot, w *desk.Worked) svg.Rule {
 	label := BandName(p)
 	target := quantity.PH(0)
 	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {

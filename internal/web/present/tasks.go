@@ -40,6 +40,7 @@ func TaskWords(t garden.Task, u words.Units, b *garden.Batch) string {
 	return u.Amount(t.Total, scoop) + " of " + garden.Called(t.What, b)
 }
 
+// SkippedWords says why a task was skipped.
 func SkippedWords(t garden.Task) string {
 	if t.Why == "" {
 		return "skipped"
@@ -53,6 +54,7 @@ const (
 	InBags   = "bags"
 )
 
+// MovesPH tells whether a material changes the soil's pH.
 func MovesPH(k material.Kind) bool {
 	m, ok := material.Find(k)
 	return ok && (m.Raises() || m.Lowers())

@@ -83,6 +83,7 @@ func (s *Server) signIn(c *gin.Context) error {
 	return nil
 }
 
+// SignOut ends the session of this device.
 func (s *Server) SignOut(c *gin.Context) error {
 	if token, err := c.Cookie(site.CookieName); err == nil {
 		if err := s.GateOf(c).EndSession(c.Request.Context(), site.HashToken(token)); err != nil {

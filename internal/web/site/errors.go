@@ -30,6 +30,7 @@ func (s *Site) BarePage(says string) []byte {
 	return page
 }
 
+// Bare sends a page without tabs that says one thing, for when the garden cannot be read.
 func (s *Site) Bare(c *gin.Context, status int, says string) {
 	c.Data(status, "text/html; charset=utf-8", s.BarePage(says))
 	c.Abort()
@@ -71,6 +72,7 @@ type failView struct {
 	Says string
 }
 
+// Fail sends the page that says what went wrong.
 func (s *Site) Fail(c *gin.Context, status int, says string) {
 	if !s.Inside(c) {
 		s.Bare(c, status, says)

@@ -223,6 +223,7 @@ func (s *Site) Done(c *gin.Context, to string, r garden.Receipt) {
 	c.Redirect(http.StatusSeeOther, to)
 }
 
+// Undo takes a change back.
 func (s *Site) Undo(c *gin.Context) error {
 	id, err := ParamID(c)
 	if err != nil {
@@ -264,6 +265,7 @@ func moreOf(c *gin.Context) (out []int64, err error) {
 	return out, nil
 }
 
+// ParamID is the id in the address; one that is no id is not found.
 func ParamID(c *gin.Context) (int64, error) {
 	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
 	if err != nil {

@@ -64,11 +64,13 @@ const (
 	CookieName  = "zephyrfield"
 )
 
+// HashToken is what is kept of a session's token, so that the store holds none that opens it.
 func HashToken(token string) string {
 	h := sha256.Sum256([]byte(token))
 	return hex.EncodeToString(h[:])
 }
 
+// ErrNoPassphrase tells that the garden has none to be asked for.
 var ErrNoPassphrase = errors.New("no passphrase is set")
 
 // Right tells whether a passphrase is the garden's. Few are tried at a time: each
@@ -98,6 +100,7 @@ func WaitWords(seconds int) string {
 	return words.Count((seconds+59)/60, "minute", "minutes")
 }
 
+// Cookie sets the session's cookie for that many seconds; a negative number ends it.
 func (s *Site) Cookie(c *gin.Context, value string, seconds int) {
 	http.SetCookie(c.Writer, &http.Cookie{Name: CookieName, Value: value, Path: "/", MaxAge: seconds,
 		HttpOnly: true, Secure: s.TLS, SameSite: http.SameSiteStrictMode})

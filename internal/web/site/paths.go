@@ -4,19 +4,26 @@ import (
 	"strconv"
 )
 
+// DoseHref is the address of a bed's dose.
 func DoseHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/dose" }
 
+// MoveHref is the address where moving a task is asked.
 func MoveHref(task int64) string { return "/tasks/" + strconv.FormatInt(task, 10) + "/move" }
 
+// SeasonsHref is the address of a bed's seasons to come.
 func SeasonsHref(bed int64) string { return "/seasons?bed=" + strconv.FormatInt(bed, 10) }
 
+// TaughtHref is the address of what a bed has taught.
 func TaughtHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/taught" }
 
+// TurnHref is the address of turning a plot.
 func TurnHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }
 
 // MaxPhoto is the most that a camera's picture may have when it is sent.
 const MaxPhoto = 16 << 20
 
+// SeenHref is the address of what was seen in a bed.
 func SeenHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/seen" }
 
+// ShedTab is the tab that pages of the shelf stand under.
 const ShedTab = "Shed"

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
+// BedHref is the address of the plan with that bed chosen.
 func BedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }
 
 // ribbonMonths are shown on the year ribbon, three of them past; it is panned
@@ -78,6 +79,7 @@ type ribbonKey struct {
 	slim      bool
 }
 
+// Ribbon draws the year of a view, kept until the garden changes.
 func (s *Site) Ribbon(c *gin.Context, k ribbonKey, v *plots.View) (*svg.Ribbon, error) {
 	names := make(map[int64]string, len(v.Plots))
 	for _, x := range v.Plots {

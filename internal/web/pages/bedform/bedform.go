@@ -47,6 +47,7 @@ type newBedView struct {
 	Editing        int64
 }
 
+// NewBed shows the form of a bed to come, filled from the place.
 func (s *Handler) NewBed(c *gin.Context) error {
 	return s.showBedForm(c, http.StatusOK, form.Asked(c, bedFields...), 0)
 }
@@ -194,6 +195,7 @@ func found(b garden.Bed) string {
 // errNotDrawn is told of a bed that cannot be drawn as it is typed.
 var errNotDrawn = errors.New("it cannot be drawn")
 
+// AddBed records a new bed, with its first planting if a crop was named.
 func (s *Handler) AddBed(c *gin.Context) error {
 	f := form.Posted(c, bedFields...)
 	b, _ := BedFrom(f, s.Units(c))
@@ -214,11 +216,14 @@ func (s *Handler) AddBed(c *gin.Context) error {
 	return s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
 }
 
+// AddOne records a bed and, with a crop, its planting from sown on, in one change.
+// It returns the new bed and the receipt that undoes both.
 func (s *Handler) AddOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
 	b, r, err := s.App(c).Ground.AddBed(c.Request.Context(), s.Act(c), b, crp, sown)
 	return b.ID, r, err
 }
 
+// EditBed shows the form of a bed as it stands.
 func (s *Handler) EditBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -238,6 +243,7 @@ func (s *Handler) EditBed(c *gin.Context) error {
 	return s.showBedForm(c, http.StatusOK, f, id)
 }
 
+// SaveBed records what was changed of a bed, or tells the conflict when it was changed elsewhere.
 func (s *Handler) SaveBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -271,6 +277,7 @@ func (s *Handler) SaveBed(c *gin.Context) error {
 	return s.showBedForm(c, http.StatusUnprocessableEntity, f, id)
 }
 
+// RetireBed takes a bed out of use; its record stays.
 func (s *Handler) RetireBed(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -284,6 +291,7 @@ func (s *Handler) RetireBed(c *gin.Context) error {
 	return nil
 }
 
+// DuplicateBed records a new bed with the soil and size of this one.
 func (s *Handler) DuplicateBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -77,6 +77,7 @@ func planSorts() (out []bedSort) {
 	return out
 }
 
+// Beds shows all beds as a table that can be narrowed and changed many rows at a time.
 func (s *Handler) Beds(c *gin.Context) error {
 	return s.showBeds(c, http.StatusOK, form.Asked(c, append(slices.Clone(bedsFilters), bedsGive...)...), c.QueryArray("bed"))
 }
@@ -199,6 +200,7 @@ func (vm *bedsView) gives(v *plots.View) {
 // noPart is what takes beds out of their part of the garden.
 const noPart = "-"
 
+// ChangeBeds changes the ticked beds alike, in one change.
 func (s *Handler) ChangeBeds(c *gin.Context) error {
 	f := form.Posted(c, append(slices.Clone(bedsFilters), bedsGive...)...)
 	chosen := c.PostFormArray("bed")

@@ -106,6 +106,7 @@ func (s *Handler) showBegin(c *gin.Context, g garden.Garden, v beginView, title 
 	return nil
 }
 
+// BeginPlace shows the first step of an empty garden: its place.
 func (s *Handler) BeginPlace(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -145,6 +146,7 @@ func (s *Handler) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) e
 	return s.showBegin(c, g, v, "Where does your garden lie?")
 }
 
+// SetBeginPlace records the place and goes on to the first bed.
 func (s *Handler) SetBeginPlace(c *gin.Context) error {
 	f := form.Posted(c, placeBeginFields...)
 	g, err := s.App(c).Place(c.Request.Context())
@@ -184,6 +186,7 @@ func (s *Handler) SetBeginPlace(c *gin.Context) error {
 	return nil
 }
 
+// BeginBed shows the second step: the first bed.
 func (s *Handler) BeginBed(c *gin.Context) error {
 	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
@@ -223,6 +226,7 @@ func (s *Handler) showBeginBed(c *gin.Context, p *plots.View, f form.Form) error
 	return s.showBegin(c, p.Garden, v, title)
 }
 
+// AddBeginBed records the first bed and goes on to its reading.
 func (s *Handler) AddBeginBed(c *gin.Context) error {
 	f := form.Posted(c, bedBeginFields...)
 	today := s.Clock.Today()
@@ -274,6 +278,7 @@ var beginWays = []struct {
 	{soil.Kit, "Colour kit"}, {soil.Lab, "Lab letter"}, {soil.Meter, "Meter"}, {soil.Fizz, "Vinegar and soda"},
 }
 
+// BeginReading shows the third step: what was measured in the first bed.
 func (s *Handler) BeginReading(c *gin.Context) error {
 	b, g, err := s.bedAsked(c)
 	if err != nil {
@@ -362,6 +367,7 @@ func chipOf(f form.Form, picked []string, chips garden.Figures) {
 	}
 }
 
+// AddBeginReading records the first reading and goes on to the dose.
 func (s *Handler) AddBeginReading(c *gin.Context) error {
 	b, g, err := s.bedAsked(c)
 	if err != nil {

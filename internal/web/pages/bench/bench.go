@@ -86,6 +86,7 @@ func (v *benchView) LayersOpen() bool {
 	return false
 }
 
+// Bench shows the form of a reading, beside what was last read.
 func (s *Handler) Bench(c *gin.Context) error {
 	f := form.Asked(c, ReadingFields...)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
@@ -282,6 +283,7 @@ func (v *benchView) title() string {
 	return "Enter a reading"
 }
 
+// AddReading records a reading, or asks again when it is a surprising one.
 func (s *Handler) AddReading(c *gin.Context) error {
 	f := form.Posted(c, ReadingFields...)
 	r := ReadingFrom(f, s.Units(c))
@@ -358,6 +360,7 @@ func readingShown(f, is form.Form) (out []string) {
 	return out
 }
 
+// StrikeReading strikes a reading out; it stays in the record, and counts no more.
 func (s *Handler) StrikeReading(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -113,7 +113,7 @@ func meaningOf(w *desk.Worked) meaningView {
 			v.Lines = append(v.Lines, "Both jars alike: weak evidence. Use distilled or rain water; tap water fizzes by itself.")
 		}
 	} else {
-		rule := present.PhRule(w.Plot, w)
+		rule := present.PHRule(w.Plot, w)
 		v.Rule = &rule
 		v.Lines = append(v.Lines, besides(w)...)
 	}

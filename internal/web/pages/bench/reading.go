@@ -15,6 +15,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
+// ReadingFields are the names of what a reading is asked by, as they are kept when it is asked again.
 var ReadingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg",
 	"vinegar", "soda", "note",
 	"ca", "p", "om", "cec", "k_extractant", "k_from", "k_to", "buffer_kind", "buffer_ph", "capacity", "layers", "jars",

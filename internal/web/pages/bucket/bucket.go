@@ -51,6 +51,7 @@ type whereView struct {
 	Replaces                  bool
 }
 
+// Bucket shows on which beds what is in the hand may go today, later and not at all.
 func (s *Handler) Bucket(c *gin.Context) error {
 	return s.showBucket(c, http.StatusOK, c.Query("what"), 0, form.NoForm())
 }

@@ -39,6 +39,7 @@ type cropRow struct {
 
 func flagField(id crop.FlagID) string { return "flag-" + string(id) }
 
+// Crops lists the crops with their ranges, and the form of one of the gardener's own.
 func (s *Handler) Crops(c *gin.Context) error {
 	_, l, err := s.App(c).Crops(c.Request.Context())
 	if err != nil {
@@ -122,6 +123,7 @@ func cropTable(u words.Units) form.Table {
 		{Name: "removal", Label: "Potash (K₂O) a good crop carries off, " + u.Rates().Name, Mode: form.Decimal}}
 }
 
+// SetCrop records a crop of the gardener's own, or a range kept in place of a printed one.
 func (s *Handler) SetCrop(c *gin.Context) error {
 	f := form.Posted(c, cropFields...)
 	ph := func(name string) quantity.PH { return quantity.PH(f.Needed(name, "A pH from 3 to 10 is needed.")) }
@@ -169,6 +171,7 @@ func (s *Handler) SetCrop(c *gin.Context) error {
 	return s.showCrops(c, http.StatusUnprocessableEntity, f)
 }
 
+// DropCrop takes back a crop of the gardener's own.
 func (s *Handler) DropCrop(c *gin.Context) error {
 	f := form.Posted(c, "code", "version")
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)

@@ -35,6 +35,7 @@ type awayRow struct {
 	New      bool
 }
 
+// Days shows the gardener’s own days: the days of the week and months that suit for the work.
 func (s *Handler) Days(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -79,6 +80,7 @@ func workDays(d calendar.Days) string {
 	return words.List(names)
 }
 
+// SetDays records the days of the place.
 func (s *Handler) SetDays(c *gin.Context) error {
 	version, err := strconv.ParseInt(c.PostForm("version"), 10, 64)
 	if err != nil {

@@ -55,6 +55,7 @@ type optionView struct {
 	CautionText, LimitWords string
 }
 
+// RefusedView is a material that a bed is not to have, with the reason and what to do instead.
 type RefusedView struct {
 	Name  string
 	Says  string
@@ -81,6 +82,7 @@ type chosenView struct {
 	Ask string
 }
 
+// GoView is one application of a dose: its day, its mass, and what it waits for.
 type GoView struct {
 	When, Amount, Measure, Rate, Then, Note, Exact string
 	Retest                                         bool

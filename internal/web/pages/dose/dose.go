@@ -145,6 +145,7 @@ func (s *Handler) sides(c *gin.Context, w *desk.Worked, worked bool, f form.Form
 	return s.App(c).Desk.Sides(c.Request.Context(), w, ch, s.On(c))
 }
 
+// Dose shows the dose of a bed with its working, for what the form asks.
 func (s *Handler) Dose(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -349,6 +350,7 @@ func (s *Handler) DoseJSON(c *gin.Context) error {
 	return nil
 }
 
+// PutInYear plans the applications of the dose that was shown.
 func (s *Handler) PutInYear(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

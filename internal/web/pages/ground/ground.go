@@ -108,6 +108,7 @@ func (v *GroundView) sortBy(asked string, chosen int64) {
 	}
 }
 
+// Ground shows the plan of the garden beside the chosen bed and what is due.
 func (s *Handler) Ground(c *gin.Context) error {
 	today, on := s.Clock.Today(), s.On(c)
 	v, err := s.App(c).Plots.On(c.Request.Context(), today, on, plots.Foretold{})

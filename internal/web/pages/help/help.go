@@ -63,6 +63,7 @@ var helpKeys = []helpKey{{"[ ]", "A month back, a month on"}, {"{ }", "A year ba
 // helpMaterials are those whose cautions stand on the page.
 var helpMaterials = []material.Kind{material.HardwoodAsh, material.CalciticLime, "hydrated-lime", "elemental-sulfur-powder"}
 
+// Help shows how the work is done, and the words used.
 func (s *Handler) Help(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {

@@ -35,6 +35,7 @@ func (s *Handler) writeDiary(c *gin.Context) error {
 	return nil
 }
 
+// ExportTasks sends what is to be done as a calendar file.
 func (s *Handler) ExportTasks(c *gin.Context) error {
 	c.Header("Content-Disposition", `attachment; filename="zephyrfield-tasks.ics"`)
 	return s.writeDiary(c)

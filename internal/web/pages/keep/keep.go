@@ -40,6 +40,7 @@ type copyRow struct{ Name, Says, Key string }
 
 const journalLines = 40
 
+// Keeping shows how the record is kept: files out and in, backups, journal and passphrase.
 func (s *Handler) Keeping(c *gin.Context) error {
 	return s.showKeeping(c, http.StatusOK, form.NoForm())
 }
@@ -118,6 +119,7 @@ func (s *Handler) PutBack(c *gin.Context) error {
 	return nil
 }
 
+// ExportArchive sends the whole garden as one open file.
 func (s *Handler) ExportArchive(c *gin.Context) error {
 	var b bytes.Buffer
 	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
@@ -129,6 +131,7 @@ func (s *Handler) ExportArchive(c *gin.Context) error {
 	return nil
 }
 
+// ImportArchive brings an archive into a garden that holds no records yet; undo takes it out again.
 func (s *Handler) ImportArchive(c *gin.Context) error {
 	f := form.Form{Faults: garden.Faults{}}
 	file, why := form.Uploaded(c, "archive", "Choose the archive’s file first.")
@@ -161,6 +164,7 @@ func (s *Handler) ImportArchive(c *gin.Context) error {
 	return nil
 }
 
+// ExportPlan sends the plan of the beds as GeoJSON.
 func (s *Handler) ExportPlan(c *gin.Context) error {
 	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
@@ -179,6 +183,7 @@ func (s *Handler) ExportPlan(c *gin.Context) error {
 	return nil
 }
 
+// ImportPlan takes beds from a GeoJSON plan.
 func (s *Handler) ImportPlan(c *gin.Context) error {
 	f := form.Form{Faults: garden.Faults{}}
 	file, why := form.Uploaded(c, "plan", "Choose the plan’s file first.")

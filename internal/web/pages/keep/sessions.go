@@ -51,6 +51,7 @@ func (s *Handler) sessions(c *gin.Context) (out []sessionRow, err error) {
 	return out, err
 }
 
+// EndSession signs another device out.
 func (s *Handler) EndSession(c *gin.Context) error {
 	if err := s.GateOf(c).EndSessionID(c.Request.Context(), c.Param("id")); err != nil {
 		return err

@@ -93,6 +93,7 @@ type labCellView struct{ Text, Wrong string }
 // wrong.
 const shownRows = 12
 
+// LabForm asks for a laboratory's file, and lists those taken.
 func (s *Handler) LabForm(c *gin.Context) error {
 	return s.showLab(c, http.StatusOK, labView{Form: form.NoForm()})
 }
@@ -119,6 +120,7 @@ func (s *Handler) showLab(c *gin.Context, status int, v labView) error {
 	return nil
 }
 
+// TakeLabFile starts reading a laboratory's file, and goes to its preview.
 func (s *Handler) TakeLabFile(c *gin.Context) error {
 	f := form.NoForm()
 	file, why := form.Uploaded(c, "file", "Choose the lab’s file first.")
@@ -225,6 +227,7 @@ func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayou
 	return lines, bad, nil
 }
 
+// LabPreview shows what a laboratory's file says of which bed, before any of it is recorded.
 func (s *Handler) LabPreview(c *gin.Context) error { return s.showPreview(c, http.StatusOK, c.Query) }
 
 func (s *Handler) showPreview(c *gin.Context, status int, get func(string) string) error {
@@ -384,6 +387,7 @@ func (s *Handler) LabProgress(c *gin.Context) error {
 	return s.showLab(c, http.StatusOK, labView{Form: form.NoForm(), ID: id, Name: name, Job: v})
 }
 
+// ExportReadings sends the readings as a table, in the format that the address ends with.
 func (s *Handler) ExportReadings(c *gin.Context) error {
 	write, kind, ext := exchange.WriteReadings, "text/csv; charset=utf-8", "csv"
 	if strings.HasSuffix(c.Request.URL.Path, ".xlsx") {

@@ -15,6 +15,7 @@ import (
 	"zephyrfield/internal/year"
 )
 
+// ExportLog sends the log, narrowed as it is shown, as a table.
 func (s *Handler) ExportLog(c *gin.Context) error {
 	bed, _ := strconv.ParseInt(c.Query("bed"), 10, 64)
 	today := s.Clock.Today()

@@ -49,6 +49,7 @@ const mostRows = 200
 
 var logFields = []string{"bed", "what", "put_date", "put_amount", "measure", "put_note"}
 
+// Log shows what was put on, with sums by bed and season.
 func (s *Handler) Log(c *gin.Context) error { return s.showLog(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
@@ -201,6 +202,7 @@ func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, erro
 	return &b, err
 }
 
+// AddToLog records what was put on without a plan.
 func (s *Handler) AddToLog(c *gin.Context) error {
 	f := form.Posted(c, logFields...)
 	bed, err := s.bedOf(c, f)
@@ -232,6 +234,7 @@ func (s *Handler) AddToLog(c *gin.Context) error {
 	return s.showLog(c, http.StatusUnprocessableEntity, f)
 }
 
+// LogEntry shows the form of an entry, to put it right.
 func (s *Handler) LogEntry(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -269,6 +272,7 @@ func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Fo
 	return nil
 }
 
+// CorrectLog records what was put right of an entry, or tells the conflict.
 func (s *Handler) CorrectLog(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -297,6 +301,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	return s.showEntry(c, http.StatusUnprocessableEntity, id, &f)
 }
 
+// RemoveFromLog takes an entry out of the log; undo brings it back.
 func (s *Handler) RemoveFromLog(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

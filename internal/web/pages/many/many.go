@@ -45,6 +45,7 @@ type manyRow struct {
 
 type manyTotal struct{ Name, Amount, Beds, Short string }
 
+// ManyDoses shows the doses of many beds in one table.
 func (s *Handler) ManyDoses(c *gin.Context) error {
 	beds, err := bedspage.BedsOf(c.QueryArray("bed"))
 	if err != nil {
@@ -77,6 +78,7 @@ func (s *Handler) showMany(c *gin.Context, status int, beds []int64, f form.Form
 	return nil
 }
 
+// PutMany plans the ticked doses in one change.
 func (s *Handler) PutMany(c *gin.Context) error {
 	beds, err := bedspage.BedsOf(c.PostFormArray("bed"))
 	if err != nil {

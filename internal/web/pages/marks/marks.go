@@ -50,10 +50,12 @@ type markRow struct {
 // markNames say what a mark is.
 var markNames = map[string]string{garden.MarkPath: "Path", garden.MarkWall: "Wall, fence or hedge"}
 
+// Marks lists what stands on the plan besides beds, and the form of one more.
 func (s *Handler) Marks(c *gin.Context) error {
 	return s.showMarks(c, http.StatusOK, form.Asked(c, markFields...), 0)
 }
 
+// EditMark shows the form of a mark as it stands.
 func (s *Handler) EditMark(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -142,8 +144,10 @@ func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int
 	return nil
 }
 
+// AddMark records a new mark.
 func (s *Handler) AddMark(c *gin.Context) error { return s.setMark(c, 0) }
 
+// SaveMark records what was changed of a mark.
 func (s *Handler) SaveMark(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -185,6 +189,7 @@ func (s *Handler) setMark(c *gin.Context, id int64) error {
 	return s.showMarks(c, http.StatusUnprocessableEntity, f, id)
 }
 
+// DropMark takes a mark off the plan.
 func (s *Handler) DropMark(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -94,6 +94,7 @@ func taken(f form.Form, u words.Units) (out []desk.Taken) {
 	return out
 }
 
+// Mix shows what a chosen split between ash and lime does to a bed.
 func (s *Handler) Mix(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -134,6 +135,7 @@ func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) err
 	return nil
 }
 
+// PutMix plans the applications of the mix that was shown.
 func (s *Handler) PutMix(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

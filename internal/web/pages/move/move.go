@@ -41,6 +41,7 @@ type nearDay struct{ Day, Text string }
 
 type stretchView struct{ When, Until string }
 
+// AskMove shows what moving a task changes, and why a day may not do.
 func (s *Handler) AskMove(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -154,6 +155,7 @@ func nearOf(d quantity.Day) *nearDay {
 	return &nearDay{d.String(), words.DayYear(d)}
 }
 
+// MoveTask moves a task, with those that wait for it.
 func (s *Handler) MoveTask(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -89,6 +89,7 @@ func months(f form.Form, field func(int) string, usual func(int) float64, whole 
 	return out, fault
 }
 
+// Place shows the form of the place: where it lies, its soil, units and school.
 func (s *Handler) Place(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -193,6 +194,7 @@ func choicesOf[T ~string](f form.Form, name, label string, ids ...T) choiceView 
 	return v
 }
 
+// SetPlace records the place.
 func (s *Handler) SetPlace(c *gin.Context) error {
 	f := form.Posted(c, placeFields...)
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"),

@@ -12,6 +12,7 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
+// AddPlanting records what grows in a bed from a day on.
 func (s *Handler) AddPlanting(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -33,6 +34,7 @@ func (s *Handler) AddPlanting(c *gin.Context) error {
 	return s.showBed(c, http.StatusUnprocessableEntity, id, f, form.NoForm())
 }
 
+// ClearPlanting ends a planting.
 func (s *Handler) ClearPlanting(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

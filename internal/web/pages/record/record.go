@@ -126,6 +126,7 @@ func lastOf(w *desk.Worked, today quantity.Day) string {
 	return says
 }
 
+// Bed shows a bed's note: its history in a chart and table, what grows in it, what is due.
 func (s *Handler) Bed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -265,6 +266,7 @@ func readingRows(w *desk.Worked, today quantity.Day) (out []present.ReadingRow) 
 	return out
 }
 
+// LogApplication records what was put on this bed without a plan.
 func (s *Handler) LogApplication(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

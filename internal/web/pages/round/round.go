@@ -88,6 +88,7 @@ func (s *Handler) readWalk(c *gin.Context) (w walk.Walk, id int64, err error) {
 	return w, id, err
 }
 
+// Walk shows a sampling round: where to take each core, and what is taken.
 func (s *Handler) Walk(c *gin.Context) error {
 	w, id, err := s.readWalk(c)
 	if err != nil {
@@ -223,6 +224,7 @@ func (s *Handler) back(c *gin.Context, at string) {
 	c.Redirect(http.StatusSeeOther, "/walk/"+c.Param("id")+at)
 }
 
+// NoteOddity records something odd that was met at a sample.
 func (s *Handler) NoteOddity(c *gin.Context) error {
 	id, err := strconv.ParseInt(c.PostForm("stop"), 10, 64)
 	if err != nil {
@@ -241,6 +243,7 @@ func (s *Handler) NoteOddity(c *gin.Context) error {
 	return nil
 }
 
+// MoveSample records where a sample was really taken.
 func (s *Handler) MoveSample(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -268,6 +271,7 @@ type labelsView struct {
 
 type labelView struct{ Code, Garden, Beds, Depth, Date string }
 
+// Labels shows the labels of a round's bags, to be printed.
 func (s *Handler) Labels(c *gin.Context) error {
 	w, id, err := s.readWalk(c)
 	if err != nil {
@@ -306,6 +310,7 @@ func (s *Handler) Labels(c *gin.Context) error {
 	return nil
 }
 
+// RoundCSV sends the samples of a round as a table.
 func (s *Handler) RoundCSV(c *gin.Context) error {
 	w, id, err := s.readWalk(c)
 	if err != nil {

@@ -26,6 +26,7 @@ type seenView struct {
 	Back  string
 }
 
+// Seen shows what was seen in a bed, and the form of one more.
 func (s *Handler) Seen(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -63,6 +64,7 @@ func (s *Handler) showSeen(c *gin.Context, status int, id int64, f form.Form) er
 	return nil
 }
 
+// NoteSeen records what was seen, with its picture.
 func (s *Handler) NoteSeen(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -108,6 +110,7 @@ func photoOf(c *gin.Context) (raw []byte, why string) {
 	return raw, ""
 }
 
+// ForgetSeen takes back what was seen.
 func (s *Handler) ForgetSeen(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -121,6 +124,7 @@ func (s *Handler) ForgetSeen(c *gin.Context) error {
 	return nil
 }
 
+// Photo sends the picture of what was seen.
 func (s *Handler) Photo(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

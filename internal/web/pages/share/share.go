@@ -54,6 +54,7 @@ type shareLeft struct{ Name, Kg string }
 // shareJob names the job that shares out over a large garden.
 const shareJob = "share"
 
+// ShareOut shows how what is in the shed goes round the beds that wait for it.
 func (s *Handler) ShareOut(c *gin.Context) error {
 	return s.showShare(c, http.StatusOK, handOf(c.Request.URL.Query(), s.Units(c)))
 }

@@ -115,6 +115,7 @@ func scoopUnit(u words.Units) words.Scale {
 	return words.Scale{Name: "oz", Size: float64(quantity.OunceAvoirdupois)}
 }
 
+// NewAsh shows the form of a bin of ash.
 func (s *Handler) NewAsh(c *gin.Context) error {
 	f := form.Asked(c, batchFields...)
 	f.Values["kind"] = string(material.UnknownAsh)
@@ -122,6 +123,7 @@ func (s *Handler) NewAsh(c *gin.Context) error {
 	return s.showBatch(c, http.StatusOK, f, true, nil)
 }
 
+// NewBag shows the form of a bag.
 func (s *Handler) NewBag(c *gin.Context) error {
 	f := form.Asked(c, batchFields...)
 	if _, ok := material.Find(material.Kind(f.Value("kind"))); !ok {
@@ -292,8 +294,10 @@ var batchFieldOf = garden.Fields{"cce_pct": "cce", "effective_pct": "effective",
 	"scoop_g": "scoop", "price_kg": "price", "bag_g": "bag", "fineness_pct": "grade", "moisture_pct": "moisture",
 	"charcoal_pct": "charcoal", "vinegar_ml": "vinegar", "vinegar_pct": "vinegar_pct", "crushed_by_hand": "crushed"}
 
+// AddBatch records a new bin or bag.
 func (s *Handler) AddBatch(c *gin.Context) error { return s.setBatch(c, nil) }
 
+// SaveBatch records what was changed of a bin or bag, or tells the conflict.
 func (s *Handler) SaveBatch(c *gin.Context) error {
 	was, err := s.batch(c)
 	if err != nil {
@@ -352,6 +356,7 @@ func shedFrom(bed string) string {
 	return "/shed"
 }
 
+// EditBatch shows the form of a bin or bag as it stands.
 func (s *Handler) EditBatch(c *gin.Context) error {
 	b, err := s.batch(c)
 	if err != nil {
@@ -446,6 +451,7 @@ func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u words.Units) (*stock
 
 var moveFields = []string{"moved", "moved_on", "moved_kind", "moved_note"}
 
+// MoveStock records what came into a bin or bag, or went from it.
 func (s *Handler) MoveStock(c *gin.Context) error {
 	b, err := s.batch(c)
 	if err != nil {
@@ -477,6 +483,7 @@ func (s *Handler) MoveStock(c *gin.Context) error {
 	return s.showBatch(c, http.StatusUnprocessableEntity, whole, isAsh(b), &b)
 }
 
+// DropBatch takes a bin or bag off the shelf; what was put on from it stays.
 func (s *Handler) DropBatch(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
+// ExportShelf sends the shelf as a table.
 func (s *Handler) ExportShelf(c *gin.Context) error {
 	var b bytes.Buffer
 	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {

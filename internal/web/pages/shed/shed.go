@@ -58,6 +58,7 @@ type buyBed struct{ Bed, Amount, Cost string }
 
 func batchHref(id int64) string { return "/shed/" + strconv.FormatInt(id, 10) }
 
+// Shed shows the shelf, what is short, and how to test a bin.
 func (s *Handler) Shed(c *gin.Context) error {
 	return s.showShed(c, http.StatusOK, form.Asked(c, "logs"))
 }
@@ -282,6 +283,7 @@ type lidView struct {
 	Safety                                  []string
 }
 
+// LidLabel shows the label of a bin's lid, to be printed.
 func (s *Handler) LidLabel(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

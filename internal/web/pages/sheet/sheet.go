@@ -78,6 +78,7 @@ type taskView struct {
 	Overtaken string
 }
 
+// Sheet shows the sheet of a day: what goes on which bed, from what, in what hand.
 func (s *Handler) Sheet(c *gin.Context) error { return s.ShowSheet(c, http.StatusOK, 0, form.Form{}) }
 
 // ShowSheet lays the day out; typed goes back to the task it was typed at.
@@ -325,6 +326,7 @@ func (v *taskView) counted(total quantity.Mass, b garden.Bed, scoop words.Scoop)
 	}
 }
 
+// PutOn ticks an application as put on, or tells what stands against it.
 func (s *Handler) PutOn(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -366,6 +368,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 	return nil
 }
 
+// Skip skips an application, with the reason.
 func (s *Handler) Skip(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -38,6 +38,7 @@ type componentsView struct {
 	Said     []present.Run
 }
 
+// ShowComponents shows every component in each of its states.
 func (s *Handler) ShowComponents(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {

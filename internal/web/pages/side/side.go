@@ -44,6 +44,7 @@ const (
 	usualAcross = 60 * quantity.Centimetre
 )
 
+// Side shows how much ash goes round single plants of a bed today, and why none does.
 func (s *Handler) Side(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -131,6 +132,7 @@ func (v *sideView) answer(x desk.Siding, c desk.SideChoice, u words.Units) {
 	v.Button = "Put on " + u.Mass(d.Total)
 }
 
+// PutSide records the ash that went round the plants.
 func (s *Handler) PutSide(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -36,6 +36,7 @@ var tourMethods = []view.Option{{Value: string(soil.Meter), Text: "Meter, calibr
 
 func tourField(bed int64) string { return "bed-" + strconv.FormatInt(bed, 10) }
 
+// Tour asks for one reading of each bed in turn, as they are walked.
 func (s *Handler) Tour(c *gin.Context) error {
 	f := form.Asked(c, "part", "method", "date", "depth")
 	if f.Value("method") == "" {
@@ -81,6 +82,7 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
+// AddTour records the readings of a tour in one change.
 func (s *Handler) AddTour(c *gin.Context) error {
 	f := form.Posted(c, "part", "method", "date")
 	today := s.Clock.Today()

@@ -268,6 +268,7 @@ func (v *turnView) gives(d turning.Draft, u words.Units) {
 	}
 }
 
+// PlanTurning plans the steps of turning a plot by the chosen way.
 func (s *Handler) PlanTurning(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -174,6 +174,7 @@ func (v *turningView) stepOf(rec *plots.BedRecord, t garden.Task, u words.Units,
 	return d
 }
 
+// StepDone ticks a step, or takes the tick back.
 func (s *Handler) StepDone(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -214,6 +215,7 @@ func (s *Handler) StepDone(c *gin.Context) error {
 	return nil
 }
 
+// DropTurning takes a turning out of the plan.
 func (s *Handler) DropTurning(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -236,6 +238,7 @@ func (s *Handler) doneAt(c *gin.Context, bed int64, r garden.Receipt) {
 	s.Done(c, site.TurnHref(bed), r)
 }
 
+// KeepWay keeps the gardener's own way of turning for the next plot.
 func (s *Handler) KeepWay(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -253,6 +256,7 @@ func (s *Handler) KeepWay(c *gin.Context) error {
 	return nil
 }
 
+// AddStep adds a step of the gardener's own.
 func (s *Handler) AddStep(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

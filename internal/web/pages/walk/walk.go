@@ -124,6 +124,7 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 	return c
 }
 
+// WalkPlan asks which beds a sampling round goes to, and shows the way.
 func (s *Handler) WalkPlan(c *gin.Context) error {
 	return s.showWalkPlan(c, http.StatusOK, form.NoForm(), c.Query, c.QueryArray)
 }
@@ -280,6 +281,7 @@ func walkTitle(d walk.Draft) string {
 	return words.Count(due, "bed is", "beds are") + " due for a sample"
 }
 
+// StartRound begins the round that was shown.
 func (s *Handler) StartRound(c *gin.Context) error {
 	f := form.NoForm()
 	v, all, err := s.App(c).Walk.Candidates(c.Request.Context(), s.Clock.Today())

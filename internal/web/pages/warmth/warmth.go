@@ -38,6 +38,7 @@ type warmthRow struct {
 // mostWarmthRows is how many measured days are listed.
 const mostWarmthRows = 60
 
+// Warmth shows the soil's warmth through the year, measured and reckoned.
 func (s *Handler) Warmth(c *gin.Context) error { return s.showWarmth(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {
@@ -90,6 +91,7 @@ func warmthTitle(x ground.Soil, now quantity.Temperature, today quantity.Day) st
 	return "Soil " + words.Temperature(last.Soil) + " on " + words.NearDay(last.Day, today) + ", about " + words.Temperature(now) + " now"
 }
 
+// NoteWarmth records a soil temperature.
 func (s *Handler) NoteWarmth(c *gin.Context) error {
 	f := form.Posted(c, "day", "soil_c")
 	x := garden.SoilDay{Day: f.Day("day")}
@@ -158,6 +160,7 @@ func SoilOf(skies calendar.Skies, source string, upTo quantity.Day) (out []garde
 	return out
 }
 
+// DropWarmth takes a soil temperature back.
 func (s *Handler) DropWarmth(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -65,6 +65,7 @@ type yearGo struct {
 	Planned    bool
 }
 
+// Years shows what grows where year by year, and which beds want lime before what comes.
 func (s *Handler) Years(c *gin.Context) error { return s.showYears(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
