@@ -1,6 +1,10 @@
 package form
 
-import "zephyrfield/internal/web/view"
+import (
+	"cmp"
+
+	"zephyrfield/internal/web/view"
+)
 
 // Row is a field in the table of a form.
 type Row struct {
@@ -74,15 +78,10 @@ func (t Table) Names() (out []string) {
 
 // Resolve says of a field what stands in it and what is wrong with it.
 func (f Form) Resolve(r Row) view.Field {
-	group, id := r.Group, r.ID
-	if group == "" {
-		group = r.Name
-	}
-	if id == "" {
-		id = r.Name
-	}
+	id := cmp.Or(r.ID, r.Name)
+	group, told := cmp.Or(r.Group, r.Name), cmp.Or(r.Group, id)
 	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
-		FaultID: group + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
+		FaultID: told + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
 		Placeholder: r.Placeholder, Class: r.Class, MaxLength: r.MaxLength, Min: r.Min, Max: r.Max, Box: r.Box, For: r.For, By: r.By,
 		Way: r.Way, Hook: r.Hook}
 	if r.Options != nil {

@@ -3,6 +3,7 @@ package log
 import (
 	"net/http"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -22,15 +23,13 @@ import (
 
 type logView struct {
 	view.Page
-	// Filter is what is asked for, Form what is typed of an entry.
-	Filter, Form         form.Form
-	Beds, Kinds, Seasons []view.Option
-	Into, What, Measures []view.Option
-	Rows                 []logRow
-	Sums                 []logSum
-	Max                  string
-	More                 string
-	Export               string
+	// Filter narrows what is shown; Form is what is typed of an entry, in Fields.
+	Filter, Fields []view.Field
+	Form           form.Form
+	Rows           []logRow
+	Sums           []logSum
+	More           string
+	Export         string
 	// ID and Version are those of the entry that is put right; 0: a new one.
 	ID, Version int64
 	// Fixed says what it is of, where that stays.
@@ -62,10 +61,8 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 		return err
 	}
 	u := l.Garden.Units()
-	v := logView{Filter: f, Form: typed, Max: s.Clock.Today().String(), Measures: measureOptions(u),
-		Export: "/export/log.csv?" + url.Values{"bed": {f.Value("bed")}, "what": {f.Value("what")},
-			"season": {f.Value("season")}}.Encode()}
-	v.lists(l, on)
+	v := logView{Form: typed, Filter: f.Rows(filterTable(l)), Export: "/export/log.csv?" + url.Values{"bed": {f.Value("bed")},
+		"what": {f.Value("what")}, "season": {f.Value("season")}}.Encode()}
 	for i := range l.Entries {
 		if i == mostRows {
 			v.More = "The " + words.Count(len(l.Entries)-mostRows, "older entry is", "older entries are") + " in the file."
@@ -83,6 +80,7 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 	v.Page = s.Page(c, l.Garden, site.SheetTab, words.Count(len(l.Entries), "thing", "things")+" put on")
 	typed.Usual("put_date", on.String())
 	typed.Sentences()
+	v.Fields = typed.Rows(entryTable(l, on, s.Clock.Today()))
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}
@@ -97,27 +95,45 @@ func rateOrDash(r quantity.Rate, u words.Units) string {
 	return u.Rate(r)
 }
 
-// lists fills in what there is to choose from.
-func (v *logView) lists(l year.Log, on quantity.Day) {
-	v.Beds, v.Kinds, v.Seasons = []view.Option{{Text: "all beds"}}, []view.Option{{Text: "all of it"}},
-		[]view.Option{{Text: "all seasons"}}
-	for _, b := range l.Beds {
-		o := view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name}
-		v.Beds = append(v.Beds, o)
-		if b.Retired == 0 || b.Retired > on {
-			v.Into = append(v.Into, o)
-		}
+// bedOptions are beds to choose from.
+func bedOptions(beds []garden.Bed) (out []view.Option) {
+	for _, b := range beds {
+		out = append(out, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
 	}
+	return out
+}
+
+// filterTable are the fields that narrow the log.
+func filterTable(l year.Log) form.Table {
+	beds, kinds, seasons := []view.Option{{Text: "all beds"}}, []view.Option{{Text: "all of it"}}, []view.Option{{Text: "all seasons"}}
 	for _, k := range l.Kinds {
-		v.Kinds = append(v.Kinds, view.Option{Value: string(k), Text: words.Material(k)})
+		kinds = append(kinds, view.Option{Value: string(k), Text: words.Material(k)})
 	}
 	for _, x := range l.Seasons {
-		v.Seasons = append(v.Seasons, view.Option{Value: x, Text: x})
+		seasons = append(seasons, view.Option{Value: x, Text: x})
 	}
+	return form.Table{{Name: "bed", ID: "of-bed", Label: "Bed", Options: append(beds, bedOptions(l.Beds)...)},
+		{Name: "what", ID: "of-what", Label: "What", Options: kinds}, {Name: "season", ID: "of-season", Label: "Season", Options: seasons}}
+}
+
+// entryTable are the fields of a new entry, with the beds that are in use on a day and what
+// the shelf holds.
+func entryTable(l year.Log, on, today quantity.Day) form.Table {
+	choose := []view.Option{{Text: "Choose"}}
+	inUse := slices.DeleteFunc(slices.Clone(l.Beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= on })
+	what := slices.Clone(choose)
 	for i := range l.Shelf {
-		v.What = append(v.What, view.Option{Value: desk.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})
+		what = append(what, view.Option{Value: desk.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})
 	}
-	v.What = append(v.What, present.MaterialOptions()...)
+	return append(form.Table{{Name: "bed", Label: "Bed", Options: append(choose, bedOptions(inUse)...)},
+		{Name: "what", Label: "What", Options: append(what, present.MaterialOptions()...)}}, putTable(l.Garden.Units(), today)...)
+}
+
+// putTable are the fields of when and how much, which new entries and those put right share.
+func putTable(u words.Units, today quantity.Day) form.Table {
+	return form.Table{{Name: "put_date", Label: "On", Mode: form.Date, Max: today.String()},
+		{Name: "put_amount", Label: "How much", Mode: form.Decimal}, {Name: "measure", Label: "in", Options: measureOptions(u)},
+		{Name: "put_note", Label: "Note", Box: form.Wide, MaxLength: 200}}
 }
 
 // measureOptions are the ways to say an amount: by weight first.
@@ -250,10 +266,12 @@ func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Fo
 		return err
 	}
 	u := g.Units()
-	v := logView{ID: id, Version: e.Version, Bed: e.Bed.Name, Max: s.Clock.Today().String(), Measures: measureOptions(u),
-		What: present.MaterialOptions()}
+	v := logView{ID: id, Version: e.Version, Bed: e.Bed.Name}
+	var table form.Table
 	if e.TaskID != nil || e.BatchID != nil {
 		v.Fixed = logRowOf(&e, u).What
+	} else {
+		table = form.Table{{Name: "what", Label: "What went on " + e.Bed.Name, Options: present.MaterialOptions(), Box: form.Wide}}
 	}
 	if typed != nil {
 		v.Form = *typed
@@ -264,6 +282,7 @@ func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Fo
 		v.Form.Values["what"], v.Form.Values["put_date"], v.Form.Values["put_note"] = string(e.What), e.Date.String(), e.Note
 		v.Form.Values["put_amount"], v.Form.Values["measure"] = form.Figure(float64(e.Total), kg, 3), kg.Name
 	}
+	v.Fields = v.Form.Rows(append(table, putTable(u, s.Clock.Today())...))
 	v.Page = s.Page(c, g, site.SheetTab, words.Capital(words.Material(e.What))+" on "+e.Bed.Name+", "+words.DayYear(e.Date))
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
