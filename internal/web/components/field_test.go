@@ -172,6 +172,34 @@ func TestTheFieldsOfAFormStandInATable(t *testing.T) {
 	assert.Empty(t, got["script"])
 }
 
+func TestAFileIsChosenNotTyped(t *testing.T) {
+	got := part(t, "fields", typed("file", nasty).Rows([]form.Row{
+		{Name: "file", Label: "File", Mode: form.File, Accept: form.Pictures, Camera: true}}))
+	in := got["input"][0]
+	assert.Equal(t, "file", in["type"])
+	assert.Equal(t, form.Pictures, in["accept"])
+	assert.Equal(t, "environment", in["capture"])
+	assert.NotContains(t, in, "value", "a page cannot choose a file")
+	assert.NotContains(t, in, "inputmode")
+}
+
+// A shelf may be empty: what is chosen from it is not typed instead.
+func TestAFieldWithNothingToChooseIsStillAList(t *testing.T) {
+	got := part(t, "fields", typed().Rows([]form.Row{{Name: "ash", Label: "Ash", Options: []view.Option{}}}))
+	assert.Len(t, got["select"], 1)
+	assert.Empty(t, got["input"])
+}
+
+// The same name may stand in two forms of a page: each has its own id and sentence.
+func TestAFieldOfASecondFormHasItsOwnSentence(t *testing.T) {
+	got := part(t, "fields", typed().Rows([]form.Row{{Name: "bed", Label: "Bed"}, {Name: "bed", ID: "of-bed", Label: "Bed"}}))
+	assert.Equal(t, []string{"bed", "bed"}, []string{got["input"][0]["name"], got["input"][1]["name"]})
+	assert.Equal(t, "of-bed", got["input"][1]["id"])
+	assert.Equal(t, "bed-fault", got["input"][0]["aria-describedby"])
+	assert.Equal(t, "of-bed-fault", got["input"][1]["aria-describedby"])
+	assert.Equal(t, "of-bed-fault", got["p"][1]["id"])
+}
+
 // Two notices stand open, the gravest first; the rest are folded, and counted.
 func TestAtMostTwoNoticesStandOpen(t *testing.T) {
 	list := []words.Guarded{{Level: guard.Note, Says: "n1"}, {Level: guard.Caution, Says: "c1"}, {Level: guard.Stop, Says: "s1"},

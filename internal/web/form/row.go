@@ -11,8 +11,8 @@ type Row struct {
 	Name, Label string
 	// Aside stands beside the label in grey.
 	Aside string
-	// Mode is how it is typed: Date, Lines, Password, or the keyboard that a phone shows; "" is the
-	// usual one.
+	// Mode is how it is given: Date, File, Lines, Password, or the keyboard that a phone shows; ""
+	// is the usual one.
 	Mode string
 	// Options are what it is chosen from, where it is chosen.
 	Options []view.Option
@@ -23,6 +23,9 @@ type Row struct {
 	MaxLength          int
 	// Lines is how many lines of text there is room for, in a field of Lines.
 	Lines int
+	// Accept is what a field of File takes, as Sheets; Camera lets a phone take a picture for it.
+	Accept string
+	Camera bool
 	// Min and Max bound a day.
 	Min, Max string
 	// Group is the field whose sentence it shares; "" where it has one of its own.
@@ -35,13 +38,24 @@ type Row struct {
 	Together []Row
 }
 
-// Date is typed as a day, Lines as text of several lines, Decimal and Numeric as figures.
+// Date is typed as a day, File is chosen, Lines are text of several lines, Decimal and Numeric
+// figures.
 const (
 	Date     = "date"
+	File     = "file"
 	Lines    = "lines"
 	Decimal  = "decimal"
 	Numeric  = "numeric"
 	Password = "password"
+)
+
+// Sheets, CSV, Archives, Plans and Pictures are what a file is offered as, by ending and by type.
+const (
+	CSV      = ".csv,text/csv"
+	Sheets   = ".csv,.txt,.tsv,.xlsx,text/csv"
+	Archives = ".json,application/json"
+	Plans    = ".geojson,.json,application/geo+json"
+	Pictures = "image/jpeg,image/png"
 )
 
 // Wide lets a field take the whole line of its form.
@@ -82,15 +96,15 @@ func (f Form) Resolve(r Row) view.Field {
 	group, told := cmp.Or(r.Group, r.Name), cmp.Or(r.Group, id)
 	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
 		FaultID: told + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
-		Placeholder: r.Placeholder, Class: r.Class, MaxLength: r.MaxLength, Min: r.Min, Max: r.Max, Box: r.Box, For: r.For, By: r.By,
-		Way: r.Way, Hook: r.Hook}
+		Placeholder: r.Placeholder, Class: r.Class, MaxLength: r.MaxLength, Accept: r.Accept, Camera: r.Camera,
+		Min: r.Min, Max: r.Max, Box: r.Box, For: r.For, By: r.By, Way: r.Way, Hook: r.Hook}
 	if r.Options != nil {
 		out.Options = view.Choose(r.Options, out.Value)
 	}
 	switch r.Mode {
 	case Lines:
 		out.Lines, out.Mode = max(r.Lines, 2), ""
-	case Date, Password:
+	case Date, File, Password:
 		out.Type, out.Mode = r.Mode, ""
 	}
 	if r.Together != nil {

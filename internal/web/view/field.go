@@ -24,6 +24,10 @@ type Field struct {
 	MaxLength   int
 	// Lines is how many lines of text there is room for; 0 in an input.
 	Lines int
+	// Accept is what files are offered, by their endings and types; "" in what is typed.
+	Accept string
+	// Camera lets a phone take a picture in the place of a file.
+	Camera bool
 	// Min and Max bound a day.
 	Min, Max string
 	// Box is the class of what the field stands in. For, By and Way tell a script with which shape
@@ -33,6 +37,9 @@ type Field struct {
 	// Together are fields that stand in one box, in the place of a field.
 	Together []Field
 }
+
+// Chosen tells whether it is chosen from a list, be it an empty one.
+func (f Field) Chosen() bool { return f.Options != nil }
 
 // What a field is to a script: what is chosen in it decides which others are shown.
 const (

@@ -29,6 +29,8 @@ type keepView struct {
 	Newer bool
 	Empty bool
 	Form  form.Form
+	// Fields are the files that are taken in.
+	Fields map[string]view.Field
 	// NoCopy is why today's copy could not be written.
 	NoCopy   string
 	Sessions []sessionRow
@@ -40,13 +42,16 @@ type copyRow struct{ Name, Says, Key string }
 
 const journalLines = 40
 
+var fileTable = form.Table{{Name: "archive", Label: "The archive’s file", Mode: form.File, Accept: form.Archives},
+	{Name: "plan", Label: "A plan’s file", Mode: form.File, Accept: form.Plans}}
+
 // Keeping shows how the record is kept: files out and in, backups, journal and passphrase.
 func (s *Handler) Keeping(c *gin.Context) error {
 	return s.showKeeping(c, http.StatusOK, form.NoForm())
 }
 
 func (s *Handler) showKeeping(c *gin.Context, status int, f form.Form) error {
-	vm := keepView{Form: f, Journal: view.Journal{Back: "/keep"}, NoCopy: s.GateOf(c).CopyTrouble(),
+	vm := keepView{Form: f, Fields: f.Fields(fileTable), Journal: view.Journal{Back: "/keep"}, NoCopy: s.GateOf(c).CopyTrouble(),
 		Changed: c.Query("changed") == "passphrase"}
 	err := s.keepLists(c, &vm)
 	g, place := s.App(c).Place(c.Request.Context())

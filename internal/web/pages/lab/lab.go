@@ -31,6 +31,7 @@ import (
 type labView struct {
 	view.Page
 	Form    form.Form
+	File    view.Field
 	ID      int64
 	Name    string
 	Columns []labColumnView
@@ -103,6 +104,7 @@ func (s *Handler) showLab(c *gin.Context, status int, v labView) error {
 	if err != nil {
 		return err
 	}
+	v.File = v.Form.Resolve(form.Row{Name: "file", Label: "The lab’s file", Mode: form.File, Accept: form.Sheets})
 	title := "Bring in a lab’s file"
 	switch {
 	case v.Job != nil:

@@ -25,6 +25,7 @@ type logView struct {
 	view.Page
 	// Filter narrows what is shown; Form is what is typed of an entry, in Fields.
 	Filter, Fields []view.Field
+	File           view.Field
 	Form           form.Form
 	Rows           []logRow
 	Sums           []logSum
@@ -81,6 +82,8 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 	typed.Usual("put_date", on.String())
 	typed.Sentences()
 	v.Fields = typed.Rows(entryTable(l, on, s.Clock.Today()))
+	v.File = typed.Resolve(form.Row{Name: "file", Label: "A file with the columns date, bed, material and amount_kg; note is optional",
+		Mode: form.File, Accept: form.Sheets})
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

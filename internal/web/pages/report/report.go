@@ -22,8 +22,7 @@ import (
 type reportView struct {
 	view.Page
 	Season, Printed, CSV, XLSX string
-	Form                       form.Form
-	Seasons, BedOptions        []view.Option
+	Fields                     []view.Field
 	Beds                       []reportBed
 }
 
@@ -56,19 +55,21 @@ func (s *Handler) Report(c *gin.Context) error {
 	}
 	f.Values["season"] = p.Season
 	query := url.Values{"season": {p.Season}, "bed": {f.Value("bed")}}.Encode()
-	v := reportView{Season: p.Season, Printed: words.DayYear(p.Today), Form: f, CSV: "/export/season.csv?" + query,
+	v := reportView{Season: p.Season, Printed: words.DayYear(p.Today), CSV: "/export/season.csv?" + query,
 		XLSX: "/export/season.xlsx?" + query}
+	var seasons []view.Option
 	for _, x := range p.Seasons {
-		v.Seasons = append(v.Seasons, view.Option{Value: x, Text: x})
+		seasons = append(seasons, view.Option{Value: x, Text: x})
 	}
 	_, beds, err := s.App(c).Plots.Names(c.Request.Context(), p.Today)
 	if err != nil {
 		return err
 	}
-	v.BedOptions = append(v.BedOptions, view.Option{Value: "", Text: "All beds"})
+	asked := []view.Option{{Text: "All beds"}}
 	for _, b := range beds {
-		v.BedOptions = append(v.BedOptions, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+		asked = append(asked, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
 	}
+	v.Fields = f.Rows(form.Table{{Name: "season", Label: "Season", Options: seasons}, {Name: "bed", Label: "Bed", Options: asked}})
 	for i := range p.Beds {
 		if b := &p.Beds[i]; !b.Empty() {
 			v.Beds = append(v.Beds, reportBedOf(&p, b))

@@ -18,13 +18,17 @@ import (
 // seenView is what the eye sees on a bed, to be tapped.
 type seenView struct {
 	view.Page
-	ID    int64
-	Bed   string
-	Form  form.Form
-	Signs []present.Tile
-	Rows  []present.SeenRow
-	Back  string
+	ID     int64
+	Bed    string
+	Form   form.Form
+	Fields map[string]view.Field
+	Signs  []present.Tile
+	Rows   []present.SeenRow
+	Back   string
 }
+
+var seenTable = form.Table{{Name: "photo", Label: "Photograph", Mode: form.File, Accept: form.Pictures, Camera: true},
+	{Name: "note", Label: "A word", MaxLength: 300}, {Name: "day", Label: "Seen on", Mode: form.Date}}
 
 // Seen shows what was seen in a bed, and the form of one more.
 func (s *Handler) Seen(c *gin.Context) error {
@@ -56,6 +60,7 @@ func (s *Handler) showSeen(c *gin.Context, status int, id int64, f form.Form) er
 		v.Signs = append(v.Signs, present.Tile{Value: x.ID, Text: words.SignName(x.ID)})
 	}
 	f.Sentences()
+	v.Fields = f.Fields(seenTable)
 	v.Page = s.Page(c, g, "Ground", "What do you see on "+bed.Name+"?")
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err

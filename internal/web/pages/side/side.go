@@ -23,9 +23,7 @@ type sideView struct {
 	view.Page
 	ID        int64
 	Bed, Href string
-	Form      form.Form
-	Ashes     []view.Option
-	DepthIn   string
+	Fields    []view.Field
 	// Big and Unit are what one plant gets, Of what and how many; Held what holds it there.
 	Big, Unit, Of, Aside, Held string
 	Kit                        []string
@@ -74,7 +72,7 @@ func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) er
 	u := s.Units(c)
 	choice := sideChoice(&f, u)
 	x, err := s.App(c).Desk.Side(c.Request.Context(), id, choice, s.Clock.Today())
-	v := sideView{ID: id, Bed: x.Bed.Name, Href: site.BedHref(id), DepthIn: u.Depths().Name}
+	v := sideView{ID: id, Bed: x.Bed.Name, Href: site.BedHref(id)}
 	switch {
 	case errors.Is(err, desk.ErrNoReading):
 		v.Lacks, v.LacksHref = "How much it may have rests on a reading. Test the bed first.", "/bench?bed="+c.Param("id")
@@ -85,17 +83,20 @@ func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) er
 	case len(f.Faults) == 0:
 		v.answer(x, choice, u)
 	}
+	ashes := []view.Option{}
 	for _, i := range x.Ashes {
-		v.Ashes = append(v.Ashes, view.Option{Value: x.MaterialKey(i), Text: words.Capital(present.MaterialName(&x.Worked, i))})
+		ashes = append(ashes, view.Option{Value: x.MaterialKey(i), Text: words.Capital(present.MaterialName(&x.Worked, i))})
 	}
 	f.Values["ash"] = x.Key
-	v.Form = f
 	title := "Ash round the plants on " + x.Bed.Name
 	if v.Button == "" && v.Big == "" && v.Lacks == "" && len(f.Faults) == 0 {
 		title = "No ash round the plants on " + x.Bed.Name + " today"
 	}
 	v.Page = s.Page(c, x.Garden, site.SheetTab, title)
 	f.Sentences()
+	v.Fields = f.Rows(form.Table{{Name: "plants", Label: "Plants", Mode: form.Numeric},
+		{Name: "across", Label: "Leaves reach across, " + u.Depths().Name, Mode: form.Decimal},
+		{Name: "ash", Label: "Which ash", Options: ashes, Box: form.Wide}})
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

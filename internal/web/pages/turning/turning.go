@@ -28,9 +28,12 @@ type turningView struct {
 	Stair       *svg.Stair
 	Steps       []doneView
 	// Form gives back what was typed, at the step or form that it was typed in.
-	Form   form.Form
-	Afters []view.Option
-	Max    string
+	Form form.Form
+	// OwnStep and OwnWay are what a step, or a way, of the gardener's own is asked by.
+	OwnStep []view.Field
+	OwnWay  view.Field
+	Afters  []view.Option
+	Max     string
 }
 
 // doneView is a step of a turning in the year.
@@ -80,6 +83,9 @@ func (s *Handler) showTurning(c *gin.Context, status int, bed int64, typed turnT
 	v.steps(&rec, x, g.Units(), today, typed)
 	v.Page = s.Page(c, g, site.SheetTab, turningTitle(&rec, x, v.Steps))
 	v.Form.Sentences()
+	v.OwnStep = v.Form.Rows(form.Table{{Name: "says", Label: "What", MaxLength: 60}, {Name: "after", Label: "After", Options: v.Afters},
+		{Name: "wait", Label: "Days that it wants after it", Mode: form.Numeric}})
+	v.OwnWay = v.Form.Resolve(form.Row{Name: "name", ID: "way-name", Label: "Name", MaxLength: 60})
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

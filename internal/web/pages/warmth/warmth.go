@@ -23,7 +23,7 @@ type warmthView struct {
 	view.Page
 	Says    string
 	Form    form.Form
-	Day     string
+	Fields  map[string]view.Field
 	Picture svg.Warmth
 	Rows    []warmthRow
 	More    string
@@ -38,6 +38,14 @@ type warmthRow struct {
 // mostWarmthRows is how many measured days are listed.
 const mostWarmthRows = 60
 
+// warmthTable are the fields of one day, and of a station's days.
+func warmthTable(today quantity.Day) form.Table {
+	return form.Table{{Name: "soil_c", Label: "Soil, °C", Mode: form.Decimal},
+		{Name: "day", Label: "On", Mode: form.Date, Max: today.String()},
+		{Name: "file", Label: "The file", Mode: form.File, Accept: form.CSV},
+		{Name: "csv", Label: "or its lines", Mode: form.Lines, Lines: 3, Group: "file"}}
+}
+
 // Warmth shows the soil's warmth through the year, measured and reckoned.
 func (s *Handler) Warmth(c *gin.Context) error { return s.showWarmth(c, http.StatusOK, form.NoForm()) }
 
@@ -48,7 +56,8 @@ func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {
 		return err
 	}
 	climate := x.Garden.Warmth()
-	v := warmthView{Form: f, Day: today.String(), Picture: svg.WarmthOf(climate, today.AddMonths(-11), today.AddMonths(2), 560)}
+	v := warmthView{Form: f, Fields: f.Fields(warmthTable(today)),
+		Picture: svg.WarmthOf(climate, today.AddMonths(-11), today.AddMonths(2), 560)}
 	for i, d := range x.Days {
 		if i == mostWarmthRows {
 			v.More = words.Count(len(x.Days)-i, "day", "days") + " before them."
