@@ -9,6 +9,7 @@ import (
 	"html/template"
 	"io/fs"
 	"strings"
+	"sync"
 
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/web/view"
@@ -20,8 +21,12 @@ var files embed.FS
 // Set are the templates of the components and of each page, which may use all of them.
 type Set struct {
 	parts *template.Template
-	pages map[string]*template.Template
+	pages map[string]parsed
 }
+
+// parsed gives a template that is parsed when it is first asked for: each page has a copy of all
+// components, and most starts are followed by few pages.
+type parsed func() (*template.Template, error)
 
 // Assets tells what the layout links to.
 type Assets struct {
@@ -37,8 +42,8 @@ const htmxConfig = `{"includeIndicatorStyles":false,"allowEval":false,"allowScri
 	`"refreshOnHistoryMiss":true,"scrollIntoViewOnBoost":false,"responseHandling":[{"code":"204","swap":false},` +
 	`{"code":"[23]..","swap":true},{"code":"4..","swap":true},{"code":"5..","swap":true,"error":true}]}`
 
-// Load parses the components and the pages: each file of a folder is one, and defines the template
-// "content".
+// Load parses the components and finds the pages: each file of a folder is one, and defines the
+// template "content".
 func Load(assets Assets, folders ...fs.FS) (*Set, error) {
 	funcs := template.FuncMap{"asset": assets.Address, "capital": words.Capital, "notices": view.NoticesOf,
 		"choose": view.Choose, "modules": func() []string { return assets.Modules },
@@ -47,29 +52,35 @@ func Load(assets Assets, folders ...fs.FS) (*Set, error) {
 	if err != nil {
 		return nil, err
 	}
-	s := &Set{parts, map[string]*template.Template{}}
+	s := &Set{pages: map[string]parsed{}}
+	if s.parts, err = parts.Clone(); err != nil { // what was laid out once cannot be copied any more
+		return nil, err
+	}
 	for _, folder := range folders {
-		if err := s.add(folder); err != nil {
+		names, err := fs.Glob(folder, "*.html")
+		if err != nil {
 			return nil, err
+		}
+		for _, name := range names {
+			s.pages[strings.TrimSuffix(name, ".html")] = sync.OnceValues(func() (*template.Template, error) {
+				page, err := parts.Clone()
+				if err != nil {
+					return nil, err
+				}
+				return page.ParseFS(folder, name)
+			})
 		}
 	}
 	return s, nil
 }
 
-// add parses the pages of a folder.
-func (s *Set) add(folder fs.FS) error {
-	names, err := fs.Glob(folder, "*.html")
-	for _, name := range names {
-		page, err := s.parts.Clone()
-		if err == nil {
-			page, err = page.ParseFS(folder, name)
-		}
-		if err != nil {
-			return fmt.Errorf("%s: %w", name, err)
-		}
-		s.pages[strings.TrimSuffix(name, ".html")] = page
+// page is the parsed template of a page.
+func (s *Set) page(name string) (*template.Template, error) {
+	page, ok := s.pages[name]
+	if !ok {
+		return nil, fmt.Errorf("there is no page %q", name)
 	}
-	return err
+	return page()
 }
 
 // layout is what the layout is laid out from: Kind names the page to its looks.
@@ -81,16 +92,20 @@ type layout struct {
 
 // Page lays out a whole page.
 func (s *Set) Page(name string, v view.Framed) ([]byte, error) {
-	page, ok := s.pages[name]
-	if !ok {
-		return nil, fmt.Errorf("there is no page %q", name)
+	page, err := s.page(name)
+	if err != nil {
+		return nil, err
 	}
 	return laidOut(page, "layout", layout{name, v.Frame(), v})
 }
 
 // PartOf lays out a part that a page's file defines.
 func (s *Set) PartOf(page, name string, v any) ([]byte, error) {
-	return laidOut(s.pages[page], name, v)
+	t, err := s.page(page)
+	if err != nil {
+		return nil, err
+	}
+	return laidOut(t, name, v)
 }
 
 // Part lays out a component.

@@ -91,17 +91,9 @@ func beside(b *testing.B, turn func(s *harness, page string, n int, add func(nam
 	}
 }
 
-// BenchmarkBeside reports how many bare pages one of the program's takes: as it was laid out
-// before (asked), and laid out anew (anew).
+// BenchmarkBeside reports how many bare pages one of the program's takes.
 func BenchmarkBeside(b *testing.B) {
-	beside(b, func(s *harness, p string, n int, add func(string, time.Duration)) {
-		mark := "?"
-		if strings.Contains(p, "?") {
-			mark = "&"
-		}
-		add("asked", asked(b, s.h, p))
-		add("anew", asked(b, s.h, p+mark+"seen="+strconv.Itoa(n))) // an address that was not asked for before
-	})
+	beside(b, func(s *harness, p string, _ int, add func(string, time.Duration)) { add("page", asked(b, s.h, p)) })
 }
 
 // BenchmarkAfterAChange reports the same of the first page after a change of the garden, for

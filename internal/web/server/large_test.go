@@ -78,27 +78,12 @@ func BenchmarkLargeGarden(b *testing.B) {
 	for name, path := range map[string]string{"icon": "/favicon.ico", "ground": "/", "past": "/?on=2024-05-01",
 		"ahead": "/?on=2027-05-01", "dose": "/beds/200/dose", "sheet": "/sheet", "walk": "/walk", "bench": "/bench?bed=200",
 		"means": "/bench/means?bed=200&date=2026-11-24&method=lab&basis=water&cores=10&depth=15&ph=5.8"} {
-		for _, anew := range []bool{false, true} {
-			as := map[bool]string{false: name, true: name + "/anew"}[anew]
-			b.Run(as, func(b *testing.B) { askLarge(b, s, path, anew) })
-		}
-	}
-}
-
-// askLarge asks for a page, each time by an address that was not asked for before where it
-// is to be laid out anew.
-func askLarge(b *testing.B, s *harness, path string, anew bool) {
-	mark := "?"
-	if strings.Contains(path, "?") {
-		mark = "&"
-	}
-	asked(b, s.h, path) // what is reckoned of the garden is kept; the page's own time is asked for
-	for n := 0; b.Loop(); n++ {
-		at := path
-		if anew {
-			at += mark + "seen=" + strconv.Itoa(n)
-		}
-		asked(b, s.h, at)
+		b.Run(name, func(b *testing.B) {
+			asked(b, s.h, path) // what is reckoned of the garden is cached; the page's own time is asked for
+			for b.Loop() {
+				asked(b, s.h, path)
+			}
+		})
 	}
 }
 

@@ -1,0 +1,33 @@
+package server_test
+
+import (
+	"fmt"
+	"net/http"
+	"net/url"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"golang.org/x/net/html"
+)
+
+// What is wrong with a step of one's own is told at its field, and what was typed stays.
+func TestAStepOfOnesOwnThatIsWrongIsToldAtItsField(t *testing.T) {
+	s := newSite(t, true)
+	x := s.turned()
+	w := s.get(turnHref(x.BedID))
+	require.Equal(t, http.StatusOK, w.Code)
+	assert.NotContains(t, w.Body.String(), `aria-invalid`)
+	w = s.post(fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {vers(x.Steps[1].ID)}, "says": {"Lay boards"}, "wait": {"soon"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	page, err := html.Parse(w.Body)
+	require.NoError(t, err)
+	of := func(id, name string) string {
+		value, _ := attr(byID(t, page, id), name)
+		return value
+	}
+	assert.Equal(t, "soon", of("wait", "value"))
+	assert.Equal(t, "true", of("wait", "aria-invalid"))
+	assert.NotEmpty(t, wording(byID(t, page, of("wait", "aria-describedby"))))
+	assert.Equal(t, "Lay boards", of("says", "value"))
+}
