@@ -183,6 +183,22 @@ func TestAFileIsChosenNotTyped(t *testing.T) {
 	assert.NotContains(t, in, "inputmode")
 }
 
+func TestATickSaysYesOrNothing(t *testing.T) {
+	f := typed("wet", "yes", "old", "no")
+	got := part(t, "fields", f.Rows([]form.Row{{Name: "wet", Label: "Wet", Mode: form.Tick}, {Name: "old", Label: nasty, Mode: form.Tick},
+		{Name: "new", Label: "New", Mode: form.Tick}}))
+	require.Len(t, got["input"], 3)
+	for i, name := range []string{"wet", "old", "new"} {
+		in := got["input"][i]
+		assert.Equal(t, "checkbox", in["type"])
+		assert.Equal(t, []string{name, name, "yes"}, []string{in["id"], in["name"], in["value"]})
+		assert.Equal(t, name, got["label"][i]["for"])
+		_, on := in["checked"]
+		assert.Equal(t, name == "wet", on, name)
+	}
+	assert.Empty(t, got["script"])
+}
+
 // A shelf may be empty: what is chosen from it is not typed instead.
 func TestAFieldWithNothingToChooseIsStillAList(t *testing.T) {
 	got := part(t, "fields", typed().Rows([]form.Row{{Name: "ash", Label: "Ash", Options: []view.Option{}}}))

@@ -11,8 +11,8 @@ type Row struct {
 	Name, Label string
 	// Aside stands beside the label in grey.
 	Aside string
-	// Mode is how it is given: Date, File, Lines, Password, or the keyboard that a phone shows; ""
-	// is the usual one.
+	// Mode is how it is given: Date, File, Lines, Password, Tick, or the keyboard that a phone
+	// shows; "" is the usual one.
 	Mode string
 	// Options are what it is chosen from, where it is chosen.
 	Options []view.Option
@@ -39,7 +39,7 @@ type Row struct {
 }
 
 // Date is typed as a day, File is chosen, Lines are text of several lines, Decimal and Numeric
-// figures.
+// figures; Tick is ticked and says Yes.
 const (
 	Date     = "date"
 	File     = "file"
@@ -47,7 +47,11 @@ const (
 	Decimal  = "decimal"
 	Numeric  = "numeric"
 	Password = "password"
+	Tick     = "tick"
 )
+
+// Yes is what a field says that is ticked.
+const Yes = "yes"
 
 // Sheets, CSV, Archives, Plans and Pictures are what a file is offered as, by ending and by type.
 const (
@@ -104,6 +108,8 @@ func (f Form) Resolve(r Row) view.Field {
 	switch r.Mode {
 	case Lines:
 		out.Lines, out.Mode = max(r.Lines, 2), ""
+	case Tick:
+		out.Tick, out.Ticked, out.Mode, out.Value = true, out.Value == Yes, "", Yes
 	case Date, File, Password:
 		out.Type, out.Mode = r.Mode, ""
 	}

@@ -8,8 +8,17 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
+	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/view"
 )
+
+// PlantingTable are the fields of a planting to come, of one of those crops.
+func PlantingTable(crops []view.Option) form.Table {
+	return form.Table{{Name: "crop", Label: "Crop", Options: append([]view.Option{{Text: "Choose a crop"}}, crops...)},
+		{Name: "sown", Label: "Sown or planted on", Mode: form.Date},
+		{Name: "planted_out", Label: "Young plants, put out", Mode: form.Tick},
+		{Name: "together", Label: "Together with what stands there; else that is cleared by then", Mode: form.Tick}}
+}
 
 // TextureOptions are the soil textures to choose from.
 func TextureOptions() (out []view.Option) {

@@ -15,6 +15,8 @@ type Field struct {
 	Bad     bool
 	// Type is an input's, "" for text; Mode the keyboard that a phone shows.
 	Type, Mode string
+	// Tick is set where it is ticked or not, Ticked where it is; it says "yes" then.
+	Tick, Ticked bool
 	// Options are what it is chosen from; nil where it is typed.
 	Options []Option
 	// Suggests are offered where it is typed; nil where nothing is.

@@ -19,9 +19,9 @@ func (s *Handler) AddPlanting(c *gin.Context) error {
 		return err
 	}
 	f := form.Posted(c, "crop", "sown", "together", "planted_out")
-	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", "yes")}
+	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", form.Yes)}
 	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", "yes"))
+		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
 		if err == nil {
 			s.Done(c, "/beds/"+c.Param("id"), r)
 			return nil

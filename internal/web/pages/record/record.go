@@ -65,9 +65,9 @@ type bedView struct {
 
 // CropFields are those of the form of the next crop.
 func (v *bedView) CropFields() []view.Field {
-	return v.Form.Rows([]form.Row{
-		{Name: "crop", Label: "Next crop", Options: append([]view.Option{{Value: "", Text: "Choose a crop"}}, v.CropOptions...)},
-		{Name: "sown", Label: "Sown or planted on", Mode: form.Date}})
+	t := present.PlantingTable(v.CropOptions)
+	t[0].Label = "Next crop"
+	return v.Form.Rows(t)
 }
 
 // LogFields are those of what went on outside a plan.

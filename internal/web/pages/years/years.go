@@ -30,7 +30,7 @@ type yearsView struct {
 	Years       []string
 	Beds        []bedYears
 	Form        form.Form
-	Fields      map[string]view.Field
+	Fields      []view.Field
 	BedOptions  []view.Option
 	CropOptions []view.Option
 }
@@ -96,12 +96,8 @@ func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}
-	choose := func(says string, list []view.Option) []view.Option {
-		return append([]view.Option{{Text: says}}, list...)
-	}
-	v.Fields = f.Fields(form.Table{{Name: "bed", Label: "Bed", Options: choose("Choose a bed", v.BedOptions)},
-		{Name: "crop", Label: "Crop", Options: choose("Choose a crop", v.CropOptions)},
-		{Name: "sown", Label: "Sown or planted on", Mode: form.Date}})
+	v.Fields = f.Rows(append(form.Table{{Name: "bed", Label: "Bed",
+		Options: append([]view.Option{{Text: "Choose a bed"}}, v.BedOptions...)}}, present.PlantingTable(v.CropOptions)...))
 	s.Render(c, status, "years", v)
 	return nil
 }
@@ -168,9 +164,9 @@ func (s *Handler) AddToYears(c *gin.Context) error {
 	if err != nil {
 		f.Faults["bed"] = "choose a bed"
 	}
-	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", "yes")}
+	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", form.Yes)}
 	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", "yes"))
+		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
 		if err == nil {
 			s.Done(c, "/years", r)
 			return nil
