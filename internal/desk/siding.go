@@ -62,12 +62,12 @@ func siding(r Reader, bed int64, c SideChoice, today quantity.Day) (s Siding, er
 		return s, garden.Faults{"ash": askAshFirst}
 	}
 	if s.planned() {
-		return s, garden.Faults{"plants": "a dose stands in the year for this bed: its goes come first, and what they leave may go round " +
+		return s, garden.Faults{"bed": "a dose stands in the year for this bed: its goes come first, and what they leave may go round " +
 			"the plants"}
 	}
 	q := s.Request
 	if q.Crop, q.With = s.stands(); q.Crop == nil {
-		return s, garden.Faults{"plants": "nothing stands there: bare ground is for the dose"}
+		return s, garden.Faults{"bed": "nothing stands there: bare ground is for the dose"}
 	}
 	q.Materials = slices.Clone(q.Materials[s.At : s.At+1])
 	s.Dose, err = dose.SideDress(q, c.Ring)

@@ -232,16 +232,16 @@ func TestADoseComesBeforeASideDressing(t *testing.T) {
 	y, _, ash := filled(t)
 	c := desk.SideChoice{Key: desk.BatchKey(ash.ID), Ring: dose.Ring{Plants: 4, Across: 1}}
 	_, err := y.keep.Desk.Side(ctx, y.bed.ID, c, today)
-	faultAt(t, err, "plants", "nothing stands there")
+	faultAt(t, err, "bed", "nothing stands there")
 	y.add(y.crop("cucumber", "2026-05-20", "2027-05-01"))
 	s, err := y.keep.Desk.Side(ctx, y.bed.ID, c, today)
 	require.NoError(t, err)
 	require.True(t, s.Dose.May())
 	require.NoError(t, y.putInYear("a", y.first()))
 	_, err = y.keep.Desk.Side(ctx, y.bed.ID, c, today)
-	faultAt(t, err, "plants", "its goes come first")
+	faultAt(t, err, "bed", "its goes come first")
 	_, err = y.keep.Desk.PutSide(ctx, y.act, y.bed.ID, c)
-	faultAt(t, err, "plants", "its goes come first")
+	faultAt(t, err, "bed", "its goes come first")
 }
 
 // Clearing notes that the old crop is off, so that lime may go on; what stands for years stays.

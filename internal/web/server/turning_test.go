@@ -31,3 +31,14 @@ func TestAStepOfOnesOwnThatIsWrongIsToldAtItsField(t *testing.T) {
 	assert.NotEmpty(t, wording(byID(t, page, of("wait", "aria-describedby"))))
 	assert.Equal(t, "Lay boards", of("says", "value"))
 }
+
+// What keeps ash off a bed is no fault of the figures: no field is marked, and none takes the focus.
+func TestABareBedIsNoFaultOfAField(t *testing.T) {
+	s := newSite(t, true)
+	page := s.page(fmt.Sprintf("/beds/%d/side", s.bed("Middle ledge").Bed.ID))
+	assert.Contains(t, wording(byID(t, page, "side-answer")), "Nothing stands there")
+	for _, id := range []string{"plants", "across", "ash"} {
+		_, bad := attr(byID(t, page, id), "aria-invalid")
+		assert.False(t, bad, id)
+	}
+}

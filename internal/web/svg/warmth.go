@@ -10,6 +10,7 @@ import (
 // and where soil counts as warm.
 type Warmth struct {
 	W, H           Px
+	Left           Px // the field of the picture begins here; degrees stand left of it
 	Usual, Reckons Path
 	Dots           []Spot
 	Warm           Px
@@ -23,7 +24,7 @@ type Spot struct{ X, Y, R Px }
 
 // WarmthOf lays out the days between two ends.
 func WarmthOf(c soil.Climate, from, to quantity.Day, w float64) Warmth {
-	const h, top, foot, left = 220, 16, 26, 34
+	const h, top, foot, left = 220, 16, 26, 56
 	low, high := c.Normal[0], c.Normal[0]
 	for _, t := range c.Normal {
 		low, high = min(low, t), max(high, t)
@@ -36,7 +37,7 @@ func WarmthOf(c soil.Climate, from, to quantity.Day, w float64) Warmth {
 	low, high = min(low, 0)-2, max(high, soil.WarmSoil)+2
 	sx := scale{float64(from), float64(to), left, w - 8}
 	y := func(t quantity.Temperature) Px { return Px(top + (h-top-foot)*float64((high-t)/(high-low))) }
-	d := Warmth{W: Px(w), H: h, Warm: y(soil.WarmSoil)}
+	d := Warmth{W: Px(w), H: h, Left: left, Warm: y(soil.WarmSoil)}
 	d.WarmText = Text{Px(w - 8), d.Warm - 5, "warm from " + words.Temperature(soil.WarmSoil)}
 	for day := from; day <= to; day += 3 {
 		d.Usual = d.Usual.to(sx.at(float64(day)), y(c.Usual(day)))

@@ -24,6 +24,8 @@ type sideView struct {
 	ID        int64
 	Bed, Href string
 	Fields    []view.Field
+	// Refused says why this bed has none now, whatever is typed.
+	Refused string
 	// Big and Unit are what one plant gets, Of what and how many; Held what holds it there.
 	Big, Unit, Of, Aside, Held string
 	Kit                        []string
@@ -94,6 +96,7 @@ func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) er
 	}
 	v.Page = s.Page(c, x.Garden, site.SheetTab, title)
 	f.Sentences()
+	v.Refused = f.Fault("bed")
 	v.Fields = f.Rows(form.Table{{Name: "plants", Label: "Plants", Mode: form.Numeric},
 		{Name: "across", Label: "Leaves reach across, " + u.Depths().Name, Mode: form.Decimal},
 		{Name: "ash", Label: "Which ash", Options: ashes, Box: form.Wide}})
