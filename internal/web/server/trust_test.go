@@ -99,7 +99,7 @@ func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
 	bed := s.bed("Middle ledge").Bed.ID
 	page := s.get(fmt.Sprintf("/beds/%d/dose", bed)).Body.String()
 	assert.Contains(t, page, "Potassium is short: 82 ppm, enough is 105 ppm")
-	s.saved(s.post(fmt.Sprintf("/beds/%d/plan", bed), formAt(page, strings.Index(page, `class="buttons" method="post" action="/beds/`))))
+	s.saved(s.post(fmt.Sprintf("/beds/%d/plan", bed), formAt(page, strings.Index(page, `/plan"`))))
 	at := strings.Index(page, `aria-label="Put Potassium sulfate for potassium in the year"`)
 	require.Positive(t, at)
 	s.saved(s.post(fmt.Sprintf("/beds/%d/plan", bed), formAt(page, strings.LastIndex(page[:at], "<form"))))

@@ -473,7 +473,7 @@ func TestEachStandingHasItsColourWhereItIsDrawn(t *testing.T) {
 		css.Write(b)
 	}
 	for _, place := range []string{".plot", ".peg", ".chart .read", ".chart .weak", ".chart .doubt", "svg.season .point", ".glimpses ",
-		".flow .peg", ".many ", ".profile .layer", ".rotation .at"} {
+		".flow .peg", ".profile .layer"} {
 		for _, st := range []bed.Standing{bed.Sour, bed.TooSweet} {
 			assert.Contains(t, css.String(), place+"."+string(st), "%s", st)
 		}
