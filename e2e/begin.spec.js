@@ -104,7 +104,7 @@ for (const size of [
         await tap(page.getByRole("button", { name: "What to put on" }));
         // The answer stands in the first screen, largest of all.
         const lead = page.locator(".lead");
-        await expect(lead).toContainText(/^\d+ (about )?handfuls of garden lime, today/);
+        await expect(lead).toContainText(/^\s*\d+ (about )?handfuls of garden lime, today/);
         expect((await lead.boundingBox()).y).toBeLessThan(size.height / 2);
         await expect(page.locator("#steps")).toBeHidden();
         await tap(page.getByRole("button", { name: "Put it on today" }));
