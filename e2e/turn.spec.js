@@ -12,7 +12,7 @@ async function whens(page) {
   for (const li of await page.locator("#turn-answer .steps li:not(.out)").all()) {
     const name = await li.locator("b").textContent();
     const at = (y) => Date.parse(`${text.replace(/^\w+ /, "")} ${y} UTC`);
-    const text = await li.locator(".when").textContent();
+    const text = (await li.locator(".when").textContent()).trim();
     if (at(year) < last) year += 1;
     last = at(year);
     out[name.trim()] = last / day;

@@ -12,8 +12,10 @@ import (
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
 )
@@ -101,6 +103,29 @@ func TestAFieldHoldsWhatWasTypedAndSaysWhatIsWrong(t *testing.T) {
 	require.Len(t, hidden, 2)
 	assert.Equal(t, map[string]string{"type": "hidden", "name": "ph", "value": nasty}, hidden[0])
 	assert.Empty(t, hidden[1]["value"])
+}
+
+func TestTilesAreTakenOneOrMany(t *testing.T) {
+	list := []view.Choice{{Value: "1", Text: "One", Why: "first", Drawn: view.DrawnJar, Picture: svg.FizzJarOf(soil.LimeClear)},
+		{Value: "2", Text: nasty, Aside: nasty, Drawn: view.DrawnHandful, Picture: present.Feels[0].ID}}
+	f := form.NoForm()
+	f.Values["a"] = "2"
+	for kind, tiles := range map[string][]view.Choice{"radio": f.Tiles("a", "at", list),
+		"checkbox": form.Ticks("a", "at", list, []string{"2"})} {
+		got := part(t, "tiles", tiles)
+		require.Len(t, got["input"], 2)
+		for i, in := range got["input"] {
+			assert.Equal(t, kind, in["type"])
+			assert.Equal(t, "a", in["name"])
+			assert.Equal(t, "at-"+list[i].Value, in["id"])
+			assert.Equal(t, in["id"], got["label"][i]["for"])
+			_, on := in["checked"]
+			assert.Equal(t, i == 1, on, "the list that it is made of is left alone")
+		}
+		assert.Len(t, got["svg"], 2, "each has its picture")
+		assert.Contains(t, wordsOf(got), "One first")
+	}
+	assert.Empty(t, list[0].ID)
 }
 
 func TestWhatHoldsIsChosenAndWhatIsOffCannotBe(t *testing.T) {

@@ -2,6 +2,7 @@ package form
 
 import (
 	"cmp"
+	"slices"
 
 	"zephyrfield/internal/web/view"
 )
@@ -146,6 +147,29 @@ func (f Form) Small(name, label, usual, group string) view.Field {
 // Choose marks what stands in a field among a list.
 func (f Form) Choose(name string, list []view.Option) []view.Option {
 	return view.Choose(list, f.Value(name))
+}
+
+// Tiles resolves a row of tiles of which one is taken; their ids begin with prefix.
+func (f Form) Tiles(name, prefix string, list []view.Choice) []view.Choice {
+	return tiles(name, prefix, list, func(value string) bool { return f.Is(name, value) })
+}
+
+// Ticks resolves a row of tiles of which any number is taken; their ids begin with prefix.
+func Ticks(name, prefix string, list []view.Choice, taken []string) []view.Choice {
+	out := tiles(name, prefix, list, func(value string) bool { return slices.Contains(taken, value) })
+	for i := range out {
+		out[i].Many = true
+	}
+	return out
+}
+
+func tiles(name, prefix string, list []view.Choice, on func(value string) bool) []view.Choice {
+	out := slices.Clone(list)
+	for i := range out {
+		t := &out[i]
+		t.ID, t.Name, t.On = prefix+"-"+t.Value, name, on(t.Value)
+	}
+	return out
 }
 
 // Hidden carries fields along that are not shown.

@@ -71,37 +71,27 @@ var strengths = []struct {
 }{{soil.LimeNone, "nothing moves"}, {soil.LimeFaint, "heard, hardly seen"}, {soil.LimeClear, "bubbles to see"}, {soil.LimeStrong,
 	"foams up"}}
 
-// FizzStrength is how strongly a jar fizzed, with its drawing.
-type FizzStrength struct {
-	view.Option
-	Says    string
-	Picture svg.FizzJar
-}
-
 // FizzJar is one of the two jars of the fizz test, with what it may do.
 type FizzJar struct {
 	Field, Do string
-	Strengths []FizzStrength
+	// Strengths are how strongly it may fizz, each with its drawing.
+	Strengths []view.Choice
 }
 
-// FizzJars are the two jars, with what each may do.
-func FizzJars() (out []FizzJar) {
+// FizzJars are the two jars, with what each may do; tile marks what is taken, nil where nothing is asked.
+func FizzJars(tile func(name, prefix string, list []view.Choice) []view.Choice) (out []FizzJar) {
 	for _, j := range []FizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
 		{Field: "soda", Do: "Shake baking soda into the second."}} {
 		for _, x := range strengths {
-			j.Strengths = append(j.Strengths, FizzStrength{view.Option{Value: string(x.is), Text: words.Capital(words.Name(x.is))},
-				x.says,
-				svg.FizzJarOf(x.is)})
+			j.Strengths = append(j.Strengths, view.Choice{Value: string(x.is), Text: words.Capital(words.Name(x.is)), Why: x.says,
+				Drawn: view.DrawnJar, Picture: svg.FizzJarOf(x.is)})
+		}
+		if tile != nil {
+			j.Strengths = tile(j.Field, j.Field, j.Strengths)
 		}
 		out = append(out, j)
 	}
 	return out
-}
-
-// Tile is one of a row of choices, with its picture where it has one.
-type Tile struct {
-	Value, Text, Aside string
-	Picture            any
 }
 
 // Feel is what a squeezed handful does, with what that answers to the questions put to one.

@@ -72,9 +72,22 @@ type Choice struct {
 	// Why says more of it in a list, Aside in small letters on a tile.
 	Why, Aside string
 	On         bool
+	// Many is set where others may be taken beside it.
+	Many bool
 	// Off says why it cannot be chosen, "" when it can.
 	Off string
+	// Drawn is what a tile shows above its words, "" for nothing: DrawnClimate, DrawnHandful or
+	// DrawnJar, of Picture.
+	Drawn   string
+	Picture any
 }
+
+// What a tile shows above its words: an svg.ClimatePicture, what a feel is called, an svg.FizzJar.
+const (
+	DrawnClimate = "climate"
+	DrawnHandful = "handful"
+	DrawnJar     = "jar"
+)
 
 // Hidden is a field that is carried along and not shown.
 type Hidden struct{ Name, Value string }

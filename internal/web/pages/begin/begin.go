@@ -68,19 +68,17 @@ type beginView struct {
 	// Back is the step before; "" at the first.
 	Back string
 	// Halves, Climates and Systems are of the place.
-	Halves, Climates, Systems []present.Tile
+	Halves, Climates, Systems []view.Choice
 	UnitsSay                  string
 	// Feels, Crops, Whens and Ways are of the bed.
-	Feels, Whens, Worked []present.Tile
+	Feels, Whens, Worked []view.Choice
 	Crops                []view.Option
 	RestSays             string
 	// What is of the reading.
 	ID                  int64
-	Methods, Have, Sure []present.Tile
-	Chips               []present.Tile
+	Methods, Have, Sure []view.Choice
+	Chips               []view.Choice
 	Jars                []present.FizzJar
-	Has                 map[string]bool
-	Picked              map[string]bool
 }
 
 // beginTable are the fields that are typed, of all three steps.
@@ -129,20 +127,22 @@ func (s *Handler) BeginPlace(c *gin.Context) error {
 
 func (s *Handler) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) error {
 	v := beginView{Form: f, N: 1}
-	v.Halves = []present.Tile{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}}
+	v.Halves = f.Tiles("hemisphere", "half", []view.Choice{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}})
 	for _, x := range soil.Climates {
 		name, aside := words.Winter(x.ID)
-		v.Climates = append(v.Climates, present.Tile{Value: x.ID, Text: name, Aside: aside,
-			Picture: svg.ClimateOf(x, soil.FindWeather(x.ID, soil.North))})
+		v.Climates = append(v.Climates, view.Choice{Value: x.ID, Text: name, Aside: aside,
+			Drawn: view.DrawnClimate, Picture: svg.ClimateOf(x, soil.FindWeather(x.ID, soil.North))})
 	}
+	v.Climates = f.Tiles("climate", "climate", v.Climates)
 	for _, id := range []string{unitsMetric, unitsUS} {
 		u := unitSystems[id]
 		says := u.Weights().Name + ", " + u.Lengths().Name
-		v.Systems = append(v.Systems, present.Tile{Value: id, Text: says})
+		v.Systems = append(v.Systems, view.Choice{Value: id, Text: says})
 		if f.Is("units", id) {
 			v.UnitsSay = says
 		}
 	}
+	v.Systems = f.Tiles("units", "units", v.Systems)
 	return s.showBegin(c, g, v, "Where does your garden lie?")
 }
 
@@ -210,14 +210,15 @@ func (s *Handler) BeginBed(c *gin.Context) error {
 func (s *Handler) showBeginBed(c *gin.Context, p *plots.View, f form.Form) error {
 	v := beginView{Form: f, N: 2, Back: "/begin", Crops: present.CropOptions(p.Library)}
 	for _, x := range present.Feels {
-		v.Feels = append(v.Feels, present.Tile{Value: x.ID, Text: x.Says})
+		v.Feels = append(v.Feels, view.Choice{Value: x.ID, Text: x.Says, Drawn: view.DrawnHandful, Picture: x.ID})
 	}
 	for _, w := range begin.Whens {
-		v.Whens = append(v.Whens, present.Tile{Value: string(w), Text: words.Sowing(string(w))})
+		v.Whens = append(v.Whens, view.Choice{Value: string(w), Text: words.Sowing(string(w))})
 	}
 	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
-		v.Worked = append(v.Worked, present.Tile{Value: string(w), Text: words.Capital(words.Name(w))})
+		v.Worked = append(v.Worked, view.Choice{Value: string(w), Text: words.Capital(words.Name(w))})
 	}
+	v.Feels, v.Whens, v.Worked = f.Tiles("feel", "feel", v.Feels), f.Tiles("when", "when", v.Whens), f.Tiles("worked", "worked", v.Worked)
 	v.RestSays = f.Value("depth") + " " + p.Garden.Units().Depths().Name + ", " + words.Name(soil.Worked(f.Value("worked")))
 	title := "Your first bed"
 	if len(p.Plots) > 0 {
@@ -315,14 +316,19 @@ func (s *Handler) bedAsked(c *gin.Context) (b garden.Bed, g garden.Garden, err e
 }
 
 func (s *Handler) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f form.Form, have, chips []string) error {
-	v := beginView{Form: f, N: 3, ID: bed, Jars: present.FizzJars(),
-		Has: map[string]bool{}, Picked: map[string]bool{}}
+	v := beginView{Form: f, N: 3, ID: bed, Jars: present.FizzJars(f.Tiles)}
+	for _, j := range v.Jars {
+		for i := range j.Strengths {
+			// The pictures say enough: what is read before the first dose is kept short.
+			j.Strengths[i].Why = ""
+		}
+	}
 	for _, w := range beginWays {
-		v.Methods = append(v.Methods, present.Tile{Value: string(w.method), Text: w.says})
+		v.Methods = append(v.Methods, view.Choice{Value: string(w.method), Text: w.says})
 	}
 	for _, x := range g.Chips() {
 		text := strconv.FormatFloat(x, 'f', -1, 64)
-		v.Chips = append(v.Chips, present.Tile{Value: text, Text: text})
+		v.Chips = append(v.Chips, view.Choice{Value: text, Text: text})
 	}
 	for i := range begin.Haves {
 		h := &begin.Haves[i]
@@ -330,15 +336,11 @@ func (s *Handler) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f
 		if bag := h.Bag(g.Units().Weights()); h.Bagged() {
 			aside = "a bag, " + g.Units().Mass(bag)
 		}
-		v.Have = append(v.Have, present.Tile{Value: h.ID, Text: h.Name, Aside: aside})
+		v.Have = append(v.Have, view.Choice{Value: h.ID, Text: h.Name, Aside: aside})
 	}
-	v.Sure = []present.Tile{{Value: "yes", Text: "Yes"}, {Value: "no", Text: "No, or unsure"}}
-	for _, x := range have {
-		v.Has[x] = true
-	}
-	for _, x := range chips {
-		v.Picked[x] = true
-	}
+	v.Methods = f.Tiles("method", "way", v.Methods)
+	v.Sure = f.Tiles("clean", "clean", []view.Choice{{Value: form.Yes, Text: "Yes"}, {Value: "no", Text: "No, or unsure"}})
+	v.Chips, v.Have = form.Ticks("chips", "chip", v.Chips, chips), form.Ticks("have", "have", v.Have, have)
 	day := f.Day("date")
 	when := "on " + words.NearDay(day, s.Clock.Today())
 	if day == s.Clock.Today() {

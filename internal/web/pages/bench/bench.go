@@ -21,7 +21,7 @@ import (
 
 // ways are the ways of reading soil that have a form of their own. A meter with
 // an old calibration is the same form as one with a fresh one.
-var ways = []view.Option{{Value: string(soil.Lab), Text: "Lab report"}, {Value: string(soil.Meter), Text: "Meter"},
+var ways = []view.Choice{{Value: string(soil.Lab), Text: "Lab report"}, {Value: string(soil.Meter), Text: "Meter"},
 	{Value: string(soil.Probe), Text: "Stick-in probe"}, {Value: string(soil.Kit), Text: "Colour kit"},
 	{Value: string(soil.Fizz), Text: "Two jars"}, {Value: byJars, Text: "Jar series"}}
 
@@ -34,7 +34,7 @@ type benchView struct {
 	view.Page
 	Form  form.Form
 	Beds  []view.Option
-	Ways  []view.Option
+	Ways  []view.Choice
 	Fresh []view.Option
 	// The fields of the form, by where they stand.
 	Taken, Bottles, Stirred, Nutrients, Rest, Noted []form.Row
@@ -247,14 +247,14 @@ func (vm *benchView) usual(f form.Form, beds []garden.Bed, u words.Units, today 
 }
 
 func (v *benchView) lists() {
-	v.Ways = ways
+	v.Ways = v.Form.Tiles("method", "way", ways)
 	v.Fresh = []view.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
 	v.Doubts = map[string]string{}
 	for _, m := range soil.Methods {
 		v.Doubts[string(m.Method)] = "± " + words.PH2(quantity.PH(m.SD))
 	}
-	v.Jars = present.FizzJars()
+	v.Jars = present.FizzJars(v.Form.Tiles)
 }
 
 // chips offers each chip of the kit, and each place between two.

@@ -26,10 +26,10 @@ type helpView struct {
 	Rule         svg.Rule
 	Schools      []helpSchool
 	Cores        []helpCores
-	Feels        []present.Tile
+	Feels        []view.Choice
 	Jar          svg.Jar
 	JarSays      string
-	Fizz         []present.FizzStrength
+	Fizz         []view.Choice
 	Methods      []helpMethod
 	Safety       []helpSafety
 	Keys         []helpKey
@@ -70,7 +70,7 @@ func (s *Handler) Help(c *gin.Context) error {
 		return err
 	}
 	u := g.Units()
-	v := helpView{House: words.House, Field: words.Field, Fizz: present.FizzJars()[0].Strengths}
+	v := helpView{House: words.House, Field: words.Field, Fizz: present.FizzJars(nil)[0].Strengths}
 	tomato, _ := crop.Find("tomato")
 	v.Rule = svg.RuleOf(420, tomato.Band, tomato.Name+" band", "sour", 5.6, 0.14, tomato.Band.High-0.3,
 		"A ruler of pH: a peg at 5.6, the crop’s band as a bracket, the target as a ring.")
@@ -87,7 +87,7 @@ func (s *Handler) Help(c *gin.Context) error {
 		v.Cores = append(v.Cores, helpCores{u.Area(area), words.Count(n, "core", "cores")})
 	}
 	for _, x := range present.Feels {
-		v.Feels = append(v.Feels, present.Tile{Value: x.ID, Text: x.Says, Aside: words.Name(x.Is.Class().ID)})
+		v.Feels = append(v.Feels, view.Choice{Value: x.ID, Text: x.Says, Aside: words.Name(x.Is.Class().ID)})
 	}
 	const sand, silt, clay = 60, 60, 30
 	v.Jar = svg.JarOf(sand, silt, clay)

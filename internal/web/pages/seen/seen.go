@@ -22,7 +22,7 @@ type seenView struct {
 	Bed    string
 	Form   form.Form
 	Fields map[string]view.Field
-	Signs  []present.Tile
+	Signs  []view.Choice
 	Rows   []present.SeenRow
 	Back   string
 }
@@ -57,7 +57,7 @@ func (s *Handler) showSeen(c *gin.Context, status int, id int64, f form.Form) er
 	}
 	v := seenView{ID: id, Bed: bed.Name, Form: f, Rows: present.SeenRows(all), Back: site.BedHref(id)}
 	for _, x := range sign.Signs {
-		v.Signs = append(v.Signs, present.Tile{Value: x.ID, Text: words.SignName(x.ID)})
+		v.Signs = append(v.Signs, view.Choice{Value: x.ID, Text: words.SignName(x.ID)})
 	}
 	f.Sentences()
 	v.Fields = f.Fields(seenTable)

@@ -23,6 +23,7 @@ type componentsView struct {
 	Form     form.Form
 	Fields   []view.Field
 	Segments []view.Choice
+	Tiles    []view.Choice
 	Radios   []view.Choice
 	Checks   []view.Choice
 	Notices  []words.Guarded
@@ -79,6 +80,9 @@ func (v *componentsView) fields() {
 			{ID: name + "-2", Name: name, Value: "2", Text: "Two", Why: "another"},
 			{ID: name + "-3", Name: name, Value: "3", Text: "Three", Why: "not here", Off: "it cannot be chosen here"}}
 	}
+	v.Tiles = f.Tiles("tile", "tile", []view.Choice{{Value: "words", Text: "Words", Aside: "and an aside"},
+		{Value: "feel", Text: "A feel", Drawn: view.DrawnHandful, Picture: present.Feels[0].ID},
+		{Value: "jar", Text: "A jar", Why: "with its reason", Drawn: view.DrawnJar, Picture: svg.FizzJarOf(soil.LimeClear)}})
 	v.Segments, v.Radios, v.Checks = list("segment"), list("radio"), list("check")
 }
 
