@@ -4,7 +4,10 @@ package form
 
 import (
 	"errors"
+	"maps"
 	"math"
+	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -26,11 +29,13 @@ type Form struct {
 	Meanwhile []view.Differs
 }
 
-// Meet lays what was typed beside what stands now: saved again, it goes in its place.
-func (f *Form) Meet(now Form, names []string, label func(name string) string) {
-	for _, n := range names {
-		yours, is := f.Values[n], now.Values[n]
-		if n != "version" && yours != is {
+// Meet lays what was typed beside what stands now: saved again, it goes in its place. What was not
+// typed is left alone.
+func (f *Form) Meet(now Form, label func(name string) string) {
+	for _, n := range slices.Sorted(maps.Keys(now.Values)) {
+		is := now.Values[n]
+		yours, typed := f.Values[n]
+		if n != "version" && typed && yours != is {
 			f.Meanwhile = append(f.Meanwhile, view.Differs{Name: label(n), Yours: yours, Now: is})
 		}
 	}
@@ -56,20 +61,21 @@ func (f Form) Fault(name string) string { return f.Faults[name] }
 // Is tells whether a field holds a value, for options and radios.
 func (f Form) Is(name, value string) bool { return f.Values[name] == value }
 
-// Posted reads the fields of a posted form.
-func Posted(c *gin.Context, names ...string) Form {
-	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
-	for _, n := range names {
-		f.Values[n] = strings.TrimSpace(c.PostForm(n))
-	}
-	return f
+// Posted reads what a form posted, the first of each name.
+func Posted(c *gin.Context) Form {
+	c.PostForm("") // reads the body, in parts too
+	return formOf(c.Request.PostForm)
 }
 
-// Asked reads the fields of a form in the address.
-func Asked(c *gin.Context, names ...string) Form {
-	f := Form{Values: map[string]string{}, Faults: garden.Faults{}}
-	for _, n := range names {
-		f.Values[n] = strings.TrimSpace(c.Query(n))
+// Asked reads what a form put into the address, the first of each name.
+func Asked(c *gin.Context) Form { return formOf(c.Request.URL.Query()) }
+
+func formOf(values url.Values) Form {
+	f := NoForm()
+	for name, all := range values {
+		if len(all) > 0 {
+			f.Values[name] = strings.TrimSpace(all[0])
+		}
 	}
 	return f
 }

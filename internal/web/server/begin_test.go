@@ -85,7 +85,7 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 		"chips": {"5.5", "5"}, "have": {"lime", "ash"}, "key": {"c"}}
 	bad = s.post("/begin/reading", read)
 	assert.Contains(t, bad.Body.String(), "what was burnt decides")
-	assert.Regexp(t, `id="chip-5" value="5"\s+checked`, bad.Body.String())
+	assert.Regexp(t, `id="chip-5"[^>]* checked`, bad.Body.String())
 	read["chips"] = []string{"5", "6"}
 	assert.Contains(t, s.post("/begin/reading", read).Body.String(), "two that lie beside each other")
 	read["chips"] = []string{"5.5", "5"}
@@ -140,7 +140,7 @@ func TestTheBrowserTellsTheUnits(t *testing.T) {
 		r := httptest.NewRequest(http.MethodGet, "http://localhost/begin", nil)
 		r.Header.Set("Accept-Language", accept)
 		w := s.do(r)
-		assert.Regexp(t, `id="units-`+want+`"\s+value="`+want+`" checked`, w.Body.String(), accept)
+		assert.Regexp(t, `id="units-`+want+`"[^>]* checked`, w.Body.String(), accept)
 		assert.NotRegexp(t, `name="hemisphere"[^>]*checked`, w.Body.String())
 		s.post("/begin", url.Values{"version": {"1"}, "hemisphere": {"south"}, "climate": {"maritime"}, "units": {want}, "key": {"a"}})
 		g, err := s.keep.Place(context.Background())

@@ -2,9 +2,9 @@ package bedform
 
 import (
 	"errors"
+	"maps"
 	"net/http"
 	"strconv"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -20,11 +20,6 @@ import (
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
 )
-
-var bedFields = []string{"name", "kind", "w", "h", "x", "y", "shape", "turn", "corners", "rings", "texture", "texture_by", "jar_sand",
-	"jar_silt", "jar_clay",
-	"feel_ball", "feel_ribbon", "feel_gritty", "feel_smooth", "depth", "worked", "om", "clay", "cec", "stones", "free_lime", "watered",
-	"note", "part", "crop", "sown", "version"}
 
 type newBedView struct {
 	view.Page
@@ -49,7 +44,7 @@ type newBedView struct {
 
 // NewBed shows the form of a bed to come, filled from the place.
 func (s *Handler) NewBed(c *gin.Context) error {
-	return s.showBedForm(c, http.StatusOK, form.Asked(c, bedFields...), 0)
+	return s.showBedForm(c, http.StatusOK, form.Asked(c), 0)
 }
 
 // UsualBed fills the form of a new bed.
@@ -197,7 +192,7 @@ var errNotDrawn = errors.New("it cannot be drawn")
 
 // AddBed records a new bed, with its first planting if a crop was named.
 func (s *Handler) AddBed(c *gin.Context) error {
-	f := form.Posted(c, bedFields...)
+	f := form.Posted(c)
 	b, _ := BedFrom(f, s.Units(c))
 	sown := f.Day("sown")
 	err := garden.CheckBed(b, f.Value("crop"), sown)
@@ -235,11 +230,7 @@ func (s *Handler) EditBed(c *gin.Context) error {
 	}
 	f := formOf(b, s.Units(c))
 	// What is being typed goes before what is kept: the plan follows the form.
-	for _, n := range bedFields {
-		if typed, ok := c.GetQuery(n); ok {
-			f.Values[n] = strings.TrimSpace(typed)
-		}
-	}
+	maps.Copy(f.Values, form.Asked(c).Values)
 	return s.showBedForm(c, http.StatusOK, f, id)
 }
 
@@ -249,7 +240,7 @@ func (s *Handler) SaveBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, bedFields...)
+	f := form.Posted(c)
 	b, _ := BedFrom(f, s.Units(c))
 	b.ID = id
 	if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
@@ -266,7 +257,7 @@ func (s *Handler) SaveBed(c *gin.Context) error {
 			if err != nil {
 				return err
 			}
-			f.Meet(formOf(now, s.Units(c)), bedFields[:len(bedFields)-3], present.FieldName)
+			f.Meet(formOf(now, s.Units(c)), present.FieldName)
 			return s.showBedForm(c, http.StatusConflict, f, id)
 		}
 		if !f.Add(err) {
@@ -297,7 +288,7 @@ func (s *Handler) DuplicateBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "copies", "between")
+	f := form.Posted(c)
 	n, between := 1, 0.5
 	if f.Value("copies") != "" {
 		n = f.Whole("copies")

@@ -79,7 +79,7 @@ func planSorts() (out []bedSort) {
 
 // Beds shows all beds as a table that can be narrowed and changed many rows at a time.
 func (s *Handler) Beds(c *gin.Context) error {
-	return s.showBeds(c, http.StatusOK, form.Asked(c, append(slices.Clone(bedsFilters), bedsGive...)...), c.QueryArray("bed"))
+	return s.showBeds(c, http.StatusOK, form.Asked(c), c.QueryArray("bed"))
 }
 
 func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []string) error {
@@ -202,7 +202,7 @@ const noPart = "-"
 
 // ChangeBeds changes the ticked beds alike, in one change.
 func (s *Handler) ChangeBeds(c *gin.Context) error {
-	f := form.Posted(c, append(slices.Clone(bedsFilters), bedsGive...)...)
+	f := form.Posted(c)
 	chosen := c.PostFormArray("bed")
 	beds, err := BedsOf(chosen)
 	if err != nil {
@@ -258,7 +258,7 @@ func bedsFaults(f form.Form) {
 
 // AddTable adds the beds of a table.
 func (s *Handler) AddTable(c *gin.Context) error {
-	f := form.Posted(c, "table")
+	f := form.Posted(c)
 	today := s.Clock.Today()
 	name, data, err := present.UploadedOr(c, "beds.csv", f.Value("table"))
 	usual := ground.New{Bed: garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug,

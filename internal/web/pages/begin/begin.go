@@ -55,11 +55,6 @@ func guessUnits(accept string) string {
 	return unitsMetric
 }
 
-var (
-	placeBeginFields = []string{"hemisphere", "climate", "units", "name", "version"}
-	bedBeginFields   = []string{"name", "w", "h", "feel", "crop", "when", "depth", "worked"}
-)
-
 type beginView struct {
 	view.Page
 	Form   form.Form
@@ -148,7 +143,7 @@ func (s *Handler) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) e
 
 // SetBeginPlace records the place and goes on to the first bed.
 func (s *Handler) SetBeginPlace(c *gin.Context) error {
-	f := form.Posted(c, placeBeginFields...)
+	f := form.Posted(c)
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		return err
@@ -193,7 +188,7 @@ func (s *Handler) BeginBed(c *gin.Context) error {
 		return err
 	}
 	u := v.Garden.Units()
-	f := form.Asked(c, bedBeginFields...)
+	f := form.Asked(c)
 	usual := form.Form{Values: map[string]string{}, Faults: garden.Faults{}}
 	bedformpage.UsualBed(usual, v.Plots, u, s.Clock.Today())
 	for _, name := range []string{"w", "h", "depth", "worked"} {
@@ -229,7 +224,7 @@ func (s *Handler) showBeginBed(c *gin.Context, p *plots.View, f form.Form) error
 
 // AddBeginBed records the first bed and goes on to its reading.
 func (s *Handler) AddBeginBed(c *gin.Context) error {
-	f := form.Posted(c, bedBeginFields...)
+	f := form.Posted(c)
 	today := s.Clock.Today()
 	v, err := s.App(c).Plots.View(c.Request.Context(), today)
 	if err != nil {
@@ -285,7 +280,7 @@ func (s *Handler) BeginReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Asked(c, benchpage.ReadingFields...)
+	f := form.Asked(c)
 	u := g.Units()
 	cores, _ := sampling.CoresFor(b.Area())
 	for name, usual := range map[string]string{"bed": c.Query("bed"), "date": s.Clock.Today().String(), "method": string(soil.Kit),
@@ -375,7 +370,7 @@ func (s *Handler) AddBeginReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, append(benchpage.ReadingFields, "clean")...)
+	f := form.Posted(c)
 	chips, has := c.PostFormArray("chips"), c.PostFormArray("have")
 	if f.Is("method", string(soil.Kit)) {
 		chipOf(f, chips, g.Chips())

@@ -88,7 +88,7 @@ func (v *benchView) LayersOpen() bool {
 
 // Bench shows the form of a reading, beside what was last read.
 func (s *Handler) Bench(c *gin.Context) error {
-	f := form.Asked(c, ReadingFields...)
+	f := form.Asked(c)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
 		var r garden.Reading
 		r, err = s.App(c).Readings.Reading(c.Request.Context(), id)
@@ -285,7 +285,7 @@ func (v *benchView) title() string {
 
 // AddReading records a reading, or asks again when it is a surprising one.
 func (s *Handler) AddReading(c *gin.Context) error {
-	f := form.Posted(c, ReadingFields...)
+	f := form.Posted(c)
 	r := ReadingFrom(f, s.Units(c))
 	code := f.Value("sample")
 	if code == "" {
@@ -329,7 +329,7 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, ReadingFields...)
+	f := form.Posted(c)
 	f.Values["reading"] = c.Param("id")
 	r := ReadingFrom(f, s.Units(c))
 	err = s.tryReading(c, f, func() (garden.Receipt, string, error) {
@@ -345,19 +345,16 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 	}
 	is := form.NoForm()
 	fillReading(is, now, s.Units(c))
-	f.Meet(is, readingShown(f, is), present.FieldName)
-	f.Values["reading"] = strconv.FormatInt(now.ID, 10)
-	return s.showBench(c, http.StatusConflict, f)
-}
-
-// readingShown are the fields of a reading that tell what it says; how a way came to its pH is not kept.
-func readingShown(f, is form.Form) (out []string) {
-	for _, n := range ReadingFields {
-		if _, kept := is.Values[n]; n != "bed" && n != "reading" && (kept || strings.HasPrefix(n, "layer") && f.Value(n) != "") {
-			out = append(out, n)
+	delete(is.Values, "bed")
+	delete(is.Values, "reading")
+	for name := range f.Values {
+		if _, kept := is.Values[name]; !kept && strings.HasPrefix(name, "layer") {
+			is.Values[name] = "" // a layer that is typed now, and was not read then
 		}
 	}
-	return out
+	f.Meet(is, present.FieldName)
+	f.Values["reading"] = strconv.FormatInt(now.ID, 10)
+	return s.showBench(c, http.StatusConflict, f)
 }
 
 // StrikeReading strikes a reading out; it stays in the record, and counts no more.

@@ -59,7 +59,7 @@ func (s *Handler) ReadProbe(c *gin.Context) {
 		c.JSON(http.StatusServiceUnavailable, gin.H{"error": says})
 		return
 	}
-	shown := append(ShownIn(form.Asked(c, "shown"), "shown"), got.PH)
+	shown := append(ShownIn(form.Asked(c), "shown"), got.PH)
 	steady := soil.Agreed
 	if in.Bottle != 0 {
 		steady = soil.Settled

@@ -35,7 +35,7 @@ type meaningView struct {
 // missing is no fault here.
 func (s *Handler) Means(c *gin.Context) error {
 	v := meaningView{Says: "Type a pH, and what it means stands here."}
-	f := form.Asked(c, ReadingFields...)
+	f := form.Asked(c)
 	r := ReadingFrom(f, s.Units(c))
 	made, series := madeOf(f, r)
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)

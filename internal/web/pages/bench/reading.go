@@ -15,16 +15,6 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// ReadingFields are the names of what a reading is asked by, as they are kept when it is asked again.
-var ReadingFields = []string{"bed", "sample", "reading", "version", "date", "method", "basis", "ph", "cores", "depth", "k", "mg",
-	"vinegar", "soda", "note",
-	"ca", "p", "om", "cec", "k_extractant", "k_from", "k_to", "buffer_kind", "buffer_ph", "capacity", "layers", "jars",
-	"layer1_to", "layer1_ph", "layer2_to", "layer2_ph", "layer3_to", "layer3_ph", "layer4_to", "layer4_ph", "layer5_to", "layer5_ph",
-	"layer6_to", "layer6_ph",
-	"lab_rate", "lab_depth", "lab_cce", "lab_target", "chip", "fresh", "places", "cal_date", "cal_4", "cal_7", "cal_10", "tries", "temp",
-	"jar1_lime", "jar1_ph", "jar2_lime", "jar2_ph", "jar3_lime", "jar3_ph", "jar4_lime", "jar4_ph", "jar5_lime", "jar5_ph", "jar6_lime",
-	"jar6_ph", "jar7_lime", "jar7_ph", "jar8_lime", "jar8_ph"}
-
 // byJars is the way of the form that reads a jar series with a meter.
 const byJars = "jars"
 
@@ -359,13 +349,17 @@ var readingFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "ca_ppm": "ca",
 	"k_range": "k_to", "k_range.from_ppm": "k_from", "buffer_capacity_mg_kg": "capacity", "lab_rate": "lab_rate",
 	"lab_rate.depth_cm": "lab_depth", "lab_rate.cce_pct": "lab_cce", "lab_rate.target_ph": "lab_target", "layers": "layers", "jars": "jars"}
 
+// tapped are what has a place for its sentence and is not posted as long as nothing of it is tapped
+// or typed.
+var tapped = []string{"method", "chip", "vinegar", "soda", "layers", "jars"}
+
 // ReadingFaults puts each fault at its field of the form, and gives each sentence its
 // capital and its stop. One that has no field there stands at the pH: none is
 // silent.
 func ReadingFaults(f form.Form) {
 	for from, says := range maps.Clone(f.Faults) {
 		to := readingFieldOf.Of(from)
-		if from != garden.SureField && !slices.Contains(ReadingFields, to) && to != "layers" && to != "jars" {
+		if _, typed := f.Values[to]; !typed && from != garden.SureField && !slices.Contains(tapped, to) {
 			to = "ph"
 		}
 		delete(f.Faults, from)

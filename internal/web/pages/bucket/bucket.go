@@ -206,7 +206,7 @@ func (s *Handler) Pour(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "what", "amount", "measure", "day")
+	f := form.Posted(c)
 	p := bucket.Pour{What: f.Value("what"), Bed: id, On: f.Day("day")}
 	if x, ok := f.Number("amount"); ok {
 		g := quantity.Mass(x * s.Units(c).Weights().Size)

@@ -18,8 +18,6 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-var cropFields = []string{"code", "name", "low", "high", "aim", "removal", "version"}
-
 type cropsView struct {
 	view.Page
 	Form   form.Form
@@ -125,7 +123,7 @@ func cropTable(u words.Units) form.Table {
 
 // SetCrop records a crop of the gardener's own, or a range kept in place of a printed one.
 func (s *Handler) SetCrop(c *gin.Context) error {
-	f := form.Posted(c, cropFields...)
+	f := form.Posted(c)
 	ph := func(name string) quantity.PH { return quantity.PH(f.Needed(name, "A pH from 3 to 10 is needed.")) }
 	x := garden.OwnCrop{Code: f.Value("code"), Name: f.Value("name"), Low: ph("low"), High: ph("high")}
 	x.Aim = (x.Low + x.High) / 2
@@ -158,7 +156,7 @@ func (s *Handler) SetCrop(c *gin.Context) error {
 				return err
 			}
 			if now, ok := cropForm(l, x.Code, s.Units(c)); ok {
-				f.Meet(now, cropFields, present.FieldName)
+				f.Meet(now, present.FieldName)
 				return s.showCrops(c, http.StatusConflict, f)
 			}
 			return garden.ErrStale
@@ -173,7 +171,7 @@ func (s *Handler) SetCrop(c *gin.Context) error {
 
 // DropCrop takes back a crop of the gardener's own.
 func (s *Handler) DropCrop(c *gin.Context) error {
-	f := form.Posted(c, "code", "version")
+	f := form.Posted(c)
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
 	if err != nil {
 		return garden.ErrStale

@@ -151,7 +151,7 @@ func (s *Handler) Dose(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showDose(c, http.StatusOK, id, form.Asked(c, doseFields...))
+	return s.showDose(c, http.StatusOK, id, form.Asked(c))
 }
 
 func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) error {
@@ -332,7 +332,7 @@ func (s *Handler) DoseJSON(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Asked(c, doseFields...)
+	f := form.Asked(c)
 	w, ok, err := s.work(c, id, f)
 	if err != nil {
 		return err
@@ -356,7 +356,7 @@ func (s *Handler) PutInYear(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, doseFields...)
+	f := form.Posted(c)
 	ch := Choice(f, s.Units(c))
 	if len(f.Faults) > 0 {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)

@@ -35,7 +35,7 @@ func (s *Handler) ExportLog(c *gin.Context) error {
 
 // TakeLog takes a table of what went on in.
 func (s *Handler) TakeLog(c *gin.Context) error {
-	f := form.Posted(c, "csv")
+	f := form.Posted(c)
 	name, data, err := present.UploadedOr(c, "log.csv", f.Value("csv"))
 	var lines []year.Incoming
 	if err == nil {

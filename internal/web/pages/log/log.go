@@ -47,13 +47,11 @@ type logSum struct {
 // mostRows is how many entries a page shows.
 const mostRows = 200
 
-var logFields = []string{"bed", "what", "put_date", "put_amount", "measure", "put_note"}
-
 // Log shows what was put on, with sums by bed and season.
 func (s *Handler) Log(c *gin.Context) error { return s.showLog(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
-	f := form.Asked(c, "bed", "what", "season")
+	f := form.Asked(c)
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
 	on := s.On(c)
 	ask := year.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
@@ -223,7 +221,7 @@ func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, erro
 
 // AddToLog records what was put on without a plan.
 func (s *Handler) AddToLog(c *gin.Context) error {
-	f := form.Posted(c, logFields...)
+	f := form.Posted(c)
 	bed, err := s.bedOf(c, f)
 	if err != nil {
 		return err
@@ -304,7 +302,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, logFields...)
+	f := form.Posted(c)
 	what := e.What
 	if e.TaskID == nil && e.BatchID == nil {
 		what = material.Kind(f.Value("what"))

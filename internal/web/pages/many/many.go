@@ -54,7 +54,7 @@ func (s *Handler) ManyDoses(c *gin.Context) error {
 	if c.Query("chosen") != "" && len(beds) == 0 {
 		beds = []int64{0} // none of them
 	}
-	return s.showMany(c, http.StatusOK, beds, form.Asked(c, "with"))
+	return s.showMany(c, http.StatusOK, beds, form.Asked(c))
 }
 
 func (s *Handler) showMany(c *gin.Context, status int, beds []int64, f form.Form) error {
@@ -84,7 +84,7 @@ func (s *Handler) PutMany(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "with")
+	f := form.Posted(c)
 	r, err := s.App(c).Desk.PutMany(c.Request.Context(), s.Act(c), beds, f.Value("with"), present.EncodePlan)
 	switch {
 	case errors.Is(err, desk.ErrNoOption):

@@ -18,8 +18,6 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-var markFields = []string{"name", "kind", "width", "corners", "version"}
-
 type markView struct {
 	view.Page
 	Form    form.Form
@@ -52,7 +50,7 @@ var markNames = map[string]string{garden.MarkPath: "Path", garden.MarkWall: "Wal
 
 // Marks lists what stands on the plan besides beds, and the form of one more.
 func (s *Handler) Marks(c *gin.Context) error {
-	return s.showMarks(c, http.StatusOK, form.Asked(c, markFields...), 0)
+	return s.showMarks(c, http.StatusOK, form.Asked(c), 0)
 }
 
 // EditMark shows the form of a mark as it stands.
@@ -61,7 +59,7 @@ func (s *Handler) EditMark(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Asked(c, markFields...)
+	f := form.Asked(c)
 	if _, typed := c.GetQuery("corners"); !typed {
 		if f, err = s.markAsItIs(c, id); err != nil {
 			return err
@@ -157,7 +155,7 @@ func (s *Handler) SaveMark(c *gin.Context) error {
 }
 
 func (s *Handler) setMark(c *gin.Context, id int64) error {
-	f := form.Posted(c, markFields...)
+	f := form.Posted(c)
 	in := s.Units(c).Lengths()
 	m := garden.Mark{Name: f.Value("name"), Kind: f.Value("kind"),
 		Width: f.Needed("width", "A width in "+in.Name+" is needed.") * in.Size, Points: present.CornersIn(f, "corners", in)}
@@ -178,7 +176,7 @@ func (s *Handler) setMark(c *gin.Context, id int64) error {
 			if err != nil {
 				return err
 			}
-			f.Meet(now, markFields, present.FieldName)
+			f.Meet(now, present.FieldName)
 			return s.showMarks(c, http.StatusConflict, f, id)
 		}
 		if !f.Add(err) {

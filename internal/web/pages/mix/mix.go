@@ -72,14 +72,6 @@ type slideView struct {
 	Fault          string
 }
 
-func mixFields() []string {
-	names := append([]string{}, dosepage.DoseCarried...)
-	for _, p := range MixParts {
-		names = append(names, p.Which, p.Amount)
-	}
-	return names
-}
-
 // taken reads what was chosen; faults stand in the form.
 func taken(f form.Form, u words.Units) (out []desk.Taken) {
 	for _, p := range MixParts {
@@ -100,7 +92,7 @@ func (s *Handler) Mix(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showMix(c, http.StatusOK, id, form.Asked(c, mixFields()...))
+	return s.showMix(c, http.StatusOK, id, form.Asked(c))
 }
 
 func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) error {
@@ -141,7 +133,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, mixFields()...)
+	f := form.Posted(c)
 	u := s.Units(c)
 	ch, parts := dosepage.Choice(f, u), taken(f, u)
 	if len(f.Faults) > 0 {

@@ -54,7 +54,7 @@ func (s *Handler) AskMove(c *gin.Context) error {
 			return nil
 		}
 	}
-	return s.showMove(c, http.StatusOK, id, form.Asked(c, "to"))
+	return s.showMove(c, http.StatusOK, id, form.Asked(c))
 }
 
 // showMove says what comes of moving a task to the day in the form.
@@ -161,7 +161,7 @@ func (s *Handler) MoveTask(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "to")
+	f := form.Posted(c)
 	to := f.Day("to")
 	if len(f.Faults) > 0 {
 		f.Values["to"] = ""

@@ -18,11 +18,6 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-var placeFields = []string{"name", "climate", "hemisphere", "table", "buffering", "ash", "act", "fizz", "tomato_ash", "water",
-	"retest", "pace",
-	"area_unit", "depth_unit", "weight_unit", "rate_unit",
-	"currency", "water_ph", "alkalinity", "hardness", "last_frost", "first_frost", "kit_chips", "version"}
-
 type placeView struct {
 	view.Page
 	Form        form.Form
@@ -196,7 +191,7 @@ func choicesOf[T ~string](f form.Form, name, label string, ids ...T) choiceView 
 
 // SetPlace records the place.
 func (s *Handler) SetPlace(c *gin.Context) error {
-	f := form.Posted(c, placeFields...)
+	f := form.Posted(c)
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"),
 		SoilTable: soil.TableClimate(f.Value("table")),
 		AreaUnit:  f.Value("area_unit"), DepthUnit: f.Value("depth_unit"), WeightUnit: f.Value("weight_unit"),
@@ -243,7 +238,7 @@ func (s *Handler) SetPlace(c *gin.Context) error {
 			if err != nil {
 				return err
 			}
-			f.Meet(placeForm(now), placeFields, present.FieldName)
+			f.Meet(placeForm(now), present.FieldName)
 			return s.showPlace(c, http.StatusConflict, f)
 		}
 		if !f.Add(err) {

@@ -18,7 +18,7 @@ func (s *Handler) AddPlanting(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "crop", "sown", "together", "planted_out")
+	f := form.Posted(c)
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", form.Yes)}
 	if len(f.Faults) == 0 {
 		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
@@ -40,7 +40,7 @@ func (s *Handler) ClearPlanting(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "cleared")
+	f := form.Posted(c)
 	on := f.Day("cleared")
 	if len(f.Faults) > 0 {
 		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))

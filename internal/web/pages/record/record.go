@@ -272,7 +272,7 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "what", "put_date", "put_amount", "put_note")
+	f := form.Posted(c)
 	in := s.Units(c).Weights()
 	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.Day("put_date"), Note: f.Value("put_note"),
 		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}

@@ -41,7 +41,7 @@ type reportPut struct{ Day, What, Batch, Amount, Rate, Brings string }
 
 // reportAsked reads which season and which bed are asked for.
 func (s *Handler) reportAsked(c *gin.Context) (p seasons.Report, f form.Form, err error) {
-	f = form.Asked(c, "season", "bed")
+	f = form.Asked(c)
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
 	p, err = s.App(c).Seasons.Report(c.Request.Context(), f.Value("season"), bed, s.Clock.Today())
 	return p, f, err

@@ -75,7 +75,7 @@ func (s *Handler) NoteSeen(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "sign", "day", "note")
+	f := form.Posted(c)
 	x := garden.Sight{BedID: id, Day: f.Day("day"), Sign: f.Value("sign"), Note: f.Value("note")}
 	if x.Day == 0 {
 		x.Day = s.Clock.Today()

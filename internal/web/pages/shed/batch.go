@@ -19,11 +19,6 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// batchFields are the fields of the form of a bag or a bin.
-var batchFields = []string{"name", "kind", "cce", "effective", "k2o", "wet", "source", "on_hand", "scoop", "scoop_name", "price", "bag",
-	"note", "grade", "passes_1", "passes_2", "passes_3", "crushed", "moisture", "fire", "woods", "burnt", "embers", "walnut", "charcoal",
-	"vinegar", "vinegar_pct", "keeping", "version", "for"}
-
 type batchView struct {
 	view.Page
 	Form    form.Form
@@ -66,7 +61,7 @@ func scoopUnit(u words.Units) words.Scale {
 
 // NewAsh shows the form of a bin of ash.
 func (s *Handler) NewAsh(c *gin.Context) error {
-	f := form.Asked(c, batchFields...)
+	f := form.Asked(c)
 	f.Values["kind"] = string(material.UnknownAsh)
 	f.Values["scoop_name"] = garden.Scoops[0]
 	return s.showBatch(c, http.StatusOK, f, true, nil)
@@ -74,7 +69,7 @@ func (s *Handler) NewAsh(c *gin.Context) error {
 
 // NewBag shows the form of a bag.
 func (s *Handler) NewBag(c *gin.Context) error {
-	f := form.Asked(c, batchFields...)
+	f := form.Asked(c)
 	if _, ok := material.Find(material.Kind(f.Value("kind"))); !ok {
 		f.Values["kind"] = string(material.CalciticLime)
 	}
@@ -264,7 +259,7 @@ func (s *Handler) batch(c *gin.Context) (garden.Batch, error) {
 }
 
 func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
-	f := form.Posted(c, batchFields...)
+	f := form.Posted(c)
 	b := batchFrom(f, s.Units(c))
 	if was != nil {
 		b.ID = was.ID
@@ -280,7 +275,7 @@ func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
 			return nil
 		}
 		if errors.Is(err, garden.ErrStale) && was != nil {
-			f.Meet(fillBatch(*was, s.Units(c)), batchFields, present.FieldName)
+			f.Meet(fillBatch(*was, s.Units(c)), present.FieldName)
 			return s.showBatch(c, http.StatusConflict, f, isAsh(*was), was)
 		}
 		var faults garden.Faults
@@ -406,7 +401,7 @@ func (s *Handler) MoveStock(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, moveFields...)
+	f := form.Posted(c)
 	u := s.Units(c)
 	m := garden.Movement{BatchID: b.ID, Date: f.Day("moved_on"), Kind: f.Value("moved_kind"), Note: f.Value("moved_note"),
 		Amount: quantity.Mass(f.Needed("moved", "How much, in "+u.Weights().Name+"?") * u.Weights().Size)}

@@ -33,7 +33,7 @@ func (s *Handler) ExportShelf(c *gin.Context) error {
 
 // TakeShelf takes a table of the shelf in, from a file or as it was pasted.
 func (s *Handler) TakeShelf(c *gin.Context) error {
-	f := form.Posted(c, "csv")
+	f := form.Posted(c)
 	lines, err := shelfLines(c, f)
 	if err == nil {
 		var r garden.Receipt

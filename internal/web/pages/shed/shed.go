@@ -60,7 +60,7 @@ func batchHref(id int64) string { return "/shed/" + strconv.FormatInt(id, 10) }
 
 // Shed shows the shelf, what is short, and how to test a bin.
 func (s *Handler) Shed(c *gin.Context) error {
-	return s.showShed(c, http.StatusOK, form.Asked(c, "logs"))
+	return s.showShed(c, http.StatusOK, form.Asked(c))
 }
 
 func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
@@ -254,7 +254,7 @@ func buyOf(b shelf.Buy, g garden.Garden) buyView {
 
 // MixBins tips the chosen bins together.
 func (s *Handler) MixBins(c *gin.Context) error {
-	f := form.Posted(c, "name")
+	f := form.Posted(c)
 	var parts []shelf.Part
 	for _, id := range c.PostFormArray("bin") {
 		n, err := strconv.ParseInt(id, 10, 64)

@@ -332,7 +332,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "amount", "planned", "measure", "on", "day", "note")
+	f := form.Posted(c)
 	tick := year.Tick{Task: id, Version: version, Note: f.Value("note")}
 	// A day that was chosen goes before the day of the sheet that it was ticked on.
 	for _, field := range []string{"day", "on"} {

@@ -126,7 +126,7 @@ func (s *Handler) WaitForWeather(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "to")
+	f := form.Posted(c)
 	to := f.Day("to")
 	if len(f.Faults) > 0 || to <= today {
 		return garden.ErrStale

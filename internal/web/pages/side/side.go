@@ -50,7 +50,7 @@ func (s *Handler) Side(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.showSide(c, http.StatusOK, id, form.Asked(c, "ash", "plants", "across"))
+	return s.showSide(c, http.StatusOK, id, form.Asked(c))
 }
 
 // sideChoice reads which plants are meant; faults stand in the form.
@@ -142,7 +142,7 @@ func (s *Handler) PutSide(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "ash", "plants", "across")
+	f := form.Posted(c)
 	choice := sideChoice(&f, s.Units(c))
 	if len(f.Faults) > 0 {
 		return s.showSide(c, http.StatusUnprocessableEntity, id, f)

@@ -38,7 +38,7 @@ func tourField(bed int64) string { return "bed-" + strconv.FormatInt(bed, 10) }
 
 // Tour asks for one reading of each bed in turn, as they are walked.
 func (s *Handler) Tour(c *gin.Context) error {
-	f := form.Asked(c, "part", "method", "date", "depth")
+	f := form.Asked(c)
 	if f.Value("method") == "" {
 		f.Values["method"] = string(soil.MeterStale)
 	}
@@ -84,7 +84,7 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 
 // AddTour records the readings of a tour in one change.
 func (s *Handler) AddTour(c *gin.Context) error {
-	f := form.Posted(c, "part", "method", "date")
+	f := form.Posted(c)
 	today := s.Clock.Today()
 	v, err := s.App(c).Plots.View(c.Request.Context(), today)
 	if err != nil {

@@ -58,15 +58,6 @@ const (
 	tryPlanned = "planned"
 )
 
-func tryFields() (names []string) {
-	for n := 1; n <= mostTries; n++ {
-		for _, f := range []string{"what", "amount", "day", "every", "water", "crop"} {
-			names = append(names, f+strconv.Itoa(n))
-		}
-	}
-	return names
-}
-
 // Try lays up to three ways to go on beside each other, for five years.
 func (s *Handler) Try(c *gin.Context) error {
 	id, err := site.ParamID(c)
@@ -86,7 +77,7 @@ func (s *Handler) Try(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Asked(c, tryFields()...)
+	f := form.Asked(c)
 	startTry(f, &t, &w)
 	v := tryView{ID: id, Bed: t.BedRecord.Bed.Name, Href: site.SeasonsHref(id), DoseHref: site.DoseHref(id), Form: f,
 		Crops: present.CropOptions(t.Library),

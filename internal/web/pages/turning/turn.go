@@ -68,10 +68,8 @@ func (s *Handler) TurnBed(c *gin.Context) error {
 	if len(rec.Turnings) > 0 {
 		return s.showTurning(c, http.StatusOK, id, turnTyped{Form: form.NoForm()})
 	}
-	return s.showTurn(c, http.StatusOK, id, form.Asked(c, turnFields...))
+	return s.showTurn(c, http.StatusOK, id, form.Asked(c))
 }
-
-var turnFields = []string{"template", "planting", "organic", "organic_rate", "meals", "meals_rate", "steps", "was"}
 
 // fixed are the steps that have no tick: what goes in is chosen, the rest stands.
 var fixed = []turn.StepID{turn.Organic, turn.Meals, turn.Plant, turn.Own}
@@ -274,7 +272,7 @@ func (s *Handler) PlanTurning(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, turnFields...)
+	f := form.Posted(c)
 	choice := choiceOf(&f, s.Units(c), c.PostFormArray("step"))
 	if len(f.Faults) > 0 {
 		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)

@@ -186,7 +186,7 @@ func (s *Handler) StepDone(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "on", "day", "note", "bed", "handful", "smell", "wetness")
+	f := form.Posted(c)
 	tick := turning.Tick{Task: id, Version: version, Note: f.Value("note")}
 	for _, field := range []string{"day", "on"} {
 		if f.Value(field) != "" {
@@ -250,7 +250,7 @@ func (s *Handler) KeepWay(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "name")
+	f := form.Posted(c)
 	bed, r, err := s.App(c).Turning.KeepAs(c.Request.Context(), s.Act(c), id, f.Value("name"))
 	if bed != 0 && f.Add(err) {
 		return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{Form: f})
@@ -268,7 +268,7 @@ func (s *Handler) AddStep(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	f := form.Posted(c, "after", "says", "wait")
+	f := form.Posted(c)
 	e := turning.Extra{Turning: id, Says: f.Value("says"), Wait: quantity.Day(f.Whole("wait"))}
 	if n, err := strconv.ParseInt(f.Value("after"), 10, 64); err == nil {
 		e.After = n

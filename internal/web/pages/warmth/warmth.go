@@ -102,7 +102,7 @@ func warmthTitle(x ground.Soil, now quantity.Temperature, today quantity.Day) st
 
 // NoteWarmth records a soil temperature.
 func (s *Handler) NoteWarmth(c *gin.Context) error {
-	f := form.Posted(c, "day", "soil_c")
+	f := form.Posted(c)
 	x := garden.SoilDay{Day: f.Day("day")}
 	if f.Value("day") == "" {
 		x.Day = s.Clock.Today()
@@ -133,7 +133,7 @@ func (s *Handler) tookWarmth(c *gin.Context, f form.Form, days []garden.SoilDay)
 
 // TakeWarmth takes a table of the weather in: the days up to today that say how warm the soil was.
 func (s *Handler) TakeWarmth(c *gin.Context) error {
-	f := form.Posted(c, "csv")
+	f := form.Posted(c)
 	name, data, err := present.UploadedOr(c, "soil.csv", f.Value("csv"))
 	if err == nil {
 		var skies calendar.Skies

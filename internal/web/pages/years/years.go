@@ -159,7 +159,7 @@ func yearsCell(y plots.Years, b plots.BedYears, n int, today quantity.Day) yearC
 
 // AddToYears puts a crop on a bed, after what stands there.
 func (s *Handler) AddToYears(c *gin.Context) error {
-	f := form.Posted(c, "bed", "crop", "sown", "planted_out", "together")
+	f := form.Posted(c)
 	id, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if err != nil {
 		f.Faults["bed"] = "choose a bed"
