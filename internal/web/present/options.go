@@ -1,6 +1,7 @@
 package present
 
 import (
+	"strconv"
 	"strings"
 
 	"zephyrfield/agronomy/ledger"
@@ -19,6 +20,16 @@ func PlantingTable(crops []view.Option) form.Table {
 		{Name: "planted_out", Label: "Young plants, put out", Mode: form.Tick},
 		{Name: "together", Label: "Together with what stands there; else that is cleared by then", Mode: form.Tick}}
 }
+
+// AmountTable are the fields of an amount that goes on, in one of those measures; planned stands in
+// grey. Forms of several beds stand on one page, so their ids bear the id.
+func AmountTable(id int64, label, planned string, in []view.Option) form.Table {
+	return form.Table{{Name: "amount", ID: IDOn("amount", id), Label: label, Mode: form.Decimal, Placeholder: planned},
+		{Name: "measure", ID: IDOn("measure", id), Label: "in", Options: in}}
+}
+
+// IDOn is the id of a field of which a page has several.
+func IDOn(name string, id int64) string { return name + "-" + strconv.FormatInt(id, 10) }
 
 // TextureOptions are the soil textures to choose from.
 func TextureOptions() (out []view.Option) {

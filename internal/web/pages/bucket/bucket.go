@@ -48,6 +48,7 @@ type whereView struct {
 	Button, Key               string
 	Measures                  []view.Option
 	Form                      form.Form
+	Amount                    []view.Field
 	Replaces                  bool
 }
 
@@ -80,6 +81,7 @@ func (s *Handler) showBucket(c *gin.Context, status int, what string, bed int64,
 			if p.ID == bed {
 				p.Form = typed
 			}
+			p.Amount = p.Form.Rows(present.AmountTable(p.ID, "How much", "", p.Measures))
 			switch w := &b.Places[i]; {
 			case w.Today(today):
 				v.Today = append(v.Today, p)

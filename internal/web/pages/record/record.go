@@ -47,8 +47,8 @@ type bedView struct {
 		Path string
 	}
 	SeenHref string
-	// Between is the usual path between beds that are laid out like it.
-	Between  string
+	// Like are the fields of beds that are laid out like it.
+	Like     []view.Field
 	DoseHref string
 	// TurnHref is where it is turned over; "" for what is not.
 	TurnHref, TurnSays string
@@ -185,7 +185,7 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
 			p.Cleared.String(), form.NewKey()})
 	}
-	v.DuplicateKey, v.Between = form.NewKey(), form.Usual(0.5, w.Garden.Units().Lengths())
+	v.DuplicateKey, v.Like = form.NewKey(), likeFields(w.Garden.Units())
 	lines, err := s.App(c).JournalOf(c.Request.Context(), id, bedLines)
 	if err != nil {
 		return err
@@ -288,4 +288,13 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 	}
 	f.Sentences()
 	return s.showBed(c, http.StatusUnprocessableEntity, id, form.NoForm(), f)
+}
+
+// likeFields are how many beds are laid out like one, and the usual path between them.
+func likeFields(u words.Units) []view.Field {
+	in := u.Lengths()
+	f := form.NoForm()
+	f.Values["copies"], f.Values["between"] = "1", form.Usual(0.5, in)
+	return f.Rows(form.Table{{Name: "copies", Label: "How many", Mode: form.Numeric},
+		{Name: "between", Label: "Path between, " + in.Name, Mode: form.Decimal}})
 }

@@ -27,6 +27,8 @@ type shedView struct {
 	Bags []bagView
 	// Logs is what a pile of firewood leaves, once asked.
 	Logs string
+	// Pile is the field of that pile.
+	Pile view.Field
 	Buys []buyView
 	// Cost is all that is to be bought, Saved what the ash saves.
 	Cost, Saved string
@@ -94,6 +96,7 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 		}
 	}
 	f.Sentences()
+	v.Pile = f.Resolve(form.Row{Name: "logs", Label: "Logs burnt this winter, m³ stacked", Mode: form.Decimal})
 	if len(f.Faults) > 0 {
 		status = http.StatusUnprocessableEntity
 	}

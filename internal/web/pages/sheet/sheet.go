@@ -71,6 +71,9 @@ type taskView struct {
 	// set then. Moved says why it does not stand on its planned day.
 	Form  form.Form
 	Typed bool
+	// Other are the fields of another amount or day, Why that of leaving it.
+	Other []view.Field
+	Why   view.Field
 	Moved string
 	// Held says why it must not go on, DoseHref where to plan it anew.
 	Held, DoseHref string
@@ -102,6 +105,7 @@ func (s *Handler) ShowSheet(c *gin.Context, status int, task int64, typed form.F
 		if t.ID == task {
 			x.Form, x.Typed = typed, true
 		}
+		x.asks()
 		v.Due = append(v.Due, x)
 		if x.Held != "" {
 			continue
@@ -310,6 +314,14 @@ func (v *taskView) amounts(sh year.Sheet, t garden.Task, b garden.Bed) {
 	if v.Dots != nil {
 		v.Method = "One " + scoop.Name + " at each dot. " + v.Method
 	}
+}
+
+// asks resolves the fields of the task's forms.
+func (v *taskView) asks() {
+	v.Other = v.Form.Rows(append(present.AmountTable(v.ID, "What really went on", v.Planned, v.Measures),
+		form.Row{Name: "on", ID: present.IDOn("on", v.ID), Label: "On", Mode: form.Date, Max: v.Max},
+		form.Row{Name: "note", ID: present.IDOn("note", v.ID), Label: "Note, for the record", MaxLength: 200, Box: form.Wide}))
+	v.Why = v.Form.Resolve(form.Row{Name: "why", ID: present.IDOn("why", v.ID), Label: "Why not (for the record)", MaxLength: 200})
 }
 
 // counted tells an amount in the gardener’s own scoop; one that is hardly any of it stays by weight.

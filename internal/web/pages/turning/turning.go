@@ -14,6 +14,7 @@ import (
 	"zephyrfield/internal/turning"
 	"zephyrfield/internal/web/form"
 	sheetpage "zephyrfield/internal/web/pages/sheet"
+	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
@@ -33,7 +34,6 @@ type turningView struct {
 	OwnStep []view.Field
 	OwnWay  view.Field
 	Afters  []view.Option
-	Max     string
 }
 
 // doneView is a step of a turning in the year.
@@ -48,7 +48,9 @@ type doneView struct {
 	Button, Href, Link    string
 	Key                   string
 	Looks                 []lookView
-	Form                  form.Form
+	// On is the field of the day on which it was done, Why that of leaving it.
+	On, Why view.Field
+	Form    form.Form
 }
 
 // lookView is a question of the look.
@@ -75,8 +77,7 @@ func (s *Handler) showTurning(c *gin.Context, status int, bed int64, typed turnT
 		return nil
 	}
 	x := &rec.Turnings[0]
-	v := turningView{ID: x.ID, Version: x.Version, BedID: bed, Bed: rec.Bed.Name, Href: site.BedHref(bed), Form: form.NoForm(),
-		Max: today.String()}
+	v := turningView{ID: x.ID, Version: x.Version, BedID: bed, Bed: rec.Bed.Name, Href: site.BedHref(bed), Form: form.NoForm()}
 	if typed.Task == 0 {
 		v.Form = typed.Form
 	}
@@ -125,6 +126,9 @@ func (v *turningView) steps(rec *plots.BedRecord, x *plots.Turning, u words.Unit
 			d.Form = typed.Form
 			d.Form.Sentences()
 		}
+		d.On = d.Form.Resolve(form.Row{Name: "on", ID: present.IDOn("on", d.ID), Label: "On", Aside: "empty is today", Mode: form.Date,
+			Max: today.String()})
+		d.Why = d.Form.Resolve(form.Row{Name: "why", ID: present.IDOn("why", d.ID), Label: "Why not (for the record)", MaxLength: 200})
 		v.Steps = append(v.Steps, d)
 		if t.Step != turn.Plant {
 			v.Afters = append(v.Afters, view.Option{Value: strconv.FormatInt(t.ID, 10), Text: d.Name})
