@@ -94,7 +94,7 @@ for (const size of [
         await tap(page.getByText("in spring"));
         await step();
         await tap(page.getByRole("button", { name: "Next: a reading" }));
-        await tap(page.locator("label", { hasText: /^5\.5$/ }));
+        await tap(page.locator("label", { hasText: /^\s*5\.5\s*$/ }));
         await tap(page.getByText("Garden lime"));
         await tap(page.getByText("Wood ash"));
         await tap(page.getByText("Yes", { exact: true }));

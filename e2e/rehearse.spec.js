@@ -45,7 +45,7 @@ test("a rehearsal goes from the empty file to the rest of its first dose, which 
     await page.locator("#crop").selectOption("bean");
     await page.getByText("in spring").click();
     await page.getByRole("button", { name: "Next: a reading" }).click();
-    await page.locator("label", { hasText: /^5\.5$/ }).click();
+    await page.locator("label", { hasText: /^\s*5\.5\s*$/ }).click();
     await page.getByText("Garden lime").click();
     await page.getByRole("button", { name: "What to put on" }).click();
     await page.getByRole("button", { name: "Put it on today" }).click();
@@ -72,7 +72,7 @@ test("a rehearsal goes from the empty file to the rest of its first dose, which 
     await page.setViewportSize(phone);
     await page.getByRole("link", { name: "Enter the reading" }).click();
     await page
-      .locator("label", { hasText: /^5\.5$/ })
+      .locator("label", { hasText: /^\s*5\.5\s*$/ })
       .first()
       .click();
     await page.getByRole("button", { name: "Save the reading" }).click();
