@@ -181,7 +181,7 @@ test("what a bed has taught is told with its doubt", async ({ page }) => {
   await expect(page.locator(".says")).toContainText(
     /From 7 tests it is \d\.\d times as stubborn as the texture table has it/,
   );
-  await expect(page.locator("#kept + .scroll tbody tr").first()).toContainText("promised");
+  await expect(page.locator("#kept + div tbody tr").first()).toContainText("promised");
   expect(await faults(page)).toEqual([]);
   await page.setViewportSize(phone);
   expect(await faults(page)).toEqual([]);
