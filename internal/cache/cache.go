@@ -40,17 +40,28 @@ func Get[T any](c *Cache, k Kind, key any, version string, find func() (T, error
 
 // Peek gives what is kept under a key at a version; false where nothing is.
 func Peek[T any](c *Cache, k Kind, key any, version string) (v T, ok bool) {
+	v, at, ok := Last[T](c, k, key)
+	if !ok || at != version {
+		var none T
+		return none, false
+	}
+	return v, true
+}
+
+// Last gives what is kept under a key and its version, whichever that is: it may hold no more, and is
+// for those who compare it with what they found anew.
+func Last[T any](c *Cache, k Kind, key any) (v T, version string, ok bool) {
 	if c == nil {
-		return v, false
+		return v, "", false
 	}
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	e, ok := c.kinds[k.Name][key]
-	if !ok || e.version != version {
-		return v, false
+	if !ok {
+		return v, "", false
 	}
 	v, ok = e.value.(T)
-	return v, ok
+	return v, e.version, ok
 }
 
 // Put keeps a value under a key at a version, in place of what was there.

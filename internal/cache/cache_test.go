@@ -34,8 +34,14 @@ func TestWhatWasFoundIsGivenAtItsVersionOnly(t *testing.T) {
 	assert.False(t, ok, "an older one is not kept beside it")
 	_, ok = cache.Peek[string](&c, figures, "a", "2")
 	assert.False(t, ok, "nor given as something else")
+	last, at, ok := cache.Last[int](&c, figures, "a")
+	assert.True(t, ok, "who compares is given it with its version")
+	assert.Equal(t, 20, last)
+	assert.Equal(t, "2", at)
 	c.Clear()
 	_, ok = cache.Peek[int](&c, figures, "a", "2")
+	assert.False(t, ok)
+	_, _, ok = cache.Last[int](nil, figures, "a")
 	assert.False(t, ok)
 }
 

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
@@ -189,4 +190,35 @@ func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
 	require.Len(t, s.Checks, 2)
 	assert.InDelta(t, 5.4, float64(s.Checks[1].From), 1e-9)
 	assert.Equal(t, s.Checks[0].Go, s.Checks[1].Go)
+}
+
+// A change of a bed that its lesson does not rest on leaves what was learned as it is, and what was found of it too; any other
+// has it learned anew.
+func TestANoteOfABedTeachesNothing(t *testing.T) {
+	y := stubborn(t)
+	version := func() string { return y.dosed(desk.Choice{}).Lesson.Version() }
+	change := func(of func(b *garden.Bed)) {
+		b := y.rec().Bed
+		of(&b)
+		_, err := y.keep.Ground.EditBed(ctx, y.act, b)
+		require.NoError(t, err)
+	}
+	first := version()
+	change(func(b *garden.Bed) { b.Note = "Stakes are short." })
+	assert.Equal(t, first, version())
+	change(func(b *garden.Bed) { b.Name, b.X = "Ledge", b.X+20 })
+	assert.Equal(t, first, version())
+	seen := map[string]bool{first: true}
+	for what, of := range map[string]func(b *garden.Bed){
+		"the texture":        func(b *garden.Bed) { b.Texture = soil.Clay },
+		"the organic matter": func(b *garden.Bed) { x := quantity.Percent(7); b.OrganicMatter = &x },
+		"the depth":          func(b *garden.Bed) { b.Depth = 0.2 },
+	} {
+		change(of)
+		now := version()
+		assert.False(t, seen[now], what)
+		seen[now] = true
+	}
+	y.add(y.read("2026-05-01", soil.Lab, 6.2))
+	assert.False(t, seen[version()], "a reading")
 }

@@ -2,6 +2,7 @@ package plots
 
 import (
 	"fmt"
+	"reflect"
 	"slices"
 	"sync"
 
@@ -19,9 +20,8 @@ type Lesson struct {
 	model   forecast.Bed
 	sifted  forecast.Sifted
 	sifting sync.Once
-	// version is the bed's, on what its lesson rests; key what is found of it is kept by.
-	// withOthers is the same with what other beds say.
-	version    string
+	// key is what is found of it is kept by, at the version since; withOthers is the same with what
+	// other beds say.
 	withOthers string
 	key        lessonOn
 	cache      *cache.Cache
@@ -42,12 +42,23 @@ type own struct {
 	Buffer soil.Buffering
 	// whole is the record as the forecast has it, without what is planned and without what others say.
 	whole forecast.Bed
+	// since is the bed's version at which it came to be as it is: what is found of it is kept by that.
+	since string
+}
+
+// asBefore gives what was kept of the bed in the place of what was found anew, where a change (of its
+// note, its name or its place) left all that a lesson rests on as it was.
+func (o *own) asBefore(kept *own) *own {
+	if o == nil || kept == nil || o.School != kept.School || !reflect.DeepEqual(o.Record, kept.Record) {
+		return o
+	}
+	return kept
 }
 
 // sift finds the readings that surprised, once.
 func (l *Lesson) sift() {
 	l.sifting.Do(func() {
-		l.sifted, _ = cache.Get(l.cache, siftings, l.key, l.version, func() (forecast.Sifted, error) { return l.whole.Sift(), nil })
+		l.sifted, _ = cache.Get(l.cache, siftings, l.key, l.since, func() (forecast.Sifted, error) { return l.whole.Sift(), nil })
 		l.model = l.whole.Without(&l.sifted)
 	})
 }
@@ -101,7 +112,7 @@ func (l *Lesson) learn() {
 		if !l.all.alone {
 			l.taught.Others = l.all.gathered().Others(l.at)
 		}
-		l.withOthers = fmt.Sprint(l.version, l.taught.Others)
+		l.withOthers = fmt.Sprint(l.since, l.taught.Others)
 		find := func() (forecast.Learned, error) { return forecast.Learn(&l.taught), nil }
 		l.learned, _ = cache.Get(l.cache, learnings, l.key, l.withOthers, find)
 	})
@@ -224,7 +235,7 @@ func (s *Lessons) gathered() *forecast.Together {
 
 // says is what the bed itself says.
 func (l *Lesson) says() forecast.Said {
-	said, _ := cache.Get(l.cache, sayings, l.key, l.version, func() (forecast.Said, error) { return l.model.Say(), nil })
+	said, _ := cache.Get(l.cache, sayings, l.key, l.since, func() (forecast.Said, error) { return l.model.Say(), nil })
 	return said
 }
 
@@ -282,11 +293,17 @@ func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 	out := &Lessons{ByBed: make(map[int64]*Lesson, len(rows.beds))}
 	for _, b := range rows.beds {
 		l := &Lesson{key: lessonOn{b.ID, day, today}, cache: r.Cache(), all: out, at: len(out.list)}
-		if l.version, err = r.BedVersion(b.ID); err != nil {
+		version, err := r.BedVersion(b.ID)
+		if err != nil {
 			return nil, err
 		}
-		record, _ := cache.Get(l.cache, ownRecords, l.key, l.version, func() (*own, error) {
-			return ownRecord(b, rows.of(b.ID, turnings, today), rows.garden, rows.library, day), nil
+		record, _ := cache.Get(l.cache, ownRecords, l.key, version, func() (*own, error) {
+			found := ownRecord(b, rows.of(b.ID, turnings, today), rows.garden, rows.library, day)
+			if found != nil {
+				found.since = version
+			}
+			kept, _, _ := cache.Last[*own](l.cache, ownRecords, l.key)
+			return found.asBefore(kept), nil
 		})
 		if record == nil {
 			continue
