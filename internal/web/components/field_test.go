@@ -300,3 +300,13 @@ func TestThePlanTellsAScriptWhatItZoomsBy(t *testing.T) {
 	assert.Contains(t, plan["data-steps"], plan["data-step"]+":", "what a script zooms by")
 	assert.NotContains(t, plan["data-scale"], "e", "a script reads it")
 }
+
+func TestAPicturesFiguresReadAsATable(t *testing.T) {
+	got := part(t, "table", svg.Table{Says: nasty, Heads: []string{"Day", nasty}, Rows: [][]string{{"1 May", "6.1"}, {nasty, ""}}, Figures: 1})
+	require.Len(t, got["th"], 2)
+	require.Len(t, got["td"], 4, "an empty cell has its place")
+	assert.NotContains(t, got["td"][0], "class")
+	assert.Equal(t, "num", got["td"][1]["class"], "figures stand in figures’ letters")
+	assert.Equal(t, nasty, got["div"][0]["aria-label"])
+	assert.Equal(t, "0", got["div"][0]["tabindex"], "what is wider than its window is pushed by keys")
+}

@@ -1,0 +1,51 @@
+package svg
+
+// Table is what a picture shows, as text: every picture of figures reads as one too.
+type Table struct {
+	// Says is what it is called to those who hear it.
+	Says  string
+	Heads []string
+	Rows  [][]string
+	// Figures is the first column that holds figures, 0 where none does.
+	Figures int
+}
+
+// Figure tells whether a column holds figures.
+func (t Table) Figure(column int) bool { return t.Figures > 0 && column >= t.Figures }
+
+// Table is the chart's marks by their days.
+func (c Chart) Table() Table {
+	t := Table{Says: c.Title + ", as a table", Heads: []string{"Day", "What", "Figure"}}
+	for _, r := range c.Rows {
+		t.Rows = append(t.Rows, []string{r.Day, r.What, r.Value})
+	}
+	return t
+}
+
+// Table is the year's windows and tasks by their days.
+func (r Ribbon) Table() Table {
+	t := Table{Says: "The year as a table", Heads: []string{"When", "What"}}
+	for _, l := range r.Lines {
+		t.Rows = append(t.Rows, []string{l.When, l.What})
+	}
+	return t
+}
+
+// Table is the course by half years.
+func (c Course) Table() Table {
+	t := Table{Says: "pH with its doubt", Heads: []string{"Day", "Level", "Nine in ten"}, Figures: 1}
+	for _, r := range c.Rows {
+		t.Rows = append(t.Rows, []string{r.Day, r.Level, r.Range})
+	}
+	return t
+}
+
+// Table is a bed's years by half years.
+func (s Season) Table() Table {
+	t := Table{Says: "pH and potassium by half years", Figures: 1,
+		Heads: []string{"Day", "pH, level", "Nine in ten", "Nothing more put on", "Potassium, ppm"}}
+	for _, r := range s.Rows {
+		t.Rows = append(t.Rows, []string{r.Day, r.Level, r.Range, r.Idle, r.K})
+	}
+	return t
+}
