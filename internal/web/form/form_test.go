@@ -1,13 +1,22 @@
 package form_test
 
 import (
+	"bytes"
 	"errors"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"strings"
 	"testing"
 
+	"github.com/gin-gonic/gin"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/view"
 )
 
 func typed(values ...string) form.Form {
@@ -57,4 +66,46 @@ func TestFaultsOfTheGardenStandAtTheirFields(t *testing.T) {
 	assert.Equal(t, "Too deep.", f.Fault("depth"))
 	assert.Equal(t, "a day", f.Fault(garden.SureField), "a question is no sentence yet")
 	assert.False(t, f.Add(errors.New("another thing")))
+}
+
+// asked is a request of a form, as a browser sends it.
+func asked(t *testing.T, r *http.Request) *gin.Context {
+	t.Helper()
+	c, _ := gin.CreateTestContext(httptest.NewRecorder())
+	c.Request = r
+	return c
+}
+
+func TestAFormIsReadAsItWasPosted(t *testing.T) {
+	body := url.Values{"ph": {"  6,5 "}, "chips": {"5", "6"}, "note": {""}}
+	plain := httptest.NewRequest(http.MethodPost, "/x?ph=4", strings.NewReader(body.Encode()))
+	plain.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+	var inParts bytes.Buffer
+	w := multipart.NewWriter(&inParts)
+	for name, all := range body {
+		for _, v := range all {
+			require.NoError(t, w.WriteField(name, v))
+		}
+	}
+	require.NoError(t, w.Close())
+	parts := httptest.NewRequest(http.MethodPost, "/x?ph=4", &inParts)
+	parts.Header.Set("Content-Type", w.FormDataContentType())
+	for _, f := range []form.Form{form.Posted(asked(t, plain)), form.Posted(asked(t, parts)),
+		form.Asked(asked(t, httptest.NewRequest(http.MethodGet, "/x?"+body.Encode(), nil)))} {
+		assert.Equal(t, map[string]string{"ph": "6,5", "chips": "5", "note": ""}, f.Values, "the first of each, without what lies round it")
+		f.Usual("note", "as ever")
+		f.Usual("depth", "15")
+		assert.Equal(t, "", f.Value("note"), "what was left empty stays empty")
+		assert.Equal(t, "15", f.Value("depth"), "what was not posted is as usual")
+	}
+}
+
+func TestAConflictTellsWhatWasTypedAndIsAnother(t *testing.T) {
+	now, f := form.NoForm(), form.NoForm()
+	now.Values = map[string]string{"depth": "12", "name": "East", "note": "wet", "version": "3"}
+	f.Values = map[string]string{"depth": "8", "name": "East", "version": "2", "key": "k"}
+	f.Meet(now, strings.ToUpper)
+	assert.Equal(t, []view.Differs{{Name: "DEPTH", Yours: "8", Now: "12"}}, f.Meanwhile)
+	assert.Equal(t, "3", f.Value("version"), "saved again, it goes in the place of what stands now")
+	assert.Equal(t, "8", f.Value("depth"))
 }
