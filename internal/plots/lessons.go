@@ -273,11 +273,20 @@ func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	day = min(day, today)
 	return garden.CachedOfBeds(r, lessonLists, lessonsOn{day, today}, func() (*Lessons, error) {
 		l, err := learn(r, day, today)
-		if err == nil {
-			l.alone = day < today
+		if err != nil {
+			return nil, err
 		}
-		return l, err
+		l.alone = day < today
+		if kept, _, ok := cache.Last[*Lessons](r.Cache(), lessonLists, lessonsOn{day, today}); ok && l.like(kept) {
+			return kept, nil
+		}
+		return l, nil
 	})
+}
+
+// like tells whether others rest on the same records: then all that was found of those holds of these.
+func (s *Lessons) like(others *Lessons) bool {
+	return slices.EqualFunc(s.list, others.list, func(a, b *Lesson) bool { return a.key == b.key && a.since == b.since })
 }
 
 // learn makes the lessons of all beds; what is found of each is kept at its version.

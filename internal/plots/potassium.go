@@ -76,7 +76,7 @@ type potassium struct {
 	carried soil.KCarried
 }
 
-// potassiumLists are those of all beds on a day, carriedOn the figure of each.
+// potassiumLists are those of all beds on a day, carriedOn that of each.
 var (
 	potassiumLists = cache.Kind{Name: "potassium", Room: 8}
 	carriedOn      = cache.Kind{Name: "carried", Room: 1000}
@@ -100,15 +100,15 @@ func potassiumOf(r Reader, turnings map[int64][]Turning, day, today quantity.Day
 		all := make([]*potassium, len(rows.beds))
 		forecast.Each(len(all), func(i int) {
 			b := rows.beds[i]
-			n := rows.of(b.ID, turnings, today)
-			rec := n.potassium(b, rows.garden, rows.library, min(day, today))
-			if rec == nil {
-				return
-			}
-			k := rec.Potassium(false, day)
-			carried, _ := cache.Get(r.Cache(), carriedOn, lessonOn{b.ID, day, today}, versions[i],
-				func() (soil.KCarried, error) { return k.Carry(day), nil })
-			all[i] = &potassium{rec, carried}
+			all[i], _ = cache.Get(r.Cache(), carriedOn, lessonOn{b.ID, day, today}, versions[i], func() (*potassium, error) {
+				n := rows.of(b.ID, turnings, today)
+				rec := n.potassium(b, rows.garden, rows.library, min(day, today))
+				if rec == nil {
+					return nil, nil
+				}
+				k := rec.Potassium(false, day)
+				return &potassium{rec, k.Carry(day)}, nil
+			})
 		})
 		out := make(map[int64]*potassium, len(all))
 		for i, k := range all {
