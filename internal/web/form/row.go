@@ -10,8 +10,8 @@ import (
 // Row is a field in the table of a form.
 type Row struct {
 	Name, Label string
-	// Aside stands beside the label in grey.
-	Aside string
+	// Aside stands beside the label in grey; Called is what it is called where no label is seen.
+	Aside, Called string
 	// Mode is how it is given: Date, File, Lines, Password, Tick, or the keyboard that a phone
 	// shows; "" is the usual one.
 	Mode string
@@ -99,7 +99,7 @@ func (t Table) Names() (out []string) {
 func (f Form) Resolve(r Row) view.Field {
 	id := cmp.Or(r.ID, r.Name)
 	group, told := cmp.Or(r.Group, r.Name), cmp.Or(r.Group, id)
-	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
+	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, Called: r.Called, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
 		FaultID: told + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
 		Placeholder: r.Placeholder, Class: r.Class, MaxLength: r.MaxLength, Accept: r.Accept, Camera: r.Camera,
 		Min: r.Min, Max: r.Max, Box: r.Box, For: r.For, By: r.By, Way: r.Way, Hook: r.Hook}
@@ -133,9 +133,7 @@ func (f Form) Figure(name, label, aside, mode string) view.Field {
 // Bare resolves a field of figures that stands in a row with others: what it is called is heard,
 // not seen, and the row has one sentence for what is wrong.
 func (f Form) Bare(name, called, group string) view.Field {
-	out := f.Resolve(Row{Name: name, Mode: Decimal, Group: group})
-	out.Called = called
-	return out
+	return f.Resolve(Row{Name: name, Called: called, Mode: Decimal, Group: group})
 }
 
 // Small resolves a field of figures that stands in a row with others, with its label above it and

@@ -59,7 +59,9 @@ type beginView struct {
 	view.Page
 	Form   form.Form
 	Fields map[string]view.Field
-	N      int
+	// Called is the garden's name, Long and Wide the bed's sides.
+	Called, Long, Wide view.Field
+	N                  int
 	// Back is the step before; "" at the first.
 	Back string
 	// Halves, Climates and Systems are of the place.
@@ -82,6 +84,8 @@ func beginTable(u words.Units, crops []view.Option) form.Table {
 		{Name: "crop", Label: "What grows there next", Options: append([]view.Option{{Text: "Choose"}}, crops...)},
 		{Name: "depth", Label: "How deep it is worked, " + u.Depths().Name, Mode: form.Decimal},
 		{Name: "ph", Label: "The pH that it shows", Mode: form.Decimal, Class: "figure", Way: "lab meter"},
+		{Name: "fresh", Label: "The meter was calibrated", Way: "meter",
+			Options: []view.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: form.Yes, Text: "Within the last week"}}},
 		{Name: "date", Label: "Sampled on", Mode: form.Date}, {Name: "cores", Label: "Spots mixed into it", Mode: form.Numeric}}
 }
 
@@ -95,6 +99,9 @@ func (s *Handler) showBegin(c *gin.Context, g garden.Garden, v beginView, title 
 		status = http.StatusUnprocessableEntity
 	}
 	v.Fields = v.Form.Fields(beginTable(g.Units(), v.Crops))
+	in := g.Units().Lengths().Name
+	v.Called = v.Form.Resolve(form.Row{Name: "name", Label: "What you call the garden", MaxLength: 60})
+	v.Long, v.Wide = v.Form.Bare("w", "Length, "+in, "w"), v.Form.Bare("h", "Width, "+in, "w")
 	s.Render(c, status, "begin", v)
 	return nil
 }

@@ -34,6 +34,7 @@ type benchView struct {
 	view.Page
 	Form  form.Form
 	Beds  []view.Option
+	Whose view.Field
 	Ways  []view.Choice
 	Fresh []view.Option
 	// The fields of the form, by where they stand.
@@ -248,6 +249,11 @@ func (vm *benchView) usual(f form.Form, beds []garden.Bed, u words.Units, today 
 
 func (v *benchView) lists() {
 	v.Ways = v.Form.Tiles("method", "way", ways)
+	beds := v.Beds
+	if v.Chosen == "" {
+		beds = append([]view.Option{{Text: "Choose the bed"}}, beds...)
+	}
+	v.Whose = v.Form.Resolve(form.Row{Name: "bed", Label: "Bed", Options: beds})
 	v.Fresh = []view.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
 	v.Doubts = map[string]string{}

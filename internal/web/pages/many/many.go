@@ -19,7 +19,9 @@ import (
 
 type manyView struct {
 	view.Page
-	Form   form.Form
+	Form form.Form
+	// Of is of what they get, Ways what they may.
+	Of     view.Field
 	Ways   []view.Option
 	Rows   []manyRow
 	Totals []manyTotal
@@ -71,6 +73,7 @@ func (s *Handler) showMany(c *gin.Context, status int, beds []int64, f form.Form
 	v.total(m)
 	v.Page = s.Page(c, m.Garden, "Dose", manyTitle(m))
 	f.Sentences()
+	v.Of = f.Resolve(form.Row{Name: "with", Label: "Of what", Options: v.Ways})
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

@@ -39,8 +39,33 @@ type tryView struct {
 	WaterLacks          string
 }
 
+// tryCell is a field of a way, under the head of its column.
+type tryCell struct {
+	Head string
+	view.Field
+}
+
+// cells resolves the fields of each way.
+func (v *tryView) cells(u words.Units) {
+	first := func(text string, list []view.Option) []view.Option {
+		return append([]view.Option{{Text: text}}, list...)
+	}
+	for i := range v.Lines {
+		l := &v.Lines[i]
+		way := "Way " + strconv.Itoa(l.N) + ": "
+		add := func(head string, r form.Row) { l.Asked = append(l.Asked, tryCell{head, v.Form.Resolve(r)}) }
+		add("What", form.Row{Name: l.What, Called: way + "what goes on", Options: first("–", v.Materials)})
+		add("Each time, "+u.Weights().Name, form.Row{Name: l.Amount, Called: way + "amount each time", Mode: form.Decimal})
+		add("From", form.Row{Name: l.Day, Called: way + "first day", Mode: form.Date})
+		add("How often", form.Row{Name: l.Every, Called: way + "how often", Options: v.Every})
+		add("Tap water, L/m² a year", form.Row{Name: l.Water, Called: way + "tap water", Mode: form.Decimal, Placeholder: "as now"})
+		add("Crop each year", form.Row{Name: l.Crop, Called: way + "crop each year", Options: first("as now", v.Crops)})
+	}
+}
+
 // tryLine is one way to go on: the fields of its form, and what comes of it.
 type tryLine struct {
+	Asked                    []tryCell
 	N                        int
 	What, Amount, Day, Every string
 	Water, Crop              string
@@ -100,6 +125,7 @@ func (s *Handler) Try(c *gin.Context) error {
 		f.Sentences()
 		status = http.StatusUnprocessableEntity
 	}
+	v.cells(t.Garden.Units())
 	s.Render(c, status, "try", v)
 	return nil
 }
