@@ -46,8 +46,8 @@ const htmxConfig = `{"includeIndicatorStyles":false,"allowEval":false,"allowScri
 // template "content".
 func Load(assets Assets, folders ...fs.FS) (*Set, error) {
 	funcs := template.FuncMap{"asset": assets.Address, "capital": words.Capital, "notices": view.NoticesOf,
-		"choose": view.Choose, "modules": func() []string { return assets.Modules },
-		"house": func() []words.Term { return words.House }, "htmxConfig": func() string { return htmxConfig }}
+		"modules": func() []string { return assets.Modules },
+		"house":   func() []words.Term { return words.House }, "htmxConfig": func() string { return htmxConfig }}
 	parts, err := template.New("").Funcs(funcs).Option("missingkey=error").ParseFS(files, "*.html")
 	if err != nil {
 		return nil, err

@@ -10,8 +10,9 @@ import (
 // Row is a field in the table of a form.
 type Row struct {
 	Name, Label string
-	// Aside stands beside the label in grey; Called is what it is called where no label is seen.
-	Aside, Called string
+	// Aside stands beside the label in grey, AsideWay is the way of reading that it is shown with;
+	// Called is what it is called where no label is seen.
+	Aside, AsideWay, Called string
 	// Mode is how it is given: Date, File, Lines, Password, Tick, or the keyboard that a phone
 	// shows; "" is the usual one.
 	Mode string
@@ -29,12 +30,14 @@ type Row struct {
 	Camera bool
 	// Min and Max bound a day.
 	Min, Max string
-	// Group is the field whose sentence it shares; "" where it has one of its own.
-	Group string
+	// Group is the field whose sentence it shares; "" where it has one of its own. Silent is set where
+	// nothing can be wrong with it that would be said.
+	Group  string
+	Silent bool
 	// ID is the field's in the page where it is not its name: of a form that stands there several times.
 	ID string
-	// Box, For, By, Way and Hook are a view.Field's.
-	Box, For, By, Way, Hook string
+	// Form, Box, For, By, Way and Hook are a view.Field's.
+	Form, Box, For, By, Way, Hook string
 	// Together are fields that stand in one place, in the place of a field.
 	Together []Row
 }
@@ -99,12 +102,16 @@ func (t Table) Names() (out []string) {
 func (f Form) Resolve(r Row) view.Field {
 	id := cmp.Or(r.ID, r.Name)
 	group, told := cmp.Or(r.Group, r.Name), cmp.Or(r.Group, id)
-	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, Called: r.Called, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
+	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, AsideWay: r.AsideWay, Called: r.Called,
+		Form: r.Form, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
 		FaultID: told + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
 		Placeholder: r.Placeholder, Class: r.Class, MaxLength: r.MaxLength, Accept: r.Accept, Camera: r.Camera,
 		Min: r.Min, Max: r.Max, Box: r.Box, For: r.For, By: r.By, Way: r.Way, Hook: r.Hook}
 	if r.Options != nil {
 		out.Options = view.Choose(r.Options, out.Value)
+	}
+	if r.Silent {
+		out.FaultID = ""
 	}
 	switch r.Mode {
 	case Lines:

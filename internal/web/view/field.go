@@ -3,14 +3,16 @@ package view
 // Field is a field of a form, resolved: what it is called, what stands in it, and what is wrong with it.
 type Field struct {
 	ID, Name, Label string
-	// Aside stands beside the label in grey.
-	Aside string
+	// Aside stands beside the label in grey, AsideWay is the way of reading that it is shown with.
+	Aside, AsideWay string
+	// Form is the form it belongs to where it stands outside of it.
+	Form string
 	// Called is what it is called where its label is not seen.
 	Called string
 	Value  string
 	Fault  string
-	// FaultID is where the sentence of its fault stands; several fields may share one. Bad is set
-	// where it is wrong itself.
+	// FaultID is where the sentence of its fault stands; several fields may share one, "" where none
+	// stands. Bad is set where it is wrong itself.
 	FaultID string
 	Bad     bool
 	// Type is an input's, "" for text; Mode the keyboard that a phone shows.
@@ -34,7 +36,7 @@ type Field struct {
 	Min, Max string
 	// Box is the class of what the field stands in. For, By and Way tell a script with which shape
 	// of a bed, way of knowing its texture or way of reading it is shown; Hook is what the field
-	// itself is to a script: HookShape or HookTexture.
+	// itself is to a script: HookShape, HookTexture or HookGo.
 	Box, For, By, Way, Hook string
 	// Together are fields that stand in one box, in the place of a field.
 	Together []Field
@@ -43,10 +45,12 @@ type Field struct {
 // Chosen tells whether it is chosen from a list, be it an empty one.
 func (f Field) Chosen() bool { return f.Options != nil }
 
-// What a field is to a script: what is chosen in it decides which others are shown.
+// What a field is to a script: what is chosen in it decides which others are shown, or goes to the
+// page of what was chosen.
 const (
 	HookShape   = "shape"
 	HookTexture = "texture"
+	HookGo      = "go"
 )
 
 // Option is a row of a list to choose from.

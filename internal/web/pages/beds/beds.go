@@ -25,24 +25,27 @@ import (
 // bedsView is all beds as a list, to choose from.
 type bedsView struct {
 	view.Page
-	Form                   form.Form
-	Fields                 map[string]view.Field
-	Rows                   []bedLine
-	Sorts                  []groundpage.SortLink
-	Parts, Crops, Textures []view.Option
-	Stands                 []view.Option
+	Form   form.Form
+	Fields map[string]view.Field
+	Rows   []bedLine
+	Sorts  []groundpage.SortLink
+	// Filters narrow the list by what it holds.
+	Filters                []view.Field
+	parts, crops, textures []view.Option
+	stands                 []view.Option
 	// Give are what the chosen may be given.
 	GiveTextures, GiveWorked, GiveLimes, GiveCrops []view.Option
 	Shown, All                                     int
 	Heads                                          string
-	Chosen                                         map[string]bool
 }
 
 // bedLine is a bed of the list.
 type bedLine struct {
 	groundpage.ListRow
-	ID, State, Part, Soil, Size string
-	crop, texture               string
+	// Tick chooses it.
+	Tick                    view.Choice
+	State, Part, Soil, Size string
+	crop, texture           string
 }
 
 // Filters of the list, and what the chosen are given.
@@ -92,11 +95,8 @@ func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []str
 		f.Values["set_sown"] = today.String()
 	}
 	f.Sentences()
-	vm := bedsView{Form: f, All: len(v.Plots), Heads: strings.Join(exchange.BedHeads(), ", "), Chosen: map[string]bool{}}
-	for _, id := range chosen {
-		vm.Chosen[id] = true
-	}
-	vm.fill(&v, f)
+	vm := bedsView{Form: f, All: len(v.Plots), Heads: strings.Join(exchange.BedHeads(), ", ")}
+	vm.fill(&v, f, chosen)
 	vm.sort(f)
 	vm.gives(&v)
 	vm.Shown = len(vm.Rows)
@@ -108,13 +108,13 @@ func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []str
 	if err := s.Undated(c, &vm.Page); err != nil {
 		return err
 	}
-	vm.Fields = f.Fields(vm.giveTable())
+	vm.Filters, vm.Fields = f.Rows(vm.filterTable()), f.Fields(append(vm.giveTable(), addTable...))
 	s.Render(c, status, "beds", vm)
 	return nil
 }
 
 // fill lists the beds that the filters leave, and what there is to filter by.
-func (vm *bedsView) fill(v *plots.View, f form.Form) {
+func (vm *bedsView) fill(v *plots.View, f form.Form, chosen []string) {
 	next := map[int64]garden.Task{}
 	for _, t := range v.Tasks {
 		if _, ok := next[t.BedID]; !ok {
@@ -132,19 +132,21 @@ func (vm *bedsView) fill(v *plots.View, f form.Form) {
 	}
 	for i, p := range v.Plots {
 		b := p.Bed
-		x := bedLine{ListRow: list.List[i], ID: strconv.FormatInt(b.ID, 10), State: string(p.Standing), Part: b.Part,
+		x := bedLine{ListRow: list.List[i], State: string(p.Standing), Part: b.Part,
 			Soil: words.Capital(words.Name(b.Texture)), Size: v.Garden.Units().Area(b.Area()), crop: p.Crop.ID, texture: string(b.Texture)}
-		once(&vm.Parts, "p", b.Part, b.Part)
-		once(&vm.Crops, "c", x.crop, x.Crop)
-		once(&vm.Textures, "t", x.texture, x.Soil)
-		once(&vm.Stands, "s", x.State, words.Capital(words.Name(x.State)))
+		id := strconv.FormatInt(b.ID, 10)
+		x.Tick = view.Choice{ID: "b" + id, Name: "bed", Value: id, Text: b.Name, On: slices.Contains(chosen, id)}
+		once(&vm.parts, "p", b.Part, b.Part)
+		once(&vm.crops, "c", x.crop, x.Crop)
+		once(&vm.textures, "t", x.texture, x.Soil)
+		once(&vm.stands, "s", x.State, words.Capital(words.Name(x.State)))
 		named := strings.Contains(garden.Fold(b.Name), garden.Fold(f.Value("q")))
 		if !named || !among(f, "part", b.Part) || !among(f, "crop", x.crop) || !among(f, "texture", x.texture) || !among(f, "stands", x.State) {
 			continue
 		}
 		vm.Rows = append(vm.Rows, x)
 	}
-	for _, list := range []*[]view.Option{&vm.Parts, &vm.Crops, &vm.Textures, &vm.Stands} {
+	for _, list := range []*[]view.Option{&vm.parts, &vm.crops, &vm.textures, &vm.stands} {
 		slices.SortFunc(*list, func(a, b view.Option) int { return strings.Compare(a.Text, b.Text) })
 	}
 }
@@ -180,21 +182,50 @@ func (vm *bedsView) sort(f form.Form) {
 	}
 }
 
-// gives are the choices of what the chosen may be given.
+// filterTable are the fields that narrow the list; they belong to a form beside the one around it.
+func (vm *bedsView) filterTable() []form.Row {
+	all := func(list []view.Option) []view.Option {
+		return append([]view.Option{{Value: "", Text: "all"}}, list...)
+	}
+	t := []form.Row{{Name: "q", Label: "Name", Form: "filter"}}
+	if len(vm.parts) > 0 {
+		t = append(t, form.Row{Name: "part", Label: "Part", Form: "filter", Options: all(vm.parts)})
+	}
+	return append(t, form.Row{Name: "crop", Label: "Crop", Form: "filter", Options: all(vm.crops)},
+		form.Row{Name: "texture", Label: "Soil", Form: "filter", Options: all(vm.textures)},
+		form.Row{Name: "stands", Label: "Stands", Form: "filter", Options: all(vm.stands)})
+}
+
+// addTable are the fields of beds that are added.
+var addTable = form.Table{
+	{Name: "table", ID: "table-text", Label: "The table", Mode: form.Lines, Lines: 5, Group: "table",
+		Placeholder: "name, length_m, width_m, crop, part\nEast 1, 15, 0.75, tomato, East field"},
+	{Name: "file", ID: "table-file", Label: "or its file, CSV or XLSX", Mode: form.File, Accept: form.Sheets, Group: "table"}}
+
 // giveTable are the fields of what the chosen beds are given.
 func (vm *bedsView) giveTable() form.Table {
-	return form.Table{{Name: "set_texture", Label: "Soil", Options: vm.GiveTextures},
+	return form.Table{{Name: "set_part", Label: "Part of the garden", MaxLength: 60, Suggests: texts(vm.parts),
+		Placeholder: "a tunnel, a field; - for none", Box: "mt-2.5"},
+		{Name: "set_texture", Label: "Soil", Options: vm.GiveTextures},
 		{Name: "set_depth", Label: "Depth, " + vm.DepthIn(), Mode: form.Decimal, Placeholder: "as it is"},
 		{Name: "set_worked", Label: "Worked", Options: vm.GiveWorked}, {Name: "set_free_lime", Label: "A drop of vinegar", Options: vm.GiveLimes},
 		{Name: "set_crop", Label: "Next crop", Options: vm.GiveCrops}, {Name: "set_sown", Label: "Sown or planted on", Mode: form.Date}}
 }
 
+// gives are the choices of what the chosen may be given.
 func (vm *bedsView) gives(v *plots.View) {
 	may := func(list []view.Option) []view.Option {
 		return append([]view.Option{{Value: "", Text: "as it is"}}, list...)
 	}
 	vm.GiveTextures, vm.GiveWorked, vm.GiveLimes = may(present.TextureOptions()), may(present.WorkedOptions()), may(present.LimeOptions())
 	vm.GiveCrops = may(present.CropOptions(v.Library))
+}
+
+func texts(list []view.Option) (out []string) {
+	for _, o := range list {
+		out = append(out, o.Text)
+	}
+	return out
 }
 
 // noPart is what takes beds out of their part of the garden.

@@ -25,8 +25,9 @@ var ways = []view.Choice{{Value: string(soil.Lab), Text: "Lab report"}, {Value: 
 	{Value: string(soil.Probe), Text: "Stick-in probe"}, {Value: string(soil.Kit), Text: "Colour kit"},
 	{Value: string(soil.Fizz), Text: "Two jars"}, {Value: byJars, Text: "Jar series"}}
 
+// chipView is a chip of the kit, or the place between two.
 type chipView struct {
-	view.Option
+	view.Choice
 	Between bool
 }
 
@@ -36,7 +37,8 @@ type benchView struct {
 	Beds  []view.Option
 	Whose view.Field
 	Ways  []view.Choice
-	Fresh []view.Option
+	// Code finds a sample by its label; PH and Fresh are the reading and when its meter was calibrated.
+	Code, PH, Fresh view.Field
 	// The fields of the form, by where they stand.
 	Taken, Bottles, Stirred, Nutrients, Rest, Noted []form.Row
 
@@ -254,7 +256,12 @@ func (v *benchView) lists() {
 		beds = append([]view.Option{{Text: "Choose the bed"}}, beds...)
 	}
 	v.Whose = v.Form.Resolve(form.Row{Name: "bed", Label: "Bed", Options: beds})
-	v.Fresh = []view.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}
+	v.Code = v.Form.Resolve(form.Row{Name: "sample", ID: "code", Label: "Code on a label", MaxLength: 10, Group: "code",
+		Class: "w-19 min-h-10 font-heading text-2xl leading-normal font-strong uppercase max-lg:min-h-12"})
+	v.PH = v.Form.Resolve(form.Row{Name: "ph", Label: "pH", Aside: "if not from above", AsideWay: "meter probe kit", Mode: form.Decimal,
+		Class: "figure"})
+	v.Fresh = v.Form.Resolve(form.Row{Name: "fresh", Label: "Calibrated", Aside: "if no bottles above", AsideWay: "meter",
+		Options: []view.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}})
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
 	v.Doubts = map[string]string{}
 	for _, m := range soil.Methods {
@@ -265,15 +272,19 @@ func (v *benchView) lists() {
 
 // chips offers each chip of the kit, and each place between two.
 func (v *benchView) chips(chips []float64) {
+	add := func(low, high, says string) {
+		value := low + "-" + high
+		v.Chips = append(v.Chips, chipView{view.Choice{ID: "chip-" + value, Name: "chip", Value: value, Text: says,
+			On: v.Form.Is("chip", value)}, low != high})
+	}
 	text := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 	widest := 0.0
 	for i, c := range chips {
 		if i > 0 {
 			widest = max(widest, c-chips[i-1])
-			v.Chips = append(v.Chips, chipView{view.Option{Value: text(chips[i-1]) + "-" + text(c), Text: text(chips[i-1]) +
-				" to " + text(c)}, true})
+			add(text(chips[i-1]), text(c), text(chips[i-1])+" to "+text(c))
 		}
-		v.Chips = append(v.Chips, chipView{Option: view.Option{Value: text(c) + "-" + text(c), Text: text(c)}})
+		add(text(c), text(c), text(c))
 	}
 	v.ChipDoubt = "Its chips tell pH to " + "± " + words.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) +
 		" at best: half the dose first, then a better reading."

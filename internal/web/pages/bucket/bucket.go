@@ -21,11 +21,12 @@ import (
 type bucketView struct {
 	view.Page
 	// On is the day, for what is ticked without a signal.
-	Day     string
-	What    string
-	Held    string
-	Choices []view.Option
-	Kit     string
+	Day  string
+	What string
+	Held string
+	// Pick says what is in it.
+	Pick view.Field
+	Kit  string
 	// Safety is what to mind with it.
 	Safety []string
 	// Nowhere says why it goes on no bed at all.
@@ -65,9 +66,17 @@ func (s *Handler) showBucket(c *gin.Context, status int, what string, bed int64,
 		return err
 	}
 	v := bucketView{What: what, Day: today.String()}
-	for _, h := range b.Choices {
-		v.Choices = append(v.Choices, view.Option{Value: h.Key, Text: heldName(h)})
+	var choices []view.Option
+	if b.Held == nil {
+		choices = append(choices, view.Option{Text: "choose"})
 	}
+	for _, h := range b.Choices {
+		choices = append(choices, view.Option{Value: h.Key, Text: heldName(h)})
+	}
+	pick := form.NoForm()
+	pick.Values["what"] = what
+	v.Pick = pick.Resolve(form.Row{Name: "what", Label: "In the bucket", Options: choices,
+		Class: "min-h-13 text-xl", Hook: view.HookGo, Silent: true})
 	if h := b.Held; h != nil {
 		v.Held, v.Feed = words.Lower(heldName(*h)), h.Feed()
 		if kit := words.List(words.Kit(h.Of.Kind)); kit != "" {

@@ -18,21 +18,22 @@ import (
 type daysView struct {
 	view.Page
 	Version int64
-	Week    []weekDay
+	Week    []view.Choice
 	Away    []awayRow
 	Form    form.Form
 }
 
-type weekDay struct {
-	ID, Name, Value string
-	On              bool
-}
-
 // awayRow is a stretch without work, or an empty row for one more.
-type awayRow struct {
-	N        int
-	From, To string
-	New      bool
+type awayRow struct{ From, To view.Field }
+
+// awayRowOf is the row of a stretch; its names stand there once a row, so that the n-th of each are one stretch.
+func awayRowOf(n int, x calendar.Stretch, called string) awayRow {
+	f := form.NoForm()
+	f.Values["from"], f.Values["to"] = x.From.String(), x.To.String()
+	id := strconv.Itoa(n)
+	return awayRow{
+		f.Resolve(form.Row{Name: "from", ID: "from-" + id, Called: called + " from", Mode: form.Date, Group: "away"}),
+		f.Resolve(form.Row{Name: "to", ID: "to-" + id, Called: called + " until", Mode: form.Date, Group: "away"})}
 }
 
 // Days shows the gardener’s own days: the days of the week and months that suit for the work.
@@ -51,12 +52,13 @@ func (s *Handler) showDays(c *gin.Context, status int, g garden.Garden, f form.F
 	// Monday first, as a week's plan has it.
 	for n := 1; n <= 7; n++ {
 		day := time.Weekday(n % 7)
-		v.Week = append(v.Week, weekDay{"day-" + strconv.Itoa(int(day)), day.String(), strconv.Itoa(int(day)), d.Week[day]})
+		v.Week = append(v.Week, view.Choice{ID: "day-" + strconv.Itoa(int(day)), Name: "day", Value: strconv.Itoa(int(day)),
+			Text: day.String(), On: d.Week[day]})
 	}
 	for i, x := range g.Away {
-		v.Away = append(v.Away, awayRow{N: i, From: x.From.String(), To: x.To.String()})
+		v.Away = append(v.Away, awayRowOf(i, x, "Away"))
 	}
-	v.Away = append(v.Away, awayRow{N: len(g.Away), New: true})
+	v.Away = append(v.Away, awayRowOf(len(g.Away), calendar.Stretch{}, "One more: away"))
 	v.Page = s.Page(c, g, site.SheetTab, "Work stands on "+workDays(d))
 	f.Sentences()
 	if err := s.Undated(c, &v.Page); err != nil {

@@ -38,13 +38,11 @@ type doseView struct {
 	Facts string
 	Crops string
 	// AtWork says what acts in the bed since it was read.
-	AtWork   string
-	Form     form.Form
-	Beds     []view.Option
-	Picked   string
-	Readings []view.Option
-	Doubt    string
-	Band     string
+	AtWork string
+	Form   form.Form
+	// Beds goes to another bed; Reading and Target are what the dose rests on and leads to.
+	Beds            view.Field
+	Reading, Target view.Field
 	// Carry holds the fields that a chosen option takes along.
 	Carry []view.Hidden
 	// Basis says on paper what the form shows on the screen.
@@ -168,17 +166,13 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 	if err != nil {
 		return err
 	}
-	v := doseView{ID: id, Picked: strconv.FormatInt(id, 10), Bed: w.Bed.Name, Facts: present.Facts(w.Bed, w.Spread(), w.Garden.Units()),
+	v := doseView{ID: id, Bed: w.Bed.Name, Facts: present.Facts(w.Bed, w.Spread(), w.Garden.Units()),
 		Crops: present.CropWords(w.Plot, w.Library), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.AtWork; x != nil {
 		v.AtWork = words.Capital(words.AtWork(x.What, x.Now, x.Settles)) + "."
 	}
-	for _, b := range beds {
-		if b.Kind != garden.KindHeap {
-			v.Beds = append(v.Beds, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
-		}
-	}
+	v.Beds = pickBed(beds, id)
 	title := w.Bed.Name + ": no reading yet"
 	if w.Bed.Kind == garden.KindHeap {
 		v.NoDose, title = words.NoDoseOfHeaps(), w.Bed.Name+": no dose"
@@ -222,6 +216,19 @@ func Query(f form.Form) string {
 	return q.Encode()
 }
 
+// pickBed offers the beds that a dose can be of.
+func pickBed(beds []garden.Bed, id int64) view.Field {
+	var list []view.Option
+	for _, b := range beds {
+		if b.Kind != garden.KindHeap {
+			list = append(list, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+		}
+	}
+	f := form.NoForm()
+	f.Values["bed"] = strconv.FormatInt(id, 10)
+	return f.Resolve(form.Row{Name: "bed", ID: "pick-bed", Label: "Bed", Options: list, Class: "mt-0", Silent: true})
+}
+
 // mostReadings is how many readings are offered to choose from.
 const mostReadings = 8
 
@@ -246,22 +253,25 @@ func (v *doseView) form(w *desk.Worked) {
 	set("ash", string(q.Schools.Ash))
 	set("act", string(q.Schools.Act))
 	set("pace", string(q.Schools.Pace))
-	for i := len(w.Readings) - 1; i >= 0 && len(v.Readings) < mostReadings; i-- {
+	var readings []view.Option
+	for i := len(w.Readings) - 1; i >= 0 && len(readings) < mostReadings; i-- {
 		r := w.Readings[i]
 		text := "fizz " + words.DayYear(r.Date)
 		if r.PH != nil {
 			text = words.PH(r.Soil().Water()) + " " + words.Short(r.Method) + ", " + words.DayYear(r.Date)
 		}
-		v.Readings = append(v.Readings, view.Option{Value: strconv.FormatInt(r.ID, 10), Text: text})
+		readings = append(readings, view.Option{Value: strconv.FormatInt(r.ID, 10), Text: text})
 	}
-	v.Doubt = "± " + words.PH2(quantity.PH(w.Used.Soil().SD()))
+	doubt := "± " + words.PH2(quantity.PH(w.Used.Soil().SD()))
 	ph, sd := w.Used.Soil().Water(), w.Used.Soil().SD()
 	if n := len(w.Beside); n > 0 && w.Answer.PH > 0 {
 		ph, sd = w.Answer.PH, w.Answer.SD
-		v.Doubt = "with " + words.Count(n, "more near it", "more near it")
+		doubt = "with " + words.Count(n, "more near it", "more near it")
 	}
 	band := w.Crop.Band
-	v.Band = "band " + words.PH(band.Low) + " to " + words.PH(band.High)
+	v.Reading = f.Resolve(form.Row{Name: "reading", Label: "Reading", Aside: doubt, Options: readings, Class: "mt-0.75", Group: "target"})
+	v.Target = f.Resolve(form.Row{Name: "target", Label: "Bring it to pH", Mode: form.Decimal, Class: "font-strong",
+		Aside: "band " + words.PH(band.Low) + " to " + words.PH(band.High)})
 	if w.Used.PH != nil {
 		target := w.Answer.Target
 		rule := svg.RuleOf(256, band, present.BandName(w.Plot), string(w.Standing), ph, sd, target,
@@ -271,7 +281,7 @@ func (v *doseView) form(w *desk.Worked) {
 	v.Profile = svg.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
 	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
 	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) +
-		" (" + v.Doubt + "). To be brought to " + words.PH2(w.Answer.Target) + made
+		" (" + doubt + "). To be brought to " + words.PH2(w.Answer.Target) + made
 	if w.Answer.PH == 0 { // jars tell no figure
 		v.Basis = "Rests on " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) + "," + made
 	}

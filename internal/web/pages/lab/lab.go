@@ -35,14 +35,10 @@ type labView struct {
 	ID      int64
 	Name    string
 	Columns []labColumnView
-	Fields  []view.Option
-	Bases   []view.Option
-	Dates   []view.Option
-	Commas  []view.Option
+	// Read are how the whole file is read.
+	Read []view.Field
 	// Titles says what stands above the heads.
-	Titles   string
-	Buffers  []view.Option
-	Extracts []view.Option
+	Titles string
 	// Again says how many of the readings stand in the garden already.
 	Again    string
 	Layout   exchange.LabLayout
@@ -58,28 +54,71 @@ type labView struct {
 }
 
 type labColumnView struct {
-	Field, Head, Is string
-	N               int
-	// UnitField and Units choose the unit, Unit is the one that holds; none for a
-	// column without.
-	UnitField, Unit string
-	Units           []view.Option
+	Head string
+	// Is says what the column holds, Unit in what unit; nil for a column without.
+	Is   view.Field
+	Unit *view.Field
 }
 
-func labColumn(i int, head string, l exchange.LabLayout) labColumnView {
-	v := labColumnView{Field: "c" + strconv.Itoa(i), Head: head, Is: l.Columns[i], N: i + 1, UnitField: "u" + strconv.Itoa(i),
-		Unit: l.Units[i]}
+// problemsID is where what is wrong with a file stands.
+const problemsID = "lab-problems"
+
+// columnLook is how the choices above a column look.
+const columnLook = "min-w-30 min-h-8.5 py-0.5 px-1.5 text-md"
+
+// columnField resolves a choice above a column.
+func columnField(name, called, value string, list []view.Option) view.Field {
+	f := form.NoForm()
+	f.Values[name] = value
+	out := f.Resolve(form.Row{Name: name, Called: called, Options: list, Class: columnLook})
+	out.FaultID = problemsID
+	return out
+}
+
+func labColumn(i int, head string, l exchange.LabLayout, fields []view.Option) labColumnView {
+	n, which := strconv.Itoa(i), "column "+strconv.Itoa(i+1)+", "+head
+	v := labColumnView{Head: head, Is: columnField("c"+n, "What "+which+", holds", l.Columns[i], fields)}
 	f, ok := exchange.FindLabField(l.Columns[i])
-	if !ok {
+	if !ok || len(f.Units()) == 0 {
 		return v
 	}
-	if us := f.Units(); len(us) > 0 && v.Unit == "" {
-		v.Units = []view.Option{{Value: "", Text: "in what unit?"}}
+	var units []view.Option
+	if l.Units[i] == "" {
+		units = []view.Option{{Value: "", Text: "in what unit?"}}
 	}
 	for _, u := range f.Units() {
-		v.Units = append(v.Units, view.Option{Value: u.ID, Text: u.Name})
+		units = append(units, view.Option{Value: u.ID, Text: u.Name})
 	}
+	unit := columnField("u"+n, "In what unit "+which+", is", l.Units[i], units)
+	unit.Bad = l.Units[i] == ""
+	v.Unit = &unit
 	return v
+}
+
+// read resolves how the whole file is read.
+func (v *labView) read() {
+	var bases []view.Option
+	for _, b := range soil.Bases {
+		bases = append(bases, view.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
+	}
+	dates := []view.Option{{Value: exchange.DatesISO, Text: "2026-11-24"}, {Value: exchange.DatesDMY, Text: "24/11/2026"},
+		{Value: exchange.DatesMDY, Text: "11/24/2026"}}
+	commas := []view.Option{{Value: exchange.CommaDecimal, Text: "5,8: the decimals"},
+		{Value: exchange.CommaThousands, Text: "1,250: thousands"}}
+	l := v.Layout
+	if l.Dates == "" {
+		dates = slices.Insert(dates, 0, view.Option{Value: "", Text: "not clear: choose"})
+	}
+	if l.Comma == "" {
+		commas = slices.Insert(commas, 0, view.Option{Value: "", Text: "as it looks"})
+	}
+	f := v.Form
+	f.Values["basis"], f.Values["comma"], f.Values["dates"] = l.Basis, l.Comma, l.Dates
+	f.Values["buffer"], f.Values["extractant"] = l.Buffer, l.Extractant
+	v.Read = f.Rows([]form.Row{{Name: "basis", Label: "pH was stirred", Options: bases},
+		{Name: "comma", Label: "A comma is for", Options: commas}, {Name: "dates", Label: "Days are written", Options: dates},
+		{Name: "buffer", Label: "The buffer pH is", Options: present.BufferOptions()},
+		{Name: "extractant", Label: "K was drawn out with", Options: present.ExtractOptions()}})
 }
 
 type labRowView struct {
@@ -265,30 +304,17 @@ func (s *Handler) showPreview(c *gin.Context, status int, get func(string) strin
 }
 
 func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
-	v.Fields = []view.Option{{Value: "", Text: "Left out"}}
+	v.read()
+	fields := []view.Option{{Value: "", Text: "Left out"}}
 	for _, f := range exchange.LabFields {
-		v.Fields = append(v.Fields, view.Option{Value: f.ID, Text: f.Name})
-	}
-	for _, b := range soil.Bases {
-		v.Bases = append(v.Bases, view.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
-	}
-	v.Buffers, v.Extracts = present.BufferOptions(), present.ExtractOptions()
-	v.Dates = []view.Option{{Value: exchange.DatesISO, Text: "2026-11-24"}, {Value: exchange.DatesDMY, Text: "24/11/2026"},
-		{Value: exchange.DatesMDY, Text: "11/24/2026"}}
-	v.Commas = []view.Option{{Value: exchange.CommaDecimal, Text: "5,8: the decimals"},
-		{Value: exchange.CommaThousands, Text: "1,250: thousands"}}
-	if v.Layout.Dates == "" {
-		v.Dates = slices.Insert(v.Dates, 0, view.Option{Value: "", Text: "not clear: choose"})
-	}
-	if v.Layout.Comma == "" {
-		v.Commas = slices.Insert(v.Commas, 0, view.Option{Value: "", Text: "as it looks"})
+		fields = append(fields, view.Option{Value: f.ID, Text: f.Name})
 	}
 	head := exchange.HeadLine(cells)
 	if head > 0 {
 		v.Titles = words.Count(head, "title line above the heads is", "title lines above the heads are") + " left out."
 	}
 	for i, h := range cells[head] {
-		v.Columns = append(v.Columns, labColumn(i, h, v.Layout))
+		v.Columns = append(v.Columns, labColumn(i, h, v.Layout, fields))
 	}
 	wrong := map[int]map[int]string{}
 	for _, p := range bad {

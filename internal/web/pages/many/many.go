@@ -4,6 +4,7 @@ import (
 	"errors"
 	"net/http"
 	"slices"
+	"strconv"
 
 	"github.com/gin-gonic/gin"
 
@@ -41,8 +42,10 @@ type manyRow struct {
 	Gets, Exact, When, Settles string
 	Cost, Why, Cautions        string
 	// Must are the cautions, to be read before it goes on.
-	Must             []words.Guarded
-	On, Can, Planned bool
+	Must []words.Guarded
+	// Tick chooses the bed, Can is set where it can be.
+	Tick         view.Choice
+	Can, Planned bool
 }
 
 type manyTotal struct{ Name, Amount, Beds, Short string }
@@ -144,13 +147,16 @@ func (v *manyView) rows(m desk.Many, today quantity.Day) {
 			if (row.Option != nil) != some {
 				continue
 			}
-			x := manyRow{ID: row.Bed.ID, Bed: row.Bed.Name, Href: site.DoseHref(row.Bed.ID), State: string(row.Standing), On: row.Chosen, Can: some,
+			x := manyRow{ID: row.Bed.ID, Bed: row.Bed.Name, Href: site.DoseHref(row.Bed.ID), State: string(row.Standing), Can: some,
 				Planned: row.Planned}
+			id := strconv.FormatInt(row.Bed.ID, 10)
+			x.Tick = view.Choice{ID: "bed-" + id, Name: "bed", Value: id, Text: row.Bed.Name, On: row.Chosen}
 			if row.PH > 0 {
 				x.Reads = words.PH(row.PH)
 			}
 			if !some {
 				x.Why = present.WhyNot(row)
+				x.Tick.Off = x.Why
 				v.Rows = append(v.Rows, x)
 				continue
 			}

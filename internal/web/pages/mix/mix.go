@@ -65,8 +65,9 @@ func (mixView) Carried() []string { return dosepage.DoseCarried }
 // slideView is one material with its slider.
 type slideView struct {
 	mixPart
-	Options        []view.Option
-	Chosen, Value  string
+	// Pick chooses of which bin or bag.
+	Pick           view.Field
+	Value          string
 	Most, MostSays string
 	Rate           string
 	Fault          string
@@ -197,25 +198,25 @@ func startMix(m desk.Mixed, f form.Form) bool {
 func (v *mixView) slides(m desk.Mixed, u words.Units) {
 	kg := u.Weights()
 	for _, p := range MixParts {
-		x := slideView{mixPart: p, Value: v.Form.Value(p.Amount), Chosen: v.Form.Value(p.Which), Fault: v.Form.Fault(p.Amount)}
+		x := slideView{mixPart: p, Value: v.Form.Value(p.Amount), Fault: v.Form.Fault(p.Amount)}
+		var options []view.Option
 		for _, i := range m.Mixable(p.Families...) {
 			key := m.MaterialKey(i)
-			if x.Chosen == "" {
-				x.Chosen = key
-			}
+			v.Form.Usual(p.Which, key)
 			name := words.Capital(present.MaterialName(&m.Worked, i))
 			if present.ShelfOf(&m.Worked, i) == nil {
 				name += ", to buy"
 			}
-			x.Options = append(x.Options, view.Option{Value: key, Text: name})
-			if key == x.Chosen {
+			options = append(options, view.Option{Value: key, Text: name})
+			if v.Form.Is(p.Which, key) {
 				most := m.MostOf(i)
 				x.Most, x.MostSays = form.Figure(float64(most), kg, 1), "at most "+u.Amount(most, present.StockMeasure(&m.Worked, i))
 			}
 		}
-		if len(x.Options) == 0 {
+		if len(options) == 0 {
 			continue
 		}
+		x.Pick = v.Form.Resolve(form.Row{Name: p.Which, Options: options, Group: p.Amount})
 		if x.Value == "" {
 			x.Value = "0"
 		}

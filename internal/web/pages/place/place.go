@@ -29,17 +29,13 @@ type placeView struct {
 	TempsFault  string
 	Rains       []view.Field
 	RainFault   string
-	Units       []unitView
+	// Units are the choices of units.
+	Units []view.Field
 	// Water is what is reckoned with.
 	Water string
 }
 
-// unitView is a choice of one unit.
-type unitView struct {
-	Name, Label string
-	Options     []view.Option
-}
-
+// unitOptions lists the units of a kind.
 func unitOptions(us []words.UnitChoice) []view.Option {
 	out := make([]view.Option, len(us))
 	for i, u := range us {
@@ -134,9 +130,11 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 	v.Months, v.TempsFault = months(f, monthField, func(m int) float64 { return float64(usual.Normal[m]) }, "temps")
 	weather := soil.FindWeather(f.Value("climate"), f.Value("hemisphere"))
 	v.Rains, v.RainFault = months(f, rainField, func(m int) float64 { return weather.Rain[m] }, "rain")
-	v.Units = []unitView{{"area_unit", "Areas and lengths", unitOptions(words.AreaUnits())},
-		{"depth_unit", "Depths", unitOptions(words.DepthUnits())},
-		{"weight_unit", "Weights", unitOptions(words.WeightUnits())}, {"rate_unit", "Rates", unitOptions(words.RateUnits())}}
+	v.Units = f.Rows([]form.Row{
+		{Name: "area_unit", Label: "Areas and lengths", Options: unitOptions(words.AreaUnits()), Group: "units"},
+		{Name: "depth_unit", Label: "Depths", Options: unitOptions(words.DepthUnits()), Group: "units"},
+		{Name: "weight_unit", Label: "Weights", Options: unitOptions(words.WeightUnits()), Group: "units"},
+		{Name: "rate_unit", Label: "Rates", Options: unitOptions(words.RateUnits()), Group: "units"}})
 	if a := g.Alkalinity(); a != nil {
 		v.Water = "Reckoned with an alkalinity of " + strconv.FormatFloat(quantity.Round(*a, 0), 'f', -1, 64) + " mg/L CaCO₃"
 		switch {

@@ -81,9 +81,24 @@ func (v *bedView) LogFields() []view.Field {
 func (v *bedView) LogFaults() bool { return len(v.Log.Faults) > 0 }
 
 type plantingRow struct {
-	ID, Version         int64
-	Crop, Sown, Cleared string
-	Key                 string
+	ID, Version int64
+	Crop, Sown  string
+	// Cleared is the day on which it was.
+	Cleared view.Field
+	Key     string
+}
+
+// plantingRows are the plantings of a bed, the last first.
+func plantingRows(w *desk.Worked) (out []plantingRow) {
+	for i := len(w.Plantings) - 1; i >= 0; i-- {
+		p := w.Plantings[i]
+		crop, f := words.Capital(w.Library.Name(p.Crop)), form.NoForm()
+		f.Values["cleared"] = p.Cleared.String()
+		cleared := f.Resolve(form.Row{Name: "cleared", ID: present.IDOn("cleared", p.ID), Called: crop + ", cleared on", Mode: form.Date,
+			Class: "min-h-7.5 py-0.5 px-2", Silent: true})
+		out = append(out, plantingRow{p.ID, p.Version, crop, words.DayYear(p.Sown), cleared, form.NewKey()})
+	}
+	return out
 }
 
 type applicationRow struct{ Date, What, Total, Rate, Note string }
@@ -180,11 +195,7 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 		return err
 	}
 	v.Tasks = taskRows(&w, today)
-	for i := len(w.Plantings) - 1; i >= 0; i-- {
-		p := w.Plantings[i]
-		v.Plantings = append(v.Plantings, plantingRow{p.ID, p.Version, words.Capital(w.Library.Name(p.Crop)), words.DayYear(p.Sown),
-			p.Cleared.String(), form.NewKey()})
-	}
+	v.Plantings = plantingRows(&w)
 	v.DuplicateKey, v.Like = form.NewKey(), likeFields(w.Garden.Units())
 	lines, err := s.App(c).JournalOf(c.Request.Context(), id, bedLines)
 	if err != nil {

@@ -45,7 +45,8 @@ type stopView struct {
 	Place, Code, Name, Says string
 	Cores                   []coreView
 	Picture                 *svg.CorePicture
-	Note, NoteKey           string
+	Note                    view.Field
+	NoteKey                 string
 	Left                    int
 	// Tray is how its cores are cut, nil where they are not.
 	Tray *svg.Tray
@@ -123,9 +124,17 @@ func (s *Handler) Walk(c *gin.Context) error {
 	return nil
 }
 
+// noteField takes what was odd at a bed.
+func noteField(b garden.SampleBed) view.Field {
+	f := form.NoForm()
+	f.Values["note"] = b.Note
+	return f.Resolve(form.Row{Name: "note", ID: present.IDOn("note", b.ID), Label: "Anything odd here", MaxLength: 300,
+		Class: "min-h-13 text-2xl", Silent: true})
+}
+
 func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	bed, sample := w.Ground[b.BedID], w.Sample(b.SampleID)
-	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: b.Note, NoteKey: form.NewKey(),
+	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: noteField(b), NoteKey: form.NewKey(),
 		Left: b.Cores - len(w.Taken[b.ID])}
 	layers := []sampling.Stretch{{From: 0, To: bed.Depth}}
 	if w.Round.Layered {

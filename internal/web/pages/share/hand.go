@@ -2,6 +2,7 @@ package share
 
 import (
 	"errors"
+	"maps"
 	"net/url"
 	"slices"
 	"strconv"
@@ -81,7 +82,7 @@ func (h *hand) fault(err error) bool {
 // handView is the form of it.
 type handView struct {
 	Open    bool
-	Schools []handSchool
+	Schools []view.Field
 	Stocks  []string
 	Beds    []handBed
 	// Says is what the hand costs; Fault what is wrong with it.
@@ -90,19 +91,18 @@ type handView struct {
 	Carried []view.Option
 }
 
-type handSchool struct {
-	Name, Label, Chosen string
-	Options             []view.Option
-}
-
+// handBed is a bed: whether it is left out, and how much of each stock it gets; a field without a name
+// where none of it may go there.
 type handBed struct {
-	ID   int64
 	Name string
-	In   bool
-	Fix  []handFix
+	Out  view.Choice
+	Fix  []view.Field
 }
 
-type handFix struct{ Name, Label, Value, Fault string }
+func bedOf(b garden.Bed, out bool) handBed {
+	id := strconv.FormatInt(b.ID, 10)
+	return handBed{Name: b.Name, Out: view.Choice{ID: "out-" + id, Name: "out", Value: id, Text: "Leave " + b.Name + " out", On: out}}
+}
 
 // handView lays the form out: beds that take part and those that do not.
 func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView, err error) {
@@ -116,20 +116,24 @@ func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView,
 	}
 	slices.SortFunc(v.Carried, func(a, b view.Option) int { return strings.Compare(a.Value+a.Text, b.Value+b.Text) })
 	schools := h.choice.Schools.Or(sh.Garden.Schools())
+	f := form.Form{Values: map[string]string{}, Faults: h.faults}
+	ask := func(name, label, value string, list []view.Option) {
+		f.Values[name] = value
+		v.Schools = append(v.Schools, f.Resolve(form.Row{Name: name, ID: "hand-" + name, Label: label, Options: list}))
+	}
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
 		if q.Name != "buffering" && q.Name != "ash" && q.Name != "act" && q.Name != "pace" {
 			continue
 		}
-		x := handSchool{Name: q.Name, Label: words.Question(q.Name), Chosen: q.Of(&schools)}
+		var list []view.Option
 		for _, id := range q.Habits {
-			x.Options = append(x.Options, view.Option{Value: id, Text: words.Name(id)})
+			list = append(list, view.Option{Value: id, Text: words.Name(id)})
 		}
-		v.Schools = append(v.Schools, x)
+		ask(q.Name, words.Question(q.Name), q.Of(&schools), list)
 	}
-	goal := handSchool{Name: "goal", Label: "Bring each bed to", Chosen: h.typed.Get("goal"),
-		Options: []view.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the foot of its band"}}}
-	v.Schools = append(v.Schools, goal)
+	ask("goal", "Bring each bed to", h.typed.Get("goal"),
+		[]view.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the foot of its band"}})
 	stocks := usable(sh)
 	for _, m := range stocks {
 		v.Stocks = append(v.Stocks, stockName(sh, m))
@@ -142,7 +146,7 @@ func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView,
 		if i := slices.IndexFunc(sh.Beds, func(x desk.SharedBed) bool { return x.Worked.Bed.ID == b.ID }); i >= 0 {
 			v.Beds = append(v.Beds, handRow(h, sh, i, stocks))
 		} else if slices.Contains(h.choice.Out, b.ID) {
-			v.Beds = append(v.Beds, handBed{ID: b.ID, Name: b.Name})
+			v.Beds = append(v.Beds, bedOf(b, true))
 		}
 	}
 	v.says(h, sh)
@@ -165,10 +169,15 @@ func carriedByHand(name string) bool {
 }
 
 func handRow(h hand, sh desk.Sharing, i int, stocks []int) handBed {
-	b := handBed{ID: sh.Beds[i].Worked.Bed.ID, Name: sh.Beds[i].Worked.Bed.Name, In: true}
+	bed := sh.Beds[i].Worked.Bed
+	b := bedOf(bed, false)
+	f := form.Form{Values: map[string]string{}, Faults: maps.Clone(h.faults)}
+	f.Sentences()
 	for _, m := range stocks {
-		name := desk.ByHand{Bed: b.ID, Key: sh.StockKey(m)}.Field()
-		x := handFix{Name: name, Label: stockName(sh, m) + " on " + b.Name, Value: h.typed.Get(name), Fault: words.Sentence(h.faults[name])}
+		name := desk.ByHand{Bed: bed.ID, Key: sh.StockKey(m)}.Field()
+		f.Values[name] = h.typed.Get(name)
+		x := f.Resolve(form.Row{Name: name, Called: stockName(sh, m) + " on " + bed.Name, Mode: form.Decimal,
+			Class: "w-21 min-h-9 py-0.75 px-2"})
 		if sh.Beds[i].Most[m] <= 0 {
 			x.Name = "" // none of it may go there
 		}

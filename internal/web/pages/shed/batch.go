@@ -27,8 +27,8 @@ type batchView struct {
 	Editing int64
 	Action  string
 	Kinds   []view.Option
-	Fires   []view.Option
-	Sources []sourceView
+	Fires   []view.Choice
+	Sources []view.Choice
 	Grades  []view.Option
 	Scoops  []view.Option
 	// Does is what each kind is for.
@@ -40,11 +40,10 @@ type batchView struct {
 	LabelHref string
 }
 
-// sourceView is one thing that may have gone into a fire; Why is what is wrong with it.
-type sourceView struct{ ID, Text, Why string }
-
 type stockView struct {
-	Left  string
+	Left string
+	// Moves are what can have happened with it.
+	Moves []view.Choice
 	Lines []moveLine
 	Today string
 }
@@ -101,6 +100,8 @@ func (s *Handler) showBatch(c *gin.Context, status int, f form.Form, ash bool, w
 	}
 	if v.Stock != nil {
 		f.Usual("moved_on", v.Stock.Today)
+		f.Usual("moved_kind", garden.MovedWeighed)
+		v.Stock.Moves = f.Tiles("moved_kind", "moved", moveKinds(ash))
 	}
 	v.Fields = f.Fields(v.table())
 	s.Render(c, status, "batch", v)
@@ -125,12 +126,13 @@ func (v *batchView) lists(ash bool) {
 		v.Scoops = append(v.Scoops, view.Option{Value: id, Text: "a level " + id})
 	}
 	for _, id := range garden.Fires {
-		v.Fires = append(v.Fires, view.Option{Value: id, Text: fireNames[id]})
+		v.Fires = append(v.Fires, view.Choice{Value: id, Text: fireNames[id]})
 	}
+	v.Fires = v.Form.Tiles("fire", "fire", v.Fires)
 	// What nobody knows comes last: it is the answer of who cannot say.
 	for _, x := range append(slices.DeleteFunc(slices.Clone(material.Sources),
 		func(x material.Source) bool { return x == material.UnknownFire }), material.UnknownFire) {
-		row := sourceView{ID: string(x), Text: words.Capital(words.Name(x)), Why: words.WhyBarred(x)}
+		row := view.Choice{Value: string(x), Text: words.Capital(words.Name(x)), Why: words.WhyBarred(x)}
 		if x == material.Clean {
 			row.Text, row.Why = "None of these: only clean, dry, untreated wood", ""
 		}
@@ -139,6 +141,7 @@ func (v *batchView) lists(ash bool) {
 		}
 		v.Sources = append(v.Sources, row)
 	}
+	v.Sources = v.Form.Tiles("source", "source", v.Sources)
 }
 
 // ownSieve is the grade of a label that tells what passes its sieves.
@@ -391,6 +394,16 @@ func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u words.Units) (*stock
 		v.Lines = append(v.Lines, moveLine{words.DayYear(m.Date), u.Amount(m.Amount, b.Measure()) + " " + says[m.Kind], m.Note})
 	}
 	return v, nil
+}
+
+// moveKinds are what can have happened with a bin of ash or a bag.
+func moveKinds(ash bool) []view.Choice {
+	in := "Came"
+	if ash {
+		in = "A fire more"
+	}
+	return []view.Choice{{Value: garden.MovedWeighed, Text: "Weighed"}, {Value: garden.MovedIn, Text: in},
+		{Value: garden.MovedOut, Text: "Went"}}
 }
 
 var moveFields = []string{"moved", "moved_on", "moved_kind", "moved_note"}

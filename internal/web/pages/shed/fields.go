@@ -31,7 +31,8 @@ func (v *batchView) table() form.Table {
 			form.Row{Name: "woods", Label: "Woods", Aside: "split oak, beech"},
 			form.Row{Name: "keeping", Label: "Kept in", Aside: "lidded, dry, on stone"})
 	}
-	return append(t, form.Row{Name: "bag", Label: "A bag holds, " + in, Aside: "where it is sold so", Mode: form.Decimal},
+	return append(t, form.Row{Name: "kind", Label: "What it is", Options: v.Kinds},
+		form.Row{Name: "bag", Label: "A bag holds, " + in, Aside: "where it is sold so", Mode: form.Decimal},
 		form.Row{Name: "price", Label: price, Mode: form.Decimal},
 		form.Row{Name: "cce", Label: "CCE, %", Aside: "calcium carbonate equivalent", Mode: form.Decimal},
 		form.Row{Name: "effective", Label: "or one effective figure, %", Mode: form.Decimal},

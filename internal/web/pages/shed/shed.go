@@ -29,7 +29,12 @@ type shedView struct {
 	Logs string
 	// Pile is the field of that pile.
 	Pile view.Field
-	Buys []buyView
+	// Mixed are the bins that can be tipped together, MixName names what comes of it.
+	Mixed   []view.Choice
+	MixName view.Field
+	// Table are the fields of a table of the shelf.
+	Table []view.Field
+	Buys  []buyView
 	// Cost is all that is to be bought, Saved what the ash saves.
 	Cost, Saved string
 	Currency    string
@@ -74,7 +79,11 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 	u := shed.Garden.Units()
 	for _, x := range shed.Stock {
 		if x.Ash() {
-			v.Bins = append(v.Bins, binOf(x, s.Clock.Today(), u))
+			bin := binOf(x, s.Clock.Today(), u)
+			v.Bins = append(v.Bins, bin)
+			if bin.CanMix {
+				v.Mixed = append(v.Mixed, view.Choice{Value: strconv.FormatInt(bin.ID, 10), Text: bin.Name + ", " + bin.Kg})
+			}
 		} else {
 			v.Bags = append(v.Bags, bagOf(x, shed.Garden))
 		}
@@ -97,6 +106,10 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 	}
 	f.Sentences()
 	v.Pile = f.Resolve(form.Row{Name: "logs", Label: "Logs burnt this winter, m³ stacked", Mode: form.Decimal})
+	v.Mixed = form.Ticks("bin", "bin", v.Mixed, c.PostFormArray("bin"))
+	v.MixName = f.Resolve(form.Row{Name: "name", ID: "mix-name", Label: "Name of the mix", MaxLength: 60, Group: "mix"})
+	v.Table = f.Rows([]form.Row{{Name: "file", Label: "A table like it", Mode: form.File, Accept: form.Sheets},
+		{Name: "csv", Label: "or its lines, pasted", Mode: form.Lines, Lines: 3, Group: "file"}})
 	if len(f.Faults) > 0 {
 		status = http.StatusUnprocessableEntity
 	}

@@ -28,7 +28,10 @@ type tourView struct {
 }
 
 // tourRow is a bed with the field of its figures.
-type tourRow struct{ Field, Bed, Last, Value, Fault string }
+type tourRow struct {
+	Field     view.Field
+	Bed, Last string
+}
 
 // tourMethods are what is carried from bed to bed.
 var tourMethods = []view.Option{{Value: string(soil.Meter), Text: "Meter, calibrated this week"}, {Value: string(soil.MeterStale),
@@ -69,8 +72,8 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 		if b.Kind == garden.KindHeap || vm.Part != "" && b.Part != vm.Part {
 			continue
 		}
-		field := tourField(b.ID)
-		vm.Rows = append(vm.Rows, tourRow{field, b.Name, present.LastRead(p), f.Value(field), f.Fault(field)})
+		field := f.Resolve(form.Row{Name: tourField(b.ID), Mode: form.Decimal, Class: "figure min-h-13"})
+		vm.Rows = append(vm.Rows, tourRow{field, b.Name, present.LastRead(p)})
 	}
 	vm.Page = s.Page(c, v.Garden, "Bench", "A tour with the meter")
 	if err := s.Undated(c, &vm.Page); err != nil {

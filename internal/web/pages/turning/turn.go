@@ -28,14 +28,11 @@ type turnView struct {
 	Form      form.Form
 	Fields    map[string]view.Field
 	// Choices are the ways, Comes the plantings to come; none is NoCrop.
-	Choices  []wayChoice
-	Comes    []view.Option
-	NoCrop   bool
-	Organics []view.Option
-	Meals    []view.Option
-	// Organic and Meal are set where the way has such a step; RateIn is the unit of amounts.
-	Organic, Meal bool
-	RateIn        string
+	Choices []view.Choice
+	Comes   []view.Option
+	NoCrop  bool
+	// Organic and Meal are set where the way has such a step.
+	Organic, Meal *bringsView
 	Steps         []stepView
 	Stair         *svg.Stair
 	Answer        string
@@ -43,9 +40,10 @@ type turnView struct {
 	Button        string
 }
 
-type wayChoice struct {
-	Value, Name, Says string
-	On                bool
+// bringsView asks what a step brings, and how much of it; In is the unit.
+type bringsView struct {
+	Kind, Rate view.Field
+	In         string
 }
 
 // stepView is a step of a turning, thought of or in the year.
@@ -140,19 +138,19 @@ func (s *Handler) showTurn(c *gin.Context, status int, id int64, f form.Form) er
 // draft lays out a turning that is thought of.
 func (v *turnView) draft(d turning.Draft, u words.Units, today quantity.Day) {
 	for _, t := range turn.Templates {
-		v.Choices = append(v.Choices, wayChoice{string(t.ID), words.Template(t.ID), u.TemplateSays(t.ID), d.Template == string(t.ID)})
+		v.Choices = append(v.Choices, view.Choice{Value: string(t.ID), Text: words.Template(t.ID), Why: u.TemplateSays(t.ID)})
 	}
 	for _, w := range d.Ways {
-		v.Choices = append(v.Choices, wayChoice{turning.WayKey(w.ID), w.Name, "Your own.", d.Template == turning.WayKey(w.ID)})
+		v.Choices = append(v.Choices, view.Choice{Value: turning.WayKey(w.ID), Text: w.Name, Why: "Your own."})
 	}
 	v.Form.Values["was"], v.Form.Values["template"] = d.Template, d.Template
+	v.Choices = v.Form.Tiles("template", "way", v.Choices)
 	for _, p := range d.Comes {
 		v.Comes = append(v.Comes, view.Option{Value: strconv.FormatInt(p.ID, 10),
 			Text: words.Capital(d.Rec.Library.Name(p.Crop)) + ", " + words.DayYear(p.Sown)})
 	}
 	v.NoCrop = d.For.ID == 0
 	v.Form.Values["planting"] = strconv.FormatInt(d.For.ID, 10)
-	v.RateIn = u.Rates().Name
 	v.gives(d, u)
 	n := 0
 	for _, step := range d.Steps {
@@ -238,32 +236,34 @@ func keeps(s turn.Step) string {
 
 // gives lays out what the organic matter and the meal are, with what is kept of the form.
 func (v *turnView) gives(d turning.Draft, u words.Units) {
-	v.Organics, v.Meals = []view.Option{{Value: "", Text: "none"}}, []view.Option{{Value: "", Text: "none"}}
-	for _, k := range turn.Matter {
-		v.Organics = append(v.Organics, view.Option{Value: string(k), Text: words.Material(k)})
-	}
-	for _, k := range turn.MealKinds {
-		v.Meals = append(v.Meals, view.Option{Value: string(k), Text: words.Material(k)})
-	}
 	for _, s := range d.Steps {
-		field := string(s.ID)
 		switch s.ID {
 		case turn.Organic:
-			v.Organic = true
+			v.Organic = v.brings(s, d, u, "Organic matter", turn.Matter)
 		case turn.Meals:
-			v.Meal = true
-		default:
-			continue
-		}
-		if slices.Contains(d.Out, s.ID) || s.Material == "" {
-			v.Form.Values[field] = ""
-			continue
-		}
-		v.Form.Values[field] = string(s.Material)
-		if v.Form.Fault(field+"_rate") == "" {
-			v.Form.Values[field+"_rate"] = form.Figure(float64(s.Rate), u.Rates(), 3)
+			v.Meal = v.brings(s, d, u, "A meal", turn.MealKinds)
 		}
 	}
+}
+
+// brings asks what a step brings of a list of materials.
+func (v *turnView) brings(s turn.Step, d turning.Draft, u words.Units, label string, kinds []material.Kind) *bringsView {
+	field, rate := string(s.ID), string(s.ID)+"_rate"
+	if slices.Contains(d.Out, s.ID) || s.Material == "" {
+		v.Form.Values[field] = ""
+	} else {
+		v.Form.Values[field] = string(s.Material)
+		if v.Form.Fault(rate) == "" {
+			v.Form.Values[rate] = form.Figure(float64(s.Rate), u.Rates(), 3)
+		}
+	}
+	list := []view.Option{{Value: "", Text: "none"}}
+	for _, k := range kinds {
+		list = append(list, view.Option{Value: string(k), Text: words.Material(k)})
+	}
+	in := u.Rates().Name
+	return &bringsView{In: in, Kind: v.Form.Resolve(form.Row{Name: field, Label: label, Options: list, Group: rate}),
+		Rate: v.Form.Resolve(form.Row{Name: rate, Called: label + ", " + in, Mode: form.Decimal, Class: "w-[5em] text-right"})}
 }
 
 // PlanTurning plans the steps of turning a plot by the chosen way.

@@ -56,7 +56,7 @@ type doneView struct {
 // lookView is a question of the look.
 type lookView struct {
 	ID, Name string
-	Signs    []view.Option
+	Signs    []view.Choice
 }
 
 // turnTyped is what was typed on the page: at which task, 0 for a form of the turning.
@@ -129,6 +129,10 @@ func (v *turningView) steps(rec *plots.BedRecord, x *plots.Turning, u words.Unit
 		d.On = d.Form.Resolve(form.Row{Name: "on", ID: present.IDOn("on", d.ID), Label: "On", Aside: "empty is today", Mode: form.Date,
 			Max: today.String()})
 		d.Why = d.Form.Resolve(form.Row{Name: "why", ID: present.IDOn("why", d.ID), Label: "Why not (for the record)", MaxLength: 200})
+		for i := range d.Looks {
+			q := &d.Looks[i]
+			q.Signs = d.Form.Tiles(q.ID, present.IDOn(q.ID, d.ID), q.Signs)
+		}
 		v.Steps = append(v.Steps, d)
 		if t.Step != turn.Plant {
 			v.Afters = append(v.Afters, view.Option{Value: strconv.FormatInt(t.ID, 10), Text: d.Name})
@@ -176,7 +180,7 @@ func (v *turningView) stepOf(rec *plots.BedRecord, t garden.Task, u words.Units,
 		for _, l := range turn.Looks {
 			q := lookView{ID: l.ID, Name: words.Look(l.ID)}
 			for _, sign := range l.Signs {
-				q.Signs = append(q.Signs, view.Option{Value: string(sign), Text: words.Sign(sign)})
+				q.Signs = append(q.Signs, view.Choice{Value: string(sign), Text: words.Sign(sign)})
 			}
 			d.Looks = append(d.Looks, q)
 		}

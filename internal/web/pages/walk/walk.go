@@ -31,15 +31,18 @@ type walkView struct {
 	Rounds         []roundRow
 	Way            string
 	Plan           svg.Plan
-	Layered, Each  bool
-	Tray, Lone     bool
+	// Share says whether samples are shared; Each is set where none is.
+	Share []view.Choice
+	Each  bool
+	// Layers, Tray and Lone are ticked; TrayOn is set where the tray is.
+	Layers, Tray, Lone view.Field
+	TrayOn             bool
 	// Deep is set where a sample has layers that are kept apart.
 	Deep  bool
 	Total int
-	// Picks tick many beds at once; From and To a stretch of the list.
-	Picks    []view.Option
-	From, To string
-	Stretch  []view.Option
+	// Picks tick many beds at once, Stretch those from one to another of the list.
+	Picks   []view.Option
+	Stretch []view.Field
 	// Corers are the widths of those that were used before.
 	Corers []string
 }
@@ -54,21 +57,57 @@ func (v *walkView) CorerFields() []view.Field {
 // CorersIn names the unit of a corer's width.
 func (v *walkView) CorersIn() string { return v.Units.Corers().Name }
 
+// wideTick is how what is ticked below the corer looks.
+const wideTick = "wide flex min-h-11 items-center gap-2 text-base text-ink max-lg:min-h-13 " +
+	"[&>input]:size-4.75 [&>input]:flex-none [&>input]:accent-loam"
+
+// ask resolves what the form asks besides the beds and the corer.
+func (v *walkView) ask(choice walk.RoundChoice) {
+	f := v.Form
+	for name, on := range map[string]bool{"layered": choice.Layered, "tray": choice.Tray, "lone": choice.Corer.Lone} {
+		if on {
+			f.Values[name] = form.Yes
+		}
+	}
+	tick := func(name, label string) view.Field {
+		return f.Resolve(form.Row{Name: name, Label: label, Mode: form.Tick, Class: wideTick})
+	}
+	v.Layers = tick("layered", "Keep the layers of ground that is not dug apart")
+	v.Tray, v.TrayOn = tick("tray", "Cut each core into its layers in a tray"), choice.Tray
+	v.Lone = tick("lone", "Each core at a place of its own, also where the corer is narrow")
+	if choice.Each {
+		f.Values["share"] = shareEach
+	}
+	v.Each = choice.Each
+	v.Share = []view.Choice{{ID: "share-may", Name: "share", Text: "Share samples where that may be", On: !choice.Each},
+		{ID: "share-each", Name: "share", Value: shareEach, Text: "One sample a bed", On: choice.Each}}
+}
+
+// stretch resolves the two beds between which all are ticked.
+func (v *walkView) stretch(from, to string) {
+	list := make([]view.Option, len(v.Beds))
+	for i := range v.Beds {
+		list[i] = view.Option{Value: v.Beds[i].Take.Value, Text: v.Beds[i].Take.Text}
+	}
+	v.Form.Values["from"], v.Form.Values["to"] = from, to
+	v.Stretch = v.Form.Rows([]form.Row{{Name: "from", Label: "From", Options: list}, {Name: "to", Label: "To", Options: list}})
+}
+
 type candidateView struct {
-	ID             int64
-	Name, Why      string
-	Facts, Letter  string
-	LetterID, Key  string
-	Proposed       string
-	Chosen, Misses bool
+	// Take chooses the bed, LetterField names the sample that it goes to.
+	Take        view.Choice
+	LetterField view.Field
+	Why, Facts  string
+	// Proposed is the letter that nobody overruled, Key what its field is named by.
+	Proposed, Key string
 }
 
 type draftView struct {
 	Letter, Beds, Says string
 	Layers             string
 	Lost               []string
-	// Corer is the width of a corer of its own, as it was typed.
-	Corer, CorerID string
+	// Own is the width of a corer of its own.
+	Own view.Field
 }
 
 type pairView struct{ Beds, Why string }
@@ -160,14 +199,15 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 		choice.Corer, choice.Corers = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}, nil
 		d = choice.Draft(all)
 	}
-	vm := walkView{Form: f, Layered: choice.Layered, Tray: choice.Tray, Lone: choice.Corer.Lone, Each: choice.Each, Picks: picks(all),
-		From: get("from"), To: get("to"), Corers: usedCorers(rounds, u)}
+	vm := walkView{Form: f, Picks: picks(all), Corers: usedCorers(rounds, u)}
+	vm.ask(choice)
 	asks, err := s.App(c).Seen.Asks(c.Request.Context(), on)
 	if err != nil {
 		return err
 	}
 	letter := vm.samples(d, u)
 	vm.candidates(all, d, choice, letter, asks)
+	vm.stretch(get("from"), get("to"))
 	vm.AllApart, vm.More = d.AllApart, d.AllApart-len(d.Apart)
 	for _, p := range d.Apart {
 		vm.Apart = append(vm.Apart, pairView{p.A + " and " + p.B, words.Capital(u.Reasons(p.Why))})
@@ -201,8 +241,9 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 		}
 		v.Total += x.Total
 		row := draftView{Letter: x.Letter, Beds: words.List(names), Layers: present.Stretches(x.Layers, u),
-			Says: words.Cored(x.Total, x.AtStops()) + ", about " + u.Mass(x.Grams), CorerID: "corer-" + x.Letter}
-		row.Corer = v.Form.Value(row.CorerID)
+			Says: words.Cored(x.Total, x.AtStops()) + ", about " + u.Mass(x.Grams)}
+		row.Own = v.Form.Resolve(form.Row{Name: "corer-" + x.Letter, Label: "Its corer, " + v.CorersIn() + " across", Form: "round-form",
+			Mode: form.Decimal, Suggests: v.Corers})
 		if len(x.Layers) > 1 {
 			row.Says += " of each layer"
 			v.Deep = true
@@ -222,6 +263,9 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 	return letter
 }
 
+// letterLook is how the field of a sample's letter looks.
+const letterLook = "letter min-h-8.5 w-14 py-0.5 text-center font-heading text-lg leading-normal font-strong uppercase max-lg:min-h-12"
+
 // candidates lists the beds that can be sampled, those that are due first.
 func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.RoundChoice, letter map[int64]string,
 	asks map[int64]garden.Sight) {
@@ -234,10 +278,13 @@ func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.Ro
 		if a, ok := asks[b.ID]; ok {
 			facts = strings.TrimPrefix(facts+" · seen: "+words.Lower(words.SignName(a.Sign))+", "+words.SignAsks(a.Sign), " · ")
 		}
-		v.Beds = append(v.Beds, candidateView{ID: b.ID, Name: b.Name, Why: words.DueFor(x.Due), Facts: facts, Letter: letter[b.ID],
-			Proposed: d.Proposed[b.ID], Key: strconv.FormatInt(b.ID, 10), LetterID: "letter-" + strconv.FormatInt(b.ID, 10),
-			Chosen: choice.Beds[b.ID]})
-		v.Stretch = append(v.Stretch, view.Option{Value: strconv.FormatInt(b.ID, 10), Text: b.Name})
+		key := strconv.FormatInt(b.ID, 10)
+		row := candidateView{Why: words.DueFor(x.Due), Facts: facts, Proposed: d.Proposed[b.ID], Key: key,
+			Take: view.Choice{ID: "take-" + key, Name: "bed", Value: key, Text: b.Name, On: choice.Beds[b.ID]}}
+		v.Form.Values["letter-"+key] = letter[b.ID]
+		row.LetterField = v.Form.Resolve(form.Row{Name: "letter-" + key, Called: "Sample of " + b.Name, MaxLength: 2, Group: "letters",
+			Class: letterLook})
+		v.Beds = append(v.Beds, row)
 	}
 }
 
