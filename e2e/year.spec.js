@@ -165,7 +165,7 @@ test("potatoes keep lime off in their year, and kale wants it before", async ({ 
   await page.locator("#sown").fill("2027-08-10");
   await page.getByRole("button", { name: "Add the crop" }).click();
   await expect(page.locator("#flash")).toContainText("Potato on Kale and roots from 10 Aug 2027");
-  const row = page.locator(".rotation tr", { has: page.getByRole("link", { name: "Kale and roots" }) });
+  const row = page.locator("main tr", { has: page.getByRole("link", { name: "Kale and roots" }) });
   await expect(row.locator(".sour-year").first()).toContainText("no lime, no ash");
   expect(await faults(page)).toEqual([]);
   await page.goto("/");

@@ -20,9 +20,11 @@ type Row struct {
 	Options []view.Option
 	// Suggests are offered where it is typed.
 	Suggests []string
-	// Placeholder stands in it while it is empty, Class is how it looks.
-	Placeholder, Class string
-	MaxLength          int
+	// Placeholder stands in it while it is empty.
+	Placeholder string
+	// Figure is set where it has the large letters of a figure that is read off.
+	Figure    bool
+	MaxLength int
 	// Lines is how many lines of text there is room for, in a field of Lines.
 	Lines int
 	// Accept is what a field of File takes, as Sheets; Camera lets a phone take a picture for it.
@@ -105,7 +107,7 @@ func (f Form) Resolve(r Row) view.Field {
 	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, AsideWay: r.AsideWay, Called: r.Called,
 		Form: r.Form, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
 		FaultID: told + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
-		Placeholder: r.Placeholder, Class: r.Class, MaxLength: r.MaxLength, Accept: r.Accept, Camera: r.Camera,
+		Placeholder: r.Placeholder, Figure: r.Figure, MaxLength: r.MaxLength, Accept: r.Accept, Camera: r.Camera,
 		Min: r.Min, Max: r.Max, Box: r.Box, For: r.For, By: r.By, Way: r.Way, Hook: r.Hook}
 	if r.Options != nil {
 		out.Options = view.Choose(r.Options, out.Value)
@@ -134,7 +136,7 @@ func (f Form) Field(name, label, aside, mode string) view.Field {
 
 // Figure resolves one with the large letters of a figure that is read off.
 func (f Form) Figure(name, label, aside, mode string) view.Field {
-	return f.Resolve(Row{Name: name, Label: label, Aside: aside, Mode: mode, Class: "figure"})
+	return f.Resolve(Row{Name: name, Label: label, Aside: aside, Mode: mode, Figure: true})
 }
 
 // Bare resolves a field of figures that stands in a row with others: what it is called is heard,

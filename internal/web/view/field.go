@@ -22,8 +22,9 @@ type Field struct {
 	// Options are what it is chosen from; nil where it is typed.
 	Options []Option
 	// Suggests are offered where it is typed; nil where nothing is.
-	Suggests    []string
-	Class       string
+	Suggests []string
+	// Figure is set where it has the large letters of a figure that is read off.
+	Figure      bool
 	Placeholder string
 	MaxLength   int
 	// Lines is how many lines of text there is room for; 0 in an input.

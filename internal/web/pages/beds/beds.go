@@ -205,7 +205,7 @@ var addTable = form.Table{
 // giveTable are the fields of what the chosen beds are given.
 func (vm *bedsView) giveTable() form.Table {
 	return form.Table{{Name: "set_part", Label: "Part of the garden", MaxLength: 60, Suggests: texts(vm.parts),
-		Placeholder: "a tunnel, a field; - for none", Box: "mt-2.5"},
+		Placeholder: "a tunnel, a field; - for none"},
 		{Name: "set_texture", Label: "Soil", Options: vm.GiveTextures},
 		{Name: "set_depth", Label: "Depth, " + vm.DepthIn(), Mode: form.Decimal, Placeholder: "as it is"},
 		{Name: "set_worked", Label: "Worked", Options: vm.GiveWorked}, {Name: "set_free_lime", Label: "A drop of vinegar", Options: vm.GiveLimes},

@@ -83,7 +83,7 @@ func beginTable(u words.Units, crops []view.Option) form.Table {
 	return form.Table{{Name: "name", Label: "Its name", Box: "named", MaxLength: 60},
 		{Name: "crop", Label: "What grows there next", Options: append([]view.Option{{Text: "Choose"}}, crops...)},
 		{Name: "depth", Label: "How deep it is worked, " + u.Depths().Name, Mode: form.Decimal},
-		{Name: "ph", Label: "The pH that it shows", Mode: form.Decimal, Class: "figure", Way: "lab meter"},
+		{Name: "ph", Label: "The pH that it shows", Mode: form.Decimal, Figure: true, Way: "lab meter"},
 		{Name: "fresh", Label: "The meter was calibrated", Way: "meter",
 			Options: []view.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: form.Yes, Text: "Within the last week"}}},
 		{Name: "date", Label: "Sampled on", Mode: form.Date}, {Name: "cores", Label: "Spots mixed into it", Mode: form.Numeric}}

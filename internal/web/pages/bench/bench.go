@@ -256,10 +256,9 @@ func (v *benchView) lists() {
 		beds = append([]view.Option{{Text: "Choose the bed"}}, beds...)
 	}
 	v.Whose = v.Form.Resolve(form.Row{Name: "bed", Label: "Bed", Options: beds})
-	v.Code = v.Form.Resolve(form.Row{Name: "sample", ID: "code", Label: "Code on a label", MaxLength: 10, Group: "code",
-		Class: "w-19 min-h-10 font-heading text-2xl leading-normal font-strong uppercase max-lg:min-h-12"})
+	v.Code = v.Form.Resolve(form.Row{Name: "sample", ID: "code", Label: "Code on a label", MaxLength: 10, Group: "code"})
 	v.PH = v.Form.Resolve(form.Row{Name: "ph", Label: "pH", Aside: "if not from above", AsideWay: "meter probe kit", Mode: form.Decimal,
-		Class: "figure"})
+		Figure: true})
 	v.Fresh = v.Form.Resolve(form.Row{Name: "fresh", Label: "Calibrated", Aside: "if no bottles above", AsideWay: "meter",
 		Options: []view.Option{{Value: "no", Text: "Longer ago, or not known"}, {Value: "yes", Text: "Within the last week"}}})
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)

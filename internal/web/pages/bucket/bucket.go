@@ -76,7 +76,7 @@ func (s *Handler) showBucket(c *gin.Context, status int, what string, bed int64,
 	pick := form.NoForm()
 	pick.Values["what"] = what
 	v.Pick = pick.Resolve(form.Row{Name: "what", Label: "In the bucket", Options: choices,
-		Class: "min-h-13 text-xl", Hook: view.HookGo, Silent: true})
+		Hook: view.HookGo, Silent: true})
 	if h := b.Held; h != nil {
 		v.Held, v.Feed = words.Lower(heldName(*h)), h.Feed()
 		if kit := words.List(words.Kit(h.Of.Kind)); kit != "" {

@@ -226,7 +226,7 @@ func pickBed(beds []garden.Bed, id int64) view.Field {
 	}
 	f := form.NoForm()
 	f.Values["bed"] = strconv.FormatInt(id, 10)
-	return f.Resolve(form.Row{Name: "bed", ID: "pick-bed", Label: "Bed", Options: list, Class: "mt-0", Silent: true})
+	return f.Resolve(form.Row{Name: "bed", ID: "pick-bed", Label: "Bed", Options: list, Silent: true})
 }
 
 // mostReadings is how many readings are offered to choose from.
@@ -269,8 +269,8 @@ func (v *doseView) form(w *desk.Worked) {
 		doubt = "with " + words.Count(n, "more near it", "more near it")
 	}
 	band := w.Crop.Band
-	v.Reading = f.Resolve(form.Row{Name: "reading", Label: "Reading", Aside: doubt, Options: readings, Class: "mt-0.75", Group: "target"})
-	v.Target = f.Resolve(form.Row{Name: "target", Label: "Bring it to pH", Mode: form.Decimal, Class: "font-strong",
+	v.Reading = f.Resolve(form.Row{Name: "reading", Label: "Reading", Aside: doubt, Options: readings, Group: "target"})
+	v.Target = f.Resolve(form.Row{Name: "target", Label: "Bring it to pH", Mode: form.Decimal,
 		Aside: "band " + words.PH(band.Low) + " to " + words.PH(band.High)})
 	if w.Used.PH != nil {
 		target := w.Answer.Target

@@ -63,14 +63,11 @@ type labColumnView struct {
 // problemsID is where what is wrong with a file stands.
 const problemsID = "lab-problems"
 
-// columnLook is how the choices above a column look.
-const columnLook = "min-w-30 min-h-8.5 py-0.5 px-1.5 text-md"
-
 // columnField resolves a choice above a column.
 func columnField(name, called, value string, list []view.Option) view.Field {
 	f := form.NoForm()
 	f.Values[name] = value
-	out := f.Resolve(form.Row{Name: name, Called: called, Options: list, Class: columnLook})
+	out := f.Resolve(form.Row{Name: name, Called: called, Options: list})
 	out.FaultID = problemsID
 	return out
 }

@@ -95,7 +95,7 @@ func plantingRows(w *desk.Worked) (out []plantingRow) {
 		crop, f := words.Capital(w.Library.Name(p.Crop)), form.NoForm()
 		f.Values["cleared"] = p.Cleared.String()
 		cleared := f.Resolve(form.Row{Name: "cleared", ID: present.IDOn("cleared", p.ID), Called: crop + ", cleared on", Mode: form.Date,
-			Class: "min-h-7.5 py-0.5 px-2", Silent: true})
+			Silent: true})
 		out = append(out, plantingRow{p.ID, p.Version, crop, words.DayYear(p.Sown), cleared, form.NewKey()})
 	}
 	return out

@@ -128,8 +128,7 @@ func (s *Handler) Walk(c *gin.Context) error {
 func noteField(b garden.SampleBed) view.Field {
 	f := form.NoForm()
 	f.Values["note"] = b.Note
-	return f.Resolve(form.Row{Name: "note", ID: present.IDOn("note", b.ID), Label: "Anything odd here", MaxLength: 300,
-		Class: "min-h-13 text-2xl", Silent: true})
+	return f.Resolve(form.Row{Name: "note", ID: present.IDOn("note", b.ID), Label: "Anything odd here", MaxLength: 300, Silent: true})
 }
 
 func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {

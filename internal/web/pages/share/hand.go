@@ -176,8 +176,7 @@ func handRow(h hand, sh desk.Sharing, i int, stocks []int) handBed {
 	for _, m := range stocks {
 		name := desk.ByHand{Bed: bed.ID, Key: sh.StockKey(m)}.Field()
 		f.Values[name] = h.typed.Get(name)
-		x := f.Resolve(form.Row{Name: name, Called: stockName(sh, m) + " on " + bed.Name, Mode: form.Decimal,
-			Class: "w-21 min-h-9 py-0.75 px-2"})
+		x := f.Resolve(form.Row{Name: name, Called: stockName(sh, m) + " on " + bed.Name, Mode: form.Decimal})
 		if sh.Beds[i].Most[m] <= 0 {
 			x.Name = "" // none of it may go there
 		}

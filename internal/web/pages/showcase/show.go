@@ -72,7 +72,7 @@ func (v *componentsView) fields() {
 	f.Meanwhile = []view.Differs{{Name: "depth", Yours: "8", Now: "12"}}
 	v.Form = f
 	v.Fields = f.Rows([]form.Row{{Name: "plain", Label: "Words", Aside: "if any", Suggests: []string{"Upper ledge", "Lower ledge"}},
-		{Name: "figure", Label: "A figure", Mode: form.Decimal, Class: "figure"}, {Name: "day", Label: "A day", Mode: form.Date},
+		{Name: "figure", Label: "A figure", Mode: form.Decimal, Figure: true}, {Name: "day", Label: "A day", Mode: form.Date},
 		{Name: "choice", Label: "One of a list", Options: present.TextureOptions()}, {Name: "text", Label: "Lines", Mode: form.Lines,
 			Box: form.Wide}})
 	list := func(name string) []view.Choice {

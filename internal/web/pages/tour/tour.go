@@ -72,7 +72,7 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 		if b.Kind == garden.KindHeap || vm.Part != "" && b.Part != vm.Part {
 			continue
 		}
-		field := f.Resolve(form.Row{Name: tourField(b.ID), Mode: form.Decimal, Class: "figure min-h-13"})
+		field := f.Resolve(form.Row{Name: tourField(b.ID), Mode: form.Decimal, Figure: true})
 		vm.Rows = append(vm.Rows, tourRow{field, b.Name, present.LastRead(p)})
 	}
 	vm.Page = s.Page(c, v.Garden, "Bench", "A tour with the meter")

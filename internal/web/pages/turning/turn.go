@@ -263,7 +263,7 @@ func (v *turnView) brings(s turn.Step, d turning.Draft, u words.Units, label str
 	}
 	in := u.Rates().Name
 	return &bringsView{In: in, Kind: v.Form.Resolve(form.Row{Name: field, Label: label, Options: list, Group: rate}),
-		Rate: v.Form.Resolve(form.Row{Name: rate, Called: label + ", " + in, Mode: form.Decimal, Class: "w-[5em] text-right"})}
+		Rate: v.Form.Resolve(form.Row{Name: rate, Called: label + ", " + in, Mode: form.Decimal})}
 }
 
 // PlanTurning plans the steps of turning a plot by the chosen way.

@@ -57,10 +57,6 @@ func (v *walkView) CorerFields() []view.Field {
 // CorersIn names the unit of a corer's width.
 func (v *walkView) CorersIn() string { return v.Units.Corers().Name }
 
-// wideTick is how what is ticked below the corer looks.
-const wideTick = "wide flex min-h-11 items-center gap-2 text-base text-ink max-lg:min-h-13 " +
-	"[&>input]:size-4.75 [&>input]:flex-none [&>input]:accent-loam"
-
 // ask resolves what the form asks besides the beds and the corer.
 func (v *walkView) ask(choice walk.RoundChoice) {
 	f := v.Form
@@ -70,7 +66,7 @@ func (v *walkView) ask(choice walk.RoundChoice) {
 		}
 	}
 	tick := func(name, label string) view.Field {
-		return f.Resolve(form.Row{Name: name, Label: label, Mode: form.Tick, Class: wideTick})
+		return f.Resolve(form.Row{Name: name, Label: label, Mode: form.Tick})
 	}
 	v.Layers = tick("layered", "Keep the layers of ground that is not dug apart")
 	v.Tray, v.TrayOn = tick("tray", "Cut each core into its layers in a tray"), choice.Tray
@@ -263,9 +259,6 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 	return letter
 }
 
-// letterLook is how the field of a sample's letter looks.
-const letterLook = "letter min-h-8.5 w-14 py-0.5 text-center font-heading text-lg leading-normal font-strong uppercase max-lg:min-h-12"
-
 // candidates lists the beds that can be sampled, those that are due first.
 func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.RoundChoice, letter map[int64]string,
 	asks map[int64]garden.Sight) {
@@ -282,8 +275,7 @@ func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.Ro
 		row := candidateView{Why: words.DueFor(x.Due), Facts: facts, Proposed: d.Proposed[b.ID], Key: key,
 			Take: view.Choice{ID: "take-" + key, Name: "bed", Value: key, Text: b.Name, On: choice.Beds[b.ID]}}
 		v.Form.Values["letter-"+key] = letter[b.ID]
-		row.LetterField = v.Form.Resolve(form.Row{Name: "letter-" + key, Called: "Sample of " + b.Name, MaxLength: 2, Group: "letters",
-			Class: letterLook})
+		row.LetterField = v.Form.Resolve(form.Row{Name: "letter-" + key, Called: "Sample of " + b.Name, MaxLength: 2, Group: "letters"})
 		v.Beds = append(v.Beds, row)
 	}
 }

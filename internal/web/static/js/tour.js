@@ -1,3 +1,8 @@
+// The key of a phone says what Enter does.
+document.addEventListener("focusin", (e) => {
+  if (e.target.matches?.(".tour-beds input")) e.target.enterKeyHint = "next";
+});
+
 // Enter goes on to the next figure of a tour; on the last one it saves.
 document.addEventListener("keydown", (e) => {
   if (e.key !== "Enter" || !e.target.matches || !e.target.matches(".tour-beds input")) return;
