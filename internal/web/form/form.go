@@ -31,12 +31,12 @@ type Form struct {
 
 // Meet lays what was typed beside what stands now: saved again, it goes in its place. What was not
 // typed is left alone.
-func (f *Form) Meet(now Form, label func(name string) string) {
+func (f *Form) Meet(now Form) {
 	for _, n := range slices.Sorted(maps.Keys(now.Values)) {
 		is := now.Values[n]
 		yours, typed := f.Values[n]
 		if n != "version" && typed && yours != is {
-			f.Meanwhile = append(f.Meanwhile, view.Differs{Name: label(n), Yours: yours, Now: is})
+			f.Meanwhile = append(f.Meanwhile, view.Differs{Name: nameOf(n), Yours: yours, Now: is})
 		}
 	}
 	f.Values["version"] = now.Values["version"]
@@ -164,16 +164,21 @@ func (f Form) Day(name string) quantity.Day {
 	return d
 }
 
-// Add joins faults of the garden to those of the form; false when err is
-// something else.
+// Add joins faults of the garden to those of the form, where their fields have the same names; false
+// when err is something else.
 func (f Form) Add(err error) bool {
+	return f.AddAt(err, func(path string) string { return path })
+}
+
+// AddAt joins them where fieldOf gives the field of a fault's path.
+func (f Form) AddAt(err error, fieldOf func(path string) string) bool {
 	var more garden.Faults
 	if !errors.As(err, &more) {
 		return false
 	}
-	for k, v := range more {
-		if f.Faults[k] == "" {
-			f.Faults[k] = v
+	for path, says := range more {
+		if field := fieldOf(path); f.Faults[field] == "" {
+			f.Faults[field] = says
 		}
 	}
 	return true

@@ -246,26 +246,15 @@ func (s *Handler) SaveBed(c *gin.Context) error {
 	if b.Version, err = strconv.ParseInt(f.Value("version"), 10, 64); err != nil {
 		return garden.ErrStale
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.EditBed(c.Request.Context(), s.Act(c), b)
-		if err == nil {
-			s.Done(c, site.BedHref(id), r)
-			return nil
-		}
-		if errors.Is(err, garden.ErrStale) {
+	return s.Save(c, &f, site.Saving{
+		To:   site.BedHref(id),
+		Save: func() (garden.Receipt, error) { return s.App(c).Ground.EditBed(c.Request.Context(), s.Act(c), b) },
+		Now: func() (form.Form, error) {
 			now, err := s.App(c).Plots.Named(c.Request.Context(), id)
-			if err != nil {
-				return err
-			}
-			f.Meet(formOf(now, s.Units(c)), present.FieldName)
-			return s.showBedForm(c, http.StatusConflict, f, id)
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	f.Sentences()
-	return s.showBedForm(c, http.StatusUnprocessableEntity, f, id)
+			return formOf(now, s.Units(c)), err
+		},
+		Show: func(status int) error { return s.showBedForm(c, status, f, id) },
+	})
 }
 
 // RetireBed takes a bed out of use; its record stays.

@@ -19,6 +19,7 @@ import (
 	"zephyrfield/internal/web/form"
 	groundpage "zephyrfield/internal/web/pages/ground"
 	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
 )
 
@@ -255,36 +256,26 @@ func (s *Handler) ChangeBeds(c *gin.Context) error {
 			change.Sown = f.Day("set_sown")
 		}
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.ChangeMany(c.Request.Context(), s.Act(c), beds, change)
-		if err == nil {
-			s.Done(c, "/beds", r)
-			return nil
-		}
-		if !f.Add(err) {
-			return err
-		}
-		bedsFaults(f)
-	}
-	return s.showBeds(c, http.StatusUnprocessableEntity, f, chosen)
+	return s.Save(c, &f, site.Saving{
+		To: "/beds",
+		Save: func() (garden.Receipt, error) {
+			return s.App(c).Ground.ChangeMany(c.Request.Context(), s.Act(c), beds, change)
+		},
+		FieldOf: bedsField,
+		Show:    func(status int) error { return s.showBeds(c, status, f, chosen) },
+	})
 }
 
 // bedsFaultOf are the fields of what the chosen are given, by the bed's own.
 var bedsFaultOf = garden.Fields{"texture": "set_texture", "depth": "set_depth", "worked": "set_worked", "part": "set_part",
 	"crop": "set_crop", "sown": "set_sown"}
 
-// bedsFaults puts each fault at its field; one that has none there stands above the list.
-func bedsFaults(f form.Form) {
-	for from, says := range f.Faults {
-		to := bedsFaultOf.Of(from)
-		if !slices.Contains(bedsGive, to) && to != "table" && to != "file" {
-			to = "beds"
-		}
-		if to != from {
-			delete(f.Faults, from)
-			f.Faults[to] = says
-		}
+// bedsField is the field of a fault's path; what has none there stands above the list.
+func bedsField(path string) string {
+	if field := bedsFaultOf.Of(path); slices.Contains(bedsGive, field) {
+		return field
 	}
+	return "beds"
 }
 
 // AddTable adds the beds of a table.

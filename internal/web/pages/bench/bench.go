@@ -368,7 +368,7 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 			is.Values[name] = "" // a layer that is typed now, and was not read then
 		}
 	}
-	f.Meet(is, present.FieldName)
+	f.Meet(is)
 	f.Values["reading"] = strconv.FormatInt(now.ID, 10)
 	return s.showBench(c, http.StatusConflict, f)
 }

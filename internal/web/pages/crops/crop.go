@@ -1,7 +1,6 @@
 package crops
 
 import (
-	"errors"
 	"net/http"
 	"slices"
 	"strconv"
@@ -14,7 +13,7 @@ import (
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
-	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
 )
 
@@ -144,29 +143,22 @@ func (s *Handler) SetCrop(c *gin.Context) error {
 			return garden.ErrStale
 		}
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.SetCrop(c.Request.Context(), s.Act(c), x)
-		if err == nil {
-			s.Done(c, "/crops", r)
-			return nil
-		}
-		if errors.Is(err, garden.ErrStale) {
+	return s.Save(c, &f, site.Saving{
+		To:   "/crops",
+		Save: func() (garden.Receipt, error) { return s.App(c).Ground.SetCrop(c.Request.Context(), s.Act(c), x) },
+		Now: func() (form.Form, error) {
 			_, l, err := s.App(c).Crops(c.Request.Context())
 			if err != nil {
-				return err
+				return form.NoForm(), err
 			}
-			if now, ok := cropForm(l, x.Code, s.Units(c)); ok {
-				f.Meet(now, present.FieldName)
-				return s.showCrops(c, http.StatusConflict, f)
+			now, ok := cropForm(l, x.Code, s.Units(c))
+			if !ok {
+				return now, garden.ErrStale
 			}
-			return garden.ErrStale
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	f.Sentences()
-	return s.showCrops(c, http.StatusUnprocessableEntity, f)
+			return now, nil
+		},
+		Show: func(status int) error { return s.showCrops(c, status, f) },
+	})
 }
 
 // DropCrop takes back a crop of the gardener's own.

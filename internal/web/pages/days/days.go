@@ -113,15 +113,11 @@ func (s *Handler) SetDays(c *gin.Context) error {
 			f.Faults["away"] = why
 		}
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.SetDays(c.Request.Context(), s.Act(c), version, g.WorkDays, g.Away)
-		if err == nil {
-			s.Done(c, "/days", r)
-			return nil
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	return s.showDays(c, http.StatusUnprocessableEntity, g, f)
+	return s.Save(c, &f, site.Saving{
+		To: "/days",
+		Save: func() (garden.Receipt, error) {
+			return s.App(c).Ground.SetDays(c.Request.Context(), s.Act(c), version, g.WorkDays, g.Away)
+		},
+		Show: func(status int) error { return s.showDays(c, status, g, f) },
+	})
 }

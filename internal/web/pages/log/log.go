@@ -308,17 +308,13 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 		what = material.Kind(f.Value("what"))
 	}
 	x := s.entryOf(c, f, what, e.Batch, e.Bed)
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Year.Correct(c.Request.Context(), s.Act(c), id, version, x)
-		if err == nil {
-			s.Done(c, "/log", r)
-			return nil
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	return s.showEntry(c, http.StatusUnprocessableEntity, id, &f)
+	return s.Save(c, &f, site.Saving{
+		To: "/log",
+		Save: func() (garden.Receipt, error) {
+			return s.App(c).Year.Correct(c.Request.Context(), s.Act(c), id, version, x)
+		},
+		Show: func(status int) error { return s.showEntry(c, status, id, &f) },
+	})
 }
 
 // RemoveFromLog takes an entry out of the log; undo brings it back.

@@ -1,7 +1,6 @@
 package marks
 
 import (
-	"errors"
 	"net/http"
 	"slices"
 	"strconv"
@@ -165,26 +164,12 @@ func (s *Handler) setMark(c *gin.Context, id int64) error {
 			return garden.ErrStale
 		}
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.SetMark(c.Request.Context(), s.Act(c), m)
-		if err == nil {
-			s.Done(c, "/marks", r)
-			return nil
-		}
-		if errors.Is(err, garden.ErrStale) {
-			now, err := s.markAsItIs(c, id)
-			if err != nil {
-				return err
-			}
-			f.Meet(now, present.FieldName)
-			return s.showMarks(c, http.StatusConflict, f, id)
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	f.Sentences()
-	return s.showMarks(c, http.StatusUnprocessableEntity, f, id)
+	return s.Save(c, &f, site.Saving{
+		To:   "/marks",
+		Save: func() (garden.Receipt, error) { return s.App(c).Ground.SetMark(c.Request.Context(), s.Act(c), m) },
+		Now:  func() (form.Form, error) { return s.markAsItIs(c, id) },
+		Show: func(status int) error { return s.showMarks(c, status, f, id) },
+	})
 }
 
 // DropMark takes a mark off the plan.

@@ -1,7 +1,6 @@
 package place
 
 import (
-	"errors"
 	"net/http"
 	"strconv"
 	"time"
@@ -15,6 +14,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
 )
 
@@ -225,24 +225,13 @@ func (s *Handler) SetPlace(c *gin.Context) error {
 			g.Rain = append(g.Rain, mm)
 		}
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.SetPlace(c.Request.Context(), s.Act(c), g)
-		if err == nil {
-			s.Done(c, "/place", r)
-			return nil
-		}
-		if errors.Is(err, garden.ErrStale) {
+	return s.Save(c, &f, site.Saving{
+		To:   "/place",
+		Save: func() (garden.Receipt, error) { return s.App(c).Ground.SetPlace(c.Request.Context(), s.Act(c), g) },
+		Now: func() (form.Form, error) {
 			now, err := s.App(c).Place(c.Request.Context())
-			if err != nil {
-				return err
-			}
-			f.Meet(placeForm(now), present.FieldName)
-			return s.showPlace(c, http.StatusConflict, f)
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	f.Sentences()
-	return s.showPlace(c, http.StatusUnprocessableEntity, f)
+			return placeForm(now), err
+		},
+		Show: func(status int) error { return s.showPlace(c, status, f) },
+	})
 }

@@ -20,18 +20,13 @@ func (s *Handler) AddPlanting(c *gin.Context) error {
 	}
 	f := form.Posted(c)
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", form.Yes)}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
-		if err == nil {
-			s.Done(c, "/beds/"+c.Param("id"), r)
-			return nil
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	f.Sentences()
-	return s.showBed(c, http.StatusUnprocessableEntity, id, f, form.NoForm())
+	return s.Save(c, &f, site.Saving{
+		To: "/beds/" + c.Param("id"),
+		Save: func() (garden.Receipt, error) {
+			return s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
+		},
+		Show: func(status int) error { return s.showBed(c, status, id, f, form.NoForm()) },
+	})
 }
 
 // ClearPlanting ends a planting.

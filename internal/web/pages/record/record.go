@@ -287,18 +287,11 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 	in := s.Units(c).Weights()
 	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.Day("put_date"), Note: f.Value("put_note"),
 		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Year.Note(c.Request.Context(), s.Act(c), a)
-		if err == nil {
-			s.Done(c, "/beds/"+c.Param("id"), r)
-			return nil
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	f.Sentences()
-	return s.showBed(c, http.StatusUnprocessableEntity, id, form.NoForm(), f)
+	return s.Save(c, &f, site.Saving{
+		To:   "/beds/" + c.Param("id"),
+		Save: func() (garden.Receipt, error) { return s.App(c).Year.Note(c.Request.Context(), s.Act(c), a) },
+		Show: func(status int) error { return s.showBed(c, status, id, form.NoForm(), f) },
+	})
 }
 
 // likeFields are how many beds are laid out like one, and the usual path between them.

@@ -1,7 +1,6 @@
 package shed
 
 import (
-	"errors"
 	"net/http"
 	"slices"
 	"strconv"
@@ -271,27 +270,17 @@ func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
 			return garden.ErrStale
 		}
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Shelf.Set(c.Request.Context(), s.Act(c), b)
-		if err == nil {
-			s.Done(c, shedFrom(f.Value("for")), r)
-			return nil
-		}
-		if errors.Is(err, garden.ErrStale) && was != nil {
-			f.Meet(fillBatch(*was, s.Units(c)), present.FieldName)
-			return s.showBatch(c, http.StatusConflict, f, isAsh(*was), was)
-		}
-		var faults garden.Faults
-		if !errors.As(err, &faults) {
-			return err
-		}
-		for path, says := range faults {
-			f.Faults[batchFieldOf.Of(path)] = says
-		}
-	}
-	f.Sentences()
 	m, _ := material.Find(b.Kind)
-	return s.showBatch(c, http.StatusUnprocessableEntity, f, m.Family == material.Ash, was)
+	saving := site.Saving{
+		To:      shedFrom(f.Value("for")),
+		Save:    func() (garden.Receipt, error) { return s.App(c).Shelf.Set(c.Request.Context(), s.Act(c), b) },
+		FieldOf: batchFieldOf.Of,
+		Show:    func(status int) error { return s.showBatch(c, status, f, m.Family == material.Ash, was) },
+	}
+	if was != nil {
+		saving.Now = func() (form.Form, error) { return fillBatch(*was, s.Units(c)), nil }
+	}
+	return s.Save(c, &f, saving)
 }
 
 // shedFrom is where a saved batch leads: back to the dose that asked for it, else the
@@ -421,23 +410,18 @@ func (s *Handler) MoveStock(c *gin.Context) error {
 	if m.Date.IsZero() {
 		m.Date = s.Clock.Today()
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Shelf.Move(c.Request.Context(), s.Act(c), m)
-		if err == nil {
-			s.Done(c, batchHref(b.ID), r)
-			return nil
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	f.Sentences()
-	whole := fillBatch(b, u)
-	for _, name := range moveFields {
-		whole.Values[name] = f.Value(name)
-	}
-	whole.Faults = f.Faults
-	return s.showBatch(c, http.StatusUnprocessableEntity, whole, isAsh(b), &b)
+	return s.Save(c, &f, site.Saving{
+		To:   batchHref(b.ID),
+		Save: func() (garden.Receipt, error) { return s.App(c).Shelf.Move(c.Request.Context(), s.Act(c), m) },
+		Show: func(status int) error {
+			whole := fillBatch(b, u)
+			for _, name := range moveFields {
+				whole.Values[name] = f.Value(name)
+			}
+			whole.Faults = f.Faults
+			return s.showBatch(c, status, whole, isAsh(b), &b)
+		},
+	})
 }
 
 // DropBatch takes a bin or bag off the shelf; what was put on from it stays.

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/web/form"
 	benchpage "zephyrfield/internal/web/pages/bench"
 	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
 )
 
@@ -122,17 +123,11 @@ func (s *Handler) AddTour(c *gin.Context) error {
 		}
 		rs = append(rs, r)
 	}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Readings.Tour(c.Request.Context(), s.Act(c), rs)
-		if err == nil {
-			s.Done(c, "/", r)
-			return nil
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	return s.showTour(c, http.StatusUnprocessableEntity, f)
+	return s.Save(c, &f, site.Saving{
+		To:   "/",
+		Save: func() (garden.Receipt, error) { return s.App(c).Readings.Tour(c.Request.Context(), s.Act(c), rs) },
+		Show: func(status int) error { return s.showTour(c, status, f) },
+	})
 }
 
 // Count is how many beds it goes past.

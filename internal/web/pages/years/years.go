@@ -165,15 +165,11 @@ func (s *Handler) AddToYears(c *gin.Context) error {
 		f.Faults["bed"] = "choose a bed"
 	}
 	p := garden.Planting{BedID: id, Crop: f.Value("crop"), Sown: f.Day("sown"), PlantedOut: f.Is("planted_out", form.Yes)}
-	if len(f.Faults) == 0 {
-		r, err := s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
-		if err == nil {
-			s.Done(c, "/years", r)
-			return nil
-		}
-		if !f.Add(err) {
-			return err
-		}
-	}
-	return s.showYears(c, http.StatusUnprocessableEntity, f)
+	return s.Save(c, &f, site.Saving{
+		To: "/years",
+		Save: func() (garden.Receipt, error) {
+			return s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
+		},
+		Show: func(status int) error { return s.showYears(c, status, f) },
+	})
 }

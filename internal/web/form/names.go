@@ -1,8 +1,6 @@
-package present
+package form
 
-import (
-	"strings"
-)
+import "strings"
 
 // fieldNames are what fields are called where their ids do not say it.
 var fieldNames = map[string]string{"w": "length", "h": "width", "x": "from the west", "y": "from the north", "om": "organic matter",
@@ -13,8 +11,8 @@ var fieldNames = map[string]string{"w": "length", "h": "width", "x": "from the w
 	"ca": "calcium", "p": "phosphorus", "k_extractant": "potassium drawn with", "k_from": "enough from", "k_to": "enough to",
 	"buffer_kind": "buffer", "buffer_ph": "buffer pH", "lab_cce": "strength of the lab’s lime", "lab_target": "target of the lab’s rate"}
 
-// FieldName is what a field is called where it stands in a table.
-func FieldName(id string) string {
+// nameOf is what a field is called where it stands in a table.
+func nameOf(id string) string {
 	if n, ok := fieldNames[id]; ok {
 		return n
 	}
