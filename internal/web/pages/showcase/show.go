@@ -5,12 +5,16 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/sampling"
+	"zephyrfield/agronomy/sign"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/words"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/seen"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
@@ -26,6 +30,10 @@ type componentsView struct {
 	Tiles    []view.Choice
 	Radios   []view.Choice
 	Checks   []view.Choice
+	Boxes    []view.Choice
+	Taps     []view.Choice
+	Ways     []view.Choice
+	Small    view.Field
 	Notices  []words.Guarded
 	Steps    []words.Line
 	Journal  view.Journal
@@ -36,18 +44,33 @@ type componentsView struct {
 	Chart    svg.Chart
 	Jar      svg.Jar
 	Fizz     svg.FizzJar
+	Cores    *svg.CorePicture
+	Tray     *svg.Tray
+	Profile  *svg.Profile
+	Stair    svg.Stair
+	Strip    svg.Strip
+	Days     svg.DayStrip
+	Plan     svg.Plan
+	Sign     string
 	Said     []present.Run
+	// Seen are things seen on a bed.
+	Seen struct {
+		Path string
+		Rows []present.SeenRow
+	}
 }
 
 // ShowComponents shows every component in each of its states.
 func (s *Handler) ShowComponents(c *gin.Context) error {
-	g, err := s.App(c).Place(c.Request.Context())
+	all, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	v := componentsView{Page: s.Page(c, g, "Help", "The parts that pages are made of")}
+	v := componentsView{Page: s.Page(c, all.Garden, "Help", "The parts that pages are made of")}
 	v.fields()
 	v.pictures(v.Today)
+	v.drawings(v.Today, all.Garden.Units())
+	v.Plan = svg.PlanOf(svg.Scene{Plots: all.Plots, Marks: all.Marks, Layer: svg.Layers(all.Today)[0], Units: all.Garden.Units()}, 760, 520)
 	v.Notices = []words.Guarded{{Level: guard.Note, Says: "A note tells what is good to know."},
 		{Level: guard.Caution, Says: "A caution tells what may go wrong.", Lifts: "a newer test"},
 		{Level: guard.Stop, Says: "A stop tells what is not done.", Lifts: "another crop"}}
@@ -84,6 +107,8 @@ func (v *componentsView) fields() {
 		{Value: "feel", Text: "A feel", Drawn: view.DrawnHandful, Picture: present.Feels[0].ID},
 		{Value: "jar", Text: "A jar", Why: "with its reason", Drawn: view.DrawnJar, Picture: svg.FizzJarOf(soil.LimeClear)}})
 	v.Segments, v.Radios, v.Checks = list("segment"), list("radio"), list("check")
+	v.Boxes, v.Taps, v.Ways = list("box"), list("tap"), list("way")
+	v.Small = f.Small("small", "A small figure", "12", "figure")
 }
 
 func (v *componentsView) pictures(today quantity.Day) {
@@ -99,4 +124,21 @@ func (v *componentsView) pictures(today quantity.Day) {
 		Readings: []garden.Reading{read(-20, 5.6), read(-9, 5.9), read(-1, 6.3)}}, 760, 220)
 	v.Chart.Title, v.Chart.Says = "A chart says what it found", "A chart says what it found. The same figures stand in the table below."
 	v.Jar, v.Fizz = svg.JarOf(48, 48, 24), svg.FizzJarOf(soil.LimeClear)
+}
+
+// drawings are those of the field pages, of a bed that stands for any.
+func (v *componentsView) drawings(today quantity.Day, u words.Units) {
+	bed := garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, W: 6, H: 1.2, Texture: soil.Loam, Depth: 0.15, Worked: soil.Surface}
+	v.Cores = svg.CoresOf(bed, 12, 1, map[int]bool{1: true})
+	layers := sampling.Layers(bed.Ground(soil.CoolTable))
+	v.Tray = svg.TrayOf("1A", layers, u)
+	v.Profile = svg.ProfileOf(soil.Profile{Layered: true, In: []soil.Slice{{From: 0, To: 0.05, PH: 6.6, Read: true},
+		{From: 0.05, To: 0.15, PH: 5.8, Read: true}}}, crop.Band{Low: 6.2, High: 6.8}, u)
+	v.Stair = svg.StairOf([]svg.Tread{{Name: "Loosen the soil", Day: today + 7, Rests: 14}, {Name: "Sow or plant", Day: today + 40,
+		Last: true}}, today, 560)
+	v.Strip = svg.StripOf(265, 180, 350, 400)
+	v.Days = svg.DayStripOf([]calendar.Window{{From: today + 30, To: today + 90}}, today, today+calendar.Horizon, today+40, today+50, 360)
+	v.Sign = sign.Signs[0].ID
+	v.Seen.Path = "/components"
+	v.Seen.Rows = present.SeenRows([]seen.Seen{{Sight: garden.Sight{Day: today, Sign: v.Sign}, Open: true}})
 }
