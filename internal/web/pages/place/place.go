@@ -131,10 +131,10 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 	weather := soil.FindWeather(f.Value("climate"), f.Value("hemisphere"))
 	v.Rains, v.RainFault = months(f, rainField, func(m int) float64 { return weather.Rain[m] }, "rain")
 	v.Units = f.Rows([]form.Row{
-		{Name: "area_unit", Label: "Areas and lengths", Options: unitOptions(words.AreaUnits()), Group: "units"},
-		{Name: "depth_unit", Label: "Depths", Options: unitOptions(words.DepthUnits()), Group: "units"},
-		{Name: "weight_unit", Label: "Weights", Options: unitOptions(words.WeightUnits()), Group: "units"},
-		{Name: "rate_unit", Label: "Rates", Options: unitOptions(words.RateUnits()), Group: "units"}})
+		{Name: "area_unit", Label: "Areas and lengths", Options: unitOptions(words.AreaUnits())},
+		{Name: "depth_unit", Label: "Depths", Options: unitOptions(words.DepthUnits())},
+		{Name: "weight_unit", Label: "Weights", Options: unitOptions(words.WeightUnits())},
+		{Name: "rate_unit", Label: "Rates", Options: unitOptions(words.RateUnits())}})
 	if a := g.Alkalinity(); a != nil {
 		v.Water = "Reckoned with an alkalinity of " + strconv.FormatFloat(quantity.Round(*a, 0), 'f', -1, 64) + " mg/L CaCO₃"
 		switch {
