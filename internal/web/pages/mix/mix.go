@@ -202,7 +202,9 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 		var options []view.Option
 		for _, i := range m.Mixable(p.Families...) {
 			key := m.MaterialKey(i)
-			v.Form.Usual(p.Which, key)
+			if v.Form.Value(p.Which) == "" {
+				v.Form.Values[p.Which] = key
+			}
 			name := words.Capital(present.MaterialName(&m.Worked, i))
 			if present.ShelfOf(&m.Worked, i) == nil {
 				name += ", to buy"
