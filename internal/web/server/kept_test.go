@@ -49,10 +49,12 @@ func TestABinIsWeighedUnlessSomethingElseIsChosen(t *testing.T) {
 	}
 }
 
-// What an empty choice of a material stands for is said, and goes along with the mix.
-func TestAMixNamesItsMaterialsWhereNoneWasChosen(t *testing.T) {
+// Where no material was chosen the first stands in the list, and bounds its slider.
+func TestAMixBoundsItsSlidersWhereNoMaterialWasChosen(t *testing.T) {
 	s := newSite(t, true)
-	page := s.get("/beds/2/mix?ash_of=&lime_of=&ash_on=1&lime_on=1").Body.String()
-	assert.NotEmpty(t, hidden(page, "ash_of"))
-	assert.NotEmpty(t, hidden(page, "lime_of"))
+	page := s.page("/beds/2/mix?ash_of=&lime_of=&ash_on=1&lime_on=1")
+	for _, id := range []string{"ash_on", "lime_on"} {
+		most, _ := attr(byID(t, page, id), "max")
+		assert.NotEmpty(t, most, id)
+	}
 }
