@@ -58,13 +58,13 @@ lint: tools
 
 unit:
 	go test -race -timeout 30m ./...
-	YEARS=250 go test -timeout 20m -run "NothingPassesItsTest|NothingDoesHarm" ./internal/keepers
+	YEARS=250 go test -timeout 20m -run "NothingPassesItsTest|NothingDoesHarm" ./internal/app
 
 e2e: tools build
 	npx playwright test --config e2e/playwright.config.js
 
 bench: tools build
-	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/wire ./internal/web/server
+	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/dosejson ./internal/web/server
 	go run ./tools/startup.go
 	node e2e/frames.js
 	node e2e/smooth.js
@@ -73,7 +73,7 @@ bench: tools build
 FUZZ = go test -run '^$$' -fuzztime 60s -fuzzminimizetime 5x
 
 fuzz:
-	$(FUZZ) -fuzz FuzzRequest ./internal/exchange/wire
+	$(FUZZ) -fuzz FuzzRequest ./internal/exchange/dosejson
 	$(FUZZ) -fuzz 'FuzzCSV$$' ./internal/exchange
 	$(FUZZ) -fuzz 'FuzzXLSX$$' ./internal/exchange
 	$(FUZZ) -fuzz 'FuzzArchive$$' ./internal/exchange

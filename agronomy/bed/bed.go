@@ -98,7 +98,7 @@ func (r *Record) stands(c crop.Crop) (stands bool, since quantity.Day) {
 
 // Worked is the ground as the bed of the record is worked with the crop that stands there.
 func (r *Record) Worked() soil.Ground {
-	var s State
+	var s Judgement
 	s.plant(r)
 	return r.Ground.Resolved(r.stands(s.Crop))
 }
@@ -117,8 +117,8 @@ const (
 // Standings lists them in the order in which they are told.
 var Standings = []Standing{Sour, TooSweet, Untested, InBand}
 
-// State is how a bed stands on a day.
-type State struct {
+// Judgement is how a bed stands on a day.
+type Judgement struct {
 	Date quantity.Day
 	// Ground is the bed as it is to be reckoned with; FoundMuck is set when its
 	// organic matter makes it muck.
@@ -151,12 +151,12 @@ type State struct {
 	SinceAsh, SinceLime quantity.Day
 	UsedAfter           bool
 	Water               *float64
-	Season              calendar.Season
+	Season              calendar.Conditions
 }
 
-// On tells how a bed stands on its record's day.
-func On(r *Record) State {
-	s := State{Date: r.Date, Crop: crop.Unnamed, Water: r.Water, Standing: Untested}
+// Judge tells how a bed stands on its record's day.
+func Judge(r *Record) Judgement {
+	s := Judgement{Date: r.Date, Crop: crop.Unnamed, Water: r.Water, Standing: Untested}
 	s.Ground, s.FoundMuck = r.Ground.AsFound()
 	s.plant(r)
 	stands, since := r.stands(s.Crop)
@@ -170,7 +170,7 @@ func On(r *Record) State {
 // tomato is the crop that schools of ash differ on.
 const tomato = "tomato"
 
-func (s *State) plant(r *Record) {
+func (s *Judgement) plant(r *Record) {
 	if r.Crop == nil {
 		return
 	}
@@ -188,7 +188,7 @@ func (s *State) plant(r *Record) {
 }
 
 // read joins the readings and judges what they came to.
-func (s *State) read(r *Record) {
+func (s *Judgement) read(r *Record) {
 	s.SinceAsh, s.SinceLime = -1, -1
 	s.Reading = r.Reading
 	if r.Reading.Date.IsZero() {
@@ -226,7 +226,7 @@ func Against(band crop.Band, ph quantity.PH) (st Standing, off quantity.PH) {
 }
 
 // Single is the doubt of a reading that stands alone; 0 where several were joined.
-func (s *State) Single() float64 {
+func (s *Judgement) Single() float64 {
 	if s.Joined.N == 1 {
 		return s.SD
 	}
@@ -234,12 +234,12 @@ func (s *State) Single() float64 {
 }
 
 // Muck tells whether the bed is judged as muck.
-func (s *State) Muck() bool {
+func (s *Judgement) Muck() bool {
 	return s.Ground.Texture.ID == soil.Muck && !s.Crop.Is(crop.AcidLover)
 }
 
 // Spread is how what is put on meets the soil: dug in only where nothing keeps it from that.
-func (s *State) Spread() soil.Worked {
+func (s *Judgement) Spread() soil.Worked {
 	if s.OnTop() && s.Ground.Worked == soil.Dug {
 		return soil.Surface
 	}
@@ -247,7 +247,7 @@ func (s *State) Spread() soil.Worked {
 }
 
 // OnTop tells whether what is put on is left on the surface.
-func (s *State) OnTop() bool {
+func (s *Judgement) OnTop() bool {
 	return s.Ground.Worked != soil.Dug || s.Ground.Use == soil.UseLawn
 }
 
@@ -265,10 +265,10 @@ func bearing(r *Record) (out []calendar.Bears) {
 }
 
 // season is what the calendar must know.
-func (s *State) season(r *Record) calendar.Season {
+func (s *Judgement) season(r *Record) calendar.Conditions {
 	g := &s.Ground
 	kept := g.Use == soil.UseLawn || g.Use == soil.UseTree
-	season := calendar.Season{
+	season := calendar.Conditions{
 		Weather: &r.Climate, Starts: r.Starts(), Cleared: r.Cleared, SowingGap: s.Crop.SowingGap(),
 		Perennial: kept || s.Crop.Is(crop.Perennial), Dug: g.Worked == soil.Dug, History: r.History,
 		Days: r.Days, Sandy: g.Texture.ID == soil.Sand || g.Texture.ID == soil.LoamySand,

@@ -49,22 +49,22 @@ func put(ago quantity.Day, k material.Kind, rate quantity.Rate) ledger.Applicati
 
 func TestHowABedStands(t *testing.T) {
 	r := record("tomato")
-	s := bed.On(&r)
+	s := bed.Judge(&r)
 	assert.Equal(t, bed.Sour, s.Standing)
 	assert.InDelta(t, 0.4, float64(s.Off), 1e-9, "tomato wants 6.2")
 	assert.InDelta(t, 0.14, s.SD, 0.005)
 	assert.Equal(t, s.SD, s.Single())
 	assert.True(t, s.Tomatoes)
 	r.Reading.PH = 6.2
-	assert.Equal(t, bed.InBand, bed.On(&r).Standing, "the edge is in the band")
+	assert.Equal(t, bed.InBand, bed.Judge(&r).Standing, "the edge is in the band")
 	r.Reading.PH = 6.8
-	s = bed.On(&r)
+	s = bed.Judge(&r)
 	assert.Equal(t, bed.InBand, s.Standing, "so is the other edge")
 	assert.Zero(t, s.Off)
 	r.Reading.PH = 6.81
-	assert.Equal(t, bed.TooSweet, bed.On(&r).Standing)
+	assert.Equal(t, bed.TooSweet, bed.Judge(&r).Standing)
 	r.Reading = soil.Reading{}
-	s = bed.On(&r)
+	s = bed.Judge(&r)
 	assert.Equal(t, bed.Untested, s.Standing)
 	assert.Equal(t, soil.Unknown, s.K.State)
 }
@@ -75,10 +75,10 @@ func TestMuckAndAcidLovers(t *testing.T) {
 	require.True(t, ok)
 	for id, want := range map[string]bool{"tomato": true, "blueberry": false} {
 		r := record(id)
-		s := bed.On(&r)
+		s := bed.Judge(&r)
 		assert.False(t, s.Muck(), "%s on loam", id)
 		r.Ground.Texture = muck
-		s = bed.On(&r)
+		s = bed.Judge(&r)
 		assert.Equal(t, want, s.Muck(), "%s on muck", id)
 	}
 }
@@ -88,37 +88,37 @@ func TestReadingsAreJoinedOnce(t *testing.T) {
 	other := r.Reading
 	other.PH, other.Date = 6.2, today-20
 	r.More = []soil.Reading{other}
-	s := bed.On(&r)
+	s := bed.Judge(&r)
 	assert.InDelta(t, 6.0, float64(s.PH), 1e-9)
 	assert.Zero(t, s.Single())
 	r.History = ledger.Ledger{put(15, material.CalciticLime, 100)}
-	s = bed.On(&r)
+	s = bed.Judge(&r)
 	assert.InDelta(t, 5.8, float64(s.PH), 1e-9, "lime went on between the two")
 	assert.Equal(t, quantity.Day(3), s.SinceLime)
 	assert.Equal(t, quantity.Day(-1), s.SinceAsh)
 	assert.False(t, s.UsedAfter)
 	r.History[0].Date = today - 12
-	assert.False(t, bed.On(&r).UsedAfter, "on the day of the reading")
+	assert.False(t, bed.Judge(&r).UsedAfter, "on the day of the reading")
 	r.History[0].Date = today - 11
-	assert.True(t, bed.On(&r).UsedAfter, "a day after it")
+	assert.True(t, bed.Judge(&r).UsedAfter, "a day after it")
 }
 
 func TestJarsTellOfFreeLime(t *testing.T) {
 	r := record("lavender")
 	r.More = []soil.Reading{{Date: today - 12, Method: soil.Fizz, Fizz: soil.FizzTest{Vinegar: soil.LimeStrong, Soda: soil.LimeNone}}}
-	assert.Equal(t, soil.LimeStrong, bed.On(&r).Ground.FreeLime)
+	assert.Equal(t, soil.LimeStrong, bed.Judge(&r).Ground.FreeLime)
 	r.Ground.FreeLime = soil.LimeNone
-	assert.Equal(t, soil.LimeNone, bed.On(&r).Ground.FreeLime, "what was seen on the bed goes first")
+	assert.Equal(t, soil.LimeNone, bed.Judge(&r).Ground.FreeLime, "what was seen on the bed goes first")
 }
 
 func TestCropsThatClash(t *testing.T) {
 	r := record("kale", "blueberry")
-	s := bed.On(&r)
+	s := bed.Judge(&r)
 	assert.True(t, s.Conflict)
 	assert.ElementsMatch(t, []string{"kale", "blueberry"}, []string{s.First.ID, s.Second.ID})
 	assert.Equal(t, r.Crop.Band, s.Crop.Band, "what is shown meanwhile is the first one’s")
 	r = record("kale", "carrot")
-	s = bed.On(&r)
+	s = bed.Judge(&r)
 	assert.False(t, s.Conflict)
 	assert.Equal(t, crop.Band{Low: 6.5, High: 6.8}, s.Crop.Band)
 }
@@ -127,7 +127,7 @@ func TestPotassiumIsCarriedForward(t *testing.T) {
 	r := record("tomato")
 	r.Reading.PotassiumDate = today - 200
 	r.History = ledger.Ledger{put(100, material.HardwoodAsh, 100), put(300, material.HardwoodAsh, 100)}
-	s := bed.On(&r)
+	s := bed.Judge(&r)
 	assert.InDelta(t, 90+float64(soil.PotassiumRise(s.Ground, 5)), float64(*s.K.Now), 1e-9, "100 g of ash at 5 % since, none from before")
 	assert.Equal(t, soil.Short, s.K.State, "critical at 12 cmol/kg is 105")
 }
@@ -135,20 +135,20 @@ func TestPotassiumIsCarriedForward(t *testing.T) {
 func TestOneSeason(t *testing.T) {
 	r := record("sweet-corn")
 	r.Sowing, r.Sown = today+140, []calendar.Start{{Day: today + 200, Planted: true}}
-	s := bed.On(&r)
+	s := bed.Judge(&r)
 	assert.Len(t, s.Season.Starts, 2)
 	assert.Equal(t, quantity.Day(28), s.Season.SowingGap)
 	assert.False(t, s.Season.SideDress, "dug in is no side dressing")
 	assert.Zero(t, s.Season.ShutUntil)
 	r.Ground.Worked, r.Ground.State = soil.Surface, soil.Waterlogged
-	s = bed.On(&r)
+	s = bed.Judge(&r)
 	assert.Equal(t, today+calendar.LookAgain, s.Season.ShutUntil)
 	assert.True(t, s.OnTop())
 	assert.True(t, s.Season.SideDress, "short of potassium")
 	r.Reading.Potassium = ptr(quantity.Concentration(150))
-	assert.False(t, bed.On(&r).Season.SideDress, "not short, and sweet corn does not ask for ash")
+	assert.False(t, bed.Judge(&r).Season.SideDress, "not short, and sweet corn does not ask for ash")
 	r.Reading.Potassium, r.Reading.PH = ptr(quantity.Concentration(90)), 6.5
-	assert.False(t, bed.On(&r).Season.SideDress, "sweet enough")
+	assert.False(t, bed.Judge(&r).Season.SideDress, "sweet enough")
 }
 
 // What stands for years makes a bed established once it is planted: nothing is dug in among its roots, unless the gardener says that it
@@ -174,7 +174,7 @@ func TestStandingCropsMakeABedEstablished(t *testing.T) {
 	} {
 		r := record(c.crop)
 		c.change(&r)
-		s := bed.On(&r)
+		s := bed.Judge(&r)
 		assert.Equal(t, c.worked, s.Ground.Worked, name)
 		assert.Equal(t, s.Ground, r.Worked(), "%s: the forecast has it alike", name)
 		assert.Equal(t, c.dugOnce, s.Ground.DugOn(today-300), name)

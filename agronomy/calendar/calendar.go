@@ -60,8 +60,8 @@ func StartOf(c crop.Crop, day quantity.Day, planted bool) Start {
 	return x
 }
 
-// Season is what the calendar must know of a bed.
-type Season struct {
+// Conditions is what the calendar must know of a bed.
+type Conditions struct {
 	Weather Weather
 	// Starts are the sowings and plantings that matter, past ones too; Cleared is
 	// when the crop that stands now is off the ground, or no day.
@@ -144,7 +144,7 @@ const (
 type dayRule struct {
 	why      Why
 	families []material.Family
-	keepsOff func(*Season, quantity.Day) bool
+	keepsOff func(*Conditions, quantity.Day) bool
 }
 
 var (
@@ -165,49 +165,49 @@ var (
 )
 
 var dayRules = []dayRule{
-	{ShutGround, allDosed, func(s *Season, d quantity.Day) bool { return d < s.ShutUntil }},
-	{FrozenGround, allDosed, func(s *Season, d quantity.Day) bool { return soil.Frozen(s.Weather.At(d)) }},
-	{NearSowing, onlyAsh, func(s *Season, d quantity.Day) bool {
+	{ShutGround, allDosed, func(s *Conditions, d quantity.Day) bool { return d < s.ShutUntil }},
+	{FrozenGround, allDosed, func(s *Conditions, d quantity.Day) bool { return soil.Frozen(s.Weather.At(d)) }},
+	{NearSowing, onlyAsh, func(s *Conditions, d quantity.Day) bool {
 		return s.near(d, func(x Start) bool { return d > x.Day-s.SowingGap && d < x.Stands() })
 	}},
-	{HydratedNear, hydrates, func(s *Season, d quantity.Day) bool {
+	{HydratedNear, hydrates, func(s *Conditions, d quantity.Day) bool {
 		return s.near(d, func(x Start) bool { return d > x.Day-HydratedGap && d < x.Day+HydratedStands })
 	}},
-	{ManureNear, manures, func(s *Season, d quantity.Day) bool {
+	{ManureNear, manures, func(s *Conditions, d quantity.Day) bool {
 		return s.near(d, func(x Start) bool { return d > x.Day-ManureGap && d <= x.Day })
 	}},
-	{RottedNear, rotted, func(s *Season, d quantity.Day) bool {
+	{RottedNear, rotted, func(s *Conditions, d quantity.Day) bool {
 		return s.near(d, func(x Start) bool { return d > x.Day-RottedGap && d <= x.Day })
 	}},
-	{ManureHarvest, manures, func(s *Season, d quantity.Day) bool { return s.harvested(d) }},
-	{WinterWash, muck, func(s *Season, d quantity.Day) bool { return s.washes(d, manureFrom) }},
-	{WinterWash, washed, func(s *Season, d quantity.Day) bool { return s.Sandy && s.washes(d, sandFrom) }},
-	{InGrowth, hydrates, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
-	{InGrowth, manures, func(s *Season, d quantity.Day) bool { return s.growing(d) }},
-	{InGrowth, onlyAsh, func(s *Season, d quantity.Day) bool { return !s.SideDress && s.growing(d) }},
-	{Occupied, limes, func(s *Season, d quantity.Day) bool {
+	{ManureHarvest, manures, func(s *Conditions, d quantity.Day) bool { return s.harvested(d) }},
+	{WinterWash, muck, func(s *Conditions, d quantity.Day) bool { return s.washes(d, manureFrom) }},
+	{WinterWash, washed, func(s *Conditions, d quantity.Day) bool { return s.Sandy && s.washes(d, sandFrom) }},
+	{InGrowth, hydrates, func(s *Conditions, d quantity.Day) bool { return s.growing(d) }},
+	{InGrowth, manures, func(s *Conditions, d quantity.Day) bool { return s.growing(d) }},
+	{InGrowth, onlyAsh, func(s *Conditions, d quantity.Day) bool { return !s.SideDress && s.growing(d) }},
+	{Occupied, limes, func(s *Conditions, d quantity.Day) bool {
 		if s.Perennial {
 			return soil.Warm(s.Weather.At(d))
 		}
 		return s.Dug && s.standing(d)
 	}},
-	{ColdSoil, sulfurs, func(s *Season, d quantity.Day) bool {
+	{ColdSoil, sulfurs, func(s *Conditions, d quantity.Day) bool {
 		return !s.warmAhead(d)
 	}},
-	{NearNitrogen, raisers, func(s *Season, d quantity.Day) bool {
+	{NearNitrogen, raisers, func(s *Conditions, d quantity.Day) bool {
 		return s.History.Within(d, NitrogenDays, func(m *material.Material) bool { return m.GivesAmmonia() })
 	}},
-	{NotSpring, springs, func(s *Season, d quantity.Day) bool { return !s.Spring(d) }},
-	{NearLime, feeds, func(s *Season, d quantity.Day) bool {
+	{NotSpring, springs, func(s *Conditions, d quantity.Day) bool { return !s.Spring(d) }},
+	{NearLime, feeds, func(s *Conditions, d quantity.Day) bool {
 		return s.History.Within(d, NitrogenDays, func(m *material.Material) bool { return m.Raises() })
 	}},
-	{PotatoYear, raisers, func(s *Season, d quantity.Day) bool {
+	{PotatoYear, raisers, func(s *Conditions, d quantity.Day) bool {
 		return s.near(d, func(x Start) bool { return x.Scab && d > x.Day-PotatoBefore && d < x.Day+SeasonDays })
 	}},
-	{LimeSulfur, raisers, func(s *Season, d quantity.Day) bool {
+	{LimeSulfur, raisers, func(s *Conditions, d quantity.Day) bool {
 		return s.History.Within(d, SeasonDays, func(m *material.Material) bool { return m.Family == material.Sulfur })
 	}},
-	{LimeSulfur, sulfurs, func(s *Season, d quantity.Day) bool {
+	{LimeSulfur, sulfurs, func(s *Conditions, d quantity.Day) bool {
 		return s.History.Within(d, SeasonDays, func(m *material.Material) bool { return m.Raises() })
 	}},
 }
@@ -222,14 +222,14 @@ func (w Why) Harms() bool { return slices.Contains(harmful, w) }
 
 // LeadingTo is the season for work that leads to a planting on a day: it moves that
 // planting, and is not bound by it.
-func (s Season) LeadingTo(planting quantity.Day) Season {
+func (s Conditions) LeadingTo(planting quantity.Day) Conditions {
 	s.own = planting
 	return s
 }
 
 // warmAhead tells whether the soil stays warm for eight weeks from a day. The last
 // day is asked first: it is the one that fails.
-func (s *Season) warmAhead(d quantity.Day) bool {
+func (s *Conditions) warmAhead(d quantity.Day) bool {
 	for n := quantity.Day(warmAhead - 1); n >= 0; n-- {
 		if !soil.Warm(s.Weather.At(d + n)) {
 			return false
@@ -240,7 +240,7 @@ func (s *Season) warmAhead(d quantity.Day) bool {
 
 // near tells whether a start is near a day, those of crops that are off by then
 // left out.
-func (s *Season) near(d quantity.Day, is func(Start) bool) bool {
+func (s *Conditions) near(d quantity.Day, is func(Start) bool) bool {
 	for _, x := range s.Starts {
 		if s.own != 0 && x.planned() == s.own {
 			continue
@@ -253,12 +253,12 @@ func (s *Season) near(d quantity.Day, is func(Start) bool) bool {
 }
 
 // over tells whether the crop of a start is off the ground on a day.
-func (s *Season) over(x Start, d quantity.Day) bool {
+func (s *Conditions) over(x Start, d quantity.Day) bool {
 	return s.Cleared != 0 && x.Day < s.Cleared && d >= s.Cleared
 }
 
 // NextStart is the first start after a day; no day when there is none.
-func (s *Season) NextStart(d quantity.Day) quantity.Day {
+func (s *Conditions) NextStart(d quantity.Day) quantity.Day {
 	next := quantity.Day(0)
 	for _, x := range s.Starts {
 		if x.Day > d && (next == 0 || x.Day < next) {
@@ -269,7 +269,7 @@ func (s *Season) NextStart(d quantity.Day) quantity.Day {
 }
 
 // standing tells whether a crop is known to stand on the bed.
-func (s *Season) standing(d quantity.Day) bool {
+func (s *Conditions) standing(d quantity.Day) bool {
 	if s.Cleared != 0 && d < s.Cleared {
 		return true
 	}
@@ -280,7 +280,7 @@ func (s *Season) standing(d quantity.Day) bool {
 
 // growing tells whether plants grow on the bed: known, or by the warmth of
 // the soil where nothing is known.
-func (s *Season) growing(d quantity.Day) bool {
+func (s *Conditions) growing(d quantity.Day) bool {
 	if s.Perennial {
 		return soil.Warm(s.Weather.At(d))
 	}
@@ -316,7 +316,7 @@ func (w Why) PlaceWide() bool { return w == FrozenGround || w == ColdSoil }
 
 // Takes gives the rule that keeps rate of the family off a bed on a day, the
 // history's spacing and the year's cap included.
-func (r Rules) Takes(s *Season, f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
+func (r Rules) Takes(s *Conditions, f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
 	if w := s.blocked(r, d); w != Free {
 		return w
 	}
@@ -324,12 +324,12 @@ func (r Rules) Takes(s *Season, f material.Family, rate quantity.Rate, caps mate
 }
 
 // Blocked gives the rule that keeps the family off a bed on a day.
-func (r Rules) Blocked(s *Season, d quantity.Day) Why { return s.blocked(r, d) }
+func (r Rules) Blocked(s *Conditions, d quantity.Day) Why { return s.blocked(r, d) }
 
 // Blocked gives the rule that keeps a family off the bed on a day.
-func (s *Season) Blocked(f material.Family, d quantity.Day) Why { return s.blocked(rulesOf[f], d) }
+func (s *Conditions) Blocked(f material.Family, d quantity.Day) Why { return s.blocked(rulesOf[f], d) }
 
-func (s *Season) blocked(rules Rules, d quantity.Day) Why {
+func (s *Conditions) blocked(rules Rules, d quantity.Day) Why {
 	for _, r := range rules {
 		if r.keepsOff(s, d) {
 			return r.why
@@ -360,7 +360,7 @@ type Laid struct {
 // go on, with the history and the goes laid before kept apart and under the
 // year's cap: a day on which the gardener works, any day where none of theirs serves.
 // When none serves, why is the rule met most often.
-func (s *Season) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from,
+func (s *Conditions) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from,
 	last quantity.Day) (day quantity.Day, why Why) {
 	if from > last {
 		return 0, PastHorizon
@@ -389,13 +389,13 @@ func (s *Season) Next(f material.Family, rate quantity.Rate, caps material.Caps,
 
 // Rules gives the rule that keeps rate of a family off on a day, the gardener's own days
 // apart.
-func (s *Season) Rules(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
+func (s *Conditions) Rules(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
 	return rulesOf[f].Takes(s, f, rate, caps, d)
 }
 
 // Apart gives the rule that a go would break, however the day is: too near to
 // another of its family, or past what a year may have.
-func (s *Season) Apart(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
+func (s *Conditions) Apart(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
 	return s.spaced(f, rate, caps, nil, d)
 }
 
@@ -432,7 +432,7 @@ func (t tally) most() Why {
 // slack lets a year's cap be used to the last gram in spite of rounding.
 const slack quantity.Rate = 1e-6
 
-func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) Why {
+func (s *Conditions) spaced(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) Why {
 	apart := quantity.Day(7 * caps.Weeks)
 	later := false
 	for i := range s.History {
@@ -456,7 +456,7 @@ func (s *Season) spaced(f material.Family, rate quantity.Rate, caps material.Cap
 }
 
 // yearWith is what went on of a family in the year that ends on a day, with what was laid.
-func (s *Season) yearWith(f material.Family, caps *material.Caps, laid []Laid, d quantity.Day) quantity.Rate {
+func (s *Conditions) yearWith(f material.Family, caps *material.Caps, laid []Laid, d quantity.Day) quantity.Rate {
 	year := s.History.CountedInYear(caps, f, d)
 	for _, l := range laid {
 		if l.Date <= d && l.Date > d-yearDays {
@@ -467,7 +467,7 @@ func (s *Season) yearWith(f material.Family, caps *material.Caps, laid []Laid, d
 }
 
 // laterYearFull tells whether a go on a day would fill a year that ends with a later one.
-func (s *Season) laterYearFull(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) bool {
+func (s *Conditions) laterYearFull(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) bool {
 	full := func(end quantity.Day) bool {
 		return end > d && end < d+yearDays && s.yearWith(f, &caps, laid, end)+rate > caps.Year+slack
 	}

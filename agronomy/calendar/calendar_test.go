@@ -44,21 +44,21 @@ func stuff(k material.Kind) material.Material {
 // dayRule is a day on which a material may or may not go on.
 type dayRule struct {
 	name   string
-	season calendar.Season
+	season calendar.Conditions
 	family material.Family
 	day    string
 	want   calendar.Why
 }
 
 // with is the season of the day rules, changed.
-func with(change func(*calendar.Season)) calendar.Season {
-	s := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"),
+func with(change func(*calendar.Conditions)) calendar.Conditions {
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"),
 		SowingGap: 28, Dug: true}
 	change(&s)
 	return s
 }
 
-func asIs(*calendar.Season) {}
+func asIs(*calendar.Conditions) {}
 
 func hold(t *testing.T, rules []dayRule) {
 	t.Helper()
@@ -69,23 +69,23 @@ func hold(t *testing.T, rules []dayRule) {
 
 func TestDaysBesideSowing(t *testing.T) {
 	base := with(asIs)
-	dressing := func(starts []calendar.Start) calendar.Season {
-		return with(func(s *calendar.Season) { s.SideDress, s.Dug, s.Starts = true, false, starts })
+	dressing := func(starts []calendar.Start) calendar.Conditions {
+		return with(func(s *calendar.Conditions) { s.SideDress, s.Dug, s.Starts = true, false, starts })
 	}
-	cold := with(func(s *calendar.Season) {
+	cold := with(func(s *calendar.Conditions) {
 		var even soil.Climate
 		for m := range even.Normal {
 			even.Normal[m] = 6
 		}
 		s.Weather = &even
 	})
-	summer := with(func(s *calendar.Season) { s.Starts = sown("2027-07-03") })
+	summer := with(func(s *calendar.Conditions) { s.Starts = sown("2027-07-03") })
 	hold(t, []dayRule{
 		{"ash while the crop stands", base, material.Ash, "2026-10-19", calendar.InGrowth},
 		{"ash once it is cleared", base, material.Ash, "2026-10-20", calendar.Free},
 		{"ash four weeks before sowing", base, material.Ash, "2027-03-06", calendar.Free},
 		{"ash a day later", base, material.Ash, "2027-03-07", calendar.NearSowing},
-		{"ash six weeks before tender seed", with(func(s *calendar.Season) { s.SowingGap = 42 }), material.Ash, "2027-02-21",
+		{"ash six weeks before tender seed", with(func(s *calendar.Conditions) { s.SowingGap = 42 }), material.Ash, "2027-02-21",
 			calendar.NearSowing},
 		{"ash on the day of sowing", dressing(sown("2027-04-03")), material.Ash, "2027-04-03", calendar.NearSowing},
 		{"ash on seedlings", dressing(sown("2027-04-03")), material.Ash, "2027-05-14", calendar.NearSowing},
@@ -106,36 +106,36 @@ func TestDaysOfTheSoilAndTheLedger(t *testing.T) {
 	base := with(asIs)
 	hold(t, []dayRule{
 		{"ash in growth", base, material.Ash, "2027-06-01", calendar.InGrowth},
-		{"ash as a side dressing", with(func(s *calendar.Season) { s.SideDress, s.Dug = true, false }), material.Ash, "2027-06-01",
+		{"ash as a side dressing", with(func(s *calendar.Conditions) { s.SideDress, s.Dug = true, false }), material.Ash, "2027-06-01",
 			calendar.Free},
 		{"lime dug in needs the bed clear", base, material.Lime, "2027-06-01", calendar.Occupied},
 		{"lime near sowing is no matter", base, material.Lime, "2027-04-01", calendar.Free},
-		{"lime among dormant trees", with(func(s *calendar.Season) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-01-10",
+		{"lime among dormant trees", with(func(s *calendar.Conditions) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-01-10",
 			calendar.Free},
-		{"lime among trees in leaf", with(func(s *calendar.Season) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-07-10",
+		{"lime among trees in leaf", with(func(s *calendar.Conditions) { s.Perennial, s.Dug = true, false }), material.Lime, "2027-07-10",
 			calendar.Occupied},
 		{"sulfur on cold soil", base, material.Sulfur, "2027-03-01", calendar.ColdSoil},
 		{"sulfur with eight warm weeks ahead", base, material.Sulfur, "2027-06-01", calendar.Free},
 		{"sulfur too late in summer", base, material.Sulfur, "2027-09-01", calendar.ColdSoil},
-		{"anything on frozen ground", with(func(s *calendar.Season) { s.Weather = climate("prairie", soil.North) }), material.Lime,
+		{"anything on frozen ground", with(func(s *calendar.Conditions) { s.Weather = climate("prairie", soil.North) }), material.Lime,
 			"2027-01-15", calendar.FrozenGround},
-		{"lime 20 days after urea", with(func(s *calendar.Season) {
+		{"lime 20 days after urea", with(func(s *calendar.Conditions) {
 			s.History = ledger.Ledger{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
 		}), material.Lime, "2026-11-21", calendar.NearNitrogen},
-		{"lime 21 days after urea", with(func(s *calendar.Season) {
+		{"lime 21 days after urea", with(func(s *calendar.Conditions) {
 			s.History = ledger.Ledger{{Date: at("2026-11-01"), Material: stuff(material.Urea)}}
 		}), material.Lime, "2026-11-22", calendar.Free},
-		{"ash after fresh manure", with(func(s *calendar.Season) {
+		{"ash after fresh manure", with(func(s *calendar.Conditions) {
 			s.History = ledger.Ledger{{Date: at("2026-11-14"), Material: stuff(material.Manure)}}
 		}), material.Ash, "2026-11-24", calendar.NearNitrogen},
-		{"sulfur in a season with lime", with(func(s *calendar.Season) {
+		{"sulfur in a season with lime", with(func(s *calendar.Conditions) {
 			s.History = ledger.Ledger{{Date: at("2027-02-01"), Material: stuff(material.CalciticLime)}}
 		}), material.Sulfur, "2027-06-01", calendar.LimeSulfur},
 	})
 }
 
 func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {
-	s := calendar.Season{Weather: climate("maritime", soil.South), Dug: true}
+	s := calendar.Conditions{Weather: climate("maritime", soil.South), Dug: true}
 	assert.Equal(t, calendar.ColdSoil, s.Blocked(material.Sulfur, at("2026-06-01")))
 	assert.Equal(t, calendar.Free, s.Blocked(material.Sulfur, at("2026-12-01")))
 	assert.True(t, s.Autumn(at("2026-04-20")))
@@ -211,7 +211,7 @@ func TestWhatStillActsIsTestedAgain(t *testing.T) {
 }
 
 func TestWindowsHoldJustTheFreeDays(t *testing.T) {
-	s := calendar.Season{Weather: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"),
+	s := calendar.Conditions{Weather: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"),
 		SowingGap: 28, Dug: true}
 	from, to := at("2026-09-01"), at("2027-12-31")
 	for _, f := range []material.Family{material.Lime, material.Ash, material.Sulfur} {
@@ -228,10 +228,10 @@ func TestWindowsHoldJustTheFreeDays(t *testing.T) {
 	}
 }
 
-func ExampleSeason_Next() {
+func ExampleConditions_Next() {
 	c, _ := soil.FindClimate("maritime", soil.North)
 	ash, _ := material.Find(material.HardwoodAsh)
-	s := calendar.Season{Weather: &c, Starts: []calendar.Start{{Day: quantity.Date(2027, 4, 3)}}, SowingGap: 28, Dug: true}
+	s := calendar.Conditions{Weather: &c, Starts: []calendar.Start{{Day: quantity.Date(2027, 4, 3)}}, SowingGap: 28, Dug: true}
 	day, _ := s.Next(ash.Family, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1),
 		quantity.Date(2027, 9, 30))
 	fmt.Println(day)

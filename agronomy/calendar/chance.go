@@ -14,7 +14,7 @@ const (
 
 // LastChance is the last day on which a rate of a family may go on before its window closes, where that is within a fortnight from a
 // day on; no day where its window stays open, or is shut already. The gardener's own days do not bind it.
-func (s *Season) LastChance(f material.Family, rate quantity.Rate, caps material.Caps, from quantity.Day) (last quantity.Day) {
+func (s *Conditions) LastChance(f material.Family, rate quantity.Rate, caps material.Caps, from quantity.Day) (last quantity.Day) {
 	for d := from; d <= from+ChanceDays; d++ {
 		if s.Rules(f, rate, caps, d) == Free {
 			last = d

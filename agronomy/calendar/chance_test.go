@@ -16,7 +16,7 @@ import (
 func TestALastChanceIsToldAFortnightBefore(t *testing.T) {
 	maritime, _ := soil.FindClimate("maritime", soil.North)
 	caps, _ := material.CapsFor(material.Sulfur, soil.Ground{Worked: soil.Dug})
-	s := calendar.Season{Weather: &maritime, Dug: true}
+	s := calendar.Conditions{Weather: &maritime, Dug: true}
 	end := quantity.Date(2027, 7, 1)
 	for s.Rules(material.Sulfur, 50, caps, end+1) == calendar.Free {
 		end++

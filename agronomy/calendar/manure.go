@@ -46,7 +46,7 @@ const (
 
 // washes tells whether what goes on then washes out over the winter that is coming or there: by the usual year, in whose falling half
 // ground under from is on its way into it.
-func (s *Season) washes(d quantity.Day, from quantity.Temperature) bool {
+func (s *Conditions) washes(d quantity.Day, from quantity.Temperature) bool {
 	t := s.Weather.Usual(d)
 	if t <= springAbove {
 		return true
@@ -56,7 +56,7 @@ func (s *Season) washes(d quantity.Day, from quantity.Temperature) bool {
 }
 
 // harvested tells whether a harvest is too near for fresh manure: of what is sown or planted, or of what bears each year.
-func (s *Season) harvested(d quantity.Day) bool {
+func (s *Conditions) harvested(d quantity.Day) bool {
 	gap := func(hangs bool) quantity.Day { return crop.Harvest{Clear: hangs}.Gap() }
 	if s.near(d, func(x Start) bool { return x.Cut > 0 && d > x.Day+x.Cut-gap(x.Clear) && d <= x.Day+x.Cut }) {
 		return true

@@ -18,7 +18,7 @@ import (
 func TestManureKeepsItsDistanceFromAPlanting(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	planting := quantity.Date(2027, 7, 20)
-	s := calendar.Season{Weather: &climate, Starts: []calendar.Start{{Day: planting, Planted: true}}, Cleared: quantity.Date(2026, 10, 1)}
+	s := calendar.Conditions{Weather: &climate, Starts: []calendar.Start{{Day: planting, Planted: true}}, Cleared: quantity.Date(2026, 10, 1)}
 	for family, gap := range map[material.Family]quantity.Day{material.FreshManure: 60, material.RottedManure: 14} {
 		assert.Equal(t, calendar.Free, s.Blocked(family, planting-gap), family)
 		assert.True(t, s.Blocked(family, planting-gap+1).Harms(), family)
@@ -56,7 +56,7 @@ func TestWhatWashesOutWaitsForTheSpring(t *testing.T) {
 		{"maritime", soil.North, material.Organic, true, "2027-04-10", false},
 		{"subtropical", soil.North, material.RottedManure, false, "2027-01-15", false},
 	} {
-		s := calendar.Season{Weather: climate(c.climate, c.half), Sandy: c.sandy, Cleared: at("2026-08-01")}
+		s := calendar.Conditions{Weather: climate(c.climate, c.half), Sandy: c.sandy, Cleared: at("2026-08-01")}
 		got := s.Blocked(c.family, at(c.day))
 		assert.Equal(t, c.washes, got == calendar.WinterWash, "%s %s %s on %s: %q", c.climate, c.half, c.family, c.day, got)
 		if c.washes {
@@ -75,7 +75,7 @@ func TestFreshManureKeepsItsDistanceFromTheHarvest(t *testing.T) {
 		gap quantity.Day
 	}{{lettuce, 120 - 45}, {corn, 60}} {
 		sown := at("2027-07-20")
-		s := calendar.Season{Weather: climate("maritime", soil.North), Starts: []calendar.Start{calendar.StartOf(c.of, sown, false)},
+		s := calendar.Conditions{Weather: climate("maritime", soil.North), Starts: []calendar.Start{calendar.StartOf(c.of, sown, false)},
 			Cleared: at("2026-10-01")}
 		warm := s.Blocked(material.FreshManure, sown-c.gap) // the soil is warm in May, and nothing is known to grow
 		assert.Equal(t, calendar.Free, warm, c.of.ID)
@@ -86,7 +86,7 @@ func TestFreshManureKeepsItsDistanceFromTheHarvest(t *testing.T) {
 		c, _ := crop.Find(id)
 		b, ok := calendar.BearsOf(c, false)
 		assert.True(t, ok)
-		s := calendar.Season{Weather: climate("subtropical", soil.North), Perennial: true, Bears: []calendar.Bears{b}}
+		s := calendar.Conditions{Weather: climate("subtropical", soil.North), Perennial: true, Bears: []calendar.Bears{b}}
 		for day, kept := range map[quantity.Day]bool{at(m[0]): false, at(m[0]) + 1: true, at(m[1]): true, at(m[1]) + 1: false} {
 			why := s.Blocked(material.FreshManure, day)
 			assert.Equal(t, kept, why == calendar.ManureHarvest, "%s on %s: %q", id, day, why)
@@ -111,7 +111,7 @@ func TestManuresShareTheirNitrogen(t *testing.T) {
 	small, _ := pellets.CapsOn(ground)
 	assert.InDelta(t, 425, float64(small.Year), 1e-9)
 	day := at("2027-08-01")
-	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2027-07-01"),
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2027-07-01"),
 		History: ledger.Ledger{{Date: at("2027-04-10"), Material: poultry, Rate: 600}}} // 9 g of nitrogen
 	left := quantity.Rate((17 - 9) / 0.005)
 	assert.Equal(t, calendar.Free, s.Apart(cattle.Family, left, caps, day))

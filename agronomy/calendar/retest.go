@@ -152,7 +152,7 @@ type Window struct {
 
 // Windows finds the stretches between two days in which a family may go on.
 // Best is, for lime, autumn: the soil falling from 15 to 8 °C.
-func (s *Season) Windows(f material.Family, from, to quantity.Day) []Window {
+func (s *Conditions) Windows(f material.Family, from, to quantity.Day) []Window {
 	var out []Window
 	rules := rulesOf[f]
 	for d := from; d <= to; d++ {
@@ -171,7 +171,7 @@ func (s *Season) Windows(f material.Family, from, to quantity.Day) []Window {
 
 // Spring is from where the soil rises past 8 °C to the end of the warmest
 // month. Where it is never colder, spring begins with the coldest month's end.
-func (s *Season) Spring(d quantity.Day) bool {
+func (s *Conditions) Spring(d quantity.Day) bool {
 	warmest, coldest := 0, 0
 	usual := s.Weather.Months()
 	for m, t := range usual {
@@ -193,7 +193,7 @@ func (s *Season) Spring(d quantity.Day) bool {
 const springSoil quantity.Temperature = 8
 
 // Autumn is the soil falling from 15 to 8 °C.
-func (s *Season) Autumn(d quantity.Day) bool {
+func (s *Conditions) Autumn(d quantity.Day) bool {
 	t := s.Weather.Usual(d)
 	return t <= 15 && t >= 8 && s.Weather.Usual(d+7) < t
 }

@@ -27,12 +27,12 @@ type Item struct {
 	// leaves it; no day for none.
 	After     []After
 	NotBefore quantity.Day
-	// Turning joins the steps of turning a bed over for a planting, 0 is none; For is the
+	// Preparation joins the steps of turning a bed over for a planting, 0 is none; For is the
 	// day of that planting as the season has it, which does not bind them: they move it. Plants is
 	// set on the planting itself.
-	Turning int64
-	For     quantity.Day
-	Plants  bool
+	Preparation int64
+	For         quantity.Day
+	Plants      bool
 	// Material goes on; nil: a step or a retest. Caps are the ground's for it, the zero Caps where
 	// it has none.
 	Material *material.Material
@@ -74,7 +74,7 @@ type Placed struct {
 // what must be kept apart, and stays under the year's cap. What is late is taken to go on
 // today. A go of a plan waits for a retest of the plan that is due before it, and a retest
 // stands its interval after the last go of its plan that was moved, by a rule or by hand. Nothing is left out.
-func (s *Season) Schedule(items []Item, today quantity.Day) []Placed {
+func (s *Conditions) Schedule(items []Item, today quantity.Day) []Placed {
 	out := s.schedule(items, today)
 	// A planting that waits for what goes before it moves what must keep away from it.
 	for range mostPasses {
@@ -91,7 +91,7 @@ func (s *Season) Schedule(items []Item, today quantity.Day) []Placed {
 // mostPasses is how often a planting that moved is reckoned with anew.
 const mostPasses = 3
 
-func (s *Season) schedule(items []Item, today quantity.Day) []Placed {
+func (s *Conditions) schedule(items []Item, today quantity.Day) []Placed {
 	x := s.scheduler(today)
 	out := make([]Placed, len(items))
 	for _, i := range ordered(items) {
@@ -102,7 +102,7 @@ func (s *Season) schedule(items []Item, today quantity.Day) []Placed {
 
 // replanted is the season with its plantings on the days on which they stand; ok is false
 // where they stand there already.
-func (s *Season) replanted(items []Item, placed []Placed) (moved *Season, ok bool) {
+func (s *Conditions) replanted(items []Item, placed []Placed) (moved *Conditions, ok bool) {
 	for i := range items {
 		it := &items[i]
 		if !it.Plants || it.For == 0 || placed[i].Unmet {
@@ -190,7 +190,7 @@ func (it *Item) after(other *Item) int {
 
 // scheduler lays items in their order; its season's history grows by what was laid.
 type scheduler struct {
-	Season
+	Conditions
 	today quantity.Day
 	// gates are the retests that stand before later goes, last the goes before retests
 	// that were moved, lastOn where those stand; all by plan.
@@ -201,8 +201,8 @@ type scheduler struct {
 	landed map[int64]quantity.Day
 }
 
-func (s *Season) scheduler(today quantity.Day) *scheduler {
-	x := &scheduler{Season: *s, today: today, gates: map[int64]quantity.Day{}, last: map[int64]*Item{}, lastOn: map[int64]quantity.Day{},
+func (s *Conditions) scheduler(today quantity.Day) *scheduler {
+	x := &scheduler{Conditions: *s, today: today, gates: map[int64]quantity.Day{}, last: map[int64]*Item{}, lastOn: map[int64]quantity.Day{},
 		landed: map[int64]quantity.Day{}}
 	x.History = slices.Clone(s.History)
 	return x
@@ -288,7 +288,7 @@ func (x *scheduler) goOn(it *Item) Placed {
 		p.Day, p.Lands = it.Due, x.today // late, but it may go on
 		return p
 	}
-	s := x.Season
+	s := x.Conditions
 	if it.Chosen {
 		s.Days = Days{}
 	}

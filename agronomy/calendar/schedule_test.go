@@ -18,7 +18,7 @@ import (
 
 // plan is a random bed with its work.
 type plan struct {
-	season calendar.Season
+	season calendar.Conditions
 	items  []calendar.Item
 	today  quantity.Day
 }
@@ -31,7 +31,7 @@ func randomPlan(r *rand.Rand) plan {
 	near := func(n int) quantity.Day { return today + quantity.Day(r.IntN(2*n)-n) }
 	c := *climate([]string{"maritime", "continental", "prairie", "warm-temperate", "subtropical"}[r.IntN(5)],
 		[]string{soil.North, soil.South}[r.IntN(2)])
-	p := plan{today: today, season: calendar.Season{Weather: &c, SowingGap: []quantity.Day{28, 42}[r.IntN(2)], Dug: r.IntN(3) > 0,
+	p := plan{today: today, season: calendar.Conditions{Weather: &c, SowingGap: []quantity.Day{28, 42}[r.IntN(2)], Dug: r.IntN(3) > 0,
 		Perennial: r.IntN(6) == 0, SideDress: r.IntN(4) == 0}}
 	for range r.IntN(3) {
 		p.season.Starts = append(p.season.Starts, calendar.Start{Day: near(300), Planted: r.IntN(2) == 0})
@@ -208,7 +208,7 @@ func TestTheOrderInWhichWorkIsListedDoesNotMatter(t *testing.T) {
 }
 
 func TestEightWeeksUntouchedOfferNoTwoGoesWithinTheSpacing(t *testing.T) {
-	s := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-05-20"), Cleared: at("2026-10-20"),
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Starts: sown("2027-05-20"), Cleared: at("2026-10-20"),
 		SowingGap: crop.Unnamed.SowingGap(), Dug: true}
 	ash, caps := row(material.HardwoodAsh), capsOf(material.Ash)
 	items := []calendar.Item{
@@ -236,7 +236,7 @@ func capsOf(f material.Family) material.Caps {
 }
 
 func TestPlannedFeedsKeepFromPlannedLime(t *testing.T) {
-	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	lime := calendar.Item{ID: 1, Due: at("2027-04-10"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
 	feed := calendar.Item{ID: 2, Due: at("2027-04-30"), Material: row(material.AmmoniumSulfate), Rate: 20, Caps: capsOf(material.Ammonium)}
 	placed := s.Schedule([]calendar.Item{feed, lime}, at("2027-02-01"))
@@ -257,7 +257,7 @@ func TestPlannedFeedsKeepFromPlannedLime(t *testing.T) {
 }
 
 func TestOwnDaysComeFirstAndGiveWayBeforeAnyRule(t *testing.T) {
-	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	s.Days.Week[6] = true // Saturdays
 	lime := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
 	test := calendar.Item{ID: 2, Plan: 1, Due: at("2027-11-12")}
@@ -279,7 +279,7 @@ func TestOwnDaysComeFirstAndGiveWayBeforeAnyRule(t *testing.T) {
 }
 
 func TestADayByHandSaysWhatItBreaksAndTheNearestThatServe(t *testing.T) {
-	s := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28,
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28,
 		Dug: true}
 	ash := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.HardwoodAsh), Rate: 200, Caps: capsOf(material.Ash)}
 	more := calendar.Item{ID: 2, Plan: 1, Due: at("2027-01-19"), Material: ash.Material, Rate: 200, Caps: ash.Caps}
@@ -303,7 +303,7 @@ func TestADayByHandSaysWhatItBreaksAndTheNearestThatServe(t *testing.T) {
 }
 
 func TestAGoWaitsForTheRetestBeforeItAndARetestForItsGo(t *testing.T) {
-	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	lime := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
 	test := calendar.Item{ID: 2, Plan: 1, Due: lime.Due.AddWeeks(26)}
 	rest := calendar.Item{ID: 0, Plan: 1, Due: test.Due, Material: lime.Material, Rate: 200, Caps: lime.Caps}
@@ -324,7 +324,7 @@ func TestAGoWaitsForTheRetestBeforeItAndARetestForItsGo(t *testing.T) {
 }
 
 func TestNoRetestIsDueBeforeWhatWentOnHasActed(t *testing.T) {
-	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	test := []calendar.Item{{ID: 2, Due: at("2027-03-01")}}
 	due := func(k material.Kind, put quantity.Day) quantity.Day {
 		s.History = ledger.Ledger{{Date: put, Material: *row(k), Rate: 100}}
@@ -380,7 +380,7 @@ func TestTheDaysThatServeAreThoseOnWhichItWouldStand(t *testing.T) {
 }
 
 func TestWhatNoDayServesSaysHowMuchWouldFit(t *testing.T) {
-	s := calendar.Season{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	caps := capsOf(material.Lime)
 	lime := calendar.Item{ID: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: caps.Year + 100, Caps: caps}
 	placed := s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0]
@@ -392,7 +392,7 @@ func TestWhatNoDayServesSaysHowMuchWouldFit(t *testing.T) {
 
 func BenchmarkSchedule(b *testing.B) {
 	r := rand.New(rand.NewPCG(14, 3))
-	s := calendar.Season{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28,
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28,
 		Dug: true}
 	var all [][]calendar.Item
 	for range 400 {

@@ -25,7 +25,7 @@ type Trial struct {
 // Try asks what comes of moving the item with an id to a day, today or later. The goes and
 // the retest of one plan keep their order: it does not pass those before it, and those
 // after it that it would pass are put after it.
-func (s *Season) Try(items []Item, id int64, day, today quantity.Day) Trial {
+func (s *Conditions) Try(items []Item, id int64, day, today quantity.Day) Trial {
 	moved := slices.Clone(items)
 	at := slices.IndexFunc(moved, func(it Item) bool { return it.ID == id })
 	own := items[at]

@@ -218,18 +218,18 @@ const (
 	PlantedStands quantity.Day = 21
 )
 
-// ActSchool is the id of a school on when to step in.
-type ActSchool string
+// Trigger is the id of a school on when to step in.
+type Trigger string
 
 // Schools on when to step in.
 const (
-	BelowBand ActSchool = "below-band"
-	At6       ActSchool = "at-6"
-	ToMiddle  ActSchool = "middle"
+	BelowBand Trigger = "below-band"
+	At6       Trigger = "at-6"
+	ToMiddle  Trigger = "middle"
 )
 
-// ActSchools lists them, the default first.
-var ActSchools = []ActSchool{BelowBand, At6, ToMiddle}
+// Triggers lists them, the default first.
+var Triggers = []Trigger{BelowBand, At6, ToMiddle}
 
 // Muck soils are acted on and aimed at their own figures.
 const (
@@ -273,7 +273,7 @@ const margin = 1e-9
 // Judge tells whether a school steps in on a soil at ph for this crop: single is
 // the doubt of a single reading, 0 where several were joined. Muck soils are
 // acted on below MuckAct only.
-func (s ActSchool) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) Stand {
+func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) Stand {
 	close := func(off quantity.PH) bool { return single > 0 && float64(off) <= single+margin }
 	if ph > c.Band.High {
 		switch off := ph - c.Band.High; {

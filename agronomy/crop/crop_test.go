@@ -76,7 +76,7 @@ func TestWhenSchoolsStepIn(t *testing.T) {
 	general, _ := crop.Find("general-vegetables")
 	for _, c := range []struct {
 		name   string
-		school crop.ActSchool
+		school crop.Trigger
 		crop   crop.Crop
 		ph     quantity.PH
 		single float64

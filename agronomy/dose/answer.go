@@ -27,7 +27,7 @@ const (
 type Answer struct {
 	Direction Direction
 	// State is how the bed stands.
-	bed.State
+	bed.Judgement
 	Target quantity.PH
 	// Stand is what the act school makes of it, a typed target apart.
 	Stand crop.Stand
@@ -81,10 +81,10 @@ type Part struct {
 	Of    *material.Batch
 	Rate  quantity.Rate
 	Total quantity.Mass
-	// Goes is how many it is put on in.
-	Goes  int
-	Worth material.Worth
-	Caps  material.Caps
+	// Applications is how many it is put on in.
+	Applications int
+	Worth        material.Worth
+	Caps         material.Caps
 	// Wanted is the CaCO₃ that was asked of it, or the K₂O where it is for
 	// potassium; Asked the material that meets that, Allowed what the limits leave of
 	// it, GoCap the most at one time.
@@ -132,8 +132,8 @@ type Limit struct {
 // Spread is a value with its doubt.
 type Spread struct{ Median, P05, P95 quantity.PH }
 
-// Go is one application.
-type Go struct {
+// Application is one application.
+type Application struct {
 	N     int
 	Date  quantity.Day
 	Part  int
@@ -166,9 +166,9 @@ type Option struct {
 	Cost *float64
 	// Acts is how many weeks the slowest part takes to do nine tenths of its
 	// work at its reference temperature, dug in.
-	Acts   float64
-	Goes   []Go
-	Retest quantity.Day
+	Acts         float64
+	Applications []Application
+	Retest       quantity.Day
 	// SowFrom is the first day to sow or plant after the last go of ash; no day
 	// where nothing is sown.
 	SowFrom quantity.Day

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // rated gives amounts by kind in the order of a request's materials.
@@ -37,7 +37,7 @@ func TestAnOptionsAmountsByHandAreTheOption(t *testing.T) {
 		require.NoError(t, err)
 		require.True(t, ok, "%v", against)
 		assert.InDelta(t, float64(want.PH.Median), float64(o.PH.Median), 1e-9)
-		assert.Equal(t, len(want.Goes), len(o.Goes))
+		assert.Equal(t, len(want.Applications), len(o.Applications))
 	}
 }
 
@@ -45,7 +45,7 @@ func TestAmountsByHandKeepTheRules(t *testing.T) {
 	lime, ash := material.CalciticLime, material.HardwoodAsh
 	few := func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(2000)) }
 	coal := func(r *dose.Request) { r.Materials[1].Source = material.Coal }
-	dusting := func(r *dose.Request) { r.Schools.Ash = material.Dusting }
+	dusting := func(r *dose.Request) { r.Methods.Ash = material.Dusting }
 	for name, c := range map[string]struct {
 		change func(*dose.Request)
 		by     map[material.Kind]quantity.Rate
@@ -126,7 +126,7 @@ func TestTwoBinsShareTheCeilingsOfAsh(t *testing.T) {
 func TestTheSidesAreTheSchoolsOwnAnswers(t *testing.T) {
 	om := quantity.Percent(3)
 	r := request(func(r *dose.Request) { r.Ground.OrganicMatter, r.Target = &om, nil })
-	sides, err := dose.Sides(r)
+	sides, err := dose.CompareMethods(r)
 	require.NoError(t, err)
 	seen, chosen := map[string]int{}, map[string]int{}
 	for _, x := range sides {
@@ -137,22 +137,22 @@ func TestTheSidesAreTheSchoolsOwnAnswers(t *testing.T) {
 		q := r
 		switch x.Question {
 		case "buffering":
-			q.Schools.Buffering = soil.School(x.School)
+			q.Methods.Buffering = soil.LimeMethod(x.Method)
 		case "ash":
-			q.Schools.Ash = material.AshSchool(x.School)
+			q.Methods.Ash = material.AshApproach(x.Method)
 		default:
 			continue
 		}
 		a, err := dose.For(q)
 		require.NoError(t, err)
 		if x.Question == "buffering" {
-			assert.Equal(t, a.Need.CaCO3, x.CaCO3, x.School)
-			assert.Equal(t, a.Need.Low, x.Low, x.School)
+			assert.Equal(t, a.Need.CaCO3, x.CaCO3, x.Method)
+			assert.Equal(t, a.Need.Low, x.Low, x.Method)
 			continue
 		}
 		for _, o := range a.Options {
 			if len(o.Parts) == 1 && o.Parts[0].Kind == material.HardwoodAsh {
-				assert.Equal(t, o.Parts[0].Rate, x.Ash, x.School)
+				assert.Equal(t, o.Parts[0].Rate, x.Ash, x.Method)
 			}
 		}
 	}
@@ -160,17 +160,17 @@ func TestTheSidesAreTheSchoolsOwnAnswers(t *testing.T) {
 	assert.Equal(t, map[string]int{"buffering": 1, "ash": 1, "act": 1}, chosen)
 	r.Reading.PH = 6.1 // in the tomatoes' band, under its middle: two schools wait
 	r.Reading.Cores = 12
-	sides, err = dose.Sides(r)
+	sides, err = dose.CompareMethods(r)
 	require.NoError(t, err)
 	acts := map[string]bool{}
 	for _, x := range sides {
 		if x.Question == "act" {
-			acts[x.School] = x.CaCO3 > 0
+			acts[x.Method] = x.CaCO3 > 0
 		}
 	}
 	assert.Equal(t, map[string]bool{"below-band": false, "at-6": false, "middle": true}, acts)
 	r.Target = ptr(quantity.PH(6.5))
-	sides, err = dose.Sides(r)
+	sides, err = dose.CompareMethods(r)
 	require.NoError(t, err)
 	for _, x := range sides {
 		assert.NotEqual(t, "act", x.Question, "a typed target leaves nothing to act on")
@@ -272,7 +272,7 @@ func TestTheFirstSaysWhyItIs(t *testing.T) {
 		require.NoError(t, err, name)
 		require.NotEmpty(t, a.Options, name)
 		assert.Equal(t, c.want, a.First, name)
-		assert.NotEmpty(t, words.First(a.First), name)
+		assert.NotEmpty(t, text.First(a.First), name)
 		if c.want == dose.FeedsPotassium {
 			assert.Equal(t, material.HardwoodAsh, a.Options[0].Parts[0].Kind)
 		}

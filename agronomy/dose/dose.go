@@ -34,7 +34,7 @@ func For(r Request) (Answer, error) {
 	s := begin(&r)
 	a := Answer{Target: s.target, Stand: s.facts.Stand}
 	err := s.work(&a)
-	a.State, a.Buffering, a.Course, a.OnWay, a.asked = s.State, s.buffer, s.course, s.onWay, &r
+	a.Judgement, a.Buffering, a.Course, a.OnWay, a.asked = s.Judgement, s.buffer, s.course, s.onWay, &r
 	_, a.StartSD = s.start()
 	return a, err
 }
@@ -81,7 +81,7 @@ func (a *Answer) waits() {
 // sum is a request being worked.
 type sum struct {
 	// State is how the bed stands.
-	bed.State
+	bed.Judgement
 	r      *Request
 	target quantity.PH
 	// buffer is zero until a school of buffering has been applied.
@@ -106,16 +106,16 @@ type sum struct {
 }
 
 // hasCurve tells whether a school of buffering has been applied.
-func (s *sum) hasCurve() bool { return s.buffer.School != "" }
+func (s *sum) hasCurve() bool { return s.buffer.Method != "" }
 
 func begin(r *Request) *sum {
-	s := &sum{r: r, State: bed.On(&r.Record)}
+	s := &sum{r: r, Judgement: bed.Judge(&r.Record)}
 	s.aim()
-	s.facts = guard.Facts{State: &s.State, Target: s.target, TargetTyped: r.Target != nil,
-		Stand:     r.Schools.Act.Judge(s.Crop, s.target, s.PH, s.Single(), s.Muck()),
-		AshSchool: r.Schools.Ash, Buffering: r.Schools.Buffering,
+	s.facts = guard.Facts{Judgement: &s.Judgement, Target: s.target, TargetTyped: r.Target != nil,
+		Stand:       r.Methods.Act.Judge(s.Crop, s.target, s.PH, s.Single(), s.Muck()),
+		AshApproach: r.Methods.Ash, Buffering: r.Methods.Buffering,
 		Surprise: r.Surprise, Untaught: r.Untaught,
-		WaterIgnored: r.Schools.Water == WaterIgnored, NoTomatoAsh: r.Schools.TomatoAsh == NoTomatoAsh}
+		WaterIgnored: r.Methods.Water == WaterIgnored, NoTomatoAsh: r.Methods.TomatoAsh == NoTomatoAsh}
 	return s
 }
 
@@ -137,7 +137,7 @@ func (s *sum) aim() {
 // chooseSchool applies the school of buffering.
 func (s *sum) chooseSchool() error {
 	r := s.r
-	buffer, err := soil.Buffer(r.Schools.Buffering, s.Ground, s.Reading, s.target)
+	buffer, err := soil.Buffer(r.Methods.Buffering, s.Ground, s.Reading, s.target)
 	if err != nil {
 		var m *soil.MissingError
 		if errors.As(err, &m) {

@@ -65,7 +65,7 @@ func request(change ...func(*dose.Request)) dose.Request {
 		Reading: soil.Reading{Date: at("2026-09-20"), Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12,
 			Extractant: soil.AmmoniumAcetate, Potassium: ptr(quantity.Concentration(90)), Magnesium: ptr(quantity.Concentration(80))},
 		Crop: cropOf("tomato"), Sowing: at("2027-04-03"),
-	}, Target: ptr(quantity.PH(6.5)), Schools: dose.Schools{Pace: dose.AllAtOnce}.Or(dose.DefaultSchools),
+	}, Target: ptr(quantity.PH(6.5)), Methods: dose.Methods{Pace: dose.AllAtOnce}.Or(dose.DefaultMethods),
 		Materials: []material.Batch{lime, ash}}
 	for _, f := range change {
 		f(&r)
@@ -105,15 +105,15 @@ func TestTheContractsExample(t *testing.T) {
 	assert.InDelta(t, 71.5, float64(ash.Unmet), 0.05)
 	assert.InDelta(t, 25, float64(ash.K2O), 1e-9)
 	assert.InDelta(t, 128.4, float64(*ash.KAfter), 0.05)
-	require.Len(t, ash.Goes, 2)
-	assert.InDelta(t, 5.89, float64(ash.Goes[0].PHAfter), 0.005)
-	assert.InDelta(t, 6.28, float64(ash.Goes[1].PHAfter), 0.005)
-	assert.Equal(t, ash.Goes[0].Date.AddWeeks(8), ash.Goes[1].Date)
+	require.Len(t, ash.Applications, 2)
+	assert.InDelta(t, 5.89, float64(ash.Applications[0].PHAfter), 0.005)
+	assert.InDelta(t, 6.28, float64(ash.Applications[1].PHAfter), 0.005)
+	assert.Equal(t, ash.Applications[0].Date.AddWeeks(8), ash.Applications[1].Date)
 	assert.Equal(t, "year-cap", ash.Limit)
 	// In the ground from mid October (soil under 12 °C) to four weeks before
 	// the sowing.
-	assert.GreaterOrEqual(t, ash.Goes[0].Date, at("2026-10-16"))
-	assert.LessOrEqual(t, ash.Goes[1].Date, at("2027-03-06"))
+	assert.GreaterOrEqual(t, ash.Applications[0].Date, at("2026-10-16"))
+	assert.LessOrEqual(t, ash.Applications[1].Date, at("2027-03-06"))
 	lime := of(t, a, material.CalciticLime)
 	assert.InDelta(t, 331.4, float64(lime.Parts[0].Rate), 0.05)
 	assert.Zero(t, lime.Unmet)
@@ -132,7 +132,7 @@ func TestTheUsualKindsAreOffered(t *testing.T) {
 	assert.Equal(t, dose.Lower, a.Direction)
 	assert.Negative(t, float64(a.Need.CaCO3))
 	sulfur := of(t, a, material.SulfurPowder)
-	assert.GreaterOrEqual(t, sulfur.Goes[0].Date, at("2027-05-01"), "not on cold soil")
+	assert.GreaterOrEqual(t, sulfur.Applications[0].Date, at("2027-05-01"), "not on cold soil")
 	assert.LessOrEqual(t, float64(sulfur.Parts[0].Rate), 150.0)
 }
 
@@ -164,16 +164,16 @@ func TestHistoryCountsInTheYearsCap(t *testing.T) {
 	}))
 	ash := of(t, a, material.HardwoodAsh)
 	history := ledger.Ledger{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 400}}
-	for _, g := range ash.Goes {
+	for _, g := range ash.Applications {
 		history = append(history, ledger.Application{Date: g.Date, Material: stuff(g.Kind), Rate: g.Rate})
 		assert.LessOrEqual(t, float64(history.InYear(material.Ash, g.Date)), 500.0+1e-6)
 	}
-	assert.Greater(t, ash.Goes[0].Date, at("2027-01-09"), "the date moves until the year has room")
+	assert.Greater(t, ash.Applications[0].Date, at("2027-01-09"), "the date moves until the year has room")
 }
 
 func TestActSchools(t *testing.T) {
 	for _, c := range []struct {
-		school crop.ActSchool
+		school crop.Trigger
 		ph     quantity.PH
 		want   dose.Direction
 	}{
@@ -181,7 +181,7 @@ func TestActSchools(t *testing.T) {
 			dose.Leave},
 		{crop.At6, 6.15, dose.Leave}, {crop.At6, 6.0, dose.Raise}, {crop.ToMiddle, 6.3, dose.Raise}, {crop.ToMiddle, 6.5, dose.Leave},
 	} {
-		a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Schools.Act = nil, c.ph, c.school }))
+		a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Methods.Act = nil, c.ph, c.school }))
 		assert.Equal(t, c.want, a.Direction, "%s at %.2f", c.school, float64(c.ph))
 	}
 	a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Crop = nil, 6.2, cropOf("cabbage") }))
@@ -189,12 +189,12 @@ func TestActSchools(t *testing.T) {
 }
 
 func TestAshSchools(t *testing.T) {
-	a := answer(t, request(func(r *dose.Request) { r.Schools.Ash = material.Dusting }))
+	a := answer(t, request(func(r *dose.Request) { r.Methods.Ash = material.Dusting }))
 	ash := of(t, a, material.HardwoodAsh)
 	assert.InDelta(t, 75, float64(ash.Parts[0].Rate), 1e-9)
-	assert.Len(t, ash.Goes, 1)
+	assert.Len(t, ash.Applications, 1)
 	a = answer(t, request(func(r *dose.Request) {
-		r.Schools.Ash = material.MeasuredOnly
+		r.Methods.Ash = material.MeasuredOnly
 		r.Materials = append(r.Materials, batch("wood-ash-twigs"))
 	}))
 	of(t, a, material.HardwoodAsh)
@@ -218,10 +218,10 @@ func TestPotassiumHoldsAshBack(t *testing.T) {
 func TestWeakTrustGoesByHalves(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Reading.Method = soil.Kit }))
 	ash := of(t, a, material.HardwoodAsh)
-	require.GreaterOrEqual(t, len(ash.Goes), 2)
-	assert.InDelta(t, 250, float64(ash.Goes[0].Rate), 1e-9)
-	assert.True(t, ash.Goes[1].RetestFirst)
-	assert.GreaterOrEqual(t, ash.Goes[1].Date, ash.Goes[0].Date.AddWeeks(12), "the retest stands before the rest")
+	require.GreaterOrEqual(t, len(ash.Applications), 2)
+	assert.InDelta(t, 250, float64(ash.Applications[0].Rate), 1e-9)
+	assert.True(t, ash.Applications[1].RetestFirst)
+	assert.GreaterOrEqual(t, ash.Applications[1].Date, ash.Applications[0].Date.AddWeeks(12), "the retest stands before the rest")
 }
 
 func TestLeftOnTopGoesEasyOnTheTop(t *testing.T) {
@@ -229,14 +229,14 @@ func TestLeftOnTopGoesEasyOnTheTop(t *testing.T) {
 		r.Ground.Worked, r.Ground.Depth, r.Sowing = soil.Surface, 0.10, 0
 	}))
 	for _, o := range a.Options {
-		for i, g := range o.Goes {
+		for i, g := range o.Applications {
 			assert.LessOrEqual(t, float64(g.TopAfter), 6.8+1e-9, "%s: the top 5 cm stay within the band", g.Kind)
 			if i > 0 {
 				gap := quantity.Day(26 * 7)
 				if g.Kind == material.HardwoodAsh {
 					gap = 12 * 7
 				}
-				assert.GreaterOrEqual(t, g.Date-o.Goes[i-1].Date, gap)
+				assert.GreaterOrEqual(t, g.Date-o.Applications[i-1].Date, gap)
 			}
 		}
 	}
@@ -246,7 +246,7 @@ func TestLawnsAndAcidLoversGetLess(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
 		r.Ground.Use, r.Ground.Worked, r.Ground.Depth, r.Crop, r.Sowing = soil.UseLawn, soil.Surface, 0.10, cropOf("lawn"), 0
 	}))
-	for _, g := range of(t, a, material.HardwoodAsh).Goes {
+	for _, g := range of(t, a, material.HardwoodAsh).Applications {
 		assert.LessOrEqual(t, float64(g.Rate), 50.0)
 	}
 	a = answer(t, request(func(r *dose.Request) { r.Crop, r.Reading.PH, r.Target = cropOf("blueberry"), 4.1, nil }))
@@ -257,8 +257,8 @@ func TestSouthIsSixMonthsLater(t *testing.T) {
 	south, _ := soil.FindClimate("maritime", soil.South)
 	a := answer(t, request(func(r *dose.Request) { r.Climate, r.Sowing, r.Crop = south, 0, cropOf("carrot") }))
 	ash := of(t, a, material.HardwoodAsh)
-	assert.Equal(t, at("2026-10-01"), ash.Goes[0].Date, "southern spring: soil still under 12 °C")
-	assert.Greater(t, ash.Goes[1].Date, at("2027-03-31"), "and then not before the southern autumn")
+	assert.Equal(t, at("2026-10-01"), ash.Applications[0].Date, "southern spring: soil still under 12 °C")
+	assert.Greater(t, ash.Applications[1].Date, at("2027-03-31"), "and then not before the southern autumn")
 }
 
 // impossible is what no request may be, by the field that is told.
@@ -292,18 +292,18 @@ var impossible = map[string]func(*dose.Request){
 		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Kit, Basis: soil.Water, Cores: 3, PH: 12}}
 	},
 	"reading.k_range":  func(r *dose.Request) { r.Reading.KRange = &soil.KRange{From: 90, To: 40} },
-	"reading.buffer":   func(r *dose.Request) { r.Schools.Buffering = soil.BySMP },
-	"reading.lab_rate": func(r *dose.Request) { r.Schools.Buffering = soil.ByLabRate },
-	"reading.jars":     func(r *dose.Request) { r.Schools.Buffering = soil.ByMeasured },
+	"reading.buffer":   func(r *dose.Request) { r.Methods.Buffering = soil.BySMP },
+	"reading.lab_rate": func(r *dose.Request) { r.Methods.Buffering = soil.ByLabRate },
+	"reading.jars":     func(r *dose.Request) { r.Methods.Buffering = soil.ByMeasured },
 	"reading.buffer.kind": func(r *dose.Request) {
-		r.Schools.Buffering, r.Reading.Buffer = soil.ByMehlich, &soil.BufferPH{Kind: soil.SMP, PH: 6.4}
+		r.Methods.Buffering, r.Reading.Buffer = soil.ByMehlich, &soil.BufferPH{Kind: soil.SMP, PH: 6.4}
 	},
 	"target_ph ": func(r *dose.Request) {
-		r.Schools.Buffering, r.Reading.Buffer, r.Target = soil.ByMehlich, &soil.BufferPH{Kind: soil.Mehlich,
+		r.Methods.Buffering, r.Reading.Buffer, r.Target = soil.ByMehlich, &soil.BufferPH{Kind: soil.Mehlich,
 			PH: 6.1}, ptr(quantity.PH(6.7))
 	},
 	"reading.ph ": func(r *dose.Request) {
-		r.Schools.Buffering, r.Reading.Buffer, r.Reading.PH = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.6}, 4.2
+		r.Methods.Buffering, r.Reading.Buffer, r.Reading.PH = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.6}, 4.2
 	},
 	"materials[0].fineness_pct": func(r *dose.Request) { r.Materials[0].Fineness = &[4]quantity.Percent{10, 20, 30, 30} },
 	"materials[1].vinegar_ml": func(r *dose.Request) {
@@ -314,7 +314,7 @@ var impossible = map[string]func(*dose.Request){
 	"history[0].g_m2":      func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2026-01-01"), Rate: -1}} },
 	"history[0].date":      func(r *dose.Request) { r.History = ledger.Ledger{{Date: at("2027-01-01"), Rate: 1}} },
 	"sowing":               func(r *dose.Request) { r.Cleared, r.Sowing = at("2026-12-01"), at("2026-11-01") },
-	"school.buffering":     func(r *dose.Request) { r.Schools.Buffering = "hunch" },
+	"school.buffering":     func(r *dose.Request) { r.Methods.Buffering = "hunch" },
 	"materials[1].k2o_pct": func(r *dose.Request) { r.Materials[1].Potash = ptr(quantity.Percent(90)) },
 }
 
@@ -333,7 +333,7 @@ func ExampleFor() {
 	loam, _ := soil.FindTexture(soil.Loam)
 	maritime, _ := soil.FindClimate("maritime", soil.North)
 	tomato, _ := crop.Find("tomato")
-	a, err := dose.For(dose.Request{Schools: dose.DefaultSchools, Record: bed.Record{
+	a, err := dose.For(dose.Request{Methods: dose.DefaultMethods, Record: bed.Record{
 		Date: quantity.Date(2026, 10, 1), Climate: maritime, Crop: &tomato,
 		Ground:  soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed},
 		Reading: soil.Reading{Date: quantity.Date(2026, 9, 20), Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12},
@@ -343,8 +343,9 @@ func ExampleFor() {
 		return
 	}
 	best := a.Options[0]
-	fmt.Printf("%s %.0f g/m²: %s, %.0f g on %s\n", a.Direction, float64(a.Need.CaCO3), best.Parts[0].Kind, float64(best.Goes[0].Total),
-		best.Goes[0].Date)
+	fmt.Printf("%s %.0f g/m²: %s, %.0f g on %s\n", a.Direction, float64(a.Need.CaCO3), best.Parts[0].Kind,
+		float64(best.Applications[0].Total),
+		best.Applications[0].Date)
 	// Output: raise 322 g/m²: calcitic-lime, 1823 g on 2026-10-01
 }
 

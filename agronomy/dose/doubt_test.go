@@ -19,7 +19,7 @@ import (
 // used to hold it against.
 var (
 	methodSD = map[soil.Method]float64{soil.Lab: 0.10, soil.Meter: 0.15, soil.MeterStale: 0.35, soil.Kit: 0.35, soil.Probe: 0.50}
-	schoolSD = map[soil.School]float64{soil.ByTable: 0.45, soil.ByOrganicMatter: 0.30, soil.BySMP: 0.20, soil.ByMeasured: 0.12}
+	schoolSD = map[soil.LimeMethod]float64{soil.ByTable: 0.45, soil.ByOrganicMatter: 0.30, soil.BySMP: 0.20, soil.ByMeasured: 0.12}
 	limePc   = map[soil.FreeLime][2]float64{soil.LimeFaint: {0, 1}, soil.LimeClear: {1, 5}, soil.LimeStrong: {5, 12}}
 )
 
@@ -55,7 +55,7 @@ type drawn struct{ need, end, over float64 }
 // draw plays a dose out in gardens that differ as the handbook says they do.
 func draw(t *testing.T, rng *rand.Rand, r dose.Request, a dose.Answer, o dose.Option) (d drawn) {
 	t.Helper()
-	buffer, err := soil.Buffer(r.Schools.Buffering, r.Ground, r.Reading, a.Target)
+	buffer, err := soil.Buffer(r.Methods.Buffering, r.Ground, r.Reading, a.Target)
 	require.NoError(t, err)
 	curve := buffer.Curve(a.PH, a.Target)
 	sd := math.Hypot(methodSD[r.Reading.Method], coreSD(r.Reading.Cores))
@@ -64,7 +64,7 @@ func draw(t *testing.T, rng *rand.Rand, r dose.Request, a dose.Answer, o dose.Op
 	band := a.Crop.Band
 	for range draws {
 		ph := a.PH + quantity.PH(sd*rng.NormFloat64())
-		stubborn := math.Exp(schoolSD[r.Schools.Buffering] * rng.NormFloat64())
+		stubborn := math.Exp(schoolSD[r.Methods.Buffering] * rng.NormFloat64())
 		lime := 0.0
 		if a.Direction == dose.Lower {
 			lime = 10 * mass * (limes[0] + (limes[1]-limes[0])*rng.Float64())
@@ -100,7 +100,7 @@ func TestDoubtsHoldWhatTheySay(t *testing.T) {
 	for tried[dose.Raise] < 40 || tried[dose.Lower] < 25 {
 		r := random(rng)
 		r.History, r.More, r.Reading.Layers, r.Reading.Basis = nil, nil, nil, soil.Water
-		if r.Reading.Method == soil.Fizz || r.Schools.Buffering == soil.ByLabRate {
+		if r.Reading.Method == soil.Fizz || r.Methods.Buffering == soil.ByLabRate {
 			continue
 		}
 		if *r.Ground.OrganicMatter > 20 {
@@ -113,13 +113,14 @@ func TestDoubtsHoldWhatTheySay(t *testing.T) {
 		o := a.Options[rng.IntN(len(a.Options))]
 		tried[a.Direction]++
 		got := draw(t, rng, r, a, o)
-		name := string(a.Direction) + " " + nameOf(o) + " " + string(r.Schools.Buffering) + " " + string(r.Reading.Method) + " " +
+		name := string(a.Direction) + " " + nameOf(o) + " " + string(r.Methods.Buffering) + " " + string(r.Reading.Method) + " " +
 			string(r.Ground.FreeLime)
 		assert.InDelta(t, 2.0/3, got.need, 0.02, "%s: two in three of the need, %v at %.2f", name, a.Need.CaCO3, float64(a.PH))
 		if o.PH.P95 < soil.MostPH-0.01 && o.PH.P05 > soil.LeastPH+0.01 {
 			assert.InDelta(t, 0.90, got.end, 0.02, "%s: nine in ten, %v", name, o.PH)
 		}
-		if !slices.ContainsFunc(o.Goes, func(g dose.Go) bool { return g.RetestFirst }) { // else the chance is that of the first go
+		if !slices.ContainsFunc(o.Applications,
+			func(g dose.Application) bool { return g.RetestFirst }) { // else the chance is that of the first go
 			assert.InDelta(t, o.Over, got.over, 0.02, "%s: the chance of going past the band", name)
 		}
 	}
@@ -128,7 +129,7 @@ func TestDoubtsHoldWhatTheySay(t *testing.T) {
 func TestAGivenStrengthCountsAsTested(t *testing.T) {
 	spread := func(measured bool) quantity.PH {
 		a := answer(t, request(func(r *dose.Request) {
-			r.Schools.Buffering, r.Reading.BufferCapacity = soil.ByMeasured, 1600
+			r.Methods.Buffering, r.Reading.BufferCapacity = soil.ByMeasured, 1600
 			if !measured {
 				r.Materials[1].Measured = nil
 			}

@@ -16,7 +16,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // found gathers the ids of all guards of an answer, wherever they stand.
@@ -39,7 +39,7 @@ func found(a dose.Answer) map[string]bool {
 
 // everywhere adds what the bed has against each material, whoever asks: the shelf, the bucket and the log too.
 func everywhere(r *dose.Request, a dose.Answer) map[string]bool {
-	ids, state := found(a), bed.On(&r.Record)
+	ids, state := found(a), bed.Judge(&r.Record)
 	for i := range r.Materials {
 		for _, f := range guard.Against(&state, &r.Materials[i]) {
 			ids[f.ID] = true
@@ -99,9 +99,9 @@ func sour(k material.Kind, c string) func(*dose.Request) {
 }
 
 // jars are two that say sour, and nothing else; the school says what they carry.
-func jars(s dose.FizzSchool) func(*dose.Request) {
+func jars(s dose.FizzApproach) func(*dose.Request) {
 	return func(r *dose.Request) {
-		r.Schools.Fizz, r.Target = s, nil
+		r.Methods.Fizz, r.Target = s, nil
 		r.Reading = soil.Reading{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3,
 			Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeClear}}
 	}
@@ -119,7 +119,7 @@ func muck(r *dose.Request) {
 
 func smp(buffer, target quantity.PH) func(*dose.Request) {
 	return func(r *dose.Request) {
-		r.Schools.Buffering, r.Reading.Buffer, r.Target = soil.BySMP, &soil.BufferPH{Kind: soil.SMP, PH: buffer}, ptr(target)
+		r.Methods.Buffering, r.Reading.Buffer, r.Target = soil.BySMP, &soil.BufferPH{Kind: soil.SMP, PH: buffer}, ptr(target)
 	}
 }
 
@@ -143,8 +143,8 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"ash-unsuited-crop": {fire("raspberry", 5.2), fire("parsley", 5.2)},
 	"sulfides":          {fire("tomato", 3.9), fire("tomato", 3.91)},
 	"sodium":            {sweet(8.5, soil.LimeNone), sweet(8.49, soil.LimeNone)},
-	"ash-tomato": {func(r *dose.Request) { r.Schools.TomatoAsh = dose.NoTomatoAsh },
-		func(r *dose.Request) { r.Schools.TomatoAsh, r.Crop = dose.NoTomatoAsh, cropOf("pepper") }},
+	"ash-tomato": {func(r *dose.Request) { r.Methods.TomatoAsh = dose.NoTomatoAsh },
+		func(r *dose.Request) { r.Methods.TomatoAsh, r.Crop = dose.NoTomatoAsh, cropOf("pepper") }},
 	"hydrated-acid-lover": {func(r *dose.Request) { fire("blueberry", 4.2)(r); r.Materials[0] = batch("hydrated-lime") },
 		func(r *dose.Request) { fire("raspberry", 5.2)(r); r.Materials[0] = batch("hydrated-lime") }},
 	"fizz-dusting":    {jars(dose.FizzDusting), jars(dose.FizzQuestion)},
@@ -184,8 +184,8 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"ash-at-6.5": {func(r *dose.Request) { r.Reading.PH, r.Target = 6.5, ptr(quantity.PH(6.7)) },
 		func(r *dose.Request) { r.Reading.PH, r.Target = 6.4, ptr(quantity.PH(6.7)) }},
 	"ash-source": {with(func(b *material.Batch) { b.Source = material.Painted }), plain},
-	"ash-not-measured": {func(r *dose.Request) { r.Schools.Ash, r.Materials[1].Measured = material.MeasuredOnly, nil },
-		func(r *dose.Request) { r.Schools.Ash = material.MeasuredOnly }},
+	"ash-not-measured": {func(r *dose.Request) { r.Methods.Ash, r.Materials[1].Measured = material.MeasuredOnly, nil },
+		func(r *dose.Request) { r.Methods.Ash = material.MeasuredOnly }},
 	"potassium-ceiling": {func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(210)) },
 		func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(209)) }},
 	"sulfur-free-lime": {sweet(7.4, soil.LimeUnknown), sweet(7.4, soil.LimeNone)},
@@ -263,11 +263,11 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 			r.Reading.Extractant, r.Reading.KRange = "", &soil.KRange{From: 120, To: 180}
 		}},
 	"hard-water": {func(r *dose.Request) { r.Water = ptr(150.0) },
-		func(r *dose.Request) { r.Water, r.Schools.Water = ptr(350.0), dose.WaterIgnored }},
+		func(r *dose.Request) { r.Water, r.Methods.Water = ptr(350.0), dose.WaterIgnored }},
 	"adams-evans-range": {func(r *dose.Request) {
-		r.Schools.Buffering, r.Reading.Buffer = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}
+		r.Methods.Buffering, r.Reading.Buffer = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans, PH: 7.7}
 	}, func(r *dose.Request) {
-		r.Schools.Buffering, r.Reading.Buffer, r.Ground.CEC = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans,
+		r.Methods.Buffering, r.Reading.Buffer, r.Ground.CEC = soil.ByAdamsEvans, &soil.BufferPH{Kind: soil.AdamsEvans,
 			PH: 7.7}, ptr(quantity.CationExchangeCapacity(8))
 	}},
 	"ash-old": {with(func(b *material.Batch) { b.Burnt = at("2025-09-30") }),
@@ -345,7 +345,7 @@ func TestEveryRuleOfTheCalendarMovesAndLeavesAlone(t *testing.T) {
 			for _, g := range o.Guards {
 				if g.ID == id {
 					assert.Equal(t, guard.Note, g.Level, "%s passes with time", id)
-					assert.Contains(t, words.Guard(g).Says, "Not before", id)
+					assert.Contains(t, text.Guard(g).Says, "Not before", id)
 				}
 			}
 		}
@@ -355,9 +355,9 @@ func TestEveryRuleOfTheCalendarMovesAndLeavesAlone(t *testing.T) {
 func TestGuardsOutsideTheTable(t *testing.T) {
 	// Nitrogen feed moves the date by just 21 days, sulfur by just 26 weeks.
 	a := answer(t, request(put("2026-09-28", material.AmmoniumSulfate, 20), func(r *dose.Request) { r.Reading.Date = at("2026-09-29") }))
-	assert.Equal(t, at("2026-09-28")+21, of(t, a, material.CalciticLime).Goes[0].Date)
+	assert.Equal(t, at("2026-09-28")+21, of(t, a, material.CalciticLime).Applications[0].Date)
 	a = answer(t, request(put("2026-06-01", material.SulfurPowder, 20)))
-	assert.Equal(t, at("2026-06-01")+182, of(t, a, material.CalciticLime).Goes[0].Date)
+	assert.Equal(t, at("2026-06-01")+182, of(t, a, material.CalciticLime).Applications[0].Date)
 	// Ground that is frozen all year serves on no day.
 	a = answer(t, request(func(r *dose.Request) {
 		for m := range r.Climate.Normal {
@@ -367,7 +367,7 @@ func TestGuardsOutsideTheTable(t *testing.T) {
 	assert.Equal(t, dose.Refused, a.Direction)
 	require.NotEmpty(t, a.Refused)
 	assert.Equal(t, guard.Stop, a.Refused[0].Guards[0].Level)
-	assert.Contains(t, words.Guard(a.Refused[0].Guards[0]).Says, "No day in the next 52 weeks")
+	assert.Contains(t, text.Guard(a.Refused[0].Guards[0]).Says, "No day in the next 52 weeks")
 	// Hydrated lime is not given on the surface.
 	a = answer(t, request(func(r *dose.Request) { r.Ground.Worked, r.Materials[0] = soil.Surface, batch("hydrated-lime") }))
 	assert.True(t, found(a)["not-offered-here"])
@@ -385,29 +385,29 @@ func TestEveryGuardAndStepHasItsWords(t *testing.T) {
 		ids = append(ids, id)
 	}
 	for _, id := range ids {
-		assert.True(t, words.HasGuard(id), id)
+		assert.True(t, text.HasGuard(id), id)
 	}
 	for name, c := range guardCases {
 		a := answer(t, request(c.fires))
-		lines := words.Steps(a.Need.Working)
+		lines := text.Steps(a.Need.Working)
 		for _, o := range a.Options {
-			lines = append(lines, words.Steps(a.Working(&o))...)
-			for _, g := range words.Guards(o.Guards) {
+			lines = append(lines, text.Steps(a.Working(&o))...)
+			for _, g := range text.Guards(o.Guards) {
 				assert.NotEmpty(t, g.Says, g.ID)
 				assert.NotContains(t, g.Says, "%!", g.ID)
 			}
 		}
-		for _, g := range words.Guards(a.Guards) {
+		for _, g := range text.Guards(a.Guards) {
 			assert.NotEmpty(t, g.Says, g.ID)
 		}
 		for _, l := range lines {
-			assert.True(t, words.HasStep(l.ID), "%s: step %s", name, l.ID)
+			assert.True(t, text.HasStep(l.ID), "%s: step %s", name, l.ID)
 			assert.NotEmpty(t, l.Source, "%s: step %s has no source", name, l.ID)
 			assert.NotContains(t, l.How, "%!", l.ID)
 			assert.NotContains(t, l.How, "NaN", l.ID)
 		}
 	}
-	require.False(t, words.HasGuard("no such rule"))
+	require.False(t, text.HasGuard("no such rule"))
 }
 
 // Lime wants twelve weeks before a sample tells of it: a day less is too soon.

@@ -65,7 +65,7 @@ func TestSoLittleThatNoGoIsWorthIt(t *testing.T) {
 	}))
 	require.Equal(t, dose.Raise, light.Direction)
 	// A light dusting is little on purpose.
-	dusted := answer(t, request(func(r *dose.Request) { r.Schools.Ash, r.Ground.Depth = material.Dusting, 0.20 }))
+	dusted := answer(t, request(func(r *dose.Request) { r.Methods.Ash, r.Ground.Depth = material.Dusting, 0.20 }))
 	assert.InDelta(t, 75, float64(of(t, dusted, material.HardwoodAsh).Parts[0].Rate), 1e-9)
 	assert.Less(t, float64(light.Need.CaCO3), 20.0)
 }

@@ -31,9 +31,9 @@ func TestAnOptionLaidByItsAmountsIsItself(t *testing.T) {
 		require.True(t, ok)
 		assert.InDelta(t, float64(o.CaCO3), float64(again.CaCO3), 1e-6)
 		assert.InDelta(t, float64(o.PH.Median), float64(again.PH.Median), 1e-6)
-		assert.Len(t, again.Goes, len(o.Goes))
-		for i := range o.Goes {
-			assert.Equal(t, o.Goes[i].Date, again.Goes[i].Date)
+		assert.Len(t, again.Applications, len(o.Applications))
+		for i := range o.Applications {
+			assert.Equal(t, o.Applications[i].Date, again.Applications[i].Date)
 		}
 		assert.Equal(t, o.Retest, again.Retest)
 	}
@@ -57,8 +57,8 @@ func TestAmountsThatAreSettledKeepTheRules(t *testing.T) {
 	o, ok, err := dose.Laid(r, rates)
 	require.NoError(t, err)
 	require.True(t, ok)
-	require.Len(t, o.Goes, 2)
-	assert.GreaterOrEqual(t, int(o.Goes[1].Date-o.Goes[0].Date), 8*7)
+	require.Len(t, o.Applications, 2)
+	assert.GreaterOrEqual(t, int(o.Applications[1].Date-o.Applications[0].Date), 8*7)
 	r.Materials[ash].Source = material.Coal
 	_, ok, err = dose.Laid(r, rates)
 	require.NoError(t, err)

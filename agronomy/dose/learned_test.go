@@ -15,7 +15,7 @@ func taughtRequest(t *testing.T, l soil.Learned) dose.Answer {
 	t.Helper()
 	r := request()
 	l.Beside, l.Tests, l.LogSD = soil.ByTable, 3, 0.12
-	r.Ground.Learned, r.Schools.Buffering = &l, soil.ByLearned
+	r.Ground.Learned, r.Methods.Buffering = &l, soil.ByLearned
 	a, err := dose.For(r)
 	require.NoError(t, err)
 	return a

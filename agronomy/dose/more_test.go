@@ -33,7 +33,7 @@ func TestAshThatFallsShortIsMixedWithLime(t *testing.T) {
 	assert.InDelta(t, (321.5037-250)/0.97, float64(m.Parts[1].Rate), 0.001, "lime for the rest")
 	assert.Zero(t, m.Unmet)
 	assert.InDelta(t, 6.5, float64(m.PH.Median), 1e-9)
-	assert.InDelta(t, 6.5, float64(m.Goes[len(m.Goes)-1].PHAfter), 1e-9, "the goes add up in the order of their days")
+	assert.InDelta(t, 6.5, float64(m.Applications[len(m.Applications)-1].PHAfter), 1e-9, "the goes add up in the order of their days")
 	assert.InDelta(t, 25, float64(m.K2O), 1e-6)
 	of(t, a, material.HardwoodAsh) // ash alone is also shown
 	assert.Nil(t, mix(answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Target = 6.2, ptr(quantity.PH(6.5)) })),
@@ -127,7 +127,7 @@ func TestSlowAcidifiersKeepToSpring(t *testing.T) {
 		require.NotEmpty(t, a.Options, k)
 		o := a.Options[0]
 		caps, _ := material.CapsFor(stuff(k).Family, soil.Ground{Worked: soil.Dug})
-		for _, g := range o.Goes {
+		for _, g := range o.Applications {
 			m := g.Date.Month()
 			assert.True(t, m >= 3 && m <= 8, "%s on %s", k, g.Date)
 			assert.LessOrEqual(t, float64(g.Rate), float64(caps.Go)+1e-9)

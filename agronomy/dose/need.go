@@ -28,7 +28,7 @@ func (s *sum) need(a *Answer) {
 		net = 0
 	}
 	_, sd := s.start()
-	s.doubt = forecast.Doubt{Curve: s.course.Curve, From: s.course.From, SD: sd, School: s.buffer.LogSD}
+	s.doubt = forecast.Doubt{Curve: s.course.Curve, From: s.course.From, SD: sd, Method: s.buffer.LogSD}
 	if s.joint() && gross > 0 {
 		s.doubt.Joint, s.doubt.Base = s.Ground.Learned.Joint, s.buffer.Beside.Raise
 	}
@@ -73,7 +73,7 @@ const toTell = 0.05
 // leave says why the bed is left alone: the school, or what is at work already.
 func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	at := working.Values{
-		working.ID("school", s.r.Schools.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.PH),
+		working.ID("school", s.r.Methods.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.PH),
 		working.Num("low", working.PH, s.Crop.Band.Low), working.Num("high", working.PH, s.Crop.Band.High), working.Num("sd",
 			working.PH, s.SD),
 	}
@@ -97,7 +97,7 @@ func (s *sum) assumed(a *Answer) {
 	if s.Ground.CEC == nil {
 		from = append(slices.Clip(from), working.Num("cec", working.CEC, s.Ground.CationExchangeCapacity()))
 	}
-	if s.Ground.Clay == nil && s.r.Schools.Buffering == soil.ByOrganicMatter {
+	if s.Ground.Clay == nil && s.r.Methods.Buffering == soil.ByOrganicMatter {
 		from = append(slices.Clip(from), working.Num("clay", working.Percent, s.Ground.ClayContent()))
 	}
 	if len(from) > 0 {
@@ -146,7 +146,7 @@ func (s *sum) gross(a *Answer) quantity.Rate {
 // joint tells whether the bed is dosed by what it has shown of where it stands and of how stubborn it is together.
 func (s *sum) joint() bool {
 	l := s.Ground.Learned
-	return s.buffer.School == soil.ByLearned && l.Day == s.Reading.Date && len(l.Joint) > 0 && !s.Profile.Layered
+	return s.buffer.Method == soil.ByLearned && l.Day == s.Reading.Date && len(l.Joint) > 0 && !s.Profile.Layered
 }
 
 // jointNeed is the need that is as likely too much as too little by what the bed has shown together; the curve goes by it.
@@ -172,7 +172,7 @@ const leastFactor = 0.05
 // sour sweet, they at most leave it at its target.
 func (s *sum) start() (quantity.PH, float64) {
 	l := s.Ground.Learned
-	if s.buffer.School != soil.ByLearned || l.Level == 0 || l.Day != s.Reading.Date || s.Profile.Layered {
+	if s.buffer.Method != soil.ByLearned || l.Level == 0 || l.Day != s.Reading.Date || s.Profile.Layered {
 		return s.PH, s.SD
 	}
 	if (l.Level < s.target) != (s.PH < s.target) {

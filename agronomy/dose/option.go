@@ -19,7 +19,7 @@ func (s *sum) assemble(parts ...part) Option {
 	for i := range parts {
 		n += len(parts[i].goes)
 	}
-	o := Option{Parts: make([]Part, 0, len(parts)), Goes: make([]Go, 0, n), ForPotassium: s.forK}
+	o := Option{Parts: make([]Part, 0, len(parts)), Applications: make([]Application, 0, n), ForPotassium: s.forK}
 	cost, priced := 0.0, true
 	for n := range parts {
 		p := &parts[n]
@@ -37,7 +37,7 @@ func (s *sum) assemble(parts ...part) Option {
 		}
 		for _, x := range p.goes {
 			x.Part = n
-			o.Goes = append(o.Goes, x)
+			o.Applications = append(o.Applications, x)
 		}
 		o.Half = o.Half || p.Half
 		o.Limit = cmp.Or(o.Limit, p.Limit)
@@ -87,11 +87,11 @@ func (s *sum) unmet(o *Option, parts []part) {
 
 // order sets the goes by their days and tells where each brings the soil.
 func (s *sum) order(o *Option) {
-	slices.SortStableFunc(o.Goes, func(a, b Go) int { return int(a.Date - b.Date) })
+	slices.SortStableFunc(o.Applications, func(a, b Application) int { return int(a.Date - b.Date) })
 	share := quantity.Rate(soil.TopLayer / s.Ground.Depth)
 	var caco3 quantity.Rate
-	for n := range o.Goes {
-		x := &o.Goes[n]
+	for n := range o.Applications {
+		x := &o.Applications[n]
 		x.N = n + 1
 		caco3 += x.CaCO3
 		if !s.hasCurve() {
@@ -134,7 +134,7 @@ func (s *sum) expect(o *Option) {
 
 	// The retest reads what has acted by its day, of earlier goes too.
 	var before quantity.Rate
-	for _, x := range o.Goes {
+	for _, x := range o.Applications {
 		if x.Date < o.Retest && x.CaCO3 != 0 {
 			before += x.CaCO3
 		}
@@ -160,7 +160,7 @@ func (s *sum) pastRange(end *forecast.Outcome, down bool) float64 {
 }
 
 // pool is what a go brings, as strong as its batch has proved, and how fast it acts.
-func (r *Request) pool(o *Option, x *Go) forecast.Pool {
+func (r *Request) pool(o *Option, x *Application) forecast.Pool {
 	part := &o.Parts[x.Part]
 	p := forecast.Pool{Date: x.Date, CaCO3: x.CaCO3, Reacts: part.Of.Speed()}
 	if part.Batch < len(r.Proved) {
@@ -185,7 +185,7 @@ func sq(x float64) float64 { return x * x }
 func (s *sum) close(o *Option, parts []part) {
 	waits := o.Waits()
 	gate := quantity.Day(0) // the first go that a reading must stand before
-	for _, x := range o.Goes {
+	for _, x := range o.Applications {
 		if x.RetestFirst && (gate == 0 || x.Date < gate) {
 			gate = x.Date
 		}
@@ -204,7 +204,7 @@ func (s *sum) close(o *Option, parts []part) {
 		case waits:
 			o.Retest = max(o.Retest, calendar.PaceTest(&p.Of.Material, s.Season.Weather, last))
 		default:
-			o.Retest = max(o.Retest, calendar.Retest(&p.Of.Material, s.Season.Weather, last, s.Reading.Date, s.r.Schools.Retest))
+			o.Retest = max(o.Retest, calendar.Retest(&p.Of.Material, s.Season.Weather, last, s.Reading.Date, s.r.Methods.Retest))
 		}
 	}
 	if gate != 0 {
@@ -262,7 +262,7 @@ func (s *sum) guards(o *Option, parts []part) {
 	if s.want < 0 {
 		f.P95 = o.PH.P05
 	}
-	f.Careful = s.r.Schools.Pace != AllAtOnce
+	f.Careful = s.r.Methods.Pace != AllAtOnce
 	for n := range parts {
 		p := &parts[n]
 		if len(p.goes) == 0 {

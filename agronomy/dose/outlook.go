@@ -12,10 +12,10 @@ func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
 	if r.Foretold != nil {
 		c = *r.Foretold
 	}
-	pools := make([]forecast.Pool, 0, len(c.Pools)+len(o.Goes))
+	pools := make([]forecast.Pool, 0, len(c.Pools)+len(o.Applications))
 	c.Pools = append(pools, c.Pools...)
-	for i := range o.Goes {
-		if x := &o.Goes[i]; x.CaCO3 != 0 {
+	for i := range o.Applications {
+		if x := &o.Applications[i]; x.CaCO3 != 0 {
 			c.Pools = append(c.Pools, r.pool(o, x))
 		}
 	}
@@ -33,7 +33,7 @@ func (r *Request) drift(last soil.Reading) float64 {
 		rec.Water.Alkalinity = *r.Water
 	}
 	for _, x := range r.History {
-		rec.Put = append(rec.Put, forecast.Put{Application: x})
+		rec.Applied = append(rec.Applied, forecast.Application{Application: x})
 	}
 	sum, _ := forecast.Drift(rec.Pulls())
 	return sum

@@ -21,7 +21,7 @@ const (
 
 // paced tells whether a material waits for a test before the rest of it: it moves pH, and the pace is careful.
 func (s *sum) paced(b *material.Batch) bool {
-	return s.r.Schools.Pace != AllAtOnce && b.MovesPH() && s.hasCurve() && !s.whole
+	return s.r.Methods.Pace != AllAtOnce && b.MovesPH() && s.hasCurve() && !s.whole
 }
 
 // topTestLimit is the id of what keeps a material that stays on top at one application before its test.
@@ -76,7 +76,7 @@ func (s *sum) gone(want quantity.Rate) (gone quantity.Rate, last *ledger.Applica
 	for i := range s.r.History {
 		a := &s.r.History[i]
 		from := s.Reading.Date
-		if s.r.Schools.Pace != AllAtOnce && a.Date < from {
+		if s.r.Methods.Pace != AllAtOnce && a.Date < from {
 			from -= calendar.ActsBefore(a.Material.Family) - 1
 		}
 		if !a.MovesPH() || a.Date < from || a.Date > s.r.Date {
@@ -158,7 +158,7 @@ func (s *sum) mixedFirst(ash, lime *part) quantity.Rate {
 
 // firstOf is what of a need goes on before a test: all of it, or by the careful pace its first part, whatever it is brought by.
 func (s *sum) firstOf(need quantity.Rate, batches []material.Batch) quantity.Rate {
-	if s.r.Schools.Pace == AllAtOnce || need == 0 {
+	if s.r.Methods.Pace == AllAtOnce || need == 0 {
 		return need
 	}
 	strength := 0.0

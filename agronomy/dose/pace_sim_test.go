@@ -27,7 +27,7 @@ type tended struct {
 	crop   *crop.Crop
 	shelf  []material.Batch
 	sds    []float64
-	pace   dose.PaceSchool
+	pace   dose.Pace
 	learns bool
 	// begun is set while a correction goes on, by a sign.
 	begun        bool
@@ -39,8 +39,8 @@ type tended struct {
 // request is the dose that is asked for after a reading.
 func (x *tended) request(last soil.Reading) dose.Request {
 	r := dose.Request{Record: bed.Record{Date: x.Day(), Climate: x.Record.Climate, Ground: x.Record.Ground, Reading: last, Crop: x.crop},
-		Schools: dose.Schools{Pace: x.pace}.Or(dose.DefaultSchools), Materials: x.shelf, Begun: x.begun}
-	for _, p := range x.Record.Put {
+		Methods: dose.Methods{Pace: x.pace}.Or(dose.DefaultMethods), Materials: x.shelf, Begun: x.begun}
+	for _, p := range x.Record.Applied {
 		if p.Date > x.Day()-1600 {
 			r.History = append(r.History, p.Application)
 		}
@@ -48,14 +48,14 @@ func (x *tended) request(last soil.Reading) dose.Request {
 	if !x.learns {
 		return r
 	}
-	school, err := x.Record.School(soil.ByTable)
+	school, err := x.Record.Method(soil.ByTable)
 	if err != nil {
 		panic(err)
 	}
-	model := x.Record.Bed(school, false)
+	model := x.Record.Model(school, false)
 	l := forecast.Learn(&model)
 	if r.Ground.Learned = l.Beside(soil.ByTable); r.Ground.Learned != nil {
-		r.Schools.Buffering = soil.ByLearned
+		r.Methods.Buffering = soil.ByLearned
 	}
 	return r
 }
@@ -75,14 +75,14 @@ func (x *tended) round(t *testing.T) quantity.Day {
 		return year
 	}
 	o := a.Options[0]
-	for _, g := range o.Goes {
+	for _, g := range o.Applications {
 		x.Until(g.Date)
 		p := o.Parts[g.Part]
 		x.Put(*p.Of, g.Rate, string(p.Kind), x.sds[p.Batch])
 		x.applications++
 	}
 	x.begun = true
-	if a.Buffering.School == soil.ByLearned {
+	if a.Buffering.Method == soil.ByLearned {
 		x.learned++
 		if at := x.Settles(0); at >= o.PH.P05 && at <= o.PH.P95 {
 			x.held++
@@ -109,7 +109,7 @@ func (s paceScore) String() string {
 }
 
 // tend grows beds for four seasons, dosed by a pace.
-func tend(t *testing.T, beds int, seed uint64, pace dose.PaceSchool, of string, shelf []material.Batch, sds []float64) (s paceScore) {
+func tend(t *testing.T, beds int, seed uint64, pace dose.Pace, of string, shelf []material.Batch, sds []float64) (s paceScore) {
 	c, ok := crop.Find(of)
 	require.True(t, ok)
 	climate, _ := soil.FindClimate("maritime", soil.North)

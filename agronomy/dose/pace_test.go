@@ -14,7 +14,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-func careful(r *dose.Request) { r.Schools.Pace = dose.Careful }
+func careful(r *dose.Request) { r.Methods.Pace = dose.Careful }
 
 // limeOnly leaves the lime of the request's shelf.
 func limeOnly(r *dose.Request) { r.Materials = r.Materials[:1] }
@@ -30,18 +30,19 @@ func TestTheFirstPartSeldomOvershoots(t *testing.T) {
 	// A share of 5 per cent more of the need would be too much, unless it is the least of 40.
 	steps := p.Share * 20
 	assert.InDelta(t, steps, float64(int(steps+0.5)), 1e-9, "in steps of 5 per cent")
-	more := request(limeOnly, func(r *dose.Request) { r.Schools.Pace = dose.AllAtOnce })
+	more := request(limeOnly, func(r *dose.Request) { r.Methods.Pace = dose.AllAtOnce })
 	over, _, ok, err := dose.ByHand(more, []quantity.Rate{quantity.Rate((p.Share + 0.05) / p.Share * float64(p.Rate))})
 	require.NoError(t, err)
 	require.True(t, ok)
 	assert.Greater(t, over.Over, guard.CarefulOver)
 	assert.InDelta(t, float64(a.Need.CaCO3), float64(o.CaCO3+p.Rest*quantity.Rate(p.Worth.EffectiveCCE)+o.Unmet), 1e-6)
-	assert.Equal(t, o.Goes[len(o.Goes)-1].Date.AddWeeks(26), o.Retest, "the test stands 26 weeks after lime, whatever the season")
+	assert.Equal(t, o.Applications[len(o.Applications)-1].Date.AddWeeks(26), o.Retest,
+		"the test stands 26 weeks after lime, whatever the season")
 	assert.False(t, found(a)["overshoot"])
 }
 
 func TestWhatSurelyStaysInRangeGoesOnWhole(t *testing.T) {
-	r := request(careful, limeOnly, func(r *dose.Request) { r.Target, r.Schools.Buffering = ptr(quantity.PH(5.8)), soil.ByTable })
+	r := request(careful, limeOnly, func(r *dose.Request) { r.Target, r.Methods.Buffering = ptr(quantity.PH(5.8)), soil.ByTable })
 	o := of(t, answer(t, r), material.CalciticLime)
 	assert.Zero(t, o.Parts[0].Rest)
 	assert.InDelta(t, 1, o.Parts[0].Share, 1e-9)
@@ -50,13 +51,13 @@ func TestWhatSurelyStaysInRangeGoesOnWhole(t *testing.T) {
 }
 
 func TestAWeakReadingCarriesHalfAtMost(t *testing.T) {
-	for _, pace := range []dose.PaceSchool{dose.Careful, dose.AllAtOnce} {
+	for _, pace := range []dose.Pace{dose.Careful, dose.AllAtOnce} {
 		r := request(limeOnly, func(r *dose.Request) {
-			r.Schools.Pace, r.Reading.Method, r.Reading.PH, r.Target = pace, soil.Kit, 4.6, ptr(quantity.PH(5.6))
+			r.Methods.Pace, r.Reading.Method, r.Reading.PH, r.Target = pace, soil.Kit, 4.6, ptr(quantity.PH(5.6))
 		})
 		a := answer(t, r)
 		o := of(t, a, material.CalciticLime)
-		first := o.Goes[0].CaCO3
+		first := o.Applications[0].CaCO3
 		assert.LessOrEqual(t, float64(first), float64(a.Need.CaCO3)/2+1e-6, pace)
 	}
 }
@@ -84,8 +85,8 @@ func TestTheRestNeverGoesOnOnTheSameReading(t *testing.T) {
 	for _, days := range []quantity.Day{1, 30, 300, 700} {
 		r := request(careful, limeOnly, func(r *dose.Request) {
 			r.Sowing, r.Date = 0, r.Date+days
-		}, put(first.Goes[0].Date.String(), material.CalciticLime, first.Parts[0].Rate))
-		if first.Goes[0].Date > r.Date {
+		}, put(first.Applications[0].Date.String(), material.CalciticLime, first.Parts[0].Rate))
+		if first.Applications[0].Date > r.Date {
 			continue
 		}
 		r.History[0].Measured = ptr(quantity.Percent(97))
@@ -100,7 +101,7 @@ func TestAReadingThatComesTooSoonIsNoTest(t *testing.T) {
 	kit := func(r *dose.Request) { r.Reading.Method = soil.Kit }
 	first := of(t, answer(t, request(careful, limeOnly, kit)), material.CalciticLime)
 	readAfter := func(days quantity.Day) (a dose.Answer) {
-		on := first.Goes[0].Date
+		on := first.Applications[0].Date
 		r := request(careful, limeOnly, kit, put(on.String(), material.CalciticLime, first.Parts[0].Rate), func(r *dose.Request) {
 			r.Sowing, r.Date, r.Reading.Date = 0, on+days, on+days
 		})
@@ -115,9 +116,9 @@ func TestAReadingThatComesTooSoonIsNoTest(t *testing.T) {
 func TestWhatStaysOnTopWaitsForATestOfTheTop(t *testing.T) {
 	surface := func(r *dose.Request) { r.Ground.Worked, r.Ground.Depth, r.Reading.PH = soil.Surface, 0.10, 5.0 }
 	all := of(t, answer(t, request(limeOnly, surface, func(r *dose.Request) { r.Sowing = 0 })), material.CalciticLime)
-	require.Greater(t, len(all.Goes), 1)
+	require.Greater(t, len(all.Applications), 1)
 	o := of(t, answer(t, request(careful, limeOnly, surface, func(r *dose.Request) { r.Sowing = 0 })), material.CalciticLime)
-	assert.Len(t, o.Goes, 1)
+	assert.Len(t, o.Applications, 1)
 	assert.Positive(t, o.Parts[0].Rest)
 }
 
@@ -173,7 +174,7 @@ func TestNoFirstPartOvershootsUnsaid(t *testing.T) {
 	waiting := 0
 	for n := range cases / 10 {
 		r := random(rng)
-		r.Schools.Pace = dose.Careful
+		r.Methods.Pace = dose.Careful
 		a, err := dose.For(r)
 		require.NoError(t, err)
 		for _, o := range a.Options {

@@ -15,7 +15,7 @@ import (
 // part is one material's share of an option with its goes, planned.
 type part struct {
 	Part
-	goes []Go
+	goes []Application
 }
 
 // weak tells whether the reading carries half a dose at most.
@@ -26,7 +26,7 @@ func (s *sum) weak() bool {
 
 // halves tells whether the first go of all at once is to be half: what moves pH on a weak reading.
 func (s *sum) halves(b *material.Batch) bool {
-	return s.r.Schools.Pace == AllAtOnce && s.weak() && b.MovesPH()
+	return s.r.Methods.Pace == AllAtOnce && s.weak() && b.MovesPH()
 }
 
 // plan finds how much of a material serves a want, of CaCO₃ or while potassium is
@@ -136,7 +136,7 @@ func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 		goes[n].CaCO3 = quantity.Rate(float64(goes[n].Rate) * p.Worth.EffectiveCCE)
 		p.Rate += goes[n].Rate
 	}
-	p.goes, p.Goes, p.LeftOut, p.Total = goes, len(goes), leftOut, p.Rate.Over(s.Ground.Area)
+	p.goes, p.Applications, p.LeftOut, p.Total = goes, len(goes), leftOut, p.Rate.Over(s.Ground.Area)
 	s.leaveRest(p)
 	return nil
 }
@@ -144,7 +144,7 @@ func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 // mostMore is how many goes more than the fewest are tried.
 const mostMore = 2
 
-func sumOf(goes []Go) (sum quantity.Rate) {
+func sumOf(goes []Application) (sum quantity.Rate) {
 	for i := range goes {
 		sum += goes[i].Rate
 	}
@@ -162,10 +162,10 @@ func (s *sum) limit(p *part) {
 	if s.Crop.Is(crop.AcidLover) && b.Family == material.Lime {
 		p.Limits = append(p.Limits, Limit{ID: "acid-lover-year", Rate: material.AcidLoverLimeYear - s.history(material.Lime)})
 	}
-	if b.Family == material.Ash && b.Owned() && !s.wellRead() && r.Schools.Pace != AllAtOnce {
+	if b.Family == material.Ash && b.Owned() && !s.wellRead() && r.Methods.Pace != AllAtOnce {
 		p.Limits = append(p.Limits, Limit{ID: adviceLimit, Rate: material.AshCommonAdvice - s.history(material.Ash)})
 	}
-	if b.Family == material.Ash && r.Schools.Ash == material.Dusting {
+	if b.Family == material.Ash && r.Methods.Ash == material.Dusting {
 		p.Limits = append(p.Limits, Limit{ID: "dusting", Rate: s.dusting()})
 	}
 	if s.forK && b.Raises() {
@@ -245,7 +245,7 @@ func fewest(total, most quantity.Rate) int {
 
 // dates lays the goes of a part on days, as few as the caps allow and some more.
 // By halves, the first go is half, and a retest stands before the rest.
-func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Go, why calendar.Why, leftOut bool) {
+func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application, why calendar.Why, leftOut bool) {
 	if total < tenth {
 		return nil, calendar.Free, false
 	}
@@ -268,7 +268,7 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Go, why cale
 	}
 	// More goes than weeks of the year find no day.
 	n = min(n, 53)
-	goes = make([]Go, 0, min(n, 4))
+	goes = make([]Application, 0, min(n, 4))
 	laid := make([]calendar.Laid, 0, 4)
 	last := s.r.Date + calendar.Horizon
 	for i := range n {
@@ -280,7 +280,7 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Go, why cale
 		if w != calendar.Free {
 			return goes, w, true
 		}
-		goes = append(goes, Go{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: i > 0 && (p.Half || s.topTest(b))})
+		goes = append(goes, Application{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: i > 0 && (p.Half || s.topTest(b))})
 		if s.paced(b) && s.topTest(b) {
 			return goes, calendar.Free, n > 1 // a test of the top stands before any more
 		}

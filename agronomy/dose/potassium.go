@@ -111,14 +111,14 @@ const leastMoved = 0.5
 // figure speaks, and the gardener chose that school.
 func (s *sum) fizzDusting() bool {
 	r, weak := s.Reading.Fizz.Judge()
-	return s.Reading.Method == soil.Fizz && s.r.Schools.Fizz == FizzDusting && r == soil.Acid && !weak && !s.facts.Conflict
+	return s.Reading.Method == soil.Fizz && s.r.Methods.Fizz == FizzDusting && r == soil.Acid && !weak && !s.facts.Conflict
 }
 
 // dust offers a light dusting of ash, once in a year, and nothing else: no amount
 // can rest on jars, so no need and no pH is told.
 func (s *sum) dust(a *Answer) {
 	s.facts.Dusting, s.facts.Raising = true, true
-	s.r.Schools.Ash = material.Dusting
+	s.r.Methods.Ash = material.Dusting
 	a.Guards = guard.Check(guard.OfRequest, &s.facts)
 	list := s.r.Materials
 	if len(list) == 0 {

@@ -38,9 +38,9 @@ func random(rng *rand.Rand) dose.Request {
 	if rng.IntN(3) == 0 {
 		r.Target = ptr(max(4.5, min(7.5, r.Crop.Aim+quantity.PH(rng.Float64()-0.5))))
 	}
-	r.Schools = dose.Schools{Buffering: pick(rng, soil.ByTable, soil.ByTable, soil.ByOrganicMatter, soil.BySMP, soil.ByLabRate,
-		soil.ByMeasured), Ash: pick(rng, material.AshSchools...),
-		Act: pick(rng, crop.ActSchools...), TomatoAsh: pick(rng, dose.AshOnTomatoes, dose.NoTomatoAsh), Water: pick(rng,
+	r.Methods = dose.Methods{Buffering: pick(rng, soil.ByTable, soil.ByTable, soil.ByOrganicMatter, soil.BySMP, soil.ByLabRate,
+		soil.ByMeasured), Ash: pick(rng, material.AshApproaches...),
+		Act: pick(rng, crop.Triggers...), TomatoAsh: pick(rng, dose.AshOnTomatoes, dose.NoTomatoAsh), Water: pick(rng,
 			dose.WaterCounts, dose.WaterIgnored), Retest: pick(rng, calendar.Rhythms...), Fizz: pick(rng, dose.FizzQuestion,
 			dose.FizzDusting), Pace: pick(rng, dose.Careful, dose.AllAtOnce)}
 	r.Begun = rng.IntN(4) == 0
@@ -50,7 +50,7 @@ func random(rng *rand.Rand) dose.Request {
 	if rng.IntN(20) == 0 {
 		r.Untaught = ptr(rng.IntN(3))
 	}
-	if r.Schools.Buffering == soil.BySMP {
+	if r.Methods.Buffering == soil.BySMP {
 		row, _ := soil.FindBasis(r.Reading.Basis)
 		r.Reading.PH, r.More = min(r.Reading.PH, 6.5-row.Shift), nil
 	}
@@ -146,7 +146,7 @@ func randomReading(rng *rand.Rand, r *dose.Request) {
 	if rng.IntN(30) == 0 {
 		r.More, r.Reading = nil, soil.Reading{Date: x.Date, Method: soil.Fizz, Cores: 3,
 			Fizz: soil.FizzTest{Vinegar: soil.LimeNone, Soda: pick(rng, soil.LimeClear, soil.LimeNone)}}
-		r.Reading.Buffer, r.Schools.Buffering = nil, soil.ByTable
+		r.Reading.Buffer, r.Methods.Buffering = nil, soil.ByTable
 	}
 }
 
@@ -257,8 +257,8 @@ func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
 	t.Helper()
 	sums := make([]quantity.Rate, len(o.Parts))
 	put := append(ledger.Ledger(nil), r.History...)
-	for i, g := range o.Goes {
-		check(t, i == 0 || g.Date >= o.Goes[i-1].Date, n, "goes out of order")
+	for i, g := range o.Applications {
+		check(t, i == 0 || g.Date >= o.Applications[i-1].Date, n, "goes out of order")
 		family := stuff(g.Kind).Family
 		m := stuff(g.Kind)
 		caps, ok := m.CapsOn(asFound(r))
@@ -270,11 +270,11 @@ func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
 		check(t, !soil.Frozen(r.Climate.At(g.Date)), n, "%s on frozen ground, %s", g.Kind, g.Date)
 		check(t, g.Date >= r.Date && g.Date <= r.Date+calendar.Horizon, n, "%s dated %s", g.Kind, g.Date)
 	}
-	for _, g := range o.Goes {
+	for _, g := range o.Applications {
 		check(t, !g.RetestFirst || o.Retest < g.Date, n, "%s: the retest of %s does not stand before the go of %s", nameOf(o), o.Retest,
 			g.Date)
 	}
-	check(t, o.Retest > o.Goes[0].Date, n, "%s: a retest on %s, before the first go", nameOf(o), o.Retest)
+	check(t, o.Retest > o.Applications[0].Date, n, "%s: a retest on %s, before the first go", nameOf(o), o.Retest)
 	for i, p := range o.Parts {
 		check(t, math.Abs(float64(p.Rate-sums[i])) < 1e-6, n, "goes of %s sum to %v, not %v", p.Kind, sums[i], p.Rate)
 		check(t, !math.IsNaN(float64(p.Total)) && p.Total > 0, n, "%s in all %v", p.Kind, p.Total)
@@ -295,12 +295,12 @@ func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n i
 	rest := quantity.Rate(0)
 	for _, p := range o.Parts {
 		rest += quantity.Rate(float64(p.Rest) * p.Worth.EffectiveCCE)
-		check(t, p.Rest == 0 || r.Schools.Pace == dose.Careful && o.Retest >= o.Goes[len(o.Goes)-1].Date+7*12, n,
-			"%s: the rest does not wait for a test after what goes on: %s, %v", nameOf(o), o.Retest, o.Goes)
+		check(t, p.Rest == 0 || r.Methods.Pace == dose.Careful && o.Retest >= o.Applications[len(o.Applications)-1].Date+7*12, n,
+			"%s: the rest does not wait for a test after what goes on: %s, %v", nameOf(o), o.Retest, o.Applications)
 		check(t, p.Rate+p.Rest <= p.Allowed+1e-6, n, "%s: more than its limits allow", nameOf(o))
 	}
-	careful := r.Schools.Pace == dose.Careful
-	check(t, !careful || !slices.ContainsFunc(o.Goes, func(g dose.Go) bool { return g.RetestFirst }), n,
+	careful := r.Methods.Pace == dose.Careful
+	check(t, !careful || !slices.ContainsFunc(o.Applications, func(g dose.Application) bool { return g.RetestFirst }), n,
 		"%s: what waits for a test has a day", nameOf(o))
 	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet-rest)) < 0.06, n, "%s: what it brings and leaves is not the need", nameOf(o))
 	check(t, float64(o.Unmet*a.Need.CaCO3) >= -1e-6, n, "%s brings more than the need", nameOf(o))

@@ -17,7 +17,7 @@ type Request struct {
 	bed.Record
 	// Target is nil to take the crop's aim; a Crop must be named then.
 	Target  *quantity.PH
-	Schools Schools
+	Methods Methods
 	// Materials is what may be used; empty: the usual ones.
 	Materials []material.Batch
 	// Foretold is the middle line of the bed's own forecast from its last reading on, without what is planned; nil: its course

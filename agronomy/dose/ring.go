@@ -85,7 +85,7 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 	if x.Total == 0 {
 		return x, nil
 	}
-	state := bed.On(&r.Record)
+	state := bed.Judge(&r.Record)
 	x.Why = state.Season.Rules(material.Ash, x.Rate, caps, r.Date)
 	if x.Why != calendar.Free {
 		x.Next, _ = state.Season.Next(material.Ash, x.Rate, caps, nil, r.Date, r.Date+calendar.Horizon)

@@ -105,7 +105,7 @@ func (s *sum) roomFor(i int, out *Room) {
 func (s *sum) mostOf(i int, m *Most, per float64) {
 	b := s.r.Materials[i].Unbound() // what there is of it is shared out over all beds
 	caps, _ := b.CapsOn(s.Ground)
-	s.whole = s.r.Schools.Pace != AllAtOnce
+	s.whole = s.r.Methods.Pace != AllAtOnce
 	p, against := s.weigh(i, &b, quantity.Rate(float64(caps.Year)*per))
 	careful := s.whole
 	if s.whole = false; careful && s.topTest(&b) && p.GoCap < p.Rate {

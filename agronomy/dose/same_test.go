@@ -54,7 +54,7 @@ func TestTheOrderOfNamingNeverMatters(t *testing.T) {
 		for _, pair := range [][2][]dose.Option{{x.Options, y.Options}, {x.Potassium.Options, y.Potassium.Options}} {
 			for i := range pair[0] {
 				o, p := pair[0][i], pair[1][i]
-				check(t, len(o.Goes) == len(p.Goes) && o.Retest == p.Retest && math.Abs(float64(o.PH.P95-p.PH.P95)) < 1e-6, n,
+				check(t, len(o.Applications) == len(p.Applications) && o.Retest == p.Retest && math.Abs(float64(o.PH.P95-p.PH.P95)) < 1e-6, n,
 					"option %d is another", i)
 				for j := range o.Parts {
 					check(t, o.Parts[j].Kind == p.Parts[j].Kind && math.Abs(float64(o.Parts[j].Rate-p.Parts[j].Rate)) < 1e-6, n,
@@ -103,8 +103,8 @@ func TestYearsLaterItIsTheSame(t *testing.T) {
 		check(t, math.Abs(float64(x.Need.CaCO3-y.Need.CaCO3)) < 1e-9 && x.Direction == y.Direction && len(x.Options) == len(y.Options),
 			n, "%v, then %v", x.Need, y.Need)
 		for i := range x.Options {
-			for j, g := range x.Options[i].Goes {
-				h := y.Options[i].Goes[j]
+			for j, g := range x.Options[i].Applications {
+				h := y.Options[i].Applications[j]
 				check(t, h.Date == g.Date+later && math.Abs(float64(h.Rate-g.Rate)) < 1e-9, n, "%v, then %v", g, h)
 			}
 		}
@@ -123,7 +123,7 @@ func TestHemispheresMirror(t *testing.T) {
 		x, y := worked(t, n, a, b)
 		check(t, math.Abs(float64(x.Need.CaCO3-y.Need.CaCO3)) < 1e-9, n, "%v, then %v", x.Need, y.Need)
 		for i := range min(len(x.Options), len(y.Options)) {
-			g, h := x.Options[i].Goes[0], y.Options[i].Goes[0]
+			g, h := x.Options[i].Applications[0], y.Options[i].Applications[0]
 			options++
 			// Half years are not of one length, and months neither.
 			if d := h.Date - g.Date.AddMonths(6); g.Kind == h.Kind && d > -8 && d < 8 {
@@ -207,7 +207,7 @@ func TestAHundredthMovesTheNeedByAHundredth(t *testing.T) {
 			continue
 		}
 		a.Reading.Layers, a.More, a.With = nil, nil, nil
-		a.Schools.Buffering = pick(rng, soil.ByTable, soil.ByOrganicMatter, soil.ByMeasured)
+		a.Methods.Buffering = pick(rng, soil.ByTable, soil.ByOrganicMatter, soil.ByMeasured)
 		b := a
 		b.Reading.PH += 0.01
 		x, y := worked(t, n, a, b)
@@ -215,7 +215,7 @@ func TestAHundredthMovesTheNeedByAHundredth(t *testing.T) {
 			len(x.Need.Working) == 0 {
 			continue // it turns from raising to lowering, or has no rate
 		}
-		buffer, err := soil.Buffer(a.Schools.Buffering, asFound(a), a.Reading, x.Target)
+		buffer, err := soil.Buffer(a.Methods.Buffering, asFound(a), a.Reading, x.Target)
 		check(t, err == nil, n, "%v", err)
 		steepest := 0.0
 		for p := quantity.PH(3.5); p < 8.5; p += 0.5 {
@@ -227,4 +227,4 @@ func TestAHundredthMovesTheNeedByAHundredth(t *testing.T) {
 }
 
 // asFound is the ground as it is reckoned with.
-func asFound(r dose.Request) soil.Ground { s := bed.On(&r.Record); return s.Ground }
+func asFound(r dose.Request) soil.Ground { s := bed.Judge(&r.Record); return s.Ground }

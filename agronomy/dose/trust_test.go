@@ -16,7 +16,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // noDig is a bed that is not dug, without a sowing ahead.
@@ -44,10 +44,10 @@ func TestNoAshOnSeedOrSeedlings(t *testing.T) {
 				r.Planted = at(c.planted)
 			}
 		}))
-		assert.Equal(t, c.earliest, of(t, a, material.HardwoodAsh).Goes[0].Date.String(), c.name)
+		assert.Equal(t, c.earliest, of(t, a, material.HardwoodAsh).Applications[0].Date.String(), c.name)
 	}
 	lettuce := answer(t, request(noDig, func(r *dose.Request) { r.Crop, r.Target, r.Sowing = cropOf("lettuce"), nil, at("2026-10-01") }))
-	for _, g := range of(t, lettuce, material.HardwoodAsh).Goes {
+	for _, g := range of(t, lettuce, material.HardwoodAsh).Applications {
 		assert.GreaterOrEqual(t, g.Date, at("2026-11-12"), "nothing on what was sown that day")
 	}
 }
@@ -76,7 +76,7 @@ func TestLayersAreJudgedWhereTheyLie(t *testing.T) {
 	assert.Equal(t, dose.Refused, a.Direction, "nothing may land on a top that is at the band’s top")
 	for _, r := range a.Refused {
 		assert.Equal(t, "above-band-top", r.Guards[0].ID)
-		assert.Contains(t, words.Guard(r.Guards[0]).Says, "top 5 cm read 6.8")
+		assert.Contains(t, text.Guard(r.Guards[0]).Says, "top 5 cm read 6.8")
 	}
 	assert.True(t, found(a)["buried-acid"])
 	// A hundredth under the band's top there is next to no room: still nothing.
@@ -88,7 +88,7 @@ func TestLayersAreJudgedWhereTheyLie(t *testing.T) {
 func TestAGoOnTopStaysUnderTheBandsTop(t *testing.T) {
 	a := answer(t, request(noDig))
 	for _, o := range a.Options {
-		for _, g := range o.Goes {
+		for _, g := range o.Applications {
 			assert.LessOrEqual(t, float64(g.TopAfter), 6.6+1e-9, "%s: 0.2 under the band’s top", g.Kind)
 		}
 	}
@@ -135,7 +135,7 @@ func TestARetestReadsWhatHasReacted(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Target = ptr(quantity.PH(6.4)) }))
 	o := of(t, a, material.CalciticLime)
 	lime := request().Materials[0]
-	left := forecast.Unreacted(lime.Speed(), &climate, true, o.Goes[0].Date, o.Retest)
+	left := forecast.Unreacted(lime.Speed(), &climate, true, o.Applications[0].Date, o.Retest)
 	assert.InDelta(t, 1-left, o.Reacted, 1e-9)
 	// Less what rain and the usual crop pull meanwhile: 18 and 4 g a year, of the 321.5 that a pH takes here.
 	drift := (18 + 0.4*10) * float64(o.Retest-at("2026-09-20")) / 365.25 / 321.5
@@ -208,7 +208,7 @@ func TestPotassiumIsDosedToo(t *testing.T) {
 		kinds[o.Parts[0].Kind] = o
 	}
 	assert.InDelta(t, want/0.5, float64(kinds[material.PotassiumSulfate].Parts[0].Rate), 1e-9)
-	assert.Len(t, kinds[material.PotassiumSulfate].Goes, 2, "30 g/m² at most in one go")
+	assert.Len(t, kinds[material.PotassiumSulfate].Applications, 2, "30 g/m² at most in one go")
 	assert.InDelta(t, want/0.005, float64(kinds[material.Compost].Parts[0].Rate+quantity.Rate(0)), want/0.005, "compost as far as its cap")
 	ash := kinds[material.HardwoodAsh]
 	assert.LessOrEqual(t, float64(ash.PH.Median), 6.6+1e-9, "ash for potassium keeps 0.2 under the band’s top")
@@ -257,7 +257,7 @@ func TestTwoJarsMayCarryADusting(t *testing.T) {
 	a := answer(t, request(jars(dose.FizzDusting), func(r *dose.Request) { r.Materials = nil }))
 	require.Len(t, a.Options, 1)
 	assert.InDelta(t, 75, float64(a.Options[0].Parts[0].Rate), 1e-9)
-	assert.Len(t, a.Options[0].Goes, 1)
+	assert.Len(t, a.Options[0].Applications, 1)
 	assert.False(t, found(a)["large-change"], "jars tell no pH that a change could be large from")
 	again := answer(t, request(jars(dose.FizzDusting), put("2026-02-01", material.HardwoodAsh, 20)))
 	assert.Equal(t, dose.Refused, again.Direction, "once a year")
@@ -322,7 +322,7 @@ func TestWhatStandsForYearsTakesAshWhileDormant(t *testing.T) {
 		r := request(noDig, func(r *dose.Request) {
 			r.Crop, r.Target, r.Ground.Use, r.Reading.PH, r.Reading.Potassium = cropOf(c), nil, use, 6.1, ptr(k)
 		})
-		return bed.On(&r.Record).Season.SideDress
+		return bed.Judge(&r.Record).Season.SideDress
 	}
 	assert.True(t, dressed("dahlia", soil.UseBed, 60), "short of potassium")
 	assert.False(t, dressed("dahlia", soil.UseBed, 200))
@@ -336,7 +336,7 @@ func TestWhatStandsForYearsTakesAshWhileDormant(t *testing.T) {
 func TestASchoolThatWaitsIsNoReasonWhereLimeIsAtWork(t *testing.T) {
 	why := func(put quantity.Rate) (ids []string) {
 		a := answer(t, request(func(r *dose.Request) {
-			r.Crop, r.Target, r.Reading.PH, r.Schools.Act = cropOf("dahlia"), nil, 6.1, crop.At6
+			r.Crop, r.Target, r.Reading.PH, r.Methods.Act = cropOf("dahlia"), nil, 6.1, crop.At6
 			if put > 0 {
 				r.History = ledger.Ledger{{Date: r.Reading.Date - 3, Material: stuff(material.CalciticLime), Rate: put}}
 			}
@@ -416,7 +416,7 @@ func TestOnTopTheLimeOfAMixWaitsForTheAsh(t *testing.T) {
 		}
 		seen = true
 		lastAsh, firstLime := quantity.Day(0), quantity.Day(0)
-		for _, g := range o.Goes {
+		for _, g := range o.Applications {
 			switch {
 			case o.Parts[g.Part].Of.Family == material.Ash:
 				lastAsh = max(lastAsh, g.Date)
@@ -440,7 +440,7 @@ func TestHalfOfAWeakReadingIsHalfOnce(t *testing.T) {
 		if len(a.Options) == 0 {
 			return 0
 		}
-		return float64(a.Options[0].Goes[0].CaCO3)
+		return float64(a.Options[0].Applications[0].CaCO3)
 	}
 	whole := kit()
 	half := goes(whole)

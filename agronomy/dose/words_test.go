@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"zephyrfield/agronomy/guard"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // A caution that is read in a garden has twenty words at most, and stops as well.
@@ -23,7 +23,7 @@ func TestCautionsAreShort(t *testing.T) {
 			all = append(all, r.Guards...)
 		}
 		for _, f := range all {
-			says := words.Guard(f).Says
+			says := text.Guard(f).Says
 			if n := len(strings.Fields(says)); f.Level != guard.Note {
 				assert.LessOrEqual(t, n, most, "%s (%s): %s", f.ID, name, says)
 			}

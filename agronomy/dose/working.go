@@ -96,11 +96,11 @@ func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 			working.Step{ID: "on-bed", Source: "bed", Result: working.Num("total", working.Mass, p.Total),
 				From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("area", working.Area, g.Area),
 					working.ID("limit", p.Limit), working.ID("kind", p.Of.Kind)}},
-			working.Step{ID: "goes", Source: "caps", Result: working.Int("goes", working.Count, p.Goes),
+			working.Step{ID: "goes", Source: "caps", Result: working.Int("goes", working.Count, p.Applications),
 				From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("cap", working.Rate, p.GoCap),
 					working.Int("weeks", working.Weeks, p.Caps.Weeks), working.ID("worked", g.Worked), working.ID("kind", p.Of.Kind)}})
 	}
-	if a.Buffering.School != "" {
+	if a.Buffering.Method != "" {
 		steps = append(steps, working.Step{ID: "settles", Source: "doubt", Result: working.Num("ph", working.PH, o.PH.Median),
 			From: working.Values{working.Num("from", working.PH, a.Course.From), working.Num("caco3", working.Rate, a.OnWay+o.CaCO3),
 				working.Num("reading_sd", working.PH, a.StartSD), working.Num("school_sd", working.Percent, 100*a.Buffering.LogSD),

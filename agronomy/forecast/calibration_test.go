@@ -14,8 +14,8 @@ import (
 )
 
 // kTruth is a bed's potassium as it really went, with what was known of it.
-func kTruth(r *rand.Rand) (b forecast.KBed, levels map[quantity.Day]float64) {
-	b = forecast.KBed{Rise: 2.1, Leached: 0.03, Half: 52}
+func kTruth(r *rand.Rand) (b forecast.PotassiumModel, levels map[quantity.Day]float64) {
+	b = forecast.PotassiumModel{Rise: 2.1, Leached: 0.03, Half: 52}
 	k := 90 + 60*r.Float64()
 	kept := 1 + 0.30*r.NormFloat64() // of what is brought, by this ground
 	levels = map[quantity.Day]float64{}
@@ -24,7 +24,7 @@ func kTruth(r *rand.Rand) (b forecast.KBed, levels map[quantity.Day]float64) {
 		d := start.AddMonths(m)
 		levels[d] = k
 		if m%12 == 0 {
-			b.Reads = append(b.Reads, forecast.KRead{Date: d, PPM: k * (1 + 0.10*r.NormFloat64())})
+			b.Reads = append(b.Reads, forecast.PotassiumReading{Date: d, PPM: k * (1 + 0.10*r.NormFloat64())})
 			fed = [12]float64{}
 			fed[3] = 10 + 15*r.Float64() // ash in January
 			for i := range 5 {
@@ -34,8 +34,8 @@ func kTruth(r *rand.Rand) (b forecast.KBed, levels map[quantity.Day]float64) {
 		if m%12 == 0 {
 			// The year's ash holds more or less than its kind, and the crop carries off more or less.
 			ash, removal := kept*(1+0.30*r.NormFloat64()), 1+0.25*r.NormFloat64()
-			b.Moves = append(b.Moves, forecast.KMove{Date: start.AddMonths(m + 4), K2O: fed[3]},
-				forecast.KMove{After: start.AddMonths(m + 6), Date: start.AddMonths(m + 11), K2O: -20})
+			b.Moves = append(b.Moves, forecast.PotassiumMove{Date: start.AddMonths(m + 4), K2O: fed[3]},
+				forecast.PotassiumMove{After: start.AddMonths(m + 6), Date: start.AddMonths(m + 11), K2O: -20})
 			for i := range fed {
 				if fed[i] > 0 {
 					fed[i] *= max(0, ash)
@@ -88,11 +88,11 @@ func TestPotassiumsBandHoldsTheTruth(t *testing.T) {
 
 func TestPotassiumIsCarriedAsItMoves(t *testing.T) {
 	d := quantity.Date(2025, 1, 1)
-	b := forecast.KBed{Rise: 2, Leached: 0, Half: 50, Reads: []forecast.KRead{{Date: d, PPM: 100}},
-		Moves: []forecast.KMove{{Date: d + 40, K2O: 10}, {Date: d + 100, K2O: -4}}}
+	b := forecast.PotassiumModel{Rise: 2, Leached: 0, Half: 50, Reads: []forecast.PotassiumReading{{Date: d, PPM: 100}},
+		Moves: []forecast.PotassiumMove{{Date: d + 40, K2O: 10}, {Date: d + 100, K2O: -4}}}
 	told := forecast.RunPotassium(&b, d.AddMonths(6))
 	assert.InDelta(t, 100+20-8, told[len(told)-1].Median, 0.2)
-	none := forecast.RunPotassium(&forecast.KBed{}, d)
+	none := forecast.RunPotassium(&forecast.PotassiumModel{}, d)
 	assert.Empty(t, none)
 }
 

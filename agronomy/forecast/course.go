@@ -99,13 +99,13 @@ const spentAmount = 0.05
 
 // CourseOf is the middle line of a bed's forecast from its last reading on: from where all its readings say that it stood, as
 // stubborn as it has shown itself, each batch as strong as it proved, drifting as it was learned to.
-func CourseOf(b *Bed, l *Learned) Course {
+func CourseOf(b *Model, l *Learned) Course {
 	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median),
 		From: quantity.PH(l.Level.Median),
 		Day:  l.Level.Date, Drift: l.Drift.Median, Pulls: b.Pulls}
 	free := b.FreeLime
-	for i := range b.Goes {
-		g := &b.Goes[i]
+	for i := range b.Additions {
+		g := &b.Additions[i]
 		dug := b.dugOn(g.Date)
 		if left := Unreacted(g.Reacts, b.Warmth, dug, g.Date, c.Day); math.Abs(g.CaCO3)*left >= spentAmount { // else it has acted
 			c.Pools = append(c.Pools, Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Stronger(g.Batch)), Reacts: g.Reacts})

@@ -22,7 +22,8 @@ func TestACourseIsTheMiddleOfItsForecast(t *testing.T) {
 	for range 100 {
 		b := drawn(r, asTaken).bed
 		last := b.Readings[len(b.Readings)-1].Date
-		b.Goes = append(b.Goes, forecast.Gone{Date: last + 40, CaCO3: 300 * r.Float64(), Reacts: lime.Reacts, Batch: "next", StrengthSD: 0.05})
+		b.Additions = append(b.Additions, forecast.Addition{Date: last + 40, CaCO3: 300 * r.Float64(), Reacts: lime.Reacts, Batch: "next",
+			StrengthSD: 0.05})
 		run := forecast.Run(&b, last.AddMonths(36))
 		c := forecast.CourseOf(&b, &run.Learned)
 		for _, m := range []int{2, 6, 12, 24, 36} {
@@ -43,9 +44,9 @@ func TestACourseKnowsWhatFreeLimeIsLeft(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	atOnce := material.Reaction{HalfLife: 0.01, Reference: 15, Q10: 1.5, Floor: -50}
 	d := quantity.Date(2025, 4, 1)
-	b := forecast.Bed{Curve: soil.NewCurve([]float64{3, 9}, []float64{321}), Curved: 0.45, Warmth: &climate, Dug: true, DriftSD: 1,
+	b := forecast.Model{Curve: soil.NewCurve([]float64{3, 9}, []float64{321}), Curved: 0.45, Warmth: &climate, Dug: true, DriftSD: 1,
 		FreeLime: 300,
-		Goes: []forecast.Gone{{Date: d + 1, CaCO3: -200, Reacts: atOnce, Batch: "a", StrengthSD: 0.05},
+		Additions: []forecast.Addition{{Date: d + 1, CaCO3: -200, Reacts: atOnce, Batch: "a", StrengthSD: 0.05},
 			{Date: d + 100, CaCO3: -200, Reacts: atOnce, Batch: "b", StrengthSD: 0.05}},
 		Readings: []forecast.Read{{Date: d, PH: 7.6, SD: 0.14, Method: soil.Lab}, {Date: d + 50, PH: 7.6, SD: 0.14, Method: soil.Lab}}}
 	l := forecast.Learn(&b)
@@ -76,7 +77,7 @@ func TestWhatWasDugInBeforeACropStoodReactsAsDugIn(t *testing.T) {
 	r := rand.New(rand.NewPCG(8, 2))
 	b := drawn(r, asTaken).bed
 	last := b.Readings[len(b.Readings)-1].Date
-	b.Goes = []forecast.Gone{{Date: last - 10, CaCO3: 300, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
+	b.Additions = []forecast.Addition{{Date: last - 10, CaCO3: 300, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
 	at := func(dug bool, until quantity.Day) quantity.PH {
 		b.Dug, b.DugUntil = dug, until
 		run := forecast.Run(&b, last.AddMonths(12))

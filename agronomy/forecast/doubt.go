@@ -15,8 +15,8 @@ type Doubt struct {
 	// From is the reading, SD its doubt, 0 for none.
 	From quantity.PH
 	SD   float64
-	// School is that of the need, Strength that of what is put on.
-	School, Strength float64
+	// Method is that of the need, Strength that of what is put on.
+	Method, Strength float64
 	// LimeLow and LimeHigh are the acid that free lime may take.
 	LimeLow, LimeHigh quantity.Rate
 	// Joint are beliefs of where the bed stands and how stubborn it is together, beside the curve Base; none: From and School are
@@ -160,7 +160,7 @@ func (d *Doubt) each(amount float64) []Doubt {
 	}
 	for i := range d.parts {
 		d.parts[i].Strength = d.Strength
-		d.parts[i].School = min(math.Sqrt(doseNoise/max(math.Abs(amount), 1)), mostMoveDoubt)
+		d.parts[i].Method = min(math.Sqrt(doseNoise/max(math.Abs(amount), 1)), mostMoveDoubt)
 	}
 	return d.parts
 }
@@ -174,7 +174,7 @@ func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
 	if len(d.Joint) > 0 && caco3 >= 0 {
 		return d.jointly(caco3)
 	}
-	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.School, d.Strength), exactSD)}
+	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.Method, d.Strength), exactSD)}
 	mid := 0.0
 	if caco3 < 0 {
 		mid = float64(d.LimeLow+d.LimeHigh) / 2
@@ -188,7 +188,7 @@ func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
 
 // jointly is where an amount may bring the bed by its beliefs together.
 func (d *Doubt) jointly(caco3 quantity.Rate) Outcome {
-	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.School, d.Strength), exactSD),
+	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.Method, d.Strength), exactSD),
 		central: d.Curve.Settle(d.From, caco3)}
 	parts := d.each(float64(caco3))
 	o.joint = make([]Outcome, len(parts))
@@ -389,7 +389,7 @@ func (d *Doubt) needs(to quantity.PH, need quantity.Rate) (share func(n float64)
 			return sum
 		}, scale
 	}
-	sd, log := max(d.SD, exactSD), max(d.School, exactSD)
+	sd, log := max(d.SD, exactSD), max(d.Method, exactSD)
 	want := d.Curve.Amount(to)
 	slope := math.Abs(d.Curve.Amount(d.From+0.05)-d.Curve.Amount(d.From-0.05)) * 10
 	wide := log*math.Abs(want-d.Curve.Amount(d.From)) > slope*sd

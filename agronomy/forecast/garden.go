@@ -41,7 +41,7 @@ type Others struct {
 func gridAt(i int) float64 { return gridReach * (2*float64(i)/(gridPoints-1) - 1) }
 
 // prior is how likely a point of the grid is before the bed's own readings, in the logarithm.
-func (b *Bed) prior(i int) float64 {
+func (b *Model) prior(i int) float64 {
 	p := b.stubborn()
 	log := -sq2((gridAt(i)-p.Mean)/p.SD) / 2
 	if b.lean != nil {
@@ -51,7 +51,7 @@ func (b *Bed) prior(i int) float64 {
 }
 
 // stubborn is how stubborn the bed is thought to be before its own readings.
-func (b *Bed) stubborn() Normal {
+func (b *Model) stubborn() Normal {
 	if b.Others.Stubborn.SD > 0 {
 		return b.Others.Stubborn
 	}
@@ -59,7 +59,7 @@ func (b *Bed) stubborn() Normal {
 }
 
 // bias is how far a method is thought to read off.
-func (b *Bed) bias(m soil.Method) Slanted {
+func (b *Model) bias(m soil.Method) Slanted {
 	if known, ok := b.Others.Bias[m]; ok {
 		return known
 	}
@@ -67,7 +67,7 @@ func (b *Bed) bias(m soil.Method) Slanted {
 }
 
 // strength is how strong a batch is thought to be.
-func (b *Bed) strength(g *Gone) Slanted {
+func (b *Model) strength(g *Addition) Slanted {
 	if known, ok := b.Others.Strength[g.Batch]; ok {
 		return known
 	}
@@ -110,7 +110,7 @@ type common struct {
 	beds    map[string]int
 }
 
-func commonOf(beds []Bed) (c common) {
+func commonOf(beds []Model) (c common) {
 	c.beds = map[string]int{}
 	reckoned := map[string]float64{}
 	for i := range beds {
@@ -120,7 +120,7 @@ func commonOf(beds []Bed) (c common) {
 			}
 		}
 		has := map[string]bool{}
-		for _, g := range beds[i].Goes {
+		for _, g := range beds[i].Additions {
 			if reckoned[g.Batch] = g.StrengthSD; !has[g.Batch] {
 				has[g.Batch] = true
 				c.beds[g.Batch]++
@@ -164,14 +164,14 @@ func (c *common) place(k key) int {
 // found to make what is told too sure).
 type Together struct {
 	common common
-	beds   []Bed
+	beds   []Model
 	tells  []told
 	mean   *mat.VecDense
 	cov    *mat.SymDense
 }
 
 // Gather puts together what beds say. said are those that were asked before, nil or zero for those to be asked now.
-func Gather(beds []Bed, said []Said) *Together {
+func Gather(beds []Model, said []Said) *Together {
 	t := &Together{common: commonOf(beds), beds: beds, tells: make([]told, len(beds))}
 	all := make([]Said, len(beds))
 	copy(all, said)
@@ -229,7 +229,7 @@ func (t *Together) Shared() Shared {
 }
 
 // Teach lets the beds of a garden teach each other: each gets what the others say of it.
-func Teach(beds []Bed, said []Said) Shared {
+func Teach(beds []Model, said []Said) Shared {
 	t := Gather(beds, said)
 	Each(len(beds), func(i int) { beds[i].Others = t.Others(i) })
 	return t.Shared()

@@ -26,7 +26,7 @@ func taughtScored(gardens, beds int, doubt float64, seed uint64) (s taughtScore)
 	until := start.AddMonths(12 * simulated)
 	for range gardens {
 		all := gardenOf(r, beds, doubt)
-		list := make([]forecast.Bed, len(all))
+		list := make([]forecast.Model, len(all))
 		for i := range all {
 			list[i] = all[i].bed
 			s.alone.add(all[i], forecast.Run(&list[i], until))
@@ -74,11 +74,11 @@ func TestABedWithoutTestsIsToldByItsNeighbours(t *testing.T) {
 	until := start.AddMonths(12 * simulated)
 	for range 40 {
 		all := gardenOf(r, 6, 0.05)
-		list := make([]forecast.Bed, len(all))
+		list := make([]forecast.Model, len(all))
 		for i := range all {
 			list[i] = all[i].bed
 		}
-		list[0].Readings, list[0].Goes = list[0].Readings[:1], nil
+		list[0].Readings, list[0].Additions = list[0].Readings[:1], nil
 		forecast.Teach(list, nil)
 		l := forecast.Run(&list[0], until).Learned
 		alone += sq(all[0].ell)
@@ -92,7 +92,7 @@ func TestABedWithoutTestsIsToldByItsNeighbours(t *testing.T) {
 func TestTheOrderOfBedsTeachesNothing(t *testing.T) {
 	all := gardenOf(rand.New(rand.NewPCG(11, 7)), 4, 0.15)
 	until := start.AddMonths(12 * simulated)
-	there, back := []forecast.Bed{}, []forecast.Bed{}
+	there, back := []forecast.Model{}, []forecast.Model{}
 	for i := range all {
 		there, back = append(there, all[i].bed), append(back, all[len(all)-1-i].bed)
 	}
@@ -102,7 +102,7 @@ func TestTheOrderOfBedsTeachesNothing(t *testing.T) {
 		a, b := forecast.Run(&there[i], until), forecast.Run(&back[len(back)-1-i], until)
 		assert.InDelta(t, a.Learned.Stubborn.Median, b.Learned.Stubborn.Median, 1e-9)
 	}
-	one := []forecast.Bed{all[0].bed}
+	one := []forecast.Model{all[0].bed}
 	forecast.Teach(one, nil)
 	assert.InDelta(t, forecast.Run(&all[0].bed, until).Learned.Stubborn.Median, forecast.Run(&one[0], until).Learned.Stubborn.Median, 2e-3)
 }
@@ -111,8 +111,8 @@ func TestTheOrderOfBedsTeachesNothing(t *testing.T) {
 func TestAMethodsBiasIsTheGardens(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})
-	bed := func(lab bool) forecast.Bed {
-		b := forecast.Bed{Curve: line, Curved: 0.45, Warmth: &climate, Dug: true, DriftSD: 1}
+	bed := func(lab bool) forecast.Model {
+		b := forecast.Model{Curve: line, Curved: 0.45, Warmth: &climate, Dug: true, DriftSD: 1}
 		for i := range 6 {
 			d := start.AddMonths(6 * i)
 			if lab {
@@ -122,7 +122,7 @@ func TestAMethodsBiasIsTheGardens(t *testing.T) {
 		}
 		return b
 	}
-	all := []forecast.Bed{bed(true), bed(true), bed(false)}
+	all := []forecast.Model{bed(true), bed(true), bed(false)}
 	until := start.AddMonths(40)
 	before := forecast.Run(&all[2], until)
 	shared := forecast.Teach(all, nil)

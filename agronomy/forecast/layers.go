@@ -10,7 +10,7 @@ import (
 // Layers are the layers that a bed was read in, where each of its layered readings has the same, two at least: each is a bed
 // of its own, and they share how stubborn the ground is. What is dug in goes to each by its thickness, what is left on top to
 // those within the top 5 cm. Errors are *soil.MissingError.
-func (r *Record) Layers(s soil.School, plan bool) (layers []soil.Layer, beds []Bed, err error) {
+func (r *Record) Layers(s soil.LimeMethod, plan bool) (layers []soil.Layer, beds []Model, err error) {
 	var readings []soil.Reading
 	for i := range r.Readings {
 		x := &r.Readings[i]
@@ -42,11 +42,11 @@ func (r *Record) Layers(s soil.School, plan bool) (layers []soil.Layer, beds []B
 			x.PH, x.Layers = x.Layers[n].PH, nil
 			own.Readings = append(own.Readings, x)
 		}
-		school, err := own.School(s)
+		school, err := own.Method(s)
 		if err != nil {
 			return nil, nil, err
 		}
-		b := own.Bed(school, plan)
+		b := own.Model(school, plan)
 		share := float64(thick(l) / whole)
 		b.Drift, b.DriftSD = b.Drift*share, b.DriftSD*share
 		if !b.Dug {
@@ -54,8 +54,8 @@ func (r *Record) Layers(s soil.School, plan bool) (layers []soil.Layer, beds []B
 				share = float64(thick(l) / top)
 			}
 		}
-		for i := range b.Goes {
-			b.Goes[i].CaCO3 *= share
+		for i := range b.Additions {
+			b.Additions[i].CaCO3 *= share
 		}
 		beds = append(beds, b)
 	}
@@ -65,7 +65,7 @@ func (r *Record) Layers(s soil.School, plan bool) (layers []soil.Layer, beds []B
 func thick(l soil.Layer) quantity.Depth { return l.To - l.From }
 
 // RunLayers foretells layers that share how stubborn the ground is: each is told what the readings of the others say of that.
-func RunLayers(beds []Bed, until quantity.Day) []Result {
+func RunLayers(beds []Model, until quantity.Day) []Result {
 	says := make([][]float64, len(beds))
 	Each(len(beds), func(i int) {
 		b := beds[i]

@@ -23,7 +23,7 @@ func layered(t *testing.T, worked soil.Worked, top, below quantity.PH) forecast.
 			Layers: []soil.Layer{{From: 0, To: 0.05, PH: a}, {From: 0.05, To: 0.10, PH: b}}}
 	}
 	r.Readings = []soil.Reading{read(first, 5.6, 5.6), read(r.Day-20, top, below)}
-	r.Put = []forecast.Put{putOn(t, material.CalciticLime, first+10, 150)}
+	r.Applied = []forecast.Application{putOn(t, material.CalciticLime, first+10, 150)}
 	return r
 }
 
@@ -34,11 +34,11 @@ func TestLayersGetWhatReachesThem(t *testing.T) {
 		layers, beds, err := r.Layers(soil.ByTable, false)
 		require.NoError(t, err)
 		require.Len(t, layers, 2)
-		whole, err := r.School(soil.ByTable)
+		whole, err := r.Method(soil.ByTable)
 		require.NoError(t, err)
-		all := r.Bed(whole, false)
+		all := r.Model(whole, false)
 		for i := range beds {
-			assert.InDelta(t, want[i], beds[i].Goes[0].CaCO3, 4, worked)
+			assert.InDelta(t, want[i], beds[i].Additions[0].CaCO3, 4, worked)
 			assert.InDelta(t, all.Drift/2, beds[i].Drift, 1e-9)
 			assert.InDelta(t, float64(whole.Raise.Need(5.5, 6.5))/2, float64(beds[i].Curve.Need(5.5, 6.5)), 1e-6)
 		}

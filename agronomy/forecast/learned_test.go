@@ -15,12 +15,12 @@ import (
 
 // limed is a loam that got lime in three autumns, and was tested by a laboratory a year after each: by the table it moves
 // by a pH of 1 to 1.4 in all. at is where its balance really stands after the third.
-func limed(r *rand.Rand) (b forecast.Bed, ell, at float64) {
+func limed(r *rand.Rand) (b forecast.Model, ell, at float64) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	curve := soil.NewCurve([]float64{3.5, 4.5, 5.5, 6.5, 7.5}, []float64{227, 227, 321.5, 321.5})
 	lime, _ := material.Find(material.CalciticLime)
 	ell = 0.45 * r.NormFloat64()
-	b = forecast.Bed{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: -26, DriftSD: 13.4}
+	b = forecast.Model{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: -26, DriftSD: 13.4}
 	drift := -26 + 13.4*r.NormFloat64()
 	at = curve.Amount(quantity.PH(4.8 + 0.4*r.Float64()))
 	swing, bias, hint := 0.08*r.NormFloat64(), 0.05*r.NormFloat64(), 1
@@ -37,8 +37,8 @@ func limed(r *rand.Rand) (b forecast.Bed, ell, at float64) {
 			break
 		}
 		amount := float64(total) / 3
-		b.Goes = append(b.Goes, forecast.Gone{Date: d + 7, CaCO3: amount, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05})
-		for _, g := range b.Goes {
+		b.Additions = append(b.Additions, forecast.Addition{Date: d + 7, CaCO3: amount, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05})
+		for _, g := range b.Additions {
 			from := forecast.Unreacted(g.Reacts, &climate, true, g.Date, max(d, g.Date))
 			at += math.Exp(-ell) * strength * g.CaCO3 * (from - forecast.Unreacted(g.Reacts, &climate, true, g.Date, d.AddMonths(12)))
 		}

@@ -25,7 +25,7 @@ const slightMove = 0.005
 
 // Moves are what moved a bed in a time, what went on first, by what was learned of it: as strong as it proved, and moving the
 // bed by as much as it is stubborn.
-func Moves(b *Bed, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move) {
+func Moves(b *Model, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move) {
 	years := float64(to-from) / monthDays / yearMonths
 	add := func(m Move) {
 		if m.PH = m.CaCO3 * b.moves(l); math.Abs(m.PH) >= slightMove {
@@ -34,8 +34,8 @@ func Moves(b *Bed, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move)
 	}
 	var kinds []material.Kind
 	by := map[material.Kind]float64{}
-	for i := range b.Goes {
-		g := &b.Goes[i]
+	for i := range b.Additions {
+		g := &b.Additions[i]
 		if g.Date >= to {
 			continue
 		}
@@ -58,14 +58,14 @@ func Moves(b *Bed, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move)
 }
 
 // moves is how much pH a gram of lime a square metre moves a bed where it stands, by what was learned of it.
-func (b *Bed) moves(l *Learned) float64 {
+func (b *Model) moves(l *Learned) float64 {
 	at := quantity.PH(l.Level.Median)
 	up, down := b.Curve.Settle(at, slopeStep), b.Curve.Settle(at, -slopeStep)
 	return float64(up-down) / (2 * slopeStep) / l.Stubborn.Median
 }
 
 // Yearly is how much a bed moves by itself in a year, pH.
-func Yearly(b *Bed, l *Learned) float64 { return l.Drift.Median * b.moves(l) }
+func Yearly(b *Model, l *Learned) float64 { return l.Drift.Median * b.moves(l) }
 
 // Leaves is the first month from a day on whose median lies out of a band, where it lies in it before; false where it stays,
 // or never comes into it.

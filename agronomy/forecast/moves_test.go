@@ -16,7 +16,7 @@ import (
 // what is not comes to the drift that was learned.
 func TestWhatMovedABedIsToldAsItProved(t *testing.T) {
 	b := promised(6.0, 400, soil.Lab, atOnce)
-	b.Goes[0].Date, b.Goes[0].CaCO3, b.Goes[0].Kind = b.Readings[0].Date+100, 100, material.CalciticLime
+	b.Additions[0].Date, b.Additions[0].CaCO3, b.Additions[0].Kind = b.Readings[0].Date+100, 100, material.CalciticLime
 	l := forecast.Learned{Stubborn: forecast.Spread{Median: 2}, Drift: forecast.Spread{Median: -40}, Level: forecast.Spread{Median: 5.5},
 		Strength: map[string]float64{"bag": 0.5}}
 	pulls := []forecast.Pull{{ID: forecast.PullRain, Rate: -18}, {ID: forecast.PullCrop, Rate: -4}}

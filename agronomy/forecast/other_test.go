@@ -53,9 +53,9 @@ func otherScored(t testing.TB, n int, seed uint64) (in90, in50 []float64) {
 	for range n {
 		b := lived(t, r, 3)
 		now := b.Day()
-		school, err := b.Record.School(soil.ByTable)
+		school, err := b.Record.Method(soil.ByTable)
 		require.NoError(t, err)
-		model := b.Record.Bed(school, false)
+		model := b.Record.Model(school, false)
 		run := forecast.Run(&model, now.AddMonths(25))
 		for i, m := range ahead {
 			b.Until(now.AddMonths(m))

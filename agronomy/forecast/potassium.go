@@ -9,28 +9,28 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// KBed is what is known of a bed's potassium.
-type KBed struct {
+// PotassiumModel is what is known of a bed's potassium.
+type PotassiumModel struct {
 	// Rise is how much a test finds again of 1 g K₂O/m², ppm.
 	Rise float64
 	// Leached is the share that leaches in a year of what is over half of critical, Half.
 	Leached, Half float64
 	// Moves are what was brought, above 0, or carried off, g K₂O/m², on their days.
-	Moves []KMove
+	Moves []PotassiumMove
 	// Reads are what was read, ppm, in the order of their days.
-	Reads []KRead
+	Reads []PotassiumReading
 	// Also are days that are told beside the firsts of months.
 	Also []quantity.Day
 }
 
-// KMove is K₂O that came or went on a day, or evenly after a day and up to another.
-type KMove struct {
+// PotassiumMove is K₂O that came or went on a day, or evenly after a day and up to another.
+type PotassiumMove struct {
 	After, Date quantity.Day
 	K2O         float64
 }
 
 // Within is what of it lies after a day and up to another.
-func (m *KMove) Within(last, day quantity.Day) float64 {
+func (m *PotassiumMove) Within(last, day quantity.Day) float64 {
 	if m.After == 0 {
 		if m.Date > last && m.Date <= day {
 			return m.K2O
@@ -45,15 +45,15 @@ func (m *KMove) Within(last, day quantity.Day) float64 {
 const growing = 180
 
 // asOne is what is off as a whole: all of a batch, or a season of a crop, however much of that is on record yet.
-func (m *KMove) asOne() float64 {
+func (m *PotassiumMove) asOne() float64 {
 	if m.After == 0 {
 		return m.K2O
 	}
 	return m.K2O / float64(max(m.Date-m.After, 1)) * growing
 }
 
-// KRead is a reading of potassium.
-type KRead struct {
+// PotassiumReading is a reading of potassium.
+type PotassiumReading struct {
 	Date quantity.Day
 	PPM  float64
 }
@@ -97,7 +97,7 @@ type kState struct {
 // RunPotassium foretells a bed's potassium from its first reading to a day, on the first of each month. What moves it is
 // doubted as the guide has it, and more, in single years or in all alike, as far as its own readings bear that out: the ground
 // gives and takes potassium too, and no ledger knows of that.
-func RunPotassium(b *KBed, until quantity.Day) (out []Spread) {
+func RunPotassium(b *PotassiumModel, until quantity.Day) (out []Spread) {
 	if len(b.Reads) == 0 {
 		return nil
 	}
@@ -106,10 +106,10 @@ func RunPotassium(b *KBed, until quantity.Day) (out []Spread) {
 
 // Carry is the bed's potassium on a day, by all readings up to it, with what moved it since the last; the zero value where
 // there is none.
-func (b *KBed) Carry(day quantity.Day) (c soil.KCarried) {
+func (b *PotassiumModel) Carry(day quantity.Day) (c soil.KCarried) {
 	at := *b
 	at.Also = []quantity.Day{day}
-	at.Reads = slices.DeleteFunc(slices.Clone(b.Reads), func(r KRead) bool { return r.Date > day })
+	at.Reads = slices.DeleteFunc(slices.Clone(b.Reads), func(r PotassiumReading) bool { return r.Date > day })
 	if len(at.Reads) == 0 {
 		return c
 	}
@@ -135,7 +135,7 @@ type kWay struct {
 
 // ways runs the bed in every way in which what moves it may miss, the likeliest first; those that its readings all but rule out
 // are left away.
-func (b *KBed) ways(until quantity.Day) (out []kWay) {
+func (b *PotassiumModel) ways(until quantity.Day) (out []kWay) {
 	steps, sum := b.steps(until), 0.0
 	for _, x := range kMisses {
 		w := kWay{miss: x, log: -x.unlikely}
@@ -189,7 +189,7 @@ type kMet struct{ off, all float64 }
 func (m kMet) log() float64 { return -math.Log(m.all)/2 - sq2(m.off)/m.all/2 }
 
 // Innovations are how far off each reading but the first was from what all ways together foretold of it by then, in its own doubt.
-func (b *KBed) Innovations() (out []float64) {
+func (b *PotassiumModel) Innovations() (out []float64) {
 	steps := b.steps(b.Reads[len(b.Reads)-1].Date)
 	runs, weighed, logs := make([][]kMet, len(kMisses)), make([][]kMet, len(kMisses)), make([]float64, len(kMisses))
 	for i, x := range kMisses {
@@ -212,7 +212,7 @@ func (b *KBed) Innovations() (out []float64) {
 
 // run filters the bed with a way in which what moves misses, and a way to take a reading in; into holds what is believed of each day,
 // where that is wanted.
-func (b *KBed) run(steps []kStep, miss kMiss, take func(x kBelief, ppm, variance float64) kBelief, into []kState) (met []kMet) {
+func (b *PotassiumModel) run(steps []kStep, miss kMiss, take func(x kBelief, ppm, variance float64) kBelief, into []kState) (met []kMet) {
 	miss.yearly = b.yearly()
 	x := kBelief{k: b.Reads[0].PPM, uu: sq2(miss.sd)}
 	read := 0
@@ -242,7 +242,7 @@ func (b *KBed) run(steps []kStep, miss kMiss, take func(x kBelief, ppm, variance
 
 // to takes a belief to a day: what lies over half of critical leaches, and what was brought and carried off moves it, all of a
 // year alike more or less than reckoned.
-func (b *KBed) to(s *kState, x kBelief, miss kMiss) kBelief {
+func (b *PotassiumModel) to(s *kState, x kBelief, miss kMiss) kBelief {
 	if s.fresh = !miss.lasting && s.newYear; s.fresh {
 		x.u, x.uu, x.ku = 0, sq2(miss.sd), 0
 	}
@@ -274,7 +274,7 @@ func (x kBelief) read(ppm, variance float64) kBelief {
 }
 
 // yearly is how much of what moved the bed in a year between its first reading and its last is in doubt, ppm.
-func (b *KBed) yearly() float64 {
+func (b *PotassiumModel) yearly() float64 {
 	first, last := b.Reads[0].Date, b.Reads[len(b.Reads)-1].Date
 	given := 0.0
 	for i := range b.Moves {
@@ -286,7 +286,7 @@ func (b *KBed) yearly() float64 {
 func sq2(x float64) float64 { return x * x }
 
 // steps are the ways to the days of the timeline: the first reading, the firsts of months, each reading, and what is asked for beside.
-func (b *KBed) steps(until quantity.Day) []kStep {
+func (b *PotassiumModel) steps(until quantity.Day) []kStep {
 	start := b.Reads[0].Date
 	days := []quantity.Day{start}
 	for m := start.AddMonths(1) - quantity.Day(start.DayOfMonth()-1); m <= until; m = m.AddMonths(1) {
@@ -339,7 +339,7 @@ func (b *KBed) steps(until quantity.Day) []kStep {
 }
 
 // told are the firsts of months and what is asked for beside, those before the last reading by all readings.
-func (b *KBed) told(ways []kWay) (out []Spread) {
+func (b *PotassiumModel) told(ways []kWay) (out []Spread) {
 	smooth := make([][]kBelief, len(ways))
 	for i := range ways {
 		smooth[i] = ways[i].bridged(b.Reads)
@@ -365,7 +365,7 @@ func spreadAt(ways []kWay, n int, believes func(way, n int) kBelief) Spread {
 
 // bridged is what is believed of each day: on the day of a reading what that says, between two as it moved, what they were missed by
 // spread over what moved, and after the newest as it moves.
-func (w *kWay) bridged(reads []KRead) []kBelief {
+func (w *kWay) bridged(reads []PotassiumReading) []kBelief {
 	all := make([]kBelief, len(w.states))
 	from, read := 0, 0
 	for n := range w.states {

@@ -15,8 +15,9 @@ import (
 // The newest test is the figure of its day, whatever was foretold of it; before it there is none.
 func TestTheNewestTestSaysWhereAPotassiumStands(t *testing.T) {
 	d := quantity.Date(2024, 3, 15)
-	b := forecast.KBed{Rise: 2, Leached: 0.03, Half: 50, Reads: []forecast.KRead{{Date: d, PPM: 120}, {Date: d + 365, PPM: 90}},
-		Moves: []forecast.KMove{{Date: d + 30, K2O: 10}, {After: d + 400, Date: d + 500, K2O: -10}}}
+	b := forecast.PotassiumModel{Rise: 2, Leached: 0.03, Half: 50, Reads: []forecast.PotassiumReading{{Date: d, PPM: 120}, {Date: d + 365,
+		PPM: 90}},
+		Moves: []forecast.PotassiumMove{{Date: d + 30, K2O: 10}, {After: d + 400, Date: d + 500, K2O: -10}}}
 	assert.Zero(t, b.Carry(d-1))
 	assert.InDelta(t, 120, float64(b.Carry(d).Now), 1e-9)
 	assert.InDelta(t, 90, float64(b.Carry(d+365).Now), 0.01)
@@ -36,26 +37,26 @@ func TestTheNewestTestSaysWhereAPotassiumStands(t *testing.T) {
 // more for it.
 func TestGroundThatGivesPotassiumGoesOn(t *testing.T) {
 	d := quantity.Date(2020, 10, 1)
-	bed := func(flat bool) forecast.KBed {
-		b := forecast.KBed{Rise: 2, Half: 50}
+	bed := func(flat bool) forecast.PotassiumModel {
+		b := forecast.PotassiumModel{Rise: 2, Half: 50}
 		for y := range 7 {
 			ppm := 160.0
 			if !flat {
 				ppm -= 20 * float64(y)
 			}
-			b.Reads = append(b.Reads, forecast.KRead{Date: d.AddMonths(12 * y), PPM: ppm})
+			b.Reads = append(b.Reads, forecast.PotassiumReading{Date: d.AddMonths(12 * y), PPM: ppm})
 		}
 		for y := range 8 {
-			b.Moves = append(b.Moves, forecast.KMove{Date: d.AddMonths(12*y + 6), K2O: -10})
+			b.Moves = append(b.Moves, forecast.PotassiumMove{Date: d.AddMonths(12*y + 6), K2O: -10})
 		}
 		return b
 	}
-	at := func(b forecast.KBed) float64 { return float64(b.Carry(d.AddMonths(12*7 - 1)).Now) }
+	at := func(b forecast.PotassiumModel) float64 { return float64(b.Carry(d.AddMonths(12*7 - 1)).Now) }
 	falls, flat := bed(false), bed(true)
 	assert.InDelta(t, 40-20, at(falls), 4, "it falls as the ledger has it")
 	assert.Greater(t, at(flat), 160-20+5.0, "it has held its own for six years")
 	fed := bed(true)
-	fed.Moves = append(fed.Moves, forecast.KMove{Date: d.AddMonths(12*6 + 7), K2O: 15})
+	fed.Moves = append(fed.Moves, forecast.PotassiumMove{Date: d.AddMonths(12*6 + 7), K2O: 15})
 	assert.InDelta(t, 30, at(fed)-at(flat), 0.5)
 }
 
@@ -69,11 +70,11 @@ func TestPotassiumIsMadeFromOneScale(t *testing.T) {
 	reads := []soil.Reading{read(first+800, 105, soil.Mehlich3), read(first, 180, soil.AmmoniumAcetate), read(first+400, 110, soil.Mehlich3),
 		{Date: first + 900, PH: 6}, read(first+800, 105, soil.Mehlich3)}
 	before, _ := material.Find(material.HardwoodAsh)
-	b := forecast.KOf(r.Ground, reads, []ledger.Application{{Date: first + 300, Material: before, Rate: 100},
+	b := forecast.PotassiumModelOf(r.Ground, reads, []ledger.Application{{Date: first + 300, Material: before, Rate: 100},
 		{Date: first + 500, Material: before, Rate: 100}}, nil, first+900, first+900)
-	assert.Equal(t, []forecast.KRead{{Date: first + 400, PPM: 110}, {Date: first + 800, PPM: 105}}, b.Reads)
+	assert.Equal(t, []forecast.PotassiumReading{{Date: first + 400, PPM: 110}, {Date: first + 800, PPM: 105}}, b.Reads)
 	assert.Len(t, b.Moves, 1, "what went on before the first that counts is in it")
-	none := forecast.KOf(r.Ground, nil, nil, nil, first, first)
+	none := forecast.PotassiumModelOf(r.Ground, nil, nil, nil, first, first)
 	assert.Empty(t, none.Reads)
 	assert.Zero(t, none.Carry(first))
 }
@@ -81,11 +82,11 @@ func TestPotassiumIsMadeFromOneScale(t *testing.T) {
 // The line goes through the tests, and between them as the bed moved: ash lifts it on its day, though the next test lies lower.
 func TestThePastGoesThroughTheTests(t *testing.T) {
 	d := quantity.Date(2023, 10, 1)
-	b := forecast.KBed{Rise: 2, Half: 50, Reads: []forecast.KRead{{Date: d, PPM: 140}, {Date: d.AddMonths(12), PPM: 138},
+	b := forecast.PotassiumModel{Rise: 2, Half: 50, Reads: []forecast.PotassiumReading{{Date: d, PPM: 140}, {Date: d.AddMonths(12), PPM: 138},
 		{Date: d.AddMonths(24), PPM: 133}}}
 	for y := range 2 {
-		b.Moves = append(b.Moves, forecast.KMove{Date: d.AddMonths(12*y + 2), K2O: 5},
-			forecast.KMove{After: d.AddMonths(12*y + 6), Date: d.AddMonths(12*y + 11), K2O: -15})
+		b.Moves = append(b.Moves, forecast.PotassiumMove{Date: d.AddMonths(12*y + 2), K2O: 5},
+			forecast.PotassiumMove{After: d.AddMonths(12*y + 6), Date: d.AddMonths(12*y + 11), K2O: -15})
 	}
 	told := forecast.RunPotassium(&b, d.AddMonths(24))
 	for _, r := range b.Reads {

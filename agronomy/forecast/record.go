@@ -22,13 +22,13 @@ type Record struct {
 	Readings []soil.Reading
 	// Grown are the crops that carried potassium off, Coming those that are planned after Day.
 	Grown, Coming []ledger.Grown
-	// Put is what went on, Plan what is to, in any order.
-	Put, Plan []Put
-	Water     Water
+	// Applied is what went on, Plan what is to, in any order.
+	Applied, Plan []Application
+	Water         Water
 }
 
-// Put is something that went on, or is planned, of a batch that it may share with others; "": of one of its own.
-type Put struct {
+// Application is something that went on, or is planned, of a batch that it may share with others; "": of one of its own.
+type Application struct {
 	ledger.Application
 	Batch string
 }
@@ -59,8 +59,8 @@ func (r *Record) Pulls() []Pull {
 	}
 	out := []Pull{{PullRain, away}}
 	water, fed := float64(ledger.WaterLime(quantity.Rate(r.Water.Litres*1000), r.Water.Alkalinity)), 0.0
-	for i := range r.Put {
-		a := &r.Put[i]
+	for i := range r.Applied {
+		a := &r.Applied[i]
 		switch {
 		case a.Date <= r.first() || a.Date > r.Day:
 		case a.Material.Kind == material.TapWater:
@@ -84,41 +84,41 @@ const (
 	mostPrinted quantity.PH = 6.5
 )
 
-// School applies a school to the ground, by the last reading. Errors are *soil.MissingError.
-func (r *Record) School(s soil.School) (soil.Buffering, error) {
+// Method applies a school to the ground, by the last reading. Errors are *soil.MissingError.
+func (r *Record) Method(s soil.LimeMethod) (soil.Buffering, error) {
 	last := r.Readings[len(r.Readings)-1]
 	return soil.Buffer(s, r.Ground, last, min(last.Water()+aside, mostPrinted))
 }
 
-// Bed is the record as a bed of a school, with the plan or without.
-func (r *Record) Bed(school soil.Buffering, plan bool) Bed {
-	var goes []Gone
+// Model is the record as a bed of a school, with the plan or without.
+func (r *Record) Model(school soil.Buffering, plan bool) Model {
+	var goes []Addition
 	for i, x := range r.puts(plan) {
 		if x.MovesPH() {
 			if x.Batch == "" {
 				x.Batch = "alone " + strconv.Itoa(i)
 			}
-			goes = append(goes, GoOf(&x.Application, x.Batch, school.Stone))
+			goes = append(goes, AdditionOf(&x.Application, x.Batch, school.Stone))
 		}
 	}
-	return BedOf(r.Ground, &r.Climate, school, r.Readings, goes, r.Pulls())
+	return ModelOf(r.Ground, &r.Climate, school, r.Readings, goes, r.Pulls())
 }
 
 // puts are what went on, and what is planned where that counts, in the order of their days.
-func (r *Record) puts(plan bool) []Put {
-	out := slices.Clone(r.Put)
+func (r *Record) puts(plan bool) []Application {
+	out := slices.Clone(r.Applied)
 	if plan {
 		out = append(out, r.Plan...)
 	}
-	slices.SortStableFunc(out, func(x, y Put) int { return int(x.Date - y.Date) })
+	slices.SortStableFunc(out, func(x, y Application) int { return int(x.Date - y.Date) })
 	return out
 }
 
 // Potassium is the record as potassium goes by it, up to a day.
-func (r *Record) Potassium(plan bool, until quantity.Day) KBed {
-	puts := make([]ledger.Application, 0, len(r.Put)+len(r.Plan))
-	for i := range r.Put {
-		puts = append(puts, r.Put[i].Application)
+func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
+	puts := make([]ledger.Application, 0, len(r.Applied)+len(r.Plan))
+	for i := range r.Applied {
+		puts = append(puts, r.Applied[i].Application)
 	}
 	for i := range r.Plan {
 		if plan {
@@ -131,13 +131,14 @@ func (r *Record) Potassium(plan bool, until quantity.Day) KBed {
 	if len(r.Coming) > 0 {
 		grown = append(slices.Clone(grown), r.Coming...)
 	}
-	return KOf(r.Ground, r.Readings, puts, grown, r.Day, until)
+	return PotassiumModelOf(r.Ground, r.Readings, puts, grown, r.Day, until)
 }
 
-// KOf is a bed's potassium from its readings, of which those count that were drawn with what the newest was, from what went on and
-// what crops carried off, as they stand in the record of a day, up to a day: the one way from records to potassium.
-func KOf(g soil.Ground, readings []soil.Reading, puts []ledger.Application, grown []ledger.Grown, recorded, until quantity.Day) KBed {
-	k := KBed{Rise: float64(soil.PotassiumRise(g, 1)), Leached: g.Texture.Leaching}
+// PotassiumModelOf makes the potassium model of a bed from its record as it stood on the day recorded, up to
+// until. Only readings by the extractant of the newest count, since figures of different extractants do not compare.
+func PotassiumModelOf(g soil.Ground, readings []soil.Reading, puts []ledger.Application, grown []ledger.Grown, recorded,
+	until quantity.Day) PotassiumModel {
+	k := PotassiumModel{Rise: float64(soil.PotassiumRise(g, 1)), Leached: g.Texture.Leaching}
 	read := slices.DeleteFunc(slices.Clone(readings), func(x soil.Reading) bool { return x.Potassium == nil })
 	if len(read) == 0 {
 		return k
@@ -148,7 +149,7 @@ func KOf(g soil.Ground, readings []soil.Reading, puts []ledger.Application, grow
 	k.Half = float64(scale.Critical) / 2
 	for i := range read {
 		// Another extractant's are figures of another scale; one figure may be lent to several readings.
-		x := KRead{Date: read[i].KDate(), PPM: float64(*read[i].Potassium)}
+		x := PotassiumReading{Date: read[i].KDate(), PPM: float64(*read[i].Potassium)}
 		if read[i].Extractant == newest.Extractant && !slices.Contains(k.Reads, x) {
 			k.Reads = append(k.Reads, x)
 		}
@@ -156,13 +157,13 @@ func KOf(g soil.Ground, readings []soil.Reading, puts []ledger.Application, grow
 	first := k.Reads[0].Date
 	for i := range puts {
 		if k2o := float64(puts[i].K2O()); k2o > 0 && puts[i].Date > first {
-			k.Moves = append(k.Moves, KMove{Date: puts[i].Date, K2O: k2o})
+			k.Moves = append(k.Moves, PotassiumMove{Date: puts[i].Date, K2O: k2o})
 		}
 	}
 	for i := range grown {
 		x := &grown[i]
 		if to := x.Until(until, recorded); to > first {
-			k.Moves = append(k.Moves, KMove{After: max(x.From, first), Date: to, K2O: -float64(x.Carried(first, to, recorded))})
+			k.Moves = append(k.Moves, PotassiumMove{After: max(x.From, first), Date: to, K2O: -float64(x.Carried(first, to, recorded))})
 		}
 	}
 	return k

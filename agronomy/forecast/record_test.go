@@ -43,11 +43,11 @@ func grown(t *testing.T, id string, from, to quantity.Day) ledger.Grown {
 	return ledger.Grown{Crop: c, From: from, To: to}
 }
 
-func putOn(t *testing.T, k material.Kind, day quantity.Day, rate quantity.Rate) forecast.Put {
+func putOn(t *testing.T, k material.Kind, day quantity.Day, rate quantity.Rate) forecast.Application {
 	t.Helper()
 	m, ok := material.Find(k)
 	require.True(t, ok, k)
-	return forecast.Put{Application: ledger.Application{Date: day, Material: m, Rate: rate}}
+	return forecast.Application{Application: ledger.Application{Date: day, Material: m, Rate: rate}}
 }
 
 // Rain by the climate; 0.4 g for each gram of K₂O that crops carry off, the usual crop's 10 where none is on record.
@@ -71,18 +71,18 @@ func TestPullsAreThoseOfTheGuide(t *testing.T) {
 func TestWhatFeedsComeToIsAPull(t *testing.T) {
 	r := recorded(t)
 	first := r.Readings[0].Date
-	r.Put = []forecast.Put{putOn(t, "rotted-manure", first+100, 4000), putOn(t, "rotted-manure", first-100, 4000),
+	r.Applied = []forecast.Application{putOn(t, "rotted-manure", first+100, 4000), putOn(t, "rotted-manure", first-100, 4000),
 		putOn(t, material.HardwoodAsh, first+200, 200), putOn(t, material.TapWater, first+300, 200_000)}
 	r.Water.Alkalinity = 200
 	assert.InDelta(t, 4*5/4.0, pull(&r, forecast.PullFeed), 1e-9, "what went on before the first reading is in it")
 	assert.InDelta(t, 200*0.2/4, pull(&r, forecast.PullWater), 1e-9)
-	r.Put = append(r.Put, putOn(t, "ammonium-nitrate", first+100, 100))
+	r.Applied = append(r.Applied, putOn(t, "ammonium-nitrate", first+100, 100))
 	assert.InDelta(t, 5-1.8*34/4, pull(&r, forecast.PullFeed), 1e-9)
 	school, err := soil.Buffer(soil.ByTable, r.Ground, r.Readings[0], 6.5)
 	require.NoError(t, err)
-	b := r.Bed(school, false)
-	require.Len(t, b.Goes, 1)
-	assert.InDelta(t, 100, b.Goes[0].CaCO3, 1e-9, "200 g of ash at a half")
+	b := r.Model(school, false)
+	require.Len(t, b.Additions, 1)
+	assert.InDelta(t, 100, b.Additions[0].CaCO3, 1e-9, "200 g of ash at a half")
 	assert.InDelta(t, -18-4+10+5-1.8*34/4, b.Drift, 1e-9)
 }
 

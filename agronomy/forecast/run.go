@@ -29,7 +29,7 @@ type Learned struct {
 }
 
 // Beside is what was learned as a dose goes by it, beside a school; nil while it does not count.
-func (l *Learned) Beside(s soil.School) *soil.Learned {
+func (l *Learned) Beside(s soil.LimeMethod) *soil.Learned {
 	if !l.Counts {
 		return nil
 	}
@@ -55,7 +55,7 @@ type Result struct {
 type Balance struct{ Brought, Drift, Change, Unreacted, LeftOver float64 }
 
 // Run foretells a bed from its first reading to a day. It wants one reading at least.
-func Run(b *Bed, until quantity.Day) Result {
+func Run(b *Model, until quantity.Day) Result {
 	last := b.Readings[len(b.Readings)-1].Date
 	t := b.layOut(max(until, last), true)
 	r := Result{Learned: Learn(b)}
@@ -164,7 +164,7 @@ func (l *lane) atEnd(t *timeline) {
 }
 
 // Learn is what a bed's own readings say of it, without telling its months. It wants one reading at least.
-func Learn(b *Bed) Learned {
+func Learn(b *Model) Learned {
 	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false)
 	t.straighten(&Result{})
 	var r Result
@@ -199,7 +199,7 @@ func (t *timeline) counts(lanes []*lane, w []float64, day quantity.Day) bool {
 // tests is how many readings up to a day stand after a go.
 func (t *timeline) tests(day quantity.Day) (n int) {
 	for _, x := range t.bed.Readings {
-		if x.Date <= day && slices.ContainsFunc(t.bed.Goes, func(g Gone) bool { return g.Date >= t.start && g.Date < x.Date }) {
+		if x.Date <= day && slices.ContainsFunc(t.bed.Additions, func(g Addition) bool { return g.Date >= t.start && g.Date < x.Date }) {
 			n++
 		}
 	}
@@ -240,7 +240,7 @@ func (t *timeline) jointly(lanes []*lane, w []float64) (out []soil.Draw) {
 
 // Levels are what a bed's readings up to each of some days say of it on that day, in short: no later reading tells of an
 // earlier day. Days before the first reading are left out.
-func Levels(b *Bed, days []quantity.Day) (out []Spread) {
+func Levels(b *Model, days []quantity.Day) (out []Spread) {
 	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false, days...)
 	t.straighten(&Result{})
 	lanes := t.newLanes()
@@ -380,12 +380,12 @@ func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
 	r.Balance.LeftOver = t.brought + drift - t.left - change
 }
 
-// GoOf is something that went on, or is planned, as a forecast has it: of a batch, beside the stone
+// AdditionOf is something that went on, or is planned, as a forecast has it: of a batch, beside the stone
 // that a school's figures are printed in. Without a batch it is of one of its own.
-func GoOf(a *ledger.Application, batch string, stone float64) Gone {
+func AdditionOf(a *ledger.Application, batch string, stone float64) Addition {
 	b := a.Batch()
 	w := b.WorthBeside(stone)
-	return Gone{Date: a.Date, Kind: a.Material.Kind, CaCO3: float64(a.Rate) * w.EffectiveCCE, Reacts: b.Speed(), Batch: batch,
+	return Addition{Date: a.Date, Kind: a.Material.Kind, CaCO3: float64(a.Rate) * w.EffectiveCCE, Reacts: b.Speed(), Batch: batch,
 		StrengthSD: max(w.LogSD, leastStrengthSD)}
 }
 

@@ -18,7 +18,7 @@ import (
 
 // truth is a garden as it really is, drawn from what the model takes for usual.
 type truth struct {
-	bed   forecast.Bed
+	bed   forecast.Model
 	ell   float64
 	drift float64
 	// strength is what each batch is really worth, of what it was reckoned as.
@@ -81,7 +81,7 @@ func drawnOf(r *rand.Rand, n nature, ell float64, c common) truth {
 	mean := -26.0
 	sd := 0.4*26 + 3
 	g.drift = n.drifts * (mean + sd*r.NormFloat64())
-	g.bed = forecast.Bed{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: mean, DriftSD: sd}
+	g.bed = forecast.Model{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: mean, DriftSD: sd}
 	lime, _ := material.Find(material.CalciticLime)
 	reacts := lime.Reacts
 	truly := reacts // it reacts faster or slower than the table has it
@@ -90,7 +90,8 @@ func drawnOf(r *rand.Rand, n nature, ell float64, c common) truth {
 	for i := range 2 {
 		d := start.AddMonths(6 + 24*i + r.IntN(12))
 		amount := 200 + 250*r.Float64()
-		g.bed.Goes = append(g.bed.Goes, forecast.Gone{Date: d, CaCO3: amount, Reacts: reacts, Batch: string(rune('a' + i)), StrengthSD: c.doubt})
+		g.bed.Additions = append(g.bed.Additions, forecast.Addition{Date: d, CaCO3: amount, Reacts: reacts, Batch: string(rune('a' + i)),
+			StrengthSD: c.doubt})
 		real = append(real, amount*math.Exp(c.strength[i]))
 	}
 	a := curve.Amount(quantity.PH(5.2 + 0.9*r.Float64()))
@@ -109,7 +110,7 @@ func drawnOf(r *rand.Rand, n nature, ell float64, c common) truth {
 			g.bed.Readings = append(g.bed.Readings, forecast.Read{Date: d, PH: quantity.PH(y), SD: 0.14, Method: soil.Lab})
 		}
 		next := start.AddMonths(m + 1)
-		for i, go1 := range g.bed.Goes {
+		for i, go1 := range g.bed.Additions {
 			if next > go1.Date {
 				before := forecast.Unreacted(truly, &climate, true, go1.Date, max(d, go1.Date))
 				acts := real[i] * (before - forecast.Unreacted(truly, &climate, true, go1.Date, next))
@@ -217,9 +218,9 @@ func TestTheGuidesOwnCheckOfLearning(t *testing.T) {
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})
 	atOnce := material.Reaction{HalfLife: 0.01, Reference: 15, Q10: 1.5, Floor: -50}
 	d := quantity.Date(2025, 4, 1)
-	b := forecast.Bed{Curve: line, Curved: 0.3, Warmth: &climate, Dug: true, DriftSD: 1e-6,
-		Goes:     []forecast.Gone{{Date: d + 1, CaCO3: 321, Reacts: atOnce, Batch: "a", StrengthSD: 1e-6}},
-		Readings: []forecast.Read{{Date: d, PH: 5.5, SD: 0.14, Method: soil.Lab}, {Date: d + 14, PH: 6.2, SD: 0.14, Method: soil.Lab}}}
+	b := forecast.Model{Curve: line, Curved: 0.3, Warmth: &climate, Dug: true, DriftSD: 1e-6,
+		Additions: []forecast.Addition{{Date: d + 1, CaCO3: 321, Reacts: atOnce, Batch: "a", StrengthSD: 1e-6}},
+		Readings:  []forecast.Read{{Date: d, PH: 5.5, SD: 0.14, Method: soil.Lab}, {Date: d + 14, PH: 6.2, SD: 0.14, Method: soil.Lab}}}
 	r := forecast.Run(&b, d+30)
 	moves := 1 / r.Learned.Stubborn.Median
 	assert.InDelta(t, 0.80, moves, 0.03)
@@ -233,7 +234,7 @@ func TestNothingOnIsFlatAndTheBalanceCloses(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})
 	d := quantity.Date(2025, 4, 1)
-	b := forecast.Bed{Curve: line, Curved: 0.45, Warmth: &climate, Dug: true, DriftSD: 1e-6,
+	b := forecast.Model{Curve: line, Curved: 0.45, Warmth: &climate, Dug: true, DriftSD: 1e-6,
 		Readings: []forecast.Read{{Date: d, PH: 5.5, SD: 0.1, Method: soil.Lab}}}
 	r := forecast.Run(&b, d.AddMonths(60))
 	require.Len(t, r.PH, 61)
@@ -241,7 +242,7 @@ func TestNothingOnIsFlatAndTheBalanceCloses(t *testing.T) {
 		assert.InDelta(t, 5.5, p.Median, 0.02, p.Date)
 	}
 	lime, _ := material.Find(material.CalciticLime)
-	b.Goes = []forecast.Gone{{Date: d + 10, CaCO3: 321, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
+	b.Additions = []forecast.Addition{{Date: d + 10, CaCO3: 321, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
 	b.Drift, b.DriftSD = -20, 5
 	r = forecast.Run(&b, d.AddMonths(60))
 	x := r.Balance
@@ -284,15 +285,16 @@ func TestAPlaceThatIsTakenAgainTellsNothingOfTheFirst(t *testing.T) {
 	d := quantity.Date(2020, 4, 1)
 	quick := material.Reaction{HalfLife: 1, Reference: 15, Q10: 1.5, Floor: -50}
 	slow := material.Reaction{HalfLife: 1e5, Reference: 15, Q10: 1.5, Floor: -50}
-	b := forecast.Bed{Curve: soil.NewCurve([]float64{3, 9}, []float64{321}), Curved: 0.2, Warmth: &climate, Dug: true, DriftSD: 2,
-		Goes: []forecast.Gone{{Date: d + 100, CaCO3: 200, Reacts: quick, Batch: "first", StrengthSD: 0.3},
+	b := forecast.Model{Curve: soil.NewCurve([]float64{3, 9}, []float64{321}), Curved: 0.2, Warmth: &climate, Dug: true, DriftSD: 2,
+		Additions: []forecast.Addition{{Date: d + 100, CaCO3: 200, Reacts: quick, Batch: "first", StrengthSD: 0.3},
 			{Date: d + 900, CaCO3: 200, Reacts: quick, Batch: "next", StrengthSD: 0.3}}}
 	for i, ph := range []quantity.PH{5.2, 5.2, 5.8, 5.8, 5.8, 6.1, 6.1, 6.1} {
 		b.Readings = append(b.Readings, forecast.Read{Date: d + quantity.Day(200*i), PH: ph, SD: 0.14, Method: soil.Lab})
 	}
 	// One that hardly is, between them, takes the place that the first gave up.
 	apart := b
-	apart.Goes = append(append([]forecast.Gone{}, b.Goes...), forecast.Gone{Date: d + 700, CaCO3: 1e-3, Reacts: slow, Batch: "none",
+	apart.Additions = append(append([]forecast.Addition{}, b.Additions...), forecast.Addition{Date: d + 700, CaCO3: 1e-3, Reacts: slow,
+		Batch:      "none",
 		StrengthSD: 0.05})
 	until := d + 1400
 	one, other := forecast.Run(&b, until), forecast.Run(&apart, until)

@@ -96,7 +96,7 @@ type key struct {
 }
 
 // Say asks a bed what its readings say, whatever others do. It wants one reading at least.
-func (b *Bed) Say() Said {
+func (b *Model) Say() Said {
 	own := *b
 	own.Others = Others{}
 	t := own.layOut(own.Readings[len(own.Readings)-1].Date, false)
@@ -210,7 +210,7 @@ func ofGarden(g gauss, places []int, curved float64) told {
 }
 
 // others is what a spread over the garden's share and what is shared says of a bed.
-func (c *common) others(b *Bed, places []int, mean *mat.VecDense, cov *mat.SymDense) (o Others) {
+func (c *common) others(b *Model, places []int, mean *mat.VecDense, cov *mat.SymDense) (o Others) {
 	share := gardenShare * b.Curved
 	v := sq2(share)*cov.At(0, 0) + sq2(bedShare*b.Curved)
 	o = Others{Stubborn: Normal{stepped(share * mean.AtVec(0)), steppedSD(math.Sqrt(v))},

@@ -56,7 +56,7 @@ func (s *Sifted) Out(r *Read) bool {
 
 // Sift goes through a bed's readings in the order of their days and finds those that surprised, by the bed's own record up to then. It
 // wants one reading at least.
-func (b *Bed) Sift() (out Sifted) {
+func (b *Model) Sift() (out Sifted) {
 	last := b.Readings[len(b.Readings)-1].Date
 	x := sifter{t: b.layOut(last, false), out: &out}
 	x.lanes = x.t.newLanes()
@@ -83,7 +83,7 @@ func (b *Bed) Sift() (out Sifted) {
 }
 
 // Without is the bed without the readings that are left out.
-func (b *Bed) Without(s *Sifted) Bed {
+func (b *Model) Without(s *Sifted) Model {
 	out := *b
 	if len(s.Left) > 0 {
 		out.Readings = slices.DeleteFunc(slices.Clone(b.Readings), func(r Read) bool { return s.Out(&r) })
@@ -148,7 +148,7 @@ func (x *sifter) can(r *Read) bool {
 	if x.believed >= leastEarlier {
 		return true
 	}
-	return x.believed > 0 && slices.ContainsFunc(x.t.bed.Goes, func(g Gone) bool { return g.Date >= x.lastRead && g.Date < r.Date })
+	return x.believed > 0 && slices.ContainsFunc(x.t.bed.Additions, func(g Addition) bool { return g.Date >= x.lastRead && g.Date < r.Date })
 }
 
 func (x *sifter) wait(u unexpected) {
@@ -214,8 +214,8 @@ func (s *Sifted) Beside(day, other quantity.Day) bool {
 }
 
 // Sift is the record as a bed of a school, without the readings that are left out, with what was made of them.
-func (r *Record) Sift(school soil.Buffering) (b Bed, s Sifted) {
-	b = r.Bed(school, false)
+func (r *Record) Sift(school soil.Buffering) (b Model, s Sifted) {
+	b = r.Model(school, false)
 	s = b.Sift()
 	return b.Without(&s), s
 }

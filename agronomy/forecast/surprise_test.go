@@ -14,10 +14,10 @@ import (
 )
 
 // known is a loam that a lab read four times at about 6.2, with more readings after.
-func known(more ...forecast.Read) forecast.Bed {
+func known(more ...forecast.Read) forecast.Model {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	curve := soil.NewCurve([]float64{3.5, 4.5, 5.5, 6.5, 7.5}, []float64{227, 227, 321.5, 321.5})
-	b := forecast.Bed{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: -26, DriftSD: 13.4}
+	b := forecast.Model{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: -26, DriftSD: 13.4}
 	for i, ph := range []quantity.PH{6.25, 6.15, 6.2, 6.1} {
 		b.Readings = append(b.Readings, lab(start.AddMonths(6*i), ph))
 	}
@@ -94,7 +94,7 @@ func TestABedThatIsHardlyKnownIsNotSurprised(t *testing.T) {
 	assert.NotNil(t, b.Sift().Open, "the third may")
 	lime, _ := material.Find(material.CalciticLime)
 	b.Readings = []forecast.Read{lab(start, 5.2), lab(start.AddMonths(12), 4.1)}
-	b.Goes = []forecast.Gone{{Date: start + 20, CaCO3: 320, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
+	b.Additions = []forecast.Addition{{Date: start + 20, CaCO3: 320, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
 	assert.NotNil(t, b.Sift().Open, "lime let expect a rise")
 }
 
@@ -118,10 +118,11 @@ func TestWhatCountedOnceGoesOnCounting(t *testing.T) {
 	lime, _ := material.Find(material.CalciticLime)
 	counted := 0
 	for _, last := range []quantity.PH{5.2, 5.6, 6.0, 6.4} {
-		b := forecast.Bed{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: -26, DriftSD: 13.4}
+		b := forecast.Model{Curve: curve, Curved: 0.45, Warmth: &climate, Dug: true, Drift: -26, DriftSD: 13.4}
 		for i, ph := range []quantity.PH{5.0, 6.4, 7.2, 7.6} {
 			b.Readings = append(b.Readings, lab(start.AddMonths(12*i), ph))
-			b.Goes = append(b.Goes, forecast.Gone{Date: start.AddMonths(12*i) + 10, CaCO3: 250, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05})
+			b.Additions = append(b.Additions, forecast.Addition{Date: start.AddMonths(12*i) + 10, CaCO3: 250, Reacts: lime.Reacts, Batch: "bag",
+				StrengthSD: 0.05})
 		}
 		before := forecast.Learn(&b)
 		require.True(t, before.Counts)
@@ -138,7 +139,7 @@ func TestWhatCountedOnceGoesOnCounting(t *testing.T) {
 func TestLevelAndStubbornnessAreOneBelief(t *testing.T) {
 	b := known()
 	lime, _ := material.Find(material.CalciticLime)
-	b.Goes = []forecast.Gone{{Date: start.AddMonths(12) + 3, CaCO3: 200, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
+	b.Additions = []forecast.Addition{{Date: start.AddMonths(12) + 3, CaCO3: 200, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}
 	b.Readings[3].PH = 6.6
 	l := forecast.Learn(&b)
 	require.Greater(t, len(l.Joint), 4)

@@ -27,13 +27,13 @@ type walk struct {
 
 func newWalk(t *timeline) *walk {
 	b := t.bed
-	w := &walk{t: t, batch: make([]int, len(b.Goes)), left: make([]float64, len(b.Goes)), free: b.FreeLime, last: t.start,
+	w := &walk{t: t, batch: make([]int, len(b.Additions)), left: make([]float64, len(b.Additions)), free: b.FreeLime, last: t.start,
 		at: make([]int, len(t.batches)), lastReading: b.Readings[len(b.Readings)-1].Date}
 	for i := range w.at {
 		w.at[i] = -1
 	}
-	for i := range b.Goes {
-		g := &b.Goes[i]
+	for i := range b.Additions {
+		g := &b.Additions[i]
 		w.batch[i], w.left[i] = slices.Index(t.batches, g.Batch), g.CaCO3
 		if g.Date < t.start { // what had reacted by the first reading is in it
 			w.left[i] *= Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, t.start)
@@ -47,8 +47,8 @@ func (w *walk) along(days []quantity.Day) {
 	t := w.t
 	t.total = make([]float64, len(t.batches))
 	end := days[len(days)-1]
-	for i := range t.bed.Goes {
-		if t.bed.Goes[i].Date <= end {
+	for i := range t.bed.Additions {
+		if t.bed.Additions[i].Date <= end {
 			t.brought += w.left[i]
 		}
 	}
@@ -67,8 +67,8 @@ func (w *walk) along(days []quantity.Day) {
 		w.last = d
 	}
 	t.places = len(w.used)
-	for i := range t.bed.Goes {
-		if t.bed.Goes[i].Date <= end {
+	for i := range t.bed.Additions {
+		if t.bed.Additions[i].Date <= end {
 			t.left += w.left[i]
 		}
 	}
@@ -77,8 +77,8 @@ func (w *walk) along(days []quantity.Day) {
 // react finds what reacts on a step.
 func (w *walk) react(s *step) {
 	t := w.t
-	for i := range t.bed.Goes {
-		g := &t.bed.Goes[i]
+	for i := range t.bed.Additions {
+		g := &t.bed.Additions[i]
 		if g.Date >= s.day || w.left[i] == 0 {
 			continue
 		}
@@ -137,7 +137,7 @@ func (w *walk) let(s *step) {
 // busy tells whether a batch has more to give than next to nothing.
 func (w *walk) busy(batch int) bool {
 	for i := range w.left {
-		if g := &w.t.bed.Goes[i]; w.batch[i] == batch && math.Abs(w.left[i]) > spentShare*math.Abs(g.CaCO3) {
+		if g := &w.t.bed.Additions[i]; w.batch[i] == batch && math.Abs(w.left[i]) > spentShare*math.Abs(g.CaCO3) {
 			return true
 		}
 	}

@@ -42,7 +42,7 @@ const (
 // OfMaterial on, those below Total for OfOption only.
 type Facts struct {
 	// State is how the bed stands on the day of the dose.
-	*bed.State
+	*bed.Judgement
 	Target quantity.PH
 	// TargetTyped is set when the gardener typed it.
 	TargetTyped bool
@@ -50,8 +50,8 @@ type Facts struct {
 	Stand crop.Stand
 	// Raising and Lowering say which way the dose goes; both false: none.
 	Raising, Lowering bool
-	AshSchool         material.AshSchool
-	Buffering         soil.School
+	AshApproach       material.AshApproach
+	Buffering         soil.LimeMethod
 	// Beyond is set when the school was carried on past its last printed target;
 	// ByTable is what the texture table gives where a buffer gives nothing.
 	Beyond  bool
@@ -277,8 +277,8 @@ func Append(out []Finding, s Scope, f *Facts) []Finding {
 }
 
 // Against are the stops that a bed, as it stands, has against a batch: whoever asks, of whatever amount.
-func Against(s *bed.State, b *material.Batch) (out []Finding) {
-	f := Facts{State: s, Target: s.Crop.Aim, Raising: b.Raises(), Lowering: b.Lowers(), ForPotassium: !b.MovesPH(), Material: b,
+func Against(s *bed.Judgement, b *material.Batch) (out []Finding) {
+	f := Facts{Judgement: s, Target: s.Crop.Aim, Raising: b.Raises(), Lowering: b.Lowers(), ForPotassium: !b.MovesPH(), Material: b,
 		Worth: b.Worth()}
 	for _, x := range Check(OfMaterial, &f) {
 		if x.Level == Stop {

@@ -27,7 +27,7 @@ func TestTheTableHoldsTogether(t *testing.T) {
 
 func ExampleCheck() {
 	ash, _ := material.Find(material.HardwoodAsh)
-	f := guard.Facts{State: &bed.State{PH: 6.7, Lands: 6.7, Reading: soil.Reading{Method: soil.Lab}}, Raising: true,
+	f := guard.Facts{Judgement: &bed.Judgement{PH: 6.7, Lands: 6.7, Reading: soil.Reading{Method: soil.Lab}}, Raising: true,
 		Material: &material.Batch{Material: ash, Source: material.Clean}}
 	f.Crop.Band.High = 7
 	for _, x := range guard.Check(guard.OfMaterial, &f) {

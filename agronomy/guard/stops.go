@@ -63,7 +63,7 @@ var stops = []Rule{
 		With:  func(f *Facts) working.Values { return working.Values{working.ID("source", f.Material.Source)} }},
 	{ID: "ash-not-measured", Level: Stop, Scope: OfMaterial, Source: "ash-schools",
 		Holds: func(f *Facts) bool {
-			return isAsh(f) && f.AshSchool == material.MeasuredOnly && f.Worth.Typical
+			return isAsh(f) && f.AshApproach == material.MeasuredOnly && f.Worth.Typical
 		}},
 	{ID: "ash-hot", Level: Stop, Scope: OfMaterial, Source: "ash",
 		Holds: func(f *Facts) bool {

@@ -336,18 +336,18 @@ type Batch struct {
 	Price *float64
 }
 
-// AshSchool is the id of a school on how strong ash is to be taken.
-type AshSchool string
+// AshApproach is the id of a school on how strong ash is to be taken.
+type AshApproach string
 
 // Schools of ash.
 const (
-	Equivalence  AshSchool = "equivalence"
-	Dusting      AshSchool = "dusting"
-	MeasuredOnly AshSchool = "measured-only"
+	Equivalence  AshApproach = "equivalence"
+	Dusting      AshApproach = "dusting"
+	MeasuredOnly AshApproach = "measured-only"
 )
 
-// AshSchools lists them, the default first.
-var AshSchools = []AshSchool{Equivalence, Dusting, MeasuredOnly}
+// AshApproaches lists them, the default first.
+var AshApproaches = []AshApproach{Equivalence, Dusting, MeasuredOnly}
 
 // What one kilogram of ash brings in heavy metal and boron is little, but it
 // stays: a bed that got more than MuchAshYears in MuchAshSpan, or more than

@@ -21,8 +21,8 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Bed is what a round must know of a bed.
-type Bed struct {
+// Site is what a round must know of a bed.
+type Site struct {
 	ID     int64
 	Name   string
 	Ground soil.Ground
@@ -92,7 +92,7 @@ func GroupOf(c crop.Crop) Group {
 }
 
 // Apart gives every reason that keeps two beds from sharing a sample; none when they may.
-func Apart(a, b *Bed) (out []Reason) {
+func Apart(a, b *Site) (out []Reason) {
 	if a.Confirms || b.Confirms {
 		return []Reason{{ID: OwnSample}} // whatever else they have in common
 	}
@@ -126,7 +126,7 @@ func Apart(a, b *Bed) (out []Reason) {
 	return out
 }
 
-func dug(b *Bed) bool { return b.Ground.Worked == soil.Dug }
+func dug(b *Site) bool { return b.Ground.Worked == soil.Dug }
 
 // fizzes tells ground that surely holds free lime from the rest.
 func fizzes(f soil.FreeLime) bool { return f == soil.LimeClear || f == soil.LimeStrong }
@@ -173,7 +173,7 @@ type Sample struct {
 // Share groups beds into samples: each bed joins the first sample with whose
 // beds it may share and whose ground stays small enough. A bed of more ground
 // than one sample may stand for makes several.
-func Share(beds []Bed) []Sample {
+func Share(beds []Site) []Sample {
 	var out []Sample
 	for i := range beds {
 		at := -1
@@ -254,7 +254,7 @@ func (c Corer) Across(cores int, length quantity.Depth, t soil.TextureClass) qua
 // Spread sets how many cores each bed of a sample gives: enough for the ground
 // and for the lab, shared out by area, two from each bed at the least. Length is
 // what one packet gets of a core: the bed's depth, or one layer of it.
-func Spread(beds []Bed, s Sample, c Corer, length quantity.Depth) Sample {
+func Spread(beds []Site, s Sample, c Corer, length quantity.Depth) Sample {
 	ground, pieces := CoresFor(s.Area)
 	ground *= pieces
 	want := max(ground, c.Enough(length, beds[s.Beds[0]].Ground.Texture))

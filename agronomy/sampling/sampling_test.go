@@ -22,10 +22,10 @@ var day = quantity.Date(2026, 11, 24)
 
 func texture(id soil.Texture) soil.TextureClass { t, _ := soil.FindTexture(id); return t }
 
-func bed(name string, change ...func(*sampling.Bed)) sampling.Bed {
+func bed(name string, change ...func(*sampling.Site)) sampling.Site {
 	c, _ := crop.Find("general-vegetables")
 	ph := quantity.PH(6.2)
-	b := sampling.Bed{Name: name, Crop: c, PH: &ph,
+	b := sampling.Site{Name: name, Crop: c, PH: &ph,
 		Ground: soil.Ground{Area: 20, Depth: 0.15, Texture: texture(soil.Loam), Worked: soil.Dug, Use: soil.UseBed,
 			FreeLime: soil.LimeNone}}
 	for _, f := range change {
@@ -34,18 +34,18 @@ func bed(name string, change ...func(*sampling.Bed)) sampling.Bed {
 	return b
 }
 
-func reads(ph float64) func(*sampling.Bed) {
-	return func(b *sampling.Bed) { p := quantity.PH(ph); b.PH = &p }
+func reads(ph float64) func(*sampling.Site) {
+	return func(b *sampling.Site) { p := quantity.PH(ph); b.PH = &p }
 }
 
-func unread(b *sampling.Bed) { b.PH = nil }
+func unread(b *sampling.Site) { b.PH = nil }
 
-func grows(id string) func(*sampling.Bed) {
-	return func(b *sampling.Bed) { b.Crop, _ = crop.Find(id) }
+func grows(id string) func(*sampling.Site) {
+	return func(b *sampling.Site) { b.Crop, _ = crop.Find(id) }
 }
 
-func got(kind material.Kind, ago quantity.Day, rate quantity.Rate) func(*sampling.Bed) {
-	return func(b *sampling.Bed) {
+func got(kind material.Kind, ago quantity.Day, rate quantity.Rate) func(*sampling.Site) {
+	return func(b *sampling.Site) {
 		m, _ := material.Find(kind)
 		if b.Treated == nil {
 			b.Treated = map[material.Family]quantity.Rate{}
@@ -56,14 +56,14 @@ func got(kind material.Kind, ago quantity.Day, rate quantity.Rate) func(*samplin
 	}
 }
 
-func on(change func(*soil.Ground)) func(*sampling.Bed) {
-	return func(b *sampling.Bed) { change(&b.Ground) }
+func on(change func(*soil.Ground)) func(*sampling.Site) {
+	return func(b *sampling.Site) { change(&b.Ground) }
 }
 
 func TestWhichBedsMayShareASample(t *testing.T) {
-	is := func(f ...func(*sampling.Bed)) []func(*sampling.Bed) { return f }
+	is := func(f ...func(*sampling.Site)) []func(*sampling.Site) { return f }
 	for name, c := range map[string]struct {
-		a, b []func(*sampling.Bed)
+		a, b []func(*sampling.Site)
 		want sampling.ReasonID
 	}{
 		"alike":              {nil, nil, ""},
@@ -90,7 +90,7 @@ func TestWhichBedsMayShareASample(t *testing.T) {
 		"both limed about alike":        {is(got(material.CalciticLime, 300, 200)), is(got(material.DolomiticLime, 250, 180)), ""},
 		"limed and ashed": {is(got(material.CalciticLime, 300, 100)), is(got(material.HardwoodAsh, 300, 100)),
 			sampling.OtherTreatments},
-		"one confirms a surprise": {is(func(b *sampling.Bed) { b.Confirms = true }), nil, sampling.OwnSample},
+		"one confirms a surprise": {is(func(b *sampling.Site) { b.Confirms = true }), nil, sampling.OwnSample},
 		"one had compost":         {is(got("compost", 100, 3000)), nil, ""},
 		"two goes of ash against one as much": {is(got(material.HardwoodAsh, 60, 100), got(material.HardwoodAsh, 300, 100)),
 			is(got(material.HardwoodAsh, 200, 200)), ""},
@@ -109,7 +109,7 @@ func TestWhichBedsMayShareASample(t *testing.T) {
 }
 
 func TestARoundIsSharedOutOnce(t *testing.T) {
-	beds := []sampling.Bed{bed("1"), bed("2", grows("blueberry")), bed("3"), bed("4", reads(5.0)), bed("5", grows("blueberry"))}
+	beds := []sampling.Site{bed("1"), bed("2", grows("blueberry")), bed("3"), bed("4", reads(5.0)), bed("5", grows("blueberry"))}
 	s := sampling.Share(beds)
 	require.Len(t, s, 3)
 	assert.Equal(t, []int{0, 2}, s[0].Beds)
@@ -117,14 +117,14 @@ func TestARoundIsSharedOutOnce(t *testing.T) {
 	assert.Equal(t, []int{3}, s[2].Beds)
 	// No sample stands for more ground than one may.
 	big := on(func(g *soil.Ground) { g.Area = 180 })
-	assert.Len(t, sampling.Share([]sampling.Bed{bed("1", big), bed("2", big)}), 2)
+	assert.Len(t, sampling.Share([]sampling.Site{bed("1", big), bed("2", big)}), 2)
 }
 
 func TestEverySampleOfEveryRoundMayBeShared(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 8))
 	crops := []string{"carrot", "kale", "blueberry", "potato"}
 	for range 2000 {
-		beds := make([]sampling.Bed, 1+rng.IntN(15))
+		beds := make([]sampling.Site, 1+rng.IntN(15))
 		for i := range beds {
 			beds[i] = bed(fmt.Sprint(i), grows(crops[rng.IntN(4)]), reads(5+2*rng.Float64()),
 				on(func(g *soil.Ground) { g.Area = quantity.Area(1 + 200*rng.Float64()) }))
@@ -168,26 +168,26 @@ func TestCoresAndGramsOfACorer(t *testing.T) {
 	assert.Equal(t, 1, sampling.Corer{Diameter: 0.1, Wanted: 500}.Enough(0.15, texture(soil.Loam)))
 	// More from the corer than the ground alone wants.
 	small := bed("small", on(func(g *soil.Ground) { g.Area = 6 }))
-	s := sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c, 0.15)
+	s := sampling.Spread([]sampling.Site{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c, 0.15)
 	assert.Equal(t, []int{9}, s.Cores)
 	// A layer of 5 cm gives a third of that: 19.1 g a core.
-	s = sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c, 0.05)
+	s = sampling.Spread([]sampling.Site{small}, sampling.Sample{Beds: []int{0}, Area: 6}, c, 0.05)
 	assert.Equal(t, []int{28}, s.Cores)
 	assert.Equal(t, []int{7}, s.Stops, "four close together at each, and no fewer places than the ground wants")
 	lone := c
 	lone.Lone = true
-	s = sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, lone, 0.05)
+	s = sampling.Spread([]sampling.Site{small}, sampling.Sample{Beds: []int{0}, Area: 6}, lone, 0.05)
 	assert.Equal(t, [][]int{{27}, {27}}, [][]int{s.Cores, s.Stops})
 	// Two at a stop would leave fewer places than the ground wants, so 11 cores are 11 places, and 12 are 6.
 	for mass, want := range map[quantity.Mass][]int{11 * 57.4: {11, 11}, 11.9 * 57.4: {12, 6}, 13 * 57.4: {14, 7}} {
-		s = sampling.Spread([]sampling.Bed{small}, sampling.Sample{Beds: []int{0}, Area: 6}, sampling.Corer{Diameter: 0.019, Wanted: mass}, 0.15)
+		s = sampling.Spread([]sampling.Site{small}, sampling.Sample{Beds: []int{0}, Area: 6}, sampling.Corer{Diameter: 0.019, Wanted: mass}, 0.15)
 		assert.Equal(t, want, []int{s.Cores[0], s.Stops[0]}, "%v g", mass)
 	}
 	// 19 mm × √(500 / 57.4 / 6) = 22.9: six cores of a corer so wide.
 	assert.InDelta(t, 0.023, float64(c.Across(6, 0.15, texture(soil.Loam))), 1e-9)
 	assert.Equal(t, 6, sampling.Corer{Diameter: 0.023, Wanted: 500}.Enough(0.15, texture(soil.Loam)))
 	// Two beds give by their area, two each at the least.
-	two := []sampling.Bed{bed("a", on(func(g *soil.Ground) { g.Area = 38 })), bed("b", on(func(g *soil.Ground) { g.Area = 2 }))}
+	two := []sampling.Site{bed("a", on(func(g *soil.Ground) { g.Area = 38 })), bed("b", on(func(g *soil.Ground) { g.Area = 2 }))}
 	s = sampling.Spread(two, sampling.Sample{Beds: []int{0, 1}, Area: 40}, c, 0.15)
 	assert.Equal(t, []int{12, 2}, s.Cores)
 }

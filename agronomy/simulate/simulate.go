@@ -157,7 +157,7 @@ func (b *Bed) Put(of material.Batch, rate quantity.Rate, batch string, sd float6
 		b.strength[batch] = x
 	}
 	a := ledger.Application{Date: b.day, Material: of.Material, Rate: rate, Measured: of.Measured, Potash: of.Potash, Planned: true}
-	b.Record.Put = append(b.Record.Put, forecast.Put{Application: a, Batch: batch})
+	b.Record.Applied = append(b.Record.Applied, forecast.Application{Application: a, Batch: batch})
 	b.pools = append(b.pools, pool{float64(rate) * of.Worth().EffectiveCCE * x, b.reacts(of.Speed())})
 }
 

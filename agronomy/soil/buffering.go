@@ -8,40 +8,40 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// School is the id of a way to reckon how stubborn a soil is.
-type School string
+// LimeMethod is the id of a way to reckon how stubborn a soil is.
+type LimeMethod string
 
 // Schools of buffering.
 const (
-	ByTable         School = "table"
-	ByOrganicMatter School = "organic-matter"
-	BySMP           School = "smp"
-	ByAdamsEvans    School = "adams-evans"
-	ByMehlich       School = "mehlich"
-	ByLabRate       School = "lab-rate"
-	ByMeasured      School = "measured"
+	ByTable         LimeMethod = "table"
+	ByOrganicMatter LimeMethod = "organic-matter"
+	BySMP           LimeMethod = "smp"
+	ByAdamsEvans    LimeMethod = "adams-evans"
+	ByMehlich       LimeMethod = "mehlich"
+	ByLabRate       LimeMethod = "lab-rate"
+	ByMeasured      LimeMethod = "measured"
 )
 
-// Schools lists them, the default first.
-var Schools = []School{ByTable, ByOrganicMatter, BySMP, ByAdamsEvans, ByMehlich, ByLabRate, ByMeasured, ByLearned}
+// LimeMethods lists them, the default first.
+var LimeMethods = []LimeMethod{ByTable, ByOrganicMatter, BySMP, ByAdamsEvans, ByMehlich, ByLabRate, ByMeasured, ByLearned}
 
-// HabitSchools are those that a bed's own facts can feed; the others want figures of
+// HabitMethods are those that a bed's own facts can feed; the others want figures of
 // a lab's.
-var HabitSchools = []School{ByTable, ByOrganicMatter}
+var HabitMethods = []LimeMethod{ByTable, ByOrganicMatter}
 
 // Offered is a school that may be chosen for a ground and its reading.
 type Offered struct {
-	School School
+	Method LimeMethod
 	// Lacks is set where a fact of the bed is missing.
 	Lacks bool
 }
 
 // OnOffer lists the schools that have what they need, those that only lack a fact of
 // the bed, and the one that was chosen whatever it lacks.
-func OnOffer(g Ground, r Reading, target quantity.PH, chosen School) (out []Offered) {
-	for _, s := range Schools {
+func OnOffer(g Ground, r Reading, target quantity.PH, chosen LimeMethod) (out []Offered) {
+	for _, s := range LimeMethods {
 		_, err := Buffer(s, g, r, target)
-		habit := slices.Contains(HabitSchools, s)
+		habit := slices.Contains(HabitMethods, s)
 		if err == nil || habit || s == chosen {
 			out = append(out, Offered{s, err != nil && habit})
 		}
@@ -88,7 +88,7 @@ type Jar struct {
 
 // Buffering is a school applied to a ground.
 type Buffering struct {
-	School School
+	Method LimeMethod
 	// Raise and Lower differ: lime tables and sulfur tables are printed apart.
 	Raise, Lower Curve
 	// LogSD is the school's doubt, in the logarithm of the need.
@@ -184,12 +184,12 @@ const (
 // Sources: the texture table is that of soil surveys of the 1950s; organic
 // matter and clay from Aitken, Moody & McKinley 1990 with OC = OM/1.72; the
 // labs' methods as their handbooks print them.
-func Buffer(s School, g Ground, r Reading, target quantity.PH) (Buffering, error) {
+func Buffer(s LimeMethod, g Ground, r Reading, target quantity.PH) (Buffering, error) {
 	row, ok := schools[s]
 	if !ok {
 		return Buffering{}, missing("school.buffering", "%q is not a school that this version reckons by", string(s))
 	}
-	b := Buffering{School: s, LogSD: row.sd, Stone: 1, Gives: true, Printed: row.printed, Terms: Terms{From: r.Water()}, Ground: g}
+	b := Buffering{Method: s, LogSD: row.sd, Stone: 1, Gives: true, Printed: row.printed, Terms: Terms{From: r.Water()}, Ground: g}
 	if err := byTable(&b, g, r, target); err != nil {
 		return Buffering{}, err
 	}

@@ -6,12 +6,12 @@ import (
 )
 
 // ByLearned is what a bed's own retests have taught, beside another school.
-const ByLearned School = "learned"
+const ByLearned LimeMethod = "learned"
 
 // Learned is what a bed's own retests say of how stubborn it is.
 type Learned struct {
 	// Beside is the school that it is told beside.
-	Beside School
+	Beside LimeMethod
 	// Factor is how stubborn the bed is, of what that school has: 1 as the school has it. LogSD is its doubt, in the
 	// logarithm, Tests how many retests taught it.
 	Factor, LogSD float64
@@ -46,7 +46,7 @@ func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 		return err
 	}
 	*b = beside
-	b.School, b.Beside = ByLearned, &beside
+	b.Method, b.Beside = ByLearned, &beside
 	if target >= r.Water() {
 		b.LogSD = l.LogSD
 	}

@@ -39,7 +39,7 @@ func TestWhatIsLearnedScalesTheSchool(t *testing.T) {
 	// On offer only once something was learned.
 	offered := func(g soil.Ground) (yes bool) {
 		for _, o := range soil.OnOffer(g, r, 6.5, soil.ByTable) {
-			yes = yes || o.School == soil.ByLearned
+			yes = yes || o.Method == soil.ByLearned
 		}
 		return yes
 	}

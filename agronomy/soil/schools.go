@@ -18,7 +18,7 @@ type school struct {
 	explain func(b *Buffering, from, to quantity.PH) []working.Step
 }
 
-var schools = map[School]school{
+var schools = map[LimeMethod]school{
 	ByTable:         {0.45, quantity.SevenInches, byTable, explainTable},
 	ByOrganicMatter: {0.30, 0, byOrganicMatter, explainOrganicMatter},
 	BySMP:           {0.20, eightInches, bySMP, explainSMP},
@@ -47,7 +47,7 @@ func (b *Buffering) Working(from, to quantity.PH) []working.Step {
 	case down:
 		steps = []working.Step{b.tableStep("texture-table", "soil-survey", b.Lower, from, to)}
 	default:
-		steps = schools[b.School].explain(b, from, to)
+		steps = schools[b.Method].explain(b, from, to)
 	}
 	if down {
 		deep = quantity.SevenInches

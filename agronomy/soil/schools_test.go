@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-func buffered(t *testing.T, s soil.School, depth quantity.Depth, r soil.Reading, target quantity.PH) soil.Buffering {
+func buffered(t *testing.T, s soil.LimeMethod, depth quantity.Depth, r soil.Reading, target quantity.PH) soil.Buffering {
 	t.Helper()
 	r.Method, r.Basis = soil.Lab, soil.Water
 	b, err := soil.Buffer(s, ground(t, soil.Loam, soil.CoolTable, depth), r, target)
@@ -19,7 +19,7 @@ func buffered(t *testing.T, s soil.School, depth quantity.Depth, r soil.Reading,
 	return b
 }
 
-func refused(t *testing.T, s soil.School, r soil.Reading, target quantity.PH) string {
+func refused(t *testing.T, s soil.LimeMethod, r soil.Reading, target quantity.PH) string {
 	t.Helper()
 	r.Method, r.Basis = soil.Lab, soil.Water
 	_, err := soil.Buffer(s, ground(t, soil.Loam, soil.CoolTable, 0.15), r, target)

@@ -14,26 +14,26 @@ import (
 	"golang.org/x/term"
 
 	"zephyrfield/internal/exchange"
-	"zephyrfield/internal/exchange/wire"
+	"zephyrfield/internal/exchange/dosejson"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web/site"
 )
 
 func doseCommand() *cobra.Command {
-	return asking("dose", "Read a dose request as JSON, write the answer as JSON (docs/dose.md)", wire.Doses)
+	return asking("dose", "Read a dose request as JSON, write the answer as JSON (docs/dose.md)", dosejson.Doses)
 }
 
 func rationCommand() *cobra.Command {
-	return asking("ration", "Share what is on hand out over beds, as JSON (docs/ration.md)", wire.Rations)
+	return asking("ration", "Share what is on hand out over beds, as JSON (docs/ration.md)", dosejson.Rations)
 }
 
 func forecastCommand() *cobra.Command {
-	return asking("forecast", "Foretell a bed’s pH and potassium from its readings, as JSON (docs/forecast.md)", wire.Forecasts)
+	return asking("forecast", "Foretell a bed’s pH and potassium from its readings, as JSON (docs/forecast.md)", dosejson.Forecasts)
 }
 
 // asking is a command that reads requests and writes answers.
-func asking(name, short string, to wire.Answerer) *cobra.Command {
+func asking(name, short string, to dosejson.Answerer) *cobra.Command {
 	var lines bool
 	c := &cobra.Command{
 		Use: name, Short: short, Args: cobra.NoArgs,

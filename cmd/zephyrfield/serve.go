@@ -16,9 +16,9 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/demo"
-	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/job"
+	"zephyrfield/internal/layout"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/server"
@@ -177,7 +177,7 @@ func (s serving) run(c *cobra.Command) error {
 	s.tell(l.Addr())
 	if !s.demo {
 		go keepCopies(ctx, st, cfg)
-		go takeSoil(ctx, ground.Keeper{Store: st}, cfg, soilEvery)
+		go takeSoil(ctx, layout.Service{Store: st}, cfg, soilEvery)
 	}
 	return server.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(st)), s.tlsCert, s.tlsKey)
 }

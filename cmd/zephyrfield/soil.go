@@ -6,9 +6,9 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
-	"zephyrfield/internal/web/pages/warmth"
+	"zephyrfield/internal/layout"
+	"zephyrfield/internal/web/pages/soiltemps"
 	"zephyrfield/internal/web/site"
 )
 
@@ -24,7 +24,7 @@ const (
 
 // takeSoil takes the soil temperatures that a station’s own table tells into the records, at once
 // and then again and again. What is simulated is not taken for measured.
-func takeSoil(ctx context.Context, k ground.Keeper, cfg site.Config, every time.Duration) {
+func takeSoil(ctx context.Context, k layout.Service, cfg site.Config, every time.Duration) {
 	if cfg.Weather == nil || cfg.Weather.Simulated() {
 		return
 	}
@@ -34,8 +34,8 @@ func takeSoil(ctx context.Context, k ground.Keeper, cfg site.Config, every time.
 		today := cfg.Clock.Today()
 		skies, err := cfg.Weather.Days(ctx, instrument.Spot{}, today-back, today, today)
 		if err == nil {
-			_, _, err = k.TakeSoil(ctx, garden.Act{Who: "station", At: cfg.Clock.Now(), Today: today},
-				warmth.SoilOf(skies, cfg.Weather.Name(), today))
+			_, _, err = k.TakeSoil(ctx, garden.Actor{Who: "station", At: cfg.Clock.Now(), Today: today},
+				soiltemps.SoilOf(skies, cfg.Weather.Name(), today))
 		}
 		if err != nil && ctx.Err() == nil {
 			cfg.Log.Error("the soil’s temperature could not be taken in", "error", err)

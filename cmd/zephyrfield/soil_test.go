@@ -12,8 +12,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/internal/ground"
 	"zephyrfield/internal/instrument"
+	"zephyrfield/internal/layout"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web/site"
 )
@@ -33,7 +33,7 @@ func TestAStationsSoilIsTakenIn(t *testing.T) {
 	st, err := store.Open(ctx, filepath.Join(dir, "garden.db"))
 	require.NoError(t, err)
 	defer func() { _ = st.Close() }()
-	k := ground.Keeper{Store: st}
+	k := layout.Service{Store: st}
 	cfg := site.Config{Clock: still{quantity.Date(2026, 11, 24)}, Log: slog.New(slog.DiscardHandler), Weather: instrument.FakeWeather{Seed: 1}}
 	takeSoil(ctx, k, cfg, time.Hour)
 	x, err := k.Soil(ctx)

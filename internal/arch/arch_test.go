@@ -19,9 +19,8 @@ const module = "zephyrfield/"
 
 // core is the order of the core: each may import those before it.
 var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "simulate", "calendar", "bed", "guard",
-	"dose",
-	"turn", "sign",
-	"ration", "sampling", "words"}
+	"dose", "bedprep",
+	"symptom", "allocate", "sampling", "text"}
 
 // imports lists the imports of every package below a folder, without tests.
 func imports(t *testing.T, root string) map[string][]string {
@@ -97,61 +96,61 @@ func TestCoreReadsNoClock(t *testing.T) {
 
 // work are the packages of the gardener's work: each stands on the records, and on
 // the beds as they stand.
-var work = []string{"internal/plots", "internal/desk", "internal/year", "internal/readings", "internal/walk", "internal/ground",
-	"internal/shelf", "internal/bucket", "internal/turning", "internal/seasons", "internal/begin", "internal/seen"}
+var work = []string{"internal/bedstate", "internal/dosing", "internal/schedule", "internal/readings", "internal/rounds", "internal/layout",
+	"internal/inventory", "internal/spreading", "internal/preparation", "internal/outlook", "internal/onboarding", "internal/observation"}
 
 // outside says what each package around the core may import of the project.
 var outside = map[string][]string{
-	"internal/cache":            {},
-	"internal/garden":           {"internal/cache"},
-	"internal/plots":            {"internal/cache", "internal/garden"},
-	"internal/desk":             {"internal/cache", "internal/garden", "internal/plots"},
-	"internal/year":             {"internal/garden", "internal/plots"},
-	"internal/bucket":           {"internal/garden", "internal/desk", "internal/year"},
-	"internal/turning":          {"internal/garden", "internal/plots"},
-	"internal/seasons":          {"internal/cache", "internal/garden", "internal/plots", "internal/year"},
-	"internal/readings":         {"internal/garden", "internal/plots"},
-	"internal/seen":             {"internal/garden"},
-	"internal/begin":            {"internal/garden", "internal/readings"},
-	"internal/shelf":            {"internal/garden"},
-	"internal/walk":             {"internal/cache", "internal/garden", "internal/plots"},
-	"internal/ground":           {"internal/garden", "internal/plots"},
-	"internal/keepers":          slices.Concat(work, []string{"internal/garden"}),
-	"internal/job":              {},
-	"internal/store":            {"internal/cache", "internal/garden", "internal/job", "internal/store/migrations"},
-	"internal/store/migrations": {"internal/garden"},
-	"internal/exchange/wire":    {},
-	"internal/exchange": {"internal/garden", "internal/exchange/wire", "internal/ground",
-		"internal/plots", "internal/readings", "internal/walk",
-		"internal/year", "internal/seasons"},
-	"internal/demo":           {"internal/garden", "internal/desk"},
-	"internal/web/svg":        {"internal/garden", "internal/plots", "internal/year", "internal/seasons"},
+	"internal/cache":             {},
+	"internal/garden":            {"internal/cache"},
+	"internal/bedstate":          {"internal/cache", "internal/garden"},
+	"internal/dosing":            {"internal/cache", "internal/garden", "internal/bedstate"},
+	"internal/schedule":          {"internal/garden", "internal/bedstate"},
+	"internal/spreading":         {"internal/garden", "internal/dosing", "internal/schedule"},
+	"internal/preparation":       {"internal/garden", "internal/bedstate"},
+	"internal/outlook":           {"internal/cache", "internal/garden", "internal/bedstate", "internal/schedule"},
+	"internal/readings":          {"internal/garden", "internal/bedstate"},
+	"internal/observation":       {"internal/garden"},
+	"internal/onboarding":        {"internal/garden", "internal/readings"},
+	"internal/inventory":         {"internal/garden"},
+	"internal/rounds":            {"internal/cache", "internal/garden", "internal/bedstate"},
+	"internal/layout":            {"internal/garden", "internal/bedstate"},
+	"internal/app":               slices.Concat(work, []string{"internal/garden"}),
+	"internal/job":               {},
+	"internal/store":             {"internal/cache", "internal/garden", "internal/job", "internal/store/migrations"},
+	"internal/store/migrations":  {"internal/garden"},
+	"internal/exchange/dosejson": {},
+	"internal/exchange": {"internal/garden", "internal/exchange/dosejson", "internal/layout",
+		"internal/bedstate", "internal/readings", "internal/rounds",
+		"internal/schedule", "internal/outlook"},
+	"internal/demo":           {"internal/garden", "internal/dosing"},
+	"internal/web/svg":        {"internal/garden", "internal/bedstate", "internal/schedule", "internal/outlook"},
 	"internal/web/view":       {"internal/web/svg"},
 	"internal/web/form":       {"internal/garden", "internal/web/view"},
 	"internal/web/components": {"internal/web/view"},
 	"internal/instrument":     {},
 	"internal/web/static":     {},
 	"internal/web/site": slices.Concat(work, []string{"internal/cache", "internal/garden", "internal/instrument", "internal/job",
-		"internal/keepers", "internal/web/components", "internal/web/form", "internal/web/svg", "internal/web/view"}),
-	"internal/web/present": slices.Concat(work, []string{"internal/exchange", "internal/exchange/wire", "internal/garden", "internal/job",
+		"internal/app", "internal/web/components", "internal/web/form", "internal/web/svg", "internal/web/view"}),
+	"internal/web/present": slices.Concat(work, []string{"internal/exchange", "internal/exchange/dosejson", "internal/garden", "internal/job",
 		"internal/web/form", "internal/web/site", "internal/web/svg", "internal/web/view"}),
 	"internal/web/server": {"internal/exchange", "internal/garden", "internal/web/components", "internal/web/form", "internal/web/site",
 		"internal/web/static", "internal/web/view"},
 	"cmd/torture": slices.Concat(work, []string{"internal/garden", "internal/demo", "internal/job", "internal/store",
 		"internal/store/migrations", "internal/web/present", "internal/web/server", "internal/web/site"}),
-	"cmd/zephyrfield": slices.Concat(work, []string{"internal/garden", "internal/exchange", "internal/exchange/wire", "internal/demo",
+	"cmd/zephyrfield": slices.Concat(work, []string{"internal/garden", "internal/exchange", "internal/exchange/dosejson", "internal/demo",
 		"internal/instrument", "internal/job",
-		"internal/store", "internal/web/pages/warmth", "internal/web/present", "internal/web/server", "internal/web/site"}),
+		"internal/store", "internal/web/pages/soiltemps", "internal/web/present", "internal/web/server", "internal/web/site"}),
 }
 
 // ofPages is what a page may import; besides, those that show a part of another page import it.
 var (
 	pages   = "internal/web/pages/"
-	ofPages = slices.Concat(work, []string{"internal/exchange", "internal/exchange/wire", "internal/garden", "internal/instrument",
+	ofPages = slices.Concat(work, []string{"internal/exchange", "internal/exchange/dosejson", "internal/garden", "internal/instrument",
 		"internal/job", "internal/web/form", "internal/web/present", "internal/web/site", "internal/web/static", "internal/web/svg",
 		"internal/web/view"})
-	besides = map[string][]string{"beds": {"ground"}, "begin": {"bedform", "bench"}, "many": {"beds"}, "mix": {"dose"},
-		"round": {"bench"}, "tour": {"bench"}, "try": {"mix"}, "turning": {"sheet"}}
+	besides = map[string][]string{"beds": {"ground"}, "onboarding": {"bedform", "bench"}, "many": {"beds"}, "mix": {"dose"},
+		"round": {"bench"}, "tour": {"bench"}, "compare": {"mix"}, "preparation": {"daysheet"}}
 )
 
 // may is what a package may import; false where it has no rule.

@@ -10,13 +10,13 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/internal/desk"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 )
 
 // Build fills an empty garden with Hollin Terrace. encode writes a plan's
 // request, as the program does when a gardener makes one.
-func Build(ctx context.Context, s garden.Store, encode func(*desk.Worked) (garden.JSON, error)) error {
+func Build(ctx context.Context, s garden.Store, encode func(*dosing.Dose) (garden.JSON, error)) error {
 	b := builder{samples: map[string]int64{}, beds: map[string]garden.Bed{}, batches: map[string]int64{}}
 	at := time.Date(2026, 11, 24, 7, 30, 0, 0, time.UTC)
 	_, err := s.Change(ctx, garden.Change{Who: "demo", At: at}, func(tx garden.Tx) (string, error) {
@@ -31,7 +31,7 @@ func Build(ctx context.Context, s garden.Store, encode func(*desk.Worked) (garde
 	if err != nil {
 		return err
 	}
-	return b.plan(ctx, desk.Keeper{Store: s}, encode)
+	return b.plan(ctx, dosing.Service{Store: s}, encode)
 }
 
 type builder struct {
@@ -228,7 +228,7 @@ func (b *builder) put() error {
 				a.Note = f[4]
 			}
 			if m, _ := material.Find(a.What); material.Dosed(m.Family) {
-				t := garden.Task{BedID: bed.ID, Kind: garden.TaskGo, Due: a.Date, What: a.What, Rate: rate, Total: total,
+				t := garden.Task{BedID: bed.ID, Kind: garden.TaskApplication, Due: a.Date, What: a.What, Rate: rate, Total: total,
 					State: garden.Done, Settled: a.Date, Depth: bed.Depth}
 				if err := b.tx.Insert(&t); err != nil {
 					return err
@@ -248,7 +248,7 @@ func (b *builder) skip() error {
 		f := strings.Split(line, "|")
 		bed := b.beds[f[0]]
 		rate := quantity.Rate(number(f[3]))
-		t := garden.Task{BedID: bed.ID, Kind: garden.TaskGo, Due: day(f[1]), What: material.Kind(f[2]), Rate: rate,
+		t := garden.Task{BedID: bed.ID, Kind: garden.TaskApplication, Due: day(f[1]), What: material.Kind(f[2]), Rate: rate,
 			Total: rate.Over(bed.Area()), State: garden.Skipped, Settled: day(f[4]), Why: f[5], Depth: bed.Depth}
 		if err := b.tx.Insert(&t); err != nil {
 			return err
@@ -258,10 +258,10 @@ func (b *builder) skip() error {
 }
 
 // plan puts doses in the year in the way a gardener does.
-func (b *builder) plan(ctx context.Context, k desk.Keeper, encode func(*desk.Worked) (garden.JSON, error)) error {
+func (b *builder) plan(ctx context.Context, k dosing.Service, encode func(*dosing.Dose) (garden.JSON, error)) error {
 	for _, p := range plans {
 		d := day(p.day)
-		w, err := k.Dose(ctx, b.beds[p.bed].ID, desk.Choice{}, d)
+		w, err := k.Dose(ctx, b.beds[p.bed].ID, dosing.Choice{}, d)
 		if err != nil {
 			return fmt.Errorf("%s: %w", p.bed, err)
 		}
@@ -271,8 +271,8 @@ func (b *builder) plan(ctx context.Context, k desk.Keeper, encode func(*desk.Wor
 				use = w.Key(o)
 			}
 		}
-		act := garden.Act{Who: "demo", Today: d, At: d.Time().Add(18 * time.Hour)}
-		if _, err := k.PutInYear(ctx, act, b.beds[p.bed].ID, desk.Choice{}, use, encode); err != nil {
+		act := garden.Actor{Who: "demo", Today: d, At: d.Time().Add(18 * time.Hour)}
+		if _, err := k.Plan(ctx, act, b.beds[p.bed].ID, dosing.Choice{}, use, encode); err != nil {
 			return fmt.Errorf("%s, %s: %w", p.bed, p.batch, err)
 		}
 	}

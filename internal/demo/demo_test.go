@@ -15,14 +15,14 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
+	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web/present"
-	"zephyrfield/internal/year"
 )
 
 // records are those of a garden that the tests look at.
@@ -85,7 +85,7 @@ func TestTheDemoIsAWholeStory(t *testing.T) {
 
 func TestTheDemoOpensOnWork(t *testing.T) {
 	s, _ := build(t)
-	k := plots.Keeper{Store: s}
+	k := bedstate.Service{Store: s}
 	today, err := quantity.ParseDay(demo.Today)
 	require.NoError(t, err)
 	v, err := k.View(context.Background(), today)
@@ -93,7 +93,7 @@ func TestTheDemoOpensOnWork(t *testing.T) {
 	assert.Equal(t, 3, v.Count(bed.Sour))
 	assert.Equal(t, 2, v.Count(bed.TooSweet))
 	assert.Equal(t, 2, v.Count(bed.Untested))
-	sheet, err := year.Keeper{Store: s, Plots: k}.Sheet(context.Background(), today, today)
+	sheet, err := schedule.Service{Store: s, BedState: k}.Sheet(context.Background(), today, today)
 	require.NoError(t, err)
 	assert.Len(t, sheet.Due, 2)
 }
@@ -114,27 +114,27 @@ func gather[T any](r garden.Reader, table string, into *[]T) error {
 
 func TestTasksAsICalendar(t *testing.T) {
 	s, _ := build(t)
-	k := plots.Keeper{Store: s}
-	d, err := year.Keeper{Store: s, Plots: k}.Diary(context.Background(), quantity.Date(2026, 11, 24))
+	k := bedstate.Service{Store: s}
+	d, err := schedule.Service{Store: s, BedState: k}.Diary(context.Background(), quantity.Date(2026, 11, 24))
 	require.NoError(t, err)
 	var b bytes.Buffer
 	require.NoError(t, exchange.WriteDiary(&b, "garden-7", d, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
-	text := b.String()
-	assert.Equal(t, len(d.Tasks), strings.Count(text, "BEGIN:VEVENT"))
-	assert.Contains(t, text, "DTSTART;VALUE=DATE:20261121\r\n")
-	assert.Regexp(t, `UID:task-\d+@garden-7\.zephyrfield`, text)
-	assert.NotContains(t, strings.ReplaceAll(text, "\r\n", ""), "\n", "lines end as the standard has it")
-	whole := strings.ReplaceAll(text, "\r\n ", "")
-	ash := strings.ReplaceAll(words.Safety(material.HardwoodAsh)[0], ",", "\\,")
+	got := b.String()
+	assert.Equal(t, len(d.Tasks), strings.Count(got, "BEGIN:VEVENT"))
+	assert.Contains(t, got, "DTSTART;VALUE=DATE:20261121\r\n")
+	assert.Regexp(t, `UID:task-\d+@garden-7\.zephyrfield`, got)
+	assert.NotContains(t, strings.ReplaceAll(got, "\r\n", ""), "\n", "lines end as the standard has it")
+	whole := strings.ReplaceAll(got, "\r\n ", "")
+	ash := strings.ReplaceAll(text.Safety(material.HardwoodAsh)[0], ",", "\\,")
 	assert.Contains(t, whole, ash, "the one table of what to mind")
 	assert.Contains(t, whole, " g/m² on the bed")
 	g := &d.Garden
-	g.WeightUnit, g.DepthUnit, g.RateUnit = "lb", "in", words.RateUnits()[1].ID
+	g.WeightUnit, g.DepthUnit, g.RateUnit = "lb", "in", text.RateUnits()[1].ID
 	b.Reset()
 	require.NoError(t, exchange.WriteDiary(&b, "garden-7", d, time.Date(2026, 11, 24, 10, 0, 0, 0, time.UTC)))
-	text = strings.ReplaceAll(b.String(), "\r\n ", "")
-	assert.NotContains(t, text, " kg of")
-	assert.NotContains(t, text, "g/m²")
-	assert.Contains(t, text, " lb of")
-	assert.Contains(t, text, " in) and same way")
+	got = strings.ReplaceAll(b.String(), "\r\n ", "")
+	assert.NotContains(t, got, " kg of")
+	assert.NotContains(t, got, "g/m²")
+	assert.Contains(t, got, " lb of")
+	assert.Contains(t, got, " in) and same way")
 }

@@ -22,7 +22,7 @@ func (b *builder) see() error {
 		if err != nil {
 			return err
 		}
-		s := garden.Sight{BedID: b.beds[x.bed].ID, Day: day, Sign: x.sign, Note: x.note, Pictured: x.sign == "pale-all-over"}
+		s := garden.Observation{BedID: b.beds[x.bed].ID, Day: day, Sign: x.sign, Note: x.note, Pictured: x.sign == "pale-all-over"}
 		if err := b.tx.Insert(&s); err != nil {
 			return err
 		}
@@ -33,7 +33,7 @@ func (b *builder) see() error {
 		if err != nil {
 			return err
 		}
-		if err := b.tx.Insert(&garden.Photo{SightID: s.ID, JPEG: garden.Encode(raw)}); err != nil {
+		if err := b.tx.Insert(&garden.Photo{ObservationID: s.ID, JPEG: garden.Encode(raw)}); err != nil {
 			return err
 		}
 	}

@@ -10,7 +10,7 @@ import (
 	"io"
 	"strings"
 
-	"zephyrfield/internal/exchange/wire"
+	"zephyrfield/internal/exchange/dosejson"
 	"zephyrfield/internal/garden"
 )
 
@@ -223,7 +223,7 @@ func checkArchived(rec garden.Record) error {
 		if !p.RestsApart {
 			p.Request = garden.OlderRequest(p.Request)
 		}
-		if _, err := wire.Decode(p.Request); err != nil {
+		if _, err := dosejson.Decode(p.Request); err != nil {
 			return garden.Faults{"request": "the dose that it was made from cannot be read"}
 		}
 	}

@@ -8,17 +8,17 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/ground"
+	"zephyrfield/internal/layout"
 )
 
 // bedColumn is a column of a table of beds: its head, and how a cell of it is read.
 type bedColumn struct {
 	head string
-	read func(x *ground.New, cell string) error
+	read func(x *layout.New, cell string) error
 }
 
-func length(to func(*garden.Bed) *float64, unit float64) func(*ground.New, string) error {
-	return func(x *ground.New, cell string) error {
+func length(to func(*garden.Bed) *float64, unit float64) func(*layout.New, string) error {
+	return func(x *layout.New, cell string) error {
 		m, ok, err := parsed(cell)
 		if err != nil || !ok {
 			return fmt.Errorf("%q is not a number", cell)
@@ -33,8 +33,8 @@ func wide(b *garden.Bed) *float64 { return &b.H }
 func west(b *garden.Bed) *float64 { return &b.X }
 func top(b *garden.Bed) *float64  { return &b.Y }
 
-func depth(unit quantity.Depth) func(*ground.New, string) error {
-	return func(x *ground.New, cell string) error {
+func depth(unit quantity.Depth) func(*layout.New, string) error {
+	return func(x *layout.New, cell string) error {
 		d, ok, err := parsed(cell)
 		if err != nil || !ok {
 			return fmt.Errorf("%q is not a number", cell)
@@ -52,17 +52,17 @@ const foot = 0.3048
 
 // bedColumns are what a table of beds may tell; name, length and width are needed.
 var bedColumns = []bedColumn{
-	{"name", func(x *ground.New, cell string) error { x.Bed.Name = cell; return nil }},
+	{"name", func(x *layout.New, cell string) error { x.Bed.Name = cell; return nil }},
 	{"length_m", length(long, 1)}, {"length_ft", length(long, foot)}, {"width_m", length(wide, 1)}, {"width_ft", length(wide, foot)},
 	{"x_m", length(west, 1)}, {"y_m", length(top, 1)},
 	{"depth_cm", depth(quantity.Centimetre)}, {"depth_in", depth(quantity.Inch)},
-	{"part", func(x *ground.New, cell string) error { x.Bed.Part = cell; return nil }},
-	{"kind", func(x *ground.New, cell string) error { x.Bed.Kind = kebab(cell); return nil }},
-	{"texture", func(x *ground.New, cell string) error { x.Bed.Texture = soil.Texture(kebab(cell)); return nil }},
-	{"worked", func(x *ground.New, cell string) error { x.Bed.Worked = soil.Worked(kebab(cell)); return nil }},
-	{"crop", func(x *ground.New, cell string) error { x.Crop = kebab(cell); return nil }},
-	{"sown", func(x *ground.New, cell string) (err error) { x.Sown, err = quantity.ParseDay(cell); return err }},
-	{"note", func(x *ground.New, cell string) error { x.Bed.Note = cell; return nil }},
+	{"part", func(x *layout.New, cell string) error { x.Bed.Part = cell; return nil }},
+	{"kind", func(x *layout.New, cell string) error { x.Bed.Kind = kebab(cell); return nil }},
+	{"texture", func(x *layout.New, cell string) error { x.Bed.Texture = soil.Texture(kebab(cell)); return nil }},
+	{"worked", func(x *layout.New, cell string) error { x.Bed.Worked = soil.Worked(kebab(cell)); return nil }},
+	{"crop", func(x *layout.New, cell string) error { x.Crop = kebab(cell); return nil }},
+	{"sown", func(x *layout.New, cell string) (err error) { x.Sown, err = quantity.ParseDay(cell); return err }},
+	{"note", func(x *layout.New, cell string) error { x.Bed.Note = cell; return nil }},
 }
 
 // BedHeads are the heads of a table of beds.
@@ -75,7 +75,7 @@ func BedHeads() (out []string) {
 
 // ReadBeds reads a table of beds, CSV, XLSX or cells that were copied out of a spreadsheet.
 // What a line leaves out is as usual has it. Faults name their line.
-func ReadBeds(name string, data []byte, usual ground.New) (out []ground.New, err error) {
+func ReadBeds(name string, data []byte, usual layout.New) (out []layout.New, err error) {
 	rows, err := ReadCells(name, data)
 	if err != nil {
 		return nil, err
@@ -97,8 +97,8 @@ func ReadBeds(name string, data []byte, usual ground.New) (out []ground.New, err
 		if blank(row) {
 			continue
 		}
-		if len(out) == ground.MostAtOnce {
-			return nil, fileFault("at most %d beds at once", ground.MostAtOnce)
+		if len(out) == layout.MostAtOnce {
+			return nil, fileFault("at most %d beds at once", layout.MostAtOnce)
 		}
 		x := usual
 		x.Line, x.Placed = n+2, seen["x_m"] && seen["y_m"]

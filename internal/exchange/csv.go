@@ -7,17 +7,17 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/internal/plots"
-	"zephyrfield/internal/walk"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/rounds"
 )
 
 // WriteBeds writes the beds of a view as CSV: one bed a line, SI units, empty
 // where nothing is known.
-func WriteBeds(w io.Writer, v plots.View) error {
+func WriteBeds(w io.Writer, v bedstate.View) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"bed", "kind", "area_m2", "texture", "depth_cm", "worked", "crop", "day", "ph_water", "expected", "read_on",
 		"method", "stands", "off", "k_ppm", "potassium"}}
-	for _, p := range v.Plots {
+	for _, p := range v.Beds {
 		b := p.Bed
 		row := []string{plain(b.Name), b.Kind, fixed(float64(b.Area()), 2), string(b.Texture), fixed(float64(b.Depth)*100, 1),
 			string(b.Worked), p.Crop.ID, v.Today.String(),
@@ -36,7 +36,7 @@ func WriteBeds(w io.Writer, v plots.View) error {
 
 // WriteRound writes a round as CSV: one bed of a sample a line, in the order of
 // the way.
-func WriteRound(w io.Writer, r walk.Walk) error {
+func WriteRound(w io.Writer, r rounds.Walk) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"place", "sample", "bed", "cores", "taken", "depth_cm", "state", "taken_on", "note", "stops", "corer_mm"}}
 	for _, b := range r.Beds {

@@ -10,9 +10,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 )
 
 func TestThePlanOutAndInIsTheSameToTheMillimetre(t *testing.T) {
@@ -93,7 +93,7 @@ func TestPlansThatCannotBeAreToldByFeature(t *testing.T) {
 
 func TestBedNamesAreNoFormulas(t *testing.T) {
 	var out bytes.Buffer
-	require.NoError(t, exchange.WriteBeds(&out, plots.View{Plots: []plots.Plot{{Bed: garden.Bed{Name: `=HYPERLINK("x")`,
+	require.NoError(t, exchange.WriteBeds(&out, bedstate.View{Beds: []bedstate.State{{Bed: garden.Bed{Name: `=HYPERLINK("x")`,
 		Shape: garden.ShapeRect, W: 1, H: 1}}}}))
 	assert.Contains(t, out.String(), `"'=HYPERLINK(""x"")"`)
 }

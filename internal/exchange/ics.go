@@ -8,9 +8,9 @@ import (
 
 	ics "github.com/arran4/golang-ical"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/year"
+	"zephyrfield/internal/schedule"
 )
 
 // refresh is how often a diary is asked to look again.
@@ -24,7 +24,7 @@ const morning = "PT7H"
 // moves the event instead of doubling it; id is the garden's own, so that two gardens in one
 // diary stay apart. What was done stands on its day as done, what was skipped is cancelled,
 // and what must not go on says so and does not remind.
-func WriteDiary(w io.Writer, id string, d year.Diary, made time.Time) error {
+func WriteDiary(w io.Writer, id string, d schedule.Diary, made time.Time) error {
 	c := ics.NewCalendar()
 	c.SetProductId("-//Zephyr Field//tasks//EN")
 	c.SetMethod(ics.MethodPublish)
@@ -52,7 +52,7 @@ func WriteDiary(w io.Writer, id string, d year.Diary, made time.Time) error {
 			e.SetStatus(ics.ObjectStatusCancelled)
 		case held:
 			e.SetSummary("Held back: " + summary)
-			description = "The reading that it rests on was struck out on " + words.DayYear(on) + ". Plan the dose anew."
+			description = "The reading that it rests on was struck out on " + text.DayYear(on) + ". Plan the dose anew."
 			e.SetStatus(ics.ObjectStatusTentative)
 		default:
 			e.SetSummary(summary)
@@ -68,36 +68,36 @@ func WriteDiary(w io.Writer, id string, d year.Diary, made time.Time) error {
 }
 
 // diaryWords say a task in a line, and what to know of it.
-func diaryWords(d year.Diary, t garden.Task) (summary, more string) {
+func diaryWords(d schedule.Diary, t garden.Task) (summary, more string) {
 	u, bed := d.Garden.Units(), d.Beds[t.BedID]
 	var lines []string
 	if m, ok := d.Moved[t.ID]; ok {
-		lines = append(lines, words.Sentence(u.Moved(m.From, m.Placed)))
+		lines = append(lines, text.Sentence(u.Moved(m.From, m.Placed)))
 	}
 	if t.Kind == garden.TaskRetest {
-		lines = append(lines, "Same depth ("+u.Depth(t.Depth)+") and same way ("+words.Short(t.Method)+") as before.")
+		lines = append(lines, "Same depth ("+u.Depth(t.Depth)+") and same way ("+text.Short(t.Method)+") as before.")
 		for _, x := range d.Rests {
 			if t.PlanID == nil || x.PlanID != *t.PlanID || x.Lapsed || t.State != garden.Open {
 				continue
 			}
-			called, scoop := words.Material(x.What), (*words.Scoop)(nil)
+			called, scoop := text.Material(x.What), (*text.Scoop)(nil)
 			if x.BatchID != nil {
 				b := d.Batches[*x.BatchID]
-				called, scoop = words.Lower(b.Name), b.Measure()
+				called, scoop = text.Lower(b.Name), b.Measure()
 			}
-			lines = append(lines, words.Sentence(words.RestWaits(u.Amount(x.Total, scoop)+" of "+called)))
+			lines = append(lines, text.Sentence(text.RestWaits(u.Amount(x.Total, scoop)+" of "+called)))
 		}
 		return "Test again: " + bed, strings.Join(lines, " ")
 	}
 	if t.Kind == garden.TaskStep {
 		lines = append(lines, u.StepHow(t.Step))
-		return bed + ": " + words.Lower(words.StepName(t.Step, t.Says)), strings.TrimSpace(strings.Join(lines, " "))
+		return bed + ": " + text.Lower(text.StepName(t.Step, t.Says)), strings.TrimSpace(strings.Join(lines, " "))
 	}
-	name, scoop := words.Material(t.What), (*words.Scoop)(nil)
+	name, scoop := text.Material(t.What), (*text.Scoop)(nil)
 	if t.BatchID != nil {
 		b := d.Batches[*t.BatchID]
-		name, scoop = words.Lower(b.Name), b.Measure()
+		name, scoop = text.Lower(b.Name), b.Measure()
 	}
-	lines = append(lines, u.Rate(t.Rate)+" on the bed.", strings.Join(words.Safety(t.What), ". ")+".")
+	lines = append(lines, u.Rate(t.Rate)+" on the bed.", strings.Join(text.Safety(t.What), ". ")+".")
 	return bed + ": " + u.Amount(t.Total, scoop) + " of " + name, strings.Join(lines, " ")
 }

@@ -97,7 +97,7 @@ func ids[T any, ID ~string](table []T, id func(T) ID) []ID {
 var nutrients, phosphorus = []string{UnitPPM, UnitMgLitre, UnitPoundAcre, UnitKgHectare, UnitCmol, UnitOfCEC}, []string{UnitPPM,
 	UnitMgLitre, UnitPoundAcre, UnitKgHectare}
 
-func text(id, name string, heads []string, at func(*labRow) *string) LabField {
+func textField(id, name string, heads []string, at func(*labRow) *string) LabField {
 	return LabField{ID: id, Name: name, Heads: heads, put: func(r *labRow, s string) error { *at(r) = s; return nil }}
 }
 
@@ -111,9 +111,9 @@ func figure[T ~float64](id, name string, heads []string, at func(*labRow) **T, u
 
 // LabFields are what columns may hold, in the order in which they are offered.
 var LabFields = []LabField{
-	text("bed", "Bed", []string{"bed", "plot", "field", "name"}, func(r *labRow) *string { return &r.bed }),
-	text("sample", "Sample’s code", []string{"sample", "code", "label", "lab no", "id"}, func(r *labRow) *string { return &r.sample }),
-	text("date", "Sampled on", []string{"date", "sampled", "day"}, func(r *labRow) *string { return &r.day }),
+	textField("bed", "Bed", []string{"bed", "plot", "field", "name"}, func(r *labRow) *string { return &r.bed }),
+	textField("sample", "Sample’s code", []string{"sample", "code", "label", "lab no", "id"}, func(r *labRow) *string { return &r.sample }),
+	textField("date", "Sampled on", []string{"date", "sampled", "day"}, func(r *labRow) *string { return &r.day }),
 	figure("ph", "pH", []string{"ph", "soil ph", "reaction"}, func(r *labRow) **quantity.PH { return &r.r.PH }, ""),
 	figure("buffer_ph", "Buffer pH", []string{"buffer", "smp", "bph"}, func(r *labRow) **quantity.PH { return &r.r.BufferPH }, ""),
 	figure("k", "Potassium", []string{"k", "potassium"}, func(r *labRow) **quantity.Concentration { return &r.r.Potassium }, "",
@@ -141,7 +141,7 @@ var LabFields = []LabField{
 		row.r.Cores = n
 		return nil
 	}),
-	text("note", "Note", []string{"note", "remark", "comment"}, func(r *labRow) *string { return &r.r.Note }),
+	textField("note", "Note", []string{"note", "remark", "comment"}, func(r *labRow) *string { return &r.r.Note }),
 	word("method", "Read by", []string{"method", "read by"},
 		oneOf("a way of reading", methods, func(r *garden.Reading) *soil.Method { return &r.Method })),
 	word("basis", "Stirred in", []string{"basis", "stirred"},

@@ -7,9 +7,9 @@ import (
 	"strconv"
 
 	"zephyrfield/agronomy/ledger"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/seasons"
+	"zephyrfield/internal/outlook"
 )
 
 // reportHead are the columns of a season's report, SI units: a line is a reading, something put on, a promise that was tested,
@@ -22,7 +22,7 @@ var reportHead = []string{"season", "bed", "area_m2", "line", "date", "until", "
 type reportLine map[string]string
 
 // ReportCells lay a report out as a table.
-func ReportCells(p *seasons.Report) [][]string {
+func ReportCells(p *outlook.Report) [][]string {
 	out := [][]string{reportHead}
 	for i := range p.Beds {
 		b := &p.Beds[i]
@@ -38,7 +38,7 @@ func ReportCells(p *seasons.Report) [][]string {
 	return out
 }
 
-func reportLines(p *seasons.Report, b *seasons.BedReport) (out []reportLine) {
+func reportLines(p *outlook.Report, b *outlook.BedReport) (out []reportLine) {
 	for i := range b.Crops {
 		x := &b.Crops[i]
 		out = append(out, reportLine{"line": "crop", "date": x.Sown.String(), "until": x.Cleared.String(), "crop": plain(b.Library.Name(x.Crop))})
@@ -70,12 +70,12 @@ func reportLines(p *seasons.Report, b *seasons.BedReport) (out []reportLine) {
 	}
 	for _, k := range b.Checks {
 		out = append(out, reportLine{"line": "promise", "date": k.Date.String(), "ph": fixed(float64(k.Measured), 2),
-			"promised_ph": fixed(float64(k.Promised), 2), "note": plain(words.Kept(k, b.Lesson.School))})
+			"promised_ph": fixed(float64(k.Promised), 2), "note": plain(text.Check(k, b.Lesson.Method))})
 	}
 	for i := range b.Next {
 		t := &b.Next[i]
 		l := reportLine{"line": "to do", "date": t.Due.String(), "note": plain(t.Kind)}
-		if t.Kind == garden.TaskGo {
+		if t.Kind == garden.TaskApplication {
 			kg := t.Total
 			l["material"], l["amount_kg"], l["rate_g_m2"] = string(t.What), kilos(&kg), gramsM2(t.Rate)
 		}
@@ -90,7 +90,7 @@ func (l reportLine) brought(b *ledger.Brought) {
 }
 
 // WriteReport writes a report as CSV.
-func WriteReport(w io.Writer, p *seasons.Report) error {
+func WriteReport(w io.Writer, p *outlook.Report) error {
 	return csv.NewWriter(w).WriteAll(ReportCells(p))
 }
 
@@ -98,7 +98,7 @@ func WriteReport(w io.Writer, p *seasons.Report) error {
 var reportTexts = []string{"season", "bed", "line", "material", "batch", "crop", "method", "told", "note"}
 
 // WriteReportXLSX writes it as a workbook of one sheet.
-func WriteReportXLSX(w io.Writer, p *seasons.Report) error {
+func WriteReportXLSX(w io.Writer, p *outlook.Report) error {
 	return WriteSheet(w, "season", ReportCells(p), func(column int) CellKind {
 		switch h := reportHead[column]; {
 		case h == "date" || h == "until":

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Batch is something on the shelf: a bag, or a bin of ash.
@@ -90,8 +90,8 @@ func (b *Batch) check(f Faults) {
 	holdOpt(LimitPrice, f, "price_kg", b.Price)
 	holdOpt(LimitScoop, f, "bag_g", b.Bag)
 	known(f, "fire", append(Fires, ""), b.Fire)
-	for field, text := range map[string]string{"note": b.Note, "woods": b.Woods, "keeping": b.Keeping} {
-		if why := TextFault(text, LongestNote, true); why != "" {
+	for field, typed := range map[string]string{"note": b.Note, "woods": b.Woods, "keeping": b.Keeping} {
+		if why := TextFault(typed, LongestNote, true); why != "" {
 			f[field] = why
 		}
 	}
@@ -132,11 +132,11 @@ var batchTable = Table{Name: "batches", One: "batch on the shelf", New: func() R
 func (b *Batch) Called() string { return b.Name }
 
 // Measure is what it is counted in; nil where none was weighed yet.
-func (b Batch) Measure() *words.Scoop {
+func (b Batch) Measure() *text.Scoop {
 	if b.Scoop == nil || *b.Scoop <= 0 {
 		return nil
 	}
-	return &words.Scoop{Name: cmp.Or(b.ScoopName, Scoops[0]), Of: *b.Scoop}
+	return &text.Scoop{Name: cmp.Or(b.ScoopName, Scoops[0]), Of: *b.Scoop}
 }
 
 // usualVinegar is how strong vinegar is where nobody says.
@@ -166,9 +166,9 @@ func (b Batch) Material(m material.Material) material.Batch {
 // Called is what a material is called where it is told of: the batch's own name, else its kind's.
 func Called(k material.Kind, b *Batch) string {
 	if b == nil || b.Name == "" {
-		return words.Material(k)
+		return text.Material(k)
 	}
-	return words.Lower(b.Name)
+	return text.Lower(b.Name)
 }
 
 // BatchIn is a batch by its number; nil where something is of none.

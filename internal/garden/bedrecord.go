@@ -8,7 +8,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Kinds of ground.
@@ -183,7 +183,7 @@ func CheckShape(b Bed) Faults {
 		}
 	}
 	if a := b.Area(); f["w"] == "" && f["h"] == "" && a > dose.MaxArea {
-		f["w"] = fmt.Sprintf("%s is more than 5 ha; split the ground", words.Area(a))
+		f["w"] = fmt.Sprintf("%s is more than 5 ha; split the ground", text.Area(a))
 	}
 	return f
 }

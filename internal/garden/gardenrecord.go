@@ -12,19 +12,19 @@ import (
 // Garden is the place with its habits. There is one.
 type Garden struct {
 	Meta
-	Name       string            `db:"name" json:"name"`
-	Climate    string            `db:"climate" json:"climate"`
-	Hemisphere string            `db:"hemisphere" json:"hemisphere"`
-	SoilTable  soil.TableClimate `db:"soil_table" json:"soil_table"`
-	Buffering  string            `db:"buffering" json:"buffering"`
-	AshSchool  string            `db:"ash_school" json:"ash_school"`
-	ActSchool  string            `db:"act_school" json:"act_school"`
+	Name        string            `db:"name" json:"name"`
+	Climate     string            `db:"climate" json:"climate"`
+	Hemisphere  string            `db:"hemisphere" json:"hemisphere"`
+	SoilTable   soil.TableClimate `db:"soil_table" json:"soil_table"`
+	Buffering   string            `db:"buffering" json:"buffering"`
+	AshApproach string            `db:"ash_school" json:"ash_school"`
+	Trigger     string            `db:"act_school" json:"act_school"`
 	// Choices between rules that growers differ on; "" is the usual one.
-	FizzSchool   dose.FizzSchool   `db:"fizz_school" json:"fizz_school"`
-	TomatoAsh    dose.TomatoSchool `db:"tomato_ash" json:"tomato_ash"`
-	WaterSchool  dose.WaterSchool  `db:"water_school" json:"water_school"`
-	RetestRhythm calendar.Rhythm   `db:"retest_rhythm" json:"retest_rhythm"`
-	PaceSchool   dose.PaceSchool   `db:"pace_school" json:"pace_school"`
+	FizzApproach  dose.FizzApproach   `db:"fizz_school" json:"fizz_school"`
+	TomatoAsh     dose.TomatoApproach `db:"tomato_ash" json:"tomato_ash"`
+	WaterApproach dose.WaterApproach  `db:"water_school" json:"water_school"`
+	RetestRhythm  calendar.Rhythm     `db:"retest_rhythm" json:"retest_rhythm"`
+	Pace          dose.Pace           `db:"pace_school" json:"pace_school"`
 	// SoilTemps are the place's own soil temperatures, twelve from January on;
 	// empty: the climate's.
 	SoilTemps Normals `db:"soil_temp_c" json:"soil_temp_c"`
@@ -68,13 +68,13 @@ func (g *Garden) check(f Faults) {
 	f.join(CheckPlace(*g))
 }
 
-// Keeper reads the place and its journal, and takes changes back. It holds no clock;
+// Service reads the place and its journal, and takes changes back. It holds no clock;
 // the day and the moment come in.
-type Keeper struct{ Store Store }
+type Service struct{ Store Store }
 
-// Act is who posts a change, when, on which day of the garden's calendar, and
+// Actor is who posts a change, when, on which day of the garden's calendar, and
 // under which key.
-type Act struct {
+type Actor struct {
 	Who   string
 	Key   string
 	At    time.Time
@@ -86,7 +86,7 @@ type Act struct {
 }
 
 // Change is the change that an act makes.
-func (a Act) Change() Change { return Change{Key: a.Key, Digest: a.Digest, Who: a.Who, At: a.At} }
+func (a Actor) Change() Change { return Change{Key: a.Key, Digest: a.Digest, Who: a.Who, At: a.At} }
 
 // ClimateNormals is the place's soil temperatures.
 func (g Garden) ClimateNormals() soil.Climate {

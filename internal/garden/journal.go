@@ -4,7 +4,7 @@ import (
 	"context"
 	"strings"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Line is a line of the journal as it is listed: without the records that it
@@ -57,7 +57,7 @@ func Folded(lines []Line) (out []Line) {
 	}
 	for i := range out {
 		if n := len(out[i].More); n > 0 {
-			out[i].What = words.Count(n+1, "stop", "stops") + " cored, the last of them: " + out[i].What
+			out[i].What = text.Count(n+1, "stop", "stops") + " cored, the last of them: " + out[i].What
 		}
 	}
 	return out
@@ -67,13 +67,13 @@ func Folded(lines []Line) (out []Line) {
 func (l Line) ticks() bool { return l.changes() == "cores" && l.Undoes == nil }
 
 // Journal reads lines, newest first, from before one on; 0 from the newest.
-func (k Keeper) Journal(ctx context.Context, before int64, limit int) (ls []Line, err error) {
+func (k Service) Journal(ctx context.Context, before int64, limit int) (ls []Line, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error { ls, err = r.Journal(before, limit); return err })
 	return ls, err
 }
 
 // JournalOf reads the last lines that touch a bed, newest first.
-func (k Keeper) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line, err error) {
+func (k Service) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error {
 		ls, err = r.JournalOf(bed, limit)
 		return err
@@ -82,27 +82,27 @@ func (k Keeper) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line,
 }
 
 // Undo takes a change back; those of more, which are older, go with it.
-func (k Keeper) Undo(ctx context.Context, a Act, journal int64, more ...int64) (Receipt, error) {
+func (k Service) Undo(ctx context.Context, a Actor, journal int64, more ...int64) (Receipt, error) {
 	return k.Store.Undo(ctx, a.Change(), journal, more...)
 }
 
 // IsEmpty tells whether the garden holds no records yet.
-func (k Keeper) IsEmpty(ctx context.Context) (empty bool, err error) {
+func (k Service) IsEmpty(ctx context.Context) (empty bool, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error { empty, err = r.Empty(); return err })
 	return empty, err
 }
 
 // Whole hands out the whole garden in one steady view, to be written out.
-func (k Keeper) Whole(ctx context.Context, f func(Reader) error) error { return k.Store.Read(ctx, f) }
+func (k Service) Whole(ctx context.Context, f func(Reader) error) error { return k.Store.Read(ctx, f) }
 
 // BringIn brings an archive into a garden that holds no records: one change, and
 // one undo.
-func (k Keeper) BringIn(ctx context.Context, a Act, rows func(put func(Record) error) error) (Receipt, error) {
+func (k Service) BringIn(ctx context.Context, a Actor, rows func(put func(Record) error) error) (Receipt, error) {
 	return k.Store.Restore(ctx, a.Change(), rows)
 }
 
 // Entry reads a line of the journal.
-func (k Keeper) Entry(ctx context.Context, id int64) (e Entry, err error) {
+func (k Service) Entry(ctx context.Context, id int64) (e Entry, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error { e, err = Get[Entry](r, id); return err })
 	return e, err
 }

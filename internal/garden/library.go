@@ -82,7 +82,7 @@ func (l Library) All() []crop.Crop {
 }
 
 // Crops reads the garden's library.
-func (k Keeper) Crops(ctx context.Context) (g Garden, l Library, err error) {
+func (k Service) Crops(ctx context.Context) (g Garden, l Library, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error {
 		if g, err = r.Garden(); err != nil {
 			return err

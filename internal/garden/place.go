@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Tap is where a bed's water comes from, when it is not rain.
@@ -24,8 +24,8 @@ const (
 )
 
 // Units are those that the gardener reads.
-func (g Garden) Units() words.Units {
-	return words.Units{AreaIn: g.AreaUnit, DepthIn: g.DepthUnit, WeightIn: g.WeightUnit, RateIn: g.RateUnit}
+func (g Garden) Units() text.Units {
+	return text.Units{AreaIn: g.AreaUnit, DepthIn: g.DepthUnit, WeightIn: g.WeightUnit, RateIn: g.RateUnit}
 }
 
 // Days are those on which the gardener works.
@@ -66,19 +66,19 @@ func CheckDays(g Garden, f Faults) {
 	}
 }
 
-// Schools are the garden's habits, where growers differ. Those that the first
+// Methods are the garden's habits, where growers differ. Those that the first
 // gardens could not choose may be left out for the usual.
-func (g Garden) Schools() dose.Schools {
-	s := dose.Schools{Retest: g.RetestRhythm, Water: g.WaterSchool, TomatoAsh: g.TomatoAsh, Fizz: g.FizzSchool,
-		Pace: g.PaceSchool}.Or(dose.Schools{})
-	s.Buffering, s.Ash, s.Act = soil.School(g.Buffering), material.AshSchool(g.AshSchool), crop.ActSchool(g.ActSchool)
+func (g Garden) Methods() dose.Methods {
+	s := dose.Methods{Retest: g.RetestRhythm, Water: g.WaterApproach, TomatoAsh: g.TomatoAsh, Fizz: g.FizzApproach,
+		Pace: g.Pace}.Or(dose.Methods{})
+	s.Buffering, s.Ash, s.Act = soil.LimeMethod(g.Buffering), material.AshApproach(g.AshApproach), crop.Trigger(g.Trigger)
 	return s
 }
 
-// SetSchools takes habits over.
-func (g *Garden) SetSchools(s dose.Schools) {
-	g.Buffering, g.AshSchool, g.ActSchool = string(s.Buffering), string(s.Ash), string(s.Act)
-	g.RetestRhythm, g.WaterSchool, g.TomatoAsh, g.FizzSchool, g.PaceSchool = s.Retest, s.Water, s.TomatoAsh, s.Fizz, s.Pace
+// SetMethods takes habits over.
+func (g *Garden) SetMethods(s dose.Methods) {
+	g.Buffering, g.AshApproach, g.Trigger = string(s.Buffering), string(s.Ash), string(s.Act)
+	g.RetestRhythm, g.WaterApproach, g.TomatoAsh, g.FizzApproach, g.Pace = s.Retest, s.Water, s.TomatoAsh, s.Fizz, s.Pace
 }
 
 // Alkalinity is that of the tap's water, mg/L CaCO₃; nil when nothing is known
@@ -195,7 +195,7 @@ func CheckPlace(g Garden) error {
 		f["table"] = "choose cool or warm"
 	}
 	for i := range dose.Questions {
-		q, schools := &dose.Questions[i], g.Schools()
+		q, schools := &dose.Questions[i], g.Methods()
 		if !slices.Contains(q.Habits, q.Of(&schools)) {
 			f[q.Name] = "choose a school"
 		}
@@ -214,7 +214,7 @@ func CheckPlace(g Garden) error {
 }
 
 // Place reads the garden itself.
-func (k Keeper) Place(ctx context.Context) (g Garden, err error) {
+func (k Service) Place(ctx context.Context) (g Garden, err error) {
 	err = k.Store.Read(ctx, func(r Reader) error { g, err = r.Garden(); return err })
 	return g, err
 }

@@ -10,7 +10,7 @@ const SureField = "sure"
 
 // Ask passes questions that were asked before and answered by the same post
 // again; others are asked.
-func (a Act) Ask(questions Faults) error {
+func (a Actor) Ask(questions Faults) error {
 	if len(questions) == 0 {
 		return nil
 	}

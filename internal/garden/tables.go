@@ -28,7 +28,7 @@ type Agree struct{ Points, Table, Column, Says string }
 // is referred to comes first.
 var Tables = []Table{
 	gardenTable, bedTable, plantingTable, cropTable, markTable, batchTable, roundTable, sampleTable, sampleBedTable, coreTable,
-	soilDayTable, readingTable, planTable, turningTable, wayTable, taskTable, restTable, applicationTable, movementTable, sightTable,
+	soilDayTable, readingTable, planTable, preparationTable, wayTable, taskTable, restTable, applicationTable, movementTable, observationTable,
 	photoTable, entryTable,
 }
 

@@ -1,16 +1,16 @@
 package garden
 
 import (
+	"zephyrfield/agronomy/bedprep"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/turn"
 )
 
 // Kinds of task.
 const (
-	TaskGo     = "go"
-	TaskRetest = "retest"
+	TaskApplication = "go"
+	TaskRetest      = "retest"
 	// TaskStep is a step of turning a bed over that puts nothing on.
 	TaskStep = "step"
 )
@@ -41,15 +41,15 @@ type Task struct {
 	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
 	// Chosen is set where the gardener moved it to its day by hand.
 	Chosen bool `db:"chosen" json:"chosen"`
-	// TurningID is the turning over that it is a step of, Place its place in it. Wait is how
+	// PreparationID is the turning over that it is a step of, Place its place in it. Wait is how
 	// many days pass after it before the next, Before how many before the planting; Says is
 	// what a step of one's own is.
-	TurningID *int64      `db:"turning_id" json:"turning_id"`
-	Step      turn.StepID `db:"step" json:"step"`
-	Place     int64       `db:"place" json:"place"`
-	Wait      int64       `db:"wait_days" json:"wait_days"`
-	Before    int64       `db:"before_days" json:"before_days"`
-	Says      string      `db:"says" json:"says"`
+	PreparationID *int64         `db:"turning_id" json:"turning_id"`
+	Step          bedprep.StepID `db:"step" json:"step"`
+	Place         int64          `db:"place" json:"place"`
+	Wait          int64          `db:"wait_days" json:"wait_days"`
+	Before        int64          `db:"before_days" json:"before_days"`
+	Says          string         `db:"says" json:"says"`
 }
 
 func (t *Task) check(f Faults) {
@@ -61,11 +61,11 @@ func (t *Task) check(f Faults) {
 	} else if t.Settled != 0 {
 		f["settled"] = "what is still to do was not done on a day"
 	}
-	if t.Kind == TaskGo {
+	if t.Kind == TaskApplication {
 		knownMaterial(f, "material", t.What)
 		LimitAmount.hold(f, "total_g", float64(t.Total))
 	}
-	if t.TurningID != nil {
+	if t.PreparationID != nil {
 		t.checkStep(f)
 	} else if t.Kind == TaskStep {
 		f["turning_id"] = "a step belongs to the turning over of a bed"
@@ -83,7 +83,7 @@ func (t *Task) check(f Faults) {
 }
 
 // TaskKinds lists the kinds of task; a new one is a line here.
-var TaskKinds = []string{TaskGo, TaskRetest, TaskStep}
+var TaskKinds = []string{TaskApplication, TaskRetest, TaskStep}
 
 var taskStates = []string{Open, Done, Skipped}
 

@@ -38,8 +38,8 @@ type Status struct {
 // Ended tells whether it runs no more.
 func (s Status) Ended() bool { return s.State != Running }
 
-// Keeper remembers jobs over a restart.
-type Keeper interface {
+// Store remembers jobs over a restart.
+type Store interface {
 	KeepJob(context.Context, Status) error
 	// Job is the last under a name; ok is false when there is none.
 	Job(ctx context.Context, name string) (s Status, ok bool, err error)
@@ -54,11 +54,11 @@ type Work func(ctx context.Context, tell func(step int)) (journal int64, err err
 
 // Runner runs jobs.
 type Runner struct {
-	keep Keeper
-	now  func() time.Time
-	ctx  context.Context
-	stop context.CancelFunc
-	wait sync.WaitGroup
+	store Store
+	now   func() time.Time
+	ctx   context.Context
+	stop  context.CancelFunc
+	wait  sync.WaitGroup
 
 	mu      sync.Mutex
 	running map[string]*Status
@@ -66,10 +66,10 @@ type Runner struct {
 
 // NewRunner makes a runner. What was under way when the program stopped last is told
 // as cut off.
-func NewRunner(ctx context.Context, keep Keeper, now func() time.Time) (*Runner, error) {
-	r := &Runner{keep: keep, now: now, running: map[string]*Status{}}
+func NewRunner(ctx context.Context, store Store, now func() time.Time) (*Runner, error) {
+	r := &Runner{store: store, now: now, running: map[string]*Status{}}
 	r.ctx, r.stop = context.WithCancel(context.WithoutCancel(ctx))
-	return r, keep.CutOffJobs(ctx)
+	return r, store.CutOffJobs(ctx)
 }
 
 // ErrStopping is told when the program is about to stop.
@@ -91,7 +91,7 @@ func (r *Runner) Start(ctx context.Context, name string, of int, work Work) erro
 	r.wait.Add(1)
 	r.mu.Unlock()
 	// Others are found meanwhile: the file may be held by another job.
-	if err := r.keep.KeepJob(ctx, *s); err != nil {
+	if err := r.store.KeepJob(ctx, *s); err != nil {
 		r.mu.Lock()
 		delete(r.running, name)
 		r.mu.Unlock()
@@ -120,7 +120,7 @@ func (r *Runner) run(s *Status, work Work) {
 	}
 	// The page is told what the file says; where that cannot be written it is told all
 	// the same, as long as the program runs.
-	err = r.keep.KeepJob(context.WithoutCancel(r.ctx), end)
+	err = r.store.KeepJob(context.WithoutCancel(r.ctx), end)
 	r.mu.Lock()
 	defer r.mu.Unlock()
 	if err == nil {
@@ -130,7 +130,7 @@ func (r *Runner) run(s *Status, work Work) {
 	}
 }
 
-// Finder tells of jobs that have ended: the keeper itself, or a view of it.
+// Finder tells of jobs that have ended: the store itself, or a view of it.
 type Finder interface {
 	Job(ctx context.Context, name string) (s Status, ok bool, err error)
 }
@@ -152,7 +152,7 @@ func (r *Runner) Forget(ctx context.Context, name string) error {
 	r.mu.Lock()
 	delete(r.running, name)
 	r.mu.Unlock()
-	return r.keep.DropJob(ctx, name)
+	return r.store.DropJob(ctx, name)
 }
 
 // Stop ends what runs and waits until it has.

@@ -7,7 +7,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 )
 
@@ -25,7 +25,8 @@ type LabLine struct {
 
 // TakeLab takes a lab's file in: all of its lines or none, as one change.
 // progress is told after each line; it may be nil.
-func (k Keeper) TakeLab(ctx context.Context, a garden.Act, name string, lines []LabLine, progress func(done int)) (garden.Receipt, error) {
+func (k Service) TakeLab(ctx context.Context, a garden.Actor, name string, lines []LabLine, progress func(done int)) (garden.Receipt,
+	error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		rounds, read := map[int64]bool{}, map[int64]garden.Reading{}
 		lines, err := byTheirSamples(tx, lines)
@@ -48,7 +49,7 @@ func (k Keeper) TakeLab(ctx context.Context, a garden.Act, name string, lines []
 		if err := confirmAll(tx, a, read); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Took in %s: %s", name, words.Count(len(lines), "reading", "readings")), nil
+		return fmt.Sprintf("Took in %s: %s", name, text.Count(len(lines), "reading", "readings")), nil
 	})
 }
 
@@ -104,7 +105,7 @@ func byTheirSamples(tx Tx, lines []LabLine) ([]LabLine, error) {
 }
 
 // takeLine takes a line in; rounds and read gather the rounds and the beds that it read.
-func takeLine(tx Tx, a garden.Act, l LabLine, rounds map[int64]bool, read map[int64]garden.Reading) error {
+func takeLine(tx Tx, a garden.Actor, l LabLine, rounds map[int64]bool, read map[int64]garden.Reading) error {
 	if l.Code == "" {
 		read[l.Reading.BedID] = l.Reading
 		if _, err := enterReading(tx, a, l.Reading); err != nil || l.closes == 0 {
@@ -136,7 +137,7 @@ func takeLine(tx Tx, a garden.Act, l LabLine, rounds map[int64]bool, read map[in
 }
 
 // readNow notes that a sample is read, and its round, which may end by it.
-func readNow(tx Tx, a garden.Act, s garden.Sample, taken quantity.Day, rounds map[int64]bool) error {
+func readNow(tx Tx, a garden.Actor, s garden.Sample, taken quantity.Day, rounds map[int64]bool) error {
 	if s.State == garden.SampleRead {
 		return nil
 	}
@@ -148,7 +149,7 @@ func readNow(tx Tx, a garden.Act, s garden.Sample, taken quantity.Day, rounds ma
 }
 
 // There counts the lines whose reading stands in the garden already.
-func (k Keeper) There(ctx context.Context, lines []LabLine) (n int, err error) {
+func (k Service) There(ctx context.Context, lines []LabLine) (n int, err error) {
 	if len(lines) == 0 {
 		return 0, nil
 	}

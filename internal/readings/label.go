@@ -36,7 +36,7 @@ func splitCode(code string) (sample string, layer int) {
 }
 
 // Label reads what a code stands for; ErrMissing when nothing does.
-func (k Keeper) Label(ctx context.Context, code string) (l Label, err error) {
+func (k Service) Label(ctx context.Context, code string) (l Label, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
 		base, n := splitCode(code)
 		if l.Sample, err = garden.One[garden.Sample](r, "code", base); err != nil {
@@ -75,7 +75,7 @@ func (k Keeper) Label(ctx context.Context, code string) (l Label, err error) {
 }
 
 // Codes are those of all samples, each with the layers kept apart in it.
-func (k Keeper) Codes(ctx context.Context) (codes map[string][]sampling.Stretch, of map[string]int64, err error) {
+func (k Service) Codes(ctx context.Context) (codes map[string][]sampling.Stretch, of map[string]int64, err error) {
 	codes, of = map[string][]sampling.Stretch{}, map[string]int64{}
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
 		all, err := r.Codes()

@@ -8,17 +8,17 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 )
 
 // AddReading adds a reading to a bed. A retest that it answers is done.
-func (k Keeper) AddReading(ctx context.Context, a garden.Act, r garden.Reading) (garden.Receipt, error) {
+func (k Service) AddReading(ctx context.Context, a garden.Actor, r garden.Reading) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return Take(tx, a, r) })
 }
 
 // Take takes a reading in within a change, and says so.
-func Take(tx Tx, a garden.Act, r garden.Reading) (string, error) {
+func Take(tx Tx, a garden.Actor, r garden.Reading) (string, error) {
 	if err := askReading(tx, a, r); err != nil {
 		return "", err
 	}
@@ -30,7 +30,7 @@ func Take(tx Tx, a garden.Act, r garden.Reading) (string, error) {
 }
 
 // Tour takes the readings of one tour of the beds in: all of them, or none.
-func (k Keeper) Tour(ctx context.Context, a garden.Act, rs []garden.Reading) (garden.Receipt, error) {
+func (k Service) Tour(ctx context.Context, a garden.Actor, rs []garden.Reading) (garden.Receipt, error) {
 	if len(rs) == 0 {
 		return garden.Receipt{}, garden.Faults{"tour": "no figure was typed yet"}
 	}
@@ -40,7 +40,7 @@ func (k Keeper) Tour(ctx context.Context, a garden.Act, rs []garden.Reading) (ga
 				return "", atBed(r.BedID, err)
 			}
 		}
-		return "Added " + words.Count(len(rs), "reading", "readings") + " of a tour", nil
+		return "Added " + text.Count(len(rs), "reading", "readings") + " of a tour", nil
 	})
 }
 
@@ -60,10 +60,10 @@ func readingSays(r garden.Reading) string {
 	if r.PH == nil {
 		return "jar fizz"
 	}
-	return "pH " + words.PH(*r.PH) + " by " + words.Short(r.Method)
+	return "pH " + text.PH(*r.PH) + " by " + text.Short(r.Method)
 }
 
-func addReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error) {
+func addReading(tx Tx, a garden.Actor, r garden.Reading) (b garden.Bed, err error) {
 	if b, err = enterReading(tx, a, r); err != nil {
 		return b, err
 	}
@@ -71,7 +71,7 @@ func addReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error)
 }
 
 // enterReading adds a reading and leaves it to its caller to see whether it surprises.
-func enterReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err error) {
+func enterReading(tx Tx, a garden.Actor, r garden.Reading) (b garden.Bed, err error) {
 	if b, err = garden.Get[garden.Bed](tx, r.BedID); err != nil {
 		return b, err
 	}
@@ -98,7 +98,7 @@ func enterReading(tx Tx, a garden.Act, r garden.Reading) (b garden.Bed, err erro
 
 // AddSampleReading adds a reading of a mixed sample: it lands on every bed that
 // the sample stands for. The round ends when its last sample is read.
-func (k Keeper) AddSampleReading(ctx context.Context, a garden.Act, code string, r garden.Reading) (garden.Receipt, error) {
+func (k Service) AddSampleReading(ctx context.Context, a garden.Actor, code string, r garden.Reading) (garden.Receipt, error) {
 	code, _ = splitCode(code)
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		rounds, read := map[int64]bool{}, map[int64]garden.Reading{}
@@ -132,7 +132,7 @@ func (k Keeper) AddSampleReading(ctx context.Context, a garden.Act, code string,
 			}
 			names = append(names, b.Name)
 		}
-		return fmt.Sprintf("Added a reading of sample %s, for %s: %s", s.Code, words.List(names), readingSays(r)), nil
+		return fmt.Sprintf("Added a reading of sample %s, for %s: %s", s.Code, text.List(names), readingSays(r)), nil
 	})
 }
 
@@ -157,7 +157,7 @@ func endRound(tx Tx, id int64, today quantity.Day) error {
 // Strike strikes a reading out: it stays in the history, and nothing rests on
 // it any more. One of a shared sample is struck out for every bed that it
 // stands for.
-func (k Keeper) Strike(ctx context.Context, a garden.Act, id, version int64, why string) (garden.Receipt, error) {
+func (k Service) Strike(ctx context.Context, a garden.Actor, id, version int64, why string) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		all, names, err := together(tx, id, version)
 		if err != nil {
@@ -167,7 +167,7 @@ func (k Keeper) Strike(ctx context.Context, a garden.Act, id, version int64, why
 			return "", err
 		}
 		held, err := heldBack(tx, all)
-		return fmt.Sprintf("Struck out the reading of %s of %s: %s", words.List(names), words.DayYear(all[0].Date),
+		return fmt.Sprintf("Struck out the reading of %s of %s: %s", text.List(names), text.DayYear(all[0].Date),
 			readingSays(all[0])) + held, err
 	})
 }
@@ -184,7 +184,7 @@ func heldBack(r Reader, readings []garden.Reading) (string, error) {
 	if n == 0 || err != nil {
 		return "", err
 	}
-	return ". " + words.Count(n, "go that rests on it is", "goes that rest on it are") + " held back: plan the dose anew", nil
+	return ". " + text.Count(n, "go that rests on it is", "goes that rest on it are") + " held back: plan the dose anew", nil
 }
 
 // together reads a reading that stands, and those of its mixed sample on other
@@ -221,7 +221,7 @@ func together(r Reader, id, version int64) (all []garden.Reading, names []string
 }
 
 // SharedWith names the other beds that a reading of a mixed sample stands for.
-func (k Keeper) SharedWith(ctx context.Context, r garden.Reading) (names []string, err error) {
+func (k Service) SharedWith(ctx context.Context, r garden.Reading) (names []string, err error) {
 	err = garden.Ask(ctx, k.Store, func(tx Reader) error {
 		_, names, err = together(tx, r.ID, r.Version)
 		return err
@@ -232,7 +232,7 @@ func (k Keeper) SharedWith(ctx context.Context, r garden.Reading) (names []strin
 	return names[1:], nil
 }
 
-func strike(tx Tx, a garden.Act, all []garden.Reading, why string) error {
+func strike(tx Tx, a garden.Actor, all []garden.Reading, why string) error {
 	for i := range all {
 		all[i].Struck, all[i].StruckWhy = a.Today, strings.TrimSpace(why)
 		if err := tx.Update(&all[i]); err != nil {
@@ -250,13 +250,13 @@ func strike(tx Tx, a garden.Act, all []garden.Reading, why string) error {
 
 // ReplaceReading puts a reading in the place of another, which stays in the
 // history struck out; of a shared sample, on every bed that it stands for.
-func (k Keeper) ReplaceReading(ctx context.Context, a garden.Act, id, version int64, r garden.Reading) (garden.Receipt, error) {
+func (k Service) ReplaceReading(ctx context.Context, a garden.Actor, id, version int64, r garden.Reading) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		all, names, err := together(tx, id, version)
 		if err != nil {
 			return "", err
 		}
-		if err := strike(tx, a, all, "Put right on "+words.DayYear(a.Today)+"."); err != nil {
+		if err := strike(tx, a, all, "Put right on "+text.DayYear(a.Today)+"."); err != nil {
 			return "", err
 		}
 		for _, was := range all {
@@ -267,7 +267,7 @@ func (k Keeper) ReplaceReading(ctx context.Context, a garden.Act, id, version in
 			}
 		}
 		held, err := heldBack(tx, all)
-		return "Put right a reading of " + words.List(names) + ": " + readingSays(r) + " instead of " + readingSays(all[0]) + held, err
+		return "Put right a reading of " + text.List(names) + ": " + readingSays(r) + " instead of " + readingSays(all[0]) + held, err
 	})
 }
 
@@ -278,7 +278,7 @@ func answers(r garden.Reading, t garden.Task) bool { return r.Date >= t.Due-earl
 
 // Standing is what stands in place of a reading that was put right meanwhile, itself where it still stands; ok is false where it was
 // struck out and nothing stands for it.
-func (k Keeper) Standing(ctx context.Context, id int64) (x garden.Reading, ok bool, err error) {
+func (k Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok bool, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
 		for {
 			if x, err = garden.Get[garden.Reading](r, id); err != nil || x.Stands() {
@@ -296,14 +296,14 @@ func (k Keeper) Standing(ctx context.Context, id int64) (x garden.Reading, ok bo
 }
 
 // Reading is one by its number.
-func (k Keeper) Reading(ctx context.Context, id int64) (x garden.Reading, err error) {
+func (k Service) Reading(ctx context.Context, id int64) (x garden.Reading, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error { x, err = garden.Get[garden.Reading](r, id); return err })
 	return x, err
 }
 
 // Newest are the last readings that stand, up to a day, and the
 // samples that wait to be read.
-func (k Keeper) Newest(ctx context.Context, upTo quantity.Day, n int) (last []garden.Reading, waiting []garden.Waiting, err error) {
+func (k Service) Newest(ctx context.Context, upTo quantity.Day, n int) (last []garden.Reading, waiting []garden.Waiting, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {
 		if last, err = r.ReadingsFrom(upTo.String(), n); err != nil {
 			return err

@@ -6,13 +6,13 @@ import (
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 )
 
 // answerRests ends the waiting of rests whose test a reading is: that of their plan, or where none of it is open, one that came long
 // enough after what went on last.
-func answerRests(tx Tx, a garden.Act, r garden.Reading, tasks []garden.Task) error {
+func answerRests(tx Tx, a garden.Actor, r garden.Reading, tasks []garden.Task) error {
 	if r.PH == nil {
 		return nil
 	}
@@ -67,11 +67,11 @@ func reopenRests(tx Tx, reading garden.Reading) error {
 
 // confirms tells whether a test is one that confirms a surprising one: it stands by itself.
 func confirms(t *garden.Task) bool {
-	return t.Kind == garden.TaskRetest && t.PlanID == nil && t.TurningID == nil
+	return t.Kind == garden.TaskRetest && t.PlanID == nil && t.PreparationID == nil
 }
 
 // confirmAll sees whether what was read surprises, once a bed: that goes through all that a bed was ever read.
-func confirmAll(tx Tx, a garden.Act, read map[int64]garden.Reading) error {
+func confirmAll(tx Tx, a garden.Actor, read map[int64]garden.Reading) error {
 	for _, bed := range slices.Sorted(maps.Keys(read)) {
 		if err := confirm(tx, a, read[bed]); err != nil {
 			return err
@@ -81,11 +81,11 @@ func confirmAll(tx Tx, a garden.Act, read map[int64]garden.Reading) error {
 }
 
 // confirm plans the confirming test of a bed whose last test surprises, and settles it once a test has said which is right.
-func confirm(tx Tx, a garden.Act, r garden.Reading) error {
+func confirm(tx Tx, a garden.Actor, r garden.Reading) error {
 	if r.PH == nil {
 		return nil
 	}
-	surprise, err := plots.SurpriseOf(tx, r.BedID, a.Today)
+	surprise, err := bedstate.SurpriseOf(tx, r.BedID, a.Today)
 	if err != nil {
 		return err
 	}

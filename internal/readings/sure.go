@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 )
 
@@ -15,14 +15,14 @@ import (
 const farPH = 1.5
 
 // askReading asks about a reading that is far from the bed's last, or years old.
-func askReading(tx Tx, a garden.Act, r garden.Reading) error {
+func askReading(tx Tx, a garden.Actor, r garden.Reading) error {
 	if garden.CheckReading(r, a.Today) != nil {
 		return nil // what cannot be is told first
 	}
 	f := garden.Faults{}
 	if a.Today-r.Date > garden.FarBack {
 		f["date"] = fmt.Sprintf("that is %s ago. Sure? Save it once more if it is",
-			words.Count(int((a.Today-r.Date)/ledger.YearDays), "year", "years"))
+			text.Count(int((a.Today-r.Date)/ledger.YearDays), "year", "years"))
 	}
 	all, err := garden.Where[garden.Reading](tx, "bed_id", r.BedID)
 	if err != nil {
@@ -38,14 +38,14 @@ func askReading(tx Tx, a garden.Act, r garden.Reading) error {
 		is, was := r.Soil().Water(), last.Soil().Water()
 		if math.Abs(float64(is-was)) > farPH+1e-9 {
 			f["ph"] = fmt.Sprintf("that is %s from the %s of %s. Sure? Save it once more if it is",
-				words.PH(quantity.PH(math.Abs(float64(is-was)))), words.PH(was), words.DayYear(last.Date))
+				text.PH(quantity.PH(math.Abs(float64(is-was)))), text.PH(was), text.DayYear(last.Date))
 		}
 	}
 	return a.Ask(f)
 }
 
 // askSample asks about the reading of a sample, against its first bed.
-func askSample(tx Tx, a garden.Act, code string, r garden.Reading) error {
+func askSample(tx Tx, a garden.Actor, code string, r garden.Reading) error {
 	s, err := garden.One[garden.Sample](tx, "code", code)
 	if err != nil {
 		return err

@@ -20,8 +20,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/bedprep"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/turn"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/store"
@@ -49,19 +49,19 @@ func turned(t *testing.T, s *store.Store) {
 		if err != nil {
 			return "", err
 		}
-		x := garden.Turning{BedID: ps[0].BedID, PlantingID: ps[0].ID, Template: "vegetable", Made: ps[0].Sown}
+		x := garden.Preparation{BedID: ps[0].BedID, PlantingID: ps[0].ID, Template: "vegetable", Made: ps[0].Sown}
 		if err := tx.Insert(&x); err != nil {
 			return "", err
 		}
-		step := garden.StepTask(turn.Step{ID: turn.Own, Wait: 3, Before: 5, Says: "Lay boards to tread on"})
-		step.BedID, step.TurningID, step.Place, step.Due = x.BedID, &x.ID, 10, x.Made
+		step := garden.StepTask(bedprep.Step{ID: bedprep.Own, Wait: 3, Before: 5, Says: "Lay boards to tread on"})
+		step.BedID, step.PreparationID, step.Place, step.Due = x.BedID, &x.ID, 10, x.Made
 		if err := tx.Insert(&step); err != nil {
 			return "", err
 		}
 		if err := tx.Insert(&garden.SoilDay{Day: x.Made, Soil: 7.5, Source: "station"}); err != nil {
 			return "", err
 		}
-		return "Turned over", tx.Insert(&garden.Way{Name: "Ours", Steps: garden.JSON(`[{"id":"clear"},{"id":"plant"}]`)})
+		return "Turned over", tx.Insert(&garden.OwnTemplate{Name: "Ours", Steps: garden.JSON(`[{"id":"clear"},{"id":"plant"}]`)})
 	})
 	require.NoError(t, err)
 }

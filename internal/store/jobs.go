@@ -11,7 +11,7 @@ import (
 // mostJobs is how many that have ended are remembered.
 const mostJobs = 50
 
-// KeepJob implements job.Keeper; the oldest that have ended are forgotten.
+// KeepJob implements job.Store; the oldest that have ended are forgotten.
 func (s *Store) KeepJob(ctx context.Context, j job.Status) error {
 	const keep = `INSERT INTO jobs (name, state, step, "of", journal_id, says, at)
 		VALUES (:name, :state, :step, :of, :journal_id, :says, :at)
@@ -24,7 +24,7 @@ func (s *Store) KeepJob(ctx context.Context, j job.Status) error {
 	return told(err)
 }
 
-// Job implements job.Keeper.
+// Job implements job.Store.
 func (s *Store) Job(ctx context.Context, name string) (j job.Status, ok bool, err error) {
 	err = s.look(ctx, func(r reader) error { return r.one(&j, "SELECT * FROM jobs WHERE name=?", name) })
 	if errors.Is(err, garden.ErrMissing) {
@@ -33,13 +33,13 @@ func (s *Store) Job(ctx context.Context, name string) (j job.Status, ok bool, er
 	return j, err == nil, err
 }
 
-// DropJob implements job.Keeper.
+// DropJob implements job.Store.
 func (s *Store) DropJob(ctx context.Context, name string) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM jobs WHERE name=?", name)
 	return told(err)
 }
 
-// CutOffJobs implements job.Keeper.
+// CutOffJobs implements job.Store.
 func (s *Store) CutOffJobs(ctx context.Context) error {
 	_, err := s.write.ExecContext(ctx, "UPDATE jobs SET state=? WHERE state=?", job.CutOff, job.Running)
 	return told(err)

@@ -189,20 +189,20 @@ func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
 
 func (r reader) Held() ([]garden.Held, error) {
 	return many[garden.Held](r, "SELECT t.id, t.bed_id, r.struck FROM tasks t JOIN plans p ON p.id=t.plan_id JOIN readings r ON "+
-		"r.id=p.reading_id WHERE t.state=? AND t.kind=? AND r.struck IS NOT NULL ORDER BY t.id", garden.Open, garden.TaskGo)
+		"r.id=p.reading_id WHERE t.state=? AND t.kind=? AND r.struck IS NOT NULL ORDER BY t.id", garden.Open, garden.TaskApplication)
 }
 
 func (r reader) Overtaken() ([]garden.Overtaken, error) {
 	return many[garden.Overtaken](r, "SELECT t.id, x.date, x.ph FROM tasks t JOIN plans p ON p.id=t.plan_id JOIN readings r ON "+
 		"r.id=p.reading_id JOIN readings x ON x.id=(SELECT y.id FROM readings y WHERE y.bed_id=t.bed_id AND y.ph IS NOT NULL AND "+
 		"y.struck IS NULL ORDER BY y.date DESC, y.id DESC LIMIT 1) WHERE t.state=? AND t.kind=? AND x.date>r.date ORDER BY t.id",
-		garden.Open, garden.TaskGo)
+		garden.Open, garden.TaskApplication)
 }
 
 func (r reader) RestsWaiting(bed int64) ([]garden.WaitingRest, error) {
 	return many[garden.WaitingRest](r, "SELECT x.*, p.made, (SELECT max(t.settled) FROM tasks t WHERE t.plan_id=x.plan_id AND t.kind=? "+
 		"AND t.state=?) AS put FROM rests x JOIN plans p ON p.id=x.plan_id WHERE x.state=? AND (?=0 OR x.bed_id=?) ORDER BY x.id",
-		garden.TaskGo, garden.Done, garden.RestWaiting, bed, bed)
+		garden.TaskApplication, garden.Done, garden.RestWaiting, bed, bed)
 }
 
 func (r reader) PlanAims(bed int64, since string) ([]garden.PlanAim, error) {
@@ -262,11 +262,11 @@ func (r reader) ApplicationsSince(day string) ([]garden.Application, error) {
 	return many[garden.Application](r, "SELECT * FROM applications WHERE date>=? ORDER BY date, id", day)
 }
 
-func (r reader) OpenTurnings() ([]garden.Turning, error) {
-	return many[garden.Turning](r, "SELECT * FROM turnings WHERE closed IS NULL ORDER BY id")
+func (r reader) OpenPreparations() ([]garden.Preparation, error) {
+	return many[garden.Preparation](r, "SELECT * FROM turnings WHERE closed IS NULL ORDER BY id")
 }
 
-func (r reader) TurningSteps() ([]garden.Task, error) {
+func (r reader) PreparationSteps() ([]garden.Task, error) {
 	return many[garden.Task](r, "SELECT t.* FROM tasks t JOIN turnings u ON u.id=t.turning_id WHERE u.closed IS NULL ORDER BY t.place, t.id")
 }
 

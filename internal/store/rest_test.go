@@ -50,7 +50,7 @@ func waiting(t *testing.T, s *store.Store) (rests, goes []float64) {
 		}
 		tasks, err := garden.Where[garden.Task](r, "state", garden.Open)
 		for _, x := range tasks {
-			if x.Kind == garden.TaskGo {
+			if x.Kind == garden.TaskApplication {
 				goes = append(goes, float64(x.Rate))
 			}
 		}

@@ -9,7 +9,7 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/crop"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/store/migrations"
 )
@@ -156,7 +156,7 @@ func (t *tx) rests(tb *table, rec garden.Record) error {
 		if err := t.tx.GetContext(t.ctx, &n, query, key); err != nil || n == 0 {
 			return err
 		}
-		found = append(found, words.Count(n, of.One, plural(of.One)))
+		found = append(found, text.Count(n, of.One, plural(of.One)))
 		return nil
 	}
 	for _, x := range garden.Tables {
@@ -182,7 +182,7 @@ func (t *tx) rests(tb *table, rec garden.Record) error {
 	if len(found) == 0 {
 		return nil
 	}
-	return garden.Faults{garden.UndoField: words.List(found) + " in the records rest on it; take those back first"}
+	return garden.Faults{garden.UndoField: text.List(found) + " in the records rest on it; take those back first"}
 }
 
 // plural is the plural of what a record is called: its first word carries it.

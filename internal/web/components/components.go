@@ -11,7 +11,7 @@ import (
 	"strings"
 	"sync"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/web/view"
 )
 
@@ -45,9 +45,9 @@ const htmxConfig = `{"includeIndicatorStyles":false,"allowEval":false,"allowScri
 // Load parses the components and finds the pages: each file of a folder is one, and defines the
 // template "content".
 func Load(assets Assets, folders ...fs.FS) (*Set, error) {
-	funcs := template.FuncMap{"asset": assets.Address, "capital": words.Capital, "notices": view.NoticesOf,
+	funcs := template.FuncMap{"asset": assets.Address, "capital": text.Capital, "notices": view.NoticesOf,
 		"modules": func() []string { return assets.Modules },
-		"house":   func() []words.Term { return words.House }, "htmxConfig": func() string { return htmxConfig }}
+		"house":   func() []text.Term { return text.House }, "htmxConfig": func() string { return htmxConfig }}
 	parts, err := template.New("").Funcs(funcs).Option("missingkey=error").ParseFS(files, "*.html")
 	if err != nil {
 		return nil, err

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
@@ -158,7 +158,7 @@ func TestWhatHoldsIsChosenAndWhatIsOffCannotBe(t *testing.T) {
 }
 
 func TestAGuardBearsItsLevelAndWhatWouldLiftIt(t *testing.T) {
-	got := part(t, "notices", view.NoticesOf([]words.Guarded{{Level: guard.Stop, Says: nasty, Lifts: "a test"}, {Level: guard.Note,
+	got := part(t, "notices", view.NoticesOf([]text.Guarded{{Level: guard.Stop, Says: nasty, Lifts: "a test"}, {Level: guard.Note,
 		Says: "wait"}}))
 	require.Len(t, got["div"], 2)
 	assert.Equal(t, "guard stop", got["div"][0]["class"])
@@ -242,7 +242,7 @@ func TestAFieldOfASecondFormHasItsOwnSentence(t *testing.T) {
 
 // Two notices stand open, the gravest first; the rest are folded, and counted.
 func TestAtMostTwoNoticesStandOpen(t *testing.T) {
-	list := []words.Guarded{{Level: guard.Note, Says: "n1"}, {Level: guard.Caution, Says: "c1"}, {Level: guard.Stop, Says: "s1"},
+	list := []text.Guarded{{Level: guard.Note, Says: "n1"}, {Level: guard.Caution, Says: "c1"}, {Level: guard.Stop, Says: "s1"},
 		{Level: guard.Caution, Says: "c2"}}
 	piece, err := set(t).Part("notices", view.NoticesOf(list))
 	require.NoError(t, err)

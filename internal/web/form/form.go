@@ -14,7 +14,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/view"
 )
@@ -24,19 +24,19 @@ import (
 type Form struct {
 	Values map[string]string
 	Faults garden.Faults
-	// Meanwhile are the fields in which what was typed differs from what another window
+	// Conflicts are the fields in which what was typed differs from what another window
 	// saved since the form was opened.
-	Meanwhile []view.Differs
+	Conflicts []view.Conflict
 }
 
-// Meet lays what was typed beside what stands now: saved again, it goes in its place. What was not
+// Compare lays what was typed beside what stands now: saved again, it goes in its place. What was not
 // typed is left alone.
-func (f *Form) Meet(now Form) {
+func (f *Form) Compare(now Form) {
 	for _, n := range slices.Sorted(maps.Keys(now.Values)) {
 		is := now.Values[n]
 		yours, typed := f.Values[n]
 		if n != "version" && typed && yours != is {
-			f.Meanwhile = append(f.Meanwhile, view.Differs{Name: nameOf(n), Yours: yours, Now: is})
+			f.Conflicts = append(f.Conflicts, view.Conflict{Name: nameOf(n), Yours: yours, Now: is})
 		}
 	}
 	f.Values["version"] = now.Values["version"]
@@ -188,15 +188,15 @@ func (f Form) AddAt(err error, fieldOf func(path string) string) bool {
 func (f Form) Sentences() {
 	for k, v := range f.Faults {
 		if k != garden.SureField {
-			f.Faults[k] = words.Sentence(v)
+			f.Faults[k] = text.Sentence(v)
 		}
 	}
 }
 
 // Usual writes what is usual in a form's unit, as a person begins with it there.
-func Usual(x float64, in words.Scale) string { return Figure(in.Handy(x), in, 1) }
+func Usual(x float64, in text.Scale) string { return Figure(in.Handy(x), in, 1) }
 
 // Figure writes an inside value in a form's unit.
-func Figure(x float64, in words.Scale, decimals int) string {
+func Figure(x float64, in text.Scale, decimals int) string {
 	return strconv.FormatFloat(quantity.Round(x/in.Size, decimals), 'f', -1, 64)
 }

@@ -104,8 +104,8 @@ func TestAConflictTellsWhatWasTypedAndIsAnother(t *testing.T) {
 	now, f := form.NoForm(), form.NoForm()
 	now.Values = map[string]string{"depth": "12", "name": "East", "note": "wet", "version": "3"}
 	f.Values = map[string]string{"depth": "8", "name": "East", "version": "2", "key": "k"}
-	f.Meet(now)
-	assert.Equal(t, []view.Differs{{Name: "depth", Yours: "8", Now: "12"}}, f.Meanwhile)
+	f.Compare(now)
+	assert.Equal(t, []view.Conflict{{Name: "depth", Yours: "8", Now: "12"}}, f.Conflicts)
 	assert.Equal(t, "3", f.Value("version"), "saved again, it goes in the place of what stands now")
 	assert.Equal(t, "8", f.Value("depth"))
 }

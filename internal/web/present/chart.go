@@ -6,22 +6,22 @@ import (
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/seasons"
-	"zephyrfield/internal/seen"
+	"zephyrfield/internal/observation"
+	"zephyrfield/internal/outlook"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 )
 
 // bedPicture is a bed's chart; nil where there is nothing to draw.
-func bedPicture(s *site.Site, c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
+func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
 	expect, err := courseOf(s, c, w, today, on)
 	if err != nil {
 		return nil, err
 	}
-	sights, err := s.App(c).Seen.OfBed(c.Request.Context(), w.Bed.ID, on)
+	sights, err := s.App(c).Observation.OfBed(c.Request.Context(), w.Bed.ID, on)
 	if err != nil {
 		return nil, err
 	}
@@ -36,18 +36,18 @@ func drawn(c svg.Chart) *svg.Chart {
 	return &c
 }
 
-func bedChart(w *desk.Worked, expect []svg.Expect, sights []seen.Seen, today quantity.Day, width, height float64) svg.Chart {
-	label := BandName(w.Plot)
+func bedChart(w *dosing.Dose, expect []svg.Expect, sights []observation.Observed, today quantity.Day, width, height float64) svg.Chart {
+	label := BandName(w.State)
 	s := svg.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: RaisersAndSulfur(w.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
-	for _, t := range openOnly(w.BedRecord) {
-		if t.Kind == garden.TaskGo && MovesPH(t.What) {
-			s.Goes = append(s.Goes, t)
+	for _, t := range openOnly(w.Record) {
+		if t.Kind == garden.TaskApplication && MovesPH(t.What) {
+			s.Applications = append(s.Applications, t)
 		}
 	}
 	for _, x := range sights {
-		s.Sights = append(s.Sights, svg.Sighted{Day: x.Day, Says: words.SignName(x.Sign)})
+		s.Observations = append(s.Observations, svg.Sighted{Day: x.Day, Says: text.SymptomName(x.Sign)})
 	}
 	s.Expect = expect
 	c := svg.ChartOf(s, width, height)
@@ -57,23 +57,23 @@ func bedChart(w *desk.Worked, expect []svg.Expect, sights []seen.Seen, today qua
 }
 
 // kPicture is a bed's potassium through the years; nil where it was read less than twice.
-func kPicture(s *site.Site, c *gin.Context, w *desk.Worked, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
+func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
 	to := on.AddMonths(chartAheadMonths)
-	var plan []forecast.Put
+	var plan []forecast.Application
 	if on >= today { // a day that is past knew of no plan
-		coming, err := s.App(c).Desk.Coming(c.Request.Context(), w, today)
+		coming, err := s.App(c).Dosing.Coming(c.Request.Context(), w, today)
 		if err != nil {
 			return nil, err
 		}
 		plan = coming.Plan()
 	}
-	k := seasons.PotassiumOf(&w.BedRecord, w.Garden, plan, min(on, today), on, to)
+	k := outlook.PotassiumOf(&w.Record, w.Garden, plan, min(on, today), on, to)
 	chart, _ := svg.KChartOf(&k, on, on.AddMonths(-chartBackMonths), to, width, height)
 	return drawn(chart), nil
 }
 
 // BedPictures are both, as large as a record has them.
-func BedPictures(s *site.Site, c *gin.Context, w *desk.Worked, on quantity.Day) (ph, k *svg.Chart, err error) {
+func BedPictures(s *site.Site, c *gin.Context, w *dosing.Dose, on quantity.Day) (ph, k *svg.Chart, err error) {
 	today := s.Clock.Today()
 	if ph, err = bedPicture(s, c, w, today, on, 760, 260); err != nil {
 		return ph, k, err
@@ -97,14 +97,14 @@ func RaisersAndSulfur(as []garden.Application) []garden.Application {
 func noLine(all []garden.Reading, upTo quantity.Day) string {
 	for i := len(all) - 1; i >= 0; i-- {
 		if r := &all[i]; r.PH != nil && r.Date <= upTo {
-			return words.PH(r.Soil().Water()) + " by " + words.Short(r.Method) + ", too rough for a line"
+			return text.PH(r.Soil().Water()) + " by " + text.Short(r.Method) + ", too rough for a line"
 		}
 	}
 	return "No line yet"
 }
 
 // chartTitle says what happened last: what a test found of a go, else how the last reading stands to the one before.
-func chartTitle(w *desk.Worked, upTo quantity.Day) string {
+func chartTitle(w *dosing.Dose, upTo quantity.Day) string {
 	var before, last *garden.Reading
 	for i := range w.Readings {
 		r := &w.Readings[i]
@@ -117,21 +117,21 @@ func chartTitle(w *desk.Worked, upTo quantity.Day) string {
 		return noLine(w.Readings, upTo)
 	}
 	if k, ok := w.Lesson.Last(last.Date); ok {
-		return words.Capital(words.Happened(k))
+		return text.Capital(text.Happened(k))
 	}
 	b := last.Soil().Water()
 	if before == nil {
-		return "pH " + words.PH(b) + ", one reading so far"
+		return "pH " + text.PH(b) + ", one reading so far"
 	}
 	a := before.Soil().Water()
 	since := " since " + before.Date.Time().Format("Jan 2006")
 	switch d := b - a; {
 	case d >= 0.15:
-		return "pH up from " + words.PH(a) + " to " + words.PH(b) + since
+		return "pH up from " + text.PH(a) + " to " + text.PH(b) + since
 	case d <= -0.15:
-		return "pH down from " + words.PH(a) + " to " + words.PH(b) + since
+		return "pH down from " + text.PH(a) + " to " + text.PH(b) + since
 	default:
-		return "pH steady near " + words.PH(b) + since
+		return "pH steady near " + text.PH(b) + since
 	}
 }
 
@@ -142,7 +142,7 @@ type keptView struct{ Headline, Says, Dose, Href string }
 const newsDays quantity.Day = 60
 
 // keptNote says what the last test of a go found, and what it makes of the dose.
-func keptNote(w *desk.Worked, today quantity.Day) *keptView {
+func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 	if w.Reading == nil || today-w.Reading.Date > newsDays {
 		return nil
 	}
@@ -150,21 +150,21 @@ func keptNote(w *desk.Worked, today quantity.Day) *keptView {
 	if !ok {
 		return nil
 	}
-	v := &keptView{Headline: words.Capital(words.Happened(k)), Says: words.Capital(words.Kept(k, w.Lesson.School)) + ".",
+	v := &keptView{Headline: text.Capital(text.Happened(k)), Says: text.Capital(text.Check(k, w.Lesson.Method)) + ".",
 		Href: site.TaughtHref(w.Bed.ID)}
 	if l := w.Lesson.Beside(); l != nil {
-		v.Dose = words.GoesBy(*l)
+		v.Dose = text.GoesBy(*l)
 	}
 	return v
 }
 
 // CourseOf is where a forecast goes against the bed's band.
-func CourseOf(t *seasons.Season, ph []forecast.Spread, planned int) words.Course {
+func CourseOf(t *outlook.Forecast, ph []forecast.Spread, planned int) text.Course {
 	band := t.Crop.Band
 	in := func(p forecast.Spread) bool {
 		return quantity.PH(p.Median) >= band.Low && quantity.PH(p.Median) <= band.High
 	}
-	c := words.Course{In: in(forecast.On(ph, t.Today)), Planned: planned}
+	c := text.Course{In: in(forecast.On(ph, t.Today)), Planned: planned}
 	c.Leaves, _ = forecast.Leaves(ph, t.Today, band.Low, band.High)
 	for _, p := range ph {
 		if p.Date > t.Today && in(p) {

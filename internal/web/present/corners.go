@@ -5,14 +5,14 @@ import (
 	"strconv"
 	"strings"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 )
 
 // CornersIn reads a freehand line: a corner a line, lengths from the west and
 // from the north edge.
-func CornersIn(f form.Form, name string, in words.Scale) (out []garden.Point) {
+func CornersIn(f form.Form, name string, in text.Scale) (out []garden.Point) {
 	for i, line := range strings.Split(f.Values[name], "\n") {
 		fields := strings.FieldsFunc(strings.TrimSpace(line), func(r rune) bool { return r == ' ' || r == ';' || r == '\t' })
 		if len(fields) == 0 {
@@ -43,7 +43,7 @@ func CornersIn(f form.Form, name string, in words.Scale) (out []garden.Point) {
 }
 
 // CornersText writes points as corners reads them, each moved by at.
-func CornersText(ps []garden.Point, at garden.Point, in words.Scale) string {
+func CornersText(ps []garden.Point, at garden.Point, in text.Scale) string {
 	lines := make([]string, len(ps))
 	for i, p := range ps {
 		lines[i] = form.Figure(at.X+p.X, in, 3) + " " + form.Figure(at.Y+p.Y, in, 3)

@@ -11,14 +11,14 @@ import (
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
-	"zephyrfield/internal/exchange/wire"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
+	"zephyrfield/internal/exchange/dosejson"
 	"zephyrfield/internal/garden"
 )
 
 // NeedWords say what a bed needs, with its doubt.
-func NeedWords(w *desk.Worked) string {
+func NeedWords(w *dosing.Dose) string {
 	n, u := w.Answer.Need, w.Garden.Units()
 	says := "It needs " + u.Rate(n.CaCO3) + " of pure lime or its like"
 	switch {
@@ -35,7 +35,7 @@ func NeedWords(w *desk.Worked) string {
 
 // twoInThree says between which amounts the need lies, two in three; "" where no
 // figure stands behind it.
-func twoInThree(n dose.Need, u words.Units) string {
+func twoInThree(n dose.Need, u text.Units) string {
 	lo, hi := n.Low, n.High
 	if n.CaCO3 < 0 {
 		lo, hi = -lo, -hi
@@ -48,7 +48,7 @@ func twoInThree(n dose.Need, u words.Units) string {
 }
 
 // OptionAmount is all that an option puts on; in scoops where it is of one material.
-func OptionAmount(w *desk.Worked, o dose.Option, total quantity.Mass) string {
+func OptionAmount(w *dosing.Dose, o dose.Option, total quantity.Mass) string {
 	if len(o.Parts) > 1 {
 		return w.Garden.Units().Mass(total)
 	}
@@ -68,19 +68,19 @@ func Money(x float64, currency string) string {
 }
 
 // OptionName names an option by its material, a mix by the amount of each.
-func OptionName(w *desk.Worked, o dose.Option) string {
+func OptionName(w *dosing.Dose, o dose.Option) string {
 	if len(o.Parts) == 1 {
-		return words.Capital(MaterialName(w, o.Parts[0].Batch))
+		return text.Capital(MaterialName(w, o.Parts[0].Batch))
 	}
 	names := make([]string, len(o.Parts))
 	for i, p := range o.Parts {
-		names[i] = words.Brief(p.Kind) + " " + Brief(p.Total, StockMeasure(w, p.Batch), w.Garden.Units())
+		names[i] = text.Brief(p.Kind) + " " + Brief(p.Total, StockMeasure(w, p.Batch), w.Garden.Units())
 	}
-	return words.Capital(strings.Join(names, ", "))
+	return text.Capital(strings.Join(names, ", "))
 }
 
 // Cautions parts what must be read before a go from what is good to know.
-func Cautions(gs []words.Guarded) (must, notes []words.Guarded) {
+func Cautions(gs []text.Guarded) (must, notes []text.Guarded) {
 	for _, g := range gs {
 		if g.Level == guard.Note {
 			notes = append(notes, g)
@@ -95,23 +95,23 @@ func Cautions(gs []words.Guarded) (must, notes []words.Guarded) {
 const CourseStep quantity.Day = 14
 
 // AskAsh is where to say what ash a bed’s dose would be of.
-func AskAsh(w *desk.Worked) string { return "/shed/ash?for=" + strconv.FormatInt(w.Bed.ID, 10) }
+func AskAsh(w *dosing.Dose) string { return "/shed/ash?for=" + strconv.FormatInt(w.Bed.ID, 10) }
 
 // PartName is what a part of an option is called within a sentence.
-func PartName(w *desk.Worked, part int, o dose.Option) string {
-	return words.Lower(MaterialName(w, o.Parts[part].Batch))
+func PartName(w *dosing.Dose, part int, o dose.Option) string {
+	return text.Lower(MaterialName(w, o.Parts[part].Batch))
 }
 
 // Magnitude is a rate without its sign, for a text that says which way it goes.
 func Magnitude(x quantity.Rate) quantity.Rate { return max(x, -x) }
 
 // EncodePlan writes a dose's request for the record.
-func EncodePlan(w *desk.Worked) (garden.JSON, error) {
-	return json.Marshal(wire.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere))
+func EncodePlan(w *dosing.Dose) (garden.JSON, error) {
+	return json.Marshal(dosejson.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere))
 }
 
 // WhyNot says why a bed is offered nothing.
-func WhyNot(row *desk.ManyRow) string {
+func WhyNot(row *dosing.ManyRow) string {
 	switch row.Answer.Direction {
 	case dose.Leave:
 		return "needs nothing"
@@ -122,12 +122,12 @@ func WhyNot(row *desk.ManyRow) string {
 }
 
 // ScoopFor is the measure of what a go of an option takes; nil where none was weighed.
-func ScoopFor(w *desk.Worked, o dose.Option, g dose.Go) *words.Scoop {
+func ScoopFor(w *dosing.Dose, o dose.Option, g dose.Application) *text.Scoop {
 	return StockMeasure(w, o.Parts[g.Part].Batch)
 }
 
 // BatchOf is the batch that a go of an option takes from; nil where the usual kind stands in.
-func BatchOf(w *desk.Worked, o dose.Option, g dose.Go) *int64 {
+func BatchOf(w *dosing.Dose, o dose.Option, g dose.Application) *int64 {
 	if b := ShelfOf(w, o.Parts[g.Part].Batch); b != nil {
 		return &b.ID
 	}
@@ -135,7 +135,7 @@ func BatchOf(w *desk.Worked, o dose.Option, g dose.Go) *int64 {
 }
 
 // StockMeasure is the measure of one of a dose's materials.
-func StockMeasure(w *desk.Worked, batch int) *words.Scoop {
+func StockMeasure(w *dosing.Dose, batch int) *text.Scoop {
 	if b := ShelfOf(w, batch); b != nil {
 		return b.Measure()
 	}
@@ -143,7 +143,7 @@ func StockMeasure(w *desk.Worked, batch int) *words.Scoop {
 }
 
 // MeasureOf is the gardener's measure of a batch; nil where none was weighed.
-func MeasureOf(batches map[int64]garden.Batch, id *int64) *words.Scoop {
+func MeasureOf(batches map[int64]garden.Batch, id *int64) *text.Scoop {
 	if id == nil {
 		return nil
 	}
@@ -152,10 +152,10 @@ func MeasureOf(batches map[int64]garden.Batch, id *int64) *words.Scoop {
 
 // ShelfOf is the batch on the shelf that a material of the request is; nil
 // when it is not there.
-func ShelfOf(w *desk.Worked, batch int) *garden.Stock { return w.Shelf[batch] }
+func ShelfOf(w *dosing.Dose, batch int) *garden.Stock { return w.Shelf[batch] }
 
 // Brief is an amount in the fewest words: in scoops where one was weighed.
-func Brief(total quantity.Mass, scoop *words.Scoop, u words.Units) string {
+func Brief(total quantity.Mass, scoop *text.Scoop, u text.Units) string {
 	if scoop != nil {
 		return scoop.Bare(total)
 	}

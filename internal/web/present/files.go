@@ -5,7 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/job"
@@ -39,7 +39,7 @@ func JobView(j job.Status, things string) *view.Progress {
 	}
 	switch j.State {
 	case job.Failed:
-		v.Says = "Nothing was taken in: " + words.Lower(j.Says) + "."
+		v.Says = "Nothing was taken in: " + text.Lower(j.Says) + "."
 	case job.CutOff:
 		v.Says = "Nothing was taken in: the program was stopped meanwhile. Take the file in once more."
 	}

@@ -8,7 +8,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/view"
 )
@@ -34,7 +34,7 @@ func IDOn(name string, id int64) string { return name + "-" + strconv.FormatInt(
 // TextureOptions are the soil textures to choose from.
 func TextureOptions() (out []view.Option) {
 	for _, t := range soil.Textures {
-		out = append(out, view.Option{Value: string(t.ID), Text: words.Capital(words.Name(t.ID))})
+		out = append(out, view.Option{Value: string(t.ID), Text: text.Capital(text.Name(t.ID))})
 	}
 	return out
 }
@@ -42,7 +42,7 @@ func TextureOptions() (out []view.Option) {
 // WorkedOptions are the ways a material is worked in, to choose from.
 func WorkedOptions() (out []view.Option) {
 	for _, w := range soil.WaysWorked {
-		out = append(out, view.Option{Value: string(w), Text: words.Capital(words.Name(w))})
+		out = append(out, view.Option{Value: string(w), Text: text.Capital(text.Name(w))})
 	}
 	return out
 }
@@ -50,7 +50,7 @@ func WorkedOptions() (out []view.Option) {
 // LimeOptions are the kinds of lime, to choose from.
 func LimeOptions() (out []view.Option) {
 	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
-		out = append(out, view.Option{Value: string(l), Text: words.Capital(limeNames[l])})
+		out = append(out, view.Option{Value: string(l), Text: text.Capital(limeNames[l])})
 	}
 	return out
 }
@@ -62,7 +62,7 @@ var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.Lim
 // BasisOptions are the liquids that pH is read in, to choose from.
 func BasisOptions() (out []view.Option) {
 	for _, b := range soil.Bases {
-		out = append(out, view.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
+		out = append(out, view.Option{Value: string(b.Basis), Text: text.Capital(text.Name(b.Basis))})
 	}
 	return out
 }
@@ -70,7 +70,7 @@ func BasisOptions() (out []view.Option) {
 // BufferOptions are the buffers of a laboratory, to choose from.
 func BufferOptions() (out []view.Option) {
 	for _, k := range soil.BufferKinds {
-		out = append(out, view.Option{Value: string(k), Text: words.Name(k)})
+		out = append(out, view.Option{Value: string(k), Text: text.Name(k)})
 	}
 	return out
 }
@@ -79,7 +79,7 @@ func BufferOptions() (out []view.Option) {
 func ExtractOptions() []view.Option {
 	out := []view.Option{{Value: "", Text: "Not said"}}
 	for _, e := range soil.Extractants {
-		out = append(out, view.Option{Value: string(e), Text: words.Capital(words.Name(e))})
+		out = append(out, view.Option{Value: string(e), Text: text.Capital(text.Name(e))})
 	}
 	return out
 }
@@ -102,13 +102,13 @@ const LeastTold = 0.05
 // MaterialOptions are the materials that can be put on, to choose from.
 func MaterialOptions() (out []view.Option) {
 	for _, m := range material.Table {
-		out = append(out, view.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+		out = append(out, view.Option{Value: string(m.Kind), Text: text.Capital(m.Name)})
 	}
 	return out
 }
 
 // BroughtWords say what went on brings, as far as it is worth telling.
-func BroughtWords(all ledger.Brought, u words.Units) string {
+func BroughtWords(all ledger.Brought, u text.Units) string {
 	var says []string
 	for _, b := range Brings {
 		if r := b.Of(all); max(r, -r) >= LeastTold {

@@ -7,9 +7,9 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
@@ -33,20 +33,20 @@ func layersText(r garden.Reading) string {
 	x := r.Soil()
 	row, _ := soil.FindBasis(x.Basis)
 	for _, l := range x.Layers {
-		out = append(out, words.PH(l.PH+row.Shift))
+		out = append(out, text.PH(l.PH+row.Shift))
 	}
 	return strings.Join(out, " / ")
 }
 
 // ReadingOf is a reading of the bed of that name as a table shows it.
 func ReadingOf(r garden.Reading, bed string) ReadingRow {
-	row := ReadingRow{ID: r.ID, Version: r.Version, Key: form.NewKey(), Date: words.DayYear(r.Date), Bed: bed, Method: words.Short(r.Method),
+	row := ReadingRow{ID: r.ID, Version: r.Version, Key: form.NewKey(), Date: text.DayYear(r.Date), Bed: bed, Method: text.Short(r.Method),
 		Cores: strconv.Itoa(r.Cores), Note: r.Note}
 	if r.PH != nil {
-		row.PH = words.PH2(r.Soil().Water())
-		row.Doubt = "± " + words.PH2(quantity.PH(r.Soil().SD()))
+		row.PH = text.PH2(r.Soil().Water())
+		row.Doubt = "± " + text.PH2(quantity.PH(r.Soil().SD()))
 		if r.Basis != soil.Water {
-			row.AsRead = "(" + words.PH2(*r.PH) + " " + words.Name(r.Basis) + ")"
+			row.AsRead = "(" + text.PH2(*r.PH) + " " + text.Name(r.Basis) + ")"
 		}
 	} else {
 		reaction, _ := r.Soil().Fizz.Judge()
@@ -56,10 +56,10 @@ func ReadingOf(r garden.Reading, bed string) ReadingRow {
 		row.Layers = layersText(r)
 	}
 	if r.Struck != 0 {
-		row.Struck = strings.TrimSpace("Struck out " + words.DayYear(r.Struck) + ". " + r.StruckWhy)
+		row.Struck = strings.TrimSpace("Struck out " + text.DayYear(r.Struck) + ". " + r.StruckWhy)
 	}
 	if r.Potassium != nil {
-		row.K = words.PPM(*r.Potassium)
+		row.K = text.PPM(*r.Potassium)
 	}
 	return row
 }
@@ -83,7 +83,7 @@ func FizzJars(tile func(name, prefix string, list []view.Choice) []view.Choice) 
 	for _, j := range []FizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
 		{Field: "soda", Do: "Shake baking soda into the second."}} {
 		for _, x := range strengths {
-			j.Strengths = append(j.Strengths, view.Choice{Value: string(x.is), Text: words.Capital(words.Name(x.is)), Why: x.says,
+			j.Strengths = append(j.Strengths, view.Choice{Value: string(x.is), Text: text.Capital(text.Name(x.is)), Why: x.says,
 				Drawn: view.DrawnJar, Picture: svg.FizzJarOf(x.is)})
 		}
 		if tile != nil {
@@ -109,19 +109,19 @@ var Feels = []Feel{
 }
 
 // LastRead says what was last read in a bed, how and when.
-func LastRead(p *plots.Plot) string {
+func LastRead(p *bedstate.State) string {
 	if p.Reading == nil {
 		return "no reading"
 	}
-	return "pH " + words.PH(p.PH) + " by " + words.Short(p.Reading.Method) + ", " + words.DayYear(p.Reading.Date)
+	return "pH " + text.PH(p.PH) + " by " + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date)
 }
 
 // Stretches says the stretches of a sampling way, in the units of the place.
-func Stretches(ls []sampling.Stretch, u words.Units) string {
+func Stretches(ls []sampling.Stretch, u text.Units) string {
 	out := make([]string, len(ls))
 	for i, l := range ls {
 		from := strings.TrimSuffix(u.Depth(l.From), " "+u.Depths().Name)
 		out[i] = from + " to " + u.Depth(l.To)
 	}
-	return words.List(out)
+	return text.List(out)
 }

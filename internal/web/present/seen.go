@@ -5,8 +5,8 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/seen"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/observation"
 	"zephyrfield/internal/web/form"
 )
 
@@ -18,16 +18,16 @@ type SeenRow struct {
 }
 
 // SeenRows are the things seen as a table shows them.
-func SeenRows(all []seen.Seen) (out []SeenRow) {
+func SeenRows(all []observation.Observed) (out []SeenRow) {
 	for _, x := range all {
 		id := "/sights/" + strconv.FormatInt(x.ID, 10)
-		row := SeenRow{ID: x.ID, Version: x.Version, Day: words.DayYear(x.Day), Name: words.SignName(x.Sign), Says: words.SignSays(x.Sign),
+		row := SeenRow{ID: x.ID, Version: x.Version, Day: text.DayYear(x.Day), Name: text.SymptomName(x.Sign), Says: text.SymptomSays(x.Sign),
 			Note: x.Note, Key: form.NewKey(), Forget: id + "/forget"}
 		if x.Pictured {
 			row.Photo = id + "/photo"
 		}
 		if x.Open {
-			row.Asks = words.Capital(words.SignAsks(x.Sign))
+			row.Asks = text.Capital(text.SymptomAsks(x.Sign))
 		}
 		out = append(out, row)
 	}
@@ -35,11 +35,11 @@ func SeenRows(all []seen.Seen) (out []SeenRow) {
 }
 
 // seenAsk is the newest question that a sight on a bed leaves open; "" for none.
-func seenAsk(all []seen.Seen, today quantity.Day) string {
+func seenAsk(all []observation.Observed, today quantity.Day) string {
 	for _, x := range all {
 		if x.Open {
-			return "Seen " + words.NearDay(x.Day, today) + ": " + words.Lower(words.SignName(x.Sign)) + ". " +
-				strings.TrimSpace(words.SignSays(x.Sign))
+			return "Seen " + text.NearDay(x.Day, today) + ": " + text.Lower(text.SymptomName(x.Sign)) + ". " +
+				strings.TrimSpace(text.SymptomSays(x.Sign))
 		}
 	}
 	return ""

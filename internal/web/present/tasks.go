@@ -6,13 +6,13 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
+	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/site"
-	"zephyrfield/internal/year"
 )
 
 // MissedView is a go that missed its window: to be seen, and kept for the day on which it stands now.
@@ -26,14 +26,14 @@ type MissedView struct {
 type WaitView struct{ Bed, Href, Says string }
 
 // TaskWords says a task in a line; b is the batch that goes on, nil where it is of none.
-func TaskWords(t garden.Task, u words.Units, b *garden.Batch) string {
+func TaskWords(t garden.Task, u text.Units, b *garden.Batch) string {
 	switch {
 	case t.Kind == garden.TaskStep || t.Kind == garden.TaskRetest && t.Step != "":
-		return words.Lower(words.StepName(t.Step, t.Says))
+		return text.Lower(text.StepName(t.Step, t.Says))
 	case t.Kind == garden.TaskRetest:
 		return "a retest"
 	}
-	var scoop *words.Scoop
+	var scoop *text.Scoop
 	if b != nil {
 		scoop = b.Measure()
 	}
@@ -61,7 +61,7 @@ func MovesPH(k material.Kind) bool {
 }
 
 // RestAmount is what of an option waits for its test, by material where there are several; "" where nothing does.
-func RestAmount(w *desk.Worked, o *dose.Option) string {
+func RestAmount(w *dosing.Dose, o *dose.Option) string {
 	var parts []string
 	for n := range o.Parts {
 		p := &o.Parts[n]
@@ -74,35 +74,35 @@ func RestAmount(w *desk.Worked, o *dose.Option) string {
 		}
 		parts = append(parts, says)
 	}
-	return words.List(parts)
+	return text.List(parts)
 }
 
 // RestWords say what of an option waits, and for which test; "" where nothing does.
-func RestWords(w *desk.Worked, o *dose.Option, today quantity.Day) string {
+func RestWords(w *dosing.Dose, o *dose.Option, today quantity.Day) string {
 	amount := RestAmount(w, o)
 	if amount == "" {
 		return ""
 	}
-	return words.RestAfter(amount, words.NearDay(o.Retest, today))
+	return text.RestAfter(amount, text.NearDay(o.Retest, today))
 }
 
 // RestSays says what of a planned dose waits on a bed: of what, where it is told apart.
-func RestSays(u words.Units, x *plots.Rest, called string, measure *words.Scoop, today quantity.Day) string {
+func RestSays(u text.Units, x *bedstate.Rest, called string, measure *text.Scoop, today quantity.Day) string {
 	amount := Brief(x.Total, measure, u)
 	if called != "" {
 		amount += " of " + called
 	}
 	switch {
 	case x.Lapsed:
-		return words.RestLapsed(amount)
+		return text.RestLapsed(amount)
 	case x.Test == 0:
-		return words.RestAfter(amount, "")
+		return text.RestAfter(amount, "")
 	}
-	return words.RestAfter(amount, words.NearDay(x.Test, today))
+	return text.RestAfter(amount, text.NearDay(x.Test, today))
 }
 
 // WaitsOn are what waits for tests by a day's sheet.
-func WaitsOn(sh year.Sheet) (out []WaitView) {
+func WaitsOn(sh schedule.Sheet) (out []WaitView) {
 	for i := range sh.Rests {
 		x := &sh.Rests[i]
 		called := garden.Called(x.What, garden.BatchIn(sh.Batches, x.BatchID))
@@ -113,44 +113,44 @@ func WaitsOn(sh year.Sheet) (out []WaitView) {
 }
 
 // WaitsFor says at a test what waits for it.
-func WaitsFor(sh year.Sheet, test garden.Task) (says string) {
+func WaitsFor(sh schedule.Sheet, test garden.Task) (says string) {
 	for i := range sh.Rests {
 		if x := &sh.Rests[i]; test.PlanID != nil && x.PlanID == *test.PlanID && !x.Lapsed {
-			says += " " + words.Sentence(words.RestWaits(sh.Garden.Units().Amount(x.Total, MeasureOf(sh.Batches, x.BatchID))))
+			says += " " + text.Sentence(text.RestWaits(sh.Garden.Units().Amount(x.Total, MeasureOf(sh.Batches, x.BatchID))))
 		}
 	}
 	return says
 }
 
 // SurpriseRuns say that a bed's last test surprises, or what it said of one that did; none where neither is so.
-func SurpriseRuns(w *desk.Worked) []Run {
+func SurpriseRuns(w *dosing.Dose) []Run {
 	if s := w.Lesson.Surprise(); s != nil {
-		return []Run{{words.Surprised(s) + " ", "strong"}}
+		return []Run{{text.Surprised(s) + " ", "strong"}}
 	}
 	if w.Reading == nil {
 		return nil
 	}
 	if v, ok := w.Lesson.Verdict(w.Reading.Date); ok {
-		return []Run{{Text: words.Confirmed(&v) + " "}}
+		return []Run{{Text: text.Confirmed(&v) + " "}}
 	}
 	return nil
 }
 
 // MissedOn are the goes of a day's sheet that missed their windows.
-func MissedOn(sh year.Sheet) (out []MissedView) {
+func MissedOn(sh schedule.Sheet) (out []MissedView) {
 	for _, t := range sh.Missed {
 		what := TaskWords(t, sh.Garden.Units(), garden.BatchIn(sh.Batches, t.BatchID))
-		out = append(out, MissedView{ID: t.ID, Version: t.Version, Says: words.Missed(what, sh.Beds[t.BedID].Name, t.Due) + ".",
-			To: t.Due.String(), Key: form.NewKey(), Button: "Plan for " + words.NearDay(t.Due, sh.Today)})
+		out = append(out, MissedView{ID: t.ID, Version: t.Version, Says: text.Missed(what, sh.Beds[t.BedID].Name, t.Due) + ".",
+			To: t.Due.String(), Key: form.NewKey(), Button: "Plan for " + text.NearDay(t.Due, sh.Today)})
 	}
 	return out
 }
 
 // planned are the tasks to do: those of doses with their tests, and the steps of turning the
 // bed over.
-func planned(rec plots.BedRecord) (open, steps []garden.Task) {
+func planned(rec bedstate.Record) (open, steps []garden.Task) {
 	for _, t := range openOnly(rec) {
-		if t.TurningID != nil {
+		if t.PreparationID != nil {
 			steps = append(steps, t)
 		} else {
 			open = append(open, t)
@@ -160,34 +160,34 @@ func planned(rec plots.BedRecord) (open, steps []garden.Task) {
 }
 
 // turnedNext adds the next step of turning the bed over to what is to be done.
-func turnedNext(n next, w *desk.Worked, steps []garden.Task, today quantity.Day) next {
+func turnedNext(n next, w *dosing.Dose, steps []garden.Task, today quantity.Day) next {
 	if len(steps) == 0 {
 		return n
 	}
 	first := steps[0]
-	line := nextLine{When: words.NearDay(first.Due, today), Due: first.Due <= today,
-		What: words.Capital(TaskWords(first, w.Garden.Units(), w.Batch(first.BatchID)))}
+	line := nextLine{When: text.NearDay(first.Due, today), Due: first.Due <= today,
+		What: text.Capital(TaskWords(first, w.Garden.Units(), w.Batch(first.BatchID)))}
 	if more := len(steps) - 1; more > 0 {
-		line.Then = "then " + words.Count(more, "step", "steps")
+		line.Then = "then " + text.Count(more, "step", "steps")
 	}
 	n.Lines = append([]nextLine{line}, n.Lines...)
 	return n
 }
 
-func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
+func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 	n := next{Title: "In the year"}
 	if o := w.Outdated; o != nil && (o.Now == nil || o.Changed()) {
 		n.Says = "A later reading changed this dose: open it and see."
 	}
-	_, steps := planned(w.BedRecord)
+	_, steps := planned(w.Record)
 	n = turnedNext(n, w, steps, today)
 	n.Aside = oneMaterial(w, open)
 	for _, t := range open {
-		l := nextLine{When: words.NearDay(t.Due, today), Due: t.Due <= today}
+		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today}
 		if t.Kind == garden.TaskRetest {
 			l.What = retestBrief(&t, w, n.Aside == "")
 			if t.PHAfter != nil {
-				l.Then = "about " + words.PH(*t.PHAfter)
+				l.Then = "about " + text.PH(*t.PHAfter)
 			}
 		} else {
 			l.What = Brief(t.Total, w.Measure(t.BatchID), w.Garden.Units())
@@ -195,7 +195,7 @@ func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
 				l.What += " of " + w.Called(t.What, t.BatchID)
 			}
 			if t.PHAfter != nil {
-				l.Then = "pH " + words.PH(*t.PHAfter)
+				l.Then = "pH " + text.PH(*t.PHAfter)
 			}
 		}
 		n.Lines = append(n.Lines, l)
@@ -209,7 +209,7 @@ func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
 		if n.Aside == "" {
 			called = w.Called(x.What, x.BatchID)
 		}
-		l := nextLine{When: "then", What: words.Capital(RestSays(w.Garden.Units(), x, called, w.Measure(x.BatchID), today))}
+		l := nextLine{When: "then", What: text.Capital(RestSays(w.Garden.Units(), x, called, w.Measure(x.BatchID), today))}
 		if x.Lapsed {
 			l.When = "lapsed"
 		}
@@ -219,7 +219,7 @@ func nextTasks(open []garden.Task, w *desk.Worked, today quantity.Day) next {
 }
 
 // retestBrief is a test in a few words, with what waits for it.
-func retestBrief(t *garden.Task, w *desk.Worked, name bool) string {
+func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
 	var waits []string
 	for i := range w.Rests {
 		x := &w.Rests[i]
@@ -235,13 +235,13 @@ func retestBrief(t *garden.Task, w *desk.Worked, name bool) string {
 	if len(waits) == 0 {
 		return "Test again, as before"
 	}
-	return "Test, then about " + words.List(waits)
+	return "Test, then about " + text.List(waits)
 }
 
 // oneMaterial is what all goes among tasks are of, where it is one.
-func oneMaterial(w *desk.Worked, tasks []garden.Task) (name string) {
+func oneMaterial(w *dosing.Dose, tasks []garden.Task) (name string) {
 	for _, t := range tasks {
-		if t.Kind != garden.TaskGo {
+		if t.Kind != garden.TaskApplication {
 			continue
 		}
 		called := w.Called(t.What, t.BatchID)

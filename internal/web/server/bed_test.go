@@ -21,7 +21,7 @@ func (s *harness) placeForm(change ...string) url.Values {
 	require.NoError(s.t, err)
 	f := url.Values{"name": {g.Name}, "climate": {g.Climate}, "hemisphere": {g.Hemisphere}, "table": {string(g.SoilTable)},
 		"buffering": {g.Buffering},
-		"ash":       {g.AshSchool}, "act": {g.ActSchool}, "version": {strconv.FormatInt(g.Version, 10)}}
+		"ash":       {g.AshApproach}, "act": {g.Trigger}, "version": {strconv.FormatInt(g.Version, 10)}}
 	for i := 0; i+1 < len(change); i += 2 {
 		f.Set(change[i], change[i+1])
 	}

@@ -15,9 +15,9 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/internal/begin"
-	"zephyrfield/internal/desk"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/onboarding"
 )
 
 func TestANewGardenFromNothing(t *testing.T) {
@@ -78,7 +78,7 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 	require.Contains(t, s.post("/begin/bed", bed).Header().Get("Location"), "/begin/reading?bed=1")
 	p := s.bed("Bean row")
 	assert.Equal(t, soil.Loam, p.Bed.Texture)
-	rec, err := s.keep.Plots.Bed(context.Background(), p.Bed.ID, s.today)
+	rec, err := s.keep.BedState.Bed(context.Background(), p.Bed.ID, s.today)
 	require.NoError(t, err)
 	assert.Equal(t, "2027-05-05", rec.Plantings[0].Sown.String(), "after the last frost of a continental spring")
 	read := url.Values{"bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
@@ -96,16 +96,16 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 	page := s.get(w.Header().Get("Location")).Body.String()
 	assert.Contains(t, page, "of garden lime, today")
 	assert.NotRegexp(t, `<b class="name">Wood ash`, page, "ash of an unknown fire is no way")
-	shed, err := s.keep.Shelf.View(context.Background(), s.today)
+	shed, err := s.keep.Inventory.View(context.Background(), s.today)
 	require.NoError(t, err)
 	require.Len(t, shed.Stock, 2)
-	put := s.post("/beds/1/plan", url.Values{"begin": {"1"}, "use": {desk.BatchKey(shed.Stock[1].ID)}, "key": {"d"}})
+	put := s.post("/beds/1/plan", url.Values{"begin": {"1"}, "use": {dosing.BatchKey(shed.Stock[1].ID)}, "key": {"d"}})
 	require.Contains(t, put.Header().Get("Location"), "/sheet", put.Body.String())
 	// The same step sent again with another key adds no second bag.
 	read.Set("key", "e")
 	read.Set("chips", "5.5")
 	s.post("/begin/reading", read)
-	shed, err = s.keep.Shelf.View(context.Background(), s.today)
+	shed, err = s.keep.Inventory.View(context.Background(), s.today)
 	require.NoError(t, err)
 	assert.Len(t, shed.Stock, 2)
 }
@@ -125,8 +125,8 @@ func TestAshThatIsNotSureAnyMoreIsKeptOff(t *testing.T) {
 	assert.Equal(t, material.UnknownFire, again("ash1", "yes"))
 	ash := s.stock("Wood ash").Batch
 	ash.Source = material.Clean
-	act := garden.Act{Who: "gardener", Key: "clean", At: time.Now(), Today: s.today}
-	_, err := s.keep.Shelf.Set(context.Background(), act, ash)
+	act := garden.Actor{Who: "gardener", Key: "clean", At: time.Now(), Today: s.today}
+	_, err := s.keep.Inventory.Set(context.Background(), act, ash)
 	require.NoError(t, err)
 	assert.Equal(t, material.Clean, again("ash2", "yes"))
 	assert.Equal(t, material.UnknownFire, again("ash3", "no"))
@@ -157,15 +157,15 @@ func TestHowSoonACropGoesIn(t *testing.T) {
 	north, south := soil.FindWeather("maritime", soil.North), soil.FindWeather("maritime", soil.South)
 	hot := soil.FindWeather("subtropical", soil.North)
 	for _, x := range []struct {
-		when    begin.When
+		when    onboarding.When
 		weather soil.Weather
 		today   string
 		sown    string
 	}{
-		{begin.Grows, north, "2026-11-24", "2026-11-24"}, {begin.Soon, north, "2026-11-24", "2026-12-15"},
-		{begin.Later, north, "2026-11-24", "2027-04-25"}, {begin.Later, north, "2027-03-28", "2027-04-25"},
-		{begin.Later, north, "2027-03-29", "2028-04-25"}, {begin.Later, south, "2026-07-01", "2026-10-25"},
-		{begin.Later, hot, "2026-07-01", "2026-07-29"},
+		{onboarding.Grows, north, "2026-11-24", "2026-11-24"}, {onboarding.Soon, north, "2026-11-24", "2026-12-15"},
+		{onboarding.Later, north, "2026-11-24", "2027-04-25"}, {onboarding.Later, north, "2027-03-28", "2027-04-25"},
+		{onboarding.Later, north, "2027-03-29", "2028-04-25"}, {onboarding.Later, south, "2026-07-01", "2026-10-25"},
+		{onboarding.Later, hot, "2026-07-01", "2026-07-29"},
 	} {
 		today, err := quantity.ParseDay(x.today)
 		require.NoError(t, err)

@@ -16,7 +16,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/internal/desk"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/site"
 )
@@ -60,7 +60,7 @@ func TestTheSheetCountsBedsAndReadsBackAmounts(t *testing.T) {
 		s.add(&garden.Task{BedID: bed.ID, Kind: garden.TaskRetest, Due: s.today, State: garden.Open, Method: soil.Lab, Depth: 0.15})
 	}
 	kale := s.bed("Kale and roots").Bed
-	s.add(&garden.Task{BedID: kale.ID, Kind: garden.TaskGo, Due: s.today, What: material.PotassiumSulfate, Rate: 10, Total: 211,
+	s.add(&garden.Task{BedID: kale.ID, Kind: garden.TaskApplication, Due: s.today, What: material.PotassiumSulfate, Rate: 10, Total: 211,
 		State: garden.Open, Depth: 0.15})
 	page := s.get("/sheet").Body.String()
 	assert.Contains(t, page, "2 beds, 7.1 kg", "three goes on two beds")
@@ -99,7 +99,7 @@ func bedPath(id int64) string { return "/beds/" + strconv.FormatInt(id, 10) }
 func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
 	s := newSite(t, true)
 	id := s.bed("Middle ledge").Bed.ID
-	w, err := s.keep.Desk.Dose(t.Context(), id, desk.Choice{}, s.today)
+	w, err := s.keep.Dosing.Dose(t.Context(), id, dosing.Choice{}, s.today)
 	require.NoError(t, err)
 	key := w.Key(w.Answer.Options[0])
 	batch := w.Shelf[w.Answer.Options[0].Parts[0].Batch]
@@ -108,7 +108,7 @@ func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
 	// The shelf changes after the page was made: another batch takes the first place.
 	b := garden.Batch{Name: "Another lime", Kind: material.DolomiticLime, Condition: material.Dry, Source: material.Clean}
 	s.add(&b)
-	old, err := s.keep.Desk.Dose(t.Context(), id, desk.Choice{}, s.today)
+	old, err := s.keep.Dosing.Dose(t.Context(), id, dosing.Choice{}, s.today)
 	require.NoError(t, err)
 	require.Greater(t, len(old.Request.Materials), 1)
 	s.saved(s.post(bedPath(id)+"/plan", s.planForm(id, "use", key)))
@@ -161,7 +161,8 @@ func TestALastChanceIsToldAndWhatMissedItIsSeen(t *testing.T) {
 	}
 	s.today = clock.Today()
 	b := s.bed("New ground").Bed
-	s.add(&garden.Task{BedID: b.ID, Kind: garden.TaskGo, Due: quantity.Date(2027, 7, 20), What: material.SulfurPowder, Rate: 30, Total: 180,
+	s.add(&garden.Task{BedID: b.ID, Kind: garden.TaskApplication, Due: quantity.Date(2027, 7, 20), What: material.SulfurPowder, Rate: 30,
+		Total: 180,
 		State: garden.Open, Depth: 0.15})
 	told := regexp.MustCompile(`last chance \d+ Aug`)
 	seen := false

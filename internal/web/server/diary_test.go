@@ -43,7 +43,7 @@ func events(t *testing.T, text string) map[string]*ics.VEvent {
 	return out
 }
 
-func text(e *ics.VEvent, p ics.ComponentProperty) string { return e.GetProperty(p).Value }
+func property(e *ics.VEvent, p ics.ComponentProperty) string { return e.GetProperty(p).Value }
 
 func TestADiaryThatReadsAgainSeesOneEventMovedAndWhatIsDone(t *testing.T) {
 	s := newSite(t, true)
@@ -62,14 +62,14 @@ func TestADiaryThatReadsAgainSeesOneEventMovedAndWhatIsDone(t *testing.T) {
 	require.Len(t, after, len(before))
 	moved := 0
 	for x, e := range after {
-		if text(e, ics.ComponentPropertyDtStart) != text(before[x], ics.ComponentPropertyDtStart) {
+		if property(e, ics.ComponentPropertyDtStart) != property(before[x], ics.ComponentPropertyDtStart) {
 			moved++
 			assert.Contains(t, []string{id}, x)
 		}
 	}
 	assert.Equal(t, 1, moved)
-	assert.Equal(t, "20271201", text(after[id], ics.ComponentPropertyDtStart))
-	assert.Greater(t, text(after[id], ics.ComponentPropertySequence), text(before[id], ics.ComponentPropertySequence))
+	assert.Equal(t, "20271201", property(after[id], ics.ComponentPropertyDtStart))
+	assert.Greater(t, property(after[id], ics.ComponentPropertySequence), property(before[id], ics.ComponentPropertySequence))
 	// In the gardener's own measure.
 	all := s.get("/export/tasks.ics").Body.String()
 	assert.Contains(t, strings.ReplaceAll(all, "\r\n ", ""), "Lower ledge: 12 level scoops (1.2 kg) of oven ash\\, autumn batch")
@@ -81,8 +81,8 @@ func TestADiaryThatReadsAgainSeesOneEventMovedAndWhatIsDone(t *testing.T) {
 	done := events(t, s.get("/export/tasks.ics").Body.String())
 	for x, e := range done {
 		if strings.HasPrefix(x, fmt.Sprintf("task-%d@", ash.ID)) {
-			assert.Contains(t, text(e, ics.ComponentPropertySummary), "Done: Lower ledge")
-			assert.Equal(t, "20261123", text(e, ics.ComponentPropertyDtStart), "on the day on which it went on")
+			assert.Contains(t, property(e, ics.ComponentPropertySummary), "Done: Lower ledge")
+			assert.Equal(t, "20261123", property(e, ics.ComponentPropertyDtStart), "on the day on which it went on")
 			assert.Empty(t, e.Alarms(), "what is done reminds of nothing")
 		}
 	}

@@ -14,8 +14,8 @@ func (s *Server) foreignPost(w http.ResponseWriter, _ *http.Request) {
 	_, _ = w.Write(s.BarePage("That was sent from another site, and nothing was done."))
 }
 
-// told is the one way from a page's error to what is said of it.
-func (s *Server) told(page func(*gin.Context) error) gin.HandlerFunc {
+// handleError is the one way from a page's error to what is said of it.
+func (s *Server) handleError(page func(*gin.Context) error) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		if err := page(c); err != nil {
 			s.FailWith(c, err)

@@ -10,7 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/internal/web/form"
-	keeppage "zephyrfield/internal/web/pages/keep"
+	keeppage "zephyrfield/internal/web/pages/backup"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
 )

@@ -31,7 +31,8 @@ func TestWhatIsNotDugIsNotToldToBe(t *testing.T) {
 			if err := tx.Update(&b); err != nil {
 				return err
 			}
-			return tx.Insert(&garden.Task{BedID: b.ID, Kind: garden.TaskGo, State: garden.Open, Due: s.today, What: material.PotassiumSulfate,
+			return tx.Insert(&garden.Task{BedID: b.ID, Kind: garden.TaskApplication, State: garden.Open, Due: s.today,
+				What: material.PotassiumSulfate,
 				Rate: 10, Total: 100, Depth: 0.1})
 		})
 		page := s.get("/sheet").Body.String()

@@ -18,9 +18,9 @@ import (
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/app"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/keepers"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web/server"
 	"zephyrfield/internal/web/site"
@@ -52,7 +52,7 @@ func large(t testing.TB) *harness {
 						PH: &ph, Cores: 12, Depth: 0.15, Potassium: &k},
 					&garden.Application{BedID: b.ID, Date: quantity.Date(2007+y, 11, 1+rng.IntN(28)), What: "calcitic-lime", Rate: 100,
 						Total: 1000},
-					&garden.Task{BedID: b.ID, Kind: garden.TaskGo, Due: quantity.Date(2007+y, 11, 1+rng.IntN(28)),
+					&garden.Task{BedID: b.ID, Kind: garden.TaskApplication, Due: quantity.Date(2007+y, 11, 1+rng.IntN(28)),
 						What: "calcitic-lime", Rate: 100, Total: 1000, State: garden.Done, Settled: quantity.Date(2007+y, 11,
 							28), Depth: 0.15},
 				}
@@ -70,7 +70,7 @@ func large(t testing.TB) *harness {
 	h, err := server.New(site.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock,
 		Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
-	return &harness{t: t, h: h, store: st, keep: keepers.Of(st), today: clock.Today()}
+	return &harness{t: t, h: h, store: st, keep: app.Of(st), today: clock.Today()}
 }
 
 func BenchmarkLargeGarden(b *testing.B) {
@@ -133,7 +133,7 @@ func BenchmarkLargeLessons(b *testing.B) {
 	ctx := context.Background()
 	all := func() {
 		require.NoError(b, s.store.Read(ctx, func(r garden.Reader) error {
-			l, err := plots.LessonsOf(r.(plots.Reader), s.today, s.today)
+			l, err := bedstate.LessonsOf(r.(bedstate.Reader), s.today, s.today)
 			if err != nil {
 				return err
 			}
@@ -161,7 +161,7 @@ func BenchmarkLargeLessons(b *testing.B) {
 	b.Run("outlines", func(b *testing.B) {
 		for b.Loop() {
 			s.store.Rest()
-			_, err := s.keep.Seasons.Outlines(ctx, s.today)
+			_, err := s.keep.Outlook.Outlines(ctx, s.today)
 			require.NoError(b, err)
 		}
 	})

@@ -10,8 +10,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/internal/plots"
-	"zephyrfield/internal/walk"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/rounds"
 )
 
 // TestTooMuchIsAnsweredAtItsField asks for pages that no garden needs: each is
@@ -81,18 +81,18 @@ func TestNoFigureHangsAPage(t *testing.T) {
 
 // TestARoundHasItsLimits: two thousand cores of a bed, fifty thousand of all.
 func TestARoundHasItsLimits(t *testing.T) {
-	d := walk.Draft{}
+	d := rounds.Draft{}
 	for n, want := range map[int]bool{2000: false, 2001: true} {
-		d.Samples = []walk.DraftSample{{}}
+		d.Samples = []rounds.DraftSample{{}}
 		d.Samples[0].Beds, d.Samples[0].Cores = []int{0}, []int{n}
-		d.Chosen = []walk.Candidate{{Plot: &plots.Plot{}}}
+		d.Chosen = []rounds.Candidate{{State: &bedstate.State{}}}
 		assert.Equal(t, want, len(d.TooMuch()) > 0, n)
 	}
 	d.Samples = nil
 	for i := range 25 {
-		x := walk.DraftSample{}
+		x := rounds.DraftSample{}
 		x.Beds, x.Cores = []int{i}, []int{2000}
-		d.Samples, d.Chosen = append(d.Samples, x), append(d.Chosen, walk.Candidate{Plot: &plots.Plot{}})
+		d.Samples, d.Chosen = append(d.Samples, x), append(d.Chosen, rounds.Candidate{State: &bedstate.State{}})
 	}
 	assert.Empty(t, d.TooMuch(), "50,000 cores are still walked")
 	d.Samples[24].Cores = []int{2000, 1}

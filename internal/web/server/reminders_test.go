@@ -30,7 +30,7 @@ func TestGroundSaysFirstWhatIsToBeSeenTo(t *testing.T) {
 	assert.NotContains(t, page, "Due today: ash on Lower ledge")
 	assert.Contains(t, page, "Ash on Lower ledge was planned before it read 6.6 on 24 Nov: see what the dose is now.")
 	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", newer.ID), url.Values{"version": {"1"}, "back": {"/"}}))
-	s.add(&garden.Task{BedID: kale, Kind: garden.TaskGo, Due: s.today, What: material.CalciticLime, Rate: 1500, Total: 30_000,
+	s.add(&garden.Task{BedID: kale, Kind: garden.TaskApplication, Due: s.today, What: material.CalciticLime, Rate: 1500, Total: 30_000,
 		State: garden.Open, Depth: 0.15})
 	page = s.get("/").Body.String()
 	assert.Contains(t, page,

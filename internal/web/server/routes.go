@@ -6,40 +6,40 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/internal/web/pages/backup"
 	"zephyrfield/internal/web/pages/bedform"
 	"zephyrfield/internal/web/pages/beds"
-	"zephyrfield/internal/web/pages/begin"
 	"zephyrfield/internal/web/pages/bench"
-	"zephyrfield/internal/web/pages/bucket"
+	"zephyrfield/internal/web/pages/compare"
 	"zephyrfield/internal/web/pages/crops"
 	"zephyrfield/internal/web/pages/days"
+	"zephyrfield/internal/web/pages/daysheet"
 	"zephyrfield/internal/web/pages/dose"
 	"zephyrfield/internal/web/pages/ground"
 	"zephyrfield/internal/web/pages/help"
-	"zephyrfield/internal/web/pages/keep"
 	"zephyrfield/internal/web/pages/lab"
+	"zephyrfield/internal/web/pages/learned"
 	"zephyrfield/internal/web/pages/log"
 	"zephyrfield/internal/web/pages/many"
 	"zephyrfield/internal/web/pages/marks"
 	"zephyrfield/internal/web/pages/mix"
 	"zephyrfield/internal/web/pages/move"
+	"zephyrfield/internal/web/pages/observations"
+	"zephyrfield/internal/web/pages/onboarding"
 	"zephyrfield/internal/web/pages/place"
+	"zephyrfield/internal/web/pages/preparation"
 	"zephyrfield/internal/web/pages/record"
 	"zephyrfield/internal/web/pages/report"
 	"zephyrfield/internal/web/pages/round"
 	"zephyrfield/internal/web/pages/seasons"
-	"zephyrfield/internal/web/pages/seen"
 	"zephyrfield/internal/web/pages/share"
 	"zephyrfield/internal/web/pages/shed"
-	"zephyrfield/internal/web/pages/sheet"
 	"zephyrfield/internal/web/pages/showcase"
-	"zephyrfield/internal/web/pages/side"
-	"zephyrfield/internal/web/pages/taught"
+	"zephyrfield/internal/web/pages/sidedressing"
+	"zephyrfield/internal/web/pages/soiltemps"
+	"zephyrfield/internal/web/pages/spreading"
 	"zephyrfield/internal/web/pages/tour"
-	"zephyrfield/internal/web/pages/try"
-	"zephyrfield/internal/web/pages/turning"
 	"zephyrfield/internal/web/pages/walk"
-	"zephyrfield/internal/web/pages/warmth"
 	"zephyrfield/internal/web/pages/years"
 	"zephyrfield/internal/web/site"
 )
@@ -110,13 +110,13 @@ var pages = []page{
 		get("/find", ground.New, (*ground.Handler).Find),
 		get("/export/beds.csv", ground.New, (*ground.Handler).BedsCSV),
 	}},
-	{begin.Templates, []route{
-		get("/begin", begin.New, (*begin.Handler).BeginPlace),
-		post("/begin", begin.New, (*begin.Handler).SetBeginPlace),
-		get("/begin/bed", begin.New, (*begin.Handler).BeginBed),
-		post("/begin/bed", begin.New, (*begin.Handler).AddBeginBed),
-		get("/begin/reading", begin.New, (*begin.Handler).BeginReading),
-		post("/begin/reading", begin.New, (*begin.Handler).AddBeginReading),
+	{onboarding.Templates, []route{
+		get("/begin", onboarding.New, (*onboarding.Handler).BeginPlace),
+		post("/begin", onboarding.New, (*onboarding.Handler).SetBeginPlace),
+		get("/begin/bed", onboarding.New, (*onboarding.Handler).BeginBed),
+		post("/begin/bed", onboarding.New, (*onboarding.Handler).AddBeginBed),
+		get("/begin/reading", onboarding.New, (*onboarding.Handler).BeginReading),
+		post("/begin/reading", onboarding.New, (*onboarding.Handler).AddBeginReading),
 	}},
 	{bedform.Templates, []route{
 		get("/beds/new", bedform.New, (*bedform.Handler).NewBed),
@@ -163,7 +163,7 @@ var pages = []page{
 		post("/readings/:id", bench.New, (*bench.Handler).ReplaceReading),
 		post("/readings/:id/strike", bench.New, (*bench.Handler).StrikeReading),
 		get("/bench/probe", bench.New, silent((*bench.Handler).ReadProbe)),
-		get("/bench/means", bench.New, (*bench.Handler).Means),
+		get("/bench/means", bench.New, (*bench.Handler).Preview),
 	}},
 	{tour.Templates, []route{
 		get("/bench/tour", tour.New, (*tour.Handler).Tour),
@@ -189,9 +189,9 @@ var pages = []page{
 		get("/beds/:id/mix", mix.New, (*mix.Handler).Mix),
 		post("/beds/:id/mix", mix.New, (*mix.Handler).PutMix),
 	}},
-	{side.Templates, []route{
-		get("/beds/:id/side", side.New, (*side.Handler).Side),
-		post("/beds/:id/side", side.New, (*side.Handler).PutSide),
+	{sidedressing.Templates, []route{
+		get("/beds/:id/side", sidedressing.New, (*sidedressing.Handler).Side),
+		post("/beds/:id/side", sidedressing.New, (*sidedressing.Handler).PutSide),
 	}},
 	{many.Templates, []route{
 		get("/dose/many", many.New, (*many.Handler).ManyDoses),
@@ -207,7 +207,7 @@ var pages = []page{
 		post("/shed/:id/drop", shed.New, (*shed.Handler).DropBatch),
 		get("/shed", shed.New, (*shed.Handler).Shed),
 		post("/shed/mix", shed.New, (*shed.Handler).MixBins),
-		get("/shed/:id/label", shed.New, (*shed.Handler).LidLabel),
+		get("/shed/:id/label", shed.New, (*shed.Handler).BinLabel),
 		get("/export/shelf.csv", shed.New, (*shed.Handler).ExportShelf),
 		post("/shed/csv", shed.New, (*shed.Handler).TakeShelf),
 	}},
@@ -216,15 +216,15 @@ var pages = []page{
 		get("/shed/share/progress", share.New, (*share.Handler).ShareProgress),
 		post("/shed/share", share.New, (*share.Handler).PutShare),
 	}},
-	{bucket.Templates, []route{
-		get("/bucket", bucket.New, (*bucket.Handler).Bucket),
-		post("/bucket/:id", bucket.New, (*bucket.Handler).Pour),
+	{spreading.Templates, []route{
+		get("/bucket", spreading.New, (*spreading.Handler).Bucket),
+		post("/bucket/:id", spreading.New, (*spreading.Handler).Pour),
 	}},
-	{sheet.Templates, []route{
-		get("/sheet", sheet.New, (*sheet.Handler).Sheet),
-		post("/tasks/:id/put-on", sheet.New, (*sheet.Handler).PutOn),
-		post("/tasks/:id/skip", sheet.New, (*sheet.Handler).Skip),
-		post("/sheet/wait", sheet.New, (*sheet.Handler).WaitForWeather),
+	{daysheet.Templates, []route{
+		get("/sheet", daysheet.New, (*daysheet.Handler).Sheet),
+		post("/tasks/:id/put-on", daysheet.New, (*daysheet.Handler).PutOn),
+		post("/tasks/:id/skip", daysheet.New, (*daysheet.Handler).Skip),
+		post("/sheet/wait", daysheet.New, (*daysheet.Handler).WaitForWeather),
 	}},
 	{move.Templates, []route{
 		get("/tasks/:id/move", move.New, (*move.Handler).AskMove),
@@ -234,19 +234,19 @@ var pages = []page{
 		get("/days", days.New, (*days.Handler).Days),
 		post("/days", days.New, (*days.Handler).SetDays),
 	}},
-	{warmth.Templates, []route{
-		get("/warmth", warmth.New, (*warmth.Handler).Warmth),
-		post("/warmth", warmth.New, (*warmth.Handler).NoteWarmth),
-		post("/warmth/take", warmth.New, (*warmth.Handler).TakeWarmth),
-		post("/warmth/:id/out", warmth.New, (*warmth.Handler).DropWarmth),
+	{soiltemps.Templates, []route{
+		get("/warmth", soiltemps.New, (*soiltemps.Handler).Warmth),
+		post("/warmth", soiltemps.New, (*soiltemps.Handler).NoteWarmth),
+		post("/warmth/take", soiltemps.New, (*soiltemps.Handler).TakeWarmth),
+		post("/warmth/:id/out", soiltemps.New, (*soiltemps.Handler).DropWarmth),
 	}},
-	{turning.Templates, []route{
-		post("/tasks/:id/done", turning.New, (*turning.Handler).StepDone),
-		post("/turnings/:id/drop", turning.New, (*turning.Handler).DropTurning),
-		post("/turnings/:id/keep", turning.New, (*turning.Handler).KeepWay),
-		post("/turnings/:id/steps", turning.New, (*turning.Handler).AddStep),
-		get("/beds/:id/turn", turning.New, (*turning.Handler).TurnBed),
-		post("/beds/:id/turn", turning.New, (*turning.Handler).PlanTurning),
+	{preparation.Templates, []route{
+		post("/tasks/:id/done", preparation.New, (*preparation.Handler).StepDone),
+		post("/turnings/:id/drop", preparation.New, (*preparation.Handler).DropTurning),
+		post("/turnings/:id/keep", preparation.New, (*preparation.Handler).KeepWay),
+		post("/turnings/:id/steps", preparation.New, (*preparation.Handler).AddStep),
+		get("/beds/:id/turn", preparation.New, (*preparation.Handler).TurnBed),
+		post("/beds/:id/turn", preparation.New, (*preparation.Handler).PlanTurning),
 	}},
 	{seasons.Templates, []route{
 		get("/seasons", seasons.New, (*seasons.Handler).Seasons),
@@ -256,12 +256,12 @@ var pages = []page{
 		get("/export/season.csv", report.New, (*report.Handler).ExportReport),
 		get("/export/season.xlsx", report.New, (*report.Handler).ExportReport),
 	}},
-	{try.Templates, []route{
-		get("/beds/:id/try", try.New, (*try.Handler).Try),
+	{compare.Templates, []route{
+		get("/beds/:id/try", compare.New, (*compare.Handler).Try),
 	}},
-	{taught.Templates, []route{
-		get("/beds/:id/taught", taught.New, (*taught.Handler).Taught),
-		post("/beds/:id/taught", taught.New, (*taught.Handler).SetTaught),
+	{learned.Templates, []route{
+		get("/beds/:id/taught", learned.New, (*learned.Handler).Taught),
+		post("/beds/:id/taught", learned.New, (*learned.Handler).SetTaught),
 	}},
 	{years.Templates, []route{
 		get("/years", years.New, (*years.Handler).Years),
@@ -276,11 +276,11 @@ var pages = []page{
 		post("/log/:id", log.New, (*log.Handler).CorrectLog),
 		post("/log/:id/remove", log.New, (*log.Handler).RemoveFromLog),
 	}},
-	{seen.Templates, []route{
-		get("/beds/:id/seen", seen.New, (*seen.Handler).Seen),
-		post("/beds/:id/seen", seen.New, (*seen.Handler).NoteSeen),
-		post("/sights/:id/forget", seen.New, (*seen.Handler).ForgetSeen),
-		get("/sights/:id/photo", seen.New, (*seen.Handler).Photo),
+	{observations.Templates, []route{
+		get("/beds/:id/seen", observations.New, (*observations.Handler).Seen),
+		post("/beds/:id/seen", observations.New, (*observations.Handler).NoteSeen),
+		post("/sights/:id/forget", observations.New, (*observations.Handler).ForgetSeen),
+		get("/sights/:id/photo", observations.New, (*observations.Handler).Photo),
 	}},
 	{crops.Templates, []route{
 		get("/crops", crops.New, (*crops.Handler).Crops),
@@ -297,16 +297,16 @@ var pages = []page{
 	{showcase.Templates, []route{
 		get("/components", showcase.New, (*showcase.Handler).ShowComponents).when(isDemo),
 	}},
-	{keep.Templates, []route{
-		get("/export/tasks.ics", keep.New, (*keep.Handler).ExportTasks),
-		post("/diary/address", keep.New, (*keep.Handler).SetDiary),
-		get("/keep", keep.New, (*keep.Handler).Keeping),
-		get("/export/garden.json", keep.New, (*keep.Handler).ExportArchive),
-		post("/import", keep.New, (*keep.Handler).ImportArchive),
-		get("/export/plan.geojson", keep.New, (*keep.Handler).ExportPlan),
-		post("/import/plan", keep.New, (*keep.Handler).ImportPlan),
-		post("/keep/put-back", keep.New, (*keep.Handler).PutBack),
-		post("/sessions/:id/end", keep.New, (*keep.Handler).EndSession).when(signsIn),
-		post("/passphrase", keep.New, (*keep.Handler).ChangePassphrase).when(signsIn),
+	{backup.Templates, []route{
+		get("/export/tasks.ics", backup.New, (*backup.Handler).ExportTasks),
+		post("/diary/address", backup.New, (*backup.Handler).SetDiary),
+		get("/keep", backup.New, (*backup.Handler).Keeping),
+		get("/export/garden.json", backup.New, (*backup.Handler).ExportArchive),
+		post("/import", backup.New, (*backup.Handler).ImportArchive),
+		get("/export/plan.geojson", backup.New, (*backup.Handler).ExportPlan),
+		post("/import/plan", backup.New, (*backup.Handler).ImportPlan),
+		post("/keep/put-back", backup.New, (*backup.Handler).PutBack),
+		post("/sessions/:id/end", backup.New, (*backup.Handler).EndSession).when(signsIn),
+		post("/passphrase", backup.New, (*backup.Handler).ChangePassphrase).when(signsIn),
 	}},
 }

@@ -20,12 +20,12 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
-	"zephyrfield/internal/seasons"
+	"zephyrfield/internal/outlook"
 )
 
 // The page tells the forecast's own figures: its table, and where the line of a bed stands today.
@@ -33,18 +33,18 @@ func TestSeasonsTellTheForecastsFigures(t *testing.T) {
 	s := newSite(t, true)
 	kale := s.bed("Kale and roots").Bed
 	page := s.get(fmt.Sprintf("/seasons?bed=%d", kale.ID)).Body.String()
-	season, err := s.keep.Seasons.Bed(context.Background(), kale.ID, s.today)
+	season, err := s.keep.Outlook.Bed(context.Background(), kale.ID, s.today)
 	require.NoError(t, err)
 	july := quantity.Date(2029, 7, 1)
 	at, idle := forecast.On(season.Run.PH, july), forecast.On(season.Idle.PH, july)
 	for _, want := range []float64{at.Median, at.P05, at.P95, idle.Median} {
-		assert.Contains(t, page, words.PH2(quantity.PH(want)))
+		assert.Contains(t, page, text.PH2(quantity.PH(want)))
 	}
 	assert.Contains(t, page, "nothing more put on")
-	assert.Contains(t, page, words.SeasonTitle("Kale and roots", forecast.Yearly(season.Lesson.Model(), season.Lesson.Learned())))
+	assert.Contains(t, page, text.SeasonTitle("Kale and roots", forecast.Yearly(season.Lesson.Model(), season.Lesson.Learned())))
 	assert.Contains(t, page, " planned, it")
 	for _, m := range season.Moves {
-		assert.Contains(t, page, words.Signed(m.PH))
+		assert.Contains(t, page, text.Signed(m.PH))
 	}
 	// A bed that was never tested says what to do.
 	fresh := s.get(fmt.Sprintf("/seasons?bed=%d", s.bed("New ground").Bed.ID)).Body.String()
@@ -61,7 +61,7 @@ func TestASeasonBeginsWithItsFirstReading(t *testing.T) {
 	first := quantity.PH(5.4)
 	s.add(&garden.Reading{BedID: b.ID, Date: s.today - 4, Method: soil.Lab, Basis: soil.Water, PH: &first, Cores: 12, Depth: 0.15})
 	page := s.get(fmt.Sprintf("/seasons?bed=%d", b.ID)).Body.String()
-	assert.Contains(t, page, "5.4 by lab, "+words.DayYear(s.today-4))
+	assert.Contains(t, page, "5.4 by lab, "+text.DayYear(s.today-4))
 }
 
 // What a dose rests on of what the bed has taught is told beside it, with the way to put it aside.
@@ -99,7 +99,7 @@ func TestASeasonsReportTellsTheSameEverywhere(t *testing.T) {
 	for _, x := range rec.Readings {
 		if x.Date.Year() == 2026 && x.Date <= s.today {
 			reads++
-			assert.Contains(t, page, words.DayYear(x.Date))
+			assert.Contains(t, page, text.DayYear(x.Date))
 		}
 	}
 	for _, x := range rec.Applications {
@@ -136,15 +136,15 @@ func TestWhatIf(t *testing.T) {
 	ledge := s.bed("Middle ledge").Bed
 	path := fmt.Sprintf("/beds/%d/try", ledge.ID)
 	assert.Contains(t, s.get(path).Body.String(), "nothing more put on")
-	season, err := s.keep.Seasons.Bed(context.Background(), ledge.ID, s.today)
+	season, err := s.keep.Outlook.Bed(context.Background(), ledge.ID, s.today)
 	require.NoError(t, err)
 	m := regexp.MustCompile(`<option value="(b\d+)">Ground lim[^<]*`).FindStringSubmatch(s.get(path).Body.String())
 	require.NotEmpty(t, m)
 	page := s.get(path + "?what1=nothing&what2=" + m[1] + "&amount2=2&day2=2027-02-01&what3=nothing&water3=2000").Body.String()
-	five := s.today.AddMonths(seasons.Ahead)
-	idle := words.PH(quantity.PH(forecast.On(season.Idle.PH, five).Median))
+	five := s.today.AddMonths(outlook.Ahead)
+	idle := text.PH(quantity.PH(forecast.On(season.Idle.PH, five).Median))
 	litres := 2000.0
-	watered := words.PH(quantity.PH(forecast.On(season.Try(seasons.Try{Litres: &litres}).PH, five).Median))
+	watered := text.PH(quantity.PH(forecast.On(season.Try(outlook.Try{Litres: &litres}).PH, five).Median))
 	assert.NotEqual(t, idle, watered, "hard water sweetens")
 	for _, want := range []string{idle, watered, "2 kg of ground lim", "on 1 Feb 2027"} {
 		assert.Contains(t, page, want)
@@ -163,7 +163,7 @@ func TestWhatIf(t *testing.T) {
 	// Kept as the plan.
 	kept := s.post(fmt.Sprintf("/beds/%d/mix", ledge.ID), url.Values{"key": {"try-1"}, "lime_of": {m[1]}, "lime_on": {"2"}})
 	assert.Equal(t, http.StatusSeeOther, kept.Code)
-	now, err := s.keep.Seasons.Bed(context.Background(), ledge.ID, s.today)
+	now, err := s.keep.Outlook.Bed(context.Background(), ledge.ID, s.today)
 	require.NoError(t, err)
 	assert.Equal(t, 1, now.Planned)
 }
@@ -187,7 +187,7 @@ func keptFields(page string, way int) (action string, fields url.Values) {
 func TestAWayOfSulfurAndOneOfAFeedAreKept(t *testing.T) {
 	s := newSite(t, true)
 	blue := s.bed("Blueberry pocket").Bed
-	w, err := s.keep.Desk.Dose(context.Background(), blue.ID, desk.Choice{}, s.today)
+	w, err := s.keep.Dosing.Dose(context.Background(), blue.ID, dosing.Choice{}, s.today)
 	require.NoError(t, err)
 	require.NotEmpty(t, w.Answer.Options)
 	o := &w.Answer.Options[0]
@@ -201,10 +201,10 @@ func TestAWayOfSulfurAndOneOfAFeedAreKept(t *testing.T) {
 	require.Equal(t, fmt.Sprintf("/beds/%d/mix", blue.ID), to)
 	require.Equal(t, http.StatusSeeOther, s.post(to, fields).Code)
 	planned := func() (out []material.Kind) {
-		rec, err := s.keep.Plots.Bed(context.Background(), blue.ID, s.today)
+		rec, err := s.keep.BedState.Bed(context.Background(), blue.ID, s.today)
 		require.NoError(t, err)
 		for i := range rec.Tasks {
-			if k := &rec.Tasks[i]; k.State == garden.Open && k.Kind == garden.TaskGo {
+			if k := &rec.Tasks[i]; k.State == garden.Open && k.Kind == garden.TaskApplication {
 				out = append(out, k.What)
 			}
 		}
@@ -229,24 +229,24 @@ func TestTwoSeasonsStandBesideEachOther(t *testing.T) {
 	kale := s.bed("Kale and roots").Bed
 	page := s.get("/?look=change").Body.String()
 	assert.Contains(t, page, "24 Nov 2025 to 24 Nov 2026: ")
-	then, err := s.keep.Plots.On(context.Background(), s.today, s.today.AddMonths(-12), plots.Foretold{})
+	then, err := s.keep.BedState.On(context.Background(), s.today, s.today.AddMonths(-12), bedstate.Foretold{})
 	require.NoError(t, err)
-	now, err := s.keep.Plots.View(context.Background(), s.today)
+	now, err := s.keep.BedState.View(context.Background(), s.today)
 	require.NoError(t, err)
-	a, _ := then.Plot(kale.ID)
-	b, _ := now.Plot(kale.ID)
-	assert.Contains(t, page, words.PH(a.PH)+" → "+words.PH(b.PH))
+	a, _ := then.Bed(kale.ID)
+	b, _ := now.Bed(kale.ID)
+	assert.Contains(t, page, text.PH(a.PH)+" → "+text.PH(b.PH))
 	later := s.today.AddMonths(9)
-	ahead, err := s.keep.Plots.On(context.Background(), s.today, later, plots.Foretold{})
+	ahead, err := s.keep.BedState.On(context.Background(), s.today, later, bedstate.Foretold{})
 	require.NoError(t, err)
-	x, _ := ahead.Plot(kale.ID)
+	x, _ := ahead.Bed(kale.ID)
 	page = s.get("/?look=change&on=" + later.String()).Body.String()
-	assert.Contains(t, page, words.PH(b.PH)+" → "+words.PH(x.PH))
-	assert.Contains(t, html.UnescapeString(page), words.SignedPH(x.PH-b.PH))
+	assert.Contains(t, page, text.PH(b.PH)+" → "+text.PH(x.PH))
+	assert.Contains(t, html.UnescapeString(page), text.SignedPH(x.PH-b.PH))
 	assert.Contains(t, page, "New ground, not tested on both days")
 	sweeter, sourer := 0, 0
-	for _, p := range ahead.Plots {
-		before, ok := now.Plot(p.Bed.ID)
+	for _, p := range ahead.Beds {
+		before, ok := now.Bed(p.Bed.ID)
 		if !ok || p.Reading == nil {
 			continue
 		}
@@ -257,5 +257,5 @@ func TestTwoSeasonsStandBesideEachOther(t *testing.T) {
 			sourer++
 		}
 	}
-	assert.Contains(t, page, fmt.Sprintf("%s, %d sweeter", words.Count(sourer, "bed sourer", "beds sourer"), sweeter))
+	assert.Contains(t, page, fmt.Sprintf("%s, %d sweeter", text.Count(sourer, "bed sourer", "beds sourer"), sweeter))
 }

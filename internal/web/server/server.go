@@ -20,7 +20,7 @@ import (
 
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/web/components"
-	keeppage "zephyrfield/internal/web/pages/keep"
+	keeppage "zephyrfield/internal/web/pages/backup"
 	"zephyrfield/internal/web/site"
 )
 
@@ -77,15 +77,15 @@ func (s *Server) routes(r *gin.Engine) {
 	r.GET("/static/:hash/*file", s.static)
 	r.GET("/favicon.ico", s.favicon)
 	r.GET("/worker.js", s.worker)
-	r.GET(keeppage.DiaryPath+":secret", s.steady, s.told(keeppage.New(s.Site).DiaryFeed))
+	r.GET(keeppage.DiaryPath+":secret", s.steady, s.handleError(keeppage.New(s.Site).DiaryFeed))
 	r.GET("/sign-in", s.signInForm)
-	r.POST("/sign-in", s.told(s.signIn))
+	r.POST("/sign-in", s.handleError(s.signIn))
 	in := r.Group("/", s.stepped, s.steady, s.signedIn)
-	in.POST("/sign-out", s.told(s.SignOut))
+	in.POST("/sign-out", s.handleError(s.SignOut))
 	for _, p := range pages {
 		for _, x := range p.routes {
 			if x.only == nil || x.only(s.Site) {
-				in.Handle(x.method, x.path, s.told(x.page(s.Site)))
+				in.Handle(x.method, x.path, s.handleError(x.page(s.Site)))
 			}
 		}
 	}

@@ -15,9 +15,9 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/internal/desk"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/shelf"
+	"zephyrfield/internal/inventory"
 )
 
 func ashForm(name, source string, more ...string) url.Values {
@@ -30,9 +30,9 @@ func ashForm(name, source string, more ...string) url.Values {
 }
 
 // stock is a batch as it stands, by its name.
-func (s *harness) stock(name string) shelf.Stock {
+func (s *harness) stock(name string) inventory.Stock {
 	s.t.Helper()
-	shed, err := s.keep.Shelf.View(context.Background(), s.today)
+	shed, err := s.keep.Inventory.View(context.Background(), s.today)
 	require.NoError(s.t, err)
 	for _, x := range shed.Stock {
 		if x.Name == name {
@@ -40,7 +40,7 @@ func (s *harness) stock(name string) shelf.Stock {
 		}
 	}
 	require.Fail(s.t, "not on the shelf", name)
-	return shelf.Stock{}
+	return inventory.Stock{}
 }
 
 // From an empty garden, ash is asked about before any of it goes into the year, and then
@@ -123,7 +123,7 @@ func TestABatchSavedUnchangedStaysAsItIs(t *testing.T) {
 		"the wild run is left out, and what was measured wet stands")
 	for _, units := range []string{"kg", "lb"} {
 		s.saved(s.post("/place", s.placeForm("weight_unit", map[string]string{"kg": "", "lb": "lb"}[units])))
-		shed, err := s.keep.Shelf.View(context.Background(), s.today)
+		shed, err := s.keep.Inventory.View(context.Background(), s.today)
 		require.NoError(t, err)
 		for _, x := range shed.Stock {
 			path := fmt.Sprintf("/shed/%d", x.ID)
@@ -149,7 +149,7 @@ func TestABatchSavedUnchangedStaysAsItIs(t *testing.T) {
 
 func (s *harness) stockID(id int64) garden.Batch {
 	s.t.Helper()
-	b, err := s.keep.Shelf.Batch(context.Background(), id)
+	b, err := s.keep.Inventory.Batch(context.Background(), id)
 	require.NoError(s.t, err)
 	return b
 }
@@ -189,22 +189,22 @@ func TestWhatIsWrongWithABatchStandsAtItsField(t *testing.T) {
 // is barred, and the same in the picture and the table.
 func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 	s := newSite(t, true)
-	sh, err := s.keep.Desk.Share(context.Background(), desk.ShareChoice{}, s.today, nil)
+	sh, err := s.keep.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.today, nil)
 	require.NoError(t, err)
 	assert.Zero(t, sh.Gap)
 	assert.Contains(t, sh.Untested, "New ground")
 	for i := range sh.Beds {
 		b := &sh.Beds[i]
-		w, err := s.keep.Desk.Dose(context.Background(), b.Worked.Bed.ID, desk.Choice{}, s.today)
+		w, err := s.keep.Dosing.Dose(context.Background(), b.Dose.Bed.ID, dosing.Choice{}, s.today)
 		require.NoError(t, err)
-		assert.Equal(t, w.Answer, b.Answer, "%s is shared out by its own dose", b.Worked.Bed.Name)
+		assert.Equal(t, w.Answer, b.Answer, "%s is shared out by its own dose", b.Dose.Bed.Name)
 		assert.Equal(t, w.Request, b.Request)
 	}
 	for m, of := range sh.Of {
 		sum := 0.0
 		for i, b := range sh.Beds {
 			sum += float64(sh.Given[i][m].Over(b.Area))
-			if b.Worked.Bed.Name == "Blueberry pocket" && of.Family == material.Ash {
+			if b.Dose.Bed.Name == "Blueberry pocket" && of.Family == material.Ash {
 				assert.Zero(t, sh.Given[i][m], "never on an acid lover")
 			}
 		}
@@ -238,7 +238,7 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 // All of it is put in the year with one press, to the gram, and taken back with one.
 func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 	s := newSite(t, true)
-	sh, err := s.keep.Desk.Share(context.Background(), desk.ShareChoice{}, s.today, nil)
+	sh, err := s.keep.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.today, nil)
 	require.NoError(t, err)
 	page := s.get("/shed/share").Body.String()
 	assert.Contains(t, page, `id="put-all">Put all 5 beds in the year`)
@@ -251,7 +251,7 @@ func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 		planned := map[int64]float64{}
 		last := map[int64]garden.Task{}
 		retests := 0
-		for _, x := range s.openTasks(b.Worked.Bed.ID) {
+		for _, x := range s.openTasks(b.Dose.Bed.ID) {
 			if x.Kind == garden.TaskRetest {
 				retests++
 				continue
@@ -268,10 +268,10 @@ func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 		for m := range sh.Stocks {
 			want := float64(sh.Given[i][m].Over(b.Area))
 			gets = gets || want > 0
-			assert.InDelta(t, want, planned[sh.Stocks[m].ID], 1, "%s, %s", b.Worked.Bed.Name, sh.Stocks[m].Name)
+			assert.InDelta(t, want, planned[sh.Stocks[m].ID], 1, "%s, %s", b.Dose.Bed.Name, sh.Stocks[m].Name)
 		}
 		if gets {
-			assert.Equal(t, 1, retests, b.Worked.Bed.Name)
+			assert.Equal(t, 1, retests, b.Dose.Bed.Name)
 		}
 	}
 }
@@ -306,7 +306,7 @@ func TestBarredAshOfAFileGoesNowhere(t *testing.T) {
 	s := newSite(t, true)
 	w := s.post("/shed/csv", url.Values{"key": {"in"}, "csv": {"name,kind,left_kg,source\nSkip ash,wood-ash-hardwood,9,painted\n"}})
 	require.Equal(t, http.StatusSeeOther, w.Code)
-	key := desk.BatchKey(s.stock("Skip ash").ID)
+	key := dosing.BatchKey(s.stock("Skip ash").ID)
 	assert.Contains(t, s.get("/bucket?what="+key).Body.String(), "On no bed")
 	assert.NotContains(t, s.get("/beds/2/dose").Body.String(), `value="`+key+`"`)
 	assert.Contains(t, s.get("/shed/share").Body.String(), "Skip ash goes on no bed")

@@ -47,14 +47,14 @@ func TestTheWeatherMovesTheDayOnlyWhenAsked(t *testing.T) {
 	assert.Contains(t, page, "Wind 9 m/s.")
 	assert.Contains(t, page, "Move what waits to Thu 26 Nov")
 	assert.Contains(t, page, "Weather of a test.")
-	before := s.open(garden.TaskGo)
+	before := s.open(garden.TaskApplication)
 	s.saved(s.post("/sheet/wait", url.Values{"to": {"2026-11-26"}}))
 	assert.Contains(t, s.get("/keep").Body.String(), "Moved 2 goes to 26 Nov 2026, for the weather")
 	page = s.get("/sheet").Body.String()
 	assert.Contains(t, page, "Nothing due today")
 	assert.NotContains(t, page, "Move what waits")
 	assert.Equal(t, http.StatusConflict, s.post("/sheet/wait", url.Values{"to": {"2026-11-27"}, "key": {"again"}}).Code, "nothing waits now")
-	assert.NotEqual(t, before.Due, s.open(garden.TaskGo).Due)
+	assert.NotEqual(t, before.Due, s.open(garden.TaskApplication).Due)
 }
 
 func TestWeatherThatIsNotKnownIsNotMadeUp(t *testing.T) {

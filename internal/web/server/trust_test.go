@@ -84,7 +84,7 @@ func TestTheRestOfADoseWaitsForItsTest(t *testing.T) {
 	rec := s.record(bed)
 	require.Len(t, rec.Rests, 1)
 	for _, task := range rec.Tasks {
-		if task.State == garden.Open && task.Kind == garden.TaskGo {
+		if task.State == garden.Open && task.Kind == garden.TaskApplication {
 			assert.Less(t, task.Due, rec.Rests[0].Test)
 		}
 	}
@@ -105,7 +105,7 @@ func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
 	s.saved(s.post(fmt.Sprintf("/beds/%d/plan", bed), formAt(page, strings.LastIndex(page[:at], "<form"))))
 	kinds := map[string]int{}
 	for _, task := range s.record(bed).Tasks {
-		if task.State == garden.Open && task.Kind == garden.TaskGo {
+		if task.State == garden.Open && task.Kind == garden.TaskApplication {
 			kinds[string(task.What)]++
 			assert.Equal(t, task.What == "potassium-sulfate", task.PHAfter == nil)
 		}

@@ -15,8 +15,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/server"
 )
 
@@ -55,7 +55,7 @@ func vers(v int64) string { return strconv.FormatInt(v, 10) }
 
 func (s *harness) open(kind string) garden.Task {
 	s.t.Helper()
-	v, err := s.keep.Plots.View(context.Background(), s.today)
+	v, err := s.keep.BedState.View(context.Background(), s.today)
 	require.NoError(s.t, err)
 	for _, t := range v.Tasks {
 		if t.Kind == kind && t.Due <= s.today {
@@ -84,15 +84,15 @@ func (s *harness) walked() (round int64, stop string) {
 func turnHref(bed int64) string { return fmt.Sprintf("/beds/%d/turn", bed) }
 
 // turned is a bed that is turned over, once.
-func (s *harness) turned() plots.Turning {
+func (s *harness) turned() bedstate.Preparation {
 	s.t.Helper()
 	bed := s.bed("Kale and roots").Bed.ID
-	if open := s.record(bed).Turnings; len(open) > 0 {
+	if open := s.record(bed).Preparations; len(open) > 0 {
 		return open[0]
 	}
 	w := s.post(turnHref(bed), url.Values{"key": {fmt.Sprint("turn", s.last().ID)}})
 	require.Equal(s.t, http.StatusSeeOther, w.Code, w.Body.String())
-	return s.record(bed).Turnings[0]
+	return s.record(bed).Preparations[0]
 }
 
 var changes = map[string]changing{
@@ -121,7 +121,7 @@ var changes = map[string]changing{
 	"POST /sights/:id/forget": func(s *harness) (string, url.Values) {
 		id := s.bed("Kale and roots").Bed.ID
 		s.saved(s.post(seenPath(id), url.Values{"sign": {"clubbed-roots"}, "key": {"seen"}}))
-		all, err := s.keep.Seen.OfBed(context.Background(), id, s.today)
+		all, err := s.keep.Observation.OfBed(context.Background(), id, s.today)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/sights/%d/forget", all[0].ID), url.Values{"version": {vers(all[0].Version)}}
 	},
@@ -249,7 +249,7 @@ var changes = map[string]changing{
 		return "/log/csv", url.Values{"csv": {"date,bed,material,amount_kg\n2019-10-05,Upper ledge,calcitic-lime,3\n"}}
 	},
 	"POST /tasks/:id/move": func(s *harness) (string, url.Values) {
-		t := s.open(garden.TaskGo)
+		t := s.open(garden.TaskApplication)
 		return fmt.Sprintf("/tasks/%d/move", t.ID), url.Values{"version": {vers(t.Version)}, "to": {"2026-12-08"}}
 	},
 	"POST /shed/share": func(*harness) (string, url.Values) { return "/shed/share", url.Values{} },
@@ -260,13 +260,13 @@ var changes = map[string]changing{
 		return "/marks", url.Values{"name": {"New path"}, "kind": {"path"}, "width": {"0.8"}, "corners": {"1 1\n4 1"}}
 	},
 	"POST /marks/:id": func(s *harness) (string, url.Values) {
-		v, err := s.keep.Plots.View(context.Background(), s.today)
+		v, err := s.keep.BedState.View(context.Background(), s.today)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/marks/%d", v.Marks[0].ID), url.Values{"name": {"Other path"}, "kind": {"wall"}, "width": {"0.3"},
 			"corners": {"1 1\n4 1"}, "version": {vers(v.Marks[0].Version)}}
 	},
 	"POST /marks/:id/drop": func(s *harness) (string, url.Values) {
-		v, err := s.keep.Plots.View(context.Background(), s.today)
+		v, err := s.keep.BedState.View(context.Background(), s.today)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/marks/%d/drop", v.Marks[0].ID), url.Values{"version": {vers(v.Marks[0].Version)}}
 	},
@@ -299,7 +299,7 @@ var changes = map[string]changing{
 	},
 	"POST /samples/:id": func(s *harness) (string, url.Values) {
 		round, _ := s.walked()
-		w, err := s.keep.Walk.Walk(context.Background(), round)
+		w, err := s.keep.Rounds.Walk(context.Background(), round)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/samples/%d", w.Samples[0].ID), url.Values{"version": {vers(w.Samples[0].Version)}, "state": {"at-lab"},
 			"back": {"/walk"}}
@@ -328,7 +328,7 @@ var changes = map[string]changing{
 		return fmt.Sprintf("/readings/%d/strike", r.ID), url.Values{"version": {vers(r.Version)}, "why": {"The wrong bed."}, "back": {"/"}}
 	},
 	"POST /tasks/:id/put-on": func(s *harness) (string, url.Values) {
-		t := s.open(garden.TaskGo)
+		t := s.open(garden.TaskApplication)
 		return fmt.Sprintf("/tasks/%d/put-on", t.ID), url.Values{"version": {vers(t.Version)}, "planned": {"yes"}, "note": {"Calm."}}
 	},
 	"POST /tasks/:id/skip": func(s *harness) (string, url.Values) {
@@ -399,7 +399,7 @@ func (s *harness) warm(c string) garden.SoilDay {
 	s.t.Helper()
 	w := s.post("/warmth", url.Values{"soil_c": {c}, "key": {fmt.Sprint("warm", s.last().ID)}})
 	require.Equal(s.t, http.StatusSeeOther, w.Code, w.Body.String())
-	x, err := s.keep.Ground.Soil(context.Background())
+	x, err := s.keep.Layout.Soil(context.Background())
 	require.NoError(s.t, err)
 	return x.Days[0]
 }

@@ -170,7 +170,7 @@ func TestWhatRestsOnAStruckReadingIsHeldBackEverywhere(t *testing.T) {
 	assert.Contains(t, sheet, fmt.Sprintf(`href="/beds/%d/dose"`, b))
 	for _, task := range s.openTasks(b) {
 		assert.NotContains(t, sheet, fmt.Sprintf("/tasks/%d/put-on", task.ID))
-		if task.Kind == garden.TaskGo {
+		if task.Kind == garden.TaskApplication {
 			assert.Equal(t, http.StatusUnprocessableEntity, s.post(fmt.Sprintf("/tasks/%d/put-on", task.ID),
 				url.Values{"planned": {"yes"}, "version": {fmt.Sprint(task.Version)}}).Code)
 		}
@@ -325,7 +325,7 @@ func TestTheStandInsAreMarkedAndReplaceable(t *testing.T) {
 	assert.Contains(t, s.get("/bench/probe?bottle=7&n=1&shown=7.6").Body.String(), `"settled":false`)
 	assert.Contains(t, s.get("/bench/probe?bottle=7&n=9&shown=7.2+7.1+7.1").Body.String(), `"settled":true`)
 	path := s.setOut("New ground", "Upper ledge")
-	v, err := s.keep.Walk.Walk(context.Background(), 2)
+	v, err := s.keep.Rounds.Walk(context.Background(), 2)
 	require.NoError(t, err)
 	for _, x := range v.Samples {
 		s.saved(s.post(fmt.Sprintf("/samples/%d", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "state": {"at-lab"},

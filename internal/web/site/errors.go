@@ -7,8 +7,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/view"
 )
@@ -38,8 +38,8 @@ func (s *Site) Bare(c *gin.Context, status int, says string) {
 
 // ownTroubles are all that a page can meet.
 var ownTroubles = slices.Concat(Troubles, []Trouble{
-	{Is: desk.ErrNoOption, Status: http.StatusConflict},
-	{Is: desk.ErrNoReading, Status: http.StatusConflict},
+	{Is: dosing.ErrNoOption, Status: http.StatusConflict},
+	{Is: dosing.ErrNoReading, Status: http.StatusConflict},
 })
 
 // FailWith answers an error of the garden that no form can show.
@@ -51,7 +51,7 @@ func (s *Site) FailWith(c *gin.Context, err error) {
 			}
 			says := t.Says
 			if says == "" {
-				says = words.Sentence(t.Is.Error())
+				says = text.Sentence(t.Is.Error())
 			}
 			s.Fail(c, t.Status, says)
 			return
@@ -59,7 +59,7 @@ func (s *Site) FailWith(c *gin.Context, err error) {
 	}
 	var faults garden.Faults
 	if errors.As(err, &faults) {
-		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(FirstFault(faults)))
+		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(FirstFault(faults)))
 		return
 	}
 	s.Log.Error("request", "path", c.Request.URL.Path, "error", err)

@@ -16,7 +16,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/view"
@@ -24,7 +24,7 @@ import (
 
 // Units are those of the garden, for a form that is read before its page is
 // made.
-func (s *Site) Units(c *gin.Context) words.Units {
+func (s *Site) Units(c *gin.Context) text.Units {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
 		s.Log.Error("reading the units", "error", err)
@@ -106,13 +106,13 @@ func (s *Site) Page(c *gin.Context, g garden.Garden, tab, title string) view.Pag
 	today := s.Clock.Today()
 	climate := g.Warmth()
 	p := view.Page{Title: title, Tab: tab, Garden: g.Name, Today: today, DayText: today.Time().Format("Mon 2 Jan 2006"),
-		Sky: words.Temperature(climate.At(today)) + " soil", SkyFrom: SkyFrom(climate, today),
+		Sky: text.Temperature(climate.At(today)) + " soil", SkyFrom: SkyFrom(climate, today),
 		Demo: s.Demo != nil, Rehearsal: s.Rehearsal != nil, SignedIn: s.SignIn, Key: form.NewKey(), Units: g.Units()}
 	p.Path = opened(c, tab)
 	if c.Request.Method == http.MethodGet {
 		p.Path = OwnPath(c)
 	}
-	due, err := s.App(c).Year.DueCount(c.Request.Context(), today)
+	due, err := s.App(c).Schedule.DueCount(c.Request.Context(), today)
 	if err != nil {
 		s.Log.Error("counting what is due", "error", err)
 	}
@@ -179,9 +179,9 @@ func (s *Site) Send(c *gin.Context, status int, name string, page []byte, err er
 	c.Data(status, "text/html; charset=utf-8", page)
 }
 
-// Act says who posts.
-func (s *Site) Act(c *gin.Context) garden.Act {
-	return garden.Act{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(),
+// Actor says who posts.
+func (s *Site) Actor(c *gin.Context) garden.Actor {
+	return garden.Actor{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(),
 		Sure: c.PostForm(garden.SureField), Digest: digest(c)}
 }
 
@@ -233,14 +233,14 @@ func (s *Site) Undo(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App(c).Undo(c.Request.Context(), s.Act(c), id, more...)
+	r, err := s.App(c).Undo(c.Request.Context(), s.Actor(c), id, more...)
 	var faults garden.Faults
 	switch {
 	case errors.Is(err, garden.ErrStale):
 		s.Fail(c, http.StatusConflict, "That cannot be taken back: something it touched has been changed since.")
 		return nil
 	case errors.As(err, &faults):
-		s.Fail(c, http.StatusConflict, "That cannot be taken back: "+words.Sentence(FirstFault(faults)))
+		s.Fail(c, http.StatusConflict, "That cannot be taken back: "+text.Sentence(FirstFault(faults)))
 		return nil
 	}
 	if err != nil {

@@ -14,7 +14,7 @@ import (
 	"github.com/gin-gonic/gin"
 	"golang.org/x/crypto/argon2"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 )
 
@@ -95,9 +95,9 @@ func (s *Site) Right(c *gin.Context, pass string) (bool, error) {
 // WaitWords says how long, in seconds or minutes.
 func WaitWords(seconds int) string {
 	if seconds < 90 {
-		return words.Count(seconds, "second", "seconds")
+		return text.Count(seconds, "second", "seconds")
 	}
-	return words.Count((seconds+59)/60, "minute", "minutes")
+	return text.Count((seconds+59)/60, "minute", "minutes")
 }
 
 // Cookie sets the session's cookie for that many seconds; a negative number ends it.
@@ -117,7 +117,7 @@ const (
 func PassphraseFault(pass string) string {
 	switch n := len([]rune(pass)); {
 	case n < shortestPassphrase:
-		return "at least " + words.Count(shortestPassphrase, "letter is",
+		return "at least " + text.Count(shortestPassphrase, "letter is",
 			"letters are") + " needed; a few words together are easiest to remember"
 	case n > longestPassphrase:
 		return garden.TextFault(pass, longestPassphrase, false)

@@ -16,14 +16,14 @@ func SeasonsHref(bed int64) string { return "/seasons?bed=" + strconv.FormatInt(
 // TaughtHref is the address of what a bed has taught.
 func TaughtHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/taught" }
 
-// TurnHref is the address of turning a plot.
-func TurnHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }
+// PreparationHref is the address of turning a plot.
+func PreparationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }
 
 // MaxPhoto is the most that a camera's picture may have when it is sent.
 const MaxPhoto = 16 << 20
 
-// SeenHref is the address of what was seen in a bed.
-func SeenHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/seen" }
+// ObservationHref is the address of what was seen in a bed.
+func ObservationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/seen" }
 
 // ShedTab is the tab that pages of the shelf stand under.
 const ShedTab = "Shed"

@@ -43,7 +43,7 @@ func (s *Site) Save(c *gin.Context, f *form.Form, x Saving) error {
 			if err != nil {
 				return err
 			}
-			f.Meet(now)
+			f.Compare(now)
 			return x.Show(http.StatusConflict)
 		case !f.AddAt(err, x.FieldOf):
 			return err

@@ -11,10 +11,10 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/app"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/job"
-	"zephyrfield/internal/keepers"
 	"zephyrfield/internal/web/components"
 )
 
@@ -78,10 +78,10 @@ const mostHashing = 2
 type Site struct {
 	Config
 	// base are those who do the work on the garden; App are the same in a request's own view of it.
-	base      keepers.All
+	base      app.Services
 	Templates *components.Set
 	// Tries counts wrong passphrases, Hashing holds as many as may try one at a time.
-	Tries   *tries
+	Tries   *rateLimit
 	Hashing chan struct{}
 }
 
@@ -95,7 +95,7 @@ func New(cfg Config, templates *components.Set) *Site {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	return &Site{Config: cfg, base: keepers.Of(cfg.Store), Templates: templates, Tries: newTries(), Hashing: make(chan struct{}, mostHashing)}
+	return &Site{Config: cfg, base: app.Of(cfg.Store), Templates: templates, Tries: newTries(), Hashing: make(chan struct{}, mostHashing)}
 }
 
 // Where a request keeps its view of the garden, and the end of it.
@@ -129,14 +129,14 @@ func (s *Site) Garden(c *gin.Context) garden.Store {
 }
 
 // App are those who do the work on the garden, in the view of a request.
-func (s *Site) App(c *gin.Context) keepers.All {
-	app := keepers.Of(s.Garden(c))
-	app.Seasons.Work = s.base.Seasons.Work
+func (s *Site) App(c *gin.Context) app.Services {
+	app := app.Of(s.Garden(c))
+	app.Outlook.Work = s.base.Outlook.Work
 	return app
 }
 
 // Base are the same outside of a request: for what goes on after it has ended.
-func (s *Site) Base() keepers.All { return s.base }
+func (s *Site) Base() app.Services { return s.base }
 
 // GateOf and LabsOf answer in the view of a request: one that waited for a connection beside its view
 // could wait for others that do the same.

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 )
 
@@ -80,7 +80,7 @@ type ChartRow struct {
 
 // rowOn is a line of a day.
 func rowOn(day quantity.Day, what, value string) ChartRow {
-	return ChartRow{day, words.DayYear(day), what, value}
+	return ChartRow{day, text.DayYear(day), what, value}
 }
 
 // Expect is a pH to come on a day; P05 and P95 are 0 on the way to the last.
@@ -96,24 +96,24 @@ type Series struct {
 	Label    string
 	Readings []garden.Reading
 	Put      []garden.Application
-	// Goes are still to come.
-	Goes   []garden.Task
-	Expect []Expect
-	Today  quantity.Day
-	// Sights are what was seen.
-	Sights []Sighted
+	// Applications are still to come.
+	Applications []garden.Task
+	Expect       []Expect
+	Today        quantity.Day
+	// Observations are what was seen.
+	Observations []Sighted
 	// From and To are the chart's ends.
 	From, To quantity.Day
-	Units    words.Units
+	Units    text.Units
 	// Measure is what a batch is counted in; nil where none was weighed.
-	Measure func(batch *int64) *words.Scoop
+	Measure func(batch *int64) *text.Scoop
 	// Called is what a material of a batch is called; nil: as its kind is.
 	Called func(k material.Kind, batch *int64) string
 }
 
 func (s Series) called(k material.Kind, batch *int64) string {
 	if s.Called == nil {
-		return words.Material(k)
+		return text.Material(k)
 	}
 	return s.Called(k, batch)
 }
@@ -188,9 +188,9 @@ func ChartOf(s Series, w, h float64) Chart {
 	c.Today = x.clamped(float64(s.Today))
 	c.points(s, x, y)
 	c.nameBand()
-	for _, v := range s.Sights {
+	for _, v := range s.Observations {
 		if v.Day >= s.From && v.Day <= s.To {
-			c.Seen = append(c.Seen, SeenMark{x.at(float64(v.Day)), words.DayYear(v.Day) + ": " + v.Says})
+			c.Seen = append(c.Seen, SeenMark{x.at(float64(v.Day)), text.DayYear(v.Day) + ": " + v.Says})
 			c.Rows = append(c.Rows, rowOn(v.Day, "Seen", v.Says))
 		}
 	}
@@ -251,10 +251,10 @@ func (c *Chart) points(s Series, x, y scale) {
 		ph, sd := r.Soil().Water(), r.Soil().SD()
 		p := Point{X: x.at(float64(r.Date)), Y: y.at(float64(ph)), Y0: y.clamped(float64(ph) - sd), Y1: y.clamped(float64(ph) + sd),
 			Day: r.Date, PH: ph, SD: sd, Method: r.Method, State: standing(s.Band, ph), Expected: !trusted(r.Method)}
-		p.Says = words.DayYear(r.Date) + ": pH " + words.PH(ph) + " by " + words.Short(r.Method)
+		p.Says = text.DayYear(r.Date) + ": pH " + text.PH(ph) + " by " + text.Short(r.Method)
 		c.Points = append(c.Points, p)
-		c.Rows = append(c.Rows, rowOn(r.Date, words.Capital(words.Short(r.Method)), "pH "+words.PH2(ph)+" ± "+
-			words.PH2(quantity.PH(sd))))
+		c.Rows = append(c.Rows, rowOn(r.Date, text.Capital(text.Short(r.Method)), "pH "+text.PH2(ph)+" ± "+
+			text.PH2(quantity.PH(sd))))
 		if trusted(r.Method) {
 			past = past.to(p.X, p.Y)
 			last = &p
@@ -272,9 +272,9 @@ func (c *Chart) points(s Series, x, y scale) {
 	for _, e := range s.Expect {
 		px, py := x.clamped(float64(e.Day)), y.clamped(float64(e.PH))
 		c.Ahead = c.Ahead.to(px, py)
-		says := "pH " + words.PH2(e.PH)
+		says := "pH " + text.PH2(e.PH)
 		if e.P05 > 0 {
-			says += ", nine in ten " + words.PH2(e.P05) + " to " + words.PH2(e.P95)
+			says += ", nine in ten " + text.PH2(e.P05) + " to " + text.PH2(e.P95)
 		}
 		c.Rows = append(c.Rows, rowOn(e.Day, "Expected", says))
 	}
@@ -283,7 +283,7 @@ func (c *Chart) points(s Series, x, y scale) {
 		return
 	}
 	c.Points = append(c.Points, Point{X: x.clamped(float64(e.Day)), Y: y.clamped(float64(e.PH)), Y0: y.clamped(float64(e.P05)),
-		Y1: y.clamped(float64(e.P95)), State: "ahead", Says: "Expected by " + words.DayYear(e.Day) + ": pH " + words.PH(e.PH)})
+		Y1: y.clamped(float64(e.P95)), State: "ahead", Says: "Expected by " + text.DayYear(e.Day) + ": pH " + text.PH(e.PH)})
 }
 
 func (c *Chart) arrows(s Series, x scale) {
@@ -297,16 +297,16 @@ func (c *Chart) arrows(s Series, x scale) {
 			continue
 		}
 		name, amount := s.called(p.What, p.BatchID), s.amount(p.Total, p.BatchID)
-		add(Arrow{X: x.at(float64(p.Date)), Tip: tip, Day: p.Date, Label: words.Capital(name),
-			Says: words.DayYear(p.Date) + ": " + amount + " of " + name}, amount+", "+s.Units.Rate(p.Rate))
+		add(Arrow{X: x.at(float64(p.Date)), Tip: tip, Day: p.Date, Label: text.Capital(name),
+			Says: text.DayYear(p.Date) + ": " + amount + " of " + name}, amount+", "+s.Units.Rate(p.Rate))
 	}
-	for _, t := range s.Goes {
+	for _, t := range s.Applications {
 		if t.Due > s.To {
 			continue
 		}
 		name, amount := s.called(t.What, t.BatchID), s.amount(t.Total, t.BatchID)
-		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: words.Capital(name) + ", planned",
-			Says: words.DayYear(t.Due) + ", planned: " + amount + " of " + name}, amount+", "+s.Units.Rate(t.Rate))
+		add(Arrow{X: x.clamped(float64(t.Due)), Tip: tip, Day: t.Due, Open: true, Label: text.Capital(name) + ", planned",
+			Says: text.DayYear(t.Due) + ", planned: " + amount + " of " + name}, amount+", "+s.Units.Rate(t.Rate))
 	}
 	sort.SliceStable(c.Rows, func(i, j int) bool { return c.Rows[i].On < c.Rows[j].On })
 }

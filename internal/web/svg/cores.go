@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"zephyrfield/agronomy/sampling"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 )
 
@@ -90,10 +90,10 @@ type TrayPiece struct {
 }
 
 // TrayOf draws a core of layers of a sample, its top to the left.
-func TrayOf(code string, layers []sampling.Stretch, u words.Units) *Tray {
+func TrayOf(code string, layers []sampling.Stretch, u text.Units) *Tray {
 	const left, wide = 20, 306
 	deep := layers[len(layers)-1].To
-	t := &Tray{Says: "A core in the tray, its top to the left, cut into " + words.Count(len(layers), "piece", "pieces")}
+	t := &Tray{Says: "A core in the tray, its top to the left, cut into " + text.Count(len(layers), "piece", "pieces")}
 	for n, l := range layers {
 		p := TrayPiece{X: Px(left + wide*float64(l.From/deep)), W: Px(wide * float64((l.To-l.From)/deep))}
 		middle := p.X + p.W/2

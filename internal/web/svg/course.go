@@ -6,7 +6,7 @@ import (
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Course is a bed’s pH with its doubt, past and to come: the year’s level, with what was read.
@@ -28,7 +28,7 @@ type Course struct {
 type CourseRow struct{ Day, Level, Range string }
 
 // CourseOf lays a forecast out over w units.
-func CourseOf(b *forecast.Bed, r *forecast.Result, band crop.Band, today quantity.Day, w float64) Course {
+func CourseOf(b *forecast.Model, r *forecast.Result, band crop.Band, today quantity.Day, w float64) Course {
 	const h, top, foot, left = 260.0, 14.0, 30.0, 40.0
 	from, to := b.Readings[0].Date, r.PH[len(r.PH)-1].Date
 	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
@@ -53,8 +53,8 @@ func CourseOf(b *forecast.Bed, r *forecast.Result, band crop.Band, today quantit
 			d.Ahead = d.Ahead.to(x, at)
 		}
 		if p.Date.Month() == 1 || p.Date.Month() == 7 {
-			d.Rows = append(d.Rows, CourseRow{words.DayYear(p.Date), words.PH2(quantity.PH(p.Median)),
-				words.PH2(quantity.PH(p.P05)) + " to " + words.PH2(quantity.PH(p.P95))})
+			d.Rows = append(d.Rows, CourseRow{text.DayYear(p.Date), text.PH2(quantity.PH(p.Median)),
+				text.PH2(quantity.PH(p.P05)) + " to " + text.PH2(quantity.PH(p.P95))})
 		}
 	}
 	for _, x := range b.Readings {
@@ -64,11 +64,11 @@ func CourseOf(b *forecast.Bed, r *forecast.Result, band crop.Band, today quantit
 		d.TicksX = append(d.TicksX, Tick{At: sx.at(float64(quantity.Date(n, 1, 1))), Label: strconv.Itoa(n)})
 	}
 	for ph := float64(int(low*2)+1) / 2; ph < high; ph += 0.5 {
-		d.TicksY = append(d.TicksY, Tick{At: y(ph), Label: words.PH(quantity.PH(ph))})
+		d.TicksY = append(d.TicksY, Tick{At: y(ph), Label: text.PH(quantity.PH(ph))})
 	}
 	last := r.PH[len(r.PH)-1]
-	d.Says = "The year’s level of pH from " + words.DayYear(from) + " to " + words.DayYear(to) + ": " + words.PH(quantity.PH(last.Median)) +
-		" at the end, nine in ten between " + words.PH(quantity.PH(last.P05)) + " and " + words.PH(quantity.PH(last.P95))
+	d.Says = "The year’s level of pH from " + text.DayYear(from) + " to " + text.DayYear(to) + ": " + text.PH(quantity.PH(last.Median)) +
+		" at the end, nine in ten between " + text.PH(quantity.PH(last.P05)) + " and " + text.PH(quantity.PH(last.P95))
 	return d
 }
 

@@ -3,7 +3,7 @@ package svg
 import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // DayStrip is a year ahead, with the stretches that serve a task, where it stands and where
@@ -32,10 +32,10 @@ func DayStripOf(serve []calendar.Window, from, to, stands, asked quantity.Day, w
 			continue
 		}
 		a, b := s.clamped(float64(x.From)), s.clamped(float64(x.To+1))
-		d.Bars = append(d.Bars, Bar{X: a, Y: 30, W: b - a, Says: words.DayYear(x.From) + " to " + words.DayYear(x.To) + " serve"})
+		d.Bars = append(d.Bars, Bar{X: a, Y: 30, W: b - a, Says: text.DayYear(x.From) + " to " + text.DayYear(x.To) + " serve"})
 		d.Refused = d.Refused && !(asked >= x.From && asked <= x.To)
 	}
-	d.ToText = Text{min(max(d.To, 44), Px(w-44)), 68, words.DayYear(asked)}
-	d.Says = "The year ahead: " + words.Count(len(d.Bars), "stretch of days serves", "stretches of days serve")
+	d.ToText = Text{min(max(d.To, 44), Px(w-44)), 68, text.DayYear(asked)}
+	d.Says = "The year ahead: " + text.Count(len(d.Bars), "stretch of days serves", "stretches of days serve")
 	return d
 }

@@ -8,7 +8,7 @@ import (
 	"math"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // scale maps a stretch of values on a stretch of pixels.
@@ -59,7 +59,7 @@ func (s scale) ticks(steps []float64, label func(float64) string) (out []Tick) {
 	return out
 }
 
-func phLabel(v float64) string { return words.PH(quantity.PH(v)) }
+func phLabel(v float64) string { return text.PH(quantity.PH(v)) }
 
 // mostSteps is how many ticks or lines of a grid are drawn, whatever is asked.
 const mostSteps = 200

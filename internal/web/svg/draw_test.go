@@ -21,36 +21,36 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
+	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/svg"
-	"zephyrfield/internal/year"
 )
 
 var today = quantity.Date(2026, 11, 24)
 
 func ptr[T any](v T) *T { return &v }
 
-func plot(id int64, name string, x, y, w, h float64) plots.Plot {
-	return plots.Plot{Bed: garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, X: x, Y: y,
+func plot(id int64, name string, x, y, w, h float64) bedstate.State {
+	return bedstate.State{Bed: garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Kind: garden.KindBed, Shape: garden.ShapeRect, X: x, Y: y,
 		W: w, H: h, Texture: "loam", Depth: 0.15},
-		State: bed.State{Standing: bed.Untested, Crop: crop.Unnamed}}
+		Judgement: bed.Judgement{Standing: bed.Untested, Crop: crop.Unnamed}}
 }
 
-func ph(p plots.Plot, v quantity.PH, s bed.Standing, off quantity.PH) plots.Plot {
+func ph(p bedstate.State, v quantity.PH, s bed.Standing, off quantity.PH) bedstate.State {
 	p.Reading = &garden.Reading{Date: today - 12, Method: soil.Lab, Basis: soil.Water, PH: &v, Cores: 12}
 	p.PH, p.Standing, p.Off = v, s, off
 	return p
 }
 
-func plan(plots ...plots.Plot) svg.Plan {
-	return svg.PlanOf(svg.Scene{Plots: plots, Layer: svg.Layers(today)[0], Selected: 1}, 846, 486)
+func plan(plots ...bedstate.State) svg.Plan {
+	return svg.PlanOf(svg.Scene{Beds: plots, Layer: svg.Layers(today)[0], Selected: 1}, 846, 486)
 }
 
 func TestThePlanIsToScale(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	for range 300 {
-		var plots []plots.Plot
+		var plots []bedstate.State
 		for i := range 1 + rng.IntN(30) {
 			plots = append(plots, plot(int64(i+1), "Bed", 40*rng.Float64(), 40*rng.Float64(), 0.5+10*rng.Float64(), 0.5+10*rng.Float64()))
 		}
@@ -130,7 +130,7 @@ func TestLayersLookAtDifferentThings(t *testing.T) {
 	p.K = soil.PotassiumNow{Now: ptr(quantity.Concentration(190)), State: soil.Plenty}
 	states := map[string]string{}
 	for _, l := range svg.Layers(today) {
-		b := svg.PlanOf(svg.Scene{Plots: []plots.Plot{p}, Layer: l, Due: map[int64]bool{1: true}}, 846, 486).Beds[0]
+		b := svg.PlanOf(svg.Scene{Beds: []bedstate.State{p}, Layer: l, Due: map[int64]bool{1: true}}, 846, 486).Beds[0]
 		states[l.ID] = b.State
 		known := false
 		for _, row := range l.Legend {
@@ -141,7 +141,7 @@ func TestLayersLookAtDifferentThings(t *testing.T) {
 	}
 	assert.Equal(t, map[string]string{"ph": "sour", "k": "plenty", "tested": "in-band", "due": "sour"}, states)
 	p.Reading.Date = today - 800
-	assert.Equal(t, "sour", svg.PlanOf(svg.Scene{Plots: []plots.Plot{p}, Layer: svg.Layers(today)[2]}, 846, 486).Beds[0].State,
+	assert.Equal(t, "sour", svg.PlanOf(svg.Scene{Beds: []bedstate.State{p}, Layer: svg.Layers(today)[2]}, 846, 486).Beds[0].State,
 		"long ago")
 }
 
@@ -192,8 +192,8 @@ func series() svg.Series {
 			reading(today-500, soil.Meter, 6.0), reading(today-10, soil.Lab, 5.7), reading(today+5, soil.Lab, 6.0)},
 		Put: []garden.Application{{Date: today - 800, What: material.HardwoodAsh, Total: 600, Rate: 60},
 			{Date: today + 9, What: material.HardwoodAsh, Total: 600}},
-		Goes:   []garden.Task{{Due: today + 30, What: material.CalciticLime, Total: 2200, Rate: 230}},
-		Expect: []svg.Expect{{Day: today + 200, PH: 6.4, P05: 6.0, P95: 6.8}}}
+		Applications: []garden.Task{{Due: today + 30, What: material.CalciticLime, Total: 2200, Rate: 230}},
+		Expect:       []svg.Expect{{Day: today + 200, PH: 6.4, P05: 6.0, P95: 6.8}}}
 }
 
 func TestTheChartShowsWhatWasKnownByToday(t *testing.T) {
@@ -251,9 +251,9 @@ func TestAChartWithNothingIsStillAChart(t *testing.T) {
 	}
 }
 
-func yearOf(tasks ...garden.Task) year.Year {
+func yearOf(tasks ...garden.Task) schedule.Year {
 	from := quantity.Date(2026, 8, 1)
-	return year.Year{From: from, To: from.AddMonths(18) - 1, Tasks: tasks, Windows: []plots.YearWindow{
+	return schedule.Year{From: from, To: from.AddMonths(18) - 1, Tasks: tasks, Windows: []bedstate.YearWindow{
 		{Family: material.Lime, Windows: []calendar.Window{{From: from, To: from + 30}, {From: from + 31, To: from + 60, Best: true}}},
 		{Family: material.Ash, Windows: []calendar.Window{{From: from + 80, To: from + 200, Opens: calendar.InGrowth,
 			Closes: calendar.NearSowing}}}, {Family: material.Sulfur}}}
@@ -267,7 +267,7 @@ func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
 		for range rng.IntN(25) {
 			due += quantity.Day(rng.IntN(40))
 			kinds := []material.Kind{material.HardwoodAsh, material.CalciticLime, material.SulfurPowder}
-			tasks = append(tasks, garden.Task{BedID: int64(rng.IntN(3) + 1), Kind: garden.TaskGo, Due: due, What: kinds[rng.IntN(3)],
+			tasks = append(tasks, garden.Task{BedID: int64(rng.IntN(3) + 1), Kind: garden.TaskApplication, Due: due, What: kinds[rng.IntN(3)],
 				State: garden.Open})
 		}
 		r := svg.RibbonOf(yearOf(tasks...), map[int64]string{1: "Upper ledge", 2: "Kale and roots", 3: "Strip"}, today, today, 1280, false)
@@ -285,7 +285,7 @@ func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
 }
 
 func TestRibbonGathersAndTells(t *testing.T) {
-	go1 := garden.Task{BedID: 1, Kind: garden.TaskGo, Due: today - 2, What: material.HardwoodAsh, State: garden.Open}
+	go1 := garden.Task{BedID: 1, Kind: garden.TaskApplication, Due: today - 2, What: material.HardwoodAsh, State: garden.Open}
 	go2 := go1
 	go2.BedID, go2.Due = 2, today+3
 	done := go1
@@ -385,13 +385,13 @@ func TestAFizzJarHasMoreBubblesTheStrongerItIs(t *testing.T) {
 }
 
 func TestABedOfASampleShowsItsLetter(t *testing.T) {
-	plots := []plots.Plot{{Bed: garden.Bed{Meta: garden.Meta{ID: 3}, Name: "Bean row", Shape: garden.ShapeRect, W: 4, H: 1.2}}}
-	p := svg.PlanOf(svg.Scene{Plots: plots, Layer: svg.Layers(20000)[0], Letters: map[int64]string{3: "B"}}, 600, 400)
+	plots := []bedstate.State{{Bed: garden.Bed{Meta: garden.Meta{ID: 3}, Name: "Bean row", Shape: garden.ShapeRect, W: 4, H: 1.2}}}
+	p := svg.PlanOf(svg.Scene{Beds: plots, Layer: svg.Layers(20000)[0], Letters: map[int64]string{3: "B"}}, 600, 400)
 	require.Len(t, p.Letters, 1)
 	assert.Equal(t, "B", p.Letters[0].Text)
 	assert.Empty(t, p.Beds[0].Labels)
 	assert.Equal(t, "Bean row, sample B", p.Beds[0].Says)
-	assert.Empty(t, svg.PlanOf(svg.Scene{Plots: plots, Layer: svg.Layers(20000)[0]}, 600, 400).Letters)
+	assert.Empty(t, svg.PlanOf(svg.Scene{Beds: plots, Layer: svg.Layers(20000)[0]}, 600, 400).Letters)
 }
 
 // TestDrawingHasItsEnd: whatever a scene holds, its grid and its axes end.
@@ -410,14 +410,15 @@ func TestDrawingHasItsEnd(t *testing.T) {
 
 // Ten tasks in one week: no label lies on another, and each task is told by a label or counted by one.
 func TestTenTasksInAWeekCanBeRead(t *testing.T) {
-	y := year.Year{From: quantity.Date(2026, 8, 1), To: quantity.Date(2028, 1, 31)}
+	y := schedule.Year{From: quantity.Date(2026, 8, 1), To: quantity.Date(2028, 1, 31)}
 	beds := map[int64]string{}
 	kinds := []material.Kind{material.CalciticLime, material.HardwoodAsh, material.SulfurPowder, material.Urea, material.Compost,
 		material.PotassiumSulfate, "bone-meal", "gypsum", "iron-sulfate", "rotted-manure"}
 	for i, k := range kinds {
 		beds[int64(i)] = "Long bed " + strconv.Itoa(i)
-		y.Tasks = append(y.Tasks, garden.Task{Meta: garden.Meta{ID: int64(i + 1)}, BedID: int64(i), Kind: garden.TaskGo, State: garden.Open,
-			What: k, Due: quantity.Date(2027, 3, 1) + quantity.Day(i/2)})
+		y.Tasks = append(y.Tasks, garden.Task{Meta: garden.Meta{ID: int64(i + 1)}, BedID: int64(i), Kind: garden.TaskApplication,
+			State: garden.Open,
+			What:  k, Due: quantity.Date(2027, 3, 1) + quantity.Day(i/2)})
 	}
 	r := svg.RibbonOf(y, beds, today, today, 1280, false)
 	require.Len(t, r.Stakes, len(kinds))

@@ -6,12 +6,12 @@ import (
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/seasons"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/outlook"
 )
 
 // KChartOf lays a bed's potassium out over w × h units, from one day to another; false where it was read less than twice.
-func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) (c Chart, ok bool) {
+func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64) (c Chart, ok bool) {
 	if len(s.Reads) < 2 {
 		return c, false
 	}
@@ -37,7 +37,7 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 	if w < narrow {
 		c.BandText.Text = ""
 	}
-	c.TicksY = y.ticks(kSteps, words.Whole)
+	c.TicksY = y.ticks(kSteps, text.Whole)
 	c.TicksX, c.Today = yearTicks(from, to, x), x.clamped(float64(today))
 	var panel Panel
 	panel.lay(all, today, x, y)
@@ -48,17 +48,17 @@ func KChartOf(s *seasons.Potassium, today, from, to quantity.Day, w, h float64) 
 		}
 		k := quantity.Concentration(r.PPM)
 		c.Points = append(c.Points, Point{X: x.at(float64(r.Date)), Y: y.clamped(r.PPM), Y0: y.clamped(r.PPM * 1.08), Y1: y.clamped(r.PPM * 0.92),
-			State: kState(s.Scale.Judge(&k)), Says: words.PPM(k) + ", " + words.DayYear(r.Date)})
-		c.Rows = append(c.Rows, rowOn(r.Date, "read", words.PPM(k)))
+			State: kState(s.Scale.Judge(&k)), Says: text.PPM(k) + ", " + text.DayYear(r.Date)})
+		c.Rows = append(c.Rows, rowOn(r.Date, "read", text.PPM(k)))
 	}
 	c.nameBand()
 	end := forecast.On(s.Line, to)
 	c.Rows = append(c.Rows, rowOn(to, "to come, nine in ten",
-		words.Whole(end.P05)+" to "+words.PPM(quantity.Concentration(end.P95))))
+		text.Whole(end.P05)+" to "+text.PPM(quantity.Concentration(end.P95))))
 	before, last := s.Reads[len(s.Reads)-2], s.Reads[len(s.Reads)-1]
-	title := words.PotassiumTitle
+	title := text.PotassiumTitle
 	if w < narrow {
-		title = words.PotassiumBrief
+		title = text.PotassiumBrief
 	}
 	c.Title = title(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
 	c.Says = c.Title + ". The same figures stand in the table below."

@@ -10,12 +10,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zephyrfield/agronomy/bed"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 )
 
-func bedAt(id int64, name string, x, y, w, h float64) plots.Plot {
-	var p plots.Plot
+func bedAt(id int64, name string, x, y, w, h float64) bedstate.State {
+	var p bedstate.State
 	p.Bed = garden.Bed{Meta: garden.Meta{ID: id}, Name: name, Shape: garden.ShapeRect, X: x, Y: y, W: w, H: h}
 	p.Standing, p.PH, p.Off, p.Reading = bed.Sour, 5.9, 0.3, &garden.Reading{}
 	return p
@@ -48,11 +48,11 @@ func onItsBed(t *testing.T, p Plan) map[string]bool {
 // Thirty long beds side by side: no label covers another bed, and each name can be read, on a desk at once and on a phone
 // where it is zoomed into.
 func TestThirtyLongBedsCanBeRead(t *testing.T) {
-	var ps []plots.Plot
+	var ps []bedstate.State
 	for n := range 30 {
 		ps = append(ps, bedAt(int64(n+1), fmt.Sprintf("East field %d", n+1), 1+float64(n), 1, 0.75, 15))
 	}
-	p := PlanOf(Scene{Plots: ps, Layer: Layers(20000)[0], Selected: -1}, 846, 516)
+	p := PlanOf(Scene{Beds: ps, Layer: Layers(20000)[0], Selected: -1}, 846, 516)
 	whole := onItsBed(t, p)
 	for _, b := range p.Beds {
 		assert.True(t, whole[b.Name], b.Name)
@@ -68,12 +68,12 @@ func TestThirtyLongBedsCanBeRead(t *testing.T) {
 func TestLabelsStayOnTheirBeds(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 11))
 	for range 200 {
-		var ps []plots.Plot
+		var ps []bedstate.State
 		for n := range 1 + r.IntN(40) {
 			ps = append(ps, bedAt(int64(n+1), strings.Repeat("Bed ", 1+r.IntN(6))+fmt.Sprint(n), r.Float64()*40, r.Float64()*25,
 				0.2+r.Float64()*r.Float64()*20, 0.2+r.Float64()*r.Float64()*15))
 		}
-		onItsBed(t, PlanOf(Scene{Plots: ps, Layer: Layers(20000)[r.IntN(3)], Selected: -1}, 846, 516))
+		onItsBed(t, PlanOf(Scene{Beds: ps, Layer: Layers(20000)[r.IntN(3)], Selected: -1}, 846, 516))
 	}
 }
 
@@ -81,8 +81,8 @@ func TestLabelsStayOnTheirBeds(t *testing.T) {
 func TestATreesLabelsGiveWay(t *testing.T) {
 	row := bedAt(1, "Plum row", 2, 2, 5.4, 1.6)
 	row.Bed.Kind, row.Bed.Shape, row.Bed.Rings = garden.KindTree, garden.ShapeRings, 3
-	free := PlanOf(Scene{Plots: []plots.Plot{row, bedAt(2, "Far", 30, 20, 3, 3)}, Layer: Layers(20000)[0], Selected: -1}, 846, 516)
-	tight := PlanOf(Scene{Plots: []plots.Plot{row, bedAt(2, "Far", 30, 20, 3, 3), bedAt(3, "Heap", 4, 3.9, 2, 2)}, Layer: Layers(20000)[0],
+	free := PlanOf(Scene{Beds: []bedstate.State{row, bedAt(2, "Far", 30, 20, 3, 3)}, Layer: Layers(20000)[0], Selected: -1}, 846, 516)
+	tight := PlanOf(Scene{Beds: []bedstate.State{row, bedAt(2, "Far", 30, 20, 3, 3), bedAt(3, "Heap", 4, 3.9, 2, 2)}, Layer: Layers(20000)[0],
 		Selected: -1}, 846, 516)
 	words := func(p Plan) (out []string) {
 		for _, ls := range p.Beds[0].Labels {

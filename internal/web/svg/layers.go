@@ -6,15 +6,15 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/plots"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 )
 
 // Layer is one way to look at the plan.
 type Layer struct {
 	ID, Name string
 	Legend   []LegendRow
-	look     func(*plots.Plot, bool, *PlanBed)
+	look     func(*bedstate.State, bool, *PlanBed)
 }
 
 // LegendRow is a state with its word.
@@ -28,7 +28,7 @@ func Layers(day quantity.Day) []Layer {
 			{"untested", "untested"}}, lookPotassium},
 		{"tested", "Last tested", []LegendRow{{"in-band", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"},
 			{"untested", "never"}},
-			func(p *plots.Plot, _ bool, b *PlanBed) { lookTested(p, day, b) }},
+			func(p *bedstate.State, _ bool, b *PlanBed) { lookTested(p, day, b) }},
 		{"due", "Due", []LegendRow{{"sour", "something due"}, {"in-band", "nothing due"}}, lookDue},
 	}
 }
@@ -40,7 +40,7 @@ const ChangeID = "change"
 // the pH by bed then.
 func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
 	return Layer{ChangeID, "Change", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"},
-		{"untested", "untested"}}, func(p *plots.Plot, _ bool, b *PlanBed) {
+		{"untested", "untested"}}, func(p *bedstate.State, _ bool, b *PlanBed) {
 		then, ok := from[p.Bed.ID]
 		b.Value, b.Says = "–", p.Bed.Name+", not tested on both days"
 		if p.Reading == nil || !ok {
@@ -50,17 +50,17 @@ func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
 		if later { // the other day comes after the one that is shown
 			was, is = p.PH, then
 		}
-		b.Value = words.SignedPH(is - was)
-		b.Off = words.PH(was) + " → " + words.PH(is)
-		b.Says = p.Bed.Name + ", " + b.Value + ", from " + words.PH(was) + " to " + words.PH(is) + ", beside " + what
+		b.Value = text.SignedPH(is - was)
+		b.Off = text.PH(was) + " → " + text.PH(is)
+		b.Says = p.Bed.Name + ", " + b.Value + ", from " + text.PH(was) + " to " + text.PH(is) + ", beside " + what
 	}}
 }
 
-func lookPH(p *plots.Plot, _ bool, b *PlanBed) {
+func lookPH(p *bedstate.State, _ bool, b *PlanBed) {
 	if p.Reading != nil {
-		b.Value = words.PH(p.PH)
+		b.Value = text.PH(p.PH)
 	} else if p.Fizz != nil {
-		told, _ := words.ByJars(p.Fizz.Soil().Fizz)
+		told, _ := text.ByJars(p.Fizz.Soil().Fizz)
 		for _, says := range []string{told + " by jars, no figure", told + " by jars", told} {
 			if b.Off = says; b.fits(says, 1) {
 				break
@@ -69,12 +69,12 @@ func lookPH(p *plots.Plot, _ bool, b *PlanBed) {
 	}
 	switch p.Standing {
 	case bed.Sour:
-		b.Off = words.PH(max(p.Off, 0.1)) + " sour"
+		b.Off = text.PH(max(p.Off, 0.1)) + " sour"
 	case bed.TooSweet:
-		b.Off = words.PH(max(p.Off, 0.1)) + " sweet"
+		b.Off = text.PH(max(p.Off, 0.1)) + " sweet"
 	}
 	if w := p.AtWork; w != nil && b.Off != "" {
-		what := words.Brief(w.What)
+		what := text.Brief(w.What)
 		for _, says := range []string{b.Off + ", " + what + " at work", what + " at work", what} {
 			if b.Off = says; b.fits(says, 1) {
 				break
@@ -84,19 +84,19 @@ func lookPH(p *plots.Plot, _ bool, b *PlanBed) {
 	b.Says = says(p)
 }
 
-func lookPotassium(p *plots.Plot, _ bool, b *PlanBed) {
+func lookPotassium(p *bedstate.State, _ bool, b *PlanBed) {
 	b.State = supplyStates[p.K.State]
 	b.Says = p.Bed.Name + ", potassium not tested"
 	switch {
 	case p.K.Now != nil && p.K.State != soil.Unknown:
-		b.Value, b.Off = strings.TrimSuffix(words.PPM(*p.K.Now), " ppm"), words.Name(p.K.State)
-		b.Says = p.Bed.Name + ", potassium " + words.PPM(*p.K.Now) + ", " + b.Off
+		b.Value, b.Off = strings.TrimSuffix(text.PPM(*p.K.Now), " ppm"), text.Name(p.K.State)
+		b.Says = p.Bed.Name + ", potassium " + text.PPM(*p.K.Now) + ", " + b.Off
 	case p.K.Stale:
 		b.Says = p.Bed.Name + ", potassium not tested for two years"
 	}
 }
 
-func lookTested(p *plots.Plot, day quantity.Day, b *PlanBed) {
+func lookTested(p *bedstate.State, day quantity.Day, b *PlanBed) {
 	if p.Reading == nil {
 		b.State, b.Says = "untested", p.Bed.Name+", never tested"
 		return
@@ -110,32 +110,32 @@ func lookTested(p *plots.Plot, day quantity.Day, b *PlanBed) {
 		b.State = "sour"
 	}
 	b.Value = p.Reading.Date.Time().Format("Jan 06")
-	b.Says = p.Bed.Name + ", last tested " + words.DayYear(p.Reading.Date)
+	b.Says = p.Bed.Name + ", last tested " + text.DayYear(p.Reading.Date)
 }
 
-func lookDue(p *plots.Plot, due bool, b *PlanBed) {
+func lookDue(p *bedstate.State, due bool, b *PlanBed) {
 	b.State, b.Value, b.Says = "in-band", "", p.Bed.Name+", nothing due"
 	if due {
 		b.State, b.Off, b.Says = "sour", "due", p.Bed.Name+", something due"
 	}
 }
 
-func says(p *plots.Plot) string {
+func says(p *bedstate.State) string {
 	s := p.Bed.Name + ", "
 	if w := p.AtWork; w != nil {
-		s += words.AtWork(w.What, w.Now, w.Settles) + ", was "
+		s += text.AtWork(w.What, w.Now, w.Settles) + ", was "
 	}
 	switch p.Standing {
 	case bed.Untested:
 		if p.Fizz != nil {
-			_, by := words.ByJars(p.Fizz.Soil().Fizz)
+			_, by := text.ByJars(p.Fizz.Soil().Fizz)
 			return s + by
 		}
 		return s + "untested"
 	case bed.InBand:
-		return s + "pH " + words.PH(p.PH) + ", in band"
+		return s + "pH " + text.PH(p.PH) + ", in band"
 	case bed.Sour:
-		return s + "pH " + words.PH(p.PH) + ", sour by " + words.Off(p.Off)
+		return s + "pH " + text.PH(p.PH) + ", sour by " + text.Off(p.Off)
 	}
-	return s + "pH " + words.PH(p.PH) + ", too sweet by " + words.Off(p.Off)
+	return s + "pH " + text.PH(p.PH) + ", too sweet by " + text.Off(p.Off)
 }

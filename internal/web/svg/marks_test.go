@@ -15,8 +15,8 @@ import (
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/svg"
 )
 
@@ -78,7 +78,7 @@ func TestTheBedsOfAPlanAreDrawnAsTheyLie(t *testing.T) {
 	ledge, turned, tree := ph(plot(1, "Ledge", 0, 0, 6, 2), 5.7, bed.Sour, 0.5), plot(2, nasty, 0, 4, 6, 2), plot(3, "Plum", 12, 4, 2, 2)
 	turned.Bed.Turn = 30
 	tree.Bed.Kind, tree.Bed.Shape = garden.KindTree, garden.ShapeCircle
-	p := svg.PlanOf(svg.Scene{Plots: []plots.Plot{ledge, turned, tree}, Layer: svg.Layers(today)[0], Selected: 1,
+	p := svg.PlanOf(svg.Scene{Beds: []bedstate.State{ledge, turned, tree}, Layer: svg.Layers(today)[0], Selected: 1,
 		Due: map[int64]bool{2: true}, Query: "&on=2026-11-24"}, 846, 486)
 	all := marks(t, p.Drawn())
 	beds := of(all, "a", "plot")
@@ -113,7 +113,7 @@ func TestTheBedsOfAPlanAreDrawnAsTheyLie(t *testing.T) {
 
 func TestThePlanShowsWhatIsDrawnPlacedAndWalked(t *testing.T) {
 	ledge := ph(plot(1, "Ledge", 0, 0, 6, 2), 5.7, bed.Sour, 0.5)
-	s := svg.Scene{Plots: []plots.Plot{ledge}, Layer: svg.Layers(today)[0], Selected: -1, DraftWidth: 0.6,
+	s := svg.Scene{Beds: []bedstate.State{ledge}, Layer: svg.Layers(today)[0], Selected: -1, DraftWidth: 0.6,
 		Marks: []garden.Mark{{Kind: "path", Name: nasty, Width: 0.6, Points: []garden.Point{{X: 0, Y: 3}, {X: 9, Y: 3}}}},
 		Draft: []garden.Point{{X: 1, Y: 1}, {X: 4, Y: 1}, {X: 4, Y: 4}}, Placing: &ledge.Bed}
 	all := marks(t, svg.PlanOf(s, 846, 486).Drawn())
@@ -130,7 +130,7 @@ func TestThePlanShowsWhatIsDrawnPlacedAndWalked(t *testing.T) {
 	assert.Contains(t, closed["d"], "Z")
 	assert.NotContains(t, closed, "stroke-width")
 
-	s = svg.Scene{Plots: []plots.Plot{ledge}, Layer: svg.Layers(today)[0], Letters: map[int64]string{1: "A"},
+	s = svg.Scene{Beds: []bedstate.State{ledge}, Layer: svg.Layers(today)[0], Letters: map[int64]string{1: "A"},
 		Way: []garden.Point{{X: 1, Y: 1}, {X: 2, Y: 1}}, Cores: []garden.Point{{X: 1, Y: 1}, {X: 2, Y: 1}, {X: 3, Y: 1}}}
 	all = marks(t, svg.PlanOf(s, 846, 486).Drawn())
 	assert.Len(t, of(all, "circle", "core"), 3)
@@ -146,8 +146,8 @@ func TestAChartTellsReadingsApart(t *testing.T) {
 	c := svg.ChartOf(svg.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Today: today, From: at("2024-01-01"), To: at("2027-12-31"),
 		Readings: []garden.Reading{reading("2025-03-01", soil.Lab, 5.8), reading("2025-09-01", soil.Probe, 6.4),
 			reading("2026-03-01", soil.Lab, 6.0)},
-		Expect: []svg.Expect{{Day: at("2027-03-01"), PH: 6.3, P05: 6.0, P95: 6.6}},
-		Sights: []svg.Sighted{{Day: at("2026-06-01"), Says: nasty}}},
+		Expect:       []svg.Expect{{Day: at("2027-03-01"), PH: 6.3, P05: 6.0, P95: 6.6}},
+		Observations: []svg.Sighted{{Day: at("2026-06-01"), Says: nasty}}},
 		420, 220)
 	all := marks(t, c.Drawn())
 	assert.Len(t, of(all, "path", "read "), 2, "a laboratory's carry the line")

@@ -9,9 +9,9 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 )
 
 // Plan is the beds drawn to scale, north up.
@@ -91,12 +91,12 @@ func stepsTold() (all, read string) {
 
 // Scene is what a plan shows.
 type Scene struct {
-	Plots    []plots.Plot
+	Beds     []bedstate.State
 	Marks    []garden.Mark
 	Layer    Layer
 	Due      map[int64]bool
 	Selected int64
-	Units    words.Units
+	Units    text.Units
 	// Query is added to the beds' addresses.
 	Query string
 	// Way leads past beds, Cores are places to take them from, m.
@@ -146,8 +146,8 @@ type Pad struct {
 	Box          Path
 }
 
-func pad(x, y, w, h, textX, textY Px, text string) Pad {
-	return Pad{x, y, w, h, textX, textY, text, moveTo(x, y).across(w).down(h).across(-w) + "z"}
+func pad(x, y, w, h, textX, textY Px, label string) Pad {
+	return Pad{x, y, w, h, textX, textY, label, moveTo(x, y).across(w).down(h).across(-w) + "z"}
 }
 
 // drawingRoom is left around the garden while something is being drawn, m.
@@ -171,9 +171,9 @@ func PlanOf(s Scene, w, h float64) Plan {
 	for _, m := range s.Marks {
 		p.Marks = append(p.Marks, planMark(m, px, py, k))
 	}
-	p.Beds = make([]PlanBed, len(s.Plots))
-	for i := range s.Plots {
-		plot, b := &s.Plots[i], &p.Beds[i]
+	p.Beds = make([]PlanBed, len(s.Beds))
+	for i := range s.Beds {
+		plot, b := &s.Beds[i], &p.Beds[i]
 		b.lay(plot, s.Layer, px, py, k, s.Due[plot.Bed.ID], plot.Bed.ID == s.Selected)
 		b.Href = "/?bed=" + strconv.FormatInt(plot.Bed.ID, 10) + s.Query
 		if l := s.Letters[plot.Bed.ID]; l != "" {
@@ -220,7 +220,7 @@ const gripTurn = "turn"
 // gripStem is how far from a bed its turning grip stands, drawing units.
 const gripStem = 22
 
-func (p *Plan) grips(b garden.Bed, in words.Scale, px, py func(float64) Px) {
+func (p *Plan) grips(b garden.Bed, in text.Scale, px, py func(float64) Px) {
 	mid := b.Middle()
 	p.MidX, p.MidY = mid.X/in.Size, mid.Y/in.Size
 	if b.Shape != garden.ShapeOutline {
@@ -289,8 +289,8 @@ func (s Scene) extent() (x0, y0, x1, y1 float64) {
 		x0, y0 = math.Min(x0, low.X), math.Min(y0, low.Y)
 		x1, y1 = math.Max(x1, high.X), math.Max(y1, high.Y)
 	}
-	for i := range s.Plots {
-		grow(s.Plots[i].Bed.Bounds())
+	for i := range s.Beds {
+		grow(s.Beds[i].Bed.Bounds())
 	}
 	for _, m := range s.Marks {
 		for _, p := range m.Points {
@@ -311,7 +311,7 @@ func (s Scene) extent() (x0, y0, x1, y1 float64) {
 }
 
 // lay draws a bed: px and py are its coordinates, k the drawing's units to a metre.
-func (out *PlanBed) lay(p *plots.Plot, layer Layer, px, py func(float64) Px, k float64, due, selected bool) {
+func (out *PlanBed) lay(p *bedstate.State, layer Layer, px, py func(float64) Px, k float64, due, selected bool) {
 	b := &p.Bed
 	low, high := b.Bounds()
 	*out = PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due, Stems: b.Kind == garden.KindTree,

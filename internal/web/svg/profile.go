@@ -4,7 +4,7 @@ import (
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Profile is a bed's pH by depth: a column of soil with its layers.
@@ -33,7 +33,7 @@ const (
 
 // ProfileOf lays out the layers of a reading against a crop's band; nil when none
 // were read.
-func ProfileOf(p soil.Profile, band crop.Band, u words.Units) *Profile {
+func ProfileOf(p soil.Profile, band crop.Band, u text.Units) *Profile {
 	if !p.Layered {
 		return nil
 	}
@@ -41,7 +41,7 @@ func ProfileOf(p soil.Profile, band crop.Band, u words.Units) *Profile {
 	y := Px(4)
 	add := func(s soil.Slice) {
 		h := Px(max(profileLeast, float64(s.Thick())*100*profileCm))
-		row := ProfileRow{Y: y, H: h, TextY: y + h/2 + 4, Depth: u.Depth(s.From) + " to " + u.Depth(s.To), PH: words.PH(s.PH),
+		row := ProfileRow{Y: y, H: h, TextY: y + h/2 + 4, Depth: u.Depth(s.From) + " to " + u.Depth(s.To), PH: text.PH(s.PH),
 			State: standing(band, s.PH), Guessed: !s.Read}
 		if s.From == 0 {
 			row.Depth = "top " + u.Depth(s.To)

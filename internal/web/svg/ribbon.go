@@ -10,9 +10,9 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/year"
+	"zephyrfield/internal/schedule"
 )
 
 // Carried is a field of a form that goes along with what is typed in it.
@@ -99,7 +99,7 @@ var rowOf = map[material.Family]struct{ name, class string }{
 }
 
 // RibbonOf lays out a year of w units.
-func RibbonOf(y year.Year, beds map[int64]string, today, on quantity.Day, w float64, slim bool) Ribbon {
+func RibbonOf(y schedule.Year, beds map[int64]string, today, on quantity.Day, w float64, slim bool) Ribbon {
 	const x0 = 96
 	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
 	r := Ribbon{W: Px(w), H: 138, Slim: slim, BarH: 10, MonthFoot: 116}
@@ -119,19 +119,19 @@ func RibbonOf(y year.Year, beds map[int64]string, today, on quantity.Day, w floa
 		name := rowOf[win.Family]
 		row := RibbonRow{Name: name.name, Class: name.class, Y: Px(first + step*i)}
 		for _, x := range win.Windows {
-			says := words.Capital(name.name) + " may go on from " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
+			says := text.Capital(name.name) + " may go on from " + text.DayYear(x.From) + " to " + text.DayYear(x.To)
 			if x.Best {
-				says = words.Capital(name.name) + ": best time, " + words.DayYear(x.From) + " to " + words.DayYear(x.To)
+				says = text.Capital(name.name) + ": best time, " + text.DayYear(x.From) + " to " + text.DayYear(x.To)
 			}
 			if x.Opens != calendar.Free {
-				says += ". Before it, " + words.Limit(string(x.Opens))
+				says += ". Before it, " + text.Limit(string(x.Opens))
 			}
 			if x.Closes != calendar.Free {
-				says += ". After it, " + words.Limit(string(x.Closes))
+				says += ". After it, " + text.Limit(string(x.Closes))
 			}
 			a, b := s.at(float64(x.From)), s.at(float64(x.To+1))
 			row.Bars = append(row.Bars, Bar{a, row.Y - r.BarH/2, b - a, x.Best, says})
-			r.Lines = append(r.Lines, RibbonLine{words.DayYear(x.From) + " to " + words.DayYear(x.To), says, x.From})
+			r.Lines = append(r.Lines, RibbonLine{text.DayYear(x.From) + " to " + text.DayYear(x.To), says, x.From})
 		}
 		r.Rows = append(r.Rows, row)
 	}
@@ -146,7 +146,7 @@ func RibbonOf(y year.Year, beds map[int64]string, today, on quantity.Day, w floa
 		r.HasToday, r.Today = true, s.at(float64(today))
 	}
 	r.TagX = min(max(s.clamped(float64(on)), x0+42), Px(w-62))
-	r.TodayTag = Text{r.TagX, 131, words.DayYear(on)}
+	r.TodayTag = Text{r.TagX, 131, text.DayYear(on)}
 	r.On, r.From, r.Days, r.Now = on, y.From, int(y.To-y.From), int(on-y.From)
 	r.X0, r.Width = x0, Px(w-20-x0)
 	return r
@@ -183,17 +183,17 @@ func (r *Ribbon) samples(all []garden.Sample, s scale) {
 	for _, k := range order {
 		what := "Sample " + codes[k][0] + " " + k.says
 		if n := len(codes[k]); n > 1 {
-			what = "Samples " + words.List(codes[k]) + " " + k.says
+			what = "Samples " + text.List(codes[k]) + " " + k.says
 		}
-		says := words.DayYear(k.day) + ": " + words.Lower(what)
+		says := text.DayYear(k.day) + ": " + text.Lower(what)
 		r.Stakes = append(r.Stakes, Stake{X: s.clamped(float64(k.day)), Y: 76, Class: "stake-sample", Says: says, Href: "/walk",
 			Small: true})
-		r.Lines = append(r.Lines, RibbonLine{words.DayYear(k.day), what, k.day})
+		r.Lines = append(r.Lines, RibbonLine{text.DayYear(k.day), what, k.day})
 	}
 }
 
 // frosts marks the usual days of frost that lie in view.
-func (r *Ribbon) frosts(y year.Year, s scale) {
+func (r *Ribbon) frosts(y schedule.Year, s scale) {
 	for year := y.From.Year(); year <= y.To.Year(); year++ {
 		for _, f := range []struct {
 			day  soil.MonthDay
@@ -203,9 +203,9 @@ func (r *Ribbon) frosts(y year.Year, s scale) {
 			if d < y.From || d > y.To || d == 0 {
 				continue
 			}
-			says := f.what + ", usually " + words.DayYear(d)
+			says := f.what + ", usually " + text.DayYear(d)
 			r.Frosts = append(r.Frosts, Frost{s.at(float64(d)), says})
-			r.Lines = append(r.Lines, RibbonLine{words.DayYear(d), f.what + ", as a rule", d})
+			r.Lines = append(r.Lines, RibbonLine{text.DayYear(d), f.what + ", as a rule", d})
 		}
 	}
 }
@@ -220,7 +220,7 @@ type taskGroup struct {
 	held        bool
 }
 
-func gathered(y year.Year) (groups []*taskGroup) {
+func gathered(y schedule.Year) (groups []*taskGroup) {
 	same := map[string]*taskGroup{}
 	for _, t := range y.Tasks {
 		if t.State == garden.Skipped {
@@ -245,10 +245,10 @@ func gathered(y year.Year) (groups []*taskGroup) {
 // brief is a task in a word or two.
 func brief(t garden.Task) string {
 	switch t.Kind {
-	case garden.TaskGo:
-		return words.Brief(t.What)
+	case garden.TaskApplication:
+		return text.Brief(t.What)
 	case garden.TaskStep:
-		return words.Lower(words.StepName(t.Step, t.Says))
+		return text.Lower(text.StepName(t.Step, t.Says))
 	}
 	return "retest"
 }
@@ -260,7 +260,7 @@ const moreMark = " + "
 func labelEnd(s *Stake) Px { return s.X + Px(12+6.4*float64(len(s.Text))) }
 
 // stakes sets the labels of tasks so that none lies on another.
-func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, s scale) {
+func (r *Ribbon) stakes(y schedule.Year, beds map[int64]string, today quantity.Day, s scale) {
 	var ends []Px
 	last, more := -1, 0 // the last label, and how many near it found no room
 	for _, g := range gathered(y) {
@@ -271,7 +271,7 @@ func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, 
 		}
 		st := Stake{X: s.clamped(float64(g.first)), Class: "stake-" + t.Kind, Href: "/sheet"}
 		what := brief(t)
-		st.Text = what + ", " + words.Count(len(g.tasks), "bed", "beds")
+		st.Text = what + ", " + text.Count(len(g.tasks), "bed", "beds")
 		if len(g.tasks) == 1 {
 			st.Text = what + ", " + names[0]
 			if t.State == garden.Open && !g.held {
@@ -287,8 +287,8 @@ func (r *Ribbon) stakes(y year.Year, beds map[int64]string, today quantity.Day, 
 		case t.Due <= today:
 			st.Class += " stake-due"
 		}
-		st.Says = words.DayYear(g.first) + ": " + what + " on " + words.List(names) + done
-		r.Lines = append(r.Lines, RibbonLine{words.DayYear(g.first), words.Capital(what) + " on " + words.List(names) + done, g.first})
+		st.Says = text.DayYear(g.first) + ": " + what + " on " + text.List(names) + done
+		r.Lines = append(r.Lines, RibbonLine{text.DayYear(g.first), text.Capital(what) + " on " + text.List(names) + done, g.first})
 		// Labels take the first of two lines that is free.
 		line := 0
 		for line < len(ends) && ends[line] > st.X-4 {

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Rule is the house glyph: a ruler with the crop's band as a bracket, the
@@ -55,7 +55,7 @@ func RuleOf(w float64, band crop.Band, label, state string, ph quantity.PH, sd f
 		r.Peg = s.clamped(float64(ph))
 		r.DoubtX = s.clamped(float64(ph) - sd)
 		r.DoubtW = s.clamped(float64(ph)+sd) - r.DoubtX
-		r.PegText = Text{X: r.Peg, Y: 20, Text: words.PH(ph)}
+		r.PegText = Text{X: r.Peg, Y: 20, Text: text.PH(ph)}
 		// Keep the peg's figure clear of the band's name.
 		half := Px(float64(len(label)) * bandLetter / 2)
 		clear := half + 20
@@ -102,7 +102,7 @@ func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
 	const half = 0.6745 / 1.6449
 	m.X25 = s.clamped(float64(median) - half*float64(median-p05))
 	m.X75 = s.clamped(float64(median) + half*float64(p95-median))
-	m.Says = "settles at " + words.PH(median) + ", nine in ten from " + words.PH(p05) + " to " + words.PH(p95)
+	m.Says = "settles at " + text.PH(median) + ", nine in ten from " + text.PH(p05) + " to " + text.PH(p95)
 	return m
 }
 
@@ -145,15 +145,15 @@ func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRul
 		x := sc.at(float64(e.from))
 		width := sc.at(float64(e.to)) - x
 		r.Bands = append(r.Bands, KBand{x, width, e.id})
-		r.Names = append(r.Names, Text{x + width/2, 42, words.Name(e.id)})
+		r.Names = append(r.Names, Text{x + width/2, 42, text.Name(e.id)})
 		if e.from > 0 && (k == nil || far(x, sc.clamped(float64(*k)))) {
-			r.EdgeTexts = append(r.EdgeTexts, Text{x, 13, strings.TrimSuffix(words.PPM(e.from), " ppm")})
+			r.EdgeTexts = append(r.EdgeTexts, Text{x, 13, strings.TrimSuffix(text.PPM(e.from), " ppm")})
 		}
 	}
 	if k != nil {
 		r.HasPeg = true
 		r.Peg = sc.clamped(float64(*k))
-		r.PegText = Text{min(max(r.Peg, 12), w-12), 12, strings.TrimSuffix(words.PPM(*k), " ppm")}
+		r.PegText = Text{min(max(r.Peg, 12), w-12), 12, strings.TrimSuffix(text.PPM(*k), " ppm")}
 	}
 	return r
 }

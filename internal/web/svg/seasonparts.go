@@ -6,8 +6,8 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/seasons"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/outlook"
 )
 
 // Lesson is how stubborn a bed was thought to be before its tests, and is now.
@@ -47,8 +47,8 @@ func LessonOf(before forecast.Normal, now forecast.Spread, w float64) Lesson {
 	}
 	d.NowAt = Text{x.clamped(now.Median), top + 4, "now"}
 	d.BeforeAt = Text{x.at(leastDrawn + 0.05), foot - 14, "before"}
-	d.Says = "How stubborn it is: now " + words.Factor(now.Median) + " times what the school says, nine in ten between " +
-		words.Factor(now.P05) + " and " + words.Factor(now.P95)
+	d.Says = "How stubborn it is: now " + text.Factor(now.Median) + " times what the school says, nine in ten between " +
+		text.Factor(now.P05) + " and " + text.Factor(now.P95)
 	return d
 }
 
@@ -77,7 +77,7 @@ func MovesOf(moves []forecast.Move, w float64) Moves {
 	at := 0.0
 	y := Px(4)
 	add := func(name string, from, to float64, sign string, value float64) {
-		d.Rows = append(d.Rows, MoveBar{y, x.at(min(from, to)), max(2, x.at(max(from, to))-x.at(min(from, to))), name, words.Signed(value), sign})
+		d.Rows = append(d.Rows, MoveBar{y, x.at(min(from, to)), max(2, x.at(max(from, to))-x.at(min(from, to))), name, text.Signed(value), sign})
 		y += high
 	}
 	for _, m := range moves {
@@ -85,7 +85,7 @@ func MovesOf(moves []forecast.Move, w float64) Moves {
 		if m.PH < 0 {
 			sign = "down"
 		}
-		add(words.Mover(m), at, at+m.PH, sign, m.PH)
+		add(text.Mover(m), at, at+m.PH, sign, m.PH)
 		at += m.PH
 	}
 	add("in all", 0, sum, "all", sum)
@@ -110,9 +110,9 @@ const (
 )
 
 // GlimpseOf lays an outline out.
-func GlimpseOf(o *seasons.Outline) Glimpse {
-	g := Glimpse{Name: o.Plot.Bed.Name, Never: len(o.Back) == 0}
-	band := o.Plot.Crop.Band
+func GlimpseOf(o *outlook.Outline) Glimpse {
+	g := Glimpse{Name: o.State.Bed.Name, Never: len(o.Back) == 0}
+	band := o.State.Crop.Band
 	y := scale{float64(band.Low) - glimpseReach, float64(band.High) + glimpseReach, glimpseH, 0}
 	g.BandY, g.BandH = y.at(float64(band.High)), y.at(float64(band.Low))-y.at(float64(band.High))
 	if g.Never {
@@ -130,7 +130,7 @@ func GlimpseOf(o *seasons.Outline) Glimpse {
 	g.Dot = Spot{x.clamped(float64(now.Date)), y.clamped(now.Median), 3.5}
 	st, _ := bed.Against(band, quantity.PH(now.Median))
 	g.State = string(st)
-	g.Says = g.Name + ": about " + words.PH(quantity.PH(now.Median)) + " now, " + words.PH(quantity.PH(o.Ahead[len(o.Ahead)-1].Median)) +
+	g.Says = g.Name + ": about " + text.PH(quantity.PH(now.Median)) + " now, " + text.PH(quantity.PH(o.Ahead[len(o.Ahead)-1].Median)) +
 		" in three years"
 	return g
 }

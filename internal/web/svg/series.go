@@ -6,7 +6,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // JarSeries is a jar series with the line from jar to jar: pH against lime.
@@ -39,8 +39,8 @@ func JarSeriesOf(jars []soil.Jar, fit soil.Fit) JarSeries {
 	for _, j := range jars {
 		s.TicksX = append(s.TicksX, Tick{At: x.at(j.Lime), Label: figure(j.Lime)})
 		s.Points = append(s.Points, JarPoint{X: x.at(j.Lime), Y: y.at(float64(j.PH)), LineY: y.clamped(on(j.Lime)),
-			Lime: figure(j.Lime), PH: words.PH2(j.PH), OnLine: words.PH2(quantity.PH(on(j.Lime))),
-			Says: figure(j.Lime) + " g a kg: pH " + words.PH2(j.PH) + ", on the line " + words.PH2(quantity.PH(on(j.Lime)))})
+			Lime: figure(j.Lime), PH: text.PH2(j.PH), OnLine: text.PH2(quantity.PH(on(j.Lime))),
+			Says: figure(j.Lime) + " g a kg: pH " + text.PH2(j.PH) + ", on the line " + text.PH2(quantity.PH(on(j.Lime)))})
 	}
 	for _, p := range fit.Points {
 		s.Line = s.Line.to(x.at(p.Lime), y.clamped(float64(p.PH)))
@@ -48,7 +48,7 @@ func JarSeriesOf(jars []soil.Jar, fit soil.Fit) JarSeries {
 	s.Title = "From jar to jar this soil takes about " + figure(fit.PerSoil) + " g of lime a kg for one pH"
 	s.Says = s.Title + "."
 	if fit.Merged > 0 {
-		s.Says += " " + words.Capital(words.Count(fit.Merged, "jar did", "jars did")) + " not read above the one before and counts with it."
+		s.Says += " " + text.Capital(text.Count(fit.Merged, "jar did", "jars did")) + " not read above the one before and counts with it."
 	}
 	return s
 }

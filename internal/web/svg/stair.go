@@ -2,7 +2,7 @@ package svg
 
 import (
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Stair is a bed’s way down to its planting: a tread a step, as long as the time to the next.
@@ -53,13 +53,13 @@ func StairOf(treads []Tread, today quantity.Day, w float64) Stair {
 		d.Ground = d.Ground.to(x, y).to(x, y+treadHigh)
 		y += treadHigh
 		m := TreadMark{X: x, Y: y, Text: t.Name, InSoil: float64(x) > 0.55*w, Last: t.Last,
-			RestW: s.clamped(float64(t.Day+t.Rests)) - x, Says: t.Name + ", " + words.DayYear(t.Day)}
+			RestW: s.clamped(float64(t.Day+t.Rests)) - x, Says: t.Name + ", " + text.DayYear(t.Day)}
 		if m.RestW < 2 {
 			m.RestW = 0
 		}
 		d.Treads = append(d.Treads, m)
 	}
 	d.Ground = d.Ground.to(Px(w), y).to(Px(w), d.H).to(0, d.H).closed()
-	d.Says = words.Count(len(treads), "step", "steps") + " from " + words.DayYear(treads[0].Day) + " to " + words.DayYear(last)
+	d.Says = text.Count(len(treads), "step", "steps") + " from " + text.DayYear(treads[0].Day) + " to " + text.DayYear(last)
 	return d
 }

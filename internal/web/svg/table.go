@@ -41,7 +41,7 @@ func (c Course) Table() Table {
 }
 
 // Table is a bed's years by half years.
-func (s Season) Table() Table {
+func (s OutlookChart) Table() Table {
 	t := Table{Says: "pH and potassium by half years", Figures: 1,
 		Heads: []string{"Day", "pH, level", "Nine in ten", "Nothing more put on", "Potassium, ppm"}}
 	for _, r := range s.Rows {

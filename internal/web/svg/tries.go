@@ -6,8 +6,8 @@ import (
 
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/seasons"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/outlook"
 )
 
 // Tries are up to three ways to go on with a bed, beside each other: pH over potassium.
@@ -34,8 +34,8 @@ type TryPath struct {
 }
 
 // TriesOf lays ways out over w units.
-func TriesOf(s *seasons.Season, lines []TryLine, w float64) Tries {
-	from, to := s.Today.AddMonths(-12), s.Today.AddMonths(seasons.Ahead)
+func TriesOf(s *outlook.Forecast, lines []TryLine, w float64) Tries {
+	from, to := s.Today.AddMonths(-12), s.Today.AddMonths(outlook.Ahead)
 	from = max(from, s.Run.PH[0].Date)
 	x := scale{float64(from), float64(to), 40, w - 24}
 	d := Tries{W: Px(w), H: kFoot + 24, X0: 40, X1: Px(w - 24), Top: seasonTop, Foot: kFoot, Today: x.at(float64(s.Today))}
@@ -61,11 +61,11 @@ func TriesOf(s *seasons.Season, lines []TryLine, w float64) Tries {
 		}
 		d.Lines = append(d.Lines, path)
 	}
-	d.Says = words.Count(len(lines), "way", "ways") + " to go on, for five years"
+	d.Says = text.Count(len(lines), "way", "ways") + " to go on, for five years"
 	return d
 }
 
-func triesPanel(s *seasons.Season, lines []TryLine, x scale) Panel {
+func triesPanel(s *outlook.Forecast, lines []TryLine, x scale) Panel {
 	band := s.Crop.Band
 	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
 	for _, l := range lines {
@@ -80,12 +80,12 @@ func triesPanel(s *seasons.Season, lines []TryLine, x scale) Panel {
 	p.BandY, p.BandH = p.y.clamped(float64(band.High)), p.y.clamped(float64(band.Low))-p.y.clamped(float64(band.High))
 	p.Band = Text{p.X1 - 4, p.BandY + 15, bandOf(s.Crop)}
 	for _, v := range stepsFrom(math.Ceil(low/0.5)*0.5, high, 0.5) {
-		p.Ticks = append(p.Ticks, Tick{At: p.y.at(v), Label: words.PH(quantity.PH(v))})
+		p.Ticks = append(p.Ticks, Tick{At: p.y.at(v), Label: text.PH(quantity.PH(v))})
 	}
 	return p
 }
 
-func kTriesPanel(s *seasons.Season, lines []TryLine, x scale) Panel {
+func kTriesPanel(s *outlook.Forecast, lines []TryLine, x scale) Panel {
 	if len(s.K) == 0 {
 		return Panel{}
 	}
@@ -104,7 +104,7 @@ func kTriesPanel(s *seasons.Season, lines []TryLine, x scale) Panel {
 	p.BandH = p.y.clamped(float64(s.Scale.Critical)) - p.BandY
 	p.Band = Text{p.X1 - 4, p.BandY + 14, "enough"}
 	for _, v := range stepsFrom(math.Ceil(low/50)*50, high, 50) {
-		p.Ticks = append(p.Ticks, Tick{At: p.y.at(v), Label: words.Whole(v)})
+		p.Ticks = append(p.Ticks, Tick{At: p.y.at(v), Label: text.Whole(v)})
 	}
 	return p
 }

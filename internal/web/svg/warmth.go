@@ -3,7 +3,7 @@ package svg
 import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Warmth is a year of the soil’s temperature: the usual as a line, what was measured as dots,
@@ -38,7 +38,7 @@ func WarmthOf(c soil.Climate, from, to quantity.Day, w float64) Warmth {
 	sx := scale{float64(from), float64(to), left, w - 8}
 	y := func(t quantity.Temperature) Px { return Px(top + (h-top-foot)*float64((high-t)/(high-low))) }
 	d := Warmth{W: Px(w), H: h, Left: left, Warm: y(soil.WarmSoil)}
-	d.WarmText = Text{Px(w - 8), d.Warm - 5, "warm from " + words.Temperature(soil.WarmSoil)}
+	d.WarmText = Text{Px(w - 8), d.Warm - 5, "warm from " + text.Temperature(soil.WarmSoil)}
 	for day := from; day <= to; day += 3 {
 		d.Usual = d.Usual.to(sx.at(float64(day)), y(c.Usual(day)))
 		d.Reckons = d.Reckons.to(sx.at(float64(day)), y(c.At(day)))
@@ -52,9 +52,9 @@ func WarmthOf(c soil.Climate, from, to quantity.Day, w float64) Warmth {
 		d.TicksX = append(d.TicksX, Tick{At: sx.at(float64(m)), Label: m.Time().Format("Jan")})
 	}
 	for t := quantity.Temperature(0); t < high; t += 5 {
-		d.TicksY = append(d.TicksY, Tick{At: y(t), Label: words.Temperature(t)})
+		d.TicksY = append(d.TicksY, Tick{At: y(t), Label: text.Temperature(t)})
 	}
-	d.Says = "The soil’s temperature from " + words.DayYear(from) + " to " + words.DayYear(to) + ": the usual, and " +
-		words.Count(len(d.Dots), "day", "days") + " measured"
+	d.Says = "The soil’s temperature from " + text.DayYear(from) + " to " + text.DayYear(to) + ": the usual, and " +
+		text.Count(len(d.Dots), "day", "days") + " measured"
 	return d
 }

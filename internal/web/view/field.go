@@ -51,7 +51,7 @@ func (f Field) Chosen() bool { return f.Options != nil }
 const (
 	HookShape   = "shape"
 	HookTexture = "texture"
-	HookGo      = "go"
+	HookOpen    = "go"
 )
 
 // Option is a row of a list to choose from.

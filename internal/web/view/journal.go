@@ -16,12 +16,5 @@ type JournalRow struct {
 	Key    string
 }
 
-// Conflict is what was typed beside what another window saved since the form was opened.
-type Conflict struct {
-	Rows []Differs
-	// Now is where what stands now is shown.
-	Now string
-}
-
-// Differs is a field with what was typed and what stands now.
-type Differs struct{ Name, Yours, Now string }
+// Conflict is a field with what was typed and what stands now.
+type Conflict struct{ Name, Yours, Now string }

@@ -4,12 +4,12 @@ import (
 	"slices"
 
 	"zephyrfield/agronomy/guard"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 )
 
 // Notices are what is to be minded, the gravest first: a few stand open, the rest are counted and folded.
 type Notices struct {
-	Open, Folded []words.Guarded
+	Open, Folded []text.Guarded
 	// More counts those that are folded.
 	More string
 }
@@ -18,13 +18,13 @@ type Notices struct {
 const mostOpen = 2
 
 // NoticesOf puts the gravest first.
-func NoticesOf(list []words.Guarded) Notices {
+func NoticesOf(list []text.Guarded) Notices {
 	list = slices.Clone(list)
-	slices.SortStableFunc(list, func(a, b words.Guarded) int { return gravity(a.Level) - gravity(b.Level) })
+	slices.SortStableFunc(list, func(a, b text.Guarded) int { return gravity(a.Level) - gravity(b.Level) })
 	if len(list) <= mostOpen {
 		return Notices{Open: list}
 	}
-	return Notices{list[:mostOpen], list[mostOpen:], words.Count(len(list)-mostOpen, "more note", "more notes")}
+	return Notices{list[:mostOpen], list[mostOpen:], text.Count(len(list)-mostOpen, "more note", "more notes")}
 }
 
 // gravity orders levels, the gravest first.

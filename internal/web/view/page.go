@@ -6,7 +6,7 @@ import (
 	"net/url"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/web/svg"
 )
 
@@ -41,7 +41,7 @@ type Page struct {
 	// Plain is set where nothing of the other pages stands around it.
 	Plain bool
 	// Units are those of the garden.
-	Units words.Units
+	Units text.Units
 }
 
 // LengthIn, DepthIn and WeightIn name the units of a form's fields.
@@ -57,7 +57,7 @@ func (p Page) WeightIn() string { return p.Units.Weights().Name }
 func (p *Page) Show(on quantity.Day) {
 	p.On, p.Off = on, on != p.Today
 	if p.Off {
-		p.OnText, p.OnQuery = words.DayYear(on), "&on="+on.String()
+		p.OnText, p.OnQuery = text.DayYear(on), "&on="+on.String()
 		for i := range p.Tabs {
 			p.Tabs[i].Href += "?on=" + on.String()
 		}

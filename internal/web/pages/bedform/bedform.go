@@ -11,9 +11,9 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -48,8 +48,8 @@ func (s *Handler) NewBed(c *gin.Context) error {
 }
 
 // UsualBed fills the form of a new bed.
-func UsualBed(f form.Form, all []plots.Plot, u words.Units, today quantity.Day) {
-	x, y := plots.FreeSpot(all)
+func UsualBed(f form.Form, all []bedstate.State, u text.Units, today quantity.Day) {
+	x, y := bedstate.FreeSpot(all)
 	in := u.Lengths()
 	for name, usual := range map[string]string{"kind": "bed", "w": form.Usual(4, in), "h": form.Usual(1.2, in), "texture": "loam",
 		"depth": form.Usual(0.15, u.Depths()), "worked": "dug", "rings": "3",
@@ -64,19 +64,19 @@ func UsualBed(f form.Form, all []plots.Plot, u words.Units, today quantity.Day) 
 
 // showBedForm shows the form of a new bed, or of the one that is edited.
 func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing int64) error {
-	v, err := s.App(c).Plots.On(c.Request.Context(), s.Clock.Today(), s.On(c), plots.Foretold{})
+	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), s.On(c), bedstate.Foretold{})
 	if err != nil {
 		return err
 	}
 	u := v.Garden.Units()
 	if status == http.StatusOK && editing == 0 {
-		UsualBed(f, v.Plots, u, s.Clock.Today())
+		UsualBed(f, v.Beds, u, s.Clock.Today())
 	}
 	vm := newBedView{Page: s.Page(c, v.Garden, "Ground", "Add a bed"), Form: f, Action: "/beds", Button: "Add the bed", Editing: editing}
 	if editing != 0 {
 		vm.Title, vm.Action, vm.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
-	vm.fields(u, v.Plots, v.Library)
+	vm.fields(u, v.Beds, v.Library)
 	if vm.place(f, &v, u, svg.Layers(s.Clock.Today())[0], status == http.StatusOK) {
 		f.Sentences()
 		status = http.StatusUnprocessableEntity
@@ -91,12 +91,12 @@ func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing i
 
 // place draws the bed of a form among the others; wrong tells whether a form that was
 // asked for holds too much to be drawn.
-func (vm *newBedView) place(f form.Form, v *plots.View, u words.Units, layer svg.Layer, askedFor bool) (wrong bool) {
-	others := make([]plots.Plot, 0, len(v.Plots)+1)
-	mine := plots.Plot{}
+func (vm *newBedView) place(f form.Form, v *bedstate.View, u text.Units, layer svg.Layer, askedFor bool) (wrong bool) {
+	others := make([]bedstate.State, 0, len(v.Beds)+1)
+	mine := bedstate.State{}
 	mine.Standing = bed.Untested
-	for i := range v.Plots {
-		if p := &v.Plots[i]; p.Bed.ID == vm.Editing {
+	for i := range v.Beds {
+		if p := &v.Beds[i]; p.Bed.ID == vm.Editing {
 			mine = *p // it keeps its reading wherever it is moved
 		} else {
 			others = append(others, *p)
@@ -121,13 +121,13 @@ func (vm *newBedView) place(f form.Form, v *plots.View, u words.Units, layer svg
 	}
 	if b.Shape == garden.ShapeOutline {
 		scene.Drawing, scene.Closed = true, true
-		vm.Outline = words.Sentence(f.Fault("corners"))
+		vm.Outline = text.Sentence(f.Fault("corners"))
 		scene.Draft = present.CornersIn(form.Form{Values: f.Values, Faults: garden.Faults{}}, "corners", u.Lengths())
 		if b.Turn != 0 {
 			scene.Draft = nil // corners are moved on a bed that is not turned
 		}
 	}
-	scene.Plots = others
+	scene.Beds = others
 	vm.Plan = svg.PlanOf(scene, 620, 430)
 	vm.Jar, vm.Found = jarOf(f), found(b)
 	return wrong
@@ -146,7 +146,7 @@ func tooMuch(f form.Form, err error) bool {
 		}
 	}
 	quiet := form.Form{Values: f.Values, Faults: garden.Faults{}}
-	if present.CornersIn(quiet, "corners", words.Scale{Size: 1}); quiet.Fault("corners") != "" && f.Is("shape", garden.ShapeOutline) {
+	if present.CornersIn(quiet, "corners", text.Scale{Size: 1}); quiet.Fault("corners") != "" && f.Is("shape", garden.ShapeOutline) {
 		far = true
 	}
 	for field, why := range f.Faults {
@@ -176,13 +176,13 @@ func found(b garden.Bed) string {
 		if !ok {
 			return "Fill in the three layers."
 		}
-		says := words.Capital(usda) + ", " + words.Percent(clay) + " clay"
-		if words.Name(row.ID) != usda {
-			says += "; reckoned as " + words.Name(row.ID)
+		says := text.Capital(usda) + ", " + text.Percent(clay) + " clay"
+		if text.Name(row.ID) != usda {
+			says += "; reckoned as " + text.Name(row.ID)
 		}
 		return says + "."
 	case garden.ByFeel:
-		return words.Capital(words.Name(b.Texture)) + ", by feel."
+		return text.Capital(text.Name(b.Texture)) + ", by feel."
 	}
 	return ""
 }
@@ -214,7 +214,7 @@ func (s *Handler) AddBed(c *gin.Context) error {
 // AddOne records a bed and, with a crop, its planting from sown on, in one change.
 // It returns the new bed and the receipt that undoes both.
 func (s *Handler) AddOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
-	b, r, err := s.App(c).Ground.AddBed(c.Request.Context(), s.Act(c), b, crp, sown)
+	b, r, err := s.App(c).Layout.AddBed(c.Request.Context(), s.Actor(c), b, crp, sown)
 	return b.ID, r, err
 }
 
@@ -224,7 +224,7 @@ func (s *Handler) EditBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	b, err := s.App(c).Plots.Named(c.Request.Context(), id)
+	b, err := s.App(c).BedState.Named(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -248,9 +248,9 @@ func (s *Handler) SaveBed(c *gin.Context) error {
 	}
 	return s.Save(c, &f, site.Saving{
 		To:   site.BedHref(id),
-		Save: func() (garden.Receipt, error) { return s.App(c).Ground.EditBed(c.Request.Context(), s.Act(c), b) },
+		Save: func() (garden.Receipt, error) { return s.App(c).Layout.EditBed(c.Request.Context(), s.Actor(c), b) },
 		Now: func() (form.Form, error) {
-			now, err := s.App(c).Plots.Named(c.Request.Context(), id)
+			now, err := s.App(c).BedState.Named(c.Request.Context(), id)
 			return formOf(now, s.Units(c)), err
 		},
 		Show: func(status int) error { return s.showBedForm(c, status, f, id) },
@@ -263,7 +263,7 @@ func (s *Handler) RetireBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App(c).Ground.Retire(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Layout.Retire(c.Request.Context(), s.Actor(c), id, version)
 	if err != nil {
 		return err
 	}
@@ -290,7 +290,7 @@ func (s *Handler) DuplicateBed(c *gin.Context) error {
 		s.Fail(c, http.StatusUnprocessableEntity, "How many like it? "+site.FirstFault(f.Faults))
 		return nil
 	}
-	b, r, err := s.App(c).Ground.Like(c.Request.Context(), s.Act(c), id, n, between)
+	b, r, err := s.App(c).Layout.Like(c.Request.Context(), s.Actor(c), id, n, between)
 	if f.Add(err) {
 		f.Sentences()
 		s.Fail(c, http.StatusUnprocessableEntity, "How many like it? "+site.FirstFault(f.Faults))

@@ -6,7 +6,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
@@ -40,7 +40,7 @@ func soilFrom(f form.Form, b *garden.Bed) {
 }
 
 // BedFrom reads the form's bed; the error tells only whether it can be drawn.
-func BedFrom(f form.Form, u words.Units) (garden.Bed, error) {
+func BedFrom(f form.Form, u text.Units) (garden.Bed, error) {
 	in := u.Lengths()
 	length := func(name, what string) float64 {
 		return f.Needed(name, "A "+what+" in "+in.Name+" is needed.") * in.Size
@@ -96,7 +96,7 @@ func BedFrom(f form.Form, u words.Units) (garden.Bed, error) {
 func plain(x float64) string { return strconv.FormatFloat(quantity.Round(x, 1), 'f', -1, 64) }
 
 // formOf fills the form with a bed.
-func formOf(b garden.Bed, u words.Units) form.Form {
+func formOf(b garden.Bed, u text.Units) form.Form {
 	in := u.Lengths()
 	f := form.Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": form.Figure(b.W, in, 3),
 		"h": form.Figure(b.H, in, 3), "x": form.Figure(b.X, in, 3), "y": form.Figure(b.Y, in, 3),

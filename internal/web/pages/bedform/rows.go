@@ -4,9 +4,9 @@ import (
 	"slices"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/view"
@@ -25,7 +25,7 @@ const (
 )
 
 // fields are those of the form, in the garden's units.
-func (v *newBedView) fields(u words.Units, all []plots.Plot, lib garden.Library) {
+func (v *newBedView) fields(u text.Units, all []bedstate.State, lib garden.Library) {
 	in := u.Lengths().Name
 	figure := func(name, label, aside string) form.Row {
 		return form.Row{Name: name, Label: label, Aside: aside, Mode: form.Decimal}
@@ -75,7 +75,7 @@ func (v *newBedView) JarHeights() []view.Field {
 }
 
 // partsOf are the parts of the garden that beds lie in; never nil, so that they are offered.
-func partsOf(all []plots.Plot) []string {
+func partsOf(all []bedstate.State) []string {
 	out := []string{}
 	for i := range all {
 		if n := all[i].Bed.Part; n != "" && !slices.Contains(out, n) {
@@ -101,18 +101,18 @@ func shapeOptions() (out []view.Option) {
 
 func kindOptions() (out []view.Option) {
 	for _, k := range garden.Kinds {
-		out = append(out, view.Option{Value: k, Text: words.Capital(words.Name(k))})
+		out = append(out, view.Option{Value: k, Text: text.Capital(text.Name(k))})
 	}
 	return out
 }
 
-func ribbonOptions(in words.Scale) (out []view.Option) {
+func ribbonOptions(in text.Scale) (out []view.Option) {
 	for _, r := range ribbons {
-		text := r.text
+		words := r.text
 		if r.cm > 0 {
-			text += " " + form.Figure(r.cm/100, in, 1) + " " + in.Name
+			words += " " + form.Figure(r.cm/100, in, 1) + " " + in.Name
 		}
-		out = append(out, view.Option{Value: r.id, Text: text})
+		out = append(out, view.Option{Value: r.id, Text: words})
 	}
 	return out
 }

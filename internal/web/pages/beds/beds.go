@@ -11,11 +11,11 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/ground"
-	"zephyrfield/internal/plots"
+	"zephyrfield/internal/layout"
 	"zephyrfield/internal/web/form"
 	groundpage "zephyrfield/internal/web/pages/ground"
 	"zephyrfield/internal/web/present"
@@ -88,7 +88,7 @@ func (s *Handler) Beds(c *gin.Context) error {
 
 func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []string) error {
 	today := s.Clock.Today()
-	v, err := s.App(c).Plots.View(c.Request.Context(), today)
+	v, err := s.App(c).BedState.View(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -96,14 +96,14 @@ func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []str
 		f.Values["set_sown"] = today.String()
 	}
 	f.Sentences()
-	vm := bedsView{Form: f, All: len(v.Plots), Heads: strings.Join(exchange.BedHeads(), ", ")}
+	vm := bedsView{Form: f, All: len(v.Beds), Heads: strings.Join(exchange.BedHeads(), ", ")}
 	vm.fill(&v, f, chosen)
 	vm.sort(f)
 	vm.gives(&v)
 	vm.Shown = len(vm.Rows)
-	title := words.Count(vm.Shown, "bed", "beds")
+	title := text.Count(vm.Shown, "bed", "beds")
 	if vm.Shown < vm.All {
-		title = strconv.Itoa(vm.Shown) + " of " + words.Count(vm.All, "bed", "beds")
+		title = strconv.Itoa(vm.Shown) + " of " + text.Count(vm.All, "bed", "beds")
 	}
 	vm.Page = s.Page(c, v.Garden, "Beds", title)
 	if err := s.Undated(c, &vm.Page); err != nil {
@@ -115,7 +115,7 @@ func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []str
 }
 
 // fill lists the beds that the filters leave, and what there is to filter by.
-func (vm *bedsView) fill(v *plots.View, f form.Form, chosen []string) {
+func (vm *bedsView) fill(v *bedstate.View, f form.Form, chosen []string) {
 	next := map[int64]garden.Task{}
 	for _, t := range v.Tasks {
 		if _, ok := next[t.BedID]; !ok {
@@ -125,22 +125,22 @@ func (vm *bedsView) fill(v *plots.View, f form.Form, chosen []string) {
 	list := groundpage.GroundView{}
 	list.FillList(v, next)
 	seen := map[string]bool{}
-	once := func(to *[]view.Option, kind, value, text string) {
+	once := func(to *[]view.Option, kind, value, words string) {
 		if key := kind + value; value != "" && !seen[key] {
 			seen[key] = true
-			*to = append(*to, view.Option{Value: value, Text: text})
+			*to = append(*to, view.Option{Value: value, Text: words})
 		}
 	}
-	for i, p := range v.Plots {
+	for i, p := range v.Beds {
 		b := p.Bed
 		x := bedLine{ListRow: list.List[i], State: string(p.Standing), Part: b.Part,
-			Soil: words.Capital(words.Name(b.Texture)), Size: v.Garden.Units().Area(b.Area()), crop: p.Crop.ID, texture: string(b.Texture)}
+			Soil: text.Capital(text.Name(b.Texture)), Size: v.Garden.Units().Area(b.Area()), crop: p.Crop.ID, texture: string(b.Texture)}
 		id := strconv.FormatInt(b.ID, 10)
 		x.Tick = view.Choice{ID: "b" + id, Name: "bed", Value: id, Text: b.Name, On: slices.Contains(chosen, id)}
 		once(&vm.parts, "p", b.Part, b.Part)
 		once(&vm.crops, "c", x.crop, x.Crop)
 		once(&vm.textures, "t", x.texture, x.Soil)
-		once(&vm.stands, "s", x.State, words.Capital(words.Name(x.State)))
+		once(&vm.stands, "s", x.State, text.Capital(text.Name(x.State)))
 		named := strings.Contains(garden.Fold(b.Name), garden.Fold(f.Value("q")))
 		if !named || !among(f, "part", b.Part) || !among(f, "crop", x.crop) || !among(f, "texture", x.texture) || !among(f, "stands", x.State) {
 			continue
@@ -214,7 +214,7 @@ func (vm *bedsView) giveTable() form.Table {
 }
 
 // gives are the choices of what the chosen may be given.
-func (vm *bedsView) gives(v *plots.View) {
+func (vm *bedsView) gives(v *bedstate.View) {
 	may := func(list []view.Option) []view.Option {
 		return append([]view.Option{{Value: "", Text: "as it is"}}, list...)
 	}
@@ -241,9 +241,9 @@ func (s *Handler) ChangeBeds(c *gin.Context) error {
 		return err
 	}
 	u := s.Units(c)
-	change := ground.Change{Retire: f.Is("do", "retire")}
+	change := layout.Change{Retire: f.Is("do", "retire")}
 	if !change.Retire {
-		change = ground.Change{Texture: soil.Texture(f.Value("set_texture")), Worked: soil.Worked(f.Value("set_worked")),
+		change = layout.Change{Texture: soil.Texture(f.Value("set_texture")), Worked: soil.Worked(f.Value("set_worked")),
 			FreeLime: soil.FreeLime(f.Value("set_free_lime")), Part: f.Value("set_part"), SetPart: f.Value("set_part") != "",
 			Crop: f.Value("set_crop")}
 		if change.Part == noPart {
@@ -259,7 +259,7 @@ func (s *Handler) ChangeBeds(c *gin.Context) error {
 	return s.Save(c, &f, site.Saving{
 		To: "/beds",
 		Save: func() (garden.Receipt, error) {
-			return s.App(c).Ground.ChangeMany(c.Request.Context(), s.Act(c), beds, change)
+			return s.App(c).Layout.ChangeMany(c.Request.Context(), s.Actor(c), beds, change)
 		},
 		FieldOf: bedsField,
 		Show:    func(status int) error { return s.showBeds(c, status, f, chosen) },
@@ -283,15 +283,15 @@ func (s *Handler) AddTable(c *gin.Context) error {
 	f := form.Posted(c)
 	today := s.Clock.Today()
 	name, data, err := present.UploadedOr(c, "beds.csv", f.Value("table"))
-	usual := ground.New{Bed: garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug,
+	usual := layout.New{Bed: garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug,
 		FreeLime: soil.LimeUnknown}, Crop: "general-vegetables", Sown: today}
-	var rows []ground.New
+	var rows []layout.New
 	if err == nil {
 		rows, err = exchange.ReadBeds(name, data, usual)
 	}
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App(c).Ground.AddTable(c.Request.Context(), s.Act(c), rows); err == nil {
+		if r, err = s.App(c).Layout.AddTable(c.Request.Context(), s.Actor(c), rows); err == nil {
 			s.Done(c, "/beds", r)
 			return nil
 		}

@@ -11,7 +11,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
@@ -114,7 +114,7 @@ func (s *Handler) benchShared(c *gin.Context, vm *benchView) error {
 	if errors.Is(err, garden.ErrStale) { // told when it is saved
 		return nil
 	}
-	vm.Shared = words.List(names)
+	vm.Shared = text.List(names)
 	return err
 }
 
@@ -137,7 +137,7 @@ func (s *Handler) benchSample(c *gin.Context, vm *benchView, f form.Form, fill b
 	for i, b := range l.Beds {
 		names[i] = b.Name
 	}
-	vm.Sample, vm.Chosen, vm.Layered = x.Code, "sample "+x.Code+": "+words.List(names), len(l.Layers) > 0
+	vm.Sample, vm.Chosen, vm.Layered = x.Code, "sample "+x.Code+": "+text.List(names), len(l.Layers) > 0
 	vm.LayerCode = l.Code()
 	if !fill {
 		return nil
@@ -159,7 +159,7 @@ func (s *Handler) benchSample(c *gin.Context, vm *benchView, f form.Form, fill b
 
 func (s *Handler) showBench(c *gin.Context, status int, f form.Form) error {
 	today := s.Clock.Today()
-	g, beds, err := s.App(c).Plots.Names(c.Request.Context(), today)
+	g, beds, err := s.App(c).BedState.Names(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -224,7 +224,7 @@ func usualWay(g garden.Garden, last []garden.Reading) soil.Method {
 }
 
 // usual lists the beds, and fills in what is usual in a form that is asked for.
-func (vm *benchView) usual(f form.Form, beds []garden.Bed, u words.Units, today quantity.Day, askedFor bool,
+func (vm *benchView) usual(f form.Form, beds []garden.Bed, u text.Units, today quantity.Day, askedFor bool,
 	way soil.Method) map[int64]string {
 	names := map[int64]string{}
 	for _, b := range beds {
@@ -264,7 +264,7 @@ func (v *benchView) lists() {
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
 	v.Doubts = map[string]string{}
 	for _, m := range soil.Methods {
-		v.Doubts[string(m.Method)] = "± " + words.PH2(quantity.PH(m.SD))
+		v.Doubts[string(m.Method)] = "± " + text.PH2(quantity.PH(m.SD))
 	}
 	v.Jars = present.FizzJars(v.Form.Tiles)
 }
@@ -276,16 +276,16 @@ func (v *benchView) chips(chips []float64) {
 		v.Chips = append(v.Chips, chipView{view.Choice{ID: "chip-" + value, Name: "chip", Value: value, Text: says,
 			On: v.Form.Is("chip", value)}, low != high})
 	}
-	text := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+	figure := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 	widest := 0.0
 	for i, c := range chips {
 		if i > 0 {
 			widest = max(widest, c-chips[i-1])
-			add(text(chips[i-1]), text(c), text(chips[i-1])+" to "+text(c))
+			add(figure(chips[i-1]), figure(c), figure(chips[i-1])+" to "+figure(c))
 		}
-		add(text(c), text(c), text(c))
+		add(figure(c), figure(c), figure(c))
 	}
-	v.ChipDoubt = "Its chips tell pH to " + "± " + words.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) +
+	v.ChipDoubt = "Its chips tell pH to " + "± " + text.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) +
 		" at best: half the dose first, then a better reading."
 }
 
@@ -313,10 +313,10 @@ func (s *Handler) AddReading(c *gin.Context) error {
 	}
 	return s.tryReading(c, f, func() (garden.Receipt, string, error) {
 		if code != "" {
-			got, err := s.App(c).Readings.AddSampleReading(c.Request.Context(), s.Act(c), code, r)
+			got, err := s.App(c).Readings.AddSampleReading(c.Request.Context(), s.Actor(c), code, r)
 			return got, "/walk", err
 		}
-		got, err := s.App(c).Readings.AddReading(c.Request.Context(), s.Act(c), r)
+		got, err := s.App(c).Readings.AddReading(c.Request.Context(), s.Actor(c), r)
 		return got, site.BedHref(r.BedID), err
 	})
 }
@@ -349,7 +349,7 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 	f.Values["reading"] = c.Param("id")
 	r := ReadingFrom(f, s.Units(c))
 	err = s.tryReading(c, f, func() (garden.Receipt, string, error) {
-		got, err := s.App(c).Readings.ReplaceReading(c.Request.Context(), s.Act(c), id, version, r)
+		got, err := s.App(c).Readings.ReplaceReading(c.Request.Context(), s.Actor(c), id, version, r)
 		return got, "/beds/" + f.Value("bed"), err
 	})
 	if !errors.Is(err, garden.ErrStale) {
@@ -368,7 +368,7 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 			is.Values[name] = "" // a layer that is typed now, and was not read then
 		}
 	}
-	f.Meet(is)
+	f.Compare(is)
 	f.Values["reading"] = strconv.FormatInt(now.ID, 10)
 	return s.showBench(c, http.StatusConflict, f)
 }
@@ -379,7 +379,7 @@ func (s *Handler) StrikeReading(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App(c).Readings.Strike(c.Request.Context(), s.Act(c), id, version, c.PostForm("why"))
+	r, err := s.App(c).Readings.Strike(c.Request.Context(), s.Actor(c), id, version, c.PostForm("why"))
 	if err != nil {
 		return err
 	}

@@ -3,7 +3,7 @@ package bench
 import (
 	"fmt"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/view"
@@ -16,7 +16,7 @@ const (
 )
 
 // fields are those of the form, in the garden's units.
-func (v *benchView) fields(u words.Units) {
+func (v *benchView) fields(u text.Units) {
 	figure := func(name, label string) form.Row { return form.Row{Name: name, Label: label, Mode: form.Decimal} }
 	v.Taken = []form.Row{{Name: "date", Label: "Sampled on", Mode: form.Date},
 		{Name: "cores", Label: "Cores in the sample", Mode: form.Numeric}, figure("depth", "Depth, "+u.Depths().Name)}

@@ -9,7 +9,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
 	"zephyrfield/internal/web/form"
@@ -46,7 +46,7 @@ func (s *Handler) ReadProbe(c *gin.Context) {
 		in.Bottle = quantity.PH(b)
 	}
 	if in.Bed, _ = strconv.ParseInt(c.Query("bed"), 10, 64); in.Bed != 0 {
-		if rec, err := s.App(c).Plots.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.Reading != nil {
+		if rec, err := s.App(c).BedState.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.Reading != nil {
 			in.Truth = rec.PH
 		}
 	}
@@ -54,7 +54,7 @@ func (s *Handler) ReadProbe(c *gin.Context) {
 	if err != nil {
 		says := "The probe cannot be read."
 		if errors.Is(err, instrument.ErrNoReading) {
-			says = words.Sentence(err.Error())
+			says = text.Sentence(err.Error())
 		}
 		c.JSON(http.StatusServiceUnavailable, gin.H{"error": says})
 		return

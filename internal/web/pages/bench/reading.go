@@ -9,7 +9,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
@@ -88,15 +88,15 @@ func layersFrom(f form.Form, r *garden.Reading, in float64) {
 
 // fillLayers puts a reading's layers into the form.
 func fillLayers(f form.Form, layers garden.Rows, in float64) {
-	text := func(x float64) string { return strconv.FormatFloat(quantity.Round(x, 3), 'f', -1, 64) }
+	figure := func(x float64) string { return strconv.FormatFloat(quantity.Round(x, 3), 'f', -1, 64) }
 	lines, n, at := layerLines(), 0, 0.0
 	for _, l := range layers {
 		if n < len(lines) && l[0] > at+1e-9 { // what lies between was not read
-			f.Values[lines[n].To] = text(l[0] / in)
+			f.Values[lines[n].To] = figure(l[0] / in)
 			n++
 		}
 		if n < len(lines) {
-			f.Values[lines[n].To], f.Values[lines[n].PH] = text(l[1]/in), text(l[2])
+			f.Values[lines[n].To], f.Values[lines[n].PH] = figure(l[1]/in), figure(l[2])
 			n++
 		}
 		at = l[1]
@@ -104,7 +104,7 @@ func fillLayers(f form.Form, layers garden.Rows, in float64) {
 }
 
 // ReadingFrom reads the form's reading; faults stand in it.
-func ReadingFrom(f form.Form, u words.Units) garden.Reading {
+func ReadingFrom(f form.Form, u text.Units) garden.Reading {
 	ppm := func(name string) *quantity.Concentration { return form.Optional[quantity.Concentration](f, name, 1) }
 	// What was typed for another way does not count; what a reading that is put
 	// right held already does.
@@ -247,7 +247,7 @@ func meterFrom(f form.Form, r *garden.Reading) {
 			return
 		}
 		r.Method = c.Method(r.Date)
-		r.Note = joinNote(r.Note, "Meter of "+words.DayYear(c.On)+", slope "+words.Percent(c.Slope())+".")
+		r.Note = joinNote(r.Note, "Meter of "+text.DayYear(c.On)+", slope "+text.Percent(c.Slope())+".")
 	}
 	if len(tries) == 0 {
 		return
@@ -298,19 +298,19 @@ func kitFrom(f form.Form, r *garden.Reading) {
 }
 
 // fillReading puts a reading into the form, to be put right.
-func fillReading(f form.Form, r garden.Reading, u words.Units) {
+func fillReading(f form.Form, r garden.Reading, u text.Units) {
 	put := func(name string, x *float64, size float64) {
 		if x != nil {
 			f.Values[name] = strconv.FormatFloat(quantity.Round(*x/size, 4), 'f', -1, 64)
 		}
 	}
 	in := u.Depths().Size
-	for name, text := range map[string]string{"bed": strconv.FormatInt(r.BedID, 10), "version": strconv.FormatInt(r.Version, 10),
+	for name, figure := range map[string]string{"bed": strconv.FormatInt(r.BedID, 10), "version": strconv.FormatInt(r.Version, 10),
 		"date": r.Date.String(), "method": string(r.Method),
 		"basis": string(r.Basis), "cores": strconv.Itoa(r.Cores), "note": r.Note, "vinegar": string(r.Vinegar), "soda": string(r.Soda),
 		"k_extractant": string(r.Extractant),
 		"buffer_kind":  string(r.BufferKind), "depth": form.Figure(float64(r.Depth), u.Depths(), 1)} {
-		f.Values[name] = text
+		f.Values[name] = figure
 	}
 	switch {
 	case r.Method == soil.MeterStale:

@@ -10,7 +10,7 @@ import (
 
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/site"
@@ -53,15 +53,15 @@ func (s *Handler) Crops(c *gin.Context) error {
 }
 
 // cropForm is the form of a crop as it stands.
-func cropForm(l garden.Library, code string, u words.Units) (f form.Form, ok bool) {
+func cropForm(l garden.Library, code string, u text.Units) (f form.Form, ok bool) {
 	f = form.NoForm()
 	x, ok := l.Find(code)
 	if !ok {
 		return f, false
 	}
 	own, _ := l.Own(code)
-	f.Values = map[string]string{"code": code, "name": x.Name, "low": words.PH2(x.Band.Low), "high": words.PH2(x.Band.High),
-		"aim": words.PH2(x.Aim), "removal": form.Figure(float64(x.Removal), u.Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
+	f.Values = map[string]string{"code": code, "name": x.Name, "low": text.PH2(x.Band.Low), "high": text.PH2(x.Band.High),
+		"aim": text.PH2(x.Aim), "removal": form.Figure(float64(x.Removal), u.Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
 	for _, n := range crop.FlagNames {
 		if x.Is(n.Flag) {
 			f.Values[flagField(n.ID)] = "yes"
@@ -79,13 +79,13 @@ func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
 	v := cropsView{Form: f, Fields: f.Fields(cropTable(u)), Editing: f.Value("code")}
 	own := 0
 	for _, x := range l.All() {
-		row := cropRow{Href: "/crops?crop=" + x.ID, Name: words.Capital(x.Name), Band: words.PH(x.Band.Low) + " to " +
-			words.PH(x.Band.High),
-			Aim: words.PH2(x.Aim), Removal: u.Rate(x.Removal), Open: x.ID == v.Editing}
+		row := cropRow{Href: "/crops?crop=" + x.ID, Name: text.Capital(x.Name), Band: text.PH(x.Band.Low) + " to " +
+			text.PH(x.Band.High),
+			Aim: text.PH2(x.Aim), Removal: u.Rate(x.Removal), Open: x.ID == v.Editing}
 		var flags []string
 		for _, n := range crop.FlagNames {
 			if x.Is(n.Flag) {
-				flags = append(flags, words.Name(n.ID))
+				flags = append(flags, text.Name(n.ID))
 			}
 		}
 		row.Flags = strings.Join(flags, ", ")
@@ -96,12 +96,12 @@ func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
 	}
 	slices.SortStableFunc(v.Rows, func(a, b cropRow) int { return strings.Compare(a.Name, b.Name) })
 	for _, n := range crop.FlagNames {
-		v.Flags = append(v.Flags, view.Choice{ID: flagField(n.ID), Name: flagField(n.ID), Value: "yes", Text: words.Capital(words.Name(n.ID)),
-			Why: words.Why(n.ID), On: f.Is(flagField(n.ID), "yes")})
+		v.Flags = append(v.Flags, view.Choice{ID: flagField(n.ID), Name: flagField(n.ID), Value: "yes", Text: text.Capital(text.Name(n.ID)),
+			Why: text.Why(n.ID), On: f.Is(flagField(n.ID), "yes")})
 	}
 	_, v.Book = crop.Find(v.Editing)
 	_, v.Own = l.Own(v.Editing)
-	title := words.Count(len(v.Rows), "crop", "crops") + " in the library"
+	title := text.Count(len(v.Rows), "crop", "crops") + " in the library"
 	if own > 0 {
 		title += ", " + strconv.Itoa(own) + " of your own"
 	}
@@ -114,7 +114,7 @@ func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
 }
 
 // cropTable are the fields that are typed.
-func cropTable(u words.Units) form.Table {
+func cropTable(u text.Units) form.Table {
 	return form.Table{{Name: "name", Label: "Name", Box: form.Wide, MaxLength: 60}, {Name: "low", Label: "Band from pH", Mode: form.Decimal},
 		{Name: "high", Label: "to pH", Mode: form.Decimal}, {Name: "aim", Label: "Aim", Aside: "empty: the middle", Mode: form.Decimal},
 		{Name: "removal", Label: "Potash (K₂O) a good crop carries off, " + u.Rates().Name, Mode: form.Decimal}}
@@ -145,7 +145,7 @@ func (s *Handler) SetCrop(c *gin.Context) error {
 	}
 	return s.Save(c, &f, site.Saving{
 		To:   "/crops",
-		Save: func() (garden.Receipt, error) { return s.App(c).Ground.SetCrop(c.Request.Context(), s.Act(c), x) },
+		Save: func() (garden.Receipt, error) { return s.App(c).Layout.SetCrop(c.Request.Context(), s.Actor(c), x) },
 		Now: func() (form.Form, error) {
 			_, l, err := s.App(c).Crops(c.Request.Context())
 			if err != nil {
@@ -168,9 +168,9 @@ func (s *Handler) DropCrop(c *gin.Context) error {
 	if err != nil {
 		return garden.ErrStale
 	}
-	r, err := s.App(c).Ground.DropCrop(c.Request.Context(), s.Act(c), f.Value("code"), version)
+	r, err := s.App(c).Layout.DropCrop(c.Request.Context(), s.Actor(c), f.Value("code"), version)
 	if f.Add(err) {
-		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("name")))
+		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(f.Fault("name")))
 		return nil
 	}
 	if err != nil {

@@ -8,7 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/calendar"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/site"
@@ -79,7 +79,7 @@ func workDays(d calendar.Days) string {
 	if len(names) == 0 || len(names) == 7 {
 		return "any day"
 	}
-	return words.List(names)
+	return text.List(names)
 }
 
 // SetDays records the days of the place.
@@ -116,7 +116,7 @@ func (s *Handler) SetDays(c *gin.Context) error {
 	return s.Save(c, &f, site.Saving{
 		To: "/days",
 		Save: func() (garden.Receipt, error) {
-			return s.App(c).Ground.SetDays(c.Request.Context(), s.Act(c), version, g.WorkDays, g.Away)
+			return s.App(c).Layout.SetDays(c.Request.Context(), s.Actor(c), version, g.WorkDays, g.Away)
 		},
 		Show: func(status int) error { return s.showDays(c, status, g, f) },
 	})

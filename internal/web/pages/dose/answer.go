@@ -11,8 +11,8 @@ import (
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -27,9 +27,9 @@ type answerView struct {
 	Says      string
 	Options   []optionView
 	Refused   []RefusedView
-	Guards    []words.Guarded
+	Guards    []text.Guarded
 	Chosen    *chosenView
-	Need      []words.Line
+	Need      []text.Line
 	Potassium *potassiumView
 	// Magnesium says what answers magnesium that is low; "" where nothing is wanted.
 	Magnesium string
@@ -68,9 +68,9 @@ type chosenView struct {
 	Name  string
 	Key   string
 	Goes  []GoView
-	Lines []words.Line
+	Lines []text.Line
 	// Cautions must be read before it goes on; Guards are good to know.
-	Cautions, Guards []words.Guarded
+	Cautions, Guards []text.Guarded
 	// Mind says what the goes and the chart come to.
 	Mind    string
 	Chart   svg.Chart
@@ -90,7 +90,7 @@ type GoView struct {
 
 // answerOf lays an answer out; use is the option that was chosen, now set where the day is
 // today.
-func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day, now bool) *answerView {
+func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantity.Day, now bool) *answerView {
 	a := w.Answer
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
 	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
@@ -99,7 +99,7 @@ func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day,
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline = "Leave it alone"
-		v.Says, v.Sides = leaveWords(w)+" Test again by "+words.NearDay(w.LookAgain(), today)+", same depth and way.", sidesOf(w, sides, nil)
+		v.Says, v.Sides = leaveWords(w)+" Test again by "+text.NearDay(w.LookAgain(), today)+", same depth and way.", sidesOf(w, sides, nil)
 		return v
 	case dose.Refused:
 		v.Headline = "No dose for now"
@@ -108,7 +108,7 @@ func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day,
 	}
 	v.Says = present.NeedWords(w)
 	from, to := miniScale(a)
-	v.MiniLow, v.MiniHigh = "pH "+words.PH(from), words.PH(to)
+	v.MiniLow, v.MiniHigh = "pH "+text.PH(from), text.PH(to)
 	chosen := 0
 	for i, o := range a.Options {
 		if w.Key(o) == use {
@@ -119,7 +119,7 @@ func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day,
 		v.Options = append(v.Options, optionOf(w, o, i == chosen, from, to))
 	}
 	v.refused(w)
-	v.Ways = words.Count(len(v.Options), "way", "ways")
+	v.Ways = text.Count(len(v.Options), "way", "ways")
 	o := a.Options[chosen]
 	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now), sidesOf(w, sides, &o)
 	v.Guards = append(v.Guards, v.Chosen.Cautions...)
@@ -129,28 +129,28 @@ func answerOf(w *desk.Worked, sides []dose.Side, use string, today quantity.Day,
 }
 
 // magnesiumWords say what answers magnesium that is low.
-func magnesiumWords(w *desk.Worked) string {
+func magnesiumWords(w *dosing.Dose) string {
 	m, half := w.Answer.Magnesium, false
 	var ways []string
 	for _, x := range m.Ways {
 		half = half || x.First < x.Rate
-		ways = append(ways, w.Garden.Units().Mass(x.Total)+" of "+words.Material(x.Kind))
+		ways = append(ways, w.Garden.Units().Mass(x.Total)+" of "+text.Material(x.Kind))
 	}
 	if len(ways) == 0 {
 		return ""
 	}
-	return words.MagnesiumLow(*w.Answer.Reading.Magnesium, ways, half)
+	return text.MagnesiumLow(*w.Answer.Reading.Magnesium, ways, half)
 }
 
 // taughtNote says how much what the bed has taught changes its need.
-func taughtNote(w *desk.Worked, sides []dose.Side) string {
+func taughtNote(w *dosing.Dose, sides []dose.Comparison) string {
 	l := w.Request.Ground.Learned
 	if l == nil {
 		return ""
 	}
-	var own, school *dose.Side
+	var own, school *dose.Comparison
 	for i := range sides {
-		switch soil.School(sides[i].School) {
+		switch soil.LimeMethod(sides[i].Method) {
 		case soil.ByLearned:
 			own = &sides[i]
 		case l.Beside:
@@ -160,7 +160,7 @@ func taughtNote(w *desk.Worked, sides []dose.Side) string {
 	if own == nil || school == nil {
 		return ""
 	}
-	return w.Garden.Units().TaughtDose(*l, own.CaCO3, school.CaCO3, w.Request.Schools.Buffering == soil.ByLearned)
+	return w.Garden.Units().TaughtDose(*l, own.CaCO3, school.CaCO3, w.Request.Methods.Buffering == soil.ByLearned)
 }
 
 // miniScale fits all options' doubts on one scale of whole half units.
@@ -176,11 +176,11 @@ func miniScale(a dose.Answer) (lo, hi quantity.PH) {
 
 // leaveWords say why nothing is to be done: what is at work, the school, or that
 // it is too close to tell.
-func leaveWords(w *desk.Worked) string {
+func leaveWords(w *dosing.Dose) string {
 	a := w.Answer
 	for _, s := range a.Need.Working {
 		if s.ID == "at-work" {
-			return "What went on is still at work and should bring it to about " + words.PH(quantity.PH(s.From.N("settles"))) +
+			return "What went on is still at work and should bring it to about " + text.PH(quantity.PH(s.From.N("settles"))) +
 				". It needs no more."
 		}
 	}
@@ -193,23 +193,23 @@ func leaveWords(w *desk.Worked) string {
 				"by that."
 		}
 	}
-	band := words.PH(a.Crop.Band.Low) + " to " + words.PH(a.Crop.Band.High)
+	band := text.PH(a.Crop.Band.Low) + " to " + text.PH(a.Crop.Band.High)
 	switch {
 	case w.Request.Target != nil:
 		return "The soil is there already."
 	case a.Stand == crop.InBand:
-		return "It reads " + words.PH(a.PH) + ", inside the band of " + band + ". Type a target if you want another pH."
+		return "It reads " + text.PH(a.PH) + ", inside the band of " + band + ". Type a target if you want another pH."
 	case a.Stand == crop.TooClose:
-		return "It reads " + words.PH2(a.PH) + " against " + band + ": too close to tell by one reading. Read it once more, or type a " +
+		return "It reads " + text.PH2(a.PH) + " against " + band + ": too close to tell by one reading. Read it once more, or type a " +
 			"target."
 	case a.Stand == crop.Drifts:
-		return "It reads " + words.PH(a.PH) + ", a little over the band of " + band + ". Soil drifts down by itself; type a target if " +
+		return "It reads " + text.PH(a.PH) + ", a little over the band of " + band + ". Soil drifts down by itself; type a target if " +
 			"you will not wait."
 	}
-	return "The school you chose does not step in at " + words.PH(a.PH) + ". Type a target, or choose another school."
+	return "The school you chose does not step in at " + text.PH(a.PH) + ". Type a target, or choose another school."
 }
 
-func optionOf(w *desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) optionView {
+func optionOf(w *dosing.Dose, o dose.Option, on bool, lo, hi quantity.PH) optionView {
 	var total quantity.Mass
 	var note []string
 	for _, p := range o.Parts {
@@ -222,14 +222,14 @@ func optionOf(w *desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) option
 		v.Mini = &m
 	}
 	if o.K2O > 0 {
-		v.Potassium = "+" + words.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
+		v.Potassium = "+" + text.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
 	}
-	note = append(note, words.Count(len(o.Goes), "go", "goes"))
+	note = append(note, text.Count(len(o.Applications), "go", "goes"))
 	if o.Waits() {
 		note[0] += ", the rest after a test"
 	}
 	if len(o.Parts) > 1 {
-		note[0] = words.Lower(present.MaterialName(w, o.Parts[0].Batch)) + " + " + words.Lower(present.MaterialName(w, o.Parts[1].Batch)) +
+		note[0] = text.Lower(present.MaterialName(w, o.Parts[0].Batch)) + " + " + text.Lower(present.MaterialName(w, o.Parts[1].Batch)) +
 			" · " + note[0]
 	} else if b := present.ShelfOf(w, o.Parts[0].Batch); b == nil {
 		note = append(note, "not on your shelf")
@@ -251,7 +251,7 @@ func optionOf(w *desk.Worked, o dose.Option, on bool, lo, hi quantity.PH) option
 		v.Unmet = "leaves " + w.Garden.Units().Rate(quantity.Rate(abs(float64(o.Unmet)))) + " unmet"
 	}
 	if _, n := guard.Worst(o.Guards); n > 0 {
-		v.CautionText = words.Count(n, "caution", "cautions")
+		v.CautionText = text.Count(n, "caution", "cautions")
 	}
 	return v
 }
@@ -265,7 +265,7 @@ func abs(x float64) float64 {
 
 // refused lists what may not be used, and what does nothing. Materials that
 // work the other way are left out: nobody asked for them.
-func (v *answerView) refused(w *desk.Worked) {
+func (v *answerView) refused(w *dosing.Dose) {
 	for _, r := range w.Answer.Refused {
 		g := w.Garden.Units().Guard(r.Guards[0])
 		// Nor those that feed potassium only, where none stands on the shelf.
@@ -273,46 +273,46 @@ func (v *answerView) refused(w *desk.Worked) {
 			continue
 		}
 		if n := len(v.Refused) - 1; n >= 0 && v.Refused[n].Says == g.Says {
-			v.Refused[n].Name += ", " + words.Lower(present.MaterialName(w, r.Batch))
+			v.Refused[n].Name += ", " + text.Lower(present.MaterialName(w, r.Batch))
 			continue
 		}
-		v.Refused = append(v.Refused, RefusedView{Name: words.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+		v.Refused = append(v.Refused, RefusedView{Name: text.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
 			Stop: g.Level == guard.Stop})
 	}
 }
 
-func chosenOf(w *desk.Worked, o dose.Option, today quantity.Day) *chosenView {
+func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	v := &chosenView{Name: present.OptionName(w, o), Key: w.Key(o),
 		Lines: w.Garden.Units().Steps(w.Answer.Working(&o))}
 	v.Cautions, v.Guards = present.Cautions(w.Garden.Units().Guards(o.Guards))
 	var days []string
 	tested := false
-	for _, g := range o.Goes {
+	for _, g := range o.Applications {
 		u := w.Garden.Units()
-		x := GoView{When: words.NearDay(g.Date, today), Amount: u.Mass(g.Total), Exact: u.MassExact(g.Total), Rate: u.Rate(g.Rate),
+		x := GoView{When: text.NearDay(g.Date, today), Amount: u.Mass(g.Total), Exact: u.MassExact(g.Total), Rate: u.Rate(g.Rate),
 			Measure: u.Measure(g.Kind, g.Total, present.ScoopFor(w, o, g)), Retest: g.RetestFirst}
 		if g.PHAfter > 0 {
-			x.Then = "pH " + words.PH(g.PHAfter)
+			x.Then = "pH " + text.PH(g.PHAfter)
 		}
 		if len(o.Parts) > 1 {
-			x.Amount += " of " + words.Lower(present.MaterialName(w, o.Parts[g.Part].Batch))
+			x.Amount += " of " + text.Lower(present.MaterialName(w, o.Parts[g.Part].Batch))
 		}
 		if g.TopAfter > 0 {
-			x.Note = "top 5 cm: " + words.PH(g.TopAfter)
+			x.Note = "top 5 cm: " + text.PH(g.TopAfter)
 		}
 		if !tested && g.Date > o.Retest {
 			tested = true
 			v.Goes = append(v.Goes, RetestLine(o, today))
 		}
 		v.Goes = append(v.Goes, x)
-		if day := words.NearDay(g.Date, today); len(days) == 0 || days[len(days)-1] != day {
+		if day := text.NearDay(g.Date, today); len(days) == 0 || days[len(days)-1] != day {
 			days = append(days, day)
 		}
 	}
 	if !tested {
 		v.Goes = append(v.Goes, RetestLine(o, today))
 	}
-	v.Button = "Put " + words.List(days) + " in the year"
+	v.Button = "Put " + text.List(days) + " in the year"
 	if amount := present.RestAmount(w, &o); amount != "" {
 		v.Goes = append(v.Goes, GoView{When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})
 	}
@@ -325,22 +325,22 @@ func chosenOf(w *desk.Worked, o dose.Option, today quantity.Day) *chosenView {
 		}
 	}
 	for _, p := range o.Parts {
-		for _, line := range words.Safety(p.Kind) {
+		for _, line := range text.Safety(p.Kind) {
 			if !slices.Contains(v.Safety, line) {
 				v.Safety = append(v.Safety, line)
 			}
 		}
 	}
 	v.Chart = doseChart(w, o, today)
-	v.Mind = words.Count(len(o.Goes), "go", "goes") + " and a test"
+	v.Mind = text.Count(len(o.Applications), "go", "goes") + " and a test"
 	return v
 }
 
 // RetestLine stands among the goes where its day falls.
 func RetestLine(o dose.Option, today quantity.Day) GoView {
-	g := GoView{When: words.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
+	g := GoView{When: text.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
 	if o.AtRetest.Median > 0 {
-		g.Then = "about " + words.PH(o.AtRetest.Median)
+		g.Then = "about " + text.PH(o.AtRetest.Median)
 	}
 	return g
 }
@@ -349,13 +349,14 @@ func RetestLine(o dose.Option, today quantity.Day) GoView {
 const chartMonths = 14
 
 // doseChart shows the past line and where the goes bring it, as they react.
-func doseChart(w *desk.Worked, o dose.Option, today quantity.Day) svg.Chart {
-	label := present.BandName(w.Plot)
+func doseChart(w *dosing.Dose, o dose.Option, today quantity.Day) svg.Chart {
+	label := present.BandName(w.State)
 	s := svg.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: present.RaisersAndSulfur(w.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
-	for _, g := range o.Goes {
-		s.Goes = append(s.Goes, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate, BatchID: present.BatchOf(w, o, g)})
+	for _, g := range o.Applications {
+		s.Applications = append(s.Applications, garden.Task{Due: g.Date, What: g.Kind, Total: g.Total, Rate: g.Rate, BatchID: present.BatchOf(w,
+			o, g)})
 	}
 	c := svg.Chart{}
 	if e := o.AtRetest; e.Median > 0 {
@@ -365,8 +366,8 @@ func doseChart(w *desk.Worked, o dose.Option, today quantity.Day) svg.Chart {
 		}
 		s.Expect = append(s.Expect, svg.Expect{Day: o.Retest, PH: e.Median, P05: e.P05, P95: e.P95})
 		c = svg.ChartOf(s, 602, 134)
-		c.Title = "Should read " + words.PH(e.Median) + " at the test of " + words.NearDay(o.Retest, today)
-		c.Says = c.Title + ", nine in ten from " + words.PH(e.P05) + " to " + words.PH(e.P95) + ", with " +
+		c.Title = "Should read " + text.PH(e.Median) + " at the test of " + text.NearDay(o.Retest, today)
+		c.Says = c.Title + ", nine in ten from " + text.PH(e.P05) + " to " + text.PH(e.P95) + ", with " +
 			strconv.Itoa(int(math.Round(100*o.Reacted))) + " % of what is on by then reacted"
 		return c
 	}
@@ -376,4 +377,4 @@ func doseChart(w *desk.Worked, o dose.Option, today quantity.Day) svg.Chart {
 }
 
 // potassiumKey marks the key of an option that is for potassium.
-const potassiumKey = desk.PotassiumKey
+const potassiumKey = dosing.PotassiumKey

@@ -14,9 +14,9 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
-	"zephyrfield/internal/exchange/wire"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
+	"zephyrfield/internal/exchange/dosejson"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
@@ -78,11 +78,11 @@ func (s *Handler) AnyDose(c *gin.Context) error {
 		c.Redirect(http.StatusSeeOther, site.DoseHref(id)+onOnly(c))
 		return nil
 	}
-	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	if len(v.Plots) == 0 {
+	if len(v.Beds) == 0 {
 		c.Redirect(http.StatusSeeOther, "/")
 		return nil
 	}
@@ -99,9 +99,9 @@ func onOnly(c *gin.Context) string {
 }
 
 // Choice reads the form; faults stand in it.
-func Choice(f form.Form, u words.Units) desk.Choice {
-	ch := desk.Choice{Buffering: soil.School(f.Value("buffering")), Ash: material.AshSchool(f.Value("ash")),
-		Act: crop.ActSchool(f.Value("act")), Pace: dose.PaceSchool(f.Value("pace"))}
+func Choice(f form.Form, u text.Units) dosing.Choice {
+	ch := dosing.Choice{Buffering: soil.LimeMethod(f.Value("buffering")), Ash: material.AshApproach(f.Value("ash")),
+		Act: crop.Trigger(f.Value("act")), Pace: dose.Pace(f.Value("pace"))}
 	ch.Target = form.Optional[quantity.PH](f, "target", 1)
 	ch.Depth = form.Optional[quantity.Depth](f, "depth", u.Depths().Size)
 	if r := f.Value("reading"); r != "" {
@@ -118,14 +118,14 @@ func Choice(f form.Form, u words.Units) desk.Choice {
 var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering", "school": "buffering",
 	"buffer": "buffering", "lab_rate": "buffering", "jars": "buffering", "buffer_capacity_mg_kg": "buffering", "ph": "buffering"}
 
-func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *desk.Worked, ok bool, err error) {
+func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *dosing.Dose, ok bool, err error) {
 	ch := Choice(f, s.Units(c))
 	ch.Now = s.Clock.Today()
-	got, err := s.App(c).Desk.Dose(c.Request.Context(), bed, ch, s.On(c))
+	got, err := s.App(c).Dosing.Dose(c.Request.Context(), bed, ch, s.On(c))
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		for k, v := range faults {
-			f.Faults[doseFieldOf.Of(k)] = words.Sentence(v)
+			f.Faults[doseFieldOf.Of(k)] = text.Sentence(v)
 		}
 		err = nil
 	}
@@ -134,13 +134,13 @@ func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *desk.Worked, 
 
 // sides are the schools beside each other for a dose that was worked by a form as it was
 // typed.
-func (s *Handler) sides(c *gin.Context, w *desk.Worked, worked bool, f form.Form) ([]dose.Side, error) {
+func (s *Handler) sides(c *gin.Context, w *dosing.Dose, worked bool, f form.Form) ([]dose.Comparison, error) {
 	if !worked {
 		return nil, nil
 	}
 	ch := Choice(f, s.Units(c))
 	ch.Now = s.Clock.Today()
-	return s.App(c).Desk.Sides(c.Request.Context(), w, ch, s.On(c))
+	return s.App(c).Dosing.CompareMethods(c.Request.Context(), w, ch, s.On(c))
 }
 
 // Dose shows the dose of a bed with its working, for what the form asks.
@@ -154,7 +154,7 @@ func (s *Handler) Dose(c *gin.Context) error {
 
 func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) error {
 	w, ok, err := s.work(c, id, f)
-	none := errors.Is(err, desk.ErrNoReading)
+	none := errors.Is(err, dosing.ErrNoReading)
 	if err != nil && !none {
 		return err
 	}
@@ -162,27 +162,27 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 	if err != nil {
 		return err
 	}
-	g, beds, err := s.App(c).Plots.Names(c.Request.Context(), s.Clock.Today())
+	g, beds, err := s.App(c).BedState.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
 	v := doseView{ID: id, Bed: w.Bed.Name, Facts: present.Facts(w.Bed, w.Spread(), w.Garden.Units()),
-		Crops: present.CropWords(w.Plot, w.Library), Form: f, NoReading: none,
+		Crops: present.CropWords(w.State, w.Library), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.AtWork; x != nil {
-		v.AtWork = words.Capital(words.AtWork(x.What, x.Now, x.Settles)) + "."
+		v.AtWork = text.Capital(text.AtWork(x.What, x.Now, x.Settles)) + "."
 	}
 	v.Beds = pickBed(beds, id)
 	title := w.Bed.Name + ": no reading yet"
 	if w.Bed.Kind == garden.KindHeap {
-		v.NoDose, title = words.NoDoseOfHeaps(), w.Bed.Name+": no dose"
+		v.NoDose, title = text.NoDoseOfHeaps(), w.Bed.Name+": no dose"
 	}
 	if !none {
 		v.form(w)
 		v.Carry = v.Form.Hidden(DoseCarried)
 		if ok {
 			v.Answer = answerOf(w, sides, f.Value("use"), s.On(c), s.On(c) == s.Clock.Today())
-			title = w.Bed.Name + ": " + words.Lower(v.Answer.Headline)
+			title = w.Bed.Name + ": " + text.Lower(v.Answer.Headline)
 			if l := v.Answer.Lead; f.Value("begin") != "" && l != nil && l.Today && l.Buy == "" && v.Answer.Chosen != nil {
 				v.Answer.Chosen.Button = "Put it on today"
 			}
@@ -233,7 +233,7 @@ func pickBed(beds []garden.Bed, id int64) view.Field {
 const mostReadings = 8
 
 // form fills the left side: what was typed, else what is usual.
-func (v *doseView) form(w *desk.Worked) {
+func (v *doseView) form(w *dosing.Dose) {
 	f := v.Form
 	set := func(name, usual string) {
 		if f.Values[name] == "" {
@@ -243,47 +243,47 @@ func (v *doseView) form(w *desk.Worked) {
 	set("reading", strconv.FormatInt(w.Used.ID, 10))
 	q := w.Request
 	if f.Value("target") == "" && f.Fault("target") == "" && w.Answer.Target > 0 {
-		f.Values["target"] = words.PH(w.Answer.Target)
+		f.Values["target"] = text.PH(w.Answer.Target)
 		if w.Answer.Target != quantity.PH(quantity.Round(float64(w.Answer.Target), 1)) {
-			f.Values["target"] = words.PH2(w.Answer.Target)
+			f.Values["target"] = text.PH2(w.Answer.Target)
 		}
 	}
 	set("depth", form.Figure(float64(q.Ground.Depth), w.Garden.Units().Depths(), 1))
-	set("buffering", string(q.Schools.Buffering))
-	set("ash", string(q.Schools.Ash))
-	set("act", string(q.Schools.Act))
-	set("pace", string(q.Schools.Pace))
+	set("buffering", string(q.Methods.Buffering))
+	set("ash", string(q.Methods.Ash))
+	set("act", string(q.Methods.Act))
+	set("pace", string(q.Methods.Pace))
 	var readings []view.Option
 	for i := len(w.Readings) - 1; i >= 0 && len(readings) < mostReadings; i-- {
 		r := w.Readings[i]
-		text := "fizz " + words.DayYear(r.Date)
+		words := "fizz " + text.DayYear(r.Date)
 		if r.PH != nil {
-			text = words.PH(r.Soil().Water()) + " " + words.Short(r.Method) + ", " + words.DayYear(r.Date)
+			words = text.PH(r.Soil().Water()) + " " + text.Short(r.Method) + ", " + text.DayYear(r.Date)
 		}
-		readings = append(readings, view.Option{Value: strconv.FormatInt(r.ID, 10), Text: text})
+		readings = append(readings, view.Option{Value: strconv.FormatInt(r.ID, 10), Text: words})
 	}
-	doubt := "± " + words.PH2(quantity.PH(w.Used.Soil().SD()))
+	doubt := "± " + text.PH2(quantity.PH(w.Used.Soil().SD()))
 	ph, sd := w.Used.Soil().Water(), w.Used.Soil().SD()
 	if n := len(w.Beside); n > 0 && w.Answer.PH > 0 {
 		ph, sd = w.Answer.PH, w.Answer.SD
-		doubt = "with " + words.Count(n, "more near it", "more near it")
+		doubt = "with " + text.Count(n, "more near it", "more near it")
 	}
 	band := w.Crop.Band
 	v.Reading = f.Resolve(form.Row{Name: "reading", Label: "Reading", Aside: doubt, Options: readings, Group: "target"})
 	v.Target = f.Resolve(form.Row{Name: "target", Label: "Bring it to pH", Mode: form.Decimal,
-		Aside: "band " + words.PH(band.Low) + " to " + words.PH(band.High)})
+		Aside: "band " + text.PH(band.Low) + " to " + text.PH(band.High)})
 	if w.Used.PH != nil {
 		target := w.Answer.Target
-		rule := svg.RuleOf(256, band, present.BandName(w.Plot), string(w.Standing), ph, sd, target,
-			"pH "+words.PH(ph)+", to be brought to "+words.PH(target))
+		rule := svg.RuleOf(256, band, present.BandName(w.State), string(w.Standing), ph, sd, target,
+			"pH "+text.PH(ph)+", to be brought to "+text.PH(target))
 		v.Rule = &rule
 	}
-	v.Profile = svg.ProfileOf(w.Plot.Profile, band, w.Garden.Units())
-	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + words.DayYear(q.Date) + "."
-	v.Basis = "Rests on pH " + words.PH2(w.Answer.PH) + " by " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) +
-		" (" + doubt + "). To be brought to " + words.PH2(w.Answer.Target) + made
+	v.Profile = svg.ProfileOf(w.State.Profile, band, w.Garden.Units())
+	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + text.DayYear(q.Date) + "."
+	v.Basis = "Rests on pH " + text.PH2(w.Answer.PH) + " by " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) +
+		" (" + doubt + "). To be brought to " + text.PH2(w.Answer.Target) + made
 	if w.Answer.PH == 0 { // jars tell no figure
-		v.Basis = "Rests on " + words.Short(w.Used.Method) + ", " + words.DayYear(w.Used.Date) + "," + made
+		v.Basis = "Rests on " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) + "," + made
 	}
 	v.segments(w)
 }
@@ -291,7 +291,7 @@ func (v *doseView) form(w *desk.Worked) {
 // usualDepths are offered by the unit of depths.
 var usualDepths = map[string][]string{"": {"5", "10", "15", "20"}, "in": {"2", "4", "6", "8"}}
 
-func (v *doseView) segments(w *desk.Worked) {
+func (v *doseView) segments(w *dosing.Dose) {
 	depth := segment{Name: "depth", Label: "Over how deep", Faulty: true, Fault: v.Form.Fault("depth")}
 	has := false
 	u := w.Garden.Units()
@@ -304,22 +304,22 @@ func (v *doseView) segments(w *desk.Worked) {
 		depth.Options = append(depth.Options, view.Choice{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
 	}
 	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Faulty: true, Fault: v.Form.Fault("buffering")}
-	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.School(v.Form.Value("buffering"))) {
-		o := view.Choice{Value: string(x.School), Text: words.Name(x.School)}
+	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.LimeMethod(v.Form.Value("buffering"))) {
+		o := view.Choice{Value: string(x.Method), Text: text.Name(x.Method)}
 		if x.Lacks {
 			o.Off = "the bed’s organic matter is not known"
 		}
 		buffering.Options = append(buffering.Options, o)
 	}
 	ash, act := segment{Name: "ash", Label: "Ash counts"}, segment{Name: "act", Label: "When to step in"}
-	pace := segment{Name: "pace", Label: words.Question("pace")}
+	pace := segment{Name: "pace", Label: text.Question("pace")}
 	for _, s := range []*segment{&ash, &act, &pace} {
 		for _, q := range dose.Questions {
 			if q.Name != s.Name {
 				continue
 			}
 			for _, id := range q.IDs {
-				s.Options = append(s.Options, view.Choice{Value: id, Text: words.Name(id)})
+				s.Options = append(s.Options, view.Choice{Value: id, Text: text.Name(id)})
 			}
 		}
 	}
@@ -351,7 +351,7 @@ func (s *Handler) DoseJSON(c *gin.Context) error {
 		c.JSON(http.StatusUnprocessableEntity, f.Faults)
 		return nil
 	}
-	raw, err := json.MarshalIndent(wire.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere), "", "  ")
+	raw, err := json.MarshalIndent(dosejson.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere), "", "  ")
 	if err != nil {
 		return err
 	}
@@ -371,7 +371,7 @@ func (s *Handler) PutInYear(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App(c).Desk.PutInYear(c.Request.Context(), s.Act(c), id, ch, f.Value("use"), present.EncodePlan)
+	r, err := s.App(c).Dosing.Plan(c.Request.Context(), s.Actor(c), id, ch, f.Value("use"), present.EncodePlan)
 	if f.Add(err) {
 		return s.showDose(c, http.StatusUnprocessableEntity, id, f)
 	}

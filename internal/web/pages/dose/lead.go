@@ -6,8 +6,8 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
@@ -36,17 +36,17 @@ func onDay(d, today quantity.Day, now bool) string {
 	if d == today && now {
 		return "today"
 	}
-	return "on " + words.NearDay(d, today)
+	return "on " + text.NearDay(d, today)
 }
 
 // inHand is a go's amount as it is taken up.
-func inHand(w *desk.Worked, o dose.Option, g dose.Go) words.Told {
+func inHand(w *dosing.Dose, o dose.Option, g dose.Application) text.Told {
 	return w.Garden.Units().InHand(g.Kind, g.Total, present.ScoopFor(w, o, g))
 }
 
 // leadOf is the answer of an option. now is set where the day is today.
-func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadView {
-	g := o.Goes[0]
+func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadView {
+	g := o.Applications[0]
 	told := inHand(w, o, g)
 	v := &leadView{Big: told.Big, Unit: told.Unit, Aside: told.Aside, Of: "of " + present.PartName(w, g.Part, o) + ", " + onDay(g.Date,
 		today, now),
@@ -57,7 +57,7 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
 	var goes []string
-	for _, x := range o.Goes[1:] {
+	for _, x := range o.Applications[1:] {
 		t := inHand(w, o, x)
 		says := t.Big + " " + t.Unit
 		if x.Part == g.Part && t.Unit == told.Unit {
@@ -73,37 +73,37 @@ func leadOf(w *desk.Worked, o dose.Option, today quantity.Day, now bool) *leadVi
 	}
 	test := "Test again " + onDay(o.Retest, today, now)
 	if o.AtRetest.Median > 0 {
-		test += ": it should read " + words.PH(o.AtRetest.Median)
+		test += ": it should read " + text.PH(o.AtRetest.Median)
 	}
 	test += "."
 	if rest := present.RestWords(w, &o, today); rest != "" {
-		test = words.Capital(rest) + "."
+		test = text.Capital(rest) + "."
 		if o.AtRetest.Median > 0 {
-			test += " It should read " + words.PH(o.AtRetest.Median) + " then."
+			test += " It should read " + text.PH(o.AtRetest.Median) + " then."
 		}
 	}
 	if len(goes) > 0 {
-		test = words.Capital(strings.Join(goes, "; ")) + ". " + test
+		test = text.Capital(strings.Join(goes, "; ")) + ". " + test
 	}
 	// What the forecast promises may pass where the school has it settle, while what the bed has shown does not count yet: then
 	// the promise alone is told, which the test will judge.
-	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && words.PH(o.PH.Median) != words.PH(o.AtRetest.Median) {
-		test += " It should settle at " + words.PH(o.PH.Median) + "."
+	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && text.PH(o.PH.Median) != text.PH(o.AtRetest.Median) {
+		test += " It should settle at " + text.PH(o.PH.Median) + "."
 	}
 	v.Then = test
-	kit := words.List(words.Kit(g.Kind))
+	kit := text.List(text.Kit(g.Kind))
 	if kit != "" {
 		kit += "."
 	}
 	if o.SowFrom != 0 {
-		kit += " Sow or plant no sooner than " + words.NearDay(o.SowFrom, today) + "."
+		kit += " Sow or plant no sooner than " + text.NearDay(o.SowFrom, today) + "."
 	}
 	v.Kit = strings.TrimSpace(kit)
 	return v
 }
 
 // beside adds what there is of a batch to the aside.
-func (v *leadView) beside(w *desk.Worked, b *garden.Stock) {
+func (v *leadView) beside(w *dosing.Dose, b *garden.Stock) {
 	if b == nil || b.Left == nil {
 		return
 	}
@@ -116,18 +116,18 @@ func (v *leadView) beside(w *desk.Worked, b *garden.Stock) {
 
 // buyWords say that what an option takes is to be bought where nothing on the shelf will do, and what becomes of ash that stands there in
 // vain; "" where all of it is on the shelf.
-func buyWords(w *desk.Worked, o dose.Option) string {
+func buyWords(w *dosing.Dose, o dose.Option) string {
 	if w.OnShelf(o) {
 		return ""
 	}
-	says := words.ToBuy
+	says := text.ToBuy
 	if w.Key(o) != w.Key(w.Answer.Options[0]) {
 		says = ""
 	}
 	for _, x := range w.AshInVain() {
 		m, _ := material.Find(x.Kind)
 		of := x.Material(m)
-		says += " " + words.AshKept(x.Name, of.Barred())
+		says += " " + text.AshKept(x.Name, of.Barred())
 	}
 	return strings.TrimSpace(says)
 }
@@ -142,13 +142,13 @@ func passes(o dose.Option) bool {
 }
 
 // whyFirst says why the option that stands first does.
-func whyFirst(w *desk.Worked, chosen int) string {
-	why := words.First(w.Answer.First)
+func whyFirst(w *dosing.Dose, chosen int) string {
+	why := text.First(w.Answer.First)
 	switch {
 	case why == "":
 		return ""
 	case chosen > 0:
-		return words.Capital(present.OptionName(w, w.Answer.Options[0])) + " stands first: " + why + "."
+		return text.Capital(present.OptionName(w, w.Answer.Options[0])) + " stands first: " + why + "."
 	}
 	return "It stands first: " + why + "."
 }
@@ -160,26 +160,26 @@ type outdatedView struct {
 	Key string
 }
 
-func outdatedOf(w *desk.Worked, today quantity.Day) *outdatedView {
+func outdatedOf(w *dosing.Dose, today quantity.Day) *outdatedView {
 	o := w.Outdated
 	if o == nil {
 		return nil
 	}
 	u := w.Garden.Units()
-	v := &outdatedView{Says: "In the year since " + words.NearDay(o.Plan.Made, today) + ", by the reading of " +
-		words.NearDay(o.Reading.Date, today)}
+	v := &outdatedView{Says: "In the year since " + text.NearDay(o.Plan.Made, today) + ", by the reading of " +
+		text.NearDay(o.Reading.Date, today)}
 	if o.Reading.PH != nil {
-		v.Says += " (" + words.PH(o.Reading.Soil().Water()) + ")"
+		v.Says += " (" + text.PH(o.Reading.Soil().Water()) + ")"
 	}
 	v.Says += ": " + u.Amount(o.Left, w.Measure(o.Batch)) + " of " + w.Called(o.What, o.Batch) + " still to go on. "
 	switch {
 	case o.Now == nil:
-		v.Says += "By the reading of " + words.NearDay(w.Used.Date, today) + " it would not be offered now."
+		v.Says += "By the reading of " + text.NearDay(w.Used.Date, today) + " it would not be offered now."
 	case o.Changed():
-		v.Says += "By the reading of " + words.NearDay(w.Used.Date, today) + " it is " + u.Amount(o.Total, w.Measure(o.Batch)) + "."
+		v.Says += "By the reading of " + text.NearDay(w.Used.Date, today) + " it is " + u.Amount(o.Total, w.Measure(o.Batch)) + "."
 		v.Key = w.Key(*o.Now)
 	default:
-		v.Says += "The reading of " + words.NearDay(w.Used.Date, today) + " leaves it as it is."
+		v.Says += "The reading of " + text.NearDay(w.Used.Date, today) + " leaves it as it is."
 	}
 	return v
 }
@@ -201,7 +201,7 @@ type sideRow struct {
 
 // sidesOf lays the schools beside each other, in kilos of what is chosen; nil where there
 // is nothing to differ on.
-func sidesOf(w *desk.Worked, sides []dose.Side, chosen *dose.Option) *sidesView {
+func sidesOf(w *dosing.Dose, sides []dose.Comparison, chosen *dose.Option) *sidesView {
 	if len(sides) < 2 {
 		return nil
 	}
@@ -213,11 +213,11 @@ func sidesOf(w *desk.Worked, sides []dose.Side, chosen *dose.Option) *sidesView 
 	v := &sidesView{}
 	var low, high quantity.Rate
 	for i, x := range sides {
-		heads := words.Question(x.Question)
+		heads := text.Question(x.Question)
 		if i > 0 && sides[i-1].Question == x.Question {
 			heads = ""
 		}
-		row := sideRow{Heads: heads, Name: words.Name(x.School), Amount: u.Rate(present.Magnitude(x.CaCO3)), On: x.Chosen}
+		row := sideRow{Heads: heads, Name: text.Name(x.Method), Amount: u.Rate(present.Magnitude(x.CaCO3)), On: x.Chosen}
 		if x.CaCO3 == 0 {
 			row.Amount = "nothing"
 		}

@@ -6,8 +6,8 @@ import (
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/web/present"
 )
 
@@ -17,7 +17,7 @@ type potassiumView struct {
 	Headline, Says, Wants string
 	Options               []kOptionView
 	Refused               []RefusedView
-	Lines                 []words.Line
+	Lines                 []text.Line
 }
 
 // kOptionView is one way to bring potassium.
@@ -27,17 +27,17 @@ type kOptionView struct {
 	Ask string
 	// Mind says how much there is to mind.
 	Mind   string
-	Guards []words.Guarded
+	Guards []text.Guarded
 }
 
 // potassiumOf lays out the answer on potassium; nil where none is short.
-func potassiumOf(w *desk.Worked, today quantity.Day) *potassiumView {
+func potassiumOf(w *dosing.Dose, today quantity.Day) *potassiumView {
 	k, has := w.Answer.Potassium, w.Answer.K
 	if has.State != soil.Short {
 		return nil
 	}
 	u := w.Garden.Units()
-	v := &potassiumView{Headline: "Potassium is short: " + words.PPM(*has.Now) + ", enough is " + words.PPM(has.Scale.Critical),
+	v := &potassiumView{Headline: "Potassium is short: " + text.PPM(*has.Now) + ", enough is " + text.PPM(has.Scale.Critical),
 		Lines: u.Steps(k.Working)}
 	if k.Need <= 0 {
 		v.Says = "This year has had all the potash that the crop may be given."
@@ -48,12 +48,12 @@ func potassiumOf(w *desk.Worked, today quantity.Day) *potassiumView {
 	for _, o := range k.Options {
 		x := kOptionView{Key: potassiumKey + w.Key(o), Name: present.OptionName(w, o), Amount: present.OptionAmount(w, o, o.Parts[0].Total),
 			Guards: u.Guards(o.Guards)}
-		x.Mind = words.Count(len(x.Guards), "thing", "things") + " to mind"
+		x.Mind = text.Count(len(x.Guards), "thing", "things") + " to mind"
 		var days []string
-		for _, g := range o.Goes {
-			days = append(days, present.Brief(g.Total, present.ScoopFor(w, o, g), u)+" on "+words.NearDay(g.Date, today))
+		for _, g := range o.Applications {
+			days = append(days, present.Brief(g.Total, present.ScoopFor(w, o, g), u)+" on "+text.NearDay(g.Date, today))
 		}
-		x.When = words.List(days)
+		x.When = text.List(days)
 		if rest := present.RestWords(w, &o, today); rest != "" {
 			x.When += "; " + rest
 		}
@@ -71,13 +71,13 @@ func potassiumOf(w *desk.Worked, today quantity.Day) *potassiumView {
 			x.Note = strings.Join(note, ", ") + "."
 		}
 		if o.CaCO3 != 0 {
-			x.Both = "It counts for pH too, bringing it to about " + words.PH(o.PH.Median) + ", and takes the place of what is in the year."
+			x.Both = "It counts for pH too, bringing it to about " + text.PH(o.PH.Median) + ", and takes the place of what is in the year."
 		}
 		v.Options = append(v.Options, x)
 	}
 	for _, r := range k.Refused {
 		g := u.Guard(r.Guards[0])
-		v.Refused = append(v.Refused, RefusedView{Name: words.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+		v.Refused = append(v.Refused, RefusedView{Name: text.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
 			Stop: g.Level == guard.Stop})
 	}
 	return v

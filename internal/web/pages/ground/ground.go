@@ -14,10 +14,10 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
@@ -34,7 +34,7 @@ type GroundView struct {
 	Plan   svg.Plan
 	Legend []svg.LegendRow
 	Layers []layerLink
-	Slip   *present.Slip
+	Slip   *present.BedSummary
 	List   []ListRow
 	Sorts  []SortLink
 	// Sorted is set when the table was asked for in another order.
@@ -111,11 +111,11 @@ func (v *GroundView) sortBy(asked string, chosen int64) {
 // Ground shows the plan of the garden beside the chosen bed and what is due.
 func (s *Handler) Ground(c *gin.Context) error {
 	today, on := s.Clock.Today(), s.On(c)
-	v, err := s.App(c).Plots.On(c.Request.Context(), today, on, plots.Foretold{})
+	v, err := s.App(c).BedState.On(c.Request.Context(), today, on, bedstate.Foretold{})
 	if err != nil {
 		return err
 	}
-	vm := GroundView{Page: s.Page(c, v.Garden, "Ground", headline(v)), Empty: len(v.Plots) == 0}
+	vm := GroundView{Page: s.Page(c, v.Garden, "Ground", headline(v)), Empty: len(v.Beds) == 0}
 	if err := s.Year(c, &vm.Page, &v); err != nil {
 		return err
 	}
@@ -154,10 +154,10 @@ func (s *Handler) Ground(c *gin.Context) error {
 	if layer.ID != "ph" {
 		query += "&look=" + layer.ID
 	}
-	vm.Plan = svg.PlanOf(svg.Scene{Plots: v.Plots, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(),
+	vm.Plan = svg.PlanOf(svg.Scene{Beds: v.Beds, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(),
 		Query: query}, planWidth, planHeight)
 	vm.CSV = "/export/beds.csv?on=" + on.String()
-	if vm.Slip, err = present.SlipOf(s.Site, c, chosen, today, on); err != nil {
+	if vm.Slip, err = present.BedSummaryOf(s.Site, c, chosen, today, on); err != nil {
 		return err
 	}
 	vm.Slip.LeadOn(vm.Message)
@@ -166,31 +166,31 @@ func (s *Handler) Ground(c *gin.Context) error {
 }
 
 // List is the plan as a table; next are the tasks that come first, by bed.
-func (vm *GroundView) FillList(v *plots.View, next map[int64]garden.Task) {
-	for _, p := range v.Plots {
-		row := ListRow{Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: words.Capital(p.Crop.Name),
+func (vm *GroundView) FillList(v *bedstate.View, next map[int64]garden.Task) {
+	for _, p := range v.Beds {
+		row := ListRow{Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: text.Capital(p.Crop.Name),
 			Says: standingWords(p) + clashWords(p)}
 		if p.Reading != nil {
-			row.Value, row.ph = words.PH(p.PH)+", "+words.DayYear(p.Reading.Date), float64(p.PH)
+			row.Value, row.ph = text.PH(p.PH)+", "+text.DayYear(p.Reading.Date), float64(p.PH)
 		}
 		if t, ok := next[p.Bed.ID]; ok {
-			row.Due, row.due = words.DayYear(t.Due)+", "+present.TaskWords(t, v.Garden.Units(), garden.BatchIn(v.Batches, t.BatchID)), t.Due
+			row.Due, row.due = text.DayYear(t.Due)+", "+present.TaskWords(t, v.Garden.Units(), garden.BatchIn(v.Batches, t.BatchID)), t.Due
 		}
 		vm.List = append(vm.List, row)
 	}
 }
 
 // change sets the day that is shown beside today, and today beside the same day a year ago.
-func (s *Handler) change(c *gin.Context, v *plots.View, today, on quantity.Day) (l svg.Layer, title string, err error) {
+func (s *Handler) change(c *gin.Context, v *bedstate.View, today, on quantity.Day) (l svg.Layer, title string, err error) {
 	other := today
 	if on == today {
 		other = today.AddMonths(-12)
 	}
-	what := words.DayYear(other)
+	what := text.DayYear(other)
 	if c.Query("look") != svg.ChangeID {
 		return svg.ChangeLayer(what, nil, false), "", nil
 	}
-	beside, err := s.App(c).Plots.On(c.Request.Context(), today, other, plots.Foretold{})
+	beside, err := s.App(c).BedState.On(c.Request.Context(), today, other, bedstate.Foretold{})
 	if err != nil {
 		return l, "", err
 	}
@@ -200,8 +200,8 @@ func (s *Handler) change(c *gin.Context, v *plots.View, today, on quantity.Day) 
 		earlier, later = v, &beside
 	}
 	sourer, sweeter := later.Drifted(earlier)
-	between := words.DayYear(min(on, other)) + " to " + words.DayYear(max(on, other))
-	title = between + ": " + words.Count(sourer, "bed sourer", "beds sourer") + ", " + strconv.Itoa(sweeter) + " sweeter"
+	between := text.DayYear(min(on, other)) + " to " + text.DayYear(max(on, other))
+	title = between + ": " + text.Count(sourer, "bed sourer", "beds sourer") + ", " + strconv.Itoa(sweeter) + " sweeter"
 	return svg.ChangeLayer(what, from, other > on), title, nil
 }
 
@@ -223,7 +223,7 @@ func (v *GroundView) layers(asked string, chosen int64, change svg.Layer) svg.La
 
 // Find opens the bed whose name holds what was typed; the plan when none does.
 func (s *Handler) Find(c *gin.Context) error {
-	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -233,7 +233,7 @@ func (s *Handler) Find(c *gin.Context) error {
 		return nil
 	}
 	for _, starts := range []bool{true, false} {
-		for _, p := range v.Plots {
+		for _, p := range v.Beds {
 			name := garden.Fold(p.Bed.Name)
 			if want != "" && (starts && strings.HasPrefix(name, want) || !starts && strings.Contains(name, want)) {
 				c.Redirect(http.StatusSeeOther, site.BedHref(p.Bed.ID))
@@ -248,7 +248,7 @@ func (s *Handler) Find(c *gin.Context) error {
 // BedsCSV is the list of beds on a day as a table for other programs.
 func (s *Handler) BedsCSV(c *gin.Context) error {
 	on := s.On(c)
-	v, err := s.App(c).Plots.On(c.Request.Context(), s.Clock.Today(), on, plots.Foretold{})
+	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), on, bedstate.Foretold{})
 	if err != nil {
 		return err
 	}
@@ -262,8 +262,8 @@ func (s *Handler) BedsCSV(c *gin.Context) error {
 }
 
 // headline says the finding.
-func headline(v plots.View) string {
-	if len(v.Plots) == 0 {
+func headline(v bedstate.View) string {
+	if len(v.Beds) == 0 {
 		return "Nothing on the plan yet"
 	}
 	var parts []string
@@ -272,21 +272,21 @@ func headline(v plots.View) string {
 		one, many string
 	}{{bed.Sour, "bed sour", "beds sour"}, {bed.TooSweet, "too sweet", "too sweet"}, {bed.Untested, "untested", "untested"}} {
 		if n := v.Count(x.s); n > 0 {
-			says := words.Count(n, x.one, x.many)
+			says := text.Count(n, x.one, x.many)
 			if k := v.Working(x.s); k > 0 {
-				says += " (" + words.Count(k, "treated", "treated") + ")"
+				says += " (" + text.Count(k, "treated", "treated") + ")"
 			}
 			parts = append(parts, says)
 		}
 	}
 	clashes := 0
-	for _, p := range v.Plots {
+	for _, p := range v.Beds {
 		if p.Conflict {
 			clashes++
 		}
 	}
 	if clashes > 0 {
-		parts = append(parts, words.Count(clashes, "clash of crops", "clashes of crops"))
+		parts = append(parts, text.Count(clashes, "clash of crops", "clashes of crops"))
 	}
 	if len(parts) == 0 {
 		return "Every bed is in band"
@@ -295,26 +295,26 @@ func headline(v plots.View) string {
 }
 
 // headlineOf says the finding of a way to look.
-func headlineOf(layer string, v plots.View, due map[int64]bool) string {
+func headlineOf(layer string, v bedstate.View, due map[int64]bool) string {
 	switch layer {
 	case "k":
 		n := map[soil.Supply]int{}
-		for _, p := range v.Plots {
+		for _, p := range v.Beds {
 			n[p.K.State]++
 		}
 		switch {
 		case n[soil.Short] > 0 && n[soil.TooMuch] > 0:
-			return words.Count(n[soil.Short], "bed short", "beds short") + " of potassium, " + words.Count(n[soil.TooMuch],
+			return text.Count(n[soil.Short], "bed short", "beds short") + " of potassium, " + text.Count(n[soil.TooMuch],
 				"with too much", "with too much")
 		case n[soil.TooMuch] > 0:
-			return words.Count(n[soil.TooMuch], "bed", "beds") + " with too much potassium"
+			return text.Count(n[soil.TooMuch], "bed", "beds") + " with too much potassium"
 		case n[soil.Short] > 0:
-			return words.Count(n[soil.Short], "bed short", "beds short") + " of potassium"
+			return text.Count(n[soil.Short], "bed short", "beds short") + " of potassium"
 		}
 		return "No bed is short of potassium"
 	case "tested":
 		late := 0
-		for _, p := range v.Plots {
+		for _, p := range v.Beds {
 			if p.Bed.Kind != garden.KindHeap && (p.Reading == nil || v.Today-p.Reading.Date > testedLong) {
 				late++
 			}
@@ -322,12 +322,12 @@ func headlineOf(layer string, v plots.View, due map[int64]bool) string {
 		if late == 0 {
 			return "Every bed was tested within a year"
 		}
-		return words.Count(late, "bed", "beds") + " not tested within a year"
+		return text.Count(late, "bed", "beds") + " not tested within a year"
 	case "due":
 		if len(due) == 0 {
 			return "Nothing is due"
 		}
-		return words.Count(len(due), "bed has", "beds have") + " something due"
+		return text.Count(len(due), "bed has", "beds have") + " something due"
 	}
 	return headline(v)
 }
@@ -336,28 +336,28 @@ func headlineOf(layer string, v plots.View, due map[int64]bool) string {
 const testedLong quantity.Day = 365
 
 // clashWords names two crops that want different ground, after a comma.
-func clashWords(p plots.Plot) string {
+func clashWords(p bedstate.State) string {
 	if !p.Conflict {
 		return ""
 	}
 	return ", " + p.First.Name + " and " + p.Second.Name + " clash"
 }
 
-func standingWords(p plots.Plot) string {
+func standingWords(p bedstate.State) string {
 	acts := ""
 	if w := p.AtWork; w != nil {
-		acts = "; " + words.AtWork(w.What, w.Now, w.Settles)
+		acts = "; " + text.AtWork(w.What, w.Now, w.Settles)
 	}
 	switch p.Standing {
 	case bed.Sour:
-		return "sour by " + words.Off(p.Off) + acts
+		return "sour by " + text.Off(p.Off) + acts
 	case bed.TooSweet:
-		return "too sweet by " + words.Off(p.Off) + acts
+		return "too sweet by " + text.Off(p.Off) + acts
 	case bed.InBand:
 		return "in band" + acts
 	}
 	if p.Fizz != nil {
-		_, by := words.ByJars(p.Fizz.Soil().Fizz)
+		_, by := text.ByJars(p.Fizz.Soil().Fizz)
 		return by
 	}
 	return "untested"
@@ -365,14 +365,14 @@ func standingWords(p plots.Plot) string {
 
 // choose picks the bed whose slip opens: the one asked for, else one with
 // something due, else the one furthest off.
-func choose(v plots.View, asked string, due map[int64]bool) int64 {
+func choose(v bedstate.View, asked string, due map[int64]bool) int64 {
 	if id, err := strconv.ParseInt(asked, 10, 64); err == nil {
-		if _, ok := v.Plot(id); ok {
+		if _, ok := v.Bed(id); ok {
 			return id
 		}
 	}
-	best := v.Plots[0]
-	for _, p := range v.Plots {
+	best := v.Beds[0]
+	for _, p := range v.Beds {
 		if due[p.Bed.ID] && !due[best.Bed.ID] || due[p.Bed.ID] == due[best.Bed.ID] && p.Off > best.Off {
 			best = p
 		}

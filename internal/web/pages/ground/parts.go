@@ -6,8 +6,8 @@ import (
 	"strconv"
 	"strings"
 
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 )
 
 // partLink is a part of the garden that the plan can show alone.
@@ -18,9 +18,9 @@ type partLink struct {
 
 // partly leaves of a view the beds of one part of the garden; none of the kind leaves all of
 // them. It lists the parts where there are two or more.
-func partly(v *plots.View, asked, query string) (links []partLink, part string) {
+func partly(v *bedstate.View, asked, query string) (links []partLink, part string) {
 	count := map[string]int{}
-	for _, p := range v.Plots {
+	for _, p := range v.Beds {
 		count[p.Bed.Part]++
 	}
 	var names []string
@@ -36,19 +36,19 @@ func partly(v *plots.View, asked, query string) (links []partLink, part string) 
 	if slices.Contains(names, asked) {
 		part = asked
 	}
-	links = append(links, partLink{"All", "/?" + strings.TrimPrefix(query, "&"), strconv.Itoa(len(v.Plots)), part == ""})
+	links = append(links, partLink{"All", "/?" + strings.TrimPrefix(query, "&"), strconv.Itoa(len(v.Beds)), part == ""})
 	for _, n := range names {
 		links = append(links, partLink{n, "/?part=" + url.QueryEscape(n) + query, strconv.Itoa(count[n]), n == part})
 	}
 	if part != "" {
-		of := v.Plots
-		v.Plots = nil // the view may be shared: its list is left alone
+		of := v.Beds
+		v.Beds = nil // the view may be shared: its list is left alone
 		for _, p := range of {
 			if p.Bed.Part == part {
-				v.Plots = append(v.Plots, p)
+				v.Beds = append(v.Beds, p)
 			}
 		}
-		v.Marks = beside(v.Marks, v.Plots)
+		v.Marks = beside(v.Marks, v.Beds)
 	}
 	return links, part
 }
@@ -57,7 +57,7 @@ func partly(v *plots.View, asked, query string) (links []partLink, part string) 
 const besidePart = 2
 
 // beside are the paths and walls that lie among beds.
-func beside(marks []garden.Mark, ps []plots.Plot) (out []garden.Mark) {
+func beside(marks []garden.Mark, ps []bedstate.State) (out []garden.Mark) {
 	low, high := ps[0].Bed.Bounds()
 	for _, p := range ps[1:] {
 		l, h := p.Bed.Bounds()

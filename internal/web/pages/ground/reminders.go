@@ -4,9 +4,9 @@ import (
 	"strconv"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 )
@@ -22,7 +22,7 @@ const mostNamed = 3
 
 // reminders are what is due, what is held back and what finds no day, each in a line; none
 // on another day than today, which is for reading.
-func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
+func reminders(v bedstate.View, today, on quantity.Day) (out []reminder) {
 	if on != today {
 		return nil
 	}
@@ -31,36 +31,36 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 	for _, t := range v.Tasks {
 		on, held := v.Held[t.ID]
 		m := v.Moved[t.ID]
-		missed := t.Kind == garden.TaskGo && m.From != 0 && m.Missed(m.From, today)
+		missed := t.Kind == garden.TaskApplication && m.From != 0 && m.Missed(m.From, today)
 		if t.Due > today && !held && !m.Unmet && !missed {
 			continue // most are: the bed of such a task need not be found
 		}
-		p, ok := v.Plot(t.BedID)
+		p, ok := v.Bed(t.BedID)
 		if !ok {
 			continue
 		}
 		if held {
-			out = append(out, reminder{Says: words.Capital(workName(t)) + " on " + p.Bed.Name + " is held back: its reading was struck out on " +
-				words.NearDay(on, today) + ".", Href: site.DoseHref(t.BedID), Late: true})
+			out = append(out, reminder{Says: text.Capital(workName(t)) + " on " + p.Bed.Name + " is held back: its reading was struck out on " +
+				text.NearDay(on, today) + ".", Href: site.DoseHref(t.BedID), Late: true})
 			continue
 		}
 		if missed && !held {
-			out = append(out, reminder{Says: words.Missed(workName(t), p.Bed.Name, t.Due) + ".", Href: site.MoveHref(t.ID), Late: true})
+			out = append(out, reminder{Says: text.Missed(workName(t), p.Bed.Name, t.Due) + ".", Href: site.MoveHref(t.ID), Late: true})
 			continue
 		}
 		if m.Unmet {
-			says := words.Capital(workName(t)) + " on " + p.Bed.Name + ": " + v.Garden.Units().Moved(m.From, m.Placed) + "."
+			says := text.Capital(workName(t)) + " on " + p.Bed.Name + ": " + v.Garden.Units().Moved(m.From, m.Placed) + "."
 			out = append(out, reminder{Says: says, Href: site.MoveHref(t.ID), Late: true})
 			continue
 		}
 		if o, ok := v.Overtaken[t.ID]; ok {
-			out = append(out, reminder{Says: words.Capital(workName(t)) + " on " + p.Bed.Name + " was planned before it read " + words.PH(o.PH) +
-				" on " + words.NearDay(o.Date, today) + ": see what the dose is now.", Href: site.DoseHref(t.BedID), Late: true})
+			out = append(out, reminder{Says: text.Capital(workName(t)) + " on " + p.Bed.Name + " was planned before it read " + text.PH(o.PH) +
+				" on " + text.NearDay(o.Date, today) + ": see what the dose is now.", Href: site.DoseHref(t.BedID), Late: true})
 			continue
 		}
 		name := workName(t) + " on " + p.Bed.Name
 		if last, ok := v.Last[t.ID]; ok {
-			name += " (" + words.LastChance(last) + ")"
+			name += " (" + text.LastChance(last) + ")"
 		}
 		if t.Due < today {
 			late, since = append(late, name), min(since, t.Due)
@@ -70,9 +70,9 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 	}
 	out = append(out, testsWanted(v, today)...)
 	if len(late) > 0 {
-		says := "Late since " + words.NearDay(since, today) + ": "
+		says := "Late since " + text.NearDay(since, today) + ": "
 		if len(late) > 1 {
-			says = "Late, the oldest since " + words.NearDay(since, today) + ": "
+			says = "Late, the oldest since " + text.NearDay(since, today) + ": "
 		}
 		out = append([]reminder{{Says: says + named(late) + ".", Href: "/sheet", Late: true}}, out...)
 	}
@@ -83,17 +83,17 @@ func reminders(v plots.View, today, on quantity.Day) (out []reminder) {
 }
 
 // testsWanted are tests that surprise, and what waited too long for one.
-func testsWanted(v plots.View, today quantity.Day) (out []reminder) {
-	for i := range v.Plots {
-		if p := &v.Plots[i]; p.Surprise != nil {
-			out = append(out, reminder{Says: p.Bed.Name + ": " + words.Surprised(p.Surprise), Href: "/bench?bed=" + strconv.FormatInt(p.Bed.ID, 10),
+func testsWanted(v bedstate.View, today quantity.Day) (out []reminder) {
+	for i := range v.Beds {
+		if p := &v.Beds[i]; p.Surprise != nil {
+			out = append(out, reminder{Says: p.Bed.Name + ": " + text.Surprised(p.Surprise), Href: "/bench?bed=" + strconv.FormatInt(p.Bed.ID, 10),
 				Late: p.Surprise.Test <= today})
 		}
 	}
 	for i := range v.Rests {
 		x := &v.Rests[i]
-		if p, ok := v.Plot(x.BedID); ok && x.Lapsed {
-			out = append(out, reminder{Says: p.Bed.Name + ": " + present.RestSays(v.Garden.Units(), x, words.Brief(x.What),
+		if p, ok := v.Bed(x.BedID); ok && x.Lapsed {
+			out = append(out, reminder{Says: p.Bed.Name + ": " + present.RestSays(v.Garden.Units(), x, text.Brief(x.What),
 				present.MeasureOf(v.Batches, x.BatchID), today) + ".", Href: site.DoseHref(x.BedID)})
 		}
 	}
@@ -104,19 +104,19 @@ func testsWanted(v plots.View, today quantity.Day) (out []reminder) {
 func workName(t garden.Task) string {
 	switch {
 	case t.Kind == garden.TaskStep:
-		return words.Lower(words.StepName(t.Step, t.Says))
+		return text.Lower(text.StepName(t.Step, t.Says))
 	case t.Kind == garden.TaskRetest && t.Step != "":
 		return "a test"
 	case t.Kind == garden.TaskRetest:
 		return "a retest"
 	}
-	return words.Brief(t.What)
+	return text.Brief(t.What)
 }
 
 // named lists a few, and counts the rest.
 func named(names []string) string {
 	if len(names) <= mostNamed {
-		return words.List(names)
+		return text.List(names)
 	}
-	return words.List(append(names[:mostNamed-1:mostNamed-1], strconv.Itoa(len(names)-mostNamed+1)+" more"))
+	return text.List(append(names[:mostNamed-1:mostNamed-1], strconv.Itoa(len(names)-mostNamed+1)+" more"))
 }

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
@@ -22,7 +22,7 @@ import (
 // how to stay safe.
 type helpView struct {
 	view.Page
-	House, Field []words.Term
+	House, Field []text.Term
 	Rule         svg.Rule
 	Schools      []helpSchool
 	Cores        []helpCores
@@ -70,38 +70,38 @@ func (s *Handler) Help(c *gin.Context) error {
 		return err
 	}
 	u := g.Units()
-	v := helpView{House: words.House, Field: words.Field, Fizz: present.FizzJars(nil)[0].Strengths}
+	v := helpView{House: text.House, Field: text.Field, Fizz: present.FizzJars(nil)[0].Strengths}
 	tomato, _ := crop.Find("tomato")
 	v.Rule = svg.RuleOf(420, tomato.Band, tomato.Name+" band", "sour", 5.6, 0.14, tomato.Band.High-0.3,
 		"A ruler of pH: a peg at 5.6, the crop’s band as a bracket, the target as a ring.")
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
-		x := helpSchool{Question: words.Question(q.Name)}
+		x := helpSchool{Question: text.Question(q.Name)}
 		for n, id := range q.Habits {
-			x.Ways = append(x.Ways, helpWay{words.Capital(words.Name(id)), words.Why(id), n == 0})
+			x.Ways = append(x.Ways, helpWay{text.Capital(text.Name(id)), text.Why(id), n == 0})
 		}
 		v.Schools = append(v.Schools, x)
 	}
 	for _, area := range []quantity.Area{10, 100, 300} {
 		n, _ := sampling.CoresFor(area)
-		v.Cores = append(v.Cores, helpCores{u.Area(area), words.Count(n, "core", "cores")})
+		v.Cores = append(v.Cores, helpCores{u.Area(area), text.Count(n, "core", "cores")})
 	}
 	for _, x := range present.Feels {
-		v.Feels = append(v.Feels, view.Choice{Value: x.ID, Text: x.Says, Aside: words.Name(x.Is.Class().ID)})
+		v.Feels = append(v.Feels, view.Choice{Value: x.ID, Text: x.Says, Aside: text.Name(x.Is.Class().ID)})
 	}
 	const sand, silt, clay = 60, 60, 30
 	v.Jar = svg.JarOf(sand, silt, clay)
 	if name, _, share, ok := (soil.JarTest{Sand: sand, Silt: silt, Clay: clay}).Class(); ok {
-		v.JarSays = name + ", " + words.Percent(share) + " clay"
+		v.JarSays = name + ", " + text.Percent(share) + " clay"
 	}
 	for _, m := range soil.Methods {
 		if m.SD > 0 {
-			v.Methods = append(v.Methods, helpMethod{words.Capital(words.Name(m.Method)), "± " + words.PH2(quantity.PH(m.SD))})
+			v.Methods = append(v.Methods, helpMethod{text.Capital(text.Name(m.Method)), "± " + text.PH2(quantity.PH(m.SD))})
 		}
 	}
 	for _, k := range helpMaterials {
 		m, _ := material.Find(k)
-		v.Safety = append(v.Safety, helpSafety{words.Capital(m.Name), words.Safety(k)})
+		v.Safety = append(v.Safety, helpSafety{text.Capital(m.Name), text.Safety(k)})
 	}
 	for _, t := range site.Tabs {
 		v.Keys = append(v.Keys, helpKey{"g " + t.Key, t.Name})

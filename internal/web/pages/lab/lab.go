@@ -16,7 +16,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/job"
@@ -96,7 +96,7 @@ func labColumn(i int, head string, l exchange.LabLayout, fields []view.Option) l
 func (v *labView) read() {
 	var bases []view.Option
 	for _, b := range soil.Bases {
-		bases = append(bases, view.Option{Value: string(b.Basis), Text: words.Capital(words.Name(b.Basis))})
+		bases = append(bases, view.Option{Value: string(b.Basis), Text: text.Capital(text.Name(b.Basis))})
 	}
 	dates := []view.Option{{Value: exchange.DatesISO, Text: "2026-11-24"}, {Value: exchange.DatesDMY, Text: "24/11/2026"},
 		{Value: exchange.DatesMDY, Text: "11/24/2026"}}
@@ -146,9 +146,9 @@ func (s *Handler) showLab(c *gin.Context, status int, v labView) error {
 	case v.Job != nil:
 		title = "Taking in " + v.Name
 	case len(v.Problems) > 0:
-		title = words.Count(len(v.Problems), "thing", "things") + " to put right in " + v.Name
+		title = text.Count(len(v.Problems), "thing", "things") + " to put right in " + v.Name
 	case v.Name != "":
-		title = words.Count(v.Good, "reading", "readings") + " in " + v.Name
+		title = text.Count(v.Good, "reading", "readings") + " in " + v.Name
 	}
 	v.Page = s.Page(c, g, "Bench", title)
 	if err := s.Undated(c, &v.Page); err != nil {
@@ -243,7 +243,7 @@ func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, na
 func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem,
 	err error) {
 	today := s.Clock.Today()
-	_, all, err := s.App(c).Plots.Names(c.Request.Context(), today)
+	_, all, err := s.App(c).BedState.Names(c.Request.Context(), today)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -293,7 +293,7 @@ func (s *Handler) showPreview(c *gin.Context, status int, get func(string) strin
 		return err
 	}
 	if again > 0 {
-		v.Again = words.Count(again, "reading is", "readings are") + " in the garden already, by the same way, of the same bed and day " +
+		v.Again = text.Count(again, "reading is", "readings are") + " in the garden already, by the same way, of the same bed and day " +
 			"and with the same pH. Taken in, they stand there twice."
 	}
 	v.fill(cells, bad)
@@ -308,7 +308,7 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 	}
 	head := exchange.HeadLine(cells)
 	if head > 0 {
-		v.Titles = words.Count(head, "title line above the heads is", "title lines above the heads are") + " left out."
+		v.Titles = text.Count(head, "title line above the heads is", "title lines above the heads are") + " left out."
 	}
 	for i, h := range cells[head] {
 		v.Columns = append(v.Columns, labColumn(i, h, v.Layout, fields))
@@ -318,7 +318,7 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 		if wrong[p.Line] == nil {
 			wrong[p.Line] = map[int]string{}
 		}
-		wrong[p.Line][p.Column] = words.Sentence(p.Says)
+		wrong[p.Line][p.Column] = text.Sentence(p.Says)
 		at := "Line " + strconv.Itoa(p.Line)
 		if p.Column > 0 {
 			at += ", " + cells[head][p.Column-1]
@@ -332,8 +332,8 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 			continue
 		}
 		r := labRowView{Line: line, Wrong: wrong[line][0]}
-		for j, text := range row {
-			r.Cells = append(r.Cells, labCellView{text, wrong[line][j+1]})
+		for j, cell := range row {
+			r.Cells = append(r.Cells, labCellView{cell, wrong[line][j+1]})
 		}
 		v.Rows = append(v.Rows, r)
 	}
@@ -360,7 +360,7 @@ func (s *Handler) TakeLab(c *gin.Context) error {
 			s.Log.Error("keeping a lab’s layout", "error", err)
 		}
 	}
-	act := s.Act(c)
+	act := s.Actor(c)
 	// The page may be left; the file is taken in all the same.
 	err = s.Jobs.Start(c.Request.Context(), labJob(id), len(lines), func(ctx context.Context, tell func(int)) (int64, error) {
 		r, err := s.Base().Readings.TakeLab(ctx, act, name, lines, tell)

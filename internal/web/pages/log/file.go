@@ -10,17 +10,17 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
-	"zephyrfield/internal/year"
 )
 
 // ExportLog sends the log, narrowed as it is shown, as a table.
 func (s *Handler) ExportLog(c *gin.Context) error {
 	bed, _ := strconv.ParseInt(c.Query("bed"), 10, 64)
 	today := s.Clock.Today()
-	f := year.Filter{Bed: bed, What: material.Kind(c.Query("what")), Season: c.Query("season")}
-	l, err := s.App(c).Year.Log(c.Request.Context(), f, today)
+	f := schedule.Filter{Bed: bed, What: material.Kind(c.Query("what")), Season: c.Query("season")}
+	l, err := s.App(c).Schedule.Log(c.Request.Context(), f, today)
 	if err != nil {
 		return err
 	}
@@ -37,13 +37,13 @@ func (s *Handler) ExportLog(c *gin.Context) error {
 func (s *Handler) TakeLog(c *gin.Context) error {
 	f := form.Posted(c)
 	name, data, err := present.UploadedOr(c, "log.csv", f.Value("csv"))
-	var lines []year.Incoming
+	var lines []schedule.Incoming
 	if err == nil {
 		lines, err = exchange.ReadLog(name, data)
 	}
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App(c).Year.Take(c.Request.Context(), s.Act(c), lines); err == nil {
+		if r, err = s.App(c).Schedule.Take(c.Request.Context(), s.Actor(c), lines); err == nil {
 			s.Done(c, "/log", r)
 			return nil
 		}

@@ -11,14 +11,14 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
-	"zephyrfield/internal/year"
 )
 
 type logView struct {
@@ -54,8 +54,8 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 	f := form.Asked(c)
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
 	on := s.On(c)
-	ask := year.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
-	l, err := s.App(c).Year.Log(c.Request.Context(), ask, on)
+	ask := schedule.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
+	l, err := s.App(c).Schedule.Log(c.Request.Context(), ask, on)
 	if err != nil {
 		return err
 	}
@@ -64,7 +64,7 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 		"what": {f.Value("what")}, "season": {f.Value("season")}}.Encode()}
 	for i := range l.Entries {
 		if i == mostRows {
-			v.More = "The " + words.Count(len(l.Entries)-mostRows, "older entry is", "older entries are") + " in the file."
+			v.More = "The " + text.Count(len(l.Entries)-mostRows, "older entry is", "older entries are") + " in the file."
 			break
 		}
 		v.Rows = append(v.Rows, logRowOf(&l.Entries[i], u))
@@ -76,7 +76,7 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 		}
 		v.Sums = append(v.Sums, row)
 	}
-	v.Page = s.Page(c, l.Garden, site.SheetTab, words.Count(len(l.Entries), "thing", "things")+" put on")
+	v.Page = s.Page(c, l.Garden, site.SheetTab, text.Count(len(l.Entries), "thing", "things")+" put on")
 	typed.Usual("put_date", on.String())
 	typed.Sentences()
 	v.Fields = typed.Rows(entryTable(l, on, s.Clock.Today()))
@@ -89,7 +89,7 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 	return nil
 }
 
-func rateOrDash(r quantity.Rate, u words.Units) string {
+func rateOrDash(r quantity.Rate, u text.Units) string {
 	if max(r, -r) < present.LeastTold {
 		return "–"
 	}
@@ -105,10 +105,10 @@ func bedOptions(beds []garden.Bed) (out []view.Option) {
 }
 
 // filterTable are the fields that narrow the log.
-func filterTable(l year.Log) form.Table {
+func filterTable(l schedule.Log) form.Table {
 	beds, kinds, seasons := []view.Option{{Text: "all beds"}}, []view.Option{{Text: "all of it"}}, []view.Option{{Text: "all seasons"}}
 	for _, k := range l.Kinds {
-		kinds = append(kinds, view.Option{Value: string(k), Text: words.Material(k)})
+		kinds = append(kinds, view.Option{Value: string(k), Text: text.Material(k)})
 	}
 	for _, x := range l.Seasons {
 		seasons = append(seasons, view.Option{Value: x, Text: x})
@@ -119,41 +119,41 @@ func filterTable(l year.Log) form.Table {
 
 // entryTable are the fields of a new entry, with the beds that are in use on a day and what
 // the shelf holds.
-func entryTable(l year.Log, on, today quantity.Day) form.Table {
+func entryTable(l schedule.Log, on, today quantity.Day) form.Table {
 	choose := []view.Option{{Text: "Choose"}}
 	inUse := slices.DeleteFunc(slices.Clone(l.Beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= on })
 	what := slices.Clone(choose)
 	for i := range l.Shelf {
-		what = append(what, view.Option{Value: desk.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})
+		what = append(what, view.Option{Value: dosing.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})
 	}
 	return append(form.Table{{Name: "bed", Label: "Bed", Options: append(choose, bedOptions(inUse)...)},
 		{Name: "what", Label: "What", Options: append(what, present.MaterialOptions()...)}}, putTable(l.Garden.Units(), today)...)
 }
 
 // putTable are the fields of when and how much, which new entries and those put right share.
-func putTable(u words.Units, today quantity.Day) form.Table {
+func putTable(u text.Units, today quantity.Day) form.Table {
 	return form.Table{{Name: "put_date", Label: "On", Mode: form.Date, Max: today.String()},
 		{Name: "put_amount", Label: "How much", Mode: form.Decimal}, {Name: "measure", Label: "in", Options: measureOptions(u)},
 		{Name: "put_note", Label: "Note", Box: form.Wide, MaxLength: 200}}
 }
 
 // measureOptions are the ways to say an amount: by weight first.
-func measureOptions(u words.Units) []view.Option {
+func measureOptions(u text.Units) []view.Option {
 	kg := u.Weights()
 	out := []view.Option{{Value: kg.Name, Text: kg.Name}}
 	out = append(out, view.Option{Value: present.InScoops, Text: "level scoops of a bag or bin"}, view.Option{Value: present.InBags,
 		Text: "bags of the shelf"})
 	for _, m := range material.Measures {
-		out = append(out, view.Option{Value: string(m), Text: words.MeasureName(m)})
+		out = append(out, view.Option{Value: string(m), Text: text.MeasureName(m)})
 	}
 	return out
 }
 
-func logRowOf(e *year.Entry, u words.Units) logRow {
-	x := logRow{Day: words.DayYear(e.Date), Bed: e.Bed.Name, Href: site.BedHref(e.BedID), What: words.Capital(words.Material(e.What)),
+func logRowOf(e *schedule.Entry, u text.Units) logRow {
+	x := logRow{Day: text.DayYear(e.Date), Bed: e.Bed.Name, Href: site.BedHref(e.BedID), What: text.Capital(text.Material(e.What)),
 		Note:   e.Note,
 		Change: "/log/" + strconv.FormatInt(e.ID, 10)}
-	var scoop *words.Scoop
+	var scoop *text.Scoop
 	if e.Batch != nil {
 		x.What, scoop = e.Batch.Name, e.Batch.Measure()
 	}
@@ -180,9 +180,9 @@ func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch
 	case by == in.Name || by == "" || n <= 0:
 	case by == present.InScoops && batch != nil && batch.Measure() != nil:
 		scoop := batch.Measure()
-		x.Total, x.Told = quantity.Mass(n)*scoop.Of, words.Tell(n, scoop.Name, scoop.Name+"s")
+		x.Total, x.Told = quantity.Mass(n)*scoop.Of, text.Tell(n, scoop.Name, scoop.Name+"s")
 	case by == present.InBags && batch != nil && batch.Bag != nil:
-		x.Total, x.Told = quantity.Mass(n)**batch.Bag, words.Tell(n, "bag", "bags")
+		x.Total, x.Told = quantity.Mass(n)**batch.Bag, text.Tell(n, "bag", "bags")
 	case by == present.InBags:
 		f.Faults["put_amount"] = "what a bag of it holds is not known; choose another measure"
 	case by == present.InScoops:
@@ -194,7 +194,7 @@ func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch
 			f.Faults["put_amount"] = "choose a measure of the list"
 			return x
 		}
-		x.Total, x.Told = g, words.TellMeasure(n, material.Measure(by))
+		x.Total, x.Told = g, text.TellMeasure(n, material.Measure(by))
 	}
 	return x
 }
@@ -206,7 +206,7 @@ func (s *Handler) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
 		f.Faults["bed"] = "choose the bed that it went on"
 		return garden.Bed{}, nil
 	}
-	return s.App(c).Plots.Named(c.Request.Context(), id)
+	return s.App(c).BedState.Named(c.Request.Context(), id)
 }
 
 // batchNamed is the batch of the shelf that a choice names; nil for a material.
@@ -215,7 +215,7 @@ func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, erro
 	if err != nil || !strings.HasPrefix(choice, "b") {
 		return nil, nil
 	}
-	b, err := s.App(c).Shelf.Batch(c.Request.Context(), id)
+	b, err := s.App(c).Inventory.Batch(c.Request.Context(), id)
 	return &b, err
 }
 
@@ -232,11 +232,11 @@ func (s *Handler) AddToLog(c *gin.Context) error {
 	}
 	x := s.entryOf(c, f, material.Kind(f.Value("what")), batch, bed)
 	if len(f.Faults) == 0 {
-		keep, to := s.App(c).Year.Note, "/log"
+		keep, to := s.App(c).Schedule.Note, "/log"
 		if x.Date > s.Clock.Today() { // it is to go on, not on yet
-			keep, to = s.App(c).Year.PlanFeed, "/sheet"
+			keep, to = s.App(c).Schedule.PlanFeed, "/sheet"
 		}
-		r, err := keep(c.Request.Context(), s.Act(c), x)
+		r, err := keep(c.Request.Context(), s.Actor(c), x)
 		if err == nil {
 			s.Done(c, to, r)
 			return nil
@@ -262,7 +262,7 @@ func (s *Handler) LogEntry(c *gin.Context) error {
 
 // showEntry is one entry to be put right; typed is nil where nothing was typed yet.
 func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Form) error {
-	e, g, err := s.App(c).Year.Entry(c.Request.Context(), id)
+	e, g, err := s.App(c).Schedule.Entry(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -284,7 +284,7 @@ func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Fo
 		v.Form.Values["put_amount"], v.Form.Values["measure"] = form.Figure(float64(e.Total), kg, 3), kg.Name
 	}
 	v.Fields = v.Form.Rows(append(table, putTable(u, s.Clock.Today())...))
-	v.Page = s.Page(c, g, site.SheetTab, words.Capital(words.Material(e.What))+" on "+e.Bed.Name+", "+words.DayYear(e.Date))
+	v.Page = s.Page(c, g, site.SheetTab, text.Capital(text.Material(e.What))+" on "+e.Bed.Name+", "+text.DayYear(e.Date))
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}
@@ -298,7 +298,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	e, _, err := s.App(c).Year.Entry(c.Request.Context(), id)
+	e, _, err := s.App(c).Schedule.Entry(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -311,7 +311,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	return s.Save(c, &f, site.Saving{
 		To: "/log",
 		Save: func() (garden.Receipt, error) {
-			return s.App(c).Year.Correct(c.Request.Context(), s.Act(c), id, version, x)
+			return s.App(c).Schedule.Correct(c.Request.Context(), s.Actor(c), id, version, x)
 		},
 		Show: func(status int) error { return s.showEntry(c, status, id, &f) },
 	})
@@ -323,7 +323,7 @@ func (s *Handler) RemoveFromLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App(c).Year.Remove(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Schedule.Remove(c.Request.Context(), s.Actor(c), id, version)
 	if err != nil {
 		return err
 	}

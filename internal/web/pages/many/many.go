@@ -9,8 +9,8 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/web/form"
 	bedspage "zephyrfield/internal/web/pages/beds"
 	"zephyrfield/internal/web/present"
@@ -42,7 +42,7 @@ type manyRow struct {
 	Gets, Exact, When, Settles string
 	Cost, Why, Cautions        string
 	// Must are the cautions, to be read before it goes on.
-	Must []words.Guarded
+	Must []text.Guarded
 	// Tick chooses the bed, Can is set where it can be.
 	Tick         view.Choice
 	Can, Planned bool
@@ -64,7 +64,7 @@ func (s *Handler) ManyDoses(c *gin.Context) error {
 
 func (s *Handler) showMany(c *gin.Context, status int, beds []int64, f form.Form) error {
 	today := s.Clock.Today()
-	m, err := s.App(c).Desk.Many(c.Request.Context(), beds, f.Value("with"), today)
+	m, err := s.App(c).Dosing.Many(c.Request.Context(), beds, f.Value("with"), today)
 	if err != nil {
 		return err
 	}
@@ -91,9 +91,9 @@ func (s *Handler) PutMany(c *gin.Context) error {
 		return err
 	}
 	f := form.Posted(c)
-	r, err := s.App(c).Desk.PutMany(c.Request.Context(), s.Act(c), beds, f.Value("with"), present.EncodePlan)
+	r, err := s.App(c).Dosing.PlanMany(c.Request.Context(), s.Actor(c), beds, f.Value("with"), present.EncodePlan)
 	switch {
-	case errors.Is(err, desk.ErrNoOption):
+	case errors.Is(err, dosing.ErrNoOption):
 		f.Faults["beds"] = "one of these beds is not offered that any more; look again"
 		fallthrough
 	case f.Add(err):
@@ -106,15 +106,15 @@ func (s *Handler) PutMany(c *gin.Context) error {
 }
 
 // wayName is what a material is called in a list.
-func wayName(w desk.Way) string {
+func wayName(w dosing.Way) string {
 	if w.On != nil {
 		return w.On.Name
 	}
-	return words.Capital(words.Material(w.Part.Kind)) + ", to buy"
+	return text.Capital(text.Material(w.Part.Kind)) + ", to buy"
 }
 
 // wayMeasure is what it is counted in; nil where none was weighed.
-func wayMeasure(w desk.Way) *words.Scoop {
+func wayMeasure(w dosing.Way) *text.Scoop {
 	if w.On == nil {
 		return nil
 	}
@@ -122,7 +122,7 @@ func wayMeasure(w desk.Way) *words.Scoop {
 }
 
 // manyTitle is how much of what goes on how many beds.
-func manyTitle(m desk.Many) string {
+func manyTitle(m dosing.Many) string {
 	beds := 0
 	for i := range m.Rows {
 		if m.Rows[i].Chosen {
@@ -134,12 +134,12 @@ func manyTitle(m desk.Many) string {
 	}
 	var says []string
 	for _, t := range m.Totals {
-		says = append(says, present.Brief(t.Total, wayMeasure(t.Way), m.Garden.Units())+" of "+words.Lower(wayName(t.Way)))
+		says = append(says, present.Brief(t.Total, wayMeasure(t.Way), m.Garden.Units())+" of "+text.Lower(wayName(t.Way)))
 	}
-	return words.List(says) + " on " + words.Count(beds, "bed", "beds")
+	return text.List(says) + " on " + text.Count(beds, "bed", "beds")
 }
 
-func (v *manyView) rows(m desk.Many, today quantity.Day) {
+func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 	u := m.Garden.Units()
 	for _, some := range []bool{true, false} {
 		for i := range m.Rows {
@@ -152,7 +152,7 @@ func (v *manyView) rows(m desk.Many, today quantity.Day) {
 			id := strconv.FormatInt(row.Bed.ID, 10)
 			x.Tick = view.Choice{ID: "bed-" + id, Name: "bed", Value: id, Text: row.Bed.Name, On: row.Chosen}
 			if row.PH > 0 {
-				x.Reads = words.PH(row.PH)
+				x.Reads = text.PH(row.PH)
 			}
 			if !some {
 				x.Why = present.WhyNot(row)
@@ -164,7 +164,7 @@ func (v *manyView) rows(m desk.Many, today quantity.Day) {
 			if row.Chosen {
 				v.Chosen = append(v.Chosen, row.Bed.ID)
 				if row.AshUntold(*row.Option) {
-					v.Ask = present.AskAsh(&row.Worked)
+					v.Ask = present.AskAsh(&row.Dose)
 				}
 			}
 			v.Rows = append(v.Rows, x)
@@ -173,42 +173,42 @@ func (v *manyView) rows(m desk.Many, today quantity.Day) {
 }
 
 // option says what a bed would get.
-func (x *manyRow) option(row *desk.ManyRow, u words.Units, today quantity.Day, currency string) {
+func (x *manyRow) option(row *dosing.ManyRow, u text.Units, today quantity.Day, currency string) {
 	o := row.Option
 	var days []string
 	total := quantity.Mass(0)
 	for n, p := range o.Parts {
-		told := u.Told(p.Kind, p.Total, present.StockMeasure(&row.Worked, p.Batch))
+		told := u.Told(p.Kind, p.Total, present.StockMeasure(&row.Dose, p.Batch))
 		if n > 0 {
 			x.Gets += " and "
 		}
-		x.Gets += told.Big + " " + told.Unit + " of " + present.PartName(&row.Worked, n, *o)
+		x.Gets += told.Big + " " + told.Unit + " of " + present.PartName(&row.Dose, n, *o)
 		total += p.Total
 	}
-	for _, g := range o.Goes {
-		if d := words.NearDay(g.Date, today); !slices.Contains(days, d) {
+	for _, g := range o.Applications {
+		if d := text.NearDay(g.Date, today); !slices.Contains(days, d) {
 			days = append(days, d)
 		}
 	}
-	x.Exact, x.When = u.MassExact(total), words.List(days)
-	if rest := present.RestWords(&row.Worked, o, today); rest != "" {
+	x.Exact, x.When = u.MassExact(total), text.List(days)
+	if rest := present.RestWords(&row.Dose, o, today); rest != "" {
 		x.When += "; " + rest
 	}
 	if o.PH.Median > 0 {
-		x.Settles = words.PH(o.PH.Median)
+		x.Settles = text.PH(o.PH.Median)
 	}
 	if o.Cost != nil {
 		x.Cost = present.Money(*o.Cost, currency)
 	}
 	if x.Must, _ = present.Cautions(u.Guards(o.Guards)); len(x.Must) > 0 {
-		x.Cautions = words.Count(len(x.Must), "caution", "cautions")
+		x.Cautions = text.Count(len(x.Must), "caution", "cautions")
 	}
 }
 
-func (v *manyView) total(m desk.Many) {
+func (v *manyView) total(m dosing.Many) {
 	u := m.Garden.Units()
 	for _, t := range m.Totals {
-		x := manyTotal{Name: wayName(t.Way), Amount: u.Amount(t.Total, wayMeasure(t.Way)), Beds: words.Count(t.Beds, "bed", "beds")}
+		x := manyTotal{Name: wayName(t.Way), Amount: u.Amount(t.Total, wayMeasure(t.Way)), Beds: text.Count(t.Beds, "bed", "beds")}
 		if short := t.Short(); short > 0 {
 			x.Short, v.Short = u.Amount(short, wayMeasure(t.Way))+" more than there is", true
 		}
@@ -218,7 +218,7 @@ func (v *manyView) total(m desk.Many) {
 		v.Cost = present.Money(*m.Cost, m.Garden.Currency)
 	}
 	if len(v.Chosen) > 0 {
-		v.Button = "Put all " + words.Count(len(v.Chosen), "bed", "beds") + " in the year"
+		v.Button = "Put all " + text.Count(len(v.Chosen), "bed", "beds") + " in the year"
 		if len(v.Chosen) == 1 {
 			v.Button = "Put it in the year"
 		}
@@ -230,9 +230,9 @@ func (v *manyView) total(m desk.Many) {
 		}
 	}
 	if len(replaces) > 0 {
-		v.Replaces = "It takes the place of what is in the year for " + words.List(replaces) + "."
+		v.Replaces = "It takes the place of what is in the year for " + text.List(replaces) + "."
 	}
 	if len(m.Untested) > 0 {
-		v.Untested = "Without a reading: " + words.List(m.Untested) + "."
+		v.Untested = "Without a reading: " + text.List(m.Untested) + "."
 	}
 }

@@ -7,9 +7,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -29,7 +29,7 @@ type markView struct {
 }
 
 // markTable are the fields that are typed.
-func markTable(u words.Units, kinds []view.Option) form.Table {
+func markTable(u text.Units, kinds []view.Option) form.Table {
 	in := u.Lengths().Name
 	return form.Table{{Name: "kind", Label: "What it is", Options: kinds},
 		{Name: "corners", Label: "Points, one a line: " + in + " from the west edge and from the north edge", Mode: form.Lines, Lines: 5,
@@ -69,7 +69,7 @@ func (s *Handler) EditMark(c *gin.Context) error {
 
 // markAsItIs is the form of a mark as it stands.
 func (s *Handler) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) {
-	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return f, err
 	}
@@ -85,7 +85,7 @@ func (s *Handler) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) 
 }
 
 func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int64) error {
-	v, err := s.App(c).Plots.On(c.Request.Context(), s.Clock.Today(), s.On(c), plots.Foretold{})
+	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), s.On(c), bedstate.Foretold{})
 	if err != nil {
 		return err
 	}
@@ -113,20 +113,20 @@ func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int
 	// What cannot be meant is not drawn; it is told even before it is sent.
 	for field, why := range quiet.Faults {
 		if status == http.StatusOK || f.Fault(field) == "" {
-			f.Faults[field] = words.Sentence(why)
+			f.Faults[field] = text.Sentence(why)
 		}
 	}
 	if len(quiet.Faults) > 0 {
 		status = http.StatusUnprocessableEntity
 	}
 	vm.Form, vm.Fields = f, f.Fields(markTable(u, vm.Kinds))
-	scene := svg.Scene{Plots: v.Plots, Layer: svg.Layers(s.Clock.Today())[0], Units: u, Drawing: true, Draft: draft, DraftWidth: width}
+	scene := svg.Scene{Beds: v.Beds, Layer: svg.Layers(s.Clock.Today())[0], Units: u, Drawing: true, Draft: draft, DraftWidth: width}
 	for _, m := range v.Marks {
 		if m.ID != editing {
 			scene.Marks = append(scene.Marks, m)
 		}
 		row := markRow{ID: m.ID, Version: m.Version, Name: m.Name, Key: form.NewKey(), Href: "/marks/" + strconv.FormatInt(m.ID, 10) + "/edit",
-			Says: markNames[m.Kind] + ", " + u.Length(m.Width) + " wide, " + words.Count(len(m.Points), "point", "points")}
+			Says: markNames[m.Kind] + ", " + u.Length(m.Width) + " wide, " + text.Count(len(m.Points), "point", "points")}
 		if row.Name == "" {
 			row.Name = markNames[m.Kind]
 		}
@@ -166,7 +166,7 @@ func (s *Handler) setMark(c *gin.Context, id int64) error {
 	}
 	return s.Save(c, &f, site.Saving{
 		To:   "/marks",
-		Save: func() (garden.Receipt, error) { return s.App(c).Ground.SetMark(c.Request.Context(), s.Act(c), m) },
+		Save: func() (garden.Receipt, error) { return s.App(c).Layout.SetMark(c.Request.Context(), s.Actor(c), m) },
 		Now:  func() (form.Form, error) { return s.markAsItIs(c, id) },
 		Show: func(status int) error { return s.showMarks(c, status, f, id) },
 	})
@@ -178,7 +178,7 @@ func (s *Handler) DropMark(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App(c).Ground.DropMark(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Layout.DropMark(c.Request.Context(), s.Actor(c), id, version)
 	if err != nil {
 		return err
 	}

@@ -12,8 +12,8 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/web/form"
 	dosepage "zephyrfield/internal/web/pages/dose"
 	"zephyrfield/internal/web/present"
@@ -51,8 +51,8 @@ type mixView struct {
 	Rule           *svg.Rule
 	K              *svg.KRule
 	Goes           []dosepage.GoView
-	Cautions       []words.Guarded
-	Notes          []words.Guarded
+	Cautions       []text.Guarded
+	Notes          []text.Guarded
 	Against        []dosepage.RefusedView
 	Cost           string
 	OK             bool
@@ -74,14 +74,14 @@ type slideView struct {
 }
 
 // taken reads what was chosen; faults stand in the form.
-func taken(f form.Form, u words.Units) (out []desk.Taken) {
+func taken(f form.Form, u text.Units) (out []dosing.Taken) {
 	for _, p := range MixParts {
 		x, ok := f.Number(p.Amount)
 		if ok && x < 0 {
 			f.Faults[p.Amount] = "an amount of 0 or more is needed"
 		}
 		if ok && x > 0 {
-			out = append(out, desk.Taken{Key: f.Value(p.Which), Total: quantity.Mass(x * u.Weights().Size)})
+			out = append(out, dosing.Taken{Key: f.Value(p.Which), Total: quantity.Mass(x * u.Weights().Size)})
 		}
 	}
 	return out
@@ -100,8 +100,8 @@ func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) err
 	u := s.Units(c)
 	ch := dosepage.Choice(f, u)
 	ch.Now = s.Clock.Today()
-	m, err := s.App(c).Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today())
-	if errors.Is(err, desk.ErrNoReading) {
+	m, err := s.App(c).Dosing.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today())
+	if errors.Is(err, dosing.ErrNoReading) {
 		c.Redirect(http.StatusSeeOther, site.DoseHref(id))
 		return nil
 	}
@@ -109,7 +109,7 @@ func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) err
 		return err
 	}
 	if startMix(m, f) {
-		if m, err = s.App(c).Desk.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today()); err != nil {
+		if m, err = s.App(c).Dosing.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today()); err != nil {
 			return err
 		}
 	}
@@ -140,7 +140,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App(c).Desk.PutMix(c.Request.Context(), s.Act(c), id, ch, parts, present.EncodePlan)
+	r, err := s.App(c).Dosing.PlanMix(c.Request.Context(), s.Actor(c), id, ch, parts, present.EncodePlan)
 	if f.Add(err) {
 		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
 	}
@@ -152,7 +152,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 }
 
 // mixTitle is what goes on.
-func mixTitle(m desk.Mixed) string {
+func mixTitle(m dosing.Mixed) string {
 	if !m.OK {
 		if len(m.Against) > 0 {
 			return "That cannot go on " + m.Bed.Name + " as it is"
@@ -164,14 +164,14 @@ func mixTitle(m desk.Mixed) string {
 	}
 	u, says := m.Garden.Units(), []string{}
 	for i, p := range m.Option.Parts {
-		says = append(says, present.Brief(p.Total, present.StockMeasure(&m.Worked, p.Batch), u)+" of "+present.PartName(&m.Worked, i, m.Option))
+		says = append(says, present.Brief(p.Total, present.StockMeasure(&m.Dose, p.Batch), u)+" of "+present.PartName(&m.Dose, i, m.Option))
 	}
-	return words.List(says) + " on " + m.Bed.Name
+	return text.List(says) + " on " + m.Bed.Name
 }
 
 // startMix fills an empty form: the best mix that is offered, else half of the best ash or
 // lime. It tells whether it put an amount in.
-func startMix(m desk.Mixed, f form.Form) bool {
+func startMix(m dosing.Mixed, f form.Form) bool {
 	typed := false
 	for _, p := range MixParts {
 		typed = typed || f.Value(p.Amount) != "" || f.Value(p.Which) != ""
@@ -195,7 +195,7 @@ func startMix(m desk.Mixed, f form.Form) bool {
 	return put
 }
 
-func (v *mixView) slides(m desk.Mixed, u words.Units) {
+func (v *mixView) slides(m dosing.Mixed, u text.Units) {
 	kg := u.Weights()
 	for _, p := range MixParts {
 		x := slideView{mixPart: p, Value: v.Form.Value(p.Amount), Fault: v.Form.Fault(p.Amount)}
@@ -205,14 +205,14 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 			if v.Form.Value(p.Which) == "" {
 				v.Form.Values[p.Which] = key
 			}
-			name := words.Capital(present.MaterialName(&m.Worked, i))
+			name := text.Capital(present.MaterialName(&m.Worked, i))
 			if present.ShelfOf(&m.Worked, i) == nil {
 				name += ", to buy"
 			}
 			options = append(options, view.Option{Value: key, Text: name})
 			if v.Form.Is(p.Which, key) {
 				most := m.MostOf(i)
-				x.Most, x.MostSays = form.Figure(float64(most), kg, 1), "at most "+u.Amount(most, present.StockMeasure(&m.Worked, i))
+				x.Most, x.MostSays = form.Figure(float64(most), kg, 1), "at most "+u.Amount(most, present.StockMeasure(&m.Dose, i))
 			}
 		}
 		if len(options) == 0 {
@@ -225,7 +225,7 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 		for n := range m.Option.Parts {
 			if part := &m.Option.Parts[n]; p.holds(part.Of.Family) {
 				x.Rate = u.Rate(part.Rate)
-				if scoop := present.StockMeasure(&m.Worked, part.Batch); scoop != nil {
+				if scoop := present.StockMeasure(&m.Dose, part.Batch); scoop != nil {
 					x.Rate = present.Brief(part.Total, scoop, u) + ", " + x.Rate
 				}
 			}
@@ -235,14 +235,14 @@ func (v *mixView) slides(m desk.Mixed, u words.Units) {
 }
 
 // answer says what the mix does, or what stands against it.
-func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
+func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 	u := m.Garden.Units()
 	for _, r := range m.Against {
 		for i, g := range u.Guards(r.Guards) {
-			x := dosepage.RefusedView{Name: words.Capital(present.MaterialName(&m.Worked, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+			x := dosepage.RefusedView{Name: text.Capital(present.MaterialName(&m.Dose, r.Batch)), Says: g.Says, Lifts: g.Lifts,
 				Stop: g.Level == guard.Stop}
 			if most := quantity.Rate(r.Guards[i].With.N("most")); most > 0 {
-				x.Lifts = u.Amount(most.Over(m.Request.Ground.Area), present.StockMeasure(&m.Worked, r.Batch)) + " on this bed, or less."
+				x.Lifts = u.Amount(most.Over(m.Request.Ground.Area), present.StockMeasure(&m.Dose, r.Batch)) + " on this bed, or less."
 			}
 			v.Against = append(v.Against, x)
 		}
@@ -252,24 +252,24 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 	}
 	o := &m.Option
 	band := m.Crop.Band
-	v.Settles = "pH " + words.PH(m.Answer.PH) + " now, " + words.PH(o.PH.Median) + " once it has acted; nine in ten from " +
-		words.PH(o.PH.P05) + " to " + words.PH(o.PH.P95) + "."
-	rule := svg.RuleOf(350, band, present.BandName(m.Plot), string(m.Standing), m.Answer.PH, m.Answer.SD, o.PH.Median, v.Settles)
+	v.Settles = "pH " + text.PH(m.Answer.PH) + " now, " + text.PH(o.PH.Median) + " once it has acted; nine in ten from " +
+		text.PH(o.PH.P05) + " to " + text.PH(o.PH.P95) + "."
+	rule := svg.RuleOf(350, band, present.BandName(m.State), string(m.Standing), m.Answer.PH, m.Answer.SD, o.PH.Median, v.Settles)
 	v.Rule = &rule
 	if k := m.Answer.K; k.Now != nil && o.KAfter != nil {
-		v.After = "Potassium " + words.PPM(*k.Now) + " now, " + words.PPM(*o.KAfter) + " with it."
+		v.After = "Potassium " + text.PPM(*k.Now) + " now, " + text.PPM(*o.KAfter) + " with it."
 		rule := svg.KRuleOf(k.Scale, o.KAfter, v.After)
 		v.K = &rule
 	} else {
-		v.After = "Potassium is not known; this brings " + words.PPM(soil.PotassiumRise(m.Request.Ground, o.K2O)) + "."
+		v.After = "Potassium is not known; this brings " + text.PPM(soil.PotassiumRise(m.Request.Ground, o.K2O)) + "."
 	}
-	for _, g := range o.Goes {
-		told := u.Told(g.Kind, g.Total, present.ScoopFor(&m.Worked, *o, g))
-		v.Goes = append(v.Goes, dosepage.GoView{When: words.NearDay(g.Date, today), Amount: told.Big + " " + told.Unit + " of " +
-			present.PartName(&m.Worked, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + words.PH(g.PHAfter), Retest: g.RetestFirst})
+	for _, g := range o.Applications {
+		told := u.Told(g.Kind, g.Total, present.ScoopFor(&m.Dose, *o, g))
+		v.Goes = append(v.Goes, dosepage.GoView{When: text.NearDay(g.Date, today), Amount: told.Big + " " + told.Unit + " of " +
+			present.PartName(&m.Dose, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + text.PH(g.PHAfter), Retest: g.RetestFirst})
 	}
 	v.Goes = append(v.Goes, dosepage.RetestLine(*o, today))
-	if rest := present.RestAmount(&m.Worked, o); rest != "" {
+	if rest := present.RestAmount(&m.Dose, o); rest != "" {
 		v.Goes = append(v.Goes, dosepage.GoView{When: "Then", Amount: "the rest, about " + rest, Note: "no day before that test is read"})
 	}
 	v.Cautions, v.Notes = present.Cautions(u.Guards(o.Guards))
@@ -277,6 +277,6 @@ func (v *mixView) answer(m desk.Mixed, today quantity.Day) {
 		v.Cost = "It costs " + present.Money(*o.Cost, m.Garden.Currency) + "."
 	}
 	if m.AshUntold(*o) {
-		v.Ask = present.AskAsh(&m.Worked)
+		v.Ask = present.AskAsh(&m.Dose)
 	}
 }

@@ -9,14 +9,14 @@ import (
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
-	"zephyrfield/internal/year"
 )
 
 type moveView struct {
@@ -62,9 +62,9 @@ func (s *Handler) showMove(c *gin.Context, status int, id int64, f form.Form) er
 	today := s.Clock.Today()
 	to := f.Day("to")
 	if to != 0 {
-		to = min(max(to, today), today+year.MoveAhead)
+		to = min(max(to, today), today+schedule.MoveAhead)
 	}
-	m, err := s.App(c).Year.Moving(c.Request.Context(), id, to, today)
+	m, err := s.App(c).Schedule.Moving(c.Request.Context(), id, to, today)
 	if err != nil && !f.Add(err) {
 		return err
 	}
@@ -74,10 +74,10 @@ func (s *Handler) showMove(c *gin.Context, status int, id int64, f form.Form) er
 	if m.Stands.Day != 0 {
 		v.answer(m, today)
 	}
-	v.Page = s.Page(c, m.Garden, site.SheetTab, words.Capital(name)+" on "+m.Bed.Name)
+	v.Page = s.Page(c, m.Garden, site.SheetTab, text.Capital(name)+" on "+m.Bed.Name)
 	f.Sentences()
 	v.Fields = f.Fields(form.Table{{Name: "to", Label: "Put it on", Mode: form.Date, Min: today.String(),
-		Max: (today + year.MoveAhead).String()}})
+		Max: (today + schedule.MoveAhead).String()}})
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}
@@ -86,63 +86,63 @@ func (s *Handler) showMove(c *gin.Context, status int, id int64, f form.Form) er
 }
 
 // taskName is what a task is called, with its amount.
-func taskName(m year.Moving, u words.Units) string {
+func taskName(m schedule.Moving, u text.Units) string {
 	switch m.Task.Kind {
 	case garden.TaskRetest:
 		return "the retest"
 	case garden.TaskStep:
-		return words.Lower(words.StepName(m.Task.Step, m.Task.Says))
+		return text.Lower(text.StepName(m.Task.Step, m.Task.Says))
 	}
 	if m.Batch != nil {
-		return present.Brief(m.Task.Total, m.Batch.Measure(), u) + " of " + words.Lower(m.Batch.Name)
+		return present.Brief(m.Task.Total, m.Batch.Measure(), u) + " of " + text.Lower(m.Batch.Name)
 	}
-	return u.Mass(m.Task.Total) + " of " + words.Material(m.Task.What)
+	return u.Mass(m.Task.Total) + " of " + text.Material(m.Task.What)
 }
 
-func (v *moveView) answer(m year.Moving, today quantity.Day) {
+func (v *moveView) answer(m schedule.Moving, today quantity.Day) {
 	u := m.Garden.Units()
 	v.Form.Values["to"] = m.To.String()
-	v.Stands = "It stands on " + words.Weekday(m.Stands.Lands) + "."
+	v.Stands = "It stands on " + text.Weekday(m.Stands.Lands) + "."
 	if m.Stands.Unmet {
-		v.Stands = words.Capital(u.Moved(m.Task.Due, m.Stands)) + "."
+		v.Stands = text.Capital(u.Moved(m.Task.Due, m.Stands)) + "."
 	} else if m.Stands.Day < today {
-		v.Stands = "It was due on " + words.Weekday(m.Stands.Day) + "."
+		v.Stands = "It was due on " + text.Weekday(m.Stands.Day) + "."
 	} else if m.Stands.Day != m.Task.Due {
-		v.Stands = "It stands on " + words.Weekday(m.Stands.Day) + ", " + u.Moved(m.Task.Due, m.Stands) + "."
+		v.Stands = "It stands on " + text.Weekday(m.Stands.Day) + ", " + u.Moved(m.Task.Due, m.Stands) + "."
 	}
 	strip := svg.DayStripOf(m.Trial.Serve, today, today+calendar.Horizon, m.Stands.Lands, m.To, 360)
 	v.Strip = &strip
 	for _, w := range m.Trial.Serve {
-		x := stretchView{When: words.DayYear(w.From) + " to " + words.DayYear(w.To)}
+		x := stretchView{When: text.DayYear(w.From) + " to " + text.DayYear(w.To)}
 		if w.Closes != "" {
-			x.Until = words.Limit(string(w.Closes))
+			x.Until = text.Limit(string(w.Closes))
 		}
 		v.Stretches = append(v.Stretches, x)
 	}
 	v.Serves, v.Same = m.Serves(), m.To == m.Stands.Day
 	if !v.Serves {
-		v.Answer = words.Capital(words.NotOn(m.To, m.Trial)) + "."
+		v.Answer = text.Capital(text.NotOn(m.To, m.Trial)) + "."
 		v.Before, v.After = nearOf(m.Trial.Before), nearOf(m.Trial.After)
 		return
 	}
-	v.Answer = words.Weekday(m.To) + " serves."
+	v.Answer = text.Weekday(m.To) + " serves."
 	if v.Same {
 		v.Answer = ""
 	}
-	v.Button = "Move it to " + words.DayYear(m.To)
+	v.Button = "Move it to " + text.DayYear(m.To)
 	for _, o := range m.Others {
 		what := "The retest"
 		switch o.Task.Kind {
-		case garden.TaskGo:
+		case garden.TaskApplication:
 			what = "The go of " + garden.Called(o.Task.What, o.Batch)
 		case garden.TaskStep:
-			what = "“" + words.StepName(o.Task.Step, o.Task.Says) + "”"
+			what = "“" + text.StepName(o.Task.Step, o.Task.Says) + "”"
 		}
-		says := what + " moves from " + words.DayYear(o.Was.Lands) + " to " + words.DayYear(o.Is.Lands)
+		says := what + " moves from " + text.DayYear(o.Was.Lands) + " to " + text.DayYear(o.Is.Lands)
 		if o.Is.Unmet {
 			says = what + ": " + u.Moved(o.Task.Due, o.Is)
 		} else if o.Is.Why != "" {
-			says += ": " + words.Limit(string(o.Is.Why))
+			says += ": " + text.Limit(string(o.Is.Why))
 		}
 		v.Others = append(v.Others, says+".")
 	}
@@ -152,7 +152,7 @@ func nearOf(d quantity.Day) *nearDay {
 	if d == 0 {
 		return nil
 	}
-	return &nearDay{d.String(), words.DayYear(d)}
+	return &nearDay{d.String(), text.DayYear(d)}
 }
 
 // MoveTask moves a task, with those that wait for it.
@@ -167,7 +167,7 @@ func (s *Handler) MoveTask(c *gin.Context) error {
 		f.Values["to"] = ""
 		return s.showMove(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App(c).Year.Move(c.Request.Context(), s.Act(c), id, version, to)
+	r, err := s.App(c).Schedule.Move(c.Request.Context(), s.Actor(c), id, version, to)
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		f.Add(err)

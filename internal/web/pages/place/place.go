@@ -10,7 +10,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
@@ -36,7 +36,7 @@ type placeView struct {
 }
 
 // unitOptions lists the units of a kind.
-func unitOptions(us []words.UnitChoice) []view.Option {
+func unitOptions(us []text.UnitChoice) []view.Option {
 	out := make([]view.Option, len(us))
 	for i, u := range us {
 		out[i] = view.Option{Value: u.ID, Text: u.Name}
@@ -96,7 +96,7 @@ func placeForm(g garden.Garden) form.Form {
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
 		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": present.FiguresText(g.KitChips)},
 		Faults: garden.Faults{}}
-	schools := g.Schools()
+	schools := g.Methods()
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
 		f.Values[q.Name] = q.Of(&schools)
@@ -123,7 +123,7 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 	}
 	v := placeView{Page: s.Page(c, g, "Place", "The place and its habits"), Form: f}
 	for _, x := range soil.Climates {
-		v.Climates = append(v.Climates, view.Option{Value: x.ID, Text: words.Capital(words.Name(x.ID))})
+		v.Climates = append(v.Climates, view.Option{Value: x.ID, Text: text.Capital(text.Name(x.ID))})
 	}
 	v.Hemispheres = []view.Option{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}}
 	usual, _ := soil.FindClimate(f.Value("climate"), f.Value("hemisphere"))
@@ -131,10 +131,10 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 	weather := soil.FindWeather(f.Value("climate"), f.Value("hemisphere"))
 	v.Rains, v.RainFault = months(f, rainField, func(m int) float64 { return weather.Rain[m] }, "rain")
 	v.Units = f.Rows([]form.Row{
-		{Name: "area_unit", Label: "Areas and lengths", Options: unitOptions(words.AreaUnits())},
-		{Name: "depth_unit", Label: "Depths", Options: unitOptions(words.DepthUnits())},
-		{Name: "weight_unit", Label: "Weights", Options: unitOptions(words.WeightUnits())},
-		{Name: "rate_unit", Label: "Rates", Options: unitOptions(words.RateUnits())}})
+		{Name: "area_unit", Label: "Areas and lengths", Options: unitOptions(text.AreaUnits())},
+		{Name: "depth_unit", Label: "Depths", Options: unitOptions(text.DepthUnits())},
+		{Name: "weight_unit", Label: "Weights", Options: unitOptions(text.WeightUnits())},
+		{Name: "rate_unit", Label: "Rates", Options: unitOptions(text.RateUnits())}})
 	if a := g.Alkalinity(); a != nil {
 		v.Water = "Reckoned with an alkalinity of " + strconv.FormatFloat(quantity.Round(*a, 0), 'f', -1, 64) + " mg/L CaCO₃"
 		switch {
@@ -150,7 +150,7 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 		choicesOf(f, "table", "Lime table", byClimate, soil.CoolTable, soil.WarmTable),
 	}
 	for _, q := range dose.Questions {
-		v.Choices = append(v.Choices, choicesOf(f, q.Name, words.Question(q.Name), q.Habits...))
+		v.Choices = append(v.Choices, choicesOf(f, q.Name, text.Question(q.Name), q.Habits...))
 	}
 	v.Fields = f.Fields(append(placeTable(weather), form.Row{Name: "climate", Label: "Nearest climate", Options: v.Climates},
 		form.Row{Name: "hemisphere", Label: "Half of the earth", Options: v.Hemispheres}))
@@ -174,14 +174,14 @@ func tableChoice(g garden.Garden) string {
 func choicesOf[T ~string](f form.Form, name, label string, ids ...T) choiceView {
 	v := choiceView{Name: name, Label: label, Fault: f.Fault(name)}
 	for _, id := range ids {
-		text := words.Name(id)
+		words := text.Name(id)
 		switch {
 		case string(id) == string(byClimate):
-			text = "By the climate"
+			words = "By the climate"
 		case name == "table":
-			text = words.Capital(string(id))
+			words = text.Capital(string(id))
 		}
-		v.Options = append(v.Options, view.Choice{ID: name + "-" + string(id), Name: name, Value: string(id), Text: text, Why: words.Why(id),
+		v.Options = append(v.Options, view.Choice{ID: name + "-" + string(id), Name: name, Value: string(id), Text: words, Why: text.Why(id),
 			On: f.Is(name, string(id))})
 	}
 	return v
@@ -198,12 +198,12 @@ func (s *Handler) SetPlace(c *gin.Context) error {
 		FirstFrost: f.Value("first_frost"),
 		WaterPH:    form.Optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: form.Optional[float64](f, "alkalinity",
 			1), WaterHardness: form.Optional[float64](f, "hardness", 1)}
-	var schools dose.Schools
+	var schools dose.Methods
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
 		q.Choose(&schools, f.Value(q.Name))
 	}
-	g.SetSchools(schools)
+	g.SetMethods(schools)
 	if g.SoilTable == byClimate {
 		g.SoilTable = soil.UsualTable(g.Climate)
 	}
@@ -227,7 +227,7 @@ func (s *Handler) SetPlace(c *gin.Context) error {
 	}
 	return s.Save(c, &f, site.Saving{
 		To:   "/place",
-		Save: func() (garden.Receipt, error) { return s.App(c).Ground.SetPlace(c.Request.Context(), s.Act(c), g) },
+		Save: func() (garden.Receipt, error) { return s.App(c).Layout.SetPlace(c.Request.Context(), s.Actor(c), g) },
 		Now: func() (form.Form, error) {
 			now, err := s.App(c).Place(c.Request.Context())
 			return placeForm(now), err

@@ -6,7 +6,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/site"
@@ -23,7 +23,7 @@ func (s *Handler) AddPlanting(c *gin.Context) error {
 	return s.Save(c, &f, site.Saving{
 		To: "/beds/" + c.Param("id"),
 		Save: func() (garden.Receipt, error) {
-			return s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
+			return s.App(c).Layout.AddPlanting(c.Request.Context(), s.Actor(c), p, f.Is("together", form.Yes))
 		},
 		Show: func(status int) error { return s.showBed(c, status, id, f, form.NoForm()) },
 	})
@@ -38,12 +38,12 @@ func (s *Handler) ClearPlanting(c *gin.Context) error {
 	f := form.Posted(c)
 	on := f.Day("cleared")
 	if len(f.Faults) > 0 {
-		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
+		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(f.Fault("cleared")))
 		return nil
 	}
-	r, bed, err := s.App(c).Ground.Clear(c.Request.Context(), s.Act(c), id, version, on)
+	r, bed, err := s.App(c).Layout.Clear(c.Request.Context(), s.Actor(c), id, version, on)
 	if f.Add(err) {
-		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("cleared")))
+		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(f.Fault("cleared")))
 		return nil
 	}
 	if err != nil {

@@ -12,10 +12,10 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/turning"
+	"zephyrfield/internal/preparation"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -89,14 +89,14 @@ type plantingRow struct {
 }
 
 // plantingRows are the plantings of a bed, the last first.
-func plantingRows(w *desk.Worked) (out []plantingRow) {
+func plantingRows(w *dosing.Dose) (out []plantingRow) {
 	for i := len(w.Plantings) - 1; i >= 0; i-- {
 		p := w.Plantings[i]
-		crop, f := words.Capital(w.Library.Name(p.Crop)), form.NoForm()
+		crop, f := text.Capital(w.Library.Name(p.Crop)), form.NoForm()
 		f.Values["cleared"] = p.Cleared.String()
 		cleared := f.Resolve(form.Row{Name: "cleared", ID: present.IDOn("cleared", p.ID), Called: crop + ", cleared on", Mode: form.Date,
 			Silent: true})
-		out = append(out, plantingRow{p.ID, p.Version, crop, words.DayYear(p.Sown), cleared, form.NewKey()})
+		out = append(out, plantingRow{p.ID, p.Version, crop, text.DayYear(p.Sown), cleared, form.NewKey()})
 	}
 	return out
 }
@@ -110,11 +110,11 @@ type taskRow struct {
 }
 
 // lastOf says what happened last on a bed up to a day.
-func lastOf(w *desk.Worked, today quantity.Day) string {
+func lastOf(w *dosing.Dose, today quantity.Day) string {
 	says, on := "nothing is noted yet", quantity.Day(0)
 	told := func(day quantity.Day, what string) {
 		if day <= today && day >= on {
-			says, on = what+", "+words.DayYear(day), day
+			says, on = what+", "+text.DayYear(day), day
 		}
 	}
 	for _, t := range w.Tasks {
@@ -123,15 +123,15 @@ func lastOf(w *desk.Worked, today quantity.Day) string {
 		}
 	}
 	for _, r := range w.Readings {
-		what := "potassium read by " + words.Short(r.Method)
+		what := "potassium read by " + text.Short(r.Method)
 		switch {
 		case r.PH != nil:
-			what = "read " + words.PH(r.Soil().Water()) + " by " + words.Short(r.Method)
+			what = "read " + text.PH(r.Soil().Water()) + " by " + text.Short(r.Method)
 			if k, ok := w.Lesson.Last(r.Date); ok {
-				what = words.Happened(k)
+				what = text.Happened(k)
 			}
 		case r.Method == soil.Fizz:
-			_, what = words.ByJars(r.Soil().Fizz)
+			_, what = text.ByJars(r.Soil().Fizz)
 		}
 		told(r.Date, what)
 	}
@@ -154,8 +154,8 @@ func (s *Handler) Bed(c *gin.Context) error {
 // typed for its next crop, log what was typed of an application.
 func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form) error {
 	today := s.On(c)
-	w, err := s.App(c).Desk.Dose(c.Request.Context(), id, desk.Choice{Now: s.Clock.Today()}, today)
-	if err != nil && !errors.Is(err, desk.ErrNoReading) {
+	w, err := s.App(c).Dosing.Dose(c.Request.Context(), id, dosing.Choice{Now: s.Clock.Today()}, today)
+	if err != nil && !errors.Is(err, dosing.ErrNoReading) {
 		return err
 	}
 	chart, kChart, err := present.BedPictures(s.Site, c, &w, today)
@@ -164,31 +164,31 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 	}
 	u := w.Garden.Units()
 	v := bedView{KChart: kChart, Page: s.Page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(&w, today)), ID: id, Name: w.Bed.Name,
-		Facts: present.Facts(w.Bed, w.Spread(), u), Crops: present.CropWords(w.Plot, w.Library),
-		Note: w.Bed.Note, Version: w.Bed.Version, Retired: words.DayYear(w.Bed.Retired), Form: f, CropOptions: present.CropOptions(w.Library),
+		Facts: present.Facts(w.Bed, w.Spread(), u), Crops: present.CropWords(w.State, w.Library),
+		Note: w.Bed.Note, Version: w.Bed.Version, Retired: text.DayYear(w.Bed.Retired), Form: f, CropOptions: present.CropOptions(w.Library),
 		Chart: chart, DoseHref: site.DoseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: site.BedHref(id)}
 	log.Usual("put_date", today.String())
 	v.Log, v.Materials = log, present.MaterialOptions()
 	if len(w.Now) > 0 {
 		v.SideHref = "/beds/" + strconv.FormatInt(id, 10) + "/side"
 	}
-	if turning.May(w.Bed) {
-		v.TurnHref, v.TurnSays = site.TurnHref(id), "Turn it over for the next crop"
-		if len(w.Turnings) > 0 {
+	if preparation.May(w.Bed) {
+		v.TurnHref, v.TurnSays = site.PreparationHref(id), "Turn it over for the next crop"
+		if len(w.Preparations) > 0 {
 			v.TurnSays = "Being turned over: its steps"
 		}
 	}
 	if err := s.Year(c, &v.Page, nil); err != nil {
 		return err
 	}
-	v.Profile = svg.ProfileOf(w.Plot.Profile, w.Crop.Band, u)
+	v.Profile = svg.ProfileOf(w.State.Profile, w.Crop.Band, u)
 	v.Readings = readingRows(&w, today)
 	for i := len(w.Applications) - 1; i >= 0; i-- {
 		a := w.Applications[i]
 		if a.Date > today {
 			continue
 		}
-		v.Applications = append(v.Applications, applicationRow{words.DayYear(a.Date), words.Capital(w.Called(a.What, a.BatchID)),
+		v.Applications = append(v.Applications, applicationRow{text.DayYear(a.Date), text.Capital(w.Called(a.What, a.BatchID)),
 			u.Amount(a.Total, w.Measure(a.BatchID)), u.Rate(a.Rate), a.Note})
 	}
 	if err := v.see(s, c, today); err != nil {
@@ -211,8 +211,8 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 
 // see fills in what was seen on the bed.
 func (v *bedView) see(s *Handler, c *gin.Context, today quantity.Day) error {
-	all, err := s.App(c).Seen.OfBed(c.Request.Context(), v.ID, today)
-	v.Seen.Rows, v.Seen.Path, v.SeenHref = present.SeenRows(all), "/beds/"+strconv.FormatInt(v.ID, 10), site.SeenHref(v.ID)
+	all, err := s.App(c).Observation.OfBed(c.Request.Context(), v.ID, today)
+	v.Seen.Rows, v.Seen.Path, v.SeenHref = present.SeenRows(all), "/beds/"+strconv.FormatInt(v.ID, 10), site.ObservationHref(v.ID)
 	return err
 }
 
@@ -220,14 +220,14 @@ func (v *bedView) see(s *Handler, c *gin.Context, today quantity.Day) error {
 const toDo = "to do, or another day"
 
 // taskRows lists a bed's tasks as they stood on a day, the latest first.
-func taskRows(w *desk.Worked, today quantity.Day) (out []taskRow) {
+func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 	u := w.Garden.Units()
 	for i := range w.Rests {
 		x := &w.Rests[i]
-		row := taskRow{Due: "after a test", What: words.Capital(present.RestSays(u, x, w.Called(x.What, x.BatchID), w.Measure(x.BatchID), today)),
+		row := taskRow{Due: "after a test", What: text.Capital(present.RestSays(u, x, w.Called(x.What, x.BatchID), w.Measure(x.BatchID), today)),
 			State: "waits"}
 		if x.Test != 0 {
-			row.Due = "after " + words.DayYear(x.Test)
+			row.Due = "after " + text.DayYear(x.Test)
 		}
 		if x.Lapsed {
 			row.State = "lapsed"
@@ -239,12 +239,12 @@ func taskRows(w *desk.Worked, today quantity.Day) (out []taskRow) {
 		if t.Settled > today {
 			t.State = garden.Open // as it stood then
 		}
-		state := map[string]string{garden.Open: toDo, garden.Done: "done " + words.DayYear(t.Settled),
+		state := map[string]string{garden.Open: toDo, garden.Done: "done " + text.DayYear(t.Settled),
 			garden.Skipped: "skipped"}[t.State]
 		if on, held := w.Held[t.ID]; held {
-			state = "held back: its reading was struck out " + words.DayYear(on)
+			state = "held back: its reading was struck out " + text.DayYear(on)
 		}
-		row := taskRow{Due: words.DayYear(t.Due), What: words.Capital(present.TaskWords(t, u, w.Batch(t.BatchID))), State: state, Why: t.Why}
+		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(present.TaskWords(t, u, w.Batch(t.BatchID))), State: state, Why: t.Why}
 		if state == toDo {
 			row.Move = site.MoveHref(t.ID)
 		}
@@ -258,7 +258,7 @@ const bedLines = 30
 
 // readingRows lists a bed's readings up to a day, newest first, those struck out
 // among them.
-func readingRows(w *desk.Worked, today quantity.Day) (out []present.ReadingRow) {
+func readingRows(w *dosing.Dose, today quantity.Day) (out []present.ReadingRow) {
 	all := append(append([]garden.Reading(nil), w.Readings...), w.Struck...)
 	slices.SortStableFunc(all, func(a, b garden.Reading) int { return cmp.Or(int(b.Date-a.Date), int(b.ID-a.ID)) })
 	for _, r := range all {
@@ -289,13 +289,13 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
 	return s.Save(c, &f, site.Saving{
 		To:   "/beds/" + c.Param("id"),
-		Save: func() (garden.Receipt, error) { return s.App(c).Year.Note(c.Request.Context(), s.Act(c), a) },
+		Save: func() (garden.Receipt, error) { return s.App(c).Schedule.Note(c.Request.Context(), s.Actor(c), a) },
 		Show: func(status int) error { return s.showBed(c, status, id, form.NoForm(), f) },
 	})
 }
 
 // likeFields are how many beds are laid out like one, and the usual path between them.
-func likeFields(u words.Units) []view.Field {
+func likeFields(u text.Units) []view.Field {
 	in := u.Lengths()
 	f := form.NoForm()
 	f.Values["copies"], f.Values["between"] = "1", form.Usual(0.5, in)

@@ -9,10 +9,10 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/seasons"
+	"zephyrfield/internal/outlook"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -40,10 +40,10 @@ type reportReading struct{ Day, PH, Doubt, Method, Depth, K, Note string }
 type reportPut struct{ Day, What, Batch, Amount, Rate, Brings string }
 
 // reportAsked reads which season and which bed are asked for.
-func (s *Handler) reportAsked(c *gin.Context) (p seasons.Report, f form.Form, err error) {
+func (s *Handler) reportAsked(c *gin.Context) (p outlook.Report, f form.Form, err error) {
 	f = form.Asked(c)
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
-	p, err = s.App(c).Seasons.Report(c.Request.Context(), f.Value("season"), bed, s.Clock.Today())
+	p, err = s.App(c).Outlook.Report(c.Request.Context(), f.Value("season"), bed, s.Clock.Today())
 	return p, f, err
 }
 
@@ -55,13 +55,13 @@ func (s *Handler) Report(c *gin.Context) error {
 	}
 	f.Values["season"] = p.Season
 	query := url.Values{"season": {p.Season}, "bed": {f.Value("bed")}}.Encode()
-	v := reportView{Season: p.Season, Printed: words.DayYear(p.Today), CSV: "/export/season.csv?" + query,
+	v := reportView{Season: p.Season, Printed: text.DayYear(p.Today), CSV: "/export/season.csv?" + query,
 		XLSX: "/export/season.xlsx?" + query}
 	var seasons []view.Option
 	for _, x := range p.Seasons {
 		seasons = append(seasons, view.Option{Value: x, Text: x})
 	}
-	_, beds, err := s.App(c).Plots.Names(c.Request.Context(), p.Today)
+	_, beds, err := s.App(c).BedState.Names(c.Request.Context(), p.Today)
 	if err != nil {
 		return err
 	}
@@ -80,21 +80,21 @@ func (s *Handler) Report(c *gin.Context) error {
 	return nil
 }
 
-func reportBedOf(p *seasons.Report, b *seasons.BedReport) reportBed {
+func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 	u := p.Garden.Units()
 	out := reportBed{Name: b.Bed.Name, Facts: present.Facts(b.Bed, b.Spread(), u)}
 	var crops []string
 	for _, x := range b.Crops {
-		says := b.Library.Name(x.Crop) + " from " + words.DayYear(x.Sown)
+		says := b.Library.Name(x.Crop) + " from " + text.DayYear(x.Sown)
 		if x.Cleared != 0 {
-			says += " to " + words.DayYear(x.Cleared)
+			says += " to " + text.DayYear(x.Cleared)
 		}
 		crops = append(crops, says)
 	}
-	out.Crops = words.Capital(strings.Join(crops, "; "))
+	out.Crops = text.Capital(strings.Join(crops, "; "))
 	if b.Lesson != nil {
 		l := b.Lesson.Learned().Level
-		out.Level = words.LevelSays(l)
+		out.Level = text.LevelSays(l)
 	}
 	for _, r := range b.Readings {
 		row := present.ReadingOf(r, b.Bed.Name)
@@ -102,7 +102,7 @@ func reportBedOf(p *seasons.Report, b *seasons.BedReport) reportBed {
 	}
 	for i := range b.Put {
 		x := &b.Put[i]
-		put := reportPut{Day: words.DayYear(x.Date), What: words.Capital(words.Material(x.What)), Amount: u.Mass(x.Total), Rate: u.Rate(x.Rate),
+		put := reportPut{Day: text.DayYear(x.Date), What: text.Capital(text.Material(x.What)), Amount: u.Mass(x.Total), Rate: u.Rate(x.Rate),
 			Brings: present.BroughtWords(x.Brought, u)}
 		if x.Batch != nil {
 			put.Batch = x.Batch.Name
@@ -111,10 +111,10 @@ func reportBedOf(p *seasons.Report, b *seasons.BedReport) reportBed {
 	}
 	out.Sum = present.BroughtWords(b.Sum, u)
 	for _, k := range b.Checks {
-		out.Checks = append(out.Checks, words.DayYear(k.Date)+": "+words.Kept(k, b.Lesson.School)+".")
+		out.Checks = append(out.Checks, text.DayYear(k.Date)+": "+text.Check(k, b.Lesson.Method)+".")
 	}
 	for _, t := range b.Next {
-		out.Next = append(out.Next, words.DayYear(t.Due)+": "+present.TaskWords(t, u, garden.BatchIn(p.Batches, t.BatchID)))
+		out.Next = append(out.Next, text.DayYear(t.Due)+": "+present.TaskWords(t, u, garden.BatchIn(p.Batches, t.BatchID)))
 	}
 	return out
 }

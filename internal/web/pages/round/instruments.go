@@ -11,14 +11,14 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
-	"zephyrfield/internal/walk"
+	"zephyrfield/internal/rounds"
 	benchpage "zephyrfield/internal/web/pages/bench"
 )
 
 // sent lists a walk's samples that are at the lab, with what a stand-in starts
 // from.
-func (s *Handler) sent(c *gin.Context, w walk.Walk) (out []instrument.Sent, err error) {
-	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
+func (s *Handler) sent(c *gin.Context, w rounds.Walk) (out []instrument.Sent, err error) {
+	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return nil, err
 	}
@@ -29,7 +29,7 @@ func (s *Handler) sent(c *gin.Context, w walk.Walk) (out []instrument.Sent, err 
 		y := instrument.Sent{Code: x.Code, On: x.Sent}
 		n, withK := 0, 0
 		for _, b := range w.Beds {
-			p, ok := v.Plot(b.BedID)
+			p, ok := v.Bed(b.BedID)
 			if b.SampleID != x.ID || !ok || p.Reading == nil {
 				continue
 			}
@@ -50,7 +50,7 @@ func (s *Handler) sent(c *gin.Context, w walk.Walk) (out []instrument.Sent, err 
 }
 
 // answered asks the lab for what is ready of a walk.
-func (s *Handler) answered(c *gin.Context, w walk.Walk) (r instrument.Report, ok bool, err error) {
+func (s *Handler) answered(c *gin.Context, w rounds.Walk) (r instrument.Report, ok bool, err error) {
 	if s.Lab == nil {
 		return r, false, nil
 	}

@@ -11,10 +11,10 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/walk"
+	"zephyrfield/internal/rounds"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -82,9 +82,9 @@ type sampleRow struct {
 }
 
 // readWalk reads the round of an address.
-func (s *Handler) readWalk(c *gin.Context) (w walk.Walk, id int64, err error) {
+func (s *Handler) readWalk(c *gin.Context) (w rounds.Walk, id int64, err error) {
 	if id, err = site.ParamID(c); err == nil {
-		w, err = s.App(c).Walk.Walk(c.Request.Context(), id)
+		w, err = s.App(c).Rounds.Walk(c.Request.Context(), id)
 	}
 	return w, id, err
 }
@@ -98,7 +98,7 @@ func (s *Handler) Walk(c *gin.Context) error {
 	u := w.Garden.Units()
 	v := roundView{ID: id, Left: w.Left(0), LabelsHref: c.Request.URL.Path + "/labels", CSVHref: c.Request.URL.Path + "/round.csv",
 		Wet: "Too wet to crumble? Wait, or spread the sample overnight in the air. Never in an oven, never in the sun."}
-	v.Says = words.Count(len(w.Beds), "bed", "beds") + ", " + u.Length(quantity.Round(w.Round.Walk,
+	v.Says = text.Count(len(w.Beds), "bed", "beds") + ", " + u.Length(quantity.Round(w.Round.Walk,
 		0)) + " to walk. A clean plastic pail: metal spoils zinc and iron. Not the edge, not the wet hollow, not where a heap stood."
 	for _, b := range w.Beds {
 		v.Beds = append(v.Beds, stopOf(w, b, u))
@@ -109,10 +109,10 @@ func (s *Handler) Walk(c *gin.Context) error {
 	if r, ready, err := s.answered(c, w); err != nil {
 		s.Log.Error("asking the lab", "error", err)
 	} else if ready {
-		v.Answered = s.Lab.Name() + " has answered for " + words.List(r.Codes) + "."
+		v.Answered = s.Lab.Name() + " has answered for " + text.List(r.Codes) + "."
 		v.Simulated = s.Lab.Simulated()
 	}
-	title := words.Count(v.Left, "core", "cores") + " to take"
+	title := text.Count(v.Left, "core", "cores") + " to take"
 	if v.Left == 0 {
 		title = "Every core is taken"
 	}
@@ -131,7 +131,7 @@ func noteField(b garden.SampleBed) view.Field {
 	return f.Resolve(form.Row{Name: "note", ID: present.IDOn("note", b.ID), Label: "Anything odd here", MaxLength: 300, Silent: true})
 }
 
-func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
+func stopOf(w rounds.Walk, b garden.SampleBed, u text.Units) stopView {
 	bed, sample := w.Ground[b.BedID], w.Sample(b.SampleID)
 	v := stopView{ID: b.ID, Place: strconv.Itoa(b.Place), Code: sample.Code, Name: bed.Name, Note: noteField(b), NoteKey: form.NewKey(),
 		Left: b.Cores - len(w.Taken[b.ID])}
@@ -140,7 +140,7 @@ func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 		layers = sampling.Layers(bed.Ground(w.Garden.SoilTable))
 	}
 	stops := b.StopCount()
-	v.Says = words.Cored(b.Cores, stops) + ", " + present.Stretches(layers, u)
+	v.Says = text.Cored(b.Cores, stops) + ", " + present.Stretches(layers, u)
 	if sample.Corer != 0 {
 		v.Says += ", with the corer of " + u.Corer(sample.Corer)
 	}
@@ -174,23 +174,23 @@ func stopOf(w walk.Walk, b garden.SampleBed, u words.Units) stopView {
 	return v
 }
 
-func sampleRowOf(w walk.Walk, x garden.Sample) sampleRow {
+func sampleRowOf(w rounds.Walk, x garden.Sample) sampleRow {
 	var names []string
 	for _, b := range w.Beds {
 		if b.SampleID == x.ID {
 			names = append(names, w.Ground[b.BedID].Name)
 		}
 	}
-	row := sampleRow{ID: x.ID, Version: x.Version, Code: x.Code, Beds: words.List(names), Key: form.NewKey(), Lost: x.Overruled}
+	row := sampleRow{ID: x.ID, Version: x.Version, Code: x.Code, Beds: text.List(names), Key: form.NewKey(), Lost: x.Overruled}
 	switch x.State {
 	case garden.SamplePlanned:
-		row.State, row.CanTake = words.Count(w.Left(x.ID), "core", "cores")+" left", true
+		row.State, row.CanTake = text.Count(w.Left(x.ID), "core", "cores")+" left", true
 	case garden.SampleTaken:
-		row.State, row.CanSend = "taken "+words.Day(x.Taken), true
+		row.State, row.CanSend = "taken "+text.Day(x.Taken), true
 	case garden.SampleAtLab:
-		row.State = "at the lab since " + words.Day(x.Sent)
+		row.State = "at the lab since " + text.Day(x.Sent)
 	case garden.SampleRead:
-		row.State = "read " + words.Day(x.Read)
+		row.State = "read " + text.Day(x.Read)
 	}
 	if x.State == garden.SampleTaken || x.State == garden.SampleAtLab {
 		row.ReadHref = "/bench?sample=" + x.Code
@@ -209,10 +209,10 @@ func (s *Handler) Tick(c *gin.Context) error {
 	if ms, err := strconv.ParseInt(c.PostForm("at"), 10, 64); err == nil {
 		at = time.UnixMilli(ms)
 	}
-	_, err := s.App(c).Walk.Tick(c.Request.Context(), s.Act(c), id, n, at)
+	_, err := s.App(c).Rounds.Tick(c.Request.Context(), s.Actor(c), id, n, at)
 	f := form.NoForm()
 	if f.Add(err) {
-		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("core")))
+		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(f.Fault("core")))
 		return nil
 	}
 	if err != nil {
@@ -238,10 +238,10 @@ func (s *Handler) NoteOddity(c *gin.Context) error {
 	if err != nil {
 		return garden.ErrMissing
 	}
-	_, err = s.App(c).Walk.NoteOddity(c.Request.Context(), s.Act(c), id, c.PostForm("note"))
+	_, err = s.App(c).Rounds.NoteOddity(c.Request.Context(), s.Actor(c), id, c.PostForm("note"))
 	f := form.NoForm()
 	if f.Add(err) {
-		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("note")))
+		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(f.Fault("note")))
 		return nil
 	}
 	if err != nil {
@@ -257,10 +257,10 @@ func (s *Handler) MoveSample(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App(c).Walk.MoveSample(c.Request.Context(), s.Act(c), id, version, c.PostForm("state"))
+	r, err := s.App(c).Rounds.MoveSample(c.Request.Context(), s.Actor(c), id, version, c.PostForm("state"))
 	f := form.NoForm()
 	if f.Add(err) {
-		s.Fail(c, http.StatusUnprocessableEntity, words.Sentence(f.Fault("state")))
+		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(f.Fault("state")))
 		return nil
 	}
 	if err != nil {
@@ -307,10 +307,10 @@ func (s *Handler) Labels(c *gin.Context) error {
 			if date == 0 {
 				date = w.Round.Made
 			}
-			v.Labels = append(v.Labels, labelView{code, w.Garden.Name, row.Beds, present.Stretches([]sampling.Stretch{l}, u), words.DayYear(date)})
+			v.Labels = append(v.Labels, labelView{code, w.Garden.Name, row.Beds, present.Stretches([]sampling.Stretch{l}, u), text.DayYear(date)})
 		}
 	}
-	v.Page = s.Page(c, w.Garden, "Walk", words.Count(len(v.Labels), "label", "labels"))
+	v.Page = s.Page(c, w.Garden, "Walk", text.Count(len(v.Labels), "label", "labels"))
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

@@ -13,9 +13,9 @@ import (
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
-	"zephyrfield/internal/seasons"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
+	"zephyrfield/internal/outlook"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
@@ -28,7 +28,7 @@ type seasonsView struct {
 	// Lacks is set where the bed was never read.
 	Lacks, ReadingHref, RecordHref, TaughtHref, TryHref string
 	// Wide is the drawing for the desk, Slim that for the phone.
-	Wide, Slim *svg.Season
+	Wide, Slim *svg.OutlookChart
 	Lesson     *svg.Lesson
 	Taught     string
 	GoesBy     string
@@ -57,7 +57,7 @@ const mostGlimpses = 40
 // Seasons shows where a bed has come from and where it goes, among all others.
 func (s *Handler) Seasons(c *gin.Context) error {
 	today := s.Clock.Today()
-	all, working, err := s.App(c).Seasons.Ready(c.Request.Context(), today)
+	all, working, err := s.App(c).Outlook.Ready(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -68,11 +68,11 @@ func (s *Handler) Seasons(c *gin.Context) error {
 			return err
 		}
 	}
-	t, err := s.App(c).Seasons.Bed(c.Request.Context(), id, today)
-	if err != nil && !errors.Is(err, seasons.ErrNoReading) {
+	t, err := s.App(c).Outlook.Bed(c.Request.Context(), id, today)
+	if err != nil && !errors.Is(err, outlook.ErrNoReading) {
 		return err
 	}
-	v := seasonsView{Bed: t.BedRecord.Bed.Name, RecordHref: "/beds/" + strconv.FormatInt(id, 10), TaughtHref: site.TaughtHref(id),
+	v := seasonsView{Bed: t.Record.Bed.Name, RecordHref: "/beds/" + strconv.FormatInt(id, 10), TaughtHref: site.TaughtHref(id),
 		TryHref: "/beds/" + strconv.FormatInt(id, 10) + "/try"}
 	title := v.Bed + " was never tested"
 	if err != nil {
@@ -94,11 +94,11 @@ func (s *Handler) Seasons(c *gin.Context) error {
 }
 
 // seasonsFirst is the bed that is opened where none was asked for; 0 where there is none.
-func (s *Handler) seasonsFirst(c *gin.Context, all []seasons.Outline, today quantity.Day) (int64, error) {
+func (s *Handler) seasonsFirst(c *gin.Context, all []outlook.Outline, today quantity.Day) (int64, error) {
 	if len(all) > 0 {
 		return mostMoved(all), nil
 	}
-	_, beds, err := s.App(c).Plots.Names(c.Request.Context(), today)
+	_, beds, err := s.App(c).BedState.Names(c.Request.Context(), today)
 	if err != nil || len(beds) == 0 {
 		return 0, err
 	}
@@ -106,7 +106,7 @@ func (s *Handler) seasonsFirst(c *gin.Context, all []seasons.Outline, today quan
 }
 
 // mostMoved is the bed that is looked at first: the first out of its band, else the next to leave it.
-func mostMoved(all []seasons.Outline) int64 {
+func mostMoved(all []outlook.Outline) int64 {
 	best := &all[0]
 	for i := range all {
 		o := &all[i]
@@ -114,25 +114,25 @@ func mostMoved(all []seasons.Outline) int64 {
 			continue
 		}
 		switch {
-		case len(best.Back) == 0, best.Plot.Standing != bed.Sour && o.Plot.Standing == bed.Sour:
+		case len(best.Back) == 0, best.State.Standing != bed.Sour && o.State.Standing == bed.Sour:
 			best = o
-		case best.Plot.Standing == bed.InBand && o.Leaves != 0 && (best.Leaves == 0 || o.Leaves < best.Leaves):
+		case best.State.Standing == bed.InBand && o.Leaves != 0 && (best.Leaves == 0 || o.Leaves < best.Leaves):
 			best = o
 		}
 	}
-	return best.Plot.Bed.ID
+	return best.State.Bed.ID
 }
 
 // show fills in a bed's seasons, and gives the headline.
-func (v *seasonsView) show(t *seasons.Season) (title string) {
+func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	u := t.Garden.Units()
-	wide, slim := svg.SeasonOf(t, 860, seasonsBack, seasonsAhead), svg.SeasonOf(t, 440, slimBack, slimAhead)
+	wide, slim := svg.OutlookChartOf(t, 860, seasonsBack, seasonsAhead), svg.OutlookChartOf(t, 440, slimBack, slimAhead)
 	v.Wide, v.Slim = &wide, &slim
 	k := t.Lesson.Learned()
 	lesson := svg.LessonOf(forecast.Normal{SD: t.Lesson.Model().Curved}, k.Stubborn, 300)
-	v.Lesson, v.Taught = &lesson, words.Taught(*k, t.School())
+	v.Lesson, v.Taught = &lesson, text.Taught(*k, t.Method())
 	if l := t.Lesson.Beside(); l != nil {
-		v.GoesBy = words.GoesBy(*l)
+		v.GoesBy = text.GoesBy(*l)
 	}
 	moves := svg.MovesOf(t.Moves, 300)
 	v.Moves = &moves
@@ -140,15 +140,15 @@ func (v *seasonsView) show(t *seasons.Season) (title string) {
 		v.Checks = append(v.Checks, checkOf(t.Checks[i]))
 	}
 	if m := t.KMoved; m.Last.Date > m.First.Date {
-		v.Potash = u.PotashMoved(words.Potash{From: quantity.Concentration(m.First.PPM), To: quantity.Concentration(m.Last.PPM),
+		v.Potash = u.PotashMoved(text.Potash{From: quantity.Concentration(m.First.PPM), To: quantity.Concentration(m.Last.PPM),
 			Brought: quantity.Rate(m.Brought), Carried: quantity.Rate(m.Carried), Named: quantity.Concentration(m.Named)})
 	}
 	for _, l := range t.Layers {
-		at := func(d quantity.Day) string { return words.PH(quantity.PH(forecast.On(l.PH, d).Median)) }
+		at := func(d quantity.Day) string { return text.PH(quantity.PH(forecast.On(l.PH, d).Median)) }
 		v.Layers = append(v.Layers, seasonLayer{u.Depth(l.From) + " to " + u.Depth(l.To), at(t.Today), at(t.Today.AddMonths(12))})
 	}
-	v.Aside = words.SeasonAside(present.CourseOf(t, t.Run.PH, t.Planned))
-	return words.SeasonTitle(v.Bed, forecast.Yearly(t.Lesson.Model(), k))
+	v.Aside = text.SeasonAside(present.CourseOf(t, t.Run.PH, t.Planned))
+	return text.SeasonTitle(v.Bed, forecast.Yearly(t.Lesson.Model(), k))
 }
 
 // How many years the drawings go back and ahead, and how many promises stand beside them.
@@ -159,8 +159,8 @@ const (
 )
 
 // checkOf is a promise in short.
-func checkOf(k forecast.Kept) seasonCheck {
-	x := seasonCheck{Go: k.Go.Time().Format("Jan 2006"), Promised: words.PH(k.Promised), Measured: words.PH(k.Measured), So: "as told"}
+func checkOf(k forecast.Check) seasonCheck {
+	x := seasonCheck{Go: k.Go.Time().Format("Jan 2006"), Promised: text.PH(k.Promised), Measured: text.PH(k.Measured), So: "as told"}
 	switch {
 	case k.Why == forecast.TooSoon:
 		x.So = "too soon"
@@ -175,11 +175,11 @@ func checkOf(k forecast.Kept) seasonCheck {
 }
 
 // holds says how long today's dose would hold a bed for which nothing is planned; "" where there is no dose.
-func (s *Handler) holds(c *gin.Context, t *seasons.Season) (string, error) {
+func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 	if t.Planned > 0 {
 		return "", nil
 	}
-	w, err := s.App(c).Desk.Dose(c.Request.Context(), t.BedRecord.Bed.ID, desk.Choice{}, t.Today)
+	w, err := s.App(c).Dosing.Dose(c.Request.Context(), t.Record.Bed.ID, dosing.Choice{}, t.Today)
 	if err != nil || len(w.Answer.Options) == 0 {
 		return "", err
 	}
@@ -192,50 +192,50 @@ func (s *Handler) holds(c *gin.Context, t *seasons.Season) (string, error) {
 		}
 		amounts += t.Garden.Units().Mass(o.Parts[i].Total) + " of " + present.PartName(&w, i, *o)
 	}
-	return words.DoseHolds("Today’s dose, "+amounts+",", present.CourseOf(t, run.PH, len(o.Goes))), nil
+	return text.DoseHolds("Today’s dose, "+amounts+",", present.CourseOf(t, run.PH, len(o.Applications))), nil
 }
 
 // putsOf are an option's goes as a forecast takes them.
-func putsOf(o *dose.Option) (out []forecast.Put) {
-	for i := range o.Goes {
-		g := &o.Goes[i]
+func putsOf(o *dose.Option) (out []forecast.Application) {
+	for i := range o.Applications {
+		g := &o.Applications[i]
 		b := o.Parts[g.Part].Of
 		cce := quantity.Percent(100 * o.Parts[g.Part].Worth.EffectiveCCE)
 		a := ledger.Application{Date: g.Date, Material: b.Material, Rate: g.Rate, Potash: b.Potash}
 		if b.Raises() {
 			a.Measured = &cce
 		}
-		out = append(out, forecast.Put{Application: a, Batch: "option " + strconv.Itoa(g.Part)})
+		out = append(out, forecast.Application{Application: a, Batch: "option " + strconv.Itoa(g.Part)})
 	}
 	return out
 }
 
 // outlines are the lines of all beds, and which of them leave their bands next.
-func (v *seasonsView) outlines(all []seasons.Outline, open int64) {
+func (v *seasonsView) outlines(all []outlook.Outline, open int64) {
 	for i := range all {
 		o := &all[i]
-		if i >= mostGlimpses && o.Plot.Bed.ID != open {
+		if i >= mostGlimpses && o.State.Bed.ID != open {
 			v.More++
 			continue
 		}
 		g := svg.GlimpseOf(o)
-		g.Href, g.On = site.SeasonsHref(o.Plot.Bed.ID), o.Plot.Bed.ID == open
+		g.Href, g.On = site.SeasonsHref(o.State.Bed.ID), o.State.Bed.ID == open
 		v.Glimpses = append(v.Glimpses, g)
 	}
 	v.Next = nextOuts(all)
 }
 
 // nextOuts are the beds that leave their bands, the soonest first.
-func nextOuts(all []seasons.Outline) (out []nextOut) {
-	leaving := make([]*seasons.Outline, 0, len(all))
+func nextOuts(all []outlook.Outline) (out []nextOut) {
+	leaving := make([]*outlook.Outline, 0, len(all))
 	for i := range all {
 		if all[i].Leaves != 0 {
 			leaving = append(leaving, &all[i])
 		}
 	}
-	slices.SortStableFunc(leaving, func(a, b *seasons.Outline) int { return int(a.Leaves - b.Leaves) })
+	slices.SortStableFunc(leaving, func(a, b *outlook.Outline) int { return int(a.Leaves - b.Leaves) })
 	for _, o := range leaving[:min(len(leaving), mostNext)] {
-		out = append(out, nextOut{o.Plot.Bed.Name, site.SeasonsHref(o.Plot.Bed.ID), o.Leaves.Time().Format("Jan 2006")})
+		out = append(out, nextOut{o.State.Bed.Name, site.SeasonsHref(o.State.Bed.ID), o.Leaves.Time().Format("Jan 2006")})
 	}
 	return out
 }

@@ -15,8 +15,8 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
@@ -25,7 +25,7 @@ import (
 
 // hand is what a gardener changed of a sharing out, as it was typed.
 type hand struct {
-	choice desk.ShareChoice
+	choice dosing.ShareChoice
 	typed  url.Values
 	faults garden.Faults
 }
@@ -37,10 +37,10 @@ const fixField = "fix."
 const footGoal = "foot"
 
 // handOf reads an address or a form. What is not there is the garden's own.
-func handOf(q url.Values, u words.Units) hand {
+func handOf(q url.Values, u text.Units) hand {
 	h := hand{typed: q, faults: garden.Faults{}}
-	h.choice.Schools = dose.Schools{Buffering: soil.School(q.Get("buffering")), Ash: material.AshSchool(q.Get("ash")),
-		Act: crop.ActSchool(q.Get("act")), Pace: dose.PaceSchool(q.Get("pace"))}
+	h.choice.Methods = dose.Methods{Buffering: soil.LimeMethod(q.Get("buffering")), Ash: material.AshApproach(q.Get("ash")),
+		Act: crop.Trigger(q.Get("act")), Pace: dose.Pace(q.Get("pace"))}
 	h.choice.Foot = q.Get("goal") == footGoal
 	for _, x := range q["out"] {
 		if id, err := strconv.ParseInt(x, 10, 64); err == nil {
@@ -58,12 +58,12 @@ func handOf(q url.Values, u words.Units) hand {
 		}
 		form.Values[name] = strings.TrimSpace(q.Get(name))
 		if kg, ok := form.Number(name); ok && kg >= 0 {
-			h.choice.Hand = append(h.choice.Hand, desk.ByHand{Bed: id, Key: key, Total: quantity.Mass(kg * u.Weights().Size)})
+			h.choice.Hand = append(h.choice.Hand, dosing.ByHand{Bed: id, Key: key, Total: quantity.Mass(kg * u.Weights().Size)})
 		} else if ok {
 			h.faults[name] = "an amount of 0 or more is needed"
 		}
 	}
-	slices.SortFunc(h.choice.Hand, func(a, b desk.ByHand) int { return strings.Compare(a.Field(), b.Field()) })
+	slices.SortFunc(h.choice.Hand, func(a, b dosing.ByHand) int { return strings.Compare(a.Field(), b.Field()) })
 	return h
 }
 
@@ -105,7 +105,7 @@ func bedOf(b garden.Bed, out bool) handBed {
 }
 
 // handView lays the form out: beds that take part and those that do not.
-func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView, err error) {
+func (s *Handler) handView(c *gin.Context, h hand, sh dosing.Sharing) (v handView, err error) {
 	v.Open = len(h.faults) > 0
 	for name, list := range h.typed {
 		for _, x := range list {
@@ -115,7 +115,7 @@ func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView,
 		}
 	}
 	slices.SortFunc(v.Carried, func(a, b view.Option) int { return strings.Compare(a.Value+a.Text, b.Value+b.Text) })
-	schools := h.choice.Schools.Or(sh.Garden.Schools())
+	schools := h.choice.Methods.Or(sh.Garden.Methods())
 	f := form.Form{Values: map[string]string{}, Faults: h.faults}
 	ask := func(name, label, value string, list []view.Option) {
 		f.Values[name] = value
@@ -128,9 +128,9 @@ func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView,
 		}
 		var list []view.Option
 		for _, id := range q.Habits {
-			list = append(list, view.Option{Value: id, Text: words.Name(id)})
+			list = append(list, view.Option{Value: id, Text: text.Name(id)})
 		}
-		ask(q.Name, words.Question(q.Name), q.Of(&schools), list)
+		ask(q.Name, text.Question(q.Name), q.Of(&schools), list)
 	}
 	ask("goal", "Bring each bed to", h.typed.Get("goal"),
 		[]view.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the foot of its band"}})
@@ -138,12 +138,12 @@ func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView,
 	for _, m := range stocks {
 		v.Stocks = append(v.Stocks, stockName(sh, m))
 	}
-	_, beds, err := s.App(c).Plots.Names(c.Request.Context(), s.Clock.Today())
+	_, beds, err := s.App(c).BedState.Names(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return v, err
 	}
 	for _, b := range beds {
-		if i := slices.IndexFunc(sh.Beds, func(x desk.SharedBed) bool { return x.Worked.Bed.ID == b.ID }); i >= 0 {
+		if i := slices.IndexFunc(sh.Beds, func(x dosing.SharedBed) bool { return x.Dose.Bed.ID == b.ID }); i >= 0 {
 			v.Beds = append(v.Beds, handRow(h, sh, i, stocks))
 		} else if slices.Contains(h.choice.Out, b.ID) {
 			v.Beds = append(v.Beds, bedOf(b, true))
@@ -154,9 +154,9 @@ func (s *Handler) handView(c *gin.Context, h hand, sh desk.Sharing) (v handView,
 }
 
 // usable are the stocks that any bed may have some of.
-func usable(sh desk.Sharing) (out []int) {
+func usable(sh dosing.Sharing) (out []int) {
 	for m := range sh.Stocks {
-		if slices.ContainsFunc(sh.Beds, func(b desk.SharedBed) bool { return b.Most[m] > 0 }) {
+		if slices.ContainsFunc(sh.Beds, func(b dosing.SharedBed) bool { return b.Most[m] > 0 }) {
 			out = append(out, m)
 		}
 	}
@@ -168,13 +168,13 @@ func carriedByHand(name string) bool {
 	return strings.HasPrefix(name, fixField) || slices.Contains([]string{"out", "goal", "buffering", "ash", "act", "pace"}, name)
 }
 
-func handRow(h hand, sh desk.Sharing, i int, stocks []int) handBed {
-	bed := sh.Beds[i].Worked.Bed
+func handRow(h hand, sh dosing.Sharing, i int, stocks []int) handBed {
+	bed := sh.Beds[i].Dose.Bed
 	b := bedOf(bed, false)
 	f := form.Form{Values: map[string]string{}, Faults: maps.Clone(h.faults)}
 	f.Sentences()
 	for _, m := range stocks {
-		name := desk.ByHand{Bed: bed.ID, Key: sh.StockKey(m)}.Field()
+		name := dosing.ByHand{Bed: bed.ID, Key: sh.StockKey(m)}.Field()
 		f.Values[name] = h.typed.Get(name)
 		x := f.Resolve(form.Row{Name: name, Called: stockName(sh, m) + " on " + bed.Name, Mode: form.Decimal})
 		if sh.Beds[i].Most[m] <= 0 {
@@ -186,7 +186,7 @@ func handRow(h hand, sh desk.Sharing, i int, stocks []int) handBed {
 }
 
 // says is what the hand costs beside the plan that the search would make.
-func (v *handView) says(h hand, sh desk.Sharing) {
+func (v *handView) says(h hand, sh dosing.Sharing) {
 	if len(h.faults) > 0 {
 		v.Fault = "One amount by hand cannot be; it is left out of what is shown."
 		return
@@ -211,12 +211,12 @@ func (v *handView) says(h hand, sh desk.Sharing) {
 	}
 	v.Says = "Your hand costs nothing: it is as good as the cheapest plan."
 	if len(parts) > 0 {
-		v.Says = "Beside the cheapest plan your hand " + words.List(parts) + "."
+		v.Says = "Beside the cheapest plan your hand " + text.List(parts) + "."
 	}
 }
 
 // unmet is all of a need that a plan leaves.
-func unmet(sh desk.Sharing, rates []quantity.Rate) (sum quantity.Mass) {
+func unmet(sh dosing.Sharing, rates []quantity.Rate) (sum quantity.Mass) {
 	for i := range rates {
 		sum += rates[i].Over(sh.Beds[i].Area)
 	}

@@ -8,11 +8,11 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/allocate"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/ration"
-	"zephyrfield/agronomy/words"
-	"zephyrfield/internal/desk"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/web/form"
@@ -62,7 +62,7 @@ func (s *Handler) ShareOut(c *gin.Context) error {
 // showShare shares out and shows it; a large garden's is found by a job meanwhile.
 func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	today, ctx := s.Clock.Today(), c.Request.Context()
-	quick, beds, err := s.App(c).Desk.Quick(ctx, h.choice, today)
+	quick, beds, err := s.App(c).Dosing.Quick(ctx, h.choice, today)
 	if err != nil {
 		return err
 	}
@@ -75,10 +75,10 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	if !quick && len(h.faults) == 0 {
 		return s.waitForShare(c, h, beds)
 	}
-	sh, err := s.App(c).Desk.Share(ctx, h.choice, today, nil)
+	sh, err := s.App(c).Dosing.Share(ctx, h.choice, today, nil)
 	if h.fault(err) {
 		h.choice.Hand, status = nil, http.StatusUnprocessableEntity
-		sh, err = s.App(c).Desk.Share(ctx, h.choice, today, nil)
+		sh, err = s.App(c).Dosing.Share(ctx, h.choice, today, nil)
 	}
 	if err != nil {
 		return err
@@ -107,7 +107,7 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
 	today := s.Clock.Today()
 	err := s.Jobs.Start(c.Request.Context(), shareJob, beds, func(ctx context.Context, tell func(int)) (int64, error) {
-		_, err := s.Base().Desk.Share(ctx, h.choice, today, tell)
+		_, err := s.Base().Dosing.Share(ctx, h.choice, today, tell)
 		return 0, err
 	})
 	if err != nil {
@@ -117,7 +117,7 @@ func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
 	if err != nil {
 		return err
 	}
-	v := shareView{Page: s.Page(c, g, site.ShedTab, "Being shared out over "+words.Count(beds, "bed", "beds")),
+	v := shareView{Page: s.Page(c, g, site.ShedTab, "Being shared out over "+text.Count(beds, "bed", "beds")),
 		Job: &view.Progress{Of: beds, Things: "beds"}, Query: c.Request.URL.RawQuery}
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
@@ -151,7 +151,7 @@ func (s *Handler) PutShare(c *gin.Context) error {
 	if len(h.faults) > 0 {
 		return s.showShare(c, http.StatusUnprocessableEntity, h)
 	}
-	r, err := s.App(c).Desk.PutShare(c.Request.Context(), s.Act(c), h.choice, present.EncodePlan)
+	r, err := s.App(c).Dosing.PlanShare(c.Request.Context(), s.Actor(c), h.choice, present.EncodePlan)
 	if f.Add(err) {
 		h.fault(err)
 		return s.showShare(c, http.StatusUnprocessableEntity, h)
@@ -164,7 +164,7 @@ func (s *Handler) PutShare(c *gin.Context) error {
 }
 
 // year says what putting all in the year would do.
-func (v *shareView) year(sh desk.Sharing) {
+func (v *shareView) year(sh dosing.Sharing) {
 	beds := 0
 	var planned []string
 	for i := range sh.Beds {
@@ -174,47 +174,47 @@ func (v *shareView) year(sh desk.Sharing) {
 		}
 		beds++
 		if slices.ContainsFunc(sh.Beds[i].Tasks, func(t garden.Task) bool {
-			return t.State == garden.Open && t.Kind == garden.TaskGo && t.PlanID != nil
+			return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil
 		}) {
-			planned = append(planned, sh.Beds[i].Worked.Bed.Name)
+			planned = append(planned, sh.Beds[i].Dose.Bed.Name)
 		}
 	}
 	if beds > 0 {
-		v.Button = "Put all " + words.Count(beds, "bed", "beds") + " in the year"
+		v.Button = "Put all " + text.Count(beds, "bed", "beds") + " in the year"
 	}
 	if len(planned) > 0 {
-		v.Planned = "It takes the place of what is in the year for " + words.List(planned) + "."
+		v.Planned = "It takes the place of what is in the year for " + text.List(planned) + "."
 	}
 }
 
 // shareTitle is how much ash goes on how many beds.
-func shareTitle(sh desk.Sharing) string {
+func shareTitle(sh dosing.Sharing) string {
 	ash, has, beds := sh.Ash()
 	u := sh.Garden.Units()
 	if beds == 0 {
 		return "No ash goes on any bed"
 	}
-	return u.Mass(ash) + " of " + u.Mass(has) + " of ash go on " + words.Count(beds, "bed", "beds")
+	return u.Mass(ash) + " of " + u.Mass(has) + " of ash go on " + text.Count(beds, "bed", "beds")
 }
 
-func (v *shareView) besides(sh desk.Sharing) {
+func (v *shareView) besides(sh dosing.Sharing) {
 	if len(sh.Untested) > 0 {
-		v.Besides = append(v.Besides, "Without a reading, and so without a share: "+words.List(sh.Untested)+".")
+		v.Besides = append(v.Besides, "Without a reading, and so without a share: "+text.List(sh.Untested)+".")
 	}
 	for m := range sh.Stocks {
 		if of := sh.Of[m]; of.Barred() {
-			v.Besides = append(v.Besides, sh.Stocks[m].Name+" goes on no bed: "+words.Barred(of.Source)+".")
+			v.Besides = append(v.Besides, sh.Stocks[m].Name+" goes on no bed: "+text.Barred(of.Source)+".")
 		}
 	}
 	if len(sh.Unweighed) > 0 {
-		v.Besides = append(v.Besides, "Not weighed, and so not shared: "+words.Lower(words.List(sh.Unweighed))+".")
+		v.Besides = append(v.Besides, "Not weighed, and so not shared: "+text.Lower(text.List(sh.Unweighed))+".")
 	}
 }
 
 // stockName is what a stock is called.
-func stockName(sh desk.Sharing, m int) string {
+func stockName(sh dosing.Sharing, m int) string {
 	if sh.Stocks[m].ID == 0 {
-		return words.Capital(sh.Of[m].Name) + ", to buy"
+		return text.Capital(sh.Of[m].Name) + ", to buy"
 	}
 	return sh.Stocks[m].Name
 }
@@ -223,11 +223,11 @@ func stockName(sh desk.Sharing, m int) string {
 const longestBlock = 19
 
 // lay draws what goes where, beds that get something first.
-func (v *shareView) lay(sh desk.Sharing) {
+func (v *shareView) lay(sh dosing.Sharing) {
 	u := sh.Garden.Units()
-	beds := make([]ration.Bed, len(sh.Beds))
+	beds := make([]allocate.Demand, len(sh.Beds))
 	for i := range sh.Beds {
-		beds[i] = sh.Beds[i].Asked.Bed
+		beds[i] = sh.Beds[i].Asked.Demand
 	}
 	var sources []svg.FlowSource
 	var from []int
@@ -242,7 +242,7 @@ func (v *shareView) lay(sh desk.Sharing) {
 		} else {
 			says = present.Brief(used, scoop, u)
 		}
-		sources, from = append(sources, svg.FlowSource{Name: words.Clip(stockName(sh, m), longestBlock), Says: says,
+		sources, from = append(sources, svg.FlowSource{Name: text.Clip(stockName(sh, m), longestBlock), Says: says,
 			Class: string(sh.Of[m].Family)}), append(from, m)
 	}
 	var ships []svg.Shipment
@@ -276,31 +276,31 @@ func (v *shareView) lay(sh desk.Sharing) {
 		}
 	}
 	if waiting > 0 {
-		v.Waiting = "Each bed gets the first part of its dose. The rest for " + words.Count(waiting, "bed", "beds") +
+		v.Waiting = "Each bed gets the first part of its dose. The rest for " + text.Count(waiting, "bed", "beds") +
 			" waits for their tests, and is told in the table."
 	}
 	v.Flow = svg.FlowOf(sources, ships)
 }
 
 // row is one bed in words.
-func (v *shareView) row(sh desk.Sharing, i int, u words.Units) shareRow {
+func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 	b := &sh.Beds[i]
-	row := shareRow{Bed: b.Worked.Bed.Name, Href: site.DoseHref(b.Worked.Bed.ID), From: words.PH(b.PH), To: words.PH(b.PH),
+	row := shareRow{Bed: b.Dose.Bed.Name, Href: site.DoseHref(b.Dose.Bed.ID), From: text.PH(b.PH), To: text.PH(b.PH),
 		Potassium: "not tested"}
 	var given []string
 	for m, x := range sh.Given[i] {
 		if x > 0 {
-			given = append(given, present.Brief(x.Over(b.Area), sh.Stocks[m].Measure(), u)+" "+words.Family(sh.Of[m].Family))
+			given = append(given, present.Brief(x.Over(b.Area), sh.Stocks[m].Measure(), u)+" "+text.Family(sh.Of[m].Family))
 		}
 	}
 	row.Given = strings.Join(given, " · ")
 	if b.After != nil {
-		row.To = words.PH(*b.After)
+		row.To = text.PH(*b.After)
 	}
 	if now := b.Answer.K.Now; now != nil {
-		row.Potassium = strings.TrimSuffix(words.PPM(*now), " ppm")
+		row.Potassium = strings.TrimSuffix(text.PPM(*now), " ppm")
 		if b.K != nil && *b.K > *now+0.5 {
-			row.Potassium += " to " + strings.TrimSuffix(words.PPM(*b.K), " ppm")
+			row.Potassium += " to " + strings.TrimSuffix(text.PPM(*b.K), " ppm")
 		}
 	}
 	if sh.Unmet[i] > 0.05 {
@@ -313,13 +313,13 @@ func (v *shareView) row(sh desk.Sharing, i int, u words.Units) shareRow {
 }
 
 // tell says what the next kilo is worth, what holds beds back, and what is left.
-func (v *shareView) tell(sh desk.Sharing) {
+func (v *shareView) tell(sh dosing.Sharing) {
 	g, u := sh.Garden, sh.Garden.Units()
 	for m, n := range sh.Next {
 		if n.Bed < 0 {
 			continue
 		}
-		says := "One more " + u.Weights().Name + " of " + words.Lower(stockName(sh, m)) + " would go on " + sh.Beds[n.Bed].Worked.Bed.Name
+		says := "One more " + u.Weights().Name + " of " + text.Lower(stockName(sh, m)) + " would go on " + sh.Beds[n.Bed].Dose.Bed.Name
 		each := u.Weights().Size / float64(quantity.Kilogram)
 		switch {
 		case n.Meets > 0:
@@ -334,7 +334,7 @@ func (v *shareView) tell(sh desk.Sharing) {
 			if of := sh.Of[h.Stock]; of.Family != material.Ash || of.Barred() {
 				continue // what is barred stands in the shed
 			}
-			v.Held = append(v.Held, sh.Beds[i].Worked.Bed.Name+", "+words.Lower(stockName(sh, h.Stock))+": "+heldWords(h, u))
+			v.Held = append(v.Held, sh.Beds[i].Dose.Bed.Name+", "+text.Lower(stockName(sh, h.Stock))+": "+heldWords(h, u))
 		}
 	}
 	for m, left := range sh.Left {
@@ -352,14 +352,14 @@ func (v *shareView) tell(sh desk.Sharing) {
 	}
 	v.Proved = "No plan costs less."
 	if sh.Gap > 0 {
-		v.Proved = "Within " + words.Percent(quantity.Percent(100*sh.Gap)) + " of the least that any plan can cost."
+		v.Proved = "Within " + text.Percent(quantity.Percent(100*sh.Gap)) + " of the least that any plan can cost."
 	}
 }
 
 // heldWords say what holds a stock on a bed.
-func heldWords(h ration.Held, u words.Units) string {
+func heldWords(h allocate.Held, u text.Units) string {
 	if len(h.Against) > 0 {
-		return words.Lower(u.Guard(h.Against[0]).Says)
+		return text.Lower(u.Guard(h.Against[0]).Says)
 	}
-	return words.Limit(h.Limit) + "."
+	return text.Limit(h.Limit) + "."
 }

@@ -10,7 +10,7 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
@@ -50,11 +50,11 @@ type stockView struct {
 type moveLine struct{ Date, What, Note string }
 
 // scoopUnit is what a scoop is weighed in.
-func scoopUnit(u words.Units) words.Scale {
+func scoopUnit(u text.Units) text.Scale {
 	if u.WeightIn == "" {
-		return words.Scale{Name: "g", Size: 1}
+		return text.Scale{Name: "g", Size: 1}
 	}
-	return words.Scale{Name: "oz", Size: float64(quantity.OunceAvoirdupois)}
+	return text.Scale{Name: "oz", Size: float64(quantity.OunceAvoirdupois)}
 }
 
 // NewAsh shows the form of a bin of ash.
@@ -111,11 +111,11 @@ func (s *Handler) showBatch(c *gin.Context, status int, f form.Form, ash bool, w
 func (v *batchView) lists(ash bool) {
 	for _, m := range material.Table {
 		if (m.Family == material.Ash) == ash {
-			v.Kinds = append(v.Kinds, view.Option{Value: string(m.Kind), Text: words.Capital(m.Name)})
+			v.Kinds = append(v.Kinds, view.Option{Value: string(m.Kind), Text: text.Capital(m.Name)})
 		}
 	}
 	m, _ := material.Find(material.Kind(v.Form.Value("kind")))
-	v.Does = words.Does(m)
+	v.Does = text.Does(m)
 	v.Grades = []view.Option{{Value: "", Text: "not known: all as fine as flour"}}
 	for _, x := range material.Grades {
 		v.Grades = append(v.Grades, view.Option{Value: x.ID, Text: gradeNames[x.ID]})
@@ -131,7 +131,7 @@ func (v *batchView) lists(ash bool) {
 	// What nobody knows comes last: it is the answer of who cannot say.
 	for _, x := range append(slices.DeleteFunc(slices.Clone(material.Sources),
 		func(x material.Source) bool { return x == material.UnknownFire }), material.UnknownFire) {
-		row := view.Choice{Value: string(x), Text: words.Capital(words.Name(x)), Why: words.WhyBarred(x)}
+		row := view.Choice{Value: string(x), Text: text.Capital(text.Name(x)), Why: text.WhyBarred(x)}
 		if x == material.Clean {
 			row.Text, row.Why = "None of these: only clean, dry, untreated wood", ""
 		}
@@ -156,7 +156,7 @@ var fireNames = map[string]string{"stove": "Wood stove", "oven": "Bread oven", "
 var fireKinds = map[string]material.Kind{"pellet-stove": "wood-ash-softwood", "leaves": "leaf-ash"}
 
 // batchFrom reads the form; faults stand in it.
-func batchFrom(f form.Form, u words.Units) garden.Batch {
+func batchFrom(f form.Form, u text.Units) garden.Batch {
 	small, kg := scoopUnit(u), u.Weights()
 	b := garden.Batch{Name: f.Value("name"), Kind: material.Kind(f.Value("kind")), CCE: form.Optional[quantity.Percent](f, "cce", 1),
 		Effective: form.Optional[quantity.Percent](f, "effective", 1), K2O: form.Optional[quantity.Percent](f, "k2o", 1),
@@ -164,7 +164,7 @@ func batchFrom(f form.Form, u words.Units) garden.Batch {
 		ScoopName: f.Value("scoop_name"), Bag: form.Optional[quantity.Mass](f, "bag", kg.Size), Note: f.Value("note")}
 	m, _ := material.Find(b.Kind)
 	if b.Name == "" && m.Family != material.Ash {
-		b.Name = words.Capital(m.Name)
+		b.Name = text.Capital(m.Name)
 	}
 	if price, ok := f.Number("price"); ok {
 		of := quantity.Mass(kg.Size)
@@ -257,7 +257,7 @@ func (s *Handler) batch(c *gin.Context) (garden.Batch, error) {
 	if err != nil {
 		return garden.Batch{}, err
 	}
-	return s.App(c).Shelf.Batch(c.Request.Context(), id)
+	return s.App(c).Inventory.Batch(c.Request.Context(), id)
 }
 
 func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
@@ -273,7 +273,7 @@ func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
 	m, _ := material.Find(b.Kind)
 	saving := site.Saving{
 		To:      shedFrom(f.Value("for")),
-		Save:    func() (garden.Receipt, error) { return s.App(c).Shelf.Set(c.Request.Context(), s.Act(c), b) },
+		Save:    func() (garden.Receipt, error) { return s.App(c).Inventory.Set(c.Request.Context(), s.Actor(c), b) },
 		FieldOf: batchFieldOf.Of,
 		Show:    func(status int) error { return s.showBatch(c, status, f, m.Family == material.Ash, was) },
 	}
@@ -307,7 +307,7 @@ func isAsh(b garden.Batch) bool {
 }
 
 // fillBatch puts a batch into the form.
-func fillBatch(b garden.Batch, u words.Units) form.Form {
+func fillBatch(b garden.Batch, u text.Units) form.Form {
 	f := form.NoForm()
 	small, kg := scoopUnit(u), u.Weights()
 	put := func(name string, x *float64, size float64, decimals int) {
@@ -315,10 +315,10 @@ func fillBatch(b garden.Batch, u words.Units) form.Form {
 			f.Values[name] = strconv.FormatFloat(quantity.Round(*x/size, decimals), 'f', -1, 64)
 		}
 	}
-	for name, text := range map[string]string{"name": b.Name, "kind": string(b.Kind), "source": string(b.Source),
+	for name, is := range map[string]string{"name": b.Name, "kind": string(b.Kind), "source": string(b.Source),
 		"scoop_name": scoopName(b), "note": b.Note, "fire": b.Fire, "woods": b.Woods, "burnt": b.Burnt.String(), "keeping": b.Keeping,
 		"version": strconv.FormatInt(b.Version, 10), "vinegar": strings.Join(figureTexts(b.Vinegar), " ")} {
-		f.Values[name] = text
+		f.Values[name] = is
 	}
 	for name, set := range map[string]bool{"wet": b.Condition == material.Wet, "embers": b.Embers, "walnut": b.Walnut, "crushed": b.Crushed} {
 		if set {
@@ -368,8 +368,8 @@ func fillFineness(f form.Form, b garden.Batch) {
 func figureTexts[T ~float64](xs []T) []string { return strings.Fields(present.FiguresText(xs)) }
 
 // stockOf is what came and went of a batch, newest first.
-func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u words.Units) (*stockView, error) {
-	left, moves, err := s.App(c).Shelf.Moves(c.Request.Context(), b.ID)
+func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u text.Units) (*stockView, error) {
+	left, moves, err := s.App(c).Inventory.Moves(c.Request.Context(), b.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -380,7 +380,7 @@ func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u words.Units) (*stock
 	says := map[string]string{garden.MovedIn: "came", garden.MovedOut: "went", garden.MovedWeighed: "weighed"}
 	for i := len(moves) - 1; i >= 0; i-- {
 		m := moves[i]
-		v.Lines = append(v.Lines, moveLine{words.DayYear(m.Date), u.Amount(m.Amount, b.Measure()) + " " + says[m.Kind], m.Note})
+		v.Lines = append(v.Lines, moveLine{text.DayYear(m.Date), u.Amount(m.Amount, b.Measure()) + " " + says[m.Kind], m.Note})
 	}
 	return v, nil
 }
@@ -412,7 +412,7 @@ func (s *Handler) MoveStock(c *gin.Context) error {
 	}
 	return s.Save(c, &f, site.Saving{
 		To:   batchHref(b.ID),
-		Save: func() (garden.Receipt, error) { return s.App(c).Shelf.Move(c.Request.Context(), s.Act(c), m) },
+		Save: func() (garden.Receipt, error) { return s.App(c).Inventory.Move(c.Request.Context(), s.Actor(c), m) },
 		Show: func(status int) error {
 			whole := fillBatch(b, u)
 			for _, name := range moveFields {
@@ -430,7 +430,7 @@ func (s *Handler) DropBatch(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App(c).Shelf.Drop(c.Request.Context(), s.Act(c), id, version)
+	r, err := s.App(c).Inventory.Drop(c.Request.Context(), s.Actor(c), id, version)
 	if err != nil {
 		return err
 	}

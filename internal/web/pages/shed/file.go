@@ -8,7 +8,7 @@ import (
 
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/shelf"
+	"zephyrfield/internal/inventory"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 )
@@ -37,7 +37,7 @@ func (s *Handler) TakeShelf(c *gin.Context) error {
 	lines, err := shelfLines(c, f)
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App(c).Shelf.Take(c.Request.Context(), s.Act(c), lines); err == nil {
+		if r, err = s.App(c).Inventory.Take(c.Request.Context(), s.Actor(c), lines); err == nil {
 			s.Done(c, "/shed", r)
 			return nil
 		}
@@ -50,14 +50,14 @@ func (s *Handler) TakeShelf(c *gin.Context) error {
 }
 
 // shelfLines reads what came.
-func shelfLines(c *gin.Context, f form.Form) (out []shelf.Incoming, err error) {
+func shelfLines(c *gin.Context, f form.Form) (out []inventory.Incoming, err error) {
 	name, data, err := present.UploadedOr(c, "shelf.csv", f.Value("csv"))
 	if err != nil {
 		return nil, err
 	}
 	lines, err := exchange.ReadShelf(name, data)
 	for _, l := range lines {
-		out = append(out, shelf.Incoming{Line: l.Line, Name: l.Name, Onto: l.Onto})
+		out = append(out, inventory.Incoming{Line: l.Line, Name: l.Name, Onto: l.Onto})
 	}
 	return out, err
 }

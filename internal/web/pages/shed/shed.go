@@ -10,9 +10,9 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/shelf"
+	"zephyrfield/internal/inventory"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -71,7 +71,7 @@ func (s *Handler) Shed(c *gin.Context) error {
 }
 
 func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
-	shed, err := s.App(c).Shelf.View(c.Request.Context(), s.Clock.Today())
+	shed, err := s.App(c).Inventory.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -101,7 +101,7 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 		if !garden.LimitLogs.Holds(logs) {
 			f.Faults["logs"] = garden.LimitLogs.Says()
 		} else {
-			v.Logs = words.Cubic(logs) + " of logs leave about " + u.Mass(material.OfLogs(logs)) + " of ash."
+			v.Logs = text.Cubic(logs) + " of logs leave about " + u.Mass(material.OfLogs(logs)) + " of ash."
 		}
 	}
 	f.Sentences()
@@ -122,29 +122,29 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 
 // shedTitle is what there is to know first: the ash that may go on beds, what may not,
 // and what is to be bought.
-func shedTitle(shed shelf.Shed) string {
+func shedTitle(shed inventory.Shed) string {
 	ash, barred, bins := shed.Ash()
 	u := shed.Garden.Units()
 	var parts []string
 	if bins > 0 {
-		parts = append(parts, u.Mass(ash)+" of ash in "+words.Count(bins, "bin", "bins"))
+		parts = append(parts, u.Mass(ash)+" of ash in "+text.Count(bins, "bin", "bins"))
 	}
 	if barred > 0 {
 		parts = append(parts, u.Mass(barred)+" for no bed")
 	}
 	if n := len(shed.Buys); n > 0 {
-		parts = append(parts, words.Count(n, "thing", "things")+" to buy")
+		parts = append(parts, text.Count(n, "thing", "things")+" to buy")
 	}
 	switch {
 	case len(shed.Stock) == 0:
 		return "Nothing on the shelf yet"
 	case len(parts) == 0:
-		return words.Count(len(shed.Stock), "thing", "things") + " on the shelf"
+		return text.Count(len(shed.Stock), "thing", "things") + " on the shelf"
 	}
-	return words.Capital(strings.Join(parts, ", "))
+	return text.Capital(strings.Join(parts, ", "))
 }
 
-func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
+func binOf(x inventory.Stock, today quantity.Day, u text.Units) binView {
 	b := binView{ID: x.ID, Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), CanMix: x.Left != nil && *x.Left > 0}
 	most := quantity.Mass(0)
 	if x.OnHand != nil {
@@ -156,12 +156,12 @@ func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
 	b.Strength = strength(x)
 	switch {
 	case x.Of.Barred():
-		b.State, b.Why = "barred", "Off the beds: "+words.Barred(x.Source)+"."
+		b.State, b.Why = "barred", "Off the beds: "+text.Barred(x.Source)+"."
 		b.Strength = ""
 	case x.Of.Hot(today):
 		b.State, b.Why = "hot", "It may hide embers: leave it lidded, on stone."
 		if cool := x.Of.Cool(); cool > today {
-			b.Why = "It may hide embers: not before " + words.Day(cool) + "."
+			b.Why = "It may hide embers: not before " + text.Day(cool) + "."
 		}
 	}
 	if x.Condition == material.Wet {
@@ -171,7 +171,7 @@ func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
 		b.Lines, b.Exact = append(b.Lines, u.Amount(x.Planned, x.Measure())+" planned"), u.MassExact(x.Planned)
 	}
 	if x.Coming > 0 {
-		b.Lines = append(b.Lines, "about "+u.Amount(x.Coming, x.Measure())+" more by "+words.Day(x.Until)+", as its fires go")
+		b.Lines = append(b.Lines, "about "+u.Amount(x.Coming, x.Measure())+" more by "+text.Day(x.Until)+", as its fires go")
 	}
 	if short := x.Short(); short > 0 {
 		b.Lines = append(b.Lines, "short by "+u.Amount(short, x.Measure()))
@@ -184,7 +184,7 @@ func binOf(x shelf.Stock, today quantity.Day, u words.Units) binView {
 }
 
 // holds says how many level ones are there.
-func holds(x shelf.Stock, u words.Units) string {
+func holds(x inventory.Stock, u text.Units) string {
 	if x.Left == nil || *x.Left <= 0 {
 		return ""
 	}
@@ -200,13 +200,13 @@ func scoopName(b garden.Batch) string {
 }
 
 // strength says how strong a batch is beside pure lime, and how that is known.
-func strength(x shelf.Stock) string {
-	says := words.Strength(x.Worth)
+func strength(x inventory.Stock) string {
+	says := text.Strength(x.Worth)
 	switch n := len(x.Vinegar); {
 	case says == "":
 		return ""
 	case n > 0:
-		says += ", vinegar, " + words.Count(n, "run", "runs")
+		says += ", vinegar, " + text.Count(n, "run", "runs")
 		if x.Wild >= 0 {
 			says += ", run " + strconv.Itoa(x.Wild+1) + " left out"
 		}
@@ -220,9 +220,9 @@ func strength(x shelf.Stock) string {
 	return says
 }
 
-func bagOf(x shelf.Stock, g garden.Garden) bagView {
+func bagOf(x inventory.Stock, g garden.Garden) bagView {
 	u := g.Units()
-	b := bagView{Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), Strength: words.Capital(strength(x)), Does: words.Does(x.Of.Material)}
+	b := bagView{Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), Strength: text.Capital(strength(x)), Does: text.Does(x.Of.Material)}
 	if x.Left != nil {
 		b.Kg = u.Mass(*x.Left)
 	}
@@ -244,15 +244,15 @@ func bagOf(x shelf.Stock, g garden.Garden) bagView {
 	return b
 }
 
-func buyOf(b shelf.Buy, g garden.Garden) buyView {
+func buyOf(b inventory.Buy, g garden.Garden) buyView {
 	u := g.Units()
-	v := buyView{What: words.Capital(b.What.Name), Amount: u.Mass(b.Amount)}
-	var scoop *words.Scoop
+	v := buyView{What: text.Capital(b.What.Name), Amount: u.Mass(b.Amount)}
+	var scoop *text.Scoop
 	if b.Batch != nil {
 		v.What, scoop = b.Batch.Name, b.Batch.Measure()
 	}
 	if b.Bags > 0 {
-		v.Amount = words.Count(b.Bags, "bag", "bags") + " of " + u.Mass(*b.Batch.Bag)
+		v.Amount = text.Count(b.Bags, "bag", "bags") + " of " + u.Mass(*b.Batch.Bag)
 		v.Why = u.Mass(b.Need) + " are short"
 	}
 	if b.Cost != nil {
@@ -271,15 +271,15 @@ func buyOf(b shelf.Buy, g garden.Garden) buyView {
 // MixBins tips the chosen bins together.
 func (s *Handler) MixBins(c *gin.Context) error {
 	f := form.Posted(c)
-	var parts []shelf.Part
+	var parts []inventory.Part
 	for _, id := range c.PostFormArray("bin") {
 		n, err := strconv.ParseInt(id, 10, 64)
 		if err != nil {
 			return garden.ErrMissing
 		}
-		parts = append(parts, shelf.Part{Batch: n})
+		parts = append(parts, inventory.Part{Batch: n})
 	}
-	r, err := s.App(c).Shelf.Mix(c.Request.Context(), s.Act(c), f.Value("name"), parts)
+	r, err := s.App(c).Inventory.Mix(c.Request.Context(), s.Actor(c), f.Value("name"), parts)
 	if f.Add(err) {
 		f.Sentences()
 		return s.showShed(c, http.StatusUnprocessableEntity, f)
@@ -291,40 +291,40 @@ func (s *Handler) MixBins(c *gin.Context) error {
 	return nil
 }
 
-// lidView is the label for a bin's lid.
-type lidView struct {
+// labelView is the label for a bin's lid.
+type labelView struct {
 	view.Page
 	Name, Of, Strength, Burnt, Woods, Scoop string
 	Barred                                  string
 	Safety                                  []string
 }
 
-// LidLabel shows the label of a bin's lid, to be printed.
-func (s *Handler) LidLabel(c *gin.Context) error {
+// BinLabel shows the label of a bin's lid, to be printed.
+func (s *Handler) BinLabel(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
 		return err
 	}
-	shed, err := s.App(c).Shelf.View(c.Request.Context(), s.Clock.Today())
+	shed, err := s.App(c).Inventory.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	i := slices.IndexFunc(shed.Stock, func(x shelf.Stock) bool { return x.ID == id && x.Ash() })
+	i := slices.IndexFunc(shed.Stock, func(x inventory.Stock) bool { return x.ID == id && x.Ash() })
 	if i < 0 {
 		return garden.ErrMissing
 	}
 	x := shed.Stock[i]
-	v := lidView{Page: s.Page(c, shed.Garden, site.ShedTab, x.Name+": a label for its lid"), Name: x.Name, Of: shed.Garden.Name,
-		Strength: words.Capital(strength(x)), Woods: x.Woods, Safety: words.Safety(x.Kind)}
+	v := labelView{Page: s.Page(c, shed.Garden, site.ShedTab, x.Name+": a label for its lid"), Name: x.Name, Of: shed.Garden.Name,
+		Strength: text.Capital(strength(x)), Woods: x.Woods, Safety: text.Safety(x.Kind)}
 	if x.Burnt != 0 {
-		v.Burnt = "Burnt " + words.DayYear(x.Burnt) + "; cold from " + words.DayYear(x.Of.Cool())
+		v.Burnt = "Burnt " + text.DayYear(x.Burnt) + "; cold from " + text.DayYear(x.Of.Cool())
 	}
 	if x.Scoop != nil {
 		v.Scoop = "A level " + scoopName(x.Batch) + " is " + shed.Garden.Units().Mass(*x.Scoop)
 	}
 	if x.Of.Barred() {
-		v.Barred = "For no bed: " + words.Barred(x.Source)
+		v.Barred = "For no bed: " + text.Barred(x.Source)
 	}
-	s.Render(c, http.StatusOK, "lid", v)
+	s.Render(c, http.StatusOK, "label", v)
 	return nil
 }

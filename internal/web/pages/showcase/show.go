@@ -10,11 +10,11 @@ import (
 	"zephyrfield/agronomy/guard"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
-	"zephyrfield/agronomy/sign"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/symptom"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/seen"
+	"zephyrfield/internal/observation"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
@@ -34,8 +34,8 @@ type componentsView struct {
 	Taps     []view.Choice
 	Ways     []view.Choice
 	Small    view.Field
-	Notices  []words.Guarded
-	Steps    []words.Line
+	Notices  []text.Guarded
+	Steps    []text.Line
 	Journal  view.Journal
 	Job      view.Progress
 	Rule     svg.Rule
@@ -62,7 +62,7 @@ type componentsView struct {
 
 // ShowComponents shows every component in each of its states.
 func (s *Handler) ShowComponents(c *gin.Context) error {
-	all, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
+	all, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -70,11 +70,11 @@ func (s *Handler) ShowComponents(c *gin.Context) error {
 	v.fields()
 	v.pictures(v.Today)
 	v.drawings(v.Today, all.Garden.Units())
-	v.Plan = svg.PlanOf(svg.Scene{Plots: all.Plots, Marks: all.Marks, Layer: svg.Layers(all.Today)[0], Units: all.Garden.Units()}, 760, 520)
-	v.Notices = []words.Guarded{{Level: guard.Note, Says: "A note tells what is good to know."},
+	v.Plan = svg.PlanOf(svg.Scene{Beds: all.Beds, Marks: all.Marks, Layer: svg.Layers(all.Today)[0], Units: all.Garden.Units()}, 760, 520)
+	v.Notices = []text.Guarded{{Level: guard.Note, Says: "A note tells what is good to know."},
 		{Level: guard.Caution, Says: "A caution tells what may go wrong.", Lifts: "a newer test"},
 		{Level: guard.Stop, Says: "A stop tells what is not done.", Lifts: "another crop"}}
-	v.Steps = []words.Line{{Label: "what it needs", Value: "265 g/m²", How: "321 × 0.825", Source: "the table of textures"}}
+	v.Steps = []text.Line{{Label: "what it needs", Value: "265 g/m²", How: "321 × 0.825", Source: "the table of textures"}}
 	v.Journal = view.Journal{Back: "/components", Rows: []view.JournalRow{{At: "24 Nov 2026 10:00", Who: "gardener",
 		What: "Changed a bed", Undone: true}, {At: "23 Nov 2026 09:00", Who: "gardener", What: "Added a bed"}}}
 	v.Message = &view.Message{Text: "What was done is told here, with a way back.", Href: "/", Next: "See it"}
@@ -92,7 +92,7 @@ func (v *componentsView) fields() {
 	f := form.NoForm()
 	f.Values = map[string]string{"plain": "Upper ledge", "figure": "six", "day": v.Today.String(), "choice": "loam", "text": "Two\nlines"}
 	f.Faults["figure"] = "“six” is not a number."
-	f.Meanwhile = []view.Differs{{Name: "depth", Yours: "8", Now: "12"}}
+	f.Conflicts = []view.Conflict{{Name: "depth", Yours: "8", Now: "12"}}
 	v.Form = f
 	v.Fields = f.Rows([]form.Row{{Name: "plain", Label: "Words", Aside: "if any", Suggests: []string{"Upper ledge", "Lower ledge"}},
 		{Name: "figure", Label: "A figure", Mode: form.Decimal, Figure: true}, {Name: "day", Label: "A day", Mode: form.Date},
@@ -127,7 +127,7 @@ func (v *componentsView) pictures(today quantity.Day) {
 }
 
 // drawings are those of the field pages, of a bed that stands for any.
-func (v *componentsView) drawings(today quantity.Day, u words.Units) {
+func (v *componentsView) drawings(today quantity.Day, u text.Units) {
 	bed := garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, W: 6, H: 1.2, Texture: soil.Loam, Depth: 0.15, Worked: soil.Surface}
 	v.Cores = svg.CoresOf(bed, 12, 1, map[int]bool{1: true})
 	layers := sampling.Layers(bed.Ground(soil.CoolTable))
@@ -138,7 +138,7 @@ func (v *componentsView) drawings(today quantity.Day, u words.Units) {
 		Last: true}}, today, 560)
 	v.Strip = svg.StripOf(265, 180, 350, 400)
 	v.Days = svg.DayStripOf([]calendar.Window{{From: today + 30, To: today + 90}}, today, today+calendar.Horizon, today+40, today+50, 360)
-	v.Sign = sign.Signs[0].ID
+	v.Sign = symptom.Symptoms[0].ID
 	v.Seen.Path = "/components"
-	v.Seen.Rows = present.SeenRows([]seen.Seen{{Sight: garden.Sight{Day: today, Sign: v.Sign}, Open: true}})
+	v.Seen.Rows = present.SeenRows([]observation.Observed{{Observation: garden.Observation{Day: today, Sign: v.Sign}, Open: true}})
 }

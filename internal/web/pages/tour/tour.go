@@ -8,7 +8,7 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	benchpage "zephyrfield/internal/web/pages/bench"
@@ -53,7 +53,7 @@ func (s *Handler) Tour(c *gin.Context) error {
 }
 
 func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
-	v, err := s.App(c).Plots.View(c.Request.Context(), s.Clock.Today())
+	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
@@ -63,8 +63,8 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 	}
 	f.Sentences()
 	seen := map[string]bool{}
-	for i := range v.Plots {
-		p := &v.Plots[i]
+	for i := range v.Beds {
+		p := &v.Beds[i]
 		b := &p.Bed
 		if b.Part != "" && !seen[b.Part] {
 			seen[b.Part] = true
@@ -90,7 +90,7 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 func (s *Handler) AddTour(c *gin.Context) error {
 	f := form.Posted(c)
 	today := s.Clock.Today()
-	v, err := s.App(c).Plots.View(c.Request.Context(), today)
+	v, err := s.App(c).BedState.View(c.Request.Context(), today)
 	if err != nil {
 		return err
 	}
@@ -106,7 +106,7 @@ func (s *Handler) AddTour(c *gin.Context) error {
 		f.Faults["date"] = "a day is needed"
 	}
 	var rs []garden.Reading
-	for _, p := range v.Plots {
+	for _, p := range v.Beds {
 		field := tourField(p.Bed.ID)
 		if f.Values[field] = c.PostForm(field); f.Values[field] == "" {
 			continue
@@ -125,10 +125,10 @@ func (s *Handler) AddTour(c *gin.Context) error {
 	}
 	return s.Save(c, &f, site.Saving{
 		To:   "/",
-		Save: func() (garden.Receipt, error) { return s.App(c).Readings.Tour(c.Request.Context(), s.Act(c), rs) },
+		Save: func() (garden.Receipt, error) { return s.App(c).Readings.Tour(c.Request.Context(), s.Actor(c), rs) },
 		Show: func(status int) error { return s.showTour(c, status, f) },
 	})
 }
 
 // Count is how many beds it goes past.
-func (v tourView) Count() string { return words.Count(len(v.Rows), "bed", "beds") }
+func (v tourView) Count() string { return text.Count(len(v.Rows), "bed", "beds") }

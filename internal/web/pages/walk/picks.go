@@ -8,9 +8,9 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/walk"
+	"zephyrfield/internal/rounds"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/view"
 )
@@ -41,16 +41,16 @@ func rowOf(name string) string {
 }
 
 // picks are the ways to tick many beds that this garden has.
-func picks(all []walk.Candidate) []view.Option {
+func picks(all []rounds.Candidate) []view.Option {
 	out := []view.Option{{Value: pickAll, Text: "All"}, {Value: pickNone, Text: "None"}, {Value: pickDue, Text: "Those that are due"}}
 	rows := map[string]int{}
 	named := make([]string, len(all))
 	for i := range all {
-		named[i] = rowOf(all[i].Plot.Bed.Name)
+		named[i] = rowOf(all[i].State.Bed.Name)
 		rows[named[i]]++
 	}
 	for i := range all {
-		b, row := &all[i].Plot.Bed, named[i]
+		b, row := &all[i].State.Bed, named[i]
 		for _, p := range []view.Option{{Value: pickPart + b.Part, Text: b.Part}, {Value: pickRow + row, Text: row}} {
 			if p.Text == "" || p.Value == pickRow+row && rows[row] < leastRow {
 				continue
@@ -65,11 +65,11 @@ func picks(all []walk.Candidate) []view.Option {
 
 // picked ticks many beds at once. A part, a row or a stretch of the list goes in place of the proposal, but beside what was chosen by
 // hand; a part or a row that is asked for again is taken off.
-func picked(all []walk.Candidate, c *walk.RoundChoice, pick, from, to string) {
+func picked(all []rounds.Candidate, c *rounds.RoundChoice, pick, from, to string) {
 	due, group := map[int64]bool{}, map[int64]bool{}
 	for i := range all {
 		x := &all[i]
-		b := &x.Plot.Bed
+		b := &x.State.Bed
 		part, ofPart := strings.CutPrefix(pick, pickPart)
 		row, ofRow := strings.CutPrefix(pick, pickRow)
 		if x.Due != "" {
@@ -121,11 +121,11 @@ func sameBeds(a, b map[int64]bool) bool {
 }
 
 // reach are the beds from one to another, in the order in which they are listed, whichever comes first.
-func reach(all []walk.Candidate, from, to string) (out []int64) {
+func reach(all []rounds.Candidate, from, to string) (out []int64) {
 	a, b := -1, -1
 	list := listed(all)
 	for n := range list {
-		id := strconv.FormatInt(list[n].Plot.Bed.ID, 10)
+		id := strconv.FormatInt(list[n].State.Bed.ID, 10)
 		if id == from {
 			a = n
 		}
@@ -137,16 +137,16 @@ func reach(all []walk.Candidate, from, to string) (out []int64) {
 		return nil
 	}
 	for n := min(a, b); n <= max(a, b); n++ {
-		out = append(out, list[n].Plot.Bed.ID)
+		out = append(out, list[n].State.Bed.ID)
 	}
 	return out
 }
 
 // listed are the candidates in the order of the list: those that are due first.
-func listed(all []walk.Candidate) []*walk.Candidate {
-	var due, rest []*walk.Candidate
+func listed(all []rounds.Candidate) []*rounds.Candidate {
+	var due, rest []*rounds.Candidate
 	for i := range all {
-		if x := &all[i]; words.DueFor(x.Due) != "" {
+		if x := &all[i]; text.DueFor(x.Due) != "" {
 			due = append(due, x)
 		} else {
 			rest = append(rest, x)
@@ -164,7 +164,7 @@ func usualCorer(rounds []garden.Round) quantity.Depth {
 }
 
 // usedCorers are the widths of the corers of all rounds, narrowest first.
-func usedCorers(rounds []garden.Round, u words.Units) (out []string) {
+func usedCorers(rounds []garden.Round, u text.Units) (out []string) {
 	var all []quantity.Depth
 	for _, r := range rounds {
 		all = append(all, r.Corer)

@@ -9,10 +9,10 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/sampling"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
-	"zephyrfield/internal/walk"
+	"zephyrfield/internal/rounds"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
@@ -58,7 +58,7 @@ func (v *walkView) CorerFields() []view.Field {
 func (v *walkView) CorersIn() string { return v.Units.Corers().Name }
 
 // ask resolves what the form asks besides the beds and the corer.
-func (v *walkView) ask(choice walk.RoundChoice) {
+func (v *walkView) ask(choice rounds.RoundChoice) {
 	f := v.Form
 	for name, on := range map[string]bool{"layered": choice.Layered, "tray": choice.Tray, "lone": choice.Corer.Lone} {
 		if on {
@@ -112,9 +112,9 @@ type roundRow struct{ Href, Made, Says string }
 
 // roundChoice reads the form of a round; the first time it is the beds that
 // are due.
-func roundChoice(get func(string) string, list func(string) []string, all []walk.Candidate, f form.Form, u words.Units,
-	usual quantity.Depth) walk.RoundChoice {
-	c := walk.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes", Tray: get("tray") == "yes",
+func roundChoice(get func(string) string, list func(string) []string, all []rounds.Candidate, f form.Form, u text.Units,
+	usual quantity.Depth) rounds.RoundChoice {
+	c := rounds.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes", Tray: get("tray") == "yes",
 		Corers: map[string]quantity.Depth{}, Corer: sampling.Corer{Diameter: usual, Wanted: sampling.UsualWanted, Lone: get("lone") == "yes"}}
 	c.Each = get("share") == shareEach
 	for _, s := range list("bed") {
@@ -128,7 +128,7 @@ func roundChoice(get func(string) string, list func(string) []string, all []walk
 	}
 	if pick == "" {
 		for n := range all {
-			id := all[n].Plot.Bed.ID
+			id := all[n].State.Bed.ID
 			key := strconv.FormatInt(id, 10)
 			if l := strings.TrimSpace(get("letter-" + key)); l != get("proposed-"+key) { // else nobody overruled it
 				c.Letters[id] = l
@@ -166,11 +166,11 @@ func (s *Handler) WalkPlan(c *gin.Context) error {
 
 func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func(string) string, list func(string) []string) error {
 	on := s.On(c)
-	v, all, err := s.App(c).Walk.Candidates(c.Request.Context(), on)
+	v, all, err := s.App(c).Rounds.Candidates(c.Request.Context(), on)
 	if err != nil {
 		return err
 	}
-	rounds, err := s.App(c).Walk.Rounds(c.Request.Context())
+	rounds, err := s.App(c).Rounds.Rounds(c.Request.Context())
 	if err != nil {
 		return err
 	}
@@ -179,7 +179,7 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 	choice := roundChoice(get, list, all, f, u, usual)
 	tooMuch := choice.Check()
 	for field, why := range tooMuch {
-		f.Faults[field] = words.Sentence(why)
+		f.Faults[field] = text.Sentence(why)
 	}
 	if len(f.Faults) > 0 {
 		status = http.StatusUnprocessableEntity
@@ -191,13 +191,13 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 	d := choice.Draft(all)
 	if faults := d.TooMuch(); len(faults) > 0 {
 		// It is told at its field, and the round is drawn as it is usually taken.
-		f.Faults["wanted"], status = words.Sentence(faults["wanted"]), http.StatusUnprocessableEntity
+		f.Faults["wanted"], status = text.Sentence(faults["wanted"]), http.StatusUnprocessableEntity
 		choice.Corer, choice.Corers = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}, nil
 		d = choice.Draft(all)
 	}
 	vm := walkView{Form: f, Picks: picks(all), Corers: usedCorers(rounds, u)}
 	vm.ask(choice)
-	asks, err := s.App(c).Seen.Asks(c.Request.Context(), on)
+	asks, err := s.App(c).Observation.Asks(c.Request.Context(), on)
 	if err != nil {
 		return err
 	}
@@ -206,11 +206,11 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 	vm.stretch(get("from"), get("to"))
 	vm.AllApart, vm.More = d.AllApart, d.AllApart-len(d.Apart)
 	for _, p := range d.Apart {
-		vm.Apart = append(vm.Apart, pairView{p.A + " and " + p.B, words.Capital(u.Reasons(p.Why))})
+		vm.Apart = append(vm.Apart, pairView{p.A + " and " + p.B, text.Capital(u.Reasons(p.Why))})
 	}
 	vm.rounds(rounds)
 	if len(d.Chosen) > 0 {
-		vm.Way = "The way from the plan’s corner past " + words.Count(len(d.Chosen), "bed", "beds") + " is " +
+		vm.Way = "The way from the plan’s corner past " + text.Count(len(d.Chosen), "bed", "beds") + " is " +
 			u.Length(quantity.Round(d.Walk, 0)) + "."
 	}
 	vm.Plan = walkPicture(v, d, letter, u)
@@ -223,21 +223,21 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 }
 
 // samples lists a draft's samples, and gives the letter of each bed.
-func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
+func (v *walkView) samples(d rounds.Draft, u text.Units) map[int64]string {
 	letter := map[int64]string{}
 	for _, x := range d.Samples {
 		names := make([]string, len(x.Beds))
 		for n, i := range x.Beds {
-			b := &d.Chosen[i].Plot.Bed
+			b := &d.Chosen[i].State.Bed
 			letter[b.ID] = x.Letter
 			names[n] = b.Name
 			if len(x.Beds) > 1 {
-				names[n] += " (" + words.Count(x.Cores[n], "core", "cores") + ")"
+				names[n] += " (" + text.Count(x.Cores[n], "core", "cores") + ")"
 			}
 		}
 		v.Total += x.Total
-		row := draftView{Letter: x.Letter, Beds: words.List(names), Layers: present.Stretches(x.Layers, u),
-			Says: words.Cored(x.Total, x.AtStops()) + ", about " + u.Mass(x.Grams)}
+		row := draftView{Letter: x.Letter, Beds: text.List(names), Layers: present.Stretches(x.Layers, u),
+			Says: text.Cored(x.Total, x.AtStops()) + ", about " + u.Mass(x.Grams)}
 		row.Own = v.Form.Resolve(form.Row{Name: "corer-" + x.Letter, Label: "Its corer, " + v.CorersIn() + " across", Form: "round-form",
 			Mode: form.Decimal, Suggests: v.Corers})
 		if len(x.Layers) > 1 {
@@ -260,19 +260,19 @@ func (v *walkView) samples(d walk.Draft, u words.Units) map[int64]string {
 }
 
 // candidates lists the beds that can be sampled, those that are due first.
-func (v *walkView) candidates(all []walk.Candidate, d walk.Draft, choice walk.RoundChoice, letter map[int64]string,
-	asks map[int64]garden.Sight) {
+func (v *walkView) candidates(all []rounds.Candidate, d rounds.Draft, choice rounds.RoundChoice, letter map[int64]string,
+	asks map[int64]garden.Observation) {
 	for _, x := range listed(all) {
-		b := &x.Plot.Bed
-		facts := present.LastRead(x.Plot)
+		b := &x.State.Bed
+		facts := present.LastRead(x.State)
 		if x.Due == sampling.NeverRead {
 			facts = "" // why it is due says so
 		}
 		if a, ok := asks[b.ID]; ok {
-			facts = strings.TrimPrefix(facts+" · seen: "+words.Lower(words.SignName(a.Sign))+", "+words.SignAsks(a.Sign), " · ")
+			facts = strings.TrimPrefix(facts+" · seen: "+text.Lower(text.SymptomName(a.Sign))+", "+text.SymptomAsks(a.Sign), " · ")
 		}
 		key := strconv.FormatInt(b.ID, 10)
-		row := candidateView{Why: words.DueFor(x.Due), Facts: facts, Proposed: d.Proposed[b.ID], Key: key,
+		row := candidateView{Why: text.DueFor(x.Due), Facts: facts, Proposed: d.Proposed[b.ID], Key: key,
 			Take: view.Choice{ID: "take-" + key, Name: "bed", Value: key, Text: b.Name, On: choice.Beds[b.ID]}}
 		v.Form.Values["letter-"+key] = letter[b.ID]
 		row.LetterField = v.Form.Resolve(form.Row{Name: "letter-" + key, Called: "Sample of " + b.Name, MaxLength: 2, Group: "letters"})
@@ -286,13 +286,13 @@ func (v *walkView) rounds(all []garden.Round) {
 		if r.Ended != 0 {
 			says = "all read"
 		}
-		v.Rounds = append(v.Rounds, roundRow{"/walk/" + strconv.FormatInt(r.ID, 10), words.DayYear(r.Made), says})
+		v.Rounds = append(v.Rounds, roundRow{"/walk/" + strconv.FormatInt(r.ID, 10), text.DayYear(r.Made), says})
 	}
 }
 
 // walkPicture draws the beds of a draft with their cores and the way.
-func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Units) svg.Plan {
-	scene := svg.Scene{Plots: v.Plots, Marks: v.Marks, Layer: svg.Layers(v.Today)[0], Units: u, Letters: letter}
+func walkPicture(v bedstate.View, d rounds.Draft, letter map[int64]string, u text.Units) svg.Plan {
+	scene := svg.Scene{Beds: v.Beds, Marks: v.Marks, Layer: svg.Layers(v.Today)[0], Units: u, Letters: letter}
 	stops := map[int]int{}
 	for _, s := range d.Samples {
 		for n, i := range s.Beds {
@@ -300,14 +300,14 @@ func walkPicture(v plots.View, d walk.Draft, letter map[int64]string, u words.Un
 		}
 	}
 	for _, i := range d.Order {
-		b := &d.Chosen[i].Plot.Bed
+		b := &d.Chosen[i].State.Bed
 		scene.Way = append(scene.Way, b.Middle())
 		scene.Cores = append(scene.Cores, b.CorePoints(stops[i])...)
 	}
 	return svg.PlanOf(scene, 620, 400)
 }
 
-func walkTitle(d walk.Draft) string {
+func walkTitle(d rounds.Draft) string {
 	due := 0
 	for i := range d.Candidates {
 		if d.Candidates[i].Due != "" {
@@ -317,23 +317,23 @@ func walkTitle(d walk.Draft) string {
 	if due == 0 {
 		return "No bed is due for a sample"
 	}
-	return words.Count(due, "bed is", "beds are") + " due for a sample"
+	return text.Count(due, "bed is", "beds are") + " due for a sample"
 }
 
 // StartRound begins the round that was shown.
 func (s *Handler) StartRound(c *gin.Context) error {
 	f := form.NoForm()
-	v, all, err := s.App(c).Walk.Candidates(c.Request.Context(), s.Clock.Today())
+	v, all, err := s.App(c).Rounds.Candidates(c.Request.Context(), s.Clock.Today())
 	if err != nil {
 		return err
 	}
-	rounds, err := s.App(c).Walk.Rounds(c.Request.Context())
+	rounds, err := s.App(c).Rounds.Rounds(c.Request.Context())
 	if err != nil {
 		return err
 	}
 	choice := roundChoice(c.PostForm, c.PostFormArray, all, f, v.Garden.Units(), usualCorer(rounds))
 	if len(f.Faults) == 0 {
-		id, r, err := s.App(c).Walk.StartRound(c.Request.Context(), s.Act(c), choice)
+		id, r, err := s.App(c).Rounds.StartRound(c.Request.Context(), s.Actor(c), choice)
 		if err == nil {
 			to := "/walk/" + strconv.FormatInt(id, 10)
 			if r.Repeated {

@@ -7,12 +7,12 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"zephyrfield/agronomy/bedprep"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/turn"
-	"zephyrfield/agronomy/words"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/plots"
-	"zephyrfield/internal/turning"
+	"zephyrfield/internal/preparation"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -71,7 +71,7 @@ func (s *Handler) Years(c *gin.Context) error { return s.showYears(c, http.Statu
 func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
 	today := s.Clock.Today()
 	first := today.Year() - yearsBefore
-	y, err := s.App(c).Plots.Years(c.Request.Context(), today, quantity.Date(first, 1, 1))
+	y, err := s.App(c).BedState.Years(c.Request.Context(), today, quantity.Date(first, 1, 1))
 	if err != nil {
 		return err
 	}
@@ -82,14 +82,14 @@ func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
 	asks := 0
 	for _, b := range y.Beds {
 		v.Beds = append(v.Beds, yearsRow(y, b, first, today))
-		v.BedOptions = append(v.BedOptions, view.Option{Value: strconv.FormatInt(b.Plot.Bed.ID, 10), Text: b.Plot.Bed.Name})
-		if slices.ContainsFunc(b.Hints, func(h turn.Hint) bool { return h.ID != turn.SourYear }) {
+		v.BedOptions = append(v.BedOptions, view.Option{Value: strconv.FormatInt(b.State.Bed.ID, 10), Text: b.State.Bed.Name})
+		if slices.ContainsFunc(b.Hints, func(h bedprep.Hint) bool { return h.ID != bedprep.SourYear }) {
 			asks++
 		}
 	}
 	title := "What grows where, year by year"
 	if asks > 0 {
-		title = words.Count(asks, "bed wants", "beds want") + " lime before what comes"
+		title = text.Count(asks, "bed wants", "beds want") + " lime before what comes"
 	}
 	v.Page = s.Page(c, y.Garden, "Ground", title)
 	f.Sentences()
@@ -103,14 +103,15 @@ func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
 }
 
 // yearsRow lays a bed out.
-func yearsRow(y plots.Years, b plots.BedYears, first int, today quantity.Day) bedYears {
-	row := bedYears{Name: b.Plot.Bed.Name, Href: "/beds/" + strconv.FormatInt(b.Plot.Bed.ID, 10), Standing: string(b.Plot.Standing), PH: "?"}
-	if b.Plot.PH > 0 {
-		row.PH = words.PH(b.Plot.PH)
+func yearsRow(y bedstate.Years, b bedstate.BedYears, first int, today quantity.Day) bedYears {
+	row := bedYears{Name: b.State.Bed.Name, Href: "/beds/" + strconv.FormatInt(b.State.Bed.ID, 10), Standing: string(b.State.Standing),
+		PH: "?"}
+	if b.State.PH > 0 {
+		row.PH = text.PH(b.State.PH)
 	}
-	if turning.May(b.Plot.Bed) {
-		row.Turn, row.TurnSays = site.TurnHref(b.Plot.Bed.ID), "turn it over"
-		if len(b.Plot.Turnings) > 0 {
+	if preparation.May(b.State.Bed) {
+		row.Turn, row.TurnSays = site.PreparationHref(b.State.Bed.ID), "turn it over"
+		if len(b.State.Preparations) > 0 {
 			row.TurnSays = "being turned over"
 		}
 	}
@@ -118,40 +119,40 @@ func yearsRow(y plots.Years, b plots.BedYears, first int, today quantity.Day) be
 		row.Cells = append(row.Cells, yearsCell(y, b, n, today))
 	}
 	for _, h := range b.Hints {
-		row.Hints = append(row.Hints, words.Hint(h, b.Plot.PH)+".")
+		row.Hints = append(row.Hints, text.Hint(h, b.State.PH)+".")
 	}
 	return row
 }
 
-func yearsCell(y plots.Years, b plots.BedYears, n int, today quantity.Day) yearCell {
+func yearsCell(y bedstate.Years, b bedstate.BedYears, n int, today quantity.Day) yearCell {
 	from, to := quantity.Date(n, 1, 1), quantity.Date(n, 12, 31)
 	cell := yearCell{Now: n == today.Year()}
 	for _, p := range b.Crops {
 		if off := y.Off(p); p.Sown > to || off != 0 && off <= from {
 			continue
 		}
-		x := yearCrop{Name: words.Capital(y.Library.Name(p.Crop)), Again: p.Sown < from}
+		x := yearCrop{Name: text.Capital(y.Library.Name(p.Crop)), Again: p.Sown < from}
 		if !x.Again {
-			x.When = "from " + words.Day(p.Sown)
+			x.When = "from " + text.Day(p.Sown)
 		}
 		cell.Crops = append(cell.Crops, x)
 	}
 	for _, h := range b.Hints {
-		if h.ID == turn.SourYear && h.From <= to && h.To >= from {
+		if h.ID == bedprep.SourYear && h.From <= to && h.To >= from {
 			cell.Sour = true
 		}
 	}
-	measure := func(batch *int64) *words.Scoop { return present.MeasureOf(y.Batches, batch) }
+	measure := func(batch *int64) *text.Scoop { return present.MeasureOf(y.Batches, batch) }
 	u := y.Garden.Units()
 	for _, a := range b.Applications {
 		if present.MovesPH(a.What) && a.Date >= from && a.Date <= to {
-			cell.Goes = append(cell.Goes, yearGo{Says: words.Day(a.Date) + ": " + u.Amount(a.Total, measure(a.BatchID)) + " " + words.Brief(a.What)})
+			cell.Goes = append(cell.Goes, yearGo{Says: text.Day(a.Date) + ": " + u.Amount(a.Total, measure(a.BatchID)) + " " + text.Brief(a.What)})
 		}
 	}
 	for _, t := range b.Tasks {
-		if t.Kind == garden.TaskGo && present.MovesPH(t.What) && t.Due >= from && t.Due <= to {
+		if t.Kind == garden.TaskApplication && present.MovesPH(t.What) && t.Due >= from && t.Due <= to {
 			cell.Goes = append(cell.Goes, yearGo{Planned: true, Href: site.MoveHref(t.ID),
-				Says: words.Day(t.Due) + ": " + u.Amount(t.Total, measure(t.BatchID)) + " " + words.Brief(t.What)})
+				Says: text.Day(t.Due) + ": " + u.Amount(t.Total, measure(t.BatchID)) + " " + text.Brief(t.What)})
 		}
 	}
 	return cell
@@ -168,7 +169,7 @@ func (s *Handler) AddToYears(c *gin.Context) error {
 	return s.Save(c, &f, site.Saving{
 		To: "/years",
 		Save: func() (garden.Receipt, error) {
-			return s.App(c).Ground.AddPlanting(c.Request.Context(), s.Act(c), p, f.Is("together", form.Yes))
+			return s.App(c).Layout.AddPlanting(c.Request.Context(), s.Actor(c), p, f.Is("together", form.Yes))
 		},
 		Show: func(status int) error { return s.showYears(c, status, f) },
 	})

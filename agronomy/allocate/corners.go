@@ -1,0 +1,343 @@
+package allocate
+
+import (
+	"math"
+	"math/bits"
+	"slices"
+)
+
+// garden is a problem with its stocks and beds in their own order.
+type garden struct {
+	stocks []Stock
+	beds   []plot
+	// rows are the stocks that run out, by their places.
+	rows []int
+}
+
+// plot is a bed with the corners of what it may be given.
+type plot struct {
+	Demand
+	sign    float64 // -1 where it is lowered
+	rank    float64 // what a kilogram of a stock that runs out counts in ties
+	corners []corner
+	// flat and ids are all its corners as a stage looks at them; see pricing.
+	flat   []float64
+	ids    []int32
+	flatOf int
+}
+
+// corner is one way to give a bed its stocks.
+type corner struct {
+	x []float64
+	// used are the stocks of which there is some.
+	used uint16
+	// obj is what it leaves and costs, by stage; rows what it takes of the stocks that
+	// run out, kg, and then what the stages before the last hold.
+	obj  [stages]float64
+	rows []float64
+}
+
+// The stages of the search, in their order.
+const (
+	stageUnmet = iota
+	stageK2O
+	stageCost
+	// Among plans that cost the same: least of what is to be bought first.
+	stageBought
+	// Then: fewer stocks on a bed, then the bed that was
+	// longest untested.
+	stageTies
+	stages
+)
+
+// Figures closer than this are the same, g/m².
+const close = 1e-7
+
+// perRank is what a kilogram counts on the bed that was read last, where a stock on a bed
+// counts 1.
+const perRank = 1e-4
+
+// prepare finds the stocks that run out, and lists each bed's corners.
+func (g *garden) prepare() {
+	for m, s := range g.stocks {
+		if s.OnHand != nil {
+			g.rows = append(g.rows, m)
+		}
+	}
+	rank := order(g.beds, func(a, b plot) int { return int(a.Tested - b.Tested) })
+	place := make([]int, len(rank))
+	for r, b := range rank {
+		place[b] = r
+	}
+	for i := range g.beds {
+		b := &g.beds[i]
+		b.sign = 1
+		if b.Need < 0 {
+			b.sign = -1
+		}
+		b.list(g.stocks)
+		b.rank = perRank * float64(place[i]) / float64(len(g.beds))
+		for k := range b.corners {
+			g.weigh(b, &b.corners[k])
+		}
+		b.corners = needed(b.corners)
+	}
+}
+
+// needed leaves out the corners that another of the same stocks is better than in all
+// that counts: no case tells the two apart.
+func needed(all []corner) []corner {
+	return slices.DeleteFunc(slices.Clone(all), func(c corner) bool {
+		return slices.ContainsFunc(all, func(o corner) bool { return o.used == c.used && o.beats(&c) })
+	})
+}
+
+// beats tells whether a corner takes and leaves no more than another, and less of
+// something.
+func (c *corner) beats(o *corner) bool {
+	less := false
+	for r := range c.rows {
+		if c.rows[r] > o.rows[r]+1e-12 {
+			return false
+		}
+		less = less || c.rows[r] < o.rows[r]-1e-12
+	}
+	return less
+}
+
+// unmet is what an amount of each stock leaves of a bed's needs, g/m².
+func (b *plot) unmet(x []float64) (caco3, k2o float64) {
+	p, k := 0.0, 0.0
+	for m := range x {
+		p += b.sign * b.Worth[m].CaCO3 * x[m]
+		k += b.Worth[m].K2O * x[m]
+	}
+	return max(0, b.sign*float64(b.Need)-p), max(0, float64(b.K2ONeed)-k)
+}
+
+// weigh says what a corner leaves, costs and takes.
+func (g *garden) weigh(b *plot, c *corner) {
+	u, uk := b.unmet(c.x)
+	area := float64(b.Area)
+	c.obj[stageUnmet], c.obj[stageK2O] = u*area, uk*area
+	for m, x := range c.x {
+		c.obj[stageCost] += x * area / 1000 * g.stocks[m].Price
+		if g.stocks[m].Bought {
+			c.obj[stageBought] += x * area / 1000
+		}
+	}
+	c.obj[stageTies] = float64(bits.OnesCount16(c.used))
+	for _, m := range g.rows {
+		kg := c.x[m] * area / 1000
+		c.rows = append(c.rows, kg)
+		c.obj[stageTies] += b.rank * kg
+	}
+	c.rows = append(c.rows, c.obj[stageUnmet], c.obj[stageK2O], c.obj[stageCost], c.obj[stageBought])
+}
+
+// bound is a sum over the stocks that may be held at a figure: what a bed is brought, or
+// what it may take at most.
+type bound struct {
+	a    []float64
+	at   []float64 // where it may bind
+	most float64
+}
+
+// bounds are the sums that tie the stocks of one bed together.
+func (b *plot) bounds(stocks []Stock, may []int) (out []bound) {
+	of := func(figure func(m int) float64) []float64 {
+		a := make([]float64, len(may))
+		for i, m := range may {
+			a[i] = figure(m)
+		}
+		return a
+	}
+	need := b.sign * float64(b.Need)
+	ph := bound{a: of(func(m int) float64 { return b.sign * b.Worth[m].CaCO3 }), at: []float64{need}, most: need + float64(b.Room)}
+	if b.Room > 0 {
+		ph.at = append(ph.at, ph.most)
+	}
+	k := bound{a: of(func(m int) float64 { return b.Worth[m].K2O }), most: math.Inf(1)}
+	if b.K2ONeed > 0 {
+		k.at = append(k.at, float64(b.K2ONeed))
+	}
+	if b.K2ORoom >= 0 {
+		k.at, k.most = append(k.at, float64(b.K2ORoom)), float64(b.K2ORoom)
+	}
+	out = append(out, ph, k)
+	var families []string
+	for f := range b.Family {
+		families = append(families, f)
+	}
+	slices.Sort(families)
+	for _, f := range families {
+		of := bound{a: of(func(m int) float64 {
+			if stocks[m].Family == f {
+				return 1
+			}
+			return 0
+		}), at: []float64{float64(b.Family[f])}, most: float64(b.Family[f])}
+		out = append(out, of)
+	}
+	return out
+}
+
+// list finds the corners of what a bed may be given: each stock is at nothing, at its
+// least, at its most, or free; and as many are free as sums are held at a figure.
+func (b *plot) list(stocks []Stock) {
+	var may []int
+	for m, s := range stocks {
+		w := b.Worth[m]
+		feeds := b.sign*w.CaCO3 > 0 || w.CaCO3 == 0 && w.K2O > 0 && b.K2ONeed > 0
+		if feeds && !s.Barred && float64(b.Most[m]) > 0 && b.Most[m] >= s.Least {
+			may = append(may, m)
+		}
+	}
+	l := lister{b: b, stocks: stocks, may: may, sums: b.bounds(stocks, may), x: make([]float64, len(may)), free: make([]int, 0, 4)}
+	l.next(0)
+	b.corners = l.out
+}
+
+type lister struct {
+	b      *plot
+	stocks []Stock
+	may    []int
+	sums   []bound
+	x      []float64
+	free   []int
+	out    []corner
+}
+
+// next settles the ith stock, and all after it.
+func (l *lister) next(i int) {
+	if i == len(l.may) {
+		l.hold(0, make([]int, 0, len(l.free)), make([]float64, 0, len(l.free)))
+		return
+	}
+	m := l.may[i]
+	least, most := float64(l.stocks[m].Least), float64(l.b.Most[m])
+	states := []float64{0, least, most}
+	if least == 0 || least == most {
+		states = []float64{0, most}
+	}
+	for _, x := range states {
+		l.x[i] = x
+		if !l.past(i + 1) {
+			l.next(i + 1)
+		}
+	}
+	if len(l.free) < len(l.sums) {
+		l.x[i] = least
+		l.free = append(l.free, i)
+		if !l.past(i + 1) {
+			l.next(i + 1)
+		}
+		l.free = l.free[:len(l.free)-1]
+	}
+	l.x[i] = 0
+}
+
+// past tells whether the first stocks alone are past what a sum may be.
+func (l *lister) past(n int) bool {
+	for _, s := range l.sums {
+		sum := 0.0
+		for i := range n {
+			sum += s.a[i] * l.x[i]
+		}
+		if sum > s.most+close {
+			return true
+		}
+	}
+	return false
+}
+
+// hold chooses which sums bind for the free stocks, from the kth on.
+func (l *lister) hold(k int, rows []int, at []float64) {
+	if len(rows) == len(l.free) {
+		l.take(rows, at)
+		return
+	}
+	for ; k < len(l.sums); k++ {
+		for _, figure := range l.sums[k].at {
+			l.hold(k+1, append(rows, k), append(at, figure))
+		}
+	}
+}
+
+// take solves for the free stocks, and keeps the corner where it can be.
+func (l *lister) take(rows []int, at []float64) {
+	x := slices.Clone(l.x)
+	if n := len(l.free); n > 0 {
+		a := make([][]float64, n)
+		for r, k := range rows {
+			a[r] = make([]float64, n+1)
+			rest := at[r]
+			for i := range x {
+				if c := slices.Index(l.free, i); c >= 0 {
+					a[r][c] = l.sums[k].a[i]
+				} else {
+					rest -= l.sums[k].a[i] * x[i]
+				}
+			}
+			a[r][n] = rest
+		}
+		y, ok := solve(a)
+		if !ok {
+			return
+		}
+		for c, i := range l.free {
+			m := l.may[i]
+			// At an end it is a corner of its own.
+			if y[c] <= float64(l.stocks[m].Least)+close || y[c] >= float64(l.b.Most[m])-close {
+				return
+			}
+			x[i] = y[c]
+		}
+	}
+	for _, s := range l.sums {
+		sum := 0.0
+		for i := range x {
+			sum += s.a[i] * x[i]
+		}
+		if sum > s.most+close {
+			return
+		}
+	}
+	c := corner{x: make([]float64, len(l.stocks))}
+	for i, m := range l.may {
+		if c.x[m] = x[i]; x[i] > 0 {
+			c.used |= 1 << m
+		}
+	}
+	l.out = append(l.out, c)
+}
+
+// solve is Gauss's elimination of a small system whose last column is its right side; ok
+// is false where it has no single answer.
+func solve(a [][]float64) (x []float64, ok bool) {
+	n := len(a)
+	for c := range n {
+		p := c
+		for r := c + 1; r < n; r++ {
+			if math.Abs(a[r][c]) > math.Abs(a[p][c]) {
+				p = r
+			}
+		}
+		if math.Abs(a[p][c]) < 1e-12 {
+			return nil, false
+		}
+		a[c], a[p] = a[p], a[c]
+		for r := range n {
+			if f := a[r][c] / a[c][c]; r != c && f != 0 {
+				for k := c; k <= n; k++ {
+					a[r][k] -= f * a[c][k]
+				}
+			}
+		}
+	}
+	x = make([]float64, n)
+	for c := range n {
+		x[c] = a[c][n] / a[c][c]
+	}
+	return x, true
+}

@@ -1,0 +1,219 @@
+package allocate
+
+import (
+	"slices"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+)
+
+// Shelf is a stock as it stands on the gardener's shelf.
+type Shelf struct {
+	ID string
+	Of material.Batch
+	// Least is the smallest amount worth a go; nil: its family's.
+	Least *quantity.Rate
+}
+
+// StockOf is a stock to be shared out on a day: ash that is barred, or hot by then, is not.
+func StockOf(s Shelf, on quantity.Day) Stock {
+	w := s.Of.Worth()
+	out := Stock{ID: s.ID, Worth: w.EffectiveCCE, K2O: w.K2O, OnHand: s.Of.OnHand, Least: material.Worthwhile(s.Of.Family),
+		Family: string(s.Of.Family), Barred: s.Of.Barred() || s.Of.Hot(on),
+		Bought: !s.Of.Owned()}
+	if s.Least != nil {
+		out.Least = *s.Least
+	}
+	if s.Of.Price != nil {
+		out.Price = *s.Of.Price
+	}
+	return out
+}
+
+// Asked is a bed with what stands behind its figures: what holds each stock there.
+type Asked struct {
+	Demand
+	// Room is nil where the figures were given as they are.
+	Room *dose.Room
+}
+
+// DemandOf is what a dose request asks of the stocks of a shelf, which take the place of its
+// materials. Errors are those of dose.For.
+func DemandOf(id string, r dose.Request, shelf []Shelf) (Asked, error) {
+	r.Materials = make([]material.Batch, len(shelf))
+	for i, s := range shelf {
+		r.Materials[i] = s.Of.Unbound()
+	}
+	room, err := dose.RoomOf(r)
+	if err != nil {
+		return Asked{}, err
+	}
+	b := Demand{ID: id, Area: r.Ground.Area, Need: room.Need, Room: room.Past, K2ONeed: room.K2ONeed, K2ORoom: room.K2O,
+		Tested: r.Reading.Date, Family: map[string]quantity.Rate{}}
+	for i, m := range room.Most {
+		b.Most = append(b.Most, m.Rate)
+		b.Worth = append(b.Worth, Worth{m.Worth.EffectiveCCE, m.Worth.K2O})
+		// Several of a family share the days and the cap of a year.
+		if f := string(shelf[i].Of.Family); m.Rate > b.Family[f] {
+			b.Family[f] = m.Rate
+		}
+	}
+	return Asked{b, &room}, nil
+}
+
+// Held says what holds a stock on a bed: the id of a limit, or what refuses it.
+type Held struct {
+	Stock   int
+	Limit   string
+	Against []guard.Finding
+}
+
+// Next is what one more kilo of a stock would save, and the bed that would get it; Bed is
+// below 0 where it would save nothing, or less than the search can tell. Meets is what
+// unmet need for pH it would meet instead, g CaCO₃.
+type Next struct {
+	Worth float64
+	Bed   int
+	Meets quantity.Mass
+}
+
+// Shared is a plan with what is told of it.
+type Shared struct {
+	Plan
+	// Held is what holds each bed back: only where something is left unmet, or is met by
+	// what costs.
+	Held [][]Held
+	// Left is what is left of each stock; nil of what can be bought.
+	Left []*quantity.Mass
+	Next []Next
+	// WithoutAsh is what the same beds would cost without any ash.
+	WithoutAsh Plan
+}
+
+// Ids of what holds a stock besides the limits of a dose.
+const (
+	HeldBySupply = "supply"
+	HeldByPotash = "potassium-ceiling"
+	HeldBarred   = "barred"
+)
+
+// toldFrom is the least saving that is told.
+const toldFrom = 1e-4
+
+// Share shares stocks out, and finds what is told of the plan. Errors are *InputError.
+func Share(stocks []Stock, beds []Asked) (Shared, error) {
+	plain := make([]Demand, len(beds))
+	for i := range beds {
+		plain[i] = beds[i].Demand
+	}
+	plan, err := For(stocks, plain)
+	if err != nil {
+		return Shared{}, err
+	}
+	out := Shared{Plan: plan, Left: make([]*quantity.Mass, len(stocks)), Next: make([]Next, len(stocks))}
+	for m, s := range stocks {
+		out.Next[m].Bed = -1
+		if s.OnHand == nil {
+			continue
+		}
+		left := max(0, *s.OnHand-plan.Used(plain, m))
+		out.Left[m] = &left
+		if left >= quantity.Kilogram || s.Barred {
+			continue // there is a kilo of it over, or none of it goes anywhere
+		}
+		if out.Next[m], err = next(stocks, plain, plan, m); err != nil {
+			return out, err
+		}
+	}
+	for b := range beds {
+		out.Held = append(out.Held, held(stocks, &beds[b], plan, b, out.Left))
+	}
+	out.WithoutAsh, err = For(ashless(stocks), plain)
+	return out, err
+}
+
+// ashless are the same stocks with no ash among them.
+func ashless(stocks []Stock) []Stock {
+	out := slices.Clone(stocks)
+	for m := range out {
+		if out[m].Family == string(material.Ash) {
+			none := quantity.Mass(0)
+			out[m].OnHand = &none
+		}
+	}
+	return out
+}
+
+// next finds what one more kilo of a stock would save: by sharing out anew, never by a
+// price, which tells nothing where smallest amounts bind.
+func next(stocks []Stock, beds []Demand, plan Plan, m int) (Next, error) {
+	n := Next{Bed: -1}
+	more := slices.Clone(stocks)
+	has := *more[m].OnHand + quantity.Kilogram
+	more[m].OnHand = &has
+	then, err := For(more, beds)
+	if err != nil {
+		return n, err
+	}
+	was, _ := plan.Total(beds)
+	is, _ := then.Total(beds)
+	n.Worth, n.Meets = plan.Cost-then.Cost, max(0, was-is)
+	gap := plan.Gap*plan.Cost + then.Gap*then.Cost
+	if n.Meets < 1 {
+		n.Meets = 0
+	}
+	if n.Worth <= max(toldFrom, gap) && n.Meets == 0 {
+		return Next{Bed: -1}, nil
+	}
+	best := 0.0
+	for b := range beds {
+		if got := float64((then.Given[b][m] - plan.Given[b][m]).Over(beds[b].Area)); got > best {
+			n.Bed, best = b, got
+		}
+	}
+	return n, nil
+}
+
+// held is what keeps a bed from having more of a stock, where something is left unmet or
+// met by what costs.
+func held(stocks []Stock, bed *Asked, plan Plan, b int, left []*quantity.Mass) (out []Held) {
+	const eps = 1e-4
+	given, k, paid := plan.Given[b], 0.0, false
+	for m, s := range stocks {
+		w := Worth{s.Worth, s.K2O}
+		if bed.Worth != nil {
+			w = bed.Worth[m]
+		}
+		k += float64(given[m]) * w.K2O
+		paid = paid || given[m] > 0 && s.Price > 0
+	}
+	if plan.Unmet[b] < eps && plan.UnmetK2O[b] < eps && !paid {
+		return nil
+	}
+	for m, s := range stocks {
+		h := Held{Stock: m}
+		switch lowers := bed.Need < 0; {
+		case s.Worth != 0 && lowers != (s.Worth < 0):
+			continue
+		case bed.Room != nil && len(bed.Room.Most[m].Against) > 0:
+			h.Against = bed.Room.Most[m].Against
+		case s.Barred:
+			h.Limit = HeldBarred
+		case bed.Most[m] > 0 && given[m] >= bed.Most[m]-eps:
+			h.Limit = "year-cap"
+			if bed.Room != nil {
+				h.Limit = bed.Room.Most[m].Limit
+			}
+		case s.K2O > 0 && bed.K2ORoom >= 0 && k >= float64(bed.K2ORoom)-eps:
+			h.Limit = HeldByPotash
+		case left[m] != nil && *left[m] < 1:
+			h.Limit = HeldBySupply
+		default:
+			continue
+		}
+		out = append(out, h)
+	}
+	return out
+}

@@ -1,0 +1,135 @@
+package dose
+
+import (
+	"slices"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/soil"
+)
+
+// Methods are the choices between published rules that differ. A field may be ""
+// for the usual.
+type Methods struct {
+	Buffering soil.LimeMethod
+	Ash       material.AshApproach
+	Act       crop.Trigger
+	Retest    calendar.Rhythm
+	Water     WaterApproach
+	TomatoAsh TomatoApproach
+	Fizz      FizzApproach
+	Pace      Pace
+}
+
+// Pace is the id of a school on how much of a dose goes on before a test.
+type Pace string
+
+// Schools of pace: the largest share that is unlikely to overshoot, then a test before the rest; or the whole dose.
+const (
+	Careful   Pace = "careful"
+	AllAtOnce Pace = "all-at-once"
+)
+
+// FizzApproach is the id of a school on what two jars are good for.
+type FizzApproach string
+
+// Schools of jar fizz: it raises a question only, or it carries a light dusting.
+const (
+	FizzQuestion FizzApproach = "question"
+	FizzDusting  FizzApproach = "dusting"
+)
+
+// TomatoApproach is the id of a school on ash near tomatoes.
+type TomatoApproach string
+
+// Schools of ash near tomatoes.
+const (
+	AshOnTomatoes TomatoApproach = "yes"
+	NoTomatoAsh   TomatoApproach = "no"
+)
+
+// WaterApproach is the id of a school on what hard water counts for.
+type WaterApproach string
+
+// Schools of watering.
+const (
+	WaterCounts  WaterApproach = "counts"
+	WaterIgnored WaterApproach = "ignored"
+)
+
+// Question is a matter that growers differ on, with the schools to choose from.
+type Question struct {
+	// Name is its field in requests and forms.
+	Name string
+	// IDs are its schools, the usual first; Habits those that a garden may have as
+	// its habit: that its own facts can feed.
+	IDs, Habits []string
+	get         func(*Methods) string
+	set         func(*Methods, string)
+}
+
+// Questions are all of them: the one table of the schools on offer.
+var Questions = []Question{
+	question("buffering", func(s *Methods) *soil.LimeMethod { return &s.Buffering }, soil.LimeMethods, soil.HabitMethods),
+	question("ash", func(s *Methods) *material.AshApproach { return &s.Ash }, material.AshApproaches, material.AshApproaches),
+	question("act", func(s *Methods) *crop.Trigger { return &s.Act }, crop.Triggers, crop.Triggers),
+	two("pace", func(s *Methods) *Pace { return &s.Pace }, Careful, AllAtOnce),
+	question("retest", func(s *Methods) *calendar.Rhythm { return &s.Retest }, calendar.Rhythms, calendar.Rhythms),
+	two("water", func(s *Methods) *WaterApproach { return &s.Water }, WaterCounts, WaterIgnored),
+	two("tomato_ash", func(s *Methods) *TomatoApproach { return &s.TomatoAsh }, AshOnTomatoes, NoTomatoAsh),
+	two("fizz", func(s *Methods) *FizzApproach { return &s.Fizz }, FizzQuestion, FizzDusting),
+}
+
+func question[T ~string](name string, at func(*Methods) *T, all, habits []T) Question {
+	texts := func(list []T) []string {
+		out := make([]string, len(list))
+		for i, x := range list {
+			out[i] = string(x)
+		}
+		return out
+	}
+	return Question{name, texts(all), texts(habits), func(s *Methods) string { return string(*at(s)) },
+		func(s *Methods, id string) { *at(s) = T(id) }}
+}
+
+func two[T ~string](name string, at func(*Methods) *T, usual, other T) Question {
+	list := []T{usual, other}
+	return question(name, at, list, list)
+}
+
+// Of is the school that was chosen; "" for the usual.
+func (q *Question) Of(s *Methods) string { return q.get(s) }
+
+// Choose sets the school. One that is not on offer is not told: see Holds.
+func (q *Question) Choose(s *Methods, id string) { q.set(s, id) }
+
+// Holds tells whether an id is one of its schools.
+func (q *Question) Holds(id string) bool { return slices.Contains(q.IDs, id) }
+
+// DefaultMethods are those used when none is named.
+var DefaultMethods = Methods{}.Or(Methods{})
+
+// Or takes what was not chosen from others, and from the usual.
+func (s Methods) Or(others Methods) Methods {
+	for i := range Questions {
+		q := &Questions[i]
+		for _, id := range []string{q.get(&others), q.IDs[0]} {
+			if q.get(&s) == "" {
+				q.set(&s, id)
+			}
+		}
+	}
+	return s
+}
+
+// UsualKinds are offered as bought where none is named: those of all answers, each
+// once.
+func UsualKinds() (kinds []material.Kind) {
+	for _, b := range slices.Concat(usualRaising, usualLowering, usualPotassium) {
+		if !slices.Contains(kinds, b.Kind) {
+			kinds = append(kinds, b.Kind)
+		}
+	}
+	return kinds
+}

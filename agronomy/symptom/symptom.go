@@ -1,0 +1,67 @@
+// Package symptom holds what the eye sees on a bed, and the test that would tell what it
+// means: never a dose.
+package symptom
+
+import "zephyrfield/agronomy/quantity"
+
+// Test is what would tell.
+type Test string
+
+// Tests.
+const (
+	PH        Test = "ph"
+	Iron      Test = "iron"
+	Potassium Test = "potassium"
+	Phosphor  Test = "phosphorus"
+	Calcium   Test = "calcium"
+	Apart     Test = "apart"
+	Nitrogen  Test = "nitrogen"
+	Air       Test = "air-and-water"
+)
+
+// Symptom is something that is seen, with the tests that would tell, the first of them first.
+type Symptom struct {
+	ID    string
+	Tests []Test
+}
+
+// Symptoms lists them in the order in which they are offered. Source: the field guide, 15.
+var Symptoms = []Symptom{
+	{"green-veins", []Test{PH, Iron}},
+	{"scorched-edges", []Test{Potassium}},
+	{"purple-leaves", []Test{PH, Phosphor}},
+	{"fruit-ends", []Test{Air, Calcium}},
+	{"scab", []Test{PH}},
+	{"clubbed-roots", []Test{PH}},
+	{"moss", []Test{PH, Air}},
+	{"dying-in-one-place", []Test{Apart}},
+	{"pale-all-over", []Test{Nitrogen}},
+	{"rotten-smell", []Test{Air}},
+}
+
+// Find gives a sign by its id.
+func Find(id string) (Symptom, bool) {
+	for _, s := range Symptoms {
+		if s.ID == id {
+			return s, true
+		}
+	}
+	return Symptom{}, false
+}
+
+// Fresh is how long a sign stays a question for the next round.
+const Fresh quantity.Day = 400
+
+// Answered tells whether a reading of a day answers what was seen before it, pH and
+// potassium being what was read: the first of its tests that a reading can tell, was read.
+func (s Symptom) Answered(seen, read quantity.Day, ph, potassium bool) bool {
+	if read < seen {
+		return false
+	}
+	for _, t := range s.Tests {
+		if t == PH && ph || t == Potassium && potassium {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,157 @@
+package text
+
+import (
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// IfOnAlready ends every reason why a go is not taken as put on: the record must
+// be able to hold what happened. IfTrue asks instead where it is noted as what happened.
+const (
+	IfOnAlready = ". If it is on the bed already, note it on the bed’s record"
+	IfTrue      = ". Sure? Note it once more if it went on all the same"
+)
+
+// ApplicationTooMuch says that a go is past the cap on one.
+func ApplicationTooMuch(u Units, name string, rate, most quantity.Rate) string {
+	return sprintf("%s of %s is more than the %s that this bed takes at one time", u.Rate(rate), name, u.Rate(most))
+}
+
+// FeedTooMuch says that what is to go on is past the cap on one go.
+func FeedTooMuch(u Units, name string, rate, most quantity.Rate) string {
+	return sprintf("%s of %s is more than the %s that this bed takes at one time; plan several goes", u.Rate(rate), name, u.Rate(most))
+}
+
+// ApplicationTooSoon says that a go is too near to one of its family.
+func ApplicationTooSoon(name string, other quantity.Day, weeks int) string {
+	return sprintf("the nearest go of %s or its like was on %s; goes are kept %s apart, so none until %s", name, DayYear(other),
+		Count(weeks, "week", "weeks"), DayYear(other.AddWeeks(weeks)))
+}
+
+// ApplicationYearFull says that a go would pass what a year may have.
+func ApplicationYearFull(u Units, name string, had, rate, most quantity.Rate) string {
+	return sprintf("%s of %s went on within a year; %s more would pass the %s of any 365 days", u.Rate(had), name, u.Rate(rate),
+		u.Rate(most))
+}
+
+// ApplicationKeptOff says that a go may not go on on a day.
+func ApplicationKeptOff(why calendar.Why) string {
+	return sprintf("not on that day: %s", Limit(string(why)))
+}
+
+// LastChance says by when a go must go on before its window closes.
+func LastChance(day quantity.Day) string { return "last chance " + Day(day) }
+
+// Missed says of a go that missed its window where it went.
+func Missed(amount, bed string, to quantity.Day) string {
+	return sprintf("%s on %s missed its window. The next day is %s", Capital(amount), bed, DayYear(to))
+}
+
+// RestAfter says what of a dose waits for a test: its amount, about, and the test's day; "" where no day is set for it.
+func RestAfter(amount, test string) string {
+	if test == "" {
+		return sprintf("the rest, about %s, after a test", amount)
+	}
+	return sprintf("the rest, about %s, after the test of %s", amount, test)
+}
+
+// RestWaits says at a test what waits for it.
+func RestWaits(amount string) string {
+	return sprintf("the rest of the dose, about %s, waits for this test", amount)
+}
+
+// RestLapsed says that a rest waited too long for its test.
+func RestLapsed(amount string) string {
+	return sprintf("the rest, about %s, has lapsed: {lapse months} months without a test. Test the bed and plan a new dose", amount)
+}
+
+// ApplicationWaits says that a go waits for a test.
+const ApplicationWaits = "a retest stands before this go: enter its reading, or skip it, first"
+
+// AtWork says what acts in a bed since it was read, about where it is and where
+// it should come to.
+func AtWork(k material.Kind, now, settles quantity.PH) string {
+	says := sprintf("%s at work, about %s now", Brief(k), PH(now))
+	if PH(now) != PH(settles) {
+		says += " and " + PH(settles) + " in the end"
+	}
+	return says
+}
+
+// jars say what two jars tell.
+var jars = map[soil.Reaction]string{soil.Acid: "sour", soil.Alkaline: "sweet", soil.NearNeutral: "near neutral"}
+
+// ByJars says in words what two jars tell of a bed, and that it is no figure.
+func ByJars(f soil.FizzTest) (reaction, says string) {
+	r, weak := f.Judge()
+	reaction = jars[r]
+	if weak {
+		reaction = "not clear"
+	}
+	return reaction, reaction + " by two jars, no figure"
+}
+
+// Moved says why a task does not stand on the day that it was planned for, or that no day
+// serves.
+func (u Units) Moved(from quantity.Day, x calendar.Placed) string {
+	says := "moved from " + DayYear(from)
+	switch {
+	case x.Unmet && x.Fits > 0:
+		return sprintf("no day within a year serves: %s; %s of it would fit", Limit(string(x.Why)), u.Rate(x.Fits))
+	case x.Unmet:
+		return "no day within a year serves: " + Limit(string(x.Why))
+	case x.OffDays:
+		return "none of your own days serves within a year"
+	case x.Retest:
+		return says + ": a retest stands before it"
+	case x.Why == calendar.Free:
+		return says + ": what goes before it is late"
+	}
+	return says + ": " + Limit(string(x.Why))
+}
+
+// NotOn says why work cannot stand on a day, and which days near it serve.
+func NotOn(day quantity.Day, t calendar.Trial) string {
+	says := sprintf("not on %s: ", DayYear(day))
+	if t.Retest {
+		says += "a retest stands before it"
+	} else {
+		says += Limit(string(t.Why))
+	}
+	switch {
+	case t.Before != 0 && t.After != 0:
+		return says + sprintf(". The nearest days that serve are %s and %s", DayYear(t.Before), DayYear(t.After))
+	case t.After != 0:
+		return says + ". The first that serves is " + DayYear(t.After)
+	case t.Before != 0:
+		return says + ". The last that serves is " + DayYear(t.Before)
+	}
+	return says + ". No day within a year serves"
+}
+
+// Each says an amount as it is given to each of several trees or plants; "" where there is one.
+func (u Units) Each(total quantity.Mass, n int, scoop *Scoop) string {
+	if n < 2 {
+		return ""
+	}
+	return u.Share(total/quantity.Mass(n), scoop) + " to each of the " + Spelled(n)
+}
+
+// Share is a small amount: in parts of a scoop where one was weighed, else by weight.
+func (u Units) Share(one quantity.Mass, scoop *Scoop) string {
+	if scoop == nil {
+		return u.Mass(one)
+	}
+	return Tell(float64(one/scoop.Of), scoop.Name, scoop.Name+"s")
+}
+
+// InCups says about how many level cups of a material, loose, an amount is.
+func InCups(m material.Material, one quantity.Mass) string {
+	return "about " + Tell(quantity.Round(float64(one/m.Loose().Litre)/material.CupLitres, 1), "cup", "cups")
+}
+
+// RingMethod is how a side dressing goes on.
+const RingMethod = "Draw the mulch back. Sprinkle it in a ring as wide as the leaves reach, a hand off the stem, and scratch it in " +
+	"lightly. Rinse the leaves, water, and put the mulch back."

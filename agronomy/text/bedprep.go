@@ -1,0 +1,146 @@
+package text
+
+import (
+	"zephyrfield/agronomy/bedprep"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+)
+
+// turnSteps say a step of turning a bed over in a few words, and how it is done.
+var turnSteps = map[bedprep.StepID]struct{ name, how string }{
+	bedprep.Clear: {"Clear the old crop", "Take off what is spent, sick roots and all. What came up by itself and is wanted stays, or " +
+		"moves: mark it first. Healthy leaves may be chopped in or go to the heap."},
+	bedprep.CutDown: {"Cut the old crop down", "Cut at the ground and leave the roots in: worms and water use their ways. What came up by " +
+		"itself and is wanted stays."},
+	bedprep.Strip: {"Strip the sod and chop it in", "Cut it in thin sods, grass side down, and chop them in a spade deep. Take the roots of " +
+		"couch and dock out by hand. It rots for {manure gap} before anything is planted."},
+	bedprep.Cut: {"Cut the green manure", "Before more than a tenth of it flowers: later it is woody and seeds itself. " +
+		"Leave it lying to wilt."},
+	bedprep.ChopIn: {"Chop the green manure in", "Into the top spit, no deeper: it gives back the potassium that it took. It rots for " +
+		"{manure gap} before anything is planted."},
+	bedprep.Loosen: {"Loosen the soil", "With a fork, lift and let fall. Do not turn heavy soil over, and never when it sticks to the boot. " +
+		"From now on nobody treads on it: work from the path or a board."},
+	bedprep.Test: {"Take a sample and test it", "Before anything goes on, so that the figure is the bed’s own. " +
+		"Ask for potassium and magnesium too."},
+	bedprep.Correct: {"Settle pH: lime, ash, or nothing", "Open the dose with the new reading and put its goes in the year. Tick this when " +
+		"they stand there, or when nothing is wanted."},
+	bedprep.Organic: {"Work organic matter in",
+		"Over the whole bed, into the top spit; left on top where nothing is dug. More than this makes " +
+			"a bed heavy and rich in potassium."},
+	bedprep.Meals: {"Give a meal", "Bone, horn or rock meal by its bag’s label, and only what a test asks for."},
+	bedprep.Mulch: {"Mulch", "A hand deep, off the stems. Fresh wood chips may borrow nitrogen for a season: keep them on top, " +
+		"never dug in."},
+	bedprep.Water: {"Water it well", "So that it settles and what went in begins to rot. Not needed after good rain."},
+	bedprep.Check: {"See whether it is ready", "Take a handful from a hand deep: press it, smell it, look how wet it is."},
+	bedprep.Plant: {"Sow or plant", "From a board or the path. What was left out is not made good by feeding now."},
+	bedprep.Own:   {"A step of your own", ""},
+}
+
+// StepName says what a step is; one of the gardener’s own by its own words.
+func StepName(id bedprep.StepID, says string) string {
+	if id == bedprep.Own && says != "" {
+		return says
+	}
+	return turnSteps[id].name
+}
+
+// StepHow says how a step is done.
+func (u Units) StepHow(id bedprep.StepID) string { return u.say(turnSteps[id].how) }
+
+// templates say the ways to turn a bed over: what the bed is now, and what to know.
+var templates = map[bedprep.TemplateID]struct{ name, says string }{
+	bedprep.Vegetable: {"A bed after a crop", "Cleared, loosened, tested, set right, fed."},
+	bedprep.Sod:       {"Old sod or new ground", "The sod is chopped in and rots for {manure gap}."},
+	bedprep.GreenManure: {"A green manure stands on it", "Cut before more than a tenth flowers, chopped in, {manure gap} to rot. It brings " +
+		"its own organic matter."},
+	bedprep.NoDig: {"A bed that is not dug", "Roots stay in, the top is tested, all goes on top."},
+	bedprep.AfterManure: {"A bed that had manure", "No more goes in. Fresh manure keeps lime and ash off for {nitrogen days} and planting " +
+		"for {manure gap}."},
+	bedprep.Tired: {"A tired bed", "Where things grow poorly: air and water first, a full test, then more compost."},
+}
+
+// Template names a way to turn a bed over, TemplateSays what to know of it.
+func Template(id bedprep.TemplateID) string { return templates[id].name }
+
+// TemplateSays says what to know of a way to turn a bed over.
+func (u Units) TemplateSays(id bedprep.TemplateID) string { return u.say(templates[id].says) }
+
+// looks are the questions of the look whether ground is ready, signs their answers, and what those
+// that speak against it ask for.
+var (
+	looks = map[string]string{"handful": "A handful, pressed and poked", "smell": "It smells", "wetness": "It is"}
+	signs = map[bedprep.Sign]struct{ name, against string }{
+		bedprep.Crumbles: {"crumbles", ""}, bedprep.Breaks: {"holds together, and breaks when poked", ""},
+		bedprep.Smears: {"smears and shines", "it smears, so working it now would seal it"},
+		bedprep.Earthy: {"of earth", ""}, bedprep.NoSmell: {"of nothing", ""},
+		bedprep.Rotten:  {"sour or rotten", "it smells rotten: it wants air before it is planted"},
+		bedprep.Ammonia: {"sharp, of ammonia", "it smells of ammonia, which burns roots: what went in is not rotted yet"},
+		bedprep.Moist:   {"moist", ""}, bedprep.Dusty: {"dust dry", "it is dust dry: water it well"},
+		bedprep.Soaked: {"wet through", "it is wet through: let it drain"},
+	}
+)
+
+// Look is a question of the look, Sign an answer to one.
+func Look(id string) string { return looks[id] }
+
+// Sign is what is found at a look.
+func Sign(s bedprep.Sign) string { return signs[s].name }
+
+// NotReady says why ground is not ready, and when to look again.
+func NotReady(against []bedprep.Sign, again quantity.Day) string {
+	var why []string
+	for _, s := range against {
+		why = append(why, signs[s].against)
+	}
+	return "Not ready: " + List(why) + ". Look again on " + Weekday(again)
+}
+
+// Found says what a look found.
+func Found(found []bedprep.Sign) string {
+	var all []string
+	for _, s := range found {
+		all = append(all, signs[s].name)
+	}
+	return List(all)
+}
+
+// TookItBack is the note of a green manure that was chopped in.
+const TookItBack = "the potash that it took is back"
+
+// StepWaits says that a step waits for one before it, StepTooSoon that what went before must
+// rest first.
+func StepWaits(before bedprep.StepID, says string) string {
+	return "“" + Lower(StepName(before, says)) + "” comes before it: tick it, or skip it, first"
+}
+
+// StepTooSoon says that what went before a step must rest first.
+func StepTooSoon(first quantity.Day) string {
+	return "what went before it has its time until " + DayYear(first)
+}
+
+// PreparationRests says a distance between a step and the planting or the next.
+func PreparationRests(n quantity.Day) string { return Count(int(n), "day", "days") }
+
+// Brings says what a step puts on.
+func (u Units) Brings(k material.Kind, rate quantity.Rate, total quantity.Mass) string {
+	return u.Mass(total) + " of " + Material(k) + ", " + u.Rate(rate)
+}
+
+// Hint says what a crop that comes asks of lime; reads is what the bed reads, 0 where nobody
+// tested it.
+func Hint(h bedprep.Hint, reads quantity.PH) string {
+	name := Capital(h.Crop.Name)
+	switch h.ID {
+	case bedprep.SourYear:
+		return name + ": no lime and no ash from " + DayYear(h.From) + " until they are off, " + DayYear(h.To)
+	case bedprep.LimeTight:
+		return name + " wants it sweeter, but what grows before leaves lime no time: give them another year or another bed"
+	}
+	says := name + " wants " + PH(h.Crop.Band.Low) + " or more"
+	if reads > 0 {
+		says += ", it reads " + PH(reads)
+	} else {
+		says += ": test it"
+	}
+	return says + "; lime from " + DayYear(h.From) + " to " + DayYear(h.To) + ", so that it has acted by then"
+}

@@ -1,0 +1,234 @@
+package text
+
+import (
+	"math"
+	"strconv"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+)
+
+// Check says whether a promise was kept, as far as two readings can tell, and what most likely stands behind it where it
+// was not.
+func Check(k forecast.Check, school soil.LimeMethod) string {
+	read := "read " + PH(k.Measured) + " where " + PH(k.Promised) + " was promised"
+	off := k.Miss()
+	switch {
+	case k.Why == forecast.TooSoon:
+		return read + " for the day: " + num(100*(1-k.Reacted), 0) + " % has yet to act, so it was read too soon to say more; it was to " +
+			"settle at " + PH(k.Settles)
+	case k.Why == forecast.AsPromised || math.Abs(off) <= k.SD:
+		return read + ": as promised, as near as readings can tell"
+	case off < 0:
+		read += ": " + PH(quantity.PH(-off)) + " short"
+	default:
+		read += ": " + PH(quantity.PH(off)) + " over"
+	}
+	if why := whyMissed(k, school); why != "" {
+		read += ". " + why
+	}
+	return read
+}
+
+// whyMissed says what most likely stands behind a miss.
+func whyMissed(k forecast.Check, school soil.LimeMethod) string {
+	short := k.Miss() < 0
+	either := func(a, b string) string {
+		if short == (k.Promised >= k.From) { // it moved less than was promised
+			return a
+		}
+		return b
+	}
+	switch k.Why {
+	case forecast.Stubborn:
+		return "Most likely the bed is " + either("more", "less") + " stubborn than " + besides[school] + " has it"
+	case forecast.Strength:
+		return "Most likely what went on was " + either("weaker", "stronger") + " than reckoned: test its batch"
+	case forecast.Drifted:
+		if short {
+			return "Most likely it grows sourer by itself faster than reckoned"
+		}
+		return "Most likely it grows sweeter by itself, or sours less, than reckoned"
+	case forecast.OffMethod:
+		return "Most likely the two ways of testing do not read alike: keep to one"
+	case forecast.TooEarly:
+		return "It was tested too soon to tell: most of what went on has yet to act, and " +
+			either("may act later than reckoned", "crumbs of it in a sample read too far") + ". Test again when it is due"
+	case forecast.ByChance:
+		return "Nothing that is known explains it: the reading itself may be off, so test again before acting on it"
+	}
+	return ""
+}
+
+// Happened says what the last test of a go found, in a headline.
+func Happened(k forecast.Check) string {
+	moved := float64(k.Measured - k.From)
+	says := "stood at " + PH(k.From) + ", and stands at " + PH(k.Measured)
+	switch {
+	case moved >= worthTelling:
+		says = "raised from " + PH(k.From) + " to " + PH(k.Measured)
+	case moved <= -worthTelling:
+		says = "lowered from " + PH(k.From) + " to " + PH(k.Measured)
+	}
+	switch off := k.Miss(); {
+	case k.Why == forecast.TooSoon:
+		return says + ", with more to come"
+	case math.Abs(off) <= k.SD:
+		return says + ", as promised"
+	case off < 0:
+		return says + ", " + PH(quantity.PH(-off)) + " short of what was promised"
+	default:
+		return says + ", " + PH(quantity.PH(off)) + " over what was promised"
+	}
+}
+
+// worthTelling is the least change of pH that is told as one.
+const worthTelling = 0.1
+
+// besides are the schools as a bed is told beside them; any other is its school.
+var besides = map[soil.LimeMethod]string{soil.ByTable: "the texture table", soil.ByOrganicMatter: "organic matter and clay",
+	soil.ByMeasured: "its jars", soil.ByLabRate: "the lab’s figure", soil.BySMP: "the lab’s buffer pH",
+	soil.ByAdamsEvans: "the lab’s buffer pH", soil.ByMehlich: "the lab’s buffer pH"}
+
+// Taught says what a bed's readings say of how stubborn it is beside a school.
+func Taught(l forecast.Learned, school soil.LimeMethod) string {
+	beside := besides[school]
+	if l.Tests == 0 {
+		return "No test stands after a go yet: it is reckoned as " + beside + " has it."
+	}
+	s := l.Stubborn
+	reach := num(s.P05, 2) + " to " + num(s.P95, 2)
+	says := "From " + Count(l.Tests, "test", "tests") + " it is "
+	switch {
+	case !l.Counts:
+		return says + asStubborn(s.Median) + beside + " has it, but anything from " + reach +
+			" would fit: that does not count yet."
+	case s.P05 > 1:
+		return says + asStubborn(s.Median) + beside + " has it (" + reach + "): the same lime moves it less."
+	case s.P95 < 1:
+		return says + asStubborn(s.Median) + beside + " has it (" + reach + "): the same lime moves it more."
+	}
+	return says + "about as stubborn as " + beside + " has it (" + times(s.Median) + " times; " + reach + ")."
+}
+
+// Beside names a school as a bed is told beside it.
+func Beside(s soil.LimeMethod) string { return besides[s] }
+
+// noMatter is the share by which two needs may differ and be called the same.
+const noMatter = 0.03
+
+// taughtBy says that so many tests of a bed’s own have taught.
+func taughtBy(tests int) string {
+	if tests == 1 {
+		return "test has taught"
+	}
+	return Count(tests, "test", "tests") + " have taught"
+}
+
+// TaughtDose says how much what a bed has taught changes its need, beside what its school says; learned is whether the dose
+// goes by it.
+func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned bool) string {
+	taught := taughtBy(l.Tests)
+	switch {
+	case own < 0 || school < 0:
+		return "What its own " + taught + " is about raising pH: for lowering it goes by " + besides[l.Beside] + "."
+	case !learned:
+		return "Its own " + taught + " another figure, which is left out here: " + u.Rate(own) + " instead of " + u.Rate(school) + "."
+	}
+	how := "about as much as " + besides[l.Beside] + " says"
+	if more := float64(own-school) / float64(max(school, 1)); math.Abs(more) > noMatter {
+		word := "more"
+		if more < 0 {
+			word = "less"
+		}
+		how = num(100*math.Abs(more), 0) + " % " + word + " than " + besides[l.Beside] + " says (" + u.Rate(school) + ")"
+	}
+	return "By what its own " + taught + " it wants " + u.Rate(own) + " of pure lime: " + how + "."
+}
+
+// Others says what a bed's neighbours say of how stubborn it is; "" where they say next to nothing.
+func Others(o forecast.Others, school soil.LimeMethod) string {
+	p := o.Stubborn
+	if p.SD == 0 || math.Abs(p.Mean) < noMatter {
+		return ""
+	}
+	return "By the other beds alone it would be " + num(math.Exp(p.Mean), 2) + " times as stubborn as " + besides[school] + " has it (" +
+		num(math.Exp(p.Mean-nineIn*p.SD), 2) + " to " + num(math.Exp(p.Mean+nineIn*p.SD), 2) + ")."
+}
+
+// BatchTaught is what beds say of a batch that more of them got.
+type BatchTaught struct {
+	Name   string
+	Factor forecast.Normal
+	Beds   int
+}
+
+// GardenTaught says what the beds of a garden say together: how far a way of testing reads off here, and how strong batches have
+// proved, where that is told apart from nothing.
+func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (out []string) {
+	for _, row := range soil.Methods {
+		x, ok := bias[row.Method]
+		if !ok || math.Abs(x.Mean) < math.Max(worthTelling, x.SD) {
+			continue
+		}
+		way := "high"
+		if x.Mean < 0 {
+			way = "low"
+		}
+		out = append(out, "Readings by "+Short(row.Method)+" come out "+PH2(quantity.PH(math.Abs(x.Mean)))+" "+way+" here, give or take "+
+			PH2(quantity.PH(nineIn*x.SD))+": that is reckoned with.")
+	}
+	for _, b := range batches {
+		f := b.Factor
+		if math.Abs(f.Mean) < math.Max(noMatter, f.SD/2) {
+			continue
+		}
+		out = append(out, Capital(b.Name)+" has proved "+num(math.Exp(f.Mean), 2)+" times as strong as reckoned, from "+
+			Count(b.Beds, "bed", "beds")+" (nine in ten between "+num(math.Exp(f.Mean-nineIn*f.SD), 2)+" and "+
+			num(math.Exp(f.Mean+nineIn*f.SD), 2)+").")
+	}
+	return out
+}
+
+// nineIn is how many sds hold nine in ten.
+const nineIn = 1.6449
+
+// GoesBy says that a bed's dose goes by what it has taught.
+func GoesBy(l soil.Learned) string {
+	how := "as stubborn as " + besides[l.Beside] + " has it"
+	if math.Abs(l.Factor-1) > noMatter {
+		how = num(l.Factor, 2) + " times as stubborn as " + besides[l.Beside] + " has it"
+	}
+	return "Its doses go by what its own " + taughtBy(l.Tests) + ": " + how + "."
+}
+
+// times says a factor with one place.
+// asStubborn says how stubborn a bed is beside what follows.
+func asStubborn(x float64) string {
+	if n := times(x); n != times(1) {
+		return n + " times as stubborn as "
+	}
+	return "about as stubborn as "
+}
+
+func times(x float64) string { return strconv.FormatFloat(x, 'f', 1, 64) }
+
+// Drifts says how a bed drifts from year to year.
+func (u Units) Drifts(s forecast.Spread) string {
+	rate := func(x float64) string { return u.Rate(quantity.Rate(math.Abs(x))) }
+	switch {
+	case s.P05 > 0:
+		return "By itself it grows sweeter, by " + rate(s.Median) + " of lime’s worth a year."
+	case s.P95 < 0:
+		return "By itself it grows sourer, by " + rate(s.Median) + " of lime’s worth a year (" + rate(s.P95) + " to " + rate(s.P05) + ")."
+	}
+	return "By itself it stays about as it is."
+}
+
+// pulls name what moves a bed from year to year.
+var pulls = map[string]string{forecast.PullRain: "rain", forecast.PullCrop: "crops", forecast.PullWater: "water",
+	forecast.PullFeed: "feeds and manure"}
+
+// Pull is what one of them comes to.
+func (u Units) Pull(p forecast.Pull) string { return pulls[p.ID] + " " + u.Rate(quantity.Rate(p.Rate)) }

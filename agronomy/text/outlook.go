@@ -1,0 +1,173 @@
+package text
+
+import (
+	"math"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+)
+
+// Factor says a factor with two places, Whole a figure with none, Signed a change of pH with its sign.
+func Factor(x float64) string { return num(x, 2) }
+
+// Whole says a figure with no places.
+func Whole(x float64) string { return num(x, 0) }
+
+// Signed says a change of pH with its sign.
+func Signed(x float64) string {
+	switch s := PH2(quantity.PH(math.Abs(x))); {
+	case s == PH2(0):
+		return s
+	case x < 0:
+		return "−" + s
+	default:
+		return "+" + s
+	}
+}
+
+// SignedPH says a change as it is spoken of, to a tenth.
+func SignedPH(x quantity.PH) string {
+	switch s := PH(quantity.PH(math.Abs(float64(x)))); {
+	case s == PH(0):
+		return "±" + s
+	case x < 0:
+		return "−" + s
+	default:
+		return "+" + s
+	}
+}
+
+// Mover names what moved a bed.
+func Mover(m forecast.Move) string {
+	switch {
+	case m.Kind != "":
+		return Brief(m.Kind)
+	case m.ID == forecast.PullElse:
+		return "what is not named"
+	}
+	return pulls[m.ID]
+}
+
+// hardlyMoves is the yearly change of pH that is told as none.
+const hardlyMoves = 0.02
+
+// SeasonTitle says what a bed does by itself, in a headline.
+func SeasonTitle(name string, yearly float64) string {
+	by := PH2(quantity.PH(math.Abs(yearly))) + " a year"
+	switch {
+	case math.Abs(yearly) < hardlyMoves:
+		return name + " holds where it is"
+	case yearly < 0:
+		return name + " sours by " + by
+	default:
+		return name + " sweetens by " + by
+	}
+}
+
+// Course is where a bed goes against its band.
+type Course struct {
+	// In is set where it is in its band now; Comes is when it comes into it else, Leaves when it leaves it; no day: not
+	// within five years.
+	In            bool
+	Comes, Leaves quantity.Day
+	// Planned is how many goes are planned.
+	Planned int
+}
+
+// SeasonAside says where a bed goes against its band.
+func SeasonAside(c Course) string {
+	with := "left alone"
+	if c.Planned > 0 {
+		with = "with " + Count(c.Planned, "go", "goes") + " planned"
+	}
+	switch {
+	case c.In && c.Leaves != 0:
+		return with + ", it stays in its band until " + Month(c.Leaves)
+	case c.In:
+		return with + ", it stays in its band for five years and more"
+	case c.Comes != 0 && c.Leaves != 0:
+		return with + ", it comes into its band in " + Month(c.Comes) + " and leaves it in " + Month(c.Leaves)
+	case c.Comes != 0:
+		return with + ", it comes into its band in " + Month(c.Comes) + " and stays"
+	}
+	return with + ", it does not come into its band within five years"
+}
+
+// DoseHolds says how long today's dose would hold a bed.
+func DoseHolds(name string, c Course) string {
+	switch {
+	case !c.In && c.Comes == 0:
+		return name + " would not bring it into its band by itself."
+	case !c.In && c.Leaves != 0:
+		return name + " would bring it into its band in " + Month(c.Comes) + ", and hold it there until " + Month(c.Leaves) + "."
+	case !c.In:
+		return name + " would bring it into its band in " + Month(c.Comes) + ", and hold it there for five years."
+	case c.Leaves != 0:
+		return name + " would hold it in its band until " + Month(c.Leaves) + "."
+	}
+	return name + " would hold it in its band for five years and more."
+}
+
+// Potash is what came and went between two readings of potassium, g K₂O/m² a year.
+type Potash struct {
+	From, To         quantity.Concentration
+	Brought, Carried quantity.Rate
+	// Named is what of the change those two and leaching come to.
+	Named quantity.Concentration
+}
+
+// PotashMoved says what moved potassium.
+func (u Units) PotashMoved(p Potash) string {
+	says := "Potassium stayed near " + PPM(p.To)
+	switch d := float64(p.To - p.From); {
+	case d >= kStays*float64(p.From):
+		says = "Potassium rose from " + num(float64(p.From), 0) + " to " + PPM(p.To)
+	case d <= -kStays*float64(p.From):
+		says = "Potassium fell from " + num(float64(p.From), 0) + " to " + PPM(p.To)
+	}
+	says += ": crops carried off " + u.Rate(p.Carried) + " of potash a year, and " + u.Rate(p.Brought) + " came back."
+	if rest := float64(p.To - p.From - p.Named); math.Abs(rest) > 2*kStays*float64(p.From) {
+		says += " That explains " + num(math.Abs(float64(p.Named)), 0) + " of it: the rest no record tells."
+	}
+	return says
+}
+
+// kStays is the share by which potassium may differ and be called the same: what one reading is good to.
+const kStays = 0.08
+
+// LevelSays says where all readings of a bed say that it stood.
+func LevelSays(l forecast.Spread) string {
+	return "By all its readings up to " + DayYear(l.Date) + " it stood at pH " + PH2(quantity.PH(l.Median)) + ", nine in ten between " +
+		PH2(quantity.PH(l.P05)) + " and " + PH2(quantity.PH(l.P95)) + "."
+}
+
+// PotassiumTitle says how potassium went between its last two readings, and how it stands.
+func PotassiumTitle(before, last, critical quantity.Concentration) string {
+	says := "Potassium steady near " + PPM(last)
+	switch d := float64(last - before); {
+	case d >= kStays*float64(before):
+		says = "Potassium up from " + num(float64(before), 0) + " to " + PPM(last)
+	case d <= -kStays*float64(before):
+		says = "Potassium down from " + num(float64(before), 0) + " to " + PPM(last)
+	}
+	return says + isShort(last, critical)
+}
+
+// PotassiumBrief says the same where there is little room.
+func PotassiumBrief(before, last, critical quantity.Concentration) string {
+	says := "Potassium steady near " + PPM(last)
+	switch d := float64(last - before); {
+	case d >= kStays*float64(before):
+		says = "Potassium rose to " + PPM(last)
+	case d <= -kStays*float64(before):
+		says = "Potassium fell to " + PPM(last)
+	}
+	return says + isShort(last, critical)
+}
+
+func isShort(k, critical quantity.Concentration) string {
+	if k < critical {
+		return ", short"
+	}
+	return ""
+}

@@ -1,0 +1,111 @@
+package text_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
+)
+
+// A headline tells what happened last: which way it moved, and how that stands to what was promised.
+func TestWhatHappenedLastIsToldRightly(t *testing.T) {
+	kept := func(from, promised, measured quantity.PH, why forecast.Why) forecast.Check {
+		return forecast.Check{From: from, Promised: promised, Measured: measured, SD: 0.2, Why: why}
+	}
+	for says, k := range map[string]forecast.Check{
+		"raised from 5.6 to 6.1, 0.4 short of what was promised":          kept(5.6, 6.5, 6.1, forecast.Stubborn),
+		"raised from 5.6 to 6.4, as promised":                             kept(5.6, 6.5, 6.4, forecast.AsPromised),
+		"raised from 5.6 to 7.0, 0.5 over what was promised":              kept(5.6, 6.5, 7, forecast.Stubborn),
+		"lowered from 5.9 to 5.5, as promised":                            kept(5.9, 5.4, 5.5, forecast.AsPromised),
+		"stood at 5.6, and stands at 5.6, with more to come":              kept(5.6, 5.7, 5.62, forecast.TooSoon),
+		"stood at 6.0, and stands at 6.0, 0.5 short of what was promised": kept(6, 6.5, 6, forecast.Strength),
+	} {
+		assert.Equal(t, says, text.Happened(k))
+	}
+}
+
+// The reason of a miss goes the right way: raised by too little is stubborn, raised by too much the reverse, and lowered by too
+// little is stubborn again.
+func TestTheReasonOfAMissGoesTheRightWay(t *testing.T) {
+	kept := func(from, promised, measured quantity.PH, why forecast.Why) string {
+		return text.Check(forecast.Check{From: from, Promised: promised, Measured: measured, SD: 0.2, Why: why}, soil.ByTable)
+	}
+	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Stubborn), "0.5 short. Most likely the bed is more stubborn than the texture table has it")
+	assert.Contains(t, kept(5.6, 6.5, 7, forecast.Stubborn), "0.5 over. Most likely the bed is less stubborn")
+	assert.Contains(t, kept(6.5, 5.5, 6, forecast.Stubborn), "0.5 over. Most likely the bed is more stubborn")
+	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Strength), "weaker than reckoned: test its batch")
+	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Drifted), "sourer by itself faster")
+	assert.Contains(t, kept(5.6, 6.5, 7, forecast.Drifted), "sweeter by itself")
+	assert.Contains(t, kept(5.6, 6.5, 6, forecast.ByChance), "test again before acting on it")
+	assert.Contains(t, kept(5.6, 5.7, 6.1, forecast.TooEarly), "0.4 over. It was tested too soon to tell")
+	assert.Contains(t, kept(5.6, 5.7, 6.1, forecast.TooEarly), "crumbs of it in a sample")
+	assert.Contains(t, kept(5.6, 6, 5.6, forecast.TooEarly), "may act later than reckoned")
+	soon := text.Check(forecast.Check{From: 5.6, Promised: 5.8, Measured: 5.7, Settles: 6.5, Reacted: 0.3, SD: 0.2, Why: forecast.TooSoon},
+		soil.ByTable)
+	assert.Contains(t, soon, "70 % has yet to act")
+	assert.Contains(t, soon, "settle at 6.5")
+}
+
+// How much a dose changes because of what was learned is never silent: more, less, the same, left out, not for lowering.
+func TestADoseTellsHowMuchWasLearned(t *testing.T) {
+	l := soil.Learned{Beside: soil.ByTable, Factor: 1.4, Tests: 3}
+	u := text.Units{}
+	assert.Contains(t, u.TaughtDose(l, 450, 321.5, true),
+		"3 tests have taught it wants 450 g/m² of pure lime: 40 % more than the texture table says")
+	assert.Contains(t, u.TaughtDose(l, 161, 321.5, true), "50 % less")
+	one := l
+	one.Tests = 1
+	assert.Contains(t, u.TaughtDose(one, 161, 321.5, true), "By what its own test has taught it wants")
+	assert.Contains(t, text.GoesBy(one), "by what its own test has taught: ")
+	assert.Contains(t, u.TaughtDose(l, 325, 321.5, true), "about as much")
+	assert.Contains(t, u.TaughtDose(l, 450, 321.5, false), "left out here: 450 g/m² instead of 322 g/m²")
+	assert.Contains(t, u.TaughtDose(l, -100, -100, true), "for lowering it goes by the texture table")
+}
+
+// Where a bed goes against its band, with what is planned and without.
+func TestWhereABedGoesAgainstItsBand(t *testing.T) {
+	may, july := quantity.Date(2028, 5, 1), quantity.Date(2027, 7, 1)
+	for says, c := range map[string]text.Course{
+		"left alone, it stays in its band until May 2028":                                    {In: true, Leaves: may},
+		"left alone, it stays in its band for five years and more":                           {In: true},
+		"with 2 goes planned, it comes into its band in July 2027 and leaves it in May 2028": {Comes: july, Leaves: may, Planned: 2},
+		"with 1 go planned, it comes into its band in July 2027 and stays":                   {Comes: july, Planned: 1},
+		"left alone, it does not come into its band within five years":                       {},
+	} {
+		assert.Equal(t, says, text.SeasonAside(c))
+	}
+	assert.Equal(t, "Kale sours by 0.08 a year", text.SeasonTitle("Kale", -0.08))
+	assert.Equal(t, "Tunnel sweetens by 0.10 a year", text.SeasonTitle("Tunnel", 0.1))
+	assert.Equal(t, "Lawn holds where it is", text.SeasonTitle("Lawn", -0.019))
+	assert.Contains(t, text.DoseHolds("A dose", text.Course{Comes: july, Leaves: may}),
+		"into its band in July 2027, and hold it there until May 2028")
+	assert.Contains(t, text.DoseHolds("A dose", text.Course{}), "would not bring it into its band")
+}
+
+// What no record tells of potassium is said.
+func TestPotassiumTellsWhatNoRecordDoes(t *testing.T) {
+	u := text.Units{}
+	told := u.PotashMoved(text.Potash{From: 124, To: 82, Brought: 10, Carried: 11, Named: -6})
+	assert.Contains(t, told, "fell from 124 to 82 ppm")
+	assert.Contains(t, told, "explains 6 of it: the rest no record tells")
+	assert.NotContains(t, u.PotashMoved(text.Potash{From: 124, To: 115, Carried: 5, Named: -9}), "no record")
+	assert.Contains(t, text.PotassiumTitle(121, 101, 105), "down from 121 to 101 ppm, short")
+	assert.Contains(t, text.PotassiumTitle(121, 126, 105), "steady near 126 ppm")
+}
+
+// What beds say together is told once it stands apart from nothing.
+func TestWhatTheGardenTaughtIsTold(t *testing.T) {
+	bias := map[soil.Method]forecast.Normal{soil.Kit: {Mean: 0.3, SD: 0.1}, soil.Lab: {Mean: 0.02, SD: 0.04},
+		soil.Probe: {Mean: -0.4, SD: 0.1}}
+	told := text.GardenTaught(bias, []text.BatchTaught{{"oven ash", forecast.Normal{Mean: -0.3, SD: 0.12}, 4},
+		{"bag", forecast.Normal{Mean: 0.01, SD: 0.05}, 3}})
+	if assert.Len(t, told, 3) {
+		assert.Contains(t, told[0], "by kit come out 0.30 high here")
+		assert.Contains(t, told[1], "by probe come out 0.40 low here")
+		assert.Contains(t, told[2], "Oven ash has proved 0.74 times as strong as reckoned, from 4 beds")
+	}
+}

@@ -1,0 +1,40 @@
+package text
+
+import "zephyrfield/agronomy/symptom"
+
+// seenSigns tell what is seen, and what it points to.
+var seenSigns = map[string][2]string{
+	"green-veins": {"Yellow leaves, green veins",
+		"It points to a pH that locks iron up, not to hunger: read the pH before anything goes on."},
+	"scorched-edges": {"Scorched leaf edges, old leaves first", "It points to potassium: have potassium tested."},
+	"purple-leaves":  {"Purple leaves", "Cold holds phosphorus back, and so does a sour soil: read the pH."},
+	"fruit-ends": {"Fruit that rots at its end",
+		"It points to uneven water before it points to calcium: water evenly, and have calcium tested if it goes on."},
+	"scab":               {"Scab on potatoes", "It points to ground too sweet for potatoes: read the pH, and keep lime and ash off."},
+	"clubbed-roots":      {"Clubbed roots", "It points to ground too sour for the cabbage family: read the pH."},
+	"moss":               {"Moss or sorrel", "It points to sour, wet or worn ground: read the pH, and look at the drainage."},
+	"dying-in-one-place": {"Plants die again in one place", "Sample that place apart from the rest of the bed."},
+	"pale-all-over":      {"Pale all over", "It points to nitrogen, not to pH."},
+	"rotten-smell":       {"Few worms, a rotten smell", "Air and water first: loosen, drain, add organic matter."},
+}
+
+// SymptomName is what is seen.
+func SymptomName(id string) string { return seenSigns[id][0] }
+
+// SymptomSays is what it points to.
+func SymptomSays(id string) string { return seenSigns[id][1] }
+
+// signTests are the tests that would tell, as they stand after “ask”.
+var signTests = map[symptom.Test]string{symptom.PH: "read the pH", symptom.Iron: "iron", symptom.Potassium: "have potassium tested",
+	symptom.Phosphor: "phosphorus", symptom.Calcium: "have calcium tested", symptom.Apart: "sample that place apart",
+	symptom.Nitrogen: "look at nitrogen",
+	symptom.Air:      "look at air and water"}
+
+// SymptomAsks is the first thing to do about a sign.
+func SymptomAsks(id string) string {
+	s, ok := symptom.Find(id)
+	if !ok {
+		return ""
+	}
+	return signTests[s.Tests[0]]
+}

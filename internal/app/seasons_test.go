@@ -1,0 +1,137 @@
+package app_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/dosing"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/outlook"
+)
+
+func (y *Garden) Forecast() outlook.Forecast {
+	y.T.Helper()
+	s, err := y.App.Outlook.Bed(Ctx, y.Bed.ID, Today)
+	require.NoError(y.T, err)
+	return s
+}
+
+// With nothing planned both lines are one; what is put in the year lifts the one and leaves the other; what is held back does
+// not count.
+func TestASeasonGoesWithWhatIsPlanned(t *testing.T) {
+	y := stubborn(t)
+	before := y.Forecast()
+	assert.Zero(t, before.Planned)
+	later := Today.AddMonths(18)
+	assert.InDelta(t, forecast.On(before.Idle.PH, later).Median, forecast.On(before.Run.PH, later).Median, 1e-9)
+	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, What: material.CalciticLime, Rate: 300, Total: 2880, Due: Today + 10,
+		State: garden.Open})
+	after := y.Forecast()
+	assert.Equal(t, 1, after.Planned)
+	assert.InDelta(t, forecast.On(before.Idle.PH, later).Median, forecast.On(after.Idle.PH, later).Median, 1e-9)
+	lifted := forecast.On(after.Run.PH, later).Median - forecast.On(after.Idle.PH, later).Median
+	curve := after.Lesson.Buffer.Raise
+	level := after.Lesson.Learned().Level.Median
+	byTable := float64(curve.Settle(after.Lesson.Record.Readings[3].PH, 291)) - float64(after.Lesson.Record.Readings[3].PH)
+	assert.Greater(t, lifted, 0.1)
+	assert.Less(t, lifted, byTable, "a stubborn bed is moved less than the table says")
+	assert.InDelta(t, byTable/after.Lesson.Learned().Stubborn.Median, lifted, 0.1, "level %.2f", level)
+	// The same as a plan of one's own.
+	m, _ := material.Find(material.CalciticLime)
+	_, own := before.With([]forecast.Application{{Application: ledger.Application{Date: Today + 10, Material: m, Rate: 300}}})
+	assert.InDelta(t, forecast.On(after.Run.PH, later).Median, forecast.On(own.PH, later).Median, 0.01)
+}
+
+// Potassium has a line of its own: what came and what crops carried off between its readings.
+func TestASeasonTellsOfPotassium(t *testing.T) {
+	y := New(t)
+	first, last := y.Reading("2024-11-24", soil.Lab, 6.5), y.Reading("2026-11-24", soil.Lab, 6.4)
+	k1, k2 := first, last
+	k1.Potassium, k2.Potassium = Ptr(quantity.Concentration(120)), Ptr(quantity.Concentration(110))
+	y.Add(y.Planting("tomato", "2025-05-10", "2025-10-10"), y.Planting("tomato", "2026-05-10", "2026-10-10"), k1, k2,
+		&garden.Application{BedID: y.Bed.ID, Date: Day("2025-12-01"), What: material.HardwoodAsh, Rate: 100, Total: 960})
+	s := y.Forecast()
+	assert.InDelta(t, 25, s.KMoved.Carried, 0.2)
+	assert.InDelta(t, 2.5, s.KMoved.Brought, 0.05)
+	require.NotEmpty(t, s.K)
+	assert.InDelta(t, 105, float64(s.Scale.Critical), 1e-9)
+}
+
+// All beds have a line, the untested an empty one; the month that leaves the band is a day's to come.
+func TestOutlinesAreOfAllBeds(t *testing.T) {
+	y := stubborn(t)
+	other := y.Bed
+	other.Meta, other.Name, other.X = garden.Meta{}, "New ground", 20
+	y.Add(&other)
+	all, err := y.App.Outlook.Outlines(Ctx, Today)
+	require.NoError(t, err)
+	require.Len(t, all, 2)
+	assert.NotEmpty(t, all[0].Back)
+	assert.Empty(t, all[1].Back)
+	assert.InDelta(t, forecast.On(y.Forecast().Run.PH, Today).Median, all[0].Ahead[0].Median, 0.05)
+	_, err = y.App.Outlook.Bed(Ctx, other.ID, Today)
+	assert.ErrorIs(t, err, outlook.ErrNoReading)
+}
+
+// What is tried takes the place of what is: other water instead of the log's, another crop instead of those that grew.
+func TestATryTakesThePlaceOfWhatIs(t *testing.T) {
+	y := stubborn(t)
+	g, err := y.App.Place(Ctx)
+	require.NoError(t, err)
+	g.WaterAlkalinity = Ptr(250.0)
+	_, err = y.App.Layout.SetPlace(Ctx, y.Actor, g)
+	require.NoError(t, err)
+	for _, day := range []string{"2023-06-01", "2023-07-01", "2024-06-01", "2024-07-01", "2025-06-01", "2025-07-01", "2026-06-01"} {
+		y.Add(&garden.Application{BedID: y.Bed.ID, Date: Day(day), What: material.TapWater, Rate: 100_000, Total: 960_000})
+	}
+	s := y.Forecast()
+	five := Today.AddMonths(outlook.Ahead)
+	end := func(try outlook.Try) float64 { return forecast.On(s.Try(try).PH, five).Median }
+	water := 0.0
+	for _, p := range s.Pulls {
+		if p.ID == forecast.PullWater {
+			water = p.Rate
+		}
+	}
+	require.Positive(t, water)
+	as := end(outlook.Try{})
+	none, same := 0.0, water/250*1000
+	assert.Less(t, end(outlook.Try{Litres: &none}), as-0.05)
+	assert.InDelta(t, as, end(outlook.Try{Litres: &same}), 0.02, "as much as now changes nothing")
+	hungry, ok := crop.Find("potato")
+	require.True(t, ok)
+	light, ok := crop.Find("heather")
+	require.True(t, ok)
+	assert.Less(t, end(outlook.Try{Crop: &hungry}), end(outlook.Try{Crop: &light}))
+}
+
+// A report tells what was by its day; a go whose reading was struck out is not planned; a dose on an older reading makes no
+// promise by the forecast, which rests on the last.
+func TestWhatDoesNotCountIsLeftOut(t *testing.T) {
+	y := stubborn(t)
+	early, err := y.App.Outlook.Report(Ctx, "2025", 0, Day("2025-06-01"))
+	require.NoError(t, err)
+	require.Len(t, early.Beds, 1)
+	assert.Empty(t, early.Beds[0].Readings)
+	later, err := y.App.Outlook.Report(Ctx, "2025", 0, Today)
+	require.NoError(t, err)
+	assert.Len(t, later.Beds[0].Readings, 1)
+	assert.NotNil(t, y.Dosed(dosing.Choice{}).Request.Foretold)
+	first := y.Record().Readings[0]
+	assert.Nil(t, y.Dosed(dosing.Choice{Reading: first.ID}).Request.Foretold)
+	require.NoError(t, y.Plan("a", y.FirstKey()))
+	assert.Positive(t, y.Forecast().Planned)
+	all := y.Record().Readings
+	last := all[len(all)-1]
+	_, err = y.App.Readings.Strike(Ctx, y.Actor, last.ID, last.Version, "another bed’s")
+	require.NoError(t, err)
+	assert.Zero(t, y.Forecast().Planned)
+}

@@ -1,0 +1,129 @@
+package app_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/jpeg"
+	"image/png"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/symptom"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/observation"
+)
+
+// shot is a picture of so many pixels, as PNG, which a phone's screen may send.
+func shot(t *testing.T, w, h int) []byte {
+	img := image.NewRGBA(image.Rect(0, 0, w, h))
+	for x := range w {
+		for y := range h {
+			img.Set(x, y, color.RGBA{uint8(x), uint8(y), uint8(x * y), 255})
+		}
+	}
+	var b bytes.Buffer
+	require.NoError(t, png.Encode(&b, img))
+	return b.Bytes()
+}
+
+// What is seen is a question until a reading that can tell was taken; it is never older than a season, and goes with its picture.
+func TestWhatIsSeenIsAQuestionUntilItIsRead(t *testing.T) {
+	y := New(t)
+	y.Add(y.Planting("dahlia", "2026-05-15", ""))
+	note := func(key, sign, day string, photo []byte) garden.Receipt {
+		act := y.Actor
+		act.Key = key
+		r, err := y.App.Observation.Note(Ctx, act, garden.Observation{BedID: y.Bed.ID, Sign: sign, Day: Day(day), Note: " by the wall "}, photo)
+		require.NoError(t, err)
+		return r
+	}
+	note("a", "green-veins", "2026-09-10", shot(t, 1600, 900))
+	all, err := y.App.Observation.OfBed(Ctx, y.Bed.ID, Today)
+	require.NoError(t, err)
+	require.Len(t, all, 1)
+	assert.True(t, all[0].Pictured && all[0].Open)
+	assert.Equal(t, "by the wall", all[0].Note)
+	asks, err := y.App.Observation.Asks(Ctx, Today)
+	require.NoError(t, err)
+	assert.Contains(t, asks, y.Bed.ID)
+	raw, err := y.App.Observation.Photo(Ctx, all[0].ID)
+	require.NoError(t, err)
+	head, kind, err := image.DecodeConfig(bytes.NewReader(raw))
+	require.NoError(t, err)
+	assert.Equal(t, "jpeg", kind)
+	assert.Equal(t, [2]int{1000, 562}, [2]int{head.Width, head.Height}, "made small, its shape kept")
+	assert.LessOrEqual(t, len(raw), garden.MostPhoto)
+	old, err := y.App.Observation.Asks(Ctx, Day("2026-09-10")+symptom.Fresh+1)
+	require.NoError(t, err)
+	assert.Empty(t, old, "a question of long ago is none")
+	other := garden.Bed{Name: "Other", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 9, W: 2, H: 2, Texture: "loam",
+		Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeNone}
+	y.Add(&other)
+	elsewhere, struck, before := y.Reading("2026-11-12", soil.Lab, 5.7), y.Reading("2026-11-12", soil.Lab, 5.7), y.Reading("2026-09-09", soil.Lab, 5.7)
+	elsewhere.BedID, struck.Struck, struck.StruckWhy = other.ID, Day("2026-11-13"), "a wrong pail"
+	y.Add(elsewhere, struck, before)
+	for _, of := range []func() bool{
+		func() bool { asks, err = y.App.Observation.Asks(Ctx, Today); return asks[y.Bed.ID].ID != 0 },
+		func() bool { all, err = y.App.Observation.OfBed(Ctx, y.Bed.ID, Today); return all[0].Open },
+	} {
+		assert.True(t, of(), "another bed, struck out, before it was seen: still a question")
+		require.NoError(t, err)
+	}
+	y.Add(y.Reading("2026-11-12", soil.Lab, 5.7))
+	all, err = y.App.Observation.OfBed(Ctx, y.Bed.ID, Today)
+	require.NoError(t, err)
+	assert.False(t, all[0].Open)
+	asks, err = y.App.Observation.Asks(Ctx, Today)
+	require.NoError(t, err)
+	assert.Empty(t, asks, "read since")
+	act := y.Actor
+	act.Key = "off"
+	off, err := y.App.Observation.Forget(Ctx, act, all[0].ID, all[0].Version)
+	require.NoError(t, err)
+	_, err = y.App.Observation.Photo(Ctx, all[0].ID)
+	require.ErrorIs(t, err, garden.ErrMissing)
+	y.TakeBack(off.Journal)
+	_, err = y.App.Observation.Photo(Ctx, all[0].ID)
+	require.NoError(t, err, "back with its picture")
+}
+
+// What is no sight or no picture is told at its field, and nothing is kept.
+func TestWhatIsNoSightIsNotKept(t *testing.T) {
+	y := New(t)
+	for field, x := range map[string]struct {
+		s     garden.Observation
+		photo []byte
+	}{
+		"sign":  {garden.Observation{BedID: y.Bed.ID, Sign: "triffid", Day: Today}, nil},
+		"day":   {garden.Observation{BedID: y.Bed.ID, Sign: "scab", Day: Today + 1}, nil},
+		"photo": {garden.Observation{BedID: y.Bed.ID, Sign: "scab", Day: Today}, []byte("no picture")},
+	} {
+		act := y.Actor
+		act.Key = field
+		_, err := y.App.Observation.Note(Ctx, act, x.s, x.photo)
+		var f garden.Faults
+		require.ErrorAs(t, err, &f, field)
+		assert.NotEmpty(t, f[field], "%v", f)
+	}
+	all, err := y.App.Observation.OfBed(Ctx, y.Bed.ID, Today)
+	require.NoError(t, err)
+	assert.Empty(t, all)
+}
+
+// A camera writes where a picture was taken into it: that is not kept.
+func TestAPictureKeepsNothingOfTheCamera(t *testing.T) {
+	img, _, err := image.Decode(bytes.NewReader(shot(t, 40, 30)))
+	require.NoError(t, err)
+	var b bytes.Buffer
+	require.NoError(t, jpeg.Encode(&b, img, nil))
+	exif := append([]byte{0xff, 0xe1, 0, 22}, []byte("Exif\x00\x00GPS 51.5 -0.1 x")[:20]...)
+	raw := append(append(append([]byte{}, b.Bytes()[:2]...), exif...), b.Bytes()[2:]...)
+	require.Contains(t, string(raw), "GPS")
+	small, err := observation.Small(raw)
+	require.NoError(t, err)
+	assert.NotContains(t, string(small), "GPS")
+}

@@ -1,0 +1,96 @@
+package bedstate
+
+import (
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+)
+
+// ReadBeds reads the records of all beds on the plan as they stand today, with a query a
+// list, without the labels of their samples.
+func ReadBeds(r Reader, today quantity.Day) (out []Record, g garden.Garden, err error) {
+	if g, err = r.Garden(); err != nil {
+		return nil, g, err
+	}
+	library, err := garden.LibraryOf(r)
+	if err != nil {
+		return nil, g, err
+	}
+	held, err := r.Held()
+	if err != nil {
+		return nil, g, err
+	}
+	beds, err := garden.All[garden.Bed](r)
+	if err != nil {
+		return nil, g, err
+	}
+	plantings, err := byBed(garden.All[garden.Planting](r))
+	if err != nil {
+		return nil, g, err
+	}
+	readings, err := byBed(garden.All[garden.Reading](r))
+	if err != nil {
+		return nil, g, err
+	}
+	put, err := byBed(garden.All[garden.Application](r))
+	if err != nil {
+		return nil, g, err
+	}
+	tasks, err := byBed(garden.All[garden.Task](r))
+	if err != nil {
+		return nil, g, err
+	}
+	lessons, err := LessonsOf(r, today, today)
+	if err != nil {
+		return nil, g, err
+	}
+	turnings, err := turningsIn(r)
+	if err != nil {
+		return nil, g, err
+	}
+	potassium, err := potassiumOf(r, turnings, today, today)
+	if err != nil {
+		return nil, g, err
+	}
+	aimed, waiting, err := begun(r, today)
+	if err != nil {
+		return nil, g, err
+	}
+	for _, b := range beds {
+		if b.Retired != 0 && b.Retired <= today {
+			continue
+		}
+		rec := Record{Plantings: plantings[b.ID], Applications: put[b.ID], Tasks: tasks[b.ID], Library: library,
+			Held: HeldBackOn(held, today), Lesson: lessons.ByBed[b.ID], k: potassium[b.ID], aims: aimed[b.ID], rests: waiting[b.ID]}
+		rec.sort(readings[b.ID])
+		rec.stand(b, g, today, today)
+		out = append(out, rec)
+	}
+	return out, g, nil
+}
+
+// begun are what plans were to bring beds to, and what of them waits for tests, by bed.
+func begun(r Reader, today quantity.Day) (aims map[int64][]garden.PlanAim, rests map[int64][]garden.WaitingRest, err error) {
+	all, err := r.PlanAims(0, today.AddMonths(-planMonths).String())
+	if err != nil {
+		return nil, nil, err
+	}
+	waiting, err := r.RestsWaiting(0)
+	return ByBed(all, func(a garden.PlanAim) int64 { return a.BedID }), ByBed(waiting,
+		func(x garden.WaitingRest) int64 { return x.BedID }), err
+}
+
+// ofBed is a pointer to a record of a bed.
+type ofBed[T any] interface {
+	*T
+	garden.OfBed
+}
+
+// byBed puts a list's records by their beds, in the list's order.
+func byBed[T any, P ofBed[T]](all []T, err error) (map[int64][]T, error) {
+	out := map[int64][]T{}
+	for i := range all {
+		id := P(&all[i]).OfBed()
+		out[id] = append(out[id], all[i])
+	}
+	return out, err
+}

@@ -1,0 +1,139 @@
+package bedstate
+
+import (
+	"context"
+	"slices"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+)
+
+// Outlook says what a plot's pH should be on a day, from what is at work in it
+// and the goes that are planned; ok is false when it has nothing to go by.
+type Outlook interface {
+	Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool)
+}
+
+// Coming is a plot with what is at work in it and what is planned.
+type Coming struct {
+	State   State
+	Garden  garden.Garden
+	Library garden.Library
+	noted   noted
+	// Open are its tasks still to do, Moved those that do not stand on their day, Batches what they are of.
+	Open    []garden.Task
+	Moved   map[int64]Move
+	Batches map[int64]garden.Batch
+	// Today is the day that it is looked at from.
+	Today quantity.Day
+}
+
+// Foretold is the outlook by the middle line of the bed's own forecast: what is at work, what is planned, how stubborn
+// the bed has shown itself, and how it drifts.
+type Foretold struct{}
+
+// Expect implements Outlook.
+func (Foretold) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
+	course, ok := c.course()
+	if !ok {
+		return 0, false
+	}
+	return course.On(day).PH, true
+}
+
+// course is that of the plot with what is planned; ok is false when there is no figure.
+func (c Coming) course() (out forecast.Course, ok bool) {
+	l := c.noted.lesson
+	if c.State.Reading == nil || l == nil {
+		return out, false
+	}
+	return l.With(c.Plan()), true
+}
+
+// Plan are the goes of the plot that are in the year, as a forecast takes them, each as strong as its batch.
+func (c Coming) Plan() (plan []forecast.Application) {
+	for _, t := range c.Open {
+		if t.Kind != garden.TaskApplication || t.BedID != c.State.Bed.ID || c.Moved[t.ID].Unmet {
+			continue
+		}
+		// What is late stands on its own day, and goes on today at the earliest.
+		a := garden.Application{What: t.What, Rate: t.Rate, Date: max(t.Due, c.Today), BatchID: t.BatchID}
+		if t.BatchID != nil {
+			if x, ok := c.Batches[*t.BatchID]; ok {
+				a.From(x)
+			}
+		}
+		plan = AppendPut(plan, &a)
+	}
+	return plan
+}
+
+// CoursePoint is a pH to come on a day.
+type CoursePoint struct {
+	Day quantity.Day
+	PH  quantity.PH
+}
+
+// Course is where the plot goes from one day to another, in steps; none where it was never read.
+func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
+	course, ok := c.course()
+	if !ok {
+		return nil
+	}
+	for d := from; d < to; d += step {
+		out = append(out, CoursePoint{d, course.On(d).PH})
+	}
+	return append(out, CoursePoint{to, course.On(to).PH})
+}
+
+// expectedOn is what a view with its outlook is kept by.
+type expectedOn struct {
+	today, day quantity.Day
+	outlook    Outlook
+}
+
+// On reads the garden on any day: before today as it was last measured then,
+// after it as the outlook, which must be comparable, expects it.
+func (k Service) On(ctx context.Context, today, day quantity.Day, o Outlook) (v View, err error) {
+	if day <= today {
+		return k.view(ctx, today, day)
+	}
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		v, err = garden.Cached(r, views, expectedOn{today, day, o}, func() (View, error) { return k.expected(r, today, day, o) })
+		return err
+	})
+	return v, err
+}
+
+// expected is the view of a day to come, each plot where the outlook expects it.
+func (k Service) expected(r Reader, today, day quantity.Day, o Outlook) (View, error) {
+	v, err := k.ViewIn(r, today, day)
+	if err != nil {
+		return v, err
+	}
+	v.Beds = slices.Clone(v.Beds) // what was read is shared
+	open := ByBed(v.ToDo(), func(t garden.Task) int64 { return t.BedID })
+	for i := range v.Beds {
+		p := &v.Beds[i]
+		c := Coming{State: *p, Garden: v.Garden, Library: v.Library, noted: v.noted[p.Bed.ID], Open: open[p.Bed.ID], Batches: v.Batches,
+			Moved: v.Moved, Today: today}
+		if ph, ok := o.Expect(c, day); ok {
+			p.Stand(ph)
+		}
+		if k, ok := c.Potassium(day); ok {
+			p.K = k
+		}
+	}
+	return v, nil
+}
+
+// batchesByID are those on the shelf, by number.
+func BatchesByID(r Reader) (map[int64]garden.Batch, error) {
+	all, err := garden.All[garden.Batch](r)
+	out := make(map[int64]garden.Batch, len(all))
+	for _, b := range all {
+		out[b.ID] = b
+	}
+	return out, err
+}

@@ -1,0 +1,472 @@
+package bedstate
+
+import (
+	"context"
+	"math"
+	"slices"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/cache"
+	"zephyrfield/internal/garden"
+)
+
+// Service reads beds and the whole garden as they stand on a day. It holds no clock;
+// the day comes in.
+type Service struct{ Store garden.Store }
+
+// views are those of the garden on days.
+var views = cache.Kind{Name: "views", Room: 16}
+
+// View is the whole garden on a day.
+type View struct {
+	Garden garden.Garden
+	Today  quantity.Day
+	Beds   []State
+	// Tasks are those still to do, in the order of their days.
+	Tasks []garden.Task
+	// Held are the goes among them that are held back, Moved those that do not
+	// stand on the day that they were planned for.
+	Held  map[int64]quantity.Day
+	Moved map[int64]Move
+	// Last are the last days on which goes among them may go on, where their window closes soon.
+	Last map[int64]quantity.Day
+	// Overtaken are the goes among them that were planned by an older reading, with the newest.
+	Overtaken map[int64]garden.Overtaken
+	// Rests are what waits for a test, of all beds.
+	Rests   []Rest
+	Library garden.Library
+	Marks   []garden.Mark
+	// Batches are what stands on the shelf, by number.
+	Batches map[int64]garden.Batch
+	// noted is what the plots were judged from, by bed; beds are all that there
+	// are, those off the plan too.
+	noted map[int64]noted
+	beds  []garden.Bed
+	rests []garden.WaitingRest
+	// windows are the stretches of a year that were found for this view.
+	windows *windows
+}
+
+// ToDo are the tasks without the goes that are held back.
+func (v View) ToDo() []garden.Task {
+	out := make([]garden.Task, 0, len(v.Tasks))
+	for _, t := range v.Tasks {
+		if _, held := v.Held[t.ID]; !held {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+// Count is how many plots stand so.
+func (v View) Count(s bed.Standing) int {
+	n := 0
+	for _, p := range v.Beds {
+		if p.Standing == s && p.Bed.Kind != garden.KindHeap {
+			n++
+		}
+	}
+	return n
+}
+
+// Working is how many of those that stand so have something at work.
+func (v View) Working(s bed.Standing) int {
+	n := 0
+	for _, p := range v.Beds {
+		if p.Standing == s && p.AtWork != nil {
+			n++
+		}
+	}
+	return n
+}
+
+// Bed finds one by its bed.
+func (v View) Bed(bed int64) (State, bool) {
+	for _, p := range v.Beds {
+		if p.Bed.ID == bed {
+			return p, true
+		}
+	}
+	return State{}, false
+}
+
+// Names lists the beds that are on the plan on a day, in their order.
+func (k Service) Names(ctx context.Context, day quantity.Day) (g garden.Garden, beds []garden.Bed, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if g, err = r.Garden(); err != nil {
+			return err
+		}
+		beds, err = standingOn(r, day)
+		return err
+	})
+	return g, beds, err
+}
+
+// standingOn are the beds that are there on a day.
+func standingOn(r Reader, day quantity.Day) (beds []garden.Bed, err error) {
+	all, err := garden.All[garden.Bed](r)
+	for _, b := range all {
+		if b.Retired == 0 || b.Retired > day {
+			beds = append(beds, b)
+		}
+	}
+	return beds, err
+}
+
+// View reads the garden as it stands today.
+func (k Service) View(ctx context.Context, today quantity.Day) (v View, err error) {
+	return k.view(ctx, today, today)
+}
+
+// ViewOn reads the garden as it stood last on a day, its tasks as they stand
+// today.
+func (k Service) ViewOn(ctx context.Context, today, day quantity.Day) (View, error) {
+	return k.view(ctx, today, day)
+}
+
+func (k Service) view(ctx context.Context, today, day quantity.Day) (v View, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { v, err = k.ViewIn(r, today, day); return err })
+	return v, err
+}
+
+// ViewIn reads the view within a reading of the store. It is shared by all who ask: its
+// plots and tasks are left as they are.
+func (k Service) ViewIn(r Reader, today, day quantity.Day) (View, error) {
+	return garden.Cached(r, views, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, k.ViewIn) })
+}
+
+// readView reads the view of a day. The tasks stand as today's view, which other
+// gives, has them: where they are put rests on how the beds stand today.
+func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day, quantity.Day) (View, error)) (v View, err error) {
+	v.Today = day
+	if v.Garden, err = r.Garden(); err != nil {
+		return v, err
+	}
+	if v.Tasks, err = garden.Where[garden.Task](r, "state", garden.Open); err != nil {
+		return v, err
+	}
+	held, err := r.Held()
+	if err != nil {
+		return v, err
+	}
+	v.Held = HeldBackOn(held, day)
+	overtaken, err := r.Overtaken()
+	if err != nil {
+		return v, err
+	}
+	v.Overtaken = make(map[int64]garden.Overtaken, len(overtaken))
+	for _, o := range overtaken {
+		v.Overtaken[o.Task] = o
+	}
+	if v.Library, err = garden.LibraryOf(r); err != nil {
+		return v, err
+	}
+	if v.Marks, err = garden.All[garden.Mark](r); err != nil {
+		return v, err
+	}
+	if v.Batches, err = BatchesByID(r); err != nil {
+		return v, err
+	}
+	if err := v.judge(r, day, today); err != nil {
+		return v, err
+	}
+	if day == today {
+		v.Moved = v.ahead(v.Tasks)
+		v.Rests = restsOf(v.rests, v.Tasks, today)
+		return v, nil
+	}
+	now, err := other(r, today, today)
+	v.Tasks, v.Moved, v.Last, v.Rests = now.Tasks, now.Moved, now.Last, now.Rests
+	return v, err
+}
+
+// cropDays is how far ahead of a day crops still bear on it; notedDays is how far
+// back what was put on and grown does: a potassium test is good for two years.
+const (
+	cropDays  quantity.Day = 640
+	notedDays quantity.Day = 800
+)
+
+// judge reads every bed that is on the plan on a day.
+func (v *View) judge(r Reader, day, today quantity.Day) error {
+	beds, err := garden.All[garden.Bed](r)
+	if err != nil {
+		return err
+	}
+	turnings, err := turningsIn(r)
+	if err != nil {
+		return err
+	}
+	ps, err := r.PlantingsAround((day - notedDays).String(), (day + cropDays).String())
+	if err != nil {
+		return err
+	}
+	rs, err := r.LatestReadings(day.String())
+	if err != nil {
+		return err
+	}
+	as, err := r.ApplicationsSince((day - notedDays).String())
+	if err != nil {
+		return err
+	}
+	planted := ByBed(ps, func(p garden.Planting) int64 { return p.BedID })
+	readings := ByBed(rs, func(x garden.Reading) int64 { return x.BedID })
+	put := ByBed(as, func(a garden.Application) int64 { return a.BedID })
+	lessons, err := LessonsOf(r, day, today)
+	if err != nil {
+		return err
+	}
+	potassium, err := potassiumOf(r, turnings, day, today)
+	if err != nil {
+		return err
+	}
+	rests, err := r.RestsWaiting(0)
+	if err != nil {
+		return err
+	}
+	waiting := ByBed(rests, func(x garden.WaitingRest) int64 { return x.BedID })
+	v.beds, v.rests, v.windows = beds, rests, &windows{}
+	v.noted = make(map[int64]noted, len(beds))
+	there := slices.DeleteFunc(slices.Clone(beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= day })
+	for _, b := range there {
+		n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID], potassium[b.ID], waiting[b.ID]}
+		n.unplanted(today)
+		v.noted[b.ID] = n
+	}
+	v.Beds = make([]State, len(there))
+	forecast.Each(len(there), func(i int) { v.Beds[i] = newState(there[i], v.noted[there[i].ID], v.Garden, v.Library, day) })
+	return nil
+}
+
+// Record is one bed with all that was noted of it.
+type Record struct {
+	State
+	Plantings []garden.Planting
+	// Readings are those that stand, Struck those that were struck out; Codes
+	// are the labels of the samples that they were read from.
+	Readings, Struck []garden.Reading
+	Codes            map[int64]string
+	Applications     []garden.Application
+	Tasks            []garden.Task
+	// Held are the open goes that are held back, by the day of the striking out;
+	// Moved the open tasks that do not stand on the day that they were planned for.
+	Held  map[int64]quantity.Day
+	Moved map[int64]Move
+	// Rests are what waits for a test.
+	Rests   []Rest
+	Library garden.Library
+	// Lesson is what it has taught; nil where it was never read.
+	Lesson *Lesson
+	k      *potassium
+	aims   []garden.PlanAim
+	rests  []garden.WaitingRest
+}
+
+// noted is what the record holds of the bed.
+func (rec Record) noted() noted {
+	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Preparations, rec.Lesson, rec.k, rec.rests}
+}
+
+// AllBeds are all that there are, those off the plan too.
+func (v View) AllBeds() []garden.Bed { return v.beds }
+
+// Asked is what agronomy asks for of the bed on a day, resting on a reading and
+// those beside it.
+func (rec *Record) Asked(g garden.Garden, used garden.Reading, beside []garden.Reading, day quantity.Day) dose.Request {
+	q := rec.asked(g, rec.noted(), rec.Library, used, beside, day)
+	if q.Ground.Learned = rec.Lesson.Beside(); q.Ground.Learned != nil {
+		q.Methods.Buffering = soil.ByLearned
+	}
+	q.Surprise = rec.Lesson.Surprise()
+	if c := rec.correction(day); c != nil {
+		q.Begun = true
+		if math.Abs(float64(c.Target-rec.Crop.Aim)) > sameAim {
+			q.Target = &c.Target // one of the gardener's own
+		}
+	}
+	return q
+}
+
+// sameAim is how near two aims are one.
+const sameAim = 0.005
+
+// Ledger is all of what was put on.
+func (rec *Record) Ledger() ledger.Ledger { return rec.noted().ledger() }
+
+// Judge judges the bed anew, with what was added to its record.
+func (rec *Record) Judge(g garden.Garden, day quantity.Day) {
+	rec.k = nil
+	if record := ownRecord(rec.Bed, rec.noted(), g, rec.Library, day); record != nil {
+		fresh := &Lesson{own: *record, all: &Lessons{alone: true}}
+		if was := rec.Lesson; was != nil {
+			fresh.all, fresh.at = was.all, was.at
+		}
+		rec.Lesson = fresh
+	}
+	rec.State = newState(rec.Bed, rec.noted(), g, rec.Library, day)
+}
+
+// Coming is the bed with what is at work in it and what is planned.
+func (rec *Record) Coming(g garden.Garden, batches map[int64]garden.Batch, today quantity.Day) Coming {
+	c := Coming{State: rec.State, Garden: g, Library: rec.Library, noted: rec.noted(), Today: today, Batches: batches, Moved: rec.Moved}
+	for _, t := range rec.Tasks {
+		if _, held := rec.Held[t.ID]; t.State == garden.Open && !held {
+			c.Open = append(c.Open, t)
+		}
+	}
+	return c
+}
+
+// Named reads one bed, without what was read and done on it.
+func (k Service) Named(ctx context.Context, id int64) (b garden.Bed, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		b, err = garden.Get[garden.Bed](r, id)
+		return err
+	})
+	return b, err
+}
+
+// Bed reads one bed's record.
+func (k Service) Bed(ctx context.Context, id int64, today quantity.Day) (rec Record, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { rec, err = ReadBed(r, id, today, today); return err })
+	return rec, err
+}
+
+// readBed reads a bed as it stood on a day, its tasks as they stand today.
+func ReadBed(r Reader, id int64, day, today quantity.Day) (rec Record, err error) {
+	b, err := garden.Get[garden.Bed](r, id)
+	if err != nil {
+		return rec, err
+	}
+	if rec.Plantings, err = garden.Where[garden.Planting](r, "bed_id", id); err != nil {
+		return rec, err
+	}
+	all, err := garden.Where[garden.Reading](r, "bed_id", id)
+	if err != nil {
+		return rec, err
+	}
+	rec.sort(all)
+	samples, err := r.SamplesOfBed(id)
+	if err != nil {
+		return rec, err
+	}
+	rec.Codes = make(map[int64]string, len(samples))
+	for _, s := range samples {
+		rec.Codes[s.ID] = s.Code
+	}
+	if rec.Applications, err = garden.Where[garden.Application](r, "bed_id", id); err != nil {
+		return rec, err
+	}
+	if rec.Tasks, err = garden.Where[garden.Task](r, "bed_id", id); err != nil {
+		return rec, err
+	}
+	held, err := r.Held()
+	if err != nil {
+		return rec, err
+	}
+	rec.Held = HeldBackOn(held, day)
+	if err := rec.turn(r, id, today); err != nil {
+		return rec, err
+	}
+	if rec.Library, err = garden.LibraryOf(r); err != nil {
+		return rec, err
+	}
+	g, err := r.Garden()
+	if err != nil {
+		return rec, err
+	}
+	lessons, err := LessonsOf(r, day, today)
+	if err != nil {
+		return rec, err
+	}
+	rec.Lesson = lessons.ByBed[id]
+	if rec.aims, err = r.PlanAims(id, today.AddMonths(-planMonths).String()); err != nil {
+		return rec, err
+	}
+	if rec.rests, err = r.RestsWaiting(id); err != nil {
+		return rec, err
+	}
+	rec.stand(b, g, day, today)
+	return rec, nil
+}
+
+// turn reads the bed's open turnings; its plantings are as these have them.
+func (rec *Record) turn(r Reader, id int64, today quantity.Day) error {
+	all, err := garden.Where[garden.Preparation](r, "bed_id", id)
+	open := slices.DeleteFunc(all, func(t garden.Preparation) bool { return !t.Open() })
+	n := rec.noted()
+	n.turnings = gathered(open, rec.Tasks)[id]
+	n.unplanted(today)
+	rec.Plantings, rec.Preparations = n.plantings, n.turnings
+	return err
+}
+
+// sort puts readings where they belong.
+func (rec *Record) sort(all []garden.Reading) {
+	for _, x := range all {
+		if x.Stands() {
+			rec.Readings = append(rec.Readings, x)
+		} else {
+			rec.Struck = append(rec.Struck, x)
+		}
+	}
+}
+
+// stand finds how the bed stands on a day, and its tasks today.
+func (rec *Record) stand(b garden.Bed, g garden.Garden, day, today quantity.Day) {
+	rec.State = newState(b, rec.noted(), g, rec.Library, day)
+	now := rec.State
+	if day != today {
+		now = newState(b, rec.noted(), g, rec.Library, today)
+	}
+	rec.Moved = now.ahead(rec.Tasks, rec.Held)
+	byDay(rec.Tasks)
+	rec.Rests = restsOf(rec.rests, rec.Tasks, today)
+}
+
+// starts are the sowings and plantings that bear on a day: of what stands, and of
+// what comes.
+func starts(ps []garden.Planting, l garden.Library, today quantity.Day) (out []calendar.Start) {
+	for _, p := range ps {
+		if p.Cleared == 0 || p.Cleared > today {
+			c, _ := l.Find(p.Crop)
+			out = append(out, calendar.StartOf(c, p.Sown, p.PlantedOut))
+		}
+	}
+	return out
+}
+
+// sowing gives the next sowing, and when the ground was last cleared.
+func sowing(p State, ps []garden.Planting, today quantity.Day) (next, cleared quantity.Day) {
+	if len(p.Next) > 0 && !p.Crop.Is(crop.Perennial) {
+		for _, x := range p.Next {
+			if x.Sown > today {
+				next = x.Sown
+				break
+			}
+		}
+	}
+	if len(p.Now) == 0 {
+		for _, x := range ps {
+			if x.Cleared != 0 && x.Cleared <= today {
+				cleared = max(cleared, x.Cleared)
+			}
+		}
+		return next, cleared
+	}
+	// The ground is clear when the last of what stands is off.
+	for _, x := range p.Now {
+		if x.Cleared == 0 {
+			return next, 0
+		}
+		cleared = max(cleared, x.Cleared)
+	}
+	return next, cleared
+}

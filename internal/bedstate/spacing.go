@@ -1,0 +1,181 @@
+package bedstate
+
+import (
+	"slices"
+	"strings"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/garden"
+)
+
+// Move is why a task does not stand on the day that it was planned for.
+type Move struct {
+	From quantity.Day
+	calendar.Placed
+}
+
+// Items are a bed's open tasks as the calendar dates them, those that are held back left
+// out; at tells which task each is.
+func (p *State) Items(tasks []garden.Task, held map[int64]quantity.Day) (items []calendar.Item, at []int) {
+	for i, t := range tasks {
+		if _, ok := held[t.ID]; ok || t.State != garden.Open {
+			continue
+		}
+		it := calendar.Item{ID: t.ID, Due: t.Due, Rate: t.Rate, Chosen: t.Chosen, Step: t.Kind == garden.TaskStep, Open: t.Step.Opens()}
+		if t.PlanID != nil {
+			it.Plan, it.Rest = *t.PlanID, t.Kind == garden.TaskRetest && p.waits[*t.PlanID]
+		}
+		if m, ok := material.Find(t.What); ok && t.Kind == garden.TaskApplication {
+			it.Material = &m
+			it.Caps, _ = m.CapsOn(p.Ground)
+		}
+		items, at = append(items, it), append(at, i)
+	}
+	p.turned(items, tasks, at)
+	return items, at
+}
+
+// chances are the last days on which a bed's open goes may go on, of those near enough to their day whose window closes soon.
+func (p *State) chances(tasks []garden.Task, held map[int64]quantity.Day) map[int64]quantity.Day {
+	out := map[int64]quantity.Day{}
+	for i := range tasks {
+		t := &tasks[i]
+		m, ok := material.Find(t.What)
+		if _, h := held[t.ID]; h || !ok || t.State != garden.Open || t.Kind != garden.TaskApplication || t.Due > p.Date+calendar.ChanceDays {
+			continue
+		}
+		caps, ok := m.CapsOn(p.Ground)
+		if !ok {
+			continue
+		}
+		if last := p.Season.LastChance(m.Family, t.Rate, caps, max(p.Date, t.Due)); last != 0 && last <= p.Date+calendar.ChanceDays {
+			out[t.ID] = last
+		}
+	}
+	return out
+}
+
+// ahead puts each of a bed's open tasks on the day on which it can be done as
+// things stand today, and says which were moved and why.
+func (p *State) ahead(tasks []garden.Task, held map[int64]quantity.Day) map[int64]Move {
+	out := map[int64]Move{}
+	items, at := p.Items(tasks, held)
+	for n, x := range p.Season.Schedule(items, p.Date) {
+		if t := &tasks[at[n]]; x.Day != t.Due || x.OffDays {
+			out[t.ID] = Move{t.Due, x}
+			t.Due = x.Day
+		}
+	}
+	return out
+}
+
+// ahead puts open tasks on the days on which they can be done, in the order of
+// those, and says which were moved.
+func (v *View) ahead(tasks []garden.Task) map[int64]Move {
+	v.Last = map[int64]quantity.Day{}
+	moved := map[int64]Move{}
+	due := make(map[int64]quantity.Day, len(tasks))
+	for bed, own := range ByBed(tasks, func(t garden.Task) int64 { return t.BedID }) {
+		p, ok := v.Bed(bed)
+		if !ok {
+			continue
+		}
+		for id, m := range p.ahead(own, v.Held) {
+			moved[id] = m
+		}
+		for id, last := range p.chances(own, v.Held) {
+			v.Last[id] = last
+		}
+		for _, t := range own {
+			due[t.ID] = t.Due
+		}
+	}
+	for i := range tasks {
+		if d, ok := due[tasks[i].ID]; ok {
+			tasks[i].Due = d
+		}
+	}
+	byDay(tasks)
+	return moved
+}
+
+// onDays puts tasks that were read apart on the days of the view's own.
+func (v *View) OnDays(tasks []garden.Task) {
+	due := make(map[int64]quantity.Day, len(v.Tasks))
+	for _, t := range v.Tasks {
+		due[t.ID] = t.Due
+	}
+	for i := range tasks {
+		if d, ok := due[tasks[i].ID]; ok {
+			tasks[i].Due = d
+		}
+	}
+	byDay(tasks)
+}
+
+// byDay puts tasks in the order of their days.
+func byDay(tasks []garden.Task) {
+	slices.SortStableFunc(tasks, func(a, b garden.Task) int { return int(a.Due - b.Due) })
+}
+
+// Stops says in words which rule an application of a rate would break on a day, today or
+// earlier: what the bed and its crop forbid, the day, the caps; "" is none.
+func (p *State) Stops(u text.Units, m material.Material, rate quantity.Rate, day quantity.Day) string {
+	if p.Bed.Kind == garden.KindHeap {
+		return p.heapStops(m.Family, day)
+	}
+	if stops := guard.Against(&p.Judgement, &material.Batch{Material: m, Condition: material.Dry, Source: material.Clean}); len(stops) > 0 {
+		return text.Lower(strings.TrimSuffix(u.Guard(stops[0]).Says, "."))
+	}
+	caps, ok := m.CapsOn(p.Ground)
+	if !ok {
+		return ""
+	}
+	if !caps.Offered() {
+		return text.Lower(strings.TrimSuffix(u.Guard(guard.NotOffered(m.Kind, p.Ground.Use, p.Ground.Worked)).Says, "."))
+	}
+	season, name := &p.Season, text.Material(m.Kind)
+	if rate > caps.Go*(1+1e-6) {
+		return text.ApplicationTooMuch(u, name, rate, caps.Go)
+	}
+	if why := season.Blocked(m.Family, day); why.Harms() {
+		return text.ApplicationKeptOff(why)
+	}
+	if season.Apart(m.Family, rate, caps, day) == calendar.TooSoon {
+		return text.ApplicationTooSoon(name, season.History.Nearest(m.Family, day), caps.Weeks)
+	}
+	// A year that ends after a go that is dated back holds it too.
+	for end := day; end <= min(p.Date, day+ledger.YearDays-1); end++ {
+		if had := season.History.CountedInYear(&caps, m.Family, end); had+rate > caps.Year*(1+1e-6) {
+			return text.ApplicationYearFull(u, name, had, rate, caps.Year)
+		}
+	}
+	return ""
+}
+
+// heapStops says why something does not go into a heap: what raises pH drives the ammonia out of what gives it off. Beds' caps, crops and
+// winters are none of it.
+func (p *State) heapStops(f material.Family, day quantity.Day) string {
+	for _, r := range calendar.RulesOf(f) {
+		if why := (calendar.Rules{r}).Blocked(&p.Season, day); why == calendar.NearNitrogen || why == calendar.NearLime {
+			return text.ApplicationKeptOff(why)
+		}
+	}
+	return ""
+}
+
+// heldOn are the goes that were held back by a day.
+func HeldBackOn(held []garden.Held, on quantity.Day) map[int64]quantity.Day {
+	out := make(map[int64]quantity.Day, len(held))
+	for _, h := range held {
+		if h.Struck <= on {
+			out[h.Task] = h.Struck
+		}
+	}
+	return out
+}

@@ -1,0 +1,118 @@
+package bedstate
+
+import (
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/cache"
+	"zephyrfield/internal/garden"
+)
+
+// teachers are all records that teach: a change reads again only what it touches.
+type teachers struct {
+	garden  garden.Garden
+	library garden.Library
+	beds    []garden.Bed
+	noted   map[int64]noted
+}
+
+// of is what was noted of a bed, its crops as its open turnings have them.
+func (t *teachers) of(bed int64, turnings map[int64][]Preparation, today quantity.Day) noted {
+	n := t.noted[bed]
+	n.turnings = turnings[bed]
+	n.unplanted(today)
+	return n
+}
+
+// notedOf is what was noted of each bed, at its version.
+var notedOf = cache.Kind{Name: "noted", Room: 1000}
+
+// fewBeds is how many beds are read each by itself at the most, rather than all lists whole.
+const fewBeds = 8
+
+// teachersOf reads them: the beds that changed since they were read last, or where those are many
+// all, with a query a list.
+func teachersOf(r Reader) (t teachers, err error) {
+	if r.Cache() == nil {
+		return allTeachers(r)
+	}
+	if t, err = withoutNoted(r); err != nil {
+		return t, err
+	}
+	versions := make(map[int64]string, len(t.beds))
+	var missing []int64
+	for _, b := range t.beds {
+		if versions[b.ID], err = r.BedVersion(b.ID); err != nil {
+			return t, err
+		}
+		n, ok := cache.Peek[noted](r.Cache(), notedOf, b.ID, versions[b.ID])
+		if !ok {
+			missing = append(missing, b.ID)
+			continue
+		}
+		t.noted[b.ID] = n
+	}
+	if len(missing) > fewBeds {
+		if t, err = allTeachers(r); err != nil {
+			return t, err
+		}
+	} else if err := t.read(r, missing); err != nil {
+		return t, err
+	}
+	for _, id := range missing {
+		cache.Put(r.Cache(), notedOf, id, versions[id], t.noted[id])
+	}
+	return t, nil
+}
+
+// withoutNoted are the place, the crops and the beds, with nothing of what was noted of them yet.
+func withoutNoted(r Reader) (t teachers, err error) {
+	if t.garden, err = r.Garden(); err != nil {
+		return t, err
+	}
+	if t.library, err = garden.LibraryOf(r); err != nil {
+		return t, err
+	}
+	t.beds, err = garden.All[garden.Bed](r)
+	t.noted = make(map[int64]noted, len(t.beds))
+	return t, err
+}
+
+// allTeachers reads all, with a query a list.
+func allTeachers(r Reader) (t teachers, err error) {
+	if t, err = withoutNoted(r); err != nil {
+		return t, err
+	}
+	plantings, err := byBed(garden.All[garden.Planting](r))
+	if err != nil {
+		return t, err
+	}
+	readings, err := byBed(garden.All[garden.Reading](r))
+	if err != nil {
+		return t, err
+	}
+	put, err := byBed(garden.All[garden.Application](r))
+	if err != nil {
+		return t, err
+	}
+	for _, b := range t.beds {
+		t.noted[b.ID] = noted{plantings: plantings[b.ID], readings: readings[b.ID], applications: put[b.ID]}
+	}
+	return t, nil
+}
+
+// read reads a few beds, each by itself.
+func (t *teachers) read(r Reader, beds []int64) (err error) {
+	for _, id := range beds {
+		var n noted
+		if n.plantings, err = garden.Where[garden.Planting](r, "bed_id", id); err != nil {
+			return err
+		}
+		if n.readings, err = garden.Where[garden.Reading](r, "bed_id", id); err != nil {
+			return err
+		}
+		if n.applications, err = garden.Where[garden.Application](r, "bed_id", id); err != nil {
+			return err
+		}
+		t.noted[id] = n
+	}
+	return nil
+}

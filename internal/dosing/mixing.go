@@ -1,0 +1,99 @@
+package dosing
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/garden"
+)
+
+// Taken is so much of one material, named by its key, chosen by hand for a bed.
+type Taken struct {
+	Key   string
+	Total quantity.Mass
+}
+
+// Mixed is a dose whose amounts were chosen by hand.
+type Mixed struct {
+	Dose
+	// Option is what they come to where OK is set; Against is what stands against them.
+	Option  dose.Option
+	OK      bool
+	Against []dose.Refusal
+}
+
+// MaterialKey names one material of the request.
+func (w *Dose) MaterialKey(i int) string { return w.Key(dose.Option{Parts: []dose.Part{{Batch: i}}}) }
+
+// Mixable are the materials of some families that may be mixed by hand, as places in the
+// request's list: what is barred is left out, and what goes the other way than this bed
+// should.
+func (w *Dose) Mixable(families ...material.Family) (out []int) {
+	for i := range w.Request.Materials {
+		b := &w.Request.Materials[i]
+		right := b.Raises() && w.Answer.Direction != dose.Lower || b.Lowers() && w.Answer.Direction == dose.Lower
+		if slices.Contains(families, b.Family) && right && !b.Barred() {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// MostOf is the most of a material that may be slid to: the year's cap on this bed, and
+// what there is of it.
+func (w *Dose) MostOf(i int) quantity.Mass {
+	b := &w.Request.Materials[i]
+	caps, _ := b.CapsOn(w.Ground)
+	most := caps.Year.Over(w.Request.Ground.Area)
+	if b.OnHand != nil {
+		most = min(most, *b.OnHand)
+	}
+	return most
+}
+
+// Mix works out amounts that were chosen by hand.
+func (k Service) Mix(ctx context.Context, bed int64, c Choice, taken []Taken, today quantity.Day) (m Mixed, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { m, err = mixed(r, bed, c, taken, today); return err })
+	return m, err
+}
+
+func mixed(r Reader, bed int64, c Choice, taken []Taken, today quantity.Day) (m Mixed, err error) {
+	if m.Dose, err = worked(r, bed, c, today); err != nil {
+		return m, err
+	}
+	rates := make([]quantity.Rate, len(m.Request.Materials))
+	for _, t := range taken {
+		for i := range rates {
+			if m.MaterialKey(i) == t.Key {
+				rates[i] += t.Total.Per(m.Request.Ground.Area)
+			}
+		}
+	}
+	m.Option, m.Against, m.OK, err = dose.ByHand(m.Request, rates)
+	return m, garden.FaultOf(err)
+}
+
+// PlanMix puts amounts that were chosen by hand in the year.
+func (k Service) PlanMix(ctx context.Context, a garden.Actor, bed int64, c Choice, taken []Taken,
+	encode func(*Dose) (garden.JSON, error)) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		m, err := mixed(tx, bed, c, taken, a.Today)
+		switch {
+		case err != nil:
+			return "", err
+		case !m.OK:
+			return "", garden.Faults{"mix": "that cannot go on as it is"}
+		case m.AshUntold(m.Option):
+			return "", garden.Faults{"mix": askAshFirst}
+		}
+		if _, err := m.PlanOption(tx, a.Today, m.Option, encode); err != nil {
+			return "", err
+		}
+		return fmt.Sprintf("Put %s and a retest in the year for %s", text.Count(len(m.Option.Applications), "go", "goes"), m.Bed.Name), nil
+	})
+}

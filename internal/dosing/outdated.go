@@ -1,0 +1,81 @@
+package dosing
+
+import (
+	"slices"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/garden"
+)
+
+// Outdated is a dose in the year that rests on an older reading than the one that is used
+// now.
+type Outdated struct {
+	Plan garden.Plan
+	// Reading is what it rests on, Left what is still to go on of it.
+	Reading garden.Reading
+	Left    quantity.Mass
+	What    material.Kind
+	// Batch is what it is of; nil where that is more than one, or none on the shelf.
+	Batch *int64
+	// Now is the same option by the reading that is used now, and Total what that puts on;
+	// nil and 0 where it is not offered any more.
+	Now   *dose.Option
+	Total quantity.Mass
+}
+
+// least is the difference between two amounts that is worth telling, a share of them.
+const leastChange = 0.05
+
+// Changed tells whether the later reading makes another amount of it.
+func (o *Outdated) Changed() bool {
+	most := max(o.Left, o.Total)
+	return max(o.Left-o.Total, o.Total-o.Left) > quantity.Mass(leastChange*float64(most))
+}
+
+// outdated finds the dose in the year that a later reading overtook.
+func (w *Dose) outdated(r Reader) (*Outdated, error) {
+	var open []garden.Task
+	for _, t := range w.Tasks {
+		if m, _ := material.Find(t.What); t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil && m.MovesPH() {
+			open = append(open, t)
+		}
+	}
+	if len(open) == 0 {
+		return nil, nil
+	}
+	plan, err := garden.Get[garden.Plan](r, *open[0].PlanID)
+	if err != nil {
+		return nil, err
+	}
+	i := slices.IndexFunc(w.Readings, func(x garden.Reading) bool { return x.ID == plan.ReadingID })
+	if i < 0 || plan.ReadingID == w.Used.ID || w.Used.Date <= w.Readings[i].Date {
+		return nil, nil
+	}
+	o := &Outdated{Plan: plan, Reading: w.Readings[i], What: open[0].What}
+	key := ""
+	for _, t := range open {
+		o.Left += t.Total
+		k := string(t.What)
+		if t.BatchID != nil {
+			k = BatchKey(*t.BatchID)
+		}
+		switch {
+		case key == "":
+			key = k
+		case !slices.Contains(splitKey(key), k):
+			key = joinKey(key, k)
+		}
+	}
+	if b := open[0].BatchID; b != nil && key == BatchKey(*b) {
+		o.Batch = b
+	}
+	if now, ok := w.Pick(key); ok {
+		o.Now = &now
+		for _, p := range now.Parts {
+			o.Total += p.Total
+		}
+	}
+	return o, nil
+}

@@ -1,0 +1,409 @@
+package dosing
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strconv"
+
+	"zephyrfield/agronomy/allocate"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/cache"
+	"zephyrfield/internal/garden"
+)
+
+// Sharing is what is on hand, shared out over all beds.
+type Sharing struct {
+	allocate.Shared
+	Garden garden.Garden
+	// Stocks are what is shared out, Of and Priced beside them: what each is and whether
+	// its price is known.
+	Stocks []garden.Stock
+	Of     []material.Batch
+	Priced []bool
+	Beds   []SharedBed
+	// Untested are the beds without a reading to go by; Unweighed the bins of which nobody
+	// knows how much there is.
+	Untested, Unweighed []string
+	// Free is the plan without what was chosen by hand; nil where nothing was.
+	Free *allocate.Plan
+}
+
+// Ash is how much of it goes on beds and on how many, and how much there is that may.
+func (s *Sharing) Ash() (given, has quantity.Mass, beds int) {
+	for i := range s.Beds {
+		var on quantity.Mass
+		for m, x := range s.Given[i] {
+			if s.Of[m].Family == material.Ash {
+				on += x.Over(s.Beds[i].Area)
+			}
+		}
+		if given += on; on > 0 {
+			beds++
+		}
+	}
+	for _, of := range s.Of {
+		if of.Family == material.Ash && of.OnHand != nil && !of.Barred() {
+			has += *of.OnHand
+		}
+	}
+	return given, has, beds
+}
+
+// SharedBed is one bed of it.
+type SharedBed struct {
+	Dose
+	allocate.Asked
+	// After is where its pH settles and K its potassium with what it is given; nil where
+	// that is not known.
+	After *quantity.PH
+	K     *quantity.Concentration
+}
+
+// unpriced is what a kilogram of a bag counts whose price nobody knows, so that ash goes
+// before it.
+const unpriced = 1
+
+// ShareChoice is how a gardener would have it shared out; its zero value is by the garden's
+// own schools, to each crop's aim, over all beds, with no amount by hand.
+type ShareChoice struct {
+	Methods dose.Methods
+	// Foot brings a bed to the foot of its band only.
+	Foot bool
+	// Out are the beds that take no part.
+	Out  []int64
+	Hand []ByHand
+}
+
+// ByHand is an amount of one stock, by its key, that a bed gets whatever the search finds.
+type ByHand struct {
+	Bed   int64
+	Key   string
+	Total quantity.Mass
+}
+
+// Field names an amount by hand in a form.
+func (h ByHand) Field() string { return fmt.Sprintf("fix.%d.%s", h.Bed, h.Key) }
+
+// sharings are what was shared out.
+var sharings = cache.Kind{Name: "sharings", Room: 4}
+
+// shareKey is all that a sharing out is asked by.
+type shareKey struct {
+	today  quantity.Day
+	choice string
+}
+
+func (c ShareChoice) key(today quantity.Day) shareKey { return shareKey{today, fmt.Sprintf("%+v", c)} }
+
+// Share shares out what is on hand. tell is told how many beds were looked at; nil for
+// nobody. Faults name an amount by hand that cannot be.
+func (k Service) Share(ctx context.Context, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		s, err = garden.Cached(r, sharings, c.key(today), func() (Sharing, error) { return shared(r, c, today, tell) })
+		return err
+	})
+	return s, err
+}
+
+// quickBeds is how many beds are shared out while a page is waited for.
+const quickBeds = 120
+
+// Quick tells whether a sharing out is there, or found while a page is waited for, and over
+// how many beds it goes.
+func (k Service) Quick(ctx context.Context, c ShareChoice, today quantity.Day) (quick bool, beds int, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if _, ok, err := garden.Peeked[Sharing](r, sharings, c.key(today)); err != nil || ok {
+			quick = true
+			return err
+		}
+		all, err := garden.All[garden.Bed](r)
+		beds = len(all)
+		quick = beds <= quickBeds
+		return err
+	})
+	return quick, beds, err
+}
+
+func shared(r Reader, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
+	records, g, err := bedstate.ReadBeds(r, today)
+	if err != nil {
+		return s, err
+	}
+	all, err := garden.Shelf(r)
+	if err != nil {
+		return s, err
+	}
+	s.Garden = g
+	shelf := s.shelf(all)
+	var stocks []allocate.Stock
+	for i, x := range shelf {
+		st := allocate.StockOf(x, today)
+		if !s.Priced[i] && st.OnHand == nil {
+			st.Price = unpriced
+		}
+		stocks = append(stocks, st)
+	}
+	for i, rec := range records {
+		if err := s.add(rec, c, all, shelf, today); err != nil {
+			return s, err
+		}
+		if tell != nil {
+			tell(i + 1)
+		}
+	}
+	return s, s.share(stocks, c)
+}
+
+// share finds the plan of the beds that take part.
+func (s *Sharing) share(stocks []allocate.Stock, c ShareChoice) (err error) {
+	asked := make([]allocate.Asked, len(s.Beds))
+	for i := range s.Beds {
+		asked[i] = s.Beds[i].Asked
+	}
+	fixed, err := s.fixed(c.Hand)
+	if err != nil {
+		return err
+	}
+	if s.Shared, err = allocate.ShareFixed(stocks, asked, fixed); err != nil {
+		return s.atItsField(err, c.Hand)
+	}
+	if len(fixed) > 0 {
+		free, err := allocate.For(stocks, plain(asked))
+		if err != nil {
+			return err
+		}
+		s.Free = &free
+	}
+	for i := range s.Beds {
+		s.Beds[i].settle(s.Given[i])
+	}
+	return nil
+}
+
+func plain(asked []allocate.Asked) []allocate.Demand {
+	out := make([]allocate.Demand, len(asked))
+	for i := range asked {
+		out[i] = asked[i].Demand
+	}
+	return out
+}
+
+// StockKey names a stock.
+func (s *Sharing) StockKey(m int) string {
+	if s.Stocks[m].ID == 0 {
+		return string(s.Of[m].Kind)
+	}
+	return BatchKey(s.Stocks[m].ID)
+}
+
+// fixed are the amounts by hand as the search takes them.
+func (s *Sharing) fixed(hand []ByHand) (out []allocate.Fixed, err error) {
+	for _, h := range hand {
+		f := allocate.Fixed{Bed: -1, Stock: -1}
+		for i := range s.Beds {
+			if s.Beds[i].Dose.Bed.ID == h.Bed {
+				f.Bed, f.Rate = i, h.Total.Per(s.Beds[i].Area)
+			}
+		}
+		for m := range s.Stocks {
+			if s.StockKey(m) == h.Key {
+				f.Stock = m
+			}
+		}
+		if f.Bed < 0 || f.Stock < 0 {
+			return nil, garden.Faults{h.Field(): "that bed or that material takes no part"}
+		}
+		out = append(out, f)
+	}
+	return out, nil
+}
+
+// atItsField puts what the search says of an amount by hand at its field.
+func (s *Sharing) atItsField(err error, hand []ByHand) error {
+	var wrong *allocate.InputError
+	if !errors.As(err, &wrong) {
+		return err
+	}
+	for i, h := range hand {
+		if wrong.Field == fmt.Sprintf("fixed[%d]", i) {
+			return garden.Faults{h.Field(): s.why(wrong, h)}
+		}
+	}
+	return err
+}
+
+// why says what is wrong with an amount by hand, with what it may be on that bed.
+func (s *Sharing) why(wrong *allocate.InputError, h ByHand) string {
+	says := wrong.Why
+	var scoop *text.Scoop
+	for m := range s.Stocks {
+		if s.StockKey(m) == h.Key {
+			scoop = s.Stocks[m].Measure()
+		}
+	}
+	for i := range s.Beds {
+		if area := s.Beds[i].Area; s.Beds[i].Dose.Bed.ID == h.Bed {
+			switch u := s.Garden.Units(); {
+			case wrong.AtMost > 0:
+				says += ", at most " + u.Amount(wrong.AtMost.Over(area), scoop)
+			case wrong.AtLeast > 0:
+				says += ", at least " + u.Amount(wrong.AtLeast.Over(area), scoop)
+			}
+		}
+	}
+	return says
+}
+
+// shelf is what may be shared out: bins that were weighed, bags of what moves pH or feeds
+// potassium, and ground limestone where no lime stands there.
+func (s *Sharing) shelf(all []garden.Stock) (out []allocate.Shelf) {
+	lime := false
+	for _, x := range all {
+		m, ok := material.Find(x.Kind)
+		if !ok || x.Gone != 0 || !material.Dosed(m.Family) || !m.MovesPH() && m.K2O.Typical == 0 || m.GivesAmmonia() ||
+			len(out) == allocate.MostStocks-1 {
+			continue
+		}
+		b := x.Material(m)
+		b.Held = x.Left
+		if b.Held == nil {
+			b.Held = enough()
+		}
+		if m.Family == material.Ash {
+			if x.Left == nil {
+				s.Unweighed = append(s.Unweighed, x.Name)
+				continue
+			}
+			b.OnHand = x.Left
+		}
+		lime = lime || m.Family == material.Lime
+		s.Stocks, s.Of, s.Priced = append(s.Stocks, x), append(s.Of, b), append(s.Priced, x.Price != nil || m.Family == material.Ash)
+		out = append(out, allocate.Shelf{ID: strconv.FormatInt(x.ID, 10), Of: b})
+	}
+	if !lime {
+		m, _ := material.Find(material.CalciticLime)
+		b := material.Batch{Material: m}
+		s.Stocks, s.Of, s.Priced = append(s.Stocks, garden.Stock{}), append(s.Of, b), append(s.Priced, false)
+		out = append(out, allocate.Shelf{ID: "0", Of: b})
+	}
+	return out
+}
+
+// add puts a bed among those that share, where it was read.
+func (s *Sharing) add(rec bedstate.Record, c ShareChoice, all []garden.Stock, shelf []allocate.Shelf, today quantity.Day) error {
+	if rec.Bed.Kind == garden.KindHeap || slices.Contains(c.Out, rec.Bed.ID) {
+		return nil
+	}
+	w := Dose{Record: rec, Garden: s.Garden}
+	err := w.ask(c.of(rec), all, today)
+	if errors.Is(err, ErrNoReading) || err == nil && w.Used.PH == nil {
+		s.Untested = append(s.Untested, rec.Bed.Name)
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	b := SharedBed{Dose: w}
+	if lacks, err := b.answer(); err != nil || lacks != "" {
+		s.Untested = append(s.Untested, lacks)
+		return err
+	}
+	if b.Asked, err = allocate.DemandOf(strconv.FormatInt(rec.Bed.ID, 10), w.Request, shelf); err != nil {
+		return garden.FaultOf(err)
+	}
+	s.Beds = append(s.Beds, b)
+	return nil
+}
+
+// answer works the request of one bed among many; lacks is its name with what its school
+// lacks, where that keeps it from being worked: one bed does not stop the others.
+func (w *Dose) answer() (lacks string, err error) {
+	var wrong *dose.InputError
+	if w.Answer, err = dose.For(w.Request); errors.As(err, &wrong) {
+		return w.Bed.Name + " (" + wrong.Why + ")", nil
+	}
+	return "", err
+}
+
+// of is what is asked of one bed's dose.
+func (c ShareChoice) of(rec bedstate.Record) Choice {
+	ch := Choice{Buffering: c.Methods.Buffering, Ash: c.Methods.Ash, Act: c.Methods.Act,
+		Pace: c.Methods.Pace}
+	if foot := rec.Crop.Band.Low; c.Foot && rec.PH > 0 && rec.PH < foot {
+		ch.Target = &foot
+	}
+	return ch
+}
+
+// settle says where a bed comes to with what it is given.
+func (b *SharedBed) settle(given []quantity.Rate) {
+	brought, potash := quantity.Rate(0), quantity.Rate(0)
+	for m, x := range given {
+		brought += quantity.Rate(float64(x) * b.Asked.Worth[m].CaCO3)
+		potash += quantity.Rate(float64(x) * b.Asked.Worth[m].K2O)
+	}
+	if c := b.Answer.Buffering; c.Method != "" {
+		curve := c.Raise
+		if brought < 0 {
+			curve = c.Lower
+		}
+		ph := curve.Settle(b.Answer.Course.From, brought+b.Answer.OnWay)
+		b.After = &ph
+	}
+	if now := b.Answer.K.Now; now != nil {
+		k := *now + soil.PotassiumRise(b.Request.Ground, potash)
+		b.K = &k
+	}
+}
+
+// PlanShare puts all that is shared out in the year, each bed's share in place of what was
+// planned for it: one change, undone by one. encode writes each request for the record.
+func (k Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice, encode func(*Dose) (garden.JSON, error)) (garden.Receipt,
+	error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		s, err := shared(tx, c, a.Today, nil)
+		if err != nil {
+			return "", err
+		}
+		goes, beds := 0, 0
+		for i := range s.Beds {
+			w, o, ok, err := s.option(i)
+			if err != nil {
+				return "", err
+			}
+			if !ok || w.AshUntold(o) {
+				continue
+			}
+			if _, err := w.PlanOption(tx, a.Today, o, encode); err != nil {
+				return "", err
+			}
+			goes, beds = goes+len(o.Applications), beds+1
+		}
+		if beds == 0 {
+			return "", garden.Faults{"share": "nothing goes on any bed"}
+		}
+		return fmt.Sprintf("Put %s in the year for %s", text.Count(goes, "go", "goes"), text.Count(beds, "bed", "beds")), nil
+	})
+}
+
+// option is a bed's share as an option of its dose; ok is false where it gets nothing.
+func (s *Sharing) option(i int) (w Dose, o dose.Option, ok bool, err error) {
+	w = s.Beds[i].Dose
+	w.Request.Materials = make([]material.Batch, len(s.Of))
+	w.Shelf = make([]*garden.Stock, len(s.Of))
+	for m := range s.Of {
+		w.Request.Materials[m] = s.Of[m].Unbound() // it is shared out already
+		if s.Stocks[m].ID != 0 {
+			w.Shelf[m] = &s.Stocks[m]
+		}
+	}
+	o, ok, err = dose.Laid(w.Request, s.Given[i])
+	return w, o, ok, garden.FaultOf(err)
+}

@@ -1,0 +1,376 @@
+package dosejson
+
+import (
+	"bufio"
+	"bytes"
+	"cmp"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/agronomy/working"
+)
+
+// Answer is a dose as JSON. Amounts are rounded here, at the edge: rates and
+// ppm to a tenth, totals to the gram, pH to a hundredth.
+type Answer struct {
+	Direction string `json:"direction"`
+	// Stands is what the act school makes of the reading, PH what it is judged by;
+	// Target is where it is to be brought.
+	Stands    string    `json:"stands"`
+	PH        float64   `json:"judged_ph"`
+	Target    float64   `json:"target_ph"`
+	Need      Need      `json:"need"`
+	Potassium Potassium `json:"potassium"`
+	// Magnesium is absent where nothing is wanted.
+	Magnesium *Magnesium `json:"magnesium,omitempty"`
+	Options   []Option   `json:"options"`
+	Refused   []Refusal  `json:"refused"`
+	Guards    []Guard    `json:"guards"`
+}
+
+// Magnesium is the answer on magnesium that is low, where no lime is wanted.
+type Magnesium struct {
+	Need    float64       `json:"need_mg_g_m2"`
+	Working []Step        `json:"working"`
+	Options []MagnesiumOf `json:"options"`
+}
+
+// MagnesiumOf is one sulfate of magnesium; first_g_m2 goes on before another test.
+type MagnesiumOf struct {
+	Kind  string  `json:"kind"`
+	GM2   float64 `json:"g_m2"`
+	Total float64 `json:"total_g"`
+	First float64 `json:"first_g_m2"`
+}
+
+// Potassium is the answer on potassium, beside the one on pH.
+type Potassium struct {
+	State    string    `json:"state"`
+	Now      *float64  `json:"k_ppm_now,omitempty"`
+	Critical float64   `json:"critical_ppm"`
+	Need     float64   `json:"need_k2o_g_m2"`
+	Working  []Step    `json:"working"`
+	Options  []Option  `json:"options"`
+	Refused  []Refusal `json:"refused"`
+}
+
+// Rest is what of an option waits for the test of its retest: it has no day.
+type Rest struct {
+	Material string  `json:"material"`
+	GM2      float64 `json:"g_m2"`
+	Total    float64 `json:"total_g"`
+}
+
+// AtRetest is what a retest should read, and how much of what is on by then will
+// have reacted.
+type AtRetest struct {
+	Spread
+	Reacted float64 `json:"reacted_pct"`
+}
+
+// Need is pure CaCO₃ equivalent, below 0 when lowering; low and high hold two in
+// three of all doubts.
+type Need struct {
+	CaCO3   float64 `json:"caco3_g_m2"`
+	Low     float64 `json:"low"`
+	High    float64 `json:"high"`
+	Working []Step  `json:"working"`
+}
+
+// Step is one line of a working.
+type Step struct {
+	ID     string  `json:"id"`
+	Label  string  `json:"label"`
+	Value  float64 `json:"value"`
+	Unit   string  `json:"unit"`
+	How    string  `json:"how"`
+	Source string  `json:"source"`
+}
+
+// Part is one material of an option.
+type Part struct {
+	Kind  string  `json:"kind"`
+	GM2   float64 `json:"g_m2"`
+	Total float64 `json:"total_g"`
+	// Measure is the amount in scoops, handfuls or litres, "" when there is none.
+	Measure string `json:"measure,omitempty"`
+}
+
+// Application is one application.
+type Application struct {
+	N           int     `json:"n"`
+	Date        string  `json:"date"`
+	Material    string  `json:"material"`
+	GM2         float64 `json:"g_m2"`
+	PHAfter     float64 `json:"ph_after"`
+	TopAfter    float64 `json:"top_5cm_ph_after,omitempty"`
+	RetestFirst bool    `json:"retest_first,omitempty"`
+}
+
+// Spread is a pH with its doubt.
+type Spread struct {
+	Median float64 `json:"median"`
+	P05    float64 `json:"p05"`
+	P95    float64 `json:"p95"`
+}
+
+// Band is nine in ten of a pH.
+type Band struct {
+	P05 float64 `json:"p05"`
+	P95 float64 `json:"p95"`
+}
+
+// Option is one way to meet the need.
+type Option struct {
+	Materials    []Part        `json:"materials"`
+	CaCO3        float64       `json:"caco3_g_m2"`
+	Unmet        float64       `json:"unmet_caco3_g_m2"`
+	Limit        string        `json:"limit,omitempty"`
+	K2O          float64       `json:"k2o_g_m2"`
+	Calcium      float64       `json:"ca_g_m2"`
+	Magnesium    float64       `json:"mg_g_m2"`
+	Nitrogen     float64       `json:"n_g_m2,omitempty"`
+	KAfter       *float64      `json:"k_ppm_after,omitempty"`
+	Cost         *float64      `json:"cost,omitempty"`
+	Acts         float64       `json:"acts_weeks"`
+	Applications []Application `json:"goes"`
+	Retest       string        `json:"retest"`
+	SowFrom      string        `json:"sow_from,omitempty"`
+	PH           Spread        `json:"ph"`
+	AtRetest     AtRetest      `json:"ph_at_retest"`
+	// UnmetK2O is what an answer on potassium leaves; Over the chance of ending 0.2
+	// past the band before a test stands between.
+	UnmetK2O float64 `json:"unmet_k2o_g_m2,omitempty"`
+	Over     float64 `json:"past_band_pct"`
+	// Spread is nine in ten of where it settles by what the bed has shown of its level and of how much it takes together; absent by
+	// other methods.
+	Spread *Band `json:"spread,omitempty"`
+	// Rest is absent where nothing waits.
+	Rest    []Rest  `json:"rest,omitempty"`
+	Guards  []Guard `json:"guards"`
+	Working []Step  `json:"working"`
+}
+
+// Refusal is a material that may not be used, or does nothing.
+type Refusal struct {
+	Kind   string  `json:"kind"`
+	Guards []Guard `json:"guards"`
+}
+
+// Guard is a rule that holds.
+type Guard struct {
+	ID    string `json:"id"`
+	Level string `json:"level"`
+	Says  string `json:"says"`
+	Lifts string `json:"lifts,omitempty"`
+	// Test is the day of the test that is waited for.
+	Test string `json:"test,omitempty"`
+}
+
+func r1[T ~float64](x T) float64 { return quantity.Round(float64(x), 1) }
+func r2[T ~float64](x T) float64 { return quantity.Round(float64(x), 2) }
+
+// FromAnswer writes a core answer.
+func FromAnswer(a dose.Answer) Answer {
+	w := writer{a}
+	out := Answer{Direction: string(a.Direction), Stands: string(a.Stand), PH: r2(a.PH), Target: r2(a.Target),
+		Options: w.options(a.Options), Refused: refusals(a.Refused), Guards: guards(a.Guards),
+		Need: Need{r1(a.Need.CaCO3), r1(a.Need.Low), r1(a.Need.High), steps(a.Need.Working)}}
+	k := a.Potassium
+	out.Potassium = Potassium{State: string(a.K.State), Critical: r1(a.K.Scale.Critical), Need: r1(k.Need), Working: steps(k.Working),
+		Options: w.options(k.Options), Refused: refusals(k.Refused)}
+	if a.K.Now != nil {
+		now := r1(*a.K.Now)
+		out.Potassium.Now = &now
+	}
+	if m := a.Magnesium; len(m.Ways) > 0 {
+		out.Magnesium = &Magnesium{Need: r1(m.Need), Working: steps(m.Working)}
+		for _, x := range m.Ways {
+			out.Magnesium.Options = append(out.Magnesium.Options, MagnesiumOf{string(x.Kind), r1(x.Rate), r1(x.Total), r1(x.First)})
+		}
+	}
+	return out
+}
+
+func refusals(rs []dose.Refusal) []Refusal {
+	out := make([]Refusal, len(rs))
+	for i, r := range rs {
+		out[i] = Refusal{string(r.Kind), guards(r.Guards)}
+	}
+	return out
+}
+
+// writer writes the options of an answer to a request.
+type writer struct{ a dose.Answer }
+
+func (x *writer) options(os []dose.Option) []Option {
+	out := make([]Option, len(os))
+	for i := range os {
+		out[i] = x.option(&os[i])
+	}
+	return out
+}
+
+func (x *writer) option(o *dose.Option) Option {
+	w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), UnmetK2O: r1(o.UnmetK2O), Limit: o.Limit, K2O: r1(o.K2O),
+		Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
+		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest),
+			r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Applications: goes(o.Applications), Guards: guards(o.Guards),
+		Working: steps(x.a.Working(o))}
+	for _, p := range o.Parts {
+		if p.Rest > 0 {
+			w.Rest = append(w.Rest, Rest{string(p.Kind), r1(p.Rest), quantity.Round(float64(p.RestTotal), 0)})
+		}
+		if p.Rate == 0 {
+			continue
+		}
+		w.Materials = append(w.Materials, Part{string(p.Kind), r1(p.Rate), quantity.Round(float64(p.Total), 0),
+			text.Measure(p.Kind, p.Total, nil)})
+	}
+	w.Calcium, w.Magnesium, w.Nitrogen, w.Acts = r1(o.Calcium), r1(o.Magnesium), r1(o.N), r1(o.Acts)
+	if o.Cost != nil {
+		c := r2(*o.Cost)
+		w.Cost = &c
+	}
+	if x.a.Buffering.Method == soil.ByLearned {
+		w.Spread = &Band{w.PH.P05, w.PH.P95}
+	}
+	if o.KAfter != nil {
+		k := r1(*o.KAfter)
+		w.KAfter = &k
+	}
+	return w
+}
+
+func goes(gs []dose.Application) []Application {
+	out := make([]Application, len(gs))
+	for i, g := range gs {
+		out[i] = Application{g.N, g.Date.String(), string(g.Kind), r1(g.Rate), r2(g.PHAfter), r2(g.TopAfter), g.RetestFirst}
+	}
+	return out
+}
+
+func spread(s dose.Spread) Spread { return Spread{r2(s.Median), r2(s.P05), r2(s.P95)} }
+
+func guards(fs []guard.Finding) []Guard {
+	out := make([]Guard, len(fs))
+	for i, g := range text.Guards(fs) {
+		out[i] = Guard{ID: g.ID, Level: string(g.Level), Says: g.Says, Lifts: g.Lifts}
+		if test := cmp.Or(fs[i].With.Day("test"), fs[i].With.Day("retest")); test != 0 {
+			out[i].Test = test.String()
+		}
+	}
+	return out
+}
+
+func steps(ss []working.Step) []Step {
+	out := make([]Step, len(ss))
+	for i, s := range ss {
+		l := text.Step(s)
+		out[i] = Step{s.ID, l.Label, quantity.Round(s.Result.N, 4), string(s.Result.Unit), l.How, l.Source}
+	}
+	return out
+}
+
+// Answer works one request given as JSON. Errors are *dose.InputError.
+func AnswerTo(request []byte) (Answer, error) {
+	r, err := Decode(request)
+	if err != nil {
+		return Answer{}, err
+	}
+	q, err := r.Dose()
+	if err != nil {
+		return Answer{}, err
+	}
+	a, err := dose.For(q)
+	if err != nil {
+		return Answer{}, err
+	}
+	return FromAnswer(a), nil
+}
+
+// Fault writes an error as the contract has it.
+func Fault(err error) Error {
+	var in *dose.InputError
+	if errors.As(err, &in) {
+		return Error{in.Field, in.Why}
+	}
+	return Error{"request", err.Error()}
+}
+
+// maxRequest is the longest request that is read, bytes.
+const maxRequest = 1 << 20
+
+// Answerer answers one kind of request, read whole.
+type Answerer func(request []byte) (answer any, err error)
+
+// Doses and Rations answer requests for a dose, and for sharing out.
+var (
+	Doses   Answerer = func(b []byte) (any, error) { return AnswerTo(b) }
+	Rations Answerer = func(b []byte) (any, error) { return RationTo(b) }
+	// Forecasts answers requests for how a bed goes on.
+	Forecasts Answerer = func(b []byte) (any, error) { return ForecastTo(b) }
+)
+
+// One reads one request from r and writes its answer, or its error, to w. It
+// returns the error that was written.
+func (to Answerer) One(r io.Reader, w io.Writer) error {
+	b, err := io.ReadAll(io.LimitReader(r, maxRequest+1))
+	if err != nil {
+		return err
+	}
+	e := encoder(w)
+	if len(b) > maxRequest {
+		err = bad("request", "it is longer than 1 MiB")
+		return errors.Join(err, e.Encode(Fault(err)))
+	}
+	a, err := to(b)
+	if err != nil {
+		return errors.Join(err, e.Encode(Fault(err)))
+	}
+	e.SetIndent("", "  ")
+	return e.Encode(a)
+}
+
+// Lines answers a stream of requests, one a line, one answer or error a line, each as soon as it is worked.
+// It goes on after a bad line and returns how many were refused.
+func (to Answerer) Lines(r io.Reader, w io.Writer) (refused int, err error) {
+	in := bufio.NewScanner(r)
+	in.Buffer(make([]byte, 64<<10), maxRequest)
+	out := bufio.NewWriter(w)
+	e := encoder(out)
+	for in.Scan() {
+		line := bytes.TrimSpace(in.Bytes())
+		if len(line) == 0 {
+			continue
+		}
+		a, err := to(line)
+		if err != nil {
+			refused++
+			err = e.Encode(Fault(err))
+		} else {
+			err = e.Encode(a)
+		}
+		if err := errors.Join(err, out.Flush()); err != nil {
+			return refused, err
+		}
+	}
+	if err := in.Err(); err != nil {
+		refused++
+		_ = e.Encode(Error{"request", fmt.Sprintf("reading stopped: %v", err)})
+	}
+	return refused, out.Flush()
+}
+
+func encoder(w io.Writer) *json.Encoder {
+	e := json.NewEncoder(w)
+	e.SetEscapeHTML(false)
+	return e
+}

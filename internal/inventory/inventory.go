@@ -1,0 +1,342 @@
+package inventory
+
+import (
+	"context"
+	"math"
+	"slices"
+	"time"
+
+	"zephyrfield/agronomy/bedprep"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+)
+
+// Stock is a batch with its kind, what it is worth, what is left of it and what is
+// planned from it.
+type Stock struct {
+	garden.Stock
+	// Of is the batch as agronomy has it, Worth what it does.
+	Of    material.Batch
+	Worth material.Worth
+	// Planned is what open goes take of it.
+	Planned quantity.Mass
+	// Coming is what its fires would add by Until if they went on as they have this winter;
+	// 0 where too few were logged to tell.
+	Coming quantity.Mass
+	Until  quantity.Day
+	// Wild is the run of its vinegar test that was left out, -1 for none.
+	Wild int
+}
+
+// Ash tells whether it is a bin of ash.
+func (s Stock) Ash() bool { return s.Of.Family == material.Ash }
+
+// Short is what open goes want beyond what is left; 0 where there is enough or nobody
+// knows how much there is.
+func (s Stock) Short() quantity.Mass {
+	if s.Left == nil {
+		return 0
+	}
+	return max(0, s.Planned-*s.Left)
+}
+
+// Buy is something that the open goes want and that is not there.
+type Buy struct {
+	What material.Material
+	// Batch is the bag that more of it would be; nil where none stands there.
+	Batch *Stock
+	Need  quantity.Mass
+	// Bags is how many whole ones that is; 0 where nobody knows what a bag holds.
+	Bags int
+	// Amount is what they hold, or Need itself; Cost nil where no price is known.
+	Amount quantity.Mass
+	Cost   *float64
+	// Beds are those that want it, with how much.
+	Beds []BedNeed
+}
+
+// BedNeed is what one bed's open goes take.
+type BedNeed struct {
+	Bed    string
+	Amount quantity.Mass
+	Cost   *float64
+}
+
+// Shed is all that is on hand on a day.
+type Shed struct {
+	Garden garden.Garden
+	Stock  []Stock
+	Buys   []Buy
+	// Cost is of all that is to be bought and has a price; Unpriced what has none.
+	Cost     float64
+	Unpriced int
+	// Saved is what the limestone would cost that the planned ash stands in for, by the
+	// cheapest lime with a price; nil where none has one or no ash is planned.
+	Saved *float64
+}
+
+// Ash is how much ash may go on beds and in how many bins it is, and how much may not.
+func (s *Shed) Ash() (ash, barred quantity.Mass, bins int) {
+	for i := range s.Stock {
+		switch x := &s.Stock[i]; {
+		case !x.Ash() || x.Left == nil:
+		case x.Of.Barred():
+			barred += *x.Left
+		default:
+			ash, bins = ash+*x.Left, bins+1
+		}
+	}
+	return ash, barred, bins
+}
+
+// View is the shed on a day.
+func (k Service) View(ctx context.Context, today quantity.Day) (s Shed, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if s.Garden, err = r.Garden(); err != nil {
+			return err
+		}
+		all, err := garden.Shelf(r)
+		if err != nil {
+			return err
+		}
+		tasks, err := garden.Where[garden.Task](r, "state", garden.Open)
+		if err != nil {
+			return err
+		}
+		beds, err := garden.All[garden.Bed](r)
+		if err != nil {
+			return err
+		}
+		s.stock(all, tasks)
+		moves, err := garden.All[garden.Movement](r)
+		if err != nil {
+			return err
+		}
+		s.fires(moves, today)
+		s.buys(tasks, bedNames(beds))
+		s.saved(tasks)
+		return nil
+	})
+	return s, err
+}
+
+func bedNames(beds []garden.Bed) map[int64]string {
+	out := make(map[int64]string, len(beds))
+	for _, b := range beds {
+		out[b.ID] = b.Name
+	}
+	return out
+}
+
+// stock joins the batches that stand there with what is planned from each; ash first,
+// then by name.
+func (s *Shed) stock(all []garden.Stock, tasks []garden.Task) {
+	planned := map[int64]quantity.Mass{}
+	for _, t := range tasks {
+		if t.Kind == garden.TaskApplication && t.BatchID != nil {
+			planned[*t.BatchID] += t.Total
+		}
+	}
+	for _, x := range all {
+		m, ok := material.Find(x.Kind)
+		if !ok || x.Gone != 0 {
+			continue
+		}
+		of := x.Material(m)
+		_, wild := material.VinegarRuns(x.Vinegar)
+		s.Stock = append(s.Stock, Stock{Stock: x, Of: of, Worth: of.Worth(), Planned: planned[x.ID], Wild: wild})
+	}
+	slices.SortStableFunc(s.Stock, func(a, b Stock) int {
+		switch {
+		case a.Ash() == b.Ash():
+			return 0
+		case a.Ash():
+			return -1
+		}
+		return 1
+	})
+}
+
+// buys are what the open goes want beyond what is there: a row for each batch, or for a
+// kind that is not there. A go that was planned of a kind takes a batch of it that came
+// since.
+func (s *Shed) buys(tasks []garden.Task, beds map[int64]string) {
+	type key struct {
+		kind  material.Kind
+		batch int64
+	}
+	by := map[key][]garden.Task{}
+	var order []key
+	for _, t := range tasks {
+		m, ok := material.Find(t.What)
+		if t.Kind != garden.TaskApplication || !ok || m.Family == material.Ash || t.Step == bedprep.Organic {
+			continue // ash is not bought, and what the heap and the stable give neither
+		}
+		k := key{kind: t.What}
+		if x := s.find(t); x != nil {
+			k.batch = x.ID
+		}
+		if by[k] == nil {
+			order = append(order, k)
+		}
+		by[k] = append(by[k], t)
+	}
+	for _, k := range order {
+		b := Buy{Batch: s.find(by[k][0])}
+		b.What, _ = material.Find(k.kind)
+		for _, t := range by[k] {
+			b.Need += t.Total
+		}
+		if b.Batch != nil && b.Batch.Left != nil {
+			b.Need -= *b.Batch.Left
+		}
+		if b.Need <= 0 {
+			continue
+		}
+		b.bags()
+		b.shares(by[k], beds)
+		if b.Cost != nil {
+			s.Cost += *b.Cost
+		} else {
+			s.Unpriced++
+		}
+		s.Buys = append(s.Buys, b)
+	}
+}
+
+// fires says what the fires of this winter would add to each bin by its end.
+func (s *Shed) fires(moves []garden.Movement, today quantity.Day) {
+	from, end := winter(s.Garden.Hemisphere, today)
+	for i := range s.Stock {
+		x := &s.Stock[i]
+		var sum quantity.Mass
+		var first quantity.Day
+		for _, m := range moves {
+			if m.BatchID != x.ID || m.Kind != garden.MovedIn || m.Date < from || m.Date > today || !x.Ash() {
+				continue
+			}
+			if sum += m.Amount; first == 0 || m.Date < first {
+				first = m.Date
+			}
+		}
+		if more, ok := material.ByEnd(sum, first, today, end); ok {
+			x.Coming, x.Until = more, end
+		}
+	}
+}
+
+// winter is the heating season that a day lies in, or the last: it ends where spring
+// begins, on the first of March or of September.
+func winter(hemisphere string, today quantity.Day) (from, end quantity.Day) {
+	begin, last := time.October, time.March
+	if hemisphere == soil.South {
+		begin, last = time.April, time.September
+	}
+	from = quantity.Date(today.Year(), begin, 1)
+	if from > today {
+		from = quantity.Date(today.Year()-1, begin, 1)
+	}
+	if end = quantity.Date(from.Year(), last, 1); end < from {
+		end = quantity.Date(from.Year()+1, last, 1)
+	}
+	return from, end
+}
+
+// find is the batch that a go is from, else one of its kind.
+func (s *Shed) find(t garden.Task) *Stock {
+	for i := range s.Stock {
+		if x := &s.Stock[i]; t.BatchID != nil && x.ID == *t.BatchID || t.BatchID == nil && x.Kind == t.What {
+			return x
+		}
+	}
+	return nil
+}
+
+// bags rounds a need up to whole bags, and says what they cost.
+func (b *Buy) bags() {
+	b.Amount = b.Need
+	if b.Batch == nil {
+		return
+	}
+	if bag := b.Batch.Bag; bag != nil && *bag > 0 {
+		b.Bags = int(math.Ceil(float64(b.Need / *bag) - 1e-9))
+		b.Amount = quantity.Mass(b.Bags) * *bag
+	}
+	if p := b.Batch.Price; p != nil {
+		cost := *p * float64(b.Amount/quantity.Kilogram)
+		b.Cost = &cost
+	}
+}
+
+// shares says which beds want it: each its part of what is to be bought, by what it
+// takes.
+func (b *Buy) shares(tasks []garden.Task, beds map[int64]string) {
+	var sum quantity.Mass
+	for _, t := range tasks {
+		sum += t.Total
+	}
+	for _, t := range tasks {
+		name := beds[t.BedID]
+		i := slices.IndexFunc(b.Beds, func(x BedNeed) bool { return x.Bed == name })
+		if i < 0 {
+			i = len(b.Beds)
+			b.Beds = append(b.Beds, BedNeed{Bed: name})
+		}
+		b.Beds[i].Amount += t.Total
+		if b.Cost != nil {
+			cost := *b.Cost * float64(t.Total/sum)
+			if b.Beds[i].Cost != nil {
+				cost += *b.Beds[i].Cost
+			}
+			b.Beds[i].Cost = &cost
+		}
+	}
+}
+
+// saved reckons the lime that planned ash stands in for.
+func (s *Shed) saved(tasks []garden.Task) {
+	perGram := math.Inf(1) // of pure lime
+	for _, x := range s.Stock {
+		if x.Of.Family == material.Lime && x.Price != nil && x.Worth.EffectiveCCE > 0 {
+			perGram = min(perGram, *x.Price/float64(quantity.Kilogram)/x.Worth.EffectiveCCE)
+		}
+	}
+	lime := 0.0
+	for _, t := range tasks {
+		if x := s.find(t); t.Kind == garden.TaskApplication && x != nil && x.Ash() {
+			lime += float64(t.Total) * x.Worth.EffectiveCCE
+		}
+	}
+	if lime > 0 && !math.IsInf(perGram, 1) {
+		saved := lime * perGram
+		s.Saved = &saved
+	}
+}
+
+// Batch is one of the shelf.
+func (k Service) Batch(ctx context.Context, id int64) (b garden.Batch, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		b, err = garden.Get[garden.Batch](r, id)
+		return err
+	})
+	return b, err
+}
+
+// Moves is what is left of a batch, and what came and went, oldest first.
+func (k Service) Moves(ctx context.Context, id int64) (left *quantity.Mass, moves []garden.Movement, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if moves, err = garden.Where[garden.Movement](r, "batch_id", id); err != nil {
+			return err
+		}
+		all, err := garden.Shelf(r)
+		for _, x := range all {
+			if x.ID == id {
+				left = x.Left
+			}
+		}
+		return err
+	})
+	return left, moves, err
+}

@@ -1,0 +1,315 @@
+package layout
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/garden"
+)
+
+// MostAtOnce is how many beds are added or changed at one press.
+const MostAtOnce = 400
+
+// path is what is left between beds that are laid out in a row, m.
+const path = 0.5
+
+// Like adds beds like another, in a row across it with paths between, each where nothing
+// lies yet, with its crops to come; names are counted on.
+func (k Service) Like(ctx context.Context, a garden.Actor, bed int64, n int, between float64) (last garden.Bed, r garden.Receipt,
+	err error) {
+	f := garden.Faults{}
+	if !garden.LimitCopies.Holds(float64(n)) {
+		f["copies"] = garden.LimitCopies.Says()
+	}
+	if !garden.LimitPath.Holds(between) {
+		f["between"] = garden.LimitPath.Says()
+	}
+	if err := f.OrNil(); err != nil {
+		return last, r, err
+	}
+	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		was, err := garden.Get[garden.Bed](tx, bed)
+		if err != nil {
+			return "", err
+		}
+		all, err := garden.All[garden.Bed](tx)
+		if err != nil {
+			return "", err
+		}
+		ps, err := garden.Where[garden.Planting](tx, "bed_id", bed)
+		if err != nil {
+			return "", err
+		}
+		last = was
+		for range n {
+			b := last
+			b.Meta, b.Retired, b.TaughtFrom = garden.Meta{}, 0, 0
+			b.Name = counted(was.Name, all)
+			beside(&b, last, between, all)
+			if err := tx.Insert(&b); err != nil {
+				return "", err
+			}
+			for _, p := range ps {
+				if p.Cleared == 0 || p.Cleared > a.Today {
+					p.Meta, p.BedID = garden.Meta{}, b.ID
+					if err := tx.Insert(&p); err != nil {
+						return "", err
+					}
+				}
+			}
+			all, last = append(all, b), b
+		}
+		if n == 1 {
+			return "Added " + last.Name + ", like " + was.Name, nil
+		}
+		return fmt.Sprintf("Added %d beds like %s, up to %s", n, was.Name, last.Name), nil
+	})
+	return last, r, err
+}
+
+// beside puts a bed across the one before it, as far on as nothing lies there.
+func beside(b *garden.Bed, before garden.Bed, between float64, all []garden.Bed) {
+	low, high := before.Bounds()
+	step := func() { b.Y += high.Y - low.Y + between }
+	if high.Y-low.Y > high.X-low.X { // a bed that runs north lies beside the next
+		step = func() { b.X += high.X - low.X + between }
+	}
+	for step(); slices.ContainsFunc(all, func(x garden.Bed) bool { return x.Retired == 0 && garden.Overlaps(*b, x) }); {
+		step()
+	}
+}
+
+// counted counts a name on until no bed has it: after Terrace 2 comes Terrace 3, after
+// Terrace comes Terrace 2.
+func counted(name string, beds []garden.Bed) string {
+	n, stem := 1, name
+	if i := strings.LastIndexFunc(name, func(r rune) bool { return r < '0' || r > '9' }); i < len(name)-1 {
+		if x, err := strconv.Atoi(name[i+1:]); err == nil {
+			n, stem = x, name[:i+1]
+		}
+	} else {
+		stem += " "
+	}
+	for {
+		n++
+		try := stem + strconv.Itoa(n)
+		if !slices.ContainsFunc(beds, func(b garden.Bed) bool { return garden.Fold(b.Name) == garden.Fold(try) }) {
+			return try
+		}
+	}
+}
+
+// New is a bed of a table, with its crop; Line is where it stands in it, Placed whether the
+// table says where it lies.
+type New struct {
+	Line   int
+	Bed    garden.Bed
+	Crop   string
+	Sown   quantity.Day
+	Placed bool
+}
+
+// AddTable adds the beds of a table: all of them, or none. Those of which nobody said where
+// they lie are laid out in a row, each part of the garden below what is there.
+func (k Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		all, err := garden.All[garden.Bed](tx)
+		if err != nil {
+			return "", err
+		}
+		rowOf, blocks := map[string]garden.Bed{}, blocksOf(rows)
+		for _, x := range rows {
+			b := x.Bed
+			if slices.ContainsFunc(all, func(o garden.Bed) bool { return garden.Fold(o.Name) == garden.Fold(b.Name) }) {
+				return "", garden.Faults{"table": fmt.Sprintf("line %d: there is a bed called %s already", x.Line, b.Name)}
+			}
+			switch before, ok := rowOf[b.Part]; {
+			case x.Placed:
+			case ok:
+				b.X, b.Y = before.X, before.Y
+				beside(&b, before, path, all)
+				blocks[b.Part].wrap(&b, all)
+			default:
+				b.X, b.Y = 1, 1
+				for _, o := range all {
+					if _, high := o.Bounds(); o.Retired == 0 {
+						b.Y = max(b.Y, high.Y+2*path)
+					}
+				}
+			}
+			rowOf[b.Part] = b
+			blocks[b.Part].holds(b)
+			if err := addOne(tx, &b, x.Crop, x.Sown); err != nil {
+				return "", atLine(x.Line, err)
+			}
+			all = append(all, b)
+		}
+		return "Added " + text.Count(len(rows), "bed", "beds") + " of a table", nil
+	})
+}
+
+// block is where the beds of a part of a table are laid out: in rows, once one row would be long beside its depth.
+type block struct {
+	area, longest float64
+	begun         bool
+	low, high     garden.Point
+}
+
+// longRow is how many times as long as deep a block may be at the most.
+const longRow = 3
+
+func blocksOf(rows []New) map[string]*block {
+	out := map[string]*block{}
+	for _, x := range rows {
+		b := out[x.Bed.Part]
+		if b == nil {
+			b = &block{}
+			out[x.Bed.Part] = b
+		}
+		low, high := x.Bed.Bounds()
+		b.area += (high.X - low.X + path) * (high.Y - low.Y + path)
+		b.longest = max(b.longest, high.X-low.X, high.Y-low.Y)
+	}
+	return out
+}
+
+func (k *block) holds(b garden.Bed) {
+	low, high := b.Bounds()
+	if !k.begun {
+		k.begun, k.low, k.high = true, low, high
+	}
+	k.high.X, k.high.Y = max(k.high.X, high.X), max(k.high.Y, high.Y)
+}
+
+// wrap begins a new row where the bed would lie too far along this one: below it, or to the east of beds that run east.
+func (k *block) wrap(b *garden.Bed, all []garden.Bed) {
+	most := max(math.Sqrt(longRow*k.area), k.longest)
+	low, high := b.Bounds()
+	if north := high.Y-low.Y > high.X-low.X; north && high.X-k.low.X > most {
+		b.X, b.Y = b.X+k.low.X-low.X, b.Y+k.high.Y+path-low.Y
+	} else if !north && high.Y-k.low.Y > most {
+		b.X, b.Y = b.X+k.high.X+path-low.X, b.Y+k.low.Y-low.Y
+	}
+	for slices.ContainsFunc(all, func(x garden.Bed) bool { return x.Retired == 0 && garden.Overlaps(*b, x) }) {
+		beside(b, *b, path, all)
+	}
+}
+
+func addOne(tx Tx, b *garden.Bed, crp string, sown quantity.Day) error {
+	if err := garden.CheckBed(*b, crp, sown); err != nil {
+		return err
+	}
+	if _, err := garden.KnownCrop(tx, crp); err != nil {
+		return err
+	}
+	if err := tx.Insert(b); err != nil {
+		return err
+	}
+	return tx.Insert(&garden.Planting{BedID: b.ID, Crop: crp, Sown: sown})
+}
+
+// atLine says in which line of a table something is wrong.
+func atLine(line int, err error) error {
+	f, ok := err.(garden.Faults)
+	if !ok {
+		return err
+	}
+	for field, why := range f {
+		return garden.Faults{"table": fmt.Sprintf("line %d, %s: %s", line, field, why)}
+	}
+	return err
+}
+
+// Change is what many beds are given at once; what is empty stays as it is.
+type Change struct {
+	Texture  soil.Texture
+	Depth    quantity.Depth
+	Worked   soil.Worked
+	FreeLime soil.FreeLime
+	// Part is where they lie, told where SetPart is set.
+	Part    string
+	SetPart bool
+	// Crop follows what stands there, from Sown on.
+	Crop   string
+	Sown   quantity.Day
+	Retire bool
+}
+
+// zero tells whether nothing is changed.
+func (c *Change) zero() bool { return *c == Change{Sown: c.Sown} }
+
+// ChangeMany changes beds at once: all of them, or none.
+func (k Service) ChangeMany(ctx context.Context, a garden.Actor, beds []int64, c Change) (garden.Receipt, error) {
+	switch {
+	case len(beds) == 0:
+		return garden.Receipt{}, garden.Faults{"beds": "choose the beds first"}
+	case len(beds) > MostAtOnce:
+		return garden.Receipt{}, garden.Faults{"beds": fmt.Sprintf("at most %d beds at once", MostAtOnce)}
+	case c.zero():
+		return garden.Receipt{}, garden.Faults{"beds": "say what they should be given"}
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		for _, id := range beds {
+			b, err := garden.Get[garden.Bed](tx, id)
+			if err != nil {
+				return "", err
+			}
+			if err := c.apply(tx, a, &b); err != nil {
+				return "", err
+			}
+		}
+		if c.Retire {
+			return "Retired " + text.Count(len(beds), "bed", "beds"), nil
+		}
+		return "Changed " + text.Count(len(beds), "bed", "beds"), nil
+	})
+}
+
+func (c *Change) apply(tx Tx, a garden.Actor, b *garden.Bed) error {
+	if c.Retire {
+		return retire(tx, a, b)
+	}
+	was := *b
+	if c.Texture != "" {
+		// What a jar or a hand found is no more how it is known.
+		b.Texture, b.TextureBy, b.Jar, b.Clay = c.Texture, "", nil, nil
+	}
+	if c.Depth != 0 {
+		b.Depth = c.Depth
+	}
+	if c.Worked != "" {
+		b.Worked = c.Worked
+	}
+	if c.FreeLime != "" {
+		b.FreeLime = c.FreeLime
+	}
+	if c.SetPart {
+		b.Part = strings.TrimSpace(c.Part)
+	}
+	if err := garden.CheckGround(*b).OrNil(); err != nil {
+		return err
+	}
+	if !same(was, *b) {
+		if err := tx.Update(b); err != nil {
+			return err
+		}
+	}
+	if c.Crop == "" {
+		return nil
+	}
+	_, err := plant(tx, garden.Planting{BedID: b.ID, Crop: c.Crop, Sown: c.Sown}, false)
+	return err
+}
+
+// same tells whether nothing of what Change gives was changed.
+func same(a, b garden.Bed) bool {
+	return a.Texture == b.Texture && a.TextureBy == b.TextureBy && a.Depth == b.Depth && a.Worked == b.Worked && a.FreeLime == b.FreeLime &&
+		a.Part == b.Part
+}

@@ -1,0 +1,126 @@
+package layout
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/garden"
+)
+
+// Soil is what was measured of the soil's temperature, newest first.
+type Soil struct {
+	Garden garden.Garden
+	Days   []garden.SoilDay
+}
+
+// Soil reads it.
+func (k Service) Soil(ctx context.Context) (s Soil, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		if s.Garden, err = r.Garden(); err != nil {
+			return err
+		}
+		s.Days, err = garden.All[garden.SoilDay](r)
+		slices.Reverse(s.Days)
+		return err
+	})
+	return s, err
+}
+
+// TakeSoil takes soil temperatures: a day that is there already is put right, one that says the same
+// is left. What a gardener measured is not gone over by a source. Where nothing is new,
+// nothing is changed, and n is 0.
+func (k Service) TakeSoil(ctx context.Context, a garden.Actor, days []garden.SoilDay) (n int, r garden.Receipt, err error) {
+	for _, d := range days {
+		if err := garden.CheckSoilDay(d, a.Today).OrNil(); err != nil {
+			return 0, r, err
+		}
+	}
+	fresh, err := k.fresh(ctx, days)
+	if err != nil || len(fresh) == 0 {
+		return 0, r, err
+	}
+	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		if fresh, err = freshIn(tx, days); err != nil {
+			return "", err
+		}
+		n = 0
+		for i := range fresh {
+			x := &fresh[i]
+			if x.ID == 0 {
+				err = tx.Insert(x)
+			} else {
+				err = tx.Update(x)
+			}
+			if err != nil {
+				return "", err
+			}
+			n++
+		}
+		return tookSoil(fresh), nil
+	})
+	return n, r, err
+}
+
+func tookSoil(fresh []garden.SoilDay) string {
+	if len(fresh) == 1 {
+		return fmt.Sprintf("Soil of %s was %s", text.DayYear(fresh[0].Day), text.Temperature(fresh[0].Soil))
+	}
+	first, last := fresh[0].Day, fresh[0].Day
+	for _, x := range fresh {
+		first, last = min(first, x.Day), max(last, x.Day)
+	}
+	return fmt.Sprintf("Took in the soil’s temperature of %s, %s to %s", text.Count(len(fresh), "day", "days"), text.DayYear(first),
+		text.DayYear(last))
+}
+
+// fresh are the days that say something new.
+func (k Service) fresh(ctx context.Context, days []garden.SoilDay) (out []garden.SoilDay, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error { out, err = freshIn(r, days); return err })
+	return out, err
+}
+
+func freshIn(r garden.Reader, days []garden.SoilDay) (out []garden.SoilDay, err error) {
+	all, err := garden.All[garden.SoilDay](r)
+	if err != nil {
+		return nil, err
+	}
+	had := make(map[quantity.Day]garden.SoilDay, len(all))
+	for _, x := range all {
+		had[x.Day] = x
+	}
+	for _, d := range days {
+		was, ok := had[d.Day]
+		if ok && (was.Soil == d.Soil && was.Source == d.Source || was.Source == "" && d.Source != "") {
+			continue
+		}
+		d.Meta = was.Meta
+		out = append(out, d)
+		had[d.Day] = d // a day told twice: the last holds
+	}
+	return distinctDays(out), nil
+}
+
+// distinctDays keeps the last word on each day.
+func distinctDays(days []garden.SoilDay) (out []garden.SoilDay) {
+	for i, x := range days {
+		if !slices.ContainsFunc(days[i+1:], func(y garden.SoilDay) bool { return y.Day == x.Day }) {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
+// DropSoil takes one out.
+func (k Service) DropSoil(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		x, err := garden.Get[garden.SoilDay](tx, id)
+		if err != nil {
+			return "", err
+		}
+		x.Version = version
+		return "Took out the soil’s temperature of " + text.DayYear(x.Day), tx.Delete(&x)
+	})
+}

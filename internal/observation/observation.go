@@ -1,0 +1,231 @@
+// Package observation notes what the eye sees on a bed.
+package observation
+
+import (
+	"bytes"
+	"context"
+	"image"
+	"image/jpeg"
+	_ "image/png" // what a phone or a screen may send
+	"strings"
+
+	"golang.org/x/image/draw"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/symptom"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/garden"
+)
+
+// Service notes what is seen.
+type Service struct{ Store garden.Store }
+
+// Reader and Tx are what the store is asked here.
+type (
+	Reader interface {
+		garden.Reader
+		// Found are what readings that stand told, from a day on; bed 0: of all beds on which
+		// something was seen.
+		Found(bed int64, from string) ([]garden.Found, error)
+	}
+	Tx interface {
+		Reader
+		garden.Writer
+	}
+)
+
+// mostSide is how long the longer side of a kept picture is at most, mostPixels what is
+// looked at at all.
+const (
+	mostSide   = 1000
+	mostPixels = 60_000_000
+	quality    = 72
+)
+
+// Small makes a picture small enough to keep: no larger than it has to be, and without
+// what a camera writes into it, such as the place.
+func Small(raw []byte) ([]byte, error) {
+	wrong := garden.Faults{"photo": "that is no photograph that can be read here; JPEG or PNG is needed"}
+	head, _, err := image.DecodeConfig(bytes.NewReader(raw))
+	if err != nil || head.Width < 1 || head.Height < 1 || head.Width*head.Height > mostPixels {
+		return nil, wrong
+	}
+	full, _, err := image.Decode(bytes.NewReader(raw))
+	if err != nil {
+		return nil, wrong
+	}
+	w, h := head.Width, head.Height
+	if side := max(w, h); side > mostSide {
+		w, h = max(1, w*mostSide/side), max(1, h*mostSide/side)
+	}
+	small := image.NewRGBA(image.Rect(0, 0, w, h))
+	draw.BiLinear.Scale(small, small.Bounds(), full, full.Bounds(), draw.Src, nil)
+	var out bytes.Buffer
+	if err := jpeg.Encode(&out, small, &jpeg.Options{Quality: quality}); err != nil {
+		return nil, err
+	}
+	return out.Bytes(), nil
+}
+
+// Note notes what was seen, with its picture where there is one.
+func (k Service) Note(ctx context.Context, a garden.Actor, s garden.Observation, photo []byte) (garden.Receipt, error) {
+	s.Note, s.Pictured = strings.TrimSpace(s.Note), photo != nil
+	f := garden.Faults{}
+	switch {
+	case s.Day > a.Today:
+		f["day"] = "that day is still to come"
+	case garden.DayFault(s.Day) != "":
+		f["day"] = garden.DayFault(s.Day)
+	}
+	if err := f.OrNil(); err != nil {
+		return garden.Receipt{}, err
+	}
+	if photo != nil {
+		var err error
+		if photo, err = Small(photo); err != nil {
+			return garden.Receipt{}, err
+		}
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		b, err := garden.Get[garden.Bed](tx, s.BedID)
+		if err != nil {
+			return "", err
+		}
+		if err := garden.CheckObservation(&s); err != nil {
+			return "", err
+		}
+		if err := tx.Insert(&s); err != nil {
+			return "", err
+		}
+		if photo != nil {
+			p := garden.Photo{ObservationID: s.ID, JPEG: garden.Encode(photo)}
+			if err := garden.CheckPhoto(&p); err != nil {
+				return "", err
+			}
+			if err := tx.Insert(&p); err != nil {
+				return "", err
+			}
+		}
+		return "Seen on " + b.Name + ": " + text.Lower(text.SymptomName(s.Sign)), nil
+	})
+}
+
+// Forget takes a sight off the record, with its picture.
+func (k Service) Forget(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		s, err := garden.Get[garden.Observation](tx, id)
+		if err != nil {
+			return "", err
+		}
+		photos, err := garden.Where[garden.Photo](tx, "sight_id", id)
+		if err != nil {
+			return "", err
+		}
+		for i := range photos {
+			if err := tx.Delete(&photos[i]); err != nil {
+				return "", err
+			}
+		}
+		s.Version = version
+		return "Took off: " + text.Lower(text.SymptomName(s.Sign)), tx.Delete(&s)
+	})
+}
+
+// Observed is a sight with what it asks.
+type Observed struct {
+	garden.Observation
+	// Open is set while nothing has answered it.
+	Open bool
+}
+
+// OfBed are the sights of a bed up to a day, newest first.
+func (k Service) OfBed(ctx context.Context, bed int64, today quantity.Day) (out []Observed, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		out, err = ofBed(r, bed, today)
+		return err
+	})
+	return out, err
+}
+
+func ofBed(r Reader, bed int64, today quantity.Day) (out []Observed, err error) {
+	all, err := garden.Where[garden.Observation](r, "bed_id", bed)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	found, err := foundSince(r, bed, today)
+	if err != nil {
+		return nil, err
+	}
+	for i := len(all) - 1; i >= 0; i-- {
+		if all[i].Day <= today {
+			out = append(out, Observed{all[i], open(all[i], found, today)})
+		}
+	}
+	return out, nil
+}
+
+// foundSince is what was read of a bed, or of all for 0, while a sight of today could still be
+// a question, by bed.
+func foundSince(r Reader, bed int64, today quantity.Day) (map[int64][]garden.Found, error) {
+	all, err := r.Found(bed, (today - symptom.Fresh).String())
+	of := map[int64][]garden.Found{}
+	for _, x := range all {
+		of[x.BedID] = append(of[x.BedID], x)
+	}
+	return of, err
+}
+
+// open tells whether a sight is still a question.
+func open(s garden.Observation, found map[int64][]garden.Found, today quantity.Day) bool {
+	x, ok := symptom.Find(s.Sign)
+	if !ok || today-s.Day > symptom.Fresh {
+		return false
+	}
+	for _, r := range found[s.BedID] {
+		if r.Date <= today && x.Answered(s.Day, r.Date, r.PH, r.Potassium) {
+			return false
+		}
+	}
+	return true
+}
+
+// Asks are the beds that something is still asked of, with the newest sight of each: the
+// questions for the next round.
+func (k Service) Asks(ctx context.Context, today quantity.Day) (asks map[int64]garden.Observation, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		asks, err = asksOn(r, today)
+		return err
+	})
+	return asks, err
+}
+
+func asksOn(r Reader, today quantity.Day) (map[int64]garden.Observation, error) {
+	all, err := garden.All[garden.Observation](r)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	found, err := foundSince(r, 0, today)
+	if err != nil {
+		return nil, err
+	}
+	asks := map[int64]garden.Observation{}
+	for _, s := range all {
+		if s.Day <= today && open(s, found, today) {
+			asks[s.BedID] = s
+		}
+	}
+	return asks, nil
+}
+
+// Photo is the picture of a sight.
+func (k Service) Photo(ctx context.Context, sight int64) (raw []byte, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		p, err := garden.One[garden.Photo](r, "sight_id", sight)
+		if err != nil {
+			return err
+		}
+		raw, err = p.JPEG.Bytes()
+		return err
+	})
+	return raw, err
+}

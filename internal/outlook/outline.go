@@ -1,0 +1,94 @@
+package outlook
+
+import (
+	"context"
+	"slices"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/cache"
+	"zephyrfield/internal/garden"
+)
+
+// Outline is a bed's line in short.
+type Outline struct {
+	State bedstate.State
+	// Back and Ahead are its level by half years, Back up to today and Ahead, the middle line alone, from today on; none where
+	// it was never read.
+	Back, Ahead []forecast.Spread
+	// Leaves is the month in which its median leaves its band; no day where it stays in it, or is out of it already.
+	Leaves quantity.Day
+}
+
+// outlineYears are told back and ahead.
+const outlineYears = 3
+
+// Outlines are those of all beds on the plan, in the plan's order.
+func (k Service) Outlines(ctx context.Context, today quantity.Day) (out []Outline, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		out, err = garden.Cached(r, outlineLists, today, func() ([]Outline, error) { return k.outlines(r, today) })
+		return err
+	})
+	return out, err
+}
+
+// outlineLists are those of all beds on a day, pastLines what is behind each.
+var (
+	outlineLists = cache.Kind{Name: "outlines", Room: 2}
+	pastLines    = cache.Kind{Name: "past lines", Room: 1000}
+)
+
+// pastOn is what the line behind a bed is kept by.
+type pastOn struct {
+	bed   int64
+	today quantity.Day
+}
+
+func (k Service) outlines(r Reader, today quantity.Day) (out []Outline, err error) {
+	records, g, err := bedstate.ReadBeds(r, today)
+	if err != nil {
+		return nil, err
+	}
+	batches, err := bedstate.BatchesByID(r)
+	if err != nil {
+		return nil, err
+	}
+	records = slices.DeleteFunc(records, func(rec bedstate.Record) bool { return rec.Bed.Kind == garden.KindHeap })
+	out = make([]Outline, len(records))
+	forecast.Each(len(records), func(i int) {
+		out[i].State = records[i].State
+		if records[i].Lesson != nil {
+			s := Forecast{Record: records[i], Garden: g, Today: today, Batches: batches}
+			out[i].tell(&s)
+		}
+		k.Work.one()
+	})
+	return out, nil
+}
+
+// tell foretells a bed in short: behind today by what its readings said by then, which all that it rests on keeps; ahead by
+// the middle line of its forecast.
+func (o *Outline) tell(s *Forecast) {
+	model := s.Lesson.Model()
+	var days []quantity.Day
+	for m := -12 * outlineYears; m <= 0; m += 6 {
+		days = append(days, s.Today.AddMonths(m))
+	}
+	back := func() ([]forecast.Spread, error) { return forecast.Levels(model, days), nil }
+	o.Back, _ = cache.Get(s.Lesson.Cache(), pastLines, pastOn{s.Bed.ID, s.Today}, s.Lesson.Version(), back)
+	course := s.Lesson.With(s.plan())
+	var months []forecast.Spread
+	for m := 0; m <= 12*outlineYears; m++ {
+		d := s.Today.AddMonths(m)
+		months = append(months, forecast.Spread{Date: d, Median: float64(course.On(d).PH)})
+		if m%6 == 0 {
+			o.Ahead = append(o.Ahead, months[m])
+		}
+	}
+	band := o.State.Crop.Band
+	if st, _ := bed.Against(band, quantity.PH(months[0].Median)); st == bed.InBand {
+		o.Leaves, _ = forecast.Leaves(months, s.Today, band.Low, band.High)
+	}
+}

@@ -1,0 +1,142 @@
+package outlook
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/schedule"
+)
+
+// Report is a season of a garden's beds, complete enough to be shown to whoever has to be shown: what was read, what went on
+// and of which batch, what was promised and what came of it, and what is to be done next.
+type Report struct {
+	Garden garden.Garden
+	Today  quantity.Day
+	Season string
+	// Seasons are those that there is anything of, the newest first.
+	Seasons []string
+	Beds    []BedReport
+	// Batches are all that are known of, by number.
+	Batches map[int64]garden.Batch
+}
+
+// BedReport is a bed in a report, each list in the order of its days.
+type BedReport struct {
+	bedstate.Record
+	Readings []garden.Reading
+	Put      []ReportedApplication
+	// Sum is what all of it brought, g/m².
+	Sum    ledger.Brought
+	Checks []forecast.Check
+	Crops  []garden.Planting
+	// Next are the tasks that are open.
+	Next []garden.Task
+}
+
+// ReportedApplication is something that went on, with its batch and what it brought.
+type ReportedApplication struct {
+	garden.Application
+	Batch   *garden.Batch
+	Brought ledger.Brought
+}
+
+// Empty tells whether nothing is told of the bed in the season.
+func (b *BedReport) Empty() bool { return len(b.Readings)+len(b.Put)+len(b.Crops)+len(b.Next) == 0 }
+
+// Report makes the report of a season, "" for that of today, of one bed or of all (0).
+func (k Service) Report(ctx context.Context, season string, bed int64, today quantity.Day) (p Report, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		records, g, err := bedstate.ReadBeds(r, today)
+		if err != nil {
+			return err
+		}
+		batches, err := bedstate.BatchesByID(r)
+		if err != nil {
+			return err
+		}
+		p = Report{Garden: g, Today: today, Season: season, Batches: batches}
+		if p.Season == "" {
+			p.Season = schedule.SeasonOf(today, g.Hemisphere)
+		}
+		for _, rec := range records {
+			p.seasonsOf(&rec)
+			if bed != 0 && rec.Bed.ID != bed || rec.Bed.Kind == garden.KindHeap {
+				continue
+			}
+			p.Beds = append(p.Beds, p.bed(rec, batches))
+		}
+		p.add(p.Season)
+		slices.SortFunc(p.Seasons, func(a, b string) int { return strings.Compare(b, a) })
+		return nil
+	})
+	return p, err
+}
+
+func (p *Report) add(season string) {
+	if !slices.Contains(p.Seasons, season) {
+		p.Seasons = append(p.Seasons, season)
+	}
+}
+
+// seasonsOf adds the seasons that a bed has anything of.
+func (p *Report) seasonsOf(rec *bedstate.Record) {
+	for i := range rec.Readings {
+		p.add(schedule.SeasonOf(rec.Readings[i].Date, p.Garden.Hemisphere))
+	}
+	for i := range rec.Applications {
+		p.add(schedule.SeasonOf(rec.Applications[i].Date, p.Garden.Hemisphere))
+	}
+}
+
+// in tells whether a day lies in the season, and is not to come.
+func (p *Report) in(d quantity.Day) bool {
+	return d <= p.Today && schedule.SeasonOf(d, p.Garden.Hemisphere) == p.Season
+}
+
+func (p *Report) bed(rec bedstate.Record, batches map[int64]garden.Batch) BedReport {
+	b := BedReport{Record: rec}
+	for _, x := range rec.Readings {
+		if p.in(x.Date) {
+			b.Readings = append(b.Readings, x)
+		}
+	}
+	for _, x := range rec.Applications {
+		if !p.in(x.Date) {
+			continue
+		}
+		put := ReportedApplication{Application: x, Brought: schedule.BroughtBy(&x, p.Garden)}
+		if x.BatchID != nil {
+			if of, ok := batches[*x.BatchID]; ok {
+				put.Batch = &of
+			}
+		}
+		b.Put = append(b.Put, put)
+		b.Sum.Add(put.Brought)
+	}
+	for _, k := range rec.Lesson.Checks() {
+		if p.in(k.Date) {
+			b.Checks = append(b.Checks, k)
+		}
+	}
+	for _, x := range rec.Plantings {
+		from, to := schedule.SeasonOf(x.Sown, p.Garden.Hemisphere), schedule.SeasonOf(p.Today, p.Garden.Hemisphere)
+		if x.Cleared != 0 {
+			to = schedule.SeasonOf(x.Cleared, p.Garden.Hemisphere)
+		}
+		if from <= p.Season && p.Season <= to {
+			b.Crops = append(b.Crops, x)
+		}
+	}
+	for _, t := range rec.Tasks {
+		if _, held := rec.Held[t.ID]; t.State == garden.Open && !held {
+			b.Next = append(b.Next, t)
+		}
+	}
+	return b
+}

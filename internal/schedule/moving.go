@@ -1,0 +1,203 @@
+package schedule
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/garden"
+)
+
+// Moving is what comes of putting an open task on another day by hand.
+type Moving struct {
+	Garden garden.Garden
+	Bed    garden.Bed
+	// Task has the day that it was planned for; Stands is where it stands now.
+	Task   garden.Task
+	Stands calendar.Placed
+	To     quantity.Day
+	// Trial says what the day breaks and which days near it serve.
+	Trial calendar.Trial
+	// Others are tasks of the bed that would move with it.
+	Others []Shift
+	Batch  *garden.Batch
+}
+
+// Shift is a task that another's move moves.
+type Shift struct {
+	Task garden.Task
+	// Batch is what it is of, nil where it is of none.
+	Batch *garden.Batch
+	// Due is for which day it would be planned then.
+	Due     quantity.Day
+	Was, Is calendar.Placed
+}
+
+// MoveAhead is how far ahead a task may be moved.
+const MoveAhead = 2 * calendar.Horizon
+
+// Serves tells whether the task may stand on the day that was asked for.
+func (m *Moving) Serves() bool { return m.Trial.Why == calendar.Free && !m.Trial.Retest }
+
+// Moving asks what comes of moving a task to a day; no day asks about the day on which it
+// stands.
+func (k Service) Moving(ctx context.Context, task int64, to, today quantity.Day) (m Moving, err error) {
+	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+		t, err := garden.Get[garden.Task](r, task)
+		if err != nil {
+			return err
+		}
+		m, err = moving(r, t, to, today)
+		return err
+	})
+	return m, err
+}
+
+func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err error) {
+	if t.State != garden.Open {
+		return m, garden.ErrStale
+	}
+	rec, err := bedstate.ReadBed(r, t.BedID, today, today)
+	if err != nil {
+		return m, err
+	}
+	if m.Garden, err = r.Garden(); err != nil {
+		return m, err
+	}
+	batches, err := bedstate.BatchesByID(r)
+	if err != nil {
+		return m, err
+	}
+	m.Batch = garden.BatchIn(batches, t.BatchID)
+	m.Bed, m.Task, m.To = rec.Bed, t, to
+	if on, held := rec.Held[t.ID]; held {
+		return m, garden.Faults{"to": "the reading that this rests on was struck out on " + text.DayYear(on) + "; plan the dose anew"}
+	}
+	// The calendar dates them from the days that they were planned for.
+	for i := range rec.Tasks {
+		if x, ok := rec.Moved[rec.Tasks[i].ID]; ok {
+			rec.Tasks[i].Due = x.From
+		}
+	}
+	items, at := rec.Items(rec.Tasks, rec.Held)
+	was := rec.Season.Schedule(items, today)
+	for i := range items {
+		if rec.Tasks[at[i]].ID == t.ID {
+			m.Stands = was[i]
+		}
+	}
+	if m.To == 0 {
+		m.To = m.Stands.Lands
+	}
+	m.Trial = rec.Season.Try(items, t.ID, m.To, today)
+	for i := range items {
+		if own := &rec.Tasks[at[i]]; own.ID != t.ID && (m.Trial.Placed[i].Day != was[i].Day || m.Trial.Due[i] != own.Due) {
+			m.Others = append(m.Others, Shift{*own, garden.BatchIn(batches, own.BatchID), m.Trial.Due[i], was[i], m.Trial.Placed[i]})
+		}
+	}
+	return m, nil
+}
+
+// Move puts an open task on another day by hand. A day that breaks a rule is refused, with
+// the rule and the nearest days that serve.
+func (k Service) Move(ctx context.Context, a garden.Actor, task, version int64, to quantity.Day) (garden.Receipt, error) {
+	if to.IsZero() {
+		return garden.Receipt{}, garden.Faults{"to": "a day is needed"}
+	}
+	if to < a.Today {
+		return garden.Receipt{}, garden.Faults{"to": "that day has gone by"}
+	}
+	if to > a.Today+MoveAhead {
+		return garden.Receipt{}, garden.Faults{"to": "two years ahead is as far as work is dated"}
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		t, b, err := openTask(tx, task, version)
+		if err != nil {
+			return "", err
+		}
+		m, err := moving(tx, t, to, a.Today)
+		if err != nil {
+			return "", err
+		}
+		if !m.Serves() {
+			return "", garden.Faults{"to": text.NotOn(to, m.Trial)}
+		}
+		says := fmt.Sprintf("Moved %s on %s to %s", taskName(t, m.Batch), b.Name, text.DayYear(to))
+		if n := len(m.Others); n > 0 {
+			says += ", and " + text.Count(n, "task that follows", "tasks that follow") + " from it"
+		}
+		return says, m.put(tx)
+	})
+}
+
+// Wait puts goes on another day together, since the weather is against today. What cannot
+// stand there stays, with the reason; where none can, it is refused.
+func (k Service) Wait(ctx context.Context, a garden.Actor, goes []garden.Task, to quantity.Day) (garden.Receipt, error) {
+	if len(goes) == 0 {
+		return garden.Receipt{}, garden.ErrStale
+	}
+	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+		moved, stay := 0, []string(nil)
+		for _, x := range goes {
+			t, b, err := openTask(tx, x.ID, x.Version)
+			if err != nil {
+				return "", err
+			}
+			m, err := moving(tx, t, to, a.Today)
+			if err != nil {
+				return "", err
+			}
+			if !m.Serves() {
+				stay = append(stay, b.Name+": "+text.NotOn(to, m.Trial))
+				continue
+			}
+			if err := m.put(tx); err != nil {
+				return "", err
+			}
+			moved++
+		}
+		if moved == 0 {
+			return "", garden.Faults{"to": strings.Join(stay, "; ")}
+		}
+		says := fmt.Sprintf("Moved %s to %s, for the weather", text.Count(moved, "go", "goes"), text.DayYear(to))
+		if len(stay) > 0 {
+			says += "; left where they are: " + strings.Join(stay, "; ")
+		}
+		return says, nil
+	})
+}
+
+// put puts the task on its day, and what follows in its dose after it, where it would pass
+// it.
+func (m *Moving) put(tx Tx) error {
+	t := m.Task
+	t.Due, t.Chosen = m.To, true
+	if err := tx.Update(&t); err != nil {
+		return err
+	}
+	for _, o := range m.Others {
+		if o.Task.Due == o.Due {
+			continue
+		}
+		o.Task.Due = o.Due
+		if err := tx.Update(&o.Task); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// taskName is what a task is called in a line.
+func taskName(t garden.Task, batch *garden.Batch) string {
+	switch t.Kind {
+	case garden.TaskApplication:
+		return "a go of " + garden.Called(t.What, batch)
+	case garden.TaskStep:
+		return "“" + text.StepName(t.Step, t.Says) + "”"
+	}
+	return "the retest"
+}

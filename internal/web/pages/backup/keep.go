@@ -1,0 +1,222 @@
+package backup
+
+import (
+	"bytes"
+	"errors"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/view"
+)
+
+type keepView struct {
+	view.Page
+	// Diary is the address at which a diary reads the tasks; "" is none.
+	Diary   string
+	Copies  []copyRow
+	Journal view.Journal
+	// Older is where the journal goes on, "" at its end; Newer that it began later.
+	Older string
+	Newer bool
+	Empty bool
+	Form  form.Form
+	// Fields are the files that are taken in.
+	Fields map[string]view.Field
+	// NoCopy is why today's copy could not be written.
+	NoCopy   string
+	Sessions []sessionRow
+	// Changed says that the passphrase was.
+	Changed bool
+}
+
+type copyRow struct{ Name, Says, Key string }
+
+const journalLines = 40
+
+var fileTable = form.Table{{Name: "archive", Label: "The archive’s file", Mode: form.File, Accept: form.Archives},
+	{Name: "plan", Label: "A plan’s file", Mode: form.File, Accept: form.Plans}}
+
+// Keeping shows how the record is kept: files out and in, backups, journal and passphrase.
+func (s *Handler) Keeping(c *gin.Context) error {
+	return s.showKeeping(c, http.StatusOK, form.NoForm())
+}
+
+func (s *Handler) showKeeping(c *gin.Context, status int, f form.Form) error {
+	vm := keepView{Form: f, Fields: f.Fields(fileTable), Journal: view.Journal{Back: "/keep"}, NoCopy: s.GateOf(c).CopyTrouble(),
+		Changed: c.Query("changed") == "passphrase"}
+	err := s.keepLists(c, &vm)
+	g, place := s.App(c).Place(c.Request.Context())
+	if err = errors.Join(err, place); err != nil {
+		return err
+	}
+	if vm.Diary, err = s.diaryAddress(c); err != nil {
+		return err
+	}
+	title := "Everything is kept in one file"
+	switch n := len(vm.Copies); {
+	case vm.NoCopy != "":
+		title = "Kept, but today’s copy could not be written"
+	case n > 0:
+		title = "Kept, with " + text.Count(n, "copy", "copies")
+	}
+	vm.Page = s.Page(c, g, "Safe keeping", title)
+	if err := s.Undated(c, &vm.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "keep", vm)
+	return nil
+}
+
+// keepLists reads what the page lists.
+func (s *Handler) keepLists(c *gin.Context, vm *keepView) (err error) {
+	ctx := c.Request.Context()
+	if vm.Empty, err = s.App(c).IsEmpty(ctx); err != nil {
+		return err
+	}
+	before, _ := strconv.ParseInt(c.Query("before"), 10, 64)
+	lines, err := s.App(c).Journal(ctx, max(before, 0), journalLines+1)
+	if err != nil {
+		return err
+	}
+	vm.Newer = before > 0
+	if len(lines) > journalLines {
+		lines = lines[:journalLines]
+		vm.Older = "/keep?before=" + strconv.FormatInt(lines[journalLines-1].ID, 10) + "#journal"
+	}
+	for _, l := range garden.Folded(lines) {
+		vm.Journal.Rows = append(vm.Journal.Rows, present.JournalRowOf(l))
+	}
+	copies, err := s.GateOf(c).Copies()
+	if err != nil {
+		return err
+	}
+	for _, name := range copies {
+		day, rest, _ := strings.Cut(strings.TrimSuffix(name, ".db"), "-before-putting-back-")
+		row := copyRow{Name: name, Says: day, Key: form.NewKey()}
+		if d, err := quantity.ParseDay(day); err == nil {
+			row.Says = text.DayYear(d)
+		}
+		if rest != "" {
+			row.Says += ", as it stood before another was put back"
+		}
+		vm.Copies = append(vm.Copies, row)
+	}
+	vm.Sessions, err = s.sessions(c)
+	return err
+}
+
+// PutBack makes the garden what one of its copies says.
+func (s *Handler) PutBack(c *gin.Context) error {
+	r, err := s.GateOf(c).PutBack(c.Request.Context(), s.Actor(c).Change(), c.PostForm("copy"))
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/keep", r)
+	return nil
+}
+
+// ExportArchive sends the whole garden as one open file.
+func (s *Handler) ExportArchive(c *gin.Context) error {
+	var b bytes.Buffer
+	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
+	if err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="zephyrfield-`+s.Clock.Today().String()+`.json"`)
+	c.Data(http.StatusOK, "application/json; charset=utf-8", b.Bytes())
+	return nil
+}
+
+// ImportArchive brings an archive into a garden that holds no records yet; undo takes it out again.
+func (s *Handler) ImportArchive(c *gin.Context) error {
+	f := form.Form{Faults: garden.Faults{}}
+	file, why := form.Uploaded(c, "archive", "Choose the archive’s file first.")
+	if why != "" {
+		f.Faults["archive"] = why
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
+	}
+	var receipt garden.Receipt
+	err := func() error {
+		r, err := file.Open()
+		if err != nil {
+			return err
+		}
+		defer func() { _ = r.Close() }()
+		receipt, err = s.App(c).BringIn(c.Request.Context(), s.Actor(c),
+			func(put func(garden.Record) error) error { return exchange.ReadArchive(r, put) })
+		return err
+	}()
+	if errors.Is(err, garden.ErrNotEmpty) {
+		err = garden.Faults{"archive": err.Error()}
+	}
+	if f.Add(err) {
+		f.Faults["archive"] = text.Sentence(f.Faults["archive"])
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/", receipt)
+	return nil
+}
+
+// ExportPlan sends the plan of the beds as GeoJSON.
+func (s *Handler) ExportPlan(c *gin.Context) error {
+	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	beds := make([]garden.Bed, len(v.Beds))
+	for i, p := range v.Beds {
+		beds[i] = p.Bed
+	}
+	var b bytes.Buffer
+	if err := exchange.WritePlan(&b, beds, v.Marks); err != nil {
+		return err
+	}
+	c.Header("Content-Disposition", `attachment; filename="zephyrfield-plan.geojson"`)
+	c.Data(http.StatusOK, "application/geo+json; charset=utf-8", b.Bytes())
+	return nil
+}
+
+// ImportPlan takes beds from a GeoJSON plan.
+func (s *Handler) ImportPlan(c *gin.Context) error {
+	f := form.Form{Faults: garden.Faults{}}
+	file, why := form.Uploaded(c, "plan", "Choose the plan’s file first.")
+	if why != "" {
+		f.Faults["plan"] = why
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
+	}
+	var r garden.Receipt
+	err := func() error {
+		in, err := file.Open()
+		if err != nil {
+			return err
+		}
+		defer func() { _ = in.Close() }()
+		plan, marks, err := exchange.ReadPlan(in)
+		if err != nil {
+			return err
+		}
+		r, err = s.App(c).Layout.TakePlan(c.Request.Context(), s.Actor(c), plan, marks)
+		return err
+	}()
+	if f.Add(err) {
+		f.Faults["plan"] = text.Sentence(f.Faults["plan"])
+		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, "/", r)
+	return nil
+}

@@ -1,0 +1,30 @@
+package daysheet
+
+import (
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/present"
+)
+
+// serves says which crop a go is for: what is sown next, or what stands for years; lime that
+// comes too late for it works for what follows.
+func serves(p *bedstate.State, l garden.Library, t garden.Task) string {
+	m, ok := material.Find(t.What)
+	if !ok || !m.MovesPH() && m.K2O.Typical == 0 {
+		return ""
+	}
+	switch {
+	case len(p.Next) == 0 && len(p.Now) > 0:
+		return "for " + present.CropNames(p.Now, l)
+	case len(p.Next) == 0:
+		return ""
+	}
+	sown := p.Next[0].Sown
+	if m.Family == material.Lime && sown-t.Due < dose.LimeTime {
+		return "late for " + present.CropNames(p.Next, l) + ", from " + text.DayYear(sown) + ": it works for what follows"
+	}
+	return "for " + present.CropNames(p.Next, l) + ", from " + text.DayYear(sown)
+}

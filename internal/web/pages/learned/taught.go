@@ -1,0 +1,122 @@
+package learned
+
+import (
+	"errors"
+	"maps"
+	"net/http"
+	"slices"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/outlook"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+)
+
+type taughtView struct {
+	view.Page
+	Bed, Href string
+	// Lacks is set where the bed has no reading.
+	Lacks, ReadingHref string
+	Says, Drifts       string
+	Pulls              []string
+	Course             *svg.Course
+	Checks             []checkRow
+	// Garden is what all beds say together.
+	Others []string
+	// GoesBy says what the dose goes by, Shared what its neighbours and its batches say.
+	GoesBy, Shared string
+	// Aside says from when on its tests teach, where they do not all; CanReset is set where they can be put aside.
+	Aside    string
+	CanReset bool
+	Version  int64
+}
+
+// checkRow is a promise beside what was read.
+type checkRow struct{ Go, Read, Promised, Measured, Says string }
+
+// Taught says what a bed's own readings have taught, with its pH and its doubt, past and to come.
+func (s *Handler) Taught(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	today := s.Clock.Today()
+	t, err := s.App(c).Outlook.Bed(c.Request.Context(), id, today)
+	if err != nil && !errors.Is(err, outlook.ErrNoReading) {
+		return err
+	}
+	u := t.Garden.Units()
+	v := taughtView{Bed: t.Record.Bed.Name, Href: "/beds/" + c.Param("id")}
+	title := "What " + v.Bed + " has taught"
+	if err != nil {
+		v.Lacks, v.ReadingHref = "It has no reading yet: nothing can be foretold of it.", "/bench?bed="+c.Param("id")
+	} else {
+		v.Says = text.Taught(*t.Lesson.Learned(), t.Method())
+		v.goesBy(t)
+		v.Drifts = u.Drifts(t.Lesson.Learned().Drift)
+		for _, p := range t.Pulls {
+			v.Pulls = append(v.Pulls, u.Pull(p))
+		}
+		course := svg.CourseOf(&t.Model, &t.Run, t.Crop.Band, today, 760)
+		v.Course = &course
+		for _, k := range t.Checks {
+			v.Checks = append(v.Checks, checkRow{text.DayYear(k.Go), text.DayYear(k.Date), text.PH2(k.Promised), text.PH2(k.Measured),
+				text.Capital(text.Check(k, t.Method())) + "."})
+		}
+	}
+	v.Page = s.Page(c, t.Garden, "Ground", title)
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, http.StatusOK, "taught", v)
+	return nil
+}
+
+// goesBy says what the dose goes by, and whether that can be put aside.
+func (v *taughtView) goesBy(t outlook.Forecast) {
+	v.Version = t.Record.Bed.Version
+	l := t.Lesson.Beside()
+	switch {
+	case l != nil:
+		v.GoesBy, v.CanReset = text.GoesBy(*l), true
+	case t.Lesson.Learned().Tests > 0:
+		v.GoesBy, v.CanReset = "That is not enough to go by yet: its doses go by "+text.Beside(t.Method())+".", true
+	default:
+		v.GoesBy = "Its doses go by " + text.Beside(t.Method()) + "."
+	}
+	if from := t.Record.Bed.TaughtFrom; from != 0 {
+		v.Aside = "What its tests had taught by " + text.DayYear(from) + " is put aside."
+	}
+	shared := t.Lesson.Together()
+	var batches []text.BatchTaught
+	for _, id := range slices.Sorted(maps.Keys(t.Batches)) {
+		if x, beds, ok := bedstate.Got(shared, id); ok {
+			batches = append(batches, text.BatchTaught{Name: t.Batches[id].Name, Factor: x, Beds: beds})
+		}
+	}
+	v.Others = text.GardenTaught(shared.Bias, batches)
+	v.Shared = text.Others(t.Lesson.Model().Others, t.Method())
+}
+
+// SetTaught puts aside what a bed has taught, or takes it back.
+func (s *Handler) SetTaught(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	var from quantity.Day
+	if c.PostForm("from") != "" {
+		from = s.Clock.Today()
+	}
+	r, err := s.App(c).Layout.Teach(c.Request.Context(), s.Actor(c), id, version, from)
+	if err != nil {
+		return err
+	}
+	s.Done(c, site.TaughtHref(id), r)
+	return nil
+}

@@ -1,0 +1,145 @@
+package observations
+
+import (
+	"io"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/symptom"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/view"
+)
+
+// seenView is what the eye sees on a bed, to be tapped.
+type seenView struct {
+	view.Page
+	ID     int64
+	Bed    string
+	Form   form.Form
+	Fields map[string]view.Field
+	Signs  []view.Choice
+	Rows   []present.SeenRow
+	Back   string
+}
+
+var seenTable = form.Table{{Name: "photo", Label: "Photograph", Mode: form.File, Accept: form.Pictures, Camera: true},
+	{Name: "note", Label: "A word", MaxLength: 300}, {Name: "day", Label: "Seen on", Mode: form.Date}}
+
+// Seen shows what was seen in a bed, and the form of one more.
+func (s *Handler) Seen(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.NoForm()
+	f.Values["day"] = s.Clock.Today().String()
+	return s.showSeen(c, http.StatusOK, id, f)
+}
+
+func (s *Handler) showSeen(c *gin.Context, status int, id int64, f form.Form) error {
+	today := s.Clock.Today()
+	bed, err := s.App(c).BedState.Named(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	g, err := s.App(c).Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	all, err := s.App(c).Observation.OfBed(c.Request.Context(), id, today)
+	if err != nil {
+		return err
+	}
+	v := seenView{ID: id, Bed: bed.Name, Form: f, Rows: present.SeenRows(all), Back: site.BedHref(id)}
+	for _, x := range symptom.Symptoms {
+		v.Signs = append(v.Signs, view.Choice{Value: x.ID, Text: text.SymptomName(x.ID)})
+	}
+	f.Sentences()
+	v.Fields = f.Fields(seenTable)
+	v.Page = s.Page(c, g, "Ground", "What do you see on "+bed.Name+"?")
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	s.Render(c, status, "seen", v)
+	return nil
+}
+
+// NoteSeen records what was seen, with its picture.
+func (s *Handler) NoteSeen(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c)
+	x := garden.Observation{BedID: id, Day: f.Day("day"), Sign: f.Value("sign"), Note: f.Value("note")}
+	if x.Day == 0 {
+		x.Day = s.Clock.Today()
+	}
+	photo, why := photoOf(c)
+	if why != "" {
+		f.Faults["photo"] = why
+	}
+	if len(f.Faults) > 0 {
+		return s.showSeen(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.App(c).Observation.Note(c.Request.Context(), s.Actor(c), x, photo)
+	if f.Add(err) {
+		return s.showSeen(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, site.ObservationHref(id), r)
+	return nil
+}
+
+// photoOf is the picture that was sent; nil for none.
+func photoOf(c *gin.Context) (raw []byte, why string) {
+	file, err := c.FormFile("photo")
+	if err != nil || file.Size == 0 {
+		return nil, "" // none was taken
+	}
+	in, err := file.Open()
+	if err != nil {
+		return nil, "the photograph did not arrive whole; send it again"
+	}
+	defer func() { _ = in.Close() }()
+	if raw, err = io.ReadAll(io.LimitReader(in, site.MaxPhoto+1)); err != nil || len(raw) > site.MaxPhoto {
+		return nil, "the photograph is too large"
+	}
+	return raw, ""
+}
+
+// ForgetSeen takes back what was seen.
+func (s *Handler) ForgetSeen(c *gin.Context) error {
+	id, version, err := site.TaskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := s.App(c).Observation.Forget(c.Request.Context(), s.Actor(c), id, version)
+	if err != nil {
+		return err
+	}
+	s.Done(c, c.PostForm("back"), r)
+	return nil
+}
+
+// Photo sends the picture of what was seen.
+func (s *Handler) Photo(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	raw, err := s.App(c).Observation.Photo(c.Request.Context(), id)
+	if err != nil {
+		return err
+	}
+	c.Header("Cache-Control", "private, max-age=3600")
+	c.Data(http.StatusOK, "image/jpeg", raw)
+	return nil
+}

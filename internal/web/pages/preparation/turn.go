@@ -1,0 +1,289 @@
+package preparation
+
+import (
+	"net/http"
+	"slices"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/bedprep"
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/preparation"
+	"zephyrfield/internal/web/form"
+	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+)
+
+type turnView struct {
+	view.Page
+	ID        int64
+	Bed, Href string
+	Form      form.Form
+	Fields    map[string]view.Field
+	// Choices are the ways, Comes the plantings to come; none is NoCrop.
+	Choices []view.Choice
+	Comes   []view.Option
+	NoCrop  bool
+	// Organic and Meal are set where the way has such a step.
+	Organic, Meal *bringsView
+	Steps         []stepView
+	Stair         *svg.Stair
+	Answer        string
+	PutsOff       bool
+	Button        string
+}
+
+// bringsView asks what a step brings, and how much of it; In is the unit.
+type bringsView struct {
+	Kind, Rate view.Field
+	In         string
+}
+
+// stepView is a step of a turning, thought of or in the year.
+type stepView struct {
+	Value, Name, When, How, Brings string
+	Keeps, Moved                   string
+	Out, Fixed                     bool
+}
+
+// TurnBed shows the turning over of a bed that is open, else lets one be planned.
+func (s *Handler) TurnBed(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	_, rec, err := s.App(c).Preparation.Bed(c.Request.Context(), id, s.Clock.Today())
+	if err != nil {
+		return err
+	}
+	if len(rec.Preparations) > 0 {
+		return s.showTurning(c, http.StatusOK, id, turnTyped{Form: form.NoForm()})
+	}
+	return s.showTurn(c, http.StatusOK, id, form.Asked(c))
+}
+
+// fixed are the steps that have no tick: what goes in is chosen, the rest stands.
+var fixed = []bedprep.StepID{bedprep.Organic, bedprep.Meals, bedprep.Plant, bedprep.Own}
+
+// choiceOf reads how a bed is to be turned over; where the template is another than that of
+// the fields, these are as it has them.
+func choiceOf(f *form.Form, u text.Units, with []string) (c preparation.Choice) {
+	c.Template = f.Value("template")
+	if n, err := strconv.ParseInt(f.Value("planting"), 10, 64); err == nil {
+		c.Planting = n
+	}
+	if f.Value("was") == "" || f.Value("was") != c.Template {
+		return c
+	}
+	gives := func(id bedprep.StepID) *preparation.Gives {
+		field, in := string(id), u.Rates()
+		g := preparation.Gives{Kind: material.Kind(f.Value(field)), Rate: bedprep.UsualRate(id)}
+		if x, ok := f.Number(field + "_rate"); ok {
+			g.Rate = quantity.Rate(x * in.Size)
+		}
+		return &g
+	}
+	c.Organic, c.Meals = gives(bedprep.Organic), gives(bedprep.Meals)
+	for _, id := range bedprep.Steps {
+		if !slices.Contains(with, string(id)) && !slices.Contains(fixed, id) {
+			c.Without = append(c.Without, id)
+		}
+	}
+	return c
+}
+
+// showTurn shows what turning a bed over comes to, as it is chosen in the form.
+func (s *Handler) showTurn(c *gin.Context, status int, id int64, f form.Form) error {
+	today := s.Clock.Today()
+	u := s.Units(c)
+	with := c.QueryArray("step")
+	if c.Request.Method == http.MethodPost {
+		with = c.PostFormArray("step")
+	}
+	choice := choiceOf(&f, u, with)
+	if len(f.Faults) > 0 {
+		status = http.StatusUnprocessableEntity
+		choice.Organic, choice.Meals = nil, nil
+	}
+	d, err := s.App(c).Preparation.Draft(c.Request.Context(), id, choice, today)
+	if err != nil && !f.Add(err) {
+		return err
+	}
+	v := turnView{ID: id, Bed: d.Rec.Bed.Name, Href: site.BedHref(id), Form: f}
+	v.draft(d, u, today)
+	title := "Turn " + d.Rec.Bed.Name + " over"
+	if d.For.ID != 0 {
+		title += " for " + text.Lower(d.Rec.Library.Name(d.For.Crop))
+	}
+	if !preparation.May(d.Rec.Bed) {
+		title, v.NoCrop = d.Rec.Bed.Name+" is no bed to turn over", true
+	}
+	v.Page = s.Page(c, d.Garden, site.SheetTab, title)
+	f.Sentences()
+	if err := s.Undated(c, &v.Page); err != nil {
+		return err
+	}
+	v.Fields = f.Fields(form.Table{{Name: "planting", Label: "For", Options: v.Comes, Box: "field"}})
+	s.Render(c, status, "turn", v)
+	return nil
+}
+
+// draft lays out a turning that is thought of.
+func (v *turnView) draft(d preparation.Draft, u text.Units, today quantity.Day) {
+	for _, t := range bedprep.Templates {
+		v.Choices = append(v.Choices, view.Choice{Value: string(t.ID), Text: text.Template(t.ID), Why: u.TemplateSays(t.ID)})
+	}
+	for _, w := range d.Ways {
+		v.Choices = append(v.Choices, view.Choice{Value: preparation.WayKey(w.ID), Text: w.Name, Why: "Your own."})
+	}
+	v.Form.Values["was"], v.Form.Values["template"] = d.Template, d.Template
+	v.Choices = v.Form.Tiles("template", "way", v.Choices)
+	for _, p := range d.Comes {
+		v.Comes = append(v.Comes, view.Option{Value: strconv.FormatInt(p.ID, 10),
+			Text: text.Capital(d.Rec.Library.Name(p.Crop)) + ", " + text.DayYear(p.Sown)})
+	}
+	v.NoCrop = d.For.ID == 0
+	v.Form.Values["planting"] = strconv.FormatInt(d.For.ID, 10)
+	v.gives(d, u)
+	n := 0
+	for _, step := range d.Steps {
+		x := stepView{Value: string(step.ID), Name: text.StepName(step.ID, step.Says), How: u.StepHow(step.ID),
+			Out: slices.Contains(d.Out, step.ID), Fixed: slices.Contains(fixed, step.ID), Keeps: keeps(step)}
+		if !x.Out && n < len(d.Placed) {
+			p := d.Placed[n]
+			n++
+			x.When = text.Weekday(p.Lands)
+			if p.Material != "" {
+				x.Brings = u.Brings(p.Material, p.Rate, p.Total) + feedsWith(p.Material, p.Rate, u)
+			}
+			if p.Why != calendar.Free {
+				x.Moved = text.Limit(string(p.Why))
+			}
+		}
+		v.Steps = append(v.Steps, x)
+	}
+	v.answer(d, today)
+}
+
+// answer says whether the planting can be on its day.
+func (v *turnView) answer(d preparation.Draft, today quantity.Day) {
+	if len(d.Placed) == 0 {
+		return
+	}
+	stair := svg.StairOf(stairs(d.Placed), today, 560)
+	v.Stair = &stair
+	v.Button = "Put it in the year"
+	v.Answer = "Begin by " + text.Weekday(d.Placed[0].Lands) + "; planted on " + text.DayYear(d.Plants) + "."
+	if d.Puts() {
+		v.PutsOff = true
+		v.Answer = text.Capital(text.DayYear(d.For.Sown)) + " is too soon: with the rest that each step wants, the first day to plant is " +
+			text.DayYear(d.Plants) + "." + holdsUp(d)
+		v.Button = "Put it in the year, planted " + text.DayYear(d.Plants)
+	}
+}
+
+// holdsUp names the first step that a rule moved, besides those before it.
+func holdsUp(d preparation.Draft) string {
+	for _, p := range d.Placed {
+		if p.Why != calendar.Free && p.Why != calendar.StepOrder {
+			return " What holds it up: " + text.Lower(text.StepName(p.ID, p.Says)) + ", since " + text.Limit(string(p.Why)) + "."
+		}
+	}
+	return ""
+}
+
+func stairs(placed []preparation.Placed) (out []svg.Tread) {
+	for _, p := range placed {
+		out = append(out, svg.Tread{Name: text.StepName(p.ID, p.Says), Day: p.Lands, Rests: max(p.Before, p.Wait), Last: p.ID == bedprep.Plant})
+	}
+	return out
+}
+
+// feedsWith says what nitrogen, phosphate and potash so much of a material brings.
+func feedsWith(k material.Kind, rate quantity.Rate, u text.Units) string {
+	m, ok := material.Find(k)
+	if !ok {
+		return ""
+	}
+	a := ledger.Application{Material: m, Rate: rate}
+	if says := present.BroughtWords(a.Brought(), u); says != "" {
+		return "; it brings " + says
+	}
+	return ""
+}
+
+// keeps says which distances a step keeps.
+func keeps(s bedprep.Step) string {
+	var all []string
+	if s.Before > 0 {
+		all = append(all, text.PreparationRests(s.Before)+" before planting")
+	}
+	if s.Lead > s.Before {
+		all = append(all, text.PreparationRests(s.Lead)+" before planting where there is time")
+	}
+	if s.Wait > 0 {
+		all = append(all, text.PreparationRests(s.Wait)+" before the next step")
+	}
+	return text.List(all)
+}
+
+// gives lays out what the organic matter and the meal are, with what is kept of the form.
+func (v *turnView) gives(d preparation.Draft, u text.Units) {
+	for _, s := range d.Steps {
+		switch s.ID {
+		case bedprep.Organic:
+			v.Organic = v.brings(s, d, u, "Organic matter", bedprep.Matter)
+		case bedprep.Meals:
+			v.Meal = v.brings(s, d, u, "A meal", bedprep.MealKinds)
+		}
+	}
+}
+
+// brings asks what a step brings of a list of materials.
+func (v *turnView) brings(s bedprep.Step, d preparation.Draft, u text.Units, label string, kinds []material.Kind) *bringsView {
+	field, rate := string(s.ID), string(s.ID)+"_rate"
+	if slices.Contains(d.Out, s.ID) || s.Material == "" {
+		v.Form.Values[field] = ""
+	} else {
+		v.Form.Values[field] = string(s.Material)
+		if v.Form.Fault(rate) == "" {
+			v.Form.Values[rate] = form.Figure(float64(s.Rate), u.Rates(), 3)
+		}
+	}
+	list := []view.Option{{Value: "", Text: "none"}}
+	for _, k := range kinds {
+		list = append(list, view.Option{Value: string(k), Text: text.Material(k)})
+	}
+	in := u.Rates().Name
+	return &bringsView{In: in, Kind: v.Form.Resolve(form.Row{Name: field, Label: label, Options: list, Group: rate}),
+		Rate: v.Form.Resolve(form.Row{Name: rate, Called: label + ", " + in, Mode: form.Decimal})}
+}
+
+// PlanTurning plans the steps of turning a plot by the chosen way.
+func (s *Handler) PlanTurning(c *gin.Context) error {
+	id, err := site.ParamID(c)
+	if err != nil {
+		return err
+	}
+	f := form.Posted(c)
+	choice := choiceOf(&f, s.Units(c), c.PostFormArray("step"))
+	if len(f.Faults) > 0 {
+		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
+	}
+	r, err := s.App(c).Preparation.Plan(c.Request.Context(), s.Actor(c), id, choice)
+	if f.Add(err) {
+		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
+	}
+	if err != nil {
+		return err
+	}
+	s.Done(c, site.PreparationHref(id), r)
+	return nil
+}

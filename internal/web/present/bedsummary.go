@@ -1,0 +1,455 @@
+// Package present makes of beds, doses, readings and tasks what several pages show of them: their words,
+// their lists of options, their pictures.
+package present
+
+import (
+	"errors"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/bed"
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/dosing"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+)
+
+// BedSummary is a bed told on a strip of paper.
+type BedSummary struct {
+	ID           int64
+	Name         string
+	Facts, Crops string
+	Rule         *svg.Rule
+	Profile      *svg.Profile
+	Potassium    *svg.KRule
+	Verdict      []Run
+	// Clash says which two crops want different ground; "" when none do.
+	Clash       string
+	Next        next
+	Chart       *svg.Chart
+	Href        string
+	DoseHref    string
+	ReadingHref string
+	CanDose     bool
+	// KChart is its potassium through the years, where it was read twice; the rule stands else.
+	KChart *svg.Chart
+	// Seen is what was seen and not answered yet; SeenHref where more is noted.
+	Seen, SeenHref string
+	// Kept says what the last test of a go found, while it is news; nil else.
+	Kept *keptView
+}
+
+// Run is a piece of a sentence; Class marks a word.
+type Run struct{ Text, Class string }
+
+// next says what to do.
+type next struct {
+	Title, Aside string
+	Lines        []nextLine
+	Says         string
+	Stops        []text.Guarded
+	// Rest is set where it is the rest of a dose whose test was read.
+	Rest bool
+}
+
+type nextLine struct {
+	When, What, Then string
+	Due              bool
+}
+
+// BedSummaryOf is what the plan and the sheet say of a bed on a day: its standing, its dose and what is next.
+func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Day) (*BedSummary, error) {
+	w, err := s.App(c).Dosing.Dose(c.Request.Context(), bed, dosing.Choice{Now: today}, on)
+	if errors.Is(err, dosing.ErrNoReading) {
+		err = nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	if on > today {
+		coming, err := s.App(c).Dosing.Coming(c.Request.Context(), &w, today)
+		if err != nil {
+			return nil, err
+		}
+		if ph, ok := (bedstate.Foretold{}).Expect(coming, on); ok {
+			w.Stand(ph)
+		}
+		if k, ok := coming.Potassium(on); ok {
+			w.State.K = k
+		}
+	}
+	p := w.State
+	out := &BedSummary{ID: bed, Name: p.Bed.Name, Href: site.BedHref(bed), DoseHref: site.DoseHref(bed),
+		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
+	out.Facts = Facts(p.Bed, p.Spread(), w.Garden.Units())
+	out.Crops = CropWords(p, w.Library)
+	out.Verdict = append(SurpriseRuns(&w), Verdict(p)...)
+	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // with a reading, the refused dose says so
+		out.Clash = text.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + text.PH(x[0].Band.Low) + " to " +
+			text.PH(x[0].Band.High) +
+			" and " + text.PH(x[1].Band.Low) + " to " + text.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
+	}
+	if p.Reading != nil {
+		r := PHRule(p, &w)
+		out.Rule = &r
+		out.Profile = svg.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
+	}
+	if out.KChart, err = kPicture(s, c, &w, today, on, 350, 74); err != nil {
+		return nil, err
+	}
+	if out.KChart == nil && p.K.State != soil.Unknown {
+		k := svg.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+text.PPM(*p.K.Now)+", "+text.Name(p.K.State))
+		out.Potassium = &k
+	}
+	sights, err := s.App(c).Observation.OfBed(c.Request.Context(), bed, on)
+	if err != nil {
+		return nil, err
+	}
+	out.Seen, out.SeenHref = seenAsk(sights, today), site.ObservationHref(bed)
+	out.Kept = keptNote(&w, today)
+	out.Next = whatNext(&w, today)
+	if on != today {
+		out.Next = around(&w, today, on)
+		out.CanDose = false
+	}
+	out.Chart, err = bedPicture(s, c, &w, today, on, 350, slipChart[out.KChart != nil])
+	if err != nil {
+		return nil, err
+	}
+	return out, nil
+}
+
+// slipChart is how high a slip's chart of pH is, with that of potassium below it or alone.
+var slipChart = map[bool]float64{true: 86, false: 118}
+
+// Facts are those of a bed, worked as it is with what stands there.
+func Facts(b garden.Bed, worked soil.Worked, u text.Units) string {
+	f := u.Area(b.Area()) + " · " + text.Name(b.Texture)
+	switch b.Kind {
+	case garden.KindHeap:
+		return u.Area(b.Area())
+	case garden.KindPots:
+		return u.Area(b.Area()) + " · pots"
+	}
+	return f + " · " + text.Short(worked) + ", " + u.Depth(b.Depth)
+}
+
+// CropWords says what grows in a bed.
+func CropWords(p bedstate.State, l garden.Library) string {
+	names := func(xs []garden.Planting) string { return CropNames(xs, l) }
+	switch {
+	case p.Bed.Kind == garden.KindHeap:
+		return "Compost heap"
+	case len(p.Now) > 0 && len(p.Next) > 0:
+		return text.Capital(names(p.Now)) + " now, then " + names(p.Next)
+	case len(p.Next) > 0:
+		return text.Capital(names(p.Next)) + " next, from " + text.DayYear(p.Next[len(p.Next)-1].Sown)
+	case len(p.Now) > 0:
+		return text.Capital(names(p.Now)) + " now"
+	}
+	return "No crop named"
+}
+
+// CropNames lists crops on a bed by their names.
+func CropNames(xs []garden.Planting, l garden.Library) string {
+	all := make([]string, len(xs))
+	for i, x := range xs {
+		all[i] = l.Name(x.Crop)
+	}
+	return text.List(all)
+}
+
+// Verdict is the finding in words.
+func Verdict(p bedstate.State) []Run {
+	if p.Reading == nil {
+		if p.Bed.Kind == garden.KindHeap {
+			return []Run{{Text: p.Bed.Note}}
+		}
+		if p.Fizz != nil {
+			told, _ := text.ByJars(p.Fizz.Soil().Fizz)
+			return []Run{{Text: "Two jars say "}, {told, "strong"}, {Text: ", " + text.DayYear(p.Fizz.Date) + ". That is no figure. "},
+				{Text: "Nothing is dosed on it.", Class: "strong"}}
+		}
+		return []Run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
+	}
+	how := " by " + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date) + ". "
+	read := "Reads "
+	if p.Expected {
+		read, how = "Should read ", " by its own forecast, with what is planned. "
+	}
+	if p.Profile.Layered && !p.Expected {
+		read = layerWords(p)
+	}
+	out := []Run{{Text: read}, {text.PH(p.PH), "strong"}, {Text: how +
+		"The " + BandName(p) + " is " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High) + ", so it is "}}
+	switch p.Standing {
+	case bed.Sour:
+		out = append(out, Run{"sour by " + text.Off(p.Off), "sour"})
+	case bed.TooSweet:
+		out = append(out, Run{"too sweet by " + text.Off(p.Off), "sweet"})
+	default:
+		out = append(out, Run{"in band", "moss"})
+	}
+	if w := p.AtWork; w != nil {
+		out = append(out, Run{Text: ", with "}, Run{text.AtWork(w.What, w.Now, w.Settles), "strong"})
+	}
+	out = append(out, Run{Text: ". "})
+	return append(out, potassiumRuns(p)...)
+}
+
+// layerWords say which layer a bed that was read by layers is judged by.
+func layerWords(p bedstate.State) string {
+	switch {
+	case p.Ground.Worked == soil.Dug:
+		return "Dug through, its layers come to "
+	case p.PH == p.Profile.Sourest && p.Standing == bed.Sour:
+		return "Its sourest layer reads "
+	case p.PH == p.Profile.Sweetest && p.Standing == bed.TooSweet:
+		return "Its sweetest layer reads "
+	}
+	return "Its layers come to "
+}
+
+// potassiumRuns say how the bed stands in potassium by now.
+func potassiumRuns(p bedstate.State) []Run {
+	k := p.K
+	switch {
+	case k.Read == nil:
+		return []Run{{Text: "Potassium has not been tested."}}
+	case k.State == soil.Unknown && k.Stale:
+		return []Run{{Text: "Potassium was last tested " + text.DayYear(k.Date) + ", too long ago to count."}}
+	case k.State == soil.Unknown:
+		return []Run{{Text: "Potassium cannot be judged on muck without the lab’s own range."}}
+	}
+	how := " (" + text.PPM(*k.Now)
+	if text.PPM(*k.Now) != text.PPM(*k.Read) {
+		how = " (about " + text.PPM(*k.Now) + byWhen[p.Expected] + ", read " + text.PPM(*k.Read)
+	}
+	return []Run{{Text: "Potassium is "}, {text.Name(k.State), "strong"},
+		{Text: how + "; enough is " + text.PPM(k.Scale.Critical) + ")."}}
+}
+
+// byWhen is on what day a figure is told that was carried forward: today, or one to come.
+var byWhen = map[bool]string{false: " by now", true: " by then"}
+
+// PHRule is the ruler that shows where a bed's pH lies against the range of its crop.
+func PHRule(p bedstate.State, w *dosing.Dose) svg.Rule {
+	label := BandName(p)
+	target := quantity.PH(0)
+	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {
+		target = w.Answer.Target
+	}
+	says := "pH " + text.PH(p.PH) + " against " + label + " " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High)
+	return svg.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
+}
+
+// BandName labels the crop's band.
+func BandName(p bedstate.State) string {
+	if p.Crop.ID == "" {
+		return "band"
+	}
+	return p.Crop.Name + " band"
+}
+
+// whatNext says what to do: what is in the year already, else what a dose
+// would be, else why nothing.
+func whatNext(w *dosing.Dose, today quantity.Day) next {
+	if len(w.Held) > 0 {
+		n := fromDose(w, today)
+		n.Says = "What is in the year rests on a reading that was struck out and is held back. Open the dose and plan it anew."
+		return n
+	}
+	open, steps := planned(w.Record)
+	if len(open) > 0 || len(w.Rests) > 0 {
+		return nextTasks(open, w, today)
+	}
+	return turnedNext(fromDose(w, today), w, steps, today)
+}
+
+func fromDose(w *dosing.Dose, today quantity.Day) next {
+	if w.Used.ID == 0 {
+		if w.Bed.Kind == garden.KindHeap {
+			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
+		}
+		return next{Title: "Take a sample", Says: "Six cores or more, " + w.Garden.Units().Depth(w.Bed.Depth) +
+			" deep, mixed in a clean plastic pail. Then add the reading."}
+	}
+	a := w.Answer
+	switch a.Direction {
+	case dose.Leave:
+		return next{Title: "Leave it alone", Says: "Test again by " + text.DayYear(w.LookAgain()) +
+			", same depth and way. Until then no lime, no ash, no sulfur."}
+	case dose.Refused:
+		n := next{Title: "No dose for now"}
+		n.Stops = w.Garden.Units().Guards(a.Guards)
+		for _, r := range a.Refused {
+			for _, g := range w.Garden.Units().Guards(r.Guards) {
+				if g.Level == "stop" {
+					n.Stops = append(n.Stops, g)
+				}
+			}
+		}
+		n.Stops = distinct(n.Stops)
+		return n
+	}
+	return nextOption(w, a.Options[0], today)
+}
+
+// openOnly are the tasks to do, without the goes that are held back.
+func openOnly(r bedstate.Record) (open []garden.Task) {
+	for _, t := range r.Tasks {
+		if _, held := r.Held[t.ID]; t.State == garden.Open && !held {
+			open = append(open, t)
+		}
+	}
+	return open
+}
+
+// aroundDays is how far from another day tasks are still told.
+const aroundDays quantity.Day = 75
+
+// around tells what was, or is to be, done near another day. Off today the
+// page is for reading.
+func around(w *dosing.Dose, today, on quantity.Day) next {
+	n := next{Title: "Around " + text.DayYear(on), Says: "Go back to today to act."}
+	for _, t := range w.Tasks {
+		if t.Due < on-aroundDays || t.Due > on+aroundDays {
+			continue
+		}
+		what := TaskWords(t, w.Garden.Units(), w.Batch(t.BatchID))
+		if t.Kind == garden.TaskApplication { // there is little room
+			what = Brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + text.Brief(t.What)
+		}
+		n.Lines = append(n.Lines, nextLine{When: text.NearDay(t.Due, today), What: text.Capital(what),
+			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
+	}
+	if len(n.Lines) == 0 {
+		n.Says = "Nothing was or is to be done then. Go back to today to act."
+	}
+	return n
+}
+
+func distinct(gs []text.Guarded) []text.Guarded {
+	seen := map[string]bool{}
+	var out []text.Guarded
+	for _, g := range gs {
+		if !seen[g.Says] {
+			seen[g.Says] = true
+			out = append(out, g)
+		}
+	}
+	return out
+}
+
+func nextOption(w *dosing.Dose, o dose.Option, today quantity.Day) next {
+	var total quantity.Mass
+	for _, p := range o.Parts {
+		total += p.Total
+	}
+	n := next{Title: OptionName(w, o) + ", " + text.Spelled(len(o.Applications)) + " " + plural(len(o.Applications), "go", "goes"),
+		Aside: OptionAmount(w, o, total) + " in all"}
+	test := nextLine{When: text.NearDay(o.Retest, today), What: "Test again, as before"}
+	if amount := RestAmount(w, &o); amount != "" {
+		test.What = "Test, then about " + amount
+	}
+	if o.AtRetest.Median > 0 {
+		test.Then = "about " + text.PH(o.AtRetest.Median)
+	}
+	tested := false
+	for _, g := range o.Applications {
+		if !tested && g.Date > o.Retest {
+			tested = true
+			n.Lines = append(n.Lines, test)
+		}
+		l := nextLine{When: text.NearDay(g.Date, today), What: Brief(g.Total, ScoopFor(w, o, g), w.Garden.Units())}
+		if g.PHAfter > 0 {
+			l.Then = "pH " + text.PH(g.PHAfter)
+		}
+		if len(o.Parts) > 1 {
+			l.What += " of " + text.Lower(MaterialName(w, o.Parts[g.Part].Batch))
+		}
+		n.Lines = append(n.Lines, l)
+	}
+	if !tested {
+		n.Lines = append(n.Lines, test)
+	}
+	if w.Request.Begun {
+		n.Title, n.Rest = "The rest: "+text.Lower(n.Title), true
+	}
+	n.Says = "Not in the year yet."
+	return n
+}
+
+// LeadOn lets the message about a reading lead to the rest of the dose that waited for it.
+func (x *BedSummary) LeadOn(f *view.Message) {
+	if x != nil && f != nil && x.Next.Rest {
+		f.Href, f.Next = x.DoseHref, "To the rest"
+	}
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return one
+	}
+	return many
+}
+
+// MaterialName is the shelf's own name of a material, or its plain name.
+func MaterialName(w *dosing.Dose, batch int) string {
+	if b := ShelfOf(w, batch); b != nil {
+		return b.Name
+	}
+	return text.Material(w.Request.Materials[batch].Kind)
+}
+
+// chartBack and chartAhead are how far a bed's chart reaches.
+const (
+	chartBackMonths  = 45
+	chartAheadMonths = 12
+)
+
+// courseOf is where what is at work and what is planned brings a bed, to the end
+// of its chart; none when it is looked at on a past day.
+func courseOf(s *site.Site, c *gin.Context, w *dosing.Dose, today, on quantity.Day) (out []svg.Expect, err error) {
+	if on < today || w.State.Reading == nil {
+		return nil, nil
+	}
+	coming, err := s.App(c).Dosing.Coming(c.Request.Context(), w, today)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range coming.Course(today, on.AddMonths(chartAheadMonths), CourseStep) {
+		out = append(out, svg.Expect{Day: p.Day, PH: p.PH})
+	}
+	return out, nil
+}
+
+// CropOptions lists the library for a form, by name.
+func CropOptions(l garden.Library) []view.Option {
+	if !l.Changed() {
+		return printedCrops
+	}
+	return optionsOfCrops(l.All())
+}
+
+// printedCrops are the choices where the gardener has none of her own; nobody changes them.
+var printedCrops = optionsOfCrops(crop.Library)
+
+func optionsOfCrops(all []crop.Crop) []view.Option {
+	out := make([]view.Option, len(all))
+	for i, c := range all {
+		out[i] = view.Option{Value: c.ID, Text: text.Capital(c.Name) + ", " + text.PH(c.Band.Low) + " to " + text.PH(c.Band.High)}
+	}
+	slices.SortFunc(out, func(a, b view.Option) int { return strings.Compare(a.Text, b.Text) })
+	return out
+}

@@ -1,0 +1,106 @@
+package site
+
+import (
+	"net"
+	"net/netip"
+	"sync"
+	"time"
+)
+
+// How tries at signing in are slowed: some are free, then each wrong one doubles
+// the wait. An address waits for itself; all together wait a little, so that many
+// addresses gain nothing and the gardener is not shut out.
+const (
+	freeTries    = 4
+	longestWait  = 15 * time.Minute
+	freeInAll    = 20
+	longestInAll = 8 * time.Second
+	triesForgot  = time.Hour
+	mostAsking   = 10_000
+)
+
+// wrong counts wrong tries, the last of them at a moment.
+type wrong struct {
+	n    int
+	last time.Time
+}
+
+// wait is how long the next try must wait.
+func (w wrong) wait(now time.Time, free int, longest time.Duration) time.Duration {
+	if w.n < free || now.Sub(w.last) >= triesForgot {
+		return 0
+	}
+	must := longest
+	if past := w.n - free; past < 20 {
+		must = min(longest, time.Second<<past)
+	}
+	return max(0, must-now.Sub(w.last))
+}
+
+// rateLimit counts wrong passphrases by address and in all.
+type rateLimit struct {
+	mu    sync.Mutex
+	by    map[string]wrong
+	inAll wrong
+}
+
+func newTries() *rateLimit { return &rateLimit{by: map[string]wrong{}} }
+
+// Take counts a try and gives 0 when it may be made, else how long to wait; a
+// right one is given back. Counting first keeps many at once from slipping
+// through.
+func (t *rateLimit) Take(who string, now time.Time) time.Duration {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	mine := t.by[who]
+	if wait := max(mine.wait(now, freeTries, longestWait), t.inAll.wait(now, freeInAll, longestInAll)); wait > 0 {
+		return wait
+	}
+	if len(t.by) >= mostAsking {
+		for k, w := range t.by {
+			if now.Sub(w.last) >= longestWait {
+				delete(t.by, k)
+			}
+		}
+		if len(t.by) >= mostAsking {
+			clear(t.by) // those in all still wait
+		}
+	}
+	t.by[who] = mine.more(now)
+	t.inAll = t.inAll.more(now)
+	return 0
+}
+
+func (w wrong) more(now time.Time) wrong {
+	if now.Sub(w.last) >= triesForgot {
+		w.n = 0
+	}
+	return wrong{w.n + 1, now}
+}
+
+// Forget gives a right try back.
+func (t *rateLimit) Forget(who string) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	delete(t.by, who)
+	t.inAll.n = max(0, t.inAll.n-1)
+}
+
+// AskerOf is whom a request comes from: the address, of IPv6 the network that one
+// household has.
+func AskerOf(remote string) string {
+	host, _, err := net.SplitHostPort(remote)
+	if err != nil {
+		return remote
+	}
+	at, err := netip.ParseAddr(host)
+	if err != nil {
+		return host
+	}
+	if at = at.Unmap(); at.Is6() {
+		if p, err := at.WithZone("").Prefix(64); err == nil {
+			return p.String()
+		}
+	}
+	return at.String()
+}

@@ -1,0 +1,108 @@
+package site
+
+import (
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/cache"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
+)
+
+// BedHref is the address of the plan with that bed chosen.
+func BedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }
+
+// ribbonMonths are shown on the year ribbon, three of them past; it is panned
+// by half years so that it stands still while the handle moves.
+const (
+	ribbonMonths = 18
+	ribbonPast   = 3
+	ribbonPan    = 6
+	ribbonEdge   = quantity.Day(20)
+)
+
+// ribbonWidth is how wide the year is drawn, and the strip under other pages.
+var ribbonWidth = map[bool]float64{false: 1280, true: 1050}
+
+// ribbonFrom is the month that the ribbon begins with, so that a day is in
+// view.
+func ribbonFrom(today, on quantity.Day) quantity.Day {
+	from := quantity.Date(today.Year(), today.Month()-ribbonPast, 1)
+	for on < from+ribbonEdge {
+		from = from.AddMonths(-ribbonPan)
+	}
+	for on > from.AddMonths(ribbonMonths)-ribbonEdge {
+		from = from.AddMonths(ribbonPan)
+	}
+	return from
+}
+
+// Year puts the year with its date handle under a page, and shows the page as
+// of the day that was asked for. v is the garden on that day where the page
+// has read it already, else nil.
+func (s *Site) Year(c *gin.Context, p *view.Page, v *bedstate.View) error {
+	on := s.On(c)
+	if v == nil {
+		read, err := s.App(c).BedState.ViewOn(c.Request.Context(), s.Clock.Today(), on)
+		if err != nil {
+			return err
+		}
+		v = &read
+	}
+	p.Show(on)
+	// The preview of a form takes the plan alone out of its page.
+	if preview := c.GetHeader("HX-Target") == "new-plan"; preview || len(v.Beds) == 0 {
+		return nil
+	}
+	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
+	key := ribbonKey{p.Today, on, opened(c, p.Tab), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
+	p.OffNote = p.Off
+	return s.Garden(c).Read(c.Request.Context(), func(r garden.Reader) (err error) {
+		p.Ribbon, err = garden.Cached(r, yearRibbons, key, func() (*svg.Ribbon, error) { return s.Ribbon(c, key, v) })
+		return err
+	})
+}
+
+// yearRibbons are the years as they stand under pages: with many beds, finding one takes a third of a page's time.
+var yearRibbons = cache.Kind{Name: "ribbons", Room: 16}
+
+// ribbonKey is all that the year is drawn by: the days, the page that its handle
+// opens again, and what is carried along.
+type ribbonKey struct {
+	today, on quantity.Day
+	action    string
+	carry     [3]string
+	slim      bool
+}
+
+// Ribbon draws the year of a view, kept until the garden changes.
+func (s *Site) Ribbon(c *gin.Context, k ribbonKey, v *bedstate.View) (*svg.Ribbon, error) {
+	names := make(map[int64]string, len(v.Beds))
+	for _, x := range v.Beds {
+		names[x.Bed.ID] = x.Bed.Name
+	}
+	from := ribbonFrom(k.today, k.on)
+	y, err := s.App(c).Schedule.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)
+	if err != nil {
+		return nil, err
+	}
+	r := svg.RibbonOf(y, names, k.today, k.on, ribbonWidth[k.slim], k.slim)
+	r.Action = k.action
+	for i, name := range []string{"bed", "look", "crop"} {
+		if x := k.carry[i]; x != "" {
+			r.Carry = append(r.Carry, svg.Carried{Name: name, Value: x})
+		}
+	}
+	return &r, nil
+}
+
+// Undated puts the year under a page that is the same on every day.
+func (s *Site) Undated(c *gin.Context, p *view.Page) error {
+	err := s.Year(c, p, nil)
+	p.OffNote = false
+	return err
+}

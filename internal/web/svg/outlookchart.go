@@ -1,0 +1,327 @@
+package svg
+
+import (
+	"math"
+	"strconv"
+
+	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/outlook"
+)
+
+// OutlookChart is a bed through the years: its pH, its potassium, what was put on and what grew, on one axis of time.
+type OutlookChart struct {
+	W, H, X0, X1, Today Px
+	// Top and Foot are the ends of the lines of the years.
+	Top, Foot Px
+	Years     []Tick
+	PH, K     Panel
+	// Idle is the line with nothing more put on, IdleAt where that is written.
+	Idle   Path
+	IdleAt Text
+	Put    []SeasonMark
+	Grown  []SeasonBar
+	// PutY and GrownY are where the strips are headed.
+	PutY, GrownY Px
+	Says         string
+	Rows         []SeasonRow
+}
+
+// Panel is one figure over the years. Wide and Narrow are the outlines of nine in ten and of every second.
+type Panel struct {
+	Has          bool
+	X0, X1       Px
+	Top, Foot    Px
+	BandY, BandH Px
+	BandW        Px
+	Band, Title  Text
+	Ticks        []Tick
+	Wide, Narrow Path
+	Past, Ahead  Path
+	Points       []Point
+	y            scale
+}
+
+// SeasonMark is something that went on, or is to; Label is "" where there is no room for it.
+type SeasonMark struct {
+	X           Px
+	Label, Says string
+	Planned     bool
+}
+
+// SeasonBar is a crop.
+type SeasonBar struct {
+	X, W        Px
+	Label, Says string
+	Planned     bool
+}
+
+// SeasonRow is a line of its table.
+type SeasonRow struct{ Day, Level, Range, Idle, K string }
+
+// heights of the parts of a season.
+const (
+	seasonTop  = 26.0
+	phFoot     = 268.0
+	kTop       = 306.0
+	kFoot      = 376.0
+	putY       = 406.0
+	grownY     = 442.0
+	seasonHigh = 486.0
+)
+
+// begins is the day of the first reading: the line itself begins with the month after.
+func begins(s *outlook.Forecast) quantity.Day {
+	day := s.Run.PH[0].Date
+	for i := range s.Readings {
+		day = min(day, s.Readings[i].Date)
+	}
+	return day
+}
+
+// OutlookChartOf lays a season out over w units, some years back and ahead of its day.
+func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int) OutlookChart {
+	from := max(begins(s), quantity.Date(s.Today.Year()-back, 1, 1))
+	to := min(quantity.Date(s.Today.Year()+ahead, 12, 31), s.Run.PH[len(s.Run.PH)-1].Date)
+	x := scale{float64(from), float64(to), 40, w - 10}
+	d := OutlookChart{W: Px(w), H: seasonHigh, X0: 40, X1: Px(w - 10), Today: x.at(float64(s.Today)), Top: seasonTop, Foot: grownY + 26,
+		PutY: putY, GrownY: grownY}
+	for y := from.Year(); y <= to.Year(); y++ {
+		if at := quantity.Date(y, 1, 1); at >= from {
+			d.Years = append(d.Years, Tick{At: x.at(float64(at)), Label: strconv.Itoa(y)})
+		}
+	}
+	d.PH = phPanel(s, from, to, x)
+	d.K = kPanel(s, from, to, x)
+	d.idle(s, from, to, x)
+	d.strips(s, from, to, x)
+	d.rows(s)
+	last := s.Run.PH[len(s.Run.PH)-1]
+	d.Says = "pH and potassium from " + text.DayYear(from) + " to " + text.DayYear(to) + ". The year’s level is to be " +
+		text.PH(quantity.PH(last.Median)) + " at the end, nine in ten between " + text.PH(quantity.PH(last.P05)) + " and " +
+		text.PH(quantity.PH(last.P95))
+	return d
+}
+
+// within are the points of a forecast between two days, with its values on them.
+func within(all []forecast.Spread, from, to quantity.Day) (out []forecast.Spread) {
+	if len(all) == 0 || all[0].Date > to {
+		return nil
+	}
+	if all[0].Date <= from {
+		out = append(out, forecast.On(all, from))
+	}
+	for _, p := range all {
+		if p.Date > from && p.Date < to {
+			out = append(out, p)
+		}
+	}
+	return append(out, forecast.On(all, to))
+}
+
+// lay draws a forecast: what is behind a day solid, what is ahead of it dashed.
+func (p *Panel) lay(all []forecast.Spread, today quantity.Day, x, y scale) {
+	at := func(v float64) Px { return y.clamped(v) }
+	p.Wide = area(all, x, at, func(s forecast.Spread) (float64, float64) { return s.P05, s.P95 })
+	p.Narrow = area(all, x, at, func(s forecast.Spread) (float64, float64) { return s.P25, s.P75 })
+	for _, s := range all {
+		px, py := x.at(float64(s.Date)), y.clamped(s.Median)
+		if s.Date <= today {
+			p.Past = p.Past.to(px, py)
+		}
+	}
+	now := forecast.On(all, today)
+	if p.Past != "" {
+		p.Past = p.Past.to(x.at(float64(today)), y.clamped(now.Median))
+	}
+	p.Ahead = moveTo(x.clamped(float64(max(today, all[0].Date))), y.clamped(now.Median))
+	for _, s := range all {
+		if s.Date > today {
+			p.Ahead = p.Ahead.to(x.at(float64(s.Date)), y.clamped(s.Median))
+		}
+	}
+}
+
+func phPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
+	all := within(s.Run.PH, from, to)
+	band := s.Crop.Band
+	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
+	for _, p := range all {
+		low, high = min(low, p.P05-0.1), max(high, p.P95+0.1)
+	}
+	for _, p := range within(s.Idle.PH, s.Today, to) {
+		low = min(low, p.Median-0.1)
+	}
+	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: seasonTop, Foot: phFoot,
+		Title: Text{40, seasonTop - 8, "pH"}}
+	y := scale{low, high, phFoot, seasonTop}
+	p.y = y
+	p.BandY, p.BandH = y.clamped(float64(band.High)), y.clamped(float64(band.Low))-y.clamped(float64(band.High))
+	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 15, bandOf(s.Crop)}
+	p.Ticks = y.ticks(phSteps, phLabel)
+	p.lay(all, s.Today, x, y)
+	for i := range s.Readings {
+		r := &s.Readings[i]
+		if r.PH == nil || r.Date < from || r.Date > s.Today {
+			continue
+		}
+		v, sd := r.Soil().Water(), r.Soil().SD()
+		p.Points = append(p.Points, Point{X: x.at(float64(r.Date)), Y: y.clamped(float64(v)), Y0: y.clamped(float64(v) + sd),
+			Y1: y.clamped(float64(v) - sd), State: standing(band, v), Method: r.Method, Expected: !trusted(r.Method),
+			Says: text.PH(v) + " by " + text.Short(r.Method) + ", " + text.DayYear(r.Date)})
+	}
+	return p
+}
+
+func bandOf(c crop.Crop) string {
+	if c.Name == "" {
+		return "usual band"
+	}
+	return c.Name + " band"
+}
+
+func kPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
+	all := within(s.K, from, to)
+	if len(all) == 0 {
+		return Panel{}
+	}
+	low, high := float64(s.Scale.Critical)*0.6, float64(s.Scale.EnoughTo)*1.1
+	for _, p := range all {
+		low, high = min(low, p.P05), max(high, p.P95)
+	}
+	low, high = math.Max(0, math.Floor(low/20)*20), math.Ceil(high/20)*20
+	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: kTop, Foot: kFoot,
+		Title: Text{40, kTop - 8, "Potassium, ppm"}}
+	y := scale{low, high, kFoot, kTop}
+	p.BandY = y.clamped(float64(s.Scale.EnoughTo))
+	p.BandH = y.clamped(float64(s.Scale.Critical)) - p.BandY
+	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 14, "enough"}
+	p.Ticks = y.ticks(kSteps, text.Whole)
+	p.lay(all, s.Today, x, y)
+	for i := range s.Readings {
+		r := &s.Readings[i]
+		if r.Potassium == nil || r.Date < from || r.Date > s.Today {
+			continue
+		}
+		v := float64(*r.Potassium)
+		state := "in"
+		if st := s.Scale.Judge(r.Potassium); st == soil.Short {
+			state = "sour"
+		}
+		p.Points = append(p.Points, Point{X: x.at(float64(r.Date)), Y: y.clamped(v), Y0: y.clamped(v * 1.08), Y1: y.clamped(v * 0.92),
+			State: state, Says: text.PPM(*r.Potassium) + ", " + text.DayYear(r.Date)})
+	}
+	return p
+}
+
+// textRoom is how far apart two lines of text stand.
+const textRoom = 15
+
+// idle draws where the bed goes with nothing more put on, where that is told apart from what is planned.
+func (d *OutlookChart) idle(s *outlook.Forecast, from, to quantity.Day, x scale) {
+	if s.Planned == 0 {
+		return
+	}
+	y := d.PH.y
+	for _, p := range within(s.Idle.PH, s.Today, to) {
+		d.Idle = d.Idle.to(x.at(float64(p.Date)), y.clamped(p.Median))
+		d.IdleAt = Text{x.at(float64(p.Date)) - 4, y.clamped(p.Median) + 16, "nothing more put on"}
+	}
+	if math.Abs(float64(d.IdleAt.Y-d.PH.Band.Y)) < textRoom {
+		d.IdleAt.Y -= 23 // above its line, out of the way of the band’s name
+	}
+}
+
+// strips lays out what was put on and what grew.
+func (d *OutlookChart) strips(s *outlook.Forecast, from, to quantity.Day, x scale) {
+	u := s.Garden.Units()
+	var names, amounts []string
+	mark := func(day quantity.Day, what, amount string, planned bool) {
+		if day < from || day > to {
+			return
+		}
+		d.Put = append(d.Put, SeasonMark{X: x.at(float64(day)), Says: amount + " of " + what + ", " + text.DayYear(day), Planned: planned})
+		names, amounts = append(names, amount+" "+what), append(amounts, amount)
+	}
+	for i := range s.Applications {
+		if a := &s.Applications[i]; a.Date <= s.Today {
+			mark(a.Date, text.Brief(a.What), u.Mass(a.Total), false)
+		}
+	}
+	for i := range s.Tasks {
+		t := &s.Tasks[i]
+		if _, held := s.Held[t.ID]; !held && t.State == garden.Open && t.Kind == garden.TaskApplication {
+			mark(max(t.Due, s.Today), text.Brief(t.What), u.Mass(t.Total), true)
+		}
+	}
+	for i := range d.Put { // as much of its name as there is room for
+		for _, label := range []string{names[i], amounts[i]} {
+			if d.Put[i].Label == "" && d.room(i, wordWidth(label)+10) {
+				d.Put[i].Label = label
+			}
+		}
+	}
+	d.grown(s, from, to, x)
+}
+
+// wordWidth is about how wide a text is.
+func wordWidth(s string) Px { return Px(6.4 * float64(len([]rune(s)))) }
+
+// room tells whether there is so much room right of a mark before the next.
+func (d *OutlookChart) room(i int, wide Px) bool {
+	at := d.Put[i].X
+	for n := range d.Put {
+		if x := d.Put[n].X; n != i && x >= at && x < at+wide+6 {
+			return false
+		}
+	}
+	return at+wide <= d.X1+6
+}
+
+func (d *OutlookChart) grown(s *outlook.Forecast, from, to quantity.Day, x scale) {
+	end := Px(0)
+	for _, g := range s.Plantings {
+		c, ok := s.Library.Find(g.Crop)
+		till := g.Cleared
+		if till == 0 {
+			till = min(to, max(s.Today, g.Sown+halfYear))
+			if c.Is(crop.Perennial) {
+				till = to
+			}
+		}
+		if !ok || till <= from || g.Sown >= to {
+			continue
+		}
+		b := SeasonBar{X: x.clamped(float64(g.Sown)), Planned: g.Sown > s.Today, Says: c.Name + ", from " + text.DayYear(g.Sown)}
+		b.W = max(3, x.clamped(float64(till))-b.X)
+		if wide := wordWidth(c.Name); b.X >= end && b.X+wide <= d.X1+10 {
+			b.Label, end = c.Name, b.X+wide+4
+		}
+		d.Grown = append(d.Grown, b)
+	}
+}
+
+// halfYear is how long a crop that is not cleared yet is drawn.
+const halfYear quantity.Day = 180
+
+// rows are the same figures by half years.
+func (d *OutlookChart) rows(s *outlook.Forecast) {
+	for _, p := range s.Run.PH {
+		if m := p.Date.Month(); m != 1 && m != 7 {
+			continue
+		}
+		row := SeasonRow{Day: text.DayYear(p.Date), Level: text.PH2(quantity.PH(p.Median)),
+			Range: text.PH2(quantity.PH(p.P05)) + " to " + text.PH2(quantity.PH(p.P95))}
+		if p.Date > s.Today {
+			row.Idle = text.PH2(quantity.PH(forecast.On(s.Idle.PH, p.Date).Median))
+		}
+		if len(s.K) > 0 && p.Date >= s.K[0].Date {
+			row.K = text.Whole(forecast.On(s.K, p.Date).Median)
+		}
+		d.Rows = append(d.Rows, row)
+	}
+}
