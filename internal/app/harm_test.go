@@ -20,6 +20,7 @@ import (
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/preparation"
 	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/spreading"
@@ -36,7 +37,7 @@ type plotted struct {
 // harm is a garden of every kind of ground that is worked by every way there is, at random. Its rules are written anew here, from the
 // records alone.
 type harm struct {
-	*Garden
+	*gardentest.Garden
 	rng  *rand.Rand
 	day  quantity.Day
 	beds []plotted
@@ -68,7 +69,7 @@ func TestNothingDoesHarmByAnyWay(t *testing.T) {
 }
 
 func newHarm(t *testing.T, seed uint64) *harm {
-	h := &harm{Garden: New(t), rng: rand.New(rand.NewPCG(seed, 31)), day: Day("2027-03-01"), facts: map[int64]bool{},
+	h := &harm{Garden: gardentest.New(t), rng: rand.New(rand.NewPCG(seed, 31)), day: gardentest.Day("2027-03-01"), facts: map[int64]bool{},
 		fed: []material.Kind{material.Manure, "rotted-manure", "horse-manure", "poultry-manure", "poultry-pellets", material.Compost,
 			"mushroom-compost", material.AmmoniumSulfate, material.Urea, material.PotassiumSulfate, material.CalciticLime,
 			material.HardwoodAsh, material.SulfurPowder}}
@@ -82,7 +83,7 @@ func newHarm(t *testing.T, seed uint64) *harm {
 		b.Texture = soil.Textures[h.rng.IntN(6)].ID
 		b.Worked = soil.WaysWorked[h.rng.IntN(len(soil.WaysWorked))]
 		if i == 0 {
-			h.Store.Change(Ctx, garden.Change{}, func(tx garden.Tx) (string, error) { return "", tx.Update(&b) })
+			h.Store.Change(gardentest.Ctx, garden.Change{}, func(tx garden.Tx) (string, error) { return "", tx.Update(&b) })
 		} else {
 			h.Add(&b)
 		}
@@ -97,16 +98,16 @@ func newHarm(t *testing.T, seed uint64) *harm {
 		p.crop, _ = crop.Find(id)
 		p.planting = garden.Planting{BedID: b.ID, Crop: id, Sown: h.day + quantity.Day(h.rng.IntN(500)-150), PlantedOut: h.rng.IntN(2) == 0}
 		if p.crop.Is(crop.Perennial) {
-			p.planting.Sown = Day("2023-04-01")
+			p.planting.Sown = gardentest.Day("2023-04-01")
 		}
 		h.Add(&p.planting)
 		h.beds = append(h.beds, p)
 		h.reads(&p, h.day-20)
 	}
 	h.Add(&garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean,
-		OnHand: Ptr(quantity.Mass(40000))},
-		&garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: Ptr(quantity.Mass(50000)), Price: Ptr(0.5)},
-		&garden.Batch{Name: "Sulfur", Kind: material.SulfurPowder, OnHand: Ptr(quantity.Mass(5000))})
+		OnHand: gardentest.Ptr(quantity.Mass(40000))},
+		&garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: gardentest.Ptr(quantity.Mass(50000)), Price: gardentest.Ptr(0.5)},
+		&garden.Batch{Name: "Sulfur", Kind: material.SulfurPowder, OnHand: gardentest.Ptr(quantity.Mass(5000))})
 	return h
 }
 
@@ -115,9 +116,9 @@ func (h *harm) reads(p *plotted, day quantity.Day) {
 		max(4.2, p.crop.Band.Low-0.9+quantity.PH(2.4*h.rng.Float64())))
 	r.BedID = p.ID
 	if h.rng.IntN(2) == 0 {
-		r.Potassium, r.Extractant = Ptr(quantity.Concentration(40+160*h.rng.Float64())), soil.AmmoniumAcetate
+		r.Potassium, r.Extractant = gardentest.Ptr(quantity.Concentration(40+160*h.rng.Float64())), soil.AmmoniumAcetate
 	}
-	h.may(h.App.Readings.AddReading(Ctx, h.On(day), *r))
+	h.may(h.App.Readings.AddReading(gardentest.Ctx, h.On(day), *r))
 }
 
 // may lets a refusal in words be as good as a change.
@@ -146,27 +147,28 @@ func (h *harm) step() {
 	case 0, 1:
 		h.dose(p, a)
 	case 2:
-		h.may(h.App.Dosing.PlanMany(Ctx, a, []int64{p.ID}, "", present.EncodePlan))
+		h.may(h.App.Dosing.PlanMany(gardentest.Ctx, a, []int64{p.ID}, "", present.EncodePlan))
 	case 3:
-		h.may(h.App.Dosing.PlanShare(Ctx, a, dosing.ShareChoice{}, present.EncodePlan))
+		h.may(h.App.Dosing.PlanShare(gardentest.Ctx, a, dosing.ShareChoice{}, present.EncodePlan))
 	case 4, 5:
 		what := string(kind)
 		if kind == material.HardwoodAsh {
 			what = "b1"
 		}
-		h.may(h.App.Spreading.PutOn(Ctx, a, spreading.Amount{What: what, Bed: p.ID, Amount: &x.Total}, present.EncodePlan))
+		h.may(h.App.Spreading.PutOn(gardentest.Ctx, a, spreading.Amount{What: what, Bed: p.ID, Amount: &x.Total}, present.EncodePlan))
 	case 6:
-		h.may(h.App.Schedule.Note(Ctx, a, x))
+		h.may(h.App.Schedule.Note(gardentest.Ctx, a, x))
 	case 7:
 		x.Date = h.day + quantity.Day(h.rng.IntN(200))
-		h.may(h.App.Schedule.PlanFeed(Ctx, a, x))
+		h.may(h.App.Schedule.PlanFeed(gardentest.Ctx, a, x))
 	case 8:
-		h.may(h.App.Dosing.PlanSideDressing(Ctx, a, p.ID, dosing.SideDressingChoice{Ring: dose.Ring{Plants: 1 + h.rng.IntN(8), Across: 0.6}}))
+		h.may(h.App.Dosing.PlanSideDressing(gardentest.Ctx, a, p.ID, dosing.SideDressingChoice{Ring: dose.Ring{Plants: 1 + h.rng.IntN(8),
+			Across: 0.6}}))
 	case 9:
 		c := preparation.Choice{Template: string(bedprep.Vegetable),
 			Organic: &preparation.Gives{Kind: bedprep.Matter[h.rng.IntN(len(bedprep.Matter))],
 				Rate: quantity.Rate(300 + 4000*h.rng.Float64())}}
-		h.may(h.App.Preparation.Plan(Ctx, a, p.ID, c))
+		h.may(h.App.Preparation.Plan(gardentest.Ctx, a, p.ID, c))
 	case 10, 11:
 		h.tick(a)
 	case 12:
@@ -180,7 +182,7 @@ func (h *harm) step() {
 
 func (h *harm) dose(p *plotted, a garden.Actor) {
 	pace := []dose.Pace{dose.Careful, dose.AllAtOnce}[h.rng.IntN(2)]
-	w, err := h.App.Dosing.Dose(Ctx, p.ID, dosing.Choice{Pace: pace}, h.day)
+	w, err := h.App.Dosing.Dose(gardentest.Ctx, p.ID, dosing.Choice{Pace: pace}, h.day)
 	if err != nil {
 		return
 	}
@@ -192,12 +194,12 @@ func (h *harm) dose(p *plotted, a garden.Actor) {
 			key = dosing.PotassiumKey + key
 		}
 	}
-	h.may(h.App.Dosing.Plan(Ctx, a, p.ID, dosing.Choice{Pace: pace}, key, present.EncodePlan))
+	h.may(h.App.Dosing.Plan(gardentest.Ctx, a, p.ID, dosing.Choice{Pace: pace}, key, present.EncodePlan))
 }
 
 // tick puts on what is planned, early or late, with another amount; or moves it.
 func (h *harm) tick(a garden.Actor) {
-	v, err := h.App.BedState.View(Ctx, h.day)
+	v, err := h.App.BedState.View(gardentest.Ctx, h.day)
 	require.NoError(h.T, err)
 	var goes []garden.Task
 	for _, g := range v.ToDo() {
@@ -210,18 +212,19 @@ func (h *harm) tick(a garden.Actor) {
 	}
 	g := goes[h.rng.IntN(len(goes))]
 	if h.rng.IntN(4) == 0 {
-		h.may(h.App.Schedule.Move(Ctx, a, g.ID, g.Version, h.day+quantity.Day(h.rng.IntN(120))))
+		h.may(h.App.Schedule.Move(gardentest.Ctx, a, g.ID, g.Version, h.day+quantity.Day(h.rng.IntN(120))))
 		return
 	}
 	other := g.Total * quantity.Mass(0.7+0.6*h.rng.Float64())
-	h.may(h.App.Schedule.PutOn(Ctx, a, schedule.Tick{Task: g.ID, Version: g.Version, Total: &other, On: h.day - quantity.Day(h.rng.IntN(4))}))
+	h.may(h.App.Schedule.PutOn(gardentest.Ctx, a, schedule.Tick{Task: g.ID, Version: g.Version, Total: &other,
+		On: h.day - quantity.Day(h.rng.IntN(4))}))
 }
 
 // file takes in what happened, whatever rule it broke.
 func (h *harm) file(p *plotted, x garden.Application, a garden.Actor) {
 	before := h.entries()
 	x.Date = h.day
-	h.may(h.App.Schedule.Take(Ctx, a, []schedule.Incoming{{Line: 2, Bed: p.Name, Is: x}}))
+	h.may(h.App.Schedule.Take(gardentest.Ctx, a, []schedule.Incoming{{Line: 2, Bed: p.Name, Is: x}}))
 	for _, e := range h.entries()[len(before):] {
 		h.facts[e.ID] = true
 	}
@@ -229,7 +232,7 @@ func (h *harm) file(p *plotted, x garden.Application, a garden.Actor) {
 
 // entries are all that went on, in the order in which it was told.
 func (h *harm) entries() (out []garden.Application) {
-	require.NoError(h.T, garden.Ask(Ctx, h.Store, func(r bedstate.Reader) (err error) {
+	require.NoError(h.T, garden.Ask(gardentest.Ctx, h.Store, func(r bedstate.Reader) (err error) {
 		out, err = garden.All[garden.Application](r)
 		return err
 	}))
@@ -239,24 +242,24 @@ func (h *harm) entries() (out []garden.Application) {
 
 // What harms a bed is not planned as a feed, nor put into its preparation.
 func TestWhatHarmsIsNotPlannedEither(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Bed.Kind = garden.KindPots
-	_, err := y.App.Layout.EditBed(Ctx, y.Actor, y.Bed)
+	_, err := y.App.Layout.EditBed(gardentest.Ctx, y.Actor, y.Bed)
 	require.NoError(t, err)
 	y.Add(y.Planting("carrot", "2027-06-15", ""))
-	_, err = y.App.Schedule.PlanFeed(Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: "rotted-manure", Total: 500,
-		Date: Day("2027-04-20")})
-	faultAt(t, err, "what", "too strong for pots")
+	_, err = y.App.Schedule.PlanFeed(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: "rotted-manure", Total: 500,
+		Date: gardentest.Day("2027-04-20")})
+	gardentest.FaultAt(t, err, "what", "too strong for pots")
 
-	y = New(t)
+	y = gardentest.New(t)
 	y.Add(y.Planting("carrot", "2027-06-15", ""))
 	give := func(k material.Kind, rate quantity.Rate) error {
-		_, err := y.App.Preparation.Draft(Ctx, y.Bed.ID, preparation.Choice{Template: string(bedprep.Vegetable),
-			Organic: &preparation.Gives{Kind: k, Rate: rate}}, Today)
+		_, err := y.App.Preparation.Draft(gardentest.Ctx, y.Bed.ID, preparation.Choice{Template: string(bedprep.Vegetable),
+			Organic: &preparation.Gives{Kind: k, Rate: rate}}, gardentest.Today)
 		return err
 	}
-	faultAt(t, give("poultry-manure", 1000), "organic", "harmed by fresh or poultry manure")
-	faultAt(t, give("rotted-manure", 3500), "organic_rate", "at one time")
+	gardentest.FaultAt(t, give("poultry-manure", 1000), "organic", "harmed by fresh or poultry manure")
+	gardentest.FaultAt(t, give("rotted-manure", 3500), "organic_rate", "at one time")
 	require.NoError(t, give("rotted-manure", 3400))
 }
 
@@ -264,11 +267,11 @@ func TestWhatHarmsIsNotPlannedEither(t *testing.T) {
 // planting for it.
 func TestManureOfAPreparationGoesOnBeforeTheWinter(t *testing.T) {
 	for day, want := range map[string]string{"2026-08-01": "2026-10-31", "2026-12-01": "2027-04-01"} {
-		y := New(t)
+		y := gardentest.New(t)
 		y.Add(y.Planting("dahlia", "2027-04-20", ""), y.Planting("bean", "2026-04-20", "2026-07-20"))
 		without := []bedprep.StepID{bedprep.Clear, bedprep.Loosen, bedprep.Test, bedprep.Correct}
-		d, err := y.App.Preparation.Draft(Ctx, y.Bed.ID, preparation.Choice{Template: string(bedprep.Vegetable),
-			Organic: &preparation.Gives{Kind: material.Manure, Rate: 2000}, Without: without}, Day(day))
+		d, err := y.App.Preparation.Draft(gardentest.Ctx, y.Bed.ID, preparation.Choice{Template: string(bedprep.Vegetable),
+			Organic: &preparation.Gives{Kind: material.Manure, Rate: 2000}, Without: without}, gardentest.Day(day))
 		require.NoError(t, err)
 		for _, p := range d.Placed {
 			if p.ID == bedprep.Organic {
@@ -277,4 +280,149 @@ func TestManureOfAPreparationGoesOnBeforeTheWinter(t *testing.T) {
 		}
 		require.Equal(t, day == "2026-12-01", d.Puts(), day)
 	}
+}
+
+// look holds what was told of since the last look against all that was told of before it.
+func (h *harm) look() {
+	h.T.Helper()
+	v, err := h.App.BedState.View(gardentest.Ctx, h.day)
+	require.NoError(h.T, err)
+	all := h.entries()
+	for i := range all {
+		a := &all[i]
+		if a.ID <= h.seen || h.facts[a.ID] {
+			continue
+		}
+		p, _ := v.Bed(a.BedID)
+		why := h.breaks(a, all[:i], p.Ground, len(p.Preparations) > 0)
+		require.Empty(h.T, why, "%s, %v g/m² on %s on %s (told on %s)", a.What, float64(a.Rate), p.Bed.Name, a.Date, h.day)
+	}
+	if n := len(all); n > 0 {
+		h.seen = all[n-1].ID
+	}
+	for _, t := range v.Tasks {
+		m, ok := material.Find(t.What)
+		if _, held := v.Held[t.ID]; held || !ok || t.Kind != garden.TaskApplication || v.Moved[t.ID].Unmet {
+			continue
+		}
+		p, _ := v.Bed(t.BedID)
+		if p.Bed.Kind == garden.KindHeap {
+			require.False(h.T, material.ByDoseOnly(m.Family), "a dose of %s is planned on a heap", t.What)
+		}
+		x := garden.Application{BedID: t.BedID, What: t.What, Rate: t.Rate, Total: t.Total, Date: max(t.Due, h.day)}
+		if why := h.kept(&x, &m, all); why != "" && t.Due > h.day {
+			require.Empty(h.T, why, "%s is planned on %s for %s", t.What, p.Bed.Name, t.Due)
+		}
+	}
+}
+
+// breaks is the rule that an entry broke when it was told, by all that was told before it.
+func (h *harm) breaks(a *garden.Application, before []garden.Application, g soil.Ground, turned bool) string {
+	m, _ := material.Find(a.What)
+	bed := h.bedOf(a.BedID)
+	if why := h.stop(&m, bed, g); why != "" {
+		return why
+	}
+	if caps, ok := m.CapsOn(g); ok && g.Use != soil.UseHeap {
+		if a.Rate > caps.Go*(1+1e-6) {
+			return "over the cap on one application"
+		}
+		for end := a.Date; end < a.Date+365; end++ {
+			year := a.Rate
+			for i := range before {
+				if x := &before[i]; x.BedID == a.BedID && x.Date <= end && x.Date > end-365 {
+					o, _ := material.Find(x.What)
+					year += x.Rate * quantity.Rate(caps.Counts(m.Family, &o))
+				}
+			}
+			if year > caps.Year*(1+1e-6) {
+				return "over the year's cap"
+			}
+		}
+	}
+	if why := h.kept(a, &m, before); why != "" {
+		return why
+	}
+	if turned || bed.Kind == garden.KindHeap {
+		return "" // its planting waits for what went on
+	}
+	return h.beforeCrop(a, &m, bed)
+}
+
+func (h *harm) bedOf(id int64) *plotted {
+	for i := range h.beds {
+		if h.beds[i].ID == id {
+			return &h.beds[i]
+		}
+	}
+	return nil
+}
+
+// stop is what the bed and its crop forbid at any time.
+func (h *harm) stop(m *material.Material, bed *plotted, g soil.Ground) string {
+	switch acid := bed.crop.Is(crop.AcidLover); {
+	case bed.Kind == garden.KindHeap:
+	case m.Family == material.Ash && (acid || bed.crop.Is(crop.NoAsh)):
+		return "ash for a crop that it does not suit"
+	case m.Chalky && acid:
+		return "chalk for an acid lover"
+	case m.Manure() && g.Use == soil.UsePot:
+		return "manure in pots"
+	case m.Manure() && g.Use == soil.UseLawn:
+		return "manure on a lawn"
+	}
+	return ""
+}
+
+// kept is the distance that something does not keep from what is on its bed.
+func (h *harm) kept(a *garden.Application, m *material.Material, others []garden.Application) string {
+	for i := range others {
+		x := &others[i]
+		o, ok := material.Find(x.What)
+		if x.BedID != a.BedID || !ok {
+			continue
+		}
+		apart := max(a.Date-x.Date, x.Date-a.Date)
+		switch {
+		case apart < 21 && (m.Raises() && o.GivesAmmonia() || o.Raises() && m.GivesAmmonia()):
+			return "lime or ash with what gives off ammonia: " + x.Date.String()
+		case h.bedOf(a.BedID).Kind == garden.KindHeap: // only ammonia is kept from one
+		case apart < 182 && (m.Raises() && o.Family == material.Sulfur || o.Raises() && m.Family == material.Sulfur):
+			return "lime or ash and sulfur in one season: " + x.Date.String()
+		case apart < 84 && m.Manure() && o.Manure():
+			return "manure on manure: " + x.Date.String()
+		}
+	}
+	if h.bedOf(a.BedID).Kind == garden.KindHeap {
+		return ""
+	}
+	if day := int(a.Date.Month())*100 + a.Date.Time().Day(); m.Manure() && (day > 1105 || day < 325) {
+		return "manure in winter"
+	}
+	return ""
+}
+
+// beforeCrop is the distance that something does not keep from the planting or the harvest that comes.
+func (h *harm) beforeCrop(a *garden.Application, m *material.Material, bed *plotted) string {
+	p := bed.planting
+	ahead := p.Sown - a.Date
+	if bed.crop.Is(crop.Perennial) {
+		return ""
+	}
+	harvest, eaten := bed.crop.Harvest()
+	switch {
+	case m.Family == material.Ash && ahead >= 0 && ahead < bed.crop.SowingGap():
+		return "ash too near the sowing"
+	case m.Family == material.Ash && ahead <= 0 && -ahead < 21:
+		return "ash on seedlings"
+	case m.Family == material.FreshManure && ahead >= 0 && ahead < 60:
+		return "fresh manure too near the planting"
+	case m.Family == material.RottedManure && ahead >= 0 && ahead < 14:
+		return "rotted manure too near the planting"
+	case m.Family == material.FreshManure && eaten && harvest.After > 0:
+		if to := p.Sown + harvest.After - a.Date; to >= 0 && to < harvest.Gap() {
+			return "fresh manure too near the harvest"
+		}
+	}
+	return ""
 }

@@ -123,6 +123,7 @@ var outside = map[string][]string{
 	"internal/exchange": {"internal/garden", "internal/exchange/dosejson", "internal/layout",
 		"internal/bedstate", "internal/readings", "internal/rounds",
 		"internal/schedule", "internal/outlook"},
+	"internal/gardentest":     slices.Concat(work, []string{"internal/garden", "internal/app", "internal/store", "internal/web/present"}),
 	"internal/demo":           {"internal/garden", "internal/dosing"},
 	"internal/web/svg":        {"internal/garden", "internal/bedstate", "internal/schedule", "internal/outlook"},
 	"internal/web/view":       {"internal/web/svg"},

@@ -140,7 +140,7 @@ type Overtaken struct {
 	PH   quantity.PH  `db:"ph"`
 }
 
-// twin tells whether two readings say the same of their sample.
+// Twin tells whether two readings say the same of their sample.
 func (r Reading) Twin(o Reading) bool {
 	ph := func(x Reading) quantity.PH {
 		if x.PH == nil {

@@ -205,8 +205,8 @@ func (v *mixView) slides(m dosing.Mixed, u text.Units) {
 			if v.Form.Value(p.Which) == "" {
 				v.Form.Values[p.Which] = key
 			}
-			name := text.Capital(present.MaterialName(&m.Worked, i))
-			if present.ShelfOf(&m.Worked, i) == nil {
+			name := text.Capital(present.MaterialName(&m.Dose, i))
+			if present.ShelfOf(&m.Dose, i) == nil {
 				name += ", to buy"
 			}
 			options = append(options, view.Option{Value: key, Text: name})

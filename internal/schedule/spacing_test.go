@@ -1,4 +1,4 @@
-package app_test
+package schedule_test
 
 import (
 	"testing"
@@ -14,78 +14,25 @@ import (
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/readings"
 	"zephyrfield/internal/schedule"
 )
 
-// goes adds open goes of one plan to the yard's bed, of 9.6 m².
-func (y *Garden) Applied(k material.Kind, rate quantity.Rate, days ...string) {
-	y.T.Helper()
-	y.PlanApplications(k, rate, "", days...)
-}
-
-func (y *Garden) PlanApplications(k material.Kind, rate quantity.Rate, retest string, days ...string) {
-	y.T.Helper()
-	y.Add(y.Reading("2026-11-01", soil.Lab, 5.6))
-	rec, err := y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
-	require.NoError(y.T, err)
-	p := garden.Plan{BedID: y.Bed.ID, Made: Today, ReadingID: rec.Readings[0].ID, Target: 6.5, Request: garden.JSON("{}")}
-	y.Add(&p)
-	for _, d := range days {
-		y.Add(&garden.Task{BedID: y.Bed.ID, PlanID: &p.ID, Kind: garden.TaskApplication, Due: Day(d), What: k, Rate: rate,
-			Total: quantity.Mass(float64(rate) * 9.6), State: garden.Open, Depth: 0.15, PHAfter: Ptr(quantity.PH(6))})
-	}
-	if retest != "" {
-		y.Add(&garden.Task{BedID: y.Bed.ID, PlanID: &p.ID, Kind: garden.TaskRetest, Due: Day(retest), State: garden.Open,
-			Method: soil.Lab, Depth: 0.15, PHAfter: Ptr(quantity.PH(6.5))})
-	}
-}
-
-// due are the days of the open tasks as they stand on a day.
-func (y *Garden) Due(on string) (out []string) {
-	y.T.Helper()
-	v, err := y.App.BedState.View(Ctx, Day(on))
-	require.NoError(y.T, err)
-	for _, t := range v.Tasks {
-		out = append(out, t.Due.String())
-	}
-	return out
-}
-
-// tick puts the first open go on, and gives the fault at a field.
-func (y *Garden) Tick(on string, x schedule.Tick) garden.Faults {
-	y.T.Helper()
-	a := y.Actor
-	a.Today = Day(on)
-	for _, g := range y.OpenTasks() {
-		if g.Kind == garden.TaskApplication {
-			x.Task, x.Version = g.ID, g.Version
-			break
-		}
-	}
-	_, err := y.App.Schedule.PutOn(Ctx, a, x)
-	if err == nil {
-		return nil
-	}
-	var f garden.Faults
-	require.ErrorAs(y.T, err, &f)
-	return f
-}
-
 func TestALateGoPushesTheNext(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Applied(material.CalciticLime, 240, "2026-11-20", "2027-02-12")
 	assert.Equal(t, []string{"2026-11-20", "2027-02-12"}, y.Due("2026-11-20"), "on its day")
 	assert.Equal(t, []string{"2026-11-20", "2027-02-13"}, y.Due("2026-11-21"), "a day late, a day later")
 	assert.Equal(t, []string{"2026-11-20", "2027-05-15"}, y.Due("2027-02-20"),
 		"twelve weeks from the day that it is put on at the earliest")
-	n, err := y.App.Schedule.DueCount(Ctx, Day("2027-02-20"))
+	n, err := y.App.Schedule.DueCount(gardentest.Ctx, gardentest.Day("2027-02-20"))
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "never both")
-	v, err := y.App.BedState.View(Ctx, Day("2027-02-20"))
+	v, err := y.App.BedState.View(gardentest.Ctx, gardentest.Day("2027-02-20"))
 	require.NoError(t, err)
-	assert.Equal(t, bedstate.Move{From: Day("2027-02-12"),
-		Placed: calendar.Placed{Day: Day("2027-05-15"), Lands: Day("2027-05-15"), Why: calendar.TooSoon}},
+	assert.Equal(t, bedstate.Move{From: gardentest.Day("2027-02-12"),
+		Placed: calendar.Placed{Day: gardentest.Day("2027-05-15"), Lands: gardentest.Day("2027-05-15"), Why: calendar.TooSoon}},
 		v.Moved[v.Tasks[1].ID])
 
 	require.Nil(t, y.Tick("2027-02-20", schedule.Tick{}))
@@ -99,9 +46,9 @@ func TestALateGoPushesTheNext(t *testing.T) {
 }
 
 func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("lettuce", "2027-04-20", "2027-09-30"),
-		&garden.Application{BedID: y.Bed.ID, Date: Day("2026-02-10"), What: material.HardwoodAsh, Rate: 200, Total: 1920})
+		&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-02-10"), What: material.HardwoodAsh, Rate: 200, Total: 1920})
 	y.Applied(material.HardwoodAsh, 200, "2026-11-20", "2027-01-15")
 	// 200 + 200 + 200 pass 500 g/m² until 10 Feb 2027, then ash is kept 42 days from
 	// the lettuce and off it while it stands.
@@ -115,16 +62,16 @@ func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
 }
 
 func TestNoTickGoesPastTheCapOnOne(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Applied(material.HardwoodAsh, 200, "2026-11-20")
-	f := y.Tick("2026-11-24", schedule.Tick{Total: Ptr(quantity.Mass(2401))})
+	f := y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(2401))})
 	assert.Contains(t, f["amount"], "is more than the 250 g/m² that this bed takes at one time")
-	assert.NotNil(t, y.Tick("2026-11-24", schedule.Tick{Total: Ptr(quantity.Mass(0))}))
-	assert.Nil(t, y.Tick("2026-11-24", schedule.Tick{Total: Ptr(quantity.Mass(2400))}), "250 g/m² to the gram")
+	assert.NotNil(t, y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(0))}))
+	assert.Nil(t, y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(2400))}), "250 g/m² to the gram")
 }
 
 func TestATickOnSeedIsStopped(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("lettuce", "2026-11-30", ""))
 	y.Applied(material.HardwoodAsh, 100, "2026-11-20")
 	f := y.Tick("2026-11-24", schedule.Tick{})
@@ -132,59 +79,60 @@ func TestATickOnSeedIsStopped(t *testing.T) {
 }
 
 func TestATickIsDatedBack(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.PlanApplications(material.CalciticLime, 240, "2027-06-01", "2026-11-20")
-	assert.Equal(t, "that day is still to come", y.Tick("2026-11-24", schedule.Tick{On: Day("2026-11-25")})["on"])
-	require.Nil(t, y.Tick("2026-11-24", schedule.Tick{On: Day("2026-11-22"), Note: " By moonlight. "}))
-	rec, err := y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
+	assert.Equal(t, "that day is still to come", y.Tick("2026-11-24", schedule.Tick{On: gardentest.Day("2026-11-25")})["on"])
+	require.Nil(t, y.Tick("2026-11-24", schedule.Tick{On: gardentest.Day("2026-11-22"), Note: " By moonlight. "}))
+	rec, err := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	require.Len(t, rec.Applications, 1)
 	assert.Equal(t, "2026-11-22", rec.Applications[0].Date.String())
 	assert.Equal(t, "By moonlight.", rec.Applications[0].Note)
-	s, err := y.App.Schedule.Sheet(Ctx, Today, Day("2026-11-22"))
+	s, err := y.App.Schedule.Sheet(gardentest.Ctx, gardentest.Today, gardentest.Day("2026-11-22"))
 	require.NoError(t, err)
 	require.Len(t, s.Settled, 1)
 	assert.InDelta(t, 2304, float64(s.Put[s.Settled[0].ID].Total), 1e-9)
 }
 
 func TestADatedBackTickCountsInTheYearsThatHoldIt(t *testing.T) {
-	y := New(t)
-	y.Add(&garden.Application{BedID: y.Bed.ID, Date: Day("2026-11-20"), What: material.HardwoodAsh, Rate: 240, Total: 2304},
-		&garden.Application{BedID: y.Bed.ID, Date: Day("2026-03-01"), What: material.HardwoodAsh, Rate: 240, Total: 2304})
+	y := gardentest.New(t)
+	y.Add(&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-11-20"), What: material.HardwoodAsh, Rate: 240, Total: 2304},
+		&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-03-01"), What: material.HardwoodAsh, Rate: 240, Total: 2304})
 	y.Applied(material.HardwoodAsh, 100, "2026-06-01")
-	assert.Contains(t, y.Tick("2026-11-24", schedule.Tick{On: Day("2026-08-01")})["amount"], "any 365 days")
+	assert.Contains(t, y.Tick("2026-11-24", schedule.Tick{On: gardentest.Day("2026-08-01")})["amount"], "any 365 days")
 }
 
 func TestAScoopIsCountedByTheBatch(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	b := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean,
-		Scoop: Ptr(quantity.Mass(100)), OnHand: Ptr(quantity.Mass(5000))}
+		Scoop: gardentest.Ptr(quantity.Mass(100)), OnHand: gardentest.Ptr(quantity.Mass(5000))}
 	y.Add(&b)
-	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: Today, What: material.HardwoodAsh, BatchID: &b.ID, Rate: 100,
+	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: gardentest.Today, What: material.HardwoodAsh, BatchID: &b.ID,
+		Rate:  100,
 		Total: 960, State: garden.Open, Depth: 0.15})
 	g := y.OpenTasks()[0]
-	r, err := y.App.Schedule.PutOn(Ctx, y.Actor, schedule.Tick{Task: g.ID, Version: g.Version, Scoops: Ptr(8.5)})
+	r, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: g.ID, Version: g.Version, Scoops: gardentest.Ptr(8.5)})
 	require.NoError(t, err)
-	e, err := y.App.Entry(Ctx, r.Journal)
+	e, err := y.App.Entry(gardentest.Ctx, r.Journal)
 	require.NoError(t, err)
 	assert.Equal(t, "Put 8.5 scoops (850 g) of oven ash on Ledge", e.What)
 }
 
 func TestTheRetestFollowsWhatReallyWentOn(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.PlanApplications(material.HardwoodAsh, 100, "2027-02-12", "2026-11-20")
 	assert.Equal(t, []string{"2026-11-20", "2027-03-12"}, y.Due("2026-12-18"), "twelve weeks after the go at the earliest")
-	require.Nil(t, y.Tick("2026-12-18", schedule.Tick{Total: Ptr(quantity.Mass(480))}))
+	require.Nil(t, y.Tick("2026-12-18", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(480))}))
 	assert.Equal(t, []string{"2027-03-12"}, y.Due("2026-12-18"), "kept with the tick")
 	rest := y.OpenTasks()
 	require.Len(t, rest, 1)
 	assert.Nil(t, rest[0].PHAfter, "half of it does not bring what was promised")
-	_, err := y.App.Schedule.Skip(Ctx, y.Actor, rest[0].ID, rest[0].Version, "No spade.")
+	_, err := y.App.Schedule.Skip(gardentest.Ctx, y.Actor, rest[0].ID, rest[0].Version, "No spade.")
 	require.NoError(t, err, "a retest can be skipped")
 }
 
 func TestAGoWaitsForTheRetestBeforeIt(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.PlanApplications(material.HardwoodAsh, 100, "2027-02-12", "2026-11-20", "2027-03-01")
 	require.Nil(t, y.Tick("2026-11-24", schedule.Tick{}))
 	assert.Equal(t, []string{"2027-02-16", "2027-03-01"}, y.Due("2027-02-20"))
@@ -193,58 +141,59 @@ func TestAGoWaitsForTheRetestBeforeIt(t *testing.T) {
 }
 
 func TestWhatIsAtWorkIsTold(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-06-01", soil.Lab, 5.6))
-	assert.Nil(t, y.State(Today).AtWork)
-	y.Add(&garden.Application{BedID: y.Bed.ID, Date: Day("2026-06-10"), What: material.CalciticLime, Rate: 300, Total: 2880})
-	p := y.State(Today)
+	assert.Nil(t, y.State(gardentest.Today).AtWork)
+	y.Add(&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-06-10"), What: material.CalciticLime, Rate: 300, Total: 2880})
+	p := y.State(gardentest.Today)
 	require.NotNil(t, p.AtWork)
 	assert.Equal(t, bed.Sour, p.Standing, "it reads what it read")
 	assert.InDelta(t, 6.15, float64(p.AtWork.Now), 0.15)
 	assert.Greater(t, p.AtWork.Settles, p.AtWork.Now)
 	// The outlook of the year is the same figure.
-	v, err := y.App.BedState.On(Ctx, Day("2026-06-10"), Today, bedstate.Foretold{})
+	v, err := y.App.BedState.On(gardentest.Ctx, gardentest.Day("2026-06-10"), gardentest.Today, bedstate.Foretold{})
 	require.NoError(t, err)
 	assert.InDelta(t, float64(v.Beds[0].PH), float64(p.AtWork.Now), 0.02)
 	y.Add(y.Reading("2026-11-20", soil.Lab, 6.1))
-	assert.LessOrEqual(t, float64(y.State(Today).AtWork.Now), 6.15, "a new reading holds what has acted")
+	assert.LessOrEqual(t, float64(y.State(gardentest.Today).AtWork.Now), 6.15, "a new reading holds what has acted")
 }
 
 func TestALabsFileThatNamesBedsClosesTheirRound(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	w := y.SetOut(y.Choice(y.Bed.ID))
 	for n := 1; n <= w.Beds[0].Cores; n++ {
-		_, err := y.App.Rounds.Tick(Ctx, y.Actor, w.Beds[0].ID, n, y.Actor.At)
+		_, err := y.App.Rounds.Tick(gardentest.Ctx, y.Actor, w.Beds[0].ID, n, y.Actor.At)
 		require.NoError(t, err)
 	}
 	early := *y.Reading("2026-11-10", soil.Lab, 6)
-	_, err := y.App.Readings.TakeLab(Ctx, y.Actor, "old.csv", []readings.LabLine{{Line: 2, Reading: early}}, nil)
+	_, err := y.App.Readings.TakeLab(gardentest.Ctx, y.Actor, "old.csv", []readings.LabLine{{Line: 2, Reading: early}}, nil)
 	require.NoError(t, err)
-	w, _ = y.App.Rounds.Walk(Ctx, w.Round.ID)
+	w, _ = y.App.Rounds.Walk(gardentest.Ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleTaken, w.Samples[0].State, "an older reading is not of this sample")
-	_, err = y.App.Readings.TakeLab(Ctx, y.Actor, "new.csv", []readings.LabLine{{Line: 2, Reading: *y.Reading("2026-11-24", soil.Lab,
+	_, err = y.App.Readings.TakeLab(gardentest.Ctx, y.Actor, "new.csv", []readings.LabLine{{Line: 2, Reading: *y.Reading("2026-11-24",
+		soil.Lab,
 		5.9)}}, nil)
 	require.NoError(t, err)
-	w, _ = y.App.Rounds.Walk(Ctx, w.Round.ID)
+	w, _ = y.App.Rounds.Walk(gardentest.Ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleRead, w.Samples[0].State)
-	assert.Equal(t, Today, w.Round.Ended)
+	assert.Equal(t, gardentest.Today, w.Round.Ended)
 }
 
 func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""))
 	y.Applied(material.CalciticLime, 200, "2026-11-24", "2027-02-20")
-	w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{Now: Today}, Day("2027-06-01"))
+	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Now: gardentest.Today}, gardentest.Day("2027-06-01"))
 	require.NoError(t, err)
-	v, err := y.App.BedState.On(Ctx, Today, Day("2027-06-01"), bedstate.Foretold{})
+	v, err := y.App.BedState.On(gardentest.Ctx, gardentest.Today, gardentest.Day("2027-06-01"), bedstate.Foretold{})
 	require.NoError(t, err)
 	for i, want := range []string{"2026-11-24", "2027-02-20"} {
 		assert.Equal(t, want, w.Tasks[i].Due.String())
 		assert.Equal(t, want, v.Tasks[i].Due.String())
 	}
-	c, err := y.App.Dosing.Coming(Ctx, &w, Today)
+	c, err := y.App.Dosing.Coming(gardentest.Ctx, &w, gardentest.Today)
 	require.NoError(t, err)
-	ph, ok := bedstate.Foretold{}.Expect(c, Day("2027-06-01"))
+	ph, ok := bedstate.Foretold{}.Expect(c, gardentest.Day("2027-06-01"))
 	require.True(t, ok)
 	assert.InDelta(t, float64(v.Beds[0].PH), float64(ph), 1e-9, "the slip and the plan say the same")
 	assert.Greater(t, float64(ph), 6.0)

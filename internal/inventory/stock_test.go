@@ -1,4 +1,4 @@
-package app_test
+package inventory_test
 
 import (
 	"testing"
@@ -11,55 +11,13 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/schedule"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/web/present"
 )
 
-// shelved adds a batch of ash with two goes from it, dated a season apart.
-func (y *Garden) ShelvedAsh(onHand *quantity.Mass) garden.Batch {
-	b := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean, OnHand: onHand}
-	y.Add(&b)
-	for _, due := range []string{"2026-09-20", "2026-11-24"} {
-		y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: Day(due), What: material.HardwoodAsh, BatchID: &b.ID, Rate: 100,
-			Total: 960, State: garden.Open, Depth: 0.15})
-	}
-	return b
-}
-
-// left is what there is of the only batch; below 0 where nobody knows.
-func (y *Garden) Left() float64 {
-	y.T.Helper()
-	var out *quantity.Mass
-	require.NoError(y.T, y.App.Store.Read(Ctx, func(r garden.Reader) error {
-		shelf, err := garden.Shelf(r)
-		if err == nil {
-			out = shelf[0].Left
-		}
-		return err
-	}))
-	if out == nil {
-		return -1
-	}
-	return float64(*out)
-}
-
-// putOn ticks a task on a day and gives its line in the journal.
-func (y *Garden) PutOn(t garden.Task, on string) int64 {
-	y.T.Helper()
-	r, err := y.App.Schedule.PutOn(Ctx, y.Actor, schedule.Tick{Task: t.ID, Version: t.Version, On: Day(on)})
-	require.NoError(y.T, err)
-	return r.Journal
-}
-
-func (y *Garden) TakeBack(line int64) {
-	y.T.Helper()
-	_, err := y.App.Undo(Ctx, y.Actor, line)
-	require.NoError(y.T, err)
-}
-
 func TestTwoTicksFromOneBatchAreTakenBackInAnyOrder(t *testing.T) {
-	y := New(t)
-	y.ShelvedAsh(Ptr(quantity.Mass(5000)))
+	y := gardentest.New(t)
+	y.ShelvedAsh(gardentest.Ptr(quantity.Mass(5000)))
 	goes := y.OpenTasks()
 	first, second := y.PutOn(goes[0], "2026-09-20"), y.PutOn(goes[1], "2026-11-24")
 	assert.InDelta(t, 3080, y.Left(), 1e-9)
@@ -67,16 +25,16 @@ func TestTwoTicksFromOneBatchAreTakenBackInAnyOrder(t *testing.T) {
 	assert.InDelta(t, 4040, y.Left(), 1e-9, "the first of two")
 	y.TakeBack(second)
 	assert.InDelta(t, 5000, y.Left(), 1e-9)
-	rec, err := y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
+	rec, err := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	assert.Empty(t, rec.Applications)
 }
 
 func TestTheLevelIsASum(t *testing.T) {
-	y := New(t)
-	b := y.ShelvedAsh(Ptr(quantity.Mass(1000)))
+	y := gardentest.New(t)
+	b := y.ShelvedAsh(gardentest.Ptr(quantity.Mass(1000)))
 	move := func(kind, on string, grams quantity.Mass) {
-		y.Add(&garden.Movement{BatchID: b.ID, Date: Day(on), Kind: kind, Amount: grams})
+		y.Add(&garden.Movement{BatchID: b.ID, Date: gardentest.Day(on), Kind: kind, Amount: grams})
 	}
 	move(garden.MovedIn, "2026-10-01", 500)
 	move(garden.MovedOut, "2026-10-02", 200)
@@ -92,29 +50,29 @@ func TestTheLevelIsASum(t *testing.T) {
 }
 
 func TestAGoBeforeAWeighingChangesNothingOfIt(t *testing.T) {
-	y := New(t)
-	b := y.ShelvedAsh(Ptr(quantity.Mass(5000)))
+	y := gardentest.New(t)
+	b := y.ShelvedAsh(gardentest.Ptr(quantity.Mass(5000)))
 	line := y.PutOn(y.OpenTasks()[0], "2026-09-20")
-	y.Add(&garden.Movement{BatchID: b.ID, Date: Day("2026-10-10"), Kind: garden.MovedWeighed, Amount: 3900})
+	y.Add(&garden.Movement{BatchID: b.ID, Date: gardentest.Day("2026-10-10"), Kind: garden.MovedWeighed, Amount: 3900})
 	y.TakeBack(line)
 	assert.InDelta(t, 3900, y.Left(), 1e-9)
 }
 
 func TestWhatNobodyWeighedIsNotKnown(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	b := y.ShelvedAsh(nil)
 	assert.InDelta(t, -1, y.Left(), 0)
 	y.PutOn(y.OpenTasks()[0], "2026-09-20")
 	assert.InDelta(t, -1, y.Left(), 0, "what left tells nothing of what is there")
-	y.Add(&garden.Movement{BatchID: b.ID, Date: Day("2026-10-10"), Kind: garden.MovedIn, Amount: 2000})
+	y.Add(&garden.Movement{BatchID: b.ID, Date: gardentest.Day("2026-10-10"), Kind: garden.MovedIn, Amount: 2000})
 	assert.InDelta(t, 1040, y.Left(), 1e-9)
 }
 
 func TestADoseIsHeldToWhatIsLeft(t *testing.T) {
-	y := New(t)
-	b := y.ShelvedAsh(Ptr(quantity.Mass(5000)))
+	y := gardentest.New(t)
+	b := y.ShelvedAsh(gardentest.Ptr(quantity.Mass(5000)))
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", "lab", 5.7),
-		&garden.Movement{BatchID: b.ID, Date: Day("2026-10-10"), Kind: garden.MovedWeighed, Amount: 900})
+		&garden.Movement{BatchID: b.ID, Date: gardentest.Day("2026-10-10"), Kind: garden.MovedWeighed, Amount: 900})
 	o, ok := y.Dose(dosing.Choice{}).Pick("b1")
 	require.True(t, ok)
 	assert.InDelta(t, 900, float64(o.Parts[0].Total), 1e-6)
@@ -123,24 +81,24 @@ func TestADoseIsHeldToWhatIsLeft(t *testing.T) {
 func TestMovementsThatCannotBe(t *testing.T) {
 	one := int64(1)
 	for field, m := range map[string]garden.Movement{
-		"kind":     {Kind: "lent", Date: Today, Amount: 1},
+		"kind":     {Kind: "lent", Date: gardentest.Today, Amount: 1},
 		"date":     {Kind: garden.MovedIn, Amount: 1},
-		"amount_g": {Kind: garden.MovedOut, Date: Today},
+		"amount_g": {Kind: garden.MovedOut, Date: gardentest.Today},
 	} {
 		m.Meta, m.BatchID = garden.Meta{ID: 1, Version: 1}, 1
 		var f garden.Faults
 		require.ErrorAs(t, garden.CheckRecord(&m), &f, field)
 		assert.Contains(t, f, field)
 	}
-	empty := garden.Movement{Meta: garden.Meta{ID: 1, Version: 1}, BatchID: 1, Kind: garden.MovedWeighed, Date: Today}
+	empty := garden.Movement{Meta: garden.Meta{ID: 1, Version: 1}, BatchID: 1, Kind: garden.MovedWeighed, Date: gardentest.Today}
 	require.NoError(t, garden.CheckRecord(&empty), "a bucket may weigh nothing")
-	in := garden.Movement{Meta: garden.Meta{ID: 1, Version: 1}, BatchID: 1, Kind: garden.MovedIn, Date: Today, Amount: 5,
+	in := garden.Movement{Meta: garden.Meta{ID: 1, Version: 1}, BatchID: 1, Kind: garden.MovedIn, Date: gardentest.Today, Amount: 5,
 		ApplicationID: &one}
 	require.Error(t, garden.CheckRecord(&in), "nothing comes in by a go")
 }
 
 func TestTheJournalKnowsTheBedsOfAChange(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.ShelvedAsh(nil)
 	other := garden.Bed{Name: "Other", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 9, Y: 9, W: 2, H: 2, Texture: "loam",
 		Depth: 0.15, Worked: "dug", FreeLime: "unknown"}
@@ -153,37 +111,29 @@ func TestTheJournalKnowsTheBedsOfAChange(t *testing.T) {
 	assert.Equal(t, before+2, y.Lines(y.Bed.ID), "taking it back is a change as well")
 }
 
-// lines is how many changes touch a bed.
-func (y *Garden) Lines(bed int64) int {
-	y.T.Helper()
-	ls, err := y.App.JournalOf(Ctx, bed, 100)
-	require.NoError(y.T, err)
-	return len(ls)
-}
-
 // A reading that comes after a dose was planned says so on the dose and on the sheet of the
 // day, with the new amount beside the old; the same reading twice does not.
 func TestALaterReadingSaysThatItChangedADose(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-01", soil.Lab, 5.6))
 	dosed := func() dosing.Dose {
-		w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, Today)
+		w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
 		require.NoError(t, err)
 		return w
 	}
-	_, err := y.App.Dosing.Plan(Ctx, y.Actor, y.Bed.ID, dosing.Choice{}, string(material.CalciticLime), present.EncodePlan)
+	_, err := y.App.Dosing.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, dosing.Choice{}, string(material.CalciticLime), present.EncodePlan)
 	require.NoError(t, err)
 	assert.Nil(t, dosed().Outdated)
 	was := dosed().Answer.Options[0].Parts[0].Total
 	y.Add(y.Reading("2026-11-20", soil.Lab, 6.0))
 	o := dosed().Outdated
 	require.NotNil(t, o)
-	assert.Equal(t, Day("2026-11-01"), o.Reading.Date)
+	assert.Equal(t, gardentest.Day("2026-11-01"), o.Reading.Date)
 	assert.InDelta(t, float64(was), float64(o.Left), 1)
 	require.NotNil(t, o.Now)
 	assert.True(t, o.Changed())
 	assert.Less(t, float64(o.Total), float64(o.Left))
-	sh, err := y.App.Schedule.Sheet(Ctx, Today, Today)
+	sh, err := y.App.Schedule.Sheet(gardentest.Ctx, gardentest.Today, gardentest.Today)
 	require.NoError(t, err)
 	require.Len(t, sh.Due, 1)
 	assert.Equal(t, quantity.PH(6.0), sh.Overtaken[sh.Due[0].ID].PH)
@@ -191,12 +141,12 @@ func TestALaterReadingSaysThatItChangedADose(t *testing.T) {
 
 // In band by a later reading: the dose would not be offered any more.
 func TestALaterReadingMayTakeADoseBack(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-09-01", soil.Lab, 5.6))
-	_, err := y.App.Dosing.Plan(Ctx, y.Actor, y.Bed.ID, dosing.Choice{}, string(material.CalciticLime), present.EncodePlan)
+	_, err := y.App.Dosing.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, dosing.Choice{}, string(material.CalciticLime), present.EncodePlan)
 	require.NoError(t, err)
 	y.Add(y.Reading("2026-11-20", soil.Lab, 6.5))
-	w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, Today)
+	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
 	require.NoError(t, err)
 	require.NotNil(t, w.Outdated)
 	assert.Nil(t, w.Outdated.Now)

@@ -1,4 +1,4 @@
-package app_test
+package rounds_test
 
 import (
 	"math"
@@ -12,42 +12,17 @@ import (
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/rounds"
 	"zephyrfield/internal/schedule"
 )
 
-// twin adds a second bed like the yard's.
-func (y *Garden) Twin(name string) garden.Bed {
-	b := y.Bed
-	b.Meta, b.Name, b.X = garden.Meta{}, name, b.X+10
-	y.Add(&b)
-	return b
-}
-
-func (y *Garden) Choice(beds ...int64) rounds.RoundChoice {
-	c := rounds.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Corer: sampling.Corer{Diameter: 0.019, Wanted: 500}}
-	for _, b := range beds {
-		c.Beds[b] = true
-	}
-	return c
-}
-
-func (y *Garden) SetOut(c rounds.RoundChoice) rounds.Walk {
-	y.T.Helper()
-	id, _, err := y.App.Rounds.StartRound(Ctx, y.Actor, c)
-	require.NoError(y.T, err)
-	w, err := y.App.Rounds.Walk(Ctx, id)
-	require.NoError(y.T, err)
-	return w
-}
-
 func TestARoundFromSettingOutToItsReading(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	other := y.Twin("Second bed")
 	w := y.SetOut(y.Choice(y.Bed.ID, other.ID))
 	require.Len(t, w.Samples, 1, "both were never read and are alike: they share")
@@ -60,67 +35,67 @@ func TestARoundFromSettingOutToItsReading(t *testing.T) {
 	for _, b := range w.Beds {
 		for n := 1; n <= b.Cores; n++ {
 			for range 2 {
-				_, err := y.App.Rounds.Tick(Ctx, y.Actor, b.ID, n, y.Actor.At)
+				_, err := y.App.Rounds.Tick(gardentest.Ctx, y.Actor, b.ID, n, y.Actor.At)
 				require.NoError(t, err)
 			}
 		}
 	}
-	w, err := y.App.Rounds.Walk(Ctx, w.Round.ID)
+	w, err := y.App.Rounds.Walk(gardentest.Ctx, w.Round.ID)
 	require.NoError(t, err)
 	assert.Zero(t, w.Left(0))
 	assert.Equal(t, garden.SampleTaken, w.Samples[0].State)
-	assert.Equal(t, Today, w.Samples[0].Taken)
+	assert.Equal(t, gardentest.Today, w.Samples[0].Taken)
 	var f garden.Faults
-	_, err = y.App.Rounds.Tick(Ctx, y.Actor, w.Beds[0].ID, 99, y.Actor.At)
+	_, err = y.App.Rounds.Tick(gardentest.Ctx, y.Actor, w.Beds[0].ID, 99, y.Actor.At)
 	require.ErrorAs(t, err, &f)
 
-	_, err = y.App.Rounds.MoveSample(Ctx, y.Actor, s.ID, w.Samples[0].Version, garden.SampleAtLab)
+	_, err = y.App.Rounds.MoveSample(gardentest.Ctx, y.Actor, s.ID, w.Samples[0].Version, garden.SampleAtLab)
 	require.NoError(t, err)
-	_, err = y.App.Rounds.MoveSample(Ctx, y.Actor, s.ID, w.Samples[0].Version, garden.SampleAtLab)
+	_, err = y.App.Rounds.MoveSample(gardentest.Ctx, y.Actor, s.ID, w.Samples[0].Version, garden.SampleAtLab)
 	require.ErrorIs(t, err, garden.ErrStale)
 
 	// Its reading lands on both beds, marked so, and ends the round.
 	r := *y.Reading("2026-11-20", soil.Lab, 5.9)
-	_, err = y.App.Readings.AddSampleReading(Ctx, y.Actor, " 1a ", r)
+	_, err = y.App.Readings.AddSampleReading(gardentest.Ctx, y.Actor, " 1a ", r)
 	require.NoError(t, err)
 	for _, id := range []int64{y.Bed.ID, other.ID} {
-		rec, err := y.App.BedState.Bed(Ctx, id, Today)
+		rec, err := y.App.BedState.Bed(gardentest.Ctx, id, gardentest.Today)
 		require.NoError(t, err)
 		require.Len(t, rec.Readings, 1)
 		require.NotNil(t, rec.Readings[0].SampleID)
 		assert.Equal(t, "1A", rec.Codes[*rec.Readings[0].SampleID])
 	}
-	w, _ = y.App.Rounds.Walk(Ctx, w.Round.ID)
+	w, _ = y.App.Rounds.Walk(gardentest.Ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleRead, w.Samples[0].State)
-	assert.Equal(t, Today, w.Round.Ended)
-	_, err = y.App.Readings.AddSampleReading(Ctx, y.Actor, "9Z", r)
+	assert.Equal(t, gardentest.Today, w.Round.Ended)
+	_, err = y.App.Readings.AddSampleReading(gardentest.Ctx, y.Actor, "9Z", r)
 	require.ErrorIs(t, err, garden.ErrMissing)
 }
 
 func TestASharedReadingIsPutRightOnBothBeds(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	other := y.Twin("Second bed")
 	w := y.SetOut(y.Choice(y.Bed.ID, other.ID))
 	r := *y.Reading("2026-11-20", soil.Lab, 5.9)
 	for _, b := range w.Beds {
 		for n := 1; n <= b.Cores; n++ {
-			_, err := y.App.Rounds.Tick(Ctx, y.Actor, b.ID, n, y.Actor.At)
+			_, err := y.App.Rounds.Tick(gardentest.Ctx, y.Actor, b.ID, n, y.Actor.At)
 			require.NoError(t, err)
 		}
 	}
-	_, err := y.App.Readings.AddSampleReading(Ctx, y.Actor, w.Samples[0].Code, r)
+	_, err := y.App.Readings.AddSampleReading(gardentest.Ctx, y.Actor, w.Samples[0].Code, r)
 	require.NoError(t, err)
 	read := func(bed int64) bedstate.Record {
-		rec, err := y.App.BedState.Bed(Ctx, bed, Today)
+		rec, err := y.App.BedState.Bed(gardentest.Ctx, bed, gardentest.Today)
 		require.NoError(t, err)
 		return rec
 	}
 	own := read(y.Bed.ID).Readings[0]
-	names, err := y.App.Readings.SharedWith(Ctx, own)
+	names, err := y.App.Readings.SharedWith(gardentest.Ctx, own)
 	require.NoError(t, err)
 	assert.Equal(t, []string{other.Name}, names)
-	r.PH = Ptr(quantity.PH(6.3))
-	_, err = y.App.Readings.ReplaceReading(Ctx, y.Actor, own.ID, own.Version, r)
+	r.PH = gardentest.Ptr(quantity.PH(6.3))
+	_, err = y.App.Readings.ReplaceReading(gardentest.Ctx, y.Actor, own.ID, own.Version, r)
 	require.NoError(t, err)
 	for _, id := range []int64{y.Bed.ID, other.ID} {
 		rec := read(id)
@@ -130,16 +105,16 @@ func TestASharedReadingIsPutRightOnBothBeds(t *testing.T) {
 		assert.Len(t, rec.Struck, 1)
 	}
 	its := read(other.ID).Readings[0]
-	_, err = y.App.Readings.Strike(Ctx, y.Actor, its.ID, its.Version, "Mixed up.")
+	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, its.ID, its.Version, "Mixed up.")
 	require.NoError(t, err)
 	assert.Empty(t, read(y.Bed.ID).Readings)
 	assert.Empty(t, read(other.ID).Readings)
 }
 
 func TestOverrulingSaysWhatIsLost(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	other := y.Twin("Limed bed")
-	y.Add(&garden.Application{BedID: other.ID, Date: Day("2026-03-01"), What: "calcitic-lime", Rate: 300, Total: 2880})
+	y.Add(&garden.Application{BedID: other.ID, Date: gardentest.Day("2026-03-01"), What: "calcitic-lime", Rate: 300, Total: 2880})
 	c := y.Choice(y.Bed.ID, other.ID)
 	require.Len(t, y.SetOut(c).Samples, 2, "one was limed")
 	c.Letters[y.Bed.ID], c.Letters[other.ID] = "a", "A"
@@ -150,11 +125,11 @@ func TestOverrulingSaysWhatIsLost(t *testing.T) {
 
 // What is kept until a record changes is that of the round and of the day that is asked for.
 func TestOneRoundOrDayIsNotTakenForAnother(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	first := y.SetOut(y.Choice(y.Bed.ID))
 	second := y.SetOut(y.Choice(y.Twin("Second bed").ID))
 	for _, want := range []rounds.Walk{first, second, first} {
-		w, err := y.App.Rounds.Walk(Ctx, want.Round.ID)
+		w, err := y.App.Rounds.Walk(gardentest.Ctx, want.Round.ID)
 		require.NoError(t, err)
 		assert.Equal(t, want.Beds[0].BedID, w.Beds[0].BedID)
 	}
@@ -162,7 +137,7 @@ func TestOneRoundOrDayIsNotTakenForAnother(t *testing.T) {
 		y.Add(y.Reading(d, soil.Lab, 6))
 	}
 	newest := func(upTo string, n int) (days []string) {
-		last, _, err := y.App.Readings.Newest(Ctx, Day(upTo), n)
+		last, _, err := y.App.Readings.Newest(gardentest.Ctx, gardentest.Day(upTo), n)
 		require.NoError(t, err)
 		for _, r := range last {
 			days = append(days, r.Date.String())
@@ -178,19 +153,19 @@ func TestOneRoundOrDayIsNotTakenForAnother(t *testing.T) {
 }
 
 func TestAPhoneWithAWrongClockIsNotBelieved(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	w := y.SetOut(y.Choice(y.Bed.ID))
-	_, err := y.App.Rounds.Tick(Ctx, y.Actor, w.Beds[0].ID, 1, y.Actor.At.Add(48*time.Hour))
+	_, err := y.App.Rounds.Tick(gardentest.Ctx, y.Actor, w.Beds[0].ID, 1, y.Actor.At.Add(48*time.Hour))
 	require.NoError(t, err)
-	_, err = y.App.Rounds.Tick(Ctx, y.Actor, w.Beds[0].ID, 2, y.Actor.At.Add(-20*time.Minute))
+	_, err = y.App.Rounds.Tick(gardentest.Ctx, y.Actor, w.Beds[0].ID, 2, y.Actor.At.Add(-20*time.Minute))
 	require.NoError(t, err)
-	w, _ = y.App.Rounds.Walk(Ctx, w.Round.ID)
+	w, _ = y.App.Rounds.Walk(gardentest.Ctx, w.Round.ID)
 	assert.Equal(t, "2026-11-24T09:00:00Z", w.Taken[w.Beds[0].ID][1].At)
 	assert.Equal(t, "2026-11-24T08:40:00Z", w.Taken[w.Beds[0].ID][2].At, "told later, with the moment it was taken")
 }
 
 func TestRoundsThatCannotBe(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	for field, bad := range map[string]func(*rounds.RoundChoice){
 		"beds":    func(c *rounds.RoundChoice) { c.Beds = nil },
 		"corer":   func(c *rounds.RoundChoice) { c.Corer.Diameter = 2 },
@@ -199,12 +174,12 @@ func TestRoundsThatCannotBe(t *testing.T) {
 	} {
 		c := y.Choice(y.Bed.ID)
 		bad(&c)
-		_, _, err := y.App.Rounds.StartRound(Ctx, y.Actor, c)
+		_, _, err := y.App.Rounds.StartRound(gardentest.Ctx, y.Actor, c)
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, field)
 		assert.NotEmpty(t, f[field], field)
 	}
-	_, _, err := y.App.Rounds.StartRound(Ctx, y.Actor, y.Choice(404))
+	_, _, err := y.App.Rounds.StartRound(gardentest.Ctx, y.Actor, y.Choice(404))
 	require.Error(t, err)
 }
 
@@ -242,51 +217,51 @@ func TestCoresLieWithinTheirBedAndOffItsEdges(t *testing.T) {
 }
 
 func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Reading("2026-06-01", soil.Lab, 6.4), y.Reading("2026-11-01", soil.Lab, 4.9), y.Planting("dahlia", "2027-05-15", ""))
-	rec, _ := y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
+	rec, _ := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	wrong := rec.Readings[1]
 	assert.Equal(t, bed.Sour, rec.Standing)
-	_, err := y.App.Readings.Strike(Ctx, y.Actor, wrong.ID, wrong.Version, "Mixed up at the lab.")
+	_, err := y.App.Readings.Strike(gardentest.Ctx, y.Actor, wrong.ID, wrong.Version, "Mixed up at the lab.")
 	require.NoError(t, err)
-	rec, _ = y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
+	rec, _ = y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	assert.Equal(t, bed.InBand, rec.Standing, "judged by the one before")
 	require.Len(t, rec.Struck, 1)
 	assert.Equal(t, "Mixed up at the lab.", rec.Struck[0].StruckWhy)
-	assert.Equal(t, bed.InBand, y.State(Today).Standing, "on the plan too")
-	_, err = y.App.Readings.Strike(Ctx, y.Actor, wrong.ID, wrong.Version+1, "again")
+	assert.Equal(t, bed.InBand, y.State(gardentest.Today).Standing, "on the plan too")
+	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, wrong.ID, wrong.Version+1, "again")
 	require.ErrorIs(t, err, garden.ErrStale)
 
 	now := rec.Readings[0]
 	right := *y.Reading("2026-06-01", soil.Lab, 5.2)
-	_, err = y.App.Readings.ReplaceReading(Ctx, y.Actor, now.ID, now.Version, right)
+	_, err = y.App.Readings.ReplaceReading(gardentest.Ctx, y.Actor, now.ID, now.Version, right)
 	require.NoError(t, err)
-	rec, _ = y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
+	rec, _ = y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	assert.Equal(t, bed.Sour, rec.Standing)
 	assert.Len(t, rec.Struck, 2, "the old one is kept")
-	right.PH = Ptr(quantity.PH(12))
-	_, err = y.App.Readings.ReplaceReading(Ctx, y.Actor, rec.Readings[0].ID, rec.Readings[0].Version, right)
+	right.PH = gardentest.Ptr(quantity.PH(12))
+	_, err = y.App.Readings.ReplaceReading(gardentest.Ctx, y.Actor, rec.Readings[0].ID, rec.Readings[0].Version, right)
 	require.Error(t, err)
-	rec, _ = y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
+	rec, _ = y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	assert.Len(t, rec.Readings, 1, "nothing is struck out for what cannot be")
 }
 
 func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Reading("2026-06-01", soil.Lab, 5.4), y.Reading("2026-11-10", soil.Lab, 5.2), y.Planting("dahlia", "2027-05-15", ""))
 	w := y.Dose(dosing.Choice{})
 	require.NoError(t, y.Plan("first", w.Key(w.Answer.Options[0])))
 	sheet := func() schedule.Sheet {
-		s, err := y.App.Schedule.Sheet(Ctx, Today, Today+200)
+		s, err := y.App.Schedule.Sheet(gardentest.Ctx, gardentest.Today, gardentest.Today+200)
 		require.NoError(t, err)
 		return s
 	}
 	assert.Empty(t, sheet().Held)
-	rec, _ := y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
+	rec, _ := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	last := rec.Readings[len(rec.Readings)-1]
-	r, err := y.App.Readings.Strike(Ctx, y.Actor, last.ID, last.Version, "Mixed up at the lab.")
+	r, err := y.App.Readings.Strike(gardentest.Ctx, y.Actor, last.ID, last.Version, "Mixed up at the lab.")
 	require.NoError(t, err)
-	e, err := y.App.Entry(Ctx, r.Journal)
+	e, err := y.App.Entry(gardentest.Ctx, r.Journal)
 	require.NoError(t, err)
 	assert.Regexp(t, "held back: plan the dose anew", e.What)
 	goes := 0
@@ -295,8 +270,8 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 			continue
 		}
 		goes++
-		assert.Equal(t, Today, sheet().Held[g.ID])
-		_, err := y.App.Schedule.PutOn(Ctx, y.Actor, schedule.Tick{Task: g.ID, Version: g.Version})
+		assert.Equal(t, gardentest.Today, sheet().Held[g.ID])
+		_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: g.ID, Version: g.Version})
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, "a forged post puts nothing on")
 		assert.Contains(t, f["amount"], "was struck out on 24 Nov 2026")
@@ -304,10 +279,10 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 	assert.Len(t, sheet().Held, goes)
 	assert.Positive(t, goes)
 	// Taken back, it carries them again.
-	back, err := y.App.Undo(Ctx, y.Actor, r.Journal)
+	back, err := y.App.Undo(gardentest.Ctx, y.Actor, r.Journal)
 	require.NoError(t, err)
 	assert.Empty(t, sheet().Held)
-	_, err = y.App.Undo(Ctx, y.Actor, back.Journal)
+	_, err = y.App.Undo(gardentest.Ctx, y.Actor, back.Journal)
 	require.NoError(t, err)
 	assert.Len(t, sheet().Held, goes)
 	// A dose from what is read now takes their place.
@@ -316,50 +291,52 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 }
 
 func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("tomato", "2027-05-15", ""), y.Reading("2026-11-10", soil.Kit, 5.4), y.Reading("2026-11-12", soil.Probe, 6.0))
-	w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, Today)
+	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
 	require.NoError(t, err)
 	assert.Equal(t, dose.Refused, w.Answer.Direction)
 	assert.Equal(t, "methods-disagree", w.Answer.Guards[0].ID)
 	// However it is asked for.
 	for _, r := range w.Readings {
-		w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{Reading: r.ID}, Today)
+		w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Reading: r.ID}, gardentest.Today)
 		require.NoError(t, err)
 		assert.Equal(t, dose.Refused, w.Answer.Direction)
 	}
-	_, err = y.App.Dosing.Plan(Ctx, y.Actor, y.Bed.ID, dosing.Choice{}, "0",
+	_, err = y.App.Dosing.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, dosing.Choice{}, "0",
 		func(*dosing.Dose) (garden.JSON, error) { return garden.JSON("{}"), nil })
 	require.ErrorIs(t, err, dosing.ErrNoOption, "a forged post")
 	// A lab outranks both.
 	y.Add(y.Reading("2026-11-14", soil.Lab, 5.8))
-	w, _ = y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, Today)
+	w, _ = y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
 	assert.Equal(t, dose.Raise, w.Answer.Direction)
 	assert.InDelta(t, 5.8, float64(w.Answer.PH), 0.06, "the weaker ones count little")
 }
 
 func TestReadingsOfOtherTimesAndDepthsAreNotJoined(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	deep := y.Reading("2026-11-11", soil.Lab, 7.0)
 	deep.Depth = 0.30
 	y.Add(y.Planting("tomato", "2027-05-15", ""), y.Reading("2026-09-01", soil.Lab, 6.9), deep, y.Reading("2026-11-12", soil.Lab, 5.6))
-	w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, Today)
+	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
 	require.NoError(t, err)
 	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
 	// Nor those before something was put on.
-	y.Add(y.Reading("2026-11-01", soil.Lab, 5.0), &garden.Application{BedID: y.Bed.ID, Date: Day("2026-11-05"), What: "calcitic-lime",
+	y.Add(y.Reading("2026-11-01", soil.Lab, 5.0), &garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-11-05"),
+		What: "calcitic-lime",
 		Rate: 100, Total: 960})
-	w, _ = y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, Today)
+	w, _ = y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
 	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
 }
 
 func TestALabsReportFeedsTheSchools(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	r := y.Reading("2026-11-12", soil.Lab, 5.5)
-	r.BufferKind, r.BufferPH = soil.SMP, Ptr(quantity.PH(6.5))
-	r.OrganicMatter, r.CEC = Ptr(quantity.Percent(4)), Ptr(quantity.CationExchangeCapacity(14))
-	r.LabRate, r.LabDepth, r.LabCCE, r.LabTarget = Ptr(quantity.Rate(400)), Ptr(quantity.Depth(0.2)), Ptr(quantity.Percent(90)),
-		Ptr(quantity.PH(6.5))
+	r.BufferKind, r.BufferPH = soil.SMP, gardentest.Ptr(quantity.PH(6.5))
+	r.OrganicMatter, r.CEC = gardentest.Ptr(quantity.Percent(4)), gardentest.Ptr(quantity.CationExchangeCapacity(14))
+	r.LabRate, r.LabDepth, r.LabCCE, r.LabTarget = gardentest.Ptr(quantity.Rate(400)), gardentest.Ptr(quantity.Depth(0.2)),
+		gardentest.Ptr(quantity.Percent(90)),
+		gardentest.Ptr(quantity.PH(6.5))
 	r.Jars = garden.Rows{{0, 5.5}, {1, 5.9}, {2, 6.3}, {3, 6.7}}
 	y.Add(y.Planting("tomato", "2027-05-15", ""), r)
 	target := quantity.PH(6.5)
@@ -373,7 +350,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 		// 2.5 g/kg a pH unit
 		soil.ByMeasured: 2.5 * 193.46,
 	} {
-		w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{Buffering: school, Target: &target}, Today)
+		w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Buffering: school, Target: &target}, gardentest.Today)
 		require.NoError(t, err, school)
 		assert.InEpsilon(t, want, float64(w.Answer.Need.CaCO3), 0.01, school)
 	}
@@ -384,7 +361,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 		x := *r
 		x.Meta = garden.Meta{}
 		change(&x)
-		_, err := y.App.Readings.AddReading(Ctx, y.Actor, x)
+		_, err := y.App.Readings.AddReading(gardentest.Ctx, y.Actor, x)
 		var f garden.Faults
 		require.ErrorAs(t, err, &f)
 		assert.NotEmpty(t, f[field], "%v", f)
@@ -393,23 +370,16 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 	bad("lab_rate", func(r *garden.Reading) { r.LabCCE = nil })
 	bad("jars", func(r *garden.Reading) { r.Jars = r.Jars[:3] })
 	bad("jars", func(r *garden.Reading) { r.Jars = garden.Rows{{0, 5.5}, {1, 5.9}, {1, 6.3}, {3, 6.7}} })
-	bad("jars", func(r *garden.Reading) { r.BufferCapacity = Ptr(2000.0) })
-	bad("k_to", func(r *garden.Reading) { r.KFrom = Ptr(quantity.Concentration(90)) })
+	bad("jars", func(r *garden.Reading) { r.BufferCapacity = gardentest.Ptr(2000.0) })
+	bad("k_to", func(r *garden.Reading) { r.KFrom = gardentest.Ptr(quantity.Concentration(90)) })
 	bad("k", func(r *garden.Reading) { r.Extractant = soil.Olsen })
-	bad("om", func(r *garden.Reading) { r.OrganicMatter = Ptr(quantity.Percent(140)) })
-	bad("ca_ppm", func(r *garden.Reading) { r.Calcium = Ptr(quantity.Concentration(-1)) })
-}
-
-func (y *Garden) LastDose() dosing.Dose {
-	y.T.Helper()
-	w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, Today)
-	require.NoError(y.T, err)
-	return w
+	bad("om", func(r *garden.Reading) { r.OrganicMatter = gardentest.Ptr(quantity.Percent(140)) })
+	bad("ca_ppm", func(r *garden.Reading) { r.Calcium = gardentest.Ptr(quantity.Concentration(-1)) })
 }
 
 // A narrow corer takes several cores close together at each stop; a stop is ticked at once, and once.
 func TestCoresOfAStopAreTakenTogether(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	c := y.Choice(y.Bed.ID)
 	c.Corers = map[string]quantity.Depth{"A": 0.009}
 	w := y.SetOut(c)
@@ -419,14 +389,16 @@ func TestCoresOfAStopAreTakenTogether(t *testing.T) {
 	// 12.9 g a core: 39 for the lab's 500 g, six at each of seven stops.
 	require.Equal(t, [2]int{42, 7}, [2]int{b.Cores, b.StopCount()})
 	at := time.Date(2026, 11, 24, 9, 30, 0, 0, time.UTC)
-	tick := func(stop int) (garden.Receipt, error) { return y.App.Rounds.Tick(Ctx, y.Actor, b.ID, stop, at) }
+	tick := func(stop int) (garden.Receipt, error) {
+		return y.App.Rounds.Tick(gardentest.Ctx, y.Actor, b.ID, stop, at)
+	}
 	left := func() int {
-		now, err := y.App.Rounds.Walk(Ctx, w.Round.ID)
+		now, err := y.App.Rounds.Walk(gardentest.Ctx, w.Round.ID)
 		require.NoError(t, err)
 		return now.Left(0)
 	}
 	said := func(r garden.Receipt) string {
-		lines, err := y.App.Journal(Ctx, r.Journal+1, 1)
+		lines, err := y.App.Journal(gardentest.Ctx, r.Journal+1, 1)
 		require.NoError(t, err)
 		return lines[0].What
 	}

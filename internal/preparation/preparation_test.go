@@ -1,4 +1,4 @@
-package app_test
+package preparation_test
 
 import (
 	"slices"
@@ -12,19 +12,19 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
-	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/preparation"
 	"zephyrfield/internal/schedule"
 )
 
 // turned is a yard whose bed is being turned over for dahlias on a day.
-func turned(t *testing.T, planting string, c preparation.Choice) (*Garden, func(bedprep.StepID) garden.Task) {
+func turned(t *testing.T, planting string, c preparation.Choice) (*gardentest.Garden, func(bedprep.StepID) garden.Task) {
 	t.Helper()
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", planting, ""), y.Reading("2026-10-12", soil.Lab, 5.7))
-	_, err := y.App.Preparation.Plan(Ctx, y.Actor, y.Bed.ID, c)
+	_, err := y.App.Preparation.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, c)
 	require.NoError(t, err)
 	return y, func(id bedprep.StepID) garden.Task {
 		t.Helper()
@@ -38,61 +38,25 @@ func turned(t *testing.T, planting string, c preparation.Choice) (*Garden, func(
 	}
 }
 
-func (y *Garden) Record() bedstate.Record {
-	y.T.Helper()
-	rec, err := y.App.BedState.Bed(Ctx, y.Bed.ID, y.Actor.Today)
-	require.NoError(y.T, err)
-	return rec
-}
-
-func (y *Garden) Preparation() bedstate.Preparation {
-	y.T.Helper()
-	open := y.Record().Preparations
-	require.Len(y.T, open, 1)
-	return open[0]
-}
-
-// faultAt asks for a sentence at a field.
-func faultAt(t *testing.T, err error, field, says string) {
-	t.Helper()
-	var f garden.Faults
-	require.ErrorAs(t, err, &f)
-	assert.Contains(t, f[field], says)
-}
-
-func (y *Garden) Done(s garden.Task, on quantity.Day, signs ...bedprep.Sign) error {
-	_, err := y.App.Preparation.Done(Ctx, y.Actor, preparation.Tick{Task: s.ID, Version: s.Version, On: on, Signs: signs})
-	return err
-}
-
-// stands is where a step stands in the year.
-func (y *Garden) Stands(id bedprep.StepID) quantity.Day {
-	y.T.Helper()
-	tasks := y.Record().Tasks
-	i := slices.IndexFunc(tasks, func(t garden.Task) bool { return t.Step == id })
-	require.GreaterOrEqual(y.T, i, 0, id)
-	return tasks[i].Due
-}
-
 func TestABedIsTurnedOverStepByStep(t *testing.T) {
 	y, step := turned(t, "2027-05-17", preparation.Choice{Template: string(bedprep.Vegetable)})
-	assert.Equal(t, Day("2027-05-17"), y.Stands(bedprep.Plant))
-	assert.Equal(t, Day("2027-05-03"), y.Stands(bedprep.Organic))
+	assert.Equal(t, gardentest.Day("2027-05-17"), y.Stands(bedprep.Plant))
+	assert.Equal(t, gardentest.Day("2027-05-03"), y.Stands(bedprep.Organic))
 	// One after the other, and not before its time.
-	y.Actor.Today = Day("2027-02-08")
-	faultAt(t, y.Done(step(bedprep.Loosen), 0), "on", "comes before it")
+	y.Actor.Today = gardentest.Day("2027-02-08")
+	gardentest.FaultAt(t, y.Done(step(bedprep.Loosen), 0), "on", "comes before it")
 	require.NoError(t, y.Done(step(bedprep.Clear), 0))
-	faultAt(t, y.Done(step(bedprep.Loosen), y.Actor.Today+1), "on", "still to come")
+	gardentest.FaultAt(t, y.Done(step(bedprep.Loosen), y.Actor.Today+1), "on", "still to come")
 	require.NoError(t, y.Done(step(bedprep.Loosen), 0))
 	// The reading answers the test; its own day counts, not the laboratory's time.
 	r := y.Reading("2027-02-08", soil.Lab, 6.3)
-	_, err := y.App.Readings.AddReading(Ctx, y.Actor, *r)
+	_, err := y.App.Readings.AddReading(gardentest.Ctx, y.Actor, *r)
 	require.NoError(t, err)
 	assert.Equal(t, garden.Done, step(bedprep.Test).State)
 	require.NoError(t, y.Done(step(bedprep.Correct), 0))
 	// Compost goes on as any go does, and counts in what the bed got.
 	compost := step(bedprep.Organic)
-	_, err = y.App.Schedule.PutOn(Ctx, y.Actor, schedule.Tick{Task: compost.ID, Version: compost.Version})
+	_, err = y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: compost.ID, Version: compost.Version})
 	require.NoError(t, err)
 	rec := y.Record()
 	require.Len(t, rec.Applications, 1)
@@ -102,33 +66,12 @@ func TestABedIsTurnedOverStepByStep(t *testing.T) {
 	y.Ready(step)
 }
 
-// ready looks twice at the ground and plants.
-func (y *Garden) Ready(step func(bedprep.StepID) garden.Task) {
-	t := y.T
-	faultAt(t, y.Done(step(bedprep.Check), 0, bedprep.Crumbles), "signs", "answer all")
-	require.NoError(t, y.Done(step(bedprep.Check), 0, bedprep.Smears, bedprep.Earthy, bedprep.Soaked))
-	assert.Equal(t, garden.Open, step(bedprep.Check).State)
-	assert.Equal(t, y.Actor.Today+7, y.Stands(bedprep.Check), "it is looked at again in a week")
-	faultAt(t, y.Done(step(bedprep.Plant), 0), "on", "comes before it")
-	y.Actor.Today += 7
-	require.NoError(t, y.Done(step(bedprep.Check), 0, bedprep.Breaks, bedprep.Earthy, bedprep.Moist))
-	faultAt(t, y.Done(step(bedprep.Plant), 0), "on", "has its time until")
-	assert.Empty(t, y.Record().Now, "what waits for its steps does not stand there yet")
-	y.Actor.Today = Day("2027-05-24")
-	assert.Empty(t, y.Record().Now, "nor when its day has gone by")
-	require.NoError(t, y.Done(step(bedprep.Plant), Day("2027-05-20")))
-	rec := y.Record()
-	assert.Empty(t, rec.Preparations)
-	require.Len(t, rec.Now, 1)
-	assert.Equal(t, Day("2027-05-20"), rec.Now[0].Sown)
-}
-
 // Sod chopped in late puts the planting off, and ash that was dated after it with it.
 func TestAPlantingWaitsForWhatGoesBeforeIt(t *testing.T) {
 	y, step := turned(t, "2027-01-10", preparation.Choice{Template: string(bedprep.Sod)})
-	assert.Equal(t, Today+60, y.Stands(bedprep.Plant), "sixty days for the sod")
-	assert.Equal(t, Today+60, y.Preparation().Planting.Sown)
-	y.Actor.Today = Today + 30
+	assert.Equal(t, gardentest.Today+60, y.Stands(bedprep.Plant), "sixty days for the sod")
+	assert.Equal(t, gardentest.Today+60, y.Preparation().Planting.Sown)
+	y.Actor.Today = gardentest.Today + 30
 	require.NoError(t, y.Done(step(bedprep.Strip), 0))
 	assert.Equal(t, y.Actor.Today+60, y.Stands(bedprep.Plant))
 	assert.Equal(t, y.Actor.Today, y.Stands(bedprep.Loosen))
@@ -140,34 +83,34 @@ func TestManureOfATurningMovesItsPlanting(t *testing.T) {
 		Organic: &preparation.Gives{Kind: material.Manure, Rate: 2000},
 		Without: []bedprep.StepID{bedprep.Clear, bedprep.Loosen, bedprep.Test, bedprep.Correct}})
 	manure := step(bedprep.Organic)
-	y.Actor.Today = Day("2027-04-05")
-	_, err := y.App.Schedule.PutOn(Ctx, y.Actor, schedule.Tick{Task: manure.ID, Version: manure.Version})
+	y.Actor.Today = gardentest.Day("2027-04-05")
+	_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: manure.ID, Version: manure.Version})
 	require.NoError(t, err)
-	assert.Equal(t, Day("2027-04-05")+60, y.Stands(bedprep.Plant))
+	assert.Equal(t, gardentest.Day("2027-04-05")+60, y.Stands(bedprep.Plant))
 }
 
 func TestStepsAreAddedKeptAndDropped(t *testing.T) {
 	y, step := turned(t, "2027-05-17", preparation.Choice{})
 	x := y.Preparation()
 	e := preparation.Extra{Preparation: x.ID, After: step(bedprep.Loosen).ID, Says: "Lay boards to tread on", Wait: 3}
-	_, _, err := y.App.Preparation.Add(Ctx, y.Actor, e)
+	_, _, err := y.App.Preparation.Add(gardentest.Ctx, y.Actor, e)
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, y.Stands(bedprep.Test)-y.Stands(bedprep.Own), quantity.Day(3))
 	assert.GreaterOrEqual(t, y.Stands(bedprep.Own), y.Stands(bedprep.Loosen))
 	e.Says = ""
-	_, _, err = y.App.Preparation.Add(Ctx, y.Actor, e)
-	faultAt(t, err, "says", "say what")
-	_, _, err = y.App.Preparation.KeepAs(Ctx, y.Actor, x.ID, "Boards first")
+	_, _, err = y.App.Preparation.Add(gardentest.Ctx, y.Actor, e)
+	gardentest.FaultAt(t, err, "says", "say what")
+	_, _, err = y.App.Preparation.KeepAs(gardentest.Ctx, y.Actor, x.ID, "Boards first")
 	require.NoError(t, err)
-	_, _, err = y.App.Preparation.KeepAs(Ctx, y.Actor, x.ID, "boards FIRST")
-	faultAt(t, err, "name", "already")
-	_, err = y.App.Preparation.Plan(Ctx, y.Actor, y.Bed.ID, preparation.Choice{})
-	faultAt(t, err, "template", "already")
-	_, _, err = y.App.Preparation.Drop(Ctx, y.Actor, x.ID, x.Version)
+	_, _, err = y.App.Preparation.KeepAs(gardentest.Ctx, y.Actor, x.ID, "boards FIRST")
+	gardentest.FaultAt(t, err, "name", "already")
+	_, err = y.App.Preparation.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, preparation.Choice{})
+	gardentest.FaultAt(t, err, "template", "already")
+	_, _, err = y.App.Preparation.Drop(gardentest.Ctx, y.Actor, x.ID, x.Version)
 	require.NoError(t, err)
 	assert.Empty(t, y.Record().Preparations)
 	assert.False(t, slices.ContainsFunc(y.Record().Tasks, func(t garden.Task) bool { return t.State == garden.Open }))
-	d, err := y.App.Preparation.Draft(Ctx, y.Bed.ID, preparation.Choice{Template: preparation.WayKey(1)}, Today)
+	d, err := y.App.Preparation.Draft(gardentest.Ctx, y.Bed.ID, preparation.Choice{Template: preparation.WayKey(1)}, gardentest.Today)
 	require.NoError(t, err)
 	assert.True(t, slices.ContainsFunc(d.Placed, func(p preparation.Placed) bool { return p.Says == "Lay boards to tread on" }))
 	lead := slices.IndexFunc(d.Steps, func(s bedprep.Step) bool { return s.ID == bedprep.Correct })
@@ -177,8 +120,8 @@ func TestStepsAreAddedKeptAndDropped(t *testing.T) {
 // A dose that is put in the year while the bed is turned over takes the place of an earlier dose, and of nothing else.
 func TestADoseLeavesTheStepsAndFeedsThatArePlanned(t *testing.T) {
 	y, step := turned(t, "2027-05-17", preparation.Choice{})
-	_, err := y.App.Schedule.PlanFeed(Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: material.PotassiumSulfate, Total: 100,
-		Date: Day("2027-06-20")})
+	_, err := y.App.Schedule.PlanFeed(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: material.PotassiumSulfate, Total: 100,
+		Date: gardentest.Day("2027-06-20")})
 	require.NoError(t, err)
 	before := len(y.Preparation().Steps)
 	for _, key := range []string{"a", "b"} { // the second time the first dose gives way
@@ -199,12 +142,12 @@ func TestADoseLeavesTheStepsAndFeedsThatArePlanned(t *testing.T) {
 }
 
 func TestTheWayThatABedMostLikelyWantsComesFirst(t *testing.T) {
-	taken := func(y *Garden) string {
-		d, err := y.App.Preparation.Draft(Ctx, y.Bed.ID, preparation.Choice{}, Today)
+	taken := func(y *gardentest.Garden) string {
+		d, err := y.App.Preparation.Draft(gardentest.Ctx, y.Bed.ID, preparation.Choice{}, gardentest.Today)
 		require.NoError(t, err)
 		return d.Template
 	}
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-17", ""))
 	assert.EqualValues(t, bedprep.Sod, taken(y), "nothing ever grew there")
 	y.Add(y.Planting("bean", "2026-05-17", "2026-10-01"))
@@ -212,7 +155,7 @@ func TestTheWayThatABedMostLikelyWantsComesFirst(t *testing.T) {
 	y.Note(material.Manure, 9600, "2026-11-01")
 	assert.EqualValues(t, bedprep.AfterManure, taken(y))
 	y.Bed.Worked = soil.Surface
-	_, err := y.App.Layout.EditBed(Ctx, y.Actor, y.Bed)
+	_, err := y.App.Layout.EditBed(gardentest.Ctx, y.Actor, y.Bed)
 	require.NoError(t, err)
 	assert.EqualValues(t, bedprep.NoDig, taken(y))
 }
@@ -220,53 +163,53 @@ func TestTheWayThatABedMostLikelyWantsComesFirst(t *testing.T) {
 // A bed that is turned over counts once among what is due, and its planting is not skipped.
 func TestATurningIsDueOnce(t *testing.T) {
 	y, step := turned(t, "2026-12-01", preparation.Choice{Template: string(bedprep.Vegetable)})
-	n, err := y.App.Schedule.DueCount(Ctx, Today)
+	n, err := y.App.Schedule.DueCount(gardentest.Ctx, gardentest.Today)
 	require.NoError(t, err)
 	assert.Equal(t, 1, n, "clearing, loosening and the sample come one after the other")
 	plant := step(bedprep.Plant)
-	_, err = y.App.Schedule.Skip(Ctx, y.Actor, plant.ID, plant.Version, "")
-	faultAt(t, err, "why", "drop the turning over")
+	_, err = y.App.Schedule.Skip(gardentest.Ctx, y.Actor, plant.ID, plant.Version, "")
+	gardentest.FaultAt(t, err, "why", "drop the turning over")
 }
 
 // While a dose stands in the year, no ash goes round the plants beside it.
 func TestADoseComesBeforeASideDressing(t *testing.T) {
-	y, _, ash := NewFilled(t)
+	y, _, ash := gardentest.NewFilled(t)
 	c := dosing.SideDressingChoice{Key: dosing.BatchKey(ash.ID), Ring: dose.Ring{Plants: 4, Across: 1}}
-	_, err := y.App.Dosing.SideDress(Ctx, y.Bed.ID, c, Today)
-	faultAt(t, err, "bed", "nothing stands there")
+	_, err := y.App.Dosing.SideDress(gardentest.Ctx, y.Bed.ID, c, gardentest.Today)
+	gardentest.FaultAt(t, err, "bed", "nothing stands there")
 	y.Add(y.Planting("cucumber", "2026-05-20", "2027-05-01"))
-	s, err := y.App.Dosing.SideDress(Ctx, y.Bed.ID, c, Today)
+	s, err := y.App.Dosing.SideDress(gardentest.Ctx, y.Bed.ID, c, gardentest.Today)
 	require.NoError(t, err)
 	require.True(t, s.Dressing.May())
 	require.NoError(t, y.Plan("a", y.FirstKey()))
-	_, err = y.App.Dosing.SideDress(Ctx, y.Bed.ID, c, Today)
-	faultAt(t, err, "bed", "its goes come first")
-	_, err = y.App.Dosing.PlanSideDressing(Ctx, y.Actor, y.Bed.ID, c)
-	faultAt(t, err, "bed", "its goes come first")
+	_, err = y.App.Dosing.SideDress(gardentest.Ctx, y.Bed.ID, c, gardentest.Today)
+	gardentest.FaultAt(t, err, "bed", "its goes come first")
+	_, err = y.App.Dosing.PlanSideDressing(gardentest.Ctx, y.Actor, y.Bed.ID, c)
+	gardentest.FaultAt(t, err, "bed", "its goes come first")
 }
 
 // Clearing notes that the old crop is off, so that lime may go on; what stands for years stays.
 func TestClearingOpensTheBed(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("bean", "2026-06-01", "2027-05-17"), y.Planting("rose", "2020-03-01", ""), y.Planting("dahlia", "2027-05-17", ""))
-	_, err := y.App.Preparation.Plan(Ctx, y.Actor, y.Bed.ID, preparation.Choice{Template: string(bedprep.Vegetable)})
+	_, err := y.App.Preparation.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, preparation.Choice{Template: string(bedprep.Vegetable)})
 	require.NoError(t, err)
 	require.NoError(t, y.Done(y.Preparation().Steps[0], 0))
 	off := map[string]quantity.Day{}
 	for _, p := range y.Record().Plantings {
 		off[p.Crop] = p.Cleared
 	}
-	assert.Equal(t, map[string]quantity.Day{"bean": Today, "rose": 0, "dahlia": 0}, off)
+	assert.Equal(t, map[string]quantity.Day{"bean": gardentest.Today, "rose": 0, "dahlia": 0}, off)
 }
 
 // Clover that is chopped in gives back the 15 g of potash that it took; it is off, and counts once.
 func TestAGreenManureGivesBackWhatItTook(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("clover", "2026-08-01", "2027-05-17"), y.Planting("dahlia", "2027-05-17", ""))
-	_, err := y.App.Preparation.Plan(Ctx, y.Actor, y.Bed.ID, preparation.Choice{Template: string(bedprep.GreenManure)})
+	_, err := y.App.Preparation.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, preparation.Choice{Template: string(bedprep.GreenManure)})
 	require.NoError(t, err)
 	require.NoError(t, y.Done(y.Preparation().Steps[0], 0))
-	assert.Equal(t, Today, y.Record().Plantings[0].Cleared)
+	assert.Equal(t, gardentest.Today, y.Record().Plantings[0].Cleared)
 	require.Empty(t, y.Record().Applications)
 	y.Actor.Today += 3
 	require.NoError(t, y.Done(y.Preparation().Steps[1], 0))
@@ -280,18 +223,18 @@ func TestAGreenManureGivesBackWhatItTook(t *testing.T) {
 // watermelons, though kale follows; round cucumbers it may.
 func TestASideDressingIsJudgedByThePlantsThatStand(t *testing.T) {
 	for crop, may := range map[string]bool{"watermelon": false, "cucumber": true} {
-		y := New(t)
+		y := gardentest.New(t)
 		ash := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean,
-			OnHand: Ptr(quantity.Mass(20000))}
+			OnHand: gardentest.Ptr(quantity.Mass(20000))}
 		y.Add(&ash, y.Planting(crop, "2026-04-20", "2027-05-01"), y.Planting("kale", "2027-05-01", ""), y.Reading("2026-11-12", soil.Lab, 5.1))
 		c := dosing.SideDressingChoice{Key: dosing.BatchKey(ash.ID), Ring: dose.Ring{Plants: 4, Across: 1}}
-		s, err := y.App.Dosing.SideDress(Ctx, y.Bed.ID, c, Today)
+		s, err := y.App.Dosing.SideDress(gardentest.Ctx, y.Bed.ID, c, gardentest.Today)
 		require.NoError(t, err)
 		assert.Equal(t, may, s.Dressing.May(), crop)
 		assert.Equal(t, may, len(s.Dressing.Against) == 0, crop)
 		if !may {
-			_, err = y.App.Dosing.PlanSideDressing(Ctx, y.Actor, y.Bed.ID, c)
-			faultAt(t, err, "ash", "may not go round them")
+			_, err = y.App.Dosing.PlanSideDressing(gardentest.Ctx, y.Actor, y.Bed.ID, c)
+			gardentest.FaultAt(t, err, "ash", "may not go round them")
 		}
 	}
 }

@@ -1,4 +1,4 @@
-package app_test
+package readings_test
 
 import (
 	"testing"
@@ -11,26 +11,15 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/schedule"
 )
 
-// ask posts a reading, and gives what is asked about.
-func (y *Garden) Ask(a garden.Actor, r garden.Reading) garden.Faults {
-	y.T.Helper()
-	_, err := y.App.Readings.AddReading(Ctx, a, r)
-	if err == nil {
-		return nil
-	}
-	var f garden.Faults
-	require.ErrorAs(y.T, err, &f)
-	return f
-}
-
 func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Reading("2026-03-03", soil.Lab, 5.8))
 	assert.Nil(t, y.Ask(y.Actor, *y.Reading("2026-11-01", soil.Lab, 7.3)), "1.5 is not over 1.5")
-	y = New(t)
+	y = gardentest.New(t)
 	y.Add(y.Reading("2026-03-03", soil.Lab, 5.8))
 	far := *y.Reading("2026-11-01", soil.Lab, 7.4)
 	f := y.Ask(y.Actor, far)
@@ -40,7 +29,7 @@ func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
 	other := *y.Reading("2026-11-01", soil.Lab, 7.6)
 	assert.NotNil(t, y.Ask(again, other), "another figure is another question")
 	assert.Nil(t, y.Ask(again, far))
-	y = New(t)
+	y = gardentest.New(t)
 	y.Add(y.Reading("2025-10-31", soil.Lab, 5.8))
 	assert.Nil(t, y.Ask(y.Actor, far), "more than a year ago")
 
@@ -53,18 +42,18 @@ func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
 }
 
 func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
-	y := New(t)
-	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: Today, What: material.CalciticLime, Rate: 40, Total: 384,
+	y := gardentest.New(t)
+	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: gardentest.Today, What: material.CalciticLime, Rate: 40, Total: 384,
 		State: garden.Open, Depth: 0.15})
-	f := y.Tick("2026-11-24", schedule.Tick{Total: Ptr(quantity.Mass(3840))})
+	f := y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(3840))})
 	assert.Contains(t, f["amount"], "that is ten times the 380 g that were planned")
-	assert.Contains(t, y.Tick("2026-11-24", schedule.Tick{Total: Ptr(quantity.Mass(38))})["amount"], "a tenth")
+	assert.Contains(t, y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(38))})["amount"], "a tenth")
 	y.Actor.Sure = f[garden.SureField]
-	assert.Nil(t, y.Tick("2026-11-24", schedule.Tick{Total: Ptr(quantity.Mass(3840))}))
+	assert.Nil(t, y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(3840))}))
 
 	log := func(grams quantity.Mass) garden.Faults {
-		_, err := y.App.Schedule.Note(Ctx, garden.Actor{Who: "test", At: y.Actor.At, Today: Today},
-			garden.Application{BedID: y.Bed.ID, Date: Day("2026-10-01"), What: material.HardwoodAsh, Total: grams})
+		_, err := y.App.Schedule.Note(gardentest.Ctx, garden.Actor{Who: "test", At: y.Actor.At, Today: gardentest.Today},
+			garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-10-01"), What: material.HardwoodAsh, Total: grams})
 		if err == nil {
 			return nil
 		}
@@ -79,15 +68,15 @@ func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
 }
 
 func TestTwoJarsStandOnThePlanUntilAFigureDoes(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	jars := y.Reading("2026-10-01", soil.Fizz, 0)
 	jars.PH, jars.Vinegar, jars.Soda = nil, soil.LimeNone, soil.LimeClear
 	y.Add(jars)
-	p := y.State(Today)
+	p := y.State(gardentest.Today)
 	assert.Equal(t, bed.Untested, p.Standing)
 	require.NotNil(t, p.Fizz)
 	y.Add(y.Reading("2026-11-01", soil.Lab, 5.8))
-	p = y.State(Today)
+	p = y.State(gardentest.Today)
 	assert.Nil(t, p.Fizz, "a figure goes before it")
 	assert.NotNil(t, p.Reading)
 }

@@ -1,4 +1,4 @@
-package app_test
+package layout_test
 
 import (
 	"fmt"
@@ -9,25 +9,15 @@ import (
 
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/layout"
 )
 
-// beds are those of the yard by name.
-func (y *Garden) Beds() map[string]garden.Bed {
-	_, all, err := y.App.BedState.Names(Ctx, Today)
-	require.NoError(y.T, err)
-	out := map[string]garden.Bed{}
-	for _, b := range all {
-		out[b.Name] = b
-	}
-	return out
-}
-
 // Beds like another lie in a row across it, none over another, their names counted on, and go again at one press.
 func TestBedsLikeAnotherAreLaidOutInARow(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""))
-	_, r, err := y.App.Layout.Like(Ctx, y.Actor, y.Bed.ID, 12, 0.3)
+	_, r, err := y.App.Layout.Like(gardentest.Ctx, y.Actor, y.Bed.ID, 12, 0.3)
 	require.NoError(t, err)
 	all := y.Beds()
 	require.Len(t, all, 13)
@@ -35,7 +25,7 @@ func TestBedsLikeAnotherAreLaidOutInARow(t *testing.T) {
 		b, ok := all[fmt.Sprintf("%s %d", y.Bed.Name, n)]
 		require.True(t, ok, n)
 		assert.InDelta(t, float64(n-1)*(y.Bed.H+0.3), b.Y-y.Bed.Y, 1e-9, "across a bed that lies east and west")
-		rec, err := y.App.BedState.Bed(Ctx, b.ID, Today)
+		rec, err := y.App.BedState.Bed(gardentest.Ctx, b.ID, gardentest.Today)
 		require.NoError(t, err)
 		assert.Equal(t, "dahlia", rec.Plantings[0].Crop, "with its crop")
 	}
@@ -47,38 +37,38 @@ func TestBedsLikeAnotherAreLaidOutInARow(t *testing.T) {
 		Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}
 	act := y.Actor
 	act.Key = "tall"
-	tall, _, err = y.App.Layout.AddBed(Ctx, act, tall, "dahlia", Today)
+	tall, _, err = y.App.Layout.AddBed(gardentest.Ctx, act, tall, "dahlia", gardentest.Today)
 	require.NoError(t, err)
 	shed := tall
 	shed.Meta, shed.Name, shed.X, shed.W = garden.Meta{}, "Shed bed", 21.2, 1
 	act.Key = "shed"
-	_, _, err = y.App.Layout.AddBed(Ctx, act, shed, "dahlia", Today)
+	_, _, err = y.App.Layout.AddBed(gardentest.Ctx, act, shed, "dahlia", gardentest.Today)
 	require.NoError(t, err)
 	act.Key = "like"
-	last, _, err := y.App.Layout.Like(Ctx, act, tall.ID, 1, 0.25)
+	last, _, err := y.App.Layout.Like(gardentest.Ctx, act, tall.ID, 1, 0.25)
 	require.NoError(t, err)
 	assert.Equal(t, "East 8", last.Name)
 	assert.InDelta(t, 23, last.X, 1e-9, "past the bed that lies there")
 	for n, between := range map[int]float64{0: 0.3, 101: 0.3, 2: -0.1, 3: 21} {
 		act.Key = fmt.Sprint("bad", n)
-		_, _, err = y.App.Layout.Like(Ctx, act, tall.ID, n, between)
+		_, _, err = y.App.Layout.Like(gardentest.Ctx, act, tall.ID, n, between)
 		assert.Error(t, err, n)
 	}
 }
 
 // A table adds all its beds or none; a part of the garden lies in a row of its own.
 func TestATableOfBedsIsAddedWholeOrNotAtAll(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	row := func(line int, name, part string) layout.New {
-		return layout.New{Line: line, Crop: "tomato", Sown: Today, Bed: garden.Bed{Name: name, Part: part, Kind: garden.KindBed,
+		return layout.New{Line: line, Crop: "tomato", Sown: gardentest.Today, Bed: garden.Bed{Name: name, Part: part, Kind: garden.KindBed,
 			Shape: garden.ShapeRect, W: 15, H: 0.75, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}}
 	}
 	bad := []layout.New{row(2, "East 1", "East"), row(3, "East 1", "East")}
-	_, err := y.App.Layout.AddTable(Ctx, y.Actor, bad)
+	_, err := y.App.Layout.AddTable(gardentest.Ctx, y.Actor, bad)
 	require.ErrorContains(t, err, "line 3")
 	assert.Len(t, y.Beds(), 1)
 	rows := []layout.New{row(2, "East 1", "East"), row(3, "East 2", "East"), row(4, "Tunnel 1", "Tunnel"), row(5, "East 3", "East")}
-	_, err = y.App.Layout.AddTable(Ctx, y.Actor, rows)
+	_, err = y.App.Layout.AddTable(gardentest.Ctx, y.Actor, rows)
 	require.NoError(t, err)
 	all := y.Beds()
 	require.Len(t, all, 5)
@@ -96,8 +86,8 @@ func TestATableOfBedsIsAddedWholeOrNotAtAll(t *testing.T) {
 // Many beds are changed at once, or none; what is left empty stays; one that was changed meanwhile is not overwritten in what
 // nobody chose.
 func TestManyBedsAreChangedAtOnce(t *testing.T) {
-	y := New(t)
-	_, _, err := y.App.Layout.Like(Ctx, y.Actor, y.Bed.ID, 3, 0.5)
+	y := gardentest.New(t)
+	_, _, err := y.App.Layout.Like(gardentest.Ctx, y.Actor, y.Bed.ID, 3, 0.5)
 	require.NoError(t, err)
 	var ids []int64
 	for _, b := range y.Beds() {
@@ -105,15 +95,15 @@ func TestManyBedsAreChangedAtOnce(t *testing.T) {
 	}
 	act := y.Actor
 	act.Key = "change"
-	r, err := y.App.Layout.ChangeMany(Ctx, act, ids, layout.Change{Texture: soil.Clay, Depth: 0.2, Part: " Terrace ", SetPart: true,
-		Crop: "tomato", Sown: Today + 1})
+	r, err := y.App.Layout.ChangeMany(gardentest.Ctx, act, ids, layout.Change{Texture: soil.Clay, Depth: 0.2, Part: " Terrace ", SetPart: true,
+		Crop: "tomato", Sown: gardentest.Today + 1})
 	require.NoError(t, err)
 	for _, b := range y.Beds() {
 		assert.Equal(t, soil.Clay, b.Texture)
 		assert.Equal(t, "Terrace", b.Part)
 		assert.InDelta(t, 0.2, float64(b.Depth), 1e-9)
 		assert.Equal(t, y.Bed.Worked, b.Worked, "what was left empty")
-		rec, err := y.App.BedState.Bed(Ctx, b.ID, Today+2)
+		rec, err := y.App.BedState.Bed(gardentest.Ctx, b.ID, gardentest.Today+2)
 		require.NoError(t, err)
 		assert.Equal(t, "tomato", rec.Plantings[len(rec.Plantings)-1].Crop)
 	}
@@ -122,17 +112,17 @@ func TestManyBedsAreChangedAtOnce(t *testing.T) {
 		assert.Equal(t, y.Bed.Texture, b.Texture)
 		assert.Empty(t, b.Part)
 	}
-	for key, c := range map[string]layout.Change{"none": {}, "day": {Sown: Today}, "deep": {Depth: 0.9},
-		"crop": {Crop: "triffid", Sown: Today}} {
+	for key, c := range map[string]layout.Change{"none": {}, "day": {Sown: gardentest.Today}, "deep": {Depth: 0.9},
+		"crop": {Crop: "triffid", Sown: gardentest.Today}} {
 		act.Key = key
-		_, err = y.App.Layout.ChangeMany(Ctx, act, ids, c)
+		_, err = y.App.Layout.ChangeMany(gardentest.Ctx, act, ids, c)
 		assert.Error(t, err, key)
 	}
 	act.Key = "nobody"
-	_, err = y.App.Layout.ChangeMany(Ctx, act, nil, layout.Change{Depth: 0.2})
+	_, err = y.App.Layout.ChangeMany(gardentest.Ctx, act, nil, layout.Change{Depth: 0.2})
 	assert.Error(t, err)
 	act.Key = "retire"
-	_, err = y.App.Layout.ChangeMany(Ctx, act, ids[:2], layout.Change{Retire: true})
+	_, err = y.App.Layout.ChangeMany(gardentest.Ctx, act, ids[:2], layout.Change{Retire: true})
 	require.NoError(t, err)
 	assert.Len(t, y.Beds(), 2)
 }
@@ -140,16 +130,16 @@ func TestManyBedsAreChangedAtOnce(t *testing.T) {
 // Four hundred long beds of a table lie in rows, none on another, the whole no more than three times as long as deep; thirty lie in one.
 func TestManyBedsOfATableLieInRows(t *testing.T) {
 	for n, rows := range map[int]int{30: 1, 400: 4} {
-		y := New(t)
+		y := gardentest.New(t)
 		var table []layout.New
 		for i := range n {
 			b := y.Bed
 			b.Meta, b.Name, b.W, b.H, b.Part = garden.Meta{}, fmt.Sprintf("East %d", i+1), 0.75, 15, "East field"
-			table = append(table, layout.New{Bed: b, Crop: "tomato", Sown: Today})
+			table = append(table, layout.New{Bed: b, Crop: "tomato", Sown: gardentest.Today})
 		}
-		_, err := y.App.Layout.AddTable(Ctx, y.Actor, table)
+		_, err := y.App.Layout.AddTable(gardentest.Ctx, y.Actor, table)
 		require.NoError(t, err)
-		v, err := y.App.BedState.View(Ctx, Today)
+		v, err := y.App.BedState.View(gardentest.Ctx, gardentest.Today)
 		require.NoError(t, err)
 		at := map[float64]bool{}
 		var right, top, foot float64

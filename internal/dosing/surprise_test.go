@@ -1,4 +1,4 @@
-package app_test
+package dosing_test
 
 import (
 	"testing"
@@ -13,11 +13,12 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 )
 
 // steady is a bed that a lab read about 6.1 four times.
-func steady(t *testing.T) *Garden {
-	y := New(t)
+func steady(t *testing.T) *gardentest.Garden {
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""))
 	for day, ph := range map[string]quantity.PH{"2024-10-20": 6.2, "2025-03-15": 6.1, "2025-10-20": 6.15, "2026-03-18": 6.1} {
 		y.Add(y.Reading(day, soil.Lab, ph))
@@ -30,34 +31,34 @@ func steady(t *testing.T) *Garden {
 func TestASurprisingTestIsConfirmedBeforeAnythingGoesOn(t *testing.T) {
 	for second, stood := range map[quantity.PH]bool{6.0: false, 5.1: true} {
 		y := steady(t)
-		day := Day("2026-11-12")
-		_, err := y.App.Readings.AddReading(Ctx, y.On(day), *y.Reading(day.String(), soil.Lab, 5.08))
+		day := gardentest.Day("2026-11-12")
+		_, err := y.App.Readings.AddReading(gardentest.Ctx, y.On(day), *y.Reading(day.String(), soil.Lab, 5.08))
 		require.NoError(t, err)
-		w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, day)
+		w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, day)
 		require.NoError(t, err)
 		assert.Equal(t, dose.Refused, w.Answer.Direction)
 		assert.Equal(t, guard.SurprisingID, w.Answer.Guards[0].ID)
 		assert.Empty(t, w.Answer.Options)
-		_, test := OpenApplications(w.Record)
+		_, test := gardentest.OpenApplications(w.Record)
 		require.NotNil(t, test, "its confirming test is planned")
 		assert.Equal(t, day+21, test.Due)
-		_, all, err := y.App.Rounds.Candidates(Ctx, day)
+		_, all, err := y.App.Rounds.Candidates(gardentest.Ctx, day)
 		require.NoError(t, err)
 		assert.Equal(t, sampling.Confirm, all[0].Due)
 		assert.True(t, all[0].For.Confirms, "by a sample of its own")
 		// The doses of several beds and the bucket are refused alike.
-		many, err := y.App.Dosing.Many(Ctx, nil, "", day)
+		many, err := y.App.Dosing.Many(gardentest.Ctx, nil, "", day)
 		require.NoError(t, err)
 		assert.Nil(t, many.Rows[0].Option)
 
 		later := day + 21
-		_, err = y.App.Readings.AddReading(Ctx, y.On(later), *y.Reading(later.String(), soil.Lab, second))
+		_, err = y.App.Readings.AddReading(gardentest.Ctx, y.On(later), *y.Reading(later.String(), soil.Lab, second))
 		require.NoError(t, err)
-		w, err = y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{}, later)
+		w, err = y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, later)
 		require.NoError(t, err)
 		assert.Empty(t, w.Beside, "not joined with the one that surprised")
 		assert.Equal(t, dose.Raise, w.Answer.Direction)
-		_, test = OpenApplications(w.Record)
+		_, test = gardentest.OpenApplications(w.Record)
 		assert.Nil(t, test, "there is nothing to confirm any more")
 		v, ok := w.Lesson.Verdict(later)
 		require.True(t, ok)
@@ -71,18 +72,18 @@ func TestASurprisingTestIsConfirmedBeforeAnythingGoesOn(t *testing.T) {
 // What is typed is told to be surprising before it is kept; striking it out takes its confirming test away.
 func TestASurprisingTestIsToldBeforeItIsKept(t *testing.T) {
 	y := steady(t)
-	w, err := y.App.Dosing.Preview(Ctx, *y.Reading("2026-11-12", soil.Lab, 5.08), Today)
+	w, err := y.App.Dosing.Preview(gardentest.Ctx, *y.Reading("2026-11-12", soil.Lab, 5.08), gardentest.Today)
 	require.NoError(t, err)
 	require.NotNil(t, w.Request.Surprise)
 	assert.Equal(t, dose.Refused, w.Answer.Direction)
-	_, err = y.App.Readings.AddReading(Ctx, y.Actor, *y.Reading("2026-11-12", soil.Lab, 5.08))
+	_, err = y.App.Readings.AddReading(gardentest.Ctx, y.Actor, *y.Reading("2026-11-12", soil.Lab, 5.08))
 	require.NoError(t, err)
-	rec := y.RecordOn(Today)
+	rec := y.RecordOn(gardentest.Today)
 	last := rec.Readings[len(rec.Readings)-1]
-	_, err = y.App.Readings.Strike(Ctx, y.Actor, last.ID, last.Version, "the wrong bag")
+	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, last.ID, last.Version, "the wrong bag")
 	require.NoError(t, err)
-	rec = y.RecordOn(Today)
-	_, test := OpenApplications(rec)
+	rec = y.RecordOn(gardentest.Today)
+	_, test := gardentest.OpenApplications(rec)
 	assert.Nil(t, test)
 	assert.Nil(t, rec.Surprise)
 	tasks := 0

@@ -1,4 +1,4 @@
-package app_test
+package bedstate_test
 
 import (
 	"testing"
@@ -13,21 +13,23 @@ import (
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/outlook"
 )
 
 // Lime that moved a bed by much less than promised, thrice, says that it is stubborn; a reading that is struck out
 // unsays it.
 func TestABedTeachesHowStubbornItIs(t *testing.T) {
-	y := New(t)
-	_, err := y.App.Outlook.Bed(Ctx, y.Bed.ID, Today)
+	y := gardentest.New(t)
+	_, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.ErrorIs(t, err, outlook.ErrNoReading)
 	lime := func(day string) garden.Record {
-		return &garden.Application{BedID: y.Bed.ID, Date: Day(day), What: material.CalciticLime, Rate: 300, Total: 2880}
+		return &garden.Application{BedID: y.Bed.ID, Date: gardentest.Day(day), What: material.CalciticLime, Rate: 300, Total: 2880}
 	}
-	y.Add(y.Planting("dahlia", "2022-05-15", ""), y.Reading("2022-10-01", soil.Lab, 5.2), lime("2022-11-01"), y.Reading("2023-10-01", soil.Lab, 5.5),
+	y.Add(y.Planting("dahlia", "2022-05-15", ""), y.Reading("2022-10-01", soil.Lab, 5.2), lime("2022-11-01"), y.Reading("2023-10-01",
+		soil.Lab, 5.5),
 		lime("2023-11-01"), y.Reading("2024-10-01", soil.Lab, 5.8), lime("2024-11-01"), y.Reading("2025-10-01", soil.Lab, 6.0))
-	taught, err := y.App.Outlook.Bed(Ctx, y.Bed.ID, Today)
+	taught, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	l := taught.Run.Learned
 	assert.True(t, l.Counts)
@@ -43,66 +45,48 @@ func TestABedTeachesHowStubbornItIs(t *testing.T) {
 	// Struck out, what it taught is gone: a pair of readings less.
 	all := y.Record().Readings
 	last := all[len(all)-1]
-	_, err = y.App.Readings.Strike(Ctx, y.Actor, last.ID, last.Version, "another bed’s")
+	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, last.ID, last.Version, "another bed’s")
 	require.NoError(t, err)
-	less, err := y.App.Outlook.Bed(Ctx, y.Bed.ID, Today)
+	less, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	assert.Equal(t, 2, less.Run.Learned.Tests)
 	assert.NotEqual(t, l.Stubborn.Median, less.Run.Learned.Stubborn.Median)
 }
 
-// stubborn is a ledge that lime moved by much less than promised, thrice.
-func stubborn(t *testing.T) *Garden {
-	y := New(t)
-	lime := func(day string) garden.Record {
-		return &garden.Application{BedID: y.Bed.ID, Date: Day(day), What: material.CalciticLime, Rate: 300, Total: 2880}
-	}
-	y.Add(y.Planting("dahlia", "2022-05-15", ""), y.Reading("2022-10-01", soil.Lab, 5.2), lime("2022-11-01"), y.Reading("2023-10-01", soil.Lab, 5.5),
-		lime("2023-11-01"), y.Reading("2024-10-01", soil.Lab, 5.8), lime("2024-11-01"), y.Reading("2025-10-01", soil.Lab, 6.0))
-	return y
-}
-
-func (y *Garden) Dosed(c dosing.Choice) *dosing.Dose {
-	y.T.Helper()
-	w, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, c, Today)
-	require.NoError(y.T, err)
-	return &w
-}
-
 // Once it counts, a dose goes by what the bed has taught, unless another school is chosen; it can be put aside, and taken
 // back; several beds at once and the sharing-out go by it too.
 func TestADoseGoesByWhatTheBedTaughtUntilThatIsPutAside(t *testing.T) {
-	y := stubborn(t)
-	learned := y.Dosed(dosing.Choice{})
-	table := y.Dosed(dosing.Choice{Buffering: soil.ByTable})
+	y := gardentest.NewStubborn(t)
+	learned := y.Dose(dosing.Choice{})
+	table := y.Dose(dosing.Choice{Buffering: soil.ByTable})
 	assert.Equal(t, soil.ByLearned, learned.Request.Methods.Buffering)
 	assert.Greater(t, float64(learned.Answer.Need.CaCO3), 1.2*float64(table.Answer.Need.CaCO3))
-	many, err := y.App.Dosing.Many(Ctx, nil, "", Today)
+	many, err := y.App.Dosing.Many(gardentest.Ctx, nil, "", gardentest.Today)
 	require.NoError(t, err)
 	require.Len(t, many.Rows, 1)
 	assert.InDelta(t, float64(learned.Answer.Need.CaCO3), float64(many.Rows[0].Answer.Need.CaCO3), 1e-9)
 	b := y.Record().Bed
-	put, err := y.App.Layout.Teach(Ctx, y.Actor, b.ID, b.Version, Today)
+	put, err := y.App.Layout.Teach(gardentest.Ctx, y.Actor, b.ID, b.Version, gardentest.Today)
 	require.NoError(t, err)
-	aside := y.Dosed(dosing.Choice{})
+	aside := y.Dose(dosing.Choice{})
 	assert.Equal(t, soil.ByTable, aside.Request.Methods.Buffering)
 	assert.InDelta(t, float64(table.Answer.Need.CaCO3), float64(aside.Answer.Need.CaCO3), 1e-9)
 	assert.Zero(t, aside.Lesson.Learned().Tests)
-	_, err = y.App.Undo(Ctx, y.Actor, put.Journal)
+	_, err = y.App.Undo(gardentest.Ctx, y.Actor, put.Journal)
 	require.NoError(t, err)
-	assert.InDelta(t, float64(learned.Answer.Need.CaCO3), float64(y.Dosed(dosing.Choice{}).Answer.Need.CaCO3), 1e-9)
+	assert.InDelta(t, float64(learned.Answer.Need.CaCO3), float64(y.Dose(dosing.Choice{}).Answer.Need.CaCO3), 1e-9)
 }
 
 // A neighbour that is as stubborn makes what is thought of a bed's ground more so; its own tests alone make it count.
 func TestNeighboursTeach(t *testing.T) {
-	y := stubborn(t)
+	y := gardentest.NewStubborn(t)
 	other := y.Bed
 	other.Meta, other.Name, other.X = garden.Meta{}, "Lower ledge", 20
 	y.Add(&other)
 	x := y.Reading("2025-10-01", soil.Lab, 5.6)
 	x.BedID = other.ID
 	y.Add(x)
-	w, err := y.App.Dosing.Dose(Ctx, other.ID, dosing.Choice{}, Today)
+	w, err := y.App.Dosing.Dose(gardentest.Ctx, other.ID, dosing.Choice{}, gardentest.Today)
 	require.NoError(t, err)
 	assert.Greater(t, w.Lesson.Learned().Stubborn.Median, 1.05)
 	assert.Nil(t, w.Lesson.Beside())
@@ -111,40 +95,40 @@ func TestNeighboursTeach(t *testing.T) {
 
 // The promise that a test kept or missed is told of the reading that tested it.
 func TestAPromiseIsToldOfTheReadingThatTestedIt(t *testing.T) {
-	y := stubborn(t)
-	l := y.Dosed(dosing.Choice{}).Lesson
-	k, ok := l.Last(Day("2025-10-01"))
+	y := gardentest.NewStubborn(t)
+	l := y.Dose(dosing.Choice{}).Lesson
+	k, ok := l.Last(gardentest.Day("2025-10-01"))
 	require.True(t, ok)
 	assert.Less(t, k.Miss(), 0.0)
 	assert.Contains(t, text.Happened(k), "raised from 5.8 to 6.0")
-	_, ok = l.Last(Day("2024-10-01"))
+	_, ok = l.Last(gardentest.Day("2024-10-01"))
 	assert.False(t, ok)
 }
 
 // What was learned follows what it rests on: a habit of the place, a reading of a neighbour, a batch that was put right; and nothing
 // else makes it another.
 func TestLessonsFollowTheRecords(t *testing.T) {
-	y := stubborn(t)
-	first := *y.Dosed(dosing.Choice{}).Lesson.Learned()
+	y := gardentest.NewStubborn(t)
+	first := *y.Dose(dosing.Choice{}).Lesson.Learned()
 	y.Add(&garden.Mark{Kind: "path", Name: "Path", Points: garden.Corners{{X: 0, Y: 0}, {X: 1, Y: 1}}, Width: 1})
-	assert.Equal(t, first, *y.Dosed(dosing.Choice{}).Lesson.Learned(), "a path teaches nothing")
-	g, err := y.App.Place(Ctx)
+	assert.Equal(t, first, *y.Dose(dosing.Choice{}).Lesson.Learned(), "a path teaches nothing")
+	g, err := y.App.Place(gardentest.Ctx)
 	require.NoError(t, err)
 	g.Climate = "subtropical"
-	_, err = y.App.Layout.SetPlace(Ctx, y.Actor, g)
+	_, err = y.App.Layout.SetPlace(gardentest.Ctx, y.Actor, g)
 	require.NoError(t, err)
-	second := *y.Dosed(dosing.Choice{}).Lesson.Learned()
+	second := *y.Dose(dosing.Choice{}).Lesson.Learned()
 	assert.NotEqual(t, first.Drift.Median, second.Drift.Median, "rain pulls more there")
 	y.Add(y.Reading("2026-03-01", soil.Lab, 6.1))
-	third := *y.Dosed(dosing.Choice{}).Lesson.Learned()
+	third := *y.Dose(dosing.Choice{}).Lesson.Learned()
 	assert.NotEqual(t, second.Stubborn.Median, third.Stubborn.Median)
 	assert.Equal(t, second.Tests+1, third.Tests)
 	// On an earlier day it had taught less.
-	past, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{Now: Today}, Day("2024-12-01"))
+	past, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Now: gardentest.Today}, gardentest.Day("2024-12-01"))
 	require.NoError(t, err)
 	assert.Equal(t, 2, past.Lesson.Learned().Tests)
 	// On a day to come, what is known today.
-	ahead, err := y.App.Dosing.Dose(Ctx, y.Bed.ID, dosing.Choice{Now: Today}, Today+400)
+	ahead, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Now: gardentest.Today}, gardentest.Today+400)
 	require.NoError(t, err)
 	assert.Equal(t, third.Stubborn, ahead.Lesson.Learned().Stubborn)
 }
@@ -152,39 +136,39 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 // Where sulfur still acts after its test, the bed is tested again 52 weeks after it went on, and not in two years: on its
 // slip, on Dose and on the walk. A test that stands in the year goes before.
 func TestABedInWhichSulfurStillActsIsTestedAgainInAYear(t *testing.T) {
-	y := New(t)
-	sulfur := &garden.Application{BedID: y.Bed.ID, Date: Day("2026-05-04"), What: material.SulfurPowder, Rate: 100, Total: 960}
+	y := gardentest.New(t)
+	sulfur := &garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-05-04"), What: material.SulfurPowder, Rate: 100, Total: 960}
 	y.Add(y.Planting("bean", "2026-04-15", ""), y.Reading("2026-05-01", soil.Lab, 7.6), sulfur, y.Reading("2026-08-03", soil.Lab, 7.0))
 	due := func(day string) sampling.Due {
-		_, all, err := y.App.Rounds.Candidates(Ctx, Day(day))
+		_, all, err := y.App.Rounds.Candidates(gardentest.Ctx, gardentest.Day(day))
 		require.NoError(t, err)
 		require.Len(t, all, 1)
 		return all[0].Due
 	}
-	w := y.Dosed(dosing.Choice{})
+	w := y.Dose(dosing.Choice{})
 	require.NotNil(t, w.AtWork)
-	assert.Equal(t, Day("2027-05-03"), w.LookAgain())
+	assert.Equal(t, gardentest.Day("2027-05-03"), w.LookAgain())
 	assert.Empty(t, due("2027-05-02"))
 	assert.Equal(t, sampling.RetestDue, due("2027-05-03"))
-	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskRetest, Due: Day("2027-08-03"), State: garden.Open, Method: soil.Lab})
-	assert.Equal(t, Day("2027-08-03"), y.Dosed(dosing.Choice{}).LookAgain())
+	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskRetest, Due: gardentest.Day("2027-08-03"), State: garden.Open, Method: soil.Lab})
+	assert.Equal(t, gardentest.Day("2027-08-03"), y.Dose(dosing.Choice{}).LookAgain())
 	assert.Empty(t, due("2027-05-03"))
 }
 
 // A reading a week after a go judges no promise for good: the retest that was promised is told of as the day to test again,
 // and then held against what was promised, not against the early reading.
 func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
-	y := New(t)
-	lime := &garden.Application{BedID: y.Bed.ID, Date: Day("2025-08-22"), What: material.CalciticLime, Rate: 300, Total: 2880}
-	due := Day("2026-02-22")
+	y := gardentest.New(t)
+	lime := &garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2025-08-22"), What: material.CalciticLime, Rate: 300, Total: 2880}
+	due := gardentest.Day("2026-02-22")
 	y.Add(y.Planting("bean", "2025-05-15", ""), y.Reading("2025-08-20", soil.Lab, 5.4), lime, y.Reading("2025-08-29", soil.Lab, 5.75))
 	alone := y.Forecast()
 	require.Len(t, alone.Checks, 1)
 	assert.NotContains(t, text.Check(alone.Checks[0], soil.ByTable), "reading itself")
-	free := y.Dosed(dosing.Choice{}).LookAgain()
+	free := y.Dose(dosing.Choice{}).LookAgain()
 	assert.Greater(t, free, due)
 	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskRetest, Due: due, State: garden.Open, Method: soil.Lab})
-	assert.Equal(t, due, y.Dosed(dosing.Choice{}).LookAgain())
+	assert.Equal(t, due, y.Dose(dosing.Choice{}).LookAgain())
 	y.Add(y.Reading("2026-02-22", soil.Lab, 5.6))
 	s := y.Forecast()
 	require.Len(t, s.Checks, 2)
@@ -195,12 +179,12 @@ func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
 // A change of a bed that its lesson does not rest on leaves what was learned as it is, and what was found of it too; any other
 // has it learned anew.
 func TestANoteOfABedTeachesNothing(t *testing.T) {
-	y := stubborn(t)
-	version := func() string { return y.Dosed(dosing.Choice{}).Lesson.Version() }
+	y := gardentest.NewStubborn(t)
+	version := func() string { return y.Dose(dosing.Choice{}).Lesson.Version() }
 	change := func(of func(b *garden.Bed)) {
 		b := y.Record().Bed
 		of(&b)
-		_, err := y.App.Layout.EditBed(Ctx, y.Actor, b)
+		_, err := y.App.Layout.EditBed(gardentest.Ctx, y.Actor, b)
 		require.NoError(t, err)
 	}
 	first := version()

@@ -1,7 +1,6 @@
-package app_test
+package schedule_test
 
 import (
-	"errors"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -11,37 +10,16 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/schedule"
 )
 
-// note logs what went on the yard's bed of 9.6 m².
-func (y *Garden) Note(k material.Kind, total quantity.Mass, on string) garden.Application {
-	y.T.Helper()
-	x := garden.Application{BedID: y.Bed.ID, What: k, Date: Day(on), Total: total}
-	_, err := y.App.Schedule.Note(Ctx, y.Actor, x)
-	if f := (garden.Faults{}); errors.As(err, &f) {
-		sure := y.Actor
-		sure.Sure = f[garden.SureField] // it went on all the same
-		_, err = y.App.Schedule.Note(Ctx, sure, x)
-	}
-	require.NoError(y.T, err)
-	l, err := y.App.Schedule.Log(Ctx, schedule.Filter{}, Today)
-	require.NoError(y.T, err)
-	for _, e := range l.Entries {
-		if e.What == k && e.Date == Day(on) {
-			return e.Application
-		}
-	}
-	require.Fail(y.T, "not in the log")
-	return garden.Application{}
-}
-
 func TestTheLogSumsWhatWentOnByBedAndSeason(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Note(material.HardwoodAsh, 960, "2026-02-10")     // 100 g/m²: 50 of lime's worth, 5 K₂O, 1.5 P₂O₅, 2 Mg
 	y.Note(material.AmmoniumSulfate, 192, "2026-06-01") // 20 g/m²: 4.2 N, -22.4
 	y.Note("bone-meal", 960, "2025-04-01")              // 100 g/m²: 4 N, 20 P₂O₅
-	l, err := y.App.Schedule.Log(Ctx, schedule.Filter{}, Today)
+	l, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{}, gardentest.Today)
 	require.NoError(t, err)
 	require.Len(t, l.Sums, 2)
 	is := l.Sums[0]
@@ -53,19 +31,19 @@ func TestTheLogSumsWhatWentOnByBedAndSeason(t *testing.T) {
 		"Mg": {2, is.Brought.Magnesium}, "P2O5 before": {20, l.Sums[1].Brought.P2O5}, "N before": {4, l.Sums[1].Brought.N}} {
 		assert.InDelta(t, c.want, float64(c.got), 1e-9, name)
 	}
-	only, err := y.App.Schedule.Log(Ctx, schedule.Filter{Season: "2025", What: "bone-meal", Bed: y.Bed.ID}, Today)
+	only, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{Season: "2025", What: "bone-meal", Bed: y.Bed.ID}, gardentest.Today)
 	require.NoError(t, err)
 	assert.Len(t, only.Entries, 1)
 	assert.Equal(t, []string{"2026", "2025"}, only.Seasons, "what there is to filter by stays")
-	none, err := y.App.Schedule.Log(Ctx, schedule.Filter{}, Day("2024-01-01"))
+	none, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{}, gardentest.Day("2024-01-01"))
 	require.NoError(t, err)
 	assert.Empty(t, none.Entries, "nothing of days to come")
-	assert.Equal(t, "2025/26", schedule.SeasonOf(Day("2026-06-30"), soil.South))
-	assert.Equal(t, "2026/27", schedule.SeasonOf(Day("2026-07-01"), soil.South))
+	assert.Equal(t, "2025/26", schedule.SeasonOf(gardentest.Day("2026-06-30"), soil.South))
+	assert.Equal(t, "2026/27", schedule.SeasonOf(gardentest.Day("2026-07-01"), soil.South))
 }
 
 func TestManureThatIsLoggedMovesAGoByItsRule(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Applied(material.HardwoodAsh, 100, "2026-11-25")
 	assert.Equal(t, []string{"2026-11-25"}, y.Due("2026-11-24"))
 	manure, _ := material.Find(material.Manure)
@@ -75,112 +53,114 @@ func TestManureThatIsLoggedMovesAGoByItsRule(t *testing.T) {
 	x := y.Note(material.Compost, 5000, "2026-11-20")
 	assert.Equal(t, []string{"2026-12-05"}, y.Due("2026-11-24"), "compost keeps nothing off")
 	// Put right, it counts from its own day; taken out, not at all.
-	l, err := y.App.Schedule.Log(Ctx, schedule.Filter{What: material.Manure}, Today)
+	l, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{What: material.Manure}, gardentest.Today)
 	require.NoError(t, err)
 	e := l.Entries[0]
 	is := e.Application
-	is.Date = Day("2026-11-16")
-	_, err = y.App.Schedule.Correct(Ctx, y.Actor, e.ID, e.Version, is)
+	is.Date = gardentest.Day("2026-11-16")
+	_, err = y.App.Schedule.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
 	var winter garden.Faults
 	require.ErrorAs(t, err, &winter)
 	assert.Contains(t, winter["put_amount"], "wash it out", "the log asks by the dose's rules")
 	sure := y.Actor
 	sure.Sure = winter[garden.SureField]
-	_, err = y.App.Schedule.Correct(Ctx, sure, e.ID, e.Version, is)
+	_, err = y.App.Schedule.Correct(gardentest.Ctx, sure, e.ID, e.Version, is)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"2026-12-07"}, y.Due("2026-11-24"))
-	_, err = y.App.Schedule.Correct(Ctx, y.Actor, e.ID, e.Version, is)
+	_, err = y.App.Schedule.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
 	require.ErrorIs(t, err, garden.ErrStale, "the older window is told")
-	_, err = y.App.Schedule.Remove(Ctx, y.Actor, e.ID, e.Version+1)
+	_, err = y.App.Schedule.Remove(gardentest.Ctx, y.Actor, e.ID, e.Version+1)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"2026-11-25"}, y.Due("2026-11-24"))
 	bad := x
-	bad.Date = Today + 1
-	_, err = y.App.Schedule.Correct(Ctx, y.Actor, x.ID, x.Version, bad)
+	bad.Date = gardentest.Today + 1
+	_, err = y.App.Schedule.Correct(gardentest.Ctx, y.Actor, x.ID, x.Version, bad)
 	var f garden.Faults
 	require.ErrorAs(t, err, &f)
 	assert.Contains(t, f["put_date"], "still to come")
 }
 
 func TestATickThatIsPutRightTakesItsShelfAndItsTestAlong(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.PlanApplications(material.CalciticLime, 240, "2027-05-21", "2026-11-20")
 	require.Nil(t, y.Tick("2026-11-20", schedule.Tick{}))
-	l, err := y.App.Schedule.Log(Ctx, schedule.Filter{}, Today)
+	l, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{}, gardentest.Today)
 	require.NoError(t, err)
 	e := l.Entries[0]
 	is := e.Application
-	is.Date, is.Total, is.What = Day("2026-11-23"), 2000, material.HardwoodAsh
-	_, err = y.App.Schedule.Correct(Ctx, y.Actor, e.ID, e.Version, is)
+	is.Date, is.Total, is.What = gardentest.Day("2026-11-23"), 2000, material.HardwoodAsh
+	_, err = y.App.Schedule.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
 	require.NoError(t, err)
-	rec, err := y.App.BedState.Bed(Ctx, y.Bed.ID, Today)
+	rec, err := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	assert.Equal(t, material.CalciticLime, rec.Applications[0].What, "what a go was of stays")
 	assert.InDelta(t, 2000/9.6, float64(rec.Applications[0].Rate), 1e-9)
-	assert.Equal(t, []string{Day("2026-11-23").AddWeeks(26).String()}, y.Due("2026-11-24"))
-	_, err = y.App.Schedule.Remove(Ctx, y.Actor, e.ID, e.Version+1)
+	assert.Equal(t, []string{gardentest.Day("2026-11-23").AddWeeks(26).String()}, y.Due("2026-11-24"))
+	_, err = y.App.Schedule.Remove(gardentest.Ctx, y.Actor, e.ID, e.Version+1)
 	require.NoError(t, err)
 	assert.Contains(t, y.Due("2026-11-24"), "2026-11-20", "it is to do again")
 }
 
 // A feed for a day to come stands in the year and keeps its distances; lime is planned from the dose.
 func TestFeedsArePlannedAndKeepTheirDistances(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-17", ""), y.Reading("2026-11-12", soil.Lab, 6.5))
 	plan := func(k material.Kind, total quantity.Mass, on string) error {
-		_, err := y.App.Schedule.PlanFeed(Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: k, Total: total, Date: Day(on)})
+		_, err := y.App.Schedule.PlanFeed(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: k, Total: total,
+			Date: gardentest.Day(on)})
 		return err
 	}
 	require.NoError(t, plan("rotted-manure", 9600, "2027-04-10"))
 	tasks := y.Record().Tasks
 	require.Len(t, tasks, 1)
-	assert.Equal(t, Day("2027-04-10"), tasks[0].Due)
+	assert.Equal(t, gardentest.Day("2027-04-10"), tasks[0].Due)
 	assert.InDelta(t, 1000, float64(tasks[0].Rate), 1e-6)
 	// Twelve weeks from the other, and sixty days before the planting, are over by then: it is dated, with the reason, after it.
 	require.NoError(t, plan("horse-manure", 9600, "2027-04-12"))
 	rec := y.Record()
 	later := rec.Tasks[len(rec.Tasks)-1]
-	assert.NotEqual(t, Day("2027-04-12"), later.Due)
-	faultAt(t, plan("poultry-manure", 9600*1.2, "2027-04-10"), "put_amount", "at one time")
+	assert.NotEqual(t, gardentest.Day("2027-04-12"), later.Due)
+	gardentest.FaultAt(t, plan("poultry-manure", 9600*1.2, "2027-04-10"), "put_amount", "at one time")
 	assert.NotEmpty(t, rec.Moved[later.ID].Why)
-	faultAt(t, plan(material.CalciticLime, 900, "2027-03-01"), "put_date", "planned from the dose")
-	faultAt(t, plan(material.AmmoniumSulfate, 9600, "2027-06-20"), "put_amount", "plan several goes")
-	faultAt(t, plan(material.Compost, 9600, "2029-06-20"), "put_date", "two years")
-	faultAt(t, plan(material.Compost, 0, "2027-06-20"), "put_amount", "above 0")
+	gardentest.FaultAt(t, plan(material.CalciticLime, 900, "2027-03-01"), "put_date", "planned from the dose")
+	gardentest.FaultAt(t, plan(material.AmmoniumSulfate, 9600, "2027-06-20"), "put_amount", "plan several goes")
+	gardentest.FaultAt(t, plan(material.Compost, 9600, "2029-06-20"), "put_date", "two years")
+	gardentest.FaultAt(t, plan(material.Compost, 0, "2027-06-20"), "put_amount", "above 0")
 }
 
 // Thirty litres a square metre of water with 200 mg/L of alkalinity bring 6 g of lime's worth; of water that nobody
 // measured, nothing is told.
 func TestWaterBringsItsLime(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Note(material.TapWater, 30*9600, "2026-11-20")
 	worth := func() quantity.Rate {
-		l, err := y.App.Schedule.Log(Ctx, schedule.Filter{}, Today)
+		l, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{}, gardentest.Today)
 		require.NoError(t, err)
 		return l.Sums[0].Brought.CaCO3
 	}
 	assert.Zero(t, worth())
-	g, err := y.App.Place(Ctx)
+	g, err := y.App.Place(gardentest.Ctx)
 	require.NoError(t, err)
-	g.WaterAlkalinity = Ptr(200.0)
-	_, err = y.App.Layout.SetPlace(Ctx, y.Actor, g)
+	g.WaterAlkalinity = gardentest.Ptr(200.0)
+	_, err = y.App.Layout.SetPlace(gardentest.Ctx, y.Actor, g)
 	require.NoError(t, err)
 	assert.InDelta(t, 6, float64(worth()), 1e-9)
 }
 
 // A heap is asked about ash with fresh manure, and about nothing that is a bed's: no cap, no winter.
 func TestAHeapIsAskedAboutAmmoniaAlone(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	y.Bed.Kind = garden.KindHeap
-	_, err := y.App.Layout.EditBed(Ctx, y.Actor, y.Bed)
+	_, err := y.App.Layout.EditBed(gardentest.Ctx, y.Actor, y.Bed)
 	require.NoError(t, err)
 	put := func(k material.Kind, on string) error {
-		_, err := y.App.Schedule.Note(Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: k, Date: Day(on), Total: 20000})
+		_, err := y.App.Schedule.Note(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: k, Date: gardentest.Day(on),
+			Total: 20000})
 		return err
 	}
 	require.NoError(t, put(material.HardwoodAsh, "2026-10-01"))
 	require.NoError(t, put(material.HardwoodAsh, "2026-10-05"))
-	faultAt(t, put(material.Manure, "2026-10-20"), "put_amount", "lime or ash went on")
+	gardentest.FaultAt(t, put(material.Manure, "2026-10-20"), "put_amount", "lime or ash went on")
 	require.NoError(t, put(material.Manure, "2026-11-10"))
-	faultAt(t, put(material.HardwoodAsh, "2026-11-20"), "put_amount", "fresh manure went on")
+	gardentest.FaultAt(t, put(material.HardwoodAsh, "2026-11-20"), "put_amount", "fresh manure went on")
 }

@@ -1,4 +1,4 @@
-package app_test
+package inventory_test
 
 import (
 	"testing"
@@ -9,34 +9,15 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/inventory"
 	"zephyrfield/internal/schedule"
 )
 
-func (y *Garden) Shed() inventory.Shed {
-	y.T.Helper()
-	s, err := y.App.Inventory.View(Ctx, Today)
-	require.NoError(y.T, err)
-	return s
-}
-
-func Kg(x float64) *quantity.Mass { return Ptr(quantity.Mass(x) * quantity.Kilogram) }
-
-// goes plans goes of a batch, or of a kind where id is 0.
-func (y *Garden) Planned(k material.Kind, id int64, kilos ...float64) {
-	for i, m := range kilos {
-		t := garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: Today + quantity.Day(100*i), What: k, Rate: 100, Total: *Kg(m),
-			State: garden.Open, Depth: 0.15}
-		if id != 0 {
-			t.BatchID = &id
-		}
-		y.Add(&t)
-	}
-}
-
 func TestWhatIsToBeBought(t *testing.T) {
-	y := New(t)
-	lime := garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: Kg(10), Price: Ptr(0.4), Bag: Kg(25)}
+	y := gardentest.New(t)
+	lime := garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: gardentest.Kg(10), Price: gardentest.Ptr(0.4),
+		Bag: gardentest.Kg(25)}
 	y.Add(&lime)
 	y.Planned(material.CalciticLime, lime.ID, 10)
 	assert.Empty(t, y.Shed().Buys, "what is there is enough to the gram")
@@ -60,8 +41,8 @@ func TestWhatIsToBeBought(t *testing.T) {
 	assert.InDelta(t, 20, *s.Buys[0].Beds[0].Cost, 1e-9)
 	assert.Nil(t, s.Saved, "no ash is planned")
 	// 4 kg of ash at 50 in 100 stand in for 2 kg of pure lime, at 0.97 a kilogram of bag.
-	oven := garden.Batch{Name: "Oven", Kind: material.HardwoodAsh, CCE: Ptr(quantity.Percent(50)), Condition: material.Dry,
-		Source: material.Clean, OnHand: Kg(9)}
+	oven := garden.Batch{Name: "Oven", Kind: material.HardwoodAsh, CCE: gardentest.Ptr(quantity.Percent(50)), Condition: material.Dry,
+		Source: material.Clean, OnHand: gardentest.Kg(9)}
 	y.Add(&oven)
 	y.Planned(material.HardwoodAsh, oven.ID, 4)
 	assert.InDelta(t, 2*0.4/0.97, *y.Shed().Saved, 1e-9)
@@ -69,22 +50,22 @@ func TestWhatIsToBeBought(t *testing.T) {
 }
 
 func TestBinsTippedTogether(t *testing.T) {
-	y := New(t)
-	a := garden.Batch{Name: "A", Kind: material.HardwoodAsh, Source: material.Clean, Condition: material.Dry, OnHand: Kg(3)}
-	b := garden.Batch{Name: "B", Kind: material.HardwoodAsh, Source: material.Coal, Condition: material.Dry, OnHand: Kg(1)}
+	y := gardentest.New(t)
+	a := garden.Batch{Name: "A", Kind: material.HardwoodAsh, Source: material.Clean, Condition: material.Dry, OnHand: gardentest.Kg(3)}
+	b := garden.Batch{Name: "B", Kind: material.HardwoodAsh, Source: material.Coal, Condition: material.Dry, OnHand: gardentest.Kg(1)}
 	c := garden.Batch{Name: "C", Kind: material.HardwoodAsh, Source: material.Clean, Condition: material.Dry}
 	y.Add(&a, &b, &c)
 	for says, parts := range map[string][]inventory.Part{
 		"two bins":    {{Batch: a.ID}},
 		"weigh c":     {{Batch: a.ID}, {Batch: c.ID}},
-		"not so much": {{Batch: a.ID}, {Batch: b.ID, Amount: Kg(1.001)}},
+		"not so much": {{Batch: a.ID}, {Batch: b.ID, Amount: gardentest.Kg(1.001)}},
 	} {
-		_, err := y.App.Inventory.Mix(Ctx, y.Actor, "Mix", parts)
+		_, err := y.App.Inventory.Mix(gardentest.Ctx, y.Actor, "Mix", parts)
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, says)
 		assert.Contains(t, f["mix"], says)
 	}
-	r, err := y.App.Inventory.Mix(Ctx, y.Actor, "Mix", []inventory.Part{{Batch: a.ID, Amount: Kg(2)}, {Batch: b.ID}})
+	r, err := y.App.Inventory.Mix(gardentest.Ctx, y.Actor, "Mix", []inventory.Part{{Batch: a.ID, Amount: gardentest.Kg(2)}, {Batch: b.ID}})
 	require.NoError(t, err)
 	by := map[string]inventory.Stock{}
 	for _, x := range y.Shed().Stock {
@@ -95,65 +76,60 @@ func TestBinsTippedTogether(t *testing.T) {
 	assert.InDelta(t, 3000, float64(*by["Mix"].Left), 1e-9)
 	mix := by["Mix"]
 	assert.True(t, mix.Of.Barred())
-	_, err = y.App.Undo(Ctx, garden.Actor{Key: "u", At: y.Actor.At, Today: Today}, r.Journal)
+	_, err = y.App.Undo(gardentest.Ctx, garden.Actor{Key: "u", At: y.Actor.At, Today: gardentest.Today}, r.Journal)
 	require.NoError(t, err)
 	assert.Len(t, y.Shed().Stock, 3)
 }
 
 func TestABatchThatWasUsedStaysInTheRecords(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	lime := y.ShelvedLime()
 	y.Planned(material.CalciticLime, lime.ID, 1)
-	_, err := y.App.Inventory.Drop(Ctx, y.Actor, lime.ID, lime.Version)
+	_, err := y.App.Inventory.Drop(gardentest.Ctx, y.Actor, lime.ID, lime.Version)
 	assert.ErrorContains(t, err, "planned from it")
 	task := y.OpenTasks()[0]
 	y.PutOn(task, "2026-11-24")
-	_, err = y.App.Inventory.Drop(Ctx, y.Actor, lime.ID, lime.Version)
+	_, err = y.App.Inventory.Drop(gardentest.Ctx, y.Actor, lime.ID, lime.Version)
 	require.NoError(t, err)
 	assert.Empty(t, y.Shed().Stock)
-	b, err := y.App.Inventory.Batch(Ctx, lime.ID)
+	b, err := y.App.Inventory.Batch(gardentest.Ctx, lime.ID)
 	require.NoError(t, err)
-	assert.Equal(t, Today, b.Gone)
+	assert.Equal(t, gardentest.Today, b.Gone)
 	unused := y.ShelvedLime()
-	_, err = y.App.Inventory.Drop(Ctx, y.Actor, unused.ID, unused.Version)
+	_, err = y.App.Inventory.Drop(gardentest.Ctx, y.Actor, unused.ID, unused.Version)
 	require.NoError(t, err)
-	_, err = y.App.Inventory.Batch(Ctx, unused.ID)
+	_, err = y.App.Inventory.Batch(gardentest.Ctx, unused.ID)
 	assert.ErrorIs(t, err, garden.ErrMissing)
-}
-
-func (y *Garden) ShelvedLime() garden.Batch {
-	b := garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: Kg(10)}
-	y.Add(&b)
-	return b
 }
 
 // A go that takes more than there is by the shelf is asked about once; what is barred or
 // hot goes nowhere.
 func TestWhatATickTakesFromTheShelf(t *testing.T) {
-	y := New(t)
-	lime := garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: Kg(1)}
+	y := gardentest.New(t)
+	lime := garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: gardentest.Kg(1)}
 	y.Add(&lime)
 	y.Planned(material.CalciticLime, lime.ID, 1.2)
 	task := y.OpenTasks()[0]
-	tick := schedule.Tick{Task: task.ID, Version: task.Version, On: Today}
-	_, err := y.App.Schedule.PutOn(Ctx, y.Actor, tick)
+	tick := schedule.Tick{Task: task.ID, Version: task.Version, On: gardentest.Today}
+	_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, tick)
 	var f garden.Faults
 	require.ErrorAs(t, err, &f)
 	assert.Contains(t, f["amount"], "more than the 1 kg that are left")
 	sure := y.Actor
 	sure.Sure = f[garden.SureField]
-	_, err = y.App.Schedule.PutOn(Ctx, sure, tick)
+	_, err = y.App.Schedule.PutOn(gardentest.Ctx, sure, tick)
 	require.NoError(t, err)
 	assert.InDelta(t, 0, float64(*y.Shed().Stock[0].Left), 1e-9, "never below nothing")
 
 	// What the batch was taken for goes with the go: its strength, and how fine it is.
-	coarse := New(t)
-	grit := garden.Batch{Name: "Grit", Kind: material.CalciticLime, OnHand: Kg(9), CCE: Ptr(quantity.Percent(90)), Moisture: 10,
+	coarse := gardentest.New(t)
+	grit := garden.Batch{Name: "Grit", Kind: material.CalciticLime, OnHand: gardentest.Kg(9), CCE: gardentest.Ptr(quantity.Percent(90)),
+		Moisture: 10,
 		Fineness: garden.Figures{0, 50, 40, 10}}
 	coarse.Add(&grit)
 	coarse.Planned(material.CalciticLime, grit.ID, 1)
 	coarse.PutOn(coarse.OpenTasks()[0], "2026-11-24")
-	rec, err := coarse.App.BedState.Bed(Ctx, coarse.Bed.ID, Today)
+	rec, err := coarse.App.BedState.Bed(gardentest.Ctx, coarse.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	assert.Equal(t, grit.Fineness, rec.Applications[0].Fineness)
 	assert.InDelta(t, 81, float64(*rec.Applications[0].CCE), 1e-9)
@@ -166,14 +142,14 @@ func TestWhatATickTakesFromTheShelf(t *testing.T) {
 
 	for name, bin := range map[string]garden.Batch{
 		"coal went into": {Kind: material.HardwoodAsh, Source: material.Coal},
-		"may hide":       {Kind: material.HardwoodAsh, Source: material.Clean, Burnt: Today - material.HotDays + 1},
+		"may hide":       {Kind: material.HardwoodAsh, Source: material.Clean, Burnt: gardentest.Today - material.HotDays + 1},
 	} {
-		bin.Name, bin.Condition, bin.OnHand = name, material.Dry, Kg(9)
-		y := New(t)
+		bin.Name, bin.Condition, bin.OnHand = name, material.Dry, gardentest.Kg(9)
+		y := gardentest.New(t)
 		y.Add(&bin)
 		y.Planned(material.HardwoodAsh, bin.ID, 1)
 		task := y.OpenTasks()[0]
-		_, err := y.App.Schedule.PutOn(Ctx, y.Actor, schedule.Tick{Task: task.ID, Version: task.Version, On: Today})
+		_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: task.ID, Version: task.Version, On: gardentest.Today})
 		assert.ErrorContains(t, err, name)
 	}
 }

@@ -1,4 +1,4 @@
-package app_test
+package outlook_test
 
 import (
 	"testing"
@@ -14,25 +14,20 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/outlook"
 )
-
-func (y *Garden) Forecast() outlook.Forecast {
-	y.T.Helper()
-	s, err := y.App.Outlook.Bed(Ctx, y.Bed.ID, Today)
-	require.NoError(y.T, err)
-	return s
-}
 
 // With nothing planned both lines are one; what is put in the year lifts the one and leaves the other; what is held back does
 // not count.
 func TestASeasonGoesWithWhatIsPlanned(t *testing.T) {
-	y := stubborn(t)
+	y := gardentest.NewStubborn(t)
 	before := y.Forecast()
 	assert.Zero(t, before.Planned)
-	later := Today.AddMonths(18)
+	later := gardentest.Today.AddMonths(18)
 	assert.InDelta(t, forecast.On(before.Idle.PH, later).Median, forecast.On(before.Run.PH, later).Median, 1e-9)
-	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, What: material.CalciticLime, Rate: 300, Total: 2880, Due: Today + 10,
+	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, What: material.CalciticLime, Rate: 300, Total: 2880,
+		Due:   gardentest.Today + 10,
 		State: garden.Open})
 	after := y.Forecast()
 	assert.Equal(t, 1, after.Planned)
@@ -46,18 +41,18 @@ func TestASeasonGoesWithWhatIsPlanned(t *testing.T) {
 	assert.InDelta(t, byTable/after.Lesson.Learned().Stubborn.Median, lifted, 0.1, "level %.2f", level)
 	// The same as a plan of one's own.
 	m, _ := material.Find(material.CalciticLime)
-	_, own := before.With([]forecast.Application{{Application: ledger.Application{Date: Today + 10, Material: m, Rate: 300}}})
+	_, own := before.With([]forecast.Application{{Application: ledger.Application{Date: gardentest.Today + 10, Material: m, Rate: 300}}})
 	assert.InDelta(t, forecast.On(after.Run.PH, later).Median, forecast.On(own.PH, later).Median, 0.01)
 }
 
 // Potassium has a line of its own: what came and what crops carried off between its readings.
 func TestASeasonTellsOfPotassium(t *testing.T) {
-	y := New(t)
+	y := gardentest.New(t)
 	first, last := y.Reading("2024-11-24", soil.Lab, 6.5), y.Reading("2026-11-24", soil.Lab, 6.4)
 	k1, k2 := first, last
-	k1.Potassium, k2.Potassium = Ptr(quantity.Concentration(120)), Ptr(quantity.Concentration(110))
+	k1.Potassium, k2.Potassium = gardentest.Ptr(quantity.Concentration(120)), gardentest.Ptr(quantity.Concentration(110))
 	y.Add(y.Planting("tomato", "2025-05-10", "2025-10-10"), y.Planting("tomato", "2026-05-10", "2026-10-10"), k1, k2,
-		&garden.Application{BedID: y.Bed.ID, Date: Day("2025-12-01"), What: material.HardwoodAsh, Rate: 100, Total: 960})
+		&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2025-12-01"), What: material.HardwoodAsh, Rate: 100, Total: 960})
 	s := y.Forecast()
 	assert.InDelta(t, 25, s.KMoved.Carried, 0.2)
 	assert.InDelta(t, 2.5, s.KMoved.Brought, 0.05)
@@ -67,33 +62,33 @@ func TestASeasonTellsOfPotassium(t *testing.T) {
 
 // All beds have a line, the untested an empty one; the month that leaves the band is a day's to come.
 func TestOutlinesAreOfAllBeds(t *testing.T) {
-	y := stubborn(t)
+	y := gardentest.NewStubborn(t)
 	other := y.Bed
 	other.Meta, other.Name, other.X = garden.Meta{}, "New ground", 20
 	y.Add(&other)
-	all, err := y.App.Outlook.Outlines(Ctx, Today)
+	all, err := y.App.Outlook.Outlines(gardentest.Ctx, gardentest.Today)
 	require.NoError(t, err)
 	require.Len(t, all, 2)
 	assert.NotEmpty(t, all[0].Back)
 	assert.Empty(t, all[1].Back)
-	assert.InDelta(t, forecast.On(y.Forecast().Run.PH, Today).Median, all[0].Ahead[0].Median, 0.05)
-	_, err = y.App.Outlook.Bed(Ctx, other.ID, Today)
+	assert.InDelta(t, forecast.On(y.Forecast().Run.PH, gardentest.Today).Median, all[0].Ahead[0].Median, 0.05)
+	_, err = y.App.Outlook.Bed(gardentest.Ctx, other.ID, gardentest.Today)
 	assert.ErrorIs(t, err, outlook.ErrNoReading)
 }
 
 // What is tried takes the place of what is: other water instead of the log's, another crop instead of those that grew.
 func TestATryTakesThePlaceOfWhatIs(t *testing.T) {
-	y := stubborn(t)
-	g, err := y.App.Place(Ctx)
+	y := gardentest.NewStubborn(t)
+	g, err := y.App.Place(gardentest.Ctx)
 	require.NoError(t, err)
-	g.WaterAlkalinity = Ptr(250.0)
-	_, err = y.App.Layout.SetPlace(Ctx, y.Actor, g)
+	g.WaterAlkalinity = gardentest.Ptr(250.0)
+	_, err = y.App.Layout.SetPlace(gardentest.Ctx, y.Actor, g)
 	require.NoError(t, err)
 	for _, day := range []string{"2023-06-01", "2023-07-01", "2024-06-01", "2024-07-01", "2025-06-01", "2025-07-01", "2026-06-01"} {
-		y.Add(&garden.Application{BedID: y.Bed.ID, Date: Day(day), What: material.TapWater, Rate: 100_000, Total: 960_000})
+		y.Add(&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day(day), What: material.TapWater, Rate: 100_000, Total: 960_000})
 	}
 	s := y.Forecast()
-	five := Today.AddMonths(outlook.Ahead)
+	five := gardentest.Today.AddMonths(outlook.Ahead)
 	end := func(try outlook.Try) float64 { return forecast.On(s.Try(try).PH, five).Median }
 	water := 0.0
 	for _, p := range s.Pulls {
@@ -116,22 +111,22 @@ func TestATryTakesThePlaceOfWhatIs(t *testing.T) {
 // A report tells what was by its day; a go whose reading was struck out is not planned; a dose on an older reading makes no
 // promise by the forecast, which rests on the last.
 func TestWhatDoesNotCountIsLeftOut(t *testing.T) {
-	y := stubborn(t)
-	early, err := y.App.Outlook.Report(Ctx, "2025", 0, Day("2025-06-01"))
+	y := gardentest.NewStubborn(t)
+	early, err := y.App.Outlook.Report(gardentest.Ctx, "2025", 0, gardentest.Day("2025-06-01"))
 	require.NoError(t, err)
 	require.Len(t, early.Beds, 1)
 	assert.Empty(t, early.Beds[0].Readings)
-	later, err := y.App.Outlook.Report(Ctx, "2025", 0, Today)
+	later, err := y.App.Outlook.Report(gardentest.Ctx, "2025", 0, gardentest.Today)
 	require.NoError(t, err)
 	assert.Len(t, later.Beds[0].Readings, 1)
-	assert.NotNil(t, y.Dosed(dosing.Choice{}).Request.Foretold)
+	assert.NotNil(t, y.Dose(dosing.Choice{}).Request.Foretold)
 	first := y.Record().Readings[0]
-	assert.Nil(t, y.Dosed(dosing.Choice{Reading: first.ID}).Request.Foretold)
+	assert.Nil(t, y.Dose(dosing.Choice{Reading: first.ID}).Request.Foretold)
 	require.NoError(t, y.Plan("a", y.FirstKey()))
 	assert.Positive(t, y.Forecast().Planned)
 	all := y.Record().Readings
 	last := all[len(all)-1]
-	_, err = y.App.Readings.Strike(Ctx, y.Actor, last.ID, last.Version, "another bed’s")
+	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, last.ID, last.Version, "another bed’s")
 	require.NoError(t, err)
 	assert.Zero(t, y.Forecast().Planned)
 }

@@ -1,0 +1,70 @@
+package gardentest
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/garden"
+)
+
+// Ctx is the background.
+var Ctx = context.Background()
+
+// Plant adds a planting by the use case, together with what stands or in its place.
+func (g *Garden) Plant(id, sown string, together bool) error {
+	_, err := g.App.Layout.AddPlanting(Ctx, g.Actor, garden.Planting{BedID: g.Bed.ID, Crop: id, Sown: Day(sown)}, together)
+	return err
+}
+
+// Plantings are the bed’s, each as crop, sown and cleared.
+func (g *Garden) Plantings() (out []string) {
+	rec, err := g.App.BedState.Bed(Ctx, g.Bed.ID, Today)
+	require.NoError(g.T, err)
+	for _, p := range rec.Plantings {
+		out = append(out, p.Crop+" "+p.Sown.String()+" "+p.Cleared.String())
+	}
+	return out
+}
+
+// NewStubborn is a ledge that lime moved by much less than promised, thrice.
+func NewStubborn(t *testing.T) *Garden {
+	g := New(t)
+	lime := func(day string) garden.Record {
+		return &garden.Application{BedID: g.Bed.ID, Date: Day(day), What: material.CalciticLime, Rate: 300, Total: 2880}
+	}
+	g.Add(g.Planting("dahlia", "2022-05-15", ""), g.Reading("2022-10-01", soil.Lab, 5.2), lime("2022-11-01"), g.Reading("2023-10-01",
+		soil.Lab, 5.5),
+		lime("2023-11-01"), g.Reading("2024-10-01", soil.Lab, 5.8), lime("2024-11-01"), g.Reading("2025-10-01", soil.Lab, 6.0))
+	return g
+}
+
+// Potassium is the bed’s as the plan shows it on a day.
+func (g *Garden) Potassium(day quantity.Day) soil.PotassiumNow {
+	g.T.Helper()
+	v, err := g.App.BedState.On(Ctx, Today, day, bedstate.Foretold{})
+	require.NoError(g.T, err)
+	p, ok := v.Bed(g.Bed.ID)
+	require.True(g.T, ok)
+	require.NotNil(g.T, p.K.Now)
+	return p.K
+}
+
+// Warmed takes in soil temperatures that lie so far off the usual, on each of some days up to today.
+func (g *Garden) Warmed(off quantity.Temperature, days int) {
+	g.T.Helper()
+	climate, _ := soil.FindClimate("maritime", soil.North)
+	var all []garden.SoilDay
+	for n := range days {
+		d := g.Actor.Today - quantity.Day(n)
+		all = append(all, garden.SoilDay{Day: d, Soil: climate.At(d) + off, Source: "station"})
+	}
+	n, _, err := g.App.Layout.TakeSoil(Ctx, g.Actor, all)
+	require.NoError(g.T, err)
+	require.Equal(g.T, days, n)
+}

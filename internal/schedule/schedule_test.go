@@ -1,0 +1,52 @@
+package schedule_test
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/calendar"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/gardentest"
+)
+
+func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
+	y := gardentest.New(t)
+	y.Add(y.Planting("carrot", "2026-04-20", "2026-10-30"), y.Planting("carrot", "2027-04-20", "2027-10-30"))
+	other := y.Bed
+	other.Meta, other.Name = garden.Meta{}, "Other"
+	y.Add(&other)
+	y.Add(&garden.Planting{BedID: other.ID, Crop: "dahlia", Sown: gardentest.Day("2027-05-20")})
+	v, err := y.App.BedState.View(context.Background(), gardentest.Today)
+	require.NoError(t, err)
+	from, to := gardentest.Day("2026-09-01"), gardentest.Day("2027-12-31")
+	year, err := y.App.Schedule.Year(context.Background(), v, from, to)
+	require.NoError(t, err)
+	c := &soil.Climates[0]
+	seasons := []*calendar.Conditions{
+		{Weather: c, Starts: []calendar.Start{{Day: gardentest.Day("2027-04-20")}}, Cleared: gardentest.Day("2026-10-30"), SowingGap: 28,
+			Dug: true},
+		{Weather: c, Starts: []calendar.Start{{Day: gardentest.Day("2027-05-20")}}, SowingGap: 28, Dug: true},
+	}
+	require.Len(t, year.Windows, 3)
+	assert.Equal(t, calendar.InGrowth, year.Windows[1].Windows[0].Opens, "ash opens when growth ends")
+	assert.Equal(t, calendar.NearSowing, year.Windows[1].Windows[0].Closes, "and shuts before the later sowing")
+	assert.Equal(t, calendar.ColdSoil, year.Windows[2].Windows[0].Opens, "sulfur waits for warm soil")
+	assert.Equal(t, calendar.ColdSoil, year.Windows[2].Windows[0].Closes)
+	for _, w := range year.Windows {
+		open := map[quantity.Day]bool{}
+		for _, x := range w.Windows {
+			for d := x.From; d <= x.To; d++ {
+				open[d] = true
+			}
+		}
+		for d := from; d <= to; d++ {
+			any := seasons[0].Blocked(w.Family, d) == calendar.Free || seasons[1].Blocked(w.Family, d) == calendar.Free
+			require.Equal(t, any, open[d], "%s on %s", w.Family, d)
+		}
+	}
+}
