@@ -159,6 +159,8 @@ func TestRetest(t *testing.T) {
 		{material.HardwoodAsh, "2027-05-01", "2026-09-20", "2027-09-20"},  // on to the season
 		{material.CalciticLime, "2026-11-24", "2026-11-12", "2027-11-12"}, // 25 May and on to November
 		{material.CalciticLime, "2026-11-24", "", "2027-05-25"},
+		{material.CalciticLime, "2026-11-24", "2026-11-23", "2027-11-23"}, // 182 days on: the season still
+		{material.CalciticLime, "2026-11-24", "2026-11-24", "2027-05-25"}, // 183: no more
 		{material.DolomiticLime, "2026-11-24", "", "2027-11-23"},
 	} {
 		var first quantity.Day

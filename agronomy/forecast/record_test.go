@@ -36,6 +36,15 @@ func pull(r *forecast.Record, id string) float64 {
 	return 0
 }
 
+// Rain pulls by the climate, g CaCO₃/m² a year.
+func TestRainPullsByTheClimate(t *testing.T) {
+	for id, want := range map[string]float64{"maritime": -18, "continental": -10, "prairie": -5, "warm-temperate": -18, "subtropical": -25} {
+		r := recorded(t)
+		r.Climate.ID = id
+		assert.InDelta(t, want, pull(&r, forecast.PullRain), 1e-9, id)
+	}
+}
+
 func grown(t *testing.T, id string, from, to quantity.Day) ledger.Grown {
 	t.Helper()
 	c, ok := crop.Find(id)

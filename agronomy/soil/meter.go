@@ -52,7 +52,7 @@ func (c Calibration) Slope() quantity.Percent {
 // 90 to 105 %.
 func (c Calibration) Good() bool {
 	ps := c.sorted()
-	return len(ps) >= 2 && ps[len(ps)-1].Bottle-ps[0].Bottle >= bottlesApart-1e-9 && c.Slope() >= LowSlope && c.Slope() <= HighSlope
+	return len(ps) >= 2 && ps[len(ps)-1].Bottle-ps[0].Bottle >= bottlesApart-1e-9 && c.Slope() >= LowSlope-1e-9 && c.Slope() <= HighSlope+1e-9
 }
 
 // Method is how a reading of a day by this meter counts: freshly calibrated, or
@@ -115,6 +115,27 @@ func steady(shown []quantity.PH, within quantity.PH) (ph quantity.PH, ok bool) {
 func KitSD(step quantity.PH) float64 {
 	t, _ := FindMethod(Kit)
 	return math.Max(t.SD, float64(step)/2)
+}
+
+// KitStep is the step between a kit's chips around a colour that lies from low to high: of one that matches a chip, low = high,
+// the wider of the steps beside it. The usual step of 0.5 where the kit has no such chip.
+func KitStep(chips []float64, low, high quantity.PH) quantity.PH {
+	if high > low {
+		return high - low
+	}
+	const usual quantity.PH = 0.5
+	i := slices.IndexFunc(chips, func(c float64) bool { return math.Abs(c-float64(low)) < 1e-9 })
+	if i < 0 || len(chips) < 2 {
+		return usual
+	}
+	var step float64
+	if i > 0 {
+		step = chips[i] - chips[i-1]
+	}
+	if i < len(chips)-1 {
+		step = max(step, chips[i+1]-chips[i])
+	}
+	return quantity.PH(step)
 }
 
 // OfPlaces is what a probe's readings at several places of a bed come to: their

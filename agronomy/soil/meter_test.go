@@ -74,6 +74,25 @@ func TestTemperatureOfASlurry(t *testing.T) {
 	assert.InDelta(t, 7, float64(soil.AtTemperature(7, 3)), 1e-9)
 }
 
+// A slope counts from 90 to 105 %, both ends in, whatever the figures that it is computed from.
+func TestTheEndsOfASlope(t *testing.T) {
+	for _, offset := range []quantity.PH{-0.3, -0.1, 0, 0.07, 0.2} {
+		for slope, good := range map[quantity.PH]bool{89.9: false, 90: true, 100: true, 105: true, 105.1: false} {
+			c := soil.Calibration{Points: []soil.BufferPoint{{Bottle: 4, Shown: 4 + offset}, {Bottle: 7, Shown: 4 + offset + 3*slope/100}}}
+			assert.Equal(t, good, c.Good(), "%v %% from %v", slope, 4+offset)
+		}
+	}
+}
+
+func TestTheStepOfAKitAroundAColour(t *testing.T) {
+	chips := []float64{4, 5, 6, 6.5}
+	for _, c := range []struct{ low, high, want quantity.PH }{{5, 6, 1}, {4, 4, 1}, {5, 5, 1}, {6, 6, 1}, {6.5, 6.5, 0.5}, {6, 6.5, 0.5},
+		{7, 7, 0.5}} {
+		assert.InDelta(t, float64(c.want), float64(soil.KitStep(chips, c.low, c.high)), 1e-9, "%v to %v", c.low, c.high)
+	}
+	assert.InDelta(t, 0.5, float64(soil.KitStep(nil, 6, 6)), 1e-9, "a kit that nobody told of")
+}
+
 func TestAKitIsDoubtedByItsStep(t *testing.T) {
 	assert.InDelta(t, 0.35, soil.KitSD(0.5), 1e-9)
 	assert.InDelta(t, 0.5, soil.KitSD(1), 1e-9)

@@ -5,6 +5,7 @@ import (
 	"encoding/csv"
 	"fmt"
 	"net/http"
+	"net/http/httptest"
 	"net/url"
 	"regexp"
 	"strings"
@@ -203,9 +204,13 @@ func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
 	s.saved(s.post(fmt.Sprintf("/readings/%d/strike", now.ID), url.Values{"version": {fmt.Sprint(now.Version)}, "why": {"Wrong bed."},
 		"back": {"/"}}))
 	assert.Len(t, s.record(b).Readings, 8)
-	bad := s.post("/readings", url.Values{"bed": {fmt.Sprint(b)}, "method": {"lab"}, "basis": {"water"}, "date": {"2026-11-24"},
-		"ph": {"6"}, "cores": {"10"}, "depth": {"15"}, "layer1_to": {"5"}, "layer1_ph": {"6.8"}, "layer2_to": {"4"},
-		"layer2_ph": {"5.6"}, "buffer_ph": {"6.5"}})
+	wrong := func(layer2 string) *httptest.ResponseRecorder {
+		return s.post("/readings", url.Values{"bed": {fmt.Sprint(b)}, "method": {"lab"}, "basis": {"water"}, "date": {"2026-11-24"},
+			"ph": {"6"}, "cores": {"10"}, "depth": {"15"}, "layer1_to": {"5"}, "layer1_ph": {"6.8"}, "layer2_to": {layer2},
+			"layer2_ph": {"5.6"}, "buffer_ph": {"6.5"}})
+	}
+	assert.Contains(t, wrong("5").Body.String(), "Layer 2: it must go deeper than the one above.")
+	bad := wrong("4")
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
 	assert.Contains(t, bad.Body.String(), "Layer 2: it must go deeper than the one above.")
 	assert.Contains(t, bad.Body.String(), `name="layer2_to" autocomplete="off" inputmode="decimal" `+
@@ -307,6 +312,9 @@ func TestAKitIsReadByItsChips(t *testing.T) {
 	assert.InDelta(t, 5.5, float64(*r.PH), 1e-9)
 	// half a step of 1.0, and the sampling's 0.1
 	assert.InDelta(t, 0.5099, r.Soil().SD(), 0.001)
+	s.saved(s.post("/readings", url.Values{"bed": {"9"}, "method": {"kit"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"},
+		"depth": {"15"}, "chip": {"6-6"}}))
+	assert.InDelta(t, 0.5099, s.record(9).Readings[1].Soil().SD(), 0.001, "a chip that matches lies within half a step too")
 	bad := s.post("/place", s.placeForm("kit_chips", "4 6 5"))
 	assert.Contains(t, bad.Body.String(), "each above the one before")
 }

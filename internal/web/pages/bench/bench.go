@@ -301,8 +301,12 @@ func (v *benchView) title() string {
 
 // AddReading records a reading, or asks again when it is a surprising one.
 func (s *Handler) AddReading(c *gin.Context) error {
+	g, err := s.App(c).Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
 	f := form.Posted(c)
-	r := ReadingFrom(f, s.Units(c))
+	r := ReadingFrom(f, g)
 	code := f.Value("sample")
 	if code == "" {
 		bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
@@ -347,7 +351,11 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 	}
 	f := form.Posted(c)
 	f.Values["reading"] = c.Param("id")
-	r := ReadingFrom(f, s.Units(c))
+	g, err := s.App(c).Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	r := ReadingFrom(f, g)
 	err = s.tryReading(c, f, func() (garden.Receipt, string, error) {
 		got, err := s.App(c).Readings.ReplaceReading(c.Request.Context(), s.Actor(c), id, version, r)
 		return got, "/beds/" + f.Value("bed"), err

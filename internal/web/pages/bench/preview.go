@@ -36,7 +36,11 @@ type meaningView struct {
 func (s *Handler) Preview(c *gin.Context) error {
 	v := meaningView{Says: "Type a pH, and what it means stands here."}
 	f := form.Asked(c)
-	r := ReadingFrom(f, s.Units(c))
+	g, err := s.App(c).Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	r := ReadingFrom(f, g)
 	made, series := madeOf(f, r)
 	bed, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if code := f.Value("sample"); code != "" {

@@ -103,8 +103,9 @@ func fillLayers(f form.Form, layers garden.Rows, in float64) {
 	}
 }
 
-// ReadingFrom reads the form's reading; faults stand in it.
-func ReadingFrom(f form.Form, u text.Units) garden.Reading {
+// ReadingFrom reads the form's reading in a garden's units and by its kit; faults stand in the form.
+func ReadingFrom(f form.Form, g garden.Garden) garden.Reading {
+	u := g.Units()
 	ppm := func(name string) *quantity.Concentration { return form.Optional[quantity.Concentration](f, name, 1) }
 	// What was typed for another way does not count; what a reading that is put
 	// right held already does.
@@ -123,7 +124,7 @@ func ReadingFrom(f form.Form, u text.Units) garden.Reading {
 	case soil.Probe:
 		probeFrom(f, &r)
 	case soil.Kit:
-		kitFrom(f, &r)
+		kitFrom(f, g.Chips(), &r)
 	case soil.Fizz:
 		r.Vinegar, r.Soda = soil.FreeLime(f.Value("vinegar")), soil.FreeLime(f.Value("soda"))
 		r.PH = nil
@@ -278,7 +279,7 @@ func joinNote(note, more string) string {
 
 // kitFrom takes the chip that was picked, with the doubt of the step between
 // chips. A chip is "low-high", both the same for one that matches.
-func kitFrom(f form.Form, r *garden.Reading) {
+func kitFrom(f form.Form, chips []float64, r *garden.Reading) {
 	if f.Value("chip") == "" {
 		return
 	}
@@ -289,11 +290,7 @@ func kitFrom(f form.Form, r *garden.Reading) {
 	}
 	ph := quantity.PH(quantity.Round((low+high)/2, 2))
 	r.PH = &ph
-	step := high - low
-	if step == 0 {
-		step = 0.5
-	}
-	doubt := soil.KitSD(quantity.PH(step))
+	doubt := soil.KitSD(soil.KitStep(chips, quantity.PH(low), quantity.PH(high)))
 	r.Doubt = &doubt
 }
 

@@ -382,7 +382,7 @@ func (s *Handler) AddBeginReading(c *gin.Context) error {
 	if f.Is("method", string(soil.Kit)) {
 		chipOf(f, chips, g.Chips())
 	}
-	r := benchpage.ReadingFrom(f, g.Units())
+	r := benchpage.ReadingFrom(f, g)
 	r.BedID = b.ID
 	var have []onboarding.Have
 	for _, h := range onboarding.Haves {
