@@ -104,6 +104,11 @@ func TestDaysBesideSowing(t *testing.T) {
 
 func TestDaysOfTheSoilAndTheLedger(t *testing.T) {
 	base := with(asIs)
+	summer := with(func(s *calendar.Conditions) { s.Starts = sown("2027-07-03") })
+	potatoes := with(func(s *calendar.Conditions) {
+		s.Dug, s.Cleared = false, 0
+		s.Starts = []calendar.Start{{Day: at("2027-04-03"), Planted: true, Scab: true}}
+	})
 	hold(t, []dayRule{
 		{"ash in growth", base, material.Ash, "2027-06-01", calendar.InGrowth},
 		{"ash as a side dressing", with(func(s *calendar.Conditions) { s.SideDress, s.Dug = true, false }), material.Ash, "2027-06-01",
@@ -128,10 +133,25 @@ func TestDaysOfTheSoilAndTheLedger(t *testing.T) {
 		{"ash after fresh manure", with(func(s *calendar.Conditions) {
 			s.History = ledger.Ledger{{Date: at("2026-11-14"), Material: stuff(material.Manure)}}
 		}), material.Ash, "2026-11-24", calendar.NearNitrogen},
+		{"rotted manure 14 days before planting", summer, material.RottedManure, "2027-06-19", calendar.Free},
+		{"rotted manure 13 days before planting", summer, material.RottedManure, "2027-06-20", calendar.RottedNear},
+		{"lime before the potatoes' year", potatoes, material.Lime, "2026-07-04", calendar.Free},
+		{"lime in the potatoes' year", potatoes, material.Lime, "2026-07-05", calendar.PotatoYear},
+		{"lime while potatoes stand", potatoes, material.Lime, "2027-10-01", calendar.PotatoYear},
+		{"lime half a year after potatoes", potatoes, material.Lime, "2027-10-02", calendar.Free},
 		{"sulfur in a season with lime", with(func(s *calendar.Conditions) {
 			s.History = ledger.Ledger{{Date: at("2027-02-01"), Material: stuff(material.CalciticLime)}}
 		}), material.Sulfur, "2027-06-01", calendar.LimeSulfur},
 	})
+}
+
+func TestNoDayIsFoundBeforeTheFirst(t *testing.T) {
+	s := with(asIs)
+	day, why := s.Next(material.Lime, 100, capsOf(material.Lime), nil, at("2026-11-25"), at("2026-11-24"))
+	assert.Zero(t, day)
+	assert.Equal(t, calendar.PastHorizon, why)
+	day, why = s.Next(material.Lime, 100, capsOf(material.Lime), nil, at("2026-11-24"), at("2026-11-24"))
+	assert.Equal(t, at("2026-11-24"), day, why)
 }
 
 func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {

@@ -45,6 +45,7 @@ var does = map[material.Kind]string{
 	"ammonium-nitrate":         "A nitrogen feed that makes ground a little sourer over the years. Never near lime or ash.",
 	"monoammonium-phosphate":   "Feeds nitrogen and phosphorus; makes ground sourer over the years. Never near lime or ash.",
 	"calcium-nitrate":          "A quick nitrogen feed that makes ground a little sweeter over the years.",
+	"tap-water":                "Brings the lime that is dissolved in it: hard water makes ground a little sweeter over the years.",
 	"citric-acid":              "Lowers pH for weeks only: for pots.",
 	"potassium-sulfate":        "Feeds potassium. It moves no pH.",
 	"kieserite":                "Feeds magnesium. It moves no pH.",
