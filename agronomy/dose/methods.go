@@ -101,11 +101,8 @@ func two[T ~string](name string, at func(*Methods) *T, usual, other T) Question 
 // Of is the school that was chosen; "" for the usual.
 func (q *Question) Of(s *Methods) string { return q.get(s) }
 
-// Choose sets the school. One that is not on offer is not told: see Holds.
+// Choose sets the method of an id, which is not checked.
 func (q *Question) Choose(s *Methods, id string) { q.set(s, id) }
-
-// Holds tells whether an id is one of its schools.
-func (q *Question) Holds(id string) bool { return slices.Contains(q.IDs, id) }
 
 // DefaultMethods are those used when none is named.
 var DefaultMethods = Methods{}.Or(Methods{})

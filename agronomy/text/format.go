@@ -5,7 +5,6 @@ package text
 
 import (
 	"fmt"
-	"math"
 	"strconv"
 	"strings"
 	"unicode"
@@ -97,14 +96,6 @@ func Cored(cores, stops int) string {
 		}
 	}
 	return says
-}
-
-// InHundred says a chance.
-func InHundred(share float64) string {
-	if n := math.Round(100 * share); n >= 1 {
-		return strconv.Itoa(int(n)) + " in 100"
-	}
-	return "Fewer than one in 100"
 }
 
 // Spelled says small numbers as words: "Two goes".

@@ -49,10 +49,7 @@ var families = map[string]string{"lime": "lime", "hydrated-lime": "hydrated lime
 // cropGroups say what ground a group of crops wants.
 var cropGroups = map[string]string{"acid": "acid", "sour": "sour", "middle": "middling", "sweet": "sweet"}
 
-// Reason says why two beds must not share a sample.
-func Reason(r sampling.Reason) string { return Units{}.Reason(r) }
-
-// Reason says it in the reader's units.
+// Reason says in the reader's units why two beds must not share a sample.
 func (u Units) Reason(r sampling.Reason) string { return u.say(reasons[r.ID](u, r.With)) }
 
 // Reasons says all of them in one line.
