@@ -1,6 +1,5 @@
-// Package bed tells how a bed stands on a day: the one place where its crop, what
-// its readings and layers come to, its potassium, what it was given and its season
-// are reckoned.
+// Package bed judges a bed on a day from its record: crop and band, the pH and potassium
+// that its readings come to, what it was given, and the conditions of the calendar.
 package bed
 
 import (

@@ -1,5 +1,5 @@
-// Package bedprep is turning a bed over between two crops: the steps from one to the next, in
-// their order, with the distances that they keep from each other and from the planting.
+// Package bedprep holds the steps that take a bed from one crop to the next, in their order,
+// with the days that they keep from each other and from the planting.
 package bedprep
 
 import (

@@ -1,5 +1,5 @@
 // Package calendar finds the days on which a material may be put on, keeps
-// goes apart, and dates the retest.
+// applications apart, and dates the retest.
 package calendar
 
 import (

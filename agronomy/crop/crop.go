@@ -1,5 +1,5 @@
-// Package crop is the library of crops: the pH band that each likes, the
-// potassium that a good crop carries off, and what it cannot stand.
+// Package crop is the library of crops: the pH band of each, the potassium that a good
+// crop removes, and the flags that rules go by.
 package crop
 
 import (

@@ -31,7 +31,7 @@
 //     acts soonest.
 //
 // An option covers the 365 days from the request's day and says what it leaves
-// unmet. Each carries its working as ids and values; package words makes
+// unmet. Each carries its working as ids and values; package text makes
 // sentences of them.
 //
 // # Units
@@ -46,5 +46,5 @@
 // Each step of a working names its source by id: the texture table of the
 // soil surveys of the 1950s, Aitken, Moody & McKinley 1990, the labs' buffer
 // methods, and the handbook's tables of caps, crops and materials. They are
-// written out in package words.
+// written out in package text.
 package dose

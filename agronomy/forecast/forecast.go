@@ -1,4 +1,5 @@
-// Package forecast tells how what was put on acts as time passes.
+// Package forecast predicts the pH and potassium of a bed in time, with quantiles, from its
+// readings and applications, and learns the bed's own buffering, drift and strength of batches.
 package forecast
 
 import (

@@ -1,8 +1,8 @@
-// Package guard is the table of rules that stand between a sum and the soil:
-// what stops a rate, what must be read before it, and what is good to know.
+// Package guard is the table of rules of harm: what stops a rate (stop), what must be read
+// before it (caution), what is good to know (note).
 //
-// A rule is a row: id, level, scope, condition, source. Its sentences stand in
-// package words under the same id.
+// A rule is a row: id, level, scope, condition, source. Its sentences are in package text
+// under the same id.
 package guard
 
 import (

@@ -1,5 +1,5 @@
-// Package ledger holds what was put on a bed, each thing as strong as it was, and
-// what all of it brought.
+// Package ledger holds the applications of a bed, each with the strength that its batch was
+// taken for on the day, and sums what they brought.
 package ledger
 
 import (

@@ -1,5 +1,5 @@
-// Package material is the table of what can be put on: how strong it is, what
-// it brings, how fast it acts, and how much of it a bed may be given at once.
+// Package material is the table of materials: strength, nutrients, speed of reaction, and the
+// caps on how much of each a bed may be given.
 package material
 
 import (

@@ -1,9 +1,10 @@
-// Package simulate grows beds whose truth is of another make than the forecast's own model: what a forecast and a dose say of them is
-// held against what they really do.
+// Package simulate simulates beds by a model other than the forecast's, so that tests can hold
+// forecasts and doses against a truth that they do not share.
 //
-// A bed has a curve of its own, made of a school's with each piece steeper or flatter and stiffer over 7.2; a stubbornness, a speed of
-// reaction, a drift and a season of its own; readings some of which are wild, and ash that nobody noted. It moves in steps of a week at
-// most. Chance comes in as an argument: the same draws give the same bed.
+// A bed has a curve of its own, made from a lime method's with each piece steeper or flatter and stiffer
+// over 7.2; buffering, speed of reaction, drift and season of its own; readings some of which are outliers,
+// and ash that nobody recorded. It moves in steps of a week at most. Random draws come in as an argument:
+// the same draws give the same bed.
 package simulate
 
 import (

@@ -1,5 +1,5 @@
-// Package soil knows the ground: textures, soil temperature, how a reading is
-// to be trusted, and how stubborn the soil is: the buffering schools.
+// Package soil models the ground: textures, soil temperature, readings with their errors,
+// layers, and the buffering curves of the lime methods.
 package soil
 
 import (

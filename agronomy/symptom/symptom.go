@@ -1,5 +1,5 @@
-// Package symptom holds what the eye sees on a bed, and the test that would tell what it
-// means: never a dose.
+// Package symptom is the table of symptoms seen on plants and soil, each with the test that
+// would explain it. A symptom never leads to a dose by itself.
 package symptom
 
 import "zephyrfield/agronomy/quantity"

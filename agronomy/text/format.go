@@ -1,6 +1,5 @@
-// Package text turns the ids and values of a working, of guards and of the
-// tables into sentences. Pages, print and the command line all speak through
-// it, so that each thing is said in one way.
+// Package text turns the ids and values of a working, of guards and of the tables into
+// sentences. Pages, print and the command line use it, so that each fact is worded once.
 package text
 
 import (

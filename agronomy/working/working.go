@@ -1,5 +1,5 @@
-// Package working holds the shown steps of a calculation: ids with typed
-// values and a source. It holds no sentences; package words makes those.
+// Package working holds the steps of a computation that are shown: ids with typed values and
+// a source. Package text makes sentences of them.
 package working
 
 import "zephyrfield/agronomy/quantity"

@@ -1,7 +1,7 @@
-// Command torture mistreats the built program and counts what it loses: kills
-// under load, kills in the middle of an update, a copy, an import and a restore, a
-// disk that fills up, and many requests. It uses loopback only, works in a folder
-// of its own, and stops by itself. docs/reliability.md tells what it found.
+// Command torture stresses the built program and counts what it loses: kills under load,
+// kills in the middle of an update, a copy, an import and a restore, a disk that fills up, and
+// many requests. It uses loopback only, works in a folder of its own, and stops by itself.
+// docs/reliability.md holds its results.
 package main
 
 import (

@@ -1,4 +1,4 @@
-// Command zephyrfield keeps a garden's soil: readings, doses, goes, retests.
+// Command zephyrfield serves a garden and computes doses, forecasts and shares on the command line.
 package main
 
 import (

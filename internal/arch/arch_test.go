@@ -1,4 +1,4 @@
-// Package arch holds the rules on who may import whom.
+// Package arch tests the structure of the code: imports, sizes, templates, style sheets, the tour.
 package arch
 
 import (

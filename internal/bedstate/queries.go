@@ -1,5 +1,5 @@
-// Package bedstate tells how the beds of a garden stand on a day, from their records:
-// what grows there, what they read, what is at work in them and what is to be done.
+// Package bedstate computes the state of a garden's beds on a day from their records: what
+// grows there, what they read, what is at work in them, and their open tasks.
 package bedstate
 
 import (

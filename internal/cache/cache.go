@@ -1,8 +1,8 @@
-// Package cache keeps what was found out of the records until something that it rests on changes.
+// Package cache keeps computed values until the records that they rest on change.
 //
-// What is kept bears the version that it was found at: that of the garden, which every change moves,
-// or that of a bed, which changes of its own records and of what bears on all beds move. It is given
-// only to those who ask at the same version, so that nobody is told a figure of before.
+// A value is stored with the version at which it was computed: that of the garden, which every change
+// moves, or that of a bed, which changes of its own records and of what bears on all beds move. It is
+// returned only for the same version, so that no stale figure is shown.
 package cache
 
 import "sync"

@@ -1,4 +1,4 @@
-// Package dosing works doses out and puts them in the year.
+// Package dosing computes the doses of beds from their records and plans them as tasks.
 package dosing
 
 import (
@@ -6,10 +6,10 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service works at the desk.
+// Service computes and plans doses.
 type Service struct{ Store garden.Store }
 
-// Reader and Tx are what the store is asked here.
+// Reader and Tx are the queries and changes that this package needs of a store.
 type (
 	Reader interface{ bedstate.Reader }
 	Tx     interface {

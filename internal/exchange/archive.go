@@ -1,5 +1,5 @@
-// Package exchange carries gardens out and in by open formats: the JSON
-// archive, iCalendar, GeoJSON, CSV and XLSX.
+// Package exchange reads and writes gardens in open formats: the JSON archive, iCalendar,
+// GeoJSON, CSV and XLSX.
 package exchange
 
 import (

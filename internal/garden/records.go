@@ -1,5 +1,5 @@
-// Package garden holds a garden's records, what can be in them, and the Store that
-// keeps them. The work on them stands in packages of its own.
+// Package garden defines the records of a garden, their limits, and the Store interface. The
+// use cases over them are packages of their own.
 package garden
 
 import (

@@ -1,6 +1,5 @@
-// Package instrument is the way to devices and services outside: a pH probe and
-// a lab. Each is an interface with a stand-in that ships, plainly simulated and
-// seeded, and a real one can take its place.
+// Package instrument defines the interfaces of devices and services outside: a pH probe, a
+// lab, the weather. Each has a simulated, seeded stand-in that ships and is marked as such.
 package instrument
 
 import (

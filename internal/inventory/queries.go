@@ -1,13 +1,13 @@
-// Package inventory keeps what is on hand: bags and bins of ash, what came and went of
-// them, what is planned from them, and what is to be bought.
+// Package inventory manages bags and bins: what is on hand, what came and went, what is
+// planned from them, and what is to be bought.
 package inventory
 
 import "zephyrfield/internal/garden"
 
-// Service keeps the shelf.
+// Service manages the stock.
 type Service struct{ Store garden.Store }
 
-// Reader and Tx are what the store is asked here.
+// Reader and Tx are the queries and changes that this package needs of a store.
 type (
 	Reader interface {
 		garden.Reader

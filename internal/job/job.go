@@ -1,6 +1,5 @@
-// Package job runs long work beside the pages: one at a time under each name, seen
-// while it runs, ended when the program stops, and remembered after it has started
-// again.
+// Package job runs long work beside the pages: one job at a time under each name, with its
+// progress, cancelled when the program stops, its end remembered over a restart.
 package job
 
 import (

@@ -1,15 +1,15 @@
-// Package layout changes the place, its beds with their crops, the library, and what
-// is drawn on the plan.
+// Package layout changes the garden's settings, its beds with their crops, the crop library,
+// and the marks on the plan.
 package layout
 
 import (
 	"zephyrfield/internal/garden"
 )
 
-// Service changes the ground.
+// Service changes the layout of the garden.
 type Service struct{ Store garden.Store }
 
-// Reader and Tx are what the store is asked here.
+// Reader and Tx are the queries and changes that this package needs of a store.
 type (
 	Reader interface {
 		garden.Reader

@@ -1,4 +1,4 @@
-// Package observation notes what the eye sees on a bed.
+// Package observation records symptoms seen on a bed, with a photograph where there is one.
 package observation
 
 import (
@@ -17,10 +17,10 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service notes what is seen.
+// Service records and lists observations.
 type Service struct{ Store garden.Store }
 
-// Reader and Tx are what the store is asked here.
+// Reader and Tx are the queries and changes that this package needs of a store.
 type (
 	Reader interface {
 		garden.Reader

@@ -1,5 +1,5 @@
-// Package onboarding is the beginning of an empty garden: three short steps, the place, a bed
-// and a reading of it with what is at hand, that end on a first dose.
+// Package onboarding sets an empty garden up in three steps: the place, a bed, and a first
+// reading with what is at hand, ending on a first dose.
 package onboarding
 
 import (
@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/readings"
 )
 
-// Service takes the beginning in.
+// Service sets an empty garden up.
 type Service struct{ Store garden.Store }
 
 // Tx is what the store is asked here.

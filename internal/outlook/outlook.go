@@ -1,5 +1,5 @@
-// Package outlook tells where beds have come from and where they go: what was measured, what it has taught, and what is to
-// come with what is planned and without it.
+// Package outlook makes the forecast of a bed from its records: past readings with what was
+// expected of them, what was learned, and the years ahead with and without the plan.
 package outlook
 
 import (
@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service looks across the seasons.
+// Service makes forecasts and reports.
 type Service struct {
 	Store garden.Store
 	// Work reckons a large garden beside its pages; nil: within them.

@@ -1,5 +1,5 @@
-// Package preparation is turning beds over: planning the steps back from a planting, doing
-// them in their order, and the look whether the ground is ready.
+// Package preparation plans the steps of preparing a bed back from a planting and records
+// them as they are done.
 package preparation
 
 import (
@@ -21,7 +21,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service turns beds over.
+// Service plans and records preparations.
 type Service struct {
 	Store garden.Store
 }

@@ -1,5 +1,5 @@
-// Package readings takes readings in: one by one, of mixed samples, and from a lab’s
-// file; puts them right and strikes them out.
+// Package readings records readings: single ones, those of mixed samples, and those of a
+// lab's file; corrects them and strikes them out.
 package readings
 
 import (
@@ -7,10 +7,10 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service takes readings in.
+// Service records readings.
 type Service struct{ Store garden.Store }
 
-// Reader and Tx are what the store is asked here.
+// Reader and Tx are the queries and changes that this package needs of a store.
 type (
 	Reader interface {
 		bedstate.Reader

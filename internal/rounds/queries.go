@@ -1,4 +1,4 @@
-// Package rounds plans a round of sampling and keeps what was taken on it.
+// Package rounds plans sampling rounds and records the cores that were taken.
 package rounds
 
 import (
@@ -6,13 +6,13 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service keeps the rounds.
+// Service plans and records rounds.
 type Service struct {
 	Store    garden.Store
 	BedState bedstate.Service
 }
 
-// Reader and Tx are what the store is asked here.
+// Reader and Tx are the queries and changes that this package needs of a store.
 type (
 	Reader interface {
 		bedstate.Reader

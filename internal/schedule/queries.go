@@ -1,5 +1,5 @@
-// Package schedule is the work of a day and the year around it: what is to be put on,
-// ticking it, and what went on besides.
+// Package schedule answers what is due on a day and records applications: ticked tasks,
+// skipped ones, and those noted besides.
 package schedule
 
 import (
@@ -7,13 +7,13 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service keeps the year.
+// Service answers what is due and records applications.
 type Service struct {
 	Store    garden.Store
 	BedState bedstate.Service
 }
 
-// Reader and Tx are what the store is asked here.
+// Reader and Tx are the queries and changes that this package needs of a store.
 type (
 	Reader interface {
 		bedstate.Reader

@@ -1,5 +1,5 @@
-// Package spreading answers a gardener who stands there with a bucket of something: where it
-// may go today and how much of it, where later, where not and why; and puts it there.
+// Package spreading answers where a material in hand may go: on which beds today and how
+// much, on which later, on which not and why; and records its application.
 package spreading
 
 import (
@@ -16,10 +16,10 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-// Service knows where a bucket may go.
+// Service finds where a material may go.
 type Service struct{ Store garden.Store }
 
-// Reader and Tx are what the store is asked here.
+// Reader and Tx are the queries and changes that this package needs of a store.
 type (
 	Reader interface{ dosing.Reader }
 	Tx     interface {

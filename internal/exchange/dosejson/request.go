@@ -1,5 +1,5 @@
-// Package dosejson is the dose request and answer as JSON: the contract that the
-// command line and other programs speak. It knows no database and no page.
+// Package dosejson is the JSON of the command line: requests and answers of dose, forecast
+// and ration. It imports no database and no page.
 package dosejson
 
 import (

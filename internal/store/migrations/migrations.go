@@ -1,4 +1,4 @@
-// Package migrations embeds the steps that bring a database up to date.
+// Package migrations embeds the migrations of the database schema.
 package migrations
 
 import (

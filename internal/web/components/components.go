@@ -1,5 +1,5 @@
-// Package components lays out pages: the layout that stands around all of them, and the parts that
-// they are made of, each a named template over a plain struct of package view.
+// Package components holds the layout and the named templates that pages share, each over a
+// plain struct of package view.
 package components
 
 import (

@@ -1,5 +1,5 @@
-// Package form reads what was typed, keeps it with what is wrong with it, and resolves the fields
-// of a form for its template.
+// Package form reads posted values, keeps them with their faults, and resolves the fields of a
+// form for its template.
 package form
 
 import (

@@ -1,5 +1,5 @@
-// Package present makes of beds, doses, readings and tasks what several pages show of them: their words,
-// their lists of options, their pictures.
+// Package present turns beds, doses, readings and tasks into what several pages show of them:
+// wording, lists of options, pictures.
 package present
 
 import (

@@ -1,5 +1,5 @@
-// Package server answers for the whole interface: the router with all addresses, sessions, the gate
-// before the pages, errors. Handlers parse, ask the garden, and lay out a view; they hold no rules.
+// Package server is the HTTP server: the router with all addresses, sessions, the gate before
+// the pages, error handling. Handlers parse, call a use case, and fill a view; they hold no rules.
 package server
 
 import (

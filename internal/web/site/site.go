@@ -1,5 +1,5 @@
-// Package site is what all pages share: how a page begins and is laid out, how it says what is wrong,
-// how a post goes on, and the addresses of pages.
+// Package site is what all pages share: rendering, errors, redirects after a post, and the
+// addresses of pages.
 package site
 
 import (

@@ -1,7 +1,5 @@
-// Package svg lays out the program's pictures: the plan, the pH rule, the
-// potassium rule, a bed's line through the seasons, the year ribbon, a bed
-// dotted with scoops. It gives plain figures that the templates write as SVG;
-// each picture also comes as words or as a table.
+// Package svg computes the shapes of the program's pictures as plain figures that templates
+// write as SVG. Each picture also comes as words or as a table.
 package svg
 
 import (

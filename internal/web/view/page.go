@@ -1,5 +1,5 @@
-// Package view holds what the templates are laid out from: plain structs, with all that is to be
-// said resolved. It knows no rules and no requests.
+// Package view holds the plain structs that templates render, with every text resolved. It
+// knows no rules and no requests.
 package view
 
 import (

@@ -1,4 +1,4 @@
-// Package walk is the page that plans a round.
+// Package walk is the page that plans a sampling round.
 package walk
 
 import (
@@ -7,13 +7,13 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// Handler answers what is asked of it.
+// Handler serves the page.
 type Handler struct{ *site.Site }
 
-// New gives the page of a site.
+// New makes the handler for a site.
 func New(s *site.Site) *Handler { return &Handler{s} }
 
-// Templates are its pages.
+// Templates are the templates of the page.
 //
 //go:embed *.html
 var Templates embed.FS
