@@ -1,6 +1,6 @@
 // Package allocate shares what is on hand out over beds: first the least unmet need for
 // pH, then the least unmet need for potassium, then the least cost, under each bed's
-// limits and the smallest amounts that are worth a go.
+// limits and the smallest amounts that are worth an application.
 //
 // It is an exact search. A bed may be given nothing of a stock or an amount from its
 // least to its most, so what it may be given is no convex set; but the corners of its
@@ -26,7 +26,7 @@ type Stock struct {
 	// share of it that is K₂O.
 	Worth, K2O float64
 	// Price is for a kilogram; 0 is free. OnHand is how much there is; nil: as much as
-	// wanted. Least is the smallest amount worth a go.
+	// wanted. Least is the smallest amount worth an application.
 	Price  float64
 	OnHand *quantity.Mass
 	Least  quantity.Rate

@@ -13,7 +13,7 @@ import (
 type Shelf struct {
 	ID string
 	Of material.Batch
-	// Least is the smallest amount worth a go; nil: its family's.
+	// Least is the smallest amount worth an application; nil: its family's.
 	Least *quantity.Rate
 }
 

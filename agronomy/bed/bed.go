@@ -166,7 +166,7 @@ func Judge(r *Record) Judgement {
 	return s
 }
 
-// tomato is the crop that schools of ash differ on.
+// tomato is the crop that ash approaches differ on.
 const tomato = "tomato"
 
 func (s *Judgement) plant(r *Record) {
@@ -180,7 +180,7 @@ func (s *Judgement) plant(r *Record) {
 	}
 	var ok bool
 	if s.Crop, s.First, s.Second, ok = crop.Together(all); !ok {
-		// Nothing is dosed; what is shown meanwhile is the first one's.
+		// Nothing is dosed; what is shown in the meantime is the first one's.
 		s.Conflict, s.Crop.Band, s.Crop.Aim = true, all[0].Band, all[0].Aim
 	}
 	s.Tomatoes = slices.ContainsFunc(all, func(c crop.Crop) bool { return c.ID == tomato })

@@ -347,17 +347,17 @@ func has(fs []material.Family, f material.Family) bool {
 	return false
 }
 
-// Horizon is how far ahead a go is dated.
+// Horizon is how far ahead an application is dated.
 const Horizon = yearDays - 1
 
-// Laid is a go of the same family that is already on a day.
+// Laid is an application of the same family that is already on a day.
 type Laid struct {
 	Date quantity.Day
 	Rate quantity.Rate
 }
 
 // Next finds the first day from `from` to `last` on which rate of a family may
-// go on, with the history and the goes laid before kept apart and under the
+// go on, with the history and the applications laid before kept apart and under the
 // year's cap: a day on which the gardener works, any day where none of theirs serves.
 // When none serves, why is the rule met most often.
 func (s *Conditions) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from,
@@ -393,7 +393,7 @@ func (s *Conditions) Rules(f material.Family, rate quantity.Rate, caps material.
 	return rulesOf[f].Takes(s, f, rate, caps, d)
 }
 
-// Apart gives the rule that a go would break, however the day is: too near to
+// Apart gives the rule that an application would break, however the day is: too near to
 // another of its family, or past what a year may have.
 func (s *Conditions) Apart(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
 	return s.spaced(f, rate, caps, nil, d)

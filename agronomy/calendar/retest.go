@@ -42,7 +42,7 @@ func Testable(l ledger.Ledger, d quantity.Day) quantity.Day {
 	return d
 }
 
-// Rhythm is the id of a school on how often a bed is tested again.
+// Rhythm is the id of a method on how often a bed is tested again.
 type Rhythm string
 
 // Rhythms.
@@ -55,14 +55,14 @@ const (
 // Rhythms lists them, the default first.
 var Rhythms = []Rhythm{Yearly, Twice, Long}
 
-// LongMonths is how long after a go the long rhythm waits at least, MostMonths how
+// LongMonths is how long after an application the long rhythm waits at least, MostMonths how
 // long a bed that is left alone waits at most.
 const (
 	LongMonths = 24
 	MostMonths = 36
 )
 
-// Retest is the day on which a test tells what a go did: the material's
+// Retest is the day on which a test tells what an application did: the material's
 // interval after it, moved on to the season of the first reading: yearly where
 // that is within half a year, twice to it or to the season across the year,
 // long to the first such season two years on. first may be no day.
@@ -127,7 +127,7 @@ func Look(t soil.Texture, last quantity.Day, rhythm Rhythm) quantity.Day {
 	return last.AddMonths(24)
 }
 
-// againWeeks is how long after a go about all of it has acted: lime up to 52 weeks, sulfur again
+// againWeeks is how long after an application about all of it has acted: lime up to 52 weeks, sulfur again
 // at 52.
 const againWeeks = 52
 

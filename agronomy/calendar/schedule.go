@@ -11,12 +11,12 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Item is work on a bed that wants a day: a go, a step of turning the bed over, or a retest
+// Item is work on a bed that wants a day: an application, a step of turning the bed over, or a retest
 // where nothing goes on.
 type Item struct {
 	// ID tells items apart, not 0, and orders those of one day.
 	ID int64
-	// Plan joins the goes and the retest of one dose; 0 is none.
+	// Plan joins the applications and the retest of one dose; 0 is none.
 	Plan int64
 	// Due is the day that it was planned for, or moved to by hand.
 	Due quantity.Day
@@ -73,7 +73,7 @@ type Placed struct {
 // as good as on: all that follows keeps its distance from it, of its own family and of
 // what must be kept apart, and stays under the year's cap. What is late is taken to go on
 // today. A go of a plan waits for a retest of the plan that is due before it, and a retest
-// stands its interval after the last go of its plan that was moved, by a rule or by hand. Nothing is left out.
+// stands its interval after the last application of its plan that was moved, by a rule or by hand. Nothing is left out.
 func (s *Conditions) Schedule(items []Item, today quantity.Day) []Placed {
 	out := s.schedule(items, today)
 	// A planting that waits for what goes before it moves what must keep away from it.
@@ -355,7 +355,7 @@ func (x *scheduler) step(it *Item) Placed {
 	return p
 }
 
-// retest keeps a retest its material's interval after a go that was moved, and as long
+// retest keeps a retest its material's interval after an application that was moved, and as long
 // after ash and lime as a sample needs.
 func (x *scheduler) retest(it *Item) Placed {
 	due := it.Due

@@ -218,10 +218,10 @@ const (
 	PlantedStands quantity.Day = 21
 )
 
-// Trigger is the id of a school on when to step in.
+// Trigger is the id of a method on when to step in.
 type Trigger string
 
-// Schools on when to step in.
+// Methods on when to step in.
 const (
 	BelowBand Trigger = "below-band"
 	At6       Trigger = "at-6"
@@ -248,14 +248,14 @@ const (
 // drifts down by itself.
 const LowerFrom quantity.PH = 0.5
 
-// The school that steps in at 6.0 does so also where a soil lies well under its
+// The method that steps in at 6.0 does so also where a soil lies well under its
 // band.
 const (
 	StepIn    quantity.PH = 6.0
 	WellUnder quantity.PH = 0.2
 )
 
-// Stand is what a school makes of a reading.
+// Stand is what a method makes of a reading.
 type Stand string
 
 // Stands. All but Act leave the bed alone.
@@ -270,7 +270,7 @@ const (
 // margin keeps figures read to hundredths on their side of an edge.
 const margin = 1e-9
 
-// Judge tells whether a school steps in on a soil at ph for this crop: single is
+// Judge tells whether a method steps in on a soil at ph for this crop: single is
 // the doubt of a single reading, 0 where several were joined. Muck soils are
 // acted on below MuckAct only.
 func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) Stand {

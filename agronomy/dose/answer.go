@@ -29,9 +29,9 @@ type Answer struct {
 	// State is how the bed stands.
 	bed.Judgement
 	Target quantity.PH
-	// Stand is what the act school makes of it, a typed target apart.
+	// Stand is what the trigger makes of it, a typed target apart.
 	Stand crop.Stand
-	// Buffering is the school as it was applied; zero where none was. Course is the
+	// Buffering is the method as it was applied; zero where none was. Course is the
 	// bed from its reading on with what was put on, OnWay what that has yet to bring.
 	Buffering soil.Buffering
 	Course    forecast.Course
@@ -93,7 +93,7 @@ type Part struct {
 	// Limit is what kept it from meeting what was wanted; "" if nothing.
 	Limit string
 	// From is the first day that was looked at. LeftOut is set when goes found no
-	// day; Half when the first go is half, and a test stands before the rest; Moved
+	// day; Half when the first application is half, and a test stands before the rest; Moved
 	// is the rule that keeps it off on the day of the dose.
 	From          quantity.Day
 	LeftOut, Half bool
@@ -140,12 +140,12 @@ type Application struct {
 	Kind  material.Kind
 	Rate  quantity.Rate
 	Total quantity.Mass
-	// PHAfter is where the soil settles when this go has acted.
+	// PHAfter is where the soil settles when this application has acted.
 	PHAfter quantity.PH
 	// TopAfter is that of the top 5 cm where the material is left on top; 0
 	// where it is dug in.
 	TopAfter quantity.PH
-	// RetestFirst is set when a reading must stand before this go.
+	// RetestFirst is set when a reading must stand before this application.
 	RetestFirst bool
 	// CaCO3 is what it brings, signed.
 	CaCO3 quantity.Rate
@@ -169,7 +169,7 @@ type Option struct {
 	Acts         float64
 	Applications []Application
 	Retest       quantity.Day
-	// SowFrom is the first day to sow or plant after the last go of ash; no day
+	// SowFrom is the first day to sow or plant after the last application of ash; no day
 	// where nothing is sown.
 	SowFrom quantity.Day
 	// PH is where it settles once all has acted. AtRetest is what the retest should
@@ -182,7 +182,7 @@ type Option struct {
 	Over float64
 	// Half is set where half goes on first, and a test stands before the rest.
 	Half bool
-	// short is what the goes lack of what was to go on before a test.
+	// short is what the applications lack of what was to go on before a test.
 	short  quantity.Rate
 	Guards []guard.Finding
 	// ForPotassium is set where potassium is what it is for.

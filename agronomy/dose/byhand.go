@@ -9,7 +9,7 @@ import (
 
 // ByHand is an option of amounts that a gardener chose, g/m² of each of a request's
 // materials, with what stands against any of them: the rules of the material, its limits
-// on this bed, less than is worth a go, and more than carries the bed to the edge of its
+// on this bed, less than is worth an application, and more than carries the bed to the edge of its
 // crop's band. ok is false where anything does, or nothing was chosen. Errors are those of
 // For.
 func ByHand(r Request, rates []quantity.Rate) (o Option, against []Refusal, ok bool, err error) {

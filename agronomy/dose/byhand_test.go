@@ -122,7 +122,7 @@ func TestTwoBinsShareTheCeilingsOfAsh(t *testing.T) {
 	assert.Equal(t, "more-than", against[0].Guards[0].ID)
 }
 
-// The sides are the answers that each school gives by itself.
+// The sides are the answers that each method gives by itself.
 func TestTheSidesAreTheSchoolsOwnAnswers(t *testing.T) {
 	om := quantity.Percent(3)
 	r := request(func(r *dose.Request) { r.Ground.OrganicMatter, r.Target = &om, nil })
@@ -158,7 +158,7 @@ func TestTheSidesAreTheSchoolsOwnAnswers(t *testing.T) {
 	}
 	assert.Equal(t, map[string]int{"buffering": 2, "ash": 3, "act": 3}, seen)
 	assert.Equal(t, map[string]int{"buffering": 1, "ash": 1, "act": 1}, chosen)
-	r.Reading.PH = 6.1 // in the tomatoes' band, under its middle: two schools wait
+	r.Reading.PH = 6.1 // in the tomatoes' band, under its middle: two methods wait
 	r.Reading.Cores = 12
 	sides, err = dose.CompareMethods(r)
 	require.NoError(t, err)

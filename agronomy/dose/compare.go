@@ -6,16 +6,16 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Comparison is what one school would have put on a bed, all else as it was asked for.
+// Comparison is what one method would have put on a bed, all else as it was asked for.
 type Comparison struct {
-	// Question is what growers differ on, School one answer to it; Chosen where it is the
+	// Question is what growers differ on, Method one answer to it; Chosen where it is the
 	// one that the request goes by.
 	Question, Method string
 	Chosen           bool
 	// CaCO3 is what it would put on of pure lime's worth, signed; Low and High hold two in
-	// three where the school has a doubt of its own, else they are 0.
+	// three where the method has a doubt of its own, else they are 0.
 	CaCO3, Low, High quantity.Rate
-	// Ash is the ash among it, g/m², where the schools differ on ash.
+	// Ash is the ash among it, g/m², where the methods differ on ash.
 	Ash quantity.Rate
 }
 
@@ -24,9 +24,9 @@ const (
 	sideBuffering, sideAsh, sideAct = "buffering", "ash", "act"
 )
 
-// CompareMethods lays the schools beside each other: the need by every school of buffering that the
-// data can feed, what each school of ash would put on of the first ash that may be used,
-// and, where no target was typed, what each school of acting would. Errors are those of
+// CompareMethods lays the methods beside each other: the need by every lime method that the
+// data can feed, what each method of ash would put on of the first ash that may be used,
+// and, where no target was typed, what each method of acting would. Errors are those of
 // For; a bed that is stopped has no sides.
 func CompareMethods(r Request) ([]Comparison, error) {
 	r.Methods = r.Methods.Or(DefaultMethods)
@@ -62,7 +62,7 @@ func bufferingSides(r Request, a *Answer) (out []Comparison) {
 	return out
 }
 
-// ashSides are what each school of ash lets on of the first ash that may be used; none
+// ashSides are what each method of ash lets on of the first ash that may be used; none
 // where there is no ash to differ on.
 func ashSides(r Request) (out []Comparison) {
 	chosen, any := r.Methods.Ash, false
@@ -87,7 +87,7 @@ func ashSides(r Request) (out []Comparison) {
 	return out
 }
 
-// actSides are the need by the schools that step in, and nothing by those that wait.
+// actSides are the need by the methods that step in, and nothing by those that wait.
 func actSides(r Request, a *Answer) (out []Comparison) {
 	for i := range Questions {
 		q := &Questions[i]

@@ -14,16 +14,16 @@
 //     ([InputError]);
 //  2. joins the readings ([soil.Join]): surer methods count more, methods of
 //     equal standing that disagree stop the dose;
-//  3. reckons the [Need] by the chosen school of buffering ([soil.Buffer]), of
+//  3. reckons the [Need] by the chosen lime method ([soil.Buffer]), of
 //     one pH or layer by layer, less what is already on its way, plus the acid
 //     that free lime would take: an amount of pure CaCO₃ equivalent in g/m²,
 //     below 0 when pH is to fall;
-//  4. asks the act school whether to step in at all; a typed target overrides
+//  4. asks the trigger whether to step in at all; a typed target overrides
 //     it;
 //  5. takes each material through the guards; what a stop forbids is listed as
 //     a [Refusal] with what would lift it;
 //  6. plans each of the rest under its ceilings (year's cap with history,
-//     potassium, supply, schools of ash), in as few equal goes as the caps
+//     potassium, supply, ash approaches), in as few equal goes as the caps
 //     allow, on the first days that the calendar leaves free;
 //  7. adds the sensible mixes: ash with lime for the rest, lime with potassium
 //     sulfate where potassium is short;
@@ -39,7 +39,7 @@
 // Rates are g/m² of the material as it is spread, totals grams, concentrations
 // mg/kg of dry soil, depths metres, pH on the water basis. Doubts are one
 // standard deviation, but for [Spread], which is the median with the 5th and
-// 95th per cent of reading, school and strength together.
+// 95th per cent of reading, method and strength together.
 //
 // # Sources
 //

@@ -84,7 +84,7 @@ type sum struct {
 	bed.Judgement
 	r      *Request
 	target quantity.PH
-	// buffer is zero until a school of buffering has been applied.
+	// buffer is zero until a lime method has been applied.
 	buffer soil.Buffering
 	// course is the bed from its reading on, with what was put on before; doubt is
 	// all that may be otherwise.
@@ -105,7 +105,7 @@ type sum struct {
 	found []guard.Finding
 }
 
-// hasCurve tells whether a school of buffering has been applied.
+// hasCurve tells whether a lime method has been applied.
 func (s *sum) hasCurve() bool { return s.buffer.Method != "" }
 
 func begin(r *Request) *sum {
@@ -134,7 +134,7 @@ func (s *sum) aim() {
 	}
 }
 
-// chooseSchool applies the school of buffering.
+// chooseSchool applies the lime method.
 func (s *sum) chooseSchool() error {
 	r := s.r
 	buffer, err := soil.Buffer(r.Methods.Buffering, s.Ground, s.Reading, s.target)
@@ -216,7 +216,7 @@ func (s *sum) options(a *Answer) {
 	for _, x := range a.Refused {
 		for _, g := range x.Guards {
 			if g.ID == guard.TooLittle {
-				// So little is wanted that no go is worth it: that leaves the bed alone.
+				// So little is wanted that no application is worth it: that leaves the bed alone.
 				a.Direction, a.Guards = Leave, append(a.Guards, g)
 				return
 			}
@@ -264,7 +264,7 @@ func (s *sum) weigh(i int, b *material.Batch, want quantity.Rate) (p part, again
 	return p, nil
 }
 
-// worth is what a batch does beside the stone that the school is printed in. The
+// worth is what a batch does beside the stone that the method is printed in. The
 // potash of ash that lay for years is not known: it is reckoned at the most its
 // kind can hold.
 func (s *sum) worth(b *material.Batch) material.Worth {

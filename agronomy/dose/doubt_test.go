@@ -120,7 +120,7 @@ func TestDoubtsHoldWhatTheySay(t *testing.T) {
 			assert.InDelta(t, 0.90, got.end, 0.02, "%s: nine in ten, %v", name, o.PH)
 		}
 		if !slices.ContainsFunc(o.Applications,
-			func(g dose.Application) bool { return g.RetestFirst }) { // else the chance is that of the first go
+			func(g dose.Application) bool { return g.RetestFirst }) { // else the chance is that of the first application
 			assert.InDelta(t, o.Over, got.over, 0.02, "%s: the chance of going past the band", name)
 		}
 	}

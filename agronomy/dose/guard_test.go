@@ -98,7 +98,7 @@ func sour(k material.Kind, c string) func(*dose.Request) {
 	}
 }
 
-// jars are two that say sour, and nothing else; the school says what they carry.
+// jars are two that say sour, and nothing else; the method says what they carry.
 func jars(s dose.FizzApproach) func(*dose.Request) {
 	return func(r *dose.Request) {
 		r.Methods.Fizz, r.Target = s, nil

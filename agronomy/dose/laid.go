@@ -9,7 +9,7 @@ import (
 )
 
 // Laid is an option of amounts that are settled already, g/m² of each of a request's
-// materials: its goes dated as any option's are, what it brings, and what there is to
+// materials: its applications dated as any option's are, what it brings, and what there is to
 // mind. ok is false where something stands against one of them, or a day is found for
 // none of it. Errors are those of For.
 func Laid(r Request, rates []quantity.Rate) (o Option, ok bool, err error) {

@@ -22,54 +22,54 @@ type Methods struct {
 	Pace      Pace
 }
 
-// Pace is the id of a school on how much of a dose goes on before a test.
+// Pace is the id of a method on how much of a dose goes on before a test.
 type Pace string
 
-// Schools of pace: the largest share that is unlikely to overshoot, then a test before the rest; or the whole dose.
+// Methods of pace: the largest share that is unlikely to overshoot, then a test before the rest; or the whole dose.
 const (
 	Careful   Pace = "careful"
 	AllAtOnce Pace = "all-at-once"
 )
 
-// FizzApproach is the id of a school on what two jars are good for.
+// FizzApproach is the id of a method on what two jars are good for.
 type FizzApproach string
 
-// Schools of jar fizz: it raises a question only, or it carries a light dusting.
+// Methods of jar fizz: it raises a question only, or it carries a light dusting.
 const (
 	FizzQuestion FizzApproach = "question"
 	FizzDusting  FizzApproach = "dusting"
 )
 
-// TomatoApproach is the id of a school on ash near tomatoes.
+// TomatoApproach is the id of a method on ash near tomatoes.
 type TomatoApproach string
 
-// Schools of ash near tomatoes.
+// Approaches to ash near tomatoes.
 const (
 	AshOnTomatoes TomatoApproach = "yes"
 	NoTomatoAsh   TomatoApproach = "no"
 )
 
-// WaterApproach is the id of a school on what hard water counts for.
+// WaterApproach is the id of a method on what hard water counts for.
 type WaterApproach string
 
-// Schools of watering.
+// Methods of watering.
 const (
 	WaterCounts  WaterApproach = "counts"
 	WaterIgnored WaterApproach = "ignored"
 )
 
-// Question is a matter that growers differ on, with the schools to choose from.
+// Question is a matter that growers differ on, with the methods to choose from.
 type Question struct {
 	// Name is its field in requests and forms.
 	Name string
-	// IDs are its schools, the usual first; Habits those that a garden may have as
+	// IDs are its methods, the usual first; Habits those that a garden may have as
 	// its habit: that its own facts can feed.
 	IDs, Habits []string
 	get         func(*Methods) string
 	set         func(*Methods, string)
 }
 
-// Questions are all of them: the one table of the schools on offer.
+// Questions are all of them: the one table of the methods on offer.
 var Questions = []Question{
 	question("buffering", func(s *Methods) *soil.LimeMethod { return &s.Buffering }, soil.LimeMethods, soil.HabitMethods),
 	question("ash", func(s *Methods) *material.AshApproach { return &s.Ash }, material.AshApproaches, material.AshApproaches),
@@ -98,7 +98,7 @@ func two[T ~string](name string, at func(*Methods) *T, usual, other T) Question 
 	return question(name, at, list, list)
 }
 
-// Of is the school that was chosen; "" for the usual.
+// Of is the method that was chosen; "" for the usual.
 func (q *Question) Of(s *Methods) string { return q.get(s) }
 
 // Choose sets the method of an id, which is not checked.

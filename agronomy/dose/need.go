@@ -40,7 +40,7 @@ func (s *sum) need(a *Answer) {
 	if net < 0 {
 		a.Need.Low, a.Need.High = a.Need.High, a.Need.Low
 	}
-	// A typed target overrides the act school.
+	// A typed target overrides the trigger.
 	if r.Target == nil && s.facts.Stand != crop.Act && !s.finishes(net) || math.Abs(float64(net)) < float64(nothing) {
 		a.Direction = Leave
 		s.leave(a, gross)
@@ -70,14 +70,14 @@ func (s *sum) atWork(a *Answer) (gross quantity.Rate) {
 // toTell is the least move of pH that can be told in tenths.
 const toTell = 0.05
 
-// leave says why the bed is left alone: the school, or what is at work already.
+// leave says why the bed is left alone: the method, or what is at work already.
 func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	at := working.Values{
 		working.ID("school", s.r.Methods.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.PH),
 		working.Num("low", working.PH, s.Crop.Band.Low), working.Num("high", working.PH, s.Crop.Band.High), working.Num("sd",
 			working.PH, s.SD),
 	}
-	// A school that waits is no reason where what is on its way does the work, if it does any.
+	// A method that waits is no reason where what is on its way does the work, if it does any.
 	settles := s.course.Settle(s.onWay)
 	helped := s.facts.Stand != crop.InBand && float64(s.onWay*gross) > 0 && math.Abs(float64(settles-s.course.From)) >= toTell
 	switch {
@@ -167,7 +167,7 @@ func (s *sum) jointNeed(a *Answer, from quantity.PH, need quantity.Rate) quantit
 // leastFactor keeps a curve rising where hardly anything is needed.
 const leastFactor = 0.05
 
-// start is where the bed is dosed from, with the doubt of it: its reading, or, by the school that it taught itself, what all
+// start is where the bed is dosed from, with the doubt of it: its reading, or, by the method that it taught itself, what all
 // its readings say of the day of the last. What it is judged by stays the reading: the others make nothing of a bed that is
 // sour sweet, they at most leave it at its target.
 func (s *sum) start() (quantity.PH, float64) {

@@ -159,7 +159,7 @@ func (s *sum) pastRange(end *forecast.Outcome, down bool) float64 {
 	return 1 - end.Below(s.Crop.Band.High+guard.PastBand)
 }
 
-// pool is what a go brings, as strong as its batch has proved, and how fast it acts.
+// pool is what an application brings, as strong as its batch has proved, and how fast it acts.
 func (r *Request) pool(o *Option, x *Application) forecast.Pool {
 	part := &o.Parts[x.Part]
 	p := forecast.Pool{Date: x.Date, CaCO3: x.CaCO3, Reacts: part.Of.Speed()}
@@ -184,7 +184,7 @@ func sq(x float64) float64 { return x * x }
 // close dates the retest and the first sowing.
 func (s *sum) close(o *Option, parts []part) {
 	waits := o.Waits()
-	gate := quantity.Day(0) // the first go that a reading must stand before
+	gate := quantity.Day(0) // the first application that a reading must stand before
 	for _, x := range o.Applications {
 		if x.RetestFirst && (gate == 0 || x.Date < gate) {
 			gate = x.Date
@@ -212,12 +212,12 @@ func (s *sum) close(o *Option, parts []part) {
 	}
 }
 
-// sampleAhead is how long before a go the reading that it waits for is taken.
+// sampleAhead is how long before an application the reading that it waits for is taken.
 const sampleAhead quantity.Day = 7
 
-// between dates a retest that must stand before a go: in the season of the
+// between dates a retest that must stand before an application: in the season of the
 // first reading where that is in time, else after the interval of what acts
-// soonest, else just before the go.
+// soonest, else just before the application.
 func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 	latest := gate - sampleAhead
 	for _, season := range []quantity.Day{s.Reading.Date, 0} {

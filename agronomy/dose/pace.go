@@ -178,7 +178,7 @@ func (s *sum) firstOf(need quantity.Rate, batches []material.Batch) quantity.Rat
 // NearAim is how near its aim a test must lie for a correction to be at its end.
 const NearAim quantity.PH = 0.15
 
-// finishes tells whether a need is the rest of a correction that has begun: it goes on to the aim, whatever the act school says, until
+// finishes tells whether a need is the rest of a correction that has begun: it goes on to the aim, whatever the trigger says, until
 // a test lies near it or past it. Which way it went is told by what moved pH last; what nobody told went up.
 func (s *sum) finishes(need quantity.Rate) bool {
 	if !s.r.Begun || s.PH == 0 {

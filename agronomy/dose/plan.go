@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// part is one material's share of an option with its goes, planned.
+// part is one material's share of an option with its applications, planned.
 type part struct {
 	Part
 	goes []Application
@@ -24,7 +24,7 @@ func (s *sum) weak() bool {
 	return trust.Dose == soil.HalfFirst
 }
 
-// halves tells whether the first go of all at once is to be half: what moves pH on a weak reading.
+// halves tells whether the first application of all at once is to be half: what moves pH on a weak reading.
 func (s *sum) halves(b *material.Batch) bool {
 	return s.r.Methods.Pace == AllAtOnce && s.weak() && b.MovesPH()
 }
@@ -238,13 +238,13 @@ func (s *sum) mostAtOnce(p *part) quantity.Rate {
 	return min(most, quantity.Rate(max(0, room)/math.Abs(p.Worth.EffectiveCCE)))
 }
 
-// fewest is how many equal goes the cap on one allows.
+// fewest is how many equal applications the cap on one allows.
 func fewest(total, most quantity.Rate) int {
 	return max(1, int(math.Ceil(float64(total/most)-1e-9)))
 }
 
-// dates lays the goes of a part on days, as few as the caps allow and some more.
-// By halves, the first go is half, and a retest stands before the rest.
+// dates lays the applications of a part on days, as few as the caps allow and some more.
+// By halves, the first application is half, and a retest stands before the rest.
 func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application, why calendar.Why, leftOut bool) {
 	if total < tenth {
 		return nil, calendar.Free, false

@@ -59,7 +59,7 @@ func (s *sum) feed(k *Potassium, list []material.Batch) {
 	for _, i := range inOrder(list) {
 		b := &list[i]
 		if s.worth(b).K2O <= 0 || !s.hasCurve() && b.MovesPH() {
-			continue // it feeds none, or no school has said what it would do to pH
+			continue // it feeds none, or no method has said what it would do to pH
 		}
 		s.facts.Raising = b.Raises()
 		p, against := s.weigh(i, b, s.wantK)
@@ -108,7 +108,7 @@ func (s *sum) kNow(steps []working.Step) []working.Step {
 const leastMoved = 0.5
 
 // fizzDusting tells whether two jars carry a light dusting: they say sour, no
-// figure speaks, and the gardener chose that school.
+// figure speaks, and the gardener chose that method.
 func (s *sum) fizzDusting() bool {
 	r, weak := s.Reading.Fizz.Judge()
 	return s.Reading.Method == soil.Fizz && s.r.Methods.Fizz == FizzDusting && r == soil.Acid && !weak && !s.facts.Conflict

@@ -251,7 +251,7 @@ func check(t *testing.T, ok bool, n int, format string, args ...any) {
 	}
 }
 
-// checkGoes holds the goes of an option against the caps, the year and the
+// checkGoes holds the applications of an option against the caps, the year and the
 // calendar.
 func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
 	t.Helper()

@@ -29,12 +29,12 @@ type Request struct {
 	// states them.
 	Assumed working.Values
 	// Surprise is the bed's last test where it lies far from what was expected of it and waits for a confirming one: nothing is put on
-	// meanwhile. Nil where none does.
+	// in the meantime. Nil where none does.
 	Surprise *forecast.Surprise
-	// Untaught is how many tests the bed had where it was to be dosed by what they taught, and they do not teach enough yet: the school
+	// Untaught is how many tests the bed had where it was to be dosed by what they taught, and they do not teach enough yet: the method
 	// beside it answers. Nil where that was not asked for.
 	Untaught *int
-	// Begun is set where a correction has begun on the bed: it is brought to its aim, whatever the act school says inside the
+	// Begun is set where a correction has begun on the bed: it is brought to its aim, whatever the trigger says inside the
 	// range, until a test lies near the aim or past it.
 	Begun bool
 }

@@ -137,7 +137,7 @@ func TestARetestReadsWhatHasReacted(t *testing.T) {
 	lime := request().Materials[0]
 	left := forecast.Unreacted(lime.Speed(), &climate, true, o.Applications[0].Date, o.Retest)
 	assert.InDelta(t, 1-left, o.Reacted, 1e-9)
-	// Less what rain and the usual crop pull meanwhile: 18 and 4 g a year, of the 321.5 that a pH takes here.
+	// Less what rain and the usual crop pull in the meantime: 18 and 4 g a year, of the 321.5 that a pH takes here.
 	drift := (18 + 0.4*10) * float64(o.Retest-at("2026-09-20")) / 365.25 / 321.5
 	want := 5.5 + 0.9*(1-left) - drift
 	assert.InDelta(t, want, float64(o.AtRetest.Median), 1e-3, "a straight piece of the curve: the share of the way")

@@ -87,7 +87,7 @@ func againstRemoval(a *Answer, p *Part, l *Limit) working.Values {
 		working.Num("k2o", working.Percent, 100*p.Worth.K2O)}
 }
 
-// lastSteps show the totals, the goes, where it settles, and the potassium.
+// lastSteps show the totals, the applications, where it settles, and the potassium.
 func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 	g, parts := &a.Ground, o.Parts
 	for n := range parts {

@@ -30,12 +30,12 @@ type Term struct {
 	PH  float64
 }
 
-// Check is a promise beside what was read: of goes between two readings.
+// Check is a promise beside what was read: of applications between two readings.
 type Check struct {
 	// Go is the first of them, Date the day of the reading after, Batch that of the most of it.
 	Go, Date quantity.Day
 	Batch    string
-	// From is what was read before, Promised what the school let expect for the day, with the drift, Settles where it was to
+	// From is what was read before, Promised what the method let expect for the day, with the drift, Settles where it was to
 	// settle; Measured what was read, SD the doubt of the two readings together.
 	From, Promised, Settles, Measured quantity.PH
 	SD                                float64
@@ -49,7 +49,7 @@ type Check struct {
 // Miss is how far the reading lies off the promise, below 0 where it is short.
 func (k *Check) Miss() float64 { return float64(k.Measured - k.Promised) }
 
-// Checks are the promises of a bed that were tested, each pair of readings with a go between them, with what was learned of
+// Checks are the promises of a bed that were tested, each pair of readings with an application between them, with what was learned of
 // it standing behind what was missed.
 func Checks(b *Model, l *Learned) (out []Check) {
 	from, last := 0, 0

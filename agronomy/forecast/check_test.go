@@ -74,8 +74,8 @@ func TestATestThatCameTooSoonIsToldSo(t *testing.T) {
 	assert.Equal(t, forecast.TooSoon, k.Why)
 }
 
-// A reading days after a go judges nothing for good: it says so, and the retest is held against what was promised from the
-// reading before the go. A reading once half has acted closes it.
+// A reading days after an application judges nothing for good: it says so, and the retest is held against what was promised from the
+// reading before the application. A reading once half has acted closes it.
 func TestAPromiseStaysOpenUntilHalfHasActed(t *testing.T) {
 	b := promised(5.9, 8, soil.Lab, 20)
 	last := b.Readings[1]

@@ -94,7 +94,7 @@ func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
 	return c.Curve.Settle(c.From, caco3)
 }
 
-// spentAmount is what is left of a go that has acted, g CaCO₃/m².
+// spentAmount is what is left of an application that has acted, g CaCO₃/m².
 const spentAmount = 0.05
 
 // CourseOf is the middle line of a bed's forecast from its last reading on: from where all its readings say that it stood, as

@@ -8,7 +8,7 @@ import (
 )
 
 // Doubt is all that may be otherwise than reckoned, together: the reading (pH
-// units, normal), the school and the strength (each in the logarithm, normal),
+// units, normal), the method and the strength (each in the logarithm, normal),
 // and free lime, anywhere alike in its range.
 type Doubt struct {
 	Curve soil.Curve
@@ -19,7 +19,7 @@ type Doubt struct {
 	Method, Strength float64
 	// LimeLow and LimeHigh are the acid that free lime may take.
 	LimeLow, LimeHigh quantity.Rate
-	// Joint are beliefs of where the bed stands and how stubborn it is together, beside the curve Base; none: From and School are
+	// Joint are beliefs of where the bed stands and how stubborn it is together, beside the curve Base; none: From and Method are
 	// doubted apart.
 	Joint []soil.Draw
 	Base  soil.Curve
@@ -34,7 +34,7 @@ type Doubt struct {
 // node is one step of a normal with its weight.
 type node struct{ z, w float64 }
 
-// Of the reading and the factor (school and strength together) the wider is taken
+// Of the reading and the factor (method and strength together) the wider is taken
 // whole, the other at the seven nodes of Gauss and Hermite: a sum of so smooth a
 // thing is exact to far less than a tenth of a point. On a curve that is next to
 // level in places it is not smooth, and is taken in even steps.
@@ -356,7 +356,7 @@ func solve(guess, scale, chance float64, share func(float64) float64) float64 {
 func (o *Outcome) Central() quantity.PH { return o.central }
 
 // Need is what the way to a target may take: the amount that holds with each of
-// two chances, from doubts of reading, school and free lime.
+// two chances, from doubts of reading, method and free lime.
 func (d *Doubt) Need(to quantity.PH, need quantity.Rate, low, high float64) (lo, hi quantity.Rate) {
 	share, scale := d.needs(to, need)
 	a := solve(float64(need)-scale, scale, low, share)

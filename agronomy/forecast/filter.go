@@ -26,7 +26,7 @@ func (b *belief) copyTo(o *belief) {
 
 // lane is one point of the grid over how stubborn the bed is, with its weight in the logarithm.
 type lane struct {
-	// ell is the logarithm of how stubborn the bed is beside its school, act its inverse.
+	// ell is the logarithm of how stubborn the bed is beside its method, act its inverse.
 	ell, act float64
 	log      float64
 	belief

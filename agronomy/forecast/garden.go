@@ -15,7 +15,7 @@ import (
 // Normal is a normal spread.
 type Normal struct{ Mean, SD float64 }
 
-// Slanted is a normal spread whose mean goes with how stubborn a bed is: Mean where it is as its school has it, Slope
+// Slanted is a normal spread whose mean goes with how stubborn a bed is: Mean where it is as its method has it, Slope
 // more for each step of its logarithm. Where lime moved a bed little, the lime was weak or the bed is stubborn: others know
 // the two only together.
 type Slanted struct{ Mean, Slope, SD float64 }
@@ -29,7 +29,7 @@ func steppedSD(x float64) float64 { return max(stepped(x), 0.01) }
 
 // Others is what the other beds of a garden say of one; the zero Others says nothing.
 type Others struct {
-	// Stubborn is how stubborn the bed is, in the logarithm; no sd: as its school has it.
+	// Stubborn is how stubborn the bed is, in the logarithm; no sd: as its method has it.
 	Stubborn Normal
 	// Bias is how far a method reads off here, pH; Strength how strong a batch is beside what it was reckoned as, in the
 	// logarithm, so that a weak batch and a stubborn bed lie on a straight line.
@@ -37,7 +37,7 @@ type Others struct {
 	Strength map[string]Slanted
 }
 
-// gridAt is a point of the grid: the logarithm of how stubborn a bed is beside its school.
+// gridAt is a point of the grid: the logarithm of how stubborn a bed is beside its method.
 func gridAt(i int) float64 { return gridReach * (2*float64(i)/(gridPoints-1) - 1) }
 
 // prior is how likely a point of the grid is before the bed's own readings, in the logarithm.
@@ -84,7 +84,7 @@ func usualBias(m soil.Method) float64 {
 	return methodBiasUnknown
 }
 
-// The garden's own share of how stubborn its beds are, and each bed's, of the school's doubt (field guide, section 9).
+// The garden's own share of how stubborn its beds are, and each bed's, of the method's doubt (field guide, section 9).
 const (
 	gardenShare = 0.8
 	bedShare    = 0.6

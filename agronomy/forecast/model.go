@@ -10,7 +10,7 @@ import (
 
 // Model is what a forecast knows of a bed.
 type Model struct {
-	// Curve is the school's, Curved its doubt: the sd of the logarithm of how stubborn the bed
+	// Curve is the method's, Curved its doubt: the sd of the logarithm of how stubborn the bed
 	// is beside it.
 	Curve  soil.Curve
 	Curved float64
@@ -55,7 +55,7 @@ type Read struct {
 	Method soil.Method
 }
 
-// ModelOf is a bed of a ground: by a school applied to it, with its readings, what went on and is planned,
+// ModelOf is a bed of a ground: by a method applied to it, with its readings, what went on and is planned,
 // and what pulls it.
 func ModelOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soil.Reading, goes []Addition, pulls []Pull) Model {
 	b := Model{Curve: school.Raise, Curved: school.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, DugUntil: g.DugUntil, Additions: goes,

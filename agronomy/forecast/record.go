@@ -77,20 +77,20 @@ func (r *Record) Pulls() []Pull {
 	return out
 }
 
-// aside is how far beyond the last reading a school is asked about, past which the labs' methods are not printed: only some
+// aside is how far beyond the last reading a method is asked about, past which the labs' methods are not printed: only some
 // look at it.
 const (
 	aside       quantity.PH = 0.5
 	mostPrinted quantity.PH = 6.5
 )
 
-// Method applies a school to the ground, by the last reading. Errors are *soil.MissingError.
+// Method applies a method to the ground, by the last reading. Errors are *soil.MissingError.
 func (r *Record) Method(s soil.LimeMethod) (soil.Buffering, error) {
 	last := r.Readings[len(r.Readings)-1]
 	return soil.Buffer(s, r.Ground, last, min(last.Water()+aside, mostPrinted))
 }
 
-// Model is the record as a bed of a school, with the plan or without.
+// Model is the record as a bed of a method, with the plan or without.
 func (r *Record) Model(school soil.Buffering, plan bool) Model {
 	var goes []Addition
 	for i, x := range r.puts(plan) {

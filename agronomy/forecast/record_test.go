@@ -76,7 +76,7 @@ func TestPullsAreThoseOfTheGuide(t *testing.T) {
 	assert.InDelta(t, -0.4*8, pull(&r, forecast.PullCrop), 0.01)
 }
 
-// Rotted manure comes to 5 g a kilogram over the years, feeds to what their nitrogen makes; ash is a go and no pull.
+// Rotted manure comes to 5 g a kilogram over the years, feeds to what their nitrogen makes; ash is an application and no pull.
 func TestWhatFeedsComeToIsAPull(t *testing.T) {
 	r := recorded(t)
 	first := r.Readings[0].Date

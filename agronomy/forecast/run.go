@@ -11,7 +11,7 @@ import (
 
 // Learned is what a bed's own readings say of it.
 type Learned struct {
-	// Stubborn is how stubborn the bed is beside its school, 1 as the school has it; Drift is
+	// Stubborn is how stubborn the bed is beside its method, 1 as the method has it; Drift is
 	// g CaCO₃/m² a year. Their days are those of the last reading.
 	Stubborn, Drift Spread
 	// Level is where the bed stood at the last reading, by all of them.
@@ -21,14 +21,14 @@ type Learned struct {
 	Bias     map[soil.Method]float64
 	// Counts is set once the bed has taught something: nine in ten lie on one side of 1, or within half
 	// the width that they had at first, after any of its tests; what counted once goes on counting. Tests is how many readings
-	// stand after a go.
+	// stand after an application.
 	Counts bool
 	Tests  int
 	// Joint are level and stubbornness together, as they are believed at the last reading.
 	Joint []soil.Draw
 }
 
-// Beside is what was learned as a dose goes by it, beside a school; nil while it does not count.
+// Beside is what was learned as a dose goes by it, beside a method; nil while it does not count.
 func (l *Learned) Beside(s soil.LimeMethod) *soil.Learned {
 	if !l.Counts {
 		return nil
@@ -196,7 +196,7 @@ func (t *timeline) counts(lanes []*lane, w []float64, day quantity.Day) bool {
 	return q[0] > 0 || q[1] < 0 || q[1]-q[0] < nineInTen*t.bed.Curved
 }
 
-// tests is how many readings up to a day stand after a go.
+// tests is how many readings up to a day stand after an application.
 func (t *timeline) tests(day quantity.Day) (n int) {
 	for _, x := range t.bed.Readings {
 		if x.Date <= day && slices.ContainsFunc(t.bed.Additions, func(g Addition) bool { return g.Date >= t.start && g.Date < x.Date }) {
@@ -381,7 +381,7 @@ func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
 }
 
 // AdditionOf is something that went on, or is planned, as a forecast has it: of a batch, beside the stone
-// that a school's figures are printed in. Without a batch it is of one of its own.
+// that a method's figures are printed in. Without a batch it is of one of its own.
 func AdditionOf(a *ledger.Application, batch string, stone float64) Addition {
 	b := a.Batch()
 	w := b.WorthBeside(stone)

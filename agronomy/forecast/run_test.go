@@ -58,7 +58,7 @@ type common struct {
 	strength           [2]float64
 }
 
-// drawn makes a bed by itself: a sour loam, two goes of lime, read by a lab in spring and autumn.
+// drawn makes a bed by itself: a sour loam, two applications of lime, read by a lab in spring and autumn.
 func drawn(r *rand.Rand, n nature) truth {
 	ell := r.NormFloat64() * n.wide
 	return drawnOf(r, n, ell, common{0, 0.05 * r.NormFloat64(), 0.05, [2]float64{0.05 * r.NormFloat64(), 0.05 * r.NormFloat64()}})
@@ -211,8 +211,8 @@ func TestABandHoldsTheTruthAsOftenAsItSays(t *testing.T) {
 	assert.InDelta(t, 1.0, math.Sqrt(s.square/s.innovations), 0.15)
 }
 
-// One go that has all reacted, 321 g/m², +1.0 promised, +0.7 read, a school within 0.3 in the logarithm:
-// this bed takes 0.79 of what the school says, give or take 0.17, in what it moves for a gram.
+// One go that has all reacted, 321 g/m², +1.0 promised, +0.7 read, a method within 0.3 in the logarithm:
+// this bed takes 0.79 of what the method says, give or take 0.17, in what it moves for a gram.
 func TestTheGuidesOwnCheckOfLearning(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})
@@ -229,7 +229,7 @@ func TestTheGuidesOwnCheckOfLearning(t *testing.T) {
 	assert.Equal(t, 1, r.Learned.Tests)
 }
 
-// Nothing on and nothing that drifts is flat; what goes on comes to what the school says, and the balance closes.
+// Nothing on and nothing that drifts is flat; what goes on comes to what the method says, and the balance closes.
 func TestNothingOnIsFlatAndTheBalanceCloses(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})

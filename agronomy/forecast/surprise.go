@@ -213,7 +213,7 @@ func (s *Sifted) Beside(day, other quantity.Day) bool {
 	return !slices.ContainsFunc(s.Left, func(r Read) bool { return r.Date == other })
 }
 
-// Sift is the record as a bed of a school, without the readings that are left out, with what was made of them.
+// Sift is the record as a bed of a method, without the readings that are left out, with what was made of them.
 func (r *Record) Sift(school soil.Buffering) (b Model, s Sifted) {
 	b = r.Model(school, false)
 	s = b.Sift()

@@ -15,7 +15,7 @@ const spentShare = 0.02
 type walk struct {
 	t    *timeline
 	last quantity.Day
-	// batch is that of each go, left what it has yet to give, free the free lime that is left.
+	// batch is that of each application, left what it has yet to give, free the free lime that is left.
 	batch []int
 	left  []float64
 	free  float64

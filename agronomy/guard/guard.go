@@ -46,13 +46,13 @@ type Facts struct {
 	Target quantity.PH
 	// TargetTyped is set when the gardener typed it.
 	TargetTyped bool
-	// Stand is what the act school says without the typed target.
+	// Stand is what the trigger says without the typed target.
 	Stand crop.Stand
 	// Raising and Lowering say which way the dose goes; both false: none.
 	Raising, Lowering bool
 	AshApproach       material.AshApproach
 	Buffering         soil.LimeMethod
-	// Beyond is set when the school was carried on past its last printed target;
+	// Beyond is set when the method was carried on past its last printed target;
 	// ByTable is what the texture table gives where a buffer gives nothing.
 	Beyond  bool
 	ByTable quantity.Rate
@@ -60,9 +60,9 @@ type Facts struct {
 	Surprise *forecast.Surprise
 	// Untaught is how many tests a bed had that did not teach enough to dose by; nil where that was not asked for.
 	Untaught *int
-	// WaterIgnored is set where the school leaves light watering out.
+	// WaterIgnored is set where the method leaves light watering out.
 	WaterIgnored bool
-	// NoTomatoAsh is set where the school keeps ash from tomatoes.
+	// NoTomatoAsh is set where the method keeps ash from tomatoes.
 	NoTomatoAsh bool
 	// Dusting is set where two jars carry a light dusting.
 	Dusting bool
@@ -316,7 +316,7 @@ func NoDay(why string) Finding {
 	return Finding{ID: why, Level: Stop, Source: "calendar", With: working.Values{working.ID("why", why)}}
 }
 
-// Moved is the finding for a first go that a rule of the calendar put off to a
+// Moved is the finding for a first application that a rule of the calendar put off to a
 // day: a stop that passes with time.
 func Moved(why string, until quantity.Day) Finding {
 	return Finding{ID: why, Level: Note, Source: "calendar", With: working.Values{working.ID("why", why), working.On("until", until)}}
@@ -344,7 +344,7 @@ func MovesTooLittle(kind material.Kind, rate quantity.Rate) Finding {
 }
 
 // NotWorthwhile is the finding for a material of which so little would serve, of potassium, that
-// no go is worth it.
+// no application is worth it.
 func NotWorthwhile(kind material.Kind, rate, least quantity.Rate) Finding {
 	return Finding{ID: TooLittle, Level: Note, Source: "caps",
 		With: working.Values{working.ID("kind", kind), working.Num("rate", working.Rate, rate), working.Num("least", working.Rate, least)}}

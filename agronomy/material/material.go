@@ -151,7 +151,7 @@ type Material struct {
 	// section 7): too slow for a rate, it counts among what a bed drifts by.
 	Drift  float64
 	Reacts Reaction
-	// Retest is how many weeks after the last go a retest tells.
+	// Retest is how many weeks after the last application a retest tells.
 	Retest int
 	// WarmWeeks makes Retest count warm weeks only.
 	WarmWeeks bool
@@ -336,10 +336,10 @@ type Batch struct {
 	Price *float64
 }
 
-// AshApproach is the id of a school on how strong ash is to be taken.
+// AshApproach is the id of a method on how strong ash is to be taken.
 type AshApproach string
 
-// Schools of ash.
+// Approaches to ash.
 const (
 	Equivalence  AshApproach = "equivalence"
 	Dusting      AshApproach = "dusting"
@@ -373,6 +373,6 @@ func Worthwhile(f Family) quantity.Rate {
 	return 0
 }
 
-// DustingCap is the most that the light dusting school ever puts on, once a
+// DustingCap is the most that the light dusting method ever puts on, once a
 // year.
 const DustingCap quantity.Rate = 75

@@ -26,7 +26,7 @@ type Rand interface {
 
 // Nature is how the truth differs from what the model takes for usual. All sds are of logarithms but Drift's.
 type Nature struct {
-	// Stubborn is the sd of how stubborn beds are beside the school, Pieces that of each half unit of the curve, Stiff how many times
+	// Stubborn is the sd of how stubborn beds are beside the method, Pieces that of each half unit of the curve, Stiff how many times
 	// stiffer it is over 7.2.
 	Stubborn, Pieces, Stiff float64
 	// HalfLife is the sd of how fast things react, Q10Low and Q10High between what that of lime and ash lies.

@@ -11,7 +11,7 @@ import (
 // LimeMethod is the id of a way to reckon how stubborn a soil is.
 type LimeMethod string
 
-// Schools of buffering.
+// Methods of buffering.
 const (
 	ByTable         LimeMethod = "table"
 	ByOrganicMatter LimeMethod = "organic-matter"
@@ -29,14 +29,14 @@ var LimeMethods = []LimeMethod{ByTable, ByOrganicMatter, BySMP, ByAdamsEvans, By
 // a lab's.
 var HabitMethods = []LimeMethod{ByTable, ByOrganicMatter}
 
-// Offered is a school that may be chosen for a ground and its reading.
+// Offered is a method that may be chosen for a ground and its reading.
 type Offered struct {
 	Method LimeMethod
 	// Lacks is set where a fact of the bed is missing.
 	Lacks bool
 }
 
-// OnOffer lists the schools that have what they need, those that only lack a fact of
+// OnOffer lists the methods that have what they need, those that only lack a fact of
 // the bed, and the one that was chosen whatever it lacks.
 func OnOffer(g Ground, r Reading, target quantity.PH, chosen LimeMethod) (out []Offered) {
 	for _, s := range LimeMethods {
@@ -86,17 +86,17 @@ type Jar struct {
 	PH   quantity.PH
 }
 
-// Buffering is a school applied to a ground.
+// Buffering is a method applied to a ground.
 type Buffering struct {
 	Method LimeMethod
 	// Raise and Lower differ: lime tables and sulfur tables are printed apart.
 	Raise, Lower Curve
-	// LogSD is the school's doubt, in the logarithm of the need.
+	// LogSD is the method's doubt, in the logarithm of the need.
 	LogSD float64
-	// Stone is the fineness weight of the limestone that the school's figures are
+	// Stone is the fineness weight of the limestone that the method's figures are
 	// printed in: a limestone counts by its own weight beside this, at most 1.
 	Stone float64
-	// Beyond is set where the target lies past what the school is printed for,
+	// Beyond is set where the target lies past what the method is printed for,
 	// and the last piece was carried on.
 	Beyond bool
 	// Gives is false where a buffer's formula gives nothing on the way to the
@@ -105,15 +105,15 @@ type Buffering struct {
 	// Printed is the layer that the figures for raising are printed for; 0 where
 	// they go by the soil's weight.
 	Printed quantity.Depth
-	// Terms are what the school's formula went by, Ground the ground that it was
+	// Terms are what the method's formula went by, Ground the ground that it was
 	// applied to.
 	Terms  Terms
 	Ground Ground
-	// Beside is the school that what was learned stands beside; nil where it is a school of its own.
+	// Beside is the method that what was learned stands beside; nil where it is a method of its own.
 	Beside *Buffering
 }
 
-// Terms are the figures in a school's formula; those that it has none of are 0.
+// Terms are the figures in a method's formula; those that it has none of are 0.
 type Terms struct {
 	// From is the reading on the water basis, Buffer the lab's buffer pH.
 	From, Buffer quantity.PH
@@ -129,7 +129,7 @@ type Terms struct {
 }
 
 // Scaled is the buffering with every raising need times f: ground that is so much
-// more stubborn than its school has it.
+// more stubborn than its method has it.
 func (b Buffering) Scaled(f float64) Buffering {
 	b.Raise, b.Lower = b.Raise.Scaled(f), b.Lower.Scaled(f)
 	return b
@@ -156,7 +156,7 @@ const (
 	twoMillionLb quantity.Depth = 0.1693
 )
 
-// MissingError names the value that a school needs and does not have, or
+// MissingError names the value that a method needs and does not have, or
 // cannot use.
 type MissingError struct{ Field, Why string }
 
@@ -177,8 +177,8 @@ const (
 	wantsMuch    quantity.PH   = 0.5
 )
 
-// Buffer applies a school to a ground and its reading. target is where the
-// soil is to be brought; only schools that are bound to a stretch look at it.
+// Buffer applies a method to a ground and its reading. target is where the
+// soil is to be brought; only methods that are bound to a stretch look at it.
 // Errors are *MissingError.
 //
 // Sources: the texture table is that of soil surveys of the 1950s; organic
@@ -263,7 +263,7 @@ func byOrganicMatter(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	return nil
 }
 
-// bufferOf finds the buffer pH that a school needs.
+// bufferOf finds the buffer pH that a method needs.
 func bufferOf(r Reading, kinds ...BufferKind) (quantity.PH, error) {
 	if r.Buffer == nil {
 		return 0, missing("reading.buffer", "this school needs a lab’s buffer pH (%s)", kinds[0])

@@ -54,7 +54,7 @@ type Joined struct {
 	// Doubted is set when jar fizz says otherwise than the figure.
 	Doubted bool
 	// N is how many readings with a pH were joined, Left how many were too far in
-	// time, or from before a go that came between.
+	// time, or from before an application that came between.
 	N, Left int
 }
 
@@ -238,7 +238,7 @@ func outrank(values []methodValue, j *Joined) []methodValue {
 }
 
 // fill takes what the leading reading lacks from the others, the newest first.
-// What changes with every go, the buffer pH, the lab's rate and the layers, comes
+// What changes with every application, the buffer pH, the lab's rate and the layers, comes
 // from those near it only; potassium keeps its own day, and what tells of the
 // soil itself may be older.
 func fill(r *Reading, near, all []Reading) {

@@ -5,14 +5,14 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// ByLearned is what a bed's own retests have taught, beside another school.
+// ByLearned is what a bed's own retests have taught, beside another method.
 const ByLearned LimeMethod = "learned"
 
 // Learned is what a bed's own retests say of how stubborn it is.
 type Learned struct {
-	// Beside is the school that it is told beside.
+	// Beside is the method that it is told beside.
 	Beside LimeMethod
-	// Factor is how stubborn the bed is, of what that school has: 1 as the school has it. LogSD is its doubt, in the
+	// Factor is how stubborn the bed is, of what that method has: 1 as the method has it. LogSD is its doubt, in the
 	// logarithm, Tests how many retests taught it.
 	Factor, LogSD float64
 	Tests         int
@@ -26,7 +26,7 @@ type Learned struct {
 	Day     quantity.Day
 }
 
-// Draw is one belief of a bed, with its weight: where it stands, pH with its sd, and how stubborn it is beside the school if it does.
+// Draw is one belief of a bed, with its weight: where it stands, pH with its sd, and how stubborn it is beside the method if it does.
 type Draw struct {
 	Weight float64
 	Start  quantity.PH
@@ -34,7 +34,7 @@ type Draw struct {
 	Factor float64
 }
 
-// byLearned scales what another school gives for raising; lowering goes by that school as it is, since what lime taught
+// byLearned scales what another method gives for raising; lowering goes by that method as it is, since what lime taught
 // says little of free lime and of sulfur.
 func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	l := g.Learned
@@ -54,7 +54,7 @@ func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	return nil
 }
 
-// learnedWorking is the working of the school that it stands beside, and what the bed made of it.
+// learnedWorking is the working of the method that it stands beside, and what the bed made of it.
 func (b *Buffering) learnedWorking(from, to quantity.PH) []working.Step {
 	l := b.Ground.Learned
 	steps := b.Beside.Working(from, to)

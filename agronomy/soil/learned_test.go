@@ -9,8 +9,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// A bed that has shown itself 1.4 times as stubborn wants 1.4 times what its school says, as sure as its retests made
-// it; sulfur goes by the school.
+// A bed that has shown itself 1.4 times as stubborn wants 1.4 times what its method says, as sure as its retests made
+// it; sulfur goes by the method.
 func TestWhatIsLearnedScalesTheSchool(t *testing.T) {
 	loam, _ := soil.FindTexture(soil.Loam)
 	g := soil.Ground{Texture: loam, Depth: 0.15, Worked: soil.Dug}

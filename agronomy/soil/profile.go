@@ -58,7 +58,7 @@ type Profile struct {
 }
 
 // ProfileOf lays a reading out over a ground's depth. What the layers come to
-// when mixed goes along the texture's own curve, whatever the school, so that
+// when mixed goes along the texture's own curve, whatever the method, so that
 // every page says the same.
 func ProfileOf(g Ground, r Reading) Profile {
 	ph := r.Water()

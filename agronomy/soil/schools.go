@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// school is a row of the table of schools: its doubt in the logarithm of the need,
+// method is a row of the table of methods: its doubt in the logarithm of the need,
 // the layer that its figures are printed for (0: they go by the soil's weight), how
 // it is applied, with the texture table's curves given to lean on, and how a
 // raising need between two pH values is shown, but for the depth.
@@ -28,10 +28,10 @@ var schools = map[LimeMethod]school{
 	ByMeasured:      {measuredSD, 0, byMeasured, explainMeasured},
 }
 
-// What was learned leans on the schools of the table.
+// What was learned leans on the methods of the table.
 func init() { schools[ByLearned] = school{apply: byLearned} }
 
-// ByMass tells whether the school goes by the soil's weight, not by a printed
+// ByMass tells whether the method goes by the soil's weight, not by a printed
 // layer.
 func (b *Buffering) ByMass() bool { return b.Printed == 0 }
 

@@ -7,44 +7,44 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// IfOnAlready ends every reason why a go is not taken as put on: the record must
+// IfOnAlready ends every reason why an application is not taken as put on: the record must
 // be able to hold what happened. IfTrue asks instead where it is noted as what happened.
 const (
 	IfOnAlready = ". If it is on the bed already, note it on the bed’s record"
 	IfTrue      = ". Sure? Note it once more if it went on all the same"
 )
 
-// ApplicationTooMuch says that a go is past the cap on one.
+// ApplicationTooMuch says that an application is past the cap on one.
 func ApplicationTooMuch(u Units, name string, rate, most quantity.Rate) string {
 	return sprintf("%s of %s is more than the %s that this bed takes at one time", u.Rate(rate), name, u.Rate(most))
 }
 
-// FeedTooMuch says that what is to go on is past the cap on one go.
+// FeedTooMuch says that what is to go on is past the cap on one application.
 func FeedTooMuch(u Units, name string, rate, most quantity.Rate) string {
 	return sprintf("%s of %s is more than the %s that this bed takes at one time; plan several goes", u.Rate(rate), name, u.Rate(most))
 }
 
-// ApplicationTooSoon says that a go is too near to one of its family.
+// ApplicationTooSoon says that an application is too near to one of its family.
 func ApplicationTooSoon(name string, other quantity.Day, weeks int) string {
 	return sprintf("the nearest go of %s or its like was on %s; goes are kept %s apart, so none until %s", name, DayYear(other),
 		Count(weeks, "week", "weeks"), DayYear(other.AddWeeks(weeks)))
 }
 
-// ApplicationYearFull says that a go would pass what a year may have.
+// ApplicationYearFull says that an application would pass what a year may have.
 func ApplicationYearFull(u Units, name string, had, rate, most quantity.Rate) string {
 	return sprintf("%s of %s went on within a year; %s more would pass the %s of any 365 days", u.Rate(had), name, u.Rate(rate),
 		u.Rate(most))
 }
 
-// ApplicationKeptOff says that a go may not go on on a day.
+// ApplicationKeptOff says that an application may not go on on a day.
 func ApplicationKeptOff(why calendar.Why) string {
 	return sprintf("not on that day: %s", Limit(string(why)))
 }
 
-// LastChance says by when a go must go on before its window closes.
+// LastChance says by when an application must go on before its window closes.
 func LastChance(day quantity.Day) string { return "last chance " + Day(day) }
 
-// Missed says of a go that missed its window where it went.
+// Missed says of an application that missed its window where it went.
 func Missed(amount, bed string, to quantity.Day) string {
 	return sprintf("%s on %s missed its window. The next day is %s", Capital(amount), bed, DayYear(to))
 }
@@ -67,7 +67,7 @@ func RestLapsed(amount string) string {
 	return sprintf("the rest, about %s, has lapsed: {lapse months} months without a test. Test the bed and plan a new dose", amount)
 }
 
-// ApplicationWaits says that a go waits for a test.
+// ApplicationWaits says that an application waits for a test.
 const ApplicationWaits = "a retest stands before this go: enter its reading, or skip it, first"
 
 // AtWork says what acts in a bed since it was read, about where it is and where

@@ -61,7 +61,7 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 	return ""
 }
 
-// Happened says what the last test of a go found, in a headline.
+// Happened says what the last test of an application found, in a headline.
 func Happened(k forecast.Check) string {
 	moved := float64(k.Measured - k.From)
 	says := "stood at " + PH(k.From) + ", and stands at " + PH(k.Measured)
@@ -86,12 +86,12 @@ func Happened(k forecast.Check) string {
 // worthTelling is the least change of pH that is told as one.
 const worthTelling = 0.1
 
-// besides are the schools as a bed is told beside them; any other is its school.
+// besides are the methods as a bed is told beside them; any other is its method.
 var besides = map[soil.LimeMethod]string{soil.ByTable: "the texture table", soil.ByOrganicMatter: "organic matter and clay",
 	soil.ByMeasured: "its jars", soil.ByLabRate: "the lab’s figure", soil.BySMP: "the lab’s buffer pH",
 	soil.ByAdamsEvans: "the lab’s buffer pH", soil.ByMehlich: "the lab’s buffer pH"}
 
-// Taught says what a bed's readings say of how stubborn it is beside a school.
+// Taught says what a bed's readings say of how stubborn it is beside a method.
 func Taught(l forecast.Learned, school soil.LimeMethod) string {
 	beside := besides[school]
 	if l.Tests == 0 {
@@ -112,7 +112,7 @@ func Taught(l forecast.Learned, school soil.LimeMethod) string {
 	return says + "about as stubborn as " + beside + " has it (" + times(s.Median) + " times; " + reach + ")."
 }
 
-// Beside names a school as a bed is told beside it.
+// Beside names a method as a bed is told beside it.
 func Beside(s soil.LimeMethod) string { return besides[s] }
 
 // noMatter is the share by which two needs may differ and be called the same.
@@ -126,7 +126,7 @@ func taughtBy(tests int) string {
 	return Count(tests, "test", "tests") + " have taught"
 }
 
-// TaughtDose says how much what a bed has taught changes its need, beside what its school says; learned is whether the dose
+// TaughtDose says how much what a bed has taught changes its need, beside what its method says; learned is whether the dose
 // goes by it.
 func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned bool) string {
 	taught := taughtBy(l.Tests)

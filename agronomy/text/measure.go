@@ -154,11 +154,11 @@ func (u Units) OutOf(part, all quantity.Mass, scoop *Scoop) string {
 	return Scoops(part, scoop.Of).String() + " of " + scoop.Bare(all)
 }
 
-// Told is an amount as it is taken to the bed: a figure, what it counts, and the same
+// Reported is an amount as it is taken to the bed: a figure, what it counts, and the same
 // otherwise.
 type Told struct{ Big, Unit, Aside string }
 
-// Told says an amount in the gardener's own scoop, with what it weighs; else by weight,
+// Reported says an amount in the gardener's own scoop, with what it weighs; else by weight,
 // with about how many handfuls or cups that is.
 func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 	mass := u.Mass(total)
@@ -171,7 +171,7 @@ func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 }
 
 // InHand says an amount as it is taken up: in the gardener's own scoop; a few handfuls,
-// with what one is taken to weigh; else as Told.
+// with what one is taken to weigh; else as Reported.
 func (u Units) InHand(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 	m, _ := material.Find(k)
 	for _, h := range households {

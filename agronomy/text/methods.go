@@ -58,14 +58,14 @@ func Question(name string) string { return questions[name] }
 // Why says in a sentence what a choice means.
 func Why[T ~string](id T) string { return Units{}.say(whys[string(id)]) }
 
-// stands say why a school leaves a bed alone.
+// stands say why a method leaves a bed alone.
 var stands = map[crop.Stand]string{
 	crop.InBand:  "that is where the crop wants it",
 	crop.Patient: "the school you chose does not step in here",
 	crop.Drifts:  "too sweet by less than {drifts}: soil drifts down by itself, so it is left to",
 }
 
-// Stand says why a school leaves a bed alone.
+// Stand says why a method leaves a bed alone.
 func Stand(v working.Values) string {
 	s := crop.Stand(v.Text("stand"))
 	if s == crop.TooClose {

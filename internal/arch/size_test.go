@@ -16,7 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// What a person reads in one go: lines of a file, lines of a function, signs of a line.
+// What a person reads in one application: lines of a file, lines of a function, signs of a line.
 const (
 	fileLines     = 500
 	functionLines = 60

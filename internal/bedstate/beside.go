@@ -36,7 +36,7 @@ func (v View) Drifted(since *View) (sourer, sweeter int) {
 	return sourer, sweeter
 }
 
-// WantsMost is the plot that wants a dose most: the sourest beside its band, of those that nothing
+// WantsMost is the bed that wants a dose most: the sourest beside its band, of those that nothing
 // is planned for; the first where none is sour. There must be one.
 func (v View) WantsMost() State {
 	planned := map[int64]bool{}

@@ -53,7 +53,7 @@ func TestABedTeachesHowStubbornItIs(t *testing.T) {
 	assert.NotEqual(t, l.Stubborn.Median, less.Run.Learned.Stubborn.Median)
 }
 
-// Once it counts, a dose goes by what the bed has taught, unless another school is chosen; it can be put aside, and taken
+// Once it counts, a dose goes by what the bed has taught, unless another method is chosen; it can be put aside, and taken
 // back; several beds at once and the sharing-out go by it too.
 func TestADoseGoesByWhatTheBedTaughtUntilThatIsPutAside(t *testing.T) {
 	y := gardentest.NewStubborn(t)
@@ -155,7 +155,7 @@ func TestABedInWhichSulfurStillActsIsTestedAgainInAYear(t *testing.T) {
 	assert.Empty(t, due("2027-05-03"))
 }
 
-// A reading a week after a go judges no promise for good: the retest that was promised is told of as the day to test again,
+// A reading a week after an application judges no promise for good: the retest that was promised is told of as the day to test again,
 // and then held against what was promised, not against the early reading.
 func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
 	y := gardentest.New(t)

@@ -37,7 +37,7 @@ type Lesson struct {
 // own is a bed's own record, from which its lesson is drawn.
 type own struct {
 	Record forecast.Record
-	// Method is the one that it is told beside, Buffer that school applied to its ground.
+	// Method is the one that it is told beside, Buffer that method applied to its ground.
 	Method soil.LimeMethod
 	Buffer soil.Buffering
 	// whole is the record as the forecast has it, without what is planned and without what others say.
@@ -343,7 +343,7 @@ func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day qua
 	}
 	var err error
 	if out.Buffer, err = out.Record.Method(out.Method); err != nil {
-		// A school that lacks a fact of this bed: it is told beside the table, that needs none.
+		// A method that lacks a fact of this bed: it is told beside the table, that needs none.
 		if out.Method = soil.ByTable; out.Method == g.Methods().Buffering {
 			return nil
 		}

@@ -9,13 +9,13 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Outlook says what a plot's pH should be on a day, from what is at work in it
-// and the goes that are planned; ok is false when it has nothing to go by.
+// Outlook says what a bed's pH should be on a day, from what is at work in it
+// and the applications that are planned; ok is false when it has nothing to go by.
 type Outlook interface {
 	Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool)
 }
 
-// Coming is a plot with what is at work in it and what is planned.
+// Coming is a bed with what is at work in it and what is planned.
 type Coming struct {
 	State   State
 	Garden  garden.Garden
@@ -42,7 +42,7 @@ func (Foretold) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
 	return course.On(day).PH, true
 }
 
-// course is that of the plot with what is planned; ok is false when there is no figure.
+// course is that of the bed with what is planned; ok is false when there is no figure.
 func (c Coming) course() (out forecast.Course, ok bool) {
 	l := c.noted.lesson
 	if c.State.Reading == nil || l == nil {
@@ -51,7 +51,7 @@ func (c Coming) course() (out forecast.Course, ok bool) {
 	return l.With(c.Plan()), true
 }
 
-// Plan are the goes of the plot that are in the year, as a forecast takes them, each as strong as its batch.
+// Plan are the applications of the bed that are in the year, as a forecast takes them, each as strong as its batch.
 func (c Coming) Plan() (plan []forecast.Application) {
 	for _, t := range c.Open {
 		if t.Kind != garden.TaskApplication || t.BedID != c.State.Bed.ID || c.Moved[t.ID].Unmet {
@@ -75,7 +75,7 @@ type CoursePoint struct {
 	PH  quantity.PH
 }
 
-// Course is where the plot goes from one day to another, in steps; none where it was never read.
+// Course is where the bed goes from one day to another, in steps; none where it was never read.
 func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
 	course, ok := c.course()
 	if !ok {

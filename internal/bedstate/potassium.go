@@ -58,7 +58,7 @@ func (rec *Record) PotassiumRecord(g garden.Garden, day quantity.Day) *forecast.
 	return rec.noted().potassium(rec.Bed, g, rec.Library, day)
 }
 
-// Potassium is what the plot's should come to on a day, with what is planned; ok is false when it was never read.
+// Potassium is what the bed's should come to on a day, with what is planned; ok is false when it was never read.
 func (c Coming) Potassium(day quantity.Day) (k soil.PotassiumNow, ok bool) {
 	rec := c.noted.potassium(c.State.Bed, c.Garden, c.Library, c.Today)
 	if rec == nil || c.State.K.Read == nil {

@@ -80,7 +80,7 @@ func (n *noted) unplanted(today quantity.Day) {
 	}
 }
 
-// turned puts what the steps of the plot's turnings wait for into items.
+// turned puts what the steps of the bed's turnings wait for into items.
 func (p *State) turned(items []calendar.Item, tasks []garden.Task, at []int) {
 	for i := range p.Preparations {
 		x := &p.Preparations[i]
@@ -110,7 +110,7 @@ func (p *State) Turned(t garden.Task) *Preparation {
 	return nil
 }
 
-// Leading is the plot for a task: a step of a turning is not bound by the planting that it
+// Leading is the bed for a task: a step of a turning is not bound by the planting that it
 // leads to.
 func (p *State) Leading(t garden.Task) *State {
 	x := p.Turned(t)

@@ -17,9 +17,9 @@ type Reader interface {
 	LatestReadings(upTo string) ([]garden.Reading, error)
 	// ApplicationsSince are those of all beds from a day on, oldest first.
 	ApplicationsSince(day string) ([]garden.Application, error)
-	// Held are the open goes whose plan rests on a reading that was struck out.
+	// Held are the open applications whose plan rests on a reading that was struck out.
 	Held() ([]garden.Held, error)
-	// Overtaken are the open goes whose plan rests on a reading that a newer one of the bed has overtaken.
+	// Overtaken are the open applications whose plan rests on a reading that a newer one of the bed has overtaken.
 	Overtaken() ([]garden.Overtaken, error)
 	// RestsWaiting are the rests of doses that wait for a test, of a bed or, for 0, of all; PlanAims what plans made from a day on were
 	// to bring their beds to.

@@ -31,13 +31,13 @@ type View struct {
 	Beds   []State
 	// Tasks are those still to do, in the order of their days.
 	Tasks []garden.Task
-	// Held are the goes among them that are held back, Moved those that do not
+	// Held are the applications among them that are held back, Moved those that do not
 	// stand on the day that they were planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]Move
-	// Last are the last days on which goes among them may go on, where their window closes soon.
+	// Last are the last days on which applications among them may go on, where their window closes soon.
 	Last map[int64]quantity.Day
-	// Overtaken are the goes among them that were planned by an older reading, with the newest.
+	// Overtaken are the applications among them that were planned by an older reading, with the newest.
 	Overtaken map[int64]garden.Overtaken
 	// Rests are what waits for a test, of all beds.
 	Rests   []Rest
@@ -45,7 +45,7 @@ type View struct {
 	Marks   []garden.Mark
 	// Batches are what stands on the shelf, by number.
 	Batches map[int64]garden.Batch
-	// noted is what the plots were judged from, by bed; beds are all that there
+	// noted is what the beds were judged from, by bed; beds are all that there
 	// are, those off the plan too.
 	noted map[int64]noted
 	beds  []garden.Bed
@@ -54,7 +54,7 @@ type View struct {
 	windows *windows
 }
 
-// ToDo are the tasks without the goes that are held back.
+// ToDo are the tasks without the applications that are held back.
 func (v View) ToDo() []garden.Task {
 	out := make([]garden.Task, 0, len(v.Tasks))
 	for _, t := range v.Tasks {
@@ -65,7 +65,7 @@ func (v View) ToDo() []garden.Task {
 	return out
 }
 
-// Count is how many plots stand so.
+// Count is how many beds stand so.
 func (v View) Count(s bed.Standing) int {
 	n := 0
 	for _, p := range v.Beds {
@@ -137,7 +137,7 @@ func (k Service) view(ctx context.Context, today, day quantity.Day) (v View, err
 }
 
 // ViewIn reads the view within a reading of the store. It is shared by all who ask: its
-// plots and tasks are left as they are.
+// beds and tasks are left as they are.
 func (k Service) ViewIn(r Reader, today, day quantity.Day) (View, error) {
 	return garden.Cached(r, views, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, k.ViewIn) })
 }
@@ -255,7 +255,7 @@ type Record struct {
 	Codes            map[int64]string
 	Applications     []garden.Application
 	Tasks            []garden.Task
-	// Held are the open goes that are held back, by the day of the striking out;
+	// Held are the open applications that are held back, by the day of the striking out;
 	// Moved the open tasks that do not stand on the day that they were planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]Move

@@ -40,7 +40,7 @@ func (p *State) Items(tasks []garden.Task, held map[int64]quantity.Day) (items [
 	return items, at
 }
 
-// chances are the last days on which a bed's open goes may go on, of those near enough to their day whose window closes soon.
+// chances are the last days on which a bed's open applications may go on, of those near enough to their day whose window closes soon.
 func (p *State) chances(tasks []garden.Task, held map[int64]quantity.Day) map[int64]quantity.Day {
 	out := map[int64]quantity.Day{}
 	for i := range tasks {
@@ -149,7 +149,7 @@ func (p *State) Stops(u text.Units, m material.Material, rate quantity.Rate, day
 	if season.Apart(m.Family, rate, caps, day) == calendar.TooSoon {
 		return text.ApplicationTooSoon(name, season.History.Nearest(m.Family, day), caps.Weeks)
 	}
-	// A year that ends after a go that is dated back holds it too.
+	// A year that ends after an application that is dated back holds it too.
 	for end := day; end <= min(p.Date, day+ledger.YearDays-1); end++ {
 		if had := season.History.CountedInYear(&caps, m.Family, end); had+rate > caps.Year*(1+1e-6) {
 			return text.ApplicationYearFull(u, name, had, rate, caps.Year)
@@ -169,7 +169,7 @@ func (p *State) heapStops(f material.Family, day quantity.Day) string {
 	return ""
 }
 
-// heldOn are the goes that were held back by a day.
+// heldOn are the applications that were held back by a day.
 func HeldBackOn(held []garden.Held, on quantity.Day) map[int64]quantity.Day {
 	out := make(map[int64]quantity.Day, len(held))
 	for _, h := range held {

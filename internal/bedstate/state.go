@@ -57,7 +57,7 @@ type AtWork struct {
 // worth is the least move that is told.
 const worth = 0.1
 
-// atWork finds what acts in the plot on the day of its record, by its forecast's middle line.
+// atWork finds what acts in the bed on the day of its record, by its forecast's middle line.
 func (p *State) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 	last := q.History.LastMover(q.Date)
 	if last == nil || l == nil {
@@ -226,7 +226,7 @@ func (n noted) grown(l garden.Library, since, day quantity.Day) (out []ledger.Gr
 	return out
 }
 
-// Stand sets what the plot is expected to read.
+// Stand sets what the bed is expected to read.
 func (p *State) Stand(ph quantity.PH) {
 	p.PH, p.Expected, p.AtWork = ph, true, nil
 	p.Standing, p.Off = bed.Against(p.Crop.Band, ph)

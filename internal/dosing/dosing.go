@@ -64,7 +64,7 @@ func (k Service) Dose(ctx context.Context, bed int64, c Choice, today quantity.D
 	return w, err
 }
 
-// doses are those that were worked out, and what the schools beside each other would put on.
+// doses are those that were worked out, and what the methods beside each other would put on.
 var doses = cache.Kind{Name: "doses", Room: 32}
 
 // doseKey is all that a dose is asked by.
@@ -112,10 +112,10 @@ func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Dose, err erro
 	return w, err
 }
 
-// sidesKey is what the schools beside each other are kept by.
+// sidesKey is what the methods beside each other are kept by.
 type sidesKey doseKey
 
-// CompareMethods are the schools beside each other for a dose that was worked; none where the bed is
+// CompareMethods are the methods beside each other for a dose that was worked; none where the bed is
 // stopped.
 func (k Service) CompareMethods(ctx context.Context, w *Dose, c Choice, today quantity.Day) (sides []dose.Comparison, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {

@@ -60,7 +60,7 @@ func (t ManyTotal) Short() quantity.Mass {
 	return max(0, t.Total-*t.On.Left)
 }
 
-// Many works out the doses of several beds by the garden's own schools and each bed's last
+// Many works out the doses of several beds by the garden's own methods and each bed's last
 // reading: of each bed's first option, or of what with names. Without beds it chooses those
 // that are offered something and have nothing in the year.
 func (k Service) Many(ctx context.Context, beds []int64, with string, today quantity.Day) (m Many, err error) {

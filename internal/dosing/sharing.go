@@ -71,7 +71,7 @@ type SharedBed struct {
 const unpriced = 1
 
 // ShareChoice is how a gardener would have it shared out; its zero value is by the garden's
-// own schools, to each crop's aim, over all beds, with no amount by hand.
+// own methods, to each crop's aim, over all beds, with no amount by hand.
 type ShareChoice struct {
 	Methods dose.Methods
 	// Foot brings a bed to the foot of its band only.
@@ -322,7 +322,7 @@ func (s *Sharing) add(rec bedstate.Record, c ShareChoice, all []garden.Stock, sh
 	return nil
 }
 
-// answer works the request of one bed among many; lacks is its name with what its school
+// answer works the request of one bed among many; lacks is its name with what its method
 // lacks, where that keeps it from being worked: one bed does not stop the others.
 func (w *Dose) answer() (lacks string, err error) {
 	var wrong *dose.InputError

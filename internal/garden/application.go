@@ -20,7 +20,7 @@ type Application struct {
 	Rate    quantity.Rate `db:"rate_g_m2" json:"rate_g_m2"`
 	Total   quantity.Mass `db:"total_g" json:"total_g"`
 	Note    string        `db:"note" json:"note"`
-	// Told is how the amount was said: 3 barrows; "" by weight.
+	// Reported is how the amount was said: 3 barrows; "" by weight.
 	Told string `db:"told" json:"told"`
 	// CCE, K2O and Condition are what its batch was taken for on the day; nil or
 	// "": its kind's usual.

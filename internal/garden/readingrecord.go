@@ -124,7 +124,7 @@ func (r *Reading) check(f Faults) { f.join(r.checkKept()) }
 // OfBed is the bed that was read.
 func (r *Reading) OfBed() int64 { return r.BedID }
 
-// Held is an open go that must not go on: its plan rests on a reading that was
+// Held is an open application that must not go on: its plan rests on a reading that was
 // struck out on a day.
 type Held struct {
 	Task   int64        `db:"id"`
@@ -132,7 +132,7 @@ type Held struct {
 	Struck quantity.Day `db:"struck"`
 }
 
-// Overtaken is an open go that rests on an older reading than the bed's last, of which Date
+// Overtaken is an open application that rests on an older reading than the bed's last, of which Date
 // and PH are.
 type Overtaken struct {
 	Task int64        `db:"id"`

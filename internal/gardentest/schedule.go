@@ -55,7 +55,7 @@ func (g *Garden) Move(on string, n int, to string) garden.Faults {
 	return f
 }
 
-// Applied adds open goes of one plan to the garden's bed, of 9.6 m².
+// Applied adds open applications of one plan to the garden's bed, of 9.6 m².
 func (g *Garden) Applied(k material.Kind, rate quantity.Rate, days ...string) {
 	g.T.Helper()
 	g.PlanApplications(k, rate, "", days...)

@@ -20,7 +20,7 @@ type Stock struct {
 	// Of is the batch as agronomy has it, Worth what it does.
 	Of    material.Batch
 	Worth material.Worth
-	// Planned is what open goes take of it.
+	// Planned is what open applications take of it.
 	Planned quantity.Mass
 	// Coming is what its fires would add by Until if they went on as they have this winter;
 	// 0 where too few were logged to tell.
@@ -33,7 +33,7 @@ type Stock struct {
 // Ash tells whether it is a bin of ash.
 func (s Stock) Ash() bool { return s.Of.Family == material.Ash }
 
-// Short is what open goes want beyond what is left; 0 where there is enough or nobody
+// Short is what open applications want beyond what is left; 0 where there is enough or nobody
 // knows how much there is.
 func (s Stock) Short() quantity.Mass {
 	if s.Left == nil {
@@ -42,7 +42,7 @@ func (s Stock) Short() quantity.Mass {
 	return max(0, s.Planned-*s.Left)
 }
 
-// Buy is something that the open goes want and that is not there.
+// Buy is something that the open applications want and that is not there.
 type Buy struct {
 	What material.Material
 	// Batch is the bag that more of it would be; nil where none stands there.
@@ -57,7 +57,7 @@ type Buy struct {
 	Beds []BedNeed
 }
 
-// BedNeed is what one bed's open goes take.
+// BedNeed is what one bed's open applications take.
 type BedNeed struct {
 	Bed    string
 	Amount quantity.Mass
@@ -159,7 +159,7 @@ func (s *Shed) stock(all []garden.Stock, tasks []garden.Task) {
 	})
 }
 
-// buys are what the open goes want beyond what is there: a row for each batch, or for a
+// buys are what the open applications want beyond what is there: a row for each batch, or for a
 // kind that is not there. A go that was planned of a kind takes a batch of it that came
 // since.
 func (s *Shed) buys(tasks []garden.Task, beds map[int64]string) {
@@ -244,7 +244,7 @@ func winter(hemisphere string, today quantity.Day) (from, end quantity.Day) {
 	return from, end
 }
 
-// find is the batch that a go is from, else one of its kind.
+// find is the batch that an application is from, else one of its kind.
 func (s *Shed) find(t garden.Task) *Stock {
 	for i := range s.Stock {
 		if x := &s.Stock[i]; t.BatchID != nil && x.ID == *t.BatchID || t.BatchID == nil && x.Kind == t.What {

@@ -121,7 +121,7 @@ func TestWhatATickTakesFromTheShelf(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, 0, float64(*y.Shed().Stock[0].Left), 1e-9, "never below nothing")
 
-	// What the batch was taken for goes with the go: its strength, and how fine it is.
+	// What the batch was taken for goes with the application: its strength, and how fine it is.
 	coarse := gardentest.New(t)
 	grit := garden.Batch{Name: "Grit", Kind: material.CalciticLime, OnHand: gardentest.Kg(9), CCE: gardentest.Ptr(quantity.Percent(90)),
 		Moisture: 10,

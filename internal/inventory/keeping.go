@@ -101,7 +101,7 @@ func enough(tx garden.Reader, batch int64, amount quantity.Mass, u text.Units) e
 }
 
 // Drop takes a batch off the shelf: what was never used goes for good, the rest stays
-// in the records from which its goes came. What goes are planned from stays.
+// in the records from which its applications came. What goes are planned from stays.
 func (k Service) Drop(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Batch](tx, id)

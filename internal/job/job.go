@@ -89,7 +89,7 @@ func (r *Runner) Start(ctx context.Context, name string, of int, work Work) erro
 	r.running[name] = s
 	r.wait.Add(1)
 	r.mu.Unlock()
-	// Others are found meanwhile: the file may be held by another job.
+	// Others are found in the meantime: the file may be held by another job.
 	if err := r.store.KeepJob(ctx, *s); err != nil {
 		r.mu.Lock()
 		delete(r.running, name)

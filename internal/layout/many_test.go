@@ -83,7 +83,7 @@ func TestATableOfBedsIsAddedWholeOrNotAtAll(t *testing.T) {
 	assert.InDelta(t, all["East 1"].X, all["East 3"].X, 1e-9)
 }
 
-// Many beds are changed at once, or none; what is left empty stays; one that was changed meanwhile is not overwritten in what
+// Many beds are changed at once, or none; what is left empty stays; one that was changed in the meantime is not overwritten in what
 // nobody chose.
 func TestManyBedsAreChangedAtOnce(t *testing.T) {
 	y := gardentest.New(t)

@@ -125,7 +125,7 @@ func (s *Forecast) foretell() {
 	}
 	s.potassium(until)
 	layers, beds, err := s.record.Layers(s.Lesson.Method, true)
-	if err != nil || len(beds) == 0 { // a school that the layers do not carry: the whole is told alone
+	if err != nil || len(beds) == 0 { // a method that the layers do not carry: the whole is told alone
 		return
 	}
 	for i, run := range forecast.RunLayers(beds, until) {
@@ -142,10 +142,10 @@ func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.R
 	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
 }
 
-// Planning are the goes that are in the year, as a forecast takes them.
+// Planning are the applications that are in the year, as a forecast takes them.
 func (s *Forecast) Planning() []forecast.Application { return s.record.Plan }
 
-// plan are the goes that are in the year.
+// plan are the applications that are in the year.
 func (s *Forecast) plan() []forecast.Application {
 	return s.Coming(s.Garden, s.Batches, s.Today).Plan()
 }

@@ -108,7 +108,7 @@ func TestATryTakesThePlaceOfWhatIs(t *testing.T) {
 	assert.Less(t, end(outlook.Try{Crop: &hungry}), end(outlook.Try{Crop: &light}))
 }
 
-// A report tells what was by its day; a go whose reading was struck out is not planned; a dose on an older reading makes no
+// A report tells what was by its day; an application whose reading was struck out is not planned; a dose on an older reading makes no
 // promise by the forecast, which rests on the last.
 func TestWhatDoesNotCountIsLeftOut(t *testing.T) {
 	y := gardentest.NewStubborn(t)

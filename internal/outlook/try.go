@@ -40,7 +40,7 @@ func (s *Forecast) Try(t Try) (out Tried) {
 	until := s.Today.AddMonths(Ahead)
 	b := s.Lesson.Planned(&rec)
 	b.Others = s.Lesson.Model().Others
-	for i := range t.Plan { // what comes slowly of a feed is no go, and no pull of the years that were
+	for i := range t.Plan { // what comes slowly of a feed is no application, and no pull of the years that were
 		if p := &t.Plan[i]; p.Drift() != 0 {
 			b.Additions = append(b.Additions, forecast.Addition{Date: p.Date, CaCO3: float64(p.Drift()), Reacts: atOnce, Batch: "feeds",
 				StrengthSD: surely})

@@ -54,7 +54,7 @@ func TestABedIsTurnedOverStepByStep(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, garden.Done, step(bedprep.Test).State)
 	require.NoError(t, y.Done(step(bedprep.Correct), 0))
-	// Compost goes on as any go does, and counts in what the bed got.
+	// Compost goes on as any application does, and counts in what the bed got.
 	compost := step(bedprep.Organic)
 	_, err = y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: compost.ID, Version: compost.Version})
 	require.NoError(t, err)

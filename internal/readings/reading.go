@@ -189,7 +189,7 @@ func heldBack(r Reader, readings []garden.Reading) (string, error) {
 
 // together reads a reading that stands, and those of its mixed sample on other
 // beds that say the same, with the names of their beds; ErrStale when it does
-// not stand, or was changed meanwhile.
+// not stand, or was changed in the meantime.
 func together(r Reader, id, version int64) (all []garden.Reading, names []string, err error) {
 	one, err := garden.Get[garden.Reading](r, id)
 	if err != nil {
@@ -276,7 +276,7 @@ const early quantity.Day = 28
 
 func answers(r garden.Reading, t garden.Task) bool { return r.Date >= t.Due-early }
 
-// Standing is what stands in place of a reading that was put right meanwhile, itself where it still stands; ok is false where it was
+// Standing is what stands in place of a reading that was put right in the meantime, itself where it still stands; ok is false where it was
 // struck out and nothing stands for it.
 func (k Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok bool, err error) {
 	err = garden.Ask(ctx, k.Store, func(r Reader) error {

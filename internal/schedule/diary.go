@@ -16,7 +16,7 @@ type Diary struct {
 	// Batches are what tasks are of.
 	Batches map[int64]garden.Batch
 	Tasks   []garden.Task
-	// Held are the goes that must not go on, Moved why a task stands on another day than
+	// Held are the applications that must not go on, Moved why a task stands on another day than
 	// it was planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]bedstate.Move

@@ -31,14 +31,14 @@ type Sheet struct {
 	// States are the beds as they stand, with their crops by the library.
 	States  map[int64]*bedstate.State
 	Library garden.Library
-	// Held are the goes among them that are held back, with the day on which the
+	// Held are the applications among them that are held back, with the day on which the
 	// reading that they rest on was struck out; Moved those that do not stand on the
 	// day that they were planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]bedstate.Move
 	// Overtaken are those among them that a later reading may have changed.
 	Overtaken map[int64]garden.Overtaken
-	// Last are the last days on which goes among them may go on, where their window closes soon; Missed those that missed theirs and
+	// Last are the last days on which applications among them may go on, where their window closes soon; Missed those that missed theirs and
 	// stand on a day to come. None on a past day.
 	Last   map[int64]quantity.Day
 	Missed []garden.Task
@@ -165,7 +165,7 @@ func (k Service) DueCount(ctx context.Context, today quantity.Day) (n int, err e
 	return n, err
 }
 
-// Tick is a go that was put on: Total is what really went on, nil what was
+// Tick is an application that was put on: Total is what really went on, nil what was
 // planned; On is the day, no day today.
 type Tick struct {
 	Task, Version int64
@@ -176,8 +176,8 @@ type Tick struct {
 	Note   string
 }
 
-// PutOn ticks a go. It becomes an application of the bed, and leaves the shelf;
-// what follows it keeps its distance. A tick that would break a go's cap, the
+// PutOn ticks an application. It becomes an application of the bed, and leaves the shelf;
+// what follows it keeps its distance. A tick that would break an application's cap, the
 // year's or the spacing is refused in words.
 func (k Service) PutOn(ctx context.Context, a garden.Actor, tick Tick) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return tick.PutOn(tx, a) })
@@ -297,7 +297,7 @@ func mayLeave(s garden.Batch, ap garden.Application) error {
 	return nil
 }
 
-// mayGo says what stands against a go's going on: nothing known, or faults at
+// mayGo says what stands against an application's going on: nothing known, or faults at
 // their fields.
 func mayGo(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Application, a garden.Actor) error {
 	today := a.Today
@@ -360,7 +360,7 @@ func doubt(tx Tx, g garden.Garden, t garden.Task, s garden.Batch, ap garden.Appl
 	return a.Ask(garden.Faults{"amount": says + ". Sure? Put it on once more if it is"})
 }
 
-// followOn keeps the rest of a go's plan true once it is settled: the retest
+// followOn keeps the rest of an application's plan true once it is settled: the retest
 // stands its interval after the day on which it really went on, put (no day when
 // it was skipped), and what the plan promised no longer holds where other than
 // what was planned went on.

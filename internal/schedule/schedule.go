@@ -14,7 +14,7 @@ type Year struct {
 	From, To quantity.Day
 	Windows  []bedstate.YearWindow
 	Tasks    []garden.Task
-	// Held are the goes among them that are held back.
+	// Held are the applications among them that are held back.
 	Held    map[int64]quantity.Day
 	Samples []garden.Sample
 	Climate soil.Climate

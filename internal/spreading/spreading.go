@@ -52,7 +52,7 @@ func (h Material) Feed() bool {
 // Place is a bed and what of the bucket may go there.
 type Place struct {
 	dosing.ManyRow
-	// Go is the go that may go on, nil where none may; Option what it is part of. A go that
+	// Go is the application that may go on, nil where none may; Option what it is part of. A go that
 	// is in the year already is Task instead.
 	Go     *dose.Application
 	Option *dose.Option
@@ -166,7 +166,7 @@ func (w *Place) find(h *Material, today quantity.Day) {
 	}
 }
 
-// planned finds a go of the bucket that is in the year and due.
+// planned finds an application of the bucket that is in the year and due.
 func (w *Place) planned(h *Material, today quantity.Day) bool {
 	for i := range w.Tasks {
 		t := &w.Tasks[i]
@@ -213,7 +213,7 @@ type Amount struct {
 	On     quantity.Day
 }
 
-// PutOn puts what is in the bucket on a bed: the go that is in the year, else the first of
+// PutOn puts what is in the bucket on a bed: the application that is in the year, else the first of
 // the bed's dose, whose rest goes into the year; of a feed so much as was said. encode
 // writes a dose's request for the record.
 func (k Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode func(*dosing.Dose) (garden.JSON, error)) (garden.Receipt,

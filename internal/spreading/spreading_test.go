@@ -47,7 +47,7 @@ func TestABucketGoesWhereItMay(t *testing.T) {
 		}
 	}
 	assert.Equal(t, len(want.Applications)-1, open)
-	// The next go is weeks away: not today a second time.
+	// The next application is weeks away: not today a second time.
 	assert.False(t, y.Places(key).Places[0].Today(gardentest.Today))
 	assert.Error(t, y.Spread(spreading.Amount{What: key, Bed: y.Bed.ID}))
 }

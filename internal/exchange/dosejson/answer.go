@@ -21,7 +21,7 @@ import (
 // ppm to a tenth, totals to the gram, pH to a hundredth.
 type Answer struct {
 	Direction string `json:"direction"`
-	// Stands is what the act school makes of the reading, PH what it is judged by;
+	// Stands is what the trigger makes of the reading, PH what it is judged by;
 	// Target is where it is to be brought.
 	Stands    string    `json:"stands"`
 	PH        float64   `json:"judged_ph"`

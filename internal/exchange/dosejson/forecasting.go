@@ -86,7 +86,7 @@ func (r *ForecastRequest) crops(a *asked, plain Request) error {
 	return nil
 }
 
-// method finds the curve that the bed goes by: the school's, of its newest reading.
+// method finds the curve that the bed goes by: the method's, of its newest reading.
 func (r *ForecastRequest) method(a *asked) (err error) {
 	s := soil.ByTable
 	if r.Method != nil {

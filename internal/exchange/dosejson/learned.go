@@ -102,7 +102,7 @@ func (r Request) taught(q *dose.Request, beside soil.LimeMethod) error {
 	q.More = slices.DeleteFunc(q.More, func(x soil.Reading) bool { return x.PH > 0 && !sifted.Beside(q.Reading.Date, x.Date) })
 	learned := forecast.Learn(&b)
 	if q.Ground.Learned = learned.Beside(beside); q.Ground.Learned == nil {
-		// The school beside it answers, and says so.
+		// The method beside it answers, and says so.
 		q.Methods.Buffering, q.Untaught = beside, &learned.Tests
 	}
 	return nil

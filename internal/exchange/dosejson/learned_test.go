@@ -60,7 +60,7 @@ func TestWhatWasLearnedGoesWithARequest(t *testing.T) {
 	assert.InDelta(t, need(t, taught).Need.CaCO3, alone.Need.CaCO3, 0.2)
 }
 
-// Where tests do not teach enough yet the school beside answers, with a caution.
+// Where tests do not teach enough yet the method beside answers, with a caution.
 func TestWhereTooLittleWasLearnedTheSchoolBesideAnswers(t *testing.T) {
 	nothing := strings.ReplaceAll(taught, `"g_m2":220`, `"g_m2":0`)
 	a := need(t, nothing)

@@ -33,7 +33,7 @@ type RationStock struct {
 	Material
 }
 
-// RationBed is a dose request without its date, place, school and materials, or bare
+// RationBed is a dose request without its date, place, method and materials, or bare
 // figures, which are taken as they are.
 type RationBed struct {
 	ID string `json:"id"`

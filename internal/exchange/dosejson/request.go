@@ -188,7 +188,7 @@ type Fizz struct {
 	Soda    string `json:"soda"`
 }
 
-// School names the published rules to go by.
+// Method names the published rules to go by.
 type School struct {
 	Buffering string `json:"buffering,omitempty"`
 	Ash       string `json:"ash,omitempty"`
@@ -202,7 +202,7 @@ type School struct {
 	Learned *Learned `json:"learned,omitempty"`
 }
 
-// Learned is how stubborn a bed has shown itself beside a school.
+// Learned is how stubborn a bed has shown itself beside a method.
 type Learned struct {
 	Beside string   `json:"beside,omitempty"`
 	Factor *float64 `json:"factor,omitempty"`

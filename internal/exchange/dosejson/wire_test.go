@@ -37,7 +37,7 @@ func TestExampleOfTheContract(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "raise", a.Direction)
 	assert.InDelta(t, 321.5, a.Need.CaCO3, 1e-9)
-	// Two in three of reading (± 0.14) and school (a factor of 1.57) together.
+	// Two in three of reading (± 0.14) and method (a factor of 1.57) together.
 	assert.Equal(t, []float64{199.8, 494.3}, []float64{a.Need.Low, a.Need.High})
 	var ash *dosejson.Option
 	for i := range a.Options {

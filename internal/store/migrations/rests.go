@@ -17,8 +17,8 @@ type Execer interface {
 	ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error)
 }
 
-// secondHalves are open goes of plans made before rests waited that stand after their plan's test, or no longer than a test needs
-// before it: those that a late tick had carried past it. A plan without a test between its goes has it later than that.
+// secondHalves are open applications of plans made before rests waited that stand after their plan's test, or no longer than a test needs
+// before it: those that a late tick had carried past it. A plan without a test between its applications has it later than that.
 const secondHalves = ` FROM tasks t WHERE t.kind='go' AND t.state='open' AND t.turning_id IS NULL
 	AND EXISTS (SELECT 1 FROM plans p WHERE p.id=t.plan_id AND p.rests_apart=0)
 	AND EXISTS (SELECT 1 FROM tasks r WHERE r.plan_id=t.plan_id AND r.kind='retest' AND r.state IN ('open', 'skipped')

@@ -45,7 +45,7 @@ type BedSummary struct {
 	KChart *svg.Chart
 	// Seen is what was seen and not answered yet; SeenHref where more is noted.
 	Seen, SeenHref string
-	// Kept says what the last test of a go found, while it is news; nil else.
+	// Kept says what the last test of an application found, while it is news; nil else.
 	Kept *keptView
 }
 
@@ -305,7 +305,7 @@ func fromDose(w *dosing.Dose, today quantity.Day) next {
 	return nextOption(w, a.Options[0], today)
 }
 
-// openOnly are the tasks to do, without the goes that are held back.
+// openOnly are the tasks to do, without the applications that are held back.
 func openOnly(r bedstate.Record) (open []garden.Task) {
 	for _, t := range r.Tasks {
 		if _, held := r.Held[t.ID]; t.State == garden.Open && !held {

@@ -103,7 +103,7 @@ func noLine(all []garden.Reading, upTo quantity.Day) string {
 	return "No line yet"
 }
 
-// chartTitle says what happened last: what a test found of a go, else how the last reading stands to the one before.
+// chartTitle says what happened last: what a test found of an application, else how the last reading stands to the one before.
 func chartTitle(w *dosing.Dose, upTo quantity.Day) string {
 	var before, last *garden.Reading
 	for i := range w.Readings {
@@ -141,7 +141,7 @@ type keptView struct{ Headline, Says, Dose, Href string }
 // newsDays is how long what a test found is news.
 const newsDays quantity.Day = 60
 
-// keptNote says what the last test of a go found, and what it makes of the dose.
+// keptNote says what the last test of an application found, and what it makes of the dose.
 func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 	if w.Reading == nil || today-w.Reading.Date > newsDays {
 		return nil

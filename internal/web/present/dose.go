@@ -121,12 +121,12 @@ func WhyNot(row *dosing.ManyRow) string {
 	return "not offered here"
 }
 
-// ScoopFor is the measure of what a go of an option takes; nil where none was weighed.
+// ScoopFor is the measure of what an application of an option takes; nil where none was weighed.
 func ScoopFor(w *dosing.Dose, o dose.Option, g dose.Application) *text.Scoop {
 	return StockMeasure(w, o.Parts[g.Part].Batch)
 }
 
-// BatchOf is the batch that a go of an option takes from; nil where the usual kind stands in.
+// BatchOf is the batch that an application of an option takes from; nil where the usual kind stands in.
 func BatchOf(w *dosing.Dose, o dose.Option, g dose.Application) *int64 {
 	if b := ShelfOf(w, o.Parts[g.Part].Batch); b != nil {
 		return &b.ID

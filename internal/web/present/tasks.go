@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// MissedView is a go that missed its window: to be seen, and kept for the day on which it stands now.
+// MissedView is an application that missed its window: to be seen, and kept for the day on which it stands now.
 type MissedView struct {
 	ID, Version   int64
 	Says, To, Key string
@@ -136,7 +136,7 @@ func SurpriseRuns(w *dosing.Dose) []Run {
 	return nil
 }
 
-// MissedOn are the goes of a day's sheet that missed their windows.
+// MissedOn are the applications of a day's sheet that missed their windows.
 func MissedOn(sh schedule.Sheet) (out []MissedView) {
 	for _, t := range sh.Missed {
 		what := TaskWords(t, sh.Garden.Units(), garden.BatchIn(sh.Batches, t.BatchID))
@@ -238,7 +238,7 @@ func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
 	return "Test, then about " + text.List(waits)
 }
 
-// oneMaterial is what all goes among tasks are of, where it is one.
+// oneMaterial is what all applications among tasks are of, where it is one.
 func oneMaterial(w *dosing.Dose, tasks []garden.Task) (name string) {
 	for _, t := range tasks {
 		if t.Kind != garden.TaskApplication {

@@ -142,7 +142,7 @@ func TestBedsAsCSVAndByName(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, s.get("/find?q=").Code)
 }
 
-// A reading that was put right twice meanwhile: the last of them stands beside what was typed.
+// A reading that was put right twice in the meantime: the last of them stands beside what was typed.
 func TestAReadingPutRightInTwoWindowsShowsBoth(t *testing.T) {
 	s := newSite(t, true)
 	id := s.bed("Top lawn").Bed.ID
@@ -176,7 +176,7 @@ func TestAReadingPutRightInTwoWindowsShowsBoth(t *testing.T) {
 	assert.Equal(t, read.Date, s.record(id).Readings[0].Date)
 }
 
-// What another window saved meanwhile is shown beside what was typed; saved again, the typed goes in its place.
+// What another window saved in the meantime is shown beside what was typed; saved again, the typed goes in its place.
 func TestAConflictShowsBothVersions(t *testing.T) {
 	s := newSite(t, true)
 	id := s.bed("Top lawn").Bed.ID

@@ -16,7 +16,7 @@ func SeasonsHref(bed int64) string { return "/seasons?bed=" + strconv.FormatInt(
 // TaughtHref is the address of what a bed has taught.
 func TaughtHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/taught" }
 
-// PreparationHref is the address of turning a plot.
+// PreparationHref is the address of turning a bed.
 func PreparationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }
 
 // MaxPhoto is the most that a camera's picture may have when it is sent.

@@ -26,7 +26,7 @@ type Saving struct {
 }
 
 // Save answers a form that was posted: it goes on to the next page; or shows the form again with each
-// fault at its field, status 422; or with what another window saved meanwhile, status 409. Other
+// fault at its field, status 422; or with what another window saved in the meantime, status 409. Other
 // errors are returned.
 func (s *Site) Save(c *gin.Context, f *form.Form, x Saving) error {
 	if x.FieldOf == nil {

@@ -30,7 +30,7 @@ type Point struct {
 	Expected bool
 }
 
-// Arrow is a go at the foot of the chart.
+// Arrow is an application at the foot of the chart.
 type Arrow struct {
 	X    Px
 	Tip  Px

@@ -72,7 +72,7 @@ type tryLine struct {
 	Says, Rate               string
 	Cells                    []string
 	Leaves, K                string
-	// KeepTo is where the first go of the line is put in the year, with its fields; "" where that is done elsewhere.
+	// KeepTo is where the first application of the line is put in the year, with its fields; "" where that is done elsewhere.
 	KeepTo string
 	Keeps  []view.Option
 }
@@ -301,7 +301,7 @@ func (o *offer) goes(w *dosing.Dose, total quantity.Mass, day quantity.Day, ever
 	return out
 }
 
-// keep is how the first go of a line is put in the year: lime, ash and sulfur by the mix by hand, which judges it as any
+// keep is how the first application of a line is put in the year: lime, ash and sulfur by the mix by hand, which judges it as any
 // dose; a feed on its day to come, with its distances.
 func (l *tryLine) keep(w *dosing.Dose, o *offer, total quantity.Mass, day, today quantity.Day) {
 	amount := form.Figure(float64(total), w.Garden.Units().Weights(), 3)

@@ -9,7 +9,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// serves says which crop a go is for: what is sown next, or what stands for years; lime that
+// serves says which crop an application is for: what is sown next, or what stands for years; lime that
 // comes too late for it works for what follows.
 func serves(p *bedstate.State, l garden.Library, t garden.Task) string {
 	m, ok := material.Find(t.What)

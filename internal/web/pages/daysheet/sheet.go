@@ -202,7 +202,7 @@ func sheetHeadline(sh schedule.Sheet) string {
 	return day + ": " + text.Count(len(goes), "bed", "beds") + ", " + sumOf(sh, due)
 }
 
-// sumOf is what several goes take together: in scoops where it is all of one batch.
+// sumOf is what several applications take together: in scoops where it is all of one batch.
 func sumOf(sh schedule.Sheet, goes []garden.Task) string {
 	var total quantity.Mass
 	of := goes[0].BatchID
@@ -274,7 +274,7 @@ func taskOf(sh schedule.Sheet, t garden.Task) taskView {
 	return v
 }
 
-// amounts lay out how much of what a go takes, and how.
+// amounts lay out how much of what an application takes, and how.
 func (v *taskView) amounts(sh schedule.Sheet, t garden.Task, b garden.Bed) {
 	u := sh.Garden.Units()
 	v.Material = text.Material(t.What)

@@ -100,7 +100,7 @@ func (s *Handler) sky(ctx context.Context, sh schedule.Sheet) (*skyView, string)
 	return v, now
 }
 
-// weatherHeld are the goes that are due and that the weather of the day is against.
+// weatherHeld are the applications that are due and that the weather of the day is against.
 func weatherHeld(sh schedule.Sheet, skies calendar.Skies) (out []garden.Task) {
 	for i := range sh.Due {
 		t := sh.Due[i]

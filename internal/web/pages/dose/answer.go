@@ -71,7 +71,7 @@ type chosenView struct {
 	Lines []text.Line
 	// Cautions must be read before it goes on; Guards are good to know.
 	Cautions, Guards []text.Guarded
-	// Mind says what the goes and the chart come to.
+	// Mind says what the applications and the chart come to.
 	Mind    string
 	Chart   svg.Chart
 	Button  string
@@ -174,7 +174,7 @@ func miniScale(a dose.Answer) (lo, hi quantity.PH) {
 	return quantity.PH(int(lo*2)) / 2, quantity.PH(int(hi*2)+1) / 2
 }
 
-// leaveWords say why nothing is to be done: what is at work, the school, or that
+// leaveWords say why nothing is to be done: what is at work, the method, or that
 // it is too close to tell.
 func leaveWords(w *dosing.Dose) string {
 	a := w.Answer
@@ -348,7 +348,7 @@ func RetestLine(o dose.Option, today quantity.Day) GoView {
 // chartMonths is how far ahead a dose's chart looks at least.
 const chartMonths = 14
 
-// doseChart shows the past line and where the goes bring it, as they react.
+// doseChart shows the past line and where the applications bring it, as they react.
 func doseChart(w *dosing.Dose, o dose.Option, today quantity.Day) svg.Chart {
 	label := present.BandName(w.State)
 	s := svg.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: present.RaisersAndSulfur(w.Applications), Today: today,

@@ -132,7 +132,7 @@ func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *dosing.Dose, 
 	return &got, len(f.Faults) == 0, err
 }
 
-// sides are the schools beside each other for a dose that was worked by a form as it was
+// sides are the methods beside each other for a dose that was worked by a form as it was
 // typed.
 func (s *Handler) sides(c *gin.Context, w *dosing.Dose, worked bool, f form.Form) ([]dose.Comparison, error) {
 	if !worked {

@@ -16,17 +16,17 @@ import (
 // leadView is the answer as it is read first: how much of what, when, and what comes
 // after.
 type leadView struct {
-	// Big and Unit are the first go's amount, Of what it is of and when; Aside is the same
+	// Big and Unit are the first application's amount, Of what it is of and when; Aside is the same
 	// in other measures, with what is on hand of it.
 	Big, Unit, Of, Aside string
 	// Buy says that it is to be bought, and what becomes of ash that may not go on here; "" where it stands on the shelf.
 	Buy string
-	// Then are the goes that follow, what waits for a test, and what that should read and where
+	// Then are the applications that follow, what waits for a test, and what that should read and where
 	// it settles, in the order of their days.
 	Then string
 	// Kit is what to put on and the first day to sow.
 	Kit string
-	// Others is how many other ways there are; Today is set where the first go is today's.
+	// Others is how many other ways there are; Today is set where the first application is today's.
 	Others int
 	Today  bool
 }
@@ -39,7 +39,7 @@ func onDay(d, today quantity.Day, now bool) string {
 	return "on " + text.NearDay(d, today)
 }
 
-// inHand is a go's amount as it is taken up.
+// inHand is an application's amount as it is taken up.
 func inHand(w *dosing.Dose, o dose.Option, g dose.Application) text.Told {
 	return w.Garden.Units().InHand(g.Kind, g.Total, present.ScoopFor(w, o, g))
 }
@@ -85,7 +85,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	if len(goes) > 0 {
 		test = text.Capital(strings.Join(goes, "; ")) + ". " + test
 	}
-	// What the forecast promises may pass where the school has it settle, while what the bed has shown does not count yet: then
+	// What the forecast promises may pass where the method has it settle, while what the bed has shown does not count yet: then
 	// the promise alone is told, which the test will judge.
 	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && text.PH(o.PH.Median) != text.PH(o.AtRetest.Median) {
 		test += " It should settle at " + text.PH(o.PH.Median) + "."
@@ -184,22 +184,22 @@ func outdatedOf(w *dosing.Dose, today quantity.Day) *outdatedView {
 	return v
 }
 
-// sidesView are the schools beside each other.
+// sidesView are the methods beside each other.
 type sidesView struct {
 	Rows []sideRow
 	// Says is how far they disagree, on this bed.
 	Says string
 }
 
-// sideRow is one school of the strip.
+// sideRow is one method of the strip.
 type sideRow struct {
-	// Heads is what growers differ on, at the first school of it.
+	// Heads is what growers differ on, at the first method of it.
 	Heads, Name, Amount string
 	On                  bool
 	Strip               svg.Strip
 }
 
-// sidesOf lays the schools beside each other, in kilos of what is chosen; nil where there
+// sidesOf lays the methods beside each other, in kilos of what is chosen; nil where there
 // is nothing to differ on.
 func sidesOf(w *dosing.Dose, sides []dose.Comparison, chosen *dose.Option) *sidesView {
 	if len(sides) < 2 {

@@ -80,7 +80,7 @@ func months(f form.Form, field func(int) string, usual func(int) float64, whole 
 	return out, fault
 }
 
-// Place shows the form of the place: where it lies, its soil, units and school.
+// Place shows the form of the place: where it lies, its soil, units and method.
 func (s *Handler) Place(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {

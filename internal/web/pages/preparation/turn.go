@@ -266,7 +266,7 @@ func (v *turnView) brings(s bedprep.Step, d preparation.Draft, u text.Units, lab
 		Rate: v.Form.Resolve(form.Row{Name: rate, Called: label + ", " + in, Mode: form.Decimal})}
 }
 
-// PlanTurning plans the steps of turning a plot by the chosen way.
+// PlanTurning plans the steps of turning a bed by the chosen way.
 func (s *Handler) PlanTurning(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -27,7 +27,7 @@ type seasonsView struct {
 	Bed, Aside, Holds string
 	// Lacks is set where the bed was never read.
 	Lacks, ReadingHref, RecordHref, TaughtHref, TryHref string
-	// Wide is the drawing for the desk, Slim that for the phone.
+	// Wide is the drawing for the dose, Slim that for the phone.
 	Wide, Slim *svg.OutlookChart
 	Lesson     *svg.Lesson
 	Taught     string

@@ -59,7 +59,7 @@ func (s *Handler) ShareOut(c *gin.Context) error {
 	return s.showShare(c, http.StatusOK, handOf(c.Request.URL.Query(), s.Units(c)))
 }
 
-// showShare shares out and shows it; a large garden's is found by a job meanwhile.
+// showShare shares out and shows it; a large garden's is found by a job in the meantime.
 func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	today, ctx := s.Clock.Today(), c.Request.Context()
 	quick, beds, err := s.App(c).Dosing.Quick(ctx, h.choice, today)
