@@ -52,7 +52,7 @@ func bufferingSides(r Request, a *Answer) (out []Comparison) {
 		}
 		r.Methods.Buffering = o.Method
 		s := begin(&r)
-		if s.chooseSchool() != nil {
+		if s.chooseMethod() != nil {
 			continue
 		}
 		var x Answer
@@ -98,7 +98,7 @@ func actSides(r Request, a *Answer) (out []Comparison) {
 		for _, id := range q.IDs {
 			q.Choose(&r.Methods, id)
 			s := begin(&r)
-			if s.chooseSchool() != nil {
+			if s.chooseMethod() != nil {
 				continue
 			}
 			var x Answer

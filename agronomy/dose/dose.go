@@ -49,7 +49,7 @@ func (s *sum) work(a *Answer) error {
 		s.answerPotassium(a)
 		return nil
 	}
-	if err := s.chooseSchool(); err != nil {
+	if err := s.chooseMethod(); err != nil {
 		return err
 	}
 	s.need(a)
@@ -134,8 +134,8 @@ func (s *sum) aim() {
 	}
 }
 
-// chooseSchool applies the lime method.
-func (s *sum) chooseSchool() error {
+// chooseMethod applies the lime method.
+func (s *sum) chooseMethod() error {
 	r := s.r
 	buffer, err := soil.Buffer(r.Methods.Buffering, s.Ground, s.Reading, s.target)
 	if err != nil {

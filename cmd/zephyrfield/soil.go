@@ -34,7 +34,7 @@ func takeSoil(ctx context.Context, k layout.Service, cfg site.Config, every time
 		today := cfg.Clock.Today()
 		skies, err := cfg.Weather.Days(ctx, instrument.Spot{}, today-back, today, today)
 		if err == nil {
-			_, _, err = k.TakeSoil(ctx, garden.Actor{Who: "station", At: cfg.Clock.Now(), Today: today},
+			_, _, err = k.ImportSoil(ctx, garden.Actor{Who: "station", At: cfg.Clock.Now(), Today: today},
 				soiltemps.SoilOf(skies, cfg.Weather.Name(), today))
 		}
 		if err != nil && ctx.Err() == nil {

@@ -224,7 +224,7 @@ func (h *harm) tick(a garden.Actor) {
 func (h *harm) file(p *plotted, x garden.Application, a garden.Actor) {
 	before := h.entries()
 	x.Date = h.day
-	h.may(h.App.Schedule.Take(gardentest.Ctx, a, []schedule.Incoming{{Line: 2, Bed: p.Name, Is: x}}))
+	h.may(h.App.Schedule.ImportLog(gardentest.Ctx, a, []schedule.Incoming{{Line: 2, Bed: p.Name, Is: x}}))
 	for _, e := range h.entries()[len(before):] {
 		h.facts[e.ID] = true
 	}

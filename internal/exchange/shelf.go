@@ -180,8 +180,8 @@ func yes(on bool) string {
 	return ""
 }
 
-// WriteShelf writes what stands on the shelf as CSV, one batch a line.
-func WriteShelf(w io.Writer, shelf []garden.Stock) error {
+// WriteInventory writes what stands on the shelf as CSV, one batch a line.
+func WriteInventory(w io.Writer, shelf []garden.Stock) error {
 	head := make([]string, len(shelfColumns))
 	for i, c := range shelfColumns {
 		head[i] = c.name
@@ -200,17 +200,17 @@ func WriteShelf(w io.Writer, shelf []garden.Stock) error {
 	return csv.NewWriter(w).WriteAll(rows)
 }
 
-// ShelfLine is a line of a shelf that came in.
-type ShelfLine struct {
+// InventoryLine is a line of a shelf that came in.
+type InventoryLine struct {
 	// Line is its number in the file, Name what it is called.
 	Line  int
 	Name  string
 	cells map[string]string
 }
 
-// ReadShelf reads a shelf as WriteShelf writes it; columns may stand in any order, those
+// ReadInventory reads a shelf as WriteShelf writes it; columns may stand in any order, those
 // that are not there are not touched. Errors are garden.Faults at "file", one sentence.
-func ReadShelf(name string, data []byte) ([]ShelfLine, error) {
+func ReadInventory(name string, data []byte) ([]InventoryLine, error) {
 	cells, err := ReadCells(name, data)
 	if err != nil {
 		return nil, err
@@ -228,12 +228,12 @@ func ReadShelf(name string, data []byte) ([]ShelfLine, error) {
 	if !has["name"] || !has["kind"] {
 		return nil, fileFault("the columns name and kind are needed")
 	}
-	var out []ShelfLine
+	var out []InventoryLine
 	for i, row := range cells[1:] {
 		if blank(row) {
 			continue
 		}
-		l := ShelfLine{Line: i + 2, cells: map[string]string{}}
+		l := InventoryLine{Line: i + 2, cells: map[string]string{}}
 		for j, v := range row {
 			l.cells[columns[j].name] = strings.TrimSpace(v)
 		}
@@ -249,7 +249,7 @@ func ReadShelf(name string, data []byte) ([]ShelfLine, error) {
 
 // Onto puts what the line says over a batch, of the columns that the file has; an empty
 // cell says that it is not known.
-func (l ShelfLine) Onto(s *garden.Stock) error {
+func (l InventoryLine) Onto(s *garden.Stock) error {
 	for i := range shelfColumns {
 		c := &shelfColumns[i]
 		v, ok := l.cells[c.name]

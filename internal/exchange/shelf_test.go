@@ -28,8 +28,8 @@ func TestAShelfComesInAsItWentOut(t *testing.T) {
 			Price: ptrTo(0.35), Bag: ptrTo(quantity.Mass(25000)), Crushed: false}},
 	}
 	var out bytes.Buffer
-	require.NoError(t, exchange.WriteShelf(&out, shelf))
-	lines, err := exchange.ReadShelf("shelf.csv", out.Bytes())
+	require.NoError(t, exchange.WriteInventory(&out, shelf))
+	lines, err := exchange.ReadInventory("shelf.csv", out.Bytes())
 	require.NoError(t, err)
 	require.Len(t, lines, 2)
 	for i, l := range lines {
@@ -38,7 +38,7 @@ func TestAShelfComesInAsItWentOut(t *testing.T) {
 		assert.Equal(t, shelf[i], got, "an empty cell says that nothing is known")
 	}
 	// Columns that are not there are left as they are.
-	few, err := exchange.ReadShelf("few.csv", []byte("kind;name;price_kg\ncalcitic-lime;Lime;0,40\n"))
+	few, err := exchange.ReadInventory("few.csv", []byte("kind;name;price_kg\ncalcitic-lime;Lime;0,40\n"))
 	require.NoError(t, err)
 	was := shelf[1]
 	require.NoError(t, few[0].Onto(&was))
@@ -56,7 +56,7 @@ func TestAShelfThatCannotBeIsRefusedByItsLine(t *testing.T) {
 		"name,left_kg\nX,3\n":                        "name and kind are needed",
 		"name,kind,burnt\nX,leaf-ash,the 3rd of May": "line 2, burnt",
 	} {
-		_, err := exchange.ReadShelf("shelf.csv", []byte(text))
+		_, err := exchange.ReadInventory("shelf.csv", []byte(text))
 		var f garden.Faults
 		require.True(t, errors.As(err, &f), text)
 		assert.True(t, strings.Contains(f["file"], says), "%s: %s", text, f["file"])

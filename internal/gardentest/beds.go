@@ -64,7 +64,7 @@ func (g *Garden) Warmed(off quantity.Temperature, days int) {
 		d := g.Actor.Today - quantity.Day(n)
 		all = append(all, garden.SoilDay{Day: d, Soil: climate.At(d) + off, Source: "station"})
 	}
-	n, _, err := g.App.Layout.TakeSoil(Ctx, g.Actor, all)
+	n, _, err := g.App.Layout.ImportSoil(Ctx, g.Actor, all)
 	require.NoError(g.T, err)
 	require.Equal(g.T, days, n)
 }

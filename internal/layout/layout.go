@@ -227,10 +227,10 @@ func takeMarks(tx garden.Tx, marks []garden.Mark) error {
 	return nil
 }
 
-// TakePlan takes the shapes of a plan: beds of a name that is known are
+// ImportPlan takes the shapes of a plan: beds of a name that is known are
 // reshaped, the others are added with usual soil; so are paths and walls. All
 // or nothing.
-func (k Service) TakePlan(ctx context.Context, a garden.Actor, plan []garden.Bed, marks []garden.Mark) (garden.Receipt, error) {
+func (k Service) ImportPlan(ctx context.Context, a garden.Actor, plan []garden.Bed, marks []garden.Mark) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.All[garden.Bed](tx)
 		if err != nil {

@@ -29,10 +29,10 @@ func (k Service) Soil(ctx context.Context) (s Soil, err error) {
 	return s, err
 }
 
-// TakeSoil takes soil temperatures: a day that is there already is put right, one that says the same
+// ImportSoil takes soil temperatures: a day that is there already is put right, one that says the same
 // is left. What a gardener measured is not gone over by a source. Where nothing is new,
 // nothing is changed, and n is 0.
-func (k Service) TakeSoil(ctx context.Context, a garden.Actor, days []garden.SoilDay) (n int, r garden.Receipt, err error) {
+func (k Service) ImportSoil(ctx context.Context, a garden.Actor, days []garden.SoilDay) (n int, r garden.Receipt, err error) {
 	for _, d := range days {
 		if err := garden.CheckSoilDay(d, a.Today).OrNil(); err != nil {
 			return 0, r, err

@@ -50,21 +50,21 @@ func TestSoilTemperaturesAreTakenOnce(t *testing.T) {
 	for i := range same {
 		same[i].Meta = garden.Meta{}
 	}
-	n, _, err := y.App.Layout.TakeSoil(gardentest.Ctx, y.Actor, same)
+	n, _, err := y.App.Layout.ImportSoil(gardentest.Ctx, y.Actor, same)
 	require.NoError(t, err)
 	assert.Zero(t, n, "a station tells the same days again and again")
 	// What the gardener measured stays, whatever the station says after.
-	_, _, err = y.App.Layout.TakeSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today, Soil: 3}})
+	_, _, err = y.App.Layout.ImportSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today, Soil: 3}})
 	require.NoError(t, err)
-	n, _, err = y.App.Layout.TakeSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today, Soil: 9, Source: "station"}})
+	n, _, err = y.App.Layout.ImportSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today, Soil: 9, Source: "station"}})
 	require.NoError(t, err)
 	assert.Zero(t, n)
-	_, _, err = y.App.Layout.TakeSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today + 1, Soil: 3}})
+	_, _, err = y.App.Layout.ImportSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today + 1, Soil: 3}})
 	gardentest.FaultAt(t, err, "day", "still to come")
-	_, _, err = y.App.Layout.TakeSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today, Soil: 61}})
+	_, _, err = y.App.Layout.ImportSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today, Soil: 61}})
 	gardentest.FaultAt(t, err, "soil_c", "60")
 	// A day that is told twice in a table holds by its last line.
-	n, _, err = y.App.Layout.TakeSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today - 9, Soil: 3},
+	n, _, err = y.App.Layout.ImportSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today - 9, Soil: 3},
 		{Day: gardentest.Today - 9, Soil: 4}})
 	require.NoError(t, err)
 	assert.Equal(t, 1, n)

@@ -23,9 +23,9 @@ type LabLine struct {
 	closes int64
 }
 
-// TakeLab takes a lab's file in: all of its lines or none, as one change.
+// ImportLab takes a lab's file in: all of its lines or none, as one change.
 // progress is told after each line; it may be nil.
-func (k Service) TakeLab(ctx context.Context, a garden.Actor, name string, lines []LabLine, progress func(done int)) (garden.Receipt,
+func (k Service) ImportLab(ctx context.Context, a garden.Actor, name string, lines []LabLine, progress func(done int)) (garden.Receipt,
 	error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		rounds, read := map[int64]bool{}, map[int64]garden.Reading{}

@@ -207,7 +207,7 @@ func (tick Tick) PutOn(tx Tx, a garden.Actor) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if err := mayGo(&rec, g, t, ap, a); err != nil {
+	if err := mayApply(&rec, g, t, ap, a); err != nil {
 		return "", err
 	}
 	if err := doubt(tx, g, t, s, ap, a); err != nil {
@@ -297,9 +297,9 @@ func mayLeave(s garden.Batch, ap garden.Application) error {
 	return nil
 }
 
-// mayGo says what stands against an application's going on: nothing known, or faults at
+// mayApply says what stands against an application's going on: nothing known, or faults at
 // their fields.
-func mayGo(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Application, a garden.Actor) error {
+func mayApply(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Application, a garden.Actor) error {
 	today := a.Today
 	if on, ok := rec.Held[t.ID]; ok {
 		return garden.Faults{"amount": "the reading that this rests on was struck out on " + text.DayYear(on) + "; plan the dose anew"}

@@ -267,9 +267,9 @@ type Incoming struct {
 	Is   garden.Application
 }
 
-// Take takes a table of what went on in, all of it or nothing: faults stand at "file". What
+// ImportLog takes a table of what went on in, all of it or nothing: faults stand at "file". What
 // stands in the log already is passed over.
-func (k Service) Take(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
+func (k Service) ImportLog(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
 	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
 		beds, err := garden.All[garden.Bed](tx)
 		if err != nil {

@@ -166,11 +166,11 @@ func TestALabsFileThatNamesBedsClosesTheirRound(t *testing.T) {
 		require.NoError(t, err)
 	}
 	early := *y.Reading("2026-11-10", soil.Lab, 6)
-	_, err := y.App.Readings.TakeLab(gardentest.Ctx, y.Actor, "old.csv", []readings.LabLine{{Line: 2, Reading: early}}, nil)
+	_, err := y.App.Readings.ImportLab(gardentest.Ctx, y.Actor, "old.csv", []readings.LabLine{{Line: 2, Reading: early}}, nil)
 	require.NoError(t, err)
 	w, _ = y.App.Rounds.Walk(gardentest.Ctx, w.Round.ID)
 	assert.Equal(t, garden.SampleTaken, w.Samples[0].State, "an older reading is not of this sample")
-	_, err = y.App.Readings.TakeLab(gardentest.Ctx, y.Actor, "new.csv", []readings.LabLine{{Line: 2, Reading: *y.Reading("2026-11-24",
+	_, err = y.App.Readings.ImportLab(gardentest.Ctx, y.Actor, "new.csv", []readings.LabLine{{Line: 2, Reading: *y.Reading("2026-11-24",
 		soil.Lab,
 		5.9)}}, nil)
 	require.NoError(t, err)

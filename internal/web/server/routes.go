@@ -208,8 +208,8 @@ var pages = []page{
 		get("/shed", shed.New, (*shed.Handler).Shed),
 		post("/shed/mix", shed.New, (*shed.Handler).MixBins),
 		get("/shed/:id/label", shed.New, (*shed.Handler).BinLabel),
-		get("/export/shelf.csv", shed.New, (*shed.Handler).ExportShelf),
-		post("/shed/csv", shed.New, (*shed.Handler).TakeShelf),
+		get("/export/shelf.csv", shed.New, (*shed.Handler).ExportInventory),
+		post("/shed/csv", shed.New, (*shed.Handler).ImportInventory),
 	}},
 	{share.Templates, []route{
 		get("/shed/share", share.New, (*share.Handler).ShareOut),
@@ -242,11 +242,11 @@ var pages = []page{
 	}},
 	{preparation.Templates, []route{
 		post("/tasks/:id/done", preparation.New, (*preparation.Handler).StepDone),
-		post("/turnings/:id/drop", preparation.New, (*preparation.Handler).DropTurning),
+		post("/turnings/:id/drop", preparation.New, (*preparation.Handler).DropPreparation),
 		post("/turnings/:id/keep", preparation.New, (*preparation.Handler).KeepWay),
 		post("/turnings/:id/steps", preparation.New, (*preparation.Handler).AddStep),
-		get("/beds/:id/turn", preparation.New, (*preparation.Handler).TurnBed),
-		post("/beds/:id/turn", preparation.New, (*preparation.Handler).PlanTurning),
+		get("/beds/:id/turn", preparation.New, (*preparation.Handler).PrepareBed),
+		post("/beds/:id/turn", preparation.New, (*preparation.Handler).PlanPreparation),
 	}},
 	{seasons.Templates, []route{
 		get("/seasons", seasons.New, (*seasons.Handler).Seasons),
@@ -277,9 +277,9 @@ var pages = []page{
 		post("/log/:id/remove", log.New, (*log.Handler).RemoveFromLog),
 	}},
 	{observations.Templates, []route{
-		get("/beds/:id/seen", observations.New, (*observations.Handler).Seen),
-		post("/beds/:id/seen", observations.New, (*observations.Handler).NoteSeen),
-		post("/sights/:id/forget", observations.New, (*observations.Handler).ForgetSeen),
+		get("/beds/:id/seen", observations.New, (*observations.Handler).Observations),
+		post("/beds/:id/seen", observations.New, (*observations.Handler).NoteObservation),
+		post("/sights/:id/forget", observations.New, (*observations.Handler).ForgetObservation),
 		get("/sights/:id/photo", observations.New, (*observations.Handler).Photo),
 	}},
 	{crops.Templates, []route{

@@ -67,7 +67,7 @@ type RefusedView struct {
 type chosenView struct {
 	Name  string
 	Key   string
-	Goes  []GoView
+	Goes  []ApplicationView
 	Lines []text.Line
 	// Cautions must be read before it goes on; Guards are good to know.
 	Cautions, Guards []text.Guarded
@@ -82,8 +82,8 @@ type chosenView struct {
 	Ask string
 }
 
-// GoView is one application of a dose: its day, its mass, and what it waits for.
-type GoView struct {
+// ApplicationView is one application of a dose: its day, its mass, and what it waits for.
+type ApplicationView struct {
 	When, Amount, Measure, Rate, Then, Note, Exact string
 	Retest                                         bool
 }
@@ -289,7 +289,7 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	tested := false
 	for _, g := range o.Applications {
 		u := w.Garden.Units()
-		x := GoView{When: text.NearDay(g.Date, today), Amount: u.Mass(g.Total), Exact: u.MassExact(g.Total), Rate: u.Rate(g.Rate),
+		x := ApplicationView{When: text.NearDay(g.Date, today), Amount: u.Mass(g.Total), Exact: u.MassExact(g.Total), Rate: u.Rate(g.Rate),
 			Measure: u.Measure(g.Kind, g.Total, present.ScoopFor(w, o, g)), Retest: g.RetestFirst}
 		if g.PHAfter > 0 {
 			x.Then = "pH " + text.PH(g.PHAfter)
@@ -314,7 +314,7 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	}
 	v.Button = "Put " + text.List(days) + " in the year"
 	if amount := present.RestAmount(w, &o); amount != "" {
-		v.Goes = append(v.Goes, GoView{When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})
+		v.Goes = append(v.Goes, ApplicationView{When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})
 	}
 	if w.AshUntold(o) {
 		v.Ask = present.AskAsh(w)
@@ -337,8 +337,8 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 }
 
 // RetestLine stands among the goes where its day falls.
-func RetestLine(o dose.Option, today quantity.Day) GoView {
-	g := GoView{When: text.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
+func RetestLine(o dose.Option, today quantity.Day) ApplicationView {
+	g := ApplicationView{When: text.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
 	if o.AtRetest.Median > 0 {
 		g.Then = "about " + text.PH(o.AtRetest.Median)
 	}

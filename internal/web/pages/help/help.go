@@ -24,7 +24,7 @@ type helpView struct {
 	view.Page
 	House, Field []text.Term
 	Rule         svg.Rule
-	Schools      []helpSchool
+	Schools      []helpQuestion
 	Cores        []helpCores
 	Feels        []view.Choice
 	Jar          svg.Jar
@@ -35,7 +35,7 @@ type helpView struct {
 	Keys         []helpKey
 }
 
-type helpSchool struct {
+type helpQuestion struct {
 	Question string
 	Ways     []helpWay
 }
@@ -76,7 +76,7 @@ func (s *Handler) Help(c *gin.Context) error {
 		"A ruler of pH: a peg at 5.6, the crop’s band as a bracket, the target as a ring.")
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
-		x := helpSchool{Question: text.Question(q.Name)}
+		x := helpQuestion{Question: text.Question(q.Name)}
 		for n, id := range q.Habits {
 			x.Ways = append(x.Ways, helpWay{text.Capital(text.Name(id)), text.Why(id), n == 0})
 		}

@@ -363,7 +363,7 @@ func (s *Handler) TakeLab(c *gin.Context) error {
 	act := s.Actor(c)
 	// The page may be left; the file is taken in all the same.
 	err = s.Jobs.Start(c.Request.Context(), labJob(id), len(lines), func(ctx context.Context, tell func(int)) (int64, error) {
-		r, err := s.Base().Readings.TakeLab(ctx, act, name, lines, tell)
+		r, err := s.Base().Readings.ImportLab(ctx, act, name, lines, tell)
 		if err == nil {
 			err = s.Labs.DropLabFile(ctx, id)
 		}

@@ -43,7 +43,7 @@ func (s *Handler) TakeLog(c *gin.Context) error {
 	}
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App(c).Schedule.Take(c.Request.Context(), s.Actor(c), lines); err == nil {
+		if r, err = s.App(c).Schedule.ImportLog(c.Request.Context(), s.Actor(c), lines); err == nil {
 			s.Done(c, "/log", r)
 			return nil
 		}

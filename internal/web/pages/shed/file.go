@@ -13,15 +13,15 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// ExportShelf sends the shelf as a table.
-func (s *Handler) ExportShelf(c *gin.Context) error {
+// ExportInventory sends the shelf as a table.
+func (s *Handler) ExportInventory(c *gin.Context) error {
 	var b bytes.Buffer
 	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {
 		all, err := garden.Shelf(r)
 		if err != nil {
 			return err
 		}
-		return exchange.WriteShelf(&b, all)
+		return exchange.WriteInventory(&b, all)
 	})
 	if err != nil {
 		return err
@@ -31,13 +31,13 @@ func (s *Handler) ExportShelf(c *gin.Context) error {
 	return nil
 }
 
-// TakeShelf takes a table of the shelf in, from a file or as it was pasted.
-func (s *Handler) TakeShelf(c *gin.Context) error {
+// ImportInventory takes a table of the shelf in, from a file or as it was pasted.
+func (s *Handler) ImportInventory(c *gin.Context) error {
 	f := form.Posted(c)
 	lines, err := shelfLines(c, f)
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App(c).Inventory.Take(c.Request.Context(), s.Actor(c), lines); err == nil {
+		if r, err = s.App(c).Inventory.Import(c.Request.Context(), s.Actor(c), lines); err == nil {
 			s.Done(c, "/shed", r)
 			return nil
 		}
@@ -55,7 +55,7 @@ func shelfLines(c *gin.Context, f form.Form) (out []inventory.Incoming, err erro
 	if err != nil {
 		return nil, err
 	}
-	lines, err := exchange.ReadShelf(name, data)
+	lines, err := exchange.ReadInventory(name, data)
 	for _, l := range lines {
 		out = append(out, inventory.Incoming{Line: l.Line, Name: l.Name, Onto: l.Onto})
 	}

@@ -50,7 +50,7 @@ type yearCell struct {
 	Now   bool
 	Crops []yearCrop
 	// Goes are what went on and what is planned of lime, ash and sulfur.
-	Goes []yearGo
+	Goes []yearApplication
 	// Sour is set in the year of potatoes.
 	Sour bool
 }
@@ -60,7 +60,7 @@ type yearCrop struct {
 	Again      bool
 }
 
-type yearGo struct {
+type yearApplication struct {
 	Says, Href string
 	Planned    bool
 }
@@ -146,12 +146,13 @@ func yearsCell(y bedstate.Years, b bedstate.BedYears, n int, today quantity.Day)
 	u := y.Garden.Units()
 	for _, a := range b.Applications {
 		if present.MovesPH(a.What) && a.Date >= from && a.Date <= to {
-			cell.Goes = append(cell.Goes, yearGo{Says: text.Day(a.Date) + ": " + u.Amount(a.Total, measure(a.BatchID)) + " " + text.Brief(a.What)})
+			cell.Goes = append(cell.Goes, yearApplication{Says: text.Day(a.Date) + ": " + u.Amount(a.Total,
+				measure(a.BatchID)) + " " + text.Brief(a.What)})
 		}
 	}
 	for _, t := range b.Tasks {
 		if t.Kind == garden.TaskApplication && present.MovesPH(t.What) && t.Due >= from && t.Due <= to {
-			cell.Goes = append(cell.Goes, yearGo{Planned: true, Href: site.MoveHref(t.ID),
+			cell.Goes = append(cell.Goes, yearApplication{Planned: true, Href: site.MoveHref(t.ID),
 				Says: text.Day(t.Due) + ": " + u.Amount(t.Total, measure(t.BatchID)) + " " + text.Brief(t.What)})
 		}
 	}

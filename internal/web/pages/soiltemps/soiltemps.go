@@ -116,7 +116,7 @@ func (s *Handler) NoteWarmth(c *gin.Context) error {
 
 // tookWarmth keeps soil temperatures, and says so; where all were there, too.
 func (s *Handler) tookWarmth(c *gin.Context, f form.Form, days []garden.SoilDay) error {
-	n, r, err := s.App(c).Layout.TakeSoil(c.Request.Context(), s.Actor(c), days)
+	n, r, err := s.App(c).Layout.ImportSoil(c.Request.Context(), s.Actor(c), days)
 	if f.Add(err) {
 		return s.showWarmth(c, http.StatusUnprocessableEntity, f)
 	}

@@ -20,7 +20,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-type turningView struct {
+type preparationView struct {
 	view.Page
 	ID, Version int64
 	BedID       int64
@@ -59,14 +59,14 @@ type lookView struct {
 	Signs    []view.Choice
 }
 
-// turnTyped is what was typed on the page: at which task, 0 for a form of the turning.
-type turnTyped struct {
+// typedStep is what was typed on the page: at which task, 0 for a form of the turning.
+type typedStep struct {
 	Task int64
 	form.Form
 }
 
-// showTurning shows the turning over of a bed that is in the year.
-func (s *Handler) showTurning(c *gin.Context, status int, bed int64, typed turnTyped) error {
+// showPreparation shows the turning over of a bed that is in the year.
+func (s *Handler) showPreparation(c *gin.Context, status int, bed int64, typed typedStep) error {
 	today := s.Clock.Today()
 	g, rec, err := s.App(c).Preparation.Bed(c.Request.Context(), bed, today)
 	if err != nil {
@@ -77,7 +77,7 @@ func (s *Handler) showTurning(c *gin.Context, status int, bed int64, typed turnT
 		return nil
 	}
 	x := &rec.Preparations[0]
-	v := turningView{ID: x.ID, Version: x.Version, BedID: bed, Bed: rec.Bed.Name, Href: site.BedHref(bed), Form: form.NoForm()}
+	v := preparationView{ID: x.ID, Version: x.Version, BedID: bed, Bed: rec.Bed.Name, Href: site.BedHref(bed), Form: form.NoForm()}
 	if typed.Task == 0 {
 		v.Form = typed.Form
 	}
@@ -106,7 +106,7 @@ func turningTitle(rec *bedstate.Record, x *bedstate.Preparation, steps []doneVie
 }
 
 // steps lays the steps out as they stand.
-func (v *turningView) steps(rec *bedstate.Record, x *bedstate.Preparation, u text.Units, today quantity.Day, typed turnTyped) {
+func (v *preparationView) steps(rec *bedstate.Record, x *bedstate.Preparation, u text.Units, today quantity.Day, typed typedStep) {
 	stands := map[int64]garden.Task{}
 	for _, t := range rec.Tasks {
 		stands[t.ID] = t
@@ -151,7 +151,7 @@ func (v *turningView) steps(rec *bedstate.Record, x *bedstate.Preparation, u tex
 	}
 }
 
-func (v *turningView) stepOf(rec *bedstate.Record, t garden.Task, u text.Units, today quantity.Day) doneView {
+func (v *preparationView) stepOf(rec *bedstate.Record, t garden.Task, u text.Units, today quantity.Day) doneView {
 	d := doneView{ID: t.ID, Version: t.Version, Name: text.StepName(t.Step, t.Says), How: u.StepHow(t.Step), State: t.State,
 		Key: form.NewKey(), When: text.Weekday(t.Due), Go: t.Kind == garden.TaskApplication, Test: t.Kind == garden.TaskRetest,
 		Asks: t.Step == bedprep.Check, Button: "Done"}
@@ -214,7 +214,7 @@ func (s *Handler) StepDone(c *gin.Context) error {
 	switch {
 	case f.Add(err) || len(f.Faults) > 0:
 		if errBed == nil {
-			return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{id, f})
+			return s.showPreparation(c, http.StatusUnprocessableEntity, bed, typedStep{id, f})
 		}
 		f.Sentences()
 		return sheetpage.New(s.Site).ShowSheet(c, http.StatusUnprocessableEntity, id, f)
@@ -229,8 +229,8 @@ func (s *Handler) StepDone(c *gin.Context) error {
 	return nil
 }
 
-// DropTurning takes a turning out of the plan.
-func (s *Handler) DropTurning(c *gin.Context) error {
+// DropPreparation takes a turning out of the plan.
+func (s *Handler) DropPreparation(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
 		return err
@@ -261,7 +261,7 @@ func (s *Handler) KeepWay(c *gin.Context) error {
 	f := form.Posted(c)
 	bed, r, err := s.App(c).Preparation.KeepAs(c.Request.Context(), s.Actor(c), id, f.Value("name"))
 	if bed != 0 && f.Add(err) {
-		return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{Form: f})
+		return s.showPreparation(c, http.StatusUnprocessableEntity, bed, typedStep{Form: f})
 	}
 	if err != nil {
 		return err
@@ -286,7 +286,7 @@ func (s *Handler) AddStep(c *gin.Context) error {
 	}
 	bed, r, err := s.App(c).Preparation.Add(c.Request.Context(), s.Actor(c), e)
 	if bed != 0 && f.Add(err) {
-		return s.showTurning(c, http.StatusUnprocessableEntity, bed, turnTyped{Form: f})
+		return s.showPreparation(c, http.StatusUnprocessableEntity, bed, typedStep{Form: f})
 	}
 	if err != nil {
 		return err

@@ -21,7 +21,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-type turnView struct {
+type planView struct {
 	view.Page
 	ID        int64
 	Bed, Href string
@@ -53,8 +53,8 @@ type stepView struct {
 	Out, Fixed                     bool
 }
 
-// TurnBed shows the turning over of a bed that is open, else lets one be planned.
-func (s *Handler) TurnBed(c *gin.Context) error {
+// PrepareBed shows the turning over of a bed that is open, else lets one be planned.
+func (s *Handler) PrepareBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
 		return err
@@ -64,9 +64,9 @@ func (s *Handler) TurnBed(c *gin.Context) error {
 		return err
 	}
 	if len(rec.Preparations) > 0 {
-		return s.showTurning(c, http.StatusOK, id, turnTyped{Form: form.NoForm()})
+		return s.showPreparation(c, http.StatusOK, id, typedStep{Form: form.NoForm()})
 	}
-	return s.showTurn(c, http.StatusOK, id, form.Asked(c))
+	return s.showPlan(c, http.StatusOK, id, form.Asked(c))
 }
 
 // fixed are the steps that have no tick: what goes in is chosen, the rest stands.
@@ -99,8 +99,8 @@ func choiceOf(f *form.Form, u text.Units, with []string) (c preparation.Choice) 
 	return c
 }
 
-// showTurn shows what turning a bed over comes to, as it is chosen in the form.
-func (s *Handler) showTurn(c *gin.Context, status int, id int64, f form.Form) error {
+// showPlan shows what turning a bed over comes to, as it is chosen in the form.
+func (s *Handler) showPlan(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
 	u := s.Units(c)
 	with := c.QueryArray("step")
@@ -116,7 +116,7 @@ func (s *Handler) showTurn(c *gin.Context, status int, id int64, f form.Form) er
 	if err != nil && !f.Add(err) {
 		return err
 	}
-	v := turnView{ID: id, Bed: d.Rec.Bed.Name, Href: site.BedHref(id), Form: f}
+	v := planView{ID: id, Bed: d.Rec.Bed.Name, Href: site.BedHref(id), Form: f}
 	v.draft(d, u, today)
 	title := "Turn " + d.Rec.Bed.Name + " over"
 	if d.For.ID != 0 {
@@ -136,7 +136,7 @@ func (s *Handler) showTurn(c *gin.Context, status int, id int64, f form.Form) er
 }
 
 // draft lays out a turning that is thought of.
-func (v *turnView) draft(d preparation.Draft, u text.Units, today quantity.Day) {
+func (v *planView) draft(d preparation.Draft, u text.Units, today quantity.Day) {
 	for _, t := range bedprep.Templates {
 		v.Choices = append(v.Choices, view.Choice{Value: string(t.ID), Text: text.Template(t.ID), Why: u.TemplateSays(t.ID)})
 	}
@@ -173,7 +173,7 @@ func (v *turnView) draft(d preparation.Draft, u text.Units, today quantity.Day) 
 }
 
 // answer says whether the planting can be on its day.
-func (v *turnView) answer(d preparation.Draft, today quantity.Day) {
+func (v *planView) answer(d preparation.Draft, today quantity.Day) {
 	if len(d.Placed) == 0 {
 		return
 	}
@@ -235,7 +235,7 @@ func keeps(s bedprep.Step) string {
 }
 
 // gives lays out what the organic matter and the meal are, with what is kept of the form.
-func (v *turnView) gives(d preparation.Draft, u text.Units) {
+func (v *planView) gives(d preparation.Draft, u text.Units) {
 	for _, s := range d.Steps {
 		switch s.ID {
 		case bedprep.Organic:
@@ -247,7 +247,7 @@ func (v *turnView) gives(d preparation.Draft, u text.Units) {
 }
 
 // brings asks what a step brings of a list of materials.
-func (v *turnView) brings(s bedprep.Step, d preparation.Draft, u text.Units, label string, kinds []material.Kind) *bringsView {
+func (v *planView) brings(s bedprep.Step, d preparation.Draft, u text.Units, label string, kinds []material.Kind) *bringsView {
 	field, rate := string(s.ID), string(s.ID)+"_rate"
 	if slices.Contains(d.Out, s.ID) || s.Material == "" {
 		v.Form.Values[field] = ""
@@ -266,8 +266,8 @@ func (v *turnView) brings(s bedprep.Step, d preparation.Draft, u text.Units, lab
 		Rate: v.Form.Resolve(form.Row{Name: rate, Called: label + ", " + in, Mode: form.Decimal})}
 }
 
-// PlanTurning plans the steps of turning a bed by the chosen way.
-func (s *Handler) PlanTurning(c *gin.Context) error {
+// PlanPreparation plans the steps of turning a bed by the chosen way.
+func (s *Handler) PlanPreparation(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
 		return err
@@ -275,11 +275,11 @@ func (s *Handler) PlanTurning(c *gin.Context) error {
 	f := form.Posted(c)
 	choice := choiceOf(&f, s.Units(c), c.PostFormArray("step"))
 	if len(f.Faults) > 0 {
-		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
+		return s.showPlan(c, http.StatusUnprocessableEntity, id, f)
 	}
 	r, err := s.App(c).Preparation.Plan(c.Request.Context(), s.Actor(c), id, choice)
 	if f.Add(err) {
-		return s.showTurn(c, http.StatusUnprocessableEntity, id, f)
+		return s.showPlan(c, http.StatusUnprocessableEntity, id, f)
 	}
 	if err != nil {
 		return err

@@ -30,18 +30,18 @@ type seenView struct {
 var seenTable = form.Table{{Name: "photo", Label: "Photograph", Mode: form.File, Accept: form.Pictures, Camera: true},
 	{Name: "note", Label: "A word", MaxLength: 300}, {Name: "day", Label: "Seen on", Mode: form.Date}}
 
-// Seen shows what was seen in a bed, and the form of one more.
-func (s *Handler) Seen(c *gin.Context) error {
+// Observations shows what was seen in a bed, and the form of one more.
+func (s *Handler) Observations(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
 		return err
 	}
 	f := form.NoForm()
 	f.Values["day"] = s.Clock.Today().String()
-	return s.showSeen(c, http.StatusOK, id, f)
+	return s.showObservations(c, http.StatusOK, id, f)
 }
 
-func (s *Handler) showSeen(c *gin.Context, status int, id int64, f form.Form) error {
+func (s *Handler) showObservations(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
 	bed, err := s.App(c).BedState.Named(c.Request.Context(), id)
 	if err != nil {
@@ -69,8 +69,8 @@ func (s *Handler) showSeen(c *gin.Context, status int, id int64, f form.Form) er
 	return nil
 }
 
-// NoteSeen records what was seen, with its picture.
-func (s *Handler) NoteSeen(c *gin.Context) error {
+// NoteObservation records what was seen, with its picture.
+func (s *Handler) NoteObservation(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
 		return err
@@ -85,11 +85,11 @@ func (s *Handler) NoteSeen(c *gin.Context) error {
 		f.Faults["photo"] = why
 	}
 	if len(f.Faults) > 0 {
-		return s.showSeen(c, http.StatusUnprocessableEntity, id, f)
+		return s.showObservations(c, http.StatusUnprocessableEntity, id, f)
 	}
 	r, err := s.App(c).Observation.Note(c.Request.Context(), s.Actor(c), x, photo)
 	if f.Add(err) {
-		return s.showSeen(c, http.StatusUnprocessableEntity, id, f)
+		return s.showObservations(c, http.StatusUnprocessableEntity, id, f)
 	}
 	if err != nil {
 		return err
@@ -115,8 +115,8 @@ func photoOf(c *gin.Context) (raw []byte, why string) {
 	return raw, ""
 }
 
-// ForgetSeen takes back what was seen.
-func (s *Handler) ForgetSeen(c *gin.Context) error {
+// ForgetObservation takes back what was seen.
+func (s *Handler) ForgetObservation(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
 		return err

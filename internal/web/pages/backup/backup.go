@@ -207,7 +207,7 @@ func (s *Handler) ImportPlan(c *gin.Context) error {
 		if err != nil {
 			return err
 		}
-		r, err = s.App(c).Layout.TakePlan(c.Request.Context(), s.Actor(c), plan, marks)
+		r, err = s.App(c).Layout.ImportPlan(c.Request.Context(), s.Actor(c), plan, marks)
 		return err
 	}()
 	if f.Add(err) {
