@@ -90,8 +90,8 @@ func writeSoil(w io.Writer) {
 	}
 	table(w, "Texture | Clay, % | Density, kg/m³ | CEC, cmol₊/kg | Lime, cool | Lime, warm | Sulfur | Leaching", rows)
 
-	section(w, "Climates", "`agronomy/soil/climate.go`. Soil at 10 cm in the middle of each month, °C, in the northern half; six months later "+
-		"in the southern.")
+	section(w, "Climates", "`agronomy/soil/climate.go`. Soil at 10 cm in the middle of each month, °C, in the northern half; six months "+
+		"later in the southern.")
 	rows = nil
 	for _, x := range soil.Climates {
 		rows = append(rows, []string{x.ID, figures(x.Normal[:]...)})
