@@ -95,20 +95,20 @@ type expectedOn struct {
 
 // On reads the garden on any day: before today as it was last measured then,
 // after it as the outlook, which must be comparable, expects it.
-func (k Service) On(ctx context.Context, today, day quantity.Day, o Outlook) (v View, err error) {
+func (svc Service) On(ctx context.Context, today, day quantity.Day, o Outlook) (v View, err error) {
 	if day <= today {
-		return k.view(ctx, today, day)
+		return svc.view(ctx, today, day)
 	}
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		v, err = garden.Cached(r, views, expectedOn{today, day, o}, func() (View, error) { return k.expected(r, today, day, o) })
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
+		v, err = garden.Cached(r, views, expectedOn{today, day, o}, func() (View, error) { return svc.expected(r, today, day, o) })
 		return err
 	})
 	return v, err
 }
 
 // expected is the view of a day to come, each plot where the outlook expects it.
-func (k Service) expected(r Reader, today, day quantity.Day, o Outlook) (View, error) {
-	v, err := k.ViewIn(r, today, day)
+func (svc Service) expected(r Reader, today, day quantity.Day, o Outlook) (View, error) {
+	v, err := svc.ViewIn(r, today, day)
 	if err != nil {
 		return v, err
 	}

@@ -98,8 +98,8 @@ func (v View) Bed(bed int64) (State, bool) {
 }
 
 // Names lists the beds that are on the plan on a day, in their order.
-func (k Service) Names(ctx context.Context, day quantity.Day) (g garden.Garden, beds []garden.Bed, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Names(ctx context.Context, day quantity.Day) (g garden.Garden, beds []garden.Bed, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if g, err = r.Garden(); err != nil {
 			return err
 		}
@@ -121,25 +121,25 @@ func standingOn(r Reader, day quantity.Day) (beds []garden.Bed, err error) {
 }
 
 // View reads the garden as it stands today.
-func (k Service) View(ctx context.Context, today quantity.Day) (v View, err error) {
-	return k.view(ctx, today, today)
+func (svc Service) View(ctx context.Context, today quantity.Day) (v View, err error) {
+	return svc.view(ctx, today, today)
 }
 
 // ViewOn reads the garden as it stood last on a day, its tasks as they stand
 // today.
-func (k Service) ViewOn(ctx context.Context, today, day quantity.Day) (View, error) {
-	return k.view(ctx, today, day)
+func (svc Service) ViewOn(ctx context.Context, today, day quantity.Day) (View, error) {
+	return svc.view(ctx, today, day)
 }
 
-func (k Service) view(ctx context.Context, today, day quantity.Day) (v View, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { v, err = k.ViewIn(r, today, day); return err })
+func (svc Service) view(ctx context.Context, today, day quantity.Day) (v View, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { v, err = svc.ViewIn(r, today, day); return err })
 	return v, err
 }
 
 // ViewIn reads the view within a reading of the store. It is shared by all who ask: its
 // beds and tasks are left as they are.
-func (k Service) ViewIn(r Reader, today, day quantity.Day) (View, error) {
-	return garden.Cached(r, views, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, k.ViewIn) })
+func (svc Service) ViewIn(r Reader, today, day quantity.Day) (View, error) {
+	return garden.Cached(r, views, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, svc.ViewIn) })
 }
 
 // readView reads the view of a day. The tasks stand as today's view, which other
@@ -325,8 +325,8 @@ func (rec *Record) Coming(g garden.Garden, batches map[int64]garden.Batch, today
 }
 
 // Named reads one bed, without what was read and done on it.
-func (k Service) Named(ctx context.Context, id int64) (b garden.Bed, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Named(ctx context.Context, id int64) (b garden.Bed, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		b, err = garden.Get[garden.Bed](r, id)
 		return err
 	})
@@ -334,8 +334,8 @@ func (k Service) Named(ctx context.Context, id int64) (b garden.Bed, err error) 
 }
 
 // Bed reads one bed's record.
-func (k Service) Bed(ctx context.Context, id int64, today quantity.Day) (rec Record, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { rec, err = ReadBed(r, id, today, today); return err })
+func (svc Service) Bed(ctx context.Context, id int64, today quantity.Day) (rec Record, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { rec, err = ReadBed(r, id, today, today); return err })
 	return rec, err
 }
 

@@ -29,9 +29,9 @@ type BedYears struct {
 }
 
 // Years reads the crops of all beds from a day on, as they stand today.
-func (k Service) Years(ctx context.Context, today, since quantity.Day) (y Years, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		v, err := k.ViewIn(r, today, today)
+func (svc Service) Years(ctx context.Context, today, since quantity.Day) (y Years, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
+		v, err := svc.ViewIn(r, today, today)
 		if err != nil {
 			return err
 		}

@@ -56,8 +56,8 @@ type Dose struct {
 var ErrNoReading = errors.New("this bed has no reading yet")
 
 // Dose works out a bed's dose. Faults name the field of the form.
-func (k Service) Dose(ctx context.Context, bed int64, c Choice, today quantity.Day) (w Dose, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Dose(ctx context.Context, bed int64, c Choice, today quantity.Day) (w Dose, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		w, err = garden.Cached(r, doses, keyOf(bed, c, today), func() (Dose, error) { return worked(r, bed, c, today) })
 		return err
 	})
@@ -117,8 +117,8 @@ type sidesKey doseKey
 
 // CompareMethods are the methods beside each other for a dose that was worked; none where the bed is
 // stopped.
-func (k Service) CompareMethods(ctx context.Context, w *Dose, c Choice, today quantity.Day) (sides []dose.Comparison, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) CompareMethods(ctx context.Context, w *Dose, c Choice, today quantity.Day) (sides []dose.Comparison, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		sides, err = garden.Cached(r, doses, sidesKey(keyOf(w.Bed.ID, c, today)), func() ([]dose.Comparison,
 			error) {
 			return dose.CompareMethods(w.Request)
@@ -291,11 +291,11 @@ var ErrNoOption = errors.New("that option is not offered for this bed now")
 
 // Preview works out what a reading would mean before it is kept: as if it were the
 // bed's last.
-func (k Service) Preview(ctx context.Context, r garden.Reading, today quantity.Day) (w Dose, err error) {
+func (svc Service) Preview(ctx context.Context, r garden.Reading, today quantity.Day) (w Dose, err error) {
 	if err := garden.CheckReading(r, today); err != nil {
 		return w, err
 	}
-	err = garden.Ask(ctx, k.Store, func(tx Reader) error {
+	err = garden.Ask(ctx, svc.Store, func(tx Reader) error {
 		if w.Garden, err = tx.Garden(); err != nil {
 			return err
 		}
@@ -388,9 +388,9 @@ const askAshFirst = "say first what ash it is, where it was burnt and what went 
 // Plan puts an option's goes and its retest in the year as tasks. Goes of
 // an earlier dose that were not put on yet give way. encode writes the request
 // for the record.
-func (k Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice, use string,
+func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice, use string,
 	encode func(*Dose) (garden.JSON, error)) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		w, err := worked(tx, bed, c, a.Today)
 		if err != nil {
 			return "", err
@@ -414,8 +414,8 @@ func (k Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice, 
 }
 
 // Coming is a worked dose's bed with what is at work in it and what is planned.
-func (k Service) Coming(ctx context.Context, w *Dose, today quantity.Day) (c bedstate.Coming, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Coming(ctx context.Context, w *Dose, today quantity.Day) (c bedstate.Coming, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		batches, err := bedstate.BatchesByID(r)
 		c = w.Record.Coming(w.Garden, batches, today)
 		return err

@@ -63,8 +63,8 @@ func (t ManyTotal) Short() quantity.Mass {
 // Many works out the doses of several beds by the garden's own methods and each bed's last
 // reading: of each bed's first option, or of what with names. Without beds it chooses those
 // that are offered something and have nothing in the year.
-func (k Service) Many(ctx context.Context, beds []int64, with string, today quantity.Day) (m Many, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { m, err = many(r, beds, with, today); return err })
+func (svc Service) Many(ctx context.Context, beds []int64, with string, today quantity.Day) (m Many, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { m, err = many(r, beds, with, today); return err })
 	return m, err
 }
 
@@ -198,9 +198,9 @@ func (m *Many) add() {
 
 // PlanMany puts the doses of several beds in the year, in place of what was planned for
 // them: one change, undone by one.
-func (k Service) PlanMany(ctx context.Context, a garden.Actor, beds []int64, with string,
+func (svc Service) PlanMany(ctx context.Context, a garden.Actor, beds []int64, with string,
 	encode func(*Dose) (garden.JSON, error)) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		if len(beds) == 0 {
 			return "", garden.Faults{"beds": "choose a bed first"}
 		}

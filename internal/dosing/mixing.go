@@ -57,8 +57,8 @@ func (w *Dose) MostOf(i int) quantity.Mass {
 }
 
 // Mix works out amounts that were chosen by hand.
-func (k Service) Mix(ctx context.Context, bed int64, c Choice, taken []Taken, today quantity.Day) (m Mixed, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { m, err = mixed(r, bed, c, taken, today); return err })
+func (svc Service) Mix(ctx context.Context, bed int64, c Choice, taken []Taken, today quantity.Day) (m Mixed, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { m, err = mixed(r, bed, c, taken, today); return err })
 	return m, err
 }
 
@@ -79,9 +79,9 @@ func mixed(r Reader, bed int64, c Choice, taken []Taken, today quantity.Day) (m 
 }
 
 // PlanMix puts amounts that were chosen by hand in the year.
-func (k Service) PlanMix(ctx context.Context, a garden.Actor, bed int64, c Choice, taken []Taken,
+func (svc Service) PlanMix(ctx context.Context, a garden.Actor, bed int64, c Choice, taken []Taken,
 	encode func(*Dose) (garden.JSON, error)) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		m, err := mixed(tx, bed, c, taken, a.Today)
 		switch {
 		case err != nil:

@@ -104,8 +104,8 @@ func (c ShareChoice) key(today quantity.Day) shareKey { return shareKey{today, f
 
 // Share shares out what is on hand. tell is told how many beds were looked at; nil for
 // nobody. Faults name an amount by hand that cannot be.
-func (k Service) Share(ctx context.Context, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Share(ctx context.Context, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		s, err = garden.Cached(r, sharings, c.key(today), func() (Sharing, error) { return shared(r, c, today, tell) })
 		return err
 	})
@@ -117,8 +117,8 @@ const quickBeds = 120
 
 // Quick tells whether a sharing out is there, or found while a page is waited for, and over
 // how many beds it goes.
-func (k Service) Quick(ctx context.Context, c ShareChoice, today quantity.Day) (quick bool, beds int, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Quick(ctx context.Context, c ShareChoice, today quantity.Day) (quick bool, beds int, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if _, ok, err := garden.Peeked[Sharing](r, sharings, c.key(today)); err != nil || ok {
 			quick = true
 			return err
@@ -365,9 +365,9 @@ func (b *SharedBed) settle(given []quantity.Rate) {
 
 // PlanShare puts all that is shared out in the year, each bed's share in place of what was
 // planned for it: one change, undone by one. encode writes each request for the record.
-func (k Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice, encode func(*Dose) (garden.JSON, error)) (garden.Receipt,
+func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice, encode func(*Dose) (garden.JSON, error)) (garden.Receipt,
 	error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		s, err := shared(tx, c, a.Today, nil)
 		if err != nil {
 			return "", err

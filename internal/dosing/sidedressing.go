@@ -39,8 +39,8 @@ func (s *SideDressing) Stock() *garden.Stock {
 }
 
 // SideDress says how much ash may go round the plants of a bed today.
-func (k Service) SideDress(ctx context.Context, bed int64, c SideDressingChoice, today quantity.Day) (s SideDressing, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { s, err = siding(r, bed, c, today); return err })
+func (svc Service) SideDress(ctx context.Context, bed int64, c SideDressingChoice, today quantity.Day) (s SideDressing, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { s, err = siding(r, bed, c, today); return err })
 	return s, err
 }
 
@@ -91,8 +91,8 @@ func (s *SideDressing) stands() (first *crop.Crop, with []crop.Crop) {
 }
 
 // PlanSideDressing puts it round the plants: it stands in the log, in what the bed got, and leaves the bin.
-func (k Service) PlanSideDressing(ctx context.Context, a garden.Actor, bed int64, c SideDressingChoice) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) PlanSideDressing(ctx context.Context, a garden.Actor, bed int64, c SideDressingChoice) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		s, err := siding(tx, bed, c, a.Today)
 		if err != nil {
 			return "", err

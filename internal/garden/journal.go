@@ -67,14 +67,14 @@ func Folded(lines []Line) (out []Line) {
 func (l Line) ticks() bool { return l.changes() == "cores" && l.Undoes == nil }
 
 // Journal reads lines, newest first, from before one on; 0 from the newest.
-func (k Service) Journal(ctx context.Context, before int64, limit int) (ls []Line, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { ls, err = r.Journal(before, limit); return err })
+func (svc Service) Journal(ctx context.Context, before int64, limit int) (ls []Line, err error) {
+	err = svc.Store.Read(ctx, func(r Reader) error { ls, err = r.Journal(before, limit); return err })
 	return ls, err
 }
 
 // JournalOf reads the last lines that touch a bed, newest first.
-func (k Service) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error {
+func (svc Service) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line, err error) {
+	err = svc.Store.Read(ctx, func(r Reader) error {
 		ls, err = r.JournalOf(bed, limit)
 		return err
 	})
@@ -82,27 +82,29 @@ func (k Service) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line
 }
 
 // Undo takes a change back; those of more, which are older, go with it.
-func (k Service) Undo(ctx context.Context, a Actor, journal int64, more ...int64) (Receipt, error) {
-	return k.Store.Undo(ctx, a.Change(), journal, more...)
+func (svc Service) Undo(ctx context.Context, a Actor, journal int64, more ...int64) (Receipt, error) {
+	return svc.Store.Undo(ctx, a.Change(), journal, more...)
 }
 
 // IsEmpty tells whether the garden holds no records yet.
-func (k Service) IsEmpty(ctx context.Context) (empty bool, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { empty, err = r.Empty(); return err })
+func (svc Service) IsEmpty(ctx context.Context) (empty bool, err error) {
+	err = svc.Store.Read(ctx, func(r Reader) error { empty, err = r.Empty(); return err })
 	return empty, err
 }
 
 // Whole hands out the whole garden in one steady view, to be written out.
-func (k Service) Whole(ctx context.Context, f func(Reader) error) error { return k.Store.Read(ctx, f) }
+func (svc Service) Whole(ctx context.Context, f func(Reader) error) error {
+	return svc.Store.Read(ctx, f)
+}
 
 // BringIn brings an archive into a garden that holds no records: one change, and
 // one undo.
-func (k Service) BringIn(ctx context.Context, a Actor, rows func(put func(Record) error) error) (Receipt, error) {
-	return k.Store.Restore(ctx, a.Change(), rows)
+func (svc Service) BringIn(ctx context.Context, a Actor, rows func(put func(Record) error) error) (Receipt, error) {
+	return svc.Store.Restore(ctx, a.Change(), rows)
 }
 
 // Entry reads a line of the journal.
-func (k Service) Entry(ctx context.Context, id int64) (e Entry, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { e, err = Get[Entry](r, id); return err })
+func (svc Service) Entry(ctx context.Context, id int64) (e Entry, err error) {
+	err = svc.Store.Read(ctx, func(r Reader) error { e, err = Get[Entry](r, id); return err })
 	return e, err
 }

@@ -82,8 +82,8 @@ func (l Library) All() []crop.Crop {
 }
 
 // Crops reads the garden's library.
-func (k Service) Crops(ctx context.Context) (g Garden, l Library, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error {
+func (svc Service) Crops(ctx context.Context) (g Garden, l Library, err error) {
+	err = svc.Store.Read(ctx, func(r Reader) error {
 		if g, err = r.Garden(); err != nil {
 			return err
 		}

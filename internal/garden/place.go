@@ -214,7 +214,7 @@ func CheckPlace(g Garden) error {
 }
 
 // Place reads the garden itself.
-func (k Service) Place(ctx context.Context) (g Garden, err error) {
-	err = k.Store.Read(ctx, func(r Reader) error { g, err = r.Garden(); return err })
+func (svc Service) Place(ctx context.Context) (g Garden, err error) {
+	err = svc.Store.Read(ctx, func(r Reader) error { g, err = r.Garden(); return err })
 	return g, err
 }

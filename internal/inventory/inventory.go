@@ -92,8 +92,8 @@ func (s *Shed) Ash() (ash, barred quantity.Mass, bins int) {
 }
 
 // View is the shed on a day.
-func (k Service) View(ctx context.Context, today quantity.Day) (s Shed, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) View(ctx context.Context, today quantity.Day) (s Shed, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if s.Garden, err = r.Garden(); err != nil {
 			return err
 		}
@@ -316,8 +316,8 @@ func (s *Shed) saved(tasks []garden.Task) {
 }
 
 // Batch is one of the shelf.
-func (k Service) Batch(ctx context.Context, id int64) (b garden.Batch, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Batch(ctx context.Context, id int64) (b garden.Batch, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		b, err = garden.Get[garden.Batch](r, id)
 		return err
 	})
@@ -325,8 +325,8 @@ func (k Service) Batch(ctx context.Context, id int64) (b garden.Batch, err error
 }
 
 // Moves is what is left of a batch, and what came and went, oldest first.
-func (k Service) Moves(ctx context.Context, id int64) (left *quantity.Mass, moves []garden.Movement, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Moves(ctx context.Context, id int64) (left *quantity.Mass, moves []garden.Movement, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if moves, err = garden.Where[garden.Movement](r, "batch_id", id); err != nil {
 			return err
 		}

@@ -12,12 +12,12 @@ import (
 )
 
 // Set puts a batch on the shelf, or changes the one whose ID it carries.
-func (k Service) Set(ctx context.Context, a garden.Actor, b garden.Batch) (garden.Receipt, error) {
+func (svc Service) Set(ctx context.Context, a garden.Actor, b garden.Batch) (garden.Receipt, error) {
 	b.Name = strings.TrimSpace(b.Name)
 	if err := told(b, a.Today); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		if b.ID == 0 {
 			return "Put " + text.Lower(b.Name) + " on the shelf", tx.Insert(&b)
 		}
@@ -47,7 +47,7 @@ func told(b garden.Batch, today quantity.Day) error {
 }
 
 // Move notes what came to a batch, left it, or what it weighs now.
-func (k Service) Move(ctx context.Context, a garden.Actor, m garden.Movement) (garden.Receipt, error) {
+func (svc Service) Move(ctx context.Context, a garden.Actor, m garden.Movement) (garden.Receipt, error) {
 	f := garden.Faults{}
 	switch {
 	case m.Date > a.Today:
@@ -65,7 +65,7 @@ func (k Service) Move(ctx context.Context, a garden.Actor, m garden.Movement) (g
 	if len(f) > 0 {
 		return garden.Receipt{}, f
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Batch](tx, m.BatchID)
 		if err != nil {
 			return "", err
@@ -102,8 +102,8 @@ func enough(tx garden.Reader, batch int64, amount quantity.Mass, u text.Units) e
 
 // Drop takes a batch off the shelf: what was never used goes for good, the rest stays
 // in the records from which its applications came. What goes are planned from stays.
-func (k Service) Drop(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Drop(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Batch](tx, id)
 		if err != nil {
 			return "", err
@@ -142,11 +142,11 @@ type Part struct {
 }
 
 // Mix tips batches of ash together: a batch of its own, that is what its parts are.
-func (k Service) Mix(ctx context.Context, a garden.Actor, name string, parts []Part) (garden.Receipt, error) {
+func (svc Service) Mix(ctx context.Context, a garden.Actor, name string, parts []Part) (garden.Receipt, error) {
 	if len(parts) < 2 {
 		return garden.Receipt{}, garden.Faults{"mix": "choose two bins or more to tip together"}
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.Shelf(tx)
 		if err != nil {
 			return "", err

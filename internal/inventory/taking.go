@@ -23,8 +23,8 @@ type Incoming struct {
 // Import takes a table of the shelf in: what stands there by the same name is changed, what
 // does not is put there, and other weights are weighings. All of it, or nothing: faults
 // stand at "file".
-func (k Service) Import(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Import(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.Shelf(tx)
 		if err != nil {
 			return "", err

@@ -9,13 +9,13 @@ import (
 )
 
 // AddBed adds a bed with its crop.
-func (k Service) AddBed(ctx context.Context, a garden.Actor, b garden.Bed, crp string, sown quantity.Day) (garden.Bed, garden.Receipt,
+func (svc Service) AddBed(ctx context.Context, a garden.Actor, b garden.Bed, crp string, sown quantity.Day) (garden.Bed, garden.Receipt,
 	error) {
 	b.Name = strings.TrimSpace(b.Name)
 	if err := garden.CheckBed(b, crp, sown); err != nil {
 		return b, garden.Receipt{}, err
 	}
-	r, err := garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	r, err := garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		if _, err := garden.KnownCrop(tx, crp); err != nil {
 			return "", err
 		}

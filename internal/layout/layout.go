@@ -16,12 +16,12 @@ import (
 
 // SetPlace changes the garden's place and habits. g carries the version that
 // was read.
-func (k Service) SetPlace(ctx context.Context, a garden.Actor, g garden.Garden) (garden.Receipt, error) {
+func (svc Service) SetPlace(ctx context.Context, a garden.Actor, g garden.Garden) (garden.Receipt, error) {
 	g.Name = strings.TrimSpace(g.Name)
 	if err := garden.CheckPlace(g); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		was, err := tx.Garden()
 		if err != nil {
 			return "", err
@@ -33,9 +33,9 @@ func (k Service) SetPlace(ctx context.Context, a garden.Actor, g garden.Garden) 
 
 // SetDays says on which days the gardener works: days of the week, Sunday is 0, none for all,
 // and stretches without work.
-func (k Service) SetDays(ctx context.Context, a garden.Actor, version int64, week garden.Figures,
+func (svc Service) SetDays(ctx context.Context, a garden.Actor, version int64, week garden.Figures,
 	away garden.Stretches) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		g, err := tx.Garden()
 		if err != nil {
 			return "", err
@@ -51,12 +51,12 @@ func (k Service) SetDays(ctx context.Context, a garden.Actor, version int64, wee
 }
 
 // EditBed changes a bed; b carries the version that was read.
-func (k Service) EditBed(ctx context.Context, a garden.Actor, b garden.Bed) (garden.Receipt, error) {
+func (svc Service) EditBed(ctx context.Context, a garden.Actor, b garden.Bed) (garden.Receipt, error) {
 	b.Name = strings.TrimSpace(b.Name)
 	if err := garden.CheckGround(b).OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		was, err := garden.Get[garden.Bed](tx, b.ID)
 		if err != nil {
 			return "", err
@@ -69,8 +69,8 @@ func (k Service) EditBed(ctx context.Context, a garden.Actor, b garden.Bed) (gar
 
 // Retire takes a bed off the plan; its history stays, and what is still to do
 // on it goes.
-func (k Service) Retire(ctx context.Context, a garden.Actor, bed, version int64) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Retire(ctx context.Context, a garden.Actor, bed, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Bed](tx, bed)
 		if err != nil {
 			return "", err
@@ -112,8 +112,8 @@ func retire(tx Tx, a garden.Actor, b *garden.Bed) error {
 }
 
 // Teach says from which day on a bed's retests teach; no day: all of them do.
-func (k Service) Teach(ctx context.Context, a garden.Actor, bed, version int64, from quantity.Day) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Teach(ctx context.Context, a garden.Actor, bed, version int64, from quantity.Day) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Bed](tx, bed)
 		if err != nil {
 			return "", err
@@ -131,8 +131,8 @@ func (k Service) Teach(ctx context.Context, a garden.Actor, bed, version int64, 
 
 // AddPlanting puts a crop on a bed from a day on: together with what stands
 // there, or after it has been cleared for it.
-func (k Service) AddPlanting(ctx context.Context, a garden.Actor, p garden.Planting, together bool) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return plant(tx, p, together) })
+func (svc Service) AddPlanting(ctx context.Context, a garden.Actor, p garden.Planting, together bool) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return plant(tx, p, together) })
 }
 
 func plant(tx Tx, p garden.Planting, together bool) (string, error) {
@@ -172,9 +172,9 @@ func plant(tx Tx, p garden.Planting, together bool) (string, error) {
 }
 
 // Clear notes when a crop was, or will be, off the bed; no day takes that back.
-func (k Service) Clear(ctx context.Context, a garden.Actor, planting, version int64, on quantity.Day) (garden.Receipt, int64, error) {
+func (svc Service) Clear(ctx context.Context, a garden.Actor, planting, version int64, on quantity.Day) (garden.Receipt, int64, error) {
 	var bed int64
-	r, err := garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	r, err := garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		p, err := garden.Get[garden.Planting](tx, planting)
 		if err != nil {
 			return "", err
@@ -230,8 +230,8 @@ func takeMarks(tx garden.Tx, marks []garden.Mark) error {
 // ImportPlan takes the shapes of a plan: beds of a name that is known are
 // reshaped, the others are added with usual soil; so are paths and walls. All
 // or nothing.
-func (k Service) ImportPlan(ctx context.Context, a garden.Actor, plan []garden.Bed, marks []garden.Mark) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) ImportPlan(ctx context.Context, a garden.Actor, plan []garden.Bed, marks []garden.Mark) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.All[garden.Bed](tx)
 		if err != nil {
 			return "", err

@@ -10,7 +10,7 @@ import (
 
 // SetCrop adds a crop, or changes one: Code names the crop that is changed, ""
 // a new one; Version is 0 for a row of the book that was not changed before.
-func (k Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop) (garden.Receipt, error) {
+func (svc Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop) (garden.Receipt, error) {
 	c.Name = strings.TrimSpace(c.Name)
 	fresh := c.Code == ""
 	if fresh {
@@ -19,7 +19,7 @@ func (k Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop) 
 	if err := garden.CheckCrop(c).OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		l, err := garden.LibraryOf(tx)
 		if err != nil {
 			return "", err
@@ -45,8 +45,8 @@ func (k Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop) 
 
 // DropCrop takes a crop of the gardener's own out, or puts a row of the book
 // back as it was. A crop that grows or grew somewhere stays.
-func (k Service) DropCrop(ctx context.Context, a garden.Actor, code string, version int64) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) DropCrop(ctx context.Context, a garden.Actor, code string, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		l, err := garden.LibraryOf(tx)
 		if err != nil {
 			return "", err

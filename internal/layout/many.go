@@ -22,7 +22,7 @@ const path = 0.5
 
 // Like adds beds like another, in a row across it with paths between, each where nothing
 // lies yet, with its crops to come; names are counted on.
-func (k Service) Like(ctx context.Context, a garden.Actor, bed int64, n int, between float64) (last garden.Bed, r garden.Receipt,
+func (svc Service) Like(ctx context.Context, a garden.Actor, bed int64, n int, between float64) (last garden.Bed, r garden.Receipt,
 	err error) {
 	f := garden.Faults{}
 	if !garden.LimitCopies.Holds(float64(n)) {
@@ -34,7 +34,7 @@ func (k Service) Like(ctx context.Context, a garden.Actor, bed int64, n int, bet
 	if err := f.OrNil(); err != nil {
 		return last, r, err
 	}
-	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		was, err := garden.Get[garden.Bed](tx, bed)
 		if err != nil {
 			return "", err
@@ -118,8 +118,8 @@ type New struct {
 
 // AddTable adds the beds of a table: all of them, or none. Those of which nobody said where
 // they lie are laid out in a row, each part of the garden below what is there.
-func (k Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.All[garden.Bed](tx)
 		if err != nil {
 			return "", err
@@ -246,7 +246,7 @@ type Change struct {
 func (c *Change) zero() bool { return *c == Change{Sown: c.Sown} }
 
 // ChangeMany changes beds at once: all of them, or none.
-func (k Service) ChangeMany(ctx context.Context, a garden.Actor, beds []int64, c Change) (garden.Receipt, error) {
+func (svc Service) ChangeMany(ctx context.Context, a garden.Actor, beds []int64, c Change) (garden.Receipt, error) {
 	switch {
 	case len(beds) == 0:
 		return garden.Receipt{}, garden.Faults{"beds": "choose the beds first"}
@@ -255,7 +255,7 @@ func (k Service) ChangeMany(ctx context.Context, a garden.Actor, beds []int64, c
 	case c.zero():
 		return garden.Receipt{}, garden.Faults{"beds": "say what they should be given"}
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		for _, id := range beds {
 			b, err := garden.Get[garden.Bed](tx, id)
 			if err != nil {

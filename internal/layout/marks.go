@@ -9,12 +9,12 @@ import (
 )
 
 // SetMark adds a mark, or changes the one whose ID it carries.
-func (k Service) SetMark(ctx context.Context, a garden.Actor, m garden.Mark) (garden.Receipt, error) {
+func (svc Service) SetMark(ctx context.Context, a garden.Actor, m garden.Mark) (garden.Receipt, error) {
 	m.Name = strings.TrimSpace(m.Name)
 	if err := garden.CheckMark(m).OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		if m.ID == 0 {
 			return "Drew " + m.Called(), tx.Insert(&m)
 		}
@@ -23,8 +23,8 @@ func (k Service) SetMark(ctx context.Context, a garden.Actor, m garden.Mark) (ga
 }
 
 // DropMark takes a mark off the plan.
-func (k Service) DropMark(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) DropMark(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.All[garden.Mark](tx)
 		if err != nil {
 			return "", err

@@ -17,8 +17,8 @@ type Soil struct {
 }
 
 // Soil reads it.
-func (k Service) Soil(ctx context.Context) (s Soil, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Soil(ctx context.Context) (s Soil, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if s.Garden, err = r.Garden(); err != nil {
 			return err
 		}
@@ -32,17 +32,17 @@ func (k Service) Soil(ctx context.Context) (s Soil, err error) {
 // ImportSoil takes soil temperatures: a day that is there already is put right, one that says the same
 // is left. What a gardener measured is not gone over by a source. Where nothing is new,
 // nothing is changed, and n is 0.
-func (k Service) ImportSoil(ctx context.Context, a garden.Actor, days []garden.SoilDay) (n int, r garden.Receipt, err error) {
+func (svc Service) ImportSoil(ctx context.Context, a garden.Actor, days []garden.SoilDay) (n int, r garden.Receipt, err error) {
 	for _, d := range days {
 		if err := garden.CheckSoilDay(d, a.Today).OrNil(); err != nil {
 			return 0, r, err
 		}
 	}
-	fresh, err := k.fresh(ctx, days)
+	fresh, err := svc.fresh(ctx, days)
 	if err != nil || len(fresh) == 0 {
 		return 0, r, err
 	}
-	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		if fresh, err = freshIn(tx, days); err != nil {
 			return "", err
 		}
@@ -77,8 +77,8 @@ func tookSoil(fresh []garden.SoilDay) string {
 }
 
 // fresh are the days that say something new.
-func (k Service) fresh(ctx context.Context, days []garden.SoilDay) (out []garden.SoilDay, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { out, err = freshIn(r, days); return err })
+func (svc Service) fresh(ctx context.Context, days []garden.SoilDay) (out []garden.SoilDay, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { out, err = freshIn(r, days); return err })
 	return out, err
 }
 
@@ -114,8 +114,8 @@ func distinctDays(days []garden.SoilDay) (out []garden.SoilDay) {
 }
 
 // DropSoil takes one out.
-func (k Service) DropSoil(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) DropSoil(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, err := garden.Get[garden.SoilDay](tx, id)
 		if err != nil {
 			return "", err

@@ -68,7 +68,7 @@ func Small(raw []byte) ([]byte, error) {
 }
 
 // Note notes what was seen, with its picture where there is one.
-func (k Service) Note(ctx context.Context, a garden.Actor, s garden.Observation, photo []byte) (garden.Receipt, error) {
+func (svc Service) Note(ctx context.Context, a garden.Actor, s garden.Observation, photo []byte) (garden.Receipt, error) {
 	s.Note, s.Pictured = strings.TrimSpace(s.Note), photo != nil
 	f := garden.Faults{}
 	switch {
@@ -86,7 +86,7 @@ func (k Service) Note(ctx context.Context, a garden.Actor, s garden.Observation,
 			return garden.Receipt{}, err
 		}
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Bed](tx, s.BedID)
 		if err != nil {
 			return "", err
@@ -111,8 +111,8 @@ func (k Service) Note(ctx context.Context, a garden.Actor, s garden.Observation,
 }
 
 // Forget takes a sight off the record, with its picture.
-func (k Service) Forget(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Forget(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		s, err := garden.Get[garden.Observation](tx, id)
 		if err != nil {
 			return "", err
@@ -139,8 +139,8 @@ type Observed struct {
 }
 
 // OfBed are the sights of a bed up to a day, newest first.
-func (k Service) OfBed(ctx context.Context, bed int64, today quantity.Day) (out []Observed, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) OfBed(ctx context.Context, bed int64, today quantity.Day) (out []Observed, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		out, err = ofBed(r, bed, today)
 		return err
 	})
@@ -191,8 +191,8 @@ func open(s garden.Observation, found map[int64][]garden.Found, today quantity.D
 
 // Asks are the beds that something is still asked of, with the newest sight of each: the
 // questions for the next round.
-func (k Service) Asks(ctx context.Context, today quantity.Day) (asks map[int64]garden.Observation, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Asks(ctx context.Context, today quantity.Day) (asks map[int64]garden.Observation, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		asks, err = asksOn(r, today)
 		return err
 	})
@@ -218,8 +218,8 @@ func asksOn(r Reader, today quantity.Day) (map[int64]garden.Observation, error) 
 }
 
 // Photo is the picture of a sight.
-func (k Service) Photo(ctx context.Context, sight int64) (raw []byte, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Photo(ctx context.Context, sight int64) (raw []byte, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		p, err := garden.One[garden.Photo](r, "sight_id", sight)
 		if err != nil {
 			return err

@@ -66,8 +66,8 @@ func (h *Have) batch(clean bool, in text.Scale) garden.Batch {
 }
 
 // First takes the first reading in, with what is at hand: all of it, or nothing.
-func (k Service) First(ctx context.Context, a garden.Actor, r garden.Reading, have []Have, clean bool) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) First(ctx context.Context, a garden.Actor, r garden.Reading, have []Have, clean bool) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		says, err := readings.Take(tx, a, r)
 		if err != nil {
 			return "", err

@@ -26,9 +26,9 @@ type Outline struct {
 const outlineYears = 3
 
 // Outlines are those of all beds on the plan, in the plan's order.
-func (k Service) Outlines(ctx context.Context, today quantity.Day) (out []Outline, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		out, err = garden.Cached(r, outlineLists, today, func() ([]Outline, error) { return k.outlines(r, today) })
+func (svc Service) Outlines(ctx context.Context, today quantity.Day) (out []Outline, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
+		out, err = garden.Cached(r, outlineLists, today, func() ([]Outline, error) { return svc.outlines(r, today) })
 		return err
 	})
 	return out, err
@@ -46,7 +46,7 @@ type pastOn struct {
 	today quantity.Day
 }
 
-func (k Service) outlines(r Reader, today quantity.Day) (out []Outline, err error) {
+func (svc Service) outlines(r Reader, today quantity.Day) (out []Outline, err error) {
 	records, g, err := bedstate.ReadBeds(r, today)
 	if err != nil {
 		return nil, err
@@ -63,7 +63,7 @@ func (k Service) outlines(r Reader, today quantity.Day) (out []Outline, err erro
 			s := Forecast{Record: records[i], Garden: g, Today: today, Batches: batches}
 			out[i].tell(&s)
 		}
-		k.Work.one()
+		svc.Work.one()
 	})
 	return out, nil
 }

@@ -73,8 +73,8 @@ type KMoved struct {
 func (s *Forecast) Method() soil.LimeMethod { return s.Lesson.Method }
 
 // Bed tells the seasons of a bed; ErrNoReading where it has no reading with a pH.
-func (k Service) Bed(ctx context.Context, bed int64, today quantity.Day) (s Forecast, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Bed(ctx context.Context, bed int64, today quantity.Day) (s Forecast, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		s, err = garden.Cached(r, bedSeasons, seasonOn{bed, today}, func() (Forecast, error) { return read(r, bed, today) })
 		return err
 	})

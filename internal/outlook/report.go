@@ -50,8 +50,8 @@ type ReportedApplication struct {
 func (b *BedReport) Empty() bool { return len(b.Readings)+len(b.Put)+len(b.Crops)+len(b.Next) == 0 }
 
 // Report makes the report of a season, "" for that of today, of one bed or of all (0).
-func (k Service) Report(ctx context.Context, season string, bed int64, today quantity.Day) (p Report, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Report(ctx context.Context, season string, bed int64, today quantity.Day) (p Report, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		records, g, err := bedstate.ReadBeds(r, today)
 		if err != nil {
 			return err

@@ -28,13 +28,13 @@ type Progress struct{ Done, Total int }
 
 // Ready gives the outlines of all beds where they are at hand or soon reckoned; else it begins to reckon them beside, and tells how
 // far that has come.
-func (k Service) Ready(ctx context.Context, today quantity.Day) (out []Outline, p *Progress, err error) {
-	if k.Work == nil {
-		out, err = k.Outlines(ctx, today)
+func (svc Service) Ready(ctx context.Context, today quantity.Day) (out []Outline, p *Progress, err error) {
+	if svc.Work == nil {
+		out, err = svc.Outlines(ctx, today)
 		return out, nil, err
 	}
 	few := false
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		beds, err := garden.All[garden.Bed](r)
 		if err != nil {
 			return err
@@ -46,13 +46,13 @@ func (k Service) Ready(ctx context.Context, today quantity.Day) (out []Outline, 
 		if out, ok, err = garden.Peeked[[]Outline](r, outlineLists, today); err != nil || ok {
 			return err
 		}
-		p = k.Work.begin(len(beds), func() {
-			_, _ = Service{Store: k.Work.Store, Work: k.Work}.Outlines(context.Background(), today)
+		p = svc.Work.begin(len(beds), func() {
+			_, _ = Service{Store: svc.Work.Store, Work: svc.Work}.Outlines(context.Background(), today)
 		})
 		return nil
 	})
 	if err == nil && few {
-		out, err = k.Outlines(ctx, today)
+		out, err = svc.Outlines(ctx, today)
 	}
 	return out, p, err
 }

@@ -27,8 +27,8 @@ type Tick struct {
 // Done ticks a step. A step waits for those before it, and for their rest. The look is done
 // only where it finds the ground ready, else it stands again when that may be; the planting
 // closes the turning, and the crop stands from its day on.
-func (k Service) Done(ctx context.Context, a garden.Actor, tick Tick) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Done(ctx context.Context, a garden.Actor, tick Tick) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		t, err := garden.Get[garden.Task](tx, tick.Task)
 		if err != nil {
 			return "", err
@@ -162,8 +162,8 @@ type Extra struct {
 }
 
 // Add puts a step of the gardener's own among the others.
-func (k Service) Add(ctx context.Context, a garden.Actor, e Extra) (bed int64, r garden.Receipt, err error) {
-	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Add(ctx context.Context, a garden.Actor, e Extra) (bed int64, r garden.Receipt, err error) {
+	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, b, err := turningOf(tx, e.Preparation)
 		if err != nil {
 			return "", err
@@ -201,8 +201,8 @@ func (k Service) Add(ctx context.Context, a garden.Actor, e Extra) (bed int64, r
 const mostWait = 180
 
 // Bed reads a bed with its turnings.
-func (k Service) Bed(ctx context.Context, id int64, today quantity.Day) (g garden.Garden, rec bedstate.Record, err error) {
-	err = garden.Ask(ctx, k.Store, func(r bedstate.Reader) error {
+func (svc Service) Bed(ctx context.Context, id int64, today quantity.Day) (g garden.Garden, rec bedstate.Record, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r bedstate.Reader) error {
 		if g, err = r.Garden(); err != nil {
 			return err
 		}

@@ -89,8 +89,8 @@ func (d *Draft) Puts() bool { return d.Plants > d.For.Sown }
 func May(b garden.Bed) bool { return b.Kind == garden.KindBed && b.Retired == 0 }
 
 // Draft plans it, without keeping anything.
-func (k Service) Draft(ctx context.Context, bed int64, c Choice, today quantity.Day) (d Draft, err error) {
-	err = garden.Ask(ctx, k.Store, func(r bedstate.Reader) error {
+func (svc Service) Draft(ctx context.Context, bed int64, c Choice, today quantity.Day) (d Draft, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r bedstate.Reader) error {
 		d, err = draft(r, bed, c, today)
 		return err
 	})
@@ -275,8 +275,8 @@ func (d *Draft) beforeWinter(steps []bedprep.Step, today quantity.Day) {
 
 // Plan puts a bed's turning over in the year. Where the planting cannot be on its day, it
 // is put off to the first that serves.
-func (k Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		d, err := draft(tx, bed, c, a.Today)
 		if err != nil {
 			return "", err
@@ -347,8 +347,8 @@ func tested(rec bedstate.Record) (soil.Method, quantity.Depth) {
 
 // Drop ends a turning; what is still to do of it goes, what was done stays, and the
 // planting stands on the day on which it stood.
-func (k Service) Drop(ctx context.Context, a garden.Actor, id, version int64) (bed int64, r garden.Receipt, err error) {
-	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Drop(ctx context.Context, a garden.Actor, id, version int64) (bed int64, r garden.Receipt, err error) {
+	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, b, err := turningOf(tx, id)
 		if err != nil {
 			return "", err
@@ -387,8 +387,8 @@ func turningOf(tx Tx, id int64) (x bedstate.Preparation, b garden.Bed, err error
 }
 
 // KeepAs keeps the steps of a turning as a way of the gardener's own.
-func (k Service) KeepAs(ctx context.Context, a garden.Actor, id int64, name string) (bed int64, r garden.Receipt, err error) {
-	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) KeepAs(ctx context.Context, a garden.Actor, id int64, name string) (bed int64, r garden.Receipt, err error) {
+	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, b, err := turningOf(tx, id)
 		if err != nil {
 			return "", err

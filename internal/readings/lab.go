@@ -25,9 +25,9 @@ type LabLine struct {
 
 // ImportLab takes a lab's file in: all of its lines or none, as one change.
 // progress is told after each line; it may be nil.
-func (k Service) ImportLab(ctx context.Context, a garden.Actor, name string, lines []LabLine, progress func(done int)) (garden.Receipt,
+func (svc Service) ImportLab(ctx context.Context, a garden.Actor, name string, lines []LabLine, progress func(done int)) (garden.Receipt,
 	error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		rounds, read := map[int64]bool{}, map[int64]garden.Reading{}
 		lines, err := byTheirSamples(tx, lines)
 		if err != nil {
@@ -149,7 +149,7 @@ func readNow(tx Tx, a garden.Actor, s garden.Sample, taken quantity.Day, rounds 
 }
 
 // There counts the lines whose reading stands in the garden already.
-func (k Service) There(ctx context.Context, lines []LabLine) (n int, err error) {
+func (svc Service) There(ctx context.Context, lines []LabLine) (n int, err error) {
 	if len(lines) == 0 {
 		return 0, nil
 	}
@@ -158,7 +158,7 @@ func (k Service) There(ctx context.Context, lines []LabLine) (n int, err error) 
 		from, to = min(from, l.Reading.Date), max(to, l.Reading.Date)
 	}
 	var keys []garden.ReadingKey
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { keys, err = r.ReadingKeys(from.String(), to.String()); return err })
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { keys, err = r.ReadingKeys(from.String(), to.String()); return err })
 	if err != nil {
 		return 0, err
 	}

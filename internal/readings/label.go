@@ -36,8 +36,8 @@ func splitCode(code string) (sample string, layer int) {
 }
 
 // Label reads what a code stands for; ErrMissing when nothing does.
-func (k Service) Label(ctx context.Context, code string) (l Label, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Label(ctx context.Context, code string) (l Label, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		base, n := splitCode(code)
 		if l.Sample, err = garden.One[garden.Sample](r, "code", base); err != nil {
 			return err
@@ -75,9 +75,9 @@ func (k Service) Label(ctx context.Context, code string) (l Label, err error) {
 }
 
 // Codes are those of all samples, each with the layers kept apart in it.
-func (k Service) Codes(ctx context.Context) (codes map[string][]sampling.Stretch, of map[string]int64, err error) {
+func (svc Service) Codes(ctx context.Context) (codes map[string][]sampling.Stretch, of map[string]int64, err error) {
 	codes, of = map[string][]sampling.Stretch{}, map[string]int64{}
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		all, err := r.Codes()
 		for _, c := range all {
 			codes[c.Code], of[c.Code] = nil, c.BedID

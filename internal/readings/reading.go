@@ -13,8 +13,8 @@ import (
 )
 
 // AddReading adds a reading to a bed. A retest that it answers is done.
-func (k Service) AddReading(ctx context.Context, a garden.Actor, r garden.Reading) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return Take(tx, a, r) })
+func (svc Service) AddReading(ctx context.Context, a garden.Actor, r garden.Reading) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return Take(tx, a, r) })
 }
 
 // Take takes a reading in within a change, and says so.
@@ -30,11 +30,11 @@ func Take(tx Tx, a garden.Actor, r garden.Reading) (string, error) {
 }
 
 // Tour takes the readings of one tour of the beds in: all of them, or none.
-func (k Service) Tour(ctx context.Context, a garden.Actor, rs []garden.Reading) (garden.Receipt, error) {
+func (svc Service) Tour(ctx context.Context, a garden.Actor, rs []garden.Reading) (garden.Receipt, error) {
 	if len(rs) == 0 {
 		return garden.Receipt{}, garden.Faults{"tour": "no figure was typed yet"}
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		for _, r := range rs {
 			if _, err := Take(tx, a, r); err != nil {
 				return "", atBed(r.BedID, err)
@@ -98,9 +98,9 @@ func enterReading(tx Tx, a garden.Actor, r garden.Reading) (b garden.Bed, err er
 
 // AddSampleReading adds a reading of a mixed sample: it lands on every bed that
 // the sample stands for. The round ends when its last sample is read.
-func (k Service) AddSampleReading(ctx context.Context, a garden.Actor, code string, r garden.Reading) (garden.Receipt, error) {
+func (svc Service) AddSampleReading(ctx context.Context, a garden.Actor, code string, r garden.Reading) (garden.Receipt, error) {
 	code, _ = splitCode(code)
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		rounds, read := map[int64]bool{}, map[int64]garden.Reading{}
 		if err := askSample(tx, a, code, r); err != nil {
 			return "", err
@@ -157,8 +157,8 @@ func endRound(tx Tx, id int64, today quantity.Day) error {
 // Strike strikes a reading out: it stays in the history, and nothing rests on
 // it any more. One of a shared sample is struck out for every bed that it
 // stands for.
-func (k Service) Strike(ctx context.Context, a garden.Actor, id, version int64, why string) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Strike(ctx context.Context, a garden.Actor, id, version int64, why string) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, names, err := together(tx, id, version)
 		if err != nil {
 			return "", err
@@ -221,8 +221,8 @@ func together(r Reader, id, version int64) (all []garden.Reading, names []string
 }
 
 // SharedWith names the other beds that a reading of a mixed sample stands for.
-func (k Service) SharedWith(ctx context.Context, r garden.Reading) (names []string, err error) {
-	err = garden.Ask(ctx, k.Store, func(tx Reader) error {
+func (svc Service) SharedWith(ctx context.Context, r garden.Reading) (names []string, err error) {
+	err = garden.Ask(ctx, svc.Store, func(tx Reader) error {
 		_, names, err = together(tx, r.ID, r.Version)
 		return err
 	})
@@ -250,8 +250,8 @@ func strike(tx Tx, a garden.Actor, all []garden.Reading, why string) error {
 
 // ReplaceReading puts a reading in the place of another, which stays in the
 // history struck out; of a shared sample, on every bed that it stands for.
-func (k Service) ReplaceReading(ctx context.Context, a garden.Actor, id, version int64, r garden.Reading) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) ReplaceReading(ctx context.Context, a garden.Actor, id, version int64, r garden.Reading) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, names, err := together(tx, id, version)
 		if err != nil {
 			return "", err
@@ -278,8 +278,8 @@ func answers(r garden.Reading, t garden.Task) bool { return r.Date >= t.Due-earl
 
 // Standing is what stands in place of a reading that was put right in the meantime, itself where it still stands; ok is false where it was
 // struck out and nothing stands for it.
-func (k Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok bool, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok bool, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		for {
 			if x, err = garden.Get[garden.Reading](r, id); err != nil || x.Stands() {
 				ok = err == nil
@@ -296,15 +296,15 @@ func (k Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok b
 }
 
 // Reading is one by its number.
-func (k Service) Reading(ctx context.Context, id int64) (x garden.Reading, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { x, err = garden.Get[garden.Reading](r, id); return err })
+func (svc Service) Reading(ctx context.Context, id int64) (x garden.Reading, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { x, err = garden.Get[garden.Reading](r, id); return err })
 	return x, err
 }
 
 // Newest are the last readings that stand, up to a day, and the
 // samples that wait to be read.
-func (k Service) Newest(ctx context.Context, upTo quantity.Day, n int) (last []garden.Reading, waiting []garden.Waiting, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Newest(ctx context.Context, upTo quantity.Day, n int) (last []garden.Reading, waiting []garden.Waiting, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if last, err = r.ReadingsFrom(upTo.String(), n); err != nil {
 			return err
 		}

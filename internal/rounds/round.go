@@ -28,10 +28,10 @@ type Candidate struct {
 }
 
 // Candidates reads every bed that can be sampled on a day: all but heaps.
-func (k Service) Candidates(ctx context.Context, today quantity.Day) (v bedstate.View, out []Candidate, err error) {
+func (svc Service) Candidates(ctx context.Context, today quantity.Day) (v bedstate.View, out []Candidate, err error) {
 	// Both are of one state of the garden: what is kept is kept under it.
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		if v, err = k.BedState.ViewIn(r, today, today); err != nil {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
+		if v, err = svc.BedState.ViewIn(r, today, today); err != nil {
 			return err
 		}
 		out, err = garden.Cached(r, candidateLists, today, func() ([]Candidate, error) { return candidates(r, &v) })
@@ -337,11 +337,11 @@ func corerMeant() string {
 
 // StartRound sets out on a round: its samples get their codes, and every core
 // its place.
-func (k Service) StartRound(ctx context.Context, a garden.Actor, c RoundChoice) (round int64, r garden.Receipt, err error) {
+func (svc Service) StartRound(ctx context.Context, a garden.Actor, c RoundChoice) (round int64, r garden.Receipt, err error) {
 	if err := c.check().OrNil(); err != nil {
 		return 0, r, err
 	}
-	_, all, err := k.Candidates(ctx, a.Today)
+	_, all, err := svc.Candidates(ctx, a.Today)
 	if err != nil {
 		return 0, r, err
 	}
@@ -356,7 +356,7 @@ func (k Service) StartRound(ctx context.Context, a garden.Actor, c RoundChoice) 
 	for n, i := range d.Order {
 		place[i] = n + 1
 	}
-	r, err = garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x := garden.Round{Made: a.Today, Corer: c.Corer.Diameter, Wanted: c.Corer.Wanted, Layered: c.Layered,
 			Tray: c.Layered && c.Tray, Walk: quantity.Round(d.Walk, 1)}
 		if err := tx.Insert(&x); err != nil {

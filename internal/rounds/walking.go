@@ -49,8 +49,8 @@ func (w Walk) Left(sample int64) int {
 }
 
 // Walk reads a round.
-func (k Service) Walk(ctx context.Context, round int64) (w Walk, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Walk(ctx context.Context, round int64) (w Walk, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		w, err = walk(r, round)
 		return err
 	})
@@ -96,8 +96,8 @@ func groundIn(r Reader) (map[int64]garden.Bed, error) {
 }
 
 // Rounds lists the rounds, newest first.
-func (k Service) Rounds(ctx context.Context) (rs []garden.Round, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Rounds(ctx context.Context) (rs []garden.Round, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		rs, err = garden.All[garden.Round](r)
 		return err
 	})
@@ -106,11 +106,11 @@ func (k Service) Rounds(ctx context.Context) (rs []garden.Round, err error) {
 
 // Tick notes that the cores of a stop were taken, at a moment that the phone told (it may
 // have had no signal since). A core is ticked once however often it is told.
-func (k Service) Tick(ctx context.Context, a garden.Actor, sampleBed int64, stop int, at time.Time) (garden.Receipt, error) {
+func (svc Service) Tick(ctx context.Context, a garden.Actor, sampleBed int64, stop int, at time.Time) (garden.Receipt, error) {
 	if at.After(a.At.Add(time.Hour)) || at.IsZero() {
 		at = a.At // a clock that runs ahead
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.SampleBed](tx, sampleBed)
 		if err != nil {
 			return "", err
@@ -154,8 +154,8 @@ func (k Service) Tick(ctx context.Context, a garden.Actor, sampleBed int64, stop
 }
 
 // NoteOddity keeps what was odd about a bed of a round.
-func (k Service) NoteOddity(ctx context.Context, a garden.Actor, sampleBed int64, note string) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) NoteOddity(ctx context.Context, a garden.Actor, sampleBed int64, note string) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.SampleBed](tx, sampleBed)
 		if err != nil {
 			return "", err
@@ -177,8 +177,8 @@ var sampleSteps = []struct{ state, says string }{{garden.SamplePlanned, "planned
 	{garden.SampleAtLab, "at the lab"}, {garden.SampleRead, "read"}}
 
 // MoveSample notes that a sample was taken or has gone to the lab.
-func (k Service) MoveSample(ctx context.Context, a garden.Actor, id, version int64, state string) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) MoveSample(ctx context.Context, a garden.Actor, id, version int64, state string) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		s, err := garden.Get[garden.Sample](tx, id)
 		if err != nil {
 			return "", err

@@ -28,9 +28,9 @@ type Diary struct {
 const diaryMonths = 12
 
 // Diary reads it.
-func (k Service) Diary(ctx context.Context, today quantity.Day) (d Diary, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		v, err := k.BedState.ViewIn(r, today, today)
+func (svc Service) Diary(ctx context.Context, today quantity.Day) (d Diary, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
+		v, err := svc.BedState.ViewIn(r, today, today)
 		if err != nil {
 			return err
 		}

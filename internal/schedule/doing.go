@@ -66,10 +66,10 @@ func tasksAsOf(r Reader, on quantity.Day) ([]garden.Task, error) {
 }
 
 // Sheet reads the work of a day.
-func (k Service) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err error) {
+func (svc Service) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err error) {
 	s.Today, s.Beds = on, map[int64]garden.Bed{}
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
-		v, err := k.BedState.ViewIn(r, today, on)
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
+		v, err := svc.BedState.ViewIn(r, today, on)
 		if err != nil {
 			return err
 		}
@@ -148,8 +148,8 @@ func (s *Sheet) walk() {
 
 // DueCount is how many tasks are open and due, a bed that is turned over once: its steps come
 // one after the other.
-func (k Service) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
-	v, err := k.BedState.View(ctx, today)
+func (svc Service) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
+	v, err := svc.BedState.View(ctx, today)
 	var turned []int64
 	for _, t := range v.Tasks {
 		switch {
@@ -179,8 +179,8 @@ type Tick struct {
 // PutOn ticks an application. It becomes an application of the bed, and leaves the shelf;
 // what follows it keeps its distance. A tick that would break an application's cap, the
 // year's or the spacing is refused in words.
-func (k Service) PutOn(ctx context.Context, a garden.Actor, tick Tick) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return tick.PutOn(tx, a) })
+func (svc Service) PutOn(ctx context.Context, a garden.Actor, tick Tick) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return tick.PutOn(tx, a) })
 }
 
 // PutOn ticks a go within a change.
@@ -406,8 +406,8 @@ func followOn(tx Tx, g garden.Garden, settled garden.Task, put quantity.Day, oth
 }
 
 // Skip leaves a task out, with the reason.
-func (k Service) Skip(ctx context.Context, a garden.Actor, task, version int64, why string) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Skip(ctx context.Context, a garden.Actor, task, version int64, why string) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		t, b, err := openTask(tx, task, version)
 		if err != nil {
 			return "", err

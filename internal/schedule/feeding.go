@@ -33,11 +33,11 @@ func feedFaults(x garden.Application, today quantity.Day) garden.Faults {
 
 // PlanFeed puts nitrogen, manure, compost or another feed in the year, on a day to come: a
 // go without a dose, which keeps its distances like any other.
-func (k Service) PlanFeed(ctx context.Context, a garden.Actor, x garden.Application) (garden.Receipt, error) {
+func (svc Service) PlanFeed(ctx context.Context, a garden.Actor, x garden.Application) (garden.Receipt, error) {
 	if err := feedFaults(x, a.Today).OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		rec, err := bedstate.ReadBed(tx, x.BedID, a.Today, a.Today)
 		if err != nil {
 			return "", err

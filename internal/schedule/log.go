@@ -65,8 +65,8 @@ func SeasonOf(d quantity.Day, hemisphere string) string {
 }
 
 // Log reads what went on up to a day.
-func (k Service) Log(ctx context.Context, f Filter, day quantity.Day) (l Log, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Log(ctx context.Context, f Filter, day quantity.Day) (l Log, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if l.Garden, err = r.Garden(); err != nil {
 			return err
 		}
@@ -180,11 +180,11 @@ func logFaults(x garden.Application, today quantity.Day) garden.Faults {
 
 // Note notes what went on outside a plan, today or earlier: an application
 // without a task. What is of a batch leaves the shelf.
-func (k Service) Note(ctx context.Context, a garden.Actor, x garden.Application) (garden.Receipt, error) {
+func (svc Service) Note(ctx context.Context, a garden.Actor, x garden.Application) (garden.Receipt, error) {
 	if err := logFaults(x, a.Today).OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) { return Note(tx, a, x) })
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return Note(tx, a, x) })
 }
 
 // Note keeps what went on outside a plan, within a change.
@@ -239,8 +239,8 @@ func leave(tx Tx, x *garden.Application) error {
 }
 
 // Entry reads one thing that went on.
-func (k Service) Entry(ctx context.Context, id int64) (e Entry, g garden.Garden, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Entry(ctx context.Context, id int64) (e Entry, g garden.Garden, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if g, err = r.Garden(); err != nil {
 			return err
 		}
@@ -269,8 +269,8 @@ type Incoming struct {
 
 // ImportLog takes a table of what went on in, all of it or nothing: faults stand at "file". What
 // stands in the log already is passed over.
-func (k Service) ImportLog(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) ImportLog(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		beds, err := garden.All[garden.Bed](tx)
 		if err != nil {
 			return "", err
@@ -329,11 +329,11 @@ func entry(tx Tx, id, version int64) (x garden.Application, b garden.Bed, err er
 
 // Correct puts an entry right: its day, amount and note, and what it is of where it came
 // neither from a task nor off the shelf. The shelf and the task follow.
-func (k Service) Correct(ctx context.Context, a garden.Actor, id, version int64, is garden.Application) (garden.Receipt, error) {
+func (svc Service) Correct(ctx context.Context, a garden.Actor, id, version int64, is garden.Application) (garden.Receipt, error) {
 	if err := logFaults(is, a.Today).OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, b, err := entry(tx, id, version)
 		if err != nil {
 			return "", err
@@ -397,8 +397,8 @@ func follow(tx Tx, g garden.Garden, was, is garden.Application) error {
 }
 
 // Remove takes an entry out: its stock is on the shelf again, and its task is to do again.
-func (k Service) Remove(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+func (svc Service) Remove(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, b, err := entry(tx, id, version)
 		if err != nil {
 			return "", err

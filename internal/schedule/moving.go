@@ -45,8 +45,8 @@ func (m *Moving) Serves() bool { return m.Trial.Why == calendar.Free && !m.Trial
 
 // Moving asks what comes of moving a task to a day; no day asks about the day on which it
 // stands.
-func (k Service) Moving(ctx context.Context, task int64, to, today quantity.Day) (m Moving, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+func (svc Service) Moving(ctx context.Context, task int64, to, today quantity.Day) (m Moving, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		t, err := garden.Get[garden.Task](r, task)
 		if err != nil {
 			return err
@@ -104,7 +104,7 @@ func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err erro
 
 // Move puts an open task on another day by hand. A day that breaks a rule is refused, with
 // the rule and the nearest days that serve.
-func (k Service) Move(ctx context.Context, a garden.Actor, task, version int64, to quantity.Day) (garden.Receipt, error) {
+func (svc Service) Move(ctx context.Context, a garden.Actor, task, version int64, to quantity.Day) (garden.Receipt, error) {
 	if to.IsZero() {
 		return garden.Receipt{}, garden.Faults{"to": "a day is needed"}
 	}
@@ -114,7 +114,7 @@ func (k Service) Move(ctx context.Context, a garden.Actor, task, version int64, 
 	if to > a.Today+MoveAhead {
 		return garden.Receipt{}, garden.Faults{"to": "two years ahead is as far as work is dated"}
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		t, b, err := openTask(tx, task, version)
 		if err != nil {
 			return "", err
@@ -136,11 +136,11 @@ func (k Service) Move(ctx context.Context, a garden.Actor, task, version int64, 
 
 // Wait puts goes on another day together, since the weather is against today. What cannot
 // stand there stays, with the reason; where none can, it is refused.
-func (k Service) Wait(ctx context.Context, a garden.Actor, goes []garden.Task, to quantity.Day) (garden.Receipt, error) {
+func (svc Service) Wait(ctx context.Context, a garden.Actor, goes []garden.Task, to quantity.Day) (garden.Receipt, error) {
 	if len(goes) == 0 {
 		return garden.Receipt{}, garden.ErrStale
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		moved, stay := 0, []string(nil)
 		for _, x := range goes {
 			t, b, err := openTask(tx, x.ID, x.Version)

@@ -23,10 +23,10 @@ type Year struct {
 
 // Year finds, for each family, the days on which at least one bed of a view
 // could take it, and the tasks, done and open.
-func (k Service) Year(ctx context.Context, v bedstate.View, from, to quantity.Day) (y Year, err error) {
+func (svc Service) Year(ctx context.Context, v bedstate.View, from, to quantity.Day) (y Year, err error) {
 	y.From, y.To = from, to
 	y.Climate, y.Weather = v.Garden.Warmth(), v.Garden.Weather()
-	err = garden.Ask(ctx, k.Store, func(r Reader) error {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if y.Tasks, err = r.TasksBetween(from.String(), to.String()); err != nil {
 			return err
 		}

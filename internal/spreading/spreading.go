@@ -82,8 +82,8 @@ type Places struct {
 }
 
 // Places tells where a bucket of something may go; what is its key, "" for not yet said.
-func (k Service) Places(ctx context.Context, what string, today quantity.Day) (b Places, err error) {
-	err = garden.Ask(ctx, k.Store, func(r Reader) error { b, err = view(r, what, today); return err })
+func (svc Service) Places(ctx context.Context, what string, today quantity.Day) (b Places, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error { b, err = view(r, what, today); return err })
 	return b, err
 }
 
@@ -216,7 +216,7 @@ type Amount struct {
 // PutOn puts what is in the bucket on a bed: the application that is in the year, else the first of
 // the bed's dose, whose rest goes into the year; of a feed so much as was said. encode
 // writes a dose's request for the record.
-func (k Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode func(*dosing.Dose) (garden.JSON, error)) (garden.Receipt,
+func (svc Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode func(*dosing.Dose) (garden.JSON, error)) (garden.Receipt,
 	error) {
 	if p.On.IsZero() {
 		p.On = a.Today
@@ -224,7 +224,7 @@ func (k Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode fun
 	if p.On > a.Today {
 		return garden.Receipt{}, garden.Faults{"amount": "that day is still to come"}
 	}
-	return garden.Do(ctx, k.Store, a.Change(), func(tx Tx) (string, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := view(tx, p.What, p.On)
 		if err != nil {
 			return "", err

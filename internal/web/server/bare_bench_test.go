@@ -101,10 +101,10 @@ func BenchmarkBeside(b *testing.B) {
 func BenchmarkAfterAChange(b *testing.B) {
 	beside(b, func(s *harness, p string, n int, add func(string, time.Duration)) {
 		ctx := context.Background()
-		bed, err := s.keep.BedState.Named(ctx, 13)
+		bed, err := s.app.BedState.Named(ctx, 13)
 		require.NoError(b, err)
 		bed.Note = "Seen " + strconv.Itoa(n) + " times."
-		_, err = s.keep.Layout.EditBed(ctx, garden.Actor{Who: "gardener", Key: "key-" + strconv.Itoa(n), At: time.Now(), Today: s.today}, bed)
+		_, err = s.app.Layout.EditBed(ctx, garden.Actor{Who: "gardener", Key: "key-" + strconv.Itoa(n), At: time.Now(), Today: s.today}, bed)
 		require.NoError(b, err)
 		add("changed", asked(b, s.h, p))
 	})

@@ -17,7 +17,7 @@ import (
 )
 
 func (s *harness) placeForm(change ...string) url.Values {
-	g, err := s.keep.Place(context.Background())
+	g, err := s.app.Place(context.Background())
 	require.NoError(s.t, err)
 	f := url.Values{"name": {g.Name}, "climate": {g.Climate}, "hemisphere": {g.Hemisphere}, "table": {string(g.SoilTable)},
 		"buffering": {g.Buffering},

@@ -78,7 +78,7 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 	require.Contains(t, s.post("/begin/bed", bed).Header().Get("Location"), "/begin/reading?bed=1")
 	p := s.bed("Bean row")
 	assert.Equal(t, soil.Loam, p.Bed.Texture)
-	rec, err := s.keep.BedState.Bed(context.Background(), p.Bed.ID, s.today)
+	rec, err := s.app.BedState.Bed(context.Background(), p.Bed.ID, s.today)
 	require.NoError(t, err)
 	assert.Equal(t, "2027-05-05", rec.Plantings[0].Sown.String(), "after the last frost of a continental spring")
 	read := url.Values{"bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
@@ -96,7 +96,7 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 	page := s.get(w.Header().Get("Location")).Body.String()
 	assert.Contains(t, page, "of garden lime, today")
 	assert.NotRegexp(t, `<b class="name">Wood ash`, page, "ash of an unknown fire is no way")
-	shed, err := s.keep.Inventory.View(context.Background(), s.today)
+	shed, err := s.app.Inventory.View(context.Background(), s.today)
 	require.NoError(t, err)
 	require.Len(t, shed.Stock, 2)
 	put := s.post("/beds/1/plan", url.Values{"begin": {"1"}, "use": {dosing.BatchKey(shed.Stock[1].ID)}, "key": {"d"}})
@@ -105,7 +105,7 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 	read.Set("key", "e")
 	read.Set("chips", "5.5")
 	s.post("/begin/reading", read)
-	shed, err = s.keep.Inventory.View(context.Background(), s.today)
+	shed, err = s.app.Inventory.View(context.Background(), s.today)
 	require.NoError(t, err)
 	assert.Len(t, shed.Stock, 2)
 }
@@ -126,7 +126,7 @@ func TestAshThatIsNotSureAnyMoreIsKeptOff(t *testing.T) {
 	ash := s.stock("Wood ash").Batch
 	ash.Source = material.Clean
 	act := garden.Actor{Who: "gardener", Key: "clean", At: time.Now(), Today: s.today}
-	_, err := s.keep.Inventory.Set(context.Background(), act, ash)
+	_, err := s.app.Inventory.Set(context.Background(), act, ash)
 	require.NoError(t, err)
 	assert.Equal(t, material.Clean, again("ash2", "yes"))
 	assert.Equal(t, material.UnknownFire, again("ash3", "no"))
@@ -143,7 +143,7 @@ func TestTheBrowserTellsTheUnits(t *testing.T) {
 		assert.Regexp(t, `id="units-`+want+`"[^>]* checked`, w.Body.String(), accept)
 		assert.NotRegexp(t, `name="hemisphere"[^>]*checked`, w.Body.String())
 		s.post("/begin", url.Values{"version": {"1"}, "hemisphere": {"south"}, "climate": {"maritime"}, "units": {want}, "key": {"a"}})
-		g, err := s.keep.Place(context.Background())
+		g, err := s.app.Place(context.Background())
 		require.NoError(t, err)
 		assert.True(t, g.Units().Known())
 		assert.Equal(t, want == "us", g.Units().Weights().Name == "lb")

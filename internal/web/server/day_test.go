@@ -99,7 +99,7 @@ func bedPath(id int64) string { return "/beds/" + strconv.FormatInt(id, 10) }
 func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
 	s := newSite(t, true)
 	id := s.bed("Middle ledge").Bed.ID
-	w, err := s.keep.Dosing.Dose(t.Context(), id, dosing.Choice{}, s.today)
+	w, err := s.app.Dosing.Dose(t.Context(), id, dosing.Choice{}, s.today)
 	require.NoError(t, err)
 	key := w.Key(w.Answer.Options[0])
 	batch := w.Shelf[w.Answer.Options[0].Parts[0].Batch]
@@ -108,7 +108,7 @@ func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
 	// The shelf changes after the page was made: another batch takes the first place.
 	b := garden.Batch{Name: "Another lime", Kind: material.DolomiticLime, Condition: material.Dry, Source: material.Clean}
 	s.add(&b)
-	old, err := s.keep.Dosing.Dose(t.Context(), id, dosing.Choice{}, s.today)
+	old, err := s.app.Dosing.Dose(t.Context(), id, dosing.Choice{}, s.today)
 	require.NoError(t, err)
 	require.Greater(t, len(old.Request.Materials), 1)
 	s.saved(s.post(bedPath(id)+"/plan", s.planForm(id, "use", key)))

@@ -66,7 +66,7 @@ func TestABedSavedUnchangedStaysAsItIsInAnyUnits(t *testing.T) {
 		if units != "" {
 			s.saved(s.post("/place", s.placeForm("area_unit", "ft2", "depth_unit", "in", "weight_unit", "lb", "rate_unit", "oz-yd2")))
 		}
-		v, err := s.keep.BedState.View(context.Background(), s.today)
+		v, err := s.app.BedState.View(context.Background(), s.today)
 		require.NoError(t, err)
 		for _, p := range v.Beds {
 			path := fmt.Sprintf("/beds/%d", p.Bed.ID)
@@ -154,7 +154,7 @@ func TestPathsAndWallsAreDrawn(t *testing.T) {
 	bad = s.post("/marks", url.Values{"kind": {"path"}, "width": {"1"}, "corners": {"1 1"}})
 	assert.Contains(t, bad.Body.String(), "A line needs two points or more.")
 	s.saved(s.post("/marks", url.Values{"kind": {"wall"}, "name": {"Hedge"}, "width": {"0.4"}, "corners": {"1 16\n9 16"}}))
-	v, err := s.keep.BedState.View(context.Background(), s.today)
+	v, err := s.app.BedState.View(context.Background(), s.today)
 	require.NoError(t, err)
 	m := v.Marks[len(v.Marks)-1]
 	path := fmt.Sprintf("/marks/%d", m.ID)
@@ -201,7 +201,7 @@ func TestADoseForACropOfOnesOwnGoesToTheCommandLine(t *testing.T) {
 	raw := s.get(path + "/dose.json").Body.Bytes()
 	a, err := dosejson.AnswerTo(raw)
 	require.NoError(t, err)
-	w, err := s.keep.Dosing.Dose(context.Background(), b.ID, dosing.Choice{}, s.today)
+	w, err := s.app.Dosing.Dose(context.Background(), b.ID, dosing.Choice{}, s.today)
 	require.NoError(t, err)
 	require.NotZero(t, w.Answer.Need.CaCO3)
 	assert.InDelta(t, float64(w.Answer.Need.CaCO3), a.Need.CaCO3, 0.05, "the same dose")

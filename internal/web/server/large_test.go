@@ -70,7 +70,7 @@ func large(t testing.TB) *harness {
 	h, err := server.New(site.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock,
 		Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
-	return &harness{t: t, h: h, store: st, keep: app.Of(st), today: clock.Today()}
+	return &harness{t: t, h: h, store: st, app: app.Of(st), today: clock.Today()}
 }
 
 func BenchmarkLargeGarden(b *testing.B) {
@@ -161,7 +161,7 @@ func BenchmarkLargeLessons(b *testing.B) {
 	b.Run("outlines", func(b *testing.B) {
 		for b.Loop() {
 			s.store.Rest()
-			_, err := s.keep.Outlook.Outlines(ctx, s.today)
+			_, err := s.app.Outlook.Outlines(ctx, s.today)
 			require.NoError(b, err)
 		}
 	})

@@ -33,7 +33,7 @@ func TestSeasonsTellTheForecastsFigures(t *testing.T) {
 	s := newSite(t, true)
 	kale := s.bed("Kale and roots").Bed
 	page := s.get(fmt.Sprintf("/seasons?bed=%d", kale.ID)).Body.String()
-	season, err := s.keep.Outlook.Bed(context.Background(), kale.ID, s.today)
+	season, err := s.app.Outlook.Bed(context.Background(), kale.ID, s.today)
 	require.NoError(t, err)
 	july := quantity.Date(2029, 7, 1)
 	at, idle := forecast.On(season.Run.PH, july), forecast.On(season.Idle.PH, july)
@@ -136,7 +136,7 @@ func TestWhatIf(t *testing.T) {
 	ledge := s.bed("Middle ledge").Bed
 	path := fmt.Sprintf("/beds/%d/try", ledge.ID)
 	assert.Contains(t, s.get(path).Body.String(), "nothing more put on")
-	season, err := s.keep.Outlook.Bed(context.Background(), ledge.ID, s.today)
+	season, err := s.app.Outlook.Bed(context.Background(), ledge.ID, s.today)
 	require.NoError(t, err)
 	m := regexp.MustCompile(`<option value="(b\d+)">Ground lim[^<]*`).FindStringSubmatch(s.get(path).Body.String())
 	require.NotEmpty(t, m)
@@ -163,7 +163,7 @@ func TestWhatIf(t *testing.T) {
 	// Kept as the plan.
 	kept := s.post(fmt.Sprintf("/beds/%d/mix", ledge.ID), url.Values{"key": {"try-1"}, "lime_of": {m[1]}, "lime_on": {"2"}})
 	assert.Equal(t, http.StatusSeeOther, kept.Code)
-	now, err := s.keep.Outlook.Bed(context.Background(), ledge.ID, s.today)
+	now, err := s.app.Outlook.Bed(context.Background(), ledge.ID, s.today)
 	require.NoError(t, err)
 	assert.Equal(t, 1, now.Planned)
 }
@@ -187,7 +187,7 @@ func keptFields(page string, way int) (action string, fields url.Values) {
 func TestAWayOfSulfurAndOneOfAFeedAreKept(t *testing.T) {
 	s := newSite(t, true)
 	blue := s.bed("Blueberry pocket").Bed
-	w, err := s.keep.Dosing.Dose(context.Background(), blue.ID, dosing.Choice{}, s.today)
+	w, err := s.app.Dosing.Dose(context.Background(), blue.ID, dosing.Choice{}, s.today)
 	require.NoError(t, err)
 	require.NotEmpty(t, w.Answer.Options)
 	o := &w.Answer.Options[0]
@@ -201,7 +201,7 @@ func TestAWayOfSulfurAndOneOfAFeedAreKept(t *testing.T) {
 	require.Equal(t, fmt.Sprintf("/beds/%d/mix", blue.ID), to)
 	require.Equal(t, http.StatusSeeOther, s.post(to, fields).Code)
 	planned := func() (out []material.Kind) {
-		rec, err := s.keep.BedState.Bed(context.Background(), blue.ID, s.today)
+		rec, err := s.app.BedState.Bed(context.Background(), blue.ID, s.today)
 		require.NoError(t, err)
 		for i := range rec.Tasks {
 			if k := &rec.Tasks[i]; k.State == garden.Open && k.Kind == garden.TaskApplication {
@@ -229,15 +229,15 @@ func TestTwoSeasonsStandBesideEachOther(t *testing.T) {
 	kale := s.bed("Kale and roots").Bed
 	page := s.get("/?look=change").Body.String()
 	assert.Contains(t, page, "24 Nov 2025 to 24 Nov 2026: ")
-	then, err := s.keep.BedState.On(context.Background(), s.today, s.today.AddMonths(-12), bedstate.Foretold{})
+	then, err := s.app.BedState.On(context.Background(), s.today, s.today.AddMonths(-12), bedstate.Foretold{})
 	require.NoError(t, err)
-	now, err := s.keep.BedState.View(context.Background(), s.today)
+	now, err := s.app.BedState.View(context.Background(), s.today)
 	require.NoError(t, err)
 	a, _ := then.Bed(kale.ID)
 	b, _ := now.Bed(kale.ID)
 	assert.Contains(t, page, text.PH(a.PH)+" → "+text.PH(b.PH))
 	later := s.today.AddMonths(9)
-	ahead, err := s.keep.BedState.On(context.Background(), s.today, later, bedstate.Foretold{})
+	ahead, err := s.app.BedState.On(context.Background(), s.today, later, bedstate.Foretold{})
 	require.NoError(t, err)
 	x, _ := ahead.Bed(kale.ID)
 	page = s.get("/?look=change&on=" + later.String()).Body.String()

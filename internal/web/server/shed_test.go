@@ -32,7 +32,7 @@ func ashForm(name, source string, more ...string) url.Values {
 // stock is a batch as it stands, by its name.
 func (s *harness) stock(name string) inventory.Stock {
 	s.t.Helper()
-	shed, err := s.keep.Inventory.View(context.Background(), s.today)
+	shed, err := s.app.Inventory.View(context.Background(), s.today)
 	require.NoError(s.t, err)
 	for _, x := range shed.Stock {
 		if x.Name == name {
@@ -123,7 +123,7 @@ func TestABatchSavedUnchangedStaysAsItIs(t *testing.T) {
 		"the wild run is left out, and what was measured wet stands")
 	for _, units := range []string{"kg", "lb"} {
 		s.saved(s.post("/place", s.placeForm("weight_unit", map[string]string{"kg": "", "lb": "lb"}[units])))
-		shed, err := s.keep.Inventory.View(context.Background(), s.today)
+		shed, err := s.app.Inventory.View(context.Background(), s.today)
 		require.NoError(t, err)
 		for _, x := range shed.Stock {
 			path := fmt.Sprintf("/shed/%d", x.ID)
@@ -149,7 +149,7 @@ func TestABatchSavedUnchangedStaysAsItIs(t *testing.T) {
 
 func (s *harness) stockID(id int64) garden.Batch {
 	s.t.Helper()
-	b, err := s.keep.Inventory.Batch(context.Background(), id)
+	b, err := s.app.Inventory.Batch(context.Background(), id)
 	require.NoError(s.t, err)
 	return b
 }
@@ -189,13 +189,13 @@ func TestWhatIsWrongWithABatchStandsAtItsField(t *testing.T) {
 // is barred, and the same in the picture and the table.
 func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 	s := newSite(t, true)
-	sh, err := s.keep.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.today, nil)
+	sh, err := s.app.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.today, nil)
 	require.NoError(t, err)
 	assert.Zero(t, sh.Gap)
 	assert.Contains(t, sh.Untested, "New ground")
 	for i := range sh.Beds {
 		b := &sh.Beds[i]
-		w, err := s.keep.Dosing.Dose(context.Background(), b.Dose.Bed.ID, dosing.Choice{}, s.today)
+		w, err := s.app.Dosing.Dose(context.Background(), b.Dose.Bed.ID, dosing.Choice{}, s.today)
 		require.NoError(t, err)
 		assert.Equal(t, w.Answer, b.Answer, "%s is shared out by its own dose", b.Dose.Bed.Name)
 		assert.Equal(t, w.Request, b.Request)
@@ -238,7 +238,7 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 // All of it is put in the year with one press, to the gram, and taken back with one.
 func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 	s := newSite(t, true)
-	sh, err := s.keep.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.today, nil)
+	sh, err := s.app.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.today, nil)
 	require.NoError(t, err)
 	page := s.get("/shed/share").Body.String()
 	assert.Contains(t, page, `id="put-all">Put all 5 beds in the year`)

@@ -32,7 +32,7 @@ var noChange = map[string]string{
 // last is the newest line of the journal.
 func (s *harness) last() garden.Line {
 	s.t.Helper()
-	lines, err := s.keep.Journal(context.Background(), 0, 1)
+	lines, err := s.app.Journal(context.Background(), 0, 1)
 	require.NoError(s.t, err)
 	require.NotEmpty(s.t, lines)
 	return lines[0]
@@ -55,7 +55,7 @@ func vers(v int64) string { return strconv.FormatInt(v, 10) }
 
 func (s *harness) open(kind string) garden.Task {
 	s.t.Helper()
-	v, err := s.keep.BedState.View(context.Background(), s.today)
+	v, err := s.app.BedState.View(context.Background(), s.today)
 	require.NoError(s.t, err)
 	for _, t := range v.Tasks {
 		if t.Kind == kind && t.Due <= s.today {
@@ -121,7 +121,7 @@ var changes = map[string]changing{
 	"POST /sights/:id/forget": func(s *harness) (string, url.Values) {
 		id := s.bed("Kale and roots").Bed.ID
 		s.saved(s.post(seenPath(id), url.Values{"sign": {"clubbed-roots"}, "key": {"seen"}}))
-		all, err := s.keep.Observation.OfBed(context.Background(), id, s.today)
+		all, err := s.app.Observation.OfBed(context.Background(), id, s.today)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/sights/%d/forget", all[0].ID), url.Values{"version": {vers(all[0].Version)}}
 	},
@@ -260,13 +260,13 @@ var changes = map[string]changing{
 		return "/marks", url.Values{"name": {"New path"}, "kind": {"path"}, "width": {"0.8"}, "corners": {"1 1\n4 1"}}
 	},
 	"POST /marks/:id": func(s *harness) (string, url.Values) {
-		v, err := s.keep.BedState.View(context.Background(), s.today)
+		v, err := s.app.BedState.View(context.Background(), s.today)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/marks/%d", v.Marks[0].ID), url.Values{"name": {"Other path"}, "kind": {"wall"}, "width": {"0.3"},
 			"corners": {"1 1\n4 1"}, "version": {vers(v.Marks[0].Version)}}
 	},
 	"POST /marks/:id/drop": func(s *harness) (string, url.Values) {
-		v, err := s.keep.BedState.View(context.Background(), s.today)
+		v, err := s.app.BedState.View(context.Background(), s.today)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/marks/%d/drop", v.Marks[0].ID), url.Values{"version": {vers(v.Marks[0].Version)}}
 	},
@@ -299,7 +299,7 @@ var changes = map[string]changing{
 	},
 	"POST /samples/:id": func(s *harness) (string, url.Values) {
 		round, _ := s.walked()
-		w, err := s.keep.Rounds.Walk(context.Background(), round)
+		w, err := s.app.Rounds.Walk(context.Background(), round)
 		require.NoError(s.t, err)
 		return fmt.Sprintf("/samples/%d", w.Samples[0].ID), url.Values{"version": {vers(w.Samples[0].Version)}, "state": {"at-lab"},
 			"back": {"/walk"}}
@@ -399,7 +399,7 @@ func (s *harness) warm(c string) garden.SoilDay {
 	s.t.Helper()
 	w := s.post("/warmth", url.Values{"soil_c": {c}, "key": {fmt.Sprint("warm", s.last().ID)}})
 	require.Equal(s.t, http.StatusSeeOther, w.Code, w.Body.String())
-	x, err := s.keep.Layout.Soil(context.Background())
+	x, err := s.app.Layout.Soil(context.Background())
 	require.NoError(s.t, err)
 	return x.Days[0]
 }

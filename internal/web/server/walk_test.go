@@ -333,7 +333,7 @@ func TestTheStandInsAreMarkedAndReplaceable(t *testing.T) {
 	assert.Contains(t, s.get("/bench/probe?bottle=7&n=1&shown=7.6").Body.String(), `"settled":false`)
 	assert.Contains(t, s.get("/bench/probe?bottle=7&n=9&shown=7.2+7.1+7.1").Body.String(), `"settled":true`)
 	path := s.setOut("New ground", "Upper ledge")
-	v, err := s.keep.Rounds.Walk(context.Background(), 2)
+	v, err := s.app.Rounds.Walk(context.Background(), 2)
 	require.NoError(t, err)
 	for _, x := range v.Samples {
 		s.saved(s.post(fmt.Sprintf("/samples/%d", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "state": {"at-lab"},

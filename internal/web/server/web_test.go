@@ -43,7 +43,7 @@ type harness struct {
 	t     testing.TB
 	h     http.Handler
 	store *store.Store
-	keep  app.Services
+	app  app.Services
 	today quantity.Day
 	jar   []*http.Cookie
 }
@@ -97,7 +97,7 @@ func newSite(t testing.TB, hollin bool, change ...func(*site.Config)) *harness {
 	}
 	h, err := server.New(cfg)
 	require.NoError(t, err)
-	return &harness{t: t, h: h, store: st, keep: app.Of(st), today: today}
+	return &harness{t: t, h: h, store: st, app: app.Of(st), today: today}
 }
 
 func (s *harness) do(r *http.Request) *httptest.ResponseRecorder {
@@ -121,7 +121,7 @@ func (s *harness) post(path string, form url.Values) *httptest.ResponseRecorder 
 
 func (s *harness) bed(name string) bedstate.State {
 	s.t.Helper()
-	v, err := s.keep.BedState.View(context.Background(), s.today)
+	v, err := s.app.BedState.View(context.Background(), s.today)
 	require.NoError(s.t, err)
 	for _, p := range v.Beds {
 		if p.Bed.Name == name {
@@ -134,7 +134,7 @@ func (s *harness) bed(name string) bedstate.State {
 
 func (s *harness) record(bed int64) bedstate.Record {
 	s.t.Helper()
-	r, err := s.keep.BedState.Bed(context.Background(), bed, s.today)
+	r, err := s.app.BedState.Bed(context.Background(), bed, s.today)
 	require.NoError(s.t, err)
 	return r
 }
@@ -273,7 +273,7 @@ func TestABadTargetIsAnsweredAtItsField(t *testing.T) {
 }
 
 func (s *harness) planForm(bed int64, change ...string) url.Values {
-	w, err := s.keep.Dosing.Dose(context.Background(), bed, dosing.Choice{}, s.today)
+	w, err := s.app.Dosing.Dose(context.Background(), bed, dosing.Choice{}, s.today)
 	require.NoError(s.t, err)
 	f := url.Values{"key": {"key-" + strconv.FormatInt(bed, 10)}, "target": {"6.4"}, "use": {w.Key(w.Answer.Options[0])}}
 	for i := 0; i+1 < len(change); i += 2 {
@@ -360,7 +360,7 @@ func TestBadAmountsAndSkips(t *testing.T) {
 func TestForgedPostsGiveNoDose(t *testing.T) {
 	s := newSite(t, true)
 	// A refused material, an option that does not exist, a bed known by fizz only.
-	w, err := s.keep.Dosing.Dose(context.Background(), s.bed("Middle ledge").Bed.ID, dosing.Choice{}, s.today)
+	w, err := s.app.Dosing.Dose(context.Background(), s.bed("Middle ledge").Bed.ID, dosing.Choice{}, s.today)
 	require.NoError(t, err)
 	for _, r := range w.Answer.Refused {
 		got := s.post("/beds/2/plan", s.planForm(2, "use", string(r.Kind)))
@@ -431,7 +431,7 @@ func TestAReadingAnswersItsRetest(t *testing.T) {
 	last := tasks[len(tasks)-1]
 	require.Equal(t, garden.TaskRetest, last.Kind)
 	s.today = last.Due - 5
-	_, err := s.keep.Readings.AddReading(context.Background(), garden.Actor{Today: s.today},
+	_, err := s.app.Readings.AddReading(context.Background(), garden.Actor{Today: s.today},
 		garden.Reading{BedID: id, Date: s.today, Method: "lab", Basis: "water", PH: ptr(quantity.PH(6.1)), Cores: 12, Depth: 0.15})
 	require.NoError(t, err)
 	assert.Len(t, s.openTasks(id), len(tasks)-1)
