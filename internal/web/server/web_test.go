@@ -43,7 +43,7 @@ type harness struct {
 	t     testing.TB
 	h     http.Handler
 	store *store.Store
-	app  app.Services
+	app   app.Services
 	today quantity.Day
 	jar   []*http.Cookie
 }
