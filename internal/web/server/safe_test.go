@@ -418,7 +418,7 @@ func TestASlipInTheProgramIsAPageAndAStackInTheLog(t *testing.T) {
 	w := s.get("/keep")
 	assert.Equal(t, http.StatusInternalServerError, w.Code)
 	assert.Contains(t, log.String(), "a slip in the program")
-	assert.Contains(t, log.String(), "keep.go", "the stack says where")
+	assert.Contains(t, log.String(), "backup.go", "the stack says where")
 }
 
 func TestSignIn(t *testing.T) {
