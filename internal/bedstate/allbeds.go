@@ -59,10 +59,10 @@ func ReadBeds(r Reader, today quantity.Day) (out []Record, g garden.Garden, err 
 		if b.Retired != 0 && b.Retired <= today {
 			continue
 		}
-		rec := Record{Plantings: plantings[b.ID], Applications: put[b.ID], Tasks: tasks[b.ID], Library: library,
+		rec := Record{Bed: b, Plantings: plantings[b.ID], Applications: put[b.ID], Tasks: tasks[b.ID], Library: library,
 			Held: HeldBackOn(held, today), Lesson: lessons.ByBed[b.ID], k: potassium[b.ID], aims: aimed[b.ID], rests: waiting[b.ID]}
 		rec.sort(readings[b.ID])
-		rec.stand(b, g, today, today)
+		rec.stand(g, today, today)
 		out = append(out, rec)
 	}
 	return out, g, nil

@@ -71,7 +71,7 @@ func TestADoseGoesByWhatTheBedTaughtUntilThatIsPutAside(t *testing.T) {
 	aside := y.Dose(dosing.Choice{})
 	assert.Equal(t, soil.ByTable, aside.Request.Methods.Buffering)
 	assert.InDelta(t, float64(table.Answer.Need.CaCO3), float64(aside.Answer.Need.CaCO3), 1e-9)
-	assert.Zero(t, aside.Lesson.Learned().Tests)
+	assert.Zero(t, aside.Record.Lesson.Learned().Tests)
 	_, err = y.App.Undo(gardentest.Ctx, y.Actor, put.Journal)
 	require.NoError(t, err)
 	assert.InDelta(t, float64(learned.Answer.Need.CaCO3), float64(y.Dose(dosing.Choice{}).Answer.Need.CaCO3), 1e-9)
@@ -88,15 +88,15 @@ func TestNeighboursTeach(t *testing.T) {
 	y.Add(x)
 	w, err := y.App.Dosing.Dose(gardentest.Ctx, other.ID, dosing.Choice{}, gardentest.Today)
 	require.NoError(t, err)
-	assert.Greater(t, w.Lesson.Learned().Stubborn.Median, 1.05)
-	assert.Nil(t, w.Lesson.Beside())
+	assert.Greater(t, w.Record.Lesson.Learned().Stubborn.Median, 1.05)
+	assert.Nil(t, w.Record.Lesson.Beside())
 	assert.Equal(t, soil.ByTable, w.Request.Methods.Buffering)
 }
 
 // The promise that a test kept or missed is told of the reading that tested it.
 func TestAPromiseIsToldOfTheReadingThatTestedIt(t *testing.T) {
 	y := gardentest.NewStubborn(t)
-	l := y.Dose(dosing.Choice{}).Lesson
+	l := y.Dose(dosing.Choice{}).Record.Lesson
 	k, ok := l.Last(gardentest.Day("2025-10-01"))
 	require.True(t, ok)
 	assert.Less(t, k.Miss(), 0.0)
@@ -109,28 +109,28 @@ func TestAPromiseIsToldOfTheReadingThatTestedIt(t *testing.T) {
 // else makes it another.
 func TestLessonsFollowTheRecords(t *testing.T) {
 	y := gardentest.NewStubborn(t)
-	first := *y.Dose(dosing.Choice{}).Lesson.Learned()
+	first := *y.Dose(dosing.Choice{}).Record.Lesson.Learned()
 	y.Add(&garden.Mark{Kind: "path", Name: "Path", Points: garden.Corners{{X: 0, Y: 0}, {X: 1, Y: 1}}, Width: 1})
-	assert.Equal(t, first, *y.Dose(dosing.Choice{}).Lesson.Learned(), "a path teaches nothing")
+	assert.Equal(t, first, *y.Dose(dosing.Choice{}).Record.Lesson.Learned(), "a path teaches nothing")
 	g, err := y.App.Place(gardentest.Ctx)
 	require.NoError(t, err)
 	g.Climate = "subtropical"
 	_, err = y.App.Layout.SetPlace(gardentest.Ctx, y.Actor, g)
 	require.NoError(t, err)
-	second := *y.Dose(dosing.Choice{}).Lesson.Learned()
+	second := *y.Dose(dosing.Choice{}).Record.Lesson.Learned()
 	assert.NotEqual(t, first.Drift.Median, second.Drift.Median, "rain pulls more there")
 	y.Add(y.Reading("2026-03-01", soil.Lab, 6.1))
-	third := *y.Dose(dosing.Choice{}).Lesson.Learned()
+	third := *y.Dose(dosing.Choice{}).Record.Lesson.Learned()
 	assert.NotEqual(t, second.Stubborn.Median, third.Stubborn.Median)
 	assert.Equal(t, second.Tests+1, third.Tests)
 	// On an earlier day it had taught less.
 	past, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Now: gardentest.Today}, gardentest.Day("2024-12-01"))
 	require.NoError(t, err)
-	assert.Equal(t, 2, past.Lesson.Learned().Tests)
+	assert.Equal(t, 2, past.Record.Lesson.Learned().Tests)
 	// On a day to come, what is known today.
 	ahead, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Now: gardentest.Today}, gardentest.Today+400)
 	require.NoError(t, err)
-	assert.Equal(t, third.Stubborn, ahead.Lesson.Learned().Stubborn)
+	assert.Equal(t, third.Stubborn, ahead.Record.Lesson.Learned().Stubborn)
 }
 
 // Where sulfur still acts after its test, the bed is tested again 52 weeks after it went on, and not in two years: on its
@@ -146,7 +146,7 @@ func TestABedInWhichSulfurStillActsIsTestedAgainInAYear(t *testing.T) {
 		return all[0].Due
 	}
 	w := y.Dose(dosing.Choice{})
-	require.NotNil(t, w.AtWork)
+	require.NotNil(t, w.Record.State.AtWork)
 	assert.Equal(t, gardentest.Day("2027-05-03"), w.LookAgain())
 	assert.Empty(t, due("2027-05-02"))
 	assert.Equal(t, sampling.RetestDue, due("2027-05-03"))
@@ -180,7 +180,7 @@ func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
 // has it learned anew.
 func TestANoteOfABedTeachesNothing(t *testing.T) {
 	y := gardentest.NewStubborn(t)
-	version := func() string { return y.Dose(dosing.Choice{}).Lesson.Version() }
+	version := func() string { return y.Dose(dosing.Choice{}).Record.Lesson.Version() }
 	change := func(of func(b *garden.Bed)) {
 		b := y.Record().Bed
 		of(&b)

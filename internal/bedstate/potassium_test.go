@@ -48,13 +48,13 @@ func TestPotassiumIsOneFigure(t *testing.T) {
 	assert.InDelta(t, float64(*now.Now), float64(*w.Answer.K.Now), 1e-9, "the dose")
 	rec, err := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
-	assert.InDelta(t, float64(*now.Now), float64(*rec.K.Now), 1e-9, "the record")
+	assert.InDelta(t, float64(*now.Now), float64(*rec.State.K.Now), 1e-9, "the record")
 	// A day to come, in the middle of a month, with what is planned by then.
 	later := gardentest.Today + 100
 	then := y.Potassium(later)
 	k := outlook.PotassiumOf(&rec, w.Garden, s.Planning(), gardentest.Today, later, later.AddMonths(3))
 	assert.InDelta(t, float64(*then.Now), forecast.On(k.Line, later).Median, 1e-3)
-	rise := float64(soil.PotassiumRise(rec.Ground, 15))
+	rise := float64(soil.PotassiumRise(rec.State.Ground, 15))
 	idle := outlook.PotassiumOf(&rec, w.Garden, nil, gardentest.Today, later, later.AddMonths(3))
 	assert.InDelta(t, rise, float64(*then.Now)-forecast.On(idle.Line, later).Median, 0.1*rise, "30 g at 50 % come by then")
 	// A day that is past knows what was read by then.

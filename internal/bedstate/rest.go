@@ -57,8 +57,8 @@ func (rec *Record) correction(day quantity.Day) *Correction {
 	}
 	c := &Correction{Last: last.Settled}
 	crop := ""
-	if len(rec.Crops) > 0 {
-		crop = rec.Crops[0].ID
+	if len(rec.State.Crops) > 0 {
+		crop = rec.State.Crops[0].ID
 	}
 	for _, a := range rec.aims {
 		if a.ID == *last.PlanID && a.Crop == crop {

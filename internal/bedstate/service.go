@@ -245,9 +245,10 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	return nil
 }
 
-// Record is one bed with all that was noted of it.
+// Record is one bed with all that was noted of it, and its state on the day for which it was read.
 type Record struct {
-	State
+	Bed       garden.Bed
+	State     State
 	Plantings []garden.Planting
 	// Readings are those that stand, Struck those that were struck out; Codes
 	// are the labels of the samples that they were read from.
@@ -271,7 +272,7 @@ type Record struct {
 
 // noted is what the record holds of the bed.
 func (rec Record) noted() noted {
-	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.Preparations, rec.Lesson, rec.k, rec.rests}
+	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.State.Preparations, rec.Lesson, rec.k, rec.rests}
 }
 
 // AllBeds are all that there are, those off the plan too.
@@ -280,14 +281,14 @@ func (v View) AllBeds() []garden.Bed { return v.beds }
 // Asked is what agronomy asks for of the bed on a day, resting on a reading and
 // those beside it.
 func (rec *Record) Asked(g garden.Garden, used garden.Reading, beside []garden.Reading, day quantity.Day) dose.Request {
-	q := rec.asked(g, rec.noted(), rec.Library, used, beside, day)
+	q := rec.State.asked(g, rec.noted(), rec.Library, used, beside, day)
 	if q.Ground.Learned = rec.Lesson.Beside(); q.Ground.Learned != nil {
 		q.Methods.Buffering = soil.ByLearned
 	}
 	q.Surprise = rec.Lesson.Surprise()
 	if c := rec.correction(day); c != nil {
 		q.Begun = true
-		if math.Abs(float64(c.Target-rec.Crop.Aim)) > sameAim {
+		if math.Abs(float64(c.Target-rec.State.Crop.Aim)) > sameAim {
 			q.Target = &c.Target // one of the gardener's own
 		}
 	}
@@ -339,10 +340,9 @@ func (svc Service) Bed(ctx context.Context, id int64, today quantity.Day) (rec R
 	return rec, err
 }
 
-// readBed reads a bed as it stood on a day, its tasks as they stand today.
+// ReadBed reads a bed as it stood on a day, its tasks as they stand today.
 func ReadBed(r Reader, id int64, day, today quantity.Day) (rec Record, err error) {
-	b, err := garden.Get[garden.Bed](r, id)
-	if err != nil {
+	if rec.Bed, err = garden.Get[garden.Bed](r, id); err != nil {
 		return rec, err
 	}
 	if rec.Plantings, err = garden.Where[garden.Planting](r, "bed_id", id); err != nil {
@@ -393,7 +393,7 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec Record, err error
 	if rec.rests, err = r.RestsWaiting(id); err != nil {
 		return rec, err
 	}
-	rec.stand(b, g, day, today)
+	rec.stand(g, day, today)
 	return rec, nil
 }
 
@@ -404,7 +404,7 @@ func (rec *Record) turn(r Reader, id int64, today quantity.Day) error {
 	n := rec.noted()
 	n.turnings = gathered(open, rec.Tasks)[id]
 	n.unplanted(today)
-	rec.Plantings, rec.Preparations = n.plantings, n.turnings
+	rec.Plantings, rec.State.Preparations = n.plantings, n.turnings
 	return err
 }
 
@@ -419,12 +419,12 @@ func (rec *Record) sort(all []garden.Reading) {
 	}
 }
 
-// stand finds how the bed stands on a day, and its tasks today.
-func (rec *Record) stand(b garden.Bed, g garden.Garden, day, today quantity.Day) {
-	rec.State = newState(b, rec.noted(), g, rec.Library, day)
+// stand sets the bed's state on a day, and where its tasks stand today.
+func (rec *Record) stand(g garden.Garden, day, today quantity.Day) {
+	rec.State = newState(rec.Bed, rec.noted(), g, rec.Library, day)
 	now := rec.State
 	if day != today {
-		now = newState(b, rec.noted(), g, rec.Library, today)
+		now = newState(rec.Bed, rec.noted(), g, rec.Library, today)
 	}
 	rec.Moved = now.ahead(rec.Tasks, rec.Held)
 	byDay(rec.Tasks)

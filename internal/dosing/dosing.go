@@ -36,7 +36,7 @@ type Choice struct {
 
 // Dose is a dose for a bed: the request as it was made, and its answer.
 type Dose struct {
-	bedstate.Record
+	Record bedstate.Record
 	Garden garden.Garden
 	// Used is the reading that it rests on, Beside those that were taken near it
 	// and are joined with it.
@@ -119,7 +119,7 @@ type sidesKey doseKey
 // stopped.
 func (svc Service) CompareMethods(ctx context.Context, w *Dose, c Choice, today quantity.Day) (sides []dose.Comparison, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
-		sides, err = garden.Cached(r, doses, sidesKey(keyOf(w.Bed.ID, c, today)), func() ([]dose.Comparison,
+		sides, err = garden.Cached(r, doses, sidesKey(keyOf(w.Record.Bed.ID, c, today)), func() ([]dose.Comparison,
 			error) {
 			return dose.CompareMethods(w.Request)
 		})
@@ -166,8 +166,8 @@ func (w *Dose) Called(k material.Kind, batch *int64) string {
 // else the last jar test.
 func (w *Dose) pickReading(id int64, today quantity.Day) error {
 	var last *garden.Reading
-	for i := range w.Readings {
-		x := &w.Readings[i]
+	for i := range w.Record.Readings {
+		x := &w.Record.Readings[i]
 		if x.Date > today {
 			break
 		}
@@ -183,8 +183,8 @@ func (w *Dose) pickReading(id int64, today quantity.Day) error {
 	switch {
 	case id != 0:
 		return garden.ErrMissing
-	case w.Reading != nil:
-		w.Used = *w.Reading
+	case w.Record.State.Reading != nil:
+		w.Used = *w.Record.State.Reading
 	case last != nil:
 		w.Used = *last
 	default:
@@ -196,10 +196,10 @@ func (w *Dose) pickReading(id int64, today quantity.Day) error {
 // beside finds the readings that tell of the soil as the used one found it:
 // near in time, of about the same depth, with nothing put on between.
 func (w *Dose) beside() (out []garden.Reading) {
-	moved := w.Ledger().Movers()
-	for _, r := range w.Readings {
+	moved := w.Record.Ledger().Movers()
+	for _, r := range w.Record.Readings {
 		if r.ID != w.Used.ID && soil.SameDepth(r.Depth, w.Used.Depth) && soil.SameSoil(r.Date, w.Used.Date, moved) &&
-			w.Lesson.Joins(w.Used.Date, r.Date) {
+			w.Record.Lesson.Joins(w.Used.Date, r.Date) {
 			out = append(out, r)
 		}
 	}
@@ -208,7 +208,7 @@ func (w *Dose) beside() (out []garden.Reading) {
 
 // request joins the records into what agronomy asks for.
 func (w *Dose) request(c Choice, shelf []garden.Stock, today quantity.Day) (dose.Request, []*garden.Stock) {
-	q := w.Asked(w.Garden, w.Used, w.Beside, today)
+	q := w.Record.Asked(w.Garden, w.Used, w.Beside, today)
 	q.Methods = dose.Methods{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act, Pace: c.Pace}.Or(q.Methods)
 	if c.Target != nil {
 		q.Target = c.Target
@@ -217,11 +217,11 @@ func (w *Dose) request(c Choice, shelf []garden.Stock, today quantity.Day) (dose
 		q.Ground.Depth = *c.Depth
 	}
 	planned := map[int64]bool{}
-	for _, t := range w.Tasks {
+	for _, t := range w.Record.Tasks {
 		planned[t.ID] = t.PlanID != nil
 	}
 	n := 0
-	for _, a := range w.Applications {
+	for _, a := range w.Record.Applications {
 		if _, ok := a.Put(); ok && a.Date <= today && a.Date > today-bedstate.HistoryDays {
 			q.History[n].Planned = a.TaskID != nil && planned[*a.TaskID]
 			n++
@@ -236,14 +236,14 @@ func (w *Dose) request(c Choice, shelf []garden.Stock, today quantity.Day) (dose
 // foretell lets a dose that rests on the bed's last reading promise what the bed's own forecast says, each batch as strong as it
 // has proved.
 func (w *Dose) foretell(q *dose.Request, from []*garden.Stock, today quantity.Day) {
-	if w.Lesson == nil || w.Reading == nil || w.Used.ID != w.Reading.ID || w.Used.ID == 0 {
+	if w.Record.Lesson == nil || w.Record.State.Reading == nil || w.Used.ID != w.Record.State.Reading.ID || w.Used.ID == 0 {
 		return
 	}
-	c := w.Lesson.Course()
+	c := w.Record.Lesson.Course()
 	q.Foretold, q.Proved = &c, make([]float64, len(from))
 	for i, b := range from {
 		if q.Proved[i] = 1; b != nil {
-			q.Proved[i] = w.Lesson.Stronger(b.ID)
+			q.Proved[i] = w.Record.Lesson.Stronger(b.ID)
 		}
 	}
 }
@@ -303,9 +303,9 @@ func (svc Service) Preview(ctx context.Context, r garden.Reading, today quantity
 			return err
 		}
 		// Number 0 is no reading that is kept.
-		w.Readings = append(w.Readings, r)
-		slices.SortStableFunc(w.Readings, func(a, b garden.Reading) int { return int(a.Date - b.Date) })
-		w.Judge(w.Garden, today)
+		w.Record.Readings = append(w.Record.Readings, r)
+		slices.SortStableFunc(w.Record.Readings, func(a, b garden.Reading) int { return int(a.Date - b.Date) })
+		w.Record.Judge(w.Garden, today)
 		w.Used = r
 		w.Beside = w.beside()
 		shelf, err := garden.Shelf(tx)
@@ -405,7 +405,7 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 		if _, err := w.PlanOption(tx, a.Today, o, encode); err != nil {
 			return "", err
 		}
-		says := fmt.Sprintf("Put %s and a retest in the year for %s", text.Count(len(o.Applications), "go", "goes"), w.Bed.Name)
+		says := fmt.Sprintf("Put %s and a retest in the year for %s", text.Count(len(o.Applications), "go", "goes"), w.Record.Bed.Name)
 		if o.Waits() {
 			says += "; the rest waits for the test of " + text.DayYear(o.Retest)
 		}

@@ -75,7 +75,7 @@ func many(r Reader, beds []int64, with string, today quantity.Day) (m Many, err 
 	for i := range m.Rows {
 		row := &m.Rows[i]
 		row.choose(with)
-		row.Chosen = row.Option != nil && (slices.Contains(beds, row.Bed.ID) || len(beds) == 0 && !row.Planned)
+		row.Chosen = row.Option != nil && (slices.Contains(beds, row.Dose.Record.Bed.ID) || len(beds) == 0 && !row.Planned)
 		m.offer(row)
 	}
 	m.add()
@@ -120,7 +120,7 @@ func RowsOf(r Reader, today quantity.Day) (rows []ManyRow, untested []string, g 
 
 // planned tells whether goes that move pH are in the year.
 func (w *Dose) planned() bool {
-	return slices.ContainsFunc(w.Tasks, func(t garden.Task) bool {
+	return slices.ContainsFunc(w.Record.Tasks, func(t garden.Task) bool {
 		return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil
 	})
 }
@@ -128,14 +128,14 @@ func (w *Dose) planned() bool {
 // LookAgain is the day by which a bed that is left alone is tested again: a retest that stands in the year, else the one that
 // tells what still acts in it, where that comes sooner than the soil's own rhythm asks.
 func (w *Dose) LookAgain() quantity.Day {
-	by := calendar.Look(w.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
+	by := calendar.Look(w.Record.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
 	planned := false
-	for _, t := range w.Tasks {
+	for _, t := range w.Record.Tasks {
 		if t.State == garden.Open && t.Kind == garden.TaskRetest {
 			by, planned = min(by, t.Due), true
 		}
 	}
-	if x := w.AtWork; x != nil && x.Again != 0 && !planned {
+	if x := w.Record.State.AtWork; x != nil && x.Again != 0 && !planned {
 		by = min(by, x.Again)
 	}
 	return by

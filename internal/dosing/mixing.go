@@ -48,7 +48,7 @@ func (w *Dose) Mixable(families ...material.Family) (out []int) {
 // what there is of it.
 func (w *Dose) MostOf(i int) quantity.Mass {
 	b := &w.Request.Materials[i]
-	caps, _ := b.CapsOn(w.Ground)
+	caps, _ := b.CapsOn(w.Record.State.Ground)
 	most := caps.Year.Over(w.Request.Ground.Area)
 	if b.OnHand != nil {
 		most = min(most, *b.OnHand)
@@ -94,6 +94,7 @@ func (svc Service) PlanMix(ctx context.Context, a garden.Actor, bed int64, c Cho
 		if _, err := m.PlanOption(tx, a.Today, m.Option, encode); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Put %s and a retest in the year for %s", text.Count(len(m.Option.Applications), "go", "goes"), m.Bed.Name), nil
+		return fmt.Sprintf("Put %s and a retest in the year for %s", text.Count(len(m.Option.Applications), "go", "goes"),
+			m.Dose.Record.Bed.Name), nil
 	})
 }

@@ -37,7 +37,7 @@ func (o *Outdated) Changed() bool {
 // outdated finds the dose in the year that a later reading overtook.
 func (w *Dose) outdated(r Reader) (*Outdated, error) {
 	var open []garden.Task
-	for _, t := range w.Tasks {
+	for _, t := range w.Record.Tasks {
 		if m, _ := material.Find(t.What); t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil && m.MovesPH() {
 			open = append(open, t)
 		}
@@ -49,11 +49,11 @@ func (w *Dose) outdated(r Reader) (*Outdated, error) {
 	if err != nil {
 		return nil, err
 	}
-	i := slices.IndexFunc(w.Readings, func(x garden.Reading) bool { return x.ID == plan.ReadingID })
-	if i < 0 || plan.ReadingID == w.Used.ID || w.Used.Date <= w.Readings[i].Date {
+	i := slices.IndexFunc(w.Record.Readings, func(x garden.Reading) bool { return x.ID == plan.ReadingID })
+	if i < 0 || plan.ReadingID == w.Used.ID || w.Used.Date <= w.Record.Readings[i].Date {
 		return nil, nil
 	}
-	o := &Outdated{Plan: plan, Reading: w.Readings[i], What: open[0].What}
+	o := &Outdated{Plan: plan, Reading: w.Record.Readings[i], What: open[0].What}
 	key := ""
 	for _, t := range open {
 		o.Left += t.Total

@@ -21,7 +21,7 @@ func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(
 	if err != nil {
 		return nil, err
 	}
-	plan := garden.Plan{BedID: w.Bed.ID, Made: today, ReadingID: w.Used.ID, Target: w.Answer.Target, Request: raw,
+	plan := garden.Plan{BedID: w.Record.Bed.ID, Made: today, ReadingID: w.Used.ID, Target: w.Answer.Target, Request: raw,
 		RestsApart: true}
 	if err := tx.Insert(&plan); err != nil {
 		return nil, err
@@ -43,8 +43,8 @@ func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(
 // waitsFor says what an option waits for where the rest of a dose of the same kind waits for a test on this bed and this dose rests on
 // no reading that came after; "" where none does.
 func (w *Dose) waitsFor(o dose.Option, today quantity.Day) string {
-	for i := range w.Rests {
-		x := &w.Rests[i]
+	for i := range w.Record.Rests {
+		x := &w.Record.Rests[i]
 		m, _ := material.Find(x.What)
 		if x.Lapsed || x.Put == 0 || w.Used.Date > x.Put || !(m.Raises() && o.CaCO3 > 0 || m.Lowers() && o.CaCO3 < 0) {
 			continue
@@ -62,9 +62,9 @@ func (w *Dose) waitsFor(o dose.Option, today quantity.Day) string {
 // moves pH stand beside each other. Steps of turning the bed over stay, and so do feeds that
 // were planned without a dose. What waits of them waits no more.
 func (w *Dose) giveWay(tx Tx, today quantity.Day, o dose.Option) error {
-	tasks, moves := w.Tasks, map[int64]bool{}
-	for i := range w.Rests {
-		x := &w.Rests[i].Rest
+	tasks, moves := w.Record.Tasks, map[int64]bool{}
+	for i := range w.Record.Rests {
+		x := &w.Record.Rests[i].Rest
 		if m, _ := material.Find(x.What); m.MovesPH() {
 			moves[x.PlanID] = true
 		}
@@ -105,7 +105,8 @@ func tasksOf(w *Dose, o dose.Option, plan int64) (out []garden.Task, rests []gar
 			rests = w.wait(rests, o.Parts[g.Part], plan, g.Rate, g.Total)
 			continue
 		}
-		t := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskApplication, Due: g.Date, What: g.Kind, Rate: g.Rate, Total: g.Total,
+		t := garden.Task{BedID: w.Record.Bed.ID, PlanID: &plan, Kind: garden.TaskApplication, Due: g.Date, What: g.Kind, Rate: g.Rate,
+			Total: g.Total,
 			State: garden.Open, Depth: w.Request.Ground.Depth}
 		if m, _ := material.Find(g.Kind); m.MovesPH() && g.PHAfter > 0 {
 			after := quantity.PH(quantity.Round(float64(g.PHAfter), 2))
@@ -116,7 +117,7 @@ func tasksOf(w *Dose, o dose.Option, plan int64) (out []garden.Task, rests []gar
 		}
 		out = append(out, t)
 	}
-	retest := garden.Task{BedID: w.Bed.ID, PlanID: &plan, Kind: garden.TaskRetest, Due: o.Retest, State: garden.Open,
+	retest := garden.Task{BedID: w.Record.Bed.ID, PlanID: &plan, Kind: garden.TaskRetest, Due: o.Retest, State: garden.Open,
 		Method: w.Used.Method, Depth: w.Used.Depth}
 	if ph := o.AtRetest.Median; ph > 0 {
 		// What it should read, with what will have reacted by then.
@@ -133,7 +134,7 @@ func tasksOf(w *Dose, o dose.Option, plan int64) (out []garden.Task, rests []gar
 
 // wait adds what waits for a test, to what of the same material does already.
 func (w *Dose) wait(rests []garden.Rest, p dose.Part, plan int64, rate quantity.Rate, total quantity.Mass) []garden.Rest {
-	x := garden.Rest{BedID: w.Bed.ID, PlanID: plan, What: p.Kind, Rate: rate, Total: total, State: garden.RestWaiting}
+	x := garden.Rest{BedID: w.Record.Bed.ID, PlanID: plan, What: p.Kind, Rate: rate, Total: total, State: garden.RestWaiting}
 	if b := w.Shelf[p.Batch]; b != nil {
 		x.BatchID = &b.ID
 	}

@@ -208,7 +208,7 @@ func (s *Sharing) fixed(hand []ByHand) (out []allocate.Fixed, err error) {
 	for _, h := range hand {
 		f := allocate.Fixed{Bed: -1, Stock: -1}
 		for i := range s.Beds {
-			if s.Beds[i].Dose.Bed.ID == h.Bed {
+			if s.Beds[i].Dose.Record.Bed.ID == h.Bed {
 				f.Bed, f.Rate = i, h.Total.Per(s.Beds[i].Area)
 			}
 		}
@@ -249,7 +249,7 @@ func (s *Sharing) why(wrong *allocate.InputError, h ByHand) string {
 		}
 	}
 	for i := range s.Beds {
-		if area := s.Beds[i].Area; s.Beds[i].Dose.Bed.ID == h.Bed {
+		if area := s.Beds[i].Area; s.Beds[i].Dose.Record.Bed.ID == h.Bed {
 			switch u := s.Garden.Units(); {
 			case wrong.AtMost > 0:
 				says += ", at most " + u.Amount(wrong.AtMost.Over(area), scoop)
@@ -327,7 +327,7 @@ func (s *Sharing) add(rec bedstate.Record, c ShareChoice, all []garden.Stock, sh
 func (w *Dose) answer() (lacks string, err error) {
 	var wrong *dose.InputError
 	if w.Answer, err = dose.For(w.Request); errors.As(err, &wrong) {
-		return w.Bed.Name + " (" + wrong.Why + ")", nil
+		return w.Record.Bed.Name + " (" + wrong.Why + ")", nil
 	}
 	return "", err
 }
@@ -336,7 +336,7 @@ func (w *Dose) answer() (lacks string, err error) {
 func (c ShareChoice) of(rec bedstate.Record) Choice {
 	ch := Choice{Buffering: c.Methods.Buffering, Ash: c.Methods.Ash, Act: c.Methods.Act,
 		Pace: c.Methods.Pace}
-	if foot := rec.Crop.Band.Low; c.Foot && rec.PH > 0 && rec.PH < foot {
+	if foot := rec.State.Crop.Band.Low; c.Foot && rec.State.PH > 0 && rec.State.PH < foot {
 		ch.Target = &foot
 	}
 	return ch

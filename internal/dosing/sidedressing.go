@@ -77,8 +77,8 @@ func siding(r Reader, bed int64, c SideDressingChoice, today quantity.Day) (s Si
 // stands are the crops that stand on the bed: ash round plants is judged by these, whatever comes
 // next.
 func (s *SideDressing) stands() (first *crop.Crop, with []crop.Crop) {
-	for _, p := range s.Now {
-		c, ok := s.Library.Find(p.Crop)
+	for _, p := range s.Dose.Record.State.Now {
+		c, ok := s.Dose.Record.Library.Find(p.Crop)
 		switch {
 		case !ok:
 		case first == nil:
@@ -114,6 +114,6 @@ func (svc Service) PlanSideDressing(ctx context.Context, a garden.Actor, bed int
 			return "", err
 		}
 		return fmt.Sprintf("Put %s of ash round %s on %s", s.Garden.Units().Mass(x.Total), text.Count(c.Plants, "plant", "plants"),
-			s.Bed.Name), nil
+			s.Dose.Record.Bed.Name), nil
 	})
 }

@@ -60,11 +60,11 @@ func TestASurprisingTestIsConfirmedBeforeAnythingGoesOn(t *testing.T) {
 		assert.Equal(t, dose.Raise, w.Answer.Direction)
 		_, test = gardentest.OpenApplications(w.Record)
 		assert.Nil(t, test, "there is nothing to confirm any more")
-		v, ok := w.Lesson.Verdict(later)
+		v, ok := w.Record.Lesson.Verdict(later)
 		require.True(t, ok)
 		assert.Equal(t, stood, v.Stood)
 		if !stood {
-			assert.InDelta(t, 6.1, w.Lesson.Learned().Level.Median, 0.15, "the wild one teaches nothing")
+			assert.InDelta(t, 6.1, w.Record.Lesson.Learned().Level.Median, 0.15, "the wild one teaches nothing")
 		}
 	}
 }
@@ -85,7 +85,7 @@ func TestASurprisingTestIsToldBeforeItIsKept(t *testing.T) {
 	rec = y.RecordOn(gardentest.Today)
 	_, test := gardentest.OpenApplications(rec)
 	assert.Nil(t, test)
-	assert.Nil(t, rec.Surprise)
+	assert.Nil(t, rec.State.Surprise)
 	tasks := 0
 	for _, x := range rec.Tasks {
 		if x.Kind == garden.TaskRetest {

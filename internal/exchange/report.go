@@ -27,7 +27,7 @@ func ReportCells(p *outlook.Report) [][]string {
 	for i := range p.Beds {
 		b := &p.Beds[i]
 		for _, l := range reportLines(p, b) {
-			l["season"], l["bed"], l["area_m2"] = p.Season, plain(b.Bed.Name), fixed(float64(b.Bed.Area()), 2)
+			l["season"], l["bed"], l["area_m2"] = p.Season, plain(b.Record.Bed.Name), fixed(float64(b.Record.Bed.Area()), 2)
 			row := make([]string, len(reportHead))
 			for n, h := range reportHead {
 				row[n] = l[h]
@@ -41,7 +41,8 @@ func ReportCells(p *outlook.Report) [][]string {
 func reportLines(p *outlook.Report, b *outlook.BedReport) (out []reportLine) {
 	for i := range b.Crops {
 		x := &b.Crops[i]
-		out = append(out, reportLine{"line": "crop", "date": x.Sown.String(), "until": x.Cleared.String(), "crop": plain(b.Library.Name(x.Crop))})
+		out = append(out, reportLine{"line": "crop", "date": x.Sown.String(), "until": x.Cleared.String(),
+			"crop": plain(b.Record.Library.Name(x.Crop))})
 	}
 	for i := range b.Readings {
 		r := &b.Readings[i]
@@ -70,7 +71,7 @@ func reportLines(p *outlook.Report, b *outlook.BedReport) (out []reportLine) {
 	}
 	for _, k := range b.Checks {
 		out = append(out, reportLine{"line": "promise", "date": k.Date.String(), "ph": fixed(float64(k.Measured), 2),
-			"promised_ph": fixed(float64(k.Promised), 2), "note": plain(text.Check(k, b.Lesson.Method))})
+			"promised_ph": fixed(float64(k.Promised), 2), "note": plain(text.Check(k, b.Record.Lesson.Method))})
 	}
 	for i := range b.Next {
 		t := &b.Next[i]

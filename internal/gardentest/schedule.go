@@ -118,7 +118,7 @@ func (g *Garden) Record() bedstate.Record {
 
 func (g *Garden) Preparation() bedstate.Preparation {
 	g.T.Helper()
-	open := g.Record().Preparations
+	open := g.Record().State.Preparations
 	require.Len(g.T, open, 1)
 	return open[0]
 }
@@ -156,12 +156,12 @@ func (g *Garden) Ready(step func(bedprep.StepID) garden.Task) {
 	g.Actor.Today += 7
 	require.NoError(t, g.Done(step(bedprep.Check), 0, bedprep.Breaks, bedprep.Earthy, bedprep.Moist))
 	FaultAt(t, g.Done(step(bedprep.Plant), 0), "on", "has its time until")
-	assert.Empty(t, g.Record().Now, "what waits for its steps does not stand there yet")
+	assert.Empty(t, g.Record().State.Now, "what waits for its steps does not stand there yet")
 	g.Actor.Today = Day("2027-05-24")
-	assert.Empty(t, g.Record().Now, "nor when its day has gone by")
+	assert.Empty(t, g.Record().State.Now, "nor when its day has gone by")
 	require.NoError(t, g.Done(step(bedprep.Plant), Day("2027-05-20")))
 	rec := g.Record()
-	assert.Empty(t, rec.Preparations)
-	require.Len(t, rec.Now, 1)
-	assert.Equal(t, Day("2027-05-20"), rec.Now[0].Sown)
+	assert.Empty(t, rec.State.Preparations)
+	require.Len(t, rec.State.Now, 1)
+	assert.Equal(t, Day("2027-05-20"), rec.State.Now[0].Sown)
 }

@@ -185,7 +185,7 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	require.NoError(t, err)
 	after, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
 	require.NoError(t, err)
-	assert.InDelta(t, 100, float64(after.Applications[0].Rate), 1e-9, "960 g on 9.6 m²")
+	assert.InDelta(t, 100, float64(after.Record.Applications[0].Rate), 1e-9, "960 g on 9.6 m²")
 	assert.InDelta(t, 97, float64(before.Answer.Need.CaCO3-after.Answer.Need.CaCO3), 0.01, "on its way")
 	for field, a := range map[string]garden.Application{
 		"what":       {Date: gardentest.Today, Total: 1},

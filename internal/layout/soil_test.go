@@ -124,7 +124,7 @@ func TestABedOfStandingCropsIsDugNoMore(t *testing.T) {
 	for _, g := range w.Answer.Options[0].Applications {
 		assert.LessOrEqual(t, float64(g.Rate), 250.0)
 	}
-	assert.Equal(t, soil.Established, w.Lesson.Record.Ground.Worked, "the forecast has it alike")
+	assert.Equal(t, soil.Established, w.Record.Lesson.Record.Ground.Worked, "the forecast has it alike")
 	y.Bed.Worked = soil.DugAmong
 	_, err := y.App.Layout.EditBed(gardentest.Ctx, y.Actor, y.Bed)
 	require.NoError(t, err)
@@ -141,7 +141,7 @@ func TestSoilThatIsPutRightMovesWhatABedHasTaught(t *testing.T) {
 	figures := func() []float64 {
 		s, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, y.Actor.Today)
 		require.NoError(t, err)
-		l := s.Lesson.Learned()
+		l := s.Record.Lesson.Learned()
 		return []float64{l.Stubborn.Median, l.Stubborn.P05, s.Run.PH[len(s.Run.PH)-1].Median}
 	}
 	y.Warmed(0, 730)

@@ -71,14 +71,14 @@ func (svc Service) outlines(r Reader, today quantity.Day) (out []Outline, err er
 // tell foretells a bed in short: behind today by what its readings said by then, which all that it rests on keeps; ahead by
 // the middle line of its forecast.
 func (o *Outline) tell(s *Forecast) {
-	model := s.Lesson.Model()
+	model := s.Record.Lesson.Model()
 	var days []quantity.Day
 	for m := -12 * outlineYears; m <= 0; m += 6 {
 		days = append(days, s.Today.AddMonths(m))
 	}
 	back := func() ([]forecast.Spread, error) { return forecast.Levels(model, days), nil }
-	o.Back, _ = cache.Get(s.Lesson.Cache(), pastLines, pastOn{s.Bed.ID, s.Today}, s.Lesson.Version(), back)
-	course := s.Lesson.With(s.plan())
+	o.Back, _ = cache.Get(s.Record.Lesson.Cache(), pastLines, pastOn{s.Record.Bed.ID, s.Today}, s.Record.Lesson.Version(), back)
+	course := s.Record.Lesson.With(s.plan())
 	var months []forecast.Spread
 	for m := 0; m <= 12*outlineYears; m++ {
 		d := s.Today.AddMonths(m)

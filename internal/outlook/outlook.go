@@ -32,7 +32,7 @@ const Ahead = 60
 
 // Forecast is a bed with where it has come from and where it goes.
 type Forecast struct {
-	bedstate.Record
+	Record bedstate.Record
 	Garden garden.Garden
 	Today  quantity.Day
 	// Batches are all that are known of, by number.
@@ -70,7 +70,7 @@ type KMoved struct {
 }
 
 // Method is the one that the bed is told beside.
-func (s *Forecast) Method() soil.LimeMethod { return s.Lesson.Method }
+func (s *Forecast) Method() soil.LimeMethod { return s.Record.Lesson.Method }
 
 // Bed tells the seasons of a bed; ErrNoReading where it has no reading with a pH.
 func (svc Service) Bed(ctx context.Context, bed int64, today quantity.Day) (s Forecast, err error) {
@@ -78,7 +78,7 @@ func (svc Service) Bed(ctx context.Context, bed int64, today quantity.Day) (s Fo
 		s, err = garden.Cached(r, bedSeasons, seasonOn{bed, today}, func() (Forecast, error) { return read(r, bed, today) })
 		return err
 	})
-	if err == nil && s.Lesson == nil {
+	if err == nil && s.Record.Lesson == nil {
 		err = ErrNoReading
 	}
 	return s, err
@@ -97,7 +97,7 @@ func read(r Reader, bed int64, today quantity.Day) (s Forecast, err error) {
 	if s.Garden, err = r.Garden(); err != nil {
 		return s, err
 	}
-	if s.Record, err = bedstate.ReadBed(r, bed, today, today); err != nil || s.Lesson == nil {
+	if s.Record, err = bedstate.ReadBed(r, bed, today, today); err != nil || s.Record.Lesson == nil {
 		return s, err
 	}
 	if s.Batches, err = bedstate.BatchesByID(r); err != nil {
@@ -110,21 +110,21 @@ func read(r Reader, bed int64, today quantity.Day) (s Forecast, err error) {
 
 // foretell runs the bed, with what is planned and without.
 func (s *Forecast) foretell() {
-	s.record = s.Lesson.Record
+	s.record = s.Record.Lesson.Record
 	s.record.Plan = s.plan()
 	until := s.Today.AddMonths(Ahead)
-	model := s.Lesson.Model()
+	model := s.Record.Lesson.Model()
 	s.Model, s.Run = s.With(s.record.Plan)
 	s.Idle = forecast.Run(model, until)
-	s.Pulls, s.Checks = s.record.Pulls(), s.Lesson.Checks()
-	s.Moves = forecast.Moves(model, s.Pulls, s.Lesson.Learned(), s.Today-quantity.Day(365), s.Today)
+	s.Pulls, s.Checks = s.record.Pulls(), s.Record.Lesson.Checks()
+	s.Moves = forecast.Moves(model, s.Pulls, s.Record.Lesson.Learned(), s.Today-quantity.Day(365), s.Today)
 	for i := range s.record.Plan {
 		if s.record.Plan[i].MovesPH() {
 			s.Planned++
 		}
 	}
 	s.potassium(until)
-	layers, beds, err := s.record.Layers(s.Lesson.Method, true)
+	layers, beds, err := s.record.Layers(s.Record.Lesson.Method, true)
 	if err != nil || len(beds) == 0 { // a method that the layers do not carry: the whole is told alone
 		return
 	}
@@ -137,8 +137,8 @@ func (s *Forecast) foretell() {
 func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.Result) {
 	rec := s.record
 	rec.Plan = plan
-	b := s.Lesson.Planned(&rec)
-	b.Others = s.Lesson.Model().Others
+	b := s.Record.Lesson.Planned(&rec)
+	b.Others = s.Record.Lesson.Model().Others
 	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
 }
 
@@ -147,7 +147,7 @@ func (s *Forecast) Planning() []forecast.Application { return s.record.Plan }
 
 // plan are the applications that are in the year.
 func (s *Forecast) plan() []forecast.Application {
-	return s.Coming(s.Garden, s.Batches, s.Today).Plan()
+	return s.Record.Coming(s.Garden, s.Batches, s.Today).Plan()
 }
 
 // Potassium is a bed's potassium through the years; no Line where it was never read.

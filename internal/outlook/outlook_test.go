@@ -33,12 +33,12 @@ func TestASeasonGoesWithWhatIsPlanned(t *testing.T) {
 	assert.Equal(t, 1, after.Planned)
 	assert.InDelta(t, forecast.On(before.Idle.PH, later).Median, forecast.On(after.Idle.PH, later).Median, 1e-9)
 	lifted := forecast.On(after.Run.PH, later).Median - forecast.On(after.Idle.PH, later).Median
-	curve := after.Lesson.Buffer.Raise
-	level := after.Lesson.Learned().Level.Median
-	byTable := float64(curve.Settle(after.Lesson.Record.Readings[3].PH, 291)) - float64(after.Lesson.Record.Readings[3].PH)
+	curve := after.Record.Lesson.Buffer.Raise
+	level := after.Record.Lesson.Learned().Level.Median
+	byTable := float64(curve.Settle(after.Record.Lesson.Record.Readings[3].PH, 291)) - float64(after.Record.Lesson.Record.Readings[3].PH)
 	assert.Greater(t, lifted, 0.1)
 	assert.Less(t, lifted, byTable, "a stubborn bed is moved less than the table says")
-	assert.InDelta(t, byTable/after.Lesson.Learned().Stubborn.Median, lifted, 0.1, "level %.2f", level)
+	assert.InDelta(t, byTable/after.Record.Lesson.Learned().Stubborn.Median, lifted, 0.1, "level %.2f", level)
 	// The same as a plan of one's own.
 	m, _ := material.Find(material.CalciticLime)
 	_, own := before.With([]forecast.Application{{Application: ledger.Application{Date: gardentest.Today + 10, Material: m, Rate: 300}}})

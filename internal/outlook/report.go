@@ -28,7 +28,7 @@ type Report struct {
 
 // BedReport is a bed in a report, each list in the order of its days.
 type BedReport struct {
-	bedstate.Record
+	Record   bedstate.Record
 	Readings []garden.Reading
 	Put      []ReportedApplication
 	// Sum is what all of it brought, g/m².

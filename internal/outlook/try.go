@@ -38,8 +38,8 @@ func (s *Forecast) Try(t Try) (out Tried) {
 	rec := s.record
 	rec.Plan = t.Plan
 	until := s.Today.AddMonths(Ahead)
-	b := s.Lesson.Planned(&rec)
-	b.Others = s.Lesson.Model().Others
+	b := s.Record.Lesson.Planned(&rec)
+	b.Others = s.Record.Lesson.Model().Others
 	for i := range t.Plan { // what comes slowly of a feed is no application, and no pull of the years that were
 		if p := &t.Plan[i]; p.Drift() != 0 {
 			b.Additions = append(b.Additions, forecast.Addition{Date: p.Date, CaCO3: float64(p.Drift()), Reacts: atOnce, Batch: "feeds",
@@ -54,7 +54,7 @@ func (s *Forecast) Try(t Try) (out Tried) {
 	}
 	out.PH = forecast.Run(&b, until).PH
 	if len(s.K) > 0 {
-		kRec := *s.PotassiumRecord(s.Garden, s.Today)
+		kRec := *s.Record.PotassiumRecord(s.Garden, s.Today)
 		kRec.Plan = t.Plan
 		if t.Crop != nil {
 			kRec.Coming = nil

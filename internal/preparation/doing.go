@@ -40,7 +40,7 @@ func (svc Service) Done(ctx context.Context, a garden.Actor, tick Tick) (garden.
 		if err != nil {
 			return "", err
 		}
-		x := rec.Turned(t)
+		x := rec.State.Turned(t)
 		if x == nil {
 			return "", garden.ErrStale
 		}
@@ -82,7 +82,7 @@ func (tick Tick) may(rec *bedstate.Record, t *garden.Task, x *bedstate.Preparati
 	case t.Step == bedprep.Check && !bedprep.Complete(tick.Signs):
 		return garden.Faults{"signs": "answer all three"}
 	}
-	if why := rec.Waits(*t, t.Settled); why != "" {
+	if why := rec.State.Waits(*t, t.Settled); why != "" {
 		return garden.Faults{"on": why}
 	}
 	return nil

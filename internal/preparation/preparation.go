@@ -181,12 +181,12 @@ func (d *Draft) take(c Choice) error {
 
 // mayGive says why a step may not bring something: a stop of the bed for the crop that comes, or more than it takes at one time.
 func (d *Draft) mayGive(id bedprep.StepID, m material.Material, rate quantity.Rate, next crop.Crop) error {
-	u, state := d.Garden.Units(), d.Rec.Judgement
+	u, state := d.Garden.Units(), d.Rec.State.Judgement
 	state.Crop = next
 	if stops := guard.Against(&state, &material.Batch{Material: m}); len(stops) > 0 {
 		return garden.Faults{string(id): text.Lower(u.Guard(stops[0]).Says)}
 	}
-	if caps, ok := m.CapsOn(d.Rec.Ground); ok && rate > caps.Go*(1+1e-6) {
+	if caps, ok := m.CapsOn(d.Rec.State.Ground); ok && rate > caps.Go*(1+1e-6) {
 		return garden.Faults{string(id) + "_rate": text.FeedTooMuch(u, text.Material(m.Kind), rate, caps.Go)}
 	}
 	return nil
@@ -200,11 +200,12 @@ func gives(steps []bedprep.Step, id bedprep.StepID) bool {
 // usual is the template that a bed most likely wants.
 func usual(rec bedstate.Record) string {
 	switch {
-	case rec.Ground.Worked != soil.Dug:
+	case rec.State.Ground.Worked != soil.Dug:
 		return string(bedprep.NoDig)
-	case rec.Season.History.Within(rec.Date, calendar.ManureGap, func(m *material.Material) bool { return m.Family == material.FreshManure }):
+	case rec.State.Season.History.Within(rec.State.Date, calendar.ManureGap,
+		func(m *material.Material) bool { return m.Family == material.FreshManure }):
 		return string(bedprep.AfterManure)
-	case len(rec.Plantings) > 0 && rec.Plantings[0].Sown > rec.Date:
+	case len(rec.Plantings) > 0 && rec.Plantings[0].Sown > rec.State.Date:
 		return string(bedprep.Sod) // nothing grew there yet that is on record
 	}
 	return string(bedprep.Vegetable)
@@ -257,7 +258,7 @@ func (d *Draft) place(today quantity.Day) {
 
 // beforeWinter gives manure that would wash out the lead that brings it on before that, where there is time.
 func (d *Draft) beforeWinter(steps []bedprep.Step, today quantity.Day) {
-	season := d.Rec.Season.LeadingTo(d.For.Sown)
+	season := d.Rec.State.Season.LeadingTo(d.For.Sown)
 	for i := range steps {
 		s := &steps[i]
 		m, ok := material.Find(s.Material)
@@ -286,7 +287,7 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 			return "", garden.Faults{"template": "only a bed is turned over"}
 		case d.For.ID == 0:
 			return "", garden.Faults{"planting": "say first what is sown or planted there next, and when"}
-		case len(d.Rec.Preparations) > 0:
+		case len(d.Rec.State.Preparations) > 0:
 			return "", garden.Faults{"template": "it is being turned over already; drop that first"}
 		}
 		says := fmt.Sprintf("Turning %s over for %s, %s", d.Rec.Bed.Name, text.Lower(d.Rec.Library.Name(d.For.Crop)), text.DayYear(d.Plants))
@@ -339,7 +340,7 @@ func tested(rec bedstate.Record) (soil.Method, quantity.Depth) {
 	if rec.State.Reading != nil && rec.State.Reading.Method != soil.Fizz {
 		m = rec.State.Reading.Method
 	}
-	if rec.Ground.Worked != soil.Dug {
+	if rec.State.Ground.Worked != soil.Dug {
 		return m, soil.TopLayer
 	}
 	return m, rec.Bed.Depth

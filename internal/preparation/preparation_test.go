@@ -108,7 +108,7 @@ func TestStepsAreAddedKeptAndDropped(t *testing.T) {
 	gardentest.FaultAt(t, err, "template", "already")
 	_, _, err = y.App.Preparation.Drop(gardentest.Ctx, y.Actor, x.ID, x.Version)
 	require.NoError(t, err)
-	assert.Empty(t, y.Record().Preparations)
+	assert.Empty(t, y.Record().State.Preparations)
 	assert.False(t, slices.ContainsFunc(y.Record().Tasks, func(t garden.Task) bool { return t.State == garden.Open }))
 	d, err := y.App.Preparation.Draft(gardentest.Ctx, y.Bed.ID, preparation.Choice{Template: preparation.WayKey(1)}, gardentest.Today)
 	require.NoError(t, err)

@@ -221,11 +221,11 @@ func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
 	y.Add(y.Reading("2026-06-01", soil.Lab, 6.4), y.Reading("2026-11-01", soil.Lab, 4.9), y.Planting("dahlia", "2027-05-15", ""))
 	rec, _ := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	wrong := rec.Readings[1]
-	assert.Equal(t, bed.Sour, rec.Standing)
+	assert.Equal(t, bed.Sour, rec.State.Standing)
 	_, err := y.App.Readings.Strike(gardentest.Ctx, y.Actor, wrong.ID, wrong.Version, "Mixed up at the lab.")
 	require.NoError(t, err)
 	rec, _ = y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
-	assert.Equal(t, bed.InBand, rec.Standing, "judged by the one before")
+	assert.Equal(t, bed.InBand, rec.State.Standing, "judged by the one before")
 	require.Len(t, rec.Struck, 1)
 	assert.Equal(t, "Mixed up at the lab.", rec.Struck[0].StruckWhy)
 	assert.Equal(t, bed.InBand, y.State(gardentest.Today).Standing, "on the plan too")
@@ -237,7 +237,7 @@ func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
 	_, err = y.App.Readings.ReplaceReading(gardentest.Ctx, y.Actor, now.ID, now.Version, right)
 	require.NoError(t, err)
 	rec, _ = y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
-	assert.Equal(t, bed.Sour, rec.Standing)
+	assert.Equal(t, bed.Sour, rec.State.Standing)
 	assert.Len(t, rec.Struck, 2, "the old one is kept")
 	right.PH = gardentest.Ptr(quantity.PH(12))
 	_, err = y.App.Readings.ReplaceReading(gardentest.Ctx, y.Actor, rec.Readings[0].ID, rec.Readings[0].Version, right)
@@ -298,7 +298,7 @@ func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
 	assert.Equal(t, dose.Refused, w.Answer.Direction)
 	assert.Equal(t, "methods-disagree", w.Answer.Guards[0].ID)
 	// However it is asked for.
-	for _, r := range w.Readings {
+	for _, r := range w.Record.Readings {
 		w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Reading: r.ID}, gardentest.Today)
 		require.NoError(t, err)
 		assert.Equal(t, dose.Refused, w.Answer.Direction)

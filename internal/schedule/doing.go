@@ -319,10 +319,10 @@ func mayApply(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Ap
 		return garden.Faults{"amount": text.ApplicationWaits}
 	}
 	m, _ := material.Find(ap.What)
-	if why := rec.Waits(t, ap.Date); why != "" {
+	if why := rec.State.Waits(t, ap.Date); why != "" {
 		return garden.Faults{"amount": why}
 	}
-	if why := rec.Leading(t).Stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
+	if why := rec.State.Leading(t).Stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
 		return garden.Faults{"amount": why + text.IfOnAlready}
 	}
 	return nil

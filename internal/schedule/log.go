@@ -355,7 +355,7 @@ func (svc Service) Correct(ctx context.Context, a garden.Actor, id, version int6
 			return "", err
 		}
 		rec.Applications = slices.DeleteFunc(rec.Applications, func(o garden.Application) bool { return o.ID == x.ID })
-		rec.Season.History = rec.Ledger() // as if it had not gone on
+		rec.State.Season.History = rec.Ledger() // as if it had not gone on
 		if err := askLog(rec, g, a, x); err != nil {
 			return "", err
 		}

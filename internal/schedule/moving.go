@@ -83,8 +83,8 @@ func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err erro
 			rec.Tasks[i].Due = x.From
 		}
 	}
-	items, at := rec.Items(rec.Tasks, rec.Held)
-	was := rec.Season.Schedule(items, today)
+	items, at := rec.State.Items(rec.Tasks, rec.Held)
+	was := rec.State.Season.Schedule(items, today)
 	for i := range items {
 		if rec.Tasks[at[i]].ID == t.ID {
 			m.Stands = was[i]
@@ -93,7 +93,7 @@ func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err erro
 	if m.To == 0 {
 		m.To = m.Stands.Lands
 	}
-	m.Trial = rec.Season.Try(items, t.ID, m.To, today)
+	m.Trial = rec.State.Season.Try(items, t.ID, m.To, today)
 	for i := range items {
 		if own := &rec.Tasks[at[i]]; own.ID != t.ID && (m.Trial.Placed[i].Day != was[i].Day || m.Trial.Due[i] != own.Due) {
 			m.Others = append(m.Others, Shift{*own, garden.BatchIn(batches, own.BatchID), m.Trial.Due[i], was[i], m.Trial.Placed[i]})

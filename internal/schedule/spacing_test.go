@@ -188,7 +188,7 @@ func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
 	v, err := y.App.BedState.On(gardentest.Ctx, gardentest.Today, gardentest.Day("2027-06-01"), bedstate.Foretold{})
 	require.NoError(t, err)
 	for i, want := range []string{"2026-11-24", "2027-02-20"} {
-		assert.Equal(t, want, w.Tasks[i].Due.String())
+		assert.Equal(t, want, w.Record.Tasks[i].Due.String())
 		assert.Equal(t, want, v.Tasks[i].Due.String())
 	}
 	c, err := y.App.Dosing.Coming(gardentest.Ctx, &w, gardentest.Today)

@@ -27,7 +27,7 @@ func askLog(rec bedstate.Record, g garden.Garden, a garden.Actor, x garden.Appli
 		}
 	}
 	u := g.Units()
-	caps, ok := m.CapsOn(rec.Ground)
+	caps, ok := m.CapsOn(rec.State.Ground)
 	switch {
 	case n > 0 && x.Rate >= garden.FarOver*usual/quantity.Rate(n):
 		f["put_amount"] = fmt.Sprintf("%s is ten times what went on before or more. Sure? Note it once more if it is", u.Rate(x.Rate))
@@ -36,7 +36,7 @@ func askLog(rec bedstate.Record, g garden.Garden, a garden.Actor, x garden.Appli
 			u.Rate(caps.Year))
 	case a.Today-x.Date < ledger.YearDays:
 		// How the bed stands now tells of the last year, not of those before.
-		if why := rec.Stops(u, m, x.Rate, x.Date); why != "" {
+		if why := rec.State.Stops(u, m, x.Rate, x.Date); why != "" {
 			f["put_amount"] = why + text.IfTrue
 		}
 	}

@@ -168,11 +168,11 @@ func (w *Place) find(h *Material, today quantity.Day) {
 
 // planned finds an application of the bucket that is in the year and due.
 func (w *Place) planned(h *Material, today quantity.Day) bool {
-	for i := range w.Tasks {
-		t := &w.Tasks[i]
-		_, held := w.Held[t.ID]
+	for i := range w.ManyRow.Dose.Record.Tasks {
+		t := &w.ManyRow.Dose.Record.Tasks[i]
+		_, held := w.ManyRow.Dose.Record.Held[t.ID]
 		if t.State != garden.Open || t.Kind != garden.TaskApplication || held || h.On == nil || t.BatchID == nil || *t.BatchID != h.On.ID ||
-			w.Moved[t.ID].Retest {
+			w.ManyRow.Dose.Record.Moved[t.ID].Retest {
 			continue
 		}
 		w.Task, w.Day = t, max(t.Due, today)
@@ -183,23 +183,24 @@ func (w *Place) planned(h *Material, today quantity.Day) bool {
 
 // feed says how much of a feed a bed may have at one time today.
 func (w *Place) feed(h *Material, today quantity.Day) {
-	if w.Against = guard.Against(&w.Judgement, &h.Of); len(w.Against) > 0 {
+	if w.Against = guard.Against(&w.ManyRow.Dose.Record.State.Judgement, &h.Of); len(w.Against) > 0 {
 		return
 	}
-	caps, ok := h.Of.CapsOn(w.Ground)
+	caps, ok := h.Of.CapsOn(w.ManyRow.Dose.Record.State.Ground)
 	if !ok {
 		w.Day = today // it moves nothing
 		return
 	}
 	if w.Most = caps.Go; !caps.Offered() {
-		w.Against = []guard.Finding{guard.NotOffered(h.Of.Kind, w.Ground.Use, w.Ground.Worked)}
+		w.Against = []guard.Finding{guard.NotOffered(h.Of.Kind, w.ManyRow.Dose.Record.State.Ground.Use,
+			w.ManyRow.Dose.Record.State.Ground.Worked)}
 		return
 	}
-	if why := w.Season.Blocked(h.Of.Family, today); why != "" {
+	if why := w.ManyRow.Dose.Record.State.Season.Blocked(h.Of.Family, today); why != "" {
 		w.Stopped = text.Capital(text.Limit(string(why))) + "."
 		return
 	}
-	if w.Stopped = text.Capital(w.Stops(w.Garden.Units(), h.Of.Material, w.Most, today)); w.Stopped == "" {
+	if w.Stopped = text.Capital(w.ManyRow.Dose.Record.State.Stops(w.Garden.Units(), h.Of.Material, w.Most, today)); w.Stopped == "" {
 		w.Day = today
 	}
 }
@@ -229,7 +230,7 @@ func (svc Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode f
 		if err != nil {
 			return "", err
 		}
-		i := slices.IndexFunc(b.Places, func(w Place) bool { return w.Bed.ID == p.Bed })
+		i := slices.IndexFunc(b.Places, func(w Place) bool { return w.ManyRow.Dose.Record.Bed.ID == p.Bed })
 		switch {
 		case b.Barred:
 			return "", garden.Faults{"amount": text.Barred(b.Held.Of.Source)}
@@ -257,12 +258,13 @@ func (w Place) log(tx Tx, a garden.Actor, h *Material, p Amount) (string, error)
 	if p.Amount == nil || !garden.LimitAmount.Holds(float64(*p.Amount)) {
 		return "", garden.Faults{"amount": "how much of it? an amount above 0 is needed"}
 	}
-	x := garden.Application{BedID: w.Bed.ID, Date: p.On, What: h.Of.Kind, Total: *p.Amount}
+	x := garden.Application{BedID: w.ManyRow.Dose.Record.Bed.ID, Date: p.On, What: h.Of.Kind, Total: *p.Amount}
 	if h.On != nil {
 		x.BatchID = &h.On.ID
 	}
-	if w.Most > 0 && p.Amount.Per(w.Bed.Area()) > w.Most*(1+1e-6) {
-		return "", garden.Faults{"amount": "that is more than the " + w.Garden.Units().Amount(w.Most.Over(w.Bed.Area()), h.Measure()) +
+	if w.Most > 0 && p.Amount.Per(w.ManyRow.Dose.Record.Bed.Area()) > w.Most*(1+1e-6) {
+		return "", garden.Faults{"amount": "that is more than the " + w.Garden.Units().Amount(w.Most.Over(w.ManyRow.Dose.Record.Bed.Area()),
+			h.Measure()) +
 			" that this bed may have at one time"}
 	}
 	return schedule.Note(tx, a, x)

@@ -115,12 +115,13 @@ func TestManureGoesWhereItMay(t *testing.T) {
 	for what, may := range map[string][3]bool{"manure": {true, true, false}, "poultry-manure": {true, false, false},
 		"mushroom-compost": {true, false, true}, "compost": {true, true, true}} {
 		for _, p := range y.Places(what).Places {
-			i := map[int64]int{y.Bed.ID: 0, blue.ID: 1, pots.ID: 2}[p.Bed.ID]
-			assert.Equal(t, may[i], len(p.Against) == 0, "%s on %s", what, p.Bed.Name)
+			i := map[int64]int{y.Bed.ID: 0, blue.ID: 1, pots.ID: 2}[p.ManyRow.Dose.Record.Bed.ID]
+			assert.Equal(t, may[i], len(p.Against) == 0, "%s on %s", what, p.ManyRow.Dose.Record.Bed.Name)
 			some := quantity.Mass(100)
-			assert.Equal(t, may[i] && p.Today(inOctober), y.Spread(spreading.Amount{What: what, Bed: p.Bed.ID, Amount: &some}) == nil, "%s on %s",
+			assert.Equal(t, may[i] && p.Today(inOctober), y.Spread(spreading.Amount{What: what, Bed: p.ManyRow.Dose.Record.Bed.ID,
+				Amount: &some}) == nil, "%s on %s",
 				what,
-				p.Bed.Name)
+				p.ManyRow.Dose.Record.Bed.Name)
 		}
 	}
 }
@@ -181,7 +182,7 @@ func TestSeveralBedsAtOnce(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, m.Rows, 2)
 	for i := range m.Rows {
-		w, err := y.App.Dosing.Dose(gardentest.Ctx, m.Rows[i].Bed.ID, dosing.Choice{}, gardentest.Today)
+		w, err := y.App.Dosing.Dose(gardentest.Ctx, m.Rows[i].Dose.Record.Bed.ID, dosing.Choice{}, gardentest.Today)
 		require.NoError(t, err)
 		require.NotNil(t, m.Rows[i].Option)
 		assert.Equal(t, w.Answer.Options[0].CaCO3, m.Rows[i].Option.CaCO3)

@@ -82,17 +82,17 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Da
 			return nil, err
 		}
 		if ph, ok := (bedstate.Foretold{}).Expect(coming, on); ok {
-			w.Stand(ph)
+			w.Record.State.Stand(ph)
 		}
 		if k, ok := coming.Potassium(on); ok {
-			w.State.K = k
+			w.Record.State.K = k
 		}
 	}
-	p := w.State
+	p := w.Record.State
 	out := &BedSummary{ID: bed, Name: p.Bed.Name, Href: site.BedHref(bed), DoseHref: site.DoseHref(bed),
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
 	out.Facts = Facts(p.Bed, p.Spread(), w.Garden.Units())
-	out.Crops = CropWords(p, w.Library)
+	out.Crops = CropWords(p, w.Record.Library)
 	out.Verdict = append(SurpriseRuns(&w), Verdict(p)...)
 	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // with a reading, the refused dose says so
 		out.Clash = text.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + text.PH(x[0].Band.Low) + " to " +
@@ -264,13 +264,13 @@ func BandName(p bedstate.State) string {
 // whatNext says what to do: what is in the year already, else what a dose
 // would be, else why nothing.
 func whatNext(w *dosing.Dose, today quantity.Day) next {
-	if len(w.Held) > 0 {
+	if len(w.Record.Held) > 0 {
 		n := fromDose(w, today)
 		n.Says = "What is in the year rests on a reading that was struck out and is held back. Open the dose and plan it anew."
 		return n
 	}
 	open, steps := planned(w.Record)
-	if len(open) > 0 || len(w.Rests) > 0 {
+	if len(open) > 0 || len(w.Record.Rests) > 0 {
 		return nextTasks(open, w, today)
 	}
 	return turnedNext(fromDose(w, today), w, steps, today)
@@ -278,10 +278,10 @@ func whatNext(w *dosing.Dose, today quantity.Day) next {
 
 func fromDose(w *dosing.Dose, today quantity.Day) next {
 	if w.Used.ID == 0 {
-		if w.Bed.Kind == garden.KindHeap {
+		if w.Record.Bed.Kind == garden.KindHeap {
 			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
 		}
-		return next{Title: "Take a sample", Says: "Six cores or more, " + w.Garden.Units().Depth(w.Bed.Depth) +
+		return next{Title: "Take a sample", Says: "Six cores or more, " + w.Garden.Units().Depth(w.Record.Bed.Depth) +
 			" deep, mixed in a clean plastic pail. Then add the reading."}
 	}
 	a := w.Answer
@@ -322,7 +322,7 @@ const aroundDays quantity.Day = 75
 // page is for reading.
 func around(w *dosing.Dose, today, on quantity.Day) next {
 	n := next{Title: "Around " + text.DayYear(on), Says: "Go back to today to act."}
-	for _, t := range w.Tasks {
+	for _, t := range w.Record.Tasks {
 		if t.Due < on-aroundDays || t.Due > on+aroundDays {
 			continue
 		}
@@ -421,7 +421,7 @@ const (
 // courseOf is where what is at work and what is planned brings a bed, to the end
 // of its chart; none when it is looked at on a past day.
 func courseOf(s *site.Site, c *gin.Context, w *dosing.Dose, today, on quantity.Day) (out []svg.Expect, err error) {
-	if on < today || w.State.Reading == nil {
+	if on < today || w.Record.State.Reading == nil {
 		return nil, nil
 	}
 	coming, err := s.App(c).Dosing.Coming(c.Request.Context(), w, today)

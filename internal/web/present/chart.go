@@ -21,7 +21,7 @@ func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, on quantity
 	if err != nil {
 		return nil, err
 	}
-	sights, err := s.App(c).Observation.OfBed(c.Request.Context(), w.Bed.ID, on)
+	sights, err := s.App(c).Observation.OfBed(c.Request.Context(), w.Record.Bed.ID, on)
 	if err != nil {
 		return nil, err
 	}
@@ -37,8 +37,9 @@ func drawn(c svg.Chart) *svg.Chart {
 }
 
 func bedChart(w *dosing.Dose, expect []svg.Expect, sights []observation.Observed, today quantity.Day, width, height float64) svg.Chart {
-	label := BandName(w.State)
-	s := svg.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: RaisersAndSulfur(w.Applications), Today: today,
+	label := BandName(w.Record.State)
+	s := svg.Series{Band: w.Record.State.Crop.Band, Label: label, Readings: w.Record.Readings, Put: RaisersAndSulfur(w.Record.Applications),
+		Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
 	for _, t := range openOnly(w.Record) {
@@ -106,17 +107,17 @@ func noLine(all []garden.Reading, upTo quantity.Day) string {
 // chartTitle says what happened last: what a test found of an application, else how the last reading stands to the one before.
 func chartTitle(w *dosing.Dose, upTo quantity.Day) string {
 	var before, last *garden.Reading
-	for i := range w.Readings {
-		r := &w.Readings[i]
+	for i := range w.Record.Readings {
+		r := &w.Record.Readings[i]
 		if t, _ := soil.FindMethod(r.Method); r.PH == nil || t.Dose != soil.Freely || r.Date > upTo {
 			continue
 		}
 		before, last = last, r
 	}
 	if last == nil {
-		return noLine(w.Readings, upTo)
+		return noLine(w.Record.Readings, upTo)
 	}
-	if k, ok := w.Lesson.Last(last.Date); ok {
+	if k, ok := w.Record.Lesson.Last(last.Date); ok {
 		return text.Capital(text.Happened(k))
 	}
 	b := last.Soil().Water()
@@ -143,16 +144,16 @@ const newsDays quantity.Day = 60
 
 // keptNote says what the last test of an application found, and what it makes of the dose.
 func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
-	if w.Reading == nil || today-w.Reading.Date > newsDays {
+	if w.Record.State.Reading == nil || today-w.Record.State.Reading.Date > newsDays {
 		return nil
 	}
-	k, ok := w.Lesson.Last(w.Reading.Date)
+	k, ok := w.Record.Lesson.Last(w.Record.State.Reading.Date)
 	if !ok {
 		return nil
 	}
-	v := &keptView{Headline: text.Capital(text.Happened(k)), Says: text.Capital(text.Check(k, w.Lesson.Method)) + ".",
-		Href: site.TaughtHref(w.Bed.ID)}
-	if l := w.Lesson.Beside(); l != nil {
+	v := &keptView{Headline: text.Capital(text.Happened(k)), Says: text.Capital(text.Check(k, w.Record.Lesson.Method)) + ".",
+		Href: site.TaughtHref(w.Record.Bed.ID)}
+	if l := w.Record.Lesson.Beside(); l != nil {
 		v.Dose = text.GoesBy(*l)
 	}
 	return v
@@ -160,7 +161,7 @@ func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 
 // CourseOf is where a forecast goes against the bed's band.
 func CourseOf(t *outlook.Forecast, ph []forecast.Spread, planned int) text.Course {
-	band := t.Crop.Band
+	band := t.Record.State.Crop.Band
 	in := func(p forecast.Spread) bool {
 		return quantity.PH(p.Median) >= band.Low && quantity.PH(p.Median) <= band.High
 	}

@@ -95,7 +95,7 @@ func Cautions(gs []text.Guarded) (must, notes []text.Guarded) {
 const CourseStep quantity.Day = 14
 
 // AskAsh is where to say what ash a bed’s dose would be of.
-func AskAsh(w *dosing.Dose) string { return "/shed/ash?for=" + strconv.FormatInt(w.Bed.ID, 10) }
+func AskAsh(w *dosing.Dose) string { return "/shed/ash?for=" + strconv.FormatInt(w.Record.Bed.ID, 10) }
 
 // PartName is what a part of an option is called within a sentence.
 func PartName(w *dosing.Dose, part int, o dose.Option) string {

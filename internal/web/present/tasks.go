@@ -124,13 +124,13 @@ func WaitsFor(sh schedule.Sheet, test garden.Task) (says string) {
 
 // SurpriseRuns say that a bed's last test surprises, or what it said of one that did; none where neither is so.
 func SurpriseRuns(w *dosing.Dose) []Run {
-	if s := w.Lesson.Surprise(); s != nil {
+	if s := w.Record.Lesson.Surprise(); s != nil {
 		return []Run{{text.Surprised(s) + " ", "strong"}}
 	}
-	if w.Reading == nil {
+	if w.Record.State.Reading == nil {
 		return nil
 	}
-	if v, ok := w.Lesson.Verdict(w.Reading.Date); ok {
+	if v, ok := w.Record.Lesson.Verdict(w.Record.State.Reading.Date); ok {
 		return []Run{{Text: text.Confirmed(&v) + " "}}
 	}
 	return nil
@@ -200,8 +200,8 @@ func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 		}
 		n.Lines = append(n.Lines, l)
 	}
-	for i := range w.Rests {
-		x := &w.Rests[i]
+	for i := range w.Record.Rests {
+		x := &w.Record.Rests[i]
 		if !x.Lapsed && slices.ContainsFunc(open, func(t garden.Task) bool { return t.Kind == garden.TaskRetest && t.Due == x.Test }) {
 			continue // told with its test
 		}
@@ -221,8 +221,8 @@ func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 // retestBrief is a test in a few words, with what waits for it.
 func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
 	var waits []string
-	for i := range w.Rests {
-		x := &w.Rests[i]
+	for i := range w.Record.Rests {
+		x := &w.Record.Rests[i]
 		if x.Lapsed || x.Test != t.Due {
 			continue
 		}

@@ -41,7 +41,7 @@ func TestSeasonsTellTheForecastsFigures(t *testing.T) {
 		assert.Contains(t, page, text.PH2(quantity.PH(want)))
 	}
 	assert.Contains(t, page, "nothing more put on")
-	assert.Contains(t, page, text.SeasonTitle("Kale and roots", forecast.Yearly(season.Lesson.Model(), season.Lesson.Learned())))
+	assert.Contains(t, page, text.SeasonTitle("Kale and roots", forecast.Yearly(season.Record.Lesson.Model(), season.Record.Lesson.Learned())))
 	assert.Contains(t, page, " planned, it")
 	for _, m := range season.Moves {
 		assert.Contains(t, page, text.Signed(m.PH))

@@ -195,16 +195,16 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 	assert.Contains(t, sh.Untested, "New ground")
 	for i := range sh.Beds {
 		b := &sh.Beds[i]
-		w, err := s.app.Dosing.Dose(context.Background(), b.Dose.Bed.ID, dosing.Choice{}, s.today)
+		w, err := s.app.Dosing.Dose(context.Background(), b.Dose.Record.Bed.ID, dosing.Choice{}, s.today)
 		require.NoError(t, err)
-		assert.Equal(t, w.Answer, b.Answer, "%s is shared out by its own dose", b.Dose.Bed.Name)
+		assert.Equal(t, w.Answer, b.Answer, "%s is shared out by its own dose", b.Dose.Record.Bed.Name)
 		assert.Equal(t, w.Request, b.Request)
 	}
 	for m, of := range sh.Of {
 		sum := 0.0
 		for i, b := range sh.Beds {
 			sum += float64(sh.Given[i][m].Over(b.Area))
-			if b.Dose.Bed.Name == "Blueberry pocket" && of.Family == material.Ash {
+			if b.Dose.Record.Bed.Name == "Blueberry pocket" && of.Family == material.Ash {
 				assert.Zero(t, sh.Given[i][m], "never on an acid lover")
 			}
 		}
@@ -251,7 +251,7 @@ func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 		planned := map[int64]float64{}
 		last := map[int64]garden.Task{}
 		retests := 0
-		for _, x := range s.openTasks(b.Dose.Bed.ID) {
+		for _, x := range s.openTasks(b.Dose.Record.Bed.ID) {
 			if x.Kind == garden.TaskRetest {
 				retests++
 				continue
@@ -268,10 +268,10 @@ func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 		for m := range sh.Stocks {
 			want := float64(sh.Given[i][m].Over(b.Area))
 			gets = gets || want > 0
-			assert.InDelta(t, want, planned[sh.Stocks[m].ID], 1, "%s, %s", b.Dose.Bed.Name, sh.Stocks[m].Name)
+			assert.InDelta(t, want, planned[sh.Stocks[m].ID], 1, "%s, %s", b.Dose.Record.Bed.Name, sh.Stocks[m].Name)
 		}
 		if gets {
-			assert.Equal(t, 1, retests, b.Dose.Bed.Name)
+			assert.Equal(t, 1, retests, b.Dose.Record.Bed.Name)
 		}
 	}
 }

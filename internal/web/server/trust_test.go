@@ -28,8 +28,8 @@ func TestABedReadInLayersIsSourEverywhere(t *testing.T) {
 	lawn := s.bed("Top lawn").Bed.ID
 	s.saved(s.post("/readings", layered(lawn)))
 	rec := s.record(lawn)
-	assert.Equal(t, bed.Sour, rec.Standing)
-	assert.InDelta(t, 5.4, float64(rec.PH), 1e-9)
+	assert.Equal(t, bed.Sour, rec.State.Standing)
+	assert.InDelta(t, 5.4, float64(rec.State.PH), 1e-9)
 	for name, page := range map[string]string{"ground": fmt.Sprintf("/?bed=%d", lawn), "dose": fmt.Sprintf("/beds/%d/dose", lawn),
 		"record": fmt.Sprintf("/beds/%d", lawn)} {
 		body := s.get(page).Body.String()
@@ -40,7 +40,7 @@ func TestABedReadInLayersIsSourEverywhere(t *testing.T) {
 	assert.Contains(t, s.get(fmt.Sprintf("/?bed=%d", lawn)).Body.String(), "Top lawn, pH 5.4, sour by 0.6")
 	assert.Contains(t, s.get(fmt.Sprintf("/beds/%d", lawn)).Body.String(), "layers 6.8 / 5.6 / 5.4 / 6.8")
 	// It is put right with its layers in the form.
-	again := s.get(fmt.Sprintf("/bench?reading=%d", rec.Reading.ID)).Body.String()
+	again := s.get(fmt.Sprintf("/bench?reading=%d", rec.State.Reading.ID)).Body.String()
 	assert.Regexp(t, `id="layer3_ph"[^>]*value="5.4"`, again)
 	assert.Regexp(t, `<details[^>]*id="layers" open`, again)
 }
@@ -62,10 +62,10 @@ func TestALayersLabelIsFound(t *testing.T) {
 	form.Del("bed")
 	form.Set("sample", code[1])
 	s.saved(s.post("/readings", form))
-	require.NotNil(t, s.record(lawn).Reading.SampleID)
+	require.NotNil(t, s.record(lawn).State.Reading.SampleID)
 	// The next layer of it goes beside what was read.
 	assert.Contains(t, s.get("/bench?sample="+code[0]).Header().Get("Location"),
-		fmt.Sprintf("/bench?reading=%d", s.record(lawn).Reading.ID))
+		fmt.Sprintf("/bench?reading=%d", s.record(lawn).State.Reading.ID))
 }
 
 // formAt is what a form of a page holds, from a place in it to its end.

@@ -87,12 +87,12 @@ func turnHref(bed int64) string { return fmt.Sprintf("/beds/%d/turn", bed) }
 func (s *harness) turned() bedstate.Preparation {
 	s.t.Helper()
 	bed := s.bed("Kale and roots").Bed.ID
-	if open := s.record(bed).Preparations; len(open) > 0 {
+	if open := s.record(bed).State.Preparations; len(open) > 0 {
 		return open[0]
 	}
 	w := s.post(turnHref(bed), url.Values{"key": {fmt.Sprint("turn", s.last().ID)}})
 	require.Equal(s.t, http.StatusSeeOther, w.Code, w.Body.String())
-	return s.record(bed).Preparations[0]
+	return s.record(bed).State.Preparations[0]
 }
 
 var changes = map[string]changing{

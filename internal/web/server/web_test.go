@@ -417,11 +417,11 @@ func TestReadings(t *testing.T) {
 	s.post("/readings", good)
 	rec := s.record(p.Bed.ID)
 	require.Len(t, rec.Readings, 1)
-	assert.Equal(t, bed.Sour, rec.Standing)
+	assert.Equal(t, bed.Sour, rec.State.Standing)
 	fizz := url.Values{"bed": {id}, "date": {"2026-11-24"}, "method": {"fizz"}, "basis": {"water"}, "cores": {"3"}, "depth": {"15"},
 		"vinegar": {"none"}, "soda": {"clear"}}
 	require.Equal(t, http.StatusSeeOther, s.post("/readings", fizz).Code)
-	assert.Equal(t, bed.Sour, s.record(p.Bed.ID).Standing, "a fizz does not push a reading aside")
+	assert.Equal(t, bed.Sour, s.record(p.Bed.ID).State.Standing, "a fizz does not push a reading aside")
 }
 
 func TestAReadingAnswersItsRetest(t *testing.T) {

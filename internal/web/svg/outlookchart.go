@@ -77,8 +77,8 @@ const (
 // begins is the day of the first reading: the line itself begins with the month after.
 func begins(s *outlook.Forecast) quantity.Day {
 	day := s.Run.PH[0].Date
-	for i := range s.Readings {
-		day = min(day, s.Readings[i].Date)
+	for i := range s.Record.Readings {
+		day = min(day, s.Record.Readings[i].Date)
 	}
 	return day
 }
@@ -148,7 +148,7 @@ func (p *Panel) lay(all []forecast.Spread, today quantity.Day, x, y scale) {
 
 func phPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 	all := within(s.Run.PH, from, to)
-	band := s.Crop.Band
+	band := s.Record.State.Crop.Band
 	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
 	for _, p := range all {
 		low, high = min(low, p.P05-0.1), max(high, p.P95+0.1)
@@ -161,11 +161,11 @@ func phPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 	y := scale{low, high, phFoot, seasonTop}
 	p.y = y
 	p.BandY, p.BandH = y.clamped(float64(band.High)), y.clamped(float64(band.Low))-y.clamped(float64(band.High))
-	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 15, bandOf(s.Crop)}
+	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 15, bandOf(s.Record.State.Crop)}
 	p.Ticks = y.ticks(phSteps, phLabel)
 	p.lay(all, s.Today, x, y)
-	for i := range s.Readings {
-		r := &s.Readings[i]
+	for i := range s.Record.Readings {
+		r := &s.Record.Readings[i]
 		if r.PH == nil || r.Date < from || r.Date > s.Today {
 			continue
 		}
@@ -202,8 +202,8 @@ func kPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 14, "enough"}
 	p.Ticks = y.ticks(kSteps, text.Whole)
 	p.lay(all, s.Today, x, y)
-	for i := range s.Readings {
-		r := &s.Readings[i]
+	for i := range s.Record.Readings {
+		r := &s.Record.Readings[i]
 		if r.Potassium == nil || r.Date < from || r.Date > s.Today {
 			continue
 		}
@@ -247,14 +247,14 @@ func (d *OutlookChart) strips(s *outlook.Forecast, from, to quantity.Day, x scal
 		d.Put = append(d.Put, SeasonMark{X: x.at(float64(day)), Says: amount + " of " + what + ", " + text.DayYear(day), Planned: planned})
 		names, amounts = append(names, amount+" "+what), append(amounts, amount)
 	}
-	for i := range s.Applications {
-		if a := &s.Applications[i]; a.Date <= s.Today {
+	for i := range s.Record.Applications {
+		if a := &s.Record.Applications[i]; a.Date <= s.Today {
 			mark(a.Date, text.Brief(a.What), u.Mass(a.Total), false)
 		}
 	}
-	for i := range s.Tasks {
-		t := &s.Tasks[i]
-		if _, held := s.Held[t.ID]; !held && t.State == garden.Open && t.Kind == garden.TaskApplication {
+	for i := range s.Record.Tasks {
+		t := &s.Record.Tasks[i]
+		if _, held := s.Record.Held[t.ID]; !held && t.State == garden.Open && t.Kind == garden.TaskApplication {
 			mark(max(t.Due, s.Today), text.Brief(t.What), u.Mass(t.Total), true)
 		}
 	}
@@ -284,8 +284,8 @@ func (d *OutlookChart) room(i int, wide Px) bool {
 
 func (d *OutlookChart) grown(s *outlook.Forecast, from, to quantity.Day, x scale) {
 	end := Px(0)
-	for _, g := range s.Plantings {
-		c, ok := s.Library.Find(g.Crop)
+	for _, g := range s.Record.Plantings {
+		c, ok := s.Record.Library.Find(g.Crop)
 		till := g.Cleared
 		if till == 0 {
 			till = min(to, max(s.Today, g.Sown+halfYear))

@@ -66,7 +66,7 @@ func TriesOf(s *outlook.Forecast, lines []TryLine, w float64) Tries {
 }
 
 func triesPanel(s *outlook.Forecast, lines []TryLine, x scale) Panel {
-	band := s.Crop.Band
+	band := s.Record.State.Crop.Band
 	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
 	for _, l := range lines {
 		for _, p := range l.PH {
@@ -78,7 +78,7 @@ func triesPanel(s *outlook.Forecast, lines []TryLine, x scale) Panel {
 	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: seasonTop, Foot: phFoot,
 		Title: Text{40, seasonTop - 8, "pH"}, y: scale{low, high, phFoot, seasonTop}}
 	p.BandY, p.BandH = p.y.clamped(float64(band.High)), p.y.clamped(float64(band.Low))-p.y.clamped(float64(band.High))
-	p.Band = Text{p.X1 - 4, p.BandY + 15, bandOf(s.Crop)}
+	p.Band = Text{p.X1 - 4, p.BandY + 15, bandOf(s.Record.State.Crop)}
 	for _, v := range stepsFrom(math.Ceil(low/0.5)*0.5, high, 0.5) {
 		p.Ticks = append(p.Ticks, Tick{At: p.y.at(v), Label: text.PH(quantity.PH(v))})
 	}

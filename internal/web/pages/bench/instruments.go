@@ -46,8 +46,8 @@ func (s *Handler) ReadProbe(c *gin.Context) {
 		in.Bottle = quantity.PH(b)
 	}
 	if in.Bed, _ = strconv.ParseInt(c.Query("bed"), 10, 64); in.Bed != 0 {
-		if rec, err := s.App(c).BedState.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.Reading != nil {
-			in.Truth = rec.PH
+		if rec, err := s.App(c).BedState.Bed(c.Request.Context(), in.Bed, s.Clock.Today()); err == nil && rec.State.Reading != nil {
+			in.Truth = rec.State.PH
 		}
 	}
 	got, err := s.Probe.Read(c.Request.Context(), in)

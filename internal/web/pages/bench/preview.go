@@ -108,7 +108,8 @@ func madeOf(f form.Form, r garden.Reading) (made []string, series *svg.JarSeries
 }
 
 func meaningOf(w *dosing.Dose) meaningView {
-	v := meaningView{Verdict: append(present.SurpriseRuns(w), present.Verdict(w.State)...), Guards: w.Garden.Units().Guards(w.Answer.Guards)}
+	v := meaningView{Verdict: append(present.SurpriseRuns(w), present.Verdict(w.Record.State)...),
+		Guards: w.Garden.Units().Guards(w.Answer.Guards)}
 	if w.Used.PH == nil {
 		v.Verdict = nil
 		judged, weak := w.Used.Soil().Fizz.Judge()
@@ -117,7 +118,7 @@ func meaningOf(w *dosing.Dose) meaningView {
 			v.Lines = append(v.Lines, "Both jars alike: weak evidence. Use distilled or rain water; tap water fizzes by itself.")
 		}
 	} else {
-		rule := present.PHRule(w.State, w)
+		rule := present.PHRule(w.Record.State, w)
 		v.Rule = &rule
 		v.Lines = append(v.Lines, besides(w)...)
 	}
@@ -166,8 +167,8 @@ var fizzWords = map[soil.Reaction]string{
 func besides(w *dosing.Dose) (out []string) {
 	ph := w.Used.Soil().Water()
 	const year, season = 365, 45
-	for i := len(w.Readings) - 1; i >= 0; i-- {
-		r := w.Readings[i]
+	for i := len(w.Record.Readings) - 1; i >= 0; i-- {
+		r := w.Record.Readings[i]
 		gap := int(w.Used.Date - r.Date)
 		off := gap % year
 		if r.PH == nil || gap < season || off > season && off < year-season || !soil.SameDepth(r.Depth, w.Used.Depth) {

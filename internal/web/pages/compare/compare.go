@@ -105,7 +105,7 @@ func (s *Handler) Try(c *gin.Context) error {
 	f := form.Asked(c)
 	startTry(f, &t, &w)
 	v := tryView{ID: id, Bed: t.Record.Bed.Name, Href: site.SeasonsHref(id), DoseHref: site.DoseHref(id), Form: f,
-		Crops: present.CropOptions(t.Library),
+		Crops: present.CropOptions(t.Record.Library),
 		Every: often}
 	v.Materials = []view.Option{{Value: tryNothing, Text: "Nothing more"}, {Value: tryPlanned, Text: "What is planned"}}
 	for i := range w.Request.Materials {
@@ -198,7 +198,7 @@ func (v *tryView) read(l *tryLine, t *outlook.Forecast, w *dosing.Dose) (try out
 		return try, false
 	}
 	if id := f.Value(l.Crop); id != "" {
-		c, known := t.Library.Find(id)
+		c, known := t.Record.Library.Find(id)
 		if !known {
 			f.Faults[l.Crop] = "choose a crop"
 			return try, false
@@ -308,7 +308,7 @@ func (l *tryLine) keep(w *dosing.Dose, o *offer, total quantity.Mass, day, today
 	for _, p := range mixpage.MixParts {
 		for _, i := range w.Mixable(p.Families...) {
 			if i == o.at {
-				l.KeepTo = "/beds/" + strconv.FormatInt(w.Bed.ID, 10) + "/mix"
+				l.KeepTo = "/beds/" + strconv.FormatInt(w.Record.Bed.ID, 10) + "/mix"
 				l.Keeps = []view.Option{{Value: p.Which, Text: w.MaterialKey(i)}, {Value: p.Amount, Text: amount}}
 			}
 		}
@@ -322,7 +322,7 @@ func (l *tryLine) keep(w *dosing.Dose, o *offer, total quantity.Mass, day, today
 	if o.of != nil {
 		what = dosing.BatchKey(o.of.ID)
 	}
-	l.Keeps = []view.Option{{Value: "bed", Text: strconv.FormatInt(w.Bed.ID, 10)}, {Value: "what", Text: what},
+	l.Keeps = []view.Option{{Value: "bed", Text: strconv.FormatInt(w.Record.Bed.ID, 10)}, {Value: "what", Text: what},
 		{Value: "put_date", Text: day.String()}, {Value: "put_amount", Text: amount}}
 }
 

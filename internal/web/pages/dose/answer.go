@@ -95,7 +95,7 @@ func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantit
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
 	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
 	v.Magnesium = magnesiumWords(w)
-	v.Taught, v.TaughtHref = taughtNote(w, sides), site.TaughtHref(w.Bed.ID)
+	v.Taught, v.TaughtHref = taughtNote(w, sides), site.TaughtHref(w.Record.Bed.ID)
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline = "Leave it alone"
@@ -319,7 +319,7 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	if w.AshUntold(o) {
 		v.Ask = present.AskAsh(w)
 	}
-	for _, t := range w.Tasks {
+	for _, t := range w.Record.Tasks {
 		if t.State == garden.Open {
 			v.Already++
 		}
@@ -350,8 +350,9 @@ const chartMonths = 14
 
 // doseChart shows the past line and where the applications bring it, as they react.
 func doseChart(w *dosing.Dose, o dose.Option, today quantity.Day) svg.Chart {
-	label := present.BandName(w.State)
-	s := svg.Series{Band: w.Crop.Band, Label: label, Readings: w.Readings, Put: present.RaisersAndSulfur(w.Applications), Today: today,
+	label := present.BandName(w.Record.State)
+	s := svg.Series{Band: w.Record.State.Crop.Band, Label: label, Readings: w.Record.Readings,
+		Put: present.RaisersAndSulfur(w.Record.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}
 	for _, g := range o.Applications {

@@ -166,28 +166,28 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 	if err != nil {
 		return err
 	}
-	v := doseView{ID: id, Bed: w.Bed.Name, Facts: present.Facts(w.Bed, w.Spread(), w.Garden.Units()),
-		Crops: present.CropWords(w.State, w.Library), Form: f, NoReading: none,
+	v := doseView{ID: id, Bed: w.Record.Bed.Name, Facts: present.Facts(w.Record.Bed, w.Record.State.Spread(), w.Garden.Units()),
+		Crops: present.CropWords(w.Record.State, w.Record.Library), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
-	if x := w.AtWork; x != nil {
+	if x := w.Record.State.AtWork; x != nil {
 		v.AtWork = text.Capital(text.AtWork(x.What, x.Now, x.Settles)) + "."
 	}
 	v.Beds = pickBed(beds, id)
-	title := w.Bed.Name + ": no reading yet"
-	if w.Bed.Kind == garden.KindHeap {
-		v.NoDose, title = text.NoDoseOfHeaps(), w.Bed.Name+": no dose"
+	title := w.Record.Bed.Name + ": no reading yet"
+	if w.Record.Bed.Kind == garden.KindHeap {
+		v.NoDose, title = text.NoDoseOfHeaps(), w.Record.Bed.Name+": no dose"
 	}
 	if !none {
 		v.form(w)
 		v.Carry = v.Form.Hidden(DoseCarried)
 		if ok {
 			v.Answer = answerOf(w, sides, f.Value("use"), s.On(c), s.On(c) == s.Clock.Today())
-			title = w.Bed.Name + ": " + text.Lower(v.Answer.Headline)
+			title = w.Record.Bed.Name + ": " + text.Lower(v.Answer.Headline)
 			if l := v.Answer.Lead; f.Value("begin") != "" && l != nil && l.Today && l.Buy == "" && v.Answer.Chosen != nil {
 				v.Answer.Chosen.Button = "Put it on today"
 			}
 		} else {
-			title = w.Bed.Name + ": something to put right"
+			title = w.Record.Bed.Name + ": something to put right"
 			if status == http.StatusOK {
 				status = http.StatusUnprocessableEntity
 			}
@@ -254,8 +254,8 @@ func (v *doseView) form(w *dosing.Dose) {
 	set("act", string(q.Methods.Act))
 	set("pace", string(q.Methods.Pace))
 	var readings []view.Option
-	for i := len(w.Readings) - 1; i >= 0 && len(readings) < mostReadings; i-- {
-		r := w.Readings[i]
+	for i := len(w.Record.Readings) - 1; i >= 0 && len(readings) < mostReadings; i-- {
+		r := w.Record.Readings[i]
 		words := "fizz " + text.DayYear(r.Date)
 		if r.PH != nil {
 			words = text.PH(r.Soil().Water()) + " " + text.Short(r.Method) + ", " + text.DayYear(r.Date)
@@ -268,17 +268,17 @@ func (v *doseView) form(w *dosing.Dose) {
 		ph, sd = w.Answer.PH, w.Answer.SD
 		doubt = "with " + text.Count(n, "more near it", "more near it")
 	}
-	band := w.Crop.Band
+	band := w.Record.State.Crop.Band
 	v.Reading = f.Resolve(form.Row{Name: "reading", Label: "Reading", Aside: doubt, Options: readings, Group: "target"})
 	v.Target = f.Resolve(form.Row{Name: "target", Label: "Bring it to pH", Mode: form.Decimal,
 		Aside: "band " + text.PH(band.Low) + " to " + text.PH(band.High)})
 	if w.Used.PH != nil {
 		target := w.Answer.Target
-		rule := svg.RuleOf(256, band, present.BandName(w.State), string(w.Standing), ph, sd, target,
+		rule := svg.RuleOf(256, band, present.BandName(w.Record.State), string(w.Record.State.Standing), ph, sd, target,
 			"pH "+text.PH(ph)+", to be brought to "+text.PH(target))
 		v.Rule = &rule
 	}
-	v.Profile = svg.ProfileOf(w.State.Profile, band, w.Garden.Units())
+	v.Profile = svg.ProfileOf(w.Record.State.Profile, band, w.Garden.Units())
 	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + text.DayYear(q.Date) + "."
 	v.Basis = "Rests on pH " + text.PH2(w.Answer.PH) + " by " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) +
 		" (" + doubt + "). To be brought to " + text.PH2(w.Answer.Target) + made

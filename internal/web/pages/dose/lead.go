@@ -53,7 +53,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 		Others: len(w.Answer.Options) - 1, Today: g.Date == today && now}
 	v.beside(w, present.ShelfOf(w, o.Parts[g.Part].Batch))
 	v.Buy = buyWords(w, o)
-	if each := w.Garden.Units().Each(g.Total, w.Bed.Pieces(), present.ScoopFor(w, o, g)); each != "" {
+	if each := w.Garden.Units().Each(g.Total, w.Record.Bed.Pieces(), present.ScoopFor(w, o, g)); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
 	var goes []string

@@ -21,5 +21,5 @@ func mixHref(w *dosing.Dose, f form.Form) string {
 		return ""
 	}
 	q.Del("use")
-	return "/beds/" + strconv.FormatInt(w.Bed.ID, 10) + "/mix?" + q.Encode()
+	return "/beds/" + strconv.FormatInt(w.Record.Bed.ID, 10) + "/mix?" + q.Encode()
 }

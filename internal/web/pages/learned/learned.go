@@ -56,13 +56,13 @@ func (s *Handler) Taught(c *gin.Context) error {
 	if err != nil {
 		v.Lacks, v.ReadingHref = "It has no reading yet: nothing can be foretold of it.", "/bench?bed="+c.Param("id")
 	} else {
-		v.Says = text.Taught(*t.Lesson.Learned(), t.Method())
+		v.Says = text.Taught(*t.Record.Lesson.Learned(), t.Method())
 		v.goesBy(t)
-		v.Drifts = u.Drifts(t.Lesson.Learned().Drift)
+		v.Drifts = u.Drifts(t.Record.Lesson.Learned().Drift)
 		for _, p := range t.Pulls {
 			v.Pulls = append(v.Pulls, u.Pull(p))
 		}
-		course := svg.CourseOf(&t.Model, &t.Run, t.Crop.Band, today, 760)
+		course := svg.CourseOf(&t.Model, &t.Run, t.Record.State.Crop.Band, today, 760)
 		v.Course = &course
 		for _, k := range t.Checks {
 			v.Checks = append(v.Checks, checkRow{text.DayYear(k.Go), text.DayYear(k.Date), text.PH2(k.Promised), text.PH2(k.Measured),
@@ -80,11 +80,11 @@ func (s *Handler) Taught(c *gin.Context) error {
 // goesBy says what the dose goes by, and whether that can be put aside.
 func (v *taughtView) goesBy(t outlook.Forecast) {
 	v.Version = t.Record.Bed.Version
-	l := t.Lesson.Beside()
+	l := t.Record.Lesson.Beside()
 	switch {
 	case l != nil:
 		v.GoesBy, v.CanReset = text.GoesBy(*l), true
-	case t.Lesson.Learned().Tests > 0:
+	case t.Record.Lesson.Learned().Tests > 0:
 		v.GoesBy, v.CanReset = "That is not enough to go by yet: its doses go by "+text.Beside(t.Method())+".", true
 	default:
 		v.GoesBy = "Its doses go by " + text.Beside(t.Method()) + "."
@@ -92,7 +92,7 @@ func (v *taughtView) goesBy(t outlook.Forecast) {
 	if from := t.Record.Bed.TaughtFrom; from != 0 {
 		v.Aside = "What its tests had taught by " + text.DayYear(from) + " is put aside."
 	}
-	shared := t.Lesson.Together()
+	shared := t.Record.Lesson.Together()
 	var batches []text.BatchTaught
 	for _, id := range slices.Sorted(maps.Keys(t.Batches)) {
 		if x, beds, ok := bedstate.Got(shared, id); ok {
@@ -100,7 +100,7 @@ func (v *taughtView) goesBy(t outlook.Forecast) {
 		}
 	}
 	v.Others = text.GardenTaught(shared.Bias, batches)
-	v.Shared = text.Others(t.Lesson.Model().Others, t.Method())
+	v.Shared = text.Others(t.Record.Lesson.Model().Others, t.Method())
 }
 
 // SetTaught puts aside what a bed has taught, or takes it back.

@@ -147,12 +147,13 @@ func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 			if (row.Option != nil) != some {
 				continue
 			}
-			x := manyRow{ID: row.Bed.ID, Bed: row.Bed.Name, Href: site.DoseHref(row.Bed.ID), State: string(row.Standing), Can: some,
+			x := manyRow{ID: row.Dose.Record.Bed.ID, Bed: row.Dose.Record.Bed.Name, Href: site.DoseHref(row.Dose.Record.Bed.ID),
+				State: string(row.Dose.Record.State.Standing), Can: some,
 				Planned: row.Planned}
-			id := strconv.FormatInt(row.Bed.ID, 10)
-			x.Tick = view.Choice{ID: "bed-" + id, Name: "bed", Value: id, Text: row.Bed.Name, On: row.Chosen}
-			if row.PH > 0 {
-				x.Reads = text.PH(row.PH)
+			id := strconv.FormatInt(row.Dose.Record.Bed.ID, 10)
+			x.Tick = view.Choice{ID: "bed-" + id, Name: "bed", Value: id, Text: row.Dose.Record.Bed.Name, On: row.Chosen}
+			if row.Dose.Record.State.PH > 0 {
+				x.Reads = text.PH(row.Dose.Record.State.PH)
 			}
 			if !some {
 				x.Why = present.WhyNot(row)
@@ -162,7 +163,7 @@ func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 			}
 			x.option(row, u, today, m.Garden.Currency)
 			if row.Chosen {
-				v.Chosen = append(v.Chosen, row.Bed.ID)
+				v.Chosen = append(v.Chosen, row.Dose.Record.Bed.ID)
 				if row.AshUntold(*row.Option) {
 					v.Ask = present.AskAsh(&row.Dose)
 				}
@@ -226,7 +227,7 @@ func (v *manyView) total(m dosing.Many) {
 	var replaces []string
 	for i := range m.Rows {
 		if m.Rows[i].Chosen && m.Rows[i].Planned {
-			replaces = append(replaces, m.Rows[i].Bed.Name)
+			replaces = append(replaces, m.Rows[i].Dose.Record.Bed.Name)
 		}
 	}
 	if len(replaces) > 0 {

@@ -114,7 +114,7 @@ func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) err
 		}
 	}
 	f.Sentences()
-	v := mixView{ID: id, Bed: m.Bed.Name, Form: f, OK: m.OK, DoseHref: site.DoseHref(id) + "?" + dosepage.Query(f)}
+	v := mixView{ID: id, Bed: m.Dose.Record.Bed.Name, Form: f, OK: m.OK, DoseHref: site.DoseHref(id) + "?" + dosepage.Query(f)}
 	v.slides(m, u)
 	v.answer(m, s.Clock.Today())
 	v.Page = s.Page(c, m.Garden, "Dose", mixTitle(m))
@@ -155,18 +155,18 @@ func (s *Handler) PutMix(c *gin.Context) error {
 func mixTitle(m dosing.Mixed) string {
 	if !m.OK {
 		if len(m.Against) > 0 {
-			return "That cannot go on " + m.Bed.Name + " as it is"
+			return "That cannot go on " + m.Dose.Record.Bed.Name + " as it is"
 		}
 		if m.Answer.Direction == dose.Lower {
-			return "Sulfur by hand for " + m.Bed.Name
+			return "Sulfur by hand for " + m.Dose.Record.Bed.Name
 		}
-		return "Mix ash and lime for " + m.Bed.Name
+		return "Mix ash and lime for " + m.Dose.Record.Bed.Name
 	}
 	u, says := m.Garden.Units(), []string{}
 	for i, p := range m.Option.Parts {
 		says = append(says, present.Brief(p.Total, present.StockMeasure(&m.Dose, p.Batch), u)+" of "+present.PartName(&m.Dose, i, m.Option))
 	}
-	return text.List(says) + " on " + m.Bed.Name
+	return text.List(says) + " on " + m.Dose.Record.Bed.Name
 }
 
 // startMix fills an empty form: the best mix that is offered, else half of the best ash or
@@ -251,10 +251,11 @@ func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 		return
 	}
 	o := &m.Option
-	band := m.Crop.Band
+	band := m.Dose.Record.State.Crop.Band
 	v.Settles = "pH " + text.PH(m.Answer.PH) + " now, " + text.PH(o.PH.Median) + " once it has acted; nine in ten from " +
 		text.PH(o.PH.P05) + " to " + text.PH(o.PH.P95) + "."
-	rule := svg.RuleOf(350, band, present.BandName(m.State), string(m.Standing), m.Answer.PH, m.Answer.SD, o.PH.Median, v.Settles)
+	rule := svg.RuleOf(350, band, present.BandName(m.Dose.Record.State), string(m.Dose.Record.State.Standing), m.Answer.PH, m.Answer.SD,
+		o.PH.Median, v.Settles)
 	v.Rule = &rule
 	if k := m.Answer.K; k.Now != nil && o.KAfter != nil {
 		v.After = "Potassium " + text.PPM(*k.Now) + " now, " + text.PPM(*o.KAfter) + " with it."

@@ -63,7 +63,7 @@ func (s *Handler) PrepareBed(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	if len(rec.Preparations) > 0 {
+	if len(rec.State.Preparations) > 0 {
 		return s.showPreparation(c, http.StatusOK, id, typedStep{Form: form.NoForm()})
 	}
 	return s.showPlan(c, http.StatusOK, id, form.Asked(c))

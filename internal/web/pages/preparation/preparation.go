@@ -72,11 +72,11 @@ func (s *Handler) showPreparation(c *gin.Context, status int, bed int64, typed t
 	if err != nil {
 		return err
 	}
-	if len(rec.Preparations) == 0 {
+	if len(rec.State.Preparations) == 0 {
 		c.Redirect(http.StatusSeeOther, site.BedHref(bed))
 		return nil
 	}
-	x := &rec.Preparations[0]
+	x := &rec.State.Preparations[0]
 	v := preparationView{ID: x.ID, Version: x.Version, BedID: bed, Bed: rec.Bed.Name, Href: site.BedHref(bed), Form: form.NoForm()}
 	if typed.Task == 0 {
 		v.Form = typed.Form

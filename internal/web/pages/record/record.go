@@ -90,9 +90,9 @@ type plantingRow struct {
 
 // plantingRows are the plantings of a bed, the last first.
 func plantingRows(w *dosing.Dose) (out []plantingRow) {
-	for i := len(w.Plantings) - 1; i >= 0; i-- {
-		p := w.Plantings[i]
-		crop, f := text.Capital(w.Library.Name(p.Crop)), form.NoForm()
+	for i := len(w.Record.Plantings) - 1; i >= 0; i-- {
+		p := w.Record.Plantings[i]
+		crop, f := text.Capital(w.Record.Library.Name(p.Crop)), form.NoForm()
 		f.Values["cleared"] = p.Cleared.String()
 		cleared := f.Resolve(form.Row{Name: "cleared", ID: present.IDOn("cleared", p.ID), Called: crop + ", cleared on", Mode: form.Date,
 			Silent: true})
@@ -117,17 +117,17 @@ func lastOf(w *dosing.Dose, today quantity.Day) string {
 			says, on = what+", "+text.DayYear(day), day
 		}
 	}
-	for _, t := range w.Tasks {
+	for _, t := range w.Record.Tasks {
 		if t.State == garden.Skipped {
 			told(t.Settled, present.TaskWords(t, w.Garden.Units(), w.Batch(t.BatchID))+" skipped")
 		}
 	}
-	for _, r := range w.Readings {
+	for _, r := range w.Record.Readings {
 		what := "potassium read by " + text.Short(r.Method)
 		switch {
 		case r.PH != nil:
 			what = "read " + text.PH(r.Soil().Water()) + " by " + text.Short(r.Method)
-			if k, ok := w.Lesson.Last(r.Date); ok {
+			if k, ok := w.Record.Lesson.Last(r.Date); ok {
 				what = text.Happened(k)
 			}
 		case r.Method == soil.Fizz:
@@ -135,7 +135,7 @@ func lastOf(w *dosing.Dose, today quantity.Day) string {
 		}
 		told(r.Date, what)
 	}
-	for _, a := range w.Applications {
+	for _, a := range w.Record.Applications {
 		told(a.Date, w.Garden.Units().Amount(a.Total, w.Measure(a.BatchID))+" of "+w.Called(a.What, a.BatchID)+" put on")
 	}
 	return says
@@ -163,28 +163,30 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 		return err
 	}
 	u := w.Garden.Units()
-	v := bedView{KChart: kChart, Page: s.Page(c, w.Garden, "Ground", w.Bed.Name+": "+lastOf(&w, today)), ID: id, Name: w.Bed.Name,
-		Facts: present.Facts(w.Bed, w.Spread(), u), Crops: present.CropWords(w.State, w.Library),
-		Note: w.Bed.Note, Version: w.Bed.Version, Retired: text.DayYear(w.Bed.Retired), Form: f, CropOptions: present.CropOptions(w.Library),
-		Chart: chart, DoseHref: site.DoseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: site.BedHref(id)}
+	v := bedView{KChart: kChart, Page: s.Page(c, w.Garden, "Ground", w.Record.Bed.Name+": "+lastOf(&w, today)), ID: id,
+		Name:  w.Record.Bed.Name,
+		Facts: present.Facts(w.Record.Bed, w.Record.State.Spread(), u), Crops: present.CropWords(w.Record.State, w.Record.Library),
+		Note: w.Record.Bed.Note, Version: w.Record.Bed.Version, Retired: text.DayYear(w.Record.Bed.Retired), Form: f,
+		CropOptions: present.CropOptions(w.Record.Library),
+		Chart:       chart, DoseHref: site.DoseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: site.BedHref(id)}
 	log.Usual("put_date", today.String())
 	v.Log, v.Materials = log, present.MaterialOptions()
-	if len(w.Now) > 0 {
+	if len(w.Record.State.Now) > 0 {
 		v.SideHref = "/beds/" + strconv.FormatInt(id, 10) + "/side"
 	}
-	if preparation.May(w.Bed) {
+	if preparation.May(w.Record.Bed) {
 		v.TurnHref, v.TurnSays = site.PreparationHref(id), "Turn it over for the next crop"
-		if len(w.Preparations) > 0 {
+		if len(w.Record.State.Preparations) > 0 {
 			v.TurnSays = "Being turned over: its steps"
 		}
 	}
 	if err := s.Year(c, &v.Page, nil); err != nil {
 		return err
 	}
-	v.Profile = svg.ProfileOf(w.State.Profile, w.Crop.Band, u)
+	v.Profile = svg.ProfileOf(w.Record.State.Profile, w.Record.State.Crop.Band, u)
 	v.Readings = readingRows(&w, today)
-	for i := len(w.Applications) - 1; i >= 0; i-- {
-		a := w.Applications[i]
+	for i := len(w.Record.Applications) - 1; i >= 0; i-- {
+		a := w.Record.Applications[i]
 		if a.Date > today {
 			continue
 		}
@@ -222,8 +224,8 @@ const toDo = "to do, or another day"
 // taskRows lists a bed's tasks as they stood on a day, the latest first.
 func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 	u := w.Garden.Units()
-	for i := range w.Rests {
-		x := &w.Rests[i]
+	for i := range w.Record.Rests {
+		x := &w.Record.Rests[i]
 		row := taskRow{Due: "after a test", What: text.Capital(present.RestSays(u, x, w.Called(x.What, x.BatchID), w.Measure(x.BatchID), today)),
 			State: "waits"}
 		if x.Test != 0 {
@@ -234,14 +236,14 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 		}
 		out = append(out, row)
 	}
-	for i := len(w.Tasks) - 1; i >= 0; i-- {
-		t := w.Tasks[i]
+	for i := len(w.Record.Tasks) - 1; i >= 0; i-- {
+		t := w.Record.Tasks[i]
 		if t.Settled > today {
 			t.State = garden.Open // as it stood then
 		}
 		state := map[string]string{garden.Open: toDo, garden.Done: "done " + text.DayYear(t.Settled),
 			garden.Skipped: "skipped"}[t.State]
-		if on, held := w.Held[t.ID]; held {
+		if on, held := w.Record.Held[t.ID]; held {
 			state = "held back: its reading was struck out " + text.DayYear(on)
 		}
 		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(present.TaskWords(t, u, w.Batch(t.BatchID))), State: state, Why: t.Why}
@@ -259,17 +261,17 @@ const bedLines = 30
 // readingRows lists a bed's readings up to a day, newest first, those struck out
 // among them.
 func readingRows(w *dosing.Dose, today quantity.Day) (out []present.ReadingRow) {
-	all := append(append([]garden.Reading(nil), w.Readings...), w.Struck...)
+	all := append(append([]garden.Reading(nil), w.Record.Readings...), w.Record.Struck...)
 	slices.SortStableFunc(all, func(a, b garden.Reading) int { return cmp.Or(int(b.Date-a.Date), int(b.ID-a.ID)) })
 	for _, r := range all {
 		if r.Date > today {
 			continue
 		}
-		row := present.ReadingOf(r, w.Bed.Name)
+		row := present.ReadingOf(r, w.Record.Bed.Name)
 		if r.SampleID != nil {
-			row.Sample = w.Codes[*r.SampleID]
+			row.Sample = w.Record.Codes[*r.SampleID]
 		}
-		if r.Stands() && w.Lesson.Out(&r) {
+		if r.Stands() && w.Record.Lesson.Out(&r) {
 			row.Struck = "Left out: it was not what was expected, and is not confirmed."
 		}
 		out = append(out, row)

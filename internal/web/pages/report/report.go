@@ -82,22 +82,22 @@ func (s *Handler) Report(c *gin.Context) error {
 
 func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 	u := p.Garden.Units()
-	out := reportBed{Name: b.Bed.Name, Facts: present.Facts(b.Bed, b.Spread(), u)}
+	out := reportBed{Name: b.Record.Bed.Name, Facts: present.Facts(b.Record.Bed, b.Record.State.Spread(), u)}
 	var crops []string
 	for _, x := range b.Crops {
-		says := b.Library.Name(x.Crop) + " from " + text.DayYear(x.Sown)
+		says := b.Record.Library.Name(x.Crop) + " from " + text.DayYear(x.Sown)
 		if x.Cleared != 0 {
 			says += " to " + text.DayYear(x.Cleared)
 		}
 		crops = append(crops, says)
 	}
 	out.Crops = text.Capital(strings.Join(crops, "; "))
-	if b.Lesson != nil {
-		l := b.Lesson.Learned().Level
+	if b.Record.Lesson != nil {
+		l := b.Record.Lesson.Learned().Level
 		out.Level = text.LevelSays(l)
 	}
 	for _, r := range b.Readings {
-		row := present.ReadingOf(r, b.Bed.Name)
+		row := present.ReadingOf(r, b.Record.Bed.Name)
 		out.Readings = append(out.Readings, reportReading{row.Date, row.PH, row.Doubt, row.Method, u.Depth(r.Depth), row.K, row.Note})
 	}
 	for i := range b.Put {
@@ -111,7 +111,7 @@ func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 	}
 	out.Sum = present.BroughtWords(b.Sum, u)
 	for _, k := range b.Checks {
-		out.Checks = append(out.Checks, text.DayYear(k.Date)+": "+text.Check(k, b.Lesson.Method)+".")
+		out.Checks = append(out.Checks, text.DayYear(k.Date)+": "+text.Check(k, b.Record.Lesson.Method)+".")
 	}
 	for _, t := range b.Next {
 		out.Next = append(out.Next, text.DayYear(t.Due)+": "+present.TaskWords(t, u, garden.BatchIn(p.Batches, t.BatchID)))

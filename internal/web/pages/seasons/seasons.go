@@ -128,10 +128,10 @@ func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	u := t.Garden.Units()
 	wide, slim := svg.OutlookChartOf(t, 860, seasonsBack, seasonsAhead), svg.OutlookChartOf(t, 440, slimBack, slimAhead)
 	v.Wide, v.Slim = &wide, &slim
-	k := t.Lesson.Learned()
-	lesson := svg.LessonOf(forecast.Normal{SD: t.Lesson.Model().Curved}, k.Stubborn, 300)
+	k := t.Record.Lesson.Learned()
+	lesson := svg.LessonOf(forecast.Normal{SD: t.Record.Lesson.Model().Curved}, k.Stubborn, 300)
 	v.Lesson, v.Taught = &lesson, text.Taught(*k, t.Method())
-	if l := t.Lesson.Beside(); l != nil {
+	if l := t.Record.Lesson.Beside(); l != nil {
 		v.GoesBy = text.GoesBy(*l)
 	}
 	moves := svg.MovesOf(t.Moves, 300)
@@ -148,7 +148,7 @@ func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 		v.Layers = append(v.Layers, seasonLayer{u.Depth(l.From) + " to " + u.Depth(l.To), at(t.Today), at(t.Today.AddMonths(12))})
 	}
 	v.Aside = text.SeasonAside(present.CourseOf(t, t.Run.PH, t.Planned))
-	return text.SeasonTitle(v.Bed, forecast.Yearly(t.Lesson.Model(), k))
+	return text.SeasonTitle(v.Bed, forecast.Yearly(t.Record.Lesson.Model(), k))
 }
 
 // How many years the drawings go back and ahead, and how many promises stand beside them.

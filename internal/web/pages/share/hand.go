@@ -143,7 +143,7 @@ func (s *Handler) handView(c *gin.Context, h hand, sh dosing.Sharing) (v handVie
 		return v, err
 	}
 	for _, b := range beds {
-		if i := slices.IndexFunc(sh.Beds, func(x dosing.SharedBed) bool { return x.Dose.Bed.ID == b.ID }); i >= 0 {
+		if i := slices.IndexFunc(sh.Beds, func(x dosing.SharedBed) bool { return x.Dose.Record.Bed.ID == b.ID }); i >= 0 {
 			v.Beds = append(v.Beds, handRow(h, sh, i, stocks))
 		} else if slices.Contains(h.choice.Out, b.ID) {
 			v.Beds = append(v.Beds, bedOf(b, true))
@@ -169,7 +169,7 @@ func carriedByHand(name string) bool {
 }
 
 func handRow(h hand, sh dosing.Sharing, i int, stocks []int) handBed {
-	bed := sh.Beds[i].Dose.Bed
+	bed := sh.Beds[i].Dose.Record.Bed
 	b := bedOf(bed, false)
 	f := form.Form{Values: map[string]string{}, Faults: maps.Clone(h.faults)}
 	f.Sentences()

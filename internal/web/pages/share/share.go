@@ -173,10 +173,10 @@ func (v *shareView) year(sh dosing.Sharing) {
 			continue
 		}
 		beds++
-		if slices.ContainsFunc(sh.Beds[i].Tasks, func(t garden.Task) bool {
+		if slices.ContainsFunc(sh.Beds[i].Dose.Record.Tasks, func(t garden.Task) bool {
 			return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil
 		}) {
-			planned = append(planned, sh.Beds[i].Dose.Bed.Name)
+			planned = append(planned, sh.Beds[i].Dose.Record.Bed.Name)
 		}
 	}
 	if beds > 0 {
@@ -254,8 +254,9 @@ func (v *shareView) lay(sh dosing.Sharing) {
 				continue
 			}
 			v.Rows = append(v.Rows, row)
-			x := svg.Shipment{Band: b.Crop.Band, From: b.PH, To: b.PH, FlowBed: svg.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
-				Potassium: row.Potassium, Standing: string(b.Standing)}}
+			x := svg.Shipment{Band: b.Dose.Record.State.Crop.Band, From: b.Dose.Record.State.PH, To: b.Dose.Record.State.PH,
+				FlowBed: svg.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
+					Potassium: row.Potassium, Standing: string(b.Dose.Record.State.Standing)}}
 			if x.Says == "" {
 				x.Says = "nothing"
 			}
@@ -285,7 +286,8 @@ func (v *shareView) lay(sh dosing.Sharing) {
 // row is one bed in words.
 func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 	b := &sh.Beds[i]
-	row := shareRow{Bed: b.Dose.Bed.Name, Href: site.DoseHref(b.Dose.Bed.ID), From: text.PH(b.PH), To: text.PH(b.PH),
+	row := shareRow{Bed: b.Dose.Record.Bed.Name, Href: site.DoseHref(b.Dose.Record.Bed.ID), From: text.PH(b.Dose.Record.State.PH),
+		To:        text.PH(b.Dose.Record.State.PH),
 		Potassium: "not tested"}
 	var given []string
 	for m, x := range sh.Given[i] {
@@ -319,7 +321,7 @@ func (v *shareView) tell(sh dosing.Sharing) {
 		if n.Bed < 0 {
 			continue
 		}
-		says := "One more " + u.Weights().Name + " of " + text.Lower(stockName(sh, m)) + " would go on " + sh.Beds[n.Bed].Dose.Bed.Name
+		says := "One more " + u.Weights().Name + " of " + text.Lower(stockName(sh, m)) + " would go on " + sh.Beds[n.Bed].Dose.Record.Bed.Name
 		each := u.Weights().Size / float64(quantity.Kilogram)
 		switch {
 		case n.Meets > 0:
@@ -334,7 +336,7 @@ func (v *shareView) tell(sh dosing.Sharing) {
 			if of := sh.Of[h.Stock]; of.Family != material.Ash || of.Barred() {
 				continue // what is barred stands in the shed
 			}
-			v.Held = append(v.Held, sh.Beds[i].Dose.Bed.Name+", "+text.Lower(stockName(sh, h.Stock))+": "+heldWords(h, u))
+			v.Held = append(v.Held, sh.Beds[i].Dose.Record.Bed.Name+", "+text.Lower(stockName(sh, h.Stock))+": "+heldWords(h, u))
 		}
 	}
 	for m, left := range sh.Left {

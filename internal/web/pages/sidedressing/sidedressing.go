@@ -74,7 +74,7 @@ func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) er
 	u := s.Units(c)
 	choice := sideChoice(&f, u)
 	x, err := s.App(c).Dosing.SideDress(c.Request.Context(), id, choice, s.Clock.Today())
-	v := sideView{ID: id, Bed: x.Bed.Name, Href: site.BedHref(id)}
+	v := sideView{ID: id, Bed: x.Dose.Record.Bed.Name, Href: site.BedHref(id)}
 	switch {
 	case errors.Is(err, dosing.ErrNoReading):
 		v.Lacks, v.LacksHref = "How much it may have rests on a reading. Test the bed first.", "/bench?bed="+c.Param("id")
@@ -90,9 +90,9 @@ func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) er
 		ashes = append(ashes, view.Option{Value: x.MaterialKey(i), Text: text.Capital(present.MaterialName(&x.Dose, i))})
 	}
 	f.Values["ash"] = x.Key
-	title := "Ash round the plants on " + x.Bed.Name
+	title := "Ash round the plants on " + x.Dose.Record.Bed.Name
 	if v.Button == "" && v.Big == "" && v.Lacks == "" && len(f.Faults) == 0 {
-		title = "No ash round the plants on " + x.Bed.Name + " today"
+		title = "No ash round the plants on " + x.Dose.Record.Bed.Name + " today"
 	}
 	v.Page = s.Page(c, x.Garden, site.SheetTab, title)
 	f.Sentences()

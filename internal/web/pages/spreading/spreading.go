@@ -147,10 +147,11 @@ func heldName(h spreading.Material) string {
 // placeOf says what of the bucket may go on a bed, when, or why not.
 func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereView {
 	u := b.Garden.Units()
-	p := whereView{ID: w.Bed.ID, Bed: w.Bed.Name, Href: site.DoseHref(w.Bed.ID), Facts: u.Area(w.Bed.Area()), Key: form.NewKey(),
+	p := whereView{ID: w.ManyRow.Dose.Record.Bed.ID, Bed: w.ManyRow.Dose.Record.Bed.Name, Href: site.DoseHref(w.ManyRow.Dose.Record.Bed.ID),
+		Facts: u.Area(w.ManyRow.Dose.Record.Bed.Area()), Key: form.NewKey(),
 		Form: form.NoForm()}
-	if w.PH > 0 {
-		p.Facts += " · pH " + text.PH(w.PH)
+	if w.ManyRow.Dose.Record.State.PH > 0 {
+		p.Facts += " · pH " + text.PH(w.ManyRow.Dose.Record.State.PH)
 	}
 	kg := u.Weights()
 	p.Measures = []view.Option{{Value: kg.Name, Text: kg.Name}}
@@ -180,7 +181,7 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 			p.Then += "; " + rest
 		}
 	case w.Most > 0 && w.Day == today:
-		p.told(u, b.Held, w.Most.Over(w.Bed.Area()), scoop)
+		p.told(u, b.Held, w.Most.Over(w.ManyRow.Dose.Record.Bed.Area()), scoop)
 		p.Aside = strings.TrimPrefix(p.Aside+", at most at one time", ", ")
 	}
 	if w.Day > today {
