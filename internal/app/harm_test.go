@@ -17,12 +17,12 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/preparation"
-	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/spreading"
 	"zephyrfield/internal/web/present"
 )
@@ -157,7 +157,7 @@ func (h *harm) step() {
 		}
 		h.may(h.App.Spreading.PutOn(gardentest.Ctx, a, spreading.Amount{What: what, Bed: p.ID, Amount: &x.Total}, present.EncodePlan))
 	case 6:
-		h.may(h.App.Schedule.Note(gardentest.Ctx, a, x))
+		h.may(h.App.Applications.Note(gardentest.Ctx, a, x))
 	case 7:
 		x.Date = h.day + quantity.Day(h.rng.IntN(200))
 		h.may(h.App.Schedule.PlanFeed(gardentest.Ctx, a, x))
@@ -216,7 +216,7 @@ func (h *harm) tick(a garden.Actor) {
 		return
 	}
 	other := g.Total * quantity.Mass(0.7+0.6*h.rng.Float64())
-	h.may(h.App.Schedule.PutOn(gardentest.Ctx, a, schedule.Tick{Task: g.ID, Version: g.Version, Total: &other,
+	h.may(h.App.Applications.PutOn(gardentest.Ctx, a, applications.Tick{Task: g.ID, Version: g.Version, Total: &other,
 		On: h.day - quantity.Day(h.rng.IntN(4))}))
 }
 
@@ -224,7 +224,7 @@ func (h *harm) tick(a garden.Actor) {
 func (h *harm) file(p *plotted, x garden.Application, a garden.Actor) {
 	before := h.entries()
 	x.Date = h.day
-	h.may(h.App.Schedule.ImportLog(gardentest.Ctx, a, []schedule.Incoming{{Line: 2, Bed: p.Name, Is: x}}))
+	h.may(h.App.Applications.ImportLog(gardentest.Ctx, a, []applications.Incoming{{Line: 2, Bed: p.Name, Is: x}}))
 	for _, e := range h.entries()[len(before):] {
 		h.facts[e.ID] = true
 	}

@@ -15,11 +15,11 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
-	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/present"
 )
 
@@ -33,7 +33,7 @@ func TestALateTickLetsNothingPassTheTest(t *testing.T) {
 		require.Len(t, goes, 1, "what waits for the test is no task")
 		require.Len(t, y.RecordOn(start).Rests, 1)
 		late := goes[0].Due + 2
-		_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.On(late), schedule.Tick{Task: goes[0].ID, Version: goes[0].Version})
+		_, err := y.App.Applications.PutOn(gardentest.Ctx, y.On(late), applications.Tick{Task: goes[0].ID, Version: goes[0].Version})
 		require.NoError(t, err)
 		rec := y.RecordOn(late)
 		goes, moved := gardentest.OpenApplications(rec)
@@ -146,12 +146,12 @@ func (x *life) step() {
 	switch n := x.rng.IntN(9); {
 	case n < 3 && len(goes) > 0:
 		g := goes[x.rng.IntN(len(goes))]
-		tick := schedule.Tick{Task: g.ID, Version: g.Version, On: x.day - quantity.Day(x.rng.IntN(3))}
+		tick := applications.Tick{Task: g.ID, Version: g.Version, On: x.day - quantity.Day(x.rng.IntN(3))}
 		if n == 1 {
 			other := g.Total * quantity.Mass(0.6+0.7*x.rng.Float64())
 			tick.Total = &other
 		}
-		r, err := x.App.Schedule.PutOn(gardentest.Ctx, x.On(x.day), tick)
+		r, err := x.App.Applications.PutOn(gardentest.Ctx, x.On(x.day), tick)
 		x.took(r, err)
 	case n < 5 && test != nil:
 		to := x.day + quantity.Day(x.rng.IntN(400))

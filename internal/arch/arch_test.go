@@ -96,7 +96,8 @@ func TestCoreReadsNoClock(t *testing.T) {
 
 // work are the packages of the gardener's work: each stands on the records, and on
 // the beds as they stand.
-var work = []string{"internal/bedstate", "internal/dosing", "internal/schedule", "internal/readings", "internal/rounds", "internal/layout",
+var work = []string{"internal/bedstate", "internal/dosing", "internal/schedule", "internal/applications", "internal/readings",
+	"internal/rounds", "internal/layout",
 	"internal/inventory", "internal/spreading", "internal/preparation", "internal/outlook", "internal/onboarding", "internal/observation"}
 
 // outside says what each package around the core may import of the project.
@@ -106,9 +107,10 @@ var outside = map[string][]string{
 	"internal/bedstate":          {"internal/cache", "internal/garden"},
 	"internal/dosing":            {"internal/cache", "internal/garden", "internal/bedstate"},
 	"internal/schedule":          {"internal/garden", "internal/bedstate"},
-	"internal/spreading":         {"internal/garden", "internal/dosing", "internal/schedule"},
+	"internal/applications":      {"internal/garden", "internal/bedstate", "internal/schedule"},
+	"internal/spreading":         {"internal/garden", "internal/dosing", "internal/applications", "internal/schedule"},
 	"internal/preparation":       {"internal/garden", "internal/bedstate"},
-	"internal/outlook":           {"internal/cache", "internal/garden", "internal/bedstate", "internal/schedule"},
+	"internal/outlook":           {"internal/cache", "internal/garden", "internal/bedstate", "internal/applications"},
 	"internal/readings":          {"internal/garden", "internal/bedstate"},
 	"internal/observation":       {"internal/garden"},
 	"internal/onboarding":        {"internal/garden", "internal/readings"},
@@ -122,7 +124,7 @@ var outside = map[string][]string{
 	"internal/exchange/dosejson": {},
 	"internal/exchange": {"internal/garden", "internal/exchange/dosejson", "internal/layout",
 		"internal/bedstate", "internal/readings", "internal/rounds",
-		"internal/schedule", "internal/outlook"},
+		"internal/applications", "internal/schedule", "internal/outlook"},
 	"internal/gardentest":     slices.Concat(work, []string{"internal/garden", "internal/app", "internal/store", "internal/web/present"}),
 	"internal/demo":           {"internal/garden", "internal/dosing"},
 	"internal/web/svg":        {"internal/garden", "internal/bedstate", "internal/schedule", "internal/outlook"},

@@ -13,10 +13,10 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
-	"zephyrfield/internal/schedule"
 )
 
 func TestADoseJoinsTheRecords(t *testing.T) {
@@ -94,7 +94,7 @@ func TestWhatWentOnFromThePlanDoesNotMakeItsReadingStale(t *testing.T) {
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
 	require.NoError(t, y.Plan("a", y.FirstKey()))
 	g := y.OpenTasks()[0]
-	_, err := y.App.Schedule.PutOn(context.Background(), y.Actor, schedule.Tick{Task: g.ID, Version: g.Version})
+	_, err := y.App.Applications.PutOn(context.Background(), y.Actor, applications.Tick{Task: g.ID, Version: g.Version})
 	require.NoError(t, err)
 	stale := func() bool {
 		for _, f := range y.Dose(dosing.Choice{}).Answer.Guards {

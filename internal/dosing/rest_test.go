@@ -9,10 +9,10 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
-	"zephyrfield/internal/schedule"
 )
 
 // The test that is read answers the rest, and a correction that was begun is finished by it; without the reading it waits again.
@@ -28,7 +28,7 @@ func TestTheTestAnswersTheRest(t *testing.T) {
 		start := gardentest.Day("2026-10-17")
 		require.NoError(t, y.PlanOn(start, dosing.Choice{}))
 		goes, _ := gardentest.OpenApplications(y.RecordOn(start))
-		_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.On(start), schedule.Tick{Task: goes[0].ID, Version: goes[0].Version})
+		_, err := y.App.Applications.PutOn(gardentest.Ctx, y.On(start), applications.Tick{Task: goes[0].ID, Version: goes[0].Version})
 		require.NoError(t, err)
 		_, test := gardentest.OpenApplications(y.RecordOn(start))
 		read := *y.Reading(test.Due.String(), soil.Lab, 6.1)
@@ -65,7 +65,7 @@ func TestAReadingThatCannotTellAnswersNoRest(t *testing.T) {
 	late := test.Due + 3
 	goes, _ := gardentest.OpenApplications(y.RecordOn(late))
 	require.Len(t, goes, 1)
-	_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.On(late), schedule.Tick{Task: goes[0].ID, Version: goes[0].Version})
+	_, err := y.App.Applications.PutOn(gardentest.Ctx, y.On(late), applications.Tick{Task: goes[0].ID, Version: goes[0].Version})
 	require.NoError(t, err)
 	assert.Equal(t, 1, readOn(late+83), "twelve weeks less a day after the lime")
 	assert.Equal(t, 0, readOn(late+84))
@@ -77,7 +77,7 @@ func TestACorrectionEndsNearItsAimOrWithAnotherCrop(t *testing.T) {
 		start := gardentest.Day("2026-10-17")
 		require.NoError(t, y.PlanOn(start, dosing.Choice{}))
 		goes, _ := gardentest.OpenApplications(y.RecordOn(start))
-		_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.On(start), schedule.Tick{Task: goes[0].ID, Version: goes[0].Version})
+		_, err := y.App.Applications.PutOn(gardentest.Ctx, y.On(start), applications.Tick{Task: goes[0].ID, Version: goes[0].Version})
 		require.NoError(t, err)
 		y.Add(y.Reading("2027-04-19", soil.Lab, ph))
 		ask := func(day quantity.Day) bool {
@@ -103,7 +103,8 @@ func TestAnotherAmountAndASkipLessenTheRest(t *testing.T) {
 	goes, _ := gardentest.OpenApplications(rec)
 	whole := goes[0].Total + rec.Rests[0].Total
 	more := goes[0].Total * 1.25
-	r, err := y.App.Schedule.PutOn(gardentest.Ctx, y.On(start), schedule.Tick{Task: goes[0].ID, Version: goes[0].Version, Total: &more})
+	r, err := y.App.Applications.PutOn(gardentest.Ctx, y.On(start), applications.Tick{Task: goes[0].ID, Version: goes[0].Version,
+		Total: &more})
 	require.NoError(t, err)
 	assert.InDelta(t, float64(whole-more), float64(y.RecordOn(start).Rests[0].Total), 1e-6)
 	y.TakeBack(r.Journal)

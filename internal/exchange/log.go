@@ -8,7 +8,7 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/internal/schedule"
+	"zephyrfield/internal/applications"
 )
 
 // logHeads are the columns of the log as a table, SI units.
@@ -19,7 +19,7 @@ var logHeads = []string{"date", "bed", "material", "amount_kg", "rate_g_m2", "to
 var logNeeded = []string{"date", "bed", "material", "amount_kg"}
 
 // WriteLog writes what went on as CSV.
-func WriteLog(w io.Writer, entries []schedule.Entry) error {
+func WriteLog(w io.Writer, entries []applications.Entry) error {
 	out := csv.NewWriter(w)
 	if err := out.Write(logHeads); err != nil {
 		return err
@@ -42,7 +42,7 @@ func gramsM2(r quantity.Rate) string { return some(quantity.Round(float64(r), 3)
 
 // ReadLog reads a table of what went on, CSV or XLSX: each line is an entry. Faults name
 // their line.
-func ReadLog(name string, data []byte) (out []schedule.Incoming, err error) {
+func ReadLog(name string, data []byte) (out []applications.Incoming, err error) {
 	rows, err := ReadCells(name, data)
 	if err != nil {
 		return nil, err
@@ -70,7 +70,7 @@ func ReadLog(name string, data []byte) (out []schedule.Incoming, err error) {
 			}
 			return ""
 		}
-		x := schedule.Incoming{Line: n + 2, Bed: cell("bed")}
+		x := applications.Incoming{Line: n + 2, Bed: cell("bed")}
 		x.Is.What, x.Is.Note, x.Is.Told = material.Kind(cell("material")), cell("note"), cell("told")
 		if x.Is.Date, err = quantity.ParseDay(cell("date")); err != nil {
 			return nil, fileFault("line %d, date: %v", x.Line, err)

@@ -8,9 +8,9 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/inventory"
-	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/spreading"
 	"zephyrfield/internal/web/present"
 )
@@ -76,7 +76,7 @@ func (g *Garden) Left() float64 {
 // PutOn ticks a task on a day and gives its line in the journal.
 func (g *Garden) PutOn(t garden.Task, on string) int64 {
 	g.T.Helper()
-	r, err := g.App.Schedule.PutOn(Ctx, g.Actor, schedule.Tick{Task: t.ID, Version: t.Version, On: Day(on)})
+	r, err := g.App.Applications.PutOn(Ctx, g.Actor, applications.Tick{Task: t.ID, Version: t.Version, On: Day(on)})
 	require.NoError(g.T, err)
 	return r.Journal
 }

@@ -12,24 +12,24 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/preparation"
-	"zephyrfield/internal/schedule"
 )
 
 // Note logs what went on the garden's bed of 9.6 m².
 func (g *Garden) Note(k material.Kind, total quantity.Mass, on string) garden.Application {
 	g.T.Helper()
 	x := garden.Application{BedID: g.Bed.ID, What: k, Date: Day(on), Total: total}
-	_, err := g.App.Schedule.Note(Ctx, g.Actor, x)
+	_, err := g.App.Applications.Note(Ctx, g.Actor, x)
 	if f := (garden.Faults{}); errors.As(err, &f) {
 		sure := g.Actor
 		sure.Sure = f[garden.SureField] // it went on all the same
-		_, err = g.App.Schedule.Note(Ctx, sure, x)
+		_, err = g.App.Applications.Note(Ctx, sure, x)
 	}
 	require.NoError(g.T, err)
-	l, err := g.App.Schedule.Log(Ctx, schedule.Filter{}, Today)
+	l, err := g.App.Applications.Log(Ctx, applications.Filter{}, Today)
 	require.NoError(g.T, err)
 	for _, e := range l.Entries {
 		if e.What == k && e.Date == Day(on) {
@@ -90,7 +90,7 @@ func (g *Garden) Due(on string) (out []string) {
 }
 
 // Tick puts the first open go on, and gives the fault at a field.
-func (g *Garden) Tick(on string, x schedule.Tick) garden.Faults {
+func (g *Garden) Tick(on string, x applications.Tick) garden.Faults {
 	g.T.Helper()
 	a := g.Actor
 	a.Today = Day(on)
@@ -100,7 +100,7 @@ func (g *Garden) Tick(on string, x schedule.Tick) garden.Faults {
 			break
 		}
 	}
-	_, err := g.App.Schedule.PutOn(Ctx, a, x)
+	_, err := g.App.Applications.PutOn(Ctx, a, x)
 	if err == nil {
 		return nil
 	}

@@ -8,10 +8,10 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/inventory"
-	"zephyrfield/internal/schedule"
 )
 
 func TestWhatIsToBeBought(t *testing.T) {
@@ -110,14 +110,14 @@ func TestWhatATickTakesFromTheShelf(t *testing.T) {
 	y.Add(&lime)
 	y.Planned(material.CalciticLime, lime.ID, 1.2)
 	task := y.OpenTasks()[0]
-	tick := schedule.Tick{Task: task.ID, Version: task.Version, On: gardentest.Today}
-	_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, tick)
+	tick := applications.Tick{Task: task.ID, Version: task.Version, On: gardentest.Today}
+	_, err := y.App.Applications.PutOn(gardentest.Ctx, y.Actor, tick)
 	var f garden.Faults
 	require.ErrorAs(t, err, &f)
 	assert.Contains(t, f["amount"], "more than the 1 kg that are left")
 	sure := y.Actor
 	sure.Sure = f[garden.SureField]
-	_, err = y.App.Schedule.PutOn(gardentest.Ctx, sure, tick)
+	_, err = y.App.Applications.PutOn(gardentest.Ctx, sure, tick)
 	require.NoError(t, err)
 	assert.InDelta(t, 0, float64(*y.Shed().Stock[0].Left), 1e-9, "never below nothing")
 
@@ -149,7 +149,7 @@ func TestWhatATickTakesFromTheShelf(t *testing.T) {
 		y.Add(&bin)
 		y.Planned(material.HardwoodAsh, bin.ID, 1)
 		task := y.OpenTasks()[0]
-		_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: task.ID, Version: task.Version, On: gardentest.Today})
+		_, err := y.App.Applications.PutOn(gardentest.Ctx, y.Actor, applications.Tick{Task: task.ID, Version: task.Version, On: gardentest.Today})
 		assert.ErrorContains(t, err, name)
 	}
 }

@@ -179,7 +179,7 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	y.Add(y.Reading("2026-11-01", soil.Lab, 5.4), y.Planting("tomato", "2027-04-03", ""))
 	before, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
 	require.NoError(t, err)
-	_, err = y.App.Schedule.Note(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: material.CalciticLime,
+	_, err = y.App.Applications.Note(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: material.CalciticLime,
 		Date:  gardentest.Day("2026-11-10"),
 		Total: 960})
 	require.NoError(t, err)
@@ -194,7 +194,7 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	} {
 		a.BedID = y.Bed.ID
 		var f garden.Faults
-		_, err := y.App.Schedule.Note(gardentest.Ctx, y.Actor, a)
+		_, err := y.App.Applications.Note(gardentest.Ctx, y.Actor, a)
 		require.ErrorAs(t, err, &f)
 		assert.NotEmpty(t, f[field])
 	}

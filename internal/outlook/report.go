@@ -8,9 +8,9 @@ import (
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/schedule"
 )
 
 // Report is a season of a garden's beds, complete enough to be shown to whoever has to be shown: what was read, what went on
@@ -62,7 +62,7 @@ func (svc Service) Report(ctx context.Context, season string, bed int64, today q
 		}
 		p = Report{Garden: g, Today: today, Season: season, Batches: batches}
 		if p.Season == "" {
-			p.Season = schedule.SeasonOf(today, g.Hemisphere)
+			p.Season = applications.SeasonOf(today, g.Hemisphere)
 		}
 		for _, rec := range records {
 			p.seasonsOf(&rec)
@@ -87,16 +87,16 @@ func (p *Report) add(season string) {
 // seasonsOf adds the seasons that a bed has anything of.
 func (p *Report) seasonsOf(rec *bedstate.Record) {
 	for i := range rec.Readings {
-		p.add(schedule.SeasonOf(rec.Readings[i].Date, p.Garden.Hemisphere))
+		p.add(applications.SeasonOf(rec.Readings[i].Date, p.Garden.Hemisphere))
 	}
 	for i := range rec.Applications {
-		p.add(schedule.SeasonOf(rec.Applications[i].Date, p.Garden.Hemisphere))
+		p.add(applications.SeasonOf(rec.Applications[i].Date, p.Garden.Hemisphere))
 	}
 }
 
 // in tells whether a day lies in the season, and is not to come.
 func (p *Report) in(d quantity.Day) bool {
-	return d <= p.Today && schedule.SeasonOf(d, p.Garden.Hemisphere) == p.Season
+	return d <= p.Today && applications.SeasonOf(d, p.Garden.Hemisphere) == p.Season
 }
 
 func (p *Report) bed(rec bedstate.Record, batches map[int64]garden.Batch) BedReport {
@@ -110,7 +110,7 @@ func (p *Report) bed(rec bedstate.Record, batches map[int64]garden.Batch) BedRep
 		if !p.in(x.Date) {
 			continue
 		}
-		put := ReportedApplication{Application: x, Brought: schedule.BroughtBy(&x, p.Garden)}
+		put := ReportedApplication{Application: x, Brought: applications.BroughtBy(&x, p.Garden)}
 		if x.BatchID != nil {
 			if of, ok := batches[*x.BatchID]; ok {
 				put.Batch = &of
@@ -125,9 +125,9 @@ func (p *Report) bed(rec bedstate.Record, batches map[int64]garden.Batch) BedRep
 		}
 	}
 	for _, x := range rec.Plantings {
-		from, to := schedule.SeasonOf(x.Sown, p.Garden.Hemisphere), schedule.SeasonOf(p.Today, p.Garden.Hemisphere)
+		from, to := applications.SeasonOf(x.Sown, p.Garden.Hemisphere), applications.SeasonOf(p.Today, p.Garden.Hemisphere)
 		if x.Cleared != 0 {
-			to = schedule.SeasonOf(x.Cleared, p.Garden.Hemisphere)
+			to = applications.SeasonOf(x.Cleared, p.Garden.Hemisphere)
 		}
 		if from <= p.Season && p.Season <= to {
 			b.Crops = append(b.Crops, x)

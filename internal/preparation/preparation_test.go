@@ -12,11 +12,11 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/preparation"
-	"zephyrfield/internal/schedule"
 )
 
 // turned is a yard whose bed is being turned over for dahlias on a day.
@@ -56,7 +56,7 @@ func TestABedIsTurnedOverStepByStep(t *testing.T) {
 	require.NoError(t, y.Done(step(bedprep.Correct), 0))
 	// Compost goes on as any application does, and counts in what the bed got.
 	compost := step(bedprep.Organic)
-	_, err = y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: compost.ID, Version: compost.Version})
+	_, err = y.App.Applications.PutOn(gardentest.Ctx, y.Actor, applications.Tick{Task: compost.ID, Version: compost.Version})
 	require.NoError(t, err)
 	rec := y.Record()
 	require.Len(t, rec.Applications, 1)
@@ -84,7 +84,7 @@ func TestManureOfATurningMovesItsPlanting(t *testing.T) {
 		Without: []bedprep.StepID{bedprep.Clear, bedprep.Loosen, bedprep.Test, bedprep.Correct}})
 	manure := step(bedprep.Organic)
 	y.Actor.Today = gardentest.Day("2027-04-05")
-	_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: manure.ID, Version: manure.Version})
+	_, err := y.App.Applications.PutOn(gardentest.Ctx, y.Actor, applications.Tick{Task: manure.ID, Version: manure.Version})
 	require.NoError(t, err)
 	assert.Equal(t, gardentest.Day("2027-04-05")+60, y.Stands(bedprep.Plant))
 }

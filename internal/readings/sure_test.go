@@ -10,9 +10,9 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
-	"zephyrfield/internal/schedule"
 )
 
 func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
@@ -45,14 +45,14 @@ func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: gardentest.Today, What: material.CalciticLime, Rate: 40, Total: 384,
 		State: garden.Open, Depth: 0.15})
-	f := y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(3840))})
+	f := y.Tick("2026-11-24", applications.Tick{Total: gardentest.Ptr(quantity.Mass(3840))})
 	assert.Contains(t, f["amount"], "that is ten times the 380 g that were planned")
-	assert.Contains(t, y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(38))})["amount"], "a tenth")
+	assert.Contains(t, y.Tick("2026-11-24", applications.Tick{Total: gardentest.Ptr(quantity.Mass(38))})["amount"], "a tenth")
 	y.Actor.Sure = f[garden.SureField]
-	assert.Nil(t, y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(3840))}))
+	assert.Nil(t, y.Tick("2026-11-24", applications.Tick{Total: gardentest.Ptr(quantity.Mass(3840))}))
 
 	log := func(grams quantity.Mass) garden.Faults {
-		_, err := y.App.Schedule.Note(gardentest.Ctx, garden.Actor{Who: "test", At: y.Actor.At, Today: gardentest.Today},
+		_, err := y.App.Applications.Note(gardentest.Ctx, garden.Actor{Who: "test", At: y.Actor.At, Today: gardentest.Today},
 			garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-10-01"), What: material.HardwoodAsh, Total: grams})
 		if err == nil {
 			return nil

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
@@ -271,7 +272,7 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 		}
 		goes++
 		assert.Equal(t, gardentest.Today, sheet().Held[g.ID])
-		_, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: g.ID, Version: g.Version})
+		_, err := y.App.Applications.PutOn(gardentest.Ctx, y.Actor, applications.Tick{Task: g.ID, Version: g.Version})
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, "a forged post puts nothing on")
 		assert.Contains(t, f["amount"], "was struck out on 24 Nov 2026")

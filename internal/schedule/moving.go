@@ -115,7 +115,7 @@ func (svc Service) Move(ctx context.Context, a garden.Actor, task, version int64
 		return garden.Receipt{}, garden.Faults{"to": "two years ahead is as far as work is dated"}
 	}
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
-		t, b, err := openTask(tx, task, version)
+		t, b, err := OpenTask(tx, task, version)
 		if err != nil {
 			return "", err
 		}
@@ -143,7 +143,7 @@ func (svc Service) Wait(ctx context.Context, a garden.Actor, goes []garden.Task,
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		moved, stay := 0, []string(nil)
 		for _, x := range goes {
-			t, b, err := openTask(tx, x.ID, x.Version)
+			t, b, err := OpenTask(tx, x.ID, x.Version)
 			if err != nil {
 				return "", err
 			}

@@ -8,9 +8,9 @@ import (
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
-	"zephyrfield/internal/schedule"
 )
 
 func TestATaskIsMovedByHandAndWhatFollowsMovesWithIt(t *testing.T) {
@@ -38,7 +38,7 @@ func TestAGoMovedByHandTakesItsRetestAlongAlsoOnceItIsOn(t *testing.T) {
 	y.PlanApplications(material.CalciticLime, 240, "2027-05-21", "2026-11-20")
 	require.Nil(t, y.Move("2026-11-18", 0, "2027-01-15"))
 	assert.Equal(t, []string{"2027-01-15", gardentest.Day("2027-01-15").AddWeeks(26).String()}, y.Due("2026-11-18"))
-	require.Nil(t, y.Tick("2027-01-15", schedule.Tick{}))
+	require.Nil(t, y.Tick("2027-01-15", applications.Tick{}))
 	assert.Equal(t, []string{gardentest.Day("2027-01-15").AddWeeks(26).String()}, y.Due("2027-01-15"))
 	f := y.Move("2027-01-16", 0, gardentest.Day("2027-01-15").AddWeeks(12).String())
 	assert.Nil(t, f, "a retest may be sooner than its interval, once what went on has acted")

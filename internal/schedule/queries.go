@@ -1,5 +1,5 @@
-// Package schedule answers what is due on a day and records applications: ticked tasks,
-// skipped ones, and those noted besides.
+// Package schedule answers what is due on a day and through the year, and changes the plan:
+// tasks moved by hand, skipped, and feeds planned for a day to come.
 package schedule
 
 import (
@@ -7,7 +7,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service answers what is due and records applications.
+// Service answers what is due and changes what is planned.
 type Service struct {
 	Store    garden.Store
 	BedState bedstate.Service

@@ -11,12 +11,12 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
 	"zephyrfield/internal/readings"
-	"zephyrfield/internal/schedule"
 )
 
 func TestALateGoPushesTheNext(t *testing.T) {
@@ -35,14 +35,14 @@ func TestALateGoPushesTheNext(t *testing.T) {
 		Placed: calendar.Placed{Day: gardentest.Day("2027-05-15"), Lands: gardentest.Day("2027-05-15"), Why: calendar.TooSoon}},
 		v.Moved[v.Tasks[1].ID])
 
-	require.Nil(t, y.Tick("2027-02-20", schedule.Tick{}))
+	require.Nil(t, y.Tick("2027-02-20", applications.Tick{}))
 	assert.Equal(t, []string{"2027-05-15"}, y.Due("2027-02-20"))
-	f := y.Tick("2027-02-20", schedule.Tick{})
+	f := y.Tick("2027-02-20", applications.Tick{})
 	assert.Contains(t, f["amount"], "the nearest go of ground limestone or its like was on 20 Feb 2027; goes are kept 12 weeks apart, "+
 		"so none until 15 May 2027")
 	assert.Contains(t, f["amount"], "note it on the bed’s record")
-	assert.NotNil(t, y.Tick("2027-05-14", schedule.Tick{}), "a day earlier")
-	assert.Nil(t, y.Tick("2027-05-15", schedule.Tick{}))
+	assert.NotNil(t, y.Tick("2027-05-14", applications.Tick{}), "a day earlier")
+	assert.Nil(t, y.Tick("2027-05-15", applications.Tick{}))
 }
 
 func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
@@ -55,34 +55,34 @@ func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
 	assert.Equal(t, []string{"2026-11-20", "2027-02-10"}, y.Due("2026-11-24"))
 	assert.Equal(t, []string{"2026-11-20", "2027-10-17"}, y.Due("2027-02-01"),
 		"eight weeks on would fall too near the sowing, then on standing lettuce, until the soil cools")
-	f := y.Tick("2026-11-24", schedule.Tick{})
+	f := y.Tick("2026-11-24", applications.Tick{})
 	require.Nil(t, f)
-	f = y.Tick("2027-01-20", schedule.Tick{})
+	f = y.Tick("2027-01-20", applications.Tick{})
 	assert.Contains(t, f["amount"], "400 g/m² of hardwood ash went on within a year; 200 g/m² more would pass the 500 g/m² of any 365 days")
 }
 
 func TestNoTickGoesPastTheCapOnOne(t *testing.T) {
 	y := gardentest.New(t)
 	y.Applied(material.HardwoodAsh, 200, "2026-11-20")
-	f := y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(2401))})
+	f := y.Tick("2026-11-24", applications.Tick{Total: gardentest.Ptr(quantity.Mass(2401))})
 	assert.Contains(t, f["amount"], "is more than the 250 g/m² that this bed takes at one time")
-	assert.NotNil(t, y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(0))}))
-	assert.Nil(t, y.Tick("2026-11-24", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(2400))}), "250 g/m² to the gram")
+	assert.NotNil(t, y.Tick("2026-11-24", applications.Tick{Total: gardentest.Ptr(quantity.Mass(0))}))
+	assert.Nil(t, y.Tick("2026-11-24", applications.Tick{Total: gardentest.Ptr(quantity.Mass(2400))}), "250 g/m² to the gram")
 }
 
 func TestATickOnSeedIsStopped(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("lettuce", "2026-11-30", ""))
 	y.Applied(material.HardwoodAsh, 100, "2026-11-20")
-	f := y.Tick("2026-11-24", schedule.Tick{})
+	f := y.Tick("2026-11-24", applications.Tick{})
 	assert.Contains(t, f["amount"], "too near the sowing")
 }
 
 func TestATickIsDatedBack(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.CalciticLime, 240, "2027-06-01", "2026-11-20")
-	assert.Equal(t, "that day is still to come", y.Tick("2026-11-24", schedule.Tick{On: gardentest.Day("2026-11-25")})["on"])
-	require.Nil(t, y.Tick("2026-11-24", schedule.Tick{On: gardentest.Day("2026-11-22"), Note: " By moonlight. "}))
+	assert.Equal(t, "that day is still to come", y.Tick("2026-11-24", applications.Tick{On: gardentest.Day("2026-11-25")})["on"])
+	require.Nil(t, y.Tick("2026-11-24", applications.Tick{On: gardentest.Day("2026-11-22"), Note: " By moonlight. "}))
 	rec, err := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	require.Len(t, rec.Applications, 1)
@@ -99,7 +99,7 @@ func TestADatedBackTickCountsInTheYearsThatHoldIt(t *testing.T) {
 	y.Add(&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-11-20"), What: material.HardwoodAsh, Rate: 240, Total: 2304},
 		&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-03-01"), What: material.HardwoodAsh, Rate: 240, Total: 2304})
 	y.Applied(material.HardwoodAsh, 100, "2026-06-01")
-	assert.Contains(t, y.Tick("2026-11-24", schedule.Tick{On: gardentest.Day("2026-08-01")})["amount"], "any 365 days")
+	assert.Contains(t, y.Tick("2026-11-24", applications.Tick{On: gardentest.Day("2026-08-01")})["amount"], "any 365 days")
 }
 
 func TestAScoopIsCountedByTheBatch(t *testing.T) {
@@ -111,7 +111,7 @@ func TestAScoopIsCountedByTheBatch(t *testing.T) {
 		Rate:  100,
 		Total: 960, State: garden.Open, Depth: 0.15})
 	g := y.OpenTasks()[0]
-	r, err := y.App.Schedule.PutOn(gardentest.Ctx, y.Actor, schedule.Tick{Task: g.ID, Version: g.Version, Scoops: gardentest.Ptr(8.5)})
+	r, err := y.App.Applications.PutOn(gardentest.Ctx, y.Actor, applications.Tick{Task: g.ID, Version: g.Version, Scoops: gardentest.Ptr(8.5)})
 	require.NoError(t, err)
 	e, err := y.App.Entry(gardentest.Ctx, r.Journal)
 	require.NoError(t, err)
@@ -122,7 +122,7 @@ func TestTheRetestFollowsWhatReallyWentOn(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.HardwoodAsh, 100, "2027-02-12", "2026-11-20")
 	assert.Equal(t, []string{"2026-11-20", "2027-03-12"}, y.Due("2026-12-18"), "twelve weeks after the go at the earliest")
-	require.Nil(t, y.Tick("2026-12-18", schedule.Tick{Total: gardentest.Ptr(quantity.Mass(480))}))
+	require.Nil(t, y.Tick("2026-12-18", applications.Tick{Total: gardentest.Ptr(quantity.Mass(480))}))
 	assert.Equal(t, []string{"2027-03-12"}, y.Due("2026-12-18"), "kept with the tick")
 	rest := y.OpenTasks()
 	require.Len(t, rest, 1)
@@ -134,10 +134,10 @@ func TestTheRetestFollowsWhatReallyWentOn(t *testing.T) {
 func TestAGoWaitsForTheRetestBeforeIt(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.HardwoodAsh, 100, "2027-02-12", "2026-11-20", "2027-03-01")
-	require.Nil(t, y.Tick("2026-11-24", schedule.Tick{}))
+	require.Nil(t, y.Tick("2026-11-24", applications.Tick{}))
 	assert.Equal(t, []string{"2027-02-16", "2027-03-01"}, y.Due("2027-02-20"))
 	assert.Equal(t, []string{"2027-02-16", "2027-03-06"}, y.Due("2027-03-05"), "always a day after it")
-	assert.Contains(t, y.Tick("2027-03-05", schedule.Tick{})["amount"], "a retest stands before this go")
+	assert.Contains(t, y.Tick("2027-03-05", applications.Tick{})["amount"], "a retest stands before this go")
 }
 
 func TestWhatIsAtWorkIsTold(t *testing.T) {

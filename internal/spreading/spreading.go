@@ -11,6 +11,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/schedule"
@@ -248,7 +249,7 @@ func (svc Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode f
 			}
 			w.Task = &tasks[0]
 		}
-		tick := schedule.Tick{Task: w.Task.ID, Version: w.Task.Version, Total: p.Amount, On: p.On}
+		tick := applications.Tick{Task: w.Task.ID, Version: w.Task.Version, Total: p.Amount, On: p.On}
 		return tick.PutOn(tx, a)
 	})
 }
@@ -267,5 +268,5 @@ func (w Place) log(tx Tx, a garden.Actor, h *Material, p Amount) (string, error)
 			h.Measure()) +
 			" that this bed may have at one time"}
 	}
-	return schedule.Note(tx, a, x)
+	return applications.Note(tx, a, x)
 }

@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/form"
@@ -345,7 +346,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 		return err
 	}
 	f := form.Posted(c)
-	tick := schedule.Tick{Task: id, Version: version, Note: f.Value("note")}
+	tick := applications.Tick{Task: id, Version: version, Note: f.Value("note")}
 	// A day that was chosen goes before the day of the sheet that it was ticked on.
 	for _, field := range []string{"day", "on"} {
 		if f.Value(field) != "" {
@@ -368,7 +369,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.ShowSheet(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App(c).Schedule.PutOn(c.Request.Context(), s.Actor(c), tick)
+	r, err := s.App(c).Applications.PutOn(c.Request.Context(), s.Actor(c), tick)
 	if f.Add(err) {
 		f.Sentences()
 		return s.ShowSheet(c, http.StatusUnprocessableEntity, id, f)

@@ -8,9 +8,9 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/agronomy/material"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 )
@@ -19,8 +19,8 @@ import (
 func (s *Handler) ExportLog(c *gin.Context) error {
 	bed, _ := strconv.ParseInt(c.Query("bed"), 10, 64)
 	today := s.Clock.Today()
-	f := schedule.Filter{Bed: bed, What: material.Kind(c.Query("what")), Season: c.Query("season")}
-	l, err := s.App(c).Schedule.Log(c.Request.Context(), f, today)
+	f := applications.Filter{Bed: bed, What: material.Kind(c.Query("what")), Season: c.Query("season")}
+	l, err := s.App(c).Applications.Log(c.Request.Context(), f, today)
 	if err != nil {
 		return err
 	}
@@ -37,13 +37,13 @@ func (s *Handler) ExportLog(c *gin.Context) error {
 func (s *Handler) TakeLog(c *gin.Context) error {
 	f := form.Posted(c)
 	name, data, err := present.UploadedOr(c, "log.csv", f.Value("csv"))
-	var lines []schedule.Incoming
+	var lines []applications.Incoming
 	if err == nil {
 		lines, err = exchange.ReadLog(name, data)
 	}
 	if err == nil {
 		var r garden.Receipt
-		if r, err = s.App(c).Schedule.ImportLog(c.Request.Context(), s.Actor(c), lines); err == nil {
+		if r, err = s.App(c).Applications.ImportLog(c.Request.Context(), s.Actor(c), lines); err == nil {
 			s.Done(c, "/log", r)
 			return nil
 		}

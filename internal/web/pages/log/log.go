@@ -12,9 +12,9 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
-	"zephyrfield/internal/schedule"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -54,8 +54,8 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 	f := form.Asked(c)
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
 	on := s.On(c)
-	ask := schedule.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
-	l, err := s.App(c).Schedule.Log(c.Request.Context(), ask, on)
+	ask := applications.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
+	l, err := s.App(c).Applications.Log(c.Request.Context(), ask, on)
 	if err != nil {
 		return err
 	}
@@ -105,7 +105,7 @@ func bedOptions(beds []garden.Bed) (out []view.Option) {
 }
 
 // filterTable are the fields that narrow the log.
-func filterTable(l schedule.Log) form.Table {
+func filterTable(l applications.Log) form.Table {
 	beds, kinds, seasons := []view.Option{{Text: "all beds"}}, []view.Option{{Text: "all of it"}}, []view.Option{{Text: "all seasons"}}
 	for _, k := range l.Kinds {
 		kinds = append(kinds, view.Option{Value: string(k), Text: text.Material(k)})
@@ -119,7 +119,7 @@ func filterTable(l schedule.Log) form.Table {
 
 // entryTable are the fields of a new entry, with the beds that are in use on a day and what
 // the shelf holds.
-func entryTable(l schedule.Log, on, today quantity.Day) form.Table {
+func entryTable(l applications.Log, on, today quantity.Day) form.Table {
 	choose := []view.Option{{Text: "Choose"}}
 	inUse := slices.DeleteFunc(slices.Clone(l.Beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= on })
 	what := slices.Clone(choose)
@@ -149,7 +149,7 @@ func measureOptions(u text.Units) []view.Option {
 	return out
 }
 
-func logRowOf(e *schedule.Entry, u text.Units) logRow {
+func logRowOf(e *applications.Entry, u text.Units) logRow {
 	x := logRow{Day: text.DayYear(e.Date), Bed: e.Bed.Name, Href: site.BedHref(e.BedID), What: text.Capital(text.Material(e.What)),
 		Note:   e.Note,
 		Change: "/log/" + strconv.FormatInt(e.ID, 10)}
@@ -232,7 +232,7 @@ func (s *Handler) AddToLog(c *gin.Context) error {
 	}
 	x := s.entryOf(c, f, material.Kind(f.Value("what")), batch, bed)
 	if len(f.Faults) == 0 {
-		keep, to := s.App(c).Schedule.Note, "/log"
+		keep, to := s.App(c).Applications.Note, "/log"
 		if x.Date > s.Clock.Today() { // it is to go on, not on yet
 			keep, to = s.App(c).Schedule.PlanFeed, "/sheet"
 		}
@@ -262,7 +262,7 @@ func (s *Handler) LogEntry(c *gin.Context) error {
 
 // showEntry is one entry to be put right; typed is nil where nothing was typed yet.
 func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Form) error {
-	e, g, err := s.App(c).Schedule.Entry(c.Request.Context(), id)
+	e, g, err := s.App(c).Applications.Entry(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -298,7 +298,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	e, _, err := s.App(c).Schedule.Entry(c.Request.Context(), id)
+	e, _, err := s.App(c).Applications.Entry(c.Request.Context(), id)
 	if err != nil {
 		return err
 	}
@@ -311,7 +311,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	return s.Save(c, &f, site.Saving{
 		To: "/log",
 		Save: func() (garden.Receipt, error) {
-			return s.App(c).Schedule.Correct(c.Request.Context(), s.Actor(c), id, version, x)
+			return s.App(c).Applications.Correct(c.Request.Context(), s.Actor(c), id, version, x)
 		},
 		Show: func(status int) error { return s.showEntry(c, status, id, &f) },
 	})
@@ -323,7 +323,7 @@ func (s *Handler) RemoveFromLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	r, err := s.App(c).Schedule.Remove(c.Request.Context(), s.Actor(c), id, version)
+	r, err := s.App(c).Applications.Remove(c.Request.Context(), s.Actor(c), id, version)
 	if err != nil {
 		return err
 	}

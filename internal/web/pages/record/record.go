@@ -291,7 +291,7 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
 	return s.Save(c, &f, site.Saving{
 		To:   "/beds/" + c.Param("id"),
-		Save: func() (garden.Receipt, error) { return s.App(c).Schedule.Note(c.Request.Context(), s.Actor(c), a) },
+		Save: func() (garden.Receipt, error) { return s.App(c).Applications.Note(c.Request.Context(), s.Actor(c), a) },
 		Show: func(status int) error { return s.showBed(c, status, id, form.NoForm(), f) },
 	})
 }

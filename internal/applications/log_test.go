@@ -1,4 +1,4 @@
-package schedule_test
+package applications_test
 
 import (
 	"testing"
@@ -9,9 +9,9 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/applications"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
-	"zephyrfield/internal/schedule"
 )
 
 func TestTheLogSumsWhatWentOnByBedAndSeason(t *testing.T) {
@@ -19,7 +19,7 @@ func TestTheLogSumsWhatWentOnByBedAndSeason(t *testing.T) {
 	y.Note(material.HardwoodAsh, 960, "2026-02-10")     // 100 g/m²: 50 of lime's worth, 5 K₂O, 1.5 P₂O₅, 2 Mg
 	y.Note(material.AmmoniumSulfate, 192, "2026-06-01") // 20 g/m²: 4.2 N, -22.4
 	y.Note("bone-meal", 960, "2025-04-01")              // 100 g/m²: 4 N, 20 P₂O₅
-	l, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{}, gardentest.Today)
+	l, err := y.App.Applications.Log(gardentest.Ctx, applications.Filter{}, gardentest.Today)
 	require.NoError(t, err)
 	require.Len(t, l.Sums, 2)
 	is := l.Sums[0]
@@ -31,15 +31,16 @@ func TestTheLogSumsWhatWentOnByBedAndSeason(t *testing.T) {
 		"Mg": {2, is.Brought.Magnesium}, "P2O5 before": {20, l.Sums[1].Brought.P2O5}, "N before": {4, l.Sums[1].Brought.N}} {
 		assert.InDelta(t, c.want, float64(c.got), 1e-9, name)
 	}
-	only, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{Season: "2025", What: "bone-meal", Bed: y.Bed.ID}, gardentest.Today)
+	only, err := y.App.Applications.Log(gardentest.Ctx, applications.Filter{Season: "2025", What: "bone-meal", Bed: y.Bed.ID},
+		gardentest.Today)
 	require.NoError(t, err)
 	assert.Len(t, only.Entries, 1)
 	assert.Equal(t, []string{"2026", "2025"}, only.Seasons, "what there is to filter by stays")
-	none, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{}, gardentest.Day("2024-01-01"))
+	none, err := y.App.Applications.Log(gardentest.Ctx, applications.Filter{}, gardentest.Day("2024-01-01"))
 	require.NoError(t, err)
 	assert.Empty(t, none.Entries, "nothing of days to come")
-	assert.Equal(t, "2025/26", schedule.SeasonOf(gardentest.Day("2026-06-30"), soil.South))
-	assert.Equal(t, "2026/27", schedule.SeasonOf(gardentest.Day("2026-07-01"), soil.South))
+	assert.Equal(t, "2025/26", applications.SeasonOf(gardentest.Day("2026-06-30"), soil.South))
+	assert.Equal(t, "2026/27", applications.SeasonOf(gardentest.Day("2026-07-01"), soil.South))
 }
 
 func TestManureThatIsLoggedMovesAGoByItsRule(t *testing.T) {
@@ -53,28 +54,28 @@ func TestManureThatIsLoggedMovesAGoByItsRule(t *testing.T) {
 	x := y.Note(material.Compost, 5000, "2026-11-20")
 	assert.Equal(t, []string{"2026-12-05"}, y.Due("2026-11-24"), "compost keeps nothing off")
 	// Put right, it counts from its own day; taken out, not at all.
-	l, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{What: material.Manure}, gardentest.Today)
+	l, err := y.App.Applications.Log(gardentest.Ctx, applications.Filter{What: material.Manure}, gardentest.Today)
 	require.NoError(t, err)
 	e := l.Entries[0]
 	is := e.Application
 	is.Date = gardentest.Day("2026-11-16")
-	_, err = y.App.Schedule.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
+	_, err = y.App.Applications.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
 	var winter garden.Faults
 	require.ErrorAs(t, err, &winter)
 	assert.Contains(t, winter["put_amount"], "wash it out", "the log asks by the dose's rules")
 	sure := y.Actor
 	sure.Sure = winter[garden.SureField]
-	_, err = y.App.Schedule.Correct(gardentest.Ctx, sure, e.ID, e.Version, is)
+	_, err = y.App.Applications.Correct(gardentest.Ctx, sure, e.ID, e.Version, is)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"2026-12-07"}, y.Due("2026-11-24"))
-	_, err = y.App.Schedule.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
+	_, err = y.App.Applications.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
 	require.ErrorIs(t, err, garden.ErrStale, "the older window is told")
-	_, err = y.App.Schedule.Remove(gardentest.Ctx, y.Actor, e.ID, e.Version+1)
+	_, err = y.App.Applications.Remove(gardentest.Ctx, y.Actor, e.ID, e.Version+1)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"2026-11-25"}, y.Due("2026-11-24"))
 	bad := x
 	bad.Date = gardentest.Today + 1
-	_, err = y.App.Schedule.Correct(gardentest.Ctx, y.Actor, x.ID, x.Version, bad)
+	_, err = y.App.Applications.Correct(gardentest.Ctx, y.Actor, x.ID, x.Version, bad)
 	var f garden.Faults
 	require.ErrorAs(t, err, &f)
 	assert.Contains(t, f["put_date"], "still to come")
@@ -83,20 +84,20 @@ func TestManureThatIsLoggedMovesAGoByItsRule(t *testing.T) {
 func TestATickThatIsPutRightTakesItsShelfAndItsTestAlong(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.CalciticLime, 240, "2027-05-21", "2026-11-20")
-	require.Nil(t, y.Tick("2026-11-20", schedule.Tick{}))
-	l, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{}, gardentest.Today)
+	require.Nil(t, y.Tick("2026-11-20", applications.Tick{}))
+	l, err := y.App.Applications.Log(gardentest.Ctx, applications.Filter{}, gardentest.Today)
 	require.NoError(t, err)
 	e := l.Entries[0]
 	is := e.Application
 	is.Date, is.Total, is.What = gardentest.Day("2026-11-23"), 2000, material.HardwoodAsh
-	_, err = y.App.Schedule.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
+	_, err = y.App.Applications.Correct(gardentest.Ctx, y.Actor, e.ID, e.Version, is)
 	require.NoError(t, err)
 	rec, err := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	assert.Equal(t, material.CalciticLime, rec.Applications[0].What, "what a go was of stays")
 	assert.InDelta(t, 2000/9.6, float64(rec.Applications[0].Rate), 1e-9)
 	assert.Equal(t, []string{gardentest.Day("2026-11-23").AddWeeks(26).String()}, y.Due("2026-11-24"))
-	_, err = y.App.Schedule.Remove(gardentest.Ctx, y.Actor, e.ID, e.Version+1)
+	_, err = y.App.Applications.Remove(gardentest.Ctx, y.Actor, e.ID, e.Version+1)
 	require.NoError(t, err)
 	assert.Contains(t, y.Due("2026-11-24"), "2026-11-20", "it is to do again")
 }
@@ -134,7 +135,7 @@ func TestWaterBringsItsLime(t *testing.T) {
 	y := gardentest.New(t)
 	y.Note(material.TapWater, 30*9600, "2026-11-20")
 	worth := func() quantity.Rate {
-		l, err := y.App.Schedule.Log(gardentest.Ctx, schedule.Filter{}, gardentest.Today)
+		l, err := y.App.Applications.Log(gardentest.Ctx, applications.Filter{}, gardentest.Today)
 		require.NoError(t, err)
 		return l.Sums[0].Brought.CaCO3
 	}
@@ -154,7 +155,7 @@ func TestAHeapIsAskedAboutAmmoniaAlone(t *testing.T) {
 	_, err := y.App.Layout.EditBed(gardentest.Ctx, y.Actor, y.Bed)
 	require.NoError(t, err)
 	put := func(k material.Kind, on string) error {
-		_, err := y.App.Schedule.Note(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: k, Date: gardentest.Day(on),
+		_, err := y.App.Applications.Note(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: k, Date: gardentest.Day(on),
 			Total: 20000})
 		return err
 	}

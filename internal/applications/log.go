@@ -1,0 +1,178 @@
+package applications
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/garden"
+)
+
+// Filter is which of what went on is asked for; the zero Filter is all of it.
+type Filter struct {
+	Bed    int64
+	What   material.Kind
+	Season string
+}
+
+// Entry is one thing that went on.
+type Entry struct {
+	garden.Application
+	Bed    garden.Bed
+	Batch  *garden.Batch
+	Season string
+	// Brought is what it brings, g/m²: its lime as if all had acted.
+	Brought ledger.Brought
+}
+
+// Sum is what went on a bed in a season, g/m².
+type Sum struct {
+	Bed     garden.Bed
+	Season  string
+	Brought ledger.Brought
+}
+
+// Log is what went on, newest first, with its sums by bed and season, and what there is to
+// filter by.
+type Log struct {
+	Garden  garden.Garden
+	Entries []Entry
+	Sums    []Sum
+	Beds    []garden.Bed
+	// Shelf is what stands there on the day.
+	Shelf   []garden.Batch
+	Kinds   []material.Kind
+	Seasons []string
+}
+
+// SeasonOf names the growing season of a day: the year, or in the south the two that it spans.
+func SeasonOf(d quantity.Day, hemisphere string) string {
+	if hemisphere != soil.South {
+		return fmt.Sprint(d.Year())
+	}
+	from := d.Year()
+	if d.Month() < 7 {
+		from--
+	}
+	return fmt.Sprintf("%d/%02d", from, (from+1)%100)
+}
+
+// Log reads what went on up to a day.
+func (svc Service) Log(ctx context.Context, f Filter, day quantity.Day) (l Log, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
+		if l.Garden, err = r.Garden(); err != nil {
+			return err
+		}
+		if l.Beds, err = garden.All[garden.Bed](r); err != nil {
+			return err
+		}
+		batches, err := bedstate.BatchesByID(r)
+		if err != nil {
+			return err
+		}
+		for _, b := range batches {
+			if b.Gone == 0 || b.Gone > day {
+				l.Shelf = append(l.Shelf, b)
+			}
+		}
+		slices.SortFunc(l.Shelf, func(a, b garden.Batch) int { return int(a.ID - b.ID) })
+		all, err := garden.All[garden.Application](r)
+		if err != nil {
+			return err
+		}
+		l.gather(all, batches, f, day)
+		return nil
+	})
+	return l, err
+}
+
+// gather picks what is asked for, and sums it up.
+func (l *Log) gather(all []garden.Application, batches map[int64]garden.Batch, f Filter, day quantity.Day) {
+	beds := make(map[int64]garden.Bed, len(l.Beds))
+	for _, b := range l.Beds {
+		beds[b.ID] = b
+	}
+	type key struct {
+		bed    int64
+		season string
+	}
+	at := map[key]int{}
+	for _, a := range slices.Backward(all) {
+		e := Entry{Application: a, Bed: beds[a.BedID], Season: SeasonOf(a.Date, l.Garden.Hemisphere)}
+		if a.Date > day {
+			continue
+		}
+		if !slices.Contains(l.Kinds, a.What) {
+			l.Kinds = append(l.Kinds, a.What)
+		}
+		if !slices.Contains(l.Seasons, e.Season) {
+			l.Seasons = append(l.Seasons, e.Season)
+		}
+		if f.Bed != 0 && f.Bed != a.BedID || f.What != "" && f.What != a.What || f.Season != "" && f.Season != e.Season {
+			continue
+		}
+		if a.BatchID != nil {
+			if b, ok := batches[*a.BatchID]; ok {
+				e.Batch = &b
+			}
+		}
+		e.Brought = BroughtBy(&a, l.Garden)
+		l.Entries = append(l.Entries, e)
+		k := key{a.BedID, e.Season}
+		if _, ok := at[k]; !ok {
+			at[k] = len(l.Sums)
+			l.Sums = append(l.Sums, Sum{Bed: e.Bed, Season: e.Season})
+		}
+		l.Sums[at[k]].Brought.Add(e.Brought)
+	}
+	slices.SortStableFunc(l.Sums, func(a, b Sum) int {
+		if a.Season != b.Season {
+			return strings.Compare(b.Season, a.Season)
+		}
+		return int(a.Bed.ID - b.Bed.ID)
+	})
+	slices.SortFunc(l.Seasons, func(a, b string) int { return strings.Compare(b, a) })
+	slices.SortFunc(l.Kinds, func(a, b material.Kind) int { return strings.Compare(text.Material(a), text.Material(b)) })
+}
+
+// BroughtBy is what something brought: its lime as if all had acted, the tap's water with that of the place.
+func BroughtBy(a *garden.Application, g garden.Garden) (b ledger.Brought) {
+	p, ok := a.Put()
+	if !ok {
+		return b
+	}
+	b = p.Brought()
+	if mg := g.Alkalinity(); a.What == material.TapWater && mg != nil {
+		b.CaCO3 += ledger.WaterLime(a.Rate, *mg)
+	}
+	return b
+}
+
+// Entry reads one thing that went on.
+func (svc Service) Entry(ctx context.Context, id int64) (e Entry, g garden.Garden, err error) {
+	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
+		if g, err = r.Garden(); err != nil {
+			return err
+		}
+		if e.Application, err = garden.Get[garden.Application](r, id); err != nil {
+			return err
+		}
+		if e.BatchID != nil {
+			b, err := garden.Get[garden.Batch](r, *e.BatchID)
+			if err != nil {
+				return err
+			}
+			e.Batch = &b
+		}
+		e.Bed, err = garden.Get[garden.Bed](r, e.BedID)
+		return err
+	})
+	return e, g, err
+}

@@ -1,0 +1,185 @@
+package applications
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zephyrfield/agronomy/ledger"
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/garden"
+)
+
+// logFaults says what is wrong with an entry, by field.
+func logFaults(x garden.Application, today quantity.Day) garden.Faults {
+	f := garden.Faults{}
+	if _, ok := material.Find(x.What); !ok {
+		f["what"] = "choose what went on"
+	}
+	switch {
+	case x.Date.IsZero():
+		f["put_date"] = "a day is needed: when it went on"
+	case x.Date > today:
+		f["put_date"] = "that day is still to come"
+	case garden.DayFault(x.Date) != "":
+		f["put_date"] = garden.DayFault(x.Date)
+	}
+	if !garden.LimitAmount.Holds(float64(x.Total)) {
+		f["put_amount"] = "how much went on? an amount above 0 is needed"
+	}
+	if why := garden.TextFault(x.Note, garden.LongestNote, true); why != "" {
+		f["put_note"] = why
+	}
+	return f
+}
+
+// Note notes what went on outside a plan, today or earlier: an application
+// without a task. What is of a batch leaves the shelf.
+func (svc Service) Note(ctx context.Context, a garden.Actor, x garden.Application) (garden.Receipt, error) {
+	if err := logFaults(x, a.Today).OrNil(); err != nil {
+		return garden.Receipt{}, err
+	}
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return Note(tx, a, x) })
+}
+
+// Note keeps what went on outside a plan, within a change.
+func Note(tx Tx, a garden.Actor, x garden.Application) (string, error) {
+	b, err := garden.Get[garden.Bed](tx, x.BedID)
+	if err != nil {
+		return "", err
+	}
+	g, err := tx.Garden()
+	if err != nil {
+		return "", err
+	}
+	x.Rate, x.Note = x.Total.Per(b.Area()), strings.TrimSpace(x.Note)
+	if !garden.LimitRate.Holds(float64(x.Rate)) {
+		return "", garden.Faults{"put_amount": "on this bed that is more than a bed can take: " + garden.LimitRate.Says()}
+	}
+	s, err := taken(tx, &x)
+	if err != nil {
+		return "", err
+	}
+	rec, err := bedstate.ReadBed(tx, x.BedID, a.Today, a.Today)
+	if err != nil {
+		return "", err
+	}
+	if err := askLog(rec, g, a, x); err != nil {
+		return "", err
+	}
+	err = leave(tx, &x)
+	return fmt.Sprintf("Noted %s of %s on %s, %s", g.Units().Amount(x.Total, s.Measure()), garden.Called(x.What, &s), b.Name,
+		text.DayYear(x.Date)), err
+}
+
+// taken is the batch that something is of, which makes it as strong as that was; the zero batch for none.
+func taken(tx Tx, x *garden.Application) (s garden.Batch, err error) {
+	if x.BatchID == nil {
+		return s, nil
+	}
+	if s, err = garden.Get[garden.Batch](tx, *x.BatchID); err != nil {
+		return s, err
+	}
+	x.From(s)
+	return s, mayLeave(s, *x)
+}
+
+// leave keeps what went on; what is of a batch leaves the shelf.
+func leave(tx Tx, x *garden.Application) error {
+	if err := tx.Insert(x); err != nil || x.BatchID == nil {
+		return err
+	}
+	out := garden.Movement{BatchID: *x.BatchID, Date: x.Date, Kind: garden.MovedOut, Amount: x.Total, ApplicationID: &x.ID}
+	return tx.Insert(&out)
+}
+
+// Incoming is a line of a table of what went on: its number, and the bed by its name.
+type Incoming struct {
+	Line int
+	Bed  string
+	Is   garden.Application
+}
+
+// ImportLog takes a table of what went on in, all of it or nothing: faults stand at "file". What
+// stands in the log already is passed over.
+func (svc Service) ImportLog(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
+		beds, err := garden.All[garden.Bed](tx)
+		if err != nil {
+			return "", err
+		}
+		there, err := garden.All[garden.Application](tx)
+		if err != nil {
+			return "", err
+		}
+		n := 0
+		for _, l := range lines {
+			at := slices.IndexFunc(beds, func(b garden.Bed) bool { return garden.Fold(b.Name) == garden.Fold(l.Bed) })
+			if at < 0 {
+				return "", garden.Faults{"file": fmt.Sprintf("line %d: no bed is called %q", l.Line, l.Bed)}
+			}
+			x := l.Is
+			x.BedID, x.Rate = beds[at].ID, x.Total.Per(beds[at].Area())
+			if slices.ContainsFunc(there, func(o garden.Application) bool { return sameEntry(o, x) }) {
+				continue
+			}
+			f := logFaults(x, a.Today)
+			if len(f) == 0 && !garden.LimitRate.Holds(float64(x.Rate)) {
+				f["put_amount"] = "on this bed that is more than a bed can take: " + garden.LimitRate.Says()
+			}
+			for _, why := range f {
+				return "", garden.Faults{"file": fmt.Sprintf("line %d: %s", l.Line, why)}
+			}
+			if err := tx.Insert(&x); err != nil {
+				return "", err
+			}
+			there, n = append(there, x), n+1
+		}
+		if n == 0 {
+			return "", garden.Faults{"file": "all of it stands in the log already"}
+		}
+		return "Took " + text.Count(n, "entry", "entries") + " of a file into the log", nil
+	})
+}
+
+// sameEntry tells whether two entries say the same, to the gram.
+func sameEntry(a, b garden.Application) bool {
+	off := a.Total - b.Total
+	return a.BedID == b.BedID && a.Date == b.Date && a.What == b.What && max(off, -off) < 1
+}
+
+// askLog asks about a note of what went on that is years old, or far more than is
+// usual: of the family before, or than a year may have.
+func askLog(rec bedstate.Record, g garden.Garden, a garden.Actor, x garden.Application) error {
+	f := garden.Faults{}
+	if a.Today-x.Date > garden.FarBack {
+		f["put_date"] = fmt.Sprintf("that is %s ago. Sure? Note it once more if it is",
+			text.Count(int((a.Today-x.Date)/ledger.YearDays), "year", "years"))
+	}
+	m, _ := material.Find(x.What)
+	usual, n := quantity.Rate(0), 0
+	for _, old := range rec.Applications {
+		if o, ok := material.Find(old.What); ok && o.Family == m.Family {
+			usual, n = usual+old.Rate, n+1
+		}
+	}
+	u := g.Units()
+	caps, ok := m.CapsOn(rec.State.Ground)
+	switch {
+	case n > 0 && x.Rate >= garden.FarOver*usual/quantity.Rate(n):
+		f["put_amount"] = fmt.Sprintf("%s is ten times what went on before or more. Sure? Note it once more if it is", u.Rate(x.Rate))
+	case ok && rec.Bed.Kind != garden.KindHeap && caps.Offered() && x.Rate > caps.Year*(1+1e-6):
+		f["put_amount"] = fmt.Sprintf("%s is more than the %s of a year. Sure? Note it once more if it is", u.Rate(x.Rate),
+			u.Rate(caps.Year))
+	case a.Today-x.Date < ledger.YearDays:
+		// How the bed stands now tells of the last year, not of those before.
+		if why := rec.State.Stops(u, m, x.Rate, x.Date); why != "" {
+			f["put_amount"] = why + text.IfTrue
+		}
+	}
+	return a.Ask(f)
+}

@@ -1,0 +1,210 @@
+package applications
+
+import (
+	"context"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/schedule"
+)
+
+// Tick is an application that was put on: Total is what really went on, nil what was
+// planned; On is the day, no day today.
+type Tick struct {
+	Task, Version int64
+	Total         *quantity.Mass
+	// Scoops is set instead where the amount was counted in level scoops.
+	Scoops *float64
+	On     quantity.Day
+	Note   string
+}
+
+// PutOn ticks an application. It becomes an application of the bed, and leaves the shelf;
+// what follows it keeps its distance. A tick that would break an application's cap, the
+// year's or the spacing is refused in words.
+func (svc Service) PutOn(ctx context.Context, a garden.Actor, tick Tick) (garden.Receipt, error) {
+	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return tick.PutOn(tx, a) })
+}
+
+// PutOn ticks a go within a change.
+func (tick Tick) PutOn(tx Tx, a garden.Actor) (string, error) {
+	t, b, err := schedule.OpenTask(tx, tick.Task, tick.Version)
+	if err != nil {
+		return "", err
+	}
+	if t.Kind != garden.TaskApplication {
+		return "", garden.Faults{"task": "only a go can be put on"}
+	}
+	ap, s, err := tick.application(tx, t, b, a.Today)
+	if err != nil {
+		return "", err
+	}
+	if err := mayLeave(s, ap); err != nil {
+		return "", err
+	}
+	rec, err := bedstate.ReadBed(tx, b.ID, a.Today, a.Today)
+	if err != nil {
+		return "", err
+	}
+	g, err := tx.Garden()
+	if err != nil {
+		return "", err
+	}
+	if err := mayApply(&rec, g, t, ap, a); err != nil {
+		return "", err
+	}
+	if err := doubt(tx, g, t, s, ap, a); err != nil {
+		return "", err
+	}
+	if err := tx.Insert(&ap); err != nil {
+		return "", err
+	}
+	planned := t.Total
+	t.State, t.Settled = garden.Done, ap.Date
+	if err := tx.Update(&t); err != nil {
+		return "", err
+	}
+	if err := schedule.ReduceRest(tx, b, t, ap, a.Today); err != nil {
+		return "", err
+	}
+	if err := schedule.FollowOn(tx, g, t, ap.Date, ap.Total != planned); err != nil {
+		return "", err
+	}
+	if t.BatchID != nil {
+		out := garden.Movement{BatchID: s.ID, Date: ap.Date, Kind: garden.MovedOut, Amount: ap.Total, ApplicationID: &ap.ID}
+		if err := tx.Insert(&out); err != nil {
+			return "", err
+		}
+	}
+	return tick.says(g.Units(), ap, s, b, a.Today), nil
+}
+
+// says is what the journal tells of a tick.
+func (tick Tick) says(u text.Units, ap garden.Application, s garden.Batch, b garden.Bed, today quantity.Day) string {
+	name := text.Material(ap.What)
+	if ap.BatchID != nil {
+		name = s.Name
+	}
+	amount := u.Amount(ap.Total, s.Measure())
+	if tick.Scoops != nil {
+		amount = strconv.FormatFloat(*tick.Scoops, 'g', 6, 64) + " scoops (" + u.Mass(ap.Total) + ")"
+	}
+	says := fmt.Sprintf("Put %s of %s on %s", amount, text.Lower(name), b.Name)
+	if ap.Date != today {
+		says += ", " + text.DayYear(ap.Date)
+	}
+	return says
+}
+
+// application is what a tick says went on, with the batch that it is of; the zero
+// batch for none.
+func (tick Tick) application(tx Tx, t garden.Task, b garden.Bed, today quantity.Day) (ap garden.Application, s garden.Batch, err error) {
+	ap = garden.Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate,
+		Note: strings.TrimSpace(tick.Note)}
+	if ap.Date.IsZero() {
+		ap.Date = today
+	}
+	if t.BatchID != nil {
+		if s, err = garden.Get[garden.Batch](tx, *t.BatchID); err != nil {
+			return ap, s, err
+		}
+		ap.From(s)
+	}
+	switch {
+	case tick.Total != nil:
+		ap.Total = *tick.Total
+	case tick.Scoops != nil && s.Scoop != nil:
+		ap.Total = quantity.Mass(*tick.Scoops) * *s.Scoop
+	default:
+		return ap, s, nil
+	}
+	ap.Rate = ap.Total.Per(b.Area())
+	return ap, s, nil
+}
+
+// mayLeave says why nothing of a batch goes on a bed: whatever asks, and whenever it
+// was planned.
+func mayLeave(s garden.Batch, ap garden.Application) error {
+	m, _ := material.Find(s.Kind)
+	of := s.Material(m)
+	switch {
+	case ap.BatchID == nil:
+		return nil
+	case of.Barred():
+		return garden.Faults{"amount": text.Barred(of.Source)}
+	case of.Hot(ap.Date):
+		return garden.Faults{"amount": "this ash may hide embers: not before it is cold right through"}
+	case s.Gone != 0 && ap.Date >= s.Gone:
+		return garden.Faults{"amount": text.Lower(s.Name) + " stands on the shelf no more; plan the dose anew"}
+	}
+	return nil
+}
+
+// mayApply says what stands against an application's going on: nothing known, or faults at
+// their fields.
+func mayApply(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Application, a garden.Actor) error {
+	today := a.Today
+	if on, ok := rec.Held[t.ID]; ok {
+		return garden.Faults{"amount": "the reading that this rests on was struck out on " + text.DayYear(on) + "; plan the dose anew"}
+	}
+	switch {
+	case ap.Date > today:
+		return garden.Faults{"on": "that day is still to come"}
+	case garden.DayFault(ap.Date) != "":
+		return garden.Faults{"on": garden.DayFault(ap.Date)}
+	case !garden.LimitAmount.Holds(float64(ap.Total)):
+		return garden.Faults{"amount": "how much went on? an amount above 0 kg is needed"}
+	case !garden.LimitRate.Holds(float64(ap.Rate)):
+		return garden.Faults{"amount": "on this bed that is more than a bed can take: " + garden.LimitRate.Says()}
+	case garden.TextFault(ap.Note, garden.LongestNote, true) != "":
+		return garden.Faults{"note": garden.TextFault(ap.Note, garden.LongestNote, true)}
+	case rec.Moved[t.ID].Retest:
+		return garden.Faults{"amount": text.ApplicationWaits}
+	}
+	m, _ := material.Find(ap.What)
+	if why := rec.State.Waits(t, ap.Date); why != "" {
+		return garden.Faults{"amount": why}
+	}
+	if why := rec.State.Leading(t).Stops(g.Units(), m, ap.Rate, ap.Date); why != "" {
+		return garden.Faults{"amount": why + text.IfOnAlready}
+	}
+	return nil
+}
+
+// doubt asks once about an amount that is far from what was planned, or more than there
+// is by the shelf. s is the batch that it is of, the zero batch for none.
+func doubt(tx Tx, g garden.Garden, t garden.Task, s garden.Batch, ap garden.Application, a garden.Actor) error {
+	u, says := g.Units(), ""
+	amount := u.Amount(t.Total, s.Measure())
+	switch far := t.Total; {
+	case ap.Total >= garden.FarOver*far:
+		says = "that is ten times the " + amount + " that were planned, or further off"
+	case garden.FarOver*ap.Total <= far:
+		says = "that is a tenth of the " + amount + " that were planned, or further off"
+	}
+	if ap.BatchID != nil {
+		all, err := garden.Shelf(tx)
+		if err != nil {
+			return err
+		}
+		for _, x := range all {
+			if x.ID != *ap.BatchID || x.Left == nil || float64(ap.Total) <= float64(*x.Left)*(1+1e-6) {
+				continue
+			}
+			if says != "" {
+				says += ", and "
+			}
+			says += "that is more than the " + u.Amount(*x.Left, x.Measure()) + " that are left by the shelf"
+		}
+	}
+	if says == "" {
+		return nil
+	}
+	return a.Ask(garden.Faults{"amount": says + ". Sure? Put it on once more if it is"})
+}
