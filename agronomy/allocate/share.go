@@ -18,10 +18,10 @@ type Shelf struct {
 }
 
 // StockOf is a stock to be shared out on a day: ash that is barred, or hot by then, is not.
-func StockOf(s Shelf, on quantity.Day) Stock {
+func StockOf(s Shelf, day quantity.Day) Stock {
 	w := s.Of.Worth()
 	out := Stock{ID: s.ID, Worth: w.EffectiveCCE, K2O: w.K2O, OnHand: s.Of.OnHand, Least: material.Worthwhile(s.Of.Family),
-		Family: string(s.Of.Family), Barred: s.Of.Barred() || s.Of.Hot(on),
+		Family: string(s.Of.Family), Barred: s.Of.Barred() || s.Of.Hot(day),
 		Bought: !s.Of.Owned()}
 	if s.Least != nil {
 		out.Least = *s.Least

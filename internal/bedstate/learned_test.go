@@ -124,11 +124,11 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 	assert.NotEqual(t, second.Stubborn.Median, third.Stubborn.Median)
 	assert.Equal(t, second.Tests+1, third.Tests)
 	// On an earlier day it had taught less.
-	past, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Now: gardentest.Today}, gardentest.Day("2024-12-01"))
+	past, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Today: gardentest.Today}, gardentest.Day("2024-12-01"))
 	require.NoError(t, err)
 	assert.Equal(t, 2, past.Record.Lesson.Learned().Tests)
 	// On a day to come, what is known today.
-	ahead, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Now: gardentest.Today}, gardentest.Today+400)
+	ahead, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Today: gardentest.Today}, gardentest.Today+400)
 	require.NoError(t, err)
 	assert.Equal(t, third.Stubborn, ahead.Record.Lesson.Learned().Stubborn)
 }

@@ -170,10 +170,10 @@ func (p *State) heapStops(f material.Family, day quantity.Day) string {
 }
 
 // heldOn are the applications that were held back by a day.
-func HeldBackOn(held []garden.Held, on quantity.Day) map[int64]quantity.Day {
+func HeldBackOn(held []garden.Held, day quantity.Day) map[int64]quantity.Day {
 	out := make(map[int64]quantity.Day, len(held))
 	for _, h := range held {
-		if h.Struck <= on {
+		if h.Struck <= day {
 			out[h.Task] = h.Struck
 		}
 	}

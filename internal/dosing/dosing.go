@@ -29,9 +29,9 @@ type Choice struct {
 	Ash       material.AshApproach
 	Act       crop.Trigger
 	Pace      dose.Pace
-	// Now is the day that another day is looked at from; no day where that is the
+	// Today is the day that another day is looked at from; no day where that is the
 	// day itself.
-	Now quantity.Day
+	Today quantity.Day
 }
 
 // Dose is a dose for a bed: the request as it was made, and its answer.
@@ -56,9 +56,9 @@ type Dose struct {
 var ErrNoReading = errors.New("this bed has no reading yet")
 
 // Dose works out a bed's dose. Faults name the field of the form.
-func (svc Service) Dose(ctx context.Context, bed int64, c Choice, today quantity.Day) (w Dose, err error) {
+func (svc Service) Dose(ctx context.Context, bed int64, c Choice, day quantity.Day) (w Dose, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
-		w, err = garden.Cached(r, doses, keyOf(bed, c, today), func() (Dose, error) { return worked(r, bed, c, today) })
+		w, err = garden.Cached(r, doses, keyOf(bed, c, day), func() (Dose, error) { return worked(r, bed, c, day) })
 		return err
 	})
 	return w, err
@@ -70,13 +70,13 @@ var doses = cache.Kind{Name: "doses", Room: 32}
 // doseKey is all that a dose is asked by.
 type doseKey struct {
 	bed           int64
-	today         quantity.Day
+	day           quantity.Day
 	choice        Choice
 	target, depth float64
 }
 
-func keyOf(bed int64, c Choice, today quantity.Day) doseKey {
-	k := doseKey{bed: bed, today: today, choice: c}
+func keyOf(bed int64, c Choice, day quantity.Day) doseKey {
+	k := doseKey{bed: bed, day: day, choice: c}
 	k.choice.Target, k.choice.Depth = nil, nil
 	if c.Target != nil {
 		k.target = float64(*c.Target)
@@ -87,22 +87,22 @@ func keyOf(bed int64, c Choice, today quantity.Day) doseKey {
 	return k
 }
 
-func worked(r Reader, bed int64, c Choice, today quantity.Day) (w Dose, err error) {
+func worked(r Reader, bed int64, c Choice, day quantity.Day) (w Dose, err error) {
 	if w.Garden, err = r.Garden(); err != nil {
 		return w, err
 	}
-	now := c.Now
-	if now.IsZero() {
-		now = today
+	today := c.Today
+	if today.IsZero() {
+		today = day
 	}
-	if w.Record, err = bedstate.ReadBed(r, bed, today, now); err != nil {
+	if w.Record, err = bedstate.ReadBed(r, bed, day, today); err != nil {
 		return w, err
 	}
 	shelf, err := garden.Shelf(r)
 	if err != nil {
 		return w, err
 	}
-	if err := w.ask(c, shelf, today); err != nil {
+	if err := w.ask(c, shelf, day); err != nil {
 		return w, err
 	}
 	if w.Answer, err = dose.For(w.Request); err != nil {
@@ -117,9 +117,9 @@ type sidesKey doseKey
 
 // CompareMethods are the methods beside each other for a dose that was worked; none where the bed is
 // stopped.
-func (svc Service) CompareMethods(ctx context.Context, w *Dose, c Choice, today quantity.Day) (sides []dose.Comparison, err error) {
+func (svc Service) CompareMethods(ctx context.Context, w *Dose, c Choice, day quantity.Day) (sides []dose.Comparison, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
-		sides, err = garden.Cached(r, doses, sidesKey(keyOf(w.Record.Bed.ID, c, today)), func() ([]dose.Comparison,
+		sides, err = garden.Cached(r, doses, sidesKey(keyOf(w.Record.Bed.ID, c, day)), func() ([]dose.Comparison,
 			error) {
 			return dose.CompareMethods(w.Request)
 		})
@@ -129,13 +129,13 @@ func (svc Service) CompareMethods(ctx context.Context, w *Dose, c Choice, today 
 }
 
 // ask makes the request of a bed’s record.
-func (w *Dose) ask(c Choice, shelf []garden.Stock, today quantity.Day) error {
+func (w *Dose) ask(c Choice, shelf []garden.Stock, day quantity.Day) error {
 	w.Stocks = shelf
-	if err := w.pickReading(c.Reading, today); err != nil {
+	if err := w.pickReading(c.Reading, day); err != nil {
 		return err
 	}
 	w.Beside = w.beside()
-	w.Request, w.Shelf = w.request(c, shelf, today)
+	w.Request, w.Shelf = w.request(c, shelf, day)
 	return nil
 }
 
@@ -164,11 +164,11 @@ func (w *Dose) Called(k material.Kind, batch *int64) string {
 
 // pickReading takes the reading that was chosen, else the last that has a pH,
 // else the last jar test.
-func (w *Dose) pickReading(id int64, today quantity.Day) error {
+func (w *Dose) pickReading(id int64, day quantity.Day) error {
 	var last *garden.Reading
 	for i := range w.Record.Readings {
 		x := &w.Record.Readings[i]
-		if x.Date > today {
+		if x.Date > day {
 			break
 		}
 		if !x.Stands() {
@@ -207,8 +207,8 @@ func (w *Dose) beside() (out []garden.Reading) {
 }
 
 // request joins the records into what agronomy asks for.
-func (w *Dose) request(c Choice, shelf []garden.Stock, today quantity.Day) (dose.Request, []*garden.Stock) {
-	q := w.Record.Asked(w.Garden, w.Used, w.Beside, today)
+func (w *Dose) request(c Choice, shelf []garden.Stock, day quantity.Day) (dose.Request, []*garden.Stock) {
+	q := w.Record.Asked(w.Garden, w.Used, w.Beside, day)
 	q.Methods = dose.Methods{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act, Pace: c.Pace}.Or(q.Methods)
 	if c.Target != nil {
 		q.Target = c.Target
@@ -222,20 +222,20 @@ func (w *Dose) request(c Choice, shelf []garden.Stock, today quantity.Day) (dose
 	}
 	n := 0
 	for _, a := range w.Record.Applications {
-		if _, ok := a.Put(); ok && a.Date <= today && a.Date > today-bedstate.HistoryDays {
+		if _, ok := a.Put(); ok && a.Date <= day && a.Date > day-bedstate.HistoryDays {
 			q.History[n].Planned = a.TaskID != nil && planned[*a.TaskID]
 			n++
 		}
 	}
 	var from []*garden.Stock
 	q.Materials, from = onShelf(shelf)
-	w.foretell(&q, from, today)
+	w.foretell(&q, from, day)
 	return q, from
 }
 
 // foretell lets a dose that rests on the bed's last reading promise what the bed's own forecast says, each batch as strong as it
 // has proved.
-func (w *Dose) foretell(q *dose.Request, from []*garden.Stock, today quantity.Day) {
+func (w *Dose) foretell(q *dose.Request, from []*garden.Stock, day quantity.Day) {
 	if w.Record.Lesson == nil || w.Record.State.Reading == nil || w.Used.ID != w.Record.State.Reading.ID || w.Used.ID == 0 {
 		return
 	}

@@ -58,8 +58,8 @@ func (x *Rest) check(f Faults) {
 func (x *Rest) OfBed() int64 { return x.BedID }
 
 // Settle ends the waiting on a day: answered by a reading, or dropped for a reason.
-func (x *Rest) Settle(on quantity.Day, reading *int64, why string) {
-	x.State, x.Settled, x.ReadingID, x.Why = RestDropped, on, reading, why
+func (x *Rest) Settle(day quantity.Day, reading *int64, why string) {
+	x.State, x.Settled, x.ReadingID, x.Why = RestDropped, day, reading, why
 	if reading != nil {
 		x.State = RestAnswered
 	}

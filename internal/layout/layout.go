@@ -172,29 +172,29 @@ func plant(tx Tx, p garden.Planting, together bool) (string, error) {
 }
 
 // Clear notes when a crop was, or will be, off the bed; no day takes that back.
-func (svc Service) Clear(ctx context.Context, a garden.Actor, planting, version int64, on quantity.Day) (garden.Receipt, int64, error) {
+func (svc Service) Clear(ctx context.Context, a garden.Actor, planting, version int64, day quantity.Day) (garden.Receipt, int64, error) {
 	var bed int64
 	r, err := garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		p, err := garden.Get[garden.Planting](tx, planting)
 		if err != nil {
 			return "", err
 		}
-		if on != 0 && on < p.Sown {
+		if day != 0 && day < p.Sown {
 			return "", garden.Faults{"cleared": "it cannot be cleared before it was sown, " + text.DayYear(p.Sown)}
 		}
 		l, err := garden.LibraryOf(tx)
 		if err != nil {
 			return "", err
 		}
-		p.Version, p.Cleared = version, on
+		p.Version, p.Cleared = version, day
 		bed = p.BedID
 		if err := tx.Update(&p); err != nil {
 			return "", err
 		}
-		if on == 0 {
+		if day == 0 {
 			return text.Capital(l.Name(p.Crop)) + " stands on", nil
 		}
-		return fmt.Sprintf("%s cleared %s", text.Capital(l.Name(p.Crop)), text.DayYear(on)), nil
+		return fmt.Sprintf("%s cleared %s", text.Capital(l.Name(p.Crop)), text.DayYear(day)), nil
 	})
 	return r, bed, err
 }

@@ -159,22 +159,22 @@ type Potassium struct {
 	rise  float64
 }
 
-// PotassiumOf tells it from a bed's record up to a day, with what is planned; on is a day that its line is told on too.
-func PotassiumOf(b *bedstate.Record, g garden.Garden, plan []forecast.Application, day, on, until quantity.Day) (p Potassium) {
-	k := b.PotassiumRecord(g, day)
+// PotassiumOf tells it from a bed's record up to a day, with what is planned; day is one that its line is told on too.
+func PotassiumOf(b *bedstate.Record, g garden.Garden, plan []forecast.Application, today, day, until quantity.Day) (p Potassium) {
+	k := b.PotassiumRecord(g, today)
 	if k == nil {
 		return p
 	}
 	rec := *k
 	rec.Plan = plan
-	return potassiumOf(&rec, on, until)
+	return potassiumOf(&rec, day, until)
 }
 
-func potassiumOf(rec *forecast.Record, on, until quantity.Day) (p Potassium) {
+func potassiumOf(rec *forecast.Record, day, until quantity.Day) (p Potassium) {
 	last := rec.Readings[len(rec.Readings)-1]
 	p.Scale, _ = soil.PotassiumBands(rec.Ground, last.Extractant, last.KRange)
 	k := rec.Potassium(true, until)
-	k.Also = []quantity.Day{on}
+	k.Also = []quantity.Day{day}
 	p.Reads, p.moves, p.rise = k.Reads, k.Moves, k.Rise
 	p.Line = forecast.RunPotassium(&k, until)
 	return p

@@ -47,11 +47,11 @@ const fortnight quantity.Day = 14
 const lookBack quantity.Day = 90
 
 // tasksAsOf are the tasks that were open on a past day.
-func tasksAsOf(r Reader, on quantity.Day) ([]garden.Task, error) {
-	all, err := r.TasksBetween((on - lookBack).String(), (on + lookBack).String())
+func tasksAsOf(r Reader, day quantity.Day) ([]garden.Task, error) {
+	all, err := r.TasksBetween((day - lookBack).String(), (day + lookBack).String())
 	open := all[:0]
 	for _, t := range all {
-		if t.Settled == 0 || t.Settled > on {
+		if t.Settled == 0 || t.Settled > day {
 			open = append(open, t)
 		}
 	}
@@ -59,10 +59,10 @@ func tasksAsOf(r Reader, on quantity.Day) ([]garden.Task, error) {
 }
 
 // Sheet reads the work of a day.
-func (svc Service) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, err error) {
-	s.Today, s.Beds = on, map[int64]garden.Bed{}
+func (svc Service) Sheet(ctx context.Context, today, day quantity.Day) (s Sheet, err error) {
+	s.Today, s.Beds = day, map[int64]garden.Bed{}
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
-		v, err := svc.BedState.ViewIn(r, today, on)
+		v, err := svc.BedState.ViewIn(r, today, day)
 		if err != nil {
 			return err
 		}
@@ -70,9 +70,9 @@ func (svc Service) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, 
 		// now.
 		open := v.Tasks
 		s.Moved, s.Last, s.Rests = v.Moved, v.Last, v.Rests
-		if on < today {
+		if day < today {
 			s.Moved, s.Last, s.Rests = nil, nil, nil
-			if open, err = tasksAsOf(r, on); err != nil {
+			if open, err = tasksAsOf(r, day); err != nil {
 				return err
 			}
 		}
@@ -82,22 +82,22 @@ func (svc Service) Sheet(ctx context.Context, today, on quantity.Day) (s Sheet, 
 			s.States[v.Beds[i].Bed.ID] = &v.Beds[i]
 		}
 		for i, t := range open {
-			if m, ok := s.Moved[t.ID]; ok && on == today && t.Kind == garden.TaskApplication && m.Missed(m.From, today) {
+			if m, ok := s.Moved[t.ID]; ok && day == today && t.Kind == garden.TaskApplication && m.Missed(m.From, today) {
 				s.Missed = append(s.Missed, t)
 			}
 			switch {
-			case t.Due <= on:
+			case t.Due <= day:
 				s.Due = append(s.Due, t)
-			case t.Due <= on+fortnight:
+			case t.Due <= day+fortnight:
 				s.Coming = append(s.Coming, t)
 			case s.Next == nil:
 				s.Next = &open[i]
 			}
 		}
-		if s.Settled, err = garden.Where[garden.Task](r, "settled", on.String()); err != nil {
+		if s.Settled, err = garden.Where[garden.Task](r, "settled", day.String()); err != nil {
 			return err
 		}
-		put, err := r.ApplicationsSince(on.String())
+		put, err := r.ApplicationsSince(day.String())
 		if err != nil {
 			return err
 		}

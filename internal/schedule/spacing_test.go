@@ -183,7 +183,7 @@ func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""))
 	y.Applied(material.CalciticLime, 200, "2026-11-24", "2027-02-20")
-	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Now: gardentest.Today}, gardentest.Day("2027-06-01"))
+	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Today: gardentest.Today}, gardentest.Day("2027-06-01"))
 	require.NoError(t, err)
 	v, err := y.App.BedState.On(gardentest.Ctx, gardentest.Today, gardentest.Day("2027-06-01"), bedstate.Foretold{})
 	require.NoError(t, err)

@@ -68,23 +68,23 @@ type nextLine struct {
 }
 
 // BedSummaryOf is what the plan and the sheet say of a bed on a day: its standing, its dose and what is next.
-func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Day) (*BedSummary, error) {
-	w, err := s.App(c).Dosing.Dose(c.Request.Context(), bed, dosing.Choice{Now: today}, on)
+func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.Day) (*BedSummary, error) {
+	w, err := s.App(c).Dosing.Dose(c.Request.Context(), bed, dosing.Choice{Today: today}, day)
 	if errors.Is(err, dosing.ErrNoReading) {
 		err = nil
 	}
 	if err != nil {
 		return nil, err
 	}
-	if on > today {
+	if day > today {
 		coming, err := s.App(c).Dosing.Coming(c.Request.Context(), &w, today)
 		if err != nil {
 			return nil, err
 		}
-		if ph, ok := (bedstate.Foretold{}).Expect(coming, on); ok {
+		if ph, ok := (bedstate.Foretold{}).Expect(coming, day); ok {
 			w.Record.State.Stand(ph)
 		}
-		if k, ok := coming.Potassium(on); ok {
+		if k, ok := coming.Potassium(day); ok {
 			w.Record.State.K = k
 		}
 	}
@@ -104,25 +104,25 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, on quantity.Da
 		out.Rule = &r
 		out.Profile = svg.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
 	}
-	if out.KChart, err = kPicture(s, c, &w, today, on, 350, 74); err != nil {
+	if out.KChart, err = kPicture(s, c, &w, today, day, 350, 74); err != nil {
 		return nil, err
 	}
 	if out.KChart == nil && p.K.State != soil.Unknown {
 		k := svg.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+text.PPM(*p.K.Now)+", "+text.Name(p.K.State))
 		out.Potassium = &k
 	}
-	sights, err := s.App(c).Observation.OfBed(c.Request.Context(), bed, on)
+	sights, err := s.App(c).Observation.OfBed(c.Request.Context(), bed, day)
 	if err != nil {
 		return nil, err
 	}
 	out.Seen, out.SeenHref = seenAsk(sights, today), site.ObservationHref(bed)
 	out.Kept = keptNote(&w, today)
 	out.Next = whatNext(&w, today)
-	if on != today {
-		out.Next = around(&w, today, on)
+	if day != today {
+		out.Next = around(&w, today, day)
 		out.CanDose = false
 	}
-	out.Chart, err = bedPicture(s, c, &w, today, on, 350, slipChart[out.KChart != nil])
+	out.Chart, err = bedPicture(s, c, &w, today, day, 350, slipChart[out.KChart != nil])
 	if err != nil {
 		return nil, err
 	}
@@ -320,10 +320,10 @@ const aroundDays quantity.Day = 75
 
 // around tells what was, or is to be, done near another day. Off today the
 // page is for reading.
-func around(w *dosing.Dose, today, on quantity.Day) next {
-	n := next{Title: "Around " + text.DayYear(on), Says: "Go back to today to act."}
+func around(w *dosing.Dose, today, day quantity.Day) next {
+	n := next{Title: "Around " + text.DayYear(day), Says: "Go back to today to act."}
 	for _, t := range w.Record.Tasks {
-		if t.Due < on-aroundDays || t.Due > on+aroundDays {
+		if t.Due < day-aroundDays || t.Due > day+aroundDays {
 			continue
 		}
 		what := TaskWords(t, w.Garden.Units(), w.Batch(t.BatchID))
@@ -420,15 +420,15 @@ const (
 
 // courseOf is where what is at work and what is planned brings a bed, to the end
 // of its chart; none when it is looked at on a past day.
-func courseOf(s *site.Site, c *gin.Context, w *dosing.Dose, today, on quantity.Day) (out []svg.Expect, err error) {
-	if on < today || w.Record.State.Reading == nil {
+func courseOf(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day) (out []svg.Expect, err error) {
+	if day < today || w.Record.State.Reading == nil {
 		return nil, nil
 	}
 	coming, err := s.App(c).Dosing.Coming(c.Request.Context(), w, today)
 	if err != nil {
 		return nil, err
 	}
-	for _, p := range coming.Course(today, on.AddMonths(chartAheadMonths), CourseStep) {
+	for _, p := range coming.Course(today, day.AddMonths(chartAheadMonths), CourseStep) {
 		out = append(out, svg.Expect{Day: p.Day, PH: p.PH})
 	}
 	return out, nil

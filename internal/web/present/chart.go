@@ -16,16 +16,16 @@ import (
 )
 
 // bedPicture is a bed's chart; nil where there is nothing to draw.
-func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
-	expect, err := courseOf(s, c, w, today, on)
+func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day, width, height float64) (*svg.Chart, error) {
+	expect, err := courseOf(s, c, w, today, day)
 	if err != nil {
 		return nil, err
 	}
-	sights, err := s.App(c).Observation.OfBed(c.Request.Context(), w.Record.Bed.ID, on)
+	sights, err := s.App(c).Observation.OfBed(c.Request.Context(), w.Record.Bed.ID, day)
 	if err != nil {
 		return nil, err
 	}
-	return drawn(bedChart(w, expect, sights, on, width, height)), nil
+	return drawn(bedChart(w, expect, sights, day, width, height)), nil
 }
 
 // drawn is a chart that has something to show; nil else.
@@ -58,28 +58,28 @@ func bedChart(w *dosing.Dose, expect []svg.Expect, sights []observation.Observed
 }
 
 // kPicture is a bed's potassium through the years; nil where it was read less than twice.
-func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, on quantity.Day, width, height float64) (*svg.Chart, error) {
-	to := on.AddMonths(chartAheadMonths)
+func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day, width, height float64) (*svg.Chart, error) {
+	to := day.AddMonths(chartAheadMonths)
 	var plan []forecast.Application
-	if on >= today { // a day that is past knew of no plan
+	if day >= today { // a day that is past knew of no plan
 		coming, err := s.App(c).Dosing.Coming(c.Request.Context(), w, today)
 		if err != nil {
 			return nil, err
 		}
 		plan = coming.Plan()
 	}
-	k := outlook.PotassiumOf(&w.Record, w.Garden, plan, min(on, today), on, to)
-	chart, _ := svg.KChartOf(&k, on, on.AddMonths(-chartBackMonths), to, width, height)
+	k := outlook.PotassiumOf(&w.Record, w.Garden, plan, min(day, today), day, to)
+	chart, _ := svg.KChartOf(&k, day, day.AddMonths(-chartBackMonths), to, width, height)
 	return drawn(chart), nil
 }
 
 // BedPictures are both, as large as a record has them.
-func BedPictures(s *site.Site, c *gin.Context, w *dosing.Dose, on quantity.Day) (ph, k *svg.Chart, err error) {
+func BedPictures(s *site.Site, c *gin.Context, w *dosing.Dose, day quantity.Day) (ph, k *svg.Chart, err error) {
 	today := s.Clock.Today()
-	if ph, err = bedPicture(s, c, w, today, on, 760, 260); err != nil {
+	if ph, err = bedPicture(s, c, w, today, day, 760, 260); err != nil {
 		return ph, k, err
 	}
-	k, err = kPicture(s, c, w, today, on, 760, 150)
+	k, err = kPicture(s, c, w, today, day, 760, 150)
 	return ph, k, err
 }
 

@@ -17,7 +17,7 @@ func (s *Server) stepped(c *gin.Context) {
 	q := c.Request.URL.Query()
 	months, errM := strconv.Atoi(cmp.Or(q.Get("months"), "0"))
 	days, errD := strconv.Atoi(cmp.Or(q.Get("days"), "0"))
-	on, err := quantity.ParseDay(q.Get("on"))
+	day, err := quantity.ParseDay(q.Get("on"))
 	if c.Request.Method != http.MethodGet || errM != nil || errD != nil || err != nil || months == 0 && days == 0 ||
 		max(months, -months) > site.MostSteps || max(days, -days) > site.MostSteps {
 		return
@@ -25,8 +25,8 @@ func (s *Server) stepped(c *gin.Context) {
 	q.Del("months")
 	q.Del("days")
 	q.Del("on")
-	if on = s.Bounded(on.AddMonths(months) + quantity.Day(days)); on != s.Clock.Today() {
-		q.Set("on", on.String())
+	if day = s.Bounded(day.AddMonths(months) + quantity.Day(days)); day != s.Clock.Today() {
+		q.Set("on", day.String())
 	}
 	c.Request.URL.RawQuery = q.Encode()
 }

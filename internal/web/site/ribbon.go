@@ -30,12 +30,12 @@ var ribbonWidth = map[bool]float64{false: 1280, true: 1050}
 
 // ribbonFrom is the month that the ribbon begins with, so that a day is in
 // view.
-func ribbonFrom(today, on quantity.Day) quantity.Day {
+func ribbonFrom(today, day quantity.Day) quantity.Day {
 	from := quantity.Date(today.Year(), today.Month()-ribbonPast, 1)
-	for on < from+ribbonEdge {
+	for day < from+ribbonEdge {
 		from = from.AddMonths(-ribbonPan)
 	}
-	for on > from.AddMonths(ribbonMonths)-ribbonEdge {
+	for day > from.AddMonths(ribbonMonths)-ribbonEdge {
 		from = from.AddMonths(ribbonPan)
 	}
 	return from
@@ -45,21 +45,21 @@ func ribbonFrom(today, on quantity.Day) quantity.Day {
 // of the day that was asked for. v is the garden on that day where the page
 // has read it already, else nil.
 func (s *Site) Year(c *gin.Context, p *view.Page, v *bedstate.View) error {
-	on := s.On(c)
+	day := s.On(c)
 	if v == nil {
-		read, err := s.App(c).BedState.ViewOn(c.Request.Context(), s.Clock.Today(), on)
+		read, err := s.App(c).BedState.ViewOn(c.Request.Context(), s.Clock.Today(), day)
 		if err != nil {
 			return err
 		}
 		v = &read
 	}
-	p.Show(on)
+	p.Show(day)
 	// The preview of a form takes the plan alone out of its page.
 	if preview := c.GetHeader("HX-Target") == "new-plan"; preview || len(v.Beds) == 0 {
 		return nil
 	}
 	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
-	key := ribbonKey{p.Today, on, opened(c, p.Tab), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
+	key := ribbonKey{p.Today, day, opened(c, p.Tab), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
 	p.OffNote = p.Off
 	return s.Garden(c).Read(c.Request.Context(), func(r garden.Reader) (err error) {
 		p.Ribbon, err = garden.Cached(r, yearRibbons, key, func() (*svg.Ribbon, error) { return s.Ribbon(c, key, v) })

@@ -99,7 +99,7 @@ var rowOf = map[material.Family]struct{ name, class string }{
 }
 
 // RibbonOf lays out a year of w units.
-func RibbonOf(y schedule.Year, beds map[int64]string, today, on quantity.Day, w float64, slim bool) Ribbon {
+func RibbonOf(y schedule.Year, beds map[int64]string, today, day quantity.Day, w float64, slim bool) Ribbon {
 	const x0 = 96
 	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
 	r := Ribbon{W: Px(w), H: 138, Slim: slim, BarH: 10, MonthFoot: 116}
@@ -145,9 +145,9 @@ func RibbonOf(y schedule.Year, beds map[int64]string, today, on quantity.Day, w 
 	if today >= y.From && today <= y.To {
 		r.HasToday, r.Today = true, s.at(float64(today))
 	}
-	r.TagX = min(max(s.clamped(float64(on)), x0+42), Px(w-62))
-	r.TodayTag = Text{r.TagX, 131, text.DayYear(on)}
-	r.On, r.From, r.Days, r.Now = on, y.From, int(y.To-y.From), int(on-y.From)
+	r.TagX = min(max(s.clamped(float64(day)), x0+42), Px(w-62))
+	r.TodayTag = Text{r.TagX, 131, text.DayYear(day)}
+	r.On, r.From, r.Days, r.Now = day, y.From, int(y.To-y.From), int(day-y.From)
 	r.X0, r.Width = x0, Px(w-20-x0)
 	return r
 }

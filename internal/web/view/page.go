@@ -54,12 +54,12 @@ func (p Page) DepthIn() string { return p.Units.Depths().Name }
 func (p Page) WeightIn() string { return p.Units.Weights().Name }
 
 // Show sets the day that is shown.
-func (p *Page) Show(on quantity.Day) {
-	p.On, p.Off = on, on != p.Today
+func (p *Page) Show(day quantity.Day) {
+	p.On, p.Off = day, day != p.Today
 	if p.Off {
-		p.OnText, p.OnQuery = text.DayYear(on), "&on="+on.String()
+		p.OnText, p.OnQuery = text.DayYear(day), "&on="+day.String()
 		for i := range p.Tabs {
-			p.Tabs[i].Href += "?on=" + on.String()
+			p.Tabs[i].Href += "?on=" + day.String()
 		}
 	}
 }

@@ -120,7 +120,7 @@ var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "org
 
 func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *dosing.Dose, ok bool, err error) {
 	ch := Choice(f, s.Units(c))
-	ch.Now = s.Clock.Today()
+	ch.Today = s.Clock.Today()
 	got, err := s.App(c).Dosing.Dose(c.Request.Context(), bed, ch, s.On(c))
 	var faults garden.Faults
 	if errors.As(err, &faults) {
@@ -139,7 +139,7 @@ func (s *Handler) sides(c *gin.Context, w *dosing.Dose, worked bool, f form.Form
 		return nil, nil
 	}
 	ch := Choice(f, s.Units(c))
-	ch.Now = s.Clock.Today()
+	ch.Today = s.Clock.Today()
 	return s.App(c).Dosing.CompareMethods(c.Request.Context(), w, ch, s.On(c))
 }
 

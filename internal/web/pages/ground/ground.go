@@ -110,8 +110,8 @@ func (v *GroundView) sortBy(asked string, chosen int64) {
 
 // Ground shows the plan of the garden beside the chosen bed and what is due.
 func (s *Handler) Ground(c *gin.Context) error {
-	today, on := s.Clock.Today(), s.On(c)
-	v, err := s.App(c).BedState.On(c.Request.Context(), today, on, bedstate.Foretold{})
+	today, day := s.Clock.Today(), s.On(c)
+	v, err := s.App(c).BedState.On(c.Request.Context(), today, day, bedstate.Foretold{})
 	if err != nil {
 		return err
 	}
@@ -124,7 +124,7 @@ func (s *Handler) Ground(c *gin.Context) error {
 		s.Render(c, http.StatusOK, "ground", vm)
 		return nil
 	}
-	vm.Remind = reminders(v, today, on)
+	vm.Remind = reminders(v, today, day)
 	part := ""
 	if vm.Parts, part = partly(&v, c.Query("part"), vm.OnQuery); part != "" {
 		vm.OnQuery += "&part=" + url.QueryEscape(part)
@@ -135,13 +135,13 @@ func (s *Handler) Ground(c *gin.Context) error {
 		if _, ok := next[t.BedID]; !ok {
 			next[t.BedID] = t
 		}
-		if t.Due <= on && on >= today {
+		if t.Due <= day && day >= today {
 			due[t.BedID] = true
 		}
 	}
 	vm.FillList(&v, next)
 	chosen := choose(v, c.Query("bed"), due)
-	change, title, err := s.change(c, &v, today, on)
+	change, title, err := s.change(c, &v, today, day)
 	if err != nil {
 		return err
 	}
@@ -156,8 +156,8 @@ func (s *Handler) Ground(c *gin.Context) error {
 	}
 	vm.Plan = svg.PlanOf(svg.Scene{Beds: v.Beds, Marks: v.Marks, Layer: layer, Due: due, Selected: chosen, Units: v.Garden.Units(),
 		Query: query}, planWidth, planHeight)
-	vm.CSV = "/export/beds.csv?on=" + on.String()
-	if vm.Slip, err = present.BedSummaryOf(s.Site, c, chosen, today, on); err != nil {
+	vm.CSV = "/export/beds.csv?on=" + day.String()
+	if vm.Slip, err = present.BedSummaryOf(s.Site, c, chosen, today, day); err != nil {
 		return err
 	}
 	vm.Slip.LeadOn(vm.Message)
@@ -181,9 +181,9 @@ func (vm *GroundView) FillList(v *bedstate.View, next map[int64]garden.Task) {
 }
 
 // change sets the day that is shown beside today, and today beside the same day a year ago.
-func (s *Handler) change(c *gin.Context, v *bedstate.View, today, on quantity.Day) (l svg.Layer, title string, err error) {
+func (s *Handler) change(c *gin.Context, v *bedstate.View, today, day quantity.Day) (l svg.Layer, title string, err error) {
 	other := today
-	if on == today {
+	if day == today {
 		other = today.AddMonths(-12)
 	}
 	what := text.DayYear(other)
@@ -196,13 +196,13 @@ func (s *Handler) change(c *gin.Context, v *bedstate.View, today, on quantity.Da
 	}
 	from := beside.Levels()
 	earlier, later := &beside, v
-	if other > on {
+	if other > day {
 		earlier, later = v, &beside
 	}
 	sourer, sweeter := later.Drifted(earlier)
-	between := text.DayYear(min(on, other)) + " to " + text.DayYear(max(on, other))
+	between := text.DayYear(min(day, other)) + " to " + text.DayYear(max(day, other))
 	title = between + ": " + text.Count(sourer, "bed sourer", "beds sourer") + ", " + strconv.Itoa(sweeter) + " sweeter"
-	return svg.ChangeLayer(what, from, other > on), title, nil
+	return svg.ChangeLayer(what, from, other > day), title, nil
 }
 
 // layersFrom lists the ways to look and gives the one that was asked for.
@@ -247,8 +247,8 @@ func (s *Handler) Find(c *gin.Context) error {
 
 // BedsCSV is the list of beds on a day as a table for other programs.
 func (s *Handler) BedsCSV(c *gin.Context) error {
-	on := s.On(c)
-	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), on, bedstate.Foretold{})
+	day := s.On(c)
+	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), day, bedstate.Foretold{})
 	if err != nil {
 		return err
 	}
@@ -256,7 +256,7 @@ func (s *Handler) BedsCSV(c *gin.Context) error {
 	if err := exchange.WriteBeds(&b, v); err != nil {
 		return err
 	}
-	c.Header("Content-Disposition", `attachment; filename="beds-`+on.String()+`.csv"`)
+	c.Header("Content-Disposition", `attachment; filename="beds-`+day.String()+`.csv"`)
 	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
 	return nil
 }

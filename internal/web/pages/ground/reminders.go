@@ -22,8 +22,8 @@ const mostNamed = 3
 
 // reminders are what is due, what is held back and what finds no day, each in a line; none
 // on another day than today, which is for reading.
-func reminders(v bedstate.View, today, on quantity.Day) (out []reminder) {
-	if on != today {
+func reminders(v bedstate.View, today, day quantity.Day) (out []reminder) {
+	if day != today {
 		return nil
 	}
 	var due, late []string

@@ -53,9 +53,9 @@ func (s *Handler) Log(c *gin.Context) error { return s.showLog(c, http.StatusOK,
 func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 	f := form.Asked(c)
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
-	on := s.On(c)
+	day := s.On(c)
 	ask := applications.Filter{Bed: bed, What: material.Kind(f.Value("what")), Season: f.Value("season")}
-	l, err := s.App(c).Applications.Log(c.Request.Context(), ask, on)
+	l, err := s.App(c).Applications.Log(c.Request.Context(), ask, day)
 	if err != nil {
 		return err
 	}
@@ -77,9 +77,9 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 		v.Sums = append(v.Sums, row)
 	}
 	v.Page = s.Page(c, l.Garden, site.SheetTab, text.Count(len(l.Entries), "thing", "things")+" put on")
-	typed.Usual("put_date", on.String())
+	typed.Usual("put_date", day.String())
 	typed.Sentences()
-	v.Fields = typed.Rows(entryTable(l, on, s.Clock.Today()))
+	v.Fields = typed.Rows(entryTable(l, day, s.Clock.Today()))
 	v.File = typed.Resolve(form.Row{Name: "file", Label: "A file with the columns date, bed, material and amount_kg; note is optional",
 		Mode: form.File, Accept: form.Sheets})
 	if err := s.Undated(c, &v.Page); err != nil {
@@ -119,9 +119,9 @@ func filterTable(l applications.Log) form.Table {
 
 // entryTable are the fields of a new entry, with the beds that are in use on a day and what
 // the shelf holds.
-func entryTable(l applications.Log, on, today quantity.Day) form.Table {
+func entryTable(l applications.Log, day, today quantity.Day) form.Table {
 	choose := []view.Option{{Text: "Choose"}}
-	inUse := slices.DeleteFunc(slices.Clone(l.Beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= on })
+	inUse := slices.DeleteFunc(slices.Clone(l.Beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= day })
 	what := slices.Clone(choose)
 	for i := range l.Shelf {
 		what = append(what, view.Option{Value: dosing.BatchKey(l.Shelf[i].ID), Text: l.Shelf[i].Name})

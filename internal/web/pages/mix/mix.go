@@ -99,7 +99,7 @@ func (s *Handler) Mix(c *gin.Context) error {
 func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) error {
 	u := s.Units(c)
 	ch := dosepage.Choice(f, u)
-	ch.Now = s.Clock.Today()
+	ch.Today = s.Clock.Today()
 	m, err := s.App(c).Dosing.Mix(c.Request.Context(), id, ch, taken(f, u), s.Clock.Today())
 	if errors.Is(err, dosing.ErrNoReading) {
 		c.Redirect(http.StatusSeeOther, site.DoseHref(id))

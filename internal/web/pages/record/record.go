@@ -154,7 +154,7 @@ func (s *Handler) Bed(c *gin.Context) error {
 // typed for its next crop, log what was typed of an application.
 func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form) error {
 	today := s.On(c)
-	w, err := s.App(c).Dosing.Dose(c.Request.Context(), id, dosing.Choice{Now: s.Clock.Today()}, today)
+	w, err := s.App(c).Dosing.Dose(c.Request.Context(), id, dosing.Choice{Today: s.Clock.Today()}, today)
 	if err != nil && !errors.Is(err, dosing.ErrNoReading) {
 		return err
 	}

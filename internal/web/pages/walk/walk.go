@@ -165,8 +165,8 @@ func (s *Handler) WalkPlan(c *gin.Context) error {
 }
 
 func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func(string) string, list func(string) []string) error {
-	on := s.On(c)
-	v, all, err := s.App(c).Rounds.Candidates(c.Request.Context(), on)
+	day := s.On(c)
+	v, all, err := s.App(c).Rounds.Candidates(c.Request.Context(), day)
 	if err != nil {
 		return err
 	}
@@ -197,7 +197,7 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 	}
 	vm := walkView{Form: f, Picks: picks(all), Corers: usedCorers(rounds, u)}
 	vm.ask(choice)
-	asks, err := s.App(c).Observation.Asks(c.Request.Context(), on)
+	asks, err := s.App(c).Observation.Asks(c.Request.Context(), day)
 	if err != nil {
 		return err
 	}
