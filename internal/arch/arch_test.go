@@ -137,6 +137,8 @@ var outside = map[string][]string{
 		"internal/app", "internal/web/components", "internal/web/form", "internal/web/svg", "internal/web/view"}),
 	"internal/web/present": slices.Concat(work, []string{"internal/exchange", "internal/exchange/dosejson", "internal/garden", "internal/job",
 		"internal/web/form", "internal/web/site", "internal/web/svg", "internal/web/view"}),
+	"internal/web/webtest": slices.Concat(work, []string{"internal/garden", "internal/app", "internal/demo", "internal/instrument",
+		"internal/job", "internal/store", "internal/web/present", "internal/web/server", "internal/web/site"}),
 	"internal/web/server": {"internal/exchange", "internal/garden", "internal/web/components", "internal/web/form", "internal/web/site",
 		"internal/web/static", "internal/web/view"},
 	"cmd/torture": slices.Concat(work, []string{"internal/garden", "internal/demo", "internal/job", "internal/store",

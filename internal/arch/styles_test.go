@@ -100,7 +100,7 @@ func TestEachClassOfATemplateIsDrawnOrAskedFor(t *testing.T) {
 	for _, m := range selected.FindAllStringSubmatch(read(t, "internal/web/static/app.css"), -1) {
 		known[strings.ReplaceAll(m[1], `\`, "")] = true
 	}
-	asked := set(oneWord.FindAllString(scripts(t)+read(t, "e2e/*.js", "internal/web/*/*_test.go"), -1))
+	asked := set(oneWord.FindAllString(scripts(t)+read(t, "e2e/*.js", "internal/web/*/*_test.go", "internal/web/pages/*/*_test.go"), -1))
 	n := 0
 	for _, m := range classOf.FindAllStringSubmatch(templates(t), -1) {
 		// What a template puts together of values stands in Go.

@@ -9,14 +9,16 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"zephyrfield/internal/web/webtest"
 )
 
 var keyField = regexp.MustCompile(`name="key" value="([^"]+)"`)
 
 // A page is the same each time, but for the keys of its forms.
 func TestAPageHasKeysOfItsOwnEachTime(t *testing.T) {
-	s := newSite(t, true)
-	first, second := s.get("/beds/2").Body.String(), s.get("/beds/2").Body.String()
+	s := webtest.New(t, true)
+	first, second := s.Get("/beds/2").Body.String(), s.Get("/beds/2").Body.String()
 	keys := map[string]bool{}
 	for _, page := range []string{first, second} {
 		found := keyField.FindAllStringSubmatch(page, -1)
@@ -33,31 +35,31 @@ func TestAPageHasKeysOfItsOwnEachTime(t *testing.T) {
 // Every page shows a change at once, also one that is taken back, and
 // another day.
 func TestAPageShowsEachChangeAtOnce(t *testing.T) {
-	s := newSite(t, true)
+	s := webtest.New(t, true)
 	for _, path := range []string{"/", "/beds/2/dose", "/sheet", "/walk", "/bench?bed=2", "/beds/2", "/place", "/crops", "/marks",
 		"/beds/2/edit", "/beds/new"} {
-		before := s.get(path).Body.String()
+		before := s.Get(path).Body.String()
 		require.Contains(t, before, "Hollin Terrace", path)
-		w := s.post("/place", s.placeForm("name", "Alder Bank"))
-		s.saved(w)
-		assert.Contains(t, s.get(path).Body.String(), "Alder Bank", path)
-		undo := grep(s.get(w.Header().Get("Location")).Body.String(), `action="(/undo/\d+)"`)
-		s.saved(s.post(undo, url.Values{"key": {strings.ReplaceAll(path, "/", "-") + "undo"}, "back": {"/"}}))
-		after := s.get(path).Body.String()
+		w := s.Post("/place", s.PlaceForm("name", "Alder Bank"))
+		s.Saved(w)
+		assert.Contains(t, s.Get(path).Body.String(), "Alder Bank", path)
+		undo := webtest.Grep(s.Get(w.Header().Get("Location")).Body.String(), `action="(/undo/\d+)"`)
+		s.Saved(s.Post(undo, url.Values{"key": {strings.ReplaceAll(path, "/", "-") + "undo"}, "back": {"/"}}))
+		after := s.Get(path).Body.String()
 		assert.NotContains(t, after, "Alder Bank", path)
 		assert.Contains(t, after, "Tue 24 Nov 2026", path)
 	}
-	require.Contains(t, s.get("/place").Body.String(), "Tue 24 Nov 2026")
-	s.post("/demo/day", url.Values{"by": {"day"}, "back": {"/"}})
-	assert.Contains(t, s.get("/place").Body.String(), "Wed 25 Nov 2026")
-	assert.Equal(t, http.StatusNotFound, s.get("/beds/999/dose").Code)
-	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/beds/2/dose?target=99").Code)
-	assert.Equal(t, http.StatusUnprocessableEntity, s.get("/beds/2/dose?target=99").Code, "a fault is told each time")
+	require.Contains(t, s.Get("/place").Body.String(), "Tue 24 Nov 2026")
+	s.Post("/demo/day", url.Values{"by": {"day"}, "back": {"/"}})
+	assert.Contains(t, s.Get("/place").Body.String(), "Wed 25 Nov 2026")
+	assert.Equal(t, http.StatusNotFound, s.Get("/beds/999/dose").Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.Get("/beds/2/dose?target=99").Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.Get("/beds/2/dose?target=99").Code, "a fault is told each time")
 }
 
 // A step from a day is reckoned here, once: the browser sends months and days.
 func TestStepsFromADay(t *testing.T) {
-	s := newSite(t, true)
+	s := webtest.New(t, true)
 	for steps, want := range map[string]string{
 		"on=2026-01-31&months=1":              "Shown as of <b>28 Feb 2026</b>",
 		"on=2026-11-24&months=-12&days=7":     "Shown as of <b>1 Dec 2025</b>",
@@ -66,12 +68,12 @@ func TestStepsFromADay(t *testing.T) {
 		"on=2026-11-24&months=99999999999999": "",
 		"on=2026-10-24&months=1":              "",
 	} {
-		page := s.get("/?" + steps).Body.String()
+		page := s.Get("/?" + steps).Body.String()
 		if want == "" {
 			assert.NotContains(t, page, "Shown as of", steps)
 			continue
 		}
 		assert.Contains(t, page, want, steps)
 	}
-	assert.Contains(t, s.get("/?on=2026-10-31&days=-7&bed=2").Body.String(), `href="/?bed=2"`, "the rest of the address stays")
+	assert.Contains(t, s.Get("/?on=2026-10-31&days=-7&bed=2").Body.String(), `href="/?bed=2"`, "the rest of the address stays")
 }

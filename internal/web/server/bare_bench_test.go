@@ -17,11 +17,12 @@ import (
 	_ "modernc.org/sqlite" // the driver that a bare page would use
 
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/webtest"
 )
 
 // barePage is the least that a page can be: Gin, one query and one template of 13 rows.
-func barePage(b *testing.B, s *harness) http.Handler {
-	db, err := sqlx.Open("sqlite", "file:"+s.store.Path()+"?_pragma=query_only(1)")
+func barePage(b *testing.B, s *webtest.Client) http.Handler {
+	db, err := sqlx.Open("sqlite", "file:"+s.Store.Path()+"?_pragma=query_only(1)")
 	require.NoError(b, err)
 	b.Cleanup(func() { _ = db.Close() })
 	t := template.Must(template.New("rows").Parse(`<!doctype html><title>Beds</title><table>
@@ -68,8 +69,8 @@ func asked(b *testing.B, h http.Handler, path string) time.Duration {
 
 // beside measures each page beside a bare one, in turn and in one run; figures are the sums of
 // the times that a turn adds to, by their names.
-func beside(b *testing.B, turn func(s *harness, page string, n int, add func(name string, took time.Duration))) {
-	s := newSite(b, true)
+func beside(b *testing.B, turn func(s *webtest.Client, page string, n int, add func(name string, took time.Duration))) {
+	s := webtest.New(b, true)
 	h := barePage(b, s)
 	n := 0
 	for _, p := range besidePages {
@@ -93,19 +94,21 @@ func beside(b *testing.B, turn func(s *harness, page string, n int, add func(nam
 
 // BenchmarkBeside reports how many bare pages one of the program's takes.
 func BenchmarkBeside(b *testing.B) {
-	beside(b, func(s *harness, p string, _ int, add func(string, time.Duration)) { add("page", asked(b, s.h, p)) })
+	beside(b, func(s *webtest.Client, p string, _ int, add func(string, time.Duration)) {
+		add("page", asked(b, s.Handler, p))
+	})
 }
 
 // BenchmarkAfterAChange reports the same of the first page after a change of the garden, for
 // which what is reckoned of it is reckoned anew too. The bare page reads what was changed first.
 func BenchmarkAfterAChange(b *testing.B) {
-	beside(b, func(s *harness, p string, n int, add func(string, time.Duration)) {
+	beside(b, func(s *webtest.Client, p string, n int, add func(string, time.Duration)) {
 		ctx := context.Background()
-		bed, err := s.app.BedState.Named(ctx, 13)
+		bed, err := s.App.BedState.Named(ctx, 13)
 		require.NoError(b, err)
 		bed.Note = "Seen " + strconv.Itoa(n) + " times."
-		_, err = s.app.Layout.EditBed(ctx, garden.Actor{Who: "gardener", Key: "key-" + strconv.Itoa(n), At: time.Now(), Today: s.today}, bed)
+		_, err = s.App.Layout.EditBed(ctx, garden.Actor{Who: "gardener", Key: "key-" + strconv.Itoa(n), At: time.Now(), Today: s.Today}, bed)
 		require.NoError(b, err)
-		add("changed", asked(b, s.h, p))
+		add("changed", asked(b, s.Handler, p))
 	})
 }

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zephyrfield/internal/web/server"
+	"zephyrfield/internal/web/webtest"
 )
 
 // routesOf are the interface's addresses of a method, without those that change
@@ -22,7 +23,7 @@ func routesOf(method string) (out []string) {
 
 // at fills an address's :id in.
 func at(route string, id uint16) string {
-	return strings.NewReplacer(":id", vers(int64(id%40)), ":hash", "x", "*file", "x").Replace(route)
+	return strings.NewReplacer(":id", webtest.ID(int64(id%40)), ":hash", "x", "*file", "x").Replace(route)
 }
 
 // FuzzQuery asks every page with any query: none may fail, whatever is asked.
@@ -37,13 +38,13 @@ func FuzzQuery(f *testing.F) {
 			f.Add(uint16(i), uint16(3), q)
 		}
 	}
-	s := newSite(f, true)
+	s := webtest.New(f, true)
 	f.Fuzz(func(t *testing.T, route, id uint16, query string) {
 		path := at(routes[int(route)%len(routes)], id)
 		r := httptest.NewRequest(http.MethodGet, "http://localhost"+path, nil)
 		r.URL.RawQuery = query
 		w := httptest.NewRecorder()
-		s.h.ServeHTTP(w, r)
+		s.Handler.ServeHTTP(w, r)
 		if w.Code >= 500 && path != "/bench/probe" {
 			t.Fatalf("%d from %s?%s", w.Code, path, query)
 		}
@@ -57,7 +58,7 @@ func FuzzQuery(f *testing.F) {
 // pages: what was taken in may break none.
 func FuzzForm(f *testing.F) {
 	routes := routesOf(http.MethodPost)
-	forms := newSite(f, true)
+	forms := webtest.New(f, true)
 	for i, route := range routes {
 		if make := changes["POST "+route]; make != nil {
 			_, form := make(forms)
@@ -71,13 +72,13 @@ func FuzzForm(f *testing.F) {
 		f.Add(uint16(i), uint16(0xffff), "%zz=%&;;&=&&ph=Inf")
 	}
 	pages := []string{"/", "/sheet", "/walk", "/bench", "/keep", "/export/garden.json"}
-	s, n := newSite(f, true), 0
+	s, n := webtest.New(f, true), 0
 	f.Fuzz(func(t *testing.T, route, id uint16, form string) {
 		path := at(routes[int(route)%len(routes)], id)
 		r := httptest.NewRequest(http.MethodPost, "http://localhost"+path, strings.NewReader(form))
 		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		w := httptest.NewRecorder()
-		s.h.ServeHTTP(w, r)
+		s.Handler.ServeHTTP(w, r)
 		if w.Code >= 500 {
 			t.Fatalf("%d from %s with %s: %s", w.Code, path, form, w.Body.String())
 		}
@@ -86,7 +87,7 @@ func FuzzForm(f *testing.F) {
 		}
 		if n++; w.Code == http.StatusSeeOther || n%50 == 0 {
 			page := pages[n%len(pages)]
-			if got := s.get(page); got.Code != http.StatusOK {
+			if got := s.Get(page); got.Code != http.StatusOK {
 				t.Fatalf("%d from %s after %s with %s", got.Code, page, path, form)
 			}
 		}

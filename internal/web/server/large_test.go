@@ -24,10 +24,11 @@ import (
 	"zephyrfield/internal/store"
 	"zephyrfield/internal/web/server"
 	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/webtest"
 )
 
 // large is a made garden of 400 beds with 20 seasons.
-func large(t testing.TB) *harness {
+func large(t testing.TB) *webtest.Client {
 	t.Helper()
 	const beds, seasons = 400, 20
 	ctx := context.Background()
@@ -67,10 +68,10 @@ func large(t testing.TB) *harness {
 	})
 	require.NoError(t, err)
 	clock := site.NewDemoClock(quantity.Date(2026, 11, 24))
-	h, err := server.New(site.Config{Store: st, Gate: st, Labs: st, Jobs: runner(t, st), Clock: clock, Demo: clock,
+	h, err := server.New(site.Config{Store: st, Gate: st, Labs: st, Jobs: webtest.Runner(t, st), Clock: clock, Demo: clock,
 		Hosts: []string{"localhost"}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))})
 	require.NoError(t, err)
-	return &harness{t: t, h: h, store: st, app: app.Of(st), today: clock.Today()}
+	return &webtest.Client{T: t, Handler: h, Store: st, App: app.Of(st), Today: clock.Today()}
 }
 
 func BenchmarkLargeGarden(b *testing.B) {
@@ -79,9 +80,9 @@ func BenchmarkLargeGarden(b *testing.B) {
 		"ahead": "/?on=2027-05-01", "dose": "/beds/200/dose", "sheet": "/sheet", "walk": "/walk", "bench": "/bench?bed=200",
 		"means": "/bench/means?bed=200&date=2026-11-24&method=lab&basis=water&cores=10&depth=15&ph=5.8"} {
 		b.Run(name, func(b *testing.B) {
-			asked(b, s.h, path) // what is reckoned of the garden is cached; the page's own time is asked for
+			asked(b, s.Handler, path) // what is reckoned of the garden is cached; the page's own time is asked for
 			for b.Loop() {
-				asked(b, s.h, path)
+				asked(b, s.Handler, path)
 			}
 		})
 	}
@@ -106,19 +107,19 @@ func BenchmarkLargeAfterAChange(b *testing.B) {
 		},
 		"reading": func(tx garden.Tx, n int) error {
 			ph := quantity.PH(5.5 + 0.01*float64(n%100))
-			return tx.Insert(&garden.Reading{BedID: 200, Date: s.today, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15})
+			return tx.Insert(&garden.Reading{BedID: 200, Date: s.Today, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15})
 		},
 		"application": func(tx garden.Tx, n int) error {
-			return tx.Insert(&garden.Application{BedID: 200, Date: s.today, What: "calcitic-lime", Rate: 100, Total: 1000})
+			return tx.Insert(&garden.Application{BedID: 200, Date: s.Today, What: "calcitic-lime", Rate: 100, Total: 1000})
 		},
 	} {
 		for _, page := range []string{"/", "/beds/200/dose", "/sheet", "/walk"} {
 			b.Run(name+strings.ReplaceAll(page, "/", "-"), func(b *testing.B) {
 				took := time.Duration(0)
 				for n := 0; b.Loop(); n++ {
-					_, err := s.store.Change(ctx, garden.Change{Who: "test"}, func(tx garden.Tx) (string, error) { return "changed", change(tx, n) })
+					_, err := s.Store.Change(ctx, garden.Change{Who: "test"}, func(tx garden.Tx) (string, error) { return "changed", change(tx, n) })
 					require.NoError(b, err)
-					took += asked(b, s.h, page)
+					took += asked(b, s.Handler, page)
 				}
 				b.ReportMetric(float64(took.Milliseconds())/float64(b.N), "page-ms")
 			})
@@ -132,8 +133,8 @@ func BenchmarkLargeLessons(b *testing.B) {
 	s := large(b)
 	ctx := context.Background()
 	all := func() {
-		require.NoError(b, s.store.Read(ctx, func(r garden.Reader) error {
-			l, err := bedstate.LessonsOf(r.(bedstate.Reader), s.today, s.today)
+		require.NoError(b, s.Store.Read(ctx, func(r garden.Reader) error {
+			l, err := bedstate.LessonsOf(r.(bedstate.Reader), s.Today, s.Today)
 			if err != nil {
 				return err
 			}
@@ -143,15 +144,15 @@ func BenchmarkLargeLessons(b *testing.B) {
 	}
 	b.Run("from-nothing", func(b *testing.B) {
 		for b.Loop() {
-			s.store.Rest()
+			s.Store.Rest()
 			all()
 		}
 	})
 	b.Run("after-a-reading", func(b *testing.B) {
 		for n := 0; b.Loop(); n++ {
 			ph := quantity.PH(5.5 + 0.01*float64(n%100))
-			_, err := s.store.Change(ctx, garden.Change{Who: "test"}, func(tx garden.Tx) (string, error) {
-				return "read", tx.Insert(&garden.Reading{BedID: 200, Date: s.today, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12,
+			_, err := s.Store.Change(ctx, garden.Change{Who: "test"}, func(tx garden.Tx) (string, error) {
+				return "read", tx.Insert(&garden.Reading{BedID: 200, Date: s.Today, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12,
 					Depth: 0.15})
 			})
 			require.NoError(b, err)
@@ -160,8 +161,8 @@ func BenchmarkLargeLessons(b *testing.B) {
 	})
 	b.Run("outlines", func(b *testing.B) {
 		for b.Loop() {
-			s.store.Rest()
-			_, err := s.app.Outlook.Outlines(ctx, s.today)
+			s.Store.Rest()
+			_, err := s.App.Outlook.Outlines(ctx, s.Today)
 			require.NoError(b, err)
 		}
 	})
@@ -173,13 +174,13 @@ func TestTheLinesOfManyBedsAreWorkedOutBeside(t *testing.T) {
 		t.Skip("a garden of 400 beds")
 	}
 	s := large(t)
-	first := s.get("/seasons?bed=200").Body.String()
+	first := s.Get("/seasons?bed=200").Body.String()
 	assert.Contains(t, first, "are being worked out")
 	assert.Contains(t, first, "of 400")
 	assert.Contains(t, first, "Bed 200")
-	require.Eventually(t, func() bool { return !strings.Contains(s.get("/seasons?bed=200").Body.String(), "being worked out") }, time.Minute,
+	require.Eventually(t, func() bool { return !strings.Contains(s.Get("/seasons?bed=200").Body.String(), "being worked out") }, time.Minute,
 		100*time.Millisecond)
-	done := s.get("/seasons?bed=200").Body.String()
+	done := s.Get("/seasons?bed=200").Body.String()
 	assert.Contains(t, done, `aria-current="true"`)
 	assert.Contains(t, done, "more: find them by name")
 }

@@ -10,14 +10,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/internal/bedstate"
-	"zephyrfield/internal/rounds"
+	"zephyrfield/internal/web/webtest"
 )
 
 // TestTooMuchIsAnsweredAtItsField asks for pages that no garden needs: each is
 // refused where it was asked for, and nothing is drawn or drafted of it.
 func TestTooMuchIsAnsweredAtItsField(t *testing.T) {
-	s := newSite(t, true)
+	s := webtest.New(t, true)
 	many := func(n int) string {
 		lines := make([]string, n)
 		for i := range lines {
@@ -25,7 +24,7 @@ func TestTooMuchIsAnsweredAtItsField(t *testing.T) {
 		}
 		return url.QueryEscape(strings.Join(lines, "\n"))
 	}
-	lawn := s.bed("Top lawn").Bed.ID
+	lawn := s.Bed("Top lawn").Bed.ID
 	for path, field := range map[string]string{
 		"/marks?corners=1e308+1%0A2+2":                                            "corners",
 		"/marks?corners=5001+1%0A2+2":                                             "corners",
@@ -46,7 +45,7 @@ func TestTooMuchIsAnsweredAtItsField(t *testing.T) {
 		"/walk?asked=1&bed=1&corer=1e300":                                         "corer",
 		fmt.Sprintf("/walk?asked=1&bed=%d&layered=yes&corer=5&wanted=5000", lawn): "wanted",
 	} {
-		w := s.get(path)
+		w := s.Get(path)
 		require.Equal(t, http.StatusUnprocessableEntity, w.Code, path)
 		assert.Regexp(t, `id="`+field+`-fault"[^>]*>[^<]+<`, w.Body.String(), path)
 		assert.Less(t, w.Body.Len(), 400_000, path)
@@ -55,15 +54,15 @@ func TestTooMuchIsAnsweredAtItsField(t *testing.T) {
 	for _, path := range []string{"/marks?corners=5000+1%0A2+2", "/marks?corners=" + many(200),
 		"/beds/new?shape=rings&rings=500&w=400&h=1", "/beds/new?w=300&h=100",
 		"/beds/new?shape=outline", "/beds/new?shape=outline&corners=1+1%0A2+2", "/walk?asked=1&bed=1&corer=19&wanted=5000"} {
-		assert.Equal(t, http.StatusOK, s.get(path).Code, path)
+		assert.Equal(t, http.StatusOK, s.Get(path).Code, path)
 	}
 }
 
 // TestNoFigureHangsAPage types what cannot be meant into every field that a page
 // draws or reckons from while it is typed.
 func TestNoFigureHangsAPage(t *testing.T) {
-	s := newSite(t, true)
-	bed := s.bed("Kale and roots").Bed.ID
+	s := webtest.New(t, true)
+	bed := s.Bed("Kale and roots").Bed.ID
 	for _, x := range []string{"1e308", "-1e308", "NaN", "Inf", "1e9", "999999999", "0x1p1023", "-0"} {
 		for _, path := range []string{
 			"/bench/means?method=jars&date=2026-11-20&depth=15&cores=1&bed=%d&jar1_lime=0&jar1_ph=%s" +
@@ -74,38 +73,17 @@ func TestNoFigureHangsAPage(t *testing.T) {
 			"/beds/%d/edit?jar_clay=%s&texture_by=jar",
 		} {
 			at := fmt.Sprintf(path, bed, url.QueryEscape(x))
-			assert.Less(t, s.get(at).Code, 500, at)
+			assert.Less(t, s.Get(at).Code, 500, at)
 		}
 	}
-}
-
-// TestARoundHasItsLimits: two thousand cores of a bed, fifty thousand of all.
-func TestARoundHasItsLimits(t *testing.T) {
-	d := rounds.Draft{}
-	for n, want := range map[int]bool{2000: false, 2001: true} {
-		d.Samples = []rounds.DraftSample{{}}
-		d.Samples[0].Beds, d.Samples[0].Cores = []int{0}, []int{n}
-		d.Chosen = []rounds.Candidate{{State: &bedstate.State{}}}
-		assert.Equal(t, want, len(d.TooMuch()) > 0, n)
-	}
-	d.Samples = nil
-	for i := range 25 {
-		x := rounds.DraftSample{}
-		x.Beds, x.Cores = []int{i}, []int{2000}
-		d.Samples, d.Chosen = append(d.Samples, x), append(d.Chosen, rounds.Candidate{State: &bedstate.State{}})
-	}
-	assert.Empty(t, d.TooMuch(), "50,000 cores are still walked")
-	d.Samples[24].Cores = []int{2000, 1}
-	d.Samples[24].Beds = []int{24, 24}
-	assert.Contains(t, d.TooMuch()["wanted"], "50001 cores")
 }
 
 // TestAFaultStandsAtItsOwnField: a buffer pH is no pH, and layers that overlap are
 // told.
 func TestAFaultStandsAtItsOwnField(t *testing.T) {
-	s := newSite(t, true)
+	s := webtest.New(t, true)
 	form := func(more ...string) url.Values {
-		f := url.Values{"bed": {fmt.Sprint(s.bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"},
+		f := url.Values{"bed": {fmt.Sprint(s.Bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"},
 			"basis": {"water"}, "ph": {"5.8"}, "cores": {"12"}, "depth": {"15"}}
 		for i := 0; i+1 < len(more); i += 2 {
 			f.Set(more[i], more[i+1])
@@ -129,7 +107,7 @@ func TestAFaultStandsAtItsOwnField(t *testing.T) {
 		if x.field == "k_to" {
 			f.Set("k_to", "100")
 		}
-		w := s.post("/readings", f)
+		w := s.Post("/readings", f)
 		require.Equal(t, http.StatusUnprocessableEntity, w.Code, x.field)
 		assert.Regexp(t, `id="`+x.field+`-fault"[^>]*>[^<]*`+x.says, w.Body.String(), x.field)
 		if x.field != "ph" {

@@ -11,7 +11,6 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
-	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -19,39 +18,16 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/server"
 	"zephyrfield/internal/web/site"
+	"zephyrfield/internal/web/webtest"
 )
-
-const rightWords = "ash on her gloves"
-
-func gated(t *testing.T) *harness {
-	t.Helper()
-	s := newSite(t, true, func(c *site.Config) { c.SignIn = true })
-	require.NoError(t, s.store.SetPassphraseHash(context.Background(), site.HashPassphrase(rightWords), ""))
-	return s
-}
-
-func (s *harness) signIn(agent string) *harness {
-	s.t.Helper()
-	r := httptest.NewRequest(http.MethodPost, "http://localhost/sign-in",
-		strings.NewReader(url.Values{"passphrase": {rightWords}}.Encode()))
-	r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
-	r.Header.Set("User-Agent", agent)
-	w := httptest.NewRecorder()
-	s.h.ServeHTTP(w, r)
-	require.Equal(s.t, http.StatusSeeOther, w.Code)
-	in := *s
-	in.jar = w.Result().Cookies()
-	return &in
-}
 
 // TestBeforeTheGateNothingShows asks in every way that is refused before anybody
 // has signed in: nothing of the garden shows, and the headers are whole.
 func TestBeforeTheGateNothingShows(t *testing.T) {
-	s := gated(t)
+	s := webtest.Gated(t)
 	large := strings.NewReader(strings.Repeat("a", 3<<20))
 	foreign := httptest.NewRequest(http.MethodPost, "http://localhost/undo/1", nil)
 	foreign.Header.Set("Sec-Fetch-Site", "cross-site")
@@ -66,7 +42,7 @@ func TestBeforeTheGateNothingShows(t *testing.T) {
 		"a page":                     httptest.NewRequest(http.MethodGet, "http://localhost/?said=3", nil),
 		"a method nobody knows":      httptest.NewRequest("BREW", "http://localhost/sign-in?said=3", nil),
 	} {
-		w := s.do(r)
+		w := s.Do(r)
 		for _, of := range []string{"Hollin", "ledge", "Middle", "Put ", "Added", "records"} {
 			assert.NotContains(t, w.Body.String(), of, name)
 		}
@@ -83,12 +59,12 @@ func TestBeforeTheGateNothingShows(t *testing.T) {
 }
 
 func TestTriesWaitLonger(t *testing.T) {
-	s := gated(t)
+	s := webtest.Gated(t)
 	wrong := func(from string) *httptest.ResponseRecorder {
 		r := httptest.NewRequest(http.MethodPost, "http://localhost/sign-in", strings.NewReader("passphrase=wrong"))
 		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		r.RemoteAddr = from
-		return s.do(r)
+		return s.Do(r)
 	}
 	for range 4 {
 		assert.Equal(t, http.StatusUnauthorized, wrong("192.0.2.1:1").Code)
@@ -110,52 +86,52 @@ func TestTriesWaitLonger(t *testing.T) {
 }
 
 func TestSessionsAreListedAndEnded(t *testing.T) {
-	s := gated(t)
-	desk, phone := s.signIn("Some browser"), s.signIn("Some browser (Mobile)")
-	page := desk.get("/keep").Body.String()
+	s := webtest.Gated(t)
+	desk, phone := s.SignIn("Some browser"), s.SignIn("Some browser (Mobile)")
+	page := desk.Get("/keep").Body.String()
 	assert.Contains(t, page, "a phone or tablet")
 	assert.Contains(t, page, "a computer <b>(you)</b>")
-	all, err := s.store.Sessions(context.Background(), time.Now())
+	all, err := s.Store.Sessions(context.Background(), time.Now())
 	require.NoError(t, err)
 	require.Len(t, all, 2)
 	for _, x := range all {
 		if strings.Contains(x.Whence, "phone") {
-			assert.Equal(t, http.StatusSeeOther, desk.post("/sessions/"+x.ID+"/end", nil).Code)
+			assert.Equal(t, http.StatusSeeOther, desk.Post("/sessions/"+x.ID+"/end", nil).Code)
 		}
 	}
-	assert.Equal(t, "/sign-in", phone.get("/").Header().Get("Location"))
-	assert.Equal(t, http.StatusOK, desk.get("/").Code)
+	assert.Equal(t, "/sign-in", phone.Get("/").Header().Get("Location"))
+	assert.Equal(t, http.StatusOK, desk.Get("/").Code)
 
 	// Another passphrase ends the others and keeps the one that set it.
-	phone = s.signIn("Some browser (Mobile)")
-	bad := desk.post("/passphrase", url.Values{"passphrase": {"guess"}, "new_passphrase": {"lime in autumn"}, "again": {"lime in autumn"}})
+	phone = s.SignIn("Some browser (Mobile)")
+	bad := desk.Post("/passphrase", url.Values{"passphrase": {"guess"}, "new_passphrase": {"lime in autumn"}, "again": {"lime in autumn"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
 	assert.Contains(t, bad.Body.String(), "That is not the passphrase.")
-	assert.Contains(t, desk.post("/passphrase", url.Values{"passphrase": {rightWords}, "new_passphrase": {"short"},
+	assert.Contains(t, desk.Post("/passphrase", url.Values{"passphrase": {webtest.Passphrase}, "new_passphrase": {"short"},
 		"again": {"short"}}).Body.String(), "At least 10 letters")
-	assert.Contains(t, desk.post("/passphrase", url.Values{"passphrase": {rightWords}, "new_passphrase": {"lime in autumn"},
+	assert.Contains(t, desk.Post("/passphrase", url.Values{"passphrase": {webtest.Passphrase}, "new_passphrase": {"lime in autumn"},
 		"again": {"lime"}}).Body.String(), "not the same")
-	require.Equal(t, http.StatusOK, phone.get("/").Code)
-	require.Equal(t, http.StatusSeeOther, desk.post("/passphrase",
-		url.Values{"passphrase": {rightWords}, "new_passphrase": {"lime in autumn"}, "again": {"lime in autumn"}}).Code)
-	assert.Equal(t, http.StatusOK, desk.get("/").Code)
-	assert.Equal(t, "/sign-in", phone.get("/").Header().Get("Location"))
+	require.Equal(t, http.StatusOK, phone.Get("/").Code)
+	require.Equal(t, http.StatusSeeOther, desk.Post("/passphrase",
+		url.Values{"passphrase": {webtest.Passphrase}, "new_passphrase": {"lime in autumn"}, "again": {"lime in autumn"}}).Code)
+	assert.Equal(t, http.StatusOK, desk.Get("/").Code)
+	assert.Equal(t, "/sign-in", phone.Get("/").Header().Get("Location"))
 }
 
 func TestHeadAnswersAsGet(t *testing.T) {
-	s := newSite(t, true)
+	s := webtest.New(t, true)
 	for _, p := range []string{"/", "/sheet", "/nowhere", "/keep"} {
 		r := httptest.NewRequest(http.MethodHead, "http://localhost"+p, nil)
-		assert.Equal(t, s.get(p).Code, s.do(r).Code, p)
+		assert.Equal(t, s.Get(p).Code, s.Do(r).Code, p)
 	}
 }
 
 func TestWhereAPostLeads(t *testing.T) {
-	s := newSite(t, true)
+	s := webtest.New(t, true)
 	for to, want := range map[string]string{"/sheet": "/sheet", "/sheet?on=2026-11-01": "/sheet?on=2026-11-01", "//evil.example/": "/",
 		"/\\evil.example": "/", "/\tevil": "/", "/\nevil": "/",
 		"https://evil.example/": "/", "javascript:alert(1)": "/", "": "/", "sheet": "/", "/ x": "/", "/%2f%2fevil": "/%2f%2fevil"} {
-		assert.Equal(t, want, s.post("/demo/day", url.Values{"back": {to}}).Header().Get("Location"), "%q", to)
+		assert.Equal(t, want, s.Post("/demo/day", url.Values{"back": {to}}).Header().Get("Location"), "%q", to)
 	}
 }
 
@@ -188,10 +164,10 @@ func TestTroublesAreTold(t *testing.T) {
 		{errors.New("boom"), http.StatusInternalServerError, "Something went wrong here"},
 	} {
 		var log bytes.Buffer
-		s := newSite(t, true, func(c *site.Config) {
+		s := webtest.New(t, true, func(c *site.Config) {
 			c.Store, c.Log = failing{c.Store, x.err}, slog.New(slog.NewTextHandler(&log, nil))
 		})
-		w := s.post("/marks/1/drop", url.Values{"version": {"1"}, "key": {"k"}})
+		w := s.Post("/marks/1/drop", url.Values{"version": {"1"}, "key": {"k"}})
 		assert.Equal(t, x.status, w.Code)
 		assert.Contains(t, w.Body.String(), x.says)
 		assert.NotContains(t, w.Body.String(), "row (1")
@@ -204,12 +180,12 @@ func TestTroublesAreTold(t *testing.T) {
 
 func TestRequestsAreLoggedWithoutSecrets(t *testing.T) {
 	var log bytes.Buffer
-	s := newSite(t, true, func(c *site.Config) { c.SignIn, c.Requests = true, slog.New(slog.NewJSONHandler(&log, nil)) })
-	require.NoError(t, s.store.SetPassphraseHash(context.Background(), site.HashPassphrase(rightWords), ""))
-	w := s.post("/sign-in", url.Values{"passphrase": {rightWords}})
+	s := webtest.New(t, true, func(c *site.Config) { c.SignIn, c.Requests = true, slog.New(slog.NewJSONHandler(&log, nil)) })
+	require.NoError(t, s.Store.SetPassphraseHash(context.Background(), site.HashPassphrase(webtest.Passphrase), ""))
+	w := s.Post("/sign-in", url.Values{"passphrase": {webtest.Passphrase}})
 	in := *s
-	in.jar = w.Result().Cookies()
-	in.get("/find?q=very+private")
+	in.Jar = w.Result().Cookies()
+	in.Get("/find?q=very+private")
 	lines := strings.Split(strings.TrimSpace(log.String()), "\n")
 	require.Len(t, lines, 2)
 	for _, l := range lines {
@@ -221,7 +197,7 @@ func TestRequestsAreLoggedWithoutSecrets(t *testing.T) {
 		assert.NotEmpty(t, line.ID)
 		assert.NotZero(t, line.Status)
 	}
-	for _, secret := range []string{rightWords, "gloves", "private", in.jar[0].Value} {
+	for _, secret := range []string{webtest.Passphrase, "gloves", "private", in.Jar[0].Value} {
 		assert.NotContains(t, log.String(), secret)
 	}
 	assert.Contains(t, lines[1], w.Header().Get("Nothing")+`"route":"/find"`)
@@ -230,103 +206,77 @@ func TestRequestsAreLoggedWithoutSecrets(t *testing.T) {
 // TestTheSameKeyWithOtherContentIsTold: a page that was sent, changed and sent again
 // must not pass for done.
 func TestTheSameKeyWithOtherContentIsTold(t *testing.T) {
-	s := newSite(t, true)
-	bed := s.bed("Top lawn").Bed.ID
+	s := webtest.New(t, true)
+	bed := s.Bed("Top lawn").Bed.ID
 	form := url.Values{"what": {"wood-ash-hardwood"}, "put_date": {"2026-10-01"}, "put_amount": {"0.3"}, "key": {"once"}}
 	path := fmt.Sprintf("/beds/%d/applications", bed)
-	first := s.post(path, form)
+	first := s.Post(path, form)
 	if first.Code == http.StatusUnprocessableEntity {
-		form.Set("sure", hidden(first.Body.String(), "sure"))
-		first = s.post(path, form)
+		form.Set("sure", webtest.Hidden(first.Body.String(), "sure"))
+		first = s.Post(path, form)
 	}
 	require.Equal(t, http.StatusSeeOther, first.Code, first.Body.String())
-	n := len(s.record(bed).Applications)
-	assert.Equal(t, http.StatusSeeOther, s.post(path, form).Code, "the very same is taken once")
-	assert.Len(t, s.record(bed).Applications, n)
+	n := len(s.Record(bed).Applications)
+	assert.Equal(t, http.StatusSeeOther, s.Post(path, form).Code, "the very same is taken once")
+	assert.Len(t, s.Record(bed).Applications, n)
 	form.Set("put_amount", "0.6")
-	w := s.post(path, form)
+	w := s.Post(path, form)
 	assert.Equal(t, http.StatusConflict, w.Code)
 	assert.Contains(t, w.Body.String(), "sent once already, with other content")
-	assert.Len(t, s.record(bed).Applications, n)
+	assert.Len(t, s.Record(bed).Applications, n)
 }
 
 func TestEveryLineOfTheJournalCanBeTakenBackOrSaysWhyNot(t *testing.T) {
-	s := newSite(t, false)
-	place := s.placeForm("name", "Upper field")
-	s.saved(s.post("/place", place))
+	s := webtest.New(t, false)
+	place := s.PlaceForm("name", "Upper field")
+	s.Saved(s.Post("/place", place))
 	for i := range 45 {
 		form := url.Values{"name": {fmt.Sprintf("Strip %02d", i)}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"},
 			"x": {"1"}, "y": {fmt.Sprint(2 * i)}, "texture": {"loam"}, "depth": {"15"},
 			"worked": {"dug"}, "crop": {"carrot"}, "sown": {"2027-04-20"}, "key": {fmt.Sprint("bed", i)}}
-		s.saved(s.post("/beds", form))
+		s.Saved(s.Post("/beds", form))
 	}
-	page := s.get("/keep").Body.String()
+	page := s.Get("/keep").Body.String()
 	assert.Equal(t, 40, strings.Count(page, `action="/undo/`))
-	older := grep(page, `href="(/keep\?before=\d+)#journal"`)
+	older := webtest.Grep(page, `href="(/keep\?before=\d+)#journal"`)
 	require.NotEmpty(t, older)
-	page = s.get(older).Body.String()
+	page = s.Get(older).Body.String()
 	assert.Equal(t, 6, strings.Count(page, `action="/undo/`), "the first line too, of the place")
 	assert.Contains(t, page, "The newest")
 
 	// A crop that is planted keeps its line.
 	crop := url.Values{"name": {"Moon cabbage"}, "low": {"6.5"}, "high": {"7.2"}, "aim": {"6.8"}, "removal": {"12"}, "key": {"crop"}}
-	added := s.post("/crops", crop)
-	s.saved(added)
-	id := grep(added.Header().Get("Location"), `said=(\d+)`)
-	bed := s.bed("Strip 03").Bed.ID
-	planted := s.post(fmt.Sprintf("/beds/%d/plantings", bed),
+	added := s.Post("/crops", crop)
+	s.Saved(added)
+	id := webtest.Grep(added.Header().Get("Location"), `said=(\d+)`)
+	bed := s.Bed("Strip 03").Bed.ID
+	planted := s.Post(fmt.Sprintf("/beds/%d/plantings", bed),
 		url.Values{"crop": {"moon-cabbage"}, "sown": {"2027-05-01"}, "key": {"plant"}})
-	s.saved(planted)
-	w := s.post("/undo/"+id, url.Values{"key": {"u1"}})
+	s.Saved(planted)
+	w := s.Post("/undo/"+id, url.Values{"key": {"u1"}})
 	assert.Equal(t, http.StatusConflict, w.Code)
 	assert.Contains(t, w.Body.String(), "1 crop on a bed in the records rest on it")
-	s.saved(s.post("/undo/"+grep(planted.Header().Get("Location"), `said=(\d+)`), url.Values{"key": {"u2"}}))
-	s.saved(s.post("/undo/"+id, url.Values{"key": {"u3"}}))
+	s.Saved(s.Post("/undo/"+webtest.Grep(planted.Header().Get("Location"), `said=(\d+)`), url.Values{"key": {"u2"}}))
+	s.Saved(s.Post("/undo/"+id, url.Values{"key": {"u3"}}))
 
 	// What something rests on says what.
-	w = s.post("/undo/2", url.Values{"key": {"u4"}})
-	s.saved(w)
-	s.saved(s.post("/readings", url.Values{"bed": {fmt.Sprint(bed)}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"},
+	w = s.Post("/undo/2", url.Values{"key": {"u4"}})
+	s.Saved(w)
+	s.Saved(s.Post("/readings", url.Values{"bed": {fmt.Sprint(bed)}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"},
 		"ph": {"6.1"}, "cores": {"12"}, "depth": {"15"}, "key": {"r"}}))
-	w = s.post("/undo/5", url.Values{"key": {"u5"}})
+	w = s.Post("/undo/5", url.Values{"key": {"u5"}})
 	assert.Equal(t, http.StatusConflict, w.Code)
 	assert.Contains(t, w.Body.String(), "1 reading in the records rest on it")
 }
 
-func TestTickedCoresAreOneLine(t *testing.T) {
-	s := newSite(t, true)
-	ctx := context.Background()
-	bed := s.bed("Top lawn").Bed.ID
-	w := s.post("/walk", url.Values{"asked": {"1"}, "bed": {fmt.Sprint(bed)}, "key": {"walk"}})
-	require.Equal(t, http.StatusSeeOther, w.Code)
-	round := grep(w.Header().Get("Location"), `/walk/(\d+)`)
-	stop := grep(s.get("/walk/"+round).Body.String(), `name="stop" value="(\d+)"`)
-	for n := 1; n <= 5; n++ {
-		form := url.Values{"stop": {stop}, "core": {fmt.Sprint(n)}, "key": {fmt.Sprint("core", n)}}
-		require.Equal(t, http.StatusSeeOther, s.post("/walk/"+round+"/tick", form).Code)
-	}
-	page := s.get("/keep").Body.String()
-	assert.Contains(t, page, "5 stops cored, the last of them: Core 5 of Top lawn")
-	more := grep(page, `name="more" value="([\d,]+)"`)
-	require.Len(t, strings.Split(more, ","), 4)
-	first := grep(page, `action="/undo/(\d+)"`)
-	s.saved(s.post("/undo/"+first, url.Values{"more": {more}, "key": {"all"}, "back": {"/keep"}}))
-	id, err := s.app.Rounds.Rounds(ctx)
-	require.NoError(t, err)
-	walked, err := s.app.Rounds.Walk(ctx, id[0].ID)
-	require.NoError(t, err)
-	assert.Empty(t, walked.Taken)
-	assert.Contains(t, s.get("/keep").Body.String(), "and 4 before it")
-}
-
 func TestNamesAreOneHoweverTheyAreWritten(t *testing.T) {
-	s := newSite(t, false)
+	s := webtest.New(t, false)
 	add := func(name, key string) *httptest.ResponseRecorder {
-		return s.post("/beds", url.Values{"name": {name}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"},
+		return s.Post("/beds", url.Values{"name": {name}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"},
 			"y": {"1"}, "texture": {"loam"}, "depth": {"15"},
 			"worked": {"dug"}, "crop": {"carrot"}, "sown": {"2027-04-20"}, "key": {key}})
 	}
-	s.saved(add("Ärmel", "1"))
+	s.Saved(add("Ärmel", "1"))
 	for i, name := range []string{"ärmel", "ÄRMEL", "A\u0308rmel", " ärmel ", "Ärmel\u00a0"} {
 		w := add(name, fmt.Sprint("again", i))
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, "%q", name)
@@ -335,34 +285,7 @@ func TestNamesAreOneHoweverTheyAreWritten(t *testing.T) {
 	for i, name := range []string{"a\x00b", "a\nb", "a\u202eb", "a\u2028b", "a\x1bb"} {
 		assert.Equal(t, http.StatusUnprocessableEntity, add(name, fmt.Sprint("sign", i)).Code, "%q", name)
 	}
-	assert.Contains(t, s.get("/find?q=%C3%84RM").Header().Get("Location")+s.get("/find?q=%C3%84RM").Body.String(), "1")
-}
-
-func TestACopyIsPutBackFromThePage(t *testing.T) {
-	s := newSite(t, true)
-	_, err := s.store.DailyCopy(context.Background(), quantity.Date(2026, 11, 23))
-	require.NoError(t, err)
-	form := url.Values{"version": {"1"}, "key": {"gone"}}
-	marks := s.get("/marks").Body.String()
-	s.saved(s.post(grep(marks, `action="(/marks/\d+/drop)"`), form))
-	require.NotEqual(t, strings.Count(marks, "/drop"), strings.Count(s.get("/marks").Body.String(), "/drop"))
-	page := s.get("/keep").Body.String()
-	assert.Contains(t, page, "23 Nov 2026")
-	w := s.post("/keep/put-back", url.Values{"copy": {"2026-11-23.db"}, "key": {"put"}})
-	s.saved(w)
-	page = s.get(w.Header().Get("Location")).Body.String()
-	assert.Contains(t, page, "Put back the copy 2026-11-23")
-	assert.Contains(t, page, "as it stood before another was put back")
-	assert.Equal(t, strings.Count(marks, "/drop"), strings.Count(s.get("/marks").Body.String(), "/drop"))
-	assert.Equal(t, http.StatusNotFound, s.post("/keep/put-back", url.Values{"copy": {"../garden.db"}, "key": {"bad"}}).Code)
-}
-
-// grep gives the group of a pattern where it stands first, "" nowhere.
-func grep(text, pattern string) string {
-	if m := regexp.MustCompile(pattern).FindStringSubmatch(text); m != nil {
-		return m[1]
-	}
-	return ""
+	assert.Contains(t, s.Get("/find?q=%C3%84RM").Header().Get("Location")+s.Get("/find?q=%C3%84RM").Body.String(), "1")
 }
 
 // TestAStuckRequestDoesNotHoldTheEndUp: what is stuck is cut off, and the end is a
@@ -391,12 +314,12 @@ func TestAStuckRequestDoesNotHoldTheEndUp(t *testing.T) {
 
 func TestAfterAChangeOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
 	for _, back := range []string{"https://evil.example/", "//evil.example/", "/\\evil.example", "javascript:alert(1)"} {
-		s := newSite(t, true)
-		w := s.post("/beds/2/duplicate", url.Values{})
+		s := webtest.New(t, true)
+		w := s.Post("/beds/2/duplicate", url.Values{})
 		require.Equal(t, http.StatusSeeOther, w.Code)
 		said := w.Header().Get("Location")
 		line := said[strings.LastIndex(said, "=")+1:]
-		w = s.post("/undo/"+line, url.Values{"back": {back}})
+		w = s.Post("/undo/"+line, url.Values{"back": {back}})
 		require.Equal(t, http.StatusSeeOther, w.Code)
 		assert.True(t, strings.HasPrefix(w.Header().Get("Location"), "/?said="), "%q leads to %q", back, w.Header().Get("Location"))
 	}
@@ -411,38 +334,38 @@ func (b broken) Snapshot() (garden.Store, func() error) { return b, func() error
 
 func TestASlipInTheProgramIsAPageAndAStackInTheLog(t *testing.T) {
 	var log bytes.Buffer
-	s := newSite(t, true, func(c *site.Config) {
+	s := webtest.New(t, true, func(c *site.Config) {
 		c.Store, c.SignIn = broken{c.Store}, false
 		c.Log = slog.New(slog.NewTextHandler(&log, nil))
 	})
-	w := s.get("/keep")
+	w := s.Get("/keep")
 	assert.Equal(t, http.StatusInternalServerError, w.Code)
 	assert.Contains(t, log.String(), "a slip in the program")
 	assert.Contains(t, log.String(), "backup.go", "the stack says where")
 }
 
 func TestSignIn(t *testing.T) {
-	s := newSite(t, true, func(c *site.Config) { c.SignIn, c.TLS = true, true })
-	require.NoError(t, s.store.SetPassphraseHash(context.Background(), site.HashPassphrase("ash on her gloves"), ""))
+	s := webtest.New(t, true, func(c *site.Config) { c.SignIn, c.TLS = true, true })
+	require.NoError(t, s.Store.SetPassphraseHash(context.Background(), site.HashPassphrase("ash on her gloves"), ""))
 	for _, p := range append(pagesOf, "/export/garden.json", "/nowhere") {
-		assert.Equal(t, "/sign-in", s.get(p).Header().Get("Location"), p)
+		assert.Equal(t, "/sign-in", s.Get(p).Header().Get("Location"), p)
 	}
-	assert.Equal(t, http.StatusUnauthorized, s.post("/undo/1", nil).Code)
-	assert.Equal(t, http.StatusUnauthorized, s.post("/sign-in", url.Values{"passphrase": {"wrong"}}).Code)
-	w := s.post("/sign-in", url.Values{"passphrase": {"ash on her gloves"}})
+	assert.Equal(t, http.StatusUnauthorized, s.Post("/undo/1", nil).Code)
+	assert.Equal(t, http.StatusUnauthorized, s.Post("/sign-in", url.Values{"passphrase": {"wrong"}}).Code)
+	w := s.Post("/sign-in", url.Values{"passphrase": {"ash on her gloves"}})
 	require.Equal(t, http.StatusSeeOther, w.Code)
-	s.jar = w.Result().Cookies()
-	require.Len(t, s.jar, 1)
-	assert.True(t, s.jar[0].HttpOnly && s.jar[0].Secure)
-	assert.Equal(t, http.SameSiteStrictMode, s.jar[0].SameSite)
-	assert.Equal(t, http.StatusOK, s.get("/").Code)
-	require.Equal(t, http.StatusSeeOther, s.post("/sign-out", nil).Code)
-	assert.Equal(t, "/sign-in", s.get("/").Header().Get("Location"))
-	s.jar = nil
+	s.Jar = w.Result().Cookies()
+	require.Len(t, s.Jar, 1)
+	assert.True(t, s.Jar[0].HttpOnly && s.Jar[0].Secure)
+	assert.Equal(t, http.SameSiteStrictMode, s.Jar[0].SameSite)
+	assert.Equal(t, http.StatusOK, s.Get("/").Code)
+	require.Equal(t, http.StatusSeeOther, s.Post("/sign-out", nil).Code)
+	assert.Equal(t, "/sign-in", s.Get("/").Header().Get("Location"))
+	s.Jar = nil
 	for range 5 {
-		s.post("/sign-in", url.Values{"passphrase": {"wrong"}})
+		s.Post("/sign-in", url.Values{"passphrase": {"wrong"}})
 	}
-	assert.Equal(t, http.StatusTooManyRequests, s.post("/sign-in", url.Values{"passphrase": {"ash on her gloves"}}).Code)
+	assert.Equal(t, http.StatusTooManyRequests, s.Post("/sign-in", url.Values{"passphrase": {"ash on her gloves"}}).Code)
 }
 
 func TestPassphraseHashes(t *testing.T) {

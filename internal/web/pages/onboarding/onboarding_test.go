@@ -1,4 +1,4 @@
-package server_test
+package onboarding_test
 
 import (
 	"context"
@@ -18,15 +18,16 @@ import (
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/onboarding"
+	"zephyrfield/internal/web/webtest"
 )
 
 func TestANewGardenFromNothing(t *testing.T) {
-	s := newSite(t, false)
-	assert.Contains(t, s.get("/").Body.String(), "Three steps lead to the first dose")
+	s := webtest.New(t, false)
+	assert.Contains(t, s.Get("/").Body.String(), "Three steps lead to the first dose")
 	for _, p := range []string{"/sheet", "/keep", "/beds/new"} {
-		assert.Equal(t, http.StatusOK, s.get(p).Code, p)
+		assert.Equal(t, http.StatusOK, s.Get(p).Code, p)
 	}
-	assert.Equal(t, http.StatusSeeOther, s.get("/dose").Code)
+	assert.Equal(t, http.StatusSeeOther, s.Get("/dose").Code)
 	form := url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"},
 		"texture": {"clay-loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"}, "sown": {"2027-05-20"}, "key": {"b"}}
 	for field, c := range map[string]struct{ typed, says string }{
@@ -40,7 +41,7 @@ func TestANewGardenFromNothing(t *testing.T) {
 			bad[k] = v
 		}
 		bad.Set(field, c.typed)
-		w := s.post("/beds", bad)
+		w := s.Post("/beds", bad)
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
 		assert.Regexp(t, `(?i)id="`+field+`-fault"[^>]*>[^<]*`+c.says, w.Body.String())
 	}
@@ -50,11 +51,11 @@ func TestANewGardenFromNothing(t *testing.T) {
 	}
 	bad.Set("w", "900")
 	bad.Set("h", "90")
-	assert.Contains(t, s.post("/beds", bad).Body.String(), "more than 5 ha")
-	require.Equal(t, http.StatusSeeOther, s.post("/beds", form).Code)
+	assert.Contains(t, s.Post("/beds", bad).Body.String(), "more than 5 ha")
+	require.Equal(t, http.StatusSeeOther, s.Post("/beds", form).Code)
 	form.Set("key", "c")
-	assert.Contains(t, s.post("/beds", form).Body.String(), "a bed of that name already")
-	p := s.bed("Bean row")
+	assert.Contains(t, s.Post("/beds", form).Body.String(), "a bed of that name already")
+	p := s.Bed("Bean row")
 	assert.InDelta(t, 7.5, float64(p.Bed.Area()), 1e-9)
 	assert.Equal(t, bed.Untested, p.Standing)
 }
@@ -62,71 +63,71 @@ func TestANewGardenFromNothing(t *testing.T) {
 // Three steps of a few taps lead from nothing to a dose, and from there to the day's sheet; what is not said is asked for at
 // its field, and nothing that was tapped is lost.
 func TestTheBeginningEndsOnADose(t *testing.T) {
-	s := newSite(t, false)
-	assert.Contains(t, s.get("/").Body.String(), `href="/begin"`)
-	bad := s.post("/begin", url.Values{"version": {"1"}, "climate": {"continental"}, "units": {"metric"}})
+	s := webtest.New(t, false)
+	assert.Contains(t, s.Get("/").Body.String(), `href="/begin"`)
+	bad := s.Post("/begin", url.Values{"version": {"1"}, "climate": {"continental"}, "units": {"metric"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code, "the half of the earth is never guessed")
 	assert.Contains(t, bad.Body.String(), "the seasons hang on it")
 	assert.Regexp(t, `value="continental" checked`, bad.Body.String())
-	w := s.post("/begin", url.Values{"version": {"1"}, "hemisphere": {"north"}, "climate": {"continental"}, "units": {"metric"}, "key": {"a"}})
+	w := s.Post("/begin", url.Values{"version": {"1"}, "hemisphere": {"north"}, "climate": {"continental"}, "units": {"metric"}, "key": {"a"}})
 	require.Contains(t, w.Header().Get("Location"), "/begin/bed")
-	assert.NotRegexp(t, `name="feel"[^>]*checked`, s.get("/begin/bed").Body.String(), "no answer stands before the question")
+	assert.NotRegexp(t, `name="feel"[^>]*checked`, s.Get("/begin/bed").Body.String(), "no answer stands before the question")
 	bed := url.Values{"name": {"Bean row"}, "w": {"5"}, "h": {"1.5"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"},
 		"when": {"later"}, "key": {"b"}}
-	assert.Contains(t, s.post("/begin/bed", bed).Body.String(), "tap what it does")
+	assert.Contains(t, s.Post("/begin/bed", bed).Body.String(), "tap what it does")
 	bed.Set("feel", "crumbles")
-	require.Contains(t, s.post("/begin/bed", bed).Header().Get("Location"), "/begin/reading?bed=1")
-	p := s.bed("Bean row")
+	require.Contains(t, s.Post("/begin/bed", bed).Header().Get("Location"), "/begin/reading?bed=1")
+	p := s.Bed("Bean row")
 	assert.Equal(t, soil.Loam, p.Bed.Texture)
-	rec, err := s.app.BedState.Bed(context.Background(), p.Bed.ID, s.today)
+	rec, err := s.App.BedState.Bed(context.Background(), p.Bed.ID, s.Today)
 	require.NoError(t, err)
 	assert.Equal(t, "2027-05-05", rec.Plantings[0].Sown.String(), "after the last frost of a continental spring")
 	read := url.Values{"bed": {"1"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
 		"chips": {"5.5", "5"}, "have": {"lime", "ash"}, "key": {"c"}}
-	bad = s.post("/begin/reading", read)
+	bad = s.Post("/begin/reading", read)
 	assert.Contains(t, bad.Body.String(), "what was burnt decides")
 	assert.Regexp(t, `id="chip-5"[^>]* checked`, bad.Body.String())
 	read["chips"] = []string{"5", "6"}
-	assert.Contains(t, s.post("/begin/reading", read).Body.String(), "two that lie beside each other")
+	assert.Contains(t, s.Post("/begin/reading", read).Body.String(), "two that lie beside each other")
 	read["chips"] = []string{"5.5", "5"}
 	read.Set("clean", "no")
-	w = s.post("/begin/reading", read)
+	w = s.Post("/begin/reading", read)
 	require.Contains(t, w.Header().Get("Location"), "/beds/1/dose?begin=1")
-	assert.InDelta(t, 5.25, float64(s.bed("Bean row").PH), 1e-9, "between two chips")
-	page := s.get(w.Header().Get("Location")).Body.String()
+	assert.InDelta(t, 5.25, float64(s.Bed("Bean row").PH), 1e-9, "between two chips")
+	page := s.Get(w.Header().Get("Location")).Body.String()
 	assert.Contains(t, page, "of garden lime, today")
 	assert.NotRegexp(t, `<b class="name">Wood ash`, page, "ash of an unknown fire is no way")
-	shed, err := s.app.Inventory.View(context.Background(), s.today)
+	shed, err := s.App.Inventory.View(context.Background(), s.Today)
 	require.NoError(t, err)
 	require.Len(t, shed.Stock, 2)
-	put := s.post("/beds/1/plan", url.Values{"begin": {"1"}, "use": {dosing.BatchKey(shed.Stock[1].ID)}, "key": {"d"}})
+	put := s.Post("/beds/1/plan", url.Values{"begin": {"1"}, "use": {dosing.BatchKey(shed.Stock[1].ID)}, "key": {"d"}})
 	require.Contains(t, put.Header().Get("Location"), "/sheet", put.Body.String())
 	// The same step sent again with another key adds no second bag.
 	read.Set("key", "e")
 	read.Set("chips", "5.5")
-	s.post("/begin/reading", read)
-	shed, err = s.app.Inventory.View(context.Background(), s.today)
+	s.Post("/begin/reading", read)
+	shed, err = s.App.Inventory.View(context.Background(), s.Today)
 	require.NoError(t, err)
 	assert.Len(t, shed.Stock, 2)
 }
 
 // Ash that was told to be clean and then is not sure is kept off the beds; what was barred is not let on by a second answer.
 func TestAshThatIsNotSureAnyMoreIsKeptOff(t *testing.T) {
-	s := newSite(t, true)
+	s := webtest.New(t, true)
 	read := url.Values{"bed": {"2"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
 		"chips": {"5.5"}, "have": {"ash"}}
 	again := func(key, clean string) material.Source {
 		read.Set("key", key)
 		read.Set("clean", clean)
-		require.Equal(t, http.StatusSeeOther, s.post("/begin/reading", read).Code)
-		return s.stock("Wood ash").Source
+		require.Equal(t, http.StatusSeeOther, s.Post("/begin/reading", read).Code)
+		return s.Stock("Wood ash").Source
 	}
 	assert.Equal(t, material.UnknownFire, again("ash0", "no"))
 	assert.Equal(t, material.UnknownFire, again("ash1", "yes"))
-	ash := s.stock("Wood ash").Batch
+	ash := s.Stock("Wood ash").Batch
 	ash.Source = material.Clean
-	act := garden.Actor{Who: "gardener", Key: "clean", At: time.Now(), Today: s.today}
-	_, err := s.app.Inventory.Set(context.Background(), act, ash)
+	act := garden.Actor{Who: "gardener", Key: "clean", At: time.Now(), Today: s.Today}
+	_, err := s.App.Inventory.Set(context.Background(), act, ash)
 	require.NoError(t, err)
 	assert.Equal(t, material.Clean, again("ash2", "yes"))
 	assert.Equal(t, material.UnknownFire, again("ash3", "no"))
@@ -136,18 +137,18 @@ func TestAshThatIsNotSureAnyMoreIsKeptOff(t *testing.T) {
 func TestTheBrowserTellsTheUnits(t *testing.T) {
 	for accept, want := range map[string]string{"en-US,en;q=0.9": "us", "en": "metric", "de-AT,en-US;q=0.5": "metric", "": "metric",
 		"en,en-US;q=0.9": "us", ";;": "metric"} {
-		s := newSite(t, false)
+		s := webtest.New(t, false)
 		r := httptest.NewRequest(http.MethodGet, "http://localhost/begin", nil)
 		r.Header.Set("Accept-Language", accept)
-		w := s.do(r)
+		w := s.Do(r)
 		assert.Regexp(t, `id="units-`+want+`"[^>]* checked`, w.Body.String(), accept)
 		assert.NotRegexp(t, `name="hemisphere"[^>]*checked`, w.Body.String())
-		s.post("/begin", url.Values{"version": {"1"}, "hemisphere": {"south"}, "climate": {"maritime"}, "units": {want}, "key": {"a"}})
-		g, err := s.app.Place(context.Background())
+		s.Post("/begin", url.Values{"version": {"1"}, "hemisphere": {"south"}, "climate": {"maritime"}, "units": {want}, "key": {"a"}})
+		g, err := s.App.Place(context.Background())
 		require.NoError(t, err)
 		assert.True(t, g.Units().Known())
 		assert.Equal(t, want == "us", g.Units().Weights().Name == "lb")
-		assert.Contains(t, s.get("/begin/bed").Body.String(), map[string]string{"us": "How long and wide, ft",
+		assert.Contains(t, s.Get("/begin/bed").Body.String(), map[string]string{"us": "How long and wide, ft",
 			"metric": "How long and wide, m"}[want])
 	}
 }

@@ -1,4 +1,4 @@
-package server_test
+package webtest
 
 import (
 	"net/http/httptest"

@@ -1,4 +1,4 @@
-package server_test
+package preparation_test
 
 import (
 	"fmt"
@@ -9,36 +9,39 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
+
+	"zephyrfield/internal/web/webtest"
 )
 
 // What is wrong with a step of one's own is told at its field, and what was typed stays.
 func TestAStepOfOnesOwnThatIsWrongIsToldAtItsField(t *testing.T) {
-	s := newSite(t, true)
-	x := s.turned()
-	w := s.get(turnHref(x.BedID))
+	s := webtest.New(t, true)
+	x := s.Turned()
+	w := s.Get(webtest.TurnPath(x.BedID))
 	require.Equal(t, http.StatusOK, w.Code)
 	assert.NotContains(t, w.Body.String(), `aria-invalid`)
-	w = s.post(fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {vers(x.Steps[1].ID)}, "says": {"Lay boards"}, "wait": {"soon"}})
+	w = s.Post(fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {webtest.ID(x.Steps[1].ID)}, "says": {"Lay boards"},
+		"wait": {"soon"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 	page, err := html.Parse(w.Body)
 	require.NoError(t, err)
 	of := func(id, name string) string {
-		value, _ := attr(byID(t, page, id), name)
+		value, _ := webtest.Attr(webtest.ByID(t, page, id), name)
 		return value
 	}
 	assert.Equal(t, "soon", of("wait", "value"))
 	assert.Equal(t, "true", of("wait", "aria-invalid"))
-	assert.NotEmpty(t, wording(byID(t, page, of("wait", "aria-describedby"))))
+	assert.NotEmpty(t, webtest.Wording(webtest.ByID(t, page, of("wait", "aria-describedby"))))
 	assert.Equal(t, "Lay boards", of("says", "value"))
 }
 
 // What keeps ash off a bed is no fault of the figures: no field is marked, and none takes the focus.
 func TestABareBedIsNoFaultOfAField(t *testing.T) {
-	s := newSite(t, true)
-	page := s.page(fmt.Sprintf("/beds/%d/side", s.bed("Middle ledge").Bed.ID))
-	assert.Contains(t, wording(byID(t, page, "side-answer")), "Nothing stands there")
+	s := webtest.New(t, true)
+	page := s.Page(fmt.Sprintf("/beds/%d/side", s.Bed("Middle ledge").Bed.ID))
+	assert.Contains(t, webtest.Wording(webtest.ByID(t, page, "side-answer")), "Nothing stands there")
 	for _, id := range []string{"plants", "across", "ash"} {
-		_, bad := attr(byID(t, page, id), "aria-invalid")
+		_, bad := webtest.Attr(webtest.ByID(t, page, id), "aria-invalid")
 		assert.False(t, bad, id)
 	}
 }

@@ -1,0 +1,148 @@
+package lab_test
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"net/http"
+	"net/url"
+	"os"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/internal/job"
+	"zephyrfield/internal/web/webtest"
+)
+
+func TestTheDemosReportIsTheSameAsXLSX(t *testing.T) {
+	s := webtest.New(t, true)
+	report, err := os.ReadFile("../../static/lab-report.csv")
+	require.NoError(t, err)
+	book := s.Get("/demo/lab-report.xlsx").Body.Bytes()
+	rows := func(name string, data []byte) string {
+		w := s.Upload("/bench/lab", "file", name, data)
+		require.Equal(t, http.StatusSeeOther, w.Code)
+		page := s.Get(w.Header().Get("Location")).Body.String()
+		assert.Contains(t, page, "Take all 4 in")
+		return page[strings.Index(page, `<tbody id="lab-rows">`):strings.Index(page, "</tbody>")]
+	}
+	assert.Equal(t, strings.ReplaceAll(rows("report.csv", report), ".0</td>", "</td>"), rows("report.xlsx", book),
+		"a workbook keeps figures, not their zeros")
+}
+
+func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
+	s := webtest.New(t, true)
+	report, err := os.ReadFile("../../static/lab-report.csv")
+	require.NoError(t, err)
+	before := s.Readings()
+	w := s.Upload("/bench/lab", "file", "report.csv", report)
+	require.Equal(t, http.StatusSeeOther, w.Code)
+	path := w.Header().Get("Location")
+	page := s.Get(path).Body.String()
+	assert.Contains(t, page, "4 readings in report.csv")
+	assert.Contains(t, page, "Take all 4 in")
+	assert.Equal(t, before, s.Readings(), "nothing is kept by looking")
+	form := webtest.Filled(page[strings.Index(page, `id="lab-form"`):])
+	assert.Equal(t, "buffer_ph", form.Get("c3"))
+	require.Equal(t, http.StatusSeeOther, s.Post(path, form).Code)
+	s.Post(path, form) // a double post
+	end := s.Settled(path)
+	assert.Equal(t, before+4, s.Readings())
+	assert.Contains(t, s.Get("/beds/9/dose?buffering=smp").Body.String(), "SMP buffer 6.30")
+	said := regexp.MustCompile(`said=(\d+)`).FindStringSubmatch(end.Header().Get("Location"))
+	require.NotNil(t, said)
+	assert.Contains(t, s.Get("/bench?said="+said[1]).Body.String(), "Took in report.csv: 4 readings.")
+	s.Saved(s.Post("/undo/"+said[1], url.Values{"back": {"/bench"}}))
+	assert.Equal(t, before, s.Readings(), "taken back in one step")
+
+	// The next file of this lab is read as the last one was.
+	form.Set("u4", "lb-acre")
+	form.Set("key", "second")
+	again := s.Upload("/bench/lab", "file", "next.csv", report).Header().Get("Location")
+	require.Equal(t, http.StatusSeeOther, s.Post(again, form).Code)
+	s.Settled(again)
+	third := s.Upload("/bench/lab", "file", "third.csv", report).Header().Get("Location")
+	page = s.Get(third).Body.String()
+	assert.Contains(t, page, "4 readings are in the garden already")
+	assert.Contains(t, page, "matched as they were last time")
+	assert.Contains(t, page, `<option value="lb-acre" selected>`)
+
+	// One bad line: nothing is taken in, and its cell is shown.
+	bad := s.Upload("/bench/lab", "file", "bad.csv", bytes.Replace(report, []byte("5.4"), []byte("54"), 1)).Header().Get("Location")
+	page = s.Get(bad).Body.String()
+	assert.Contains(t, page, "1 thing to put right in bad.csv")
+	assert.Contains(t, page, "Line 4, pH (water): a pH from 3 to 10 is needed.")
+	assert.NotContains(t, page, "Take all")
+	count := s.Readings()
+	w = s.Post(bad, form)
+	assert.Equal(t, http.StatusUnprocessableEntity, w.Code, "a forged post")
+	assert.Equal(t, count, s.Readings())
+
+	refused := s.Upload("/bench/lab", "file", "huge.csv", make([]byte, 50<<20))
+	assert.Equal(t, http.StatusRequestEntityTooLarge, refused.Code)
+	assert.Equal(t, http.StatusUnprocessableEntity, s.Upload("/bench/lab", "file", "x.csv", []byte("Bed,pH")).Code)
+	assert.Equal(t, http.StatusNotFound, s.Get("/bench/lab/999").Code)
+	assert.Equal(t, "PK", s.Get("/export/readings.xlsx").Body.String()[:2])
+}
+
+func manyRows(n int) []byte {
+	var b bytes.Buffer
+	b.WriteString("Bed,Date,pH,K ppm\n")
+	for i := range n {
+		fmt.Fprintf(&b, "%s ledge,20%02d-%02d-%02d,%.2f,%d\n", []string{"Upper", "Middle", "Lower"}[i%3], 10+i%16, 1+i%12, 1+i%28,
+			5.5+float64(i%20)/20, 90+i%80)
+	}
+	return b.Bytes()
+}
+
+func TestALongFileTellsHowFarItIs(t *testing.T) {
+	s := webtest.New(t, true)
+	before := s.Readings()
+	path := s.Upload("/bench/lab", "file", "long.csv", manyRows(800)).Header().Get("Location")
+	page := s.Get(path).Body.String()
+	assert.Contains(t, page, "Take all 800 in")
+	assert.Contains(t, page, "and 788 more")
+	require.Equal(t, http.StatusSeeOther, s.Post(path, webtest.Filled(page[strings.Index(page, `id="lab-form"`):])).Code)
+	first := s.Get(path + "/progress")
+	if first.Code == http.StatusOK {
+		assert.Regexp(t, `\d+ of 800 lines`, first.Body.String())
+	}
+	s.Settled(path)
+	assert.Equal(t, before+800, s.Readings())
+}
+
+func TestAFileThatAStopCutOffIsToldAfterIt(t *testing.T) {
+	s := webtest.New(t, true)
+	path := s.Upload("/bench/lab", "file", "long.csv", manyRows(20)).Header().Get("Location")
+	name := "lab " + path[strings.LastIndex(path, "/")+1:]
+	require.NoError(t, s.Store.KeepJob(context.Background(),
+		job.Status{Name: name, State: job.Running, Of: 20, Step: 7, At: "2026-11-24T07:30:00Z"}))
+	assert.Contains(t, s.Get(path).Body.String(), "7 of 20 lines")
+	_ = webtest.Runner(t, s.Store) // the program starts again
+	page := s.Get(path).Body.String()
+	assert.Contains(t, page, "the program was stopped meanwhile")
+	assert.Contains(t, page, "Take all 20 in", "and can be taken in all the same")
+	assert.Contains(t, s.Get(path+"/progress").Body.String(), "the program was stopped meanwhile")
+	before := s.Readings()
+	require.Equal(t, http.StatusSeeOther, s.Post(path, webtest.Filled(page[strings.Index(page, `id="lab-form"`):])).Code)
+	assert.Equal(t, http.StatusSeeOther, s.Settled(path).Code)
+	assert.Equal(t, before+20, s.Readings())
+}
+
+// BenchmarkLabFile takes 5,000 lines in: looked into, matched, and kept.
+func BenchmarkLabFile(b *testing.B) {
+	rows := manyRows(5000)
+	for b.Loop() {
+		b.StopTimer()
+		s := webtest.New(b, true)
+		b.StartTimer()
+		path := s.Upload("/bench/lab", "file", "long.csv", rows).Header().Get("Location")
+		page := s.Get(path).Body.String()
+		s.Post(path, webtest.Filled(page[strings.Index(page, `id="lab-form"`):]))
+		s.Settled(path)
+	}
+}

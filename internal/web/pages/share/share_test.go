@@ -1,0 +1,137 @@
+package share_test
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/dosing"
+	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/webtest"
+)
+
+// What is on hand is shared out over all beds: no more of it than there is, none of what
+// is barred, and the same in the picture and the table.
+func TestWhatIsOnHandIsSharedOut(t *testing.T) {
+	s := webtest.New(t, true)
+	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
+	require.NoError(t, err)
+	assert.Zero(t, sh.Gap)
+	assert.Contains(t, sh.Untested, "New ground")
+	for i := range sh.Beds {
+		b := &sh.Beds[i]
+		w, err := s.App.Dosing.Dose(context.Background(), b.Dose.Record.Bed.ID, dosing.Choice{}, s.Today)
+		require.NoError(t, err)
+		assert.Equal(t, w.Answer, b.Answer, "%s is shared out by its own dose", b.Dose.Record.Bed.Name)
+		assert.Equal(t, w.Request, b.Request)
+	}
+	for m, of := range sh.Of {
+		sum := 0.0
+		for i, b := range sh.Beds {
+			sum += float64(sh.Given[i][m].Over(b.Area))
+			if b.Dose.Record.Bed.Name == "Blueberry pocket" && of.Family == material.Ash {
+				assert.Zero(t, sh.Given[i][m], "never on an acid lover")
+			}
+		}
+		if of.OnHand != nil {
+			assert.LessOrEqual(t, sum, float64(*of.OnHand)+0.01, sh.Stocks[m].Name)
+		}
+		if of.Barred() {
+			assert.Zero(t, sum, sh.Stocks[m].Name)
+		}
+	}
+	page := s.Get("/shed/share").Body.String()
+	assert.Contains(t, page, "of 50 kg of ash go on", "what is barred is no ash that may")
+	assert.Contains(t, s.Get("/shed").Body.String(), "50 kg of ash in 2 bins, 12 kg for no bed")
+	assert.Contains(t, page, "Fire-pit ash goes on no bed: driftwood from the sea went into this batch.")
+	assert.Contains(t, page, "Without a reading")
+	assert.Equal(t, len(sh.Beds), strings.Count(page, `class="bed-name"`))
+	assert.Contains(t, page, "Top lawn, oven ash, autumn batch: what stays on top waits for a test before more goes on.")
+	for _, held := range sh.Held {
+		for _, h := range held {
+			assert.True(t, h.Limit != "" || len(h.Against) > 0, "what holds a bed back is named")
+		}
+	}
+	// A bin of 1 kg: its next kilo is worth something, and says where.
+	s.Saved(s.Post("/shed/1/move", url.Values{"moved": {"1"}, "moved_kind": {"weighed"}, "key": {"w"}}))
+	s.Saved(s.Post("/shed/2/move", url.Values{"moved": {"0"}, "moved_kind": {"weighed"}, "key": {"w2"}}))
+	page = s.Get("/shed/share").Body.String()
+	assert.Regexp(t, `One more kg of oven ash, autumn batch would go on [A-Z][a-z ]+ and save €\d`, page)
+	assert.Contains(t, webtest.New(t, false).Get("/shed/share").Body.String(), "Nothing has been read yet")
+}
+
+// All of it is put in the year with one press, to the gram, and taken back with one.
+func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
+	s := webtest.New(t, true)
+	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
+	require.NoError(t, err)
+	page := s.Get("/shed/share").Body.String()
+	assert.Contains(t, page, `id="put-all">Put all 5 beds in the year`)
+	assert.Contains(t, page, "It takes the place of what is in the year for")
+	w := s.Post("/shed/share", url.Values{"key": {"all"}})
+	s.Saved(w)
+	assert.Contains(t, s.Get(w.Header().Get("Location")).Body.String(), "in the year for 5 beds.")
+	for i := range sh.Beds {
+		b := &sh.Beds[i]
+		planned := map[int64]float64{}
+		last := map[int64]garden.Task{}
+		retests := 0
+		for _, x := range s.OpenTasks(b.Dose.Record.Bed.ID) {
+			if x.Kind == garden.TaskRetest {
+				retests++
+				continue
+			}
+			require.NotNil(t, x.BatchID)
+			planned[*x.BatchID] += float64(x.Total)
+			if was, ok := last[*x.BatchID]; ok {
+				assert.GreaterOrEqual(t, int(x.Due-was.Due), 8*7, "goes of ash stand eight weeks apart")
+			}
+			last[*x.BatchID] = x
+			assert.LessOrEqual(t, float64(x.Rate), 500.0)
+		}
+		gets := false
+		for m := range sh.Stocks {
+			want := float64(sh.Given[i][m].Over(b.Area))
+			gets = gets || want > 0
+			assert.InDelta(t, want, planned[sh.Stocks[m].ID], 1, "%s, %s", b.Dose.Record.Bed.Name, sh.Stocks[m].Name)
+		}
+		if gets {
+			assert.Equal(t, 1, retests, b.Dose.Record.Bed.Name)
+		}
+	}
+}
+
+// A large garden is shared out beside the page, which tells how far it is and leads on.
+func TestALargeGardenIsSharedOutWithProgress(t *testing.T) {
+	s := webtest.New(t, true)
+	var beds, read []garden.Record
+	for i := range 130 {
+		beds = append(beds, &garden.Bed{Name: fmt.Sprintf("Long bed %d", i+1), Kind: garden.KindBed, Shape: garden.ShapeRect, X: 40,
+			Y: float64(i) * 3, W: 5, H: 2, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeNone})
+	}
+	s.Add(beds...)
+	for i, b := range beds {
+		ph := quantity.PH(5.5 + 0.01*float64(i))
+		read = append(read, &garden.Reading{BedID: b.(*garden.Bed).ID, Date: s.Today - 20, Method: soil.Lab, Basis: soil.Water, PH: &ph,
+			Cores: 12, Depth: 0.15})
+	}
+	s.Add(read...)
+	page := s.Get("/shed/share?goal=foot")
+	require.Equal(t, http.StatusOK, page.Code)
+	assert.Contains(t, page.Body.String(), "Being shared out over 143 beds")
+	require.Eventually(t, func() bool {
+		return s.Get("/shed/share/progress?goal=foot").Header().Get("Location") == "/shed/share?goal=foot" &&
+			strings.Contains(s.Get("/shed/share?goal=foot").Body.String(), "of ash go on")
+	}, time.Minute, 20*time.Millisecond)
+	assert.Contains(t, s.Get("/shed/share?goal=foot").Body.String(), "Long bed 130")
+}

@@ -1,0 +1,184 @@
+package webtest
+
+import (
+	"net/url"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"golang.org/x/net/html"
+)
+
+// BedPath is the path of a bed's record.
+func BedPath(id int64) string { return "/beds/" + strconv.FormatInt(id, 10) }
+
+// TurnPath is the address of the preparation of a bed.
+func TurnPath(bed int64) string { return BedPath(bed) + "/turn" }
+
+// ID writes an id.
+func ID(v int64) string { return strconv.FormatInt(v, 10) }
+
+// Piece is an element of a page, with its classes and its text.
+type Piece struct {
+	*html.Node
+	Class, Says string
+}
+
+// Pieces are the elements under a node that have a class, in their order.
+func Pieces(n *html.Node, class string) (out []Piece) {
+	for x := range n.Descendants() {
+		has, _ := Attr(x, "class")
+		if x.Type != html.ElementNode || !strings.Contains(" "+has+" ", " "+class+" ") {
+			continue
+		}
+		out = append(out, Piece{x, has, strings.Join(strings.Fields(text(x)), " ")})
+	}
+	return out
+}
+
+// Named finds the piece whose name, an element of the class "name", is name.
+func Named(t *testing.T, list []Piece, name string) Piece {
+	t.Helper()
+	for _, p := range list {
+		for _, n := range Pieces(p.Node, "name") {
+			if n.Says == name {
+				return p
+			}
+		}
+	}
+	require.Fail(t, "no such row", name)
+	return Piece{}
+}
+
+// Attr is an attribute of an element.
+func Attr(n *html.Node, name string) (string, bool) {
+	for _, a := range n.Attr {
+		if a.Key == name {
+			return a.Val, true
+		}
+	}
+	return "", false
+}
+
+// ByID finds the element of an id.
+func ByID(t *testing.T, n *html.Node, id string) *html.Node {
+	t.Helper()
+	for x := range n.Descendants() {
+		if is, ok := Attr(x, "id"); ok && is == id {
+			return x
+		}
+	}
+	require.Fail(t, "no such element", id)
+	return nil
+}
+
+// Wording is the text of an element, its nodes separated by spaces.
+func Wording(n *html.Node) string {
+	var b strings.Builder
+	for d := range n.Descendants() {
+		if d.Type == html.TextNode {
+			b.WriteString(d.Data + " ")
+		}
+	}
+	return strings.Join(strings.Fields(b.String()), " ")
+}
+
+// text is all text of an element as it stands.
+func text(n *html.Node) string {
+	var b strings.Builder
+	for d := range n.Descendants() {
+		if d.Type == html.TextNode {
+			b.WriteString(d.Data)
+		}
+	}
+	return b.String()
+}
+
+// Forms are the forms of a page by their action.
+func Forms(n *html.Node) map[string][]*html.Node {
+	out := map[string][]*html.Node{}
+	for x := range n.Descendants() {
+		if x.Type == html.ElementNode && x.Data == "form" {
+			to, _ := Attr(x, "action")
+			out[to] = append(out[to], x)
+		}
+	}
+	return out
+}
+
+// Filled reads a form's fields as a browser would post them unchanged, out of a page or a part of one.
+func Filled(page string) url.Values {
+	form := url.Values{}
+	for x := range parsed(page).Descendants() {
+		name, ok := Attr(x, "name")
+		if x.Type != html.ElementNode || !ok {
+			continue
+		}
+		value, _ := Attr(x, "value")
+		switch kind, _ := Attr(x, "type"); {
+		case x.Data == "select":
+			form.Set(name, chosen(x))
+		case x.Data == "textarea":
+			form.Set(name, text(x))
+		case x.Data == "input" && (kind == "radio" || kind == "checkbox"):
+			if _, checked := Attr(x, "checked"); checked {
+				form.Set(name, value)
+			}
+		case x.Data == "input":
+			form.Set(name, value)
+		}
+	}
+	return form
+}
+
+// chosen is the value of a select: of the option that is selected, else of the first.
+func chosen(n *html.Node) (value string) {
+	first := true
+	for x := range n.Descendants() {
+		if x.Type != html.ElementNode || x.Data != "option" {
+			continue
+		}
+		if _, selected := Attr(x, "selected"); selected || first {
+			value, _ = Attr(x, "value")
+		}
+		first = false
+	}
+	return value
+}
+
+// parsed is a page, or a part of one, as elements.
+func parsed(page string) *html.Node {
+	n, err := html.Parse(strings.NewReader(page))
+	if err != nil {
+		panic(err) // a reader of a string does not fail
+	}
+	return n
+}
+
+// FormAt reads the form of a page that a place in it lies in, from there to its end.
+func FormAt(page string, at int) url.Values {
+	rest := page[at:]
+	return Filled(rest[:strings.Index(rest, "</form>")])
+}
+
+// Hidden is the value of the last filled hidden field of a name in a page.
+func Hidden(page, name string) (value string) {
+	for x := range parsed(page).Descendants() {
+		kind, _ := Attr(x, "type")
+		is, _ := Attr(x, "name")
+		if v, _ := Attr(x, "value"); x.Data == "input" && kind == "hidden" && is == name && v != "" {
+			value = v
+		}
+	}
+	return value
+}
+
+// Grep is the group of a pattern in its first match, "" without one.
+func Grep(text, pattern string) string {
+	if m := regexp.MustCompile(pattern).FindStringSubmatch(text); m != nil {
+		return m[1]
+	}
+	return ""
+}
