@@ -64,7 +64,7 @@ e2e: tools build
 	npx playwright test --config e2e/playwright.config.js
 
 bench: tools build
-	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/dosejson ./internal/web/server
+	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/dosejson ./test/bench
 	go run ./tools/startup.go
 	node e2e/frames.js
 	node e2e/smooth.js
@@ -91,10 +91,10 @@ dependencies-check: tools
 	cmp tmp/dependencies.md docs/dependencies.md
 
 torture: build
-	go run ./cmd/torture
+	go run ./test/torture
 
 torture-quick: build
-	go run ./cmd/torture -quick
+	go run ./test/torture -quick
 
 screenshots: tools build
 	node e2e/screenshots.js

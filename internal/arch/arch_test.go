@@ -5,6 +5,7 @@ import (
 	"go/parser"
 	"go/token"
 	"io/fs"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -141,7 +142,7 @@ var outside = map[string][]string{
 		"internal/job", "internal/store", "internal/web/present", "internal/web/server", "internal/web/site"}),
 	"internal/web/server": {"internal/exchange", "internal/garden", "internal/web/components", "internal/web/form", "internal/web/site",
 		"internal/web/static", "internal/web/view"},
-	"cmd/torture": slices.Concat(work, []string{"internal/garden", "internal/demo", "internal/job", "internal/store",
+	"test/torture": slices.Concat(work, []string{"internal/garden", "internal/demo", "internal/job", "internal/store",
 		"internal/store/migrations", "internal/web/present", "internal/web/server", "internal/web/site"}),
 	"cmd/zephyrfield": slices.Concat(work, []string{"internal/garden", "internal/exchange", "internal/exchange/dosejson", "internal/demo",
 		"internal/instrument", "internal/job",
@@ -173,8 +174,8 @@ func may(pkg string) ([]string, bool) {
 
 func TestArrowsOutsideTheCore(t *testing.T) {
 	all := imports(t, "../../internal")
-	for dir, names := range imports(t, "../../cmd") {
-		all[dir] = names
+	for _, top := range []string{"../../cmd", "../../test"} {
+		maps.Copy(all, imports(t, top))
 	}
 	for dir, names := range all {
 		pkg := strings.TrimPrefix(dir, "../../")

@@ -33,7 +33,7 @@ var (
 // sources gives every file that people wrote to do.
 func sources(t *testing.T, do func(path, text string)) (n int) {
 	t.Helper()
-	for _, top := range []string{"agronomy", "cmd", "internal", "e2e", "tools"} {
+	for _, top := range []string{"agronomy", "cmd", "internal", "test", "e2e", "tools"} {
 		require.NoError(t, filepath.WalkDir(filepath.Join("..", "..", top), func(path string, d fs.DirEntry, err error) error {
 			ends := func(end string) bool { return strings.HasSuffix(path, end) }
 			if err != nil || d.IsDir() || !slices.Contains(written, filepath.Ext(path)) || slices.ContainsFunc(built, ends) {

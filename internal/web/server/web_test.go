@@ -143,27 +143,6 @@ func TestTheDemosDayMovesOn(t *testing.T) {
 	assert.Contains(t, s.Get("/sheet").Body.String(), "Tue 1 Dec 2026")
 }
 
-func BenchmarkPages(b *testing.B) {
-	s := webtest.New(b, true)
-	for _, p := range []string{"/favicon.ico", "/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2"} {
-		b.Run(strings.ReplaceAll(strings.Trim(p, "/"), "/", "-"), func(b *testing.B) {
-			for b.Loop() {
-				if w := s.Get(p); w.Code != http.StatusOK {
-					b.Fatal(w.Code)
-				}
-			}
-		})
-	}
-	// None of these is kept: each asks for another target, as when one is typed.
-	b.Run("dose-typed", func(b *testing.B) {
-		for n := 0; b.Loop(); n++ {
-			if w := s.Get(fmt.Sprintf("/beds/2/dose?target=6.%06d", n%500_000)); w.Code != http.StatusOK {
-				b.Fatal(w.Code)
-			}
-		}
-	})
-}
-
 func TestEveryPageShowsTheDayThatIsAskedFor(t *testing.T) {
 	s := webtest.New(t, true)
 	handle := regexp.MustCompile(`data-day="([^"]+)"`)

@@ -3,6 +3,7 @@ package webtest
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"mime/multipart"
 	"net/http"
 	"net/http/httptest"
@@ -151,4 +152,15 @@ func AshForm(name, source string, more ...string) url.Values {
 		f.Set(more[i], more[i+1])
 	}
 	return f
+}
+
+// LabFile is a lab's CSV of n lines, of three beds of the demo.
+func LabFile(n int) []byte {
+	var b bytes.Buffer
+	b.WriteString("Bed,Date,pH,K ppm\n")
+	for i := range n {
+		fmt.Fprintf(&b, "%s ledge,20%02d-%02d-%02d,%.2f,%d\n", []string{"Upper", "Middle", "Lower"}[i%3], 10+i%16, 1+i%12, 1+i%28,
+			5.5+float64(i%20)/20, 90+i%80)
+	}
+	return b.Bytes()
 }

@@ -3,7 +3,6 @@ package lab_test
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"net/http"
 	"net/url"
 	"os"
@@ -89,20 +88,10 @@ func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, "PK", s.Get("/export/readings.xlsx").Body.String()[:2])
 }
 
-func manyRows(n int) []byte {
-	var b bytes.Buffer
-	b.WriteString("Bed,Date,pH,K ppm\n")
-	for i := range n {
-		fmt.Fprintf(&b, "%s ledge,20%02d-%02d-%02d,%.2f,%d\n", []string{"Upper", "Middle", "Lower"}[i%3], 10+i%16, 1+i%12, 1+i%28,
-			5.5+float64(i%20)/20, 90+i%80)
-	}
-	return b.Bytes()
-}
-
 func TestALongFileTellsHowFarItIs(t *testing.T) {
 	s := webtest.New(t, true)
 	before := s.Readings()
-	path := s.Upload("/bench/lab", "file", "long.csv", manyRows(800)).Header().Get("Location")
+	path := s.Upload("/bench/lab", "file", "long.csv", webtest.LabFile(800)).Header().Get("Location")
 	page := s.Get(path).Body.String()
 	assert.Contains(t, page, "Take all 800 in")
 	assert.Contains(t, page, "and 788 more")
@@ -117,7 +106,7 @@ func TestALongFileTellsHowFarItIs(t *testing.T) {
 
 func TestAFileThatAStopCutOffIsToldAfterIt(t *testing.T) {
 	s := webtest.New(t, true)
-	path := s.Upload("/bench/lab", "file", "long.csv", manyRows(20)).Header().Get("Location")
+	path := s.Upload("/bench/lab", "file", "long.csv", webtest.LabFile(20)).Header().Get("Location")
 	name := "lab " + path[strings.LastIndex(path, "/")+1:]
 	require.NoError(t, s.Store.KeepJob(context.Background(),
 		job.Status{Name: name, State: job.Running, Of: 20, Step: 7, At: "2026-11-24T07:30:00Z"}))
@@ -131,18 +120,4 @@ func TestAFileThatAStopCutOffIsToldAfterIt(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, s.Post(path, webtest.Filled(page[strings.Index(page, `id="lab-form"`):])).Code)
 	assert.Equal(t, http.StatusSeeOther, s.Settled(path).Code)
 	assert.Equal(t, before+20, s.Readings())
-}
-
-// BenchmarkLabFile takes 5,000 lines in: looked into, matched, and kept.
-func BenchmarkLabFile(b *testing.B) {
-	rows := manyRows(5000)
-	for b.Loop() {
-		b.StopTimer()
-		s := webtest.New(b, true)
-		b.StartTimer()
-		path := s.Upload("/bench/lab", "file", "long.csv", rows).Header().Get("Location")
-		page := s.Get(path).Body.String()
-		s.Post(path, webtest.Filled(page[strings.Index(page, `id="lab-form"`):]))
-		s.Settled(path)
-	}
 }

@@ -1,8 +1,10 @@
-package server_test
+// Package bench measures pages, of the demo beside a bare page and of a large garden.
+package bench_test
 
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"html/template"
 	"net/http"
 	"net/http/httptest"
@@ -111,4 +113,39 @@ func BenchmarkAfterAChange(b *testing.B) {
 		require.NoError(b, err)
 		add("changed", asked(b, s.Handler, p))
 	})
+}
+
+func BenchmarkPages(b *testing.B) {
+	s := webtest.New(b, true)
+	for _, p := range []string{"/favicon.ico", "/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2"} {
+		b.Run(strings.ReplaceAll(strings.Trim(p, "/"), "/", "-"), func(b *testing.B) {
+			for b.Loop() {
+				if w := s.Get(p); w.Code != http.StatusOK {
+					b.Fatal(w.Code)
+				}
+			}
+		})
+	}
+	// None of these is kept: each asks for another target, as when one is typed.
+	b.Run("dose-typed", func(b *testing.B) {
+		for n := 0; b.Loop(); n++ {
+			if w := s.Get(fmt.Sprintf("/beds/2/dose?target=6.%06d", n%500_000)); w.Code != http.StatusOK {
+				b.Fatal(w.Code)
+			}
+		}
+	})
+}
+
+// BenchmarkLabFile takes 5,000 lines in: looked into, matched, and kept.
+func BenchmarkLabFile(b *testing.B) {
+	rows := webtest.LabFile(5000)
+	for b.Loop() {
+		b.StopTimer()
+		s := webtest.New(b, true)
+		b.StartTimer()
+		path := s.Upload("/bench/lab", "file", "long.csv", rows).Header().Get("Location")
+		page := s.Get(path).Body.String()
+		s.Post(path, webtest.Filled(page[strings.Index(page, `id="lab-form"`):]))
+		s.Settled(path)
+	}
 }

@@ -1,4 +1,4 @@
-package server_test
+package bench_test
 
 import (
 	"context"
