@@ -82,6 +82,12 @@ func (b Band) Middle() quantity.PH { return (b.Low + b.High) / 2 }
 // Holds tells whether p is inside, edges included.
 func (b Band) Holds(p quantity.PH) bool { return p >= b.Low && p <= b.High }
 
+// Limits of a crop of one's own.
+const (
+	MinBand    = 0.1 // pH, from the bottom of its band to the top
+	MaxRemoval = 100 // K₂O that a good crop carries off, g/m²
+)
+
 // Crop is a row of the library.
 type Crop struct {
 	ID   string

@@ -5,6 +5,7 @@ import (
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/forecast"
+	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -49,16 +50,20 @@ func bad(field, format string, args ...any) error {
 	return &InputError{field, fmt.Sprintf(format, args...)}
 }
 
-// Limits of what a bed can be.
+// Limits of what a bed, its readings and what goes on can be.
 const (
 	MinPH, MaxPH         quantity.PH    = 3, 10
 	MaxArea              quantity.Area  = 50000 // 5 ha
 	MinDepth, MaxDepth   quantity.Depth = 0.02, 0.60
 	MinTarget, MaxTarget quantity.PH    = 4.0, 7.8
 	MaxStones                           = quantity.Percent(80)
+	MaxPPM                              = 20000 // of a nutrient in the soil, mg/kg
+	MaxCEC                              = 200   // cmol₊/kg
+	MaxAlkalinity                       = 2000  // of the water, mg/L CaCO₃
+	MaxStrength                         = 180   // CCE, per cent
+	MaxPotash                           = 60    // K₂O, per cent
+	MaxRate                             = 1e5   // of one application, g/m²
 	mostCores                           = 500
-	mostPPM                             = 20000
-	mostCEC                             = 200
 	fewestYear, lastYear                = 1900, 2200
 )
 
@@ -95,8 +100,8 @@ func (r *Request) checkGround() error {
 		return bad("bed.clay_pct", "a share from 0 to 100 is needed")
 	case !(g.Stones >= 0 && g.Stones <= MaxStones):
 		return bad("bed.stones_pct", "a share from 0 to %.0f is needed", float64(MaxStones))
-	case g.CEC != nil && !(*g.CEC > 0 && *g.CEC <= mostCEC):
-		return bad("bed.cec", "a capacity above 0 and to %d is needed", mostCEC)
+	case g.CEC != nil && !(*g.CEC > 0 && *g.CEC <= MaxCEC):
+		return bad("bed.cec", "a capacity above 0 and to %d is needed", MaxCEC)
 	}
 	return nil
 }
@@ -107,7 +112,7 @@ func (r *Request) checkReadings() error {
 		if i > 0 {
 			at = fmt.Sprintf("readings[%d]", i-1)
 		}
-		if err := checkReading(at, x); err != nil {
+		if err := CheckReading(at, x); err != nil {
 			return err
 		}
 		if x.Date > r.Date {
@@ -121,8 +126,8 @@ func (r *Request) checkAims() error {
 	switch {
 	case len(r.With) > 0 && r.Crop == nil:
 		return bad("crop", "name the first crop here, the others in crops")
-	case r.Water != nil && !(*r.Water >= 0 && *r.Water <= 2000):
-		return bad("bed.water_alkalinity_mg_l", "a figure from 0 to 2000 is needed")
+	case r.Water != nil && !(*r.Water >= 0 && *r.Water <= MaxAlkalinity):
+		return bad("bed.water_alkalinity_mg_l", "a figure from 0 to %d is needed", MaxAlkalinity)
 	case r.Crop == nil && r.Target == nil:
 		return bad("crop", "name a crop, or a target_ph")
 	case r.Target != nil && !(*r.Target >= MinTarget && *r.Target <= MaxTarget):
@@ -142,24 +147,30 @@ func (r *Request) checkMaterials() error {
 
 func (r *Request) checkHistory() error {
 	for i := range r.History {
-		p := &r.History[i]
-		switch {
-		case p.Date.IsZero():
-			return bad(fmt.Sprintf("history[%d].date", i), "a day is needed")
-		case p.Date > r.Date:
-			return bad(fmt.Sprintf("history[%d].date", i), "%s is later than the day of the dose", p.Date)
-		case !(p.Rate >= 0 && p.Rate <= 1e5):
-			return bad(fmt.Sprintf("history[%d].g_m2", i), "an amount from 0 to 100000 g/m² is needed")
-		case p.Measured != nil && !(*p.Measured > 0 && *p.Measured <= mostShare):
-			return bad(fmt.Sprintf("history[%d].cce_pct", i), "a share above 0 and to %d is needed", mostShare)
-		case p.Potash != nil && !(*p.Potash >= 0 && *p.Potash <= mostPotash):
-			return bad(fmt.Sprintf("history[%d].k2o_pct", i), "a share from 0 to %d is needed", mostPotash)
-		}
-		if err := checkFineness(fmt.Sprintf("history[%d].fineness_pct", i), p.Fineness); err != nil {
+		at := fmt.Sprintf("history[%d]", i)
+		if err := CheckApplication(at, &r.History[i]); err != nil {
 			return err
+		}
+		if d := r.History[i].Date; d > r.Date {
+			return bad(at+".date", "%s is later than the day of the dose", d)
 		}
 	}
 	return nil
+}
+
+// CheckApplication refuses something put on that cannot be; at is its name in the request. Errors are *InputError.
+func CheckApplication(at string, p *ledger.Application) error {
+	switch {
+	case p.Date.IsZero():
+		return bad(at+".date", "a day is needed")
+	case !(p.Rate >= 0 && p.Rate <= MaxRate):
+		return bad(at+".g_m2", "an amount from 0 to 100000 g/m² is needed")
+	case p.Measured != nil && !(*p.Measured > 0 && *p.Measured <= MaxStrength):
+		return bad(at+".cce_pct", "a share above 0 and to %d is needed", MaxStrength)
+	case p.Potash != nil && !(*p.Potash >= 0 && *p.Potash <= MaxPotash):
+		return bad(at+".k2o_pct", "a share from 0 to %d is needed", MaxPotash)
+	}
+	return checkFineness(at+".fineness_pct", p.Fineness)
 }
 
 func (r *Request) checkCrops() error {
@@ -185,24 +196,15 @@ func (r *Request) checkCrops() error {
 	return nil
 }
 
-// Most of a strength, and of potash, per cent.
-const (
-	mostShare  = 180
-	mostPotash = 60
-)
-
-// CheckReading refuses a reading that cannot be. Errors are *InputError with
-// fields named reading.….
-func CheckReading(r soil.Reading) error { return checkReading("reading", r) }
-
-func checkReading(at string, r soil.Reading) error {
+// CheckReading refuses a reading that cannot be; at is its name in the request. Errors are *InputError.
+func CheckReading(at string, r soil.Reading) error {
 	if r.Date.IsZero() {
 		return bad(at+".date", "a day is needed")
 	}
 	if _, ok := soil.FindMethod(r.Method); !ok {
 		return bad(at+".method", "%q is not a way of reading", r.Method)
 	}
-	for _, check := range []func(string, *soil.Reading) error{checkPH, checkReport, checkLabRate, CheckLayers} {
+	for _, check := range []func(string, *soil.Reading) error{checkPH, checkReport, checkLabRate, checkLayers} {
 		if err := check(at, &r); err != nil {
 			return err
 		}
@@ -236,13 +238,13 @@ func checkReport(at string, r *soil.Reading) error {
 	switch {
 	case r.Cores < 1 || r.Cores > mostCores:
 		return bad(at+".cores", "a number of cores from 1 to %d is needed", mostCores)
-	case r.Potassium != nil && !(*r.Potassium >= 0 && *r.Potassium <= mostPPM):
-		return bad(at+".k_ppm", "a figure from 0 to %d is needed", mostPPM)
-	case r.Magnesium != nil && !(*r.Magnesium >= 0 && *r.Magnesium <= mostPPM):
-		return bad(at+".mg_ppm", "a figure from 0 to %d is needed", mostPPM)
-	case r.Calcium != nil && !(*r.Calcium >= 0 && *r.Calcium <= mostPPM):
-		return bad(at+".ca_ppm", "a figure from 0 to %d is needed", mostPPM)
-	case r.KRange != nil && !(r.KRange.From > 0 && r.KRange.To >= r.KRange.From && r.KRange.To <= mostPPM):
+	case r.Potassium != nil && !(*r.Potassium >= 0 && *r.Potassium <= MaxPPM):
+		return bad(at+".k_ppm", "a figure from 0 to %d is needed", MaxPPM)
+	case r.Magnesium != nil && !(*r.Magnesium >= 0 && *r.Magnesium <= MaxPPM):
+		return bad(at+".mg_ppm", "a figure from 0 to %d is needed", MaxPPM)
+	case r.Calcium != nil && !(*r.Calcium >= 0 && *r.Calcium <= MaxPPM):
+		return bad(at+".ca_ppm", "a figure from 0 to %d is needed", MaxPPM)
+	case r.KRange != nil && !(r.KRange.From > 0 && r.KRange.To >= r.KRange.From && r.KRange.To <= MaxPPM):
 		return bad(at+".k_range", "an optimum from above 0 up to its end is needed")
 	case r.Buffer != nil && !(r.Buffer.PH >= MinPH && r.Buffer.PH <= 8.2):
 		return bad(at+".buffer.ph", "a buffer pH from 3 to 8.2 is needed")
@@ -268,8 +270,8 @@ func checkLabRate(at string, r *soil.Reading) error {
 	return nil
 }
 
-// CheckLayers refuses layers that cannot be; at is their name in the request. Errors are *InputError.
-func CheckLayers(at string, r *soil.Reading) error {
+// checkLayers refuses layers that do not go down, or cannot be.
+func checkLayers(at string, r *soil.Reading) error {
 	last := quantity.Depth(0)
 	for i, l := range r.Layers {
 		switch {
@@ -299,12 +301,12 @@ func checkBatch(path string, b material.Batch) error {
 	switch {
 	case b.Kind == "":
 		return bad(at("kind"), "a kind is needed")
-	case !share(b.Measured, mostShare):
-		return bad(at("cce_pct"), "a share above 0 and to %d is needed", mostShare)
-	case !share(b.Effective, mostShare):
-		return bad(at("effective_pct"), "a share above 0 and to %d is needed", mostShare)
-	case b.Potash != nil && !(*b.Potash >= 0 && *b.Potash <= mostPotash):
-		return bad(at("k2o_pct"), "a share from 0 to %d is needed", mostPotash)
+	case !share(b.Measured, MaxStrength):
+		return bad(at("cce_pct"), "a share above 0 and to %d is needed", MaxStrength)
+	case !share(b.Effective, MaxStrength):
+		return bad(at("effective_pct"), "a share above 0 and to %d is needed", MaxStrength)
+	case b.Potash != nil && !(*b.Potash >= 0 && *b.Potash <= MaxPotash):
+		return bad(at("k2o_pct"), "a share from 0 to %d is needed", MaxPotash)
 	case b.Crushed && b.Fineness != nil:
 		return bad(at("crushed_by_hand"), "give its fineness or say that it was crushed by hand, not both")
 	case b.OnHand != nil && !(*b.OnHand >= 0 && *b.OnHand <= 1e9):

@@ -102,7 +102,7 @@ func CheckCrop(c OwnCrop) Faults {
 	}
 	LimitPH.hold(f, "low", float64(c.Low))
 	LimitPH.hold(f, "high", float64(c.High))
-	if f["low"] == "" && f["high"] == "" && c.High < c.Low+0.1 {
+	if f["low"] == "" && f["high"] == "" && c.High < c.Low+crop.MinBand {
 		f["high"] = "the band’s top lies above its bottom, by 0.1 or more"
 	}
 	if len(f) == 0 && !(c.Aim >= c.Low && c.Aim <= c.High) {

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"unicode"
 
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
 )
@@ -64,10 +65,10 @@ var (
 	LimitDepth   = Limit{float64(dose.MinDepth), float64(dose.MaxDepth), false, "m"}
 	LimitPercent = Limit{0, 100, false, "%"}
 	LimitStones  = Limit{0, float64(dose.MaxStones), false, "%"}
-	LimitCEC     = Limit{0, 200, true, ""}
+	LimitCEC     = Limit{0, dose.MaxCEC, true, ""}
 	LimitJar     = Limit{0, 1000, false, "mm"}
 	LimitPH      = Limit{float64(dose.MinPH), float64(dose.MaxPH), false, "pH"}
-	LimitPPM     = Limit{0, 1e5, false, "ppm"}
+	LimitPPM     = Limit{0, dose.MaxPPM, false, "ppm"}
 	LimitJarLime = Limit{0, 500, false, "g a kg"}
 	LimitShown   = Limit{0, 14, false, "pH"} // what an instrument may show
 	LimitDoubt   = Limit{0, 3, false, "pH"}
@@ -75,21 +76,21 @@ var (
 	LimitSoilTemp = Limit{-40, 50, false, "°C"}
 	LimitRain     = Limit{0, 3000, false, "mm"}
 	LimitWaterPH  = Limit{3, 11, false, "pH"}
-	LimitWater    = Limit{0, 2000, false, "mg/L"}
+	LimitWater    = Limit{0, dose.MaxAlkalinity, false, "mg/L"}
 	LimitChips    = Limit{3, 10, false, "pH"}
-	LimitRemoval  = Limit{0, 100, false, "g/m²"}
+	LimitRemoval  = Limit{0, crop.MaxRemoval, false, "g/m²"}
 
 	LimitLitres   = Limit{0, 5000, false, "litres"}
 	LimitAmount   = Limit{0, 1e8, true, "g"}
-	LimitRate     = Limit{0, 1e5, false, "g/m²"}
+	LimitRate     = Limit{0, dose.MaxRate, false, "g/m²"}
 	LimitOnHand   = Limit{0, 1e9, false, "g"}
 	LimitScoop    = Limit{0, 1e6, true, "g"}
 	LimitScoops   = Limit{0, 1e6, true, "scoops"}
 	LimitPrice    = Limit{0, 1e6, false, ""}
-	LimitStrength = Limit{0, 180, true, "%"}
+	LimitStrength = Limit{0, dose.MaxStrength, true, "%"}
 	LimitVinegar  = Limit{0, 500, true, "mL"}
 	LimitLogs     = Limit{0, 500, true, "m³"}
-	LimitPotash   = Limit{0, 60, false, "%"}
+	LimitPotash   = Limit{0, dose.MaxPotash, false, "%"}
 
 	LimitCorer  = Limit{0.005, 0.2, false, "m"}
 	LimitWanted = Limit{20, 5000, false, "g"}

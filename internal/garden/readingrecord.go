@@ -163,7 +163,7 @@ func (r Reading) checkSoil() error {
 			return Faults{"jars": fmt.Sprintf("jar %d is not an amount of lime and a pH", i+1)}
 		}
 	}
-	if err := dose.CheckReading(r.Soil()); err != nil {
+	if err := dose.CheckReading("reading", r.Soil()); err != nil {
 		return FaultOf(err)
 	}
 	return nil

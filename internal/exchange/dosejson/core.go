@@ -13,9 +13,6 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// mostRemoval is the most K₂O that a crop may be said to carry off, g/m².
-const mostRemoval = 100
-
 func (c OwnCrop) crop(at string) (crop.Crop, error) {
 	out := crop.Crop{ID: c.ID, Name: c.Name}
 	switch {
@@ -23,12 +20,12 @@ func (c OwnCrop) crop(at string) (crop.Crop, error) {
 		return out, bad(at+".id", "an id is needed")
 	case c.LowPH == nil || !(*c.LowPH >= 3 && *c.LowPH <= 10):
 		return out, bad(at+".low_ph", "a pH from 3 to 10 is needed")
-	case c.HighPH == nil || !(*c.HighPH >= *c.LowPH+0.1 && *c.HighPH <= 10):
+	case c.HighPH == nil || !(*c.HighPH >= *c.LowPH+crop.MinBand && *c.HighPH <= 10):
 		return out, bad(at+".high_ph", "a pH above low_ph by 0.1 or more, and to 10, is needed")
 	case c.AimPH != nil && !(*c.AimPH >= *c.LowPH && *c.AimPH <= *c.HighPH):
 		return out, bad(at+".aim_ph", "an aim in the band is needed")
-	case c.Removal != nil && !(*c.Removal >= 0 && *c.Removal <= mostRemoval):
-		return out, bad(at+".k2o_removal_g_m2", "from 0 to %d is needed", mostRemoval)
+	case c.Removal != nil && !(*c.Removal >= 0 && *c.Removal <= crop.MaxRemoval):
+		return out, bad(at+".k2o_removal_g_m2", "from 0 to %d is needed", crop.MaxRemoval)
 	}
 	if out.Name == "" {
 		out.Name = strings.ReplaceAll(c.ID, "-", " ")
@@ -373,27 +370,22 @@ func (d *Reading) soil(at, usual string) (soil.Reading, error) {
 	if d.Cores != nil {
 		out.Cores = *d.Cores
 	}
-	if out.Method == soil.Fizz {
-		switch {
-		case d.PH != nil:
-			return out, bad(at+".ph", "jar fizz gives no figure")
-		case d.Fizz == nil:
-			return out, bad(at+".fizz", "both jars are needed")
-		}
-		if out.Fizz.Vinegar, err = pick(at+".fizz.vinegar", d.Fizz.Vinegar, "", fizzes); err != nil {
-			return out, err
-		}
-		if out.Fizz.Soda, err = pick(at+".fizz.soda", d.Fizz.Soda, "", fizzes); err != nil {
-			return out, err
-		}
-	} else {
-		switch {
-		case d.Fizz != nil:
+	if f := d.Fizz; f != nil {
+		if out.Method != soil.Fizz {
 			return out, bad(at+".fizz", "it goes with the method fizz only")
-		case d.PH == nil:
-			return out, bad(at+".ph", "a pH is needed")
 		}
+		if out.Fizz.Vinegar, err = pick(at+".fizz.vinegar", f.Vinegar, "", fizzes); err != nil {
+			return out, err
+		}
+		if out.Fizz.Soda, err = pick(at+".fizz.soda", f.Soda, "", fizzes); err != nil {
+			return out, err
+		}
+	}
+	switch {
+	case d.PH != nil:
 		out.PH = quantity.PH(*d.PH)
+	case out.Method != soil.Fizz:
+		return out, bad(at+".ph", "a pH is needed")
 	}
 	return out, d.stubborn(at, &out)
 }

@@ -194,16 +194,12 @@ func (r *ForecastRequest) read(a *asked) error {
 			return err
 		case x.Method == soil.Fizz:
 			return bad(at+".method", "jar fizz gives no figure to go on from")
-		case !(x.PH >= dose.MinPH && x.PH <= dose.MaxPH):
-			return bad(at+".ph", "a pH from 3 to 10 is needed")
-		case x.Cores < 1:
-			return bad(at+".cores", "one core at least")
-		case x.Potassium != nil && !(*x.Potassium > 0 && *x.Potassium < 1e5):
+		case x.Potassium != nil && !(*x.Potassium > 0):
 			return bad(at+".k_ppm", "a figure above 0 is needed")
 		case x.Date > a.Day:
 			return bad(at+".date", "it is later than today")
 		}
-		if err := dose.CheckLayers(at, &x); err != nil {
+		if err := dose.CheckReading(at, x); err != nil {
 			return err
 		}
 		a.Readings = append(a.Readings, x)
@@ -227,8 +223,5 @@ func (p *HistoryEntry) on(list string, i int) (x forecast.Application, err error
 	if p.Batch != "" {
 		x.Batch = "batch " + p.Batch
 	}
-	if !(float64(x.Rate) >= 0 && float64(x.Rate) <= 1e5) {
-		return x, bad(fmt.Sprintf("%s[%d].g_m2", list, i), "an amount from 0 to 100000 is needed")
-	}
-	return x, nil
+	return x, dose.CheckApplication(fmt.Sprintf("%s[%d]", list, i), &x.Application)
 }
