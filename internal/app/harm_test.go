@@ -50,12 +50,9 @@ type harm struct {
 // Whatever way is taken, nothing passes a cap, a distance, a harvest, a range or a stop: doses of one bed and of several, shares, buckets,
 // the log, plants, preparing a bed, ticks with other amounts and other days, moves, and files that tell of what happened between.
 func TestNothingDoesHarmByAnyWay(t *testing.T) {
-	gardens := 8
+	gardens := 4
 	if n, err := strconv.Atoi(os.Getenv("YEARS")); err == nil {
 		gardens = n / 4
-	}
-	if testing.Short() {
-		gardens = 4
 	}
 	for seed := range gardens {
 		t.Run(fmt.Sprint(seed), func(t *testing.T) {
