@@ -2,7 +2,7 @@
 
 // Command startup measures how long the built program takes from its start to
 // its first page, the best and the median of ten: with the demo, whose file is
-// made anew each time, and with the demo's records in a garden of one's own.
+// made again each time, and with the demo's records in a garden of one's own.
 package main
 
 import (

@@ -42,7 +42,7 @@ type Stock struct {
 type Demand struct {
 	ID   string
 	Area quantity.Area
-	// Need is pure CaCO₃, below 0 when lowering; Room is what may go on past it while
+	// Need is pure CaCO₃, below 0 when lowering; Room is what may be applied past it while
 	// potassium is fed.
 	Need, Room quantity.Rate
 	// K2ONeed is what potassium it wants, K2ORoom the most it may take; below 0 is no

@@ -68,7 +68,7 @@ func TestKnownAnswers(t *testing.T) {
 	}
 }
 
-// random is a small garden drawn anew; on the grid its limits lie on steps of 5 g/m².
+// random is a small garden drawn again; on the grid its limits lie on steps of 5 g/m².
 func random(rng *rand.Rand, beds, stocks int) ([]allocate.Stock, []allocate.Demand) {
 	step := func(low, high int) float64 { return float64(5 * (low/5 + rng.IntN((high-low)/5+1))) }
 	var ss []allocate.Stock

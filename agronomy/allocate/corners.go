@@ -85,14 +85,14 @@ func (g *garden) prepare() {
 }
 
 // needed leaves out the corners that another of the same stocks is better than in all
-// that counts: no case tells the two apart.
+// that counts: no case distinguishes the two.
 func needed(all []corner) []corner {
 	return slices.DeleteFunc(slices.Clone(all), func(c corner) bool {
 		return slices.ContainsFunc(all, func(o corner) bool { return o.used == c.used && o.beats(&c) })
 	})
 }
 
-// beats tells whether a corner takes and leaves no more than another, and less of
+// beats reports whether a corner takes and leaves no more than another, and less of
 // something.
 func (c *corner) beats(o *corner) bool {
 	less := false
@@ -237,7 +237,7 @@ func (l *lister) next(i int) {
 	l.x[i] = 0
 }
 
-// past tells whether the first stocks alone are past what a sum may be.
+// past reports whether the first stocks alone are past what a sum may be.
 func (l *lister) past(n int) bool {
 	for _, s := range l.sums {
 		sum := 0.0

@@ -79,7 +79,7 @@ type Next struct {
 	Meets quantity.Mass
 }
 
-// Shared is a plan with what is told of it.
+// Shared is a plan with what is reported of it.
 type Shared struct {
 	Plan
 	// Held is what holds each bed back: only where something is left unmet, or is met by
@@ -99,10 +99,10 @@ const (
 	HeldBarred   = "barred"
 )
 
-// toldFrom is the least saving that is told.
+// toldFrom is the least saving that is reported.
 const toldFrom = 1e-4
 
-// Share shares stocks out, and finds what is told of the plan. Errors are *InputError.
+// Share shares stocks out, and finds what is reported of the plan. Errors are *InputError.
 func Share(stocks []Stock, beds []Asked) (Shared, error) {
 	plain := make([]Demand, len(beds))
 	for i := range beds {
@@ -146,7 +146,7 @@ func ashless(stocks []Stock) []Stock {
 	return out
 }
 
-// next finds what one more kilo of a stock would save: by sharing out anew, never by a
+// next finds what one more kilo of a stock would save: by sharing out again, never by a
 // price, which tells nothing where smallest amounts bind.
 func next(stocks []Stock, beds []Demand, plan Plan, m int) (Next, error) {
 	n := Next{Bed: -1}

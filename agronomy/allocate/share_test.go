@@ -68,7 +68,7 @@ func share(t *testing.T, on []allocate.Shelf, requests ...dose.Request) allocate
 	return s
 }
 
-// By the careful pace a bed asks for its first part; the rest is told beside it, and nothing is shared out for it.
+// By the careful pace a bed asks for its first part; the rest is reported beside it, and nothing is shared out for it.
 func TestCarefullyABedAsksForItsFirstPart(t *testing.T) {
 	on := []allocate.Shelf{shelf(t, "oven", material.HardwoodAsh, 41, nil), shelf(t, "lime", "calcitic-lime", 0, price(0.35))}
 	r := asks(t, "tomato", 5.5, 90)
@@ -196,7 +196,7 @@ func TestTheNextKilo(t *testing.T) {
 	assert.Equal(t, "supply", s.Held[0][0].Limit)
 }
 
-// Drawn anew, no garden of dosed beds is given what its dose refuses, or more of a family
+// Drawn again, no garden of dosed beds is given what its dose refuses, or more of a family
 // than a year may have.
 func TestDosedBedsAtRandom(t *testing.T) {
 	rng := rand.New(rand.NewPCG(6, 28))

@@ -34,7 +34,7 @@ type Record struct {
 	// Water is the alkalinity of what the bed is watered with, mg/L CaCO₃; nil
 	// when not known.
 	Water *float64
-	// History is what was put on the bed.
+	// History is what was applied to the bed.
 	History ledger.Ledger
 	// Grown are the crops that carried potassium off.
 	Grown []ledger.Grown
@@ -81,7 +81,7 @@ func (r *Record) next() crop.Crop {
 	return *r.Crop
 }
 
-// stands tells whether a crop stands on the bed for years by the record's day, and since when where that is known.
+// stands reports whether a crop stands on the bed for years by the record's day, and since when where that is known.
 func (r *Record) stands(c crop.Crop) (stands bool, since quantity.Day) {
 	since = r.Since
 	for _, day := range []quantity.Day{r.Sowing, r.Planted} {
@@ -113,13 +113,13 @@ const (
 	Untested Standing = "untested"
 )
 
-// Standings lists them in the order in which they are told.
+// Standings lists them in the order in which they are reported.
 var Standings = []Standing{Sour, TooSweet, Untested, InBand}
 
 // Judgement is how a bed stands on a day.
 type Judgement struct {
 	Date quantity.Day
-	// Ground is the bed as it is to be reckoned with; FoundMuck is set when its
+	// Ground is the bed as it is to be assumed; FoundMuck is set when its
 	// organic matter makes it muck.
 	Ground    soil.Ground
 	FoundMuck bool
@@ -153,7 +153,7 @@ type Judgement struct {
 	Season              calendar.Conditions
 }
 
-// Judge tells how a bed stands on its record's day.
+// Judge reports how a bed stands on its record's day.
 func Judge(r *Record) Judgement {
 	s := Judgement{Date: r.Date, Crop: crop.Unnamed, Water: r.Water, Standing: Untested}
 	s.Ground, s.FoundMuck = r.Ground.AsFound()
@@ -224,7 +224,7 @@ func Against(band crop.Band, ph quantity.PH) (st Standing, off quantity.PH) {
 	return InBand, 0
 }
 
-// Single is the doubt of a reading that stands alone; 0 where several were joined.
+// Single is the uncertainty of a reading that stands alone; 0 where several were joined.
 func (s *Judgement) Single() float64 {
 	if s.Joined.N == 1 {
 		return s.SD
@@ -232,7 +232,7 @@ func (s *Judgement) Single() float64 {
 	return 0
 }
 
-// Muck tells whether the bed is judged as muck.
+// Muck reports whether the bed is judged as muck.
 func (s *Judgement) Muck() bool {
 	return s.Ground.Texture.ID == soil.Muck && !s.Crop.Is(crop.AcidLover)
 }
@@ -245,7 +245,7 @@ func (s *Judgement) Spread() soil.Worked {
 	return s.Ground.Worked
 }
 
-// OnTop tells whether what is put on is left on the surface.
+// OnTop reports whether what is put on is left on the surface.
 func (s *Judgement) OnTop() bool {
 	return s.Ground.Worked != soil.Dug || s.Ground.Use == soil.UseLawn
 }

@@ -152,7 +152,7 @@ func TestOneSeason(t *testing.T) {
 }
 
 // What stands for years makes a bed established once it is planted: nothing is dug in among its roots, unless the gardener says that it
-// is. What went on before it was planted was dug in.
+// is. What was applied before it was planted was dug in.
 func TestStandingCropsMakeABedEstablished(t *testing.T) {
 	for name, c := range map[string]struct {
 		crop    string

@@ -54,12 +54,12 @@ type Step struct {
 	Says string `json:"says,omitempty"`
 }
 
-// Opens tells whether a step works the soil, which must lie open then.
+// Opens reports whether a step works the soil, which must lie open then.
 func (s StepID) Opens() bool {
 	return slices.Contains([]StepID{Strip, ChopIn, Loosen, Check, Plant}, s)
 }
 
-// Clears tells whether a step takes off what grew there.
+// Clears reports whether a step takes off what grew there.
 func (s StepID) Clears() bool { return slices.Contains([]StepID{Clear, CutDown, Strip, Cut}, s) }
 
 // Distances in days.

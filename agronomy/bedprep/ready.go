@@ -43,7 +43,7 @@ var waits = map[Sign]quantity.Day{
 	Smears: calendar.LookAgain, Soaked: calendar.LookAgain, Rotten: rotted, Ammonia: rotted, Dusty: 1,
 }
 
-// Ready tells whether ground with these signs is ready to plant: wait is 0 then, else how
+// Ready reports whether ground with these signs is ready to plant: wait is 0 then, else how
 // long it is left, for those signs.
 func Ready(signs []Sign) (wait quantity.Day, against []Sign) {
 	for _, s := range signs {
@@ -54,7 +54,7 @@ func Ready(signs []Sign) (wait quantity.Day, against []Sign) {
 	return wait, against
 }
 
-// Complete tells whether each question of the look has one of its signs.
+// Complete reports whether each question of the look has one of its signs.
 func Complete(signs []Sign) bool {
 	return len(signs) == len(Looks) && !slices.ContainsFunc(Looks, func(l Look) bool {
 		return !slices.ContainsFunc(signs, func(s Sign) bool { return slices.Contains(l.Signs, s) })

@@ -15,7 +15,7 @@ type Stand struct {
 	From, To quantity.Day
 }
 
-// Off is the day by which it is off the ground at the latest that is reckoned with.
+// Off is the day by which it is off the ground at the latest that is assumed.
 func (s *Stand) Off() quantity.Day {
 	usual := s.From + calendar.SeasonDays
 	// Potatoes are lifted by the autumn, whatever day the next crop cleared them for.
@@ -50,7 +50,7 @@ type Hint struct {
 func Hints(stands []Stand, reads quantity.PH, today quantity.Day) (out []Hint) {
 	all := slices.Clone(stands)
 	slices.SortStableFunc(all, func(a, b Stand) int { return int(a.From - b.From) })
-	free := today // from when on lime may go on
+	free := today // from when on lime may be applied
 	for i := range all {
 		s := &all[i]
 		if s.Off() <= today {

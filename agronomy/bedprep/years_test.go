@@ -40,7 +40,7 @@ func TestLimeGoesBeforeBrassicasAndNeverInThePotatoYear(t *testing.T) {
 	assert.Empty(t, bedprep.Hints([]bedprep.Stand{grows("potato", "2025-04-10", "2025-09-15")}, 5.9, today), "what is off asks for nothing")
 }
 
-// The calendar holds to it: a day before the potatoes' year lime may go on, and again when they are off.
+// The calendar holds to it: a day before the potatoes' year lime may be applied, and again when they are off.
 func TestThePotatoYearKeepsLimeAndAshOff(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	sown := at("2027-04-10")

@@ -16,7 +16,7 @@ import (
 // (soil.Climate), or what was measured.
 type Weather interface {
 	soil.Warmth
-	// Months are the usual ones, January on, Usual that of a day: the seasons go by them.
+	// Months are the usual ones, January on, Usual that of a day: the seasons follow them.
 	Months() [12]quantity.Temperature
 	Usual(quantity.Day) quantity.Temperature
 }
@@ -27,7 +27,7 @@ type Start struct {
 	Planted bool
 	// Scab is set for a crop that is kept sour against scab.
 	Scab bool
-	// Cut is how many days after Day its first harvest is, 0 where it is not eaten or goes by the month; Clear is set where what is
+	// Cut is how many days after Day its first harvest is, 0 where it is not eaten or follows the month; Clear is set where what is
 	// eaten hangs clear of the soil.
 	Cut   quantity.Day
 	Clear bool
@@ -216,7 +216,7 @@ var dayRules = []dayRule{
 // must be kept apart. The weather is the gardener's to see.
 var harmful = []Why{NearSowing, HydratedNear, ManureNear, RottedNear, ManureHarvest, WinterWash, NearNitrogen, NearLime, LimeSulfur}
 
-// Harms tells whether work that broke a rule would do harm that nobody can see on
+// Harms reports whether work that broke a rule would do harm that nobody can see on
 // the day.
 func (w Why) Harms() bool { return slices.Contains(harmful, w) }
 
@@ -227,7 +227,7 @@ func (s Conditions) LeadingTo(planting quantity.Day) Conditions {
 	return s
 }
 
-// warmAhead tells whether the soil stays warm for eight weeks from a day. The last
+// warmAhead reports whether the soil stays warm for eight weeks from a day. The last
 // day is asked first: it is the one that fails.
 func (s *Conditions) warmAhead(d quantity.Day) bool {
 	for n := quantity.Day(warmAhead - 1); n >= 0; n-- {
@@ -238,7 +238,7 @@ func (s *Conditions) warmAhead(d quantity.Day) bool {
 	return true
 }
 
-// near tells whether a start is near a day, those of crops that are off by then
+// near reports whether a start is near a day, those of crops that are off by then
 // left out.
 func (s *Conditions) near(d quantity.Day, is func(Start) bool) bool {
 	for _, x := range s.Starts {
@@ -252,7 +252,7 @@ func (s *Conditions) near(d quantity.Day, is func(Start) bool) bool {
 	return false
 }
 
-// over tells whether the crop of a start is off the ground on a day.
+// over reports whether the crop of a start is off the ground on a day.
 func (s *Conditions) over(x Start, d quantity.Day) bool {
 	return s.Cleared != 0 && x.Day < s.Cleared && d >= s.Cleared
 }
@@ -268,7 +268,7 @@ func (s *Conditions) NextStart(d quantity.Day) quantity.Day {
 	return next
 }
 
-// standing tells whether a crop is known to stand on the bed.
+// standing reports whether a crop is known to stand on the bed.
 func (s *Conditions) standing(d quantity.Day) bool {
 	if s.Cleared != 0 && d < s.Cleared {
 		return true
@@ -278,7 +278,7 @@ func (s *Conditions) standing(d quantity.Day) bool {
 	})
 }
 
-// growing tells whether plants grow on the bed: known, or by the warmth of
+// growing reports whether plants grow on the bed: known, or by the warmth of
 // the soil where nothing is known.
 func (s *Conditions) growing(d quantity.Day) bool {
 	if s.Perennial {
@@ -310,7 +310,7 @@ type Rules []*dayRule
 // RulesOf are a family's rules, for asking about many days.
 func RulesOf(f material.Family) Rules { return rulesOf[f] }
 
-// PlaceWide tells whether a rule rests on the place's climate alone: what it
+// PlaceWide reports whether a rule rests on the place's climate alone: what it
 // keeps off one bed it keeps off all.
 func (w Why) PlaceWide() bool { return w == FrozenGround || w == ColdSoil }
 
@@ -455,7 +455,7 @@ func (s *Conditions) spaced(f material.Family, rate quantity.Rate, caps material
 	return Free
 }
 
-// yearWith is what went on of a family in the year that ends on a day, with what was laid.
+// yearWith is what was applied of a family in the year that ends on a day, with what was laid.
 func (s *Conditions) yearWith(f material.Family, caps *material.Caps, laid []Laid, d quantity.Day) quantity.Rate {
 	year := s.History.CountedInYear(caps, f, d)
 	for _, l := range laid {
@@ -466,7 +466,7 @@ func (s *Conditions) yearWith(f material.Family, caps *material.Caps, laid []Lai
 	return year
 }
 
-// laterYearFull tells whether a go on a day would fill a year that ends with a later one.
+// laterYearFull reports whether a go on a day would fill a year that ends with a later one.
 func (s *Conditions) laterYearFull(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) bool {
 	full := func(end quantity.Day) bool {
 		return end > d && end < d+yearDays && s.yearWith(f, &caps, laid, end)+rate > caps.Year+slack

@@ -12,7 +12,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Sulfur wants eight warm weeks ahead: its window closes in August. A fortnight before, the last chance is told; a day earlier it is not.
+// Sulfur wants eight warm weeks ahead: its window closes in August. A fortnight before, the last chance is reported; a day earlier it is
+// not.
 func TestALastChanceIsToldAFortnightBefore(t *testing.T) {
 	maritime, _ := soil.FindClimate("maritime", soil.North)
 	caps, _ := material.CapsFor(material.Sulfur, soil.Ground{Worked: soil.Dug})

@@ -13,7 +13,7 @@ type Stretch struct {
 	To   quantity.Day `json:"to"`
 }
 
-// Holds tells whether a day lies in the stretch.
+// Holds reports whether a day lies in the stretch.
 func (x Stretch) Holds(d quantity.Day) bool { return d >= x.From && d <= x.To }
 
 // Days are those on which the gardener works. The zero Days are all of them.
@@ -24,10 +24,10 @@ type Days struct {
 	Away []Stretch
 }
 
-// Every tells whether all days serve.
+// Every reports whether all days serve.
 func (x *Days) Every() bool { return x.Week == [7]bool{} && len(x.Away) == 0 }
 
-// Free tells whether the gardener works on a day.
+// Free reports whether the gardener works on a day.
 func (x *Days) Free(d quantity.Day) bool {
 	if x.Week != [7]bool{} && !x.Week[Weekday(d)] {
 		return false

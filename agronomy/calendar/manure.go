@@ -23,7 +23,7 @@ type Bears struct {
 	Clear bool
 }
 
-// BearsOf is the month in which a crop bears; ok is false for none. south is set in the southern half, six months later.
+// BearsOf is the month in which a crop bears; ok is false where there is none. south is set in the southern half, six months later.
 func BearsOf(c crop.Crop, south bool) (b Bears, ok bool) {
 	h, eaten := c.Harvest()
 	if !eaten || h.Month == 0 {
@@ -44,7 +44,7 @@ const (
 	springAbove quantity.Temperature = 8
 )
 
-// washes tells whether what goes on then washes out over the winter that is coming or there: by the usual year, in whose falling half
+// washes reports whether what is applied then washes out over the winter that is coming or there: by the usual year, in whose falling half
 // ground under from is on its way into it.
 func (s *Conditions) washes(d quantity.Day, from quantity.Temperature) bool {
 	t := s.Weather.Usual(d)
@@ -55,7 +55,7 @@ func (s *Conditions) washes(d quantity.Day, from quantity.Temperature) bool {
 	return t < from && s.Weather.Usual(d+ahead) < t
 }
 
-// harvested tells whether a harvest is too near for fresh manure: of what is sown or planted, or of what bears each year.
+// harvested reports whether a harvest is too near for fresh manure: of what is sown or planted, or of what bears each year.
 func (s *Conditions) harvested(d quantity.Day) bool {
 	gap := func(hangs bool) quantity.Day { return crop.Harvest{Clear: hangs}.Gap() }
 	if s.near(d, func(x Start) bool { return x.Cut > 0 && d > x.Day+x.Cut-gap(x.Clear) && d <= x.Day+x.Cut }) {

@@ -11,7 +11,7 @@ import (
 // meet the season of the first reading.
 const sameSeason quantity.Day = 182
 
-// What was put on must have acted when a sample is taken: so long after ash, and
+// What was applied must have acted when a sample is taken: so long after ash, and
 // after lime.
 const (
 	AfterAsh  quantity.Day = 56
@@ -102,7 +102,7 @@ func PaceTest(m *material.Material, w Weather, last quantity.Day) quantity.Day {
 	return Retest(&of, w, last, 0, Yearly)
 }
 
-// LapseMonths is how long what waits for a test waits, after what went on last: after that what the reading said holds no more.
+// LapseMonths is how long what waits for a test waits, after what was applied last: after that what the reading said holds no more.
 const LapseMonths = 24
 
 // seasonAfter is the first day from due on that lies whole steps of months from
@@ -131,7 +131,7 @@ func Look(t soil.Texture, last quantity.Day, rhythm Rhythm) quantity.Day {
 // at 52.
 const againWeeks = 52
 
-// Again is the day of a second test, for ground in which what went on last still acts though it
+// Again is the day of a second test, for ground in which what was applied last still acts though it
 // was read already: once about all of it has. No day where it was read later than that, or where
 // the long rhythm was chosen.
 func Again(last, read quantity.Day, rhythm Rhythm) quantity.Day {
@@ -150,7 +150,7 @@ type Window struct {
 	Opens, Closes Why
 }
 
-// Windows finds the stretches between two days in which a family may go on.
+// Windows finds the stretches between two days in which a family may be applied.
 // Best is, for lime, autumn: the soil falling from 15 to 8 °C.
 func (s *Conditions) Windows(f material.Family, from, to quantity.Day) []Window {
 	var out []Window

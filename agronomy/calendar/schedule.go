@@ -14,7 +14,7 @@ import (
 // Item is work on a bed that wants a day: an application, a step of turning the bed over, or a retest
 // where nothing goes on.
 type Item struct {
-	// ID tells items apart, not 0, and orders those of one day.
+	// ID distinguishes items, not 0, and orders those of one day.
 	ID int64
 	// Plan joins the applications and the retest of one dose; 0 is none.
 	Plan int64
@@ -52,14 +52,14 @@ type After struct {
 
 // Placed is where an item stands as things are.
 type Placed struct {
-	// Day is when it is due; before today where it is late and may go on now. Lands is
-	// the day that the others reckon with: Day, or today.
+	// Day is when it is due; before today where it is late and may be applied now. Lands is
+	// the day that the others compute with: Day, or today.
 	Day, Lands quantity.Day
 	// Why is the rule that moved it off its day; Retest is set where it waits for one.
 	Why    Why
 	Retest bool
 	// Unmet is set where no day within a year serves: it stands after that year, and
-	// nothing reckons with it. Why is the rule that was met most often, or the cap where
+	// nothing computes with it. Why is the rule that was met most often, or the cap where
 	// that is all that stands against it. Fits is how much
 	// of its rate some day would still take, where that is what gives way least.
 	Unmet bool
@@ -88,7 +88,7 @@ func (s *Conditions) Schedule(items []Item, today quantity.Day) []Placed {
 	return out
 }
 
-// mostPasses is how often a planting that moved is reckoned with anew.
+// mostPasses is how often a planting that moved is assumed again.
 const mostPasses = 3
 
 func (s *Conditions) schedule(items []Item, today quantity.Day) []Placed {
@@ -208,7 +208,7 @@ func (s *Conditions) scheduler(today quantity.Day) *scheduler {
 	return x
 }
 
-// place lays an item, and all that follow reckon with it.
+// place lays an item, and all that follow compute with it.
 func (x *scheduler) place(it *Item) Placed {
 	x.own = it.For
 	p := Placed{}
@@ -285,7 +285,7 @@ func (x *scheduler) goOn(it *Item) Placed {
 	}
 	f, caps := it.Material.Family, it.caps()
 	if it.Due < x.today && from == x.today && !p.Retest && x.Rules(f, it.Rate, caps, x.today) == Free {
-		p.Day, p.Lands = it.Due, x.today // late, but it may go on
+		p.Day, p.Lands = it.Due, x.today // late, but it may be applied
 		return p
 	}
 	s := x.Conditions
@@ -310,7 +310,7 @@ func (x *scheduler) goOn(it *Item) Placed {
 	return p
 }
 
-// lay takes an item for what went on.
+// lay takes an item for what was applied.
 func (x *scheduler) lay(it *Item, p Placed) {
 	x.History = append(x.History, ledger.Application{Date: p.Lands, Material: *it.Material, Rate: it.Rate, Planned: true})
 	if it.Plan != 0 && (p.Lands > it.Due || it.Chosen) {

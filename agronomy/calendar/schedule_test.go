@@ -73,7 +73,7 @@ func randomPlan(r *rand.Rand) plan {
 	return p
 }
 
-// breaks says, by rules written anew here, what is wrong with one more thing on a day among
+// breaks says, by rules written again here, what is wrong with one more thing on a day among
 // others; "" is nothing.
 func (p *plan) breaks(it *calendar.Item, d quantity.Day, others ledger.Ledger) string {
 	s, m := p.season, it.Material
@@ -110,7 +110,7 @@ func (p *plan) breaks(it *calendar.Item, d quantity.Day, others ledger.Ledger) s
 	return ""
 }
 
-// laid is what went on and what stands placed, without one.
+// laid is what was applied and what stands placed, without one.
 func (p *plan) laid(placed []calendar.Placed, without func(int) bool) ledger.Ledger {
 	out := slices.Clone(p.season.History)
 	for i, it := range p.items {
@@ -121,7 +121,7 @@ func (p *plan) laid(placed []calendar.Placed, without func(int) bool) ledger.Led
 	return out
 }
 
-// before tells whether an item comes before another.
+// before reports whether an item comes before another.
 func (p *plan) before(i, j int) bool {
 	a, b := &p.items[i], &p.items[j]
 	if test := a.Material == nil; a.Due == b.Due && test != (b.Material == nil) {
@@ -179,7 +179,7 @@ func TestWhatStandsPlannedBreaksNoRule(t *testing.T) {
 	assert.Greater(t, late, 2000)
 }
 
-// waits tells whether a retest of its plan that is due before an item stands after the
+// waits reports whether a retest of its plan that is due before an item stands after the
 // item's own day.
 func (p *plan) waits(placed []calendar.Placed, i int) bool {
 	for j, o := range p.items {

@@ -46,7 +46,7 @@ const (
 	SoakingDays quantity.Day      = 3
 )
 
-// Work is something that is to go on: of a family, DugClay where it is dug into ground of clay.
+// Work is something that is to be applied: of a family, DugClay where it is dug into ground of clay.
 type Work struct {
 	Family  material.Family
 	DugClay bool
@@ -124,7 +124,7 @@ func (s *Skies) Against(d quantity.Day, work ...Work) SkyWhy {
 	return Fair
 }
 
-// holds tells whether a rule is one of a kind of work.
+// holds reports whether a rule is one of a kind of work.
 func (r *skyRule) holds(w Work) bool { return has(r.families, w.Family) || r.also != nil && r.also(w) }
 
 // NextFair is the first day after one with fair weather for all of some work; no day

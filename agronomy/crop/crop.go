@@ -1,5 +1,5 @@
 // Package crop is the library of crops: the pH band of each, the potassium that a good
-// crop removes, and the flags that rules go by.
+// crop removes, and the flags that rules follow.
 package crop
 
 import (
@@ -79,7 +79,7 @@ type Band struct{ Low, High quantity.PH }
 // Middle is the usual aim.
 func (b Band) Middle() quantity.PH { return (b.Low + b.High) / 2 }
 
-// Holds tells whether p is inside, edges included.
+// Holds reports whether p is inside, edges included.
 func (b Band) Holds(p quantity.PH) bool { return p >= b.Low && p <= b.High }
 
 // Limits of a crop of one's own.
@@ -100,7 +100,7 @@ type Crop struct {
 	Flags   Flag
 }
 
-// Is tells whether a flag is set.
+// Is reports whether a flag is set.
 func (c Crop) Is(f Flag) bool { return c.Flags&f != 0 }
 
 func row(id, name string, low, high quantity.PH, removal quantity.Rate, flags ...Flag) Crop {
@@ -276,8 +276,8 @@ const (
 // margin keeps figures read to hundredths on their side of an edge.
 const margin = 1e-9
 
-// Judge tells whether a method steps in on a soil at ph for this crop: single is
-// the doubt of a single reading, 0 where several were joined. Muck soils are
+// Judge reports whether a method steps in on a soil at ph for this crop: single is
+// the uncertainty of a single reading, 0 where several were joined. Muck soils are
 // acted on below MuckAct only.
 func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) Stand {
 	close := func(off quantity.PH) bool { return single > 0 && float64(off) <= single+margin }

@@ -9,7 +9,7 @@ import (
 
 // Harvest is when a crop is first cut (field guide, section 6), for what must be kept from it.
 type Harvest struct {
-	// After is how many days after its sowing or planting that is; 0 where it goes by the month alone.
+	// After is how many days after its sowing or planting that is; 0 where it follows the month alone.
 	After quantity.Day
 	// Month is the month of the northern half in which what stands for years bears; 0 for none.
 	Month time.Month
@@ -59,7 +59,7 @@ var clear = byName(map[bool]string{
 	true: "tomato pepper sweet-corn pea bean raspberry blueberry currant gooseberry grape apple pear cherry plum peach fig",
 })
 
-// Harvest tells when a crop is first cut; ok is false where it is not eaten.
+// Harvest reports when a crop is first cut; ok is false where it is not eaten.
 func (c Crop) Harvest() (h Harvest, ok bool) {
 	if c.Is(NotFood) {
 		return h, false

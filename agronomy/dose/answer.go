@@ -23,7 +23,7 @@ const (
 	Refused Direction = "refused"
 )
 
-// Answer is what a request comes to: plain values, from which its working is told.
+// Answer is what a request comes to: plain values, from which its working is reported.
 type Answer struct {
 	Direction Direction
 	// State is how the bed stands.
@@ -32,12 +32,12 @@ type Answer struct {
 	// Stand is what the trigger makes of it, a typed target apart.
 	Stand crop.Stand
 	// Buffering is the method as it was applied; zero where none was. Course is the
-	// bed from its reading on with what was put on, OnWay what that has yet to bring.
+	// bed from its reading on with what was applied, OnWay what that has yet to bring.
 	Buffering soil.Buffering
 	Course    forecast.Course
 	// asked is the request that it answers.
 	asked *Request
-	// StartSD is the doubt of where the course starts.
+	// StartSD is the uncertainty of where the course starts.
 	StartSD float64
 	OnWay   quantity.Rate
 	// Potassium is the answer on potassium, beside the one on pH.
@@ -66,7 +66,7 @@ type Potassium struct {
 }
 
 // Need is the amount of pure CaCO₃ equivalent: below 0 when lowering. Low and
-// High hold two in three of all doubts, High the further from 0. It is told where
+// High hold two in three of all doubts, High the further from 0. It is reported where
 // the bed is left alone too.
 type Need struct {
 	CaCO3, Low, High quantity.Rate
@@ -97,7 +97,7 @@ type Part struct {
 	// is the rule that keeps it off on the day of the dose.
 	From          quantity.Day
 	LeftOut, Half bool
-	// First is the most that may go on before a test, where a test stands before the rest: what went on since the reading is
+	// First is the most that may be applied before a test, where a test stands before the rest: what was applied since the reading is
 	// part of it. Share is what it is of the whole need.
 	First quantity.Rate
 	Share float64
@@ -119,7 +119,7 @@ func (p *Part) restCaCO3() quantity.Rate {
 func (p *Part) k2o() quantity.Rate { return quantity.Rate(float64(p.Rate) * p.Worth.K2O) }
 
 // Limit is a ceiling on the amount of a material, with the id of its reason and
-// what it was reckoned from.
+// what it was computed from.
 type Limit struct {
 	ID   string
 	Rate quantity.Rate
@@ -173,7 +173,7 @@ type Option struct {
 	// where nothing is sown.
 	SowFrom quantity.Day
 	// PH is where it settles once all has acted. AtRetest is what the retest should
-	// read, with what will have acted by its day: Reacted of what was put on by then,
+	// read, with what will have acted by its day: Reacted of what was applied by then,
 	// 0 to 1.
 	PH, AtRetest Spread
 	Reacted      float64
@@ -196,7 +196,7 @@ type Refusal struct {
 	Guards []guard.Finding
 }
 
-// Waits tells whether part of an option waits for its test.
+// Waits reports whether part of an option waits for its test.
 func (o *Option) Waits() bool {
 	for i := range o.Parts {
 		if o.Parts[i].Rest > 0 {

@@ -80,7 +80,7 @@ func TestAmountsByHandKeepTheRules(t *testing.T) {
 	}
 }
 
-// What the refusal leaves may go on, and a gram more may not.
+// What the refusal leaves may be applied, and a gram more may not.
 func TestWhatARefusalLeavesMayGoOn(t *testing.T) {
 	r := request()
 	_, against, ok, err := dose.ByHand(r, rated(r, map[material.Kind]quantity.Rate{material.CalciticLime: 900}))
@@ -96,7 +96,7 @@ func TestWhatARefusalLeavesMayGoOn(t *testing.T) {
 	assert.False(t, ok)
 }
 
-// Two bins of ash share the ceilings of ash: each alone may go on, not both.
+// Two bins of ash share the ceilings of ash: each alone may be applied, not both.
 func TestTwoBinsShareTheCeilingsOfAsh(t *testing.T) {
 	r := request(func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(180)) })
 	other := r.Materials[1]

@@ -9,7 +9,7 @@ import (
 // Comparison is what one method would have put on a bed, all else as it was asked for.
 type Comparison struct {
 	// Question is what growers differ on, Method one answer to it; Chosen where it is the
-	// one that the request goes by.
+	// one that the request follows.
 	Question, Method string
 	Chosen           bool
 	// CaCO3 is what it would put on of pure lime's worth, signed; Low and High hold two in

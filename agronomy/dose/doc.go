@@ -8,13 +8,13 @@
 // # The way of a dose
 //
 // A [Request] holds the ground, one reading or several, the crop or crops, a
-// target if one was typed, what may be used, and what went on before. For
+// target if one was typed, what may be used, and what was applied before. For
 //
 //  1. refuses what cannot be, naming the field as docs/dose.md names it
 //     ([InputError]);
 //  2. joins the readings ([soil.Join]): surer methods count more, methods of
 //     equal standing that disagree stop the dose;
-//  3. reckons the [Need] by the chosen lime method ([soil.Buffer]), of
+//  3. computes the [Need] by the chosen lime method ([soil.Buffer]), of
 //     one pH or layer by layer, less what is already on its way, plus the acid
 //     that free lime would take: an amount of pure CaCO₃ equivalent in g/m²,
 //     below 0 when pH is to fall;

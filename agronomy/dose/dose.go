@@ -19,7 +19,7 @@ const nothing quantity.Rate = 0.05
 // tenth is the smallest amount that can be put on, g/m².
 const tenth quantity.Rate = 0.1
 
-// The doubts that are told: nine in ten, and two in three.
+// The doubts that are reported: nine in ten, and two in three.
 const (
 	p05, p95     = 0.05, 0.95
 	z95          = 1.6449
@@ -63,7 +63,7 @@ func (s *sum) work(a *Answer) error {
 	return nil
 }
 
-// waits tells at the top where nothing is offered because as much as the reading carries is on.
+// waits reports at the top where nothing is offered because as much as the reading carries is on.
 func (a *Answer) waits() {
 	if len(a.Options) > 0 {
 		return
@@ -86,7 +86,7 @@ type sum struct {
 	target quantity.PH
 	// buffer is zero until a lime method has been applied.
 	buffer soil.Buffering
-	// course is the bed from its reading on, with what was put on before; doubt is
+	// course is the bed from its reading on, with what was applied before; doubt is
 	// all that may be otherwise.
 	course forecast.Course
 	doubt  forecast.Doubt
@@ -98,14 +98,14 @@ type sum struct {
 	forK  bool
 	wantK quantity.Rate
 	// whole is set where a year's room is asked for, whatever the pace; leaves, where it is set, is the CaCO₃ that the other parts
-	// of an option leave of what may go on before a test.
+	// of an option leave of what may be applied before a test.
 	whole  bool
 	leaves *quantity.Rate
 	// found is room for the findings of one option after the other.
 	found []guard.Finding
 }
 
-// hasCurve tells whether a lime method has been applied.
+// hasCurve reports whether a lime method has been applied.
 func (s *sum) hasCurve() bool { return s.buffer.Method != "" }
 
 func begin(r *Request) *sum {
@@ -244,7 +244,7 @@ func (s *sum) worthIt(a *Answer, alone []Option, plans []part) (out []Option) {
 	return out
 }
 
-// spent tells whether all the acid of a part is spent on free lime before pH can move.
+// spent reports whether all the acid of a part is spent on free lime before pH can move.
 func (s *sum) spent(p *part) bool {
 	acid := -(s.onWay + p.caco3() + p.restCaCO3())
 	return acid > 0 && s.course.FreeLime > 0 && acid <= s.course.FreeLime
@@ -265,7 +265,7 @@ func (s *sum) weigh(i int, b *material.Batch, want quantity.Rate) (p part, again
 }
 
 // worth is what a batch does beside the stone that the method is printed in. The
-// potash of ash that lay for years is not known: it is reckoned at the most its
+// potash of ash that lay for years is not known: it is computed at the most its
 // kind can hold.
 func (s *sum) worth(b *material.Batch) material.Worth {
 	stone := s.buffer.Stone

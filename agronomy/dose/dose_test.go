@@ -261,7 +261,7 @@ func TestSouthIsSixMonthsLater(t *testing.T) {
 	assert.Greater(t, ash.Applications[1].Date, at("2027-03-31"), "and then not before the southern autumn")
 }
 
-// impossible is what no request may be, by the field that is told.
+// impossible is what no request may be, by the field that is reported.
 var impossible = map[string]func(*dose.Request){
 	"date":           func(r *dose.Request) { r.Date = 0 },
 	"bed.area_m2":    func(r *dose.Request) { r.Ground.Area = 0 },

@@ -374,7 +374,7 @@ func TestGuardsOutsideTheTable(t *testing.T) {
 	// An empty bin gives nothing.
 	a = answer(t, request(with(func(b *material.Batch) { b.OnHand = ptr(quantity.Mass(0)) })))
 	assert.True(t, found(a)["nothing-to-give"])
-	// Ash of more than four years is reckoned at the most potash it can hold.
+	// Ash of more than four years is computed at the most potash it can hold.
 	a = answer(t, request(with(func(b *material.Batch) { b.Potash, b.Burnt = nil, at("2022-01-01") })))
 	assert.InDelta(t, 0.08, float64(of(t, a, material.HardwoodAsh).K2O/of(t, a, material.HardwoodAsh).Parts[0].Rate), 1e-9)
 }

@@ -82,7 +82,7 @@ func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[materia
 		return p, []guard.Finding{guard.NothingToGive("top-layer")}
 	}
 	if s.paced(b) && from[allOnTop] != 0 {
-		// A test of the top stands between this and what goes on top before it.
+		// A test of the top stands between this and what is applied top before it.
 		p.Rest, p.RestTotal = rate, rate.Over(s.Ground.Area)
 		return p, nil
 	}
@@ -96,7 +96,7 @@ func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[materia
 	return p, nil
 }
 
-// settledShare is how much of settled amounts may go on before a test, of what moves pH: of the need where they are less than that.
+// settledShare is how much of settled amounts may be applied before a test, of what moves pH: of the need where they are less than that.
 func (s *sum) settledShare(rates []quantity.Rate) float64 {
 	var sum quantity.Rate
 	variance := 0.0

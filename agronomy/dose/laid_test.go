@@ -15,7 +15,7 @@ func withAshAndLime(r *dose.Request) {
 	r.Materials = []material.Batch{batch(material.HardwoodAsh), batch(material.CalciticLime)}
 }
 
-// An option's own amounts, laid anew, are the option.
+// An option's own amounts, laid again, are the option.
 func TestAnOptionLaidByItsAmountsIsItself(t *testing.T) {
 	r := request(withAshAndLime)
 	a, err := dose.For(r)

@@ -26,7 +26,7 @@ type MagnesiumWay struct {
 // sulfates bring magnesium without moving pH.
 var sulfates = []material.Kind{material.Kieserite, material.EpsomSalt}
 
-// answerMagnesium tells what would bring magnesium that is low to its aim (field guide, section 5).
+// answerMagnesium reports what would bring magnesium that is low to its aim (field guide, section 5).
 func (s *sum) answerMagnesium(a *Answer) {
 	mg := s.Reading.Magnesium
 	use := s.Ground.Use
@@ -55,7 +55,7 @@ func (s *sum) answerMagnesium(a *Answer) {
 	}
 }
 
-// magnesiumGiven is the magnesium of sulfates that went on within a year.
+// magnesiumGiven is the magnesium of sulfates that was applied within a year.
 func (s *sum) magnesiumGiven() (sum quantity.Rate) {
 	for i := range s.r.History {
 		a := &s.r.History[i]

@@ -25,7 +25,7 @@ func TestMagnesiumHasItsAnswer(t *testing.T) {
 	assert.InDelta(t, 6.075/0.155, float64(m.Ways[0].Rate), 1e-9)
 	assert.InDelta(t, 6.075/0.098, float64(m.Ways[1].Rate), 1e-9)
 	assert.InDelta(t, 0.5, float64(m.Ways[0].First/m.Ways[0].Rate), 1e-9)
-	// Never more than a year may have, what went on counted.
+	// Never more than a year may have, what was applied counted.
 	poor := at50(func(r *dose.Request) { r.Reading.Magnesium = ptr(quantity.Concentration(5)) })
 	assert.InDelta(t, 12, float64(poor.Magnesium.Need), 1e-9)
 	given := at50(put("2026-05-01", material.EpsomSalt, 30))

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// need finds the amount and the direction. The amount is told where the bed is
+// need finds the amount and the direction. The amount is reported where the bed is
 // left alone too.
 func (s *sum) need(a *Answer) {
 	r := s.r
@@ -67,7 +67,7 @@ func (s *sum) atWork(a *Answer) (gross quantity.Rate) {
 	return gross
 }
 
-// toTell is the least move of pH that can be told in tenths.
+// toTell is the least move of pH that can be reported in tenths.
 const toTell = 0.05
 
 // leave says why the bed is left alone: the method, or what is at work already.
@@ -143,13 +143,13 @@ func (s *sum) gross(a *Answer) quantity.Rate {
 	return s.layered(a)
 }
 
-// joint tells whether the bed is dosed by what it has shown of where it stands and of how stubborn it is together.
+// joint reports whether the bed is dosed by what it has shown of where it stands and of the buffering that it has shown together.
 func (s *sum) joint() bool {
 	l := s.Ground.Learned
 	return s.buffer.Method == soil.ByLearned && l.Day == s.Reading.Date && len(l.Joint) > 0 && !s.Profile.Layered
 }
 
-// jointNeed is the need that is as likely too much as too little by what the bed has shown together; the curve goes by it.
+// jointNeed is the need that is as likely too much as too little by what the bed has shown together; the curve follows it.
 func (s *sum) jointNeed(a *Answer, from quantity.PH, need quantity.Rate) quantity.Rate {
 	if !s.joint() || need < leastCredit {
 		return need
@@ -167,7 +167,7 @@ func (s *sum) jointNeed(a *Answer, from quantity.PH, need quantity.Rate) quantit
 // leastFactor keeps a curve rising where hardly anything is needed.
 const leastFactor = 0.05
 
-// start is where the bed is dosed from, with the doubt of it: its reading, or, by the method that it taught itself, what all
+// start is where the bed is dosed from, with the uncertainty of it: its reading, or, by the method that it taught itself, what all
 // its readings say of the day of the last. What it is judged by stays the reading: the others make nothing of a bed that is
 // sour sweet, they at most leave it at its target.
 func (s *sum) start() (quantity.PH, float64) {
@@ -188,7 +188,7 @@ func om(g soil.Ground) working.Value {
 	return working.Num("om", working.Percent, *g.OrganicMatter)
 }
 
-// lightened tells whether the need goes by the soil's weight, and that is other
+// lightened reports whether the need follows the soil's weight, and that is other
 // than the table has it.
 func (s *sum) lightened() bool {
 	g := &s.Ground
@@ -238,7 +238,7 @@ func (s *sum) from(gross quantity.Rate) quantity.PH {
 	return s.course.Curve.Move(s.target, -gross)
 }
 
-// credit reckons what earlier goes have yet to bring, each as strong as it was.
+// credit computes what earlier goes have yet to bring, each as strong as it was.
 func (s *sum) credit(a *Answer) {
 	r := s.r
 	for i := range r.History {
@@ -264,7 +264,7 @@ func (s *sum) credit(a *Answer) {
 	}
 }
 
-// leastCredit is the least that is still reckoned, g CaCO₃/m².
+// leastCredit is the least that is still computed, g CaCO₃/m².
 const leastCredit = 0.5
 
 // freeLime is the acid that free lime takes before pH can move, at every pH.

@@ -58,7 +58,7 @@ func (s *sum) assemble(parts ...part) Option {
 	return o
 }
 
-// has tells whether a part of an option is of a family.
+// has reports whether a part of an option is of a family.
 func (o *Option) has(f material.Family) bool {
 	return slices.ContainsFunc(o.Parts, func(p Part) bool { return p.Of.Family == f })
 }
@@ -85,7 +85,7 @@ func (s *sum) unmet(o *Option, parts []part) {
 	}
 }
 
-// order sets the goes by their days and tells where each brings the soil.
+// order sets the follows their days and tells where each brings the soil.
 func (s *sum) order(o *Option) {
 	slices.SortStableFunc(o.Applications, func(a, b Application) int { return int(a.Date - b.Date) })
 	share := quantity.Rate(soil.TopLayer / s.Ground.Depth)
@@ -115,7 +115,7 @@ func (s *sum) curveOf(caco3 quantity.Rate) soil.Curve {
 // settle is where an amount brings the bed.
 func (s *sum) settle(caco3 quantity.Rate) quantity.PH { return s.course.Settle(caco3) }
 
-// expect tells where an option settles and what its retest should read, each
+// expect reports where an option settles and what its retest should read, each
 // with its doubt, and the chance of going past the band before a test can tell.
 func (s *sum) expect(o *Option) {
 	if !s.hasCurve() || s.forK && o.CaCO3 == 0 {

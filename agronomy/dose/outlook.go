@@ -6,7 +6,7 @@ import (
 )
 
 // onWay is the bed's course with an option's goes: that of the bed's own forecast where there is one, else the one that the
-// dose is reckoned on.
+// dose is computed on.
 func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
 	c := *reckoned
 	if r.Foretold != nil {
@@ -25,7 +25,7 @@ func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
 // Expect is the course of an option of the answer: the bed's with the option's goes on it.
 func (a *Answer) Expect(o *Option) forecast.Course { return a.asked.onWay(&a.Course, o) }
 
-// drift is what moves the bed by itself from year to year, by the guide: what the request knows of its climate, its crops and
+// drift is what moves the bed by itself from year to year, by the field guide: what the request knows of its climate, its crops and
 // what it was given.
 func (r *Request) drift(last soil.Reading) float64 {
 	rec := forecast.Record{Ground: r.Worked(), Climate: r.Climate, Day: r.Date, Readings: []soil.Reading{last}, Grown: r.Grown}

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// What a bed is expected to do and what its dose reckons with are one course: with
+// What a bed is expected to do and what its dose computes with are one course: with
 // what is at work in it, with free lime and without, for each free lime.
 func TestTheOutlookIsTheCourseOfTheDose(t *testing.T) {
 	put := func(k material.Kind) func(*dose.Request) {

@@ -19,7 +19,7 @@ const (
 	paceWhole = 100
 )
 
-// paced tells whether a material waits for a test before the rest of it: it moves pH, and the pace is careful.
+// paced reports whether a material waits for a test before the rest of it: it moves pH, and the pace is careful.
 func (s *sum) paced(b *material.Batch) bool {
 	return s.r.Methods.Pace != AllAtOnce && b.MovesPH() && s.hasCurve() && !s.whole
 }
@@ -27,7 +27,7 @@ func (s *sum) paced(b *material.Batch) bool {
 // topTestLimit is the id of what keeps a material that stays on top at one application before its test.
 const topTestLimit = "top-test"
 
-// topTest tells whether each further application of a material waits for a test of the top layer.
+// topTest reports whether each further application of a material waits for a test of the top layer.
 func (s *sum) topTest(b *material.Batch) bool { return s.OnTop() && b.MovesPH() }
 
 // caco3Of is what an amount of a part's material comes to, signed.
@@ -35,7 +35,8 @@ func (p *Part) caco3Of(rate quantity.Rate) quantity.Rate {
 	return quantity.Rate(float64(rate) * p.Worth.EffectiveCCE)
 }
 
-// pace sets the most of a part that may go on before a test, of a signed amount of CaCO₃ that is wanted in all, with the doubt of its
+// pace sets the most of a part that may be applied before a test, of a signed amount of CaCO₃ that is wanted in all, with the
+// uncertainty of its
 // strength. It refuses a part of which that much went on since the reading: however often a dose is asked for on one reading, no
 // more than its first part goes on before the next.
 func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding {
@@ -70,7 +71,7 @@ func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding
 	return &n
 }
 
-// gone is what went on since the reading that moves pH as a want does, in CaCO₃, with the last of it. By the careful pace a reading
+// gone is what was applied since the reading that moves pH as a want does, in CaCO₃, with the last of it. By the careful pace a reading
 // that came too soon after it is no test of it: it went on since the reading before.
 func (s *sum) gone(want quantity.Rate) (gone quantity.Rate, last *ledger.Application) {
 	for i := range s.r.History {
@@ -92,8 +93,8 @@ func (s *sum) gone(want quantity.Rate) (gone quantity.Rate, last *ledger.Applica
 	return gone, last
 }
 
-// share is the largest share of a need that may go on before a test: at most one chance in forty of settling 0.2 or more past the
-// range, by all doubts; half at most on a weak reading, and never under the least. strength is the doubt of that of a first part.
+// share is the largest share of a need that may be applied before a test: at most one chance in forty of settling 0.2 or more past the
+// range, by all doubts; half at most on a weak reading, and never under the least. strength is the uncertainty of that of a first part.
 func (s *sum) share(want, gone quantity.Rate, strength func(first quantity.Rate) float64) float64 {
 	most := paceWhole
 	if s.weak() {
@@ -131,7 +132,7 @@ func (s *sum) now(p *part) quantity.Rate {
 	return rate
 }
 
-// leaveRest tells what of a part waits for the test after what goes on now.
+// leaveRest reports what of a part waits for the test after what is applied now.
 func (s *sum) leaveRest(p *part) {
 	if !s.paced(p.Of) {
 		return
@@ -142,7 +143,7 @@ func (s *sum) leaveRest(p *part) {
 	}
 }
 
-// mixedFirst is how much of the need may go on before a test of ash to a most and lime for the rest, in CaCO₃.
+// mixedFirst is how much of the need may be applied before a test of ash to a most and lime for the rest, in CaCO₃.
 func (s *sum) mixedFirst(ash, lime *part) quantity.Rate {
 	gone, _ := s.gone(s.want)
 	most := ash.caco3Of(ash.Allowed)
@@ -178,7 +179,7 @@ func (s *sum) firstOf(need quantity.Rate, batches []material.Batch) quantity.Rat
 // NearAim is how near its aim a test must lie for a correction to be at its end.
 const NearAim quantity.PH = 0.15
 
-// finishes tells whether a need is the rest of a correction that has begun: it goes on to the aim, whatever the trigger says, until
+// finishes reports whether a need is the rest of a correction that has begun: it goes on to the aim, whatever the trigger says, until
 // a test lies near it or past it. Which way it went is told by what moved pH last; what nobody told went up.
 func (s *sum) finishes(need quantity.Rate) bool {
 	if !s.r.Begun || s.PH == 0 {

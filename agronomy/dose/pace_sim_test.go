@@ -32,7 +32,7 @@ type tended struct {
 	// begun is set while a correction goes on, by a sign.
 	begun        bool
 	applications int
-	// learned is how many doses went by what the bed had shown, held how many of those settled where nine in ten should.
+	// learned is how many doses followed what the bed had shown, held how many of those settled where nine in ten should.
 	learned, held int
 }
 
@@ -97,7 +97,7 @@ func (x *tended) round(t *testing.T) quantity.Day {
 // paceScore is how beds did at the end of the seasons.
 type paceScore struct {
 	inRange, over, err, applications float64
-	// learned is how many doses went by what their bed had shown, held the share of those that settled within nine in ten.
+	// learned is how many doses followed what their bed had shown, held the share of those that settled within nine in ten.
 	learned int
 	held    float64
 }
@@ -149,7 +149,7 @@ func simulated() int {
 	return 60
 }
 
-// The careful pace on beds whose truth is of another make than what it reckons with, beside all at once: docs/pace.md.
+// The careful pace on beds whose truth is of another make than what it computes with, beside all at once: docs/pace.md.
 func TestTheCarefulPaceOnBedsOfAnotherMake(t *testing.T) {
 	t.Parallel()
 	lime := batch(material.CalciticLime)

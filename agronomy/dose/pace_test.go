@@ -96,7 +96,7 @@ func TestTheRestNeverGoesOnOnTheSameReading(t *testing.T) {
 	}
 }
 
-// A reading that came before lime had acted for twelve weeks is no test of it: what went on counts for the first part still.
+// A reading that came before lime had acted for twelve weeks is no test of it: what was applied counts for the first part still.
 func TestAReadingThatComesTooSoonIsNoTest(t *testing.T) {
 	kit := func(r *dose.Request) { r.Reading.Method = soil.Kit }
 	first := of(t, answer(t, request(careful, limeOnly, kit)), material.CalciticLime)

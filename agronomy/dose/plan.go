@@ -18,13 +18,13 @@ type part struct {
 	goes []Application
 }
 
-// weak tells whether the reading carries half a dose at most.
+// weak reports whether the reading carries half a dose at most.
 func (s *sum) weak() bool {
 	trust, _ := soil.FindMethod(s.Reading.Method)
 	return trust.Dose == soil.HalfFirst
 }
 
-// halves tells whether the first application of all at once is to be half: what moves pH on a weak reading.
+// halves reports whether the first application of all at once is to be half: what moves pH on a weak reading.
 func (s *sum) halves(b *material.Batch) bool {
 	return s.r.Methods.Pace == AllAtOnce && s.weak() && b.MovesPH()
 }
@@ -106,7 +106,7 @@ func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 	goes, why, leftOut := s.dates(p, total, 0)
 	for more := 1; leftOut && more <= mostMore; more++ {
 		// Smaller goes may find the days that larger ones do not: under the year's
-		// cap with what went on before.
+		// cap with what was applied before.
 		if again, w, left := s.dates(p, total, more); sumOf(again) > sumOf(goes)+tenth {
 			goes, why, leftOut = again, w, left
 		}
@@ -152,7 +152,7 @@ func sumOf(goes []Application) (sum quantity.Rate) {
 }
 
 // limit finds the ceilings on a part over a year, in the order in which the
-// working tells them.
+// working reports them.
 func (s *sum) limit(p *part) {
 	r, b := s.r, p.Of
 	p.Limits = append(p.Limits, Limit{ID: "year-cap", Rate: p.Caps.Year})
@@ -180,7 +180,7 @@ func (s *sum) limit(p *part) {
 // keeps to the published caps alone.
 const adviceLimit = "ash-advice"
 
-// wellRead tells whether a lab or a calibrated meter shows the need.
+// wellRead reports whether a lab or a calibrated meter shows the need.
 func (s *sum) wellRead() bool { return s.Reading.Method == soil.Lab || s.Reading.Method == soil.Meter }
 
 // dusting is what a light dusting leaves of this year's: all, or nothing.
@@ -191,7 +191,7 @@ func (s *sum) dusting() quantity.Rate {
 	return material.DustingCap
 }
 
-// phRoom is how much of a material may go on for its potassium: none past 0.2
+// phRoom is how much of a material may be applied for its potassium: none past 0.2
 // under the band's top.
 func (s *sum) phRoom(p *part) quantity.Rate {
 	top := s.Crop.Band.High - guard.PastBand
@@ -199,7 +199,7 @@ func (s *sum) phRoom(p *part) quantity.Rate {
 	return quantity.Rate(max(0, float64(room)) / p.Worth.EffectiveCCE)
 }
 
-// history is what was put on of a family in the 365 days before the dose.
+// history is what was applied of a family in the 365 days before the dose.
 func (s *sum) history(f material.Family) quantity.Rate {
 	return s.r.History.InYear(f, s.r.Date)
 }

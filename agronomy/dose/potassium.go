@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// answerPotassium tells how the bed stands in potassium and, where it is short,
+// answerPotassium reports how the bed stands in potassium and, where it is short,
 // what would bring it to 30 ppm over critical.
 func (s *sum) answerPotassium(a *Answer) {
 	if use := s.Ground.Use; use == soil.UsePot || use == soil.UseHeap {
@@ -30,7 +30,7 @@ func (s *sum) answerPotassium(a *Answer) {
 	if k.Need < nothing {
 		return
 	}
-	// What the answer on pH was reckoned with is put aside, and found again.
+	// What the answer on pH was assumed is put aside, and found again.
 	want, facts := s.want, s.facts
 	s.forK, s.wantK, s.want = true, k.Need, 0
 	s.facts.ForPotassium, s.facts.Lowering = true, false
@@ -107,7 +107,7 @@ func (s *sum) kNow(steps []working.Step) []working.Step {
 // leastMoved is the least that a figure is told to have moved by, ppm.
 const leastMoved = 0.5
 
-// fizzDusting tells whether two jars carry a light dusting: they say sour, no
+// fizzDusting reports whether two jars carry a light dusting: they say sour, no
 // figure speaks, and the gardener chose that method.
 func (s *sum) fizzDusting() bool {
 	r, weak := s.Reading.Fizz.Judge()
@@ -115,7 +115,7 @@ func (s *sum) fizzDusting() bool {
 }
 
 // dust offers a light dusting of ash, once in a year, and nothing else: no amount
-// can rest on jars, so no need and no pH is told.
+// can rest on jars, so no need and no pH is reported.
 func (s *sum) dust(a *Answer) {
 	s.facts.Dusting, s.facts.Raising = true, true
 	s.r.Methods.Ash = material.Dusting

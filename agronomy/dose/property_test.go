@@ -227,7 +227,7 @@ func TestPropertiesOfEveryDose(t *testing.T) {
 	}
 }
 
-// same tells whether two answers agree to the last digit, workings and all.
+// same reports whether two answers agree to the last digit, workings and all.
 func same(a, b dose.Answer) bool {
 	for _, pair := range [][2][]dose.Option{{a.Options, b.Options}, {a.Potassium.Options, b.Potassium.Options}} {
 		if len(pair[0]) != len(pair[1]) {

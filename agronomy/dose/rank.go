@@ -12,7 +12,7 @@ import (
 // Reason says what puts an option before another.
 type Reason string
 
-// Reasons, in the order in which they count. Level is told where none parts the first two,
+// Reasons, in the order in which they count. Level is reported where none parts the first two,
 // Alone where there is nothing to choose between.
 const (
 	Gentle         Reason = "gentle"
@@ -23,7 +23,7 @@ const (
 	FeedsPotassium Reason = "potassium"
 	Cheapest       Reason = "cost"
 	Soonest        Reason = "soonest"
-	// NoMagnesium is told in place of ByMagnesium where none was read.
+	// NoMagnesium is reported in place of ByMagnesium where none was read.
 	NoMagnesium Reason = "no magnesium"
 	Level       Reason = "level"
 	Alone       Reason = "alone"
@@ -108,13 +108,13 @@ func (s *sum) compare(x, y *Option) (order int, why Reason) {
 	return 0, Level
 }
 
-// works tells whether an option does the work: it meets what it is for, or is a lime that is held by its year alone, or ash by what is
+// works reports whether an option does the work: it meets what it is for, or is a lime that is held by its year alone, or ash by what is
 // common without a good reading, whose rest follows later.
 func (s *sum) works(o *Option) bool {
 	return s.met(o) || o.has(material.Lime) && o.Limit == "year-cap" || o.has(material.Ash) && o.Limit == adviceLimit
 }
 
-// onShelf tells whether all of an option stands on the shelf. Ash stands first for that only up to what is common, unless a good
+// onShelf reports whether all of an option stands on the shelf. Ash stands first for that only up to what is common, unless a good
 // reading shows the need.
 func (s *sum) onShelf(o *Option) bool {
 	return !slices.ContainsFunc(o.Parts, func(p Part) bool {
@@ -123,7 +123,7 @@ func (s *sum) onShelf(o *Option) bool {
 	})
 }
 
-// met tells whether an option meets what it is for: by the careful pace, what goes on before a test.
+// met reports whether an option meets what it is for: by the careful pace, what is applied before a test.
 func (s *sum) met(o *Option) bool {
 	if o.Waits() {
 		return o.short < nothing
@@ -134,7 +134,7 @@ func (s *sum) met(o *Option) bool {
 	return o.Unmet == 0
 }
 
-// oddMagnesium tells whether an option has the lime that the magnesium speaks
+// oddMagnesium reports whether an option has the lime that the magnesium speaks
 // against: dolomitic where it is not low, any other where it is.
 func (s *sum) oddMagnesium(o *Option) bool {
 	if s.want <= 0 || s.forK {

@@ -22,8 +22,8 @@ type Request struct {
 	// Materials is what may be used; empty: the usual ones.
 	Materials []material.Batch
 	// Foretold is the middle line of the bed's own forecast from its last reading on, without what is planned; nil: its course
-	// is reckoned from the request. Proved is how strong each of Materials has proved beside what it is reckoned as; nil: as
-	// reckoned.
+	// is computed from the request. Proved is how strong each of Materials has proved beside what it is computed as; nil: as
+	// computed.
 	Foretold *forecast.Course
 	Proved   []float64
 	// Assumed are values that nobody gave, as they were taken; the working
@@ -50,7 +50,7 @@ func bad(field, format string, args ...any) error {
 	return &InputError{field, fmt.Sprintf(format, args...)}
 }
 
-// Limits of what a bed, its readings and what goes on can be.
+// Limits of what a bed, its readings and what is applied can be.
 const (
 	MinPH, MaxPH         quantity.PH    = 3, 10
 	MaxArea              quantity.Area  = 50000 // 5 ha

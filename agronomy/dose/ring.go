@@ -26,7 +26,7 @@ const (
 
 // SideDressing is ash in a ring round each of some plants that stand.
 type SideDressing struct {
-	// Ground is the root ground of one plant, OnRoots how much goes on it.
+	// Ground is the root ground of one plant, OnRoots how much is applied it.
 	Ground  quantity.Area
 	OnRoots quantity.Rate
 	// Each is for one plant, Total for all; Rate is what that is over the whole bed, which is
@@ -41,7 +41,7 @@ type SideDressing struct {
 	Next    quantity.Day
 }
 
-// May tells whether it may go on on the day of the request.
+// May reports whether it may be applied on the day of the request.
 func (x *SideDressing) May() bool {
 	return len(x.Against) == 0 && x.Why == calendar.Free && x.Total > 0
 }
@@ -94,7 +94,7 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 }
 
 // onRoots is the most ash that the ground of one plant's roots takes at one time: as any ground that it stays on, no more than its top
-// layer may have, nor than what goes on of its need before a test.
+// layer may have, nor than what is applied of its need before a test.
 func onRoots(room *Room, caps material.Caps) (most quantity.Rate, limit string) {
 	m := &room.Most[0]
 	most, limit = caps.Go, "side-roots"

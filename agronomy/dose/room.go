@@ -7,7 +7,7 @@ import (
 )
 
 // Room is what a bed asks, and what it may take of each material in the year that
-// follows: what sharing out reckons with. All are g/m².
+// follows: what sharing out computes with. All are g/m².
 type Room struct {
 	// Need is pure CaCO₃, below 0 when lowering; Past is what ash may bring on top of it
 	// while potassium is fed, to 0.2 under the band's top.
@@ -116,7 +116,7 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 		m.Against = against
 	case against == nil && p.Rate > m.Rate:
 		m.Rate, m.AtOnce, m.Limit, m.Against = p.Rate, p.GoCap, p.Limit, nil
-		// Goes may be dated past the day on which what went on before is a year old; what is
+		// Goes may be dated past the day on which what was applied before is a year old; what is
 		// shared out now is not.
 		if year := max(0, caps.Year-s.r.History.CountedInYear(&caps, b.Family, s.r.Date)); m.Rate >= year {
 			m.Rate, m.Limit = year, "year-cap"

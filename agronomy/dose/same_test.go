@@ -226,5 +226,5 @@ func TestAHundredthMovesTheNeedByAHundredth(t *testing.T) {
 	}
 }
 
-// asFound is the ground as it is reckoned with.
+// asFound is the ground as it is assumed.
 func asFound(r dose.Request) soil.Ground { s := bed.Judge(&r.Record); return s.Ground }

@@ -222,7 +222,7 @@ func TestPotassiumIsDosedToo(t *testing.T) {
 	// At most twice what the crop carries off, less what the year has had.
 	low := answer(t, request(func(r *dose.Request) { r.Crop, r.Target = cropOf("lawn"), nil; put("2026-08-01", "compost", 400)(r) }))
 	assert.InDelta(t, 2*8-2, float64(low.Potassium.Need), 1e-9)
-	// Named materials without any: potassium sulfate and compost are told all the same.
+	// Named materials without any: potassium sulfate and compost are reported all the same.
 	lime := answer(t, request(func(r *dose.Request) { r.Materials = r.Materials[:1] }))
 	assert.NotEmpty(t, lime.Potassium.Options)
 	assert.Empty(t, answer(t, request(func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(105)) })).Potassium.Options)

@@ -9,7 +9,7 @@ import (
 )
 
 // Working lays out the steps that led to an option of the answer, from the values
-// that it was reckoned with; nothing is reckoned again.
+// that it was assumed; nothing is computed again.
 func (a *Answer) Working(o *Option) []working.Step {
 	steps := make([]working.Step, 0, len(o.Parts)*8+3)
 	for n := range o.Parts {
@@ -46,7 +46,7 @@ func (a *Answer) partSteps(steps []working.Step, p *Part, forK bool) []working.S
 	return steps
 }
 
-// limitStep is how a limit is told.
+// limitStep is how a limit is reported.
 type limitStep struct {
 	step, source, result string
 	// potash is set where it holds what is brought of it, whatever brings it.

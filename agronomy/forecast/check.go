@@ -10,7 +10,7 @@ import (
 // Why is the id of what a promise was most likely missed by.
 type Why string
 
-// Reasons. AsPromised is told where the miss is within what two readings can tell, TooSoon where what was read is as
+// Reasons. AsPromised is reported where the miss is within what two readings can tell, TooSoon where what was read is as
 // promised for its day, and a good part has yet to act; ByChance where no term carries a third of the miss, TooEarly where
 // besides that most has yet to act: what lies in the soil undissolved can read high, and slow stuff low.
 const (
@@ -36,7 +36,7 @@ type Check struct {
 	Go, Date quantity.Day
 	Batch    string
 	// From is what was read before, Promised what the method let expect for the day, with the drift, Settles where it was to
-	// settle; Measured what was read, SD the doubt of the two readings together.
+	// settle; Measured what was read, SD the uncertainty of the two readings together.
 	From, Promised, Settles, Measured quantity.PH
 	SD                                float64
 	// Reacted is the share of it that had acted by the reading.
@@ -115,7 +115,7 @@ func (b *Model) check(was, is *Read, l *Learned) (k Check, ok bool) {
 	return k, true
 }
 
-// Stronger is how strong a batch proved beside what it was reckoned as; 1 where nothing is known of it.
+// Stronger is how strong a batch proved beside what it was computed as; 1 where nothing is known of it.
 func (l *Learned) Stronger(batch string) float64 {
 	if x, ok := l.Strength[batch]; ok {
 		return x

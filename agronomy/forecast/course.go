@@ -21,7 +21,7 @@ type Pool struct {
 type Course struct {
 	Warmth soil.Warmth
 	Dug    bool
-	// DugUntil is the day before which what went on was dug in on ground that is dug no more; no day: Dug tells of all.
+	// DugUntil is the day before which what was applied was dug in on ground that is dug no more; no day: Dug tells of all.
 	DugUntil quantity.Day
 	Curve    soil.Curve
 	// From is what the bed was read as on Day.
@@ -35,7 +35,7 @@ type Course struct {
 	Pulls bool
 }
 
-// dugOn tells whether what went on on a day was dug in.
+// dugOn reports whether what was applied on a day was dug in.
 func (c *Course) dugOn(day quantity.Day) bool { return c.Dug || day < c.DugUntil }
 
 // Stand is where a course has come to.
@@ -46,7 +46,7 @@ type Stand struct {
 	Reacted, Put quantity.Rate
 }
 
-// Share is how much of what was put on has acted, 0 to 1; 1 where nothing was.
+// Share is how much of what was applied has acted, 0 to 1; 1 where nothing was.
 func (s Stand) Share() float64 {
 	if s.Put == 0 {
 		return 1

@@ -71,7 +71,7 @@ func TestACourseDrifts(t *testing.T) {
 	assert.Greater(t, float64(c.On(d.AddMonths(48)).PH), 7.0)
 }
 
-// Ground that a crop established was dug before: what went on then reacts as what is dug in does.
+// Ground that a crop established was dug before: what was applied then reacts as what is dug in does.
 func TestWhatWasDugInBeforeACropStoodReactsAsDugIn(t *testing.T) {
 	lime, _ := material.Find(material.CalciticLime)
 	r := rand.New(rand.NewPCG(8, 2))

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Doubt is all that may be otherwise than reckoned, together: the reading (pH
+// Doubt is all that may be otherwise than computed, together: the reading (pH
 // units, normal), the method and the strength (each in the logarithm, normal),
 // and free lime, anywhere alike in its range.
 type Doubt struct {
@@ -19,7 +19,7 @@ type Doubt struct {
 	Method, Strength float64
 	// LimeLow and LimeHigh are the acid that free lime may take.
 	LimeLow, LimeHigh quantity.Rate
-	// Joint are beliefs of where the bed stands and how stubborn it is together, beside the curve Base; none: From and Method are
+	// Joint are beliefs of where the bed stands and the buffering that it has shown together, beside the curve Base; none: From and Method are
 	// doubted apart.
 	Joint []soil.Draw
 	Base  soil.Curve
@@ -119,7 +119,7 @@ func ln(x float64) float64 {
 	return float64(exponent)*math.Ln2 + lnTable[i] + (lnTable[i+1]-lnTable[i])*rest
 }
 
-// exactSD is the least doubt of a reading that is reckoned with.
+// exactSD is the least doubt of a reading that is assumed.
 const exactSD = 1e-3
 
 // prepare finds the nodes and the amounts at which the bed may begin.
@@ -140,7 +140,7 @@ func (d *Doubt) prepare() {
 type Outcome struct {
 	d      *Doubt
 	amount float64
-	// sd is the doubt of the reading, log that of the factor.
+	// sd is the uncertainty of the reading, log that of the factor.
 	sd, log float64
 	// wide is set where the factor is the wider of the two.
 	wide    bool

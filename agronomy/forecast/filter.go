@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// belief is a normal spread over the state, given how stubborn the bed is: means, and
+// belief is a normal spread over the state, given the buffering that the bed has shown: means, and
 // covariances row by row.
 type belief struct {
 	mean []float64
@@ -24,9 +24,9 @@ func (b *belief) copyTo(o *belief) {
 	o.cov = append(o.cov[:0], b.cov...)
 }
 
-// lane is one point of the grid over how stubborn the bed is, with its weight in the logarithm.
+// lane is one point of the grid over the buffering that the bed has shown, with its weight in the logarithm.
 type lane struct {
-	// ell is the logarithm of how stubborn the bed is beside its method, act its inverse.
+	// ell is the logarithm of the buffering that the bed has shown beside its method, act its inverse.
 	ell, act float64
 	log      float64
 	belief
@@ -107,7 +107,7 @@ func (t *timeline) slope(l *lane, balance float64) float64 {
 }
 
 // on moves a lane along a step: what reacts and what drifts moves the balance, by as much less as the
-// bed is stubborn; the wander fades and is stirred anew.
+// bed is stubborn; the wander fades and is stirred again.
 func (l *lane) on(t *timeline, s *step) {
 	if s.months == 0 {
 		return
@@ -165,7 +165,7 @@ func (l *lane) knows(t *timeline, x taken) {
 	l.batches[x.batch] = Normal{l.about[x.batch] + now.Mean, now.SD}
 }
 
-// strength is what a batch came to beside what it was reckoned as, as the state has it.
+// strength is what a batch came to beside what it was computed as, as the state has it.
 func (l *lane) strength(b int) float64 { return l.scale[b] * (1 + l.batches[b].Mean - l.about[b]) }
 
 // pulled is how much of the balance a step keeps, and what free lime pulls it by.
@@ -177,7 +177,7 @@ func (t *timeline) pulled(s *step) (keep, pull float64) {
 	return keep, (1 - keep) * t.bed.Curve.Amount(calcareousPH)
 }
 
-// foretells gives how far a reading lies off what the lane foretells of it, and with what variance.
+// forecasts gives how far a reading lies off what the lane forecasts of it, and with what variance.
 func (l *lane) foretells(t *timeline, s *step, r *Read, method int) (off, all float64) {
 	g := t.slope(l, l.mean[atBalance])
 	off = float64(r.PH) - t.level(l, l.mean[atBalance]) - l.mean[atWander] - s.swing*l.mean[atSwing] - l.mean[atFirst+method]
@@ -189,7 +189,7 @@ func (l *lane) foretells(t *timeline, s *step, r *Read, method int) (off, all fl
 	return off, spread + r.SD*r.SD
 }
 
-// sees takes a reading in, and gives how far it lay off what was foretold, and with what variance. A
+// sees takes a reading in, and gives how far it lay off what was forecast, and with what variance. A
 // wild one counts for less.
 func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64) {
 	n := l.n
@@ -221,7 +221,7 @@ func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64
 	return off, all
 }
 
-// leastNoise is what of its own variance a reading is doubted by at least: near what was foretold it tells no more than such readings
+// leastNoise is what of its own variance a reading is doubted by at least: near what was forecast it tells no more than such readings
 // do on the whole, some of which are wild.
 const leastNoise = 1.1
 
@@ -269,7 +269,7 @@ func shareBelow(z float64) float64 {
 	return below[i] + (below[i+1]-below[i])*(at-float64(i))
 }
 
-// mostParts is how many normals a mixture is told from: neighbours are joined, their mean and spread kept.
+// mostParts is how many normals a mixture is reported from: neighbours are joined, their mean and spread kept.
 const mostParts = 16
 
 // joined joins neighbours of a mixture that lie in the order of its grid.

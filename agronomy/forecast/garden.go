@@ -15,7 +15,7 @@ import (
 // Normal is a normal spread.
 type Normal struct{ Mean, SD float64 }
 
-// Slanted is a normal spread whose mean goes with how stubborn a bed is: Mean where it is as its method has it, Slope
+// Slanted is a normal spread whose mean goes with the buffering that a bed has shown: Mean where it is as its method has it, Slope
 // more for each step of its logarithm. Where lime moved a bed little, the lime was weak or the bed is stubborn: others know
 // the two only together.
 type Slanted struct{ Mean, Slope, SD float64 }
@@ -29,15 +29,15 @@ func steppedSD(x float64) float64 { return max(stepped(x), 0.01) }
 
 // Others is what the other beds of a garden say of one; the zero Others says nothing.
 type Others struct {
-	// Stubborn is how stubborn the bed is, in the logarithm; no sd: as its method has it.
+	// Stubborn is the buffering that the bed has shown, in the logarithm; no sd: as its method has it.
 	Stubborn Normal
-	// Bias is how far a method reads off here, pH; Strength how strong a batch is beside what it was reckoned as, in the
+	// Bias is how far a method reads off here, pH; Strength how strong a batch is beside what it was computed as, in the
 	// logarithm, so that a weak batch and a stubborn bed lie on a straight line.
 	Bias     map[soil.Method]Slanted
 	Strength map[string]Slanted
 }
 
-// gridAt is a point of the grid: the logarithm of how stubborn a bed is beside its method.
+// gridAt is a point of the grid: the logarithm of the buffering that a bed has shown beside its method.
 func gridAt(i int) float64 { return gridReach * (2*float64(i)/(gridPoints-1) - 1) }
 
 // prior is how likely a point of the grid is before the bed's own readings, in the logarithm.
@@ -50,7 +50,7 @@ func (b *Model) prior(i int) float64 {
 	return log
 }
 
-// stubborn is how stubborn the bed is thought to be before its own readings.
+// stubborn is the buffering that the bed has shown thought to be before its own readings.
 func (b *Model) stubborn() Normal {
 	if b.Others.Stubborn.SD > 0 {
 		return b.Others.Stubborn
@@ -94,7 +94,7 @@ const (
 type Shared struct {
 	// Stubborn is the garden's share of how stubborn its ground is, in sds of what is usual.
 	Stubborn Normal
-	// Bias is by method, Strength by batch that more beds than one got: how strong it is beside what it was reckoned as, in the
+	// Bias is by method, Strength by batch that more beds than one got: how strong it is beside what it was computed as, in the
 	// logarithm. Beds is how many got it.
 	Bias     map[soil.Method]Normal
 	Strength map[string]Normal
@@ -161,7 +161,7 @@ func (c *common) place(k key) int {
 // Together is what the beds of a garden say, put together: each may be told what the others do. How stubborn ground here
 // is, how far each method reads off, how strong each batch is; in which order beds come does not matter. Each is asked
 // once: what it says of all that it shares goes together, so that to ask it again, given the others, tells no more (and was
-// found to make what is told too sure).
+// found to make what is reported too sure).
 type Together struct {
 	common common
 	beds   []Model

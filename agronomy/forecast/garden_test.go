@@ -66,7 +66,7 @@ func TestBedsTeachEachOther(t *testing.T) {
 	assert.Less(t, math.Sqrt(s.miss/s.prior), 0.85)
 }
 
-// A bed that was never tested after an application is told by its neighbours how stubborn ground here is, by no more than the
+// A bed that was never tested after an application is told by its neighbours the buffering that ground here has shown, by no more than the
 // garden's share, and what it has itself still counts for nothing.
 func TestABedWithoutTestsIsToldByItsNeighbours(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 1))

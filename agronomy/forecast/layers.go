@@ -8,7 +8,7 @@ import (
 )
 
 // Layers are the layers that a bed was read in, where each of its layered readings has the same, two at least: each is a bed
-// of its own, and they share how stubborn the ground is. What is dug in goes to each by its thickness, what is left on top to
+// of its own, and they share the buffering that the ground has shown. What is dug in goes to each by its thickness, what is left on top to
 // those within the top 5 cm. Errors are *soil.MissingError.
 func (r *Record) Layers(s soil.LimeMethod, plan bool) (layers []soil.Layer, beds []Model, err error) {
 	var readings []soil.Reading
@@ -64,7 +64,7 @@ func (r *Record) Layers(s soil.LimeMethod, plan bool) (layers []soil.Layer, beds
 
 func thick(l soil.Layer) quantity.Depth { return l.To - l.From }
 
-// RunLayers foretells layers that share how stubborn the ground is: each is told what the readings of the others say of that.
+// RunLayers forecasts layers that share the buffering that the ground has shown: each is told what the readings of the others say of that.
 func RunLayers(beds []Model, until quantity.Day) []Result {
 	says := make([][]float64, len(beds))
 	Each(len(beds), func(i int) {

@@ -16,11 +16,11 @@ type Model struct {
 	Curved float64
 	Warmth soil.Warmth `json:"-"`
 	Dug    bool
-	// DugUntil is the day before which what went on was dug in on ground that is dug no more; no day: Dug tells of all.
+	// DugUntil is the day before which what was applied was dug in on ground that is dug no more; no day: Dug tells of all.
 	DugUntil quantity.Day
 	// Drift is what rain, crops, feeds and water come to, g CaCO₃/m² a year, DriftSD its doubt.
 	Drift, DriftSD float64
-	// Additions are what was put on and what is planned, Readings what was read, each in the order
+	// Additions are what was applied and what is planned, Readings what was read, each in the order
 	// of its days.
 	Additions []Addition
 	Readings  []Read
@@ -42,7 +42,7 @@ type Addition struct {
 	Reacts material.Reaction
 	// Kind is what it is of.
 	Kind material.Kind
-	// Batch tells batches apart; StrengthSD is the doubt of its strength, in the logarithm.
+	// Batch distinguishes batches; StrengthSD is the uncertainty of its strength, in the logarithm.
 	Batch      string
 	StrengthSD float64
 }
@@ -55,7 +55,7 @@ type Read struct {
 	Method soil.Method
 }
 
-// ModelOf is a bed of a ground: by a method applied to it, with its readings, what went on and is planned,
+// ModelOf is a bed of a ground: by a method applied to it, with its readings, what was applied and is planned,
 // and what pulls it.
 func ModelOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soil.Reading, goes []Addition, pulls []Pull) Model {
 	b := Model{Curve: school.Raise, Curved: school.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, DugUntil: g.DugUntil, Additions: goes,
@@ -69,7 +69,7 @@ func ModelOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soi
 	return b
 }
 
-// dugOn tells whether what went on on a day was dug in.
+// dugOn reports whether what was applied on a day was dug in.
 func (b *Model) dugOn(day quantity.Day) bool { return b.Dug || day < b.DugUntil }
 
 // The model’s own figures (field guide, section 9).
@@ -115,7 +115,7 @@ type step struct {
 	day    quantity.Day
 	months float64
 	phi    float64
-	// anew are the places that a batch takes at the start; reacted is what reacts on the way, by place, g CaCO₃/m², plain
+	// again are the places that a batch takes at the start; reacted is what reacts on the way, by place, g CaCO₃/m², plain
 	// what is left of batches that have given up theirs; of is the batch of each place. Let are the batches that give it up at the end.
 	anew    []taken
 	reacted []float64
@@ -126,7 +126,7 @@ type step struct {
 	let   []taken
 	// swing is the season’s share at the end.
 	swing float64
-	// reads are the readings of the day, months’ firsts are told.
+	// reads are the readings of the day, months’ firsts are reported.
 	reads []int
 	tell  bool
 }
@@ -153,7 +153,7 @@ type timeline struct {
 	total                []float64
 }
 
-// layOut lays a bed out from its first reading to a day, with the firsts of months where they are told, and other days.
+// layOut lays a bed out from its first reading to a day, with the firsts of months where they are reported, and other days.
 func (b *Model) layOut(until quantity.Day, tell bool, more ...quantity.Day) *timeline {
 	t := &timeline{bed: b, start: b.Readings[0].Date}
 	for _, r := range b.Readings {

@@ -10,7 +10,7 @@ import (
 
 // Move is what one thing made of a bed's pH in a time: a kind of material, or a pull.
 type Move struct {
-	// Kind is that of what went on; "" for a pull, that ID names.
+	// Kind is that of what was applied; "" for a pull, that ID names.
 	Kind material.Kind
 	ID   string
 	// CaCO3 is what it came to, g/m², PH what that is here.
@@ -20,10 +20,10 @@ type Move struct {
 // PullElse is what the bed's own tests say that it drifts by besides what is named.
 const PullElse = "else"
 
-// slightMove is the least move that is told, pH.
+// slightMove is the least move that is reported, pH.
 const slightMove = 0.005
 
-// Moves are what moved a bed in a time, what went on first, by what was learned of it: as strong as it proved, and moving the
+// Moves are what moved a bed in a time, what was applied first, by what was learned of it: as strong as it proved, and moving the
 // bed by as much as it is stubborn.
 func Moves(b *Model, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move) {
 	years := float64(to-from) / monthDays / yearMonths

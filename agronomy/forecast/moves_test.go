@@ -32,7 +32,7 @@ func TestWhatMovedABedIsToldAsItProved(t *testing.T) {
 	assert.Equal(t, forecast.PullElse, year[3].ID)
 	assert.InDelta(t, forecast.Yearly(&b, &l), sum, 1e-3)
 	assert.InDelta(t, -40.0/321/2, sum, 1e-3)
-	// What went on after the time moved nothing in it.
+	// What was applied after the time moved nothing in it.
 	assert.Empty(t, forecast.Moves(&b, nil, &forecast.Learned{Stubborn: l.Stubborn, Level: l.Level}, from, from+90))
 }
 
@@ -43,7 +43,7 @@ func line(from quantity.Day, ph ...float64) (out []forecast.Spread) {
 	return out
 }
 
-// The month that leaves the band is told, from a day on, and only once it was in it.
+// The month that leaves the band is reported, from a day on, and only once it was in it.
 func TestTheMonthThatLeavesTheBand(t *testing.T) {
 	d := quantity.Date(2026, 1, 1)
 	for name, x := range map[string]struct {

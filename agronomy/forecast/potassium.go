@@ -19,7 +19,7 @@ type PotassiumModel struct {
 	Moves []PotassiumMove
 	// Reads are what was read, ppm, in the order of their days.
 	Reads []PotassiumReading
-	// Also are days that are told beside the firsts of months.
+	// Also are days that are reported beside the firsts of months.
 	Also []quantity.Day
 }
 
@@ -77,13 +77,13 @@ type kBelief struct{ k, u, kk, ku, uu float64 }
 type kStep struct {
 	day                 quantity.Day
 	years, given, taken float64
-	// off is the variance of single moves, (g K₂O/m²)²: one batch holds more or less than reckoned as a whole, and one crop takes so.
+	// off is the variance of single moves, (g K₂O/m²)²: one batch holds more or less than computed as a whole, and one crop takes so.
 	off     float64
 	newYear bool
 }
 
 // kState is a day of the timeline: the way to it, what of that is kept of k, how much moves and leaches, ppm, and whether what is off
-// begins anew; what was foretold of it, and what is known after its readings.
+// begins again; what was forecast of it, and what is known after its readings.
 type kState struct {
 	*kStep
 	keeps, step float64
@@ -94,7 +94,7 @@ type kState struct {
 	foretold, own kBelief
 }
 
-// RunPotassium foretells a bed's potassium from its first reading to a day, on the first of each month. What moves it is
+// RunPotassium forecasts a bed's potassium from its first reading to a day, on the first of each month. What moves it is
 // doubted as the guide has it, and more, in single years or in all alike, as far as its own readings bear that out: the ground
 // gives and takes potassium too, and no ledger knows of that.
 func RunPotassium(b *PotassiumModel, until quantity.Day) (out []Spread) {
@@ -166,7 +166,7 @@ func (b *PotassiumModel) ways(until quantity.Day) (out []kWay) {
 // kRuledOut is how much less likely than the likeliest, in the logarithm, a way is that is left away.
 const kRuledOut = 5.0
 
-// kMiss is a way in which a bed moves otherwise than reckoned: by so many times what is in doubt, in each year anew or, lasting, by as
+// kMiss is a way in which a bed moves otherwise than computed: by so many times what is in doubt, in each year again or, lasting, by as
 // much in every year, whatever is put on; and how much less likely, in the logarithm, it is thought than the guide's.
 type kMiss struct {
 	sd       float64
@@ -183,12 +183,12 @@ var kMisses = []kMiss{
 	{sd: 2, unlikely: 4.5}, {sd: 2, lasting: true, unlikely: 4.5},
 }
 
-// kMet is a reading as it was met: how far off what was foretold of it, and the variance of that.
+// kMet is a reading as it was met: how far off what was forecast of it, and the variance of that.
 type kMet struct{ off, all float64 }
 
 func (m kMet) log() float64 { return -math.Log(m.all)/2 - sq2(m.off)/m.all/2 }
 
-// Innovations are how far off each reading but the first was from what all ways together foretold of it by then, in its own doubt.
+// Innovations are how far off each reading but the first was from what all ways together forecast of it by then, in its own doubt.
 func (b *PotassiumModel) Innovations() (out []float64) {
 	steps := b.steps(b.Reads[len(b.Reads)-1].Date)
 	runs, weighed, logs := make([][]kMet, len(kMisses)), make([][]kMet, len(kMisses)), make([]float64, len(kMisses))
@@ -228,7 +228,7 @@ func (b *PotassiumModel) run(steps []kStep, miss kMiss, take func(x kBelief, ppm
 				x.kk = sq2(kReadSD * ppm) // it says where k begins
 				continue
 			}
-			// Its doubt goes by what there is, not by what it read: else what reads low would be trusted more.
+			// Its doubt follows what there is, not by what it read: else what reads low would be trusted more.
 			variance := sq2(kReadSD * x.k)
 			met = append(met, kMet{ppm - x.k, x.kk + variance})
 			x = take(x, ppm, variance)
@@ -241,7 +241,7 @@ func (b *PotassiumModel) run(steps []kStep, miss kMiss, take func(x kBelief, ppm
 }
 
 // to takes a belief to a day: what lies over half of critical leaches, and what was brought and carried off moves it, all of a
-// year alike more or less than reckoned.
+// year alike more or less than computed.
 func (b *PotassiumModel) to(s *kState, x kBelief, miss kMiss) kBelief {
 	if s.fresh = !miss.lasting && s.newYear; s.fresh {
 		x.u, x.uu, x.ku = 0, sq2(miss.sd), 0
@@ -260,8 +260,8 @@ func (b *PotassiumModel) to(s *kState, x kBelief, miss kMiss) kBelief {
 		kk: sq2(s.keeps)*x.kk + 2*s.keeps*s.step*x.ku + sq2(s.step)*x.uu + apart, ku: s.keeps*x.ku + s.step*x.uu, uu: x.uu}
 }
 
-// anew takes a reading in, of so much variance: it alone says where the potassium stands, as the guide carries it forward from the
-// newest test; how far off what was foretold it lay says what moves.
+// again takes a reading in, of so much variance: it alone says where the potassium stands, as the guide carries it forward from the
+// newest test; how far off what was forecast it lay says what moves.
 func (x kBelief) anew(ppm, variance float64) kBelief {
 	gu := x.ku / (x.kk + variance)
 	return kBelief{ppm, x.u + gu*(ppm-x.k), variance, gu * variance, x.uu - gu*x.ku}
@@ -383,7 +383,7 @@ func (w *kWay) bridged(reads []PotassiumReading) []kBelief {
 }
 
 // bridge spreads what was missed between the readings of two days of the timeline; what all moved alike more or less than
-// reckoned is met by that, so the doubt between them is theirs.
+// computed is met by that, so the doubt between them is theirs.
 func (w *kWay) bridge(all []kBelief, from, to int) {
 	moved := func(n int) float64 { return w.states[n].stirred }
 	sum := 0.0

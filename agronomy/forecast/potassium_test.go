@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// The newest test is the figure of its day, whatever was foretold of it; before it there is none.
+// The newest test is the figure of its day, whatever was forecast of it; before it there is none.
 func TestTheNewestTestSaysWhereAPotassiumStands(t *testing.T) {
 	d := quantity.Date(2024, 3, 15)
 	b := forecast.PotassiumModel{Rise: 2, Leached: 0.03, Half: 50, Reads: []forecast.PotassiumReading{{Date: d, PPM: 120}, {Date: d + 365,
@@ -33,7 +33,7 @@ func TestTheNewestTestSaysWhereAPotassiumStands(t *testing.T) {
 	assert.InDelta(t, float64(half.Now), forecast.On(also, d+450).Median, 1e-3, "the line is the figure")
 }
 
-// Ground that has given more potassium than the ledger knows of, six years running, is foretold to go on; what is put on brings no
+// Ground that has given more potassium than the ledger knows of, six years running, is forecast to go on; what is put on brings no
 // more for it.
 func TestGroundThatGivesPotassiumGoesOn(t *testing.T) {
 	d := quantity.Date(2020, 10, 1)

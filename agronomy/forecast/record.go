@@ -22,12 +22,12 @@ type Record struct {
 	Readings []soil.Reading
 	// Grown are the crops that carried potassium off, Coming those that are planned after Day.
 	Grown, Coming []ledger.Grown
-	// Applied is what went on, Plan what is to, in any order.
+	// Applied is what was applied, Plan what is to, in any order.
 	Applied, Plan []Application
 	Water         Water
 }
 
-// Application is something that went on, or is planned, of a batch that it may share with others; "": of one of its own.
+// Application is something that was applied, or is planned, of a batch that it may share with others; "": of one of its own.
 type Application struct {
 	ledger.Application
 	Batch string
@@ -104,7 +104,7 @@ func (r *Record) Model(school soil.Buffering, plan bool) Model {
 	return ModelOf(r.Ground, &r.Climate, school, r.Readings, goes, r.Pulls())
 }
 
-// puts are what went on, and what is planned where that counts, in the order of their days.
+// puts are what was applied, and what is planned where that counts, in the order of their days.
 func (r *Record) puts(plan bool) []Application {
 	out := slices.Clone(r.Applied)
 	if plan {
@@ -114,7 +114,7 @@ func (r *Record) puts(plan bool) []Application {
 	return out
 }
 
-// Potassium is the record as potassium goes by it, up to a day.
+// Potassium is the record as potassium follows it, up to a day.
 func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
 	puts := make([]ledger.Application, 0, len(r.Applied)+len(r.Plan))
 	for i := range r.Applied {
@@ -124,7 +124,7 @@ func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
 		if plan {
 			puts = append(puts, r.Plan[i].Application)
 			p := &puts[len(puts)-1]
-			p.Date = max(p.Date, r.Day+1) // what is to go on today is not in today's figure
+			p.Date = max(p.Date, r.Day+1) // what is to be applied today is not in today's figure
 		}
 	}
 	grown := r.Grown

@@ -11,12 +11,12 @@ import (
 
 // Learned is what a bed's own readings say of it.
 type Learned struct {
-	// Stubborn is how stubborn the bed is beside its method, 1 as the method has it; Drift is
+	// Stubborn is the buffering that the bed has shown beside its method, 1 as the method has it; Drift is
 	// g CaCO₃/m² a year. Their days are those of the last reading.
 	Stubborn, Drift Spread
 	// Level is where the bed stood at the last reading, by all of them.
 	Level Spread
-	// Strength is how strong each batch proved beside what it was reckoned as, Bias how far each method reads off.
+	// Strength is how strong each batch proved beside what it was computed as, Bias how far each method reads off.
 	Strength map[string]float64
 	Bias     map[soil.Method]float64
 	// Counts is set once the bed has taught something: nine in ten lie on one side of 1, or within half
@@ -28,7 +28,7 @@ type Learned struct {
 	Joint []soil.Draw
 }
 
-// Beside is what was learned as a dose goes by it, beside a method; nil while it does not count.
+// Beside is what was learned as a dose follows it, beside a method; nil while it does not count.
 func (l *Learned) Beside(s soil.LimeMethod) *soil.Learned {
 	if !l.Counts {
 		return nil
@@ -44,17 +44,17 @@ type Result struct {
 	// each month from the first reading on: what is behind the last reading with all that came after it.
 	PH      []Spread
 	Learned Learned
-	// Innovations are how far each reading lay off what was foretold of it, in units of its sd.
+	// Innovations are how far each reading lay off what was forecast of it, in units of its sd.
 	Innovations []float64
 	Balance     Balance
 }
 
-// Balance is what went on and what became of it up to the end, g CaCO₃/m²: what was brought (and had not
+// Balance is what was applied and what became of it up to the end, g CaCO₃/m²: what was brought (and had not
 // reacted at the start) and what drifted is what changed the bed, what has yet to react, and what is left over: how much
-// weaker a batch proved than it was reckoned, and the acid that free lime took.
+// weaker a batch proved than it was computed, and the acid that free lime took.
 type Balance struct{ Brought, Drift, Change, Unreacted, LeftOver float64 }
 
-// Run foretells a bed from its first reading to a day. It wants one reading at least.
+// Run forecasts a bed from its first reading to a day. It wants one reading at least.
 func Run(b *Model, until quantity.Day) Result {
 	last := b.Readings[len(b.Readings)-1].Date
 	t := b.layOut(max(until, last), true)
@@ -185,7 +185,8 @@ func Learn(b *Model) Learned {
 	return r.Learned
 }
 
-// counts tells whether the readings up to a day have taught how stubborn the bed is: what only other beds say is no learning of this
+// counts reports whether the readings up to a day have taught the buffering that the bed has shown: what only other beds say is no
+// learning of this
 // one's.
 func (t *timeline) counts(lanes []*lane, w []float64, day quantity.Day) bool {
 	if t.tests(day) == 0 {
@@ -254,7 +255,7 @@ func Levels(b *Model, days []quantity.Day) (out []Spread) {
 	return out
 }
 
-// read takes a reading into all lanes; the innovation is told as they together had it.
+// read takes a reading into all lanes; the innovation is reported as they together had it.
 func (t *timeline) read(lanes []*lane, s *step, n int) (innovation float64) {
 	r := &t.bed.Readings[n]
 	m := t.method(r)
@@ -322,7 +323,7 @@ func normed(parts []part) []part {
 	return parts
 }
 
-// take tells what the lanes have come to at the last reading.
+// take reports what the lanes have come to at the last reading.
 func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 	last := t.bed.Readings[len(t.bed.Readings)-1].Date
 	q := onGrid(lanes, w, 0.05, 0.25, 0.5, 0.75, 0.95)
@@ -346,7 +347,7 @@ func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 	}
 }
 
-// onGrid are quantiles of how stubborn the bed is, in the logarithm, straight between the points.
+// onGrid are quantiles of the buffering that the bed has shown, in the logarithm, straight between the points.
 func onGrid(lanes []*lane, w []float64, at ...float64) []float64 {
 	out := make([]float64, len(at))
 	half := gridReach / (gridPoints - 1)
@@ -380,7 +381,7 @@ func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
 	r.Balance.LeftOver = t.brought + drift - t.left - change
 }
 
-// AdditionOf is something that went on, or is planned, as a forecast has it: of a batch, beside the stone
+// AdditionOf is something that was applied, or is planned, as a forecast has it: of a batch, beside the stone
 // that a method's figures are printed in. Without a batch it is of one of its own.
 func AdditionOf(a *ledger.Application, batch string, stone float64) Addition {
 	b := a.Batch()
@@ -389,5 +390,5 @@ func AdditionOf(a *ledger.Application, batch string, stone float64) Addition {
 		StrengthSD: max(w.LogSD, leastStrengthSD)}
 }
 
-// leastStrengthSD is the doubt of a strength that stands on a bag, in the logarithm.
+// leastStrengthSD is the uncertainty of a strength that stands on a bag, in the logarithm.
 const leastStrengthSD = 0.05

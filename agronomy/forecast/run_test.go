@@ -21,7 +21,7 @@ type truth struct {
 	bed   forecast.Model
 	ell   float64
 	drift float64
-	// strength is what each batch is really worth, of what it was reckoned as.
+	// strength is what each batch is really worth, of what it was computed as.
 	strength [2]float64
 	levels   map[quantity.Day]float64
 }
@@ -52,7 +52,7 @@ var asTaken = nature{0.45, 0, 1, 0.08}
 const movesOff, yearOff = 8.0, 400.0
 
 // common is what beds of one garden have in common: its share of how stubborn they are, how far its laboratory reads off,
-// and how strong its two batches are, in the logarithm, with the doubt of that.
+// and how strong its two batches are, in the logarithm, with the uncertainty of that.
 type common struct {
 	share, bias, doubt float64
 	strength           [2]float64
@@ -229,7 +229,7 @@ func TestTheGuidesOwnCheckOfLearning(t *testing.T) {
 	assert.Equal(t, 1, r.Learned.Tests)
 }
 
-// Nothing on and nothing that drifts is flat; what goes on comes to what the method says, and the balance closes.
+// Nothing on and nothing that drifts is flat; what is applied comes to what the method says, and the balance closes.
 func TestNothingOnIsFlatAndTheBalanceCloses(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})
@@ -279,7 +279,7 @@ func BenchmarkLoop(b *testing.B) {
 }
 
 // A batch that has acted gives its place in the state up to the next, and what is read of the next says nothing of it: the past
-// is told as it is where each has a place of its own.
+// is reported as it is where each has a place of its own.
 func TestAPlaceThatIsTakenAgainTellsNothingOfTheFirst(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	d := quantity.Date(2020, 4, 1)

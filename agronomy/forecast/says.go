@@ -79,7 +79,7 @@ func picked(mean *mat.VecDense, cov *mat.SymDense, places []int) (*mat.VecDense,
 	return m, v
 }
 
-// Said is what a bed's readings say by themselves of how stubborn it is, and of its methods and batches: it rests on the bed
+// Said is what a bed's readings say by themselves of the buffering that it has shown, and of its methods and batches: it rests on the bed
 // alone, and may be kept as long as that stands.
 type Said struct {
 	keys []key
@@ -89,7 +89,7 @@ type Said struct {
 	prior []float64
 }
 
-// key tells methods and batches apart; the zero key is how stubborn the bed is.
+// key distinguishes methods and batches; the zero key is the buffering that the bed has shown.
 type key struct {
 	method soil.Method
 	batch  string
@@ -175,7 +175,7 @@ func (c *common) tells(s *Said, curved float64) told {
 	return ofGarden(g, places, curved)
 }
 
-// ofGarden turns what is known of how stubborn a bed is into what that says of the garden's share: the bed's own comes on top
+// ofGarden turns what is known of the buffering that a bed has shown into what that says of the garden's share: the bed's own comes on top
 // of it.
 func ofGarden(g gauss, places []int, curved float64) told {
 	own, share := sq2(bedShare*curved), gardenShare*curved

@@ -21,7 +21,7 @@ const (
 
 // Surprise is a test that waits for a confirming one.
 type Surprise struct {
-	// Read is the test, Expected what was expected of it, SD the doubt of the two.
+	// Read is the test, Expected what was expected of it, SD the uncertainty of the two.
 	Read     Read
 	Expected quantity.PH
 	SD       float64
@@ -49,7 +49,7 @@ type Sifted struct {
 	Verdicts []Verdict
 }
 
-// Out tells whether a reading is left out.
+// Out reports whether a reading is left out.
 func (s *Sifted) Out(r *Read) bool {
 	return slices.ContainsFunc(s.Left, func(x Read) bool { return x == *r })
 }
@@ -131,7 +131,7 @@ func (x *sifter) day(s *step) {
 	}
 }
 
-// expects is how far a reading lies off what was expected of it, and the doubt of that.
+// expects is how far a reading lies off what was expected of it, and the uncertainty of that.
 func (x *sifter) expects(s *step, r *Read) (off, sd float64) {
 	w, m := weights(x.lanes), x.t.method(r)
 	var mean, square float64
@@ -143,7 +143,7 @@ func (x *sifter) expects(s *step, r *Read) (off, sd float64) {
 	return mean, math.Sqrt(max(square-mean*mean, 1e-9))
 }
 
-// can tells whether the bed may be surprised: it has been read often enough, or something that went on since let expect a figure.
+// can reports whether the bed may be surprised: it has been read often enough, or something that was applied since let expect a figure.
 func (x *sifter) can(r *Read) bool {
 	if x.believed >= leastEarlier {
 		return true
@@ -203,7 +203,7 @@ func (x *sifter) confirm(s *step, u unexpected, off float64) {
 	x.believe(s)
 }
 
-// Beside tells whether a reading may be joined with the one of a day: not a surprising test with the one that was to confirm it.
+// Beside reports whether a reading may be joined with the one of a day: not a surprising test with the one that was to confirm it.
 func (s *Sifted) Beside(day, other quantity.Day) bool {
 	for _, v := range s.Verdicts {
 		if v.First.Date == other && v.Second.Date == day || v.First.Date == day && v.Second.Date == other {

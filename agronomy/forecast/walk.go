@@ -134,7 +134,7 @@ func (w *walk) let(s *step) {
 	}
 }
 
-// busy tells whether a batch has more to give than next to nothing.
+// busy reports whether a batch has more to give than next to nothing.
 func (w *walk) busy(batch int) bool {
 	for i := range w.left {
 		if g := &w.t.bed.Additions[i]; w.batch[i] == batch && math.Abs(w.left[i]) > spentShare*math.Abs(g.CaCO3) {

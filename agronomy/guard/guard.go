@@ -138,13 +138,13 @@ func bit(b bool) int {
 func isAsh(f *Facts) bool  { return f.Material.Family == material.Ash }
 func isLime(f *Facts) bool { return f.Material.Raises() && f.Material.Family != material.Ash }
 
-// raises tells whether a material would raise a bed that is not to be lowered.
+// raises reports whether a material would raise a bed that is not to be lowered.
 func raises(f *Facts) bool { return f.Material.Raises() && !f.Lowering }
 
-// bringsK tells whether a material feeds potassium.
+// bringsK reports whether a material feeds potassium.
 func bringsK(f *Facts) bool { return f.Worth.K2O > 0 }
 
-// lockedOut tells whether a crop kept sour stands in soil that is too sour.
+// lockedOut reports whether a crop kept sour stands in soil that is too sour.
 func lockedOut(f *Facts) bool { return f.PH > 0 && f.PH < crop.LockOut-edge }
 
 // edge keeps figures that are read to hundredths on their side of an edge.
@@ -159,7 +159,7 @@ const mostOver = 0.10
 // CarefulOver is the most chance of ending past the range that the careful pace takes: one in forty.
 const CarefulOver = 1.0 / 40
 
-// tooOften tells whether an option ends past the range too often for its pace.
+// tooOften reports whether an option ends past the range too often for its pace.
 func tooOften(f *Facts) bool {
 	if f.Careful {
 		return f.Over > CarefulOver+edge
@@ -210,7 +210,7 @@ func old(f *Facts) bool {
 	return f.Reading.Date.AddMonths(soil.StaleAfter(f.Ground.Texture.ID)) < f.Date
 }
 
-// Stale tells whether a reading is too old to rest a dose on, or was overtaken
+// Stale reports whether a reading is too old to rest a dose on, or was overtaken
 // by something put on.
 func Stale(f *Facts) bool {
 	return old(f) || f.UsedAfter
@@ -288,11 +288,11 @@ func Against(s *bed.Judgement, b *material.Batch) (out []Finding) {
 	return out
 }
 
-// Refuses tells whether findings take a material off the list: a stop, or a
+// Refuses reports whether findings take a material off the list: a stop, or a
 // material that cannot do what is asked.
 func Refuses(fs []Finding) bool { return len(fs) > 0 }
 
-// Stopped tells whether a stop is among findings.
+// Stopped reports whether a stop is among findings.
 func Stopped(fs []Finding) bool {
 	return slices.ContainsFunc(fs, func(f Finding) bool { return f.Level == Stop })
 }
@@ -367,7 +367,7 @@ func NothingToGive(limit string) Finding {
 const HalfGoneID = "half-gone"
 
 // HalfGone is the finding for what a weak reading carries half of, where that half went on since: the rest waits for a test. On is
-// the day of what went on last, given what it comes to of CaCO₃, and retest when a test tells.
+// the day of what was applied last, given what it comes to of CaCO₃, and retest when a test tells.
 func HalfGone(on quantity.Day, given quantity.Rate, retest quantity.Day) Finding {
 	return Finding{ID: HalfGoneID, Level: Stop, Source: "half-first",
 		With: working.Values{working.On("date", on), working.Num("given", working.Rate, given), working.On("retest", retest)}}
@@ -380,7 +380,7 @@ const SurprisingID = "surprising-test"
 const FirstPartGoneID = "first-part-gone"
 
 // FirstPartGone is the finding for a dose of which the part that goes on before a test went on since the reading: the rest waits. On is
-// the day of what went on last, given what it comes to of CaCO₃, and test when a test tells.
+// the day of what was applied last, given what it comes to of CaCO₃, and test when a test tells.
 func FirstPartGone(on quantity.Day, given quantity.Rate, test quantity.Day) Finding {
 	return Finding{ID: FirstPartGoneID, Level: Stop, Source: "pace",
 		With: working.Values{working.On("date", on), working.Num("given", working.Rate, given), working.On("retest", test)}}
@@ -393,6 +393,6 @@ func MoreThan(limit string, most quantity.Rate) Finding {
 		With: working.Values{working.ID("limit", limit), working.Num("most", working.Rate, max(0, most))}}
 }
 
-// BandTop is the id of the limit on what may be put on by hand: no further than the edge
+// BandTop is the id of the limit on what may be applied by hand: no further than the edge
 // of the crop's band.
 const BandTop = "band-top"

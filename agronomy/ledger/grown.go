@@ -14,7 +14,7 @@ type Grown struct {
 // seasonDays is how long a crop that still stands is taken to grow.
 const seasonDays quantity.Day = 180
 
-// Until is the day up to which the crop carries off, as it stands in the record of one day and as it is reckoned up to
+// Until is the day up to which the crop carries off, as it stands in the record of one day and as it is computed up to
 // another: what stands for years goes on.
 func (g *Grown) Until(until, recorded quantity.Day) quantity.Day {
 	if g.To != 0 {

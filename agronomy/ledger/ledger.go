@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// YearDays is any 365 days: caps and sums of a year go by it.
+// YearDays is any 365 days: caps and sums of a year follow it.
 const YearDays quantity.Day = 365
 
 // Application is something put on a bed, or about to be.
@@ -26,7 +26,7 @@ type Application struct {
 	Fineness *[4]quantity.Percent
 }
 
-// Batch is what went on, as strong as it was.
+// Batch is what was applied, as strong as it was.
 func (a *Application) Batch() material.Batch {
 	return material.Batch{Material: a.Material, Measured: a.Measured, Potash: a.Potash, Condition: a.Condition, Source: material.Clean,
 		Fineness: a.Fineness}
@@ -38,8 +38,8 @@ func (a *Application) K2O() quantity.Rate {
 	return quantity.Rate(float64(a.Rate) * b.Worth().K2O)
 }
 
-// MovesPH tells whether it moves pH at all: the one place where that is judged of
-// what went on.
+// MovesPH reports whether it moves pH at all: the one place where that is judged of
+// what was applied.
 func (a *Application) MovesPH() bool { return a.Rate > 0 && a.Material.MovesPH() }
 
 // Brought is what applications bring, g/m². CaCO3 is below 0 for acid.
@@ -80,10 +80,10 @@ func WaterLime(rate quantity.Rate, alkalinity float64) quantity.Rate {
 	return quantity.Rate(float64(rate) / gramsPerLitre * alkalinity / gramsPerLitre)
 }
 
-// Ledger is what went on a bed, in any order.
+// Ledger is what was applied to a bed, in any order.
 type Ledger []Application
 
-// Brought is what went on after a day and up to another, all of it.
+// Brought is what was applied after a day and up to another, all of it.
 func (l Ledger) Brought(after, until quantity.Day) (sum Brought) {
 	for i := range l {
 		if a := &l[i]; a.Date > after && a.Date <= until {
@@ -93,7 +93,7 @@ func (l Ledger) Brought(after, until quantity.Day) (sum Brought) {
 	return sum
 }
 
-// K2OAfter is the potash that went on after a day.
+// K2OAfter is the potash that was applied after a day.
 func (l Ledger) K2OAfter(day quantity.Day) (sum quantity.Rate) {
 	for i := range l {
 		if a := &l[i]; a.Date > day {
@@ -103,7 +103,7 @@ func (l Ledger) K2OAfter(day quantity.Day) (sum quantity.Rate) {
 	return sum
 }
 
-// InYear is what went on of a family in the 365 days that end on a day.
+// InYear is what was applied of a family in the 365 days that end on a day.
 func (l Ledger) InYear(f material.Family, day quantity.Day) (sum quantity.Rate) {
 	for i := range l {
 		if a := &l[i]; a.Material.Family == f && a.Date <= day && a.Date > day-YearDays {
@@ -113,7 +113,7 @@ func (l Ledger) InYear(f material.Family, day quantity.Day) (sum quantity.Rate) 
 	return sum
 }
 
-// CountedInYear is what went on in the 365 days that end on a day of all that caps of a family count, in grams of what they are for.
+// CountedInYear is what was applied in the 365 days that end on a day of all that caps of a family count, in grams of what they are for.
 func (l Ledger) CountedInYear(caps *material.Caps, f material.Family, day quantity.Day) (sum quantity.Rate) {
 	for i := range l {
 		if a := &l[i]; a.Date <= day && a.Date > day-YearDays {
@@ -166,7 +166,7 @@ func (l Ledger) Since(day quantity.Day) (ash, lime quantity.Day) {
 	return ash, lime
 }
 
-// UsedAfter tells whether something that moves pH went on after a day and was not
+// UsedAfter reports whether something that moves pH went on after a day and was not
 // planned from the reading of that day.
 func (l Ledger) UsedAfter(day quantity.Day) bool {
 	for i := range l {
@@ -177,7 +177,7 @@ func (l Ledger) UsedAfter(day quantity.Day) bool {
 	return false
 }
 
-// Within tells whether something that is so went on less than n days from a day.
+// Within reports whether something that is so went on less than n days from a day.
 func (l Ledger) Within(day, n quantity.Day, is func(*material.Material) bool) bool {
 	for i := range l {
 		a := &l[i]
@@ -201,7 +201,7 @@ func (l Ledger) Nearest(f material.Family, day quantity.Day) (best quantity.Day)
 }
 
 // AshYears sums the ash of the last five years with what is about to go on, and
-// tells whether three years running, the coming one among them, had much.
+// reports whether three years running, the coming one among them, had much.
 func (l Ledger) AshYears(own quantity.Rate, today quantity.Day) (all quantity.Rate, running bool) {
 	years := [material.MuchAshYears]quantity.Rate{own}
 	all = own

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Barred tells whether an ash may go on no growing ground: whatever was burnt that is
+// Barred reports whether an ash may not be applied to growing ground: whatever was burnt that is
 // no clean wood, and what nobody knows.
 func (b *Batch) Barred() bool { return b.Family == Ash && b.Source != Clean }
 
@@ -19,7 +19,7 @@ func (b *Batch) Cool() quantity.Day {
 	return b.Burnt + HotDays
 }
 
-// Hot tells whether a batch may still hold embers on a day: some were seen, or its fire
+// Hot reports whether a batch may still hold embers on a day: some were seen, or its fire
 // is not HotDays old.
 func (b *Batch) Hot(day quantity.Day) bool { return b.Family == Ash && (b.Embers || day < b.Cool()) }
 

@@ -117,7 +117,7 @@ func TestGradesOfStone(t *testing.T) {
 	assert.False(t, ok)
 }
 
-// As much a day as until now: 4 kg in 24 days are 16 kg in 96 more. Nothing is told of less
+// As much a day as until now: 4 kg in 24 days are 16 kg in 96 more. Nothing is reported of less
 // than a fortnight, nor after the winter.
 func TestWhatAWintersFiresWouldAdd(t *testing.T) {
 	first, end := quantity.Date(2026, 11, 1), quantity.Date(2027, 3, 1)

@@ -29,7 +29,7 @@ func (c Caps) Counts(f Family, other *Material) float64 {
 	return 0
 }
 
-// Offered tells whether there is any rate at all.
+// Offered reports whether there is any rate at all.
 func (c Caps) Offered() bool { return c.Go > 0 }
 
 type capRow struct {
@@ -105,7 +105,7 @@ func CapsFor(f Family, g soil.Ground) (c Caps, ok bool) {
 	return Caps{}, false
 }
 
-// Dosed tells whether this version gives rates for a family.
+// Dosed reports whether this version gives rates for a family.
 func Dosed(f Family) bool {
 	for _, r := range capTable {
 		if r.family == f {
@@ -139,9 +139,9 @@ const (
 // AcidLoverLimeYear is the most lime that an acid lover gets in a year.
 const AcidLoverLimeYear quantity.Rate = 100
 
-// byDose are the families that a dose alone plans: how much of them a bed wants is reckoned from
+// byDose are the families that a dose alone plans: how much of them a bed wants is computed from
 // its reading.
 var byDose = []Family{Lime, HydratedLime, Ash, Sulfur, Aluminium, Iron}
 
-// ByDoseOnly tells whether a family is planned by a dose alone; the rest are feeds too.
+// ByDoseOnly reports whether a family is planned by a dose alone; the rest are feeds too.
 func ByDoseOnly(f Family) bool { return slices.Contains(byDose, f) }

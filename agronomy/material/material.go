@@ -97,7 +97,7 @@ func (r Reaction) RateAt(t quantity.Temperature) float64 {
 	return math.Pow(r.Q10, float64(t-r.Reference)/10)
 }
 
-// speed is Q10 raised to tenths of a degree, in even steps: dating and reckoning
+// speed is Q10 raised to tenths of a degree, in even steps: dating and computation
 // a dose asks for thousands.
 type speed struct {
 	q10 float64
@@ -250,13 +250,13 @@ func Order(k Kind) int {
 	return len(Table)
 }
 
-// MovesPH tells whether it does either.
+// MovesPH reports whether it does either.
 func (m Material) MovesPH() bool { return m.Raises() || m.Lowers() }
 
-// Manure tells whether it is manure, fresh, rotted or in pellets.
+// Manure reports whether it is manure, fresh, rotted or in pellets.
 func (m *Material) Manure() bool { return m.Family == FreshManure || m.Family == RottedManure }
 
-// GivesAmmonia tells whether ash or lime would drive ammonia out of it.
+// GivesAmmonia reports whether ash or lime would drive ammonia out of it.
 func (m Material) GivesAmmonia() bool {
 	return m.Family == Ammonium || m.Family == UreaFeed || m.Family == OtherFeed || m.Family == FreshManure
 }
@@ -285,7 +285,7 @@ var Conditions = []Condition{Dry, Wet}
 // Source is what was burnt.
 type Source string
 
-// Sources of ash. Only Clean may go on a bed.
+// Sources of ash. Only Clean may be applied a bed.
 const (
 	Clean       Source = "clean"
 	UnknownFire Source = "unknown"

@@ -17,7 +17,7 @@ func (b *Batch) Compare(o *Batch) int {
 			bit(o.Walnut)), cmp.Compare(b.Condition, o.Condition))
 }
 
-// Owned tells whether some of a batch stands on the gardener's shelf.
+// Owned reports whether some of a batch stands on the gardener's shelf.
 func (b *Batch) Owned() bool { return b.OnHand != nil || b.Held != nil }
 
 // Unbound is the batch with as much of it as is wanted: what there is of it is shared out elsewhere, and stays known.
@@ -29,7 +29,7 @@ func (b Batch) Unbound() Batch {
 	return b
 }
 
-// Has tells whether so much of it stands there.
+// Has reports whether so much of it stands there.
 func (b *Batch) Has(total quantity.Mass) bool {
 	const slack = 1 + 1e-6
 	return b.OnHand != nil && total <= *b.OnHand*slack || b.Held != nil && total <= *b.Held*slack
@@ -143,7 +143,7 @@ const (
 type Worth struct {
 	// EffectiveCCE is g CaCO₃ equivalent per g spread, below 0 for acid.
 	EffectiveCCE float64
-	// LogSD is the doubt in it, in the logarithm.
+	// LogSD is the uncertainty in it, in the logarithm.
 	LogSD float64
 	// K2O is g per g spread.
 	K2O float64
@@ -162,10 +162,10 @@ const (
 	typicalSD = 0.30
 )
 
-// Worth reckons what a gram of the batch does where the need is of pure lime.
+// Worth computes what a gram of the batch does where the need is of pure lime.
 func (b *Batch) Worth() Worth { return b.WorthBeside(1) }
 
-// WorthBeside reckons it where the need is of limestone whose fineness weighs
+// WorthBeside computes it where the need is of limestone whose fineness weighs
 // stone: a limestone counts by its own weight beside that, at most 1.
 func (b *Batch) WorthBeside(stone float64) Worth {
 	w := Worth{K2O: float64(b.K2O.Typical) / 100, LogSD: boughtSD, Fine: 1}

@@ -42,7 +42,7 @@ func (d Day) Time() time.Time {
 	return time.Unix((int64(d)+dayOne)*secondsPerDay, 0).UTC()
 }
 
-// IsZero tells whether d is no day at all.
+// IsZero reports whether d is no day at all.
 func (d Day) IsZero() bool { return d == 0 }
 
 // Year, Month and DayOfMonth take the day apart.

@@ -27,7 +27,7 @@ type Site struct {
 	Name   string
 	Ground soil.Ground
 	Crop   crop.Crop
-	// Treated is what went on in the last TreatedMonths, by family.
+	// Treated is what was applied in the last TreatedMonths, by family.
 	Treated map[material.Family]quantity.Rate
 	// Confirms is true of a bed whose sample is to confirm a surprising test.
 	Confirms bool
@@ -38,7 +38,7 @@ type Site struct {
 // ReasonID is the id of a rule that keeps two beds apart.
 type ReasonID string
 
-// Reasons, in the order in which they are told.
+// Reasons, in the order in which they are reported.
 const (
 	OwnSample       ReasonID = "own-sample"
 	OtherUse        ReasonID = "other-use"
@@ -128,13 +128,13 @@ func Apart(a, b *Site) (out []Reason) {
 
 func dug(b *Site) bool { return b.Ground.Worked == soil.Dug }
 
-// fizzes tells ground that surely holds free lime from the rest.
+// fizzes reports ground that surely holds free lime from the rest.
 func fizzes(f soil.FreeLime) bool { return f == soil.LimeClear || f == soil.LimeStrong }
 
 // untold are the families that tell no two beds apart.
 var untold = []material.Family{material.Inert, material.Organic, material.FreshManure, material.RottedManure}
 
-// Treated sums what went on in the TreatedMonths before a day, by family.
+// Treated sums what was applied in the TreatedMonths before a day, by family.
 func Treated(put ledger.Ledger, day quantity.Day) map[material.Family]quantity.Rate {
 	out := map[material.Family]quantity.Rate{}
 	for i := range put {
@@ -145,7 +145,7 @@ func Treated(put ledger.Ledger, day quantity.Day) map[material.Family]quantity.R
 	return out
 }
 
-// treatments compares what two beds got, family by family; the first by name that differs is told.
+// treatments compares what two beds got, family by family; the first by name that differs is reported.
 func treatments(xs, ys map[material.Family]quantity.Rate) (f material.Family, x, y quantity.Rate, differ bool) {
 	look := func(of map[material.Family]quantity.Rate) {
 		for id := range of {
@@ -303,7 +303,7 @@ type Due string
 
 // Reasons to sample a bed.
 const (
-	// Confirm is told of a bed whose last test surprised, whatever its day: it is asked about first.
+	// Confirm is reported of a bed whose last test surprised, whatever its day: it is asked about first.
 	Confirm    Due = "confirm"
 	NeverRead  Due = "never-read"
 	RetestDue  Due = "retest-due"
@@ -311,7 +311,7 @@ const (
 	WeakMethod Due = "weak-method"
 )
 
-// DueOn tells why a bed is to be sampled on a day: its last reading that may
+// DueOn reports why a bed is to be sampled on a day: its last reading that may
 // carry a dose freely, the last of any kind, and an open retest may be no day.
 func DueOn(t soil.Texture, rhythm calendar.Rhythm, trusted, any, retest, day quantity.Day) Due {
 	switch {

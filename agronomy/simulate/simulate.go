@@ -44,7 +44,7 @@ var Other = Nature{Stubborn: 0.5, Pieces: 0.2, Stiff: 2, HalfLife: 0.3, Q10Low: 
 
 // Bed is a bed as it really is, with what is known of it.
 type Bed struct {
-	// Record is what is noted: the ground, the readings, what went on.
+	// Record is what is noted: the ground, the readings, what was applied.
 	Record forecast.Record
 
 	rand   Rand
@@ -75,7 +75,7 @@ const (
 	swingSD   = 0.08
 )
 
-// New is a bed of a texture on a day, at a true pH, in a climate; pulled by what the guide reckons, more or less.
+// New is a bed of a texture on a day, at a true pH, in a climate; pulled by what the guide computes, more or less.
 func New(r Rand, n Nature, texture soil.TextureClass, climate soil.Climate, start quantity.Day, ph quantity.PH) *Bed {
 	b := &Bed{rand: r, nature: n, day: start, bias: map[soil.Method]float64{}, strength: map[string]float64{}}
 	b.Record.Ground = soil.Ground{Area: 10, Depth: 0.15, Texture: texture, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed,
@@ -170,7 +170,7 @@ func (b *Bed) ph(a float64) quantity.PH {
 	return max(soil.LeastPH, min(soil.MostPH, b.curve.PHAt(a, &hint)+quantity.PH(b.wander)))
 }
 
-// Settles is where the bed settles once all that went on has reacted, with so much more CaCO₃ of the right strength.
+// Settles is where the bed settles once all that was applied has reacted, with so much more CaCO₃ of the right strength.
 func (b *Bed) Settles(more quantity.Rate) quantity.PH {
 	sum := float64(more)
 	for i := range b.pools {

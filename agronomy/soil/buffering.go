@@ -8,7 +8,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// LimeMethod is the id of a way to reckon how stubborn a soil is.
+// LimeMethod is the id of a way to compute how stubborn a soil is.
 type LimeMethod string
 
 // Methods of buffering.
@@ -103,9 +103,9 @@ type Buffering struct {
 	// target, though it is half a unit off.
 	Gives bool
 	// Printed is the layer that the figures for raising are printed for; 0 where
-	// they go by the soil's weight.
+	// they follow the soil's weight.
 	Printed quantity.Depth
-	// Terms are what the method's formula went by, Ground the ground that it was
+	// Terms are what the method's formula followed, Ground the ground that it was
 	// applied to.
 	Terms  Terms
 	Ground Ground

@@ -6,7 +6,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Warmth tells the soil temperature at 10 cm on a day: a place's usual one, or what
+// Warmth reports the soil temperature at 10 cm on a day: a place's usual one, or what
 // was measured.
 type Warmth interface {
 	At(quantity.Day) quantity.Temperature
@@ -131,7 +131,7 @@ func (c *Climate) usual(d quantity.Day) quantity.Temperature {
 	return a + (c.Normal[b.to]-a)*b.share
 }
 
-// South tells whether its warm half is that of the southern half of the earth.
+// South reports whether its warm half is that of the southern half of the earth.
 func (c *Climate) South() bool {
 	n := &c.Normal
 	return n[11]+n[0]+n[1] > n[5]+n[6]+n[7]
@@ -140,8 +140,8 @@ func (c *Climate) South() bool {
 // Months are its figures.
 func (c *Climate) Months() [12]quantity.Temperature { return c.Normal }
 
-// Warm tells whether soil is warm enough for the microbes that work on sulfur.
+// Warm reports whether soil is warm enough for the microbes that work on sulfur.
 func Warm(t quantity.Temperature) bool { return t >= WarmSoil }
 
-// Frozen tells whether soil is frozen at 10 cm.
+// Frozen reports whether soil is frozen at 10 cm.
 func Frozen(t quantity.Temperature) bool { return t <= 0 }

@@ -4,7 +4,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Curve tells how much pure CaCO₃ equivalent per m² of the layer lies between
+// Curve reports how much pure CaCO₃ equivalent per m² of the layer lies between
 // two pH values: straight pieces, rising. The first and last piece go on
 // beyond their ends.
 type Curve struct {
@@ -99,7 +99,7 @@ func (c Curve) PHAt(amount float64, hint *int) quantity.PH {
 // counts as uneven.
 const kinked = 8
 
-// Uneven tells whether a curve has pieces that are next to level beside others,
+// Uneven reports whether a curve has pieces that are next to level beside others,
 // so that it must be looked at in finer steps.
 func (c Curve) Uneven() bool {
 	least, most := c.slope(1), c.slope(1)

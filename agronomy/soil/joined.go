@@ -71,7 +71,7 @@ type methodValue struct {
 	last  Reading
 }
 
-// strong tells whether a method outranks kits, probes and stale meters.
+// strong reports whether a method outranks kits, probes and stale meters.
 func (m methodValue) strong() bool { return m.trust.Dose == Freely }
 
 // Join makes one reading of several: by method the mean, or of three and more
@@ -124,7 +124,7 @@ func Join(rs []Reading, moved []quantity.Day) Joined {
 	return j
 }
 
-// SameSoil tells whether readings of two days tell of the same soil: near in time,
+// SameSoil reports whether readings of two days tell of the same soil: near in time,
 // with nothing put on between that moves pH.
 func SameSoil(a, b quantity.Day, moved []quantity.Day) bool {
 	from, to := min(a, b), max(a, b)
@@ -142,7 +142,7 @@ func SameSoil(a, b quantity.Day, moved []quantity.Day) bool {
 // depthSlack is how far two depths may differ and still be the same, m.
 const depthSlack quantity.Depth = 0.021
 
-// SameDepth tells whether two readings were taken about as deep.
+// SameDepth reports whether two readings were taken about as deep.
 func SameDepth(a, b quantity.Depth) bool { return a-b <= depthSlack && b-a <= depthSlack }
 
 // join makes one reading of those that are near.

@@ -8,15 +8,16 @@ import (
 // ByLearned is what a bed's own retests have taught, beside another method.
 const ByLearned LimeMethod = "learned"
 
-// Learned is what a bed's own retests say of how stubborn it is.
+// Learned is what a bed's own retests say of the buffering that it has shown.
 type Learned struct {
-	// Beside is the method that it is told beside.
+	// Beside is the method that it is reported beside.
 	Beside LimeMethod
-	// Factor is how stubborn the bed is, of what that method has: 1 as the method has it. LogSD is its doubt, in the
+	// Factor is the buffering that the bed has shown, of what that method has: 1 as the method has it. LogSD is its doubt, in the
 	// logarithm, Tests how many retests taught it.
 	Factor, LogSD float64
 	Tests         int
-	// Joint are the beliefs behind it together: where the bed stood on Day, and how stubborn it is if it stood there. None: the two are
+	// Joint are the beliefs behind it together: where the bed stood on Day, and the buffering that it has shown if it stood there. None:
+	// the two are
 	// doubted apart.
 	Joint []Draw
 	// Level is what all its readings together say that it stood at on Day, that of the last of them, LevelSD how
@@ -26,7 +27,8 @@ type Learned struct {
 	Day     quantity.Day
 }
 
-// Draw is one belief of a bed, with its weight: where it stands, pH with its sd, and how stubborn it is beside the method if it does.
+// Draw is one belief of a bed, with its weight: where it stands, pH with its sd, and the buffering that it has shown beside the method
+// if it does.
 type Draw struct {
 	Weight float64
 	Start  quantity.PH
@@ -34,7 +36,7 @@ type Draw struct {
 	Factor float64
 }
 
-// byLearned scales what another method gives for raising; lowering goes by that method as it is, since what lime taught
+// byLearned scales what another method gives for raising; lowering follows that method as it is, since what lime taught
 // says little of free lime and of sulfur.
 func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	l := g.Learned

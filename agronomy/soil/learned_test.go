@@ -10,7 +10,7 @@ import (
 )
 
 // A bed that has shown itself 1.4 times as stubborn wants 1.4 times what its method says, as sure as its retests made
-// it; sulfur goes by the method.
+// it; sulfur follows the method.
 func TestWhatIsLearnedScalesTheSchool(t *testing.T) {
 	loam, _ := soil.FindTexture(soil.Loam)
 	g := soil.Ground{Texture: loam, Depth: 0.15, Worked: soil.Dug}

@@ -48,7 +48,7 @@ func (c Calibration) Slope() quantity.Percent {
 	return quantity.Percent(100 * float64(last.Shown-first.Shown) / float64(last.Bottle-first.Bottle))
 }
 
-// Good tells whether the meter held: bottles far enough apart, and a slope from
+// Good reports whether the meter held: bottles far enough apart, and a slope from
 // 90 to 105 %.
 func (c Calibration) Good() bool {
 	ps := c.sorted()
@@ -110,7 +110,7 @@ func steady(shown []quantity.PH, within quantity.PH) (ph quantity.PH, ok bool) {
 	return sum / agreeing, true
 }
 
-// KitSD is the doubt of a colour kit by the step between its chips: half a step,
+// KitSD is the uncertainty of a colour kit by the step between its chips: half a step,
 // and 0.35 at the least.
 func KitSD(step quantity.PH) float64 {
 	t, _ := FindMethod(Kit)

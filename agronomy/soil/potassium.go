@@ -98,7 +98,7 @@ func criticalOf(e Extractant, cec quantity.CationExchangeCapacity) (c quantity.C
 // PotassiumBands gives the edges for a ground and what its potassium was drawn
 // out with: the lab's own optimum where it prints one, else each extractant's own.
 // sure is false where ammonium acetate's figure stands in for an extractant that is
-// another or not known, and on muck, whose potassium goes by volume.
+// another or not known, and on muck, whose potassium follows volume.
 func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure bool) {
 	if lab != nil {
 		return PotassiumScale{Critical: lab.From, EnoughTo: lab.To, Ceiling: max(2*lab.From, lab.To)}, true
@@ -161,7 +161,7 @@ type KCarried struct {
 	Leached        quantity.Concentration
 }
 
-// PotassiumNow is what a bed's potassium is to be reckoned as on a day.
+// PotassiumNow is what a bed's potassium is to be computed as on a day.
 type PotassiumNow struct {
 	// Read is the figure with its day; nil when it was never tested.
 	Read *quantity.Concentration
@@ -245,7 +245,7 @@ const (
 	calciumPerCmol = 200.4
 )
 
-// CalciumShort tells whether a figure of calcium is short on a ground.
+// CalciumShort reports whether a figure of calcium is short on a ground.
 func CalciumShort(g Ground, ca quantity.Concentration) bool {
 	return ca < CalciumLow || float64(ca)/calciumPerCmol < CalciumShare*float64(g.CationExchangeCapacity())
 }

@@ -127,7 +127,7 @@ func (p Profile) Lands(w Worked) quantity.PH {
 	return p.Top
 }
 
-// Apart tells whether layers of the bed's own depth lie on another side of a
+// Apart reports whether layers of the bed's own depth lie on another side of a
 // band than the pH that it is judged by.
 func (p Profile) Apart(judged, low, high quantity.PH) bool {
 	side := func(ph quantity.PH) int {

@@ -99,7 +99,7 @@ func FindBasis(b Basis) (BasisRow, bool) {
 // FizzTest is the answer of two jars.
 type FizzTest struct{ Vinegar, Soda FreeLime }
 
-// Over tells whether a jar test goes before another of the same day: one that fizzed with vinegar before one that did not.
+// Over reports whether a jar test goes before another of the same day: one that fizzed with vinegar before one that did not.
 func (t FizzTest) Over(o FizzTest) bool { return t.Vinegar.Share() > o.Vinegar.Share() }
 
 // Reading is one reading of one sample.

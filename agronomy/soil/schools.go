@@ -8,7 +8,7 @@ import (
 )
 
 // method is a row of the table of methods: its doubt in the logarithm of the need,
-// the layer that its figures are printed for (0: they go by the soil's weight), how
+// the layer that its figures are printed for (0: they follow the soil's weight), how
 // it is applied, with the texture table's curves given to lean on, and how a
 // raising need between two pH values is shown, but for the depth.
 type school struct {
@@ -31,7 +31,7 @@ var schools = map[LimeMethod]school{
 // What was learned leans on the methods of the table.
 func init() { schools[ByLearned] = school{apply: byLearned} }
 
-// ByMass tells whether the method goes by the soil's weight, not by a printed
+// ByMass reports whether the method follows the soil's weight, not by a printed
 // layer.
 func (b *Buffering) ByMass() bool { return b.Printed == 0 }
 
@@ -84,7 +84,7 @@ func explainTable(b *Buffering, from, to quantity.PH) []working.Step {
 	return []working.Step{b.tableStep("texture-table", "soil-survey", b.Raise, from, to)}
 }
 
-// bySoilMass shows a need reckoned by the soil's weight.
+// bySoilMass shows a need computed by the soil's weight.
 func (b *Buffering) bySoilMass(source string, from, to quantity.PH) working.Step {
 	g, per := &b.Ground, b.Terms.PerSoil
 	return working.Step{ID: "by-soil-mass", Source: source, Result: working.Num("need", working.Rate, per*g.SoilMass()*float64(to-from)),

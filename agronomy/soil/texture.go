@@ -26,7 +26,7 @@ type TextureClass struct {
 	ID          Texture
 	Clay        quantity.Percent
 	BulkDensity quantity.Density
-	// CEC is reckoned with when none was measured.
+	// CEC is assumed when none was measured.
 	CEC quantity.CationExchangeCapacity
 	// Cool and Warm are effective CaCO₃ in short tons per acre over 7 inches
 	// for the steps 3.5→4.5, 4.5→5.5 and 5.5→6.5. A step that the printed
@@ -120,14 +120,14 @@ const (
 // FreeLimeClasses are those that the vinegar tells, the least first.
 var FreeLimeClasses = []FreeLime{LimeNone, LimeFaint, LimeClear, LimeStrong}
 
-// freeLimes are the classes with the CaCO₃ to reckon with, percent of the
+// freeLimes are the classes with the CaCO₃ to compute with, percent of the
 // soil's weight, and the range that it may be anywhere in.
 var freeLimes = []struct {
 	class            FreeLime
 	share, low, high quantity.Percent
 }{{LimeFaint, 0.5, 0, 1}, {LimeClear, 3, 1, 5}, {LimeStrong, 8, 5, 12}}
 
-// Share is the CaCO₃ to reckon with, percent of the soil's weight.
+// Share is the CaCO₃ to compute with, percent of the soil's weight.
 func (f FreeLime) Share() quantity.Percent {
 	for _, r := range freeLimes {
 		if r.class == f {
@@ -187,11 +187,11 @@ type Ground struct {
 	State State
 	// Learned is what its own retests have taught; nil: nothing yet.
 	Learned *Learned
-	// DugUntil is set on ground that a crop established: what went on before that day was dug in. No day: all is as Worked says.
+	// DugUntil is set on ground that a crop established: what was applied before that day was dug in. No day: all is as Worked says.
 	DugUntil quantity.Day
 }
 
-// Resolved is the ground as it is to be reckoned with: a bed or a ring that is dug where it lies open is established once a crop
+// Resolved is the ground as it is to be assumed: a bed or a ring that is dug where it lies open is established once a crop
 // stands there for years, since which day (no day: it is not known). What the gardener digs all the same is dug.
 func (g Ground) Resolved(stands bool, since quantity.Day) Ground {
 	switch {
@@ -203,7 +203,7 @@ func (g Ground) Resolved(stands bool, since quantity.Day) Ground {
 	return g
 }
 
-// DugOn tells whether what went on on a day was dug in.
+// DugOn reports whether what was applied on a day was dug in.
 func (g *Ground) DugOn(day quantity.Day) bool { return g.Worked == Dug || day < g.DugUntil }
 
 // CationExchangeCapacity is the measured cation exchange capacity, or the texture's.
@@ -258,7 +258,7 @@ func (g Ground) SoilMass() float64 {
 // layers is how many of a printed layer the bed's depth is, stones left out.
 func (g Ground) layers(printed quantity.Depth) float64 { return float64(g.Depth/printed) * g.Fines() }
 
-// AsFound is the ground as it is to be reckoned with: one with over 20 % of
+// AsFound is the ground as it is to be assumed: one with over 20 % of
 // organic matter is muck. muck tells that it was called otherwise.
 func (g Ground) AsFound() (out Ground, muck bool) {
 	if g.OrganicMatter == nil || *g.OrganicMatter <= MuckOM || g.Texture.ID == Muck {
@@ -296,7 +296,7 @@ func UsualWorked(u Use) Worked {
 	return Dug
 }
 
-// UsualDepth is the depth to reckon with when none is given.
+// UsualDepth is the depth to compute with when none is given.
 func UsualDepth(u Use, w Worked) quantity.Depth {
 	switch {
 	case u == UseLawn:

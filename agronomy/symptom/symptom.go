@@ -52,7 +52,7 @@ func Find(id string) (Symptom, bool) {
 // Fresh is how long a sign stays a question for the next round.
 const Fresh quantity.Day = 400
 
-// Answered tells whether a reading of a day answers what was seen before it, pH and
+// Answered reports whether a reading of a day answers what was seen before it, pH and
 // potassium being what was read: the first of its tests that a reading can tell, was read.
 func (s Symptom) Answered(seen, read quantity.Day, ph, potassium bool) bool {
 	if read < seen {

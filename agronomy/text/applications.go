@@ -19,7 +19,7 @@ func ApplicationTooMuch(u Units, name string, rate, most quantity.Rate) string {
 	return sprintf("%s of %s is more than the %s that this bed takes at one time", u.Rate(rate), name, u.Rate(most))
 }
 
-// FeedTooMuch says that what is to go on is past the cap on one application.
+// FeedTooMuch says that what is to be applied is past the cap on one application.
 func FeedTooMuch(u Units, name string, rate, most quantity.Rate) string {
 	return sprintf("%s of %s is more than the %s that this bed takes at one time; plan several goes", u.Rate(rate), name, u.Rate(most))
 }

@@ -83,15 +83,15 @@ func Happened(k forecast.Check) string {
 	}
 }
 
-// worthTelling is the least change of pH that is told as one.
+// worthTelling is the least change of pH that is reported as one.
 const worthTelling = 0.1
 
-// besides are the methods as a bed is told beside them; any other is its method.
+// besides are the methods as a bed is reported beside them; any other is its method.
 var besides = map[soil.LimeMethod]string{soil.ByTable: "the texture table", soil.ByOrganicMatter: "organic matter and clay",
 	soil.ByMeasured: "its jars", soil.ByLabRate: "the lab’s figure", soil.BySMP: "the lab’s buffer pH",
 	soil.ByAdamsEvans: "the lab’s buffer pH", soil.ByMehlich: "the lab’s buffer pH"}
 
-// Taught says what a bed's readings say of how stubborn it is beside a method.
+// Taught says what a bed's readings say of the buffering that it has shown beside a method.
 func Taught(l forecast.Learned, school soil.LimeMethod) string {
 	beside := besides[school]
 	if l.Tests == 0 {
@@ -112,7 +112,7 @@ func Taught(l forecast.Learned, school soil.LimeMethod) string {
 	return says + "about as stubborn as " + beside + " has it (" + times(s.Median) + " times; " + reach + ")."
 }
 
-// Beside names a method as a bed is told beside it.
+// Beside names a method as a bed is reported beside it.
 func Beside(s soil.LimeMethod) string { return besides[s] }
 
 // noMatter is the share by which two needs may differ and be called the same.
@@ -127,7 +127,7 @@ func taughtBy(tests int) string {
 }
 
 // TaughtDose says how much what a bed has taught changes its need, beside what its method says; learned is whether the dose
-// goes by it.
+// follows it.
 func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned bool) string {
 	taught := taughtBy(l.Tests)
 	switch {
@@ -147,7 +147,7 @@ func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned boo
 	return "By what its own " + taught + " it wants " + u.Rate(own) + " of pure lime: " + how + "."
 }
 
-// Others says what a bed's neighbours say of how stubborn it is; "" where they say next to nothing.
+// Others says what a bed's neighbours say of the buffering that it has shown; "" where they say next to nothing.
 func Others(o forecast.Others, school soil.LimeMethod) string {
 	p := o.Stubborn
 	if p.SD == 0 || math.Abs(p.Mean) < noMatter {
@@ -165,7 +165,7 @@ type BatchTaught struct {
 }
 
 // GardenTaught says what the beds of a garden say together: how far a way of testing reads off here, and how strong batches have
-// proved, where that is told apart from nothing.
+// proved, where that is distinguished from nothing.
 func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (out []string) {
 	for _, row := range soil.Methods {
 		x, ok := bias[row.Method]
@@ -194,7 +194,7 @@ func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (
 // nineIn is how many sds hold nine in ten.
 const nineIn = 1.6449
 
-// GoesBy says that a bed's dose goes by what it has taught.
+// GoesBy says that a bed's dose follows what it has taught.
 func GoesBy(l soil.Learned) string {
 	how := "as stubborn as " + besides[l.Beside] + " has it"
 	if math.Abs(l.Factor-1) > noMatter {
@@ -204,7 +204,7 @@ func GoesBy(l soil.Learned) string {
 }
 
 // times says a factor with one place.
-// asStubborn says how stubborn a bed is beside what follows.
+// asStubborn says the buffering that a bed has shown beside what follows.
 func asStubborn(x float64) string {
 	if n := times(x); n != times(1) {
 		return n + " times as stubborn as "

@@ -160,7 +160,7 @@ func Sentence(s string) string {
 	return s + "."
 }
 
-// Off is how far a pH lies outside a band; what rounds to nothing is told so.
+// Off is how far a pH lies outside a band; what rounds to nothing is reported so.
 func Off(off quantity.PH) string {
 	if off < 0.05 {
 		return "less than 0.1"

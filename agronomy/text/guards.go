@@ -50,21 +50,21 @@ func (u Units) Guards(fs []guard.Finding) []Guarded {
 	return out
 }
 
-// HasGuard tells whether a rule has its sentence.
+// HasGuard reports whether a rule has its sentence.
 func HasGuard(id string) bool {
 	_, rule := guards[id]
 	_, day := limits[id]
 	return rule || day
 }
 
-// HasStep tells whether a step has its sentence.
+// HasStep reports whether a step has its sentence.
 func HasStep(id string) bool { _, ok := steps[id]; return ok }
 
 func (u Units) rate(v working.Values, n string) string { return u.Rate(quantity.Rate(v.N(n))) }
 
 func p1(v working.Values, n string) string { return PH(quantity.PH(v.N(n))) }
 
-// onTop tells whether what a guard speaks of lands on the top 5 cm of a layered
+// onTop reports whether what a guard speaks of lands on the top 5 cm of a layered
 // reading.
 func onTop(v working.Values) bool { return v.N("layered") == 1 && v.Text("worked") != "dug" }
 

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// household is a measure to reckon with until the gardener has weighed one: handfuls, or
+// household is a measure to compute with until the gardener has weighed one: handfuls, or
 // cups where a handful is no measure for it.
 type household struct {
 	family    material.Family
@@ -282,7 +282,7 @@ var measureNames = map[material.Measure][2]string{
 // MeasureName is what many of a measure are called.
 func MeasureName(m material.Measure) string { return measureNames[m][1] }
 
-// TellMeasure says an amount as it was told: 3 barrows.
+// TellMeasure says an amount as it was entered: 3 barrows.
 func TellMeasure(n float64, m material.Measure) string {
 	return Tell(n, measureNames[m][0], measureNames[m][1])
 }

@@ -88,7 +88,7 @@ func Crop(id string) string {
 	if id == "" {
 		return "this crop"
 	}
-	// A crop of the gardener's own goes by its name in kebab case.
+	// A crop of the gardener's own follows its name in kebab case.
 	return strings.ReplaceAll(id, "-", " ")
 }
 
@@ -174,7 +174,7 @@ func freeLime(f soil.FreeLime) string {
 	return num(float64(low), 1) + " to " + Percent(high) + " free lime"
 }
 
-// FreeLime says a class of free lime, and what is reckoned with.
+// FreeLime says a class of free lime, and what is assumed.
 func FreeLime(f soil.FreeLime) string {
 	says := freeLime(f)
 	if share := f.Share(); share > 0 {

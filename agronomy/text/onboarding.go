@@ -9,7 +9,7 @@ var winters = map[string][2]string{
 	"subtropical":    {"Hot", "no frost"},
 }
 
-// Winter tells a climate in two words, and its frost.
+// Winter reports a climate in two words, and its frost.
 func Winter(climate string) (name, frost string) {
 	w, ok := winters[climate]
 	if !ok {

@@ -48,7 +48,7 @@ func Mover(m forecast.Move) string {
 	return pulls[m.ID]
 }
 
-// hardlyMoves is the yearly change of pH that is told as none.
+// hardlyMoves is the yearly change of pH that is reported as none.
 const hardlyMoves = 0.02
 
 // SeasonTitle says what a bed does by itself, in a headline.

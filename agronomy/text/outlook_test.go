@@ -97,7 +97,7 @@ func TestPotassiumTellsWhatNoRecordDoes(t *testing.T) {
 	assert.Contains(t, text.PotassiumTitle(121, 126, 105), "steady near 126 ppm")
 }
 
-// What beds say together is told once it stands apart from nothing.
+// What beds say together is reported once it stands apart from nothing.
 func TestWhatTheGardenTaughtIsTold(t *testing.T) {
 	bias := map[soil.Method]forecast.Normal{soil.Kit: {Mean: 0.3, SD: 0.1}, soil.Lab: {Mean: 0.02, SD: 0.04},
 		soil.Probe: {Mean: -0.4, SD: 0.1}}

@@ -49,7 +49,7 @@ func TestMeasures(t *testing.T) {
 	assert.Equal(t, text.Told{Big: "8", Unit: "handfuls", Aside: "790 g; a handful is about 100 g"},
 		text.Units{}.InHand(material.CalciticLime, 790, nil))
 	assert.Equal(t, "1.3", text.Units{}.InHand(material.CalciticLime, 1251, nil).Big, "more is weighed")
-	// Few are told in halves: a whole one more or less would be a third of it, and sulfur forgives none.
+	// Few are reported in halves: a whole one more or less would be a third of it, and sulfur forgives none.
 	cupful := float64(quantity.Mass(0.24 * 600)) // 0.24 L of powder, 0.6 kg/L
 	for share, want := range map[float64]string{0.2: "less than ½ cup", 0.3: "about ½ cup", 0.7: "about ½ cup", 0.8: "about 1 cup",
 		1.2: "about 1 cup", 1.3: "about 1½ cups", 2.4: "about 2½ cups", 4.7: "about 4½ cups", 4.8: "about 5 cups", 5.4: "about 5 cups",
@@ -133,7 +133,7 @@ func ExampleMass() {
 	// Output: 2.5 kg 350 g
 }
 
-// Whoever goes by the careful pace already is not told to take it.
+// Whoever follows the careful pace already is not told to take it.
 func TestTheCarefulPaceIsNamedOnlyWhereItIsNotTaken(t *testing.T) {
 	for _, id := range []string{"overshoot", "undershoot"} {
 		for careful, named := range map[int]bool{0: true, 1: false} {

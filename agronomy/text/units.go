@@ -8,7 +8,7 @@ import (
 )
 
 // Units are those that a reader has chosen, each by its id; the zero value is
-// metric. The working is reckoned in metric whatever they are.
+// metric. The working is computed in metric whatever they are.
 type Units struct {
 	AreaIn, DepthIn, WeightIn, RateIn string
 }
@@ -56,7 +56,7 @@ func find(us []unit, id string) unit {
 	return us[0]
 }
 
-// Known tells whether every unit is one of the tables'.
+// Known reports whether every unit is one of the tables'.
 func (u Units) Known() bool {
 	return find(areaUnits, u.AreaIn).id == u.AreaIn && find(depthUnits, u.DepthIn).id == u.DepthIn &&
 		find(weightUnits, u.WeightIn).id == u.WeightIn && find(rateUnits, u.RateIn).id == u.RateIn
@@ -191,7 +191,7 @@ func (u Units) Length(m float64) string {
 	return trim(m/x.Size, 0, 2) + " " + x.Name
 }
 
-// value is a step's figure: as it was reckoned, and in the reader's units
+// value is a step's figure: as it was computed, and in the reader's units
 // where those are others.
 func (u Units) value(v working.Value) string {
 	own := Value(v)

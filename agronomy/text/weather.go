@@ -52,7 +52,7 @@ func SkySays(x calendar.Sky) string {
 	return strings.Join(says, ", ")
 }
 
-// SkyAhead is what the days from one on come to for what is to go on.
+// SkyAhead is what the days from one on come to for what is to be applied.
 func SkyAhead(skies calendar.Skies, from, n quantity.Day, work []calendar.Work) string {
 	first := skies.Against(from, work...)
 	d := from + 1

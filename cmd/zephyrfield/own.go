@@ -64,7 +64,7 @@ func openOwn(c *cobra.Command, browser bool) error {
 	return s.run(c)
 }
 
-// running tells whether this program answers at an address.
+// running reports whether this program answers at an address.
 func running(ctx context.Context, url string) bool {
 	ctx, cancel := context.WithTimeout(ctx, 2*time.Second)
 	defer cancel()

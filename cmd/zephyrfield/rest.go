@@ -24,7 +24,7 @@ func keepSmall() {
 	}
 }
 
-// restAfter is how long nobody asks for anything before the program gives back the
+// restAfter is how long nobody asks for anything before the program returns the
 // memory that it no longer needs: it may run for months on a small machine.
 const restAfter = 20 * time.Second
 

@@ -28,7 +28,7 @@ import (
 // usualAddress is where it listens when nothing else is said.
 const usualAddress = "127.0.0.1:8017"
 
-// serving is what both serve and demo can be told.
+// serving is the settings of both serve and demo.
 type serving struct {
 	listen          string
 	hosts           []string
@@ -98,7 +98,7 @@ func serveCommand() *cobra.Command {
 // demoSeed makes the demo's stand-ins give the same figures each time.
 const demoSeed = 20261124
 
-// loopback tells whether a host is this machine's own.
+// loopback reports whether a host is this machine's own.
 func loopback(host string) bool {
 	if host == "localhost" {
 		return true
@@ -182,7 +182,7 @@ func (s serving) run(c *cobra.Command) error {
 	return server.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(st)), s.tlsCert, s.tlsKey)
 }
 
-// tell tells the address that answers to who waits for it.
+// tell reports the address that answers to who waits for it.
 func (s serving) tell(at net.Addr) {
 	if s.opened != nil {
 		s.opened("http://" + at.String())
@@ -285,7 +285,7 @@ func ownTemp(data string) (done func(), err error) {
 		return nil, err
 	}
 	if os.Mkdir(dir, 0o700) != nil {
-		// A disk that cannot be written to is told where something is to be kept.
+		// A disk that cannot be written to is reported where something is to be kept.
 		return func() {}, nil
 	}
 	was := os.Getenv("TMPDIR")

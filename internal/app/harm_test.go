@@ -34,7 +34,7 @@ type plotted struct {
 	planting garden.Planting
 }
 
-// harm is a garden of every kind of ground that is worked by every way there is, at random. Its rules are written anew here, from the
+// harm is a garden of every kind of ground that is worked by every way there is, at random. Its rules are written again here, from the
 // records alone.
 type harm struct {
 	*gardentest.Garden
@@ -227,7 +227,7 @@ func (h *harm) file(p *plotted, x garden.Application, a garden.Actor) {
 	}
 }
 
-// entries are all that went on, in the order in which it was told.
+// entries are all that was applied, in the order in which it was reported.
 func (h *harm) entries() (out []garden.Application) {
 	require.NoError(h.T, garden.Ask(gardentest.Ctx, h.Store, func(r bedstate.Reader) (err error) {
 		out, err = garden.All[garden.Application](r)
@@ -313,7 +313,7 @@ func (h *harm) look() {
 	}
 }
 
-// breaks is the rule that an entry broke when it was told, by all that was told before it.
+// breaks is the rule that an entry broke when it was reported, by all that was reported before it.
 func (h *harm) breaks(a *garden.Application, before []garden.Application, g soil.Ground, turned bool) string {
 	m, _ := material.Find(a.What)
 	bed := h.bedOf(a.BedID)
@@ -341,7 +341,7 @@ func (h *harm) breaks(a *garden.Application, before []garden.Application, g soil
 		return why
 	}
 	if turned || bed.Kind == garden.KindHeap {
-		return "" // its planting waits for what went on
+		return "" // its planting waits for what was applied
 	}
 	return h.beforeCrop(a, &m, bed)
 }

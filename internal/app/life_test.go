@@ -230,7 +230,7 @@ func (x *life) dry(w *dosing.Dose) error {
 	return err
 }
 
-// checkTest holds a test that a rest waits for against what went on before: that has acted by then.
+// checkTest holds a test that a rest waits for against what was applied before: that has acted by then.
 func (x *life) checkTest(rec bedstate.Record, test *garden.Task, name string) {
 	for _, a := range rec.Applications {
 		p, ok := a.Put()

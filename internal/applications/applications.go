@@ -1,4 +1,4 @@
-// Package applications records what was put on beds: ticked tasks and what was noted besides
+// Package applications records what was applied beds: ticked tasks and what was noted besides
 // them, with the log of all of it.
 package applications
 

@@ -15,14 +15,14 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Filter is which of what went on is asked for; the zero Filter is all of it.
+// Filter is which of what was applied is asked for; the zero Filter is all of it.
 type Filter struct {
 	Bed    int64
 	What   material.Kind
 	Season string
 }
 
-// Entry is one thing that went on.
+// Entry is one thing that was applied.
 type Entry struct {
 	garden.Application
 	Bed    garden.Bed
@@ -32,14 +32,14 @@ type Entry struct {
 	Brought ledger.Brought
 }
 
-// Sum is what went on a bed in a season, g/m².
+// Sum is what was applied to a bed in a season, g/m².
 type Sum struct {
 	Bed     garden.Bed
 	Season  string
 	Brought ledger.Brought
 }
 
-// Log is what went on, newest first, with its sums by bed and season, and what there is to
+// Log is what was applied, newest first, with its sums by bed and season, and what there is to
 // filter by.
 type Log struct {
 	Garden  garden.Garden
@@ -64,7 +64,7 @@ func SeasonOf(d quantity.Day, hemisphere string) string {
 	return fmt.Sprintf("%d/%02d", from, (from+1)%100)
 }
 
-// Log reads what went on up to a day.
+// Log reads what was applied up to a day.
 func (svc Service) Log(ctx context.Context, f Filter, day quantity.Day) (l Log, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if l.Garden, err = r.Garden(); err != nil {
@@ -155,7 +155,7 @@ func BroughtBy(a *garden.Application, g garden.Garden) (b ledger.Brought) {
 	return b
 }
 
-// Entry reads one thing that went on.
+// Entry reads one thing that was applied.
 func (svc Service) Entry(ctx context.Context, id int64) (e Entry, g garden.Garden, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if g, err = r.Garden(); err != nil {

@@ -130,7 +130,7 @@ func TestFeedsArePlannedAndKeepTheirDistances(t *testing.T) {
 }
 
 // Thirty litres a square metre of water with 200 mg/L of alkalinity bring 6 g of lime's worth; of water that nobody
-// measured, nothing is told.
+// measured, nothing is reported.
 func TestWaterBringsItsLime(t *testing.T) {
 	y := gardentest.New(t)
 	y.Note(material.TapWater, 30*9600, "2026-11-20")

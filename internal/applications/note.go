@@ -37,7 +37,7 @@ func logFaults(x garden.Application, today quantity.Day) garden.Faults {
 	return f
 }
 
-// Note notes what went on outside a plan, today or earlier: an application
+// Note notes what was applied outside a plan, today or earlier: an application
 // without a task. What is of a batch leaves the shelf.
 func (svc Service) Note(ctx context.Context, a garden.Actor, x garden.Application) (garden.Receipt, error) {
 	if err := logFaults(x, a.Today).OrNil(); err != nil {
@@ -46,7 +46,7 @@ func (svc Service) Note(ctx context.Context, a garden.Actor, x garden.Applicatio
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return Note(tx, a, x) })
 }
 
-// Note keeps what went on outside a plan, within a change.
+// Note keeps what was applied outside a plan, within a change.
 func Note(tx Tx, a garden.Actor, x garden.Application) (string, error) {
 	b, err := garden.Get[garden.Bed](tx, x.BedID)
 	if err != nil {
@@ -88,7 +88,7 @@ func taken(tx Tx, x *garden.Application) (s garden.Batch, err error) {
 	return s, mayLeave(s, *x)
 }
 
-// leave keeps what went on; what is of a batch leaves the shelf.
+// leave keeps what was applied; what is of a batch leaves the shelf.
 func leave(tx Tx, x *garden.Application) error {
 	if err := tx.Insert(x); err != nil || x.BatchID == nil {
 		return err
@@ -97,14 +97,14 @@ func leave(tx Tx, x *garden.Application) error {
 	return tx.Insert(&out)
 }
 
-// Incoming is a line of a table of what went on: its number, and the bed by its name.
+// Incoming is a line of a table of what was applied: its number, and the bed by its name.
 type Incoming struct {
 	Line int
 	Bed  string
 	Is   garden.Application
 }
 
-// ImportLog takes a table of what went on in, all of it or nothing: faults stand at "file". What
+// ImportLog takes a table of what was applied in, all of it or nothing: faults stand at "file". What
 // stands in the log already is passed over.
 func (svc Service) ImportLog(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
@@ -146,13 +146,13 @@ func (svc Service) ImportLog(ctx context.Context, a garden.Actor, lines []Incomi
 	})
 }
 
-// sameEntry tells whether two entries say the same, to the gram.
+// sameEntry reports whether two entries say the same, to the gram.
 func sameEntry(a, b garden.Application) bool {
 	off := a.Total - b.Total
 	return a.BedID == b.BedID && a.Date == b.Date && a.What == b.What && max(off, -off) < 1
 }
 
-// askLog asks about a note of what went on that is years old, or far more than is
+// askLog asks about a note of what was applied that is years old, or far more than is
 // usual: of the family before, or than a year may have.
 func askLog(rec bedstate.Record, g garden.Garden, a garden.Actor, x garden.Application) error {
 	f := garden.Faults{}

@@ -105,7 +105,7 @@ func (p piece) name() string {
 	return strings.ToLower(regexp.MustCompile(`^(?:</?|\{\{-? *)([a-zA-Z!0-9]*)`).FindStringSubmatch(p.text)[1])
 }
 
-// squeezed tells where a template is not laid out to be read: one block element a line, set in by what it
+// squeezed reports where a template is not laid out to be read: one block element a line, set in by what it
 // stands in, conditions of more than a word on lines of their own, one attribute a line where a tag is broken.
 func squeezed(text string) (faults []string) {
 	var open []piece
@@ -149,7 +149,7 @@ func squeezed(text string) (faults []string) {
 	return faults
 }
 
-// startsLine tells whether nothing but space stands on a line so far.
+// startsLine reports whether nothing but space stands on a line so far.
 func startsLine(before []piece) bool {
 	last := before[len(before)-1]
 	if last.kind != wordPiece {

@@ -53,8 +53,8 @@ func TestABedTeachesHowStubbornItIs(t *testing.T) {
 	assert.NotEqual(t, l.Stubborn.Median, less.Run.Learned.Stubborn.Median)
 }
 
-// Once it counts, a dose goes by what the bed has taught, unless another method is chosen; it can be put aside, and taken
-// back; several beds at once and the sharing-out go by it too.
+// Once it counts, a dose follows what the bed has taught, unless another method is chosen; it can be put aside, and taken
+// back; several beds at once and the sharing-out follow it too.
 func TestADoseGoesByWhatTheBedTaughtUntilThatIsPutAside(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	learned := y.Dose(dosing.Choice{})
@@ -93,7 +93,7 @@ func TestNeighboursTeach(t *testing.T) {
 	assert.Equal(t, soil.ByTable, w.Request.Methods.Buffering)
 }
 
-// The promise that a test kept or missed is told of the reading that tested it.
+// The promise that a test kept or missed is reported of the reading that tested it.
 func TestAPromiseIsToldOfTheReadingThatTestedIt(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	l := y.Dose(dosing.Choice{}).Record.Lesson
@@ -155,7 +155,7 @@ func TestABedInWhichSulfurStillActsIsTestedAgainInAYear(t *testing.T) {
 	assert.Empty(t, due("2027-05-03"))
 }
 
-// A reading a week after an application judges no promise for good: the retest that was promised is told of as the day to test again,
+// A reading a week after an application judges no promise for good: the retest that was promised is reported of as the day to test again,
 // and then held against what was promised, not against the early reading.
 func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
 	y := gardentest.New(t)
@@ -177,7 +177,7 @@ func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
 }
 
 // A change of a bed that its lesson does not rest on leaves what was learned as it is, and what was found of it too; any other
-// has it learned anew.
+// has it learned again.
 func TestANoteOfABedTeachesNothing(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	version := func() string { return y.Dose(dosing.Choice{}).Record.Lesson.Version() }

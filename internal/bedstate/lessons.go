@@ -37,7 +37,7 @@ type Lesson struct {
 // own is a bed's own record, from which its lesson is drawn.
 type own struct {
 	Record forecast.Record
-	// Method is the one that it is told beside, Buffer that method applied to its ground.
+	// Method is the one that it is reported beside, Buffer that method applied to its ground.
 	Method soil.LimeMethod
 	Buffer soil.Buffering
 	// whole is the record as the forecast has it, without what is planned and without what others say.
@@ -46,7 +46,7 @@ type own struct {
 	since string
 }
 
-// asBefore gives what was kept of the bed in the place of what was found anew, where a change (of its
+// asBefore gives what was kept of the bed in the place of what was found again, where a change (of its
 // note, its name or its place) left all that a lesson rests on as it was.
 func (o *own) asBefore(kept *own) *own {
 	if o == nil || kept == nil || o.Method != kept.Method || !reflect.DeepEqual(o.Record, kept.Record) {
@@ -85,7 +85,7 @@ func (l *Lesson) Verdict(day quantity.Day) (v forecast.Verdict, ok bool) {
 	return l.sifted.Verdicts[n-1], true
 }
 
-// Out tells whether a reading is left out: it surprised, and was not confirmed.
+// Out reports whether a reading is left out: it surprised, and was not confirmed.
 func (l *Lesson) Out(r *garden.Reading) bool {
 	if l == nil || r.PH == nil {
 		return false
@@ -95,7 +95,7 @@ func (l *Lesson) Out(r *garden.Reading) bool {
 	return l.sifted.Out(&forecast.Read{Date: x.Date, PH: x.Water(), SD: x.SD(), Method: x.Method})
 }
 
-// Joins tells whether a reading of another day may be joined with that of a day.
+// Joins reports whether a reading of another day may be joined with that of a day.
 func (l *Lesson) Joins(day, other quantity.Day) bool {
 	if l == nil {
 		return true
@@ -172,14 +172,14 @@ func (l *Lesson) With(plan []forecast.Application) forecast.Course {
 // Together is what the beds of the garden say together.
 func (l *Lesson) Together() forecast.Shared { return l.all.Shared() }
 
-// Got is what beds together say of a batch, in the logarithm of how strong it is beside what it was reckoned as, and how many got
+// Got is what beds together say of a batch, in the logarithm of how strong it is beside what it was computed as, and how many got
 // it.
 func Got(s forecast.Shared, batch int64) (x forecast.Normal, beds int, ok bool) {
 	x, ok = s.Strength[batchName(&batch)]
 	return x, s.Beds[batchName(&batch)], ok
 }
 
-// Stronger is how strong a batch has proved beside what it is reckoned as, in all beds that got it.
+// Stronger is how strong a batch has proved beside what it is computed as, in all beds that got it.
 func (l *Lesson) Stronger(batch int64) float64 { return l.Learned().Stronger(batchName(&batch)) }
 
 // Checks are the promises that were tested, oldest first.
@@ -201,7 +201,7 @@ func (l *Lesson) Last(day quantity.Day) (k forecast.Check, ok bool) {
 	return all[len(all)-1], true
 }
 
-// Beside is what a dose goes by of it; nil where that does not count yet, or where there is no lesson.
+// Beside is what a dose follows of it; nil where that does not count yet, or where there is no lesson.
 func (l *Lesson) Beside() *soil.Learned {
 	if l == nil {
 		return nil
@@ -239,7 +239,7 @@ func (l *Lesson) says() forecast.Said {
 	return said
 }
 
-// Learn reckons all of them, as many at once as there are processors.
+// Learn computes all of them, as many at once as there are processors.
 func (s *Lessons) Learn() {
 	s.gathered()
 	forecast.Each(len(s.list), func(i int) { s.list[i].learn() })
@@ -284,7 +284,7 @@ func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	})
 }
 
-// like tells whether others rest on the same records: then all that was found of those holds of these.
+// like reports whether others rest on the same records: then all that was found of those holds of these.
 func (s *Lessons) like(others *Lessons) bool {
 	return slices.EqualFunc(s.list, others.list, func(a, b *Lesson) bool { return a.key == b.key && a.since == b.since })
 }
@@ -343,7 +343,7 @@ func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day qua
 	}
 	var err error
 	if out.Buffer, err = out.Record.Method(out.Method); err != nil {
-		// A method that lacks a fact of this bed: it is told beside the table, that needs none.
+		// A method that lacks a fact of this bed: it is reported beside the table, that needs none.
 		if out.Method = soil.ByTable; out.Method == g.Methods().Buffering {
 			return nil
 		}
@@ -355,7 +355,7 @@ func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day qua
 	return out
 }
 
-// teaches are the readings with a pH up to a day: the last of those from before learning was begun anew is where it begins.
+// teaches are the readings with a pH up to a day: the last of those from before learning was begun again is where it begins.
 func teaches(all []garden.Reading, from, day quantity.Day) (out []soil.Reading) {
 	for i := range all {
 		x := &all[i]
@@ -370,7 +370,7 @@ func teaches(all []garden.Reading, from, day quantity.Day) (out []soil.Reading) 
 	return out
 }
 
-// AppendPut adds something that went on, or is planned, with its batch.
+// AppendPut adds something that was applied, or is planned, with its batch.
 func AppendPut(all []forecast.Application, a *garden.Application) []forecast.Application {
 	put, ok := a.Put()
 	if !ok {

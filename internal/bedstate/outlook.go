@@ -10,7 +10,7 @@ import (
 )
 
 // Outlook says what a bed's pH should be on a day, from what is at work in it
-// and the applications that are planned; ok is false when it has nothing to go by.
+// and the applications that are planned; ok is false when it has nothing to follow.
 type Outlook interface {
 	Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool)
 }

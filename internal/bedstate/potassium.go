@@ -9,8 +9,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// potassium is a bed's record as potassium goes by it, up to a day, from all that was noted of it: the one that the bed's figure
-// on a day, its line through the years and its dose are reckoned from; nil where it was not read by then.
+// potassium is a bed's record as potassium follows it, up to a day, from all that was noted of it: the one that the bed's figure
+// on a day, its line through the years and its dose are computed from; nil where it was not read by then.
 func (n noted) potassium(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *forecast.Record {
 	if n.k != nil {
 		return n.k.rec
@@ -53,7 +53,7 @@ func (n noted) carried(b garden.Bed, g garden.Garden, l garden.Library, day quan
 	return &c
 }
 
-// PotassiumRecord is the bed's record as potassium goes by it, up to a day; nil where it was not read by then.
+// PotassiumRecord is the bed's record as potassium follows it, up to a day; nil where it was not read by then.
 func (rec *Record) PotassiumRecord(g garden.Garden, day quantity.Day) *forecast.Record {
 	return rec.noted().potassium(rec.Bed, g, rec.Library, day)
 }
@@ -70,7 +70,7 @@ func (c Coming) Potassium(day quantity.Day) (k soil.PotassiumNow, ok bool) {
 	return soil.JudgePotassium(c.State.Ground, c.State.Judgement.Reading, b.Carry(day), day), true
 }
 
-// potassium is a bed's record as potassium goes by it, with what it comes to on a day.
+// potassium is a bed's record as potassium follows it, with what it comes to on a day.
 type potassium struct {
 	rec     *forecast.Record
 	carried soil.KCarried

@@ -35,7 +35,7 @@ func fedYard(t *testing.T) *gardentest.Garden {
 // Ground, the bed's record, its dose and the line through the years have one figure of today's potassium, and one of a day to come.
 func TestPotassiumIsOneFigure(t *testing.T) {
 	y := fedYard(t)
-	// What is to go on today is not in the ground yet.
+	// What is to be applied today is not in the ground yet.
 	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, What: material.PotassiumSulfate, Rate: 30, Total: 288,
 		Due:   gardentest.Today,
 		State: garden.Open})
@@ -62,7 +62,7 @@ func TestPotassiumIsOneFigure(t *testing.T) {
 	assert.InDelta(t, 96, float64(*y.Potassium(gardentest.Day("2026-06-17")).Now), 1e-3, "on its day the test is the figure")
 }
 
-// What moved it since its newest test is named: ash that went on, what crops carried off, what leached.
+// What moved it since its newest test is named: ash that was applied, what crops carried off, what leached.
 func TestPotassiumNamesWhatMovedIt(t *testing.T) {
 	y := fedYard(t)
 	k := y.Potassium(gardentest.Today)
@@ -101,7 +101,7 @@ func TestPotassiumToComeGoesWithTheCropsThatArePlanned(t *testing.T) {
 	assert.InDelta(t, rise, without-float64(*y.Potassium(later).Now), 1, "25 g of a tomato")
 }
 
-// What finds no day is not foretold; what is tried in place of the crops that are planned is in their place.
+// What finds no day is not forecast; what is tried in place of the crops that are planned is in their place.
 func TestPotassiumIsForetoldFromWhatComes(t *testing.T) {
 	y := fedYard(t)
 	later := gardentest.Day("2027-12-01")

@@ -16,7 +16,7 @@ type Rest struct {
 	Lapsed bool
 }
 
-// restsOf tells for which day's test rests wait, by the open tasks.
+// restsOf reports for which day's test rests wait, by the open tasks.
 func restsOf(waiting []garden.WaitingRest, tasks []garden.Task, today quantity.Day) []Rest {
 	out := make([]Rest, len(waiting))
 	for i, x := range waiting {
@@ -71,7 +71,7 @@ func (rec *Record) correction(day quantity.Day) *Correction {
 	return c
 }
 
-// atAim tells whether a test since lay near the aim or past it, or none was read for too long.
+// atAim reports whether a test since lay near the aim or past it, or none was read for too long.
 func (rec *Record) atAim(c *Correction, last *garden.Task, day quantity.Day) bool {
 	m, _ := material.Find(last.What)
 	heard := c.Last

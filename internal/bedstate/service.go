@@ -35,7 +35,7 @@ type View struct {
 	// stand on the day that they were planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]Move
-	// Last are the last days on which applications among them may go on, where their window closes soon.
+	// Last are the last days on which applications among them may be applied, where their window closes soon.
 	Last map[int64]quantity.Day
 	// Overtaken are the applications among them that were planned by an older reading, with the newest.
 	Overtaken map[int64]garden.Overtaken
@@ -188,7 +188,7 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 }
 
 // cropDays is how far ahead of a day crops still bear on it; notedDays is how far
-// back what was put on and grown does: a potassium test is good for two years.
+// back what was applied and grown does: a potassium test is good for two years.
 const (
 	cropDays  quantity.Day = 640
 	notedDays quantity.Day = 800
@@ -298,10 +298,10 @@ func (rec *Record) Asked(g garden.Garden, used garden.Reading, beside []garden.R
 // sameAim is how near two aims are one.
 const sameAim = 0.005
 
-// Ledger is all of what was put on.
+// Ledger is all of what was applied.
 func (rec *Record) Ledger() ledger.Ledger { return rec.noted().ledger() }
 
-// Judge judges the bed anew, with what was added to its record.
+// Judge judges the bed again, with what was added to its record.
 func (rec *Record) Judge(g garden.Garden, day quantity.Day) {
 	rec.k = nil
 	if record := ownRecord(rec.Bed, rec.noted(), g, rec.Library, day); record != nil {

@@ -40,7 +40,7 @@ func (p *State) Items(tasks []garden.Task, held map[int64]quantity.Day) (items [
 	return items, at
 }
 
-// chances are the last days on which a bed's open applications may go on, of those near enough to their day whose window closes soon.
+// chances are the last days on which a bed's open applications may be applied, of those near enough to their day whose window closes soon.
 func (p *State) chances(tasks []garden.Task, held map[int64]quantity.Day) map[int64]quantity.Day {
 	out := map[int64]quantity.Day{}
 	for i := range tasks {

@@ -32,7 +32,7 @@ type State struct {
 	Preparations []Preparation
 	// State is how agronomy sees it.
 	bed.Judgement
-	// AtWork is what was put on and moves the bed since it was read; nil when
+	// AtWork is what was applied and moves the bed since it was read; nil when
 	// nothing does.
 	AtWork *AtWork
 	// Expected is set when PH was not measured but is to be hoped for.
@@ -45,7 +45,7 @@ type State struct {
 
 // AtWork is lime, ash or acid that acts since the reading.
 type AtWork struct {
-	// What went on last of it.
+	// What was applied last of it.
 	What material.Kind
 	// Now is about where the bed is, Settles where it should come to.
 	Now, Settles quantity.PH
@@ -54,7 +54,7 @@ type AtWork struct {
 	Again quantity.Day
 }
 
-// worth is the least move that is told.
+// worth is the least move that is reported.
 const worth = 0.1
 
 // atWork finds what acts in the bed on the day of its record, by its forecast's middle line.
@@ -87,7 +87,7 @@ func StandingOn(ps []garden.Planting, day quantity.Day) (out []garden.Planting) 
 	return out
 }
 
-// standsSince tells whether a crop stands on a bed for years on a day, and since when.
+// standsSince reports whether a crop stands on a bed for years on a day, and since when.
 func standsSince(ps []garden.Planting, l garden.Library, day quantity.Day) (stands bool, since quantity.Day) {
 	for _, p := range StandingOn(ps, day) {
 		if c, ok := l.Find(p.Crop); ok && c.Is(crop.Perennial) && (!stands || p.Sown < since) {
@@ -130,7 +130,7 @@ type noted struct {
 	applications []garden.Application
 	turnings     []Preparation
 	lesson       *Lesson
-	// k is its record as potassium goes by it, with the figure of a day, where that was made before.
+	// k is its record as potassium follows it, with the figure of a day, where that was made before.
 	k *potassium
 	// rests are what waits for a test.
 	rests []garden.WaitingRest
@@ -198,12 +198,12 @@ func (n noted) ground(b garden.Bed, table soil.TableClimate, day quantity.Day) s
 	return g
 }
 
-// history is what was put on up to a day, as agronomy has it.
+// history is what was applied up to a day, as agronomy has it.
 func (n noted) history(day quantity.Day) (out ledger.Ledger) {
 	return slices.DeleteFunc(n.ledger(), func(a ledger.Application) bool { return a.Date > day })
 }
 
-// ledger is all of what was put on.
+// ledger is all of what was applied.
 func (n noted) ledger() (out ledger.Ledger) {
 	for _, a := range n.applications {
 		if p, ok := a.Put(); ok {
@@ -241,7 +241,7 @@ func ByBed[T any](rows []T, bed func(T) int64) map[int64][]T {
 	return m
 }
 
-// historyDays is how far back what was put on still matters: what ash brings of
+// historyDays is how far back what was applied still matters: what ash brings of
 // heavy metal is summed over five years.
 const HistoryDays = material.MuchAshSpan
 

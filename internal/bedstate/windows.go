@@ -98,7 +98,7 @@ func (v View) spots(from quantity.Day) [][]spot {
 	return out
 }
 
-// spotKey tells kinds of bed apart as far as their windows differ.
+// spotKey distinguishes kinds of bed as far as their windows differ.
 func spotKey(f material.Family, s *calendar.Conditions, caps material.Caps) string {
 	key := fmt.Sprint(f, s.Starts, s.Cleared, s.SowingGap, s.Perennial, s.Dug, s.SideDress, caps)
 	for i := range s.History {

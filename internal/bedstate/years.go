@@ -18,7 +18,7 @@ type Years struct {
 	Batches map[int64]garden.Batch
 }
 
-// BedYears is a bed in them: its crops in the order of their sowing, what went on, what is planned,
+// BedYears is a bed in them: its crops in the order of their sowing, what was applied, what is planned,
 // and what its crops ask of lime.
 type BedYears struct {
 	State        State

@@ -49,7 +49,7 @@ func Peek[T any](c *Cache, k Kind, key any, version string) (v T, ok bool) {
 }
 
 // Last gives what is kept under a key and its version, whichever that is: it may hold no more, and is
-// for those who compare it with what they found anew.
+// for those who compare it with what they found again.
 func Last[T any](c *Cache, k Kind, key any) (v T, version string, ok bool) {
 	if c == nil {
 		return v, "", false

@@ -215,7 +215,7 @@ func (b *builder) read() error {
 	return nil
 }
 
-// put logs what went on, each with the task that it ticked.
+// put logs what was applied, each with the task that it ticked.
 func (b *builder) put() error {
 	for _, row := range beds {
 		bed := b.beds[row.Name]

@@ -52,7 +52,7 @@ type Dose struct {
 	Outdated *Outdated
 }
 
-// ErrNoReading is told when a dose is asked for a bed without a reading.
+// ErrNoReading is returned when a dose is asked for a bed without a reading.
 var ErrNoReading = errors.New("this bed has no reading yet")
 
 // Dose works out a bed's dose. Faults name the field of the form.
@@ -233,7 +233,7 @@ func (w *Dose) request(c Choice, shelf []garden.Stock, day quantity.Day) (dose.R
 	return q, from
 }
 
-// foretell lets a dose that rests on the bed's last reading promise what the bed's own forecast says, each batch as strong as it
+// forecast lets a dose that rests on the bed's last reading promise what the bed's own forecast says, each batch as strong as it
 // has proved.
 func (w *Dose) foretell(q *dose.Request, from []*garden.Stock, day quantity.Day) {
 	if w.Record.Lesson == nil || w.Record.State.Reading == nil || w.Used.ID != w.Record.State.Reading.ID || w.Used.ID == 0 {
@@ -285,7 +285,7 @@ func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) 
 	return out, from
 }
 
-// ErrNoOption is told when the option that was chosen is not offered (any
+// ErrNoOption is returned when the option that was chosen is not offered (any
 // more).
 var ErrNoOption = errors.New("that option is not offered for this bed now")
 
@@ -341,7 +341,7 @@ func (w *Dose) Key(o dose.Option) string {
 func joinKey(keys ...string) string { return strings.Join(keys, "_") }
 func splitKey(key string) []string  { return strings.Split(key, "_") }
 
-// AshUntold tells whether an option puts on ash of which nobody has said where it comes
+// AshUntold reports whether an option puts on ash of which nobody has said where it comes
 // from: it is shown, and asked about before it goes into the year.
 func (w *Dose) AshUntold(o dose.Option) bool {
 	return slices.ContainsFunc(o.Parts, func(p dose.Part) bool {
@@ -349,7 +349,7 @@ func (w *Dose) AshUntold(o dose.Option) bool {
 	})
 }
 
-// OnShelf tells whether all that an option takes stands on the shelf.
+// OnShelf reports whether all that an option takes stands on the shelf.
 func (w *Dose) OnShelf(o dose.Option) bool {
 	return !slices.ContainsFunc(o.Parts, func(p dose.Part) bool { return !p.Of.Has(p.Total) })
 }

@@ -28,7 +28,7 @@ type Outdated struct {
 // least is the difference between two amounts that is worth telling, a share of them.
 const leastChange = 0.05
 
-// Changed tells whether the later reading makes another amount of it.
+// Changed reports whether the later reading makes another amount of it.
 func (o *Outdated) Changed() bool {
 	most := max(o.Left, o.Total)
 	return max(o.Left-o.Total, o.Total-o.Left) > quantity.Mass(leastChange*float64(most))

@@ -94,7 +94,7 @@ func TestACorrectionEndsNearItsAimOrWithAnotherCrop(t *testing.T) {
 	}
 }
 
-// What went on beyond what was planned is of the rest; a test that is skipped takes the rest with it.
+// What was applied beyond what was planned is of the rest; a test that is skipped takes the rest with it.
 func TestAnotherAmountAndASkipLessenTheRest(t *testing.T) {
 	y := gardentest.NewSandy(t)
 	start := gardentest.Day("2026-10-17")

@@ -28,7 +28,7 @@ type Sharing struct {
 	Of     []material.Batch
 	Priced []bool
 	Beds   []SharedBed
-	// Untested are the beds without a reading to go by; Unweighed the bins of which nobody
+	// Untested are the beds without a reading to follow; Unweighed the bins of which nobody
 	// knows how much there is.
 	Untested, Unweighed []string
 	// Free is the plan without what was chosen by hand; nil where nothing was.
@@ -115,7 +115,7 @@ func (svc Service) Share(ctx context.Context, c ShareChoice, today quantity.Day,
 // quickBeds is how many beds are shared out while a page is waited for.
 const quickBeds = 120
 
-// Quick tells whether a sharing out is there, or found while a page is waited for, and over
+// Quick reports whether a sharing out is there, or found while a page is waited for, and over
 // how many beds it goes.
 func (svc Service) Quick(ctx context.Context, c ShareChoice, today quantity.Day) (quick bool, beds int, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {

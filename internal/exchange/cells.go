@@ -65,7 +65,7 @@ func ReadCells(name string, data []byte) ([][]string, error) {
 	return rows, nil
 }
 
-// isFault tells whether an error is a sentence of ours already.
+// isFault reports whether an error is a sentence of ours already.
 func isFault(err error) bool {
 	var f garden.Faults
 	return errors.As(err, &f)

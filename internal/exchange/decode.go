@@ -18,7 +18,7 @@ var (
 	utf16Big   = []byte{0xfe, 0xff}
 )
 
-// errNotText is told of bytes that are no text in any way that is read.
+// errNotText is returned for bytes that are no text in any way that is read.
 var errNotText = errors.New("this is neither a CSV text nor an XLSX workbook")
 
 // plainText gives a text in UTF-8: one in UTF-16 is told by its mark, any other
@@ -45,7 +45,7 @@ func plainText(data []byte) ([]byte, error) {
 	return out, nil
 }
 
-// controls tells whether a text holds signs that no text has.
+// controls reports whether a text holds signs that no text has.
 func controls(text []byte) bool {
 	return bytes.ContainsFunc(text, func(r rune) bool { return r < ' ' && r != '\n' && r != '\r' && r != '\t' })
 }

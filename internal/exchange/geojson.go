@@ -14,7 +14,7 @@ import (
 )
 
 // The plan as GeoJSON. Its coordinates are metres from the plan's corner, east
-// and north, so what lies south is below 0; docs/plan.md tells the properties.
+// and north, so what lies south is below 0; docs/plan.md describes the properties.
 
 type collection struct {
 	Type     string    `json:"type"`

@@ -18,7 +18,7 @@ var logHeads = []string{"date", "bed", "material", "amount_kg", "rate_g_m2", "to
 // logNeeded are those that a table that comes in must have.
 var logNeeded = []string{"date", "bed", "material", "amount_kg"}
 
-// WriteLog writes what went on as CSV.
+// WriteLog writes what was applied as CSV.
 func WriteLog(w io.Writer, entries []applications.Entry) error {
 	out := csv.NewWriter(w)
 	if err := out.Write(logHeads); err != nil {
@@ -40,7 +40,7 @@ func WriteLog(w io.Writer, entries []applications.Entry) error {
 
 func gramsM2(r quantity.Rate) string { return some(quantity.Round(float64(r), 3)) }
 
-// ReadLog reads a table of what went on, CSV or XLSX: each line is an entry. Faults name
+// ReadLog reads a table of what was applied, CSV or XLSX: each line is an entry. Faults name
 // their line.
 func ReadLog(name string, data []byte) (out []applications.Incoming, err error) {
 	rows, err := ReadCells(name, data)

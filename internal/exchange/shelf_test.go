@@ -16,7 +16,7 @@ import (
 
 func ptrTo[T any](v T) *T { return &v }
 
-// Everything that is told of a batch goes out and comes in again as it was.
+// Everything that is reported of a batch goes out and comes in again as it was.
 func TestAShelfComesInAsItWentOut(t *testing.T) {
 	pct := func(x float64) *quantity.Percent { return ptrTo(quantity.Percent(x)) }
 	shelf := []garden.Stock{

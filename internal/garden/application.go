@@ -31,7 +31,7 @@ type Application struct {
 	Fineness Figures `db:"fineness_pct" json:"fineness_pct"`
 }
 
-// Put is what went on as agronomy has it; ok is false for a material that is not
+// Put is what was applied as agronomy has it; ok is false for a material that is not
 // in the table.
 func (a Application) Put() (p ledger.Application, ok bool) {
 	m, ok := material.Find(a.What)

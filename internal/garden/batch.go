@@ -110,7 +110,7 @@ func (f Figures) shares() *[len(material.FinenessWeights)]quantity.Percent {
 	return out
 }
 
-// checkTold asks agronomy whether all that is told of a batch can be.
+// checkTold asks agronomy whether all that is reported of a batch can be.
 func (b *Batch) checkTold(f Faults) {
 	for _, ml := range b.Vinegar {
 		LimitVinegar.hold(f, "vinegar_ml", ml)
@@ -163,7 +163,7 @@ func (b Batch) Material(m material.Material) material.Batch {
 		Embers: b.Embers, Walnut: b.Walnut, Fineness: b.Fineness.shares()}
 }
 
-// Called is what a material is called where it is told of: the batch's own name, else its kind's.
+// Called is what a material is called where it is reported of: the batch's own name, else its kind's.
 func Called(k material.Kind, b *Batch) string {
 	if b == nil || b.Name == "" {
 		return text.Material(k)

@@ -60,7 +60,7 @@ type Bed struct {
 	FreeLime      soil.FreeLime                    `db:"free_lime" json:"free_lime"`
 	// Stones is their share of the volume.
 	Stones quantity.Percent `db:"stones_pct" json:"stones_pct"`
-	// TextureBy is how the texture was found: "" as told, by jar or by feel. Jar
+	// TextureBy is how the texture was found: "" as entered, by jar or by feel. Jar
 	// is the jar's layers of sand, silt and clay, mm.
 	TextureBy string  `db:"texture_by" json:"texture_by"`
 	Jar       Figures `db:"jar_mm" json:"jar_mm"`
@@ -74,7 +74,7 @@ type Bed struct {
 	// Retired is the day from which it is no longer on the plan; its history
 	// stays.
 	Retired quantity.Day `db:"retired" json:"retired"`
-	// TaughtFrom is the day from which on its retests teach how stubborn it is; no day: all of them do.
+	// TaughtFrom is the day from which on its retests teach the buffering that it has shown; no day: all of them do.
 	TaughtFrom quantity.Day `db:"taught_from" json:"taught_from"`
 }
 
@@ -141,7 +141,7 @@ func CheckPlanting(f Faults, p Planting) {
 	}
 }
 
-// knownCrop tells a fault when the garden does not know a crop.
+// knownCrop reports a fault when the garden does not know a crop.
 func KnownCrop(r Reader, code string) (crop.Crop, error) {
 	l, err := LibraryOf(r)
 	if err != nil {

@@ -65,7 +65,7 @@ const BroughtIn = "archive"
 // WholeCopy is the list that stands for a copy that was put back whole.
 const WholeCopy = "copy"
 
-// CanUndo tells whether a line of the journal can be taken back at all.
+// CanUndo reports whether a line of the journal can be taken back at all.
 func (e Entry) CanUndo() bool {
 	if e.UndoneBy != nil {
 		return false

@@ -34,7 +34,7 @@ func (l Line) changes() string {
 	return table
 }
 
-// CanUndo tells whether a line can be taken back at all.
+// CanUndo reports whether a line can be taken back at all.
 func (l Line) CanUndo() bool {
 	switch l.changes() {
 	case "", WholeCopy:
@@ -63,7 +63,7 @@ func Folded(lines []Line) (out []Line) {
 	return out
 }
 
-// ticks tells whether a line is a core that was taken.
+// ticks reports whether a line is a core that was taken.
 func (l Line) ticks() bool { return l.changes() == "cores" && l.Undoes == nil }
 
 // Journal reads lines, newest first, from before one on; 0 from the newest.
@@ -86,7 +86,7 @@ func (svc Service) Undo(ctx context.Context, a Actor, journal int64, more ...int
 	return svc.Store.Undo(ctx, a.Change(), journal, more...)
 }
 
-// IsEmpty tells whether the garden holds no records yet.
+// IsEmpty reports whether the garden holds no records yet.
 func (svc Service) IsEmpty(ctx context.Context) (empty bool, err error) {
 	err = svc.Store.Read(ctx, func(r Reader) error { empty, err = r.Empty(); return err })
 	return empty, err

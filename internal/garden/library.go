@@ -60,7 +60,7 @@ func (l Library) Name(code string) string {
 	return strings.ReplaceAll(code, "-", " ")
 }
 
-// Changed tells whether it holds rows of the gardener's.
+// Changed reports whether it holds rows of the gardener's.
 func (l Library) Changed() bool { return len(l.own) > 0 }
 
 // Own gives the gardener's row of a code.

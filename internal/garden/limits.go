@@ -20,7 +20,7 @@ type Limit struct {
 	Unit      string
 }
 
-// Holds tells whether a figure lies within; what is no number does not.
+// Holds reports whether a figure lies within; what is no number does not.
 func (l Limit) Holds(x float64) bool { return x >= l.Low && x <= l.High && !(l.Above && x == l.Low) }
 
 // Says is the sentence of one that does not.
@@ -157,5 +157,5 @@ func nameFault(s, missing string) string {
 	return TextFault(s, LongestName, false)
 }
 
-// finite tells whether a figure is one.
+// finite reports whether a figure is one.
 func finite(x float64) bool { return !math.IsNaN(x) && !math.IsInf(x, 0) }

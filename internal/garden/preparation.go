@@ -33,7 +33,7 @@ func (t *Preparation) check(f Faults) {
 // OfBed is the bed that is turned over.
 func (t *Preparation) OfBed() int64 { return t.BedID }
 
-// Open tells whether it is still to be planted.
+// Open reports whether it is still to be planted.
 func (t *Preparation) Open() bool { return t.Closed == 0 }
 
 // OwnTemplate is a template of the gardener's own.

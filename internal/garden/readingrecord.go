@@ -99,7 +99,7 @@ func (r Reading) MeanOfLayers() quantity.PH {
 	return quantity.PH(quantity.Round(sum/thick, 2))
 }
 
-// Stands tells whether a reading has not been struck out.
+// Stands reports whether a reading has not been struck out.
 func (r Reading) Stands() bool { return r.Struck == 0 }
 
 // checkKept is the form's check of a reading that is in the record: on which day
@@ -140,7 +140,7 @@ type Overtaken struct {
 	PH   quantity.PH  `db:"ph"`
 }
 
-// Twin tells whether two readings say the same of their sample.
+// Twin reports whether two readings say the same of their sample.
 func (r Reading) Twin(o Reading) bool {
 	ph := func(x Reading) quantity.PH {
 		if x.PH == nil {

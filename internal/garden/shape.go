@@ -251,7 +251,7 @@ func (b Bed) polygons() (out [][]Point) {
 // overlapping, metres: those that share an edge do not.
 const touching = 0.01
 
-// Overlaps tells whether two beds lie over each other.
+// Overlaps reports whether two beds lie over each other.
 func Overlaps(a, b Bed) bool {
 	al, ah := a.Bounds()
 	bl, bh := b.Bounds()

@@ -11,15 +11,15 @@ import (
 
 // Errors of a Store.
 var (
-	// ErrStale is told when a record changed since the page was made.
+	// ErrStale is returned when a record changed since the page was made.
 	ErrStale = errors.New("this was changed meanwhile in another window")
-	// ErrMissing is told when there is no such record.
+	// ErrMissing is returned when there is no such record.
 	ErrMissing = errors.New("there is no such record")
-	// ErrNotEmpty is told when an archive is to go over a garden with beds.
+	// ErrNotEmpty is returned when an archive is to go over a garden with beds.
 	ErrNotEmpty = errors.New("this garden already has records; an archive goes into an empty one")
-	// ErrOtherContent is told when a key has landed with another change.
+	// ErrOtherContent is returned when a key has landed with another change.
 	ErrOtherContent = errors.New("that was sent already, with other content")
-	// ErrUndone is told when a change has been taken back already.
+	// ErrUndone is returned when a change has been taken back already.
 	ErrUndone = errors.New("that has been taken back already")
 )
 
@@ -34,7 +34,7 @@ var (
 
 // Change says who changes what and when. Key makes a double post land once;
 // an empty Key is never repeated. Digest stands for what was sent under it: the
-// same Key with another is told, not taken for the same.
+// same Key with another is reported, not taken for the same.
 type Change struct {
 	Key    string
 	Digest string
@@ -91,7 +91,7 @@ type Reader interface {
 	Journal(before int64, limit int) ([]Line, error)
 	// JournalOf is the last lines that touch a bed, newest first.
 	JournalOf(bed int64, limit int) ([]Line, error)
-	// Empty tells whether there is no record yet but the garden itself.
+	// Empty reports whether there is no record yet but the garden itself.
 	Empty() (bool, error)
 	// Each goes through a list of Tables; the record is its own each time.
 	Each(table string, f func(Record) error) error
@@ -169,7 +169,7 @@ func Do[T Tx](ctx context.Context, s Store, c Change, f func(T) (what string, er
 }
 
 // Session is somebody who is signed in: since when, when last seen, and from
-// where. ID tells it from the others and opens nothing.
+// where. ID distinguishes it from the others and opens nothing.
 type Session struct {
 	ID     string `db:"id"`
 	Made   string `db:"made"`

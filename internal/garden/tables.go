@@ -2,7 +2,7 @@ package garden
 
 // Table is a list of records: its name in the file and in archives, what one of
 // them is called, and how many there may be. Keeping, archives, undo and export all
-// go by it: a new record is its own file with its Table, a line in Tables and a
+// follow it: a new record is its own file with its Table, a line in Tables and a
 // migration.
 type Table struct {
 	Name, One string
@@ -17,7 +17,7 @@ type Table struct {
 }
 
 // Alone is a column that no two records may have alike: the field of the form where
-// it is told, what is said of one that does, and what to do instead.
+// it is reported, what is said of one that does, and what to do instead.
 type Alone struct{ Column, Field, Says, Instead string }
 
 // Agree is a column that points to a record of another list: a column of both must

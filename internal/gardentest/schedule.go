@@ -18,7 +18,7 @@ import (
 	"zephyrfield/internal/preparation"
 )
 
-// Note logs what went on the garden's bed of 9.6 m².
+// Note logs what was applied the garden's bed of 9.6 m².
 func (g *Garden) Note(k material.Kind, total quantity.Mass, on string) garden.Application {
 	g.T.Helper()
 	x := garden.Application{BedID: g.Bed.ID, What: k, Date: Day(on), Total: total}

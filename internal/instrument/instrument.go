@@ -39,7 +39,7 @@ type In struct {
 	N int
 }
 
-// ErrNoReading is told when a probe has shown nothing lately.
+// ErrNoReading is returned when a probe has shown nothing lately.
 var ErrNoReading = errors.New("the probe has shown nothing in the last ten seconds")
 
 // Sent is a sample that went to a lab, with what it may hold.

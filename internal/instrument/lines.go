@@ -14,7 +14,7 @@ import (
 
 // LineProbe reads a probe that writes lines of text: a serial meter's device
 // file, a pipe, a file. A line is a pH, or words like "ph=6.12 t=11.5"; what is
-// neither is passed over. docs/instruments.md tells more.
+// neither is passed over. docs/instruments.md describes more.
 type LineProbe struct {
 	name string
 	now  func() time.Time

@@ -10,7 +10,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Weather tells what the weather was and what is forecast.
+// Weather reports what the weather was and what is forecast.
 type Weather interface {
 	Name() string
 	Simulated() bool

@@ -30,7 +30,7 @@ type Stock struct {
 	Wild int
 }
 
-// Ash tells whether it is a bin of ash.
+// Ash reports whether it is a bin of ash.
 func (s Stock) Ash() bool { return s.Of.Family == material.Ash }
 
 // Short is what open applications want beyond what is left; 0 where there is enough or nobody
@@ -77,7 +77,7 @@ type Shed struct {
 	Saved *float64
 }
 
-// Ash is how much ash may go on beds and in how many bins it is, and how much may not.
+// Ash is how much ash may be applied to beds and in how many bins it is, and how much may not.
 func (s *Shed) Ash() (ash, barred quantity.Mass, bins int) {
 	for i := range s.Stock {
 		switch x := &s.Stock[i]; {
@@ -295,7 +295,7 @@ func (b *Buy) shares(tasks []garden.Task, beds map[int64]string) {
 	}
 }
 
-// saved reckons the lime that planned ash stands in for.
+// saved computes the lime that planned ash stands in for.
 func (s *Shed) saved(tasks []garden.Task) {
 	perGram := math.Inf(1) // of pure lime
 	for _, x := range s.Stock {

@@ -31,7 +31,7 @@ func (svc Service) Set(ctx context.Context, a garden.Actor, b garden.Batch) (gar
 	})
 }
 
-// told says what is wrong with what is told of a batch, by field.
+// told says what is wrong with what is reported of a batch, by field.
 func told(b garden.Batch, today quantity.Day) error {
 	f := garden.Faults{}
 	if m, ok := material.Find(b.Kind); ok && m.Family == material.Ash && b.Source == "" {
@@ -86,7 +86,7 @@ func (svc Service) Move(ctx context.Context, a garden.Actor, m garden.Movement) 
 	})
 }
 
-// enough tells when more is to leave a batch than there is of it.
+// enough reports when more is to leave a batch than there is of it.
 func enough(tx garden.Reader, batch int64, amount quantity.Mass, u text.Units) error {
 	all, err := garden.Shelf(tx)
 	if err != nil {

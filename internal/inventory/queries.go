@@ -11,7 +11,7 @@ type Service struct{ Store garden.Store }
 type (
 	Reader interface {
 		garden.Reader
-		// Used tells whether a batch was ever put on, planned or moved.
+		// Used reports whether a batch was ever put on, planned or moved.
 		Used(batch int64) (bool, error)
 	}
 	Tx interface {

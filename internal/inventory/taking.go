@@ -65,14 +65,14 @@ func atLine(line int, err error) error {
 	return garden.Faults{"file": fmt.Sprintf("line %d: %v", line, err)}
 }
 
-// alike tells whether two batches say the same.
+// alike reports whether two batches say the same.
 func alike(a, b garden.Batch) bool {
 	x, errX := json.Marshal(a)
 	y, errY := json.Marshal(b)
 	return errX == nil && errY == nil && bytes.Equal(x, y)
 }
 
-// takeLine takes one line in, and tells whether it changed anything.
+// takeLine takes one line in, and reports whether it changed anything.
 func takeLine(tx Tx, a garden.Actor, l Incoming, byName map[string]garden.Stock) (int, error) {
 	was, stands := byName[l.Name]
 	now := was

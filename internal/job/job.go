@@ -34,7 +34,7 @@ type Status struct {
 	At string `db:"at"`
 }
 
-// Ended tells whether it runs no more.
+// Ended reports whether it runs no more.
 func (s Status) Ended() bool { return s.State != Running }
 
 // Store remembers jobs over a restart.
@@ -63,7 +63,7 @@ type Runner struct {
 	running map[string]*Status
 }
 
-// NewRunner makes a runner. What was under way when the program stopped last is told
+// NewRunner makes a runner. What was under way when the program stopped last is reported
 // as cut off.
 func NewRunner(ctx context.Context, store Store, now func() time.Time) (*Runner, error) {
 	r := &Runner{store: store, now: now, running: map[string]*Status{}}
@@ -71,7 +71,7 @@ func NewRunner(ctx context.Context, store Store, now func() time.Time) (*Runner,
 	return r, store.CutOffJobs(ctx)
 }
 
-// ErrStopping is told when the program is about to stop.
+// ErrStopping is returned when the program is about to stop.
 var ErrStopping = errors.New("the program is about to stop; nothing was begun")
 
 // Start runs a job of so many steps under a name, unless one runs under it already.
@@ -117,7 +117,7 @@ func (r *Runner) run(s *Status, work Work) {
 	case err != nil:
 		end.State, end.Says = Failed, err.Error()
 	}
-	// The page is told what the file says; where that cannot be written it is told all
+	// The page is told what the file says; where that cannot be written it is reported all
 	// the same, as long as the program runs.
 	err = r.store.KeepJob(context.WithoutCancel(r.ctx), end)
 	r.mu.Lock()
@@ -129,12 +129,12 @@ func (r *Runner) run(s *Status, work Work) {
 	}
 }
 
-// Finder tells of jobs that have ended: the store itself, or a view of it.
+// Finder finds jobs that have ended: the store itself, or a view of it.
 type Finder interface {
 	Job(ctx context.Context, name string) (s Status, ok bool, err error)
 }
 
-// Find tells how the job under a name stands, one that has ended as in tells; ok is false when there is
+// Find reports how the job under a name stands, one that has ended as in tells; ok is false when there is
 // none.
 func (r *Runner) Find(ctx context.Context, in Finder, name string) (s Status, ok bool, err error) {
 	r.mu.Lock()

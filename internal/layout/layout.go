@@ -200,7 +200,7 @@ func (svc Service) Clear(ctx context.Context, a garden.Actor, planting, version 
 }
 
 // takeMarks takes the marks of a plan: those of a name that is known are drawn
-// anew, the others are added.
+// again, the others are added.
 func takeMarks(tx garden.Tx, marks []garden.Mark) error {
 	all, err := garden.All[garden.Mark](tx)
 	if err != nil {

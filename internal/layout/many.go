@@ -242,7 +242,7 @@ type Change struct {
 	Retire bool
 }
 
-// zero tells whether nothing is changed.
+// zero reports whether nothing is changed.
 func (c *Change) zero() bool { return *c == Change{Sown: c.Sown} }
 
 // ChangeMany changes beds at once: all of them, or none.
@@ -308,7 +308,7 @@ func (c *Change) apply(tx Tx, a garden.Actor, b *garden.Bed) error {
 	return err
 }
 
-// same tells whether nothing of what Change gives was changed.
+// same reports whether nothing of what Change gives was changed.
 func same(a, b garden.Bed) bool {
 	return a.Texture == b.Texture && a.TextureBy == b.TextureBy && a.Depth == b.Depth && a.Worked == b.Worked && a.FreeLime == b.FreeLime &&
 		a.Part == b.Part

@@ -63,7 +63,7 @@ func TestSoilTemperaturesAreTakenOnce(t *testing.T) {
 	gardentest.FaultAt(t, err, "day", "still to come")
 	_, _, err = y.App.Layout.ImportSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today, Soil: 61}})
 	gardentest.FaultAt(t, err, "soil_c", "60")
-	// A day that is told twice in a table holds by its last line.
+	// A day that is reported twice in a table holds by its last line.
 	n, _, err = y.App.Layout.ImportSoil(gardentest.Ctx, y.Actor, []garden.SoilDay{{Day: gardentest.Today - 9, Soil: 3},
 		{Day: gardentest.Today - 9, Soil: 4}})
 	require.NoError(t, err)
@@ -90,7 +90,7 @@ func TestPotatoesKeepLimeOffUnlessTheyStarve(t *testing.T) {
 	assert.Equal(t, calendar.Free, blocked("2027-02-01"))
 }
 
-// What a change that was taken back had measured is not reckoned with.
+// What a change that was taken back had measured is not assumed.
 func TestMeasuredSoilOfAChangeThatFailedIsForgotten(t *testing.T) {
 	y := gardentest.New(t)
 	_, err := y.Store.Change(gardentest.Ctx, y.Actor.Change(), func(tx garden.Tx) (string, error) {
@@ -110,7 +110,7 @@ func TestMeasuredSoilOfAChangeThatFailedIsForgotten(t *testing.T) {
 	assert.Empty(t, g.Measured)
 }
 
-// What stands for years keeps a dug bed from being dug, from the day on which it was planted, wherever the bed is told of.
+// What stands for years keeps a dug bed from being dug, from the day on which it was planted, wherever the bed is shown.
 func TestABedOfStandingCropsIsDugNoMore(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("asparagus", "2026-04-10", ""), y.Reading("2026-11-12", soil.Lab, 5.9),
@@ -131,7 +131,7 @@ func TestABedOfStandingCropsIsDugNoMore(t *testing.T) {
 	assert.Equal(t, soil.Dug, y.State(gardentest.Today).Ground.Worked, "the gardener says otherwise")
 }
 
-// Soil that is measured anew on days that were measured before moves what a bed has taught, and what is kept of it, at once.
+// Soil that is measured again on days that were measured before moves what a bed has taught, and what is kept of it, at once.
 func TestSoilThatIsPutRightMovesWhatABedHasTaught(t *testing.T) {
 	y := gardentest.New(t)
 	lime := garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2025-11-10"), What: material.CalciticLime, Rate: 250, Total: 2400}

@@ -175,7 +175,7 @@ func foundSince(r Reader, bed int64, today quantity.Day) (map[int64][]garden.Fou
 	return of, err
 }
 
-// open tells whether a sight is still a question.
+// open reports whether a sight is still a question.
 func open(s garden.Observation, found map[int64][]garden.Found, today quantity.Day) bool {
 	x, ok := symptom.Find(s.Sign)
 	if !ok || today-s.Day > symptom.Fresh {

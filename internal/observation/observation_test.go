@@ -108,7 +108,7 @@ func TestWhatIsSeenIsAQuestionUntilItIsRead(t *testing.T) {
 	require.NoError(t, err, "back with its picture")
 }
 
-// What is no sight or no picture is told at its field, and nothing is kept.
+// What is no sight or no picture is reported at its field, and nothing is kept.
 func TestWhatIsNoSightIsNotKept(t *testing.T) {
 	y := gardentest.New(t)
 	for field, x := range map[string]struct {

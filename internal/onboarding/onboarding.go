@@ -35,13 +35,13 @@ var Haves = []Have{
 	{"ash", "Wood ash", material.UnknownAsh, 0},
 }
 
-// Bagged tells whether it comes in bags.
+// Bagged reports whether it comes in bags.
 func (h *Have) Bagged() bool { return h.bag > 0 }
 
 // Bag is what a bag holds where weights are read so.
 func (h *Have) Bag(in text.Scale) quantity.Mass { return quantity.Mass(in.Handy(float64(h.bag))) }
 
-// Ash tells whether it is ash, of which must be told what was burnt.
+// Ash reports whether it is ash, of which must be told what was burnt.
 func (h *Have) Ash() bool { return h.kind == material.UnknownAsh }
 
 // batch is it on the shelf. Ash of which nobody can tell that it was clean wood, and cold,
@@ -101,7 +101,7 @@ func (svc Service) First(ctx context.Context, a garden.Actor, r garden.Reading, 
 	})
 }
 
-// stricter keeps a bin of ash off the beds, of which clean wood was told before and is not
+// stricter keeps a bin of ash off the beds, of which clean wood was reported before and is not
 // sure any more. What is barred is let on in the shed alone.
 func stricter(tx Tx, b *garden.Batch, unsure bool) error {
 	if !unsure || b.Source != material.Clean {
@@ -130,7 +130,7 @@ const (
 	laterDays quantity.Day = 28
 )
 
-// Sown is the day that a crop is reckoned to go in: what grows there now counts as sown today, which is the
+// Sown is the day that a crop is computed to go in: what grows there now counts as sown today, which is the
 // strictest on ash and lime; later is the next usual last frost.
 func (w When) Sown(weather soil.Weather, today quantity.Day) quantity.Day {
 	switch w {

@@ -22,7 +22,7 @@ type Outline struct {
 	Leaves quantity.Day
 }
 
-// outlineYears are told back and ahead.
+// outlineYears are reported back and ahead.
 const outlineYears = 3
 
 // Outlines are those of all beds on the plan, in the plan's order.
@@ -68,7 +68,7 @@ func (svc Service) outlines(r Reader, today quantity.Day) (out []Outline, err er
 	return out, nil
 }
 
-// tell foretells a bed in short: behind today by what its readings said by then, which all that it rests on keeps; ahead by
+// tell forecasts a bed in short: behind today by what its readings said by then, which all that it rests on keeps; ahead by
 // the middle line of its forecast.
 func (o *Outline) tell(s *Forecast) {
 	model := s.Record.Lesson.Model()

@@ -17,17 +17,17 @@ import (
 // Service makes forecasts and reports.
 type Service struct {
 	Store garden.Store
-	// Work reckons a large garden beside its pages; nil: within them.
+	// Work computes a large garden beside its pages; nil: within them.
 	Work *Work
 }
 
 // Reader is what the store is asked here.
 type Reader interface{ bedstate.Reader }
 
-// ErrNoReading is told of a bed that has no reading with a pH.
+// ErrNoReading is returned for a bed that has no reading with a pH.
 var ErrNoReading = errors.New("this bed has no reading with a pH yet")
 
-// Ahead is how far ahead a bed is foretold, months.
+// Ahead is how far ahead a bed is forecast, months.
 const Ahead = 60
 
 // Forecast is a bed with where it has come from and where it goes.
@@ -37,7 +37,7 @@ type Forecast struct {
 	Today  quantity.Day
 	// Batches are all that are known of, by number.
 	Batches map[int64]garden.Batch
-	// Model is the bed as it is foretold, Run with what is planned, Idle with nothing more put on.
+	// Model is the bed as it is forecast, Run with what is planned, Idle with nothing more put on.
 	Model     forecast.Model
 	Run, Idle forecast.Result
 	// K and KIdle are the same of its potassium, none where it was never read; Scale is what that is judged by.
@@ -69,10 +69,10 @@ type KMoved struct {
 	Named float64
 }
 
-// Method is the one that the bed is told beside.
+// Method is the one that the bed is reported beside.
 func (s *Forecast) Method() soil.LimeMethod { return s.Record.Lesson.Method }
 
-// Bed tells the seasons of a bed; ErrNoReading where it has no reading with a pH.
+// Bed reports the seasons of a bed; ErrNoReading where it has no reading with a pH.
 func (svc Service) Bed(ctx context.Context, bed int64, today quantity.Day) (s Forecast, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		s, err = garden.Cached(r, bedSeasons, seasonOn{bed, today}, func() (Forecast, error) { return read(r, bed, today) })
@@ -108,7 +108,7 @@ func read(r Reader, bed int64, today quantity.Day) (s Forecast, err error) {
 	return s, nil
 }
 
-// foretell runs the bed, with what is planned and without.
+// forecast runs the bed, with what is planned and without.
 func (s *Forecast) foretell() {
 	s.record = s.Record.Lesson.Record
 	s.record.Plan = s.plan()
@@ -125,7 +125,7 @@ func (s *Forecast) foretell() {
 	}
 	s.potassium(until)
 	layers, beds, err := s.record.Layers(s.Record.Lesson.Method, true)
-	if err != nil || len(beds) == 0 { // a method that the layers do not carry: the whole is told alone
+	if err != nil || len(beds) == 0 { // a method that the layers do not carry: the whole is reported alone
 		return
 	}
 	for i, run := range forecast.RunLayers(beds, until) {
@@ -133,7 +133,7 @@ func (s *Forecast) foretell() {
 	}
 }
 
-// With foretells the bed with other goes to come.
+// With forecasts the bed with other goes to come.
 func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.Result) {
 	rec := s.record
 	rec.Plan = plan
@@ -159,7 +159,7 @@ type Potassium struct {
 	rise  float64
 }
 
-// PotassiumOf tells it from a bed's record up to a day, with what is planned; day is one that its line is told on too.
+// PotassiumOf reports it from a bed's record up to a day, with what is planned; day is one that its line is reported on too.
 func PotassiumOf(b *bedstate.Record, g garden.Garden, plan []forecast.Application, today, day, until quantity.Day) (p Potassium) {
 	k := b.PotassiumRecord(g, today)
 	if k == nil {
@@ -180,7 +180,7 @@ func potassiumOf(rec *forecast.Record, day, until quantity.Day) (p Potassium) {
 	return p
 }
 
-// potassium foretells it, and sums up what moved it.
+// potassium forecasts it, and sums up what moved it.
 func (s *Forecast) potassium(until quantity.Day) {
 	with := PotassiumOf(&s.Record, s.Garden, s.record.Plan, s.Today, s.Today, until)
 	idle := PotassiumOf(&s.Record, s.Garden, nil, s.Today, s.Today, until)

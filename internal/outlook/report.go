@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Report is a season of a garden's beds, complete enough to be shown to whoever has to be shown: what was read, what went on
+// Report is a season of a garden's beds, complete enough to be shown to whoever has to be shown: what was read, what was applied
 // and of which batch, what was promised and what came of it, and what is to be done next.
 type Report struct {
 	Garden garden.Garden
@@ -39,14 +39,14 @@ type BedReport struct {
 	Next []garden.Task
 }
 
-// ReportedApplication is something that went on, with its batch and what it brought.
+// ReportedApplication is something that was applied, with its batch and what it brought.
 type ReportedApplication struct {
 	garden.Application
 	Batch   *garden.Batch
 	Brought ledger.Brought
 }
 
-// Empty tells whether nothing is told of the bed in the season.
+// Empty reports whether nothing is reported of the bed in the season.
 func (b *BedReport) Empty() bool { return len(b.Readings)+len(b.Put)+len(b.Crops)+len(b.Next) == 0 }
 
 // Report makes the report of a season, "" for that of today, of one bed or of all (0).
@@ -94,7 +94,7 @@ func (p *Report) seasonsOf(rec *bedstate.Record) {
 	}
 }
 
-// in tells whether a day lies in the season, and is not to come.
+// in reports whether a day lies in the season, and is not to come.
 func (p *Report) in(d quantity.Day) bool {
 	return d <= p.Today && applications.SeasonOf(d, p.Garden.Hemisphere) == p.Season
 }

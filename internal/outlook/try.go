@@ -24,7 +24,7 @@ type Tried struct {
 // atOnce acts on the day that it is put on.
 var atOnce = material.Reaction{}
 
-// surely is the doubt of a change that is made on purpose, in the logarithm.
+// surely is the uncertainty of a change that is made on purpose, in the logarithm.
 const surely = 0.01
 
 // cropFrom and cropFor are when a crop of a try stands, from the first of the year on.
@@ -33,7 +33,7 @@ const (
 	cropFor  quantity.Day = 160
 )
 
-// Try foretells the bed as it would be given otherwise.
+// Try forecasts the bed as it would be given otherwise.
 func (s *Forecast) Try(t Try) (out Tried) {
 	rec := s.record
 	rec.Plan = t.Plan

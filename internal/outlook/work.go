@@ -8,7 +8,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Work is what is reckoned of a large garden while its pages go on.
+// Work is what is computed of a large garden while its pages go on.
 type Work struct {
 	// Store is what it reads: the page's own view of it ends with the page.
 	Store garden.Store
@@ -20,13 +20,13 @@ type Work struct {
 	wait        sync.WaitGroup
 }
 
-// manyBeds is from how many beds on their lines are reckoned in the background: a hundred take a third of a second.
+// manyBeds is from how many beds on their lines are computed in the background: a hundred take a third of a second.
 const manyBeds = 100
 
 // Progress is how far the lines of all beds have come.
 type Progress struct{ Done, Total int }
 
-// Ready gives the outlines of all beds where they are at hand or soon reckoned; else it begins to reckon them beside, and tells how
+// Ready gives the outlines of all beds where they are at hand or soon computed; else it begins to compute them beside, and tells how
 // far that has come.
 func (svc Service) Ready(ctx context.Context, today quantity.Day) (out []Outline, p *Progress, err error) {
 	if svc.Work == nil {
@@ -73,7 +73,7 @@ func (w *Work) begin(total int, do func()) *Progress {
 	return &Progress{w.done, w.total}
 }
 
-// one more bed is reckoned.
+// one more bed is computed.
 func (w *Work) one() {
 	if w != nil {
 		w.mu.Lock()

@@ -82,10 +82,10 @@ type Placed struct {
 	Total quantity.Mass
 }
 
-// Puts tells whether the planting must be put off.
+// Puts reports whether the planting must be put off.
 func (d *Draft) Puts() bool { return d.Plants > d.For.Sown }
 
-// May tells whether a bed is one to turn over.
+// May reports whether a bed is one to turn over.
 func May(b garden.Bed) bool { return b.Kind == garden.KindBed && b.Retired == 0 }
 
 // Draft plans it, without keeping anything.
@@ -192,7 +192,7 @@ func (d *Draft) mayGive(id bedprep.StepID, m material.Material, rate quantity.Ra
 	return nil
 }
 
-// gives tells whether a step of a kind puts something on.
+// gives reports whether a step of a kind puts something on.
 func gives(steps []bedprep.Step, id bedprep.StepID) bool {
 	return slices.ContainsFunc(steps, func(s bedprep.Step) bool { return s.ID == id && s.Material != "" })
 }

@@ -188,7 +188,7 @@ func TestADoseComesBeforeASideDressing(t *testing.T) {
 	gardentest.FaultAt(t, err, "bed", "its goes come first")
 }
 
-// Clearing notes that the old crop is off, so that lime may go on; what stands for years stays.
+// Clearing notes that the old crop is off, so that lime may be applied; what stands for years stays.
 func TestClearingOpensTheBed(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("bean", "2026-06-01", "2027-05-17"), y.Planting("rose", "2020-03-01", ""), y.Planting("dahlia", "2027-05-17", ""))
@@ -202,7 +202,7 @@ func TestClearingOpensTheBed(t *testing.T) {
 	assert.Equal(t, map[string]quantity.Day{"bean": gardentest.Today, "rose": 0, "dahlia": 0}, off)
 }
 
-// Clover that is chopped in gives back the 15 g of potash that it took; it is off, and counts once.
+// Clover that is chopped in returns the 15 g of potash that it took; it is off, and counts once.
 func TestAGreenManureGivesBackWhatItTook(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("clover", "2026-08-01", "2027-05-17"), y.Planting("dahlia", "2027-05-17", ""))

@@ -103,7 +103,7 @@ func FindCode(codes map[string][]sampling.Stretch, code string) (sample string, 
 	return "", nil, false
 }
 
-// ErrNoLayers is told when layers are to be joined and there are none.
+// ErrNoLayers is returned when layers are to be joined and there are none.
 var ErrNoLayers = errors.New("no layers to join")
 
 // JoinLayers makes one reading of those of the layers of one sample: its pH is

@@ -11,7 +11,7 @@ import (
 )
 
 // answerRests ends the waiting of rests whose test a reading is: that of their plan, or where none of it is open, one that came long
-// enough after what went on last.
+// enough after what was applied last.
 func answerRests(tx Tx, a garden.Actor, r garden.Reading, tasks []garden.Task) error {
 	if r.PH == nil {
 		return nil
@@ -65,7 +65,7 @@ func reopenRests(tx Tx, reading garden.Reading) error {
 	return nil
 }
 
-// confirms tells whether a test is one that confirms a surprising one: it stands by itself.
+// confirms reports whether a test is one that confirms a surprising one: it stands by itself.
 func confirms(t *garden.Task) bool {
 	return t.Kind == garden.TaskRetest && t.PlanID == nil && t.PreparationID == nil
 }

@@ -17,7 +17,7 @@ const farPH = 1.5
 // askReading asks about a reading that is far from the bed's last, or years old.
 func askReading(tx Tx, a garden.Actor, r garden.Reading) error {
 	if garden.CheckReading(r, a.Today) != nil {
-		return nil // what cannot be is told first
+		return nil // what cannot be is reported first
 	}
 	f := garden.Faults{}
 	if a.Today-r.Date > garden.FarBack {

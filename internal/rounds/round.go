@@ -164,7 +164,7 @@ func (s *DraftSample) AtStops() (sum int) {
 	return sum
 }
 
-// mostPairs is how many pairs are told one by one.
+// mostPairs is how many pairs are reported one by one.
 const mostPairs = 300
 
 // Draft plans a round of the chosen beds. Letters that are given go before the

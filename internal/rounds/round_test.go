@@ -32,7 +32,7 @@ func TestARoundFromSettingOutToItsReading(t *testing.T) {
 	assert.Equal(t, "1A", s.Code)
 	assert.Equal(t, 12, w.Beds[0].Cores+w.Beds[1].Cores, "19.2 m² want 12 cores")
 
-	// Each core is ticked once however often it is told; the last one completes it.
+	// Each core is ticked once however often it is reported; the last one completes it.
 	for _, b := range w.Beds {
 		for n := 1; n <= b.Cores; n++ {
 			for range 2 {

@@ -105,7 +105,7 @@ func (svc Service) Rounds(ctx context.Context) (rs []garden.Round, err error) {
 }
 
 // Tick notes that the cores of a stop were taken, at a moment that the phone told (it may
-// have had no signal since). A core is ticked once however often it is told.
+// have had no signal since). A core is ticked once however often it is reported.
 func (svc Service) Tick(ctx context.Context, a garden.Actor, sampleBed int64, stop int, at time.Time) (garden.Receipt, error) {
 	if at.After(a.At.Add(time.Hour)) || at.IsZero() {
 		at = a.At // a clock that runs ahead

@@ -40,7 +40,7 @@ type Shift struct {
 // MoveAhead is how far ahead a task may be moved.
 const MoveAhead = 2 * calendar.Horizon
 
-// Serves tells whether the task may stand on the day that was asked for.
+// Serves reports whether the task may stand on the day that was asked for.
 func (m *Moving) Serves() bool { return m.Trial.Why == calendar.Free && !m.Trial.Retest }
 
 // Moving asks what comes of moving a task to a day; no day asks about the day on which it

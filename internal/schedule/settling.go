@@ -105,7 +105,7 @@ func (svc Service) Skip(ctx context.Context, a garden.Actor, task, version int64
 	})
 }
 
-// ReduceRest takes what went on beyond what was planned off the rest of the same material: together they are the dose.
+// ReduceRest takes what was applied beyond what was planned off the rest of the same material: together they are the dose.
 func ReduceRest(tx Tx, b garden.Bed, t garden.Task, ap garden.Application, today quantity.Day) error {
 	if t.PlanID == nil || ap.Total <= t.Total {
 		return nil
@@ -128,7 +128,7 @@ func ReduceRest(tx Tx, b garden.Bed, t garden.Task, ap garden.Application, today
 	return err
 }
 
-// leastRest is the least of a rest that is still told.
+// leastRest is the least of a rest that is still reported.
 const leastRest = quantity.Mass(1)
 
 // dropRest lets what waits go once its test is skipped, or all that was to go on before it, and says so: on the same reading nothing

@@ -31,19 +31,20 @@ type Sheet struct {
 	Moved map[int64]bedstate.Move
 	// Overtaken are those among them that a later reading may have changed.
 	Overtaken map[int64]garden.Overtaken
-	// Last are the last days on which applications among them may go on, where their window closes soon; Missed those that missed theirs and
+	// Last are the last days on which applications among them may be applied, where their window closes soon; Missed those that missed
+	// theirs and
 	// stand on a day to come. None on a past day.
 	Last   map[int64]quantity.Day
 	Missed []garden.Task
 	// Rests are what waits for tests; none on a past day.
 	Rests []bedstate.Rest
-	// Put is what went on, by its task, of the settled.
+	// Put is what was applied, by its task, of the settled.
 	Put map[int64]garden.Application
 }
 
 const fortnight quantity.Day = 14
 
-// lookBack is how long before a past day what was due is still told.
+// lookBack is how long before a past day what was due is still reported.
 const lookBack quantity.Day = 90
 
 // tasksAsOf are the tasks that were open on a past day.
@@ -66,7 +67,7 @@ func (svc Service) Sheet(ctx context.Context, today, day quantity.Day) (s Sheet,
 		if err != nil {
 			return err
 		}
-		// Past days are told as they stood then, days to come with all that is open
+		// Past days are reported as they stood then, days to come with all that is open
 		// now.
 		open := v.Tasks
 		s.Moved, s.Last, s.Rests = v.Moved, v.Last, v.Rests

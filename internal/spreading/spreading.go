@@ -44,7 +44,7 @@ func (h Material) Measure() *text.Scoop {
 	return h.On.Measure()
 }
 
-// Feed tells whether it goes on by its own measure, not by what a bed needs: potash goes by
+// Feed reports whether it goes on by its own measure, not by what a bed needs: potash follows
 // the potassium that a bed is short of.
 func (h Material) Feed() bool {
 	return !h.Of.MovesPH() && h.Of.Family != material.Potash || h.Of.GivesAmmonia()
@@ -53,7 +53,7 @@ func (h Material) Feed() bool {
 // Place is a bed and what of the bucket may go there.
 type Place struct {
 	dosing.ManyRow
-	// Go is the application that may go on, nil where none may; Option what it is part of. A go that
+	// Go is the application that may be applied, nil where none may; Option what it is part of. A go that
 	// is in the year already is Task instead.
 	Go     *dose.Application
 	Option *dose.Option
@@ -67,7 +67,7 @@ type Place struct {
 	Stopped string
 }
 
-// Today tells whether some of the bucket may go there today.
+// Today reports whether some of the bucket may go there today.
 func (w Place) Today(today quantity.Day) bool { return w.Day == today }
 
 // Places is what is held, and where it may go.
@@ -82,7 +82,7 @@ type Places struct {
 	Untested    []string
 }
 
-// Places tells where a bucket of something may go; what is its key, "" for not yet said.
+// Places reports where a bucket of something may go; what is its key, "" for not yet said.
 func (svc Service) Places(ctx context.Context, what string, today quantity.Day) (b Places, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { b, err = view(r, what, today); return err })
 	return b, err
@@ -143,7 +143,7 @@ func choices(shelf []garden.Stock) (out []Material) {
 	return out
 }
 
-// find says what of the bucket may go on a bed.
+// find says what of the bucket may be applied a bed.
 func (w *Place) find(h *Material, today quantity.Day) {
 	if w.planned(h, today) {
 		return
@@ -254,7 +254,7 @@ func (svc Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode f
 	})
 }
 
-// log keeps a feed that went on.
+// log keeps a feed that was applied.
 func (w Place) log(tx Tx, a garden.Actor, h *Material, p Amount) (string, error) {
 	if p.Amount == nil || !garden.LimitAmount.Holds(float64(*p.Amount)) {
 		return "", garden.Faults{"amount": "how much of it? an amount above 0 is needed"}

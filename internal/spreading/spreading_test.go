@@ -18,7 +18,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// A bucket of ash may go on the sour bed, by its dose, and never on the blueberries; one tap
+// A bucket of ash may be applied the sour bed, by its dose, and never on the blueberries; one tap
 // puts the go on, the rest in the year, and takes it off the shelf.
 func TestABucketGoesWhereItMay(t *testing.T) {
 	y, blue, ash := gardentest.NewFilled(t)
@@ -78,7 +78,7 @@ func TestABarredBucketGoesNowhere(t *testing.T) {
 	assert.True(t, y.Places(key).Places[0].Today(gardentest.Today), "cold after seven days")
 }
 
-// Feeds go by their own measure: never beside lime, never past what a bed may have at once.
+// Feeds follow their own measure: never beside lime, never past what a bed may have at once.
 func TestAFeedGoesByItsOwnMeasure(t *testing.T) {
 	y, _, _ := gardentest.NewFilled(t)
 	const manure = "manure"
@@ -99,7 +99,7 @@ func TestAFeedGoesByItsOwnMeasure(t *testing.T) {
 	assert.Error(t, y.Spread(spreading.Amount{What: "poultry-manure", Bed: y.Bed.ID, Amount: &some}), "the year's nitrogen is on")
 }
 
-// inOctober is a day on which manure may go on.
+// inOctober is a day on which manure may be applied.
 var inOctober = gardentest.Day("2027-10-20")
 
 // Pots, heaps and acid lovers are offered none of what harms them.
@@ -126,7 +126,7 @@ func TestManureGoesWhereItMay(t *testing.T) {
 	}
 }
 
-// Potash goes by what the bed is short of: none where there is enough, however it is asked.
+// Potash follows what the bed is short of: none where there is enough, however it is asked.
 func TestPotashInABucketGoesByThePotassium(t *testing.T) {
 	for ppm, may := range map[quantity.Concentration]bool{70: true, 200: false} {
 		y := gardentest.New(t)
@@ -159,7 +159,7 @@ func TestManureInABucketKeepsFromLime(t *testing.T) {
 	}
 }
 
-// What may go on later goes on then: a crop that still stands, a feed that is for spring.
+// What may be applied later goes on then: a crop that still stands, a feed that is for spring.
 func TestABucketWaitsForItsDay(t *testing.T) {
 	y, _, ash := gardentest.NewFilled(t)
 	y.Add(y.Planting("kale", "2026-05-20", "2027-02-01"))
@@ -251,7 +251,7 @@ func TestAshUntoldIsAskedAboutHoweverItIsPutIn(t *testing.T) {
 }
 
 // Shared out by hand: the amount stays, beds that are left out get nothing, and what cannot
-// be is told at its field.
+// be is reported at its field.
 func TestSharingOutByOnesOwnHand(t *testing.T) {
 	y, blue, ash := gardentest.NewFilled(t)
 	hand := dosing.ByHand{Bed: y.Bed.ID, Key: dosing.BatchKey(ash.ID), Total: 1000}

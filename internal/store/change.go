@@ -21,7 +21,7 @@ func (s *Store) Change(ctx context.Context, c garden.Change, f func(garden.Tx) (
 
 func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f func(*tx) (string, error)) (r garden.Receipt, err error) {
 	// A view of its own that stayed open in the meantime would keep SQLite from ever
-	// beginning its log anew.
+	// beginning its log again.
 	if st := s.view; st != nil {
 		if err := st.end(); err != nil {
 			return r, err

@@ -37,7 +37,7 @@ const (
 	ownFolder = 0o700
 )
 
-// gardenSetting keeps what tells this garden from every other; its copies have it
+// gardenSetting keeps what distinguishes this garden from every other; its copies have it
 // too.
 const gardenSetting = "garden"
 
@@ -93,7 +93,7 @@ func (s *Store) prepare(ctx context.Context) error {
 
 // ownWAL decides whether a -wal belongs to the file. What the last process that
 // opened the file noted goes first, then the number of a first page in it; where
-// neither tells, both are tried together on copies.
+// neither reports, both are tried together on copies.
 func (s *Store) ownWAL(ctx context.Context, alone looks) error {
 	is, err := numberOf(s.path)
 	if err != nil {
@@ -199,7 +199,7 @@ type looks struct {
 	step   int64
 }
 
-// foreign tells whether it holds what no garden holds.
+// foreign reports whether it holds what no garden holds.
 func (l looks) foreign() bool {
 	if slices.Contains(l.tables, "garden") && slices.Contains(l.tables, "goose_db_version") {
 		return false
@@ -217,7 +217,7 @@ func toRead(path string, alone bool) (*sqlx.DB, error) {
 	return sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
 }
 
-// sound tells whether SQLite finds no fault in a file.
+// sound reports whether SQLite finds no fault in a file.
 func sound(ctx context.Context, path string, alone bool) bool {
 	db, err := toRead(path, alone)
 	if err != nil {
@@ -319,7 +319,7 @@ func newID() string {
 	return hex.EncodeToString(b[:])
 }
 
-// GardenID tells this garden from every other; its copies have the same.
+// GardenID distinguishes this garden from every other; its copies have the same.
 func (s *Store) GardenID(ctx context.Context) (id string, err error) {
 	err = s.write.GetContext(ctx, &id, "SELECT value FROM settings WHERE name=?", gardenSetting)
 	if errors.Is(err, sql.ErrNoRows) {

@@ -363,7 +363,7 @@ func TestTroublesHaveTheirNames(t *testing.T) {
 }
 
 // TestWhatCannotBeWrittenBackIsNamed: where another still reads, the two files that
-// belong together are told.
+// belong together are reported.
 func TestWhatCannotBeWrittenBackIsNamed(t *testing.T) {
 	s := hollin(t)
 	add(t, s, "", "The last")

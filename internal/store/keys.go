@@ -71,7 +71,7 @@ func (s *Store) AddSession(ctx context.Context, tokenHash, whence string, now, e
 // seenEvery is how closely it is noted when somebody was last seen.
 const seenEvery = time.Hour
 
-// HasSession tells whether a session stands, and notes now and then that it was
+// HasSession reports whether a session stands, and notes now and then that it was
 // used. It is asked before a page has a view.
 func (s *Store) HasSession(ctx context.Context, tokenHash string, now time.Time) (bool, error) {
 	var seen []string

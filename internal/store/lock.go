@@ -18,7 +18,7 @@ type lockNote struct {
 	At     string `json:"at"`
 }
 
-// lockFile takes the lock, or tells ErrServed with who has it.
+// lockFile takes the lock, or returns ErrServed with who has it.
 func lockFile(path, at string) (*os.File, error) {
 	f, err := os.OpenFile(path+lockEnd, os.O_CREATE|os.O_RDWR, ownFile)
 	if err != nil {
@@ -80,7 +80,7 @@ func servedNumber(path string) uint32 {
 	return readNote(f).Number
 }
 
-// served tells whether a process serves the file just now.
+// served reports whether a process serves the file just now.
 func served(path string) bool {
 	f, err := os.OpenFile(path+lockEnd, os.O_RDWR, ownFile)
 	if err != nil {

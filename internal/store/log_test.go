@@ -17,7 +17,7 @@ import (
 )
 
 // A page that reads before it changes something must not keep the log from being
-// begun anew: it would grow until the disk is full.
+// begun again: it would grow until the disk is full.
 func TestTheLogIsBegunAnewUnderPages(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "garden.db")
 	s := open(t, path)

@@ -132,7 +132,7 @@ func (r reader) Garden() (garden.Garden, error) {
 	return cache.Get(r.cache, places, "", version, r.readGarden)
 }
 
-// Garden is read anew once something was changed.
+// Garden is read again once something was changed.
 func (t *tx) Garden() (garden.Garden, error) {
 	if t.Cache() == nil {
 		return t.readGarden()

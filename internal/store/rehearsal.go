@@ -11,7 +11,7 @@ import (
 // rehearsalSetting keeps the day to which a rehearsal's calendar has come.
 const rehearsalSetting = "rehearsal day"
 
-// ErrNoRehearsal is told where a garden that is none is to be run as a rehearsal.
+// ErrNoRehearsal is returned where a garden that is none is to be run as a rehearsal.
 var ErrNoRehearsal = errors.New("this garden was not made as a rehearsal and is never run as one; name a new file")
 
 // Rehearsal is the day to which a rehearsal's calendar has come; no day where the garden is no rehearsal.

@@ -177,7 +177,7 @@ func (t *tx) agree() error {
 	return nil
 }
 
-// holds tells the first record that a question finds.
+// holds reports the first record that a question finds.
 func (t *tx) holds(table, says, find string) error {
 	var id int64
 	switch err := t.tx.GetContext(t.ctx, &id, find+" LIMIT 1"); {

@@ -210,7 +210,7 @@ func (t *tx) current(tb *table, id int64) (garden.Record, error) {
 	return rec, err
 }
 
-// standing reads the record that rec is to change, and tells ErrStale when it
+// standing reads the record that rec is to change, and returns ErrStale when it
 // is no longer the one that rec was made from.
 func (t *tx) standing(rec garden.Record) (*table, garden.Record, error) {
 	tb, err := t.tables.of(rec)

@@ -5,7 +5,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// mostMeasured is how many days of measured soil are reckoned with, the newest: what was put on
+// mostMeasured is how many days of measured soil are assumed, the newest: what was applied
 // before them has long acted.
 const mostMeasured = 2000
 

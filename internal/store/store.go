@@ -48,11 +48,11 @@ type file struct {
 
 // Errors of opening.
 var (
-	// ErrNewer is told when a file was made by a newer version of the program.
+	// ErrNewer is returned when a file was made by a newer version of the program.
 	ErrNewer = errors.New("this garden was last opened by a newer version of Zephyr Field")
-	// ErrForeign is told of a file that is no garden; it is left as it is.
+	// ErrForeign is returned for a file that is no garden; it is left as it is.
 	ErrForeign = errors.New("that file is not a garden of Zephyr Field; it was left as it is")
-	// ErrServed is told when another process serves the file.
+	// ErrServed is returned when another process serves the file.
 	ErrServed = errors.New("the garden is open in another Zephyr Field")
 )
 
@@ -143,7 +143,7 @@ func (s *Store) Rest() {
 }
 
 // Close writes everything back into the garden's file and closes it. What could
-// not be written back is told.
+// not be written back is reported.
 func (s *Store) Close() error {
 	err := errors.Join(s.asked.close(), s.read.Close(), s.write.Close())
 	if s.lock != nil {
@@ -191,7 +191,7 @@ func told(err error) error {
 	return err
 }
 
-// constraint tells whether err is a broken rule of the file, by SQLite's code.
+// constraint reports whether err is a broken rule of the file, by SQLite's code.
 func constraint(err error) (broken string, ok bool) {
 	var e *sqlite.Error
 	if errors.As(err, &e) && e.Code()&0xff == sqlite3.SQLITE_CONSTRAINT {
@@ -200,8 +200,8 @@ func constraint(err error) (broken string, ok bool) {
 	return "", false
 }
 
-// isConstraint tells whether err is a rule of the file broken on something named: the
-// code tells that one is, only the text which.
+// isConstraint reports whether err is a rule of the file broken on something named: the
+// code reports that one is, only the text which.
 func isConstraint(err error, on string) bool {
 	broken, ok := constraint(err)
 	return ok && strings.Contains(broken, on)

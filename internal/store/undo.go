@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/store/migrations"
 )
 
-// Undo implements garden.Store. What stands against it is told as a fault at
+// Undo implements garden.Store. What stands against it is reported as a fault at
 // garden.UndoField.
 func (s *Store) Undo(ctx context.Context, c garden.Change, journal int64, more ...int64) (garden.Receipt, error) {
 	return s.change(ctx, c, append([]int64{journal}, more...), func(t *tx) (string, error) {
@@ -119,7 +119,7 @@ func (t *tx) reverse(e garden.Entry, c garden.RecordChange) error {
 	return t.Update(before)
 }
 
-// sameBut tells whether a record says what another did, whatever its version: what
+// sameBut reports whether a record says what another did, whatever its version: what
 // was changed since and taken back again stands in the way of nothing.
 func sameBut(now, then garden.Record) (bool, error) {
 	version := then.Head().Version
@@ -148,7 +148,7 @@ func (t *tx) changedSince(e garden.Entry, c garden.RecordChange) error {
 	return garden.Faults{garden.UndoField: "“" + what + "” came after it and changed the same; take that back first"}
 }
 
-// rests tells what in other lists refers to a record that is to go.
+// rests reports what in other lists refers to a record that is to go.
 func (t *tx) rests(tb *table, rec garden.Record) error {
 	var found []string
 	count := func(of garden.Table, query string, key any) error {

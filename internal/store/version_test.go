@@ -94,7 +94,7 @@ func TestAVersionMovesWithAllThatItRestsOn(t *testing.T) {
 	}
 }
 
-// What is reckoned while something is being changed is never kept: it may still be taken back.
+// What is computed while something is being changed is never kept: it may still be taken back.
 func TestNothingIsKeptOfAChangeUnderWay(t *testing.T) {
 	s := fresh(t)
 	do(t, s, func(tx garden.Tx) error {

@@ -80,7 +80,7 @@ func BenchmarkLargeGarden(b *testing.B) {
 		"ahead": "/?on=2027-05-01", "dose": "/beds/200/dose", "sheet": "/sheet", "walk": "/walk", "bench": "/bench?bed=200",
 		"means": "/bench/means?bed=200&date=2026-11-24&method=lab&basis=water&cores=10&depth=15&ph=5.8"} {
 		b.Run(name, func(b *testing.B) {
-			asked(b, s.Handler, path) // what is reckoned of the garden is cached; the page's own time is asked for
+			asked(b, s.Handler, path) // what is computed of the garden is cached; the page's own time is asked for
 			for b.Loop() {
 				asked(b, s.Handler, path)
 			}
@@ -127,7 +127,7 @@ func BenchmarkLargeAfterAChange(b *testing.B) {
 	}
 }
 
-// BenchmarkLargeLessons is what beds have taught in a large garden: all of it from nothing, what is left to reckon after a
+// BenchmarkLargeLessons is what beds have taught in a large garden: all of it from nothing, what is left to compute after a
 // reading of one bed, and the lines of all beds.
 func BenchmarkLargeLessons(b *testing.B) {
 	s := large(b, 400)

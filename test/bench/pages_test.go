@@ -102,7 +102,7 @@ func BenchmarkBeside(b *testing.B) {
 }
 
 // BenchmarkAfterAChange reports the same of the first page after a change of the garden, for
-// which what is reckoned of it is reckoned anew too. The bare page reads what was changed first.
+// which what is computed of it is computed again too. The bare page reads what was changed first.
 func BenchmarkAfterAChange(b *testing.B) {
 	beside(b, func(s *webtest.Client, p string, n int, add func(string, time.Duration)) {
 		ctx := context.Background()

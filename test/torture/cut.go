@@ -50,7 +50,7 @@ func older(ctx context.Context, path string) error {
 	return errors.Join(err, db.Close())
 }
 
-// whole tells whether an archive holds what older put in.
+// whole reports whether an archive holds what older put in.
 func whole(archive string) error {
 	if n := strings.Count(archive, `"kind":"bed"`); n != 400 {
 		return fmt.Errorf("%w: %d beds", errLost, n)
@@ -151,7 +151,7 @@ func copies(ctx context.Context, g *rig) (string, error) {
 				return "", fmt.Errorf("copy %d: %w", i, err)
 			}
 			found++
-			if err := os.Remove(c); err != nil { // the next is written anew
+			if err := os.Remove(c); err != nil { // the next is written again
 				return "", err
 			}
 		}

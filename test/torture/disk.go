@@ -78,7 +78,7 @@ func sent(s *served, acked map[string]bool, prefix string, most int) (code int, 
 	return code, body, nil
 }
 
-// fills sends readings until the disk is full: that must be told, and pages must go on.
+// fills sends readings until the disk is full: that must be reported, and pages must go on.
 func fills(s *served, acked map[string]bool) error {
 	code, body, err := sent(s, acked, "before", 20_000)
 	if err != nil || code != http.StatusInsufficientStorage || !strings.Contains(body, "The disk is full") {

@@ -30,7 +30,7 @@ type rig struct {
 	rounds, cuts, requests int
 }
 
-// errLost is told when something that was acknowledged is gone.
+// errLost is returned when something that was acknowledged is gone.
 var errLost = errors.New("LOST")
 
 func main() {

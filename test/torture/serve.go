@@ -113,7 +113,7 @@ func newBed(name string, y int) url.Values {
 		"worked": {"dug"}, "crop": {"carrot"}, "sown": {"2027-04-20"}, "key": {"bed-" + name}}
 }
 
-// reading is the form of a reading whose note tells it from every other.
+// reading is the form of a reading whose note distinguishes it from every other.
 func reading(bed int, note string) url.Values {
 	return url.Values{"bed": {fmt.Sprint(bed)}, "date": {time.Now().Format(time.DateOnly)}, "method": {"lab"}, "basis": {"water"},
 		"ph": {"6.1"}, "cores": {"12"}, "depth": {"15"},

@@ -229,7 +229,7 @@ func (r Request) place(q *dose.Request) error {
 			}
 			c.Normal[m] = quantity.Temperature(t)
 		}
-		// The climate's name stays: the lime table's column goes by it.
+		// The climate's name stays: the lime table's column follows it.
 	}
 	q.Climate, err = measured(c, p.SoilMeasured)
 	return err
@@ -265,7 +265,7 @@ func (r Request) bed(q *dose.Request) error {
 		return err
 	}
 	if b.Worked != "" && g.Worked == soil.Dug {
-		g.Worked = soil.DugAmong // as it was told, whatever stands there
+		g.Worked = soil.DugAmong // as it was entered, whatever stands there
 	}
 	if b.DugUntil != "" {
 		if g.DugUntil, err = quantity.ParseDay(b.DugUntil); err != nil {
@@ -326,7 +326,7 @@ func (b *Bed) texture(g *soil.Ground) error {
 
 var fizzes = []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong}
 
-// usualCores is reckoned with when a request does not say.
+// usualCores is assumed when a request does not say.
 const usualCores = 10
 
 func (r Request) reading(q *dose.Request) error {

@@ -14,7 +14,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// ForecastRequest asks how a bed goes on; docs/forecast.md tells each field.
+// ForecastRequest asks how a bed goes on; docs/forecast.md describes each field.
 type ForecastRequest struct {
 	Today    string         `json:"today"`
 	Until    string         `json:"until"`
@@ -215,7 +215,7 @@ func (r *ForecastRequest) read(a *asked) error {
 	return nil
 }
 
-// on reads something that went on or is planned.
+// on reads something that was applied or is planned.
 func (p *HistoryEntry) on(list string, i int) (x forecast.Application, err error) {
 	if x.Application, err = p.put(list, i); err != nil {
 		return x, err

@@ -53,7 +53,7 @@ func TestAForecastAnswersAsTheContractHasIt(t *testing.T) {
 	// Rain −18, water 120 × 200 / 1000.
 	assert.Equal(t, dosejson.ForecastPull{ID: "rain", Rate: -18}, a.Pulls[0])
 	assert.Equal(t, dosejson.ForecastPull{ID: "water", Rate: 24}, a.Pulls[2])
-	// A bed that fell where lime should have lifted it is more stubborn than the table, or drifts: both are told.
+	// A bed that fell where lime should have lifted it is more stubborn than the table, or drifts: both are reported.
 	assert.Greater(t, a.Learned.Stubbornness.Median, 1.0)
 	assert.Equal(t, 1, a.Learned.Tests)
 	require.NotEmpty(t, a.K)

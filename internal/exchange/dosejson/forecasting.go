@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// puts reads what went on, what is planned, and the nitrogen.
+// puts reads what was applied, what is planned, and the nitrogen.
 func (r *ForecastRequest) puts(a *asked) error {
 	for i := range r.History {
 		x, err := r.History[i].on("history", i)
@@ -86,7 +86,7 @@ func (r *ForecastRequest) crops(a *asked, plain Request) error {
 	return nil
 }
 
-// method finds the curve that the bed goes by: the method's, of its newest reading.
+// method finds the curve that the bed follows: the method's, of its newest reading.
 func (r *ForecastRequest) method(a *asked) (err error) {
 	s := soil.ByTable
 	if r.Method != nil {
@@ -158,7 +158,7 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	return out, a.layers(&out)
 }
 
-// layers foretells each layer that was read, with the plan.
+// layers forecasts each layer that was read, with the plan.
 func (a *asked) layers(out *ForecastAnswer) error {
 	layers, beds, err := a.Layers(a.buffer.Method, true)
 	if err != nil {

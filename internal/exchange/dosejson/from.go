@@ -8,7 +8,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// measuredSpan is how far back measured soil bears on a dose: what was put on before has acted.
+// measuredSpan is how far back measured soil bears on a dose: what was applied before has acted.
 const measuredSpan quantity.Day = 800
 
 // FromDose writes a core request as the contract has it, so that a page's
@@ -72,7 +72,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	return r
 }
 
-// fromLearned is what the bed has taught, where the request goes by it.
+// fromLearned is what the bed has taught, where the request follows it.
 func fromLearned(q dose.Request) *Learned {
 	l := q.Ground.Learned
 	if l == nil || q.Methods.Buffering != soil.ByLearned {

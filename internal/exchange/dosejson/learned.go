@@ -11,13 +11,13 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// What is taken for a bed's stubbornness, and for the doubt of it.
+// What is taken for a bed's stubbornness, and for the uncertainty of it.
 const (
 	leastFactor, mostFactor = 0.1, 10
 	leastLogSD, mostLogSD   = 0.01, 1
 )
 
-// learn finds what the bed has taught, where the request goes by that: as it is given, else from its readings and what went
+// learn finds what the bed has taught, where the request follows that: as it is given, else from its readings and what went
 // on between them.
 func (r Request) learn(q *dose.Request) error {
 	l := Learned{}

@@ -21,7 +21,7 @@ const contract = `{"date":"2026-11-24","place":{"climate":"maritime","hemisphere
  "beds":[{"id":"a","bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5,"k_ppm":90},"crop":"tomato"},
          {"id":"b","area_m2":10,"need_caco3_g_m2":200,"max_g_m2":{"oven":250},"k2o_room_g_m2":40,"k2o_need_g_m2":0}]}`
 
-// By the careful pace a bed with its reading asks for its first part, and its rest is told beside it; bare figures are as they are.
+// By the careful pace a bed with its reading asks for its first part, and its rest is reported beside it; bare figures are as they are.
 func TestARationGivesTheFirstPart(t *testing.T) {
 	a, err := dosejson.RationTo([]byte(strings.Replace(contract, `,"pace":"all-at-once"`, "", 1)))
 	require.NoError(t, err)

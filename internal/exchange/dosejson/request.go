@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/dose"
 )
 
-// Request is a dose request. Fields are SI; docs/dose.md tells each.
+// Request is a dose request. Fields are SI; docs/dose.md describes each.
 type Request struct {
 	Date      string         `json:"date"`
 	Place     *Place         `json:"place,omitempty"`
@@ -188,7 +188,7 @@ type Fizz struct {
 	Soda    string `json:"soda"`
 }
 
-// Method names the published rules to go by.
+// Method names the published rules to follow.
 type School struct {
 	Buffering string `json:"buffering,omitempty"`
 	Ash       string `json:"ash,omitempty"`
@@ -202,7 +202,7 @@ type School struct {
 	Learned *Learned `json:"learned,omitempty"`
 }
 
-// Learned is how stubborn a bed has shown itself beside a method.
+// Learned is the buffering that a bed has shown beside a method.
 type Learned struct {
 	Beside string   `json:"beside,omitempty"`
 	Factor *float64 `json:"factor,omitempty"`
@@ -239,12 +239,12 @@ type Material struct {
 	PriceKG     *float64  `json:"price_kg,omitempty"`
 }
 
-// HistoryEntry is something that went on before.
+// HistoryEntry is something that was applied before.
 type HistoryEntry struct {
 	Date     string   `json:"date"`
 	Material string   `json:"material"`
 	GM2      *float64 `json:"g_m2"`
-	// Planned tells that it was planned from the reading.
+	// Planned reports that it was planned from the reading.
 	Planned bool `json:"planned,omitempty"`
 	// Batch names what shares its strength.
 	Batch string `json:"batch,omitempty"`
@@ -303,7 +303,7 @@ func cmpOr(a, b string) string {
 	return a
 }
 
-// Draw is one belief of where a bed stands and how stubborn it is if it stands there, with its weight.
+// Draw is one belief of where a bed stands and the buffering that it has shown if it stands there, with its weight.
 type Draw struct {
 	Weight float64 `json:"weight"`
 	PH     float64 `json:"ph"`

@@ -56,7 +56,7 @@ func TestExampleOfTheContract(t *testing.T) {
 	assert.Equal(t, "no-ph-change", a.Refused[0].Guards[0].ID)
 }
 
-// The careful pace is the usual one: what is told of an option is what has a day, and its rest waits for the test of retest.
+// The careful pace is the usual one: what is reported of an option is what has a day, and its rest waits for the test of retest.
 func TestTheRestWaitsForTheTest(t *testing.T) {
 	a, err := dosejson.AnswerTo([]byte(swap(`,"pace":"all-at-once"`, "")))
 	require.NoError(t, err)

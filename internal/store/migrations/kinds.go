@@ -23,7 +23,7 @@ var kinds = []struct{ table, rule string }{
 }
 
 // freeKinds takes those rules out of the tables' definitions. Leaving a CHECK out
-// changes nothing of what is stored, so that no table is built anew.
+// changes nothing of what is stored, so that no table is built again.
 func freeKinds(ctx context.Context, tx *sql.Tx) error {
 	var number int
 	if err := tx.QueryRowContext(ctx, "PRAGMA schema_version").Scan(&number); err != nil {
@@ -45,7 +45,7 @@ func freeKinds(ctx context.Context, tx *sql.Tx) error {
 			return err
 		}
 	}
-	// Every connection reads the definitions anew.
+	// Every connection reads the definitions again.
 	for _, q := range []string{fmt.Sprintf("PRAGMA schema_version=%d", number+1), "PRAGMA writable_schema=OFF"} {
 		if _, err := tx.ExecContext(ctx, q); err != nil {
 			return err

@@ -65,5 +65,5 @@ func letRestsWait(ctx context.Context, tx *sql.Tx) (err error) {
 	return LetWait(ctx, tx)
 }
 
-// keepWaiting leaves rests as they are: an older program does not know them, and what waits is not put on by it.
+// keepWaiting leaves rests as they are: an older program does not know them, and what waits is not applied by it.
 func keepWaiting(context.Context, *sql.Tx) error { return nil }

@@ -28,7 +28,7 @@ type Set struct {
 // components, and most starts are followed by few pages.
 type parsed func() (*template.Template, error)
 
-// Assets tells what the layout links to.
+// Assets reports what the layout links to.
 type Assets struct {
 	// Address gives the address of a static file; Modules are those of the scripts that every page
 	// asks for.
@@ -36,7 +36,7 @@ type Assets struct {
 	Modules []string
 }
 
-// htmxConfig is what htmx goes by: what a strict content policy forbids is off, and an answer that
+// htmxConfig is what htmx follows: what a strict content policy forbids is off, and an answer that
 // says what is wrong is shown like any other.
 const htmxConfig = `{"includeIndicatorStyles":false,"allowEval":false,"allowScriptTags":false,"historyCacheSize":0,` +
 	`"refreshOnHistoryMiss":true,"scrollIntoViewOnBoost":false,"responseHandling":[{"code":"204","swap":false},` +

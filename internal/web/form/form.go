@@ -58,7 +58,7 @@ func (f Form) Usual(name, value string) {
 // Fault is the sentence at a field, "" when all is well.
 func (f Form) Fault(name string) string { return f.Faults[name] }
 
-// Is tells whether a field holds a value, for options and radios.
+// Is reports whether a field holds a value, for options and radios.
 func (f Form) Is(name, value string) bool { return f.Values[name] == value }
 
 // Posted reads what a form posted, the first of each name.

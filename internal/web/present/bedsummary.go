@@ -315,10 +315,10 @@ func openOnly(r bedstate.Record) (open []garden.Task) {
 	return open
 }
 
-// aroundDays is how far from another day tasks are still told.
+// aroundDays is how far from another day tasks are still reported.
 const aroundDays quantity.Day = 75
 
-// around tells what was, or is to be, done near another day. Off today the
+// around reports what was, or is to be, done near another day. Off today the
 // page is for reading.
 func around(w *dosing.Dose, today, day quantity.Day) next {
 	n := next{Title: "Around " + text.DayYear(day), Says: "Go back to today to act."}

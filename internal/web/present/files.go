@@ -31,7 +31,7 @@ func UploadedOr(c *gin.Context, name, pasted string) (string, []byte, error) {
 	return file.Filename, data, err
 }
 
-// JobView tells how far a job is, counted in things.
+// JobView reports how far a job is, counted in things.
 func JobView(j job.Status, things string) *view.Progress {
 	v := &view.Progress{Done: j.Step, Of: j.Of, Ended: j.Ended(), Things: things}
 	if j.Of > 0 {

@@ -84,7 +84,7 @@ func ExtractOptions() []view.Option {
 	return out
 }
 
-// Brings are what an entry may bring, in the order in which it is told.
+// Brings are what an entry may bring, in the order in which it is reported.
 var Brings = []struct {
 	name string
 	Of   func(ledger.Brought) quantity.Rate
@@ -107,7 +107,7 @@ func MaterialOptions() (out []view.Option) {
 	return out
 }
 
-// BroughtWords say what went on brings, as far as it is worth telling.
+// BroughtWords say what was applied brings, as far as it is worth telling.
 func BroughtWords(all ledger.Brought, u text.Units) string {
 	var says []string
 	for _, b := range Brings {

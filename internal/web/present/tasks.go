@@ -54,7 +54,7 @@ const (
 	InBags   = "bags"
 )
 
-// MovesPH tells whether a material changes the soil's pH.
+// MovesPH reports whether a material changes the soil's pH.
 func MovesPH(k material.Kind) bool {
 	m, ok := material.Find(k)
 	return ok && (m.Raises() || m.Lowers())
@@ -86,7 +86,7 @@ func RestWords(w *dosing.Dose, o *dose.Option, today quantity.Day) string {
 	return text.RestAfter(amount, text.NearDay(o.Retest, today))
 }
 
-// RestSays says what of a planned dose waits on a bed: of what, where it is told apart.
+// RestSays says what of a planned dose waits on a bed: of what, where it is distinguished.
 func RestSays(u text.Units, x *bedstate.Rest, called string, measure *text.Scoop, today quantity.Day) string {
 	amount := Brief(x.Total, measure, u)
 	if called != "" {

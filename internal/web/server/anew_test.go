@@ -57,7 +57,7 @@ func TestAPageShowsEachChangeAtOnce(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, s.Get("/beds/2/dose?target=99").Code, "a fault is told each time")
 }
 
-// A step from a day is reckoned here, once: the browser sends months and days.
+// A step from a day is computed here, once: the browser sends months and days.
 func TestStepsFromADay(t *testing.T) {
 	s := webtest.New(t, true)
 	for steps, want := range map[string]string{

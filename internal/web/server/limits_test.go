@@ -59,7 +59,7 @@ func TestTooMuchIsAnsweredAtItsField(t *testing.T) {
 }
 
 // TestNoFigureHangsAPage types what cannot be meant into every field that a page
-// draws or reckons from while it is typed.
+// draws or computes from while it is typed.
 func TestNoFigureHangsAPage(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Kale and roots").Bed.ID

@@ -49,7 +49,7 @@ type route struct {
 	method, path string
 	// page gives what answers of a site.
 	page func(*site.Site) func(*gin.Context) error
-	// only tells whether a site has it; nil: always.
+	// only reports whether a site has it; nil: always.
 	only func(*site.Site) bool
 }
 
@@ -79,7 +79,7 @@ func signsIn(s *site.Site) bool { return s.SignIn }
 
 func isDemo(s *site.Site) bool { return s.Demo != nil }
 
-// ownCalendar tells whether the garden runs on a calendar that is moved on by hand.
+// ownCalendar reports whether the garden runs on a calendar that is moved on by hand.
 func ownCalendar(s *site.Site) bool { return s.Demo != nil || s.Rehearsal != nil }
 
 // silent is an answer that has no error to tell.

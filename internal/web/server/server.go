@@ -105,7 +105,7 @@ func (s *Server) steady(c *gin.Context) {
 }
 
 // recovered turns a panic into a page and a line in the log with its stack. A line
-// that the reader broke off is no fault: gin tells the two apart.
+// that the reader broke off is no fault: gin distinguishes the two.
 func (s *Server) recovered() gin.HandlerFunc {
 	return gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
 		s.Log.Error("panic", "path", c.Request.URL.Path, "panic", p, "stack", string(debug.Stack()))
@@ -135,7 +135,7 @@ func (s *Server) setHeaders(h http.Header) {
 	}
 }
 
-// onlyHosts answers only to names that this server goes by, so that a foreign
+// onlyHosts answers only to names that this server follows, so that a foreign
 // name pointed at it gets nothing.
 func (s *Server) onlyHosts(c *gin.Context) {
 	host := c.Request.Host

@@ -16,7 +16,7 @@ import (
 // InsideKey marks a request that has passed the gate.
 const InsideKey = "inside"
 
-// Inside tells whether a request may see something of the garden.
+// Inside reports whether a request may see something of the garden.
 func (s *Site) Inside(c *gin.Context) bool { return !s.SignIn || c.GetBool(InsideKey) }
 
 // BarePage is the page of every refusal before the gate: it shows nothing of the

@@ -186,7 +186,7 @@ func (s *Site) Actor(c *gin.Context) garden.Actor {
 }
 
 // digest stands for what a form says, whatever order it was sent in. Files are
-// told apart by their names and sizes.
+// distinguished by their names and sizes.
 func digest(c *gin.Context) string {
 	h := sha256.New()
 	_, _ = fmt.Fprintf(h, "%s\n", c.Request.URL.Path)

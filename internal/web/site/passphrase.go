@@ -70,10 +70,10 @@ func HashToken(token string) string {
 	return hex.EncodeToString(h[:])
 }
 
-// ErrNoPassphrase tells that the garden has none to be asked for.
+// ErrNoPassphrase reports that the garden has none to be asked for.
 var ErrNoPassphrase = errors.New("no passphrase is set")
 
-// Right tells whether a passphrase is the garden's. Few are tried at a time: each
+// Right reports whether a passphrase is the garden's. Few are tried at a time: each
 // takes its share of memory.
 func (s *Site) Right(c *gin.Context, pass string) (bool, error) {
 	hash, err := s.GateOf(c).PassphraseHash(c.Request.Context())

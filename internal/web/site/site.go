@@ -18,7 +18,7 @@ import (
 	"zephyrfield/internal/web/components"
 )
 
-// Clock tells the garden's day and the moment. The demo's day can be moved on.
+// Clock reports the garden's day and the moment. The demo's day can be moved on.
 type Clock interface {
 	Now() time.Time
 	Today() quantity.Day
@@ -55,7 +55,7 @@ type Config struct {
 	// Probe is a pH probe at hand, Lab one that answers by post; nil for none.
 	Probe instrument.Probe
 	Lab   instrument.Lab
-	// Weather tells what the weather is and will be; nil where nobody does.
+	// Weather reports what the weather is and will be; nil where nobody does.
 	Weather instrument.Weather
 	Clock   Clock
 	// Demo is the clock of the demo, Rehearsal that of a rehearsal; nil in the gardener's own garden.
@@ -135,7 +135,7 @@ func (s *Site) App(c *gin.Context) app.Services {
 	return app
 }
 
-// Base are the same outside of a request: for what goes on after it has ended.
+// Base are the same outside of a request: for what is applied after it has ended.
 func (s *Site) Base() app.Services { return s.base }
 
 // GateOf and LabsOf answer in the view of a request: one that waited for a connection beside its view
@@ -147,7 +147,7 @@ func (s *Site) GateOf(c *gin.Context) Gate {
 	return s.Gate
 }
 
-// FindJob tells how a job stands, in the view of a request too.
+// FindJob reports how a job stands, in the view of a request too.
 func (s *Site) FindJob(c *gin.Context, name string) (j job.Status, ok bool, err error) {
 	in, can := s.Garden(c).(job.Finder)
 	if !can {
@@ -156,7 +156,7 @@ func (s *Site) FindJob(c *gin.Context, name string) (j job.Status, ok bool, err 
 	return s.Jobs.Find(c.Request.Context(), in, name)
 }
 
-// LabsOf is told with GateOf.
+// LabsOf is reported with GateOf.
 func (s *Site) LabsOf(c *gin.Context) Labs {
 	if l, ok := s.Garden(c).(Labs); ok {
 		return l

@@ -125,7 +125,7 @@ func (s Series) amount(total quantity.Mass, batch *int64) string {
 	return s.Units.Amount(total, s.Measure(batch))
 }
 
-// trusted tells whether a reading carries the line: those good enough to dose
+// trusted reports whether a reading carries the line: those good enough to dose
 // freely. The others stand beside it as lighter marks.
 func trusted(m soil.Method) bool {
 	t, _ := soil.FindMethod(m)

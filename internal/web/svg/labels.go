@@ -69,7 +69,7 @@ func label(class string, x, y Px, at box, text string, end bool) Label {
 	return l
 }
 
-// same tells whether two labels say the same in the same way.
+// same reports whether two labels say the same in the same way.
 func (l Label) same(o Label) bool {
 	return l.Class == o.Class && l.Text == o.Text && l.Upright == o.Upright
 }
@@ -179,7 +179,7 @@ func (p *Plan) giveWay() {
 	}
 }
 
-// covers tells whether a label covers a bed other than its own.
+// covers reports whether a label covers a bed other than its own.
 func (p *Plan) covers(l *Label, k Px, own int) bool {
 	x0, y0, x1, y1 := l.ground(k)
 	for i := range p.Beds {
@@ -217,7 +217,7 @@ func (b *PlanBed) along(w, h Px, out []Label) []Label {
 	return out
 }
 
-// fits tells whether words have room beside the value, at so many pixels a unit.
+// fits reports whether words have room beside the value, at so many pixels a unit.
 func (b *PlanBed) fits(words string, k Px) bool {
 	return wide(words, offLetter, 10)+wide(b.Value, valueLetter, 12)+16 < b.W*k && b.H*k > 45
 }

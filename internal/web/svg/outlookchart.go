@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// OutlookChart is a bed through the years: its pH, its potassium, what was put on and what grew, on one axis of time.
+// OutlookChart is a bed through the years: its pH, its potassium, what was applied and what grew, on one axis of time.
 type OutlookChart struct {
 	W, H, X0, X1, Today Px
 	// Top and Foot are the ends of the lines of the years.
@@ -46,7 +46,7 @@ type Panel struct {
 	y            scale
 }
 
-// SeasonMark is something that went on, or is to; Label is "" where there is no room for it.
+// SeasonMark is something that was applied, or is to; Label is "" where there is no room for it.
 type SeasonMark struct {
 	X           Px
 	Label, Says string
@@ -221,7 +221,7 @@ func kPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 // textRoom is how far apart two lines of text stand.
 const textRoom = 15
 
-// idle draws where the bed goes with nothing more put on, where that is told apart from what is planned.
+// idle draws where the bed goes with nothing more put on, where that is distinguished from what is planned.
 func (d *OutlookChart) idle(s *outlook.Forecast, from, to quantity.Day, x scale) {
 	if s.Planned == 0 {
 		return
@@ -236,7 +236,7 @@ func (d *OutlookChart) idle(s *outlook.Forecast, from, to quantity.Day, x scale)
 	}
 }
 
-// strips lays out what was put on and what grew.
+// strips lays out what was applied and what grew.
 func (d *OutlookChart) strips(s *outlook.Forecast, from, to quantity.Day, x scale) {
 	u := s.Garden.Units()
 	var names, amounts []string
@@ -271,7 +271,7 @@ func (d *OutlookChart) strips(s *outlook.Forecast, from, to quantity.Day, x scal
 // wordWidth is about how wide a text is.
 func wordWidth(s string) Px { return Px(6.4 * float64(len([]rune(s)))) }
 
-// room tells whether there is so much room right of a mark before the next.
+// room reports whether there is so much room right of a mark before the next.
 func (d *OutlookChart) room(i int, wide Px) bool {
 	at := d.Put[i].X
 	for n := range d.Put {

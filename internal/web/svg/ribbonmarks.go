@@ -2,7 +2,7 @@ package svg
 
 import "html/template"
 
-// Stretches writes the months of the ribbon, and the rows of when each material may go on.
+// Stretches writes the months of the ribbon, and the rows of when each material may be applied.
 func (r Ribbon) Stretches() template.HTML {
 	var w writer
 	for _, m := range r.Months {

@@ -20,7 +20,7 @@ type Rule struct {
 	BandEnd, BandMid Px
 	BandLabel        string
 	Ticks            []Tick
-	// HasPeg and HasRing tell whether there is a reading and a target.
+	// HasPeg and HasRing report whether there is a reading and a target.
 	HasPeg, HasRing bool
 	Peg             Px
 	PegText         Text
@@ -124,7 +124,7 @@ type KBand struct {
 	ID   soil.Supply
 }
 
-// far tells whether two labels stand clear of each other.
+// far reports whether two labels stand clear of each other.
 func far(a, b Px) bool { return a-b > 26 || b-a > 26 }
 
 // KRuleOf lays out the potassium rule; k nil means untested.

@@ -10,7 +10,7 @@ type Table struct {
 	Figures int
 }
 
-// Figure tells whether a column holds figures.
+// Figure reports whether a column holds figures.
 func (t Table) Figure(column int) bool { return t.Figures > 0 && column >= t.Figures }
 
 // Table is the chart's marks by their days.

@@ -19,7 +19,7 @@ type Tries struct {
 	Says                           string
 }
 
-// TryLine is one way as it was reckoned.
+// TryLine is one way as it was computed.
 type TryLine struct {
 	N     int
 	Name  string

@@ -43,7 +43,7 @@ type Field struct {
 	Together []Field
 }
 
-// Chosen tells whether it is chosen from a list, be it an empty one.
+// Chosen reports whether it is chosen from a list, be it an empty one.
 func (f Field) Chosen() bool { return f.Options != nil }
 
 // What a field is to a script: what is chosen in it decides which others are shown, or goes to the

@@ -102,5 +102,5 @@ func (p Page) WindowTitle() string {
 	return p.Title
 }
 
-// OwnCalendar tells whether the garden runs on a calendar that is moved on by hand.
+// OwnCalendar reports whether the garden runs on a calendar that is moved on by hand.
 func (p Page) OwnCalendar() bool { return p.Demo || p.Rehearsal }

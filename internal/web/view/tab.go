@@ -35,7 +35,7 @@ func (p *Page) standing(there func(*Tab) bool) (out []Tab) {
 	return out
 }
 
-// MoreOpen tells whether the open page is one of those that are folded at the foot of a phone.
+// MoreOpen reports whether the open page is one of those that are folded at the foot of a phone.
 func (p *Page) MoreOpen() bool {
 	return slices.ContainsFunc(p.Tabs, func(t Tab) bool { return t.Open && !t.Foot })
 }

@@ -89,7 +89,7 @@ func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing i
 	return nil
 }
 
-// place draws the bed of a form among the others; wrong tells whether a form that was
+// place draws the bed of a form among the others; wrong reports whether a form that was
 // asked for holds too much to be drawn.
 func (vm *newBedView) place(f form.Form, v *bedstate.View, u text.Units, layer svg.Layer, askedFor bool) (wrong bool) {
 	others := make([]bedstate.State, 0, len(v.Beds)+1)
@@ -135,7 +135,7 @@ func (vm *newBedView) place(f form.Form, v *bedstate.View, u text.Units, layer s
 
 // tooMuch puts what is wrong with a bed's shape at its fields. What is still being
 // typed, a bed with a side of nothing or an outline that is not closed yet, is left
-// alone: it is told when it is sent.
+// alone: it is reported when it is sent.
 func tooMuch(f form.Form, err error) bool {
 	var faults garden.Faults
 	errors.As(err, &faults)
@@ -187,7 +187,7 @@ func found(b garden.Bed) string {
 	return ""
 }
 
-// errNotDrawn is told of a bed that cannot be drawn as it is typed.
+// errNotDrawn is returned for a bed that cannot be drawn as it is typed.
 var errNotDrawn = errors.New("it cannot be drawn")
 
 // AddBed records a new bed, with its first planting if a crop was named.
@@ -234,7 +234,7 @@ func (s *Handler) EditBed(c *gin.Context) error {
 	return s.showBedForm(c, http.StatusOK, f, id)
 }
 
-// SaveBed records what was changed of a bed, or tells the conflict when it was changed elsewhere.
+// SaveBed records what was changed of a bed, or shows the conflict when it was changed elsewhere.
 func (s *Handler) SaveBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -12,7 +12,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// soilFrom reads what the form says of the soil: the texture as told, or as
+// soilFrom reads what the form says of the soil: the texture as entered, or as
 // the jar or the hand found it.
 func soilFrom(f form.Form, b *garden.Bed) {
 	b.TextureBy = f.Value("texture_by")

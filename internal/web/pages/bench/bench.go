@@ -64,7 +64,7 @@ type benchView struct {
 	Action    string
 }
 
-// MoreOpen tells whether something of the lab's report beyond the pH is there,
+// MoreOpen reports whether something of the lab's report beyond the pH is there,
 // or wrong.
 func (v *benchView) MoreOpen() bool {
 	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target",
@@ -76,7 +76,7 @@ func (v *benchView) MoreOpen() bool {
 	return false
 }
 
-// LayersOpen tells whether layers are there, wrong, or to be expected.
+// LayersOpen reports whether layers are there, wrong, or to be expected.
 func (v *benchView) LayersOpen() bool {
 	if v.Layered || v.Form.Fault("layers") != "" {
 		return true
@@ -210,7 +210,7 @@ func (s *Handler) showBench(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// usualWay is the way that a garden is read: as it was last; a kit where its chips were told; else by a lab.
+// usualWay is the way that a garden is read: as it was last; a kit where its chips were reported; else by a lab.
 func usualWay(g garden.Garden, last []garden.Reading) soil.Method {
 	switch {
 	case len(last) > 0 && last[0].Method == soil.MeterStale:

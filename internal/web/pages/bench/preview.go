@@ -71,7 +71,7 @@ func (s *Handler) Preview(c *gin.Context) error {
 	return nil
 }
 
-// madeOf tells how a figure that was not typed came about.
+// madeOf reports how a figure that was not typed came about.
 func madeOf(f form.Form, r garden.Reading) (made []string, series *svg.JarSeries) {
 	switch way := f.Value("method"); {
 	case way == byJars && len(r.Jars) > 0:

@@ -234,7 +234,7 @@ func calibrationOf(f form.Form) soil.Calibration {
 }
 
 // meterFrom reads a meter's calibration and what it showed, if they are there:
-// the pH is then reckoned from them, and so is how it counts.
+// the pH is then computed from them, and so is how it counts.
 func meterFrom(f form.Form, r *garden.Reading) {
 	c := calibrationOf(f)
 	tries := ShownIn(f, "tries")
@@ -277,7 +277,7 @@ func joinNote(note, more string) string {
 	return strings.TrimSpace(note + " " + more)
 }
 
-// kitFrom takes the chip that was picked, with the doubt of the step between
+// kitFrom takes the chip that was picked, with the uncertainty of the step between
 // chips. A chip is "low-high", both the same for one that matches.
 func kitFrom(f form.Form, chips []float64, r *garden.Reading) {
 	if f.Value("chip") == "" {

@@ -163,7 +163,7 @@ func startTry(f form.Form, t *outlook.Forecast, w *dosing.Dose) {
 	}
 }
 
-// lay reckons each line that was chosen, and draws them.
+// lay computes each line that was chosen, and draws them.
 func (v *tryView) lay(t *outlook.Forecast, w *dosing.Dose) {
 	var drawn []svg.TryLine
 	for n := 1; n <= mostTries; n++ {
@@ -349,5 +349,5 @@ func (l *tryLine) tell(t *outlook.Forecast, done outlook.Tried) {
 	}
 }
 
-// tryYears are the years after which a line is told.
+// tryYears are the years after which a line is reported.
 var tryYears = []int{1, 2, 3, 5}

@@ -68,7 +68,7 @@ type taskView struct {
 	Planned, Amount, Exact string
 	Measures               []view.Option
 	Max                    string
-	// Form gives back what was typed at a task that could not be taken; Typed is
+	// Form returns what was typed at a task that could not be taken; Typed is
 	// set then. Moved says why it does not stand on its planned day.
 	Form  form.Form
 	Typed bool
@@ -76,13 +76,13 @@ type taskView struct {
 	Other []view.Field
 	Why   view.Field
 	Moved string
-	// Held says why it must not go on, DoseHref where to plan it anew.
+	// Held says why it must not go on, DoseHref where to plan it again.
 	Held, DoseHref string
 	// Overtaken says that a later reading may have changed it.
 	Overtaken string
 }
 
-// Sheet shows the sheet of a day: what goes on which bed, from what, in what hand.
+// Sheet shows the sheet of a day: what is applied which bed, from what, in what hand.
 func (s *Handler) Sheet(c *gin.Context) error { return s.ShowSheet(c, http.StatusOK, 0, form.Form{}) }
 
 // ShowSheet lays the day out; typed goes back to the task it was typed at.
@@ -143,7 +143,7 @@ func (s *Handler) ShowSheet(c *gin.Context, status int, task int64, typed form.F
 	return nil
 }
 
-// follows tells whether a task follows another of the sheet in turning a bed over, and puts
+// follows reports whether a task follows another of the sheet in turning a bed over, and puts
 // it there: one step after the other.
 func (v *sheetView) follows(t garden.Task) bool {
 	if t.PreparationID == nil {
@@ -325,7 +325,7 @@ func (v *taskView) asks() {
 	v.Why = v.Form.Resolve(form.Row{Name: "why", ID: present.IDOn("why", v.ID), Label: "Why not (for the record)", MaxLength: 200})
 }
 
-// counted tells an amount in the gardener’s own scoop; one that is hardly any of it stays by weight.
+// counted reports an amount in the gardener’s own scoop; one that is hardly any of it stays by weight.
 func (v *taskView) counted(total quantity.Mass, b garden.Bed, scoop text.Scoop) {
 	n := text.Scoops(total, scoop.Of)
 	if n == 0 {

@@ -170,7 +170,7 @@ func TestAHeapHasNoDose(t *testing.T) {
 	assert.NotContains(t, page, `id="put"`)
 }
 
-// Low magnesium has its answer where pH wants nothing; the lab's calcium is told where it is short.
+// Low magnesium has its answer where pH wants nothing; the lab's calcium is reported where it is short.
 func TestMagnesiumAndCalciumOfALabAreAnswered(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Upper ledge").Bed
@@ -291,7 +291,7 @@ func TestADoseThatWasOvertakenIsToldInScoopsToo(t *testing.T) {
 	assert.Regexp(t, `By the reading of 22 Nov it is \d+ level scoops \([\d.]+ kg\)\.`, page)
 }
 
-// What a dose rests on of what the bed has taught is told beside it, with the way to put it aside.
+// What a dose rests on of what the bed has taught is reported beside it, with the way to put it aside.
 func TestADoseSaysWhatTheBedTaught(t *testing.T) {
 	s := webtest.New(t, true)
 	ledge := s.Bed("Upper ledge").Bed
@@ -344,7 +344,7 @@ func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
 	assert.Contains(t, s.Get(fmt.Sprintf("/?bed=%d&look=k", bed)).Body.String(), "Middle ledge, potassium 82 ppm, short")
 }
 
-// What a test should read and where the bed settles are told in one breath only where the one leads to the other.
+// What a test should read and where the bed settles are reported in one breath only where the one leads to the other.
 func TestAPromisePastTheSettledFigureStandsAlone(t *testing.T) {
 	s := webtest.New(t, true)
 	then := regexp.MustCompile(`<p class="then[^"]*">([^<]*)</p>`)

@@ -86,7 +86,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 		test = text.Capital(strings.Join(goes, "; ")) + ". " + test
 	}
 	// What the forecast promises may pass where the method has it settle, while what the bed has shown does not count yet: then
-	// the promise alone is told, which the test will judge.
+	// the promise alone is reported, which the test will judge.
 	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && text.PH(o.PH.Median) != text.PH(o.AtRetest.Median) {
 		test += " It should settle at " + text.PH(o.PH.Median) + "."
 	}
@@ -132,7 +132,7 @@ func buyWords(w *dosing.Dose, o dose.Option) string {
 	return strings.TrimSpace(says)
 }
 
-// passes tells whether a test before all has acted is promised past where all of it would settle.
+// passes reports whether a test before all has acted is promised past where all of it would settle.
 func passes(o dose.Option) bool {
 	far := float64(o.AtRetest.Median - o.PH.Median)
 	if o.CaCO3 < 0 {

@@ -376,7 +376,7 @@ func (s *Handler) TakeLab(c *gin.Context) error {
 	return nil
 }
 
-// LabProgress tells how far a file is, and leads on when it is in.
+// LabProgress reports how far a file is, and leads on when it is in.
 func (s *Handler) LabProgress(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -28,7 +28,7 @@ type taughtView struct {
 	Checks             []checkRow
 	// Garden is what all beds say together.
 	Others []string
-	// GoesBy says what the dose goes by, Shared what its neighbours and its batches say.
+	// GoesBy says what the dose follows, Shared what its neighbours and its batches say.
 	GoesBy, Shared string
 	// Aside says from when on its tests teach, where they do not all; CanReset is set where they can be put aside.
 	Aside    string
@@ -77,7 +77,7 @@ func (s *Handler) Taught(c *gin.Context) error {
 	return nil
 }
 
-// goesBy says what the dose goes by, and whether that can be put aside.
+// goesBy says what the dose follows, and whether that can be put aside.
 func (v *taughtView) goesBy(t outlook.Forecast) {
 	v.Version = t.Record.Bed.Version
 	l := t.Record.Lesson.Beside()

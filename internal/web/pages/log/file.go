@@ -33,7 +33,7 @@ func (s *Handler) ExportLog(c *gin.Context) error {
 	return nil
 }
 
-// TakeLog takes a table of what went on in.
+// TakeLog takes a table of what was applied in.
 func (s *Handler) TakeLog(c *gin.Context) error {
 	f := form.Posted(c)
 	name, data, err := present.UploadedOr(c, "log.csv", f.Value("csv"))

@@ -47,7 +47,7 @@ type logSum struct {
 // mostRows is how many entries a page shows.
 const mostRows = 200
 
-// Log shows what was put on, with sums by bed and season.
+// Log shows what was applied, with sums by bed and season.
 func (s *Handler) Log(c *gin.Context) error { return s.showLog(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
@@ -219,7 +219,7 @@ func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, erro
 	return &b, err
 }
 
-// AddToLog records what was put on without a plan.
+// AddToLog records what was applied without a plan.
 func (s *Handler) AddToLog(c *gin.Context) error {
 	f := form.Posted(c)
 	bed, err := s.bedOf(c, f)
@@ -233,7 +233,7 @@ func (s *Handler) AddToLog(c *gin.Context) error {
 	x := s.entryOf(c, f, material.Kind(f.Value("what")), batch, bed)
 	if len(f.Faults) == 0 {
 		keep, to := s.App(c).Applications.Note, "/log"
-		if x.Date > s.Clock.Today() { // it is to go on, not on yet
+		if x.Date > s.Clock.Today() { // it is to be applied, not on yet
 			keep, to = s.App(c).Schedule.PlanFeed, "/sheet"
 		}
 		r, err := keep(c.Request.Context(), s.Actor(c), x)
@@ -292,7 +292,7 @@ func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Fo
 	return nil
 }
 
-// CorrectLog records what was put right of an entry, or tells the conflict.
+// CorrectLog records what was put right of an entry, or shows the conflict.
 func (s *Handler) CorrectLog(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -121,7 +121,7 @@ func wayMeasure(w dosing.Way) *text.Scoop {
 	return w.On.Measure()
 }
 
-// manyTitle is how much of what goes on how many beds.
+// manyTitle is how much of what is applied how many beds.
 func manyTitle(m dosing.Many) string {
 	beds := 0
 	for i := range m.Rows {

@@ -110,7 +110,7 @@ func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int
 	if width != 0 && !garden.LimitWidth.Holds(width) {
 		quiet.Faults["width"], width = garden.LimitWidth.Says(), 0
 	}
-	// What cannot be meant is not drawn; it is told even before it is sent.
+	// What cannot be meant is not drawn; it is reported even before it is sent.
 	for field, why := range quiet.Faults {
 		if status == http.StatusOK || f.Fault(field) == "" {
 			f.Faults[field] = text.Sentence(why)

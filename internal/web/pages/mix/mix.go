@@ -36,7 +36,7 @@ var MixParts = []mixPart{
 	{"acid_of", "acid_on", "Sulfur", []material.Family{material.Sulfur, material.Iron, material.Aluminium}},
 }
 
-// holds tells whether a material is of this part.
+// holds reports whether a material is of this part.
 func (p *mixPart) holds(f material.Family) bool { return slices.Contains(p.Families, f) }
 
 type mixView struct {
@@ -151,7 +151,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 	return nil
 }
 
-// mixTitle is what goes on.
+// mixTitle is what is applied.
 func mixTitle(m dosing.Mixed) string {
 	if !m.OK {
 		if len(m.Against) > 0 {
@@ -170,7 +170,7 @@ func mixTitle(m dosing.Mixed) string {
 }
 
 // startMix fills an empty form: the best mix that is offered, else half of the best ash or
-// lime. It tells whether it put an amount in.
+// lime. It reports whether it put an amount in.
 func startMix(m dosing.Mixed, f form.Form) bool {
 	typed := false
 	for _, p := range MixParts {

@@ -31,7 +31,7 @@ type placeView struct {
 	RainFault   string
 	// Units are the choices of units.
 	Units []view.Field
-	// Water is what is reckoned with.
+	// Water is what is assumed.
 	Water string
 }
 

@@ -28,7 +28,7 @@ type preparationView struct {
 	Says        string
 	Stair       *svg.Stair
 	Steps       []doneView
-	// Form gives back what was typed, at the step or form that it was typed in.
+	// Form returns what was typed, at the step or form that it was typed in.
 	Form form.Form
 	// OwnStep and OwnWay are what a step, or a way, of the gardener's own is asked by.
 	OwnStep []view.Field

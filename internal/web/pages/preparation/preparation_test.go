@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// What is wrong with a step of one's own is told at its field, and what was typed stays.
+// What is wrong with a step of one's own is reported at its field, and what was typed stays.
 func TestAStepOfOnesOwnThatIsWrongIsToldAtItsField(t *testing.T) {
 	s := webtest.New(t, true)
 	x := s.Turned()

@@ -58,7 +58,7 @@ type bedView struct {
 	PlanHref    string
 	// Journal are the newest changes of the record.
 	Journal view.Journal
-	// Log is the form for what went on outside a plan.
+	// Log is the form for what was applied outside a plan.
 	Log       form.Form
 	Materials []view.Option
 }
@@ -70,14 +70,14 @@ func (v *bedView) CropFields() []view.Field {
 	return v.Form.Rows(t)
 }
 
-// LogFields are those of what went on outside a plan.
+// LogFields are those of what was applied outside a plan.
 func (v *bedView) LogFields() []view.Field {
 	return v.Log.Rows([]form.Row{{Name: "what", Label: "What", Options: append([]view.Option{{Value: "", Text: "Choose"}}, v.Materials...)},
 		{Name: "put_date", Label: "On", Mode: form.Date}, {Name: "put_amount", Label: "In all, " + v.WeightIn(), Mode: form.Decimal},
 		{Name: "put_note", Label: "Note", MaxLength: 200}})
 }
 
-// LogFaults tells whether the form of what went on has something to put right.
+// LogFaults reports whether the form of what was applied has something to put right.
 func (v *bedView) LogFaults() bool { return len(v.Log.Faults) > 0 }
 
 type plantingRow struct {
@@ -150,7 +150,7 @@ func (s *Handler) Bed(c *gin.Context) error {
 	return s.showBed(c, http.StatusOK, id, form.NoForm(), form.NoForm())
 }
 
-// showBed shows a bed's record on the day that is shown; f gives back what was
+// showBed shows a bed's record on the day that is shown; f returns what was
 // typed for its next crop, log what was typed of an application.
 func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form) error {
 	today := s.On(c)
@@ -255,7 +255,7 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 	return out
 }
 
-// bedLines is how many changes of a bed are told on its record.
+// bedLines is how many changes of a bed are reported on its record.
 const bedLines = 30
 
 // readingRows lists a bed's readings up to a day, newest first, those struck out
@@ -279,7 +279,7 @@ func readingRows(w *dosing.Dose, today quantity.Day) (out []present.ReadingRow) 
 	return out
 }
 
-// LogApplication records what was put on this bed without a plan.
+// LogApplication records what was applied this bed without a plan.
 func (s *Handler) LogApplication(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -18,7 +18,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// The report on the page, the table and the workbook tell the same: what was read, what went on of which batch, what it
+// The report on the page, the table and the workbook tell the same: what was read, what was applied of which batch, what it
 // brought, what was promised, and what is next.
 func TestASeasonsReportTellsTheSameEverywhere(t *testing.T) {
 	s := webtest.New(t, true)

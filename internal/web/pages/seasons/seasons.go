@@ -41,7 +41,7 @@ type seasonsView struct {
 	// Next are the beds that leave their bands, the soonest first; More is how many beds have no line here.
 	Next []nextOut
 	More int
-	// Working says how far the lines of all beds have come, Again is where they are asked for anew.
+	// Working says how far the lines of all beds have come, Again is where they are asked for again.
 	Working, Again string
 }
 
@@ -240,5 +240,5 @@ func nextOuts(all []outlook.Outline) (out []nextOut) {
 	return out
 }
 
-// mostNext is how many of them are told.
+// mostNext is how many of them are reported.
 const mostNext = 3

@@ -163,7 +163,7 @@ func usable(sh dosing.Sharing) (out []int) {
 	return out
 }
 
-// carriedByHand tells whether a field is one of the form's own.
+// carriedByHand reports whether a field is one of the form's own.
 func carriedByHand(name string) bool {
 	return strings.HasPrefix(name, fixField) || slices.Contains([]string{"out", "goal", "buffering", "ash", "act", "pace"}, name)
 }

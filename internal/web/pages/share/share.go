@@ -67,7 +67,7 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 		return err
 	}
 	if failed, ok, err := s.FindJob(c, shareJob); err == nil && ok && failed.State == job.Failed {
-		quick = true // what failed beside the page is told on it
+		quick = true // what failed beside the page is reported on it
 		if err := s.Jobs.Forget(ctx, shareJob); err != nil {
 			return err
 		}
@@ -126,7 +126,7 @@ func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
 	return nil
 }
 
-// ShareProgress tells how far a sharing out is, and leads back to it when it is found.
+// ShareProgress reports how far a sharing out is, and leads back to it when it is found.
 func (s *Handler) ShareProgress(c *gin.Context) error {
 	to := "/shed/share?" + c.Request.URL.RawQuery
 	j, ok, err := s.FindJob(c, shareJob)

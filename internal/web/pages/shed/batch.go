@@ -243,7 +243,7 @@ var batchFieldOf = garden.Fields{"cce_pct": "cce", "effective_pct": "effective",
 // AddBatch records a new bin or bag.
 func (s *Handler) AddBatch(c *gin.Context) error { return s.setBatch(c, nil) }
 
-// SaveBatch records what was changed of a bin or bag, or tells the conflict.
+// SaveBatch records what was changed of a bin or bag, or shows the conflict.
 func (s *Handler) SaveBatch(c *gin.Context) error {
 	was, err := s.batch(c)
 	if err != nil {
@@ -424,7 +424,7 @@ func (s *Handler) MoveStock(c *gin.Context) error {
 	})
 }
 
-// DropBatch takes a bin or bag off the shelf; what was put on from it stays.
+// DropBatch takes a bin or bag off the shelf; what was applied from it stays.
 func (s *Handler) DropBatch(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

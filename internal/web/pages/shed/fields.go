@@ -43,7 +43,7 @@ func (v *batchView) table() form.Table {
 		form.Row{Name: "passes_3", Label: "Passes 0.25 mm, %", Mode: form.Decimal})
 }
 
-// Open tells whether a folded part has something in it or a fault.
+// Open reports whether a folded part has something in it or a fault.
 func (v batchView) Open(part string) bool {
 	for _, name := range foldedFields[part] {
 		if v.Form.Value(name) != "" || v.Form.Fault(name) != "" {

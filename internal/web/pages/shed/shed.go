@@ -120,7 +120,7 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// shedTitle is what there is to know first: the ash that may go on beds, what may not,
+// shedTitle is what there is to know first: the ash that may be applied to beds, what may not,
 // and what is to be bought.
 func shedTitle(shed inventory.Shed) string {
 	ash, barred, bins := shed.Ash()

@@ -38,7 +38,7 @@ type sideView struct {
 	Lacks, LacksHref string
 }
 
-// What is reckoned with until it is said.
+// What is assumed until it is said.
 const (
 	usualPlants = 6
 	usualAcross = 60 * quantity.Centimetre

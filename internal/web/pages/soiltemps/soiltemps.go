@@ -46,7 +46,7 @@ func warmthTable(today quantity.Day) form.Table {
 		{Name: "csv", Label: "or its lines", Mode: form.Lines, Lines: 3, Group: "file"}}
 }
 
-// Warmth shows the soil's warmth through the year, measured and reckoned.
+// Warmth shows the soil's warmth through the year, measured and computed.
 func (s *Handler) Warmth(c *gin.Context) error { return s.showWarmth(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {

@@ -144,7 +144,7 @@ func heldName(h spreading.Material) string {
 	return text.Capital(h.Of.Name)
 }
 
-// placeOf says what of the bucket may go on a bed, when, or why not.
+// placeOf says what of the bucket may be applied a bed, when, or why not.
 func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereView {
 	u := b.Garden.Units()
 	p := whereView{ID: w.ManyRow.Dose.Record.Bed.ID, Bed: w.ManyRow.Dose.Record.Bed.Name, Href: site.DoseHref(w.ManyRow.Dose.Record.Bed.ID),

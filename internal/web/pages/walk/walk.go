@@ -190,7 +190,7 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 	}
 	d := choice.Draft(all)
 	if faults := d.TooMuch(); len(faults) > 0 {
-		// It is told at its field, and the round is drawn as it is usually taken.
+		// It is reported at its field, and the round is drawn as it is usually taken.
 		f.Faults["wanted"], status = text.Sentence(faults["wanted"]), http.StatusUnprocessableEntity
 		choice.Corer, choice.Corers = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}, nil
 		d = choice.Draft(all)

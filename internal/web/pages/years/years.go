@@ -49,7 +49,7 @@ type bedYears struct {
 type yearCell struct {
 	Now   bool
 	Crops []yearCrop
-	// Goes are what went on and what is planned of lime, ash and sulfur.
+	// Goes are what was applied and what is planned of lime, ash and sulfur.
 	Goes []yearApplication
 	// Sour is set in the year of potatoes.
 	Sour bool
