@@ -20,7 +20,6 @@ import (
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/layout"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/server"
 	"zephyrfield/internal/web/site"
 )
@@ -249,7 +248,7 @@ func (s serving) rehearsal(ctx context.Context, st *store.Store, cfg *site.Confi
 
 // stockDemo fills the demo's garden and puts its stand-ins there.
 func (s serving) stockDemo(ctx context.Context, st *store.Store, cfg *site.Config) error {
-	if err := demo.Build(ctx, st, present.EncodePlan); err != nil {
+	if err := demo.Build(ctx, st); err != nil {
 		return err
 	}
 	cfg.Demo = site.NewDemoClock(s.demoDay)

@@ -127,7 +127,7 @@ var outside = map[string][]string{
 		"internal/bedstate", "internal/readings", "internal/rounds",
 		"internal/applications", "internal/schedule", "internal/outlook"},
 	"internal/gardentest":     slices.Concat(work, []string{"internal/garden", "internal/app", "internal/store", "internal/web/present"}),
-	"internal/demo":           {"internal/garden", "internal/dosing"},
+	"internal/demo":           {"internal/garden", "internal/exchange"},
 	"internal/web/svg":        {"internal/garden", "internal/bedstate", "internal/schedule", "internal/outlook"},
 	"internal/web/view":       {"internal/web/svg"},
 	"internal/web/form":       {"internal/garden", "internal/web/view"},

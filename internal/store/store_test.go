@@ -22,7 +22,6 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/server"
 	"zephyrfield/internal/web/site"
 )
@@ -64,7 +63,7 @@ var demoFile = sync.OnceValues(func() ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if err = errors.Join(demo.Build(ctx, s, present.EncodePlan), s.Close()); err != nil {
+	if err = errors.Join(demo.Build(ctx, s), s.Close()); err != nil {
 		return nil, err
 	}
 	return os.ReadFile(path)

@@ -20,7 +20,6 @@ import (
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/server"
 	"zephyrfield/internal/web/site"
 )
@@ -95,7 +94,7 @@ func level(ctx context.Context, g *rig) (string, error) {
 		return "", err
 	}
 	defer func() { _ = st.Close() }()
-	if err := demo.Build(ctx, st, present.EncodePlan); err != nil {
+	if err := demo.Build(ctx, st); err != nil {
 		return "", err
 	}
 	jobs, err := job.NewRunner(ctx, st, time.Now)

@@ -20,7 +20,6 @@ import (
 	"zephyrfield/internal/demo"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/store"
-	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/server"
 	"zephyrfield/internal/web/site"
 )
@@ -54,7 +53,7 @@ func makeGarden(hollin bool) ([]byte, error) {
 		return nil, err
 	}
 	if hollin {
-		err = demo.Build(ctx, st, present.EncodePlan)
+		err = demo.Build(ctx, st)
 	}
 	if err = errors.Join(err, st.Close()); err != nil {
 		return nil, err

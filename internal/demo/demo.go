@@ -1,0 +1,50 @@
+// Package demo is Hollin Terrace: a made-up two-person cut-flower and salad
+// holding on an old tree-nursery slope in a cool wet maritime place, with four
+// seasons of records.
+package demo
+
+import (
+	"bytes"
+	"context"
+	_ "embed"
+	"time"
+
+	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
+)
+
+// Today is the day on which the demo's calendar starts.
+const Today = "2026-11-24"
+
+// hollin is the demo garden as an archive without its journal. To change it, edit it or put another
+// archive in its place, then run go test ./internal/demo -update.
+//
+//go:embed hollin.json
+var hollin []byte
+
+// Build fills an empty garden with Hollin Terrace, in one change.
+func Build(ctx context.Context, s garden.Store) error {
+	at := time.Date(2026, 11, 24, 7, 30, 0, 0, time.UTC)
+	_, err := s.Change(ctx, garden.Change{Who: "demo", At: at}, func(tx garden.Tx) (string, error) {
+		return "Hollin Terrace, with four seasons of records (made up)", exchange.ReadArchive(bytes.NewReader(hollin),
+			func(rec garden.Record) error { return put(tx, rec) })
+	})
+	return err
+}
+
+// put keeps a record as the archive has it, its version too.
+func put(tx garden.Tx, rec garden.Record) error {
+	switch x := rec.(type) {
+	case *garden.Entry:
+		return nil // the garden begins with a journal of its own
+	case *garden.Garden:
+		was, err := tx.Garden() // there is one in every file
+		if err != nil {
+			return err
+		}
+		x.Version = was.Version
+		return tx.Update(x)
+	}
+	rec.Head().Version-- // inserting counts one more
+	return tx.Insert(rec)
+}
