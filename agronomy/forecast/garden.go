@@ -228,13 +228,6 @@ func (t *Together) Shared() Shared {
 	return out
 }
 
-// Teach lets the beds of a garden teach each other: each gets what the others say of it.
-func Teach(beds []Model, said []Said) Shared {
-	t := Gather(beds, said)
-	Each(len(beds), func(i int) { beds[i].Others = t.Others(i) })
-	return t.Shared()
-}
-
 // Each does something for each of n, as many at once as there are processors.
 func Each(n int, do func(int)) {
 	var wait sync.WaitGroup

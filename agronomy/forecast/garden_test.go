@@ -31,7 +31,7 @@ func taughtScored(gardens, beds int, doubt float64, seed uint64) (s taughtScore)
 			list[i] = all[i].bed
 			s.alone.add(all[i], forecast.Run(&list[i], until))
 		}
-		shared := forecast.Teach(list, nil)
+		shared := teach(list, nil)
 		for i := range all {
 			s.taught.add(all[i], forecast.Run(&list[i], until))
 		}
@@ -53,6 +53,15 @@ func (s *taughtScore) String() string {
 		share(s.taught.in90, s.taught.months), share(s.taught.in50, s.taught.months), share(s.taught.ell90, s.taught.gardens),
 		math.Sqrt(s.taught.ellMiss/s.taught.ellPrior), share(s.alone.ell90, s.alone.gardens),
 		math.Sqrt(s.alone.ellMiss/s.alone.ellPrior), share(s.in90, s.batches), math.Sqrt(s.miss/s.prior))
+}
+
+// teach lets the beds of a garden teach each other: each gets what the others say of it.
+func teach(beds []forecast.Model, said []forecast.Said) forecast.Shared {
+	t := forecast.Gather(beds, said)
+	for i := range beds {
+		beds[i].Others = t.Others(i)
+	}
+	return t.Shared()
 }
 
 // Beds that share their ash and their ground know more together than each by itself, and their bands hold as often.
@@ -79,7 +88,7 @@ func TestABedWithoutTestsIsToldByItsNeighbours(t *testing.T) {
 			list[i] = all[i].bed
 		}
 		list[0].Readings, list[0].Additions = list[0].Readings[:1], nil
-		forecast.Teach(list, nil)
+		teach(list, nil)
 		l := forecast.Run(&list[0], until).Learned
 		alone += sq(all[0].ell)
 		told += sq(math.Log(l.Stubborn.Median) - all[0].ell)
@@ -96,14 +105,14 @@ func TestTheOrderOfBedsTeachesNothing(t *testing.T) {
 	for i := range all {
 		there, back = append(there, all[i].bed), append(back, all[len(all)-1-i].bed)
 	}
-	forecast.Teach(there, nil)
-	forecast.Teach(back, nil)
+	teach(there, nil)
+	teach(back, nil)
 	for i := range there {
 		a, b := forecast.Run(&there[i], until), forecast.Run(&back[len(back)-1-i], until)
 		assert.InDelta(t, a.Learned.Stubborn.Median, b.Learned.Stubborn.Median, 1e-9)
 	}
 	one := []forecast.Model{all[0].bed}
-	forecast.Teach(one, nil)
+	teach(one, nil)
 	assert.InDelta(t, forecast.Run(&all[0].bed, until).Learned.Stubborn.Median, forecast.Run(&one[0], until).Learned.Stubborn.Median, 2e-3)
 }
 
@@ -125,7 +134,7 @@ func TestAMethodsBiasIsTheGardens(t *testing.T) {
 	all := []forecast.Model{bed(true), bed(true), bed(false)}
 	until := start.AddMonths(40)
 	before := forecast.Run(&all[2], until)
-	shared := forecast.Teach(all, nil)
+	shared := teach(all, nil)
 	after := forecast.Run(&all[2], until)
 	assert.Greater(t, shared.Bias[soil.Kit].Mean, 0.2)
 	level := func(r forecast.Result) float64 { return r.PH[len(r.PH)-1].Median }

@@ -275,24 +275,3 @@ func fill(r *Reading, near, all []Reading) {
 		}
 	}
 }
-
-// PotassiumUnit is a unit that labs print potassium in.
-type PotassiumUnit string
-
-// Units of potassium.
-const (
-	PPM          PotassiumUnit = "ppm"
-	PoundsPerAcr PotassiumUnit = "lb/acre"
-	KgPerHectare PotassiumUnit = "kg/ha"
-)
-
-// PotassiumIn turns a lab's figure into mg/kg; soilMass is kg/m².
-func PotassiumIn(u PotassiumUnit, x, soilMass float64) quantity.Concentration {
-	switch u {
-	case PoundsPerAcr:
-		return quantity.Concentration(x / 2)
-	case KgPerHectare:
-		return quantity.Concentration(x / (soilMass / 100))
-	}
-	return quantity.Concentration(x)
-}

@@ -322,10 +322,3 @@ func TestTextureByFeel(t *testing.T) {
 		assert.Equal(t, want, f.Class().ID)
 	}
 }
-
-func TestPotassiumUnits(t *testing.T) {
-	assert.InDelta(t, 90, float64(soil.PotassiumIn(soil.PPM, 90, 202.5)), 1e-9)
-	assert.InDelta(t, 90, float64(soil.PotassiumIn(soil.PoundsPerAcr, 180, 202.5)), 1e-9)
-	// kg/ha ÷ (soil mass per m² ÷ 100): 202.5 kg/m² are 2 025 000 kg/ha.
-	assert.InDelta(t, 182.25e6/2.025e6, float64(soil.PotassiumIn(soil.KgPerHectare, 182.25, 202.5)), 1e-9)
-}

@@ -1,6 +1,7 @@
 package site
 
 import (
+	"context"
 	"errors"
 	"net/http"
 
@@ -51,4 +52,24 @@ func (s *Site) Save(c *gin.Context, f *form.Form, x Saving) error {
 	}
 	f.Sentences()
 	return x.Show(http.StatusUnprocessableEntity)
+}
+
+// Press answers a button that is about one version of a record: the change is made, and the page to follows. Errors
+// are returned.
+func (s *Site) Press(c *gin.Context, to string,
+	change func(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error)) error {
+	id, version, err := TaskPost(c)
+	if err != nil {
+		return err
+	}
+	r, err := change(c.Request.Context(), s.Actor(c), id, version)
+	return s.Finish(c, to, r, err)
+}
+
+// Finish goes on to a page once a change was made; err is returned.
+func (s *Site) Finish(c *gin.Context, to string, r garden.Receipt, err error) error {
+	if err == nil {
+		s.Done(c, to, r)
+	}
+	return err
 }

@@ -117,11 +117,7 @@ func (s *Handler) keepLists(c *gin.Context, vm *keepView) (err error) {
 // PutBack makes the garden what one of its copies says.
 func (s *Handler) PutBack(c *gin.Context) error {
 	r, err := s.GateOf(c).PutBack(c.Request.Context(), s.Actor(c).Change(), c.PostForm("copy"))
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/keep", r)
-	return nil
+	return s.Finish(c, "/keep", r, err)
 }
 
 // ExportArchive sends the whole garden as one open file.
@@ -214,9 +210,5 @@ func (s *Handler) ImportPlan(c *gin.Context) error {
 		f.Faults["plan"] = text.Sentence(f.Faults["plan"])
 		return s.showKeeping(c, http.StatusUnprocessableEntity, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/", r)
-	return nil
+	return s.Finish(c, "/", r, err)
 }

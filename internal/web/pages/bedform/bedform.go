@@ -259,16 +259,7 @@ func (s *Handler) SaveBed(c *gin.Context) error {
 
 // RetireBed takes a bed out of use; its record stays.
 func (s *Handler) RetireBed(c *gin.Context) error {
-	id, version, err := site.TaskPost(c)
-	if err != nil {
-		return err
-	}
-	r, err := s.App(c).Layout.Retire(c.Request.Context(), s.Actor(c), id, version)
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/", r)
-	return nil
+	return s.Press(c, "/", s.App(c).Layout.Retire)
 }
 
 // DuplicateBed records a new bed with the soil and size of this one.

@@ -388,9 +388,5 @@ func (s *Handler) StrikeReading(c *gin.Context) error {
 		return err
 	}
 	r, err := s.App(c).Readings.Strike(c.Request.Context(), s.Actor(c), id, version, c.PostForm("why"))
-	if err != nil {
-		return err
-	}
-	s.Done(c, c.PostForm("back"), r)
-	return nil
+	return s.Finish(c, c.PostForm("back"), r, err)
 }

@@ -173,9 +173,5 @@ func (s *Handler) DropCrop(c *gin.Context) error {
 		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(f.Fault("name")))
 		return nil
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/crops", r)
-	return nil
+	return s.Finish(c, "/crops", r, err)
 }

@@ -374,11 +374,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 		f.Sentences()
 		return s.ShowSheet(c, http.StatusUnprocessableEntity, id, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/sheet", r)
-	return nil
+	return s.Finish(c, "/sheet", r, err)
 }
 
 // Skip skips an application, with the reason.
@@ -388,9 +384,5 @@ func (s *Handler) Skip(c *gin.Context) error {
 		return err
 	}
 	r, err := s.App(c).Schedule.Skip(c.Request.Context(), s.Actor(c), id, version, c.PostForm("why"))
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/sheet", r)
-	return nil
+	return s.Finish(c, "/sheet", r, err)
 }

@@ -138,9 +138,5 @@ func (s *Handler) WaitForWeather(c *gin.Context) error {
 		f.Sentences()
 		return s.ShowSheet(c, http.StatusUnprocessableEntity, 0, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/sheet", r)
-	return nil
+	return s.Finish(c, "/sheet", r, err)
 }

@@ -114,9 +114,5 @@ func (s *Handler) SetTaught(c *gin.Context) error {
 		from = s.Clock.Today()
 	}
 	r, err := s.App(c).Layout.Teach(c.Request.Context(), s.Actor(c), id, version, from)
-	if err != nil {
-		return err
-	}
-	s.Done(c, site.TaughtHref(id), r)
-	return nil
+	return s.Finish(c, site.TaughtHref(id), r, err)
 }

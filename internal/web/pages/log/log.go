@@ -319,14 +319,5 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 
 // RemoveFromLog takes an entry out of the log; undo brings it back.
 func (s *Handler) RemoveFromLog(c *gin.Context) error {
-	id, version, err := site.TaskPost(c)
-	if err != nil {
-		return err
-	}
-	r, err := s.App(c).Applications.Remove(c.Request.Context(), s.Actor(c), id, version)
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/log", r)
-	return nil
+	return s.Press(c, "/log", s.App(c).Applications.Remove)
 }

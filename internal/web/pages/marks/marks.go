@@ -174,14 +174,5 @@ func (s *Handler) setMark(c *gin.Context, id int64) error {
 
 // DropMark takes a mark off the plan.
 func (s *Handler) DropMark(c *gin.Context) error {
-	id, version, err := site.TaskPost(c)
-	if err != nil {
-		return err
-	}
-	r, err := s.App(c).Layout.DropMark(c.Request.Context(), s.Actor(c), id, version)
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/marks", r)
-	return nil
+	return s.Press(c, "/marks", s.App(c).Layout.DropMark)
 }

@@ -144,11 +144,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 	if f.Add(err) {
 		return s.showMix(c, http.StatusUnprocessableEntity, id, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, site.BedHref(id), r)
-	return nil
+	return s.Finish(c, site.BedHref(id), r, err)
 }
 
 // mixTitle is what is applied.

@@ -173,9 +173,5 @@ func (s *Handler) MoveTask(c *gin.Context) error {
 		f.Add(err)
 		return s.showMove(c, http.StatusUnprocessableEntity, id, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/sheet", r)
-	return nil
+	return s.Finish(c, "/sheet", r, err)
 }

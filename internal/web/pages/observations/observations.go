@@ -91,11 +91,7 @@ func (s *Handler) NoteObservation(c *gin.Context) error {
 	if f.Add(err) {
 		return s.showObservations(c, http.StatusUnprocessableEntity, id, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, site.ObservationHref(id), r)
-	return nil
+	return s.Finish(c, site.ObservationHref(id), r, err)
 }
 
 // photoOf is the picture that was sent; nil for none.
@@ -117,16 +113,7 @@ func photoOf(c *gin.Context) (raw []byte, why string) {
 
 // ForgetObservation takes back what was seen.
 func (s *Handler) ForgetObservation(c *gin.Context) error {
-	id, version, err := site.TaskPost(c)
-	if err != nil {
-		return err
-	}
-	r, err := s.App(c).Observation.Forget(c.Request.Context(), s.Actor(c), id, version)
-	if err != nil {
-		return err
-	}
-	s.Done(c, c.PostForm("back"), r)
-	return nil
+	return s.Press(c, c.PostForm("back"), s.App(c).Observation.Forget)
 }
 
 // Photo sends the picture of what was seen.

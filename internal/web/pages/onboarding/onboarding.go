@@ -181,11 +181,7 @@ func (s *Handler) SetBeginPlace(c *gin.Context) error {
 	if f.Add(err) {
 		return s.showBeginPlace(c, was, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/begin/bed", r)
-	return nil
+	return s.Finish(c, "/begin/bed", r, err)
 }
 
 // BeginBed shows the second step: the first bed.
@@ -266,11 +262,7 @@ func (s *Handler) AddBeginBed(c *gin.Context) error {
 	if f.Add(err) {
 		return s.showBeginBed(c, &v, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/begin/reading?bed="+strconv.FormatInt(id, 10), r)
-	return nil
+	return s.Finish(c, "/begin/reading?bed="+strconv.FormatInt(id, 10), r, err)
 }
 
 // beginWays are the ways to read soil that a beginner may have, the usual one first.

@@ -281,9 +281,5 @@ func (s *Handler) PlanPreparation(c *gin.Context) error {
 	if f.Add(err) {
 		return s.showPlan(c, http.StatusUnprocessableEntity, id, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, site.PreparationHref(id), r)
-	return nil
+	return s.Finish(c, site.PreparationHref(id), r, err)
 }

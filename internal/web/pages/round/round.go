@@ -263,11 +263,7 @@ func (s *Handler) MoveSample(c *gin.Context) error {
 		s.Fail(c, http.StatusUnprocessableEntity, text.Sentence(f.Fault("state")))
 		return nil
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, c.PostForm("back"), r)
-	return nil
+	return s.Finish(c, c.PostForm("back"), r, err)
 }
 
 // labelsView is a sheet of labels with the sample form.

@@ -156,11 +156,7 @@ func (s *Handler) PutShare(c *gin.Context) error {
 		h.fault(err)
 		return s.showShare(c, http.StatusUnprocessableEntity, h)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/shed/share", r)
-	return nil
+	return s.Finish(c, "/shed/share", r, err)
 }
 
 // year says what putting all in the year would do.

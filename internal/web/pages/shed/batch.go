@@ -426,14 +426,5 @@ func (s *Handler) MoveStock(c *gin.Context) error {
 
 // DropBatch takes a bin or bag off the shelf; what was applied from it stays.
 func (s *Handler) DropBatch(c *gin.Context) error {
-	id, version, err := site.TaskPost(c)
-	if err != nil {
-		return err
-	}
-	r, err := s.App(c).Inventory.Drop(c.Request.Context(), s.Actor(c), id, version)
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/shed", r)
-	return nil
+	return s.Press(c, "/shed", s.App(c).Inventory.Drop)
 }

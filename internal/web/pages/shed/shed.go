@@ -284,11 +284,7 @@ func (s *Handler) MixBins(c *gin.Context) error {
 		f.Sentences()
 		return s.showShed(c, http.StatusUnprocessableEntity, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/shed", r)
-	return nil
+	return s.Finish(c, "/shed", r, err)
 }
 
 // labelView is the label for a bin's lid.

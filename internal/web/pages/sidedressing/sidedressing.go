@@ -153,9 +153,5 @@ func (s *Handler) PutSide(c *gin.Context) error {
 		f.Add(err)
 		return s.showSide(c, http.StatusUnprocessableEntity, id, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/log?bed="+c.Param("id"), r)
-	return nil
+	return s.Finish(c, "/log?bed="+c.Param("id"), r, err)
 }

@@ -14,7 +14,6 @@ import (
 	"zephyrfield/internal/layout"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
-	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
 )
@@ -171,14 +170,5 @@ func SoilOf(skies calendar.Skies, source string, upTo quantity.Day) (out []garde
 
 // DropWarmth takes a soil temperature back.
 func (s *Handler) DropWarmth(c *gin.Context) error {
-	id, version, err := site.TaskPost(c)
-	if err != nil {
-		return err
-	}
-	r, err := s.App(c).Layout.DropSoil(c.Request.Context(), s.Actor(c), id, version)
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/warmth", r)
-	return nil
+	return s.Press(c, "/warmth", s.App(c).Layout.DropSoil)
 }

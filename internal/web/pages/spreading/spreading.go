@@ -237,11 +237,7 @@ func (s *Handler) Pour(c *gin.Context) error {
 		f.Sentences()
 		return s.showBucket(c, http.StatusUnprocessableEntity, p.What, id, f)
 	}
-	if err != nil {
-		return err
-	}
-	s.Done(c, "/bucket?what="+url.QueryEscape(p.What), r)
-	return nil
+	return s.Finish(c, "/bucket?what="+url.QueryEscape(p.What), r, err)
 }
 
 // scoops is what so many level scoops of a batch weigh.
