@@ -66,13 +66,13 @@ func TestWhichBedsMayShareASample(t *testing.T) {
 		a, b []func(*sampling.Site)
 		want sampling.ReasonID
 	}{
-		"alike":              {nil, nil, ""},
-		"readings 0.3 apart": {is(reads(6.0)), is(reads(6.3)), ""},
-		"readings 0.4 apart": {is(reads(6.0)), is(reads(6.4)), sampling.OtherReading},
-		"both never read":    {is(unread), is(unread), ""},
-		"one never read":     {nil, is(unread), sampling.OneUnread},
-		"loam and clay":      {nil, is(on(func(g *soil.Ground) { g.Texture = texture(soil.Clay) })), sampling.OtherSoil},
-		"dug and no-dig":     {nil, is(on(func(g *soil.Ground) { g.Worked = soil.Surface })), sampling.OtherDepth},
+		"alike":               {nil, nil, ""},
+		"readings 0.3 apart":  {is(reads(6.0)), is(reads(6.3)), ""},
+		"readings 0.31 apart": {is(reads(6.0)), is(reads(6.31)), sampling.OtherReading},
+		"both never read":     {is(unread), is(unread), ""},
+		"one never read":      {nil, is(unread), sampling.OneUnread},
+		"loam and clay":       {nil, is(on(func(g *soil.Ground) { g.Texture = texture(soil.Clay) })), sampling.OtherSoil},
+		"dug and no-dig":      {nil, is(on(func(g *soil.Ground) { g.Worked = soil.Surface })), sampling.OtherDepth},
 		"no-dig and around plants": {is(on(func(g *soil.Ground) { g.Worked = soil.Surface })),
 			is(on(func(g *soil.Ground) { g.Worked = soil.Established })), ""},
 		"15 and 20 cm":                  {nil, is(on(func(g *soil.Ground) { g.Depth = 0.20 })), sampling.OtherDepth},

@@ -80,6 +80,8 @@ func TestASurprisingTestIsToldBeforeItIsKept(t *testing.T) {
 	require.NoError(t, err)
 	rec := y.RecordOn(gardentest.Today)
 	last := rec.Readings[len(rec.Readings)-1]
+	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, last.ID, last.Version+1, "the wrong bag")
+	require.ErrorIs(t, err, garden.ErrStale, "another window has changed it since")
 	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, last.ID, last.Version, "the wrong bag")
 	require.NoError(t, err)
 	rec = y.RecordOn(gardentest.Today)
@@ -93,4 +95,27 @@ func TestASurprisingTestIsToldBeforeItIsKept(t *testing.T) {
 		}
 	}
 	assert.Zero(t, tasks)
+}
+
+// A second test that surprises in its turn confirms nothing: the one confirming test stays open, and moves on with it.
+func TestAConfirmingTestThatSurprisesLeavesItOpen(t *testing.T) {
+	y := steady(t)
+	first := gardentest.Day("2026-11-12")
+	second := first + 21
+	for _, x := range []struct {
+		day quantity.Day
+		ph  quantity.PH
+	}{{first, 5.08}, {second, 4.1}} {
+		_, err := y.App.Readings.AddReading(gardentest.Ctx, y.On(x.day), *y.Reading(x.day.String(), soil.Lab, x.ph))
+		require.NoError(t, err)
+	}
+	var tests []garden.Task
+	for _, x := range y.RecordOn(second).Tasks {
+		if x.Kind == garden.TaskRetest {
+			tests = append(tests, x)
+		}
+	}
+	require.Len(t, tests, 1)
+	assert.Equal(t, garden.Open, tests[0].State)
+	assert.Greater(t, tests[0].Due, second)
 }
