@@ -13,19 +13,6 @@ type Layer struct {
 	PH       quantity.PH
 }
 
-// Extractant is what a lab drew the potassium out with; they are not
-// interchangeable.
-type Extractant string
-
-// Extractants.
-const (
-	Mehlich3        Extractant = "mehlich-3"
-	AmmoniumAcetate Extractant = "ammonium-acetate"
-	Olsen           Extractant = "olsen"
-	Morgan          Extractant = "morgan"
-	OtherExtractant Extractant = "other"
-)
-
 // KRange is the lab's own optimum of potassium.
 type KRange struct{ From, To quantity.Concentration }
 

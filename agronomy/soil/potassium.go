@@ -64,6 +64,19 @@ func mehlich3(cec quantity.CationExchangeCapacity) quantity.Concentration {
 	return mehlich3Other
 }
 
+// Extractant is what a lab drew the potassium out with; they are not
+// interchangeable.
+type Extractant string
+
+// Extractants.
+const (
+	Mehlich3        Extractant = "mehlich-3"
+	AmmoniumAcetate Extractant = "ammonium-acetate"
+	Olsen           Extractant = "olsen"
+	Morgan          Extractant = "morgan"
+	OtherExtractant Extractant = "other"
+)
+
 // extractants are all of them, each with the critical figure that is its own.
 var extractants = []struct {
 	id       Extractant
