@@ -11,8 +11,8 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// stepped puts the day that an address steps to (?on= with months and days from it) in the
-// address, so that a page is asked for in one way only.
+// stepped canonicalises the date parameters of an address: on, months and days become the one day that they
+// come to.
 func (s *Server) stepped(c *gin.Context) {
 	q := c.Request.URL.Query()
 	months, errM := strconv.Atoi(cmp.Or(q.Get("months"), "0"))
@@ -25,7 +25,7 @@ func (s *Server) stepped(c *gin.Context) {
 	q.Del("months")
 	q.Del("days")
 	q.Del("on")
-	if day = s.Bounded(day.AddMonths(months) + quantity.Day(days)); day != s.Clock.Today() {
+	if day = day.AddMonths(months) + quantity.Day(days); day != s.Clock.Today() { // each page keeps it in reach
 		q.Set("on", day.String())
 	}
 	c.Request.URL.RawQuery = q.Encode()
