@@ -7,14 +7,14 @@ package cache
 
 import "sync"
 
-// Kind is a kind of what is kept, with how many of it there is room for: when there is no more,
-// what is of another version goes, and all of it where that makes none.
+// Kind is a kind of cached value with its capacity: when it is full, values of other versions are evicted, and all
+// where that frees nothing.
 type Kind struct {
 	Name string
 	Room int
 }
 
-// Cache keeps values by kind and key. It is safe for use by many; a nil Cache keeps nothing.
+// Cache holds values by kind and key. It is safe for concurrent use; a nil Cache holds nothing.
 type Cache struct {
 	mu    sync.Mutex
 	kinds map[string]map[any]entry
@@ -25,8 +25,8 @@ type entry struct {
 	value   any
 }
 
-// Get gives what is kept under a key at a version, else finds it and keeps it. What is given is
-// shared by all who ask: nobody may change what it points to. What cannot be found is not kept.
+// Get returns the value cached under a key at a version, else computes and caches it. The value is shared by all
+// callers: nobody may change what it points to. Errors are not cached.
 func Get[T any](c *Cache, k Kind, key any, version string, find func() (T, error)) (T, error) {
 	if v, ok := Peek[T](c, k, key, version); ok {
 		return v, nil
@@ -38,7 +38,7 @@ func Get[T any](c *Cache, k Kind, key any, version string, find func() (T, error
 	return v, err
 }
 
-// Peek gives what is kept under a key at a version; false where nothing is.
+// Peek returns the value cached under a key at a version; ok is false when there is none.
 func Peek[T any](c *Cache, k Kind, key any, version string) (v T, ok bool) {
 	v, at, ok := Last[T](c, k, key)
 	if !ok || at != version {
@@ -48,8 +48,8 @@ func Peek[T any](c *Cache, k Kind, key any, version string) (v T, ok bool) {
 	return v, true
 }
 
-// Last gives what is kept under a key and its version, whichever that is: it may hold no more, and is
-// for those who compare it with what they found again.
+// Last returns the value cached under a key with its version, which may be outdated: for callers that compare it
+// with what they computed again.
 func Last[T any](c *Cache, k Kind, key any) (v T, version string, ok bool) {
 	if c == nil {
 		return v, "", false
@@ -92,7 +92,7 @@ func Put[T any](c *Cache, k Kind, key any, version string, v T) {
 	of[key] = entry{version, v}
 }
 
-// Clear lets go of all that is kept: it is found again when it is asked for.
+// Clear empties the cache.
 func (c *Cache) Clear() {
 	c.mu.Lock()
 	defer c.mu.Unlock()

@@ -19,7 +19,7 @@ const (
 	CutOff = "cut-off"
 )
 
-// Status is how a job stands.
+// Status is the state of a job.
 type Status struct {
 	Name  string `db:"name"`
 	State string `db:"state"`
@@ -34,10 +34,10 @@ type Status struct {
 	At string `db:"at"`
 }
 
-// Ended reports whether it runs no more.
+// Ended reports whether the job runs no more.
 func (s Status) Ended() bool { return s.State != Running }
 
-// Store remembers jobs over a restart.
+// Store keeps the state of jobs over a restart.
 type Store interface {
 	KeepJob(context.Context, Status) error
 	// Job is the last under a name; ok is false when there is none.
@@ -47,8 +47,7 @@ type Store interface {
 	CutOffJobs(context.Context) error
 }
 
-// Work is what a job does: tell is told after each step. It ends early when its
-// context does.
+// Work is what a job does; tell reports its progress after each step. It returns early when its context ends.
 type Work func(ctx context.Context, tell func(step int)) (journal int64, err error)
 
 // Runner runs jobs.
@@ -63,15 +62,14 @@ type Runner struct {
 	running map[string]*Status
 }
 
-// NewRunner makes a runner. What was under way when the program stopped last is reported
-// as cut off.
+// NewRunner makes a Runner. Jobs that ran when the program last stopped are marked as cut off.
 func NewRunner(ctx context.Context, store Store, now func() time.Time) (*Runner, error) {
 	r := &Runner{store: store, now: now, running: map[string]*Status{}}
 	r.ctx, r.stop = context.WithCancel(context.WithoutCancel(ctx))
 	return r, store.CutOffJobs(ctx)
 }
 
-// ErrStopping is returned when the program is about to stop.
+// ErrStopping is returned while the program stops.
 var ErrStopping = errors.New("the program is about to stop; nothing was begun")
 
 // Start runs a job of so many steps under a name, unless one runs under it already.
@@ -134,7 +132,7 @@ type Finder interface {
 	Job(ctx context.Context, name string) (s Status, ok bool, err error)
 }
 
-// Find reports how the job under a name stands, one that has ended as in tells; ok is false when there is
+// Find returns the state of the job under a name, that of an ended one from in; ok is false when there is
 // none.
 func (r *Runner) Find(ctx context.Context, in Finder, name string) (s Status, ok bool, err error) {
 	r.mu.Lock()
@@ -146,7 +144,7 @@ func (r *Runner) Find(ctx context.Context, in Finder, name string) (s Status, ok
 	return in.Job(ctx, name)
 }
 
-// Forget drops what is remembered of a job that has ended.
+// Forget deletes the state of an ended job.
 func (r *Runner) Forget(ctx context.Context, name string) error {
 	r.mu.Lock()
 	delete(r.running, name)
@@ -154,7 +152,7 @@ func (r *Runner) Forget(ctx context.Context, name string) error {
 	return r.store.DropJob(ctx, name)
 }
 
-// Stop ends what runs and waits until it has.
+// Stop cancels running jobs and waits for them.
 func (r *Runner) Stop() {
 	r.mu.Lock()
 	r.stop()

@@ -74,8 +74,7 @@ func rollback(db *sqlx.Tx) error {
 	return nil
 }
 
-// alone finds the column that no two may have alike which a broken rule of the file
-// is about.
+// alone returns the column whose unique constraint an error is about; ok is false for other errors.
 func alone(err error) (a garden.Alone, ok bool) {
 	for _, t := range garden.Tables {
 		for _, x := range t.Alone {
@@ -87,7 +86,8 @@ func alone(err error) (a garden.Alone, ok bool) {
 	return a, false
 }
 
-// named gives the rules of the file that a person can break their words.
+// named turns violated constraints that a person can cause into garden.Faults; other errors are returned as they
+// are.
 func named(err error) error {
 	if a, ok := alone(err); ok {
 		return garden.Faults{a.Field: a.Says + "; " + a.Instead}
@@ -95,7 +95,7 @@ func named(err error) error {
 	return err
 }
 
-// write puts the line in the journal and keeps the key.
+// write adds the change's line to the journal and stores its idempotency key.
 func (t *tx) write(c garden.Change, what string, undoes []int64) (int64, error) {
 	changes, err := json.Marshal(t.changes)
 	if err != nil {
@@ -133,7 +133,7 @@ func (t *tx) write(c garden.Change, what string, undoes []int64) (int64, error) 
 	return id, err
 }
 
-// touch adds the bed that a record belongs to; a core belongs to that of its sample.
+// touch adds the bed that a record belongs to; a core belongs to the bed of its sample.
 func (t *tx) touch(beds map[int64]bool, rec garden.Record) error {
 	switch x := rec.(type) {
 	case garden.OfBed:
@@ -150,7 +150,7 @@ func (t *tx) touch(beds map[int64]bool, rec garden.Record) error {
 	return nil
 }
 
-// touches notes which beds a line of the journal touches.
+// touches stores which beds a line of the journal changed.
 func (t *tx) touches(beds map[int64]bool, line int64) error {
 	for bed := range beds {
 		if _, err := t.tx.ExecContext(t.ctx, "INSERT OR IGNORE INTO journal_beds (bed_id, journal_id) VALUES (?, ?)", bed,

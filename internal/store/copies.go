@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// keepCopies is how many daily copies stay.
+// keepCopies is the number of daily copies that are kept.
 const keepCopies = 14
 
 // copiesEnd ends the name of the folder of copies; copyEnd that of a copy.
@@ -24,12 +24,11 @@ const (
 	copyEnd    = ".db"
 )
 
-// CopiesDir is the folder beside the garden where its daily copies lie. It has the
-// garden's whole name, so that two gardens never share one.
+// CopiesDir is the folder of daily copies beside the garden's file. It is named after the whole file name, so that
+// two gardens never share one.
 func (s *Store) CopiesDir() string { return s.path + copiesEnd }
 
-// oldCopies moves the copies of a garden from where they lay before, when nobody
-// else can have put them there.
+// oldCopies moves copies from the folder used by earlier versions, unless another garden may have written them.
 func (s *Store) oldCopies() {
 	stem := strings.TrimSuffix(s.path, filepath.Ext(s.path))
 	if _, err := os.Stat(s.CopiesDir()); err == nil || stem == s.path || filepath.Ext(s.path) != ".db" {
@@ -38,9 +37,8 @@ func (s *Store) oldCopies() {
 	_ = os.Rename(stem+copiesEnd, s.CopiesDir()) // where there are none, nothing is moved
 }
 
-// DailyCopy writes the day's copy, if there is none yet, and takes away the
-// oldest beyond fourteen, of those that were kept before another was put back too.
-// It gives the copy's path.
+// DailyCopy writes the day's copy if there is none yet, deletes the oldest beyond fourteen (also of those kept
+// before a restore), and returns the copy's path.
 func (s *Store) DailyCopy(ctx context.Context, today quantity.Day) (string, error) {
 	to, err := s.dailyCopy(ctx, today)
 	s.mu.Lock()
@@ -52,7 +50,7 @@ func (s *Store) DailyCopy(ctx context.Context, today quantity.Day) (string, erro
 	return to, err
 }
 
-// CopyTrouble is why the last daily copy could not be written, "" when it was.
+// CopyTrouble is the error of the last daily copy in words, "" when it succeeded.
 func (s *Store) CopyTrouble() string {
 	s.mu.Lock()
 	defer s.mu.Unlock()
@@ -112,12 +110,11 @@ func (s *Store) named(pattern string) ([]string, error) {
 	return found, err
 }
 
-// Copies lists the names of all copies, newest first: the daily ones, and those
-// that were kept before another was put back.
+// Copies lists the names of all copies, newest first: the daily ones, and those made before a restore.
 func (s *Store) Copies() ([]string, error) { return s.named("????-??-??*" + copyEnd) }
 
-// PutBack makes the garden what a copy of its own folder says, while it is open.
-// How it stood is kept as a copy first; the journal says so.
+// PutBack replaces the open garden's records by those of a copy from its folder. The state before is saved as a
+// copy first; the journal records the restore.
 func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (garden.Receipt, error) {
 	all, err := s.Copies()
 	if err != nil {
@@ -147,7 +144,7 @@ func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (gard
 	return s.takeOver(ctx, c, from, "Put back the copy "+strings.TrimSuffix(name, copyEnd))
 }
 
-// broughtUp brings a copy up to date and closes it, all in one file.
+// broughtUp migrates a copy to the current schema and closes it as a single file without a WAL.
 func broughtUp(ctx context.Context, path string) error {
 	if look(ctx, path, false).foreign() {
 		return fmt.Errorf("that copy: %w", ErrForeign)
@@ -162,8 +159,8 @@ func broughtUp(ctx context.Context, path string) error {
 	return s.Close()
 }
 
-// takeOver replaces every record, the journal and the keys with those of another
-// file of the same step.
+// takeOver replaces every record, the journal and the idempotency keys by those of another file at the same schema
+// version.
 func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string) (r garden.Receipt, err error) {
 	conn, err := s.write.Connx(ctx)
 	if err != nil {
@@ -209,9 +206,8 @@ func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string
 	return r, db.Commit()
 }
 
-// RestoreFile puts a copy where a garden's file is, or is to be, while nobody
-// serves it. What was there is kept beside it: its name is given, "" when there
-// was nothing.
+// RestoreFile puts a copy in the place of a garden's file while no process serves it. The file that was there is
+// kept beside it; its name is returned, "" when there was none.
 func RestoreFile(ctx context.Context, path, from string, now time.Time) (kept string, err error) {
 	path, err = settled(path)
 	if err != nil {
@@ -259,7 +255,7 @@ func RestoreFile(ctx context.Context, path, from string, now time.Time) (kept st
 	return kept, nil
 }
 
-// takenCopy copies a garden to a file of its own, all of it in the one.
+// takenCopy copies a garden to a new single file without a WAL.
 func takenCopy(ctx context.Context, from, part string) error {
 	for _, end := range []string{"", "-journal", walEnd, shmEnd, lockEnd} {
 		if err := os.Remove(part + end); err != nil && !errors.Is(err, os.ErrNotExist) {
@@ -282,8 +278,7 @@ func takenCopy(ctx context.Context, from, part string) error {
 	return nil
 }
 
-// wholeCopy sees that a file is a garden, and has all of it in the one file, with
-// a number of its own.
+// wholeCopy checks that a file is a garden, checkpoints its WAL into it, and gives it a new file number.
 func wholeCopy(ctx context.Context, path string) error {
 	if err := broughtUp(ctx, path); err != nil {
 		return err
@@ -299,8 +294,7 @@ func wholeCopy(ctx context.Context, path string) error {
 	return syncFile(path)
 }
 
-// keepBeside keeps a garden's file, and the -wal that belongs to it, under another
-// name beside it; it stays in its place too.
+// keepBeside copies a garden's file and its WAL to another name beside it; the original stays.
 func keepBeside(path string, now time.Time) (string, error) {
 	info, err := os.Stat(path)
 	if errors.Is(err, os.ErrNotExist) || err == nil && info.Size() == 0 {

@@ -37,8 +37,7 @@ const (
 	ownFolder = 0o700
 )
 
-// gardenSetting keeps what distinguishes this garden from every other; its copies have it
-// too.
+// gardenSetting is the setting of the garden's id, which its copies share.
 const gardenSetting = "garden"
 
 // A number in the file's head, SQLite's user_version, tells this file from every
@@ -47,8 +46,8 @@ const gardenSetting = "garden"
 // its -wal was written back cannot be opened alone.
 const numberAt = 60
 
-// prepare looks at the file before it is opened: what is no garden is left alone,
-// and a -wal that is not its own is set aside.
+// prepare inspects the file before it is opened: a file that is no garden is refused, and a WAL of another file is
+// set aside.
 func (s *Store) prepare(ctx context.Context) error {
 	info, err := os.Stat(s.path)
 	missing := errors.Is(err, os.ErrNotExist)
@@ -91,9 +90,8 @@ func (s *Store) prepare(ctx context.Context) error {
 	return nil
 }
 
-// ownWAL decides whether a -wal belongs to the file. What the last process that
-// opened the file noted goes first, then the number of a first page in it; where
-// neither reports, both are tried together on copies.
+// ownWAL decides whether a WAL belongs to the file: by what the last process noted, else by the file number in its
+// newest copy of page 1, else by trying both together on copies.
 func (s *Store) ownWAL(ctx context.Context, alone looks) error {
 	is, err := numberOf(s.path)
 	if err != nil {
@@ -130,7 +128,7 @@ func (s *Store) ownWAL(ctx context.Context, alone looks) error {
 	return s.setAside()
 }
 
-// numberOf reads the number in a file's head.
+// numberOf reads the file number in a database header.
 func numberOf(path string) (uint32, error) {
 	f, err := os.Open(path)
 	if err != nil {
@@ -142,8 +140,7 @@ func numberOf(path string) (uint32, error) {
 	return binary.BigEndian.Uint32(raw[:]), err
 }
 
-// numberInWAL reads the number of the last first page that a -wal holds, 0 when it
-// holds none. A -wal is a head and frames, each with the number of its page.
+// numberInWAL reads the file number from the newest frame of page 1 in a WAL, 0 when it has none.
 func numberInWAL(path string) (number uint32) {
 	const head, frameHead = 32, 24
 	f, err := os.Open(path)
@@ -175,7 +172,7 @@ func numberInWAL(path string) (number uint32) {
 	}
 }
 
-// setAside moves a -wal out of the way, and says so.
+// setAside renames a WAL that does not belong to the file, and adds a note.
 func (s *Store) setAside() error {
 	if err := os.Remove(s.path + shmEnd); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return err
@@ -193,7 +190,7 @@ func (s *Store) setAside() error {
 	return nil
 }
 
-// looks is what a file shows before it is opened.
+// looks is what a file's contents show before it is opened.
 type looks struct {
 	tables []string
 	step   int64
@@ -208,7 +205,7 @@ func (l looks) foreign() bool {
 	return slices.ContainsFunc(l.tables, func(t string) bool { return t != "goose_db_version" && !strings.HasPrefix(t, "sqlite_") })
 }
 
-// toRead opens a file without changing it; alone leaves its -wal out.
+// toRead opens a file read-only; with alone, without its WAL.
 func toRead(path string, alone bool) (*sqlx.DB, error) {
 	q := url.Values{"mode": {"ro"}}
 	if alone {
@@ -217,7 +214,7 @@ func toRead(path string, alone bool) (*sqlx.DB, error) {
 	return sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?"+q.Encode())
 }
 
-// sound reports whether SQLite finds no fault in a file.
+// sound reports whether SQLite's integrity check passes.
 func sound(ctx context.Context, path string, alone bool) bool {
 	db, err := toRead(path, alone)
 	if err != nil {
@@ -229,7 +226,7 @@ func sound(ctx context.Context, path string, alone bool) bool {
 	return err == nil && check == "ok"
 }
 
-// look reads what a file shows.
+// look inspects a file read-only.
 func look(ctx context.Context, path string, alone bool) (l looks) {
 	db, err := toRead(path, alone)
 	if err != nil {
@@ -253,7 +250,7 @@ func startsAsSQLite(path string) bool {
 	return err == nil && string(head) == magic
 }
 
-// copyFile copies a file whole; the copy is on the disk when it returns.
+// copyFile copies a file and syncs the copy.
 func copyFile(from, to string) (err error) {
 	in, err := os.Open(from)
 	if err != nil {
@@ -270,8 +267,7 @@ func copyFile(from, to string) (err error) {
 	return errors.Join(out.Sync(), out.Close())
 }
 
-// known gives the file its own number, where it has none, and notes it where the
-// next process looks.
+// known gives the file a file number if it has none, and notes it for the next process.
 func (s *Store) known(ctx context.Context) error {
 	var number int64
 	if err := s.write.GetContext(ctx, &number, "PRAGMA user_version"); err != nil {
@@ -306,7 +302,7 @@ func (s *Store) known(ctx context.Context) error {
 	return errors.Join(noteServed(f, uint32(number)), f.Close())
 }
 
-// newNumber is a number above 0 that no other file is likely to have.
+// newNumber is a random file number above 0.
 func newNumber() uint32 {
 	var b [4]byte
 	_, _ = rand.Read(b[:]) // never fails
@@ -319,7 +315,7 @@ func newID() string {
 	return hex.EncodeToString(b[:])
 }
 
-// GardenID distinguishes this garden from every other; its copies have the same.
+// GardenID identifies this garden; its copies share it.
 func (s *Store) GardenID(ctx context.Context) (id string, err error) {
 	err = s.write.GetContext(ctx, &id, "SELECT value FROM settings WHERE name=?", gardenSetting)
 	if errors.Is(err, sql.ErrNoRows) {
@@ -328,8 +324,8 @@ func (s *Store) GardenID(ctx context.Context) (id string, err error) {
 	return id, told(err)
 }
 
-// migrate brings the file up to date; a file of a newer version is refused,
-// and an older one is copied aside first.
+// migrate runs the pending migrations. A file of a newer version is refused with ErrNewer; an older one is copied
+// first.
 func migrate(ctx context.Context, db *sqlx.DB, path string) error {
 	p, err := goose.NewProvider(goose.DialectSQLite3, db.DB, migrations.FS, migrations.Steps())
 	if err != nil {
@@ -356,9 +352,8 @@ func migrate(ctx context.Context, db *sqlx.DB, path string) error {
 	return err
 }
 
-// copyBefore keeps a copy of a file that is to be brought up to date. One that was
-// made by an update that was cut off serves again; one of another state stays
-// beside it.
+// copyBefore copies a file before its migration. A copy left by an interrupted migration is reused; one of another
+// state is kept beside it.
 func copyBefore(ctx context.Context, db *sqlx.DB, path string, has, newest int64) error {
 	var last int64
 	if err := db.GetContext(ctx, &last, "SELECT coalesce(max(id), 0) FROM journal"); err != nil {
@@ -378,8 +373,7 @@ func copyBefore(ctx context.Context, db *sqlx.DB, path string, has, newest int64
 	}
 }
 
-// lastLine is the number of the last line of a copy's journal, -1 when it cannot
-// be read.
+// lastLine is the last journal id of a copy, -1 when it cannot be read.
 func lastLine(ctx context.Context, path string) (last int64) {
 	db, err := toRead(path, true)
 	if err != nil {
@@ -392,9 +386,8 @@ func lastLine(ctx context.Context, path string) (last int64) {
 	return last
 }
 
-// copyTo writes a whole copy of the database. It is written aside and renamed, so
-// that one that was cut off never passes for a whole one; it gets a number of its
-// own, and nobody is signed in to it.
+// copyTo writes a complete copy of the database, aside and then renamed, so that an interrupted one is never taken
+// for complete. The copy has a new file number and no sessions.
 func copyTo(ctx context.Context, db *sqlx.DB, to string) error {
 	part := to + ".part"
 	for _, end := range []string{"", "-journal", walEnd, shmEnd} {
@@ -419,7 +412,7 @@ func copyTo(ctx context.Context, db *sqlx.DB, to string) error {
 	return errors.Join(os.Rename(part, to), syncFile(filepath.Dir(to)))
 }
 
-// ownNumber makes a copy a file of its own.
+// ownNumber gives a copy a new file number.
 func ownNumber(ctx context.Context, path string) (err error) {
 	db, err := sqlx.Open("sqlite", dsn(path, "journal_mode(DELETE)"))
 	if err != nil {
@@ -432,7 +425,7 @@ func ownNumber(ctx context.Context, path string) (err error) {
 	return err
 }
 
-// syncFile has a file, or a folder's names, on the disk.
+// syncFile syncs a file, or a directory, to disk.
 func syncFile(path string) error {
 	f, err := os.Open(path)
 	if err != nil {

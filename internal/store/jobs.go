@@ -8,10 +8,10 @@ import (
 	"zephyrfield/internal/job"
 )
 
-// mostJobs is how many that have ended are remembered.
+// mostJobs is how many ended jobs are stored.
 const mostJobs = 50
 
-// KeepJob implements job.Store; the oldest that have ended are forgotten.
+// KeepJob implements job.Store; the oldest ended jobs are deleted.
 func (s *Store) KeepJob(ctx context.Context, j job.Status) error {
 	const keep = `INSERT INTO jobs (name, state, step, "of", journal_id, says, at)
 		VALUES (:name, :state, :step, :of, :journal_id, :says, :at)

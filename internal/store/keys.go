@@ -21,8 +21,7 @@ func (s *Store) PassphraseHash(ctx context.Context) (string, error) {
 	return h, err
 }
 
-// SetPassphraseHash stores the hash and ends every session but the one of the
-// token's hash that is kept, "" for none.
+// SetPassphraseHash stores the hash and ends all sessions except the one with the given token hash, "" for none.
 func (s *Store) SetPassphraseHash(ctx context.Context, hash, kept string) error {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
@@ -41,8 +40,7 @@ func (s *Store) SetPassphraseHash(ctx context.Context, hash, kept string) error 
 // diarySetting keeps the secret of the diary's address.
 const diarySetting = "diary"
 
-// DiarySecret is the secret of the address at which a diary may read the tasks; "" when
-// there is none.
+// DiarySecret is the secret in the address of the calendar feed; "" when the feed is off.
 func (s *Store) DiarySecret(ctx context.Context) (secret string, err error) {
 	err = s.look(ctx, func(r reader) error { return r.one(&secret, "SELECT value FROM settings WHERE name=?", diarySetting) })
 	if errors.Is(err, garden.ErrMissing) {
@@ -51,14 +49,14 @@ func (s *Store) DiarySecret(ctx context.Context) (secret string, err error) {
 	return secret, err
 }
 
-// SetDiarySecret gives the diary another address, or none for "".
+// SetDiarySecret changes the address of the calendar feed; "" turns it off.
 func (s *Store) SetDiarySecret(ctx context.Context, secret string) error {
 	const set = "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value=excluded.value"
 	_, err := s.write.ExecContext(ctx, set, diarySetting, secret)
 	return told(err)
 }
 
-// AddSession keeps a session by its token's hash and drops those run out.
+// AddSession stores a session by its token's hash and deletes expired ones.
 func (s *Store) AddSession(ctx context.Context, tokenHash, whence string, now, expires time.Time) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE expires < ?", stamp(now))
 	if err == nil {
@@ -68,11 +66,11 @@ func (s *Store) AddSession(ctx context.Context, tokenHash, whence string, now, e
 	return told(err)
 }
 
-// seenEvery is how closely it is noted when somebody was last seen.
+// seenEvery is the resolution at which the last use of a session is stored.
 const seenEvery = time.Hour
 
-// HasSession reports whether a session stands, and notes now and then that it was
-// used. It is asked before a page has a view.
+// HasSession reports whether a session is valid, and updates its last use now and then. It is called before the
+// request has a snapshot.
 func (s *Store) HasSession(ctx context.Context, tokenHash string, now time.Time) (bool, error) {
 	var seen []string
 	err := s.read.SelectContext(ctx, &seen, "SELECT seen FROM sessions WHERE token_hash=? AND expires>=?", tokenHash, stamp(now))
@@ -86,13 +84,13 @@ func (s *Store) HasSession(ctx context.Context, tokenHash string, now time.Time)
 	return true, nil
 }
 
-// EndSession ends one.
+// EndSession deletes a session by its token's hash.
 func (s *Store) EndSession(ctx context.Context, tokenHash string) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE token_hash=?", tokenHash)
 	return told(err)
 }
 
-// Sessions lists those that stand, the one that was seen last first.
+// Sessions lists the valid sessions, the most recently used first.
 func (s *Store) Sessions(ctx context.Context, now time.Time) (out []garden.Session, err error) {
 	err = s.look(ctx, func(r reader) error {
 		return r.all(&out, "SELECT substr(token_hash, 1, 16) AS id, made, seen, whence FROM sessions WHERE expires>=? "+
@@ -101,7 +99,7 @@ func (s *Store) Sessions(ctx context.Context, now time.Time) (out []garden.Sessi
 	return out, err
 }
 
-// EndSessionID ends the one that Sessions lists under an id.
+// EndSessionID deletes the session that Sessions lists under an id.
 func (s *Store) EndSessionID(ctx context.Context, id string) error {
 	res, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE substr(token_hash, 1, 16)=?", id)
 	if err != nil {

@@ -8,10 +8,10 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// labFileDays is how long a lab's file waits to be taken.
+// labFileDays is how many days an uploaded lab file waits to be imported.
 const labFileDays = 2
 
-// KeepLabFile puts a lab's file by until it is taken; older ones go.
+// KeepLabFile stores an uploaded lab file until it is imported; expired ones are deleted.
 func (s *Store) KeepLabFile(ctx context.Context, name string, cells [][]string, now time.Time) (int64, error) {
 	raw, err := json.Marshal(cells)
 	if err != nil {
@@ -29,7 +29,7 @@ func (s *Store) KeepLabFile(ctx context.Context, name string, cells [][]string, 
 	return res.LastInsertId()
 }
 
-// LabFile gives a file that was put by.
+// LabFile returns a stored lab file.
 func (s *Store) LabFile(ctx context.Context, id int64) (name string, cells [][]string, err error) {
 	var row struct {
 		Name  string `db:"name"`
@@ -44,20 +44,20 @@ func (s *Store) LabFile(ctx context.Context, id int64) (name string, cells [][]s
 	return row.Name, cells, json.Unmarshal([]byte(row.Cells), &cells)
 }
 
-// DropLabFile lets a file go.
+// DropLabFile deletes a stored lab file.
 func (s *Store) DropLabFile(ctx context.Context, id int64) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM lab_files WHERE id=?", id)
 	return err
 }
 
-// KeepLayout remembers how a lab's columns were matched, by its head.
+// KeepLayout stores how the columns of a lab's files were matched, keyed by their header line.
 func (s *Store) KeepLayout(ctx context.Context, head string, layout []byte) error {
 	_, err := s.write.ExecContext(ctx, "INSERT INTO lab_layouts (head, layout) VALUES (?, ?) ON CONFLICT (head) DO UPDATE SET "+
 		"layout=excluded.layout", head, string(layout))
 	return err
 }
 
-// Layout gives what was remembered for a head; nil when nothing was.
+// Layout returns the column matching stored for a header line; nil when there is none.
 func (s *Store) Layout(ctx context.Context, head string) ([]byte, error) {
 	var out []string
 	err := s.look(ctx, func(r reader) error { return r.all(&out, "SELECT layout FROM lab_layouts WHERE head=?", head) })

@@ -18,7 +18,7 @@ type lockNote struct {
 	At     string `json:"at"`
 }
 
-// lockFile takes the lock, or returns ErrServed with who has it.
+// lockFile takes the lock, or returns ErrServed with the process that has it.
 func lockFile(path, at string) (*os.File, error) {
 	f, err := os.OpenFile(path+lockEnd, os.O_CREATE|os.O_RDWR, ownFile)
 	if err != nil {
@@ -69,8 +69,7 @@ func noteServed(f *os.File, number uint32) error {
 	return writeNote(f, n)
 }
 
-// servedNumber is the number of the file that was opened last under this name, 0
-// when nothing was noted.
+// servedNumber is the number of the file that was last served under this name, 0 when none was noted.
 func servedNumber(path string) uint32 {
 	f, err := os.Open(path + lockEnd)
 	if err != nil {
@@ -80,7 +79,7 @@ func servedNumber(path string) uint32 {
 	return readNote(f).Number
 }
 
-// served reports whether a process serves the file just now.
+// served reports whether a process serves the file.
 func served(path string) bool {
 	f, err := os.OpenFile(path+lockEnd, os.O_RDWR, ownFile)
 	if err != nil {

@@ -6,6 +6,5 @@ import (
 	"os"
 )
 
-// hold takes no lock where the system has none of this kind: two processes on one
-// file are then kept apart by SQLite alone.
+// hold takes no lock on systems without flock: SQLite's own locks then keep two processes apart.
 func hold(*os.File) error { return nil }

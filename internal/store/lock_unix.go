@@ -7,5 +7,5 @@ import (
 	"syscall"
 )
 
-// hold takes the lock on a file until it is closed, or tells that another has it.
+// hold takes an exclusive lock on a file until it is closed; ok is false when another process has it.
 func hold(f *os.File) error { return syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB) }

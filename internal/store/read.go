@@ -12,7 +12,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Read implements garden.Store: one transaction, so that all answers agree.
+// Read implements garden.Store in one transaction.
 func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 	if st := s.view; st != nil {
 		db, err := st.open(ctx, s.read)
@@ -29,14 +29,13 @@ func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 	return errors.Join(told(err), rollback(db))
 }
 
-// look asks for what is no record. It is asked in the page's own view where there is
-// one: a page that held its view and waited for a connection beside it could wait for
-// others that do the same.
+// look reads what is not a record. It uses the request's snapshot where there is one: a request that held a
+// snapshot and waited for a second connection could deadlock with others doing the same.
 func (s *Store) look(ctx context.Context, f func(reader) error) error {
 	return s.Read(ctx, func(r garden.Reader) error { return f(r.(reader)) })
 }
 
-// reader answers questions inside a transaction.
+// reader runs queries inside a transaction.
 type reader struct {
 	ctx    context.Context
 	db     *sqlx.Tx

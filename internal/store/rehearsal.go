@@ -8,13 +8,13 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// rehearsalSetting keeps the day to which a rehearsal's calendar has come.
+// rehearsalSetting is the setting of a rehearsal's current day.
 const rehearsalSetting = "rehearsal day"
 
-// ErrNoRehearsal is returned where a garden that is none is to be run as a rehearsal.
+// ErrNoRehearsal is returned when a garden that is not a rehearsal is to run as one.
 var ErrNoRehearsal = errors.New("this garden was not made as a rehearsal and is never run as one; name a new file")
 
-// Rehearsal is the day to which a rehearsal's calendar has come; no day where the garden is no rehearsal.
+// Rehearsal is a rehearsal's current day; no day where the garden is not a rehearsal.
 func (s *Store) Rehearsal(ctx context.Context) (day quantity.Day, err error) {
 	var text string
 	err = s.look(ctx, func(r reader) error { return r.one(&text, "SELECT value FROM settings WHERE name=?", rehearsalSetting) })
@@ -27,8 +27,8 @@ func (s *Store) Rehearsal(ctx context.Context) (day quantity.Day, err error) {
 	return quantity.ParseDay(text)
 }
 
-// BeginRehearsal makes a new garden a rehearsal for good, with a calendar that starts on a day. It is no change that could be taken
-// back. A garden that has anything in it is refused with ErrNoRehearsal.
+// BeginRehearsal turns an empty garden into a rehearsal with a calendar that starts on a day. It cannot be undone.
+// A garden with records is refused with ErrNoRehearsal.
 func (s *Store) BeginRehearsal(ctx context.Context, day quantity.Day) error {
 	fresh := false
 	err := s.Read(ctx, func(r garden.Reader) error {
@@ -52,7 +52,7 @@ func (s *Store) BeginRehearsal(ctx context.Context, day quantity.Day) error {
 	return s.SetRehearsal(ctx, day)
 }
 
-// SetRehearsal keeps the day to which a rehearsal's calendar has come.
+// SetRehearsal stores a rehearsal's current day.
 func (s *Store) SetRehearsal(ctx context.Context, day quantity.Day) error {
 	const set = "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value=excluded.value"
 	_, err := s.write.ExecContext(ctx, set, rehearsalSetting, day.String())

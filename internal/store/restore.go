@@ -13,8 +13,8 @@ import (
 	"zephyrfield/internal/store/migrations"
 )
 
-// Restore implements garden.Store. The lines of the journal that the garden has
-// already stay; those that come are counted on from them.
+// Restore implements garden.Store. Journal lines that the garden already has are kept; the ids of those in the
+// archive are shifted behind them.
 func (s *Store) Restore(ctx context.Context, c garden.Change, rows func(put func(garden.Record) error) error) (garden.Receipt, error) {
 	return s.change(ctx, c, nil, func(t *tx) (string, error) {
 		if empty, err := t.Empty(); err != nil || !empty {
@@ -43,7 +43,7 @@ func (s *Store) Restore(ctx context.Context, c garden.Change, rows func(put func
 	})
 }
 
-// bringer puts records in as they are, ids and versions included.
+// bringer inserts the records of an archive with their ids and versions.
 type bringer struct {
 	t     *tx
 	ready map[*table]*sqlx.Stmt
@@ -132,7 +132,7 @@ func (b *bringer) touched(e *garden.Entry) error {
 	return b.t.touches(beds, e.ID)
 }
 
-// refused gives a record that the file does not take its words.
+// refused turns the database's refusal of an archive's record into garden.Faults.
 func refused(err error) error {
 	if _, ok := constraint(err); !ok {
 		return err
@@ -158,7 +158,7 @@ var holds = []struct{ table, says, find string }{
 	{"rounds", "has no sample", "SELECT r.id FROM rounds r WHERE NOT EXISTS (SELECT 1 FROM samples s WHERE s.round_id=r.id)"},
 }
 
-// agree looks for a record that says otherwise than the one that it points to.
+// agree returns an error for a record that contradicts the one it refers to.
 func (t *tx) agree() error {
 	for _, of := range garden.Tables {
 		for _, a := range of.Agrees {
@@ -177,7 +177,7 @@ func (t *tx) agree() error {
 	return nil
 }
 
-// holds reports the first record that a question finds.
+// holds returns an error for the first record that a query finds.
 func (t *tx) holds(table, says, find string) error {
 	var id int64
 	switch err := t.tx.GetContext(t.ctx, &id, find+" LIMIT 1"); {
@@ -190,7 +190,7 @@ func (t *tx) holds(table, says, find string) error {
 	return nil
 }
 
-// sound looks for records that name what is not there, or contradict each other.
+// sound checks references between records after an import.
 func (t *tx) sound() error {
 	var broken []struct {
 		Table  string        `db:"table"`
@@ -212,7 +212,7 @@ func (t *tx) sound() error {
 	return t.agree()
 }
 
-// cropsKnown asks that what grows on the beds is in the library.
+// cropsKnown checks that every planting's crop is in the library.
 func (t *tx) cropsKnown() error {
 	own, err := garden.All[garden.OwnCrop](t)
 	if err != nil {
@@ -235,8 +235,7 @@ func (t *tx) cropsKnown() error {
 	return nil
 }
 
-// takeOut empties every list again of what a line of the journal brought in, when
-// nothing was changed since.
+// takeOut deletes what an import brought in, if nothing has changed since.
 func (t *tx) takeOut(line, came int64) error {
 	var since []string
 	err := t.tx.SelectContext(t.ctx, &since, "SELECT what FROM journal WHERE id>? AND undone_by IS NULL AND undoes IS NULL ORDER BY id "+

@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// table is one of the garden's tables with the record that its rows are.
+// table is a database table with the type of its records.
 type table struct {
 	name string
 	// row is the record's type, columns its fields in order, id first.
@@ -71,7 +71,7 @@ func newRegistry() registry {
 	return r
 }
 
-// rank puts a row's id and version before the rest.
+// rank sorts a row's id and version before its other columns.
 func rank(column string) int {
 	switch column {
 	case "id":
@@ -104,7 +104,7 @@ func (r registry) values(t *table, rec garden.Record) []any {
 	return out
 }
 
-// bind turns days, months and documents into text; the rest goes as it is.
+// bind converts days, months and documents to text; other values pass unchanged.
 func bind(v any) any {
 	switch x := v.(type) {
 	case quantity.Day:
@@ -125,7 +125,7 @@ func bind(v any) any {
 	return v
 }
 
-// tx is a change under way.
+// tx is a write transaction.
 type tx struct {
 	reader
 	tx      *sqlx.Tx
@@ -192,8 +192,8 @@ func (t *tx) Insert(rec garden.Record) error {
 	return t.note(tb.name, head.ID, nil, rec)
 }
 
-// fit sees that nothing is kept that an archive could not bring back: the forms ask
-// first, this is the last door.
+// fit is the final validation before writing: nothing is stored that an archive could not restore. Forms validate
+// earlier, with their own messages.
 func fit(rec garden.Record) error {
 	id := &rec.Head().ID
 	if *id == 0 { // a new one gets its number when it is kept
@@ -203,15 +203,14 @@ func fit(rec garden.Record) error {
 	return garden.CheckRecord(rec)
 }
 
-// current reads a record as it stands.
+// current reads a record by id.
 func (t *tx) current(tb *table, id int64) (garden.Record, error) {
 	rec := reflect.New(tb.row).Interface().(garden.Record)
 	err := t.one(rec, tb.byID, id)
 	return rec, err
 }
 
-// standing reads the record that rec is to change, and returns ErrStale when it
-// is no longer the one that rec was made from.
+// standing reads the stored version of a record, and returns ErrStale when rec was made from an older one.
 func (t *tx) standing(rec garden.Record) (*table, garden.Record, error) {
 	tb, err := t.tables.of(rec)
 	if err != nil {
@@ -256,7 +255,7 @@ func (t *tx) Delete(rec garden.Record) error {
 	return t.note(tb.name, head.ID, before, nil)
 }
 
-// exec runs a statement that must touch just one row.
+// exec runs a statement that must affect exactly one row.
 func (t *tx) exec(query string, args ...any) error {
 	res, err := t.tx.ExecContext(t.ctx, query, args...)
 	if err != nil {

@@ -18,8 +18,8 @@ type view struct {
 	version string
 }
 
-// Snapshot implements garden.Store: the first reading opens the view, a change made by it is seen by
-// those after it.
+// Snapshot implements garden.Store: the first read opens the transaction; a change made through the snapshot is
+// seen by the reads after it.
 func (s *Store) Snapshot() (garden.Store, func() error) {
 	v := &view{}
 	return &Store{s.file, v}, v.end

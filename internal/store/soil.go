@@ -5,8 +5,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// mostMeasured is how many days of measured soil are assumed, the newest: what was applied
-// before them has long acted.
+// mostMeasured is how many days of measured soil temperatures are read, the newest: older applications have
+// reacted.
 const mostMeasured = 2000
 
 // measured are the soil temperatures that were measured, oldest first.

@@ -8,8 +8,8 @@ import (
 	"github.com/jmoiron/sqlx"
 )
 
-// statements are the queries that were asked before, each parsed once a connection:
-// there are about fifty, and SQLite parses slower than it answers.
+// statements are prepared statements by query, one set a connection: there are about fifty, and SQLite parses
+// slower than it answers.
 type statements struct {
 	db *sqlx.DB
 	mu sync.RWMutex
@@ -29,9 +29,8 @@ func newStatements(db *sqlx.DB) *statements {
 	return s
 }
 
-// in is a query's statement inside a transaction. The first time it is parsed for
-// that transaction alone, and beside it for all: that takes a connection, for which
-// no transaction may wait, since all might be held by such as wait.
+// in returns a prepared statement bound to a transaction. On first use it is prepared for that transaction alone,
+// and in the background for all: that takes a connection, which no transaction may wait for.
 func (s *statements) in(ctx context.Context, tx *sqlx.Tx, query string) (*sqlx.Stmt, error) {
 	s.mu.RLock()
 	st, ok := s.by[query]
@@ -61,8 +60,8 @@ func (s *statements) parse(query string) {
 	s.by[query] = st
 }
 
-// close lets all go, and waits for those that are being parsed: a connection that came
-// after would keep the file open.
+// close closes all statements and waits for those being prepared: a connection opened later would keep the file
+// open.
 func (s *statements) close() (err error) {
 	s.mu.Lock()
 	s.stop()

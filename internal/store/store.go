@@ -28,7 +28,7 @@ type Store struct {
 	view *view
 }
 
-// file is what a store and its snapshots share.
+// file is shared by a store and its snapshots.
 type file struct {
 	path   string
 	write  *sqlx.DB
@@ -56,11 +56,10 @@ var (
 	ErrServed = errors.New("the garden is open in another Zephyr Field")
 )
 
-// readers is how many may read at once.
+// readers is the number of read connections.
 const readers = 4
 
-// keptPages is how many pages of the file a connection keeps: few, since the system keeps the
-// file's pages too.
+// keptPages is the page cache of a connection: small, since the system caches the file too.
 const keptPages = 32
 
 func dsn(path string, pragmas ...string) string {
@@ -72,12 +71,11 @@ func dsn(path string, pragmas ...string) string {
 	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + q.Encode()
 }
 
-// Open opens a garden file, makes it if there is none, and brings it up to
-// date.
+// Open opens a garden file, creates it if there is none, and migrates it.
 func Open(ctx context.Context, path string) (*Store, error) { return open(ctx, path, nil) }
 
-// OpenServing opens it for the one process that serves it; at says where, for
-// another that wants to.
+// OpenServing is Open for the process that serves the file; at is its address, reported to other processes that
+// try.
 func OpenServing(ctx context.Context, path, at string) (*Store, error) {
 	path, err := settled(path)
 	if err != nil {
@@ -94,7 +92,7 @@ func OpenServing(ctx context.Context, path, at string) (*Store, error) {
 	return s, nil
 }
 
-// settled is the whole path of a file, links followed.
+// settled is the absolute path of a file with symbolic links resolved.
 func settled(path string) (string, error) {
 	path, err := filepath.Abs(path)
 	if err != nil {
@@ -134,16 +132,14 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	return s, nil
 }
 
-// Rest gives up the connections that nobody reads by, but one (each holds pages of the
-// file and statements of its own), and what was found out of the records.
+// Rest closes all idle read connections but one (each holds cached pages and statements) and clears the cache.
 func (s *Store) Rest() {
 	s.cache.Clear()
 	s.read.SetMaxIdleConns(1)
 	s.read.SetMaxIdleConns(readers)
 }
 
-// Close writes everything back into the garden's file and closes it. What could
-// not be written back is reported.
+// Close checkpoints the WAL into the garden's file and closes it. An error means that the checkpoint failed.
 func (s *Store) Close() error {
 	err := errors.Join(s.asked.close(), s.read.Close(), s.write.Close())
 	if s.lock != nil {
@@ -152,8 +148,8 @@ func (s *Store) Close() error {
 	return err
 }
 
-// Together names the file that belongs to the garden's beside it, "" when all is
-// in the one: a -wal that could not be written back.
+// Together is the name of a WAL that belongs to the garden's file and could not be checkpointed, "" when there is
+// none.
 func (s *Store) Together() string {
 	if info, err := os.Stat(s.path + walEnd); err == nil && info.Size() > 0 {
 		return s.path + walEnd
@@ -161,20 +157,20 @@ func (s *Store) Together() string {
 	return ""
 }
 
-// Path is the garden's file.
+// Path is the path of the garden's file.
 func (s *Store) Path() string { return s.path }
 
-// Notes are what was found and put right while it was opened, in words.
+// Notes are what was found and repaired on opening, in words.
 func (s *Store) Notes() []string { return s.notes }
 
-// troubles are what can be wrong with the file or its disk, by SQLite's codes.
+// troubles are failures of the file or its disk by SQLite's result codes.
 var troubles = map[int]error{
 	sqlite3.SQLITE_FULL: garden.ErrFull, sqlite3.SQLITE_READONLY: garden.ErrReadOnly, sqlite3.SQLITE_CANTOPEN: garden.ErrReadOnly,
 	sqlite3.SQLITE_BUSY: garden.ErrBusy, sqlite3.SQLITE_LOCKED: garden.ErrBusy, sqlite3.SQLITE_IOERR: garden.ErrDisk,
 	sqlite3.SQLITE_CORRUPT: garden.ErrDamaged, sqlite3.SQLITE_NOTADB: garden.ErrDamaged,
 }
 
-// told gives what is wrong with the file or its disk its name.
+// told wraps SQLite's errors of the file or its disk in the package's own.
 func told(err error) error {
 	switch {
 	case errors.Is(err, syscall.ENOSPC) && !errors.Is(err, garden.ErrFull):
@@ -191,7 +187,7 @@ func told(err error) error {
 	return err
 }
 
-// constraint reports whether err is a broken rule of the file, by SQLite's code.
+// constraint reports whether err is a violated constraint, by SQLite's code.
 func constraint(err error) (broken string, ok bool) {
 	var e *sqlite.Error
 	if errors.As(err, &e) && e.Code()&0xff == sqlite3.SQLITE_CONSTRAINT {
@@ -200,8 +196,8 @@ func constraint(err error) (broken string, ok bool) {
 	return "", false
 }
 
-// isConstraint reports whether err is a rule of the file broken on something named: the
-// code reports that one is, only the text which.
+// isConstraint reports whether err is a violated constraint on a named column: the code says that it is one, only
+// the text which.
 func isConstraint(err error, on string) bool {
 	broken, ok := constraint(err)
 	return ok && strings.Contains(broken, on)

@@ -7,11 +7,10 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// noBed stands among the beds that a line of the journal touches for what bears on all of them.
+// noBed is recorded among the beds of a journal line for changes that concern all of them.
 const noBed = 0
 
-// bearsOnAll are the lists that no bed has of its own, and that bear on what beds come to; and what
-// stands in the journal for a whole garden.
+// bearsOnAll are the tables that belong to no bed and concern every bed.
 var bearsOnAll = func() map[string]bool {
 	beside := map[string]bool{"beds": true, "plantings": true, "readings": true, "applications": true, "tasks": true, "turnings": true,
 		"marks": true, "batches": true, "movements": true, "samples": true, "sample_beds": true, "cores": true, "plans": true, "ways": true,
@@ -25,7 +24,7 @@ var bearsOnAll = func() map[string]bool {
 	return out
 }()
 
-// touchedLast is the last line of the journal that touches each bed, and noBed.
+// touchedLast is the last journal line that changed each bed, and noBed.
 var touchedLast = cache.Kind{Name: "touched", Room: 1}
 
 // BedVersion implements garden.Reader: the last line of the journal that touches the bed, and the

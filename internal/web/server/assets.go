@@ -14,8 +14,7 @@ import (
 	static "zephyrfield/internal/web/static"
 )
 
-// assetHash is one short hash over all static files: embedded files carry no
-// date, so their address changes when they do, and may be kept for a year.
+// assetHash is a short hash over all static files: their addresses contain it and are cached for a year.
 var assetHash = func() string {
 	h := sha256.New()
 	err := fs.WalkDir(static.FS, ".", func(p string, d fs.DirEntry, err error) error {
@@ -33,8 +32,7 @@ var assetHash = func() string {
 	return hex.EncodeToString(h.Sum(nil))[:12]
 }()
 
-// modules are the addresses of the scripts that app.js is made of: told in the head, they
-// are fetched at once.
+// modules are the addresses of the scripts that app.js imports: the head preloads them.
 var modules = func() (out []string) {
 	names, err := fs.Glob(static.FS, "js/*.js")
 	if err != nil {
@@ -66,11 +64,10 @@ func (s *Server) static(c *gin.Context) {
 	c.Data(http.StatusOK, kind, b)
 }
 
-// kinds are those that not every system knows.
+// kinds are MIME types that some systems lack.
 var kinds = map[string]string{".woff2": "font/woff2", ".webmanifest": "application/manifest+json"}
 
-// worker is the script that keeps the field's pages; it stands at the root, since it may
-// keep only what lies below it.
+// worker is the service worker; it stands at the root, since its scope is what lies below its address.
 func (s *Server) worker(c *gin.Context) {
 	b, err := static.FS.ReadFile("worker.js")
 	if err != nil {

@@ -6,7 +6,7 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// foreignPost answers a post that another site sent.
+// foreignPost refuses a cross-site post.
 func (s *Server) foreignPost(w http.ResponseWriter, _ *http.Request) {
 	s.setHeaders(w.Header())
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
@@ -14,7 +14,7 @@ func (s *Server) foreignPost(w http.ResponseWriter, _ *http.Request) {
 	_, _ = w.Write(s.BarePage("That was sent from another site, and nothing was done."))
 }
 
-// handleError is the one way from a page's error to what is said of it.
+// handleError turns the error of a handler into a page; every handler's errors go through it.
 func (s *Server) handleError(page func(*gin.Context) error) gin.HandlerFunc {
 	return func(c *gin.Context) {
 		if err := page(c); err != nil {

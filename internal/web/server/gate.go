@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// signedIn lets only those through who have signed in, when that is asked for.
+// signedIn is the middleware that requires a session, where sign-in is on.
 func (s *Server) signedIn(c *gin.Context) {
 	if !s.SignIn {
 		c.Next()
@@ -83,7 +83,7 @@ func (s *Server) signIn(c *gin.Context) error {
 	return nil
 }
 
-// SignOut ends the session of this device.
+// SignOut ends the session of this browser.
 func (s *Server) SignOut(c *gin.Context) error {
 	if token, err := c.Cookie(site.CookieName); err == nil {
 		if err := s.GateOf(c).EndSession(c.Request.Context(), site.HashToken(token)); err != nil {

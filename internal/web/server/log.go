@@ -9,11 +9,11 @@ import (
 	"zephyrfield/internal/web/form"
 )
 
-// requestID is the header that a request's line in the log can be found by.
+// requestID is the response header with the id of the request's line in the log.
 const requestID = "X-Request-Id"
 
-// logged writes one line a request, where a log of requests is kept: never what
-// was asked or sent, only where to and how it ended.
+// logged writes one line a request, where requests are logged: never what was asked or sent, only the route and
+// the status.
 func (s *Server) logged(c *gin.Context) {
 	if s.Requests == nil {
 		c.Next()

@@ -44,7 +44,7 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// route is an address behind the gate with the page that answers there.
+// route is an address behind the sign-in with its handler.
 type route struct {
 	method, path string
 	// page gives what answers of a site.
@@ -69,7 +69,7 @@ func answering[H any](of func(*site.Site) H, answer func(H, *gin.Context) error)
 	}
 }
 
-// when makes a route one of some sites only.
+// when makes a route exist on some sites only.
 func (r route) when(only func(*site.Site) bool) route {
 	r.only = only
 	return r
@@ -79,10 +79,10 @@ func signsIn(s *site.Site) bool { return s.SignIn }
 
 func isDemo(s *site.Site) bool { return s.Demo != nil }
 
-// ownCalendar reports whether the garden runs on a calendar that is moved on by hand.
+// ownCalendar reports whether the garden's calendar is advanced by hand.
 func ownCalendar(s *site.Site) bool { return s.Demo != nil || s.Rehearsal != nil }
 
-// silent is an answer that has no error to tell.
+// silent wraps a handler that cannot fail.
 func silent[H any](answer func(H, *gin.Context)) func(H, *gin.Context) error {
 	return func(page H, c *gin.Context) error {
 		answer(page, c)
@@ -90,16 +90,16 @@ func silent[H any](answer func(H, *gin.Context)) func(H, *gin.Context) error {
 	}
 }
 
-// itself is a site, for what it answers with itself.
+// itself makes a route answered by the Site's own methods.
 func itself(s *site.Site) *site.Site { return s }
 
-// page is one behind the gate: its templates and its addresses.
+// page is a page behind the sign-in: its templates and its routes.
 type page struct {
 	templates fs.FS
 	routes    []route
 }
 
-// pages are all that stand behind the gate, each with its templates and its addresses.
+// pages are all pages behind the sign-in, each with its templates and its routes.
 var pages = []page{
 	{site.Templates, []route{
 		post("/undo/:id", itself, (*site.Site).Undo),

@@ -30,7 +30,7 @@ const (
 	maxArchive = 64 << 20
 )
 
-// Server is the whole interface: the gate, and the pages behind it.
+// Server is the whole web interface: the sign-in, and the pages behind it.
 type Server struct{ *site.Site }
 
 // ownTemplates are those of what stands before the gate.
@@ -60,8 +60,7 @@ func New(cfg site.Config) (http.Handler, error) {
 	return site.HeadAsGet(guard.Handler(r)), nil
 }
 
-// packed packs what goes over a wire. On this machine itself that would take longer than it
-// saves.
+// packed compresses answers, except on loopback, where that would take longer than it saves.
 func packed() gin.HandlerFunc {
 	pack := gzip.Gzip(gzip.BestSpeed, gzip.WithExcludedExtensions([]string{".woff2", ".png", ".ico", ".xlsx"}))
 	return func(c *gin.Context) {
@@ -72,7 +71,7 @@ func packed() gin.HandlerFunc {
 	}
 }
 
-// routes are all that the interface answers to: what stands before the gate, and the pages behind it.
+// routes registers all routes: those before the sign-in, and the pages behind it.
 func (s *Server) routes(r *gin.Engine) {
 	r.GET("/static/:hash/*file", s.static)
 	r.GET("/favicon.ico", s.favicon)
@@ -97,15 +96,15 @@ func (s *Server) routes(r *gin.Engine) {
 	})
 }
 
-// steady gives a page one view of the garden: all that it reads agrees.
+// steady gives a page one snapshot of the garden.
 func (s *Server) steady(c *gin.Context) {
 	s.Open(c)
 	defer s.Close(c)
 	c.Next()
 }
 
-// recovered turns a panic into a page and a line in the log with its stack. A line
-// that the reader broke off is no fault: gin distinguishes the two.
+// recovered turns a panic into a page and a log line with its stack. A connection that the client closed is not
+// logged as one: gin distinguishes the two.
 func (s *Server) recovered() gin.HandlerFunc {
 	return gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
 		s.Log.Error("panic", "path", c.Request.URL.Path, "panic", p, "stack", string(debug.Stack()))
@@ -135,8 +134,7 @@ func (s *Server) setHeaders(h http.Header) {
 	}
 }
 
-// onlyHosts answers only to names that this server follows, so that a foreign
-// name pointed at it gets nothing.
+// onlyHosts refuses requests for other host names, which prevents DNS rebinding.
 func (s *Server) onlyHosts(c *gin.Context) {
 	host := c.Request.Host
 	if h, _, err := net.SplitHostPort(host); err == nil {
@@ -172,7 +170,7 @@ func (s *Server) limit(c *gin.Context) {
 	c.Next()
 }
 
-// longestStop is how long requests under way may take to end when it stops.
+// longestStop is how long requests in flight may take to end on shutdown.
 var longestStop = 7 * time.Second
 
 // Serve runs a handler on a listener until ctx ends, then stops gracefully.

@@ -17,8 +17,7 @@ func OwnPath(c *gin.Context) string {
 	return u.RequestURI()
 }
 
-// Within gives an address that a post leads to, when it is one of this garden's own
-// pages; else the ground plan's.
+// Within returns the address that a post redirects to if it is one of this site's pages, else the ground plan's.
 func Within(to string) string {
 	u, err := url.Parse(to)
 	switch {
@@ -32,7 +31,7 @@ func Within(to string) string {
 	return to
 }
 
-// HeadAsGet answers a HEAD as a GET is answered; the server leaves the body out.
+// HeadAsGet answers HEAD requests as GET; net/http leaves the body out.
 func HeadAsGet(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		if r.Method == http.MethodHead {

@@ -7,16 +7,16 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// RealClock is the machine's.
+// RealClock is the machine's clock.
 type RealClock struct{}
 
-// Now is the moment.
+// Now implements Clock.
 func (RealClock) Now() time.Time { return time.Now() }
 
-// Today is the day on the wall here.
+// Today is the local calendar day.
 func (RealClock) Today() quantity.Day { return quantity.DayOf(time.Now()) }
 
-// DemoClock is a calendar of its own that stands still until it is moved on: the demo's, or a rehearsal's.
+// DemoClock is the clock of the demo or of a rehearsal: its day changes only by MoveOn.
 type DemoClock struct {
 	mu  sync.Mutex
 	day quantity.Day
@@ -24,25 +24,25 @@ type DemoClock struct {
 	keep func(quantity.Day) error
 }
 
-// NewDemoClock starts the demo's calendar on a day.
+// NewDemoClock starts the demo's clock on a day.
 func NewDemoClock(d quantity.Day) *DemoClock { return &DemoClock{day: d} }
 
-// NewRehearsalClock is the calendar of a rehearsal that has come to a day; keep keeps each day that it comes to.
+// NewRehearsalClock continues a rehearsal's clock on a day; keep stores each new day.
 func NewRehearsalClock(d quantity.Day, keep func(quantity.Day) error) *DemoClock {
 	return &DemoClock{day: d, keep: keep}
 }
 
-// Today is the demo's day.
+// Today implements Clock.
 func (c *DemoClock) Today() quantity.Day {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	return c.day
 }
 
-// Now is ten in the morning of the demo's day.
+// Now is ten in the morning of its day.
 func (c *DemoClock) Now() time.Time { return c.Today().Time().Add(10 * time.Hour) }
 
-// MoveOn moves the calendar on by days and gives the new day; it stays where it is if that cannot be kept.
+// MoveOn advances the clock by days and returns the new day; it stays where it is when the day cannot be stored.
 func (c *DemoClock) MoveOn(days quantity.Day) (quantity.Day, error) {
 	c.mu.Lock()
 	defer c.mu.Unlock()

@@ -13,14 +13,13 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// InsideKey marks a request that has passed the gate.
+// InsideKey marks the context of a request that has passed the sign-in.
 const InsideKey = "inside"
 
-// Inside reports whether a request may see something of the garden.
+// Inside reports whether a request has passed the sign-in.
 func (s *Site) Inside(c *gin.Context) bool { return !s.SignIn || c.GetBool(InsideKey) }
 
-// BarePage is the page of every refusal before the gate: it shows nothing of the
-// garden.
+// BarePage is the page of every refusal before the sign-in: it shows nothing of the garden.
 func (s *Site) BarePage(says string) []byte {
 	page, err := s.Templates.Part("bare", says)
 	if err != nil {
@@ -42,7 +41,7 @@ var ownTroubles = slices.Concat(Troubles, []Trouble{
 	{Is: dosing.ErrNoReading, Status: http.StatusConflict},
 })
 
-// FailWith answers an error of the garden that no form can show.
+// FailWith answers an error that no form can show, with its status and sentence.
 func (s *Site) FailWith(c *gin.Context, err error) {
 	for _, t := range ownTroubles {
 		if errors.Is(err, t.Is) {
@@ -72,7 +71,7 @@ type failView struct {
 	Says string
 }
 
-// Fail sends the page that says what went wrong.
+// Fail answers with an error page of a status and a sentence.
 func (s *Site) Fail(c *gin.Context, status int, says string) {
 	if !s.Inside(c) {
 		s.Bare(c, status, says)

@@ -22,8 +22,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// Units are those of the garden, for a form that is read before its page is
-// made.
+// Units are the garden's units, for a form that is read before its page is made.
 func (s *Site) Units(c *gin.Context) text.Units {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -38,11 +37,10 @@ const (
 	handleAheadMonths = 18
 )
 
-// MostSteps is how many months or days one address steps over.
+// MostSteps is how many months or days one address may step over.
 const MostSteps = 10_000
 
-// On is the day that a page is asked to show; today when none or a wrong one
-// is given.
+// On is the day that a request asks to show; today when there is none or it is invalid.
 func (s *Site) On(c *gin.Context) quantity.Day {
 	today := s.Clock.Today()
 	d, err := quantity.ParseDay(c.Query("on"))
@@ -52,7 +50,7 @@ func (s *Site) On(c *gin.Context) quantity.Day {
 	return s.Bounded(d)
 }
 
-// Bounded keeps a day to those that the handle reaches.
+// Bounded limits a day to the range of the date handle.
 func (s *Site) Bounded(d quantity.Day) quantity.Day {
 	today := s.Clock.Today()
 	return min(max(d, today.AddMonths(-handleBackMonths)), today.AddMonths(handleAheadMonths))
@@ -63,7 +61,7 @@ const (
 	SeasonsTab = "Seasons"
 )
 
-// Tabs are the pages of the work in the soil line, then those that are rarer, under the garden's name.
+// Tabs are the pages of the main navigation, then the rarer ones under the garden's name.
 var Tabs = []view.Tab{
 	{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Walk", Href: "/walk", Key: "w", Foot: true},
 	{Name: "Bench", Href: "/bench", Key: "b", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"}, {Name: ShedTab, Href: "/shed", Key: "e"},
@@ -85,7 +83,7 @@ func home(tab string) string {
 	return "/"
 }
 
-// formAt is where the form of an address that is posted to stands.
+// formAt maps the address of a post to the page of its form.
 var formAt = map[string]string{"/beds": "/beds/new", "/beds/:id": "/beds/:id/edit", "/marks": "/marks", "/marks/:id": "/marks/:id/edit",
 	"/bench/lab": "/bench/lab", "/bench/lab/:id": "/bench/lab/:id"}
 
@@ -100,8 +98,7 @@ func opened(c *gin.Context, tab string) string {
 	return home(tab)
 }
 
-// Page starts a view: the garden's name, the day, the message of the last
-// change.
+// Page starts the view of a page: the garden's name, the day, the message of the last change.
 func (s *Site) Page(c *gin.Context, g garden.Garden, tab, title string) view.Page {
 	today := s.Clock.Today()
 	climate := g.Warmth()
@@ -139,7 +136,7 @@ func SkyFrom(c soil.Climate, day quantity.Day) string {
 	return "usual for the day"
 }
 
-// Message reads the message that ?said= points at.
+// Message reads the journal line that ?said= names.
 func (s *Site) Message(c *gin.Context, back string) *view.Message {
 	id, err := strconv.ParseInt(c.Query("said"), 10, 64)
 	if err != nil {
@@ -156,13 +153,13 @@ func (s *Site) Message(c *gin.Context, back string) *view.Message {
 	return f
 }
 
-// Render writes a page.
+// Render answers with a page.
 func (s *Site) Render(c *gin.Context, status int, name string, v view.Framed) {
 	page, err := s.Templates.Page(name, v)
 	s.Send(c, status, name, page, err)
 }
 
-// RenderPart writes one named part of a page.
+// RenderPart answers with one named template of a page.
 func (s *Site) RenderPart(c *gin.Context, page, part string, v any) {
 	b, err := s.Templates.PartOf(page, part, v)
 	s.Send(c, http.StatusOK, part, b, err)
@@ -179,14 +176,13 @@ func (s *Site) Send(c *gin.Context, status int, name string, page []byte, err er
 	c.Data(status, "text/html; charset=utf-8", page)
 }
 
-// Actor says who posts.
+// Actor is who posts, when, and under which idempotency key.
 func (s *Site) Actor(c *gin.Context) garden.Actor {
 	return garden.Actor{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(),
 		Sure: c.PostForm(garden.SureField), Digest: digest(c)}
 }
 
-// digest stands for what a form says, whatever order it was sent in. Files are
-// distinguished by their names and sizes.
+// digest hashes the fields of a form, whatever their order, and the names and sizes of its files.
 func digest(c *gin.Context) string {
 	h := sha256.New()
 	_, _ = fmt.Fprintf(h, "%s\n", c.Request.URL.Path)
@@ -206,8 +202,7 @@ func digest(c *gin.Context) string {
 	return base64.RawURLEncoding.EncodeToString(h.Sum(nil))
 }
 
-// Done goes on to a page that tells what was done. Only places of our own are
-// gone to.
+// Done redirects to a page that shows what was done. Addresses of other sites are replaced.
 func (s *Site) Done(c *gin.Context, to string, r garden.Receipt) {
 	to = Within(to)
 	sep := "?"
@@ -223,7 +218,7 @@ func (s *Site) Done(c *gin.Context, to string, r garden.Receipt) {
 	c.Redirect(http.StatusSeeOther, to)
 }
 
-// Undo takes a change back.
+// Undo takes back a journal line.
 func (s *Site) Undo(c *gin.Context) error {
 	id, err := ParamID(c)
 	if err != nil {
@@ -250,7 +245,7 @@ func (s *Site) Undo(c *gin.Context) error {
 	return nil
 }
 
-// mostFolded is how many lines of the journal are taken back at one press.
+// mostFolded is how many journal lines one press may take back.
 const mostFolded = 500
 
 // moreOf are the lines that are taken back with one.
@@ -265,7 +260,7 @@ func moreOf(c *gin.Context) (out []int64, err error) {
 	return out, nil
 }
 
-// ParamID is the id in the address; one that is no id is not found.
+// ParamID is the id in the address; garden.ErrMissing where it is not a number.
 func ParamID(c *gin.Context) (int64, error) {
 	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
 	if err != nil {
@@ -274,7 +269,7 @@ func ParamID(c *gin.Context) (int64, error) {
 	return id, nil
 }
 
-// MoveDay moves the calendar of the demo, or of a rehearsal, on.
+// MoveDay advances the calendar of the demo or of a rehearsal.
 func (s *Site) MoveDay(c *gin.Context) error {
 	days := quantity.Day(1)
 	switch c.PostForm("by") {
@@ -290,7 +285,8 @@ func (s *Site) MoveDay(c *gin.Context) error {
 	return nil
 }
 
-// TaskPost reads which task a post is about.
+// TaskPost reads the id of a record from the address and its version from the form; garden.ErrStale without a
+// version.
 func TaskPost(c *gin.Context) (id, version int64, err error) {
 	if id, err = ParamID(c); err != nil {
 		return 0, 0, err

@@ -26,7 +26,7 @@ const (
 	argonKey    = 32
 )
 
-// HashPassphrase makes the argon2id hash that is stored.
+// HashPassphrase returns the argon2id hash that is stored.
 func HashPassphrase(pass string) string {
 	salt := make([]byte, 16)
 	_, _ = rand.Read(salt) // never fails
@@ -64,17 +64,17 @@ const (
 	CookieName  = "zephyrfield"
 )
 
-// HashToken is what is kept of a session's token, so that the store holds none that opens it.
+// HashToken is the hash of a session's token that is stored, so that the store holds no usable token.
 func HashToken(token string) string {
 	h := sha256.Sum256([]byte(token))
 	return hex.EncodeToString(h[:])
 }
 
-// ErrNoPassphrase reports that the garden has none to be asked for.
+// ErrNoPassphrase is returned when the garden has no passphrase.
 var ErrNoPassphrase = errors.New("no passphrase is set")
 
-// Right reports whether a passphrase is the garden's. Few are tried at a time: each
-// takes its share of memory.
+// Right reports whether a passphrase is the garden's. The number of concurrent checks is limited: each takes its
+// share of memory.
 func (s *Site) Right(c *gin.Context, pass string) (bool, error) {
 	hash, err := s.GateOf(c).PassphraseHash(c.Request.Context())
 	if err != nil {
@@ -92,7 +92,7 @@ func (s *Site) Right(c *gin.Context, pass string) (bool, error) {
 	return CheckPassphrase(hash, pass)
 }
 
-// WaitWords says how long, in seconds or minutes.
+// WaitWords writes a wait in seconds or minutes.
 func WaitWords(seconds int) string {
 	if seconds < 90 {
 		return text.Count(seconds, "second", "seconds")
@@ -113,7 +113,7 @@ const (
 	longestPassphrase  = 200
 )
 
-// PassphraseFault says what is wrong with a passphrase, "" when nothing is.
+// PassphraseFault says what is wrong with a new passphrase, "" when nothing is.
 func PassphraseFault(pass string) string {
 	switch n := len([]rune(pass)); {
 	case n < shortestPassphrase:

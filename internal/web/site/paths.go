@@ -19,11 +19,11 @@ func TaughtHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10)
 // PreparationHref is the address of turning a bed.
 func PreparationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }
 
-// MaxPhoto is the most that a camera's picture may have when it is sent.
+// MaxPhoto is the largest picture that may be uploaded, bytes.
 const MaxPhoto = 16 << 20
 
 // ObservationHref is the address of what was seen in a bed.
 func ObservationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/seen" }
 
-// ShedTab is the tab that pages of the shelf stand under.
+// ShedTab is the tab of the inventory's pages.
 const ShedTab = "Shed"

@@ -37,7 +37,7 @@ func (w wrong) wait(now time.Time, free int, longest time.Duration) time.Duratio
 	return max(0, must-now.Sub(w.last))
 }
 
-// rateLimit counts wrong passphrases by address and in all.
+// rateLimit counts wrong passphrases by address and in total.
 type rateLimit struct {
 	mu    sync.Mutex
 	by    map[string]wrong
@@ -86,8 +86,7 @@ func (t *rateLimit) Forget(who string) {
 	t.inAll.n = max(0, t.inAll.n-1)
 }
 
-// AskerOf is whom a request comes from: the address, of IPv6 the network that one
-// household has.
+// AskerOf identifies whom a request comes from: the IPv4 address, or the /64 network of an IPv6 one.
 func AskerOf(remote string) string {
 	host, _, err := net.SplitHostPort(remote)
 	if err != nil {

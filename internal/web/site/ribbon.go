@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// BedHref is the address of the plan with that bed chosen.
+// BedHref is the address of the plan with a bed chosen.
 func BedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }
 
 // ribbonMonths are shown on the year ribbon, three of them past; it is panned
@@ -28,8 +28,7 @@ const (
 // ribbonWidth is how wide the year is drawn, and the strip under other pages.
 var ribbonWidth = map[bool]float64{false: 1280, true: 1050}
 
-// ribbonFrom is the month that the ribbon begins with, so that a day is in
-// view.
+// ribbonFrom is the first month of the ribbon, such that a day is in view.
 func ribbonFrom(today, day quantity.Day) quantity.Day {
 	from := quantity.Date(today.Year(), today.Month()-ribbonPast, 1)
 	for day < from+ribbonEdge {
@@ -41,9 +40,8 @@ func ribbonFrom(today, day quantity.Day) quantity.Day {
 	return from
 }
 
-// Year puts the year with its date handle under a page, and shows the page as
-// of the day that was asked for. v is the garden on that day where the page
-// has read it already, else nil.
+// Year puts the year ribbon with its date handle under a page, as of the requested day. v is the garden's view on
+// that day where the page has read it already, else nil.
 func (s *Site) Year(c *gin.Context, p *view.Page, v *bedstate.View) error {
 	day := s.On(c)
 	if v == nil {
@@ -67,11 +65,10 @@ func (s *Site) Year(c *gin.Context, p *view.Page, v *bedstate.View) error {
 	})
 }
 
-// yearRibbons are the years as they stand under pages: with many beds, finding one takes a third of a page's time.
+// yearRibbons are cached ribbons: with many beds, making one takes a third of a page's time.
 var yearRibbons = cache.Kind{Name: "ribbons", Room: 16}
 
-// ribbonKey is all that the year is drawn by: the days, the page that its handle
-// opens again, and what is carried along.
+// ribbonKey is all that a ribbon depends on besides the garden.
 type ribbonKey struct {
 	today, on quantity.Day
 	action    string
@@ -79,7 +76,7 @@ type ribbonKey struct {
 	slim      bool
 }
 
-// Ribbon draws the year of a view, kept until the garden changes.
+// Ribbon makes the ribbon of a view; it is cached by the garden's version.
 func (s *Site) Ribbon(c *gin.Context, k ribbonKey, v *bedstate.View) (*svg.Ribbon, error) {
 	names := make(map[int64]string, len(v.Beds))
 	for _, x := range v.Beds {
@@ -100,7 +97,7 @@ func (s *Site) Ribbon(c *gin.Context, k ribbonKey, v *bedstate.View) (*svg.Ribbo
 	return &r, nil
 }
 
-// Undated puts the year under a page that is the same on every day.
+// Undated puts the ribbon under a page that is the same on every day.
 func (s *Site) Undated(c *gin.Context, p *view.Page) error {
 	err := s.Year(c, p, nil)
 	p.OffNote = false

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/internal/web/form"
 )
 
-// Saving is what becomes of a form that was posted.
+// Saving says how a posted form is saved and answered.
 type Saving struct {
 	// Save records what was typed; it is not called where something is wrong with it already.
 	Save func() (garden.Receipt, error)
@@ -26,9 +26,8 @@ type Saving struct {
 	Show func(status int) error
 }
 
-// Save answers a form that was posted: it goes on to the next page; or shows the form again with each
-// fault at its field, status 422; or with what another window saved in the meantime, status 409. Other
-// errors are returned.
+// Save answers a posted form: with a redirect to the next page; with the form again and each fault at its field,
+// status 422; or with what another window saved in the meantime, status 409. Other errors are returned.
 func (s *Site) Save(c *gin.Context, f *form.Form, x Saving) error {
 	if x.FieldOf == nil {
 		x.FieldOf = func(path string) string { return path }
@@ -54,8 +53,8 @@ func (s *Site) Save(c *gin.Context, f *form.Form, x Saving) error {
 	return x.Show(http.StatusUnprocessableEntity)
 }
 
-// Press answers a button that is about one version of a record: the change is made, and the page to follows. Errors
-// are returned.
+// Press answers a button that concerns one version of a record: it makes the change and redirects to a page.
+// Errors are returned.
 func (s *Site) Press(c *gin.Context, to string,
 	change func(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error)) error {
 	id, version, err := TaskPost(c)
@@ -66,7 +65,7 @@ func (s *Site) Press(c *gin.Context, to string,
 	return s.Finish(c, to, r, err)
 }
 
-// Finish goes on to a page once a change was made; err is returned.
+// Finish redirects to a page after a change; err is returned.
 func (s *Site) Finish(c *gin.Context, to string, r garden.Receipt, err error) error {
 	if err == nil {
 		s.Done(c, to, r)

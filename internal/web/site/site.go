@@ -18,13 +18,13 @@ import (
 	"zephyrfield/internal/web/components"
 )
 
-// Clock reports the garden's day and the moment. The demo's day can be moved on.
+// Clock is the garden's day and time. The demo's day can be advanced.
 type Clock interface {
 	Now() time.Time
 	Today() quantity.Day
 }
 
-// Gate keeps the passphrase and the sessions.
+// Gate stores the passphrase and the sessions.
 type Gate interface {
 	PassphraseHash(context.Context) (string, error)
 	// SetPassphraseHash ends every session but the one that is kept.
@@ -45,7 +45,7 @@ type Gate interface {
 	GardenID(context.Context) (string, error)
 }
 
-// Config is what a server needs.
+// Config configures a Site.
 type Config struct {
 	Store garden.Store
 	Gate  Gate
@@ -69,12 +69,12 @@ type Config struct {
 	Requests *slog.Logger
 }
 
-// mostHashing is how many passphrases are tried at a time.
+// mostHashing is how many passphrases are checked at a time.
 const mostHashing = 2
 
-// Site is what all pages share: the garden and those who do the work on it, the clock, the instruments,
-// and how pages are laid out. Handlers hand on the request's own context, never gin's: gin uses its
-// contexts again, and the database watches the one it was given until its transaction has ended.
+// Site is shared by all pages: the garden's store and services, the clock, the instruments and the templates.
+// Handlers pass on the request's own context, never gin's: gin reuses its contexts, and the database watches the
+// one that it was given.
 type Site struct {
 	Config
 	// base are those who do the work on the garden; App are the same in a request's own view of it.
@@ -90,7 +90,7 @@ type Site struct {
 //go:embed *.html
 var Templates embed.FS
 
-// New makes the site of a garden.
+// New makes a Site.
 func New(cfg Config, templates *components.Set) *Site {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
@@ -104,14 +104,15 @@ const (
 	endKey      = "end of the snapshot"
 )
 
-// Open gives a request one view of the garden: all that it reads agrees.
+// Open gives a request a snapshot of the garden, so that all that it reads agrees.
 func (s *Site) Open(c *gin.Context) {
 	snapshot, end := s.Store.Snapshot()
 	c.Set(snapshotKey, snapshot)
 	c.Set(endKey, end)
 }
 
-// Close lets the view go: before an answer is sent, which may take as long as the line is slow.
+// Close ends a request's snapshot; it is called before the answer is sent, which may take as long as the
+// connection is slow.
 func (s *Site) Close(c *gin.Context) {
 	if end, ok := c.Get(endKey); ok {
 		if err := end.(func() error)(); err != nil {
@@ -120,7 +121,7 @@ func (s *Site) Close(c *gin.Context) {
 	}
 }
 
-// Garden is the store as a request sees it.
+// Garden is the store in the request's snapshot.
 func (s *Site) Garden(c *gin.Context) garden.Store {
 	if snapshot, ok := c.Get(snapshotKey); ok {
 		return snapshot.(garden.Store)
@@ -128,18 +129,18 @@ func (s *Site) Garden(c *gin.Context) garden.Store {
 	return s.Store
 }
 
-// App are those who do the work on the garden, in the view of a request.
+// App are the services in the request's snapshot.
 func (s *Site) App(c *gin.Context) app.Services {
 	app := app.Of(s.Garden(c))
 	app.Outlook.Work = s.base.Outlook.Work
 	return app
 }
 
-// Base are the same outside of a request: for what is applied after it has ended.
+// Base are the services outside of a request, for background work.
 func (s *Site) Base() app.Services { return s.base }
 
-// GateOf and LabsOf answer in the view of a request: one that waited for a connection beside its view
-// could wait for others that do the same.
+// GateOf is the gate in the request's snapshot: a request that waited for a second connection beside its snapshot
+// could deadlock with others doing the same.
 func (s *Site) GateOf(c *gin.Context) Gate {
 	if g, ok := s.Garden(c).(Gate); ok {
 		return g
@@ -147,7 +148,7 @@ func (s *Site) GateOf(c *gin.Context) Gate {
 	return s.Gate
 }
 
-// FindJob reports how a job stands, in the view of a request too.
+// FindJob finds a job by name, in the request's snapshot.
 func (s *Site) FindJob(c *gin.Context, name string) (j job.Status, ok bool, err error) {
 	in, can := s.Garden(c).(job.Finder)
 	if !can {
@@ -156,7 +157,7 @@ func (s *Site) FindJob(c *gin.Context, name string) (j job.Status, ok bool, err 
 	return s.Jobs.Find(c.Request.Context(), in, name)
 }
 
-// LabsOf is reported with GateOf.
+// LabsOf are the lab files in the request's snapshot, as GateOf.
 func (s *Site) LabsOf(c *gin.Context) Labs {
 	if l, ok := s.Garden(c).(Labs); ok {
 		return l
@@ -164,8 +165,7 @@ func (s *Site) LabsOf(c *gin.Context) Labs {
 	return s.Labs
 }
 
-// Labs keeps a lab's file between its coming in and its being taken, and how
-// labs' columns were matched before.
+// Labs stores uploaded lab files until they are imported, and how their columns were matched.
 type Labs interface {
 	KeepLabFile(ctx context.Context, name string, cells [][]string, now time.Time) (int64, error)
 	LabFile(ctx context.Context, id int64) (name string, cells [][]string, err error)

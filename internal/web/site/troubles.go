@@ -8,8 +8,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Trouble is an error that a page has its own words for; Says is "" where the error’s
-// own are said.
+// Trouble is an error with its status and its sentence on a page; where Says is "", the error's own text is shown.
 type Trouble struct {
 	Is     error
 	Status int
@@ -44,7 +43,7 @@ var Troubles = []Trouble{
 	{garden.ErrUndone, http.StatusConflict, ""},
 }
 
-// FirstFault is one of the sentences, the same each time.
+// FirstFault is one of several faults, the same each time.
 func FirstFault(f garden.Faults) string {
 	first := ""
 	for _, field := range slices.Sorted(maps.Keys(f)) {
