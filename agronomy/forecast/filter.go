@@ -177,8 +177,8 @@ func (t *timeline) pulled(s *step) (keep, pull float64) {
 	return keep, (1 - keep) * t.bed.Curve.Amount(calcareousPH)
 }
 
-// forecasts gives how far a reading lies off what the lane forecasts of it, and with what variance.
-func (l *lane) foretells(t *timeline, s *step, r *Read, method int) (off, all float64) {
+// innovation returns how far a reading lies off what the lane forecasts of it, and with what variance.
+func (l *lane) innovation(t *timeline, s *step, r *Read, method int) (off, all float64) {
 	g := t.slope(l, l.mean[atBalance])
 	off = float64(r.PH) - t.level(l, l.mean[atBalance]) - l.mean[atWander] - s.swing*l.mean[atSwing] - l.mean[atFirst+method]
 	ph := l.work
@@ -194,7 +194,7 @@ func (l *lane) foretells(t *timeline, s *step, r *Read, method int) (off, all fl
 func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64) {
 	n := l.n
 	g := t.slope(l, l.mean[atBalance])
-	off, all = l.foretells(t, s, r, method)
+	off, all = l.innovation(t, s, r, method)
 	ph, spread := l.work, all-r.SD*r.SD
 	l.log += logT(off, all, tails+8*spread/(r.SD*r.SD))
 	noise := r.SD * r.SD

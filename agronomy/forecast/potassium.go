@@ -153,7 +153,7 @@ func (b *PotassiumModel) ways(until quantity.Day) (out []kWay) {
 	for i := range out {
 		w := &out[i]
 		w.states = make([]kState, len(steps))
-		b.run(steps, w.miss, kBelief.anew, w.states)
+		b.run(steps, w.miss, kBelief.update, w.states)
 		w.share = math.Exp(w.log - best)
 		sum += w.share
 	}
@@ -193,7 +193,7 @@ func (b *PotassiumModel) Innovations() (out []float64) {
 	steps := b.steps(b.Reads[len(b.Reads)-1].Date)
 	runs, weighed, logs := make([][]kMet, len(kMisses)), make([][]kMet, len(kMisses)), make([]float64, len(kMisses))
 	for i, x := range kMisses {
-		runs[i], weighed[i] = b.run(steps, x, kBelief.anew, nil), b.run(steps, x, kBelief.read, nil)
+		runs[i], weighed[i] = b.run(steps, x, kBelief.update, nil), b.run(steps, x, kBelief.read, nil)
 		logs[i] = -x.unlikely
 	}
 	for n := range runs[0] {
@@ -260,9 +260,9 @@ func (b *PotassiumModel) to(s *kState, x kBelief, miss kMiss) kBelief {
 		kk: sq2(s.keeps)*x.kk + 2*s.keeps*s.step*x.ku + sq2(s.step)*x.uu + apart, ku: s.keeps*x.ku + s.step*x.uu, uu: x.uu}
 }
 
-// again takes a reading in, of so much variance: it alone says where the potassium stands, as the guide carries it forward from the
+// update takes a reading in, of so much variance: it alone says where the potassium stands, as the guide carries it forward from the
 // newest test; how far off what was forecast it lay says what moves.
-func (x kBelief) anew(ppm, variance float64) kBelief {
+func (x kBelief) update(ppm, variance float64) kBelief {
 	gu := x.ku / (x.kk + variance)
 	return kBelief{ppm, x.u + gu*(ppm-x.k), variance, gu * variance, x.uu - gu*x.ku}
 }

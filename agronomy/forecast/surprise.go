@@ -136,7 +136,7 @@ func (x *sifter) expects(s *step, r *Read) (off, sd float64) {
 	w, m := weights(x.lanes), x.t.method(r)
 	var mean, square float64
 	for i, l := range x.lanes {
-		o, all := l.foretells(x.t, s, r, m)
+		o, all := l.innovation(x.t, s, r, m)
 		mean += w[i] * o
 		square += w[i] * (all + o*o)
 	}

@@ -185,7 +185,7 @@ const (
 // matter and clay from Aitken, Moody & McKinley 1990 with OC = OM/1.72; the
 // labs' methods as their handbooks print them.
 func Buffer(s LimeMethod, g Ground, r Reading, target quantity.PH) (Buffering, error) {
-	row, ok := schools[s]
+	row, ok := limeMethods[s]
 	if !ok {
 		return Buffering{}, missing("school.buffering", "%q is not a school that this version reckons by", string(s))
 	}

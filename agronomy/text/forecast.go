@@ -203,8 +203,7 @@ func GoesBy(l soil.Learned) string {
 	return "Its doses go by what its own " + taughtBy(l.Tests) + ": " + how + "."
 }
 
-// times says a factor with one place.
-// asStubborn says the buffering that a bed has shown beside what follows.
+// asStubborn says how much a bed buffers beside what follows, as a factor of one decimal.
 func asStubborn(x float64) string {
 	if n := times(x); n != times(1) {
 		return n + " times as stubborn as "

@@ -154,11 +154,11 @@ func (u Units) OutOf(part, all quantity.Mass, scoop *Scoop) string {
 	return Scoops(part, scoop.Of).String() + " of " + scoop.Bare(all)
 }
 
-// Reported is an amount as it is taken to the bed: a figure, what it counts, and the same
+// Told is an amount as it is taken to the bed: a figure, what it counts, and the same
 // otherwise.
 type Told struct{ Big, Unit, Aside string }
 
-// Reported says an amount in the gardener's own scoop, with what it weighs; else by weight,
+// Told says an amount in the gardener's own scoop, with what it weighs; else by weight,
 // with about how many handfuls or cups that is.
 func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 	mass := u.Mass(total)

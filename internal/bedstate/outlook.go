@@ -128,7 +128,7 @@ func (svc Service) expected(r Reader, today, day quantity.Day, o Outlook) (View,
 	return v, nil
 }
 
-// batchesByID are those on the shelf, by number.
+// BatchesByID are those on the shelf, by number.
 func BatchesByID(r Reader) (map[int64]garden.Batch, error) {
 	all, err := garden.All[garden.Batch](r)
 	out := make(map[int64]garden.Batch, len(all))

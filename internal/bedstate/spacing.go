@@ -104,7 +104,7 @@ func (v *View) ahead(tasks []garden.Task) map[int64]Move {
 	return moved
 }
 
-// onDays puts tasks that were read apart on the days of the view's own.
+// OnDays puts tasks that were read apart on the days of the view's own.
 func (v *View) OnDays(tasks []garden.Task) {
 	due := make(map[int64]quantity.Day, len(v.Tasks))
 	for _, t := range v.Tasks {
@@ -169,7 +169,7 @@ func (p *State) heapStops(f material.Family, day quantity.Day) string {
 	return ""
 }
 
-// heldOn are the applications that were held back by a day.
+// HeldBackOn are the applications that were held back by a day.
 func HeldBackOn(held []garden.Held, day quantity.Day) map[int64]quantity.Day {
 	out := make(map[int64]quantity.Day, len(held))
 	for _, h := range held {

@@ -77,7 +77,7 @@ func (p *State) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 // leastAtWork is the least that is still told to be at work, g CaCO₃/m².
 const leastAtWork = 0.5
 
-// standingOn are the crops on a bed on a day.
+// StandingOn are the crops on a bed on a day.
 func StandingOn(ps []garden.Planting, day quantity.Day) (out []garden.Planting) {
 	for _, p := range ps {
 		if p.Sown <= day && (p.Cleared == 0 || p.Cleared > day) {
@@ -232,7 +232,7 @@ func (p *State) Stand(ph quantity.PH) {
 	p.Standing, p.Off = bed.Against(p.Crop.Band, ph)
 }
 
-// byBed groups rows by their bed, order kept.
+// ByBed groups rows by their bed, order kept.
 func ByBed[T any](rows []T, bed func(T) int64) map[int64][]T {
 	m := make(map[int64][]T)
 	for _, r := range rows {
@@ -241,7 +241,7 @@ func ByBed[T any](rows []T, bed func(T) int64) map[int64][]T {
 	return m
 }
 
-// historyDays is how far back what was applied still matters: what ash brings of
+// HistoryDays is how far back what was applied still matters: what ash brings of
 // heavy metal is summed over five years.
 const HistoryDays = material.MuchAshSpan
 

@@ -229,13 +229,13 @@ func (w *Dose) request(c Choice, shelf []garden.Stock, day quantity.Day) (dose.R
 	}
 	var from []*garden.Stock
 	q.Materials, from = onShelf(shelf)
-	w.foretell(&q, from, day)
+	w.promise(&q, from, day)
 	return q, from
 }
 
-// forecast lets a dose that rests on the bed's last reading promise what the bed's own forecast says, each batch as strong as it
+// promise lets a dose that rests on the bed's last reading promise what the bed's own forecast says, each batch as strong as it
 // has proved.
-func (w *Dose) foretell(q *dose.Request, from []*garden.Stock, day quantity.Day) {
+func (w *Dose) promise(q *dose.Request, from []*garden.Stock, day quantity.Day) {
 	if w.Record.Lesson == nil || w.Record.State.Reading == nil || w.Used.ID != w.Record.State.Reading.ID || w.Used.ID == 0 {
 		return
 	}

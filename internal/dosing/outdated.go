@@ -25,7 +25,7 @@ type Outdated struct {
 	Total quantity.Mass
 }
 
-// least is the difference between two amounts that is worth telling, a share of them.
+// leastChange is the difference between two amounts that is worth telling, a share of them.
 const leastChange = 0.05
 
 // Changed reports whether the later reading makes another amount of it.

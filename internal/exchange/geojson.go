@@ -151,7 +151,7 @@ func ReadPlan(r io.Reader) (beds []garden.Bed, marks []garden.Mark, err error) {
 	return beds, marks, nil
 }
 
-// ground reads the geometry of a feature, of the kind that is wanted. Whether it can be
+// groundOf reads the geometry of a feature, of the kind that is wanted. Whether it can be
 // that of a bed is said in the garden’s own words.
 func groundOf(f feature, wanted string, kind geom.GeometryType, bad string) (geom.Geometry, error) {
 	var is struct{ Type string }

@@ -141,7 +141,7 @@ func CheckPlanting(f Faults, p Planting) {
 	}
 }
 
-// knownCrop reports a fault when the garden does not know a crop.
+// KnownCrop reports a fault when the garden does not know a crop.
 func KnownCrop(r Reader, code string) (crop.Crop, error) {
 	l, err := LibraryOf(r)
 	if err != nil {

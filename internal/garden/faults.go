@@ -24,7 +24,7 @@ func (f Faults) Error() string {
 // UndoField is where it is said what stands against taking a change back.
 const UndoField = "undo"
 
-// orNil gives an error only when there is a fault.
+// OrNil gives an error only when there is a fault.
 func (f Faults) OrNil() error {
 	if len(f) == 0 {
 		return nil
@@ -35,7 +35,7 @@ func (f Faults) OrNil() error {
 // places are the parts of a path that say which of a list is meant.
 var places = regexp.MustCompile(`\[\d+\]`)
 
-// faultOf turns the core's error into a fault at its path, without the object that
+// FaultOf turns the core's error into a fault at its path, without the object that
 // is at hand and without places in lists: buffer.ph of reading.buffer.ph, layers of
 // reading.layers[1].
 func FaultOf(err error) error {

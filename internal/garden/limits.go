@@ -121,7 +121,7 @@ const (
 	latest   = 2200
 )
 
-// dayFault says what is wrong with a day that was noted, "" when nothing is.
+// DayFault says what is wrong with a day that was noted, "" when nothing is.
 func DayFault(d quantity.Day) string {
 	switch y := d.Year(); {
 	case y < earliest:

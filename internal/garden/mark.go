@@ -29,7 +29,7 @@ func (m *Mark) check(f Faults) { f.join(CheckMark(*m).OrNil()) }
 // MarkKinds lists the kinds of mark in the order they are offered.
 var MarkKinds = []string{MarkPath, MarkWall}
 
-// checkMark says what is wrong with a mark, by field.
+// CheckMark says what is wrong with a mark, by field.
 func CheckMark(m Mark) Faults {
 	f := Faults{}
 	if why := TextFault(m.Name, LongestName, false); why != "" {
@@ -65,7 +65,7 @@ func CheckLine(ps []Point) string {
 	return ""
 }
 
-// called is what a mark is called: its name, else its kind.
+// Called is what a mark is called: its name, else its kind.
 func (m Mark) Called() string {
 	if m.Name == "" {
 		return "a " + m.Kind

@@ -195,8 +195,8 @@ func CheckPlace(g Garden) error {
 		f["table"] = "choose cool or warm"
 	}
 	for i := range dose.Questions {
-		q, schools := &dose.Questions[i], g.Methods()
-		if !slices.Contains(q.Habits, q.Of(&schools)) {
+		q, methods := &dose.Questions[i], g.Methods()
+		if !slices.Contains(q.Habits, q.Of(&methods)) {
 			f[q.Name] = "choose a school"
 		}
 	}

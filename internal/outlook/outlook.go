@@ -104,12 +104,12 @@ func read(r Reader, bed int64, today quantity.Day) (s Forecast, err error) {
 		return s, err
 	}
 	s.Today = today
-	s.foretell()
+	s.run()
 	return s, nil
 }
 
-// forecast runs the bed, with what is planned and without.
-func (s *Forecast) foretell() {
+// run runs the bed, with what is planned and without.
+func (s *Forecast) run() {
 	s.record = s.Record.Lesson.Record
 	s.record.Plan = s.plan()
 	until := s.Today.AddMonths(Ahead)

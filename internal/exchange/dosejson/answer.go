@@ -279,7 +279,7 @@ func steps(ss []working.Step) []Step {
 	return out
 }
 
-// Answer works one request given as JSON. Errors are *dose.InputError.
+// AnswerTo works one request given as JSON. Errors are *dose.InputError.
 func AnswerTo(request []byte) (Answer, error) {
 	r, err := Decode(request)
 	if err != nil {

@@ -461,7 +461,7 @@ func (r Request) aims(q *dose.Request) error {
 		q.With = append(q.With, c)
 	}
 	q.Target = opt[quantity.PH](r.TargetPH)
-	s := School{}
+	s := Methods{}
 	if r.Method != nil {
 		s = *r.Method
 	}

@@ -20,7 +20,7 @@ type ForecastRequest struct {
 	Until    string         `json:"until"`
 	Place    *Place         `json:"place,omitempty"`
 	Bed      *Bed           `json:"bed"`
-	Method   *School        `json:"school,omitempty"`
+	Method   *Methods       `json:"school,omitempty"`
 	Readings []Reading      `json:"readings"`
 	History  []HistoryEntry `json:"history,omitempty"`
 	Crops    []Grown        `json:"crops,omitempty"`

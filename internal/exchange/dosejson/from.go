@@ -22,7 +22,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 			OrganicMatterPct: deref(g.OrganicMatter), ClayPct: deref(g.Clay), CEC: deref(g.CEC),
 			FreeLime: string(g.FreeLime), State: string(g.State), WaterAlkalinity: q.Water, StonesPct: positive(g.Stones), Begun: q.Begun},
 		TargetPH: deref(q.Target),
-		Method: &School{Buffering: string(q.Methods.Buffering), Ash: string(q.Methods.Ash), Act: string(q.Methods.Act),
+		Method: &Methods{Buffering: string(q.Methods.Buffering), Ash: string(q.Methods.Ash), Act: string(q.Methods.Act),
 			Fizz: string(q.Methods.Fizz), TomatoAsh: string(q.Methods.TomatoAsh), Water: string(q.Methods.Water), Retest: string(q.Methods.Retest),
 			Pace: string(q.Methods.Pace)},
 		Sowing: q.Sowing.String(), Planted: q.Planted.String(), Cleared: q.Cleared.String(),

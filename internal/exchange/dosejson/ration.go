@@ -20,7 +20,7 @@ import (
 type RationRequest struct {
 	Date   string        `json:"date"`
 	Place  *Place        `json:"place,omitempty"`
-	Method *School       `json:"school,omitempty"`
+	Method *Methods      `json:"school,omitempty"`
 	Stock  []RationStock `json:"stock"`
 	// MinGM2 are smallest amounts by stock, in place of the usual.
 	MinGM2 map[string]float64 `json:"min_g_m2,omitempty"`

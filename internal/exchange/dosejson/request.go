@@ -24,7 +24,7 @@ type Request struct {
 	Crops     []string       `json:"crops,omitempty"`
 	OwnCrops  []OwnCrop      `json:"own_crops,omitempty"`
 	TargetPH  *float64       `json:"target_ph,omitempty"`
-	Method    *School        `json:"school,omitempty"`
+	Method    *Methods       `json:"school,omitempty"`
 	Materials []Material     `json:"materials,omitempty"`
 	History   []HistoryEntry `json:"history,omitempty"`
 	Grown     []Grown        `json:"grown,omitempty"`
@@ -188,8 +188,8 @@ type Fizz struct {
 	Soda    string `json:"soda"`
 }
 
-// Method names the published rules to follow.
-type School struct {
+// Methods name the published rules to follow.
+type Methods struct {
 	Buffering string `json:"buffering,omitempty"`
 	Ash       string `json:"ash,omitempty"`
 	Act       string `json:"act,omitempty"`

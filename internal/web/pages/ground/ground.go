@@ -165,7 +165,7 @@ func (s *Handler) Ground(c *gin.Context) error {
 	return nil
 }
 
-// List is the plan as a table; next are the tasks that come first, by bed.
+// FillList is the plan as a table; next are the tasks that come first, by bed.
 func (vm *GroundView) FillList(v *bedstate.View, next map[int64]garden.Task) {
 	for _, p := range v.Beds {
 		row := ListRow{Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: text.Capital(p.Crop.Name),
@@ -205,7 +205,7 @@ func (s *Handler) change(c *gin.Context, v *bedstate.View, today, day quantity.D
 	return svg.ChangeLayer(what, from, other > day), title, nil
 }
 
-// layersFrom lists the ways to look and gives the one that was asked for.
+// layers lists the ways to look and gives the one that was asked for.
 func (v *GroundView) layers(asked string, chosen int64, change svg.Layer) svg.Layer {
 	all := append(svg.Layers(v.On), change)
 	at := 0

@@ -239,7 +239,7 @@ func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, na
 	return
 }
 
-// lines reads a file's lines with what the garden knows.
+// labLines reads a file's lines with what the garden knows.
 func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem,
 	err error) {
 	today := s.Clock.Today()

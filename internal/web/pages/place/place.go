@@ -96,10 +96,10 @@ func placeForm(g garden.Garden) form.Form {
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
 		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": present.FiguresText(g.KitChips)},
 		Faults: garden.Faults{}}
-	schools := g.Methods()
+	methods := g.Methods()
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
-		f.Values[q.Name] = q.Of(&schools)
+		f.Values[q.Name] = q.Of(&methods)
 	}
 	for name, x := range map[string]*float64{"water_ph": (*float64)(g.WaterPH), "alkalinity": g.WaterAlkalinity,
 		"hardness": g.WaterHardness} {
@@ -198,12 +198,12 @@ func (s *Handler) SetPlace(c *gin.Context) error {
 		FirstFrost: f.Value("first_frost"),
 		WaterPH:    form.Optional[quantity.PH](f, "water_ph", 1), WaterAlkalinity: form.Optional[float64](f, "alkalinity",
 			1), WaterHardness: form.Optional[float64](f, "hardness", 1)}
-	var schools dose.Methods
+	var methods dose.Methods
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
-		q.Choose(&schools, f.Value(q.Name))
+		q.Choose(&methods, f.Value(q.Name))
 	}
-	g.SetMethods(schools)
+	g.SetMethods(methods)
 	if g.SoilTable == byClimate {
 		g.SoilTable = soil.UsualTable(g.Climate)
 	}

@@ -7,18 +7,18 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// method is a row of the table of methods: its doubt in the logarithm of the need,
+// methodRow is a row of the table of methods: its doubt in the logarithm of the need,
 // the layer that its figures are printed for (0: they follow the soil's weight), how
 // it is applied, with the texture table's curves given to lean on, and how a
 // raising need between two pH values is shown, but for the depth.
-type school struct {
+type methodRow struct {
 	sd      float64
 	printed quantity.Depth
 	apply   func(b *Buffering, g Ground, r Reading, target quantity.PH) error
 	explain func(b *Buffering, from, to quantity.PH) []working.Step
 }
 
-var schools = map[LimeMethod]school{
+var limeMethods = map[LimeMethod]methodRow{
 	ByTable:         {0.45, quantity.SevenInches, byTable, explainTable},
 	ByOrganicMatter: {0.30, 0, byOrganicMatter, explainOrganicMatter},
 	BySMP:           {0.20, eightInches, bySMP, explainSMP},
@@ -29,7 +29,7 @@ var schools = map[LimeMethod]school{
 }
 
 // What was learned leans on the methods of the table.
-func init() { schools[ByLearned] = school{apply: byLearned} }
+func init() { limeMethods[ByLearned] = methodRow{apply: byLearned} }
 
 // ByMass reports whether the method follows the soil's weight, not by a printed
 // layer.
@@ -47,7 +47,7 @@ func (b *Buffering) Working(from, to quantity.PH) []working.Step {
 	case down:
 		steps = []working.Step{b.tableStep("texture-table", "soil-survey", b.Lower, from, to)}
 	default:
-		steps = schools[b.Method].explain(b, from, to)
+		steps = limeMethods[b.Method].explain(b, from, to)
 	}
 	if down {
 		deep = quantity.SevenInches
