@@ -192,7 +192,7 @@ func (it *Item) after(other *Item) int {
 type scheduler struct {
 	Conditions
 	today quantity.Day
-	// gates are the retests that stand before later goes, last the goes before retests
+	// gates are the retests that stand before later applications, last the goes before retests
 	// that were moved, lastOn where those stand; all by plan.
 	gates  map[int64]quantity.Day
 	last   map[int64]*Item

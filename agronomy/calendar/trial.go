@@ -22,7 +22,7 @@ type Trial struct {
 	Placed []Placed
 }
 
-// Try asks what comes of moving the item with an id to a day, today or later. The goes and
+// Try asks what comes of moving the item with an id to a day, today or later. The applications and
 // the retest of one plan keep their order: it does not pass those before it, and those
 // after it that it would pass are put after it.
 func (s *Conditions) Try(items []Item, id int64, day, today quantity.Day) Trial {

@@ -92,7 +92,7 @@ type Part struct {
 	Limits                        []Limit
 	// Limit is what kept it from meeting what was wanted; "" if nothing.
 	Limit string
-	// From is the first day that was looked at. LeftOut is set when goes found no
+	// From is the first day that was looked at. LeftOut is set when applications found no
 	// day; Half when the first application is half, and a test stands before the rest; Moved
 	// is the rule that keeps it off on the day of the dose.
 	From          quantity.Day

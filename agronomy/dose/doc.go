@@ -1,5 +1,5 @@
 // Package dose works out what a bed needs and how to give it: the need, the
-// options that could meet it, each option's goes with their days, and the
+// options that could meet it, each option's applications with their days, and the
 // whole working.
 //
 // [For] is the one entry. It reads no clock and draws no chance: the same
@@ -23,7 +23,7 @@
 //  5. takes each material through the guards; what a stop forbids is listed as
 //     a [Refusal] with what would lift it;
 //  6. plans each of the rest under its ceilings (year's cap with history,
-//     potassium, supply, ash approaches), in as few equal goes as the caps
+//     potassium, supply, ash approaches), in as few equal applications as the caps
 //     allow, on the first days that the calendar leaves free;
 //  7. adds the sensible mixes: ash with lime for the rest, lime with potassium
 //     sulfate where potassium is short;

@@ -90,7 +90,7 @@ type sum struct {
 	// all that may be otherwise.
 	course forecast.Course
 	doubt  forecast.Doubt
-	// onWay is the CaCO₃ that earlier goes have yet to bring.
+	// onWay is the CaCO₃ that earlier applications have yet to bring.
 	onWay quantity.Rate
 	want  quantity.Rate
 	facts guard.Facts

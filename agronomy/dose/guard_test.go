@@ -216,7 +216,7 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"lime-acid-lover":    {fire("blueberry", 4.0), fire("tomato", 5.5)},
 	"surface-slow":       {func(r *dose.Request) { r.Ground.Worked = soil.Surface }, plain},
 	"established-shrubs": {func(r *dose.Request) { r.Ground.Worked, r.Crop = soil.Established, cropOf("rose") }, plain},
-	// Sulfur left on top wants 26 weeks between goes, and warm soil: one goes.
+	// Sulfur left on top wants 26 weeks between applications, and warm soil: one goes.
 	"days-left-out": {func(r *dose.Request) {
 		sweet(7.2, soil.LimeNone)(r)
 		r.Ground.Worked, r.Crop, r.Sowing = soil.Surface, cropOf("raspberry"), 0

@@ -39,7 +39,7 @@ func TestAnOptionLaidByItsAmountsIsItself(t *testing.T) {
 	}
 }
 
-// Two bins of ash on one bed keep the distance that one bin's goes keep; what is refused
+// Two bins of ash on one bed keep the distance that one bin's applications keep; what is refused
 // is not laid.
 func TestAmountsThatAreSettledKeepTheRules(t *testing.T) {
 	r := request(withAshAndLime)

@@ -238,7 +238,7 @@ func (s *sum) from(gross quantity.Rate) quantity.PH {
 	return s.course.Curve.Move(s.target, -gross)
 }
 
-// credit computes what earlier goes have yet to bring, each as strong as it was.
+// credit computes what earlier applications have yet to bring, each as strong as it was.
 func (s *sum) credit(a *Answer) {
 	r := s.r
 	for i := range r.History {

@@ -132,7 +132,7 @@ func (s *sum) expect(o *Option) {
 	end := s.doubt.Of(s.onWay + o.CaCO3)
 	o.PH = spread(&end)
 
-	// The retest reads what has acted by its day, of earlier goes too.
+	// The retest reads what has acted by its day, of earlier applications too.
 	var before quantity.Rate
 	for _, x := range o.Applications {
 		if x.Date < o.Retest && x.CaCO3 != 0 {

@@ -5,7 +5,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// onWay is the bed's course with an option's goes: that of the bed's own forecast where there is one, else the one that the
+// onWay is the bed's course with an option's applications: that of the bed's own forecast where there is one, else the one that the
 // dose is computed on.
 func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
 	c := *reckoned

@@ -105,14 +105,14 @@ func (s *sum) moves(caco3 quantity.Rate) quantity.PH {
 func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 	goes, why, leftOut := s.dates(p, total, 0)
 	for more := 1; leftOut && more <= mostMore; more++ {
-		// Smaller goes may find the days that larger ones do not: under the year's
+		// Smaller applications may find the days that larger ones do not: under the year's
 		// cap with what was applied before.
 		if again, w, left := s.dates(p, total, more); sumOf(again) > sumOf(goes)+tenth {
 			goes, why, leftOut = again, w, left
 		}
 	}
 	if n := quantity.Rate(len(goes)); leftOut && n > 0 && total > n*p.GoCap/2 {
-		// Fewer goes find a day than were wanted: those that do may be larger.
+		// Fewer applications find a day than were wanted: those that do may be larger.
 		if again, w, _ := s.dates(p, min(total, n*p.GoCap), 0); len(again) == len(goes) && sumOf(again) > sumOf(goes) {
 			goes, leftOut = again, total > n*p.GoCap || w != calendar.Free
 		}
@@ -141,7 +141,7 @@ func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 	return nil
 }
 
-// mostMore is how many goes more than the fewest are tried.
+// mostMore is how many applications more than the fewest are tried.
 const mostMore = 2
 
 func sumOf(goes []Application) (sum quantity.Rate) {
@@ -266,7 +266,7 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application,
 	} else {
 		first = each
 	}
-	// More goes than weeks of the year find no day.
+	// More applications than weeks of the year find no day.
 	n = min(n, 53)
 	goes = make([]Application, 0, min(n, 4))
 	laid := make([]calendar.Laid, 0, 4)

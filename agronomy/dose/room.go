@@ -116,7 +116,7 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 		m.Against = against
 	case against == nil && p.Rate > m.Rate:
 		m.Rate, m.AtOnce, m.Limit, m.Against = p.Rate, p.GoCap, p.Limit, nil
-		// Goes may be dated past the day on which what was applied before is a year old; what is
+		// Applications may be dated past the day on which what was applied before is a year old; what is
 		// shared out now is not.
 		if year := max(0, caps.Year-s.r.History.CountedInYear(&caps, b.Family, s.r.Date)); m.Rate >= year {
 			m.Rate, m.Limit = year, "year-cap"

@@ -162,7 +162,7 @@ func TestStrongerIsNotMore(t *testing.T) {
 	}
 }
 
-// ratesOf are those of the options of one material whose goes all found a day:
+// ratesOf are those of the options of one material whose applications all found a day:
 // else the days decide, not the strength.
 func ratesOf(a dose.Answer) map[material.Kind]quantity.Rate {
 	out := map[material.Kind]quantity.Rate{}

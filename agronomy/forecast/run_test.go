@@ -64,7 +64,7 @@ func drawn(r *rand.Rand, n nature) truth {
 	return drawnOf(r, n, ell, common{0, 0.05 * r.NormFloat64(), 0.05, [2]float64{0.05 * r.NormFloat64(), 0.05 * r.NormFloat64()}})
 }
 
-// gardenOf makes beds of one garden that got their goes from the same two batches, whose strength is doubted so.
+// gardenOf makes beds of one garden that got their applications from the same two batches, whose strength is doubted so.
 func gardenOf(r *rand.Rand, beds int, doubt float64) (out []truth) {
 	c := common{r.NormFloat64(), 0.05 * r.NormFloat64(), doubt, [2]float64{doubt * r.NormFloat64(), doubt * r.NormFloat64()}}
 	for range beds {

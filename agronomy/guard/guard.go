@@ -93,7 +93,7 @@ type Facts struct {
 	LateShare  float64
 	// N is the nitrogen that the option feeds.
 	N quantity.Rate
-	// LeftOut is set when goes had to be left out since no day served.
+	// LeftOut is set when applications had to be left out since no day served.
 	LeftOut bool
 }
 

@@ -11,7 +11,7 @@ import (
 type Caps struct {
 	// Go is the most at one time, Year the most in any 365 days.
 	Go, Year quantity.Rate
-	// Weeks keep goes apart.
+	// Weeks keep applications apart.
 	Weeks int
 	// Nitrogen is set for manure, whose caps are of its nitrogen, g/g of the material: all manures share the year and keep their
 	// distance together. 0: the caps are of the material's weight, with its family.

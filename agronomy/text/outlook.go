@@ -70,7 +70,7 @@ type Course struct {
 	// within five years.
 	In            bool
 	Comes, Leaves quantity.Day
-	// Planned is how many goes are planned.
+	// Planned is how many applications are planned.
 	Planned int
 }
 

@@ -32,7 +32,7 @@ func (svc Service) PutOn(ctx context.Context, a garden.Actor, tick Tick) (garden
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return tick.PutOn(tx, a) })
 }
 
-// PutOn ticks a go within a change.
+// PutOn ticks an application within a change.
 func (tick Tick) PutOn(tx Tx, a garden.Actor) (string, error) {
 	t, b, err := schedule.OpenTask(tx, tick.Task, tick.Version)
 	if err != nil {

@@ -385,7 +385,7 @@ func (w *Dose) Pick(key string) (dose.Option, bool) {
 // askAshFirst refuses ash of which nobody has told anything.
 const askAshFirst = "say first what ash it is, where it was burnt and what went into the fire"
 
-// Plan puts an option's goes and its retest in the year as tasks. Goes of
+// Plan puts an option's applications and its retest in the year as tasks. Goes of
 // an earlier dose that were not put on yet give way. encode writes the request
 // for the record.
 func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice, use string,

@@ -118,7 +118,7 @@ func RowsOf(r Reader, today quantity.Day) (rows []ManyRow, untested []string, g 
 	return rows, untested, g, nil
 }
 
-// planned reports whether goes that move pH are in the year.
+// planned reports whether applications that move pH are in the year.
 func (w *Dose) planned() bool {
 	return slices.ContainsFunc(w.Record.Tasks, func(t garden.Task) bool {
 		return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil

@@ -8,7 +8,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// PlanOption puts an option's goes and its retest in the year, in place of those of an earlier
+// PlanOption puts an option's applications and its retest in the year, in place of those of an earlier
 // dose; it gives the tasks.
 func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(*Dose) (garden.JSON, error)) ([]garden.Task, error) {
 	if why := w.waitsFor(o, today); why != "" {

@@ -50,7 +50,7 @@ type Forecast struct {
 	Moves []forecast.Move
 	// Layers are those that it was read in, where they are a series.
 	Layers []LayerLine
-	// Planned is how many goes that move pH are to come.
+	// Planned is how many applications that move pH are to come.
 	Planned int
 	record  forecast.Record
 }
@@ -133,7 +133,7 @@ func (s *Forecast) run() {
 	}
 }
 
-// With forecasts the bed with other goes to come.
+// With forecasts the bed with other applications to come.
 func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.Result) {
 	rec := s.record
 	rec.Plan = plan

@@ -134,7 +134,7 @@ func (svc Service) Move(ctx context.Context, a garden.Actor, task, version int64
 	})
 }
 
-// Wait puts goes on another day together, since the weather is against today. What cannot
+// Wait puts applications on another day together, since the weather is against today. What cannot
 // stand there stays, with the reason; where none can, it is refused.
 func (svc Service) Wait(ctx context.Context, a garden.Actor, goes []garden.Task, to quantity.Day) (garden.Receipt, error) {
 	if len(goes) == 0 {

@@ -133,7 +133,7 @@ func FuzzForecast(f *testing.F) {
 	})
 }
 
-// What a dose promises of its retest is the forecast's own median: of the same bed, with the dose's goes for its plan; and once all
+// What a dose promises of its retest is the forecast's own median: of the same bed, with the dose's applications for its plan; and once all
 // has reacted and nothing drifts, the forecast stands where the dose engine has it settle.
 func TestADosesPromiseIsTheForecastsMedian(t *testing.T) {
 	for _, bed := range []string{`{"area_m2":10,"texture":"loam"}`, `{"area_m2":10,"texture":"sand"}`,

@@ -24,7 +24,7 @@ type skyView struct {
 	// Says is the finding, Source where the figures come from.
 	Says, Source string
 	Simulated    bool
-	// To is the next good day, for goes that the weather is against today; "" is none.
+	// To is the next good day, for applications that the weather is against today; "" is none.
 	To, Button string
 	Fault      string
 }

@@ -336,7 +336,7 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	return v
 }
 
-// RetestLine stands among the goes where its day falls.
+// RetestLine stands among the applications where its day falls.
 func RetestLine(o dose.Option, today quantity.Day) ApplicationView {
 	g := ApplicationView{When: text.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
 	if o.AtRetest.Median > 0 {

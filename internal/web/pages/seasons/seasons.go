@@ -195,7 +195,7 @@ func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 	return text.DoseHolds("Today’s dose, "+amounts+",", present.CourseOf(t, run.PH, len(o.Applications))), nil
 }
 
-// putsOf are an option's goes as a forecast takes them.
+// putsOf are an option's applications as a forecast takes them.
 func putsOf(o *dose.Option) (out []forecast.Application) {
 	for i := range o.Applications {
 		g := &o.Applications[i]

@@ -38,7 +38,7 @@ type shareView struct {
 	Proved      string
 	Besides     []string
 	HasAnything bool
-	// Button puts all in the year; Planned tells whose goes it would take the place of.
+	// Button puts all in the year; Planned tells whose applications it would take the place of.
 	Button, Planned string
 	// Hand is the form of the gardener's own hand; Job is set while it is being found.
 	Hand handView
