@@ -208,7 +208,7 @@ func (svc Service) PlanMany(ctx context.Context, a garden.Actor, beds []int64, w
 		if err != nil {
 			return "", err
 		}
-		goes, put := 0, 0
+		applications, put := 0, 0
 		for i := range m.Rows {
 			row := &m.Rows[i]
 			switch {
@@ -220,11 +220,11 @@ func (svc Service) PlanMany(ctx context.Context, a garden.Actor, beds []int64, w
 			if _, err := row.PlanOption(tx, a.Today, *row.Option, encode); err != nil {
 				return "", err
 			}
-			goes, put = goes+len(row.Option.Applications), put+1
+			applications, put = applications+len(row.Option.Applications), put+1
 		}
 		if put < len(beds) {
 			return "", ErrNoOption
 		}
-		return fmt.Sprintf("Put %s in the year for %s", text.Count(goes, "go", "goes"), text.Count(put, "bed", "beds")), nil
+		return fmt.Sprintf("Put %s in the year for %s", text.Count(applications, "go", "goes"), text.Count(put, "bed", "beds")), nil
 	})
 }

@@ -372,7 +372,7 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 		if err != nil {
 			return "", err
 		}
-		goes, beds := 0, 0
+		applications, beds := 0, 0
 		for i := range s.Beds {
 			w, o, ok, err := s.option(i)
 			if err != nil {
@@ -384,12 +384,12 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 			if _, err := w.PlanOption(tx, a.Today, o, encode); err != nil {
 				return "", err
 			}
-			goes, beds = goes+len(o.Applications), beds+1
+			applications, beds = applications+len(o.Applications), beds+1
 		}
 		if beds == 0 {
 			return "", garden.Faults{"share": "nothing goes on any bed"}
 		}
-		return fmt.Sprintf("Put %s in the year for %s", text.Count(goes, "go", "goes"), text.Count(beds, "bed", "beds")), nil
+		return fmt.Sprintf("Put %s in the year for %s", text.Count(applications, "go", "goes"), text.Count(beds, "bed", "beds")), nil
 	})
 }
 

@@ -136,13 +136,13 @@ func (svc Service) Move(ctx context.Context, a garden.Actor, task, version int64
 
 // Wait puts applications on another day together, since the weather is against today. What cannot
 // stand there stays, with the reason; where none can, it is refused.
-func (svc Service) Wait(ctx context.Context, a garden.Actor, goes []garden.Task, to quantity.Day) (garden.Receipt, error) {
-	if len(goes) == 0 {
+func (svc Service) Wait(ctx context.Context, a garden.Actor, tasks []garden.Task, to quantity.Day) (garden.Receipt, error) {
+	if len(tasks) == 0 {
 		return garden.Receipt{}, garden.ErrStale
 	}
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		moved, stay := 0, []string(nil)
-		for _, x := range goes {
+		for _, x := range tasks {
 			t, b, err := OpenTask(tx, x.ID, x.Version)
 			if err != nil {
 				return "", err

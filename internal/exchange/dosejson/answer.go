@@ -222,7 +222,7 @@ func (x *writer) option(o *dose.Option) Option {
 	w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), UnmetK2O: r1(o.UnmetK2O), Limit: o.Limit, K2O: r1(o.K2O),
 		Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
 		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest),
-			r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Applications: goes(o.Applications), Guards: guards(o.Guards),
+			r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Applications: applications(o.Applications), Guards: guards(o.Guards),
 		Working: steps(x.a.Working(o))}
 	for _, p := range o.Parts {
 		if p.Rest > 0 {
@@ -249,7 +249,7 @@ func (x *writer) option(o *dose.Option) Option {
 	return w
 }
 
-func goes(gs []dose.Application) []Application {
+func applications(gs []dose.Application) []Application {
 	out := make([]Application, len(gs))
 	for i, g := range gs {
 		out[i] = Application{g.N, g.Date.String(), string(g.Kind), r1(g.Rate), r2(g.PHAfter), r2(g.TopAfter), g.RetestFirst}

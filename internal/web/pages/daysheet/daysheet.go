@@ -171,7 +171,7 @@ func (s *Handler) soilWords(sh schedule.Sheet) string {
 }
 
 func sheetHeadline(sh schedule.Sheet) string {
-	goes, tests, held := map[int64]bool{}, map[int64]bool{}, 0
+	beds, tests, held := map[int64]bool{}, map[int64]bool{}, 0
 	var due []garden.Task
 	families := map[material.Family]string{}
 	for _, t := range sh.Due {
@@ -183,31 +183,31 @@ func sheetHeadline(sh schedule.Sheet) string {
 			held++
 			continue
 		}
-		goes[t.BedID] = true
+		beds[t.BedID] = true
 		due = append(due, t)
 		m, _ := material.Find(t.What)
 		families[m.Family] = string(m.Family)
 	}
 	switch {
-	case len(goes) == 0 && held > 0:
+	case len(beds) == 0 && held > 0:
 		return text.Count(held, "go is", "goes are") + " held back"
-	case len(goes) == 0 && len(tests) == 0 && len(sh.Settled) > 0:
+	case len(beds) == 0 && len(tests) == 0 && len(sh.Settled) > 0:
 		return "All done for today"
-	case len(goes) == 0 && len(tests) == 0:
+	case len(beds) == 0 && len(tests) == 0:
 		return "Nothing due today"
-	case len(goes) == 0:
+	case len(beds) == 0:
 		return text.Count(len(tests), "bed to test", "beds to test")
 	}
 	names := slices.Sorted(maps.Values(families))
 	day := text.Capital(text.List(names)) + " day"
-	return day + ": " + text.Count(len(goes), "bed", "beds") + ", " + sumOf(sh, due)
+	return day + ": " + text.Count(len(beds), "bed", "beds") + ", " + sumOf(sh, due)
 }
 
 // sumOf is what several applications take together: in scoops where it is all of one batch.
-func sumOf(sh schedule.Sheet, goes []garden.Task) string {
+func sumOf(sh schedule.Sheet, tasks []garden.Task) string {
 	var total quantity.Mass
-	of := goes[0].BatchID
-	for _, t := range goes {
+	of := tasks[0].BatchID
+	for _, t := range tasks {
 		total += t.Total
 		if of != nil && (t.BatchID == nil || *t.BatchID != *of) {
 			of = nil

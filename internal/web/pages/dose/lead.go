@@ -56,7 +56,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	if each := w.Garden.Units().Each(g.Total, w.Record.Bed.Pieces(), present.ScoopFor(w, o, g)); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
-	var goes []string
+	var parts []string
 	for _, x := range o.Applications[1:] {
 		t := inHand(w, o, x)
 		says := t.Big + " " + t.Unit
@@ -66,10 +66,10 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 			says += " of " + present.PartName(w, x.Part, o)
 		}
 		if x.RetestFirst {
-			goes = append(goes, says+" after a new test") // what waits for a test has no day
+			parts = append(parts, says+" after a new test") // what waits for a test has no day
 			continue
 		}
-		goes = append(goes, says+" "+onDay(x.Date, today, now))
+		parts = append(parts, says+" "+onDay(x.Date, today, now))
 	}
 	test := "Test again " + onDay(o.Retest, today, now)
 	if o.AtRetest.Median > 0 {
@@ -82,8 +82,8 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 			test += " It should read " + text.PH(o.AtRetest.Median) + " then."
 		}
 	}
-	if len(goes) > 0 {
-		test = text.Capital(strings.Join(goes, "; ")) + ". " + test
+	if len(parts) > 0 {
+		test = text.Capital(strings.Join(parts, "; ")) + ". " + test
 	}
 	// What the forecast promises may pass where the method has it settle, while what the bed has shown does not count yet: then
 	// the promise alone is reported, which the test will judge.
