@@ -85,7 +85,7 @@ func (s *sum) unmet(o *Option, parts []part) {
 	}
 }
 
-// order sets the follows their days and tells where each brings the soil.
+// order sorts the applications by their days and tells where each brings the soil.
 func (s *sum) order(o *Option) {
 	slices.SortStableFunc(o.Applications, func(a, b Application) int { return int(a.Date - b.Date) })
 	share := quantity.Rate(soil.TopLayer / s.Ground.Depth)

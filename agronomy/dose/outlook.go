@@ -22,7 +22,7 @@ func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
 	return c
 }
 
-// Expect is the course of an option of the answer: the bed's with the option's goes on it.
+// Expect is the course of an option of the answer: the bed's with the option's applications on it.
 func (a *Answer) Expect(o *Option) forecast.Course { return a.asked.onWay(&a.Course, o) }
 
 // drift is what moves the bed by itself from year to year, by the field guide: what the request knows of its climate, its crops and

@@ -8,7 +8,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// LimeMethod is the id of a way to compute how stubborn a soil is.
+// LimeMethod is the id of a way to compute a soil's buffering.
 type LimeMethod string
 
 // Methods of buffering.
@@ -105,7 +105,7 @@ type Buffering struct {
 	// Printed is the layer that the figures for raising are printed for; 0 where
 	// they follow the soil's weight.
 	Printed quantity.Depth
-	// Terms are what the method's formula followed, Ground the ground that it was
+	// Terms are what the method's formula used, Ground the ground that it was
 	// applied to.
 	Terms  Terms
 	Ground Ground

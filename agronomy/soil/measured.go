@@ -13,7 +13,7 @@ type Warm10 struct {
 	Soil quantity.Temperature
 }
 
-// What is computed where nobody measured.
+// What is assumed where nobody measured.
 const (
 	// measuredGap is how many days apart two measured ones may lie for those between to
 	// be taken along a straight line.

@@ -296,7 +296,7 @@ func UsualWorked(u Use) Worked {
 	return Dug
 }
 
-// UsualDepth is the depth to compute with when none is given.
+// UsualDepth is the depth that is assumed when none is given.
 func UsualDepth(u Use, w Worked) quantity.Depth {
 	switch {
 	case u == UseLawn:

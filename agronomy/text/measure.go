@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// household is a measure to compute with until the gardener has weighed one: handfuls, or
+// household is a measure that is assumed until the gardener has weighed one: handfuls, or
 // cups where a handful is no measure for it.
 type household struct {
 	family    material.Family

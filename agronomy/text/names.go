@@ -88,7 +88,7 @@ func Crop(id string) string {
 	if id == "" {
 		return "this crop"
 	}
-	// A crop of the gardener's own follows its name in kebab case.
+	// A crop of the gardener's own is called by its name in kebab case.
 	return strings.ReplaceAll(id, "-", " ")
 }
 

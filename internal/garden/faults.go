@@ -51,7 +51,7 @@ func FaultOf(err error) error {
 }
 
 // Fields gives the fields of a form for the core's paths: a path that is not in the
-// table follows its first part, else it is a field itself.
+// table is called by its first part, else it is a field itself.
 type Fields map[string]string
 
 // Of is the field of a path.

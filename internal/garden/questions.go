@@ -50,7 +50,7 @@ func LayersOf(r Round, b Bed) []sampling.Stretch {
 	return nil
 }
 
-// SampleCode is a sample's code with what its layers follow.
+// SampleCode is a sample's code with the codes of its layers.
 type SampleCode struct {
 	Code    string         `db:"code"`
 	BedID   int64          `db:"bed_id"`
