@@ -108,10 +108,13 @@ func Forms(n *html.Node) map[string][]*html.Node {
 	return out
 }
 
-// Filled reads a form's fields as a browser would post them unchanged, out of a page or a part of one.
-func Filled(page string) url.Values {
+// Filled reads the fields of a page, or of a part of one, as a browser would post them unchanged.
+func Filled(page string) url.Values { return Fields(parsed(page)) }
+
+// Fields reads the fields under a node as a browser would post them unchanged.
+func Fields(n *html.Node) url.Values {
 	form := url.Values{}
-	for x := range parsed(page).Descendants() {
+	for x := range n.Descendants() {
 		name, ok := Attr(x, "name")
 		if x.Type != html.ElementNode || !ok {
 			continue
@@ -155,12 +158,6 @@ func parsed(page string) *html.Node {
 		panic(err) // a reader of a string does not fail
 	}
 	return n
-}
-
-// FormAt reads the form of a page that a place in it lies in, from there to its end.
-func FormAt(page string, at int) url.Values {
-	rest := page[at:]
-	return Filled(rest[:strings.Index(rest, "</form>")])
 }
 
 // Hidden is the value of the last filled hidden field of a name in a page.

@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/url"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -13,6 +14,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/net/html"
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
@@ -307,9 +309,10 @@ func TestADoseSaysWhatTheBedTaught(t *testing.T) {
 func TestTheRestOfADoseWaitsForItsTest(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Middle ledge").Bed.ID
-	page := s.Get(fmt.Sprintf("/beds/%d/dose?target=6.7", bed)).Body.String()
+	path, plan := fmt.Sprintf("/beds/%d/dose?target=6.7", bed), fmt.Sprintf("/beds/%d/plan", bed)
+	page := s.Get(path).Body.String()
 	assert.Regexp(t, `The rest, about 1\.\d kg, after the test of 25 May 2027\. It should read 6\.\d then\.`, page)
-	s.Saved(s.Post(fmt.Sprintf("/beds/%d/plan", bed), webtest.FormAt(page, strings.Index(page, `action="/beds/2/plan"`))))
+	s.Saved(s.Post(plan, webtest.Fields(webtest.Forms(s.Page(path))[plan][0])))
 	rec := s.Record(bed)
 	require.Len(t, rec.Rests, 1)
 	for _, task := range rec.Tasks {
@@ -326,12 +329,20 @@ func TestTheRestOfADoseWaitsForItsTest(t *testing.T) {
 func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Middle ledge").Bed.ID
-	page := s.Get(fmt.Sprintf("/beds/%d/dose", bed)).Body.String()
-	assert.Contains(t, page, "Potassium is short: 82 ppm, enough is 105 ppm")
-	s.Saved(s.Post(fmt.Sprintf("/beds/%d/plan", bed), webtest.FormAt(page, strings.Index(page, `/plan"`))))
-	at := strings.Index(page, `aria-label="Put Potassium sulfate for potassium in the year"`)
-	require.Positive(t, at)
-	s.Saved(s.Post(fmt.Sprintf("/beds/%d/plan", bed), webtest.FormAt(page, strings.LastIndex(page[:at], "<form"))))
+	page, plan := s.Page(fmt.Sprintf("/beds/%d/dose", bed)), fmt.Sprintf("/beds/%d/plan", bed)
+	assert.Contains(t, webtest.Wording(page), "Potassium is short: 82 ppm, enough is 105 ppm")
+	forms := webtest.Forms(page)[plan]
+	at := slices.IndexFunc(forms, func(n *html.Node) bool {
+		for x := range n.Descendants() {
+			if label, _ := webtest.Attr(x, "aria-label"); label == "Put Potassium sulfate for potassium in the year" {
+				return true
+			}
+		}
+		return false
+	})
+	require.Positive(t, at, "it has a form of its own, after that of the first way")
+	s.Saved(s.Post(plan, webtest.Fields(forms[0])))
+	s.Saved(s.Post(plan, webtest.Fields(forms[at])))
 	kinds := map[string]int{}
 	for _, task := range s.Record(bed).Tasks {
 		if task.State == garden.Open && task.Kind == garden.TaskApplication {
