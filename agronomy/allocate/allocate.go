@@ -1,13 +1,13 @@
-// Package allocate shares what is on hand out over beds: first the least unmet need for
-// pH, then the least unmet need for potassium, then the least cost, under each bed's
-// limits and the smallest amounts that are worth an application.
+// Package allocate shares limited stocks out over beds: it minimises first the unmet need for pH,
+// then the unmet need for potassium, then the cost, under each bed's limits and the smallest
+// amounts worth applying.
 //
-// It is an exact search. A bed may be given nothing of a stock or an amount from its
-// least to its most, so what it may be given is no convex set; but the corners of its
-// convex hull are few and are listed once (corners.go). Only stocks that run out tie the
-// beds together: a price on each is found by Dantzig and Wolfe's decomposition, which
-// gives a bound below which no plan can cost (price.go). Where the plan of that bound
-// gives a bed less than a smallest amount, the search branches (search.go).
+// The search is exact. A bed may get none of a stock, or an amount between its least and its most,
+// so its feasible set is not convex; but the corners of its convex hull are few and are listed once
+// (corners.go). Only stocks that run out couple the beds: prices on those are found by
+// Dantzig–Wolfe decomposition, which also gives a lower bound on the cost of any plan (price.go).
+// Where the plan of that bound gives a bed less than a smallest amount, the search branches
+// (search.go).
 package allocate
 
 import (
@@ -19,67 +19,63 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Stock is something on hand, or to be bought.
+// Stock is a batch on hand or to be bought.
 type Stock struct {
 	ID string
-	// Worth is g CaCO₃ that a gram of it is worth, below 0 where it lowers; K2O is the
-	// share of it that is K₂O.
+	// Worth is g CaCO₃ per g, negative when it lowers pH; K2O is g K₂O per g.
 	Worth, K2O float64
-	// Price is for a kilogram; 0 is free. OnHand is how much there is; nil: as much as
-	// wanted. Least is the smallest amount worth an application.
+	// Price is per kilogram, 0 is free. OnHand is the mass in stock; nil: unlimited. Least is the
+	// smallest rate worth applying.
 	Price  float64
 	OnHand *quantity.Mass
 	Least  quantity.Rate
-	// Bought is set where none of it stands on the shelf: among plans that cost the same what stands there goes first.
+	// Bought is set when none of it is in stock: at equal cost, stock on hand goes first.
 	Bought bool
-	// Barred stocks go on no bed, whatever asks.
+	// Barred stocks are applied to no bed.
 	Barred bool
 	// Family groups stocks that share a bed's cap; "" is a group of its own.
 	Family string
 }
 
-// Demand is what a bed asks and may take, in g/m².
+// Demand is a bed's needs and limits, in g/m².
 type Demand struct {
 	ID   string
 	Area quantity.Area
-	// Need is pure CaCO₃, below 0 when lowering; Room is what may be applied past it while
-	// potassium is fed.
+	// Need is pure CaCO₃, negative when lowering; Room is how much may be applied beyond it to
+	// supply potassium.
 	Need, Room quantity.Rate
-	// K2ONeed is what potassium it wants, K2ORoom the most it may take; below 0 is no
-	// limit.
+	// K2ONeed is the wanted K₂O, K2ORoom the most allowed; negative is no limit.
 	K2ONeed, K2ORoom quantity.Rate
-	// Most is the most of each stock, in the order of the stocks; 0 is none.
+	// Most is the limit of each stock, in the order of the stocks; 0 is none.
 	Most []quantity.Rate
-	// Family is the most of stocks of one family together; a family that is not there
-	// has no limit of its own.
+	// Family is the joint limit of a family's stocks; a missing family has no limit of its own.
 	Family map[string]quantity.Rate
-	// Worth is what a gram of each stock does on this bed, where that differs from bed to
-	// bed; nil: what it does by itself.
+	// Worth is the effect of a gram of each stock on this bed, when it differs from bed to bed;
+	// nil: as in Stock.
 	Worth []Worth
-	// Tested is the day of its last reading: among plans that cost the same, the bed
-	// that was longest untested goes first.
+	// Tested is the day of its last reading: at equal cost, the bed longest untested goes first.
 	Tested quantity.Day
 }
 
-// Worth is what a gram does: g CaCO₃, below 0 where it lowers, and g K₂O.
+// Worth is the effect of a gram: g CaCO₃, negative when it lowers pH, and g K₂O.
 type Worth struct{ CaCO3, K2O float64 }
 
-// Plan is how the stocks are shared out.
+// Plan is a solution.
 type Plan struct {
-	// Given is g/m² of each stock on each bed, in the order they were asked in.
+	// Given is g/m² of each stock on each bed, in the order of the request.
 	Given [][]quantity.Rate
-	// Unmet is g CaCO₃/m² that each bed is left with, UnmetK2O g K₂O/m²; both 0 or more.
+	// Unmet is the CaCO₃ in g/m² that each bed still lacks, UnmetK2O the K₂O; both are 0 or more.
 	Unmet, UnmetK2O []quantity.Rate
-	// Cost is of all that is given, at its price.
+	// Cost is the cost of all that is given.
 	Cost float64
-	// Gap is how far Cost is proved to be from the least at most, as a share of it;
-	// UnmetGap likewise of all unmet CaCO₃, g, and of K₂O.
+	// Gap is an upper bound on the distance of Cost from the optimum, as a share of it; UnmetGap
+	// and K2OGap are the bounds for all unmet CaCO₃ and K₂O in g.
 	Gap, UnmetGap, K2OGap float64
-	// Nodes is how many cases the search looked at.
+	// Nodes is the number of nodes that the search visited.
 	Nodes int
 }
 
-// Used is how much of a stock a plan takes.
+// Used returns how much of a stock a plan takes.
 func (p Plan) Used(beds []Demand, stock int) (sum quantity.Mass) {
 	for b := range beds {
 		sum += p.Given[b][stock].Over(beds[b].Area)
@@ -87,7 +83,7 @@ func (p Plan) Used(beds []Demand, stock int) (sum quantity.Mass) {
 	return sum
 }
 
-// Total is all unmet CaCO₃ and K₂O, g.
+// Total returns the sums of unmet CaCO₃ and K₂O, g.
 func (p Plan) Total(beds []Demand) (caco3, k2o quantity.Mass) {
 	for b := range beds {
 		caco3 += p.Unmet[b].Over(beds[b].Area)
@@ -96,11 +92,11 @@ func (p Plan) Total(beds []Demand) (caco3, k2o quantity.Mass) {
 	return caco3, k2o
 }
 
-// MostStocks is how many stocks can be shared out at once.
+// MostStocks is the largest number of stocks in one request.
 const MostStocks = 12
 
-// InputError says which field cannot be. AtMost and AtLeast are what an amount by hand may
-// be; 0 where no figure holds it.
+// InputError names the invalid field. AtMost and AtLeast bound an amount chosen by hand; 0 where
+// there is no bound.
 type InputError struct {
 	Field, Why      string
 	AtMost, AtLeast quantity.Rate
@@ -108,7 +104,7 @@ type InputError struct {
 
 func (e *InputError) Error() string { return e.Field + ": " + e.Why }
 
-// check refuses figures that cannot be.
+// check validates the request.
 func check(stocks []Stock, beds []Demand) error {
 	if len(stocks) > MostStocks {
 		return &InputError{Field: "stock", Why: fmt.Sprintf("at most %d stocks are shared out at once", MostStocks)}
@@ -151,8 +147,8 @@ func finite(xs ...float64) bool {
 	return true
 }
 
-// For shares stocks out over beds. The same garden gives the same plan in whatever order
-// its stocks and beds come. Errors are *InputError.
+// For solves a request. The plan does not depend on the order of stocks and beds. Errors are
+// *InputError.
 func For(stocks []Stock, beds []Demand) (Plan, error) {
 	if err := check(stocks, beds); err != nil {
 		return Plan{}, err
@@ -195,7 +191,7 @@ func For(stocks []Stock, beds []Demand) (Plan, error) {
 	return p, nil
 }
 
-// order is the places of a list in an order of its own.
+// order returns the indexes of a list in sorted order.
 func order[T any](list []T, compare func(a, b T) int) []int {
 	out := make([]int, len(list))
 	for i := range out {

@@ -6,21 +6,21 @@ import (
 	"slices"
 )
 
-// garden is a problem with its stocks and beds in their own order.
+// garden is a request with its stocks and beds in canonical order.
 type garden struct {
 	stocks []Stock
 	beds   []plot
-	// rows are the stocks that run out, by their places.
+	// rows are the indexes of the stocks that run out.
 	rows []int
 }
 
-// plot is a bed with the corners of what it may be given.
+// plot is a bed with the corners of its feasible set.
 type plot struct {
 	Demand
-	sign    float64 // -1 where it is lowered
-	rank    float64 // what a kilogram of a stock that runs out counts in ties
+	sign    float64 // -1 when lowering
+	rank    float64 // weight of a kilogram of a limited stock in ties
 	corners []corner
-	// flat and ids are all its corners as a stage looks at them; see pricing.
+	// flat and ids are all corners as the current stage sees them; see pricing.
 	flat   []float64
 	ids    []int32
 	flatOf int
@@ -29,35 +29,34 @@ type plot struct {
 // corner is one way to give a bed its stocks.
 type corner struct {
 	x []float64
-	// used are the stocks of which there is some.
+	// used is the bit set of the stocks given.
 	used uint16
-	// obj is what it leaves and costs, by stage; rows what it takes of the stocks that
-	// run out, kg, and then what the stages before the last hold.
+	// obj is the objective by stage; rows is what it takes of the stocks that run out, kg, followed
+	// by the objectives fixed by earlier stages.
 	obj  [stages]float64
 	rows []float64
 }
 
-// The stages of the search, in their order.
+// The stages of the lexicographic search, in order.
 const (
 	stageUnmet = iota
 	stageK2O
 	stageCost
-	// Among plans that cost the same: least of what is to be bought first.
+	// At equal cost, the least that must be bought.
 	stageBought
-	// Then: fewer stocks on a bed, then the bed that was
-	// longest untested.
+	// Then fewer stocks per bed, then the bed longest untested.
 	stageTies
 	stages
 )
 
-// Figures closer than this are the same, g/m².
+// Amounts closer than this are equal, g/m².
 const close = 1e-7
 
-// perRank is what a kilogram counts on the bed that was read last, where a stock on a bed
-// counts 1.
+// perRank is the weight of a kilogram on the most recently tested bed, where a stock on a bed
+// weighs 1.
 const perRank = 1e-4
 
-// prepare finds the stocks that run out, and lists each bed's corners.
+// prepare finds the limited stocks and lists each bed's corners.
 func (g *garden) prepare() {
 	for m, s := range g.stocks {
 		if s.OnHand != nil {
@@ -84,16 +83,14 @@ func (g *garden) prepare() {
 	}
 }
 
-// needed leaves out the corners that another of the same stocks is better than in all
-// that counts: no case distinguishes the two.
+// needed drops corners dominated by another of the same stocks.
 func needed(all []corner) []corner {
 	return slices.DeleteFunc(slices.Clone(all), func(c corner) bool {
 		return slices.ContainsFunc(all, func(o corner) bool { return o.used == c.used && o.beats(&c) })
 	})
 }
 
-// beats reports whether a corner takes and leaves no more than another, and less of
-// something.
+// beats reports whether a corner dominates another.
 func (c *corner) beats(o *corner) bool {
 	less := false
 	for r := range c.rows {
@@ -105,7 +102,7 @@ func (c *corner) beats(o *corner) bool {
 	return less
 }
 
-// unmet is what an amount of each stock leaves of a bed's needs, g/m².
+// unmet returns what the amounts x leave of a bed's needs, g/m².
 func (b *plot) unmet(x []float64) (caco3, k2o float64) {
 	p, k := 0.0, 0.0
 	for m := range x {
@@ -115,7 +112,7 @@ func (b *plot) unmet(x []float64) (caco3, k2o float64) {
 	return max(0, b.sign*float64(b.Need)-p), max(0, float64(b.K2ONeed)-k)
 }
 
-// weigh says what a corner leaves, costs and takes.
+// weigh computes a corner's objectives and rows.
 func (g *garden) weigh(b *plot, c *corner) {
 	u, uk := b.unmet(c.x)
 	area := float64(b.Area)
@@ -135,15 +132,15 @@ func (g *garden) weigh(b *plot, c *corner) {
 	c.rows = append(c.rows, c.obj[stageUnmet], c.obj[stageK2O], c.obj[stageCost], c.obj[stageBought])
 }
 
-// bound is a sum over the stocks that may be held at a figure: what a bed is brought, or
-// what it may take at most.
+// bound is a linear sum over the stocks that can be tight: what a bed receives, or the most it may
+// take.
 type bound struct {
 	a    []float64
-	at   []float64 // where it may bind
+	at   []float64 // the values at which it can be tight
 	most float64
 }
 
-// bounds are the sums that tie the stocks of one bed together.
+// bounds returns the sums that couple the stocks of one bed.
 func (b *plot) bounds(stocks []Stock, may []int) (out []bound) {
 	of := func(figure func(m int) float64) []float64 {
 		a := make([]float64, len(may))
@@ -182,8 +179,8 @@ func (b *plot) bounds(stocks []Stock, may []int) (out []bound) {
 	return out
 }
 
-// list finds the corners of what a bed may be given: each stock is at nothing, at its
-// least, at its most, or free; and as many are free as sums are held at a figure.
+// list enumerates the corners of a bed's feasible set: each stock is at zero, at its least, at its
+// most, or free, with as many free stocks as tight sums.
 func (b *plot) list(stocks []Stock) {
 	var may []int
 	for m, s := range stocks {
@@ -208,7 +205,7 @@ type lister struct {
 	out    []corner
 }
 
-// next settles the ith stock, and all after it.
+// next fixes the ith stock and all after it.
 func (l *lister) next(i int) {
 	if i == len(l.may) {
 		l.hold(0, make([]int, 0, len(l.free)), make([]float64, 0, len(l.free)))
@@ -237,7 +234,7 @@ func (l *lister) next(i int) {
 	l.x[i] = 0
 }
 
-// past reports whether the first stocks alone are past what a sum may be.
+// past reports whether the first n stocks alone exceed a sum.
 func (l *lister) past(n int) bool {
 	for _, s := range l.sums {
 		sum := 0.0
@@ -251,7 +248,7 @@ func (l *lister) past(n int) bool {
 	return false
 }
 
-// hold chooses which sums bind for the free stocks, from the kth on.
+// hold chooses the tight sums for the free stocks, from the kth on.
 func (l *lister) hold(k int, rows []int, at []float64) {
 	if len(rows) == len(l.free) {
 		l.take(rows, at)
@@ -264,7 +261,7 @@ func (l *lister) hold(k int, rows []int, at []float64) {
 	}
 }
 
-// take solves for the free stocks, and keeps the corner where it can be.
+// take solves for the free stocks and keeps the corner if it is feasible.
 func (l *lister) take(rows []int, at []float64) {
 	x := slices.Clone(l.x)
 	if n := len(l.free); n > 0 {
@@ -287,7 +284,7 @@ func (l *lister) take(rows []int, at []float64) {
 		}
 		for c, i := range l.free {
 			m := l.may[i]
-			// At an end it is a corner of its own.
+			// At an end of its range it is a corner of its own.
 			if y[c] <= float64(l.stocks[m].Least)+close || y[c] >= float64(l.b.Most[m])-close {
 				return
 			}
@@ -312,8 +309,8 @@ func (l *lister) take(rows []int, at []float64) {
 	l.out = append(l.out, c)
 }
 
-// solve is Gauss's elimination of a small system whose last column is its right side; ok
-// is false where it has no single answer.
+// solve eliminates a small linear system whose last column is its right side; ok is false when it
+// is singular.
 func solve(a [][]float64) (x []float64, ok bool) {
 	n := len(a)
 	for c := range n {

@@ -9,22 +9,22 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Fixed is an amount that a gardener chose for a bed, g/m² of one stock: so much goes there,
-// no more and no less.
+// Fixed is an amount that the gardener set for a bed, g/m² of one stock: exactly so much is
+// applied.
 type Fixed struct {
 	Bed, Stock int
 	Rate       quantity.Rate
 }
 
-// leastFixed is an amount that counts as none, g/m².
+// leastFixed is the least amount that counts, g/m².
 const leastFixed = 1e-6
 
-// crumb is a need that an amount by hand leaves and that nothing is put on for, g/m².
+// crumb is the need left by a fixed amount that is too small to meet, g/m².
 const crumb = 0.01
 
-// ShareFixed is Share with some amounts chosen by hand: the rest is shared out round them,
-// at the least cost. Errors are *InputError, of an amount that a bed may not have, or that
-// there is not; its Field is fixed[i].
+// ShareFixed is Share with some amounts fixed: the rest is shared out around them at the least
+// cost. Errors are *InputError with Field fixed[i] for an amount that a bed may not have or that
+// exceeds the stock.
 func ShareFixed(stocks []Stock, beds []Asked, fixed []Fixed) (Shared, error) {
 	if len(fixed) == 0 {
 		return Share(stocks, beds)
@@ -49,7 +49,7 @@ func ShareFixed(stocks []Stock, beds []Asked, fixed []Fixed) (Shared, error) {
 	return out, err
 }
 
-// around is what is left to share round fixed amounts.
+// around returns what is left to share besides the fixed amounts.
 func around(stocks []Stock, beds []Asked, fixed []Fixed) (rest []Stock, round []Asked, err error) {
 	rest, round = slices.Clone(stocks), slices.Clone(beds)
 	for i := range round {
@@ -64,7 +64,8 @@ func around(stocks []Stock, beds []Asked, fixed []Fixed) (rest []Stock, round []
 	return rest, round, nil
 }
 
-// fixedWithoutAsh is the plan without any ash: what was fixed of ash is met otherwise.
+// fixedWithoutAsh returns the plan without any ash: fixed amounts of ash are replaced by other
+// stocks.
 func fixedWithoutAsh(stocks []Stock, beds []Asked, fixed []Fixed) (Plan, error) {
 	others := slices.DeleteFunc(slices.Clone(fixed), func(f Fixed) bool { return stocks[f.Stock].Family == string(material.Ash) })
 	rest, round, err := around(stocks, beds, others)
@@ -85,8 +86,7 @@ func fixedWithoutAsh(stocks []Stock, beds []Asked, fixed []Fixed) (Plan, error) 
 	return p, nil
 }
 
-// take takes a fixed amount out of what is left to share; Why is set where that cannot
-// be.
+// take subtracts a fixed amount from the request; Why is set when it is not allowed.
 func take(stocks []Stock, bed *Asked, f Fixed) InputError {
 	s := &stocks[f.Stock]
 	most := bed.Most[f.Stock]
@@ -141,8 +141,7 @@ func take(stocks []Stock, bed *Asked, f Fixed) InputError {
 	return InputError{}
 }
 
-// used takes a fixed amount off what the bed may have: no more of the stock, and of its
-// family what is left.
+// used subtracts a fixed amount from the bed's limits of the stock and its family.
 func (b *Asked) used(stocks []Stock, f Fixed) {
 	family := stocks[f.Stock].Family
 	b.Most[f.Stock] = 0
@@ -158,7 +157,7 @@ func (b *Asked) used(stocks []Stock, f Fixed) {
 	}
 }
 
-// meet takes CaCO₃ off the need and gives what is past it.
+// meet subtracts CaCO₃ from the need and returns the excess.
 func (b *Demand) meet(caco3 quantity.Rate) (over quantity.Rate) {
 	was := b.Need
 	b.Need -= caco3
@@ -174,7 +173,7 @@ func (b *Demand) meet(caco3 quantity.Rate) (over quantity.Rate) {
 	return over
 }
 
-// put adds a fixed amount to the plan that was made round it.
+// put adds a fixed amount to the plan made around it.
 func (p *Plan) put(stocks []Stock, beds []Asked, f Fixed) {
 	if f.Rate >= leastFixed {
 		p.Given[f.Bed][f.Stock] += f.Rate

@@ -4,37 +4,36 @@ import (
 	"math"
 )
 
-// pricing finds prices on what is short, and with them a bound: what all beds would come
-// to if each took the corner that is best for it at those prices. It is the master
-// problem of Dantzig and Wolfe's decomposition, whose columns are whole plans; it has a
-// row for each stock that runs out (and for what earlier stages left), and one that the
-// shares of its plans come to 1.
+// pricing solves the master problem of the Dantzig–Wolfe decomposition: prices of the limited rows,
+// and the bound given by the sum of each bed's best corner at those prices. Its columns are whole
+// plans; it has a row for each stock that runs out and for each objective of earlier stages, and a
+// convexity row by which the weights of its plans sum to 1.
 type pricing struct {
 	g     *garden
 	stage int
-	// limits are what the rows may come to.
+	// limits are the right sides of the rows.
 	limits []float64
-	// flat are the figures of each bed's corners that its case allows, one after the
-	// other: what they come to, then their rows; ids are their places.
+	// flat are the figures of the corners of each bed that the node allows, in sequence: objective,
+	// then rows; ids are their indexes.
 	flat    [][]float64
 	ids     [][]int32
 	columns []column
-	// basis are the columns in use, by row: below 0 the slack of row -1-i. inverse is of
-	// their matrix, value how much of each there is.
+	// basis are the columns in use by row; a negative entry -1-i is the slack of row i. inverse is
+	// of the basis matrix, value the weight of each column.
 	basis   []int
 	inverse [][]float64
 	value   []float64
 }
 
-// column is a plan: what it comes to in this stage, what it takes of each row, and the
-// corner of each bed; nil corners are the plan that nobody can pay, to start from.
+// column is a plan: its objective in this stage, its use of each row, and the corner of each bed;
+// nil corners are the artificial plan to start from.
 type column struct {
 	obj     float64
 	rows    []float64
 	corners []int32
 }
 
-// Rounds and steps at most, and when a bound is good enough.
+// Limits on rounds and pivots, and the tolerance of the bound.
 const (
 	mostRounds = 1500
 	mostPivots = 5000
@@ -64,7 +63,7 @@ func newPricing(g *garden, stage int, limits []float64) *pricing {
 	return p
 }
 
-// allow takes the corners that a case allows; false where it leaves a bed none.
+// allow selects the corners that a node allows; false if it leaves a bed none.
 func (p *pricing) allow(of *cases) bool {
 	n := len(p.limits)
 	p.flat, p.ids = make([][]float64, len(p.g.beds)), make([][]int32, len(p.g.beds))
@@ -93,7 +92,7 @@ func (p *pricing) allow(of *cases) bool {
 	return true
 }
 
-// entry is the figure of a column in a row.
+// entry returns a column's coefficient in a row.
 func (p *pricing) entry(c, r int) float64 {
 	switch {
 	case c < 0 && r == -1-c, c >= 0 && r == len(p.limits):
@@ -111,7 +110,7 @@ func (p *pricing) objective(c int) float64 {
 	return p.columns[c].obj
 }
 
-// duals are the prices of the rows as the basis has them.
+// duals returns the prices of the rows by the current basis.
 func (p *pricing) duals() []float64 {
 	out := make([]float64, len(p.basis))
 	for r, c := range p.basis {
@@ -131,7 +130,8 @@ func (p *pricing) total() (sum float64) {
 	return sum
 }
 
-// better is a column or slack that lowers the total most; ok is false where none does.
+// better returns the column or slack with the most negative reduced cost; ok is false if there is
+// none.
 func (p *pricing) better(duals []float64) (at int, ok bool) {
 	n := len(p.limits)
 	least := -enough * (1 + math.Abs(p.total()))
@@ -147,7 +147,7 @@ func (p *pricing) better(duals []float64) (at int, ok bool) {
 	return at, ok
 }
 
-// pivot brings a column into the basis; false where it cannot be.
+// pivot brings a column into the basis; false if it cannot.
 func (p *pricing) pivot(c int) bool {
 	n := len(p.basis)
 	way := make([]float64, n)
@@ -183,7 +183,7 @@ func (p *pricing) pivot(c int) bool {
 	return true
 }
 
-// settle solves the master problem over the plans at hand.
+// settle solves the master problem over the current columns.
 func (p *pricing) settle() []float64 {
 	duals := p.duals()
 	for range mostPivots {
@@ -196,8 +196,8 @@ func (p *pricing) settle() []float64 {
 	return duals
 }
 
-// cheapest is the plan of the corner that is best for each bed at prices, and the bound
-// that it proves.
+// cheapest returns the plan of each bed's best corner at the given prices, and the bound that it
+// proves.
 func (p *pricing) cheapest(prices []float64) (c column, bound float64) {
 	n := len(prices) + 1
 	c = column{rows: make([]float64, len(p.limits)), corners: make([]int32, len(p.g.beds))}
@@ -227,26 +227,27 @@ func (p *pricing) cheapest(prices []float64) (c column, bound float64) {
 	return c, bound
 }
 
-// relaxed is what a case comes to where beds may be given mixtures of their corners.
+// relaxed is the solution of a node's convex relaxation, where beds may be given mixtures of their
+// corners.
 type relaxed struct {
 	bound float64
 	x     [][]float64
 	ok    bool
 }
 
-// relax finds the best mixture of plans in a case, and the bound that proves it.
+// relax solves a node's convex relaxation and proves its bound.
 func (g *garden) relax(stage int, limits []float64, of *cases) (out relaxed) {
 	p := newPricing(g, stage, limits)
 	n := len(limits)
 	if out.bound = math.Inf(-1); !p.allow(of) {
 		return out
 	}
-	held := make([]float64, n) // the prices of the best bound
+	held := make([]float64, n) // prices of the best bound
 	scarce := make([]float64, n)
 	for r := range scarce {
 		scarce[r] = 1e6 / (1 + limits[r])
 	}
-	// The plan that takes least of what is short is there from the start.
+	// The plan that takes least of the scarce stocks is there from the start.
 	first, _ := p.cheapest(scarce)
 	p.columns = append(p.columns, first)
 	prices := make([]float64, n)
@@ -255,7 +256,7 @@ func (g *garden) relax(stage int, limits []float64, of *cases) (out relaxed) {
 		value := p.total()
 		for r := range prices {
 			prices[r] = max(0, -duals[r])
-			if round > 0 { // half way to the best prices so far: they swing less
+			if round > 0 { // half way to the best prices so far, which damps their oscillation
 				prices[r] = (prices[r] + held[r]) / 2
 			}
 		}
@@ -274,7 +275,7 @@ func (g *garden) relax(stage int, limits []float64, of *cases) (out relaxed) {
 	return out
 }
 
-// own adds the plan at the master's own prices, where halfway ones may miss it.
+// own adds the plan at the master's exact prices, which the damped ones may miss.
 func (p *pricing) own(duals []float64, out *relaxed, held []float64) float64 {
 	prices := make([]float64, len(p.limits))
 	for r := range prices {
@@ -289,7 +290,7 @@ func (p *pricing) own(duals []float64, out *relaxed, held []float64) float64 {
 	return bound
 }
 
-// mixture is what each bed is given by the plans in use; false where nobody can pay it.
+// mixture returns each bed's amounts by the plans in use; false if infeasible.
 func (p *pricing) mixture() (x [][]float64, ok bool) {
 	x = make([][]float64, len(p.g.beds))
 	for i := range x {

@@ -5,7 +5,7 @@ import (
 	"math"
 )
 
-// cases say which stocks each bed may not be given and which it must, as bits.
+// cases is a search node: the stocks that each bed must not and must be given, as bits.
 type cases struct {
 	ban, must []uint16
 	bound     float64
@@ -18,7 +18,7 @@ func (c *cases) with(bed int, ban, must uint16) *cases {
 	return n
 }
 
-// open are cases to look at, the most promising first.
+// open is the priority queue of nodes, most promising first.
 type open []*cases
 
 func (o open) Len() int           { return len(o) }
@@ -42,14 +42,14 @@ type found struct {
 	nodes int
 }
 
-// Work at the most: cases of a stage, fewer where each takes longer.
+// Limits on nodes per stage, fewer where each takes longer.
 const (
 	mostCases = 4000
 	perBeds   = 20
 	mostTies  = 16
 )
 
-// solve goes through the stages: each holds what those before it found.
+// solve runs the stages in order; each keeps the objectives of those before.
 func (g *garden) solve() found {
 	best := found{x: make([][]float64, len(g.beds))}
 	for i := range best.x {
@@ -67,7 +67,7 @@ func (g *garden) solve() found {
 	return best
 }
 
-// value is what a plan comes to in a stage.
+// value returns a plan's objective in a stage.
 func (g *garden) value(stage int, x [][]float64) (sum float64) {
 	for i := range g.beds {
 		b := &g.beds[i]
@@ -101,7 +101,7 @@ func (g *garden) value(stage int, x [][]float64) (sum float64) {
 	return sum
 }
 
-// stage searches for the plan that comes to least in a stage, from the best so far.
+// stage minimises one objective by branch and bound, from the best plan so far.
 func (g *garden) stage(stage int, limits []float64, best *found) {
 	most := g.value(stage, best.x)
 	root := &cases{ban: make([]uint16, len(g.beds)), must: make([]uint16, len(g.beds)), bound: math.Inf(-1)}
@@ -154,11 +154,10 @@ func (g *garden) stage(stage int, limits []float64, best *found) {
 	}
 }
 
-// closeTo is how near to the least a plan counts as being it.
+// closeTo returns the tolerance within which a plan counts as optimal.
 func closeTo(v float64) float64 { return 1e-6 + 1e-9*math.Abs(v) }
 
-// broken finds the bed that is given the most short of a smallest amount; below 0 where
-// none is.
+// broken returns the bed whose amount is furthest below a smallest amount, or -1.
 func (g *garden) broken(x [][]float64) (bed, stock int) {
 	bed = -1
 	worst := close
@@ -174,8 +173,8 @@ func (g *garden) broken(x [][]float64) (bed, stock int) {
 	return bed, stock
 }
 
-// spread finds the bed that is given several stocks, and of them the one of which it has
-// least and that a case does not ask for; below 0 where none is.
+// spread returns the bed given several stocks and the smallest of these that the node does not
+// require, or -1.
 func (g *garden) spread(x [][]float64, of *cases) (bed, stock int) {
 	bed = -1
 	least := math.Inf(1)
@@ -195,8 +194,8 @@ func (g *garden) spread(x [][]float64, of *cases) (bed, stock int) {
 	return bed, stock
 }
 
-// rounded makes a plan of a mixture: each bed is given the stocks of which it had a
-// smallest amount, and no others.
+// rounded makes a feasible plan of a mixture: each bed is given only the stocks of which it had a
+// smallest amount.
 func (g *garden) rounded(stage int, limits []float64, of *cases, x [][]float64) (out [][]float64, v float64, ok bool) {
 	n := of
 	for i := range x {

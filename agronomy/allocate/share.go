@@ -9,15 +9,16 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Shelf is a stock as it stands on the gardener's shelf.
+// Shelf is a batch in stock.
 type Shelf struct {
 	ID string
 	Of material.Batch
-	// Least is the smallest amount worth an application; nil: its family's.
+	// Least is the smallest rate worth applying; nil: its family's.
 	Least *quantity.Rate
 }
 
-// StockOf is a stock to be shared out on a day: ash that is barred, or hot by then, is not.
+// StockOf returns the stock to share out on a day; ash that is barred, or still hot then, is
+// Barred.
 func StockOf(s Shelf, day quantity.Day) Stock {
 	w := s.Of.Worth()
 	out := Stock{ID: s.ID, Worth: w.EffectiveCCE, K2O: w.K2O, OnHand: s.Of.OnHand, Least: material.Worthwhile(s.Of.Family),
@@ -32,15 +33,15 @@ func StockOf(s Shelf, day quantity.Day) Stock {
 	return out
 }
 
-// Asked is a bed with what stands behind its figures: what holds each stock there.
+// Asked is a bed's demand with the limits behind each of its figures.
 type Asked struct {
 	Demand
-	// Room is nil where the figures were given as they are.
+	// Room is nil when the figures were given directly.
 	Room *dose.Room
 }
 
-// DemandOf is what a dose request asks of the stocks of a shelf, which take the place of its
-// materials. Errors are those of dose.For.
+// DemandOf computes a dose request's demand for the stocks of a shelf, which replace its materials.
+// Errors are those of dose.For.
 func DemandOf(id string, r dose.Request, shelf []Shelf) (Asked, error) {
 	r.Materials = make([]material.Batch, len(shelf))
 	for i, s := range shelf {
@@ -55,7 +56,7 @@ func DemandOf(id string, r dose.Request, shelf []Shelf) (Asked, error) {
 	for i, m := range room.Most {
 		b.Most = append(b.Most, m.Rate)
 		b.Worth = append(b.Worth, Worth{m.Worth.EffectiveCCE, m.Worth.K2O})
-		// Several of a family share the days and the cap of a year.
+		// Stocks of one family share the days and the yearly cap.
 		if f := string(shelf[i].Of.Family); m.Rate > b.Family[f] {
 			b.Family[f] = m.Rate
 		}
@@ -63,36 +64,35 @@ func DemandOf(id string, r dose.Request, shelf []Shelf) (Asked, error) {
 	return Asked{b, &room}, nil
 }
 
-// Held says what holds a stock on a bed: the id of a limit, or what refuses it.
+// Held is what limits a stock on a bed: the id of a limit, or of a refusal.
 type Held struct {
 	Stock   int
 	Limit   string
 	Against []guard.Finding
 }
 
-// Next is what one more kilo of a stock would save, and the bed that would get it; Bed is
-// below 0 where it would save nothing, or less than the search can tell. Meets is what
-// unmet need for pH it would meet instead, g CaCO₃.
+// Next is the saving by one more kilogram of a stock, and the bed that would get it; Bed is
+// negative when it would save nothing, or less than the search resolves. Meets is the unmet need
+// for pH that it would meet instead, g CaCO₃.
 type Next struct {
 	Worth float64
 	Bed   int
 	Meets quantity.Mass
 }
 
-// Shared is a plan with what is reported of it.
+// Shared is a plan with its explanation.
 type Shared struct {
 	Plan
-	// Held is what holds each bed back: only where something is left unmet, or is met by
-	// what costs.
+	// Held are each bed's limits, only where need is left unmet or met at a cost.
 	Held [][]Held
-	// Left is what is left of each stock; nil of what can be bought.
+	// Left is the remaining mass of each stock; nil if more can be bought.
 	Left []*quantity.Mass
 	Next []Next
-	// WithoutAsh is what the same beds would cost without any ash.
+	// WithoutAsh is the plan for the same beds without any ash.
 	WithoutAsh Plan
 }
 
-// Ids of what holds a stock besides the limits of a dose.
+// Ids of limits besides those of a dose.
 const (
 	HeldBySupply = "supply"
 	HeldByPotash = "potassium-ceiling"
@@ -102,7 +102,7 @@ const (
 // toldFrom is the least saving that is reported.
 const toldFrom = 1e-4
 
-// Share shares stocks out, and finds what is reported of the plan. Errors are *InputError.
+// Share solves a request and explains the plan. Errors are *InputError.
 func Share(stocks []Stock, beds []Asked) (Shared, error) {
 	plain := make([]Demand, len(beds))
 	for i := range beds {
@@ -121,7 +121,7 @@ func Share(stocks []Stock, beds []Asked) (Shared, error) {
 		left := max(0, *s.OnHand-plan.Used(plain, m))
 		out.Left[m] = &left
 		if left >= quantity.Kilogram || s.Barred {
-			continue // there is a kilo of it over, or none of it goes anywhere
+			continue // a kilogram is left over, or none is used
 		}
 		if out.Next[m], err = next(stocks, plain, plan, m); err != nil {
 			return out, err
@@ -134,7 +134,7 @@ func Share(stocks []Stock, beds []Asked) (Shared, error) {
 	return out, err
 }
 
-// ashless are the same stocks with no ash among them.
+// ashless returns the same stocks with no ash among them.
 func ashless(stocks []Stock) []Stock {
 	out := slices.Clone(stocks)
 	for m := range out {
@@ -146,8 +146,8 @@ func ashless(stocks []Stock) []Stock {
 	return out
 }
 
-// next finds what one more kilo of a stock would save: by sharing out again, never by a
-// price, which tells nothing where smallest amounts bind.
+// next finds the saving by one more kilogram of a stock by solving again: a price says nothing
+// where smallest amounts bind.
 func next(stocks []Stock, beds []Demand, plan Plan, m int) (Next, error) {
 	n := Next{Bed: -1}
 	more := slices.Clone(stocks)
@@ -176,8 +176,8 @@ func next(stocks []Stock, beds []Demand, plan Plan, m int) (Next, error) {
 	return n, nil
 }
 
-// held is what keeps a bed from having more of a stock, where something is left unmet or
-// met by what costs.
+// held returns what keeps a bed from having more of a stock, where need is left unmet or met at a
+// cost.
 func held(stocks []Stock, bed *Asked, plan Plan, b int, left []*quantity.Mass) (out []Held) {
 	const eps = 1e-4
 	given, k, paid := plan.Given[b], 0.0, false

@@ -15,7 +15,7 @@ import (
 
 // Record is what is known of a bed on a day.
 type Record struct {
-	// Date is the day.
+	// Date is the day that the bed is judged for.
 	Date quantity.Day
 	// Climate is the place's soil temperatures, by its own months.
 	Climate soil.Climate
@@ -28,7 +28,8 @@ type Record struct {
 	Crop *crop.Crop
 	// With are crops that stand in the bed together with Crop.
 	With []crop.Crop
-	// Ahead is set where Crop is still to be planted, Since the day on which it was; no day where that is not known.
+	// Ahead is set when Crop is still to be planted. Since is the day on which it was planted, 0
+	// when unknown.
 	Ahead bool
 	Since quantity.Day
 	// Water is the alkalinity of what the bed is watered with, mg/L CaCO₃; nil
@@ -38,19 +39,19 @@ type Record struct {
 	History ledger.Ledger
 	// Grown are the crops that carried potassium off.
 	Grown []ledger.Grown
-	// Carried is the bed's potassium on the day, where more is known of it than Grown, History and the readings here say; nil:
-	// it is carried forward from these.
+	// Carried is the bed's potassium on Date when the caller has a better figure than Grown,
+	// History and the readings give; nil: it is carried forward from those.
 	Carried *soil.KCarried
-	// Sowing and Planted are days on which a crop is, or was, sown or planted out;
-	// Cleared the day the standing crop is off.
+	// Sowing and Planted are the days on which a crop is, or was, sown or planted out; Cleared is
+	// the day on which the standing crop is off.
 	Sowing, Planted, Cleared quantity.Day
-	// Sown are further such days, for beds with one crop after the other.
+	// Sown are further sowings and plantings, for beds with one crop after another.
 	Sown []calendar.Start
-	// Days are the gardener's own.
+	// Days are the gardener's own dates for the calendar.
 	Days calendar.Days
 }
 
-// Readings are all that were given, the leading one first.
+// Readings returns all that were given, the leading one first.
 func (r *Record) Readings() []soil.Reading {
 	if len(r.More) == 0 {
 		return []soil.Reading{r.Reading}
@@ -58,7 +59,7 @@ func (r *Record) Readings() []soil.Reading {
 	return append([]soil.Reading{r.Reading}, r.More...)
 }
 
-// Starts are all sowings and plantings.
+// Starts returns all sowings and plantings.
 func (r *Record) Starts() []calendar.Start {
 	if r.Sowing == 0 && r.Planted == 0 {
 		return r.Sown
@@ -73,7 +74,7 @@ func (r *Record) Starts() []calendar.Start {
 	return out
 }
 
-// next is the crop that Sowing and Planted are of.
+// next returns the crop that Sowing and Planted are of.
 func (r *Record) next() crop.Crop {
 	if r.Crop == nil {
 		return crop.Unnamed
@@ -81,7 +82,8 @@ func (r *Record) next() crop.Crop {
 	return *r.Crop
 }
 
-// stands reports whether a crop stands on the bed for years by the record's day, and since when where that is known.
+// stands reports whether a perennial crop stands on the bed on the record's day, and since when, 0
+// when unknown.
 func (r *Record) stands(c crop.Crop) (stands bool, since quantity.Day) {
 	since = r.Since
 	for _, day := range []quantity.Day{r.Sowing, r.Planted} {
@@ -95,17 +97,17 @@ func (r *Record) stands(c crop.Crop) (stands bool, since quantity.Day) {
 	return c.Is(crop.Perennial) && !r.Ahead, since
 }
 
-// Worked is the ground as the bed of the record is worked with the crop that stands there.
+// Worked returns the ground as the bed of the record is worked with the crop that stands there.
 func (r *Record) Worked() soil.Ground {
 	var s Judgement
 	s.plant(r)
 	return r.Ground.Resolved(r.stands(s.Crop))
 }
 
-// Standing is how a bed stands against its crop's band.
+// Standing is the verdict on a bed's pH against its crop's band.
 type Standing string
 
-// Standings.
+// The verdicts.
 const (
 	Sour     Standing = "sour"
 	InBand   Standing = "in-band"
@@ -116,37 +118,37 @@ const (
 // Standings lists them in the order in which they are reported.
 var Standings = []Standing{Sour, TooSweet, Untested, InBand}
 
-// Judgement is how a bed stands on a day.
+// Judgement is the result of Judge: a bed's pH, potassium and calendar conditions on one day.
 type Judgement struct {
 	Date quantity.Day
-	// Ground is the bed as it is to be assumed; FoundMuck is set when its
-	// organic matter makes it muck.
+	// Ground is the ground with its defaults filled in; FoundMuck is set when its organic matter
+	// makes it muck.
 	Ground    soil.Ground
 	FoundMuck bool
-	// Reading is what its readings came to, Joined how, SD its doubt.
+	// Reading is the combined reading, Joined describes how it was combined, SD is its standard
+	// deviation, pH units.
 	Reading soil.Reading
 	Joined  soil.Joined
 	SD      float64
-	// Crop is what stands there or comes next, several as one; its Band is what the
-	// bed is judged by. Conflict is set when the bands of First and Second do not
-	// meet. Tomatoes is set where they grow.
+	// Crop is the standing or next crop; several are merged into one. The bed is judged by its
+	// Band. Conflict is set when the bands of First and Second do not overlap. Tomatoes is set when
+	// tomatoes are among them.
 	Crop          crop.Crop
 	Conflict      bool
 	First, Second crop.Crop
 	Tomatoes      bool
-	// Profile is how it reads by depth. PH is what it is judged by, on the water
-	// basis, 0 where there is no figure; Lands that of the layer that what is put on
-	// meets.
+	// Profile is the pH by depth. PH is the figure that the bed is judged by, water basis, 0 when
+	// unknown; Lands is the pH of the layer that an application meets.
 	Profile   soil.Profile
 	PH, Lands quantity.PH
 	Standing  Standing
-	// Off is how far PH lies outside the band.
+	// Off is the distance of PH outside the band, 0 inside it.
 	Off quantity.PH
-	// K is how it stands in potassium, carried forward to the day.
+	// K is the potassium status, carried forward to the day.
 	K soil.PotassiumNow
-	// SinceAsh and SinceLime are days from the last before the reading to the
-	// reading; below 0 when there was none. UsedAfter is set when something went on
-	// after it that was not planned from it.
+	// SinceAsh and SinceLime are days from the last application before the reading to the reading,
+	// negative when there was none. UsedAfter is set when something was applied after the reading
+	// that was not planned from it.
 	SinceAsh, SinceLime quantity.Day
 	UsedAfter           bool
 	Water               *float64
@@ -166,7 +168,7 @@ func Judge(r *Record) Judgement {
 	return s
 }
 
-// tomato is the crop that ash approaches differ on.
+// tomato is the crop on which ash methods differ.
 const tomato = "tomato"
 
 func (s *Judgement) plant(r *Record) {
@@ -180,13 +182,13 @@ func (s *Judgement) plant(r *Record) {
 	}
 	var ok bool
 	if s.Crop, s.First, s.Second, ok = crop.Together(all); !ok {
-		// Nothing is dosed; what is shown in the meantime is the first one's.
+		// Nothing is dosed. The first crop's band is shown meanwhile.
 		s.Conflict, s.Crop.Band, s.Crop.Aim = true, all[0].Band, all[0].Aim
 	}
 	s.Tomatoes = slices.ContainsFunc(all, func(c crop.Crop) bool { return c.ID == tomato })
 }
 
-// read joins the readings and judges what they came to.
+// read combines the readings and fills in the pH verdict.
 func (s *Judgement) read(r *Record) {
 	s.SinceAsh, s.SinceLime = -1, -1
 	s.Reading = r.Reading
@@ -213,7 +215,7 @@ func (s *Judgement) read(r *Record) {
 	s.UsedAfter = r.History.UsedAfter(s.Reading.Date)
 }
 
-// Against puts a pH against a band; off is how far outside it lies.
+// Against compares a pH with a band and returns the verdict and the distance outside the band.
 func Against(band crop.Band, ph quantity.PH) (st Standing, off quantity.PH) {
 	switch {
 	case ph < band.Low:
@@ -224,7 +226,8 @@ func Against(band crop.Band, ph quantity.PH) (st Standing, off quantity.PH) {
 	return InBand, 0
 }
 
-// Single is the uncertainty of a reading that stands alone; 0 where several were joined.
+// Single returns the standard deviation of a reading that stands alone, 0 when several were
+// combined.
 func (s *Judgement) Single() float64 {
 	if s.Joined.N == 1 {
 		return s.SD
@@ -237,7 +240,8 @@ func (s *Judgement) Muck() bool {
 	return s.Ground.Texture.ID == soil.Muck && !s.Crop.Is(crop.AcidLover)
 }
 
-// Spread is how what is put on meets the soil: dug in only where nothing keeps it from that.
+// Spread returns how an application meets the soil: dug in only when nothing on the bed prevents
+// it.
 func (s *Judgement) Spread() soil.Worked {
 	if s.OnTop() && s.Ground.Worked == soil.Dug {
 		return soil.Surface
@@ -250,7 +254,7 @@ func (s *Judgement) OnTop() bool {
 	return s.Ground.Worked != soil.Dug || s.Ground.Use == soil.UseLawn
 }
 
-// bearing are the months in which what stands on the bed for years is picked.
+// bearing returns the months in which what stands on the bed for years is picked.
 func bearing(r *Record) (out []calendar.Bears) {
 	if r.Crop == nil {
 		return nil
@@ -263,7 +267,7 @@ func bearing(r *Record) (out []calendar.Bears) {
 	return out
 }
 
-// season is what the calendar must know.
+// season returns the conditions that the calendar needs.
 func (s *Judgement) season(r *Record) calendar.Conditions {
 	g := &s.Ground
 	kept := g.Use == soil.UseLawn || g.Use == soil.UseTree
@@ -280,7 +284,7 @@ func (s *Judgement) season(r *Record) calendar.Conditions {
 	if s.PH > 0 && s.PH < crop.LockOut {
 		season.Starts = slices.Clone(season.Starts)
 		for i := range season.Starts {
-			season.Starts[i].Scab = false // so sour that potatoes starve: lime goes first
+			season.Starts[i].Scab = false // below this pH potatoes suffer more from acidity than from scab, so lime goes first
 		}
 	}
 	if st := g.State; st != "" && st != soil.Open {

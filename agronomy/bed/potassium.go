@@ -5,8 +5,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// potassium judges the potassium on the day, as the record carries it forward; where that does not say, as the forecast does from
-// what the record holds.
+// potassium judges the potassium on the day from the carried figure, or, without one, from a
+// forecast over the record.
 func (s *Judgement) potassium(r *Record) soil.PotassiumNow {
 	var c soil.KCarried
 	switch {
@@ -15,7 +15,7 @@ func (s *Judgement) potassium(r *Record) soil.PotassiumNow {
 		c = *r.Carried
 	default:
 		k := forecast.PotassiumModelOf(s.Ground, r.Readings(), r.History, r.Grown, r.Date, r.Date)
-		k.Leached = 0 // on so little, nothing is given for what the years may have washed out
+		k.Leached = 0 // with this little history, losses by leaching are not credited
 		c = k.Carry(r.Date)
 	}
 	return soil.JudgePotassium(s.Ground, s.Reading, c, r.Date)

@@ -1,5 +1,5 @@
-// Package bedprep holds the steps that take a bed from one crop to the next, in their order,
-// with the days that they keep from each other and from the planting.
+// Package bedprep holds the steps that prepare a bed for its next crop, with the intervals between
+// them and before the planting.
 package bedprep
 
 import (
@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// StepID says what is done.
+// StepID is the kind of a step.
 type StepID string
 
 // Steps.
@@ -32,51 +32,51 @@ const (
 	Water   StepID = "water"
 	Check   StepID = "check"
 	Plant   StepID = "plant"
-	// Own is a step in the gardener's words.
+	// Own is a step described by the gardener.
 	Own StepID = "own"
 )
 
 // Steps lists them.
 var Steps = []StepID{Clear, CutDown, Strip, Cut, ChopIn, Loosen, Test, Correct, Organic, Meals, Mulch, Water, Check, Plant, Own}
 
-// Step is one of a turning.
+// Step is one step of a preparation.
 type Step struct {
 	ID StepID `json:"id"`
-	// Wait is how many days pass after it before the next, Before how many before the
-	// planting at least; Lead is how many before the planting are better, where there is time.
+	// Wait is the least number of days before the next step, Before the least before the planting;
+	// Lead is the preferred number before the planting, when there is time.
 	Wait   quantity.Day `json:"wait_days,omitempty"`
 	Before quantity.Day `json:"before_days,omitempty"`
 	Lead   quantity.Day `json:"lead_days,omitempty"`
-	// Material goes on with it; "": nothing.
+	// Material is applied with it; "": nothing.
 	Material material.Kind `json:"material,omitempty"`
 	Rate     quantity.Rate `json:"rate_g_m2,omitempty"`
-	// Says is what an own step is.
+	// Says describes an own step.
 	Says string `json:"says,omitempty"`
 }
 
-// Opens reports whether a step works the soil, which must lie open then.
+// Opens reports whether a step works the soil, which must be open.
 func (s StepID) Opens() bool {
 	return slices.Contains([]StepID{Strip, ChopIn, Loosen, Check, Plant}, s)
 }
 
-// Clears reports whether a step takes off what grew there.
+// Clears reports whether a step removes what grew there.
 func (s StepID) Clears() bool { return slices.Contains([]StepID{Clear, CutDown, Strip, Cut}, s) }
 
-// Distances in days.
+// Intervals in days.
 const (
-	// answer is how long a laboratory takes to tell.
+	// answer is how long a laboratory takes.
 	answer quantity.Day = 14
-	// wilts is how long what was cut down lies before it is chopped in.
+	// wilts is how long cut plants lie before they are worked in.
 	wilts quantity.Day = 3
-	// fresh is the rest after what is fresh or wet was worked in, rotten after what is rotted.
+	// fresh is the rest after fresh or wet material was worked in, rotten after rotted.
 	fresh  = calendar.ManureGap
 	rotted = calendar.RottedGap
-	// looked is how long before planting the ground is looked at, so that what is wrong can
-	// still be mended.
+	// looked is how long before planting the soil is checked, so that faults can still be
+	// corrected.
 	looked quantity.Day = 2
 )
 
-// TemplateID names a template.
+// TemplateID is the id of a template.
 type TemplateID string
 
 // Templates.
@@ -89,7 +89,7 @@ const (
 	Tired       TemplateID = "tired"
 )
 
-// Template is the steps of one way from a crop to the next, in their order.
+// Template is an ordered list of steps from one crop to the next.
 type Template struct {
 	ID    TemplateID
 	Steps []Step
@@ -103,10 +103,10 @@ var (
 	ends    = []Step{{ID: Mulch}, {ID: Water}, check, {ID: Plant}}
 )
 
-// with is steps, and those that end every way.
+// with returns steps followed by those that end every template.
 func with(steps ...Step) []Step { return append(steps, ends...) }
 
-// Templates lists them as they are offered.
+// Templates lists the templates in the order in which they are offered.
 var Templates = []Template{
 	{Vegetable, with(Step{ID: Clear}, Step{ID: Loosen}, test, correct, compost, Step{ID: Meals})},
 	{Sod, with(Step{ID: Strip, Before: fresh}, Step{ID: Loosen}, test, correct, compost, Step{ID: Meals})},
@@ -117,7 +117,7 @@ var Templates = []Template{
 		Step{ID: Organic, Material: material.Compost, Rate: 5000, Before: rotted}, Step{ID: Meals})},
 }
 
-// Find gives a template by its name.
+// Find returns a template by its name.
 func Find(id TemplateID) (Template, bool) {
 	for _, t := range Templates {
 		if t.ID == id {
@@ -127,16 +127,16 @@ func Find(id TemplateID) (Template, bool) {
 	return Template{}, false
 }
 
-// Matter lists what a bed may get as organic matter, MealKinds as meal.
+// Matter lists the materials offered as organic matter, MealKinds those offered as meal.
 var (
 	Matter = []material.Kind{material.Compost, "rotted-manure", material.Manure, "horse-manure", "sheep-manure", "poultry-manure",
 		"poultry-pellets", "mushroom-compost", "leaf-mould"}
 	MealKinds = []material.Kind{"bone-meal", "hoof-and-horn", "blood-meal", "fish-meal", "rock-phosphate", "rock-dust"}
 )
 
-// Gives puts what a step brings in, with the distances that it keeps: what is fresh or wet
-// rests longer before the planting, and what gives off ammonia is kept from the lime or ash before it.
-// What is fresh keeps its distance from the first harvest of the crop that comes too.
+// Gives sets the material of a step and the intervals that it needs: fresh or wet material rests
+// longer before the planting, and what gives off ammonia is kept from lime or ash before it. Fresh
+// manure also keeps its distance from the first harvest of the next crop.
 func Gives(steps []Step, id StepID, m material.Material, rate quantity.Rate, next crop.Crop) {
 	for i := range steps {
 		if steps[i].ID != id {
@@ -155,8 +155,8 @@ func Gives(steps []Step, id StepID, m material.Material, rate quantity.Rate, nex
 	}
 }
 
-// Dates dates steps back from a planting, none before today; where the time is short, each
-// on the first day that the steps before it leave.
+// Dates schedules steps backwards from a planting, none before today; where time is short, each on
+// the first day that the steps before it allow.
 func Dates(steps []Step, planting, today quantity.Day) []quantity.Day {
 	out := make([]quantity.Day, len(steps))
 	next := planting
@@ -181,25 +181,25 @@ func Dates(steps []Step, planting, today quantity.Day) []quantity.Day {
 	return out
 }
 
-// Stage is a step of a turning as it stands.
+// Stage is a step with its state.
 type Stage struct {
 	Step
-	// Item is its number.
+	// Item is its number in the plan.
 	Item int64
-	// Settled is the day on which it was done or skipped; no day while it is open.
+	// Settled is the day on which it was done or skipped, 0 while open.
 	Settled quantity.Day
 	Skipped bool
 }
 
-// Link is what a stage waits for.
+// Link is what a stage depends on.
 type Link struct {
 	After     []calendar.After
 	NotBefore quantity.Day
 }
 
-// Chain says what each stage waits for: the stage before it that was not skipped with its
-// wait, and the planting, of a crop, for all that must lie before it. What manure a bed got by the ledger counts
-// like one of the steps.
+// Chain returns what each stage depends on: the last stage before it that was not skipped, with its
+// wait, and for a planting all that must precede it. Manure in the ledger counts like one of the
+// steps.
 func Chain(stages []Stage, l ledger.Ledger, next crop.Crop) []Link {
 	out := make([]Link, len(stages))
 	for i := range stages {
@@ -223,7 +223,7 @@ func Chain(stages []Stage, l ledger.Ledger, next crop.Crop) []Link {
 	return out
 }
 
-// follow puts a stage after the last before it that was not skipped.
+// follow links a stage to the last one before it that was not skipped.
 func (x *Link) follow(before []Stage) {
 	for j := len(before) - 1; j >= 0; j-- {
 		p := &before[j]
@@ -233,7 +233,7 @@ func (x *Link) follow(before []Stage) {
 		case p.Settled == 0:
 			x.After = append(x.After, calendar.After{Item: p.Item, Days: p.Wait})
 		case p.ID == Test:
-			x.NotBefore = p.Settled // the answer is there
+			x.NotBefore = p.Settled // the lab has answered
 		default:
 			x.NotBefore = p.Settled + p.Wait
 		}
@@ -241,7 +241,7 @@ func (x *Link) follow(before []Stage) {
 	}
 }
 
-// last keeps a planting from all that must lie before it.
+// last links a planting to all that must precede it.
 func (x *Link) last(before []Stage) {
 	for j := range before {
 		p := &before[j]
@@ -255,7 +255,7 @@ func (x *Link) last(before []Stage) {
 	}
 }
 
-// LeadOf is how long before a planting a step is better done.
+// LeadOf returns the preferred number of days between a step and a planting.
 func LeadOf(id StepID) quantity.Day {
 	if id == Correct {
 		return correct.Lead
@@ -263,7 +263,7 @@ func LeadOf(id StepID) quantity.Day {
 	return 0
 }
 
-// UsualRate is how much of what a step brings goes on where nothing else is said.
+// UsualRate returns the default rate of a step's material.
 func UsualRate(id StepID) quantity.Rate {
 	if id == Organic {
 		return compost.Rate
@@ -271,5 +271,5 @@ func UsualRate(id StepID) quantity.Rate {
 	return usualMeal
 }
 
-// usualMeal is a usual amount of a meal; its bag says more.
+// usualMeal is the default rate of a meal; its bag says more.
 const usualMeal quantity.Rate = 100

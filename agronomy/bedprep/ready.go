@@ -7,10 +7,10 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Sign is what is found at a look whether the ground is ready.
+// Sign is an observation at the check whether the soil is ready.
 type Sign string
 
-// Signs: what a handful does, how it smells, how wet it is.
+// The signs: what a handful does, how it smells, how wet it is.
 const (
 	Crumbles Sign = "crumbles"
 	Breaks   Sign = "breaks"
@@ -24,27 +24,27 @@ const (
 	Soaked   Sign = "soaked"
 )
 
-// Look is a question of the look, with its signs.
+// Look is a question of the check with its possible signs.
 type Look struct {
 	ID    string
 	Signs []Sign
 }
 
-// Looks lists them.
+// Looks lists the questions.
 var Looks = []Look{
 	{"handful", []Sign{Crumbles, Breaks, Smears}},
 	{"smell", []Sign{Earthy, NoSmell, Rotten, Ammonia}},
 	{"wetness", []Sign{Moist, Dusty, Soaked}},
 }
 
-// waits is how long ground with a sign is left before it is looked at again: what rots or
-// gives off ammonia rests as long as what is rotted, what is wet as long as ground that lies shut.
+// waits is how many days soil with a sign is left before the next check: rotting or ammonia as long
+// as rotted manure, wet as long as shut ground.
 var waits = map[Sign]quantity.Day{
 	Smears: calendar.LookAgain, Soaked: calendar.LookAgain, Rotten: rotted, Ammonia: rotted, Dusty: 1,
 }
 
-// Ready reports whether ground with these signs is ready to plant: wait is 0 then, else how
-// long it is left, for those signs.
+// Ready returns 0 for soil that is ready to plant, else the days to wait and the signs that ask for
+// it.
 func Ready(signs []Sign) (wait quantity.Day, against []Sign) {
 	for _, s := range signs {
 		if n := waits[s]; n > 0 {
@@ -54,7 +54,7 @@ func Ready(signs []Sign) (wait quantity.Day, against []Sign) {
 	return wait, against
 }
 
-// Complete reports whether each question of the look has one of its signs.
+// Complete reports whether each question has an answer.
 func Complete(signs []Sign) bool {
 	return len(signs) == len(Looks) && !slices.ContainsFunc(Looks, func(l Look) bool {
 		return !slices.ContainsFunc(signs, func(s Sign) bool { return slices.Contains(l.Signs, s) })

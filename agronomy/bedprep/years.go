@@ -9,13 +9,13 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Stand is a crop on a bed: from its sowing until it is cleared, no day where nobody said when.
+// Stand is a crop on a bed, from its sowing until it is cleared; 0 when the end is unknown.
 type Stand struct {
 	Crop     crop.Crop
 	From, To quantity.Day
 }
 
-// Off is the day by which it is off the ground at the latest that is assumed.
+// Off returns the latest assumed day on which it is off the ground.
 func (s *Stand) Off() quantity.Day {
 	usual := s.From + calendar.SeasonDays
 	// Potatoes are lifted by the autumn, whatever day the next crop cleared them for.
@@ -25,32 +25,32 @@ func (s *Stand) Off() quantity.Day {
 	return usual
 }
 
-// HintID is what a plan of crops asks of lime.
+// HintID is the id of a hint on liming in a crop plan.
 type HintID string
 
 // Hints.
 const (
-	// LimeFirst: what comes wants it sweeter than the bed reads, so lime goes on before it.
+	// LimeFirst: the next crop needs a higher pH, so lime goes on before it.
 	LimeFirst HintID = "lime-first"
-	// LimeTight: the same, but potatoes before it leave no time to act.
+	// LimeTight: as LimeFirst, but potatoes before it leave lime no time to act.
 	LimeTight HintID = "lime-tight"
-	// SourYear: nothing that sweetens goes on, for potatoes.
+	// SourYear: nothing that raises pH is applied, for potatoes.
 	SourYear HintID = "sour-year"
 )
 
-// Hint is one of them, for a crop that comes; From and To are the days it speaks of.
+// Hint is a hint for a coming crop; From and To are the days that it refers to.
 type Hint struct {
 	ID       HintID
 	Crop     crop.Crop
 	From, To quantity.Day
 }
 
-// Hints says what the crops that come to a bed ask of lime: before those that are to be kept
-// from clubroot, as the bed reads now (0: not known), and never in the year of potatoes.
+// Hints returns the hints for the coming crops: lime before those that are kept from clubroot, at
+// the bed's current pH (0: unknown), and never in a potato year.
 func Hints(stands []Stand, reads quantity.PH, today quantity.Day) (out []Hint) {
 	all := slices.Clone(stands)
 	slices.SortStableFunc(all, func(a, b Stand) int { return int(a.From - b.From) })
-	free := today // from when on lime may be applied
+	free := today // the first day on which lime may be applied
 	for i := range all {
 		s := &all[i]
 		if s.Off() <= today {

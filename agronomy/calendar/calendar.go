@@ -1,5 +1,5 @@
-// Package calendar finds the days on which a material may be put on, keeps
-// applications apart, and dates the retest.
+// Package calendar finds the days on which a material may be applied, keeps applications apart, and
+// dates retests.
 package calendar
 
 import (
@@ -12,30 +12,30 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Weather is what the rules of days ask of the ground: the place's usual figures
-// (soil.Climate), or what was measured.
+// Weather supplies soil temperatures: the place's usual ones (soil.Climate), or measured.
 type Weather interface {
 	soil.Warmth
-	// Months are the usual ones, January on, Usual that of a day: the seasons follow them.
+	// Months are the usual temperatures, January first; Usual is that of a day: seasons are derived
+	// from them.
 	Months() [12]quantity.Temperature
 	Usual(quantity.Day) quantity.Temperature
 }
 
-// Start is when a crop was, or will be, sown or planted out.
+// Start is a sowing or planting of a crop, past or planned.
 type Start struct {
 	Day     quantity.Day
 	Planted bool
-	// Scab is set for a crop that is kept sour against scab.
+	// Scab is set for a crop kept at low pH against scab.
 	Scab bool
-	// Cut is how many days after Day its first harvest is, 0 where it is not eaten or follows the month; Clear is set where what is
-	// eaten hangs clear of the soil.
+	// Cut is the number of days from Day to the first harvest, 0 for a crop that is not eaten or
+	// whose harvest follows the month; Clear is set when the edible part hangs clear of the soil.
 	Cut   quantity.Day
 	Clear bool
-	// was is the day that it was planned for, where it waits for what goes before it.
+	// was is the planned day, when it is delayed by what must precede it.
 	was quantity.Day
 }
 
-// planned is the day that it was planned for.
+// planned returns the day that it was planned for.
 func (s *Start) planned() quantity.Day {
 	if s.was != 0 {
 		return s.was
@@ -43,7 +43,7 @@ func (s *Start) planned() quantity.Day {
 	return s.Day
 }
 
-// Stands is the day from which on its plants count as established.
+// Stands returns the day from which on its plants count as established.
 func (s Start) Stands() quantity.Day {
 	if s.Planted {
 		return s.Day + crop.PlantedStands
@@ -51,7 +51,7 @@ func (s Start) Stands() quantity.Day {
 	return s.Day + crop.SownStands
 }
 
-// StartOf is the start of a crop on a day.
+// StartOf returns the start of a crop on a day.
 func StartOf(c crop.Crop, day quantity.Day, planted bool) Start {
 	x := Start{Day: day, Planted: planted, Scab: c.Is(crop.Scab)}
 	if h, ok := c.Harvest(); ok {
@@ -60,38 +60,39 @@ func StartOf(c crop.Crop, day quantity.Day, planted bool) Start {
 	return x
 }
 
-// Conditions is what the calendar must know of a bed.
+// Conditions are what the calendar needs to know of a bed.
 type Conditions struct {
 	Weather Weather
-	// Starts are the sowings and plantings that matter, past ones too; Cleared is
-	// when the crop that stands now is off the ground, or no day.
+	// Starts are the relevant sowings and plantings, past ones too; Cleared is the day on which the
+	// standing crop is off, or 0.
 	Starts  []Start
 	Cleared quantity.Day
-	// SowingGap keeps ash from the sowing, in days.
+	// SowingGap is the least number of days from ash to a sowing.
 	SowingGap quantity.Day
-	// Perennial ground is treated while dormant.
+	// Perennial is set for ground that is treated while its plants are dormant.
 	Perennial bool
 	Dug       bool
-	// Bears are the months in which what stands there for years is picked; Sandy ground lets potash and compost wash out.
+	// Bears are the harvest months of perennial crops; Sandy is set for ground from which potash
+	// and compost leach.
 	Bears []Bears
 	Sandy bool
-	// SideDress lets ash on standing crops: welcome there, or short of K.
+	// SideDress allows ash on standing crops that welcome it or are short of K.
 	SideDress bool
 	History   ledger.Ledger
-	// ShutUntil is the day before which the ground takes nothing, since it lies
-	// frozen, under snow or waterlogged; no day when it is open.
+	// ShutUntil is the first day on which ground that is frozen, under snow or waterlogged is open
+	// again; 0 when it is open.
 	ShutUntil quantity.Day
-	// Days are the gardener's own: a day is looked for among them first.
+	// Days are the gardener's own working days, which are tried first.
 	Days Days
-	// own is the day of the planting that the work that is dated now leads to: it
-	// moves that planting, and is not bound by it.
+	// own is the planting that the work being dated leads to; such work moves it and is not bound
+	// by it.
 	own quantity.Day
 }
 
-// Why is the id of the rule that keeps a material off on a day; "" is free.
+// Why is the id of the rule that blocks a day; "" is free.
 type Why string
 
-// Rules of days.
+// The day rules.
 const (
 	Free          Why = ""
 	FrozenGround  Why = "frozen"
@@ -119,22 +120,21 @@ const (
 	PotatoYear    Why = "potato-year"
 )
 
-// Distances in days.
+// Intervals in days.
 const (
-	// NitrogenDays keep what raises pH from what gives off ammonia.
+	// NitrogenDays separate liming materials from what gives off ammonia.
 	NitrogenDays quantity.Day = 21
 	SeasonDays   quantity.Day = 182
 	// warmAhead is eight weeks.
 	warmAhead = 56
 	yearDays  = ledger.YearDays
-	// PotatoBefore is how long before potatoes their year begins: with the summer before, so
-	// that no autumn’s lime reaches them.
+	// PotatoBefore is how long before potatoes their year begins: it includes the summer before, so
+	// that no autumn lime affects them.
 	PotatoBefore quantity.Day = 273
-	// LookAgain is how long ground that lies shut is left before it is looked at
-	// again.
+	// LookAgain is after how many days shut ground is checked again.
 	LookAgain quantity.Day = 7
-	// HydratedGap keeps hydrated lime from a sowing or planting, HydratedStands is
-	// how long after it.
+	// HydratedGap is the interval from hydrated lime to a sowing or planting, HydratedStands the
+	// interval after one.
 	HydratedGap, HydratedStands quantity.Day = 28, 42
 	// settled is how long a sowing surely stands before a cold autumn ends it.
 	settled quantity.Day = 60
@@ -212,23 +212,22 @@ var dayRules = []dayRule{
 	}},
 }
 
-// harmful are the rules of days that no tick may break: seed and seedlings, and what
-// must be kept apart. The weather is the gardener's to see.
+// harmful are the rules that no tick may break: they protect seed and seedlings and keep
+// incompatible materials apart. The weather is left to the gardener's judgement.
 var harmful = []Why{NearSowing, HydratedNear, ManureNear, RottedNear, ManureHarvest, WinterWash, NearNitrogen, NearLime, LimeSulfur}
 
-// Harms reports whether work that broke a rule would do harm that nobody can see on
-// the day.
+// Harms reports whether breaking the rule does harm that is not visible on the day.
 func (w Why) Harms() bool { return slices.Contains(harmful, w) }
 
-// LeadingTo is the season for work that leads to a planting on a day: it moves that
-// planting, and is not bound by it.
+// LeadingTo returns the conditions for work that leads to a planting on a day: the work moves the
+// planting and is not bound by it.
 func (s Conditions) LeadingTo(planting quantity.Day) Conditions {
 	s.own = planting
 	return s
 }
 
-// warmAhead reports whether the soil stays warm for eight weeks from a day. The last
-// day is asked first: it is the one that fails.
+// warmAhead reports whether the soil stays warm for eight weeks from a day. The last day is checked
+// first, as it is the one that fails.
 func (s *Conditions) warmAhead(d quantity.Day) bool {
 	for n := quantity.Day(warmAhead - 1); n >= 0; n-- {
 		if !soil.Warm(s.Weather.At(d + n)) {
@@ -238,8 +237,7 @@ func (s *Conditions) warmAhead(d quantity.Day) bool {
 	return true
 }
 
-// near reports whether a start is near a day, those of crops that are off by then
-// left out.
+// near reports whether a start is near a day, ignoring crops that are off by then.
 func (s *Conditions) near(d quantity.Day, is func(Start) bool) bool {
 	for _, x := range s.Starts {
 		if s.own != 0 && x.planned() == s.own {
@@ -257,7 +255,7 @@ func (s *Conditions) over(x Start, d quantity.Day) bool {
 	return s.Cleared != 0 && x.Day < s.Cleared && d >= s.Cleared
 }
 
-// NextStart is the first start after a day; no day when there is none.
+// NextStart returns the first start after a day; no day when there is none.
 func (s *Conditions) NextStart(d quantity.Day) quantity.Day {
 	next := quantity.Day(0)
 	for _, x := range s.Starts {
@@ -278,8 +276,7 @@ func (s *Conditions) standing(d quantity.Day) bool {
 	})
 }
 
-// growing reports whether plants grow on the bed: known, or by the warmth of
-// the soil where nothing is known.
+// growing reports whether plants grow on the bed, as known, or else by soil temperature.
 func (s *Conditions) growing(d quantity.Day) bool {
 	if s.Perennial {
 		return soil.Warm(s.Weather.At(d))
@@ -307,15 +304,15 @@ var rulesOf = func() map[material.Family]Rules {
 // Rules are the day rules of one family.
 type Rules []*dayRule
 
-// RulesOf are a family's rules, for asking about many days.
+// RulesOf returns a family's rules, for asking about many days.
 func RulesOf(f material.Family) Rules { return rulesOf[f] }
 
-// PlaceWide reports whether a rule rests on the place's climate alone: what it
-// keeps off one bed it keeps off all.
+// PlaceWide reports whether a rule depends on the place's climate alone, so that it blocks all beds
+// alike.
 func (w Why) PlaceWide() bool { return w == FrozenGround || w == ColdSoil }
 
-// Takes gives the rule that keeps rate of the family off a bed on a day, the
-// history's spacing and the year's cap included.
+// Takes returns the rule that blocks a rate of the family on a day, including intervals to the
+// history and the yearly cap.
 func (r Rules) Takes(s *Conditions, f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
 	if w := s.blocked(r, d); w != Free {
 		return w
@@ -323,10 +320,10 @@ func (r Rules) Takes(s *Conditions, f material.Family, rate quantity.Rate, caps 
 	return s.Apart(f, rate, caps, d)
 }
 
-// Blocked gives the rule that keeps the family off a bed on a day.
+// Blocked returns the rule that blocks the family on a day.
 func (r Rules) Blocked(s *Conditions, d quantity.Day) Why { return s.blocked(r, d) }
 
-// Blocked gives the rule that keeps a family off the bed on a day.
+// Blocked returns the rule that blocks a family on a day.
 func (s *Conditions) Blocked(f material.Family, d quantity.Day) Why { return s.blocked(rulesOf[f], d) }
 
 func (s *Conditions) blocked(rules Rules, d quantity.Day) Why {
@@ -347,19 +344,19 @@ func has(fs []material.Family, f material.Family) bool {
 	return false
 }
 
-// Horizon is how far ahead an application is dated.
+// Horizon is how many days ahead applications are scheduled.
 const Horizon = yearDays - 1
 
-// Laid is an application of the same family that is already on a day.
+// Laid is an application of the same family that is already scheduled.
 type Laid struct {
 	Date quantity.Day
 	Rate quantity.Rate
 }
 
-// Next finds the first day from `from` to `last` on which rate of a family may
-// go on, with the history and the applications laid before kept apart and under the
-// year's cap: a day on which the gardener works, any day where none of theirs serves.
-// When none serves, why is the rule met most often.
+// Next returns the first day from `from` to `last` on which a rate of the family may be applied,
+// considering the history, the applications laid before, and the yearly cap. It prefers the
+// gardener's working days and falls back to any day. When no day serves, why is the rule met most
+// often.
 func (s *Conditions) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from,
 	last quantity.Day) (day quantity.Day, why Why) {
 	if from > last {
@@ -387,19 +384,18 @@ func (s *Conditions) Next(f material.Family, rate quantity.Rate, caps material.C
 	return 0, met.most()
 }
 
-// Rules gives the rule that keeps rate of a family off on a day, the gardener's own days
-// apart.
+// Rules returns the rule that blocks a rate of the family on a day, ignoring working days.
 func (s *Conditions) Rules(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
 	return rulesOf[f].Takes(s, f, rate, caps, d)
 }
 
-// Apart gives the rule that an application would break, however the day is: too near to
-// another of its family, or past what a year may have.
+// Apart returns the rule that an application breaks on any day: too near to another of its family,
+// or over the yearly cap.
 func (s *Conditions) Apart(f material.Family, rate quantity.Rate, caps material.Caps, d quantity.Day) Why {
 	return s.spaced(f, rate, caps, nil, d)
 }
 
-// tally counts rules that kept a go off; there are few, so it is a list.
+// tally counts the rules that blocked days; there are few, so it is a list.
 type tally []struct {
 	why Why
 	n   int
@@ -418,7 +414,7 @@ func (t *tally) add(w Why) {
 	}{w, 1})
 }
 
-// most is the rule met most often, the earliest of equals.
+// most returns the rule met most often, the first of equals.
 func (t tally) most() Why {
 	best, why := 0, Free
 	for _, x := range t {
@@ -429,7 +425,7 @@ func (t tally) most() Why {
 	return why
 }
 
-// slack lets a year's cap be used to the last gram in spite of rounding.
+// slack lets a yearly cap be used in full in spite of rounding.
 const slack quantity.Rate = 1e-6
 
 func (s *Conditions) spaced(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) Why {
@@ -455,7 +451,8 @@ func (s *Conditions) spaced(f material.Family, rate quantity.Rate, caps material
 	return Free
 }
 
-// yearWith is what was applied of a family in the year that ends on a day, with what was laid.
+// yearWith returns what was applied of a family in the year ending on a day, including what was
+// laid.
 func (s *Conditions) yearWith(f material.Family, caps *material.Caps, laid []Laid, d quantity.Day) quantity.Rate {
 	year := s.History.CountedInYear(caps, f, d)
 	for _, l := range laid {
@@ -466,7 +463,8 @@ func (s *Conditions) yearWith(f material.Family, caps *material.Caps, laid []Lai
 	return year
 }
 
-// laterYearFull reports whether a go on a day would fill a year that ends with a later one.
+// laterYearFull reports whether an application on a day would exceed the cap of a year that ends
+// later.
 func (s *Conditions) laterYearFull(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) bool {
 	full := func(end quantity.Day) bool {
 		return end > d && end < d+yearDays && s.yearWith(f, &caps, laid, end)+rate > caps.Year+slack

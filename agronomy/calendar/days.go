@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Stretch is a run of days, its ends among them.
+// Stretch is a range of days, both ends included.
 type Stretch struct {
 	From quantity.Day `json:"from"`
 	To   quantity.Day `json:"to"`
@@ -16,15 +16,15 @@ type Stretch struct {
 // Holds reports whether a day lies in the stretch.
 func (x Stretch) Holds(d quantity.Day) bool { return d >= x.From && d <= x.To }
 
-// Days are those on which the gardener works. The zero Days are all of them.
+// Days are the gardener's working days. The zero value is all days.
 type Days struct {
-	// Week has the days of the week, Sunday first; none set is all.
+	// Week marks weekdays, Sunday first; none marked is all.
 	Week [7]bool
 	// Away are stretches without work.
 	Away []Stretch
 }
 
-// Every reports whether all days serve.
+// Every reports whether all days are working days.
 func (x *Days) Every() bool { return x.Week == [7]bool{} && len(x.Away) == 0 }
 
 // Free reports whether the gardener works on a day.
@@ -35,5 +35,5 @@ func (x *Days) Free(d quantity.Day) bool {
 	return !slices.ContainsFunc(x.Away, func(s Stretch) bool { return s.Holds(d) })
 }
 
-// Weekday of a day. Day 1, 1 January of year 1, was a Monday.
+// Weekday returns a day's weekday. Day 1, 1 January of year 1, was a Monday.
 func Weekday(d quantity.Day) time.Weekday { return time.Weekday((int(d)%7 + 7) % 7) }

@@ -9,21 +9,22 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Distances of manure, in days: ManureGap keeps fresh from a planting, RottedGap rotted and compost; pickedFor is how long what stands
-// for years is picked from the first of its month on.
+// Intervals in days: ManureGap from fresh manure to a planting, RottedGap from rotted manure and
+// compost; pickedFor is the length of a perennial crop's harvest from the first of its month.
 const (
 	ManureGap quantity.Day = 60
 	RottedGap quantity.Day = 14
 	pickedFor quantity.Day = 60
 )
 
-// Bears is a month, of the place's own half, in which what stands on a bed for years is picked.
+// Bears is a harvest month of a perennial crop, in the place's own hemisphere.
 type Bears struct {
 	Month time.Month
 	Clear bool
 }
 
-// BearsOf is the month in which a crop bears; ok is false where there is none. south is set in the southern half, six months later.
+// BearsOf returns the month in which a crop bears; ok is false without one. south shifts it by six
+// months.
 func BearsOf(c crop.Crop, south bool) (b Bears, ok bool) {
 	h, eaten := c.Harvest()
 	if !eaten || h.Month == 0 {
@@ -36,16 +37,17 @@ func BearsOf(c crop.Crop, south bool) (b Bears, ok bool) {
 	return b, true
 }
 
-// What is put on washes out of ground that cools down for the winter: manure from manureFrom down, on sands potash and compost from
-// sandFrom, until the soil is above springAbove again. °C (field guide, section 6).
+// Nutrients leach from ground that cools down for the winter: from manure at manureFrom and below,
+// on sands from potash and compost at sandFrom and below, until the soil is above springAbove
+// again. °C (guide, section 6).
 const (
 	manureFrom  quantity.Temperature = 10
 	sandFrom    quantity.Temperature = 15
 	springAbove quantity.Temperature = 8
 )
 
-// washes reports whether what is applied then washes out over the winter that is coming or there: by the usual year, in whose falling half
-// ground under from is on its way into it.
+// washes reports whether an application leaches over the coming or current winter, by the usual
+// year: soil under `from` in its falling half is on its way into winter.
 func (s *Conditions) washes(d quantity.Day, from quantity.Temperature) bool {
 	t := s.Weather.Usual(d)
 	if t <= springAbove {
@@ -55,7 +57,7 @@ func (s *Conditions) washes(d quantity.Day, from quantity.Temperature) bool {
 	return t < from && s.Weather.Usual(d+ahead) < t
 }
 
-// harvested reports whether a harvest is too near for fresh manure: of what is sown or planted, or of what bears each year.
+// harvested reports whether a harvest is too near for fresh manure.
 func (s *Conditions) harvested(d quantity.Day) bool {
 	gap := func(hangs bool) quantity.Day { return crop.Harvest{Clear: hangs}.Gap() }
 	if s.near(d, func(x Start) bool { return x.Cut > 0 && d > x.Day+x.Cut-gap(x.Clear) && d <= x.Day+x.Cut }) {
@@ -71,8 +73,8 @@ func (s *Conditions) harvested(d quantity.Day) bool {
 	})
 }
 
-// ManureBefore is how long before a crop's start the last of a material goes on: its rest, and of fresh manure the distance of the
-// first harvest.
+// ManureBefore returns the least number of days between a material and a crop's start: its rest,
+// and for fresh manure the interval to the first harvest.
 func ManureBefore(m *material.Material, c crop.Crop) quantity.Day {
 	switch m.Family {
 	case material.FreshManure:

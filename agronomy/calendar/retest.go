@@ -7,18 +7,16 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// sameSeason is how much later than its interval a retest may be put, to
-// meet the season of the first reading.
+// sameSeason is the most that a retest is delayed to match the season of the first reading.
 const sameSeason quantity.Day = 182
 
-// What was applied must have acted when a sample is taken: so long after ash, and
-// after lime.
+// How long ash and lime must have acted before a sample is taken.
 const (
 	AfterAsh  quantity.Day = 56
 	AfterLime quantity.Day = 84
 )
 
-// ActsBefore is how long something of a family must have acted before a sample is taken.
+// ActsBefore returns how long a family must have acted before a sample is taken.
 func ActsBefore(f material.Family) quantity.Day {
 	if f == material.Ash {
 		return AfterAsh
@@ -26,8 +24,8 @@ func ActsBefore(f material.Family) quantity.Day {
 	return AfterLime
 }
 
-// Testable is the first day from one on, on which what raises pH and was on by then has
-// acted enough for a sample.
+// Testable returns the first day from d on, on which every liming material applied by then has
+// acted long enough for a sample.
 func Testable(l ledger.Ledger, d quantity.Day) quantity.Day {
 	for again := true; again; {
 		again = false
@@ -42,7 +40,7 @@ func Testable(l ledger.Ledger, d quantity.Day) quantity.Day {
 	return d
 }
 
-// Rhythm is the id of a method on how often a bed is tested again.
+// Rhythm is the id of a method for the interval of tests.
 type Rhythm string
 
 // Rhythms.
@@ -55,17 +53,16 @@ const (
 // Rhythms lists them, the default first.
 var Rhythms = []Rhythm{Yearly, Twice, Long}
 
-// LongMonths is how long after an application the long rhythm waits at least, MostMonths how
-// long a bed that is left alone waits at most.
+// LongMonths is the least interval from an application under the long rhythm, MostMonths the
+// longest interval of a bed that is left alone.
 const (
 	LongMonths = 24
 	MostMonths = 36
 )
 
-// Retest is the day on which a test tells what an application did: the material's
-// interval after it, moved on to the season of the first reading: yearly where
-// that is within half a year, twice to it or to the season across the year,
-// long to the first such season two years on. first may be no day.
+// Retest returns the day of the retest after an application: the material's interval, moved on to
+// the season of the first reading: yearly if that is within half a year, twice to it or to the
+// season opposite, long to the first such season after two years. first may be 0.
 func Retest(m *material.Material, w Weather, last, first quantity.Day, rhythm Rhythm) quantity.Day {
 	due := last.AddWeeks(m.Retest)
 	if m.WarmWeeks {
@@ -91,21 +88,22 @@ func Retest(m *material.Material, w Weather, last, first quantity.Day, rhythm Rh
 	return due
 }
 
-// paceWeeks is how long after what acts slowest a test tells enough for the rest of a dose.
+// paceWeeks is after how many weeks a test of a slow material tells enough for the rest of a dose.
 const paceWeeks = 26
 
-// PaceTest is the day of the test that the rest of a dose waits for: 26 weeks after lime of any kind, 12 after ash, 12 warm weeks
-// after sulfur, whatever the season.
+// PaceTest returns the day of the test that the rest of a dose waits for: 26 weeks after any lime,
+// 12 after ash, 12 warm weeks after sulfur, in any season.
 func PaceTest(m *material.Material, w Weather, last quantity.Day) quantity.Day {
 	of := *m
 	of.Retest = min(of.Retest, paceWeeks)
 	return Retest(&of, w, last, 0, Yearly)
 }
 
-// LapseMonths is how long what waits for a test waits, after what was applied last: after that what the reading said holds no more.
+// LapseMonths is how long after the last application the rest of a dose waits for a test; then its
+// reading is out of date.
 const LapseMonths = 24
 
-// seasonAfter is the first day from due on that lies whole steps of months from
+// seasonAfter returns the first day from due on that is a whole multiple of a step of months from
 // first.
 func seasonAfter(first, due quantity.Day, months int) quantity.Day {
 	n := max(0, (due.Year()-first.Year()-1)*12/months)
@@ -115,8 +113,8 @@ func seasonAfter(first, due quantity.Day, months int) quantity.Day {
 	return first.AddMonths(n * months)
 }
 
-// Look is when a bed that is left alone is tested again: after two years, one on
-// sand, three on clay where the long rhythm was chosen.
+// Look returns the next test of a bed that is left alone: after two years, on sand one, on clay
+// three under the long rhythm.
 func Look(t soil.Texture, last quantity.Day, rhythm Rhythm) quantity.Day {
 	switch {
 	case t == soil.Sand || t == soil.LoamySand:
@@ -127,13 +125,12 @@ func Look(t soil.Texture, last quantity.Day, rhythm Rhythm) quantity.Day {
 	return last.AddMonths(24)
 }
 
-// againWeeks is how long after an application about all of it has acted: lime up to 52 weeks, sulfur again
-// at 52.
+// againWeeks is when about all of an application has acted: lime up to 52 weeks, sulfur checked
+// again at 52.
 const againWeeks = 52
 
-// Again is the day of a second test, for ground in which what was applied last still acts though it
-// was read already: once about all of it has. No day where it was read later than that, or where
-// the long rhythm was chosen.
+// Again returns the day of a second test, for ground read while the last application was still
+// acting: once about all of it has. 0 when it was read later than that, or under the long rhythm.
 func Again(last, read quantity.Day, rhythm Rhythm) quantity.Day {
 	if again := last.AddWeeks(againWeeks); rhythm != Long && again > read {
 		return again
@@ -141,17 +138,17 @@ func Again(last, read quantity.Day, rhythm Rhythm) quantity.Day {
 	return 0
 }
 
-// Window is a stretch of days that serves a family; Best marks its best part.
+// Window is a range of days that serves a family; Best marks its best part.
 type Window struct {
 	From, To quantity.Day
 	Best     bool
-	// Opens is the rule that kept it shut the day before, Closes the one that
-	// shuts it the day after; Free where another stretch adjoins or the view ends.
+	// Opens is the rule that blocked the day before, Closes the one that blocks the day after; Free
+	// where another window adjoins or the view ends.
 	Opens, Closes Why
 }
 
-// Windows finds the stretches between two days in which a family may be applied.
-// Best is, for lime, autumn: the soil falling from 15 to 8 °C.
+// Windows returns the windows of a family between two days. Best is, for lime, autumn: soil falling
+// from 15 to 8 °C.
 func (s *Conditions) Windows(f material.Family, from, to quantity.Day) []Window {
 	var out []Window
 	rules := rulesOf[f]
@@ -169,8 +166,8 @@ func (s *Conditions) Windows(f material.Family, from, to quantity.Day) []Window 
 	return out
 }
 
-// Spring is from where the soil rises past 8 °C to the end of the warmest
-// month. Where it is never colder, spring begins with the coldest month's end.
+// Spring reports whether a day is in spring: from the soil rising past 8 °C to the end of the
+// warmest month. Where it is never colder, spring begins at the end of the coldest month.
 func (s *Conditions) Spring(d quantity.Day) bool {
 	warmest, coldest := 0, 0
 	usual := s.Weather.Months()
@@ -189,10 +186,10 @@ func (s *Conditions) Spring(d quantity.Day) bool {
 	return at > 0 && at <= span && s.Weather.At(d) >= springSoil
 }
 
-// springSoil is where spring begins.
+// springSoil is the temperature at which spring begins.
 const springSoil quantity.Temperature = 8
 
-// Autumn is the soil falling from 15 to 8 °C.
+// Autumn reports whether the soil is falling from 15 to 8 °C.
 func (s *Conditions) Autumn(d quantity.Day) bool {
 	t := s.Weather.Usual(d)
 	return t <= 15 && t >= 8 && s.Weather.Usual(d+7) < t

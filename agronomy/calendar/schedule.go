@@ -11,72 +11,70 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Item is work on a bed that wants a day: an application, a step of turning the bed over, or a retest
-// where nothing goes on.
+// Item is work to be scheduled on a bed: an application, a preparation step, or a retest, for which
+// Material and Step are unset.
 type Item struct {
-	// ID distinguishes items, not 0, and orders those of one day.
+	// ID is not 0 and unique; it orders items of one day.
 	ID int64
-	// Plan joins the applications and the retest of one dose; 0 is none.
+	// Plan groups the applications and the retest of one dose; 0 is none.
 	Plan int64
-	// Due is the day that it was planned for, or moved to by hand.
+	// Due is the planned day, or the day chosen by hand.
 	Due quantity.Day
-	// Step is work that puts nothing on and takes no sample; Open is set where it wants
-	// ground that lies open.
+	// Step is set for work that applies nothing and takes no sample; Open when it needs open
+	// ground.
 	Step, Open bool
-	// After are items that it follows, NotBefore the first day that what is done already
-	// leaves it; no day for none.
+	// After are items that it follows; NotBefore is the first day allowed by finished work, 0 for
+	// any.
 	After     []After
 	NotBefore quantity.Day
-	// Preparation joins the steps of turning a bed over for a planting, 0 is none; For is the
-	// day of that planting as the season has it, which does not bind them: they move it. Plants is
-	// set on the planting itself.
+	// Preparation groups the steps for one planting, 0 is none; For is that planting's day in the
+	// conditions. The steps move it and are not bound by it. Plants is set on the planting itself.
 	Preparation int64
 	For         quantity.Day
 	Plants      bool
-	// Material goes on; nil: a step or a retest. Caps are the ground's for it, the zero Caps where
-	// it has none.
+	// Material is applied; nil for a step or a retest. Caps are the ground's limits for it, zero if
+	// none.
 	Material *material.Material
 	Rate     quantity.Rate
 	Caps     material.Caps
-	// Chosen is set where the gardener moved it by hand: their own days do not bind it.
+	// Chosen is set when the gardener chose the day: working days do not apply.
 	Chosen bool
 	// Rest is set on a test that the rest of its plan waits for.
 	Rest bool
 }
 
-// After is an item that stands so many days before at least.
+// After is an item with the least interval to it in days.
 type After struct {
 	Item int64
 	Days quantity.Day
 }
 
-// Placed is where an item stands as things are.
+// Placed is an item's computed date.
 type Placed struct {
-	// Day is when it is due; before today where it is late and may be applied now. Lands is
-	// the day that the others compute with: Day, or today.
+	// Day is the day on which it is due; before today when it is late and may be applied now. Lands
+	// is the day used for other items: Day, or today.
 	Day, Lands quantity.Day
-	// Why is the rule that moved it off its day; Retest is set where it waits for one.
+	// Why is the rule that moved it; Retest is set when it waits for one.
 	Why    Why
 	Retest bool
-	// Unmet is set where no day within a year serves: it stands after that year, and
-	// nothing computes with it. Why is the rule that was met most often, or the cap where
-	// that is all that stands against it. Fits is how much
-	// of its rate some day would still take, where that is what gives way least.
+	// Unmet is set when no day within a year serves: it is dated after that year and ignored by
+	// other items. Why is then the rule met most often, or the cap if that is the only one. Fits is
+	// how much of its rate some day would still take, if that is the least concession.
 	Unmet bool
 	Fits  quantity.Rate
-	// OffDays is set where the gardener's own days gave way, since no day of theirs serves.
+	// OffDays is set when no working day serves and another day is used.
 	OffDays bool
 }
 
-// Schedule puts each item on the first day from its own on which it can be done, in the
-// order of those, and gives them in the order in which they came. What stands before is
-// as good as on: all that follows keeps its distance from it, of its own family and of
-// what must be kept apart, and stays under the year's cap. What is late is taken to go on
-// today. A go of a plan waits for a retest of the plan that is due before it, and a retest
-// stands its interval after the last application of its plan that was moved, by a rule or by hand. Nothing is left out.
+// Schedule dates each item on the first day from its own on which it may be done, in order, and
+// returns them in the order given. Earlier items count as done: later ones keep their intervals to
+// them, within the family and to incompatible materials, and stay under the yearly cap. A late item
+// counts as done today. An application of a plan waits for an earlier due retest of that plan, and
+// a retest keeps its interval to the last application of its plan that was moved, by a rule or by
+// hand. No item is dropped.
 func (s *Conditions) Schedule(items []Item, today quantity.Day) []Placed {
 	out := s.schedule(items, today)
-	// A planting that waits for what goes before it moves what must keep away from it.
+	// A delayed planting moves what must keep its distance from it.
 	for range mostPasses {
 		moved, ok := s.replanted(items, out)
 		if !ok {
@@ -88,7 +86,7 @@ func (s *Conditions) Schedule(items []Item, today quantity.Day) []Placed {
 	return out
 }
 
-// mostPasses is how often a planting that moved is assumed again.
+// mostPasses is the number of passes over moved plantings.
 const mostPasses = 3
 
 func (s *Conditions) schedule(items []Item, today quantity.Day) []Placed {
@@ -100,8 +98,8 @@ func (s *Conditions) schedule(items []Item, today quantity.Day) []Placed {
 	return out
 }
 
-// replanted is the season with its plantings on the days on which they stand; ok is false
-// where they stand there already.
+// replanted returns the conditions with plantings on their computed days; ok is false when nothing
+// changed.
 func (s *Conditions) replanted(items []Item, placed []Placed) (moved *Conditions, ok bool) {
 	for i := range items {
 		it := &items[i]
@@ -122,8 +120,7 @@ func (s *Conditions) replanted(items []Item, placed []Placed) (moved *Conditions
 	return moved, moved != nil
 }
 
-// ordered gives the places of items in the order in which they are dated: by their days,
-// none before what it follows.
+// ordered returns the indexes of items in scheduling order: by day, none before what it follows.
 func ordered(items []Item) []int {
 	due := effective(items)
 	order := make([]int, len(items))
@@ -158,7 +155,7 @@ func ordered(items []Item) []int {
 	return out
 }
 
-// effective are the days of items, none before what it follows lets it.
+// effective returns the days of items, none before what it follows allows.
 func effective(items []Item) []quantity.Day {
 	due, at := make([]quantity.Day, len(items)), make(map[int64]int, len(items))
 	for i := range items {
@@ -177,7 +174,7 @@ func effective(items []Item) []quantity.Day {
 	return due
 }
 
-// after orders items by their days; on one day a sample is taken before something goes on.
+// after orders items by day; on one day samples are taken before applications.
 func (it *Item) after(other *Item) int {
 	test := func(x *Item) int {
 		if x.Material == nil {
@@ -188,16 +185,16 @@ func (it *Item) after(other *Item) int {
 	return cmp.Or(int(it.Due-other.Due), test(it)-test(other), cmp.Compare(it.ID, other.ID))
 }
 
-// scheduler lays items in their order; its season's history grows by what was laid.
+// scheduler places items in order; its conditions' history grows with each.
 type scheduler struct {
 	Conditions
 	today quantity.Day
-	// gates are the retests that stand before later applications, last the goes before retests
-	// that were moved, lastOn where those stand; all by plan.
+	// gates are the retests before later applications; last are the applications before moved
+	// retests, lastOn their days; all by plan.
 	gates  map[int64]quantity.Day
 	last   map[int64]*Item
 	lastOn map[int64]quantity.Day
-	// landed is where items stand that others may follow.
+	// landed is the day of each item that others may follow.
 	landed map[int64]quantity.Day
 }
 
@@ -208,7 +205,7 @@ func (s *Conditions) scheduler(today quantity.Day) *scheduler {
 	return x
 }
 
-// place lays an item, and all that follow compute with it.
+// place dates an item; all later ones take it into account.
 func (x *scheduler) place(it *Item) Placed {
 	x.own = it.For
 	p := Placed{}
@@ -231,7 +228,7 @@ func (x *scheduler) place(it *Item) Placed {
 	return p
 }
 
-// first is the first day that what goes before an item leaves it.
+// first returns the first day allowed by what precedes an item.
 func (x *scheduler) first(it *Item) quantity.Day {
 	first := it.NotBefore
 	for _, a := range it.After {
@@ -242,7 +239,7 @@ func (x *scheduler) first(it *Item) quantity.Day {
 	return first
 }
 
-// against gives the rule that would move an item, moved by hand, off its day.
+// against returns the rule that would move an item that was moved by hand.
 func (x *scheduler) against(it *Item) (why Why, retest bool) {
 	x.own = it.For
 	if it.Due < x.first(it) {
@@ -264,7 +261,7 @@ func (x *scheduler) against(it *Item) (why Why, retest bool) {
 	return x.Rules(it.Material.Family, it.Rate, it.caps(), it.Due), false
 }
 
-// caps of an item; none is no cap and no distance.
+// caps returns the item's limits; none is no cap and no interval.
 func (it *Item) caps() material.Caps {
 	if it.Caps == (material.Caps{}) {
 		endless := quantity.Rate(math.Inf(1))
@@ -285,7 +282,7 @@ func (x *scheduler) goOn(it *Item) Placed {
 	}
 	f, caps := it.Material.Family, it.caps()
 	if it.Due < x.today && from == x.today && !p.Retest && x.Rules(f, it.Rate, caps, x.today) == Free {
-		p.Day, p.Lands = it.Due, x.today // late, but it may be applied
+		p.Day, p.Lands = it.Due, x.today // late, and allowed
 		return p
 	}
 	s := x.Conditions
@@ -296,7 +293,7 @@ func (x *scheduler) goOn(it *Item) Placed {
 	if why != Free {
 		fits := x.fits(it, from)
 		if fits > 0 {
-			why = YearFull // less of it would go on: that is what keeps it off
+			why = YearFull // less would be allowed, so the cap is what blocks it
 		}
 		return Placed{Day: from + Horizon + 1, Lands: from + Horizon + 1, Why: why, Unmet: true, Fits: fits}
 	}
@@ -310,7 +307,7 @@ func (x *scheduler) goOn(it *Item) Placed {
 	return p
 }
 
-// lay takes an item for what was applied.
+// lay records an item as applied.
 func (x *scheduler) lay(it *Item, p Placed) {
 	x.History = append(x.History, ledger.Application{Date: p.Lands, Material: *it.Material, Rate: it.Rate, Planned: true})
 	if it.Plan != 0 && (p.Lands > it.Due || it.Chosen) {
@@ -318,7 +315,7 @@ func (x *scheduler) lay(it *Item, p Placed) {
 	}
 }
 
-// shut gives the rule that keeps a step that wants open ground off a day.
+// shut returns the rule that blocks a step which needs open ground.
 func (x *scheduler) shut(it *Item, d quantity.Day) Why {
 	switch {
 	case !it.Open:
@@ -331,8 +328,8 @@ func (x *scheduler) shut(it *Item, d quantity.Day) Why {
 	return Free
 }
 
-// step puts a step on the first day that what goes before it leaves, with open ground where
-// it wants that.
+// step dates a step on the first day that what precedes it allows, with open ground if it needs
+// that.
 func (x *scheduler) step(it *Item) Placed {
 	p := Placed{Day: it.Due}
 	if first := x.first(it); first > p.Day {
@@ -355,8 +352,8 @@ func (x *scheduler) step(it *Item) Placed {
 	return p
 }
 
-// retest keeps a retest its material's interval after an application that was moved, and as long
-// after ash and lime as a sample needs.
+// retest dates a retest its material's interval after a moved application, and long enough after
+// ash and lime for a sample.
 func (x *scheduler) retest(it *Item) Placed {
 	due := it.Due
 	if last, ok := x.last[it.Plan]; ok && it.Plan != 0 {
@@ -381,7 +378,7 @@ func (x *scheduler) retest(it *Item) Placed {
 	return p
 }
 
-// onOwnDay moves a retest on to a day on which the gardener works.
+// onOwnDay moves a retest to a working day.
 func (x *scheduler) onOwnDay(p Placed) Placed {
 	for d := p.Day; d <= p.Day+Horizon; d++ {
 		if x.Days.Free(d) {
@@ -396,7 +393,7 @@ func (x *scheduler) onOwnDay(p Placed) Placed {
 	return p
 }
 
-// fits is the most of an item that a day within a year would take.
+// fits returns the most of an item that a day within a year would take.
 func (x *scheduler) fits(it *Item, from quantity.Day) (most quantity.Rate) {
 	f, caps := it.Material.Family, it.caps()
 	for d := from; d <= from+Horizon; d++ {

@@ -8,21 +8,21 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Sky is the weather of a day, measured or forecast; nil is not known.
+// Sky is the weather of a day, measured or forecast; nil fields are unknown.
 type Sky struct {
 	Day quantity.Day
 	// Soil is at 10 cm; Air is the day's mean, Low its lowest.
 	Soil, Air, Low *quantity.Temperature
 	Wind           *quantity.Speed
 	Rain           *quantity.Rainfall
-	// Snow is how deep it lies.
+	// Snow is its depth.
 	Snow *quantity.Depth
 }
 
-// SkyWhy is the id of what the weather has against a day; "" is nothing.
+// SkyWhy is the id of the weather rule that blocks a day; "" is none.
 type SkyWhy string
 
-// What the weather has against a day.
+// The weather rules.
 const (
 	Fair    SkyWhy = ""
 	Windy   SkyWhy = "wind"
@@ -33,32 +33,33 @@ const (
 	Unknown SkyWhy = "unknown"
 )
 
-// The day rules. Wind and rain are the guide's; a hard night and three soaking days stand
-// for ground that is frozen or waterlogged where nobody looked.
+// Thresholds. Wind and rain are the guide's; a hard night and three days of soaking rain stand for
+// frozen or waterlogged ground where nobody looked.
 const (
-	// MostWind is the wind from which dust blows, MostRain what ash may get in a day.
+	// Dust blows from MostWind on; ash stays dry up to MostRain in a day.
 	MostWind quantity.Speed    = 4
 	MostRain quantity.Rainfall = 8
-	// HardNight freezes the top of the ground.
+	// HardNight is the air temperature that freezes the top of the ground.
 	HardNight quantity.Temperature = -3
-	// SoakingRain in SoakingDays, the day's own among them, leaves the ground waterlogged.
+	// SoakingRain within SoakingDays, the day itself included, waterlogs the ground.
 	SoakingRain quantity.Rainfall = 35
 	SoakingDays quantity.Day      = 3
 )
 
-// Work is something that is to be applied: of a family, DugClay where it is dug into ground of clay.
+// Work is an application of a family; DugClay is set when it is dug into clay.
 type Work struct {
 	Family  material.Family
 	DugClay bool
 }
 
-// WorkOn is what of a family goes on a bed's ground, as it is worked.
+// WorkOn returns the Work of a family on a bed's ground.
 func WorkOn(f material.Family, g *soil.Ground) Work {
 	clay := g.Texture.ID == soil.Clay || g.Texture.ID == soil.ClayLoam
 	return Work{f, clay && g.Worked == soil.Dug && g.Use != soil.UseLawn}
 }
 
-// skyRule is one row of the day rules; also is what it holds for besides its families, nil for nothing.
+// skyRule is one row of the weather rules; also names further cases besides its families, nil for
+// none.
 type skyRule struct {
 	why      SkyWhy
 	families []material.Family
@@ -76,17 +77,17 @@ var skyRules = []skyRule{
 	}},
 	{Soaked, allDosed, nil, func(s *Skies, at int) bool { return s.rain(at) > SoakingRain }},
 	{Windy, dusty, nil, func(s *Skies, at int) bool { x := (*s)[at].Wind; return x != nil && *x >= MostWind }},
-	// Clay that is wet is not dug: lime waits as ash does.
+	// Wet clay is not dug, so lime waits as ash does.
 	{Rainy, onlyAsh, func(w Work) bool { return w.DugClay && has(limes, w.Family) }, func(s *Skies, at int) bool {
 		x := (*s)[at].Rain
 		return x != nil && *x > MostRain
 	}},
 }
 
-// Skies are days in their order.
+// Skies are days in order.
 type Skies []Sky
 
-// rain is what fell in the soaking days up to one.
+// rain returns the sum of the soaking days up to an index.
 func (s *Skies) rain(at int) (sum quantity.Rainfall) {
 	for i := at; i >= 0 && (*s)[at].Day-(*s)[i].Day < SoakingDays; i-- {
 		if x := (*s)[i].Rain; x != nil {
@@ -96,12 +97,12 @@ func (s *Skies) rain(at int) (sum quantity.Rainfall) {
 	return sum
 }
 
-// find is where a day stands; -1 where it is not there.
+// find returns a day's index, or -1.
 func (s *Skies) find(d quantity.Day) int {
 	return slices.IndexFunc(*s, func(x Sky) bool { return x.Day == d })
 }
 
-// On is the weather of a day; ok is false where it is not known.
+// On returns the weather of a day; ok is false when it is unknown.
 func (s *Skies) On(d quantity.Day) (x Sky, ok bool) {
 	at := s.find(d)
 	if at < 0 {
@@ -110,7 +111,7 @@ func (s *Skies) On(d quantity.Day) (x Sky, ok bool) {
 	return (*s)[at], true
 }
 
-// Against is what the weather of a day has against any of some work.
+// Against returns the first rule that blocks any of some work on a day.
 func (s *Skies) Against(d quantity.Day, work ...Work) SkyWhy {
 	at := s.find(d)
 	if at < 0 {
@@ -124,11 +125,11 @@ func (s *Skies) Against(d quantity.Day, work ...Work) SkyWhy {
 	return Fair
 }
 
-// holds reports whether a rule is one of a kind of work.
+// holds reports whether a rule applies to a kind of work.
 func (r *skyRule) holds(w Work) bool { return has(r.families, w.Family) || r.also != nil && r.also(w) }
 
-// NextFair is the first day after one with fair weather for all of some work; no day
-// where none is known.
+// NextFair returns the first day after a day with fair weather for all of some work; 0 if none is
+// known.
 func (s *Skies) NextFair(after quantity.Day, work ...Work) quantity.Day {
 	for _, x := range *s {
 		if x.Day > after && s.Against(x.Day, work...) == Fair {

@@ -6,30 +6,30 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Trial is what comes of moving an item to a day by hand.
+// Trial is the outcome of moving an item to a day by hand.
 type Trial struct {
-	// Why is the rule that the day would break; Free where it serves. Retest is set where
-	// it waits for one.
+	// Why is the rule that the day would break, Free if none. Retest is set when the item would
+	// wait for one.
 	Why    Why
 	Retest bool
-	// Serve are the stretches of the year ahead that serve, Before and After the nearest
-	// days in them; no day where there is none.
+	// Serve are the windows of the year ahead, Before and After the nearest days in them; 0 if
+	// none.
 	Serve         []Window
 	Before, After quantity.Day
-	// Due is for which day each would be planned then, Placed where all would stand, the
-	// item on the first day that serves.
+	// Due are the planned days of all items after the move, Placed their computed dates, the item
+	// on the first day that serves.
 	Due    []quantity.Day
 	Placed []Placed
 }
 
-// Try asks what comes of moving the item with an id to a day, today or later. The applications and
-// the retest of one plan keep their order: it does not pass those before it, and those
-// after it that it would pass are put after it.
+// Try computes the outcome of moving an item to a day, today or later. The applications and the
+// retest of one plan keep their order: the item does not pass those before it, and those after it
+// are pushed behind it.
 func (s *Conditions) Try(items []Item, id int64, day, today quantity.Day) Trial {
 	moved := slices.Clone(items)
 	at := slices.IndexFunc(moved, func(it Item) bool { return it.ID == id })
 	own := items[at]
-	var before []Item // what may stand before it on some day
+	var before []Item // items that can precede it on some day
 	passes, heirs := quantity.Day(0), followers(moved, own.ID)
 	for i := range moved {
 		o := &moved[i]
@@ -76,7 +76,7 @@ func (s *Conditions) Try(items []Item, id int64, day, today quantity.Day) Trial 
 	return t
 }
 
-// followers are the items that follow one, and those that follow them.
+// followers returns the items that follow one, and those that follow them.
 func followers(items []Item, id int64) map[int64]bool {
 	out := map[int64]bool{}
 	for again := true; again; {
@@ -91,7 +91,7 @@ func followers(items []Item, id int64) map[int64]bool {
 	return out
 }
 
-// add joins a day to the stretches that serve; was is the rule of the day before.
+// add appends a day to the windows; was is the rule of the day before.
 func (t *Trial) add(d, day quantity.Day, why Why, retest bool, was Why) {
 	n := len(t.Serve) - 1
 	if why != Free || retest {

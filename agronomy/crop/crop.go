@@ -9,33 +9,33 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Flag is one thing to know about a crop.
+// Flag is a property of a crop.
 type Flag uint16
 
 // Flags.
 const (
-	// AcidLover never gets ash; lime only when below its band, gently.
+	// AcidLover gets no ash; lime only below its band, gently.
 	AcidLover Flag = 1 << iota
 	// NoAsh gets no ash, lime may be used below the band.
 	NoAsh
 	// TenderSeed is harmed by fresh ash: wait 42 days.
 	TenderSeed
-	// Scab is held back near pH 5.2: no ash or lime in its year.
+	// Scab is suppressed near pH 5.2: no ash or lime in its year.
 	Scab
-	// Clubroot aims at 7.2.
+	// Clubroot raises the aim to 7.2.
 	Clubroot
-	// AshWelcome takes ash as a side dressing.
+	// AshWelcome accepts ash as a side dressing.
 	AshWelcome
 	// NotFood is set for flowers, shrubs, lawn and green manures.
 	NotFood
-	// Perennial stands for years: ash and lime while it is dormant.
+	// Perennial gets ash and lime while dormant.
 	Perennial
 )
 
 // FlagID is the id of a flag.
 type FlagID string
 
-// FlagNames are the ids of the flags, in the order in which they are asked.
+// FlagNames are the ids of the flags, in the order of the form.
 var FlagNames = []struct {
 	ID   FlagID
 	Flag Flag
@@ -44,8 +44,7 @@ var FlagNames = []struct {
 	{"ash-welcome", AshWelcome}, {"not-food", NotFood}, {"perennial", Perennial},
 }
 
-// ParseFlags reads ids of flags with spaces between; ok is false for one that
-// is not known.
+// ParseFlags reads ids separated by spaces; ok is false for an unknown one.
 func ParseFlags(ids string) (f Flag, ok bool) {
 	for _, id := range strings.Fields(ids) {
 		i := slices.IndexFunc(FlagNames, func(n struct {
@@ -76,16 +75,16 @@ func (f Flag) IDs() string {
 // Band is the pH range that a crop likes.
 type Band struct{ Low, High quantity.PH }
 
-// Middle is the usual aim.
+// Middle returns the middle of the band, the usual aim.
 func (b Band) Middle() quantity.PH { return (b.Low + b.High) / 2 }
 
-// Holds reports whether p is inside, edges included.
+// Holds reports whether p is within the band, bounds included.
 func (b Band) Holds(p quantity.PH) bool { return p >= b.Low && p <= b.High }
 
-// Limits of a crop of one's own.
+// Limits of a crop defined by the gardener.
 const (
-	MinBand    = 0.1 // pH, from the bottom of its band to the top
-	MaxRemoval = 100 // K₂O that a good crop carries off, g/m²
+	MinBand    = 0.1 // pH, least width of the band
+	MaxRemoval = 100 // K₂O removed by a good crop, g/m²
 )
 
 // Crop is a row of the library.
@@ -93,9 +92,9 @@ type Crop struct {
 	ID   string
 	Name string
 	Band Band
-	// Aim is where to bring the soil.
+	// Aim is the target pH.
 	Aim quantity.PH
-	// Removal is the K₂O that a good crop carries off in a season.
+	// Removal is the K₂O removed by a good crop in a season.
 	Removal quantity.Rate
 	Flags   Flag
 }
@@ -115,8 +114,8 @@ func row(id, name string, low, high quantity.PH, removal quantity.Rate, flags ..
 	return c
 }
 
-// Library is every crop, in the order of the handbook. Crops that the handbook
-// names together share a line.
+// Library lists every crop, in the order of the handbook. Crops that the handbook names together
+// share a line.
 var Library = slices.Concat(
 	rows("general-vegetables", 6.0, 7.0, 15),
 	rows("tomato", 6.2, 6.8, 25),
@@ -165,7 +164,7 @@ var Library = slices.Concat(
 	rows("rye buckwheat", 5.0, 7.0, 10, NotFood),
 )
 
-// rows makes the crops of one line; an id is the name in kebab case.
+// rows returns the crops of one line; an id is the name in kebab case.
 func rows(ids string, low, high quantity.PH, removal quantity.Rate, flags ...Flag) []Crop {
 	var out []Crop
 	for _, id := range strings.Fields(ids) {
@@ -174,12 +173,11 @@ func rows(ids string, low, high quantity.PH, removal quantity.Rate, flags ...Fla
 	return out
 }
 
-// noAshTop is the band's top from which down a crop gets no ash by rule.
+// noAshTop is the upper end of a band up to which a crop gets no ash by rule.
 const noAshTop quantity.PH = 6.5
 
-// ByRule gives a crop that the library does not hold the flag that follows from
-// its band: none whose band ends at 6.5 or below gets ash. The library's own
-// list wins.
+// ByRule sets NoAsh on a crop that the library does not hold, when its band ends at 6.5 or below.
+// For the library's crops the table decides.
 func (c Crop) ByRule() Crop {
 	if book, ok := byID[c.ID]; (!ok || book.Band != c.Band) && c.Band.High <= noAshTop+1e-9 {
 		c.Flags |= NoAsh
@@ -187,7 +185,7 @@ func (c Crop) ByRule() Crop {
 	return c
 }
 
-// Unnamed stands in when no crop is named.
+// Unnamed is used when no crop is named.
 var Unnamed = row("", "no crop named", 6.0, 7.0, 10)
 
 var byID = func() map[string]Crop {
@@ -198,13 +196,13 @@ var byID = func() map[string]Crop {
 	return m
 }()
 
-// Find gives a crop by its id.
+// Find returns a crop by its id.
 func Find(id string) (Crop, bool) {
 	c, ok := byID[id]
 	return c, ok
 }
 
-// SowingGap is the number of days between ash and sowing.
+// SowingGap returns the number of days between ash and sowing.
 func (c Crop) SowingGap() quantity.Day {
 	if c.Is(TenderSeed) {
 		return TenderGap
@@ -212,22 +210,22 @@ func (c Crop) SowingGap() quantity.Day {
 	return UsualGap
 }
 
-// Days from ash to a sowing: of seed that fresh ash harms easily, and of the rest.
+// Days from ash to a sowing: of sensitive seed, and of any other.
 const (
 	TenderGap quantity.Day = 42
 	UsualGap  quantity.Day = 28
 )
 
-// Days from which on plants count as established.
+// Days after which plants count as established.
 const (
 	SownStands    quantity.Day = 42
 	PlantedStands quantity.Day = 21
 )
 
-// Trigger is the id of a method on when to step in.
+// Trigger is the id of a method for when to act.
 type Trigger string
 
-// Methods on when to step in.
+// The trigger methods.
 const (
 	BelowBand Trigger = "below-band"
 	At6       Trigger = "at-6"
@@ -237,34 +235,33 @@ const (
 // Triggers lists them, the default first.
 var Triggers = []Trigger{BelowBand, At6, ToMiddle}
 
-// Muck soils are acted on and aimed at their own figures.
+// Muck soils have their own trigger and aim.
 const (
 	MuckAim quantity.PH = 5.5
 	MuckAct quantity.PH = 5.2
 )
 
-// A crop that is kept sour against scab may have lime when its soil is so sour
-// that it locks up: under LockOut, to LockOutAim.
+// A crop kept at low pH against scab may have lime below LockOut, where nutrients lock up, to
+// LockOutAim.
 const (
 	LockOut    quantity.PH = 4.8
 	LockOutAim quantity.PH = 5.2
 )
 
-// LowerFrom is how far over the band a soil is brought down; nearer to it, it
-// drifts down by itself.
+// LowerFrom is the distance above the band from which a soil is acidified; nearer to it, it drifts
+// down by itself.
 const LowerFrom quantity.PH = 0.5
 
-// The method that steps in at 6.0 does so also where a soil lies well under its
-// band.
+// The method that acts at 6.0 also acts on a soil well below its band.
 const (
 	StepIn    quantity.PH = 6.0
 	WellUnder quantity.PH = 0.2
 )
 
-// Stand is what a method makes of a reading.
+// Stand is a trigger's verdict on a reading.
 type Stand string
 
-// Stands. All but Act leave the bed alone.
+// The verdicts. All but Act leave the bed alone.
 const (
 	Act      Stand = "act"
 	InBand   Stand = "in-band"
@@ -273,12 +270,11 @@ const (
 	Drifts   Stand = "drifts-down"
 )
 
-// margin keeps figures read to hundredths on their side of an edge.
+// margin keeps figures read to hundredths on their side of a bound.
 const margin = 1e-9
 
-// Judge reports whether a method steps in on a soil at ph for this crop: single is
-// the uncertainty of a single reading, 0 where several were joined. Muck soils are
-// acted on below MuckAct only.
+// Judge returns a trigger's verdict on a soil at ph for this crop; single is the standard deviation
+// of a single reading, 0 when several were combined. Muck soils are acted on only below MuckAct.
 func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) Stand {
 	close := func(off quantity.PH) bool { return single > 0 && float64(off) <= single+margin }
 	if ph > c.Band.High {
@@ -312,9 +308,8 @@ func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) S
 	return Act
 }
 
-// Together is several crops that stand in one bed: the overlap of their bands,
-// the mean of what they carry off, and every flag that forbids. ok is false
-// when two bands do not meet; a and b then name the pair.
+// Together merges crops that share a bed: the overlap of their bands, their mean removal, and every
+// restricting flag. ok is false when two bands do not overlap; a and b then name the pair.
 func Together(cs []Crop) (c Crop, a, b Crop, ok bool) {
 	if len(cs) == 1 {
 		return cs[0], a, b, true
@@ -330,7 +325,7 @@ func Together(cs []Crop) (c Crop, a, b Crop, ok bool) {
 			high = x
 		}
 		removal += x.Removal
-		// Welcome and not-food hold only if they hold for all; the rest for any.
+		// AshWelcome and NotFood hold only if they hold for all; other flags if for any.
 		c.Flags = c.Flags&x.Flags&(AshWelcome|NotFood) | (c.Flags|x.Flags)&^(AshWelcome|NotFood)
 	}
 	c.Removal = removal / quantity.Rate(len(cs))
@@ -349,5 +344,5 @@ func Together(cs []Crop) (c Crop, a, b Crop, ok bool) {
 	return c, a, b, true
 }
 
-// ClubrootAim holds clubroot back.
+// ClubrootAim is the target pH that suppresses clubroot.
 const ClubrootAim quantity.PH = 7.2

@@ -7,23 +7,23 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Harvest is when a crop is first cut (field guide, section 6), for what must be kept from it.
+// Harvest is the time of a crop's first harvest (guide, section 6), for the intervals to it.
 type Harvest struct {
-	// After is how many days after its sowing or planting that is; 0 where it follows the month alone.
+	// After is the days from sowing or planting; 0 when it follows the month alone.
 	After quantity.Day
-	// Month is the month of the northern half in which what stands for years bears; 0 for none.
+	// Month is the month in the northern hemisphere in which a perennial bears; 0 for none.
 	Month time.Month
-	// Clear is set where what is eaten hangs clear of the soil.
+	// Clear is set when the edible part hangs clear of the soil.
 	Clear bool
 }
 
-// Gaps between fresh manure and a harvest: of what touches the soil, and of what hangs clear of it.
+// Intervals from fresh manure to a harvest: touching the soil, and clear of it.
 const (
 	TouchesGap quantity.Day = 120
 	ClearGap   quantity.Day = 90
 )
 
-// Gap is how long before the harvest the last fresh manure goes on.
+// Gap returns the least interval from fresh manure to the harvest.
 func (h Harvest) Gap() quantity.Day {
 	if h.Clear {
 		return ClearGap
@@ -31,10 +31,10 @@ func (h Harvest) Gap() quantity.Day {
 	return TouchesGap
 }
 
-// usualCut is how long a food crop takes of which nothing else is known.
+// usualCut is the default for food crops.
 const usualCut quantity.Day = 60
 
-// cuts are the days from sowing or planting to the first cut; what is not named takes usualCut.
+// cuts are the days from sowing or planting to the first harvest; crops not listed take usualCut.
 var cuts = byName(map[quantity.Day]string{
 	45:  "lettuce spinach basil",
 	55:  "chard parsley",
@@ -44,8 +44,9 @@ var cuts = byName(map[quantity.Day]string{
 	100: "cabbage onion leek parsnip",
 })
 
-// bears are the months in which what stands for years is first picked. Those that the published list leaves out stand with their
-// nearest kin: peaches with plums, lingonberries with cranberries; strawberries bear in June once they are a year old.
+// bears are the first harvest months of perennials. Crops that the published list omits follow
+// their nearest kin: peaches plums, lingonberries cranberries; strawberries bear in June once they
+// are a year old.
 var bears = byName(map[time.Month]string{
 	time.April:     "asparagus",
 	time.June:      "gooseberry cherry strawberry",
@@ -54,12 +55,12 @@ var bears = byName(map[time.Month]string{
 	time.September: "apple pear fig grape cranberry lingonberry",
 })
 
-// clear are the crops of which what is eaten hangs clear of the soil; of all others it is taken to touch it.
+// clear are the crops whose edible part hangs clear of the soil; all others are taken to touch it.
 var clear = byName(map[bool]string{
 	true: "tomato pepper sweet-corn pea bean raspberry blueberry currant gooseberry grape apple pear cherry plum peach fig",
 })
 
-// Harvest reports when a crop is first cut; ok is false where it is not eaten.
+// Harvest returns the time of a crop's first harvest; ok is false for a crop that is not eaten.
 func (c Crop) Harvest() (h Harvest, ok bool) {
 	if c.Is(NotFood) {
 		return h, false
@@ -71,7 +72,7 @@ func (c Crop) Harvest() (h Harvest, ok bool) {
 	return h, true
 }
 
-// byName turns names by value into values by name.
+// byName inverts a map of names by value.
 func byName[T comparable](rows map[T]string) map[string]T {
 	out := map[string]T{}
 	for v, ids := range rows {

@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Direction is which way pH should go.
+// Direction is the direction in which pH should change.
 type Direction string
 
 // Directions.
@@ -23,113 +23,108 @@ const (
 	Refused Direction = "refused"
 )
 
-// Answer is what a request comes to: plain values, from which its working is reported.
+// Answer is the result of a request: plain values, from which its working is derived.
 type Answer struct {
 	Direction Direction
-	// State is how the bed stands.
+	// State is the verdict on the bed.
 	bed.Judgement
 	Target quantity.PH
-	// Stand is what the trigger makes of it, a typed target apart.
+	// Stand is the trigger's verdict, ignoring a typed target.
 	Stand crop.Stand
-	// Buffering is the method as it was applied; zero where none was. Course is the
-	// bed from its reading on with what was applied, OnWay what that has yet to bring.
+	// Buffering is the lime method as applied; zero if none was. Course is the bed's course from
+	// its reading on with earlier applications, OnWay what those have yet to bring.
 	Buffering soil.Buffering
 	Course    forecast.Course
-	// asked is the request that it answers.
+	// asked is the request.
 	asked *Request
-	// StartSD is the uncertainty of where the course starts.
+	// StartSD is the standard deviation of the start of the course, pH.
 	StartSD float64
 	OnWay   quantity.Rate
 	// Potassium is the answer on potassium, beside the one on pH.
 	Potassium Potassium
-	// Magnesium is the answer on magnesium, where it is low and no lime is wanted.
+	// Magnesium is the answer on magnesium, when it is low and no lime is needed.
 	Magnesium Magnesium
 	Need      Need
-	// Options are the ways to meet the need, the best first; First says why it is.
+	// Options are the ways to meet the need, best first; First is the reason for the first place.
 	Options []Option
 	First   Reason
-	// Refused are the materials that may not be used, or do nothing.
+	// Refused are the materials that must not be used or have no effect.
 	Refused []Refusal
 	Guards  []guard.Finding
 }
 
-// Potassium is what would bring a bed that is short of potassium to 30 ppm over
+// Potassium is the answer on potassium: what brings a short bed to soil.AboveCritical over
 // critical.
 type Potassium struct {
-	// Need is g K₂O/m²; 0 where none is short.
+	// Need is g K₂O/m², 0 when none is short.
 	Need    quantity.Rate
 	Working []working.Step
-	// Options are the ways to meet it, the best first. Ash among them counts in
-	// the answer on pH too.
+	// Options are the ways to meet it, best first. Ash among them also counts in the answer on pH.
 	Options []Option
 	Refused []Refusal
 }
 
-// Need is the amount of pure CaCO₃ equivalent: below 0 when lowering. Low and
-// High hold two in three of all doubts, High the further from 0. It is reported where
-// the bed is left alone too.
+// Need is the amount of pure CaCO₃ equivalent, negative when lowering. Low and High are its 1/6 and
+// 5/6 quantiles, High the one further from 0. It is set even when the bed is left alone.
 type Need struct {
 	CaCO3, Low, High quantity.Rate
 	Working          []working.Step
 }
 
-// Part is one material of an option, and how its amount came about.
+// Part is one material of an option with the figures behind its amount.
 type Part struct {
-	// Batch is the place of the material in the request's list, Of the material.
+	// Batch is the index of the material in the request, Of the material.
 	Batch int
 	Kind  material.Kind
 	Of    *material.Batch
 	Rate  quantity.Rate
 	Total quantity.Mass
-	// Applications is how many it is put on in.
+	// Applications is the number of applications.
 	Applications int
 	Worth        material.Worth
 	Caps         material.Caps
-	// Wanted is the CaCO₃ that was asked of it, or the K₂O where it is for
-	// potassium; Asked the material that meets that, Allowed what the limits leave of
-	// it, GoCap the most at one time.
+	// Wanted is the CaCO₃ wanted of it (K₂O for potassium), Asked the amount of material for that,
+	// Allowed what the limits leave of it, GoCap the most at one time.
 	Wanted, Asked, Allowed, GoCap quantity.Rate
 	Limits                        []Limit
-	// Limit is what kept it from meeting what was wanted; "" if nothing.
+	// Limit is the id of the limit that left it short; "" if none.
 	Limit string
-	// From is the first day that was looked at. LeftOut is set when applications found no
-	// day; Half when the first application is half, and a test stands before the rest; Moved
-	// is the rule that keeps it off on the day of the dose.
+	// From is the first day considered. LeftOut is set when applications found no day; Half when
+	// the first application is half, with a test before the rest; Moved is the rule that blocks the
+	// day of the dose.
 	From          quantity.Day
 	LeftOut, Half bool
-	// First is the most that may be applied before a test, where a test stands before the rest: what was applied since the reading is
-	// part of it. Share is what it is of the whole need.
+	// First is the most before a test, including what was applied since the reading, when a test
+	// precedes the rest. Share is its share of the whole need.
 	First quantity.Rate
 	Share float64
-	// Rest waits for the test: it has no day. RestTotal is that over the bed.
+	// Rest waits for the test and has no day. RestTotal is the mass over the bed.
 	Rest      quantity.Rate
 	RestTotal quantity.Mass
 	Moved     calendar.Why
 }
 
-// caco3 is what the part brings, signed.
+// caco3 returns what the part brings, negative when lowering.
 func (p *Part) caco3() quantity.Rate { return quantity.Rate(float64(p.Rate) * p.Worth.EffectiveCCE) }
 
-// restCaCO3 is what of it waits for a test, signed.
+// restCaCO3 returns what of it waits for a test, negative when lowering.
 func (p *Part) restCaCO3() quantity.Rate {
 	return quantity.Rate(float64(p.Rest) * p.Worth.EffectiveCCE)
 }
 
-// k2o is the potash that it brings.
+// k2o returns the potash that it brings.
 func (p *Part) k2o() quantity.Rate { return quantity.Rate(float64(p.Rate) * p.Worth.K2O) }
 
-// Limit is a ceiling on the amount of a material, with the id of its reason and
-// what it was computed from.
+// Limit is an upper bound on the amount of a material, with the id of its reason and its inputs.
 type Limit struct {
 	ID   string
 	Rate quantity.Rate
-	// Given is the K₂O that the year has had, K the potassium that the bed holds by
-	// now.
+	// Given is the K₂O applied in the year, K the bed's current potassium.
 	Given quantity.Rate
 	K     quantity.Concentration
 }
 
-// Spread is a value with its doubt.
+// Spread is a median with the 5th and 95th percentile.
 type Spread struct{ Median, P05, P95 quantity.PH }
 
 // Application is one application.
@@ -140,63 +135,61 @@ type Application struct {
 	Kind  material.Kind
 	Rate  quantity.Rate
 	Total quantity.Mass
-	// PHAfter is where the soil settles when this application has acted.
+	// PHAfter is the pH after this application has reacted.
 	PHAfter quantity.PH
-	// TopAfter is that of the top 5 cm where the material is left on top; 0
-	// where it is dug in.
+	// TopAfter is the pH of the top 5 cm after it, when the material stays on top; 0 when it is dug
+	// in.
 	TopAfter quantity.PH
-	// RetestFirst is set when a reading must stand before this application.
+	// RetestFirst is set when a reading must precede this application.
 	RetestFirst bool
-	// CaCO3 is what it brings, signed.
+	// CaCO3 is what it brings, negative when lowering.
 	CaCO3 quantity.Rate
 }
 
 // Option is one way to meet the need within the next 365 days.
 type Option struct {
 	Parts []Part
-	// CaCO3 is what it brings, Unmet what it leaves; both signed as the need.
-	// UnmetK2O is what an answer on potassium leaves.
+	// CaCO3 is what it brings, Unmet what it leaves of the need; both with the sign of the need.
+	// UnmetK2O is the unmet K₂O in an answer on potassium.
 	CaCO3, Unmet, UnmetK2O quantity.Rate
-	// Limit is the id of what kept it from meeting the need; "" if nothing.
+	// Limit is the id of the limit that left the need unmet; "" if none.
 	Limit string
-	// K2O, Calcium, Magnesium and N are what it brings besides.
+	// K2O, Calcium, Magnesium and N are nutrients that it brings.
 	K2O, Calcium, Magnesium, N quantity.Rate
 	KAfter                     *quantity.Concentration
-	// Cost is in the gardener's money; nil when a price is not known.
+	// Cost is in the garden's currency; nil when a price is unknown.
 	Cost *float64
-	// Acts is how many weeks the slowest part takes to do nine tenths of its
-	// work at its reference temperature, dug in.
+	// Acts is the number of weeks in which the slowest part does nine tenths of its work, dug in,
+	// at its reference temperature.
 	Acts         float64
 	Applications []Application
 	Retest       quantity.Day
-	// SowFrom is the first day to sow or plant after the last application of ash; no day
-	// where nothing is sown.
+	// SowFrom is the first day to sow or plant after the last application of ash; 0 when nothing is
+	// sown.
 	SowFrom quantity.Day
-	// PH is where it settles once all has acted. AtRetest is what the retest should
-	// read, with what will have acted by its day: Reacted of what was applied by then,
-	// 0 to 1.
+	// PH is the final pH. AtRetest is the expected reading of the retest; Reacted is the share, 0
+	// to 1, of what was applied by then that has reacted.
 	PH, AtRetest Spread
 	Reacted      float64
-	// Over is the chance of ending 0.2 or more past the band before a test stands
-	// between.
+	// Over is the probability of ending 0.2 or more past the band before a test.
 	Over float64
-	// Half is set where half goes on first, and a test stands before the rest.
+	// Half is set when half is applied first, with a test before the rest.
 	Half bool
-	// short is what the applications lack of what was to go on before a test.
+	// short is what the applications lack of the amount for before a test.
 	short  quantity.Rate
 	Guards []guard.Finding
-	// ForPotassium is set where potassium is what it is for.
+	// ForPotassium is set when the option supplies potassium.
 	ForPotassium bool
 }
 
-// Refusal is a material with what stands against it.
+// Refusal is a refused material with its findings.
 type Refusal struct {
 	Batch  int
 	Kind   material.Kind
 	Guards []guard.Finding
 }
 
-// Waits reports whether part of an option waits for its test.
+// Waits reports whether part of an option waits for a test.
 func (o *Option) Waits() bool {
 	for i := range o.Parts {
 		if o.Parts[i].Rest > 0 {

@@ -7,11 +7,10 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// ByHand is an option of amounts that a gardener chose, g/m² of each of a request's
-// materials, with what stands against any of them: the rules of the material, its limits
-// on this bed, less than is worth an application, and more than carries the bed to the edge of its
-// crop's band. ok is false where anything does, or nothing was chosen. Errors are those of
-// For.
+// ByHand evaluates amounts that a gardener chose, g/m² of each of a request's materials. It returns
+// the option and the findings against it: rules of the material, limits of this bed, less than is
+// worth applying, or more than carries the bed to the edge of its crop's band. ok is false when
+// there are any, or nothing was chosen. Errors are those of For.
 func ByHand(r Request, rates []quantity.Rate) (o Option, against []Refusal, ok bool, err error) {
 	if err := r.check(); err != nil {
 		return o, nil, false, err
@@ -40,7 +39,7 @@ func ByHand(r Request, rates []quantity.Rate) (o Option, against []Refusal, ok b
 	return s.assemble(parts...), nil, true, nil
 }
 
-// handful refuses amounts that move pH too little in all to be worth an application.
+// handful refuses amounts that together move pH too little to be worth applying.
 func (s *sum) handful(parts []part) []Refusal {
 	var sum quantity.Rate
 	for i := range parts {
@@ -53,7 +52,7 @@ func (s *sum) handful(parts []part) []Refusal {
 	return nil
 }
 
-// overLimit finds the ceiling that an amount is over.
+// overLimit returns the limit that an amount exceeds.
 func (s *sum) overLimit(i int, b *material.Batch, rate quantity.Rate) []guard.Finding {
 	p := part{Part: Part{Batch: i, Kind: b.Kind, Of: b, Worth: s.worth(b)}}
 	p.Caps, _ = b.CapsOn(s.Ground)
@@ -66,9 +65,9 @@ func (s *sum) overLimit(i int, b *material.Batch, rate quantity.Rate) []guard.Fi
 	return nil
 }
 
-// together finds what stands against several materials on one bed: lime and sulfur in one
-// season, and more in all than carries the bed to the edge of its band. The last material
-// is told what it has left.
+// together checks several materials on one bed: lime and sulfur in one season, and more in all than
+// carries the bed to the edge of its band. The last material gets the finding with the remaining
+// room.
 func (s *sum) together(parts []part) []Refusal {
 	var sum quantity.Rate
 	raises, lowers := false, false
@@ -100,8 +99,8 @@ func (s *sum) together(parts []part) []Refusal {
 	return []Refusal{{last.Batch, last.Kind, []guard.Finding{guard.MoreThan(guard.BandTop, left)}}}
 }
 
-// familyOver finds a second material of a family that is over what is left of the
-// family's ceilings by the first.
+// familyOver returns a second material of a family that exceeds what the first leaves of the
+// family's limits.
 func (s *sum) familyOver(parts []part) []Refusal {
 	for n := range parts {
 		p := &parts[n]

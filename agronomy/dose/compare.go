@@ -6,28 +6,26 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Comparison is what one method would have put on a bed, all else as it was asked for.
+// Comparison is the result of the same request under one method.
 type Comparison struct {
-	// Question is what growers differ on, Method one answer to it; Chosen where it is the
-	// one that the request follows.
+	// Question is the matter, Method one of its methods; Chosen marks the request's own.
 	Question, Method string
 	Chosen           bool
-	// CaCO3 is what it would put on of pure lime's worth, signed; Low and High hold two in
-	// three where the method has a doubt of its own, else they are 0.
+	// CaCO3 is the amount that it yields, negative when lowering; Low and High are the 1/6 and 5/6
+	// quantiles if the method has an uncertainty of its own, else 0.
 	CaCO3, Low, High quantity.Rate
-	// Ash is the ash among it, g/m², where the methods differ on ash.
+	// Ash is the ash among it, g/m², for questions on ash.
 	Ash quantity.Rate
 }
 
-// sideQuestions are what changes the amount of a dose.
+// sideQuestions are the questions that change the amount.
 const (
 	sideBuffering, sideAsh, sideAct = "buffering", "ash", "act"
 )
 
-// CompareMethods lays the methods beside each other: the need by every lime method that the
-// data can feed, what each method of ash would put on of the first ash that may be used,
-// and, where no target was typed, what each method of acting would. Errors are those of
-// For; a bed that is stopped has no sides.
+// CompareMethods returns the need by every lime method that the data can feed, the amount by each
+// ash method of the first usable ash, and, without a typed target, the need by each trigger method.
+// Errors are those of For; a stopped bed has no comparisons.
 func CompareMethods(r Request) ([]Comparison, error) {
 	r.Methods = r.Methods.Or(DefaultMethods)
 	a, err := For(r)
@@ -62,8 +60,7 @@ func bufferingSides(r Request, a *Answer) (out []Comparison) {
 	return out
 }
 
-// ashSides are what each method of ash lets on of the first ash that may be used; none
-// where there is no ash to differ on.
+// ashSides returns the amount of the first usable ash by each ash method; none without ash.
 func ashSides(r Request) (out []Comparison) {
 	chosen, any := r.Methods.Ash, false
 	for _, school := range material.AshApproaches {
@@ -87,7 +84,7 @@ func ashSides(r Request) (out []Comparison) {
 	return out
 }
 
-// actSides are the need by the methods that step in, and nothing by those that wait.
+// actSides returns the need by the trigger methods that act, and 0 by those that wait.
 func actSides(r Request, a *Answer) (out []Comparison) {
 	for i := range Questions {
 		q := &Questions[i]

@@ -13,20 +13,20 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// nothing is the smallest need worth telling, g CaCO₃/m².
+// nothing is the least need that counts, g CaCO₃/m².
 const nothing quantity.Rate = 0.05
 
-// tenth is the smallest amount that can be put on, g/m².
+// tenth is the least amount that can be applied, g/m².
 const tenth quantity.Rate = 0.1
 
-// The doubts that are reported: nine in ten, and two in three.
+// The normal quantiles of the reported intervals: 90 % and 67 %.
 const (
 	p05, p95     = 0.05, 0.95
 	z95          = 1.6449
 	sixth, fifth = 1.0 / 6, 5.0 / 6
 )
 
-// For works a request. Errors are *InputError and name the field.
+// For computes the answer to a request. Errors are *InputError and name the field.
 func For(r Request) (Answer, error) {
 	if err := r.check(); err != nil {
 		return Answer{}, err
@@ -63,7 +63,8 @@ func (s *sum) work(a *Answer) error {
 	return nil
 }
 
-// waits reports at the top where nothing is offered because as much as the reading carries is on.
+// waits adds the finding that nothing is offered because all that the reading supports is already
+// applied.
 func (a *Answer) waits() {
 	if len(a.Options) > 0 {
 		return
@@ -78,30 +79,30 @@ func (a *Answer) waits() {
 	}
 }
 
-// sum is a request being worked.
+// sum is the state of one computation.
 type sum struct {
-	// State is how the bed stands.
+	// State is the verdict on the bed.
 	bed.Judgement
 	r      *Request
 	target quantity.PH
 	// buffer is zero until a lime method has been applied.
 	buffer soil.Buffering
-	// course is the bed from its reading on, with what was applied before; doubt is
-	// all that may be otherwise.
+	// course is the bed's course from its reading on, with earlier applications; doubt is the
+	// uncertainty of all inputs.
 	course forecast.Course
 	doubt  forecast.Doubt
 	// onWay is the CaCO₃ that earlier applications have yet to bring.
 	onWay quantity.Rate
 	want  quantity.Rate
 	facts guard.Facts
-	// forK is set while potassium is dosed; wantK is what it takes.
+	// forK is set while potassium is dosed; wantK is the needed K₂O.
 	forK  bool
 	wantK quantity.Rate
-	// whole is set where a year's room is asked for, whatever the pace; leaves, where it is set, is the CaCO₃ that the other parts
-	// of an option leave of what may be applied before a test.
+	// whole is set when a year's room is asked for, whatever the pace; leaves, if set, is the CaCO₃
+	// that the other parts of an option leave of the amount for before a test.
 	whole  bool
 	leaves *quantity.Rate
-	// found is room for the findings of one option after the other.
+	// found is a buffer for the findings of one option after another.
 	found []guard.Finding
 }
 
@@ -119,8 +120,8 @@ func begin(r *Request) *sum {
 	return s
 }
 
-// aim finds the target: what was typed, else the crop's or the muck's aim. A
-// crop that is kept sour against scab is brought no further than out of lock-up.
+// aim sets the target: the typed one, else the crop's or muck's. A crop kept at low pH against scab
+// is brought no further than soil.LockOutAim.
 func (s *sum) aim() {
 	s.target = s.Crop.Aim
 	if s.Muck() {
@@ -157,7 +158,7 @@ func (s *sum) chooseMethod() error {
 	return nil
 }
 
-// What is offered when no material is named; they are only read.
+// What is offered when no material is named; read-only.
 var (
 	usualRaising   = usual(material.CalciticLime, material.DolomiticLime, material.HardwoodAsh)
 	usualLowering  = usual(material.SulfurPowder)
@@ -173,8 +174,8 @@ func usual(kinds ...material.Kind) []material.Batch {
 	return out
 }
 
-// inOrder gives the places of a list's batches by what they are, so that the
-// order in which they were named changes nothing.
+// inOrder returns the indexes of batches in canonical order, so that the order of the request does
+// not matter.
 func inOrder(list []material.Batch) []int {
 	at := make([]int, len(list))
 	for i := range at {
@@ -216,7 +217,7 @@ func (s *sum) options(a *Answer) {
 	for _, x := range a.Refused {
 		for _, g := range x.Guards {
 			if g.ID == guard.TooLittle {
-				// So little is wanted that no application is worth it: that leaves the bed alone.
+				// So little is needed that no application is worthwhile; the bed is left alone.
 				a.Direction, a.Guards = Leave, append(a.Guards, g)
 				return
 			}
@@ -224,14 +225,15 @@ func (s *sum) options(a *Answer) {
 	}
 }
 
-// worthIt leaves out what moves the bed too little by itself, since a limit holds it there: with another material it may still serve.
+// worthIt drops options that a limit holds to a negligible move; together with another material
+// they may still serve.
 func (s *sum) worthIt(a *Answer, alone []Option, plans []part) (out []Option) {
 	out = make([]Option, 0, 2*len(alone))
 	for i := range alone {
 		p := &plans[i]
 		n := s.tooLittle(p.Of, p.Rate, p.caco3()+p.restCaCO3())
 		switch {
-		case n == nil, p.Limit == "dusting": // that school puts little on on purpose
+		case n == nil, p.Limit == "dusting": // that method applies little on purpose
 			out = append(out, alone[i])
 			continue
 		case s.spent(p):
@@ -244,14 +246,13 @@ func (s *sum) worthIt(a *Answer, alone []Option, plans []part) (out []Option) {
 	return out
 }
 
-// spent reports whether all the acid of a part is spent on free lime before pH can move.
+// spent reports whether free lime consumes all the acid of a part before pH can move.
 func (s *sum) spent(p *part) bool {
 	acid := -(s.onWay + p.caco3() + p.restCaCO3())
 	return acid > 0 && s.course.FreeLime > 0 && acid <= s.course.FreeLime
 }
 
-// weigh takes a material through the guards and plans it; against is what
-// refuses it.
+// weigh checks a material against the guards and plans it; against is what refuses it.
 func (s *sum) weigh(i int, b *material.Batch, want quantity.Rate) (p part, against []guard.Finding) {
 	s.facts.Material, s.facts.Worth = b, s.worth(b)
 	if found := guard.Check(guard.OfMaterial, &s.facts); guard.Refuses(found) {
@@ -264,9 +265,8 @@ func (s *sum) weigh(i int, b *material.Batch, want quantity.Rate) (p part, again
 	return p, nil
 }
 
-// worth is what a batch does beside the stone that the method is printed in. The
-// potash of ash that lay for years is not known: it is computed at the most its
-// kind can hold.
+// worth returns the effect of a batch relative to the method's stone. The potash of ash stored for
+// years is unknown and taken at its kind's maximum.
 func (s *sum) worth(b *material.Batch) material.Worth {
 	stone := s.buffer.Stone
 	if !s.hasCurve() {

@@ -8,10 +8,9 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Laid is an option of amounts that are settled already, g/m² of each of a request's
-// materials: its applications dated as any option's are, what it brings, and what there is to
-// mind. ok is false where something stands against one of them, or a day is found for
-// none of it. Errors are those of For.
+// Laid returns an option of given amounts, g/m² of each of a request's materials: its applications
+// dated as any option's are, what it brings, and its cautions. ok is false when something stands
+// against one of them, or none of it finds a day. Errors are those of For.
 func Laid(r Request, rates []quantity.Rate) (o Option, ok bool, err error) {
 	if err := r.check(); err != nil {
 		return o, false, err
@@ -31,8 +30,8 @@ func Laid(r Request, rates []quantity.Rate) (o Option, ok bool, err error) {
 	return s.assemble(parts...), true, nil
 }
 
-// settledParts lays amounts that are settled, one material after the other, as far as
-// none is refused; look, where there is one, may refuse what the rules of materials let by.
+// settledParts dates given amounts, one material after another, as long as none is refused; look,
+// if set, may refuse what the rules of materials allow.
 func (s *sum) settledParts(rates []quantity.Rate, look func(i int, b *material.Batch, rate quantity.Rate) []guard.Finding) (parts []part,
 	against []Refusal) {
 	from := map[material.Family]quantity.Day{}
@@ -54,8 +53,8 @@ func (s *sum) settledParts(rates []quantity.Rate, look func(i int, b *material.B
 	return parts, against
 }
 
-// settled lays one material of an option whose amounts are settled: after what was laid
-// of its family, and where it is left on top, after all that works there.
+// settled dates one material of given amounts: after earlier ones of its family, and if it stays on
+// top, after all that works there.
 func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[material.Family]quantity.Day) (p part, against []guard.Finding) {
 	b := &s.r.Materials[i]
 	s.facts.Material, s.facts.Worth, s.facts.Raising = b, s.worth(b), b.Raises()
@@ -82,7 +81,7 @@ func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[materia
 		return p, []guard.Finding{guard.NothingToGive("top-layer")}
 	}
 	if s.paced(b) && from[allOnTop] != 0 {
-		// A test of the top stands between this and what is applied top before it.
+		// A test of the top layer precedes this application.
 		p.Rest, p.RestTotal = rate, rate.Over(s.Ground.Area)
 		return p, nil
 	}
@@ -96,7 +95,8 @@ func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[materia
 	return p, nil
 }
 
-// settledShare is how much of settled amounts may be applied before a test, of what moves pH: of the need where they are less than that.
+// settledShare returns how much of given amounts that move pH may be applied before a test: a share
+// of the need, or of the amounts if they are less.
 func (s *sum) settledShare(rates []quantity.Rate) float64 {
 	var sum quantity.Rate
 	variance := 0.0

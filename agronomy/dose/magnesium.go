@@ -8,25 +8,27 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Magnesium is the answer on magnesium where little was read and pH wants no lime to bring it: sulfate of magnesium.
+// Magnesium is the answer on magnesium when it is low and pH calls for no lime to supply it:
+// sulfate of magnesium.
 type Magnesium struct {
-	// Need is magnesium, g/m²; 0 where none is wanted.
+	// Need is g Mg/m², 0 when none is wanted.
 	Need    quantity.Rate
 	Ways    []MagnesiumWay
 	Working []working.Step
 }
 
-// MagnesiumWay is one sulfate of magnesium. First goes on before a test where one figure alone stands behind it; all of it otherwise.
+// MagnesiumWay is one sulfate of magnesium. First is applied before a test when only one figure
+// supports it; else it is all.
 type MagnesiumWay struct {
 	Kind              material.Kind
 	Rate, First       quantity.Rate
 	Total, FirstTotal quantity.Mass
 }
 
-// sulfates bring magnesium without moving pH.
+// sulfates supply magnesium without moving pH.
 var sulfates = []material.Kind{material.Kieserite, material.EpsomSalt}
 
-// answerMagnesium reports what would bring magnesium that is low to its aim (field guide, section 5).
+// answerMagnesium computes what brings low magnesium to its aim (guide, section 5).
 func (s *sum) answerMagnesium(a *Answer) {
 	mg := s.Reading.Magnesium
 	use := s.Ground.Use
@@ -55,7 +57,7 @@ func (s *sum) answerMagnesium(a *Answer) {
 	}
 }
 
-// magnesiumGiven is the magnesium of sulfates that was applied within a year.
+// magnesiumGiven returns the magnesium of sulfates applied within a year.
 func (s *sum) magnesiumGiven() (sum quantity.Rate) {
 	for i := range s.r.History {
 		a := &s.r.History[i]

@@ -9,8 +9,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Methods are the choices between published rules that differ. A field may be ""
-// for the usual.
+// Methods are the chosen answers where published rules differ. An empty field takes the default.
 type Methods struct {
 	Buffering soil.LimeMethod
 	Ash       material.AshApproach
@@ -22,54 +21,55 @@ type Methods struct {
 	Pace      Pace
 }
 
-// Pace is the id of a method on how much of a dose goes on before a test.
+// Pace is the id of a method for how much of a dose is applied before a test.
 type Pace string
 
-// Methods of pace: the largest share that is unlikely to overshoot, then a test before the rest; or the whole dose.
+// The pace methods: the largest share unlikely to overshoot, then a test before the rest; or the
+// whole dose.
 const (
 	Careful   Pace = "careful"
 	AllAtOnce Pace = "all-at-once"
 )
 
-// FizzApproach is the id of a method on what two jars are good for.
+// FizzApproach is the id of a method for the use of jar tests.
 type FizzApproach string
 
-// Methods of jar fizz: it raises a question only, or it carries a light dusting.
+// The jar test methods: raising a question only, or allowing a light dusting.
 const (
 	FizzQuestion FizzApproach = "question"
 	FizzDusting  FizzApproach = "dusting"
 )
 
-// TomatoApproach is the id of a method on ash near tomatoes.
+// TomatoApproach is the id of a method for ash near tomatoes.
 type TomatoApproach string
 
-// Approaches to ash near tomatoes.
+// The methods for ash near tomatoes.
 const (
 	AshOnTomatoes TomatoApproach = "yes"
 	NoTomatoAsh   TomatoApproach = "no"
 )
 
-// WaterApproach is the id of a method on what hard water counts for.
+// WaterApproach is the id of a method for counting hard water.
 type WaterApproach string
 
-// Methods of watering.
+// The watering methods.
 const (
 	WaterCounts  WaterApproach = "counts"
 	WaterIgnored WaterApproach = "ignored"
 )
 
-// Question is a matter that growers differ on, with the methods to choose from.
+// Question is a matter that growers disagree on, with its methods.
 type Question struct {
 	// Name is its field in requests and forms.
 	Name string
-	// IDs are its methods, the usual first; Habits those that a garden may have as
-	// its habit: that its own facts can feed.
+	// IDs are its methods, the default first; Habits those that a garden can have as its default,
+	// since they need only its own facts.
 	IDs, Habits []string
 	get         func(*Methods) string
 	set         func(*Methods, string)
 }
 
-// Questions are all of them: the one table of the methods on offer.
+// Questions is the table of all questions.
 var Questions = []Question{
 	question("buffering", func(s *Methods) *soil.LimeMethod { return &s.Buffering }, soil.LimeMethods, soil.HabitMethods),
 	question("ash", func(s *Methods) *material.AshApproach { return &s.Ash }, material.AshApproaches, material.AshApproaches),
@@ -98,16 +98,16 @@ func two[T ~string](name string, at func(*Methods) *T, usual, other T) Question 
 	return question(name, at, list, list)
 }
 
-// Of is the method that was chosen; "" for the usual.
+// Of returns the chosen method; "" for the default.
 func (q *Question) Of(s *Methods) string { return q.get(s) }
 
-// Choose sets the method of an id, which is not checked.
+// Choose sets a method by id, unchecked.
 func (q *Question) Choose(s *Methods, id string) { q.set(s, id) }
 
-// DefaultMethods are those used when none is named.
+// DefaultMethods are the defaults.
 var DefaultMethods = Methods{}.Or(Methods{})
 
-// Or takes what was not chosen from others, and from the usual.
+// Or fills empty fields from others, then from the defaults.
 func (s Methods) Or(others Methods) Methods {
 	for i := range Questions {
 		q := &Questions[i]
@@ -120,7 +120,7 @@ func (s Methods) Or(others Methods) Methods {
 	return s
 }
 
-// UsualKinds are offered as bought where none is named: those of all answers, each
+// UsualKinds returns the materials offered as bought when none is named: those of all answers, each
 // once.
 func UsualKinds() (kinds []material.Kind) {
 	for _, b := range slices.Concat(usualRaising, usualLowering, usualPotassium) {

@@ -11,8 +11,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// need finds the amount and the direction. The amount is reported where the bed is
-// left alone too.
+// need computes the amount and the direction. The amount is set even when the bed is left alone.
 func (s *sum) need(a *Answer) {
 	r := s.r
 	s.assumed(a)
@@ -23,7 +22,7 @@ func (s *sum) need(a *Answer) {
 		whole -= lime
 	}
 	net := whole - s.onWay
-	// What is on its way may meet the need, never turn it round.
+	// What is already reacting may meet the need, never reverse it.
 	if gross >= 0 && net < 0 || gross <= 0 && net > 0 {
 		net = 0
 	}
@@ -54,8 +53,7 @@ func (s *sum) need(a *Answer) {
 	s.facts.Raising, s.facts.Lowering = net > 0, net < 0
 }
 
-// atWork finds what the bed would need with nothing at work in it, and the course
-// that what is at work takes.
+// atWork returns what the bed would need without earlier applications, and the course with them.
 func (s *sum) atWork(a *Answer) (gross quantity.Rate) {
 	gross = s.gross(a)
 	s.course.Warmth, s.course.Dug, s.course.From, s.course.Day = &s.r.Climate, s.Ground.Worked == soil.Dug, s.from(gross),
@@ -67,17 +65,17 @@ func (s *sum) atWork(a *Answer) (gross quantity.Rate) {
 	return gross
 }
 
-// toTell is the least move of pH that can be reported in tenths.
+// toTell is the least change of pH visible in tenths.
 const toTell = 0.05
 
-// leave says why the bed is left alone: the method, or what is at work already.
+// leave sets the reason for leaving the bed alone: the method, or what is already reacting.
 func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	at := working.Values{
 		working.ID("school", s.r.Methods.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.PH),
 		working.Num("low", working.PH, s.Crop.Band.Low), working.Num("high", working.PH, s.Crop.Band.High), working.Num("sd",
 			working.PH, s.SD),
 	}
-	// A method that waits is no reason where what is on its way does the work, if it does any.
+	// A waiting method is not the reason when what is already reacting does the work.
 	settles := s.course.Settle(s.onWay)
 	helped := s.facts.Stand != crop.InBand && float64(s.onWay*gross) > 0 && math.Abs(float64(settles-s.course.From)) >= toTell
 	switch {
@@ -91,7 +89,7 @@ func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	}
 }
 
-// assumed states what was taken for granted.
+// assumed adds the step of values that were assumed.
 func (s *sum) assumed(a *Answer) {
 	from := s.r.Assumed
 	if s.Ground.CEC == nil {
@@ -106,8 +104,7 @@ func (s *sum) assumed(a *Answer) {
 	}
 }
 
-// gross is the need before credits, with its working: of the one pH, or of the
-// layers.
+// gross returns the need before credits with its working, from one pH or from the layers.
 func (s *sum) gross(a *Answer) quantity.Rate {
 	if s.Reading.Basis != soil.Water {
 		row, _ := soil.FindBasis(s.Reading.Basis)
@@ -143,13 +140,14 @@ func (s *sum) gross(a *Answer) quantity.Rate {
 	return s.layered(a)
 }
 
-// joint reports whether the bed is dosed by what it has shown of where it stands and of the buffering that it has shown together.
+// joint reports whether the bed is dosed by the joint distribution of its level and buffering.
 func (s *sum) joint() bool {
 	l := s.Ground.Learned
 	return s.buffer.Method == soil.ByLearned && l.Day == s.Reading.Date && len(l.Joint) > 0 && !s.Profile.Layered
 }
 
-// jointNeed is the need that is as likely too much as too little by what the bed has shown together; the curve follows it.
+// jointNeed returns the median of the need by the joint distribution and sets the curve
+// accordingly.
 func (s *sum) jointNeed(a *Answer, from quantity.PH, need quantity.Rate) quantity.Rate {
 	if !s.joint() || need < leastCredit {
 		return need
@@ -167,9 +165,10 @@ func (s *sum) jointNeed(a *Answer, from quantity.PH, need quantity.Rate) quantit
 // leastFactor keeps a curve rising where hardly anything is needed.
 const leastFactor = 0.05
 
-// start is where the bed is dosed from, with the uncertainty of it: its reading, or, by the method that it taught itself, what all
-// its readings say of the day of the last. What it is judged by stays the reading: the others make nothing of a bed that is
-// sour sweet, they at most leave it at its target.
+// start returns the pH that the dose starts from, with its standard deviation: the reading, or,
+// under the learned method, the level on that day estimated from all readings. The verdict stays
+// with the reading: the estimate never makes a bed that is too sour too sweet, it only leaves it at
+// its target.
 func (s *sum) start() (quantity.PH, float64) {
 	l := s.Ground.Learned
 	if s.buffer.Method != soil.ByLearned || l.Level == 0 || l.Day != s.Reading.Date || s.Profile.Layered {
@@ -188,20 +187,19 @@ func om(g soil.Ground) working.Value {
 	return working.Num("om", working.Percent, *g.OrganicMatter)
 }
 
-// lightened reports whether the need follows the soil's weight, and that is other
-// than the table has it.
+// lightened reports whether the need follows the soil's mass and that differs from the table's.
 func (s *sum) lightened() bool {
 	g := &s.Ground
 	return s.buffer.ByMass() && (g.Stones > 0 || g.Density() != g.Texture.BulkDensity)
 }
 
-// layered sums the needs of the layers. Dug, digging mixes them: the net sum. Not
-// dug, only what the layers lack on the way that the bed is to go, never offset.
+// layered sums the needs of the layers. Digging mixes them, so dug ground gets the net sum; undug
+// ground only what layers lack in the direction of the dose, without offsetting.
 func (s *sum) layered(a *Answer) quantity.Rate {
 	dug, down := s.Ground.Worked == soil.Dug, s.PH > s.target
 	var sum quantity.Rate
 	for _, l := range s.Profile.In {
-		// Each layer goes its own way: some may want lime, others acid.
+		// Each layer has its own direction.
 		curve := s.buffer.Curve(l.PH, s.target)
 		need := curve.Need(l.PH, s.target) * quantity.Rate(l.Thick()/s.Ground.Depth)
 		kept := need
@@ -228,8 +226,7 @@ func (s *sum) layered(a *Answer) quantity.Rate {
 	return sum
 }
 
-// from is the pH that the whole depth counts as: the reading, or what its layers
-// come to.
+// from returns the pH of the whole depth: the reading, or the mix of its layers.
 func (s *sum) from(gross quantity.Rate) quantity.PH {
 	if !s.Profile.Layered {
 		from, _ := s.start()
@@ -238,7 +235,7 @@ func (s *sum) from(gross quantity.Rate) quantity.PH {
 	return s.course.Curve.Move(s.target, -gross)
 }
 
-// credit computes what earlier applications have yet to bring, each as strong as it was.
+// credit computes what earlier applications have yet to bring, each at its own strength.
 func (s *sum) credit(a *Answer) {
 	r := s.r
 	for i := range r.History {
@@ -264,10 +261,10 @@ func (s *sum) credit(a *Answer) {
 	}
 }
 
-// leastCredit is the least that is still computed, g CaCO₃/m².
+// leastCredit is the least credit that counts, g CaCO₃/m².
 const leastCredit = 0.5
 
-// freeLime is the acid that free lime takes before pH can move, at every pH.
+// freeLime returns the acid that free lime consumes before pH can move.
 func (s *sum) freeLime(a *Answer, gross quantity.Rate) quantity.Rate {
 	g := &s.Ground
 	if gross >= 0 || s.course.FreeLime <= 0 {

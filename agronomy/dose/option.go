@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// assemble makes an option of its parts.
+// assemble builds an option from its parts.
 func (s *sum) assemble(parts ...part) Option {
 	n := 0
 	for i := range parts {
@@ -63,7 +63,7 @@ func (o *Option) has(f material.Family) bool {
 	return slices.ContainsFunc(o.Parts, func(p Part) bool { return p.Of.Family == f })
 }
 
-// unmet is what an option leaves of what it is for.
+// unmet computes what an option leaves of its need.
 func (s *sum) unmet(o *Option, parts []part) {
 	var rest, restK, first quantity.Rate
 	for i := range parts {
@@ -85,7 +85,7 @@ func (s *sum) unmet(o *Option, parts []part) {
 	}
 }
 
-// order sorts the applications by their days and tells where each brings the soil.
+// order sorts the applications by day and computes the pH after each.
 func (s *sum) order(o *Option) {
 	slices.SortStableFunc(o.Applications, func(a, b Application) int { return int(a.Date - b.Date) })
 	share := quantity.Rate(soil.TopLayer / s.Ground.Depth)
@@ -104,7 +104,7 @@ func (s *sum) order(o *Option) {
 	}
 }
 
-// curveOf is the curve of the way that an amount moves the bed.
+// curveOf returns the curve for the direction of an amount.
 func (s *sum) curveOf(caco3 quantity.Rate) soil.Curve {
 	if caco3 < 0 {
 		return s.buffer.Lower
@@ -112,14 +112,14 @@ func (s *sum) curveOf(caco3 quantity.Rate) soil.Curve {
 	return s.buffer.Raise
 }
 
-// settle is where an amount brings the bed.
+// settle returns the pH after an amount.
 func (s *sum) settle(caco3 quantity.Rate) quantity.PH { return s.course.Settle(caco3) }
 
-// expect reports where an option settles and what its retest should read, each
-// with its doubt, and the chance of going past the band before a test can tell.
+// expect computes an option's final pH and its retest's reading, each with its spread, and the
+// probability of going past the band before a test.
 func (s *sum) expect(o *Option) {
 	if !s.hasCurve() || s.forK && o.CaCO3 == 0 {
-		return // what moves no pH promises none
+		return // an option that does not move pH makes no promise
 	}
 	variance := 0.0
 	for n := range o.Parts {
@@ -132,14 +132,14 @@ func (s *sum) expect(o *Option) {
 	end := s.doubt.Of(s.onWay + o.CaCO3)
 	o.PH = spread(&end)
 
-	// The retest reads what has acted by its day, of earlier applications too.
+	// The retest reads what has reacted by its day, of earlier applications too.
 	var before quantity.Rate
 	for _, x := range o.Applications {
 		if x.Date < o.Retest && x.CaCO3 != 0 {
 			before += x.CaCO3
 		}
 	}
-	// The promise is the bed's own forecast; the doubt beside it that of the dose.
+	// The promise is the bed's own forecast, its spread that of the dose.
 	way := s.r.onWay(&s.course, o)
 	at := way.On(o.Retest)
 	o.Reacted = at.Share()
@@ -151,7 +151,8 @@ func (s *sum) expect(o *Option) {
 	o.Over = s.pastRange(&end, s.want < 0)
 }
 
-// pastRange is the chance of settling 0.2 or more past the range: over its top, or under its bottom where pH goes down.
+// pastRange returns the probability of settling PastBand or more past the range: over its top, or
+// under its bottom when lowering.
 func (s *sum) pastRange(end *forecast.Outcome, down bool) float64 {
 	if down {
 		return end.Below(s.Crop.Band.Low - guard.PastBand)
@@ -159,7 +160,7 @@ func (s *sum) pastRange(end *forecast.Outcome, down bool) float64 {
 	return 1 - end.Below(s.Crop.Band.High+guard.PastBand)
 }
 
-// pool is what an application brings, as strong as its batch has proved, and how fast it acts.
+// pool returns an application's amount at its batch's proven strength, and its speed.
 func (r *Request) pool(o *Option, x *Application) forecast.Pool {
 	part := &o.Parts[x.Part]
 	p := forecast.Pool{Date: x.Date, CaCO3: x.CaCO3, Reacts: part.Of.Speed()}
@@ -169,7 +170,7 @@ func (r *Request) pool(o *Option, x *Application) forecast.Pool {
 	return p
 }
 
-// around is a spread moved to another middle.
+// around returns a spread shifted to another median.
 func (x Spread) around(mid quantity.PH) Spread {
 	keep := func(p quantity.PH) quantity.PH { return max(soil.LeastPH, min(soil.MostPH, p+mid-x.Median)) }
 	return Spread{mid, keep(x.P05), keep(x.P95)}
@@ -181,10 +182,10 @@ func spread(o *forecast.Outcome) Spread {
 
 func sq(x float64) float64 { return x * x }
 
-// close dates the retest and the first sowing.
+// close sets the days of the retest and of the first sowing.
 func (s *sum) close(o *Option, parts []part) {
 	waits := o.Waits()
-	gate := quantity.Day(0) // the first application that a reading must stand before
+	gate := quantity.Day(0) // the first application that a reading must precede
 	for _, x := range o.Applications {
 		if x.RetestFirst && (gate == 0 || x.Date < gate) {
 			gate = x.Date
@@ -212,12 +213,12 @@ func (s *sum) close(o *Option, parts []part) {
 	}
 }
 
-// sampleAhead is how long before an application the reading that it waits for is taken.
+// sampleAhead is how many days before an application its reading is taken.
 const sampleAhead quantity.Day = 7
 
-// between dates a retest that must stand before an application: in the season of the
-// first reading where that is in time, else after the interval of what acts
-// soonest, else just before the application.
+// between dates a retest that must precede an application: in the season of the first reading if
+// that is in time, else after the interval of the fastest material, else just before the
+// application.
 func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 	latest := gate - sampleAhead
 	for _, season := range []quantity.Day{s.Reading.Date, 0} {
@@ -238,11 +239,11 @@ func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 	return latest
 }
 
-// LimeTime is how long lime takes to serve the crop that is sown after it.
+// LimeTime is how long lime takes to serve a crop sown after it.
 const LimeTime quantity.Day = 84
 
-// late finds the sowing that a lime comes too late for, and how much of it will
-// have acted by then.
+// late returns the sowing that lime comes too late for, and the share that will have reacted by
+// then.
 func (s *sum) late(p *part) (sowing quantity.Day, share float64) {
 	if p.Of.Family != material.Lime { // hydrated lime is not slow
 		return 0, 0
@@ -254,7 +255,7 @@ func (s *sum) late(p *part) (sowing quantity.Day, share float64) {
 	return sowing, 1 - forecast.Unreacted(p.Of.Speed(), s.Season.Weather, s.course.Dug, first, sowing)
 }
 
-// guards gathers what holds for an option: by part, each id once.
+// guards collects the findings of an option by part, each id once.
 func (s *sum) guards(o *Option, parts []part) {
 	found := s.found[:0]
 	f := &s.facts
@@ -287,8 +288,8 @@ func (s *sum) guards(o *Option, parts []part) {
 	}
 }
 
-// mixes joins ash that falls short with the best lime for the rest. options are
-// those of one part, plans what they were made of.
+// mixes adds to ash that falls short the best lime for the rest. options are those of one part,
+// plans their plans.
 func (s *sum) mixes(options []Option, plans []part) []Option {
 	if s.want <= 0 {
 		return nil
@@ -321,7 +322,7 @@ func (s *sum) mixes(options []Option, plans []part) []Option {
 		}
 		from := s.r.Date
 		if s.OnTop() {
-			// Both work in the same top 5 cm: the lime waits for the ash.
+			// Both act in the same top 5 cm, so the lime waits for the ash.
 			from = p.goes[len(p.goes)-1].Date.AddWeeks(l.Caps.Weeks)
 		}
 		if x, against := s.plan(l.Batch, l.Of, l.Worth, rest, from); against == nil {
@@ -331,8 +332,9 @@ func (s *sum) mixes(options []Option, plans []part) []Option {
 	return out
 }
 
-// carefulMix joins all the ash that a bed may have with lime for what is lacking of the part that goes on before a test. Where the ash
-// does that alone there is no mix, nor where both would work in the same top 5 cm: the test between them comes first.
+// carefulMix adds to all the ash that a bed may have the lime lacking of the part before a test.
+// There is no mix when ash suffices, nor when both act in the same top 5 cm: there the test comes
+// first.
 func (s *sum) carefulMix(ash part, lime *part) (o Option, ok bool) {
 	first := s.mixedFirst(&ash, lime)
 	if s.OnTop() || first-ash.caco3Of(ash.Allowed) < nothing {

@@ -5,8 +5,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// onWay is the bed's course with an option's applications: that of the bed's own forecast where there is one, else the one that the
-// dose is computed on.
+// onWay returns the bed's course with an option's applications, based on the bed's own forecast if
+// there is one, else on the dose's course.
 func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
 	c := *reckoned
 	if r.Foretold != nil {
@@ -22,11 +22,10 @@ func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
 	return c
 }
 
-// Expect is the course of an option of the answer: the bed's with the option's applications on it.
+// Expect returns the bed's course with an option's applications.
 func (a *Answer) Expect(o *Option) forecast.Course { return a.asked.onWay(&a.Course, o) }
 
-// drift is what moves the bed by itself from year to year, by the field guide: what the request knows of its climate, its crops and
-// what it was given.
+// drift returns the bed's yearly drift by the guide, from its climate, crops and applications.
 func (r *Request) drift(last soil.Reading) float64 {
 	rec := forecast.Record{Ground: r.Worked(), Climate: r.Climate, Day: r.Date, Readings: []soil.Reading{last}, Grown: r.Grown}
 	if r.Water != nil {

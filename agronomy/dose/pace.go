@@ -10,35 +10,36 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// The careful pace (field guide, section 6): shares of the need in steps, the largest that is unlikely to overshoot.
+// The careful pace (guide, section 6) applies the largest share of the need, in steps, that is
+// unlikely to overshoot.
 const (
 	// PaceStep is the step of the share, per cent of the need.
 	PaceStep  = 5
-	paceLeast = 40 // per cent, put on even where it is likelier to overshoot, with a caution
-	paceHalf  = 50 // the most on a weak reading
+	paceLeast = 40 // per cent, applied with a caution even if it is likelier to overshoot
+	paceHalf  = 50 // per cent, the most on a weak reading
 	paceWhole = 100
 )
 
-// paced reports whether a material waits for a test before the rest of it: it moves pH, and the pace is careful.
+// paced reports whether the rest of a material waits for a test: it moves pH and the pace is
+// careful.
 func (s *sum) paced(b *material.Batch) bool {
 	return s.r.Methods.Pace != AllAtOnce && b.MovesPH() && s.hasCurve() && !s.whole
 }
 
-// topTestLimit is the id of what keeps a material that stays on top at one application before its test.
+// topTestLimit is the id of the limit of one surface application before its test.
 const topTestLimit = "top-test"
 
-// topTest reports whether each further application of a material waits for a test of the top layer.
+// topTest reports whether each further application waits for a test of the top layer.
 func (s *sum) topTest(b *material.Batch) bool { return s.OnTop() && b.MovesPH() }
 
-// caco3Of is what an amount of a part's material comes to, signed.
+// caco3Of returns the CaCO₃ of an amount of a part's material, signed.
 func (p *Part) caco3Of(rate quantity.Rate) quantity.Rate {
 	return quantity.Rate(float64(rate) * p.Worth.EffectiveCCE)
 }
 
-// pace sets the most of a part that may be applied before a test, of a signed amount of CaCO₃ that is wanted in all, with the
-// uncertainty of its
-// strength. It refuses a part of which that much went on since the reading: however often a dose is asked for on one reading, no
-// more than its first part goes on before the next.
+// pace limits a part before a test, given the signed CaCO₃ wanted in all and the uncertainty of its
+// strength. It refuses a part of which that much was applied since the reading: on one reading, no
+// more than its first part is ever applied, however often a dose is asked for.
 func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding {
 	careful := s.paced(p.Of)
 	if !careful && !p.Half || p.Worth.EffectiveCCE == 0 {
@@ -56,7 +57,7 @@ func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding
 	first /= quantity.Rate(p.Worth.EffectiveCCE)
 	least := max(tenth, material.Worthwhile(p.Of.Family))
 	if last == nil {
-		// Less than is worth an application moves the bed by less than a test can tell.
+		// Less than is worth applying moves pH by less than a test can tell.
 		first = max(first, least)
 	}
 	p.First = max(0, first)
@@ -71,8 +72,9 @@ func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding
 	return &n
 }
 
-// gone is what was applied since the reading that moves pH as a want does, in CaCO₃, with the last of it. By the careful pace a reading
-// that came too soon after it is no test of it: it went on since the reading before.
+// gone returns the CaCO₃ applied since the reading in the direction of want, with the last
+// application. Under the careful pace a reading taken too soon after an application does not count
+// as a test of it; the application then counts from the reading before.
 func (s *sum) gone(want quantity.Rate) (gone quantity.Rate, last *ledger.Application) {
 	for i := range s.r.History {
 		a := &s.r.History[i]
@@ -93,8 +95,9 @@ func (s *sum) gone(want quantity.Rate) (gone quantity.Rate, last *ledger.Applica
 	return gone, last
 }
 
-// share is the largest share of a need that may be applied before a test: at most one chance in forty of settling 0.2 or more past the
-// range, by all doubts; half at most on a weak reading, and never under the least. strength is the uncertainty of that of a first part.
+// share returns the largest share of a need before a test that settles PastBand or more past the
+// range with a probability of at most guard.CarefulOver; at most half on a weak reading, and never
+// less than paceLeast. strength is the uncertainty of a first part's strength.
 func (s *sum) share(want, gone quantity.Rate, strength func(first quantity.Rate) float64) float64 {
 	most := paceWhole
 	if s.weak() {
@@ -109,15 +112,16 @@ func (s *sum) share(want, gone quantity.Rate, strength func(first quantity.Rate)
 	return float64(paceLeast) / paceWhole
 }
 
-// overshoots is the chance that an amount, with what is at work already, settles 0.2 or more past the range.
+// overshoots returns the probability that an amount, with what is already reacting, settles
+// PastBand or more past the range.
 func (s *sum) overshoots(caco3 quantity.Rate, strength float64) float64 {
 	s.doubt.Strength = strength
 	end := s.doubt.Of(s.onWay + caco3)
 	return s.pastRange(&end, caco3 < 0)
 }
 
-// now is how much of a part goes on before a test: what its limits allow, no more than its first part, and where it stays on top,
-// no more than one application.
+// now returns how much of a part is applied before a test: within its limits and its first part,
+// and of a surface material only one application.
 func (s *sum) now(p *part) quantity.Rate {
 	if !s.paced(p.Of) {
 		return p.Allowed
@@ -132,7 +136,7 @@ func (s *sum) now(p *part) quantity.Rate {
 	return rate
 }
 
-// leaveRest reports what of a part waits for the test after what is applied now.
+// leaveRest sets what of a part waits for the test.
 func (s *sum) leaveRest(p *part) {
 	if !s.paced(p.Of) {
 		return
@@ -143,7 +147,8 @@ func (s *sum) leaveRest(p *part) {
 	}
 }
 
-// mixedFirst is how much of the need may be applied before a test of ash to a most and lime for the rest, in CaCO₃.
+// mixedFirst returns the CaCO₃ that may be applied before a test, of ash up to a limit and lime for
+// the rest.
 func (s *sum) mixedFirst(ash, lime *part) quantity.Rate {
 	gone, _ := s.gone(s.want)
 	most := ash.caco3Of(ash.Allowed)
@@ -157,7 +162,8 @@ func (s *sum) mixedFirst(ash, lime *part) quantity.Rate {
 	return quantity.Rate(share)*(s.want+gone) - gone
 }
 
-// firstOf is what of a need goes on before a test: all of it, or by the careful pace its first part, whatever it is brought by.
+// firstOf returns the part of a need that is applied before a test: all of it, or under the careful
+// pace its first share.
 func (s *sum) firstOf(need quantity.Rate, batches []material.Batch) quantity.Rate {
 	if s.r.Methods.Pace == AllAtOnce || need == 0 {
 		return need
@@ -176,11 +182,12 @@ func (s *sum) firstOf(need quantity.Rate, batches []material.Batch) quantity.Rat
 	return first
 }
 
-// NearAim is how near its aim a test must lie for a correction to be at its end.
+// NearAim is the distance of a test from the aim within which a correction is finished.
 const NearAim quantity.PH = 0.15
 
-// finishes reports whether a need is the rest of a correction that has begun: it goes on to the aim, whatever the trigger says, until
-// a test lies near it or past it. Which way it went is told by what moved pH last; what nobody told went up.
+// finishes reports whether a need is the rest of a correction that has begun: it continues to the
+// aim whatever the trigger says, until a test is near or past it. Its direction is that of the last
+// application that moved pH; up if none is recorded.
 func (s *sum) finishes(need quantity.Rate) bool {
 	if !s.r.Begun || s.PH == 0 {
 		return false
@@ -197,5 +204,5 @@ func (s *sum) finishes(need quantity.Rate) bool {
 	return need > 0 && s.PH < s.target-NearAim-edge
 }
 
-// edge keeps figures that are read to hundredths on their side of an edge.
+// edge keeps figures read to hundredths on their side of a bound.
 const edge = 1e-9

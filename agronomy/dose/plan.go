@@ -12,25 +12,26 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// part is one material's share of an option with its applications, planned.
+// part is one material of an option, planned with its applications.
 type part struct {
 	Part
 	goes []Application
 }
 
-// weak reports whether the reading carries half a dose at most.
+// weak reports whether the reading supports at most half a dose.
 func (s *sum) weak() bool {
 	trust, _ := soil.FindMethod(s.Reading.Method)
 	return trust.Dose == soil.HalfFirst
 }
 
-// halves reports whether the first application of all at once is to be half: what moves pH on a weak reading.
+// halves reports whether the first application of a whole dose is half: of a material that moves
+// pH, on a weak reading.
 func (s *sum) halves(b *material.Batch) bool {
 	return s.r.Methods.Pace == AllAtOnce && s.weak() && b.MovesPH()
 }
 
-// plan finds how much of a material serves a want, of CaCO₃ or while potassium is
-// dosed of K₂O, and on which days from a day on; against is what refuses it.
+// plan computes how much of a material serves a want of CaCO₃, or of K₂O while potassium is dosed,
+// and on which days; against is what refuses it.
 func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rate, from quantity.Day) (p part, against *guard.Finding) {
 	caps, _ := b.CapsOn(s.Ground)
 	if !caps.Offered() {
@@ -68,8 +69,8 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 	return p, s.lay(&p, s.now(&p))
 }
 
-// tooLittle refuses so much of a material as moves pH by less than an application is worth, or, where it is for potassium, less than
-// is worth spreading.
+// tooLittle refuses an amount that moves pH by less than is worth applying, or, for potassium, less
+// than is worth spreading.
 func (s *sum) tooLittle(b *material.Batch, rate, caco3 quantity.Rate) *guard.Finding {
 	if s.forK || !s.hasCurve() || !b.MovesPH() {
 		least := material.Worthwhile(b.Family)
@@ -86,10 +87,11 @@ func (s *sum) tooLittle(b *material.Batch, rate, caco3 quantity.Rate) *guard.Fin
 	return nil
 }
 
-// moveEdge keeps a move that is the least by its figures on the side of what is worth it.
+// moveEdge is the rounding margin of that bound.
 const moveEdge quantity.PH = 1e-6
 
-// moves is how far an amount of CaCO₃ moves the bed's pH, or its top layer where it stays on top.
+// moves returns how far an amount of CaCO₃ moves the bed's pH, or that of its top layer if it stays
+// on top.
 func (s *sum) moves(caco3 quantity.Rate) quantity.PH {
 	by := s.settle(s.onWay+caco3) - s.settle(s.onWay)
 	if s.OnTop() {
@@ -101,18 +103,17 @@ func (s *sum) moves(caco3 quantity.Rate) quantity.PH {
 	return max(by, -by)
 }
 
-// lay puts a total on days; against is set when no day serves.
+// lay dates a total; against is set when no day serves.
 func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 	goes, why, leftOut := s.dates(p, total, 0)
 	for more := 1; leftOut && more <= mostMore; more++ {
-		// Smaller applications may find the days that larger ones do not: under the year's
-		// cap with what was applied before.
+		// Smaller applications may find days under the yearly cap that larger ones do not.
 		if again, w, left := s.dates(p, total, more); sumOf(again) > sumOf(goes)+tenth {
 			goes, why, leftOut = again, w, left
 		}
 	}
 	if n := quantity.Rate(len(goes)); leftOut && n > 0 && total > n*p.GoCap/2 {
-		// Fewer applications find a day than were wanted: those that do may be larger.
+		// Some applications found no day, so the others may be larger.
 		if again, w, _ := s.dates(p, min(total, n*p.GoCap), 0); len(again) == len(goes) && sumOf(again) > sumOf(goes) {
 			goes, leftOut = again, total > n*p.GoCap || w != calendar.Free
 		}
@@ -141,7 +142,7 @@ func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 	return nil
 }
 
-// mostMore is how many applications more than the fewest are tried.
+// mostMore is how many more than the fewest applications are tried.
 const mostMore = 2
 
 func sumOf(goes []Application) (sum quantity.Rate) {
@@ -151,8 +152,7 @@ func sumOf(goes []Application) (sum quantity.Rate) {
 	return sum
 }
 
-// limit finds the ceilings on a part over a year, in the order in which the
-// working reports them.
+// limit computes a part's limits over a year, in the order of the working.
 func (s *sum) limit(p *part) {
 	r, b := s.r, p.Of
 	p.Limits = append(p.Limits, Limit{ID: "year-cap", Rate: p.Caps.Year})
@@ -176,14 +176,14 @@ func (s *sum) limit(p *part) {
 	}
 }
 
-// adviceLimit holds ash on the shelf to what is common where no good reading shows a need of more, by the careful pace: all at once
-// keeps to the published caps alone.
+// adviceLimit is the id of the limit of owned ash to common advice, unless a good reading shows a
+// need of more; under the careful pace only.
 const adviceLimit = "ash-advice"
 
-// wellRead reports whether a lab or a calibrated meter shows the need.
+// wellRead reports whether a lab or calibrated meter shows the need.
 func (s *sum) wellRead() bool { return s.Reading.Method == soil.Lab || s.Reading.Method == soil.Meter }
 
-// dusting is what a light dusting leaves of this year's: all, or nothing.
+// dusting returns what is left of this year's light dusting: all or nothing.
 func (s *sum) dusting() quantity.Rate {
 	if s.history(material.Ash) > 0 {
 		return 0
@@ -191,22 +191,21 @@ func (s *sum) dusting() quantity.Rate {
 	return material.DustingCap
 }
 
-// phRoom is how much of a material may be applied for its potassium: none past 0.2
-// under the band's top.
+// phRoom returns how much of a material may be applied for its potassium: up to 0.2 below the
+// band's top.
 func (s *sum) phRoom(p *part) quantity.Rate {
 	top := s.Crop.Band.High - guard.PastBand
 	room := s.buffer.Raise.Need(s.course.From, top) - s.onWay
 	return quantity.Rate(max(0, float64(room)) / p.Worth.EffectiveCCE)
 }
 
-// history is what was applied of a family in the 365 days before the dose.
+// history returns what was applied of a family in the 365 days before the dose.
 func (s *sum) history(f material.Family) quantity.Rate {
 	return s.r.History.InYear(f, s.r.Date)
 }
 
-// potashLimits keep ash from overfeeding potassium: never past twice critical,
-// and in a year no more than twice what the crop carries off unless short;
-// where it is not known, at most what the crop carries off.
+// potashLimits limit the potassium from ash: never past twice critical, and in a year at most
+// MostRemovals times the crop's removal unless potassium is short; if unknown, at most the removal.
 func (s *sum) potashLimits(p *part) {
 	given := s.r.History.K2OAfter(s.r.Date - ledger.YearDays)
 	share := func(room quantity.Rate) quantity.Rate { return quantity.Rate(max(0, float64(room)) / p.Worth.K2O) }
@@ -223,8 +222,8 @@ func (s *sum) potashLimits(p *part) {
 	}
 }
 
-// mostAtOnce is the most at one time. What is left on top must not carry the top
-// 5 cm nearer than 0.2 to the band's edge.
+// mostAtOnce returns the most at one time. A surface material must not bring the top 5 cm nearer
+// than 0.2 to the band's edge.
 func (s *sum) mostAtOnce(p *part) quantity.Rate {
 	most := p.Caps.Go
 	if !s.OnTop() || p.Worth.EffectiveCCE == 0 || !s.hasCurve() {
@@ -238,13 +237,13 @@ func (s *sum) mostAtOnce(p *part) quantity.Rate {
 	return min(most, quantity.Rate(max(0, room)/math.Abs(p.Worth.EffectiveCCE)))
 }
 
-// fewest is how many equal applications the cap on one allows.
+// fewest returns the least number of equal applications under the cap.
 func fewest(total, most quantity.Rate) int {
 	return max(1, int(math.Ceil(float64(total/most)-1e-9)))
 }
 
-// dates lays the applications of a part on days, as few as the caps allow and some more.
-// By halves, the first application is half, and a retest stands before the rest.
+// dates schedules a part in as few applications as the caps allow, or a few more. By halves, the
+// first is half and a retest precedes the rest.
 func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application, why calendar.Why, leftOut bool) {
 	if total < tenth {
 		return nil, calendar.Free, false
@@ -266,7 +265,7 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application,
 	} else {
 		first = each
 	}
-	// More applications than weeks of the year find no day.
+	// There are no more applications than weeks in a year.
 	n = min(n, 53)
 	goes = make([]Application, 0, min(n, 4))
 	laid := make([]calendar.Laid, 0, 4)
@@ -282,7 +281,7 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application,
 		}
 		goes = append(goes, Application{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: i > 0 && (p.Half || s.topTest(b))})
 		if s.paced(b) && s.topTest(b) {
-			return goes, calendar.Free, n > 1 // a test of the top stands before any more
+			return goes, calendar.Free, n > 1 // a test of the top layer comes first
 		}
 		laid = append(laid, calendar.Laid{Date: day, Rate: rate})
 		from = day + 1

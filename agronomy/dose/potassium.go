@@ -12,11 +12,11 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// answerPotassium reports how the bed stands in potassium and, where it is short,
-// what would bring it to 30 ppm over critical.
+// answerPotassium fills in the potassium status and, when short, what brings it to
+// soil.AboveCritical over critical.
 func (s *sum) answerPotassium(a *Answer) {
 	if use := s.Ground.Use; use == soil.UsePot || use == soil.UseHeap {
-		return // the figures are of soil in the ground
+		return // the figures are for soil in the ground
 	}
 	k := &a.Potassium
 	wants := s.K.Wants(s.Ground)
@@ -30,7 +30,7 @@ func (s *sum) answerPotassium(a *Answer) {
 	if k.Need < nothing {
 		return
 	}
-	// What the answer on pH was assumed is put aside, and found again.
+	// The state of the answer on pH is saved and restored.
 	want, facts := s.want, s.facts
 	s.forK, s.wantK, s.want = true, k.Need, 0
 	s.facts.ForPotassium, s.facts.Lowering = true, false
@@ -53,13 +53,13 @@ func (s *sum) answerPotassium(a *Answer) {
 	s.forK, s.want, s.facts = false, want, facts
 }
 
-// feed plans what a list has that brings potassium: ash where ash is allowed, the
-// others where it does not serve whole.
+// feed plans the materials that bring potassium: ash where allowed, the others where ash does not
+// suffice.
 func (s *sum) feed(k *Potassium, list []material.Batch) {
 	for _, i := range inOrder(list) {
 		b := &list[i]
 		if s.worth(b).K2O <= 0 || !s.hasCurve() && b.MovesPH() {
-			continue // it feeds none, or no method has said what it would do to pH
+			continue // it brings none, or its effect on pH is unknown without a method
 		}
 		s.facts.Raising = b.Raises()
 		p, against := s.weigh(i, b, s.wantK)
@@ -87,7 +87,7 @@ func (s *sum) kWorking(wants, most, given, need quantity.Rate) []working.Step {
 	return steps
 }
 
-// kNow shows how the potassium was carried forward.
+// kNow adds the step that carries potassium forward.
 func (s *sum) kNow(steps []working.Step) []working.Step {
 	k := &s.K
 	if k.Now == nil || math.Abs(float64(*k.Now-*k.Read)) < leastMoved {
@@ -104,18 +104,18 @@ func (s *sum) kNow(steps []working.Step) []working.Step {
 		From: from})
 }
 
-// leastMoved is the least that a figure is told to have moved by, ppm.
+// leastMoved is the least reported change of the figure, ppm.
 const leastMoved = 0.5
 
-// fizzDusting reports whether two jars carry a light dusting: they say sour, no
-// figure speaks, and the gardener chose that method.
+// fizzDusting reports whether jars support a light dusting: they say sour, there is no figure, and
+// the gardener chose that method.
 func (s *sum) fizzDusting() bool {
 	r, weak := s.Reading.Fizz.Judge()
 	return s.Reading.Method == soil.Fizz && s.r.Methods.Fizz == FizzDusting && r == soil.Acid && !weak && !s.facts.Conflict
 }
 
-// dust offers a light dusting of ash, once in a year, and nothing else: no amount
-// can rest on jars, so no need and no pH is reported.
+// dust offers a light dusting of ash once a year and nothing else: jars support no amount, so no
+// need and no pH is reported.
 func (s *sum) dust(a *Answer) {
 	s.facts.Dusting, s.facts.Raising = true, true
 	s.r.Methods.Ash = material.Dusting

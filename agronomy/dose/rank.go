@@ -9,11 +9,11 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Reason says what puts an option before another.
+// Reason is why an option ranks before another.
 type Reason string
 
-// Reasons, in the order in which they count. Level is reported where none parts the first two,
-// Alone where there is nothing to choose between.
+// The reasons in order of weight. Level is used when none separates the first two, Alone when there
+// is only one option.
 const (
 	Gentle         Reason = "gentle"
 	Meets          Reason = "meets"
@@ -23,21 +23,21 @@ const (
 	FeedsPotassium Reason = "potassium"
 	Cheapest       Reason = "cost"
 	Soonest        Reason = "soonest"
-	// NoMagnesium is reported in place of ByMagnesium where none was read.
+	// NoMagnesium replaces ByMagnesium when magnesium was not read.
 	NoMagnesium Reason = "no magnesium"
 	Level       Reason = "level"
 	Alone       Reason = "alone"
 )
 
-// criterion compares two options; below 0 the first goes before the second.
+// criterion compares two options; negative when the first ranks higher.
 type criterion struct {
 	reason  Reason
 	compare func(s *sum, x, y *Option) int
 }
 
-// criteria put the best option first: hydrated lime behind all others; what does the
-// work; the lime that the magnesium asks for; what stands on the shelf; fewest cautions; what feeds potassium that
-// is short; what costs least where prices are known; what acts soonest.
+// criteria rank options: hydrated lime last; does the work; the lime that magnesium calls for; in
+// stock; fewest cautions; supplies potassium that is short; costs least if prices are known; acts
+// soonest.
 var criteria = []criterion{
 	{Gentle, func(_ *sum, x, y *Option) int {
 		return first(y.has(material.HydratedLime), x.has(material.HydratedLime))
@@ -63,7 +63,7 @@ var criteria = []criterion{
 	{Soonest, func(_ *sum, x, y *Option) int { return cmp.Compare(x.Acts, y.Acts) }},
 }
 
-// first puts what holds before what does not.
+// first ranks true before false.
 func first(x, y bool) int {
 	switch {
 	case x == y:
@@ -74,7 +74,7 @@ func first(x, y bool) int {
 	return 1
 }
 
-// rank puts the best option first and says why it stands there.
+// rank sorts the options and sets the reason for the first place.
 func (s *sum) rank(options []Option) Reason {
 	slices.SortStableFunc(options, func(x, y Option) int {
 		order, _ := s.compare(&x, &y)
@@ -98,7 +98,7 @@ func (s *sum) better(x, y *Option) bool {
 	return order < 0
 }
 
-// compare finds the first reason that parts two options.
+// compare returns the first reason that separates two options.
 func (s *sum) compare(x, y *Option) (order int, why Reason) {
 	for i := range criteria {
 		if order := criteria[i].compare(s, x, y); order != 0 {
@@ -108,14 +108,14 @@ func (s *sum) compare(x, y *Option) (order int, why Reason) {
 	return 0, Level
 }
 
-// works reports whether an option does the work: it meets what it is for, or is a lime that is held by its year alone, or ash by what is
-// common without a good reading, whose rest follows later.
+// works reports whether an option does the work: it meets its need, or is a lime limited only by
+// its year, or ash limited by common advice, whose rest follows later.
 func (s *sum) works(o *Option) bool {
 	return s.met(o) || o.has(material.Lime) && o.Limit == "year-cap" || o.has(material.Ash) && o.Limit == adviceLimit
 }
 
-// onShelf reports whether all of an option stands on the shelf. Ash stands first for that only up to what is common, unless a good
-// reading shows the need.
+// onShelf reports whether all of an option is in stock. Ash ranks first for that only up to common
+// advice, unless a good reading shows the need.
 func (s *sum) onShelf(o *Option) bool {
 	return !slices.ContainsFunc(o.Parts, func(p Part) bool {
 		much := p.Of.Family == material.Ash && p.Rate+p.Rest+s.history(material.Ash) > material.AshCommonAdvice+nothing
@@ -123,7 +123,7 @@ func (s *sum) onShelf(o *Option) bool {
 	})
 }
 
-// met reports whether an option meets what it is for: by the careful pace, what is applied before a test.
+// met reports whether an option meets its need; under the careful pace, the part before a test.
 func (s *sum) met(o *Option) bool {
 	if o.Waits() {
 		return o.short < nothing
@@ -134,8 +134,8 @@ func (s *sum) met(o *Option) bool {
 	return o.Unmet == 0
 }
 
-// oddMagnesium reports whether an option has the lime that the magnesium speaks
-// against: dolomitic where it is not low, any other where it is.
+// oddMagnesium reports whether an option contains the wrong lime for the magnesium: dolomitic when
+// it is not low, another when it is.
 func (s *sum) oddMagnesium(o *Option) bool {
 	if s.want <= 0 || s.forK {
 		return false

@@ -12,36 +12,34 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Request is everything a dose rests on: a bed on the day of the dose, before
-// which nothing is dated, and what is wanted of it.
+// Request is the input of a dose: a bed on the day of the dose, before which nothing is dated, and
+// what is wanted.
 type Request struct {
 	bed.Record
-	// Target is nil to take the crop's aim; a Crop must be named then.
+	// Target is nil for the crop's aim; a Crop is then required.
 	Target  *quantity.PH
 	Methods Methods
-	// Materials is what may be used; empty: the usual ones.
+	// Materials are the usable batches; empty: the usual ones.
 	Materials []material.Batch
-	// Foretold is the middle line of the bed's own forecast from its last reading on, without what is planned; nil: its course
-	// is computed from the request. Proved is how strong each of Materials has proved beside what it is computed as; nil: as
-	// computed.
+	// Foretold is the median of the bed's own forecast from its last reading on, without planned
+	// work; nil: the course is computed from the request. Proved is the proven strength of each of
+	// Materials relative to its computed one; nil: 1.
 	Foretold *forecast.Course
 	Proved   []float64
-	// Assumed are values that nobody gave, as they were taken; the working
-	// states them.
+	// Assumed are values that were missing, as assumed; the working lists them.
 	Assumed working.Values
-	// Surprise is the bed's last test where it lies far from what was expected of it and waits for a confirming one: nothing is put on
-	// in the meantime. Nil where none does.
+	// Surprise is the bed's last test when it lies far from the forecast and awaits confirmation;
+	// nothing is applied until then. Nil if none.
 	Surprise *forecast.Surprise
-	// Untaught is how many tests the bed had where it was to be dosed by what they taught, and they do not teach enough yet: the method
-	// beside it answers. Nil where that was not asked for.
+	// Untaught is the number of the bed's tests when the learned method was asked for and they do
+	// not suffice, so that its base method answers. Nil otherwise.
 	Untaught *int
-	// Begun is set where a correction has begun on the bed: it is brought to its aim, whatever the trigger says inside the
-	// range, until a test lies near the aim or past it.
+	// Begun is set when a correction has begun: the bed is brought to its aim whatever the trigger
+	// says inside the range, until a test is near the aim or past it.
 	Begun bool
 }
 
-// InputError names the field that keeps a request from being worked, by its
-// name in the request's JSON.
+// InputError names the invalid field by its JSON name.
 type InputError struct{ Field, Why string }
 
 func (e *InputError) Error() string { return e.Field + ": " + e.Why }
@@ -50,7 +48,7 @@ func bad(field, format string, args ...any) error {
 	return &InputError{field, fmt.Sprintf(format, args...)}
 }
 
-// Limits of what a bed, its readings and what is applied can be.
+// Bounds of valid input.
 const (
 	MinPH, MaxPH         quantity.PH    = 3, 10
 	MaxArea              quantity.Area  = 50000 // 5 ha
@@ -67,7 +65,7 @@ const (
 	fewestYear, lastYear                = 1900, 2200
 )
 
-// check refuses what cannot be.
+// check validates the request.
 func (r *Request) check() error {
 	switch y := r.Date.Year(); {
 	case r.Date.IsZero():
@@ -158,7 +156,7 @@ func (r *Request) checkHistory() error {
 	return nil
 }
 
-// CheckApplication refuses something put on that cannot be; at is its name in the request. Errors are *InputError.
+// CheckApplication validates an earlier application; at is its JSON name. Errors are *InputError.
 func CheckApplication(at string, p *ledger.Application) error {
 	switch {
 	case p.Date.IsZero():
@@ -184,7 +182,7 @@ func (r *Request) checkCrops() error {
 			return bad(fmt.Sprintf("grown[%d].to", i), "%s is before %s", x.To, x.From)
 		}
 	}
-	// A crop that stands was sown before the day on which it will be off.
+	// A standing crop was sown before the day on which it will be off.
 	for _, x := range []struct {
 		field string
 		day   quantity.Day
@@ -196,7 +194,7 @@ func (r *Request) checkCrops() error {
 	return nil
 }
 
-// CheckReading refuses a reading that cannot be; at is its name in the request. Errors are *InputError.
+// CheckReading validates a reading; at is its JSON name. Errors are *InputError.
 func CheckReading(at string, r soil.Reading) error {
 	if r.Date.IsZero() {
 		return bad(at+".date", "a day is needed")
@@ -270,7 +268,7 @@ func checkLabRate(at string, r *soil.Reading) error {
 	return nil
 }
 
-// checkLayers refuses layers that do not go down, or cannot be.
+// checkLayers checks that layers go down and their values are valid.
 func checkLayers(at string, r *soil.Reading) error {
 	last := quantity.Depth(0)
 	for i, l := range r.Layers {
@@ -289,8 +287,7 @@ func checkLayers(at string, r *soil.Reading) error {
 	return nil
 }
 
-// CheckBatch says what is wrong with a batch, by its field: an *InputError, nil when
-// nothing is.
+// CheckBatch validates a batch. The error is an *InputError, or nil.
 func CheckBatch(b material.Batch) error { return checkBatch("", b) }
 
 func checkBatch(path string, b material.Batch) error {
@@ -327,7 +324,7 @@ func checkBatch(path string, b material.Batch) error {
 	return checkFineness(at("fineness_pct"), b.Fineness)
 }
 
-// checkFineness looks at the shares of a fineness; nil is all of the finest.
+// checkFineness validates the shares of a fineness; nil is all in the finest class.
 func checkFineness(field string, shares *[4]quantity.Percent) error {
 	if shares == nil {
 		return nil

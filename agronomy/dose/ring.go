@@ -11,44 +11,45 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Ring is plants of a bed with the ground that their own roots take: so wide across.
+// Ring is a number of plants with the diameter of each one's root ground.
 type Ring struct {
 	Plants int
 	Across quantity.Depth
 }
 
-// Limits of rings.
+// Bounds of rings.
 const (
 	MostPlants = 2000
 	MinAcross  = 10 * quantity.Centimetre
 	MaxAcross  = 600 * quantity.Centimetre
 )
 
-// SideDressing is ash in a ring round each of some plants that stand.
+// SideDressing is ash applied in a ring around each of some standing plants.
 type SideDressing struct {
-	// Ground is the root ground of one plant, OnRoots how much is applied it.
+	// Ground is the root ground of one plant, OnRoots the rate on it.
 	Ground  quantity.Area
 	OnRoots quantity.Rate
-	// Each is for one plant, Total for all; Rate is what that is over the whole bed, which is
-	// what the bed’s year counts.
+	// Each is per plant, Total for all; Rate is Total over the whole bed, which is what the bed's
+	// year counts.
 	Each, Total quantity.Mass
 	Rate        quantity.Rate
-	// Limit is the id of what holds it there.
+	// Limit is the id of the limit that holds it.
 	Limit string
-	// Against refuses it; Why is the rule of the day that does, Next the first day on which it may.
+	// Against are the findings that refuse it; Why is the day rule among them, Next the first
+	// allowed day.
 	Against []guard.Finding
 	Why     calendar.Why
 	Next    quantity.Day
 }
 
-// May reports whether it may be applied on the day of the request.
+// May reports whether it is allowed on the day of the request.
 func (x *SideDressing) May() bool {
 	return len(x.Against) == 0 && x.Why == calendar.Free && x.Total > 0
 }
 
-// SideDress says how much ash may go round the plants of a bed on the request's day: at most what a
-// go on the surface may have on the ground of their own roots, and over the whole bed no more than its
-// reading lets it take. The request has the one ash as its material. Errors are those of For.
+// SideDress computes how much ash may be applied around the plants of a bed on the request's day:
+// at most a surface application's limit on their root ground, and over the whole bed no more than
+// its reading allows. The ash is the request's only material. Errors are those of For.
 func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 	r.Ground.Worked = onTop(r.Ground)
 	switch {
@@ -65,7 +66,7 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 	}
 	caps, _ := r.Materials[0].CapsOn(r.Ground)
 	own := math.Pi / 4 * float64(ring.Across) * float64(ring.Across)
-	share := float64(r.Ground.Area) / float64(ring.Plants) // roots that meet share the ground
+	share := float64(r.Ground.Area) / float64(ring.Plants) // overlapping roots share the ground
 	x.Ground = quantity.Area(min(own, share))
 	if x.Against = room.Most[0].Against; len(x.Against) == 0 && room.Most[0].Rate == 0 {
 		if x.Against, err = refusedBy(r); err != nil {
@@ -93,8 +94,8 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 	return x, nil
 }
 
-// onRoots is the most ash that the ground of one plant's roots takes at one time: as any ground that it stays on, no more than its top
-// layer may have, nor than what is applied of its need before a test.
+// onRoots returns the most ash for the root ground of one plant at one time: at most its top
+// layer's limit, and the part of its need before a test.
 func onRoots(room *Room, caps material.Caps) (most quantity.Rate, limit string) {
 	m := &room.Most[0]
 	most, limit = caps.Go, "side-roots"
@@ -107,8 +108,7 @@ func onRoots(room *Room, caps material.Caps) (most quantity.Rate, limit string) 
 	return max(0, most), limit
 }
 
-// refusedBy are the stops that a dose has against its one material, also where it has no other to
-// raise with.
+// refusedBy returns the stops against the request's only material.
 func refusedBy(r Request) (out []guard.Finding, err error) {
 	a, err := For(r)
 	if err != nil {
@@ -124,7 +124,7 @@ func refusedBy(r Request) (out []guard.Finding, err error) {
 	return out, nil
 }
 
-// onTop is how ground is worked where nothing is dug in.
+// onTop returns Worked for ground where nothing is dug in.
 func onTop(g soil.Ground) soil.Worked {
 	if g.Worked == soil.Dug {
 		return soil.Surface

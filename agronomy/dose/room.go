@@ -6,35 +6,35 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Room is what a bed asks, and what it may take of each material in the year that
-// follows: what sharing out computes with. All are g/m².
+// Room is a bed's need and its limits for each material over the following year, the input of
+// sharing out. All are g/m².
 type Room struct {
-	// Need is pure CaCO₃, below 0 when lowering; Past is what ash may bring on top of it
-	// while potassium is fed, to 0.2 under the band's top.
+	// Need is pure CaCO₃, negative when lowering; Past is what ash may bring beyond it to supply
+	// potassium, to 0.2 below the band's top.
 	Need, Past quantity.Rate
-	// Rest is what of the need waits for a test by the careful pace.
+	// Rest is the part of the need that waits for a test under the careful pace.
 	Rest quantity.Rate
-	// K2ONeed is what potassium the bed is short of; K2O the most that it may take, below
-	// 0 for no limit.
+	// K2ONeed is the K₂O that the bed is short of; K2O the most that it may take, negative for no
+	// limit.
 	K2ONeed, K2O quantity.Rate
-	// Most is what it may take of each material of the request.
+	// Most is the limit of each material of the request.
 	Most []Most
-	// Guards stop the whole bed; none where it may be dosed.
+	// Guards are stops for the whole bed.
 	Guards []guard.Finding
 }
 
-// Most is what a bed may take of one material.
+// Most is a bed's limit for one material.
 type Most struct {
 	Rate quantity.Rate
-	// AtOnce is the most of it at one time: what stays on top is held by the top layer.
+	// AtOnce is the most at one time, held by the top layer for surface materials.
 	AtOnce quantity.Rate
 	Worth  material.Worth
-	// Limit is the id of what holds it there; Against what refuses it altogether.
+	// Limit is the id of the limit that holds it; Against are the findings that refuse it.
 	Limit   string
 	Against []guard.Finding
 }
 
-// RoomOf finds a bed's room. Errors are those of For.
+// RoomOf computes a bed's room. Errors are those of For.
 func RoomOf(r Request) (Room, error) {
 	if err := r.check(); err != nil {
 		return Room{}, err
@@ -63,8 +63,7 @@ func RoomOf(r Request) (Room, error) {
 	return out, nil
 }
 
-// roomForPotash is what potash a bed may take in all, and what ash may bring past its
-// need.
+// roomForPotash sets the K₂O limit and what ash may bring beyond the need.
 func (s *sum) roomForPotash(out *Room) {
 	one := part{Part: Part{Worth: material.Worth{K2O: 1}}}
 	s.potashLimits(&one)
@@ -80,8 +79,7 @@ func (s *sum) roomForPotash(out *Room) {
 	}
 }
 
-// roomFor is what a bed may take of one material: for pH, or where it feeds, for
-// potassium, whichever is more.
+// roomFor returns a bed's limit for one material: for pH or for potassium, whichever is more.
 func (s *sum) roomFor(i int, out *Room) {
 	b, m := &s.r.Materials[i], &out.Most[i]
 	if len(out.Guards) > 0 && b.MovesPH() {
@@ -101,9 +99,9 @@ func (s *sum) roomFor(i int, out *Room) {
 	}
 }
 
-// mostOf plans as much of a material as a year may have.
+// mostOf plans as much of a material as a year allows.
 func (s *sum) mostOf(i int, m *Most, per float64) {
-	b := s.r.Materials[i].Unbound() // what there is of it is shared out over all beds
+	b := s.r.Materials[i].Unbound() // the stock is shared out over all beds
 	caps, _ := b.CapsOn(s.Ground)
 	s.whole = s.r.Methods.Pace != AllAtOnce
 	p, against := s.weigh(i, &b, quantity.Rate(float64(caps.Year)*per))
@@ -116,8 +114,8 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 		m.Against = against
 	case against == nil && p.Rate > m.Rate:
 		m.Rate, m.AtOnce, m.Limit, m.Against = p.Rate, p.GoCap, p.Limit, nil
-		// Applications may be dated past the day on which what was applied before is a year old; what is
-		// shared out now is not.
+		// Applications may be dated past the anniversary of earlier ones; the amount shared out now
+		// may not count on that.
 		if year := max(0, caps.Year-s.r.History.CountedInYear(&caps, b.Family, s.r.Date)); m.Rate >= year {
 			m.Rate, m.Limit = year, "year-cap"
 		}

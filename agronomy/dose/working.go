@@ -8,8 +8,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Working lays out the steps that led to an option of the answer, from the values
-// that it was assumed; nothing is computed again.
+// Working returns the steps behind an option from the values of the answer; nothing is recomputed.
 func (a *Answer) Working(o *Option) []working.Step {
 	steps := make([]working.Step, 0, len(o.Parts)*8+3)
 	for n := range o.Parts {
@@ -18,7 +17,7 @@ func (a *Answer) Working(o *Option) []working.Step {
 	return a.lastSteps(steps, o)
 }
 
-// partSteps show how much of a material was wanted and what held it back.
+// partSteps add the steps of a part's amount and limits.
 func (a *Answer) partSteps(steps []working.Step, p *Part, forK bool) []working.Step {
 	if forK {
 		steps = append(steps, working.Step{ID: "as-potash", Source: "materials", Result: working.Num("rate", working.Rate, p.Asked),
@@ -46,15 +45,15 @@ func (a *Answer) partSteps(steps []working.Step, p *Part, forK bool) []working.S
 	return steps
 }
 
-// limitStep is how a limit is reported.
+// limitStep describes the step of a limit.
 type limitStep struct {
 	step, source, result string
-	// potash is set where it holds what is brought of it, whatever brings it.
+	// potash is set for a limit on K₂O from any source.
 	potash bool
 	from   func(*Answer, *Part, *Limit) working.Values
 }
 
-// limitSteps are the limits that have a step of their own.
+// limitSteps are the limits with a step of their own.
 var limitSteps = map[string]limitStep{
 	"year-cap": {"year-cap", "caps", "cap", false, func(_ *Answer, p *Part, _ *Limit) working.Values {
 		return working.Values{working.ID("kind", p.Of.Kind)}
@@ -87,7 +86,7 @@ func againstRemoval(a *Answer, p *Part, l *Limit) working.Values {
 		working.Num("k2o", working.Percent, 100*p.Worth.K2O)}
 }
 
-// lastSteps show the totals, the applications, where it settles, and the potassium.
+// lastSteps add the totals, the applications, the final pH and potassium.
 func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 	g, parts := &a.Ground, o.Parts
 	for n := range parts {

@@ -46,11 +46,11 @@ type Check struct {
 	Terms []Term
 }
 
-// Miss is how far the reading lies off the promise, below 0 where it is short.
+// Miss returns how far the reading lies off the promise, below 0 where it is short.
 func (k *Check) Miss() float64 { return float64(k.Measured - k.Promised) }
 
-// Checks are the promises of a bed that were tested, each pair of readings with an application between them, with what was learned of
-// it standing behind what was missed.
+// Checks returns the promises of a bed that were tested, each pair of readings with an application
+// between them, with what was learned of it standing behind what was missed.
 func Checks(b *Model, l *Learned) (out []Check) {
 	from, last := 0, 0
 	for i := 1; i < len(b.Readings); i++ {
@@ -115,7 +115,8 @@ func (b *Model) check(was, is *Read, l *Learned) (k Check, ok bool) {
 	return k, true
 }
 
-// Stronger is how strong a batch proved beside what it was computed as; 1 where nothing is known of it.
+// Stronger returns how strong a batch proved beside what it was computed as; 1 where nothing is
+// known of it.
 func (l *Learned) Stronger(batch string) float64 {
 	if x, ok := l.Strength[batch]; ok {
 		return x

@@ -46,7 +46,7 @@ type Stand struct {
 	Reacted, Put quantity.Rate
 }
 
-// Share is how much of what was applied has acted, 0 to 1; 1 where nothing was.
+// Share returns how much of what was applied has acted, 0 to 1; 1 where nothing was.
 func (s Stand) Share() float64 {
 	if s.Put == 0 {
 		return 1
@@ -54,7 +54,7 @@ func (s Stand) Share() float64 {
 	return float64(s.Reacted / s.Put)
 }
 
-// On is the course on a day; before the reading it is the reading.
+// On returns the course on a day; before the reading it is the reading.
 func (c *Course) On(day quantity.Day) Stand {
 	var s Stand
 	for i := range c.Pools {
@@ -74,7 +74,7 @@ func (c *Course) On(day quantity.Day) Stand {
 	return s
 }
 
-// drifted is where it stands on a day, with what moved it by itself.
+// drifted returns where it stands on a day, with what moved it by itself.
 func (c *Course) drifted(reacted quantity.Rate, day quantity.Day) quantity.PH {
 	months := float64(day-c.Day) / monthDays
 	if c.Pulls {
@@ -85,8 +85,8 @@ func (c *Course) drifted(reacted quantity.Rate, day quantity.Day) quantity.PH {
 	return c.Settle(reacted + quantity.Rate(c.Drift*months/yearMonths))
 }
 
-// Settle is the pH that an amount brings the bed to once it has all acted. Acid
-// spends free lime first.
+// Settle returns the pH that an amount brings the bed to once it has all acted. Acid spends free
+// lime first.
 func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
 	if caco3 < 0 {
 		caco3 = min(0, caco3+c.FreeLime)
@@ -97,8 +97,9 @@ func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
 // spentAmount is what is left of an application that has acted, g CaCO₃/m².
 const spentAmount = 0.05
 
-// CourseOf is the middle line of a bed's forecast from its last reading on: from where all its readings say that it stood, as
-// stubborn as it has shown itself, each batch as strong as it proved, drifting as it was learned to.
+// CourseOf returns the middle line of a bed's forecast from its last reading on: from where all its
+// readings say that it stood, as stubborn as it has shown itself, each batch as strong as it
+// proved, drifting as it was learned to.
 func CourseOf(b *Model, l *Learned) Course {
 	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median),
 		From: quantity.PH(l.Level.Median),

@@ -83,7 +83,7 @@ var phiTable = func() (out [phiSteps + 2]float64) {
 	return out
 }()
 
-// phi is the share of a standard normal below z.
+// phi returns the share of a standard normal below z.
 func phi(z float64) float64 {
 	at := (z + phiReach) * (phiSteps / (2 * phiReach))
 	switch {
@@ -110,7 +110,7 @@ var lnTable = func() (out [1<<lnBits + 1]float64) {
 	return out
 }()
 
-// ln is the natural logarithm of a positive number.
+// ln returns the natural logarithm of a positive number.
 func ln(x float64) float64 {
 	bits := math.Float64bits(x)
 	exponent := int(bits>>mantissa) - 1023
@@ -150,7 +150,8 @@ type Outcome struct {
 	joint []Outcome
 }
 
-// each are the doubts of the single beliefs, for an amount: what moves a bed is doubted more than its readings tell.
+// each returns the doubts of the single beliefs, for an amount: what moves a bed is doubted more
+// than its readings tell.
 func (d *Doubt) each(amount float64) []Doubt {
 	if d.parts == nil {
 		d.parts = make([]Doubt, len(d.Joint))
@@ -168,7 +169,7 @@ func (d *Doubt) each(amount float64) []Doubt {
 // mostMoveDoubt is the most that a move is doubted by for what moves beds otherwise than the model has it, in the logarithm.
 const mostMoveDoubt = 0.4
 
-// Of is where a signed amount that acts whole may bring the bed.
+// Of returns where a signed amount that acts whole may bring the bed.
 func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
 	d.prepare()
 	if len(d.Joint) > 0 && caco3 >= 0 {
@@ -186,7 +187,7 @@ func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
 	return o
 }
 
-// jointly is where an amount may bring the bed by its beliefs together.
+// jointly returns where an amount may bring the bed by its beliefs together.
 func (d *Doubt) jointly(caco3 quantity.Rate) Outcome {
 	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.Method, d.Strength), exactSD),
 		central: d.Curve.Settle(d.From, caco3)}
@@ -205,7 +206,7 @@ func (d *Doubt) factorsOf(f *[mostNodes]float64, log float64) {
 	}
 }
 
-// spent is what moves the soil of the amount once free lime has had its share.
+// spent returns what moves the soil of the amount once free lime has had its share.
 func (o *Outcome) spent(lime float64) float64 {
 	if o.amount < 0 {
 		return math.Min(0, o.amount+lime)
@@ -213,8 +214,7 @@ func (o *Outcome) spent(lime float64) float64 {
 	return o.amount
 }
 
-// Below is the chance that the bed ends below a pH. No bed ends past what a soil
-// can come to.
+// Below returns the chance that the bed ends below a pH. No bed ends past what a soil can come to.
 func (o *Outcome) Below(ph quantity.PH) float64 {
 	switch {
 	case ph > soil.MostPH:
@@ -239,7 +239,7 @@ func (o *Outcome) Below(ph quantity.PH) float64 {
 	return sum / limeNodes
 }
 
-// below is the chance for an amount that moves the soil.
+// below returns the chance for an amount that moves the soil.
 func (o *Outcome) below(ph quantity.PH, amount float64) float64 {
 	if amount == 0 {
 		return phi(float64(ph-o.d.From) / o.sd)
@@ -261,7 +261,7 @@ func (o *Outcome) below(ph quantity.PH, amount float64) float64 {
 	return sum
 }
 
-// lessThan is the chance that a signed amount times a factor is less than x.
+// lessThan returns the chance that a signed amount times a factor is less than x.
 func lessThan(x, amount, log float64) float64 {
 	switch q := x / amount; {
 	case q <= 0:
@@ -283,7 +283,7 @@ const (
 	quantileNear  = 5e-4
 )
 
-// Quantile is the pH that the bed ends below with a chance.
+// Quantile returns the pH that the bed ends below with a chance.
 func (o *Outcome) Quantile(chance, z float64) quantity.PH {
 	if o.amount == 0 && len(o.joint) == 0 {
 		return max(soil.LeastPH, min(soil.MostPH, o.d.From+quantity.PH(z*o.sd)))
@@ -352,11 +352,11 @@ func solve(guess, scale, chance float64, share func(float64) float64) float64 {
 	return x
 }
 
-// Central is where it ends with every doubt at its middle.
+// Central returns where it ends with every doubt at its middle.
 func (o *Outcome) Central() quantity.PH { return o.central }
 
-// Need is what the way to a target may take: the amount that holds with each of
-// two chances, from doubts of reading, method and free lime.
+// Need returns what the way to a target may take: the amount that holds with each of two chances,
+// from doubts of reading, method and free lime.
 func (d *Doubt) Need(to quantity.PH, need quantity.Rate, low, high float64) (lo, hi quantity.Rate) {
 	share, scale := d.needs(to, need)
 	a := solve(float64(need)-scale, scale, low, share)
@@ -364,13 +364,14 @@ func (d *Doubt) Need(to quantity.PH, need quantity.Rate, low, high float64) (lo,
 	return quantity.Rate(a), quantity.Rate(b)
 }
 
-// Median is the need that is as likely too much as too little, by beliefs together; need is about what it is.
+// Median returns the need that is as likely too much as too little, by beliefs together; need is
+// about what it is.
 func (d *Doubt) Median(to quantity.PH, need quantity.Rate) quantity.Rate {
 	share, scale := d.needs(to, need)
 	return quantity.Rate(solve(float64(need), scale, 0.5, share))
 }
 
-// needs gives the chance that the need, signed, is below an amount, and about how wide it lies.
+// needs returns the chance that the need, signed, is below an amount, and about how wide it lies.
 func (d *Doubt) needs(to quantity.PH, need quantity.Rate) (share func(n float64) float64, scale float64) {
 	d.prepare()
 	if len(d.Joint) > 0 && need >= 0 {

@@ -33,7 +33,7 @@ const removalPull = -0.4
 // Water is what a bed is watered with: litres a square metre in a year, and mg/L CaCO₃.
 type Water struct{ Litres, Alkalinity float64 }
 
-// RemovalPull is what a crop pulls that carries off so much K₂O in a year, g CaCO₃/m².
+// RemovalPull returns what a crop pulls that carries off so much K₂O in a year, g CaCO₃/m².
 func RemovalPull(k2o quantity.Rate) float64 { return removalPull * float64(k2o) }
 
 // The doubt of a drift: so much of its sum, and so much besides.
@@ -42,7 +42,7 @@ const (
 	driftLeast = 3.0
 )
 
-// Drift is the sum of pulls with its doubt.
+// Drift returns the sum of pulls with its doubt.
 func Drift(all []Pull) (sum, sd float64) {
 	for _, p := range all {
 		sum += p.Rate

@@ -49,8 +49,8 @@ type sighted struct {
 	with                   []float64
 }
 
-// begin is what is believed before the first reading: it says where the balance lies, with little
-// trust, and all else is as a rule, or as the garden's other beds have it.
+// begin returns what is believed before the first reading: it says where the balance lies, with
+// little trust, and all else is as a rule, or as the garden's other beds have it.
 func (t *timeline) begin(i int) *lane {
 	n := len(t.batches)
 	l := &lane{ell: gridAt(i), hint: 1, work: make([]float64, t.size), batches: make([]Normal, n), about: make([]float64, n),
@@ -86,10 +86,10 @@ func (l *lane) set(i int, mean, sd float64) {
 	l.mean[i], l.cov[i*l.n+i] = mean, sd*sd
 }
 
-// now is what is believed of a part of the state by itself.
+// now returns what is believed of a part of the state by itself.
 func (l *lane) now(i int) Normal { return Normal{l.mean[i], math.Sqrt(max(l.at(i, i), 0))} }
 
-// level is the pH at a balance, within what a soil can come to.
+// level returns the pH at a balance, within what a soil can come to.
 func (t *timeline) level(l *lane, balance float64) float64 {
 	ph := t.bed.Curve.PHAt(balance, &l.hint)
 	return float64(max(soil.LeastPH, min(soil.MostPH, ph)))
@@ -99,7 +99,7 @@ func (t *timeline) level(l *lane, balance float64) float64 {
 // kink of it does not jump.
 const slopeStep = 15
 
-// slope is how much pH moves with the balance there.
+// slope returns how much pH moves with the balance there.
 func (t *timeline) slope(l *lane, balance float64) float64 {
 	up := float64(t.bed.Curve.PHAt(balance+slopeStep, &l.hint))
 	down := float64(t.bed.Curve.PHAt(balance-slopeStep, &l.hint))
@@ -165,10 +165,10 @@ func (l *lane) knows(t *timeline, x taken) {
 	l.batches[x.batch] = Normal{l.about[x.batch] + now.Mean, now.SD}
 }
 
-// strength is what a batch came to beside what it was computed as, as the state has it.
+// strength returns what a batch came to beside what it was computed as, as the state has it.
 func (l *lane) strength(b int) float64 { return l.scale[b] * (1 + l.batches[b].Mean - l.about[b]) }
 
-// pulled is how much of the balance a step keeps, and what free lime pulls it by.
+// pulled returns how much of the balance a step keeps, and what free lime pulls it by.
 func (t *timeline) pulled(s *step) (keep, pull float64) {
 	if !t.bed.Pulls {
 		return 1, 0
@@ -225,7 +225,7 @@ func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64
 // do on the whole, some of which are wild.
 const leastNoise = 1.1
 
-// logT is the logarithm of Student's density of a variance with so many degrees of freedom.
+// logT returns the logarithm of Student's density of a variance with so many degrees of freedom.
 func logT(x, variance, nu float64) float64 {
 	scale := variance * (nu - 2) / nu
 	a, _ := math.Lgamma((nu + 1) / 2)

@@ -13,9 +13,8 @@ import (
 // SurfaceSlow is how much slower a material acts that is not dug in.
 const SurfaceSlow = 0.4
 
-// Unreacted is the share of a material that has not acted between two days,
-// 0 to 1: first order in weekly steps at the usual soil temperature. Days in
-// the wrong order give 1.
+// Unreacted returns the share of a material that has not acted between two days, 0 to 1: first
+// order in weekly steps at the usual soil temperature. Days in the wrong order give 1.
 func Unreacted(r material.Reaction, w soil.Warmth, dug bool, from, to quantity.Day) float64 {
 	if r.HalfLife <= 0 {
 		return 0

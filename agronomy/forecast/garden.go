@@ -20,10 +20,10 @@ type Normal struct{ Mean, SD float64 }
 // the two only together.
 type Slanted struct{ Mean, Slope, SD float64 }
 
-// at is the spread at a point of the grid.
+// at returns the spread at a point of the grid.
 func (s Slanted) at(ell float64) Normal { return Normal{s.Mean + s.Slope*ell, s.SD} }
 
-// stepped is a figure in steps of a hundredth, a spread of one at least.
+// stepped returns a figure in steps of a hundredth, a spread of one at least.
 func stepped(x float64) float64   { return quantity.Round(x, 2) }
 func steppedSD(x float64) float64 { return max(stepped(x), 0.01) }
 
@@ -37,10 +37,11 @@ type Others struct {
 	Strength map[string]Slanted
 }
 
-// gridAt is a point of the grid: the logarithm of the buffering that a bed has shown beside its method.
+// gridAt returns a point of the grid: the logarithm of the buffering that a bed has shown beside
+// its method.
 func gridAt(i int) float64 { return gridReach * (2*float64(i)/(gridPoints-1) - 1) }
 
-// prior is how likely a point of the grid is before the bed's own readings, in the logarithm.
+// prior returns how likely a point of the grid is before the bed's own readings, in the logarithm.
 func (b *Model) prior(i int) float64 {
 	p := b.stubborn()
 	log := -sq2((gridAt(i)-p.Mean)/p.SD) / 2
@@ -50,7 +51,7 @@ func (b *Model) prior(i int) float64 {
 	return log
 }
 
-// stubborn is the buffering that the bed has shown thought to be before its own readings.
+// stubborn returns the buffering that the bed has shown thought to be before its own readings.
 func (b *Model) stubborn() Normal {
 	if b.Others.Stubborn.SD > 0 {
 		return b.Others.Stubborn
@@ -58,7 +59,7 @@ func (b *Model) stubborn() Normal {
 	return Normal{0, b.Curved}
 }
 
-// bias is how far a method is thought to read off.
+// bias returns how far a method is thought to read off.
 func (b *Model) bias(m soil.Method) Slanted {
 	if known, ok := b.Others.Bias[m]; ok {
 		return known
@@ -66,7 +67,7 @@ func (b *Model) bias(m soil.Method) Slanted {
 	return Slanted{SD: usualBias(m)}
 }
 
-// strength is how strong a batch is thought to be.
+// strength returns how strong a batch is thought to be.
 func (b *Model) strength(g *Addition) Slanted {
 	if known, ok := b.Others.Strength[g.Batch]; ok {
 		return known
@@ -74,7 +75,7 @@ func (b *Model) strength(g *Addition) Slanted {
 	return Slanted{SD: g.StrengthSD}
 }
 
-// MethodBias is how far a method may read off in one garden, always alike: sd, pH.
+// MethodBias returns how far a method may read off in one garden, always alike: sd, pH.
 func MethodBias(m soil.Method) float64 { return usualBias(m) }
 
 func usualBias(m soil.Method) float64 {
@@ -144,7 +145,7 @@ func commonOf(beds []Model) (c common) {
 	return c
 }
 
-// place is where something stands among what is in common; below 0 where it does not.
+// place returns where something stands among what is in common; below 0 where it does not.
 func (c *common) place(k key) int {
 	switch {
 	case k == key{}:
@@ -194,7 +195,8 @@ func Gather(beds []Model, said []Said) *Together {
 	return t
 }
 
-// Others is what the other beds say of one, in steps of a hundredth: what moves it less makes no other figure of it.
+// Others returns what the other beds say of one, in steps of a hundredth: what moves it less makes
+// no other figure of it.
 func (t *Together) Others(i int) (o Others) {
 	if t.mean == nil || t.tells[i].places == nil {
 		return o
@@ -211,7 +213,7 @@ func (t *Together) Others(i int) (o Others) {
 	return o
 }
 
-// Shared is what they say together.
+// Shared returns what they say together.
 func (t *Together) Shared() Shared {
 	out := Shared{Bias: map[soil.Method]Normal{}, Strength: map[string]Normal{}, Beds: t.common.beds}
 	if t.mean == nil {

@@ -7,9 +7,10 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Layers are the layers that a bed was read in, where each of its layered readings has the same, two at least: each is a bed
-// of its own, and they share the buffering that the ground has shown. What is dug in goes to each by its thickness, what is left on top to
-// those within the top 5 cm. Errors are *soil.MissingError.
+// Layers returns the layers that a bed was read in, where each of its layered readings has the
+// same, two at least: each is a bed of its own, and they share the buffering that the ground has
+// shown. What is dug in goes to each by its thickness, what is left on top to those within the top
+// 5 cm. Errors are *soil.MissingError.
 func (r *Record) Layers(s soil.LimeMethod, plan bool) (layers []soil.Layer, beds []Model, err error) {
 	var readings []soil.Reading
 	for i := range r.Readings {

@@ -55,8 +55,8 @@ type Read struct {
 	Method soil.Method
 }
 
-// ModelOf is a bed of a ground: by a method applied to it, with its readings, what was applied and is planned,
-// and what pulls it.
+// ModelOf returns a bed of a ground: by a method applied to it, with its readings, what was applied
+// and is planned, and what pulls it.
 func ModelOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soil.Reading, goes []Addition, pulls []Pull) Model {
 	b := Model{Curve: school.Raise, Curved: school.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, DugUntil: g.DugUntil, Additions: goes,
 		FreeLime: float64(soil.FreeLimePerPercent) * float64(g.FreeLime.Share()) * g.SoilMass(),
@@ -186,5 +186,5 @@ func (b *Model) layOut(until quantity.Day, tell bool, more ...quantity.Day) *tim
 	return t
 }
 
-// firstBatch is where the batches begin in the state.
+// firstBatch returns where the batches begin in the state.
 func (t *timeline) firstBatch() int { return atFirst + len(t.methods) }

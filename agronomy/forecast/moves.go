@@ -23,8 +23,8 @@ const PullElse = "else"
 // slightMove is the least move that is reported, pH.
 const slightMove = 0.005
 
-// Moves are what moved a bed in a time, what was applied first, by what was learned of it: as strong as it proved, and moving the
-// bed by as much as it is stubborn.
+// Moves returns what moved a bed in a time, what was applied first, by what was learned of it: as
+// strong as it proved, and moving the bed by as much as it is stubborn.
 func Moves(b *Model, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move) {
 	years := float64(to-from) / monthDays / yearMonths
 	add := func(m Move) {
@@ -57,18 +57,19 @@ func Moves(b *Model, pulls []Pull, l *Learned, from, to quantity.Day) (out []Mov
 	return out
 }
 
-// moves is how much pH a gram of lime a square metre moves a bed where it stands, by what was learned of it.
+// moves returns how much pH a gram of lime a square metre moves a bed where it stands, by what was
+// learned of it.
 func (b *Model) moves(l *Learned) float64 {
 	at := quantity.PH(l.Level.Median)
 	up, down := b.Curve.Settle(at, slopeStep), b.Curve.Settle(at, -slopeStep)
 	return float64(up-down) / (2 * slopeStep) / l.Stubborn.Median
 }
 
-// Yearly is how much a bed moves by itself in a year, pH.
+// Yearly returns how much a bed moves by itself in a year, pH.
 func Yearly(b *Model, l *Learned) float64 { return l.Drift.Median * b.moves(l) }
 
-// Leaves is the first month from a day on whose median lies out of a band, where it lies in it before; false where it stays,
-// or never comes into it.
+// Leaves returns the first month from a day on whose median lies out of a band, where it lies in it
+// before; false where it stays, or never comes into it.
 func Leaves(ph []Spread, from quantity.Day, low, high quantity.PH) (day quantity.Day, ok bool) {
 	within := false
 	for _, p := range ph {
@@ -84,7 +85,7 @@ func Leaves(ph []Spread, from quantity.Day, low, high quantity.PH) (day quantity
 	return 0, false
 }
 
-// On is a forecast on a day: straight between two months. The ends hold.
+// On returns a forecast on a day: straight between two months. The ends hold.
 func On(ph []Spread, day quantity.Day) Spread {
 	i := slices.IndexFunc(ph, func(p Spread) bool { return p.Date >= day })
 	switch {

@@ -29,7 +29,7 @@ type PotassiumMove struct {
 	K2O         float64
 }
 
-// Within is what of it lies after a day and up to another.
+// Within returns what of it lies after a day and up to another.
 func (m *PotassiumMove) Within(last, day quantity.Day) float64 {
 	if m.After == 0 {
 		if m.Date > last && m.Date <= day {
@@ -44,7 +44,8 @@ func (m *PotassiumMove) Within(last, day quantity.Day) float64 {
 // growing is how long a crop carries off, about.
 const growing = 180
 
-// asOne is what is off as a whole: all of a batch, or a season of a crop, however much of that is on record yet.
+// asOne returns what is off as a whole: all of a batch, or a season of a crop, however much of that
+// is on record yet.
 func (m *PotassiumMove) asOne() float64 {
 	if m.After == 0 {
 		return m.K2O
@@ -104,8 +105,8 @@ func RunPotassium(b *PotassiumModel, until quantity.Day) (out []Spread) {
 	return b.told(b.ways(until))
 }
 
-// Carry is the bed's potassium on a day, by all readings up to it, with what moved it since the last; the zero value where
-// there is none.
+// Carry returns the bed's potassium on a day, by all readings up to it, with what moved it since
+// the last; the zero value where there is none.
 func (b *PotassiumModel) Carry(day quantity.Day) (c soil.KCarried) {
 	at := *b
 	at.Also = []quantity.Day{day}
@@ -188,7 +189,8 @@ type kMet struct{ off, all float64 }
 
 func (m kMet) log() float64 { return -math.Log(m.all)/2 - sq2(m.off)/m.all/2 }
 
-// Innovations are how far off each reading but the first was from what all ways together forecast of it by then, in its own doubt.
+// Innovations returns how far off each reading but the first was from what all ways together
+// forecast of it by then, in its own doubt.
 func (b *PotassiumModel) Innovations() (out []float64) {
 	steps := b.steps(b.Reads[len(b.Reads)-1].Date)
 	runs, weighed, logs := make([][]kMet, len(kMisses)), make([][]kMet, len(kMisses)), make([]float64, len(kMisses))
@@ -273,7 +275,8 @@ func (x kBelief) read(ppm, variance float64) kBelief {
 	return kBelief{x.k + gk*(ppm-x.k), x.u + gu*(ppm-x.k), x.kk * (1 - gk), x.ku * (1 - gk), x.uu - gu*x.ku}
 }
 
-// yearly is how much of what moved the bed in a year between its first reading and its last is in doubt, ppm.
+// yearly returns how much of what moved the bed in a year between its first reading and its last is
+// in doubt, ppm.
 func (b *PotassiumModel) yearly() float64 {
 	first, last := b.Reads[0].Date, b.Reads[len(b.Reads)-1].Date
 	given := 0.0
@@ -285,7 +288,8 @@ func (b *PotassiumModel) yearly() float64 {
 
 func sq2(x float64) float64 { return x * x }
 
-// steps are the ways to the days of the timeline: the first reading, the firsts of months, each reading, and what is asked for beside.
+// steps returns the ways to the days of the timeline: the first reading, the firsts of months, each
+// reading, and what is asked for beside.
 func (b *PotassiumModel) steps(until quantity.Day) []kStep {
 	start := b.Reads[0].Date
 	days := []quantity.Day{start}
@@ -338,7 +342,8 @@ func (b *PotassiumModel) steps(until quantity.Day) []kStep {
 	return steps
 }
 
-// told are the firsts of months and what is asked for beside, those before the last reading by all readings.
+// told returns the firsts of months and what is asked for beside, those before the last reading by
+// all readings.
 func (b *PotassiumModel) told(ways []kWay) (out []Spread) {
 	smooth := make([][]kBelief, len(ways))
 	for i := range ways {
@@ -353,7 +358,8 @@ func (b *PotassiumModel) told(ways []kWay) (out []Spread) {
 	return out
 }
 
-// spreadAt is what all ways together say of a day of the timeline, each by what it believes of it.
+// spreadAt returns what all ways together say of a day of the timeline, each by what it believes of
+// it.
 func spreadAt(ways []kWay, n int, believes func(way, n int) kBelief) Spread {
 	parts := make([]part, len(ways))
 	for i := range ways {
@@ -363,8 +369,8 @@ func spreadAt(ways []kWay, n int, believes func(way, n int) kBelief) Spread {
 	return spreadOf(ways[0].states[n].day, parts)
 }
 
-// bridged is what is believed of each day: on the day of a reading what that says, between two as it moved, what they were missed by
-// spread over what moved, and after the newest as it moves.
+// bridged returns what is believed of each day: on the day of a reading what that says, between two
+// as it moved, what they were missed by spread over what moved, and after the newest as it moves.
 func (w *kWay) bridged(reads []PotassiumReading) []kBelief {
 	all := make([]kBelief, len(w.states))
 	from, read := 0, 0

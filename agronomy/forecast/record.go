@@ -35,10 +35,10 @@ type Application struct {
 
 func (r *Record) first() quantity.Day { return r.Readings[0].Date }
 
-// years is how long the record is, one at least.
+// years returns how long the record is, one at least.
 func (r *Record) years() float64 { return max(1, float64(r.Day-r.first())/float64(ledger.YearDays)) }
 
-// removal is what crops carried off in a year. Where no crop is on record, the usual.
+// removal returns what crops carried off in a year. Where no crop is on record, the usual.
 func (r *Record) removal() quantity.Rate {
 	if len(r.Grown) == 0 {
 		return crop.Unnamed.Removal
@@ -50,8 +50,8 @@ func (r *Record) removal() quantity.Rate {
 	return quantity.Rate(float64(sum) / r.years())
 }
 
-// Pulls are what moves a bed from year to year: rain by its climate, what its crops carry off, the water that it gets,
-// what feeds and manure come to over the years.
+// Pulls returns what moves a bed from year to year: rain by its climate, what its crops carry off,
+// the water that it gets, what feeds and manure come to over the years.
 func (r *Record) Pulls() []Pull {
 	away, ok := rain[r.Climate.ID]
 	if !ok {
@@ -90,7 +90,7 @@ func (r *Record) Method(s soil.LimeMethod) (soil.Buffering, error) {
 	return soil.Buffer(s, r.Ground, last, min(last.Water()+aside, mostPrinted))
 }
 
-// Model is the record as a bed of a method, with the plan or without.
+// Model returns the record as a bed of a method, with the plan or without.
 func (r *Record) Model(school soil.Buffering, plan bool) Model {
 	var goes []Addition
 	for i, x := range r.puts(plan) {
@@ -104,7 +104,7 @@ func (r *Record) Model(school soil.Buffering, plan bool) Model {
 	return ModelOf(r.Ground, &r.Climate, school, r.Readings, goes, r.Pulls())
 }
 
-// puts are what was applied, and what is planned where that counts, in the order of their days.
+// puts returns what was applied, and what is planned where that counts, in the order of their days.
 func (r *Record) puts(plan bool) []Application {
 	out := slices.Clone(r.Applied)
 	if plan {
@@ -114,7 +114,7 @@ func (r *Record) puts(plan bool) []Application {
 	return out
 }
 
-// Potassium is the record as potassium follows it, up to a day.
+// Potassium returns the record as potassium follows it, up to a day.
 func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
 	puts := make([]ledger.Application, 0, len(r.Applied)+len(r.Plan))
 	for i := range r.Applied {

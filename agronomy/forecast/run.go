@@ -28,7 +28,8 @@ type Learned struct {
 	Joint []soil.Draw
 }
 
-// Beside is what was learned as a dose follows it, beside a method; nil while it does not count.
+// Beside returns what was learned as a dose follows it, beside a method; nil while it does not
+// count.
 func (l *Learned) Beside(s soil.LimeMethod) *soil.Learned {
 	if !l.Counts {
 		return nil
@@ -123,7 +124,7 @@ func (t *timeline) filter(r *Result, ends [][]part) []*lane {
 	return lanes
 }
 
-// newLanes are those of the first day.
+// newLanes returns those of the first day.
 func (t *timeline) newLanes() []*lane {
 	lanes := make([]*lane, gridPoints)
 	for i := range lanes {
@@ -163,7 +164,8 @@ func (l *lane) atEnd(t *timeline) {
 	}
 }
 
-// Learn is what a bed's own readings say of it, without telling its months. It wants one reading at least.
+// Learn returns what a bed's own readings say of it, without telling its months. It wants one
+// reading at least.
 func Learn(b *Model) Learned {
 	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false)
 	t.straighten(&Result{})
@@ -197,7 +199,7 @@ func (t *timeline) counts(lanes []*lane, w []float64, day quantity.Day) bool {
 	return q[0] > 0 || q[1] < 0 || q[1]-q[0] < nineInTen*t.bed.Curved
 }
 
-// tests is how many readings up to a day stand after an application.
+// tests returns how many readings up to a day stand after an application.
 func (t *timeline) tests(day quantity.Day) (n int) {
 	for _, x := range t.bed.Readings {
 		if x.Date <= day && slices.ContainsFunc(t.bed.Additions, func(g Addition) bool { return g.Date >= t.start && g.Date < x.Date }) {
@@ -239,8 +241,8 @@ func (t *timeline) jointly(lanes []*lane, w []float64) (out []soil.Draw) {
 	return out
 }
 
-// Levels are what a bed's readings up to each of some days say of it on that day, in short: no later reading tells of an
-// earlier day. Days before the first reading are left out.
+// Levels returns what a bed's readings up to each of some days say of it on that day, in short: no
+// later reading tells of an earlier day. Days before the first reading are left out.
 func Levels(b *Model, days []quantity.Day) (out []Spread) {
 	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false, days...)
 	t.straighten(&Result{})
@@ -269,7 +271,7 @@ func (t *timeline) read(lanes []*lane, s *step, n int) (innovation float64) {
 	return mean / math.Sqrt(square-mean*mean)
 }
 
-// method is the place of a reading's method.
+// method returns the place of a reading's method.
 func (t *timeline) method(r *Read) int { return slices.Index(t.methods, r.Method) }
 
 // weights of lanes, summing to 1.
@@ -292,7 +294,7 @@ func weights(lanes []*lane) []float64 {
 // slight is the weight below which a lane is not told.
 const slight = 2e-4
 
-// levels are what lanes believe of the year's level.
+// levels returns what lanes believe of the year's level.
 func (t *timeline) levels(lanes []*lane, w []float64) []part {
 	out := make([]part, 0, len(lanes))
 	for i, l := range lanes {
@@ -304,7 +306,7 @@ func (t *timeline) levels(lanes []*lane, w []float64) []part {
 	return normed(out)
 }
 
-// levelOf is the year's level by a belief, with its sd.
+// levelOf returns the year's level by a belief, with its sd.
 func (t *timeline) levelOf(l *lane, b *belief) (mean, sd float64) {
 	g := t.slope(l, b.mean[atBalance])
 	v := g*g*b.at(atBalance, atBalance) + 2*g*b.at(atBalance, atWander) + b.at(atWander, atWander)

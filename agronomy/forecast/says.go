@@ -17,7 +17,7 @@ type gauss struct {
 // nothing knows nothing of n things.
 func nothing(n int) gauss { return gauss{mat.NewSymDense(n, nil), mat.NewVecDense(n, nil)} }
 
-// informed is a spread of a mean and covariances; false where these are none.
+// informed returns a spread of a mean and covariances; false where these are none.
 func informed(mean *mat.VecDense, cov *mat.SymDense) (g gauss, ok bool) {
 	var c mat.Cholesky
 	if !c.Factorize(cov) {
@@ -32,7 +32,7 @@ func informed(mean *mat.VecDense, cov *mat.SymDense) (g gauss, ok bool) {
 	return g, true
 }
 
-// moments are the mean and the covariances; false where it is no spread.
+// moments returns the mean and the covariances; false where it is no spread.
 func (g *gauss) moments() (*mat.VecDense, *mat.SymDense, bool) {
 	var c mat.Cholesky
 	if !c.Factorize(g.info) {
@@ -67,7 +67,7 @@ func (g *gauss) less(o *gauss) {
 	}
 }
 
-// picked are the mean and the covariances of some of all things.
+// picked returns the mean and the covariances of some of all things.
 func picked(mean *mat.VecDense, cov *mat.SymDense, places []int) (*mat.VecDense, *mat.SymDense) {
 	m, v := mat.NewVecDense(len(places), nil), mat.NewSymDense(len(places), nil)
 	for i, p := range places {
@@ -116,7 +116,7 @@ func (b *Model) Say() Said {
 	return out
 }
 
-// spreadOver is what lanes believe of their parts.
+// spreadOver returns what lanes believe of their parts.
 func spreadOver(lanes []*lane, w []float64, parts []func(*lane) Normal) (*mat.VecDense, *mat.SymDense) {
 	n := len(parts)
 	mean, cov := mat.NewVecDense(n, nil), mat.NewSymDense(n, nil)
@@ -209,7 +209,7 @@ func ofGarden(g gauss, places []int, curved float64) told {
 	return out
 }
 
-// others is what a spread over the garden's share and what is shared says of a bed.
+// others returns what a spread over the garden's share and what is shared says of a bed.
 func (c *common) others(b *Model, places []int, mean *mat.VecDense, cov *mat.SymDense) (o Others) {
 	share := gardenShare * b.Curved
 	v := sq2(share)*cov.At(0, 0) + sq2(bedShare*b.Curved)

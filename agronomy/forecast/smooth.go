@@ -12,9 +12,9 @@ type passed struct {
 	seen  []sighted
 }
 
-// smoothed are the levels of the months before a day, by all readings, those after them too: each lane
-// that has any weight is gone through once more, and back (the backward pass of Bryson and Frazier, which inverts no
-// covariance).
+// smoothed returns the levels of the months before a day, by all readings, those after them too:
+// each lane that has any weight is gone through once more, and back (the backward pass of Bryson
+// and Frazier, which inverts no covariance).
 func (t *timeline) smoothed(lanes []*lane, w []float64, until quantity.Day) [][]part {
 	out := make([][]part, len(t.steps))
 	end := 0
@@ -72,7 +72,7 @@ func (t *timeline) back(l *lane, past []passed, weight float64, out [][]part) {
 	}
 }
 
-// told is the level of a step once what came after it is known.
+// told returns the level of a step once what came after it is known.
 func (t *timeline) told(l *lane, known *belief, a *adjoint, weight float64) part {
 	mean, sd := t.levelOf(l, known)
 	g := t.slope(l, known.mean[atBalance])

@@ -82,7 +82,7 @@ func (b *Model) Sift() (out Sifted) {
 	return out
 }
 
-// Without is the bed without the readings that are left out.
+// Without returns the bed without the readings that are left out.
 func (b *Model) Without(s *Sifted) Model {
 	out := *b
 	if len(s.Left) > 0 {
@@ -131,7 +131,7 @@ func (x *sifter) day(s *step) {
 	}
 }
 
-// expects is how far a reading lies off what was expected of it, and the uncertainty of that.
+// expects returns how far a reading lies off what was expected of it, and the uncertainty of that.
 func (x *sifter) expects(s *step, r *Read) (off, sd float64) {
 	w, m := weights(x.lanes), x.t.method(r)
 	var mean, square float64
@@ -213,7 +213,8 @@ func (s *Sifted) Beside(day, other quantity.Day) bool {
 	return !slices.ContainsFunc(s.Left, func(r Read) bool { return r.Date == other })
 }
 
-// Sift is the record as a bed of a method, without the readings that are left out, with what was made of them.
+// Sift returns the record as a bed of a method, without the readings that are left out, with what
+// was made of them.
 func (r *Record) Sift(school soil.Buffering) (b Model, s Sifted) {
 	b = r.Model(school, false)
 	s = b.Sift()

@@ -107,7 +107,7 @@ func (w *walk) react(s *step) {
 	}
 }
 
-// place is that of a batch, one that is free where it has none.
+// place returns that of a batch, one that is free where it has none.
 func (w *walk) place(s *step, batch int) int {
 	if w.at[batch] < 0 {
 		p := slices.Index(w.used, false)

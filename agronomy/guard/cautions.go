@@ -8,7 +8,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// cautions must be read before a rate is put on.
+// cautions must be read before a rate is applied.
 var cautions = []Rule{
 	{ID: "weak-method", Level: Caution, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { d := trust(f).Dose; return d == soil.WithCaution || d == soil.HalfFirst },

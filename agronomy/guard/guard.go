@@ -1,8 +1,8 @@
-// Package guard is the table of rules of harm: what stops a rate (stop), what must be read
-// before it (caution), what is good to know (note).
+// Package guard is the table of safety rules: what forbids a rate (stop), what must be read first
+// (caution), and what is useful to know (note).
 //
-// A rule is a row: id, level, scope, condition, source. Its sentences are in package text
-// under the same id.
+// A rule is a row: id, level, scope, condition, source. Its sentences are in package text under the
+// same id.
 package guard
 
 import (
@@ -17,7 +17,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Level says how strong a rule is.
+// Level is the severity of a rule.
 type Level string
 
 // Levels.
@@ -27,46 +27,47 @@ const (
 	Note    Level = "note"
 )
 
-// Scope says what a rule looks at.
+// Scope is what a rule looks at.
 type Scope int
 
-// Scopes: the request alone; the request and one material, before its rate is
-// known; an option with its rates.
+// The scopes: the request alone; the request and one material, before its rate is known; an option
+// with its rates.
 const (
 	OfRequest Scope = iota
 	OfMaterial
 	OfOption
 )
 
-// Facts are what the rules look at. Fields below Material are set from
-// OfMaterial on, those below Total for OfOption only.
+// Facts are the input of the rules. Fields from Material on are set for OfMaterial and OfOption,
+// those from Total on for OfOption only.
 type Facts struct {
-	// State is how the bed stands on the day of the dose.
+	// State is the verdict on the bed.
 	*bed.Judgement
 	Target quantity.PH
 	// TargetTyped is set when the gardener typed it.
 	TargetTyped bool
-	// Stand is what the trigger says without the typed target.
+	// Stand is the trigger's verdict, ignoring a typed target.
 	Stand crop.Stand
-	// Raising and Lowering say which way the dose goes; both false: none.
+	// Raising and Lowering are the direction of the dose; both false: none.
 	Raising, Lowering bool
 	AshApproach       material.AshApproach
 	Buffering         soil.LimeMethod
-	// Beyond is set when the method was carried on past its last printed target;
-	// ByTable is what the texture table gives where a buffer gives nothing.
+	// Beyond is set when the method was extrapolated past its printed targets; ByTable is the
+	// texture table's need when a buffer method yields none.
 	Beyond  bool
 	ByTable quantity.Rate
-	// Surprise is the last test where it waits for a confirming one.
+	// Surprise is the last test when it awaits confirmation.
 	Surprise *forecast.Surprise
-	// Untaught is how many tests a bed had that did not teach enough to dose by; nil where that was not asked for.
+	// Untaught is the number of a bed's tests when they do not suffice for the learned method; nil
+	// if that was not asked for.
 	Untaught *int
-	// WaterIgnored is set where the method leaves light watering out.
+	// WaterIgnored is set when the method leaves out light watering.
 	WaterIgnored bool
-	// NoTomatoAsh is set where the method keeps ash from tomatoes.
+	// NoTomatoAsh is set when the method keeps ash from tomatoes.
 	NoTomatoAsh bool
-	// Dusting is set where two jars carry a light dusting.
+	// Dusting is set when jars support a light dusting.
 	Dusting bool
-	// ForPotassium is set where potassium is to be dosed, not pH.
+	// ForPotassium is set when potassium is dosed, not pH.
 	ForPotassium bool
 
 	Material *material.Batch
@@ -74,30 +75,30 @@ type Facts struct {
 
 	Total  quantity.Rate
 	KAfter *quantity.Concentration
-	// Over is the chance of ending PastBand past the band, P95 the pH that one in
-	// twenty ends past: above when raising, below when lowering.
+	// Over is the probability of ending PastBand past the band, P95 the pH passed with a
+	// probability of 5 %: above when raising, below when lowering.
 	Over  float64
 	P95   quantity.PH
 	Unmet quantity.Rate
-	// Careful is set where a test stands before what may overshoot.
+	// Careful is set when a test precedes what could overshoot.
 	Careful bool
 	// Mix is set when the option has other parts.
 	Mix bool
-	// AshFiveYears is the ash of five years with the option's own, AshRunning is
-	// set where three years running had much.
+	// AshFiveYears is the ash of five years including the option, AshRunning is set when three
+	// consecutive years had much.
 	AshFiveYears quantity.Rate
 	AshRunning   bool
-	// LateSowing is the sowing that lime comes too late for, with the share of it
-	// that will have acted by then; no day when it is in time.
+	// LateSowing is the sowing that lime comes too late for, with the share reacted by then; 0 when
+	// it is in time.
 	LateSowing quantity.Day
 	LateShare  float64
-	// N is the nitrogen that the option feeds.
+	// N is the nitrogen that the option supplies.
 	N quantity.Rate
-	// LeftOut is set when applications had to be left out since no day served.
+	// LeftOut is set when applications were dropped because no day serves.
 	LeftOut bool
 }
 
-// Finding is a rule that holds, with the values its sentence needs.
+// Finding is a rule that holds, with the values of its sentence.
 type Finding struct {
 	ID     string
 	Level  Level
@@ -112,20 +113,19 @@ type Rule struct {
 	Scope  Scope
 	Source string
 	Holds  func(*Facts) bool
-	// With gives the values of the sentence; nil for none.
+	// With returns the values of the sentence; nil for none.
 	With func(*Facts) working.Values
 }
 
-// Edges of what a pH does to what is in the soil: iron and its like are locked up
-// above LockHigh, phosphorus and its like below LockLow, and below LooseMetals
-// aluminium and manganese come loose.
+// Effects of pH on availability: iron and similar are locked up above LockHigh, phosphorus below
+// LockLow, and aluminium and manganese are released below LooseMetals.
 const (
 	LockHigh    quantity.PH = 7.3
 	LockLow     quantity.PH = 5.5
 	LooseMetals quantity.PH = 5.0
 )
 
-// hardWater is where water begins to count as hard, mg/L CaCO₃.
+// hardWater is the alkalinity from which water counts as hard, mg/L CaCO₃.
 const hardWater = 150
 
 func bit(b bool) int {
@@ -138,28 +138,30 @@ func bit(b bool) int {
 func isAsh(f *Facts) bool  { return f.Material.Family == material.Ash }
 func isLime(f *Facts) bool { return f.Material.Raises() && f.Material.Family != material.Ash }
 
-// raises reports whether a material would raise a bed that is not to be lowered.
+// raises reports whether a material would raise the pH of a bed that is not to be lowered.
 func raises(f *Facts) bool { return f.Material.Raises() && !f.Lowering }
 
-// bringsK reports whether a material feeds potassium.
+// bringsK reports whether a material supplies potassium.
 func bringsK(f *Facts) bool { return f.Worth.K2O > 0 }
 
-// lockedOut reports whether a crop kept sour stands in soil that is too sour.
+// lockedOut reports whether a crop kept at low pH stands in soil that is too sour.
 func lockedOut(f *Facts) bool { return f.PH > 0 && f.PH < crop.LockOut-edge }
 
 // edge keeps figures that are read to hundredths on their side of an edge.
 const edge = 1e-9
 
-// PastBand is how far past the band counts as past it, mostOver the chance of
-// that from which it must be said.
+// PastBand is the distance past the band that counts as past it, mostOver the probability from
+// which that is reported.
 const PastBand quantity.PH = 0.2
 
 const mostOver = 0.10
 
-// CarefulOver is the most chance of ending past the range that the careful pace takes: one in forty.
+// CarefulOver is the highest probability of ending past the range under the careful pace: one in
+// forty.
 const CarefulOver = 1.0 / 40
 
-// tooOften reports whether an option ends past the range too often for its pace.
+// tooOften reports whether an option's probability of ending past the range is too high for its
+// pace.
 func tooOften(f *Facts) bool {
 	if f.Careful {
 		return f.Over > CarefulOver+edge
@@ -167,8 +169,8 @@ func tooOften(f *Facts) bool {
 	return f.Over > mostOver
 }
 
-// FreeLimeFrom is the pH from which soil may hold free lime, LimyFrom that from
-// which a faint fizz makes lowering doubtful.
+// FreeLimeFrom is the pH from which soil may hold free lime, LimyFrom the one from which a faint
+// fizz makes lowering doubtful.
 const (
 	FreeLimeFrom quantity.PH = 7.4
 	LimyFrom     quantity.PH = 7.5
@@ -187,10 +189,11 @@ func sulfurOnLime(f *Facts) bool {
 	return false
 }
 
-// OvershotMonths is how long lime that overshot is waited for before sulfur answers it.
+// OvershotMonths is how long to wait after lime that overshot before sulfur is considered.
 const OvershotMonths = 24
 
-// limed is the last day on which lime or ash went on before a reading over the band, within OvershotMonths; no day for none.
+// limed returns the last day on which lime or ash was applied before a reading over the band,
+// within OvershotMonths; 0 for none.
 func limed(f *Facts) (last quantity.Day) {
 	if f.PH <= f.Crop.Band.High {
 		return 0
@@ -210,13 +213,12 @@ func old(f *Facts) bool {
 	return f.Reading.Date.AddMonths(soil.StaleAfter(f.Ground.Texture.ID)) < f.Date
 }
 
-// Stale reports whether a reading is too old to rest a dose on, or was overtaken
-// by something put on.
+// Stale reports whether a reading is too old for a dose, or predates an application.
 func Stale(f *Facts) bool {
 	return old(f) || f.UsedAfter
 }
 
-// bandAnd are the values of the crop's band and the reading, and some more.
+// bandAnd returns the values of the crop's band and the reading, and more.
 func bandAnd(f *Facts, more ...working.Value) working.Values {
 	return append(append(make(working.Values, 0, 5+len(more)),
 		working.Num("low", working.PH, f.Crop.Band.Low), working.Num("high", working.PH, f.Crop.Band.High),
@@ -225,13 +227,13 @@ func bandAnd(f *Facts, more ...working.Value) working.Values {
 
 func band(f *Facts) working.Values { return bandAnd(f) }
 
-// landing adds the layer that the material meets.
+// landing returns the values of the layer that the material meets.
 func landing(f *Facts) working.Values {
 	return bandAnd(f, working.Num("lands", working.PH, f.Lands), working.ID("worked", f.Ground.Worked),
 		working.Int("layered", working.Count, bit(f.Profile.Layered)))
 }
 
-// past adds how often an option ends past the band.
+// past returns the values of the probability of ending past the band.
 func past(f *Facts) working.Values {
 	return bandAnd(f, working.Num("p95", working.PH, f.P95), working.Num("chance", working.Percent, 100*f.Over),
 		working.Int("careful", working.Count, bit(f.Careful)), working.Num("past", working.PH, PastBand))
@@ -241,12 +243,12 @@ func ceiling(f *Facts) working.Values {
 	return working.Values{working.Num("k", working.PPM, *f.K.Now), working.Num("ceiling", working.PPM, f.K.Scale.Ceiling)}
 }
 
-// ends are the lowest and highest pH that was read.
+// ends returns the values of the lowest and highest pH read.
 func ends(f *Facts) working.Values {
 	return working.Values{working.Num("sourest", working.PH, f.Profile.Sourest), working.Num("sweetest", working.PH, f.Profile.Sweetest)}
 }
 
-// Rules is the whole table, stops first.
+// Rules is the table of all rules, stops first.
 var Rules = slices.Concat(stops, cautions, notes)
 
 // byScope are the rules of each scope, in the table's order.
@@ -261,7 +263,7 @@ var byScope = func() (out [OfOption + 1][]*Rule) {
 // Check runs the rules of a scope.
 func Check(s Scope, f *Facts) []Finding { return Append(nil, s, f) }
 
-// Append runs the rules of a scope and adds what holds to out.
+// Append runs the rules of a scope and appends the findings to out.
 func Append(out []Finding, s Scope, f *Facts) []Finding {
 	for _, r := range byScope[s] {
 		if !r.Holds(f) {
@@ -276,7 +278,7 @@ func Append(out []Finding, s Scope, f *Facts) []Finding {
 	return out
 }
 
-// Against are the stops that a bed, as it stands, has against a batch: whoever asks, of whatever amount.
+// Against returns the stops of a bed against a batch, for any amount.
 func Against(s *bed.Judgement, b *material.Batch) (out []Finding) {
 	f := Facts{Judgement: s, Target: s.Crop.Aim, Raising: b.Raises(), Lowering: b.Lowers(), ForPotassium: !b.MovesPH(), Material: b,
 		Worth: b.Worth()}
@@ -288,8 +290,8 @@ func Against(s *bed.Judgement, b *material.Batch) (out []Finding) {
 	return out
 }
 
-// Refuses reports whether findings take a material off the list: a stop, or a
-// material that cannot do what is asked.
+// Refuses reports whether findings rule out a material: a stop, or one that cannot have the wanted
+// effect.
 func Refuses(fs []Finding) bool { return len(fs) > 0 }
 
 // Stopped reports whether a stop is among findings.
@@ -310,41 +312,40 @@ func Worst(fs []Finding) (stops, cautions int) {
 	return stops, cautions
 }
 
-// NoDay is the finding for a material that no day in the next 52 weeks serves;
-// why is the id of the calendar's rule, and its own.
+// NoDay returns the finding for a material without an allowed day in the next 52 weeks; why is the
+// calendar rule's id.
 func NoDay(why string) Finding {
 	return Finding{ID: why, Level: Stop, Source: "calendar", With: working.Values{working.ID("why", why)}}
 }
 
-// Moved is the finding for a first application that a rule of the calendar put off to a
-// day: a stop that passes with time.
+// Moved returns the finding for a first application that a calendar rule delays to a day: a stop
+// that passes with time.
 func Moved(why string, until quantity.Day) Finding {
 	return Finding{ID: why, Level: Note, Source: "calendar", With: working.Values{working.ID("why", why), working.On("until", until)}}
 }
 
-// NotOffered is the finding for a family without a rate on such ground.
+// NotOffered returns the finding for a family that has no rate on such ground.
 func NotOffered(kind material.Kind, use soil.Use, worked soil.Worked) Finding {
 	return Finding{ID: "not-offered-here", Level: Stop, Source: "caps",
 		With: working.Values{working.ID("kind", kind), working.ID("use", use), working.ID("worked", worked)}}
 }
 
-// FizzOnly is the finding for a material that nothing but a figure can carry.
+// FizzOnly returns the finding for a material that needs a figure, when only jars were read.
 func FizzOnly() Finding { return Finding{ID: "fizz-only", Level: Stop, Source: "trust"} }
 
 // TooLittle is the id of NotWorthwhile.
 const TooLittle = "not-worth-a-go"
 
-// LeastMove is the least that an option must move pH by in all to be worth an application.
+// LeastMove is the least change of pH worth applying an option for.
 const LeastMove quantity.PH = 0.1
 
-// MovesTooLittle is the finding for so much of a material that pH would hardly move by it.
+// MovesTooLittle returns the finding for an amount that hardly moves pH.
 func MovesTooLittle(kind material.Kind, rate quantity.Rate) Finding {
 	return Finding{ID: TooLittle, Level: Note, Source: "caps",
 		With: working.Values{working.ID("kind", kind), working.Num("rate", working.Rate, rate), working.Num("moves", working.PH, LeastMove)}}
 }
 
-// NotWorthwhile is the finding for a material of which so little would serve, of potassium, that
-// no application is worth it.
+// NotWorthwhile returns the finding for an amount for potassium that is too small to apply.
 func NotWorthwhile(kind material.Kind, rate, least quantity.Rate) Finding {
 	return Finding{ID: TooLittle, Level: Note, Source: "caps",
 		With: working.Values{working.ID("kind", kind), working.Num("rate", working.Rate, rate), working.Num("least", working.Rate, least)}}
@@ -353,12 +354,13 @@ func NotWorthwhile(kind material.Kind, rate, least quantity.Rate) Finding {
 // AcidSpentID is the id of AcidSpent.
 const AcidSpentID = "acid-spent"
 
-// AcidSpent is the finding for acid that free lime, which takes so much CaCO₃ of it, would spend before pH can move.
+// AcidSpent returns the finding for acid that free lime, worth takes of CaCO₃, consumes before pH
+// can move.
 func AcidSpent(takes quantity.Rate) Finding {
 	return Finding{ID: AcidSpentID, Level: Stop, Source: "free-lime", With: working.Values{working.Num("acid", working.Rate, takes)}}
 }
 
-// NothingToGive is the finding for a material whose limits leave nothing.
+// NothingToGive returns the finding for a material whose limits leave nothing.
 func NothingToGive(limit string) Finding {
 	return Finding{ID: "nothing-to-give", Level: Stop, Source: "caps", With: working.Values{working.ID("limit", limit)}}
 }
@@ -366,33 +368,32 @@ func NothingToGive(limit string) Finding {
 // HalfGoneID is the id of HalfGone.
 const HalfGoneID = "half-gone"
 
-// HalfGone is the finding for what a weak reading carries half of, where that half went on since: the rest waits for a test. On is
-// the day of what was applied last, given what it comes to of CaCO₃, and retest when a test tells.
+// HalfGone returns the finding for a weak reading whose half dose was already applied: the rest
+// waits for a test. on is the day of the last application, given its CaCO₃, retest the day of the
+// test.
 func HalfGone(on quantity.Day, given quantity.Rate, retest quantity.Day) Finding {
 	return Finding{ID: HalfGoneID, Level: Stop, Source: "half-first",
 		With: working.Values{working.On("date", on), working.Num("given", working.Rate, given), working.On("retest", retest)}}
 }
 
-// SurprisingID is the id of the rule on a test that waits for a confirming one.
+// SurprisingID is the id of the rule for a test that awaits confirmation.
 const SurprisingID = "surprising-test"
 
 // FirstPartGoneID is the id of FirstPartGone.
 const FirstPartGoneID = "first-part-gone"
 
-// FirstPartGone is the finding for a dose of which the part that goes on before a test went on since the reading: the rest waits. On is
-// the day of what was applied last, given what it comes to of CaCO₃, and test when a test tells.
+// FirstPartGone returns the finding for a dose whose part before a test was already applied: the
+// rest waits. on is the day of the last application, given its CaCO₃, test the day of the test.
 func FirstPartGone(on quantity.Day, given quantity.Rate, test quantity.Day) Finding {
 	return Finding{ID: FirstPartGoneID, Level: Stop, Source: "pace",
 		With: working.Values{working.On("date", on), working.Num("given", working.Rate, given), working.On("retest", test)}}
 }
 
-// MoreThan is the finding for an amount by hand that is over a limit: most is what the
-// limit leaves.
+// MoreThan returns the finding for a chosen amount over a limit; most is what the limit leaves.
 func MoreThan(limit string, most quantity.Rate) Finding {
 	return Finding{ID: "more-than", Level: Stop, Source: "caps",
 		With: working.Values{working.ID("limit", limit), working.Num("most", working.Rate, max(0, most))}}
 }
 
-// BandTop is the id of the limit on what may be applied by hand: no further than the edge
-// of the crop's band.
+// BandTop is the id of the limit of chosen amounts to the edge of the crop's band.
 const BandTop = "band-top"

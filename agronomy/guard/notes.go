@@ -6,7 +6,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// notes are good to know.
+// notes are useful to know.
 var notes = []Rule{
 	{ID: "no-ph-change", Level: Note, Scope: OfMaterial, Source: "materials",
 		Holds: func(f *Facts) bool { return !f.ForPotassium && !f.Material.MovesPH() },

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// stops give no rate at all.
+// stops forbid any rate.
 var stops = []Rule{
 	{ID: "fizz-only", Level: Stop, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return trust(f).Dose == soil.Never && !f.Dusting }},
@@ -71,7 +71,7 @@ var stops = []Rule{
 		},
 		With: func(f *Facts) working.Values {
 			if f.Date >= f.Material.Cool() {
-				return nil // what glows is no matter of days
+				return nil // embers do not depend on the day
 			}
 			return working.Values{working.On("cool", f.Material.Cool())}
 		}},

@@ -5,17 +5,17 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Grown is a crop that stood on the bed from a day to another; no end is until now.
+// Grown is a crop that stood on the bed between two days; a zero end is now.
 type Grown struct {
 	Crop     crop.Crop
 	From, To quantity.Day
 }
 
-// seasonDays is how long a crop that still stands is taken to grow.
+// seasonDays is the assumed growing time of a standing crop.
 const seasonDays quantity.Day = 180
 
-// Until is the day up to which the crop carries off, as it stands in the record of one day and as it is computed up to
-// another: what stands for years goes on.
+// Until returns the day up to which the crop removes potassium, as recorded on one day and computed
+// up to another; perennials continue.
 func (g *Grown) Until(until, recorded quantity.Day) quantity.Day {
 	if g.To != 0 {
 		return g.To
@@ -27,8 +27,8 @@ func (g *Grown) Until(until, recorded quantity.Day) quantity.Day {
 	return to
 }
 
-// Carried is the K₂O that the crop carries off after a day and up to another, by its share of days, as it stands
-// in the record of a third. What stands for years carries off as much in each.
+// Carried returns the K₂O removed by the crop between two days, in proportion to its days, as
+// recorded on a third. Perennials remove the same every year.
 func (g *Grown) Carried(after, until, recorded quantity.Day) quantity.Rate {
 	to := g.Until(until, recorded)
 	span := min(max(to-g.From, 1), YearDays)

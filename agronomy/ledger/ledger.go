@@ -1,5 +1,5 @@
-// Package ledger holds the applications of a bed, each with the strength that its batch was
-// taken for on the day, and sums what they brought.
+// Package ledger holds a bed's applications, each with its batch's strength on the day, and sums
+// what they brought.
 package ledger
 
 import (
@@ -7,47 +7,45 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// YearDays is any 365 days: caps and sums of a year follow it.
+// YearDays is the length of the running year that caps and sums use.
 const YearDays quantity.Day = 365
 
-// Application is something put on a bed, or about to be.
+// Application is a past or imminent application.
 type Application struct {
 	Date     quantity.Day
 	Material material.Material
 	Rate     quantity.Rate
-	// Planned is set when it was planned from the reading that is at hand, so
-	// that the reading is none the staler for it.
+	// Planned is set when it was planned from the current reading, which it therefore does not make
+	// stale.
 	Planned bool
-	// Measured, Potash and Condition are the batch's own; nil or "": its kind's
-	// usual.
+	// Measured, Potash and Condition are the batch's own; nil or "": the kind's typical.
 	Measured, Potash *quantity.Percent
 	Condition        material.Condition
-	// Fineness is that of its stone, as a batch has it; nil: all of the finest.
+	// Fineness is that of its stone; nil: all in the finest class.
 	Fineness *[4]quantity.Percent
 }
 
-// Batch is what was applied, as strong as it was.
+// Batch returns the batch at its strength on the day.
 func (a *Application) Batch() material.Batch {
 	return material.Batch{Material: a.Material, Measured: a.Measured, Potash: a.Potash, Condition: a.Condition, Source: material.Clean,
 		Fineness: a.Fineness}
 }
 
-// K2O is the potash that it brought.
+// K2O returns the potash that it brought.
 func (a *Application) K2O() quantity.Rate {
 	b := a.Batch()
 	return quantity.Rate(float64(a.Rate) * b.Worth().K2O)
 }
 
-// MovesPH reports whether it moves pH at all: the one place where that is judged of
-// what was applied.
+// MovesPH reports whether the application moves pH. Nothing else decides this.
 func (a *Application) MovesPH() bool { return a.Rate > 0 && a.Material.MovesPH() }
 
-// Brought is what applications bring, g/m². CaCO3 is below 0 for acid.
+// Brought is what applications supply, g/m². CaCO3 is negative for acid.
 type Brought struct {
 	CaCO3, K2O, P2O5, N, Calcium, Magnesium quantity.Rate
 }
 
-// Add adds what another brings.
+// Add adds another sum.
 func (b *Brought) Add(x Brought) {
 	b.CaCO3 += x.CaCO3
 	b.K2O += x.K2O
@@ -57,12 +55,12 @@ func (b *Brought) Add(x Brought) {
 	b.Magnesium += x.Magnesium
 }
 
-// Drift is the lime that it comes to over the years, too slow for a rate; below 0 for acid.
+// Drift returns its lime value over the years, too slow to dose with; negative for acid.
 func (a *Application) Drift() quantity.Rate {
 	return quantity.Rate(float64(a.Rate) * a.Material.Drift / 100)
 }
 
-// Brought is what it brought, its lime as if all had acted.
+// Brought returns what it supplies, its lime as if fully reacted.
 func (a *Application) Brought() Brought {
 	b := a.Batch()
 	w, m := b.Worth(), &a.Material
@@ -71,19 +69,19 @@ func (a *Application) Brought() Brought {
 		Calcium: m.Calcium.Of(a.Rate), Magnesium: m.Magnesium.Of(a.Rate)}
 }
 
-// gramsPerLitre is what a litre of water weighs, and how many milligrams there are in a gram.
+// gramsPerLitre is the mass of a litre of water, and the milligrams in a gram.
 const gramsPerLitre = 1000
 
-// WaterLime is what water brings as lime, g CaCO₃/m², of its rate, g/m², and its alkalinity,
+// WaterLime returns the lime supplied by water, g CaCO₃/m², from its rate, g/m², and alkalinity,
 // mg/L CaCO₃.
 func WaterLime(rate quantity.Rate, alkalinity float64) quantity.Rate {
 	return quantity.Rate(float64(rate) / gramsPerLitre * alkalinity / gramsPerLitre)
 }
 
-// Ledger is what was applied to a bed, in any order.
+// Ledger is a bed's applications, in any order.
 type Ledger []Application
 
-// Brought is what was applied after a day and up to another, all of it.
+// Brought returns the sum of the applications after a day and up to another.
 func (l Ledger) Brought(after, until quantity.Day) (sum Brought) {
 	for i := range l {
 		if a := &l[i]; a.Date > after && a.Date <= until {
@@ -93,7 +91,7 @@ func (l Ledger) Brought(after, until quantity.Day) (sum Brought) {
 	return sum
 }
 
-// K2OAfter is the potash that was applied after a day.
+// K2OAfter returns the K₂O applied after a day.
 func (l Ledger) K2OAfter(day quantity.Day) (sum quantity.Rate) {
 	for i := range l {
 		if a := &l[i]; a.Date > day {
@@ -103,7 +101,7 @@ func (l Ledger) K2OAfter(day quantity.Day) (sum quantity.Rate) {
 	return sum
 }
 
-// InYear is what was applied of a family in the 365 days that end on a day.
+// InYear returns what was applied of a family in the 365 days that end on a day.
 func (l Ledger) InYear(f material.Family, day quantity.Day) (sum quantity.Rate) {
 	for i := range l {
 		if a := &l[i]; a.Material.Family == f && a.Date <= day && a.Date > day-YearDays {
@@ -113,7 +111,8 @@ func (l Ledger) InYear(f material.Family, day quantity.Day) (sum quantity.Rate) 
 	return sum
 }
 
-// CountedInYear is what was applied in the 365 days that end on a day of all that caps of a family count, in grams of what they are for.
+// CountedInYear returns what was applied in the 365 days ending on a day and counts for a family's
+// caps, in their unit.
 func (l Ledger) CountedInYear(caps *material.Caps, f material.Family, day quantity.Day) (sum quantity.Rate) {
 	for i := range l {
 		if a := &l[i]; a.Date <= day && a.Date > day-YearDays {
@@ -123,7 +122,7 @@ func (l Ledger) CountedInYear(caps *material.Caps, f material.Family, day quanti
 	return sum
 }
 
-// Movers are the days on which something that moves pH went on.
+// Movers returns the days of applications that move pH.
 func (l Ledger) Movers() (days []quantity.Day) {
 	for i := range l {
 		if a := &l[i]; a.MovesPH() {
@@ -133,7 +132,7 @@ func (l Ledger) Movers() (days []quantity.Day) {
 	return days
 }
 
-// LastMover is the last that moves pH, up to a day; nil when there is none.
+// LastMover returns the last application that moves pH up to a day, or nil.
 func (l Ledger) LastMover(day quantity.Day) (last *Application) {
 	for i := range l {
 		if a := &l[i]; a.Date <= day && a.MovesPH() && (last == nil || a.Date >= last.Date) {
@@ -143,13 +142,13 @@ func (l Ledger) LastMover(day quantity.Day) (last *Application) {
 	return last
 }
 
-// Since counts the days to a day from the last ash and the last other thing that
-// raises pH before it; -1 where there was none.
+// Since returns the days from the last ash and the last other liming material before a day; -1 for
+// none.
 func (l Ledger) Since(day quantity.Day) (ash, lime quantity.Day) {
 	ash, lime = -1, -1
 	for i := range l {
 		a := &l[i]
-		if a.Date > day || a.Date == day && a.Planned { // what a reading led to went on after it
+		if a.Date > day || a.Date == day && a.Planned { // applications planned from a reading of that day came after it
 			continue
 		}
 		at := &lime
@@ -166,8 +165,8 @@ func (l Ledger) Since(day quantity.Day) (ash, lime quantity.Day) {
 	return ash, lime
 }
 
-// UsedAfter reports whether something that moves pH went on after a day and was not
-// planned from the reading of that day.
+// UsedAfter reports whether something that moves pH was applied after a day and not planned from
+// that day's reading.
 func (l Ledger) UsedAfter(day quantity.Day) bool {
 	for i := range l {
 		if a := &l[i]; a.Date > day && !a.Planned && a.MovesPH() {
@@ -177,7 +176,8 @@ func (l Ledger) UsedAfter(day quantity.Day) bool {
 	return false
 }
 
-// Within reports whether something that is so went on less than n days from a day.
+// Within reports whether an application that satisfies a condition lies less than n days from a
+// day.
 func (l Ledger) Within(day, n quantity.Day, is func(*material.Material) bool) bool {
 	for i := range l {
 		a := &l[i]
@@ -188,8 +188,7 @@ func (l Ledger) Within(day, n quantity.Day, is func(*material.Material) bool) bo
 	return false
 }
 
-// Nearest is the day nearest to another on which something of a family went on; no
-// day when there is none.
+// Nearest returns the day of a family's application nearest to a day; 0 for none.
 func (l Ledger) Nearest(f material.Family, day quantity.Day) (best quantity.Day) {
 	gap := func(d quantity.Day) quantity.Day { return max(d-day, day-d) }
 	for i := range l {
@@ -200,8 +199,8 @@ func (l Ledger) Nearest(f material.Family, day quantity.Day) (best quantity.Day)
 	return best
 }
 
-// AshYears sums the ash of the last five years with what is about to go on, and
-// reports whether three years running, the coming one among them, had much.
+// AshYears sums the ash of the last five years and the imminent amount, and reports whether three
+// consecutive years, including the coming one, had much.
 func (l Ledger) AshYears(own quantity.Rate, today quantity.Day) (all quantity.Rate, running bool) {
 	years := [material.MuchAshYears]quantity.Rate{own}
 	all = own

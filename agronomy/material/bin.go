@@ -7,11 +7,11 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Barred reports whether an ash may not be applied to growing ground: whatever was burnt that is
-// no clean wood, and what nobody knows.
+// Barred reports whether an ash must not be applied to growing ground: its source is unknown, or
+// anything but clean wood.
 func (b *Batch) Barred() bool { return b.Family == Ash && b.Source != Clean }
 
-// Cool is the day from which an ash may be handled; no day where its fire is not known.
+// Cool returns the day from which an ash may be handled; no day where its fire is not known.
 func (b *Batch) Cool() quantity.Day {
 	if b.Burnt == 0 {
 		return 0
@@ -23,16 +23,15 @@ func (b *Batch) Cool() quantity.Day {
 // is not HotDays old.
 func (b *Batch) Hot(day quantity.Day) bool { return b.Family == Ash && (b.Embers || day < b.Cool()) }
 
-// wildRun is how far a run of a vinegar test may lie from the middle of its runs before
-// it is named and left out, as a share; and how many runs it takes to tell.
+// wildRun is the distance from the median, as a share, at which a run of a vinegar test is left
+// out; tellRuns is the least number of runs needed to tell.
 const (
 	wildRun  = 0.25
 	tellRuns = 3
 )
 
-// VinegarRuns joins the runs of a vinegar test, mL of vinegar each: their mean. One that
-// lies far from the middle of three or more is left out and named by its place; wild is
-// -1 where none does.
+// VinegarRuns returns the mean of the runs of a vinegar test, in mL of vinegar. With three or more
+// runs, one far from the median is left out; wild is its index, or -1.
 func VinegarRuns(ml []float64) (mean float64, wild int) {
 	wild = -1
 	if len(ml) == 0 {
@@ -62,23 +61,22 @@ func medianOf(xs []float64) float64 {
 	return s[len(s)/2]
 }
 
-// A cord of firewood leaves about this much ash.
+// The ash that a cord of firewood leaves.
 const (
 	cordAsh    quantity.Mass = 9 * quantity.Kilogram
 	cordVolume               = 3.6 // m³, stacked
 )
 
-// OfLogs is about how much ash so many cubic metres of stacked firewood leave.
+// OfLogs estimates the ash that a volume of stacked firewood in m³ leaves.
 func OfLogs(cubicMetres float64) quantity.Mass {
 	return quantity.Mass(cubicMetres / cordVolume * float64(cordAsh))
 }
 
-// Mixed is what batches of ash come to when they are tipped together, each with how
-// much of it: its strength and potash are their means by weight, it is as young as the
-// youngest, and one that is barred or holds embers spoils it. Its strength counts as
-// measured only where each was tested. What rain took from some of it is in its figures,
-// and it counts as wet where all of it was: a mix taken for weaker than it is would be
-// put on too thick.
+// Mixed returns the mixture of batches of ash in the given amounts. Strength and potash are means
+// by weight; the mixture is as young as its youngest batch, and it is barred or hot if any of them
+// is. Strength counts as measured only if all were tested. Losses by rain are already in the
+// batches' figures, so the mixture is marked wet only if all of them were: taken for weaker than it
+// is, it would be overdosed.
 func Mixed(batches []Batch, amounts []quantity.Mass) Batch {
 	out := batches[0]
 	var sum, lime, potash, charcoal float64
@@ -117,11 +115,11 @@ func Mixed(batches []Batch, amounts []quantity.Mass) Batch {
 	return out
 }
 
-// enoughDays is how long fires are logged before they tell anything of the winter.
+// enoughDays is the least span of logged fires for an estimate of the winter's ash.
 const enoughDays quantity.Day = 14
 
-// ByEnd is what fires would add by the end of a winter if they went on as they have: so
-// much since the first of them, today, told from a fortnight on.
+// ByEnd extrapolates the ash burnt since the first fire to the end of the winter at the same pace;
+// 0 before enoughDays.
 func ByEnd(since quantity.Mass, first, today, end quantity.Day) (more quantity.Mass, ok bool) {
 	if since <= 0 || today-first < enoughDays || end <= today {
 		return 0, false
@@ -129,15 +127,15 @@ func ByEnd(since quantity.Mass, first, today, end quantity.Day) (more quantity.M
 	return since * quantity.Mass(end-today) / quantity.Mass(today-first), true
 }
 
-// Grade is a fineness in words, as a bag or a hand tells it.
+// Grade is a named fineness of ground stone.
 type Grade struct {
 	ID string
-	// Shares are those of the fineness classes, coarsest first.
+	// Shares are the shares of the fineness classes, coarsest first.
 	Shares [4]quantity.Percent
 }
 
-// Grades of ground stone, finest first. Ordinary is the printed tables' own stone: all
-// of it under 2 mm and half under 0.15.
+// Grades lists the grades, finest first. Ordinary is the stone of the printed tables: all under 2
+// mm, half under 0.15 mm.
 var Grades = []Grade{
 	{"flour", [4]quantity.Percent{0, 0, 0, 100}},
 	{"ordinary", [4]quantity.Percent{0, 10, 30, 60}},
@@ -145,7 +143,8 @@ var Grades = []Grade{
 	{"grit", [4]quantity.Percent{50, 40, 10, 0}},
 }
 
-// GradeOf finds a grade by its shares; ok is false for those of a label.
+// GradeOf returns the grade with these shares; ok is false when no grade has them, as with shares
+// from a label.
 func GradeOf(shares [4]quantity.Percent) (Grade, bool) {
 	i := slices.IndexFunc(Grades, func(g Grade) bool { return g.Shares == shares })
 	if i < 0 {
@@ -154,7 +153,7 @@ func GradeOf(shares [4]quantity.Percent) (Grade, bool) {
 	return Grades[i], true
 }
 
-// FindGrade finds a grade by its name.
+// FindGrade returns the grade with an id.
 func FindGrade(id string) (Grade, bool) {
 	i := slices.IndexFunc(Grades, func(g Grade) bool { return g.ID == id })
 	if i < 0 {

@@ -7,18 +7,20 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Caps say how much of a family a bed may be given.
+// Caps limit how much of a family may be applied to a bed.
 type Caps struct {
-	// Go is the most at one time, Year the most in any 365 days.
+	// Go is the most in one application, Year the most in any 365 days.
 	Go, Year quantity.Rate
-	// Weeks keep applications apart.
+	// Weeks is the least interval between applications.
 	Weeks int
-	// Nitrogen is set for manure, whose caps are of its nitrogen, g/g of the material: all manures share the year and keep their
-	// distance together. 0: the caps are of the material's weight, with its family.
+	// Nitrogen is g of nitrogen per g of material, set for manures: their caps are in nitrogen, and
+	// all manures share the yearly cap and the interval. 0: the caps are in weight and apply to the
+	// family.
 	Nitrogen float64
 }
 
-// Counts is how many grams of what the caps are for, of a family, a gram of another material counts as: 0 for none.
+// Counts returns how many grams a gram of another material counts for against the caps of family f,
+// 0 when it does not.
 func (c Caps) Counts(f Family, other *Material) float64 {
 	switch {
 	case c.Nitrogen > 0 && other.Manure():
@@ -29,7 +31,7 @@ func (c Caps) Counts(f Family, other *Material) float64 {
 	return 0
 }
 
-// Offered reports whether there is any rate at all.
+// Offered reports whether any rate is allowed.
 func (c Caps) Offered() bool { return c.Go > 0 }
 
 type capRow struct {
@@ -39,11 +41,11 @@ type capRow struct {
 	lawnGo, lawnYear    quantity.Rate
 	weeks, surfaceWeeks int
 	clayYear            quantity.Rate
-	// sandDug and sandSurface go before dug and surface on sands; 0: the same.
+	// sandDug and sandSurface replace dug and surface on sands; 0: no difference.
 	sandDug, sandSurface quantity.Rate
 }
 
-// capTable holds the caps in g/m². A family that is not here is not dosed.
+// capTable holds the caps in g/m². A family without a row is not dosed.
 var capTable = []capRow{
 	{family: Lime, dug: 500, surface: 250, year: 1000, yearSurface: 500, lawnGo: 250, lawnYear: 500, weeks: 12, surfaceWeeks: 26},
 	{family: HydratedLime, dug: 150, year: 150, weeks: 26, surfaceWeeks: 26},
@@ -57,17 +59,17 @@ var capTable = []capRow{
 		clayYear: 200, sandDug: 50, sandSurface: 25},
 	{family: Organic, dug: 5000, surface: 5000, year: 10000, yearSurface: 10000, lawnGo: 1000, lawnYear: 1000, weeks: 12,
 		surfaceWeeks: 12},
-	// Of manure these are nitrogen: what ground holds over a year.
+	// The caps of manure are in nitrogen: what soil holds over a year.
 	{family: RottedManure, dug: ManureNitrogen, surface: ManureNitrogen, year: ManureNitrogen, yearSurface: ManureNitrogen, weeks: 12,
 		surfaceWeeks: 12},
 	{family: FreshManure, dug: ManureNitrogen, surface: ManureNitrogen, year: ManureNitrogen, yearSurface: ManureNitrogen, weeks: 12,
 		surfaceWeeks: 12},
 }
 
-// ManureNitrogen is the most nitrogen that manure may bring, at one time and in any 365 days.
+// ManureNitrogen is the most nitrogen from manure in one application and in any 365 days.
 const ManureNitrogen quantity.Rate = 17
 
-// CapsOn gives the caps of a material on a ground; ok is false for one that this version does not dose.
+// CapsOn returns the caps of a material on a ground; ok is false for a material that is not dosed.
 func (m Material) CapsOn(g soil.Ground) (c Caps, ok bool) {
 	c, ok = CapsFor(m.Family, g)
 	if !ok || !m.Manure() {
@@ -81,8 +83,8 @@ func (m Material) CapsOn(g soil.Ground) (c Caps, ok bool) {
 	return c, true
 }
 
-// CapsFor gives the caps of a family on a ground, of the manures those of their nitrogen; ok is false for a family
-// that this version does not dose.
+// CapsFor returns the caps of a family on a ground, for manures in nitrogen; ok is false for a
+// family that is not dosed.
 func CapsFor(f Family, g soil.Ground) (c Caps, ok bool) {
 	for _, r := range capTable {
 		if r.family != f {
@@ -105,7 +107,7 @@ func CapsFor(f Family, g soil.Ground) (c Caps, ok bool) {
 	return Caps{}, false
 }
 
-// Dosed reports whether this version gives rates for a family.
+// Dosed reports whether rates are computed for a family.
 func Dosed(f Family) bool {
 	for _, r := range capTable {
 		if r.family == f {
@@ -115,33 +117,31 @@ func Dosed(f Family) bool {
 	return false
 }
 
-// Ash above AshCommonAdvice in a year is well over common advice, which is from
-// AdviceFrom to AdviceTo.
+// Yearly ash above AshCommonAdvice is well over common advice, which runs from AdviceFrom to
+// AdviceTo.
 const (
 	AshCommonAdvice quantity.Rate = 250
 	AdviceFrom      quantity.Rate = 50
 	AdviceTo        quantity.Rate = 120
 )
 
-// MostRemovals is how many times what a crop carries off a bed may be given of
-// potash in a year.
+// MostRemovals limits potash in a year to this multiple of what the crop removes.
 const MostRemovals = 2
 
-// AshTop is the pH from which up ground takes no ash.
+// AshTop is the pH at and above which no ash is applied.
 const AshTop quantity.PH = 6.5
 
-// Gypsum for its calcium: at one time, and in a year.
+// The most gypsum applied for calcium, at one time and in a year.
 const (
 	GypsumGo   quantity.Rate = 100
 	GypsumYear quantity.Rate = 200
 )
 
-// AcidLoverLimeYear is the most lime that an acid lover gets in a year.
+// AcidLoverLimeYear is the most lime per year under an acid-loving crop.
 const AcidLoverLimeYear quantity.Rate = 100
 
-// byDose are the families that a dose alone plans: how much of them a bed wants is computed from
-// its reading.
+// byDose are the families whose amount is computed from a reading, so only a dose plans them.
 var byDose = []Family{Lime, HydratedLime, Ash, Sulfur, Aluminium, Iron}
 
-// ByDoseOnly reports whether a family is planned by a dose alone; the rest are feeds too.
+// ByDoseOnly reports whether only a dose plans a family; the others can also be planned as feeds.
 func ByDoseOnly(f Family) bool { return slices.Contains(byDose, f) }

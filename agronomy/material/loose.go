@@ -2,12 +2,11 @@ package material
 
 import "zephyrfield/agronomy/quantity"
 
-// Loose is what people measure a material by, without scales: a litre of it, loose, and a
-// handful.
+// Loose is the mass of a loose litre and of a handful of a material, for measuring without scales.
 type Loose struct{ Litre, Handful quantity.Mass }
 
-// looseOf is by family: a litre of ash, lime, sulfur and gypsum, and a handful of ash and
-// lime, are the guide’s; the rest is usual for what is moist and loose, and says "about".
+// looseOf is by family. A litre of ash, lime, sulfur and gypsum, and a handful of ash and lime, are
+// from the guide, section 3; the rest are usual values for moist, loose material, shown as "about".
 var looseOf = map[Family]Loose{
 	Ash: {500, 60}, Lime: {1200, 100}, HydratedLime: {500, 40}, Sulfur: {600, 50}, Aluminium: {950, 80}, Iron: {950, 80},
 	Ammonium: {950, 80}, UreaFeed: {750, 60}, OtherFeed: {900, 80},
@@ -15,7 +14,7 @@ var looseOf = map[Family]Loose{
 	Inert: {350, 35},
 }
 
-// looseKinds are those that differ from their family.
+// looseKinds override the family's figures for single kinds.
 var looseKinds = map[Kind]Loose{
 	TapWater: {1000, 100}, "plant-feed": {1000, 100},
 	"pelleted-lime": {1000, 80}, "gypsum": {900, 75}, "leaf-mould": {400, 40}, "peat": {250, 25}, "straw": {60, 15},
@@ -24,7 +23,7 @@ var looseKinds = map[Kind]Loose{
 	"coffee-grounds": {450, 45}, "citric-acid": {900, 75}, "calcium-nitrate": {1000, 85},
 }
 
-// Loose is how it is measured without scales.
+// Loose returns the mass of a litre and of a handful of the material.
 func (m Material) Loose() Loose {
 	if l, ok := looseKinds[m.Kind]; ok {
 		return l
@@ -32,10 +31,10 @@ func (m Material) Loose() Loose {
 	return looseOf[m.Family]
 }
 
-// Measure is the id of a way to say how much went on.
+// Measure is the id of a unit for an applied amount.
 type Measure string
 
-// Measures of an amount, besides weights.
+// The measures besides units of weight.
 const (
 	Barrows    Measure = "barrows"
 	Buckets    Measure = "buckets"
@@ -46,14 +45,14 @@ const (
 	GramsM2    Measure = "g-m2"
 )
 
-// The vessels, litres: a level garden barrow, a pail, a cup.
+// Volumes in litres of a level garden barrow, a pail and a cup.
 const (
 	BarrowLitres = 80
 	PailLitres   = 10
 	CupLitres    = 0.24
 )
 
-// measures weigh one of each on a bed.
+// measures compute the mass of one of each on a bed.
 var measures = map[Measure]func(l Loose, area quantity.Area) quantity.Mass{
 	Barrows:    func(l Loose, _ quantity.Area) quantity.Mass { return BarrowLitres * l.Litre },
 	Buckets:    func(l Loose, _ quantity.Area) quantity.Mass { return PailLitres * l.Litre },
@@ -64,11 +63,11 @@ var measures = map[Measure]func(l Loose, area quantity.Area) quantity.Mass{
 	GramsM2:    func(_ Loose, area quantity.Area) quantity.Mass { return quantity.Rate(1).Over(area) },
 }
 
-// Measures lists them, in the order in which they are offered.
+// Measures lists them in the order in which they are offered.
 var Measures = []Measure{Barrows, Buckets, Handfuls, HandfulsM2, Cups, Litres, GramsM2}
 
-// Weigh is about what so many of a measure weigh on a bed; ok is false for a measure that is
-// not known.
+// Weigh returns the approximate mass of n of a measure on a bed; ok is false for an unknown
+// measure.
 func (m Material) Weigh(n float64, by Measure, area quantity.Area) (g quantity.Mass, ok bool) {
 	one, ok := measures[by]
 	if !ok {

@@ -11,7 +11,7 @@ import (
 // Kind is the id of a material.
 type Kind string
 
-// Kinds that the code names.
+// Kinds that are named in code.
 const (
 	CalciticLime     Kind = "calcitic-lime"
 	DolomiticLime    Kind = "dolomitic-lime"
@@ -43,33 +43,33 @@ const (
 	Iron         Family = "iron-sulfate"
 	Ammonium     Family = "ammonium-sulfate"
 	UreaFeed     Family = "urea"
-	// OtherFeed are nitrogen feeds with ammonium that are logged, and never dosed.
+	// OtherFeed are nitrogen fertilizers with ammonium: logged, never dosed.
 	OtherFeed Family = "ammonium-feed"
 	Potash    Family = "potash"
-	// Organic is what feeds by the kilogram and barely moves pH.
+	// Organic are fertilizers applied by the kilogram that barely move pH.
 	Organic Family = "organic"
-	// FreshManure is that which gives off ammonia and wants time before planting.
+	// FreshManure gives off ammonia and needs a long interval before planting.
 	FreshManure Family = "fresh-manure"
-	// RottedManure is that which wants a fortnight before planting.
+	// RottedManure needs a fortnight before planting.
 	RottedManure Family = "rotted-manure"
 	Inert        Family = "inert"
 )
 
-// Range is low, typical and high.
+// Range holds a low, a typical and a high value.
 type Range struct{ Low, Typical, High quantity.Percent }
 
-// Reaction is how fast a material acts when it is dug in.
+// Reaction is the speed at which a material reacts when dug in.
 type Reaction struct {
-	// HalfLife is in weeks at Reference.
+	// HalfLife is in weeks, at the temperature Reference.
 	HalfLife  float64
 	Reference quantity.Temperature
-	// Q10 is the factor for ten degrees more.
+	// Q10 is the factor of speed for ten degrees more.
 	Q10 float64
-	// Floor is the temperature below which nothing happens.
+	// Floor is the temperature below which it does not react.
 	Floor quantity.Temperature
 }
 
-// weeksPerMonth turns the months of the fineness table into weeks.
+// weeksPerMonth converts the months of the fineness table to weeks.
 const weeksPerMonth = 365.25 / 12 / 7
 
 var (
@@ -84,7 +84,7 @@ var (
 	nitrogenReacts = Reaction{HalfLife: 4, Reference: 15, Q10: 1.5, Floor: 0}
 )
 
-// RateAt is the share of HalfLife's speed at a temperature.
+// RateAt returns the speed at a temperature, relative to that at Reference.
 func (r Reaction) RateAt(t quantity.Temperature) float64 {
 	if t < r.Floor {
 		return 0
@@ -97,14 +97,13 @@ func (r Reaction) RateAt(t quantity.Temperature) float64 {
 	return math.Pow(r.Q10, float64(t-r.Reference)/10)
 }
 
-// speed is Q10 raised to tenths of a degree, in even steps: dating and computation
-// a dose asks for thousands.
+// speed is a table of Q10 powers in tenths of a degree: one dose asks for thousands.
 type speed struct {
 	q10 float64
 	by  [speedSteps + 1]float64
 }
 
-// speedReach is how far from the reference the steps go, °C.
+// speedReach is how far the table reaches from the reference, °C.
 const (
 	speedReach = 80
 	speedSteps = 2 * speedReach * 4
@@ -129,35 +128,36 @@ func (s *speed) at(off float64) float64 {
 	return s.by[i] + (s.by[i+1]-s.by[i])*(x-float64(i))
 }
 
-// Material is a row of the table.
+// Material is a row of Table.
 type Material struct {
 	Kind   Kind
 	Name   string
 	Family Family
 	// CCE is the calcium carbonate equivalent; 0 for what does not raise pH.
 	CCE Range
-	// Acid is g CaCO₃ that 100 g cancels at 100 % purity; 0 for the rest.
+	// Acid is the g CaCO₃ that 100 g neutralises at 100 % purity; 0 for materials that do not lower
+	// pH.
 	Acid float64
-	// Purity is the share that acts, for sulfur.
+	// Purity is the active share of sulfur.
 	Purity Range
-	// K2O, Calcium and Magnesium are brought, per cent by weight.
+	// K2O, Calcium and Magnesium are contents in per cent by weight.
 	K2O                Range
 	Calcium, Magnesium quantity.Percent
-	// N and P2O5 are nitrogen and phosphate, per cent by weight.
+	// N and P2O5 are nitrogen and phosphate in per cent by weight.
 	N, P2O5 quantity.Percent
-	// Chalky is set where lime was mixed in, as in the feed of hens and the casing of mushrooms.
+	// Chalky is set when lime was mixed in, as in layer hens' feed and mushroom casing.
 	Chalky bool
-	// Drift is the lime that 100 g come to over the years, g CaCO₃, below 0 for acid (field guide,
-	// section 7): too slow for a rate, it counts among what a bed drifts by.
+	// Drift is the g CaCO₃ that 100 g are worth over the years, negative for acid (guide, section
+	// 7). It is too slow to dose with and counts in the bed's drift.
 	Drift  float64
 	Reacts Reaction
-	// Retest is how many weeks after the last application a retest tells.
+	// Retest is the number of weeks from the last application to a meaningful retest.
 	Retest int
 	// WarmWeeks makes Retest count warm weeks only.
 	WarmWeeks bool
 }
 
-// Table is every material.
+// Table lists every material.
 var Table = []Material{
 	{Kind: CalciticLime, Name: "ground limestone", Family: Lime, CCE: Range{90, 97, 100}, Calcium: 38, Reacts: limeReaction, Retest: 26},
 	{Kind: DolomiticLime, Name: "dolomitic limestone", Family: Lime, CCE: Range{95, 103, 109}, Calcium: 22, Magnesium: 11,
@@ -224,7 +224,7 @@ var Table = []Material{
 	{Kind: "plant-feed", Name: "comfrey or nettle feed", Family: Inert},
 }
 
-// Find gives the row of a kind.
+// Find returns the row of a kind.
 func Find(k Kind) (Material, bool) {
 	for _, m := range Table {
 		if m.Kind == k {
@@ -234,13 +234,13 @@ func Find(k Kind) (Material, bool) {
 	return Material{}, false
 }
 
-// Raises and Lowers tell which way a material moves pH.
+// Raises reports whether the material raises pH.
 func (m Material) Raises() bool { return m.CCE.Typical > 0 }
 
-// Lowers is the other way.
+// Lowers reports whether the material lowers pH.
 func (m Material) Lowers() bool { return m.Acid > 0 }
 
-// Order is where a kind stands in the table; it settles what is else alike.
+// Order returns the index of a kind in the table, a tie-breaker.
 func Order(k Kind) int {
 	for i := range Table {
 		if Table[i].Kind == k {
@@ -250,19 +250,19 @@ func Order(k Kind) int {
 	return len(Table)
 }
 
-// MovesPH reports whether it does either.
+// MovesPH reports whether the material raises or lowers pH.
 func (m Material) MovesPH() bool { return m.Raises() || m.Lowers() }
 
-// Manure reports whether it is manure, fresh, rotted or in pellets.
+// Manure reports whether the material is a manure: fresh, rotted or pelleted.
 func (m *Material) Manure() bool { return m.Family == FreshManure || m.Family == RottedManure }
 
-// GivesAmmonia reports whether ash or lime would drive ammonia out of it.
+// GivesAmmonia reports whether ash or lime would drive ammonia out of the material.
 func (m Material) GivesAmmonia() bool {
 	return m.Family == Ammonium || m.Family == UreaFeed || m.Family == OtherFeed || m.Family == FreshManure
 }
 
-// Strength is g CaCO₃ equivalent that 100 g of it is worth as bought, with a
-// sign: below 0 it cancels lime.
+// Strength returns the g CaCO₃ equivalent of 100 g as bought, negative for a material that lowers
+// pH.
 func (m Material) Strength() float64 {
 	if m.Lowers() {
 		return -m.Acid * float64(m.Purity.Typical) / 100
@@ -270,7 +270,7 @@ func (m Material) Strength() float64 {
 	return float64(m.CCE.Typical)
 }
 
-// Condition is how an ash was kept.
+// Condition is the storage of an ash.
 type Condition string
 
 // Conditions of ash.
@@ -282,10 +282,10 @@ const (
 // Conditions lists them.
 var Conditions = []Condition{Dry, Wet}
 
-// Source is what was burnt.
+// Source is the fuel of an ash.
 type Source string
 
-// Sources of ash. Only Clean may be applied a bed.
+// The sources of ash. Only Clean may be applied to a bed.
 const (
 	Clean       Source = "clean"
 	UnknownFire Source = "unknown"
@@ -302,44 +302,44 @@ const (
 // Sources lists them, clean wood first.
 var Sources = []Source{Clean, UnknownFire, Painted, Treated, Pallets, Briquettes, PressedLogs, Rubbish, Coal, Driftwood}
 
-// Batch is a material as it stands on the gardener's shelf.
+// Batch is a material in stock, with what was measured of it.
 type Batch struct {
 	Material
-	// Measured is the batch's own CCE (or sulfur's purity); nil: the typical.
+	// Measured is the measured CCE (for sulfur: purity); nil: the kind's typical value.
 	Measured *quantity.Percent
-	// Effective is a label's one effective figure; it is taken as it is.
+	// Effective is a label's effective neutralising value, used as printed.
 	Effective *quantity.Percent
-	// Potash is the batch's own K₂O; nil: the typical.
+	// Potash is the measured K₂O; nil: the kind's typical value.
 	Potash    *quantity.Percent
 	Condition Condition
 	Source    Source
-	// OnHand is what there is; nil: enough.
+	// OnHand is the mass in stock; nil: unlimited.
 	OnHand *quantity.Mass
-	// Held is what stands on the shelf of something of which more can be bought; nil: none of it.
+	// Held is the mass in stock of a material of which more can be bought; nil: none.
 	Held *quantity.Mass
-	// Fineness is the shares by weight coarser than 2.36 mm, to 0.85, to 0.25
-	// and finer; nil: all of the finest.
+	// Fineness is the shares by weight coarser than 2.36 mm, to 0.85 mm, to 0.25 mm, and finer;
+	// nil: all in the finest class.
 	Fineness *[4]quantity.Percent
 	// Crushed is set for shells crushed by hand.
 	Crushed bool
-	// Moisture is water by weight; Charcoal what was not sifted out of an ash.
+	// Moisture is the water by weight, Charcoal the share not sifted out of an ash.
 	Moisture, Charcoal quantity.Percent
 	// Vinegar is a home test of an ash, nil when not made.
 	Vinegar *VinegarTest
-	// Burnt is the day of the fire, no day when not known.
+	// Burnt is the day of the fire, 0 when unknown.
 	Burnt quantity.Day
-	// Embers is set when some were seen in it.
+	// Embers is set when embers were seen.
 	Embers bool
 	// Walnut is set when black walnut was burnt.
 	Walnut bool
-	// Price is for a kilogram, in the gardener's money; nil when not known.
+	// Price is per kilogram in the garden's currency; nil when unknown.
 	Price *float64
 }
 
-// AshApproach is the id of a method on how strong ash is to be taken.
+// AshApproach is the id of a method for the assumed strength of ash.
 type AshApproach string
 
-// Approaches to ash.
+// The ash methods.
 const (
 	Equivalence  AshApproach = "equivalence"
 	Dusting      AshApproach = "dusting"
@@ -349,9 +349,9 @@ const (
 // AshApproaches lists them, the default first.
 var AshApproaches = []AshApproach{Equivalence, Dusting, MeasuredOnly}
 
-// What one kilogram of ash brings in heavy metal and boron is little, but it
-// stays: a bed that got more than MuchAshYears in MuchAshSpan, or more than
-// MuchAshYear in each of three years running, is to be tested.
+// Heavy metals and boron from ash accumulate, though a kilogram brings little: a soil test is asked
+// for above MuchAshYears within MuchAshSpan, or above MuchAshYear in each of three consecutive
+// years.
 const (
 	MuchAsh      quantity.Rate = 1000
 	MuchAshSpan  quantity.Day  = 5 * 365
@@ -359,8 +359,7 @@ const (
 	MuchAshYears               = 3
 )
 
-// Worthwhile is the least of a family that is worth a go in all, g/m²; 0 where
-// any is.
+// Worthwhile returns the least total of a family worth applying, g/m²; 0: any amount.
 func Worthwhile(f Family) quantity.Rate {
 	switch f {
 	case Lime, HydratedLime:
@@ -373,6 +372,5 @@ func Worthwhile(f Family) quantity.Rate {
 	return 0
 }
 
-// DustingCap is the most that the light dusting method ever puts on, once a
-// year.
+// DustingCap is the yearly cap of the light dusting method.
 const DustingCap quantity.Rate = 75

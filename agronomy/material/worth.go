@@ -6,8 +6,8 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Compare orders batches by what they are: by kind, then by what they do. Only
-// those that are alike in all that counts come out equal.
+// Compare orders batches by kind, then by every property that affects a dose; only batches equal in
+// all of them compare equal.
 func (b *Batch) Compare(o *Batch) int {
 	x, y := b.Worth(), o.Worth()
 	return cmp.Or(cmp.Compare(Order(b.Kind), Order(o.Kind)), cmp.Compare(x.EffectiveCCE, y.EffectiveCCE), cmp.Compare(x.K2O, y.K2O),
@@ -17,10 +17,11 @@ func (b *Batch) Compare(o *Batch) int {
 			bit(o.Walnut)), cmp.Compare(b.Condition, o.Condition))
 }
 
-// Owned reports whether some of a batch stands on the gardener's shelf.
+// Owned reports whether some of the batch is in stock.
 func (b *Batch) Owned() bool { return b.OnHand != nil || b.Held != nil }
 
-// Unbound is the batch with as much of it as is wanted: what there is of it is shared out elsewhere, and stays known.
+// Unbound returns the batch without a limit of stock, for use where the stock is shared out
+// elsewhere.
 func (b Batch) Unbound() Batch {
 	if b.Held == nil {
 		b.Held = b.OnHand
@@ -29,7 +30,7 @@ func (b Batch) Unbound() Batch {
 	return b
 }
 
-// Has reports whether so much of it stands there.
+// Has reports whether the stock covers a total.
 func (b *Batch) Has(total quantity.Mass) bool {
 	const slack = 1 + 1e-6
 	return b.OnHand != nil && total <= *b.OnHand*slack || b.Held != nil && total <= *b.Held*slack
@@ -42,7 +43,7 @@ func bit(b bool) int {
 	return 0
 }
 
-// compareOpt puts what is not known last.
+// compareOpt compares optional values, nil last.
 func compareOpt[T cmp.Ordered](a, b *T) int {
 	switch {
 	case a == nil && b == nil:
@@ -55,21 +56,20 @@ func compareOpt[T cmp.Ordered](a, b *T) int {
 	return cmp.Compare(*a, *b)
 }
 
-// VinegarTest is vinegar added to 10 g of sifted ash until the fizz stays
-// stopped.
+// VinegarTest is the vinegar that 10 g of sifted ash take until they stop fizzing.
 type VinegarTest struct {
-	// MilliLitres of vinegar of this strength, 5 or 9 %.
+	// MilliLitres of vinegar, Strength its acid, 5 or 9 %.
 	MilliLitres float64
 	Strength    quantity.Percent
 }
 
-// perMilliLitre is the CCE that a millilitre of 5 % vinegar stands for.
+// perMilliLitre is the CCE in per cent that a millilitre of 5 % vinegar indicates.
 const perMilliLitre = 0.417
 
-// strongVinegar is how much more a millilitre of 9 % counts.
+// strongVinegar is the factor for a millilitre of 9 % vinegar.
 const strongVinegar = 1.8
 
-// CCE is what the test says.
+// CCE returns the strength that the test indicates.
 func (v VinegarTest) CCE() quantity.Percent {
 	p := perMilliLitre * v.MilliLitres
 	if v.Strength > 7 {
@@ -78,16 +78,16 @@ func (v VinegarTest) CCE() quantity.Percent {
 	return quantity.Percent(p)
 }
 
-// FinenessWeights are the shares of each class that ever react in practice.
+// FinenessWeights are the shares of each class that react in practice.
 var FinenessWeights = [4]float64{0, 0.2, 0.6, 1}
 
-// finenessHalfLives are those of the classes, in weeks at 15 °C.
+// finenessHalfLives are the half-lives of the classes, weeks at 15 °C.
 var finenessHalfLives = [4]float64{36 * weeksPerMonth, 24 * weeksPerMonth, 9 * weeksPerMonth, 2.5 * weeksPerMonth}
 
-// handCrushed is about what a hand makes of shells: it weighs 0.35.
+// handCrushed is the fineness of shells crushed by hand; it weighs 0.35.
 var handCrushed = [4]quantity.Percent{0, 62.5, 37.5, 0}
 
-// Shares are those of the fineness classes; nil: all of the finest.
+// Shares returns the shares of the fineness classes; nil: all in the finest class.
 func (b *Batch) Shares() *[4]quantity.Percent {
 	if b.Fineness == nil && b.Crushed {
 		return &handCrushed
@@ -95,7 +95,7 @@ func (b *Batch) Shares() *[4]quantity.Percent {
 	return b.Fineness
 }
 
-// Fine is the share that acts, by its fineness.
+// Fine returns the reactive share by fineness.
 func (b *Batch) Fine() float64 {
 	shares := b.Shares()
 	if shares == nil {
@@ -108,8 +108,8 @@ func (b *Batch) Fine() float64 {
 	return sum
 }
 
-// Speed is how fast the batch acts: of a lime of several classes the mean of
-// their rates, each by the share that acts.
+// Speed returns the batch's reaction. For a lime of several classes it is the mean of their rates,
+// weighted by reactive share.
 func (b *Batch) Speed() Reaction {
 	r := b.Reacts
 	fine, shares := b.Fine(), b.Shares()
@@ -126,47 +126,46 @@ func (b *Batch) Speed() Reaction {
 
 // Ages of ash, in days.
 const (
-	// Hot ash may still hold embers.
+	// HotDays is how long ash may hold embers.
 	HotDays quantity.Day = 7
-	// OldDays from then on a caution; StaleDays its potash is unknown.
+	// From OldDays on an ash gets a caution; from StaleDays on its potash is unknown.
 	OldDays   quantity.Day = 365
 	StaleDays quantity.Day = 4 * 365
 )
 
-// Rain takes this from an ash left out wet.
+// Losses of an ash left out in the rain.
 const (
 	wetPotash = 0.3
 	wetCCE    = 0.85
 )
 
-// Worth is what a batch does.
+// Worth is the effect of a gram of a batch.
 type Worth struct {
-	// EffectiveCCE is g CaCO₃ equivalent per g spread, below 0 for acid.
+	// EffectiveCCE is g CaCO₃ equivalent per g applied, negative for acid.
 	EffectiveCCE float64
-	// LogSD is the uncertainty in it, in the logarithm.
+	// LogSD is the standard deviation of ln(EffectiveCCE).
 	LogSD float64
-	// K2O is g per g spread.
+	// K2O is g K₂O per g applied.
 	K2O float64
-	// Typical is set when the strength is the kind's usual one, not measured.
+	// Typical is set when the strength is the kind's typical value, not a measured one.
 	Typical bool
-	// Fine is the share that acts by its fineness, beside the stone that the
-	// need is printed in.
+	// Fine is the reactive share by fineness relative to the stone that the need is printed in.
 	Fine float64
 }
 
-// Doubts of a strength, in the logarithm: what is bought, an ash that was
-// tested, an ash that was not. Left out wet, they double.
+// Standard deviations of ln(strength): bought materials, tested ash, untested ash. They double for
+// ash left in the rain.
 const (
 	boughtSD  = 0.05
 	testedSD  = 0.15
 	typicalSD = 0.30
 )
 
-// Worth computes what a gram of the batch does where the need is of pure lime.
+// Worth returns the effect of a gram of the batch for a need in pure lime.
 func (b *Batch) Worth() Worth { return b.WorthBeside(1) }
 
-// WorthBeside computes it where the need is of limestone whose fineness weighs
-// stone: a limestone counts by its own weight beside that, at most 1.
+// WorthBeside returns the effect of a gram for a need printed in limestone of fineness weight
+// stone: a limestone counts by its own weight relative to that, at most 1.
 func (b *Batch) WorthBeside(stone float64) Worth {
 	w := Worth{K2O: float64(b.K2O.Typical) / 100, LogSD: boughtSD, Fine: 1}
 	if b.Potash != nil {
@@ -195,7 +194,7 @@ func (b *Batch) WorthBeside(stone float64) Worth {
 	}
 	w.EffectiveCCE = sign * float64(strength) / 100
 	if b.Effective == nil {
-		// A label's effective figure has fineness and moisture in it already.
+		// A label's effective figure already includes fineness and moisture.
 		w.Fine = min(1, b.Fine()/stone)
 		w.EffectiveCCE *= w.Fine * (1 - float64(b.Moisture)/100)
 	}
@@ -204,7 +203,7 @@ func (b *Batch) WorthBeside(stone float64) Worth {
 		w.K2O *= (1 - float64(b.Charcoal)/100) * (1 - float64(b.Moisture)/100)
 	}
 	if b.Family == Ash && b.Condition == Wet {
-		// What was measured of the batch as it is stands as measured.
+		// Measured values already include the losses by rain.
 		if b.Potash == nil {
 			w.K2O *= wetPotash
 		}

@@ -5,8 +5,8 @@ import (
 	"time"
 )
 
-// Day is a calendar day: no clock, no zone. Its zero value means "no day";
-// 1 is 1 January of year 1. Days subtract and compare as numbers.
+// Day is a calendar day without clock or time zone. The zero value means "no day"; 1 is 1 January
+// of year 1. Days subtract and compare as numbers.
 type Day int32
 
 // dayOne is the Unix day number of 0001-01-01 less one, so that Day 0 stays free.
@@ -19,7 +19,7 @@ func Date(year int, month time.Month, day int) Day {
 	return DayOf(time.Date(year, month, day, 0, 0, 0, 0, time.UTC))
 }
 
-// DayOf gives the calendar day that t shows in its own zone.
+// DayOf returns the calendar day that t shows in its own zone.
 func DayOf(t time.Time) Day {
 	y, m, d := t.Date()
 	return Day(time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Unix()/secondsPerDay - dayOne)
@@ -37,15 +37,15 @@ func ParseDay(s string) (Day, error) {
 	return DayOf(t), nil
 }
 
-// Time gives midnight UTC of the day, for formatting.
+// Time returns midnight UTC of the day, for formatting.
 func (d Day) Time() time.Time {
 	return time.Unix((int64(d)+dayOne)*secondsPerDay, 0).UTC()
 }
 
-// IsZero reports whether d is no day at all.
+// IsZero reports whether d is unset.
 func (d Day) IsZero() bool { return d == 0 }
 
-// Year, Month and DayOfMonth take the day apart.
+// Year, Month and DayOfMonth return the parts of the date.
 func (d Day) Year() int         { return d.Time().Year() }
 func (d Day) Month() time.Month { return d.Time().Month() }
 func (d Day) DayOfMonth() int   { return d.Time().Day() }
@@ -53,10 +53,10 @@ func (d Day) DayOfMonth() int   { return d.Time().Day() }
 // YearDay counts from 0 on 1 January.
 func (d Day) YearDay() int { return d.Time().YearDay() - 1 }
 
-// AddWeeks moves by whole weeks.
+// AddWeeks returns the day n weeks later.
 func (d Day) AddWeeks(n int) Day { return d + Day(7*n) }
 
-// AddMonths moves by months; a day past the month's end becomes its last day.
+// AddMonths returns the day n months later; a day past the end of that month becomes its last day.
 func (d Day) AddMonths(n int) Day {
 	y, m, day := d.Time().Date()
 	at := y*12 + int(m) - 1 + n
@@ -64,7 +64,7 @@ func (d Day) AddMonths(n int) Day {
 	return firstOf(y, m) + Day(min(day, daysIn(y, m))-1)
 }
 
-// daysIn is how many days a month has.
+// daysIn returns how many days a month has.
 func daysIn(year int, m time.Month) int {
 	switch m {
 	case time.April, time.June, time.September, time.November:
@@ -78,10 +78,10 @@ func daysIn(year int, m time.Month) int {
 	return 31
 }
 
-// beforeMonth is how many days of a common year lie before a month.
+// beforeMonth is the number of days of a common year before each month.
 var beforeMonth = [13]int{0, 0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334}
 
-// firstOf is the first day of a month, by the Gregorian rule from year 1 on.
+// firstOf returns the first day of a month, by the Gregorian rule from year 1 on.
 func firstOf(year int, m time.Month) Day {
 	p := year - 1
 	days := p*365 + p/4 - p/100 + p/400 + beforeMonth[m]
@@ -91,7 +91,7 @@ func firstOf(year int, m time.Month) Day {
 	return Day(days + 1)
 }
 
-// String gives YYYY-MM-DD, or "" for no day.
+// String returns YYYY-MM-DD, or "" for no day.
 func (d Day) String() string {
 	if d == 0 {
 		return ""
@@ -99,10 +99,10 @@ func (d Day) String() string {
 	return d.Time().Format(time.DateOnly)
 }
 
-// MarshalText and UnmarshalText write and read YYYY-MM-DD; no day is empty.
+// MarshalText writes YYYY-MM-DD, and "" for the zero day.
 func (d Day) MarshalText() ([]byte, error) { return []byte(d.String()), nil }
 
-// UnmarshalText is the reverse of MarshalText.
+// UnmarshalText returns the reverse of MarshalText.
 func (d *Day) UnmarshalText(b []byte) error {
 	if len(b) == 0 {
 		*d = 0
@@ -115,7 +115,7 @@ func (d *Day) UnmarshalText(b []byte) error {
 	return err
 }
 
-// Scan reads a day kept as text; nil is no day.
+// Scan reads a day stored as text; NULL is the zero day.
 func (d *Day) Scan(src any) error {
 	switch v := src.(type) {
 	case nil:

@@ -1,16 +1,15 @@
-// Package quantity holds the physical quantities that the rest of the program
-// counts in, each with its unit in its type, and calendar days that know no
-// clock and no zone.
+// Package quantity defines the physical quantities that the program computes with, each with its
+// unit in its type, and calendar days without clock or time zone.
 //
-// Inside the program everything is SI or the field's own small units: m, m²,
-// g, g/m², mg/kg, °C. What a person reads is made from these at the edge.
+// Values are in SI or in the field's own small units: m, m², g, g/m², mg/kg, °C. Units for display
+// are converted at the edge.
 package quantity
 
 import (
 	"math"
 )
 
-// PH is a soil reaction on the water basis unless the holder says otherwise.
+// PH is a soil pH, on the water basis unless the holder says otherwise.
 type PH float64
 
 // Area is in square metres.
@@ -40,7 +39,7 @@ type Temperature float64
 // CationExchangeCapacity is a cation exchange capacity in cmol of charge per kilogram.
 type CationExchangeCapacity float64
 
-// Rates and sizes in which printed tables are given.
+// Factors for the units of printed tables.
 const (
 	ShortTonPerAcre   Rate = 224.17
 	PoundPerAcre      Rate = 0.112085
@@ -57,10 +56,10 @@ const (
 	KilogramPerSquare Rate = 1000
 )
 
-// Over gives the mass of a rate spread over an area.
+// Over returns the mass of a rate spread over an area.
 func (r Rate) Over(a Area) Mass { return Mass(float64(r) * float64(a)) }
 
-// Per gives the rate of a mass spread over an area; no area gives 0.
+// Per returns the rate of a mass spread over an area, 0 for an area of 0.
 func (m Mass) Per(a Area) Rate {
 	if a <= 0 {
 		return 0
@@ -68,10 +67,10 @@ func (m Mass) Per(a Area) Rate {
 	return Rate(float64(m) / float64(a))
 }
 
-// Of gives this share of a rate.
+// Of returns p per cent of a rate.
 func (p Percent) Of(r Rate) Rate { return Rate(float64(p) / 100 * float64(r)) }
 
-// SoilMass gives kilograms of dry soil under one square metre.
+// SoilMass returns kilograms of dry soil under one square metre.
 func SoilMass(d Density, depth Depth) float64 { return float64(d) * float64(depth) }
 
 // Weighable rounds a mass to what a person can weigh: whole grams below 20 g,
@@ -92,12 +91,12 @@ func (m Mass) Weighable() Mass {
 // Round rounds x to the given number of decimals, half away from zero.
 func Round(x float64, decimals int) float64 {
 	f := math.Pow(10, float64(decimals))
-	// The small addition lets 225.05 held as 225.04999… round as it is written.
+	// The small addition makes 225.05, stored as 225.04999…, round as it is written.
 	return math.Round(x*f+math.Copysign(1e-9, x)) / f
 }
 
 // Speed of wind, m/s.
 type Speed float64
 
-// Rainfall is water that fell, mm (litres a square metre).
+// Rainfall is a depth of rain in mm (litres per square metre).
 type Rainfall float64

@@ -1,10 +1,9 @@
-// Package sampling plans a round of soil samples: which beds may share one
-// mixed sample and why others must not, how many cores it takes for the ground
-// and for the lab, and in which order to walk.
+// Package sampling plans a round of soil samples: which beds may share one mixed sample and why
+// others must not, how many cores the ground and the lab need, and in which order to walk.
 //
-// The rules are those of the handbook's chapter on sampling: beds share one
-// sample only with the same soil, the same treatments for 24 months, crops of
-// one pH group and last readings within 0.3.
+// The rules are those of the handbook's chapter on sampling: beds share one sample only with the
+// same soil, the same treatments for 24 months, crops of one pH group, and last readings within
+// 0.3.
 package sampling
 
 import (
@@ -21,15 +20,15 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Site is what a round must know of a bed.
+// Site is a bed as a round sees it.
 type Site struct {
 	ID     int64
 	Name   string
 	Ground soil.Ground
 	Crop   crop.Crop
-	// Treated is what was applied in the last TreatedMonths, by family.
+	// Treated are the amounts by family of the last TreatedMonths.
 	Treated map[material.Family]quantity.Rate
-	// Confirms is true of a bed whose sample is to confirm a surprising test.
+	// Confirms is set for a bed whose sample confirms a surprising test.
 	Confirms bool
 	// PH is the last reading on the water basis; nil when there is none.
 	PH *quantity.PH
@@ -59,29 +58,29 @@ type Reason struct {
 }
 
 const (
-	// ReadingsApart is how far two last readings may lie from each other.
+	// ReadingsApart is the largest allowed difference of last readings.
 	ReadingsApart quantity.PH = 0.3
-	// TreatedMonths is how far back treatments must agree, treatedDays the same.
+	// TreatedMonths is how far back treatments must agree; treatedDays is the same in days.
 	TreatedMonths              = 24
 	treatedDays   quantity.Day = 730
-	// sameShare is how far two yearly amounts may differ and still be the same,
-	// as a share of the larger; sameRate is a difference that never counts, g/m².
+	// sameShare is the largest difference of yearly amounts that counts as the same, as a share of
+	// the larger; smaller differences than sameRate never count, g/m².
 	sameShare               = 0.25
 	sameRate  quantity.Rate = 15
-	// sameDepth is how far two depths may differ.
+	// sameDepth is the largest difference of depths that counts as the same.
 	sameDepth quantity.Depth = 0.011
 )
 
-// Group is a set of crops that like about the same pH.
+// Group is a set of crops with about the same preferred pH.
 type Group string
 
-// groups are told by the crop's aim, from the sourest on.
+// groups are bounds of the crop's aim, sourest first.
 var groups = []struct {
 	id   Group
 	upTo quantity.PH
 }{{"acid", 5.5}, {"sour", 6.1}, {"middle", 6.85}, {"sweet", 14}}
 
-// GroupOf is the pH group of a crop.
+// GroupOf returns the pH group of a crop.
 func GroupOf(c crop.Crop) Group {
 	for _, g := range groups {
 		if c.Aim < g.upTo {
@@ -91,10 +90,10 @@ func GroupOf(c crop.Crop) Group {
 	return groups[len(groups)-1].id
 }
 
-// Apart gives every reason that keeps two beds from sharing a sample; none when they may.
+// Apart returns every reason that keeps two beds from sharing a sample.
 func Apart(a, b *Site) (out []Reason) {
 	if a.Confirms || b.Confirms {
-		return []Reason{{ID: OwnSample}} // whatever else they have in common
+		return []Reason{{ID: OwnSample}} // whatever else they share
 	}
 	add := func(id ReasonID, with ...working.Value) { out = append(out, Reason{id, with}) }
 	if a.Ground.Use != b.Ground.Use {
@@ -128,10 +127,10 @@ func Apart(a, b *Site) (out []Reason) {
 
 func dug(b *Site) bool { return b.Ground.Worked == soil.Dug }
 
-// fizzes reports ground that surely holds free lime from the rest.
+// fizzes reports whether ground surely holds free lime.
 func fizzes(f soil.FreeLime) bool { return f == soil.LimeClear || f == soil.LimeStrong }
 
-// untold are the families that tell no two beds apart.
+// untold are families that do not separate beds.
 var untold = []material.Family{material.Inert, material.Organic, material.FreshManure, material.RottedManure}
 
 // Treated sums what was applied in the TreatedMonths before a day, by family.
@@ -145,7 +144,8 @@ func Treated(put ledger.Ledger, day quantity.Day) map[material.Family]quantity.R
 	return out
 }
 
-// treatments compares what two beds got, family by family; the first by name that differs is reported.
+// treatments compares the treatments of two beds by family and reports the first family, by name,
+// that differs.
 func treatments(xs, ys map[material.Family]quantity.Rate) (f material.Family, x, y quantity.Rate, differ bool) {
 	look := func(of map[material.Family]quantity.Rate) {
 		for id := range of {
@@ -163,16 +163,15 @@ func treatments(xs, ys map[material.Family]quantity.Rate) (f material.Family, x,
 
 // Sample is one mixed sample of a round.
 type Sample struct {
-	// Beds are places in the list that was grouped.
+	// Beds are indexes into the grouped list.
 	Beds []int
-	// Cores are how many each bed gives, in the order of Beds, Stops at how many places.
+	// Cores is the number of cores from each of Beds, Stops the number of places.
 	Cores, Stops []int
 	Area         quantity.Area
 }
 
-// Share groups beds into samples: each bed joins the first sample with whose
-// beds it may share and whose ground stays small enough. A bed of more ground
-// than one sample may stand for makes several.
+// Share groups beds into samples: each bed joins the first sample whose beds it may share with and
+// whose area stays small enough. A bed larger than one sample's area becomes several samples.
 func Share(beds []Site) []Sample {
 	var out []Sample
 	for i := range beds {
@@ -196,17 +195,16 @@ func Share(beds []Site) []Sample {
 	return out
 }
 
-// mostGround is the most that one sample may stand for.
+// mostGround is the largest area of one sample.
 const mostGround quantity.Area = 300
 
-// coresFor is how many cores a mixed sample wants, by its ground.
+// coresFor is the number of cores by area.
 var coresFor = []struct {
 	upTo  quantity.Area
 	cores int
 }{{10, 6}, {100, 12}, {mostGround, 18}}
 
-// CoresFor is how many cores ground of an area wants, and into how many pieces
-// it must be split, each of which gives so many.
+// CoresFor returns the number of cores of each piece, and the number of pieces, for an area.
 func CoresFor(area quantity.Area) (cores, pieces int) {
 	pieces = max(1, int(math.Ceil(float64(area/mostGround)-1e-9)))
 	for _, row := range coresFor {
@@ -217,43 +215,43 @@ func CoresFor(area quantity.Area) (cores, pieces int) {
 	return coresFor[len(coresFor)-1].cores, pieces
 }
 
-// Usual is what is wanted of a sample and taken with when nothing else is said.
+// Defaults of a sample and its corer.
 const (
 	UsualWanted quantity.Mass  = 500
 	UsualCorer  quantity.Depth = 0.019
 )
 
-// Corer is the tool and what the lab wants.
+// Corer is the tool and the mass that the lab wants.
 type Corer struct {
-	// Diameter is the corer's inside, m; Wanted is the sample's mass.
+	// Diameter is the corer's inner diameter, m; Wanted is the sample's mass.
 	Diameter quantity.Depth
 	Wanted   quantity.Mass
-	// Lone takes each core at a place of its own; else several are taken close together where the corer is too narrow for the
-	// places that the ground wants.
+	// Lone takes each core at a place of its own; otherwise a narrow corer takes several close
+	// together.
 	Lone bool
 }
 
-// Grams is the dry mass of one core: π/4 × d² × length × bulk density.
+// Grams returns the dry mass of one core: π/4 × d² × length × bulk density.
 func (c Corer) Grams(length quantity.Depth, t soil.TextureClass) quantity.Mass {
 	volume := math.Pi / 4 * float64(c.Diameter) * float64(c.Diameter) * float64(length)
 	return quantity.Mass(volume * float64(t.BulkDensity) * 1000)
 }
 
-// Enough is how many cores give the wanted mass.
+// Enough returns the number of cores that give the wanted mass.
 func (c Corer) Enough(length quantity.Depth, t soil.TextureClass) int {
 	return max(1, int(math.Ceil(float64(c.Wanted/c.Grams(length, t))-1e-9)))
 }
 
-// Across is how wide a corer must be, to the next millimetre, to give the wanted
-// mass with so many cores of a length.
+// Across returns the diameter, to the next millimetre, with which so many cores of a length give
+// the wanted mass.
 func (c Corer) Across(cores int, length quantity.Depth, t soil.TextureClass) quantity.Depth {
 	wide := float64(c.Diameter) * math.Sqrt(float64(c.Wanted/c.Grams(length, t))/float64(cores))
 	return quantity.Depth(math.Ceil(wide*1000-1e-9) / 1000)
 }
 
-// Spread sets how many cores each bed of a sample gives: enough for the ground
-// and for the lab, shared out by area, two from each bed at the least. Length is
-// what one packet gets of a core: the bed's depth, or one layer of it.
+// Spread sets the number of cores from each bed of a sample: enough for the ground and the lab, in
+// proportion to area, at least two from each. length is what one packet gets of a core: the bed's
+// depth, or one layer.
 func Spread(beds []Site, s Sample, c Corer, length quantity.Depth) Sample {
 	ground, pieces := CoresFor(s.Area)
 	ground *= pieces
@@ -274,18 +272,19 @@ func Spread(beds []Site, s Sample, c Corer, length quantity.Depth) Sample {
 	return s
 }
 
-// clustered takes as many cores close together as leaves the places that the ground wants, the same number at each.
+// clustered returns as many cores close together as leaves the places that the ground needs, the
+// same number at each.
 func clustered(places, want int) (cores, stops int) {
 	each := max(1, want/places)
 	stops = (want + each - 1) / each
 	return stops * each, stops
 }
 
-// Stretch is a stretch of depth.
+// Stretch is a range of depth.
 type Stretch struct{ From, To quantity.Depth }
 
-// Layers are the depths to be kept apart where ground is not dug, down to the
-// bed's depth: 0–5, 5–10, 10–15, 15–20 cm. Ground that is dug is one layer.
+// Layers returns the depth ranges to keep apart in undug ground, down to the bed's depth: 0–5,
+// 5–10, 10–15, 15–20 cm. Dug ground is one range.
 func Layers(g soil.Ground) []Stretch {
 	if g.Worked == soil.Dug {
 		return []Stretch{{0, g.Depth}}
@@ -303,7 +302,7 @@ type Due string
 
 // Reasons to sample a bed.
 const (
-	// Confirm is reported of a bed whose last test surprised, whatever its day: it is asked about first.
+	// Confirm is for a bed whose last test was surprising; it comes first, whatever its day.
 	Confirm    Due = "confirm"
 	NeverRead  Due = "never-read"
 	RetestDue  Due = "retest-due"
@@ -311,8 +310,8 @@ const (
 	WeakMethod Due = "weak-method"
 )
 
-// DueOn reports why a bed is to be sampled on a day: its last reading that may
-// carry a dose freely, the last of any kind, and an open retest may be no day.
+// DueOn returns why a bed is to be sampled on a day. The last dosable reading, the last reading of
+// any kind, and an open retest may each be 0.
 func DueOn(t soil.Texture, rhythm calendar.Rhythm, trusted, any, retest, day quantity.Day) Due {
 	switch {
 	case any == 0:
@@ -332,9 +331,8 @@ type Point struct{ X, Y float64 }
 
 func (p Point) to(q Point) float64 { return math.Hypot(p.X-q.X, p.Y-q.Y) }
 
-// Walk orders places for a short way from a start through all of them and gives
-// its length: nearest first, then stretches turned round while that shortens
-// it. The same places give the same way.
+// Walk orders places for a short route from a start and returns its length: nearest neighbour
+// first, then 2-opt. It is deterministic.
 func Walk(start Point, ps []Point) (order []int, metres float64) {
 	left := make([]int, len(ps))
 	for i := range left {

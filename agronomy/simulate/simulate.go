@@ -1,10 +1,10 @@
 // Package simulate simulates beds by a model other than the forecast's, so that tests can hold
-// forecasts and doses against a truth that they do not share.
+// forecasts and doses against an independent truth.
 //
-// A bed has a curve of its own, made from a lime method's with each piece steeper or flatter and stiffer
-// over 7.2; buffering, speed of reaction, drift and season of its own; readings some of which are outliers,
-// and ash that nobody recorded. It moves in steps of a week at most. Random draws come in as an argument:
-// the same draws give the same bed.
+// A bed has its own curve, made from a lime method's with each piece steeper or flatter and stiffer
+// over 7.2; its own buffering, speed of reaction, drift and season; readings with outliers; and
+// unrecorded ash. It moves in steps of a week at most. Randomness comes in as an argument: the same
+// draws give the same bed.
 package simulate
 
 import (
@@ -75,7 +75,8 @@ const (
 	swingSD   = 0.08
 )
 
-// New is a bed of a texture on a day, at a true pH, in a climate; pulled by what the guide computes, more or less.
+// New returns a bed of a texture on a day, at a true pH, in a climate; pulled by what the guide
+// computes, more or less.
 func New(r Rand, n Nature, texture soil.TextureClass, climate soil.Climate, start quantity.Day, ph quantity.PH) *Bed {
 	b := &Bed{rand: r, nature: n, day: start, bias: map[soil.Method]float64{}, strength: map[string]float64{}}
 	b.Record.Ground = soil.Ground{Area: 10, Depth: 0.15, Texture: texture, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed,
@@ -92,7 +93,7 @@ func New(r Rand, n Nature, texture soil.TextureClass, climate soil.Climate, star
 	return b
 }
 
-// own is the bed's own curve.
+// own returns the bed's own curve.
 func (b *Bed) own() soil.Curve {
 	at := soil.Reading{PH: 6, Basis: soil.Water, Method: soil.Lab}
 	table, err := soil.Buffer(soil.ByTable, b.Record.Ground, at, 6.5)
@@ -115,7 +116,7 @@ func (b *Bed) own() soil.Curve {
 	return soil.NewCurve(ph, slopes)
 }
 
-// Day is how far the bed has come.
+// Day returns how far the bed has come.
 func (b *Bed) Day() quantity.Day { return b.day }
 
 // Until lets time pass to a day.
@@ -141,7 +142,7 @@ func (b *Bed) Until(day quantity.Day) {
 	b.Record.Day = b.day
 }
 
-// reacts is how a material reacts here.
+// reacts returns how a material reacts here.
 func (b *Bed) reacts(r material.Reaction) material.Reaction {
 	r.HalfLife *= b.speed
 	if r.Reference == 15 { // that of lime and ash is disputed
@@ -162,7 +163,7 @@ func (b *Bed) Put(of material.Batch, rate quantity.Rate, batch string, sd float6
 	b.pools = append(b.pools, pool{float64(rate) * of.Worth().EffectiveCCE * x, b.reacts(of.Speed())})
 }
 
-// Level is the year's level of pH today.
+// Level returns the year's level of pH today.
 func (b *Bed) Level() quantity.PH { return b.ph(b.a) }
 
 func (b *Bed) ph(a float64) quantity.PH {
@@ -170,7 +171,8 @@ func (b *Bed) ph(a float64) quantity.PH {
 	return max(soil.LeastPH, min(soil.MostPH, b.curve.PHAt(a, &hint)+quantity.PH(b.wander)))
 }
 
-// Settles is where the bed settles once all that was applied has reacted, with so much more CaCO₃ of the right strength.
+// Settles returns where the bed settles once all that was applied has reacted, with so much more
+// CaCO₃ of the right strength.
 func (b *Bed) Settles(more quantity.Rate) quantity.PH {
 	sum := float64(more)
 	for i := range b.pools {

@@ -8,10 +8,10 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// LimeMethod is the id of a way to compute a soil's buffering.
+// LimeMethod is the id of a method for a soil's buffering.
 type LimeMethod string
 
-// Methods of buffering.
+// The lime methods.
 const (
 	ByTable         LimeMethod = "table"
 	ByOrganicMatter LimeMethod = "organic-matter"
@@ -25,19 +25,18 @@ const (
 // LimeMethods lists them, the default first.
 var LimeMethods = []LimeMethod{ByTable, ByOrganicMatter, BySMP, ByAdamsEvans, ByMehlich, ByLabRate, ByMeasured, ByLearned}
 
-// HabitMethods are those that a bed's own facts can feed; the others want figures of
-// a lab's.
+// HabitMethods need only the bed's own facts; the others need a lab's figures.
 var HabitMethods = []LimeMethod{ByTable, ByOrganicMatter}
 
-// Offered is a method that may be chosen for a ground and its reading.
+// Offered is a method that can be chosen for a ground and a reading.
 type Offered struct {
 	Method LimeMethod
-	// Lacks is set where a fact of the bed is missing.
+	// Lacks is set when a fact of the bed is missing.
 	Lacks bool
 }
 
-// OnOffer lists the methods that have what they need, those that only lack a fact of
-// the bed, and the one that was chosen whatever it lacks.
+// OnOffer lists the methods whose inputs are present, those that lack only a fact of the bed, and
+// the chosen one in any case.
 func OnOffer(g Ground, r Reading, target quantity.PH, chosen LimeMethod) (out []Offered) {
 	for _, s := range LimeMethods {
 		_, err := Buffer(s, g, r, target)
@@ -49,10 +48,10 @@ func OnOffer(g Ground, r Reading, target quantity.PH, chosen LimeMethod) (out []
 	return out
 }
 
-// BufferKind is the buffer that a lab stirred the soil in.
+// BufferKind is the buffer solution that a lab uses.
 type BufferKind string
 
-// Kinds of buffer. Sikora reads as SMP, Moore–Sikora as Adams–Evans.
+// The buffers. Sikora reads as SMP, Moore–Sikora as Adams–Evans.
 const (
 	SMP         BufferKind = "smp"
 	Sikora      BufferKind = "sikora"
@@ -64,14 +63,14 @@ const (
 // BufferKinds lists them.
 var BufferKinds = []BufferKind{SMP, Sikora, AdamsEvans, MooreSikora, Mehlich}
 
-// BufferPH is a lab's buffer pH.
+// BufferPH is a lab's buffer pH with its buffer.
 type BufferPH struct {
 	Kind BufferKind
 	PH   quantity.PH
 }
 
-// LabRate is a lab's own figure: so much limestone of a CCE over a depth to
-// bring the sample to a pH.
+// LabRate is a lab's own lime recommendation: an amount of limestone of a CCE over a depth, to a
+// pH.
 type LabRate struct {
 	Rate   quantity.Rate
 	Depth  quantity.Depth
@@ -79,63 +78,59 @@ type LabRate struct {
 	Target quantity.PH
 }
 
-// Jar is one jar of a series: lime stirred in, g CaCO₃ per kg of soil, and the
-// pH after two to four weeks.
+// Jar is one jar of a titration series: lime added, g CaCO₃ per kg of soil, and the pH after two to
+// four weeks.
 type Jar struct {
 	Lime float64
 	PH   quantity.PH
 }
 
-// Buffering is a method applied to a ground.
+// Buffering is the result of applying a lime method to a ground.
 type Buffering struct {
 	Method LimeMethod
-	// Raise and Lower differ: lime tables and sulfur tables are printed apart.
+	// Raise and Lower are separate since lime tables and sulfur tables are.
 	Raise, Lower Curve
-	// LogSD is the method's doubt, in the logarithm of the need.
+	// LogSD is the method's standard deviation of ln(need).
 	LogSD float64
-	// Stone is the fineness weight of the limestone that the method's figures are
-	// printed in: a limestone counts by its own weight beside this, at most 1.
+	// Stone is the fineness weight of the limestone that the method's figures are printed in: a
+	// limestone counts by its own weight relative to this, at most 1.
 	Stone float64
-	// Beyond is set where the target lies past what the method is printed for,
-	// and the last piece was carried on.
+	// Beyond is set when the target is outside the method's printed range and its last piece was
+	// extrapolated.
 	Beyond bool
-	// Gives is false where a buffer's formula gives nothing on the way to the
-	// target, though it is half a unit off.
+	// Gives is false when a buffer formula yields no lime although the target is half a unit away.
 	Gives bool
-	// Printed is the layer that the figures for raising are printed for; 0 where
-	// they follow the soil's weight.
+	// Printed is the depth of the layer that the lime figures are printed for; 0 when they follow
+	// the soil's mass.
 	Printed quantity.Depth
-	// Terms are what the method's formula used, Ground the ground that it was
-	// applied to.
+	// Terms are the inputs of a method's formula; those that it does not use are 0.
 	Terms  Terms
 	Ground Ground
-	// Beside is the method that what was learned stands beside; nil where it is a method of its own.
+	// Beside is the method that the learned one scales; nil for any other method.
 	Beside *Buffering
 }
 
 // Terms are the figures in a method's formula; those that it has none of are 0.
 type Terms struct {
-	// From is the reading on the water basis, Buffer the lab's buffer pH.
+	// From is the reading on the water basis, Buffer the buffer pH.
 	From, Buffer quantity.PH
-	// PerSoil is g CaCO₃ per kg of soil and pH unit.
+	// PerSoil is in g CaCO₃ per kg of soil and pH unit.
 	PerSoil float64
-	// Hydrogen is that of the reading, 0 to 1; Acidity is in cmol/kg.
+	// Hydrogen is the exchangeable fraction, 0 to 1; Acidity is in cmol/kg.
 	Hydrogen, Acidity float64
-	// LabRate is the lab's own figure.
+	// LabRate is the lab's own recommendation.
 	LabRate LabRate
-	// Jars is how many there were in a series, Merged how many of them were made
-	// one with another.
+	// Jars is the number of jars in a series, Merged how many of them were merged with a neighbour.
 	Jars, Merged int
 }
 
-// Scaled is the buffering with every raising need times f: ground that is so much
-// more stubborn than its method has it.
+// Scaled returns the buffering with every raising need multiplied by f.
 func (b Buffering) Scaled(f float64) Buffering {
 	b.Raise, b.Lower = b.Raise.Scaled(f), b.Lower.Scaled(f)
 	return b
 }
 
-// Curve picks the one for a direction.
+// Curve returns the curve for the direction from → to.
 func (b Buffering) Curve(from, to quantity.PH) Curve {
 	if to < from {
 		return b.Lower
@@ -143,21 +138,20 @@ func (b Buffering) Curve(from, to quantity.PH) Curve {
 	return b.Raise
 }
 
-// SulfurGram is what 1 g of sulfur cancels, g CaCO₃.
+// SulfurGram is the g CaCO₃ that 1 g of sulfur neutralises.
 const SulfurGram = 3.12
 
-// PrintedToEffective turns a printed rate of ordinary field limestone (about
-// 90 % CCE, 0.83 efficient) into effective CaCO₃.
+// PrintedToEffective converts a printed rate of ordinary agricultural limestone (about 90 % CCE,
+// 0.83 efficient) to effective CaCO₃.
 const PrintedToEffective = 0.75
 
-// Depths that the labs' methods are printed for.
+// The depths that the labs' methods are printed for.
 const (
 	eightInches  quantity.Depth = 0.2032
 	twoMillionLb quantity.Depth = 0.1693
 )
 
-// MissingError names the value that a method needs and does not have, or
-// cannot use.
+// MissingError names the field that a method needs and that is missing or unusable.
 type MissingError struct{ Field, Why string }
 
 func (e *MissingError) Error() string { return e.Field + ": " + e.Why }
@@ -166,24 +160,22 @@ func missing(field, format string, args ...any) error {
 	return &MissingError{field, fmt.Sprintf(format, args...)}
 }
 
-// ordinaryStone is the fineness weight of the texture table's limestone: all
-// under 2 mm, half of it under 0.15 mm.
+// ordinaryStone is the fineness weight of the texture table's limestone: all under 2 mm, half under
+// 0.15 mm.
 const ordinaryStone = 0.80
 
-// givesNothing is the need below which a formula gives nothing, g CaCO₃/m², and
-// wantsMuch how far below the target that is odd.
+// givesNothing is the need in g CaCO₃/m² below which a formula counts as yielding none; wantsMuch
+// is the distance to the target from which that is suspicious.
 const (
 	givesNothing quantity.Rate = 0.5
 	wantsMuch    quantity.PH   = 0.5
 )
 
-// Buffer applies a method to a ground and its reading. target is where the
-// soil is to be brought; only methods that are bound to a stretch look at it.
-// Errors are *MissingError.
+// Buffer applies a method to a ground and its reading. target is the pH to reach; only methods with
+// a limited range use it. Errors are *MissingError.
 //
-// Sources: the texture table is that of soil surveys of the 1950s; organic
-// matter and clay from Aitken, Moody & McKinley 1990 with OC = OM/1.72; the
-// labs' methods as their handbooks print them.
+// Sources: the texture table is that of soil surveys of the 1950s; organic matter and clay from
+// Aitken, Moody & McKinley 1990 with OC = OM/1.72; the labs' methods as their handbooks print them.
 func Buffer(s LimeMethod, g Ground, r Reading, target quantity.PH) (Buffering, error) {
 	row, ok := limeMethods[s]
 	if !ok {
@@ -198,7 +190,7 @@ func Buffer(s LimeMethod, g Ground, r Reading, target quantity.PH) (Buffering, e
 		return b, nil
 	}
 	err := row.apply(&b, g, r, target)
-	// The small margin keeps half a unit at half a unit.
+	// The small margin keeps an exact half unit at half a unit.
 	if err == nil && target-r.Water() >= wantsMuch-1e-9 && b.Raise.Need(r.Water(), target) < givesNothing {
 		b.Gives = false
 	}
@@ -215,8 +207,7 @@ func byTable(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	}
 	up, down := tons(row, deep), tons(g.Texture.Cool, deep)
 	b.Raise = NewCurve(tableKnots, up[:])
-	// Lowering takes the cool column everywhere: it is the one that the printed
-	// berry table agrees with.
+	// Lowering uses the cool column everywhere: the printed berry table agrees with that one.
 	b.Lower = lowering(tableKnots, down[:], g.Texture, deep)
 	return nil
 }
@@ -228,7 +219,7 @@ func tons(steps [3]float64, deep float64) (out [3]float64) {
 	return out
 }
 
-// lowering puts the printed sulfur table on top of a curve that ends at 6.5.
+// lowering appends the printed sulfur table to a curve that ends at 6.5.
 func lowering(ph, slopes []float64, t TextureClass, deep float64) Curve {
 	ph = append(make([]float64, 0, len(ph)+len(t.Sulfur)), ph...)
 	slopes = append(make([]float64, 0, len(ph)+len(t.Sulfur)), slopes...)
@@ -242,7 +233,7 @@ func lowering(ph, slopes []float64, t TextureClass, deep float64) Curve {
 	return NewCurve(ph, slopes)
 }
 
-// What organic matter and clay hold, g CaCO₃ per kg of soil, pH unit and per cent.
+// The buffering of organic matter and clay, g CaCO₃ per kg of soil, pH unit and per cent.
 const (
 	PerOM   = 0.555
 	PerClay = 0.011
@@ -263,7 +254,7 @@ func byOrganicMatter(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	return nil
 }
 
-// bufferOf finds the buffer pH that a method needs.
+// bufferOf returns the buffer pH that a method needs.
 func bufferOf(r Reading, kinds ...BufferKind) (quantity.PH, error) {
 	if r.Buffer == nil {
 		return 0, missing("reading.buffer", "this school needs a lab’s buffer pH (%s)", kinds[0])
@@ -276,14 +267,14 @@ func bufferOf(r Reading, kinds ...BufferKind) (quantity.PH, error) {
 	return 0, missing("reading.buffer.kind", "%q is not the buffer of this school (%s)", string(r.Buffer.Kind), kinds[0])
 }
 
-// smpLines are the printed lines, short tons an acre for 8 in against LTI =
-// 10 × buffer pH.
+// smpLines are the printed lines, short tons per acre for 8 in against LTI = 10 × buffer pH.
 var smpLines = []struct{ target, constant, slope float64 }{{6.0, 49.3, 0.71}, {6.5, 60.4, 0.87}, {6.8, 71.4, 1.03}}
 
-// SMPTop is the last target that a line is printed for.
+// SMPTop is the highest target with a printed line.
 var SMPTop = quantity.PH(smpLines[len(smpLines)-1].target)
 
-// flat keeps a curve rising by a hair where a formula gives nothing, g/m² a pH.
+// flat is the least slope of a curve where a formula yields no lime, g/m² per pH, so that the curve
+// still rises.
 const flat = 1e-3
 
 func bySMP(b *Buffering, g Ground, r Reading, target quantity.PH) error {
@@ -299,8 +290,8 @@ func bySMP(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 		if l.target <= ph[0]+1e-9 {
 			continue
 		}
-		// The printed lines cross above buffer 6.87: never less for a higher
-		// target, never below 0.
+		// The printed lines cross above buffer 6.87; a higher target never gets less, and none gets
+		// below 0.
 		most = max(most, l.constant-l.slope*lti)
 		n := len(ph) - 1
 		ph, sum = append(ph, l.target), append(sum, max(most*scale, sum[n]+flat*(l.target-ph[n])))
@@ -313,7 +304,7 @@ func bySMP(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	return nil
 }
 
-// printedScale turns a printed rate into effective CaCO₃ over the bed's depth.
+// printedScale converts a printed rate to effective CaCO₃ over the bed's depth.
 func (b *Buffering) printedScale(unit quantity.Rate) float64 {
 	return PrintedToEffective * float64(unit) * b.Ground.layers(b.Printed)
 }
@@ -336,7 +327,7 @@ func exchangeable(p float64) (h float64, ok bool) {
 	return max(0, h), h <= 1
 }
 
-// The Adams–Evans formula, and the targets and capacities that it is made for.
+// The Adams–Evans formula with the targets and capacities it is valid for.
 const (
 	AdamsEvansRate                                   = 8000
 	AdamsEvansEnd                                    = 8.00
@@ -345,13 +336,13 @@ const (
 	AdamsEvansCEC    quantity.CationExchangeCapacity = 10
 )
 
-// adamsEvans is the printed rate to a pH, lb/acre.
+// adamsEvans returns the printed rate to a pH, lb/acre.
 func (b *Buffering) adamsEvans(to float64) float64 {
 	h2, _ := exchangeable(to)
 	return max(0, AdamsEvansRate*(AdamsEvansEnd-float64(b.Terms.Buffer))/b.Terms.Hydrogen*(b.Terms.Hydrogen-h2)*AdamsEvansFactor)
 }
 
-// adamsEvansStep is how finely the curved line is cut, pH.
+// adamsEvansStep is the step in pH by which the curved line is made piecewise linear.
 const adamsEvansStep = 0.05
 
 func byAdamsEvans(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
@@ -383,10 +374,10 @@ func byAdamsEvans(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	return nil
 }
 
-// MehlichTop is the pH that the method ends at.
+// MehlichTop is the highest target of the method.
 const MehlichTop = 6.6
 
-// MehlichStep is the buffer pH that a unit of acidity takes.
+// MehlichStep is the change of buffer pH per unit of acidity.
 const MehlichStep = 0.25
 
 func byMehlich(b *Buffering, g Ground, r Reading, target quantity.PH) error {
@@ -420,7 +411,7 @@ func byLabRate(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	}
 	need := float64(l.CCE.Of(l.Rate)) * g.layers(l.Depth)
 	table := float64(b.Raise.Need(from, l.Target))
-	// One number says how stubborn, the texture's curve in what shape.
+	// The lab's rate scales the texture's curve and keeps its shape.
 	b.Raise, b.Printed, b.Terms.LabRate = b.Raise.Scaled(need/table), l.Depth, *l
 	return nil
 }

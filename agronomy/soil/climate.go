@@ -6,22 +6,21 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Warmth reports the soil temperature at 10 cm on a day: a place's usual one, or what
-// was measured.
+// Warmth returns soil temperatures at 10 cm, usual or measured.
 type Warmth interface {
 	At(quantity.Day) quantity.Temperature
 }
 
-// Climate is twelve soil temperatures at 10 cm, January on, each at mid month.
+// Climate is twelve monthly soil temperatures at 10 cm, January first, each for mid-month.
 type Climate struct {
 	ID     string
 	Normal [12]quantity.Temperature
-	// Measured is what With put in, in the order of its days.
+	// Measured are the measured temperatures that With added, in order of day.
 	Measured []Warm10
 	off      *offsets
 }
 
-// Climates are the presets for the northern half.
+// Climates are the presets, for the northern hemisphere.
 var Climates = []Climate{
 	{ID: "maritime", Normal: [12]quantity.Temperature{5, 5, 7, 9, 12, 15, 17, 17, 15, 12, 8, 6}},
 	{ID: "continental", Normal: [12]quantity.Temperature{-1, 0, 3, 8, 14, 19, 22, 21, 17, 11, 5, 1}},
@@ -36,7 +35,7 @@ const (
 	South = "south"
 )
 
-// FindClimate gives a preset for a hemisphere: the south is six months later.
+// FindClimate returns a preset for a hemisphere; the southern year is shifted by six months.
 func FindClimate(id, hemisphere string) (Climate, bool) {
 	for _, c := range Climates {
 		if c.ID != id {
@@ -53,17 +52,16 @@ func FindClimate(id, hemisphere string) (Climate, bool) {
 	return Climate{}, false
 }
 
-// WarmSoil is the temperature from which a week counts as warm.
+// WarmSoil is the temperature at and above which a week counts as warm.
 const WarmSoil quantity.Temperature = 12
 
-// between is where a day of the year lies: so far from the middle of one month
-// to the middle of the next.
+// between places a day of the year on the line from one mid-month to the next.
 type between struct {
 	from, to uint8
 	share    quantity.Temperature
 }
 
-// yearDays places each day of a leap year.
+// yearDays holds the place of each day of a leap year.
 var yearDays = func() (out [366]between) {
 	for i := range out {
 		t := time.Date(2000, 1, 1+i, 0, 0, 0, 0, time.UTC)
@@ -80,10 +78,10 @@ var yearDays = func() (out [366]between) {
 	return out
 }()
 
-// leapDay is where 29 February stands in yearDays.
+// leapDay is the index of 29 February in yearDays.
 const leapDay = 59
 
-// placeInYear is where a day stands in yearDays.
+// placeInYear returns a day's index in yearDays.
 func placeInYear(d quantity.Day) int {
 	t := d.Time()
 	n := t.YearDay() - 1
@@ -93,8 +91,8 @@ func placeInYear(d quantity.Day) int {
 	return n
 }
 
-// Four years repeat from 1901 to 2099, so their days are looked up: dating a
-// dose asks for hundreds of temperatures.
+// The calendar repeats every four years from 1901 to 2099, so days are looked up: dating a dose
+// asks for hundreds of temperatures.
 const fourYears = 4*365 + 1
 
 var (
@@ -107,7 +105,7 @@ var (
 	}()
 )
 
-// At is the soil temperature of a day: as measured, else the usual.
+// At returns the soil temperature of a day: measured, or else usual.
 func (c *Climate) At(d quantity.Day) quantity.Temperature {
 	if c.off != nil {
 		return c.usual(d) + c.off.at(d)
@@ -115,11 +113,10 @@ func (c *Climate) At(d quantity.Day) quantity.Temperature {
 	return c.usual(d)
 }
 
-// Usual is the usual soil temperature of a day, whatever was measured.
+// Usual returns the usual soil temperature of a day, whatever was measured.
 func (c *Climate) Usual(d quantity.Day) quantity.Temperature { return c.usual(d) }
 
-// usual is a straight line between the middles of the months, so that each month's own
-// figure is kept.
+// usual interpolates linearly between mid-months, so that each month keeps its own figure.
 func (c *Climate) usual(d quantity.Day) quantity.Temperature {
 	var b *between
 	if d >= cycleFrom && d <= cycleTo {
@@ -131,16 +128,16 @@ func (c *Climate) usual(d quantity.Day) quantity.Temperature {
 	return a + (c.Normal[b.to]-a)*b.share
 }
 
-// South reports whether its warm half is that of the southern half of the earth.
+// South reports whether the climate is of the southern hemisphere.
 func (c *Climate) South() bool {
 	n := &c.Normal
 	return n[11]+n[0]+n[1] > n[5]+n[6]+n[7]
 }
 
-// Months are its figures.
+// Months returns the monthly figures.
 func (c *Climate) Months() [12]quantity.Temperature { return c.Normal }
 
-// Warm reports whether soil is warm enough for the microbes that work on sulfur.
+// Warm reports whether soil is warm enough for the microbes that oxidise sulfur.
 func Warm(t quantity.Temperature) bool { return t >= WarmSoil }
 
 // Frozen reports whether soil is frozen at 10 cm.

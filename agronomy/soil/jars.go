@@ -7,33 +7,32 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// The doubt of a measured curve, in the logarithm: of one that rises from jar to
-// jar, and of one with jars that had to be made one.
+// Standard deviations of ln(need) of a measured curve: rising from jar to jar, and with merged
+// jars.
 const (
 	measuredSD = 0.12
 	mergedSD   = 0.20
 )
 
-// fewestJars is the least that makes a series.
+// fewestJars is the least number of jars in a series.
 const fewestJars = 4
 
-// Fit is a jar series made ready to be read: straight from point to point.
+// Fit is a jar series made monotonic, linear from point to point.
 type Fit struct {
-	// Points are the jars, those that fell below the one before made one with it.
+	// Points are the jars; a jar that fell below the one before is merged with it.
 	Points []Jar
-	// Merged is how many jars were made one with another.
+	// Merged is the number of jars that were merged with a neighbour.
 	Merged int
-	// PerSoil is g CaCO₃ per kg of soil and pH unit from the first point to the
-	// last.
+	// PerSoil is g CaCO₃ per kg of soil and pH unit between the first and the last point.
 	PerSoil float64
-	// LeftOut is the root mean square of how far each inner jar's pH lies from
-	// the straight piece between its neighbours.
+	// LeftOut is the root mean square distance in pH of each inner jar from the line between its
+	// neighbours.
 	LeftOut float64
 }
 
-// FitJars checks a jar series and makes it rise: where a jar does not read above
-// the one before, the two become one jar at their mean lime and mean pH. There
-// must be four jars or more, with rising lime.
+// FitJars checks a jar series and makes it rise: a jar that does not read above the one before is
+// merged with it at their mean lime and mean pH. It fails with fewer than four jars, or when lime
+// does not rise.
 func FitJars(jars []Jar) (Fit, error) {
 	if len(jars) < fewestJars {
 		return Fit{}, missing("reading.jars", "a series needs %d jars or more", fewestJars)
@@ -66,7 +65,7 @@ func FitJars(jars []Jar) (Fit, error) {
 	return f, nil
 }
 
-// rising joins neighbours until each jar reads above the one before.
+// rising merges neighbours until each jar reads above the one before.
 func rising(jars []Jar) []Jar {
 	type pool struct {
 		Jar
@@ -89,8 +88,7 @@ func rising(jars []Jar) []Jar {
 	return points
 }
 
-// At is the pH that an amount of lime brings the soil to, straight from point to
-// point.
+// At returns the pH after an amount of lime, linear from point to point.
 func (f Fit) At(lime float64) quantity.PH {
 	i := 1
 	for i < len(f.Points)-1 && lime > f.Points[i].Lime {
@@ -100,7 +98,7 @@ func (f Fit) At(lime float64) quantity.PH {
 	return a.PH + (b.PH-a.PH)*quantity.PH((lime-a.Lime)/(b.Lime-a.Lime))
 }
 
-// over is the series as a curve over a ground.
+// over returns the series as a curve on a ground.
 func (f Fit) over(g Ground) (ph, sum []float64) {
 	for _, j := range f.Points {
 		ph, sum = append(ph, float64(j.PH)), append(sum, j.Lime*g.SoilMass())
@@ -123,8 +121,8 @@ func byMeasured(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	return nil
 }
 
-// byJars follows the jars from point to point. What lies past the last jar is
-// not known: no target may.
+// byJars follows the jars from point to point. Beyond the last jar nothing is known, so no target
+// may lie there.
 func byJars(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	fit, err := FitJars(r.Jars)
 	if err != nil {
@@ -139,8 +137,7 @@ func byJars(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	}
 	ph, sum := fit.over(g)
 	b.Raise = curveThrough(ph, sum)
-	// Below 6.5 acid goes the way back along the jars, above it by the printed
-	// sulfur table.
+	// Lowering follows the jars back below 6.5, and the printed sulfur table above.
 	down, slopes := []float64{}, []float64{}
 	for i := range ph {
 		if ph[i] < SulfurFrom-1e-9 {

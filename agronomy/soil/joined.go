@@ -7,49 +7,48 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Layer is the pH of a stretch of depth, in its reading's own basis.
+// Layer is the pH of a depth range, in its reading's basis.
 type Layer struct {
 	From, To quantity.Depth
 	PH       quantity.PH
 }
 
-// KRange is the lab's own optimum of potassium.
+// KRange is the lab's own optimum range of potassium.
 type KRange struct{ From, To quantity.Concentration }
 
-// Limits of joining readings, pH units: how far from the median one reading is
-// flagged, and how far apart two methods are when they disagree.
+// Limits of combining readings in pH units: distance from the median at which a reading is flagged,
+// and difference at which two methods disagree.
 const (
 	Outlier  = 0.4
 	Disagree = 0.5
 )
 
-// Joined is what several readings come to.
+// Joined is the result of combining several readings.
 type Joined struct {
 	Reading
-	// Disagree is set when two methods of equal standing differ by more than
-	// 0.5: a third is wanted and nothing is dosed.
+	// Disagree is set when two methods of equal rank differ by more than 0.5: nothing is dosed
+	// until a third reading.
 	Disagree bool
 	A, B     Method
-	// Apart is how far the two lie from each other.
+	// Apart is the difference of the two methods.
 	Apart quantity.PH
-	// Outranked is set when a lab or calibrated meter put weaker methods aside.
+	// Outranked is set when a lab or calibrated meter overruled weaker methods.
 	Outranked bool
-	// Outliers are how many readings lie further than 0.4 from the median.
+	// Outliers is the number of readings further than 0.4 from the median.
 	Outliers int
-	// FreeLime is the class that the vinegar jar gave, "" when there was none.
+	// FreeLime is the class from the vinegar jar, "" without one.
 	FreeLime FreeLime
-	// Doubted is set when jar fizz says otherwise than the figure.
+	// Doubted is set when the jar test contradicts the figure.
 	Doubted bool
-	// N is how many readings with a pH were joined, Left how many were too far in
-	// time, or from before an application that came between.
+	// N is the number of readings with a pH that were combined, Left how many were too far away in
+	// time or from before an intervening application.
 	N, Left int
 }
 
-// JoinWithin is how near in time to the newest reading that can carry a dose
-// others tell of the same soil.
+// JoinWithin is how many days from the newest dosable reading others count as of the same soil.
 const JoinWithin quantity.Day = 42
 
-// methodValue is what the readings by one method come to.
+// methodValue is the combined value of the readings by one method.
 type methodValue struct {
 	trust Trust
 	ph    float64
@@ -61,12 +60,11 @@ type methodValue struct {
 // strong reports whether a method outranks kits, probes and stale meters.
 func (m methodValue) strong() bool { return m.trust.Dose == Freely }
 
-// Join makes one reading of several: by method the mean, or of three and more
-// the median; across methods the mean weighted by their sureness, strong
-// methods outranking weak ones that differ by more than 0.5. Only those count
-// that lie within JoinWithin of the newest that can carry a dose, none from
-// before a day in moved, on which something that moves pH went on between. Jar
-// fizz gives no figure and no date; it only raises a question.
+// Join combines several readings. Within a method it takes the mean, or with three or more the
+// median; across methods the mean weighted by 1/variance, with strong methods overruling weak ones
+// that differ by more than 0.5. Readings count within JoinWithin of the newest dosable one, and
+// none from before a day in moved, on which something that moves pH was applied. A jar test has no
+// figure and no date of its own; it can only raise Doubted.
 func Join(rs []Reading, moved []quantity.Day) Joined {
 	var j Joined
 	var fizz *Reading
@@ -111,8 +109,8 @@ func Join(rs []Reading, moved []quantity.Day) Joined {
 	return j
 }
 
-// SameSoil reports whether readings of two days tell of the same soil: near in time,
-// with nothing put on between that moves pH.
+// SameSoil reports whether readings of two days describe the same soil: near in time, with no
+// application in between that moves pH.
 func SameSoil(a, b quantity.Day, moved []quantity.Day) bool {
 	from, to := min(a, b), max(a, b)
 	if to-from > JoinWithin {
@@ -126,13 +124,13 @@ func SameSoil(a, b quantity.Day, moved []quantity.Day) bool {
 	return true
 }
 
-// depthSlack is how far two depths may differ and still be the same, m.
+// depthSlack is the largest difference of depths that counts as the same, m.
 const depthSlack quantity.Depth = 0.021
 
-// SameDepth reports whether two readings were taken about as deep.
+// SameDepth reports whether two readings were taken at about the same depth.
 func SameDepth(a, b quantity.Depth) bool { return a-b <= depthSlack && b-a <= depthSlack }
 
-// join makes one reading of those that are near.
+// join combines the readings that are near.
 func (j *Joined) join(near []Reading) {
 	used := outrank(byMethod(near, j), j)
 	var weights, sum float64
@@ -141,7 +139,7 @@ func (j *Joined) join(near []Reading) {
 		weights, sum = weights+w, sum+w*v.ph
 	}
 	first := used[0].last
-	// Layers are in their own reading's basis; the joined one is in water.
+	// Layers are in the basis of their own reading; the combined reading is in water.
 	if row, _ := FindBasis(first.Basis); row.Shift != 0 {
 		first.Layers = slices.Clone(first.Layers)
 		for i := range first.Layers {
@@ -156,7 +154,7 @@ func (j *Joined) join(near []Reading) {
 	}
 }
 
-// byMethod gathers the values by method, the surest first.
+// byMethod groups the values by method, most accurate first.
 func byMethod(rs []Reading, j *Joined) (values []methodValue) {
 	for _, t := range Methods {
 		var own []Reading
@@ -184,7 +182,7 @@ func byMethod(rs []Reading, j *Joined) (values []methodValue) {
 				}
 			}
 		}
-		// Readings of one sample share its sampling doubt.
+		// Readings of one sample share its sampling error.
 		sampling := SamplingSD(v.last.Cores)
 		one := v.last.SD()
 		v.sd = math.Sqrt((one*one-sampling*sampling)/float64(v.n) + sampling*sampling)
@@ -193,7 +191,7 @@ func byMethod(rs []Reading, j *Joined) (values []methodValue) {
 	return values
 }
 
-// middle is the mean of one or two, the median of more.
+// middle returns the mean of one or two, the median of more.
 func middle(ph []float64) float64 {
 	s := slices.Clone(ph)
 	slices.Sort(s)
@@ -201,7 +199,7 @@ func middle(ph []float64) float64 {
 	return (s[(n-1)/2] + s[n/2]) / 2
 }
 
-// outrank keeps the methods that count, and notes where they differ.
+// outrank drops overruled methods and records disagreements.
 func outrank(values []methodValue, j *Joined) []methodValue {
 	used := values[:0:0]
 	for _, v := range values {
@@ -213,9 +211,9 @@ func outrank(values []methodValue, j *Joined) []methodValue {
 	}
 	for i, v := range used {
 		for _, w := range used[:i] {
-			// A lab or a calibrated meter settles what weaker methods differ over.
+			// A lab or a calibrated meter settles a disagreement of weaker methods.
 			settled := !v.strong() && values[0].strong()
-			// The small margin lets readings to a tenth differ by just 0.5.
+			// The small margin lets readings to a tenth differ by exactly 0.5.
 			if d := math.Abs(v.ph - w.ph); d > Disagree+1e-9 && v.strong() == w.strong() && !settled {
 				j.Disagree, j.A, j.B, j.Apart = true, w.trust.Method, v.trust.Method, quantity.PH(d)
 			}
@@ -224,10 +222,9 @@ func outrank(values []methodValue, j *Joined) []methodValue {
 	return used
 }
 
-// fill takes what the leading reading lacks from the others, the newest first.
-// What changes with every application, the buffer pH, the lab's rate and the layers, comes
-// from those near it only; potassium keeps its own day, and what tells of the
-// soil itself may be older.
+// fill completes the leading reading from the others, newest first. Values that every application
+// changes (buffer pH, lab rate, layers) come only from those near it; potassium keeps its own day;
+// values of the soil itself may be older.
 func fill(r *Reading, near, all []Reading) {
 	newest := slices.Clone(all)
 	slices.SortStableFunc(newest, func(a, b Reading) int { return int(b.Date - a.Date) })

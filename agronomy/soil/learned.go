@@ -5,30 +5,29 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// ByLearned is what a bed's own retests have taught, beside another method.
+// ByLearned is the method that scales another one by what the bed's own retests have shown.
 const ByLearned LimeMethod = "learned"
 
-// Learned is what a bed's own retests say of the buffering that it has shown.
+// Learned is the buffering that a bed's own retests have shown.
 type Learned struct {
-	// Beside is the method that it is reported beside.
+	// Beside is the method that it scales.
 	Beside LimeMethod
-	// Factor is the buffering that the bed has shown, of what that method has: 1 as the method has it. LogSD is its doubt, in the
-	// logarithm, Tests how many retests taught it.
+	// Factor is the shown buffering relative to that method; LogSD is the standard deviation of its
+	// logarithm, Tests the number of retests behind it.
 	Factor, LogSD float64
 	Tests         int
-	// Joint are the beliefs behind it together: where the bed stood on Day, and the buffering that it has shown if it stood there. None:
-	// the two are
-	// doubted apart.
+	// Joint are the weighted samples of level on Day and buffering together. Empty: the two are
+	// taken as independent.
 	Joint []Draw
-	// Level is what all its readings together say that it stood at on Day, that of the last of them, LevelSD how
-	// sure they are, pH. No Level: the last reading stands.
+	// Level is the pH on Day, that of the last reading, estimated from all readings; LevelSD is its
+	// standard deviation. 0: the last reading stands.
 	Level   quantity.PH
 	LevelSD float64
 	Day     quantity.Day
 }
 
-// Draw is one belief of a bed, with its weight: where it stands, pH with its sd, and the buffering that it has shown beside the method
-// if it does.
+// Draw is one weighted sample: a level on the day, pH with its standard deviation, and the
+// buffering factor that goes with it.
 type Draw struct {
 	Weight float64
 	Start  quantity.PH
@@ -36,8 +35,8 @@ type Draw struct {
 	Factor float64
 }
 
-// byLearned scales what another method gives for raising; lowering follows that method as it is, since what lime taught
-// says little of free lime and of sulfur.
+// byLearned scales another method's raising curve. The lowering curve stays: retests after lime say
+// little about free lime and sulfur.
 func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	l := g.Learned
 	if l == nil {
@@ -56,7 +55,7 @@ func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	return nil
 }
 
-// learnedWorking is the working of the method that it stands beside, and what the bed made of it.
+// learnedWorking returns the working of the scaled method and of the factor.
 func (b *Buffering) learnedWorking(from, to quantity.PH) []working.Step {
 	l := b.Ground.Learned
 	steps := b.Beside.Working(from, to)

@@ -7,27 +7,26 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Warm10 is a soil temperature at 10 cm that was measured on a day.
+// Warm10 is a soil temperature at 10 cm measured on a day.
 type Warm10 struct {
 	Day  quantity.Day
 	Soil quantity.Temperature
 }
 
-// What is assumed where nobody measured.
+// How days without a measurement are estimated.
 const (
-	// measuredGap is how many days apart two measured ones may lie for those between to
-	// be taken along a straight line.
+	// measuredGap is the largest gap in days between two measurements that is interpolated.
 	measuredGap quantity.Day = 10
-	// fades is how many days it takes what was above or below the usual to shrink to a
-	// third, e to the minus one: soil at 10 cm keeps a spell of weather for a week or two.
+	// fades is the time in days in which a deviation from the usual decays to 1/e: soil at 10 cm
+	// keeps a spell of weather for a week or two.
 	fades = 10.0
-	// faded is where nothing is left of it.
+	// faded is the day count after which the deviation is dropped.
 	faded quantity.Day = 60
 )
 
-// With is the climate with what was measured: the days measured as they were, those between
-// two that lie near each other along a line, those after the last back to the usual as a spell of
-// weather wears off. Only the past is measured, so that windows of days far ahead stay the usual ones.
+// With returns the climate with measured temperatures: measured days exactly, short gaps
+// interpolated, and after the last one a deviation that decays to the usual. Only the past is
+// measured, so windows far ahead stay at the usual temperatures.
 func (c Climate) With(measured []Warm10) Climate {
 	c.Measured, c.off = nil, nil
 	if len(measured) == 0 {
@@ -41,7 +40,7 @@ func (c Climate) With(measured []Warm10) Climate {
 		own := x.Soil - c.usual(x.Day)
 		until, next := x.Day+faded, Warm10{}
 		if i+1 < len(c.Measured) {
-			next = c.Measured[i+1] // what follows is gone over by it
+			next = c.Measured[i+1] // the next measurement replaces it
 		}
 		for d := x.Day; d < until; d++ {
 			off := own * quantity.Temperature(math.Exp(-float64(d-x.Day)/fades))
@@ -56,7 +55,7 @@ func (c Climate) With(measured []Warm10) Climate {
 	return c
 }
 
-// offsets are how far days lie above or below the usual, from a day on.
+// offsets are deviations from the usual temperature, from a day on.
 type offsets struct {
 	from quantity.Day
 	off  []quantity.Temperature
@@ -69,7 +68,7 @@ func (o *offsets) at(d quantity.Day) quantity.Temperature {
 	return 0
 }
 
-// MeasuredOn is what was measured on a day; ok is false where nobody did.
+// MeasuredOn returns the temperature measured on a day; ok is false without a measurement.
 func (c *Climate) MeasuredOn(d quantity.Day) (t quantity.Temperature, ok bool) {
 	i, ok := slices.BinarySearchFunc(c.Measured, d, func(x Warm10, d quantity.Day) int { return int(x.Day - d) })
 	if !ok {

@@ -7,17 +7,17 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// BufferPoint is a bottle of known pH with what the meter showed in it.
+// BufferPoint is a buffer bottle's pH and what the meter showed in it.
 type BufferPoint struct{ Bottle, Shown quantity.PH }
 
-// Calibration is a meter held against two or three bottles on a day.
+// Calibration is a meter's readings in two or three buffers on a day.
 type Calibration struct {
 	On     quantity.Day
 	Points []BufferPoint
 }
 
-// What a meter must do to be believed: a slope near its ideal over bottles that
-// lie well apart, not longer ago than a week. Slopes are in %.
+// A calibration is good when the slope is near the ideal over bottles far enough apart, and no
+// older than a week. Slopes are in per cent.
 const (
 	LowSlope, HighSlope             = 90, 105
 	bottlesApart        quantity.PH = 2
@@ -37,8 +37,8 @@ func (c Calibration) sorted() []BufferPoint {
 	return ps
 }
 
-// Slope is what the meter shows of a step between the outermost bottles, per
-// cent; 0 with fewer than two bottles.
+// Slope returns the meter's slope between the outermost bottles, per cent of the ideal; 0 with
+// fewer than two bottles.
 func (c Calibration) Slope() quantity.Percent {
 	ps := c.sorted()
 	if len(ps) < 2 {
@@ -48,15 +48,15 @@ func (c Calibration) Slope() quantity.Percent {
 	return quantity.Percent(100 * float64(last.Shown-first.Shown) / float64(last.Bottle-first.Bottle))
 }
 
-// Good reports whether the meter held: bottles far enough apart, and a slope from
-// 90 to 105 %.
+// Good reports whether the calibration holds: bottles far enough apart, and a slope from 90 to 105
+// %.
 func (c Calibration) Good() bool {
 	ps := c.sorted()
 	return len(ps) >= 2 && ps[len(ps)-1].Bottle-ps[0].Bottle >= bottlesApart-1e-9 && c.Slope() >= LowSlope-1e-9 && c.Slope() <= HighSlope+1e-9
 }
 
-// Method is how a reading of a day by this meter counts: freshly calibrated, or
-// stale when the calibration is over a week old or did not hold.
+// Method returns the method of a reading of a day by this meter: calibrated, or stale when the
+// calibration is over a week old or not good.
 func (c Calibration) Method(day quantity.Day) Method {
 	if c.On != 0 && c.On <= day && day-c.On <= CalibrationDays && c.Good() {
 		return Meter
@@ -64,8 +64,8 @@ func (c Calibration) Method(day quantity.Day) Method {
 	return MeterStale
 }
 
-// Correct is the pH behind what the meter showed, straight between the bottles
-// and on beyond them; what was shown with fewer than two.
+// Correct returns the pH behind a shown value, linear between the bottles and beyond them; the
+// shown value itself with fewer than two bottles.
 func (c Calibration) Correct(shown quantity.PH) quantity.PH {
 	ps := c.sorted()
 	if len(ps) < 2 {
@@ -82,17 +82,17 @@ func (c Calibration) Correct(shown quantity.PH) quantity.PH {
 	return a.Bottle + (shown-a.Shown)*(b.Bottle-a.Bottle)/(b.Shown-a.Shown)
 }
 
-// AtTemperature takes the temperature out of what a meter showed that does not
-// do so itself: its slope grows with the absolute temperature.
+// AtTemperature corrects a value shown by a meter without temperature compensation: the slope grows
+// with absolute temperature.
 func AtTemperature(shown quantity.PH, t quantity.Temperature) quantity.PH {
 	return 7 + (shown-7)*quantity.PH(298.15/(273.15+float64(t)))
 }
 
-// Agreed is what a row of readings of one slurry comes to: the mean of the last
-// three once they lie within 0.1; ok is false while they do not.
+// Agreed returns the mean of the last three readings of one slurry once they lie within 0.1; ok is
+// false before.
 func Agreed(shown []quantity.PH) (ph quantity.PH, ok bool) { return steady(shown, agreed) }
 
-// Settled is the same of a meter in a bottle, whose last three lie within 0.05.
+// Settled is Agreed for a meter in a buffer, where the last three must lie within 0.05.
 func Settled(shown []quantity.PH) (ph quantity.PH, ok bool) { return steady(shown, settled) }
 
 func steady(shown []quantity.PH, within quantity.PH) (ph quantity.PH, ok bool) {
@@ -110,15 +110,15 @@ func steady(shown []quantity.PH, within quantity.PH) (ph quantity.PH, ok bool) {
 	return sum / agreeing, true
 }
 
-// KitSD is the uncertainty of a colour kit by the step between its chips: half a step,
-// and 0.35 at the least.
+// KitSD returns the standard deviation of a colour kit: half the step between its chips, at least
+// 0.35.
 func KitSD(step quantity.PH) float64 {
 	t, _ := FindMethod(Kit)
 	return math.Max(t.SD, float64(step)/2)
 }
 
-// KitStep is the step between a kit's chips around a colour that lies from low to high: of one that matches a chip, low = high,
-// the wider of the steps beside it. The usual step of 0.5 where the kit has no such chip.
+// KitStep returns the step between a kit's chips around a colour from low to high. For a colour on
+// a chip, low = high, it is the wider of the neighbouring steps; 0.5 when the kit has no such chip.
 func KitStep(chips []float64, low, high quantity.PH) quantity.PH {
 	if high > low {
 		return high - low
@@ -138,9 +138,8 @@ func KitStep(chips []float64, low, high quantity.PH) quantity.PH {
 	return quantity.PH(step)
 }
 
-// OfPlaces is what a probe's readings at several places of a bed come to: their
-// mean, of three and more their median. Far are those that lie further than 0.4
-// from it, to be read again.
+// OfPlaces combines a probe's readings at several places of a bed: their mean, or with three or
+// more the median. far are the indexes of those further than 0.4 from it, to be read again.
 func OfPlaces(shown []quantity.PH) (ph quantity.PH, far []quantity.PH) {
 	if len(shown) == 0 {
 		return 0, nil

@@ -7,10 +7,9 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// methodRow is a row of the table of methods: its doubt in the logarithm of the need,
-// the layer that its figures are printed for (0: they follow the soil's weight), how
-// it is applied, with the texture table's curves given to lean on, and how a
-// raising need between two pH values is shown, but for the depth.
+// methodRow is a row of the table of lime methods: standard deviation of ln(need), depth of the
+// printed layer (0: by soil mass), the function that applies it, with the texture table's curves as
+// a starting point, and the function that shows a raising need, without the depth.
 type methodRow struct {
 	sd      float64
 	printed quantity.Depth
@@ -28,14 +27,13 @@ var limeMethods = map[LimeMethod]methodRow{
 	ByMeasured:      {measuredSD, 0, byMeasured, explainMeasured},
 }
 
-// What was learned leans on the methods of the table.
+// The learned method refers back to the table.
 func init() { limeMethods[ByLearned] = methodRow{apply: byLearned} }
 
-// ByMass reports whether the method follows the soil's weight, not by a printed
-// layer.
+// ByMass reports whether the method follows the soil's mass rather than a printed layer.
 func (b *Buffering) ByMass() bool { return b.Printed == 0 }
 
-// Working shows how the need between two pH values comes about.
+// Working returns the steps behind the need between two pH values.
 func (b *Buffering) Working(from, to quantity.PH) []working.Step {
 	down, deep := to < from, b.Printed
 	var steps []working.Step
@@ -63,7 +61,7 @@ func (b *Buffering) Working(from, to quantity.PH) []working.Step {
 			working.Num("stones", working.Percent, b.Ground.Stones)}})
 }
 
-// tableStep shows a need over 7 inches piece by piece.
+// tableStep returns the step of a need over 7 inches, piece by piece.
 func (b *Buffering) tableStep(id, source string, c Curve, from, to quantity.PH) working.Step {
 	deep := b.Ground.layers(quantity.SevenInches)
 	pieces := c.Pieces(from, to)
@@ -84,7 +82,7 @@ func explainTable(b *Buffering, from, to quantity.PH) []working.Step {
 	return []working.Step{b.tableStep("texture-table", "soil-survey", b.Raise, from, to)}
 }
 
-// bySoilMass shows a need computed by the soil's weight.
+// bySoilMass returns the step of a need by soil mass.
 func (b *Buffering) bySoilMass(source string, from, to quantity.PH) working.Step {
 	g, per := &b.Ground, b.Terms.PerSoil
 	return working.Step{ID: "by-soil-mass", Source: source, Result: working.Num("need", working.Rate, per*g.SoilMass()*float64(to-from)),

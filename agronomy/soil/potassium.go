@@ -4,10 +4,10 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Supply is how a soil stands in potassium.
+// Supply is the verdict on a soil's potassium.
 type Supply string
 
-// Bands of potassium.
+// The potassium bands.
 const (
 	Short   Supply = "short"
 	Enough  Supply = "enough"
@@ -16,43 +16,41 @@ const (
 	Unknown Supply = "unknown"
 )
 
-// PotassiumScale holds the edges of the bands for a ground.
+// PotassiumScale holds the bounds of the bands for a ground.
 type PotassiumScale struct {
-	// Critical is where enough begins; EnoughTo where plenty begins; Ceiling
-	// where too much begins.
+	// Enough begins at Critical, plenty at EnoughTo, too much at Ceiling.
 	Critical, EnoughTo, Ceiling quantity.Concentration
 }
 
-// Critical potassium by ammonium acetate, and what it gains by a cmol/kg of
-// capacity, mg/kg.
+// Critical potassium by ammonium acetate and its increase per cmol/kg of capacity, mg/kg.
 const (
 	AcetateBase   = 75
 	AcetatePerCEC = 2.5
 )
 
-// mostCounted is how much of a capacity counts in critical potassium, cmol/kg.
+// mostCounted is the capacity at which critical potassium stops rising, cmol/kg.
 const mostCounted = 30
 
-// Critical figures of Mehlich-3 for soils that hold little and for the others, mg/kg.
+// Critical Mehlich-3 figures of soils of low capacity and of the others, mg/kg.
 const (
 	mehlich3Light quantity.Concentration          = 100
 	mehlich3Other quantity.Concentration          = 120
 	lightCapacity quantity.CationExchangeCapacity = 5
 )
 
-// enoughSpan is how far enough reaches above critical, mg/kg.
+// enoughSpan is the width of the band Enough, mg/kg.
 const enoughSpan quantity.Concentration = 60
 
-// critical is where enough begins by an extractant, for a capacity.
+// critical returns an extractant's critical figure for a capacity.
 type critical func(quantity.CationExchangeCapacity) quantity.Concentration
 
-// always is a critical figure that no capacity changes.
+// always returns a critical figure independent of capacity.
 func always(c quantity.Concentration) critical {
 	return func(quantity.CationExchangeCapacity) quantity.Concentration { return c }
 }
 
-// acetate is ammonium acetate's critical figure: 75 + 2.5 × CEC ppm, CEC counted to
-// 30 at most.
+// acetate returns ammonium acetate's critical figure: 75 + 2.5 × CEC ppm, CEC counted to at most
+// 30.
 func acetate(cec quantity.CationExchangeCapacity) quantity.Concentration {
 	return quantity.Concentration(AcetateBase + AcetatePerCEC*min(float64(cec), mostCounted))
 }
@@ -64,7 +62,7 @@ func mehlich3(cec quantity.CationExchangeCapacity) quantity.Concentration {
 	return mehlich3Other
 }
 
-// Extractant is what a lab drew the potassium out with; they are not
+// Extractant is a lab's extraction method for potassium. Figures of different extractants are not
 // interchangeable.
 type Extractant string
 
@@ -77,7 +75,7 @@ const (
 	OtherExtractant Extractant = "other"
 )
 
-// extractants are all of them, each with the critical figure that is its own.
+// extractants are all extractants with their critical figures.
 var extractants = []struct {
 	id       Extractant
 	critical critical
@@ -97,8 +95,8 @@ var Extractants = func() (out []Extractant) {
 	return out
 }()
 
-// criticalOf is the critical figure by an extractant; sure is false where it has
-// none of its own and ammonium acetate's stands in.
+// criticalOf returns an extractant's critical figure; sure is false when ammonium acetate's stands
+// in for it.
 func criticalOf(e Extractant, cec quantity.CationExchangeCapacity) (c quantity.Concentration, sure bool) {
 	for _, x := range extractants {
 		if x.id == e && x.critical != nil {
@@ -108,10 +106,9 @@ func criticalOf(e Extractant, cec quantity.CationExchangeCapacity) (c quantity.C
 	return acetate(cec), false
 }
 
-// PotassiumBands gives the edges for a ground and what its potassium was drawn
-// out with: the lab's own optimum where it prints one, else each extractant's own.
-// sure is false where ammonium acetate's figure stands in for an extractant that is
-// another or not known, and on muck, whose potassium follows volume.
+// PotassiumBands returns the bands for a ground and an extractant: by the lab's own optimum if it
+// prints one, else by the extractant's critical figure. sure is false when ammonium acetate's
+// figure stands in for another or unknown extractant, and on muck, where potassium follows volume.
 func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure bool) {
 	if lab != nil {
 		return PotassiumScale{Critical: lab.From, EnoughTo: lab.To, Ceiling: max(2*lab.From, lab.To)}, true
@@ -120,7 +117,7 @@ func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure
 	return PotassiumScale{Critical: c, EnoughTo: c + enoughSpan, Ceiling: 2 * c}, sure && g.Texture.ID != Muck
 }
 
-// Judge puts a figure in its band; nil is unknown.
+// Judge returns the band of a figure; nil is unknown.
 func (s PotassiumScale) Judge(k *quantity.Concentration) Supply {
 	switch {
 	case k == nil:
@@ -136,16 +133,16 @@ func (s PotassiumScale) Judge(k *quantity.Concentration) Supply {
 	}
 }
 
-// K2OToK turns potash into potassium by weight.
+// K2OToK converts K₂O to K by weight.
 const K2OToK = 0.83
 
-// What a test finds again of added potassium, and how capacity lessens it.
+// The share of added potassium that a test recovers, and its decrease with capacity.
 const (
 	HeldBase   = 0.6
 	HeldPerCEC = 0.05
 )
 
-// Held is the share of added potassium that a test finds again.
+// Held returns the share of added potassium that a test recovers.
 func Held(g Ground) float64 {
 	if g.Texture.ID == Muck {
 		return 0.8
@@ -153,50 +150,49 @@ func Held(g Ground) float64 {
 	return HeldBase / (1 + HeldPerCEC*float64(g.CationExchangeCapacity()))
 }
 
-// PotassiumRise is the rise of tested K from K₂O put on, the addition alone.
+// PotassiumRise returns the rise of tested K by an amount of K₂O, without losses.
 func PotassiumRise(g Ground, k2o quantity.Rate) quantity.Concentration {
 	return quantity.Concentration(float64(k2o) * K2OToK * 1000 / g.SoilMass() * Held(g))
 }
 
-// PotashFor is the K₂O that brings a rise: the reverse of PotassiumRise.
+// PotashFor returns the K₂O for a rise of tested K: the inverse of PotassiumRise.
 func PotashFor(g Ground, rise quantity.Concentration) quantity.Rate {
 	return quantity.Rate(float64(rise) / (K2OToK * 1000) * g.SoilMass() / Held(g))
 }
 
-// KStaleMonths is how long a potassium figure is good for.
+// KStaleMonths is the age in months from which a potassium figure is stale.
 const KStaleMonths = 24
 
-// KCarried is a bed's potassium carried forward to a day: the figure, and what of it was put on, carried off by crops and
-// leached since its newest reading.
+// KCarried is a bed's potassium carried forward to a day: the figure, and what was applied, removed
+// by crops and leached since the newest reading.
 type KCarried struct {
 	Now            quantity.Concentration
 	Given, Carried quantity.Rate
 	Leached        quantity.Concentration
 }
 
-// PotassiumNow is what a bed's potassium is to be computed as on a day.
+// PotassiumNow is the potassium status of a bed on a day.
 type PotassiumNow struct {
-	// Read is the figure with its day; nil when it was never tested.
+	// Read is the tested figure with its day; nil when never tested.
 	Read *quantity.Concentration
 	Date quantity.Day
-	// Now is it carried forward. Moved is what moved it since, Weighed what the readings before it and how they were
-	// met change it by.
+	// Now is the figure carried forward. Moved is the change since the test, Weighed the correction
+	// by earlier readings and how well they were predicted.
 	Now     *quantity.Concentration
 	Moved   KCarried
 	Weighed quantity.Concentration
 	Scale   PotassiumScale
-	// Sure is false where the scale does not fit the figure quite.
+	// Sure is false when the scale fits the figure only approximately.
 	Sure bool
-	// Stale is set when the figure is too old: it is unknown then, but that one
-	// of plenty or more still bars potassium.
+	// Stale is set when the figure is too old and counts as unknown; plenty or more still rules out
+	// potassium.
 	Stale bool
-	// Vague is set where it is not to be counted on: stale, or on muck without the
-	// lab's own range.
+	// Vague is set when the figure is not reliable: stale, or on muck without the lab's own range.
 	Vague bool
 	State Supply
 }
 
-// JudgePotassium judges a reading's potassium as it was carried forward to a day.
+// JudgePotassium returns the status of a reading's potassium carried forward to a day.
 func JudgePotassium(g Ground, r Reading, c KCarried, day quantity.Day) PotassiumNow {
 	p := PotassiumNow{Read: r.Potassium, State: Unknown}
 	p.Scale, p.Sure = PotassiumBands(g, r.Extractant, r.KRange)
@@ -214,12 +210,11 @@ func JudgePotassium(g Ground, r Reading, c KCarried, day quantity.Day) Potassium
 	return p
 }
 
-// AboveCritical is how far over critical a dose of potassium brings a bed that
-// is short.
+// AboveCritical is how far above critical a dose brings a bed that is short.
 const AboveCritical quantity.Concentration = 30
 
-// Wants is the K₂O that brings a bed that is short to 30 ppm over critical, 0
-// where it is not short.
+// Wants returns the K₂O that brings a short bed to AboveCritical over critical; 0 for a bed that is
+// not short.
 func (p PotassiumNow) Wants(g Ground) quantity.Rate {
 	if p.State != Short {
 		return 0
@@ -227,23 +222,24 @@ func (p PotassiumNow) Wants(g Ground) quantity.Rate {
 	return PotashFor(g, p.Scale.Critical+AboveCritical-*p.Now)
 }
 
-// MagnesiumHigh is where dolomitic lime wants a caution, and so does a potassium
-// below KMgLow times the magnesium.
+// From MagnesiumHigh on dolomitic lime gets a caution, and so does potassium below KMgLow times
+// magnesium.
 const MagnesiumHigh quantity.Concentration = 400
 
-// KMgLow is that share.
+// KMgLow is the low ratio of potassium to magnesium.
 const KMgLow = 0.5
 
-// KMgHigh is the potassium beside the magnesium from which it crowds that out.
+// KMgHigh is the ratio of potassium to magnesium from which potassium hinders the uptake of
+// magnesium.
 const KMgHigh = 1.5
 
-// Magnesium that is low is brought to MagnesiumAim, by at most MostMagnesium in a year.
+// A low magnesium is raised to MagnesiumAim, by at most MostMagnesium a year.
 const (
 	MagnesiumAim  quantity.Concentration = 80
 	MostMagnesium quantity.Rate          = 12
 )
 
-// MagnesiumFor is the magnesium that brings ground from a figure to the aim, g/m².
+// MagnesiumFor returns the magnesium from a figure to the aim, g/m².
 func MagnesiumFor(g Ground, mg quantity.Concentration) quantity.Rate {
 	return quantity.Rate(max(0, float64(MagnesiumAim-mg)) * g.SoilMass() / 1000)
 }
@@ -251,14 +247,14 @@ func MagnesiumFor(g Ground, mg quantity.Concentration) quantity.Rate {
 // CalciumLow is the figure below which calcium is short.
 const CalciumLow quantity.Concentration = 400
 
-// CalciumShare is the least share of the cation exchange capacity that calcium takes where it is not short; calciumPerCmol is the
-// calcium of a cmol of charge in a kilogram, ppm.
+// CalciumShare is the least share of the cation exchange capacity held by calcium in soil that is
+// not short of it; calciumPerCmol is ppm of calcium per cmol/kg.
 const (
 	CalciumShare   = 0.40
 	calciumPerCmol = 200.4
 )
 
-// CalciumShort reports whether a figure of calcium is short on a ground.
+// CalciumShort reports whether a calcium figure is short on a ground.
 func CalciumShort(g Ground, ca quantity.Concentration) bool {
 	return ca < CalciumLow || float64(ca)/calciumPerCmol < CalciumShare*float64(g.CationExchangeCapacity())
 }

@@ -17,7 +17,7 @@ type Slice struct {
 	Read     bool
 }
 
-// Thick is how much depth the slice takes.
+// Thick returns how much depth the slice takes.
 func (s Slice) Thick() quantity.Depth { return s.To - s.From }
 
 // Slices cuts a depth by the reading's layers, from the top down; what has no
@@ -99,10 +99,9 @@ func (p *Profile) reach(ph quantity.PH) {
 	p.Sourest, p.Sweetest = min(p.Sourest, ph), max(p.Sweetest, ph)
 }
 
-// Judge is the pH that a bed is judged by against a band from low to high. Dug,
-// it is what the whole comes to. Not dug, roots cross each layer as it is: a bed
-// is as sour as its sourest and as sweet as its sweetest, and where it is both,
-// the layer that the material lands in decides.
+// Judge returns the pH that a bed is judged by against a band from low to high. Dug, it is what the
+// whole comes to. Not dug, roots cross each layer as it is: a bed is as sour as its sourest and as
+// sweet as its sweetest, and where it is both, the layer that the material lands in decides.
 func (p Profile) Judge(w Worked, low, high quantity.PH) quantity.PH {
 	if w == Dug || !p.Layered {
 		return p.Mixed
@@ -118,8 +117,8 @@ func (p Profile) Judge(w Worked, low, high quantity.PH) quantity.PH {
 	return p.Mixed
 }
 
-// Lands is the pH of the layer that a material put on meets: the whole where it
-// is dug through, else the top 5 cm.
+// Lands returns the pH of the layer that a material put on meets: the whole where it is dug
+// through, else the top 5 cm.
 func (p Profile) Lands(w Worked) quantity.PH {
 	if w == Dug {
 		return p.Mixed

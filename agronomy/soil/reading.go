@@ -58,7 +58,7 @@ var Methods = []Trust{
 	{Fizz, 0, Never},
 }
 
-// FindMethod gives the row of a method.
+// FindMethod returns the row of a method.
 func FindMethod(m Method) (Trust, bool) {
 	for _, t := range Methods {
 		if t.Method == m {
@@ -83,10 +83,10 @@ var Bases = []BasisRow{
 	{KCl, 0.9, 0.20},
 }
 
-// stepVariance is the doubt that the step to water adds to any method's.
+// stepVariance returns the doubt that the step to water adds to any method's.
 func (b BasisRow) stepVariance() float64 { return b.LabSD*b.LabSD - Bases[0].LabSD*Bases[0].LabSD }
 
-// FindBasis gives the row of a basis.
+// FindBasis returns the row of a basis.
 func FindBasis(b Basis) (BasisRow, bool) {
 	for _, r := range Bases {
 		if r.Basis == b {
@@ -134,13 +134,13 @@ type Reading struct {
 	KRange     *KRange
 }
 
-// Water is the pH on the water basis.
+// Water returns the pH on the water basis.
 func (r Reading) Water() quantity.PH {
 	row, _ := FindBasis(r.Basis)
 	return r.PH + row.Shift
 }
 
-// SamplingSD is the doubt that the number of cores leaves, pH units.
+// SamplingSD returns the doubt that the number of cores leaves, pH units.
 func SamplingSD(cores int) float64 {
 	switch {
 	case cores >= 10:
@@ -152,7 +152,7 @@ func SamplingSD(cores int) float64 {
 	}
 }
 
-// SD is the whole doubt of a reading: method and sampling together.
+// SD returns the whole doubt of a reading: method and sampling together.
 func (r Reading) SD() float64 {
 	if r.Doubt > 0 {
 		return r.Doubt
@@ -172,7 +172,7 @@ const (
 	SodiumPH  quantity.PH = 8.5
 )
 
-// KDate is the day of the potassium figure.
+// KDate returns the day of the potassium figure.
 func (r Reading) KDate() quantity.Day {
 	if r.PotassiumDate != 0 {
 		return r.PotassiumDate
@@ -180,7 +180,7 @@ func (r Reading) KDate() quantity.Day {
 	return r.Date
 }
 
-// StaleAfter is how long a reading is good for, in months.
+// StaleAfter returns how long a reading is good for, in months.
 func StaleAfter(t Texture) int {
 	if t == Sand || t == LoamySand {
 		return 12

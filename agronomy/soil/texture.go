@@ -66,7 +66,7 @@ var Textures = []TextureClass{
 	{Muck, 20, 400, 80, [3]float64{2.9, 3.8, 4.3}, [3]float64{2.5, 3.3, 3.8}, sulfurClay, 0.03},
 }
 
-// FindTexture gives the row of a texture.
+// FindTexture returns the row of a texture.
 func FindTexture(t Texture) (TextureClass, bool) {
 	for _, row := range Textures {
 		if row.ID == t {
@@ -127,7 +127,7 @@ var freeLimes = []struct {
 	share, low, high quantity.Percent
 }{{LimeFaint, 0.5, 0, 1}, {LimeClear, 3, 1, 5}, {LimeStrong, 8, 5, 12}}
 
-// Share is the CaCO₃ to compute with, percent of the soil's weight.
+// Share returns the CaCO₃ to compute with, percent of the soil's weight.
 func (f FreeLime) Share() quantity.Percent {
 	for _, r := range freeLimes {
 		if r.class == f {
@@ -137,7 +137,7 @@ func (f FreeLime) Share() quantity.Percent {
 	return 0
 }
 
-// Range is where the share may lie, anywhere alike.
+// Range returns where the share may lie, anywhere alike.
 func (f FreeLime) Range() (low, high quantity.Percent) {
 	for _, r := range freeLimes {
 		if r.class == f {
@@ -191,8 +191,9 @@ type Ground struct {
 	DugUntil quantity.Day
 }
 
-// Resolved is the ground as it is to be assumed: a bed or a ring that is dug where it lies open is established once a crop
-// stands there for years, since which day (no day: it is not known). What the gardener digs all the same is dug.
+// Resolved returns the ground as it is to be assumed: a bed or a ring that is dug where it lies
+// open is established once a crop stands there for years, since which day (no day: it is not
+// known). What the gardener digs all the same is dug.
 func (g Ground) Resolved(stands bool, since quantity.Day) Ground {
 	switch {
 	case g.Worked == DugAmong:
@@ -206,7 +207,7 @@ func (g Ground) Resolved(stands bool, since quantity.Day) Ground {
 // DugOn reports whether what was applied on a day was dug in.
 func (g *Ground) DugOn(day quantity.Day) bool { return g.Worked == Dug || day < g.DugUntil }
 
-// CationExchangeCapacity is the measured cation exchange capacity, or the texture's.
+// CationExchangeCapacity returns the measured cation exchange capacity, or the texture's.
 func (g Ground) CationExchangeCapacity() quantity.CationExchangeCapacity {
 	if g.CEC != nil {
 		return *g.CEC
@@ -214,7 +215,7 @@ func (g Ground) CationExchangeCapacity() quantity.CationExchangeCapacity {
 	return g.Texture.CEC
 }
 
-// ClayContent is the measured share of clay, or the texture's.
+// ClayContent returns the measured share of clay, or the texture's.
 func (g Ground) ClayContent() quantity.Percent {
 	if g.Clay != nil {
 		return *g.Clay
@@ -232,10 +233,9 @@ const (
 // OrganicDensity is that of organic matter, kg/L.
 const OrganicDensity = 0.244
 
-// Density is the bulk density of the soil between the stones: the texture's, or
-// less where organic matter is known and above 3 %: 100/(OM/0.244 + (100 −
-// OM)/D) kg/L, with the mineral part's D such that the table's figure stands at
-// 3 %.
+// Density returns the bulk density of the soil between the stones: the texture's, or less where
+// organic matter is known and above 3 %: 100/(OM/0.244 + (100 − OM)/D) kg/L, with the mineral
+// part's D such that the table's figure stands at 3 %.
 func (g Ground) Density() quantity.Density {
 	usual := g.Texture.BulkDensity
 	if g.Texture.ID == Muck || g.OrganicMatter == nil || *g.OrganicMatter <= UsualOM {
@@ -246,7 +246,7 @@ func (g Ground) Density() quantity.Density {
 	return quantity.Density(1000 * 100 / (om/OrganicDensity + (100-om)/mineral))
 }
 
-// Fines is the share of the volume that is not stones.
+// Fines returns the share of the volume that is not stones.
 func (g Ground) Fines() float64 { return 1 - float64(g.Stones)/100 }
 
 // SoilMass is kilograms of dry soil per m² over the bed's depth, stones left
@@ -255,11 +255,11 @@ func (g Ground) SoilMass() float64 {
 	return quantity.SoilMass(g.Density(), g.Depth) * g.Fines()
 }
 
-// layers is how many of a printed layer the bed's depth is, stones left out.
+// layers returns how many of a printed layer the bed's depth is, stones left out.
 func (g Ground) layers(printed quantity.Depth) float64 { return float64(g.Depth/printed) * g.Fines() }
 
-// AsFound is the ground as it is to be assumed: one with over 20 % of
-// organic matter is muck. muck tells that it was called otherwise.
+// AsFound returns the ground as it is to be assumed: one with over 20 % of organic matter is muck.
+// muck tells that it was called otherwise.
 func (g Ground) AsFound() (out Ground, muck bool) {
 	if g.OrganicMatter == nil || *g.OrganicMatter <= MuckOM || g.Texture.ID == Muck {
 		return g, false
@@ -272,12 +272,12 @@ func (g Ground) AsFound() (out Ground, muck bool) {
 // soil.
 const FreeLimePerPercent = 10
 
-// FreeLimeAcid is the acid that a share of free lime takes before pH can move.
+// FreeLimeAcid returns the acid that a share of free lime takes before pH can move.
 func (g Ground) FreeLimeAcid(share quantity.Percent) quantity.Rate {
 	return quantity.Rate(float64(share) * FreeLimePerPercent * g.SoilMass())
 }
 
-// UsualTable is the column of the lime table that suits a climate.
+// UsualTable returns the column of the lime table that suits a climate.
 func UsualTable(climate string) TableClimate {
 	if climate == "warm-temperate" || climate == "subtropical" {
 		return WarmTable
@@ -285,7 +285,7 @@ func UsualTable(climate string) TableClimate {
 	return CoolTable
 }
 
-// UsualWorked is how ground of a use is worked when nobody says.
+// UsualWorked returns how ground of a use is worked when nobody says.
 func UsualWorked(u Use) Worked {
 	switch u {
 	case UseLawn:
@@ -296,7 +296,7 @@ func UsualWorked(u Use) Worked {
 	return Dug
 }
 
-// UsualDepth is the depth that is assumed when none is given.
+// UsualDepth returns the depth that is assumed when none is given.
 func UsualDepth(u Use, w Worked) quantity.Depth {
 	switch {
 	case u == UseLawn:

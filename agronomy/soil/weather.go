@@ -26,7 +26,7 @@ func ParseMonthDay(s string) (MonthDay, error) {
 	return MonthDay{t.Month(), t.Day()}, nil
 }
 
-// String gives MM-DD, or "" for none.
+// String returns MM-DD, or "" for none.
 func (m MonthDay) String() string {
 	if m.Month == 0 {
 		return ""
@@ -34,7 +34,7 @@ func (m MonthDay) String() string {
 	return fmt.Sprintf("%02d-%02d", int(m.Month), m.Day)
 }
 
-// In is the day in a year; no day for none.
+// In returns the day in a year; no day for none.
 func (m MonthDay) In(year int) quantity.Day {
 	if m.Month == 0 {
 		return 0
@@ -59,8 +59,7 @@ var weathers = map[string]Weather{
 	"subtropical":    {[12]float64{65, 75, 80, 65, 90, 160, 170, 180, 160, 90, 65, 60}, MonthDay{}, MonthDay{}},
 }
 
-// FindWeather gives a climate's weather for a hemisphere: the south is six
-// months later.
+// FindWeather returns a climate's weather for a hemisphere: the south is six months later.
 func FindWeather(id, hemisphere string) Weather {
 	w := weathers[id]
 	if hemisphere != South {

@@ -39,7 +39,7 @@ var Symptoms = []Symptom{
 	{"rotten-smell", []Test{Air}},
 }
 
-// Find gives a sign by its id.
+// Find returns a sign by its id.
 func Find(id string) (Symptom, bool) {
 	for _, s := range Symptoms {
 		if s.ID == id {

@@ -139,7 +139,7 @@ func (u Units) Each(total quantity.Mass, n int, scoop *Scoop) string {
 	return u.Share(total/quantity.Mass(n), scoop) + " to each of the " + Spelled(n)
 }
 
-// Share is a small amount: in parts of a scoop where one was weighed, else by weight.
+// Share returns a small amount: in parts of a scoop where one was weighed, else by weight.
 func (u Units) Share(one quantity.Mass, scoop *Scoop) string {
 	if scoop == nil {
 		return u.Mass(one)

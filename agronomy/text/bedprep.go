@@ -80,10 +80,10 @@ var (
 	}
 )
 
-// Look is a question of the look, Sign an answer to one.
+// Look returns a question of the look, Sign an answer to one.
 func Look(id string) string { return looks[id] }
 
-// Sign is what is found at a look.
+// Sign returns what is found at a look.
 func Sign(s bedprep.Sign) string { return signs[s].name }
 
 // NotReady says why ground is not ready, and when to look again.

@@ -229,5 +229,5 @@ func (u Units) Drifts(s forecast.Spread) string {
 var pulls = map[string]string{forecast.PullRain: "rain", forecast.PullCrop: "crops", forecast.PullWater: "water",
 	forecast.PullFeed: "feeds and manure"}
 
-// Pull is what one of them comes to.
+// Pull returns what one of them comes to.
 func (u Units) Pull(p forecast.Pull) string { return pulls[p.ID] + " " + u.Rate(quantity.Rate(p.Rate)) }

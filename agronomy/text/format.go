@@ -12,13 +12,13 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Mass is an amount that a person can weigh, in metric.
+// Mass returns an amount that a person can weigh, in metric.
 func Mass(m quantity.Mass) string { return Units{}.Mass(m) }
 
-// MassExact is an amount to the gram.
+// MassExact returns an amount to the gram.
 func MassExact(m quantity.Mass) string { return Units{}.MassExact(m) }
 
-// Rate is in grams per square metre.
+// Rate returns in grams per square metre.
 func Rate(r quantity.Rate) string { return Units{}.Rate(r) }
 
 // PH is spoken with one decimal.
@@ -27,19 +27,19 @@ func PH(p quantity.PH) string { return trim(float64(p), 1, 1) }
 // PH2 is for the working.
 func PH2(p quantity.PH) string { return trim(float64(p), 2, 2) }
 
-// PPM is a soil test figure.
+// PPM returns a soil test figure.
 func PPM(c quantity.Concentration) string { return trim(float64(c), 0, 0) + " ppm" }
 
 // Percent drops needless decimals.
 func Percent(p quantity.Percent) string { return trim(float64(p), 0, 1) + " %" }
 
-// Area is in square metres.
+// Area returns in square metres.
 func Area(a quantity.Area) string { return Units{}.Area(a) }
 
-// Depth is in centimetres.
+// Depth returns in centimetres.
 func Depth(d quantity.Depth) string { return Units{}.Depth(d) }
 
-// Day is a day without its year: 28 Nov.
+// Day returns a day without its year: 28 Nov.
 func Day(d quantity.Day) string {
 	if d.IsZero() {
 		return ""
@@ -47,7 +47,7 @@ func Day(d quantity.Day) string {
 	return d.Time().Format("2 Jan")
 }
 
-// DayYear is a day with its year: 28 Nov 2026.
+// DayYear returns a day with its year: 28 Nov 2026.
 func DayYear(d quantity.Day) string {
 	if d.IsZero() {
 		return ""
@@ -55,10 +55,10 @@ func DayYear(d quantity.Day) string {
 	return d.Time().Format("2 Jan 2006")
 }
 
-// Month is a month with its year: November 2026.
+// Month returns a month with its year: November 2026.
 func Month(d quantity.Day) string { return d.Time().Format("January 2006") }
 
-// Weekday is a day as a diary has it: Sat 28 Nov.
+// Weekday returns a day as a diary has it: Sat 28 Nov.
 func Weekday(d quantity.Day) string {
 	if d.IsZero() {
 		return ""
@@ -74,7 +74,7 @@ func NearDay(d, today quantity.Day) string {
 	return DayYear(d)
 }
 
-// Temperature is in whole degrees.
+// Temperature returns in whole degrees.
 func Temperature(t quantity.Temperature) string { return trim(float64(t), 0, 0) + " °C" }
 
 // Count says a number with its noun.
@@ -151,7 +151,7 @@ func num(x float64, high int) string { return trim(x, 0, high) }
 
 func sprintf(f string, a ...any) string { return fmt.Sprintf(f, a...) }
 
-// Sentence gives a phrase its capital and its full stop.
+// Sentence returns a phrase its capital and its full stop.
 func Sentence(s string) string {
 	s = Capital(strings.TrimSpace(s))
 	if s == "" || strings.HasSuffix(s, ".") || strings.HasSuffix(s, "?") {
@@ -160,7 +160,7 @@ func Sentence(s string) string {
 	return s + "."
 }
 
-// Off is how far a pH lies outside a band; what rounds to nothing is reported so.
+// Off returns how far a pH lies outside a band; what rounds to nothing is reported so.
 func Off(off quantity.PH) string {
 	if off < 0.05 {
 		return "less than 0.1"

@@ -51,7 +51,8 @@ type Scooped int
 // halvesBelow is the count from which on half a one is a tenth at the most, and is let go.
 const halvesBelow = 5
 
-// Scoops is how many level scoops an amount is: whole ones, or to the half where there are few.
+// Scoops returns how many level scoops an amount is: whole ones, or to the half where there are
+// few.
 func Scoops(total, scoop quantity.Mass) Scooped {
 	x := float64(total / scoop)
 	if x < halvesBelow {
@@ -60,13 +61,13 @@ func Scoops(total, scoop quantity.Mass) Scooped {
 	return 2 * Scooped(math.Round(x))
 }
 
-// Number is how many that is.
+// Number returns how many that is.
 func (n Scooped) Number() float64 { return float64(n) / 2 }
 
-// Whole is how many whole ones it is; false where half a one is among them.
+// Whole returns how many whole ones it is; false where half a one is among them.
 func (n Scooped) Whole() (int, bool) { return int(n / 2), n%2 == 0 }
 
-// String is the figure: 2½.
+// String returns the figure: 2½.
 func (n Scooped) String() string {
 	whole, even := n.Whole()
 	switch {
@@ -250,7 +251,7 @@ var kit = map[material.Family][]string{
 	material.Sulfur: {"Gloves", "eye cover", "dust mask", "no flame"},
 }
 
-// Kit is what to put on before the work.
+// Kit returns what to put on before the work.
 func Kit(k material.Kind) []string {
 	m, _ := material.Find(k)
 	return kit[m.Family]
@@ -279,7 +280,7 @@ var measureNames = map[material.Measure][2]string{
 	material.GramsM2: {"g/m²", "g/m²"},
 }
 
-// MeasureName is what many of a measure are called.
+// MeasureName returns what many of a measure are called.
 func MeasureName(m material.Measure) string { return measureNames[m][1] }
 
 // TellMeasure says an amount as it was entered: 3 barrows.

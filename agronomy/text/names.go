@@ -56,7 +56,7 @@ var shortNames = map[string]string{
 	"dug": "dug", "dug-among": "dug", "surface": "no-dig", "established": "around plants",
 }
 
-// Name is the plain name of an id.
+// Name returns the plain name of an id.
 func Name[T ~string](id T) string {
 	if n, ok := names[string(id)]; ok {
 		return Units{}.say(n)
@@ -64,7 +64,7 @@ func Name[T ~string](id T) string {
 	return string(id)
 }
 
-// Short is the briefest name of an id.
+// Short returns the briefest name of an id.
 func Short[T ~string](id T) string {
 	if n, ok := shortNames[string(id)]; ok {
 		return n
@@ -72,7 +72,7 @@ func Short[T ~string](id T) string {
 	return Name(id)
 }
 
-// Material is the plain name of a kind.
+// Material returns the plain name of a kind.
 func Material[T ~string](k T) string {
 	if m, ok := material.Find(material.Kind(k)); ok {
 		return m.Name
@@ -80,7 +80,7 @@ func Material[T ~string](k T) string {
 	return string(k)
 }
 
-// Crop is the plain name of a crop.
+// Crop returns the plain name of a crop.
 func Crop(id string) string {
 	if c, ok := crop.Find(id); ok {
 		return c.Name
@@ -144,7 +144,7 @@ var limits = map[string]string{
 	"step-order":           "what goes before it, with its rest, comes first",
 }
 
-// Brief is a material's family in a word.
+// Brief returns a material's family in a word.
 func Brief(k material.Kind) string {
 	m, _ := material.Find(k)
 	switch m.Family {

@@ -103,7 +103,7 @@ var whyBarred = map[material.Source]string{
 // WhyBarred says why ash of a source goes on no growing ground; "" for clean wood.
 func WhyBarred(s material.Source) string { return whyBarred[s] }
 
-// Family is the plain name of a family.
+// Family returns the plain name of a family.
 func Family(f material.Family) string { return families[string(f)] }
 
 // Clip shortens a text to so many letters, with a sign that more belongs to it.

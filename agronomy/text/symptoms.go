@@ -18,10 +18,10 @@ var seenSigns = map[string][2]string{
 	"rotten-smell":       {"Few worms, a rotten smell", "Air and water first: loosen, drain, add organic matter."},
 }
 
-// SymptomName is what is seen.
+// SymptomName returns what is seen.
 func SymptomName(id string) string { return seenSigns[id][0] }
 
-// SymptomSays is what it points to.
+// SymptomSays returns what it points to.
 func SymptomSays(id string) string { return seenSigns[id][1] }
 
 // signTests are the tests that would tell, as they stand after “ask”.
@@ -30,7 +30,7 @@ var signTests = map[symptom.Test]string{symptom.PH: "read the pH", symptom.Iron:
 	symptom.Nitrogen: "look at nitrogen",
 	symptom.Air:      "look at air and water"}
 
-// SymptomAsks is the first thing to do about a sign.
+// SymptomAsks returns the first thing to do about a sign.
 func SymptomAsks(id string) string {
 	s, ok := symptom.Find(id)
 	if !ok {

@@ -70,7 +70,7 @@ type Scale struct {
 	Size float64
 }
 
-// Handy is what is usual, as a person begins with it in this unit: as it is in metres and
+// Handy returns what is usual, as a person begins with it in this unit: as it is in metres and
 // kilograms, whole feet, inches and pounds.
 func (s Scale) Handy(usual float64) float64 {
 	if tens := math.Log10(s.Size); tens == math.Trunc(tens) {
@@ -82,13 +82,13 @@ func (s Scale) Handy(usual float64) float64 {
 // Lengths, Depths and Weights are the scales of a form's fields.
 func (u Units) Lengths() Scale { return scale(lengthUnits, u.AreaIn) }
 
-// Depths is the scale of depths.
+// Depths returns the scale of depths.
 func (u Units) Depths() Scale { return scale(depthUnits, u.DepthIn) }
 
-// Weights is the scale of weights.
+// Weights returns the scale of weights.
 func (u Units) Weights() Scale { return scale(weightUnits, u.WeightIn) }
 
-// Corers is the scale of a corer's width, and Samples that of what a lab wants.
+// Corers returns the scale of a corer's width, and Samples that of what a lab wants.
 func (u Units) Corers() Scale {
 	if u.DepthIn != "" {
 		return Scale{"in", float64(quantity.Inch)}
@@ -96,7 +96,7 @@ func (u Units) Corers() Scale {
 	return Scale{"mm", 0.001}
 }
 
-// Samples is the scale of a sample's weight.
+// Samples returns the scale of a sample's weight.
 func (u Units) Samples() Scale {
 	if u.WeightIn != "" {
 		return Scale{"oz", float64(quantity.OunceAvoirdupois)}
@@ -110,7 +110,7 @@ func (u Units) Corer(d quantity.Depth) string {
 	return trim(float64(d)/in.Size, 0, 2) + " " + in.Name
 }
 
-// Rates is the scale of rates.
+// Rates returns the scale of rates.
 func (u Units) Rates() Scale { return scale(rateUnits, u.RateIn) }
 
 func scale(us []unit, id string) Scale {
@@ -118,7 +118,7 @@ func scale(us []unit, id string) Scale {
 	return Scale{x.name, x.size}
 }
 
-// Mass is an amount that a person can weigh: 2.2 kg, 350 g; 4.9 lb, 12.5 oz.
+// Mass returns an amount that a person can weigh: 2.2 kg, 350 g; 4.9 lb, 12.5 oz.
 func (u Units) Mass(m quantity.Mass) string {
 	if u.WeightIn == "" {
 		w := float64(m.Weighable())
@@ -138,7 +138,7 @@ func (u Units) Mass(m quantity.Mass) string {
 	return trim(ounces, 0, 1) + " oz"
 }
 
-// MassExact is an amount to the gram, or the hundredth of an ounce.
+// MassExact returns an amount to the gram, or the hundredth of an ounce.
 func (u Units) MassExact(m quantity.Mass) string {
 	if u.WeightIn == "" {
 		return trim(float64(m), 0, 0) + " g"
@@ -179,20 +179,20 @@ func (u Units) Area(a quantity.Area) string {
 	return trim(v, 0, d) + " " + x.name
 }
 
-// Depth is in centimetres or inches.
+// Depth returns in centimetres or inches.
 func (u Units) Depth(d quantity.Depth) string {
 	x := find(depthUnits, u.DepthIn)
 	return trim(float64(d)/x.size, 0, 1) + " " + x.name
 }
 
-// Length is in metres or feet.
+// Length returns in metres or feet.
 func (u Units) Length(m float64) string {
 	x := u.Lengths()
 	return trim(m/x.Size, 0, 2) + " " + x.Name
 }
 
-// value is a step's figure: as it was computed, and in the reader's units
-// where those are others.
+// value returns a step's figure: as it was computed, and in the reader's units where those are
+// others.
 func (u Units) value(v working.Value) string {
 	own := Value(v)
 	said := own

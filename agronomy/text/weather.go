@@ -21,10 +21,10 @@ var skyWords = map[calendar.SkyWhy]struct{ word, says string }{
 // SkyWord is go, or what stands against a day in a word.
 func SkyWord(why calendar.SkyWhy) string { return skyWords[why].word }
 
-// Speed is in whole metres a second.
+// Speed returns in whole metres a second.
 func Speed(v quantity.Speed) string { return num(float64(v), 0) + " m/s" }
 
-// Rainfall is in whole millimetres; less than half of one is none.
+// Rainfall returns in whole millimetres; less than half of one is none.
 func Rainfall(mm quantity.Rainfall) string { return num(float64(mm), 0) + " mm" }
 
 // SkySays says a day's weather in figures.
@@ -52,7 +52,7 @@ func SkySays(x calendar.Sky) string {
 	return strings.Join(says, ", ")
 }
 
-// SkyAhead is what the days from one on come to for what is to be applied.
+// SkyAhead returns what the days from one on come to for what is to be applied.
 func SkyAhead(skies calendar.Skies, from, n quantity.Day, work []calendar.Work) string {
 	first := skies.Against(from, work...)
 	d := from + 1

@@ -73,13 +73,13 @@ func (v Values) Get(name string) Value {
 	return Value{}
 }
 
-// N is the number of the named value.
+// N returns the number of the named value.
 func (v Values) N(name string) float64 { return v.Get(name).N }
 
-// Text is the text of the named value.
+// Text returns the text of the named value.
 func (v Values) Text(name string) string { return v.Get(name).Text }
 
-// Day is the day of the named value.
+// Day returns the day of the named value.
 func (v Values) Day(name string) quantity.Day { return quantity.Day(v.Get(name).N) }
 
 // Step is one line of a working: what was found, from which values, by which

@@ -32,7 +32,7 @@ func forecastCommand() *cobra.Command {
 	return asking("forecast", "Foretell a bed’s pH and potassium from its readings, as JSON (docs/forecast.md)", dosejson.Forecasts)
 }
 
-// asking is a command that reads requests and writes answers.
+// asking returns a command that reads requests and writes answers.
 func asking(name, short string, to dosejson.Answerer) *cobra.Command {
 	var lines bool
 	c := &cobra.Command{

@@ -18,7 +18,7 @@ import (
 // version is set when the program is put together for others.
 var version = "from its source"
 
-// ownGarden is where the gardener's own garden is kept when nothing else is said: in the
+// ownGarden returns where the gardener's own garden is kept when nothing else is said: in the
 // folder that the system has for a user's data.
 func ownGarden(system string, env func(string) string) (string, error) {
 	var dir string

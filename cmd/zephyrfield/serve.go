@@ -106,7 +106,7 @@ func loopback(host string) bool {
 	return ip != nil && ip.IsLoopback()
 }
 
-// at is the host that it listens on; own is set where that is this machine alone.
+// at returns the host that it listens on; own is set where that is this machine alone.
 func (s serving) at() (host string, own bool, err error) {
 	if host, _, err = net.SplitHostPort(s.listen); err != nil {
 		return "", false, fmt.Errorf("--listen: %w", err)
@@ -258,7 +258,7 @@ func (s serving) stockDemo(ctx context.Context, st *store.Store, cfg *site.Confi
 	return nil
 }
 
-// logs are where faults are written, and where requests are; nil for nowhere.
+// logs returns where faults are written, and where requests are; nil for nowhere.
 func (s serving) logs(w io.Writer) (faults, requests *slog.Logger, err error) {
 	switch s.log {
 	case "", "quiet":
@@ -276,8 +276,8 @@ func (s serving) logs(w io.Writer) (faults, requests *slog.Logger, err error) {
 // tempEnd ends the name of the folder for uploads under way.
 const tempEnd = ".uploads"
 
-// ownTemp gives uploads under way a folder beside the garden that nobody else can
-// read. What a process that was killed left there is cleared.
+// ownTemp returns uploads under way a folder beside the garden that nobody else can read. What a
+// process that was killed left there is cleared.
 func ownTemp(data string) (done func(), err error) {
 	dir := data + tempEnd
 	if err := os.RemoveAll(dir); err != nil {
@@ -305,7 +305,7 @@ func closed(c *cobra.Command, st *store.Store) {
 	}
 }
 
-// names are those that the Host header may hold.
+// names returns those that the Host header may hold.
 func (s serving) names(host string) []string {
 	names := []string{"localhost", "127.0.0.1", "::1"}
 	for _, h := range append([]string{host}, s.hosts...) {
@@ -326,8 +326,8 @@ func (s serving) names(host string) []string {
 	return names
 }
 
-// shown is the address to open: for a listener on every address, one of this
-// machine's own that others can reach.
+// shown returns the address to open: for a listener on every address, one of this machine's own
+// that others can reach.
 func shown(at string, names []string) string {
 	host, port, err := net.SplitHostPort(at)
 	if ip := net.ParseIP(host); err != nil || ip == nil || !ip.IsUnspecified() {

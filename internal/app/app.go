@@ -36,7 +36,7 @@ type Services struct {
 	Observation  observation.Service
 }
 
-// Of gives the services of a garden.
+// Of returns the services of a garden.
 func Of(s garden.Store) Services {
 	p := bedstate.Service{Store: s}
 	return Services{garden.Service{Store: s}, p, dosing.Service{Store: s},

@@ -142,7 +142,8 @@ func (l *Log) gather(all []garden.Application, batches map[int64]garden.Batch, f
 	slices.SortFunc(l.Kinds, func(a, b material.Kind) int { return strings.Compare(text.Material(a), text.Material(b)) })
 }
 
-// BroughtBy is what something brought: its lime as if all had acted, the tap's water with that of the place.
+// BroughtBy returns what something brought: its lime as if all had acted, the tap's water with that
+// of the place.
 func BroughtBy(a *garden.Application, g garden.Garden) (b ledger.Brought) {
 	p, ok := a.Put()
 	if !ok {

@@ -76,7 +76,8 @@ func Note(tx Tx, a garden.Actor, x garden.Application) (string, error) {
 		text.DayYear(x.Date)), err
 }
 
-// taken is the batch that something is of, which makes it as strong as that was; the zero batch for none.
+// taken returns the batch that something is of, which makes it as strong as that was; the zero
+// batch for none.
 func taken(tx Tx, x *garden.Application) (s garden.Batch, err error) {
 	if x.BatchID == nil {
 		return s, nil

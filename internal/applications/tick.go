@@ -85,7 +85,7 @@ func (tick Tick) PutOn(tx Tx, a garden.Actor) (string, error) {
 	return tick.says(g.Units(), ap, s, b, a.Today), nil
 }
 
-// says is what the journal tells of a tick.
+// says returns what the journal tells of a tick.
 func (tick Tick) says(u text.Units, ap garden.Application, s garden.Batch, b garden.Bed, today quantity.Day) string {
 	name := text.Material(ap.What)
 	if ap.BatchID != nil {
@@ -102,8 +102,8 @@ func (tick Tick) says(u text.Units, ap garden.Application, s garden.Batch, b gar
 	return says
 }
 
-// application is what a tick says went on, with the batch that it is of; the zero
-// batch for none.
+// application returns what a tick says went on, with the batch that it is of; the zero batch for
+// none.
 func (tick Tick) application(tx Tx, t garden.Task, b garden.Bed, today quantity.Day) (ap garden.Application, s garden.Batch, err error) {
 	ap = garden.Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate,
 		Note: strings.TrimSpace(tick.Note)}

@@ -68,7 +68,7 @@ func ReadBeds(r Reader, today quantity.Day) (out []Record, g garden.Garden, err 
 	return out, g, nil
 }
 
-// begun are what plans were to bring beds to, and what of them waits for tests, by bed.
+// begun returns what plans were to bring beds to, and what of them waits for tests, by bed.
 func begun(r Reader, today quantity.Day) (aims map[int64][]garden.PlanAim, rests map[int64][]garden.WaitingRest, err error) {
 	all, err := r.PlanAims(0, today.AddMonths(-planMonths).String())
 	if err != nil {

@@ -5,7 +5,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Levels are the pH of the beds that have one on the day of the view, by bed.
+// Levels returns the pH of the beds that have one on the day of the view, by bed.
 func (v View) Levels() map[int64]quantity.PH {
 	out := map[int64]quantity.PH{}
 	for i := range v.Beds {
@@ -36,8 +36,8 @@ func (v View) Drifted(since *View) (sourer, sweeter int) {
 	return sourer, sweeter
 }
 
-// WantsMost is the bed that wants a dose most: the sourest beside its band, of those that nothing
-// is planned for; the first where none is sour. There must be one.
+// WantsMost returns the bed that wants a dose most: the sourest beside its band, of those that
+// nothing is planned for; the first where none is sour. There must be one.
 func (v View) WantsMost() State {
 	planned := map[int64]bool{}
 	for i := range v.Tasks {

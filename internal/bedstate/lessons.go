@@ -46,8 +46,8 @@ type own struct {
 	since string
 }
 
-// asBefore gives what was kept of the bed in the place of what was found again, where a change (of its
-// note, its name or its place) left all that a lesson rests on as it was.
+// asBefore returns what was kept of the bed in the place of what was found again, where a change
+// (of its note, its name or its place) left all that a lesson rests on as it was.
 func (o *own) asBefore(kept *own) *own {
 	if o == nil || kept == nil || o.Method != kept.Method || !reflect.DeepEqual(o.Record, kept.Record) {
 		return o
@@ -63,7 +63,8 @@ func (l *Lesson) sift() {
 	})
 }
 
-// Surprise is the bed's last test where it lies far from what was expected and waits to be confirmed; nil where none does.
+// Surprise returns the bed's last test where it lies far from what was expected and waits to be
+// confirmed; nil where none does.
 func (l *Lesson) Surprise() *forecast.Surprise {
 	if l == nil {
 		return nil
@@ -72,7 +73,8 @@ func (l *Lesson) Surprise() *forecast.Surprise {
 	return l.sifted.Open
 }
 
-// Verdict is what the reading of a day said of a surprising test before it; false where it confirmed none.
+// Verdict returns what the reading of a day said of a surprising test before it; false where it
+// confirmed none.
 func (l *Lesson) Verdict(day quantity.Day) (v forecast.Verdict, ok bool) {
 	if l == nil {
 		return v, false
@@ -127,26 +129,27 @@ func (l *Lesson) Version() string {
 // Cache keeps what is found of the lesson; nil where nothing is kept.
 func (l *Lesson) Cache() *cache.Cache { return l.cache }
 
-// Model is the record as the forecast has it, without what is planned.
+// Model returns the record as the forecast has it, without what is planned.
 func (l *Lesson) Model() *forecast.Model {
 	l.learn()
 	return &l.taught
 }
 
-// Learned is what the bed has taught.
+// Learned returns what the bed has taught.
 func (l *Lesson) Learned() *forecast.Learned {
 	l.learn()
 	return &l.learned
 }
 
-// Planned is a record of the bed with what is planned, without the readings that are left out.
+// Planned returns a record of the bed with what is planned, without the readings that are left out.
 func (l *Lesson) Planned(r *forecast.Record) forecast.Model {
 	l.sift()
 	b := r.Model(l.Buffer, true)
 	return b.Without(&l.sifted)
 }
 
-// Course is the middle line of the bed's forecast from its last reading on, without what is planned.
+// Course returns the middle line of the bed's forecast from its last reading on, without what is
+// planned.
 func (l *Lesson) Course() forecast.Course {
 	l.learn()
 	c, _ := cache.Get(l.cache, courses, l.key, l.withOthers, func() (forecast.Course, error) {
@@ -157,7 +160,7 @@ func (l *Lesson) Course() forecast.Course {
 	return c
 }
 
-// With is that line with what is planned on it, each batch as strong as it has proved.
+// With returns that line with what is planned on it, each batch as strong as it has proved.
 func (l *Lesson) With(plan []forecast.Application) forecast.Course {
 	c := l.Course()
 	for i := range plan {
@@ -169,20 +172,21 @@ func (l *Lesson) With(plan []forecast.Application) forecast.Course {
 	return c
 }
 
-// Together is what the beds of the garden say together.
+// Together returns what the beds of the garden say together.
 func (l *Lesson) Together() forecast.Shared { return l.all.Shared() }
 
-// Got is what beds together say of a batch, in the logarithm of how strong it is beside what it was computed as, and how many got
-// it.
+// Got returns what beds together say of a batch, in the logarithm of how strong it is beside what
+// it was computed as, and how many got it.
 func Got(s forecast.Shared, batch int64) (x forecast.Normal, beds int, ok bool) {
 	x, ok = s.Strength[batchName(&batch)]
 	return x, s.Beds[batchName(&batch)], ok
 }
 
-// Stronger is how strong a batch has proved beside what it is computed as, in all beds that got it.
+// Stronger returns how strong a batch has proved beside what it is computed as, in all beds that
+// got it.
 func (l *Lesson) Stronger(batch int64) float64 { return l.Learned().Stronger(batchName(&batch)) }
 
-// Checks are the promises that were tested, oldest first.
+// Checks returns the promises that were tested, oldest first.
 func (l *Lesson) Checks() []forecast.Check {
 	if l == nil {
 		return nil
@@ -192,7 +196,7 @@ func (l *Lesson) Checks() []forecast.Check {
 	return l.checks
 }
 
-// Last is the promise that the reading of a day tested; false where it tested none.
+// Last returns the promise that the reading of a day tested; false where it tested none.
 func (l *Lesson) Last(day quantity.Day) (k forecast.Check, ok bool) {
 	all := l.Checks()
 	if len(all) == 0 || all[len(all)-1].Date != day {
@@ -201,7 +205,8 @@ func (l *Lesson) Last(day quantity.Day) (k forecast.Check, ok bool) {
 	return all[len(all)-1], true
 }
 
-// Beside is what a dose follows of it; nil where that does not count yet, or where there is no lesson.
+// Beside returns what a dose follows of it; nil where that does not count yet, or where there is no
+// lesson.
 func (l *Lesson) Beside() *soil.Learned {
 	if l == nil {
 		return nil
@@ -219,7 +224,7 @@ type Lessons struct {
 	said  *forecast.Together
 }
 
-// gathered is what all beds say.
+// gathered returns what all beds say.
 func (s *Lessons) gathered() *forecast.Together {
 	s.once.Do(func() {
 		models, said := make([]forecast.Model, len(s.list)), make([]forecast.Said, len(s.list))
@@ -233,7 +238,7 @@ func (s *Lessons) gathered() *forecast.Together {
 	return s.said
 }
 
-// says is what the bed itself says.
+// says returns what the bed itself says.
 func (l *Lesson) says() forecast.Said {
 	said, _ := cache.Get(l.cache, sayings, l.key, l.since, func() (forecast.Said, error) { return l.model.Say(), nil })
 	return said
@@ -245,7 +250,7 @@ func (s *Lessons) Learn() {
 	forecast.Each(len(s.list), func(i int) { s.list[i].learn() })
 }
 
-// Shared is what the beds say together.
+// Shared returns what the beds say together.
 func (s *Lessons) Shared() forecast.Shared { return s.gathered().Shared() }
 
 // What is kept of lessons: those of a day, and of each bed the readings that surprised, what it says,
@@ -268,7 +273,8 @@ type (
 	}
 )
 
-// LessonsOf are what the beds of a garden have taught up to a day, or up to today where that is to come.
+// LessonsOf returns what the beds of a garden have taught up to a day, or up to today where that is
+// to come.
 func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	day = min(day, today)
 	return garden.CachedOfBeds(r, lessonLists, lessonsOn{day, today}, func() (*Lessons, error) {
@@ -323,7 +329,7 @@ func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 	return out, nil
 }
 
-// ownRecord is what a bed's lesson is drawn from; nil where it has no reading with a pH.
+// ownRecord returns what a bed's lesson is drawn from; nil where it has no reading with a pH.
 func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) *own {
 	readings := teaches(n.readings, b.TaughtFrom, day)
 	if len(readings) == 0 {
@@ -355,7 +361,8 @@ func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day qua
 	return out
 }
 
-// teaches are the readings with a pH up to a day: the last of those from before learning was begun again is where it begins.
+// teaches returns the readings with a pH up to a day: the last of those from before learning was
+// begun again is where it begins.
 func teaches(all []garden.Reading, from, day quantity.Day) (out []soil.Reading) {
 	for i := range all {
 		x := &all[i]
@@ -381,7 +388,7 @@ func AppendPut(all []forecast.Application, a *garden.Application) []forecast.App
 	return append(all, x)
 }
 
-// batchName is what a batch is called in a forecast; "" where it is of none.
+// batchName returns what a batch is called in a forecast; "" where it is of none.
 func batchName(id *int64) string {
 	if id == nil {
 		return ""
@@ -389,7 +396,8 @@ func batchName(id *int64) string {
 	return fmt.Sprintf("batch %d", *id)
 }
 
-// SurpriseOf is a bed's last test where it surprises, found from its own records alone; nil where it does not.
+// SurpriseOf returns a bed's last test where it surprises, found from its own records alone; nil
+// where it does not.
 func SurpriseOf(r Reader, bed int64, day quantity.Day) (*forecast.Surprise, error) {
 	b, err := garden.Get[garden.Bed](r, bed)
 	if err != nil {

@@ -42,7 +42,7 @@ func (Foretold) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
 	return course.On(day).PH, true
 }
 
-// course is that of the bed with what is planned; ok is false when there is no figure.
+// course returns that of the bed with what is planned; ok is false when there is no figure.
 func (c Coming) course() (out forecast.Course, ok bool) {
 	l := c.noted.lesson
 	if c.State.Reading == nil || l == nil {
@@ -51,7 +51,8 @@ func (c Coming) course() (out forecast.Course, ok bool) {
 	return l.With(c.Plan()), true
 }
 
-// Plan are the applications of the bed that are in the year, as a forecast takes them, each as strong as its batch.
+// Plan returns the applications of the bed that are in the year, as a forecast takes them, each as
+// strong as its batch.
 func (c Coming) Plan() (plan []forecast.Application) {
 	for _, t := range c.Open {
 		if t.Kind != garden.TaskApplication || t.BedID != c.State.Bed.ID || c.Moved[t.ID].Unmet {
@@ -75,7 +76,8 @@ type CoursePoint struct {
 	PH  quantity.PH
 }
 
-// Course is where the bed goes from one day to another, in steps; none where it was never read.
+// Course returns where the bed goes from one day to another, in steps; none where it was never
+// read.
 func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
 	course, ok := c.course()
 	if !ok {
@@ -106,7 +108,7 @@ func (svc Service) On(ctx context.Context, today, day quantity.Day, o Outlook) (
 	return v, err
 }
 
-// expected is the view of a day to come, each plot where the outlook expects it.
+// expected returns the view of a day to come, each plot where the outlook expects it.
 func (svc Service) expected(r Reader, today, day quantity.Day, o Outlook) (View, error) {
 	v, err := svc.ViewIn(r, today, day)
 	if err != nil {
@@ -128,7 +130,7 @@ func (svc Service) expected(r Reader, today, day quantity.Day, o Outlook) (View,
 	return v, nil
 }
 
-// BatchesByID are those on the shelf, by number.
+// BatchesByID returns those on the shelf, by number.
 func BatchesByID(r Reader) (map[int64]garden.Batch, error) {
 	all, err := garden.All[garden.Batch](r)
 	out := make(map[int64]garden.Batch, len(all))

@@ -9,8 +9,9 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// potassium is a bed's record as potassium follows it, up to a day, from all that was noted of it: the one that the bed's figure
-// on a day, its line through the years and its dose are computed from; nil where it was not read by then.
+// potassium returns a bed's record as potassium follows it, up to a day, from all that was noted of
+// it: the one that the bed's figure on a day, its line through the years and its dose are computed
+// from; nil where it was not read by then.
 func (n noted) potassium(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *forecast.Record {
 	if n.k != nil {
 		return n.k.rec
@@ -39,7 +40,7 @@ func (n noted) potassium(b garden.Bed, g garden.Garden, l garden.Library, day qu
 	return out
 }
 
-// carried is the potassium carried forward to a day; nil where the bed was not read by then.
+// carried returns the potassium carried forward to a day; nil where the bed was not read by then.
 func (n noted) carried(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *soil.KCarried {
 	if n.k != nil {
 		return &n.k.carried
@@ -53,12 +54,14 @@ func (n noted) carried(b garden.Bed, g garden.Garden, l garden.Library, day quan
 	return &c
 }
 
-// PotassiumRecord is the bed's record as potassium follows it, up to a day; nil where it was not read by then.
+// PotassiumRecord returns the bed's record as potassium follows it, up to a day; nil where it was
+// not read by then.
 func (rec *Record) PotassiumRecord(g garden.Garden, day quantity.Day) *forecast.Record {
 	return rec.noted().potassium(rec.Bed, g, rec.Library, day)
 }
 
-// Potassium is what the bed's should come to on a day, with what is planned; ok is false when it was never read.
+// Potassium returns what the bed's should come to on a day, with what is planned; ok is false when
+// it was never read.
 func (c Coming) Potassium(day quantity.Day) (k soil.PotassiumNow, ok bool) {
 	rec := c.noted.potassium(c.State.Bed, c.Garden, c.Library, c.Today)
 	if rec == nil || c.State.K.Read == nil {
@@ -85,8 +88,8 @@ var (
 // potassiumOn is what they are kept by.
 type potassiumOn [2]quantity.Day
 
-// potassiumOf are those of all beds, as they stood on a day, or stand today where that is to come; what a bed's figure comes to is
-// kept by what it rests on.
+// potassiumOf returns those of all beds, as they stood on a day, or stand today where that is to
+// come; what a bed's figure comes to is kept by what it rests on.
 func potassiumOf(r Reader, turnings map[int64][]Preparation, day, today quantity.Day) (map[int64]*potassium, error) {
 	return garden.CachedOfBeds(r, potassiumLists, potassiumOn{day, today}, func() (map[int64]*potassium, error) {
 		rows, err := teachersOf(r)
@@ -120,7 +123,7 @@ func potassiumOf(r Reader, turnings map[int64][]Preparation, day, today quantity
 	})
 }
 
-// versionsOf are the versions of beds, in their order.
+// versionsOf returns the versions of beds, in their order.
 func versionsOf(r Reader, beds []garden.Bed) (out []string, err error) {
 	out = make([]string, len(beds))
 	for i := range beds {

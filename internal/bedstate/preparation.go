@@ -23,7 +23,7 @@ type Preparation struct {
 	Next crop.Crop
 }
 
-// Stages are its steps as the core has them.
+// Stages returns its steps as the core has them.
 func (t *Preparation) Stages() []bedprep.Stage {
 	out := make([]bedprep.Stage, len(t.Steps))
 	for i := range t.Steps {
@@ -32,8 +32,7 @@ func (t *Preparation) Stages() []bedprep.Stage {
 	return out
 }
 
-// turningsIn are the open turnings of all beds, with their steps but not yet their
-// plantings.
+// turningsIn returns the open turnings of all beds, with their steps but not yet their plantings.
 func turningsIn(r Reader) (map[int64][]Preparation, error) {
 	open, err := r.OpenPreparations()
 	if err != nil || len(open) == 0 {
@@ -110,7 +109,7 @@ func (p *State) Turned(t garden.Task) *Preparation {
 	return nil
 }
 
-// Leading is the bed for a task: a step of a turning is not bound by the planting that it
+// Leading returns the bed for a task: a step of a turning is not bound by the planting that it
 // leads to.
 func (p *State) Leading(t garden.Task) *State {
 	x := p.Turned(t)

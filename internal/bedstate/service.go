@@ -54,7 +54,7 @@ type View struct {
 	windows *windows
 }
 
-// ToDo are the tasks without the applications that are held back.
+// ToDo returns the tasks without the applications that are held back.
 func (v View) ToDo() []garden.Task {
 	out := make([]garden.Task, 0, len(v.Tasks))
 	for _, t := range v.Tasks {
@@ -65,7 +65,7 @@ func (v View) ToDo() []garden.Task {
 	return out
 }
 
-// Count is how many beds stand so.
+// Count returns how many beds stand so.
 func (v View) Count(s bed.Standing) int {
 	n := 0
 	for _, p := range v.Beds {
@@ -76,7 +76,7 @@ func (v View) Count(s bed.Standing) int {
 	return n
 }
 
-// Working is how many of those that stand so have something at work.
+// Working returns how many of those that stand so have something at work.
 func (v View) Working(s bed.Standing) int {
 	n := 0
 	for _, p := range v.Beds {
@@ -109,7 +109,7 @@ func (svc Service) Names(ctx context.Context, day quantity.Day) (g garden.Garden
 	return g, beds, err
 }
 
-// standingOn are the beds that are there on a day.
+// standingOn returns the beds that are there on a day.
 func standingOn(r Reader, day quantity.Day) (beds []garden.Bed, err error) {
 	all, err := garden.All[garden.Bed](r)
 	for _, b := range all {
@@ -270,16 +270,16 @@ type Record struct {
 	rests  []garden.WaitingRest
 }
 
-// noted is what the record holds of the bed.
+// noted returns what the record holds of the bed.
 func (rec Record) noted() noted {
 	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.State.Preparations, rec.Lesson, rec.k, rec.rests}
 }
 
-// AllBeds are all that there are, those off the plan too.
+// AllBeds returns all that there are, those off the plan too.
 func (v View) AllBeds() []garden.Bed { return v.beds }
 
-// Asked is what agronomy asks for of the bed on a day, resting on a reading and
-// those beside it.
+// Asked returns what agronomy asks for of the bed on a day, resting on a reading and those beside
+// it.
 func (rec *Record) Asked(g garden.Garden, used garden.Reading, beside []garden.Reading, day quantity.Day) dose.Request {
 	q := rec.State.asked(g, rec.noted(), rec.Library, used, beside, day)
 	if q.Ground.Learned = rec.Lesson.Beside(); q.Ground.Learned != nil {
@@ -298,7 +298,7 @@ func (rec *Record) Asked(g garden.Garden, used garden.Reading, beside []garden.R
 // sameAim is how near two aims are one.
 const sameAim = 0.005
 
-// Ledger is all of what was applied.
+// Ledger returns all of what was applied.
 func (rec *Record) Ledger() ledger.Ledger { return rec.noted().ledger() }
 
 // Judge judges the bed again, with what was added to its record.
@@ -314,7 +314,7 @@ func (rec *Record) Judge(g garden.Garden, day quantity.Day) {
 	rec.State = newState(rec.Bed, rec.noted(), g, rec.Library, day)
 }
 
-// Coming is the bed with what is at work in it and what is planned.
+// Coming returns the bed with what is at work in it and what is planned.
 func (rec *Record) Coming(g garden.Garden, batches map[int64]garden.Batch, today quantity.Day) Coming {
 	c := Coming{State: rec.State, Garden: g, Library: rec.Library, noted: rec.noted(), Today: today, Batches: batches, Moved: rec.Moved}
 	for _, t := range rec.Tasks {
@@ -431,8 +431,7 @@ func (rec *Record) stand(g garden.Garden, day, today quantity.Day) {
 	rec.Rests = restsOf(rec.rests, rec.Tasks, today)
 }
 
-// starts are the sowings and plantings that bear on a day: of what stands, and of
-// what comes.
+// starts returns the sowings and plantings that bear on a day: of what stands, and of what comes.
 func starts(ps []garden.Planting, l garden.Library, today quantity.Day) (out []calendar.Start) {
 	for _, p := range ps {
 		if p.Cleared == 0 || p.Cleared > today {
@@ -443,7 +442,7 @@ func starts(ps []garden.Planting, l garden.Library, today quantity.Day) (out []c
 	return out
 }
 
-// sowing gives the next sowing, and when the ground was last cleared.
+// sowing returns the next sowing, and when the ground was last cleared.
 func sowing(p State, ps []garden.Planting, today quantity.Day) (next, cleared quantity.Day) {
 	if len(p.Next) > 0 && !p.Crop.Is(crop.Perennial) {
 		for _, x := range p.Next {

@@ -19,8 +19,8 @@ type Move struct {
 	calendar.Placed
 }
 
-// Items are a bed's open tasks as the calendar dates them, those that are held back left
-// out; at tells which task each is.
+// Items returns a bed's open tasks as the calendar dates them, those that are held back left out;
+// at tells which task each is.
 func (p *State) Items(tasks []garden.Task, held map[int64]quantity.Day) (items []calendar.Item, at []int) {
 	for i, t := range tasks {
 		if _, ok := held[t.ID]; ok || t.State != garden.Open {
@@ -40,7 +40,8 @@ func (p *State) Items(tasks []garden.Task, held map[int64]quantity.Day) (items [
 	return items, at
 }
 
-// chances are the last days on which a bed's open applications may be applied, of those near enough to their day whose window closes soon.
+// chances returns the last days on which a bed's open applications may be applied, of those near
+// enough to their day whose window closes soon.
 func (p *State) chances(tasks []garden.Task, held map[int64]quantity.Day) map[int64]quantity.Day {
 	out := map[int64]quantity.Day{}
 	for i := range tasks {
@@ -169,7 +170,7 @@ func (p *State) heapStops(f material.Family, day quantity.Day) string {
 	return ""
 }
 
-// HeldBackOn are the applications that were held back by a day.
+// HeldBackOn returns the applications that were held back by a day.
 func HeldBackOn(held []garden.Held, day quantity.Day) map[int64]quantity.Day {
 	out := make(map[int64]quantity.Day, len(held))
 	for _, h := range held {

@@ -77,7 +77,7 @@ func (p *State) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 // leastAtWork is the least that is still told to be at work, g CaCO₃/m².
 const leastAtWork = 0.5
 
-// StandingOn are the crops on a bed on a day.
+// StandingOn returns the crops on a bed on a day.
 func StandingOn(ps []garden.Planting, day quantity.Day) (out []garden.Planting) {
 	for _, p := range ps {
 		if p.Sown <= day && (p.Cleared == 0 || p.Cleared > day) {
@@ -179,8 +179,8 @@ func newState(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quan
 	return p
 }
 
-// ground is the bed with what the newest reports up to a day found of its soil;
-// that goes before what was noted of the bed.
+// ground returns the bed with what the newest reports up to a day found of its soil; that goes
+// before what was noted of the bed.
 func (n noted) ground(b garden.Bed, table soil.TableClimate, day quantity.Day) soil.Ground {
 	g := b.Ground(table)
 	for i := range n.readings {
@@ -198,12 +198,12 @@ func (n noted) ground(b garden.Bed, table soil.TableClimate, day quantity.Day) s
 	return g
 }
 
-// history is what was applied up to a day, as agronomy has it.
+// history returns what was applied up to a day, as agronomy has it.
 func (n noted) history(day quantity.Day) (out ledger.Ledger) {
 	return slices.DeleteFunc(n.ledger(), func(a ledger.Application) bool { return a.Date > day })
 }
 
-// ledger is all of what was applied.
+// ledger returns all of what was applied.
 func (n noted) ledger() (out ledger.Ledger) {
 	for _, a := range n.applications {
 		if p, ok := a.Put(); ok {
@@ -213,7 +213,7 @@ func (n noted) ledger() (out ledger.Ledger) {
 	return out
 }
 
-// grown are the crops that carried potassium off from a day to another.
+// grown returns the crops that carried potassium off from a day to another.
 func (n noted) grown(l garden.Library, since, day quantity.Day) (out []ledger.Grown) {
 	for _, p := range n.plantings {
 		if p.Sown > day || p.Cleared != 0 && p.Cleared <= since {

@@ -14,7 +14,7 @@ type teachers struct {
 	noted   map[int64]noted
 }
 
-// of is what was noted of a bed, its crops as its open turnings have them.
+// of returns what was noted of a bed, its crops as its open turnings have them.
 func (t *teachers) of(bed int64, turnings map[int64][]Preparation, today quantity.Day) noted {
 	n := t.noted[bed]
 	n.turnings = turnings[bed]
@@ -63,7 +63,8 @@ func teachersOf(r Reader) (t teachers, err error) {
 	return t, nil
 }
 
-// withoutNoted are the place, the crops and the beds, with nothing of what was noted of them yet.
+// withoutNoted returns the place, the crops and the beds, with nothing of what was noted of them
+// yet.
 func withoutNoted(r Reader) (t teachers, err error) {
 	if t.garden, err = r.Garden(); err != nil {
 		return t, err

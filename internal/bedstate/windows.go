@@ -59,8 +59,8 @@ type spot struct {
 	f      material.Family
 }
 
-// takes gives the rule that keeps the least of the family that is worth a go off
-// on a day: the same rules by which a dose is dated.
+// takes returns the rule that keeps the least of the family that is worth a go off on a day: the
+// same rules by which a dose is dated.
 func (x *spot) takes(rules calendar.Rules, d quantity.Day) calendar.Why {
 	return rules.Takes(x.season, x.f, material.Worthwhile(x.f), x.caps, d)
 }
@@ -143,7 +143,7 @@ func union(spots []spot, f material.Family, from, to quantity.Day) []calendar.Wi
 	return out
 }
 
-// commonest is the rule that keeps a family off most of the spots on a day.
+// commonest returns the rule that keeps a family off most of the spots on a day.
 func commonest(spots []spot, rules calendar.Rules, d quantity.Day) calendar.Why {
 	count := map[calendar.Why]int{}
 	best := calendar.Free

@@ -73,8 +73,8 @@ func stands(ps []garden.Planting, l garden.Library) (out []bedprep.Stand) {
 	return out
 }
 
-// Off is the day by which a crop is off the ground, as far as that is known or usual; no day for
-// what stands for years.
+// Off returns the day by which a crop is off the ground, as far as that is known or usual; no day
+// for what stands for years.
 func (y *Years) Off(p garden.Planting) quantity.Day {
 	c, ok := y.Library.Find(p.Crop)
 	if p.Cleared == 0 && (!ok || c.Is(crop.Perennial)) {

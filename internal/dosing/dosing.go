@@ -115,8 +115,8 @@ func worked(r Reader, bed int64, c Choice, day quantity.Day) (w Dose, err error)
 // sidesKey is what the methods beside each other are kept by.
 type sidesKey doseKey
 
-// CompareMethods are the methods beside each other for a dose that was worked; none where the bed is
-// stopped.
+// CompareMethods returns the methods beside each other for a dose that was worked; none where the
+// bed is stopped.
 func (svc Service) CompareMethods(ctx context.Context, w *Dose, c Choice, day quantity.Day) (sides []dose.Comparison, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		sides, err = garden.Cached(r, doses, sidesKey(keyOf(w.Record.Bed.ID, c, day)), func() ([]dose.Comparison,
@@ -139,7 +139,7 @@ func (w *Dose) ask(c Choice, shelf []garden.Stock, day quantity.Day) error {
 	return nil
 }
 
-// Measure is the gardener’s own measure of a batch; nil where none was weighed.
+// Measure returns the gardener’s own measure of a batch; nil where none was weighed.
 func (w *Dose) Measure(batch *int64) *text.Scoop {
 	if b := w.Batch(batch); b != nil {
 		return b.Measure()
@@ -147,7 +147,7 @@ func (w *Dose) Measure(batch *int64) *text.Scoop {
 	return nil
 }
 
-// Batch is one by its number; nil where it is not known.
+// Batch returns one by its number; nil where it is not known.
 func (w *Dose) Batch(id *int64) *garden.Batch {
 	for i := range w.Stocks {
 		if id != nil && w.Stocks[i].ID == *id {
@@ -157,7 +157,7 @@ func (w *Dose) Batch(id *int64) *garden.Batch {
 	return nil
 }
 
-// Called is what a material of a batch is called.
+// Called returns what a material of a batch is called.
 func (w *Dose) Called(k material.Kind, batch *int64) string {
 	return garden.Called(k, w.Batch(batch))
 }
@@ -354,7 +354,7 @@ func (w *Dose) OnShelf(o dose.Option) bool {
 	return !slices.ContainsFunc(o.Parts, func(p dose.Part) bool { return !p.Of.Has(p.Total) })
 }
 
-// AshInVain are the batches of ash on the shelf that may not go on this bed.
+// AshInVain returns the batches of ash on the shelf that may not go on this bed.
 func (w *Dose) AshInVain() (out []*garden.Stock) {
 	for _, r := range w.Answer.Refused {
 		stock := w.Shelf[r.Batch]
@@ -365,7 +365,7 @@ func (w *Dose) AshInVain() (out []*garden.Stock) {
 	return out
 }
 
-// BatchKey is the key of an option that is one batch alone.
+// BatchKey returns the key of an option that is one batch alone.
 func BatchKey(id int64) string { return "b" + strconv.FormatInt(id, 10) }
 
 // Pick finds an option by its key.
@@ -413,7 +413,7 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 	})
 }
 
-// Coming is a worked dose's bed with what is at work in it and what is planned.
+// Coming returns a worked dose's bed with what is at work in it and what is planned.
 func (svc Service) Coming(ctx context.Context, w *Dose, today quantity.Day) (c bedstate.Coming, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		batches, err := bedstate.BatchesByID(r)

@@ -52,7 +52,7 @@ type ManyTotal struct {
 	Beds  int
 }
 
-// Short is what is lacking of it by the shelf.
+// Short returns what is lacking of it by the shelf.
 func (t ManyTotal) Short() quantity.Mass {
 	if t.On == nil || t.On.Left == nil {
 		return 0
@@ -125,8 +125,9 @@ func (w *Dose) planned() bool {
 	})
 }
 
-// LookAgain is the day by which a bed that is left alone is tested again: a retest that stands in the year, else the one that
-// tells what still acts in it, where that comes sooner than the soil's own rhythm asks.
+// LookAgain returns the day by which a bed that is left alone is tested again: a retest that stands
+// in the year, else the one that tells what still acts in it, where that comes sooner than the
+// soil's own rhythm asks.
 func (w *Dose) LookAgain() quantity.Day {
 	by := calendar.Look(w.Record.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
 	planned := false

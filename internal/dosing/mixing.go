@@ -30,9 +30,8 @@ type Mixed struct {
 // MaterialKey names one material of the request.
 func (w *Dose) MaterialKey(i int) string { return w.Key(dose.Option{Parts: []dose.Part{{Batch: i}}}) }
 
-// Mixable are the materials of some families that may be mixed by hand, as places in the
-// request's list: what is barred is left out, and what goes the other way than this bed
-// should.
+// Mixable returns the materials of some families that may be mixed by hand, as places in the
+// request's list: what is barred is left out, and what goes the other way than this bed should.
 func (w *Dose) Mixable(families ...material.Family) (out []int) {
 	for i := range w.Request.Materials {
 		b := &w.Request.Materials[i]
@@ -44,8 +43,8 @@ func (w *Dose) Mixable(families ...material.Family) (out []int) {
 	return out
 }
 
-// MostOf is the most of a material that may be slid to: the year's cap on this bed, and
-// what there is of it.
+// MostOf returns the most of a material that may be slid to: the year's cap on this bed, and what
+// there is of it.
 func (w *Dose) MostOf(i int) quantity.Mass {
 	b := &w.Request.Materials[i]
 	caps, _ := b.CapsOn(w.Record.State.Ground)

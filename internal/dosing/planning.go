@@ -98,7 +98,8 @@ func (w *Dose) giveWay(tx Tx, today quantity.Day, o dose.Option) error {
 	return nil
 }
 
-// tasksOf are the applications and the retest of an option as tasks, and what of it waits for a test: it has no day.
+// tasksOf returns the applications and the retest of an option as tasks, and what of it waits for a
+// test: it has no day.
 func tasksOf(w *Dose, o dose.Option, plan int64) (out []garden.Task, rests []garden.Rest) {
 	for _, g := range o.Applications {
 		if g.RetestFirst {

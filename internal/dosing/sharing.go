@@ -35,7 +35,7 @@ type Sharing struct {
 	Free *allocate.Plan
 }
 
-// Ash is how much of it goes on beds and on how many, and how much there is that may.
+// Ash returns how much of it goes on beds and on how many, and how much there is that may.
 func (s *Sharing) Ash() (given, has quantity.Mass, beds int) {
 	for i := range s.Beds {
 		var on quantity.Mass
@@ -203,7 +203,7 @@ func (s *Sharing) StockKey(m int) string {
 	return BatchKey(s.Stocks[m].ID)
 }
 
-// fixed are the amounts by hand as the search takes them.
+// fixed returns the amounts by hand as the search takes them.
 func (s *Sharing) fixed(hand []ByHand) (out []allocate.Fixed, err error) {
 	for _, h := range hand {
 		f := allocate.Fixed{Bed: -1, Stock: -1}
@@ -261,7 +261,7 @@ func (s *Sharing) why(wrong *allocate.InputError, h ByHand) string {
 	return says
 }
 
-// shelf is what may be shared out: bins that were weighed, bags of what moves pH or feeds
+// shelf returns what may be shared out: bins that were weighed, bags of what moves pH or feeds
 // potassium, and ground limestone where no lime stands there.
 func (s *Sharing) shelf(all []garden.Stock) (out []allocate.Shelf) {
 	lime := false
@@ -332,7 +332,7 @@ func (w *Dose) answer() (lacks string, err error) {
 	return "", err
 }
 
-// of is what is asked of one bed's dose.
+// of returns what is asked of one bed's dose.
 func (c ShareChoice) of(rec bedstate.Record) Choice {
 	ch := Choice{Buffering: c.Methods.Buffering, Ash: c.Methods.Ash, Act: c.Methods.Act,
 		Pace: c.Methods.Pace}
@@ -393,7 +393,7 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 	})
 }
 
-// option is a bed's share as an option of its dose; ok is false where it gets nothing.
+// option returns a bed's share as an option of its dose; ok is false where it gets nothing.
 func (s *Sharing) option(i int) (w Dose, o dose.Option, ok bool, err error) {
 	w = s.Beds[i].Dose
 	w.Request.Materials = make([]material.Batch, len(s.Of))

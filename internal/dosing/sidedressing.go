@@ -30,7 +30,7 @@ type SideDressing struct {
 	Dressing dose.SideDressing
 }
 
-// Stock is the batch that the ash is of; nil where none was chosen.
+// Stock returns the batch that the ash is of; nil where none was chosen.
 func (s *SideDressing) Stock() *garden.Stock {
 	if s.At < 0 {
 		return nil
@@ -74,8 +74,8 @@ func siding(r Reader, bed int64, c SideDressingChoice, today quantity.Day) (s Si
 	return s, garden.FaultOf(err)
 }
 
-// stands are the crops that stand on the bed: ash round plants is judged by these, whatever comes
-// next.
+// stands returns the crops that stand on the bed: ash round plants is judged by these, whatever
+// comes next.
 func (s *SideDressing) stands() (first *crop.Crop, with []crop.Crop) {
 	for _, p := range s.Dose.Record.State.Now {
 		c, ok := s.Dose.Record.Library.Find(p.Crop)

@@ -205,7 +205,7 @@ func (a *archiveReader) record(t garden.Table, n int) error {
 	return wrong("%s %d of the list (number %d)%s: %s", t.One, n, rec.Head().ID, calledIn(rec), why)
 }
 
-// calledIn is a record's name, to find it by.
+// calledIn returns a record's name, to find it by.
 func calledIn(rec garden.Record) string {
 	if x, ok := rec.(interface{ Called() string }); ok {
 		return fmt.Sprintf(", “%.60s”", x.Called())
@@ -213,8 +213,8 @@ func calledIn(rec garden.Record) string {
 	return ""
 }
 
-// checkArchived is the check of a record that comes from outside: the garden's,
-// and of a plan that the dose it was made from can be read.
+// checkArchived returns the check of a record that comes from outside: the garden's, and of a plan
+// that the dose it was made from can be read.
 func checkArchived(rec garden.Record) error {
 	if err := garden.CheckRecord(rec); err != nil {
 		return err

@@ -44,7 +44,7 @@ func depth(unit quantity.Depth) func(*layout.New, string) error {
 	}
 }
 
-// kebab is how ids are written: lower case, hyphens between.
+// kebab returns how ids are written: lower case, hyphens between.
 func kebab(cell string) string { return strings.Join(strings.Fields(strings.ToLower(cell)), "-") }
 
 // foot is a foot in metres.
@@ -65,7 +65,7 @@ var bedColumns = []bedColumn{
 	{"note", func(x *layout.New, cell string) error { x.Bed.Note = cell; return nil }},
 }
 
-// BedHeads are the heads of a table of beds.
+// BedHeads returns the heads of a table of beds.
 func BedHeads() (out []string) {
 	for _, c := range bedColumns {
 		out = append(out, c.head)

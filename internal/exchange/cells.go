@@ -105,8 +105,8 @@ func readCSV(data []byte) ([][]string, error) {
 	}
 }
 
-// separator is the one that any of the first lines has most of: titles above the
-// heads have none.
+// separator returns the one that any of the first lines has most of: titles above the heads have
+// none.
 func separator(data []byte) rune {
 	best, most := ',', 0
 	for i, line := range strings.SplitN(string(data), "\n", titleLines+2) {

@@ -21,8 +21,8 @@ var (
 // errNotText is returned for bytes that are no text in any way that is read.
 var errNotText = errors.New("this is neither a CSV text nor an XLSX workbook")
 
-// plainText gives a text in UTF-8: one in UTF-16 is told by its mark, any other
-// that is no UTF-8 is taken for Latin-1, as older spreadsheets write it.
+// plainText returns a text in UTF-8: one in UTF-16 is told by its mark, any other that is no UTF-8
+// is taken for Latin-1, as older spreadsheets write it.
 func plainText(data []byte) ([]byte, error) {
 	switch {
 	case bytes.HasPrefix(data, utf16Small):

@@ -52,7 +52,7 @@ func mm(x float64) float64 { return quantity.Round(x, decimals) }
 // roundCorners is how many corners a circle is drawn with for other programs.
 const roundCorners = 32
 
-// onMap gives points of the plan as the file has them, and back: north is up.
+// onMap returns points of the plan as the file has them, and back: north is up.
 func onMap(ps []garden.Point) []garden.Point {
 	out := make([]garden.Point, len(ps))
 	for i, p := range ps {
@@ -61,7 +61,7 @@ func onMap(ps []garden.Point) []garden.Point {
 	return out
 }
 
-// drawn is a bed's ground, a circle with roundCorners.
+// drawn returns a bed's ground, a circle with roundCorners.
 func drawn(b garden.Bed) geom.Geometry {
 	circles := b.Circles()
 	if len(circles) == 0 {

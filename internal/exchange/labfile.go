@@ -156,7 +156,7 @@ var LabFields = []LabField{
 		func(r *garden.Reading) *soil.FreeLime { return &r.Soda })),
 }
 
-// FindLabField gives a field by its id.
+// FindLabField returns a field by its id.
 func FindLabField(id string) (LabField, bool) {
 	for _, f := range LabFields {
 		if f.ID == id {
@@ -166,8 +166,8 @@ func FindLabField(id string) (LabField, bool) {
 	return LabField{}, false
 }
 
-// HeadLine is the place of the line of heads: of the first lines the one that most
-// fields are known in. What stands above it are titles.
+// HeadLine returns the place of the line of heads: of the first lines the one that most fields are
+// known in. What stands above it are titles.
 func HeadLine(cells [][]string) int {
 	at, most := 0, 0
 	for i, row := range cells[:min(len(cells)-1, titleLines+1)] {
@@ -447,12 +447,12 @@ func (row *labRow) inUnits(l LabLayout, column map[string]int, b garden.Bed) (p 
 // labFieldOf are the columns that a fault of a reading stands at.
 var labFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "buffer": "buffer_ph", "buffer.kind": "buffer_kind", "k_range": "k"}
 
-// labColumn is the column that a fault of a reading stands at.
+// labColumn returns the column that a fault of a reading stands at.
 func labColumn(path string) string {
 	return strings.TrimSuffix(strings.TrimSuffix(labFieldOf.Of(path), "_ppm"), "_kind")
 }
 
-// unit is the unit of a column by its place; "" for none.
+// unit returns the unit of a column by its place; "" for none.
 func (l LabLayout) unit(i int) string {
 	if i < 0 || i >= len(l.Units) {
 		return ""

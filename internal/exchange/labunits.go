@@ -51,7 +51,7 @@ var LabUnits = []LabUnit{
 	{UnitMm, "mm", []string{"mm"}},
 }
 
-// FindUnit gives a unit by its id.
+// FindUnit returns a unit by its id.
 func FindUnit(id string) (LabUnit, bool) {
 	for _, u := range LabUnits {
 		if u.ID == id {
@@ -87,7 +87,7 @@ func (f LabField) unitOf(head string) string {
 	return ""
 }
 
-// Units are those that a column of the field may be in; none for a field without.
+// Units returns those that a column of the field may be in; none for a field without.
 func (f LabField) Units() (out []LabUnit) {
 	for _, id := range f.units {
 		u, _ := FindUnit(id)

@@ -38,7 +38,7 @@ func ReadingsOf(r garden.Reader) (l ReadingList, err error) {
 	return l, err
 }
 
-// readingCells are the readings as a table.
+// readingCells returns the readings as a table.
 func readingCells(a ReadingList) [][]string {
 	names := map[int64]string{}
 	for _, b := range a.Beds {
@@ -159,7 +159,7 @@ func WriteSheet(w io.Writer, sheet string, rows [][]string, kind func(column int
 	return f.Write(w)
 }
 
-// cellOf is a text as the cell of its kind; what is not of the kind stays a text.
+// cellOf returns a text as the cell of its kind; what is not of the kind stays a text.
 func cellOf(s string, kind CellKind, asDay int) any {
 	switch kind {
 	case FigureCell:
@@ -174,7 +174,7 @@ func cellOf(s string, kind CellKind, asDay int) any {
 	return s
 }
 
-// widths are how wide the columns are to be, by what stands in them.
+// widths returns how wide the columns are to be, by what stands in them.
 func widths(rows [][]string) (out []int) {
 	for _, row := range rows {
 		for j, s := range row {

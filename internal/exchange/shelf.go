@@ -127,7 +127,7 @@ func flag(at func(*garden.Stock) *bool) func(*garden.Stock, string) error {
 	}
 }
 
-// figureOf is a column of a figure that may be missing.
+// figureOf returns a column of a figure that may be missing.
 func figureOf[T ~float64](name string, at func(*garden.Stock) **T) shelfColumn {
 	return shelfColumn{name, func(s *garden.Stock) string {
 		if x := *at(s); x != nil {
@@ -137,7 +137,7 @@ func figureOf[T ~float64](name string, at func(*garden.Stock) **T) shelfColumn {
 	}, number(at)}
 }
 
-// listOf is a column of figures with spaces between.
+// listOf returns a column of figures with spaces between.
 func listOf(name string, at func(*garden.Stock) *garden.Figures) shelfColumn {
 	return shelfColumn{name, func(s *garden.Stock) string {
 		out := make([]string, len(*at(s)))

@@ -31,8 +31,8 @@ type Application struct {
 	Fineness Figures `db:"fineness_pct" json:"fineness_pct"`
 }
 
-// Put is what was applied as agronomy has it; ok is false for a material that is not
-// in the table.
+// Put returns what was applied as agronomy has it; ok is false for a material that is not in the
+// table.
 func (a Application) Put() (p ledger.Application, ok bool) {
 	m, ok := material.Find(a.What)
 	return ledger.Application{Date: a.Date, Material: m, Rate: a.Rate, Measured: a.CCE, Potash: a.K2O, Condition: a.Condition,
@@ -87,5 +87,5 @@ var applicationTable = Table{Name: "applications", Order: "date, id", One: "appl
 	Most:   500_000,
 	Agrees: []Agree{{"task_id", "tasks", "bed_id", "belongs to a task of another bed"}}}
 
-// OfBed is the bed that it went on.
+// OfBed returns the bed that it went on.
 func (a *Application) OfBed() int64 { return a.BedID }

@@ -128,10 +128,10 @@ func (b *Batch) checkTold(f Faults) {
 
 var batchTable = Table{Name: "batches", One: "batch on the shelf", New: func() Record { return &Batch{} }, Most: mostBeds}
 
-// Called is its name.
+// Called returns its name.
 func (b *Batch) Called() string { return b.Name }
 
-// Measure is what it is counted in; nil where none was weighed yet.
+// Measure returns what it is counted in; nil where none was weighed yet.
 func (b Batch) Measure() *text.Scoop {
 	if b.Scoop == nil || *b.Scoop <= 0 {
 		return nil
@@ -142,7 +142,7 @@ func (b Batch) Measure() *text.Scoop {
 // usualVinegar is how strong vinegar is where nobody says.
 const usualVinegar quantity.Percent = 5
 
-// Tested is what the vinegar test found, as one run; nil where there was none.
+// Tested returns what the vinegar test found, as one run; nil where there was none.
 func (b Batch) Tested() *material.VinegarTest {
 	if len(b.Vinegar) == 0 {
 		return nil
@@ -155,15 +155,15 @@ func (b Batch) Tested() *material.VinegarTest {
 	return t
 }
 
-// Material is the batch as agronomy has it, whatever is left of it; m is its kind's
-// row.
+// Material returns the batch as agronomy has it, whatever is left of it; m is its kind's row.
 func (b Batch) Material(m material.Material) material.Batch {
 	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source,
 		Price: b.Price, Crushed: b.Crushed, Moisture: b.Moisture, Charcoal: b.Charcoal, Vinegar: b.Tested(), Burnt: b.Burnt,
 		Embers: b.Embers, Walnut: b.Walnut, Fineness: b.Fineness.shares()}
 }
 
-// Called is what a material is called where it is reported of: the batch's own name, else its kind's.
+// Called returns what a material is called where it is reported of: the batch's own name, else its
+// kind's.
 func Called(k material.Kind, b *Batch) string {
 	if b == nil || b.Name == "" {
 		return text.Material(k)
@@ -171,7 +171,7 @@ func Called(k material.Kind, b *Batch) string {
 	return text.Lower(b.Name)
 }
 
-// BatchIn is a batch by its number; nil where something is of none.
+// BatchIn returns a batch by its number; nil where something is of none.
 func BatchIn(batches map[int64]Batch, id *int64) *Batch {
 	if id == nil {
 		return nil

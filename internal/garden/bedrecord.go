@@ -89,7 +89,7 @@ func (b Bed) Pieces() int {
 	return 1
 }
 
-// Use is how the calculation sees the kind.
+// Use returns how the calculation sees the kind.
 func (b Bed) Use() soil.Use {
 	switch b.Kind {
 	case KindLawn:
@@ -109,13 +109,13 @@ var bedTable = Table{Name: "beds", One: "bed", New: func() Record { return &Bed{
 
 func (b *Bed) check(f Faults) { f.join(CheckGround(*b).OrNil()) }
 
-// Called is its name.
+// Called returns its name.
 func (b *Bed) Called() string { return b.Name }
 
-// OfBed is the bed itself.
+// OfBed returns the bed itself.
 func (b *Bed) OfBed() int64 { return b.ID }
 
-// Ground is the bed as agronomy has it.
+// Ground returns the bed as agronomy has it.
 func (b Bed) Ground(table soil.TableClimate) soil.Ground {
 	t, _ := soil.FindTexture(b.Texture)
 	return soil.Ground{Area: b.Area(), Depth: b.Depth, Texture: t, Table: table, Worked: b.Worked, Use: b.Use(),

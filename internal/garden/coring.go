@@ -9,7 +9,7 @@ import (
 // Letters name the samples of a round.
 const Letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
-// Letter is the name of the nth sample of a round: A to Z, then AA.
+// Letter returns the name of the nth sample of a round: A to Z, then AA.
 func Letter(n int) string {
 	if n < len(Letters) {
 		return Letters[n : n+1]
@@ -24,8 +24,8 @@ const (
 	manyCores = 20
 )
 
-// zigzag is where the i-th of n cores stands along and across ground of a
-// length and a width, as shares of them.
+// zigzag returns where the i-th of n cores stands along and across ground of a length and a width,
+// as shares of them.
 func zigzag(i, n int, length, width float64) (along, across float64) {
 	rows := 2
 	if n > manyCores {

@@ -50,7 +50,7 @@ func (e *Entry) check(f Faults) {
 	}
 }
 
-// Records are the changes that a line of the journal holds.
+// Records returns the changes that a line of the journal holds.
 func (e Entry) Records() (out []RecordChange, err error) {
 	if len(e.Changes) == 0 {
 		return nil, nil

@@ -24,7 +24,7 @@ func (f Faults) Error() string {
 // UndoField is where it is said what stands against taking a change back.
 const UndoField = "undo"
 
-// OrNil gives an error only when there is a fault.
+// OrNil returns an error only when there is a fault.
 func (f Faults) OrNil() error {
 	if len(f) == 0 {
 		return nil
@@ -54,7 +54,7 @@ func FaultOf(err error) error {
 // table is called by its first part, else it is a field itself.
 type Fields map[string]string
 
-// Of is the field of a path.
+// Of returns the field of a path.
 func (f Fields) Of(path string) string {
 	if field, ok := f[path]; ok {
 		return field

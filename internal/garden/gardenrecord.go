@@ -85,10 +85,10 @@ type Actor struct {
 	Digest string
 }
 
-// Change is the change that an act makes.
+// Change returns the change that an act makes.
 func (a Actor) Change() Change { return Change{Key: a.Key, Digest: a.Digest, Who: a.Who, At: a.At} }
 
-// ClimateNormals is the place's soil temperatures.
+// ClimateNormals returns the place's soil temperatures.
 func (g Garden) ClimateNormals() soil.Climate {
 	c, ok := soil.FindClimate(g.Climate, g.Hemisphere)
 	if !ok {

@@ -24,7 +24,7 @@ type Line struct {
 // headTable is how a list of changes begins, up to the name of its table.
 const headTable = `[{"table":"`
 
-// changes is the table of the first record that it changed, "" for none.
+// changes returns the table of the first record that it changed, "" for none.
 func (l Line) changes() string {
 	rest, ok := strings.CutPrefix(strings.ReplaceAll(l.Head, " ", ""), headTable)
 	if !ok {

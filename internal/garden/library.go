@@ -37,13 +37,13 @@ func LibraryOf(r Reader) (Library, error) {
 	return NewLibrary(own), err
 }
 
-// Crop is the row as agronomy has it.
+// Crop returns the row as agronomy has it.
 func (c OwnCrop) Crop() crop.Crop {
 	f, _ := crop.ParseFlags(c.Flags)
 	return crop.Crop{ID: c.Code, Name: c.Name, Band: crop.Band{Low: c.Low, High: c.High}, Aim: c.Aim, Removal: c.Removal, Flags: f}
 }
 
-// Find gives a crop by its code.
+// Find returns a crop by its code.
 func (l Library) Find(code string) (crop.Crop, bool) {
 	if c, ok := l.own[code]; ok {
 		return c.Crop().ByRule(), true
@@ -51,8 +51,7 @@ func (l Library) Find(code string) (crop.Crop, bool) {
 	return crop.Find(code)
 }
 
-// Name is what a crop is called; the code itself when it is not known any
-// more.
+// Name returns what a crop is called; the code itself when it is not known any more.
 func (l Library) Name(code string) string {
 	if c, ok := l.Find(code); ok {
 		return c.Name
@@ -63,7 +62,7 @@ func (l Library) Name(code string) string {
 // Changed reports whether it holds rows of the gardener's.
 func (l Library) Changed() bool { return len(l.own) > 0 }
 
-// Own gives the gardener's row of a code.
+// Own returns the gardener's row of a code.
 func (l Library) Own(code string) (OwnCrop, bool) { c, ok := l.own[code]; return c, ok }
 
 // All lists every crop: the gardener's own first, then the book in its order.

@@ -23,7 +23,7 @@ type Limit struct {
 // Holds reports whether a figure lies within; what is no number does not.
 func (l Limit) Holds(x float64) bool { return x >= l.Low && x <= l.High && !(l.Above && x == l.Low) }
 
-// Says is the sentence of one that does not.
+// Says returns the sentence of one that does not.
 func (l Limit) Says() string {
 	unit := ""
 	if l.Unit != "" {

@@ -65,7 +65,7 @@ func CheckLine(ps []Point) string {
 	return ""
 }
 
-// Called is what a mark is called: its name, else its kind.
+// Called returns what a mark is called: its name, else its kind.
 func (m Mark) Called() string {
 	if m.Name == "" {
 		return "a " + m.Kind

@@ -66,9 +66,8 @@ type Stock struct {
 	Left *quantity.Mass
 }
 
-// Level is what is left of a batch: what it was entered with, or weighed last, with
-// what came and went after. Less than nothing is nothing; nobody knows where what
-// came was never told.
+// Level returns what is left of a batch: what it was entered with, or weighed last, with what came
+// and went after. Less than nothing is nothing; nobody knows where what came was never told.
 func (b Batch) Level(m Moved) *quantity.Mass {
 	sum := m.Amount
 	switch {
@@ -82,7 +81,7 @@ func (b Batch) Level(m Moved) *quantity.Mass {
 	return &sum
 }
 
-// Shelf is what stands there, each batch with what is left of it.
+// Shelf returns what stands there, each batch with what is left of it.
 func Shelf(r Reader) ([]Stock, error) {
 	all, err := All[Batch](r)
 	if err != nil {

@@ -38,7 +38,7 @@ func CheckObservation(s *Observation) error {
 	return f.OrNil()
 }
 
-// OfBed is the bed that it was seen on.
+// OfBed returns the bed that it was seen on.
 func (s *Observation) OfBed() int64 { return s.BedID }
 
 // Photo is the picture of a sight, kept small: JPEG, as base64.

@@ -28,5 +28,5 @@ func (c *OwnCrop) check(f Faults) {
 	f.join(CheckCrop(*c).OrNil())
 }
 
-// Called is its name.
+// Called returns its name.
 func (c *OwnCrop) Called() string { return c.Name }

@@ -23,12 +23,12 @@ const (
 	ByFeel = "feel"
 )
 
-// Units are those that the gardener reads.
+// Units returns those that the gardener reads.
 func (g Garden) Units() text.Units {
 	return text.Units{AreaIn: g.AreaUnit, DepthIn: g.DepthUnit, WeightIn: g.WeightUnit, RateIn: g.RateUnit}
 }
 
-// Days are those on which the gardener works.
+// Days returns those on which the gardener works.
 func (g Garden) Days() (d calendar.Days) {
 	for _, n := range g.WorkDays {
 		if n >= 0 && n < 7 {
@@ -66,8 +66,8 @@ func CheckDays(g Garden, f Faults) {
 	}
 }
 
-// Methods are the garden's habits, where growers differ. Those that the first
-// gardens could not choose may be left out for the usual.
+// Methods returns the garden's habits, where growers differ. Those that the first gardens could not
+// choose may be left out for the usual.
 func (g Garden) Methods() dose.Methods {
 	s := dose.Methods{Retest: g.RetestRhythm, Water: g.WaterApproach, TomatoAsh: g.TomatoAsh, Fizz: g.FizzApproach,
 		Pace: g.Pace}.Or(dose.Methods{})
@@ -81,8 +81,7 @@ func (g *Garden) SetMethods(s dose.Methods) {
 	g.RetestRhythm, g.WaterApproach, g.TomatoAsh, g.FizzApproach, g.Pace = s.Retest, s.Water, s.TomatoAsh, s.Fizz, s.Pace
 }
 
-// Alkalinity is that of the tap's water, mg/L CaCO₃; nil when nothing is known
-// of it.
+// Alkalinity returns that of the tap's water, mg/L CaCO₃; nil when nothing is known of it.
 func (g Garden) Alkalinity() *float64 {
 	mg, ok := soil.Alkalinity(g.WaterAlkalinity, g.WaterHardness, g.WaterPH)
 	if !ok {
@@ -91,8 +90,7 @@ func (g Garden) Alkalinity() *float64 {
 	return &mg
 }
 
-// Weather is the place's rain and frost: its own where they were noted, else
-// the climate's.
+// Weather returns the place's rain and frost: its own where they were noted, else the climate's.
 func (g Garden) Weather() soil.Weather {
 	w := soil.FindWeather(g.Climate, g.Hemisphere)
 	if len(g.Rain) == len(w.Rain) {
@@ -110,7 +108,7 @@ func (g Garden) Weather() soil.Weather {
 // usualChips are those of a common colour kit.
 var usualChips = Figures{4, 4.5, 5, 5.5, 6, 6.5, 7, 7.5, 8}
 
-// Chips are the colour kit's: the gardener's own, else those of a common kit.
+// Chips returns the colour kit's: the gardener's own, else those of a common kit.
 func (g Garden) Chips() Figures {
 	if len(g.KitChips) < 2 {
 		return usualChips

@@ -26,5 +26,5 @@ func (p *Plan) check(f Faults) {
 	wanted(f, "made", p.Made)
 }
 
-// OfBed is the bed that it is for.
+// OfBed returns the bed that it is for.
 func (p *Plan) OfBed() int64 { return p.BedID }

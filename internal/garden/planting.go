@@ -23,5 +23,5 @@ func (p *Planting) check(f Faults) {
 	order(f, "cleared", p.Sown, p.Cleared)
 }
 
-// OfBed is the bed that it stands on.
+// OfBed returns the bed that it stands on.
 func (p *Planting) OfBed() int64 { return p.BedID }

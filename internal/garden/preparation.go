@@ -30,7 +30,7 @@ func (t *Preparation) check(f Faults) {
 	}
 }
 
-// OfBed is the bed that is turned over.
+// OfBed returns the bed that is turned over.
 func (t *Preparation) OfBed() int64 { return t.BedID }
 
 // Open reports whether it is still to be planted.
@@ -57,10 +57,10 @@ const (
 // SetKeys puts the name in as names are compared.
 func (w *OwnTemplate) SetKeys() { w.NameKey = Fold(w.Name) }
 
-// Called is its name.
+// Called returns its name.
 func (w *OwnTemplate) Called() string { return w.Name }
 
-// Plan is its steps.
+// Plan returns its steps.
 func (w *OwnTemplate) Plan() (steps []bedprep.Step, err error) {
 	err = json.Unmarshal(w.Steps, &steps)
 	return steps, err
@@ -84,7 +84,7 @@ func (w *OwnTemplate) check(f Faults) {
 	}
 }
 
-// StepTask is the task of a step, without its bed and day.
+// StepTask returns the task of a step, without its bed and day.
 func StepTask(s bedprep.Step) Task {
 	t := Task{Kind: TaskStep, State: Open, Step: s.ID, Wait: int64(s.Wait), Before: int64(s.Before), What: s.Material, Rate: s.Rate,
 		Says: s.Says}
@@ -97,7 +97,7 @@ func StepTask(s bedprep.Step) Task {
 	return t
 }
 
-// Stage is a task as a step of its turning.
+// Stage returns a task as a step of its turning.
 func (t *Task) Stage() bedprep.Stage {
 	return bedprep.Stage{Item: t.ID, Settled: t.Settled, Skipped: t.State == Skipped, Step: bedprep.Step{ID: t.Step, Says: t.Says,
 		Wait: quantity.Day(t.Wait), Before: quantity.Day(t.Before), Material: t.What, Rate: t.Rate}}

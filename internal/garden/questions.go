@@ -39,7 +39,7 @@ func (k ReadingKey) Text(byCode bool) string {
 	return strings.Join([]string{whose, k.Date.String(), string(k.Method), string(k.Basis), ph}, " ")
 }
 
-// LayersOf are the layers that a round keeps apart in a bed.
+// LayersOf returns the layers that a round keeps apart in a bed.
 func LayersOf(r Round, b Bed) []sampling.Stretch {
 	if !r.Layered {
 		return nil

@@ -52,7 +52,7 @@ type Reading struct {
 	StruckWhy string       `db:"struck_why" json:"struck_why"`
 }
 
-// Soil gives the reading as agronomy has it.
+// Soil returns the reading as agronomy has it.
 func (r Reading) Soil() soil.Reading {
 	s := soil.Reading{Date: r.Date, Method: r.Method, Basis: r.Basis, Cores: r.Cores,
 		Potassium: r.Potassium, Magnesium: r.Magnesium, Calcium: r.Calcium, Fizz: soil.FizzTest{Vinegar: r.Vinegar, Soda: r.Soda}}
@@ -88,8 +88,8 @@ func (r Reading) Soil() soil.Reading {
 	return s
 }
 
-// MeanOfLayers is the mean of the pH of its layers by their thickness, in the reading's own basis, to a
-// hundredth; there must be layers.
+// MeanOfLayers returns the mean of the pH of its layers by their thickness, in the reading's own
+// basis, to a hundredth; there must be layers.
 func (r Reading) MeanOfLayers() quantity.PH {
 	sum, thick := 0.0, 0.0
 	for _, l := range r.Layers {
@@ -102,8 +102,8 @@ func (r Reading) MeanOfLayers() quantity.PH {
 // Stands reports whether a reading has not been struck out.
 func (r Reading) Stands() bool { return r.Struck == 0 }
 
-// checkKept is the form's check of a reading that is in the record: on which day
-// it was put in no longer matters.
+// checkKept returns the form's check of a reading that is in the record: on which day it was put in
+// no longer matters.
 func (r Reading) checkKept() error {
 	f := Faults{}
 	if r.Method != soil.Fizz && r.PH == nil {
@@ -121,7 +121,7 @@ var readingTable = Table{Name: "readings", Order: "date, id", One: "reading", Ne
 
 func (r *Reading) check(f Faults) { f.join(r.checkKept()) }
 
-// OfBed is the bed that was read.
+// OfBed returns the bed that was read.
 func (r *Reading) OfBed() int64 { return r.BedID }
 
 // Held is an open application that must not go on: its plan rests on a reading that was
@@ -151,7 +151,7 @@ func (r Reading) Twin(o Reading) bool {
 	return r.Date == o.Date && r.Method == o.Method && r.Basis == o.Basis && ph(r) == ph(o)
 }
 
-// checkSoil is the calculation's own check of a reading.
+// checkSoil returns the calculation's own check of a reading.
 func (r Reading) checkSoil() error {
 	for i, l := range r.Layers {
 		if len(l) != 3 {

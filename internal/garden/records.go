@@ -20,7 +20,7 @@ type Meta struct {
 	Version int64 `db:"version" json:"version"`
 }
 
-// Head gives the record's Meta.
+// Head returns the record's Meta.
 func (m *Meta) Head() *Meta { return m }
 
 // JSON is a document kept inside a record.
@@ -59,7 +59,7 @@ type Normals []quantity.Temperature
 // Scan reads what Text wrote.
 func (n *Normals) Scan(src any) error { return scanList(src, (*[]quantity.Temperature)(n)) }
 
-// Text is how they are kept.
+// Text returns how they are kept.
 func (n Normals) Text() string { return listText(n) }
 
 // Figures is a list of plain numbers, kept as JSON; none is "".
@@ -68,7 +68,7 @@ type Figures []float64
 // Scan reads what Text wrote.
 func (f *Figures) Scan(src any) error { return scanList(src, (*[]float64)(f)) }
 
-// Text is how they are kept.
+// Text returns how they are kept.
 func (f Figures) Text() string { return listText(f) }
 
 // Rows is a short table of plain numbers, kept as JSON; none is "".
@@ -77,7 +77,7 @@ type Rows [][]float64
 // Scan reads what Text wrote.
 func (r *Rows) Scan(src any) error { return scanList(src, (*[][]float64)(r)) }
 
-// Text is how they are kept.
+// Text returns how they are kept.
 func (r Rows) Text() string {
 	if len(r) == 0 {
 		return ""
@@ -92,7 +92,7 @@ type Stretches []calendar.Stretch
 // Scan reads what Text wrote.
 func (x *Stretches) Scan(src any) error { return scanList(src, (*[]calendar.Stretch)(x)) }
 
-// Text is how they are kept.
+// Text returns how they are kept.
 func (x Stretches) Text() string {
 	if len(x) == 0 {
 		return ""

@@ -54,7 +54,7 @@ func (x *Rest) check(f Faults) {
 	}
 }
 
-// OfBed is the bed that it is for.
+// OfBed returns the bed that it is for.
 func (x *Rest) OfBed() int64 { return x.BedID }
 
 // Settle ends the waiting on a day: answered by a reading, or dropped for a reason.
@@ -65,13 +65,14 @@ func (x *Rest) Settle(day quantity.Day, reading *int64, why string) {
 	}
 }
 
-// WaitingOf are the rests of a plan that wait.
+// WaitingOf returns the rests of a plan that wait.
 func WaitingOf(r Reader, plan int64) ([]Rest, error) {
 	all, err := Where[Rest](r, "plan_id", plan)
 	return slices.DeleteFunc(all, func(x Rest) bool { return x.State != RestWaiting }), err
 }
 
-// OlderRequest is the request of a plan that was made before rests waited, as it is read now: the whole dose was planned at once.
+// OlderRequest returns the request of a plan that was made before rests waited, as it is read now:
+// the whole dose was planned at once.
 func OlderRequest(request JSON) JSON {
 	var q map[string]json.RawMessage
 	if json.Unmarshal(request, &q) != nil {
@@ -107,7 +108,7 @@ type WaitingRest struct {
 	Made quantity.Day `db:"made"`
 }
 
-// Lapses is the day from which the rest waits no more.
+// Lapses returns the day from which the rest waits no more.
 func (x *WaitingRest) Lapses() quantity.Day {
 	return max(x.Put, x.Made).AddMonths(calendar.LapseMonths)
 }

@@ -112,7 +112,7 @@ func (b *SampleBed) check(f Faults) {
 	Limit{0, float64(max(b.Cores, 0)), false, "stops"}.hold(f, "stops", float64(b.Stops))
 }
 
-// StopCount is at how many stops its cores are taken.
+// StopCount returns at how many stops its cores are taken.
 func (b *SampleBed) StopCount() int {
 	if b.Stops > 0 {
 		return b.Stops
@@ -120,13 +120,13 @@ func (b *SampleBed) StopCount() int {
 	return b.Cores
 }
 
-// CoresAt are the cores of a stop, from one to another; stops are counted from 1.
+// CoresAt returns the cores of a stop, from one to another; stops are counted from 1.
 func (b *SampleBed) CoresAt(stop int) (from, to int) {
 	n := b.StopCount()
 	return (stop-1)*b.Cores/n + 1, stop * b.Cores / n
 }
 
-// OfBed is the bed that it is of.
+// OfBed returns the bed that it is of.
 func (b *SampleBed) OfBed() int64 { return b.BedID }
 
 func (c *Core) check(f Faults) {

@@ -18,7 +18,7 @@ type Point struct{ X, Y float64 }
 // JSON list of pairs, none is "".
 type Corners []Point
 
-// Text is how corners are kept.
+// Text returns how corners are kept.
 func (c Corners) Text() string {
 	if len(c) == 0 {
 		return ""
@@ -132,10 +132,10 @@ func turned(ps []Point, about Point, degrees float64) []Point {
 	return out
 }
 
-// Middle is the middle of the bed's unturned frame.
+// Middle returns the middle of the bed's unturned frame.
 func (b Bed) Middle() Point { return Point{b.X + b.W/2, b.Y + b.H/2} }
 
-// Outline is the bed's corners on the plan, turned; nil for circles and rings.
+// Outline returns the bed's corners on the plan, turned; nil for circles and rings.
 func (b Bed) Outline() []Point {
 	switch b.Shape {
 	case ShapeCircle, ShapeRings:
@@ -150,7 +150,7 @@ func (b Bed) Outline() []Point {
 	return turned([]Point{{b.X, b.Y}, {b.X + b.W, b.Y}, {b.X + b.W, b.Y + b.H}, {b.X, b.Y + b.H}}, b.Middle(), b.Turn)
 }
 
-// Frame is a place in the bed's turned frame: across and down it, from 0 to 1.
+// Frame returns a place in the bed's turned frame: across and down it, from 0 to 1.
 func (b Bed) Frame(across, down float64) Point {
 	return turned([]Point{{b.X + across*b.W, b.Y + down*b.H}}, b.Middle(), b.Turn)[0]
 }
@@ -161,7 +161,7 @@ type Circle struct {
 	Radius float64
 }
 
-// Circles are the bed's round pieces: one, or its rings set evenly along it.
+// Circles returns the bed's round pieces: one, or its rings set evenly along it.
 func (b Bed) Circles() []Circle {
 	switch b.Shape {
 	case ShapeCircle:
@@ -181,7 +181,7 @@ func (b Bed) Circles() []Circle {
 	return nil
 }
 
-// Bounds is the upright frame around all of the bed.
+// Bounds returns the upright frame around all of the bed.
 func (b Bed) Bounds() (low, high Point) {
 	low, high = Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
 	grow := func(x0, y0, x1, y1 float64) {
@@ -231,7 +231,7 @@ func (b *Bed) FitFrame(ps []Point) {
 // held against each other.
 const sides = 32
 
-// polygons are the bed's pieces as corners.
+// polygons returns the bed's pieces as corners.
 func (b Bed) polygons() (out [][]Point) {
 	if o := b.Outline(); len(o) > 0 {
 		return [][]Point{o}

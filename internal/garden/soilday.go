@@ -42,5 +42,5 @@ func CheckSoilDay(s SoilDay, today quantity.Day) Faults {
 	return f
 }
 
-// Warmth is the place's soil temperatures: the usual ones, with what was measured.
+// Warmth returns the place's soil temperatures: the usual ones, with what was measured.
 func (g Garden) Warmth() soil.Climate { return g.ClimateNormals().With(g.Measured) }

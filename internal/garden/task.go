@@ -91,7 +91,7 @@ var taskTable = Table{Name: "tasks", Order: "due, id", One: "task", New: func() 
 	Agrees: []Agree{{"plan_id", "plans", "bed_id", "belongs to a plan of another bed"},
 		{"turning_id", "turnings", "bed_id", "belongs to the turning over of another bed"}}}
 
-// OfBed is the bed that it is on.
+// OfBed returns the bed that it is on.
 func (t *Task) OfBed() int64 { return t.BedID }
 
 // CheckTask says what is wrong with a task, by field.

@@ -22,7 +22,7 @@ func (g *Garden) Plant(id, sown string, together bool) error {
 	return err
 }
 
-// Plantings are the bed’s, each as crop, sown and cleared.
+// Plantings returns the bed’s, each as crop, sown and cleared.
 func (g *Garden) Plantings() (out []string) {
 	rec, err := g.App.BedState.Bed(Ctx, g.Bed.ID, Today)
 	require.NoError(g.T, err)
@@ -32,7 +32,7 @@ func (g *Garden) Plantings() (out []string) {
 	return out
 }
 
-// NewStubborn is a ledge that lime moved by much less than promised, thrice.
+// NewStubborn returns a ledge that lime moved by much less than promised, thrice.
 func NewStubborn(t *testing.T) *Garden {
 	g := New(t)
 	lime := func(day string) garden.Record {
@@ -44,7 +44,7 @@ func NewStubborn(t *testing.T) *Garden {
 	return g
 }
 
-// Potassium is the bed’s as the plan shows it on a day.
+// Potassium returns the bed’s as the plan shows it on a day.
 func (g *Garden) Potassium(day quantity.Day) soil.PotassiumNow {
 	g.T.Helper()
 	v, err := g.App.BedState.On(Ctx, Today, day, bedstate.Foretold{})

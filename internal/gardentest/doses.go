@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// On is the actor on another day.
+// On returns the actor on another day.
 func (g *Garden) On(day quantity.Day) garden.Actor {
 	a := g.Actor
 	a.Today = day
@@ -33,7 +33,7 @@ func (g *Garden) PlanOn(day quantity.Day, c dosing.Choice) error {
 	return err
 }
 
-// RecordOn is the bed’s record on a day.
+// RecordOn returns the bed’s record on a day.
 func (g *Garden) RecordOn(day quantity.Day) bedstate.Record {
 	g.T.Helper()
 	rec, err := g.App.BedState.Bed(Ctx, g.Bed.ID, day)
@@ -41,7 +41,8 @@ func (g *Garden) RecordOn(day quantity.Day) bedstate.Record {
 	return rec
 }
 
-// OpenApplications are the applications to do of a record; test is its open retest, nil where there is none.
+// OpenApplications returns the applications to do of a record; test is its open retest, nil where
+// there is none.
 func OpenApplications(rec bedstate.Record) (goes []garden.Task, test *garden.Task) {
 	for i, t := range rec.Tasks {
 		if _, held := rec.Held[t.ID]; t.State != garden.Open || held {
@@ -56,7 +57,8 @@ func OpenApplications(rec bedstate.Record) (goes []garden.Task, test *garden.Tas
 	return goes, test
 }
 
-// NewSandy is a sour sandy loam in October, read by a colour kit: half goes on at most, whatever the pace.
+// NewSandy returns a sour sandy loam in October, read by a colour kit: half goes on at most,
+// whatever the pace.
 func NewSandy(t *testing.T) *Garden {
 	g := New(t)
 	g.Bed.Texture = soil.SandyLoam

@@ -72,12 +72,12 @@ func (g *Garden) Add(rs ...garden.Record) {
 	require.NoError(g.T, err)
 }
 
-// Reading is a reading of the bed on the water basis; it is not stored.
+// Reading returns a reading of the bed on the water basis; it is not stored.
 func (g *Garden) Reading(day string, m soil.Method, ph quantity.PH) *garden.Reading {
 	return &garden.Reading{BedID: g.Bed.ID, Date: Day(day), Method: m, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15}
 }
 
-// Planting is a planting of the bed, cleared "" where it stands; it is not stored.
+// Planting returns a planting of the bed, cleared "" where it stands; it is not stored.
 func (g *Garden) Planting(id, sown, cleared string) *garden.Planting {
 	p := &garden.Planting{BedID: g.Bed.ID, Crop: id, Sown: Day(sown)}
 	if cleared != "" {
@@ -86,7 +86,7 @@ func (g *Garden) Planting(id, sown, cleared string) *garden.Planting {
 	return p
 }
 
-// State is the state of the only bed on a day.
+// State returns the state of the only bed on a day.
 func (g *Garden) State(day quantity.Day) bedstate.State {
 	g.T.Helper()
 	v, err := g.App.BedState.View(context.Background(), day)
@@ -114,13 +114,13 @@ func (g *Garden) PlanChoice(key, use string, c dosing.Choice) error {
 	return err
 }
 
-// FirstKey is the key of the best option of the bed's dose.
+// FirstKey returns the key of the best option of the bed's dose.
 func (g *Garden) FirstKey() string {
 	w := g.Dose(dosing.Choice{})
 	return w.Key(w.Answer.Options[0])
 }
 
-// OpenTasks are the bed’s open tasks.
+// OpenTasks returns the bed’s open tasks.
 func (g *Garden) OpenTasks() (out []garden.Task) {
 	rec, err := g.App.BedState.Bed(context.Background(), g.Bed.ID, Today)
 	require.NoError(g.T, err)
@@ -132,7 +132,7 @@ func (g *Garden) OpenTasks() (out []garden.Task) {
 	return out
 }
 
-// Beds are the garden’s by name.
+// Beds returns the garden’s by name.
 func (g *Garden) Beds() map[string]garden.Bed {
 	_, all, err := g.App.BedState.Names(Ctx, Today)
 	require.NoError(g.T, err)

@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// Shed is the inventory as of Today.
+// Shed returns the inventory as of Today.
 func (g *Garden) Shed() inventory.Shed {
 	g.T.Helper()
 	s, err := g.App.Inventory.View(Ctx, Today)
@@ -56,7 +56,7 @@ func (g *Garden) ShelvedAsh(onHand *quantity.Mass) garden.Batch {
 	return b
 }
 
-// Left is what there is of the only batch; below 0 where nobody knows.
+// Left returns what there is of the only batch; below 0 where nobody knows.
 func (g *Garden) Left() float64 {
 	g.T.Helper()
 	var out *quantity.Mass
@@ -88,7 +88,7 @@ func (g *Garden) TakeBack(line int64) {
 	require.NoError(g.T, err)
 }
 
-// Lines is how many changes touch a bed.
+// Lines returns how many changes touch a bed.
 func (g *Garden) Lines(bed int64) int {
 	g.T.Helper()
 	ls, err := g.App.JournalOf(Ctx, bed, 100)
@@ -96,7 +96,7 @@ func (g *Garden) Lines(bed int64) int {
 	return len(ls)
 }
 
-// NewFilled is a garden with a sour bed, a blueberry bed and a bin of ash.
+// NewFilled returns a garden with a sour bed, a blueberry bed and a bin of ash.
 func NewFilled(t *testing.T) (g *Garden, blue garden.Bed, ash garden.Batch) {
 	g = New(t)
 	g.Add(g.Planting("dahlia", "2027-05-15", ""), g.Reading("2026-11-12", soil.Lab, 5.7))
@@ -112,7 +112,7 @@ func NewFilled(t *testing.T) (g *Garden, blue garden.Bed, ash garden.Batch) {
 	return g, blue, ash
 }
 
-// Places are where a material may go today.
+// Places returns where a material may go today.
 func (g *Garden) Places(what string) spreading.Places {
 	g.T.Helper()
 	b, err := g.App.Spreading.Places(Ctx, what, g.Actor.Today)

@@ -78,7 +78,7 @@ func (g *Garden) PlanApplications(k material.Kind, rate quantity.Rate, retest st
 	}
 }
 
-// Due are the days of the open tasks as they stand on a day.
+// Due returns the days of the open tasks as they stand on a day.
 func (g *Garden) Due(on string) (out []string) {
 	g.T.Helper()
 	v, err := g.App.BedState.View(Ctx, Day(on))
@@ -136,7 +136,7 @@ func (g *Garden) Done(s garden.Task, on quantity.Day, signs ...bedprep.Sign) err
 	return err
 }
 
-// Stands is where a step stands in the year.
+// Stands returns where a step stands in the year.
 func (g *Garden) Stands(id bedprep.StepID) quantity.Day {
 	g.T.Helper()
 	tasks := g.Record().Tasks

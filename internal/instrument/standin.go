@@ -19,7 +19,7 @@ type FakeProbe struct {
 	Slope, Offset float64
 }
 
-// NewFakeProbe is a probe that is a little off, as probes are.
+// NewFakeProbe returns a probe that is a little off, as probes are.
 func NewFakeProbe(seed uint64) *FakeProbe { return &FakeProbe{Seed: seed, Slope: 0.95, Offset: 0.08} }
 
 // Name implements Probe.
@@ -67,7 +67,7 @@ func (FakeLab) Simulated() bool { return true }
 // labDays is how long the post and the lab take at the least.
 const labDays = 5
 
-// days is how long one sample takes: five days to nine.
+// days returns how long one sample takes: five days to nine.
 func (l FakeLab) days(code string) quantity.Day {
 	return labDays + quantity.Day(l.rng(code).IntN(5))
 }

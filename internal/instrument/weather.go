@@ -60,7 +60,7 @@ func (w FakeWeather) Days(_ context.Context, at Spot, from, to, today quantity.D
 	return out, nil
 }
 
-// drift is a figure about 0 with spread 1 that changes slowly from day to day.
+// drift returns a figure about 0 with spread 1 that changes slowly from day to day.
 func (w FakeWeather) drift(d quantity.Day, kind uint64) float64 {
 	sum, share := 0.0, 1.0
 	for n := range quantity.Day(memory) {
@@ -78,7 +78,7 @@ const (
 	ofMiss
 )
 
-// day is the weather of one, forecast so many days before.
+// day returns the weather of one, forecast so many days before.
 func (w FakeWeather) day(at Spot, d, ahead quantity.Day) calendar.Sky {
 	miss := 0.0
 	if ahead > 0 {
@@ -106,5 +106,5 @@ func (w FakeWeather) day(at Spot, d, ahead quantity.Day) calendar.Sky {
 	return sky
 }
 
-// normal is the share of a normal spread that lies below a figure.
+// normal returns the share of a normal spread that lies below a figure.
 func normal(x float64) float64 { return 0.5 * math.Erfc(-x/math.Sqrt2) }

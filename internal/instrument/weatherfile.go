@@ -53,7 +53,7 @@ func (w *FileWeather) Days(_ context.Context, _ Spot, from, to, _ quantity.Day) 
 	return out, nil
 }
 
-// files are those that are read, in their order, with a stamp that changes when one does.
+// files returns those that are read, in their order, with a stamp that changes when one does.
 func (w *FileWeather) files() (paths []string, stamp string, err error) {
 	info, err := os.Stat(w.Path)
 	if err != nil {

@@ -33,7 +33,7 @@ type Stock struct {
 // Ash reports whether it is a bin of ash.
 func (s Stock) Ash() bool { return s.Of.Family == material.Ash }
 
-// Short is what open applications want beyond what is left; 0 where there is enough or nobody
+// Short returns what open applications want beyond what is left; 0 where there is enough or nobody
 // knows how much there is.
 func (s Stock) Short() quantity.Mass {
 	if s.Left == nil {
@@ -77,7 +77,7 @@ type Shed struct {
 	Saved *float64
 }
 
-// Ash is how much ash may be applied to beds and in how many bins it is, and how much may not.
+// Ash returns how much ash may be applied to beds and in how many bins it is, and how much may not.
 func (s *Shed) Ash() (ash, barred quantity.Mass, bins int) {
 	for i := range s.Stock {
 		switch x := &s.Stock[i]; {
@@ -91,7 +91,7 @@ func (s *Shed) Ash() (ash, barred quantity.Mass, bins int) {
 	return ash, barred, bins
 }
 
-// View is the shed on a day.
+// View returns the shed on a day.
 func (svc Service) View(ctx context.Context, today quantity.Day) (s Shed, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if s.Garden, err = r.Garden(); err != nil {
@@ -227,8 +227,8 @@ func (s *Shed) fires(moves []garden.Movement, today quantity.Day) {
 	}
 }
 
-// winter is the heating season that a day lies in, or the last: it ends where spring
-// begins, on the first of March or of September.
+// winter returns the heating season that a day lies in, or the last: it ends where spring begins,
+// on the first of March or of September.
 func winter(hemisphere string, today quantity.Day) (from, end quantity.Day) {
 	begin, last := time.October, time.March
 	if hemisphere == soil.South {
@@ -244,7 +244,7 @@ func winter(hemisphere string, today quantity.Day) (from, end quantity.Day) {
 	return from, end
 }
 
-// find is the batch that an application is from, else one of its kind.
+// find returns the batch that an application is from, else one of its kind.
 func (s *Shed) find(t garden.Task) *Stock {
 	for i := range s.Stock {
 		if x := &s.Stock[i]; t.BatchID != nil && x.ID == *t.BatchID || t.BatchID == nil && x.Kind == t.What {
@@ -315,7 +315,7 @@ func (s *Shed) saved(tasks []garden.Task) {
 	}
 }
 
-// Batch is one of the shelf.
+// Batch returns one of the shelf.
 func (svc Service) Batch(ctx context.Context, id int64) (b garden.Batch, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		b, err = garden.Get[garden.Batch](r, id)
@@ -324,7 +324,7 @@ func (svc Service) Batch(ctx context.Context, id int64) (b garden.Batch, err err
 	return b, err
 }
 
-// Moves is what is left of a batch, and what came and went, oldest first.
+// Moves returns what is left of a batch, and what came and went, oldest first.
 func (svc Service) Moves(ctx context.Context, id int64) (left *quantity.Mass, moves []garden.Movement, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if moves, err = garden.Where[garden.Movement](r, "batch_id", id); err != nil {

@@ -178,7 +178,7 @@ func (svc Service) Mix(ctx context.Context, a garden.Actor, name string, parts [
 	})
 }
 
-// part is a batch of a mix with how much of it goes in.
+// part returns a batch of a mix with how much of it goes in.
 func part(all []garden.Stock, p Part) (b garden.Stock, took quantity.Mass, err error) {
 	for _, x := range all {
 		if x.ID != p.Batch {
@@ -200,7 +200,7 @@ func part(all []garden.Stock, p Part) (b garden.Stock, took quantity.Mass, err e
 	return b, 0, garden.ErrMissing
 }
 
-// batchOf is a record of what agronomy says of a batch.
+// batchOf returns a record of what agronomy says of a batch.
 func batchOf(b material.Batch) garden.Batch {
 	return garden.Batch{Kind: b.Kind, CCE: b.Measured, K2O: b.Potash, Condition: b.Condition, Source: b.Source, Burnt: b.Burnt,
 		Embers: b.Embers, Walnut: b.Walnut, Charcoal: b.Charcoal}

@@ -76,7 +76,7 @@ func tookSoil(fresh []garden.SoilDay) string {
 		text.DayYear(last))
 }
 
-// fresh are the days that say something new.
+// fresh returns the days that say something new.
 func (svc Service) fresh(ctx context.Context, days []garden.SoilDay) (out []garden.SoilDay, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { out, err = freshIn(r, days); return err })
 	return out, err

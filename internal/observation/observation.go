@@ -138,7 +138,7 @@ type Observed struct {
 	Open bool
 }
 
-// OfBed are the sights of a bed up to a day, newest first.
+// OfBed returns the sights of a bed up to a day, newest first.
 func (svc Service) OfBed(ctx context.Context, bed int64, today quantity.Day) (out []Observed, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		out, err = ofBed(r, bed, today)
@@ -164,7 +164,7 @@ func ofBed(r Reader, bed int64, today quantity.Day) (out []Observed, err error) 
 	return out, nil
 }
 
-// foundSince is what was read of a bed, or of all for 0, while a sight of today could still be
+// foundSince returns what was read of a bed, or of all for 0, while a sight of today could still be
 // a question, by bed.
 func foundSince(r Reader, bed int64, today quantity.Day) (map[int64][]garden.Found, error) {
 	all, err := r.Found(bed, (today - symptom.Fresh).String())
@@ -189,7 +189,7 @@ func open(s garden.Observation, found map[int64][]garden.Found, today quantity.D
 	return true
 }
 
-// Asks are the beds that something is still asked of, with the newest sight of each: the
+// Asks returns the beds that something is still asked of, with the newest sight of each: the
 // questions for the next round.
 func (svc Service) Asks(ctx context.Context, today quantity.Day) (asks map[int64]garden.Observation, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
@@ -217,7 +217,7 @@ func asksOn(r Reader, today quantity.Day) (map[int64]garden.Observation, error) 
 	return asks, nil
 }
 
-// Photo is the picture of a sight.
+// Photo returns the picture of a sight.
 func (svc Service) Photo(ctx context.Context, sight int64) (raw []byte, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		p, err := garden.One[garden.Photo](r, "sight_id", sight)

@@ -38,7 +38,7 @@ var Haves = []Have{
 // Bagged reports whether it comes in bags.
 func (h *Have) Bagged() bool { return h.bag > 0 }
 
-// Bag is what a bag holds where weights are read so.
+// Bag returns what a bag holds where weights are read so.
 func (h *Have) Bag(in text.Scale) quantity.Mass { return quantity.Mass(in.Handy(float64(h.bag))) }
 
 // Ash reports whether it is ash, of which must be told what was burnt.
@@ -130,8 +130,8 @@ const (
 	laterDays quantity.Day = 28
 )
 
-// Sown is the day that a crop is computed to go in: what grows there now counts as sown today, which is the
-// strictest on ash and lime; later is the next usual last frost.
+// Sown returns the day that a crop is computed to go in: what grows there now counts as sown today,
+// which is the strictest on ash and lime; later is the next usual last frost.
 func (w When) Sown(weather soil.Weather, today quantity.Day) quantity.Day {
 	switch w {
 	case Soon:

@@ -25,7 +25,7 @@ type Outline struct {
 // outlineYears are reported back and ahead.
 const outlineYears = 3
 
-// Outlines are those of all beds on the plan, in the plan's order.
+// Outlines returns those of all beds on the plan, in the plan's order.
 func (svc Service) Outlines(ctx context.Context, today quantity.Day) (out []Outline, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		out, err = garden.Cached(r, outlineLists, today, func() ([]Outline, error) { return svc.outlines(r, today) })

@@ -69,7 +69,7 @@ type KMoved struct {
 	Named float64
 }
 
-// Method is the one that the bed is reported beside.
+// Method returns the one that the bed is reported beside.
 func (s *Forecast) Method() soil.LimeMethod { return s.Record.Lesson.Method }
 
 // Bed reports the seasons of a bed; ErrNoReading where it has no reading with a pH.
@@ -142,10 +142,10 @@ func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.R
 	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
 }
 
-// Planning are the applications that are in the year, as a forecast takes them.
+// Planning returns the applications that are in the year, as a forecast takes them.
 func (s *Forecast) Planning() []forecast.Application { return s.record.Plan }
 
-// plan are the applications that are in the year.
+// plan returns the applications that are in the year.
 func (s *Forecast) plan() []forecast.Application {
 	return s.Record.Coming(s.Garden, s.Batches, s.Today).Plan()
 }

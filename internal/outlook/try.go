@@ -68,7 +68,7 @@ func (s *Forecast) Try(t Try) (out Tried) {
 	return out
 }
 
-// otherwise is how much more than now would pull the bed, g CaCO₃/m² a year.
+// otherwise returns how much more than now would pull the bed, g CaCO₃/m² a year.
 func (s *Forecast) otherwise(t *Try) (more float64) {
 	rec := s.record
 	for _, p := range s.Pulls {

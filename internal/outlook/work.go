@@ -26,8 +26,8 @@ const manyBeds = 100
 // Progress is how far the lines of all beds have come.
 type Progress struct{ Done, Total int }
 
-// Ready gives the outlines of all beds where they are at hand or soon computed; else it begins to compute them beside, and tells how
-// far that has come.
+// Ready returns the outlines of all beds where they are at hand or soon computed; else it begins to
+// compute them beside, and tells how far that has come.
 func (svc Service) Ready(ctx context.Context, today quantity.Day) (out []Outline, p *Progress, err error) {
 	if svc.Work == nil {
 		out, err = svc.Outlines(ctx, today)

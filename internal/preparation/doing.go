@@ -116,7 +116,7 @@ func cleared(tx Tx, rec *bedstate.Record, on quantity.Day) error {
 	return nil
 }
 
-// choppedIn gives a bed back the potash that its green manure took: what was cleared since the
+// choppedIn returns a bed back the potash that its green manure took: what was cleared since the
 // turning was begun, or stands there still.
 func choppedIn(tx Tx, rec *bedstate.Record, x *bedstate.Preparation, on quantity.Day) error {
 	if err := cleared(tx, rec, on); err != nil {

@@ -54,7 +54,7 @@ type Choice struct {
 // wayPrefix stands before the number of a way of the gardener's own.
 const wayPrefix = "way-"
 
-// WayKey is how a way of the gardener's own is chosen.
+// WayKey returns how a way of the gardener's own is chosen.
 func WayKey(id int64) string { return fmt.Sprintf("%s%d", wayPrefix, id) }
 
 // Draft is a turning as it would be.
@@ -197,7 +197,7 @@ func gives(steps []bedprep.Step, id bedprep.StepID) bool {
 	return slices.ContainsFunc(steps, func(s bedprep.Step) bool { return s.ID == id && s.Material != "" })
 }
 
-// usual is the template that a bed most likely wants.
+// usual returns the template that a bed most likely wants.
 func usual(rec bedstate.Record) string {
 	switch {
 	case rec.State.Ground.Worked != soil.Dug:
@@ -333,7 +333,7 @@ func (d *Draft) keep(tx Tx, a garden.Actor) error {
 // placeStep leaves room between steps for those that are added.
 const placeStep = 100
 
-// tested is how a bed is tested: as it was, by a laboratory where it never was; what is not
+// tested returns how a bed is tested: as it was, by a laboratory where it never was; what is not
 // dug in its top layer.
 func tested(rec bedstate.Record) (soil.Method, quantity.Depth) {
 	m := soil.Lab
@@ -413,7 +413,7 @@ func (svc Service) KeepAs(ctx context.Context, a garden.Actor, id int64, name st
 	return bed, r, err
 }
 
-// leads gives a step the lead that its kind has in the core's templates.
+// leads returns a step the lead that its kind has in the core's templates.
 func leads(s bedprep.Step) bedprep.Step {
 	s.Lead = bedprep.LeadOf(s.ID)
 	return s

@@ -56,9 +56,8 @@ func (svc Service) ImportLab(ctx context.Context, a garden.Actor, name string, l
 // sampledBefore is how long before a sample was taken its reading may be dated.
 const sampledBefore quantity.Day = 7
 
-// byTheirSamples gives lines that name their beds the samples that wait to be read
-// from those beds, so that a file closes its round: a sample of several beds where
-// all of them have a line.
+// byTheirSamples returns lines that name their beds the samples that wait to be read from those
+// beds, so that a file closes its round: a sample of several beds where all of them have a line.
 func byTheirSamples(tx Tx, lines []LabLine) ([]LabLine, error) {
 	at := map[int64]int{}
 	for i, l := range lines {

@@ -74,7 +74,7 @@ func (svc Service) Label(ctx context.Context, code string) (l Label, err error) 
 	return l, err
 }
 
-// Codes are those of all samples, each with the layers kept apart in it.
+// Codes returns those of all samples, each with the layers kept apart in it.
 func (svc Service) Codes(ctx context.Context) (codes map[string][]sampling.Stretch, of map[string]int64, err error) {
 	codes, of = map[string][]sampling.Stretch{}, map[string]int64{}
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
@@ -127,7 +127,7 @@ func JoinLayers(rs []garden.Reading, layers []sampling.Stretch) (garden.Reading,
 	return out, nil
 }
 
-// Code is the code as it stands on the label.
+// Code returns the code as it stands on the label.
 func (l Label) Code() string {
 	if l.Layer > 0 {
 		return l.Sample.Code + "-" + strconv.Itoa(l.Layer)

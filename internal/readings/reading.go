@@ -276,8 +276,8 @@ const early quantity.Day = 28
 
 func answers(r garden.Reading, t garden.Task) bool { return r.Date >= t.Due-early }
 
-// Standing is what stands in place of a reading that was put right in the meantime, itself where it still stands; ok is false where it was
-// struck out and nothing stands for it.
+// Standing returns what stands in place of a reading that was put right in the meantime, itself
+// where it still stands; ok is false where it was struck out and nothing stands for it.
 func (svc Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok bool, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		for {
@@ -295,14 +295,13 @@ func (svc Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok
 	return x, ok, err
 }
 
-// Reading is one by its number.
+// Reading returns one by its number.
 func (svc Service) Reading(ctx context.Context, id int64) (x garden.Reading, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { x, err = garden.Get[garden.Reading](r, id); return err })
 	return x, err
 }
 
-// Newest are the last readings that stand, up to a day, and the
-// samples that wait to be read.
+// Newest returns the last readings that stand, up to a day, and the samples that wait to be read.
 func (svc Service) Newest(ctx context.Context, upTo quantity.Day, n int) (last []garden.Reading, waiting []garden.Waiting, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if last, err = r.ReadingsFrom(upTo.String(), n); err != nil {

@@ -156,7 +156,7 @@ type DraftSample struct {
 	Wider quantity.Depth
 }
 
-// AtStops is at how many places its cores are taken.
+// AtStops returns at how many places its cores are taken.
 func (s *DraftSample) AtStops() (sum int) {
 	for _, n := range s.Stops {
 		sum += n
@@ -208,7 +208,7 @@ func (c RoundChoice) Draft(all []Candidate) Draft {
 	return d
 }
 
-// drafted is a sample of a draft with its cores, its layers, and what is lost by it.
+// drafted returns a sample of a draft with its cores, its layers, and what is lost by it.
 func (c *RoundChoice) drafted(s DraftSample, beds []sampling.Site) DraftSample {
 	first := beds[s.Beds[0]].Ground
 	s.Layers = []sampling.Stretch{{From: 0, To: first.Depth}}
@@ -239,7 +239,7 @@ func (c *RoundChoice) drafted(s DraftSample, beds []sampling.Site) DraftSample {
 	return s
 }
 
-// of is the corer of a sample.
+// of returns the corer of a sample.
 func (c *RoundChoice) of(letter string) sampling.Corer {
 	x := c.Corer
 	x.Diameter = cmp.Or(c.Corers[letter], x.Diameter)

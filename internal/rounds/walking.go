@@ -34,10 +34,10 @@ func (w Walk) Sample(id int64) garden.Sample {
 	return garden.Sample{}
 }
 
-// Corer is what a sample is taken with.
+// Corer returns what a sample is taken with.
 func (w Walk) Corer(s garden.Sample) quantity.Depth { return cmp.Or(s.Corer, w.Round.Corer) }
 
-// Left is how many cores are still to be taken of a sample; of all with 0.
+// Left returns how many cores are still to be taken of a sample; of all with 0.
 func (w Walk) Left(sample int64) int {
 	n := 0
 	for _, b := range w.Beds {
@@ -85,7 +85,7 @@ func walk(r Reader, round int64) (w Walk, err error) {
 	return w, err
 }
 
-// groundIn are all beds that there ever were, by number.
+// groundIn returns all beds that there ever were, by number.
 func groundIn(r Reader) (map[int64]garden.Bed, error) {
 	beds, err := garden.All[garden.Bed](r)
 	out := make(map[int64]garden.Bed, len(beds))

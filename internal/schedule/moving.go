@@ -191,7 +191,7 @@ func (m *Moving) put(tx Tx) error {
 	return nil
 }
 
-// taskName is what a task is called in a line.
+// taskName returns what a task is called in a line.
 func taskName(t garden.Task, batch *garden.Batch) string {
 	switch t.Kind {
 	case garden.TaskApplication:

@@ -47,7 +47,7 @@ const fortnight quantity.Day = 14
 // lookBack is how long before a past day what was due is still reported.
 const lookBack quantity.Day = 90
 
-// tasksAsOf are the tasks that were open on a past day.
+// tasksAsOf returns the tasks that were open on a past day.
 func tasksAsOf(r Reader, day quantity.Day) ([]garden.Task, error) {
 	all, err := r.TasksBetween((day - lookBack).String(), (day + lookBack).String())
 	open := all[:0]
@@ -140,7 +140,7 @@ func (s *Sheet) walk() {
 	})
 }
 
-// DueCount is how many tasks are open and due, a bed that is turned over once: its steps come
+// DueCount returns how many tasks are open and due, a bed that is turned over once: its steps come
 // one after the other.
 func (svc Service) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
 	v, err := svc.BedState.View(ctx, today)

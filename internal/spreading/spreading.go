@@ -36,7 +36,7 @@ type Material struct {
 	Of  material.Batch
 }
 
-// Measure is what it is counted in; nil where none was weighed.
+// Measure returns what it is counted in; nil where none was weighed.
 func (h Material) Measure() *text.Scoop {
 	if h.On == nil {
 		return nil
@@ -121,8 +121,8 @@ func view(r Reader, what string, today quantity.Day) (b Places, err error) {
 	return b, nil
 }
 
-// choices are the batches on the shelf, then the kinds that do not stand there but lie
-// about in a garden: feeds and manure.
+// choices returns the batches on the shelf, then the kinds that do not stand there but lie about in
+// a garden: feeds and manure.
 func choices(shelf []garden.Stock) (out []Material) {
 	has := map[material.Kind]bool{}
 	for i := range shelf {

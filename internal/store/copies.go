@@ -24,8 +24,8 @@ const (
 	copyEnd    = ".db"
 )
 
-// CopiesDir is the folder of daily copies beside the garden's file. It is named after the whole file name, so that
-// two gardens never share one.
+// CopiesDir returns the folder of daily copies beside the garden's file. It is named after the
+// whole file name, so that two gardens never share one.
 func (s *Store) CopiesDir() string { return s.path + copiesEnd }
 
 // oldCopies moves copies from the folder used by earlier versions, unless another garden may have written them.
@@ -50,7 +50,7 @@ func (s *Store) DailyCopy(ctx context.Context, today quantity.Day) (string, erro
 	return to, err
 }
 
-// CopyTrouble is the error of the last daily copy in words, "" when it succeeded.
+// CopyTrouble returns the error of the last daily copy in words, "" when it succeeded.
 func (s *Store) CopyTrouble() string {
 	s.mu.Lock()
 	defer s.mu.Unlock()

@@ -267,7 +267,7 @@ func copyFile(from, to string) (err error) {
 	return errors.Join(out.Sync(), out.Close())
 }
 
-// known gives the file a file number if it has none, and notes it for the next process.
+// known returns the file a file number if it has none, and notes it for the next process.
 func (s *Store) known(ctx context.Context) error {
 	var number int64
 	if err := s.write.GetContext(ctx, &number, "PRAGMA user_version"); err != nil {
@@ -302,7 +302,7 @@ func (s *Store) known(ctx context.Context) error {
 	return errors.Join(noteServed(f, uint32(number)), f.Close())
 }
 
-// newNumber is a random file number above 0.
+// newNumber returns a random file number above 0.
 func newNumber() uint32 {
 	var b [4]byte
 	_, _ = rand.Read(b[:]) // never fails
@@ -373,7 +373,7 @@ func copyBefore(ctx context.Context, db *sqlx.DB, path string, has, newest int64
 	}
 }
 
-// lastLine is the last journal id of a copy, -1 when it cannot be read.
+// lastLine returns the last journal id of a copy, -1 when it cannot be read.
 func lastLine(ctx context.Context, path string) (last int64) {
 	db, err := toRead(path, true)
 	if err != nil {
@@ -412,7 +412,7 @@ func copyTo(ctx context.Context, db *sqlx.DB, to string) error {
 	return errors.Join(os.Rename(part, to), syncFile(filepath.Dir(to)))
 }
 
-// ownNumber gives a copy a new file number.
+// ownNumber returns a copy a new file number.
 func ownNumber(ctx context.Context, path string) (err error) {
 	db, err := sqlx.Open("sqlite", dsn(path, "journal_mode(DELETE)"))
 	if err != nil {

@@ -11,7 +11,7 @@ import (
 // passphraseSetting keeps the passphrase's argon2id hash.
 const passphraseSetting = "passphrase"
 
-// PassphraseHash gives the stored hash, "" when none is set.
+// PassphraseHash returns the stored hash, "" when none is set.
 func (s *Store) PassphraseHash(ctx context.Context) (string, error) {
 	var h string
 	err := s.look(ctx, func(r reader) error { return r.one(&h, "SELECT value FROM settings WHERE name=?", passphraseSetting) })
@@ -40,7 +40,7 @@ func (s *Store) SetPassphraseHash(ctx context.Context, hash, kept string) error 
 // diarySetting keeps the secret of the diary's address.
 const diarySetting = "diary"
 
-// DiarySecret is the secret in the address of the calendar feed; "" when the feed is off.
+// DiarySecret returns the secret in the address of the calendar feed; "" when the feed is off.
 func (s *Store) DiarySecret(ctx context.Context) (secret string, err error) {
 	err = s.look(ctx, func(r reader) error { return r.one(&secret, "SELECT value FROM settings WHERE name=?", diarySetting) })
 	if errors.Is(err, garden.ErrMissing) {

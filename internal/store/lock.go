@@ -69,7 +69,8 @@ func noteServed(f *os.File, number uint32) error {
 	return writeNote(f, n)
 }
 
-// servedNumber is the number of the file that was last served under this name, 0 when none was noted.
+// servedNumber returns the number of the file that was last served under this name, 0 when none was
+// noted.
 func servedNumber(path string) uint32 {
 	f, err := os.Open(path + lockEnd)
 	if err != nil {

@@ -14,7 +14,7 @@ const rehearsalSetting = "rehearsal day"
 // ErrNoRehearsal is returned when a garden that is not a rehearsal is to run as one.
 var ErrNoRehearsal = errors.New("this garden was not made as a rehearsal and is never run as one; name a new file")
 
-// Rehearsal is a rehearsal's current day; no day where the garden is not a rehearsal.
+// Rehearsal returns a rehearsal's current day; no day where the garden is not a rehearsal.
 func (s *Store) Rehearsal(ctx context.Context) (day quantity.Day, err error) {
 	var text string
 	err = s.look(ctx, func(r reader) error { return r.one(&text, "SELECT value FROM settings WHERE name=?", rehearsalSetting) })

@@ -90,7 +90,7 @@ func (r registry) of(rec garden.Record) (*table, error) {
 	return t, nil
 }
 
-// values are the record's columns as the driver takes them.
+// values returns the record's columns as the driver takes them.
 func (r registry) values(t *table, rec garden.Record) []any {
 	if keyed, ok := rec.(interface{ SetKeys() }); ok {
 		keyed.SetKeys()
@@ -192,8 +192,8 @@ func (t *tx) Insert(rec garden.Record) error {
 	return t.note(tb.name, head.ID, nil, rec)
 }
 
-// fit is the final validation before writing: nothing is stored that an archive could not restore. Forms validate
-// earlier, with their own messages.
+// fit returns the final validation before writing: nothing is stored that an archive could not
+// restore. Forms validate earlier, with their own messages.
 func fit(rec garden.Record) error {
 	id := &rec.Head().ID
 	if *id == 0 { // a new one gets its number when it is kept

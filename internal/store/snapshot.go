@@ -25,7 +25,7 @@ func (s *Store) Snapshot() (garden.Store, func() error) {
 	return &Store{s.file, v}, v.end
 }
 
-// open gives the view's transaction.
+// open returns the view's transaction.
 func (v *view) open(ctx context.Context, db *sqlx.DB) (*sqlx.Tx, error) {
 	v.mu.Lock()
 	defer v.mu.Unlock()

@@ -9,7 +9,7 @@ import (
 // reacted.
 const mostMeasured = 2000
 
-// measured are the soil temperatures that were measured, oldest first.
+// measured returns the soil temperatures that were measured, oldest first.
 func (r reader) measured() ([]soil.Warm10, error) {
 	rows, err := many[soilRow](r, "SELECT day, soil_c FROM (SELECT * FROM soil_days ORDER BY day DESC LIMIT ?) ORDER BY day", mostMeasured)
 	if err != nil || len(rows) == 0 {

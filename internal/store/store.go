@@ -92,7 +92,7 @@ func OpenServing(ctx context.Context, path, at string) (*Store, error) {
 	return s, nil
 }
 
-// settled is the absolute path of a file with symbolic links resolved.
+// settled returns the absolute path of a file with symbolic links resolved.
 func settled(path string) (string, error) {
 	path, err := filepath.Abs(path)
 	if err != nil {
@@ -148,8 +148,8 @@ func (s *Store) Close() error {
 	return err
 }
 
-// Together is the name of a WAL that belongs to the garden's file and could not be checkpointed, "" when there is
-// none.
+// Together returns the name of a WAL that belongs to the garden's file and could not be
+// checkpointed, "" when there is none.
 func (s *Store) Together() string {
 	if info, err := os.Stat(s.path + walEnd); err == nil && info.Size() > 0 {
 		return s.path + walEnd
@@ -157,10 +157,10 @@ func (s *Store) Together() string {
 	return ""
 }
 
-// Path is the path of the garden's file.
+// Path returns the path of the garden's file.
 func (s *Store) Path() string { return s.path }
 
-// Notes are what was found and repaired on opening, in words.
+// Notes returns what was found and repaired on opening, in words.
 func (s *Store) Notes() []string { return s.notes }
 
 // troubles are failures of the file or its disk by SQLite's result codes.

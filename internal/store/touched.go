@@ -67,7 +67,7 @@ func (r reader) touchedLast() (map[int64]int64, error) {
 	return out, err
 }
 
-// PutInPlaceOf is the reading that the line which struck out one of a bed put in its place.
+// PutInPlaceOf returns the reading that the line which struck out one of a bed put in its place.
 func (r reader) PutInPlaceOf(bed, reading int64) (id int64, err error) {
 	return id, r.one(&id, "SELECT coalesce(max(json_extract(y.value, '$.id')), 0) FROM journal_beds b JOIN journal j ON j.id=b.journal_id, "+
 		"json_each(j.changes) x, json_each(j.changes) y WHERE b.bed_id=?1 AND json_extract(x.value, '$.table')='readings' AND "+

@@ -185,7 +185,7 @@ func (t *tx) rests(tb *table, rec garden.Record) error {
 	return garden.Faults{garden.UndoField: text.List(found) + " in the records rest on it; take those back first"}
 }
 
-// plural is the plural of what a record is called: its first word carries it.
+// plural returns the plural of what a record is called: its first word carries it.
 func plural(one string) string {
 	head, rest, found := strings.Cut(one, " ")
 	if head == "batch" {

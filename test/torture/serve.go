@@ -26,7 +26,7 @@ type served struct {
 	err  error
 }
 
-// freePort is one that nobody listens on.
+// freePort returns one that nobody listens on.
 func freePort() (string, error) {
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
@@ -106,14 +106,14 @@ func (s *served) get(path string) (int, string, error) {
 	return r.StatusCode, string(body), err
 }
 
-// newBed is the form of a bed.
+// newBed returns the form of a bed.
 func newBed(name string, y int) url.Values {
 	return url.Values{"name": {name}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"}, "y": {fmt.Sprint(2 * y)},
 		"texture": {"loam"}, "depth": {"15"},
 		"worked": {"dug"}, "crop": {"carrot"}, "sown": {"2027-04-20"}, "key": {"bed-" + name}}
 }
 
-// reading is the form of a reading whose note distinguishes it from every other.
+// reading returns the form of a reading whose note distinguishes it from every other.
 func reading(bed int, note string) url.Values {
 	return url.Values{"bed": {fmt.Sprint(bed)}, "date": {time.Now().Format(time.DateOnly)}, "method": {"lab"}, "basis": {"water"},
 		"ph": {"6.1"}, "cores": {"12"}, "depth": {"15"},
@@ -161,7 +161,7 @@ func (g *rig) cut(ctx context.Context, after time.Duration, in string, args ...s
 	return c.Wait() == nil, nil
 }
 
-// notes are those of a garden's readings, by its archive.
+// notes returns those of a garden's readings, by its archive.
 func (g *rig) notes(ctx context.Context, data string) (map[string]int, error) {
 	out, err := g.run(ctx, nil, "export", "--data", data)
 	if err != nil {

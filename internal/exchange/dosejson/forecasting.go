@@ -100,7 +100,7 @@ func (r *ForecastRequest) method(a *asked) (err error) {
 	return nil
 }
 
-// bed is the request as the filter has it, with the plan or without.
+// bed returns the request as the filter has it, with the plan or without.
 func (r *ForecastRequest) bed(a *asked, plan bool) (forecast.Model, error) {
 	b := a.Model(a.buffer, plan)
 	for _, x := range []struct {
@@ -181,8 +181,8 @@ func points(all []forecast.Spread, places int) []ForecastPoint {
 	return out
 }
 
-// leaves is the first month from today on whose median lies out of the band of the crop that stands
-// last, where it lies within today; nil where it stays, or no crop is named.
+// leaves returns the first month from today on whose median lies out of the band of the crop that
+// stands last, where it lies within today; nil where it stays, or no crop is named.
 func (a *asked) leaves(ph []forecast.Spread) *string {
 	if len(a.Grown) == 0 {
 		return nil

@@ -72,7 +72,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	return r
 }
 
-// fromLearned is what the bed has taught, where the request follows it.
+// fromLearned returns what the bed has taught, where the request follows it.
 func fromLearned(q dose.Request) *Learned {
 	l := q.Ground.Learned
 	if l == nil || q.Methods.Buffering != soil.ByLearned {
@@ -88,7 +88,7 @@ func fromLearned(q dose.Request) *Learned {
 	return out
 }
 
-// ownCrops are the crops of a request that the book has not, or has otherwise.
+// ownCrops returns the crops of a request that the book has not, or has otherwise.
 func ownCrops(q dose.Request) (own []OwnCrop) {
 	all := q.With
 	if q.Crop != nil {
@@ -169,7 +169,7 @@ func fromBatch(b material.Batch) Material {
 	return m
 }
 
-// figures are the shares of a fineness; nil where there are none.
+// figures returns the shares of a fineness; nil where there are none.
 func figures(shares *[4]quantity.Percent) (out []float64) {
 	if shares == nil {
 		return nil

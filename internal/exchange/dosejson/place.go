@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// measured is a climate with the days that were measured.
+// measured returns a climate with the days that were measured.
 func measured(c soil.Climate, days []SoilDay) (soil.Climate, error) {
 	var out []soil.Warm10
 	seen := map[quantity.Day]bool{}

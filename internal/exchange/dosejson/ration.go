@@ -138,7 +138,7 @@ func RationTo(request []byte) (RationAnswer, error) {
 	return r.answer(shelf, beds, shared), nil
 }
 
-// rationFault gives an error of sharing out as the contract has it.
+// rationFault returns an error of sharing out as the contract has it.
 func rationFault(err error) error {
 	var in *allocate.InputError
 	if errors.As(err, &in) {

@@ -58,7 +58,7 @@ func unfoldNames(ctx context.Context, tx *sql.Tx) error {
 	return err
 }
 
-// Steps are those that SQL alone cannot take, beside the files.
+// Steps returns those that SQL alone cannot take, beside the files.
 func Steps() goose.ProviderOption {
 	return goose.WithGoMigrations(
 		goose.NewGoMigration(nameStep, &goose.GoFunc{RunTx: foldNames}, &goose.GoFunc{RunTx: unfoldNames}),

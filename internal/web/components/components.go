@@ -74,7 +74,7 @@ func Load(assets Assets, folders ...fs.FS) (*Set, error) {
 	return s, nil
 }
 
-// page is the parsed template of a page.
+// page returns the parsed template of a page.
 func (s *Set) page(name string) (*template.Template, error) {
 	page, ok := s.pages[name]
 	if !ok {

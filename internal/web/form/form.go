@@ -42,10 +42,10 @@ func (f *Form) Compare(now Form) {
 	f.Values["version"] = now.Values["version"]
 }
 
-// NoForm is a form that nothing was typed in.
+// NoForm returns a form that nothing was typed in.
 func NoForm() Form { return Form{Values: map[string]string{}, Faults: garden.Faults{}} }
 
-// Value is what stands in a field.
+// Value returns what stands in a field.
 func (f Form) Value(name string) string { return f.Values[name] }
 
 // Usual puts what is usual in a field that was not posted.
@@ -55,7 +55,7 @@ func (f Form) Usual(name, value string) {
 	}
 }
 
-// Fault is the sentence at a field, "" when all is well.
+// Fault returns the sentence at a field, "" when all is well.
 func (f Form) Fault(name string) string { return f.Faults[name] }
 
 // Is reports whether a field holds a value, for options and radios.

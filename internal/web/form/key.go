@@ -8,7 +8,7 @@ import (
 // NewKey makes a key that no other post has: the post that bears it lands once.
 func NewKey() string { return Secret() }
 
-// Secret is a name that nothing else has.
+// Secret returns a name that nothing else has.
 func Secret() string {
 	var b [16]byte
 	_, _ = rand.Read(b[:]) // never fails

@@ -11,7 +11,7 @@ var fieldNames = map[string]string{"w": "length", "h": "width", "x": "from the w
 	"ca": "calcium", "p": "phosphorus", "k_extractant": "potassium drawn with", "k_from": "enough from", "k_to": "enough to",
 	"buffer_kind": "buffer", "buffer_ph": "buffer pH", "lab_cce": "strength of the lab’s lime", "lab_target": "target of the lab’s rate"}
 
-// nameOf is what a field is called where it stands in a table.
+// nameOf returns what a field is called where it stands in a table.
 func nameOf(id string) string {
 	if n, ok := fieldNames[id]; ok {
 		return n

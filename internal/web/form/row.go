@@ -92,7 +92,7 @@ func (f Form) Rows(t []Row) []view.Field {
 	return out
 }
 
-// Names are the fields of a table, to be read from a request.
+// Names returns the fields of a table, to be read from a request.
 func (t Table) Names() (out []string) {
 	for _, r := range t {
 		out = append(out, r.Name)

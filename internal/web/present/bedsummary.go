@@ -67,7 +67,8 @@ type nextLine struct {
 	Due              bool
 }
 
-// BedSummaryOf is what the plan and the sheet say of a bed on a day: its standing, its dose and what is next.
+// BedSummaryOf returns what the plan and the sheet say of a bed on a day: its standing, its dose
+// and what is next.
 func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.Day) (*BedSummary, error) {
 	w, err := s.App(c).Dosing.Dose(c.Request.Context(), bed, dosing.Choice{Today: today}, day)
 	if errors.Is(err, dosing.ErrNoReading) {
@@ -132,7 +133,7 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 // slipChart is how high a slip's chart of pH is, with that of potassium below it or alone.
 var slipChart = map[bool]float64{true: 86, false: 118}
 
-// Facts are those of a bed, worked as it is with what stands there.
+// Facts returns those of a bed, worked as it is with what stands there.
 func Facts(b garden.Bed, worked soil.Worked, u text.Units) string {
 	f := u.Area(b.Area()) + " · " + text.Name(b.Texture)
 	switch b.Kind {
@@ -169,7 +170,7 @@ func CropNames(xs []garden.Planting, l garden.Library) string {
 	return text.List(all)
 }
 
-// Verdict is the finding in words.
+// Verdict returns the finding in words.
 func Verdict(p bedstate.State) []Run {
 	if p.Reading == nil {
 		if p.Bed.Kind == garden.KindHeap {
@@ -242,7 +243,7 @@ func potassiumRuns(p bedstate.State) []Run {
 // byWhen is on what day a figure is told that was carried forward: today, or one to come.
 var byWhen = map[bool]string{false: " by now", true: " by then"}
 
-// PHRule is the ruler that shows where a bed's pH lies against the range of its crop.
+// PHRule returns the ruler that shows where a bed's pH lies against the range of its crop.
 func PHRule(p bedstate.State, w *dosing.Dose) svg.Rule {
 	label := BandName(p)
 	target := quantity.PH(0)
@@ -305,7 +306,7 @@ func fromDose(w *dosing.Dose, today quantity.Day) next {
 	return nextOption(w, a.Options[0], today)
 }
 
-// openOnly are the tasks to do, without the applications that are held back.
+// openOnly returns the tasks to do, without the applications that are held back.
 func openOnly(r bedstate.Record) (open []garden.Task) {
 	for _, t := range r.Tasks {
 		if _, held := r.Held[t.ID]; t.State == garden.Open && !held {
@@ -404,7 +405,7 @@ func plural(n int, one, many string) string {
 	return many
 }
 
-// MaterialName is the shelf's own name of a material, or its plain name.
+// MaterialName returns the shelf's own name of a material, or its plain name.
 func MaterialName(w *dosing.Dose, batch int) string {
 	if b := ShelfOf(w, batch); b != nil {
 		return b.Name
@@ -418,8 +419,8 @@ const (
 	chartAheadMonths = 12
 )
 
-// courseOf is where what is at work and what is planned brings a bed, to the end
-// of its chart; none when it is looked at on a past day.
+// courseOf returns where what is at work and what is planned brings a bed, to the end of its chart;
+// none when it is looked at on a past day.
 func courseOf(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day) (out []svg.Expect, err error) {
 	if day < today || w.Record.State.Reading == nil {
 		return nil, nil

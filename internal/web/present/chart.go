@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/svg"
 )
 
-// bedPicture is a bed's chart; nil where there is nothing to draw.
+// bedPicture returns a bed's chart; nil where there is nothing to draw.
 func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day, width, height float64) (*svg.Chart, error) {
 	expect, err := courseOf(s, c, w, today, day)
 	if err != nil {
@@ -28,7 +28,7 @@ func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantit
 	return drawn(bedChart(w, expect, sights, day, width, height)), nil
 }
 
-// drawn is a chart that has something to show; nil else.
+// drawn returns a chart that has something to show; nil else.
 func drawn(c svg.Chart) *svg.Chart {
 	if len(c.Points) == 0 {
 		return nil
@@ -57,7 +57,7 @@ func bedChart(w *dosing.Dose, expect []svg.Expect, sights []observation.Observed
 	return c
 }
 
-// kPicture is a bed's potassium through the years; nil where it was read less than twice.
+// kPicture returns a bed's potassium through the years; nil where it was read less than twice.
 func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day, width, height float64) (*svg.Chart, error) {
 	to := day.AddMonths(chartAheadMonths)
 	var plan []forecast.Application
@@ -159,7 +159,7 @@ func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 	return v
 }
 
-// CourseOf is where a forecast goes against the bed's band.
+// CourseOf returns where a forecast goes against the bed's band.
 func CourseOf(t *outlook.Forecast, ph []forecast.Spread, planned int) text.Course {
 	band := t.Record.State.Crop.Band
 	in := func(p forecast.Spread) bool {

@@ -47,7 +47,7 @@ func twoInThree(n dose.Need, u text.Units) string {
 	return strings.TrimSuffix(u.Rate(max(0, lo)), " "+rateIn) + " to " + u.Rate(hi) + " two times in three"
 }
 
-// OptionAmount is all that an option puts on; in scoops where it is of one material.
+// OptionAmount returns all that an option puts on; in scoops where it is of one material.
 func OptionAmount(w *dosing.Dose, o dose.Option, total quantity.Mass) string {
 	if len(o.Parts) > 1 {
 		return w.Garden.Units().Mass(total)
@@ -94,15 +94,15 @@ func Cautions(gs []text.Guarded) (must, notes []text.Guarded) {
 // CourseStep is how finely the course is drawn.
 const CourseStep quantity.Day = 14
 
-// AskAsh is where to say what ash a bed’s dose would be of.
+// AskAsh returns where to say what ash a bed’s dose would be of.
 func AskAsh(w *dosing.Dose) string { return "/shed/ash?for=" + strconv.FormatInt(w.Record.Bed.ID, 10) }
 
-// PartName is what a part of an option is called within a sentence.
+// PartName returns what a part of an option is called within a sentence.
 func PartName(w *dosing.Dose, part int, o dose.Option) string {
 	return text.Lower(MaterialName(w, o.Parts[part].Batch))
 }
 
-// Magnitude is a rate without its sign, for a text that says which way it goes.
+// Magnitude returns a rate without its sign, for a text that says which way it goes.
 func Magnitude(x quantity.Rate) quantity.Rate { return max(x, -x) }
 
 // EncodePlan writes a dose's request for the record.
@@ -121,12 +121,14 @@ func WhyNot(row *dosing.ManyRow) string {
 	return "not offered here"
 }
 
-// ScoopFor is the measure of what an application of an option takes; nil where none was weighed.
+// ScoopFor returns the measure of what an application of an option takes; nil where none was
+// weighed.
 func ScoopFor(w *dosing.Dose, o dose.Option, g dose.Application) *text.Scoop {
 	return StockMeasure(w, o.Parts[g.Part].Batch)
 }
 
-// BatchOf is the batch that an application of an option takes from; nil where the usual kind stands in.
+// BatchOf returns the batch that an application of an option takes from; nil where the usual kind
+// stands in.
 func BatchOf(w *dosing.Dose, o dose.Option, g dose.Application) *int64 {
 	if b := ShelfOf(w, o.Parts[g.Part].Batch); b != nil {
 		return &b.ID
@@ -134,7 +136,7 @@ func BatchOf(w *dosing.Dose, o dose.Option, g dose.Application) *int64 {
 	return nil
 }
 
-// StockMeasure is the measure of one of a dose's materials.
+// StockMeasure returns the measure of one of a dose's materials.
 func StockMeasure(w *dosing.Dose, batch int) *text.Scoop {
 	if b := ShelfOf(w, batch); b != nil {
 		return b.Measure()
@@ -142,7 +144,7 @@ func StockMeasure(w *dosing.Dose, batch int) *text.Scoop {
 	return nil
 }
 
-// MeasureOf is the gardener's measure of a batch; nil where none was weighed.
+// MeasureOf returns the gardener's measure of a batch; nil where none was weighed.
 func MeasureOf(batches map[int64]garden.Batch, id *int64) *text.Scoop {
 	if id == nil {
 		return nil
@@ -150,11 +152,11 @@ func MeasureOf(batches map[int64]garden.Batch, id *int64) *text.Scoop {
 	return batches[*id].Measure()
 }
 
-// ShelfOf is the batch on the shelf that a material of the request is; nil
-// when it is not there.
+// ShelfOf returns the batch on the shelf that a material of the request is; nil when it is not
+// there.
 func ShelfOf(w *dosing.Dose, batch int) *garden.Stock { return w.Shelf[batch] }
 
-// Brief is an amount in the fewest words: in scoops where one was weighed.
+// Brief returns an amount in the fewest words: in scoops where one was weighed.
 func Brief(total quantity.Mass, scoop *text.Scoop, u text.Units) string {
 	if scoop != nil {
 		return scoop.Bare(total)

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// UploadedOr is the file that came, or what was pasted in its place.
+// UploadedOr returns the file that came, or what was pasted in its place.
 func UploadedOr(c *gin.Context, name, pasted string) (string, []byte, error) {
 	if pasted != "" {
 		return name, []byte(pasted), nil

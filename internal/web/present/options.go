@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// PlantingTable are the fields of a planting to come, of one of those crops.
+// PlantingTable returns the fields of a planting to come, of one of those crops.
 func PlantingTable(crops []view.Option) form.Table {
 	return form.Table{{Name: "crop", Label: "Crop", Options: append([]view.Option{{Text: "Choose a crop"}}, crops...)},
 		{Name: "sown", Label: "Sown or planted on", Mode: form.Date},
@@ -21,17 +21,17 @@ func PlantingTable(crops []view.Option) form.Table {
 		{Name: "together", Label: "Together with what stands there; else that is cleared by then", Mode: form.Tick}}
 }
 
-// AmountTable are the fields of an amount that goes on, in one of those measures; planned stands in
-// grey. Forms of several beds stand on one page, so their ids bear the id.
+// AmountTable returns the fields of an amount that goes on, in one of those measures; planned
+// stands in grey. Forms of several beds stand on one page, so their ids bear the id.
 func AmountTable(id int64, label, planned string, in []view.Option) form.Table {
 	return form.Table{{Name: "amount", ID: IDOn("amount", id), Label: label, Mode: form.Decimal, Placeholder: planned},
 		{Name: "measure", ID: IDOn("measure", id), Label: "in", Options: in}}
 }
 
-// IDOn is the id of a field of which a page has several.
+// IDOn returns the id of a field of which a page has several.
 func IDOn(name string, id int64) string { return name + "-" + strconv.FormatInt(id, 10) }
 
-// TextureOptions are the soil textures to choose from.
+// TextureOptions returns the soil textures to choose from.
 func TextureOptions() (out []view.Option) {
 	for _, t := range soil.Textures {
 		out = append(out, view.Option{Value: string(t.ID), Text: text.Capital(text.Name(t.ID))})
@@ -39,7 +39,7 @@ func TextureOptions() (out []view.Option) {
 	return out
 }
 
-// WorkedOptions are the ways a material is worked in, to choose from.
+// WorkedOptions returns the ways a material is worked in, to choose from.
 func WorkedOptions() (out []view.Option) {
 	for _, w := range soil.WaysWorked {
 		out = append(out, view.Option{Value: string(w), Text: text.Capital(text.Name(w))})
@@ -47,7 +47,7 @@ func WorkedOptions() (out []view.Option) {
 	return out
 }
 
-// LimeOptions are the kinds of lime, to choose from.
+// LimeOptions returns the kinds of lime, to choose from.
 func LimeOptions() (out []view.Option) {
 	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
 		out = append(out, view.Option{Value: string(l), Text: text.Capital(limeNames[l])})
@@ -59,7 +59,7 @@ func LimeOptions() (out []view.Option) {
 var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz",
 	soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
 
-// BasisOptions are the liquids that pH is read in, to choose from.
+// BasisOptions returns the liquids that pH is read in, to choose from.
 func BasisOptions() (out []view.Option) {
 	for _, b := range soil.Bases {
 		out = append(out, view.Option{Value: string(b.Basis), Text: text.Capital(text.Name(b.Basis))})
@@ -67,7 +67,7 @@ func BasisOptions() (out []view.Option) {
 	return out
 }
 
-// BufferOptions are the buffers of a laboratory, to choose from.
+// BufferOptions returns the buffers of a laboratory, to choose from.
 func BufferOptions() (out []view.Option) {
 	for _, k := range soil.BufferKinds {
 		out = append(out, view.Option{Value: string(k), Text: text.Name(k)})
@@ -75,7 +75,7 @@ func BufferOptions() (out []view.Option) {
 	return out
 }
 
-// ExtractOptions are the extractions of a laboratory, to choose from.
+// ExtractOptions returns the extractions of a laboratory, to choose from.
 func ExtractOptions() []view.Option {
 	out := []view.Option{{Value: "", Text: "Not said"}}
 	for _, e := range soil.Extractants {
@@ -99,7 +99,7 @@ var Brings = []struct {
 // LeastTold is what is still worth telling, g/m².
 const LeastTold = 0.05
 
-// MaterialOptions are the materials that can be put on, to choose from.
+// MaterialOptions returns the materials that can be put on, to choose from.
 func MaterialOptions() (out []view.Option) {
 	for _, m := range material.Table {
 		out = append(out, view.Option{Value: string(m.Kind), Text: text.Capital(m.Name)})

@@ -38,7 +38,7 @@ func layersText(r garden.Reading) string {
 	return strings.Join(out, " / ")
 }
 
-// ReadingOf is a reading of the bed of that name as a table shows it.
+// ReadingOf returns a reading of the bed of that name as a table shows it.
 func ReadingOf(r garden.Reading, bed string) ReadingRow {
 	row := ReadingRow{ID: r.ID, Version: r.Version, Key: form.NewKey(), Date: text.DayYear(r.Date), Bed: bed, Method: text.Short(r.Method),
 		Cores: strconv.Itoa(r.Cores), Note: r.Note}
@@ -78,7 +78,8 @@ type FizzJar struct {
 	Strengths []view.Choice
 }
 
-// FizzJars are the two jars, with what each may do; tile marks what is taken, nil where nothing is asked.
+// FizzJars returns the two jars, with what each may do; tile marks what is taken, nil where nothing
+// is asked.
 func FizzJars(tile func(name, prefix string, list []view.Choice) []view.Choice) (out []FizzJar) {
 	for _, j := range []FizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
 		{Field: "soda", Do: "Shake baking soda into the second."}} {

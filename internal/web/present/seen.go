@@ -17,7 +17,7 @@ type SeenRow struct {
 	Photo, Key, Asks, Forget string
 }
 
-// SeenRows are the things seen as a table shows them.
+// SeenRows returns the things seen as a table shows them.
 func SeenRows(all []observation.Observed) (out []SeenRow) {
 	for _, x := range all {
 		id := "/sights/" + strconv.FormatInt(x.ID, 10)
@@ -34,7 +34,7 @@ func SeenRows(all []observation.Observed) (out []SeenRow) {
 	return out
 }
 
-// seenAsk is the newest question that a sight on a bed leaves open; "" for none.
+// seenAsk returns the newest question that a sight on a bed leaves open; "" for none.
 func seenAsk(all []observation.Observed, today quantity.Day) string {
 	for _, x := range all {
 		if x.Open {

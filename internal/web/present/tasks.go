@@ -60,7 +60,8 @@ func MovesPH(k material.Kind) bool {
 	return ok && (m.Raises() || m.Lowers())
 }
 
-// RestAmount is what of an option waits for its test, by material where there are several; "" where nothing does.
+// RestAmount returns what of an option waits for its test, by material where there are several; ""
+// where nothing does.
 func RestAmount(w *dosing.Dose, o *dose.Option) string {
 	var parts []string
 	for n := range o.Parts {
@@ -101,7 +102,7 @@ func RestSays(u text.Units, x *bedstate.Rest, called string, measure *text.Scoop
 	return text.RestAfter(amount, text.NearDay(x.Test, today))
 }
 
-// WaitsOn are what waits for tests by a day's sheet.
+// WaitsOn returns what waits for tests by a day's sheet.
 func WaitsOn(sh schedule.Sheet) (out []WaitView) {
 	for i := range sh.Rests {
 		x := &sh.Rests[i]
@@ -136,7 +137,7 @@ func SurpriseRuns(w *dosing.Dose) []Run {
 	return nil
 }
 
-// MissedOn are the applications of a day's sheet that missed their windows.
+// MissedOn returns the applications of a day's sheet that missed their windows.
 func MissedOn(sh schedule.Sheet) (out []MissedView) {
 	for _, t := range sh.Missed {
 		what := TaskWords(t, sh.Garden.Units(), garden.BatchIn(sh.Batches, t.BatchID))
@@ -146,7 +147,7 @@ func MissedOn(sh schedule.Sheet) (out []MissedView) {
 	return out
 }
 
-// planned are the tasks to do: those of doses with their tests, and the steps of turning the
+// planned returns the tasks to do: those of doses with their tests, and the steps of turning the
 // bed over.
 func planned(rec bedstate.Record) (open, steps []garden.Task) {
 	for _, t := range openOnly(rec) {
@@ -218,7 +219,7 @@ func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 	return n
 }
 
-// retestBrief is a test in a few words, with what waits for it.
+// retestBrief returns a test in a few words, with what waits for it.
 func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
 	var waits []string
 	for i := range w.Record.Rests {
@@ -238,7 +239,7 @@ func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
 	return "Test, then about " + text.List(waits)
 }
 
-// oneMaterial is what all applications among tasks are of, where it is one.
+// oneMaterial returns what all applications among tasks are of, where it is one.
 func oneMaterial(w *dosing.Dose, tasks []garden.Task) (name string) {
 	for _, t := range tasks {
 		if t.Kind != garden.TaskApplication {

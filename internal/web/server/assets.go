@@ -44,7 +44,7 @@ var modules = func() (out []string) {
 	return out
 }()
 
-// asset is the address of a static file.
+// asset returns the address of a static file.
 func asset(name string) string { return "/static/" + assetHash + "/" + name }
 
 func (s *Server) static(c *gin.Context) {

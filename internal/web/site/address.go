@@ -8,7 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// OwnPath is the page's address without the message in it.
+// OwnPath returns the page's address without the message in it.
 func OwnPath(c *gin.Context) string {
 	u := *c.Request.URL
 	q := u.Query()

@@ -13,7 +13,7 @@ type RealClock struct{}
 // Now implements Clock.
 func (RealClock) Now() time.Time { return time.Now() }
 
-// Today is the local calendar day.
+// Today returns the local calendar day.
 func (RealClock) Today() quantity.Day { return quantity.DayOf(time.Now()) }
 
 // DemoClock is the clock of the demo or of a rehearsal: its day changes only by MoveOn.

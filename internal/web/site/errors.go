@@ -19,7 +19,7 @@ const InsideKey = "inside"
 // Inside reports whether a request has passed the sign-in.
 func (s *Site) Inside(c *gin.Context) bool { return !s.SignIn || c.GetBool(InsideKey) }
 
-// BarePage is the page of every refusal before the sign-in: it shows nothing of the garden.
+// BarePage returns the page of every refusal before the sign-in: it shows nothing of the garden.
 func (s *Site) BarePage(says string) []byte {
 	page, err := s.Templates.Part("bare", says)
 	if err != nil {

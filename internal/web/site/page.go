@@ -22,7 +22,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// Units are the garden's units, for a form that is read before its page is made.
+// Units returns the garden's units, for a form that is read before its page is made.
 func (s *Site) Units(c *gin.Context) text.Units {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -40,7 +40,7 @@ const (
 // MostSteps is how many months or days one address may step over.
 const MostSteps = 10_000
 
-// On is the day that a request asks to show; today when there is none or it is invalid.
+// On returns the day that a request asks to show; today when there is none or it is invalid.
 func (s *Site) On(c *gin.Context) quantity.Day {
 	today := s.Clock.Today()
 	d, err := quantity.ParseDay(c.Query("on"))
@@ -73,7 +73,7 @@ var Tabs = []view.Tab{
 	{Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true}, {Name: "Help", Href: "/help", Key: "h", Rare: true},
 }
 
-// home is the address of an open label.
+// home returns the address of an open label.
 func home(tab string) string {
 	for _, t := range Tabs {
 		if t.Name == tab {
@@ -87,7 +87,7 @@ func home(tab string) string {
 var formAt = map[string]string{"/beds": "/beds/new", "/beds/:id": "/beds/:id/edit", "/marks": "/marks", "/marks/:id": "/marks/:id/edit",
 	"/bench/lab": "/bench/lab", "/bench/lab/:id": "/bench/lab/:id"}
 
-// opened is the address at which the page of a request can be opened again.
+// opened returns the address at which the page of a request can be opened again.
 func opened(c *gin.Context, tab string) string {
 	if c.Request.Method == http.MethodGet {
 		return c.Request.URL.Path
@@ -176,7 +176,7 @@ func (s *Site) Send(c *gin.Context, status int, name string, page []byte, err er
 	c.Data(status, "text/html; charset=utf-8", page)
 }
 
-// Actor is who posts, when, and under which idempotency key.
+// Actor returns who posts, when, and under which idempotency key.
 func (s *Site) Actor(c *gin.Context) garden.Actor {
 	return garden.Actor{Who: "gardener", Key: c.PostForm("key"), At: s.Clock.Now(), Today: s.Clock.Today(),
 		Sure: c.PostForm(garden.SureField), Digest: digest(c)}
@@ -248,7 +248,7 @@ func (s *Site) Undo(c *gin.Context) error {
 // mostFolded is how many journal lines one press may take back.
 const mostFolded = 500
 
-// moreOf are the lines that are taken back with one.
+// moreOf returns the lines that are taken back with one.
 func moreOf(c *gin.Context) (out []int64, err error) {
 	for _, s := range strings.FieldsFunc(c.PostForm("more"), func(r rune) bool { return r == ',' }) {
 		id, err := strconv.ParseInt(s, 10, 64)
@@ -260,7 +260,7 @@ func moreOf(c *gin.Context) (out []int64, err error) {
 	return out, nil
 }
 
-// ParamID is the id in the address; garden.ErrMissing where it is not a number.
+// ParamID returns the id in the address; garden.ErrMissing where it is not a number.
 func ParamID(c *gin.Context) (int64, error) {
 	id, err := strconv.ParseInt(c.Param("id"), 10, 64)
 	if err != nil {

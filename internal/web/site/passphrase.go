@@ -64,7 +64,8 @@ const (
 	CookieName  = "zephyrfield"
 )
 
-// HashToken is the hash of a session's token that is stored, so that the store holds no usable token.
+// HashToken returns the hash of a session's token that is stored, so that the store holds no usable
+// token.
 func HashToken(token string) string {
 	h := sha256.Sum256([]byte(token))
 	return hex.EncodeToString(h[:])

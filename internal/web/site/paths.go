@@ -4,25 +4,25 @@ import (
 	"strconv"
 )
 
-// DoseHref is the address of a bed's dose.
+// DoseHref returns the address of a bed's dose.
 func DoseHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/dose" }
 
-// MoveHref is the address where moving a task is asked.
+// MoveHref returns the address where moving a task is asked.
 func MoveHref(task int64) string { return "/tasks/" + strconv.FormatInt(task, 10) + "/move" }
 
-// SeasonsHref is the address of a bed's seasons to come.
+// SeasonsHref returns the address of a bed's seasons to come.
 func SeasonsHref(bed int64) string { return "/seasons?bed=" + strconv.FormatInt(bed, 10) }
 
-// TaughtHref is the address of what a bed has taught.
+// TaughtHref returns the address of what a bed has taught.
 func TaughtHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/taught" }
 
-// PreparationHref is the address of turning a bed.
+// PreparationHref returns the address of turning a bed.
 func PreparationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }
 
 // MaxPhoto is the largest picture that may be uploaded, bytes.
 const MaxPhoto = 16 << 20
 
-// ObservationHref is the address of what was seen in a bed.
+// ObservationHref returns the address of what was seen in a bed.
 func ObservationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/seen" }
 
 // ShedTab is the tab of the inventory's pages.

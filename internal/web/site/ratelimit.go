@@ -25,7 +25,7 @@ type wrong struct {
 	last time.Time
 }
 
-// wait is how long the next try must wait.
+// wait returns how long the next try must wait.
 func (w wrong) wait(now time.Time, free int, longest time.Duration) time.Duration {
 	if w.n < free || now.Sub(w.last) >= triesForgot {
 		return 0

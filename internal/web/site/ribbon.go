@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// BedHref is the address of the plan with a bed chosen.
+// BedHref returns the address of the plan with a bed chosen.
 func BedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }
 
 // ribbonMonths are shown on the year ribbon, three of them past; it is panned
@@ -28,7 +28,7 @@ const (
 // ribbonWidth is how wide the year is drawn, and the strip under other pages.
 var ribbonWidth = map[bool]float64{false: 1280, true: 1050}
 
-// ribbonFrom is the first month of the ribbon, such that a day is in view.
+// ribbonFrom returns the first month of the ribbon, such that a day is in view.
 func ribbonFrom(today, day quantity.Day) quantity.Day {
 	from := quantity.Date(today.Year(), today.Month()-ribbonPast, 1)
 	for day < from+ribbonEdge {

@@ -121,7 +121,7 @@ func (s *Site) Close(c *gin.Context) {
 	}
 }
 
-// Garden is the store in the request's snapshot.
+// Garden returns the store in the request's snapshot.
 func (s *Site) Garden(c *gin.Context) garden.Store {
 	if snapshot, ok := c.Get(snapshotKey); ok {
 		return snapshot.(garden.Store)
@@ -129,18 +129,18 @@ func (s *Site) Garden(c *gin.Context) garden.Store {
 	return s.Store
 }
 
-// App are the services in the request's snapshot.
+// App returns the services in the request's snapshot.
 func (s *Site) App(c *gin.Context) app.Services {
 	app := app.Of(s.Garden(c))
 	app.Outlook.Work = s.base.Outlook.Work
 	return app
 }
 
-// Base are the services outside of a request, for background work.
+// Base returns the services outside of a request, for background work.
 func (s *Site) Base() app.Services { return s.base }
 
-// GateOf is the gate in the request's snapshot: a request that waited for a second connection beside its snapshot
-// could deadlock with others doing the same.
+// GateOf returns the gate in the request's snapshot: a request that waited for a second connection
+// beside its snapshot could deadlock with others doing the same.
 func (s *Site) GateOf(c *gin.Context) Gate {
 	if g, ok := s.Garden(c).(Gate); ok {
 		return g
@@ -157,7 +157,7 @@ func (s *Site) FindJob(c *gin.Context, name string) (j job.Status, ok bool, err 
 	return s.Jobs.Find(c.Request.Context(), in, name)
 }
 
-// LabsOf are the lab files in the request's snapshot, as GateOf.
+// LabsOf returns the lab files in the request's snapshot, as GateOf.
 func (s *Site) LabsOf(c *gin.Context) Labs {
 	if l, ok := s.Garden(c).(Labs); ok {
 		return l

@@ -43,7 +43,7 @@ var Troubles = []Trouble{
 	{garden.ErrUndone, http.StatusConflict, ""},
 }
 
-// FirstFault is one of several faults, the same each time.
+// FirstFault returns one of several faults, the same each time.
 func FirstFault(f garden.Faults) string {
 	first := ""
 	for _, field := range slices.Sorted(maps.Keys(f)) {

@@ -31,7 +31,7 @@ func BinOf(share float64, barred bool, label string) Bin {
 	return b
 }
 
-// ShareOf is how full a bin is that held so much when it was fullest.
+// ShareOf returns how full a bin is that held so much when it was fullest.
 func ShareOf(left *quantity.Mass, most quantity.Mass) float64 {
 	if left == nil || most <= 0 {
 		return 0

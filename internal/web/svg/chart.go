@@ -78,7 +78,7 @@ type ChartRow struct {
 	Day, What, Value string
 }
 
-// rowOn is a line of a day.
+// rowOn returns a line of a day.
 func rowOn(day quantity.Day, what, value string) ChartRow {
 	return ChartRow{day, text.DayYear(day), what, value}
 }
@@ -135,12 +135,12 @@ func trusted(m soil.Method) bool {
 // opensBefore is how long before its first record a chart begins: it never opens on empty years.
 const opensBefore quantity.Day = 90
 
-// opensOn is where a chart begins whose first record is of a day.
+// opensOn returns where a chart begins whose first record is of a day.
 func opensOn(from, first, today quantity.Day) quantity.Day {
 	return max(from, min(first, today)-opensBefore)
 }
 
-// first is the day of the first record that the chart shows.
+// first returns the day of the first record that the chart shows.
 func (s Series) first() quantity.Day {
 	first := s.Today
 	for _, r := range s.Readings {

@@ -72,7 +72,7 @@ func CourseOf(b *forecast.Model, r *forecast.Result, band crop.Band, today quant
 	return d
 }
 
-// area is the outline between two lines.
+// area returns the outline between two lines.
 func area(ps []forecast.Spread, sx scale, y func(float64) Px, of func(forecast.Spread) (low, high float64)) (out Path) {
 	for _, p := range ps {
 		_, high := of(p)

@@ -41,7 +41,7 @@ var (
 
 const tickRoom = 13
 
-// ticks are the lines up a scale, as close as their figures have room for.
+// ticks returns the lines up a scale, as close as their figures have room for.
 func (s scale) ticks(steps []float64, label func(float64) string) (out []Tick) {
 	room := math.Abs(s.px1-s.px0) / (s.to - s.from)
 	step := steps[len(steps)-1]
@@ -62,8 +62,7 @@ func phLabel(v float64) string { return text.PH(quantity.PH(v)) }
 // mostSteps is how many ticks or lines of a grid are drawn, whatever is asked.
 const mostSteps = 200
 
-// stepsFrom are the values from one to another in steps, never more than can be
-// drawn.
+// stepsFrom returns the values from one to another in steps, never more than can be drawn.
 func stepsFrom(from, to, step float64) (out []float64) {
 	for n := range mostSteps {
 		v := from + float64(n)*step

@@ -146,7 +146,7 @@ func (row *FlowBed) potassium(b Shipment) {
 	}
 }
 
-// ribbonPath is a band from one height to another.
+// ribbonPath returns a band from one height to another.
 func ribbonPath(from, to, thick Px) Path {
 	const x1, x2 = flowBlock, flowBeds
 	return moveTo(x1, from).swingTo(x1, from, x2, to).downTo(to+thick).swingTo(x2, to+thick, x1, from+thick).closed()

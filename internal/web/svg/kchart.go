@@ -65,7 +65,7 @@ func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64) 
 	return c, true
 }
 
-// kState is how a supply of potassium is drawn.
+// kState returns how a supply of potassium is drawn.
 func kState(s soil.Supply) string {
 	switch s {
 	case soil.Short:

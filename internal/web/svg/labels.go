@@ -95,10 +95,10 @@ func (b *PlanBed) label() {
 	}
 }
 
-// labels are those that have room on a bed at so many pixels a unit: name top left, value
-// bottom right, the words for how far off bottom left; on one line where it is low; along the
-// bed where it is slim. What has no room gives way: the name before its tail, the words before
-// the value, and all of it before it would cover another bed.
+// labels returns those that have room on a bed at so many pixels a unit: name top left, value
+// bottom right, the words for how far off bottom left; on one line where it is low; along the bed
+// where it is slim. What has no room gives way: the name before its tail, the words before the
+// value, and all of it before it would cover another bed.
 func (b *PlanBed) labels(k Px, out []Label) []Label {
 	w, h := b.W*k, b.H*k
 	valueW := wide(b.Value, valueLetter, 12)
@@ -140,7 +140,7 @@ func (b *PlanBed) labels(k Px, out []Label) []Label {
 	return out
 }
 
-// round are the labels of a tree in its ring: below and above it, once there is room between
+// round returns the labels of a tree in its ring: below and above it, once there is room between
 // trees.
 func (b *PlanBed) round(k, valueW Px, out []Label) []Label {
 	if k < 1 && wide(b.Name, nameLetter, 10) > b.W*k+20 {
@@ -154,7 +154,7 @@ func (b *PlanBed) round(k, valueW Px, out []Label) []Label {
 	return out
 }
 
-// ground is where a label's ground lies on the drawing at so many pixels a unit.
+// ground returns where a label's ground lies on the drawing at so many pixels a unit.
 func (l *Label) ground(k Px) (x0, y0, x1, y1 Px) {
 	at := l.at
 	if l.Upright { // turned to be read from below: along is up
@@ -222,5 +222,5 @@ func (b *PlanBed) fits(words string, k Px) bool {
 	return wide(words, offLetter, 10)+wide(b.Value, valueLetter, 12)+16 < b.W*k && b.H*k > 45
 }
 
-// DueX is where the stake of what is due stands at its head.
+// DueX returns where the stake of what is due stands at its head.
 func (b PlanBed) DueX() Px { return b.X + b.W - min(16, b.W/2) }

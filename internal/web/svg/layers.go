@@ -20,7 +20,7 @@ type Layer struct {
 // LegendRow is a state with its word.
 type LegendRow struct{ State, Text string }
 
-// Layers are the ways to look at the plan on a day.
+// Layers returns the ways to look at the plan on a day.
 func Layers(day quantity.Day) []Layer {
 	return []Layer{
 		{"ph", "pH", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}, lookPH},

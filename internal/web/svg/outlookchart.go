@@ -74,7 +74,7 @@ const (
 	seasonHigh = 486.0
 )
 
-// begins is the day of the first reading: the line itself begins with the month after.
+// begins returns the day of the first reading: the line itself begins with the month after.
 func begins(s *outlook.Forecast) quantity.Day {
 	day := s.Run.PH[0].Date
 	for i := range s.Record.Readings {
@@ -107,7 +107,7 @@ func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int) OutlookChar
 	return d
 }
 
-// within are the points of a forecast between two days, with its values on them.
+// within returns the points of a forecast between two days, with its values on them.
 func within(all []forecast.Spread, from, to quantity.Day) (out []forecast.Spread) {
 	if len(all) == 0 || all[0].Date > to {
 		return nil
@@ -268,7 +268,7 @@ func (d *OutlookChart) strips(s *outlook.Forecast, from, to quantity.Day, x scal
 	d.grown(s, from, to, x)
 }
 
-// wordWidth is about how wide a text is.
+// wordWidth returns about how wide a text is.
 func wordWidth(s string) Px { return Px(6.4 * float64(len([]rune(s)))) }
 
 // room reports whether there is so much room right of a mark before the next.

@@ -7,13 +7,13 @@ import (
 
 // The labels of a plan are shown at some steps of its scale; Steps and Due say which.
 
-// AllSteps are the steps at which a plan can be shown, each with its least pixels a unit.
+// AllSteps returns the steps at which a plan can be shown, each with its least pixels a unit.
 func (Plan) AllSteps() string { return allSteps }
 
-// Step is the one at which it is drawn.
+// Step returns the one at which it is drawn.
 func (Plan) Step() string { return asDrawn }
 
-// Exact gives a figure that a script goes on with in full.
+// Exact returns a figure that a script goes on with in full.
 func (Plan) Exact(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 
 // Drawn writes the plan: there are some seventy labels on that of a dozen beds, one for each

@@ -242,7 +242,7 @@ func gathered(y schedule.Year) (groups []*taskGroup) {
 	return groups
 }
 
-// brief is a task in a word or two.
+// brief returns a task in a word or two.
 func brief(t garden.Task) string {
 	switch t.Kind {
 	case garden.TaskApplication:
@@ -256,7 +256,7 @@ func brief(t garden.Task) string {
 // moreMark stands before how many tasks a label counts besides its own.
 const moreMark = " + "
 
-// labelEnd is about where a label ends.
+// labelEnd returns about where a label ends.
 func labelEnd(s *Stake) Px { return s.X + Px(12+6.4*float64(len(s.Text))) }
 
 // stakes sets the labels of tasks so that none lies on another.

@@ -13,7 +13,7 @@ type Table struct {
 // Figure reports whether a column holds figures.
 func (t Table) Figure(column int) bool { return t.Figures > 0 && column >= t.Figures }
 
-// Table is the chart's marks by their days.
+// Table returns the chart's marks by their days.
 func (c Chart) Table() Table {
 	t := Table{Says: c.Title + ", as a table", Heads: []string{"Day", "What", "Figure"}}
 	for _, r := range c.Rows {
@@ -22,7 +22,7 @@ func (c Chart) Table() Table {
 	return t
 }
 
-// Table is the year's windows and tasks by their days.
+// Table returns the year's windows and tasks by their days.
 func (r Ribbon) Table() Table {
 	t := Table{Says: "The year as a table", Heads: []string{"When", "What"}}
 	for _, l := range r.Lines {
@@ -31,7 +31,7 @@ func (r Ribbon) Table() Table {
 	return t
 }
 
-// Table is the course by half years.
+// Table returns the course by half years.
 func (c Course) Table() Table {
 	t := Table{Says: "pH with its doubt", Heads: []string{"Day", "Level", "Nine in ten"}, Figures: 1}
 	for _, r := range c.Rows {
@@ -40,7 +40,7 @@ func (c Course) Table() Table {
 	return t
 }
 
-// Table is a bed's years by half years.
+// Table returns a bed's years by half years.
 func (s OutlookChart) Table() Table {
 	t := Table{Says: "pH and potassium by half years", Figures: 1,
 		Heads: []string{"Day", "pH, level", "Nine in ten", "Nothing more put on", "Potassium, ppm"}}

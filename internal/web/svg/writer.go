@@ -73,7 +73,7 @@ func (w *writer) end() *writer {
 	return w
 }
 
-// html is all that was written; every element must have been closed.
+// html returns all that was written; every element must have been closed.
 func (w *writer) html() template.HTML {
 	if len(w.open) > 0 {
 		panic("svg: not closed: " + w.open[len(w.open)-1])

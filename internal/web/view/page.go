@@ -91,10 +91,10 @@ type Message struct {
 // Framed is a view that a whole page can be laid out from: one that holds a Page.
 type Framed interface{ Frame() *Page }
 
-// Frame is what stands around the page.
+// Frame returns what stands around the page.
 func (p Page) Frame() *Page { return &p }
 
-// WindowTitle is the title of the page's tab: that of a rehearsal says that it is one.
+// WindowTitle returns the title of the page's tab: that of a rehearsal says that it is one.
 func (p Page) WindowTitle() string {
 	if p.Rehearsal {
 		return p.Title + " · Rehearsal"

@@ -17,13 +17,13 @@ type Tab struct {
 // the foot of a phone, and folded there.
 func (p *Page) Usual() []Tab { return p.standing(func(t *Tab) bool { return !t.Rare }) }
 
-// Rare are the tabs of what is seldom opened.
+// Rare returns the tabs of what is seldom opened.
 func (p *Page) Rare() []Tab { return p.standing(func(t *Tab) bool { return t.Rare }) }
 
-// AtFoot are the tabs at the foot of a small screen.
+// AtFoot returns the tabs at the foot of a small screen.
 func (p *Page) AtFoot() []Tab { return p.standing(func(t *Tab) bool { return t.Foot }) }
 
-// Folded are the tabs that a small screen folds away.
+// Folded returns the tabs that a small screen folds away.
 func (p *Page) Folded() []Tab { return p.standing(func(t *Tab) bool { return !t.Foot }) }
 
 func (p *Page) standing(there func(*Tab) bool) (out []Tab) {

@@ -16,7 +16,7 @@ import (
 	"zephyrfield/internal/inventory"
 )
 
-// Bed is a bed's state today, by its name.
+// Bed returns a bed's state today, by its name.
 func (c *Client) Bed(name string) bedstate.State {
 	c.T.Helper()
 	v, err := c.App.BedState.View(context.Background(), c.Today)
@@ -38,7 +38,7 @@ func (c *Client) Record(bed int64) bedstate.Record {
 	return r
 }
 
-// OpenTasks are a bed's open tasks.
+// OpenTasks returns a bed's open tasks.
 func (c *Client) OpenTasks(bed int64) (out []garden.Task) {
 	for _, t := range c.Record(bed).Tasks {
 		if t.State == garden.Open {
@@ -48,7 +48,7 @@ func (c *Client) OpenTasks(bed int64) (out []garden.Task) {
 	return out
 }
 
-// OpenTask is the first open task of a kind, one that is due where there is one.
+// OpenTask returns the first open task of a kind, one that is due where there is one.
 func (c *Client) OpenTask(kind string) garden.Task {
 	c.T.Helper()
 	v, err := c.App.BedState.View(context.Background(), c.Today)
@@ -67,7 +67,7 @@ func (c *Client) OpenTask(kind string) garden.Task {
 	return garden.Task{}
 }
 
-// Stock is a batch as it stands, by its name.
+// Stock returns a batch as it stands, by its name.
 func (c *Client) Stock(name string) inventory.Stock {
 	c.T.Helper()
 	shed, err := c.App.Inventory.View(context.Background(), c.Today)
@@ -121,7 +121,7 @@ func (c *Client) Change(put func(tx garden.Tx) error) {
 	require.NoError(c.T, err)
 }
 
-// LastLine is the newest line of the journal.
+// LastLine returns the newest line of the journal.
 func (c *Client) LastLine() garden.Line {
 	c.T.Helper()
 	lines, err := c.App.Journal(context.Background(), 0, 1)
@@ -135,7 +135,8 @@ var (
 	journal  = regexp.MustCompile(`(?s)"journal": \[.*`)
 )
 
-// Records are all records of the garden as its archive has them, without the journal and the versions.
+// Records returns all records of the garden as its archive has them, without the journal and the
+// versions.
 func (c *Client) Records() string {
 	return versions.ReplaceAllString(journal.ReplaceAllString(c.Get("/export/garden.json").Body.String(), ""), "")
 }
@@ -150,7 +151,7 @@ func (c *Client) Walked() (round int64, stop string) {
 	return round, Grep(c.Get(fmt.Sprintf("/walk/%d", round)).Body.String(), `name="stop" value="(\d+)"`)
 }
 
-// Turned is the open preparation of a bed; it begins one where there is none.
+// Turned returns the open preparation of a bed; it begins one where there is none.
 func (c *Client) Turned() bedstate.Preparation {
 	c.T.Helper()
 	bed := c.Bed("Kale and roots").Bed.ID

@@ -11,10 +11,10 @@ import (
 	"golang.org/x/net/html"
 )
 
-// BedPath is the path of a bed's record.
+// BedPath returns the path of a bed's record.
 func BedPath(id int64) string { return "/beds/" + strconv.FormatInt(id, 10) }
 
-// TurnPath is the address of the preparation of a bed.
+// TurnPath returns the address of the preparation of a bed.
 func TurnPath(bed int64) string { return BedPath(bed) + "/turn" }
 
 // ID writes an id.
@@ -26,7 +26,7 @@ type Piece struct {
 	Class, Says string
 }
 
-// Pieces are the elements under a node that have a class, in their order.
+// Pieces returns the elements under a node that have a class, in their order.
 func Pieces(n *html.Node, class string) (out []Piece) {
 	for x := range n.Descendants() {
 		has, _ := Attr(x, "class")
@@ -52,7 +52,7 @@ func Named(t *testing.T, list []Piece, name string) Piece {
 	return Piece{}
 }
 
-// Attr is an attribute of an element.
+// Attr returns an attribute of an element.
 func Attr(n *html.Node, name string) (string, bool) {
 	for _, a := range n.Attr {
 		if a.Key == name {
@@ -74,7 +74,7 @@ func ByID(t *testing.T, n *html.Node, id string) *html.Node {
 	return nil
 }
 
-// Wording is the text of an element, its nodes separated by spaces.
+// Wording returns the text of an element, its nodes separated by spaces.
 func Wording(n *html.Node) string {
 	var b strings.Builder
 	for d := range n.Descendants() {
@@ -85,7 +85,7 @@ func Wording(n *html.Node) string {
 	return strings.Join(strings.Fields(b.String()), " ")
 }
 
-// text is all text of an element as it stands.
+// text returns all text of an element as it stands.
 func text(n *html.Node) string {
 	var b strings.Builder
 	for d := range n.Descendants() {
@@ -96,7 +96,7 @@ func text(n *html.Node) string {
 	return b.String()
 }
 
-// Forms are the forms of a page by their action.
+// Forms returns the forms of a page by their action.
 func Forms(n *html.Node) map[string][]*html.Node {
 	out := map[string][]*html.Node{}
 	for x := range n.Descendants() {
@@ -136,7 +136,7 @@ func Fields(n *html.Node) url.Values {
 	return form
 }
 
-// chosen is the value of a select: of the option that is selected, else of the first.
+// chosen returns the value of a select: of the option that is selected, else of the first.
 func chosen(n *html.Node) (value string) {
 	first := true
 	for x := range n.Descendants() {
@@ -151,7 +151,7 @@ func chosen(n *html.Node) (value string) {
 	return value
 }
 
-// parsed is a page, or a part of one, as elements.
+// parsed returns a page, or a part of one, as elements.
 func parsed(page string) *html.Node {
 	n, err := html.Parse(strings.NewReader(page))
 	if err != nil {
@@ -160,7 +160,7 @@ func parsed(page string) *html.Node {
 	return n
 }
 
-// Hidden is the value of the last filled hidden field of a name in a page.
+// Hidden returns the value of the last filled hidden field of a name in a page.
 func Hidden(page, name string) (value string) {
 	for x := range parsed(page).Descendants() {
 		kind, _ := Attr(x, "type")
@@ -172,7 +172,7 @@ func Hidden(page, name string) (value string) {
 	return value
 }
 
-// Grep is the group of a pattern in its first match, "" without one.
+// Grep returns the group of a pattern in its first match, "" without one.
 func Grep(text, pattern string) string {
 	if m := regexp.MustCompile(pattern).FindStringSubmatch(text); m != nil {
 		return m[1]

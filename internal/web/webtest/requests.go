@@ -41,7 +41,7 @@ func (c *Client) Post(path string, form url.Values) *httptest.ResponseRecorder {
 	return c.Do(r)
 }
 
-// NewPost is a request that posts a form.
+// NewPost returns a request that posts a form.
 func NewPost(path string, form url.Values) *http.Request {
 	r, err := http.NewRequest(http.MethodPost, "http://localhost"+path, strings.NewReader(form.Encode()))
 	if err != nil {
@@ -75,7 +75,7 @@ func (c *Client) Upload(path, field, name string, data []byte) *httptest.Respons
 	return c.Do(r)
 }
 
-// SignIn gives a client of its own that is signed in, under a user agent.
+// SignIn returns a client of its own that is signed in, under a user agent.
 func (c *Client) SignIn(agent string) *Client {
 	c.T.Helper()
 	r := httptest.NewRequest(http.MethodPost, "http://localhost/sign-in",
@@ -120,7 +120,7 @@ func (c *Client) Settled(path string) *httptest.ResponseRecorder {
 	return nil
 }
 
-// PlaceForm is the form of the place as it stands, with changes as pairs of name and value.
+// PlaceForm returns the form of the place as it stands, with changes as pairs of name and value.
 func (c *Client) PlaceForm(change ...string) url.Values {
 	g, err := c.App.Place(context.Background())
 	require.NoError(c.T, err)
@@ -133,7 +133,8 @@ func (c *Client) PlaceForm(change ...string) url.Values {
 	return f
 }
 
-// PlanForm is the form that plans the first option of a bed's dose, with changes as pairs of name and value.
+// PlanForm returns the form that plans the first option of a bed's dose, with changes as pairs of
+// name and value.
 func (c *Client) PlanForm(bed int64, change ...string) url.Values {
 	w, err := c.App.Dosing.Dose(context.Background(), bed, dosing.Choice{}, c.Today)
 	require.NoError(c.T, err)
@@ -144,7 +145,7 @@ func (c *Client) PlanForm(bed int64, change ...string) url.Values {
 	return f
 }
 
-// AshForm is the form of a bin of ash, with changes as pairs of name and value.
+// AshForm returns the form of a bin of ash, with changes as pairs of name and value.
 func AshForm(name, source string, more ...string) url.Values {
 	f := url.Values{"name": {name}, "kind": {string(material.UnknownAsh)}, "fire": {"stove"}, "source": {source}, "on_hand": {"8"},
 		"scoop": {"90"}, "scoop_name": {"cup"}, "key": {"ash " + name}}
@@ -154,7 +155,7 @@ func AshForm(name, source string, more ...string) url.Values {
 	return f
 }
 
-// LabFile is a lab's CSV of n lines, of three beds of the demo.
+// LabFile returns a lab's CSV of n lines, of three beds of the demo.
 func LabFile(n int) []byte {
 	var b bytes.Buffer
 	b.WriteString("Bed,Date,pH,K ppm\n")

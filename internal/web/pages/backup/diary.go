@@ -56,7 +56,7 @@ func (s *Handler) DiaryFeed(c *gin.Context) error {
 	return s.writeDiary(c)
 }
 
-// SetDiary gives the diary another address, or takes it away.
+// SetDiary returns the diary another address, or takes it away.
 func (s *Handler) SetDiary(c *gin.Context) error {
 	secret := ""
 	if c.PostForm("end") == "" {
@@ -69,8 +69,8 @@ func (s *Handler) SetDiary(c *gin.Context) error {
 	return nil
 }
 
-// diaryAddress is the whole address by which this request came, with the secret; "" when
-// there is none.
+// diaryAddress returns the whole address by which this request came, with the secret; "" when there
+// is none.
 func (s *Handler) diaryAddress(c *gin.Context) (string, error) {
 	secret, err := s.GateOf(c).DiarySecret(c.Request.Context())
 	if err != nil || secret == "" {

@@ -67,14 +67,14 @@ func (v *newBedView) fields(u text.Units, all []bedstate.State, lib garden.Libra
 	}
 }
 
-// JarHeights are the heights of the jar's layers, which share a sentence.
+// JarHeights returns the heights of the jar's layers, which share a sentence.
 func (v *newBedView) JarHeights() []view.Field {
 	return v.Form.Rows([]form.Row{{Name: "jar_clay", Label: "Clay, on top", Mode: form.Decimal, Group: "jar"},
 		{Name: "jar_silt", Label: "Silt", Mode: form.Decimal, Group: "jar"},
 		{Name: "jar_sand", Label: "Sand, at the foot", Mode: form.Decimal, Group: "jar"}})
 }
 
-// partsOf are the parts of the garden that beds lie in; never nil, so that they are offered.
+// partsOf returns the parts of the garden that beds lie in; never nil, so that they are offered.
 func partsOf(all []bedstate.State) []string {
 	out := []string{}
 	for i := range all {

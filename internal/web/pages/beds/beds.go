@@ -65,7 +65,7 @@ type bedSort struct {
 	order    func(a, b bedLine) int
 }
 
-// planSorts are those of the plan's table; a bed without a figure stands last.
+// planSorts returns those of the plan's table; a bed without a figure stands last.
 func planSorts() (out []bedSort) {
 	for _, x := range groundpage.Sorts {
 		out = append(out, bedSort{x.ID, x.Name, func(a, b bedLine) int {
@@ -183,7 +183,8 @@ func (vm *bedsView) sort(f form.Form) {
 	}
 }
 
-// filterTable are the fields that narrow the list; they belong to a form beside the one around it.
+// filterTable returns the fields that narrow the list; they belong to a form beside the one around
+// it.
 func (vm *bedsView) filterTable() []form.Row {
 	all := func(list []view.Option) []view.Option {
 		return append([]view.Option{{Value: "", Text: "all"}}, list...)
@@ -203,7 +204,7 @@ var addTable = form.Table{
 		Placeholder: "name, length_m, width_m, crop, part\nEast 1, 15, 0.75, tomato, East field"},
 	{Name: "file", ID: "table-file", Label: "or its file, CSV or XLSX", Mode: form.File, Accept: form.Sheets, Group: "table"}}
 
-// giveTable are the fields of what the chosen beds are given.
+// giveTable returns the fields of what the chosen beds are given.
 func (vm *bedsView) giveTable() form.Table {
 	return form.Table{{Name: "set_part", Label: "Part of the garden", MaxLength: 60, Suggests: texts(vm.parts),
 		Placeholder: "a tunnel, a field; - for none"},
@@ -270,7 +271,7 @@ func (s *Handler) ChangeBeds(c *gin.Context) error {
 var bedsFaultOf = garden.Fields{"texture": "set_texture", "depth": "set_depth", "worked": "set_worked", "part": "set_part",
 	"crop": "set_crop", "sown": "set_sown"}
 
-// bedsField is the field of a fault's path; what has none there stands above the list.
+// bedsField returns the field of a fault's path; what has none there stands above the list.
 func bedsField(path string) string {
 	if field := bedsFaultOf.Of(path); slices.Contains(bedsGive, field) {
 		return field

@@ -210,7 +210,8 @@ func (s *Handler) showBench(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// usualWay is the way that a garden is read: as it was last; a kit where its chips were reported; else by a lab.
+// usualWay returns the way that a garden is read: as it was last; a kit where its chips were
+// reported; else by a lab.
 func usualWay(g garden.Garden, last []garden.Reading) soil.Method {
 	switch {
 	case len(last) > 0 && last[0].Method == soil.MeterStale:

@@ -42,7 +42,7 @@ type lineFields struct {
 	First, PH view.Field
 }
 
-// SeriesFields are the jars of a series, each with its lime and its pH.
+// SeriesFields returns the jars of a series, each with its lime and its pH.
 func (v *benchView) SeriesFields() (out []lineFields) {
 	for _, j := range jarLines() {
 		out = append(out, lineFields{j.N, v.Form.Bare(j.Lime, fmt.Sprintf("Lime in jar %d, g a kg of soil", j.N), "jars"),
@@ -51,7 +51,7 @@ func (v *benchView) SeriesFields() (out []lineFields) {
 	return out
 }
 
-// LayerFields are the layers of a reading, each with how far down it goes and its pH.
+// LayerFields returns the layers of a reading, each with how far down it goes and its pH.
 func (v *benchView) LayerFields() (out []lineFields) {
 	for _, l := range layerLines() {
 		out = append(out, lineFields{l.N, v.Form.Bare(l.To, fmt.Sprintf("Layer %d goes down to, %s", l.N, v.DepthIn()), "layers"),

@@ -138,8 +138,8 @@ func meaningOf(w *dosing.Dose) meaningView {
 	return v
 }
 
-// against is what stands against each material that would move the soil the way
-// it is wanted, each sentence once, with what would lift it.
+// against returns what stands against each material that would move the soil the way it is wanted,
+// each sentence once, with what would lift it.
 func against(w *dosing.Dose) (out []text.Guarded) {
 	need := w.Answer.Need.CaCO3
 	for _, r := range w.Answer.Refused {

@@ -147,8 +147,8 @@ func ReadingFrom(f form.Form, g garden.Garden) garden.Reading {
 	return r
 }
 
-// methodOf is the method of the form's way: a meter counts as fresh only where
-// that is said, or its bottles show it.
+// methodOf returns the method of the form's way: a meter counts as fresh only where that is said,
+// or its bottles show it.
 func methodOf(f form.Form) soil.Method {
 	m := soil.Method(f.Value("method"))
 	if m == byJars {

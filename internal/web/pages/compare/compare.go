@@ -133,7 +133,7 @@ func (s *Handler) Try(c *gin.Context) error {
 // feedKinds are what may be tried besides what a dose offers: feeds and manure that make ground sourer or sweeter.
 var feedKinds = []material.Kind{material.AmmoniumSulfate, material.Urea, "ammonium-nitrate", "calcium-nitrate", "rotted-manure"}
 
-// tryFeeds are those that stand not among a dose's own.
+// tryFeeds returns those that stand not among a dose's own.
 func tryFeeds(w *dosing.Dose) (out []material.Material) {
 	for _, k := range feedKinds {
 		own := slices.ContainsFunc(w.Request.Materials, func(b material.Batch) bool { return b.Kind == k })
@@ -286,7 +286,7 @@ func offered(w *dosing.Dose, key string) (o offer, ok bool) {
 	return o, false
 }
 
-// goes are those of a line over five years.
+// goes returns those of a line over five years.
 func (o *offer) goes(w *dosing.Dose, total quantity.Mass, day quantity.Day, every int) (out []forecast.Application) {
 	for y := 0; y < outlook.Ahead/12; y++ {
 		a := garden.Application{What: o.kind, Total: total, Rate: total.Per(w.Request.Ground.Area), Date: day.AddMonths(12 * y)}

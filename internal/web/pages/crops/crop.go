@@ -52,7 +52,7 @@ func (s *Handler) Crops(c *gin.Context) error {
 	return s.showCrops(c, http.StatusOK, f)
 }
 
-// cropForm is the form of a crop as it stands.
+// cropForm returns the form of a crop as it stands.
 func cropForm(l garden.Library, code string, u text.Units) (f form.Form, ok bool) {
 	f = form.NoForm()
 	x, ok := l.Find(code)
@@ -113,7 +113,7 @@ func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// cropTable are the fields that are typed.
+// cropTable returns the fields that are typed.
 func cropTable(u text.Units) form.Table {
 	return form.Table{{Name: "name", Label: "Name", Box: form.Wide, MaxLength: 60}, {Name: "low", Label: "Band from pH", Mode: form.Decimal},
 		{Name: "high", Label: "to pH", Mode: form.Decimal}, {Name: "aim", Label: "Aim", Aside: "empty: the middle", Mode: form.Decimal},

@@ -26,7 +26,8 @@ type daysView struct {
 // awayRow is a stretch without work, or an empty row for one more.
 type awayRow struct{ From, To view.Field }
 
-// awayRowOf is the row of a stretch; its names stand there once a row, so that the n-th of each are one stretch.
+// awayRowOf returns the row of a stretch; its names stand there once a row, so that the n-th of
+// each are one stretch.
 func awayRowOf(n int, x calendar.Stretch, called string) awayRow {
 	f := form.NoForm()
 	f.Values["from"], f.Values["to"] = x.From.String(), x.To.String()

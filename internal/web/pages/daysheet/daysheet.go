@@ -203,7 +203,7 @@ func sheetHeadline(sh schedule.Sheet) string {
 	return day + ": " + text.Count(len(beds), "bed", "beds") + ", " + sumOf(sh, due)
 }
 
-// sumOf is what several applications take together: in scoops where it is all of one batch.
+// sumOf returns what several applications take together: in scoops where it is all of one batch.
 func sumOf(sh schedule.Sheet, tasks []garden.Task) string {
 	var total quantity.Mass
 	of := tasks[0].BatchID

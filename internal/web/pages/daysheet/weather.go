@@ -34,7 +34,7 @@ type skyDay struct {
 	Go, Today        bool
 }
 
-// skies are the ten days from one on, with those before it that soak the ground.
+// skies returns the ten days from one on, with those before it that soak the ground.
 func (s *Handler) skies(ctx context.Context, g garden.Garden, from quantity.Day) (calendar.Skies, error) {
 	if s.Weather == nil {
 		return nil, nil
@@ -43,7 +43,7 @@ func (s *Handler) skies(ctx context.Context, g garden.Garden, from quantity.Day)
 	return s.Weather.Days(ctx, spot, from-calendar.SoakingDays, from+instrument.ForecastDays-1, s.Clock.Today())
 }
 
-// workOf is what a task puts on its bed; ok is false where it puts nothing on.
+// workOf returns what a task puts on its bed; ok is false where it puts nothing on.
 func workOf(sh *schedule.Sheet, t *garden.Task) (w calendar.Work, ok bool) {
 	m, ok := material.Find(t.What)
 	if !ok || t.Kind != garden.TaskApplication {
@@ -55,7 +55,7 @@ func workOf(sh *schedule.Sheet, t *garden.Task) (w calendar.Work, ok bool) {
 	return calendar.Work{Family: m.Family}, true
 }
 
-// dueWork is what is due to go on; ash where nothing is.
+// dueWork returns what is due to go on; ash where nothing is.
 func dueWork(sh *schedule.Sheet) (out []calendar.Work) {
 	for i := range sh.Due {
 		if w, ok := workOf(sh, &sh.Due[i]); ok && !slices.Contains(out, w) {
@@ -100,7 +100,7 @@ func (s *Handler) sky(ctx context.Context, sh schedule.Sheet) (*skyView, string)
 	return v, now
 }
 
-// weatherHeld are the applications that are due and that the weather of the day is against.
+// weatherHeld returns the applications that are due and that the weather of the day is against.
 func weatherHeld(sh schedule.Sheet, skies calendar.Skies) (out []garden.Task) {
 	for i := range sh.Due {
 		t := sh.Due[i]

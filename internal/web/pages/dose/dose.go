@@ -132,8 +132,7 @@ func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *dosing.Dose, 
 	return &got, len(f.Faults) == 0, err
 }
 
-// sides are the methods beside each other for a dose that was worked by a form as it was
-// typed.
+// sides returns the methods beside each other for a dose that was worked by a form as it was typed.
 func (s *Handler) sides(c *gin.Context, w *dosing.Dose, worked bool, f form.Form) ([]dose.Comparison, error) {
 	if !worked {
 		return nil, nil
@@ -336,7 +335,7 @@ func (v *doseView) segments(w *dosing.Dose) {
 	}
 }
 
-// DoseJSON gives the dose as the command line's request.
+// DoseJSON returns the dose as the command line's request.
 func (s *Handler) DoseJSON(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -39,12 +39,12 @@ func onDay(d, today quantity.Day, now bool) string {
 	return "on " + text.NearDay(d, today)
 }
 
-// inHand is an application's amount as it is taken up.
+// inHand returns an application's amount as it is taken up.
 func inHand(w *dosing.Dose, o dose.Option, g dose.Application) text.Told {
 	return w.Garden.Units().InHand(g.Kind, g.Total, present.ScoopFor(w, o, g))
 }
 
-// leadOf is the answer of an option. now is set where the day is today.
+// leadOf returns the answer of an option. now is set where the day is today.
 func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadView {
 	g := o.Applications[0]
 	told := inHand(w, o, g)

@@ -245,7 +245,7 @@ func (s *Handler) Find(c *gin.Context) error {
 	return nil
 }
 
-// BedsCSV is the list of beds on a day as a table for other programs.
+// BedsCSV returns the list of beds on a day as a table for other programs.
 func (s *Handler) BedsCSV(c *gin.Context) error {
 	day := s.On(c)
 	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), day, bedstate.Foretold{})

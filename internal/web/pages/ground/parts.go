@@ -56,7 +56,7 @@ func partly(v *bedstate.View, asked, query string) (links []partLink, part strin
 // besidePart is how far from its beds a path or wall still belongs to a part of the garden, m.
 const besidePart = 2
 
-// beside are the paths and walls that lie among beds.
+// beside returns the paths and walls that lie among beds.
 func beside(marks []garden.Mark, ps []bedstate.State) (out []garden.Mark) {
 	low, high := ps[0].Bed.Bounds()
 	for _, p := range ps[1:] {

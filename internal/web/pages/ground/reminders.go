@@ -20,8 +20,8 @@ type reminder struct {
 // mostNamed is how many beds a reminder names.
 const mostNamed = 3
 
-// reminders are what is due, what is held back and what finds no day, each in a line; none
-// on another day than today, which is for reading.
+// reminders returns what is due, what is held back and what finds no day, each in a line; none on
+// another day than today, which is for reading.
 func reminders(v bedstate.View, today, day quantity.Day) (out []reminder) {
 	if day != today {
 		return nil
@@ -100,7 +100,7 @@ func testsWanted(v bedstate.View, today quantity.Day) (out []reminder) {
 	return out
 }
 
-// workName is a task in a word.
+// workName returns a task in a word.
 func workName(t garden.Task) string {
 	switch {
 	case t.Kind == garden.TaskStep:

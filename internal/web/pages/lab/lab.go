@@ -196,7 +196,7 @@ func (s *Handler) TakeLabFile(c *gin.Context) error {
 	return nil
 }
 
-// headOf is what a layout is remembered by.
+// headOf returns what a layout is remembered by.
 func headOf(cells [][]string) string {
 	return strings.ToLower(strings.Join(cells[exchange.HeadLine(cells)], "\x1f"))
 }
@@ -434,7 +434,7 @@ func (s *Handler) ExportReadings(c *gin.Context) error {
 	return nil
 }
 
-// SampleReport gives the demo's made-up lab report as a workbook.
+// SampleReport returns the demo's made-up lab report as a workbook.
 func (s *Handler) SampleReport(c *gin.Context) error {
 	f, err := static.FS.Open("lab-report.csv")
 	if err != nil {
@@ -453,7 +453,7 @@ func (s *Handler) SampleReport(c *gin.Context) error {
 	return nil
 }
 
-// reportCells are what the columns of the made-up report hold.
+// reportCells returns what the columns of the made-up report hold.
 func reportCells(rows [][]string) func(int) exchange.CellKind {
 	return func(column int) exchange.CellKind {
 		switch {

@@ -104,7 +104,7 @@ func bedOptions(beds []garden.Bed) (out []view.Option) {
 	return out
 }
 
-// filterTable are the fields that narrow the log.
+// filterTable returns the fields that narrow the log.
 func filterTable(l applications.Log) form.Table {
 	beds, kinds, seasons := []view.Option{{Text: "all beds"}}, []view.Option{{Text: "all of it"}}, []view.Option{{Text: "all seasons"}}
 	for _, k := range l.Kinds {
@@ -117,8 +117,8 @@ func filterTable(l applications.Log) form.Table {
 		{Name: "what", ID: "of-what", Label: "What", Options: kinds}, {Name: "season", ID: "of-season", Label: "Season", Options: seasons}}
 }
 
-// entryTable are the fields of a new entry, with the beds that are in use on a day and what
-// the shelf holds.
+// entryTable returns the fields of a new entry, with the beds that are in use on a day and what the
+// shelf holds.
 func entryTable(l applications.Log, day, today quantity.Day) form.Table {
 	choose := []view.Option{{Text: "Choose"}}
 	inUse := slices.DeleteFunc(slices.Clone(l.Beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= day })
@@ -130,14 +130,14 @@ func entryTable(l applications.Log, day, today quantity.Day) form.Table {
 		{Name: "what", Label: "What", Options: append(what, present.MaterialOptions()...)}}, putTable(l.Garden.Units(), today)...)
 }
 
-// putTable are the fields of when and how much, which new entries and those put right share.
+// putTable returns the fields of when and how much, which new entries and those put right share.
 func putTable(u text.Units, today quantity.Day) form.Table {
 	return form.Table{{Name: "put_date", Label: "On", Mode: form.Date, Max: today.String()},
 		{Name: "put_amount", Label: "How much", Mode: form.Decimal}, {Name: "measure", Label: "in", Options: measureOptions(u)},
 		{Name: "put_note", Label: "Note", Box: form.Wide, MaxLength: 200}}
 }
 
-// measureOptions are the ways to say an amount: by weight first.
+// measureOptions returns the ways to say an amount: by weight first.
 func measureOptions(u text.Units) []view.Option {
 	kg := u.Weights()
 	out := []view.Option{{Value: kg.Name, Text: kg.Name}}
@@ -199,7 +199,7 @@ func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch
 	return x
 }
 
-// bedOf is the bed that was chosen; the zero bed with a fault where none was.
+// bedOf returns the bed that was chosen; the zero bed with a fault where none was.
 func (s *Handler) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
 	id, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if err != nil {
@@ -209,7 +209,7 @@ func (s *Handler) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
 	return s.App(c).BedState.Named(c.Request.Context(), id)
 }
 
-// batchNamed is the batch of the shelf that a choice names; nil for a material.
+// batchNamed returns the batch of the shelf that a choice names; nil for a material.
 func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, error) {
 	id, err := strconv.ParseInt(strings.TrimPrefix(choice, "b"), 10, 64)
 	if err != nil || !strings.HasPrefix(choice, "b") {
@@ -260,7 +260,7 @@ func (s *Handler) LogEntry(c *gin.Context) error {
 	return s.showEntry(c, http.StatusOK, id, nil)
 }
 
-// showEntry is one entry to be put right; typed is nil where nothing was typed yet.
+// showEntry returns one entry to be put right; typed is nil where nothing was typed yet.
 func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Form) error {
 	e, g, err := s.App(c).Applications.Entry(c.Request.Context(), id)
 	if err != nil {

@@ -105,7 +105,7 @@ func (s *Handler) PutMany(c *gin.Context) error {
 	return nil
 }
 
-// wayName is what a material is called in a list.
+// wayName returns what a material is called in a list.
 func wayName(w dosing.Way) string {
 	if w.On != nil {
 		return w.On.Name
@@ -113,7 +113,7 @@ func wayName(w dosing.Way) string {
 	return text.Capital(text.Material(w.Part.Kind)) + ", to buy"
 }
 
-// wayMeasure is what it is counted in; nil where none was weighed.
+// wayMeasure returns what it is counted in; nil where none was weighed.
 func wayMeasure(w dosing.Way) *text.Scoop {
 	if w.On == nil {
 		return nil
@@ -121,7 +121,7 @@ func wayMeasure(w dosing.Way) *text.Scoop {
 	return w.On.Measure()
 }
 
-// manyTitle is how much of what is applied how many beds.
+// manyTitle returns how much of what is applied how many beds.
 func manyTitle(m dosing.Many) string {
 	beds := 0
 	for i := range m.Rows {

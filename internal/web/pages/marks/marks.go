@@ -28,7 +28,7 @@ type markView struct {
 	Editing int64
 }
 
-// markTable are the fields that are typed.
+// markTable returns the fields that are typed.
 func markTable(u text.Units, kinds []view.Option) form.Table {
 	in := u.Lengths().Name
 	return form.Table{{Name: "kind", Label: "What it is", Options: kinds},
@@ -67,7 +67,7 @@ func (s *Handler) EditMark(c *gin.Context) error {
 	return s.showMarks(c, http.StatusOK, f, id)
 }
 
-// markAsItIs is the form of a mark as it stands.
+// markAsItIs returns the form of a mark as it stands.
 func (s *Handler) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) {
 	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {

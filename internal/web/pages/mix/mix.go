@@ -59,7 +59,7 @@ type mixView struct {
 	Ask            string
 }
 
-// Carried are the fields of the dose that a mix takes along.
+// Carried returns the fields of the dose that a mix takes along.
 func (mixView) Carried() []string { return dosepage.DoseCarried }
 
 // slideView is one material with its slider.
@@ -147,7 +147,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 	return s.Finish(c, site.BedHref(id), r, err)
 }
 
-// mixTitle is what is applied.
+// mixTitle returns what is applied.
 func mixTitle(m dosing.Mixed) string {
 	if !m.OK {
 		if len(m.Against) > 0 {

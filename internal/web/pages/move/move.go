@@ -85,7 +85,7 @@ func (s *Handler) showMove(c *gin.Context, status int, id int64, f form.Form) er
 	return nil
 }
 
-// taskName is what a task is called, with its amount.
+// taskName returns what a task is called, with its amount.
 func taskName(m schedule.Moving, u text.Units) string {
 	switch m.Task.Kind {
 	case garden.TaskRetest:

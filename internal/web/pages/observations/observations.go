@@ -94,7 +94,7 @@ func (s *Handler) NoteObservation(c *gin.Context) error {
 	return s.Finish(c, site.ObservationHref(id), r, err)
 }
 
-// photoOf is the picture that was sent; nil for none.
+// photoOf returns the picture that was sent; nil for none.
 func photoOf(c *gin.Context) (raw []byte, why string) {
 	file, err := c.FormFile("photo")
 	if err != nil || file.Size == 0 {

@@ -78,7 +78,7 @@ type beginView struct {
 	Jars                []present.FizzJar
 }
 
-// beginTable are the fields that are typed, of all three steps.
+// beginTable returns the fields that are typed, of all three steps.
 func beginTable(u text.Units, crops []view.Option) form.Table {
 	return form.Table{{Name: "name", Label: "Its name", Box: "named", MaxLength: 60},
 		{Name: "crop", Label: "What grows there next", Options: append([]view.Option{{Text: "Choose"}}, crops...)},
@@ -292,7 +292,7 @@ func (s *Handler) BeginReading(c *gin.Context) error {
 	return s.showBeginReading(c, g, b.ID, f, nil, nil)
 }
 
-// bedAsked is the bed that a step is about, with its garden.
+// bedAsked returns the bed that a step is about, with its garden.
 func (s *Handler) bedAsked(c *gin.Context) (b garden.Bed, g garden.Garden, err error) {
 	asked := c.Query("bed")
 	if c.Request.Method == http.MethodPost {

@@ -54,7 +54,7 @@ func monthField(m int) string { return "t" + strconv.Itoa(m+1) }
 
 func rainField(m int) string { return "rain" + strconv.Itoa(m+1) }
 
-// placeTable are the fields that are typed, with the frosts of the climate in grey.
+// placeTable returns the fields that are typed, with the frosts of the climate in grey.
 func placeTable(w soil.Weather) form.Table {
 	return form.Table{{Name: "name", Label: "Name of the garden", Box: form.Wide, MaxLength: 60},
 		{Name: "last_frost", Label: "Last frost of spring, month-day", Placeholder: w.LastFrost.String()},

@@ -63,14 +63,14 @@ type bedView struct {
 	Materials []view.Option
 }
 
-// CropFields are those of the form of the next crop.
+// CropFields returns those of the form of the next crop.
 func (v *bedView) CropFields() []view.Field {
 	t := present.PlantingTable(v.CropOptions)
 	t[0].Label = "Next crop"
 	return v.Form.Rows(t)
 }
 
-// LogFields are those of what was applied outside a plan.
+// LogFields returns those of what was applied outside a plan.
 func (v *bedView) LogFields() []view.Field {
 	return v.Log.Rows([]form.Row{{Name: "what", Label: "What", Options: append([]view.Option{{Value: "", Text: "Choose"}}, v.Materials...)},
 		{Name: "put_date", Label: "On", Mode: form.Date}, {Name: "put_amount", Label: "In all, " + v.WeightIn(), Mode: form.Decimal},
@@ -88,7 +88,7 @@ type plantingRow struct {
 	Key     string
 }
 
-// plantingRows are the plantings of a bed, the last first.
+// plantingRows returns the plantings of a bed, the last first.
 func plantingRows(w *dosing.Dose) (out []plantingRow) {
 	for i := len(w.Record.Plantings) - 1; i >= 0; i-- {
 		p := w.Record.Plantings[i]
@@ -296,7 +296,7 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 	})
 }
 
-// likeFields are how many beds are laid out like one, and the usual path between them.
+// likeFields returns how many beds are laid out like one, and the usual path between them.
 func likeFields(u text.Units) []view.Field {
 	in := u.Lengths()
 	f := form.NoForm()

@@ -119,7 +119,7 @@ func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 	return out
 }
 
-// ExportReport gives the same figures as a table.
+// ExportReport returns the same figures as a table.
 func (s *Handler) ExportReport(c *gin.Context) error {
 	p, _, err := s.reportAsked(c)
 	if err != nil {

@@ -61,7 +61,7 @@ type coreView struct {
 	Taken         bool
 }
 
-// says is what its button is called.
+// says returns what its button is called.
 func (x *coreView) says(bed string) string {
 	says := fmt.Sprintf("Core %d of %s", x.N, bed)
 	if x.Each > 1 {

@@ -93,7 +93,7 @@ func (s *Handler) Seasons(c *gin.Context) error {
 	return nil
 }
 
-// seasonsFirst is the bed that is opened where none was asked for; 0 where there is none.
+// seasonsFirst returns the bed that is opened where none was asked for; 0 where there is none.
 func (s *Handler) seasonsFirst(c *gin.Context, all []outlook.Outline, today quantity.Day) (int64, error) {
 	if len(all) > 0 {
 		return mostMoved(all), nil
@@ -105,7 +105,8 @@ func (s *Handler) seasonsFirst(c *gin.Context, all []outlook.Outline, today quan
 	return beds[0].ID, nil
 }
 
-// mostMoved is the bed that is looked at first: the first out of its band, else the next to leave it.
+// mostMoved returns the bed that is looked at first: the first out of its band, else the next to
+// leave it.
 func mostMoved(all []outlook.Outline) int64 {
 	best := &all[0]
 	for i := range all {
@@ -158,7 +159,7 @@ const (
 	mostChecks                = 4
 )
 
-// checkOf is a promise in short.
+// checkOf returns a promise in short.
 func checkOf(k forecast.Check) seasonCheck {
 	x := seasonCheck{Go: k.Go.Time().Format("Jan 2006"), Promised: text.PH(k.Promised), Measured: text.PH(k.Measured), So: "as told"}
 	switch {
@@ -195,7 +196,7 @@ func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 	return text.DoseHolds("Today’s dose, "+amounts+",", present.CourseOf(t, run.PH, len(o.Applications))), nil
 }
 
-// putsOf are an option's applications as a forecast takes them.
+// putsOf returns an option's applications as a forecast takes them.
 func putsOf(o *dose.Option) (out []forecast.Application) {
 	for i := range o.Applications {
 		g := &o.Applications[i]
@@ -225,7 +226,7 @@ func (v *seasonsView) outlines(all []outlook.Outline, open int64) {
 	v.Next = nextOuts(all)
 }
 
-// nextOuts are the beds that leave their bands, the soonest first.
+// nextOuts returns the beds that leave their bands, the soonest first.
 func nextOuts(all []outlook.Outline) (out []nextOut) {
 	leaving := make([]*outlook.Outline, 0, len(all))
 	for i := range all {

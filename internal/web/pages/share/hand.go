@@ -153,7 +153,7 @@ func (s *Handler) handView(c *gin.Context, h hand, sh dosing.Sharing) (v handVie
 	return v, nil
 }
 
-// usable are the stocks that any bed may have some of.
+// usable returns the stocks that any bed may have some of.
 func usable(sh dosing.Sharing) (out []int) {
 	for m := range sh.Stocks {
 		if slices.ContainsFunc(sh.Beds, func(b dosing.SharedBed) bool { return b.Most[m] > 0 }) {
@@ -215,7 +215,7 @@ func (v *handView) says(h hand, sh dosing.Sharing) {
 	}
 }
 
-// unmet is all of a need that a plan leaves.
+// unmet returns all of a need that a plan leaves.
 func unmet(sh dosing.Sharing, rates []quantity.Rate) (sum quantity.Mass) {
 	for i := range rates {
 		sum += rates[i].Over(sh.Beds[i].Area)

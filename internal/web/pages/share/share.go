@@ -183,7 +183,7 @@ func (v *shareView) year(sh dosing.Sharing) {
 	}
 }
 
-// shareTitle is how much ash goes on how many beds.
+// shareTitle returns how much ash goes on how many beds.
 func shareTitle(sh dosing.Sharing) string {
 	ash, has, beds := sh.Ash()
 	u := sh.Garden.Units()
@@ -207,7 +207,7 @@ func (v *shareView) besides(sh dosing.Sharing) {
 	}
 }
 
-// stockName is what a stock is called.
+// stockName returns what a stock is called.
 func stockName(sh dosing.Sharing, m int) string {
 	if sh.Stocks[m].ID == 0 {
 		return text.Capital(sh.Of[m].Name) + ", to buy"
@@ -279,7 +279,7 @@ func (v *shareView) lay(sh dosing.Sharing) {
 	v.Flow = svg.FlowOf(sources, ships)
 }
 
-// row is one bed in words.
+// row returns one bed in words.
 func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 	b := &sh.Beds[i]
 	row := shareRow{Bed: b.Dose.Record.Bed.Name, Href: site.DoseHref(b.Dose.Record.Bed.ID), From: text.PH(b.Dose.Record.State.PH),

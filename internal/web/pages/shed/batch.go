@@ -49,7 +49,7 @@ type stockView struct {
 
 type moveLine struct{ Date, What, Note string }
 
-// scoopUnit is what a scoop is weighed in.
+// scoopUnit returns what a scoop is weighed in.
 func scoopUnit(u text.Units) text.Scale {
 	if u.WeightIn == "" {
 		return text.Scale{Name: "g", Size: 1}
@@ -283,8 +283,7 @@ func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
 	return s.Save(c, &f, saving)
 }
 
-// shedFrom is where a saved batch leads: back to the dose that asked for it, else the
-// shed.
+// shedFrom returns where a saved batch leads: back to the dose that asked for it, else the shed.
 func shedFrom(bed string) string {
 	if id, err := strconv.ParseInt(bed, 10, 64); err == nil {
 		return site.DoseHref(id)
@@ -367,7 +366,7 @@ func fillFineness(f form.Form, b garden.Batch) {
 
 func figureTexts[T ~float64](xs []T) []string { return strings.Fields(present.FiguresText(xs)) }
 
-// stockOf is what came and went of a batch, newest first.
+// stockOf returns what came and went of a batch, newest first.
 func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u text.Units) (*stockView, error) {
 	left, moves, err := s.App(c).Inventory.Moves(c.Request.Context(), b.ID)
 	if err != nil {
@@ -385,7 +384,7 @@ func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u text.Units) (*stockV
 	return v, nil
 }
 
-// moveKinds are what can have happened with a bin of ash or a bag.
+// moveKinds returns what can have happened with a bin of ash or a bag.
 func moveKinds(ash bool) []view.Choice {
 	in := "Came"
 	if ash {

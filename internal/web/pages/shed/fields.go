@@ -2,7 +2,8 @@ package shed
 
 import "zephyrfield/internal/web/form"
 
-// table are the fields that are typed, of a bin where it is one of ash, else of a bag, and of what came and went of it.
+// table returns the fields that are typed, of a bin where it is one of ash, else of a bag, and of
+// what came and went of it.
 func (v *batchView) table() form.Table {
 	in, price, aside := v.WeightIn(), "Price of a bag, or a "+v.WeightIn(), "else it goes by what it is"
 	if v.Currency != "" {

@@ -120,7 +120,7 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// shedTitle is what there is to know first: the ash that may be applied to beds, what may not,
+// shedTitle returns what there is to know first: the ash that may be applied to beds, what may not,
 // and what is to be bought.
 func shedTitle(shed inventory.Shed) string {
 	ash, barred, bins := shed.Ash()
@@ -191,7 +191,7 @@ func holds(x inventory.Stock, u text.Units) string {
 	return ", there are " + present.Brief(*x.Left, x.Measure(), u)
 }
 
-// scoopName is what a batch is counted in.
+// scoopName returns what a batch is counted in.
 func scoopName(b garden.Batch) string {
 	if b.ScoopName == "" {
 		return garden.Scoops[0]

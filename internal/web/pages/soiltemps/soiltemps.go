@@ -37,7 +37,7 @@ type warmthRow struct {
 // mostWarmthRows is how many measured days are listed.
 const mostWarmthRows = 60
 
-// warmthTable are the fields of one day, and of a station's days.
+// warmthTable returns the fields of one day, and of a station's days.
 func warmthTable(today quantity.Day) form.Table {
 	return form.Table{{Name: "soil_c", Label: "Soil, °C", Mode: form.Decimal},
 		{Name: "day", Label: "On", Mode: form.Date, Max: today.String()},
@@ -150,7 +150,7 @@ func (s *Handler) TakeWarmth(c *gin.Context) error {
 	return err
 }
 
-// clippedName is a file’s name, as long as a name may be.
+// clippedName returns a file’s name, as long as a name may be.
 func clippedName(name string) string {
 	if r := []rune(name); len(r) > garden.LongestName {
 		return string(r[:garden.LongestName])
@@ -158,7 +158,7 @@ func clippedName(name string) string {
 	return name
 }
 
-// SoilOf are the soil temperatures that a table of the weather holds up to a day.
+// SoilOf returns the soil temperatures that a table of the weather holds up to a day.
 func SoilOf(skies calendar.Skies, source string, upTo quantity.Day) (out []garden.SoilDay) {
 	for _, x := range skies {
 		if x.Soil != nil && x.Day <= upTo {

@@ -240,7 +240,7 @@ func (s *Handler) Pour(c *gin.Context) error {
 	return s.Finish(c, "/bucket?what="+url.QueryEscape(p.What), r, err)
 }
 
-// scoops is what so many level scoops of a batch weigh.
+// scoops returns what so many level scoops of a batch weigh.
 func (s *Handler) scoops(c *gin.Context, what string, n float64) (quantity.Mass, error) {
 	b, err := s.App(c).Spreading.Places(c.Request.Context(), what, s.Clock.Today())
 	if err != nil {

@@ -130,5 +130,5 @@ func (s *Handler) AddTour(c *gin.Context) error {
 	})
 }
 
-// Count is how many beds it goes past.
+// Count returns how many beds it goes past.
 func (v tourView) Count() string { return text.Count(len(v.Rows), "bed", "beds") }

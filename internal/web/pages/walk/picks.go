@@ -32,7 +32,7 @@ const leastRow = 3
 // counted is a name that is counted on.
 var counted = regexp.MustCompile(`^(.*[^\s0-9])\s*[0-9]+$`)
 
-// rowOf is what a name that is counted on is of; "" for another.
+// rowOf returns what a name that is counted on is of; "" for another.
 func rowOf(name string) string {
 	if m := counted.FindStringSubmatch(name); m != nil {
 		return m[1]
@@ -40,7 +40,7 @@ func rowOf(name string) string {
 	return ""
 }
 
-// picks are the ways to tick many beds that this garden has.
+// picks returns the ways to tick many beds that this garden has.
 func picks(all []rounds.Candidate) []view.Option {
 	out := []view.Option{{Value: pickAll, Text: "All"}, {Value: pickNone, Text: "None"}, {Value: pickDue, Text: "Those that are due"}}
 	rows := map[string]int{}
@@ -120,7 +120,8 @@ func sameBeds(a, b map[int64]bool) bool {
 	return true
 }
 
-// reach are the beds from one to another, in the order in which they are listed, whichever comes first.
+// reach returns the beds from one to another, in the order in which they are listed, whichever
+// comes first.
 func reach(all []rounds.Candidate, from, to string) (out []int64) {
 	a, b := -1, -1
 	list := listed(all)
@@ -142,7 +143,7 @@ func reach(all []rounds.Candidate, from, to string) (out []int64) {
 	return out
 }
 
-// listed are the candidates in the order of the list: those that are due first.
+// listed returns the candidates in the order of the list: those that are due first.
 func listed(all []rounds.Candidate) []*rounds.Candidate {
 	var due, rest []*rounds.Candidate
 	for i := range all {
@@ -155,7 +156,7 @@ func listed(all []rounds.Candidate) []*rounds.Candidate {
 	return append(due, rest...)
 }
 
-// usualCorer is that of the last round, else the usual one.
+// usualCorer returns that of the last round, else the usual one.
 func usualCorer(rounds []garden.Round) quantity.Depth {
 	if len(rounds) > 0 {
 		return rounds[0].Corer
@@ -163,7 +164,7 @@ func usualCorer(rounds []garden.Round) quantity.Depth {
 	return sampling.UsualCorer
 }
 
-// usedCorers are the widths of the corers of all rounds, narrowest first.
+// usedCorers returns the widths of the corers of all rounds, narrowest first.
 func usedCorers(rounds []garden.Round, u text.Units) (out []string) {
 	var all []quantity.Depth
 	for _, r := range rounds {

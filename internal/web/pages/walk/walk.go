@@ -47,7 +47,7 @@ type walkView struct {
 	Corers []string
 }
 
-// CorerFields are the corer of a round and what the lab wants.
+// CorerFields returns the corer of a round and what the lab wants.
 func (v *walkView) CorerFields() []view.Field {
 	return v.Form.Rows([]form.Row{
 		{Name: "corer", Label: "Corer, " + v.CorersIn() + " across", Mode: form.Decimal, Suggests: append([]string{}, v.Corers...)},
